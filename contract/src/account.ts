@@ -1,0 +1,65 @@
+import { z } from 'zod';
+import { address, bytes, endpoint, id, instant, line } from './endpoint';
+
+export const hashingSchema = z.object({
+  salt: bytes(16, 64),
+  memoryKiB: z.number().int(),
+  iterations: z.number().int(),
+  parallelism: z.number().int(),
+});
+
+const authKey = bytes(32, 32);
+/** What a new password leaves with the server: never the password. */
+const passwordSchema = z.object({ hashing: hashingSchema, authKey, wrappedSecret: bytes(40, 200) });
+const recoverySchema = z.object({ authKey, wrappedSecret: bytes(40, 200) });
+const device = line(200);
+
+/** E.164. */
+const phone = z.string().regex(/^\+[1-9]\d{4,14}$/);
+/** `phone` is the person's own, known so that it is never taken for a recipient's. */
+export const accountSchema = z.object({ id, address, name: z.string(), title: z.string(), role: z.enum(['worker', 'administrator']), phone: phone.optional() });
+export type Account = z.infer<typeof accountSchema>;
+
+export const sessionSchema = z.object({
+  account: accountSchema,
+  /** For unlocking without a second sign-in. */
+  hashing: hashingSchema,
+  wrappedSecret: bytes(40, 200),
+});
+export type Session = z.infer<typeof sessionSchema>;
+
+/** Answers alike whether or not the account exists. */
+export const startSignIn = endpoint({ method: 'POST', path: '/api/sign-in/start', access: 'anybody', body: z.object({ address }), reply: hashingSchema });
+export const signIn = endpoint({ method: 'POST', path: '/api/sign-in', access: 'anybody', body: z.object({ address, authKey, device }), reply: sessionSchema });
+export const getSession = endpoint({ method: 'GET', path: '/api/session', access: 'worker', reply: sessionSchema });
+export const signOut = endpoint({ method: 'DELETE', path: '/api/session', access: 'worker' });
+export const listSessions = endpoint({
+  method: 'GET', path: '/api/sessions', access: 'worker',
+  reply: z.object({ sessions: z.array(z.object({ id, device: z.string(), createdAt: instant, lastSeenAt: instant, current: z.boolean() })) }),
+});
+export const endOtherSessions = endpoint({ method: 'DELETE', path: '/api/sessions', access: 'worker', reply: z.object({ ended: z.number() }) });
+export const changePassword = endpoint({ method: 'POST', path: '/api/password', access: 'worker', body: z.object({ currentAuthKey: authKey, password: passwordSchema }) });
+export const replaceRecoveryCode = endpoint({ method: 'POST', path: '/api/recovery-code', access: 'worker', body: z.object({ currentAuthKey: authKey, recovery: recoverySchema }) });
+export const startRecovery = endpoint({
+  method: 'POST', path: '/api/recovery/start', access: 'anybody',
+  body: z.object({ address, recoveryAuthKey: authKey }), reply: z.object({ accountId: id, wrappedSecret: bytes(40, 200) }),
+});
+export const finishRecovery = endpoint({
+  method: 'POST', path: '/api/recovery', access: 'anybody',
+  body: z.object({ address, recoveryAuthKey: authKey, password: passwordSchema, recovery: recoverySchema, device }), reply: sessionSchema,
+});
+const token = bytes(32, 32);
+export const lookAtInvitation = endpoint({ method: 'POST', path: '/api/set-up/look', access: 'anybody', body: z.object({ token }), reply: accountSchema });
+export const setUpAccount = endpoint({
+  method: 'POST', path: '/api/set-up', access: 'anybody',
+  body: z.object({ token, password: passwordSchema, recovery: recoverySchema, device, phone: phone.optional() }), reply: sessionSchema,
+});
+export const invite = endpoint({
+  method: 'POST', path: '/api/invitations', access: 'administrator',
+  body: z.object({ address, name: line(100), title: line(100) }), reply: z.object({ link: z.string(), until: instant }),
+});
+export const setOwnPhone = endpoint({ method: 'PUT', path: '/api/account/phone', access: 'worker', body: z.object({ phone: phone.optional() }) });
+export const listColleagues = endpoint({
+  method: 'GET', path: '/api/colleagues', access: 'worker',
+  reply: z.object({ colleagues: z.array(accountSchema.extend({ setUp: z.boolean() })) }),
+});

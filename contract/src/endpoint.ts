@@ -1,0 +1,89 @@
+/** An endpoint is said once, here: where it is, who may call it, what goes in and out. The server mounts it, the client calls it. */
+import { fromBase64Url, toBase64Url, type Bytes } from '@under-lock/core/bytes';
+import { z } from 'zod';
+
+/**
+ * Who may call: `anybody`; a signed-in `worker`; an `administrator`; the `reader` who passed the identity check of the grant named in the path.
+ */
+export type Access = 'anybody' | 'worker' | 'administrator' | 'reader';
+
+export interface Endpoint<P extends z.ZodType = z.ZodType, Q extends z.ZodType = z.ZodType, B extends z.ZodType = z.ZodType, R extends z.ZodType = z.ZodType> {
+  method: 'GET' | 'POST' | 'PUT' | 'DELETE';
+  /** With `:name` for path parameters. */
+  path: string;
+  access: Access;
+  params: P;
+  query: Q;
+  /** {@link rawBytes} bodies and replies travel as application/octet-stream, everything else as JSON. */
+  body: B;
+  reply: R;
+}
+
+export const nothing = z.object({});
+/** Marks a body or reply that travels as it is. */
+export const rawBytes = z.instanceof(Uint8Array);
+type Nothing = typeof nothing;
+
+interface EndpointShape<P, Q, B, R> {
+  method: Endpoint['method'];
+  path: string;
+  access: Access;
+  params?: P;
+  query?: Q;
+  body?: B;
+  reply?: R;
+}
+
+export function endpoint<
+  P extends z.ZodType = Nothing,
+  Q extends z.ZodType = Nothing,
+  B extends z.ZodType = Nothing,
+  R extends z.ZodType = Nothing,
+>(shape: EndpointShape<P, Q, B, R>): Endpoint<P, Q, B, R> {
+  return {
+    method: shape.method,
+    path: shape.path,
+    access: shape.access,
+    params: shape.params ?? (nothing as unknown as P),
+    query: shape.query ?? (nothing as unknown as Q),
+    body: shape.body ?? (nothing as unknown as B),
+    reply: shape.reply ?? (nothing as unknown as R),
+  };
+}
+
+/** Bytes in JSON: base64url without padding, of `min` to `max` octets. */
+export const bytes = (min: number, max: number) =>
+  z.codec(
+    z.string().regex(/^[\w-]*$/, 'base64url').max(Math.ceil((max * 4) / 3) + 1),
+    z.instanceof(Uint8Array).refine((value) => value.length >= min && value.length <= max, `${min} to ${max} bytes`),
+    {
+      decode: (text, context) => {
+        try {
+          return fromBase64Url(text);
+        } catch {
+          context.issues.push({ code: 'custom', message: 'base64url', input: text });
+          return z.NEVER;
+        }
+      },
+      encode: (value) => toBase64Url(value as Bytes),
+    },
+  );
+
+/** An instant: ISO 8601 in UTC outside, Date inside. */
+export const instant = z.codec(z.iso.datetime(), z.date(), {
+  decode: (text) => new Date(text),
+  encode: (date) => date.toISOString(),
+});
+
+export const id = z.uuid();
+
+/** A mail address; its grammar is checked by core where it is entered and again at the server's door. */
+export const address = z.string().min(3).max(254);
+
+/** A line shown to people: no control characters, so that it can't break out of a header or a log line. */
+export const line = (max: number) =>
+  z
+    .string()
+    .max(max)
+    // eslint-disable-next-line no-control-regex
+    .regex(/^[^\u0000-\u001f\u007f]*$/, 'no line breaks or control characters');

@@ -1,0 +1,12 @@
+/** Every endpoint there is: mounted by the server, walked by the test of who may call what. */
+import * as account from './account';
+import * as blob from './blob';
+import { type Endpoint } from './endpoint';
+import * as message from './message';
+import * as office from './office';
+import * as room from './room';
+import * as vault from './vault';
+
+const isEndpoint = (value: unknown): value is Endpoint => typeof value === 'object' && value !== null && 'method' in value && 'access' in value;
+
+export const allEndpoints: readonly Endpoint[] = [account, blob, message, office, room, vault].flatMap((feature) => Object.values(feature).filter(isEndpoint));

@@ -1,0 +1,19 @@
+/** What the simulated outside world answers: other people's mailboxes and phones. Checked here because it comes from another house. */
+import { z } from 'zod';
+
+const when = z.iso.datetime().transform((text) => new Date(text));
+
+export const mailboxesSchema = z.object({ mailboxes: z.array(z.object({ address: z.string(), count: z.number(), unread: z.number(), junk: z.number(), latest: when.optional() })) });
+export const mailListSchema = z.object({
+  messages: z.array(z.object({ id: z.string(), receivedAt: when, from: z.object({ name: z.string(), address: z.string() }), subject: z.string(), junk: z.boolean(), read: z.boolean(), size: z.number() })),
+});
+export const mailSchema = z.object({
+  id: z.string(), receivedAt: when, from: z.object({ name: z.string(), address: z.string() }), to: z.array(z.object({ name: z.string(), address: z.string() })),
+  subject: z.string(), text: z.string(), html: z.string(), junk: z.boolean(), files: z.array(z.object({ name: z.string(), type: z.string(), size: z.number() })), source: z.string(),
+});
+export const phonesSchema = z.object({ phones: z.array(z.object({ number: z.string(), owner: z.string(), texts: z.array(z.object({ id: z.string(), at: when, text: z.string() })) })) });
+
+export const MAIL_BEHAVIOURS = ['deliver', 'junk', 'slow', 'refuse', 'bounce', 'down'] as const;
+export const PHONE_BEHAVIOURS = ['deliver', 'slow', 'refuse', 'down'] as const;
+export const behaviourSchema = z.object({ mail: z.enum(MAIL_BEHAVIOURS), phone: z.enum(PHONE_BEHAVIOURS) });
+export type Behaviour = z.infer<typeof behaviourSchema>;

@@ -1,0 +1,42 @@
+/** What the reading room's page and the server say to each other. */
+import { IDENTITY_CHECKS } from '@under-lock/core/handling/handling';
+import { z } from 'zod';
+import { bytes, endpoint, id, instant, rawBytes } from './endpoint';
+import { handlingSchema } from './message';
+
+const params = z.object({ id });
+
+export const roomSchema = z.discriminatedUnion('state', [
+  z.object({
+    state: z.literal('held'),
+    officeName: z.string(),
+    senderName: z.string(),
+    senderAddress: z.string(),
+    zone: z.string(),
+    closesAt: instant,
+    check: z.object({ kind: z.enum(IDENTITY_CHECKS), hint: z.string() }),
+    /** The identity check was passed in this browser and still counts. */
+    identified: z.boolean(),
+  }),
+  z.object({ state: z.enum(['closed', 'withdrawn']), officeName: z.string(), senderName: z.string(), senderAddress: z.string(), zone: z.string(), endedAt: instant }),
+]);
+export type Room = z.infer<typeof roomSchema>;
+
+/** Reads only: a mail scanner that follows the link changes and spends nothing. */
+export const lookAtRoom = endpoint({ method: 'GET', path: '/room/api/grants/:id', access: 'anybody', params, reply: roomSchema });
+export const sendPasscode = endpoint({
+  method: 'POST', path: '/room/api/grants/:id/passcode', access: 'anybody', params, body: z.object({ proof: bytes(16, 16) }),
+  reply: z.object({ resendAt: instant, expiresAt: instant }),
+});
+export const enterPasscode = endpoint({ method: 'POST', path: '/room/api/grants/:id/session', access: 'anybody', params, body: z.object({ proof: bytes(16, 16), passcode: z.string().regex(/^\d{6}$/) }) });
+export const sayNotForMe = endpoint({ method: 'POST', path: '/room/api/grants/:id/not-for-me', access: 'anybody', params, body: z.object({ proof: bytes(16, 16) }) });
+/** Releases the house's half and counts as an opening. */
+export const openRoom = endpoint({
+  method: 'POST', path: '/room/api/grants/:id/open', access: 'reader', params,
+  reply: z.object({
+    messageId: id, houseShare: bytes(32, 32), wrappedKey: bytes(61, 61), size: z.number().int(),
+    reader: z.object({ name: z.string(), address: z.string() }), handling: handlingSchema, openedBefore: z.number().int(),
+  }),
+});
+export const getRoomPart = endpoint({ method: 'GET', path: '/room/api/grants/:id/parts/:index', access: 'reader', params: z.object({ id, index: z.coerce.number().int().min(0).max(1000) }), reply: rawBytes });
+export const leaveRoom = endpoint({ method: 'DELETE', path: '/room/api/grants/:id/session', access: 'reader', params });

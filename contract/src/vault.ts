@@ -1,0 +1,22 @@
+import { z } from 'zod';
+import { bytes, endpoint, id, instant } from './endpoint';
+
+/** A draft with its longest text; files lie in blobs of their own. */
+export const MAX_ITEM_BYTES = 2_000_000;
+export const vaultKind = z.enum(['draft', 'sent', 'person', 'settings']);
+const sealed = bytes(29, MAX_ITEM_BYTES);
+
+export const vaultItemSchema = z.object({ id, revision: z.number().int(), updatedAt: instant, sealed });
+export type VaultItem = z.infer<typeof vaultItemSchema>;
+
+export const listVault = endpoint({
+  method: 'GET', path: '/api/vault/:kind', access: 'worker', params: z.object({ kind: vaultKind }),
+  reply: z.object({ items: z.array(vaultItemSchema) }),
+});
+export const getVaultItem = endpoint({ method: 'GET', path: '/api/vault/:kind/:id', access: 'worker', params: z.object({ kind: vaultKind, id }), reply: vaultItemSchema });
+/** `revision` is the one being replaced, 0 for a new item; answers `conflict` when another tab or device was first. */
+export const putVaultItem = endpoint({
+  method: 'PUT', path: '/api/vault/:kind/:id', access: 'worker', params: z.object({ kind: vaultKind, id }),
+  body: z.object({ revision: z.number().int().min(0), sealed }), reply: z.object({ revision: z.number().int() }),
+});
+export const deleteVaultItem = endpoint({ method: 'DELETE', path: '/api/vault/:kind/:id', access: 'worker', params: z.object({ kind: vaultKind, id }) });

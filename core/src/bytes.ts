@@ -1,0 +1,33 @@
+/** Bytes and their spellings. Base64 and hex come from @scure/base, which uses the engine's own when there is one. */
+import { base64, base64urlnopad, hex } from '@scure/base';
+
+/** Bytes backed by a plain ArrayBuffer: what WebCrypto takes without a copy. */
+export type Bytes = Uint8Array<ArrayBuffer>;
+
+const encoder = new TextEncoder();
+const decoder = new TextDecoder('utf-8', { fatal: true });
+
+export const utf8 = (text: string): Bytes => encoder.encode(text) as Bytes;
+/** Throws TypeError on bytes that are not UTF-8. */
+export const fromUtf8 = (bytes: Uint8Array): string => decoder.decode(bytes);
+
+export const toBase64Url = (bytes: Uint8Array): string => base64urlnopad.encode(bytes);
+export const fromBase64Url = (text: string): Bytes => base64urlnopad.decode(text) as Bytes;
+export const toBase64 = (bytes: Uint8Array): string => base64.encode(bytes);
+export const toHex = (bytes: Uint8Array): string => hex.encode(bytes);
+
+export function concat(...parts: Uint8Array[]): Bytes {
+  const whole = new Uint8Array(parts.reduce((sum, part) => sum + part.length, 0));
+  let at = 0;
+  for (const part of parts) {
+    whole.set(part, at);
+    at += part.length;
+  }
+  return whole;
+}
+
+export const randomBytes = (length: number): Bytes => globalThis.crypto.getRandomValues(new Uint8Array(length));
+
+export async function sha256(bytes: Uint8Array): Promise<Bytes> {
+  return new Uint8Array(await globalThis.crypto.subtle.digest('SHA-256', bytes as Bytes));
+}

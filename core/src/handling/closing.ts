@@ -1,0 +1,82 @@
+/**
+ * Closing choices as an office counts them, worked out in the worker's time zone by luxon, which knows the zones' rules
+ * (an hour that daylight saving leaves out moves forward; one that comes twice is the first).
+ */
+import { DateTime } from 'luxon';
+import { z } from 'zod';
+
+export const CLOSING_CHOICES = ['end-of-today', 'end-of-week', 'two-weeks', 'end-of-month', 'end-of-quarter', 'exact'] as const;
+export type ClosingKind = (typeof CLOSING_CHOICES)[number];
+
+export const closingSchema = z.discriminatedUnion('kind', [
+  z.object({ kind: z.enum(['end-of-today', 'end-of-week', 'two-weeks', 'end-of-month', 'end-of-quarter']) }),
+  /** Wall-clock time in the worker's zone, `yyyy-MM-ddTHH:mm`. */
+  z.object({ kind: z.literal('exact'), local: z.string().regex(/^\d{4}-\d\d-\d\dT\d\d:\d\d$/) }),
+]);
+export type Closing = z.infer<typeof closingSchema>;
+
+export interface OfficeCalendar {
+  /** IANA time zone of whoever counts, such as `Europe/Lisbon`. */
+  zone: string;
+  /** `HH:mm`, the hour at which an office day ends. */
+  dayEnds: string;
+  /** ISO weekday (1 = Monday) on which the working week ends. */
+  weekEndsOn: number;
+  /** Nothing may stay readable for longer than this many days. */
+  maxDays: number;
+}
+
+export type ClosingProblem = 'past' | 'beyond-maximum' | 'not-a-date';
+export type ClosingResult = { ok: true; closesAt: Date } | { ok: false; problem: ClosingProblem; limit?: Date };
+
+function atDayEnd(day: DateTime, dayEnds: string): DateTime {
+  const [hour, minute] = dayEnds.split(':').map(Number);
+  return day.set({ hour: hour!, minute: minute!, second: 0, millisecond: 0 });
+}
+
+function wallClock(closing: Closing, now: DateTime, calendar: OfficeCalendar): DateTime {
+  const dayEnd = (day: DateTime): DateTime => atDayEnd(day, calendar.dayEnds);
+  switch (closing.kind) {
+    case 'end-of-today':
+      return dayEnd(now);
+    case 'end-of-week': {
+      const thisWeek = dayEnd(now.plus({ days: calendar.weekEndsOn - now.weekday }));
+      return thisWeek > now ? thisWeek : dayEnd(now.plus({ days: calendar.weekEndsOn - now.weekday + 7 }));
+    }
+    case 'two-weeks':
+      return dayEnd(now.plus({ days: 14 }));
+    case 'end-of-month':
+      return dayEnd(now.endOf('month'));
+    case 'end-of-quarter':
+      return dayEnd(now.endOf('quarter'));
+    case 'exact':
+      return DateTime.fromISO(closing.local, { zone: calendar.zone });
+  }
+}
+
+/** The latest instant the office allows from `now` on: the end of the day `maxDays` days ahead. */
+export function latestClosing(now: Date, calendar: OfficeCalendar): Date {
+  return DateTime.fromJSDate(now, { zone: calendar.zone }).plus({ days: calendar.maxDays }).endOf('day').toJSDate();
+}
+
+/** The instant a choice means at `now`. `limit` comes with `beyond-maximum`. */
+export function resolveClosing(closing: Closing, now: Date, calendar: OfficeCalendar): ClosingResult {
+  const here = DateTime.fromJSDate(now, { zone: calendar.zone });
+  const closesAt = wallClock(closing, here, calendar);
+  if (!closesAt.isValid) return { ok: false, problem: 'not-a-date' };
+  if (closesAt <= here) return { ok: false, problem: 'past' };
+  const limit = latestClosing(now, calendar);
+  if (closesAt.toJSDate() > limit) return { ok: false, problem: 'beyond-maximum', limit };
+  return { ok: true, closesAt: closesAt.toJSDate() };
+}
+
+/** The wall-clock spelling of an instant, as an `exact` choice holds it. */
+export function toLocal(instant: Date, zone: string): string {
+  return DateTime.fromJSDate(instant, { zone }).toFormat("yyyy-MM-dd'T'HH:mm");
+}
+
+/** Whole days between the dates of two instants on the calendar of `zone`: 0 is the same day. */
+export function calendarDays(from: Date, to: Date, zone: string): number {
+  const day = (instant: Date): DateTime => DateTime.fromJSDate(instant, { zone }).startOf('day');
+  return Math.round(day(to).diff(day(from), 'days').days);
+}

@@ -1,0 +1,88 @@
+/** What every lock answers. A new lock is a new folder beside `room/` and one line in `index.ts`; nothing outside its folder knows more about it. */
+import { type Bytes } from '../bytes';
+import { type IdentityCheck, type Right } from '../handling/handling';
+import { type MessageContent } from '../message/content';
+import { type ContentKey } from './room/content';
+import { type SplitKey } from './room/grant';
+
+export const LOCKS = ['room'] as const;
+export type LockName = (typeof LOCKS)[number];
+
+/** One person written to, as far as locks care. */
+export interface Recipient {
+  name: string;
+  address: string;
+  role: 'to' | 'cc';
+  /** E.164. */
+  phone?: string;
+  secondAddress?: string;
+  /** The worker's choice for this person; the handling's otherwise. */
+  check?: IdentityCheck;
+}
+
+/** What the worker wants before it is known when exactly the message goes. */
+export interface WantedHandling {
+  check: IdentityCheck;
+  rights: Record<Right, boolean>;
+}
+
+export interface AssessmentContext {
+  sender: { address: string; phones: readonly string[]; addresses: readonly string[] };
+  /** Other people the worker knows, to notice a number or address that is somebody else's. */
+  others: readonly { name: string; address: string; phone?: string; secondAddress?: string }[];
+}
+
+/** What must be put right before sending. Codes with parameters; words are made where they are shown. */
+export type Missing =
+  | { code: 'phone-missing' }
+  | { code: 'phone-is-yours' }
+  | { code: 'second-address-missing' }
+  | { code: 'second-address-is-the-same' }
+  | { code: 'second-address-is-yours' };
+
+/** What the worker should look at, and may send all the same. */
+export type Warning = { code: 'phone-of-another'; name: string } | { code: 'second-address-of-another'; name: string };
+
+/** Why this lock. */
+export type Reason = { code: 'nothing-needed-at-their-end' } | { code: 'can-be-closed-and-withdrawn' };
+
+export type HandlingPart = 'closing' | 'check' | Right;
+
+export interface Assessment {
+  lock: LockName;
+  /** How this person will prove who they are, when the lock asks for it. */
+  check?: { kind: IdentityCheck; hint: string };
+  missing: Missing[];
+  warnings: Warning[];
+  reasons: Reason[];
+  cannotHonour: HandlingPart[];
+}
+
+/** What leaves the house. */
+export interface RoomParcel {
+  lock: 'room';
+  /** The sealed content, one for all recipients. */
+  content: Bytes;
+  grants: { address: string; grantId: string; split: SplitKey }[];
+}
+export type Parcel = RoomParcel;
+
+/** What sealing needs besides the message: made by the caller, so that sealing the same message again gives the same bytes. */
+export interface SealingMeans {
+  messageId: string;
+  contentKey: ContentKey;
+  newId: () => string;
+}
+
+/** What opening needs. */
+export interface OpeningMeans {
+  content: Uint8Array;
+  key: Bytes;
+}
+
+export interface LockKind {
+  readonly lock: LockName;
+  assess(recipient: Recipient, handling: WantedHandling, context: AssessmentContext): Assessment;
+  seal(message: MessageContent, recipients: readonly Recipient[], means: SealingMeans): Promise<Parcel[]>;
+  open(means: OpeningMeans): Promise<MessageContent>;
+}

@@ -1,0 +1,164 @@
+/**
+ * Content held in the reading room: one OpenPGP Symmetrically Encrypted and Integrity Protected Data packet,
+ * version 2, AES-256-GCM (RFC 9580 §5.13.2), around one Literal Data packet (§5.9). Written over WebCrypto so that the
+ * reader's page needs no OpenPGP library. Left out on purpose: other ciphers, session key packets (the key travels split,
+ * see grant.ts), partial lengths, compression.
+ */
+import { type Bytes, concat } from '../../bytes';
+
+const PACKET_SEIPD = 0xd2; // new format, type 18
+const PACKET_LITERAL = 0xcb; // new format, type 11
+const VERSION = 2;
+const AES256 = 9; // §9.3
+const GCM = 3; // §9.6
+const SALT = 32;
+const TAG = 16;
+const MAX_CHUNK_OCTET = 16; // §5.13.2: larger must not be made
+
+/** 2^(14+6) = 1 MiB a chunk: measured at the flat bottom (12 to 16), and several fit in flight. */
+export const CHUNK_OCTET = 14;
+const CHUNKS_IN_FLIGHT = 4;
+
+export class ContentError extends Error {
+  constructor(readonly code: 'malformed' | 'unsupported' | 'not-opened') {
+    super(`Held content: ${code}`);
+    this.name = 'ContentError';
+  }
+}
+
+function fiveOctetLength(length: number): Bytes {
+  const bytes = new Uint8Array(5);
+  bytes[0] = 0xff;
+  new DataView(bytes.buffer).setUint32(1, length);
+  return bytes;
+}
+
+const uint64 = (value: number): Bytes => {
+  const bytes = new Uint8Array(8);
+  new DataView(bytes.buffer).setBigUint64(0, BigInt(value));
+  return bytes;
+};
+
+interface MessageKey {
+  key: CryptoKey;
+  iv: Bytes;
+  header: Bytes;
+}
+
+/** HKDF-SHA-256 over the session key, salted by the packet's salt, with the header as info: 32 bytes of key, then 4 of nonce (§5.13.2). */
+async function deriveMessageKey(sessionKey: Bytes, salt: Bytes, chunkOctet: number, usage: KeyUsage): Promise<MessageKey> {
+  const { subtle } = globalThis.crypto;
+  const header = Uint8Array.of(PACKET_SEIPD, VERSION, AES256, GCM, chunkOctet);
+  const ikm = await subtle.importKey('raw', sessionKey, 'HKDF', false, ['deriveBits']);
+  const bits = new Uint8Array(await subtle.deriveBits({ name: 'HKDF', hash: 'SHA-256', salt, info: header }, ikm, 36 * 8));
+  return { key: await subtle.importKey('raw', bits.slice(0, 32), 'AES-GCM', false, [usage]), iv: bits.slice(32), header };
+}
+
+const chunkParams = (messageKey: MessageKey, index: number, additionalData = messageKey.header): AesGcmParams => ({
+  name: 'AES-GCM',
+  iv: concat(messageKey.iv, uint64(index)),
+  additionalData,
+});
+
+async function inParallel(count: number, each: (index: number) => Promise<void>): Promise<void> {
+  let next = 0;
+  const lane = async (): Promise<void> => {
+    while (next < count) await each(next++);
+  };
+  await Promise.all(Array.from({ length: Math.min(CHUNKS_IN_FLIGHT, count) }, lane));
+}
+
+/** Sealed length in bytes for content of `length` bytes. */
+export function sealedLength(length: number, chunkOctet = CHUNK_OCTET): number {
+  const plain = 12 + length;
+  return 6 + 4 + SALT + plain + TAG * (Math.ceil(plain / 2 ** (chunkOctet + 6)) + 1);
+}
+
+export interface ContentKey {
+  /** 32 bytes; the OpenPGP session key. */
+  key: Bytes;
+  /** 32 bytes; with the same key, salt and content the packet is the same, so that an upload can be taken up again. */
+  salt: Bytes;
+}
+
+/**
+ * Seals `content` (any bytes). A key and salt must never serve two contents: the caller makes both afresh for each.
+ * @throws RangeError on a key, salt or chunk octet of the wrong size.
+ */
+export async function sealContent(content: Uint8Array, { key, salt }: ContentKey, chunkOctet = CHUNK_OCTET): Promise<Bytes> {
+  if (key.length !== 32 || salt.length !== SALT) throw new RangeError('Content key and salt are 32 bytes each');
+  if (chunkOctet < 0 || chunkOctet > MAX_CHUNK_OCTET) throw new RangeError('Chunk octet is 0 to 16');
+  const messageKey = await deriveMessageKey(key, salt, chunkOctet, 'encrypt');
+  const literal = concat(Uint8Array.of(PACKET_LITERAL), fiveOctetLength(content.length + 6), Uint8Array.of(0x62, 0, 0, 0, 0, 0));
+  const plainLength = literal.length + content.length;
+  const chunk = 2 ** (chunkOctet + 6);
+  const chunks = Math.ceil(plainLength / chunk);
+  const whole = new Uint8Array(sealedLength(content.length, chunkOctet));
+  const prefix = concat(Uint8Array.of(PACKET_SEIPD), fiveOctetLength(whole.length - 6), messageKey.header.subarray(1), salt);
+  whole.set(prefix);
+  const slice = (from: number, to: number): Bytes =>
+    from >= literal.length
+      ? (content.subarray(from - literal.length, to - literal.length) as Bytes)
+      : concat(literal.subarray(from, to), content.subarray(0, Math.max(0, to - literal.length)));
+  const { subtle } = globalThis.crypto;
+  await inParallel(chunks, async (index) => {
+    const from = index * chunk;
+    const plain = slice(from, Math.min(from + chunk, plainLength));
+    whole.set(new Uint8Array(await subtle.encrypt(chunkParams(messageKey, index), messageKey.key, plain)), prefix.length + from + index * TAG);
+  });
+  const finalParams = chunkParams(messageKey, chunks, concat(messageKey.header, uint64(plainLength)));
+  whole.set(new Uint8Array(await subtle.encrypt(finalParams, messageKey.key, new Uint8Array(0))), whole.length - TAG);
+  return whole;
+}
+
+/** Reads a new-format length (§4.2.1) at `at`. Partial lengths are refused: nothing we hold has them. */
+function readLength(bytes: Uint8Array, at: number): { length: number; next: number } {
+  const first = bytes[at];
+  if (first === undefined) throw new ContentError('malformed');
+  if (first < 192) return { length: first, next: at + 1 };
+  if (first < 224) {
+    const second = bytes[at + 1];
+    if (second === undefined) throw new ContentError('malformed');
+    return { length: ((first - 192) << 8) + second + 192, next: at + 2 };
+  }
+  if (first !== 0xff) throw new ContentError('unsupported');
+  if (at + 5 > bytes.length) throw new ContentError('malformed');
+  return { length: new DataView(bytes.buffer, bytes.byteOffset + at + 1, 4).getUint32(0), next: at + 5 };
+}
+
+function literalContent(plain: Bytes): Bytes {
+  if (plain[0] !== PACKET_LITERAL) throw new ContentError('unsupported');
+  const { length, next } = readLength(plain, 1);
+  const nameLength = plain[next + 1] ?? 0;
+  const start = next + 2 + nameLength + 4;
+  if (next + length > plain.length || start > next + length) throw new ContentError('malformed');
+  return plain.subarray(start, next + length) as Bytes;
+}
+
+/** Opens sealed content with its 32-byte key. Nothing is returned before the final tag has been checked. @throws ContentError */
+export async function openContent(sealed: Uint8Array, key: Bytes): Promise<Bytes> {
+  if (sealed[0] !== PACKET_SEIPD) throw new ContentError('malformed');
+  const { length, next: at } = readLength(sealed, 1);
+  if (at + length !== sealed.length || length < 4 + SALT + TAG) throw new ContentError('malformed');
+  const [version, cipher, aead, chunkOctet] = sealed.subarray(at, at + 4) as unknown as [number, number, number, number];
+  if (version !== VERSION || cipher !== AES256 || aead !== GCM || chunkOctet > MAX_CHUNK_OCTET) throw new ContentError('unsupported');
+  const messageKey = await deriveMessageKey(key, sealed.slice(at + 4, at + 4 + SALT) as Bytes, chunkOctet, 'decrypt');
+  const body = sealed.subarray(at + 4 + SALT, sealed.length - TAG) as Bytes;
+  const sealedChunk = 2 ** (chunkOctet + 6) + TAG;
+  const chunks = Math.ceil(body.length / sealedChunk);
+  const plainLength = body.length - chunks * TAG;
+  if (plainLength < 0) throw new ContentError('malformed');
+  const plain = new Uint8Array(plainLength);
+  const { subtle } = globalThis.crypto;
+  try {
+    await inParallel(chunks, async (index) => {
+      const part = body.subarray(index * sealedChunk, Math.min((index + 1) * sealedChunk, body.length));
+      plain.set(new Uint8Array(await subtle.decrypt(chunkParams(messageKey, index), messageKey.key, part)), index * (sealedChunk - TAG));
+    });
+    const finalParams = chunkParams(messageKey, chunks, concat(messageKey.header, uint64(plainLength)));
+    await subtle.decrypt(finalParams, messageKey.key, sealed.subarray(sealed.length - TAG) as Bytes);
+  } catch {
+    throw new ContentError('not-opened');
+  }
+  return literalContent(plain);
+}

@@ -1,0 +1,74 @@
+/**
+ * The notice: the only thing that is mailed to a reader. It says who wrote, to whom, until when and what to do, and nothing of the content.
+ * Built here and nowhere else, byte for byte the same from the same input, so that what left can be shown and checked afterwards.
+ */
+import { type Bytes } from '../bytes';
+import { type IdentityCheck } from '../handling/handling';
+import { buildMessage } from '../message/build';
+import { cleanName, type Correspondent } from '../people/address';
+import { dateInWords, noticeWords } from './words';
+
+export interface Notice {
+  /** Without angle brackets; its domain is the office's. */
+  messageId: string;
+  date: Date;
+  officeName: string;
+  sender: Correspondent;
+  recipient: Correspondent;
+  closesAt: Date;
+  zone: string;
+  check: { kind: IdentityCheck; hint: string };
+  link: string;
+  language: string;
+}
+
+const escapeHtml = (text: string): string => text.replace(/[&<>"']/g, (character) => `&#${character.charCodeAt(0)};`);
+
+export function noticeText(notice: Notice): { subject: string; text: string; html: string } {
+  const words = noticeWords(notice.language);
+  const { sender, recipient, check, link } = notice;
+  const senderName = sender.name === '' ? sender.address : sender.name;
+  const sayCheck = check.kind === 'text' ? words.checkByText(check.hint) : words.checkByEmail(check.hint);
+  const paragraphs = [words.opening(senderName, sender.address, notice.officeName), `${words.until(dateInWords(notice.closesAt, notice.zone, notice.language))} ${sayCheck}`];
+  const text = [words.greeting(recipient.name), ...paragraphs, `${words.openHere}\n${link}`, words.notForYou, words.whyALink, notice.officeName].join('\n\n');
+  const paragraph = (content: string): string => `<p style="margin:0 0 16px">${content}</p>`;
+  const html = [
+    `<!doctype html><html lang="${words.language}"><body style="margin:0;padding:24px;background:#F4EFE6;color:#1B2421;font:16px/24px sans-serif">`,
+    '<div style="max-width:560px;margin:0 auto;padding:24px;background:#FFFDF8;border:1px solid #D8D0C0">',
+    paragraph(escapeHtml(words.greeting(recipient.name))),
+    ...paragraphs.map((one) => paragraph(escapeHtml(one))),
+    paragraph(`<a href="${escapeHtml(link)}" style="display:inline-block;padding:12px 20px;background:#0E5A4C;color:#FFFFFF;text-decoration:none">${escapeHtml(words.openButton)}</a>`),
+    paragraph(escapeHtml(words.notForYou)),
+    `<p style="margin:0;color:#53605A">${escapeHtml(words.whyALink)}<br>${escapeHtml(notice.officeName)}</p>`,
+    '</div></body></html>',
+  ].join('\n');
+  return { subject: words.subject(senderName), text, html };
+}
+
+/** The notice as it goes over SMTP. @throws HeaderInjectionError */
+export function buildNotice(notice: Notice): Bytes {
+  const { subject, text, html } = noticeText(notice);
+  return buildMessage({
+    messageId: notice.messageId,
+    from: notice.sender,
+    to: [{ name: cleanName(notice.recipient.name), address: notice.recipient.address }],
+    cc: [],
+    subject,
+    date: notice.date,
+    reference: '',
+    text,
+    html,
+    files: [],
+  });
+}
+
+/** The mail that carries a passcode to a second address. */
+export function buildPasscodeMail(input: { messageId: string; date: Date; officeName: string; from: Correspondent; to: string; code: string; minutes: number; language: string }): Bytes {
+  const words = noticeWords(input.language);
+  return buildMessage({
+    messageId: input.messageId, from: input.from, to: [{ name: '', address: input.to }], cc: [], subject: words.passcodeSubject(input.code), date: input.date, reference: '',
+    text: words.passcode(input.code, input.officeName, input.minutes), html: '', files: [],
+  });
+}
+
+export const passcodeText = (code: string, officeName: string, minutes: number, language: string): string => noticeWords(language).passcode(code, officeName, minutes);

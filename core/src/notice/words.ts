@@ -1,0 +1,47 @@
+/** What notices and passcodes say, by language. A new language is a new catalogue with the same keys; dates and plurals come from Intl. */
+export interface NoticeWords {
+  language: string;
+  subject(senderName: string): string;
+  greeting(name: string): string;
+  opening(senderName: string, senderAddress: string, officeName: string): string;
+  until(date: string): string;
+  checkByText(hint: string): string;
+  checkByEmail(hint: string): string;
+  openHere: string;
+  openButton: string;
+  notForYou: string;
+  whyALink: string;
+  passcodeSubject(code: string): string;
+  passcode(code: string, officeName: string, minutes: number): string;
+}
+
+const minutesWord = (minutes: number): string => `${minutes} ${new Intl.PluralRules('en').select(minutes) === 'one' ? 'minute' : 'minutes'}`;
+
+export const english: NoticeWords = {
+  language: 'en',
+  subject: (sender) => `${sender} has left a message for you to read`,
+  greeting: (name) => (name === '' ? 'Good day,' : `Dear ${name},`),
+  opening: (sender, address, office) => `${sender} (${address}) of ${office} has written to you. The message is held in our reading room and is not in this mail.`,
+  until: (date) => `You can read it until ${date}.`,
+  checkByText: (hint) => `When you open it, we send a passcode by text message to the phone ending in ${hint}.`,
+  checkByEmail: (hint) => `When you open it, we send a passcode to your other address, ${hint}.`,
+  openHere: 'Open it here:',
+  openButton: 'Open the message',
+  notForYou: 'If this is not for you, open nothing and delete this mail: without the passcode nobody can read it.',
+  whyALink: 'You did not expect this? Ring the sender on a number you already know before you open it.',
+  passcodeSubject: (code) => `${code} is your passcode`,
+  passcode: (code, office, minutes) => `${code} is your passcode for the message from ${office}. It works once, for ${minutesWord(minutes)}. We never ask for it by phone.`,
+};
+
+const catalogues: Record<string, NoticeWords> = { en: english };
+
+export const noticeWords = (language: string): NoticeWords => catalogues[language] ?? english;
+
+/** "Thu 3 December 2026, 17:00 (Europe/Lisbon)". */
+export function dateInWords(instant: Date, zone: string, language: string): string {
+  const parts = new Intl.DateTimeFormat(language === 'en' ? 'en-GB' : language, {
+    weekday: 'short', day: 'numeric', month: 'long', year: 'numeric', hour: '2-digit', minute: '2-digit', hourCycle: 'h23', timeZone: zone,
+  }).formatToParts(instant);
+  const part = (type: string): string => parts.find((one) => one.type === type)?.value ?? '';
+  return `${part('weekday')} ${part('day')} ${part('month')} ${part('year')}, ${part('hour')}:${part('minute')} (${zone.replace('_', ' ')})`;
+}

@@ -1,0 +1,87 @@
+/**
+ * Mail addresses as RFC 5321 §4.1.2 and RFC 6531 §3.3 allow them, and lists of them as people paste them.
+ * Lists are split by postal-mime's reader of RFC 5322 address lists. Left out: address literals (`user@[192.0.2.1]`),
+ * which no correspondent of an office has, and comments.
+ */
+import { addressParser } from 'postal-mime';
+
+export type AddressProblem = 'no-at' | 'local-part' | 'domain' | 'too-long' | 'no-dot';
+export type AddressResult = { ok: true; address: string } | { ok: false; problem: AddressProblem };
+
+const ATEXT = String.raw`[\p{L}\p{N}\p{M}!#$%&'*+/=?^_\x60{|}~-]`;
+const DOT_STRING = new RegExp(`^${ATEXT}+(\\.${ATEXT}+)*$`, 'u');
+const QUOTED = /^"(?:[^"\\\p{Cc}]|\\[\x20-\x7e])*"$/u;
+const LABEL = /^[a-z0-9]([a-z0-9-]{0,61}[a-z0-9])?$/;
+
+/** A domain in the letters DNS takes, or undefined. Uses the URL parser's IDNA (UTS 46), which browsers and Node share. */
+export function asciiDomain(domain: string): string | undefined {
+  if (/[\s/?#@:\\[\]%]/.test(domain)) return undefined;
+  let host: string;
+  try {
+    host = new URL(`http://${domain}`).hostname;
+  } catch {
+    return undefined;
+  }
+  // The URL parser reads "1.2" as an IPv4 address: a host of digits only is no mail domain.
+  if (host.length > 253 || /^[\d.]+$/.test(host)) return undefined;
+  return host.split('.').every((label) => LABEL.test(label)) ? host : undefined;
+}
+
+/** Checks one bare address. The result is normalised: NFC, domain in lower case ASCII; the local part keeps its case. */
+export function checkAddress(typed: string): AddressResult {
+  const text = typed.trim().normalize('NFC');
+  const at = text.lastIndexOf('@');
+  if (at < 1 || at === text.length - 1) return { ok: false, problem: 'no-at' };
+  const local = text.slice(0, at);
+  if (new TextEncoder().encode(local).length > 64) return { ok: false, problem: 'too-long' }; // §4.5.3.1.1
+  if (!DOT_STRING.test(local) && !QUOTED.test(local)) return { ok: false, problem: 'local-part' };
+  const domain = asciiDomain(text.slice(at + 1));
+  if (domain === undefined) return { ok: false, problem: 'domain' };
+  if (!domain.includes('.')) return { ok: false, problem: 'no-dot' };
+  const address = `${local}@${domain}`;
+  if (new TextEncoder().encode(address).length > 254) return { ok: false, problem: 'too-long' }; // §4.5.3.1.3 less the angle brackets
+  return { ok: true, address };
+}
+
+/** Two spellings with the same key are one mailbox to us: no host we write to tells case apart. */
+export const addressKey = (address: string): string => address.normalize('NFC').toLowerCase();
+
+export interface Correspondent {
+  /** Empty when not known. */
+  name: string;
+  address: string;
+}
+
+export interface RecipientList {
+  accepted: Correspondent[];
+  rejected: { text: string; problem: AddressProblem }[];
+}
+
+const MAX_LIST = 100_000; // characters
+
+/** Splits a typed or pasted list (commas, semicolons, lines; with or without names); duplicates within it are merged, first one wins. */
+export function readRecipients(typed: string): RecipientList {
+  const list: RecipientList = { accepted: [], rejected: [] };
+  const seen = new Set<string>();
+  const text = typed.slice(0, MAX_LIST).replace(/[\r\n;]+/g, ',').replace(/\t+/g, ' ');
+  for (const entry of addressParser(text, { flatten: true })) {
+    // The parser hands back what it can't read as a name without an address; a bare "a@b c@d" comes as one address and is refused here.
+    const candidate = entry.address === undefined || entry.address === '' ? entry.name : entry.address;
+    if (candidate.trim() === '') continue;
+    const checked = checkAddress(candidate);
+    if (!checked.ok) {
+      list.rejected.push({ text: candidate.trim(), problem: checked.problem });
+      continue;
+    }
+    const key = addressKey(checked.address);
+    if (seen.has(key)) continue;
+    seen.add(key);
+    list.accepted.push({ name: entry.address === undefined ? '' : cleanName(entry.name), address: checked.address });
+  }
+  return list;
+}
+
+/** A display name without control characters and direction overrides (a name must not be able to show as another address). */
+export function cleanName(name: string): string {
+  return name.replace(/[\p{Cc}\u202a-\u202e\u2066-\u2069]/gu, ' ').replace(/\s+/g, ' ').trim().slice(0, 200);
+}

@@ -1,0 +1,68 @@
+/** The plan: for each recipient the best lock that honours the handling, and what is missing before the message can go. It only compares what the locks say. */
+import { type ClosingResult, type ClosingProblem } from '../handling/closing';
+import { type Assessment, type AssessmentContext, type LockKind, type Missing, type Recipient, type WantedHandling, type Warning } from '../locks/lock';
+
+export interface PlanLine {
+  recipient: Recipient;
+  chosen: Assessment;
+  alternatives: Assessment[];
+}
+
+/** What is missing for the message as a whole. */
+export type MessageMissing =
+  | { code: 'no-recipients' }
+  | { code: 'too-many-recipients'; limit: number }
+  | { code: 'no-subject' }
+  | { code: 'nothing-written' }
+  | { code: 'too-large'; size: number; limit: number }
+  | { code: 'closing'; problem: ClosingProblem; limit?: Date };
+
+export interface DeliveryPlan {
+  lines: PlanLine[];
+  missing: MessageMissing[];
+  /** Nothing is missing anywhere. */
+  ready: boolean;
+}
+
+export interface PlanInput {
+  recipients: readonly Recipient[];
+  handling: WantedHandling & { closing: ClosingResult };
+  subject: string;
+  text: string;
+  /** Bytes of each file. */
+  fileSizes: readonly number[];
+  limits: { maxBytes: number; maxRecipients: number };
+  context: AssessmentContext;
+}
+
+/** Fewer broken promises first, then less to ask the worker for; the list's order decides what is left. */
+function better(a: Assessment, b: Assessment): number {
+  return a.cannotHonour.length - b.cannotHonour.length || a.missing.length - b.missing.length;
+}
+
+function missingInMessage({ recipients, handling, subject, text, fileSizes, limits }: PlanInput): MessageMissing[] {
+  const missing: MessageMissing[] = [];
+  if (recipients.length === 0) missing.push({ code: 'no-recipients' });
+  if (recipients.length > limits.maxRecipients) missing.push({ code: 'too-many-recipients', limit: limits.maxRecipients });
+  if (subject.trim() === '') missing.push({ code: 'no-subject' });
+  if (text.trim() === '' && fileSizes.length === 0) missing.push({ code: 'nothing-written' });
+  const size = fileSizes.reduce((sum, bytes) => sum + bytes, 0);
+  if (size > limits.maxBytes) missing.push({ code: 'too-large', size, limit: limits.maxBytes });
+  if (!handling.closing.ok) {
+    const { problem, limit } = handling.closing;
+    missing.push({ code: 'closing', problem, ...(limit === undefined ? {} : { limit }) });
+  }
+  return missing;
+}
+
+/** Plans the delivery. Pure: the same input gives the same plan. */
+export function planDelivery(input: PlanInput, locks: readonly LockKind[]): DeliveryPlan {
+  const lines = input.recipients.map((recipient): PlanLine => {
+    const [chosen, ...alternatives] = locks.map((lock) => lock.assess(recipient, input.handling, input.context)).sort(better);
+    return { recipient, chosen: chosen!, alternatives };
+  });
+  const missing = missingInMessage(input);
+  return { lines, missing, ready: missing.length === 0 && lines.every(({ chosen }) => chosen.missing.length === 0) };
+}
+
+export type { Missing, Warning };

@@ -1,0 +1,12 @@
+const plain = (name) => ({
+  displayName: name,
+  rootDir: name,
+  testEnvironment: 'node',
+  testMatch: ['<rootDir>/test/**/*.test.ts'],
+  transform: { '^.+\\.m?[jt]sx?$': '../scripts/jest-esbuild.cjs' },
+  // Packages published as ES modules only.
+  transformIgnorePatterns: ['node_modules/(?!(@scure|hash-wasm|postal-mime|openpgp|fast-check|pure-rand)/)'],
+  moduleNameMapper: { '^@under-lock/(core|contract|server|standins)/(.*)$': '<rootDir>/../$1/src/$2' },
+});
+
+export default { projects: [plain('core'), plain('contract'), plain('server'), plain('standins')], testTimeout: 30_000 };

@@ -1,0 +1,85 @@
+/** Builds what has changed: server and stand-ins by esbuild, the two web applications by Expo. */
+import { createHash } from 'node:crypto';
+import { cpSync, existsSync, mkdirSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { brotliCompressSync, constants, gzipSync } from 'node:zlib';
+import { at, root } from './paths.mjs';
+import { mustRun } from './run.mjs';
+
+const SKIPPED = new Set(['node_modules', 'dist', '.expo', 'test']);
+
+function hashTree(hash, path) {
+  for (const entry of readdirSync(path, { withFileTypes: true }).sort((a, b) => (a.name < b.name ? -1 : 1))) {
+    if (SKIPPED.has(entry.name)) continue;
+    const full = join(path, entry.name);
+    if (entry.isDirectory()) hashTree(hash, full);
+    else hash.update(full.slice(root.length)).update(readFileSync(full));
+  }
+}
+
+async function whenChanged(name, folders, build) {
+  const hash = createHash('sha256').update(readFileSync(at('package-lock.json')));
+  for (const folder of [...folders, 'scripts/ground']) hashTree(hash, at(folder));
+  const stampFile = at('dist', `${name}.stamp`);
+  const stamp = hash.digest('hex');
+  if (existsSync(stampFile) && readFileSync(stampFile, 'utf8') === stamp) return;
+  process.stdout.write(`Building ${name} …\n`);
+  await build();
+  mkdirSync(at('dist'), { recursive: true });
+  writeFileSync(stampFile, stamp);
+}
+
+async function bundle(entries) {
+  const { build } = await import('esbuild');
+  await build({
+    entryPoints: entries, outdir: at('dist'), bundle: true, platform: 'node', format: 'esm', target: 'node20', packages: 'external', outExtension: { '.js': '.mjs' }, sourcemap: true, logLevel: 'warning',
+    alias: { '@under-lock/core': at('core/src'), '@under-lock/contract': at('contract/src'), '@under-lock/server': at('server/src'), '@under-lock/standins': at('standins/src') },
+  });
+}
+
+function compressTree(dir) {
+  for (const entry of readdirSync(dir, { withFileTypes: true })) {
+    const full = join(dir, entry.name);
+    if (entry.isDirectory()) compressTree(full);
+    else if (/\.(m?js|css|json|bcmap)$/.test(entry.name)) {
+      const bytes = readFileSync(full);
+      writeFileSync(`${full}.gz`, gzipSync(bytes, { level: 9 }));
+      writeFileSync(`${full}.br`, brotliCompressSync(bytes, { params: { [constants.BROTLI_PARAM_QUALITY]: 9 } }));
+    }
+  }
+}
+
+const expoEnv = { ...process.env, EXPO_OFFLINE: '1', EXPO_NO_TELEMETRY: '1', CI: '1', NODE_ENV: 'production' };
+
+async function exportWeb(workspace) {
+  rmSync(at(workspace, 'dist'), { recursive: true, force: true });
+  await mustRun(process.execPath, [at('node_modules/expo/bin/cli'), 'export', '--platform', 'web'], { cwd: at(workspace), env: expoEnv, stdio: ['ignore', process.env.CI ? 'ignore' : 'ignore', 'inherit'] });
+}
+
+/** pdf.js stays outside the bundle: its modules are loaded as they are published, only when a PDF is looked at. */
+function copyPdfjs(target) {
+  const from = at('node_modules/pdfjs-dist');
+  mkdirSync(target, { recursive: true });
+  for (const file of ['build/pdf.min.mjs', 'build/pdf.worker.min.mjs']) cpSync(join(from, file), join(target, file.split('/')[1]));
+  for (const folder of ['cmaps', 'standard_fonts', 'wasm']) cpSync(join(from, folder), join(target, folder), { recursive: true });
+}
+
+export async function buildServer() {
+  await whenChanged('server', ['core/src', 'contract/src', 'server/src', 'standins/src'], () =>
+    bundle({ server: at('server/src/main.ts'), outside: at('standins/src/main.ts'), seed: at('server/src/demo/main.ts'), invite: at('server/src/account/invite-main.ts') }),
+  );
+}
+
+export async function buildWeb() {
+  const shared = ['core/src', 'contract/src', 'ui'];
+  await whenChanged('reader', [...shared, 'reader'], async () => {
+    await exportWeb('reader');
+    copyPdfjs(at('reader/dist/pdf'));
+    compressTree(at('reader/dist'));
+  });
+  await whenChanged('app', [...shared, 'reader/src', 'app'], async () => {
+    await exportWeb('app');
+    copyPdfjs(at('app/dist/pdf'));
+    compressTree(at('app/dist'));
+  });
+}

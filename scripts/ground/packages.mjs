@@ -1,0 +1,37 @@
+/** What a bare machine lacks: Debian's packages (as root) and node_modules. */
+import { createHash } from 'node:crypto';
+import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { at } from './paths.mjs';
+import { mustRun } from './run.mjs';
+
+const isRoot = process.getuid?.() === 0;
+
+/** Installs Debian packages whose `proof` file is missing; when not root, says the one command to run. */
+export async function ensureDebian(wanted) {
+  const missing = wanted.filter(({ proof }) => !existsSync(proof)).map(({ name }) => name);
+  if (missing.length === 0) return;
+  if (!isRoot) throw new Error(`Missing: ${missing.join(', ')}. Please run:\n  sudo apt-get install -y --no-install-recommends ${missing.join(' ')}`);
+  if (missing.some((name) => name.startsWith('postgresql'))) {
+    // Or the package makes and starts a cluster of its own beside ours.
+    mkdirSync('/etc/postgresql-common', { recursive: true });
+    if (!existsSync('/etc/postgresql-common/createcluster.conf')) writeFileSync('/etc/postgresql-common/createcluster.conf', 'create_main_cluster = false\n');
+  }
+  process.stdout.write(`Installing ${missing.join(', ')} …\n`);
+  const env = { ...process.env, DEBIAN_FRONTEND: 'noninteractive' };
+  const quiet = { env, stdio: ['ignore', 'ignore', 'inherit'] };
+  await mustRun('apt-get', ['update', '-qq'], quiet);
+  await mustRun('apt-get', ['install', '-y', '-qq', '--no-install-recommends', ...missing], quiet);
+}
+
+export const postgres = { name: 'postgresql-15', proof: '/usr/lib/postgresql/15/bin/postgres' };
+export const chromium = { name: 'chromium', proof: '/usr/bin/chromium' };
+
+/** `npm ci` when the lockfile, the platform or Node's ABI is another than last time. */
+export async function ensureModules() {
+  const stampFile = at('node_modules', '.under-lock-stamp');
+  const stamp = createHash('sha256').update(readFileSync(at('package-lock.json'))).update(`${process.platform}-${process.arch}-${process.versions.modules}`).digest('hex');
+  if (existsSync(stampFile) && readFileSync(stampFile, 'utf8') === stamp) return;
+  process.stdout.write('Installing node_modules (a few minutes the first time) …\n');
+  await mustRun('npm', ['ci', '--no-audit', '--no-fund', '--loglevel=error'], { env: { ...process.env, PLAYWRIGHT_SKIP_BROWSER_DOWNLOAD: '1' } });
+  writeFileSync(stampFile, stamp);
+}

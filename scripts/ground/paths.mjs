@@ -1,0 +1,5 @@
+import { dirname, join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+
+export const root = join(dirname(fileURLToPath(import.meta.url)), '..', '..');
+export const at = (...parts) => join(root, ...parts);

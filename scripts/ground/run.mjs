@@ -1,0 +1,22 @@
+import { spawn, spawnSync } from 'node:child_process';
+import { root } from './paths.mjs';
+
+/** Runs a command with its output on ours; resolves with its exit code. */
+export function run(command, args, options = {}) {
+  return new Promise((resolve, reject) => {
+    const child = spawn(command, args, { cwd: root, stdio: ['ignore', 'inherit', 'inherit'], ...options });
+    child.once('error', reject);
+    child.once('exit', (code) => resolve(code ?? 1));
+  });
+}
+
+export async function mustRun(command, args, options) {
+  const code = await run(command, args, options);
+  if (code !== 0) throw new Error(`${command} ${args.slice(0, 3).join(' ')} ended with ${code}`);
+}
+
+/** Output of a quick command, or undefined when it fails. */
+export function capture(command, args, options = {}) {
+  const result = spawnSync(command, args, { encoding: 'utf8', ...options });
+  return result.status === 0 ? result.stdout : undefined;
+}

@@ -1,0 +1,59 @@
+/** A worker's sessions: a random token in a cookie, its SHA-256 in the database. */
+import { createHash, randomBytes, randomUUID } from 'node:crypto';
+import { type Account, type Session } from '@under-lock/contract/account';
+import { type Context } from '../context';
+import { run } from '../data/database';
+import { AccountRow, SessionRow } from '../data/models';
+import { Problem } from '../problem';
+
+export const SESSION_COOKIE = 'under_lock';
+/** Signed out after this long without a request, and after a fortnight in any case. */
+export const SESSION_IDLE_MS = 12 * 60 * 60_000;
+export const SESSION_LIFE_MS = 14 * 24 * 60 * 60_000;
+const SEEN_EVERY_MS = 60_000;
+
+export const tokenHash = (token: Uint8Array): Buffer => createHash('sha256').update(token).digest();
+
+export interface SignedIn {
+  account: AccountRow;
+  session: SessionRow;
+}
+
+export const accountOf = (row: AccountRow): Account => ({ id: row.id, address: row.address, name: row.name, title: row.title, role: row.role, ...(row.phone ? { phone: row.phone } : {}) });
+
+export function sessionOf(row: AccountRow): Session {
+  if (row.hashing == null || row.wrappedSecret == null) throw new Problem('not-signed-in', 401, 'This account is not set up yet');
+  return {
+    account: accountOf(row),
+    hashing: { ...row.hashing, salt: new Uint8Array(Buffer.from(row.hashing.salt, 'base64url')) },
+    wrappedSecret: new Uint8Array(row.wrappedSecret),
+  };
+}
+
+/** Starts a session and returns the token for the cookie. */
+export async function startSession(context: Context, account: AccountRow, device: string): Promise<string> {
+  const token = randomBytes(32);
+  const now = context.clock();
+  await SessionRow.create({ id: randomUUID(), tokenHash: tokenHash(token), accountId: account.id, device, createdAt: now, lastSeenAt: now });
+  return token.toString('base64url');
+}
+
+/** Who a cookie's token belongs to, or undefined. */
+export async function signedIn(context: Context, token: string | undefined): Promise<SignedIn | undefined> {
+  if (token === undefined || !/^[\w-]{43}$/.test(token)) return undefined;
+  const session = await SessionRow.findOne({ where: { tokenHash: tokenHash(Buffer.from(token, 'base64url')) } });
+  if (session === null) return undefined;
+  const now = context.clock().getTime();
+  if (now - session.lastSeenAt.getTime() > SESSION_IDLE_MS || now - session.createdAt.getTime() > SESSION_LIFE_MS) {
+    await session.destroy();
+    return undefined;
+  }
+  if (now - session.lastSeenAt.getTime() > SEEN_EVERY_MS) await session.update({ lastSeenAt: context.clock() });
+  const account = await AccountRow.findByPk(session.accountId);
+  return account === null ? undefined : { account, session };
+}
+
+export const endSession = (session: SessionRow): Promise<void> => session.destroy();
+
+export const endOtherSessions = (context: Context, { account, session }: SignedIn): Promise<number> =>
+  run(context.db, 'DELETE FROM sessions WHERE account_id = $1 AND id <> $2', [account.id, session.id]);

@@ -1,0 +1,66 @@
+/** Sealed bytes in parts. A part may arrive twice, parts may arrive in any order; a blob counts once all its bytes are there. */
+import { PART_BYTES, partCount } from '@under-lock/contract/blob';
+import { type Bytes } from '@under-lock/core/bytes';
+import { type Context } from '../context';
+import { rows, run } from '../data/database';
+import { BlobRow } from '../data/models';
+import { invalid, notFound, Problem } from '../problem';
+
+/** What one worker may have lying around unsent: a dozen full drafts. */
+const MAX_ACCOUNT_BYTES = 2_000_000_000;
+
+export async function ownBlob(accountId: string, id: string): Promise<BlobRow> {
+  const blob = await BlobRow.findOne({ where: { id, accountId } });
+  if (blob === null) throw notFound('This upload');
+  return blob;
+}
+
+export async function receivedParts(context: Context, blobId: string): Promise<number[]> {
+  return (await rows<{ index: number }>(context.db, 'SELECT index FROM blob_parts WHERE blob_id = $1 ORDER BY index', [blobId])).map(({ index }) => index);
+}
+
+/** Begins an upload or takes one up again; says which parts are there. */
+export async function startBlob(context: Context, accountId: string, id: string, size: number): Promise<number[]> {
+  const [used] = await rows<{ bytes: string }>(
+    context.db,
+    `SELECT coalesce(sum(size), 0) AS bytes FROM blobs b WHERE account_id = $1 AND id <> $2 AND NOT EXISTS (SELECT 1 FROM messages m WHERE m.content_blob_id = b.id)`,
+    [accountId, id],
+  );
+  if (Number(used!.bytes) + size > MAX_ACCOUNT_BYTES) throw new Problem('storage-full', 507, 'There is no room for more unsent files');
+  await run(context.db, 'INSERT INTO blobs (id, account_id, size, created_at) VALUES ($1, $2, $3, $4) ON CONFLICT DO NOTHING', [id, accountId, size, context.clock()]);
+  const blob = await ownBlob(accountId, id);
+  if (Number(blob.size) !== size) throw new Problem('conflict', 409, 'This upload was begun with another size');
+  return receivedParts(context, id);
+}
+
+export const partLength = (size: number, index: number): number => Math.max(0, Math.min(PART_BYTES, size - index * PART_BYTES));
+
+export async function putPart(context: Context, accountId: string, id: string, index: number, bytes: Uint8Array): Promise<void> {
+  const blob = await ownBlob(accountId, id);
+  const expected = partLength(Number(blob.size), index);
+  if (index >= partCount(Number(blob.size)) || bytes.length !== expected) throw invalid(`Part ${index} must have ${expected} bytes and has ${bytes.length}.`);
+  const [sent] = await rows(context.db, 'SELECT 1 FROM messages WHERE content_blob_id = $1', [id]);
+  if (sent !== undefined) throw new Problem('conflict', 409, 'This content has been sent and is not changed any more');
+  await run(
+    context.db,
+    'INSERT INTO blob_parts (blob_id, index, bytes) VALUES ($1, $2, $3) ON CONFLICT (blob_id, index) DO UPDATE SET bytes = EXCLUDED.bytes',
+    [id, index, Buffer.from(bytes.buffer, bytes.byteOffset, bytes.byteLength)],
+  );
+}
+
+/** @throws Problem `not-found`. */
+export async function readPart(context: Context, blobId: string, index: number): Promise<Bytes> {
+  const [part] = await rows<{ bytes: Buffer }>(context.db, 'SELECT bytes FROM blob_parts WHERE blob_id = $1 AND index = $2', [blobId, index]);
+  if (part === undefined) throw notFound('This part');
+  return new Uint8Array(part.bytes.buffer as ArrayBuffer, part.bytes.byteOffset, part.bytes.byteLength);
+}
+
+export async function requireComplete(context: Context, blob: BlobRow): Promise<void> {
+  const received = await receivedParts(context, blob.id);
+  if (received.length !== partCount(Number(blob.size))) throw new Problem('upload-incomplete', 409, 'The content has not arrived completely');
+}
+
+/** Deletes an upload that no message holds. */
+export async function deleteBlob(context: Context, accountId: string, id: string): Promise<void> {
+  await run(context.db, 'DELETE FROM blobs b WHERE id = $1 AND account_id = $2 AND NOT EXISTS (SELECT 1 FROM messages m WHERE m.content_blob_id = b.id)', [id, accountId]);
+}

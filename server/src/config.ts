@@ -1,0 +1,71 @@
+/** Everything that can be set from outside, read once from the environment. docs and README name each variable. */
+import { z } from 'zod';
+
+const flag = z.enum(['0', '1']).transform((value) => value === '1');
+
+const environment = z.object({
+  UNDERLOCK_HOST: z.string().default('127.0.0.1'),
+  UNDERLOCK_PORT: z.coerce.number().int().min(0).max(65_535).default(8420),
+  /** What people type in the address bar; notices link to the room under it. */
+  UNDERLOCK_ORIGIN: z.url().optional(),
+  /** Where the reading room is served when that is another host. */
+  UNDERLOCK_ROOM_ORIGIN: z.url().optional(),
+  DATABASE_URL: z.string().min(1),
+  /** 32 bytes as base64url, kept outside the database. */
+  UNDERLOCK_SECRET: z.string().regex(/^[\w-]{43}$/, '32 bytes as base64url'),
+  UNDERLOCK_SMTP_URL: z.string().default('smtp://127.0.0.1:8425'),
+  /** Where delivery reports come in; 0 turns the door off. */
+  UNDERLOCK_BOUNCE_PORT: z.coerce.number().int().min(0).max(65_535).default(8426),
+  UNDERLOCK_TEXT_URL: z.url().default('http://127.0.0.1:8421/texts'),
+  UNDERLOCK_TEXT_TOKEN: z.string().optional(),
+  /** Set when the simulated outside world runs beside us. */
+  UNDERLOCK_OUTSIDE_URL: z.url().optional(),
+  UNDERLOCK_APP_DIR: z.string().default('app/dist'),
+  UNDERLOCK_READER_DIR: z.string().default('reader/dist'),
+  UNDERLOCK_MAX_MB: z.coerce.number().int().min(1).max(100).default(25),
+  UNDERLOCK_MAX_DAYS: z.coerce.number().int().min(1).max(3660).default(366),
+  UNDERLOCK_ZONE: z.string().default('Europe/Lisbon'),
+  UNDERLOCK_DAY_ENDS: z.string().regex(/^\d\d:\d\d$/).default('17:00'),
+  UNDERLOCK_WEEK_ENDS_ON: z.coerce.number().int().min(1).max(7).default(5),
+  UNDERLOCK_UNOPENED_DAYS: z.coerce.number().int().min(1).default(3),
+  UNDERLOCK_PURGE_DAYS: z.coerce.number().int().min(0).default(30),
+  UNDERLOCK_OFFICE: z.string().default('Larkmoor Ferries'),
+  UNDERLOCK_MAIL_DOMAIN: z.string().default('larkmoor.example'),
+  UNDERLOCK_TRUST_PROXY: flag.default(false),
+});
+
+export type Config = ReturnType<typeof readConfig>;
+
+/** @throws Error that names each variable that is wrong. */
+export function readConfig(env: Record<string, string | undefined>) {
+  const parsed = environment.safeParse(env);
+  if (!parsed.success) {
+    throw new Error(`Settings are wrong:\n${parsed.error.issues.map((issue) => `  ${issue.path.join('.')}: ${issue.message}`).join('\n')}`);
+  }
+  const set = parsed.data;
+  const origin = set.UNDERLOCK_ORIGIN ?? `http://127.0.0.1:${set.UNDERLOCK_PORT}`;
+  return {
+    host: set.UNDERLOCK_HOST,
+    port: set.UNDERLOCK_PORT,
+    origin,
+    roomOrigin: set.UNDERLOCK_ROOM_ORIGIN ?? origin,
+    databaseUrl: set.DATABASE_URL,
+    secret: Buffer.from(set.UNDERLOCK_SECRET, 'base64url'),
+    smtpUrl: set.UNDERLOCK_SMTP_URL,
+    bouncePort: set.UNDERLOCK_BOUNCE_PORT,
+    textUrl: set.UNDERLOCK_TEXT_URL,
+    textToken: set.UNDERLOCK_TEXT_TOKEN,
+    outsideUrl: set.UNDERLOCK_OUTSIDE_URL,
+    appDir: set.UNDERLOCK_APP_DIR,
+    readerDir: set.UNDERLOCK_READER_DIR,
+    trustProxy: set.UNDERLOCK_TRUST_PROXY,
+    office: {
+      name: set.UNDERLOCK_OFFICE,
+      mailDomain: set.UNDERLOCK_MAIL_DOMAIN,
+      calendar: { zone: set.UNDERLOCK_ZONE, dayEnds: set.UNDERLOCK_DAY_ENDS, weekEndsOn: set.UNDERLOCK_WEEK_ENDS_ON, maxDays: set.UNDERLOCK_MAX_DAYS },
+      limits: { maxBytes: set.UNDERLOCK_MAX_MB * 1_000_000, maxRecipients: 200 },
+      unopenedAfterDays: set.UNDERLOCK_UNOPENED_DAYS,
+      purgeAfterDays: set.UNDERLOCK_PURGE_DAYS,
+    },
+  };
+}

@@ -1,0 +1,53 @@
+/** The HTTP server, top to bottom: problems, headers, origin, routes, pages. */
+import { type Endpoint } from '@under-lock/contract/endpoint';
+import Koa from 'koa';
+import compress from 'koa-compress';
+import helmet from 'koa-helmet';
+import { type Context } from '../context';
+import { invalid, notFound, Problem } from '../problem';
+import { pages } from './pages';
+import { problems } from './problems';
+import { routes } from './routes';
+
+const isApi = (path: string): boolean => path.startsWith('/api/') || path.startsWith('/room/api/');
+
+function isDecodable(path: string): boolean {
+  try {
+    decodeURIComponent(path);
+    return true;
+  } catch {
+    return false;
+  }
+}
+
+export function createApp(context: Context): { app: Koa; mounted: Set<Endpoint> } {
+  const app = new Koa({ proxy: context.config.trustProxy });
+  const { router, mounted } = routes(context);
+  app.on('error', (error: unknown) => context.log.error('connection', error));
+  app.use(
+    helmet({
+      contentSecurityPolicy: false, // each page sets its own
+      crossOriginEmbedderPolicy: false,
+      referrerPolicy: { policy: 'no-referrer' }, // a notice's link must not travel on
+      hsts: context.config.origin.startsWith('https:'),
+    }),
+  );
+  app.use(problems(context));
+  app.use(compress({ threshold: 2048, filter: (type) => /json|html/.test(type), br: { params: { [1]: 4 } } as never }));
+  app.use(async (http, next) => {
+    if (!isDecodable(http.path)) throw invalid('The address is not spelled as a URL.');
+    if (isApi(http.path)) {
+      http.set('Content-Security-Policy', "default-src 'none'");
+      // Cookies are SameSite=Strict; this holds even where a browser forgets it.
+      if (!['GET', 'HEAD'].includes(http.method) && http.get('Origin') !== `${http.protocol}://${http.host}`) throw new Problem('not-allowed', 403, 'This request comes from another site');
+    }
+    await next();
+  });
+  app.use(router.routes());
+  app.use(async (http, next) => {
+    if (isApi(http.path)) throw notFound('This address');
+    await next();
+  });
+  app.use(pages(context.config));
+  return { app, mounted };
+}

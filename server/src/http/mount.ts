@@ -1,0 +1,80 @@
+/** Mounts endpoints: schema, permission, one call into the feature. Every route goes through here, so none can forget a check. */
+import Router, { type RouterContext } from '@koa/router';
+import { type Reply } from '@under-lock/contract/client';
+import { type Access, type Endpoint, rawBytes } from '@under-lock/contract/endpoint';
+import { z } from 'zod';
+import { SESSION_COOKIE, type SignedIn, signedIn } from '../account/session';
+import { type Context } from '../context';
+import { type ReaderSessionRow } from '../data/models';
+import { invalid, Problem } from '../problem';
+import { isReader } from '../room/room';
+import { readBody } from './body';
+
+type Out<T> = T extends z.ZodType ? z.output<T> : never;
+
+export interface Request<E extends Endpoint> {
+  params: Out<E['params']>;
+  query: Out<E['query']>;
+  body: Out<E['body']>;
+  /** Whoever calls a `worker` or `administrator` endpoint. */
+  who: SignedIn;
+  /** Whoever calls a `reader` endpoint. */
+  reader: ReaderSessionRow;
+  ip: string;
+  http: RouterContext;
+}
+
+export const READER_COOKIE = 'under_lock_room';
+
+/** @throws Problem `not-signed-in`, `not-allowed`, `not-identified` */
+async function admit(context: Context, access: Access, http: RouterContext): Promise<Partial<Pick<Request<Endpoint>, 'who' | 'reader'>>> {
+  switch (access) {
+    case 'anybody':
+      return {};
+    case 'reader': {
+      const reader = await isReader(context, String(http.params.id), http.cookies.get(READER_COOKIE));
+      if (reader === undefined) throw new Problem('not-identified', 401, 'Please prove who you are first');
+      return { reader };
+    }
+    case 'worker':
+    case 'administrator': {
+      const who = await signedIn(context, http.cookies.get(SESSION_COOKIE));
+      if (who === undefined) throw new Problem('not-signed-in', 401, 'Please sign in');
+      if (access === 'administrator' && who.account.role !== 'administrator') throw new Problem('not-allowed', 403, 'This is for the office’s administrators');
+      return { who };
+    }
+  }
+}
+
+function parse<T extends z.ZodType>(schema: T, value: unknown, what: string): z.output<T> {
+  const parsed = z.safeDecode(schema, value as never);
+  if (parsed.success) return parsed.data;
+  const [issue] = parsed.error.issues;
+  throw invalid(`${what}${issue!.path.length > 0 ? ` ${issue!.path.join('.')}` : ''}: ${issue!.message}`);
+}
+
+export type Mount = <E extends Endpoint>(endpoint: E, handle: (request: Request<E>) => Promise<Reply<E> | void>) => void;
+
+export function mounter(router: Router, context: Context, mounted: Set<Endpoint>): Mount {
+  return (endpoint, handle) => {
+    mounted.add(endpoint);
+    const verb = endpoint.method.toLowerCase() as 'get' | 'post' | 'put' | 'delete';
+    router[verb](endpoint.path, async (http: RouterContext) => {
+      const admitted = await admit(context, endpoint.access, http);
+      const params = parse(endpoint.params, http.params, 'Path');
+      const query = parse(endpoint.query, { ...http.query }, 'Query');
+      const hasBody = endpoint.method === 'POST' || endpoint.method === 'PUT';
+      const raw = hasBody ? await readBody(http, endpoint.body === rawBytes ? 'bytes' : 'json') : undefined;
+      const body = endpoint.body === rawBytes ? raw : parse(endpoint.body, raw ?? {}, 'Body');
+      const reply = await handle({ params, query, body, ip: http.ip, http, ...admitted } as never);
+      http.set('Cache-Control', 'no-store');
+      if (endpoint.reply === rawBytes) {
+        http.type = 'application/octet-stream';
+        const bytes = reply as Uint8Array;
+        http.body = Buffer.from(bytes.buffer, bytes.byteOffset, bytes.byteLength);
+      } else {
+        http.body = z.encode(endpoint.reply, (reply ?? {}) as never);
+      }
+    });
+  };
+}

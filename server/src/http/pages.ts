@@ -1,0 +1,67 @@
+/** The two web applications as files: hashed ones for ever, the page itself fresh; each with its own content security policy. */
+import { createHash } from 'node:crypto';
+import { existsSync, readFileSync } from 'node:fs';
+import { join, resolve } from 'node:path';
+import { type Middleware } from 'koa';
+import send from 'koa-send';
+import { type Config } from '../config';
+
+// React Native Web inserts one empty <style>; this is the hash of nothing.
+const EMPTY_STYLE = "'sha256-47DEQpj8HBSa+/TImW+5JCeuQeRkm5NMpJWZG3hSuFU='";
+
+/** Hashes of a page's own <style> blocks, so that no other style sheet can be injected. */
+export function styleHashes(html: string): string[] {
+  return [...html.matchAll(/<style[^>]*>([\s\S]*?)<\/style>/g)].map(([, css]) => `'sha256-${createHash('sha256').update(css!).digest('base64')}'`);
+}
+
+function pagePolicy(html: string, connect: string[]): string {
+  return [
+    "default-src 'none'", "script-src 'self'", `style-src 'self' ${EMPTY_STYLE} ${styleHashes(html).join(' ')}`, "style-src-attr 'unsafe-inline'", "img-src 'self' data: blob:",
+    "font-src 'self'", `connect-src 'self' ${connect.join(' ')}`.trim(), "worker-src 'self'", "frame-src 'self'", "base-uri 'none'", "form-action 'none'", "frame-ancestors 'none'",
+  ].join('; ');
+}
+
+// Argon2id and the readers of pictures are WebAssembly: allowed in workers only, never in a page.
+const WORKER_POLICY = "default-src 'none'; script-src 'self' 'wasm-unsafe-eval'; connect-src 'self'";
+const isWorker = (path: string): boolean => /worker[^/]*\.m?js$/i.test(path);
+
+const waiting = (name: string): string => `<!doctype html><html lang="en"><title>${name}</title><p>${name} has not been built yet. Run <code>npm start</code>.</p></html>`;
+
+interface Site {
+  dir: string;
+  /** Path under which it is served, without a slash at the end. */
+  base: string;
+  connect: string[];
+}
+
+function site({ dir, base, connect }: Site): Middleware {
+  const root = resolve(dir);
+  const index = join(root, 'index.html');
+  const html = existsSync(index) ? readFileSync(index, 'utf8') : waiting('Under Lock');
+  const policy = pagePolicy(html, connect);
+  return async (http, next) => {
+    if (http.method !== 'GET' && http.method !== 'HEAD') return next();
+    const path = http.path.slice(base.length) || '/';
+    const isFile = /\.[a-z0-9]+$/i.test(path);
+    if (isFile) {
+      http.set('Content-Security-Policy', isWorker(path) ? WORKER_POLICY : "default-src 'none'");
+      const hashed = /-[0-9a-f]{16,}\.|\.[0-9a-f]{16,}\./.test(path);
+      await send(http, path, {
+        root, brotli: true, gzip: true,
+        setHeaders: (response) => void response.setHeader('Cache-Control', hashed ? 'public, max-age=31536000, immutable' : 'no-cache'),
+      });
+      return undefined;
+    }
+    http.set('Content-Security-Policy', policy);
+    http.set('Cache-Control', 'no-cache');
+    http.type = 'html';
+    http.body = html;
+    return undefined;
+  };
+}
+
+export function pages(config: Config): Middleware {
+  const reader = site({ dir: config.readerDir, base: '/room', connect: [] });
+  const app = site({ dir: config.appDir, base: '', connect: config.outsideUrl === undefined ? [] : [config.outsideUrl] });
+  return (http, next) => (http.path === '/room' || http.path.startsWith('/room/') ? reader(http, next) : app(http, next));
+}

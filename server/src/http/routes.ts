@@ -1,0 +1,119 @@
+/** Every route, a table of contents: who may call stands in the contract, what happens stands in the features. */
+import Router from '@koa/router';
+import * as accountApi from '@under-lock/contract/account';
+import * as blobApi from '@under-lock/contract/blob';
+import { type Endpoint } from '@under-lock/contract/endpoint';
+import * as messageApi from '@under-lock/contract/message';
+import * as officeApi from '@under-lock/contract/office';
+import * as roomApi from '@under-lock/contract/room';
+import * as vaultApi from '@under-lock/contract/vault';
+import { type Context as Http } from 'koa';
+import { accountForRecovery, changePassword, hashingFor, invite, invitedAccount, recover, replaceRecoveryCode, setUp, signIn } from '../account/account';
+import { accountOf, endOtherSessions, endSession, SESSION_COOKIE, SESSION_LIFE_MS, sessionOf } from '../account/session';
+import { deleteBlob, ownBlob, putPart, readPart, receivedParts, startBlob } from '../blob/blob';
+import { type Context } from '../context';
+import { AccountRow, SessionRow } from '../data/models';
+import { desk } from '../message/desk';
+import { dispatchMessage } from '../message/dispatch';
+import { changeChannel, getSent, giveAgain, listSent, moveClosing, tellAgain, withdraw } from '../message/sent';
+import { enterPasscode, leaveRoom, lookAtRoom, openRoom, READER_SESSION_MS, readRoomPart, sayNotForMe, sendPasscode } from '../room/room';
+import { deleteItem, getItem, listItems, putItem } from '../vault/vault';
+import { mounter, READER_COOKIE } from './mount';
+
+export function routes(context: Context): { router: Router; mounted: Set<Endpoint> } {
+  const router = new Router();
+  const mounted = new Set<Endpoint>();
+  const mount = mounter(router, context, mounted);
+  const { config } = context;
+  const cookie = (http: Http, name: string, value: string | null, path: string, maxAge: number): void => {
+    http.cookies.set(name, value, { httpOnly: true, sameSite: 'strict', secure: config.origin.startsWith('https:'), path, maxAge, overwrite: true });
+  };
+  const workerCookie = (http: Http, token: string | null): void => cookie(http, SESSION_COOKIE, token, '/api', SESSION_LIFE_MS);
+  const readerCookie = (http: Http, grantId: string, token: string | null): void => cookie(http, READER_COOKIE, token, `/room/api/grants/${grantId}`, READER_SESSION_MS);
+
+  mount(officeApi.getOffice, async () => ({
+    name: config.office.name, mailDomain: config.office.mailDomain, calendar: config.office.calendar, limits: config.office.limits,
+    unopenedAfterDays: config.office.unopenedAfterDays, roomOrigin: config.roomOrigin, ...(config.outsideUrl === undefined ? {} : { outsideUrl: config.outsideUrl }),
+  }));
+
+  mount(accountApi.startSignIn, ({ body }) => hashingFor(context, body.address));
+  mount(accountApi.signIn, async ({ body, ip, http }) => {
+    const { account, token } = await signIn(context, { ...body, ip });
+    workerCookie(http, token);
+    return sessionOf(account);
+  });
+  mount(accountApi.getSession, async ({ who }) => sessionOf(who.account));
+  mount(accountApi.signOut, async ({ who, http }) => {
+    await endSession(who.session);
+    workerCookie(http, null);
+  });
+  mount(accountApi.listSessions, async ({ who }) => ({
+    sessions: (await SessionRow.findAll({ where: { accountId: who.account.id }, order: [['lastSeenAt', 'DESC']], limit: 100 })).map((row) => ({
+      id: row.id, device: row.device, createdAt: row.createdAt, lastSeenAt: row.lastSeenAt, current: row.id === who.session.id,
+    })),
+  }));
+  mount(accountApi.endOtherSessions, async ({ who }) => ({ ended: await endOtherSessions(context, who) }));
+  mount(accountApi.changePassword, ({ who, body }) => changePassword(context, who, body.currentAuthKey, body.password));
+  mount(accountApi.replaceRecoveryCode, ({ who, body }) => replaceRecoveryCode(context, who, body.currentAuthKey, body.recovery));
+  mount(accountApi.startRecovery, async ({ body, ip }) => {
+    const account = await accountForRecovery(context, { ...body, ip });
+    return { accountId: account.id, wrappedSecret: new Uint8Array(account.recoveryWrappedSecret) };
+  });
+  mount(accountApi.finishRecovery, async ({ body, ip, http }) => {
+    const { account, token } = await recover(context, { ...body, password: body.password as never, ip });
+    workerCookie(http, token);
+    return sessionOf(account);
+  });
+  mount(accountApi.lookAtInvitation, async ({ body }) => accountOf(await invitedAccount(context, body.token)));
+  mount(accountApi.setUpAccount, async ({ body, http }) => {
+    const { account, token } = await setUp(context, body);
+    workerCookie(http, token);
+    return sessionOf(account);
+  });
+  mount(accountApi.invite, async ({ body }) => {
+    const { token, until } = await invite(context, body);
+    return { link: `${config.origin}/set-up#${token}`, until };
+  });
+  mount(accountApi.setOwnPhone, async ({ who, body }) => void (await who.account.update({ phone: body.phone ?? null })));
+  mount(accountApi.listColleagues, async () => ({
+    colleagues: (await AccountRow.findAll({ order: ['name'], limit: 5000 })).map((row) => ({ ...accountOf(row), setUp: row.authHash !== null })),
+  }));
+
+  mount(vaultApi.listVault, async ({ who, params }) => ({ items: await listItems(who.account.id, params.kind) }));
+  mount(vaultApi.getVaultItem, ({ who, params }) => getItem(who.account.id, params.kind, params.id));
+  mount(vaultApi.putVaultItem, async ({ who, params, body }) => ({ revision: await putItem(context, { accountId: who.account.id, ...params, ...body }) }));
+  mount(vaultApi.deleteVaultItem, async ({ who, params }) => void (await deleteItem(context, who.account.id, params.kind, params.id)));
+
+  mount(blobApi.startBlob, async ({ who, body }) => ({ received: await startBlob(context, who.account.id, body.id, body.size) }));
+  mount(blobApi.getBlob, async ({ who, params }) => {
+    const blob = await ownBlob(who.account.id, params.id);
+    return { size: Number(blob.size), received: await receivedParts(context, blob.id) };
+  });
+  mount(blobApi.putPart, ({ who, params, body }) => putPart(context, who.account.id, params.id, params.index, body));
+  mount(blobApi.getPart, async ({ who, params }) => readPart(context, (await ownBlob(who.account.id, params.id)).id, params.index));
+  mount(blobApi.deleteBlob, ({ who, params }) => deleteBlob(context, who.account.id, params.id));
+
+  mount(messageApi.dispatchMessage, ({ who, params, body }) => dispatchMessage(context, who.account, { id: params.id, ...body }));
+  mount(messageApi.listSent, ({ who, query }) => listSent(context, who.account.id, query));
+  mount(messageApi.getSent, ({ who, params }) => getSent(context, who.account.id, params.id));
+  mount(messageApi.moveClosing, async ({ who, params, body }) => ({ moved: await moveClosing(context, who.account.id, params.id, body.grantIds, body.closesAt) }));
+  mount(messageApi.withdrawGrants, ({ who, params, body }) => withdraw(context, who.account.id, params.id, body.grantIds));
+  mount(messageApi.tellAgain, ({ who, params, body }) => tellAgain(context, who.account.id, params.id, params.grantId, body.readerShare));
+  mount(messageApi.changeChannel, ({ who, params, body }) => changeChannel(context, who.account, params.id, params.grantId, body));
+  mount(messageApi.giveAgain, ({ who, params, body }) => giveAgain(context, who.account, params.id, body));
+  mount(messageApi.getDesk, ({ who, query }) => desk(context, who.account.id, query.zone));
+
+  mount(roomApi.lookAtRoom, ({ params, http }) => lookAtRoom(context, params.id, http.cookies.get(READER_COOKIE)));
+  mount(roomApi.sendPasscode, ({ params, body }) => sendPasscode(context, params.id, body.proof));
+  mount(roomApi.enterPasscode, async ({ params, body, http }) => {
+    readerCookie(http, params.id, await enterPasscode(context, params.id, body.proof, body.passcode));
+  });
+  mount(roomApi.sayNotForMe, ({ params, body }) => sayNotForMe(context, params.id, body.proof));
+  mount(roomApi.openRoom, ({ params, reader }) => openRoom(context, params.id, reader));
+  mount(roomApi.getRoomPart, ({ params }) => readRoomPart(context, params.id, params.index));
+  mount(roomApi.leaveRoom, async ({ params, reader, http }) => {
+    await leaveRoom(reader);
+    readerCookie(http, params.id, null);
+  });
+  return { router, mounted };
+}

@@ -1,0 +1,64 @@
+/** Background work through pg-boss. A job is sent in the transaction of what caused it, so that neither is there without the other. */
+import PgBoss from 'pg-boss';
+import { type Sequelize, type Transaction } from 'sequelize';
+import { type Log } from '../context';
+
+export interface Jobs {
+  /** Delivers an outbox row soon, at least once; the handler makes sure of at most once. */
+  deliverNotice(outboxId: string, transaction: Transaction): Promise<void>;
+}
+
+const DELIVER = 'deliver-notice';
+const CLOSE = 'close-due';
+const PURGE = 'purge';
+
+export interface JobHandlers {
+  /** Seconds after which to try again, or undefined when there is nothing more to do. */
+  deliverNotice(outboxId: string): Promise<number | undefined>;
+  closeDue(): Promise<void>;
+  purge(): Promise<void>;
+}
+
+export interface RunningJobs extends Jobs {
+  work(handlers: JobHandlers): Promise<void>;
+  stop(): Promise<void>;
+}
+
+/** pg-boss speaks `$1` SQL with values; Sequelize takes the same through `bind`, inside our transaction. */
+const inTransaction = (db: Sequelize, transaction: Transaction): PgBoss.Db => ({
+  async executeSql(text, values) {
+    // Sequelize takes undefined for a missing value; pg-boss means NULL.
+    const [found] = await db.query(text, { bind: (values as unknown[]).map((value) => value ?? null), transaction });
+    return { rows: found as unknown[] };
+  },
+});
+
+export async function startJobs(databaseUrl: string, db: Sequelize, log: Log): Promise<RunningJobs> {
+  const boss = new PgBoss({ connectionString: databaseUrl, max: 4, application_name: 'under-lock-jobs' });
+  boss.on('error', (error) => log.error('jobs', error));
+  await boss.start();
+  await boss.createQueue(DELIVER, { name: DELIVER, retryLimit: 12, retryDelay: 2, retryBackoff: true, expireInSeconds: 60 });
+  await boss.createQueue(CLOSE, { name: CLOSE, policy: 'short' });
+  await boss.createQueue(PURGE, { name: PURGE, policy: 'short' });
+  return {
+    async deliverNotice(outboxId, transaction) {
+      await boss.send(DELIVER, { outboxId }, { db: inTransaction(db, transaction) });
+    },
+    async work(handlers) {
+      await boss.work<{ outboxId: string }>(DELIVER, { batchSize: 25, pollingIntervalSeconds: 0.5 }, async (jobs) => {
+        // One notice that can't go now must not hold back or repeat the others of its batch: it gets a job of its own for later.
+        await Promise.all(
+          jobs.map(async ({ data }) => {
+            const again = await handlers.deliverNotice(data.outboxId);
+            if (again !== undefined) await boss.send(DELIVER, data, { startAfter: again });
+          }),
+        );
+      });
+      await boss.work(CLOSE, { pollingIntervalSeconds: 5 }, () => handlers.closeDue());
+      await boss.work(PURGE, { pollingIntervalSeconds: 30 }, () => handlers.purge());
+      await boss.schedule(CLOSE, '* * * * *');
+      await boss.schedule(PURGE, '17 * * * *');
+    },
+    stop: () => boss.stop({ graceful: true, timeout: 5_000, wait: true }),
+  };
+}

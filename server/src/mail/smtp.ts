@@ -1,0 +1,34 @@
+/** Mail leaves the house here: SMTP (RFC 5321) through a pool, raw bytes as they were built. */
+import { createTransport } from 'nodemailer';
+
+export type SmtpOutcome =
+  | { outcome: 'accepted'; answer: string; junk: boolean }
+  /** A permanent no (5yz). */
+  | { outcome: 'refused'; answer: string }
+  /** A temporary no (4yz) or nobody there: worth another try. */
+  | { outcome: 'later'; answer: string };
+
+export interface SmtpDoor {
+  send(envelope: { from: string; to: string }, raw: Uint8Array): Promise<SmtpOutcome>;
+  close(): void;
+}
+
+/** Some hosts say in their answer where they put it; that is the only place to learn it from. */
+const saysJunk = (answer: string): boolean => /\bjunk\b|\bspam\b|\bquarantine/i.test(answer);
+
+export function createSmtpDoor(url: string): SmtpDoor {
+  const transport = createTransport({ url, pool: true, maxConnections: 4, connectionTimeout: 8_000, greetingTimeout: 8_000, socketTimeout: 20_000 } as object);
+  return {
+    async send(envelope, raw) {
+      try {
+        const info = (await transport.sendMail({ envelope, raw: Buffer.from(raw) })) as { response: string };
+        return { outcome: 'accepted', answer: info.response, junk: saysJunk(info.response) };
+      } catch (error) {
+        const { responseCode, response, message } = error as { responseCode?: number; response?: string; message: string };
+        const permanent = responseCode !== undefined && responseCode >= 500;
+        return { outcome: permanent ? 'refused' : 'later', answer: (response ?? message).slice(0, 300) };
+      }
+    },
+    close: () => transport.close(),
+  };
+}

@@ -1,0 +1,95 @@
+/** Delivering one notice: leased, so that two processes never send it both; its Message-ID stays the same on every try. */
+import { createHash, randomUUID } from 'node:crypto';
+import { noticeLink } from '@under-lock/core/locks/room/grant';
+import { buildNotice } from '@under-lock/core/notice/notice';
+import { type Context } from '../context';
+import { rows, run } from '../data/database';
+import { record, readerShareContext } from './grants';
+
+const LEASE_MS = 50_000;
+const MAX_ATTEMPTS = 10;
+
+interface Leased {
+  id: string;
+  grant_id: string;
+  message_id: string;
+  sealed_share: Buffer;
+  attempts: number;
+  message_id_header: string;
+  created_at: Date;
+  address: string;
+  name: string;
+  closes_at: Date;
+  check_kind: 'email' | 'text';
+  check_hint: string;
+  sender_name: string;
+  sender_address: string;
+}
+
+const lease = async (context: Context, outboxId: string): Promise<Leased | undefined> =>
+  (
+    await rows<Leased>(
+      context.db,
+      `UPDATE outbox o SET leased_until = $2, attempts = attempts + 1
+       FROM grants g JOIN accounts a ON a.id = g.account_id
+       WHERE o.id = $1 AND o.state = 'waiting' AND (o.leased_until IS NULL OR o.leased_until <= $3) AND g.id = o.grant_id AND g.state = 'held'
+       RETURNING o.id, o.grant_id, o.sealed_share, o.attempts, o.message_id_header, o.created_at, g.message_id, g.address, g.name, g.closes_at, g.check_kind, g.check_hint,
+         a.name AS sender_name, a.address AS sender_address`,
+      [outboxId, new Date(context.clock().getTime() + LEASE_MS), context.clock()],
+    )
+  )[0];
+
+/** Where delivery reports come back to, naming the outbox row (a variable envelope return path). */
+export const returnPath = (outboxId: string, mailDomain: string): string => `bounce+${outboxId}@${mailDomain}`;
+
+/** Returns the seconds to wait before another try, or undefined when it is settled. */
+export async function deliverNotice(context: Context, outboxId: string): Promise<number | undefined> {
+  const row = await lease(context, outboxId);
+  if (row === undefined) return undefined;
+  const { office, roomOrigin } = context.config;
+  const share = await context.secrets.openBytes(row.sealed_share, readerShareContext(outboxId));
+  const raw = buildNotice({
+    messageId: row.message_id_header, date: row.created_at, officeName: office.name, sender: { name: row.sender_name, address: row.sender_address },
+    recipient: { name: row.name, address: row.address }, closesAt: row.closes_at, zone: office.calendar.zone, check: { kind: row.check_kind, hint: row.check_hint },
+    link: noticeLink(roomOrigin, row.grant_id, share), language: 'en',
+  });
+  share.fill(0);
+  const result = await context.mail.send({ from: returnPath(outboxId, office.mailDomain), to: row.address }, raw);
+  const giveUp = result.outcome === 'later' && row.attempts >= MAX_ATTEMPTS;
+  if (result.outcome === 'later' && !giveUp) {
+    await run(context.db, `UPDATE outbox SET leased_until = NULL WHERE id = $1 AND state = 'waiting'`, [outboxId]);
+    await run(context.db, `UPDATE grants SET notice_answer = $2 WHERE id = $1 AND notice_state = 'waiting'`, [row.grant_id, result.answer]);
+    return Math.min(3600, 3 * 2 ** (row.attempts - 1));
+  }
+  const accepted = result.outcome === 'accepted';
+  const state = accepted ? (result.junk ? 'junk' : 'accepted') : 'refused';
+  await context.db.transaction(async (transaction) => {
+    const settled = await run(
+      context.db,
+      `UPDATE outbox SET state = $2, sealed_share = NULL, sha256 = $3, delivered_at = $4, leased_until = NULL WHERE id = $1 AND state = 'waiting'`,
+      [outboxId, accepted ? 'delivered' : 'failed', accepted ? createHash('sha256').update(raw).digest() : null, accepted ? context.clock() : null],
+      transaction,
+    );
+    if (settled === 0) return; // withdrawn while it was under way
+    await run(context.db, 'UPDATE grants SET notice_state = $2, notice_at = $3, notice_answer = $4 WHERE id = $1', [row.grant_id, state, context.clock(), result.answer], transaction);
+    await record(context, { messageId: row.message_id, grantId: row.grant_id, kind: `notice-${state}` }, transaction);
+  });
+  context.log.info('notice', { outboxId, state });
+  return undefined;
+}
+
+/** A delivery report (RFC 3464) said that a notice did not arrive. Unknown numbers are ignored: anybody may write to this door. */
+export async function noticeBounced(context: Context, outboxId: string, answer: string): Promise<void> {
+  await context.db.transaction(async (transaction) => {
+    const [row] = await rows<{ grant_id: string; message_id: string }>(
+      context.db,
+      `UPDATE grants g SET notice_state = 'bounced', notice_at = $2, notice_answer = $3 FROM outbox o
+       WHERE o.id = $1 AND o.state = 'delivered' AND g.id = o.grant_id AND g.notice_state <> 'bounced' RETURNING g.id AS grant_id, g.message_id`,
+      [outboxId, context.clock(), answer.slice(0, 300)],
+      transaction,
+    );
+    if (row !== undefined) await record(context, { messageId: row.message_id, grantId: row.grant_id, kind: 'notice-bounced' }, transaction);
+  });
+}
+
+export const newMessageId = (mailDomain: string): string => `${randomUUID()}@${mailDomain}`;

@@ -1,0 +1,179 @@
+/** What a sender sees of what was sent, and what they may still change. */
+import { type Grant, type NewGrant, type SentMessage } from '@under-lock/contract/message';
+import { Op } from 'sequelize';
+import { type Context } from '../context';
+import { rows, run } from '../data/database';
+import { type AccountRow, EventRow, GrantRow, MessageRow, VaultItemRow } from '../data/models';
+import { createHash } from 'node:crypto';
+import { shareProof } from '@under-lock/core/locks/room/grant';
+import { type Bytes } from '@under-lock/core/bytes';
+import { invalid, notFound, Problem } from '../problem';
+import { putItem } from '../vault/vault';
+import { addGrant, addNotice, requireChannel, requireClosing } from './dispatch';
+import { channelContext, endGrants, grantOf, record } from './grants';
+
+const PAGE = 30;
+
+async function withGrants(context: Context, messages: MessageRow[]): Promise<SentMessage[]> {
+  const ids = messages.map(({ id }) => id);
+  const accountId = messages[0]?.accountId;
+  if (accountId === undefined) return [];
+  const [grants, summaries] = await Promise.all([
+    GrantRow.findAll({ where: { messageId: ids, replacedBy: null }, order: ['position'] }),
+    VaultItemRow.findAll({ where: { accountId, kind: 'sent', id: ids } }),
+  ]);
+  const now = context.clock();
+  const byMessage = groupByMessage(grants);
+  const summaryOf = new Map(summaries.map((item) => [item.id, new Uint8Array(item.sealed)]));
+  return messages.map((message) => ({
+    id: message.id,
+    reference: message.reference,
+    sentAt: message.sentAt,
+    size: Number(message.size),
+    handling: { ...message.handling, closesAt: new Date(message.handling.closesAt) },
+    summary: summaryOf.get(message.id) ?? new Uint8Array(0),
+    grants: (byMessage.get(message.id) ?? []).map((grant): Grant => grantOf(grant, now)),
+  }));
+}
+
+function groupByMessage(grants: GrantRow[]): Map<string, GrantRow[]> {
+  const groups = new Map<string, GrantRow[]>();
+  for (const grant of grants) groups.set(grant.messageId, [...(groups.get(grant.messageId) ?? []), grant]);
+  return groups;
+}
+
+/** Newest first. The cursor is the last row's time and id, so that new mail doesn't shift the pages. */
+export async function listSent(context: Context, accountId: string, { before, limit = PAGE }: { before?: string | undefined; limit?: number | undefined }): Promise<{ messages: SentMessage[]; next?: string }> {
+  const cursor = before === undefined ? undefined : readCursor(before);
+  const found = await rows<{ id: string }>(
+    context.db,
+    `SELECT id FROM messages WHERE account_id = $1 ${cursor === undefined ? '' : 'AND (sent_at, id) < ($3::timestamptz, $4::uuid)'} ORDER BY sent_at DESC, id DESC LIMIT $2`,
+    [accountId, limit + 1, ...(cursor ?? [])],
+  );
+  const page = found.slice(0, limit).map(({ id }) => id);
+  const messages = await MessageRow.findAll({ where: { id: page }, order: [['sentAt', 'DESC'], ['id', 'DESC']] });
+  const last = messages.at(-1);
+  return { messages: await withGrants(context, messages), ...(found.length > limit && last !== undefined ? { next: `${last.sentAt.toISOString()}_${last.id}` } : {}) };
+}
+
+function readCursor(text: string): [string, string] {
+  const match = /^(\d{4}-\d\d-\d\dT[\d:.]+Z)_([\da-f-]{36})$/.exec(text);
+  if (match === null) throw invalid('The list position is not one of ours.');
+  return [match[1]!, match[2]!];
+}
+
+async function ownMessage(accountId: string, id: string): Promise<MessageRow> {
+  const message = await MessageRow.findOne({ where: { id, accountId } });
+  if (message === null) throw notFound('This message');
+  return message;
+}
+
+export async function getSent(context: Context, accountId: string, id: string) {
+  const message = await ownMessage(accountId, id);
+  const [[sent], events, notices] = await Promise.all([
+    withGrants(context, [message]),
+    EventRow.findAll({ where: { messageId: id }, order: [['at', 'DESC']], limit: 500 }),
+    rows<{ grant_id: string; created_at: Date; message_id_header: string; sha256: Buffer }>(
+      context.db,
+      `SELECT o.grant_id, o.created_at, o.message_id_header, o.sha256 FROM outbox o JOIN grants g ON g.id = o.grant_id WHERE g.message_id = $1 AND o.state = 'delivered' ORDER BY o.created_at`,
+      [id],
+    ),
+  ]);
+  return {
+    ...sent!,
+    events: events.map((event) => ({
+      id: event.id, at: event.at, kind: event.kind, ...(event.grantId === null ? {} : { grantId: event.grantId }),
+      ...(event.data.hadOpened === undefined ? {} : { hadOpened: event.data.hadOpened }), ...(event.data.closesAt === undefined ? {} : { closesAt: new Date(event.data.closesAt) }),
+    })),
+    ...(message.contentBlobId === null ? {} : { contentBlobId: message.contentBlobId }),
+    notices: notices.map((row) => ({ grantId: row.grant_id, sentAt: row.created_at, messageId: row.message_id_header, sha256: new Uint8Array(row.sha256) })),
+  };
+}
+
+/** Moves the closing date of accesses that are still held. @throws Problem `closing-out-of-range` */
+export async function moveClosing(context: Context, accountId: string, id: string, grantIds: string[], closesAt: Date): Promise<number> {
+  await ownMessage(accountId, id);
+  requireClosing(context, closesAt);
+  return context.db.transaction(async (transaction) => {
+    const moved = await rows<{ id: string }>(
+      context.db,
+      `UPDATE grants SET closes_at = $3 WHERE message_id = $1 AND id = ANY($2) AND state = 'held' AND closes_at > $4 RETURNING id`,
+      [id, grantIds, closesAt, context.clock()],
+      transaction,
+    );
+    for (const grant of moved) await record(context, { messageId: id, grantId: grant.id, kind: 'closing-moved', data: { closesAt: closesAt.toISOString() } }, transaction);
+    return moved.length;
+  });
+}
+
+export async function withdraw(context: Context, accountId: string, id: string, grantIds: string[]): Promise<{ withdrawn: number; hadOpened: number }> {
+  await ownMessage(accountId, id);
+  return context.db.transaction(async (transaction) => {
+    const grants = await GrantRow.findAll({ where: { messageId: id, id: { [Op.in]: grantIds } }, attributes: ['id'], transaction });
+    const ended = await endGrants(context, grants, { state: 'withdrawn', at: context.clock() }, transaction);
+    return { withdrawn: ended.length, hadOpened: ended.filter(({ hadOpened }) => hadOpened).length };
+  });
+}
+
+async function heldGrant(context: Context, accountId: string, messageId: string, grantId: string): Promise<GrantRow> {
+  const grant = await GrantRow.findOne({ where: { id: grantId, messageId, accountId } });
+  if (grant === null) throw notFound('This access');
+  if (grant.state === 'withdrawn') throw new Problem('grant-withdrawn', 409, 'This access has been withdrawn');
+  if (grant.state === 'closed' || grant.closesAt <= context.clock()) throw new Problem('grant-closed', 409, 'This access is closed');
+  return grant;
+}
+
+/** Sends the notice once more; the reader's share comes from the sender's vault, since nothing here has kept it. @throws Problem `wrong-link` when it is not the grant's. */
+export async function tellAgain(context: Context, accountId: string, messageId: string, grantId: string, readerShare: Uint8Array): Promise<void> {
+  const grant = await heldGrant(context, accountId, messageId, grantId);
+  const proofHash = createHash('sha256').update(await shareProof(readerShare as Bytes)).digest();
+  if (!proofHash.equals(grant.proofHash)) throw new Problem('wrong-link', 400, 'This is not the link of this access');
+  await context.db.transaction(async (transaction) => {
+    await run(context.db, `UPDATE outbox SET state = 'cancelled', sealed_share = NULL WHERE grant_id = $1 AND state = 'waiting'`, [grantId], transaction);
+    await grant.update({ noticeState: 'waiting', noticeAnswer: null }, { transaction });
+    await addNotice(context, { grantId, readerShare }, transaction);
+    await record(context, { messageId, grantId, kind: 'notice-again' }, transaction);
+  });
+}
+
+/** Another phone or second address for the passcode; a passcode on its way to the old one is void, and a pause is lifted: the sender has just vouched. */
+export async function changeChannel(context: Context, sender: AccountRow, messageId: string, grantId: string, channel: NewGrant['channel']): Promise<void> {
+  const grant = await heldGrant(context, sender.id, messageId, grantId);
+  const { target, hint } = requireChannel(grant, channel, sender);
+  await context.db.transaction(async (transaction) => {
+    await grant.update(
+      {
+        checkKind: channel.kind, checkHint: hint, channel: await context.secrets.sealText(target, channelContext(grantId)),
+        passcodeHash: null, passcodeSentAt: null, passcodeWrong: 0, passcodePauses: 0, passcodePausedUntil: null, notForMeAt: null,
+      },
+      { transaction },
+    );
+    await run(context.db, 'DELETE FROM reader_sessions WHERE grant_id = $1', [grantId], transaction);
+    await record(context, { messageId, grantId, kind: 'channel-changed' }, transaction);
+  });
+}
+
+/** A new grant, split afresh in the sender's browser, for somebody whose access has ended. @throws Problem `conflict` when it has not, or was given again already. */
+export async function giveAgain(
+  context: Context,
+  sender: AccountRow,
+  messageId: string,
+  input: { replaces: string; grant: NewGrant; closesAt: Date; summary: Uint8Array },
+): Promise<void> {
+  const message = await ownMessage(sender.id, messageId);
+  if (message.contentBlobId === null) throw new Problem('conflict', 409, 'The content has been purged');
+  requireClosing(context, input.closesAt);
+  await context.db.transaction(async (transaction) => {
+    const old = await GrantRow.findOne({ where: { id: input.replaces, messageId }, lock: transaction.LOCK.UPDATE, transaction });
+    if (old === null) throw notFound('This access');
+    // Due but not yet swept: close it now, or its share would outlive its successor's birth.
+    if (old.state === 'held' && old.closesAt <= context.clock()) await endGrants(context, [old], { state: 'closed', at: context.clock() }, transaction);
+    else if (old.state === 'held') throw new Problem('conflict', 409, 'This access is still open');
+    if (old.replacedBy !== null) throw new Problem('conflict', 409, 'This access has been given again already');
+    await addGrant(context, { sender, messageId, position: old.position, grant: input.grant, closesAt: input.closesAt }, transaction);
+    await run(context.db, 'UPDATE grants SET replaced_by = $2 WHERE id = $1', [old.id, input.grant.id], transaction);
+    const summary = await VaultItemRow.findOne({ where: { accountId: sender.id, kind: 'sent', id: messageId }, attributes: ['revision'], transaction });
+    await putItem(context, { accountId: sender.id, kind: 'sent', id: messageId, revision: summary?.revision ?? 0, sealed: input.summary }, transaction);
+    await record(context, { messageId, grantId: input.grant.id, kind: 'given-again', data: { closesAt: input.closesAt.toISOString() } }, transaction);
+  });
+}

@@ -1,0 +1,66 @@
+/** Puts the house together and opens its doors. */
+import { createServer } from 'node:http';
+import { type AddressInfo } from 'node:net';
+import { type Config } from './config';
+import { consoleLog, type Context, type Log } from './context';
+import { connect } from './data/database';
+import { migrate } from './data/migrations';
+import { defineModels } from './data/models';
+import { createApp } from './http/app';
+import { startJobs } from './jobs/jobs';
+import { openBounceDoor } from './mail/bounce-door';
+import { createSmtpDoor } from './mail/smtp';
+import { deliverNotice } from './message/deliver';
+import { closeDue, purge } from './message/grants';
+import { createPhoneDoor } from './phone/door';
+import { createSecrets } from './secrets';
+
+export interface RunningServer {
+  context: Context;
+  port: number;
+  bouncePort: number;
+  stop(): Promise<void>;
+}
+
+/** Everything but the doors: for the server, for seeding, for tests. */
+export async function openContext(config: Config, log: Log = consoleLog, clock: () => Date = () => new Date()) {
+  const db = connect(config.databaseUrl);
+  await migrate(db);
+  defineModels(db);
+  const jobs = await startJobs(config.databaseUrl, db, log);
+  const mail = createSmtpDoor(config.smtpUrl);
+  const context: Context = { config, db, clock, log, jobs, mail, phone: createPhoneDoor(config.textUrl, config.textToken), secrets: await createSecrets(config.secret) };
+  return {
+    context,
+    jobs,
+    async close() {
+      await jobs.stop();
+      mail.close();
+      await db.close();
+    },
+  };
+}
+
+export async function startServer(config: Config, log: Log = consoleLog, clock?: () => Date): Promise<RunningServer> {
+  const { context, jobs, close } = await openContext(config, log, clock);
+  await jobs.work({ deliverNotice: (id) => deliverNotice(context, id), closeDue: () => closeDue(context), purge: () => purge(context) });
+  const bounces = config.bouncePort === 0 ? undefined : await openBounceDoor(context);
+  const server = createServer(createApp(context).app.callback());
+  await new Promise<void>((resolve, reject) => {
+    server.once('error', reject);
+    server.listen(config.port, config.host, resolve);
+  });
+  const { port } = server.address() as AddressInfo;
+  log.info('listening', { port });
+  return {
+    context,
+    port,
+    bouncePort: bounces?.port ?? 0,
+    async stop() {
+      server.closeAllConnections();
+      await new Promise((done) => server.close(done));
+      await bounces?.close();
+      await close();
+    },
+  };
+}

@@ -1,0 +1,178 @@
+/** A whole house for a test: a fresh database on the test cluster, the server and the outside world on free ports, clients that keep cookies. */
+import { createClient, type Client } from '@under-lock/contract/client';
+import * as accountApi from '@under-lock/contract/account';
+import * as blobApi from '@under-lock/contract/blob';
+import * as messageApi from '@under-lock/contract/message';
+import { type Bytes, randomBytes } from '@under-lock/core/bytes';
+import { RECOMMENDED_HASHING } from '@under-lock/core/account/password';
+import { roomLock } from '@under-lock/core/locks/room/index';
+import { type MessageContent } from '@under-lock/core/message/content';
+import { startWorld, type World } from '@under-lock/standins/world';
+import { randomUUID } from 'node:crypto';
+import pg from 'pg';
+import PostalMime from 'postal-mime';
+import { readConfig } from '../src/config';
+import { invite } from '../src/account/account';
+import { type RunningServer, startServer } from '../src/server';
+
+export interface House {
+  server: RunningServer;
+  world: World;
+  origin: string;
+  databaseUrl: string;
+  clock: { now: Date; real: boolean };
+  /** A client with a cookie jar of its own. */
+  visitor(): Client & { cookies: Map<string, string> };
+  worker(name: string, role?: 'worker' | 'administrator'): Promise<Worker>;
+  restart(): Promise<void>;
+  stop(): Promise<void>;
+}
+
+export interface Worker {
+  client: Client & { cookies: Map<string, string> };
+  account: accountApi.Account;
+  authKey: Bytes;
+}
+
+const clusterUrl = (): string => {
+  const url = process.env.UNDERLOCK_TEST_CLUSTER;
+  if (url === undefined) throw new Error('UNDERLOCK_TEST_CLUSTER is not set; run the tests with npm test');
+  return url;
+};
+
+async function freshDatabase(): Promise<string> {
+  const name = `t_${randomUUID().replaceAll('-', '')}`;
+  const client = new pg.Client({ connectionString: clusterUrl() });
+  await client.connect();
+  await client.query(`CREATE DATABASE ${name}`);
+  await client.end();
+  return clusterUrl().replace(/\/[^/]*$/, `/${name}`);
+}
+
+/** fetch with cookies, paths honoured, and the Origin a browser would send. */
+export function cookieFetch(origin: string): typeof fetch & { cookies: Map<string, string> } {
+  const cookies = new Map<string, string>();
+  const fetcher = async (input: string | URL | Request, init: RequestInit = {}): Promise<Response> => {
+    const url = new URL(String(input));
+    const sent = [...cookies].filter(([key]) => url.pathname.startsWith(key.split(' ')[1]!)).map(([key, value]) => `${key.split(' ')[0]}=${value}`);
+    const response = await fetch(url, { ...init, headers: { Origin: origin, ...(init.headers as Record<string, string>), Cookie: sent.join('; ') } });
+    for (const line of response.headers.getSetCookie()) {
+      const [pair, ...attributes] = line.split('; ');
+      const [name, value] = pair!.split('=') as [string, string];
+      const path = attributes.find((one) => one.toLowerCase().startsWith('path='))?.slice(5) ?? '/';
+      if (value === '') cookies.delete(`${name} ${path}`);
+      else cookies.set(`${name} ${path}`, value);
+    }
+    return response;
+  };
+  return Object.assign(fetcher as typeof fetch, { cookies });
+}
+
+export async function openHouse(settings: Record<string, string> = {}): Promise<House> {
+  const databaseUrl = await freshDatabase();
+  const world = await startWorld({ smtpPort: 0, httpPort: 0 });
+  const clock = { now: new Date(), real: true };
+  const config = (port: number) =>
+    readConfig({
+      DATABASE_URL: databaseUrl, UNDERLOCK_SECRET: 'A'.repeat(43), UNDERLOCK_PORT: String(port), UNDERLOCK_SMTP_URL: `smtp://127.0.0.1:${world.smtpPort}`,
+      UNDERLOCK_TEXT_URL: `http://127.0.0.1:${world.httpPort}/texts`, UNDERLOCK_BOUNCE_PORT: '0', ...settings,
+    });
+  const silent = { info: () => undefined, error: (event: string, error: unknown) => process.env.UNDERLOCK_TEST_LOG && console.error(event, error) };
+  const start = (port: number): Promise<RunningServer> => startServer(config(port), silent as never, () => (clock.real ? new Date() : clock.now));
+  const house = { server: await start(0) } as House;
+  const origin = `http://127.0.0.1:${house.server.port}`;
+  const visitor = (): House['visitor'] extends () => infer V ? V : never => {
+    const fetcher = cookieFetch(origin);
+    return Object.assign(createClient(origin, fetcher), { cookies: fetcher.cookies });
+  };
+  return Object.assign(house, {
+    world, origin, databaseUrl, clock, visitor,
+    async worker(name: string, role: 'worker' | 'administrator' = 'worker'): Promise<Worker> {
+      const { token } = await invite(house.server.context, { address: `${name}@larkmoor.example`, name, title: 'test', role });
+      const client = visitor();
+      const authKey = randomBytes(32);
+      const wrapped = randomBytes(61);
+      const { account } = await client(accountApi.setUpAccount, {
+        body: {
+          token: new Uint8Array(Buffer.from(token, 'base64url')), device: 'test', recovery: { authKey: randomBytes(32), wrappedSecret: wrapped },
+          password: { hashing: { ...RECOMMENDED_HASHING, salt: randomBytes(16) }, authKey, wrappedSecret: wrapped },
+        },
+      });
+      return { client, account, authKey };
+    },
+    async restart() {
+      const { port } = house.server;
+      await house.server.stop();
+      house.server = await start(port);
+    },
+    async stop() {
+      await house.server.stop();
+      await world.stop();
+    },
+  });
+}
+
+export const demoMessage = (over: Partial<MessageContent> = {}): MessageContent => ({
+  messageId: `${randomUUID()}@larkmoor.example`, from: { name: 'Maren Oduya', address: 'maren.oduya@larkmoor.example' }, to: [{ name: 'Pell Anders', address: 'pell.anders@postbox.example' }], cc: [],
+  subject: 'Fitness papers before the winter season', date: new Date(), reference: '', text: 'The eyesight test of 12 November is on page two.', html: '',
+  files: [{ name: 'fitness-2026.pdf', type: 'application/pdf', bytes: new Uint8Array(2_500_000).map((_, index) => (index * 31) & 255) }], ...over,
+});
+
+export interface Prepared {
+  id: string;
+  content: Bytes;
+  body: Parameters<Client>[1] & { body: unknown };
+  shares: Map<string, Bytes>;
+}
+
+/** Seals a message as the app does and returns the dispatch that is ready to be sent. */
+export async function prepare(message: MessageContent, options: { closesAt?: Date; phone?: string; addresses?: string[] } = {}) {
+  const id = randomUUID();
+  const contentKey = { key: randomBytes(32), salt: randomBytes(32) };
+  const addresses = options.addresses ?? [...message.to, ...message.cc].map(({ address }) => address);
+  const [parcel] = await roomLock.seal(message, addresses.map((address) => ({ name: '', address, role: 'to' as const })), { messageId: id, contentKey, newId: randomUUID });
+  const contentBlobId = randomUUID();
+  const grants = parcel!.grants.map(({ address, grantId, split }) => ({
+    id: grantId, address, name: '', role: 'to' as const, channel: { kind: 'text' as const, target: options.phone ?? '+447700900417' }, ...split.house, readerShare: split.readerShare,
+  }));
+  const closesAt = options.closesAt ?? new Date(Date.now() + 3 * 86_400_000);
+  const handling = { closesAt, check: 'text' as const, rights: { reply: true, save: false } };
+  return { id, content: parcel!.content, contentKey, contentBlobId, dispatch: { contentBlobId, reference: 'CR-2611-204', handling, summary: randomBytes(64), grants } };
+}
+
+export async function upload(client: Client, blobId: string, content: Bytes): Promise<void> {
+  const { received } = await client(blobApi.startBlob, { body: { id: blobId, size: content.length } });
+  for (let index = 0; index < blobApi.partCount(content.length); index++) {
+    if (received.includes(index)) continue;
+    await client(blobApi.putPart, { params: { id: blobId, index }, body: content.slice(index * blobApi.PART_BYTES, (index + 1) * blobApi.PART_BYTES) });
+  }
+}
+
+/** Seals, uploads, dispatches. */
+export async function send(worker: Worker, message: MessageContent, options: Parameters<typeof prepare>[1] = {}) {
+  const prepared = await prepare(message, options);
+  await upload(worker.client, prepared.contentBlobId, prepared.content);
+  await worker.client(messageApi.dispatchMessage, { params: { id: prepared.id }, body: prepared.dispatch });
+  return prepared;
+}
+
+/** Polls until `find` gives something; fails after `seconds`. */
+export async function eventually<T>(find: () => T | undefined | Promise<T | undefined>, seconds = 15): Promise<T> {
+  for (let tries = 0; tries < seconds * 20; tries++) {
+    const found = await find();
+    if (found !== undefined) return found;
+    await new Promise((done) => setTimeout(done, 50));
+  }
+  throw new Error(`Nothing within ${seconds} s`);
+}
+
+/** The link in the newest notice that reached a mailbox. */
+export function linkFromMail(house: House, mailbox: string, seconds?: number): Promise<{ grantId: string; fragment: string }> {
+  return eventually(async () => {
+    const mail = house.world.store.mails.filter((one) => one.mailbox === mailbox).at(-1);
+    if (mail === undefined) return undefined;
+    const { text } = await PostalMime.parse(Buffer.from(mail.raw, 'base64'));
+    const match = /\/room\/([\da-f-]{36})#([\w-]{43})/.exec(text ?? '');
+    return match === null ? undefined : { grantId: match[1]!, fragment: match[2]! };
+  }, seconds);
+}

@@ -1,0 +1,135 @@
+/** The outside world by HTTP: the phone operator's gateway for texts, and windows into mailboxes and phones. */
+import Router from '@koa/router';
+import { randomUUID } from 'node:crypto';
+import { createServer, type Server } from 'node:http';
+import { type AddressInfo } from 'node:net';
+import Koa from 'koa';
+import PostalMime, { type Address } from 'postal-mime';
+import { z } from 'zod';
+import { type Behaviour, behaviourSchema, pause, SLOW_MS } from './behaviour';
+import { type Store, type StoredMail } from './store';
+import { demoMailboxes, demoPhones } from './people';
+
+const textSchema = z.object({ to: z.string().regex(/^\+[1-9]\d{4,14}$/), text: z.string().min(1).max(1000) });
+const MAX_BODY = 64 * 1024;
+
+async function json(request: NodeJS.ReadableStream): Promise<unknown> {
+  const chunks: Buffer[] = [];
+  let size = 0;
+  for await (const chunk of request as AsyncIterable<Buffer>) {
+    size += chunk.length;
+    if (size > MAX_BODY) throw Object.assign(new Error('too large'), { status: 413, expose: true });
+    chunks.push(chunk);
+  }
+  try {
+    return JSON.parse(Buffer.concat(chunks).toString('utf8')) as unknown;
+  } catch {
+    throw Object.assign(new Error('not JSON'), { status: 400, expose: true });
+  }
+}
+
+function checked<T extends z.ZodType>(schema: T, value: unknown): z.output<T> {
+  const parsed = schema.safeParse(value);
+  if (!parsed.success) throw Object.assign(new Error(parsed.error.issues[0]!.message), { status: 400, expose: true });
+  return parsed.data;
+}
+
+const person = (one: Address | undefined): { name: string; address: string } => ({ name: one?.name ?? '', address: one?.address ?? '' });
+const parse = (mail: StoredMail) => PostalMime.parse(Buffer.from(mail.raw, 'base64'), { maxNestingDepth: 20 });
+
+async function listed(store: Store, mail: StoredMail) {
+  const { from, subject } = await parse(mail);
+  return { id: mail.id, receivedAt: mail.receivedAt, from: person(from), subject: subject ?? '', junk: mail.junk, read: store.read.has(mail.id), size: Math.floor(mail.raw.length * 0.75) };
+}
+
+async function whole(mail: StoredMail) {
+  const parsed = await parse(mail);
+  return {
+    id: mail.id, receivedAt: mail.receivedAt, from: person(parsed.from), to: (parsed.to ?? []).map(person), subject: parsed.subject ?? '', text: parsed.text ?? '', html: parsed.html ?? '', junk: mail.junk,
+    files: parsed.attachments.map((file) => ({ name: file.filename ?? 'file', type: file.mimeType, size: (file.content as ArrayBuffer).byteLength })),
+    source: Buffer.from(mail.raw, 'base64').toString('utf8').slice(0, 100_000),
+  };
+}
+
+export interface OutsideDoor {
+  port: number;
+  server: Server;
+}
+
+export async function openDoor(options: { port: number; store: Store; behaviour: { current: Behaviour } }): Promise<OutsideDoor> {
+  const { store, behaviour } = options;
+  const router = new Router();
+  const seen = new Map<string, true>();
+
+  router.post('/texts', async (http) => {
+    const mode = behaviour.current.phone;
+    if (mode === 'slow') await pause(SLOW_MS);
+    if (mode === 'down') http.throw(503, 'the gateway is down');
+    if (mode === 'refuse') http.throw(422, 'this number takes no texts');
+    const { to, text } = checked(textSchema, await json(http.req));
+    const key = http.get('Idempotency-Key') || randomUUID();
+    if (!seen.has(key)) store.addText({ id: randomUUID(), at: new Date().toISOString(), number: to, text });
+    seen.set(key, true);
+    http.status = 202;
+    http.body = {};
+  });
+  router.get('/mailboxes', (http) => {
+    const addresses = [...new Set([...demoMailboxes, ...store.mails.map(({ mailbox }) => mailbox)])];
+    http.body = {
+      mailboxes: addresses.map((address) => {
+        const mails = store.mails.filter(({ mailbox }) => mailbox === address);
+        const latest = mails.at(-1)?.receivedAt;
+        return { address, count: mails.length, unread: mails.filter(({ id }) => !store.read.has(id)).length, junk: mails.filter(({ junk }) => junk).length, ...(latest === undefined ? {} : { latest }) };
+      }),
+    };
+  });
+  router.get('/mailboxes/:address', async (http) => {
+    const mails = store.mails.filter(({ mailbox }) => mailbox === String(http.params.address).toLowerCase()).slice(-100);
+    http.body = { messages: (await Promise.all(mails.map((mail) => listed(store, mail)))).reverse() };
+  });
+  router.get('/mails/:id', async (http) => {
+    const mail = store.mails.find(({ id }) => id === http.params.id);
+    if (mail === undefined) return http.throw(404, 'no such mail');
+    http.body = await whole(mail);
+  });
+  router.put('/mails/:id/read', (http) => {
+    if (store.mails.some(({ id }) => id === http.params.id)) store.markRead(http.params.id!);
+    http.body = {};
+  });
+  router.get('/phones', (http) => {
+    const numbers = [...new Set([...demoPhones.map(({ number }) => number), ...store.texts.map(({ number }) => number)])];
+    http.body = {
+      phones: numbers.map((number) => ({
+        number,
+        owner: demoPhones.find((phone) => phone.number === number)?.owner ?? '',
+        texts: store.texts.filter((text) => text.number === number).slice(-50).reverse().map(({ id, at, text }) => ({ id, at, text })),
+      })),
+    };
+  });
+  router.get('/behaviour', (http) => {
+    http.body = behaviour.current;
+  });
+  router.put('/behaviour', async (http) => {
+    behaviour.current = checked(behaviourSchema, await json(http.req));
+    http.body = behaviour.current;
+  });
+
+  const app = new Koa();
+  app.silent = true;
+  app.use(async (http, next) => {
+    // Windows into a made-up world: any page may look.
+    http.set({ 'Access-Control-Allow-Origin': '*', 'Access-Control-Allow-Methods': 'GET, PUT, POST', 'Access-Control-Allow-Headers': 'Content-Type', 'Cache-Control': 'no-store' });
+    if (http.method === 'OPTIONS') {
+      http.status = 204;
+      return;
+    }
+    await next();
+  });
+  app.use(router.routes());
+  const server = createServer(app.callback());
+  await new Promise<void>((resolve, reject) => {
+    server.once('error', reject);
+    server.listen(options.port, '127.0.0.1', resolve);
+  });
+  return { port: (server.address() as AddressInfo).port, server };
+}

@@ -1,0 +1,90 @@
+/** Other firms' mail hosts, all in one: takes mail by SMTP for every address under `.example`, and reports what it could not deliver (RFC 3464). */
+import { randomUUID } from 'node:crypto';
+import { createTransport } from 'nodemailer';
+import { SMTPServer } from 'smtp-server';
+import { type Behaviour, behaviourOf, pause, SLOW_MS } from './behaviour';
+import { type Store } from './store';
+
+const MAX_MAIL_BYTES = 60 * 1024 * 1024;
+
+const refusal = (code: number, text: string): Error => Object.assign(new Error(text), { responseCode: code });
+
+function deliveryReport(from: string, to: string): string {
+  const boundary = randomUUID();
+  return [
+    `From: Mail delivery <mailer@${to.slice(to.lastIndexOf('@') + 1)}>`, `To: <${from}>`, 'Subject: Undeliverable', `Date: ${new Date().toUTCString()}`, `Message-ID: <${randomUUID()}@outside.example>`,
+    'MIME-Version: 1.0', `Content-Type: multipart/report; report-type=delivery-status; boundary="${boundary}"`, '',
+    `--${boundary}`, 'Content-Type: text/plain; charset=utf-8', '', `Your mail to ${to} could not be delivered.`, '',
+    `--${boundary}`, 'Content-Type: message/delivery-status', '', 'Reporting-MTA: dns; mx.outside.example', '', `Final-Recipient: rfc822; ${to}`, 'Action: failed', 'Status: 5.1.6',
+    'Diagnostic-Code: smtp; 550 5.1.6 mailbox has moved and left no address', '', `--${boundary}--`, '',
+  ].join('\r\n');
+}
+
+export interface MailHostOptions {
+  port: number;
+  store: Store;
+  behaviour: () => Behaviour;
+  /** Where delivery reports go: the office's own door. */
+  reportsTo: () => { host: string; port: number } | undefined;
+}
+
+async function report(reportsTo: MailHostOptions['reportsTo'], from: string, to: string): Promise<void> {
+  const door = reportsTo();
+  if (door === undefined) return;
+  const transport = createTransport({ ...door, ignoreTLS: true });
+  try {
+    await transport.sendMail({ envelope: { from: '', to: from }, raw: deliveryReport(from, to) });
+  } catch (error) {
+    process.stderr.write(`outside: the delivery report was not taken: ${String(error)}\n`);
+  } finally {
+    transport.close();
+  }
+}
+
+export function openMailHost({ port, store, behaviour, reportsTo }: MailHostOptions): Promise<{ port: number; close(): Promise<void> }> {
+  const server = new SMTPServer({
+    authOptional: true,
+    disabledCommands: ['AUTH', 'STARTTLS'],
+    disableReverseLookup: true,
+    size: MAX_MAIL_BYTES,
+    logger: false,
+    onRcptTo({ address }, _session, callback) {
+      const now = behaviourOf(address, behaviour());
+      if (!/\.example$/i.test(address)) return callback(refusal(550, '5.1.2 this world ends at .example'));
+      if (now === 'refuse') return callback(refusal(550, '5.1.1 no such mailbox'));
+      if (now === 'down') return callback(refusal(451, '4.3.0 try again later'));
+      return callback();
+    },
+    onData(stream, session, callback) {
+      const chunks: Buffer[] = [];
+      stream.on('data', (chunk: Buffer) => chunks.push(chunk));
+      stream.on('end', () => {
+        void (async () => {
+          const [recipient] = session.envelope.rcptTo;
+          const modes = session.envelope.rcptTo.map(({ address }) => behaviourOf(address, behaviour()));
+          if (modes.includes('slow')) await pause(SLOW_MS);
+          if (stream.sizeExceeded) return callback(refusal(552, '5.3.4 too large'));
+          for (const [index, { address }] of session.envelope.rcptTo.entries()) {
+            if (modes[index] === 'bounce') {
+              const from = session.envelope.mailFrom;
+              if (from !== false) setTimeout(() => void report(reportsTo, from.address, address), 500);
+              continue;
+            }
+            store.addMail({ id: randomUUID(), receivedAt: new Date().toISOString(), mailbox: address.toLowerCase(), junk: modes[index] === 'junk', raw: Buffer.concat(chunks).toString('base64') });
+          }
+          return callback(null, modes.includes('junk') ? '2.0.0 accepted, filed as junk' : `2.0.0 accepted for ${recipient?.address ?? 'nobody'}`);
+        })();
+      });
+    },
+  });
+  return new Promise((resolve, reject) => {
+    server.on('error', (error: Error) => {
+      process.stderr.write(`outside mail host: ${error.message}\n`);
+      reject(error);
+    });
+    const listener = server.listen(port, '127.0.0.1', () => {
+      const bound = listener.address();
+      resolve({ port: typeof bound === 'object' && bound !== null ? bound.port : port, close: () => new Promise((done) => server.close(() => done())) });
+    });
+  });
+}

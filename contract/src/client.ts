@@ -4,15 +4,16 @@ import { z } from 'zod';
 import { type Endpoint, rawBytes } from './endpoint';
 import { ApiProblem, problemSchema } from './problem';
 
+type Empty = Record<never, never>;
 type In<T> = T extends z.ZodType ? z.output<T> : never;
 export type Input<E> = E extends Endpoint<infer P, infer Q, infer B, z.ZodType>
-  ? (object extends In<P> ? { params?: In<P> } : { params: In<P> }) &
-      (object extends In<Q> ? { query?: In<Q> } : { query: In<Q> }) &
-      (object extends In<B> ? { body?: In<B> } : { body: In<B> }) & { signal?: AbortSignal }
+  ? (Empty extends In<P> ? { params?: In<P> } : { params: In<P> }) &
+      (Empty extends In<Q> ? { query?: In<Q> } : { query: In<Q> }) &
+      (Empty extends In<B> ? { body?: In<B> } : { body: In<B> }) & { signal?: AbortSignal }
   : never;
 export type Reply<E> = E extends Endpoint<z.ZodType, z.ZodType, z.ZodType, infer R> ? In<R> : never;
 
-export type Client = <E extends Endpoint>(endpoint: E, ...input: object extends Input<E> ? [Input<E>?] : [Input<E>]) => Promise<Reply<E>>;
+export type Client = <E extends Endpoint>(endpoint: E, ...input: Empty extends Input<E> ? [Input<E>?] : [Input<E>]) => Promise<Reply<E>>;
 
 interface LooseInput {
   params?: Record<string, string | number>;

@@ -1,0 +1,10 @@
+import { Gate } from '../../src/session/Gate';
+import { Shell } from '../../src/shell/Shell';
+
+export default function Layout() {
+  return (
+    <Gate>
+      <Shell />
+    </Gate>
+  );
+}

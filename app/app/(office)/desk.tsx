@@ -1,0 +1,1 @@
+export { DeskScreen as default } from '../../src/desk/DeskScreen';

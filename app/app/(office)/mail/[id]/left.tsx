@@ -1,0 +1,1 @@
+export { LeftScreen as default } from '../../../../src/message/LeftScreen';

@@ -1,0 +1,1 @@
+export { DraftsScreen as default } from '../../../src/message/MailScreen';

@@ -1,0 +1,1 @@
+export { SentScreen as default } from '../../../src/message/MailScreen';

@@ -1,0 +1,1 @@
+export { OutsideScreen as default } from '../../src/outside/OutsideScreens';

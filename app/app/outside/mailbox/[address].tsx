@@ -1,0 +1,1 @@
+export { MailboxScreen as default } from '../../../src/outside/OutsideScreens';

@@ -1,0 +1,1 @@
+export { RecoverScreen as default } from '../src/session/RecoverScreen';

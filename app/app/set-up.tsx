@@ -1,0 +1,1 @@
+export { SetUpScreen as default } from '../src/session/SetUpScreen';

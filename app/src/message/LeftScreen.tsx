@@ -1,0 +1,91 @@
+/** What exactly left the house: the notices, rebuilt byte for byte and checked against what was recorded, and the held content, opened again. */
+import { toHex, fromBase64Url, sha256 } from '@under-lock/core/bytes';
+import { noticeLink } from '@under-lock/core/locks/room/grant';
+import { buildNotice, type Notice, noticeText } from '@under-lock/core/notice/notice';
+import { momentInWords, sizeInWords } from '@under-lock/core/when';
+import { MessageView } from '@under-lock/reader/MessageView';
+import { Banner, Button, Line, Loading, Panel, Row, Section, Stack, StateMark, Text } from '@under-lock/ui';
+import { HtmlFrame } from '@under-lock/ui/html-frame';
+import { useLocalSearchParams } from 'expo-router';
+import { useState } from 'react';
+import { StyleSheet } from 'react-native';
+import useSWR from 'swr';
+import { useNow, zone } from '../clock';
+import { useOffice } from '../office/useOffice';
+import { problemWords } from '../problem-words';
+import { useOpenSession } from '../session/session';
+import { WayLink } from '../shell/WayLink';
+import { Screen } from '../shell/Screen';
+import { door } from '../worker/door';
+import { useSentMessage } from './useSent';
+import { who } from './grant-words';
+
+function NoticeView({ notice, recorded, now }: { notice: Notice; recorded: Uint8Array; now: Date }) {
+  const { data: matches } = useSWR(['notice-hash', notice.messageId, toHex(recorded)], async () => toHex(await sha256(buildNotice(notice))) === toHex(recorded));
+  const [open, setOpen] = useState(false);
+  const { subject, html } = noticeText(notice);
+  return (
+    <>
+      <Row>
+        <Text kind="strong">{subject}</Text>
+        {matches === undefined ? null : matches ? <StateMark tone="done" word="Exactly this left" /> : <StateMark tone="wants" word="Changed since" />}
+      </Row>
+      <Text kind="small" tone="soft">{`To ${notice.recipient.address}, ${momentInWords(notice.date, now, zone)}`}</Text>
+      {matches === false ? <Text kind="small" tone="soft">Closing date or passcode’s way have been changed after this notice left, so it read differently then.</Text> : null}
+      <Row><Button label={open ? 'Hide' : 'Look'} describe={`${open ? 'Hide' : 'Look'} at the notice to ${who(notice.recipient)}`} expanded={open} onPress={() => setOpen(!open)} /></Row>
+      {open ? <HtmlFrame html={html} title={subject} /> : null}
+    </>
+  );
+}
+
+export function LeftScreen() {
+  const { id } = useLocalSearchParams<{ id: string }>();
+  const { data: message, error } = useSentMessage(id);
+  const { data: office } = useOffice();
+  const { account } = useOpenSession();
+  const now = useNow();
+  const blobId = message?.contentBlobId;
+  const key = message?.opened?.key;
+  const { data: content, error: contentError } = useSWR(blobId === undefined || key === undefined ? null : ['held', blobId], () => door().message.openSent(blobId!, key!), { revalidateOnFocus: false, revalidateIfStale: false });
+  const back = <WayLink href={`/mail/${id}`} label="Message" />;
+  if (message === undefined || office === undefined) return <Screen title="What left the house" back={back}>{error === undefined ? <Loading what="Opening the message" /> : <Banner tone="brick">{problemWords(error)}</Banner>}</Screen>;
+  const notices = message.notices.flatMap(({ grantId, sentAt, messageId, sha256: recorded }): { notice: Notice; recorded: Uint8Array }[] => {
+    const grant = message.grants.find((one) => one.id === grantId);
+    const share = message.opened?.links[grantId];
+    if (grant === undefined || share === undefined) return [];
+    return [{
+      recorded,
+      notice: {
+        messageId, date: sentAt, officeName: office.name, sender: { name: account.name, address: account.address }, recipient: { name: grant.name, address: grant.address }, closesAt: grant.closesAt,
+        zone: office.calendar.zone, check: grant.check, link: noticeLink(office.roomOrigin, grant.id, fromBase64Url(share)), language: 'en',
+      },
+    }];
+  });
+  return (
+    <Screen title="What left the house" back={back}>
+      <Text>By mail went only the notices below. The message itself stayed here, sealed; the server can’t open it.</Text>
+      <Section title="Notices" aside={String(notices.length)}>
+        <Panel>
+          {notices.length === 0 ? <Line last><Text tone="soft">No notice has left yet.</Text></Line> : notices.map((one, index) => <Line key={one.notice.messageId} last={index === notices.length - 1}><NoticeView {...one} now={now} /></Line>)}
+        </Panel>
+      </Section>
+      <Section title="Held in the reading room">
+        {contentError !== undefined ? <Banner tone="brick">{problemWords(contentError)}</Banner> : null}
+        {blobId === undefined ? <Panel><Line last><Text>The sealed content has been deleted. Nobody can read it any more, and access can’t be given again.</Text></Line></Panel> : content === undefined ? (contentError === undefined ? <Panel><Loading what="Fetching and opening what is held" /></Panel> : null) : (
+          <Stack>
+            <Panel>
+              <Line>
+                <Text kind="small">{`Sealed with AES-256-GCM as an OpenPGP message, ${sizeInWords(content.sealedSize)}`}</Text>
+                <Text kind="small" tone="soft">SHA-256 of the sealed bytes</Text>
+                <Text kind="mono" style={styles.wrap}>{toHex(content.sha256).match(/.{1,8}/g)!.join(' ')}</Text>
+              </Line>
+              <Line last><MessageView content={content.content} handling={message.handling} now={now} pdfBase="/pdf" headingLevel={2} /></Line>
+            </Panel>
+          </Stack>
+        )}
+      </Section>
+    </Screen>
+  );
+}
+
+const styles = StyleSheet.create({ wrap: { overflowWrap: 'anywhere' } as object });

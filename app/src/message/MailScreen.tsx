@@ -1,0 +1,111 @@
+import { distanceInWords, momentInWords } from '@under-lock/core/when';
+import { Banner, border, Button, colour, Empty, Line, Loading, Panel, Row, space, StateMark, Text, type } from '@under-lock/ui';
+import { Link, router } from 'expo-router';
+import { Pressable, StyleSheet, Text as NativeText, View } from 'react-native';
+import { useNow, zone } from '../clock';
+import { problemWords } from '../problem-words';
+import { Screen } from '../shell/Screen';
+import { useVault } from '../vault/useVault';
+import { draftSchema, isBlank } from './draft';
+import { grantMark, who } from './grant-words';
+import { type Sent, subjectOf, useSentList } from './useSent';
+
+function Shelves({ here }: { here: 'sent' | 'drafts' }) {
+  return (
+    <View role="navigation" aria-label="Mail" style={styles.shelves}>
+      {([['sent', 'Sent', '/mail'], ['drafts', 'Drafts', '/mail/drafts']] as const).map(([key, label, href]) => (
+        <Link key={key} href={href as never} aria-current={here === key ? 'page' : undefined} style={[styles.shelf, here === key && styles.here] as never}>
+          <NativeText style={[styles.shelfLabel, here === key && styles.hereLabel]}>{label}</NativeText>
+        </Link>
+      ))}
+    </View>
+  );
+}
+
+/** What stands for a whole message in a list: the worst news first. */
+function messageMark(message: Sent) {
+  const order = { stopped: 0, wants: 1, done: 2, over: 3 } as const;
+  const open = message.grants.filter(({ state }) => state === 'held');
+  if (open.length === 0) return grantMark(message.grants[0]!);
+  const marks = open.map(grantMark).sort((a, b) => order[a.tone] - order[b.tone]);
+  const opened = message.grants.filter(({ opened: { count } }) => count > 0).length;
+  return marks[0]!.word === 'Not opened' && message.grants.length > 1 ? { tone: marks[0]!.tone, word: `${opened} of ${message.grants.length} opened` } : marks[0]!;
+}
+
+function SentLine({ message, now, last }: { message: Sent; now: Date; last: boolean }) {
+  const { tone, word } = messageMark(message);
+  const open = message.grants.filter(({ state }) => state === 'held');
+  const closesAt = open.reduce<Date | undefined>((latest, { closesAt: at }) => (latest === undefined || at > latest ? at : latest), undefined);
+  const names = message.grants.map(who);
+  return (
+    <Pressable role="link" aria-label={`${subjectOf(message.opened)}, to ${names.join(', ')}, ${word}`} onPress={() => router.push(`/mail/${message.id}` as never)}>
+      <Line last={last}>
+        <Row style={styles.between}>
+          <Text kind="strong" style={styles.subject}>{subjectOf(message.opened)}</Text>
+          <StateMark tone={tone} word={word} />
+        </Row>
+        <Text kind="small" tone="soft" style={styles.wrap}>{`To ${names.slice(0, 3).join(', ')}${names.length > 3 ? ` and ${names.length - 3} more` : ''} · sent ${momentInWords(message.sentAt, now, zone)}`}</Text>
+        <Text kind="small" tone="soft">{closesAt === undefined ? 'Nobody can read it any more' : `Closes ${momentInWords(closesAt, now, zone)}, ${distanceInWords(closesAt, now)}`}{message.reference === '' ? '' : ` · ${message.reference}`}</Text>
+      </Line>
+    </Pressable>
+  );
+}
+
+export function SentScreen() {
+  const now = useNow();
+  const { data: pages, error, size, setSize, isValidating } = useSentList();
+  const messages = pages?.flatMap((page) => page.messages);
+  const more = pages?.at(-1)?.next !== undefined;
+  return (
+    <Screen title="Mail" aside={<Button label="Write" onPress={() => router.push('/write')} />}>
+      <Shelves here="sent" />
+      {error === undefined ? null : <Banner tone="brick">{problemWords(error)}</Banner>}
+      {messages === undefined ? (error === undefined ? <Loading what="Opening your sent mail" /> : null) : messages.length === 0 ? (
+        <Panel><Empty title="Nothing sent yet" action={<Button kind="main" label="Write a message" onPress={() => router.push('/write')} />}>What you send is listed here, with who was told, who opened it and until when it can be read.</Empty></Panel>
+      ) : (
+        <Panel>{messages.map((message, index) => <SentLine key={message.id} message={message} now={now} last={index === messages.length - 1} />)}</Panel>
+      )}
+      {more ? <Row><Button label="Show older ones" onPress={() => void setSize(size + 1)} busy={isValidating} /></Row> : null}
+    </Screen>
+  );
+}
+
+export function DraftsScreen() {
+  const now = useNow();
+  const { data, error } = useVault('draft', draftSchema);
+  const drafts = data?.filter(({ value }) => !isBlank(value)).sort((a, b) => b.updatedAt.getTime() - a.updatedAt.getTime());
+  return (
+    <Screen title="Mail" aside={<Button label="Write" onPress={() => router.push('/write')} />}>
+      <Shelves here="drafts" />
+      {error === undefined ? null : <Banner tone="brick">{problemWords(error)}</Banner>}
+      {drafts === undefined ? (error === undefined ? <Loading what="Opening your drafts" /> : null) : drafts.length === 0 ? (
+        <Panel><Empty title="No drafts">What you begin to write keeps itself here, sealed, until you send or remove it.</Empty></Panel>
+      ) : (
+        <Panel>
+          {drafts.map(({ id, value, updatedAt }, index) => (
+            <Pressable key={id} role="link" aria-label={`Draft ${value.subject || 'without a subject'}`} onPress={() => router.push(`/write/${id}` as never)}>
+              <Line last={index === drafts.length - 1}>
+                <Row style={styles.between}>
+                  <Text kind="strong" style={styles.subject}>{value.subject || '(no subject yet)'}</Text>
+                  {value.attempt === undefined ? null : <StateMark tone="wants" word="Sending was cut short" />}
+                </Row>
+                <Text kind="small" tone="soft" style={styles.wrap}>{`${value.recipients.length === 0 ? 'Nobody yet' : `To ${value.recipients.map(who).join(', ')}`} · kept ${momentInWords(updatedAt, now, zone)}${value.files.length === 0 ? '' : ` · ${value.files.length} ${value.files.length === 1 ? 'file' : 'files'}`}`}</Text>
+              </Line>
+            </Pressable>
+          ))}
+        </Panel>
+      )}
+    </Screen>
+  );
+}
+
+const styles = StyleSheet.create({
+  shelves: { flexDirection: 'row', borderBottomWidth: border.hair, borderBottomColor: colour.line },
+  shelf: { minHeight: space.touch, minWidth: space.touch * 2, paddingHorizontal: space.m, display: 'flex', alignItems: 'center', justifyContent: 'center', borderBottomWidth: 3, borderBottomColor: 'transparent', textDecorationLine: 'none' } as object,
+  here: { borderBottomColor: colour.sea },
+  shelfLabel: { ...type.strong, color: colour.soft },
+  hereLabel: { color: colour.sea },
+  between: { justifyContent: 'space-between', flexWrap: 'nowrap', alignItems: 'flex-start' },
+  subject: { flexShrink: 1, overflowWrap: 'anywhere' } as object,
+  wrap: { overflowWrap: 'anywhere' } as object,
+});

@@ -1,0 +1,162 @@
+/** A sent message: who can read it, what happened, and what can still be changed. */
+import { type Grant } from '@under-lock/contract/message';
+import { distanceInWords, momentInWords } from '@under-lock/core/when';
+import { Banner, Button, Line, Loading, Panel, Row, Section, space, StateMark, Text, TimeBar } from '@under-lock/ui';
+import { LockShape } from '@under-lock/ui/lock-shape';
+import { useLocalSearchParams } from 'expo-router';
+import { useState } from 'react';
+import { StyleSheet, View } from 'react-native';
+import { useNow, zone } from '../clock';
+import { handlingSentence } from '../handling/words';
+import { useOffice } from '../office/useOffice';
+import { problemWords } from '../problem-words';
+import { WayLink } from '../shell/WayLink';
+import { Screen } from '../shell/Screen';
+import { ChangeChannelDialog, GiveAgainDialog, MoveClosingDialog, WithdrawDialog } from './MessageDialogs';
+import { grantMark, endWords, eventWords, noticeWords, openedWords, who } from './grant-words';
+import { copyLink, tellAgainNow } from './message-actions';
+import { subjectOf, useSentMessage } from './useSent';
+
+type Asking = { what: 'move' | 'withdraw'; grants: Grant[] } | { what: 'channel' | 'again'; grant: Grant };
+
+export function MessageScreen() {
+  const { id, sent } = useLocalSearchParams<{ id: string; sent?: string }>();
+  const { data: message, error, mutate } = useSentMessage(id);
+  const { data: office } = useOffice();
+  const now = useNow();
+  const [asking, setAsking] = useState<Asking | undefined>();
+  const [said, setSaid] = useState<{ tone: 'sea' | 'brick'; text: string } | undefined>();
+  const back = <WayLink href="/mail" label="Sent" />;
+  if (message === undefined || office === undefined) {
+    return <Screen title="Message" back={back}>{error === undefined ? <Loading what="Opening the message" /> : <Banner tone="brick">{problemWords(error)}</Banner>}</Screen>;
+  }
+  const held = message.grants.filter(({ state }) => state === 'held');
+  const closesAt = held.reduce<Date | undefined>((latest, grant) => (latest === undefined || grant.closesAt > latest ? grant.closesAt : latest), undefined);
+  const nameOf = (grantId: string | undefined): string => {
+    const grant = message.grants.find((one) => one.id === grantId);
+    return grant === undefined ? 'a reader' : who(grant);
+  };
+  const act = async (task: () => Promise<string>): Promise<void> => {
+    try {
+      setSaid({ tone: 'sea', text: await task() });
+    } catch (problem) {
+      setSaid({ tone: 'brick', text: problemWords(problem) });
+    } finally {
+      await mutate();
+    }
+  };
+  const done = (text: string): void => {
+    setAsking(undefined);
+    setSaid({ tone: 'sea', text });
+    void mutate();
+  };
+
+  return (
+    <Screen title={subjectOf(message.opened)} back={back}>
+      <Text kind="small" tone="soft">{`Sent ${momentInWords(message.sentAt, now, zone)}`}{message.reference === '' ? '' : ` · ${message.reference}`}</Text>
+      {sent === '1' && said === undefined ? <Banner tone="sea">{`Sent under lock to ${message.grants.length === 1 ? who(message.grants[0]!) : `${message.grants.length} people`}. This page shows who has been told and who has opened it.`}</Banner> : null}
+      {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
+      <Panel>
+        <Line last>
+          {closesAt === undefined ? <Text kind="strong">Nobody can read it any more</Text> : (
+            <>
+              <Text>{handlingSentence(closesAt, message.handling.rights, now, zone)}</Text>
+              <TimeBar left={(closesAt.getTime() - now.getTime()) / Math.max(1, closesAt.getTime() - message.sentAt.getTime())} />
+              <Text kind="small" tone="soft">{`Closes ${momentInWords(closesAt, now, zone)}, ${distanceInWords(closesAt, now)}`}</Text>
+            </>
+          )}
+          <Row>
+            {held.length === 0 ? null : <Button label={held.length === 1 ? 'Move the date' : 'Move the date for all'} onPress={() => setAsking({ what: 'move', grants: held })} />}
+            {held.length === 0 ? null : <Button kind="stop" label={held.length === 1 ? 'Withdraw' : 'Withdraw all'} onPress={() => setAsking({ what: 'withdraw', grants: held })} />}
+            <LeftLink id={id} />
+          </Row>
+        </Line>
+      </Panel>
+      <Section title="Who can read it" aside={`${held.length} of ${message.grants.length}`}>
+        <Panel>
+          {message.grants.map((grant, index) => (
+            <GrantLine
+              key={grant.id}
+              grant={grant}
+              now={now}
+              last={index === message.grants.length - 1}
+              several={message.grants.length > 1}
+              canGiveAgain={message.contentBlobId !== undefined && message.opened !== undefined}
+              onAsk={setAsking}
+              onTell={() => void act(() => tellAgainNow(message, grant))}
+              onCopy={() => void act(() => copyLink(office.roomOrigin, message, grant))}
+            />
+          ))}
+        </Panel>
+      </Section>
+      <Section title="What happened">
+        <Panel>
+          <Line last>
+            {message.events.map((event) => (
+              <Text key={event.id} kind="small"><Text kind="small" tone="soft">{`${momentInWords(event.at, now, zone)}  `}</Text>{eventWords(event, nameOf(event.grantId), now)}</Text>
+            ))}
+          </Line>
+        </Panel>
+      </Section>
+      {asking?.what === 'move' ? <MoveClosingDialog message={message} grants={asking.grants} office={office} now={now} onClose={() => setAsking(undefined)} onDone={done} /> : null}
+      {asking?.what === 'withdraw' ? <WithdrawDialog message={message} grants={asking.grants} now={now} onClose={() => setAsking(undefined)} onDone={done} /> : null}
+      {asking?.what === 'channel' ? <ChangeChannelDialog message={message} grant={asking.grant} onClose={() => setAsking(undefined)} onDone={done} /> : null}
+      {asking?.what === 'again' ? <GiveAgainDialog message={message} grant={asking.grant} office={office} now={now} onClose={() => setAsking(undefined)} onDone={done} /> : null}
+    </Screen>
+  );
+}
+
+const LeftLink = ({ id }: { id: string }) => <WayLink href={`/mail/${id}/left`} label="What left the house" forward />;
+
+interface LineProps {
+  grant: Grant;
+  now: Date;
+  last: boolean;
+  several: boolean;
+  canGiveAgain: boolean;
+  onAsk: (asking: Asking) => void;
+  onTell: () => void;
+  onCopy: () => void;
+}
+
+function GrantLine({ grant, now, last, several, canGiveAgain, onAsk, onTell, onCopy }: LineProps) {
+  const [open, setOpen] = useState(false);
+  const { tone, word } = grantMark(grant);
+  const held = grant.state === 'held';
+  const name = who(grant);
+  return (
+    <Line last={last} testID={`grant-${grant.address}`}>
+      <View style={styles.row}>
+        <LockShape shape="arch" state={grant.opened.count > 0 && held ? 'filled' : 'outline'} />
+        <View style={styles.words}>
+          <Row style={styles.between}>
+            <Text kind="strong" tone={held ? 'ink' : 'soft'} style={styles.wrap}>{name}</Text>
+            <StateMark tone={tone} word={word} />
+          </Row>
+          {grant.name === '' ? null : <Text kind="small" tone="soft" style={styles.wrap}>{grant.address}</Text>}
+          <Text kind="small" tone="soft">{`${noticeWords(grant, now)}; ${openedWords(grant, now)}; ${endWords(grant, now)}.`}</Text>
+          {grant.wrongTries === 0 ? null : <Text kind="small" tone="amber">{`▲ ${grant.wrongTries} wrong ${grant.wrongTries === 1 ? 'passcode' : 'passcodes'}${grant.pausedUntil === undefined ? '' : `, stopped until ${momentInWords(grant.pausedUntil, now, zone)}`}`}</Text>}
+          {held ? <Text kind="small" tone="soft">{`Passcode by ${grant.check.kind === 'text' ? 'text message' : 'second e-mail'} to ${grant.check.hint}`}</Text> : null}
+          {open && held ? (
+            <Row>
+              <Button label="Tell again" describe={`Tell again: ${name}`} onPress={onTell} />
+              <Button label="Copy the link" describe={`Copy the link for ${name}`} onPress={onCopy} />
+              <Button label="Change the phone" describe={`Change the phone or address for ${name}'s passcode`} onPress={() => onAsk({ what: 'channel', grant })} />
+              {several ? <Button label="Move the date" describe={`Move the date for ${name}`} onPress={() => onAsk({ what: 'move', grants: [grant] })} /> : null}
+              {several ? <Button kind="stop" label="Withdraw" describe={`Withdraw from ${name}`} onPress={() => onAsk({ what: 'withdraw', grants: [grant] })} /> : null}
+            </Row>
+          ) : null}
+          {held ? <Row><Button kind="quiet" label={open ? 'Less' : 'More'} describe={`${open ? 'Less' : 'More'} for ${name}`} expanded={open} onPress={() => setOpen(!open)} /></Row> : null}
+          {!held && canGiveAgain ? <Row><Button label="Give access again" describe={`Give access again to ${name}`} onPress={() => onAsk({ what: 'again', grant })} /></Row> : null}
+        </View>
+      </View>
+    </Line>
+  );
+}
+
+const styles = StyleSheet.create({
+  row: { flexDirection: 'row', gap: space.m },
+  words: { flex: 1, gap: space.xs, minWidth: 0 },
+  between: { justifyContent: 'space-between', alignItems: 'flex-start' },
+  wrap: { overflowWrap: 'anywhere', flexShrink: 1 } as object,
+});

@@ -1,0 +1,225 @@
+/** Write: the text on one side, how it goes out on the other; on a phone the plan is a strip that opens. */
+import { isProblem } from '@under-lock/contract/problem';
+import { resolveClosing } from '@under-lock/core/handling/closing';
+import { timeInWords } from '@under-lock/core/when';
+import { Banner, border, Button, colour, Dialog, Field, Loading, Panel, Progress, Row, space, Stack, Text } from '@under-lock/ui';
+import { router, useLocalSearchParams } from 'expo-router';
+import { lazy, Suspense, useState } from 'react';
+import { Pressable, ScrollView, StyleSheet, View } from 'react-native';
+import { mutate } from 'swr';
+import { useNow, zone } from '../clock';
+import { calendarHere, HandlingForm } from '../handling/HandlingForm';
+import { handlingSentence } from '../handling/words';
+import { useColleagues, useOffice } from '../office/useOffice';
+import { personAt, rememberPerson, usePeople } from '../people/person';
+import { PlanPanel, type PlanActions } from '../plan/PlanPanel';
+import { usePlan } from '../plan/usePlan';
+import { unsettled } from '../plan/words';
+import { problemWords } from '../problem-words';
+import { useOpenSession } from '../session/session';
+import { Screen, useWide } from '../shell/Screen';
+import { door } from '../worker/door';
+import { AsTheySeeIt } from './AsTheySeeIt';
+import { type Draft, isBlank } from './draft';
+import { DropZone, FilesField, useFiles } from './FilesField';
+import { RecipientField } from './RecipientField';
+import { cancelSending, discardFiles, EarlierVersionSentError, sendDraft, type SendStep } from './send';
+import { type DraftDesk, type Keeping, useDraft } from './useDraft';
+
+const Editor = lazy(async () => ({ default: (await import('./Editor')).Editor }));
+
+export function WriteScreen() {
+  const { id, fresh } = useLocalSearchParams<{ id: string; fresh?: string }>();
+  const desk = useDraft(id, fresh === '1');
+  if (desk.missing) {
+    return (
+      <Screen title="This draft is gone">
+        <Text>It has been sent or removed, here or on another device.</Text>
+        <Row><Button kind="main" label="Write a new message" onPress={() => router.replace('/write')} /></Row>
+      </Screen>
+    );
+  }
+  if (desk.draft === undefined) {
+    return <Screen title="Write">{desk.keeping.state === 'failed' ? <Banner tone="brick">{desk.keeping.sentence}</Banner> : <Loading what="Opening your draft" />}</Screen>;
+  }
+  return <WriteDesk desk={desk} draft={desk.draft} />;
+}
+
+function keepingWords(keeping: Keeping): string {
+  switch (keeping.state) {
+    case 'new':
+      return 'Kept by itself, sealed, as you write';
+    case 'changed':
+    case 'keeping':
+      return 'Keeping …';
+    case 'kept':
+      return `Draft kept, sealed, ${timeInWords(keeping.at, zone)}`;
+    case 'conflict':
+      return 'Not kept: changed elsewhere';
+    case 'failed':
+      return 'Not kept yet; trying again';
+  }
+}
+
+function WriteDesk({ desk, draft }: { desk: DraftDesk; draft: Draft }) {
+  const { account } = useOpenSession();
+  const { data: office } = useOffice();
+  const { data: people } = usePeople();
+  const { data: colleagues } = useColleagues();
+  const now = useNow();
+  const wide = useWide();
+  const plan = usePlan(draft, { office, account, people, colleagues, now } as never);
+  const [planOpen, setPlanOpen] = useState(false);
+  const [preview, setPreview] = useState(false);
+  const [sending, setSending] = useState<SendStep | undefined>();
+  const [failed, setFailed] = useState<{ sentence: string; messageId?: string } | undefined>();
+  const [dropping, setDropping] = useState(false);
+  const limit = office?.limits.maxBytes ?? 25_000_000;
+  const files = useFiles(draft.files, limit, (edit) => desk.change((now_) => ({ ...now_, files: edit(now_.files) })));
+  const set = (change: Partial<Draft>): void => desk.change((before) => ({ ...before, ...change }));
+
+  if (office === undefined || people === undefined || colleagues === undefined || plan === undefined) return <Screen title="Write"><Loading what="Getting your desk ready" /></Screen>;
+
+  const closing = resolveClosing(draft.closing, now, calendarHere(office));
+  const sentence = closing.ok ? handlingSentence(closing.closesAt, draft.rights, now, zone) : undefined;
+  const open = [...unsettled(plan, now), ...(files.coming.length > 0 ? ['files still being kept'] : [])];
+  const suggestions = [...people.map(({ value }) => ({ name: value.name, address: value.address })), ...colleagues.filter(({ id }) => id !== account.id).map(({ name, address }) => ({ name, address }))];
+  const actions: PlanActions = {
+    setPhone: (address, phone) => rememberPerson(people, { name: nameOf(address), address, phone }),
+    setSecondAddress: (address, secondAddress) => rememberPerson(people, { name: nameOf(address), address, secondAddress }),
+    setCheck: (address, check) => desk.change((before) => ({ ...before, recipients: before.recipients.map((one) => (one.address === address ? { ...one, check } : one)) })),
+  };
+  function nameOf(address: string): string {
+    return draft.recipients.find((one) => one.address === address)?.name ?? '';
+  }
+  const recipientField = (label: 'To' | 'Cc', role: 'to' | 'cc') => (
+    <RecipientField
+      label={label}
+      chosen={draft.recipients.filter((one) => one.role === role)}
+      taken={draft.recipients}
+      suggestions={suggestions}
+      onAdd={(added) => desk.change((before) => ({ ...before, recipients: [...before.recipients, ...added.map((one) => ({ ...one, role }))] }))}
+      onRemove={(address) => desk.change((before) => ({ ...before, recipients: before.recipients.filter((one) => one.address !== address) }))}
+    />
+  );
+
+  const send = async (): Promise<void> => {
+    if (sending !== undefined) return;
+    setFailed(undefined);
+    setSending({ step: 'sealing' });
+    try {
+      await desk.keepNow();
+      const messageId = await sendDraft({
+        draft, plan: plan!, office: office!, account, now: new Date(), progress: setSending,
+        async keepAttempt(attempt) {
+          desk.change((before) => ({ ...before, attempt }));
+          await desk.keepNow();
+        },
+      });
+      // Whoever was written to is known from now on.
+      for (const { recipient } of plan!.lines) if (personAt(people!, recipient.address) === undefined) await rememberPerson(people!, { name: recipient.name, address: recipient.address });
+      await discardFiles(draft);
+      await desk.drop();
+      void mutate((key) => typeof key === 'string' && (key.startsWith('$inf$sent') || key === 'desk' || key.startsWith('desk')));
+      router.replace(`/mail/${messageId}?sent=1` as never);
+    } catch (error) {
+      setSending(undefined);
+      if (error instanceof Error && error.name === 'AbortError') return setFailed({ sentence: 'Stopped. Nothing was sent; your draft is kept.' });
+      if (error instanceof EarlierVersionSentError) return setFailed({ sentence: 'An earlier version of this message had gone out before the connection was lost. Look at it before you send this one too.', messageId: error.messageId });
+      const kept = isProblem(error, 'unreachable', 'server-error', 'storage-full') ? ' Not sent yet: your draft and what was uploaded are kept; sending again goes on where it stopped.' : ' Not sent: your draft is kept.';
+      return setFailed({ sentence: `${problemWords(error)}${kept}` });
+    }
+    return undefined;
+  };
+
+  const stepWords = sending === undefined ? '' : sending.step === 'sealing' ? 'Sealing in your browser' : sending.step === 'uploading' ? 'Uploading the sealed message' : 'Handing over for delivery';
+  const foot = (
+    <View style={styles.foot}>
+      {failed === undefined ? null : (
+        <Banner tone="brick" actions={failed.messageId === undefined ? undefined : <Button label="Look at what was sent" onPress={() => router.push(`/mail/${failed.messageId}` as never)} />}>{failed.sentence}</Banner>
+      )}
+      {sending === undefined ? (
+        <Text kind="small" tone={open.length === 0 ? 'sea' : 'amber'} aria-live="polite">{open.length === 0 ? '● Everything is settled' : `▲ ${open.length === 1 ? '1 thing' : `${open.length} things`} to settle: ${open[0]}`}</Text>
+      ) : (
+        <Stack style={styles.sending}>
+          <Text kind="small" aria-live="polite">{stepWords}</Text>
+          <Progress done={sending.step === 'uploading' ? sending.done : sending.step === 'dispatching' ? 1 : 0} label={stepWords} />
+        </Stack>
+      )}
+      <Row>
+        <Button kind="main" wide label={sending === undefined ? 'Send under lock' : 'Sending'} onPress={() => void send()} disabled={open.length > 0} busy={sending !== undefined} />
+        {sending?.step === 'uploading' && draft.attempt !== undefined ? <Button label="Stop" onPress={() => void cancelSending(draft.attempt!)} /> : null}
+        {sending === undefined ? <Button label="As they see it" onPress={() => setPreview(true)} /> : null}
+      </Row>
+    </View>
+  );
+  const panel = (
+    <Stack>
+      <PlanPanel plan={plan} actions={actions} sentence={sentence} />
+      <HandlingForm office={office} now={now} closing={draft.closing} check={draft.check} rights={draft.rights} onChange={(change) => set(change)} />
+    </Stack>
+  );
+  const strip = wide ? undefined : (
+    <View style={styles.strip}>
+      {planOpen ? <ScrollView style={styles.opened} contentContainerStyle={styles.openedContent}>{panel}</ScrollView> : null}
+      <Pressable role="button" aria-expanded={planOpen} aria-label={planOpen ? 'Close the plan' : `Plan: ${draft.recipients.length} ${draft.recipients.length === 1 ? 'recipient' : 'recipients'}, open`} onPress={() => setPlanOpen(!planOpen)} style={styles.stripHead}>
+        <View style={styles.stripWords}>
+          <Text kind="label" tone="sea">{planOpen ? '▾ Close the plan' : `▴ Plan · ${draft.recipients.length} ${draft.recipients.length === 1 ? 'recipient' : 'recipients'}`}</Text>
+          <Text kind="small" tone="soft">{sentence ?? 'No closing date yet'}</Text>
+        </View>
+      </Pressable>
+      {foot}
+    </View>
+  );
+  const side = (
+    <View style={styles.sideColumn}>
+      <ScrollView contentContainerStyle={styles.openedContent}>{panel}</ScrollView>
+      <View style={styles.sideFoot}>{foot}</View>
+    </View>
+  );
+
+  return (
+    <Screen title="Write" aside={keepingWords(desk.keeping)} side={side} strip={strip}>
+      {desk.keeping.state === 'conflict' ? (
+        <Banner tone="amber" actions={<><Button label="Take the other version" onPress={() => void desk.takeTheirs()} /><Button label="Keep this version" onPress={() => void desk.keepMine()} /></>}>
+          This draft was changed in another tab or on another device. Nothing has been overwritten: choose which version to go on with.
+        </Banner>
+      ) : null}
+      {desk.keeping.state === 'failed' ? <Banner tone="amber">{desk.keeping.sentence}</Banner> : null}
+      <DropZone onFiles={files.add}>
+        <View>
+          {recipientField('To', 'to')}
+          {recipientField('Cc', 'cc')}
+        </View>
+        <Field label="Subject" value={draft.subject} onChangeText={(subject) => set({ subject: subject.replace(/[\r\n]+/g, ' ') })} maxLength={300} hint="Sealed with the message; the notice does not show it." />
+        <Field label="Reference number" value={draft.reference} onChangeText={(reference) => set({ reference: reference.replace(/[\r\n]+/g, ' ') })} code maxLength={100} hint="Stays readable in the records." />
+        <Suspense fallback={<Panel><Loading what="Getting the editor" /></Panel>}>
+          <Editor html={draft.html} onChange={(html, text) => set({ html, text })} />
+        </Suspense>
+        <FilesField files={draft.files} limit={limit} desk={files} onRemove={(blobId) => { desk.change((before) => ({ ...before, files: before.files.filter((file) => file.blobId !== blobId) })); void door().message.removeFile(blobId).catch(() => undefined); }} />
+      </DropZone>
+      {isBlank(draft) ? null : <Row><Button kind="quiet" label="Remove this draft" onPress={() => setDropping(true)} /></Row>}
+      <Dialog
+        title="Remove this draft?"
+        open={dropping}
+        onClose={() => setDropping(false)}
+        actions={<><Button kind="stop" label="Remove" onPress={() => void discardFiles(draft).then(() => desk.drop()).then(() => router.replace('/mail/drafts' as never))} /><Button label="Keep" onPress={() => setDropping(false)} /></>}
+      >
+        <Text>Text and files go for good. Nothing of it has been sent.</Text>
+      </Dialog>
+      {preview && closing.ok ? <AsTheySeeIt draft={draft} plan={plan} account={account} office={office} closesAt={closing.closesAt} now={now} onClose={() => setPreview(false)} /> : null}
+    </Screen>
+  );
+}
+
+const styles = StyleSheet.create({
+  foot: { gap: space.s },
+  sending: { gap: space.xs },
+  strip: { backgroundColor: colour.paper, borderTopWidth: border.hair, borderTopColor: colour.line, padding: space.m, gap: space.s, maxHeight: '85%' },
+  stripHead: { minHeight: space.touch, justifyContent: 'center' },
+  stripWords: { gap: border.strong },
+  opened: { flexShrink: 1 },
+  openedContent: { padding: space.l, paddingTop: space.xl },
+  sideColumn: { flex: 1 },
+  sideFoot: { padding: space.l, borderTopWidth: border.hair, borderTopColor: colour.line },
+});

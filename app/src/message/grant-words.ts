@@ -1,0 +1,77 @@
+import { type EventKind, type Grant, type MessageEvent } from '@under-lock/contract/message';
+import { momentInWords } from '@under-lock/core/when';
+import { type StateTone } from '@under-lock/ui';
+import { zone } from '../clock';
+
+export const who = ({ name, address }: { name: string; address: string }): string => name || address;
+
+/** One word and a form for where an access stands. */
+export function grantMark(grant: Grant): { tone: StateTone; word: string } {
+  if (grant.state === 'withdrawn') return { tone: 'over', word: 'Withdrawn' };
+  if (grant.state === 'closed') return { tone: 'over', word: 'Closed' };
+  if (grant.pausedUntil !== undefined) return { tone: 'stopped', word: 'Passcode stopped' };
+  if (grant.opened.count > 0) return { tone: 'done', word: 'Opened' };
+  switch (grant.notice.state) {
+    case 'bounced':
+      return { tone: 'stopped', word: 'Bounced' };
+    case 'refused':
+      return { tone: 'stopped', word: 'Refused' };
+    case 'junk':
+      return { tone: 'wants', word: 'In junk' };
+    case 'waiting':
+      return { tone: 'wants', word: 'Not told yet' };
+    case 'accepted':
+      return { tone: 'wants', word: 'Not opened' };
+  }
+}
+
+export function noticeWords({ notice }: Grant, now: Date): string {
+  const at = notice.at === undefined ? '' : ` ${momentInWords(notice.at, now, zone)}`;
+  switch (notice.state) {
+    case 'waiting':
+      return notice.answer === undefined ? 'Notice on its way' : `Notice not taken yet, trying again (${notice.answer})`;
+    case 'accepted':
+      return `Told${at}`;
+    case 'junk':
+      return `Told${at}, filed as junk by their mail host`;
+    case 'refused':
+      return `Notice refused${at}: ${notice.answer ?? 'no reason given'}`;
+    case 'bounced':
+      return `Notice came back${at}: ${notice.answer ?? 'no reason given'}`;
+  }
+}
+
+export function openedWords({ opened }: Grant, now: Date): string {
+  if (opened.count === 0 || opened.first === undefined || opened.last === undefined) return 'never opened';
+  if (opened.count === 1) return `opened once, ${momentInWords(opened.first, now, zone)}`;
+  return `opened ${opened.count} times, first ${momentInWords(opened.first, now, zone)}, last ${momentInWords(opened.last, now, zone)}`;
+}
+
+export function endWords(grant: Grant, now: Date): string {
+  if (grant.state === 'held') return `open until ${momentInWords(grant.closesAt, now, zone)}`;
+  const at = grant.endedAt === undefined ? '' : ` ${momentInWords(grant.endedAt, now, zone)}`;
+  return grant.state === 'withdrawn' ? `withdrawn${at}` : `closed${at}`;
+}
+
+const sentences: Record<EventKind, (name: string, event: MessageEvent, now: Date) => string> = {
+  dispatched: () => 'You sent it',
+  'notice-accepted': (name) => `${name} was told`,
+  'notice-junk': (name) => `${name}’s mail host filed the notice as junk`,
+  'notice-refused': (name) => `${name}’s mail host refused the notice`,
+  'notice-bounced': (name) => `The notice to ${name} came back`,
+  'notice-again': (name) => `You had ${name} told again`,
+  'passcode-sent': (name) => `A passcode was sent to ${name}`,
+  'passcode-failed': (name) => `A passcode for ${name} could not be sent`,
+  'passcode-wrong': (name) => `${name}: a wrong passcode`,
+  'passcode-paused': (name) => `${name}: too many wrong passcodes, stopped for a while`,
+  opened: (name) => `${name} opened it`,
+  'not-for-me': (name) => `Somebody with ${name}’s link said it is not for them`,
+  'closing-moved': (name, event, now) => `You moved the closing date for ${name}${event.closesAt === undefined ? '' : ` to ${momentInWords(event.closesAt, now, zone)}`}`,
+  'channel-changed': (name) => `You changed where ${name}’s passcode goes`,
+  withdrawn: (name, event) => `You withdrew it from ${name}, who ${event.hadOpened === true ? 'had opened it' : 'had never opened it'}`,
+  closed: (name, event) => `It closed for ${name}, who ${event.hadOpened === true ? 'had opened it' : 'had never opened it'}`,
+  'given-again': (name) => `You gave ${name} access again`,
+  purged: () => 'The sealed content was deleted',
+};
+
+export const eventWords = (event: MessageEvent, name: string, now: Date): string => sentences[event.kind](name, event, now);

@@ -1,0 +1,134 @@
+/** The draft at hand: kept by itself, sealed, a moment after every change; a second tab's change is said, never overwritten. */
+import { isProblem } from '@under-lock/contract/problem';
+import { useCallback, useEffect, useRef, useState } from 'react';
+import { problemWords } from '../problem-words';
+import { dropItem, keepItem, readItem } from '../vault/useVault';
+import { type Draft, draftSchema, emptyDraft, isBlank } from './draft';
+
+export type Keeping =
+  | { state: 'new' }
+  | { state: 'changed' }
+  | { state: 'keeping' }
+  | { state: 'kept'; at: Date }
+  | { state: 'conflict' }
+  | { state: 'failed'; sentence: string };
+
+const PAUSE_MS = 700;
+
+export interface DraftDesk {
+  id: string;
+  draft: Draft | undefined;
+  missing: boolean;
+  keeping: Keeping;
+  change(change: (draft: Draft) => Draft): void;
+  /** Keeps at once and resolves when it is kept. @throws ApiProblem */
+  keepNow(): Promise<void>;
+  takeTheirs(): Promise<void>;
+  keepMine(): Promise<void>;
+  drop(): Promise<void>;
+}
+
+export function useDraft(id: string, isFresh: boolean): DraftDesk {
+  const [draft, setDraft] = useState<Draft | undefined>();
+  const [missing, setMissing] = useState(false);
+  const [keeping, setKeeping] = useState<Keeping>({ state: 'new' });
+  // The newest draft and its revision for the keeper, which runs outside of rendering and one at a time.
+  const latest = useRef<{ draft: Draft; revision: number; dirty: boolean; dropped: boolean }>({ draft: emptyDraft, revision: 0, dirty: false, dropped: false });
+  const queue = useRef<Promise<void>>(Promise.resolve());
+  const timer = useRef<ReturnType<typeof setTimeout> | undefined>(undefined);
+
+  const load = useCallback(async () => {
+    try {
+      const kept = await readItem('draft', id, draftSchema);
+      if (kept === undefined) return setMissing(true);
+      latest.current = { draft: kept.value, revision: kept.revision, dirty: false, dropped: false };
+      setDraft(kept.value);
+      setKeeping({ state: 'kept', at: kept.updatedAt });
+    } catch (error) {
+      // A fresh draft that nothing was written in yet: also what a reload of its page finds.
+      if (isProblem(error, 'not-found') && isFresh) setDraft(emptyDraft);
+      else if (isProblem(error, 'not-found')) setMissing(true);
+      else setKeeping({ state: 'failed', sentence: problemWords(error) });
+    }
+    return undefined;
+  }, [id, isFresh]);
+  useEffect(() => void load(), [load]);
+
+  const keep = useCallback((): Promise<void> => {
+    clearTimeout(timer.current);
+    const task = queue.current.then(async () => {
+      const current = latest.current;
+      if (!current.dirty || current.dropped) return;
+      setKeeping({ state: 'keeping' });
+      current.dirty = false;
+      try {
+        current.revision = await keepItem('draft', id, current.revision, current.draft);
+        setKeeping(current.dirty ? { state: 'changed' } : { state: 'kept', at: new Date() });
+      } catch (error) {
+        current.dirty = true;
+        setKeeping(isProblem(error, 'conflict') ? { state: 'conflict' } : { state: 'failed', sentence: problemWords(error) });
+        throw error;
+      }
+    });
+    queue.current = task.catch(() => undefined);
+    return task;
+  }, [id]);
+
+  const change = useCallback(
+    (edit: (draft: Draft) => Draft) => {
+      const current = latest.current;
+      current.draft = edit(current.draft);
+      current.dirty = true;
+      setDraft(current.draft);
+      setKeeping((before) => (before.state === 'conflict' ? before : { state: 'changed' }));
+      clearTimeout(timer.current);
+      timer.current = setTimeout(() => void keep().catch(() => undefined), PAUSE_MS);
+    },
+    [keep],
+  );
+
+  useEffect(() => {
+    const flush = (): void => void keep().catch(() => undefined);
+    const warn = (event: BeforeUnloadEvent): void => {
+      if (!latest.current.dirty || isBlank(latest.current.draft)) return;
+      flush();
+      event.preventDefault();
+    };
+    document.addEventListener('visibilitychange', flush);
+    window.addEventListener('beforeunload', warn);
+    return () => {
+      document.removeEventListener('visibilitychange', flush);
+      window.removeEventListener('beforeunload', warn);
+      flush();
+    };
+  }, [keep]);
+
+  // A line that failed is tried again by itself.
+  useEffect(() => {
+    if (keeping.state !== 'failed') return undefined;
+    const again = setTimeout(() => void keep().catch(() => undefined), 8_000);
+    return () => clearTimeout(again);
+  }, [keeping, keep]);
+
+  return {
+    id,
+    draft,
+    missing,
+    keeping,
+    change,
+    keepNow: keep,
+    takeTheirs: async () => void (await load()),
+    async keepMine() {
+      const theirs = await readItem('draft', id, draftSchema);
+      latest.current.revision = theirs?.revision ?? 0;
+      latest.current.dirty = true;
+      await keep();
+    },
+    async drop() {
+      clearTimeout(timer.current);
+      latest.current.dropped = true;
+      await queue.current;
+      await dropItem('draft', id);
+    },
+  };
+}

@@ -1,0 +1,91 @@
+import { addressKey, checkAddress, cleanName } from '@under-lock/core/people/address';
+import { spellPhone } from '@under-lock/core/people/phone';
+import { Banner, Button, Dialog, Field, Line, Loading, Panel, Row, Stack, Text } from '@under-lock/ui';
+import { router, useLocalSearchParams } from 'expo-router';
+import { useState } from 'react';
+import { problemWords } from '../problem-words';
+import { useOpenSession } from '../session/session';
+import { WayLink } from '../shell/WayLink';
+import { Screen } from '../shell/Screen';
+import { keepItem, type Kept } from '../vault/useVault';
+import { addressProblem } from './words';
+import { forgetPerson, type Person, usePeople } from './person';
+import { PhoneInput, type PhoneValue, readPhone } from './PhoneInput';
+
+export function PersonScreen() {
+  const { id } = useLocalSearchParams<{ id: string }>();
+  const { data: people } = usePeople();
+  if (people === undefined) return <Screen title="Person" back={<WayLink href="/people" label="People" />}><Loading what="Opening your people" /></Screen>;
+  const known = people.find((one) => one.id === id);
+  if (known === undefined && id !== 'new') {
+    return <Screen title="Not here" back={<WayLink href="/people" label="People" />}><Text>This person is not in your vault any more.</Text></Screen>;
+  }
+  return <PersonForm key={id} known={known} people={people} />;
+}
+
+function PersonForm({ known, people }: { known: Kept<Person> | undefined; people: Kept<Person>[] }) {
+  const { account } = useOpenSession();
+  const [name, setName] = useState(known?.value.name ?? '');
+  const [address, setAddress] = useState(known?.value.address ?? '');
+  const [second, setSecond] = useState(known?.value.secondAddress ?? '');
+  const [phone, setPhone] = useState<PhoneValue>({ country: 'GB', typed: known?.value.phone === undefined ? '' : spellPhone(known.value.phone) });
+  const [errors, setErrors] = useState<{ address?: string; second?: string; phone?: string; all?: string }>({});
+  const [forgetting, setForgetting] = useState(false);
+  const [busy, setBusy] = useState(false);
+
+  const save = async (): Promise<void> => {
+    const found: typeof errors = {};
+    const first = checkAddress(address);
+    if (!first.ok) found.address = addressProblem[first.problem];
+    else if (people.some((one) => one.id !== known?.id && addressKey(one.value.address) === addressKey(first.address))) found.address = 'This address belongs to another person in your list.';
+    const other = second.trim() === '' ? undefined : checkAddress(second);
+    if (other !== undefined && !other.ok) found.second = addressProblem[other.problem];
+    if (other?.ok === true && first.ok && addressKey(other.address) === addressKey(first.address)) found.second = 'This must be another address than the first.';
+    if (other?.ok === true && addressKey(other.address) === addressKey(account.address)) found.second = 'That is your own address.';
+    const number = readPhone(phone);
+    if (phone.typed.trim() !== '' && !number.ok) found.phone = 'That number is not complete for this country.';
+    if (number.ok && number.e164 === account.phone) found.phone = 'That is your own number.';
+    setErrors(found);
+    if (!first.ok || Object.keys(found).length > 0) return;
+    setBusy(true);
+    try {
+      const value: Person = {
+        name: cleanName(name), address: first.address, ...(number.ok ? { phone: number.e164 } : {}), ...(other?.ok === true ? { secondAddress: other.address } : {}),
+        ...(known?.value.check === undefined ? {} : { check: known.value.check }),
+      };
+      await keepItem('person', known?.id ?? crypto.randomUUID(), known?.revision ?? 0, value);
+      router.replace('/people');
+    } catch (error) {
+      setErrors({ all: problemWords(error) });
+      setBusy(false);
+    }
+  };
+
+  return (
+    <Screen title={known === undefined ? 'New person' : known.value.name || known.value.address} back={<WayLink href="/people" label="People" />}>
+      <Panel>
+        <Line last>
+          <Stack>
+            <Field label="Name" value={name} onChangeText={setName} autoComplete="off" />
+            <Field label="Address" value={address} onChangeText={setAddress} inputMode="email" autoCapitalize="none" autoComplete="off" error={errors.address} />
+            <PhoneInput label="Phone for passcodes" value={phone} onChange={setPhone} error={errors.phone} />
+            <Field label="Second address for passcodes" value={second} onChangeText={setSecond} inputMode="email" autoCapitalize="none" autoComplete="off" hint="Another mailbox of the same person, not one that shares a password with the first." error={errors.second} />
+            {errors.all === undefined ? null : <Banner tone="brick">{errors.all}</Banner>}
+            <Row>
+              <Button kind="main" label="Keep" onPress={() => void save()} busy={busy} />
+              {known === undefined ? null : <Button kind="stop" label="Forget this person" onPress={() => setForgetting(true)} />}
+            </Row>
+          </Stack>
+        </Line>
+      </Panel>
+      <Dialog
+        title="Forget this person?"
+        open={forgetting}
+        onClose={() => setForgetting(false)}
+        actions={<><Button kind="stop" label="Forget" onPress={() => void forgetPerson(known!.id).then(() => router.replace('/people'))} /><Button label="Keep" onPress={() => setForgetting(false)} /></>}
+      >
+        <Text>Their phone and second address go from your vault. Messages already sent stay readable for them until they close.</Text>
+      </Dialog>
+    </Screen>
+  );
+}

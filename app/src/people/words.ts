@@ -1,0 +1,9 @@
+import { type AddressProblem } from '@under-lock/core/people/address';
+
+export const addressProblem: Record<AddressProblem, string> = {
+  'no-at': 'An address needs an @ with something on both sides.',
+  'local-part': 'The part before the @ holds a character that addresses don’t have.',
+  domain: 'The part after the @ is not a domain.',
+  'no-dot': 'The part after the @ needs a dot, as in postbox.example.',
+  'too-long': 'This address is longer than any mail host takes.',
+};

@@ -1,0 +1,34 @@
+/** Lets the office's pages through only with a session and an open vault; locks when nobody has touched them for a while. */
+import { Banner, Button, colour, Loading, space } from '@under-lock/ui';
+import { type ReactNode, useEffect } from 'react';
+import { StyleSheet, View } from 'react-native';
+import { problemWords } from '../problem-words';
+import { useIdleLock } from './idle';
+import { listenToOtherTabs, refreshSession, useSession } from './session';
+import { SignInScreen } from './SignInScreen';
+import { UnlockScreen } from './UnlockScreen';
+
+export function Gate({ children }: { children: ReactNode }) {
+  const { data, error } = useSession();
+  useEffect(listenToOtherTabs, []);
+  useIdleLock(data?.at === 'open' ? data.session : undefined);
+  if (data === undefined && error !== undefined) {
+    return (
+      <View style={styles.page} role="main">
+        <Banner tone="brick" actions={<Button label="Try again" onPress={() => void refreshSession()} />}>{problemWords(error)}</Banner>
+      </View>
+    );
+  }
+  if (data === undefined) {
+    return (
+      <View style={styles.page} role="main">
+        <Loading what="Opening Under Lock" />
+      </View>
+    );
+  }
+  if (data.at === 'signed-out') return <SignInScreen />;
+  if (data.at === 'locked') return <UnlockScreen session={data.session} />;
+  return children;
+}
+
+const styles = StyleSheet.create({ page: { flex: 1, backgroundColor: colour.ground, padding: space.l } });

@@ -1,0 +1,67 @@
+import { lookAtInvitation } from '@under-lock/contract/account';
+import { fromBase64Url } from '@under-lock/core/bytes';
+import { Banner, Button, Loading, Text } from '@under-lock/ui';
+import { router } from 'expo-router';
+import { useState } from 'react';
+import useSWR from 'swr';
+import { api } from '../api';
+import { PhoneInput, type PhoneValue, readPhone } from '../people/PhoneInput';
+import { problemWords } from '../problem-words';
+import { WayLink } from '../shell/WayLink';
+import { Entrance } from './Entrance';
+import { NewPassword, passwordProblem } from './NewPassword';
+import { RecoveryCode } from './RecoveryCode';
+import { setUp } from './session';
+
+const tokenFromAddress = (): Uint8Array<ArrayBuffer> | undefined => {
+  const text = window.location.hash.slice(1);
+  return /^[\w-]{43}$/.test(text) ? fromBase64Url(text) : undefined;
+};
+
+export function SetUpScreen() {
+  const [token] = useState(tokenFromAddress);
+  const { data: invited, error: refused } = useSWR(token === undefined ? null : 'invitation', () => api(lookAtInvitation, { body: { token: token! } }), { revalidateOnFocus: false, shouldRetryOnError: false });
+  const [pair, setPair] = useState({ first: '', second: '' });
+  const [phone, setPhone] = useState<PhoneValue>({ country: 'GB', typed: '' });
+  const [busy, setBusy] = useState(false);
+  const [error, setError] = useState<string | undefined>();
+  const [made, setMade] = useState<{ code: string; enter: () => Promise<unknown> } | undefined>();
+
+  if (token === undefined || refused !== undefined) {
+    return (
+      <Entrance title="This invitation is not valid" footer={<WayLink href="/desk" label="Go to the sign-in" />}>
+        <Text>It has been used, has run out, or the link is not complete. Ask your administrator for a new one.</Text>
+      </Entrance>
+    );
+  }
+  if (invited === undefined) return <Entrance title="Set up your account"><Loading what="Looking at your invitation" /></Entrance>;
+  if (made !== undefined) {
+    return (
+      <Entrance title="Keep your recovery code">
+        <RecoveryCode code={made.code} address={invited.address} onDone={() => void made.enter().then(() => router.replace('/desk'))} />
+      </Entrance>
+    );
+  }
+  const submit = async (): Promise<void> => {
+    const own = readPhone(phone);
+    const problem = passwordProblem(pair, invited.address) ?? (phone.typed.trim() !== '' && !own.ok ? 'The phone number is not complete. Correct it or leave it out.' : undefined);
+    setError(problem);
+    if (problem !== undefined) return;
+    setBusy(true);
+    try {
+      setMade(await setUp(token, invited.id, pair.first, own.ok ? own.e164 : undefined));
+    } catch (cause) {
+      setError(problemWords(cause));
+    } finally {
+      setBusy(false);
+    }
+  };
+  return (
+    <Entrance title="Set up your account" lead={`Welcome, ${invited.name} (${invited.address}). Choose the password that opens your vault. It never leaves your browser.`}>
+      <NewPassword pair={pair} onChange={setPair} />
+      <PhoneInput label="Your own mobile number, if you like" value={phone} onChange={setPhone} hint="So that a recipient’s passcode is never sent to you by mistake." />
+      {error === undefined ? null : <Banner tone="brick">{error}</Banner>}
+      <Button kind="main" label="Set up" onPress={() => void submit()} busy={busy} />
+    </Entrance>
+  );
+}

@@ -1,0 +1,108 @@
+/** Who is signed in and whether the vault is open here. */
+import { finishRecovery, getSession, setUpAccount, signIn, signOut, startRecovery, startSignIn, type Session } from '@under-lock/contract/account';
+import { isProblem } from '@under-lock/contract/problem';
+import useSWR, { mutate } from 'swr';
+import { api } from '../api';
+import { door } from '../worker/door';
+
+export type SessionState =
+  | { at: 'signed-out' }
+  | { at: 'locked'; session: Session }
+  | { at: 'open'; session: Session };
+
+const KEY = 'session';
+const CHANNEL = 'under-lock-session';
+
+const device = (): string => {
+  const { userAgent } = navigator;
+  const browser = /Firefox|Edg|Chrome|Safari/.exec(userAgent)?.[0] ?? 'Browser';
+  const system = /Windows|Android|iPhone|iPad|Mac OS|Linux/.exec(userAgent)?.[0] ?? 'unknown system';
+  return `${browser === 'Edg' ? 'Edge' : browser} on ${system}`;
+};
+
+export function useSession() {
+  return useSWR<SessionState>(
+    KEY,
+    async () => {
+      try {
+        const session = await api(getSession);
+        return { at: (await door().account.restore(session.account.id)) ? 'open' : 'locked', session };
+      } catch (error) {
+        if (isProblem(error, 'not-signed-in')) return { at: 'signed-out' };
+        throw error;
+      }
+    },
+    { revalidateOnFocus: true, dedupingInterval: 5_000 },
+  );
+}
+
+/** The session of a page that is only shown when there is one. */
+export function useOpenSession(): Session {
+  const { data } = useSession();
+  if (data?.at !== 'open') throw new Error('This page needs an open vault');
+  return data.session;
+}
+
+const enter = (state: SessionState): Promise<unknown> => mutate(KEY, state, { revalidate: false });
+
+/** Other tabs lock and sign out with this one. */
+export function listenToOtherTabs(): () => void {
+  const channel = new BroadcastChannel(CHANNEL);
+  channel.onmessage = () => void door().account.lock().then(() => mutate(KEY));
+  return () => channel.close();
+}
+function tellOtherTabs(): void {
+  const channel = new BroadcastChannel(CHANNEL);
+  channel.postMessage('closed');
+  channel.close();
+}
+
+export async function signInWith(address: string, password: string): Promise<void> {
+  const hashing = await api(startSignIn, { body: { address } });
+  const authKey = await door().account.authKey(password, hashing);
+  const session = await api(signIn, { body: { address, authKey, device: device() } });
+  await door().account.unlock(session.account.id, session.wrappedSecret);
+  await enter({ at: 'open', session });
+}
+
+/** Opens the vault again without a new sign-in: nothing leaves the browser. @throws when the password is wrong */
+export async function unlock(session: Session, password: string): Promise<void> {
+  await door().account.authKey(password, session.hashing);
+  await door().account.unlock(session.account.id, session.wrappedSecret);
+  await enter({ at: 'open', session });
+}
+
+const forgetEverything = (): Promise<unknown> => mutate((key) => key !== KEY, undefined, { revalidate: false });
+
+export async function lock(session: Session): Promise<void> {
+  await door().account.lock();
+  tellOtherTabs();
+  await enter({ at: 'locked', session });
+  await forgetEverything();
+}
+
+export async function leave(): Promise<void> {
+  await door().account.lock();
+  tellOtherTabs();
+  await api(signOut).catch((error: unknown) => {
+    if (!isProblem(error, 'not-signed-in')) throw error;
+  });
+  await enter({ at: 'signed-out' });
+  await forgetEverything();
+}
+
+export async function setUp(token: Uint8Array<ArrayBuffer>, accountId: string, password: string, phone: string | undefined): Promise<{ code: string; enter: () => Promise<unknown> }> {
+  const made = await door().account.create(accountId, password);
+  const session = await api(setUpAccount, { body: { token, password: made.password, recovery: made.recovery, device: device(), ...(phone === undefined ? {} : { phone }) } });
+  return { code: made.code, enter: () => enter({ at: 'open', session }) };
+}
+
+export async function recover(address: string, code: string, password: string): Promise<{ code: string; enter: () => Promise<unknown> }> {
+  const recoveryAuthKey = await door().account.recoveryAuthKey(code);
+  const { accountId, wrappedSecret } = await api(startRecovery, { body: { address, recoveryAuthKey } });
+  const made = await door().account.recover(accountId, code, wrappedSecret, password);
+  const session = await api(finishRecovery, { body: { address, recoveryAuthKey, password: made.password, recovery: made.recovery, device: device() } });
+  return { code: made.code, enter: () => enter({ at: 'open', session }) };
+}
+
+export const refreshSession = (): Promise<unknown> => mutate(KEY);

@@ -1,0 +1,60 @@
+import { colour, Heading, measure, Row, space, Stack, Text, WIDE } from '@under-lock/ui';
+import { type ReactNode, useEffect } from 'react';
+import { ScrollView, StyleSheet, useWindowDimensions, View } from 'react-native';
+
+export const useWide = (): boolean => useWindowDimensions().width >= WIDE;
+
+interface Props {
+  title: string;
+  aside?: ReactNode;
+  /** A way back, above the title. */
+  back?: ReactNode;
+  children: ReactNode;
+  /** Beside the text on a wide screen. */
+  side?: ReactNode;
+  /** Stuck to the lower edge on a phone. */
+  strip?: ReactNode;
+}
+
+/** One page: its title, its text, on a wide screen a side column. */
+export function Screen({ title, aside, back, children, side, strip }: Props) {
+  const wide = useWide();
+  useEffect(() => {
+    document.title = `${title} · Under Lock`;
+  }, [title]);
+  return (
+    <View style={styles.whole}>
+      <View style={styles.mainColumn}>
+        <ScrollView style={styles.scroll} contentContainerStyle={[styles.content, wide && styles.wideContent]} role="main">
+          <Stack style={styles.column}>
+            <View>
+              {back}
+              <Row style={styles.head}>
+                <Heading level={1}>{title}</Heading>
+                {typeof aside === 'string' ? <Text kind="small" tone="soft">{aside}</Text> : aside}
+              </Row>
+            </View>
+            {children}
+          </Stack>
+        </ScrollView>
+        {strip}
+      </View>
+      {side === undefined || !wide ? null : (
+        <View role="complementary" aria-label="How it goes out" style={styles.side}>
+          {side}
+        </View>
+      )}
+    </View>
+  );
+}
+
+const styles = StyleSheet.create({
+  whole: { flex: 1, flexDirection: 'row', minHeight: 0 },
+  mainColumn: { flex: 1, minWidth: 0 },
+  scroll: { flex: 1 },
+  content: { padding: space.l, paddingBottom: space.xxl },
+  wideContent: { paddingHorizontal: space.xl + space.xs, paddingTop: space.xl },
+  column: { width: '100%', maxWidth: measure.column + space.xxl },
+  head: { justifyContent: 'space-between', alignItems: 'baseline' },
+  side: { width: measure.side, backgroundColor: colour.paper, borderLeftWidth: 1, borderLeftColor: colour.line },
+});

@@ -1,0 +1,70 @@
+/** The frame around every page: a rail of words on a wide screen, a bar under the thumb on a phone. */
+import { border, colour, font, measure, space, type } from '@under-lock/ui';
+import { Link, Slot, usePathname } from 'expo-router';
+import { StyleSheet, Text, View } from 'react-native';
+import { useOffice } from '../office/useOffice';
+import { useWide } from './Screen';
+
+const places = [
+  { href: '/desk', label: 'Desk' },
+  { href: '/write', label: 'Write' },
+  { href: '/mail', label: 'Mail' },
+  { href: '/people', label: 'People' },
+  { href: '/account', label: 'Account' },
+] as const;
+
+function Place({ href, label, wide }: { href: string; label: string; wide: boolean }) {
+  const path = usePathname();
+  const here = path === href || path.startsWith(`${href}/`);
+  return (
+    <Link href={href as never} aria-current={here ? 'page' : undefined} style={[styles.place, wide ? styles.railPlace : styles.barPlace, here && (wide ? styles.railHere : styles.barHere)] as never}>
+      <Text style={[styles.label, !wide && styles.barLabel, here && styles.hereLabel]}>{label}</Text>
+    </Link>
+  );
+}
+
+export function Shell() {
+  const wide = useWide();
+  const { data: office } = useOffice();
+  const nav = (
+    <View role="navigation" aria-label="Places" style={wide ? styles.rail : styles.bar}>
+      {wide ? <Text style={styles.name}>Under Lock</Text> : null}
+      {places.map((place) => (
+        <Place key={place.href} {...place} wide={wide} />
+      ))}
+      {wide && office?.outsideUrl !== undefined ? (
+        <>
+          <View style={styles.gap} />
+          <Place href="/outside" label="Outside world" wide />
+        </>
+      ) : null}
+    </View>
+  );
+  return (
+    <View style={[styles.frame, wide && styles.wideFrame]}>
+      {wide ? nav : null}
+      <View style={styles.page}>
+        <Slot />
+      </View>
+      {wide ? null : nav}
+    </View>
+  );
+}
+
+const styles = StyleSheet.create({
+  frame: { flex: 1, backgroundColor: colour.ground, width: '100%', height: '100%' },
+  wideFrame: { flexDirection: 'row' },
+  page: { flex: 1, minHeight: 0, minWidth: 0 },
+  rail: { width: measure.rail, paddingVertical: space.xl, borderRightWidth: border.hair, borderRightColor: colour.line },
+  bar: { flexDirection: 'row', height: 60, backgroundColor: colour.paper, borderTopWidth: border.hair, borderTopColor: colour.line },
+  name: { fontFamily: font.sans, fontSize: 17, lineHeight: 20, fontWeight: '700', color: colour.ink, paddingHorizontal: space.l, marginBottom: space.l },
+  gap: { flex: 1 },
+  place: { display: 'flex', justifyContent: 'center', textDecorationLine: 'none' } as object,
+  railPlace: { minHeight: space.touch, paddingHorizontal: space.l - 3, paddingVertical: space.s, borderLeftWidth: 3, borderLeftColor: 'transparent', alignItems: 'flex-start' },
+  railHere: { backgroundColor: colour.paper, borderLeftColor: colour.sea },
+  barPlace: { flex: 1, alignItems: 'center', borderTopWidth: 3, borderTopColor: 'transparent' },
+  barHere: { borderTopColor: colour.sea },
+  label: { ...type.strong, fontSize: 15, lineHeight: 20, color: colour.soft },
+  barLabel: { fontSize: 13 },
+  hereLabel: { color: colour.sea },
+});

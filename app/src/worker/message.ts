@@ -1,0 +1,94 @@
+/** Files of drafts, sealing a message for its recipients, and opening what was sent: all in the worker thread. */
+import { type NewGrant } from '@under-lock/contract/message';
+import { type Bytes, fromBase64Url, randomBytes, sha256, toBase64Url } from '@under-lock/core/bytes';
+import { type ContentKey, openContent, sealContent } from '@under-lock/core/locks/room/content';
+import { splitKey } from '@under-lock/core/locks/room/grant';
+import { roomLock } from '@under-lock/core/locks/room/index';
+import { buildMessage } from '@under-lock/core/message/build';
+import { type MessageContent } from '@under-lock/core/message/content';
+import { cancelTransfer, discard, download, upload } from './transfer';
+
+/** A content key as it is kept in the vault. */
+export interface KeptKey { key: string; salt: string }
+export const makeKey = (): KeptKey => ({ key: toBase64Url(randomBytes(32)), salt: toBase64Url(randomBytes(32)) });
+const contentKey = ({ key, salt }: KeptKey): ContentKey => ({ key: fromBase64Url(key), salt: fromBase64Url(salt) });
+
+export interface DraftFile { blobId: string; name: string; type: string; size: number; key: KeptKey }
+
+/** One recipient's grant as it is kept with the draft, so that a second try is the same dispatch. */
+export interface KeptGrant {
+  id: string;
+  address: string;
+  name: string;
+  role: 'to' | 'cc';
+  channel: NewGrant['channel'];
+  readerShare: string;
+  houseShare: string;
+  wrappedKey: string;
+}
+
+export interface MessageToSeal extends Omit<MessageContent, 'files'> {
+  files: DraftFile[];
+}
+
+// Files of the draft at hand, so that sending does not fetch back what was just sealed here.
+const atHand = new Map<string, Bytes>();
+const MAX_AT_HAND = 64 * 1024 * 1024;
+
+function keepAtHand(blobId: string, bytes: Bytes): void {
+  const held = [...atHand.values()].reduce((sum, { length }) => sum + length, 0);
+  if (held + bytes.length <= MAX_AT_HAND) atHand.set(blobId, bytes);
+}
+
+async function fileBytes({ blobId, key }: DraftFile): Promise<Bytes> {
+  return atHand.get(blobId) ?? openContent(await download(blobId), fromBase64Url(key.key));
+}
+
+const contentOf = async (message: MessageToSeal): Promise<MessageContent> => ({
+  ...message,
+  files: await Promise.all(message.files.map(async (file) => ({ name: file.name, type: file.type, bytes: await fileBytes(file) }))),
+});
+
+export const message = {
+  makeKey,
+  /** Seals a chosen file and keeps it with the draft. */
+  async addFile(file: File, blobId: string, key: KeptKey, progress: (done: number) => void): Promise<void> {
+    const bytes = new Uint8Array(await file.arrayBuffer());
+    keepAtHand(blobId, bytes);
+    await upload(blobId, await sealContent(bytes, contentKey(key)), progress);
+  },
+  async removeFile(blobId: string): Promise<void> {
+    cancelTransfer(blobId);
+    atHand.delete(blobId);
+    await discard(blobId);
+  },
+  cancel: cancelTransfer,
+  discard,
+  /** What a message says, as 32 bytes: tells whether a draft is still the one an earlier try sealed. */
+  fingerprint: async (content: MessageToSeal): Promise<string> =>
+    toBase64Url(await sha256(new TextEncoder().encode(JSON.stringify([content.subject, content.html, content.text, content.reference, content.files, content.to, content.cc])))),
+  /** One grant per recipient for a content key. */
+  async split(messageId: string, key: KeptKey, recipients: Pick<KeptGrant, 'address' | 'name' | 'role' | 'channel'>[]): Promise<KeptGrant[]> {
+    return Promise.all(
+      recipients.map(async (recipient) => {
+        const id = crypto.randomUUID();
+        const { readerShare, house } = await splitKey(fromBase64Url(key.key), { grantId: id, messageId });
+        return { ...recipient, id, readerShare: toBase64Url(readerShare), houseShare: toBase64Url(house.houseShare), wrappedKey: toBase64Url(house.wrappedKey) };
+      }),
+    );
+  },
+  /** Builds, seals and uploads the content of a message. */
+  async sealAndUpload(content: MessageToSeal, blobId: string, key: KeptKey, progress: (done: number) => void): Promise<{ size: number }> {
+    const sealed = await sealContent(buildMessage(await contentOf(content)), contentKey(key));
+    await upload(blobId, sealed, progress);
+    return { size: sealed.length };
+  },
+  /** What was sent, opened again from what the server holds. */
+  openSent: async (blobId: string, key: KeptKey): Promise<{ content: MessageContent; sealedSize: number; sha256: Bytes }> => {
+    const sealed = await download(blobId);
+    return { content: await roomLock.open({ content: sealed, key: fromBase64Url(key.key) }), sealedSize: sealed.length, sha256: await sha256(sealed) };
+  },
+  /** The draft as its readers will find it. */
+  preview: contentOf,
+};
+

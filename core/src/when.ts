@@ -1,0 +1,47 @@
+/** Instants in words, by Intl: the weekday always, the year only when it is another one. */
+const region = (language: string): string => (language === 'en' ? 'en-GB' : language);
+
+const partsOf = (instant: Date, language: string, options: Intl.DateTimeFormatOptions): ((type: string) => string) => {
+  const parts = new Intl.DateTimeFormat(region(language), options).formatToParts(instant);
+  return (type) => parts.find((part) => part.type === type)?.value ?? '';
+};
+
+/** "Thu 3 Dec", with the year when it is not the year of `now`. */
+export function dayInWords(instant: Date, now: Date, zone: string, language = 'en'): string {
+  const part = partsOf(instant, language, { weekday: 'short', day: 'numeric', month: 'short', year: 'numeric', timeZone: zone });
+  const thisYear = partsOf(now, language, { year: 'numeric', timeZone: zone })('year');
+  // British "Sept" is the one month Intl spells with four letters; three line up.
+  const day = `${part('weekday')} ${part('day')} ${part('month').replace(/^Sept$/, 'Sep')}`;
+  return part('year') === thisYear ? day : `${day} ${part('year')}`;
+}
+
+/** "17:00". */
+export function timeInWords(instant: Date, zone: string, language = 'en'): string {
+  const part = partsOf(instant, language, { hour: '2-digit', minute: '2-digit', hourCycle: 'h23', timeZone: zone });
+  return `${part('hour')}:${part('minute')}`;
+}
+
+/** "Thu 3 Dec, 17:00". */
+export const momentInWords = (instant: Date, now: Date, zone: string, language = 'en'): string => `${dayInWords(instant, now, zone, language)}, ${timeInWords(instant, zone, language)}`;
+
+const MINUTE = 60_000;
+const HOUR = 60 * MINUTE;
+const DAY = 24 * HOUR;
+
+/** "in 9 days", "5 minutes ago"; minutes below two hours, hours below two days, weeks from six weeks on. */
+export function distanceInWords(instant: Date, now: Date, language = 'en'): string {
+  const distance = instant.getTime() - now.getTime();
+  const size = Math.abs(distance);
+  const format = new Intl.RelativeTimeFormat(region(language), { numeric: 'always' });
+  if (size < 2 * HOUR) return format.format(Math.trunc(distance / MINUTE), 'minute');
+  if (size < 2 * DAY) return format.format(Math.trunc(distance / HOUR), 'hour');
+  if (size < 42 * DAY) return format.format(Math.round(distance / DAY), 'day');
+  return format.format(Math.round(distance / (7 * DAY)), 'week');
+}
+
+/** "2.9 MB", decimal as limits are. */
+export function sizeInWords(bytes: number): string {
+  if (bytes < 1000) return `${bytes} B`;
+  if (bytes < 1_000_000) return `${Math.round(bytes / 1000)} kB`;
+  return `${(bytes / 1_000_000).toFixed(1)} MB`;
+}

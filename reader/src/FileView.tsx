@@ -1,0 +1,78 @@
+/** Files in the page: pictures and PDFs as pixels on a canvas, text as text. Nothing of a file ever becomes part of the page. */
+import { type MessageFile } from '@under-lock/core/message/content';
+import { Loading, space, Text } from '@under-lock/ui';
+import { useEffect, useRef, useState } from 'react';
+import { StyleSheet, View } from 'react-native';
+import { PdfView } from './PdfView';
+import { words } from './words/words';
+
+export type FileKind = 'picture' | 'pdf' | 'text' | 'other';
+
+const MAX_TEXT = 200_000;
+
+const startsWith = (bytes: Uint8Array, ...start: number[]): boolean => start.every((octet, index) => bytes[index] === octet);
+
+/** By its first bytes where there are some, not by what its name says. */
+export function kindOf({ name, type, bytes }: MessageFile): FileKind {
+  if (startsWith(bytes, 0x25, 0x50, 0x44, 0x46)) return 'pdf';
+  if (startsWith(bytes, 0xff, 0xd8, 0xff) || startsWith(bytes, 0x89, 0x50, 0x4e, 0x47) || startsWith(bytes, 0x47, 0x49, 0x46, 0x38)) return 'picture';
+  if (startsWith(bytes, 0x52, 0x49, 0x46, 0x46) && bytes[8] === 0x57 && bytes[9] === 0x45) return 'picture';
+  if ((type === 'text/plain' || type === 'text/csv' || /\.(txt|csv|md|log)$/i.test(name)) && !bytes.subarray(0, 4096).includes(0)) return 'text';
+  return 'other';
+}
+
+function PictureView({ file }: { file: MessageFile }) {
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const [state, setState] = useState<'loading' | 'shown' | 'damaged'>('loading');
+  useEffect(() => {
+    let live = true;
+    createImageBitmap(new Blob([file.bytes]))
+      .then((picture) => {
+        const target = canvas.current;
+        if (!live || target === null) return;
+        // Larger than any screen shows; a bitmap's memory is four bytes a pixel.
+        const scale = Math.min(1, 2400 / Math.max(picture.width, picture.height));
+        target.width = Math.round(picture.width * scale);
+        target.height = Math.round(picture.height * scale);
+        target.getContext('2d')?.drawImage(picture, 0, 0, target.width, target.height);
+        picture.close();
+        setState('shown');
+      })
+      .catch(() => live && setState('damaged'));
+    return () => {
+      live = false;
+    };
+  }, [file]);
+  return (
+    <View>
+      {state === 'loading' ? <Loading what={words.opening} /> : null}
+      {state === 'damaged' ? <Text tone="brick">{`■ ${words.damaged}`}</Text> : null}
+      <canvas ref={canvas} role="img" aria-label={words.picture(file.name)} style={{ maxWidth: '100%', display: state === 'shown' ? 'block' : 'none' }} />
+    </View>
+  );
+}
+
+function TextView({ file }: { file: MessageFile }) {
+  const text = new TextDecoder('utf-8').decode(file.bytes.subarray(0, MAX_TEXT));
+  return (
+    <View style={styles.text}>
+      <Text kind="mono" style={styles.preserved}>{text}</Text>
+      {file.bytes.length > MAX_TEXT ? <Text kind="small" tone="amber">{`▲ ${words.longText}`}</Text> : null}
+    </View>
+  );
+}
+
+export function FileView({ file, pdfBase }: { file: MessageFile; pdfBase: string }) {
+  switch (kindOf(file)) {
+    case 'picture':
+      return <PictureView file={file} />;
+    case 'pdf':
+      return <PdfView file={file} base={pdfBase} />;
+    case 'text':
+      return <TextView file={file} />;
+    case 'other':
+      return null;
+  }
+}
+
+const styles = StyleSheet.create({ text: { gap: space.s }, preserved: { whiteSpace: 'pre-wrap', overflowWrap: 'anywhere' } as object });

@@ -1,0 +1,57 @@
+/** Somebody else's HTML, shown without any power: cleaned by DOMPurify, in a sandboxed frame with its own policy that loads nothing. */
+import DOMPurify from 'dompurify';
+import { useEffect, useMemo, useRef, useState } from 'react';
+import { colour, font } from './tokens';
+
+const POLICY = "default-src 'none'; style-src 'unsafe-inline'; img-src data: blob:; form-action 'none'; base-uri 'none'";
+
+let hooked = false;
+function purifier(): typeof DOMPurify {
+  if (!hooked) {
+    hooked = true;
+    DOMPurify.addHook('afterSanitizeAttributes', (node) => {
+      if (!(node instanceof Element)) return;
+      // The frame's policy blocks these too; here they go so that nothing is even tried.
+      for (const attribute of ['src', 'srcset', 'background', 'poster']) {
+        const value = node.getAttribute(attribute);
+        if (value !== null && !/^data:image\/(png|jpeg|gif|webp);/i.test(value)) node.removeAttribute(attribute);
+      }
+      const style = node.getAttribute('style');
+      if (style !== null && /url\s*\(|@import|expression/i.test(style)) node.removeAttribute('style');
+      if (node.tagName === 'A') {
+        node.setAttribute('target', '_blank');
+        node.setAttribute('rel', 'noopener noreferrer');
+      }
+    });
+  }
+  return DOMPurify;
+}
+
+/** HTML without scripts, forms, frames, style sheets or remote loading. */
+export function cleanHtml(html: string): string {
+  return purifier().sanitize(html, {
+    FORBID_TAGS: ['style', 'link', 'form', 'input', 'button', 'select', 'textarea', 'iframe', 'object', 'embed', 'svg', 'math', 'video', 'audio', 'meta', 'base'],
+    FORBID_ATTR: ['id', 'name', 'class'],
+    ALLOW_DATA_ATTR: false,
+  });
+}
+
+export function HtmlFrame({ html, title, selectable = true }: { html: string; title: string; selectable?: boolean }) {
+  const frame = useRef<HTMLIFrameElement>(null);
+  const [height, setHeight] = useState(120);
+  const page = useMemo(
+    () =>
+      `<!doctype html><html lang="en"><head><meta charset="utf-8"><meta http-equiv="Content-Security-Policy" content="${POLICY}"><title>${title.replace(/[<>&"]/g, '')}</title></head><body style='margin:0;font:16px/24px ${font.sans};color:${colour.ink};overflow-wrap:anywhere;${selectable ? '' : 'user-select:none'}'>${cleanHtml(html)}</body></html>`,
+    [html, title, selectable],
+  );
+  const fit = (): void => {
+    const root = frame.current?.contentDocument?.documentElement;
+    if (root != null) setHeight(Math.min(20_000, Math.max(24, root.scrollHeight)));
+  };
+  useEffect(() => {
+    window.addEventListener('resize', fit);
+    return () => window.removeEventListener('resize', fit);
+  }, []);
+  // allow-same-origin without allow-scripts: the page may measure the frame, the frame can run nothing.
+  return <iframe ref={frame} title={title} srcDoc={page} sandbox="allow-same-origin allow-popups allow-popups-to-escape-sandbox" onLoad={fit} style={{ border: 0, width: '100%', height }} />;
+}

@@ -1,0 +1,26 @@
+/** The lock's shape. Apart from the other marks: it alone needs the drawing library, which a reader's first page does without. */
+import { StyleSheet, View } from 'react-native';
+import Svg, { Path } from 'react-native-svg';
+import { border, colour } from './tokens';
+
+export type Shape = 'arch' | 'hexagon' | 'diamond' | 'sheet';
+const paths: Record<Shape, string> = {
+  arch: 'M3 21V10a9 9 0 0 1 18 0v11z',
+  hexagon: 'M12 2l9 5v10l-9 5-9-5V7z',
+  diamond: 'M12 1l11 11-11 11L1 12z',
+  sheet: 'M4 2h11l5 5v15H4z',
+};
+
+/** Filled: in force. Outline: not used yet. Red outline: can't be used. Always beside its word, so hidden from screen readers. */
+export function LockShape({ shape, state, size = 20 }: { shape: Shape; state: 'filled' | 'outline' | 'stopped'; size?: number }) {
+  const ink = state === 'stopped' ? colour.brick : colour.sea;
+  return (
+    <View aria-hidden style={styles.shape}>
+      <Svg width={size} height={size} viewBox="0 0 24 24">
+        <Path d={paths[shape]} fill={state === 'filled' ? ink : 'none'} stroke={ink} strokeWidth={2} />
+      </Svg>
+    </View>
+  );
+}
+
+const styles = StyleSheet.create({ shape: { paddingTop: border.strong } });

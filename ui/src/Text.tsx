@@ -1,0 +1,29 @@
+import { type ReactNode } from 'react';
+import { StyleSheet, Text as NativeText, type TextProps } from 'react-native';
+import { colour, type } from './tokens';
+
+interface Props extends Omit<TextProps, 'role'> {
+  kind?: keyof typeof type;
+  tone?: 'ink' | 'soft' | 'sea' | 'amber' | 'brick' | 'white';
+  children?: ReactNode;
+}
+
+export function Text({ kind = 'body', tone = 'ink', style, ...rest }: Props) {
+  return <NativeText {...rest} style={[styles[kind], tones[tone], style]} />;
+}
+
+/** A heading for screen readers too; `level` is its place in the page's outline. */
+export function Heading({ level, kind = level === 1 ? 'title' : 'heading', ...rest }: Props & { level: 1 | 2 | 3 }) {
+  return <HeadingText {...rest} kind={kind} level={level} />;
+}
+
+function HeadingText({ kind = 'heading', tone = 'ink', style, level, ...rest }: Props & { level: number }) {
+  return <NativeText role="heading" aria-level={level} {...rest} style={[styles[kind], tones[tone], style]} />;
+}
+
+const styles = StyleSheet.create({
+  title: type.title, heading: type.heading, strong: type.strong, body: type.body, small: type.small, label: type.label, mono: type.mono,
+});
+const tones = StyleSheet.create({
+  ink: { color: colour.ink }, soft: { color: colour.soft }, sea: { color: colour.sea }, amber: { color: colour.amber }, brick: { color: colour.brick }, white: { color: colour.white },
+});

@@ -1,4 +1,4 @@
 const { getDefaultConfig } = require('expo/metro-config');
-const withOneZodLanguage = require('../ui/metro-zod.js');
+const withSmallZod = require('../ui/metro-zod.js');
 
-module.exports = withOneZodLanguage(getDefaultConfig(__dirname));
+module.exports = withSmallZod(getDefaultConfig(__dirname));

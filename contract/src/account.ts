@@ -31,7 +31,8 @@ export type Session = z.infer<typeof sessionSchema>;
 /** Answers alike whether or not the account exists. */
 export const startSignIn = endpoint({ method: 'POST', path: '/api/sign-in/start', access: 'anybody', body: z.object({ address }), reply: hashingSchema });
 export const signIn = endpoint({ method: 'POST', path: '/api/sign-in', access: 'anybody', body: z.object({ address, authKey, device }), reply: sessionSchema });
-export const getSession = endpoint({ method: 'GET', path: '/api/session', access: 'worker', reply: sessionSchema });
+/** Nobody signed in is an answer, not an error: it is what every first page asks. */
+export const getSession = endpoint({ method: 'GET', path: '/api/session', access: 'anybody', reply: z.object({ session: sessionSchema.optional() }) });
 export const signOut = endpoint({ method: 'DELETE', path: '/api/session', access: 'worker' });
 export const listSessions = endpoint({
   method: 'GET', path: '/api/sessions', access: 'worker',

@@ -19,7 +19,7 @@ export interface Opened {
 export class DamagedError extends Error {}
 
 let door: Remote<ReaderDoor> | undefined;
-const worker = (): Remote<ReaderDoor> => (door ??= wrap<ReaderDoor>(new Worker(new URL('./worker.ts', window.location.href))));
+const worker = (): Remote<ReaderDoor> => (door ??= wrap<ReaderDoor>(new Worker('/room/reader-worker.js')));
 
 const client = createClient(window.location.origin);
 

@@ -29,11 +29,32 @@ async function whenChanged(name, folders, build) {
   writeFileSync(stampFile, stamp);
 }
 
+const alias = { '@under-lock/core': at('core/src'), '@under-lock/contract': at('contract/src'), '@under-lock/server': at('server/src'), '@under-lock/standins': at('standins/src') };
+
+/** The same as ui/metro-zod.js does for the pages. */
+const smallZod = {
+  name: 'small-zod',
+  setup(build) {
+    build.onResolve({ filter: /locales\/index\.js$/ }, ({ importer }) => (/node_modules[\\/]zod[\\/]v4/.test(importer) ? { path: at('ui/zod-locales.js') } : undefined));
+    build.onResolve({ filter: /\/(compile|from-json-schema|json-schema-generator)\.js$/ }, ({ importer }) => (/node_modules[\\/]zod[\\/]v4/.test(importer) ? { path: at('ui/zod-unused.js') } : undefined));
+  },
+};
+
+/** The worker threads, bundled apart: Metro hoists what page and worker share into a chunk that its workers never load. */
+async function bundleWorker(entry, outfile) {
+  const { build } = await import('esbuild');
+  await build({
+    entryPoints: [entry], outfile, bundle: true, platform: 'browser', format: 'iife', target: 'es2022', minify: true, legalComments: 'none', logLevel: 'warning', alias, plugins: [smallZod],
+    // An import of types alone must not bring the module along.
+    tsconfigRaw: { compilerOptions: { verbatimModuleSyntax: false } },
+  });
+}
+
 async function bundle(entries) {
   const { build } = await import('esbuild');
   await build({
     entryPoints: entries, outdir: at('dist'), bundle: true, platform: 'node', format: 'esm', target: 'node20', packages: 'external', outExtension: { '.js': '.mjs' }, sourcemap: true, logLevel: 'warning',
-    alias: { '@under-lock/core': at('core/src'), '@under-lock/contract': at('contract/src'), '@under-lock/server': at('server/src'), '@under-lock/standins': at('standins/src') },
+    alias,
   });
 }
 
@@ -74,11 +95,13 @@ export async function buildWeb() {
   const shared = ['core/src', 'contract/src', 'ui'];
   await whenChanged('reader', [...shared, 'reader'], async () => {
     await exportWeb('reader');
+    await bundleWorker(at('reader/src/worker.ts'), at('reader/dist/reader-worker.js'));
     copyPdfjs(at('reader/dist/pdf'));
     compressTree(at('reader/dist'));
   });
   await whenChanged('app', [...shared, 'reader/src', 'app'], async () => {
     await exportWeb('app');
+    await bundleWorker(at('app/src/worker/worker.ts'), at('app/dist/core-worker.js'));
     copyPdfjs(at('app/dist/pdf'));
     compressTree(at('app/dist'));
   });

@@ -9,7 +9,7 @@ import { zone } from '../clock';
 import { calendarHere, ClosingForm } from '../handling/HandlingForm';
 import { checkWords } from '../handling/words';
 import { personAt, rememberPerson, usePeople } from '../people/person';
-import { PhoneInput, phoneProblem, type PhoneValue, readPhone } from '../people/PhoneInput';
+import { PhoneInput, phoneOf, type PhoneValue } from '../people/PhoneInput';
 import { addressProblem } from '../people/words';
 import { problemWords } from '../problem-words';
 import { useOpenSession } from '../session/session';
@@ -74,15 +74,14 @@ function useChannel(grant: Grant) {
   const [kind, setKind] = useState<IdentityCheck>(grant.check.kind);
   const [phone, setPhone] = useState<PhoneValue | undefined>();
   const [second, setSecond] = useState<string | undefined>();
-  const shownPhone = phone ?? { country: 'GB' as const, typed: person?.phone ?? '' };
+  const shownPhone = phone ?? phoneOf(person?.phone);
   const shownSecond = second ?? person?.secondAddress ?? '';
-  const number = readPhone(shownPhone);
   const other = checkAddress(shownSecond);
   const error =
     kind === 'text'
-      ? !number.ok ? phoneProblem[number.problem] : number.e164 === account.phone ? 'That is your own number.' : undefined
+      ? shownPhone.e164 === undefined ? shownPhone.problem : shownPhone.e164 === account.phone ? 'That is your own number.' : undefined
       : !other.ok ? addressProblem[other.problem] : addressKey(other.address) === addressKey(grant.address) ? 'This must be another address than the first.' : undefined;
-  const channel: NewGrant['channel'] | undefined = error !== undefined ? undefined : kind === 'text' ? (number.ok ? { kind, target: number.e164 } : undefined) : other.ok ? { kind, target: other.address } : undefined;
+  const channel: NewGrant['channel'] | undefined = error !== undefined ? undefined : kind === 'text' ? (shownPhone.e164 === undefined ? undefined : { kind, target: shownPhone.e164 }) : other.ok ? { kind, target: other.address } : undefined;
   const touched = kind === 'text' ? shownPhone.typed !== '' : shownSecond !== '';
   const form = (
     <Stack>

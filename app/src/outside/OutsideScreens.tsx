@@ -1,6 +1,5 @@
 /** The outside world: mailboxes and phones of the demo's people, and how their hosts behave. */
 import { MAIL_BEHAVIOURS, PHONE_BEHAVIOURS } from '@under-lock/contract/outside';
-import { spellPhone } from '@under-lock/core/people/phone';
 import { momentInWords, sizeInWords } from '@under-lock/core/when';
 import { Banner, Button, Choice, Empty, Line, Loading, Panel, Row, Section, StateMark, Text } from '@under-lock/ui';
 import { HtmlFrame } from '@under-lock/ui/html-frame';
@@ -47,7 +46,7 @@ export function OutsideScreen() {
         <Panel>
           {phones === undefined ? <Loading what="Looking at the phones" /> : phones.phones.map(({ number, owner, texts }, index) => (
             <Line key={number} last={index === phones.phones.length - 1}>
-              <Text kind="strong">{owner === '' ? spellPhone(number) : `${owner}, ${spellPhone(number)}`}</Text>
+              <Text kind="strong">{owner === '' ? number : `${owner}, ${number}`}</Text>
               {texts.length === 0 ? <Text kind="small" tone="soft">No texts</Text> : texts.map((text) => (
                 <View key={text.id}>
                   <Text kind="small" tone="soft">{momentInWords(text.at, now, zone)}</Text>

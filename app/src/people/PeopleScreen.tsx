@@ -1,4 +1,3 @@
-import { spellPhone } from '@under-lock/core/people/phone';
 import { Banner, Button, Empty, Field, Line, Loading, Panel, Row, Text } from '@under-lock/ui';
 import { router } from 'expo-router';
 import { useState } from 'react';
@@ -30,7 +29,7 @@ export function PeopleScreen() {
                   <Text kind="strong" style={styles.wrap}>{value.name || value.address}</Text>
                   <Text kind="small" tone="soft" style={styles.wrap}>{value.address}</Text>
                   <Row>
-                    {value.phone === undefined ? null : <Text kind="small" tone="soft">{`Phone ${spellPhone(value.phone)}`}</Text>}
+                    {value.phone === undefined ? null : <Text kind="small" tone="soft">{`Phone ${value.phone}`}</Text>}
                     {value.secondAddress === undefined ? null : <Text kind="small" tone="soft">{`Second address ${value.secondAddress}`}</Text>}
                     {value.phone === undefined && value.secondAddress === undefined ? <Text kind="small" tone="amber">▲ No way for a passcode known yet</Text> : null}
                   </Row>

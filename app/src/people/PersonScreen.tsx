@@ -1,5 +1,4 @@
 import { addressKey, checkAddress, cleanName } from '@under-lock/core/people/address';
-import { spellPhone } from '@under-lock/core/people/phone';
 import { Banner, Button, Dialog, Field, Line, Loading, Panel, Row, Stack, Text } from '@under-lock/ui';
 import { router, useLocalSearchParams } from 'expo-router';
 import { useState } from 'react';
@@ -10,7 +9,7 @@ import { Screen } from '../shell/Screen';
 import { keepItem, type Kept } from '../vault/useVault';
 import { addressProblem } from './words';
 import { forgetPerson, type Person, usePeople } from './person';
-import { PhoneInput, type PhoneValue, readPhone } from './PhoneInput';
+import { PhoneInput, phoneOf } from './PhoneInput';
 
 export function PersonScreen() {
   const { id } = useLocalSearchParams<{ id: string }>();
@@ -28,7 +27,7 @@ function PersonForm({ known, people }: { known: Kept<Person> | undefined; people
   const [name, setName] = useState(known?.value.name ?? '');
   const [address, setAddress] = useState(known?.value.address ?? '');
   const [second, setSecond] = useState(known?.value.secondAddress ?? '');
-  const [phone, setPhone] = useState<PhoneValue>({ country: 'GB', typed: known?.value.phone === undefined ? '' : spellPhone(known.value.phone) });
+  const [phone, setPhone] = useState(phoneOf(known?.value.phone));
   const [errors, setErrors] = useState<{ address?: string; second?: string; phone?: string; all?: string }>({});
   const [forgetting, setForgetting] = useState(false);
   const [busy, setBusy] = useState(false);
@@ -42,15 +41,14 @@ function PersonForm({ known, people }: { known: Kept<Person> | undefined; people
     if (other !== undefined && !other.ok) found.second = addressProblem[other.problem];
     if (other?.ok === true && first.ok && addressKey(other.address) === addressKey(first.address)) found.second = 'This must be another address than the first.';
     if (other?.ok === true && addressKey(other.address) === addressKey(account.address)) found.second = 'That is your own address.';
-    const number = readPhone(phone);
-    if (phone.typed.trim() !== '' && !number.ok) found.phone = 'That number is not complete for this country.';
-    if (number.ok && number.e164 === account.phone) found.phone = 'That is your own number.';
+    if (phone.typed.trim() !== '' && phone.e164 === undefined) found.phone = 'That number is not complete for this country.';
+    if (phone.e164 !== undefined && phone.e164 === account.phone) found.phone = 'That is your own number.';
     setErrors(found);
     if (!first.ok || Object.keys(found).length > 0) return;
     setBusy(true);
     try {
       const value: Person = {
-        name: cleanName(name), address: first.address, ...(number.ok ? { phone: number.e164 } : {}), ...(other?.ok === true ? { secondAddress: other.address } : {}),
+        name: cleanName(name), address: first.address, ...(phone.e164 === undefined ? {} : { phone: phone.e164 }), ...(other?.ok === true ? { secondAddress: other.address } : {}),
         ...(known?.value.check === undefined ? {} : { check: known.value.check }),
       };
       await keepItem('person', known?.id ?? crypto.randomUUID(), known?.revision ?? 0, value);

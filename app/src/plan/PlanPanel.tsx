@@ -7,7 +7,7 @@ import { LockShape } from '@under-lock/ui/lock-shape';
 import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import { checkWords } from '../handling/words';
-import { PhoneInput, phoneProblem, type PhoneValue, readPhone } from '../people/PhoneInput';
+import { noPhone, PhoneInput } from '../people/PhoneInput';
 import { addressProblem } from '../people/words';
 import { problemWords } from '../problem-words';
 import { lockWords, missingWords, warningWords } from './words';
@@ -21,15 +21,14 @@ export interface PlanActions {
 function Settle({ line, actions, onDone }: { line: PlanLine; actions: PlanActions; onDone?: () => void }) {
   const { address, name } = line.recipient;
   const kind = line.chosen.check?.kind ?? 'text';
-  const [phone, setPhone] = useState<PhoneValue>({ country: 'GB', typed: '' });
+  const [phone, setPhone] = useState(noPhone);
   const [second, setSecond] = useState('');
   const [error, setError] = useState<string | undefined>();
   const keep = async (): Promise<void> => {
     try {
       if (kind === 'text') {
-        const number = readPhone(phone);
-        if (!number.ok) return setError(phoneProblem[number.problem]);
-        await actions.setPhone(address, number.e164);
+        if (phone.e164 === undefined) return setError(phone.problem);
+        await actions.setPhone(address, phone.e164);
       } else {
         const checked = checkAddress(second);
         if (!checked.ok) return setError(addressProblem[checked.problem]);

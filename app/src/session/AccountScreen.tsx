@@ -1,6 +1,5 @@
 import { changePassword, endOtherSessions, listSessions, replaceRecoveryCode, setOwnPhone } from '@under-lock/contract/account';
 import { isProblem } from '@under-lock/contract/problem';
-import { spellPhone } from '@under-lock/core/people/phone';
 import { momentInWords } from '@under-lock/core/when';
 import { Banner, Button, Choice, Dialog, Line, Loading, Panel, PasswordField, Row, Section, Stack, StateMark, Text } from '@under-lock/ui';
 import { router } from 'expo-router';
@@ -10,7 +9,7 @@ import { api } from '../api';
 import { useNow, zone } from '../clock';
 import { useOffice } from '../office/useOffice';
 import { InvitePanel } from '../office/InvitePanel';
-import { PhoneInput, type PhoneValue, readPhone } from '../people/PhoneInput';
+import { PhoneInput, phoneOf } from '../people/PhoneInput';
 import { problemWords } from '../problem-words';
 import { Screen } from '../shell/Screen';
 import { door } from '../worker/door';
@@ -141,13 +140,12 @@ function DevicesPanel() {
 
 function PhonePanel() {
   const session = useOpenSession();
-  const [value, setValue] = useState<PhoneValue>({ country: 'GB', typed: session.account.phone === undefined ? '' : spellPhone(session.account.phone) });
+  const [value, setValue] = useState(phoneOf(session.account.phone));
   const [message, setMessage] = useState<{ tone: 'sea' | 'brick'; text: string } | undefined>();
   const save = async (): Promise<void> => {
-    const phone = readPhone(value);
-    if (value.typed.trim() !== '' && !phone.ok) return setMessage({ tone: 'brick', text: 'The number is not complete. Correct it or leave it empty.' });
+    if (value.typed.trim() !== '' && value.e164 === undefined) return setMessage({ tone: 'brick', text: 'The number is not complete. Correct it or leave it empty.' });
     try {
-      await api(setOwnPhone, { body: phone.ok ? { phone: phone.e164 } : {} });
+      await api(setOwnPhone, { body: value.e164 === undefined ? {} : { phone: value.e164 } });
       await refreshSession();
       setMessage({ tone: 'sea', text: 'Kept.' });
     } catch (error) {

@@ -1,4 +1,4 @@
-import { PASSWORD_MAX_LENGTH, PASSWORD_MIN_LENGTH } from '@under-lock/core/account/password';
+import { PASSWORD_MAX_LENGTH, PASSWORD_MIN_LENGTH } from '@under-lock/core/account/password-rules';
 import { PasswordField, Stack } from '@under-lock/ui';
 
 export interface PasswordPair { first: string; second: string }

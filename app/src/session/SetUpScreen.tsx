@@ -5,7 +5,7 @@ import { router } from 'expo-router';
 import { useState } from 'react';
 import useSWR from 'swr';
 import { api } from '../api';
-import { PhoneInput, type PhoneValue, readPhone } from '../people/PhoneInput';
+import { noPhone, PhoneInput } from '../people/PhoneInput';
 import { problemWords } from '../problem-words';
 import { WayLink } from '../shell/WayLink';
 import { Entrance } from './Entrance';
@@ -22,7 +22,7 @@ export function SetUpScreen() {
   const [token] = useState(tokenFromAddress);
   const { data: invited, error: refused } = useSWR(token === undefined ? null : 'invitation', () => api(lookAtInvitation, { body: { token: token! } }), { revalidateOnFocus: false, shouldRetryOnError: false });
   const [pair, setPair] = useState({ first: '', second: '' });
-  const [phone, setPhone] = useState<PhoneValue>({ country: 'GB', typed: '' });
+  const [phone, setPhone] = useState(noPhone);
   const [busy, setBusy] = useState(false);
   const [error, setError] = useState<string | undefined>();
   const [made, setMade] = useState<{ code: string; enter: () => Promise<unknown> } | undefined>();
@@ -43,13 +43,12 @@ export function SetUpScreen() {
     );
   }
   const submit = async (): Promise<void> => {
-    const own = readPhone(phone);
-    const problem = passwordProblem(pair, invited.address) ?? (phone.typed.trim() !== '' && !own.ok ? 'The phone number is not complete. Correct it or leave it out.' : undefined);
+    const problem = passwordProblem(pair, invited.address) ?? (phone.typed.trim() !== '' && phone.e164 === undefined ? 'The phone number is not complete. Correct it or leave it out.' : undefined);
     setError(problem);
     if (problem !== undefined) return;
     setBusy(true);
     try {
-      setMade(await setUp(token, invited.id, pair.first, own.ok ? own.e164 : undefined));
+      setMade(await setUp(token, invited.id, pair.first, phone.e164));
     } catch (cause) {
       setError(problemWords(cause));
     } finally {

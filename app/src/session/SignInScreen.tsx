@@ -31,8 +31,8 @@ export function SignInScreen() {
       lead="Your password stays in this browser. It opens your vault here; the server only learns that it was right."
       footer={
         <Row>
-          <WayLink href="/recover" label="Forgotten your password?" />
-          {office?.outsideUrl === undefined ? null : <WayLink href="/outside" label="Look at the outside world" />}
+          <WayLink href="/recover" label="Forgotten your password?" forward />
+          {office?.outsideUrl === undefined ? null : <WayLink href="/outside" label="Look at the outside world" forward />}
         </Row>
       }
     >

@@ -24,13 +24,9 @@ export function useSession() {
   return useSWR<SessionState>(
     KEY,
     async () => {
-      try {
-        const session = await api(getSession);
-        return { at: (await door().account.restore(session.account.id)) ? 'open' : 'locked', session };
-      } catch (error) {
-        if (isProblem(error, 'not-signed-in')) return { at: 'signed-out' };
-        throw error;
-      }
+      const { session } = await api(getSession);
+      if (session === undefined) return { at: 'signed-out' };
+      return { at: (await door().account.restore(session.account.id)) ? 'open' : 'locked', session };
     },
     { revalidateOnFocus: true, dedupingInterval: 5_000 },
   );

@@ -7,6 +7,6 @@ type Doors = { [Room in keyof Door]: Remote<Door[Room]> };
 let remote: Doors | undefined;
 
 /** The worker thread, started at the first call. */
-export const door = (): Doors => (remote ??= wrap<Door>(new Worker(new URL('./worker.ts', window.location.href))) as unknown as Doors);
+export const door = (): Doors => (remote ??= wrap<Door>(new Worker('/core-worker.js')) as unknown as Doors);
 
 export { proxy as callback };

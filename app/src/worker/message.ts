@@ -3,7 +3,7 @@ import { type NewGrant } from '@under-lock/contract/message';
 import { type Bytes, fromBase64Url, randomBytes, sha256, toBase64Url } from '@under-lock/core/bytes';
 import { type ContentKey, openContent, sealContent } from '@under-lock/core/locks/room/content';
 import { splitKey } from '@under-lock/core/locks/room/grant';
-import { roomLock } from '@under-lock/core/locks/room/index';
+import { openFromRoom } from '@under-lock/core/locks/room/open';
 import { buildMessage } from '@under-lock/core/message/build';
 import { type MessageContent } from '@under-lock/core/message/content';
 import { cancelTransfer, discard, download, upload } from './transfer';
@@ -86,7 +86,7 @@ export const message = {
   /** What was sent, opened again from what the server holds. */
   openSent: async (blobId: string, key: KeptKey): Promise<{ content: MessageContent; sealedSize: number; sha256: Bytes }> => {
     const sealed = await download(blobId);
-    return { content: await roomLock.open({ content: sealed, key: fromBase64Url(key.key) }), sealedSize: sealed.length, sha256: await sha256(sealed) };
+    return { content: await openFromRoom({ content: sealed, key: fromBase64Url(key.key) }), sealedSize: sealed.length, sha256: await sha256(sealed) };
   },
   /** The draft as its readers will find it. */
   preview: contentOf,

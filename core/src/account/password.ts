@@ -37,10 +37,6 @@ export interface PasswordKeys {
   unlockKey: CryptoKey;
 }
 
-/** NIST SP 800-63B §5.1.1.2 asks for 8 at least and no composition rules; this office asks for 12. */
-export const PASSWORD_MIN_LENGTH = 12;
-export const PASSWORD_MAX_LENGTH = 256;
-
 /** Derives both keys. The password is normalised (NFKC), so that every keyboard spells it alike. Throws RangeError on weak or absurd hashing. */
 export async function passwordKeys(password: string, hashing: PasswordHashing): Promise<PasswordKeys> {
   if (!isAcceptableHashing(hashing)) throw new RangeError('Password hashing parameters are out of range');

@@ -15,9 +15,6 @@ export function checkPhone(typed: string, country: CountryCode): PhoneResult {
   return { ok: true, e164: number.number, international: number.formatInternational() };
 }
 
-/** The last three digits: enough for its owner to know the number, too little for anybody else. */
-export const phoneHint = (e164: string): string => `··· ${e164.slice(-3)}`;
-
 export const phoneCountries = (): { country: CountryCode; callingCode: string }[] =>
   getCountries().map((country) => ({ country, callingCode: `+${getCountryCallingCode(country)}` }));
 

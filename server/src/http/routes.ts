@@ -9,7 +9,7 @@ import * as roomApi from '@under-lock/contract/room';
 import * as vaultApi from '@under-lock/contract/vault';
 import { type Context as Http } from 'koa';
 import { accountForRecovery, changePassword, hashingFor, invite, invitedAccount, recover, replaceRecoveryCode, setUp, signIn } from '../account/account';
-import { accountOf, endOtherSessions, endSession, SESSION_COOKIE, SESSION_LIFE_MS, sessionOf } from '../account/session';
+import { accountOf, endOtherSessions, endSession, SESSION_COOKIE, SESSION_LIFE_MS, sessionOf, signedIn } from '../account/session';
 import { deleteBlob, ownBlob, putPart, readPart, receivedParts, startBlob } from '../blob/blob';
 import { type Context } from '../context';
 import { AccountRow, SessionRow } from '../data/models';
@@ -42,7 +42,10 @@ export function routes(context: Context): { router: Router; mounted: Set<Endpoin
     workerCookie(http, token);
     return sessionOf(account);
   });
-  mount(accountApi.getSession, async ({ who }) => sessionOf(who.account));
+  mount(accountApi.getSession, async ({ http }) => {
+    const who = await signedIn(context, http.cookies.get(SESSION_COOKIE));
+    return who === undefined ? {} : { session: sessionOf(who.account) };
+  });
   mount(accountApi.signOut, async ({ who, http }) => {
     await endSession(who.session);
     workerCookie(http, null);

@@ -1,6 +1,6 @@
 import { addressHint } from '../../people/address-hint';
 import { addressKey } from '../../people/address';
-import { phoneHint } from '../../people/phone';
+import { phoneHint } from '../../people/phone-hint';
 import { type Assessment, type AssessmentContext, type Missing, type Recipient, type WantedHandling, type Warning } from '../lock';
 
 function assessPhone({ phone, address }: Recipient, { sender, others }: AssessmentContext): { missing: Missing[]; warnings: Warning[] } {

@@ -1,0 +1,12 @@
+/** Stands for the parts of zod that ui/metro-zod.js leaves out. */
+const left = () => {
+  throw new Error('This part of zod is left out of the pages (ui/metro-zod.js)');
+};
+export const fromJSONSchema = left;
+export const JSONSchemaGenerator = left;
+export const compile = left;
+export const compileFn = left;
+export const withParser = left;
+export class ZodCompileAsyncError extends Error {}
+export class ZodCompileUnsupportedError extends Error {}
+export const INVALID = Symbol('invalid');

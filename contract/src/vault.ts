@@ -13,7 +13,8 @@ export const listVault = endpoint({
   method: 'GET', path: '/api/vault/:kind', access: 'worker', params: z.object({ kind: vaultKind }),
   reply: z.object({ items: z.array(vaultItemSchema) }),
 });
-export const getVaultItem = endpoint({ method: 'GET', path: '/api/vault/:kind/:id', access: 'worker', params: z.object({ kind: vaultKind, id }), reply: vaultItemSchema });
+/** No such item is an answer: a new draft asks before anything is in it. */
+export const getVaultItem = endpoint({ method: 'GET', path: '/api/vault/:kind/:id', access: 'worker', params: z.object({ kind: vaultKind, id }), reply: z.object({ item: vaultItemSchema.optional() }) });
 /** `revision` is the one being replaced, 0 for a new item; answers `conflict` when another tab or device was first. */
 export const putVaultItem = endpoint({
   method: 'PUT', path: '/api/vault/:kind/:id', access: 'worker', params: z.object({ kind: vaultKind, id }),

@@ -28,20 +28,26 @@ const MINUTE = 60_000;
 const HOUR = 60 * MINUTE;
 const DAY = 24 * HOUR;
 
-/** "in 9 days", "5 minutes ago"; minutes below two hours, hours below two days, weeks from six weeks on. */
-export function distanceInWords(instant: Date, now: Date, language = 'en'): string {
+/** The number of a calendar day in `zone`, counted from 1970. */
+function dayNumber(instant: Date, zone: string): number {
+  const part = partsOf(instant, 'en', { year: 'numeric', month: 'numeric', day: 'numeric', timeZone: zone });
+  return Date.UTC(Number(part('year')), Number(part('month')) - 1, Number(part('day'))) / DAY;
+}
+
+/** "in 9 days", "5 minutes ago": minutes below two hours, hours below two days, then days as the calendar of `zone` counts them, weeks from six weeks on. */
+export function distanceInWords(instant: Date, now: Date, zone: string, language = 'en'): string {
   const distance = instant.getTime() - now.getTime();
   const size = Math.abs(distance);
   const format = new Intl.RelativeTimeFormat(region(language), { numeric: 'always' });
   if (size < 2 * HOUR) return format.format(Math.trunc(distance / MINUTE), 'minute');
   if (size < 2 * DAY) return format.format(Math.trunc(distance / HOUR), 'hour');
-  if (size < 42 * DAY) return format.format(Math.round(distance / DAY), 'day');
-  return format.format(Math.round(distance / (7 * DAY)), 'week');
+  const days = dayNumber(instant, zone) - dayNumber(now, zone);
+  return size < 42 * DAY ? format.format(days, 'day') : format.format(Math.round(days / 7), 'week');
 }
 
 /** "2.9 MB", decimal as limits are. */
 export function sizeInWords(bytes: number): string {
   if (bytes < 1000) return `${bytes} B`;
   if (bytes < 1_000_000) return `${Math.round(bytes / 1000)} kB`;
-  return `${(bytes / 1_000_000).toFixed(1)} MB`;
+  return `${(bytes / 1_000_000).toFixed(1).replace(/\.0$/, '')} MB`;
 }

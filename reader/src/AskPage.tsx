@@ -74,7 +74,7 @@ export function AskPage({ room, visit, now, again, onIdentified, onNotMine, onPr
       <Stack>
         <Heading level={1}>{words.hasWritten(room.senderName)}</Heading>
         <Text tone="soft">{room.senderAddress}</Text>
-        <Text>{words.heldUntil(momentInWords(room.closesAt, now, zone, language), distanceInWords(room.closesAt, now, language))}</Text>
+        <Text>{words.heldUntil(momentInWords(room.closesAt, now, zone, language), distanceInWords(room.closesAt, now, zone, language))}</Text>
       </Stack>
       {asked ? (
         <Stack>

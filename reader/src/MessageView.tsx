@@ -35,7 +35,7 @@ export function MessageView({ content, handling, now, pdfBase, headingLevel = 1 
         )}
       </View>
       <View style={styles.terms}>
-        <Text>{words.until('')}<Text kind="strong">{momentInWords(closesAt, now, zone, language)}</Text>{`, ${distanceInWords(closesAt, now, language)}`}</Text>
+        <Text>{words.until('')}<Text kind="strong">{momentInWords(closesAt, now, zone, language)}</Text>{`, ${distanceInWords(closesAt, now, zone, language)}`}</Text>
         <TimeBar left={whole <= 0 ? 0 : (closesAt.getTime() - now.getTime()) / whole} />
         <Text kind="small" tone="soft">{`${rights.reply ? words.mayReply : words.mayNotReply} ${rights.save ? words.maySave : words.mayNotSave} ${words.honest}`}</Text>
       </View>

@@ -3,10 +3,11 @@ import { type MessageFile } from '@under-lock/core/message/content';
 import { border, colour, Loading, space, Text } from '@under-lock/ui';
 import { useEffect, useRef, useState } from 'react';
 import { StyleSheet, View } from 'react-native';
+import type * as PdfJsModule from 'pdfjs-dist';
 import { type PDFDocumentProxy } from 'pdfjs-dist';
 import { words } from './words/words';
 
-type PdfJs = typeof import('pdfjs-dist');
+type PdfJs = typeof PdfJsModule;
 
 const MAX_PAGES = 200;
 let loading: Promise<PdfJs> | undefined;

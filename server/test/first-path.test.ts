@@ -23,7 +23,7 @@ test('a message is sent, told, opened with a texted passcode, moved and withdraw
   const reader = house.visitor();
 
   const room = await reader(roomApi.lookAtRoom, { params: { id: grantId } });
-  expect(room).toMatchObject({ state: 'held', check: { kind: 'text', hint: '··· 417' }, identified: false });
+  expect(room).toMatchObject({ state: 'held', check: { kind: 'text', hint: '···\u00a0417' }, identified: false });
 
   const proof = await shareProof(share);
   await reader(roomApi.sendPasscode, { params: { id: grantId }, body: { proof } });

@@ -8,3 +8,5 @@ export default function Layout() {
     </Gate>
   );
 }
+
+export { Crash as ErrorBoundary } from '../../src/shell/Crash';

@@ -16,7 +16,8 @@ export function ClosingChart({ perDay, now }: { perDay: { day: string; count: nu
   return (
     <View onLayout={(event) => setWidth(event.nativeEvent.layout.width)} role="img" aria-label={`Accesses closing per day. ${words}`}>
       {width === 0 ? null : (
-        <View aria-hidden>
+        // Inert: the library's scroll views would take the focus behind the picture's name.
+        <div inert aria-hidden>
           <BarChart
             data={perDay.map(({ day, count }, index) => ({ value: count, frontColor: colour.sea, label: index % 7 === 0 ? dayInWords(noon(day), now, zone).split(' ').slice(1).join(' ') : '', labelWidth: step * 7 }))}
             width={width - space.xxl}
@@ -36,7 +37,7 @@ export function ClosingChart({ perDay, now }: { perDay: { day: string; count: nu
             disableScroll
             disablePress
           />
-        </View>
+        </div>
       )}
       <Text kind="small" tone="soft">{busy.length === 0 ? words : `Next: ${words.split(', ').slice(0, 3).join(', ')}`}</Text>
     </View>

@@ -1,19 +1,20 @@
 /** The desk: what needs attention, and what can still be read by whom until when. */
 import { type Desk, getDesk } from '@under-lock/contract/message';
 import { dayInWords, distanceInWords, momentInWords } from '@under-lock/core/when';
-import { Banner, Button, Empty, Line, Loading, Panel, Row, Section, space, StateMark, type StateTone, Text, TimeBar } from '@under-lock/ui';
+import { Banner, Button, Empty, Line, Loading, Panel, Row, Section, space, Stack, StateMark, type StateTone, Text, TimeBar } from '@under-lock/ui';
 import { LockShape } from '@under-lock/ui/lock-shape';
 import { router } from 'expo-router';
-import { lazy, Suspense } from 'react';
+import { lazy, Suspense, useState } from 'react';
 import { Pressable, StyleSheet, View } from 'react-native';
 import useSWR from 'swr';
 import { api } from '../api';
 import { useNow, zone } from '../clock';
 import { type Summary, summarySchema } from '../message/draft';
 import { noticeWords, who } from '../message/grant-words';
+import { tellAgainNow } from '../message/message-actions';
 import { subjectOf } from '../message/useSent';
 import { problemWords } from '../problem-words';
-import { Screen } from '../shell/Screen';
+import { Screen, useWide } from '../shell/Screen';
 import { openAll } from '../vault/useVault';
 
 // The chart library is half as large as everything else on this page: it comes after the words.
@@ -21,13 +22,16 @@ const ClosingChart = lazy(async () => ({ default: (await import('./ClosingChart'
 
 type Need = Desk['needs'][number];
 
+/** Where another notice may help. */
+const tellable: ReadonlySet<Need['kind']> = new Set(['notice-failed', 'not-opened', 'closing-unopened']);
+
 const useDesk = () =>
   useSWR('desk', async () => {
     const desk = await api(getDesk, { query: { zone } });
     const sealed = [...new Map([...desk.needs, ...desk.open].map(({ messageId, summary }) => [messageId, { id: messageId, sealed: summary }])).values()];
     const opened = await openAll('sent', summarySchema, sealed);
     const summaries = new Map<string, Summary | undefined>(sealed.map(({ id }, index) => [id, opened[index]]));
-    return { ...desk, subject: (messageId: string) => subjectOf(summaries.get(messageId)) };
+    return { ...desk, summary: (messageId: string) => summaries.get(messageId), subject: (messageId: string) => subjectOf(summaries.get(messageId)) };
   }, { refreshInterval: 5_000 });
 
 function needMark({ kind, grant, sentAt }: Need, now: Date): { tone: StateTone; word: string; sentence: string } {
@@ -39,22 +43,35 @@ function needMark({ kind, grant, sentAt }: Need, now: Date): { tone: StateTone; 
     case 'passcode-paused':
       return { tone: 'stopped', word: 'Passcode stopped', sentence: `Too many wrong passcodes; ${name} can try again ${momentInWords(grant.pausedUntil ?? now, now, zone)}` };
     case 'closing-unopened':
-      return { tone: 'wants', word: 'Closing unread', sentence: `${name} has not opened it; ${until}, ${distanceInWords(grant.closesAt, now)}` };
+      return { tone: 'wants', word: 'Closing unread', sentence: `${name} has not opened it; ${until}, ${distanceInWords(grant.closesAt, now, zone)}` };
     case 'not-opened':
-      return { tone: 'wants', word: 'Not opened', sentence: `Sent ${distanceInWords(sentAt, now)} to ${name} · ${until}` };
+      return { tone: 'wants', word: 'Not opened', sentence: `Sent ${distanceInWords(sentAt, now, zone)} to ${name} · ${until}` };
     case 'not-for-me':
       return { tone: 'stopped', word: 'Wrong reader', sentence: `Somebody with ${name}’s link said it is not for them. Check the phone or address.` };
   }
 }
 
 export function DeskScreen() {
-  const { data: desk, error } = useDesk();
+  const { data: desk, error, mutate } = useDesk();
   const now = useNow();
+  const wide = useWide();
+  const [said, setSaid] = useState<{ tone: 'sea' | 'brick'; text: string } | undefined>();
+  const tell = async ({ messageId, grant }: Need): Promise<void> => {
+    try {
+      setSaid({ tone: 'sea', text: await tellAgainNow({ id: messageId, opened: desk?.summary(messageId) }, grant) });
+    } catch (problem) {
+      setSaid({ tone: 'brick', text: problemWords(problem) });
+    } finally {
+      await mutate();
+    }
+  };
   return (
-    <Screen title="Desk" aside={dayInWords(now, now, zone)}>
+    <Screen title="Desk" aside={dayInWords(now, now, zone)} broad>
+      {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
       {error === undefined ? null : <Banner tone="brick">{problemWords(error)}</Banner>}
       {desk === undefined ? (error === undefined ? <Loading what="Looking over your desk" /> : null) : (
-        <>
+        <View style={wide ? styles.columns : styles.stack}>
+          <View style={wide ? styles.column : undefined}>
           <Section title="Needs you" aside={String(desk.needsTotal)}>
             <Panel>
               {desk.needs.length === 0 ? <Empty title="Nothing needs you">Everybody who should read something has been told, and nothing is about to close unread.</Empty> : desk.needs.map((need, index) => {
@@ -66,13 +83,18 @@ export function DeskScreen() {
                       <StateMark tone={tone} word={word} />
                     </Row>
                     <Text kind="small" tone="soft">{sentence}</Text>
-                    <Row><Button label="Look" describe={`Look at ${desk.subject(need.messageId)}, ${who(need.grant)}`} onPress={() => router.push(`/mail/${need.messageId}` as never)} /></Row>
+                    <Row>
+                      {tellable.has(need.kind) ? <Button label="Tell again" describe={`Tell again: ${who(need.grant)}, ${desk.subject(need.messageId)}`} onPress={() => void tell(need)} /> : null}
+                      <Button label="Look" describe={`Look at ${desk.subject(need.messageId)}, ${who(need.grant)}`} onPress={() => router.push(`/mail/${need.messageId}` as never)} />
+                    </Row>
                   </Line>
                 );
               })}
               {desk.needsTotal > desk.needs.length ? <Line last><Text kind="small" tone="soft">{`and ${desk.needsTotal - desk.needs.length} more, in Mail`}</Text></Line> : null}
             </Panel>
           </Section>
+          </View>
+          <Stack style={wide ? styles.column : undefined}>
           <Section title="Open now: who can still read what" aside={`${desk.accessTotal} ${desk.accessTotal === 1 ? 'access' : 'accesses'}`}>
             <Panel>
               {desk.open.length === 0 ? <Empty title="Nobody can read anything" action={<Button kind="main" label="Write a message" onPress={() => router.push('/write')} />}>What you send shows here until it closes.</Empty> : desk.open.map((one, index) => (
@@ -81,7 +103,7 @@ export function DeskScreen() {
                     <View style={styles.head}>
                       <LockShape shape="arch" state={one.opened > 0 ? 'filled' : 'outline'} />
                       <Text style={styles.grow}><Text kind="strong">{desk.subject(one.messageId)}</Text>{` · ${one.readers} ${one.readers === 1 ? 'reader' : 'readers'}`}</Text>
-                      <Text kind="small">{distanceInWords(one.closesAt, now)}</Text>
+                      <Text kind="small">{distanceInWords(one.closesAt, now, zone)}</Text>
                     </View>
                     <TimeBar left={(one.closesAt.getTime() - now.getTime()) / Math.max(1, one.closesAt.getTime() - one.sentAt.getTime())} />
                     <Text kind="small" tone="soft">{`${one.readers === 1 ? `${one.names[0]}, ${one.opened === 1 ? 'opened' : 'not opened yet'}` : `${one.opened} of ${one.readers} opened`} · closes ${momentInWords(one.closesAt, now, zone)}`}</Text>
@@ -102,13 +124,17 @@ export function DeskScreen() {
               </Panel>
             </Section>
           )}
-        </>
+          </Stack>
+        </View>
       )}
     </Screen>
   );
 }
 
 const styles = StyleSheet.create({
+  columns: { flexDirection: 'row', gap: space.xl, alignItems: 'flex-start' },
+  column: { flex: 1, minWidth: 0 },
+  stack: { gap: space.l },
   between: { justifyContent: 'space-between', alignItems: 'flex-start', flexWrap: 'nowrap' },
   head: { flexDirection: 'row', gap: space.m, alignItems: 'flex-start' },
   grow: { flex: 1, overflowWrap: 'anywhere' } as object,

@@ -2,10 +2,10 @@
 import { EditorContent, useEditor, useEditorState } from '@tiptap/react';
 import StarterKit from '@tiptap/starter-kit';
 import { border, colour, radius, space, type } from '@under-lock/ui';
-import { useEffect } from 'react';
 import { Pressable, StyleSheet, Text, View } from 'react-native';
 
 interface Props {
+  /** What it begins with; another version gets another editor. */
   html: string;
   onChange: (html: string, text: string) => void;
 }
@@ -20,10 +20,6 @@ export function Editor({ html, onChange }: Props) {
     editorProps: { attributes: { role: 'textbox', 'aria-label': 'Text', 'aria-multiline': 'true' } },
     onUpdate: ({ editor: now }) => onChange(now.isEmpty ? '' : now.getHTML(), now.getText({ blockSeparator: '\n\n' })),
   });
-  // Another device's version was taken over.
-  useEffect(() => {
-    if (editor !== null && !editor.isFocused && html !== (editor.isEmpty ? '' : editor.getHTML())) editor.commands.setContent(html, { emitUpdate: false });
-  }, [editor, html]);
   const state = useEditorState({
     editor,
     selector: ({ editor: now }) => ({ bold: now?.isActive('bold') ?? false, italic: now?.isActive('italic') ?? false, underline: now?.isActive('underline') ?? false, bullets: now?.isActive('bulletList') ?? false, numbers: now?.isActive('orderedList') ?? false }),

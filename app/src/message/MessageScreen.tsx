@@ -62,7 +62,7 @@ export function MessageScreen() {
             <>
               <Text>{handlingSentence(closesAt, message.handling.rights, now, zone)}</Text>
               <TimeBar left={(closesAt.getTime() - now.getTime()) / Math.max(1, closesAt.getTime() - message.sentAt.getTime())} />
-              <Text kind="small" tone="soft">{`Closes ${momentInWords(closesAt, now, zone)}, ${distanceInWords(closesAt, now)}`}</Text>
+              <Text kind="small" tone="soft">{`Closes ${momentInWords(closesAt, now, zone)}, ${distanceInWords(closesAt, now, zone)}`}</Text>
             </>
           )}
           <Row>

@@ -194,7 +194,7 @@ function WriteDesk({ desk, draft }: { desk: DraftDesk; draft: Draft }) {
         <Field label="Subject" value={draft.subject} onChangeText={(subject) => set({ subject: subject.replace(/[\r\n]+/g, ' ') })} maxLength={300} hint="Sealed with the message; the notice does not show it." />
         <Field label="Reference number" value={draft.reference} onChangeText={(reference) => set({ reference: reference.replace(/[\r\n]+/g, ' ') })} code maxLength={100} hint="Stays readable in the records." />
         <Suspense fallback={<Panel><Loading what="Getting the editor" /></Panel>}>
-          <Editor html={draft.html} onChange={(html, text) => set({ html, text })} />
+          <Editor key={desk.version} html={draft.html} onChange={(html, text) => set({ html, text })} />
         </Suspense>
         <FilesField files={draft.files} limit={limit} desk={files} onRemove={(blobId) => { desk.change((before) => ({ ...before, files: before.files.filter((file) => file.blobId !== blobId) })); void door().message.removeFile(blobId).catch(() => undefined); }} />
       </DropZone>

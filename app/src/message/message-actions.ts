@@ -11,18 +11,20 @@ import { who } from './grant-words';
 import { type Summary } from './draft';
 import { type Sent } from './useSent';
 
-const summaryOf = (message: Sent): Summary => {
+type Opened = Pick<Sent, 'id' | 'opened'>;
+
+const summaryOf = (message: Opened): Summary => {
   if (message.opened === undefined) throw new Error('The vault does not open this message');
   return message.opened;
 };
 
-const shareOf = (message: Sent, grant: Grant): Uint8Array<ArrayBuffer> => {
+const shareOf = (message: Opened, grant: Grant): Uint8Array<ArrayBuffer> => {
   const share = summaryOf(message).links[grant.id];
   if (share === undefined) throw new Error('The vault does not hold this link');
   return fromBase64Url(share);
 };
 
-export async function tellAgainNow(message: Sent, grant: Grant): Promise<string> {
+export async function tellAgainNow(message: Opened, grant: Grant): Promise<string> {
   await api(tellAgain, { params: { id: message.id, grantId: grant.id }, body: { readerShare: shareOf(message, grant) } });
   return `${who(grant)} is being told again.`;
 }

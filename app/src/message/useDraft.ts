@@ -18,6 +18,8 @@ const PAUSE_MS = 700;
 export interface DraftDesk {
   id: string;
   draft: Draft | undefined;
+  /** Grows when another version was loaded under the page. */
+  version: number;
   missing: boolean;
   keeping: Keeping;
   change(change: (draft: Draft) => Draft): void;
@@ -30,6 +32,7 @@ export interface DraftDesk {
 
 export function useDraft(id: string, isFresh: boolean): DraftDesk {
   const [draft, setDraft] = useState<Draft | undefined>();
+  const [version, setVersion] = useState(0);
   const [missing, setMissing] = useState(false);
   const [keeping, setKeeping] = useState<Keeping>({ state: 'new' });
   // The newest draft and its revision for the keeper, which runs outside of rendering and one at a time.
@@ -40,15 +43,14 @@ export function useDraft(id: string, isFresh: boolean): DraftDesk {
   const load = useCallback(async () => {
     try {
       const kept = await readItem('draft', id, draftSchema);
-      if (kept === undefined) return setMissing(true);
+      // A fresh draft that nothing was written in yet: also what a reload of its page finds.
+      if (kept === undefined) return isFresh ? setDraft((before) => before ?? emptyDraft) : setMissing(true);
       latest.current = { draft: kept.value, revision: kept.revision, dirty: false, dropped: false };
       setDraft(kept.value);
+      setVersion((before) => before + 1);
       setKeeping({ state: 'kept', at: kept.updatedAt });
     } catch (error) {
-      // A fresh draft that nothing was written in yet: also what a reload of its page finds.
-      if (isProblem(error, 'not-found') && isFresh) setDraft(emptyDraft);
-      else if (isProblem(error, 'not-found')) setMissing(true);
-      else setKeeping({ state: 'failed', sentence: problemWords(error) });
+      setKeeping({ state: 'failed', sentence: problemWords(error) });
     }
     return undefined;
   }, [id, isFresh]);
@@ -113,6 +115,7 @@ export function useDraft(id: string, isFresh: boolean): DraftDesk {
   return {
     id,
     draft,
+    version,
     missing,
     keeping,
     change,

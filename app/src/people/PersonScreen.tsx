@@ -9,7 +9,8 @@ import { Screen } from '../shell/Screen';
 import { keepItem, type Kept } from '../vault/useVault';
 import { addressProblem } from './words';
 import { forgetPerson, type Person, usePeople } from './person';
-import { PhoneInput, phoneOf } from './PhoneInput';
+import { phoneOf } from './phone-value';
+import { PhoneInput } from './PhoneInput';
 
 export function PersonScreen() {
   const { id } = useLocalSearchParams<{ id: string }>();

@@ -2,15 +2,7 @@ import { checkPhone, type CountryCode, phoneCountries, type PhoneProblem } from 
 import { border, colour, Field, radius, space, Text, type } from '@under-lock/ui';
 import { useMemo } from 'react';
 import { StyleSheet, View } from 'react-native';
-import { type PhoneValue } from './PhoneInput';
-
-export interface PhoneInputProps {
-  label: string;
-  value: PhoneValue;
-  onChange: (value: PhoneValue) => void;
-  hint?: string;
-  error?: string | undefined;
-}
+import { type PhoneInputProps } from './phone-value';
 
 const problems: Record<PhoneProblem, string> = { empty: 'Type the number.', 'not-a-number': 'That is not a phone number.', 'not-in-country': 'That number is too short or too long for this country.' };
 

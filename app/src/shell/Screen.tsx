@@ -10,6 +10,8 @@ interface Props {
   /** A way back, above the title. */
   back?: ReactNode;
   children: ReactNode;
+  /** Takes the whole width, for pages of two columns. */
+  broad?: boolean;
   /** Beside the text on a wide screen. */
   side?: ReactNode;
   /** Stuck to the lower edge on a phone. */
@@ -17,7 +19,7 @@ interface Props {
 }
 
 /** One page: its title, its text, on a wide screen a side column. */
-export function Screen({ title, aside, back, children, side, strip }: Props) {
+export function Screen({ title, aside, back, children, broad = false, side, strip }: Props) {
   const wide = useWide();
   useEffect(() => {
     document.title = `${title} · Under Lock`;
@@ -26,7 +28,7 @@ export function Screen({ title, aside, back, children, side, strip }: Props) {
     <View style={styles.whole}>
       <View style={styles.mainColumn}>
         <ScrollView style={styles.scroll} contentContainerStyle={[styles.content, wide && styles.wideContent]} role="main">
-          <Stack style={styles.column}>
+          <Stack style={broad ? styles.broad : styles.column}>
             <View>
               {back}
               <Row style={styles.head}>
@@ -55,6 +57,7 @@ const styles = StyleSheet.create({
   content: { padding: space.l, paddingBottom: space.xxl },
   wideContent: { paddingHorizontal: space.xl + space.xs, paddingTop: space.xl },
   column: { width: '100%', maxWidth: measure.column + space.xxl },
+  broad: { width: '100%', maxWidth: measure.column * 2 },
   head: { justifyContent: 'space-between', alignItems: 'baseline' },
   side: { width: measure.side, backgroundColor: colour.paper, borderLeftWidth: 1, borderLeftColor: colour.line },
 });

@@ -60,7 +60,7 @@ const styles = StyleSheet.create({
   name: { fontFamily: font.sans, fontSize: 17, lineHeight: 20, fontWeight: '700', color: colour.ink, paddingHorizontal: space.l, marginBottom: space.l },
   gap: { flex: 1 },
   place: { display: 'flex', justifyContent: 'center', textDecorationLine: 'none' } as object,
-  railPlace: { minHeight: space.touch, paddingHorizontal: space.l - 3, paddingVertical: space.s, borderLeftWidth: 3, borderLeftColor: 'transparent', alignItems: 'flex-start' },
+  railPlace: { minHeight: space.touch, paddingHorizontal: space.l - 3, paddingVertical: space.s, borderLeftWidth: 3, borderLeftColor: 'transparent', alignItems: 'center', justifyContent: 'flex-start' },
   railHere: { backgroundColor: colour.paper, borderLeftColor: colour.sea },
   barPlace: { flex: 1, alignItems: 'center', borderTopWidth: 3, borderTopColor: 'transparent' },
   barHere: { borderTopColor: colour.sea },

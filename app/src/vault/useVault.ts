@@ -32,8 +32,10 @@ export function useVault<S extends z.ZodType>(kind: 'draft' | 'person' | 'settin
   });
 }
 
+/** Undefined when there is none, or none of today's shape. */
 export async function readItem<S extends z.ZodType>(kind: VaultItemKind, id: string, schema: S): Promise<Kept<z.output<S>> | undefined> {
-  const item = await api(getVaultItem, { params: { kind, id } });
+  const { item } = await api(getVaultItem, { params: { kind, id } });
+  if (item === undefined) return undefined;
   const [value] = await openAll(kind, schema, [item]);
   return value === undefined ? undefined : { id, revision: item.revision, updatedAt: item.updatedAt, value };
 }

@@ -142,7 +142,7 @@ export async function seedDemo(context: Context, papers: string): Promise<{ sign
   const file = (name: string, type: string): MessageFile => ({ name, type, bytes: new Uint8Array(readFileSync(join(papers, name))) });
 
   await sendDemo(context, maren, {
-    subject: 'Fitness papers, Pell Anders', reference: 'CR-2611-187', ago: 4 * DAY, closesAt: on(2), to: [people.pell],
+    subject: 'Fitness papers before the winter season', reference: 'CR-2611-187', ago: 4 * DAY, closesAt: on(2), to: [people.pell],
     text: 'Dear Pell,\n\nyour papers for the winter season are attached. Please look at page two and tell me by Friday whether the restriction stays.\n\nWith kind regards\nMaren Oduya, crew records',
     files: [file('fitness-2026.pdf', 'application/pdf'), file('eyesight.jpg', 'image/jpeg')],
   });

@@ -1,5 +1,6 @@
 /** Mounts endpoints: schema, permission, one call into the feature. Every route goes through here, so none can forget a check. */
-import Router, { type RouterContext } from '@koa/router';
+import type Router from '@koa/router';
+import { type RouterContext } from '@koa/router';
 import { type Reply } from '@under-lock/contract/client';
 import { type Access, type Endpoint, rawBytes } from '@under-lock/contract/endpoint';
 import { z } from 'zod';

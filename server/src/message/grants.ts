@@ -5,7 +5,7 @@ import { randomUUID } from 'node:crypto';
 import { type Transaction } from 'sequelize';
 import { type Context } from '../context';
 import { rows, run } from '../data/database';
-import { type EventData, EventRow, GrantRow } from '../data/models';
+import { type EventData, EventRow, type GrantRow } from '../data/models';
 
 export const houseShareContext = (grantId: string): string => `grant/${grantId}/house-share`;
 export const channelContext = (grantId: string): string => `grant/${grantId}/channel`;

@@ -4,7 +4,7 @@ import { type Transaction } from 'sequelize';
 import { type Context } from '../context';
 import { rows, run } from '../data/database';
 import { VaultItemRow } from '../data/models';
-import { notFound, Problem } from '../problem';
+import { Problem } from '../problem';
 
 const MAX_ITEMS = 5000;
 
@@ -14,10 +14,9 @@ export async function listItems(accountId: string, kind: string): Promise<VaultI
   return (await VaultItemRow.findAll({ where: { accountId, kind }, order: [['updatedAt', 'DESC']], limit: MAX_ITEMS })).map(itemOf);
 }
 
-export async function getItem(accountId: string, kind: string, id: string): Promise<VaultItem> {
+export async function getItem(accountId: string, kind: string, id: string): Promise<{ item?: VaultItem }> {
   const row = await VaultItemRow.findOne({ where: { accountId, kind, id } });
-  if (row === null) throw notFound('This item');
-  return itemOf(row);
+  return row === null ? {} : { item: itemOf(row) };
 }
 
 export interface NewItem { accountId: string; kind: string; id: string; revision: number; sealed: Uint8Array }

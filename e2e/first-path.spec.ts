@@ -1,0 +1,117 @@
+/** The whole first path as a user walks it: at a phone's size and wide, with a mistake or two on the way. */
+import { type Page } from '@playwright/test';
+import { addFiles, desktop, expect, expectAccessible, latestText, papers, phone, signIn, test } from './house';
+
+for (const [size, viewport] of [['a phone', phone], ['a desktop', desktop]] as const) {
+  test(`on ${size}: papers go to the deckhand, are read with a texted passcode, and are closed by withdrawing`, async ({ page, context, house, complaints }) => {
+    await page.setViewportSize(viewport);
+    await signIn(page, house);
+    await expectAccessible(page);
+
+    // Write
+    await page.getByRole('link', { name: 'Write', exact: true }).click();
+    await expect(page.getByRole('heading', { name: 'Write' })).toBeVisible();
+    await page.getByRole('combobox', { name: 'To' }).fill('pell');
+    await page.getByRole('option', { name: /Pell Anders/ }).click();
+    const subject = `Fitness papers for ${size}`;
+    await page.getByLabel('Subject').fill(subject);
+    await page.getByLabel('Reference number').fill('CR-2611-204');
+    await page.getByRole('textbox', { name: 'Text', exact: true }).click();
+    await page.keyboard.type('Dear Pell, please look at page two, the eyesight test.');
+    await addFiles(page, papers);
+    await expect(page.getByText('41 kB of 25 MB')).toBeVisible();
+    if (viewport === phone) await page.getByRole('button', { name: /^Plan/ }).click();
+    await page.getByRole('radio', { name: /In two weeks/ }).click();
+    await expect(page.getByText(/Readable until \w{3} \d+ \w{3}( \d{4})?, 17:00/).first()).toBeVisible();
+    if (viewport === phone) await page.getByRole('button', { name: 'Close the plan' }).click();
+    await expect(page.getByText('● Everything is settled')).toBeVisible();
+    await expect(page.getByText(/Draft kept, sealed/)).toBeVisible();
+    await expectAccessible(page);
+
+    // As they see it
+    await page.getByRole('button', { name: 'As they see it' }).click();
+    await expect(page.getByRole('dialog').getByText('fitness-2026.pdf')).toBeVisible();
+    await page.getByRole('button', { name: 'Back to writing' }).click();
+
+    // Leaving and coming back loses nothing
+    await page.reload();
+    await expect(page.getByLabel('Subject')).toHaveValue(subject);
+    await expect(page.getByRole('textbox', { name: 'Text', exact: true })).toContainText('eyesight test');
+    await expect(page.getByRole('button', { name: 'Remove eyesight.jpg' })).toBeVisible();
+
+    await page.getByRole('button', { name: 'Send under lock' }).click();
+    await expect(page.getByRole('heading', { name: subject })).toBeVisible();
+    await expect(page.getByText(/^Told/)).toBeVisible();
+    await expectAccessible(page);
+
+    // The outside world: the notice holds the link and nothing of the content
+    const outside = await context.newPage();
+    await outside.setViewportSize(viewport);
+    await outside.goto(`${house.origin}/outside`);
+    await expectAccessible(outside);
+    await outside.getByRole('link', { name: /Mailbox pell.anders@postbox.example/ }).click();
+    await outside.getByRole('link', { name: /Maren Oduya has left a message/ }).first().click();
+    const notice = outside.frameLocator('iframe');
+    await expect(notice.getByText(/passcode by text message to the phone ending in/)).toBeVisible();
+    await expect(notice.getByText('eyesight')).toHaveCount(0);
+    const [reading] = await Promise.all([context.waitForEvent('page'), notice.getByRole('link', { name: 'Open the message' }).click()]);
+
+    // The reading room
+    await reading.setViewportSize(viewport);
+    await expect(reading.getByRole('heading', { name: 'Maren Oduya has written to you' })).toBeVisible();
+    await expectAccessible(reading);
+    await reading.getByRole('button', { name: 'Send me the passcode' }).click();
+    await reading.getByLabel('Passcode').fill('12');
+    await reading.getByRole('button', { name: 'Open the message' }).click();
+    await expect(reading.getByText('A passcode has six digits.')).toBeVisible();
+    const passcode = /\d{6}/.exec(await latestText(house, '+447700900417'))![0];
+    await reading.getByLabel('Passcode').fill(passcode === '111111' ? '222222' : '111111');
+    await reading.getByRole('button', { name: 'Open the message' }).click();
+    await expect(reading.getByText(/That is not the passcode. 4 tries left/)).toBeVisible();
+    await expectAccessible(reading);
+    await reading.getByLabel('Passcode').fill(`${passcode.slice(0, 3)} ${passcode.slice(3)}`);
+    await reading.getByRole('button', { name: 'Open the message' }).click();
+    await expect(reading.getByRole('heading', { name: subject })).toBeVisible();
+    await expect(reading.frameLocator('iframe').getByText('please look at page two')).toBeVisible();
+    await reading.getByRole('button', { name: 'Look fitness-2026.pdf' }).click();
+    await expect(reading.getByRole('img', { name: 'Page 2 of 2' })).toBeVisible();
+    await expect.poll(() => inkOn(reading, 'Page 1 of 2')).toBeGreaterThan(500);
+    await reading.getByRole('button', { name: 'Look eyesight.jpg' }).click();
+    await expect.poll(() => inkOn(reading, 'Picture eyesight.jpg')).toBeGreaterThan(500);
+    await expect(reading.getByRole('button', { name: /^Save/ })).toHaveCount(0);
+    await expectAccessible(reading);
+    await reading.reload();
+    await expect(reading.getByRole('heading', { name: subject })).toBeVisible();
+
+    // The sender sees it, moves the date, withdraws
+    await expect(page.getByText(/opened once/)).toBeVisible();
+    await expect(page.getByText('1 wrong passcode')).toBeVisible();
+    await page.getByRole('button', { name: 'Move the date' }).click();
+    await page.getByRole('radio', { name: /End of the quarter/ }).click();
+    await page.getByRole('dialog').getByRole('button', { name: 'Move the date' }).click();
+    await expect(page.getByText(/^● ?Readable until .* for Pell Anders|Readable until .* for Pell Anders/).first()).toBeVisible();
+    await page.getByRole('button', { name: 'Withdraw', exact: true }).click();
+    await expect(page.getByText(/It has been read already/)).toBeVisible();
+    await expectAccessible(page);
+    await page.getByRole('dialog').getByRole('button', { name: 'Withdraw' }).click();
+    await expect(page.getByText(/Withdrawn from Pell Anders. 1 had opened it before/)).toBeVisible();
+    // The open page closes by itself; a fresh visit finds nothing either.
+    await expect(reading.getByRole('heading', { name: /This message was withdrawn/ })).toBeVisible({ timeout: 25_000 });
+    await reading.reload();
+    await expect(reading.getByRole('heading', { name: /This message was withdrawn/ })).toBeVisible();
+    await expectAccessible(reading);
+
+    // Wrong passcodes are answered with 403: the browser itself notes that in the console.
+    expect(complaints.filter((line) => !line.includes('403 (Forbidden)'))).toEqual([]);
+  });
+}
+
+/** Pixels on a canvas that are not white: a blank canvas has none. */
+async function inkOn(page: Page, name: string): Promise<number> {
+  return page.getByRole('img', { name, exact: true }).evaluate((canvas: HTMLCanvasElement) => {
+    const { data } = canvas.getContext('2d')!.getImageData(0, 0, canvas.width, canvas.height);
+    let ink = 0;
+    for (let at = 0; at < data.length; at += 4) if (data[at + 3]! > 0 && data[at]! + data[at + 1]! + data[at + 2]! < 600) ink += 1;
+    return ink;
+  });
+}

@@ -1,0 +1,23 @@
+import { defineConfig } from '@playwright/test';
+
+/** One house, one worker: the demo's people meet in one database. */
+export default defineConfig({
+  testDir: '.',
+  testMatch: '*.spec.ts',
+  workers: 1,
+  fullyParallel: false,
+  timeout: 90_000,
+  expect: { timeout: 15_000 },
+  reporter: [['line'], ['json', { outputFile: '../test-results/e2e.json' }]],
+  outputDir: '../test-results/e2e',
+  use: {
+    actionTimeout: 15_000,
+    locale: 'en-GB',
+    timezoneId: 'Europe/Lisbon',
+    screenshot: 'only-on-failure',
+    launchOptions: {
+      executablePath: '/usr/bin/chromium',
+      args: ['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync'],
+    },
+  },
+});

@@ -48,6 +48,7 @@ for (const [size, viewport] of [['a phone', phone], ['a desktop', desktop]] as c
     const outside = await context.newPage();
     await outside.setViewportSize(viewport);
     await outside.goto(`${house.origin}/outside`);
+    await expect(outside.getByRole('link', { name: /Mailbox pell/ })).toBeVisible();
     await expectAccessible(outside);
     await outside.getByRole('link', { name: /Mailbox pell.anders@postbox.example/ }).click();
     await outside.getByRole('link', { name: /Maren Oduya has left a message/ }).first().click();

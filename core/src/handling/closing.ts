@@ -62,7 +62,9 @@ export function latestClosing(now: Date, calendar: OfficeCalendar): Date {
 /** The instant a choice means at `now`. `limit` comes with `beyond-maximum`. */
 export function resolveClosing(closing: Closing, now: Date, calendar: OfficeCalendar): ClosingResult {
   const here = DateTime.fromJSDate(now, { zone: calendar.zone });
-  const closesAt = wallClock(closing, here, calendar);
+  const wanted = wallClock(closing, here, calendar);
+  // Of an hour that comes twice the first: whoever means the second loses an hour, nobody reads longer than meant.
+  const closesAt = wanted.isValid ? DateTime.min(...wanted.getPossibleOffsets())! : wanted;
   if (!closesAt.isValid) return { ok: false, problem: 'not-a-date' };
   if (closesAt <= here) return { ok: false, problem: 'past' };
   const limit = latestClosing(now, calendar);

@@ -2,7 +2,7 @@
  * Content held in the reading room: one OpenPGP Symmetrically Encrypted and Integrity Protected Data packet,
  * version 2, AES-256-GCM (RFC 9580 §5.13.2), around one Literal Data packet (§5.9). Written over WebCrypto so that the
  * reader's page needs no OpenPGP library. Left out on purpose: other ciphers, session key packets (the key travels split,
- * see grant.ts), partial lengths, compression.
+ * see grant.ts), compression; partial lengths are read, not written.
  */
 import { type Bytes, concat } from '../../bytes';
 
@@ -111,39 +111,51 @@ export async function sealContent(content: Uint8Array, { key, salt }: ContentKey
   return whole;
 }
 
-/** Reads a new-format length (§4.2.1) at `at`. Partial lengths are refused: nothing we hold has them. */
-function readLength(bytes: Uint8Array, at: number): { length: number; next: number } {
+/** One length of the new format (§4.2.1) at `at`; `partial` when more of the same packet follows after it. */
+function readLength(bytes: Uint8Array, at: number): { length: number; next: number; partial: boolean } {
   const first = bytes[at];
   if (first === undefined) throw new ContentError('malformed');
-  if (first < 192) return { length: first, next: at + 1 };
+  if (first < 192) return { length: first, next: at + 1, partial: false };
   if (first < 224) {
     const second = bytes[at + 1];
     if (second === undefined) throw new ContentError('malformed');
-    return { length: ((first - 192) << 8) + second + 192, next: at + 2 };
+    return { length: ((first - 192) << 8) + second + 192, next: at + 2, partial: false };
   }
-  if (first !== 0xff) throw new ContentError('unsupported');
+  if (first < 255) return { length: 2 ** (first & 0x1f), next: at + 1, partial: true };
   if (at + 5 > bytes.length) throw new ContentError('malformed');
-  return { length: new DataView(bytes.buffer, bytes.byteOffset + at + 1, 4).getUint32(0), next: at + 5 };
+  return { length: new DataView(bytes.buffer, bytes.byteOffset + at + 1, 4).getUint32(0), next: at + 5, partial: false };
+}
+
+/** The body of the one packet in `bytes`, whose type must be `type`. Ours has one length; what other programs stream comes in pieces. */
+function packetBody(bytes: Bytes, type: number): Bytes {
+  if (bytes[0] !== type) throw new ContentError(bytes.length === 0 ? 'malformed' : 'unsupported');
+  const pieces: Bytes[] = [];
+  for (let at = 1; ; ) {
+    const { length, next, partial } = readLength(bytes, at);
+    at = next + length;
+    if (at > bytes.length) throw new ContentError('malformed');
+    pieces.push(bytes.subarray(next, at));
+    if (partial) continue;
+    if (at !== bytes.length) throw new ContentError('malformed');
+    return pieces.length === 1 ? pieces[0]! : concat(...pieces);
+  }
 }
 
 function literalContent(plain: Bytes): Bytes {
-  if (plain[0] !== PACKET_LITERAL) throw new ContentError('unsupported');
-  const { length, next } = readLength(plain, 1);
-  const nameLength = plain[next + 1] ?? 0;
-  const start = next + 2 + nameLength + 4;
-  if (next + length > plain.length || start > next + length) throw new ContentError('malformed');
-  return plain.subarray(start, next + length) as Bytes;
+  const body = packetBody(plain, PACKET_LITERAL);
+  const start = 2 + (body[1] ?? 0) + 4;
+  if (start > body.length) throw new ContentError('malformed');
+  return body.subarray(start);
 }
 
 /** Opens sealed content with its 32-byte key. Nothing is returned before the final tag has been checked. @throws ContentError */
 export async function openContent(sealed: Uint8Array, key: Bytes): Promise<Bytes> {
-  if (sealed[0] !== PACKET_SEIPD) throw new ContentError('malformed');
-  const { length, next: at } = readLength(sealed, 1);
-  if (at + length !== sealed.length || length < 4 + SALT + TAG) throw new ContentError('malformed');
-  const [version, cipher, aead, chunkOctet] = sealed.subarray(at, at + 4) as unknown as [number, number, number, number];
+  const packet = packetBody(sealed as Bytes, PACKET_SEIPD);
+  if (packet.length < 4 + SALT + TAG) throw new ContentError('malformed');
+  const [version, cipher, aead, chunkOctet] = packet as unknown as [number, number, number, number];
   if (version !== VERSION || cipher !== AES256 || aead !== GCM || chunkOctet > MAX_CHUNK_OCTET) throw new ContentError('unsupported');
-  const messageKey = await deriveMessageKey(key, sealed.slice(at + 4, at + 4 + SALT) as Bytes, chunkOctet, 'decrypt');
-  const body = sealed.subarray(at + 4 + SALT, sealed.length - TAG) as Bytes;
+  const messageKey = await deriveMessageKey(key, packet.slice(4, 4 + SALT), chunkOctet, 'decrypt');
+  const body = packet.subarray(4 + SALT, packet.length - TAG);
   const sealedChunk = 2 ** (chunkOctet + 6) + TAG;
   const chunks = Math.ceil(body.length / sealedChunk);
   const plainLength = body.length - chunks * TAG;
@@ -156,7 +168,7 @@ export async function openContent(sealed: Uint8Array, key: Bytes): Promise<Bytes
       plain.set(new Uint8Array(await subtle.decrypt(chunkParams(messageKey, index), messageKey.key, part)), index * (sealedChunk - TAG));
     });
     const finalParams = chunkParams(messageKey, chunks, concat(messageKey.header, uint64(plainLength)));
-    await subtle.decrypt(finalParams, messageKey.key, sealed.subarray(sealed.length - TAG) as Bytes);
+    await subtle.decrypt(finalParams, messageKey.key, packet.subarray(packet.length - TAG));
   } catch {
     throw new ContentError('not-opened');
   }

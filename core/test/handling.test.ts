@@ -1,0 +1,105 @@
+/** Closing dates across daylight saving in three time zones, and the merge that must not care for order. */
+import fc from 'fast-check';
+import { calendarDays, type Closing, latestClosing, resolveClosing, toLocal } from '../src/handling/closing';
+import { type Handling, mergeHandling } from '../src/handling/handling';
+import { distanceInWords, momentInWords, sizeInWords } from '../src/when';
+
+const calendar = (zone: string) => ({ zone, dayEnds: '17:00', weekEndsOn: 5, maxDays: 366 });
+const resolved = (closing: Closing, now: string, zone: string): string => {
+  const result = resolveClosing(closing, new Date(now), calendar(zone));
+  return result.ok ? result.closesAt.toISOString() : result.problem;
+};
+
+describe('closing', () => {
+  it.each([
+    // Europe/Lisbon: clocks back on 25 October 2026, forward on 28 March 2027
+    ['two-weeks', '2026-10-20T09:00:00Z', 'Europe/Lisbon', '2026-11-03T17:00:00.000Z'],
+    ['end-of-today', '2026-10-24T09:00:00Z', 'Europe/Lisbon', '2026-10-24T16:00:00.000Z'],
+    ['end-of-today', '2026-10-25T09:00:00Z', 'Europe/Lisbon', '2026-10-25T17:00:00.000Z'],
+    ['end-of-week', '2026-11-24T09:00:00Z', 'Europe/Lisbon', '2026-11-27T17:00:00.000Z'],
+    ['end-of-week', '2026-11-27T18:00:00Z', 'Europe/Lisbon', '2026-12-04T17:00:00.000Z'],
+    ['end-of-week', '2026-11-28T08:00:00Z', 'Europe/Lisbon', '2026-12-04T17:00:00.000Z'],
+    ['end-of-month', '2027-03-02T09:00:00Z', 'Europe/Lisbon', '2027-03-31T16:00:00.000Z'],
+    ['end-of-quarter', '2027-01-15T09:00:00Z', 'Europe/Lisbon', '2027-03-31T16:00:00.000Z'],
+    // America/New_York: back on 1 November 2026
+    ['two-weeks', '2026-10-20T13:00:00Z', 'America/New_York', '2026-11-03T22:00:00.000Z'],
+    ['end-of-month', '2026-11-02T03:30:00Z', 'America/New_York', '2026-11-30T22:00:00.000Z'],
+    ['end-of-quarter', '2026-12-31T23:00:00Z', 'America/New_York', 'past'],
+    // Australia/Lord_Howe: half an hour of daylight saving, back on 5 April 2026
+    ['two-weeks', '2026-03-28T00:00:00Z', 'Australia/Lord_Howe', '2026-04-11T06:30:00.000Z'],
+    ['end-of-today', '2026-03-28T00:00:00Z', 'Australia/Lord_Howe', '2026-03-28T06:00:00.000Z'],
+    ['end-of-today', '2026-11-24T17:00:00Z', 'Europe/Lisbon', 'past'],
+  ] as const)('%s at %s in %s is %s', (kind, now, zone, expected) => {
+    expect(resolved({ kind }, now, zone)).toBe(expected);
+  });
+
+  it('takes an exact moment on the wall clock: one that is skipped moves forward, one that comes twice is the first', () => {
+    expect(resolved({ kind: 'exact', local: '2027-03-28T01:30' }, '2027-03-01T00:00:00Z', 'Europe/Lisbon')).toBe('2027-03-28T01:30:00.000Z');
+    expect(resolved({ kind: 'exact', local: '2026-10-25T01:30' }, '2026-10-01T00:00:00Z', 'Europe/Lisbon')).toBe('2026-10-25T00:30:00.000Z');
+  });
+
+  it('refuses what is no date, past, or beyond the office’s maximum, and says the limit', () => {
+    expect(resolved({ kind: 'exact', local: '2026-02-30T10:00' }, '2026-01-01T00:00:00Z', 'Europe/Lisbon')).toBe('not-a-date');
+    expect(resolved({ kind: 'exact', local: '2026-11-01T10:00' }, '2026-11-24T00:00:00Z', 'Europe/Lisbon')).toBe('past');
+    const beyond = resolveClosing({ kind: 'exact', local: '2027-12-24T10:00' }, new Date('2026-11-24T12:00:00Z'), calendar('Europe/Lisbon'));
+    expect(beyond).toEqual({ ok: false, problem: 'beyond-maximum', limit: latestClosing(new Date('2026-11-24T12:00:00Z'), calendar('Europe/Lisbon')) });
+    expect(toLocal(latestClosing(new Date('2026-11-24T12:00:00Z'), calendar('Europe/Lisbon')), 'Europe/Lisbon')).toBe('2027-11-25T23:59');
+  });
+
+  it('gives every choice a moment in the future or a reason, at any time of any year in any zone', () => {
+    fc.assert(
+      fc.property(
+        fc.date({ min: new Date('2024-01-01'), max: new Date('2032-01-01'), noInvalidDate: true }),
+        fc.constantFrom('Europe/Lisbon', 'America/New_York', 'Australia/Lord_Howe', 'Asia/Kathmandu', 'Pacific/Apia'),
+        fc.constantFrom('end-of-today', 'end-of-week', 'two-weeks', 'end-of-month', 'end-of-quarter'),
+        (now, zone, kind) => {
+          const result = resolveClosing({ kind }, now, calendar(zone));
+          if (!result.ok) return result.problem === 'past' && kind !== 'end-of-week' && kind !== 'two-weeks';
+          return result.closesAt > now && momentInWords(result.closesAt, now, zone).endsWith('17:00');
+        },
+      ),
+    );
+  });
+
+  it('counts days as the calendar does', () => {
+    expect(calendarDays(new Date('2026-10-24T23:30:00Z'), new Date('2026-10-26T00:10:00Z'), 'Europe/Lisbon')).toBe(1);
+  });
+});
+
+describe('merging', () => {
+  const handling: fc.Arbitrary<Handling> = fc.record({
+    closesAt: fc.date({ min: new Date('2026-01-01'), max: new Date('2028-01-01'), noInvalidDate: true }),
+    check: fc.constantFrom('email', 'text'),
+    rights: fc.record({ reply: fc.boolean(), save: fc.boolean() }),
+  });
+  it('is commutative, associative and idempotent: a lattice', () => {
+    fc.assert(
+      fc.property(handling, handling, handling, (a, b, c) => {
+        expect(mergeHandling(a, b)).toEqual(mergeHandling(b, a));
+        expect(mergeHandling(mergeHandling(a, b), c)).toEqual(mergeHandling(a, mergeHandling(b, c)));
+        expect(mergeHandling(a, a)).toEqual(a);
+      }),
+    );
+  });
+  it('is never looser than either', () => {
+    fc.assert(
+      fc.property(handling, handling, (a, b) => {
+        const merged = mergeHandling(a, b);
+        return merged.closesAt <= a.closesAt && merged.closesAt <= b.closesAt && (!merged.rights.save || (a.rights.save && b.rights.save)) && (merged.check === 'text' || (a.check === 'email' && b.check === 'email'));
+      }),
+    );
+  });
+});
+
+describe('words for time and size', () => {
+  const now = new Date('2026-11-24T04:00:00Z');
+  it.each([
+    ['2026-11-26T17:00:00Z', 'in 2 days'], ['2026-12-03T17:00:00Z', 'in 9 days'], ['2026-11-24T05:30:00Z', 'in 90 minutes'], ['2026-11-25T10:00:00Z', 'in 30 hours'], ['2027-01-20T00:00:00Z', 'in 8 weeks'],
+    ['2026-11-20T00:00:00Z', '4 days ago'],
+  ])('%s is %s', (instant, words) => expect(distanceInWords(new Date(instant), now, 'Europe/Lisbon')).toBe(words));
+  it('names the year only when it is another one', () => {
+    expect(momentInWords(new Date('2026-12-03T17:00:00Z'), now, 'Europe/Lisbon')).toBe('Thu 3 Dec, 17:00');
+    expect(momentInWords(new Date('2027-09-01T16:00:00Z'), now, 'Europe/Lisbon')).toBe('Wed 1 Sep 2027, 17:00');
+  });
+  it('counts bytes as limits do', () => expect([sizeInWords(999), sizeInWords(41_000), sizeInWords(25_000_000), sizeInWords(2_940_000)]).toEqual(['999 B', '41 kB', '25 MB', '2.9 MB']));
+});

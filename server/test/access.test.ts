@@ -1,0 +1,132 @@
+/** The whole route table, walked as nobody, as another worker, and as the reader of another message: whoever may not is refused everywhere. */
+import { allEndpoints } from '@under-lock/contract/index';
+import { type Endpoint } from '@under-lock/contract/endpoint';
+import * as roomApi from '@under-lock/contract/room';
+import { shareProof } from '@under-lock/core/locks/room/grant';
+import { toBase64Url, randomBytes } from '@under-lock/core/bytes';
+import { createApp } from '../src/http/app';
+import { cookieFetch, demoMessage, type House, openHouse, send, type Worker } from './house';
+
+let house: House;
+let maren: Worker;
+let tobias: Worker;
+let sent: Awaited<ReturnType<typeof send>>;
+let other: Awaited<ReturnType<typeof send>>;
+beforeAll(async () => {
+  house = await openHouse();
+  maren = await house.worker('maren.oduya');
+  tobias = await house.worker('tobias.quill');
+  sent = await send(maren, demoMessage({ files: [] }));
+  other = await send(tobias, demoMessage({ files: [] }));
+});
+afterAll(() => house.stop());
+
+/** A body that the schema takes, so that a refusal is about who asks and not about what. */
+function bodyFor(endpoint: Endpoint): string | undefined {
+  const grant = () => ({
+    id: crypto.randomUUID(), address: 'x@postbox.example', name: '', role: 'to', channel: { kind: 'text', target: '+447700900555' },
+    houseShare: toBase64Url(randomBytes(32)), wrappedKey: toBase64Url(randomBytes(61)), readerShare: toBase64Url(randomBytes(32)),
+  });
+  const closesAt = new Date(Date.now() + 86_400_000).toISOString();
+  const bodies: Record<string, unknown> = {
+    '/api/messages/:id/closing': { grantIds: [sent.dispatch.grants[0]!.id], closesAt },
+    '/api/messages/:id/withdraw': { grantIds: [sent.dispatch.grants[0]!.id] },
+    '/api/messages/:id/grants/:grantId/notice': { readerShare: toBase64Url(sent.dispatch.grants[0]!.readerShare) },
+    '/api/messages/:id/grants/:grantId/channel': { kind: 'text', target: '+447700900555' },
+    '/api/messages/:id/grants': { replaces: sent.dispatch.grants[0]!.id, grant: grant(), closesAt, summary: toBase64Url(randomBytes(40)) },
+    '/api/messages/:id/dispatch': { contentBlobId: sent.contentBlobId, reference: '', handling: { closesAt, check: 'text', rights: { reply: true, save: true } }, summary: toBase64Url(randomBytes(40)), grants: [grant()] },
+    '/api/vault/:kind/:id': { revision: 1, sealed: toBase64Url(randomBytes(40)) },
+    '/api/blobs': { id: sent.contentBlobId, size: sent.content.length },
+    '/api/invitations': { address: 'someone@larkmoor.example', name: 'Someone', title: '' },
+  };
+  return endpoint.method === 'GET' || endpoint.method === 'DELETE' ? undefined : JSON.stringify(bodies[endpoint.path] ?? {});
+}
+
+const pathOf = (endpoint: Endpoint): string =>
+  endpoint.path.replace(':kind', 'sent').replace(':grantId', sent.dispatch.grants[0]!.id).replace(':index', '0')
+    .replace(':id', endpoint.path.startsWith('/room') ? sent.dispatch.grants[0]!.id : endpoint.path.startsWith('/api/blobs') ? sent.contentBlobId : sent.id);
+
+async function ask(endpoint: Endpoint, fetcher: typeof fetch): Promise<number> {
+  const raw = endpoint.path.endsWith('/parts/:index') && endpoint.method === 'PUT';
+  const body = raw ? 'x' : bodyFor(endpoint);
+  const response = await fetcher(house.origin + pathOf(endpoint), {
+    method: endpoint.method, headers: { 'Content-Type': raw ? 'application/octet-stream' : 'application/json' }, ...(body === undefined ? {} : { body }),
+  });
+  await response.arrayBuffer();
+  return response.status;
+}
+
+const guarded = allEndpoints.filter(({ access }) => access !== 'anybody');
+
+test('every endpoint of the contract is mounted, and nothing else is', () => {
+  const { mounted } = createApp(house.server.context);
+  expect([...mounted].map(({ method, path }) => `${method} ${path}`).sort()).toEqual(allEndpoints.map(({ method, path }) => `${method} ${path}`).sort());
+});
+
+test.each(guarded.map((endpoint) => [`${endpoint.method} ${endpoint.path}`, endpoint] as const))('nobody is refused at %s', async (_, endpoint) => {
+  expect(await ask(endpoint, cookieFetch(house.origin))).toBe(401);
+});
+
+// What belongs to the caller alone can't be another's: these have no id of somebody else's in them.
+const ownOnly = new Set(['/api/sessions', '/api/session', '/api/messages', '/api/desk', '/api/colleagues', '/api/password', '/api/recovery-code', '/api/account/phone', '/api/vault/:kind']);
+
+test.each(guarded.filter(({ access, path }) => access === 'worker' && !ownOnly.has(path)).map((endpoint) => [`${endpoint.method} ${endpoint.path}`, endpoint] as const))(
+  'another worker gets nothing at %s',
+  async (_, endpoint) => {
+    const fetcher = cookieFetch(house.origin);
+    for (const [key, value] of tobias.client.cookies) fetcher.cookies.set(key, value);
+    const status = await ask(endpoint, fetcher);
+    // An item or upload of that number is simply not there for them; deleting it deletes nothing.
+    if (endpoint.path === '/api/vault/:kind/:id' && endpoint.method === 'GET') expect(status).toBe(200);
+    else if (endpoint.method === 'DELETE') expect(status).toBe(200);
+    else expect([403, 404, 409]).toContain(status);
+  },
+);
+
+test('after all that, everything is still as its owner left it', async () => {
+  const { grants } = await maren.client((await import('@under-lock/contract/message')).getSent, { params: { id: sent.id } });
+  expect(grants).toHaveLength(1);
+  expect(grants[0]).toMatchObject({ state: 'held', check: { hint: '···\u00a0417' } });
+  const item = await maren.client((await import('@under-lock/contract/vault')).getVaultItem, { params: { kind: 'sent', id: sent.id } });
+  expect(item.item?.revision).toBe(1);
+  expect((await tobias.client((await import('@under-lock/contract/vault')).getVaultItem, { params: { kind: 'sent', id: sent.id } })).item).toBeUndefined();
+});
+
+test('an ordinary worker is no administrator', async () => {
+  const fetcher = cookieFetch(house.origin);
+  for (const [key, value] of tobias.client.cookies) fetcher.cookies.set(key, value);
+  for (const endpoint of guarded.filter(({ access }) => access === 'administrator')) expect(await ask(endpoint, fetcher)).toBe(403);
+});
+
+test('the reader of one message is nobody at another', async () => {
+  const fetcher = cookieFetch(house.origin);
+  const [{ id, readerShare }] = other.dispatch.grants as [(typeof other.dispatch.grants)[0]];
+  const proof = await shareProof(readerShare);
+  const client = (await import('@under-lock/contract/client')).createClient(house.origin, fetcher);
+  await client(roomApi.sendPasscode, { params: { id }, body: { proof } });
+  const passcode = /^\d{6}/.exec(house.world.store.texts.at(-1)!.text)![0];
+  await client(roomApi.enterPasscode, { params: { id }, body: { proof, passcode } });
+  await client(roomApi.openRoom, { params: { id } });
+  // The same cookie, put where the other grant would look for it.
+  const token = [...fetcher.cookies.values()][0]!;
+  fetcher.cookies.set(`under_lock_room /room/api/grants/${sent.dispatch.grants[0]!.id}`, token);
+  for (const endpoint of guarded.filter(({ access }) => access === 'reader')) expect([endpoint.path, await ask(endpoint, fetcher)]).toEqual([endpoint.path, 401]);
+  for (const endpoint of guarded.filter(({ access }) => access === 'worker')) expect([endpoint.path, await ask(endpoint, fetcher)]).toEqual([endpoint.path, 401]);
+});
+
+test('a proof of another link sends nothing and opens nothing', async () => {
+  const proof = await shareProof(other.dispatch.grants[0]!.readerShare);
+  const id = sent.dispatch.grants[0]!.id;
+  const texts = house.world.store.texts.length;
+  await expect(house.visitor()(roomApi.sendPasscode, { params: { id }, body: { proof } })).rejects.toMatchObject({ code: 'wrong-link' });
+  await expect(house.visitor()(roomApi.enterPasscode, { params: { id }, body: { proof, passcode: '123456' } })).rejects.toMatchObject({ code: 'wrong-link' });
+  expect(house.world.store.texts).toHaveLength(texts);
+});
+
+test('a request from another site is refused even with the cookie', async () => {
+  const cookie = [...maren.client.cookies].map(([key, value]) => `${key.split(' ')[0]}=${value}`).join('; ');
+  for (const origin of ['https://evil.example', 'null', undefined]) {
+    const response = await fetch(`${house.origin}/api/session`, { method: 'DELETE', headers: { Cookie: cookie, ...(origin === undefined ? {} : { Origin: origin }) } });
+    expect(response.status).toBe(403);
+  }
+});

@@ -1,4 +1,4 @@
-import '@expo/metro-runtime';
+import './load-chunks';
 import { AppRegistry } from 'react-native';
 import { RoomPage } from './src/RoomPage';
 

@@ -39,19 +39,22 @@ export function createClient(origin: string, fetcher: typeof fetch = (...args) =
   const call = async (endpoint: Endpoint, input: LooseInput = {}): Promise<unknown> => {
     const raw = endpoint.body === rawBytes;
     const hasBody = endpoint.method === 'POST' || endpoint.method === 'PUT';
+    // Before the try: input that does not fit the schema is the caller's mistake, not the line's.
+    const request: RequestInit = {
+      method: endpoint.method,
+      credentials: 'same-origin',
+      ...(hasBody
+        ? {
+            headers: { 'Content-Type': raw ? 'application/octet-stream' : 'application/json' },
+            body: raw ? (input.body as Bytes) : JSON.stringify(z.encode(endpoint.body, input.body ?? {})),
+          }
+        : {}),
+      ...(input.signal === undefined ? {} : { signal: input.signal }),
+    };
+    const target = origin + addressOf(endpoint, input);
     let response: Response;
     try {
-      response = await fetcher(origin + addressOf(endpoint, input), {
-        method: endpoint.method,
-        credentials: 'same-origin',
-        ...(hasBody
-          ? {
-              headers: { 'Content-Type': raw ? 'application/octet-stream' : 'application/json' },
-              body: raw ? (input.body as Bytes) : JSON.stringify(z.encode(endpoint.body, input.body ?? {})),
-            }
-          : {}),
-        ...(input.signal === undefined ? {} : { signal: input.signal }),
-      });
+      response = await fetcher(target, request);
     } catch (error) {
       if (input.signal?.aborted === true) throw error;
       throw new ApiProblem({ type: 'about:blank', title: 'No connection to the server', status: 0, code: 'unreachable' });

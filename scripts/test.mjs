@@ -1,0 +1,69 @@
+/** `npm test`: installs what is missing (Chromium, PostgreSQL, node_modules), then types, lint, boundaries, unit tests and browser tests. The last line counts them all. */
+import { mkdirSync, readFileSync, rmSync } from 'node:fs';
+import { chromium, ensureDebian, ensureModules, postgres } from './ground/packages.mjs';
+import { at } from './ground/paths.mjs';
+import { run } from './ground/run.mjs';
+
+let passed = 0;
+let failed = 0;
+
+async function check(name, command, args) {
+  process.stdout.write(`\n== ${name}\n`);
+  const code = await run(command, args);
+  if (code === 0) passed += 1;
+  else failed += 1;
+}
+
+/** A runner's own report, counted test by test; a runner that ends badly without one counts as one failure. */
+async function counted(name, args, env, reportFile, read) {
+  process.stdout.write(`\n== ${name}\n`);
+  rmSync(reportFile, { force: true });
+  const code = await run(process.execPath, args, { env });
+  let counts = { passed: 0, failed: 0 };
+  try {
+    counts = read(JSON.parse(readFileSync(reportFile, 'utf8')));
+  } catch {
+    process.stdout.write(`${name} left no report\n`);
+  }
+  if (code !== 0 && counts.failed === 0) counts.failed = 1;
+  passed += counts.passed;
+  failed += counts.failed;
+}
+
+async function main() {
+  await ensureDebian([postgres, chromium]);
+  await ensureModules();
+  mkdirSync(at('test-results'), { recursive: true });
+  const bin = (name) => at('node_modules', name);
+  const node = process.execPath;
+  await check('types, core and server', node, [bin('typescript/bin/tsc'), '--noEmit', '-p', 'tsconfig.json']);
+  await check('types, app and reader', node, [bin('typescript/bin/tsc'), '--noEmit', '-p', 'app/tsconfig.json']);
+  await check('lint', node, [bin('eslint/bin/eslint.js'), '.', '--max-warnings', '0']);
+  await check('boundaries', node, [bin('dependency-cruiser/bin/dependency-cruise.mjs'), '--config', '.dependency-cruiser.cjs', 'core', 'contract', 'server', 'ui', 'app', 'reader', 'standins']);
+
+  const { startTestCluster } = await import('./ground/testing.mjs');
+  const { buildServer, buildWeb } = await import('./ground/build.mjs');
+  rmSync(at('.tmp', 'test'), { recursive: true, force: true });
+  const cluster = await startTestCluster();
+  const env = { ...process.env, UNDERLOCK_TEST_CLUSTER: cluster.url('postgres') };
+  try {
+    const jestReport = at('test-results', 'unit.json');
+    await counted('unit tests', [bin('jest/bin/jest.js'), '--json', `--outputFile=${jestReport}`], env, jestReport, (report) => ({ passed: report.numPassedTests, failed: report.numFailedTests + report.numRuntimeErrorTestSuites }));
+    process.stdout.write('\n== build\n');
+    await buildServer();
+    await buildWeb();
+    await counted('browser tests', [bin('@playwright/test/cli.js'), 'test', '-c', 'e2e/playwright.config.ts'], env, at('test-results', 'e2e.json'), ({ stats }) => ({ passed: stats.expected, failed: stats.unexpected + stats.flaky }));
+  } finally {
+    await cluster.stop();
+  }
+}
+
+main()
+  .catch((error) => {
+    process.stderr.write(`${error.stack ?? error}\n`);
+    failed += 1;
+  })
+  .finally(() => {
+    process.stdout.write(`\n${passed} passed, ${failed} failed\n`);
+    process.exitCode = failed === 0 ? 0 : 1;
+  });

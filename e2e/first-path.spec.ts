@@ -62,15 +62,15 @@ for (const [size, viewport] of [['a phone', phone], ['a desktop', desktop]] as c
     await expect(reading.getByRole('heading', { name: 'Maren Oduya has written to you' })).toBeVisible();
     await expectAccessible(reading);
     await reading.getByRole('button', { name: 'Send me the passcode' }).click();
-    await reading.getByLabel('Passcode').fill('12');
+    await reading.getByLabel('Passcode', { exact: true }).fill('12');
     await reading.getByRole('button', { name: 'Open the message' }).click();
     await expect(reading.getByText('A passcode has six digits.')).toBeVisible();
     const passcode = /\d{6}/.exec(await latestText(house, '+447700900417'))![0];
-    await reading.getByLabel('Passcode').fill(passcode === '111111' ? '222222' : '111111');
+    await reading.getByLabel('Passcode', { exact: true }).fill(passcode === '111111' ? '222222' : '111111');
     await reading.getByRole('button', { name: 'Open the message' }).click();
     await expect(reading.getByText(/That is not the passcode. 4 tries left/)).toBeVisible();
     await expectAccessible(reading);
-    await reading.getByLabel('Passcode').fill(`${passcode.slice(0, 3)} ${passcode.slice(3)}`);
+    await reading.getByLabel('Passcode', { exact: true }).fill(`${passcode.slice(0, 3)} ${passcode.slice(3)}`);
     await reading.getByRole('button', { name: 'Open the message' }).click();
     await expect(reading.getByRole('heading', { name: subject })).toBeVisible();
     await expect(reading.frameLocator('iframe').getByText('please look at page two')).toBeVisible();

@@ -1,0 +1,53 @@
+/** The pictures in docs/screenshots, made from the demo's data: `npm run screenshots`. */
+import { type Page } from '@playwright/test';
+import { addFiles, desktop, latestLink, latestText, papers, phone, signIn, test } from './house';
+
+const picture = async (page: Page, name: string): Promise<void> => {
+  await page.waitForTimeout(1200); // charts and fonts settle
+  await page.screenshot({ path: `docs/screenshots/${name}.png` });
+};
+
+test('pictures', async ({ page, context, house }) => {
+  test.setTimeout(180_000);
+  const link = await latestLink(house, 'pell.anders@postbox.example');
+  await page.setViewportSize(phone);
+  await signIn(page, house);
+  await picture(page, 'desk-phone');
+  await page.setViewportSize(desktop);
+  await picture(page, 'desk-wide');
+  await page.setViewportSize(phone);
+  await page.getByRole('link', { name: 'Mail', exact: true }).click();
+  await picture(page, 'mail-phone');
+  await page.getByRole('link', { name: /Accident report/ }).click();
+  await picture(page, 'message-phone');
+  await page.getByRole('link', { name: 'People', exact: true }).click();
+  await picture(page, 'people-phone');
+  await page.getByRole('link', { name: 'Write', exact: true }).click();
+  for (const name of ['pell', 'northquay c']) {
+    await page.getByRole('combobox', { name: 'To' }).fill(name);
+    await page.getByRole('option').first().click();
+  }
+  await page.getByLabel('Subject').fill('Fitness papers before the winter season');
+  await page.getByLabel('Reference number').fill('CR-2611-204');
+  await page.getByRole('textbox', { name: 'Text', exact: true }).click();
+  await page.keyboard.type('Dear all,\n\nthe papers for Pell’s season are attached. Please look at page two, the eyesight test from 12 November, and tell me by Friday whether the restriction stays.');
+  await addFiles(page, papers);
+  await page.evaluate(() => document.querySelector('[role=main]')?.scrollTo(0, 0));
+  await picture(page, 'write-phone');
+  await page.setViewportSize(desktop);
+  await picture(page, 'write-wide');
+
+  const reading = await context.newPage();
+  await reading.setViewportSize(phone);
+  await reading.goto(link);
+  await reading.getByRole('button', { name: 'Send me the passcode' }).waitFor();
+  await picture(reading, 'room-ask-phone');
+  await reading.getByRole('button', { name: 'Send me the passcode' }).click();
+  await reading.getByLabel('Passcode', { exact: true }).fill(/\d{6}/.exec(await latestText(house, '+447700900417'))![0]);
+  await reading.getByRole('button', { name: 'Open the message' }).click();
+  await reading.getByRole('button', { name: 'Look fitness-2026.pdf' }).waitFor();
+  await picture(reading, 'room-read-phone');
+  await reading.goto(`${house.origin}/outside`);
+  await reading.getByRole('link', { name: /Mailbox pell/ }).waitFor();
+  await picture(reading, 'outside-phone');
+});

@@ -1,0 +1,228 @@
+/** What goes wrong on the way: a cut upload, a dead server, a refusing host, a second tab, bad input; and the reader's dead ends. */
+import { type Page } from '@playwright/test';
+import { addFiles, desktop, expect, expectAccessible, latestLink, latestText, type House, mailCount, phone, signIn, test } from './house';
+
+test.use({ viewport: desktop });
+
+async function write(page: Page, to: string, subject: string): Promise<void> {
+  await page.getByRole('link', { name: 'Write', exact: true }).click();
+  await page.getByRole('combobox', { name: 'To' }).fill(to);
+  await page.keyboard.press('Enter');
+  await page.getByLabel('Subject').fill(subject);
+  await page.getByRole('textbox', { name: 'Text', exact: true }).click();
+  await page.keyboard.type('Please read this.');
+}
+
+async function givePhone(page: Page, number: string): Promise<void> {
+  await page.getByLabel(/^Phone of/).fill(number);
+  await page.getByRole('button', { name: 'Keep the number' }).click();
+}
+
+async function sendTo(page: Page, house: House, to: string, subject: string, number = '07700 900417'): Promise<string> {
+  const before = await mailCount(house, to);
+  await write(page, to, subject);
+  if (await page.getByLabel(/^Phone of/).isVisible()) await givePhone(page, number);
+  await page.getByRole('button', { name: 'Send under lock' }).click();
+  await expect(page.getByRole('heading', { name: subject })).toBeVisible();
+  return latestLink(house, to, before);
+}
+
+test('the plan asks for a phone number, refuses the sender’s own, and warns of somebody else’s', async ({ page, house, complaints }) => {
+  await signIn(page, house);
+  await write(page, 'new.reader@postbox.example', 'Numbers');
+  await expect(page.getByText(/1 thing to settle: new.reader@postbox.example: phone number/)).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Send under lock' })).toBeDisabled();
+  await expectAccessible(page);
+  await givePhone(page, '12');
+  await expect(page.getByText(/too short or too long|not a phone number/)).toBeVisible();
+  await givePhone(page, '07700 900101');
+  await expect(page.getByText('This is your own number: the passcode would come to you', { exact: false }).first()).toBeVisible();
+  await givePhone(page, '07700 900417');
+  await expect(page.getByText(/This number is known as Pell Anders’s/)).toBeVisible();
+  await expect(page.getByText('● Everything is settled')).toBeVisible();
+  // Another way for this person
+  await page.getByRole('button', { name: /Change how new.reader/ }).click();
+  await page.getByRole('button', { name: 'Use a second e-mail instead' }).click();
+  await page.getByLabel(/^Second address of/).fill('new.reader@postbox.example');
+  await page.getByRole('button', { name: 'Keep the address' }).click();
+  await expect(page.getByText(/The second address is the same as the first/)).toBeVisible();
+  expect(complaints).toEqual([]);
+});
+
+test('a pasted list is split, duplicates are merged and what is no address is said', async ({ page, house }) => {
+  await signIn(page, house);
+  await page.getByRole('link', { name: 'Write', exact: true }).click();
+  await page.getByRole('combobox', { name: 'To' }).fill('"Aune, Dr" <records@harbourclinic.example>; office@saltmarsh.example, OFFICE@saltmarsh.example, not an address,');
+  await expect(page.getByRole('button', { name: /^Remove/ })).toHaveCount(2);
+  await expect(page.getByText(/“not an address”: An address needs an @/)).toBeVisible();
+});
+
+test('a file that is too large is refused by name; a script in a text or a file name stays words', async ({ page, house, complaints }) => {
+  await signIn(page, house);
+  await write(page, 'pell', 'x');
+  await page.getByRole('combobox', { name: 'To' }).fill('pell.anders@postbox.example,');
+  await page.getByLabel('Subject').fill('<script>alert(1)</script>\r\nBcc: x@y.example');
+  await addFiles(page, [{ name: 'enormous.bin', mimeType: 'application/octet-stream', buffer: Buffer.alloc(25_000_001) }]);
+  await expect(page.getByText(/enormous.bin does not fit: a message holds 25 MB/)).toBeVisible();
+  await addFiles(page, [{ name: '..\\..\\<img src=x onerror=alert(1)>.txt', mimeType: 'text/plain', buffer: Buffer.from('harmless') }]);
+  await expect(page.getByText('_img src=x onerror=alert(1)_.txt')).toBeVisible();
+  await page.getByRole('button', { name: 'As they see it' }).click();
+  await expect(page.getByRole('dialog').getByRole('heading', { name: /<script>alert\(1\)<\/script> ?Bcc/ })).toBeVisible();
+  expect(complaints).toEqual([]);
+});
+
+test('a cut connection in the middle of sending keeps the draft; sending again goes on and sends once', async ({ page, house }) => {
+  await signIn(page, house);
+  const mailbox = 'pell.anders@postbox.example';
+  const before = await mailCount(house, mailbox);
+  await write(page, `${mailbox},`, 'Cut and sent');
+  await addFiles(page, [{ name: 'three.bin', mimeType: 'application/octet-stream', buffer: Buffer.alloc(3_000_000, 7) }]);
+  await expect(page.getByText('3 MB of 25 MB')).toBeVisible();
+  await expect(page.getByText(/Draft kept, sealed/)).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Remove three.bin' })).toBeVisible();
+  const put: string[] = [];
+  let cut = true;
+  await page.context().route('**/api/blobs/*/parts/*', async (route) => {
+    if (route.request().method() !== 'PUT') return route.continue();
+    const index = route.request().url().split('/').at(-1)!;
+    if (cut && Number(index) >= 2) return route.abort('connectionreset');
+    put.push(index);
+    return route.continue();
+  });
+  await page.getByRole('button', { name: 'Send under lock' }).click();
+  await expect(page.getByText(/Not sent yet: your draft and what was uploaded are kept/)).toBeVisible({ timeout: 30_000 });
+  const arrived = [...put];
+  expect(arrived.length).toBeGreaterThan(0);
+  // The page is loaded anew in between: the attempt lies with the draft.
+  await page.reload();
+  await expect(page.getByText('● Everything is settled')).toBeVisible();
+  cut = false;
+  put.length = 0;
+  await page.getByRole('button', { name: 'Send under lock' }).click();
+  await expect(page.getByRole('heading', { name: 'Cut and sent' })).toBeVisible({ timeout: 30_000 });
+  expect(put.filter((index) => arrived.includes(index))).toEqual([]);
+  await latestLink(house, mailbox, before);
+  await page.waitForTimeout(1500);
+  expect(await mailCount(house, mailbox)).toBe(before + 1);
+});
+
+test('a server that dies is said; what was written is kept when it is back', async ({ page, house }) => {
+  await signIn(page, house);
+  await write(page, 'pell.anders@postbox.example,', 'Written before the storm');
+  await expect(page.getByText(/Draft kept, sealed/)).toBeVisible();
+  await house.killServer();
+  await page.getByLabel('Subject').fill('Written in the storm');
+  await expect(page.getByText('Not kept yet; trying again')).toBeVisible();
+  await page.getByRole('button', { name: 'Send under lock' }).click();
+  await expect(page.getByText(/can’t be reached/).first()).toBeVisible();
+  await house.startServer();
+  await expect(page.getByText(/Draft kept, sealed/)).toBeVisible({ timeout: 30_000 });
+  await page.reload();
+  await expect(page.getByLabel('Subject')).toHaveValue('Written in the storm');
+});
+
+test('a second tab that changes the draft is said, and neither version is lost', async ({ page, context, house }) => {
+  await signIn(page, house);
+  await write(page, 'pell.anders@postbox.example,', 'First tab');
+  await expect(page.getByText(/Draft kept, sealed/)).toBeVisible();
+  const second = await context.newPage();
+  await second.goto(page.url());
+  await expect(second.getByLabel('Subject')).toHaveValue('First tab');
+  await second.getByLabel('Subject').fill('Second tab');
+  await expect(second.getByText(/Draft kept, sealed/)).toBeVisible();
+  await page.getByLabel('Reference number').fill('R-1');
+  await expect(page.getByText(/changed in another tab or on another device/)).toBeVisible();
+  await page.getByRole('button', { name: 'Take the other version' }).click();
+  await expect(page.getByLabel('Subject')).toHaveValue('Second tab');
+});
+
+test('a refusing mail host and a returned notice are on the message’s page and on the desk', async ({ page, house }) => {
+  await signIn(page, house);
+  await write(page, 'no-such-person@postbox.example,', 'To nobody');
+  await givePhone(page, '07700 900262');
+  await page.getByRole('button', { name: 'Send under lock' }).click();
+  await expect(page.getByText(/Notice refused .*no such mailbox/)).toBeVisible();
+  await page.getByRole('link', { name: 'Desk' }).click();
+  await expect(page.getByText('To nobody, no-such-person@postbox.example')).toBeVisible();
+  await expect(page.getByText(/Notice came back/)).toBeVisible();
+});
+
+test('what exactly left the house can be looked at, and matches what was recorded', async ({ page, house, complaints }) => {
+  await signIn(page, house);
+  await sendTo(page, house, 'pell.anders@postbox.example', 'Looked at afterwards');
+  await expect(page.getByText(/^Told/)).toBeVisible();
+  await page.getByRole('link', { name: /What left the house/ }).click();
+  await expect(page.getByText('● Exactly this left')).toBeVisible();
+  await expect(page.getByRole('heading', { name: 'Looked at afterwards' })).toBeVisible();
+  await expectAccessible(page);
+  expect(complaints).toEqual([]);
+});
+
+test.describe('the reading room’s dead ends', () => {
+  test.use({ viewport: phone });
+
+  test('an incomplete link, an unknown one, somebody else’s notice, no connection', async ({ page, browser, house }) => {
+    const office = await browser.newPage({ viewport: desktop });
+    await signIn(office, house);
+    const link = await sendTo(office, house, 'pell.anders@postbox.example', 'Dead ends');
+    await page.goto(link.slice(0, -5));
+    await expect(page.getByRole('heading', { name: /This link leads nowhere/ })).toBeVisible();
+    await expectAccessible(page);
+    await page.goto('about:blank');
+    await page.goto(link.replace(/room\/\w/, (start) => start.slice(0, -1) + (start.endsWith('0') ? '1' : '0')));
+    await expect(page.getByRole('heading', { name: /This link leads nowhere/ })).toBeVisible();
+    await page.goto('about:blank');
+    await page.goto(link);
+    await page.context().setOffline(true);
+    await page.getByRole('button', { name: 'Send me the passcode' }).click();
+    await expect(page.getByRole('heading', { name: /No connection/ })).toBeVisible();
+    await page.context().setOffline(false);
+    await page.getByRole('button', { name: 'Try again' }).click();
+    await page.getByRole('button', { name: 'That phone or address is not mine' }).click();
+    await expect(page.getByRole('heading', { name: /This is not for you/ })).toBeVisible();
+    await expectAccessible(page);
+    await expect(office.getByText(/said it is not for them/)).toBeVisible();
+    await office.close();
+  });
+
+  test('a silent phone is said; five wrong passcodes stop everything for a while; access given again opens', async ({ page, browser, house }) => {
+    const office = await browser.newPage({ viewport: desktop });
+    await signIn(office, house);
+    const link = await sendTo(office, house, 'office@saltmarsh.example', 'Guessed at');
+    await page.goto(link);
+    await house.behave({ phone: 'down' });
+    await page.getByRole('button', { name: 'Send me the passcode' }).click();
+    await expect(page.getByText(/could not be sent just now/)).toBeVisible();
+    await house.behave({});
+    await page.getByRole('button', { name: 'Send me the passcode' }).click();
+    await expect(page.getByText(/You can ask for another one in \d+ seconds/)).toBeVisible();
+    const right = /\d{6}/.exec(await latestText(house, '+447700900262'))![0];
+    const wrong = right === '000000' ? '000001' : '000000';
+    for (let tries = 4; tries > 0; tries--) {
+      await page.getByLabel('Passcode', { exact: true }).fill(wrong);
+      await page.getByRole('button', { name: 'Open the message' }).click();
+      await expect(page.getByText(new RegExp(`${tries} (try|tries) left`))).toBeVisible();
+    }
+    await page.getByLabel('Passcode', { exact: true }).fill(wrong);
+    await page.getByRole('button', { name: 'Open the message' }).click();
+    await expect(page.getByRole('heading', { name: /Too many wrong passcodes/ })).toBeVisible();
+    await expectAccessible(page);
+
+    await expect(office.getByText('■ Passcode stopped')).toBeVisible();
+    const before = await mailCount(house, 'office@saltmarsh.example');
+    await office.getByRole('button', { name: 'Withdraw', exact: true }).click();
+    await office.getByRole('dialog').getByRole('button', { name: 'Withdraw' }).click();
+    await office.getByRole('button', { name: /Give access again/ }).click();
+    await office.getByRole('dialog').getByRole('button', { name: 'Give access' }).click();
+    await expect(office.getByText(/has access again/)).toBeVisible();
+    const again = await latestLink(house, 'office@saltmarsh.example', before);
+    await page.goto('about:blank');
+    await page.goto(again);
+    await page.getByRole('button', { name: 'Send me the passcode' }).click();
+    await page.getByLabel('Passcode', { exact: true }).waitFor();
+    await page.getByLabel('Passcode', { exact: true }).fill(/\d{6}/.exec(await latestText(house, '+447700900262'))![0]);
+    await page.getByRole('button', { name: 'Open the message' }).click();
+    await expect(page.getByRole('heading', { name: 'Guessed at' })).toBeVisible();
+    await office.close();
+  });
+});

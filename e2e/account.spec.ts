@@ -17,7 +17,7 @@ async function keepCode(page: Page): Promise<string> {
 
 async function choosePassword(page: Page, password: string): Promise<void> {
   await page.getByLabel('New password', { exact: true }).fill(password);
-  await page.getByLabel('The same once more').fill(password);
+  await page.getByLabel('The same once more', { exact: true }).fill(password);
 }
 
 test('a new colleague sets up an account, and its printed code opens it again when the password is forgotten', async ({ page, browser, house, complaints }) => {
@@ -109,11 +109,11 @@ test('a changed password signs the other device out, opens the same vault, and t
   await signIn(other, house, 2);
   await signIn(page, house, 2);
   await page.getByRole('link', { name: 'Account' }).click();
-  await page.getByLabel('Current password').fill('something else entirely');
+  await page.getByLabel('Current password', { exact: true }).fill('something else entirely');
   await choosePassword(page, 'harbour ledger in green ink');
   await page.getByRole('button', { name: 'Change password' }).click();
   await expect(page.getByText('The current password is wrong.')).toBeVisible();
-  await page.getByLabel('Current password').fill(who.password);
+  await page.getByLabel('Current password', { exact: true }).fill(who.password);
   await page.getByRole('button', { name: 'Change password' }).click();
   await expect(page.getByText(/Your password is changed/)).toBeVisible();
   await other.reload();

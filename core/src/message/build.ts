@@ -75,9 +75,10 @@ const mailboxes = (header: string, list: Correspondent[]): string => list.map((o
 export const rfc5322Date = (date: Date): string => date.toUTCString().replace('GMT', '+0000');
 
 function disposition(name: string): string {
-  const ascii = name.replace(/[^\x20-\x7e]|["\\%]/g, '_');
+  if (/^[\x20-\x7e]*$/.test(name) && !/["\\%]/.test(name)) return `attachment;\r\n filename="${name}"`;
+  // One of the two forms only: given both, some readers (python's) take the poorer one.
   const extended = encodeURIComponent(name).replace(/['()*!]/g, (c) => `%${c.charCodeAt(0).toString(16).toUpperCase()}`);
-  return `attachment;\r\n filename="${ascii}"${ascii === name ? '' : `;\r\n filename*=utf-8''${extended}`}`;
+  return `attachment;\r\n filename*=utf-8''${extended}`;
 }
 
 const mediaType = (type: string): string => (/^[\w.+-]+\/[\w.+-]+$/.test(type) ? type.toLowerCase() : 'application/octet-stream');

@@ -1,0 +1,58 @@
+/** Openings a second (a passed identity check held, a 1 KB message) against a bare Koa with one query, turn by turn. */
+import Koa from 'koa';
+import { type AddressInfo } from 'node:net';
+import { enterPasscode, sendPasscode } from '../contract/src/room';
+import { shareProof } from '../core/src/locks/room/grant';
+import { demoMessage, openHouse, send } from '../server/test/house';
+import { type Row } from './bench';
+
+const TURNS = 5;
+const REQUESTS = 600;
+const LANES = 8;
+
+async function perSecond(request: () => Promise<unknown>): Promise<number> {
+  let left = REQUESTS;
+  const from = performance.now();
+  await Promise.all(Array.from({ length: LANES }, async () => {
+    while (left-- > 0) await request();
+  }));
+  return (REQUESTS * 1000) / (performance.now() - from);
+}
+
+const median = (list: number[]): number => [...list].sort((a, b) => a - b)[Math.floor(list.length / 2)]!;
+
+export async function doorPerSecond(): Promise<Row[]> {
+  const house = await openHouse();
+  const maren = await house.worker('maren.oduya');
+  const sent = await send(maren, demoMessage({ files: [], text: 'x'.repeat(1000) }));
+  const [{ id, readerShare }] = sent.dispatch.grants as [(typeof sent.dispatch.grants)[0]];
+  const reader = house.visitor();
+  const proof = await shareProof(readerShare);
+  await reader(sendPasscode, { params: { id }, body: { proof } });
+  await reader(enterPasscode, { params: { id }, body: { proof, passcode: /^\d{6}/.exec(house.world.store.texts.at(-1)!.text)![0] } });
+  const cookie = `under_lock_room=${[...reader.cookies.values()][0]}`;
+  const bare = new Koa().use(async (http) => {
+    const [rows] = await house.server.context.db.query('SELECT 1 AS one');
+    http.body = rows;
+  }).listen(0, '127.0.0.1');
+  const bareUrl = `http://127.0.0.1:${(bare.address() as AddressInfo).port}/`;
+  const headers = { Cookie: cookie, Origin: house.origin, 'Content-Type': 'application/json' };
+  const drain = async (response: Response): Promise<void> => {
+    if (!response.ok) throw new Error(`answered ${response.status}`);
+    await response.arrayBuffer();
+  };
+  const key = (): Promise<void> => fetch(`${house.origin}/room/api/grants/${id}/open`, { method: 'POST', headers, body: '{}' }).then(drain);
+  const part = (): Promise<void> => fetch(`${house.origin}/room/api/grants/${id}/parts/0`, { headers }).then(drain);
+  const ratios: { key: number[]; part: number[] } = { key: [], part: [] };
+  for (let turn = 0; turn < TURNS; turn++) {
+    const base = await perSecond(() => fetch(bareUrl).then(drain));
+    ratios.key.push((await perSecond(key)) / base);
+    ratios.part.push((await perSecond(part)) / base);
+  }
+  bare.close();
+  await house.stop();
+  return [
+    { what: 'Openings a second (key released, 1 KB message) ÷ bare Koa with one query', value: median(ratios.key).toFixed(2), aim: '≥ 0.4' },
+    { what: 'Content parts a second ÷ bare Koa with one query', value: median(ratios.part).toFixed(2), aim: 'known' },
+  ];
+}

@@ -1,0 +1,48 @@
+/** Mail › Sent and the desk with 100, 10,000 and 100,000 messages behind them; what is still open stays the same 60. */
+import { desk } from '../server/src/message/desk';
+import { listSent } from '../server/src/message/sent';
+import { run } from '../server/src/data/database';
+import { openHouse } from '../server/test/house';
+import { type Row } from './bench';
+
+const OPEN = 60;
+const median = (list: number[]): number => [...list].sort((a, b) => a - b)[Math.floor(list.length / 2)]!;
+
+export async function lists(): Promise<Row[]> {
+  const house = await openHouse();
+  const { account } = await house.worker('maren.oduya');
+  const { db } = house.server.context;
+  const fill = async (from: number, to: number): Promise<void> => {
+    await run(db, `INSERT INTO messages (id, account_id, reference, handling, size, sent_at, request_digest)
+      SELECT md5('m' || n)::uuid, $1, '', '{"closesAt":"2030-01-01T00:00:00Z","check":"text","rights":{"reply":true,"save":true}}', 1000, now() - n * interval '1 minute', '\\x00' FROM generate_series($2::int, $3::int) n`, [account.id, from, to]);
+    await run(db, `INSERT INTO grants (id, message_id, account_id, position, address, name, role, state, closes_at, ended_at, house_share, wrapped_key, proof_hash, check_kind, check_hint, channel)
+      SELECT md5('g' || n)::uuid, md5('m' || n)::uuid, $1, 0, 'x@postbox.example', '', 'to', CASE WHEN n <= $4 THEN 'held' ELSE 'closed' END, now() + interval '5 days', CASE WHEN n <= $4 THEN NULL ELSE now() END,
+        CASE WHEN n <= $4 THEN '\\x00'::bytea END, CASE WHEN n <= $4 THEN '\\x00'::bytea END, '\\x00', 'text', '', CASE WHEN n <= $4 THEN '\\x00'::bytea END FROM generate_series($2::int, $3::int) n`, [account.id, from, to, OPEN]);
+    await run(db, `INSERT INTO vault_items (account_id, kind, id, revision, updated_at, sealed) SELECT $1, 'sent', md5('m' || n)::uuid, 1, now(), decode(repeat('00', 400), 'hex') FROM generate_series($2::int, $3::int) n`, [account.id, from, to]);
+    await run(db, 'ANALYZE');
+  };
+  const timed = async (task: () => Promise<unknown>): Promise<number> => {
+    const times: number[] = [];
+    for (let turn = 0; turn < 41; turn++) {
+      const from = performance.now();
+      await task();
+      times.push(performance.now() - from);
+    }
+    return median(times.slice(5));
+  };
+  const results: { list: number; desk: number }[] = [];
+  let filled = 0;
+  for (const count of [100, 10_000, 100_000]) {
+    await fill(filled + 1, count);
+    filled = count;
+    results.push({ list: await timed(() => listSent(house.server.context, account.id, {})), desk: await timed(() => desk(house.server.context, account.id)) });
+  }
+  await house.stop();
+  const growth = (what: 'list' | 'desk', at: number): string => (results[at]![what] / results[0]![what]).toFixed(2);
+  return [
+    { what: 'Sent list, 10,000 messages ÷ 100', value: growth('list', 1), aim: '≤ 1.5' },
+    { what: 'Sent list, 100,000 messages ÷ 100', value: growth('list', 2), aim: '≤ 1.5' },
+    { what: 'Desk, 10,000 messages ÷ 100 (60 still open)', value: growth('desk', 1), aim: '≤ 1.5' },
+    { what: 'Desk, 100,000 messages ÷ 100 (60 still open)', value: growth('desk', 2), aim: '≤ 1.5' },
+  ];
+}

@@ -1,0 +1,141 @@
+/** Messages built and read back, by us and by Debian's python; addresses; file names; notices. */
+import { execFileSync } from 'node:child_process';
+import fc from 'fast-check';
+import PostalMime from 'postal-mime';
+import { toBase64Url } from '../src/bytes';
+import { base64Lines, buildMessage } from '../src/message/build';
+import { type MessageContent } from '../src/message/content';
+import { distinctNames, safeFileName } from '../src/message/file-name';
+import { readMessage } from '../src/message/read';
+import { buildNotice, type Notice, noticeText } from '../src/notice/notice';
+import { addressHint } from '../src/people/address-hint';
+import { addressKey, checkAddress, readRecipients } from '../src/people/address';
+import { checkPhone, phoneCountries } from '../src/people/phone';
+import { phoneHint } from '../src/people/phone-hint';
+
+const message: MessageContent = {
+  messageId: 'a-1@larkmoor.example', from: { name: 'Maren Oduya', address: 'maren.oduya@larkmoor.example' }, to: [{ name: 'Pell "Skip" Anders', address: 'pell.anders@postbox.example' }, { name: 'Žofie Ånström-Ñandú 陳', address: 'z@postbox.example' }],
+  cc: [{ name: '', address: 'office@saltmarsh.example' }], subject: 'Fitness papers — für die Wintersaison, très long subject that goes well past one encoded word 陳大文', date: new Date('2026-11-24T10:44:00Z'), reference: 'CR-2611-204',
+  text: 'Dear all,\n\nFrom here\n.dot\n--a-a1larkmoorexample\ntrailing  \n', html: '<p>Dear <b>all</b></p>',
+  files: [{ name: 'fitness ü 2026.pdf', type: 'application/pdf', bytes: new Uint8Array([0, 1, 2, 255, 13, 10, 46]) }, { name: 'fitness ü 2026.pdf', type: 'weird', bytes: new Uint8Array(0) }],
+};
+
+test('a message comes back as it went in', async () => {
+  const read = await readMessage(buildMessage(message));
+  expect(read).toMatchObject({ messageId: message.messageId, from: message.from, to: message.to, cc: message.cc, subject: message.subject, date: message.date, reference: message.reference });
+  expect(read.text.trimEnd()).toBe(message.text.trimEnd());
+  expect(read.html.trim()).toBe(message.html);
+  expect(read.files.map(({ name, type, bytes }) => [name, type, [...bytes]])).toEqual([['fitness ü 2026.pdf', 'application/pdf', [0, 1, 2, 255, 13, 10, 46]], ['fitness ü 2026 (2).pdf', 'application/octet-stream', []]]);
+});
+
+test('Debian’s python reads the same', () => {
+  const script = `
+import sys, json, email, email.policy
+m = email.message_from_bytes(sys.stdin.buffer.read(), policy=email.policy.default)
+print(json.dumps({'subject': m['subject'], 'to': [(a.display_name, a.addr_spec) for a in m['to'].addresses], 'date': m['date'].datetime.isoformat(), 'text': m.get_body(('plain',)).get_content(),
+ 'html': m.get_body(('html',)).get_content(), 'files': [(a.get_filename(), a.get_content_type(), list(a.get_payload(decode=True))) for a in m.iter_attachments()], 'defects': [str(d) for p in m.walk() for d in p.defects]}))`;
+  const read = JSON.parse(execFileSync('/usr/bin/python3', ['-c', script], { input: buildMessage(message), encoding: 'utf8' })) as Record<string, unknown>;
+  expect(read).toMatchObject({
+    subject: message.subject, to: message.to.map(({ name, address }) => [name, address]), date: '2026-11-24T10:44:00+00:00', defects: [],
+    files: [['fitness ü 2026.pdf', 'application/pdf', [0, 1, 2, 255, 13, 10, 46]], ['fitness ü 2026 (2).pdf', 'application/octet-stream', []]],
+  });
+  expect(String(read.text).trimEnd()).toBe(message.text.trimEnd());
+});
+
+test.each(['subject', 'reference', 'messageId'] as const)('a line break in the %s is refused, not sent', (field) => {
+  expect(() => buildMessage({ ...message, [field]: 'x\r\nBcc: y@evil.example' })).toThrow(/Control character/);
+});
+test('a line break in a name or an address is refused too', () => {
+  expect(() => buildMessage({ ...message, to: [{ name: 'a\nb', address: 'a@b.example' }] })).toThrow(/header To/);
+  expect(() => buildMessage({ ...message, from: { name: '', address: 'a@b.example\r\nX: y' } })).toThrow(/header From/);
+});
+
+test('base64 lines are what Buffer makes, at every length around a line and a block', () => {
+  for (const length of [0, 1, 2, 3, 56, 57, 58, 114, 57 * 4096 - 1, 57 * 4096, 57 * 4096 + 1, 500_000]) {
+    const bytes = new Uint8Array(length).map((_, index) => index * 7);
+    const lines = Buffer.from(base64Lines(bytes)).toString('ascii');
+    expect(lines.replace(/\r\n/g, '') === Buffer.from(bytes).toString('base64')).toBe(true);
+    expect(lines === '' || lines.split('\r\n').every((line) => line.length <= 76)).toBe(true);
+  }
+});
+
+test('bytes that are no mail give a typed error or a message, never anything else', async () => {
+  await fc.assert(
+    fc.asyncProperty(fc.uint8Array({ maxLength: 400 }), async (bytes) => {
+      try {
+        return (await readMessage(bytes)).files.length >= 0;
+      } catch (error) {
+        return (error as Error).name === 'MessageReadError';
+      }
+    }),
+    { numRuns: 200 },
+  );
+  const nested = `${Array.from({ length: 60 }, (_, depth) => `Content-Type: multipart/mixed; boundary=b${depth}\r\n\r\n--b${depth}\r\n`).join('')}x`;
+  await expect(readMessage(new Uint8Array(Buffer.from(nested)))).rejects.toMatchObject({ name: 'MessageReadError' });
+});
+
+describe('addresses', () => {
+  it.each([
+    ['pell.anders@postbox.example', 'pell.anders@postbox.example'], [' Pell@POSTBOX.Example ', 'Pell@postbox.example'], ["o'hara+crew@a-b.example", "o'hara+crew@a-b.example"],
+    ['"quoted local"@postbox.example', '"quoted local"@postbox.example'], ['jörg@fähre.example', 'jörg@xn--fhre-loa.example'], ['用户@例子.example', '用户@xn--fsqu00a.example'],
+  ])('%s is %s', (typed, address) => expect(checkAddress(typed)).toEqual({ ok: true, address }));
+  it.each([
+    ['', 'no-at'], ['pell', 'no-at'], ['@postbox.example', 'no-at'], ['pell@', 'no-at'], ['pell..anders@postbox.example', 'local-part'], ['.pell@postbox.example', 'local-part'], ['pe ll@postbox.example', 'local-part'],
+    ['pell@localhost', 'no-dot'], ['pell@-bad.example', 'domain'], ['pell@bad_.example', 'domain'], ['pell@1.2.3.4', 'domain'], ['pell@[1.2.3.4]', 'domain'], ['pell@a..example', 'domain'], ['pell@x.example/y', 'domain'],
+    [`${'a'.repeat(65)}@postbox.example`, 'too-long'], [`a@${'b'.repeat(60)}.${'c'.repeat(63)}.${'d'.repeat(63)}.${'e'.repeat(63)}.example`, 'domain'], ['a@b.example\r\nBcc: x@y.example', 'local-part'],
+  ])('%s is refused: %s', (typed, problem) => expect(checkAddress(typed)).toEqual({ ok: false, problem }));
+
+  it('splits a pasted list however it is written, and merges duplicates', () => {
+    const { accepted, rejected } = readRecipients('"Aune, Dr" <records@harbourclinic.example>; pell@postbox.example\nPELL@postbox.example\tnobody here, x@y');
+    expect(accepted).toEqual([{ name: 'Aune, Dr', address: 'records@harbourclinic.example' }, { name: '', address: 'pell@postbox.example' }]);
+    expect(rejected.length).toBeGreaterThan(0);
+  });
+  it('lets no name show as another address by turning the reading direction', () => {
+    expect(readRecipients('"a\u202eb\u0007c" <x@postbox.example>').accepted[0]!.name).toBe('a bc');
+  });
+  it('never hands out what it would refuse', () => {
+    fc.assert(fc.property(fc.string({ maxLength: 200 }), (text) => readRecipients(text).accepted.every(({ address }) => checkAddress(address).ok && addressKey(address) === addressKey(address.toUpperCase()))));
+  });
+  it('hints at an address without giving it away', () => expect(addressHint('p.anders@islandmail.example')).toBe('p···@islandmail.example'));
+});
+
+describe('phones', () => {
+  it('reads a number in its country and refuses what is none', () => {
+    expect(checkPhone('07700 900417', 'GB')).toMatchObject({ ok: true, e164: '+447700900417' });
+    expect(checkPhone('+351 912 345 678', 'GB')).toMatchObject({ ok: true, e164: '+351912345678' });
+    expect(checkPhone('12', 'GB')).toMatchObject({ ok: false });
+    expect(checkPhone('', 'GB')).toEqual({ ok: false, problem: 'empty' });
+    expect(checkPhone('call me', 'GB')).toEqual({ ok: false, problem: 'not-a-number' });
+    expect(phoneCountries().length).toBeGreaterThan(200);
+    expect(phoneHint('+447700900417')).toBe('···\u00a0417');
+  });
+});
+
+describe('file names', () => {
+  it.each([
+    ['../../etc/passwd', 'passwd'], ['C:\\temp\\scan.pdf', 'scan.pdf'], ['invoice\u202efdp.exe', 'invoicefdp.exe'], ['con.txt', '_con.txt'], ['a<b>:"c|?*.txt', 'a_b___c___.txt'], ['...', 'file'], ['', 'file'], ['name. . ', 'name'],
+  ])('%j becomes %j', (name, safe) => expect(safeFileName(name)).toBe(safe));
+  it('keeps the extension of an endless name, and is safe whatever comes', () => {
+    expect(safeFileName(`${'x'.repeat(500)}.pdf`)).toMatch(/^x{196}\.pdf$/);
+    fc.assert(fc.property(fc.string({ maxLength: 300 }), (name) => {
+      const safe = safeFileName(name);
+      return safe.length > 0 && safe.length <= 200 && !/[/\\\p{Cc}<>:"|?*]/u.test(safe) && safe !== '.' && safe !== '..';
+    }));
+  });
+  it('tells files of one name apart', () => expect(distinctNames(['a.pdf', 'A.pdf', 'a.pdf', 'b'])).toEqual(['a.pdf', 'A (2).pdf', 'a (3).pdf', 'b']));
+});
+
+describe('notice', () => {
+  const notice: Notice = {
+    messageId: 'n@larkmoor.example', date: new Date('2026-11-24T10:00:00Z'), officeName: 'Larkmoor Ferries', sender: { name: 'Maren <b>Oduya</b>', address: 'maren.oduya@larkmoor.example' },
+    recipient: { name: 'Pell', address: 'pell.anders@postbox.example' }, closesAt: new Date('2026-12-03T17:00:00Z'), zone: 'Europe/Lisbon', check: { kind: 'text', hint: '··· 417' }, link: `https://room.example/room/x#${toBase64Url(new Uint8Array(32))}`, language: 'en',
+  };
+  it('says who, to whom, until when and what to do, in text and in HTML, with nothing remote and nothing that runs', async () => {
+    const mail = await PostalMime.parse(buildNotice(notice));
+    for (const body of [mail.text!, mail.html!]) for (const part of ['Pell', 'maren.oduya@larkmoor.example', 'Thu 3 December 2026, 17:00', '417', notice.link.replace('#', body === mail.html ? '#' : '#')]) expect(body.replace(/&#35;/g, '#').replace(/&#(\d+);/g, (_, code: string) => String.fromCharCode(Number(code)))).toContain(part);
+    expect(mail.html).not.toMatch(/<img|<script|<link|url\(|<b>Oduya/);
+    expect([...mail.html!.matchAll(/(?:src|href)="([^"]*)"/g)].map(([, url]) => url)).toHaveLength(1);
+  });
+  it('is the same bytes from the same input', () => expect(Buffer.compare(buildNotice(notice), buildNotice({ ...notice }))).toBe(0));
+  it('falls back to English for a language it has not learnt', () => expect(noticeText({ ...notice, language: 'xx' }).subject).toContain('has left a message for you to read'));
+});

@@ -9,4 +9,4 @@ const plain = (name) => ({
   moduleNameMapper: { '^@under-lock/(core|contract|server|standins)/(.*)$': '<rootDir>/../$1/src/$2' },
 });
 
-export default { projects: [plain('core'), plain('contract'), plain('server'), plain('standins')], testTimeout: 30_000 };
+export default { projects: [plain('core'), plain('contract'), plain('server'), '<rootDir>/app/jest.config.js'], testTimeout: 30_000 };

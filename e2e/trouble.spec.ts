@@ -1,5 +1,8 @@
 /** What goes wrong on the way: a cut upload, a dead server, a refusing host, a second tab, bad input; and the reader's dead ends. */
 import { type Page } from '@playwright/test';
+import { mkdtempSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
 import { addFiles, desktop, expect, expectAccessible, latestLink, latestText, type House, mailCount, phone, signIn, test } from './house';
 
 test.use({ viewport: desktop });
@@ -53,7 +56,7 @@ test('a pasted list is split, duplicates are merged and what is no address is sa
   await signIn(page, house);
   await page.getByRole('link', { name: 'Write', exact: true }).click();
   await page.getByRole('combobox', { name: 'To' }).fill('"Aune, Dr" <records@harbourclinic.example>; office@saltmarsh.example, OFFICE@saltmarsh.example, not an address,');
-  await expect(page.getByRole('button', { name: /^Remove/ })).toHaveCount(2);
+  await expect(page.getByRole('button', { name: /^Remove (Aune|office)/ })).toHaveCount(2);
   await expect(page.getByText(/“not an address”: An address needs an @/)).toBeVisible();
 });
 
@@ -62,7 +65,9 @@ test('a file that is too large is refused by name; a script in a text or a file 
   await write(page, 'pell', 'x');
   await page.getByRole('combobox', { name: 'To' }).fill('pell.anders@postbox.example,');
   await page.getByLabel('Subject').fill('<script>alert(1)</script>\r\nBcc: x@y.example');
-  await addFiles(page, [{ name: 'enormous.bin', mimeType: 'application/octet-stream', buffer: Buffer.alloc(25_000_001) }]);
+  const enormous = join(mkdtempSync(join(tmpdir(), 'under-lock-')), 'enormous.bin');
+  writeFileSync(enormous, Buffer.alloc(25_000_001));
+  await addFiles(page, [enormous]);
   await expect(page.getByText(/enormous.bin does not fit: a message holds 25 MB/)).toBeVisible();
   await addFiles(page, [{ name: '..\\..\\<img src=x onerror=alert(1)>.txt', mimeType: 'text/plain', buffer: Buffer.from('harmless') }]);
   await expect(page.getByText('_img src=x onerror=alert(1)_.txt')).toBeVisible();

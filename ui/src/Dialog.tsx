@@ -1,33 +1,42 @@
-import { type ReactNode, useEffect, useRef } from 'react';
-import { Modal, ScrollView, StyleSheet, View } from 'react-native';
+import { type ReactNode, useLayoutEffect, useRef } from 'react';
+import { ScrollView, StyleSheet, View } from 'react-native';
 import { Heading } from './Text';
 import { border, colour, measure, radius, space } from './tokens';
 
-/** A question above the page. Escape closes it, focus stays inside and goes back to where it came from. */
+/**
+ * A question above the page: the browser's own modal dialog, which keeps the focus in, closes on Escape, quiets the page behind it and gives
+ * the focus back to the opener. (React Native Web's Modal loses its role when a second one follows, and keeps the focus.)
+ */
 export function Dialog({ title, open, onClose, children, actions }: { title: string; open: boolean; onClose: () => void; children: ReactNode; actions: ReactNode }) {
-  const opener = useRef<HTMLElement | null>(null);
-  useEffect(() => {
-    if (!open) return undefined;
-    opener.current = document.activeElement as HTMLElement | null;
-    // React Native Web's Modal keeps focus in but does not give it back.
-    return () => opener.current?.focus();
-  }, [open]);
+  return open ? <OpenDialog title={title} onClose={onClose} actions={actions}>{children}</OpenDialog> : null;
+}
+
+function OpenDialog({ title, onClose, children, actions }: { title: string; onClose: () => void; children: ReactNode; actions: ReactNode }) {
+  const element = useRef<HTMLDialogElement>(null);
+  useLayoutEffect(() => {
+    const dialog = element.current;
+    dialog?.showModal();
+    // Closed while it is still in the page: only then does the focus go back.
+    return () => dialog?.close();
+  }, []);
   return (
-    <Modal visible={open} transparent animationType="fade" onRequestClose={onClose} aria-label={title}>
-      <View style={styles.shade}>
-        <View style={styles.sheet}>
-          <Heading level={2}>{title}</Heading>
-          <ScrollView style={styles.scroll} contentContainerStyle={styles.content}>{children}</ScrollView>
-          <View style={styles.actions}>{actions}</View>
-        </View>
+    <dialog ref={element} aria-label={title} onCancel={(event) => { event.preventDefault(); onClose(); }} style={frame}>
+      <View style={styles.sheet}>
+        <Heading level={2}>{title}</Heading>
+        <ScrollView style={styles.scroll} contentContainerStyle={styles.content}>{children}</ScrollView>
+        <View style={styles.actions}>{actions}</View>
       </View>
-    </Modal>
+    </dialog>
   );
 }
 
+const frame = {
+  width: `min(${measure.form + space.xxl * 2}px, calc(100vw - ${space.xxl}px))`, maxHeight: '92vh', padding: 0, border: `${border.hair}px solid ${colour.line}`, borderRadius: radius.m, backgroundColor: colour.paper, boxSizing: 'border-box',
+  overflow: 'hidden',
+} as const;
+
 const styles = StyleSheet.create({
-  shade: { flex: 1, backgroundColor: 'rgba(27,36,33,0.5)', alignItems: 'center', justifyContent: 'center', padding: space.l },
-  sheet: { backgroundColor: colour.paper, borderRadius: radius.m, borderWidth: border.hair, borderColor: colour.line, padding: space.xl, gap: space.l, width: '100%', maxWidth: measure.form + space.xxl * 2, maxHeight: '92%' },
+  sheet: { padding: space.xl, gap: space.l, maxHeight: '92vh' } as object,
   scroll: { flexGrow: 0, flexShrink: 1 },
   content: { gap: space.m },
   actions: { flexDirection: 'row', flexWrap: 'wrap', gap: space.s },

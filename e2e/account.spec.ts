@@ -97,7 +97,7 @@ test('the vault stays open over a reload, locks when told or left alone, and ope
   // Left alone: as if the last touch had been an hour ago.
   await page.evaluate(() => localStorage.setItem('under-lock-last-touch', String(Date.now() - 3_600_000)));
   await expect(page.getByRole('heading', { name: 'Your vault is locked' })).toBeVisible({ timeout: 20_000 });
-  await page.getByRole('button', { name: 'Sign out' }).click();
+  await page.getByRole('button', { name: 'Sign out', exact: true }).click();
   await expect(page.getByRole('heading', { name: 'Sign in' })).toBeVisible();
   expect(complaints).toEqual([]);
 });
@@ -120,7 +120,7 @@ test('a changed password signs the other device out, opens the same vault, and t
   await expect(other.getByRole('heading', { name: 'Sign in' })).toBeVisible();
   await otherContext.close();
   who.password = 'harbour ledger in green ink';
-  await page.getByRole('button', { name: 'Sign out' }).click();
+  await page.getByRole('button', { name: 'Sign out', exact: true }).click();
   await signIn(page, house, 2);
   expect(complaints).toEqual([]);
 });

@@ -6,12 +6,12 @@ export default defineConfig({
   testMatch: '*.spec.ts',
   workers: 1,
   fullyParallel: false,
-  timeout: 90_000,
-  expect: { timeout: 15_000 },
+  timeout: 240_000, // a whole path with a dozen axe runs on a slow, shared machine
+  expect: { timeout: 20_000 },
   reporter: [['line'], ['json', { outputFile: '../test-results/e2e.json' }]],
   outputDir: '../test-results/e2e',
   use: {
-    actionTimeout: 15_000,
+    actionTimeout: 20_000,
     locale: 'en-GB',
     timezoneId: 'Europe/Lisbon',
     screenshot: 'only-on-failure',

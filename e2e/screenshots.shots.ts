@@ -43,6 +43,7 @@ test('pictures', async ({ page, context, house }) => {
   await reading.getByRole('button', { name: 'Send me the passcode' }).waitFor();
   await picture(reading, 'room-ask-phone');
   await reading.getByRole('button', { name: 'Send me the passcode' }).click();
+  await reading.getByLabel('Passcode', { exact: true }).waitFor();
   await reading.getByLabel('Passcode', { exact: true }).fill(/\d{6}/.exec(await latestText(house, '+447700900417'))![0]);
   await reading.getByRole('button', { name: 'Open the message' }).click();
   await reading.getByRole('button', { name: 'Look fitness-2026.pdf' }).waitFor();

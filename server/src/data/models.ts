@@ -1,0 +1,169 @@
+/** The rows as Sequelize sees them. Their rules stand in the migrations; a withdrawn grant without its share is the database's own constraint. */
+import { type CreationOptional, DataTypes, type InferAttributes, type InferCreationAttributes, Model, type Sequelize } from 'sequelize';
+import { type EventKind, type GrantState, type NoticeState } from '@under-lock/contract/message';
+import { type IdentityCheck } from '@under-lock/core/handling/handling';
+
+const { UUID, TEXT, DATE, BLOB, INTEGER, BIGINT, JSONB, BOOLEAN } = DataTypes;
+// A fresh object each time: Sequelize writes the column's name into it.
+const key = () => ({ type: UUID, primaryKey: true });
+const required = <T>(type: T): { type: T; allowNull: false } => ({ type, allowNull: false });
+
+export interface StoredHashing { salt: string; memoryKiB: number; iterations: number; parallelism: number }
+
+export class AccountRow extends Model<InferAttributes<AccountRow>, InferCreationAttributes<AccountRow>> {
+  declare id: string;
+  declare address: string;
+  declare addressKey: string;
+  declare name: string;
+  declare title: string;
+  declare phone: CreationOptional<string | null>;
+  declare role: 'worker' | 'administrator';
+  declare hashing: CreationOptional<StoredHashing | null>;
+  declare authHash: CreationOptional<string | null>;
+  declare wrappedSecret: CreationOptional<Buffer | null>;
+  declare recoveryAuthHash: CreationOptional<string | null>;
+  declare recoveryWrappedSecret: CreationOptional<Buffer | null>;
+  declare invitationHash: CreationOptional<Buffer | null>;
+  declare invitationUntil: CreationOptional<Date | null>;
+  declare createdAt: Date;
+}
+
+export class SessionRow extends Model<InferAttributes<SessionRow>, InferCreationAttributes<SessionRow>> {
+  declare id: string;
+  declare tokenHash: Buffer;
+  declare accountId: string;
+  declare device: string;
+  declare createdAt: Date;
+  declare lastSeenAt: Date;
+}
+
+export class VaultItemRow extends Model<InferAttributes<VaultItemRow>, InferCreationAttributes<VaultItemRow>> {
+  declare accountId: string;
+  declare kind: string;
+  declare id: string;
+  declare revision: number;
+  declare updatedAt: Date;
+  declare sealed: Buffer;
+}
+
+export class BlobRow extends Model<InferAttributes<BlobRow>, InferCreationAttributes<BlobRow>> {
+  declare id: string;
+  declare accountId: string;
+  declare size: string | number;
+  declare createdAt: Date;
+}
+
+export class MessageRow extends Model<InferAttributes<MessageRow>, InferCreationAttributes<MessageRow>> {
+  declare id: string;
+  declare accountId: string;
+  declare contentBlobId: string | null;
+  declare reference: string;
+  declare handling: { closesAt: string; check: IdentityCheck; rights: { reply: boolean; save: boolean } };
+  declare size: string | number;
+  declare sentAt: Date;
+  declare requestDigest: Buffer;
+}
+
+export class GrantRow extends Model<InferAttributes<GrantRow>, InferCreationAttributes<GrantRow>> {
+  declare id: string;
+  declare messageId: string;
+  declare accountId: string;
+  declare position: number;
+  declare address: string;
+  declare name: string;
+  declare role: 'to' | 'cc';
+  declare state: GrantState;
+  declare closesAt: Date;
+  declare endedAt: CreationOptional<Date | null>;
+  declare replacedBy: CreationOptional<string | null>;
+  declare houseShare: CreationOptional<Buffer | null>;
+  declare wrappedKey: CreationOptional<Buffer | null>;
+  declare proofHash: Buffer;
+  declare checkKind: IdentityCheck;
+  declare checkHint: string;
+  declare channel: CreationOptional<Buffer | null>;
+  declare noticeState: CreationOptional<NoticeState>;
+  declare noticeAt: CreationOptional<Date | null>;
+  declare noticeAnswer: CreationOptional<string | null>;
+  declare openCount: CreationOptional<number>;
+  declare firstOpenedAt: CreationOptional<Date | null>;
+  declare lastOpenedAt: CreationOptional<Date | null>;
+  declare wrongTries: CreationOptional<number>;
+  declare notForMeAt: CreationOptional<Date | null>;
+  declare passcodeHash: CreationOptional<Buffer | null>;
+  declare passcodeSentAt: CreationOptional<Date | null>;
+  declare passcodeWrong: CreationOptional<number>;
+  declare passcodePauses: CreationOptional<number>;
+  declare passcodePausedUntil: CreationOptional<Date | null>;
+}
+
+export class ReaderSessionRow extends Model<InferAttributes<ReaderSessionRow>, InferCreationAttributes<ReaderSessionRow>> {
+  declare tokenHash: Buffer;
+  declare grantId: string;
+  declare expiresAt: Date;
+  declare counted: CreationOptional<boolean>;
+}
+
+export class OutboxRow extends Model<InferAttributes<OutboxRow>, InferCreationAttributes<OutboxRow>> {
+  declare id: string;
+  declare grantId: string;
+  declare createdAt: Date;
+  declare sealedShare: Buffer | null;
+  declare state: 'waiting' | 'delivered' | 'failed' | 'cancelled';
+  declare leasedUntil: CreationOptional<Date | null>;
+  declare attempts: CreationOptional<number>;
+  declare messageIdHeader: string;
+  declare sha256: CreationOptional<Buffer | null>;
+  declare deliveredAt: CreationOptional<Date | null>;
+}
+
+export interface EventData { hadOpened?: boolean; closesAt?: string }
+
+export class EventRow extends Model<InferAttributes<EventRow>, InferCreationAttributes<EventRow>> {
+  declare id: string;
+  declare messageId: string;
+  declare grantId: string | null;
+  declare at: Date;
+  declare kind: EventKind;
+  declare data: CreationOptional<EventData>;
+}
+
+export function defineModels(sequelize: Sequelize): void {
+  const at = (tableName: string) => ({ sequelize, tableName, timestamps: false, underscored: true }) as const;
+  AccountRow.init(
+    {
+      id: key(), address: required(TEXT), addressKey: required(TEXT), name: required(TEXT), title: required(TEXT), phone: TEXT, role: required(TEXT), hashing: JSONB,
+      authHash: TEXT, wrappedSecret: BLOB, recoveryAuthHash: TEXT, recoveryWrappedSecret: BLOB, invitationHash: BLOB, invitationUntil: DATE, createdAt: required(DATE),
+    },
+    at('accounts'),
+  );
+  SessionRow.init({ id: key(), tokenHash: required(BLOB), accountId: required(UUID), device: required(TEXT), createdAt: required(DATE), lastSeenAt: required(DATE) }, at('sessions'));
+  VaultItemRow.init(
+    { accountId: key(), kind: { type: TEXT, primaryKey: true }, id: key(), revision: required(INTEGER), updatedAt: required(DATE), sealed: required(BLOB) },
+    at('vault_items'),
+  );
+  BlobRow.init({ id: key(), accountId: required(UUID), size: required(BIGINT), createdAt: required(DATE) }, at('blobs'));
+  MessageRow.init(
+    { id: key(), accountId: required(UUID), contentBlobId: UUID, reference: required(TEXT), handling: required(JSONB), size: required(BIGINT), sentAt: required(DATE), requestDigest: required(BLOB) },
+    at('messages'),
+  );
+  GrantRow.init(
+    {
+      id: key(), messageId: required(UUID), accountId: required(UUID), position: required(INTEGER), address: required(TEXT), name: required(TEXT), role: required(TEXT),
+      state: required(TEXT), closesAt: required(DATE), endedAt: DATE, replacedBy: UUID, houseShare: BLOB, wrappedKey: BLOB, proofHash: required(BLOB),
+      checkKind: required(TEXT), checkHint: required(TEXT), channel: BLOB, noticeState: { type: TEXT, defaultValue: 'waiting' }, noticeAt: DATE, noticeAnswer: TEXT,
+      openCount: { type: INTEGER, defaultValue: 0 }, firstOpenedAt: DATE, lastOpenedAt: DATE, wrongTries: { type: INTEGER, defaultValue: 0 }, notForMeAt: DATE,
+      passcodeHash: BLOB, passcodeSentAt: DATE, passcodeWrong: { type: INTEGER, defaultValue: 0 }, passcodePauses: { type: INTEGER, defaultValue: 0 }, passcodePausedUntil: DATE,
+    },
+    at('grants'),
+  );
+  ReaderSessionRow.init({ tokenHash: { type: BLOB, primaryKey: true }, grantId: required(UUID), expiresAt: required(DATE), counted: { type: BOOLEAN, defaultValue: false } }, at('reader_sessions'));
+  OutboxRow.init(
+    {
+      id: key(), grantId: required(UUID), createdAt: required(DATE), sealedShare: BLOB, state: required(TEXT), leasedUntil: DATE, attempts: { type: INTEGER, defaultValue: 0 },
+      messageIdHeader: required(TEXT), sha256: BLOB, deliveredAt: DATE,
+    },
+    at('outbox'),
+  );
+  EventRow.init({ id: key(), messageId: required(UUID), grantId: UUID, at: required(DATE), kind: required(TEXT), data: { type: JSONB, defaultValue: {} } }, at('events'));
+}

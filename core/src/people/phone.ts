@@ -17,6 +17,3 @@ export function checkPhone(typed: string, country: CountryCode): PhoneResult {
 
 export const phoneCountries = (): { country: CountryCode; callingCode: string }[] =>
   getCountries().map((country) => ({ country, callingCode: `+${getCountryCallingCode(country)}` }));
-
-/** E.164 spelled for reading, unchanged when it can't be read. */
-export const spellPhone = (e164: string): string => parsePhoneNumberFromString(e164)?.formatInternational() ?? e164;

@@ -1,5 +1,5 @@
 /** Delivering one notice: leased, so that two processes never send it both; its Message-ID stays the same on every try. */
-import { createHash, randomUUID } from 'node:crypto';
+import { createHash } from 'node:crypto';
 import { noticeLink } from '@under-lock/core/locks/room/grant';
 import { buildNotice } from '@under-lock/core/notice/notice';
 import { type Context } from '../context';
@@ -91,5 +91,3 @@ export async function noticeBounced(context: Context, outboxId: string, answer: 
     if (row !== undefined) await record(context, { messageId: row.message_id, grantId: row.grant_id, kind: 'notice-bounced' }, transaction);
   });
 }
-
-export const newMessageId = (mailDomain: string): string => `${randomUUID()}@${mailDomain}`;

@@ -12,7 +12,6 @@ import { phoneHint } from '@under-lock/core/people/phone-hint';
 import { type Transaction, UniqueConstraintError } from 'sequelize';
 import { type Context } from '../context';
 import { ownBlob, requireComplete } from '../blob/blob';
-import { rows } from '../data/database';
 import { type AccountRow, GrantRow, MessageRow, OutboxRow } from '../data/models';
 import { invalid, Problem } from '../problem';
 import { putItem } from '../vault/vault';
@@ -135,9 +134,4 @@ export async function dispatchMessage(context: Context, sender: AccountRow, disp
     return other;
   }
   return { sentAt, already: false };
-}
-
-export async function contentBlobOf(context: Context, messageId: string): Promise<string | undefined> {
-  const [row] = await rows<{ content_blob_id: string | null }>(context.db, 'SELECT content_blob_id FROM messages WHERE id = $1', [messageId]);
-  return row?.content_blob_id ?? undefined;
 }

@@ -58,7 +58,8 @@ test('a new colleague sets up an account, and its printed code opens it again wh
   await page.reload();
   await expect(page.getByRole('heading', { name: 'Sign in' })).toBeVisible();
   await other.context().close();
-  expect(complaints).toEqual([]);
+  // The desk that was signed out from elsewhere may have asked once more and been refused.
+  expect(complaints.filter((line) => !line.includes('401 (Unauthorized)'))).toEqual([]);
 });
 
 test('a wrong password gets one sentence and a growing delay, the same for an address nobody has', async ({ page, house }) => {

@@ -56,7 +56,7 @@ test('a pasted list is split, duplicates are merged and what is no address is sa
   await signIn(page, house);
   await page.getByRole('link', { name: 'Write', exact: true }).click();
   await page.getByRole('combobox', { name: 'To' }).fill('"Aune, Dr" <records@harbourclinic.example>; office@saltmarsh.example, OFFICE@saltmarsh.example, not an address,');
-  await expect(page.getByRole('button', { name: /^Remove (Aune|office)/ })).toHaveCount(2);
+  await expect(page.getByRole('button', { name: /^Remove (Aune|Saltmarsh)/ })).toHaveCount(2);
   await expect(page.getByText(/“not an address”: An address needs an @/)).toBeVisible();
 });
 

@@ -5,7 +5,7 @@ import { ApiProblem } from '@under-lock/contract/problem';
 import * as api from '@under-lock/contract/room';
 import { type Handling } from '@under-lock/core/handling/handling';
 import { type MessageContent } from '@under-lock/core/message/content';
-import { shareFromFragment } from '@under-lock/core/locks/room/grant';
+import { shareFromFragment, shareProof } from '@under-lock/core/locks/room/grant';
 import { type Bytes } from '@under-lock/core/bytes';
 import { wrap, type Remote } from 'comlink';
 import { type ReaderDoor } from './worker';
@@ -18,8 +18,14 @@ export interface Opened {
 
 export class DamagedError extends Error {}
 
-let door: Remote<ReaderDoor> | undefined;
-const worker = (): Remote<ReaderDoor> => (door ??= wrap<ReaderDoor>(new Worker('/room/reader-worker.js')));
+/** A worker thread for one opening. Its script may fail to load on a bad line: then the opening fails, instead of waiting for ever. */
+function startWorker(): { door: Remote<ReaderDoor>; failed: Promise<never>; end: () => void } {
+  const worker = new Worker('/room/reader-worker.js');
+  const failed = new Promise<never>((_, reject) => {
+    worker.onerror = () => reject(new ApiProblem({ type: 'about:blank', title: 'The page could not load what opens the message', status: 0, code: 'unreachable' }));
+  });
+  return { door: wrap<ReaderDoor>(worker), failed, end: () => worker.terminate() };
+}
 
 const client = createClient(window.location.origin);
 
@@ -33,9 +39,9 @@ export function visitFromAddress(): { id: string; share: Bytes } | undefined {
 type Visit = NonNullable<ReturnType<typeof visitFromAddress>>;
 
 export const look = ({ id }: Visit) => client(api.lookAtRoom, { params: { id } });
-export const askPasscode = async ({ id, share }: Visit) => client(api.sendPasscode, { params: { id }, body: { proof: await worker().proof(share) } });
-export const enterPasscode = async ({ id, share }: Visit, passcode: string): Promise<void> => void (await client(api.enterPasscode, { params: { id }, body: { proof: await worker().proof(share), passcode } }));
-export const sayNotForMe = async ({ id, share }: Visit): Promise<void> => void (await client(api.sayNotForMe, { params: { id }, body: { proof: await worker().proof(share) } }));
+export const askPasscode = async ({ id, share }: Visit) => client(api.sendPasscode, { params: { id }, body: { proof: await shareProof(share) } });
+export const enterPasscode = async ({ id, share }: Visit, passcode: string): Promise<void> => void (await client(api.enterPasscode, { params: { id }, body: { proof: await shareProof(share), passcode } }));
+export const sayNotForMe = async ({ id, share }: Visit): Promise<void> => void (await client(api.sayNotForMe, { params: { id }, body: { proof: await shareProof(share) } }));
 export const leave = ({ id }: Visit): Promise<unknown> => client(api.leaveRoom, { params: { id } });
 
 /** Fetches and opens. `progress` is told the share fetched, 0 to 1. @throws ApiProblem, DamagedError */
@@ -47,10 +53,13 @@ export async function openMessage({ id, share }: Visit, progress: (done: number)
     parts.push(await client(api.getRoomPart, { params: { id, index } }));
     progress((index + 1) / count);
   }
+  const { door, failed, end } = startWorker();
   try {
     const house = { houseShare: released.houseShare, wrappedKey: released.wrappedKey };
-    return { content: await worker().open(parts, share, house, { grantId: id, messageId: released.messageId }), handling: released.handling, reader: released.reader };
+    return { content: await Promise.race([failed, door.open(parts, share, house, { grantId: id, messageId: released.messageId })]), handling: released.handling, reader: released.reader };
   } catch (error) {
     throw error instanceof ApiProblem ? error : new DamagedError('The content does not open');
+  } finally {
+    end();
   }
 }

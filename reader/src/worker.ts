@@ -1,12 +1,11 @@
 /** The reader's door to core: joins the halves of the key and opens the content away from the page. */
 import { concat, type Bytes } from '@under-lock/core/bytes';
-import { joinKey, shareProof, type GrantIdentity, type HouseHalf } from '@under-lock/core/locks/room/grant';
+import { joinKey, type GrantIdentity, type HouseHalf } from '@under-lock/core/locks/room/grant';
 import { openFromRoom } from '@under-lock/core/locks/room/open';
 import { type MessageContent } from '@under-lock/core/message/content';
 import { expose } from 'comlink';
 
 const door = {
-  proof: (share: Bytes): Promise<Bytes> => shareProof(share),
   async open(parts: Bytes[], share: Bytes, house: HouseHalf, identity: GrantIdentity): Promise<MessageContent> {
     return openFromRoom({ content: concat(...parts), key: await joinKey(share, house, identity) });
   },

@@ -178,6 +178,7 @@ test.describe('the reading room’s dead ends', () => {
     await expect(page.getByRole('heading', { name: /This link leads nowhere/ })).toBeVisible();
     await page.goto('about:blank');
     await page.goto(link);
+    await expect(page.getByRole('button', { name: 'Send me the passcode' })).toBeVisible();
     await page.context().setOffline(true);
     await page.getByRole('button', { name: 'Send me the passcode' }).click();
     await expect(page.getByRole('heading', { name: /No connection/ })).toBeVisible();

@@ -1,4 +1,5 @@
 /** Openings a second (a passed identity check held, a 1 KB message) against a bare Koa with one query, turn by turn. */
+import { once } from 'node:events';
 import Koa from 'koa';
 import { type AddressInfo } from 'node:net';
 import { enterPasscode, sendPasscode } from '../contract/src/room';
@@ -35,6 +36,7 @@ export async function doorPerSecond(): Promise<Row[]> {
     const [rows] = await house.server.context.db.query('SELECT 1 AS one');
     http.body = rows;
   }).listen(0, '127.0.0.1');
+  await once(bare, 'listening');
   const bareUrl = `http://127.0.0.1:${(bare.address() as AddressInfo).port}/`;
   const headers = { Cookie: cookie, Origin: house.origin, 'Content-Type': 'application/json' };
   const drain = async (response: Response): Promise<void> => {

@@ -3,6 +3,7 @@ import { type Page } from '@playwright/test';
 import { mkdtempSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import pg from 'pg';
 import { addFiles, desktop, expect, expectAccessible, latestLink, latestText, type House, mailCount, phone, signIn, test } from './house';
 
 test.use({ viewport: desktop });
@@ -109,6 +110,26 @@ test('a cut connection in the middle of sending keeps the draft; sending again g
   await latestLink(house, mailbox, before);
   await page.waitForTimeout(1500);
   expect(await mailCount(house, mailbox)).toBe(before + 1);
+});
+
+test('a full disk at the server is said, keeps the draft, and sending goes on once there is room', async ({ page, house }) => {
+  await signIn(page, house);
+  await write(page, 'pell.anders@postbox.example,', 'Sent when there was room');
+  await expect(page.getByText(/Draft kept, sealed/)).toBeVisible();
+  const database = new pg.Client({ connectionString: house.databaseUrl });
+  await database.connect();
+  // What PostgreSQL answers when its disk is full (error code 53100).
+  await database.query(`CREATE FUNCTION full_disk() RETURNS trigger LANGUAGE plpgsql AS $$ BEGIN RAISE EXCEPTION 'could not extend file' USING ERRCODE = '53100'; END $$`);
+  await database.query('CREATE TRIGGER full_disk BEFORE INSERT ON blob_parts FOR EACH ROW EXECUTE FUNCTION full_disk()');
+  try {
+    await page.getByRole('button', { name: 'Send under lock' }).click();
+    await expect(page.getByText(/The server has no room left.*Not sent yet/)).toBeVisible({ timeout: 30_000 });
+  } finally {
+    await database.query('DROP FUNCTION full_disk() CASCADE');
+    await database.end();
+  }
+  await page.getByRole('button', { name: 'Send under lock' }).click();
+  await expect(page.getByRole('heading', { name: 'Sent when there was room' })).toBeVisible({ timeout: 30_000 });
 });
 
 test('a server that dies is said; what was written is kept when it is back', async ({ page, house }) => {

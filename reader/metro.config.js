@@ -1,4 +1,4 @@
 const { getDefaultConfig } = require('expo/metro-config');
-const withSmallZod = require('../ui/metro-zod.js');
+const withSmallPages = require('../ui/metro-pages.js');
 
-module.exports = withSmallZod(getDefaultConfig(__dirname));
+module.exports = withSmallPages(getDefaultConfig(__dirname));

@@ -1,6 +1,6 @@
-/** Stands for the parts of zod that ui/metro-zod.js leaves out. */
+/** Stands for the parts of zod that ui/metro-pages.js leaves out. */
 const left = () => {
-  throw new Error('This part of zod is left out of the pages (ui/metro-zod.js)');
+  throw new Error('This part of zod is left out of the pages (ui/metro-pages.js)');
 };
 export const fromJSONSchema = left;
 export const JSONSchemaGenerator = left;

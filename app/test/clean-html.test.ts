@@ -1,5 +1,5 @@
 /** Other people's HTML, with all its power taken. */
-import { cleanHtml } from '@under-lock/ui/html-frame';
+import { cleanHtml } from '../../ui/src/HtmlFrame';
 
 test.each([
   ['<script>alert(1)</script>hello', 'hello'],

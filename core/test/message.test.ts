@@ -9,7 +9,8 @@ import { distinctNames, safeFileName } from '../src/message/file-name';
 import { readMessage } from '../src/message/read';
 import { buildNotice, type Notice, noticeText } from '../src/notice/notice';
 import { addressHint } from '../src/people/address-hint';
-import { addressKey, checkAddress, readRecipients } from '../src/people/address';
+import { addressKey, checkAddress } from '../src/people/address';
+import { readRecipients } from '../src/people/recipient-list';
 import { checkPhone, phoneCountries } from '../src/people/phone';
 import { phoneHint } from '../src/people/phone-hint';
 

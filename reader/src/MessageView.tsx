@@ -12,7 +12,7 @@ import { language, words } from './words/words';
 const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
 const named = ({ name, address }: Correspondent): string => (name === '' ? address : name);
 
-interface Props {
+export interface MessageViewProps {
   content: MessageContent;
   handling: Handling;
   now: Date;
@@ -21,7 +21,7 @@ interface Props {
   headingLevel?: 1 | 2;
 }
 
-export function MessageView({ content, handling, now, pdfBase, headingLevel = 1 }: Props) {
+export function MessageView({ content, handling, now, pdfBase, headingLevel = 1 }: MessageViewProps) {
   const { rights, closesAt } = handling;
   const whole = closesAt.getTime() - content.date.getTime();
   return (

@@ -31,7 +31,7 @@ async function whenChanged(name, folders, build) {
 
 const alias = { '@under-lock/core': at('core/src'), '@under-lock/contract': at('contract/src'), '@under-lock/server': at('server/src'), '@under-lock/standins': at('standins/src') };
 
-/** The same as ui/metro-zod.js does for the pages. */
+/** The same as ui/metro-pages.js does for the pages. */
 const smallZod = {
   name: 'small-zod',
   setup(build) {

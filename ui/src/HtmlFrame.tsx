@@ -36,7 +36,9 @@ export function cleanHtml(html: string): string {
   });
 }
 
-export function HtmlFrame({ html, title, selectable = true }: { html: string; title: string; selectable?: boolean }) {
+export interface HtmlFrameProps { html: string; title: string; selectable?: boolean }
+
+export function HtmlFrame({ html, title, selectable = true }: HtmlFrameProps) {
   const frame = useRef<HTMLIFrameElement>(null);
   const [height, setHeight] = useState(120);
   const page = useMemo(

@@ -3,12 +3,12 @@ import { type Account } from '@under-lock/contract/account';
 import { type Office } from '@under-lock/contract/office';
 import { type MessageContent } from '@under-lock/core/message/content';
 import { type DeliveryPlan } from '@under-lock/core/plan/plan';
-import { MessageView } from '@under-lock/reader/MessageView';
 import { Banner, Button, Dialog, Loading } from '@under-lock/ui';
 import { useEffect, useState } from 'react';
 import { problemWords } from '../problem-words';
 import { door } from '../worker/door';
 import { type Draft } from './draft';
+import { MessageViewLater } from './MessageViewLater';
 
 interface Props { draft: Draft; plan: DeliveryPlan; account: Account; office: Office; closesAt: Date; now: Date; onClose: () => void }
 
@@ -29,7 +29,7 @@ export function AsTheySeeIt({ draft, plan, account, closesAt, now, onClose }: Pr
   return (
     <Dialog title="As they see it, after the passcode" open onClose={onClose} actions={<Button kind="main" label="Back to writing" onPress={onClose} />}>
       {error !== undefined ? <Banner tone="brick">{error}</Banner> : content === undefined ? <Loading what="Putting it together" /> : (
-        <MessageView content={content} handling={{ closesAt, check: draft.check, rights: draft.rights }} now={now} pdfBase="/pdf" headingLevel={2} />
+        <MessageViewLater content={content} handling={{ closesAt, check: draft.check, rights: draft.rights }} now={now} pdfBase="/pdf" headingLevel={2} />
       )}
     </Dialog>
   );

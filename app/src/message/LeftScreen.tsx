@@ -3,7 +3,6 @@ import { toHex, fromBase64Url, sha256 } from '@under-lock/core/bytes';
 import { noticeLink } from '@under-lock/core/locks/room/grant';
 import { buildNotice, type Notice, noticeText } from '@under-lock/core/notice/notice';
 import { momentInWords, sizeInWords } from '@under-lock/core/when';
-import { MessageView } from '@under-lock/reader/MessageView';
 import { Banner, Button, Line, Loading, Panel, Row, Section, Stack, StateMark, Text } from '@under-lock/ui';
 import { HtmlFrame } from '@under-lock/ui/html-frame';
 import { useLocalSearchParams } from 'expo-router';
@@ -17,6 +16,7 @@ import { useOpenSession } from '../session/session';
 import { WayLink } from '../shell/WayLink';
 import { Screen } from '../shell/Screen';
 import { door } from '../worker/door';
+import { MessageViewLater } from './MessageViewLater';
 import { useSentMessage } from './useSent';
 import { who } from './grant-words';
 
@@ -79,7 +79,7 @@ export function LeftScreen() {
                 <Text kind="small" tone="soft">SHA-256 of the sealed bytes</Text>
                 <Text kind="mono" style={styles.wrap}>{toHex(content.sha256).match(/.{1,8}/g)!.join(' ')}</Text>
               </Line>
-              <Line last><MessageView content={content.content} handling={message.handling} now={now} pdfBase="/pdf" headingLevel={2} /></Line>
+              <Line last><MessageViewLater content={content.content} handling={message.handling} now={now} pdfBase="/pdf" headingLevel={2} /></Line>
             </Panel>
           </Stack>
         )}

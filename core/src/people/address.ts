@@ -1,9 +1,7 @@
 /**
- * Mail addresses as RFC 5321 §4.1.2 and RFC 6531 §3.3 allow them, and lists of them as people paste them.
- * Lists are split by postal-mime's reader of RFC 5322 address lists. Left out: address literals (`user@[192.0.2.1]`),
+ * Mail addresses as RFC 5321 §4.1.2 and RFC 6531 §3.3 allow them. Left out: address literals (`user@[192.0.2.1]`),
  * which no correspondent of an office has, and comments.
  */
-import { addressParser } from 'postal-mime';
 
 export type AddressProblem = 'no-at' | 'local-part' | 'domain' | 'too-long' | 'no-dot';
 export type AddressResult = { ok: true; address: string } | { ok: false; problem: AddressProblem };
@@ -50,35 +48,6 @@ export interface Correspondent {
   /** Empty when not known. */
   name: string;
   address: string;
-}
-
-export interface RecipientList {
-  accepted: Correspondent[];
-  rejected: { text: string; problem: AddressProblem }[];
-}
-
-const MAX_LIST = 100_000; // characters
-
-/** Splits a typed or pasted list (commas, semicolons, lines; with or without names); duplicates within it are merged, first one wins. */
-export function readRecipients(typed: string): RecipientList {
-  const list: RecipientList = { accepted: [], rejected: [] };
-  const seen = new Set<string>();
-  const text = typed.slice(0, MAX_LIST).replace(/[\r\n;]+/g, ',').replace(/\t+/g, ' ');
-  for (const entry of addressParser(text, { flatten: true })) {
-    // The parser hands back what it can't read as a name without an address; a bare "a@b c@d" comes as one address and is refused here.
-    const candidate = entry.address === undefined || entry.address === '' ? entry.name : entry.address;
-    if (candidate.trim() === '') continue;
-    const checked = checkAddress(candidate);
-    if (!checked.ok) {
-      list.rejected.push({ text: candidate.trim(), problem: checked.problem });
-      continue;
-    }
-    const key = addressKey(checked.address);
-    if (seen.has(key)) continue;
-    seen.add(key);
-    list.accepted.push({ name: entry.address === undefined ? '' : cleanName(entry.name), address: checked.address });
-  }
-  return list;
 }
 
 /** A display name without control characters and direction overrides (a name must not be able to show as another address). */

@@ -19,7 +19,8 @@ import { invite, invitedAccount, setUp } from '../account/account';
 import { putPart, startBlob } from '../blob/blob';
 import { type Context } from '../context';
 import { run } from '../data/database';
-import { AccountRow, GrantRow } from '../data/models';
+import { AccountRow, GrantRow, OutboxRow } from '../data/models';
+import { deliverNotice } from '../message/deliver';
 import { dispatchMessage } from '../message/dispatch';
 import { endGrants, record } from '../message/grants';
 import { putItem } from '../vault/vault';
@@ -76,6 +77,8 @@ interface DemoMessage {
   closesAt: Date;
   /** How long ago it was sent. */
   ago: number;
+  /** False when the running server is to tell them, and so to meet what comes back. */
+  told?: boolean;
 }
 
 async function sendDemo(context: Context, { account, key }: Worker, demo: DemoMessage): Promise<GrantRow[]> {
@@ -109,7 +112,13 @@ async function sendDemo(context: Context, { account, key }: Worker, demo: DemoMe
   // The demo has a past: what was sent days ago says so.
   await run(context.db, 'UPDATE messages SET sent_at = $2 WHERE id = $1', [id, sentAt]);
   await run(context.db, 'UPDATE events SET at = $2 WHERE message_id = $1', [id, sentAt]);
+  if (demo.told !== false) await tell({ ...context, clock: () => new Date(sentAt.getTime() + 40_000) }, id);
   return GrantRow.findAll({ where: { messageId: id }, order: ['position'] });
+}
+
+/** Has the outside world take the notices of a message, in the demo's past. */
+async function tell(then: Context, messageId: string): Promise<void> {
+  for (const { id } of await OutboxRow.findAll({ where: { grantId: (await GrantRow.findAll({ where: { messageId } })).map((grant) => grant.id) } })) await deliverNotice(then, id);
 }
 
 async function opened(context: Context, grant: GrantRow, times: number, firstAgo: number, lastAgo: number): Promise<void> {
@@ -159,7 +168,7 @@ export async function seedDemo(context: Context, papers: string): Promise<{ sign
     subject: 'Crew list, winter', reference: 'CR-2611-140', ago: 12 * DAY, closesAt: on(37), to: [people.clinic, people.northquay], text: 'The crew list for the winter timetable. Numbers as of 1 November.',
   });
   for (const grant of crew) await opened(context, grant, 1, 11 * DAY, 11 * DAY);
-  await sendDemo(context, maren, { subject: 'Handover of claims files', reference: '', ago: 6 * HOUR, closesAt: on(14), to: [people.agent], text: 'The list of open claims for the handover.' });
+  await sendDemo(context, maren, { subject: 'Handover of claims files', reference: '', ago: 6 * HOUR, told: false, closesAt: on(14), to: [people.agent], text: 'The list of open claims for the handover.' });
   const old = await sendDemo(context, maren, { subject: 'Medical certificates, October', reference: 'CR-2610-077', ago: 30 * DAY, closesAt: on(1), to: [people.clinic], text: 'The certificates that expire in October.' });
   await opened(context, old[0]!, 1, 29 * DAY, 29 * DAY);
   await context.db.transaction((transaction) => endGrants(context, old, { state: 'withdrawn', at: now }, transaction));

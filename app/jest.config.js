@@ -6,6 +6,8 @@ module.exports = {
   testMatch: ['<rootDir>/test/**/*.test.{ts,tsx}'],
   moduleNameMapper: {
     '^@under-lock/ui$': '<rootDir>/../ui/src/index.ts',
+    '^@under-lock/ui/watermark$': '<rootDir>/../ui/src/Watermark.tsx',
+    '^@under-lock/ui/clean-html$': '<rootDir>/../ui/src/HtmlFrame.tsx',
     '^@under-lock/ui/html-frame$': '<rootDir>/../ui/src/LaterHtmlFrame.tsx',
     '^@under-lock/ui/lock-shape$': '<rootDir>/../ui/src/LockShape.tsx',
     '^@under-lock/(core|contract)/(.*)$': '<rootDir>/../$1/src/$2',

@@ -21,6 +21,8 @@ for (const [size, viewport] of [['a phone', phone], ['a desktop', desktop]] as c
     await addFiles(page, papers);
     await expect(page.getByText('41 kB of 25 MB')).toBeVisible();
     if (viewport === phone) await page.getByRole('button', { name: /^Plan/ }).click();
+    await page.getByRole('radio', { name: /Crew health/ }).click();
+    await page.getByRole('button', { name: 'Choose more strictly' }).click();
     await page.getByRole('radio', { name: /In two weeks/ }).click();
     await expect(page.getByText(/Readable until \w{3} \d+ \w{3}( \d{4})?, 17:00/).first()).toBeVisible();
     if (viewport === phone) await page.getByRole('button', { name: 'Close the plan' }).click();
@@ -86,9 +88,14 @@ for (const [size, viewport] of [['a phone', phone], ['a desktop', desktop]] as c
 
     // The sender sees it, moves the date, withdraws
     await expect(page.getByText(/opened once/)).toBeVisible();
-    await expect(page.getByText('1 wrong passcode')).toBeVisible();
+    await expect(page.getByText('1 wrong try')).toBeVisible();
     await page.getByRole('button', { name: 'Move the date' }).click();
-    await page.getByRole('radio', { name: /End of the quarter/ }).click();
+    await page.getByRole('radio', { name: /A date and time/ }).click();
+    const later = new Date(Date.now() + 40 * 86_400_000).toISOString().slice(0, 10);
+    await page.getByLabel('Date', { exact: true }).fill(later);
+    await page.getByRole('dialog').getByRole('button', { name: 'Move the date' }).click();
+    await expect(page.getByText('This asks less than the preset “Crew health” demands')).toBeVisible();
+    await page.getByRole('radio', { name: /End of the working week/ }).click();
     await page.getByRole('dialog').getByRole('button', { name: 'Move the date' }).click();
     await expect(page.getByText(/^● ?Readable until .* for Pell Anders|Readable until .* for Pell Anders/).first()).toBeVisible();
     await page.getByRole('button', { name: 'Withdraw', exact: true }).click();
@@ -102,8 +109,8 @@ for (const [size, viewport] of [['a phone', phone], ['a desktop', desktop]] as c
     await expect(reading.getByRole('heading', { name: /This message was withdrawn/ })).toBeVisible();
     await expectAccessible(reading);
 
-    // Wrong passcodes are answered with 403: the browser itself notes that in the console.
-    expect(complaints.filter((line) => !line.includes('403 (Forbidden)'))).toEqual([]);
+    // Wrong passcodes are answered with 403, the refused date with 400: the browser itself notes that in the console.
+    expect(complaints.filter((line) => !/403 \(Forbidden\)|400 \(Bad Request\)/.test(line))).toEqual([]);
   });
 }
 

@@ -18,8 +18,16 @@ test('pictures', async ({ page, context, house }) => {
   await page.setViewportSize(phone);
   await page.getByRole('link', { name: 'Mail', exact: true }).click();
   await picture(page, 'mail-phone');
+  await page.getByRole('link', { name: /^Received/ }).click();
+  await page.getByRole('link', { name: /Winter allowances/ }).waitFor();
+  await picture(page, 'received-phone');
+  await page.getByRole('link', { name: 'Sent', exact: true }).click();
   await page.getByRole('link', { name: /Accident report/ }).click();
   await picture(page, 'message-phone');
+  await page.setViewportSize(desktop);
+  await page.getByRole('link', { name: 'Office', exact: true }).click();
+  await picture(page, 'office-wide');
+  await page.setViewportSize(phone);
   await page.getByRole('link', { name: 'People', exact: true }).click();
   await picture(page, 'people-phone');
   await page.getByRole('link', { name: 'Write', exact: true }).click();
@@ -48,6 +56,10 @@ test('pictures', async ({ page, context, house }) => {
   await reading.getByRole('button', { name: 'Open the message' }).click();
   await reading.getByRole('button', { name: 'Look fitness-2026.pdf' }).waitFor();
   await picture(reading, 'room-read-phone');
+  await reading.getByRole('button', { name: /^Reply to Maren/ }).click();
+  await reading.getByLabel('Your reply', { exact: true }).fill('Dear Maren,\n\nthe restriction stays until the spring. The clinic’s letter is attached.');
+  await reading.getByLabel('Your reply', { exact: true }).scrollIntoViewIfNeeded();
+  await picture(reading, 'room-reply-phone');
   await reading.goto(`${house.origin}/outside`);
   await reading.getByRole('link', { name: /Mailbox pell/ }).waitFor();
   await picture(reading, 'outside-phone');

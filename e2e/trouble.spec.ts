@@ -46,7 +46,7 @@ test('the plan asks for a phone number, refuses the sender’s own, and warns of
   await expect(page.getByText('● Everything is settled')).toBeVisible();
   // Another way for this person
   await page.getByRole('button', { name: /Change how new.reader/ }).click();
-  await page.getByRole('button', { name: 'Use a second e-mail instead' }).click();
+  await page.getByRole('radio', { name: 'Passcode by second e-mail' }).click();
   await page.getByLabel(/^Second address of/).fill('new.reader@postbox.example');
   await page.getByRole('button', { name: 'Keep the address' }).click();
   await expect(page.getByText(/The second address is the same as the first/)).toBeVisible();

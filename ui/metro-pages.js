@@ -10,7 +10,7 @@ module.exports = function withSmallPages(config) {
     // Zod brings all its languages, a code generator our pages forbid to run, and JSON Schema in both directions: a third of every page, for nothing.
     if (/node_modules[\\/]zod[\\/]v4/.test(context.originModulePath)) {
       if (/locales(\/index(\.js)?)?$/.test(name)) return { type: 'sourceFile', filePath: onlyEnglish };
-      if (/\/(compile|from-json-schema|json-schema-generator)\.js$/.test(name)) return { type: 'sourceFile', filePath: unused };
+      if (/\/(compile|from-json-schema|json-schema-generator|json-schema-processors|to-json-schema)\.js$/.test(name)) return { type: 'sourceFile', filePath: unused };
     }
     // Locks seal and open in the worker thread, which is bundled apart.
     if (/core[\\/]src[\\/]locks[\\/]\w+[\\/]index\.ts$/.test(context.originModulePath) && /^\.\/(seal|open)$/.test(name)) return { type: 'sourceFile', filePath: workerOnly };

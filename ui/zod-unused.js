@@ -10,3 +10,7 @@ export const withParser = left;
 export class ZodCompileAsyncError extends Error {}
 export class ZodCompileUnsupportedError extends Error {}
 export const INVALID = Symbol('invalid');
+export const toJSONSchema = left;
+// Called for every schema that is made, to hang a method on it.
+export const createToJSONSchemaMethod = () => left;
+export const createStandardJSONSchemaMethod = () => left;

@@ -3,15 +3,16 @@ import { fireEvent, render, screen } from '@testing-library/react';
 import { type Grant } from '@under-lock/contract/message';
 import { ApiProblem } from '@under-lock/contract/problem';
 import { Button, Choice, Field, StateMark } from '@under-lock/ui';
-import { handlingSentence } from '../src/handling/words';
+import { ALL_RIGHTS, LOOSEST_TERMS, NO_RIGHTS, type Rights } from '@under-lock/core/handling/handling';
+import { handlingSentence, tightenedWords } from '../src/handling/words';
 import { endWords, grantMark, noticeWords, openedWords } from '../src/message/grant-words';
 import { problemWords } from '../src/problem-words';
 import { passwordProblem } from '../src/session/NewPassword';
 
 const now = new Date('2026-11-24T10:00:00Z');
 const grant: Grant = {
-  id: 'g', address: 'pell@postbox.example', name: 'Pell Anders', role: 'to', state: 'held', closesAt: new Date('2026-12-03T17:00:00Z'), check: { kind: 'text', hint: '··· 417' },
-  notice: { state: 'accepted', at: now }, opened: { count: 0 }, wrongTries: 0,
+  id: 'g', address: 'pell@postbox.example', name: 'Pell Anders', role: 'to', state: 'held', closesAt: new Date('2026-12-03T17:00:00Z'), check: { kind: 'text', hint: '··· 417', question: false },
+  notice: { state: 'accepted', at: now }, opened: { count: 0 }, wrongTries: 0, stopped: false,
 };
 
 test.each([
@@ -32,9 +33,21 @@ test('an access in a sentence', () => {
 });
 
 test('a handling in a sentence', () => {
-  expect(handlingSentence(grant.closesAt, { reply: true, save: false }, now, 'Europe/Lisbon')).toBe('Readable until Thu 3 Dec, 17:00. They may read and reply; not save the files.');
-  expect(handlingSentence(grant.closesAt, { reply: false, save: false }, now, 'Europe/Lisbon')).toBe('Readable until Thu 3 Dec, 17:00. They may only read.');
-  expect(handlingSentence(grant.closesAt, { reply: true, save: true }, now, 'Europe/Lisbon')).toBe('Readable until Thu 3 Dec, 17:00. They may read and reply and save the files.');
+  const sentence = (rights: Partial<Rights>, over = {}): string => handlingSentence(grant.closesAt, { ...LOOSEST_TERMS, rights: { ...NO_RIGHTS, ...rights }, ...over }, now, 'Europe/Lisbon');
+  expect(sentence({ reply: true })).toBe('Readable until Thu 3 Dec, 17:00. They may read and reply; not reply to all, forward, print, copy text or save the files.');
+  expect(sentence({})).toBe('Readable until Thu 3 Dec, 17:00. They may only look.');
+  expect(sentence(ALL_RIGHTS)).toBe('Readable until Thu 3 Dec, 17:00. They may read, reply, reply to all, forward, print, copy text and save the files.');
+  expect(sentence({}, { watermark: true, audience: 'staff' })).toBe('Readable until Thu 3 Dec, 17:00. They may only look. Their name and the time lie over it. Staff only.');
+});
+
+test('what a preset made stricter is said, with the preset’s name', () => {
+  const terms = { ...LOOSEST_TERMS, check: 'text' as const, rights: { ...ALL_RIGHTS, print: false, save: false } };
+  expect(tightenedWords(['closing', 'check', 'print', 'save'], terms, grant.closesAt, 'Health papers', now, 'Europe/Lisbon')).toEqual([
+    'Closes Thu 3 Dec, 17:00, because the preset “Health papers” says so.',
+    'Passcode by text message, because the preset “Health papers” says so.',
+    'They may not print or save the files, because the preset “Health papers” says so.',
+  ]);
+  expect(tightenedWords([], terms, grant.closesAt, 'x', now, 'Europe/Lisbon')).toEqual([]);
 });
 
 test('problems are sentences, and what is no problem of the server’s says that the draft is kept', () => {

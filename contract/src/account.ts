@@ -18,10 +18,15 @@ const device = line(200);
 const phone = z.string().regex(/^\+[1-9]\d{4,14}$/);
 /** `phone` is the person's own, known so that it is never taken for a recipient's. */
 export const accountSchema = z.object({ id, address, name: z.string(), title: z.string(), role: z.enum(['worker', 'administrator']), phone: phone.optional() });
+
+/** An account's HPKE public key; `suite` says which (core/account/key-pair). */
+export const publicKeySchema = z.object({ suite: z.number().int(), publicKey: bytes(32, 2000) });
 export type Account = z.infer<typeof accountSchema>;
 
 export const sessionSchema = z.object({
   account: accountSchema,
+  /** Whether others can seal to this account already; the browser makes its key pair otherwise. */
+  hasKey: z.boolean(),
   /** For unlocking without a second sign-in. */
   hashing: hashingSchema,
   wrappedSecret: bytes(40, 200),
@@ -62,5 +67,7 @@ export const invite = endpoint({
 export const setOwnPhone = endpoint({ method: 'PUT', path: '/api/account/phone', access: 'worker', body: z.object({ phone: phone.optional() }) });
 export const listColleagues = endpoint({
   method: 'GET', path: '/api/colleagues', access: 'worker',
-  reply: z.object({ colleagues: z.array(accountSchema.extend({ setUp: z.boolean() })) }),
+  reply: z.object({ colleagues: z.array(accountSchema.extend({ setUp: z.boolean(), key: publicKeySchema.optional() })) }),
 });
+/** The account's key pair, once: the public half for others, the private one sealed for the vault (kind `account-key`, the account's id). @see conflict when there is one. */
+export const putAccountKey = endpoint({ method: 'PUT', path: '/api/account/key', access: 'worker', body: publicKeySchema.extend({ sealedPrivateKey: bytes(29, 4000) }) });

@@ -4,9 +4,11 @@ import * as blob from './blob';
 import { type Endpoint } from './endpoint';
 import * as message from './message';
 import * as office from './office';
+import * as preset from './preset';
+import * as received from './received';
 import * as room from './room';
 import * as vault from './vault';
 
 const isEndpoint = (value: unknown): value is Endpoint => typeof value === 'object' && value !== null && 'method' in value && 'access' in value;
 
-export const allEndpoints: readonly Endpoint[] = [account, blob, message, office, room, vault].flatMap((feature) => Object.values(feature).filter(isEndpoint));
+export const allEndpoints: readonly Endpoint[] = [account, blob, message, office, preset, received, room, vault].flatMap((feature) => Object.values(feature).filter(isEndpoint));

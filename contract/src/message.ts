@@ -4,21 +4,28 @@ import { address, bytes, endpoint, id, instant, line } from './endpoint';
 
 export const handlingSchema = coreHandling.extend({ closesAt: instant });
 
-/** Where the passcode goes. `target` is an E.164 number or a second address; the server seals it at rest and never shows it again. */
-const channelSchema = z.object({ kind: z.enum(IDENTITY_CHECKS), target: z.string().min(3).max(254) });
+/** The shared question, sealed for who holds the link, and the proof of its answer. */
+const questionSchema = z.object({ sealed: bytes(30, 1000), answerProof: bytes(16, 16) });
+/**
+ * How a reader is known. `target` is an E.164 number or a second address; the server seals it at rest and never shows it again.
+ * A question alone has no target; with a passcode both are asked.
+ */
+export const channelSchema = z.discriminatedUnion('kind', [
+  z.object({ kind: z.enum(IDENTITY_CHECKS).exclude(['question']), target: z.string().min(3).max(254), question: questionSchema.optional() }),
+  z.object({ kind: z.literal('question'), question: questionSchema }),
+]);
+export type Channel = z.infer<typeof channelSchema>;
 
-const newGrantSchema = z.object({
-  id,
-  address,
-  name: line(200),
-  role: z.enum(['to', 'cc']),
-  channel: channelSchema,
-  houseShare: bytes(32, 32),
-  wrappedKey: bytes(61, 61),
-  /** Passes through to the notice and is wiped once that is delivered. */
-  readerShare: bytes(32, 32),
-});
+const readerSchema = z.discriminatedUnion('kind', [
+  /** `readerShare` passes through to the notice and is wiped once that is delivered. */
+  z.object({ kind: z.literal('link'), channel: channelSchema, readerShare: bytes(32, 32) }),
+  /** A colleague: the share is sealed to their account key, no notice is needed. */
+  z.object({ kind: z.literal('account'), accountId: id, sealedShare: bytes(60, 2000), sealedSummary: bytes(29, 2000) }),
+]);
+
+const newGrantSchema = z.object({ id, address, name: line(200), role: z.enum(['to', 'cc']), houseShare: bytes(32, 32), wrappedKey: bytes(61, 61), reader: readerSchema });
 export type NewGrant = z.infer<typeof newGrantSchema>;
+export type NewLinkGrant = NewGrant & { reader: { kind: 'link' } };
 
 export const NOTICE_STATES = ['waiting', 'accepted', 'junk', 'refused', 'bounced'] as const;
 export type NoticeState = (typeof NOTICE_STATES)[number];
@@ -34,17 +41,23 @@ export const grantSchema = z.object({
   closesAt: instant,
   /** When it was closed or withdrawn. */
   endedAt: instant.optional(),
-  check: z.object({ kind: z.enum(IDENTITY_CHECKS), hint: z.string() }),
+  check: z.object({ kind: z.enum([...IDENTITY_CHECKS, 'account']), hint: z.string(), question: z.boolean() }),
   notice: z.object({ state: z.enum(NOTICE_STATES), at: instant.optional(), answer: z.string().optional() }),
   opened: z.object({ count: z.number().int(), first: instant.optional(), last: instant.optional() }),
+  /** Given by a reader who passed it on, and beside whose access it stands. */
+  passedOn: z.object({ parentId: id, name: z.string(), address: z.string() }).optional(),
   wrongTries: z.number().int(),
   pausedUntil: instant.optional(),
+  /** The wrong tries are used up: nobody can try until the sender lets them. */
+  stopped: z.boolean(),
+  /** The reader asked for another way to be known. */
+  otherWay: z.object({ at: instant, wish: z.string() }).optional(),
 });
 export type Grant = z.infer<typeof grantSchema>;
 
 export const EVENT_KINDS = [
-  'dispatched', 'notice-accepted', 'notice-junk', 'notice-refused', 'notice-bounced', 'notice-again', 'passcode-sent', 'passcode-failed', 'passcode-wrong', 'passcode-paused',
-  'opened', 'not-for-me', 'closing-moved', 'channel-changed', 'withdrawn', 'closed', 'given-again', 'purged',
+  'dispatched', 'notice-accepted', 'notice-junk', 'notice-refused', 'notice-bounced', 'notice-again', 'passcode-sent', 'passcode-failed', 'passcode-wrong', 'passcode-paused', 'answer-wrong', 'passcode-stopped', 'tries-renewed',
+  'replied', 'passed-on', 'opened', 'saved', 'printed', 'not-for-me', 'other-way-asked', 'closing-moved', 'channel-changed', 'withdrawn', 'closed', 'given-again', 'purged',
 ] as const;
 export type EventKind = (typeof EVENT_KINDS)[number];
 export const eventSchema = z.object({
@@ -57,10 +70,12 @@ export type MessageEvent = z.infer<typeof eventSchema>;
 
 export const sentSchema = z.object({
   id,
+  threadId: id,
   reference: z.string(),
   sentAt: instant,
   size: z.number().int(),
   handling: handlingSchema,
+  presetName: z.string(),
   /** Vault item `sent` with the message's id, sealed: subject, keys, shares. */
   summary: bytes(0, 2_000_000),
   grants: z.array(grantSchema),
@@ -73,6 +88,9 @@ export const dispatchMessage = endpoint({
     contentBlobId: id,
     reference: line(100),
     handling: handlingSchema,
+    presetId: id.optional(),
+    /** The message this answers, when it answers one. */
+    inReplyTo: id.optional(),
     summary: bytes(29, 2_000_000),
     grants: z.array(newGrantSchema).min(1).max(1000),
   }),
@@ -98,13 +116,15 @@ export const moveClosing = endpoint({ method: 'POST', path: '/api/messages/:id/c
 export const withdrawGrants = endpoint({ method: 'POST', path: '/api/messages/:id/withdraw', access: 'worker', params: z.object({ id }), body: z.object({ grantIds: forGrants }), reply: z.object({ withdrawn: z.number(), hadOpened: z.number() }) });
 export const tellAgain = endpoint({ method: 'POST', path: '/api/messages/:id/grants/:grantId/notice', access: 'worker', params: z.object({ id, grantId: id }), body: z.object({ readerShare: bytes(32, 32) }) });
 export const changeChannel = endpoint({ method: 'PUT', path: '/api/messages/:id/grants/:grantId/channel', access: 'worker', params: z.object({ id, grantId: id }), body: channelSchema });
+/** The sender vouches: whoever used up the wrong tries may try again. */
+export const renewTries = endpoint({ method: 'POST', path: '/api/messages/:id/grants/:grantId/tries', access: 'worker', params: z.object({ id, grantId: id }) });
 /** A new grant for somebody whose access ended; the ended one stays in the record. */
 export const giveAgain = endpoint({
   method: 'POST', path: '/api/messages/:id/grants', access: 'worker', params: z.object({ id }),
   body: z.object({ replaces: id, grant: newGrantSchema, closesAt: instant, summary: bytes(29, 2_000_000) }),
 });
 
-export const NEED_KINDS = ['notice-failed', 'passcode-paused', 'not-opened', 'closing-unopened', 'not-for-me'] as const;
+export const NEED_KINDS = ['notice-failed', 'other-way', 'passcode-paused', 'not-opened', 'closing-unopened', 'not-for-me'] as const;
 export const getDesk = endpoint({
   method: 'GET', path: '/api/desk', access: 'worker',
   query: z.object({ zone: z.string().max(60).optional() }),
@@ -113,9 +133,22 @@ export const getDesk = endpoint({
     needsTotal: z.number().int(),
     open: z.array(z.object({ messageId: id, sentAt: instant, closesAt: instant, readers: z.number().int(), opened: z.number().int(), names: z.array(z.string()), summary: bytes(0, 2_000_000) })),
     openTotal: z.number().int(),
+    /** Unread in Received. */
+    unread: z.number().int(),
     accessTotal: z.number().int(),
     /** Accesses closing per calendar day (`yyyy-MM-dd`) in the asked zone, 30 days from today. */
     closingPerDay: z.array(z.object({ day: z.string(), count: z.number().int() })),
   }),
 });
 export type Desk = z.infer<(typeof getDesk)['reply'] & z.ZodType>;
+
+/** One conversation as this account sees it, oldest first: what it sent and what it received. */
+export const getThread = endpoint({
+  method: 'GET', path: '/api/threads/:id', access: 'worker', params: z.object({ id }),
+  reply: z.object({
+    messages: z.array(z.discriminatedUnion('kind', [
+      z.object({ kind: z.literal('sent'), messageId: id, at: instant, to: z.array(z.object({ name: z.string(), address: z.string() })), summary: bytes(0, 2_000_000) }),
+      z.object({ kind: z.literal('received'), grantId: id, at: instant, from: z.object({ name: z.string(), address: z.string() }), state: z.enum(GRANT_STATES), unread: z.boolean(), sealed: z.object({ share: bytes(60, 2000), summary: bytes(29, 2000) }).optional() }),
+    ])),
+  }),
+});

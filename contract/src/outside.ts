@@ -11,7 +11,7 @@ export const mailSchema = z.object({
   id: z.string(), receivedAt: when, from: z.object({ name: z.string(), address: z.string() }), to: z.array(z.object({ name: z.string(), address: z.string() })),
   subject: z.string(), text: z.string(), html: z.string(), junk: z.boolean(), files: z.array(z.object({ name: z.string(), type: z.string(), size: z.number() })), source: z.string(),
 });
-export const phonesSchema = z.object({ phones: z.array(z.object({ number: z.string(), owner: z.string(), texts: z.array(z.object({ id: z.string(), at: when, text: z.string() })) })) });
+export const phonesSchema = z.object({ phones: z.array(z.object({ number: z.string(), owner: z.string(), texts: z.array(z.object({ id: z.string(), at: when, text: z.string(), spoken: z.boolean() })) })) });
 
 export const MAIL_BEHAVIOURS = ['deliver', 'junk', 'slow', 'refuse', 'bounce', 'down'] as const;
 export const PHONE_BEHAVIOURS = ['deliver', 'slow', 'refuse', 'down'] as const;

@@ -1,8 +1,11 @@
 /** What the reading room's page and the server say to each other. */
 import { IDENTITY_CHECKS } from '@under-lock/core/handling/handling';
 import { z } from 'zod';
-import { bytes, endpoint, id, instant, rawBytes } from './endpoint';
-import { handlingSchema } from './message';
+import { publicKeySchema } from './account';
+import { MAX_BLOB_BYTES } from './blob';
+import { address, bytes, endpoint, id, instant, line, rawBytes } from './endpoint';
+import { channelSchema, GRANT_STATES, handlingSchema } from './message';
+import { USES } from './received';
 
 const params = z.object({ id });
 
@@ -14,7 +17,7 @@ export const roomSchema = z.discriminatedUnion('state', [
     senderAddress: z.string(),
     zone: z.string(),
     closesAt: instant,
-    check: z.object({ kind: z.enum(IDENTITY_CHECKS), hint: z.string() }),
+    check: z.object({ kind: z.enum(IDENTITY_CHECKS), hint: z.string(), question: bytes(0, 1000).optional() }),
     /** The identity check was passed in this browser and still counts. */
     identified: z.boolean(),
   }),
@@ -28,8 +31,12 @@ export const sendPasscode = endpoint({
   method: 'POST', path: '/room/api/grants/:id/passcode', access: 'anybody', params, body: z.object({ proof: bytes(16, 16) }),
   reply: z.object({ resendAt: instant, expiresAt: instant }),
 });
-export const enterPasscode = endpoint({ method: 'POST', path: '/room/api/grants/:id/session', access: 'anybody', params, body: z.object({ proof: bytes(16, 16), passcode: z.string().regex(/^\d{6}$/) }) });
+export const enterPasscode = endpoint({ method: 'POST', path: '/room/api/grants/:id/session', access: 'anybody', params, body: z.object({ proof: bytes(16, 16), passcode: z.string().regex(/^\d{6}$/).optional(), answerProof: bytes(16, 16).optional() }) });
 export const sayNotForMe = endpoint({ method: 'POST', path: '/room/api/grants/:id/not-for-me', access: 'anybody', params, body: z.object({ proof: bytes(16, 16) }) });
+/** "I can't get at that phone": the sender is told and decides. */
+export const askOtherWay = endpoint({ method: 'POST', path: '/room/api/grants/:id/other-way', access: 'anybody', params, body: z.object({ proof: bytes(16, 16), wish: line(200) }) });
+/** Saving and printing are asked for, so that the sender can see them; refused when the handling forbids them. */
+export const recordRoomUse = endpoint({ method: 'POST', path: '/room/api/grants/:id/use', access: 'reader', params, body: z.object({ what: z.enum(USES) }) });
 /** Releases the house's half and counts as an opening. */
 export const openRoom = endpoint({
   method: 'POST', path: '/room/api/grants/:id/open', access: 'reader', params,
@@ -39,4 +46,55 @@ export const openRoom = endpoint({
   }),
 });
 export const getRoomPart = endpoint({ method: 'GET', path: '/room/api/grants/:id/parts/:index', access: 'reader', params: z.object({ id, index: z.coerce.number().int().min(0).max(1000) }), reply: rawBytes });
+/** Whoever a reply can go to: the sender always first; the others when the handling allows a reply to all. Their recipients are fixed here, not by the reader. */
+export const replyTargetSchema = z.object({
+  /** The access the reply is made beside; undefined for the sender's own account. */
+  grantId: id.optional(),
+  name: z.string(),
+  address: z.string(),
+  /** An account of the office: the share is sealed to it, no notice is needed. */
+  account: z.object({ id, key: publicKeySchema }).optional(),
+});
+export type ReplyTarget = z.infer<typeof replyTargetSchema>;
+export const listReplyTargets = endpoint({
+  method: 'GET', path: '/room/api/grants/:id/reply-targets', access: 'reader', params,
+  reply: z.object({
+    sender: replyTargetSchema,
+    /** Who else reads it and can be reached by a reply to all; empty when that is not allowed. */
+    others: z.array(replyTargetSchema),
+    /** Named, and not reachable by a reader's reply: they are known by a question only. */
+    unreachable: z.array(z.object({ name: z.string(), address: z.string() })),
+    maxBytes: z.number(),
+  }),
+});
+export const startReplyBlob = endpoint({ method: 'POST', path: '/room/api/grants/:id/blobs', access: 'reader', params, body: z.object({ id, size: z.number().int().min(1).max(MAX_BLOB_BYTES) }), reply: z.object({ received: z.array(z.number().int()) }) });
+export const putReplyPart = endpoint({ method: 'PUT', path: '/room/api/grants/:id/blobs/:blobId/parts/:index', access: 'reader', params: z.object({ id, blobId: id, index: z.coerce.number().int().min(0).max(1000) }), body: rawBytes });
+const replyGrantSchema = z.object({
+  id,
+  /** As in the targets: which access this is made beside. */
+  besideGrantId: id.optional(),
+  houseShare: bytes(32, 32),
+  wrappedKey: bytes(61, 61),
+  reader: z.discriminatedUnion('kind', [
+    z.object({ kind: z.literal('link'), readerShare: bytes(32, 32) }),
+    z.object({ kind: z.literal('account'), accountId: id, sealedShare: bytes(60, 2000), sealedSummary: bytes(29, 2000) }),
+  ]),
+});
+export type ReplyGrant = z.infer<typeof replyGrantSchema>;
+/** Sent once, whatever is repeated: `id` is the reply's number. */
+export const sendReply = endpoint({
+  method: 'POST', path: '/room/api/grants/:id/replies', access: 'reader', params,
+  body: z.object({ id, contentBlobId: id, toAll: z.boolean(), grants: z.array(replyGrantSchema).min(1).max(1000), /** The reply's key for its own writer, sealed under a key from their share. */ ownKey: bytes(61, 61) }),
+  reply: z.object({ sentAt: instant, already: z.boolean() }),
+});
+/** Passing on: one more person, under this access and never longer than it. The reader's browser splits the key anew. */
+export const forwardRoom = endpoint({
+  method: 'POST', path: '/room/api/grants/:id/forwards', access: 'reader', params,
+  body: z.object({ id, address, name: line(200), houseShare: bytes(32, 32), wrappedKey: bytes(61, 61), readerShare: bytes(32, 32), channel: channelSchema }),
+});
+/** Whom this access was passed on to. */
+export const listForwards = endpoint({ method: 'GET', path: '/room/api/grants/:id/forwards', access: 'reader', params, reply: z.object({ forwards: z.array(z.object({ name: z.string(), address: z.string(), at: instant, state: z.enum(GRANT_STATES) })) }) });
+/** What was written from this access, to be read again while it is held. */
+export const listReplies = endpoint({ method: 'GET', path: '/room/api/grants/:id/replies', access: 'reader', params, reply: z.object({ replies: z.array(z.object({ id, sentAt: instant, toAll: z.boolean(), size: z.number().int(), ownKey: bytes(61, 61) })) }) });
+export const getReplyPart = endpoint({ method: 'GET', path: '/room/api/grants/:id/replies/:replyId/parts/:index', access: 'reader', params: z.object({ id, replyId: id, index: z.coerce.number().int().min(0).max(1000) }), reply: rawBytes });
 export const leaveRoom = endpoint({ method: 'DELETE', path: '/room/api/grants/:id/session', access: 'reader', params });

@@ -1,7 +1,8 @@
 /** Closing dates across daylight saving in three time zones, and the merge that must not care for order. */
 import fc from 'fast-check';
 import { calendarDays, type Closing, latestClosing, resolveClosing, toLocal } from '../src/handling/closing';
-import { type Handling, mergeHandling } from '../src/handling/handling';
+import { AUDIENCES, type Handling, IDENTITY_CHECKS, isAsStrict, LOOSEST_TERMS, mergeHandling, mergeTerms, NO_RIGHTS } from '../src/handling/handling';
+import { applyPreset, keepsToPreset, type PresetTerms, termsOfPreset } from '../src/handling/preset';
 import { distanceInWords, momentInWords, sizeInWords } from '../src/when';
 
 const calendar = (zone: string) => ({ zone, dayEnds: '17:00', weekEndsOn: 5, maxDays: 366 });
@@ -69,9 +70,20 @@ describe('closing', () => {
 describe('merging', () => {
   const handling: fc.Arbitrary<Handling> = fc.record({
     closesAt: fc.date({ min: new Date('2026-01-01'), max: new Date('2028-01-01'), noInvalidDate: true }),
-    check: fc.constantFrom('email', 'text'),
-    rights: fc.record({ reply: fc.boolean(), save: fc.boolean() }),
+    check: fc.constantFrom(...IDENTITY_CHECKS),
+    question: fc.boolean(),
+    rights: fc.record({ reply: fc.boolean(), replyAll: fc.boolean(), forward: fc.boolean(), print: fc.boolean(), copy: fc.boolean(), save: fc.boolean() }),
+    watermark: fc.boolean(),
+    audience: fc.constantFrom(...AUDIENCES),
   });
+  const preset: fc.Arbitrary<PresetTerms> = fc.record({
+    closing: fc.record({ kind: fc.constantFrom('end-of-today', 'end-of-week', 'two-weeks', 'end-of-month', 'end-of-quarter') }),
+    check: fc.constantFrom(...IDENTITY_CHECKS), question: fc.boolean(), watermark: fc.boolean(), receipt: fc.boolean(), remindHours: fc.constant(0), audience: fc.constantFrom('anyone', 'outsiders', 'staff'),
+    rights: fc.record({ reply: fc.boolean(), replyAll: fc.boolean(), forward: fc.boolean(), print: fc.boolean(), copy: fc.boolean(), save: fc.boolean() }),
+    mayLoosen: fc.record({ closing: fc.boolean(), identity: fc.boolean(), rights: fc.boolean() }),
+  });
+  const choice: fc.Arbitrary<Closing> = fc.constantFrom({ kind: 'end-of-week' }, { kind: 'two-weeks' }, { kind: 'end-of-quarter' }, { kind: 'exact', local: '2027-05-03T12:00' });
+  const morning = new Date('2026-11-24T09:00:00Z');
   it('is commutative, associative and idempotent: a lattice', () => {
     fc.assert(
       fc.property(handling, handling, handling, (a, b, c) => {
@@ -85,9 +97,38 @@ describe('merging', () => {
     fc.assert(
       fc.property(handling, handling, (a, b) => {
         const merged = mergeHandling(a, b);
-        return merged.closesAt <= a.closesAt && merged.closesAt <= b.closesAt && (!merged.rights.save || (a.rights.save && b.rights.save)) && (merged.check === 'text' || (a.check === 'email' && b.check === 'email'));
+        return isAsStrict(merged, a) && isAsStrict(merged, b) && merged.closesAt <= a.closesAt && (!merged.rights.save || (a.rights.save && b.rights.save)) && (!(a.question || b.question) || merged.question);
       }),
     );
+  });
+  it('leaves nobody where one is for staff and the other for outsiders', () => {
+    expect(mergeTerms({ ...LOOSEST_TERMS, audience: 'staff' }, { ...LOOSEST_TERMS, audience: 'outsiders' }).audience).toBe('nobody');
+  });
+  it('has a neutral element', () => fc.assert(fc.property(handling, (a) => expect(mergeTerms(a, LOOSEST_TERMS)).toEqual(mergeTerms(a, a)))));
+
+  it('under any preset, whatever the worker wants, keeps to the preset; and a part is said to be tightened exactly when it is not as wanted', () => {
+    fc.assert(
+      fc.property(handling, choice, preset, ({ closesAt: _, ...own }, closing, terms) => {
+        const applied = applyPreset({ ...own, closing }, terms, morning, calendar('Europe/Lisbon'));
+        if (!applied.closing.ok) throw new Error('in the morning every choice is a date');
+        expect(keepsToPreset({ ...applied.terms, closesAt: applied.closing.closesAt }, terms, morning, calendar('Europe/Lisbon'))).toBe(true);
+        const wanted = resolveClosing(closing, morning, calendar('Europe/Lisbon'));
+        expect(applied.tightened.includes('closing')).toBe(wanted.ok && wanted.closesAt.getTime() !== applied.closing.closesAt.getTime());
+        expect(applied.tightened.includes('save')).toBe(own.rights.save !== applied.terms.rights.save);
+      }),
+    );
+  });
+  it('lets a worker loosen what the preset leaves to them, and nothing else', () => {
+    const strict: PresetTerms = { closing: { kind: 'end-of-week' }, check: 'text', question: true, rights: NO_RIGHTS, watermark: true, receipt: false, remindHours: 0, audience: 'anyone', mayLoosen: { closing: false, identity: false, rights: false } };
+    const wanted = { ...LOOSEST_TERMS, closing: { kind: 'two-weeks' } as const };
+    expect(applyPreset(wanted, strict, morning, calendar('Europe/Lisbon'))).toMatchObject({ terms: { check: 'text', question: true, rights: NO_RIGHTS, watermark: true }, closing: { closesAt: new Date('2026-11-27T17:00:00Z') } });
+    const free = { ...strict, mayLoosen: { closing: true, identity: true, rights: true } };
+    expect(applyPreset(wanted, free, morning, calendar('Europe/Lisbon'))).toMatchObject({ terms: LOOSEST_TERMS, tightened: [], closing: { closesAt: new Date('2026-12-08T17:00:00Z') } });
+    expect(keepsToPreset({ ...LOOSEST_TERMS, closesAt: new Date('2026-12-08T17:00:00Z') }, strict, morning, calendar('Europe/Lisbon'))).toBe(false);
+  });
+  it('says a preset’s date that has passed instead of taking a later one', () => {
+    const today: PresetTerms = { closing: { kind: 'end-of-today' }, check: 'email', question: false, rights: NO_RIGHTS, watermark: false, receipt: false, remindHours: 0, audience: 'anyone', mayLoosen: { closing: false, identity: false, rights: false } };
+    expect(applyPreset(termsOfPreset(today), today, new Date('2026-11-24T20:00:00Z'), calendar('Europe/Lisbon')).closing).toEqual({ ok: false, problem: 'past' });
   });
 });
 

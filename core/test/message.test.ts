@@ -129,7 +129,7 @@ describe('file names', () => {
 describe('notice', () => {
   const notice: Notice = {
     messageId: 'n@larkmoor.example', date: new Date('2026-11-24T10:00:00Z'), officeName: 'Larkmoor Ferries', sender: { name: 'Maren <b>Oduya</b>', address: 'maren.oduya@larkmoor.example' },
-    recipient: { name: 'Pell', address: 'pell.anders@postbox.example' }, closesAt: new Date('2026-12-03T17:00:00Z'), zone: 'Europe/Lisbon', check: { kind: 'text', hint: '··· 417' }, link: `https://room.example/room/x#${toBase64Url(new Uint8Array(32))}`, language: 'en',
+    recipient: { name: 'Pell', address: 'pell.anders@postbox.example' }, closesAt: new Date('2026-12-03T17:00:00Z'), zone: 'Europe/Lisbon', check: { kind: 'text', hint: '··· 417', question: false }, link: `https://room.example/room/x#${toBase64Url(new Uint8Array(32))}`, language: 'en',
   };
   it('says who, to whom, until when and what to do, in text and in HTML, with nothing remote and nothing that runs', async () => {
     const mail = await PostalMime.parse(buildNotice(notice));

@@ -1,11 +1,11 @@
 import fc from 'fast-check';
 import { type Bytes } from '../src/bytes';
-import { makePasscode, maySendPasscode, PASSCODE_LIFE_MS, PASSCODE_PAUSES_MS, PASSCODE_RESEND_MS, PASSCODE_TRIES, type PasscodeState, readPasscode, tryPasscode } from '../src/passcode/passcode';
+import { makePasscode, maySendPasscode, PASSCODE_BUDGET, PASSCODE_DIGITS, PASSCODE_LIFE_MS, PASSCODE_PAUSES_MS, PASSCODE_RESEND_MS, PASSCODE_TRIES, type PasscodeState, readPasscode, tryAnswer, tryPasscode } from '../src/identity/passcode';
 import { delayAfter, MAX_DELAY_MS } from '../src/throttle';
 
 const now = new Date('2026-11-24T10:00:00Z');
 const later = (ms: number): Date => new Date(now.getTime() + ms);
-const sent: PasscodeState = { sentAt: now, wrong: 0, pauses: 0 };
+const sent: PasscodeState = { sentAt: now, wrong: 0, pauses: 0, spent: 0 };
 
 test('a right passcode opens once and is spent', () => {
   const { result, next } = tryPasscode(sent, true, later(1000));
@@ -18,27 +18,53 @@ test('ten minutes are ten minutes', () => {
   expect(tryPasscode(sent, true, later(PASSCODE_LIFE_MS)).result.outcome).toBe('expired');
 });
 
-test('five wrong tries pause, and each pause is longer until it stays a day', () => {
-  let state: PasscodeState = sent;
-  let time = now.getTime();
-  const pauses: number[] = [];
-  for (let round = 0; round < 6; round++) {
-    for (let tries = 1; tries < PASSCODE_TRIES; tries++) {
-      const { result, next } = tryPasscode(state, false, new Date(time));
-      expect(result).toEqual({ outcome: 'wrong', triesLeft: PASSCODE_TRIES - tries });
-      state = next;
-    }
-    const { result, next } = tryPasscode(state, false, new Date(time));
-    if (result.outcome !== 'paused') throw new Error('no pause');
-    pauses.push(result.until.getTime() - time);
-    // While paused, even the right digits are not looked at, and nothing is sent.
-    expect(tryPasscode(next, true, new Date(result.until.getTime() - 1)).result.outcome).toBe('paused');
-    expect(maySendPasscode(next, new Date(result.until.getTime() - 1))).toMatchObject({ send: false, reason: 'paused' });
-    expect(maySendPasscode(next, result.until)).toEqual({ send: true });
-    time = result.until.getTime();
-    state = { ...next, sentAt: result.until };
+test('five wrong tries pause; while paused even the right digits are not looked at and nothing is sent', () => {
+  let state = sent;
+  for (let tries = 1; tries < PASSCODE_TRIES; tries++) {
+    const { result, next } = tryPasscode(state, false, now);
+    expect(result).toEqual({ outcome: 'wrong', triesLeft: PASSCODE_TRIES - tries });
+    state = next;
   }
-  expect(pauses).toEqual([...PASSCODE_PAUSES_MS, PASSCODE_PAUSES_MS.at(-1), PASSCODE_PAUSES_MS.at(-1)]);
+  const { result, next } = tryPasscode(state, false, now);
+  expect(result).toEqual({ outcome: 'paused', until: later(PASSCODE_PAUSES_MS[0]) });
+  expect(tryPasscode(next, true, later(PASSCODE_PAUSES_MS[0] - 1)).result.outcome).toBe('paused');
+  expect(tryAnswer(next, true, later(PASSCODE_PAUSES_MS[0] - 1)).result.outcome).toBe('paused');
+  expect(maySendPasscode(next, later(PASSCODE_PAUSES_MS[0] - 1))).toMatchObject({ send: false, reason: 'paused' });
+  expect(maySendPasscode(next, later(PASSCODE_PAUSES_MS[0]))).toEqual({ send: true });
+});
+
+test('a right try ends a round and gives no wrong try of the budget back', () => {
+  const { next } = tryPasscode({ ...sent, wrong: 3, pauses: 1, spent: 7 }, true, now);
+  expect(next).toEqual({ wrong: 0, pauses: 0, spent: 7 });
+});
+
+test('a wrong answer leaves the passcode in force', () => {
+  const { result, next } = tryAnswer(sent, false, later(1));
+  expect(result).toEqual({ outcome: 'wrong', triesLeft: 4 });
+  expect(tryPasscode(next, true, later(2)).result.outcome).toBe('right');
+});
+
+test('whatever is tried, in whatever order, with right tries in between and for ever: nine wrong tries and no more', () => {
+  const step = fc.record({ gap: fc.integer({ min: 0, max: 3 * 86_400_000 }), answer: fc.boolean(), right: fc.boolean() });
+  fc.assert(
+    fc.property(fc.array(step, { maxLength: 120 }), (steps) => {
+      let state: PasscodeState = sent;
+      let time = now.getTime();
+      let wrong = 0;
+      for (const { gap, answer, right } of steps) {
+        time += gap;
+        const at = new Date(time);
+        if (maySendPasscode(state, at).send) state = { ...state, sentAt: at };
+        const { result, next } = (answer ? tryAnswer : tryPasscode)(state, right, at);
+        if (next.spent > state.spent) wrong += 1;
+        if (wrong > PASSCODE_BUDGET) return false;
+        if (wrong === PASSCODE_BUDGET && result.outcome === 'right') return false;
+        state = next;
+      }
+      return true;
+    }),
+  );
+  expect(PASSCODE_BUDGET / 10 ** PASSCODE_DIGITS).toBeLessThan(1 / 100_000);
 });
 
 test('asking for a new passcode forgives no wrong tries', () => {

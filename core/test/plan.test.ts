@@ -1,11 +1,12 @@
+import { LOOSEST_TERMS } from '../src/handling/handling';
 import { type Assessment, type LockKind, type Recipient } from '../src/locks/lock';
 import { lockKinds } from '../src/locks/index';
 import { planDelivery, type PlanInput } from '../src/plan/plan';
 
 const pell: Recipient = { name: 'Pell Anders', address: 'pell@postbox.example', role: 'to', phone: '+447700900417' };
 const input = (over: Partial<PlanInput> = {}): PlanInput => ({
-  recipients: [pell], handling: { check: 'text', rights: { reply: true, save: false }, closing: { ok: true, closesAt: new Date('2026-12-03T17:00:00Z') } }, subject: 'Papers', text: 'Hello', fileSizes: [],
-  limits: { maxBytes: 1000, maxRecipients: 3 }, context: { sender: { address: 'maren@larkmoor.example', addresses: [], phones: ['+447700900101'] }, others: [{ name: 'Yard', address: 'office@saltmarsh.example', phone: '+447700900262', secondAddress: 'second@saltmarsh.example' }] }, ...over,
+  recipients: [pell], handling: { ...LOOSEST_TERMS, check: 'text', leastCheck: 'question', closing: { ok: true, closesAt: new Date('2026-12-03T17:00:00Z') } }, subject: 'Papers', text: 'Hello', fileSizes: [],
+  limits: { maxBytes: 1000, maxRecipients: 3 }, context: { message: 'Papers Hello', sender: { address: 'maren@larkmoor.example', addresses: [], phones: ['+447700900101'] }, others: [{ name: 'Yard', address: 'office@saltmarsh.example', phone: '+447700900262', secondAddress: 'second@saltmarsh.example' }] }, ...over,
 });
 const first = (recipient: Partial<Recipient>, over: Partial<PlanInput> = {}) => planDelivery(input({ recipients: [{ ...pell, ...recipient }], ...over }), lockKinds).lines[0]!.chosen;
 
@@ -48,4 +49,43 @@ test('of several locks the one that breaks fewest promises is chosen, then the o
   const lock = (name: string, cannotHonour: Assessment['cannotHonour'], missing: Assessment['missing']): LockKind => ({ ...lockKinds[0]!, assess: () => ({ lock: name as 'room', cannotHonour, missing, warnings: [], reasons: [] }) });
   const plan = planDelivery(input(), [lock('breaks', ['closing'], []), lock('asks', [], [{ code: 'phone-missing' }]), lock('fits', [], []), lock('fits-too', [], [])]);
   expect([plan.lines[0]!.chosen, ...plan.lines[0]!.alternatives].map(({ lock: name }) => name)).toEqual(['fits', 'fits-too', 'asks', 'breaks']);
+});
+
+test.each([
+  ['voice needs a phone as a text does', { check: 'voice' as const, phone: undefined as never }, ['phone-missing']],
+  ['a question alone needs question and answer', { check: 'question' as const }, ['question-missing']],
+  ['an answer is needed', { check: 'question' as const, question: 'Which boat did we meet on?' }, ['answer-missing']],
+  ['two letters are no answer', { check: 'question' as const, question: 'Which boat did we meet on?', answer: 'A–b' }, ['answer-too-short']],
+  ['question and answer are enough', { check: 'question' as const, question: 'Which boat did we meet on?', answer: 'MV Teal' }, []],
+])('%s', (_, recipient, codes) => expect(first(recipient).missing.map(({ code }) => code)).toEqual(codes));
+
+test('an answer that stands in the question, the message or the name is warned of', () => {
+  const asked = { check: 'question' as const, question: 'Was it the MV Teal?', answer: 'mv  téal' };
+  expect(first(asked).warnings).toEqual([{ code: 'answer-stands-in', place: 'question' }]);
+  expect(first({ ...asked, question: 'Which boat?' }, { context: { ...input().context, message: 'See you on the M.V. Teal' } }).warnings).toEqual([{ code: 'answer-stands-in', place: 'message' }]);
+  expect(first({ ...asked, question: 'Your name?', answer: 'Anders' }).warnings).toEqual([{ code: 'answer-stands-in', place: 'name' }]);
+});
+
+test('one person’s check may be another than the handling’s, and never weaker than the least', () => {
+  const handled = (leastCheck: 'question' | 'voice') => ({ handling: { ...input().handling, leastCheck } });
+  expect(first({ check: 'email', secondAddress: 'p@islandmail.example' }, handled('question')).check).toMatchObject({ kind: 'email' });
+  expect(first({ check: 'email', secondAddress: 'p@islandmail.example' }, handled('voice')).check).toMatchObject({ kind: 'voice' });
+  expect(first({ check: 'text' }, handled('voice')).check).toMatchObject({ kind: 'text' });
+});
+
+test('a question besides the passcode asks for both', () => {
+  const both = { handling: { ...input().handling, question: true } };
+  expect(first({ phone: undefined as never }, both).missing.map(({ code }) => code)).toEqual(['phone-missing', 'question-missing']);
+  expect(first({ question: 'Which boat?', answer: 'Teal' }, both)).toMatchObject({ missing: [], check: { kind: 'text', question: true } });
+});
+
+test('a colleague is known by their sign-in, asked nothing, and must have been here once', () => {
+  expect(first({ colleague: { ready: true }, phone: undefined as never }, { handling: { ...input().handling, question: true } })).toMatchObject({ missing: [], check: { kind: 'account' }, reasons: [{ code: 'signed-in-here' }, { code: 'can-be-closed-and-withdrawn' }] });
+  expect(first({ colleague: { ready: false } }).missing).toEqual([{ code: 'colleague-not-ready' }]);
+});
+
+test.each([
+  ['staff', undefined, ['staff-only']], ['staff', { ready: true }, []], ['outsiders', undefined, []], ['outsiders', { ready: true }, ['outsiders-only']], ['nobody', { ready: true }, ['nobody-allowed']], ['anyone', undefined, []],
+] as const)('for %s, with colleague %j: %j', (audience, colleague, codes) => {
+  expect(first(colleague === undefined ? {} : { colleague }, { handling: { ...input().handling, audience } }).missing.map(({ code }) => code)).toEqual(codes);
 });

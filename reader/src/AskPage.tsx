@@ -1,18 +1,20 @@
-/** Before reading: who wrote, what is asked, and the passcode. Nothing is sent until the reader says so. */
+/** Before reading: who wrote, what is asked, and the answers to it. Nothing is sent until the reader says so. */
 import { isProblem } from '@under-lock/contract/problem';
 import { type Room } from '@under-lock/contract/room';
-import { readPasscode } from '@under-lock/core/passcode/passcode';
+import { readPasscode } from '@under-lock/core/identity/passcode';
 import { distanceInWords, momentInWords } from '@under-lock/core/when';
-import { Banner, Button, Field, Heading, Stack, Text, TextButton } from '@under-lock/ui';
+import { Banner, Button, Field, Heading, Row, Stack, Text, TextButton } from '@under-lock/ui';
 import { useEffect, useState } from 'react';
-import { askPasscode, enterPasscode, sayNotForMe, type visitFromAddress } from './visit';
+import { askOtherWay, askPasscode, identify, readQuestion, sayNotForMe, type Visit } from './visit';
 import { language, words } from './words/words';
 
 const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
 
+type Held = Extract<Room, { state: 'held' }>;
+
 interface Props {
-  room: Extract<Room, { state: 'held' }>;
-  visit: NonNullable<ReturnType<typeof visitFromAddress>>;
+  room: Held;
+  visit: Visit;
   now: Date;
   again: boolean;
   onIdentified: () => void;
@@ -30,14 +32,43 @@ function useSecondsUntil(moment: Date | undefined): number {
   return moment === undefined ? 0 : Math.max(0, Math.ceil((moment.getTime() - now) / 1000));
 }
 
+/** The question behind the link; `lost` when this link does not open it. */
+function useQuestion(visit: Visit, sealed: Uint8Array | undefined): { text: string } | 'lost' | undefined {
+  const [question, setQuestion] = useState<{ text: string } | 'lost' | undefined>();
+  useEffect(() => {
+    if (sealed !== undefined) readQuestion(visit, sealed).then((text) => setQuestion({ text }), () => setQuestion('lost'));
+  }, [visit, sealed]);
+  return question;
+}
+
+const asked = ({ kind, hint }: Held['check']): string => {
+  switch (kind) {
+    case 'text':
+      return words.byText(hint);
+    case 'voice':
+      return words.byVoice(hint);
+    case 'email':
+      return words.byEmail(hint);
+    case 'question':
+      return words.byQuestion;
+  }
+};
+const onItsWay = ({ kind, hint }: Held['check']): string => (kind === 'text' ? words.passcodeSentByText(hint) : kind === 'voice' ? words.passcodeSentByVoice(hint) : words.passcodeSentByEmail(hint));
+
 export function AskPage({ room, visit, now, again, onIdentified, onNotMine, onProblem }: Props) {
+  const { check } = room;
+  const byPasscode = check.kind !== 'question';
   const [resendAt, setResendAt] = useState<Date | undefined>();
   const [typed, setTyped] = useState('');
-  const [error, setError] = useState<string | undefined>();
+  const [answer, setAnswer] = useState('');
+  const [error, setError] = useState<{ at: 'passcode' | 'answer' | 'page'; text: string } | undefined>();
   const [busy, setBusy] = useState(false);
+  const [wishing, setWishing] = useState(false);
+  const [told, setTold] = useState(false);
+  const question = useQuestion(visit, check.question);
   const wait = useSecondsUntil(resendAt);
-  const asked = resendAt !== undefined;
-  const { kind, hint } = room.check;
+  const sent = resendAt !== undefined;
+  const ready = !byPasscode || sent;
 
   const attempt = async (task: () => Promise<void>): Promise<void> => {
     setBusy(true);
@@ -45,10 +76,11 @@ export function AskPage({ room, visit, now, again, onIdentified, onNotMine, onPr
     try {
       await task();
     } catch (problem) {
-      if (isProblem(problem, 'passcode-wrong')) setError(words.wrongPasscode(problem.details.triesLeft ?? 0));
-      else if (isProblem(problem, 'passcode-expired')) setError(words.usedPasscode);
+      if (isProblem(problem, 'passcode-wrong')) setError({ at: 'passcode', text: words.wrongPasscode(problem.details.triesLeft ?? 0) });
+      else if (isProblem(problem, 'answer-wrong')) setError({ at: 'answer', text: words.wrongAnswer(problem.details.triesLeft ?? 0) });
+      else if (isProblem(problem, 'passcode-expired')) setError({ at: 'passcode', text: words.usedPasscode });
       else if (isProblem(problem, 'passcode-too-soon')) setResendAt(new Date(problem.details.until ?? Date.now()));
-      else if (isProblem(problem, 'unreachable') && problem.details.status === 502) setError(words.couldNotSend);
+      else if (isProblem(problem, 'unreachable') && problem.details.status === 502) setError({ at: 'page', text: words.couldNotSend });
       else onProblem(problem);
     } finally {
       setBusy(false);
@@ -60,13 +92,16 @@ export function AskPage({ room, visit, now, again, onIdentified, onNotMine, onPr
       setResendAt((await askPasscode(visit)).resendAt);
     });
   const enter = (): void => {
-    const passcode = readPasscode(typed);
-    if (passcode === undefined) return setError(words.sixDigits);
+    const passcode = byPasscode ? readPasscode(typed) : undefined;
+    if (byPasscode && passcode === undefined) return setError({ at: 'passcode', text: words.sixDigits });
+    if (check.question !== undefined && answer.trim() === '') return setError({ at: 'answer', text: words.answerEmpty });
     return void attempt(async () => {
-      await enterPasscode(visit, passcode);
+      await identify(visit, { ...(passcode === undefined ? {} : { passcode }), ...(check.question === undefined ? {} : { answer }) });
       onIdentified();
     });
   };
+  const errorAt = (place: 'passcode' | 'answer'): string | undefined => (error?.at === place ? error.text : undefined);
+  const sendLabel = check.kind === 'voice' ? (sent ? words.callAgain : words.callMe) : sent ? words.sendAgain : words.sendPasscode;
 
   return (
     <Stack>
@@ -76,34 +111,61 @@ export function AskPage({ room, visit, now, again, onIdentified, onNotMine, onPr
         <Text tone="soft">{room.senderAddress}</Text>
         <Text>{words.heldUntil(momentInWords(room.closesAt, now, zone, language), distanceInWords(room.closesAt, now, zone, language))}</Text>
       </Stack>
-      {asked ? (
+      {ready ? null : (
         <Stack>
-          <Text>{kind === 'text' ? words.passcodeSentByText(hint) : words.passcodeSentByEmail(hint)}</Text>
-          <Field
-            label={words.passcode}
-            value={typed}
-            onChangeText={setTyped}
-            onSubmitEditing={enter}
-            error={error}
-            code
-            autoFocus
-            inputMode="numeric"
-            autoComplete="one-time-code"
-            maxLength={60}
-          />
+          <Heading level={2}>{words.whatWeAsk}</Heading>
+          <Text>{asked(check)}</Text>
+          {check.question === undefined ? null : <Text>{words.alsoQuestion}</Text>}
+          <Text tone="soft">{words.nothingSentYet}</Text>
+        </Stack>
+      )}
+      {ready ? (
+        <Stack>
+          {byPasscode ? (
+            <>
+              <Text>{onItsWay(check)}</Text>
+              <Field label={words.passcode} value={typed} onChangeText={setTyped} onSubmitEditing={enter} error={errorAt('passcode')} code autoFocus inputMode="numeric" autoComplete="one-time-code" maxLength={60} />
+            </>
+          ) : null}
+          {check.question === undefined ? null : question === 'lost' ? <Banner tone="brick">{words.questionLost}</Banner> : (
+            <>
+              <Heading level={2}>{words.question}</Heading>
+              <Text>{question?.text ?? words.loading}</Text>
+              <Field label={words.answer} value={answer} onChangeText={setAnswer} onSubmitEditing={enter} error={errorAt('answer')} hint={words.answerHint} maxLength={100} autoComplete="off" autoFocus={!byPasscode} />
+            </>
+          )}
+          {error?.at === 'page' ? <Banner tone="brick">{error.text}</Banner> : null}
           <Button kind="main" label={words.open} onPress={enter} busy={busy} />
-          {wait > 0 ? <Text kind="small" tone="soft">{words.sendAgainIn(wait)}</Text> : <Button label={words.sendAgain} onPress={ask} disabled={busy} />}
+          {!byPasscode ? null : wait > 0 ? <Text kind="small" tone="soft">{words.sendAgainIn(wait)}</Text> : <Button label={sendLabel} onPress={ask} disabled={busy} />}
         </Stack>
       ) : (
         <Stack>
-          <Heading level={2}>{words.whatWeAsk}</Heading>
-          <Text>{kind === 'text' ? words.byText(hint) : words.byEmail(hint)}</Text>
-          <Text tone="soft">{words.nothingSentYet}</Text>
-          {error === undefined ? null : <Banner tone="brick">{error}</Banner>}
-          <Button kind="main" label={words.sendPasscode} onPress={ask} busy={busy} />
+          {error?.at === 'page' ? <Banner tone="brick">{error.text}</Banner> : null}
+          <Button kind="main" label={sendLabel} onPress={ask} busy={busy} />
         </Stack>
       )}
-      <TextButton label={words.notMine} onPress={() => void attempt(async () => { await sayNotForMe(visit); onNotMine(); })} />
+      {told ? <Banner tone="sea">{words.otherWayTold(room.senderName)}</Banner> : wishing ? (
+        <OtherWay senderName={room.senderName} busy={busy} onCancel={() => setWishing(false)} onTell={(wish) => void attempt(async () => { await askOtherWay(visit, wish); setWishing(false); setTold(true); })} />
+      ) : null}
+      <Row>
+        {!byPasscode || wishing || told ? null : <TextButton label={words.otherWay} onPress={() => setWishing(true)} />}
+        <TextButton label={words.notMine} onPress={() => void attempt(async () => { await sayNotForMe(visit); onNotMine(); })} />
+      </Row>
+    </Stack>
+  );
+}
+
+function OtherWay({ senderName, busy, onTell, onCancel }: { senderName: string; busy: boolean; onTell: (wish: string) => void; onCancel: () => void }) {
+  const [wish, setWish] = useState('');
+  return (
+    <Stack>
+      <Heading level={2}>{words.otherWayTitle}</Heading>
+      <Text>{words.otherWayWish(senderName)}</Text>
+      <Field label={words.otherWayField} value={wish} onChangeText={setWish} maxLength={200} autoFocus />
+      <Row>
+        <Button label={words.otherWaySend} onPress={() => onTell(wish.replace(/\s+/g, ' ').trim())} busy={busy} disabled={wish.trim() === ''} />
+        <Button kind="quiet" label={words.cancel} onPress={onCancel} />
+      </Row>
     </Stack>
   );
 }

@@ -1,3 +1,4 @@
+import { type Rights } from '@under-lock/core/handling/handling';
 import { type MessageFile } from '@under-lock/core/message/content';
 import { sizeInWords } from '@under-lock/core/when';
 import { Button, Line, Panel, space, Text } from '@under-lock/ui';
@@ -15,12 +16,30 @@ function save(file: MessageFile): void {
   setTimeout(() => URL.revokeObjectURL(url), 10_000);
 }
 
-export function FileList({ files, maySave, pdfBase }: { files: MessageFile[]; maySave: boolean; pdfBase: string }) {
+interface Props {
+  files: MessageFile[];
+  rights: Pick<Rights, 'save' | 'print' | 'copy'>;
+  pdfBase: string;
+  /** Asks whether a file may be saved now. @throws when it may not */
+  onSave: () => Promise<unknown>;
+  onPrint: (file: MessageFile) => Promise<unknown>;
+}
+
+export function FileList({ files, rights, pdfBase, onSave, onPrint }: Props) {
   const [looking, setLooking] = useState<number | undefined>();
+  const [busy, setBusy] = useState<number | undefined>();
+  const [refused, setRefused] = useState<number | undefined>();
+  const attempt = async (index: number, task: () => Promise<unknown>): Promise<void> => {
+    setBusy(index);
+    setRefused(undefined);
+    await task().catch(() => setRefused(index));
+    setBusy(undefined);
+  };
   return (
     <Panel>
       {files.map((file, index) => {
-        const shown = kindOf(file) !== 'other';
+        const kind = kindOf(file);
+        const shown = kind !== 'other';
         const open = looking === index;
         return (
           <Line key={file.name} last={index === files.length - 1} style={styles.line}>
@@ -32,11 +51,13 @@ export function FileList({ files, maySave, pdfBase }: { files: MessageFile[]; ma
               </View>
               <View style={styles.actions}>
                 {shown ? <Button label={open ? words.hide : words.look} describe={`${open ? words.hide : words.look} ${file.name}`} expanded={open} onPress={() => setLooking(open ? undefined : index)} /> : null}
-                {maySave ? <Button label={words.save} describe={`${words.save} ${file.name}`} onPress={() => save(file)} /> : null}
+                {rights.print && kind === 'pdf' ? <Button label={words.print} describe={`${words.print} ${file.name}`} busy={busy === index} onPress={() => void attempt(index, () => onPrint(file))} /> : null}
+                {rights.save ? <Button label={words.save} describe={`${words.save} ${file.name}`} onPress={() => void attempt(index, async () => { await onSave(); save(file); })} /> : null}
               </View>
             </View>
-            {shown ? null : <Text kind="small" tone="soft">{maySave ? words.cannotShow : words.cannotShowNorSave}</Text>}
-            {open ? <FileView file={file} pdfBase={pdfBase} /> : null}
+            {refused === index ? <Text kind="small" tone="brick">{`■ ${words.refused}`}</Text> : null}
+            {shown ? null : <Text kind="small" tone="soft">{rights.save ? words.cannotShow : words.cannotShowNorSave}</Text>}
+            {open ? <FileView file={file} pdfBase={pdfBase} selectable={rights.copy} /> : null}
           </Line>
         );
       })}
@@ -49,5 +70,5 @@ const styles = StyleSheet.create({
   row: { flexDirection: 'row', gap: space.m, alignItems: 'center', flexWrap: 'wrap' },
   words: { flexGrow: 1, flexShrink: 1, flexBasis: 120 },
   name: { overflowWrap: 'anywhere' } as object,
-  actions: { flexDirection: 'row', gap: space.s },
+  actions: { flexDirection: 'row', gap: space.s, flexWrap: 'wrap' },
 });

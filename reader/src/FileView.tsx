@@ -52,27 +52,27 @@ function PictureView({ file }: { file: MessageFile }) {
   );
 }
 
-function TextView({ file }: { file: MessageFile }) {
+function TextView({ file, selectable }: { file: MessageFile; selectable: boolean }) {
   const text = new TextDecoder('utf-8').decode(file.bytes.subarray(0, MAX_TEXT));
   return (
     <View style={styles.text}>
-      <Text kind="mono" style={styles.preserved}>{text}</Text>
+      <Text kind="mono" style={[styles.preserved, selectable ? undefined : styles.fixed]}>{text}</Text>
       {file.bytes.length > MAX_TEXT ? <Text kind="small" tone="amber">{`▲ ${words.longText}`}</Text> : null}
     </View>
   );
 }
 
-export function FileView({ file, pdfBase }: { file: MessageFile; pdfBase: string }) {
+export function FileView({ file, pdfBase, selectable }: { file: MessageFile; pdfBase: string; selectable: boolean }) {
   switch (kindOf(file)) {
     case 'picture':
       return <PictureView file={file} />;
     case 'pdf':
       return <PdfView file={file} base={pdfBase} />;
     case 'text':
-      return <TextView file={file} />;
+      return <TextView file={file} selectable={selectable} />;
     case 'other':
       return null;
   }
 }
 
-const styles = StyleSheet.create({ text: { gap: space.s }, preserved: { whiteSpace: 'pre-wrap', overflowWrap: 'anywhere' } as object });
+const styles = StyleSheet.create({ text: { gap: space.s }, fixed: { userSelect: 'none' }, preserved: { whiteSpace: 'pre-wrap', overflowWrap: 'anywhere' } as object });

@@ -1,33 +1,11 @@
-/** PDFs by pdf.js, page by page on canvases. It is loaded only now, as the ES modules it is published as: the bundler can't take them. */
+/** PDFs by pdf.js, page by page on canvases. */
 import { type MessageFile } from '@under-lock/core/message/content';
 import { border, colour, Loading, space, Text } from '@under-lock/ui';
 import { useEffect, useRef, useState } from 'react';
 import { StyleSheet, View } from 'react-native';
-import type * as PdfJsModule from 'pdfjs-dist';
 import { type PDFDocumentProxy } from 'pdfjs-dist';
+import { MAX_PAGES, openPdf } from './pdf';
 import { words } from './words/words';
-
-type PdfJs = typeof PdfJsModule;
-
-const MAX_PAGES = 200;
-let loading: Promise<PdfJs> | undefined;
-
-/** pdf.js announces itself as `pdfjsLib` when its module has run. */
-function loadPdfJs(base: string): Promise<PdfJs> {
-  return (loading ??= new Promise<PdfJs>((resolve, reject) => {
-    const script = Object.assign(document.createElement('script'), { type: 'module', src: `${base}/pdf.min.mjs` });
-    script.onload = () => {
-      const library = (globalThis as unknown as { pdfjsLib: PdfJs }).pdfjsLib;
-      library.GlobalWorkerOptions.workerPort = new Worker(`${base}/pdf.worker.min.mjs`, { type: 'module' });
-      resolve(library);
-    };
-    script.onerror = () => {
-      loading = undefined;
-      reject(new Error('pdf.js could not be loaded'));
-    };
-    document.head.append(script);
-  }));
-}
 
 function PdfPage({ pdf, number }: { pdf: PDFDocumentProxy; number: number }) {
   const canvas = useRef<HTMLCanvasElement>(null);
@@ -68,8 +46,7 @@ export function PdfView({ file, base }: { file: MessageFile; base: string }) {
   useEffect(() => {
     let live = true;
     let opened: PDFDocumentProxy | undefined;
-    loadPdfJs(base)
-      .then((library) => library.getDocument({ data: file.bytes.slice(), cMapUrl: `${base}/cmaps/`, standardFontDataUrl: `${base}/standard_fonts/`, wasmUrl: `${base}/wasm/`, isEvalSupported: false, enableXfa: false }).promise)
+    openPdf(file.bytes, base)
       .then((document) => {
         opened = document;
         if (live) setPdf(document);

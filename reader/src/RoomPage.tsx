@@ -3,14 +3,17 @@ import { isProblem } from '@under-lock/contract/problem';
 import { type Room } from '@under-lock/contract/room';
 import { momentInWords } from '@under-lock/core/when';
 import { Button, colour, Heading, Loading, measure, Progress, space, Stack, Text, TextButton } from '@under-lock/ui';
-import { lazy, Suspense, useCallback, useEffect, useState } from 'react';
+import { lazy, Suspense, useCallback, useEffect, useRef, useState } from 'react';
 import { ScrollView, StyleSheet, View } from 'react-native';
 import { AskPage } from './AskPage';
-import { DamagedError, leave, look, openMessage, type Opened, visitFromAddress } from './visit';
+import { type ReplyDraft } from './ReplyPanel';
+import { DamagedError, leave, look, openMessage, type Opened, askLeave, visitFromAddress } from './visit';
 import { language, words } from './words/words';
 
 // The message's own page comes after the passcode: the first one stays small.
 const MessageView = lazy(async () => ({ default: (await import('./MessageView')).MessageView }));
+const ForwardPanel = lazy(async () => ({ default: (await import('./ForwardPanel')).ForwardPanel }));
+const ReplyPanel = lazy(async () => ({ default: (await import('./ReplyPanel')).ReplyPanel }));
 
 const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
 type Held = Extract<Room, { state: 'held' }>;
@@ -25,9 +28,13 @@ type State =
   | { at: 'not-for-you'; senderName: string }
   | { at: 'wrong-link' }
   | { at: 'paused'; until: Date; room: Held }
+  | { at: 'stopped'; room: Held }
   | { at: 'offline' }
   | { at: 'failed'; damaged: boolean }
   | { at: 'left' };
+
+/** What may have happened in the meantime: the page is looked up anew and says which. */
+const lookAgain = ['grant-closed', 'grant-withdrawn', 'not-identified'] as const;
 
 /** Stands still for a reader and goes on for the bar. */
 function useNow(): Date {
@@ -43,12 +50,14 @@ export function RoomPage() {
   const [visit] = useState(visitFromAddress);
   const [state, setState] = useState<State>(visit === undefined ? { at: 'wrong-link' } : { at: 'loading' });
   const now = useNow();
+  // A reply being written outlives a new identity check.
+  const draft = useRef<ReplyDraft | undefined>(undefined);
 
   const fail = useCallback((error: unknown, room?: Held) => {
     if (isProblem(error, 'unreachable')) setState({ at: 'offline' });
     else if (isProblem(error, 'wrong-link', 'not-found', 'invalid-input')) setState({ at: 'wrong-link' });
     else if (isProblem(error, 'passcode-paused') && room !== undefined) setState({ at: 'paused', until: new Date(error.details.until ?? Date.now()), room });
-    else if (isProblem(error, 'not-identified') && room !== undefined) setState({ at: 'ask', room, again: true });
+    else if (isProblem(error, 'passcode-stopped') && room !== undefined) setState({ at: 'stopped', room });
     else setState({ at: 'failed', damaged: error instanceof DamagedError });
   }, []);
 
@@ -57,10 +66,10 @@ export function RoomPage() {
       if (visit === undefined) return;
       setState({ at: 'opening', room, done: 0 });
       try {
-        const opened = await openMessage(visit, (done) => setState({ at: 'opening', room, done }));
+        const opened = await openMessage(visit, { name: room.senderName, address: room.senderAddress }, (done) => setState({ at: 'opening', room, done }));
         setState({ at: 'reading', room, opened });
       } catch (error) {
-        if (isProblem(error, 'grant-closed', 'grant-withdrawn')) await enter();
+        if (isProblem(error, ...lookAgain)) await enter(true);
         else fail(error, room);
       }
     },
@@ -68,13 +77,13 @@ export function RoomPage() {
     [visit, fail],
   );
 
-  const enter = useCallback(async () => {
+  const enter = useCallback(async (again = false) => {
     if (visit === undefined) return;
     try {
       const room = await look(visit);
       if (room.state !== 'held') setState({ at: 'ended', room });
       else if (room.identified) await open(room);
-      else setState({ at: 'ask', room, again: false });
+      else setState({ at: 'ask', room, again });
     } catch (error) {
       fail(error);
     }
@@ -95,6 +104,9 @@ export function RoomPage() {
     return () => clearInterval(timer);
   }, [closesAt, visit]);
 
+  const use = useCallback((what: 'saved' | 'printed') => askLeave(visit!, what), [visit]);
+  const heldRoom = 'room' in state && state.room.state === 'held' ? state.room : undefined;
+  const problem = useCallback((error: unknown) => (isProblem(error, ...lookAgain) ? void enter(true) : fail(error, heldRoom)), [enter, fail, heldRoom]);
   const about = 'room' in state ? state.room : undefined;
   const title = state.at === 'reading' ? words.forReader(state.opened.reader.name || state.opened.reader.address) : undefined;
   useEffect(() => {
@@ -129,7 +141,7 @@ export function RoomPage() {
             now={now}
             onIdentified={() => void open(state.room)}
             onNotMine={() => setState({ at: 'not-for-you', senderName: state.room.senderName })}
-            onProblem={(error) => (isProblem(error, 'grant-closed', 'grant-withdrawn') ? void enter() : fail(error, state.room))}
+            onProblem={problem}
           />
         );
       case 'opening':
@@ -143,7 +155,9 @@ export function RoomPage() {
         return (
           <Stack>
             <Suspense fallback={<Loading what={words.opening} />}>
-              <MessageView content={state.opened.content} handling={state.opened.handling} now={now} pdfBase="/room/pdf" />
+              <MessageView content={state.opened.content} handling={state.opened.handling} reader={state.opened.reader} officeName={state.room.officeName} now={now} pdfBase="/room/pdf" onUse={use} />
+              <ReplyPanel visit={visit!} answered={state.opened.content} reader={state.opened.reader} rights={state.opened.handling.rights} now={now} draft={draft} onProblem={problem} />
+              {state.opened.handling.rights.forward ? <ForwardPanel visit={visit!} handling={state.opened.handling} now={now} onProblem={problem} /> : null}
             </Suspense>
             <View>
               <TextButton label={words.leave} onPress={() => void leave(visit!).then(() => setState({ at: 'left' }), fail)} />
@@ -167,6 +181,8 @@ export function RoomPage() {
         return <Outcome title={words.wrongTitle} form="■">{words.wrong}</Outcome>;
       case 'paused':
         return <Outcome title={words.pausedTitle} form="■" again={enter}>{words.paused(momentInWords(state.until, now, zone, language))}</Outcome>;
+      case 'stopped':
+        return <Outcome title={words.stoppedTitle} form="■" again={enter}>{`${words.stopped(state.room.senderName)} ${words.senderReach(state.room.senderAddress)}`}</Outcome>;
       case 'offline':
         return <Outcome title={words.offlineTitle} form="▲" again={enter}>{words.offline}</Outcome>;
       case 'failed':

@@ -5,8 +5,10 @@ import { ApiProblem } from '@under-lock/contract/problem';
 import * as api from '@under-lock/contract/room';
 import { type Handling } from '@under-lock/core/handling/handling';
 import { type MessageContent } from '@under-lock/core/message/content';
+import { answerProof, openQuestion } from '@under-lock/core/identity/answer';
 import { shareFromFragment, shareProof } from '@under-lock/core/locks/room/grant';
 import { type Bytes } from '@under-lock/core/bytes';
+import { type Correspondent } from '@under-lock/core/people/address';
 import { wrap, type Remote } from 'comlink';
 import { type ReaderDoor } from './worker';
 
@@ -18,16 +20,16 @@ export interface Opened {
 
 export class DamagedError extends Error {}
 
-/** A worker thread for one opening. Its script may fail to load on a bad line: then the opening fails, instead of waiting for ever. */
-function startWorker(): { door: Remote<ReaderDoor>; failed: Promise<never>; end: () => void } {
-  const worker = new Worker('/room/reader-worker.js');
+/** A worker thread for one task. Its script may fail to load on a bad line: then the task fails, instead of waiting for ever. */
+export function startWorker<Door>(script: string): { door: Remote<Door>; failed: Promise<never>; end: () => void } {
+  const worker = new Worker(script);
   const failed = new Promise<never>((_, reject) => {
     worker.onerror = () => reject(new ApiProblem({ type: 'about:blank', title: 'The page could not load what opens the message', status: 0, code: 'unreachable' }));
   });
-  return { door: wrap<ReaderDoor>(worker), failed, end: () => worker.terminate() };
+  return { door: wrap<Door>(worker), failed, end: () => worker.terminate() };
 }
 
-const client = createClient(window.location.origin);
+export const client = createClient(window.location.origin);
 
 /** The grant and share in the address bar, or undefined when the link is not complete. */
 export function visitFromAddress(): { id: string; share: Bytes } | undefined {
@@ -36,16 +38,24 @@ export function visitFromAddress(): { id: string; share: Bytes } | undefined {
   return id === undefined || share === undefined ? undefined : { id: id.toLowerCase(), share };
 }
 
-type Visit = NonNullable<ReturnType<typeof visitFromAddress>>;
+export type Visit = NonNullable<ReturnType<typeof visitFromAddress>>;
 
 export const look = ({ id }: Visit) => client(api.lookAtRoom, { params: { id } });
 export const askPasscode = async ({ id, share }: Visit) => client(api.sendPasscode, { params: { id }, body: { proof: await shareProof(share) } });
-export const enterPasscode = async ({ id, share }: Visit, passcode: string): Promise<void> => void (await client(api.enterPasscode, { params: { id }, body: { proof: await shareProof(share), passcode } }));
+/** Passcode, answer, or both. */
+export async function identify({ id, share }: Visit, { passcode, answer }: { passcode?: string; answer?: string }): Promise<void> {
+  const body = { proof: await shareProof(share), ...(passcode === undefined ? {} : { passcode }), ...(answer === undefined ? {} : { answerProof: await answerProof(answer, share) }) };
+  await client(api.enterPasscode, { params: { id }, body });
+}
+/** The question as the sender wrote it. @throws SealError */
+export const readQuestion = ({ id, share }: Visit, sealed: Uint8Array): Promise<string> => openQuestion(sealed, share, id);
+export const askOtherWay = async ({ id, share }: Visit, wish: string): Promise<void> => void (await client(api.askOtherWay, { params: { id }, body: { proof: await shareProof(share), wish } }));
+export const askLeave = ({ id }: Visit, what: 'saved' | 'printed'): Promise<unknown> => client(api.recordRoomUse, { params: { id }, body: { what } });
 export const sayNotForMe = async ({ id, share }: Visit): Promise<void> => void (await client(api.sayNotForMe, { params: { id }, body: { proof: await shareProof(share) } }));
 export const leave = ({ id }: Visit): Promise<unknown> => client(api.leaveRoom, { params: { id } });
 
 /** Fetches and opens. `progress` is told the share fetched, 0 to 1. @throws ApiProblem, DamagedError */
-export async function openMessage({ id, share }: Visit, progress: (done: number) => void): Promise<Opened> {
+export async function openMessage({ id, share }: Visit, sender: Correspondent, progress: (done: number) => void): Promise<Opened> {
   const released = await client(api.openRoom, { params: { id } });
   const count = partCount(released.size);
   const parts: Bytes[] = [];
@@ -53,10 +63,12 @@ export async function openMessage({ id, share }: Visit, progress: (done: number)
     parts.push(await client(api.getRoomPart, { params: { id, index } }));
     progress((index + 1) / count);
   }
-  const { door, failed, end } = startWorker();
+  const { door, failed, end } = startWorker<ReaderDoor>('/room/reader-worker.js');
   try {
     const house = { houseShare: released.houseShare, wrappedKey: released.wrappedKey };
-    return { content: await Promise.race([failed, door.open(parts, share, house, { grantId: id, messageId: released.messageId })]), handling: released.handling, reader: released.reader };
+    const content = await Promise.race([failed, door.open(parts, share, house, { grantId: id, messageId: released.messageId })]);
+    // Whom it comes from is what the house knows, not what the message says of itself.
+    return { content: { ...content, from: sender }, handling: released.handling, reader: released.reader };
   } catch (error) {
     throw error instanceof ApiProblem ? error : new DamagedError('The content does not open');
   } finally {

@@ -36,7 +36,7 @@ const smallZod = {
   name: 'small-zod',
   setup(build) {
     build.onResolve({ filter: /locales\/index\.js$/ }, ({ importer }) => (/node_modules[\\/]zod[\\/]v4/.test(importer) ? { path: at('ui/zod-locales.js') } : undefined));
-    build.onResolve({ filter: /\/(compile|from-json-schema|json-schema-generator)\.js$/ }, ({ importer }) => (/node_modules[\\/]zod[\\/]v4/.test(importer) ? { path: at('ui/zod-unused.js') } : undefined));
+    build.onResolve({ filter: /\/(compile|from-json-schema|json-schema-generator|json-schema-processors|to-json-schema)\.js$/ }, ({ importer }) => (/node_modules[\\/]zod[\\/]v4/.test(importer) ? { path: at('ui/zod-unused.js') } : undefined));
   },
 };
 
@@ -96,13 +96,16 @@ export async function buildWeb() {
   await whenChanged('reader', [...shared, 'reader'], async () => {
     await exportWeb('reader');
     await bundleWorker(at('reader/src/worker.ts'), at('reader/dist/reader-worker.js'));
+    await bundleWorker(at('reader/src/reply-worker.ts'), at('reader/dist/reply-worker.js'));
     copyPdfjs(at('reader/dist/pdf'));
+    cpSync(at('ui/print.css'), at('reader/dist/print.css'));
     compressTree(at('reader/dist'));
   });
   await whenChanged('app', [...shared, 'reader/src', 'app'], async () => {
     await exportWeb('app');
     await bundleWorker(at('app/src/worker/worker.ts'), at('app/dist/core-worker.js'));
     copyPdfjs(at('app/dist/pdf'));
+    cpSync(at('ui/print.css'), at('app/dist/print.css'));
     compressTree(at('app/dist'));
   });
 }

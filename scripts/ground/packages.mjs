@@ -24,6 +24,8 @@ export async function ensureDebian(wanted) {
 }
 
 export const postgres = { name: 'postgresql-15', proof: '/usr/lib/postgresql/15/bin/postgres' };
+/** Reads our paper and judges our PDFs in the tests. */
+export const poppler = { name: 'poppler-utils', proof: '/usr/bin/pdftotext' };
 export const chromium = { name: 'chromium', proof: '/usr/bin/chromium' };
 
 /** `npm ci` when the lockfile, the platform or Node's ABI is another than last time. */

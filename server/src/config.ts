@@ -17,6 +17,7 @@ const environment = z.object({
   /** Where delivery reports come in; 0 turns the door off. */
   UNDERLOCK_BOUNCE_PORT: z.coerce.number().int().min(0).max(65_535).default(8426),
   UNDERLOCK_TEXT_URL: z.url().default('http://127.0.0.1:8421/texts'),
+  UNDERLOCK_CALL_URL: z.url().default('http://127.0.0.1:8421/calls'),
   UNDERLOCK_TEXT_TOKEN: z.string().optional(),
   /** Set when the simulated outside world runs beside us. */
   UNDERLOCK_OUTSIDE_URL: z.url().optional(),
@@ -54,6 +55,7 @@ export function readConfig(env: Record<string, string | undefined>) {
     smtpUrl: set.UNDERLOCK_SMTP_URL,
     bouncePort: set.UNDERLOCK_BOUNCE_PORT,
     textUrl: set.UNDERLOCK_TEXT_URL,
+    callUrl: set.UNDERLOCK_CALL_URL,
     textToken: set.UNDERLOCK_TEXT_TOKEN,
     outsideUrl: set.UNDERLOCK_OUTSIDE_URL,
     appDir: set.UNDERLOCK_APP_DIR,

@@ -29,7 +29,7 @@ export async function openContext(config: Config, log: Log = consoleLog, clock: 
   defineModels(db);
   const jobs = await startJobs(config.databaseUrl, db, log);
   const mail = createSmtpDoor(config.smtpUrl);
-  const context: Context = { config, db, clock, log, jobs, mail, phone: createPhoneDoor(config.textUrl, config.textToken), secrets: await createSecrets(config.secret) };
+  const context: Context = { config, db, clock, log, jobs, mail, phone: createPhoneDoor({ textUrl: config.textUrl, callUrl: config.callUrl, token: config.textToken }), secrets: await createSecrets(config.secret) };
   return {
     context,
     jobs,

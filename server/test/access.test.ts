@@ -5,7 +5,7 @@ import * as roomApi from '@under-lock/contract/room';
 import { shareProof } from '@under-lock/core/locks/room/grant';
 import { toBase64Url, randomBytes } from '@under-lock/core/bytes';
 import { createApp } from '../src/http/app';
-import { cookieFetch, demoMessage, type House, openHouse, send, type Worker } from './house';
+import { cookieFetch, demoMessage, demoTerms, type House, openHouse, send, type Worker } from './house';
 
 let house: House;
 let maren: Worker;
@@ -24,8 +24,8 @@ afterAll(() => house.stop());
 /** A body that the schema takes, so that a refusal is about who asks and not about what. */
 function bodyFor(endpoint: Endpoint): string | undefined {
   const grant = () => ({
-    id: crypto.randomUUID(), address: 'x@postbox.example', name: '', role: 'to', channel: { kind: 'text', target: '+447700900555' },
-    houseShare: toBase64Url(randomBytes(32)), wrappedKey: toBase64Url(randomBytes(61)), readerShare: toBase64Url(randomBytes(32)),
+    id: crypto.randomUUID(), address: 'x@postbox.example', name: '', role: 'to',
+    houseShare: toBase64Url(randomBytes(32)), wrappedKey: toBase64Url(randomBytes(61)), reader: { kind: 'link', channel: { kind: 'text', target: '+447700900555' }, readerShare: toBase64Url(randomBytes(32)) },
   });
   const closesAt = new Date(Date.now() + 86_400_000).toISOString();
   const bodies: Record<string, unknown> = {
@@ -34,17 +34,26 @@ function bodyFor(endpoint: Endpoint): string | undefined {
     '/api/messages/:id/grants/:grantId/notice': { readerShare: toBase64Url(sent.dispatch.grants[0]!.readerShare) },
     '/api/messages/:id/grants/:grantId/channel': { kind: 'text', target: '+447700900555' },
     '/api/messages/:id/grants': { replaces: sent.dispatch.grants[0]!.id, grant: grant(), closesAt, summary: toBase64Url(randomBytes(40)) },
-    '/api/messages/:id/dispatch': { contentBlobId: sent.contentBlobId, reference: '', handling: { closesAt, check: 'text', rights: { reply: true, save: true } }, summary: toBase64Url(randomBytes(40)), grants: [grant()] },
+    '/api/messages/:id/dispatch': { contentBlobId: sent.contentBlobId, reference: '', handling: { closesAt, ...demoTerms }, summary: toBase64Url(randomBytes(40)), grants: [grant()] },
     '/api/vault/:kind/:id': { revision: 1, sealed: toBase64Url(randomBytes(40)) },
     '/api/blobs': { id: sent.contentBlobId, size: sent.content.length },
+    '/api/account/key': { suite: 1, publicKey: toBase64Url(randomBytes(1216)), sealedPrivateKey: toBase64Url(randomBytes(61)) },
+    '/api/presets/:id': { name: 'x', sentence: 'x', terms: { closing: { kind: 'two-weeks' }, ...demoTerms, receipt: false, remindHours: 0, mayLoosen: { closing: true, identity: true, rights: true } }, active: true },
+    '/api/presets/order': { ids: [] },
+    '/api/received/:id/unread': { unread: true },
+    '/api/received/:id/use': { what: 'saved' },
+    '/room/api/grants/:id/use': { what: 'saved' },
+    '/room/api/grants/:id/replies': { id: crypto.randomUUID(), contentBlobId: sent.contentBlobId, toAll: false, ownKey: toBase64Url(randomBytes(61)), grants: [{ id: crypto.randomUUID(), houseShare: toBase64Url(randomBytes(32)), wrappedKey: toBase64Url(randomBytes(61)), reader: { kind: 'link', readerShare: toBase64Url(randomBytes(32)) } }] },
+    '/room/api/grants/:id/forwards': { id: crypto.randomUUID(), address: 'x@postbox.example', name: '', houseShare: toBase64Url(randomBytes(32)), wrappedKey: toBase64Url(randomBytes(61)), readerShare: toBase64Url(randomBytes(32)), channel: { kind: 'text', target: '+447700900555' } },
+    '/room/api/grants/:id/blobs': { id: crypto.randomUUID(), size: 10 },
     '/api/invitations': { address: 'someone@larkmoor.example', name: 'Someone', title: '' },
   };
   return endpoint.method === 'GET' || endpoint.method === 'DELETE' ? undefined : JSON.stringify(bodies[endpoint.path] ?? {});
 }
 
 const pathOf = (endpoint: Endpoint): string =>
-  endpoint.path.replace(':kind', 'sent').replace(':grantId', sent.dispatch.grants[0]!.id).replace(':index', '0')
-    .replace(':id', endpoint.path.startsWith('/room') ? sent.dispatch.grants[0]!.id : endpoint.path.startsWith('/api/blobs') ? sent.contentBlobId : sent.id);
+  endpoint.path.replace(':kind', 'sent').replace(':grantId', sent.dispatch.grants[0]!.id).replace(':blobId', sent.contentBlobId).replace(':replyId', sent.id).replace(':index', '0')
+    .replace(':id', endpoint.path.startsWith('/room') || endpoint.path.startsWith('/api/received') ? sent.dispatch.grants[0]!.id : endpoint.path.startsWith('/api/blobs') ? sent.contentBlobId : sent.id);
 
 async function ask(endpoint: Endpoint, fetcher: typeof fetch): Promise<number> {
   const raw = endpoint.path.endsWith('/parts/:index') && endpoint.method === 'PUT';
@@ -68,7 +77,7 @@ test.each(guarded.map((endpoint) => [`${endpoint.method} ${endpoint.path}`, endp
 });
 
 // What belongs to the caller alone can't be another's: these have no id of somebody else's in them.
-const ownOnly = new Set(['/api/sessions', '/api/session', '/api/messages', '/api/desk', '/api/colleagues', '/api/password', '/api/recovery-code', '/api/account/phone', '/api/vault/:kind']);
+const ownOnly = new Set(['/api/sessions', '/api/session', '/api/messages', '/api/desk', '/api/colleagues', '/api/password', '/api/recovery-code', '/api/account/phone', '/api/account/key', '/api/presets', '/api/received', '/api/vault/:kind']);
 
 test.each(guarded.filter(({ access, path }) => access === 'worker' && !ownOnly.has(path)).map((endpoint) => [`${endpoint.method} ${endpoint.path}`, endpoint] as const))(
   'another worker gets nothing at %s',
@@ -78,6 +87,8 @@ test.each(guarded.filter(({ access, path }) => access === 'worker' && !ownOnly.h
     const status = await ask(endpoint, fetcher);
     // An item or upload of that number is simply not there for them; deleting it deletes nothing.
     if (endpoint.path === '/api/vault/:kind/:id' && endpoint.method === 'GET') expect(status).toBe(200);
+    // A conversation is what the caller has of it: nothing.
+    else if (endpoint.path === '/api/threads/:id') expect(status).toBe(200);
     else if (endpoint.method === 'DELETE') expect(status).toBe(200);
     else expect([403, 404, 409]).toContain(status);
   },

@@ -6,7 +6,7 @@ import { createConnection } from 'node:net';
 import { failedDelivery, openBounceDoor } from '../src/mail/bounce-door';
 import { rows } from '../src/data/database';
 import { randomUUID } from 'node:crypto';
-import { cookieFetch, demoMessage, eventually, type House, openHouse, prepare, send, upload, type Worker } from './house';
+import { cookieFetch, demoMessage, demoTerms, eventually, type House, openHouse, prepare, send, upload, type Worker } from './house';
 import { getSent } from '@under-lock/contract/message';
 import * as accountApi from '@under-lock/contract/account';
 import { randomBytes } from '@under-lock/core/bytes';
@@ -76,19 +76,20 @@ const refusedWith = async (change: (grants: Grants) => Grants, over: object = {}
 
 test('a dispatch is refused whole when anything in it is wrong', async () => {
   const each = (change: object) => (grants: Grants) => grants.map((grant) => ({ ...grant, ...change }));
+  const by = (channel: object) => (grants: Grants) => grants.map((grant) => ({ ...grant, reader: { ...grant.reader, channel: channel as Grants[0]['reader']['channel'] } }));
   expect(await refusedWith(each({ address: 'no address' }))).toBe('invalid-input');
   expect(await refusedWith(each({ address: 'a@b.example\r\nBcc: x@y.example' }))).toBe('invalid-input');
   // The client's own schema stops a name that would break a header.
   expect(await refusedWith(each({ name: 'Pell\r\nBcc: x@y.example' }))).toMatch(/Zod|invalid-input/);
-  expect(await refusedWith(each({ channel: { kind: 'text', target: '12345' } }))).toBe('invalid-input');
-  expect(await refusedWith(each({ channel: { kind: 'email', target: 'pell.anders@postbox.example' } }))).toBe('invalid-input');
+  expect(await refusedWith(by({ kind: 'text', target: '12345' }))).toBe('invalid-input');
+  expect(await refusedWith(by({ kind: 'email', target: 'pell.anders@postbox.example' }))).toBe('invalid-input');
   expect(await refusedWith((grants) => [...grants, { ...grants[0]!, id: randomUUID(), address: 'PELL.anders@postbox.example' }])).toBe('invalid-input');
   expect(await refusedWith((grants) => Array.from({ length: 1000 }, (_, index) => ({ ...grants[0]!, id: randomUUID(), address: `n${index}@postbox.example` })))).toBe('invalid-input');
-  const late = { handling: { closesAt: new Date(Date.now() + 400 * 86_400_000), check: 'text', rights: { reply: true, save: true } } };
+  const late = { handling: { closesAt: new Date(Date.now() + 400 * 86_400_000), ...demoTerms } };
   expect(await refusedWith((grants) => grants, late)).toBe('closing-out-of-range');
   expect(await refusedWith((grants) => grants, { handling: { ...late.handling, closesAt: new Date(Date.now() - 1000) } })).toBe('closing-out-of-range');
   await maren.client(accountApi.setOwnPhone, { body: { phone: '+447700900101' } });
-  expect(await refusedWith(each({ channel: { kind: 'text', target: '+447700900101' } }))).toBe('own-number');
+  expect(await refusedWith(by({ kind: 'text', target: '+447700900101' }))).toBe('own-number');
 });
 
 test('a dispatch whose content has not all arrived is refused, and goes when it has', async () => {

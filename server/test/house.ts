@@ -4,6 +4,7 @@ import * as accountApi from '@under-lock/contract/account';
 import * as blobApi from '@under-lock/contract/blob';
 import * as messageApi from '@under-lock/contract/message';
 import { type Bytes, randomBytes } from '@under-lock/core/bytes';
+import { type HandlingTerms, NO_RIGHTS } from '@under-lock/core/handling/handling';
 import { RECOMMENDED_HASHING } from '@under-lock/core/account/password';
 import { roomLock } from '@under-lock/core/locks/room/index';
 import { type MessageContent } from '@under-lock/core/message/content';
@@ -75,7 +76,7 @@ export async function openHouse(settings: Record<string, string> = {}): Promise<
   const config = (port: number) =>
     readConfig({
       DATABASE_URL: databaseUrl, UNDERLOCK_SECRET: 'A'.repeat(43), UNDERLOCK_PORT: String(port), UNDERLOCK_SMTP_URL: `smtp://127.0.0.1:${world.smtpPort}`,
-      UNDERLOCK_TEXT_URL: `http://127.0.0.1:${world.httpPort}/texts`, UNDERLOCK_BOUNCE_PORT: '0', ...settings,
+      UNDERLOCK_TEXT_URL: `http://127.0.0.1:${world.httpPort}/texts`, UNDERLOCK_CALL_URL: `http://127.0.0.1:${world.httpPort}/calls`, UNDERLOCK_BOUNCE_PORT: '0', ...settings,
     });
   const silent = { info: () => undefined, error: (event: string, error: unknown) => process.env.UNDERLOCK_TEST_LOG && process.stderr.write(`${event} ${error instanceof Error ? error.stack : String(error)}\n`) };
   const start = (port: number): Promise<RunningServer> => startServer(config(port), silent as never, () => (clock.real ? new Date() : clock.now));
@@ -118,6 +119,8 @@ export const demoMessage = (over: Partial<MessageContent> = {}): MessageContent 
   files: [{ name: 'fitness-2026.pdf', type: 'application/pdf', bytes: new Uint8Array(2_500_000).map((_, index) => (index * 31) & 255) }], ...over,
 });
 
+export const demoTerms: HandlingTerms = { check: 'text', question: false, rights: { ...NO_RIGHTS, reply: true, copy: true }, watermark: false, audience: 'anyone' };
+
 export interface Prepared {
   id: string;
   content: Bytes;
@@ -126,17 +129,18 @@ export interface Prepared {
 }
 
 /** Seals a message as the app does and returns the dispatch that is ready to be sent. */
-export async function prepare(message: MessageContent, options: { closesAt?: Date; phone?: string; addresses?: string[] } = {}) {
+export async function prepare(message: MessageContent, options: { closesAt?: Date; phone?: string; addresses?: string[]; terms?: Partial<HandlingTerms> } = {}) {
   const id = randomUUID();
   const contentKey = { key: randomBytes(32), salt: randomBytes(32) };
   const addresses = options.addresses ?? [...message.to, ...message.cc].map(({ address }) => address);
   const [parcel] = await roomLock.seal(message, addresses.map((address) => ({ name: '', address, role: 'to' as const })), { messageId: id, contentKey, newId: randomUUID });
   const contentBlobId = randomUUID();
   const grants = parcel!.grants.map(({ address, grantId, split }) => ({
-    id: grantId, address, name: '', role: 'to' as const, channel: { kind: 'text' as const, target: options.phone ?? '+447700900417' }, ...split.house, readerShare: split.readerShare,
+    id: grantId, address, name: '', role: 'to' as const, ...split.house, readerShare: split.readerShare,
+    reader: { kind: 'link' as const, channel: { kind: 'text' as const, target: options.phone ?? '+447700900417' }, readerShare: split.readerShare },
   }));
   const closesAt = options.closesAt ?? new Date(Date.now() + 3 * 86_400_000);
-  const handling = { closesAt, check: 'text' as const, rights: { reply: true, save: false } };
+  const handling = { closesAt, ...demoTerms, ...options.terms };
   return { id, content: parcel!.content, contentKey, contentBlobId, dispatch: { contentBlobId, reference: 'CR-2611-204', handling, summary: randomBytes(64), grants } };
 }
 

@@ -1,5 +1,5 @@
 /** The outside world by HTTP: the phone operator's gateway for texts, and windows into mailboxes and phones. */
-import Router from '@koa/router';
+import Router, { type RouterContext } from '@koa/router';
 import { randomUUID } from 'node:crypto';
 import { createServer, type Server } from 'node:http';
 import { type AddressInfo } from 'node:net';
@@ -11,6 +11,7 @@ import { type Store, type StoredMail } from './store';
 import { demoMailboxes, demoPhones } from './people';
 
 const textSchema = z.object({ to: z.string().regex(/^\+[1-9]\d{4,14}$/), text: z.string().min(1).max(1000) });
+const callSchema = z.object({ to: z.string().regex(/^\+[1-9]\d{4,14}$/), say: z.string().min(1).max(1000), language: z.string().max(20) });
 const MAX_BODY = 64 * 1024;
 
 async function json(request: NodeJS.ReadableStream): Promise<unknown> {
@@ -61,18 +62,26 @@ export async function openDoor(options: { port: number; store: Store; behaviour:
   const router = new Router();
   const seen = new Map<string, true>();
 
-  router.post('/texts', async (http) => {
+  const ring = async (http: RouterContext, arrive: (at: { id: string; at: string }, body: unknown) => void): Promise<void> => {
     const mode = behaviour.current.phone;
     if (mode === 'slow') await pause(SLOW_MS);
     if (mode === 'down') http.throw(503, 'the gateway is down');
-    if (mode === 'refuse') http.throw(422, 'this number takes no texts');
-    const { to, text } = checked(textSchema, await json(http.req));
+    if (mode === 'refuse') http.throw(422, 'this number can’t be reached');
+    const body = await json(http.req);
     const key = http.get('Idempotency-Key') || randomUUID();
-    if (!seen.has(key)) store.addText({ id: randomUUID(), at: new Date().toISOString(), number: to, text });
+    if (!seen.has(key)) arrive({ id: randomUUID(), at: new Date().toISOString() }, body);
     seen.set(key, true);
     http.status = 202;
     http.body = {};
-  });
+  };
+  router.post('/texts', (http) => ring(http, (at, body) => {
+    const { to, text } = checked(textSchema, body);
+    store.addText({ ...at, number: to, text });
+  }));
+  router.post('/calls', (http) => ring(http, (at, body) => {
+    const { to, say } = checked(callSchema, body);
+    store.addText({ ...at, number: to, text: say, spoken: true });
+  }));
   router.get('/mailboxes', (http) => {
     const addresses = [...new Set([...demoMailboxes, ...store.mails.map(({ mailbox }) => mailbox)])];
     http.body = {
@@ -102,7 +111,7 @@ export async function openDoor(options: { port: number; store: Store; behaviour:
       phones: numbers.map((number) => ({
         number,
         owner: demoPhones.find((phone) => phone.number === number)?.owner ?? '',
-        texts: store.texts.filter((text) => text.number === number).slice(-50).reverse().map(({ id, at, text }) => ({ id, at, text })),
+        texts: store.texts.filter((text) => text.number === number).slice(-50).reverse().map(({ id, at, text, spoken = false }) => ({ id, at, text, spoken })),
       })),
     };
   });

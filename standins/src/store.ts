@@ -16,6 +16,8 @@ export interface StoredText {
   at: string;
   number: string;
   text: string;
+  /** A call that was answered and listened to, instead of a text. */
+  spoken?: true;
 }
 
 export interface Store {

@@ -26,7 +26,7 @@ export function Button({ label, onPress, kind = 'plain', disabled = false, busy 
       disabled={off}
       onPress={onPress}
       testID={testID}
-      style={({ pressed }) => [styles.base, styles[kind], wide && styles.wide, disabled && styles.disabled, pressed && styles.pressed]}
+      style={({ pressed }) => [styles.base, styles[kind], wide && styles.wide, disabled && kind !== 'quiet' && styles.disabled, pressed && styles.pressed]}
     >
       {busy ? <ActivityIndicator size="small" color={kind === 'main' ? colour.white : colour.sea} /> : null}
       <Text style={[styles.label, labels[kind], disabled && styles.disabledLabel]}>{label}</Text>

@@ -36,6 +36,9 @@ export function cleanHtml(html: string): string {
   });
 }
 
+/** The same for paper, without the sender's own layout: nothing may lie outside its place on a page of ours. */
+export const cleanForPaper = (html: string): string => purifier().sanitize(cleanHtml(html), { FORBID_ATTR: ['style', 'width', 'height', 'bgcolor', 'background', 'align', 'href'], ALLOW_DATA_ATTR: false });
+
 export interface HtmlFrameProps { html: string; title: string; selectable?: boolean }
 
 export function HtmlFrame({ html, title, selectable = true }: HtmlFrameProps) {

@@ -40,8 +40,10 @@ function needMark({ kind, grant, sentAt }: Need, now: Date): { tone: StateTone; 
   switch (kind) {
     case 'notice-failed':
       return { tone: grant.notice.state === 'junk' ? 'wants' : 'stopped', word: grant.notice.state === 'junk' ? 'In junk' : 'Not reached', sentence: `${noticeWords(grant, now)} · ${until}` };
+    case 'other-way':
+      return { tone: 'wants', word: 'Asks for another way', sentence: `${name} can’t be reached for the passcode: “${grant.otherWay?.wish ?? ''}” · ${until}` };
     case 'passcode-paused':
-      return { tone: 'stopped', word: 'Passcode stopped', sentence: `Too many wrong passcodes; ${name} can try again ${momentInWords(grant.pausedUntil ?? now, now, zone)}` };
+      return { tone: 'stopped', word: 'Passcode stopped', sentence: grant.stopped ? `${name} has no tries left; only you can let them try again` : `Too many wrong passcodes; ${name} can try again ${momentInWords(grant.pausedUntil ?? now, now, zone)}` };
     case 'closing-unopened':
       return { tone: 'wants', word: 'Closing unread', sentence: `${name} has not opened it; ${until}, ${distanceInWords(grant.closesAt, now, zone)}` };
     case 'not-opened':
@@ -71,7 +73,10 @@ export function DeskScreen() {
       {error === undefined ? null : <Banner tone="brick">{problemWords(error)}</Banner>}
       {desk === undefined ? (error === undefined ? <Loading what="Looking over your desk" /> : null) : (
         <View style={wide ? styles.columns : styles.stack}>
-          <View style={wide ? styles.column : undefined}>
+          <Stack style={wide ? styles.column : undefined}>
+          {desk.unread === 0 ? null : (
+            <Banner tone="sea" actions={<Button label="Read" describe="Read what was received" onPress={() => router.push('/mail/received' as never)} />}>{`${desk.unread} unread ${desk.unread === 1 ? 'message' : 'messages'} in Received`}</Banner>
+          )}
           <Section title="Needs you" aside={String(desk.needsTotal)}>
             <Panel>
               {desk.needs.length === 0 ? <Empty title="Nothing needs you">Everybody who should read something has been told, and nothing is about to close unread.</Empty> : desk.needs.map((need, index) => {
@@ -84,7 +89,7 @@ export function DeskScreen() {
                     </Row>
                     <Text kind="small" tone="soft">{sentence}</Text>
                     <Row>
-                      {tellable.has(need.kind) ? <Button label="Tell again" describe={`Tell again: ${who(need.grant)}, ${desk.subject(need.messageId)}`} onPress={() => void tell(need)} /> : null}
+                      {tellable.has(need.kind) && desk.summary(need.messageId)?.links[need.grant.id] !== undefined ? <Button label="Tell again" describe={`Tell again: ${who(need.grant)}, ${desk.subject(need.messageId)}`} onPress={() => void tell(need)} /> : null}
                       <Button label="Look" describe={`Look at ${desk.subject(need.messageId)}, ${who(need.grant)}`} onPress={() => router.push(`/mail/${need.messageId}` as never)} />
                     </Row>
                   </Line>
@@ -93,7 +98,7 @@ export function DeskScreen() {
               {desk.needsTotal > desk.needs.length ? <Line last><Text kind="small" tone="soft">{`and ${desk.needsTotal - desk.needs.length} more, in Mail`}</Text></Line> : null}
             </Panel>
           </Section>
-          </View>
+          </Stack>
           <Stack style={wide ? styles.column : undefined}>
           <Section title="Open now: who can still read what" aside={`${desk.accessTotal} ${desk.accessTotal === 1 ? 'access' : 'accesses'}`}>
             <Panel>

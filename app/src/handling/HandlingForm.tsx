@@ -1,10 +1,18 @@
 import { type Office } from '@under-lock/contract/office';
 import { CLOSING_CHOICES, type Closing, type ClosingKind, latestClosing, resolveClosing, toLocal } from '@under-lock/core/handling/closing';
-import { type IdentityCheck, type Right } from '@under-lock/core/handling/handling';
+import { type Preset } from '@under-lock/contract/preset';
+import { IDENTITY_CHECKS, type IdentityCheck, type Rights, RIGHTS } from '@under-lock/core/handling/handling';
+import { type WantedTerms } from '@under-lock/core/handling/preset';
 import { momentInWords } from '@under-lock/core/when';
-import { Check, Choice, Field, Stack, Text } from '@under-lock/ui';
+import { Button, Check, Choice, Field, Row, Stack, Text } from '@under-lock/ui';
+import { useState } from 'react';
+import { View } from 'react-native';
 import { zone } from '../clock';
-import { checkWords, closingProblem, closingWords } from './words';
+import { audienceWords, checkDetails, checkWords, closingProblem, closingWords, rightDetails, rightWords } from './words';
+
+/** The stronger first. */
+const CHECKS = [...IDENTITY_CHECKS].reverse();
+const sentenceCase = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1);
 
 /** The office's calendar in the worker's own time zone. */
 export const calendarHere = (office: Office) => ({ ...office.calendar, zone });
@@ -42,30 +50,57 @@ export function ClosingForm({ office, now, closing, onChange }: { office: Office
   );
 }
 
+/** How readers prove who they are, and what else is asked. */
+export function IdentityForm({ check, question, onChange }: { check: IdentityCheck; question: boolean; onChange: (change: { check?: IdentityCheck; question?: boolean }) => void }) {
+  return (
+    <Stack>
+      <Choice label="Readers prove who they are" value={check} onChange={(next) => onChange({ check: next })} options={CHECKS.map((value) => ({ value, label: checkWords[value], detail: checkDetails[value] }))} />
+      {check === 'question' ? null : <Check label="Ask a question besides" detail="Two checks together: passcode and answer" value={question} onChange={(next) => onChange({ question: next })} />}
+    </Stack>
+  );
+}
+
+/** What a reader may do. */
+export function RightsForm({ rights, watermark, onChange }: { rights: Rights; watermark: boolean; onChange: (change: { rights?: Rights; watermark?: boolean }) => void }) {
+  return (
+    <View role="group" aria-label="What they may do">
+      <Text kind="label" tone="soft">They may</Text>
+      {RIGHTS.map((right) => (
+        <Check key={right} label={sentenceCase(rightWords[right])} detail={rightDetails[right]} value={rights[right]} onChange={(value) => onChange({ rights: { ...rights, [right]: value } })} />
+      ))}
+      <Check label="Watermark" detail="Their name and the time over text and files" value={watermark} onChange={(value) => onChange({ watermark: value })} />
+    </View>
+  );
+}
+
 interface Props {
   office: Office;
   now: Date;
-  closing: Closing;
-  check: IdentityCheck;
-  rights: Record<Right, boolean>;
-  onChange: (change: { closing?: Closing; check?: IdentityCheck; rights?: { reply: boolean; save: boolean } }) => void;
+  presets: readonly Preset[];
+  preset: Preset | undefined;
+  wanted: WantedTerms;
+  onPreset: (id: string) => void;
+  onChange: (change: Partial<WantedTerms>) => void;
 }
 
-export function HandlingForm({ office, now, closing, check, rights, onChange }: Props) {
+/** The preset, and what the worker may choose beside it. */
+export function HandlingForm({ office, now, presets, preset, wanted, onPreset, onChange }: Props) {
+  const offered = presets.filter(({ active }) => active);
+  const [open, setOpen] = useState(offered.length === 0);
   return (
     <Stack>
-      <ClosingForm office={office} now={now} closing={closing} onChange={(next) => onChange({ closing: next })} />
-      <Choice
-        label="Readers prove who they are"
-        value={check}
-        onChange={(next) => onChange({ check: next })}
-        options={[
-          { value: 'text', label: checkWords.text, detail: 'Needs their phone number' },
-          { value: 'email', label: checkWords.email, detail: 'Needs another address of theirs; weaker, if both mailboxes share a password' },
-        ]}
-      />
-      <Check label="They may reply" detail="The reply stays under lock" value={rights.reply} onChange={(reply) => onChange({ rights: { ...rights, reply } })} />
-      <Check label="They may save the files" detail="A saved file is out of your hands" value={rights.save} onChange={(save) => onChange({ rights: { ...rights, save } })} />
+      {offered.length === 0 ? null : (
+        <Choice label="Handling preset" value={preset?.id ?? ''} onChange={onPreset} options={offered.map(({ id, name, sentence }) => ({ value: id, label: name, detail: sentence }))} />
+      )}
+      {offered.length === 0 ? null : <Row><Button kind="quiet" label={open ? 'Leave it at the preset’s' : 'Choose more strictly'} expanded={open} onPress={() => setOpen(!open)} /></Row>}
+      {open ? (
+        <Stack>
+          <ClosingForm office={office} now={now} closing={wanted.closing} onChange={(closing) => onChange({ closing })} />
+          <IdentityForm check={wanted.check} question={wanted.question} onChange={onChange} />
+          <RightsForm rights={wanted.rights} watermark={wanted.watermark} onChange={onChange} />
+          <Choice label="For whom" value={wanted.audience} onChange={(audience) => onChange({ audience })} options={(['anyone', 'outsiders', 'staff'] as const).map((value) => ({ value, label: audienceWords[value] }))} />
+        </Stack>
+      ) : null}
     </Stack>
   );
 }

@@ -1,5 +1,6 @@
 import { type ClosingKind, type ClosingProblem } from '@under-lock/core/handling/closing';
-import { type IdentityCheck, type Right } from '@under-lock/core/handling/handling';
+import { type Audience, type HandlingTerms, type IdentityCheck, type Right, RIGHTS } from '@under-lock/core/handling/handling';
+import { type Tightened } from '@under-lock/core/handling/preset';
 import { dayInWords, momentInWords } from '@under-lock/core/when';
 
 export const closingWords: Record<ClosingKind, string> = {
@@ -22,14 +23,57 @@ export function closingProblem(problem: ClosingProblem, limit: Date | undefined,
   }
 }
 
-export const checkWords: Record<IdentityCheck, string> = { text: 'Passcode by text message', email: 'Passcode by second e-mail' };
-export const rightWords: Record<Right, { on: string; off: string }> = { reply: { on: 'reply', off: 'reply' }, save: { on: 'save the files', off: 'save the files' } };
+export const checkWords: Record<IdentityCheck | 'account', string> = {
+  text: 'Passcode by text message',
+  voice: 'Passcode by voice call',
+  email: 'Passcode by second e-mail',
+  question: 'A question you both know the answer to',
+  account: 'Signed in here',
+};
+export const checkDetails: Record<IdentityCheck, string> = {
+  text: 'Needs their mobile number',
+  voice: 'Rings them and reads six digits out; works with a landline',
+  email: 'Needs another address of theirs; weaker, if both mailboxes share a password',
+  question: 'Needs nothing but the two of you; as strong as the answer is hard to guess',
+};
+
+export const rightWords: Record<Right, string> = { reply: 'reply', replyAll: 'reply to all', forward: 'forward', print: 'print', copy: 'copy text', save: 'save the files' };
+export const rightDetails: Record<Right, string> = {
+  reply: 'The reply stays under lock',
+  replyAll: 'To everybody in the message, under the same handling',
+  forward: 'To one more person, never wider or longer than they have it themselves',
+  print: 'A paper copy is out of your hands',
+  copy: 'Otherwise the text can’t be selected; discourages, does not prevent',
+  save: 'A saved file is out of your hands',
+};
+export const audienceWords: Record<Audience, string> = { anyone: 'Anyone', outsiders: 'Outsiders only', staff: 'Staff only', nobody: 'Nobody' };
+
+/** "a", "a and b", "a, b and c". */
+export const listed = (words: readonly string[], last: 'and' | 'or'): string => (words.length < 2 ? (words[0] ?? '') : `${words.slice(0, -1).join(', ')} ${last} ${words.at(-1)}`);
 
 /** The sentence that sums a handling up. */
-export function handlingSentence(closesAt: Date, rights: Record<Right, boolean>, now: Date, zone: string): string {
-  const may = (Object.keys(rightWords) as Right[]).filter((right) => rights[right]).map((right) => rightWords[right].on);
-  const mayNot = (Object.keys(rightWords) as Right[]).filter((right) => !rights[right]).map((right) => rightWords[right].off);
-  const until = `Readable until ${momentInWords(closesAt, now, zone)}.`;
-  const sayMay = may.length === 0 ? 'They may only read' : `They may read and ${may.join(' and ')}`;
-  return `${until} ${sayMay}${mayNot.length === 0 || may.length === 0 ? '' : `; not ${mayNot.join(', not ')}`}.`;
+export function handlingSentence(closesAt: Date, { rights, watermark, audience }: Pick<HandlingTerms, 'rights' | 'watermark' | 'audience'>, now: Date, zone: string): string {
+  const may = RIGHTS.filter((right) => rights[right]).map((right) => rightWords[right]);
+  const mayNot = RIGHTS.filter((right) => !rights[right]).map((right) => rightWords[right]);
+  const sayMay = may.length === 0 ? 'They may only look' : `They may read, ${listed(may, 'and')}`.replace(/, ([^,]*)$/, may.length === 1 ? ' and $1' : ', $1');
+  return [
+    `Readable until ${momentInWords(closesAt, now, zone)}.`,
+    `${sayMay}${mayNot.length === 0 || may.length === 0 ? '' : `; not ${listed(mayNot, 'or')}`}.`,
+    ...(watermark ? ['Their name and the time lie over it.'] : []),
+    ...(audience === 'anyone' ? [] : [`${audienceWords[audience]}.`]),
+  ].join(' ');
+}
+
+/** What a preset made stricter than the worker chose, said with what it is now. */
+export function tightenedWords(tightened: readonly Tightened[], terms: HandlingTerms, closesAt: Date | undefined, presetName: string, now: Date, zone: string): string[] {
+  const because = `because the preset “${presetName}” says so`;
+  const off = tightened.filter((part): part is Right => (RIGHTS as readonly string[]).includes(part));
+  return [
+    ...(tightened.includes('closing') && closesAt !== undefined ? [`Closes ${momentInWords(closesAt, now, zone)}, ${because}.`] : []),
+    ...(tightened.includes('check') ? [`${checkWords[terms.check]}, ${because}.`] : []),
+    ...(tightened.includes('question') ? [`A question is asked besides, ${because}.`] : []),
+    ...(off.length > 0 ? [`They may not ${listed(off.map((right) => rightWords[right]), 'or')}, ${because}.`] : []),
+    ...(tightened.includes('watermark') ? [`A watermark lies over it, ${because}.`] : []),
+    ...(tightened.includes('audience') ? [`${audienceWords[terms.audience]}, ${because}.`] : []),
+  ];
 }

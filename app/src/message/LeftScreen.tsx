@@ -52,12 +52,14 @@ export function LeftScreen() {
   const notices = message.notices.flatMap(({ grantId, sentAt, messageId, sha256: recorded }): { notice: Notice; recorded: Uint8Array }[] => {
     const grant = message.grants.find((one) => one.id === grantId);
     const share = message.opened?.links[grantId];
-    if (grant === undefined || share === undefined) return [];
+    // A colleague gets no notice.
+    if (grant === undefined || share === undefined || grant.check.kind === 'account') return [];
+    const check = { ...grant.check, kind: grant.check.kind };
     return [{
       recorded,
       notice: {
         messageId, date: sentAt, officeName: office.name, sender: { name: account.name, address: account.address }, recipient: { name: grant.name, address: grant.address }, closesAt: grant.closesAt,
-        zone: office.calendar.zone, check: grant.check, link: noticeLink(office.roomOrigin, grant.id, fromBase64Url(share)), language: 'en',
+        zone: office.calendar.zone, check, link: noticeLink(office.roomOrigin, grant.id, fromBase64Url(share)), language: 'en',
       },
     }];
   });
@@ -79,7 +81,7 @@ export function LeftScreen() {
                 <Text kind="small" tone="soft">SHA-256 of the sealed bytes</Text>
                 <Text kind="mono" style={styles.wrap}>{toHex(content.sha256).match(/.{1,8}/g)!.join(' ')}</Text>
               </Line>
-              <Line last><MessageViewLater content={content.content} handling={message.handling} now={now} pdfBase="/pdf" headingLevel={2} /></Line>
+              <Line last><MessageViewLater content={content.content} handling={message.handling} reader={account} officeName={office.name} now={now} pdfBase="/pdf" headingLevel={2} onUse={async () => undefined} /></Line>
             </Panel>
           </Stack>
         )}

@@ -1,26 +1,15 @@
 import { distanceInWords, momentInWords } from '@under-lock/core/when';
-import { Banner, border, Button, colour, Empty, Line, Loading, Panel, Row, space, StateMark, Text, type } from '@under-lock/ui';
-import { Link, router } from 'expo-router';
-import { Pressable, StyleSheet, Text as NativeText, View } from 'react-native';
+import { Banner, Button, Empty, Line, Loading, Panel, Row, StateMark, Text } from '@under-lock/ui';
+import { router } from 'expo-router';
+import { Pressable, StyleSheet } from 'react-native';
 import { useNow, zone } from '../clock';
 import { problemWords } from '../problem-words';
 import { Screen } from '../shell/Screen';
 import { useVault } from '../vault/useVault';
 import { draftSchema, isBlank } from './draft';
 import { grantMark, who } from './grant-words';
+import { Shelves } from './Shelves';
 import { type Sent, subjectOf, useSentList } from './useSent';
-
-function Shelves({ here }: { here: 'sent' | 'drafts' }) {
-  return (
-    <View role="navigation" aria-label="Mail" style={styles.shelves}>
-      {([['sent', 'Sent', '/mail'], ['drafts', 'Drafts', '/mail/drafts']] as const).map(([key, label, href]) => (
-        <Link key={key} href={href as never} aria-current={here === key ? 'page' : undefined} style={[styles.shelf, here === key && styles.here] as never}>
-          <NativeText style={[styles.shelfLabel, here === key && styles.hereLabel]}>{label}</NativeText>
-        </Link>
-      ))}
-    </View>
-  );
-}
 
 /** What stands for a whole message in a list: the worst news first. */
 function messageMark(message: Sent) {
@@ -100,11 +89,6 @@ export function DraftsScreen() {
 }
 
 const styles = StyleSheet.create({
-  shelves: { flexDirection: 'row', borderBottomWidth: border.hair, borderBottomColor: colour.line },
-  shelf: { minHeight: space.touch, minWidth: space.touch * 2, paddingHorizontal: space.m, display: 'flex', alignItems: 'center', justifyContent: 'center', borderBottomWidth: 3, borderBottomColor: 'transparent', textDecorationLine: 'none' } as object,
-  here: { borderBottomColor: colour.sea },
-  shelfLabel: { ...type.strong, color: colour.soft },
-  hereLabel: { color: colour.sea },
   between: { justifyContent: 'space-between', flexWrap: 'nowrap', alignItems: 'flex-start' },
   subject: { flexShrink: 1, overflowWrap: 'anywhere' } as object,
   wrap: { overflowWrap: 'anywhere' } as object,

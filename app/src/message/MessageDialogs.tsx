@@ -1,13 +1,14 @@
-import { type Grant, type NewGrant } from '@under-lock/contract/message';
+import { type Grant } from '@under-lock/contract/message';
 import { type Office } from '@under-lock/contract/office';
 import { type Closing, resolveClosing, toLocal } from '@under-lock/core/handling/closing';
-import { type IdentityCheck } from '@under-lock/core/handling/handling';
+import { IDENTITY_CHECKS, type IdentityCheck } from '@under-lock/core/handling/handling';
+import { answerProblem } from '@under-lock/core/identity/answer';
 import { addressKey, checkAddress } from '@under-lock/core/people/address';
 import { Banner, Button, Choice, Dialog, Field, Stack, Text } from '@under-lock/ui';
 import { type ReactNode, useState } from 'react';
 import { zone } from '../clock';
 import { calendarHere, ClosingForm } from '../handling/HandlingForm';
-import { checkWords } from '../handling/words';
+import { checkWords, listed } from '../handling/words';
 import { personAt, rememberPerson, usePeople } from '../people/person';
 import { phoneOf, type PhoneValue } from '../people/phone-value';
 import { PhoneInput } from '../people/PhoneInput';
@@ -15,7 +16,9 @@ import { addressProblem } from '../people/words';
 import { problemWords } from '../problem-words';
 import { useOpenSession } from '../session/session';
 import { openedWords, who } from './grant-words';
-import { changePasscodeChannel, giveAccessAgain, moveDate, withdrawFrom } from './message-actions';
+import { useColleagues } from '../office/useOffice';
+import { type WantedReader } from '../worker/message';
+import { changeCheck, giveAccessAgain, moveDate, type WantedCheck, withdrawFrom } from './message-actions';
 import { type Sent } from './useSent';
 
 interface Common { message: Sent; onClose: () => void; onDone: (text: string) => void }
@@ -52,8 +55,22 @@ export function MoveClosingDialog({ message, grants, office, now, onClose, onDon
   );
 }
 
+/** Who holds an access passed on from these, at any distance. */
+function branchesOf(all: readonly Grant[], from: readonly Grant[]): Grant[] {
+  const ids = new Set(from.map(({ id }) => id));
+  const found: Grant[] = [];
+  for (let grown = true; grown; ) {
+    const next = all.filter((one) => one.state === 'held' && one.passedOn !== undefined && ids.has(one.passedOn.parentId) && !ids.has(one.id));
+    for (const one of next) ids.add(one.id);
+    found.push(...next);
+    grown = next.length > 0;
+  }
+  return found;
+}
+
 export function WithdrawDialog({ message, grants, now, onClose, onDone }: Common & { grants: Grant[]; now: Date }) {
   const opened = grants.filter(({ opened: { count } }) => count > 0);
+  const branches = branchesOf(message.grants, grants);
   return (
     <ActDialog title={grants.length === 1 ? `Withdraw from ${who(grants[0]!)}?` : `Withdraw from all ${grants.length}?`} kind="stop" label="Withdraw" onClose={onClose} onDone={onDone} act={() => withdrawFrom(message, grants)}>
       {opened.length === 0 ? <Text>{grants.length === 1 ? 'They have not opened it.' : 'None of them has opened it.'} After this nobody can, not even we.</Text> : (
@@ -62,84 +79,96 @@ export function WithdrawDialog({ message, grants, now, onClose, onDone }: Common
           {opened.map((grant) => <Text key={grant.id} kind="small">{`● ${who(grant)}, ${openedWords(grant, now)}`}</Text>)}
         </Stack>
       )}
+      {branches.length === 0 ? null : <Text>{`They passed it on to ${listed(branches.map(who), 'and')}: that ends too.`}</Text>}
       <Text kind="small" tone="soft">The means to open it are destroyed. You can give access again later, with a new link.</Text>
     </ActDialog>
   );
 }
 
-/** Where the passcode goes: asked again, because the server never shows what it has. */
-function useChannel(grant: Grant) {
+/** How somebody is to be known: asked again, because the server never shows what it has. `keptQuestion` when one is asked besides and may stay. */
+function useCheck(grant: Grant, keptQuestion: boolean) {
   const { account } = useOpenSession();
   const { data: people = [] } = usePeople();
   const person = personAt(people, grant.address)?.value;
-  const [kind, setKind] = useState<IdentityCheck>(grant.check.kind);
+  const [kind, setKind] = useState<IdentityCheck>(grant.check.kind === 'account' ? 'text' : grant.check.kind);
   const [phone, setPhone] = useState<PhoneValue | undefined>();
   const [second, setSecond] = useState<string | undefined>();
+  const [question, setQuestion] = useState({ text: '', answer: '' });
   const shownPhone = phone ?? phoneOf(person?.phone);
   const shownSecond = second ?? person?.secondAddress ?? '';
+  const byPhone = kind === 'text' || kind === 'voice';
   const other = checkAddress(shownSecond);
-  const error =
-    kind === 'text'
-      ? shownPhone.e164 === undefined ? shownPhone.problem : shownPhone.e164 === account.phone ? 'That is your own number.' : undefined
-      : !other.ok ? addressProblem[other.problem] : addressKey(other.address) === addressKey(grant.address) ? 'This must be another address than the first.' : undefined;
-  const channel: NewGrant['channel'] | undefined = error !== undefined ? undefined : kind === 'text' ? (shownPhone.e164 === undefined ? undefined : { kind, target: shownPhone.e164 }) : other.ok ? { kind, target: other.address } : undefined;
-  const touched = kind === 'text' ? shownPhone.typed !== '' : shownSecond !== '';
+  const phoneError = shownPhone.e164 === undefined ? shownPhone.problem : shownPhone.e164 === account.phone ? 'That is your own number.' : undefined;
+  const addressError = !other.ok ? addressProblem[other.problem] : addressKey(other.address) === addressKey(grant.address) ? 'This must be another address than the first.' : undefined;
+  const asks = kind === 'question' || grant.check.question;
+  const written = question.text.trim() !== '' && answerProblem(question.answer) === undefined;
+  const questionSettled = !asks || written || (keptQuestion && kind !== 'question' && question.text === '' && question.answer === '');
+  const target = byPhone ? (phoneError === undefined ? shownPhone.e164 : undefined) : kind === 'email' && other.ok && addressError === undefined ? other.address : undefined;
+  const wanted: WantedCheck | undefined =
+    !questionSettled || (kind !== 'question' && target === undefined) ? undefined : { check: kind, ...(target === undefined ? {} : { target }), ...(written ? { question: { text: question.text.trim(), answer: question.answer } } : {}) };
   const form = (
     <Stack>
-      <Choice label="Readers prove who they are" value={kind} onChange={setKind} options={[{ value: 'text', label: checkWords.text }, { value: 'email', label: checkWords.email }]} />
-      {kind === 'text' ? (
-        <PhoneInput label={`Phone of ${who(grant)}`} value={shownPhone} onChange={setPhone} error={touched ? error : undefined} />
-      ) : (
-        <Field label={`Second address of ${who(grant)}`} value={shownSecond} onChangeText={setSecond} inputMode="email" autoCapitalize="none" error={touched ? error : undefined} />
-      )}
+      <Choice label="Readers prove who they are" value={kind} onChange={setKind} options={[...IDENTITY_CHECKS].reverse().map((value) => ({ value, label: checkWords[value] }))} />
+      {byPhone ? <PhoneInput label={`Phone of ${who(grant)}`} value={shownPhone} onChange={setPhone} error={shownPhone.typed === '' ? undefined : phoneError} /> : null}
+      {kind === 'email' ? <Field label={`Second address of ${who(grant)}`} value={shownSecond} onChangeText={setSecond} inputMode="email" autoCapitalize="none" error={shownSecond === '' ? undefined : addressError} /> : null}
+      {asks ? (
+        <>
+          <Field label="Question" value={question.text} onChangeText={(text) => setQuestion({ ...question, text })} maxLength={200} hint={keptQuestion && kind !== 'question' ? 'Leave both empty to keep the question they have.' : 'Something only the two of you know.'} />
+          <Field label="Answer" value={question.answer} onChangeText={(answer) => setQuestion({ ...question, answer })} maxLength={100} autoComplete="off" error={question.answer !== '' && answerProblem(question.answer) !== undefined ? 'Three letters or digits at least.' : undefined} />
+        </>
+      ) : null}
     </Stack>
   );
   const remember = (): Promise<void> =>
-    channel === undefined ? Promise.resolve() : rememberPerson(people, { name: grant.name, address: grant.address, ...(channel.kind === 'text' ? { phone: channel.target } : { secondAddress: channel.target }) });
-  return { form, channel, remember };
+    target === undefined ? Promise.resolve() : rememberPerson(people, { name: grant.name, address: grant.address, ...(byPhone ? { phone: target } : { secondAddress: target }) });
+  return { form, wanted, remember };
 }
 
 export function ChangeChannelDialog({ message, grant, onClose, onDone }: Common & { grant: Grant }) {
-  const { form, channel, remember } = useChannel(grant);
+  const { form, wanted, remember } = useCheck(grant, grant.check.question);
   return (
     <ActDialog
-      title={`Where ${who(grant)}’s passcode goes`}
+      title={`How ${who(grant)} proves who they are`}
       label="Use this from now on"
-      disabled={channel === undefined}
+      disabled={wanted === undefined}
       onClose={onClose}
       onDone={onDone}
       act={async () => {
-        const said = await changePasscodeChannel(message, grant, channel!);
+        const said = await changeCheck(message, grant, wanted!);
         await remember();
         return said;
       }}
     >
-      <Text tone="soft">{`Now: ${grant.check.hint}. A passcode on its way to the old place stops working.`}</Text>
+      {grant.otherWay === undefined ? null : <Banner tone="amber">{`They asked for another way: “${grant.otherWay.wish}”`}</Banner>}
+      <Text tone="soft">{grant.check.hint === '' ? 'Now: a question.' : `Now: ${grant.check.hint}. A passcode on its way to the old place stops working.`}</Text>
       {form}
     </ActDialog>
   );
 }
 
 export function GiveAgainDialog({ message, grant, office, now, onClose, onDone }: Common & { grant: Grant; office: Office; now: Date }) {
-  const { form, channel, remember } = useChannel(grant);
+  const { form, wanted, remember } = useCheck(grant, false);
+  const { data: colleagues = [] } = useColleagues();
+  const colleague = grant.check.kind === 'account' ? colleagues.find((one) => addressKey(one.address) === addressKey(grant.address)) : undefined;
   const [closing, setClosing] = useState<Closing>({ kind: 'two-weeks' });
   const result = resolveClosing(closing, now, calendarHere(office));
+  const reader: WantedReader | undefined = colleague?.key !== undefined ? { kind: 'account', accountId: colleague.id, suite: colleague.key.suite, publicKey: colleague.key.publicKey as Uint8Array<ArrayBuffer> } : wanted === undefined ? undefined : { kind: 'link', ...wanted };
   return (
     <ActDialog
       title={`Give ${who(grant)} access again`}
       label="Give access"
-      disabled={channel === undefined || !result.ok}
+      disabled={reader === undefined || !result.ok}
       onClose={onClose}
       onDone={onDone}
       act={async () => {
-        const said = await giveAccessAgain(message, grant, channel!, result.ok ? result.closesAt : now);
-        await remember();
+        const said = await giveAccessAgain(message, grant, reader!, result.ok ? result.closesAt : now);
+        if (reader!.kind === 'link') await remember();
         return said;
       }}
     >
-      <Text tone="soft">The old link stays dead. A new notice with a new link is sent.</Text>
+      <Text tone="soft">{colleague === undefined ? 'The old link stays dead. A new notice with a new link is sent.' : 'They find it in Received again.'}</Text>
       <ClosingForm office={office} now={now} closing={closing} onChange={setClosing} />
-      {form}
+      {colleague === undefined ? form : null}
     </ActDialog>
   );
 }

@@ -7,14 +7,15 @@ import { useLocalSearchParams } from 'expo-router';
 import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import { useNow, zone } from '../clock';
-import { handlingSentence } from '../handling/words';
+import { checkWords, handlingSentence } from '../handling/words';
 import { useOffice } from '../office/useOffice';
 import { problemWords } from '../problem-words';
 import { WayLink } from '../shell/WayLink';
 import { Screen } from '../shell/Screen';
 import { ChangeChannelDialog, GiveAgainDialog, MoveClosingDialog, WithdrawDialog } from './MessageDialogs';
 import { grantMark, endWords, eventWords, noticeWords, openedWords, who } from './grant-words';
-import { copyLink, tellAgainNow } from './message-actions';
+import { copyLink, letThemTryAgain, tellAgainNow } from './message-actions';
+import { ThreadPanel } from './ThreadPanel';
 import { subjectOf, useSentMessage } from './useSent';
 
 type Asking = { what: 'move' | 'withdraw'; grants: Grant[] } | { what: 'channel' | 'again'; grant: Grant };
@@ -53,14 +54,14 @@ export function MessageScreen() {
 
   return (
     <Screen title={subjectOf(message.opened)} back={back}>
-      <Text kind="small" tone="soft">{`Sent ${momentInWords(message.sentAt, now, zone)}`}{message.reference === '' ? '' : ` · ${message.reference}`}</Text>
+      <Text kind="small" tone="soft">{`Sent ${momentInWords(message.sentAt, now, zone)}`}{message.presetName === '' ? '' : ` · ${message.presetName}`}{message.reference === '' ? '' : ` · ${message.reference}`}</Text>
       {sent === '1' && said === undefined ? <Banner tone="sea">{`Sent under lock to ${message.grants.length === 1 ? who(message.grants[0]!) : `${message.grants.length} people`}. This page shows who has been told and who has opened it.`}</Banner> : null}
       {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
       <Panel>
         <Line last>
           {closesAt === undefined ? <Text kind="strong">Nobody can read it any more</Text> : (
             <>
-              <Text>{handlingSentence(closesAt, message.handling.rights, now, zone)}</Text>
+              <Text>{handlingSentence(closesAt, message.handling, now, zone)}</Text>
               <TimeBar left={(closesAt.getTime() - now.getTime()) / Math.max(1, closesAt.getTime() - message.sentAt.getTime())} />
               <Text kind="small" tone="soft">{`Closes ${momentInWords(closesAt, now, zone)}, ${distanceInWords(closesAt, now, zone)}`}</Text>
             </>
@@ -84,11 +85,13 @@ export function MessageScreen() {
               canGiveAgain={message.contentBlobId !== undefined && message.opened !== undefined}
               onAsk={setAsking}
               onTell={() => void act(() => tellAgainNow(message, grant))}
+              onRenew={() => void act(() => letThemTryAgain(message, grant))}
               onCopy={() => void act(() => copyLink(office.roomOrigin, message, grant))}
             />
           ))}
         </Panel>
       </Section>
+      <ThreadPanel threadId={message.threadId} here={message.id} now={now} zone={zone} />
       <Section title="What happened">
         <Panel>
           <Line last>
@@ -116,13 +119,17 @@ interface LineProps {
   canGiveAgain: boolean;
   onAsk: (asking: Asking) => void;
   onTell: () => void;
+  onRenew: () => void;
   onCopy: () => void;
 }
 
-function GrantLine({ grant, now, last, several, canGiveAgain, onAsk, onTell, onCopy }: LineProps) {
+function GrantLine({ grant, now, last, several, canGiveAgain, onAsk, onTell, onRenew, onCopy }: LineProps) {
   const [open, setOpen] = useState(false);
   const { tone, word } = grantMark(grant);
   const held = grant.state === 'held';
+  const byLink = grant.check.kind !== 'account';
+  // The link of what a reader passed on was never here.
+  const hasLink = byLink && grant.passedOn === undefined;
   const name = who(grant);
   return (
     <Line last={last} testID={`grant-${grant.address}`}>
@@ -135,18 +142,30 @@ function GrantLine({ grant, now, last, several, canGiveAgain, onAsk, onTell, onC
           </Row>
           {grant.name === '' ? null : <Text kind="small" tone="soft" style={styles.wrap}>{grant.address}</Text>}
           <Text kind="small" tone="soft">{`${noticeWords(grant, now)}; ${openedWords(grant, now)}; ${endWords(grant, now)}.`}</Text>
-          {grant.wrongTries === 0 ? null : <Text kind="small" tone="amber">{`▲ ${grant.wrongTries} wrong ${grant.wrongTries === 1 ? 'passcode' : 'passcodes'}${grant.pausedUntil === undefined ? '' : `, stopped until ${momentInWords(grant.pausedUntil, now, zone)}`}`}</Text>}
-          {held ? <Text kind="small" tone="soft">{`Passcode by ${grant.check.kind === 'text' ? 'text message' : 'second e-mail'} to ${grant.check.hint}`}</Text> : null}
+          {grant.wrongTries === 0 ? null : <Text kind="small" tone="amber">{`▲ ${grant.wrongTries} wrong ${grant.wrongTries === 1 ? 'try' : 'tries'}${grant.stopped ? ', none left' : ''}${grant.stopped || grant.pausedUntil === undefined ? '' : `, stopped until ${momentInWords(grant.pausedUntil, now, zone)}`}`}</Text>}
+          {held ? <Text kind="small" tone="soft">{`${checkWords[grant.check.kind]}${grant.check.hint === '' ? '' : ` to ${grant.check.hint}`}${grant.check.question && grant.check.kind !== 'question' ? ', and a question' : ''}`}</Text> : null}
+          {grant.passedOn === undefined ? null : <Text kind="small" tone="soft">{`Passed on by ${who(grant.passedOn)}; ends with theirs`}</Text>}
+          {grant.otherWay === undefined ? null : <Text kind="small" tone="amber">{`▲ Asks for another way: “${grant.otherWay.wish}”`}</Text>}
+          {grant.stopped || grant.otherWay !== undefined ? (
+            <Row>
+              {grant.stopped ? <Button label="Let them try again" describe={`Let them try again: ${name}`} onPress={onRenew} /> : null}
+              <Button label="Change the way" describe={`Change the way ${name} proves who they are`} onPress={() => onAsk({ what: 'channel', grant })} />
+            </Row>
+          ) : null}
           {open && held ? (
             <Row>
-              <Button label="Tell again" describe={`Tell again: ${name}`} onPress={onTell} />
-              <Button label="Copy the link" describe={`Copy the link for ${name}`} onPress={onCopy} />
-              <Button label="Change the phone" describe={`Change the phone or address for ${name}'s passcode`} onPress={() => onAsk({ what: 'channel', grant })} />
+              {byLink ? (
+                <>
+                  {hasLink ? <Button label="Tell again" describe={`Tell again: ${name}`} onPress={onTell} /> : null}
+                  {hasLink ? <Button label="Copy the link" describe={`Copy the link for ${name}`} onPress={onCopy} /> : null}
+                  <Button label="Change the way" describe={`Change the way ${name} proves who they are`} onPress={() => onAsk({ what: 'channel', grant })} />
+                </>
+              ) : null}
               {several ? <Button label="Move the date" describe={`Move the date for ${name}`} onPress={() => onAsk({ what: 'move', grants: [grant] })} /> : null}
               {several ? <Button kind="stop" label="Withdraw" describe={`Withdraw from ${name}`} onPress={() => onAsk({ what: 'withdraw', grants: [grant] })} /> : null}
             </Row>
           ) : null}
-          {held ? <Row><Button kind="quiet" label={open ? 'Less' : 'More'} describe={`${open ? 'Less' : 'More'} for ${name}`} expanded={open} onPress={() => setOpen(!open)} /></Row> : null}
+          {held && (byLink || several) ? <Row><Button kind="quiet" label={open ? 'Less' : 'More'} describe={`${open ? 'Less' : 'More'} for ${name}`} expanded={open} onPress={() => setOpen(!open)} /></Row> : null}
           {!held && canGiveAgain ? <Row><Button label="Give access again" describe={`Give access again to ${name}`} onPress={() => onAsk({ what: 'again', grant })} /></Row> : null}
         </View>
       </View>

@@ -1,6 +1,6 @@
 /** Write: the text on one side, how it goes out on the other; on a phone the plan is a strip that opens. */
 import { isProblem } from '@under-lock/contract/problem';
-import { resolveClosing } from '@under-lock/core/handling/closing';
+import { presetFloor } from '@under-lock/core/handling/preset';
 import { timeInWords } from '@under-lock/core/when';
 import { Banner, border, Button, colour, Dialog, Field, Loading, Panel, Progress, Row, space, Stack, Text } from '@under-lock/ui';
 import { router, useLocalSearchParams } from 'expo-router';
@@ -8,11 +8,13 @@ import { lazy, Suspense, useState } from 'react';
 import { Pressable, ScrollView, StyleSheet, View } from 'react-native';
 import { mutate } from 'swr';
 import { useNow, zone } from '../clock';
-import { calendarHere, HandlingForm } from '../handling/HandlingForm';
-import { handlingSentence } from '../handling/words';
+import { HandlingForm } from '../handling/HandlingForm';
+import { usePresets } from '../handling/usePresets';
+import { handlingSentence, tightenedWords } from '../handling/words';
 import { useColleagues, useOffice } from '../office/useOffice';
 import { personAt, rememberPerson, usePeople } from '../people/person';
-import { PlanPanel, type PlanActions } from '../plan/PlanPanel';
+import { type PlanActions } from '../plan/plan-actions';
+import { PlanPanel } from '../plan/PlanPanel';
 import { usePlan } from '../plan/usePlan';
 import { unsettled } from '../plan/words';
 import { problemWords } from '../problem-words';
@@ -20,7 +22,7 @@ import { useOpenSession } from '../session/session';
 import { Screen, useWide } from '../shell/Screen';
 import { door } from '../worker/door';
 import { AsTheySeeIt } from './AsTheySeeIt';
-import { type Draft, isBlank } from './draft';
+import { type Draft, type DraftRecipient, isBlank } from './draft';
 import { DropZone, FilesField, useFiles } from './FilesField';
 import { RecipientField } from './RecipientField';
 import { cancelSending, discardFiles, EarlierVersionSentError, sendDraft, type SendStep } from './send';
@@ -66,9 +68,10 @@ function WriteDesk({ desk, draft }: { desk: DraftDesk; draft: Draft }) {
   const { data: office } = useOffice();
   const { data: people } = usePeople();
   const { data: colleagues } = useColleagues();
+  const { data: presets } = usePresets();
   const now = useNow();
   const wide = useWide();
-  const plan = usePlan(draft, { office, account, people, colleagues, now } as never);
+  const planned = usePlan(draft, { office, account, people, colleagues, presets, now });
   const [planOpen, setPlanOpen] = useState(false);
   const [preview, setPreview] = useState(false);
   const [sending, setSending] = useState<SendStep | undefined>();
@@ -78,17 +81,28 @@ function WriteDesk({ desk, draft }: { desk: DraftDesk; draft: Draft }) {
   const files = useFiles(draft.files, limit, (edit) => desk.change((now_) => ({ ...now_, files: edit(now_.files) })));
   const set = (change: Partial<Draft>): void => desk.change((before) => ({ ...before, ...change }));
 
-  if (office === undefined || people === undefined || colleagues === undefined || plan === undefined) return <Screen title="Write"><Loading what="Getting your desk ready" /></Screen>;
+  if (office === undefined || people === undefined || colleagues === undefined || presets === undefined || planned === undefined) return <Screen title="Write"><Loading what="Getting your desk ready" /></Screen>;
 
-  const closing = resolveClosing(draft.closing, now, calendarHere(office));
-  const sentence = closing.ok ? handlingSentence(closing.closesAt, draft.rights, now, zone) : undefined;
+  const { plan, preset, wanted, applied } = planned;
+  const { terms, closing } = applied;
+  const closesAt = closing.ok ? closing.closesAt : undefined;
+  const sentence = closesAt === undefined ? undefined : handlingSentence(closesAt, terms, now, zone);
+  const because = preset === undefined ? [] : tightenedWords(applied.tightened, terms, closesAt, preset.name, now, zone);
   const open = [...unsettled(plan, now), ...(files.coming.length > 0 ? ['files still being kept'] : [])];
   const suggestions = [...people.map(({ value }) => ({ name: value.name, address: value.address })), ...colleagues.filter(({ id }) => id !== account.id).map(({ name, address }) => ({ name, address }))];
   const actions: PlanActions = {
     setPhone: (address, phone) => rememberPerson(people, { name: nameOf(address), address, phone }),
     setSecondAddress: (address, secondAddress) => rememberPerson(people, { name: nameOf(address), address, secondAddress }),
-    setCheck: (address, check) => desk.change((before) => ({ ...before, recipients: before.recipients.map((one) => (one.address === address ? { ...one, check } : one)) })),
+    setCheck: (address, check) => changeRecipient(address, { check }),
+    setQuestion: (address, change) => changeRecipient(address, change),
+    remove: removeRecipient,
   };
+  function changeRecipient(address: string, change: Partial<DraftRecipient>): void {
+    desk.change((before) => ({ ...before, recipients: before.recipients.map((one) => (one.address === address ? { ...one, ...change } : one)) }));
+  }
+  function removeRecipient(address: string): void {
+    desk.change((before) => ({ ...before, recipients: before.recipients.filter((one) => one.address !== address) }));
+  }
   function nameOf(address: string): string {
     return draft.recipients.find((one) => one.address === address)?.name ?? '';
   }
@@ -99,7 +113,7 @@ function WriteDesk({ desk, draft }: { desk: DraftDesk; draft: Draft }) {
       taken={draft.recipients}
       suggestions={suggestions}
       onAdd={(added) => desk.change((before) => ({ ...before, recipients: [...before.recipients, ...added.map((one) => ({ ...one, role }))] }))}
-      onRemove={(address) => desk.change((before) => ({ ...before, recipients: before.recipients.filter((one) => one.address !== address) }))}
+      onRemove={removeRecipient}
     />
   );
 
@@ -110,14 +124,14 @@ function WriteDesk({ desk, draft }: { desk: DraftDesk; draft: Draft }) {
     try {
       await desk.keepNow();
       const messageId = await sendDraft({
-        draft, plan: plan!, office: office!, account, now: new Date(), progress: setSending,
+        draft, planned: planned!, colleagues: colleagues!, office: office!, account, now: new Date(), progress: setSending,
         async keepAttempt(attempt) {
           desk.change((before) => ({ ...before, attempt }));
           await desk.keepNow();
         },
       });
       // Whoever was written to is known from now on.
-      for (const { recipient } of plan!.lines) if (personAt(people!, recipient.address) === undefined) await rememberPerson(people!, { name: recipient.name, address: recipient.address });
+      for (const { recipient } of plan.lines) if (recipient.colleague === undefined && personAt(people!, recipient.address) === undefined) await rememberPerson(people!, { name: recipient.name, address: recipient.address });
       await discardFiles(draft);
       await desk.drop();
       void mutate((key) => typeof key === 'string' && (key.startsWith('$inf$sent') || key === 'desk' || key.startsWith('desk')));
@@ -155,8 +169,16 @@ function WriteDesk({ desk, draft }: { desk: DraftDesk; draft: Draft }) {
   );
   const panel = (
     <Stack>
-      <PlanPanel plan={plan} actions={actions} sentence={sentence} />
-      <HandlingForm office={office} now={now} closing={draft.closing} check={draft.check} rights={draft.rights} onChange={(change) => set(change)} />
+      <PlanPanel plan={plan} leastCheck={preset === undefined ? 'question' : presetFloor(preset.terms).check} actions={actions} sentence={sentence} because={because} />
+      <HandlingForm
+        office={office}
+        now={now}
+        presets={presets}
+        preset={preset}
+        wanted={wanted}
+        onPreset={(presetId) => desk.change(({ terms: _, ...before }) => ({ ...before, presetId }))}
+        onChange={(change) => set({ terms: { ...wanted, ...change } })}
+      />
     </Stack>
   );
   const strip = wide ? undefined : (
@@ -165,7 +187,7 @@ function WriteDesk({ desk, draft }: { desk: DraftDesk; draft: Draft }) {
       <Pressable role="button" aria-expanded={planOpen} aria-label={planOpen ? 'Close the plan' : `Plan: ${draft.recipients.length} ${draft.recipients.length === 1 ? 'recipient' : 'recipients'}, open`} onPress={() => setPlanOpen(!planOpen)} style={styles.stripHead}>
         <View style={styles.stripWords}>
           <Text kind="label" tone="sea">{planOpen ? '▾ Close the plan' : `▴ Plan · ${draft.recipients.length} ${draft.recipients.length === 1 ? 'recipient' : 'recipients'}`}</Text>
-          <Text kind="small" tone="soft">{sentence ?? 'No closing date yet'}</Text>
+          {planOpen ? null : <Text kind="small" tone="soft">{preset === undefined ? (sentence ?? 'No closing date yet') : `${preset.name}. ${sentence ?? 'No closing date yet'}`}</Text>}
         </View>
       </Pressable>
       {foot}
@@ -207,7 +229,7 @@ function WriteDesk({ desk, draft }: { desk: DraftDesk; draft: Draft }) {
       >
         <Text>Text and files go for good. Nothing of it has been sent.</Text>
       </Dialog>
-      {preview && closing.ok ? <AsTheySeeIt draft={draft} plan={plan} account={account} office={office} closesAt={closing.closesAt} now={now} onClose={() => setPreview(false)} /> : null}
+      {preview && closesAt !== undefined ? <AsTheySeeIt draft={draft} plan={plan} account={account} office={office} handling={{ ...terms, closesAt }} now={now} onClose={() => setPreview(false)} /> : null}
     </Screen>
   );
 }

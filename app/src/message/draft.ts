@@ -1,11 +1,21 @@
 /** A draft as it lies sealed in the vault. */
-import { closingSchema } from '@under-lock/core/handling/closing';
-import { IDENTITY_CHECKS } from '@under-lock/core/handling/handling';
+import { IDENTITY_CHECKS, NO_RIGHTS } from '@under-lock/core/handling/handling';
+import { type WantedTerms, wantedTermsSchema } from '@under-lock/core/handling/preset';
 import { z } from 'zod';
 
 const keySchema = z.object({ key: z.string(), salt: z.string() });
 
 export const draftFileSchema = z.object({ blobId: z.string(), name: z.string(), type: z.string(), size: z.number(), key: keySchema });
+
+/** One recipient's grant as it is kept with the draft, so that a second try is the same dispatch. Bytes as base64url. */
+export const keptGrantSchema = z.object({
+  id: z.string(), address: z.string(), name: z.string(), role: z.enum(['to', 'cc']), readerShare: z.string(), houseShare: z.string(), wrappedKey: z.string(),
+  reader: z.discriminatedUnion('kind', [
+    z.object({ kind: z.literal('link'), check: z.enum(IDENTITY_CHECKS), target: z.string().optional(), question: z.object({ sealed: z.string(), answerProof: z.string() }).optional() }),
+    z.object({ kind: z.literal('account'), accountId: z.string(), sealedShare: z.string(), sealedSummary: z.string() }),
+  ]),
+});
+export type KeptGrant = z.infer<typeof keptGrantSchema>;
 
 /** What a try at sending has made so far: with it a second try sends the same, and never twice. */
 export const attemptSchema = z.object({
@@ -16,33 +26,34 @@ export const attemptSchema = z.object({
   mailId: z.string(),
   date: z.string(),
   closesAt: z.string(),
-  grants: z.array(
-    z.object({
-      id: z.string(), address: z.string(), name: z.string(), role: z.enum(['to', 'cc']), channel: z.object({ kind: z.enum(IDENTITY_CHECKS), target: z.string() }),
-      readerShare: z.string(), houseShare: z.string(), wrappedKey: z.string(),
-    }),
-  ),
+  grants: z.array(keptGrantSchema),
 });
 export type Attempt = z.infer<typeof attemptSchema>;
 
 export const draftSchema = z.object({
-  recipients: z.array(z.object({ name: z.string(), address: z.string(), role: z.enum(['to', 'cc']), check: z.enum(IDENTITY_CHECKS).optional() })),
+  recipients: z.array(z.object({ name: z.string(), address: z.string(), role: z.enum(['to', 'cc']), check: z.enum(IDENTITY_CHECKS).optional(), question: z.string().optional(), answer: z.string().optional() })),
   subject: z.string(),
   reference: z.string(),
   html: z.string(),
   text: z.string(),
   files: z.array(draftFileSchema),
-  closing: closingSchema,
-  check: z.enum(IDENTITY_CHECKS),
-  rights: z.object({ reply: z.boolean(), save: z.boolean() }),
+  /** The office's default when none was chosen. */
+  presetId: z.string().optional(),
+  /** What the worker chose beside the preset; the preset's own terms until they choose. */
+  terms: wantedTermsSchema.optional(),
+  /** The message this answers, and the conversation's page it belongs to. */
+  inReplyTo: z.string().optional(),
   attempt: attemptSchema.optional(),
 });
 export type Draft = z.infer<typeof draftSchema>;
 export type DraftRecipient = Draft['recipients'][number];
 
 export const emptyDraft: Draft = {
-  recipients: [], subject: '', reference: '', html: '', text: '', files: [], closing: { kind: 'two-weeks' }, check: 'text', rights: { reply: true, save: false },
+  recipients: [], subject: '', reference: '', html: '', text: '', files: [],
 };
+
+/** What a message begins with in an office without presets. */
+export const plainTerms: WantedTerms = { closing: { kind: 'two-weeks' }, check: 'text', question: false, rights: { ...NO_RIGHTS, reply: true, copy: true, print: true }, watermark: false, audience: 'anyone' };
 
 export const isBlank = (draft: Draft): boolean => draft.recipients.length === 0 && draft.subject === '' && draft.text.trim() === '' && draft.files.length === 0 && draft.reference === '';
 

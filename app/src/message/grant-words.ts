@@ -9,7 +9,7 @@ export const who = ({ name, address }: { name: string; address: string }): strin
 export function grantMark(grant: Grant): { tone: StateTone; word: string } {
   if (grant.state === 'withdrawn') return { tone: 'over', word: 'Withdrawn' };
   if (grant.state === 'closed') return { tone: 'over', word: 'Closed' };
-  if (grant.pausedUntil !== undefined) return { tone: 'stopped', word: 'Passcode stopped' };
+  if (grant.stopped || grant.pausedUntil !== undefined) return { tone: 'stopped', word: 'Passcode stopped' };
   if (grant.opened.count > 0) return { tone: 'done', word: 'Opened' };
   switch (grant.notice.state) {
     case 'bounced':
@@ -25,8 +25,9 @@ export function grantMark(grant: Grant): { tone: StateTone; word: string } {
   }
 }
 
-export function noticeWords({ notice }: Grant, now: Date): string {
+export function noticeWords({ notice, check }: Grant, now: Date): string {
   const at = notice.at === undefined ? '' : ` ${momentInWords(notice.at, now, zone)}`;
+  if (check.kind === 'account') return `In their Received since${at}`;
   switch (notice.state) {
     case 'waiting':
       return notice.answer === undefined ? 'Notice on its way' : `Notice not taken yet, trying again (${notice.answer})`;
@@ -64,7 +65,15 @@ const sentences: Record<EventKind, (name: string, event: MessageEvent, now: Date
   'passcode-failed': (name) => `A passcode for ${name} could not be sent`,
   'passcode-wrong': (name) => `${name}: a wrong passcode`,
   'passcode-paused': (name) => `${name}: too many wrong passcodes, stopped for a while`,
+  'answer-wrong': (name) => `${name}: a wrong answer`,
+  'passcode-stopped': (name) => `${name} used up all tries; nobody can try until you let them`,
+  'tries-renewed': (name) => `You let ${name} try again`,
+  'passed-on': (name) => `It was passed on to ${name}`,
+  replied: (name) => `${name} replied`,
   opened: (name) => `${name} opened it`,
+  saved: (name) => `${name} saved a file`,
+  printed: (name) => `${name} printed it`,
+  'other-way-asked': (name) => `${name} asked for another way to prove who they are`,
   'not-for-me': (name) => `Somebody with ${name}’s link said it is not for them`,
   'closing-moved': (name, event, now) => `You moved the closing date for ${name}${event.closesAt === undefined ? '' : ` to ${momentInWords(event.closesAt, now, zone)}`}`,
   'channel-changed': (name) => `You changed where ${name}’s passcode goes`,

@@ -1,5 +1,5 @@
 /** What a sender may still do, each with the sentence that says it was done. */
-import { changeChannel, giveAgain, type Grant, moveClosing, type NewGrant, tellAgain, withdrawGrants } from '@under-lock/contract/message';
+import { changeChannel, type Channel, giveAgain, type Grant, moveClosing, renewTries, tellAgain, withdrawGrants } from '@under-lock/contract/message';
 import { fromBase64Url } from '@under-lock/core/bytes';
 import { noticeLink } from '@under-lock/core/locks/room/grant';
 import { momentInWords } from '@under-lock/core/when';
@@ -8,7 +8,10 @@ import { api } from '../api';
 import { zone } from '../clock';
 import { door } from '../worker/door';
 import { who } from './grant-words';
+import { type IdentityCheck } from '@under-lock/core/handling/handling';
+import { type Asked, type WantedReader } from '../worker/message';
 import { type Summary } from './draft';
+import { newGrantOf } from './send';
 import { type Sent } from './useSent';
 
 type Opened = Pick<Sent, 'id' | 'opened'>;
@@ -45,24 +48,34 @@ export async function withdrawFrom(message: Sent, grants: Grant[]): Promise<stri
   return `Withdrawn from ${people}. ${hadOpened === 0 ? 'Nobody had opened it.' : `${hadOpened} had opened it before; what was read can’t be taken back.`}`;
 }
 
-export async function changePasscodeChannel(message: Sent, grant: Grant, channel: NewGrant['channel']): Promise<string> {
-  await api(changeChannel, { params: { id: message.id, grantId: grant.id }, body: channel });
-  return `The next passcode for ${who(grant)} goes there.`;
+/** How somebody is to be known from now on: the target of a passcode, or a question asked anew. */
+export interface WantedCheck { check: IdentityCheck; target?: string; question?: Asked }
+
+export async function changeCheck(message: Sent, grant: Grant, { check, target, question }: WantedCheck): Promise<string> {
+  const asked = question === undefined ? undefined : await door().message.ask(summaryOf(message).links[grant.id]!, grant.id, question);
+  const body: Channel = check === 'question' ? { kind: check, question: asked! } : { kind: check, target: target!, ...(asked === undefined ? {} : { question: asked }) };
+  await api(changeChannel, { params: { id: message.id, grantId: grant.id }, body });
+  return check === 'question' ? `${who(grant)} is asked the new question from now on.` : `The next passcode for ${who(grant)} goes there.`;
+}
+
+export async function letThemTryAgain(message: Sent, grant: Grant): Promise<string> {
+  await api(renewTries, { params: { id: message.id, grantId: grant.id } });
+  return `${who(grant)} can try again.`;
 }
 
 /** A fresh split of the content key, since nothing of the old one is left. */
-export async function giveAccessAgain(message: Sent, grant: Grant, channel: NewGrant['channel'], closesAt: Date): Promise<string> {
+export async function giveAccessAgain(message: Sent, grant: Grant, reader: WantedReader, closesAt: Date): Promise<string> {
   const summary = summaryOf(message);
-  const [made] = await door().message.split(message.id, summary.key, [{ address: grant.address, name: grant.name, role: grant.role, channel }]);
+  const [made] = await door().message.split({ messageId: message.id, subject: summary.subject }, summary.key, [{ address: grant.address, name: grant.name, role: grant.role, reader }]);
   const next: Summary = { ...summary, links: { ...summary.links, [made!.id]: made!.readerShare } };
   await api(giveAgain, {
     params: { id: message.id },
     body: {
       replaces: grant.id,
       closesAt,
-      grant: { ...made!, readerShare: fromBase64Url(made!.readerShare), houseShare: fromBase64Url(made!.houseShare), wrappedKey: fromBase64Url(made!.wrappedKey) },
+      grant: newGrantOf(made!),
       summary: await door().vault.seal('sent', message.id, next),
     },
   });
-  return `${who(grant)} has access again and is being told, with a new link.`;
+  return reader.kind === 'account' ? `${who(grant)} has access again, in Received.` : `${who(grant)} has access again and is being told, with a new link.`;
 }

@@ -1,16 +1,16 @@
 /** Sending, step by step; each step may be repeated and the whole happens once. What a try made is kept with the draft before anything leaves. */
 import { type Account } from '@under-lock/contract/account';
-import { dispatchMessage, getSent } from '@under-lock/contract/message';
+import { dispatchMessage, getSent, type NewGrant } from '@under-lock/contract/message';
 import { type Office } from '@under-lock/contract/office';
 import { isProblem } from '@under-lock/contract/problem';
 import { fromBase64Url } from '@under-lock/core/bytes';
-import { resolveClosing } from '@under-lock/core/handling/closing';
-import { type DeliveryPlan } from '@under-lock/core/plan/plan';
+import { type DeliveryPlan, type PlanLine } from '@under-lock/core/plan/plan';
+import { addressKey } from '@under-lock/core/people/address';
 import { api } from '../api';
-import { calendarHere } from '../handling/HandlingForm';
+import { type Colleague, type Planned } from '../plan/usePlan';
 import { callback, door } from '../worker/door';
-import { type MessageToSeal } from '../worker/message';
-import { type Attempt, type Draft, type Summary } from './draft';
+import { type MessageToSeal, type WantedGrant } from '../worker/message';
+import { type Attempt, type Draft, type KeptGrant, type Summary } from './draft';
 
 export type SendStep = { step: 'sealing' } | { step: 'uploading'; done: number } | { step: 'dispatching' };
 
@@ -24,7 +24,8 @@ export class EarlierVersionSentError extends Error {
 
 interface Sending {
   draft: Draft;
-  plan: DeliveryPlan;
+  planned: Planned;
+  colleagues: readonly Colleague[];
   office: Office;
   account: Account;
   now: Date;
@@ -50,17 +51,35 @@ async function wasSent(messageId: string): Promise<boolean> {
   }
 }
 
+/** How one planned recipient is to be known. The plan has seen to it that nothing is missing. */
+function wantedGrant({ recipient, chosen }: PlanLine, colleagues: readonly Colleague[]): WantedGrant {
+  const { address, name, role, phone, secondAddress, question, answer } = recipient;
+  const check = chosen.check!;
+  if (check.kind === 'account') {
+    const { id: accountId, key } = colleagues.find((one) => addressKey(one.address) === addressKey(address))!;
+    return { address, name, role, reader: { kind: 'account', accountId, suite: key!.suite, publicKey: key!.publicKey as Uint8Array<ArrayBuffer> } };
+  }
+  const target = check.kind === 'question' ? undefined : check.kind === 'email' ? secondAddress! : phone!;
+  return { address, name, role, reader: { kind: 'link', check: check.kind, ...(target === undefined ? {} : { target }), ...(check.question ? { question: { text: question!.trim(), answer: answer! } } : {}) } };
+}
+
+/** A kept grant as it goes to the server. */
+export function newGrantOf({ id, address, name, role, houseShare, wrappedKey, readerShare, reader }: KeptGrant): NewGrant {
+  const halves = { id, address, name, role, houseShare: fromBase64Url(houseShare), wrappedKey: fromBase64Url(wrappedKey) };
+  if (reader.kind === 'account') return { ...halves, reader: { ...reader, sealedShare: fromBase64Url(reader.sealedShare), sealedSummary: fromBase64Url(reader.sealedSummary) } };
+  const question = reader.question === undefined ? undefined : { sealed: fromBase64Url(reader.question.sealed), answerProof: fromBase64Url(reader.question.answerProof) };
+  const channel = reader.check === 'question' ? { kind: reader.check, question: question! } : { kind: reader.check, target: reader.target!, ...(question === undefined ? {} : { question }) };
+  return { ...halves, reader: { kind: 'link', channel, readerShare: fromBase64Url(readerShare) } };
+}
+
 /** The earlier try when it still says the same, else a new one. A key never seals two contents: the fingerprint sees to it. @throws EarlierVersionSentError */
 async function attemptFor(sending: Sending): Promise<Attempt> {
-  const { draft, plan, office, account, now } = sending;
-  const closing = resolveClosing(draft.closing, now, calendarHere(office));
+  const { draft, planned: { plan, preset, applied }, office, account, now } = sending;
+  const { closing, terms } = applied;
   if (!closing.ok) throw new Error('The plan let a message through that has no closing date');
-  const recipients = plan.lines.map(({ recipient, chosen }) => ({
-    address: recipient.address, name: recipient.name, role: recipient.role,
-    channel: chosen.check!.kind === 'text' ? { kind: 'text' as const, target: recipient.phone! } : { kind: 'email' as const, target: recipient.secondAddress! },
-  }));
+  const recipients = plan.lines.map((line) => wantedGrant(line, sending.colleagues));
   const content = await door().message.fingerprint(messageOf(draft, plan, account, { mailId: '', date: new Date(0).toISOString() }));
-  const fingerprint = `${content}|${JSON.stringify([recipients, draft.rights, draft.check, draft.closing])}`;
+  const fingerprint = `${content}|${JSON.stringify([recipients, preset?.id, terms, draft.terms?.closing])}`;
   const earlier = draft.attempt;
   if (earlier !== undefined) {
     if (earlier.fingerprint === fingerprint && new Date(earlier.closesAt) > now) return earlier;
@@ -71,7 +90,7 @@ async function attemptFor(sending: Sending): Promise<Attempt> {
   const key = await door().message.makeKey();
   const attempt: Attempt = {
     messageId, key, fingerprint, contentBlobId: crypto.randomUUID(), mailId: `${crypto.randomUUID()}@${office.mailDomain}`, date: now.toISOString(), closesAt: closing.closesAt.toISOString(),
-    grants: await door().message.split(messageId, key, recipients),
+    grants: await door().message.split({ messageId, subject: draft.subject.trim() }, key, recipients),
   };
   await sending.keepAttempt(attempt);
   return attempt;
@@ -79,7 +98,7 @@ async function attemptFor(sending: Sending): Promise<Attempt> {
 
 /** Seals, uploads and dispatches. Resolves with the message's id. @throws ApiProblem, EarlierVersionSentError, AbortError */
 export async function sendDraft(sending: Sending): Promise<string> {
-  const { draft, plan, account, progress } = sending;
+  const { draft, planned: { plan, preset, applied }, account, progress } = sending;
   progress({ step: 'sealing' });
   const attempt = await attemptFor(sending);
   const message = messageOf(draft, plan, account, attempt);
@@ -94,9 +113,11 @@ export async function sendDraft(sending: Sending): Promise<string> {
     body: {
       contentBlobId: attempt.contentBlobId,
       reference: message.reference,
-      handling: { closesAt: new Date(attempt.closesAt), check: draft.check, rights: draft.rights },
+      handling: { ...applied.terms, closesAt: new Date(attempt.closesAt) },
+      ...(preset === undefined ? {} : { presetId: preset.id }),
+      ...(draft.inReplyTo === undefined ? {} : { inReplyTo: draft.inReplyTo }),
       summary: await door().vault.seal('sent', attempt.messageId, summary),
-      grants: attempt.grants.map((grant) => ({ ...grant, readerShare: fromBase64Url(grant.readerShare), houseShare: fromBase64Url(grant.houseShare), wrappedKey: fromBase64Url(grant.wrappedKey) })),
+      grants: attempt.grants.map(newGrantOf),
     },
   });
   return attempt.messageId;

@@ -47,9 +47,9 @@ export function OutsideScreen() {
           {phones === undefined ? <Loading what="Looking at the phones" /> : phones.phones.map(({ number, owner, texts }, index) => (
             <Line key={number} last={index === phones.phones.length - 1}>
               <Text kind="strong">{owner === '' ? number : `${owner}, ${number}`}</Text>
-              {texts.length === 0 ? <Text kind="small" tone="soft">No texts</Text> : texts.map((text) => (
+              {texts.length === 0 ? <Text kind="small" tone="soft">No texts or calls</Text> : texts.map((text) => (
                 <View key={text.id}>
-                  <Text kind="small" tone="soft">{momentInWords(text.at, now, zone)}</Text>
+                  <Text kind="small" tone="soft">{`${momentInWords(text.at, now, zone)}${text.spoken ? ' · a call, read out:' : ''}`}</Text>
                   <Text selectable>{text.text}</Text>
                 </View>
               ))}

@@ -1,47 +1,72 @@
 /** The plan for a draft: derived on every change, kept nowhere. */
-import { type Account } from '@under-lock/contract/account';
+import { type Account, type listColleagues } from '@under-lock/contract/account';
+import { type Reply } from '@under-lock/contract/client';
 import { type Office } from '@under-lock/contract/office';
-import { resolveClosing } from '@under-lock/core/handling/closing';
+import { type Preset } from '@under-lock/contract/preset';
+import { type Applied, applyPreset, presetFloor, termsOfPreset, type WantedTerms } from '@under-lock/core/handling/preset';
 import { lockKinds } from '@under-lock/core/locks/index';
 import { type Recipient } from '@under-lock/core/locks/lock';
 import { addressKey } from '@under-lock/core/people/address';
 import { type DeliveryPlan, planDelivery } from '@under-lock/core/plan/plan';
 import { useMemo } from 'react';
 import { calendarHere } from '../handling/HandlingForm';
-import { type Draft } from '../message/draft';
+import { type Draft, plainTerms } from '../message/draft';
 import { type Person, personAt } from '../people/person';
 import { type Kept } from '../vault/useVault';
+
+export type Colleague = Reply<typeof listColleagues>['colleagues'][number];
 
 export interface PlanContext {
   office: Office;
   account: Account;
   people: Kept<Person>[];
-  colleagues: readonly { name: string; address: string; phone?: string | undefined }[];
+  colleagues: readonly Colleague[];
+  presets: readonly Preset[];
   now: Date;
 }
 
-export function makePlan(draft: Draft, { office, account, people, colleagues, now }: PlanContext): DeliveryPlan {
-  const recipients = draft.recipients.map(({ name, address, role, check: chosen }): Recipient => {
+export interface Planned {
+  plan: DeliveryPlan;
+  preset: Preset | undefined;
+  /** What the worker wants; the preset's own terms until they choose. */
+  wanted: WantedTerms;
+  applied: Applied;
+}
+
+/** The preset a draft goes under: the chosen one, else the office's default, else its first. */
+export const presetOf = (draft: Draft, presets: readonly Preset[]): Preset | undefined =>
+  presets.find(({ id, active }) => active && id === draft.presetId) ?? presets.find(({ isDefault }) => isDefault) ?? presets.find(({ active }) => active);
+
+export function makePlan(draft: Draft, { office, account, people, colleagues, presets, now }: PlanContext): Planned {
+  const preset = presetOf(draft, presets);
+  const wanted = draft.terms ?? (preset === undefined ? plainTerms : termsOfPreset(preset.terms));
+  const applied = applyPreset(wanted, preset?.terms, now, calendarHere(office));
+  const recipients = draft.recipients.map(({ name, address, role, check: chosen, question, answer }): Recipient => {
     const person = personAt(people, address)?.value;
+    const colleague = colleagues.find((one) => addressKey(one.address) === addressKey(address));
     const check = chosen ?? person?.check;
     return {
       address,
       role,
-      name: name || (person?.name ?? ''),
+      name: name || (person?.name ?? colleague?.name ?? ''),
       ...(person?.phone === undefined ? {} : { phone: person.phone }),
       ...(person?.secondAddress === undefined ? {} : { secondAddress: person.secondAddress }),
       ...(check === undefined ? {} : { check }),
+      ...(question === undefined ? {} : { question }),
+      ...(answer === undefined ? {} : { answer }),
+      ...(colleague === undefined ? {} : { colleague: { ready: colleague.key !== undefined } }),
     };
   });
-  return planDelivery(
+  const plan = planDelivery(
     {
       recipients,
-      handling: { check: draft.check, rights: draft.rights, closing: resolveClosing(draft.closing, now, calendarHere(office)) },
+      handling: { ...applied.terms, closing: applied.closing, leastCheck: preset === undefined ? 'question' : presetFloor(preset.terms).check },
       subject: draft.subject,
       text: draft.text,
       fileSizes: draft.files.map(({ size }) => size),
       limits: office.limits,
       context: {
+        message: `${draft.subject} ${draft.text} ${draft.files.map(({ name }) => name).join(' ')}`,
         sender: { address: account.address, addresses: [], phones: account.phone === undefined ? [] : [account.phone] },
         others: [
           ...people.map(({ value }) => ({ name: value.name, address: value.address, ...(value.phone === undefined ? {} : { phone: value.phone }), ...(value.secondAddress === undefined ? {} : { secondAddress: value.secondAddress }) })),
@@ -51,12 +76,13 @@ export function makePlan(draft: Draft, { office, account, people, colleagues, no
     },
     lockKinds,
   );
+  return { plan, preset, wanted, applied };
 }
 
-export function usePlan(draft: Draft | undefined, context: Partial<PlanContext>): DeliveryPlan | undefined {
-  const { office, account, people, colleagues, now } = context;
+export function usePlan(draft: Draft, context: { [Key in keyof PlanContext]: PlanContext[Key] | undefined }): Planned | undefined {
+  const { office, account, people, colleagues, presets, now } = context;
   return useMemo(
-    () => (draft === undefined || office === undefined || account === undefined || people === undefined || colleagues === undefined || now === undefined ? undefined : makePlan(draft, { office, account, people, colleagues, now })),
-    [draft, office, account, people, colleagues, now],
+    () => (office === undefined || account === undefined || people === undefined || colleagues === undefined || presets === undefined || now === undefined ? undefined : makePlan(draft, { office, account, people, colleagues, presets, now })),
+    [draft, office, account, people, colleagues, presets, now],
   );
 }

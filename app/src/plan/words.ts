@@ -12,10 +12,27 @@ export const missingWords: Record<Missing['code'], string> = {
   'second-address-missing': 'Second address for the passcode missing',
   'second-address-is-the-same': 'The second address is the same as the first',
   'second-address-is-yours': 'The second address is your own',
+  'question-missing': 'Question missing',
+  'answer-missing': 'Answer to the question missing',
+  'answer-too-short': 'The answer is too short: three letters or digits at least',
+  'staff-only': 'An outsider, and this handling is for staff only',
+  'outsiders-only': 'A colleague, and this handling is for outsiders only',
+  'nobody-allowed': 'The handling contradicts itself: it is for staff only and for outsiders only',
+  'colleague-not-ready': 'Has not signed in yet, so nothing can be sealed to them. Ask them to sign in once',
 };
 
-export const warningWords = (warning: Warning): string =>
-  warning.code === 'phone-of-another' ? `This number is known as ${warning.name}’s. Right all the same?` : `This address is known as ${warning.name}’s. Right all the same?`;
+const places = { question: 'the question', message: 'the message', name: 'their name or address' } as const;
+
+export function warningWords(warning: Warning): string {
+  switch (warning.code) {
+    case 'phone-of-another':
+      return `This number is known as ${warning.name}’s. Right all the same?`;
+    case 'second-address-of-another':
+      return `This address is known as ${warning.name}’s. Right all the same?`;
+    case 'answer-stands-in':
+      return `The answer stands in ${places[warning.place]}. Choose one that nobody can read anywhere.`;
+  }
+}
 
 export function messageMissingWords(missing: MessageMissing, now: Date): string {
   switch (missing.code) {
@@ -34,10 +51,12 @@ export function messageMissingWords(missing: MessageMissing, now: Date): string 
   }
 }
 
+const firstLower = (text: string): string => text.charAt(0).toLowerCase() + text.slice(1);
+
 /** What still has to be settled, said on the button's line. Empty when it can go. */
 export function unsettled(plan: DeliveryPlan, now: Date): string[] {
   return [
     ...plan.missing.map((missing) => messageMissingWords(missing, now)),
-    ...plan.lines.filter(({ chosen }) => chosen.missing.length > 0).map(({ recipient, chosen }) => `${recipient.name || recipient.address}: ${missingWords[chosen.missing[0]!.code].toLowerCase()}`),
+    ...plan.lines.filter(({ chosen }) => chosen.missing.length > 0).map(({ recipient, chosen }) => `${recipient.name || recipient.address}: ${firstLower(missingWords[chosen.missing[0]!.code])}`),
   ];
 }

@@ -8,7 +8,6 @@ import useSWR, { mutate } from 'swr';
 import { api } from '../api';
 import { useNow, zone } from '../clock';
 import { useOffice } from '../office/useOffice';
-import { InvitePanel } from '../office/InvitePanel';
 import { phoneOf } from '../people/phone-value';
 import { PhoneInput } from '../people/PhoneInput';
 import { problemWords } from '../problem-words';
@@ -202,7 +201,6 @@ export function AccountScreen() {
           </Row>
         </Line>
       </Panel>
-      {account.role === 'administrator' ? <InvitePanel /> : null}
       <PhonePanel />
       <PasswordPanel />
       <RecoveryPanel />

@@ -3,6 +3,7 @@ import { Banner, Button, colour, Loading, space } from '@under-lock/ui';
 import { type ReactNode, useEffect } from 'react';
 import { StyleSheet, View } from 'react-native';
 import { problemWords } from '../problem-words';
+import { useAccountKey } from './account-key';
 import { useIdleLock } from './idle';
 import { listenToOtherTabs, refreshSession, useSession } from './session';
 import { SignInScreen } from './SignInScreen';
@@ -11,6 +12,7 @@ import { UnlockScreen } from './UnlockScreen';
 export function Gate({ children }: { children: ReactNode }) {
   const { data, error } = useSession();
   useEffect(listenToOtherTabs, []);
+  useAccountKey(data?.at === 'open' ? data.session : undefined);
   useIdleLock(data?.at === 'open' ? data.session : undefined);
   if (data === undefined && error !== undefined) {
     return (

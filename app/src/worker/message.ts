@@ -1,11 +1,15 @@
 /** Files of drafts, sealing a message for its recipients, and opening what was sent: all in the worker thread. */
-import { type NewGrant } from '@under-lock/contract/message';
+import { type Channel } from '@under-lock/contract/message';
+import { sealSummary, sealTo, shareContext } from '@under-lock/core/account/key-pair';
 import { type Bytes, fromBase64Url, randomBytes, sha256, toBase64Url } from '@under-lock/core/bytes';
 import { type ContentKey, openContent, sealContent } from '@under-lock/core/locks/room/content';
+import { answerProof, sealQuestion } from '@under-lock/core/identity/answer';
+import { type IdentityCheck } from '@under-lock/core/handling/handling';
 import { splitKey } from '@under-lock/core/locks/room/grant';
 import { openFromRoom } from '@under-lock/core/locks/room/open';
 import { buildMessage } from '@under-lock/core/message/build';
 import { type MessageContent } from '@under-lock/core/message/content';
+import { type KeptGrant } from '../message/draft';
 import { cancelTransfer, discard, download, upload } from './transfer';
 
 /** A content key as it is kept in the vault. */
@@ -15,16 +19,33 @@ const contentKey = ({ key, salt }: KeptKey): ContentKey => ({ key: fromBase64Url
 
 export interface DraftFile { blobId: string; name: string; type: string; size: number; key: KeptKey }
 
-/** One recipient's grant as it is kept with the draft, so that a second try is the same dispatch. */
-export interface KeptGrant {
-  id: string;
+export interface Asked { text: string; answer: string }
+
+/** How one recipient is to be known, before anything is sealed for them. */
+export type WantedReader =
+  | { kind: 'link'; check: IdentityCheck; target?: string; question?: Asked }
+  | { kind: 'account'; accountId: string; suite: number; publicKey: Bytes };
+
+export interface WantedGrant {
   address: string;
   name: string;
   role: 'to' | 'cc';
-  channel: NewGrant['channel'];
-  readerShare: string;
-  houseShare: string;
-  wrappedKey: string;
+  reader: WantedReader;
+}
+
+async function sealedQuestion({ text, answer }: Asked, readerShare: Bytes, grantId: string): Promise<{ sealed: string; answerProof: string }> {
+  return { sealed: toBase64Url(await sealQuestion(text, readerShare, grantId)), answerProof: toBase64Url(await answerProof(answer, readerShare)) };
+}
+
+async function keptReader(reader: WantedReader, readerShare: Bytes, grantId: string, subject: string): Promise<KeptGrant['reader']> {
+  if (reader.kind === 'account') {
+    return {
+      kind: 'account', accountId: reader.accountId, sealedShare: toBase64Url(await sealTo(reader, readerShare, shareContext(grantId))),
+      sealedSummary: toBase64Url(await sealSummary({ subject }, readerShare, grantId)),
+    };
+  }
+  const { check, target, question } = reader;
+  return { kind: 'link', check, ...(target === undefined ? {} : { target }), ...(question === undefined ? {} : { question: await sealedQuestion(question, readerShare, grantId) }) };
 }
 
 export interface MessageToSeal extends Omit<MessageContent, 'files'> {
@@ -67,15 +88,20 @@ export const message = {
   /** What a message says, as 32 bytes: tells whether a draft is still the one an earlier try sealed. */
   fingerprint: async (content: MessageToSeal): Promise<string> =>
     toBase64Url(await sha256(new TextEncoder().encode(JSON.stringify([content.subject, content.html, content.text, content.reference, content.files, content.to, content.cc])))),
-  /** One grant per recipient for a content key. */
-  async split(messageId: string, key: KeptKey, recipients: Pick<KeptGrant, 'address' | 'name' | 'role' | 'channel'>[]): Promise<KeptGrant[]> {
+  /** One grant per recipient for a content key. The subject is for colleagues' lists, sealed to them. */
+  async split({ messageId, subject }: { messageId: string; subject: string }, key: KeptKey, recipients: WantedGrant[]): Promise<KeptGrant[]> {
     return Promise.all(
-      recipients.map(async (recipient) => {
+      recipients.map(async ({ address, name, role, reader }) => {
         const id = crypto.randomUUID();
         const { readerShare, house } = await splitKey(fromBase64Url(key.key), { grantId: id, messageId });
-        return { ...recipient, id, readerShare: toBase64Url(readerShare), houseShare: toBase64Url(house.houseShare), wrappedKey: toBase64Url(house.wrappedKey) };
+        return { id, address, name, role, readerShare: toBase64Url(readerShare), houseShare: toBase64Url(house.houseShare), wrappedKey: toBase64Url(house.wrappedKey), reader: await keptReader(reader, readerShare, id, subject) };
       }),
     );
+  },
+  /** A question asked anew of somebody whose link is there already. */
+  async ask(readerShare: string, grantId: string, question: Asked): Promise<NonNullable<Channel['question']>> {
+    const { sealed, answerProof: proof } = await sealedQuestion(question, fromBase64Url(readerShare), grantId);
+    return { sealed: fromBase64Url(sealed), answerProof: fromBase64Url(proof) };
   },
   /** Builds, seals and uploads the content of a message. */
   async sealAndUpload(content: MessageToSeal, blobId: string, key: KeptKey, progress: (done: number) => void): Promise<{ size: number }> {

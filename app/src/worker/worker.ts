@@ -5,6 +5,7 @@ import { expose } from 'comlink';
 import './errors';
 import { account, openedVault } from './account';
 import { message } from './message';
+import { received } from './received';
 
 const vault = {
   seal: (kind: VaultItemKind, id: string, value: unknown): Promise<Bytes> => sealItem(openedVault().key, kind, id, value),
@@ -15,7 +16,7 @@ const vault = {
   },
 };
 
-const door = { account, vault, message };
+const door = { account, vault, message, received };
 export type Door = typeof door;
 
 expose(door);

@@ -8,8 +8,11 @@ import { z } from 'zod';
 export const CLOSING_CHOICES = ['end-of-today', 'end-of-week', 'two-weeks', 'end-of-month', 'end-of-quarter', 'exact'] as const;
 export type ClosingKind = (typeof CLOSING_CHOICES)[number];
 
+/** The choices that mean a date at any time: those an office can prescribe. */
+export const officeClosingSchema = z.object({ kind: z.enum(CLOSING_CHOICES).exclude(['exact']) });
+
 export const closingSchema = z.discriminatedUnion('kind', [
-  z.object({ kind: z.enum(['end-of-today', 'end-of-week', 'two-weeks', 'end-of-month', 'end-of-quarter']) }),
+  officeClosingSchema,
   /** Wall-clock time in the worker's zone, `yyyy-MM-ddTHH:mm`. */
   z.object({ kind: z.literal('exact'), local: z.string().regex(/^\d{4}-\d\d-\d\dT\d\d:\d\d$/) }),
 ]);

@@ -1,33 +1,73 @@
-/** What the sender decides about one message. */
+/** What the sender decides about one message: a product of chains, so that the strictest of any number of handlings does not depend on their order. */
 import { z } from 'zod';
 
-/** How a reader proves who they are before the room releases anything. Ordered from the weaker to the stronger. */
-export const IDENTITY_CHECKS = ['email', 'text'] as const;
+/** How a reader proves who they are before the room releases anything. Ordered from the weaker to the stronger; all but the first carry a one-time passcode. */
+export const IDENTITY_CHECKS = ['question', 'email', 'voice', 'text'] as const;
 export type IdentityCheck = (typeof IDENTITY_CHECKS)[number];
+export type PasscodeWay = Exclude<IdentityCheck, 'question'>;
 
-/** What a reader may do beyond reading. */
-export const RIGHTS = ['reply', 'save'] as const;
+/** What a reader may do beyond reading. None of them is "only look". */
+export const RIGHTS = ['reply', 'replyAll', 'forward', 'print', 'copy', 'save'] as const;
 export type Right = (typeof RIGHTS)[number];
+export type Rights = Record<Right, boolean>;
+
+/** Whom a message may reach. `nobody` is what two handlings that exclude each other leave. */
+export const AUDIENCES = ['anyone', 'outsiders', 'staff', 'nobody'] as const;
+export type Audience = (typeof AUDIENCES)[number];
+
+export const rightsSchema = z.object({ reply: z.boolean(), replyAll: z.boolean(), forward: z.boolean(), print: z.boolean(), copy: z.boolean(), save: z.boolean() });
 
 export const handlingSchema = z.object({
   closesAt: z.coerce.date(),
   check: z.enum(IDENTITY_CHECKS),
-  rights: z.object({ reply: z.boolean(), save: z.boolean() }),
+  /** A shared question besides the passcode. */
+  question: z.boolean(),
+  rights: rightsSchema,
+  /** The reader's name and the time over text and files. */
+  watermark: z.boolean(),
+  audience: z.enum(AUDIENCES),
 });
-/** `closesAt` is an instant; the passcode's way is `check`. */
 export type Handling = z.infer<typeof handlingSchema>;
 
-const stricterCheck = (a: IdentityCheck, b: IdentityCheck): IdentityCheck =>
-  IDENTITY_CHECKS.indexOf(a) >= IDENTITY_CHECKS.indexOf(b) ? a : b;
+/** A handling as it is wanted, before it is known when the message goes. */
+export type HandlingTerms = Omit<Handling, 'closesAt'>;
+
+export const rightsFrom = (may: (right: Right) => boolean): Rights => ({
+  reply: may('reply'), replyAll: may('replyAll'), forward: may('forward'), print: may('print'), copy: may('copy'), save: may('save'),
+});
+export const NO_RIGHTS: Rights = rightsFrom(() => false);
+export const ALL_RIGHTS: Rights = rightsFrom(() => true);
+
+/** What asks nothing and allows everything: the neutral element of {@link mergeTerms}. */
+export const LOOSEST_TERMS: HandlingTerms = { check: 'question', question: false, rights: ALL_RIGHTS, watermark: false, audience: 'anyone' };
+
+const stricterCheck = (a: IdentityCheck, b: IdentityCheck): IdentityCheck => (IDENTITY_CHECKS.indexOf(a) >= IDENTITY_CHECKS.indexOf(b) ? a : b);
+
+function narrower(a: Audience, b: Audience): Audience {
+  if (a === b || b === 'anyone') return a;
+  return a === 'anyone' ? b : 'nobody';
+}
+
+/** The strictest of each part but the closing date. */
+export const mergeTerms = (a: HandlingTerms, b: HandlingTerms): HandlingTerms => ({
+  check: stricterCheck(a.check, b.check),
+  question: a.question || b.question,
+  rights: rightsFrom((right) => a.rights[right] && b.rights[right]),
+  watermark: a.watermark || b.watermark,
+  audience: narrower(a.audience, b.audience),
+});
 
 /**
  * The strictest of each part of two handlings. A meet in a lattice (commutative, associative, idempotent), so the order in which
  * presets, rules and the worker speak never matters.
  */
-export function mergeHandling(a: Handling, b: Handling): Handling {
-  return {
-    closesAt: a.closesAt <= b.closesAt ? a.closesAt : b.closesAt,
-    check: stricterCheck(a.check, b.check),
-    rights: { reply: a.rights.reply && b.rights.reply, save: a.rights.save && b.rights.save },
-  };
+export const mergeHandling = (a: Handling, b: Handling): Handling => ({ ...mergeTerms(a, b), closesAt: a.closesAt <= b.closesAt ? a.closesAt : b.closesAt });
+
+/** Whether `a` asks at least what `b` asks, in every part. */
+export function isAsStrict(a: Handling, b: Handling): boolean {
+  const merged = mergeHandling(a, b);
+  return (
+    merged.closesAt.getTime() === a.closesAt.getTime() && merged.check === a.check && merged.question === a.question && merged.watermark === a.watermark && merged.audience === a.audience &&
+    RIGHTS.every((right) => merged.rights[right] === a.rights[right])
+  );
 }

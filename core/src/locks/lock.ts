@@ -1,6 +1,7 @@
 /** What every lock answers. A new lock is a new folder beside `room/` and one line in `index.ts`; nothing outside its folder knows more about it. */
 import { type Bytes } from '../bytes';
-import { type IdentityCheck, type Right } from '../handling/handling';
+import { type HandlingTerms, type IdentityCheck, type Right } from '../handling/handling';
+import { type AnswerLeak } from '../identity/answer';
 import { type MessageContent } from '../message/content';
 import { type ContentKey } from './room/content';
 import { type SplitKey } from './room/grant';
@@ -18,15 +19,22 @@ export interface Recipient {
   secondAddress?: string;
   /** The worker's choice for this person; the handling's otherwise. */
   check?: IdentityCheck;
+  /** The shared question, where one is asked, and what this person will know. */
+  question?: string;
+  answer?: string;
+  /** A colleague: known by their sign-in, written to under their account's public key. Not `ready` until they have signed in once. */
+  colleague?: { ready: boolean };
 }
 
-/** What the worker wants before it is known when exactly the message goes. */
-export interface WantedHandling {
-  check: IdentityCheck;
-  rights: Record<Right, boolean>;
+/** What the worker wants, before it is known when exactly the message goes. */
+export interface PlannedHandling extends HandlingTerms {
+  /** What nobody's check may be weaker than; between this and `check` the worker may choose for one person. */
+  leastCheck: IdentityCheck;
 }
 
 export interface AssessmentContext {
+  /** Everything the recipient will read, to notice an answer that stands in it. */
+  message: string;
   sender: { address: string; phones: readonly string[]; addresses: readonly string[] };
   /** Other people the worker knows, to notice a number or address that is somebody else's. */
   others: readonly { name: string; address: string; phone?: string; secondAddress?: string }[];
@@ -38,20 +46,27 @@ export type Missing =
   | { code: 'phone-is-yours' }
   | { code: 'second-address-missing' }
   | { code: 'second-address-is-the-same' }
-  | { code: 'second-address-is-yours' };
+  | { code: 'second-address-is-yours' }
+  | { code: 'question-missing' }
+  | { code: 'answer-missing' }
+  | { code: 'answer-too-short' }
+  | { code: 'staff-only' }
+  | { code: 'outsiders-only' }
+  | { code: 'nobody-allowed' }
+  | { code: 'colleague-not-ready' };
 
 /** What the worker should look at, and may send all the same. */
-export type Warning = { code: 'phone-of-another'; name: string } | { code: 'second-address-of-another'; name: string };
+export type Warning = { code: 'phone-of-another'; name: string } | { code: 'second-address-of-another'; name: string } | { code: 'answer-stands-in'; place: AnswerLeak };
 
 /** Why this lock. */
-export type Reason = { code: 'nothing-needed-at-their-end' } | { code: 'can-be-closed-and-withdrawn' };
+export type Reason = { code: 'nothing-needed-at-their-end' } | { code: 'can-be-closed-and-withdrawn' } | { code: 'signed-in-here' };
 
 export type HandlingPart = 'closing' | 'check' | Right;
 
 export interface Assessment {
   lock: LockName;
-  /** How this person will prove who they are, when the lock asks for it. */
-  check?: { kind: IdentityCheck; hint: string };
+  /** How this person will prove who they are, when the lock asks for it: `account` is their own sign-in. */
+  check?: { kind: IdentityCheck | 'account'; hint: string; question: boolean };
   missing: Missing[];
   warnings: Warning[];
   reasons: Reason[];
@@ -82,7 +97,7 @@ export interface OpeningMeans {
 
 export interface LockKind {
   readonly lock: LockName;
-  assess(recipient: Recipient, handling: WantedHandling, context: AssessmentContext): Assessment;
+  assess(recipient: Recipient, handling: PlannedHandling, context: AssessmentContext): Assessment;
   seal(message: MessageContent, recipients: readonly Recipient[], means: SealingMeans): Promise<Parcel[]>;
   open(means: OpeningMeans): Promise<MessageContent>;
 }

@@ -6,7 +6,7 @@ import { type Bytes } from '../bytes';
 import { type IdentityCheck } from '../handling/handling';
 import { buildMessage } from '../message/build';
 import { cleanName, type Correspondent } from '../people/address';
-import { dateInWords, noticeWords } from './words';
+import { dateInWords, type NoticeWords, noticeWords } from './words';
 
 export interface Notice {
   /** Without angle brackets; its domain is the office's. */
@@ -14,22 +14,44 @@ export interface Notice {
   date: Date;
   officeName: string;
   sender: Correspondent;
+  /** The office's own mailbox, when the sender is somebody outside whose address must not be borrowed. */
+  from?: Correspondent;
+  /** The reader who named this recipient. */
+  passedOnBy?: Correspondent;
   recipient: Correspondent;
   closesAt: Date;
   zone: string;
-  check: { kind: IdentityCheck; hint: string };
+  check: { kind: IdentityCheck; hint: string; question: boolean };
   link: string;
   language: string;
 }
 
 const escapeHtml = (text: string): string => text.replace(/[&<>"']/g, (character) => `&#${character.charCodeAt(0)};`);
 
+function checkSentence({ kind, hint }: Notice['check'], words: NoticeWords): string {
+  switch (kind) {
+    case 'text':
+      return words.checkByText(hint);
+    case 'email':
+      return words.checkByEmail(hint);
+    case 'voice':
+      return words.checkByVoice(hint);
+    case 'question':
+      return words.checkByQuestion;
+  }
+}
+
 export function noticeText(notice: Notice): { subject: string; text: string; html: string } {
   const words = noticeWords(notice.language);
   const { sender, recipient, check, link } = notice;
   const senderName = sender.name === '' ? sender.address : sender.name;
-  const sayCheck = check.kind === 'text' ? words.checkByText(check.hint) : words.checkByEmail(check.hint);
-  const paragraphs = [words.opening(senderName, sender.address, notice.officeName), `${words.until(dateInWords(notice.closesAt, notice.zone, notice.language))} ${sayCheck}`];
+  const sayCheck = `${checkSentence(check, words)}${check.question && check.kind !== 'question' ? ` ${words.alsoQuestion}` : ''}`;
+  const { passedOnBy } = notice;
+  const opening =
+    passedOnBy !== undefined
+      ? words.openingPassedOn(passedOnBy.name || passedOnBy.address, passedOnBy.address, senderName, notice.officeName)
+      : (notice.from === undefined ? words.opening : words.openingOfReply)(senderName, sender.address, notice.officeName);
+  const paragraphs = [opening, `${words.until(dateInWords(notice.closesAt, notice.zone, notice.language))} ${sayCheck}`];
   const text = [words.greeting(recipient.name), ...paragraphs, `${words.openHere}\n${link}`, words.notForYou, words.whyALink, notice.officeName].join('\n\n');
   const paragraph = (content: string): string => `<p style="margin:0 0 16px">${content}</p>`;
   const html = [
@@ -50,7 +72,7 @@ export function buildNotice(notice: Notice): Bytes {
   const { subject, text, html } = noticeText(notice);
   return buildMessage({
     messageId: notice.messageId,
-    from: notice.sender,
+    from: notice.from ?? notice.sender,
     to: [{ name: cleanName(notice.recipient.name), address: notice.recipient.address }],
     cc: [],
     subject,
@@ -72,3 +94,6 @@ export function buildPasscodeMail(input: { messageId: string; date: Date; office
 }
 
 export const passcodeText = (code: string, officeName: string, minutes: number, language: string): string => noticeWords(language).passcode(code, officeName, minutes);
+
+/** What a call says: each digit by itself. */
+export const passcodeCall = (code: string, officeName: string, language: string): string => noticeWords(language).passcodeCall([...code].join(', '), officeName);

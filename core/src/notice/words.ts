@@ -4,15 +4,23 @@ export interface NoticeWords {
   subject(senderName: string): string;
   greeting(name: string): string;
   opening(senderName: string, senderAddress: string, officeName: string): string;
+  /** When the sender is a reader who replied to all. */
+  openingOfReply(senderName: string, senderAddress: string, officeName: string): string;
+  openingPassedOn(readerName: string, readerAddress: string, senderName: string, officeName: string): string;
   until(date: string): string;
   checkByText(hint: string): string;
   checkByEmail(hint: string): string;
+  checkByVoice(hint: string): string;
+  checkByQuestion: string;
+  alsoQuestion: string;
   openHere: string;
   openButton: string;
   notForYou: string;
   whyALink: string;
   passcodeSubject(code: string): string;
   passcode(code: string, officeName: string, minutes: number): string;
+  /** Read out by a machine: digits apart, said twice. */
+  passcodeCall(digits: string, officeName: string): string;
 }
 
 const minutesWord = (minutes: number): string => `${minutes} ${new Intl.PluralRules('en').select(minutes) === 'one' ? 'minute' : 'minutes'}`;
@@ -22,15 +30,21 @@ export const english: NoticeWords = {
   subject: (sender) => `${sender} has left a message for you to read`,
   greeting: (name) => (name === '' ? 'Good day,' : `Dear ${name},`),
   opening: (sender, address, office) => `${sender} (${address}) of ${office} has written to you. The message is held in our reading room and is not in this mail.`,
+  openingOfReply: (sender, address, office) => `${sender} (${address}) has replied to all who read a message of ${office}. The reply is held in our reading room and is not in this mail.`,
+  openingPassedOn: (reader, address, sender, office) => `${reader} (${address}) has passed on to you a message from ${sender} of ${office}, who allows that. The message is held in our reading room and is not in this mail.`,
   until: (date) => `You can read it until ${date}.`,
   checkByText: (hint) => `When you open it, we send a passcode by text message to the phone ending in ${hint}.`,
   checkByEmail: (hint) => `When you open it, we send a passcode to your other address, ${hint}.`,
+  checkByVoice: (hint) => `When you open it, we call the phone ending in ${hint} and read a passcode out.`,
+  checkByQuestion: 'When you open it, you are asked a question whose answer you and the sender know.',
+  alsoQuestion: 'You are also asked a question whose answer you and the sender know.',
   openHere: 'Open it here:',
   openButton: 'Open the message',
   notForYou: 'If this is not for you, open nothing and delete this mail: without the passcode nobody can read it.',
   whyALink: 'You did not expect this? Ring the sender on a number you already know before you open it.',
   passcodeSubject: (code) => `${code} is your passcode`,
   passcode: (code, office, minutes) => `${code} is your passcode for the message from ${office}. It works once, for ${minutesWord(minutes)}. We never ask for it by phone.`,
+  passcodeCall: (digits, office) => `This is a call from the reading room of ${office}. Your passcode is: ${digits}. Once more: ${digits}. Nobody from ${office} will ever ask you for it.`,
 };
 
 const catalogues: Record<string, NoticeWords> = { en: english };

@@ -1,6 +1,6 @@
 /** The plan: for each recipient the best lock that honours the handling, and what is missing before the message can go. It only compares what the locks say. */
 import { type ClosingResult, type ClosingProblem } from '../handling/closing';
-import { type Assessment, type AssessmentContext, type LockKind, type Missing, type Recipient, type WantedHandling, type Warning } from '../locks/lock';
+import { type Assessment, type AssessmentContext, type LockKind, type Missing, type PlannedHandling, type Recipient, type Warning } from '../locks/lock';
 
 export interface PlanLine {
   recipient: Recipient;
@@ -26,7 +26,7 @@ export interface DeliveryPlan {
 
 export interface PlanInput {
   recipients: readonly Recipient[];
-  handling: WantedHandling & { closing: ClosingResult };
+  handling: PlannedHandling & { closing: ClosingResult };
   subject: string;
   text: string;
   /** Bytes of each file. */

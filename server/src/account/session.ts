@@ -25,6 +25,7 @@ export function sessionOf(row: AccountRow): Session {
   if (row.hashing == null || row.wrappedSecret == null) throw new Problem('not-signed-in', 401, 'This account is not set up yet');
   return {
     account: accountOf(row),
+    hasKey: row.publicKey !== null && row.publicKey !== undefined,
     hashing: { ...row.hashing, salt: new Uint8Array(Buffer.from(row.hashing.salt, 'base64url')) },
     wrappedSecret: new Uint8Array(row.wrappedSecret),
   };

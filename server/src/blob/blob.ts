@@ -6,11 +6,13 @@ import { rows, run } from '../data/database';
 import { BlobRow } from '../data/models';
 import { invalid, notFound, Problem } from '../problem';
 
+/** What one reader may have lying around of replies that were never sent. */
+const MAX_READER_BLOBS = 4;
 /** What one worker may have lying around unsent: a dozen full drafts. */
 const MAX_ACCOUNT_BYTES = 2_000_000_000;
 
 export async function ownBlob(accountId: string, id: string): Promise<BlobRow> {
-  const blob = await BlobRow.findOne({ where: { id, accountId } });
+  const blob = await BlobRow.findOne({ where: { id, accountId, grantId: null } });
   if (blob === null) throw notFound('This upload');
   return blob;
 }
@@ -23,7 +25,7 @@ export async function receivedParts(context: Context, blobId: string): Promise<n
 export async function startBlob(context: Context, accountId: string, id: string, size: number): Promise<number[]> {
   const [used] = await rows<{ bytes: string }>(
     context.db,
-    `SELECT coalesce(sum(size), 0) AS bytes FROM blobs b WHERE account_id = $1 AND id <> $2 AND NOT EXISTS (SELECT 1 FROM messages m WHERE m.content_blob_id = b.id)`,
+    `SELECT coalesce(sum(size), 0) AS bytes FROM blobs b WHERE account_id = $1 AND grant_id IS NULL AND id <> $2 AND NOT EXISTS (SELECT 1 FROM messages m WHERE m.content_blob_id = b.id)`,
     [accountId, id],
   );
   if (Number(used!.bytes) + size > MAX_ACCOUNT_BYTES) throw new Problem('storage-full', 507, 'There is no room for more unsent files');
@@ -33,10 +35,29 @@ export async function startBlob(context: Context, accountId: string, id: string,
   return receivedParts(context, id);
 }
 
+export async function readersBlob(grantId: string, id: string): Promise<BlobRow> {
+  const blob = await BlobRow.findOne({ where: { id, grantId } });
+  if (blob === null) throw notFound('This upload');
+  return blob;
+}
+
+/** The same for a reply being written from an access. */
+export async function startReadersBlob(context: Context, grant: { id: string; accountId: string }, id: string, size: number): Promise<number[]> {
+  const [lying] = await rows<{ count: number }>(context.db, `SELECT count(*)::int AS count FROM blobs b WHERE grant_id = $1 AND id <> $2 AND NOT EXISTS (SELECT 1 FROM messages m WHERE m.content_blob_id = b.id)`, [grant.id, id]);
+  // The oldest that came to nothing make room.
+  if (lying!.count >= MAX_READER_BLOBS) {
+    await run(context.db, `DELETE FROM blobs WHERE id IN (SELECT b.id FROM blobs b WHERE grant_id = $1 AND id <> $2 AND NOT EXISTS (SELECT 1 FROM messages m WHERE m.content_blob_id = b.id) ORDER BY created_at LIMIT 1)`, [grant.id, id]);
+  }
+  await run(context.db, 'INSERT INTO blobs (id, account_id, grant_id, size, created_at) VALUES ($1, $2, $3, $4, $5) ON CONFLICT DO NOTHING', [id, grant.accountId, grant.id, size, context.clock()]);
+  const blob = await readersBlob(grant.id, id);
+  if (Number(blob.size) !== size) throw new Problem('conflict', 409, 'This upload was begun with another size');
+  return receivedParts(context, id);
+}
+
 export const partLength = (size: number, index: number): number => Math.max(0, Math.min(PART_BYTES, size - index * PART_BYTES));
 
-export async function putPart(context: Context, accountId: string, id: string, index: number, bytes: Uint8Array): Promise<void> {
-  const blob = await ownBlob(accountId, id);
+export async function putPart(context: Context, blob: BlobRow, index: number, bytes: Uint8Array): Promise<void> {
+  const { id } = blob;
   const expected = partLength(Number(blob.size), index);
   if (index >= partCount(Number(blob.size)) || bytes.length !== expected) throw invalid(`Part ${index} must have ${expected} bytes and has ${bytes.length}.`);
   const [sent] = await rows(context.db, 'SELECT 1 FROM messages WHERE content_blob_id = $1', [id]);

@@ -170,6 +170,77 @@ const steps: Step[] = [
       CREATE INDEX events_of_message ON events (message_id, at DESC);
     `,
   },
+  {
+    name: '004-presets-identity-colleagues',
+    sql: `
+      CREATE TABLE presets (
+        id uuid PRIMARY KEY,
+        position integer NOT NULL,
+        name text NOT NULL,
+        sentence text NOT NULL,
+        terms jsonb NOT NULL,
+        active boolean NOT NULL,
+        is_default boolean NOT NULL,
+        changed_at timestamptz NOT NULL,
+        changed_by uuid REFERENCES accounts,
+        CHECK (active OR NOT is_default)
+      );
+      CREATE UNIQUE INDEX presets_one_default ON presets (is_default) WHERE is_default;
+
+      -- HPKE public key and its suite; the private half lies in the account's vault.
+      ALTER TABLE accounts ADD COLUMN public_key bytea, ADD COLUMN key_suite integer, ADD CHECK ((public_key IS NULL) = (key_suite IS NULL));
+
+      ALTER TABLE messages
+        ADD COLUMN preset_id uuid,
+        ADD COLUMN preset_name text NOT NULL DEFAULT '',
+        ADD COLUMN thread_id uuid,
+        ADD COLUMN in_reply_to uuid,
+        -- Whose access this was written from, when its sender is a reader.
+        ADD COLUMN sender_grant_id uuid REFERENCES grants;
+      UPDATE messages SET thread_id = id,
+        handling = handling || jsonb_build_object('question', false, 'watermark', false, 'audience', 'anyone', 'rights',
+          '{"replyAll": false, "forward": false, "print": true, "copy": true}'::jsonb || (handling->'rights'));
+      ALTER TABLE messages ALTER COLUMN thread_id SET NOT NULL;
+      CREATE INDEX messages_of_thread ON messages (thread_id, sent_at);
+      DROP INDEX messages_sent_list;
+      CREATE INDEX messages_sent_list ON messages (account_id, sent_at DESC, id DESC) WHERE sender_grant_id IS NULL;
+
+      ALTER TABLE grants
+        ADD COLUMN reader_kind text NOT NULL DEFAULT 'link' CHECK (reader_kind IN ('link', 'account')),
+        ADD COLUMN reader_account_id uuid REFERENCES accounts,
+        ADD COLUMN arrived_at timestamptz,
+        -- The reader's share sealed to the reader's account key.
+        ADD COLUMN sealed_share bytea,
+        -- What a list may show, sealed under a key from the share.
+        ADD COLUMN sealed_summary bytea,
+        -- The shared question, sealed under a key from the reader's share, and a keyed hash of the answer's proof.
+        ADD COLUMN question bytea,
+        ADD COLUMN answer_hash bytea,
+        ADD COLUMN passcode_spent integer NOT NULL DEFAULT 0,
+        ADD COLUMN other_way_at timestamptz,
+        ADD COLUMN other_way text,
+        ADD COLUMN unread boolean NOT NULL DEFAULT true,
+        DROP CONSTRAINT grants_check2,
+        ALTER COLUMN proof_hash DROP NOT NULL;
+      ALTER TABLE grants
+        ADD CONSTRAINT grants_way CHECK (CASE WHEN state = 'held' THEN (check_kind IN ('email', 'voice', 'text')) = (channel IS NOT NULL) ELSE channel IS NULL AND question IS NULL AND answer_hash IS NULL AND sealed_share IS NULL AND sealed_summary IS NULL END),
+        ADD CONSTRAINT grants_question CHECK ((question IS NULL) = (answer_hash IS NULL) AND (state <> 'held' OR check_kind <> 'question' OR question IS NOT NULL)),
+        ADD CONSTRAINT grants_reader CHECK (CASE reader_kind WHEN 'account' THEN reader_account_id IS NOT NULL AND check_kind = 'account' AND proof_hash IS NULL AND (state <> 'held' OR (sealed_share IS NOT NULL AND sealed_summary IS NOT NULL))
+          ELSE proof_hash IS NOT NULL AND sealed_share IS NULL AND check_kind <> 'account' END);
+      -- Mail › Received, newest first, by cursor.
+      CREATE INDEX grants_received ON grants (reader_account_id, arrived_at DESC, id DESC) WHERE reader_kind = 'account';
+
+      -- Replies: uploaded and written from an access. The writer's own key is sealed under a key from their share.
+      ALTER TABLE blobs ADD COLUMN grant_id uuid REFERENCES grants ON DELETE CASCADE;
+      CREATE INDEX blobs_of_grant ON blobs (grant_id) WHERE grant_id IS NOT NULL;
+      -- Whose access this one was passed on from; it ends with that one.
+      ALTER TABLE grants ADD COLUMN parent_id uuid REFERENCES grants;
+      CREATE INDEX grants_of_parent ON grants (parent_id) WHERE parent_id IS NOT NULL;
+
+      ALTER TABLE messages ADD COLUMN own_key bytea, ADD COLUMN to_all boolean NOT NULL DEFAULT false;
+      CREATE INDEX messages_of_grant ON messages (sender_grant_id, sent_at) WHERE sender_grant_id IS NOT NULL;
+    `,
+  },
 ];
 
 /** Brings the database up to date; safe to call from several processes at once (an advisory lock lets one go first). */

@@ -1,7 +1,8 @@
 /** The rows as Sequelize sees them. Their rules stand in the migrations; a withdrawn grant without its share is the database's own constraint. */
 import { type CreationOptional, DataTypes, type InferAttributes, type InferCreationAttributes, Model, type Sequelize } from 'sequelize';
 import { type EventKind, type GrantState, type NoticeState } from '@under-lock/contract/message';
-import { type IdentityCheck } from '@under-lock/core/handling/handling';
+import { type HandlingTerms, type IdentityCheck } from '@under-lock/core/handling/handling';
+import { type PresetTerms } from '@under-lock/core/handling/preset';
 
 const { UUID, TEXT, DATE, BLOB, INTEGER, BIGINT, JSONB, BOOLEAN } = DataTypes;
 // A fresh object each time: Sequelize writes the column's name into it.
@@ -26,6 +27,8 @@ export class AccountRow extends Model<InferAttributes<AccountRow>, InferCreation
   declare invitationHash: CreationOptional<Buffer | null>;
   declare invitationUntil: CreationOptional<Date | null>;
   declare createdAt: Date;
+  declare publicKey: CreationOptional<Buffer | null>;
+  declare keySuite: CreationOptional<number | null>;
 }
 
 export class SessionRow extends Model<InferAttributes<SessionRow>, InferCreationAttributes<SessionRow>> {
@@ -51,6 +54,7 @@ export class BlobRow extends Model<InferAttributes<BlobRow>, InferCreationAttrib
   declare accountId: string;
   declare size: string | number;
   declare createdAt: Date;
+  declare grantId: CreationOptional<string | null>;
 }
 
 export class MessageRow extends Model<InferAttributes<MessageRow>, InferCreationAttributes<MessageRow>> {
@@ -58,10 +62,29 @@ export class MessageRow extends Model<InferAttributes<MessageRow>, InferCreation
   declare accountId: string;
   declare contentBlobId: string | null;
   declare reference: string;
-  declare handling: { closesAt: string; check: IdentityCheck; rights: { reply: boolean; save: boolean } };
+  declare handling: HandlingTerms & { closesAt: string };
   declare size: string | number;
   declare sentAt: Date;
   declare requestDigest: Buffer;
+  declare presetId: CreationOptional<string | null>;
+  declare presetName: CreationOptional<string>;
+  declare threadId: string;
+  declare inReplyTo: CreationOptional<string | null>;
+  declare senderGrantId: CreationOptional<string | null>;
+  declare ownKey: CreationOptional<Buffer | null>;
+  declare toAll: CreationOptional<boolean>;
+}
+
+export class PresetRow extends Model<InferAttributes<PresetRow>, InferCreationAttributes<PresetRow>> {
+  declare id: string;
+  declare position: number;
+  declare name: string;
+  declare sentence: string;
+  declare terms: PresetTerms;
+  declare active: boolean;
+  declare isDefault: boolean;
+  declare changedAt: Date;
+  declare changedBy: CreationOptional<string | null>;
 }
 
 export class GrantRow extends Model<InferAttributes<GrantRow>, InferCreationAttributes<GrantRow>> {
@@ -78,8 +101,8 @@ export class GrantRow extends Model<InferAttributes<GrantRow>, InferCreationAttr
   declare replacedBy: CreationOptional<string | null>;
   declare houseShare: CreationOptional<Buffer | null>;
   declare wrappedKey: CreationOptional<Buffer | null>;
-  declare proofHash: Buffer;
-  declare checkKind: IdentityCheck;
+  declare proofHash: CreationOptional<Buffer | null>;
+  declare checkKind: IdentityCheck | 'account';
   declare checkHint: string;
   declare channel: CreationOptional<Buffer | null>;
   declare noticeState: CreationOptional<NoticeState>;
@@ -95,6 +118,18 @@ export class GrantRow extends Model<InferAttributes<GrantRow>, InferCreationAttr
   declare passcodeWrong: CreationOptional<number>;
   declare passcodePauses: CreationOptional<number>;
   declare passcodePausedUntil: CreationOptional<Date | null>;
+  declare passcodeSpent: CreationOptional<number>;
+  declare parentId: CreationOptional<string | null>;
+  declare readerKind: 'link' | 'account';
+  declare readerAccountId: CreationOptional<string | null>;
+  declare arrivedAt: CreationOptional<Date | null>;
+  declare sealedShare: CreationOptional<Buffer | null>;
+  declare sealedSummary: CreationOptional<Buffer | null>;
+  declare question: CreationOptional<Buffer | null>;
+  declare answerHash: CreationOptional<Buffer | null>;
+  declare otherWayAt: CreationOptional<Date | null>;
+  declare otherWay: CreationOptional<string | null>;
+  declare unread: CreationOptional<boolean>;
 }
 
 export class ReaderSessionRow extends Model<InferAttributes<ReaderSessionRow>, InferCreationAttributes<ReaderSessionRow>> {
@@ -134,6 +169,7 @@ export function defineModels(sequelize: Sequelize): void {
     {
       id: key(), address: required(TEXT), addressKey: required(TEXT), name: required(TEXT), title: required(TEXT), phone: TEXT, role: required(TEXT), hashing: JSONB,
       authHash: TEXT, wrappedSecret: BLOB, recoveryAuthHash: TEXT, recoveryWrappedSecret: BLOB, invitationHash: BLOB, invitationUntil: DATE, createdAt: required(DATE),
+      publicKey: BLOB, keySuite: INTEGER,
     },
     at('accounts'),
   );
@@ -142,18 +178,27 @@ export function defineModels(sequelize: Sequelize): void {
     { accountId: key(), kind: { type: TEXT, primaryKey: true }, id: key(), revision: required(INTEGER), updatedAt: required(DATE), sealed: required(BLOB) },
     at('vault_items'),
   );
-  BlobRow.init({ id: key(), accountId: required(UUID), size: required(BIGINT), createdAt: required(DATE) }, at('blobs'));
+  BlobRow.init({ id: key(), accountId: required(UUID), size: required(BIGINT), createdAt: required(DATE), grantId: UUID }, at('blobs'));
   MessageRow.init(
-    { id: key(), accountId: required(UUID), contentBlobId: UUID, reference: required(TEXT), handling: required(JSONB), size: required(BIGINT), sentAt: required(DATE), requestDigest: required(BLOB) },
+    {
+      id: key(), accountId: required(UUID), contentBlobId: UUID, reference: required(TEXT), handling: required(JSONB), size: required(BIGINT), sentAt: required(DATE), requestDigest: required(BLOB),
+      presetId: UUID, presetName: { type: TEXT, defaultValue: '' }, threadId: required(UUID), inReplyTo: UUID, senderGrantId: UUID, ownKey: BLOB, toAll: { type: BOOLEAN, defaultValue: false },
+    },
     at('messages'),
+  );
+  PresetRow.init(
+    { id: key(), position: required(INTEGER), name: required(TEXT), sentence: required(TEXT), terms: required(JSONB), active: required(BOOLEAN), isDefault: required(BOOLEAN), changedAt: required(DATE), changedBy: UUID },
+    at('presets'),
   );
   GrantRow.init(
     {
       id: key(), messageId: required(UUID), accountId: required(UUID), position: required(INTEGER), address: required(TEXT), name: required(TEXT), role: required(TEXT),
-      state: required(TEXT), closesAt: required(DATE), endedAt: DATE, replacedBy: UUID, houseShare: BLOB, wrappedKey: BLOB, proofHash: required(BLOB),
+      state: required(TEXT), closesAt: required(DATE), endedAt: DATE, replacedBy: UUID, houseShare: BLOB, wrappedKey: BLOB, proofHash: BLOB,
       checkKind: required(TEXT), checkHint: required(TEXT), channel: BLOB, noticeState: { type: TEXT, defaultValue: 'waiting' }, noticeAt: DATE, noticeAnswer: TEXT,
       openCount: { type: INTEGER, defaultValue: 0 }, firstOpenedAt: DATE, lastOpenedAt: DATE, wrongTries: { type: INTEGER, defaultValue: 0 }, notForMeAt: DATE,
       passcodeHash: BLOB, passcodeSentAt: DATE, passcodeWrong: { type: INTEGER, defaultValue: 0 }, passcodePauses: { type: INTEGER, defaultValue: 0 }, passcodePausedUntil: DATE,
+      passcodeSpent: { type: INTEGER, defaultValue: 0 }, parentId: UUID, readerKind: required(TEXT), readerAccountId: UUID, arrivedAt: DATE, sealedShare: BLOB, sealedSummary: BLOB, question: BLOB, answerHash: BLOB, otherWayAt: DATE, otherWay: TEXT,
+      unread: { type: BOOLEAN, defaultValue: true },
     },
     at('grants'),
   );

@@ -11,12 +11,17 @@ import { passwordKeys, RECOMMENDED_HASHING } from '@under-lock/core/account/pass
 import { makeRecoveryCode, readRecoveryCode, recoveryKeys } from '@under-lock/core/account/recovery';
 import { makeAccountSecret, vaultKey, wrapSecret } from '@under-lock/core/account/secret';
 import { resolveClosing } from '@under-lock/core/handling/closing';
+import { NO_RIGHTS } from '@under-lock/core/handling/handling';
+import { type PresetTerms, termsOfPreset } from '@under-lock/core/handling/preset';
 import { roomLock } from '@under-lock/core/locks/room/index';
 import { type MessageFile } from '@under-lock/core/message/content';
 import { type Correspondent } from '@under-lock/core/people/address';
+import { makeKeyPair, type PublicKey, sealSummary, sealTo, shareContext } from '@under-lock/core/account/key-pair';
 import { sealItem } from '@under-lock/core/vault/item';
+import { keepAccountKey } from '../account/key';
+import { putPreset, setDefaultPreset } from '../preset/preset';
 import { invite, invitedAccount, setUp } from '../account/account';
-import { putPart, startBlob } from '../blob/blob';
+import { ownBlob, putPart, startBlob } from '../blob/blob';
 import { type Context } from '../context';
 import { run } from '../data/database';
 import { AccountRow, GrantRow, OutboxRow } from '../data/models';
@@ -27,7 +32,7 @@ import { putItem } from '../vault/vault';
 
 export interface DemoSignIn { address: string; password: string; recoveryCode: string; name: string }
 
-interface Worker { account: AccountRow; key: CryptoKey }
+interface Worker { account: AccountRow; key: CryptoKey; pair: PublicKey }
 
 const DAY = 86_400_000;
 const HOUR = 3_600_000;
@@ -37,6 +42,31 @@ const staff = [
   { local: 'tobias.quill', name: 'Tobias Quill', title: 'Payroll', role: 'worker', password: 'seven knots by lantern', phone: '+447700900102' },
   { local: 'ines.varga', name: 'Ines Varga', title: 'Compliance', role: 'administrator', password: 'harbour ledger in ink', phone: '+447700900103' },
 ] as const;
+
+const closed = { closing: false, identity: false, rights: false };
+const presets = {
+  everyday: {
+    name: 'Everyday papers', sentence: 'For timetables, orders and forms that must not lie about in mailboxes; the reader may keep them and pass them on.',
+    terms: { closing: { kind: 'two-weeks' }, check: 'text', question: false, rights: { reply: true, replyAll: true, forward: true, print: true, copy: true, save: true }, watermark: false, audience: 'anyone', receipt: false, remindHours: 0, mayLoosen: { closing: true, identity: true, rights: false } },
+  },
+  health: {
+    name: 'Crew health', sentence: 'For fitness and medical papers: read and answered, never saved or passed on; closes within two weeks.',
+    terms: { closing: { kind: 'two-weeks' }, check: 'text', question: false, rights: { ...NO_RIGHTS, reply: true, copy: true }, watermark: false, audience: 'anyone', receipt: false, remindHours: 0, mayLoosen: closed },
+  },
+  accident: {
+    name: 'Accident file', sentence: 'For reports that several firms work on: replies go to all, paper copies are allowed and carry a watermark.',
+    terms: { closing: { kind: 'end-of-quarter' }, check: 'text', question: false, rights: { ...NO_RIGHTS, reply: true, replyAll: true, print: true, copy: true }, watermark: true, audience: 'anyone', receipt: false, remindHours: 0, mayLoosen: { ...closed, closing: true } },
+  },
+  pay: {
+    name: 'Pay and bank details', sentence: 'For anything with an account number: a passcode and a question only the two of you can answer.',
+    terms: { closing: { kind: 'end-of-week' }, check: 'voice', question: true, rights: { ...NO_RIGHTS, reply: true }, watermark: true, audience: 'outsiders', receipt: false, remindHours: 0, mayLoosen: closed },
+  },
+  staff: {
+    name: 'Inside the house', sentence: 'For what stays among colleagues: nobody outside can be written to, and it can only be looked at.',
+    terms: { closing: { kind: 'end-of-month' }, check: 'question', question: false, rights: { ...NO_RIGHTS, reply: true }, watermark: true, audience: 'staff', receipt: false, remindHours: 0, mayLoosen: { ...closed, closing: true } },
+  },
+} satisfies Record<string, { name: string; sentence: string; terms: PresetTerms }>;
+type PresetName = keyof typeof presets;
 
 const people = {
   pell: { name: 'Pell Anders', address: 'pell.anders@postbox.example', phone: '+447700900417', secondAddress: 'p.anders@islandmail.example' },
@@ -64,7 +94,10 @@ async function makeWorker(context: Context, one: (typeof staff)[number]): Promis
     recovery: { authKey: recovery.authKey, wrappedSecret: await wrapSecret(recovery.unlockKey, secret, invited.id) },
   });
   await run(context.db, 'DELETE FROM sessions WHERE account_id = $1', [account.id]);
-  return { worker: { account, key: await vaultKey(secret) }, signIn: { address, password: one.password, recoveryCode, name: one.name } };
+  const key = await vaultKey(secret);
+  const pair = await makeKeyPair();
+  await keepAccountKey(context, account, { ...pair, sealedPrivateKey: await sealItem(key, 'account-key', account.id, { suite: pair.suite, privateKey: toBase64Url(pair.privateKey) }) });
+  return { worker: { account: await account.reload(), key, pair }, signIn: { address, password: one.password, recoveryCode, name: one.name } };
 }
 
 interface DemoMessage {
@@ -74,6 +107,7 @@ interface DemoMessage {
   html?: string;
   files?: MessageFile[];
   to: (Correspondent & { phone: string })[];
+  preset: PresetName;
   closesAt: Date;
   /** How long ago it was sent. */
   ago: number;
@@ -81,7 +115,7 @@ interface DemoMessage {
   told?: boolean;
 }
 
-async function sendDemo(context: Context, { account, key }: Worker, demo: DemoMessage): Promise<GrantRow[]> {
+async function sendDemo(context: Context, { account, key }: Worker, demo: DemoMessage, presetIds: Record<PresetName, string>, colleague?: Worker): Promise<GrantRow[]> {
   const now = context.clock();
   const id = randomUUID();
   const contentBlobId = randomUUID();
@@ -96,22 +130,28 @@ async function sendDemo(context: Context, { account, key }: Worker, demo: DemoMe
   );
   await startBlob(context, account.id, contentBlobId, parcel!.content.length);
   for (let index = 0; index < partCount(parcel!.content.length); index++) {
-    await putPart(context, account.id, contentBlobId, index, parcel!.content.subarray(index * PART_BYTES, (index + 1) * PART_BYTES));
+    await putPart(context, await ownBlob(account.id, contentBlobId), index, parcel!.content.subarray(index * PART_BYTES, (index + 1) * PART_BYTES));
   }
   const text = (bytes: Bytes): string => toBase64Url(bytes);
   const summary = {
     subject: demo.subject, mailId, key: { key: text(contentKey.key), salt: text(contentKey.salt) }, files: (demo.files ?? []).map(({ name, bytes }) => ({ name, size: bytes.length })),
     links: Object.fromEntries(parcel!.grants.map(({ grantId, split }) => [grantId, text(split.readerShare)])),
   };
+  const { closing: _, ...terms } = termsOfPreset(presets[demo.preset].terms);
+  const reader = async (grantId: string, readerShare: Bytes, phone: string) =>
+    colleague === undefined
+      ? { kind: 'link' as const, channel: { kind: 'text' as const, target: phone }, readerShare }
+      : { kind: 'account' as const, accountId: colleague.account.id, sealedShare: await sealTo(colleague.pair, readerShare, shareContext(grantId)), sealedSummary: await sealSummary({ subject: demo.subject }, readerShare, grantId) };
   await dispatchMessage(context, account, {
-    id, contentBlobId, reference: demo.reference, handling: { closesAt: demo.closesAt, check: 'text', rights: { reply: true, save: false } }, summary: await sealItem(key, 'sent', id, summary),
-    grants: parcel!.grants.map(({ address, grantId, split }, index) => ({
-      id: grantId, address, name: recipients[index]!.name, role: 'to', channel: { kind: 'text', target: recipients[index]!.phone }, ...split.house, readerShare: split.readerShare,
-    })),
+    id, contentBlobId, reference: demo.reference, handling: { closesAt: demo.closesAt, ...terms }, presetId: presetIds[demo.preset], summary: await sealItem(key, 'sent', id, summary),
+    grants: await Promise.all(
+      parcel!.grants.map(async ({ address, grantId, split }, index) => ({ id: grantId, address, name: recipients[index]!.name, role: 'to' as const, ...split.house, reader: await reader(grantId, split.readerShare, recipients[index]!.phone) })),
+    ),
   });
   // The demo has a past: what was sent days ago says so.
   await run(context.db, 'UPDATE messages SET sent_at = $2 WHERE id = $1', [id, sentAt]);
   await run(context.db, 'UPDATE events SET at = $2 WHERE message_id = $1', [id, sentAt]);
+  await run(context.db, 'UPDATE grants SET arrived_at = $2, notice_at = $2 WHERE message_id = $1 AND arrived_at IS NOT NULL', [id, sentAt]);
   if (demo.told !== false) await tell({ ...context, clock: () => new Date(sentAt.getTime() + 40_000) }, id);
   return GrantRow.findAll({ where: { messageId: id }, order: ['position'] });
 }
@@ -137,7 +177,11 @@ export async function isEmpty(): Promise<boolean> {
 export async function seedDemo(context: Context, papers: string): Promise<{ signIns: DemoSignIn[]; invitation: string }> {
   const made = [];
   for (const one of staff) made.push(await makeWorker(context, one));
-  const maren = made[0]!.worker;
+  const [maren, tobias] = [made[0]!.worker, made[1]!.worker];
+  const presetIds = Object.fromEntries(Object.keys(presets).map((name) => [name, randomUUID()])) as Record<PresetName, string>;
+  for (const [name, preset] of Object.entries(presets)) await putPreset(context, made[2]!.worker.account.id, presetIds[name as PresetName], { ...preset, active: true });
+  await setDefaultPreset(context, presetIds.everyday);
+  const send = (demo: DemoMessage): Promise<GrantRow[]> => sendDemo(context, maren, demo, presetIds);
   for (const value of Object.values(people)) {
     const id = randomUUID();
     await putItem(context, { accountId: maren.account.id, kind: 'person', id, revision: 0, sealed: await sealItem(maren.key, 'person', id, value) });
@@ -150,13 +194,13 @@ export async function seedDemo(context: Context, papers: string): Promise<{ sign
   };
   const file = (name: string, type: string): MessageFile => ({ name, type, bytes: new Uint8Array(readFileSync(join(papers, name))) });
 
-  await sendDemo(context, maren, {
-    subject: 'Fitness papers before the winter season', reference: 'CR-2611-187', ago: 4 * DAY, closesAt: on(2), to: [people.pell],
+  await send({
+    preset: 'health', subject: 'Fitness papers before the winter season', reference: 'CR-2611-187', ago: 4 * DAY, closesAt: on(2), to: [people.pell],
     text: 'Dear Pell,\n\nyour papers for the winter season are attached. Please look at page two and tell me by Friday whether the restriction stays.\n\nWith kind regards\nMaren Oduya, crew records',
     files: [file('fitness-2026.pdf', 'application/pdf'), file('eyesight.jpg', 'image/jpeg')],
   });
-  const report = await sendDemo(context, maren, {
-    subject: 'Accident report MV Teal', reference: 'AR-2611-009', ago: DAY + 2 * HOUR, closesAt: on(9), to: [people.northquay, people.yard, people.clinic],
+  const report = await send({
+    preset: 'accident', subject: 'Accident report MV Teal', reference: 'AR-2611-009', ago: DAY + 2 * HOUR, closesAt: on(9), to: [people.northquay, people.yard, people.clinic],
     text: 'The report of the accident on board MV Teal on 14 November, as agreed. It names two people; please keep it to those who work on the case.\n\nMaren Oduya',
     html: '<p>The report of the accident on board <strong>MV Teal</strong> on 14 November, as agreed.</p><p>It names two people; please keep it to those who work on the case.</p><p>Maren Oduya</p>',
   });
@@ -164,14 +208,26 @@ export async function seedDemo(context: Context, papers: string): Promise<{ sign
   await report[1]!.update({ wrongTries: 5, passcodePauses: 1, passcodePausedUntil: new Date(now.getTime() + 40 * 60_000) });
   await record({ ...context, clock: () => new Date(now.getTime() - 20 * 60_000) }, { messageId: report[1]!.messageId, grantId: report[1]!.id, kind: 'passcode-paused' });
 
-  const crew = await sendDemo(context, maren, {
-    subject: 'Crew list, winter', reference: 'CR-2611-140', ago: 12 * DAY, closesAt: on(37), to: [people.clinic, people.northquay], text: 'The crew list for the winter timetable. Numbers as of 1 November.',
+  const crew = await send({
+    preset: 'everyday', subject: 'Crew list, winter', reference: 'CR-2611-140', ago: 12 * DAY, closesAt: on(37), to: [people.clinic, people.northquay], text: 'The crew list for the winter timetable. Numbers as of 1 November.',
   });
   for (const grant of crew) await opened(context, grant, 1, 11 * DAY, 11 * DAY);
-  await sendDemo(context, maren, { subject: 'Handover of claims files', reference: '', ago: 6 * HOUR, told: false, closesAt: on(14), to: [people.agent], text: 'The list of open claims for the handover.' });
-  const old = await sendDemo(context, maren, { subject: 'Medical certificates, October', reference: 'CR-2610-077', ago: 30 * DAY, closesAt: on(1), to: [people.clinic], text: 'The certificates that expire in October.' });
+  await send({ preset: 'everyday', subject: 'Handover of claims files', reference: '', ago: 6 * HOUR, told: false, closesAt: on(14), to: [people.agent], text: 'The list of open claims for the handover.' });
+  const old = await send({ preset: 'health', subject: 'Medical certificates, October', reference: 'CR-2610-077', ago: 30 * DAY, closesAt: on(1), to: [people.clinic], text: 'The certificates that expire in October.' });
   await opened(context, old[0]!, 1, 29 * DAY, 29 * DAY);
   await context.db.transaction((transaction) => endGrants(context, old, { state: 'withdrawn', at: now }, transaction));
+
+  const { account } = maren;
+  await sendDemo(
+    context,
+    tobias,
+    {
+      preset: 'staff', subject: 'Winter allowances, before they are announced', reference: 'PY-2611-031', ago: 3 * HOUR, closesAt: on(6), to: [{ name: account.name, address: account.address, phone: '' }],
+      text: 'Maren,\n\nthe allowances for the winter timetable as the board agreed them. Please check the list of names for the night boats before Friday; it must not get round before the crews are told.\n\nTobias',
+    },
+    presetIds,
+    maren,
+  );
 
   const { token } = await invite(context, { address: `joss.amari@${context.config.office.mailDomain}`, name: 'Joss Amari', title: 'Deck office' });
   return { signIns: made.map(({ signIn }) => signIn), invitation: `${context.config.origin}/set-up#${token}` };

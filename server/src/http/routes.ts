@@ -5,19 +5,27 @@ import * as blobApi from '@under-lock/contract/blob';
 import { type Endpoint } from '@under-lock/contract/endpoint';
 import * as messageApi from '@under-lock/contract/message';
 import * as officeApi from '@under-lock/contract/office';
+import * as presetApi from '@under-lock/contract/preset';
+import * as receivedApi from '@under-lock/contract/received';
 import * as roomApi from '@under-lock/contract/room';
 import * as vaultApi from '@under-lock/contract/vault';
 import { type Context as Http } from 'koa';
 import { accountForRecovery, changePassword, hashingFor, invite, invitedAccount, recover, replaceRecoveryCode, setUp, signIn } from '../account/account';
 import { accountOf, endOtherSessions, endSession, SESSION_COOKIE, SESSION_LIFE_MS, sessionOf, signedIn } from '../account/session';
-import { deleteBlob, ownBlob, putPart, readPart, receivedParts, startBlob } from '../blob/blob';
+import { deleteBlob, ownBlob, putPart, readersBlob, readPart, receivedParts, startBlob } from '../blob/blob';
 import { type Context } from '../context';
 import { AccountRow, SessionRow } from '../data/models';
 import { desk } from '../message/desk';
 import { dispatchMessage } from '../message/dispatch';
-import { changeChannel, getSent, giveAgain, listSent, moveClosing, tellAgain, withdraw } from '../message/sent';
-import { enterPasscode, leaveRoom, lookAtRoom, openRoom, READER_SESSION_MS, readRoomPart, sayNotForMe, sendPasscode } from '../room/room';
+import { getThread } from '../message/thread';
+import { changeChannel, getSent, giveAgain, listSent, moveClosing, renewTries, tellAgain, withdraw } from '../message/sent';
+import { deletePreset, listPresets, orderPresets, putPreset, setDefaultPreset } from '../preset/preset';
+import { getReceived, listReceived, markReceived, openReceived, readReceivedPart, recordReceivedUse } from '../received/received';
+import { askOtherWay, identify, leaveRoom, lookAtRoom, openRoom, READER_SESSION_MS, readRoomPart, sayNotForMe, sendPasscode, recordRoomUse } from '../room/room';
+import { forward, listForwards } from '../room/forward';
+import { listReplies, readReplyPart, replyTargets, sendReply, startReplyBlob } from '../room/reply';
 import { deleteItem, getItem, listItems, putItem } from '../vault/vault';
+import { keepAccountKey } from '../account/key';
 import { mounter, READER_COOKIE } from './mount';
 
 export function routes(context: Context): { router: Router; mounted: Set<Endpoint> } {
@@ -78,8 +86,11 @@ export function routes(context: Context): { router: Router; mounted: Set<Endpoin
     return { link: `${config.origin}/set-up#${token}`, until };
   });
   mount(accountApi.setOwnPhone, async ({ who, body }) => void (await who.account.update({ phone: body.phone ?? null })));
+  mount(accountApi.putAccountKey, ({ who, body }) => keepAccountKey(context, who.account, body));
   mount(accountApi.listColleagues, async () => ({
-    colleagues: (await AccountRow.findAll({ order: ['name'], limit: 5000 })).map((row) => ({ ...accountOf(row), setUp: row.authHash !== null })),
+    colleagues: (await AccountRow.findAll({ order: ['name'], limit: 5000 })).map((row) => ({ ...accountOf(row), setUp: row.authHash !== null,
+      ...(row.publicKey == null || row.keySuite == null ? {} : { key: { suite: row.keySuite, publicKey: new Uint8Array(row.publicKey) } }),
+    })),
   }));
 
   mount(vaultApi.listVault, async ({ who, params }) => ({ items: await listItems(who.account.id, params.kind) }));
@@ -92,7 +103,7 @@ export function routes(context: Context): { router: Router; mounted: Set<Endpoin
     const blob = await ownBlob(who.account.id, params.id);
     return { size: Number(blob.size), received: await receivedParts(context, blob.id) };
   });
-  mount(blobApi.putPart, ({ who, params, body }) => putPart(context, who.account.id, params.id, params.index, body));
+  mount(blobApi.putPart, async ({ who, params, body }) => putPart(context, await ownBlob(who.account.id, params.id), params.index, body));
   mount(blobApi.getPart, async ({ who, params }) => readPart(context, (await ownBlob(who.account.id, params.id)).id, params.index));
   mount(blobApi.deleteBlob, ({ who, params }) => deleteBlob(context, who.account.id, params.id));
 
@@ -103,17 +114,42 @@ export function routes(context: Context): { router: Router; mounted: Set<Endpoin
   mount(messageApi.withdrawGrants, ({ who, params, body }) => withdraw(context, who.account.id, params.id, body.grantIds));
   mount(messageApi.tellAgain, ({ who, params, body }) => tellAgain(context, who.account.id, params.id, params.grantId, body.readerShare));
   mount(messageApi.changeChannel, ({ who, params, body }) => changeChannel(context, who.account, params.id, params.grantId, body));
+  mount(messageApi.renewTries, ({ who, params }) => renewTries(context, who.account.id, params.id, params.grantId));
   mount(messageApi.giveAgain, ({ who, params, body }) => giveAgain(context, who.account, params.id, body));
+  mount(messageApi.getThread, async ({ who, params }) => ({ messages: await getThread(context, who.account.id, params.id) }));
   mount(messageApi.getDesk, ({ who, query }) => desk(context, who.account.id, query.zone));
+
+  mount(presetApi.listPresets, async ({ who }) => ({ presets: await listPresets(who.account.role === 'administrator') }));
+  mount(presetApi.putPreset, ({ who, params, body }) => putPreset(context, who.account.id, params.id, body));
+  mount(presetApi.orderPresets, ({ body }) => orderPresets(context, body.ids));
+  mount(presetApi.setDefaultPreset, ({ body }) => setDefaultPreset(context, body.id));
+  mount(presetApi.deletePreset, async ({ params }) => void (await deletePreset(context, params.id)));
+
+  mount(receivedApi.listReceived, ({ who, query }) => listReceived(context, who.account.id, query.before));
+  mount(receivedApi.getReceived, ({ who, params }) => getReceived(context, who.account.id, params.id));
+  mount(receivedApi.openReceived, ({ who, params }) => openReceived(context, who.account.id, params.id));
+  mount(receivedApi.getReceivedPart, ({ who, params }) => readReceivedPart(context, who.account.id, params.id, params.index));
+  mount(receivedApi.markReceived, ({ who, params, body }) => markReceived(who.account.id, params.id, body.unread));
+  mount(receivedApi.recordReceivedUse, ({ who, params, body }) => recordReceivedUse(context, who.account.id, params.id, body.what));
 
   mount(roomApi.lookAtRoom, ({ params, http }) => lookAtRoom(context, params.id, http.cookies.get(READER_COOKIE)));
   mount(roomApi.sendPasscode, ({ params, body }) => sendPasscode(context, params.id, body.proof));
   mount(roomApi.enterPasscode, async ({ params, body, http }) => {
-    readerCookie(http, params.id, await enterPasscode(context, params.id, body.proof, body.passcode));
+    readerCookie(http, params.id, await identify(context, params.id, body.proof, body));
   });
   mount(roomApi.sayNotForMe, ({ params, body }) => sayNotForMe(context, params.id, body.proof));
+  mount(roomApi.askOtherWay, ({ params, body }) => askOtherWay(context, params.id, body.proof, body.wish));
+  mount(roomApi.recordRoomUse, ({ params, body }) => recordRoomUse(context, params.id, body.what));
   mount(roomApi.openRoom, ({ params, reader }) => openRoom(context, params.id, reader));
   mount(roomApi.getRoomPart, ({ params }) => readRoomPart(context, params.id, params.index));
+  mount(roomApi.listReplyTargets, ({ params }) => replyTargets(context, params.id));
+  mount(roomApi.startReplyBlob, async ({ params, body }) => ({ received: await startReplyBlob(context, params.id, body.id, body.size) }));
+  mount(roomApi.putReplyPart, async ({ params, body }) => putPart(context, await readersBlob(params.id, params.blobId), params.index, body));
+  mount(roomApi.sendReply, ({ params, body }) => sendReply(context, params.id, body));
+  mount(roomApi.forwardRoom, ({ params, body }) => forward(context, params.id, body));
+  mount(roomApi.listForwards, async ({ params }) => ({ forwards: await listForwards(context, params.id) }));
+  mount(roomApi.listReplies, async ({ params }) => ({ replies: await listReplies(context, params.id) }));
+  mount(roomApi.getReplyPart, ({ params }) => readReplyPart(context, params.id, params.replyId, params.index));
   mount(roomApi.leaveRoom, async ({ params, reader, http }) => {
     await leaveRoom(reader);
     readerCookie(http, params.id, null);

@@ -1,6 +1,7 @@
 /** Delivering one notice: leased, so that two processes never send it both; its Message-ID stays the same on every try. */
 import { createHash } from 'node:crypto';
 import { noticeLink } from '@under-lock/core/locks/room/grant';
+import { type IdentityCheck } from '@under-lock/core/handling/handling';
 import { buildNotice } from '@under-lock/core/notice/notice';
 import { type Context } from '../context';
 import { rows, run } from '../data/database';
@@ -20,10 +21,14 @@ interface Leased {
   address: string;
   name: string;
   closes_at: Date;
-  check_kind: 'email' | 'text';
+  check_kind: IdentityCheck;
   check_hint: string;
+  asks_question: boolean;
   sender_name: string;
   sender_address: string;
+  from_reader: boolean;
+  parent_name: string | null;
+  parent_address: string | null;
 }
 
 const lease = async (context: Context, outboxId: string): Promise<Leased | undefined> =>
@@ -31,10 +36,11 @@ const lease = async (context: Context, outboxId: string): Promise<Leased | undef
     await rows<Leased>(
       context.db,
       `UPDATE outbox o SET leased_until = $2, attempts = attempts + 1
-       FROM grants g JOIN accounts a ON a.id = g.account_id
+       FROM grants g JOIN accounts a ON a.id = g.account_id JOIN messages m ON m.id = g.message_id LEFT JOIN grants s ON s.id = m.sender_grant_id
        WHERE o.id = $1 AND o.state = 'waiting' AND (o.leased_until IS NULL OR o.leased_until <= $3) AND g.id = o.grant_id AND g.state = 'held'
-       RETURNING o.id, o.grant_id, o.sealed_share, o.attempts, o.message_id_header, o.created_at, g.message_id, g.address, g.name, g.closes_at, g.check_kind, g.check_hint,
-         a.name AS sender_name, a.address AS sender_address`,
+       RETURNING o.id, o.grant_id, o.sealed_share, o.attempts, o.message_id_header, o.created_at, g.message_id, g.address, g.name, g.closes_at, g.check_kind, g.check_hint, g.question IS NOT NULL AS asks_question,
+         CASE WHEN s.id IS NULL THEN a.name ELSE s.name END AS sender_name, coalesce(s.address, a.address) AS sender_address, s.id IS NOT NULL AS from_reader,
+         (SELECT p.name FROM grants p WHERE p.id = g.parent_id) AS parent_name, (SELECT p.address FROM grants p WHERE p.id = g.parent_id) AS parent_address`,
       [outboxId, new Date(context.clock().getTime() + LEASE_MS), context.clock()],
     )
   )[0];
@@ -50,7 +56,9 @@ export async function deliverNotice(context: Context, outboxId: string): Promise
   const share = await context.secrets.openBytes(row.sealed_share, readerShareContext(outboxId));
   const raw = buildNotice({
     messageId: row.message_id_header, date: row.created_at, officeName: office.name, sender: { name: row.sender_name, address: row.sender_address },
-    recipient: { name: row.name, address: row.address }, closesAt: row.closes_at, zone: office.calendar.zone, check: { kind: row.check_kind, hint: row.check_hint },
+    ...(row.parent_address === null ? {} : { passedOnBy: { name: row.parent_name ?? '', address: row.parent_address } }),
+    ...(row.from_reader ? { from: { name: office.name, address: `reading-room@${office.mailDomain}` } } : {}),
+    recipient: { name: row.name, address: row.address }, closesAt: row.closes_at, zone: office.calendar.zone, check: { kind: row.check_kind, hint: row.check_hint, question: row.asks_question },
     link: noticeLink(roomOrigin, row.grant_id, share), language: 'en',
   });
   share.fill(0);

@@ -1,10 +1,12 @@
 /** The desk: what needs the worker, and what can still be read by whom until when. Both read only accesses that are held, through a partial index, however much was ever sent. */
 import { type getDesk, type Grant, type NEED_KINDS } from '@under-lock/contract/message';
 import { type Reply } from '@under-lock/contract/client';
+import { PASSCODE_BUDGET } from '@under-lock/core/identity/passcode';
 import { type Context } from '../context';
 import { rows } from '../data/database';
 import { GrantRow, VaultItemRow } from '../data/models';
 import { invalid } from '../problem';
+import { countUnread } from '../received/received';
 import { grantOf } from './grants';
 
 type NeedKind = (typeof NEED_KINDS)[number];
@@ -31,13 +33,14 @@ async function findNeeds(context: Context, accountId: string): Promise<{ id: str
     `SELECT * FROM (
        SELECT g.id, m.sent_at, g.closes_at, CASE
          WHEN g.not_for_me_at IS NOT NULL THEN 'not-for-me'
-         WHEN g.passcode_paused_until > $2 THEN 'passcode-paused'
+         WHEN g.other_way_at IS NOT NULL THEN 'other-way'
+         WHEN g.passcode_paused_until > $2 OR g.passcode_spent >= ${PASSCODE_BUDGET} THEN 'passcode-paused'
          WHEN g.open_count = 0 AND g.notice_state IN ('refused', 'bounced', 'junk') THEN 'notice-failed'
          WHEN g.open_count = 0 AND g.closes_at < $3 AND m.sent_at < $2::timestamptz - interval '4 hours' THEN 'closing-unopened'
          WHEN g.open_count = 0 AND m.sent_at < $4 THEN 'not-opened'
        END AS kind
        FROM grants g JOIN messages m ON m.id = g.message_id
-       WHERE g.account_id = $1 AND g.state = 'held' AND g.closes_at > $2
+       WHERE g.account_id = $1 AND g.state = 'held' AND g.closes_at > $2 AND m.sender_grant_id IS NULL
      ) AS needs WHERE kind IS NOT NULL ORDER BY closes_at, id`,
     [accountId, now, new Date(now.getTime() + CLOSING_SOON_MS), unopenedSince],
   );
@@ -48,23 +51,24 @@ interface OpenRow { message_id: string; sent_at: Date; closes_at: Date; readers:
 export async function desk(context: Context, accountId: string, zone = context.config.office.calendar.zone): Promise<Reply<typeof getDesk>> {
   if (!isZone(zone)) throw invalid('This time zone is not known.');
   const now = context.clock();
-  const [needs, open, perDay] = await Promise.all([
+  const [needs, open, perDay, unread] = await Promise.all([
     findNeeds(context, accountId),
     rows<OpenRow>(
       context.db,
       `SELECT g.message_id, m.sent_at, max(g.closes_at) AS closes_at, count(*)::int AS readers, count(*) FILTER (WHERE g.open_count > 0)::int AS opened,
          (array_agg(CASE WHEN g.name = '' THEN g.address ELSE g.name END ORDER BY g.position))[1:3] AS names
        FROM grants g JOIN messages m ON m.id = g.message_id
-       WHERE g.account_id = $1 AND g.state = 'held' AND g.closes_at > $2 GROUP BY g.message_id, m.sent_at ORDER BY max(g.closes_at), g.message_id`,
+       WHERE g.account_id = $1 AND g.state = 'held' AND g.closes_at > $2 AND m.sender_grant_id IS NULL GROUP BY g.message_id, m.sent_at ORDER BY max(g.closes_at), g.message_id`,
       [accountId, now],
     ),
     rows<{ day: string; count: number }>(
       context.db,
-      `SELECT to_char(d, 'YYYY-MM-DD') AS day, (SELECT count(*)::int FROM grants g WHERE g.account_id = $1 AND g.state = 'held' AND g.closes_at > $2
+      `SELECT to_char(d, 'YYYY-MM-DD') AS day, (SELECT count(*)::int FROM grants g JOIN messages m ON m.id = g.message_id WHERE g.account_id = $1 AND m.sender_grant_id IS NULL AND g.state = 'held' AND g.closes_at > $2
          AND g.closes_at >= d AT TIME ZONE $3 AND g.closes_at < (d + interval '1 day') AT TIME ZONE $3) AS count
        FROM generate_series(date_trunc('day', $2::timestamptz AT TIME ZONE $3), date_trunc('day', $2::timestamptz AT TIME ZONE $3) + interval '${AHEAD_DAYS - 1} days', interval '1 day') AS d ORDER BY d`,
       [accountId, now, zone],
     ),
+    countUnread(context, accountId),
   ]);
   const shownNeeds = needs.slice(0, SHOWN_NEEDS);
   const shownOpen = open.slice(0, SHOWN_OPEN);
@@ -82,6 +86,7 @@ export async function desk(context: Context, accountId: string, zone = context.c
     needsTotal: needs.length,
     open: shownOpen.map((row) => ({ messageId: row.message_id, sentAt: row.sent_at, closesAt: row.closes_at, readers: row.readers, opened: row.opened, names: row.names, summary: summary(row.message_id) })),
     openTotal: open.length,
+    unread,
     accessTotal: open.reduce((sum, row) => sum + row.readers, 0),
     closingPerDay: perDay,
   };

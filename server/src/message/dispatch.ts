@@ -5,23 +5,24 @@ import { type Handling } from '@under-lock/core/handling/handling';
 import { latestClosing } from '@under-lock/core/handling/closing';
 import { shareProof } from '@under-lock/core/locks/room/grant';
 import { type Bytes } from '@under-lock/core/bytes';
-import { addressHint } from '@under-lock/core/people/address-hint';
 import { addressKey, checkAddress } from '@under-lock/core/people/address';
-import { checkPhone } from '@under-lock/core/people/phone';
-import { phoneHint } from '@under-lock/core/people/phone-hint';
 import { type Transaction, UniqueConstraintError } from 'sequelize';
 import { type Context } from '../context';
 import { ownBlob, requireComplete } from '../blob/blob';
-import { type AccountRow, GrantRow, MessageRow, OutboxRow } from '../data/models';
-import { invalid, Problem } from '../problem';
+import { AccountRow, GrantRow, MessageRow, OutboxRow } from '../data/models';
+import { invalid, notFound, Problem } from '../problem';
 import { putItem } from '../vault/vault';
-import { channelContext, houseShareContext, readerShareContext, record } from './grants';
+import { requirePreset } from '../preset/preset';
+import { keptChannel } from './channel';
+import { houseShareContext, readerShareContext, record } from './grants';
 
 export interface Dispatch {
   id: string;
   contentBlobId: string;
   reference: string;
   handling: Handling;
+  presetId?: string | undefined;
+  inReplyTo?: string | undefined;
   summary: Uint8Array;
   grants: NewGrant[];
 }
@@ -33,21 +34,22 @@ export function requireClosing(context: Context, closesAt: Date): void {
   }
 }
 
-/** The channel, checked again where it can't be talked out of it. @throws Problem `invalid-input`, `own-number` */
-export function requireChannel({ address }: { address: string }, channel: NewGrant['channel'], sender: AccountRow): { target: string; hint: string } {
-  if (channel.kind === 'text') {
-    const phone = checkPhone(channel.target, 'GB');
-    if (!phone.ok || phone.e164 !== channel.target) throw invalid(`The phone number for ${address} is not an international number.`);
-    if (phone.e164 === sender.phone) throw new Problem('own-number', 400, 'The passcode would go to the sender’s own phone');
-    return { target: phone.e164, hint: phoneHint(phone.e164) };
-  }
-  const second = checkAddress(channel.target);
-  if (!second.ok) throw invalid(`The second address for ${address} is not an address.`);
-  if ([address, sender.address].some((one) => addressKey(one) === addressKey(second.address))) throw invalid(`The second address for ${address} must be another one than the first and not the sender’s.`);
-  return { target: second.address, hint: addressHint(second.address) };
+async function requireColleague(accountId: string, grantAddress: string): Promise<AccountRow> {
+  const account = await AccountRow.findByPk(accountId);
+  if (account?.publicKey == null || addressKey(account.address) !== addressKey(grantAddress)) throw invalid(`There is no colleague at ${grantAddress} who can be written to.`);
+  return account;
 }
 
-/** Adds one grant and the outbox row of its notice. */
+async function keptReader(context: Context, grant: NewGrant, sender: AccountRow) {
+  const { reader } = grant;
+  if (reader.kind === 'account') {
+    const account = await requireColleague(reader.accountId, grant.address);
+    return { readerKind: reader.kind, readerAccountId: account.id, arrivedAt: context.clock(), sealedShare: Buffer.from(reader.sealedShare), sealedSummary: Buffer.from(reader.sealedSummary), checkKind: 'account' as const, checkHint: '', noticeState: 'accepted' as const, noticeAt: context.clock() };
+  }
+  return { readerKind: reader.kind, proofHash: createHash('sha256').update(await shareProof(reader.readerShare as Bytes)).digest(), ...(await keptChannel(context, grant.id, grant.address, reader.channel, sender)) };
+}
+
+/** Adds one grant; for who reads by a link also the outbox row of the notice. A colleague finds it in Received at once. */
 export async function addGrant(
   context: Context,
   input: { sender: AccountRow; messageId: string; position: number; grant: NewGrant; closesAt: Date },
@@ -56,20 +58,16 @@ export async function addGrant(
   const { sender, messageId, position, grant, closesAt } = input;
   const checked = checkAddress(grant.address);
   if (!checked.ok) throw invalid(`“${grant.address}” is not a mail address.`);
-  const channel = requireChannel(grant, grant.channel, sender);
   await GrantRow.create(
     {
       id: grant.id, messageId, accountId: sender.id, position, address: checked.address, name: grant.name, role: grant.role, state: 'held', closesAt,
       houseShare: await context.secrets.sealBytes(grant.houseShare, houseShareContext(grant.id)),
       wrappedKey: Buffer.from(grant.wrappedKey),
-      proofHash: createHash('sha256').update(await shareProof(grant.readerShare as Bytes)).digest(),
-      checkKind: grant.channel.kind,
-      checkHint: channel.hint,
-      channel: await context.secrets.sealText(channel.target, channelContext(grant.id)),
+      ...(await keptReader(context, grant, sender)),
     },
     { transaction },
   );
-  await addNotice(context, { grantId: grant.id, readerShare: grant.readerShare }, transaction);
+  if (grant.reader.kind === 'link') await addNotice(context, { grantId: grant.id, readerShare: grant.reader.readerShare }, transaction);
 }
 
 export async function addNotice(context: Context, { grantId, readerShare }: { grantId: string; readerShare: Uint8Array }, transaction: Transaction): Promise<void> {
@@ -85,9 +83,9 @@ export async function addNotice(context: Context, { grantId, readerShare }: { gr
 }
 
 /** What makes two dispatches the same: everything but the sealed summary, whose nonce differs each time. */
-function digestOf({ contentBlobId, reference, handling, grants }: Dispatch): Buffer {
-  const hash = createHash('sha256').update(JSON.stringify({ contentBlobId, reference, handling }));
-  for (const grant of grants) hash.update(JSON.stringify([grant.id, grant.address, grant.role, grant.channel])).update(grant.wrappedKey).update(grant.readerShare);
+function digestOf({ contentBlobId, reference, handling, presetId, inReplyTo, grants }: Dispatch): Buffer {
+  const hash = createHash('sha256').update(JSON.stringify({ contentBlobId, reference, handling, presetId, inReplyTo }));
+  for (const grant of grants) hash.update(JSON.stringify([grant.id, grant.address, grant.role, grant.reader.kind === 'link' ? [grant.reader.channel.kind, 'target' in grant.reader.channel ? grant.reader.channel.target : ''] : grant.reader.accountId])).update(grant.wrappedKey);
   return hash.digest();
 }
 
@@ -98,7 +96,27 @@ async function alreadyDispatched(sender: AccountRow, dispatch: Dispatch): Promis
   return { sentAt: existing.sentAt, already: true };
 }
 
-/** @throws Problem `upload-incomplete`, `closing-out-of-range`, `own-number`, `invalid-input`, `too-large`, `conflict` */
+/** Who may be written to under this handling. Staff have an account here; whoever has none reads by a link. @throws Problem `audience` */
+function requireAudience({ config }: Context, { handling: { audience }, grants }: Dispatch): void {
+  const outsider = grants.find(({ reader, address }) => reader.kind !== 'account' && !addressKey(address).endsWith(`@${config.office.mailDomain}`));
+  const colleague = grants.find(({ reader }) => reader.kind === 'account');
+  if (audience === 'nobody' || (audience === 'staff' && grants.some(({ reader }) => reader.kind !== 'account'))) throw new Problem('audience', 400, `This handling is for staff only${outsider === undefined ? '' : `, and ${outsider.address} is an outsider`}`);
+  if (audience === 'outsiders' && colleague !== undefined) throw new Problem('audience', 400, `This handling is for outsiders only, and ${colleague.address} is a colleague`);
+}
+
+/** The conversation a message belongs to: that of what it answers, when its sender wrote or received that, else one of its own. @throws Problem `not-found`, `right-not-given` */
+async function threadOf(sender: AccountRow, { id, inReplyTo }: Dispatch): Promise<string> {
+  if (inReplyTo === undefined) return id;
+  const answered = await MessageRow.findByPk(inReplyTo);
+  const isOwner = answered?.accountId === sender.id;
+  const received = answered !== null && !isOwner && (await GrantRow.count({ where: { messageId: inReplyTo, readerAccountId: sender.id } })) > 0;
+  if (answered === null || (!isOwner && !received)) throw notFound('The message this answers');
+  const { reply, replyAll } = answered.handling.rights;
+  if (received && answered.senderGrantId == null && !reply && !replyAll) throw new Problem('right-not-given', 403, 'The sender has switched replies off');
+  return answered.threadId;
+}
+
+/** @throws Problem `below-preset`, `audience`, `upload-incomplete`, `closing-out-of-range`, `own-number`, `invalid-input`, `too-large`, `conflict` */
 export async function dispatchMessage(context: Context, sender: AccountRow, dispatch: Dispatch): Promise<{ sentAt: Date; already: boolean }> {
   const before = await alreadyDispatched(sender, dispatch);
   if (before !== undefined) return before;
@@ -106,6 +124,9 @@ export async function dispatchMessage(context: Context, sender: AccountRow, disp
   if (dispatch.grants.length > limits.maxRecipients) throw invalid(`At most ${limits.maxRecipients} recipients; this has ${dispatch.grants.length}.`);
   if (new Set(dispatch.grants.map((grant) => addressKey(grant.address))).size !== dispatch.grants.length) throw invalid('A recipient is named twice.');
   requireClosing(context, dispatch.handling.closesAt);
+  requireAudience(context, dispatch);
+  const preset = await requirePreset(context, dispatch.presetId, dispatch.handling);
+  const threadId = await threadOf(sender, dispatch);
   const blob = await ownBlob(sender.id, dispatch.contentBlobId);
   // Base64 in lines makes four thirds and a little; the text and headers come on top.
   if (Number(blob.size) > limits.maxBytes * 1.38 + 4_000_000) throw new Problem('too-large', 413, 'The message is larger than the office allows');
@@ -116,7 +137,8 @@ export async function dispatchMessage(context: Context, sender: AccountRow, disp
       await MessageRow.create(
         {
           id: dispatch.id, accountId: sender.id, contentBlobId: dispatch.contentBlobId, reference: dispatch.reference, size: Number(blob.size), sentAt,
-          handling: { ...dispatch.handling, closesAt: dispatch.handling.closesAt.toISOString() }, requestDigest: digestOf(dispatch),
+          handling: { ...dispatch.handling, closesAt: dispatch.handling.closesAt.toISOString() }, requestDigest: digestOf(dispatch), threadId, inReplyTo: dispatch.inReplyTo ?? null,
+          ...(preset === undefined ? {} : { presetId: preset.id, presetName: preset.name }),
         },
         { transaction },
       );

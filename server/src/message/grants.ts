@@ -6,12 +6,17 @@ import { type Transaction } from 'sequelize';
 import { type Context } from '../context';
 import { rows, run } from '../data/database';
 import { type EventData, EventRow, type GrantRow } from '../data/models';
+import { isStopped } from '@under-lock/core/identity/passcode';
 
 export const houseShareContext = (grantId: string): string => `grant/${grantId}/house-share`;
 export const channelContext = (grantId: string): string => `grant/${grantId}/channel`;
 export const readerShareContext = (outboxId: string): string => `outbox/${outboxId}/reader-share`;
 
-export function grantOf(row: GrantRow, now: Date): Grant {
+export const answerHash = (context: Context, grantId: string, proof: Uint8Array): Buffer => context.secrets.keyedHash('answer', `${grantId}|${Buffer.from(proof).toString('base64url')}`);
+
+/** `parents` holds the rows that accesses were passed on from, where they are known. */
+export function grantOf(row: GrantRow, now: Date, parents: ReadonlyMap<string, Pick<GrantRow, 'name' | 'address'>> = new Map()): Grant {
+  const parent = row.parentId == null ? undefined : parents.get(row.parentId);
   const paused = row.passcodePausedUntil !== null && row.passcodePausedUntil > now ? row.passcodePausedUntil : undefined;
   // Due and not yet swept is over all the same.
   const overdue = row.state === 'held' && row.closesAt <= now;
@@ -24,11 +29,14 @@ export function grantOf(row: GrantRow, now: Date): Grant {
     state: overdue ? 'closed' : row.state,
     closesAt: row.closesAt,
     ...(endedAt === undefined ? {} : { endedAt }),
-    check: { kind: row.checkKind, hint: row.checkHint },
+    check: { kind: row.checkKind, hint: row.checkHint, question: row.question !== null },
     notice: { state: row.noticeState, ...(row.noticeAt === null ? {} : { at: row.noticeAt }), ...(row.noticeAnswer === null ? {} : { answer: row.noticeAnswer }) },
     opened: { count: row.openCount, ...(row.firstOpenedAt === null ? {} : { first: row.firstOpenedAt }), ...(row.lastOpenedAt === null ? {} : { last: row.lastOpenedAt }) },
+    ...(row.parentId == null || parent === undefined ? {} : { passedOn: { parentId: row.parentId, name: parent.name, address: parent.address } }),
     wrongTries: row.wrongTries,
     ...(paused === undefined ? {} : { pausedUntil: paused }),
+    stopped: row.state === 'held' && isStopped({ spent: row.passcodeSpent }),
+    ...(row.otherWayAt === null || row.otherWay === null ? {} : { otherWay: { at: row.otherWayAt, wish: row.otherWay } }),
   };
 }
 
@@ -43,6 +51,17 @@ export async function record(
   );
 }
 
+/** These accesses and everything passed on from them, at any distance. */
+export async function withBranches(context: Context, ids: string[], transaction?: Transaction): Promise<string[]> {
+  const found = await rows<{ id: string }>(
+    context.db,
+    `WITH RECURSIVE branch AS (SELECT id FROM grants WHERE id = ANY($1) UNION SELECT g.id FROM grants g JOIN branch b ON g.parent_id = b.id) SELECT id FROM branch`,
+    [ids],
+    transaction,
+  );
+  return found.map(({ id }) => id);
+}
+
 /**
  * Ends accesses for good: share, wrapped key, channel, passcode, sessions and undelivered notices go in the transaction that records it.
  * Returns those that really were held.
@@ -53,10 +72,11 @@ export async function endGrants(
   end: { state: 'closed' | 'withdrawn'; at: Date },
   transaction: Transaction,
 ): Promise<{ id: string; messageId: string; hadOpened: boolean }[]> {
-  const ids = grants.map(({ id }) => id);
+  // Whoever was passed it on had it from these: the whole branch ends, whatever its own date.
+  const ids = await withBranches(context, grants.map(({ id }) => id), transaction);
   const ended = await rows<{ id: string; message_id: string; had_opened: boolean }>(
     context.db,
-    `UPDATE grants SET state = $2, ended_at = $3, house_share = NULL, wrapped_key = NULL, channel = NULL, passcode_hash = NULL, passcode_sent_at = NULL
+    `UPDATE grants SET state = $2, ended_at = $3, house_share = NULL, wrapped_key = NULL, channel = NULL, question = NULL, answer_hash = NULL, sealed_share = NULL, sealed_summary = NULL, other_way_at = NULL, other_way = NULL, passcode_hash = NULL, passcode_sent_at = NULL
      WHERE id = ANY($1) AND state = 'held' RETURNING id, message_id, open_count > 0 AS had_opened`,
     [ids, end.state, end.at],
     transaction,

@@ -1,16 +1,19 @@
 /** What a sender sees of what was sent, and what they may still change. */
-import { type Grant, type NewGrant, type SentMessage } from '@under-lock/contract/message';
-import { Op } from 'sequelize';
+import { type Channel, type Grant, type NewGrant, type SentMessage } from '@under-lock/contract/message';
+import { Op, type Transaction } from 'sequelize';
 import { type Context } from '../context';
 import { rows, run } from '../data/database';
 import { type AccountRow, EventRow, GrantRow, MessageRow, VaultItemRow } from '../data/models';
+import { requireStillUnderPreset } from '../preset/preset';
 import { createHash } from 'node:crypto';
 import { shareProof } from '@under-lock/core/locks/room/grant';
 import { type Bytes } from '@under-lock/core/bytes';
 import { invalid, notFound, Problem } from '../problem';
 import { putItem } from '../vault/vault';
-import { addGrant, addNotice, requireChannel, requireClosing } from './dispatch';
-import { channelContext, endGrants, grantOf, record } from './grants';
+import { keptChannel } from './channel';
+import { cursorAfter, readCursor } from './cursor';
+import { addGrant, addNotice, requireClosing } from './dispatch';
+import { endGrants, grantOf, record } from './grants';
 
 const PAGE = 30;
 
@@ -24,6 +27,7 @@ async function withGrants(context: Context, messages: MessageRow[]): Promise<Sen
   ]);
   const now = context.clock();
   const byMessage = groupByMessage(grants);
+  const byId = new Map(grants.map((grant) => [grant.id, grant]));
   const summaryOf = new Map(summaries.map((item) => [item.id, new Uint8Array(item.sealed)]));
   return messages.map((message) => ({
     id: message.id,
@@ -31,8 +35,10 @@ async function withGrants(context: Context, messages: MessageRow[]): Promise<Sen
     sentAt: message.sentAt,
     size: Number(message.size),
     handling: { ...message.handling, closesAt: new Date(message.handling.closesAt) },
+    presetName: message.presetName,
+    threadId: message.threadId,
     summary: summaryOf.get(message.id) ?? new Uint8Array(0),
-    grants: (byMessage.get(message.id) ?? []).map((grant): Grant => grantOf(grant, now)),
+    grants: (byMessage.get(message.id) ?? []).map((grant): Grant => grantOf(grant, now, byId)),
   }));
 }
 
@@ -42,24 +48,18 @@ function groupByMessage(grants: GrantRow[]): Map<string, GrantRow[]> {
   return groups;
 }
 
-/** Newest first. The cursor is the last row's time and id, so that new mail doesn't shift the pages. */
+/** Newest first, by cursor. */
 export async function listSent(context: Context, accountId: string, { before, limit = PAGE }: { before?: string | undefined; limit?: number | undefined }): Promise<{ messages: SentMessage[]; next?: string }> {
   const cursor = before === undefined ? undefined : readCursor(before);
   const found = await rows<{ id: string }>(
     context.db,
-    `SELECT id FROM messages WHERE account_id = $1 ${cursor === undefined ? '' : 'AND (sent_at, id) < ($3::timestamptz, $4::uuid)'} ORDER BY sent_at DESC, id DESC LIMIT $2`,
+    `SELECT id FROM messages WHERE account_id = $1 AND sender_grant_id IS NULL ${cursor === undefined ? '' : 'AND (sent_at, id) < ($3::timestamptz, $4::uuid)'} ORDER BY sent_at DESC, id DESC LIMIT $2`,
     [accountId, limit + 1, ...(cursor ?? [])],
   );
   const page = found.slice(0, limit).map(({ id }) => id);
   const messages = await MessageRow.findAll({ where: { id: page }, order: [['sentAt', 'DESC'], ['id', 'DESC']] });
   const last = messages.at(-1);
-  return { messages: await withGrants(context, messages), ...(found.length > limit && last !== undefined ? { next: `${last.sentAt.toISOString()}_${last.id}` } : {}) };
-}
-
-function readCursor(text: string): [string, string] {
-  const match = /^(\d{4}-\d\d-\d\dT[\d:.]+Z)_([\da-f-]{36})$/.exec(text);
-  if (match === null) throw invalid('The list position is not one of ours.');
-  return [match[1]!, match[2]!];
+  return { messages: await withGrants(context, messages), ...(found.length > limit && last !== undefined ? { next: cursorAfter(last.sentAt, last.id) } : {}) };
 }
 
 async function ownMessage(accountId: string, id: string): Promise<MessageRow> {
@@ -92,8 +92,9 @@ export async function getSent(context: Context, accountId: string, id: string) {
 
 /** Moves the closing date of accesses that are still held. @throws Problem `closing-out-of-range` */
 export async function moveClosing(context: Context, accountId: string, id: string, grantIds: string[], closesAt: Date): Promise<number> {
-  await ownMessage(accountId, id);
+  const { presetId } = await ownMessage(accountId, id);
   requireClosing(context, closesAt);
+  await requireStillUnderPreset(context, presetId, { closesAt });
   return context.db.transaction(async (transaction) => {
     const moved = await rows<{ id: string }>(
       context.db,
@@ -101,9 +102,23 @@ export async function moveClosing(context: Context, accountId: string, id: strin
       [id, grantIds, closesAt, context.clock()],
       transaction,
     );
+    await capBranches(context, grantIds, transaction);
     for (const grant of moved) await record(context, { messageId: id, grantId: grant.id, kind: 'closing-moved', data: { closesAt: closesAt.toISOString() } }, transaction);
     return moved.length;
   });
+}
+
+/** Nobody reads longer than whoever passed it on to them. */
+async function capBranches(context: Context, ids: string[], transaction: Transaction): Promise<void> {
+  await run(
+    context.db,
+    `WITH RECURSIVE branch AS (
+       SELECT g.id, least(g.closes_at, p.closes_at) AS until FROM grants g JOIN grants p ON p.id = g.parent_id WHERE g.id = ANY($1) OR g.parent_id = ANY($1)
+       UNION SELECT g.id, least(g.closes_at, b.until) FROM grants g JOIN branch b ON g.parent_id = b.id)
+     UPDATE grants g SET closes_at = c.until FROM (SELECT id, min(until) AS until FROM branch GROUP BY id) c WHERE g.id = c.id AND g.state = 'held' AND g.closes_at > c.until`,
+    [ids],
+    transaction,
+  );
 }
 
 export async function withdraw(context: Context, accountId: string, id: string, grantIds: string[]): Promise<{ withdrawn: number; hadOpened: number }> {
@@ -126,8 +141,9 @@ async function heldGrant(context: Context, accountId: string, messageId: string,
 /** Sends the notice once more; the reader's share comes from the sender's vault, since nothing here has kept it. @throws Problem `wrong-link` when it is not the grant's. */
 export async function tellAgain(context: Context, accountId: string, messageId: string, grantId: string, readerShare: Uint8Array): Promise<void> {
   const grant = await heldGrant(context, accountId, messageId, grantId);
+  if (grant.readerKind !== 'link') throw invalid('A colleague is told in Received; no notice is sent.');
   const proofHash = createHash('sha256').update(await shareProof(readerShare as Bytes)).digest();
-  if (!proofHash.equals(grant.proofHash)) throw new Problem('wrong-link', 400, 'This is not the link of this access');
+  if (grant.proofHash === null || !proofHash.equals(grant.proofHash)) throw new Problem('wrong-link', 400, 'This is not the link of this access');
   await context.db.transaction(async (transaction) => {
     await run(context.db, `UPDATE outbox SET state = 'cancelled', sealed_share = NULL WHERE grant_id = $1 AND state = 'waiting'`, [grantId], transaction);
     await grant.update({ noticeState: 'waiting', noticeAnswer: null }, { transaction });
@@ -136,18 +152,27 @@ export async function tellAgain(context: Context, accountId: string, messageId: 
   });
 }
 
-/** Another phone or second address for the passcode; a passcode on its way to the old one is void, and a pause is lifted: the sender has just vouched. */
-export async function changeChannel(context: Context, sender: AccountRow, messageId: string, grantId: string, channel: NewGrant['channel']): Promise<void> {
-  const grant = await heldGrant(context, sender.id, messageId, grantId);
-  const { target, hint } = requireChannel(grant, channel, sender);
+const freshTries = { passcodeHash: null, passcodeSentAt: null, passcodeWrong: 0, passcodePauses: 0, passcodePausedUntil: null, passcodeSpent: 0 } as const;
+
+/** The sender vouches for whoever used up the wrong tries, or lifts a pause. */
+export async function renewTries(context: Context, accountId: string, messageId: string, grantId: string): Promise<void> {
+  const grant = await heldGrant(context, accountId, messageId, grantId);
   await context.db.transaction(async (transaction) => {
-    await grant.update(
-      {
-        checkKind: channel.kind, checkHint: hint, channel: await context.secrets.sealText(target, channelContext(grantId)),
-        passcodeHash: null, passcodeSentAt: null, passcodeWrong: 0, passcodePauses: 0, passcodePausedUntil: null, notForMeAt: null,
-      },
-      { transaction },
-    );
+    await grant.update(freshTries, { transaction });
+    await record(context, { messageId, grantId, kind: 'tries-renewed' }, transaction);
+  });
+}
+
+/** Another phone or second address for the passcode; a passcode on its way to the old one is void, and a pause is lifted: the sender has just vouched. */
+export async function changeChannel(context: Context, sender: AccountRow, messageId: string, grantId: string, channel: Channel): Promise<void> {
+  const grant = await heldGrant(context, sender.id, messageId, grantId);
+  if (grant.readerKind !== 'link') throw invalid('A colleague is known by their sign-in.');
+  await requireStillUnderPreset(context, (await ownMessage(sender.id, messageId)).presetId, { channel, asksAlready: grant.question !== null });
+  const kept = await keptChannel(context, grantId, grant.address, channel, sender);
+  // A question asked besides stays as it is unless it is asked anew.
+  const { question, answerHash, ...way } = kept;
+  await context.db.transaction(async (transaction) => {
+    await grant.update({ ...way, ...(question === null && channel.kind !== 'question' ? {} : { question, answerHash }), ...freshTries, notForMeAt: null, otherWayAt: null, otherWay: null }, { transaction });
     await run(context.db, 'DELETE FROM reader_sessions WHERE grant_id = $1', [grantId], transaction);
     await record(context, { messageId, grantId, kind: 'channel-changed' }, transaction);
   });
@@ -163,6 +188,7 @@ export async function giveAgain(
   const message = await ownMessage(sender.id, messageId);
   if (message.contentBlobId === null) throw new Problem('conflict', 409, 'The content has been purged');
   requireClosing(context, input.closesAt);
+  await requireStillUnderPreset(context, message.presetId, { closesAt: input.closesAt, ...(input.grant.reader.kind === 'link' ? { channel: input.grant.reader.channel } : {}) });
   await context.db.transaction(async (transaction) => {
     const old = await GrantRow.findOne({ where: { id: input.replaces, messageId }, lock: transaction.LOCK.UPDATE, transaction });
     if (old === null) throw notFound('This access');

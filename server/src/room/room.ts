@@ -2,39 +2,45 @@
 import { createHash, randomBytes, randomUUID, timingSafeEqual } from 'node:crypto';
 import { type Room } from '@under-lock/contract/room';
 import { type Bytes } from '@under-lock/core/bytes';
-import { buildPasscodeMail, passcodeText } from '@under-lock/core/notice/notice';
-import { makePasscode, maySendPasscode, PASSCODE_LIFE_MS, PASSCODE_RESEND_MS, type PasscodeState, tryPasscode } from '@under-lock/core/passcode/passcode';
+import { buildPasscodeMail, passcodeCall, passcodeText } from '@under-lock/core/notice/notice';
+import { makePasscode, maySendPasscode, PASSCODE_LIFE_MS, PASSCODE_RESEND_MS, type PasscodeState, tryAnswer, tryPasscode } from '@under-lock/core/identity/passcode';
 import { type Transaction } from 'sequelize';
 import { type Context } from '../context';
 import { run } from '../data/database';
 import { AccountRow, GrantRow, MessageRow, ReaderSessionRow } from '../data/models';
-import { readPart } from '../blob/blob';
-import { channelContext, houseShareContext, record } from '../message/grants';
-import { notFound, Problem } from '../problem';
+import { countOpening, heldFor, type HeldGrant as HeldForReader, readHeldPart, released, type Use, recordUse } from '../message/release';
+import { answerHash, channelContext, record } from '../message/grants';
+import { invalid, Problem } from '../problem';
 
 export const READER_SESSION_MS = 30 * 60_000;
 const PASSCODE_MINUTES = PASSCODE_LIFE_MS / 60_000;
 
+const link = { kind: 'link' } as const;
+
 const tokenHash = (token: string): Buffer => createHash('sha256').update(token).digest();
+
+const nothingThere = (): Problem => new Problem('wrong-link', 404, 'There is nothing under this link');
 
 async function findGrant(id: string, transaction?: Transaction): Promise<GrantRow> {
   const grant = await GrantRow.findByPk(id, transaction === undefined ? {} : { transaction, lock: transaction.LOCK.UPDATE });
-  if (grant === null) throw new Problem('wrong-link', 404, 'There is nothing under this link');
+  if (grant === null) throw nothingThere();
   return grant;
 }
 
-type HeldGrant = GrantRow & { houseShare: Buffer; wrappedKey: Buffer; channel: Buffer };
+type HeldGrant = GrantRow & { houseShare: Buffer; wrappedKey: Buffer };
 
 /** The grant if it can be opened now. @throws Problem `grant-closed`, `grant-withdrawn`, `wrong-link` */
 async function heldGrant(context: Context, id: string, transaction?: Transaction): Promise<HeldGrant> {
   const grant = await findGrant(id, transaction);
+  // A colleague's access has no link: under this door there is nothing.
+  if (grant.readerKind !== 'link') throw nothingThere();
   if (grant.state === 'withdrawn') throw new Problem('grant-withdrawn', 410, 'The sender has withdrawn this message');
   if (grant.state === 'closed' || grant.closesAt <= context.clock()) throw new Problem('grant-closed', 410, 'This message is closed');
   return grant as HeldGrant;
 }
 
 function requireProof(grant: GrantRow, proof: Uint8Array): void {
-  if (!timingSafeEqual(createHash('sha256').update(proof).digest(), grant.proofHash)) throw new Problem('wrong-link', 404, 'The link is not complete');
+  if (grant.proofHash === null || !timingSafeEqual(createHash('sha256').update(proof).digest(), grant.proofHash)) throw new Problem('wrong-link', 404, 'The link is not complete');
 }
 
 export async function isReader(context: Context, grantId: string, token: string | undefined): Promise<ReaderSessionRow | undefined> {
@@ -43,14 +49,22 @@ export async function isReader(context: Context, grantId: string, token: string 
   return session !== null && session.expiresAt > context.clock() ? session : undefined;
 }
 
+/** Who wrote what this grant opens: the account, or the reader whose reply it is. */
+async function senderOf(grant: GrantRow): Promise<{ name: string; address: string }> {
+  const message = await MessageRow.findByPk(grant.messageId, { attributes: ['senderGrantId'] });
+  return message?.senderGrantId == null ? (await AccountRow.findByPk(grant.accountId))! : (await GrantRow.findByPk(message.senderGrantId))!;
+}
+
 export async function lookAtRoom(context: Context, id: string, token: string | undefined): Promise<Room> {
   const grant = await findGrant(id);
-  const sender = await AccountRow.findByPk(grant.accountId);
-  const about = { officeName: context.config.office.name, senderName: sender!.name, senderAddress: sender!.address, zone: context.config.office.calendar.zone };
+  if (grant.readerKind !== 'link' || grant.checkKind === 'account') throw nothingThere();
+  const sender = await senderOf(grant);
+  const about = { officeName: context.config.office.name, senderName: sender.name || sender.address, senderAddress: sender.address, zone: context.config.office.calendar.zone };
   if (grant.state === 'withdrawn') return { state: 'withdrawn', ...about, endedAt: grant.endedAt! };
   if (grant.state === 'closed' || grant.closesAt <= context.clock()) return { state: 'closed', ...about, endedAt: grant.endedAt ?? grant.closesAt };
   return {
-    state: 'held', ...about, closesAt: grant.closesAt, check: { kind: grant.checkKind, hint: grant.checkHint },
+    state: 'held', ...about, closesAt: grant.closesAt,
+    check: { kind: grant.checkKind, hint: grant.checkHint, ...(grant.question === null ? {} : { question: new Uint8Array(grant.question) }) },
     identified: (await isReader(context, id, token)) !== undefined,
   };
 }
@@ -60,13 +74,16 @@ const stateOf = (grant: GrantRow): PasscodeState => ({
   wrong: grant.passcodeWrong,
   pauses: grant.passcodePauses,
   ...(grant.passcodePausedUntil === null ? {} : { pausedUntil: grant.passcodePausedUntil }),
+  spent: grant.passcodeSpent,
 });
 
 const hashOf = (context: Context, grantId: string, code: string): Buffer => context.secrets.keyedHash('passcode', `${grantId}|${code}`);
 
 async function transmit(context: Context, grant: HeldGrant, code: string): Promise<boolean> {
   const { office } = context.config;
+  if (grant.channel === null) throw invalid('This access asks a question and sends no passcode.');
   const target = await context.secrets.openText(grant.channel, channelContext(grant.id));
+  if (grant.checkKind === 'voice') return context.phone.call(target, passcodeCall(code, office.name, 'en'), 'en', randomUUID());
   if (grant.checkKind === 'text') return context.phone.text(target, passcodeText(code, office.name, PASSCODE_MINUTES, 'en'), randomUUID());
   const raw = buildPasscodeMail({
     messageId: `${randomUUID()}@${office.mailDomain}`, date: context.clock(), officeName: office.name, from: { name: office.name, address: `passcode@${office.mailDomain}` },
@@ -75,7 +92,9 @@ async function transmit(context: Context, grant: HeldGrant, code: string): Promi
   return (await context.mail.send({ from: `bounce@${office.mailDomain}`, to: target }, raw)).outcome === 'accepted';
 }
 
-/** Sends a passcode on a person's click. @throws Problem `passcode-paused`, `passcode-too-soon`, `unreachable` */
+const stopped = (): Problem => new Problem('passcode-stopped', 429, 'The wrong tries are used up; only the sender can let you try again');
+
+/** Sends a passcode on a person's click. @throws Problem `passcode-paused`, `passcode-stopped`, `passcode-too-soon`, `unreachable` */
 export async function sendPasscode(context: Context, id: string, proof: Uint8Array): Promise<{ resendAt: Date; expiresAt: Date }> {
   const now = context.clock();
   const code = makePasscode();
@@ -83,7 +102,9 @@ export async function sendPasscode(context: Context, id: string, proof: Uint8Arr
   const grant = await context.db.transaction(async (transaction) => {
     const held = await heldGrant(context, id, transaction);
     requireProof(held, proof);
+    if (held.channel === null) throw invalid('This access asks a question and sends no passcode.');
     const decision = maySendPasscode(stateOf(held), now);
+    if (!decision.send && decision.reason === 'stopped') throw stopped();
     if (!decision.send) throw new Problem(decision.reason === 'paused' ? 'passcode-paused' : 'passcode-too-soon', 429, 'No passcode can be sent just now', { until: decision.until.toISOString() });
     await held.update({ passcodeHash: hashOf(context, id, code), passcodeSentAt: now }, { transaction });
     return held;
@@ -97,36 +118,55 @@ export async function sendPasscode(context: Context, id: string, proof: Uint8Arr
   return { resendAt: new Date(now.getTime() + PASSCODE_RESEND_MS), expiresAt: new Date(now.getTime() + PASSCODE_LIFE_MS) };
 }
 
-/** Tries a passcode; a right one is spent and starts a reader's session, whose token is returned. @throws Problem `passcode-wrong`, `passcode-paused`, `passcode-expired` */
-export async function enterPasscode(context: Context, id: string, proof: Uint8Array, passcode: string): Promise<string> {
+export interface Identification { passcode?: string | undefined; answerProof?: Uint8Array | undefined }
+
+/** What was tried and what came of it. Of two things asked both must be right at once; which of them was wrong is said, at the price of a try. */
+function judge(context: Context, grant: HeldGrant, { passcode, answerProof }: Identification, now: Date) {
+  const state = stateOf(grant);
+  if (grant.channel !== null) {
+    if (passcode === undefined) throw invalid('A passcode is asked.');
+    const matches = grant.passcodeHash !== null && timingSafeEqual(grant.passcodeHash, hashOf(context, grant.id, passcode));
+    const tried = tryPasscode(state, matches, now);
+    if (tried.result.outcome !== 'right' || grant.answerHash === null) return { ...tried, what: 'passcode' as const };
+  }
+  if (grant.answerHash === null || answerProof === undefined) throw invalid('The answer to the question is asked.');
+  return { ...tryAnswer(state, timingSafeEqual(grant.answerHash, answerHash(context, grant.id, answerProof)), now), what: 'answer' as const };
+}
+
+/** Tries passcode and answer; right ones start a reader's session, whose token is returned. @throws Problem `passcode-wrong`, `answer-wrong`, `passcode-paused`, `passcode-stopped`, `passcode-expired` */
+export async function identify(context: Context, id: string, proof: Uint8Array, given: Identification): Promise<string> {
   const now = context.clock();
-  const outcome = await context.db.transaction(async (transaction) => {
+  const tried = await context.db.transaction(async (transaction) => {
     const grant = await heldGrant(context, id, transaction);
     requireProof(grant, proof);
-    const matches = grant.passcodeHash !== null && timingSafeEqual(grant.passcodeHash, hashOf(context, id, passcode));
-    const { result, next } = tryPasscode(stateOf(grant), matches, now);
-    const wrong = result.outcome === 'wrong' || (result.outcome === 'paused' && next.pauses > grant.passcodePauses);
+    const { result, next, what } = judge(context, grant, given, now);
+    const wrong = next.spent > grant.passcodeSpent;
     await grant.update(
       {
         passcodeHash: next.sentAt === undefined ? null : grant.passcodeHash, passcodeSentAt: next.sentAt ?? null, passcodeWrong: next.wrong, passcodePauses: next.pauses,
-        passcodePausedUntil: next.pausedUntil ?? null, wrongTries: grant.wrongTries + (wrong ? 1 : 0),
+        passcodePausedUntil: next.pausedUntil ?? null, passcodeSpent: next.spent, wrongTries: grant.wrongTries + (wrong ? 1 : 0),
       },
       { transaction },
     );
-    if (wrong) await record(context, { messageId: grant.messageId, grantId: id, kind: result.outcome === 'paused' ? 'passcode-paused' : 'passcode-wrong' }, transaction);
-    if (result.outcome !== 'right') return { result };
+    if (wrong) {
+      const kind = result.outcome === 'stopped' ? 'passcode-stopped' : result.outcome === 'paused' ? 'passcode-paused' : what === 'answer' ? 'answer-wrong' : 'passcode-wrong';
+      await record(context, { messageId: grant.messageId, grantId: id, kind }, transaction);
+    }
+    if (result.outcome !== 'right') return { result, what };
     const token = randomBytes(32).toString('base64url');
     await ReaderSessionRow.create({ tokenHash: tokenHash(token), grantId: id, expiresAt: new Date(now.getTime() + READER_SESSION_MS) }, { transaction });
-    return { result, token };
+    return { result, what, token };
   });
   // Thrown out here: a refusal inside would roll the counted try back.
-  switch (outcome.result.outcome) {
+  switch (tried.result.outcome) {
     case 'right':
-      return outcome.token!;
+      return tried.token!;
     case 'wrong':
-      throw new Problem('passcode-wrong', 403, 'This passcode is not right', { triesLeft: outcome.result.triesLeft });
+      throw new Problem(tried.what === 'answer' ? 'answer-wrong' : 'passcode-wrong', 403, tried.what === 'answer' ? 'This answer is not right' : 'This passcode is not right', { triesLeft: tried.result.triesLeft });
     case 'paused':
-      throw new Problem('passcode-paused', 429, 'Too many wrong passcodes', { until: outcome.result.until.toISOString() });
+      throw new Problem('passcode-paused', 429, 'Too many wrong tries', { until: tried.result.until.toISOString() });
+    case 'stopped':
+      throw stopped();
     case 'expired':
       throw new Problem('passcode-expired', 403, 'This passcode has been used or has run out');
   }
@@ -134,33 +174,30 @@ export async function enterPasscode(context: Context, id: string, proof: Uint8Ar
 
 /** The house's half and what frames the message. Counted once a session, so that a reload is not a second opening. */
 export async function openRoom(context: Context, id: string, session: ReaderSessionRow) {
+  const about = async (grant: HeldForReader) => ({ ...(await released(context, grant)), reader: { name: grant.name, address: grant.address }, openedBefore: grant.open_count - (session.counted ? 1 : 0) });
+  if (session.counted) return about(await heldFor(context, link, id));
   return context.db.transaction(async (transaction) => {
-    const grant = await heldGrant(context, id, transaction);
-    const message = (await MessageRow.findByPk(grant.messageId, { transaction }))!;
-    const openedBefore = grant.openCount - (session.counted ? 1 : 0);
-    if (!session.counted) {
-      const now = context.clock();
-      await grant.update({ openCount: grant.openCount + 1, firstOpenedAt: grant.firstOpenedAt ?? now, lastOpenedAt: now }, { transaction });
-      await session.update({ counted: true }, { transaction });
-      await record(context, { messageId: grant.messageId, grantId: id, kind: 'opened' }, transaction);
-    }
-    return {
-      messageId: message.id,
-      houseShare: await context.secrets.openBytes(grant.houseShare, houseShareContext(id)),
-      wrappedKey: new Uint8Array(grant.wrappedKey),
-      size: Number(message.size),
-      reader: { name: grant.name, address: grant.address },
-      handling: { ...message.handling, closesAt: grant.closesAt },
-      openedBefore,
-    };
+    const grant = await heldFor(context, link, id, transaction);
+    await countOpening(context, grant, transaction);
+    await session.update({ counted: true }, { transaction });
+    return about({ ...grant, open_count: grant.open_count + 1 });
   });
 }
 
-export async function readRoomPart(context: Context, id: string, index: number): Promise<Bytes> {
+export const readRoomPart = async (context: Context, id: string, index: number): Promise<Bytes> => readHeldPart(context, await heldFor(context, link, id), index);
+
+/** Something the reader wants to do with what was released: recorded for the sender, or refused. */
+export const recordRoomUse = async (context: Context, id: string, what: Use): Promise<void> => recordUse(context, await heldFor(context, link, id), what);
+
+/** The reader can't get at the phone or mailbox we know: the sender is told, and decides. */
+export async function askOtherWay(context: Context, id: string, proof: Uint8Array, wish: string): Promise<void> {
   const grant = await heldGrant(context, id);
-  const message = await MessageRow.findByPk(grant.messageId, { attributes: ['contentBlobId'] });
-  if (message?.contentBlobId == null) throw notFound('The content');
-  return readPart(context, message.contentBlobId, index);
+  requireProof(grant, proof);
+  await context.db.transaction(async (transaction) => {
+    const fresh = grant.otherWayAt === null;
+    await grant.update({ otherWayAt: context.clock(), otherWay: wish }, { transaction });
+    if (fresh) await record(context, { messageId: grant.messageId, grantId: id, kind: 'other-way-asked' }, transaction);
+  });
 }
 
 /** Somebody holds the link who is not the one named: the sender is told. */

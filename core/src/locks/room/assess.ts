@@ -1,16 +1,21 @@
+import { type HandlingTerms, IDENTITY_CHECKS, type IdentityCheck } from '../../handling/handling';
+import { answerLeaks, answerProblem } from '../../identity/answer';
 import { addressHint } from '../../people/address-hint';
 import { addressKey } from '../../people/address';
 import { phoneHint } from '../../people/phone-hint';
-import { type Assessment, type AssessmentContext, type Missing, type Recipient, type WantedHandling, type Warning } from '../lock';
+import { type Assessment, type AssessmentContext, type Missing, type PlannedHandling, type Recipient, type Warning } from '../lock';
 
-function assessPhone({ phone, address }: Recipient, { sender, others }: AssessmentContext): { missing: Missing[]; warnings: Warning[] } {
+interface Found { missing: Missing[]; warnings: Warning[] }
+const nothing: Found = { missing: [], warnings: [] };
+
+function assessPhone({ phone, address }: Recipient, { sender, others }: AssessmentContext): Found {
   if (phone === undefined) return { missing: [{ code: 'phone-missing' }], warnings: [] };
   if (sender.phones.includes(phone)) return { missing: [{ code: 'phone-is-yours' }], warnings: [] };
   const owner = others.find((other) => other.phone === phone && addressKey(other.address) !== addressKey(address));
   return { missing: [], warnings: owner === undefined ? [] : [{ code: 'phone-of-another', name: owner.name || owner.address }] };
 }
 
-function assessSecondAddress({ secondAddress, address }: Recipient, { sender, others }: AssessmentContext): { missing: Missing[]; warnings: Warning[] } {
+function assessSecondAddress({ secondAddress, address }: Recipient, { sender, others }: AssessmentContext): Found {
   if (secondAddress === undefined) return { missing: [{ code: 'second-address-missing' }], warnings: [] };
   const key = addressKey(secondAddress);
   if (key === addressKey(address)) return { missing: [{ code: 'second-address-is-the-same' }], warnings: [] };
@@ -21,16 +26,56 @@ function assessSecondAddress({ secondAddress, address }: Recipient, { sender, ot
   return { missing: [], warnings: owner === undefined ? [] : [{ code: 'second-address-of-another', name: owner.name || owner.address }] };
 }
 
-/** The room can be used for anybody with a mailbox, once there is a second way to reach them for the passcode. */
-export function assessRoom(recipient: Recipient, handling: WantedHandling, context: AssessmentContext): Assessment {
-  const kind = recipient.check ?? handling.check;
-  const { missing, warnings } = kind === 'text' ? assessPhone(recipient, context) : assessSecondAddress(recipient, context);
-  const hint = kind === 'text' ? (recipient.phone ? phoneHint(recipient.phone) : '') : recipient.secondAddress ? addressHint(recipient.secondAddress) : '';
+function assessQuestion({ question = '', answer = '', name, address }: Recipient, { message }: AssessmentContext): Found {
+  if (question.trim() === '') return { missing: [{ code: 'question-missing' }], warnings: [] };
+  if (answer.trim() === '') return { missing: [{ code: 'answer-missing' }], warnings: [] };
+  if (answerProblem(answer) !== undefined) return { missing: [{ code: 'answer-too-short' }], warnings: [] };
+  return { missing: [], warnings: answerLeaks(answer, { question, message, name: `${name} ${address}` }).map((place) => ({ code: 'answer-stands-in', place })) };
+}
+
+function assessAudience({ colleague }: Recipient, { audience }: HandlingTerms): Missing[] {
+  switch (audience) {
+    case 'anyone':
+      return [];
+    case 'staff':
+      return colleague === undefined ? [{ code: 'staff-only' }] : [];
+    case 'outsiders':
+      return colleague === undefined ? [] : [{ code: 'outsiders-only' }];
+    case 'nobody':
+      return [{ code: 'nobody-allowed' }];
+  }
+}
+
+const hintOf = (kind: IdentityCheck, { phone, secondAddress }: Recipient): string => {
+  if (kind === 'question') return '';
+  if (kind === 'email') return secondAddress === undefined ? '' : addressHint(secondAddress);
+  return phone === undefined ? '' : phoneHint(phone);
+};
+
+/** The check that counts for one person: the worker's choice for them, or the handling's, and never less than what is the least. */
+export function checkFor({ check }: Pick<Recipient, 'check'>, handling: Pick<PlannedHandling, 'check' | 'leastCheck'>): IdentityCheck {
+  const wanted = check ?? handling.check;
+  return IDENTITY_CHECKS.indexOf(wanted) >= IDENTITY_CHECKS.indexOf(handling.leastCheck) ? wanted : handling.leastCheck;
+}
+
+/** The room can be used for anybody with a mailbox, once there is a second way to know them. */
+export function assessRoom(recipient: Recipient, handling: PlannedHandling, context: AssessmentContext): Assessment {
+  const barred = assessAudience(recipient, handling);
+  if (recipient.colleague !== undefined) {
+    return {
+      lock: 'room', check: { kind: 'account', hint: '', question: false }, warnings: [], reasons: [{ code: 'signed-in-here' }, { code: 'can-be-closed-and-withdrawn' }], cannotHonour: [],
+      missing: [...barred, ...(recipient.colleague.ready ? [] : [{ code: 'colleague-not-ready' } as const])],
+    };
+  }
+  const kind = checkFor(recipient, handling);
+  const asksQuestion = handling.question || kind === 'question';
+  const way = kind === 'question' ? nothing : kind === 'email' ? assessSecondAddress(recipient, context) : assessPhone(recipient, context);
+  const question = asksQuestion ? assessQuestion(recipient, context) : nothing;
   return {
     lock: 'room',
-    check: { kind, hint },
-    missing,
-    warnings,
+    check: { kind, hint: hintOf(kind, recipient), question: asksQuestion },
+    missing: [...barred, ...way.missing, ...question.missing],
+    warnings: [...way.warnings, ...question.warnings],
     reasons: [{ code: 'nothing-needed-at-their-end' }, { code: 'can-be-closed-and-withdrawn' }],
     cannotHonour: [],
   };

@@ -1,0 +1,1 @@
+export { ReceivedMessageScreen as default } from '../../../../src/received/ReceivedMessageScreen';

@@ -1,0 +1,6 @@
+import { listPresets } from '@under-lock/contract/preset';
+import useSWR from 'swr';
+import { api } from '../api';
+
+/** The office's handling presets, in its order; administrators also see those that are switched off. */
+export const usePresets = () => useSWR('presets', async () => (await api(listPresets)).presets);

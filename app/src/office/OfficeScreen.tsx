@@ -1,0 +1,75 @@
+/** Office: its handling presets and its colleagues. Everybody may read it, administrators change it. */
+import { orderPresets, type Preset, setDefaultPreset } from '@under-lock/contract/preset';
+import { Banner, Button, Empty, Line, Loading, Panel, Row, Section, StateMark, Text } from '@under-lock/ui';
+import { router } from 'expo-router';
+import { useState } from 'react';
+import { StyleSheet } from 'react-native';
+import { mutate } from 'swr';
+import { api } from '../api';
+import { presetSentence } from '../handling/preset-words';
+import { usePresets } from '../handling/usePresets';
+import { problemWords } from '../problem-words';
+import { useOpenSession } from '../session/session';
+import { Screen } from '../shell/Screen';
+import { InvitePanel } from './InvitePanel';
+
+function PresetLine({ preset, first, last, mayChange, act }: { preset: Preset; first: boolean; last: boolean; mayChange: boolean; act: { move: (by: -1 | 1) => void; makeDefault: () => void } }) {
+  const { id, name, sentence, terms, active, isDefault } = preset;
+  return (
+    <Line last={last} testID={`preset-${name}`}>
+      <Row style={styles.between}>
+        <Text kind="strong" tone={active ? 'ink' : 'soft'} style={styles.wrap}>{name}</Text>
+        {isDefault ? <StateMark tone="done" word="Default" /> : active ? null : <StateMark tone="over" word="Switched off" />}
+      </Row>
+      <Text style={styles.wrap}>{sentence}</Text>
+      <Text kind="small" tone="soft">{presetSentence(terms)}</Text>
+      {mayChange ? (
+        <Row>
+          <Button label="Change" describe={`Change ${name}`} onPress={() => router.push(`/office/presets/${id}` as never)} />
+          {active && !isDefault ? <Button label="Make it the default" describe={`Make it the default: ${name}`} onPress={act.makeDefault} /> : null}
+          <Button kind="quiet" label="Up" describe={`Up: ${name}`} disabled={first} onPress={() => act.move(-1)} />
+          <Button kind="quiet" label="Down" describe={`Down: ${name}`} disabled={last} onPress={() => act.move(1)} />
+        </Row>
+      ) : null}
+    </Line>
+  );
+}
+
+export function OfficeScreen() {
+  const { account } = useOpenSession();
+  const { data: presets, error } = usePresets();
+  const [failed, setFailed] = useState<string | undefined>();
+  const mayChange = account.role === 'administrator';
+  const act = async (task: () => Promise<unknown>): Promise<void> => {
+    setFailed(undefined);
+    await task().catch((problem: unknown) => setFailed(problemWords(problem)));
+    await mutate('presets');
+  };
+  const move = (index: number, by: -1 | 1): void => {
+    const ids = presets!.map(({ id }) => id);
+    const [id] = ids.splice(index, 1);
+    ids.splice(index + by, 0, id!);
+    void act(() => api(orderPresets, { body: { ids } }));
+  };
+  return (
+    <Screen title="Office" aside={mayChange ? <Button label="New preset" onPress={() => router.push('/office/presets/new' as never)} /> : undefined}>
+      {failed === undefined ? null : <Banner tone="brick">{failed}</Banner>}
+      <Section title="Handling presets" aside={presets === undefined ? '' : String(presets.length)}>
+        <Text tone="soft">{mayChange ? 'What everybody chooses from when they write. A worker may always choose more strictly, and more loosely only where you say so.' : 'What you choose from when you write. Administrators make them.'}</Text>
+        <Panel>
+          {presets === undefined ? (error === undefined ? <Loading what="Fetching the presets" /> : <Line last><Banner tone="brick">{problemWords(error)}</Banner></Line>) : presets.length === 0 ? (
+            <Empty title="No presets yet" action={mayChange ? <Button kind="main" label="Make the first one" onPress={() => router.push('/office/presets/new' as never)} /> : undefined}>Until there is one, everybody sets each message’s handling by hand.</Empty>
+          ) : presets.map((preset, index) => (
+            <PresetLine key={preset.id} preset={preset} first={index === 0} last={index === presets.length - 1} mayChange={mayChange} act={{ move: (by) => move(index, by), makeDefault: () => void act(() => api(setDefaultPreset, { body: { id: preset.id } })) }} />
+          ))}
+        </Panel>
+      </Section>
+      {mayChange ? <InvitePanel /> : null}
+    </Screen>
+  );
+}
+
+const styles = StyleSheet.create({
+  between: { justifyContent: 'space-between', alignItems: 'flex-start', flexWrap: 'nowrap' },
+  wrap: { flexShrink: 1, overflowWrap: 'anywhere' } as object,
+});

@@ -1,0 +1,74 @@
+/** What a recipient's line still needs, asked right there: a phone, a second address, a question and its answer. */
+import { type IdentityCheck } from '@under-lock/core/handling/handling';
+import { checkAddress } from '@under-lock/core/people/address';
+import { type PlanLine } from '@under-lock/core/plan/plan';
+import { Button, Choice, Field, Row, space, Stack } from '@under-lock/ui';
+import { useState } from 'react';
+import { StyleSheet } from 'react-native';
+import { checkWords } from '../handling/words';
+import { noPhone } from '../people/phone-value';
+import { PhoneInput } from '../people/PhoneInput';
+import { addressProblem } from '../people/words';
+import { problemWords } from '../problem-words';
+import { type PlanActions } from './plan-actions';
+
+function PhoneSettle({ who, keep }: { who: string; keep: (phone: string) => Promise<void> }) {
+  const [phone, setPhone] = useState(noPhone);
+  const [error, setError] = useState<string | undefined>();
+  const submit = (): void => {
+    if (phone.e164 === undefined) return setError(phone.problem);
+    keep(phone.e164).then(() => setError(undefined), (cause: unknown) => setError(problemWords(cause)));
+    return undefined;
+  };
+  return (
+    <>
+      <PhoneInput label={`Phone of ${who}`} value={phone} onChange={setPhone} error={error} />
+      <Row><Button label="Keep the number" onPress={submit} /></Row>
+    </>
+  );
+}
+
+function AddressSettle({ who, keep }: { who: string; keep: (address: string) => Promise<void> }) {
+  const [second, setSecond] = useState('');
+  const [error, setError] = useState<string | undefined>();
+  const submit = (): void => {
+    const checked = checkAddress(second);
+    if (!checked.ok) return setError(addressProblem[checked.problem]);
+    keep(checked.address).then(() => setError(undefined), (cause: unknown) => setError(problemWords(cause)));
+    return undefined;
+  };
+  return (
+    <>
+      <Field label={`Second address of ${who}`} value={second} onChangeText={setSecond} inputMode="email" autoCapitalize="none" error={error} onSubmitEditing={submit} />
+      <Row><Button label="Keep the address" onPress={submit} /></Row>
+    </>
+  );
+}
+
+/** `onWriting`: something is being typed that settles the line before it is finished, so the form must stay. */
+export function Settle({ line, checks, actions, onWriting }: { line: PlanLine; checks: readonly IdentityCheck[]; actions: PlanActions; onWriting: () => void }) {
+  const { recipient, chosen } = line;
+  const { address, name, question = '', answer = '' } = recipient;
+  const who = name || address;
+  const check = chosen.check;
+  if (check === undefined || check.kind === 'account') return null;
+  const ask = (change: { question?: string; answer?: string }): void => {
+    onWriting();
+    actions.setQuestion(address, change);
+  };
+  return (
+    <Stack style={styles.settle}>
+      {checks.length < 2 ? null : <Choice label={`How ${who} proves who they are`} value={check.kind} onChange={(kind) => actions.setCheck(address, kind)} options={checks.map((value) => ({ value, label: checkWords[value] }))} />}
+      {check.kind === 'text' || check.kind === 'voice' ? <PhoneSettle key="phone" who={who} keep={(phone) => actions.setPhone(address, phone)} /> : null}
+      {check.kind === 'email' ? <AddressSettle key="address" who={who} keep={(second) => actions.setSecondAddress(address, second)} /> : null}
+      {check.question ? (
+        <>
+          <Field label={`Question for ${who}`} value={question} onChangeText={(next) => ask({ question: next })} maxLength={200} hint="Something only the two of you know. They see the question; your answer is shown to nobody." />
+          <Field label="Answer" value={answer} onChangeText={(next) => ask({ answer: next })} maxLength={100} autoComplete="off" hint="Capitals, spaces and accents don’t count." />
+        </>
+      ) : null}
+    </Stack>
+  );
+}
+
+const styles = StyleSheet.create({ settle: { paddingTop: space.s, gap: space.s } });

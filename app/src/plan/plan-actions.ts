@@ -1,0 +1,10 @@
+import { type IdentityCheck } from '@under-lock/core/handling/handling';
+
+/** What can be settled on a recipient's line. */
+export interface PlanActions {
+  setPhone(address: string, phone: string): Promise<void>;
+  setSecondAddress(address: string, second: string): Promise<void>;
+  setCheck(address: string, check: IdentityCheck): void;
+  setQuestion(address: string, change: { question?: string; answer?: string }): void;
+  remove(address: string): void;
+}

@@ -1,0 +1,85 @@
+/** A received message: opened in this browser with the account's key, under the sender's limits. Whom it comes from is what the house knows, not what the message says of itself. */
+import { markReceived, recordReceivedUse } from '@under-lock/contract/received';
+import { isProblem } from '@under-lock/contract/problem';
+import { momentInWords } from '@under-lock/core/when';
+import { Banner, Button, Line, Loading, Panel, Progress, Row, Text } from '@under-lock/ui';
+import { router, useLocalSearchParams } from 'expo-router';
+import { useCallback, useState } from 'react';
+import useSWR, { mutate } from 'swr';
+import { api } from '../api';
+import { useNow, zone } from '../clock';
+import { MessageViewLater } from '../message/MessageViewLater';
+import { ThreadPanel } from '../message/ThreadPanel';
+import { useOffice } from '../office/useOffice';
+import { problemWords } from '../problem-words';
+import { useOpenSession } from '../session/session';
+import { Screen } from '../shell/Screen';
+import { WayLink } from '../shell/WayLink';
+import { callback, door } from '../worker/door';
+import { beginAnswer } from './answer';
+import { useReceivedMessage } from './useReceived';
+
+const back = <WayLink href="/mail/received" label="Received" />;
+const openWords = (error: unknown): string =>
+  isProblem(error) ? problemWords(error) : 'What is held does not open with your key, so nothing of it is shown. Ask the sender to give you access again.';
+
+export function ReceivedMessageScreen() {
+  const { id } = useLocalSearchParams<{ id: string }>();
+  const { data: about, error } = useReceivedMessage(id);
+  if (about === undefined) return <Screen title="Message" back={back}>{error === undefined ? <Loading what="Looking for the message" /> : <Banner tone="brick">{problemWords(error)}</Banner>}</Screen>;
+  return <Opened key={about.state} id={id} about={about} />;
+}
+
+function Opened({ id, about }: { id: string; about: NonNullable<ReturnType<typeof useReceivedMessage>['data']> }) {
+  const { account } = useOpenSession();
+  const { data: office } = useOffice();
+  const now = useNow();
+  const [done, setDone] = useState(0);
+  const [failed, setFailed] = useState<string | undefined>();
+  const held = about.state === 'held';
+  const { data: opened, error } = useSWR(held ? ['received-content', id] : null, () => door().received.open(id, callback(setDone)), { revalidateOnFocus: false, revalidateIfStale: false, revalidateOnReconnect: false, shouldRetryOnError: false });
+  const use = useCallback((what: 'saved' | 'printed') => api(recordReceivedUse, { params: { id }, body: { what } }), [id]);
+  const who = about.from.name || about.from.address;
+  const markUnread = async (): Promise<void> => {
+    await api(markReceived, { params: { id }, body: { unread: true } });
+    await mutate((key) => typeof key === 'string' && key.startsWith('$inf$'));
+    router.replace('/mail/received' as never);
+  };
+  const { rights } = about.handling;
+  // What somebody outside wrote to us is ours to answer; a colleague's message as its handling says.
+  const mayAnswer = about.fromReader || rights.reply;
+  const mayAnswerAll = about.people.length > 1 && (about.fromReader || rights.replyAll);
+  const answer = async (toAll: boolean): Promise<void> => {
+    try {
+      router.push(`/write/${await beginAnswer(about, opened?.content.subject ?? '', about.reference, account.address, toAll)}` as never);
+    } catch (problem) {
+      setFailed(problemWords(problem));
+    }
+  };
+  if (!held) {
+    const withdrawn = about.state === 'withdrawn';
+    return (
+      <Screen title={withdrawn ? 'This message was withdrawn' : 'This message is closed'} back={back}>
+        <Text>{`${who} ${withdrawn ? 'ended your access' : 'let you read it until'}${about.endedAt === undefined ? '' : ` ${momentInWords(about.endedAt, now, zone)}`}. Ask them if you still need it.`}</Text>
+      </Screen>
+    );
+  }
+  return (
+    <Screen title={opened === undefined ? `From ${who}` : 'Received'} back={back}>
+      {error !== undefined ? <Banner tone="brick">{openWords(error)}</Banner> : opened === undefined || office === undefined ? (
+        <Panel><Line last><Text kind="small">Fetching and opening it in your browser</Text><Progress done={done} label="Fetching the message" /></Line></Panel>
+      ) : (
+        <>
+          <Panel><Line last><MessageViewLater content={{ ...opened.content, from: about.from }} handling={{ ...opened.handling, closesAt: about.closesAt }} reader={account} officeName={office.name} now={now} pdfBase="/pdf" headingLevel={2} onUse={use} /></Line></Panel>
+          {failed === undefined ? null : <Banner tone="brick">{failed}</Banner>}
+          <Row>
+            {mayAnswer ? <Button kind="main" label="Answer" onPress={() => void answer(false)} /> : null}
+            {mayAnswerAll ? <Button label="Answer all" onPress={() => void answer(true)} /> : null}
+            <Button kind="quiet" label="Mark as unread" onPress={() => void markUnread()} />
+          </Row>
+          <ThreadPanel threadId={about.threadId} here={id} now={now} zone={zone} />
+        </>
+      )}
+    </Screen>
+  );
+}

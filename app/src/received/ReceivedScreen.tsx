@@ -1,0 +1,54 @@
+/** Mail › Received: what others hold for this account. */
+import { distanceInWords, momentInWords, sizeInWords } from '@under-lock/core/when';
+import { Banner, Button, Empty, Line, Loading, Panel, Row, StateMark, Text } from '@under-lock/ui';
+import { router } from 'expo-router';
+import { Pressable, StyleSheet } from 'react-native';
+import { useNow, zone } from '../clock';
+import { problemWords } from '../problem-words';
+import { Screen } from '../shell/Screen';
+import { Shelves } from '../message/Shelves';
+import { type ReceivedWithSubject, useReceivedList } from './useReceived';
+
+const who = ({ name, address }: ReceivedWithSubject['from']): string => name || address;
+
+function ReceivedLine({ message, now, last }: { message: ReceivedWithSubject; now: Date; last: boolean }) {
+  const { state, unread } = message;
+  const over = state !== 'held';
+  const subject = message.subject ?? (over ? 'No longer readable' : '(does not open with your key)');
+  const word = state === 'withdrawn' ? 'Withdrawn' : state === 'closed' ? 'Closed' : unread ? 'Unread' : 'Read';
+  return (
+    <Pressable role="link" aria-label={`${subject}, from ${who(message.from)}, ${word}`} onPress={() => router.push(`/mail/received/${message.grantId}` as never)}>
+      <Line last={last}>
+        <Row style={styles.between}>
+          <Text kind={unread && !over ? 'strong' : 'body'} tone={over ? 'soft' : 'ink'} style={styles.wrap}>{subject}</Text>
+          <StateMark tone={over ? 'over' : unread ? 'wants' : 'done'} word={word} />
+        </Row>
+        <Text kind="small" tone="soft">{`From ${who(message.from)} · ${momentInWords(message.arrivedAt, now, zone)} · ${sizeInWords(message.size)}${message.reference === '' ? '' : ` · ${message.reference}`}`}</Text>
+        <Text kind="small" tone="soft">{over ? `${word} ${message.endedAt === undefined ? '' : momentInWords(message.endedAt, now, zone)}` : `Readable until ${momentInWords(message.closesAt, now, zone)}, ${distanceInWords(message.closesAt, now, zone)}`}</Text>
+      </Line>
+    </Pressable>
+  );
+}
+
+export function ReceivedScreen() {
+  const now = useNow();
+  const { data: pages, error, size, setSize, isValidating } = useReceivedList();
+  const messages = pages?.flatMap((page) => page.messages);
+  return (
+    <Screen title="Mail" aside={<Button label="Write" onPress={() => router.push('/write')} />}>
+      <Shelves here="received" />
+      {error === undefined ? null : <Banner tone="brick">{problemWords(error)}</Banner>}
+      {messages === undefined ? (error === undefined ? <Loading what="Looking into your received mail" /> : null) : messages.length === 0 ? (
+        <Panel><Empty title="Nothing received yet">What colleagues send you under lock is listed here until it closes.</Empty></Panel>
+      ) : (
+        <Panel>{messages.map((message, index) => <ReceivedLine key={message.grantId} message={message} now={now} last={index === messages.length - 1} />)}</Panel>
+      )}
+      {pages?.at(-1)?.next === undefined ? null : <Row><Button label="Show older ones" onPress={() => void setSize(size + 1)} busy={isValidating} /></Row>}
+    </Screen>
+  );
+}
+
+const styles = StyleSheet.create({
+  between: { justifyContent: 'space-between', flexWrap: 'nowrap', alignItems: 'flex-start' },
+  wrap: { flexShrink: 1, overflowWrap: 'anywhere' } as object,
+});

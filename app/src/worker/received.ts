@@ -1,0 +1,71 @@
+/** The account's own key pair, and opening what was sealed to it: in the worker thread, like every secret. */
+import { createClient } from '@under-lock/contract/client';
+import { partCount } from '@under-lock/contract/blob';
+import { getReceivedPart, openReceived } from '@under-lock/contract/received';
+import { getVaultItem } from '@under-lock/contract/vault';
+import { makeKeyPair, openFrom, openSummary, shareContext } from '@under-lock/core/account/key-pair';
+import { type Bytes, concat, fromBase64Url, toBase64Url } from '@under-lock/core/bytes';
+import { type Handling } from '@under-lock/core/handling/handling';
+import { joinKey } from '@under-lock/core/locks/room/grant';
+import { openFromRoom } from '@under-lock/core/locks/room/open';
+import { type MessageContent } from '@under-lock/core/message/content';
+import { openItem, sealItem } from '@under-lock/core/vault/item';
+import { z } from 'zod';
+import { openedVault } from './account';
+import { type OpenVault } from './vault-key';
+
+const client = createClient(self.location.origin);
+const keySchema = z.object({ suite: z.number(), privateKey: z.string() });
+
+/** The private key is in the vault, and something else is wrong: it was made by another program or is damaged. */
+class AccountKeyError extends Error {
+  constructor() {
+    super('The account’s key does not open');
+    this.name = 'AccountKeyError';
+  }
+}
+
+// As long as the vault it came from is open.
+const kept = new WeakMap<OpenVault, Promise<Bytes>>();
+function privateKey(): Promise<Bytes> {
+  const vault = openedVault();
+  const known = kept.get(vault) ?? fetchPrivateKey(vault);
+  kept.set(vault, known);
+  known.catch(() => kept.delete(vault));
+  return known;
+}
+
+async function fetchPrivateKey({ accountId, key }: OpenVault): Promise<Bytes> {
+  const { item } = await client(getVaultItem, { params: { kind: 'account-key', id: accountId } });
+  const parsed = keySchema.safeParse(item === undefined ? undefined : await openItem(key, 'account-key', accountId, item.sealed));
+  if (!parsed.success) throw new AccountKeyError();
+  return fromBase64Url(parsed.data.privateKey);
+}
+
+export const received = {
+  /** A new key pair, its private half sealed for the vault. */
+  async makeAccountKey(): Promise<{ suite: number; publicKey: Bytes; sealedPrivateKey: Bytes }> {
+    const { accountId, key } = openedVault();
+    const pair = await makeKeyPair();
+    return { suite: pair.suite, publicKey: pair.publicKey, sealedPrivateKey: await sealItem(key, 'account-key', accountId, { suite: pair.suite, privateKey: toBase64Url(pair.privateKey) }) };
+  },
+  /** What the list may show; undefined for what does not open. */
+  async subjects(items: { grantId: string; share: Uint8Array; summary: Uint8Array }[]): Promise<(string | undefined)[]> {
+    if (items.length === 0) return [];
+    const key = await privateKey();
+    return Promise.all(items.map(({ grantId, share, summary }) => openFrom(key, share, shareContext(grantId)).then((own) => openSummary(summary, own, grantId)).then(({ subject }) => subject, () => undefined)));
+  },
+  /** Fetches and opens a message held for this account; `progress` is told the share fetched. @throws ApiProblem, SealError */
+  async open(grantId: string, progress: (done: number) => void): Promise<{ content: MessageContent; handling: Handling }> {
+    const released = await client(openReceived, { params: { id: grantId } });
+    const share = await openFrom(await privateKey(), released.sealedShare, shareContext(grantId));
+    const key = await joinKey(share, released, { grantId, messageId: released.messageId });
+    const count = partCount(released.size);
+    const parts: Bytes[] = [];
+    for (let index = 0; index < count; index++) {
+      parts.push(await client(getReceivedPart, { params: { id: grantId, index } }));
+      progress((index + 1) / count);
+    }
+    return { content: await openFromRoom({ content: concat(...parts), key }), handling: released.handling };
+  },
+};

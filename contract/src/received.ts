@@ -1,0 +1,40 @@
+/** Mail › Received: messages held for an account, opened under its own sign-in. */
+import { z } from 'zod';
+import { bytes, endpoint, id, instant, rawBytes } from './endpoint';
+import { handlingSchema } from './message';
+
+export const receivedSchema = z.object({
+  grantId: id,
+  messageId: id,
+  threadId: id,
+  from: z.object({ name: z.string(), address: z.string() }),
+  arrivedAt: instant,
+  closesAt: instant,
+  state: z.enum(['held', 'closed', 'withdrawn']),
+  endedAt: instant.optional(),
+  size: z.number().int(),
+  unread: z.boolean(),
+  reference: z.string(),
+  /** The reader's share and, sealed under it, what the list may show; gone when the access has ended. */
+  sealed: z.object({ share: bytes(60, 2000), summary: bytes(29, 2000) }).optional(),
+});
+export type Received = z.infer<typeof receivedSchema>;
+
+export const listReceived = endpoint({
+  method: 'GET', path: '/api/received', access: 'worker', query: z.object({ before: z.string().max(100).optional() }),
+  reply: z.object({ messages: z.array(receivedSchema), unread: z.number().int(), next: z.string().optional() }),
+});
+export const getReceived = endpoint({ method: 'GET', path: '/api/received/:id', access: 'worker', params: z.object({ id }), reply: receivedSchema.extend({
+    /** Written by somebody outside, from an access of theirs. */
+    fromReader: z.boolean(),
+    handling: handlingSchema, people: z.array(z.object({ name: z.string(), address: z.string(), role: z.enum(['to', 'cc']) })) }) });
+/** Releases the house's half to the account it was sealed to, and counts as an opening. */
+export const openReceived = endpoint({
+  method: 'POST', path: '/api/received/:id/open', access: 'worker', params: z.object({ id }),
+  reply: z.object({ messageId: id, houseShare: bytes(32, 32), wrappedKey: bytes(61, 61), sealedShare: bytes(60, 2000), size: z.number().int(), handling: handlingSchema }),
+});
+export const getReceivedPart = endpoint({ method: 'GET', path: '/api/received/:id/parts/:index', access: 'worker', params: z.object({ id, index: z.coerce.number().int().min(0).max(1000) }), reply: rawBytes });
+export const markReceived = endpoint({ method: 'PUT', path: '/api/received/:id/unread', access: 'worker', params: z.object({ id }), body: z.object({ unread: z.boolean() }) });
+export const USES = ['saved', 'printed'] as const;
+/** Saving and printing are asked for, so that the sender can see them; refused when the handling forbids them. */
+export const recordReceivedUse = endpoint({ method: 'POST', path: '/api/received/:id/use', access: 'worker', params: z.object({ id }), body: z.object({ what: z.enum(USES) }) });

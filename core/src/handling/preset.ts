@@ -1,0 +1,88 @@
+/** Handling presets: a handling made by the office, with what a worker may still loosen. Tighter is always allowed. */
+import { z } from 'zod';
+import { type Closing, type ClosingResult, closingSchema, officeClosingSchema, type OfficeCalendar, resolveClosing } from './closing';
+import { AUDIENCES, type Handling, type HandlingTerms, IDENTITY_CHECKS, isAsStrict, LOOSEST_TERMS, mergeTerms, RIGHTS, type Right, rightsSchema } from './handling';
+
+/** The parts of a preset that can be left to the worker. */
+export const LOOSENABLE = ['closing', 'identity', 'rights'] as const;
+export type Loosenable = (typeof LOOSENABLE)[number];
+
+const presetAudience = z.enum(AUDIENCES).exclude(['nobody']);
+
+export const presetTermsSchema = z.object({
+  closing: officeClosingSchema,
+  check: z.enum(IDENTITY_CHECKS),
+  question: z.boolean(),
+  rights: rightsSchema,
+  watermark: z.boolean(),
+  audience: presetAudience,
+  /** The sender gets a mail at the first opening. */
+  receipt: z.boolean(),
+  /** Hours before closing at which whoever has not opened is reminded; 0 for never. */
+  remindHours: z.number().int().min(0).max(720),
+  mayLoosen: z.object({ closing: z.boolean(), identity: z.boolean(), rights: z.boolean() }),
+});
+export type PresetTerms = z.infer<typeof presetTermsSchema>;
+
+/** What a worker has chosen beside the preset. */
+export const wantedTermsSchema = z.object({ closing: closingSchema, check: z.enum(IDENTITY_CHECKS), question: z.boolean(), rights: rightsSchema, watermark: z.boolean(), audience: z.enum(AUDIENCES) });
+export type WantedTerms = z.infer<typeof wantedTermsSchema>;
+
+/** A part of the handling that is stricter than the worker chose, because the preset says so. */
+export type Tightened = 'closing' | 'check' | 'question' | 'watermark' | 'audience' | Right;
+
+export interface Applied {
+  terms: HandlingTerms;
+  closing: ClosingResult;
+  tightened: Tightened[];
+}
+
+/** What no worker may go below under this preset; the parts left to the worker ask nothing. */
+export function presetFloor(preset: PresetTerms): HandlingTerms {
+  const { mayLoosen } = preset;
+  return {
+    check: mayLoosen.identity ? LOOSEST_TERMS.check : preset.check,
+    question: mayLoosen.identity ? LOOSEST_TERMS.question : preset.question,
+    rights: mayLoosen.rights ? LOOSEST_TERMS.rights : preset.rights,
+    watermark: mayLoosen.rights ? LOOSEST_TERMS.watermark : preset.watermark,
+    audience: preset.audience,
+  };
+}
+
+function strictestClosing(wanted: Closing, preset: PresetTerms, now: Date, calendar: OfficeCalendar): { closing: ClosingResult; tightened: boolean } {
+  const own = resolveClosing(wanted, now, calendar);
+  if (preset.mayLoosen.closing) return { closing: own, tightened: false };
+  const latest = resolveClosing(preset.closing, now, calendar);
+  // A preset's date that has passed (end of today, at night) is said as what it is rather than silently replaced by a later one.
+  if (!latest.ok) return { closing: latest, tightened: true };
+  if (!own.ok) return own.problem === 'beyond-maximum' ? { closing: latest, tightened: true } : { closing: own, tightened: false };
+  return own.closesAt <= latest.closesAt ? { closing: own, tightened: false } : { closing: latest, tightened: true };
+}
+
+/** The strictest of what the worker wants and what the preset demands, and which parts the preset changed. Without a preset: what the worker wants. */
+export function applyPreset(wanted: WantedTerms, preset: PresetTerms | undefined, now: Date, calendar: OfficeCalendar): Applied {
+  const { closing: chosen, ...own } = wanted;
+  if (preset === undefined) return { terms: own, closing: resolveClosing(chosen, now, calendar), tightened: [] };
+  const terms = mergeTerms(own, presetFloor(preset));
+  const { closing, tightened } = strictestClosing(chosen, preset, now, calendar);
+  const changed = (['check', 'question', 'watermark', 'audience'] as const).filter((part) => terms[part] !== own[part]);
+  return { terms, closing, tightened: [...(tightened ? (['closing'] as const) : []), ...changed, ...RIGHTS.filter((right) => terms.rights[right] !== own.rights[right])] };
+}
+
+/** What a draft begins with when this preset is chosen. */
+export const termsOfPreset = ({ closing, check, question, rights, watermark, audience }: PresetTerms): WantedTerms => ({ closing, check, question, rights, watermark, audience });
+
+/** A worker's "end of the day" may lie in another time zone than the office's: up to this much later is the same choice. */
+export const ZONE_SLACK_MS = 26 * 60 * 60_000;
+
+/** Whether a closing date keeps to the preset, judged by the office's own calendar. */
+export function keepsToClosing(closesAt: Date, preset: PresetTerms, now: Date, calendar: OfficeCalendar): boolean {
+  const latest = preset.mayLoosen.closing ? undefined : resolveClosing(preset.closing, now, calendar);
+  return latest?.ok !== true || closesAt.getTime() <= latest.closesAt.getTime() + ZONE_SLACK_MS;
+}
+
+/** Whether a finished handling keeps to the preset. */
+export function keepsToPreset(handling: Handling, preset: PresetTerms, now: Date, calendar: OfficeCalendar): boolean {
+  if (!keepsToClosing(handling.closesAt, preset, now, calendar)) return false;
+  return isAsStrict(handling, { ...presetFloor(preset), closesAt: handling.closesAt });
+}

@@ -1,0 +1,207 @@
+/** Presets, the ways readers are known, what they may do, and colleagues: as the office and its readers do it. */
+import { execFileSync } from 'node:child_process';
+import { type Page } from '@playwright/test';
+import { addFiles, desktop, expect, expectAccessible, type House, latestLink, latestText, mailCount, papers, phone, signIn, test } from './house';
+
+test.use({ viewport: desktop });
+
+const pell = 'pell.anders@postbox.example';
+
+async function begin(page: Page, to: string[], subject: string): Promise<void> {
+  await page.getByRole('link', { name: 'Write', exact: true }).click();
+  for (const one of to) {
+    await page.getByRole('combobox', { name: 'To' }).fill(one);
+    await page.getByRole('option').first().click();
+  }
+  await page.getByLabel('Subject').fill(subject);
+  await page.getByRole('textbox', { name: 'Text', exact: true }).click();
+  await page.keyboard.type('Please look through the list of names for the night boats.');
+}
+
+/** The passcode as it lies on the phone, once the page says that it was sent. */
+async function enterPasscode(reading: Page, house: House): Promise<void> {
+  await reading.getByLabel('Passcode', { exact: true }).waitFor();
+  await reading.getByLabel('Passcode', { exact: true }).fill(/\d{6}/.exec(await latestText(house, '+447700900417'))![0]);
+}
+
+const dryDock = { preset: 'Dry dock papers', sentence: 'For the yard: a call and a question, read only.' };
+
+test('an administrator makes a preset; a worker sends under it, tightens it and can’t loosen it', async ({ page, house, complaints }) => {
+  await signIn(page, house, 2);
+  await page.getByRole('link', { name: 'Office', exact: true }).click();
+  await expect(page.getByText('Crew health', { exact: true })).toBeVisible();
+  await expectAccessible(page);
+  await page.getByRole('button', { name: 'New preset' }).click();
+  await page.getByRole('button', { name: 'Keep the preset' }).click();
+  await expect(page.getByText('Give it a name that says what it is for.')).toBeVisible();
+  await page.getByLabel('Name', { exact: true }).fill('crew HEALTH');
+  await page.getByLabel('One sentence').fill(dryDock.sentence);
+  await page.getByRole('button', { name: 'Keep the preset' }).click();
+  await expect(page.getByText('Another preset has this name.')).toBeVisible();
+  await page.getByLabel('Name', { exact: true }).fill(dryDock.preset);
+  await page.getByRole('radio', { name: /Passcode by voice call/ }).click();
+  await page.getByRole('checkbox', { name: /Ask a question besides/ }).click();
+  await page.getByRole('checkbox', { name: /^Copy text/ }).click();
+  await page.getByRole('checkbox', { name: /^Reply,/ }).click();
+  await expect(page.getByText(/look only · workers may only tighten/)).toBeVisible();
+  await expectAccessible(page);
+  await page.getByRole('button', { name: 'Keep the preset' }).click();
+  const line = page.getByTestId(`preset-${dryDock.preset}`);
+  await expect(line.getByText(dryDock.sentence)).toBeVisible();
+  await line.getByRole('button', { name: /^Up/ }).click();
+  await line.getByRole('button', { name: /^Make it the default/ }).click();
+  await expect(line.getByText('● Default')).toBeVisible();
+
+  await begin(page, ['tobias'], 'Under the new default');
+  await expect(page.getByRole('radio', { name: new RegExp(dryDock.preset) })).toBeChecked();
+  await page.getByRole('button', { name: 'Choose more strictly' }).click();
+  await page.getByRole('checkbox', { name: /^Print/ }).click();
+  await expect(page.getByText(`▲ They may not print, because the preset “${dryDock.preset}” says so.`)).toBeVisible();
+  await page.getByRole('radio', { name: /End of the working week/ }).click();
+  await expect(page.getByText(/Readable until Fri|Readable until \w{3} \d+/).first()).toBeVisible();
+
+  // Back to what the others expect.
+  await page.getByRole('link', { name: 'Office', exact: true }).click();
+  await page.getByTestId('preset-Everyday papers').getByRole('button', { name: /^Make it the default/ }).click();
+  await expect(page.getByTestId('preset-Everyday papers').getByText('● Default')).toBeVisible();
+  expect(complaints).toEqual([]);
+});
+
+test('staff only with an outsider is stopped by name, and goes without them; the colleague reads it in Received', async ({ page, browser, house, complaints }) => {
+  await signIn(page, house);
+  await begin(page, ['pell', 'tobias'], 'Among ourselves');
+  await page.getByRole('radio', { name: /Inside the house/ }).click();
+  await expect(page.getByText('■ An outsider, and this handling is for staff only')).toBeVisible();
+  await expect(page.getByText(/1 thing to settle: Pell Anders: an outsider/)).toBeVisible();
+  await expectAccessible(page);
+  await page.getByRole('button', { name: 'Leave out Pell Anders' }).click();
+  await page.getByRole('button', { name: 'Send under lock' }).click();
+  await expect(page.getByText(/In their Received since/)).toBeVisible();
+
+  const context = await browser.newContext({ viewport: phone, locale: 'en-GB', timezoneId: 'Europe/Lisbon' });
+  const tobias = await context.newPage();
+  await signIn(tobias, house, 1);
+  await tobias.getByRole('link', { name: 'Mail', exact: true }).click();
+  await tobias.getByRole('link', { name: /^Received/ }).click();
+  await expectAccessible(tobias);
+  await tobias.getByRole('link', { name: /Among ourselves, from Maren Oduya, Unread/ }).click();
+  await expect(tobias.getByRole('heading', { name: 'Among ourselves' })).toBeVisible();
+  await expect(tobias.getByTestId('watermark')).toBeVisible();
+  await expectAccessible(tobias);
+  await expect(page.getByText(/opened once/)).toBeVisible();
+  // Withdrawn, it closes in front of them.
+  await page.getByRole('button', { name: 'Withdraw', exact: true }).click();
+  await page.getByRole('dialog').getByRole('button', { name: 'Withdraw' }).click();
+  await expect(tobias.getByRole('heading', { name: 'This message was withdrawn' })).toBeVisible();
+  await context.close();
+  expect(complaints).toEqual([]);
+});
+
+test('a call and a question together: wrong answers count, another way is asked and given, and what is only to be looked at is', async ({ page, context, house, complaints }) => {
+  await signIn(page, house);
+  const before = await mailCount(house, pell);
+  await begin(page, ['pell'], 'Bank details for the winter');
+  await page.getByRole('radio', { name: /Pay and bank details/ }).click();
+  await expect(page.getByText('■ Question missing')).toBeVisible();
+  await page.getByLabel('Question for Pell Anders').fill('Which boat did we meet on?');
+  await page.getByLabel('Answer', { exact: true }).fill('Anders');
+  await expect(page.getByText(/The answer stands in their name or address/)).toBeVisible();
+  await page.getByLabel('Answer', { exact: true }).fill('MV Teal');
+  await expectAccessible(page);
+  await addFiles(page, papers);
+  await page.getByRole('button', { name: 'Send under lock' }).click();
+  await expect(page.getByText(/^Told/)).toBeVisible();
+  const link = await latestLink(house, pell, before);
+
+  const reading = await context.newPage();
+  await reading.setViewportSize(phone);
+  await reading.goto(link);
+  await expect(reading.getByText(/read out in a call to the phone ending in/)).toBeVisible();
+  await expectAccessible(reading);
+  await reading.getByRole('button', { name: 'I can’t get at that phone or mailbox' }).click();
+  await reading.getByLabel('What would work for you').fill('a text to the yard');
+  await reading.getByRole('button', { name: 'Tell the sender' }).click();
+  await expect(reading.getByText(/Maren Oduya has been told/)).toBeVisible();
+
+  await expect(page.getByText('▲ Asks for another way: “a text to the yard”')).toBeVisible();
+  await page.getByRole('button', { name: /^Change the way Pell/ }).first().click();
+  await page.getByRole('radio', { name: 'Passcode by text message' }).click();
+  await expectAccessible(page);
+  await page.getByRole('button', { name: 'Use this from now on' }).click();
+  await expect(page.getByText(/The next passcode for Pell Anders goes there/)).toBeVisible();
+
+  await reading.reload();
+  await reading.getByRole('button', { name: 'Send me the passcode' }).click();
+  await expect(reading.getByText('Which boat did we meet on?')).toBeVisible();
+  await enterPasscode(reading, house);
+  await reading.getByLabel('Your answer').fill('Heron');
+  await reading.getByRole('button', { name: 'Open the message' }).click();
+  await expect(reading.getByText(/That is not the answer. 4 tries left/)).toBeVisible();
+  await expectAccessible(reading);
+  await reading.getByLabel('Your answer').fill('mv téal');
+  await reading.getByRole('button', { name: 'Open the message' }).click();
+  await expect(reading.getByRole('heading', { name: 'Bank details for the winter' })).toBeVisible();
+  await expect(reading.getByTestId('watermark')).toBeVisible();
+  await expectAccessible(reading);
+
+  // Only to be looked at: nothing offered, nothing selected, nothing on paper.
+  await expect(reading.getByRole('button', { name: /^(Save|Print)/ })).toHaveCount(0);
+  await reading.keyboard.press('Control+A');
+  const selected = await reading.evaluate(() => String(getSelection()));
+  expect(selected).toContain('Larkmoor Ferries'); // the page around it can be
+  for (const part of ['Bank details', 'list of names', 'fitness-2026.pdf']) expect(selected).not.toContain(part);
+  expect(paperText(await reading.pdf({ format: 'A4' }))).toMatch(/Not for paper\s+The sender has switched printing off/);
+  expect(complaints.filter((line) => !line.includes('403 (Forbidden)'))).toEqual([]);
+});
+
+/** What another program reads off the paper. */
+function paperText(pdf: Buffer): string {
+  return execFileSync('pdftotext', ['-layout', '-', '-'], { input: pdf, encoding: 'utf8' });
+}
+const paperPages = (pdf: Buffer): number => Number(/Pages:\s+(\d+)/.exec(execFileSync('pdfinfo', ['-'], { input: pdf, encoding: 'utf8' }))![1]);
+
+test('paper where it is allowed: a letter on A4 and on Letter, with numbered pages; the sender sees who printed and saved', async ({ page, context, house, complaints }) => {
+  await signIn(page, house);
+  const before = await mailCount(house, pell);
+  await begin(page, ['pell'], 'Timetable for the winter');
+  await page.getByLabel('Reference number').fill('TT-2611-004');
+  await page.keyboard.press('Tab');
+  await page.getByRole('textbox', { name: 'Text', exact: true }).click();
+  await page.keyboard.press('Control+End');
+  for (let line = 1; line <= 240; line++) await page.keyboard.insertText(`Departure ${line} of the night boat, ${'a'.repeat(line === 40 ? 300 : 3)}.\n`);
+  await addFiles(page, papers);
+  await page.getByRole('button', { name: 'Send under lock' }).click();
+  await expect(page.getByText(/^Told/)).toBeVisible({ timeout: 30_000 });
+  const reading = await context.newPage();
+  await reading.setViewportSize(phone);
+  await reading.goto(await latestLink(house, pell, before));
+  await reading.getByRole('button', { name: 'Send me the passcode' }).click();
+  await enterPasscode(reading, house);
+  await reading.getByRole('button', { name: 'Open the message' }).click();
+  await expect(reading.getByRole('heading', { name: 'Timetable for the winter' })).toBeVisible();
+  await expectAccessible(reading);
+  await expect(reading.locator('#paper .text')).toContainText('Departure 240');
+  for (const format of ['A4', 'Letter'] as const) {
+    const pdf = await reading.pdf({ format });
+    const text = paperText(pdf);
+    for (const part of ['Timetable for the winter', 'Maren Oduya <maren.oduya@larkmoor.example>', 'Pell Anders <pell.anders@postbox.example>', 'TT-2611-004', 'Readable until', 'Departure 1 of', 'Departure 240 of', 'fitness-2026.pdf, 24 kB', 'Printed by Pell Anders']) expect(text).toContain(part);
+    expect(text).not.toContain('Close this page for others');
+    // The word of 300 letters is broken, not cut.
+    expect((text.match(/a/g) ?? []).length).toBeGreaterThan(300);
+    const pages = paperPages(pdf);
+    expect(pages).toBeGreaterThan(1);
+    for (let number = 1; number <= pages; number++) expect(text).toMatch(new RegExp(`\\b${number}\\s*/\\s*${pages}\\b`));
+  }
+  // A file's pages, printed by the page's own button; the browser's dialog is not there without a screen.
+  await reading.evaluate(() => {
+    window.print = () => void document.body.setAttribute('data-printed', String(document.querySelectorAll('#paper img.sheet').length));
+  });
+  await reading.getByRole('button', { name: 'Print fitness-2026.pdf' }).click();
+  await expect(reading.locator('body[data-printed="2"]')).toBeVisible();
+  expect(paperPages(await reading.pdf({ format: 'A4' }))).toBe(2);
+  const [download] = await Promise.all([reading.waitForEvent('download'), reading.getByRole('button', { name: 'Save eyesight.jpg' }).click()]);
+  expect(download.suggestedFilename()).toBe('eyesight.jpg');
+  await expect(page.getByText('Pell Anders saved a file')).toBeVisible();
+  await expect(page.getByText('Pell Anders printed it').first()).toBeVisible();
+  expect(complaints).toEqual([]);
+});

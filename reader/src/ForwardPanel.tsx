@@ -1,0 +1,115 @@
+/** Passing on, where the sender allows it: one more person at a time, and who it was passed on to. */
+import { isProblem, type ProblemCode } from '@under-lock/contract/problem';
+import { type Handling, IDENTITY_CHECKS, type IdentityCheck } from '@under-lock/core/handling/handling';
+import { answerProblem } from '@under-lock/core/identity/answer';
+import { checkAddress } from '@under-lock/core/people/address';
+import { momentInWords } from '@under-lock/core/when';
+import { Banner, Button, Choice, Field, Line, Panel, Row, Section, Stack, Text } from '@under-lock/ui';
+import { useCallback, useEffect, useState } from 'react';
+import { listForwards, passOn, sealForward } from './replies';
+import { type Visit } from './visit';
+import { language, words } from './words/words';
+
+const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
+
+interface Props {
+  visit: Visit;
+  handling: Handling;
+  now: Date;
+  onProblem: (error: unknown) => void;
+}
+
+type Forwards = Awaited<ReturnType<typeof listForwards>>;
+
+export function ForwardPanel({ visit, handling, now, onProblem }: Props) {
+  const [open, setOpen] = useState(false);
+  const [done, setDone] = useState<string | undefined>();
+  const [forwards, setForwards] = useState<Forwards>([]);
+  const load = useCallback(() => listForwards(visit).then(setForwards, (error: unknown) => (isProblem(error, 'unreachable', 'server-error') ? undefined : onProblem(error))), [visit, onProblem]);
+  useEffect(() => void load(), [load]);
+  return (
+    <Stack>
+      {forwards.length === 0 ? null : (
+        <Section title={words.passedOnTo} aside={String(forwards.length)}>
+          <Panel>
+            {forwards.map((one, index) => (
+              <Line key={`${one.address}${index}`} last={index === forwards.length - 1}>
+                <Text kind="strong">{one.name || one.address}</Text>
+                <Text kind="small" tone="soft">{`${one.address} · ${momentInWords(one.at, now, zone, language)}${one.state === 'held' ? '' : ` · ${words.stateOver}`}`}</Text>
+              </Line>
+            ))}
+          </Panel>
+        </Section>
+      )}
+      {done === undefined || open ? null : <Banner tone="sea">{words.passOnDone(done)}</Banner>}
+      {open ? (
+        <ForwardForm visit={visit} handling={handling} now={now} onCancel={() => setOpen(false)} onDone={(name) => { setOpen(false); setDone(name); void load(); }} onProblem={onProblem} />
+      ) : <Row><Button label={words.passOn} onPress={() => setOpen(true)} /></Row>}
+    </Stack>
+  );
+}
+
+const refusals: Partial<Record<ProblemCode, string>> = { 'reads-already': words.readsAlready, 'own-number': words.ownNumber, 'below-preset': words.strongerCheck, 'invalid-input': words.notTaken, audience: words.refused, 'right-not-given': words.refused };
+
+interface Fields { name: string; address: string; target: string; question: string; answer: string }
+
+function ForwardForm({ visit, handling, now, onCancel, onDone, onProblem }: Props & { onCancel: () => void; onDone: (name: string) => void }) {
+  const checks = IDENTITY_CHECKS.slice(IDENTITY_CHECKS.indexOf(handling.check)).reverse();
+  const [check, setCheck] = useState<IdentityCheck>(handling.check);
+  const [fields, setFields] = useState<Fields>({ name: '', address: '', target: '', question: '', answer: '' });
+  const [errors, setErrors] = useState<Partial<Record<keyof Fields | 'all', string>>>({});
+  const [busy, setBusy] = useState(false);
+  const set = (change: Partial<Fields>): void => setFields((before) => ({ ...before, ...change }));
+  const asks = check === 'question' || handling.question;
+
+  const send = async (): Promise<void> => {
+    const address = checkAddress(fields.address);
+    const target = check === 'email' ? checkAddress(fields.target) : undefined;
+    const phone = fields.target.replace(/[\s()./-]/g, '');
+    const found: typeof errors = {};
+    if (!address.ok) found.address = words.addressNotRight;
+    if (check === 'email' && target?.ok !== true) found.target = words.addressNotRight;
+    if ((check === 'text' || check === 'voice') && !/^\+[1-9]\d{6,14}$/.test(phone)) found.target = words.phoneNotRight;
+    if (asks && fields.question.trim() === '') found.question = words.questionMissing;
+    if (asks && answerProblem(fields.answer) !== undefined) found.answer = words.answerTooShort;
+    setErrors(found);
+    if (!address.ok || Object.keys(found).length > 0) return;
+    setBusy(true);
+    try {
+      const sealed = await sealForward(visit, asks ? { text: fields.question.trim(), answer: fields.answer } : undefined);
+      await passOn(visit, sealed, { address: address.address, name: fields.name.replace(/\s+/g, ' ').trim(), check, target: target?.ok === true ? target.address : phone });
+      onDone(fields.name.trim() || address.address);
+    } catch (problem) {
+      setBusy(false);
+      if (isProblem(problem, 'grant-closed', 'grant-withdrawn', 'not-identified')) onProblem(problem);
+      else setErrors({ all: (isProblem(problem) ? refusals[problem.code] : undefined) ?? words.passOnFailed });
+    }
+  };
+
+  return (
+    <Section title={words.passOnTitle}>
+      <Stack>
+        <Text kind="small" tone="soft">{words.passOnHint(momentInWords(handling.closesAt, now, zone, language))}</Text>
+        <Field label={words.passOnName} value={fields.name} onChangeText={(name) => set({ name })} maxLength={200} autoComplete="off" autoFocus />
+        <Field label={words.passOnAddress} value={fields.address} onChangeText={(address) => set({ address })} inputMode="email" autoCapitalize="none" autoComplete="off" error={errors.address} />
+        {checks.length < 2 ? null : <Choice label={words.passOnCheck} value={check} onChange={(next) => { setCheck(next); set({ target: '' }); setErrors({}); }} options={checks.map((value) => ({ value, label: words.checks[value] }))} />}
+        {check === 'question' ? null : check === 'email' ? (
+          <Field label={words.passOnSecond} value={fields.target} onChangeText={(target) => set({ target })} inputMode="email" autoCapitalize="none" autoComplete="off" error={errors.target} />
+        ) : (
+          <Field label={words.passOnPhone} value={fields.target} onChangeText={(target) => set({ target })} inputMode="tel" autoComplete="off" code hint={words.passOnPhoneHint} error={errors.target} />
+        )}
+        {asks ? (
+          <>
+            <Field label={words.passOnQuestion} value={fields.question} onChangeText={(question) => set({ question })} maxLength={200} error={errors.question} />
+            <Field label={words.passOnAnswer} value={fields.answer} onChangeText={(answer) => set({ answer })} maxLength={100} autoComplete="off" hint={words.answerHint} error={errors.answer} />
+          </>
+        ) : null}
+        {errors.all === undefined ? null : <Banner tone="brick">{errors.all}</Banner>}
+        <Row>
+          <Button kind="main" label={words.passOnSend} onPress={() => void send()} busy={busy} />
+          <Button kind="quiet" label={words.cancel} onPress={onCancel} disabled={busy} />
+        </Row>
+      </Stack>
+    </Section>
+  );
+}

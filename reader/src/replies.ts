@@ -1,0 +1,83 @@
+/** Writing back from an access, and reading again what was written: without any screen. */
+import { PART_BYTES, partCount } from '@under-lock/contract/blob';
+import { ApiProblem, isProblem } from '@under-lock/contract/problem';
+import * as api from '@under-lock/contract/room';
+import { type Channel } from '@under-lock/contract/message';
+import { type Bytes } from '@under-lock/core/bytes';
+import { type IdentityCheck } from '@under-lock/core/handling/handling';
+import { type MessageContent } from '@under-lock/core/message/content';
+import { type ForwardToSeal, type ReplyDoor, type ReplyToSeal, type SealedForward, type SealedReply } from './reply-worker';
+import { client, DamagedError, startWorker, type Visit } from './visit';
+import { type ReaderDoor } from './worker';
+
+export const replyTargets = ({ id }: Visit) => client(api.listReplyTargets, { params: { id } });
+export const listReplies = async ({ id }: Visit) => (await client(api.listReplies, { params: { id } })).replies;
+
+export async function sealReply(reply: ReplyToSeal): Promise<SealedReply> {
+  const { door, failed, end } = startWorker<ReplyDoor>('/room/reply-worker.js');
+  try {
+    return await Promise.race([failed, door.seal(reply)]);
+  } finally {
+    end();
+  }
+}
+
+const RETRIES = 3;
+
+async function putPart(id: string, blobId: string, index: number, body: Bytes): Promise<void> {
+  for (let tries = 0; ; tries++) {
+    try {
+      await client(api.putReplyPart, { params: { id, blobId, index }, body });
+      return;
+    } catch (error) {
+      if (!isProblem(error, 'unreachable') || tries >= RETRIES) throw error;
+      await new Promise((done) => setTimeout(done, 400 * 2 ** tries));
+    }
+  }
+}
+
+/** Uploads what is missing and sends; the same sealed reply may be sent again until it has gone, and goes once. @throws ApiProblem */
+export async function sendSealed({ id }: Visit, { id: replyId, contentBlobId, content, grants, ownKey }: SealedReply, toAll: boolean, progress: (done: number) => void): Promise<void> {
+  const { received } = await client(api.startReplyBlob, { params: { id }, body: { id: contentBlobId, size: content.length } });
+  const there = new Set(received);
+  const count = partCount(content.length);
+  for (let index = 0; index < count; index++) {
+    if (!there.has(index)) await putPart(id, contentBlobId, index, content.slice(index * PART_BYTES, (index + 1) * PART_BYTES));
+    progress((index + 1) / count);
+  }
+  await client(api.sendReply, { params: { id }, body: { id: replyId, contentBlobId, toAll, grants, ownKey } });
+}
+
+/** @throws ApiProblem, DamagedError */
+export async function openReply({ id, share }: Visit, reply: { id: string; size: number; ownKey: Uint8Array }): Promise<MessageContent> {
+  const parts: Bytes[] = [];
+  for (let index = 0; index < partCount(reply.size); index++) parts.push(await client(api.getReplyPart, { params: { id, replyId: reply.id, index } }));
+  const { door, failed, end } = startWorker<ReaderDoor>('/room/reader-worker.js');
+  try {
+    return await Promise.race([failed, door.openOwn(parts, share, reply.ownKey as Bytes, reply.id)]);
+  } catch (error) {
+    throw error instanceof ApiProblem ? error : new DamagedError('The reply does not open');
+  } finally {
+    end();
+  }
+}
+
+export const listForwards = async ({ id }: Visit) => (await client(api.listForwards, { params: { id } })).forwards;
+
+/** The message's key, split for one more person; the house's half is released anew for it. @throws ApiProblem */
+export async function sealForward({ id, share }: Visit, question: ForwardToSeal['question']): Promise<SealedForward> {
+  const { messageId, houseShare, wrappedKey } = await client(api.openRoom, { params: { id } });
+  const { door, failed, end } = startWorker<ReplyDoor>('/room/reply-worker.js');
+  try {
+    return await Promise.race([failed, door.forward({ share, house: { houseShare, wrappedKey }, identity: { grantId: id, messageId }, ...(question === undefined ? {} : { question }) })]);
+  } finally {
+    end();
+  }
+}
+
+/** @throws ApiProblem `reads-already`, `below-preset`, `own-number`, `invalid-input` */
+export async function passOn({ id }: Visit, { question, ...halves }: SealedForward, to: { address: string; name: string; check: IdentityCheck; target: string }): Promise<void> {
+  const { address, name, check, target } = to;
+  const channel: Channel = check === 'question' ? { kind: check, question: question! } : { kind: check, target, ...(question === undefined ? {} : { question }) };
+  await client(api.forwardRoom, { params: { id }, body: { ...halves, address, name, channel } });
+}

@@ -1,0 +1,77 @@
+/** Releasing what is held to whoever has been found to be its reader, by whichever door they came. */
+import { type USES } from '@under-lock/contract/received';
+import { type Bytes } from '@under-lock/core/bytes';
+import { type Transaction } from 'sequelize';
+import { readPart } from '../blob/blob';
+import { type Context } from '../context';
+import { rows, run } from '../data/database';
+import { type MessageRow } from '../data/models';
+import { notFound, Problem } from '../problem';
+import { houseShareContext, record } from './grants';
+
+export interface HeldGrant {
+  id: string;
+  message_id: string;
+  name: string;
+  address: string;
+  closes_at: Date;
+  house_share: Buffer;
+  wrapped_key: Buffer;
+  sealed_share: Buffer | null;
+  open_count: number;
+  last_opened_at: Date | null;
+  unread: boolean;
+  handling: MessageRow['handling'];
+  size: string;
+  content_blob_id: string | null;
+}
+
+/** Who asks: the holder of a link, or the account the share was sealed to. */
+export type Reader = { kind: 'link' } | { kind: 'account'; accountId: string };
+
+/**
+ * The grant and its message if they can be read now, in one query; locked when a transaction is given. Read without a lock it is still
+ * all or nothing: ending an access takes its shares in one transaction. @throws Problem `not-found`, `grant-closed`, `grant-withdrawn`
+ */
+export async function heldFor(context: Context, reader: Reader, id: string, transaction?: Transaction): Promise<HeldGrant> {
+  const [row] = await rows<HeldGrant & { state: 'held' | 'closed' | 'withdrawn' }>(
+    context.db,
+    `SELECT g.id, g.message_id, g.name, g.address, g.state, g.closes_at, g.house_share, g.wrapped_key, g.sealed_share, g.open_count, g.last_opened_at, g.unread, m.handling, m.size, m.content_blob_id
+     FROM grants g JOIN messages m ON m.id = g.message_id WHERE g.id = $1 AND g.reader_kind = $2 AND g.reader_account_id IS NOT DISTINCT FROM $3${transaction === undefined ? '' : ' FOR UPDATE OF g'}`,
+    [id, reader.kind, reader.kind === 'account' ? reader.accountId : null],
+    transaction,
+  );
+  if (row === undefined) throw notFound('This message');
+  if (row.state === 'withdrawn') throw new Problem('grant-withdrawn', 410, 'The sender has withdrawn this message');
+  if (row.state === 'closed' || row.closes_at <= context.clock()) throw new Problem('grant-closed', 410, 'This message is closed');
+  return row;
+}
+
+/** Counts an opening of a locked grant. */
+export async function countOpening(context: Context, grant: HeldGrant, transaction: Transaction): Promise<void> {
+  await run(context.db, 'UPDATE grants SET open_count = open_count + 1, first_opened_at = coalesce(first_opened_at, $2), last_opened_at = $2, unread = false WHERE id = $1', [grant.id, context.clock()], transaction);
+  await record(context, { messageId: grant.message_id, grantId: grant.id, kind: 'opened' }, transaction);
+}
+
+/** The house's half of the key, and what frames the message. */
+export const released = async (context: Context, grant: HeldGrant) => ({
+  messageId: grant.message_id,
+  houseShare: await context.secrets.openBytes(grant.house_share, houseShareContext(grant.id)),
+  wrappedKey: new Uint8Array(grant.wrapped_key),
+  size: Number(grant.size),
+  handling: { ...grant.handling, closesAt: grant.closes_at },
+});
+
+export async function readHeldPart(context: Context, { content_blob_id }: HeldGrant, index: number): Promise<Bytes> {
+  if (content_blob_id === null) throw notFound('The content');
+  return readPart(context, content_blob_id, index);
+}
+
+export type Use = (typeof USES)[number];
+const rightFor = { saved: 'save', printed: 'print' } as const;
+
+/** Records that a reader saves or prints. @throws Problem `right-not-given` */
+export async function recordUse(context: Context, grant: HeldGrant, what: Use): Promise<void> {
+  if (!grant.handling.rights[rightFor[what]]) throw new Problem('right-not-given', 403, 'The sender does not allow this');
+  await record(context, { messageId: grant.message_id, grantId: grant.id, kind: what });
+}

@@ -1,0 +1,78 @@
+/** The office's handling presets, and the floor they put under every message. */
+import { type Channel } from '@under-lock/contract/message';
+import { MAX_PRESETS, type Preset } from '@under-lock/contract/preset';
+import { type Handling, IDENTITY_CHECKS } from '@under-lock/core/handling/handling';
+import { keepsToClosing, keepsToPreset, presetFloor } from '@under-lock/core/handling/preset';
+import { type Context } from '../context';
+import { run } from '../data/database';
+import { PresetRow } from '../data/models';
+import { invalid, notFound, Problem } from '../problem';
+
+const presetOf = (row: PresetRow): Preset => ({ id: row.id, name: row.name, sentence: row.sentence, terms: row.terms, active: row.active, isDefault: row.isDefault });
+
+/** In the office's order; the switched-off ones only for `everyone` who makes presets. */
+export const listPresets = async (all: boolean): Promise<Preset[]> => (await PresetRow.findAll({ where: all ? {} : { active: true }, order: ['position', 'id'] })).map(presetOf);
+
+/** Makes or changes one; a new one comes last. */
+export async function putPreset(context: Context, accountId: string, id: string, preset: Omit<Preset, 'id' | 'isDefault'>): Promise<void> {
+  const changed = { ...preset, changedAt: context.clock(), changedBy: accountId };
+  await context.db.transaction(async (transaction) => {
+    const existing = await PresetRow.findByPk(id, { transaction, lock: transaction.LOCK.UPDATE });
+    if (existing !== null) {
+      // What is switched off can't be what messages begin with.
+      await existing.update({ ...changed, isDefault: existing.isDefault && preset.active }, { transaction });
+      return;
+    }
+    const count = await PresetRow.count({ transaction });
+    if (count >= MAX_PRESETS) throw invalid(`At most ${MAX_PRESETS} presets.`);
+    await PresetRow.create({ id, position: count, isDefault: false, ...changed }, { transaction });
+  });
+}
+
+export async function orderPresets(context: Context, ids: string[]): Promise<void> {
+  await context.db.transaction(async (transaction) => {
+    const known = await PresetRow.findAll({ attributes: ['id'], transaction });
+    if (known.length !== ids.length || !known.every(({ id }) => ids.includes(id))) throw new Problem('conflict', 409, 'The presets were changed elsewhere');
+    await run(context.db, 'UPDATE presets p SET position = o.at FROM unnest($1::uuid[]) WITH ORDINALITY AS o (id, at) WHERE p.id = o.id', [ids], transaction);
+  });
+}
+
+export async function setDefaultPreset(context: Context, id: string | undefined): Promise<void> {
+  await context.db.transaction(async (transaction) => {
+    await run(context.db, 'UPDATE presets SET is_default = false WHERE is_default', [], transaction);
+    if (id === undefined) return;
+    if ((await run(context.db, 'UPDATE presets SET is_default = true WHERE id = $1 AND active', [id], transaction)) === 0) throw notFound('This preset');
+  });
+}
+
+/** Messages sent under it keep its name. */
+export const deletePreset = (context: Context, id: string): Promise<number> => run(context.db, 'DELETE FROM presets WHERE id = $1', [id]);
+
+const below = (name: string): Problem => new Problem('below-preset', 400, `This asks less than the preset “${name}” demands`);
+
+/** What is changed after sending keeps to the preset the message went under, while that exists. @throws Problem `below-preset` */
+export async function requireStillUnderPreset(context: Context, presetId: string | null, change: { closesAt?: Date; channel?: Channel; asksAlready?: boolean }): Promise<void> {
+  const preset = presetId === null ? null : await PresetRow.findByPk(presetId);
+  if (preset === null) return;
+  const { closesAt, channel, asksAlready = false } = change;
+  if (closesAt !== undefined && !keepsToClosing(closesAt, preset.terms, context.clock(), context.config.office.calendar)) throw below(preset.name);
+  if (channel === undefined) return;
+  const { check, question } = presetFloor(preset.terms);
+  const asks = channel.question !== undefined || (asksAlready && channel.kind !== 'question');
+  if (IDENTITY_CHECKS.indexOf(channel.kind) < IDENTITY_CHECKS.indexOf(check) || (question && !asks)) throw below(preset.name);
+}
+
+/**
+ * The preset a message says it keeps to. While the office has presets a message must name one.
+ * @throws Problem `below-preset` when its handling asks less than the preset.
+ */
+export async function requirePreset(context: Context, presetId: string | undefined, handling: Handling): Promise<{ id: string; name: string } | undefined> {
+  if (presetId === undefined) {
+    if ((await PresetRow.count({ where: { active: true } })) > 0) throw new Problem('below-preset', 400, 'This office sends under a handling preset; choose one');
+    return undefined;
+  }
+  const preset = await PresetRow.findOne({ where: { id: presetId, active: true } });
+  if (preset === null) throw new Problem('below-preset', 400, 'This preset is not in use any more; choose another one');
+  if (!keepsToPreset(handling, preset.terms, context.clock(), context.config.office.calendar)) throw below(preset.name);
+  return { id: preset.id, name: preset.name };
+}

@@ -1,0 +1,88 @@
+/** Mail › Received: what is held for an account, released to its own sign-in. */
+import { type Received } from '@under-lock/contract/received';
+import { type Bytes } from '@under-lock/core/bytes';
+import { type Context } from '../context';
+import { rows, run } from '../data/database';
+import { GrantRow, MessageRow } from '../data/models';
+import { countOpening, heldFor, type HeldGrant, readHeldPart, released, type Use, recordUse } from '../message/release';
+import { notFound } from '../problem';
+import { cursorAfter, readCursor } from '../message/cursor';
+
+const PAGE = 30;
+/** Looking again within this time is the same opening. */
+const SAME_OPENING_MS = 30 * 60_000;
+
+interface ReceivedRow {
+  id: string; message_id: string; thread_id: string; sender_name: string; sender_address: string; arrived_at: Date; closes_at: Date; ended_at: Date | null;
+  state: Received['state']; size: string; unread: boolean; reference: string; sealed_share: Buffer | null; sealed_summary: Buffer | null;
+}
+
+// Whoever wrote it: the account, or the reader whose access a reply came from.
+const SELECT = `SELECT g.id, g.message_id, m.thread_id, coalesce(nullif(s.name, ''), s.address, a.name) AS sender_name, coalesce(s.address, a.address) AS sender_address,
+  g.arrived_at, g.closes_at, g.ended_at, g.state, m.size, g.unread, m.reference, g.sealed_share, g.sealed_summary
+  FROM grants g JOIN messages m ON m.id = g.message_id JOIN accounts a ON a.id = m.account_id LEFT JOIN grants s ON s.id = m.sender_grant_id`;
+
+function receivedOf(row: ReceivedRow, now: Date): Received {
+  const overdue = row.state === 'held' && row.closes_at <= now;
+  const endedAt = overdue ? row.closes_at : row.ended_at;
+  return {
+    grantId: row.id, messageId: row.message_id, threadId: row.thread_id, from: { name: row.sender_name, address: row.sender_address }, arrivedAt: row.arrived_at, closesAt: row.closes_at,
+    state: overdue ? 'closed' : row.state, ...(endedAt === null ? {} : { endedAt }), size: Number(row.size), unread: row.unread, reference: row.reference,
+    ...(overdue || row.sealed_share === null || row.sealed_summary === null ? {} : { sealed: { share: new Uint8Array(row.sealed_share), summary: new Uint8Array(row.sealed_summary) } }),
+  };
+}
+
+/** Newest first, by cursor. */
+export async function listReceived(context: Context, accountId: string, before: string | undefined): Promise<{ messages: Received[]; unread: number; next?: string }> {
+  const cursor = before === undefined ? undefined : readCursor(before);
+  const [found, unread] = await Promise.all([
+    rows<ReceivedRow>(
+      context.db,
+      `${SELECT} WHERE g.reader_account_id = $1 AND g.reader_kind = 'account' ${cursor === undefined ? '' : 'AND (g.arrived_at, g.id) < ($3::timestamptz, $4::uuid)'} ORDER BY g.arrived_at DESC, g.id DESC LIMIT $2`,
+      [accountId, PAGE + 1, ...(cursor ?? [])],
+    ),
+    countUnread(context, accountId),
+  ]);
+  const page = found.slice(0, PAGE);
+  const last = page.at(-1);
+  return { messages: page.map((row) => receivedOf(row, context.clock())), unread, ...(found.length > PAGE && last !== undefined ? { next: cursorAfter(last.arrived_at, last.id) } : {}) };
+}
+
+/** What this account received in one conversation, oldest first. */
+export async function receivedInThread(context: Context, accountId: string, threadId: string, limit: number): Promise<Received[]> {
+  const found = await rows<ReceivedRow>(context.db, `${SELECT} WHERE m.thread_id = $2 AND g.reader_account_id = $1 AND g.reader_kind = 'account' ORDER BY g.arrived_at LIMIT $3`, [accountId, threadId, limit]);
+  return found.map((row) => receivedOf(row, context.clock()));
+}
+
+export const countUnread = async (context: Context, accountId: string): Promise<number> =>
+  (await rows<{ unread: number }>(context.db, `SELECT count(*)::int AS unread FROM grants WHERE reader_account_id = $1 AND reader_kind = 'account' AND unread AND state = 'held' AND closes_at > $2`, [accountId, context.clock()]))[0]!.unread;
+
+async function ownGrant(accountId: string, id: string): Promise<GrantRow> {
+  const grant = await GrantRow.findOne({ where: { id, readerAccountId: accountId, readerKind: 'account' } });
+  if (grant === null) throw notFound('This message');
+  return grant;
+}
+
+export async function getReceived(context: Context, accountId: string, id: string) {
+  const grant = await ownGrant(accountId, id);
+  const [[row], message, people] = await Promise.all([
+    rows<ReceivedRow>(context.db, `${SELECT} WHERE g.id = $1`, [id]),
+    MessageRow.findByPk(grant.messageId),
+    GrantRow.findAll({ where: { messageId: grant.messageId, replacedBy: null }, order: ['position'], attributes: ['name', 'address', 'role'] }),
+  ]);
+  return { ...receivedOf(row!, context.clock()), fromReader: message!.senderGrantId != null, handling: { ...message!.handling, closesAt: grant.closesAt }, people: people.map(({ name, address, role }) => ({ name, address, role })) };
+}
+
+export async function openReceived(context: Context, accountId: string, id: string) {
+  return context.db.transaction(async (transaction) => {
+    const grant = await heldFor(context, { kind: 'account', accountId }, id, transaction);
+    if (grant.last_opened_at === null || context.clock().getTime() - grant.last_opened_at.getTime() > SAME_OPENING_MS) await countOpening(context, grant, transaction);
+    else if (grant.unread) await run(context.db, 'UPDATE grants SET unread = false WHERE id = $1', [id], transaction);
+    return { ...(await released(context, grant)), sealedShare: new Uint8Array(grant.sealed_share!) };
+  });
+}
+
+const heldForAccount = (context: Context, accountId: string, id: string): Promise<HeldGrant> => heldFor(context, { kind: 'account', accountId }, id);
+export const readReceivedPart = async (context: Context, accountId: string, id: string, index: number): Promise<Bytes> => readHeldPart(context, await heldForAccount(context, accountId, id), index);
+export const recordReceivedUse = async (context: Context, accountId: string, id: string, what: Use): Promise<void> => recordUse(context, await heldForAccount(context, accountId, id), what);
+export const markReceived = async (accountId: string, id: string, unread: boolean): Promise<void> => void (await (await ownGrant(accountId, id)).update({ unread }));

@@ -1,0 +1,141 @@
+/** How readers are known: by a call, by a question, by both a passcode and a question; a budget of wrong tries that only the sender renews. */
+import * as messageApi from '@under-lock/contract/message';
+import { askOtherWay, enterPasscode, lookAtRoom, openRoom, sendPasscode, recordRoomUse } from '@under-lock/contract/room';
+import { answerProof, openQuestion, sealQuestion } from '@under-lock/core/identity/answer';
+import { NO_RIGHTS } from '@under-lock/core/handling/handling';
+import { shareProof } from '@under-lock/core/locks/room/grant';
+import { PASSCODE_BUDGET } from '@under-lock/core/identity/passcode';
+import { rows } from '../src/data/database';
+import { demoMessage, demoTerms, type House, openHouse, prepare, upload, type Worker } from './house';
+
+let house: House;
+let maren: Worker;
+beforeAll(async () => {
+  house = await openHouse();
+  maren = await house.worker('maren.oduya');
+});
+afterEach(() => {
+  house.clock.real = true;
+});
+afterAll(() => house.stop());
+
+type Way = 'question' | 'voice' | 'text' | 'text and question';
+
+async function held(way: Way, terms = {}) {
+  const prepared = await prepare(demoMessage({ files: [] }), { terms });
+  const [grant] = prepared.dispatch.grants as [(typeof prepared.dispatch.grants)[0]];
+  const { id, readerShare } = grant;
+  const question = { sealed: await sealQuestion('Which boat did we meet on?', readerShare, id), answerProof: await answerProof('MV Teal', readerShare) };
+  const target = '+447700900417';
+  const channel: messageApi.Channel =
+    way === 'question' ? { kind: 'question', question } : way === 'text and question' ? { kind: 'text', target, question } : { kind: way, target };
+  await upload(maren.client, prepared.contentBlobId, prepared.content);
+  await maren.client(messageApi.dispatchMessage, { params: { id: prepared.id }, body: { ...prepared.dispatch, grants: [{ ...grant, reader: { kind: 'link', channel, readerShare } }] } });
+  const proof = await shareProof(readerShare);
+  const visitor = house.visitor();
+  return {
+    messageId: prepared.id, id, readerShare, proof, visitor,
+    enter: (given: { passcode?: string; answer?: string }) =>
+      (async () => visitor(enterPasscode, { params: { id }, body: { proof, ...(given.passcode === undefined ? {} : { passcode: given.passcode }), ...(given.answer === undefined ? {} : { answerProof: await answerProof(given.answer, readerShare) }) } }))().then(
+        () => 'right',
+        (problem: { code: string }) => problem.code,
+      ),
+    async ring() {
+      await visitor(sendPasscode, { params: { id }, body: { proof } });
+      return house.world.store.texts.at(-1)!;
+    },
+  };
+}
+
+test('a call reads the digits out one by one, and they open', async () => {
+  const grant = await held('voice');
+  const call = await grant.ring();
+  expect(call.spoken).toBe(true);
+  expect(call.text).toMatch(/Your passcode is: (\d), (\d), (\d), (\d), (\d), (\d)\. Once more:/);
+  const passcode = /is: ([\d, ]+)\./.exec(call.text)![1]!.replace(/\D/g, '');
+  expect(await grant.enter({ passcode })).toBe('right');
+  expect((await grant.visitor(openRoom, { params: { id: grant.id } })).openedBefore).toBe(0);
+});
+
+test('a question is read by the holder of the link, answered in any spelling, and sends no passcode', async () => {
+  const grant = await held('question');
+  const room = await grant.visitor(lookAtRoom, { params: { id: grant.id } });
+  if (room.state !== 'held') throw new Error(room.state);
+  expect(await openQuestion(room.check.question!, grant.readerShare, grant.id)).toBe('Which boat did we meet on?');
+  await expect(grant.ring()).rejects.toMatchObject({ code: 'invalid-input' });
+  expect(await grant.enter({ answer: 'the Heron' })).toBe('answer-wrong');
+  expect(await grant.enter({ passcode: '123456' })).toBe('invalid-input');
+  expect(await grant.enter({ answer: '  m.v. TÉAL' })).toBe('right');
+});
+
+test('two checks together: neither alone opens, and a wrong answer leaves the passcode in force', async () => {
+  const grant = await held('text and question');
+  const passcode = /^\d{6}/.exec((await grant.ring()).text)![0];
+  expect(await grant.enter({ passcode })).toBe('invalid-input');
+  expect(await grant.enter({ answer: 'MV Teal' })).toBe('invalid-input');
+  expect(await grant.enter({ passcode: passcode === '111111' ? '222222' : '111111', answer: 'MV Teal' })).toBe('passcode-wrong');
+  expect(await grant.enter({ passcode, answer: 'Heron' })).toBe('answer-wrong');
+  await expect(grant.visitor(openRoom, { params: { id: grant.id } })).rejects.toMatchObject({ code: 'not-identified' });
+  expect(await grant.enter({ passcode, answer: 'mv teal' })).toBe('right');
+  expect(await grant.enter({ passcode, answer: 'mv teal' })).toBe('passcode-expired');
+});
+
+test('however patient and however many at once: nine guesses in the life of an access, until the sender lets them try again', async () => {
+  const grant = await held('question');
+  house.clock.real = false;
+  house.clock.now = new Date();
+  let looked = 0;
+  for (let day = 0; day < 2.5; day += 0.25) {
+    house.clock.now = new Date(house.clock.now.getTime() + 6 * 3_600_000);
+    const codes = await Promise.all(Array.from({ length: 6 }, () => grant.enter({ answer: 'Heron' })));
+    const [row] = await rows<{ wrong_tries: number }>(house.server.context.db, 'SELECT wrong_tries FROM grants WHERE id = $1', [grant.id]);
+    looked = row!.wrong_tries;
+    expect(codes).not.toContain('right');
+  }
+  expect(looked).toBe(PASSCODE_BUDGET);
+  expect(await grant.enter({ answer: 'MV Teal' })).toBe('passcode-stopped');
+  house.clock.real = true; // the sender has not been away for days: their session would be over
+  const sent = async () => (await maren.client(messageApi.getSent, { params: { id: grant.messageId } })).grants[0]!;
+  expect((await sent()).stopped).toBe(true);
+  expect((await maren.client(messageApi.getDesk)).needs.map(({ kind }) => kind)).toContain('passcode-paused');
+  await maren.client(messageApi.renewTries, { params: { id: grant.messageId, grantId: grant.id } });
+  expect((await sent()).stopped).toBe(false);
+  expect(await grant.enter({ answer: 'MV Teal' })).toBe('right');
+});
+
+test('simulated guessing of passcodes, many at once and day after day, meets at most nine of a million', async () => {
+  const grant = await held('text');
+  house.clock.real = false;
+  house.clock.now = new Date();
+  for (let turn = 0; turn < 4; turn++) {
+    house.clock.now = new Date(house.clock.now.getTime() + 12 * 3_600_000);
+    const right = await grant.ring().then(({ text }) => /^\d{6}/.exec(text)![0], (problem: { code: string }) => problem.code);
+    await Promise.all(Array.from({ length: 25 }, (_, guess) => grant.enter({ passcode: String(guess).padStart(6, '0') === right ? '999999' : String(guess).padStart(6, '0') })));
+  }
+  const [row] = await rows<{ wrong_tries: number }>(house.server.context.db, 'SELECT wrong_tries FROM grants WHERE id = $1', [grant.id]);
+  expect(row!.wrong_tries).toBe(PASSCODE_BUDGET);
+  await expect(grant.ring()).rejects.toMatchObject({ code: 'passcode-stopped' });
+});
+
+test('a reader who can’t get at the phone asks for another way; the sender sees it and changes it, and the question stays', async () => {
+  const grant = await held('text and question');
+  await grant.visitor(askOtherWay, { params: { id: grant.id }, body: { proof: grant.proof, wish: 'call my landline' } });
+  const sent = async () => (await maren.client(messageApi.getSent, { params: { id: grant.messageId } })).grants[0]!;
+  expect((await sent()).otherWay).toMatchObject({ wish: 'call my landline' });
+  expect((await maren.client(messageApi.getDesk)).needs.map(({ kind }) => kind)).toContain('other-way');
+  await maren.client(messageApi.changeChannel, { params: { id: grant.messageId, grantId: grant.id }, body: { kind: 'voice', target: '+447700900262' } });
+  expect(await sent()).toMatchObject({ check: { kind: 'voice', question: true } });
+  expect((await sent()).otherWay).toBeUndefined();
+});
+
+test('saving and printing are refused where they are not given, and recorded where they are', async () => {
+  const refused = await held('question', { rights: NO_RIGHTS });
+  await refused.enter({ answer: 'mv teal' });
+  await expect(refused.visitor(recordRoomUse, { params: { id: refused.id }, body: { what: 'saved' } })).rejects.toMatchObject({ code: 'right-not-given' });
+  const given = await held('question', { ...demoTerms, rights: { ...NO_RIGHTS, save: true } });
+  await given.enter({ answer: 'mv teal' });
+  await given.visitor(recordRoomUse, { params: { id: given.id }, body: { what: 'saved' } });
+  await expect(given.visitor(recordRoomUse, { params: { id: given.id }, body: { what: 'printed' } })).rejects.toMatchObject({ code: 'right-not-given' });
+  const { events } = await maren.client(messageApi.getSent, { params: { id: given.messageId } });
+  expect(events.map(({ kind }) => kind)).toContain('saved');
+});

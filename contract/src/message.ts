@@ -57,7 +57,7 @@ export type Grant = z.infer<typeof grantSchema>;
 
 export const EVENT_KINDS = [
   'dispatched', 'notice-accepted', 'notice-junk', 'notice-refused', 'notice-bounced', 'notice-again', 'passcode-sent', 'passcode-failed', 'passcode-wrong', 'passcode-paused', 'answer-wrong', 'passcode-stopped', 'tries-renewed',
-  'replied', 'passed-on', 'opened', 'saved', 'printed', 'not-for-me', 'other-way-asked', 'closing-moved', 'channel-changed', 'withdrawn', 'closed', 'given-again', 'purged',
+  'replied', 'passed-on', 'reminded', 'receipt-sent', 'opened', 'saved', 'printed', 'not-for-me', 'other-way-asked', 'closing-moved', 'channel-changed', 'withdrawn', 'closed', 'given-again', 'purged',
 ] as const;
 export type EventKind = (typeof EVENT_KINDS)[number];
 export const eventSchema = z.object({
@@ -151,4 +151,14 @@ export const getThread = endpoint({
       z.object({ kind: z.literal('received'), grantId: id, at: instant, from: z.object({ name: z.string(), address: z.string() }), state: z.enum(GRANT_STATES), unread: z.boolean(), sealed: z.object({ share: bytes(60, 2000), summary: bytes(29, 2000) }).optional() }),
     ])),
   }),
+});
+
+/** Everybody who can still read something of this account, across messages. */
+export const openReaderSchema = z.object({ address: z.string(), name: z.string(), accesses: z.number().int(), opened: z.number().int(), messages: z.number().int(), latest: instant });
+export type OpenReader = z.infer<typeof openReaderSchema>;
+export const listReaders = endpoint({ method: 'GET', path: '/api/readers', access: 'worker', reply: z.object({ readers: z.array(openReaderSchema) }) });
+/** Withdraws everything these people can still read of this account's messages, and what they passed on. */
+export const withdrawFromReaders = endpoint({
+  method: 'POST', path: '/api/readers/withdraw', access: 'worker', body: z.object({ addresses: z.array(address).min(1).max(1000) }),
+  reply: z.object({ withdrawn: z.number().int(), hadOpened: z.number().int(), messages: z.number().int() }),
 });

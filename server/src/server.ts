@@ -11,6 +11,7 @@ import { startJobs } from './jobs/jobs';
 import { openBounceDoor } from './mail/bounce-door';
 import { createSmtpDoor } from './mail/smtp';
 import { deliverNotice } from './message/deliver';
+import { remindDue, sendReceipt } from './message/errands';
 import { closeDue, purge } from './message/grants';
 import { createPhoneDoor } from './phone/door';
 import { createSecrets } from './secrets';
@@ -43,7 +44,7 @@ export async function openContext(config: Config, log: Log = consoleLog, clock: 
 
 export async function startServer(config: Config, log: Log = consoleLog, clock?: () => Date): Promise<RunningServer> {
   const { context, jobs, close } = await openContext(config, log, clock);
-  await jobs.work({ deliverNotice: (id) => deliverNotice(context, id), closeDue: () => closeDue(context), purge: () => purge(context) });
+  await jobs.work({ deliverNotice: (id) => deliverNotice(context, id), sendReceipt: (id) => sendReceipt(context, id), closeDue: () => closeDue(context), remindDue: () => remindDue(context), purge: () => purge(context) });
   const bounces = config.bouncePort === 0 ? undefined : await openBounceDoor(context);
   const server = createServer(createApp(context).app.callback());
   await new Promise<void>((resolve, reject) => {

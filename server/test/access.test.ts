@@ -40,6 +40,7 @@ function bodyFor(endpoint: Endpoint): string | undefined {
     '/api/account/key': { suite: 1, publicKey: toBase64Url(randomBytes(1216)), sealedPrivateKey: toBase64Url(randomBytes(61)) },
     '/api/presets/:id': { name: 'x', sentence: 'x', terms: { closing: { kind: 'two-weeks' }, ...demoTerms, receipt: false, remindHours: 0, mayLoosen: { closing: true, identity: true, rights: true } }, active: true },
     '/api/presets/order': { ids: [] },
+    '/api/readers/withdraw': { addresses: ['pell.anders@postbox.example'] },
     '/api/received/:id/unread': { unread: true },
     '/api/received/:id/use': { what: 'saved' },
     '/room/api/grants/:id/use': { what: 'saved' },
@@ -77,7 +78,7 @@ test.each(guarded.map((endpoint) => [`${endpoint.method} ${endpoint.path}`, endp
 });
 
 // What belongs to the caller alone can't be another's: these have no id of somebody else's in them.
-const ownOnly = new Set(['/api/sessions', '/api/session', '/api/messages', '/api/desk', '/api/colleagues', '/api/password', '/api/recovery-code', '/api/account/phone', '/api/account/key', '/api/presets', '/api/received', '/api/vault/:kind']);
+const ownOnly = new Set(['/api/sessions', '/api/session', '/api/messages', '/api/desk', '/api/colleagues', '/api/password', '/api/recovery-code', '/api/account/phone', '/api/account/key', '/api/readers', '/api/readers/withdraw', '/api/presets', '/api/received', '/api/vault/:kind']);
 
 test.each(guarded.filter(({ access, path }) => access === 'worker' && !ownOnly.has(path)).map((endpoint) => [`${endpoint.method} ${endpoint.path}`, endpoint] as const))(
   'another worker gets nothing at %s',

@@ -178,3 +178,18 @@ test('content is purged when the office’s time after the last access is over, 
   expect(await rows(house.server.context.db, 'SELECT 1 FROM blob_parts WHERE blob_id = $1', [prepared.contentBlobId])).toHaveLength(0);
   expect(await rows(house.server.context.db, `SELECT 1 FROM events WHERE message_id = $1 AND kind = 'purged'`, [prepared.id])).toHaveLength(1);
 });
+
+test('everything one person can still read is found across messages and withdrawn at once, and nobody else’s', async () => {
+  const [iris, other] = [await house.worker('iris'), await house.worker('olav')];
+  const to = (...addresses: string[]) => demoMessage({ files: [], to: addresses.map((address) => ({ name: '', address })) });
+  const first = await send(iris, to('records@harbourclinic.example', 'office@saltmarsh.example'));
+  const second = await send(iris, to('Records@harbourclinic.example'));
+  await send(other, to('records@harbourclinic.example'));
+  const readers = (await iris.client(messageApi.listReaders)).readers;
+  expect(readers).toMatchObject([{ address: 'records@harbourclinic.example', accesses: 2, messages: 2, opened: 0 }, { address: 'office@saltmarsh.example', accesses: 1 }]);
+  expect(await iris.client(messageApi.withdrawFromReaders, { body: { addresses: ['RECORDS@harbourclinic.example'] } })).toEqual({ withdrawn: 2, hadOpened: 0, messages: 2 });
+  expect((await iris.client(messageApi.listReaders)).readers.map(({ address }) => address)).toEqual(['office@saltmarsh.example']);
+  expect((await other.client(messageApi.listReaders)).readers).toHaveLength(1);
+  const states = async (id: string) => (await iris.client(messageApi.getSent, { params: { id } })).grants.map(({ state }) => state);
+  expect([await states(first.id), await states(second.id)]).toEqual([['withdrawn', 'held'], ['withdrawn']]);
+});

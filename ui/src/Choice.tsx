@@ -11,10 +11,10 @@ export interface Option<T extends string> {
 }
 
 /** One of several, all in view. */
-export function Choice<T extends string>({ label, options, value, onChange }: { label: string; options: readonly Option<T>[]; value: T; onChange: (value: T) => void }) {
+export function Choice<T extends string>({ label, options, value, onChange, row = false }: { label: string; options: readonly Option<T>[]; value: T; onChange: (value: T) => void; /** Beside one another, for a few short words. */ row?: boolean }) {
   return (
-    <View role="radiogroup" aria-label={label} style={styles.group}>
-      <Text kind="label" tone="soft">{label}</Text>
+    <View role="radiogroup" aria-label={label} style={[styles.group, row && styles.inRow]}>
+      <Text kind="label" tone="soft" style={row ? styles.rowLabel : undefined}>{label}</Text>
       {options.map((option) => {
         const chosen = option.value === value;
         return (
@@ -29,7 +29,7 @@ export function Choice<T extends string>({ label, options, value, onChange }: { 
             style={[styles.option, chosen && styles.chosen]}
           >
             <View style={[styles.ring, chosen && styles.ringChosen]}>{chosen ? <View style={styles.dot} /> : null}</View>
-            <View style={styles.words}>
+            <View style={row ? undefined : styles.words}>
               <Text tone={option.disabled === true ? 'soft' : 'ink'}>{option.label}</Text>
               {option.detail === undefined ? null : <Text kind="small" tone="soft">{option.detail}</Text>}
             </View>
@@ -41,9 +41,9 @@ export function Choice<T extends string>({ label, options, value, onChange }: { 
 }
 
 /** Yes or no. */
-export function Check({ label, detail, value, onChange }: { label: string; detail?: string; value: boolean; onChange: (value: boolean) => void }) {
+export function Check({ label, detail, describe, value, onChange }: { label: string; detail?: string; /** For screen readers, when the label alone would be ambiguous; must begin with the label. */ describe?: string; value: boolean; onChange: (value: boolean) => void }) {
   return (
-    <Pressable role="checkbox" aria-checked={value} aria-label={detail === undefined ? label : `${label}, ${detail}`} onPress={() => onChange(!value)} style={styles.check}>
+    <Pressable role="checkbox" aria-checked={value} aria-label={describe ?? (detail === undefined ? label : `${label}, ${detail}`)} onPress={() => onChange(!value)} style={styles.check}>
       <View style={[styles.box, value && styles.boxOn]}>{value ? <Text kind="label" tone="white">✓</Text> : null}</View>
       <View style={styles.words}>
         <Text>{label}</Text>
@@ -55,6 +55,8 @@ export function Check({ label, detail, value, onChange }: { label: string; detai
 
 const styles = StyleSheet.create({
   group: { gap: space.xs },
+  inRow: { flexDirection: 'row', flexWrap: 'wrap' },
+  rowLabel: { width: '100%' },
   option: { flexDirection: 'row', gap: space.m, alignItems: 'center', minHeight: space.touch, paddingVertical: space.xs, paddingHorizontal: space.s, borderRadius: radius.m },
   chosen: { backgroundColor: colour.paleSea },
   ring: { width: 20, height: 20, borderRadius: 10, borderWidth: border.strong, borderColor: colour.edge, alignItems: 'center', justifyContent: 'center', backgroundColor: colour.paper },

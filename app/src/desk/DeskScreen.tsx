@@ -15,6 +15,7 @@ import { tellAgainNow } from '../message/message-actions';
 import { subjectOf } from '../message/useSent';
 import { problemWords } from '../problem-words';
 import { Screen, useWide } from '../shell/Screen';
+import { WayLink } from '../shell/WayLink';
 import { openAll } from '../vault/useVault';
 
 // The chart library is half as large as everything else on this page: it comes after the words.
@@ -102,9 +103,9 @@ export function DeskScreen() {
           <Stack style={wide ? styles.column : undefined}>
           <Section title="Open now: who can still read what" aside={`${desk.accessTotal} ${desk.accessTotal === 1 ? 'access' : 'accesses'}`}>
             <Panel>
-              {desk.open.length === 0 ? <Empty title="Nobody can read anything" action={<Button kind="main" label="Write a message" onPress={() => router.push('/write')} />}>What you send shows here until it closes.</Empty> : desk.open.map((one, index) => (
+              {desk.open.length === 0 ? <Empty title="Nobody can read anything" action={<Button kind="main" label="Write a message" onPress={() => router.push('/write')} />}>What you send shows here until it closes.</Empty> : desk.open.map((one) => (
                 <Pressable key={one.messageId} role="link" aria-label={`${desk.subject(one.messageId)}, closes ${momentInWords(one.closesAt, now, zone)}`} onPress={() => router.push(`/mail/${one.messageId}` as never)}>
-                  <Line last={index === desk.open.length - 1}>
+                  <Line>
                     <View style={styles.head}>
                       <LockShape shape="arch" state={one.opened > 0 ? 'filled' : 'outline'} />
                       <Text style={styles.grow}><Text kind="strong">{desk.subject(one.messageId)}</Text>{` · ${one.readers} ${one.readers === 1 ? 'reader' : 'readers'}`}</Text>
@@ -115,6 +116,7 @@ export function DeskScreen() {
                   </Line>
                 </Pressable>
               ))}
+              {desk.open.length === 0 ? null : <Line last={desk.openTotal <= desk.open.length}><WayLink href="/readers" label="By person and firm" forward /></Line>}
               {desk.openTotal > desk.open.length ? <Line last><Text kind="small" tone="soft">{`and ${desk.openTotal - desk.open.length} more messages, closing later`}</Text></Line> : null}
             </Panel>
           </Section>

@@ -18,6 +18,7 @@ import { usePresets } from './usePresets';
 import { audienceWords, closingWords } from './words';
 
 const back = <WayLink href="/office" label="Office" />;
+const MAX_REMIND_HOURS = 720;
 const OFFICE_CLOSINGS = CLOSING_CHOICES.filter((kind) => kind !== 'exact');
 const newTerms: PresetTerms = {
   closing: { kind: 'two-weeks' }, check: 'text', question: false, rights: { ...NO_RIGHTS, reply: true, copy: true }, watermark: false, audience: 'anyone', receipt: false, remindHours: 0,
@@ -39,7 +40,9 @@ function PresetForm({ known, taken }: { known: Preset | undefined; taken: string
   const [sentence, setSentence] = useState(known?.sentence ?? '');
   const [terms, setTerms] = useState(known?.terms ?? newTerms);
   const [active, setActive] = useState(known?.active ?? true);
-  const [errors, setErrors] = useState<{ name?: string; sentence?: string; all?: string }>({});
+  const [remind, setRemind] = useState(known === undefined || known.terms.remindHours === 0 ? '' : String(known.terms.remindHours));
+  const hours = remind.trim() === '' ? 0 : Number(remind);
+  const [errors, setErrors] = useState<{ name?: string; sentence?: string; remind?: string; all?: string }>({});
   const [busy, setBusy] = useState(false);
   const [removing, setRemoving] = useState(false);
   const set = (change: Partial<PresetTerms>): void => setTerms((before) => ({ ...before, ...change }));
@@ -49,11 +52,12 @@ function PresetForm({ known, taken }: { known: Preset | undefined; taken: string
     if (name.trim() === '') found.name = 'Give it a name that says what it is for.';
     else if (taken.includes(name.trim().toLowerCase())) found.name = 'Another preset has this name.';
     if (sentence.trim() === '') found.sentence = 'Say in one sentence what it does and when to use it.';
+    if (!Number.isInteger(hours) || hours < 0 || hours > MAX_REMIND_HOURS) found.remind = `Whole hours, at most ${MAX_REMIND_HOURS}.`;
     setErrors(found);
     if (Object.keys(found).length > 0) return;
     setBusy(true);
     try {
-      await api(putPreset, { params: { id: known?.id ?? crypto.randomUUID() }, body: { name: name.trim(), sentence: sentence.trim(), terms, active } });
+      await api(putPreset, { params: { id: known?.id ?? crypto.randomUUID() }, body: { name: name.trim(), sentence: sentence.trim(), terms: { ...terms, remindHours: hours }, active } });
       await mutate('presets');
       router.replace('/office' as never);
     } catch (problem) {
@@ -68,7 +72,7 @@ function PresetForm({ known, taken }: { known: Preset | undefined; taken: string
 
   return (
     <Screen title={known === undefined ? 'New preset' : known.name} back={back}>
-      <Text kind="small" tone="soft">{presetSentence(terms)}</Text>
+      <Text kind="small" tone="soft">{presetSentence({ ...terms, remindHours: Number.isInteger(hours) && hours > 0 ? hours : 0 })}</Text>
       <Section title="What it is called">
         <Panel><Line last><Stack>
           <Field label="Name" value={name} onChangeText={setName} maxLength={60} error={errors.name} />
@@ -92,6 +96,12 @@ function PresetForm({ known, taken }: { known: Preset | undefined; taken: string
         <Panel><Line last>
           {LOOSENABLE.map((part) => <Check key={part} label={loosenWords[part].label} detail={loosenWords[part].detail} value={terms.mayLoosen[part]} onChange={(value) => set({ mayLoosen: { ...terms.mayLoosen, [part]: value } })} />)}
         </Line></Panel>
+      </Section>
+      <Section title="Mails beside the notice">
+        <Panel><Line last><Stack>
+          <Check label="Receipt to the sender" detail="A mail when a reader opens it for the first time; it says who and when, nothing of the content" value={terms.receipt} onChange={(receipt) => set({ receipt })} />
+          <Field label="Remind hours before closing" value={remind} onChangeText={setRemind} inputMode="numeric" code hint="Whoever has not opened it gets one more mail; leave it empty for none." error={errors.remind} />
+        </Stack></Line></Panel>
       </Section>
       {errors.all === undefined ? null : <Banner tone="brick">{errors.all}</Banner>}
       <Row>

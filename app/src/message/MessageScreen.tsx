@@ -1,7 +1,7 @@
 /** A sent message: who can read it, what happened, and what can still be changed. */
 import { type Grant } from '@under-lock/contract/message';
 import { distanceInWords, momentInWords } from '@under-lock/core/when';
-import { Banner, Button, Line, Loading, Panel, Row, Section, space, StateMark, Text, TimeBar } from '@under-lock/ui';
+import { Banner, Button, Check, Empty, Line, Loading, Panel, Row, Section, space, StateMark, Text, TimeBar } from '@under-lock/ui';
 import { LockShape } from '@under-lock/ui/lock-shape';
 import { useLocalSearchParams } from 'expo-router';
 import { useState } from 'react';
@@ -14,7 +14,8 @@ import { WayLink } from '../shell/WayLink';
 import { Screen } from '../shell/Screen';
 import { ChangeChannelDialog, GiveAgainDialog, MoveClosingDialog, WithdrawDialog } from './MessageDialogs';
 import { grantMark, endWords, eventWords, noticeWords, openedWords, who } from './grant-words';
-import { copyLink, letThemTryAgain, tellAgainNow } from './message-actions';
+import { FEW, GrantFilter, type GrantShelf, matches, Selection } from './GrantSelection';
+import { copyLink, letThemTryAgain, tellAgainNow, tellAll } from './message-actions';
 import { ThreadPanel } from './ThreadPanel';
 import { subjectOf, useSentMessage } from './useSent';
 
@@ -26,6 +27,9 @@ export function MessageScreen() {
   const { data: office } = useOffice();
   const now = useNow();
   const [asking, setAsking] = useState<Asking | undefined>();
+  const [find, setFind] = useState('');
+  const [filter, setFilter] = useState<GrantShelf>('all');
+  const [selected, setSelected] = useState<ReadonlySet<string>>(new Set());
   const [said, setSaid] = useState<{ tone: 'sea' | 'brick'; text: string } | undefined>();
   const back = <WayLink href="/mail" label="Sent" />;
   if (message === undefined || office === undefined) {
@@ -33,6 +37,10 @@ export function MessageScreen() {
   }
   const held = message.grants.filter(({ state }) => state === 'held');
   const closesAt = held.reduce<Date | undefined>((latest, grant) => (latest === undefined || grant.closesAt > latest ? grant.closesAt : latest), undefined);
+  // A page of many readers is filtered and worked on by selection.
+  const many = message.grants.length > FEW;
+  const shown = many ? message.grants.filter((grant) => matches(grant, find, filter)) : message.grants;
+  const chosen = held.filter(({ id: grantId }) => selected.has(grantId));
   const nameOf = (grantId: string | undefined): string => {
     const grant = message.grants.find((one) => one.id === grantId);
     return grant === undefined ? 'a reader' : who(grant);
@@ -74,13 +82,26 @@ export function MessageScreen() {
         </Line>
       </Panel>
       <Section title="Who can read it" aside={`${held.length} of ${message.grants.length}`}>
+        {many ? <GrantFilter find={find} filter={filter} onFind={setFind} onFilter={setFilter} /> : null}
+        {many ? (
+          <Selection
+            shown={shown.filter(({ state }) => state === 'held')}
+            selected={chosen}
+            onSelect={(ids) => setSelected(new Set(ids))}
+            onMove={() => setAsking({ what: 'move', grants: chosen })}
+            onWithdraw={() => setAsking({ what: 'withdraw', grants: chosen })}
+            onTell={() => void act(() => tellAll(message, chosen))}
+          />
+        ) : null}
         <Panel>
-          {message.grants.map((grant, index) => (
+          {shown.length === 0 ? <Empty title="Nobody">No reader of this message fits what you are looking for.</Empty> : null}
+          {shown.map((grant, index) => (
             <GrantLine
               key={grant.id}
               grant={grant}
               now={now}
-              last={index === message.grants.length - 1}
+              last={index === shown.length - 1}
+              {...(many && grant.state === 'held' ? { selected: selected.has(grant.id), onSelect: (on: boolean) => setSelected((before) => { const next = new Set(before); if (on) next.add(grant.id); else next.delete(grant.id); return next; }) } : {})}
               several={message.grants.length > 1}
               canGiveAgain={message.contentBlobId !== undefined && message.opened !== undefined}
               onAsk={setAsking}
@@ -113,6 +134,8 @@ const LeftLink = ({ id }: { id: string }) => <WayLink href={`/mail/${id}/left`} 
 
 interface LineProps {
   grant: Grant;
+  selected?: boolean;
+  onSelect?: (on: boolean) => void;
   now: Date;
   last: boolean;
   several: boolean;
@@ -123,7 +146,7 @@ interface LineProps {
   onCopy: () => void;
 }
 
-function GrantLine({ grant, now, last, several, canGiveAgain, onAsk, onTell, onRenew, onCopy }: LineProps) {
+function GrantLine({ grant, selected, onSelect, now, last, several, canGiveAgain, onAsk, onTell, onRenew, onCopy }: LineProps) {
   const [open, setOpen] = useState(false);
   const { tone, word } = grantMark(grant);
   const held = grant.state === 'held';
@@ -141,6 +164,7 @@ function GrantLine({ grant, now, last, several, canGiveAgain, onAsk, onTell, onR
             <StateMark tone={tone} word={word} />
           </Row>
           {grant.name === '' ? null : <Text kind="small" tone="soft" style={styles.wrap}>{grant.address}</Text>}
+          {onSelect === undefined ? null : <Check label="Selected" describe={`Selected: ${name}`} value={selected === true} onChange={onSelect} />}
           <Text kind="small" tone="soft">{`${noticeWords(grant, now)}; ${openedWords(grant, now)}; ${endWords(grant, now)}.`}</Text>
           {grant.wrongTries === 0 ? null : <Text kind="small" tone="amber">{`▲ ${grant.wrongTries} wrong ${grant.wrongTries === 1 ? 'try' : 'tries'}${grant.stopped ? ', none left' : ''}${grant.stopped || grant.pausedUntil === undefined ? '' : `, stopped until ${momentInWords(grant.pausedUntil, now, zone)}`}`}</Text>}
           {held ? <Text kind="small" tone="soft">{`${checkWords[grant.check.kind]}${grant.check.hint === '' ? '' : ` to ${grant.check.hint}`}${grant.check.question && grant.check.kind !== 'question' ? ', and a question' : ''}`}</Text> : null}

@@ -68,6 +68,8 @@ const sentences: Record<EventKind, (name: string, event: MessageEvent, now: Date
   'answer-wrong': (name) => `${name}: a wrong answer`,
   'passcode-stopped': (name) => `${name} used up all tries; nobody can try until you let them`,
   'tries-renewed': (name) => `You let ${name} try again`,
+  reminded: (name) => `${name} was reminded`,
+  'receipt-sent': (name) => `You got a receipt for ${name}’s first opening`,
   'passed-on': (name) => `It was passed on to ${name}`,
   replied: (name) => `${name} replied`,
   opened: (name) => `${name} opened it`,

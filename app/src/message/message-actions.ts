@@ -32,6 +32,14 @@ export async function tellAgainNow(message: Opened, grant: Grant): Promise<strin
   return `${who(grant)} is being told again.`;
 }
 
+/** Tells several again, one after another; says how many could not be. */
+export async function tellAll(message: Opened, grants: readonly Grant[]): Promise<string> {
+  const tellable = grants.filter((grant) => summaryOf(message).links[grant.id] !== undefined && grant.check.kind !== 'account');
+  for (const grant of tellable) await tellAgainNow(message, grant);
+  const left = grants.length - tellable.length;
+  return `${tellable.length === 1 ? '1 person is' : `${tellable.length} people are`} being told again.${left === 0 ? '' : ` ${left} get no notice from you: colleagues, and those whom a reader passed it on to.`}`;
+}
+
 export async function copyLink(roomOrigin: string, message: Sent, grant: Grant): Promise<string> {
   await Clipboard.setStringAsync(noticeLink(roomOrigin, grant.id, shareOf(message, grant)));
   return `The link for ${who(grant)} is copied. Hand it over by a way only they read; they still need the passcode.`;

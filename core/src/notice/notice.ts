@@ -97,3 +97,24 @@ export const passcodeText = (code: string, officeName: string, minutes: number, 
 
 /** What a call says: each digit by itself. */
 export const passcodeCall = (code: string, officeName: string, language: string): string => noticeWords(language).passcodeCall([...code].join(', '), officeName);
+
+interface PlainMail { messageId: string; date: Date; officeName: string; from: Correspondent; to: Correspondent; language: string }
+
+const plainMail = ({ messageId, date, from, to }: PlainMail, subject: string, paragraphs: string[]): Bytes =>
+  buildMessage({ messageId, from, to: [{ name: cleanName(to.name), address: to.address }], cc: [], subject, date, reference: '', text: paragraphs.join('\n\n'), html: '', files: [] });
+
+/** Reminds of a notice. It has no link: nobody but the notice has it. */
+export function buildReminder(mail: PlainMail & { sender: Correspondent; closesAt: Date; zone: string; noticeAt: Date }): Bytes {
+  const words = noticeWords(mail.language);
+  const sender = mail.sender.name || mail.sender.address;
+  return plainMail(mail, words.reminderSubject(sender), [
+    words.greeting(mail.to.name), words.reminder(sender, dateInWords(mail.noticeAt, mail.zone, mail.language)), words.until(dateInWords(mail.closesAt, mail.zone, mail.language)), words.notForYou, mail.officeName,
+  ]);
+}
+
+/** Tells the sender that somebody opened what they sent, and nothing of what it was. */
+export function buildReceipt(mail: PlainMail & { reader: Correspondent; openedAt: Date; zone: string; reference: string; link: string }): Bytes {
+  const words = noticeWords(mail.language);
+  const reader = mail.reader.name || mail.reader.address;
+  return plainMail(mail, words.receiptSubject(reader), [words.greeting(mail.to.name), words.receipt(reader, mail.reader.address, dateInWords(mail.openedAt, mail.zone, mail.language), mail.reference), mail.link, mail.officeName]);
+}

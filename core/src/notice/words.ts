@@ -17,6 +17,11 @@ export interface NoticeWords {
   openButton: string;
   notForYou: string;
   whyALink: string;
+  reminderSubject(senderName: string): string;
+  /** `noticeDate` is when the notice with the link left. */
+  reminder(senderName: string, noticeDate: string): string;
+  receiptSubject(readerName: string): string;
+  receipt(readerName: string, readerAddress: string, date: string, reference: string): string;
   passcodeSubject(code: string): string;
   passcode(code: string, officeName: string, minutes: number): string;
   /** Read out by a machine: digits apart, said twice. */
@@ -42,6 +47,10 @@ export const english: NoticeWords = {
   openButton: 'Open the message',
   notForYou: 'If this is not for you, open nothing and delete this mail: without the passcode nobody can read it.',
   whyALink: 'You did not expect this? Ring the sender on a number you already know before you open it.',
+  reminderSubject: (sender) => `Not read yet: a message from ${sender}`,
+  reminder: (sender, date) => `${sender} left a message for you that you have not opened. Its link is in our mail of ${date}; we don’t keep it and can’t repeat it here.`,
+  receiptSubject: (reader) => `${reader} has opened your message`,
+  receipt: (reader, address, date, reference) => `${reader} (${address}) opened your message${reference === '' ? '' : ` with the reference ${reference}`} for the first time on ${date}.`,
   passcodeSubject: (code) => `${code} is your passcode`,
   passcode: (code, office, minutes) => `${code} is your passcode for the message from ${office}. It works once, for ${minutesWord(minutes)}. We never ask for it by phone.`,
   passcodeCall: (digits, office) => `This is a call from the reading room of ${office}. Your passcode is: ${digits}. Once more: ${digits}. Nobody from ${office} will ever ask you for it.`,

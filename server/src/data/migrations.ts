@@ -237,6 +237,10 @@ const steps: Step[] = [
       ALTER TABLE grants ADD COLUMN parent_id uuid REFERENCES grants;
       CREATE INDEX grants_of_parent ON grants (parent_id) WHERE parent_id IS NOT NULL;
 
+      -- Taken from the preset at sending: a mail to the sender at each reader's first opening, and a reminder that many hours before closing.
+      ALTER TABLE messages ADD COLUMN receipt boolean NOT NULL DEFAULT false, ADD COLUMN remind_hours integer NOT NULL DEFAULT 0;
+      ALTER TABLE grants ADD COLUMN reminded_at timestamptz;
+
       ALTER TABLE messages ADD COLUMN own_key bytea, ADD COLUMN to_all boolean NOT NULL DEFAULT false;
       CREATE INDEX messages_of_grant ON messages (sender_grant_id, sent_at) WHERE sender_grant_id IS NOT NULL;
     `,

@@ -71,6 +71,8 @@ export class MessageRow extends Model<InferAttributes<MessageRow>, InferCreation
   declare threadId: string;
   declare inReplyTo: CreationOptional<string | null>;
   declare senderGrantId: CreationOptional<string | null>;
+  declare receipt: CreationOptional<boolean>;
+  declare remindHours: CreationOptional<number>;
   declare ownKey: CreationOptional<Buffer | null>;
   declare toAll: CreationOptional<boolean>;
 }
@@ -119,6 +121,7 @@ export class GrantRow extends Model<InferAttributes<GrantRow>, InferCreationAttr
   declare passcodePauses: CreationOptional<number>;
   declare passcodePausedUntil: CreationOptional<Date | null>;
   declare passcodeSpent: CreationOptional<number>;
+  declare remindedAt: CreationOptional<Date | null>;
   declare parentId: CreationOptional<string | null>;
   declare readerKind: 'link' | 'account';
   declare readerAccountId: CreationOptional<string | null>;
@@ -182,7 +185,7 @@ export function defineModels(sequelize: Sequelize): void {
   MessageRow.init(
     {
       id: key(), accountId: required(UUID), contentBlobId: UUID, reference: required(TEXT), handling: required(JSONB), size: required(BIGINT), sentAt: required(DATE), requestDigest: required(BLOB),
-      presetId: UUID, presetName: { type: TEXT, defaultValue: '' }, threadId: required(UUID), inReplyTo: UUID, senderGrantId: UUID, ownKey: BLOB, toAll: { type: BOOLEAN, defaultValue: false },
+      presetId: UUID, presetName: { type: TEXT, defaultValue: '' }, threadId: required(UUID), inReplyTo: UUID, senderGrantId: UUID, receipt: { type: BOOLEAN, defaultValue: false }, remindHours: { type: INTEGER, defaultValue: 0 }, ownKey: BLOB, toAll: { type: BOOLEAN, defaultValue: false },
     },
     at('messages'),
   );
@@ -197,7 +200,7 @@ export function defineModels(sequelize: Sequelize): void {
       checkKind: required(TEXT), checkHint: required(TEXT), channel: BLOB, noticeState: { type: TEXT, defaultValue: 'waiting' }, noticeAt: DATE, noticeAnswer: TEXT,
       openCount: { type: INTEGER, defaultValue: 0 }, firstOpenedAt: DATE, lastOpenedAt: DATE, wrongTries: { type: INTEGER, defaultValue: 0 }, notForMeAt: DATE,
       passcodeHash: BLOB, passcodeSentAt: DATE, passcodeWrong: { type: INTEGER, defaultValue: 0 }, passcodePauses: { type: INTEGER, defaultValue: 0 }, passcodePausedUntil: DATE,
-      passcodeSpent: { type: INTEGER, defaultValue: 0 }, parentId: UUID, readerKind: required(TEXT), readerAccountId: UUID, arrivedAt: DATE, sealedShare: BLOB, sealedSummary: BLOB, question: BLOB, answerHash: BLOB, otherWayAt: DATE, otherWay: TEXT,
+      passcodeSpent: { type: INTEGER, defaultValue: 0 }, remindedAt: DATE, parentId: UUID, readerKind: required(TEXT), readerAccountId: UUID, arrivedAt: DATE, sealedShare: BLOB, sealedSummary: BLOB, question: BLOB, answerHash: BLOB, otherWayAt: DATE, otherWay: TEXT,
       unread: { type: BOOLEAN, defaultValue: true },
     },
     at('grants'),

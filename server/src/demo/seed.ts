@@ -51,7 +51,7 @@ const presets = {
   },
   health: {
     name: 'Crew health', sentence: 'For fitness and medical papers: read and answered, never saved or passed on; closes within two weeks.',
-    terms: { closing: { kind: 'two-weeks' }, check: 'text', question: false, rights: { ...NO_RIGHTS, reply: true, copy: true }, watermark: false, audience: 'anyone', receipt: false, remindHours: 0, mayLoosen: closed },
+    terms: { closing: { kind: 'two-weeks' }, check: 'text', question: false, rights: { ...NO_RIGHTS, reply: true, copy: true }, watermark: false, audience: 'anyone', receipt: true, remindHours: 48, mayLoosen: closed },
   },
   accident: {
     name: 'Accident file', sentence: 'For reports that several firms work on: replies go to all, paper copies are allowed and carry a watermark.',

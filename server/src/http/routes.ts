@@ -17,6 +17,7 @@ import { type Context } from '../context';
 import { AccountRow, SessionRow } from '../data/models';
 import { desk } from '../message/desk';
 import { dispatchMessage } from '../message/dispatch';
+import { listReaders, withdrawFromReaders } from '../message/readers';
 import { getThread } from '../message/thread';
 import { changeChannel, getSent, giveAgain, listSent, moveClosing, renewTries, tellAgain, withdraw } from '../message/sent';
 import { deletePreset, listPresets, orderPresets, putPreset, setDefaultPreset } from '../preset/preset';
@@ -116,6 +117,8 @@ export function routes(context: Context): { router: Router; mounted: Set<Endpoin
   mount(messageApi.changeChannel, ({ who, params, body }) => changeChannel(context, who.account, params.id, params.grantId, body));
   mount(messageApi.renewTries, ({ who, params }) => renewTries(context, who.account.id, params.id, params.grantId));
   mount(messageApi.giveAgain, ({ who, params, body }) => giveAgain(context, who.account, params.id, body));
+  mount(messageApi.listReaders, async ({ who }) => ({ readers: await listReaders(context, who.account.id) }));
+  mount(messageApi.withdrawFromReaders, ({ who, body }) => withdrawFromReaders(context, who.account.id, body.addresses));
   mount(messageApi.getThread, async ({ who, params }) => ({ messages: await getThread(context, who.account.id, params.id) }));
   mount(messageApi.getDesk, ({ who, query }) => desk(context, who.account.id, query.zone));
 

@@ -6,16 +6,22 @@ import { type Log } from '../context';
 export interface Jobs {
   /** Delivers an outbox row soon, at least once; the handler makes sure of at most once. */
   deliverNotice(outboxId: string, transaction: Transaction): Promise<void>;
+  /** Tells the sender that an access was opened for the first time. */
+  sendReceipt(grantId: string, transaction: Transaction): Promise<void>;
 }
 
 const DELIVER = 'deliver-notice';
+const RECEIPT = 'send-receipt';
 const CLOSE = 'close-due';
+const REMIND = 'remind-due';
 const PURGE = 'purge';
 
 export interface JobHandlers {
   /** Seconds after which to try again, or undefined when there is nothing more to do. */
   deliverNotice(outboxId: string): Promise<number | undefined>;
+  sendReceipt(grantId: string): Promise<number | undefined>;
   closeDue(): Promise<void>;
+  remindDue(): Promise<void>;
   purge(): Promise<void>;
 }
 
@@ -38,11 +44,16 @@ export async function startJobs(databaseUrl: string, db: Sequelize, log: Log): P
   boss.on('error', (error) => log.error('jobs', error));
   await boss.start();
   await boss.createQueue(DELIVER, { name: DELIVER, retryLimit: 12, retryDelay: 2, retryBackoff: true, expireInSeconds: 60 });
+  await boss.createQueue(RECEIPT, { name: RECEIPT, retryLimit: 12, retryDelay: 5, retryBackoff: true, expireInSeconds: 60 });
+  await boss.createQueue(REMIND, { name: REMIND, policy: 'short' });
   await boss.createQueue(CLOSE, { name: CLOSE, policy: 'short' });
   await boss.createQueue(PURGE, { name: PURGE, policy: 'short' });
   return {
     async deliverNotice(outboxId, transaction) {
       await boss.send(DELIVER, { outboxId }, { db: inTransaction(db, transaction) });
+    },
+    async sendReceipt(grantId, transaction) {
+      await boss.send(RECEIPT, { grantId }, { db: inTransaction(db, transaction) });
     },
     async work(handlers) {
       await boss.work<{ outboxId: string }>(DELIVER, { batchSize: 25, pollingIntervalSeconds: 0.5 }, async (jobs) => {
@@ -54,9 +65,17 @@ export async function startJobs(databaseUrl: string, db: Sequelize, log: Log): P
           }),
         );
       });
+      await boss.work<{ grantId: string }>(RECEIPT, { batchSize: 10, pollingIntervalSeconds: 2 }, async (jobs) => {
+        for (const { data } of jobs) {
+          const again = await handlers.sendReceipt(data.grantId);
+          if (again !== undefined) await boss.send(RECEIPT, data, { startAfter: again });
+        }
+      });
+      await boss.work(REMIND, { pollingIntervalSeconds: 30 }, () => handlers.remindDue());
       await boss.work(CLOSE, { pollingIntervalSeconds: 5 }, () => handlers.closeDue());
       await boss.work(PURGE, { pollingIntervalSeconds: 30 }, () => handlers.purge());
       await boss.schedule(CLOSE, '* * * * *');
+      await boss.schedule(REMIND, '*/5 * * * *');
       await boss.schedule(PURGE, '17 * * * *');
     },
     stop: () => boss.stop({ graceful: true, timeout: 5_000, wait: true }),

@@ -138,7 +138,7 @@ export async function dispatchMessage(context: Context, sender: AccountRow, disp
         {
           id: dispatch.id, accountId: sender.id, contentBlobId: dispatch.contentBlobId, reference: dispatch.reference, size: Number(blob.size), sentAt,
           handling: { ...dispatch.handling, closesAt: dispatch.handling.closesAt.toISOString() }, requestDigest: digestOf(dispatch), threadId, inReplyTo: dispatch.inReplyTo ?? null,
-          ...(preset === undefined ? {} : { presetId: preset.id, presetName: preset.name }),
+          ...(preset === undefined ? {} : { presetId: preset.id, presetName: preset.name, receipt: preset.receipt, remindHours: preset.remindHours }),
         },
         { transaction },
       );

@@ -21,6 +21,7 @@ export interface HeldGrant {
   open_count: number;
   last_opened_at: Date | null;
   unread: boolean;
+  receipt: boolean;
   handling: MessageRow['handling'];
   size: string;
   content_blob_id: string | null;
@@ -36,7 +37,7 @@ export type Reader = { kind: 'link' } | { kind: 'account'; accountId: string };
 export async function heldFor(context: Context, reader: Reader, id: string, transaction?: Transaction): Promise<HeldGrant> {
   const [row] = await rows<HeldGrant & { state: 'held' | 'closed' | 'withdrawn' }>(
     context.db,
-    `SELECT g.id, g.message_id, g.name, g.address, g.state, g.closes_at, g.house_share, g.wrapped_key, g.sealed_share, g.open_count, g.last_opened_at, g.unread, m.handling, m.size, m.content_blob_id
+    `SELECT g.id, g.message_id, g.name, g.address, g.state, g.closes_at, g.house_share, g.wrapped_key, g.sealed_share, g.open_count, g.last_opened_at, g.unread, m.receipt, m.handling, m.size, m.content_blob_id
      FROM grants g JOIN messages m ON m.id = g.message_id WHERE g.id = $1 AND g.reader_kind = $2 AND g.reader_account_id IS NOT DISTINCT FROM $3${transaction === undefined ? '' : ' FOR UPDATE OF g'}`,
     [id, reader.kind, reader.kind === 'account' ? reader.accountId : null],
     transaction,
@@ -51,6 +52,7 @@ export async function heldFor(context: Context, reader: Reader, id: string, tran
 export async function countOpening(context: Context, grant: HeldGrant, transaction: Transaction): Promise<void> {
   await run(context.db, 'UPDATE grants SET open_count = open_count + 1, first_opened_at = coalesce(first_opened_at, $2), last_opened_at = $2, unread = false WHERE id = $1', [grant.id, context.clock()], transaction);
   await record(context, { messageId: grant.message_id, grantId: grant.id, kind: 'opened' }, transaction);
+  if (grant.receipt && grant.open_count === 0) await context.jobs.sendReceipt(grant.id, transaction);
 }
 
 /** The house's half of the key, and what frames the message. */

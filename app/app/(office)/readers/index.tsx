@@ -1,0 +1,1 @@
+export { ReadersScreen as default } from '../../../src/desk/ReadersScreen';

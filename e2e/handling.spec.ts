@@ -205,3 +205,72 @@ test('paper where it is allowed: a letter on A4 and on Letter, with numbered pag
   await expect(page.getByText('Pell Anders printed it').first()).toBeVisible();
   expect(complaints).toEqual([]);
 });
+
+test('sent for later it waits, is taken back as it was, and goes when it is sent at once', async ({ page, house, complaints }) => {
+  await signIn(page, house);
+  const before = await mailCount(house, pell);
+  await begin(page, ['pell'], 'For tomorrow');
+  await page.getByRole('radio', { name: /^Later/ }).click();
+  const tomorrow = new Date(Date.now() + 86_400_000).toISOString().slice(0, 10);
+  await page.getByLabel('Day it leaves').fill(tomorrow);
+  await page.getByLabel('Time it leaves').fill('09:00');
+  await expect(page.getByText(/^Leaves \w{3} \d+ \w{3}, 09:00$/)).toBeVisible();
+  await expectAccessible(page);
+  await page.getByRole('button', { name: /^Send \w{3} \d+ \w{3}, 09:00/ }).click();
+  await expect(page.getByText(/It has not left yet: it leaves/)).toBeVisible();
+  await expectAccessible(page);
+  await page.getByRole('link', { name: 'Sent', exact: false }).first().click();
+  await expect(page.getByRole('link', { name: /For tomorrow, to Pell Anders, Not left yet/ })).toBeVisible();
+  await page.getByRole('link', { name: /For tomorrow, to Pell Anders/ }).click();
+  await page.getByRole('button', { name: 'Take it back' }).click();
+  await expect(page.getByLabel('Subject')).toHaveValue('For tomorrow');
+  await expect(page.getByRole('textbox', { name: 'Text', exact: true })).toContainText('night boats');
+  expect(await mailCount(house, pell)).toBe(before);
+  await page.getByRole('radio', { name: /^At once/ }).click();
+  await page.getByRole('button', { name: 'Send under lock' }).click();
+  await expect(page.getByText(/^Told/)).toBeVisible();
+  expect(await mailCount(house, pell)).toBe(before + 1);
+  // Whether the earlier try is there is asked, and answered with 404.
+  expect(complaints.filter((line) => !line.includes('404 (Not Found)'))).toEqual([]);
+});
+
+test('a message to many: readers are found and worked on by selection, and a firm’s accesses end across messages', async ({ page, house, complaints }) => {
+  await signIn(page, house);
+  await page.getByRole('link', { name: 'Write', exact: true }).click();
+  await page.getByRole('combobox', { name: 'To' }).fill(Array.from({ length: 11 }, (_, index) => `crew${index}@islandferry.example`).join(', ').concat(','));
+  await page.getByLabel('Subject').fill('To the whole crew');
+  await page.getByRole('textbox', { name: 'Text', exact: true }).click();
+  await page.keyboard.type('The list for the winter.');
+  // Nobody's phone is known: for these a question is asked.
+  await page.getByRole('radio', { name: /Everyday papers/ }).click();
+  await page.getByRole('button', { name: 'Choose more strictly' }).click();
+  await page.getByRole('radio', { name: /^A question you both know the answer to, Needs/ }).click();
+  for (let index = 0; index < 11; index++) {
+    await page.getByLabel(`Question for crew${index}@islandferry.example`).fill('Which boat are you on?');
+    await page.getByLabel('Answer', { exact: true }).nth(index).fill(`Boat number ${index}`);
+  }
+  await page.getByRole('button', { name: 'Send under lock' }).click();
+  await expect(page.getByRole('heading', { name: 'To the whole crew' })).toBeVisible({ timeout: 30_000 });
+  await page.getByLabel('Find a reader').fill('crew1');
+  await expect(page.getByTestId(/^grant-/)).toHaveCount(2);
+  await page.getByRole('button', { name: 'Select these 2' }).click();
+  await expect(page.getByText('2 selected')).toBeVisible();
+  await expectAccessible(page);
+  await page.getByRole('button', { name: 'Withdraw from 2 selected' }).click();
+  await page.getByRole('dialog').getByRole('button', { name: 'Withdraw' }).click();
+  await expect(page.getByText(/Withdrawn from 2 people. Nobody had opened it./)).toBeVisible();
+  await page.getByLabel('Find a reader').fill('');
+  await page.getByRole('radio', { name: 'Closed or withdrawn' }).click();
+  await expect(page.getByTestId(/^grant-/)).toHaveCount(2);
+
+  await page.getByRole('link', { name: 'Desk', exact: true }).click();
+  await page.getByRole('link', { name: /By person and firm/ }).click();
+  await expect(page.getByRole('heading', { name: 'Who can still read what' })).toBeVisible();
+  await expectAccessible(page);
+  await page.getByRole('button', { name: 'Withdraw everything from islandferry.example' }).click();
+  await expect(page.getByText('9 accesses of 9 people in all your messages.')).toBeVisible();
+  await expectAccessible(page);
+  await page.getByRole('dialog').getByRole('button', { name: 'Withdraw' }).click();
+  await expect(page.getByText('9 accesses to 1 message withdrawn. None had been opened.')).toBeVisible();
+  expect(complaints).toEqual([]);
+});

@@ -91,12 +91,16 @@ export const dispatchMessage = endpoint({
     presetId: id.optional(),
     /** The message this answers, when it answers one. */
     inReplyTo: id.optional(),
+    /** When it is to leave, for sending later; the office's seconds for taking it back pass in any case. */
+    leavesAt: instant.optional(),
     summary: bytes(29, 2_000_000),
     grants: z.array(newGrantSchema).min(1).max(1000),
   }),
-  /** `already`: an earlier try of the same dispatch had arrived; nothing was done twice. */
+  /** `sentAt` is when it leaves. `already`: an earlier try of the same dispatch had arrived; nothing was done twice. */
   reply: z.object({ sentAt: instant, already: z.boolean() }),
 });
+/** Takes a message back that has not left yet: nobody was told, nothing of it stays. @see conflict when it has left */
+export const takeBack = endpoint({ method: 'POST', path: '/api/messages/:id/take-back', access: 'worker', params: z.object({ id }) });
 export const listSent = endpoint({
   method: 'GET', path: '/api/messages', access: 'worker',
   query: z.object({ before: z.string().max(100).optional(), limit: z.coerce.number().int().min(1).max(100).optional() }),

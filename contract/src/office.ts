@@ -7,6 +7,8 @@ export const officeSchema = z.object({
   mailDomain: z.string(),
   calendar: z.object({ zone: z.string(), dayEnds: z.string(), weekEndsOn: z.number(), maxDays: z.number() }),
   limits: z.object({ maxBytes: z.number(), maxRecipients: z.number() }),
+  /** Seconds in which a message that was sent can be taken back. */
+  undoSeconds: z.number(),
   /** Days after which an unopened message is put on the desk. */
   unopenedAfterDays: z.number(),
   /** Where the reading room is served. */

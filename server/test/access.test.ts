@@ -37,6 +37,7 @@ function bodyFor(endpoint: Endpoint): string | undefined {
     '/api/messages/:id/dispatch': { contentBlobId: sent.contentBlobId, reference: '', handling: { closesAt, ...demoTerms }, summary: toBase64Url(randomBytes(40)), grants: [grant()] },
     '/api/vault/:kind/:id': { revision: 1, sealed: toBase64Url(randomBytes(40)) },
     '/api/blobs': { id: sent.contentBlobId, size: sent.content.length },
+    '/api/messages/:id/take-back': {},
     '/api/account/key': { suite: 1, publicKey: toBase64Url(randomBytes(1216)), sealedPrivateKey: toBase64Url(randomBytes(61)) },
     '/api/presets/:id': { name: 'x', sentence: 'x', terms: { closing: { kind: 'two-weeks' }, ...demoTerms, receipt: false, remindHours: 0, mayLoosen: { closing: true, identity: true, rights: true } }, active: true },
     '/api/presets/order': { ids: [] },

@@ -193,3 +193,16 @@ test('everything one person can still read is found across messages and withdraw
   const states = async (id: string) => (await iris.client(messageApi.getSent, { params: { id } })).grants.map(({ state }) => state);
   expect([await states(first.id), await states(second.id)]).toEqual([['withdrawn', 'held'], ['withdrawn']]);
 });
+
+test('withdrawing and telling again while notices are under way: whoever comes first, nothing waits for ever and nothing fails', async () => {
+  const worker = await house.worker('signe');
+  const addresses = Array.from({ length: 12 }, (_, index) => `crew${index}@postbox.example`);
+  for (let round = 0; round < 6; round++) {
+    const sent = await send(worker, demoMessage({ files: [], to: addresses.map((address) => ({ name: '', address })) }));
+    const [first, ...others] = sent.dispatch.grants as [(typeof sent.dispatch.grants)[0]];
+    const again = worker.client(messageApi.tellAgain, { params: { id: sent.id, grantId: first.id }, body: { readerShare: first.readerShare } }).catch((problem: { code: string }) => problem.code);
+    const outcome = await worker.client(messageApi.withdrawGrants, { params: { id: sent.id }, body: { grantIds: others.map(({ id }) => id) } });
+    expect(outcome.withdrawn).toBe(addresses.length - 1);
+    expect(await again).not.toBe('server-error');
+  }
+});

@@ -12,9 +12,10 @@ import { Shelves } from './Shelves';
 import { type Sent, subjectOf, useSentList } from './useSent';
 
 /** What stands for a whole message in a list: the worst news first. */
-function messageMark(message: Sent) {
+function messageMark(message: Sent, now: Date) {
   const order = { stopped: 0, wants: 1, done: 2, over: 3 } as const;
   const open = message.grants.filter(({ state }) => state === 'held');
+  if (message.sentAt > now) return { tone: 'wants' as const, word: 'Not left yet' };
   if (open.length === 0) return grantMark(message.grants[0]!);
   const marks = open.map(grantMark).sort((a, b) => order[a.tone] - order[b.tone]);
   const opened = message.grants.filter(({ opened: { count } }) => count > 0).length;
@@ -22,7 +23,7 @@ function messageMark(message: Sent) {
 }
 
 function SentLine({ message, now, last }: { message: Sent; now: Date; last: boolean }) {
-  const { tone, word } = messageMark(message);
+  const { tone, word } = messageMark(message, now);
   const open = message.grants.filter(({ state }) => state === 'held');
   const closesAt = open.reduce<Date | undefined>((latest, { closesAt: at }) => (latest === undefined || at > latest ? at : latest), undefined);
   const names = message.grants.map(who);
@@ -33,7 +34,7 @@ function SentLine({ message, now, last }: { message: Sent; now: Date; last: bool
           <Text kind="strong" style={styles.subject}>{subjectOf(message.opened)}</Text>
           <StateMark tone={tone} word={word} />
         </Row>
-        <Text kind="small" tone="soft" style={styles.wrap}>{`To ${names.slice(0, 3).join(', ')}${names.length > 3 ? ` and ${names.length - 3} more` : ''} · sent ${momentInWords(message.sentAt, now, zone)}`}</Text>
+        <Text kind="small" tone="soft" style={styles.wrap}>{`To ${names.slice(0, 3).join(', ')}${names.length > 3 ? ` and ${names.length - 3} more` : ''} · ${message.sentAt > now ? 'leaves' : 'sent'} ${momentInWords(message.sentAt, now, zone)}`}</Text>
         <Text kind="small" tone="soft">{closesAt === undefined ? 'Nobody can read it any more' : `Closes ${momentInWords(closesAt, now, zone)}, ${distanceInWords(closesAt, now, zone)}`}{message.reference === '' ? '' : ` · ${message.reference}`}</Text>
       </Line>
     </Pressable>
@@ -62,7 +63,8 @@ export function SentScreen() {
 export function DraftsScreen() {
   const now = useNow();
   const { data, error } = useVault('draft', draftSchema);
-  const drafts = data?.filter(({ value }) => !isBlank(value)).sort((a, b) => b.updatedAt.getTime() - a.updatedAt.getTime());
+  // What was sent and waits to leave is in Sent.
+  const drafts = data?.filter(({ value }) => !isBlank(value) && value.waiting === undefined).sort((a, b) => b.updatedAt.getTime() - a.updatedAt.getTime());
   return (
     <Screen title="Mail" aside={<Button label="Write" onPress={() => router.push('/write')} />}>
       <Shelves here="drafts" />

@@ -1,12 +1,13 @@
 /** A sent message: who can read it, what happened, and what can still be changed. */
 import { type Grant } from '@under-lock/contract/message';
+import { isProblem } from '@under-lock/contract/problem';
 import { distanceInWords, momentInWords } from '@under-lock/core/when';
 import { Banner, Button, Check, Empty, Line, Loading, Panel, Row, Section, space, StateMark, Text, TimeBar } from '@under-lock/ui';
 import { LockShape } from '@under-lock/ui/lock-shape';
-import { useLocalSearchParams } from 'expo-router';
+import { router, useLocalSearchParams } from 'expo-router';
 import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
-import { useNow, zone } from '../clock';
+import { useNow, useSecond, zone } from '../clock';
 import { checkWords, handlingSentence } from '../handling/words';
 import { useOffice } from '../office/useOffice';
 import { problemWords } from '../problem-words';
@@ -17,6 +18,7 @@ import { grantMark, endWords, eventWords, noticeWords, openedWords, who } from '
 import { FEW, GrantFilter, type GrantShelf, matches, Selection } from './GrantSelection';
 import { copyLink, letThemTryAgain, tellAgainNow, tellAll } from './message-actions';
 import { ThreadPanel } from './ThreadPanel';
+import { takeMessageBack, useClearedDraft } from './waiting';
 import { subjectOf, useSentMessage } from './useSent';
 
 type Asking = { what: 'move' | 'withdraw'; grants: Grant[] } | { what: 'channel' | 'again'; grant: Grant };
@@ -26,12 +28,15 @@ export function MessageScreen() {
   const { data: message, error, mutate } = useSentMessage(id);
   const { data: office } = useOffice();
   const now = useNow();
+  const soon = useSecond(message?.sentAt, now);
   const [asking, setAsking] = useState<Asking | undefined>();
   const [find, setFind] = useState('');
   const [filter, setFilter] = useState<GrantShelf>('all');
   const [selected, setSelected] = useState<ReadonlySet<string>>(new Set());
   const [said, setSaid] = useState<{ tone: 'sea' | 'brick'; text: string } | undefined>();
   const back = <WayLink href="/mail" label="Sent" />;
+  const leaving = message !== undefined && message.sentAt > soon;
+  useClearedDraft(message, message !== undefined && !leaving);
   if (message === undefined || office === undefined) {
     return <Screen title="Message" back={back}>{error === undefined ? <Loading what="Opening the message" /> : <Banner tone="brick">{problemWords(error)}</Banner>}</Screen>;
   }
@@ -54,6 +59,16 @@ export function MessageScreen() {
       await mutate();
     }
   };
+  const secondsLeft = Math.max(0, Math.ceil((message.sentAt.getTime() - soon.getTime()) / 1000));
+  const takeItBack = async (): Promise<void> => {
+    try {
+      const draftId = await takeMessageBack(message);
+      router.replace((draftId === undefined ? '/mail' : `/write/${draftId}`) as never);
+    } catch (problem) {
+      setSaid({ tone: 'brick', text: isProblem(problem, 'conflict') ? 'It had left a moment before. You can withdraw it.' : problemWords(problem) });
+      await mutate();
+    }
+  };
   const done = (text: string): void => {
     setAsking(undefined);
     setSaid({ tone: 'sea', text });
@@ -62,8 +77,11 @@ export function MessageScreen() {
 
   return (
     <Screen title={subjectOf(message.opened)} back={back}>
-      <Text kind="small" tone="soft">{`Sent ${momentInWords(message.sentAt, now, zone)}`}{message.presetName === '' ? '' : ` · ${message.presetName}`}{message.reference === '' ? '' : ` · ${message.reference}`}</Text>
-      {sent === '1' && said === undefined ? <Banner tone="sea">{`Sent under lock to ${message.grants.length === 1 ? who(message.grants[0]!) : `${message.grants.length} people`}. This page shows who has been told and who has opened it.`}</Banner> : null}
+      <Text kind="small" tone="soft">{`${leaving ? 'Leaves' : 'Sent'} ${momentInWords(message.sentAt, now, zone)}`}{message.presetName === '' ? '' : ` · ${message.presetName}`}{message.reference === '' ? '' : ` · ${message.reference}`}</Text>
+      {sent === '1' && said === undefined && !leaving ? <Banner tone="sea">{`Sent under lock to ${message.grants.length === 1 ? who(message.grants[0]!) : `${message.grants.length} people`}. This page shows who has been told and who has opened it.`}</Banner> : null}
+      {leaving ? (
+        <Banner tone="amber" actions={<Button label="Take it back" onPress={() => void takeItBack()} />}>{`It has not left yet: it leaves ${secondsLeft > 90 ? momentInWords(message.sentAt, now, zone) : `in ${secondsLeft} ${secondsLeft === 1 ? 'second' : 'seconds'}`}. Until then nobody is told and nobody can read it.`}</Banner>
+      ) : null}
       {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
       <Panel>
         <Line last>

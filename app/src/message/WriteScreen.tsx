@@ -1,7 +1,7 @@
 /** Write: the text on one side, how it goes out on the other; on a phone the plan is a strip that opens. */
 import { isProblem } from '@under-lock/contract/problem';
 import { presetFloor } from '@under-lock/core/handling/preset';
-import { timeInWords } from '@under-lock/core/when';
+import { momentInWords, timeInWords } from '@under-lock/core/when';
 import { Banner, border, Button, colour, Dialog, Field, Loading, Panel, Progress, Row, space, Stack, Text } from '@under-lock/ui';
 import { router, useLocalSearchParams } from 'expo-router';
 import { lazy, Suspense, useState } from 'react';
@@ -24,6 +24,7 @@ import { door } from '../worker/door';
 import { AsTheySeeIt } from './AsTheySeeIt';
 import { type Draft, type DraftRecipient, isBlank } from './draft';
 import { DropZone, FilesField, useFiles } from './FilesField';
+import { LeavingForm } from './LeavingForm';
 import { RecipientField } from './RecipientField';
 import { cancelSending, discardFiles, EarlierVersionSentError, sendDraft, type SendStep } from './send';
 import { type DraftDesk, type Keeping, useDraft } from './useDraft';
@@ -83,7 +84,8 @@ function WriteDesk({ desk, draft }: { desk: DraftDesk; draft: Draft }) {
 
   if (office === undefined || people === undefined || colleagues === undefined || presets === undefined || planned === undefined) return <Screen title="Write"><Loading what="Getting your desk ready" /></Screen>;
 
-  const { plan, preset, wanted, applied } = planned;
+  if (draft.waiting !== undefined && sending === undefined) return <Waiting waiting={draft.waiting} now={now} />;
+  const { plan, preset, wanted, applied, leavesAt } = planned;
   const { terms, closing } = applied;
   const closesAt = closing.ok ? closing.closesAt : undefined;
   const sentence = closesAt === undefined ? undefined : handlingSentence(closesAt, terms, now, zone);
@@ -123,8 +125,8 @@ function WriteDesk({ desk, draft }: { desk: DraftDesk; draft: Draft }) {
     setSending({ step: 'sealing' });
     try {
       await desk.keepNow();
-      const messageId = await sendDraft({
-        draft, planned: planned!, colleagues: colleagues!, office: office!, account, now: new Date(), progress: setSending,
+      const { messageId, leavesAt } = await sendDraft({
+        draft, draftId: desk.id, planned: planned!, colleagues: colleagues!, office: office!, account, now: new Date(), progress: setSending,
         async keepAttempt(attempt) {
           desk.change((before) => ({ ...before, attempt }));
           await desk.keepNow();
@@ -132,8 +134,14 @@ function WriteDesk({ desk, draft }: { desk: DraftDesk; draft: Draft }) {
       });
       // Whoever was written to is known from now on.
       for (const { recipient } of plan.lines) if (recipient.colleague === undefined && personAt(people!, recipient.address) === undefined) await rememberPerson(people!, { name: recipient.name, address: recipient.address });
-      await discardFiles(draft);
-      await desk.drop();
+      if (leavesAt > new Date()) {
+        // Kept until it has left: then it can be taken back as it was.
+        desk.change((before) => ({ ...before, waiting: { messageId, leavesAt: leavesAt.toISOString() } }));
+        await desk.keepNow();
+      } else {
+        await discardFiles(draft);
+        await desk.drop();
+      }
       void mutate((key) => typeof key === 'string' && (key.startsWith('$inf$sent') || key === 'desk' || key.startsWith('desk')));
       router.replace(`/mail/${messageId}?sent=1` as never);
     } catch (error) {
@@ -161,7 +169,7 @@ function WriteDesk({ desk, draft }: { desk: DraftDesk; draft: Draft }) {
         </Stack>
       )}
       <Row>
-        <Button kind="main" wide label={sending === undefined ? 'Send under lock' : 'Sending'} onPress={() => void send()} disabled={open.length > 0} busy={sending !== undefined} />
+        <Button kind="main" wide label={sending !== undefined ? 'Sending' : leavesAt === undefined ? 'Send under lock' : `Send ${momentInWords(leavesAt, now, zone)}`} onPress={() => void send()} disabled={open.length > 0} busy={sending !== undefined} />
         {sending?.step === 'uploading' && draft.attempt !== undefined ? <Button label="Stop" onPress={() => void cancelSending(draft.attempt!)} /> : null}
         {sending === undefined ? <Button label="As they see it" onPress={() => setPreview(true)} /> : null}
       </Row>
@@ -179,6 +187,7 @@ function WriteDesk({ desk, draft }: { desk: DraftDesk; draft: Draft }) {
         onPreset={(presetId) => desk.change(({ terms: _, ...before }) => ({ ...before, presetId }))}
         onChange={(change) => set({ terms: { ...wanted, ...change } })}
       />
+      <LeavingForm sendAt={draft.sendAt} leavesAt={leavesAt} now={now} onChange={(sendAt) => desk.change(({ sendAt: _, ...before }) => (sendAt === undefined ? before : { ...before, sendAt }))} />
     </Stack>
   );
   const strip = wide ? undefined : (
@@ -230,6 +239,16 @@ function WriteDesk({ desk, draft }: { desk: DraftDesk; draft: Draft }) {
         <Text>Text and files go for good. Nothing of it has been sent.</Text>
       </Dialog>
       {preview && closesAt !== undefined ? <AsTheySeeIt draft={draft} plan={plan} account={account} office={office} handling={{ ...terms, closesAt }} now={now} onClose={() => setPreview(false)} /> : null}
+    </Screen>
+  );
+}
+
+function Waiting({ waiting, now }: { waiting: NonNullable<Draft['waiting']>; now: Date }) {
+  const leavesAt = new Date(waiting.leavesAt);
+  return (
+    <Screen title="Sent, and waiting to leave">
+      <Text>{leavesAt > now ? `It leaves ${momentInWords(leavesAt, now, zone)}. To change it, take it back first.` : 'It has left.'}</Text>
+      <Row><Button kind="main" label="Look at the message" onPress={() => router.replace(`/mail/${waiting.messageId}` as never)} /></Row>
     </Screen>
   );
 }

@@ -41,6 +41,10 @@ export const draftSchema = z.object({
   presetId: z.string().optional(),
   /** What the worker chose beside the preset; the preset's own terms until they choose. */
   terms: wantedTermsSchema.optional(),
+  /** When it is to leave, as wall-clock time `yyyy-MM-ddTHH:mm` in the worker's zone; at once when absent. */
+  sendAt: z.string().regex(/^\d{4}-\d\d-\d\dT\d\d:\d\d$/).optional(),
+  /** Sent, and not left yet: kept until it has, so that it can be taken back. */
+  waiting: z.object({ messageId: z.string(), leavesAt: z.string() }).optional(),
   /** The message this answers, and the conversation's page it belongs to. */
   inReplyTo: z.string().optional(),
   attempt: attemptSchema.optional(),
@@ -64,5 +68,7 @@ export const summarySchema = z.object({
   key: keySchema,
   files: z.array(z.object({ name: z.string(), size: z.number() })),
   links: z.record(z.string(), z.string()),
+  /** The draft it came from, while it can be taken back. */
+  draftId: z.string().optional(),
 });
 export type Summary = z.infer<typeof summarySchema>;

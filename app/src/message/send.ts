@@ -24,6 +24,7 @@ export class EarlierVersionSentError extends Error {
 
 interface Sending {
   draft: Draft;
+  draftId: string;
   planned: Planned;
   colleagues: readonly Colleague[];
   office: Office;
@@ -79,7 +80,7 @@ async function attemptFor(sending: Sending): Promise<Attempt> {
   if (!closing.ok) throw new Error('The plan let a message through that has no closing date');
   const recipients = plan.lines.map((line) => wantedGrant(line, sending.colleagues));
   const content = await door().message.fingerprint(messageOf(draft, plan, account, { mailId: '', date: new Date(0).toISOString() }));
-  const fingerprint = `${content}|${JSON.stringify([recipients, preset?.id, terms, draft.terms?.closing])}`;
+  const fingerprint = `${content}|${JSON.stringify([recipients, preset?.id, terms, draft.terms?.closing, draft.sendAt])}`;
   const earlier = draft.attempt;
   if (earlier !== undefined) {
     if (earlier.fingerprint === fingerprint && new Date(earlier.closesAt) > now) return earlier;
@@ -96,9 +97,9 @@ async function attemptFor(sending: Sending): Promise<Attempt> {
   return attempt;
 }
 
-/** Seals, uploads and dispatches. Resolves with the message's id. @throws ApiProblem, EarlierVersionSentError, AbortError */
-export async function sendDraft(sending: Sending): Promise<string> {
-  const { draft, planned: { plan, preset, applied }, account, progress } = sending;
+/** Seals, uploads and dispatches. Resolves with the message's id and when it leaves. @throws ApiProblem, EarlierVersionSentError, AbortError */
+export async function sendDraft(sending: Sending): Promise<{ messageId: string; leavesAt: Date }> {
+  const { draft, draftId, planned: { plan, preset, applied, leavesAt }, account, progress } = sending;
   progress({ step: 'sealing' });
   const attempt = await attemptFor(sending);
   const message = messageOf(draft, plan, account, attempt);
@@ -106,21 +107,22 @@ export async function sendDraft(sending: Sending): Promise<string> {
   progress({ step: 'dispatching' });
   const summary: Summary = {
     subject: message.subject, mailId: attempt.mailId, key: attempt.key, files: draft.files.map(({ name, size }) => ({ name, size })),
-    links: Object.fromEntries(attempt.grants.map((grant) => [grant.id, grant.readerShare])),
+    links: Object.fromEntries(attempt.grants.map((grant) => [grant.id, grant.readerShare])), draftId,
   };
-  await api(dispatchMessage, {
+  const { sentAt } = await api(dispatchMessage, {
     params: { id: attempt.messageId },
     body: {
       contentBlobId: attempt.contentBlobId,
       reference: message.reference,
       handling: { ...applied.terms, closesAt: new Date(attempt.closesAt) },
       ...(preset === undefined ? {} : { presetId: preset.id }),
+      ...(leavesAt === undefined ? {} : { leavesAt }),
       ...(draft.inReplyTo === undefined ? {} : { inReplyTo: draft.inReplyTo }),
       summary: await door().vault.seal('sent', attempt.messageId, summary),
       grants: attempt.grants.map(newGrantOf),
     },
   });
-  return attempt.messageId;
+  return { messageId: attempt.messageId, leavesAt: sentAt };
 }
 
 /** Ends an upload; what has arrived stays for the next try. */

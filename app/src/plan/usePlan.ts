@@ -4,11 +4,13 @@ import { type Reply } from '@under-lock/contract/client';
 import { type Office } from '@under-lock/contract/office';
 import { type Preset } from '@under-lock/contract/preset';
 import { type Applied, applyPreset, presetFloor, termsOfPreset, type WantedTerms } from '@under-lock/core/handling/preset';
+import { momentAhead } from '@under-lock/core/handling/closing';
 import { lockKinds } from '@under-lock/core/locks/index';
 import { type Recipient } from '@under-lock/core/locks/lock';
 import { addressKey } from '@under-lock/core/people/address';
 import { type DeliveryPlan, planDelivery } from '@under-lock/core/plan/plan';
 import { useMemo } from 'react';
+import { zone } from '../clock';
 import { calendarHere } from '../handling/HandlingForm';
 import { type Draft, plainTerms } from '../message/draft';
 import { type Person, personAt } from '../people/person';
@@ -31,6 +33,8 @@ export interface Planned {
   /** What the worker wants; the preset's own terms until they choose. */
   wanted: WantedTerms;
   applied: Applied;
+  /** When it is to leave, when that is not at once. */
+  leavesAt: Date | undefined;
 }
 
 /** The preset a draft goes under: the chosen one, else the office's default, else its first. */
@@ -40,7 +44,9 @@ export const presetOf = (draft: Draft, presets: readonly Preset[]): Preset | und
 export function makePlan(draft: Draft, { office, account, people, colleagues, presets, now }: PlanContext): Planned {
   const preset = presetOf(draft, presets);
   const wanted = draft.terms ?? (preset === undefined ? plainTerms : termsOfPreset(preset.terms));
-  const applied = applyPreset(wanted, preset?.terms, now, calendarHere(office));
+  const leavesAt = draft.sendAt === undefined ? undefined : momentAhead(draft.sendAt, now, zone);
+  // The closing date counts from when it leaves.
+  const applied = applyPreset(wanted, preset?.terms, leavesAt ?? now, calendarHere(office));
   const recipients = draft.recipients.map(({ name, address, role, check: chosen, question, answer }): Recipient => {
     const person = personAt(people, address)?.value;
     const colleague = colleagues.find((one) => addressKey(one.address) === addressKey(address));
@@ -65,6 +71,7 @@ export function makePlan(draft: Draft, { office, account, people, colleagues, pr
       text: draft.text,
       fileSizes: draft.files.map(({ size }) => size),
       limits: office.limits,
+      leavingPassed: draft.sendAt !== undefined && leavesAt === undefined,
       context: {
         message: `${draft.subject} ${draft.text} ${draft.files.map(({ name }) => name).join(' ')}`,
         sender: { address: account.address, addresses: [], phones: account.phone === undefined ? [] : [account.phone] },
@@ -76,7 +83,7 @@ export function makePlan(draft: Draft, { office, account, people, colleagues, pr
     },
     lockKinds,
   );
-  return { plan, preset, wanted, applied };
+  return { plan, preset, wanted, applied, leavesAt };
 }
 
 export function usePlan(draft: Draft, context: { [Key in keyof PlanContext]: PlanContext[Key] | undefined }): Planned | undefined {

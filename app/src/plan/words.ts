@@ -46,6 +46,8 @@ export function messageMissingWords(missing: MessageMissing, now: Date): string 
       return 'some text or a file';
     case 'too-large':
       return `files of ${sizeInWords(missing.limit)} at most, these are ${sizeInWords(missing.size)}`;
+    case 'leaving-passed':
+      return 'a time to leave that is still to come';
     case 'closing':
       return `a closing date (${closingProblem(missing.problem, missing.limit, now, zone).toLowerCase()})`;
   }

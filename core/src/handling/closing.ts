@@ -75,6 +75,12 @@ export function resolveClosing(closing: Closing, now: Date, calendar: OfficeCale
   return { ok: true, closesAt: closesAt.toJSDate() };
 }
 
+/** The instant of a wall-clock time `yyyy-MM-ddTHH:mm`, or undefined when it is none or has passed. */
+export function momentAhead(local: string, now: Date, zone: string): Date | undefined {
+  const moment = DateTime.fromISO(local, { zone });
+  return moment.isValid && moment.toJSDate() > now ? moment.toJSDate() : undefined;
+}
+
 /** The wall-clock spelling of an instant, as an `exact` choice holds it. */
 export function toLocal(instant: Date, zone: string): string {
   return DateTime.fromJSDate(instant, { zone }).toFormat("yyyy-MM-dd'T'HH:mm");

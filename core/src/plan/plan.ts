@@ -15,7 +15,8 @@ export type MessageMissing =
   | { code: 'no-subject' }
   | { code: 'nothing-written' }
   | { code: 'too-large'; size: number; limit: number }
-  | { code: 'closing'; problem: ClosingProblem; limit?: Date };
+  | { code: 'closing'; problem: ClosingProblem; limit?: Date }
+  | { code: 'leaving-passed' };
 
 export interface DeliveryPlan {
   lines: PlanLine[];
@@ -32,6 +33,8 @@ export interface PlanInput {
   /** Bytes of each file. */
   fileSizes: readonly number[];
   limits: { maxBytes: number; maxRecipients: number };
+  /** A chosen time to leave that is none, or has passed. */
+  leavingPassed?: boolean;
   context: AssessmentContext;
 }
 
@@ -40,7 +43,7 @@ function better(a: Assessment, b: Assessment): number {
   return a.cannotHonour.length - b.cannotHonour.length || a.missing.length - b.missing.length;
 }
 
-function missingInMessage({ recipients, handling, subject, text, fileSizes, limits }: PlanInput): MessageMissing[] {
+function missingInMessage({ recipients, handling, subject, text, fileSizes, limits, leavingPassed = false }: PlanInput): MessageMissing[] {
   const missing: MessageMissing[] = [];
   if (recipients.length === 0) missing.push({ code: 'no-recipients' });
   if (recipients.length > limits.maxRecipients) missing.push({ code: 'too-many-recipients', limit: limits.maxRecipients });
@@ -48,6 +51,7 @@ function missingInMessage({ recipients, handling, subject, text, fileSizes, limi
   if (text.trim() === '' && fileSizes.length === 0) missing.push({ code: 'nothing-written' });
   const size = fileSizes.reduce((sum, bytes) => sum + bytes, 0);
   if (size > limits.maxBytes) missing.push({ code: 'too-large', size, limit: limits.maxBytes });
+  if (leavingPassed) missing.push({ code: 'leaving-passed' });
   if (!handling.closing.ok) {
     const { problem, limit } = handling.closing;
     missing.push({ code: 'closing', problem, ...(limit === undefined ? {} : { limit }) });

@@ -151,6 +151,7 @@ async function sendDemo(context: Context, { account, key }: Worker, demo: DemoMe
   // The demo has a past: what was sent days ago says so.
   await run(context.db, 'UPDATE messages SET sent_at = $2 WHERE id = $1', [id, sentAt]);
   await run(context.db, 'UPDATE events SET at = $2 WHERE message_id = $1', [id, sentAt]);
+  await run(context.db, 'UPDATE outbox SET created_at = $2 WHERE grant_id IN (SELECT id FROM grants WHERE message_id = $1)', [id, sentAt]);
   await run(context.db, 'UPDATE grants SET arrived_at = $2, notice_at = $2 WHERE message_id = $1 AND arrived_at IS NOT NULL', [id, sentAt]);
   if (demo.told !== false) await tell({ ...context, clock: () => new Date(sentAt.getTime() + 40_000) }, id);
   return GrantRow.findAll({ where: { messageId: id }, order: ['position'] });

@@ -17,6 +17,7 @@ import { type Context } from '../context';
 import { AccountRow, SessionRow } from '../data/models';
 import { desk } from '../message/desk';
 import { dispatchMessage } from '../message/dispatch';
+import { takeBack } from '../message/leaving';
 import { listReaders, withdrawFromReaders } from '../message/readers';
 import { getThread } from '../message/thread';
 import { changeChannel, getSent, giveAgain, listSent, moveClosing, renewTries, tellAgain, withdraw } from '../message/sent';
@@ -42,7 +43,7 @@ export function routes(context: Context): { router: Router; mounted: Set<Endpoin
 
   mount(officeApi.getOffice, async () => ({
     name: config.office.name, mailDomain: config.office.mailDomain, calendar: config.office.calendar, limits: config.office.limits,
-    unopenedAfterDays: config.office.unopenedAfterDays, roomOrigin: config.roomOrigin, ...(config.outsideUrl === undefined ? {} : { outsideUrl: config.outsideUrl }),
+    undoSeconds: config.office.undoSeconds, unopenedAfterDays: config.office.unopenedAfterDays, roomOrigin: config.roomOrigin, ...(config.outsideUrl === undefined ? {} : { outsideUrl: config.outsideUrl }),
   }));
 
   mount(accountApi.startSignIn, ({ body }) => hashingFor(context, body.address));
@@ -109,6 +110,7 @@ export function routes(context: Context): { router: Router; mounted: Set<Endpoin
   mount(blobApi.deleteBlob, ({ who, params }) => deleteBlob(context, who.account.id, params.id));
 
   mount(messageApi.dispatchMessage, ({ who, params, body }) => dispatchMessage(context, who.account, { id: params.id, ...body }));
+  mount(messageApi.takeBack, ({ who, params }) => takeBack(context, who.account.id, params.id));
   mount(messageApi.listSent, ({ who, query }) => listSent(context, who.account.id, query));
   mount(messageApi.getSent, ({ who, params }) => getSent(context, who.account.id, params.id));
   mount(messageApi.moveClosing, async ({ who, params, body }) => ({ moved: await moveClosing(context, who.account.id, params.id, body.grantIds, body.closesAt) }));
@@ -132,7 +134,7 @@ export function routes(context: Context): { router: Router; mounted: Set<Endpoin
   mount(receivedApi.getReceived, ({ who, params }) => getReceived(context, who.account.id, params.id));
   mount(receivedApi.openReceived, ({ who, params }) => openReceived(context, who.account.id, params.id));
   mount(receivedApi.getReceivedPart, ({ who, params }) => readReceivedPart(context, who.account.id, params.id, params.index));
-  mount(receivedApi.markReceived, ({ who, params, body }) => markReceived(who.account.id, params.id, body.unread));
+  mount(receivedApi.markReceived, ({ who, params, body }) => markReceived(context, who.account.id, params.id, body.unread));
   mount(receivedApi.recordReceivedUse, ({ who, params, body }) => recordReceivedUse(context, who.account.id, params.id, body.what));
 
   mount(roomApi.lookAtRoom, ({ params, http }) => lookAtRoom(context, params.id, http.cookies.get(READER_COOKIE)));

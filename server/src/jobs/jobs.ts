@@ -5,7 +5,7 @@ import { type Log } from '../context';
 
 export interface Jobs {
   /** Delivers an outbox row soon, at least once; the handler makes sure of at most once. */
-  deliverNotice(outboxId: string, transaction: Transaction): Promise<void>;
+  deliverNotice(outboxId: string, transaction: Transaction, at: Date): Promise<void>;
   /** Tells the sender that an access was opened for the first time. */
   sendReceipt(grantId: string, transaction: Transaction): Promise<void>;
 }
@@ -49,8 +49,8 @@ export async function startJobs(databaseUrl: string, db: Sequelize, log: Log): P
   await boss.createQueue(CLOSE, { name: CLOSE, policy: 'short' });
   await boss.createQueue(PURGE, { name: PURGE, policy: 'short' });
   return {
-    async deliverNotice(outboxId, transaction) {
-      await boss.send(DELIVER, { outboxId }, { db: inTransaction(db, transaction) });
+    async deliverNotice(outboxId, transaction, at) {
+      await boss.send(DELIVER, { outboxId }, { db: inTransaction(db, transaction), ...(at.getTime() > Date.now() ? { startAfter: at } : {}) });
     },
     async sendReceipt(grantId, transaction) {
       await boss.send(RECEIPT, { grantId }, { db: inTransaction(db, transaction) });

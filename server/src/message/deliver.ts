@@ -50,6 +50,9 @@ export const returnPath = (outboxId: string, mailDomain: string): string => `bou
 
 /** Returns the seconds to wait before another try, or undefined when it is settled. */
 export async function deliverNotice(context: Context, outboxId: string): Promise<number | undefined> {
+  const [waiting] = await rows<{ created_at: Date }>(context.db, `SELECT created_at FROM outbox WHERE id = $1 AND state = 'waiting'`, [outboxId]);
+  const early = waiting === undefined ? 0 : waiting.created_at.getTime() - context.clock().getTime();
+  if (early > 0) return Math.ceil(early / 1000);
   const row = await lease(context, outboxId);
   if (row === undefined) return undefined;
   const { office, roomOrigin } = context.config;
@@ -72,6 +75,8 @@ export async function deliverNotice(context: Context, outboxId: string): Promise
   const accepted = result.outcome === 'accepted';
   const state = accepted ? (result.junk ? 'junk' : 'accepted') : 'refused';
   await context.db.transaction(async (transaction) => {
+    // The access before its notice, as withdrawing locks them: the other way round the two could wait for one another.
+    await run(context.db, 'SELECT 1 FROM grants WHERE id = $1 FOR UPDATE', [row.grant_id], transaction);
     const settled = await run(
       context.db,
       `UPDATE outbox SET state = $2, sealed_share = NULL, sha256 = $3, delivered_at = $4, leased_until = NULL WHERE id = $1 AND state = 'waiting'`,

@@ -35,6 +35,7 @@ async function findNeeds(context: Context, accountId: string): Promise<{ id: str
          WHEN g.not_for_me_at IS NOT NULL THEN 'not-for-me'
          WHEN g.other_way_at IS NOT NULL THEN 'other-way'
          WHEN g.passcode_paused_until > $2 OR g.passcode_spent >= ${PASSCODE_BUDGET} THEN 'passcode-paused'
+         WHEN m.sent_at > $2 THEN NULL
          WHEN g.open_count = 0 AND g.notice_state IN ('refused', 'bounced', 'junk') THEN 'notice-failed'
          WHEN g.open_count = 0 AND g.closes_at < $3 AND m.sent_at < $2::timestamptz - interval '4 hours' THEN 'closing-unopened'
          WHEN g.open_count = 0 AND m.sent_at < $4 THEN 'not-opened'

@@ -13,6 +13,7 @@ import { AccountRow, GrantRow, MessageRow, OutboxRow } from '../data/models';
 import { invalid, notFound, Problem } from '../problem';
 import { putItem } from '../vault/vault';
 import { requirePreset } from '../preset/preset';
+import { leavingTime } from './leaving';
 import { keptChannel } from './channel';
 import { houseShareContext, readerShareContext, record } from './grants';
 
@@ -23,12 +24,14 @@ export interface Dispatch {
   handling: Handling;
   presetId?: string | undefined;
   inReplyTo?: string | undefined;
+  leavesAt?: Date | undefined;
   summary: Uint8Array;
   grants: NewGrant[];
 }
 
-export function requireClosing(context: Context, closesAt: Date): void {
-  const now = context.clock();
+/** `from` is when the message leaves. */
+export function requireClosing(context: Context, closesAt: Date, from = context.clock()): void {
+  const now = from;
   if (closesAt <= now || closesAt > latestClosing(now, context.config.office.calendar)) {
     throw new Problem('closing-out-of-range', 400, 'The closing date is past or later than the office allows');
   }
@@ -40,11 +43,11 @@ async function requireColleague(accountId: string, grantAddress: string): Promis
   return account;
 }
 
-async function keptReader(context: Context, grant: NewGrant, sender: AccountRow) {
+async function keptReader(context: Context, grant: NewGrant, sender: AccountRow, leavesAt: Date) {
   const { reader } = grant;
   if (reader.kind === 'account') {
     const account = await requireColleague(reader.accountId, grant.address);
-    return { readerKind: reader.kind, readerAccountId: account.id, arrivedAt: context.clock(), sealedShare: Buffer.from(reader.sealedShare), sealedSummary: Buffer.from(reader.sealedSummary), checkKind: 'account' as const, checkHint: '', noticeState: 'accepted' as const, noticeAt: context.clock() };
+    return { readerKind: reader.kind, readerAccountId: account.id, sealedShare: Buffer.from(reader.sealedShare), sealedSummary: Buffer.from(reader.sealedSummary), checkKind: 'account' as const, checkHint: '', noticeState: 'accepted' as const, noticeAt: leavesAt };
   }
   return { readerKind: reader.kind, proofHash: createHash('sha256').update(await shareProof(reader.readerShare as Bytes)).digest(), ...(await keptChannel(context, grant.id, grant.address, reader.channel, sender)) };
 }
@@ -52,39 +55,39 @@ async function keptReader(context: Context, grant: NewGrant, sender: AccountRow)
 /** Adds one grant; for who reads by a link also the outbox row of the notice. A colleague finds it in Received at once. */
 export async function addGrant(
   context: Context,
-  input: { sender: AccountRow; messageId: string; position: number; grant: NewGrant; closesAt: Date },
+  input: { sender: AccountRow; messageId: string; position: number; grant: NewGrant; closesAt: Date; leavesAt?: Date },
   transaction: Transaction,
 ): Promise<void> {
-  const { sender, messageId, position, grant, closesAt } = input;
+  const { sender, messageId, position, grant, closesAt, leavesAt = context.clock() } = input;
   const checked = checkAddress(grant.address);
   if (!checked.ok) throw invalid(`“${grant.address}” is not a mail address.`);
   await GrantRow.create(
     {
-      id: grant.id, messageId, accountId: sender.id, position, address: checked.address, name: grant.name, role: grant.role, state: 'held', closesAt,
+      id: grant.id, messageId, accountId: sender.id, position, address: checked.address, name: grant.name, role: grant.role, state: 'held', closesAt, arrivedAt: leavesAt,
       houseShare: await context.secrets.sealBytes(grant.houseShare, houseShareContext(grant.id)),
       wrappedKey: Buffer.from(grant.wrappedKey),
-      ...(await keptReader(context, grant, sender)),
+      ...(await keptReader(context, grant, sender, leavesAt)),
     },
     { transaction },
   );
-  if (grant.reader.kind === 'link') await addNotice(context, { grantId: grant.id, readerShare: grant.reader.readerShare }, transaction);
+  if (grant.reader.kind === 'link') await addNotice(context, { grantId: grant.id, readerShare: grant.reader.readerShare, leavesAt }, transaction);
 }
 
-export async function addNotice(context: Context, { grantId, readerShare }: { grantId: string; readerShare: Uint8Array }, transaction: Transaction): Promise<void> {
+export async function addNotice(context: Context, { grantId, readerShare, leavesAt = context.clock() }: { grantId: string; readerShare: Uint8Array; leavesAt?: Date }, transaction: Transaction): Promise<void> {
   const outboxId = randomUUID();
   await OutboxRow.create(
     {
-      id: outboxId, grantId, createdAt: context.clock(), state: 'waiting', messageIdHeader: `${outboxId}@${context.config.office.mailDomain}`,
+      id: outboxId, grantId, createdAt: leavesAt, state: 'waiting', messageIdHeader: `${outboxId}@${context.config.office.mailDomain}`,
       sealedShare: await context.secrets.sealBytes(readerShare, readerShareContext(outboxId)),
     },
     { transaction },
   );
-  await context.jobs.deliverNotice(outboxId, transaction);
+  await context.jobs.deliverNotice(outboxId, transaction, leavesAt);
 }
 
 /** What makes two dispatches the same: everything but the sealed summary, whose nonce differs each time. */
-function digestOf({ contentBlobId, reference, handling, presetId, inReplyTo, grants }: Dispatch): Buffer {
-  const hash = createHash('sha256').update(JSON.stringify({ contentBlobId, reference, handling, presetId, inReplyTo }));
+function digestOf({ contentBlobId, reference, handling, presetId, inReplyTo, leavesAt, grants }: Dispatch): Buffer {
+  const hash = createHash('sha256').update(JSON.stringify({ contentBlobId, reference, handling, presetId, inReplyTo, leavesAt }));
   for (const grant of grants) hash.update(JSON.stringify([grant.id, grant.address, grant.role, grant.reader.kind === 'link' ? [grant.reader.channel.kind, 'target' in grant.reader.channel ? grant.reader.channel.target : ''] : grant.reader.accountId])).update(grant.wrappedKey);
   return hash.digest();
 }
@@ -123,15 +126,15 @@ export async function dispatchMessage(context: Context, sender: AccountRow, disp
   const { limits } = context.config.office;
   if (dispatch.grants.length > limits.maxRecipients) throw invalid(`At most ${limits.maxRecipients} recipients; this has ${dispatch.grants.length}.`);
   if (new Set(dispatch.grants.map((grant) => addressKey(grant.address))).size !== dispatch.grants.length) throw invalid('A recipient is named twice.');
-  requireClosing(context, dispatch.handling.closesAt);
+  const sentAt = leavingTime(context, dispatch.leavesAt);
+  requireClosing(context, dispatch.handling.closesAt, sentAt);
   requireAudience(context, dispatch);
-  const preset = await requirePreset(context, dispatch.presetId, dispatch.handling);
+  const preset = await requirePreset(context, dispatch.presetId, dispatch.handling, sentAt);
   const threadId = await threadOf(sender, dispatch);
   const blob = await ownBlob(sender.id, dispatch.contentBlobId);
   // Base64 in lines makes four thirds and a little; the text and headers come on top.
   if (Number(blob.size) > limits.maxBytes * 1.38 + 4_000_000) throw new Problem('too-large', 413, 'The message is larger than the office allows');
   await requireComplete(context, blob);
-  const sentAt = context.clock();
   try {
     await context.db.transaction(async (transaction) => {
       await MessageRow.create(
@@ -145,7 +148,7 @@ export async function dispatchMessage(context: Context, sender: AccountRow, disp
       await putItem(context, { accountId: sender.id, kind: 'sent', id: dispatch.id, revision: 0, sealed: dispatch.summary }, transaction);
       await record(context, { messageId: dispatch.id, kind: 'dispatched' }, transaction);
       for (const [position, grant] of dispatch.grants.entries()) {
-        await addGrant(context, { sender, messageId: dispatch.id, position, grant, closesAt: dispatch.handling.closesAt }, transaction);
+        await addGrant(context, { sender, messageId: dispatch.id, position, grant, closesAt: dispatch.handling.closesAt, leavesAt: sentAt }, transaction);
       }
     });
   } catch (error) {

@@ -38,8 +38,8 @@ export async function heldFor(context: Context, reader: Reader, id: string, tran
   const [row] = await rows<HeldGrant & { state: 'held' | 'closed' | 'withdrawn' }>(
     context.db,
     `SELECT g.id, g.message_id, g.name, g.address, g.state, g.closes_at, g.house_share, g.wrapped_key, g.sealed_share, g.open_count, g.last_opened_at, g.unread, m.receipt, m.handling, m.size, m.content_blob_id
-     FROM grants g JOIN messages m ON m.id = g.message_id WHERE g.id = $1 AND g.reader_kind = $2 AND g.reader_account_id IS NOT DISTINCT FROM $3${transaction === undefined ? '' : ' FOR UPDATE OF g'}`,
-    [id, reader.kind, reader.kind === 'account' ? reader.accountId : null],
+     FROM grants g JOIN messages m ON m.id = g.message_id WHERE g.id = $1 AND g.reader_kind = $2 AND g.reader_account_id IS NOT DISTINCT FROM $3 AND (g.arrived_at IS NULL OR g.arrived_at <= $4)${transaction === undefined ? '' : ' FOR UPDATE OF g'}`,
+    [id, reader.kind, reader.kind === 'account' ? reader.accountId : null, context.clock()],
     transaction,
   );
   if (row === undefined) throw notFound('This message');

@@ -145,8 +145,9 @@ export async function tellAgain(context: Context, accountId: string, messageId: 
   const proofHash = createHash('sha256').update(await shareProof(readerShare as Bytes)).digest();
   if (grant.proofHash === null || !proofHash.equals(grant.proofHash)) throw new Problem('wrong-link', 400, 'This is not the link of this access');
   await context.db.transaction(async (transaction) => {
-    await run(context.db, `UPDATE outbox SET state = 'cancelled', sealed_share = NULL WHERE grant_id = $1 AND state = 'waiting'`, [grantId], transaction);
+    // The access before its notice, as withdrawing locks them.
     await grant.update({ noticeState: 'waiting', noticeAnswer: null }, { transaction });
+    await run(context.db, `UPDATE outbox SET state = 'cancelled', sealed_share = NULL WHERE grant_id = $1 AND state = 'waiting'`, [grantId], transaction);
     await addNotice(context, { grantId, readerShare }, transaction);
     await record(context, { messageId, grantId, kind: 'notice-again' }, transaction);
   });

@@ -66,13 +66,13 @@ export async function requireStillUnderPreset(context: Context, presetId: string
  * The preset a message says it keeps to. While the office has presets a message must name one.
  * @throws Problem `below-preset` when its handling asks less than the preset.
  */
-export async function requirePreset(context: Context, presetId: string | undefined, handling: Handling): Promise<{ id: string; name: string; receipt: boolean; remindHours: number } | undefined> {
+export async function requirePreset(context: Context, presetId: string | undefined, handling: Handling, from = context.clock()): Promise<{ id: string; name: string; receipt: boolean; remindHours: number } | undefined> {
   if (presetId === undefined) {
     if ((await PresetRow.count({ where: { active: true } })) > 0) throw new Problem('below-preset', 400, 'This office sends under a handling preset; choose one');
     return undefined;
   }
   const preset = await PresetRow.findOne({ where: { id: presetId, active: true } });
   if (preset === null) throw new Problem('below-preset', 400, 'This preset is not in use any more; choose another one');
-  if (!keepsToPreset(handling, preset.terms, context.clock(), context.config.office.calendar)) throw below(preset.name);
+  if (!keepsToPreset(handling, preset.terms, from, context.config.office.calendar)) throw below(preset.name);
   return { id: preset.id, name: preset.name, receipt: preset.terms.receipt, remindHours: preset.terms.remindHours };
 }

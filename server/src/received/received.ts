@@ -38,8 +38,8 @@ export async function listReceived(context: Context, accountId: string, before: 
   const [found, unread] = await Promise.all([
     rows<ReceivedRow>(
       context.db,
-      `${SELECT} WHERE g.reader_account_id = $1 AND g.reader_kind = 'account' ${cursor === undefined ? '' : 'AND (g.arrived_at, g.id) < ($3::timestamptz, $4::uuid)'} ORDER BY g.arrived_at DESC, g.id DESC LIMIT $2`,
-      [accountId, PAGE + 1, ...(cursor ?? [])],
+      `${SELECT} WHERE g.reader_account_id = $1 AND g.reader_kind = 'account' AND g.arrived_at <= $3 ${cursor === undefined ? '' : 'AND (g.arrived_at, g.id) < ($4::timestamptz, $5::uuid)'} ORDER BY g.arrived_at DESC, g.id DESC LIMIT $2`,
+      [accountId, PAGE + 1, context.clock(), ...(cursor ?? [])],
     ),
     countUnread(context, accountId),
   ]);
@@ -50,21 +50,21 @@ export async function listReceived(context: Context, accountId: string, before: 
 
 /** What this account received in one conversation, oldest first. */
 export async function receivedInThread(context: Context, accountId: string, threadId: string, limit: number): Promise<Received[]> {
-  const found = await rows<ReceivedRow>(context.db, `${SELECT} WHERE m.thread_id = $2 AND g.reader_account_id = $1 AND g.reader_kind = 'account' ORDER BY g.arrived_at LIMIT $3`, [accountId, threadId, limit]);
+  const found = await rows<ReceivedRow>(context.db, `${SELECT} WHERE m.thread_id = $2 AND g.reader_account_id = $1 AND g.reader_kind = 'account' AND g.arrived_at <= $4 ORDER BY g.arrived_at LIMIT $3`, [accountId, threadId, limit, context.clock()]);
   return found.map((row) => receivedOf(row, context.clock()));
 }
 
 export const countUnread = async (context: Context, accountId: string): Promise<number> =>
-  (await rows<{ unread: number }>(context.db, `SELECT count(*)::int AS unread FROM grants WHERE reader_account_id = $1 AND reader_kind = 'account' AND unread AND state = 'held' AND closes_at > $2`, [accountId, context.clock()]))[0]!.unread;
+  (await rows<{ unread: number }>(context.db, `SELECT count(*)::int AS unread FROM grants WHERE reader_account_id = $1 AND reader_kind = 'account' AND unread AND state = 'held' AND closes_at > $2 AND arrived_at <= $2`, [accountId, context.clock()]))[0]!.unread;
 
-async function ownGrant(accountId: string, id: string): Promise<GrantRow> {
+async function ownGrant(context: Context, accountId: string, id: string): Promise<GrantRow> {
   const grant = await GrantRow.findOne({ where: { id, readerAccountId: accountId, readerKind: 'account' } });
-  if (grant === null) throw notFound('This message');
+  if (grant === null || (grant.arrivedAt != null && grant.arrivedAt > context.clock())) throw notFound('This message');
   return grant;
 }
 
 export async function getReceived(context: Context, accountId: string, id: string) {
-  const grant = await ownGrant(accountId, id);
+  const grant = await ownGrant(context, accountId, id);
   const [[row], message, people] = await Promise.all([
     rows<ReceivedRow>(context.db, `${SELECT} WHERE g.id = $1`, [id]),
     MessageRow.findByPk(grant.messageId),
@@ -85,4 +85,4 @@ export async function openReceived(context: Context, accountId: string, id: stri
 const heldForAccount = (context: Context, accountId: string, id: string): Promise<HeldGrant> => heldFor(context, { kind: 'account', accountId }, id);
 export const readReceivedPart = async (context: Context, accountId: string, id: string, index: number): Promise<Bytes> => readHeldPart(context, await heldForAccount(context, accountId, id), index);
 export const recordReceivedUse = async (context: Context, accountId: string, id: string, what: Use): Promise<void> => recordUse(context, await heldForAccount(context, accountId, id), what);
-export const markReceived = async (accountId: string, id: string, unread: boolean): Promise<void> => void (await (await ownGrant(accountId, id)).update({ unread }));
+export const markReceived = async (context: Context, accountId: string, id: string, unread: boolean): Promise<void> => void (await (await ownGrant(context, accountId, id)).update({ unread }));

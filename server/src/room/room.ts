@@ -21,9 +21,11 @@ const tokenHash = (token: string): Buffer => createHash('sha256').update(token).
 
 const nothingThere = (): Problem => new Problem('wrong-link', 404, 'There is nothing under this link');
 
-async function findGrant(id: string, transaction?: Transaction): Promise<GrantRow> {
+const hasNotLeft = (context: Context, { arrivedAt }: GrantRow): boolean => arrivedAt != null && arrivedAt > context.clock();
+
+async function findGrant(context: Context, id: string, transaction?: Transaction): Promise<GrantRow> {
   const grant = await GrantRow.findByPk(id, transaction === undefined ? {} : { transaction, lock: transaction.LOCK.UPDATE });
-  if (grant === null) throw nothingThere();
+  if (grant === null || hasNotLeft(context, grant)) throw nothingThere();
   return grant;
 }
 
@@ -31,7 +33,7 @@ type HeldGrant = GrantRow & { houseShare: Buffer; wrappedKey: Buffer };
 
 /** The grant if it can be opened now. @throws Problem `grant-closed`, `grant-withdrawn`, `wrong-link` */
 async function heldGrant(context: Context, id: string, transaction?: Transaction): Promise<HeldGrant> {
-  const grant = await findGrant(id, transaction);
+  const grant = await findGrant(context, id, transaction);
   // A colleague's access has no link: under this door there is nothing.
   if (grant.readerKind !== 'link') throw nothingThere();
   if (grant.state === 'withdrawn') throw new Problem('grant-withdrawn', 410, 'The sender has withdrawn this message');
@@ -56,7 +58,7 @@ async function senderOf(grant: GrantRow): Promise<{ name: string; address: strin
 }
 
 export async function lookAtRoom(context: Context, id: string, token: string | undefined): Promise<Room> {
-  const grant = await findGrant(id);
+  const grant = await findGrant(context, id);
   if (grant.readerKind !== 'link' || grant.checkKind === 'account') throw nothingThere();
   const sender = await senderOf(grant);
   const about = { officeName: context.config.office.name, senderName: sender.name || sender.address, senderAddress: sender.address, zone: context.config.office.calendar.zone };

@@ -14,6 +14,7 @@ export interface SignIn { address: string; password: string; recoveryCode: strin
 export interface House {
   origin: string;
   outside: string;
+  smtpPort: number;
   databaseUrl: string;
   signIns: SignIn[];
   invitation: string;
@@ -45,7 +46,7 @@ async function openHouse(): Promise<House & { stop(): Promise<void> }> {
   const demo = JSON.parse(execFileSync(process.execPath, [join(root, 'dist/seed.mjs')], { cwd: root, env, encoding: 'utf8' })) as { signIns: SignIn[]; invitation: string };
   let server: ChildProcess | undefined;
   const house = {
-    origin: `http://127.0.0.1:${port}`, outside, databaseUrl, ...demo,
+    origin: `http://127.0.0.1:${port}`, outside, smtpPort: smtp, databaseUrl, ...demo,
     async startServer() {
       server = start('server.mjs');
       for (let tries = 0; tries < 200; tries++) {

@@ -1,5 +1,6 @@
 /** Other people's HTML, with all its power taken. */
-import { cleanHtml } from '../../ui/src/HtmlFrame';
+import { cleanForPaper, cleanHtml } from '../../ui/src/HtmlFrame';
+import { hostileBodies } from '../../e2e/hostile-bodies';
 
 test.each([
   ['<script>alert(1)</script>hello', 'hello'],
@@ -19,4 +20,25 @@ test.each([
 
 test('a picture that travels inside the message stays', () => {
   expect(cleanHtml('<img src="data:image/png;base64,AAAA">')).toContain('data:image/png;base64,AAAA');
+});
+
+describe('hostile bodies, cleaned', () => {
+  const attributes = (html: string): { tag: string; name: string; value: string }[] =>
+    [...new DOMParser().parseFromString(html, 'text/html').querySelectorAll('*')].flatMap((element) => [...element.attributes].map(({ name, value }) => ({ tag: element.tagName, name, value })));
+  // jsdom's own recursion ends long before a browser's: that one is the browser test's.
+  it.each(hostileBodies.filter(([what]) => what !== 'ten thousand nested boxes'))('%s', (_, html) => {
+    for (const { name, value } of attributes(cleanHtml(html))) {
+      expect(name).not.toMatch(/^on|^srcdoc$|^formaction$|^ping$|^id$|^name$/);
+      if (['src', 'srcset', 'background', 'poster', 'data', 'action'].includes(name)) expect(value).toMatch(/^data:image\//);
+      if (name === 'style') expect(value).not.toMatch(/\\|url|image-set|expression/i);
+      if (name === 'href') expect(value).not.toMatch(/^\s*(javascript|data):/i);
+    }
+    // Paper lies in the page itself: nothing may give it another place, a link or a load.
+    for (const { name, value } of attributes(cleanForPaper(html))) {
+      expect(name).not.toMatch(/^on|^style$|^srcset$|^href$|^class$|^id$|^background$/);
+      if (name === 'src') expect(value).toMatch(/^data:image\/(png|jpeg|gif|webp);/);
+    }
+    expect(cleanForPaper(html)).not.toMatch(/<(script|style|iframe|form|input|svg|math|link|meta|base|object|embed)\b/i);
+  });
+  it('are more than sixty', () => expect(hostileBodies.length).toBeGreaterThanOrEqual(60));
 });

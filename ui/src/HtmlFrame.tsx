@@ -17,7 +17,8 @@ function purifier(): typeof DOMPurify {
         if (value !== null && !/^data:image\/(png|jpeg|gif|webp);/i.test(value)) node.removeAttribute(attribute);
       }
       const style = node.getAttribute('style');
-      if (style !== null && /url\s*\(|@import|expression/i.test(style)) node.removeAttribute('style');
+      // Anything that could load, and any backslash: CSS spells url( in many ways.
+      if (style !== null && /\\|url|image-set|src\s*\(|@|expression/i.test(style)) node.removeAttribute('style');
       if (node.tagName === 'A') {
         node.setAttribute('target', '_blank');
         node.setAttribute('rel', 'noopener noreferrer');

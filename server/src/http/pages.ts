@@ -23,6 +23,8 @@ function pagePolicy(html: string, connect: string[]): string {
 
 // Argon2id and the readers of pictures are WebAssembly: allowed in workers only, never in a page.
 const WORKER_POLICY = "default-src 'none'; script-src 'self' 'wasm-unsafe-eval'; connect-src 'self'";
+// What lies beside the pages. A page's own path may end like a name with a dot: /outside/mailbox/x@postbox.example.
+const FILE = /\.(m?js|css|json|map|woff2?|ttf|pfb|svg|png|jpe?g|ico|wasm|bcmap|icc|txt|html)$/i;
 const isWorker = (path: string): boolean => /worker[^/]*\.m?js$/i.test(path);
 
 const waiting = (name: string): string => `<!doctype html><html lang="en"><title>${name}</title><p>${name} has not been built yet. Run <code>npm start</code>.</p></html>`;
@@ -42,7 +44,7 @@ function site({ dir, base, connect }: Site): Middleware {
   return async (http, next) => {
     if (http.method !== 'GET' && http.method !== 'HEAD') return next();
     const path = http.path.slice(base.length) || '/';
-    const isFile = /\.[a-z0-9]+$/i.test(path);
+    const isFile = FILE.test(path);
     if (isFile) {
       http.set('Content-Security-Policy', isWorker(path) ? WORKER_POLICY : "default-src 'none'");
       const hashed = /-[0-9a-f]{16,}\.|\.[0-9a-f]{16,}\./.test(path);

@@ -274,3 +274,40 @@ test('a message to many: readers are found and worked on by selection, and a fir
   await expect(page.getByText('9 accesses to 1 message withdrawn. None had been opened.')).toBeVisible();
   expect(complaints).toEqual([]);
 });
+
+test('somebody who reads German is told in German, and the reading room speaks the browser’s language', async ({ page, browser, house, complaints }) => {
+  await signIn(page, house);
+  await page.goto(`${house.origin}/people/new`);
+  await page.getByLabel('Name', { exact: true }).fill('Greta Holm');
+  await page.getByLabel('Address', { exact: true }).fill('greta@postbox.example');
+  await page.getByLabel('Phone for passcodes').fill('+447700900417');
+  await page.getByRole('radio', { name: 'German' }).click();
+  await expectAccessible(page);
+  await page.getByRole('button', { name: 'Keep', exact: true }).click();
+  await begin(page, ['greta'], 'Fahrplan');
+  await page.getByRole('button', { name: 'As they see it' }).click();
+  await expect(page.getByRole('dialog').getByText('Maren Oduya hat eine Nachricht für Sie hinterlegt')).toBeVisible();
+  await page.getByRole('button', { name: 'Back to writing' }).click();
+  await page.getByRole('button', { name: 'Send under lock' }).click();
+  const link = await latestLink(house, 'greta@postbox.example');
+  for (const [locale, heading, button] of [['de-AT', 'Maren Oduya hat Ihnen geschrieben', 'Code schicken'], ['pt-PT', 'Maren Oduya escreveu-lhe', 'Enviar-me o código'], ['fi-FI', 'Maren Oduya has written to you', 'Send me the passcode']] as const) {
+    const context = await browser.newContext({ viewport: phone, locale, timezoneId: 'Europe/Lisbon' });
+    const reading = await context.newPage();
+    await reading.goto(link);
+    await expect(reading.getByRole('heading', { name: heading })).toBeVisible();
+    await expect(reading.getByRole('button', { name: button })).toBeVisible();
+    await expectAccessible(reading);
+    if (locale === 'de-AT') {
+      await reading.getByRole('button', { name: button }).click();
+      await reading.getByLabel('Code', { exact: true }).waitFor();
+      const text = await latestText(house, '+447700900417');
+      expect(text).toMatch(/ist Ihr Code .* 10 Minuten lang/);
+      await reading.getByLabel('Code', { exact: true }).fill(/\d{6}/.exec(text)![0]);
+      await reading.getByRole('button', { name: 'Nachricht öffnen' }).click();
+      await expect(reading.locator('#root').getByText(/Sie dürfen antworten, allen antworten, weitergeben, drucken, Text kopieren und die Dateien speichern/)).toBeVisible();
+      expect(await reading.evaluate(() => document.documentElement.lang)).toBe('de');
+    }
+    await context.close();
+  }
+  expect(complaints).toEqual([]);
+});

@@ -1,8 +1,12 @@
 import './load-chunks';
 import { AppRegistry } from 'react-native';
 import { RoomPage } from './src/RoomPage';
+import { chooseLanguage } from './src/words/words';
 
 AppRegistry.registerComponent('room', () => RoomPage);
-const root = document.getElementById('root');
-root?.replaceChildren();
-AppRegistry.runApplication('room', { rootTag: root });
+
+void chooseLanguage(navigator.languages).then(() => {
+  const root = document.getElementById('root');
+  root?.replaceChildren();
+  AppRegistry.runApplication('room', { rootTag: root });
+});

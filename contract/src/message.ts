@@ -1,4 +1,5 @@
 import { handlingSchema as coreHandling, IDENTITY_CHECKS } from '@under-lock/core/handling/handling';
+import { LANGUAGES } from '@under-lock/core/people/language';
 import { z } from 'zod';
 import { address, bytes, endpoint, id, instant, line } from './endpoint';
 
@@ -18,7 +19,7 @@ export type Channel = z.infer<typeof channelSchema>;
 
 const readerSchema = z.discriminatedUnion('kind', [
   /** `readerShare` passes through to the notice and is wiped once that is delivered. */
-  z.object({ kind: z.literal('link'), channel: channelSchema, readerShare: bytes(32, 32) }),
+  z.object({ kind: z.literal('link'), channel: channelSchema, readerShare: bytes(32, 32), language: z.enum(LANGUAGES).optional() }),
   /** A colleague: the share is sealed to their account key, no notice is needed. */
   z.object({ kind: z.literal('account'), accountId: id, sealedShare: bytes(60, 2000), sealedSummary: bytes(29, 2000) }),
 ]);
@@ -46,6 +47,8 @@ export const grantSchema = z.object({
   opened: z.object({ count: z.number().int(), first: instant.optional(), last: instant.optional() }),
   /** Given by a reader who passed it on, and beside whose access it stands. */
   passedOn: z.object({ parentId: id, name: z.string(), address: z.string() }).optional(),
+  /** Of the notices and passcodes. */
+  language: z.enum(LANGUAGES),
   wrongTries: z.number().int(),
   pausedUntil: instant.optional(),
   /** The wrong tries are used up: nobody can try until the sender lets them. */

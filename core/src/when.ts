@@ -1,5 +1,7 @@
+import { isLanguage, REGIONS } from './people/language';
+
 /** Instants in words, by Intl: the weekday always, the year only when it is another one. */
-const region = (language: string): string => (language === 'en' ? 'en-GB' : language);
+const region = (language: string): string => (isLanguage(language) ? REGIONS[language] : language);
 
 const partsOf = (instant: Date, language: string, options: Intl.DateTimeFormatOptions): ((type: string) => string) => {
   const parts = new Intl.DateTimeFormat(region(language), options).formatToParts(instant);
@@ -10,6 +12,9 @@ const partsOf = (instant: Date, language: string, options: Intl.DateTimeFormatOp
 export function dayInWords(instant: Date, now: Date, zone: string, language = 'en'): string {
   const part = partsOf(instant, language, { weekday: 'short', day: 'numeric', month: 'short', year: 'numeric', timeZone: zone });
   const thisYear = partsOf(now, language, { year: 'numeric', timeZone: zone })('year');
+  if (language !== 'en') {
+    return new Intl.DateTimeFormat(region(language), { weekday: 'short', day: 'numeric', month: 'short', timeZone: zone, ...(part('year') === thisYear ? {} : { year: 'numeric' }) }).format(instant);
+  }
   // British "Sept" is the one month Intl spells with four letters; three line up.
   const day = `${part('weekday')} ${part('day')} ${part('month').replace(/^Sept$/, 'Sep')}`;
   return part('year') === thisYear ? day : `${day} ${part('year')}`;

@@ -7,7 +7,7 @@ import { base64Lines, buildMessage } from '../src/message/build';
 import { type MessageContent } from '../src/message/content';
 import { distinctNames, safeFileName } from '../src/message/file-name';
 import { readMessage } from '../src/message/read';
-import { buildNotice, type Notice, noticeText } from '../src/notice/notice';
+import { buildNotice, type Notice, passcodeText, noticeText } from '../src/notice/notice';
 import { addressHint } from '../src/people/address-hint';
 import { addressKey, checkAddress } from '../src/people/address';
 import { readRecipients } from '../src/people/recipient-list';
@@ -139,4 +139,26 @@ describe('notice', () => {
   });
   it('is the same bytes from the same input', () => expect(Buffer.compare(buildNotice(notice), buildNotice({ ...notice }))).toBe(0));
   it('falls back to English for a language it has not learnt', () => expect(noticeText({ ...notice, language: 'xx' }).subject).toContain('has left a message for you to read'));
+});
+
+describe('notices in other languages', () => {
+  const notice = (language: string): Notice => ({
+    messageId: 'n@larkmoor.example', date: new Date('2026-11-24T10:00:00Z'), officeName: 'Larkmoor Ferries', sender: { name: 'Maren Oduya', address: 'maren.oduya@larkmoor.example' }, recipient: { name: 'Pell', address: 'pell.anders@postbox.example' },
+    closesAt: new Date('2026-12-03T17:00:00Z'), zone: 'Europe/Lisbon', check: { kind: 'voice', hint: '··· 417', question: true }, link: 'https://room.example/room/x#y', language,
+  });
+  it.each([
+    ['de', 'Maren Oduya hat eine Nachricht für Sie hinterlegt', /bis Do\.?,? 3\. Dezember 2026, 17:00/, /Außerdem werden Sie etwas gefragt/],
+    ['pt', 'Maren Oduya deixou-lhe uma mensagem para ler', /até quinta, 3 de dezembro de 2026, 17:00|até qui\.?,? 3 de dezembro de 2026, 17:00/, /é-lhe feita também uma pergunta/i],
+    ['en', 'Maren Oduya has left a message for you to read', /until Thu 3 December 2026, 17:00/, /also asked a question/],
+    ['xx', 'Maren Oduya has left a message for you to read', /until Thu 3 December 2026, 17:00/, /also asked a question/],
+  ])('%s: subject, date in its own way, the question besides', async (language, subject, date, question) => {
+    const mail = await PostalMime.parse(buildNotice(notice(language)));
+    expect(mail.subject).toBe(subject);
+    expect(mail.text).toMatch(date);
+    expect(mail.text).toMatch(question);
+  });
+  it('counts one minute and several in each', () => {
+    expect(['en', 'de', 'pt'].map((language) => passcodeText('482913', 'Larkmoor', 1, language).match(/1 \w+|für 1 \w+/)![0])).toEqual(['1 minute', '1 Minute', '1 minuto']);
+    expect(['en', 'de', 'pt'].map((language) => passcodeText('482913', 'Larkmoor', 10, language).match(/10 \w+/)![0])).toEqual(['10 minutes', '10 Minuten', '10 minutos']);
+  });
 });

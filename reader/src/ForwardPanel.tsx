@@ -49,7 +49,7 @@ export function ForwardPanel({ visit, handling, now, onProblem }: Props) {
   );
 }
 
-const refusals: Partial<Record<ProblemCode, string>> = { 'reads-already': words.readsAlready, 'own-number': words.ownNumber, 'below-preset': words.strongerCheck, 'invalid-input': words.notTaken, audience: words.refused, 'right-not-given': words.refused };
+const refusalWords = (code: ProblemCode): string | undefined => ({ 'reads-already': words.readsAlready, 'own-number': words.ownNumber, 'below-preset': words.strongerCheck, 'invalid-input': words.notTaken, audience: words.refused, 'right-not-given': words.refused } as Partial<Record<ProblemCode, string>>)[code];
 
 interface Fields { name: string; address: string; target: string; question: string; answer: string }
 
@@ -82,7 +82,7 @@ function ForwardForm({ visit, handling, now, onCancel, onDone, onProblem }: Prop
     } catch (problem) {
       setBusy(false);
       if (isProblem(problem, 'grant-closed', 'grant-withdrawn', 'not-identified')) onProblem(problem);
-      else setErrors({ all: (isProblem(problem) ? refusals[problem.code] : undefined) ?? words.passOnFailed });
+      else setErrors({ all: (isProblem(problem) ? refusalWords(problem.code) : undefined) ?? words.passOnFailed });
     }
   };
 

@@ -20,7 +20,7 @@ function NoticeAsTheySeeIt({ line: { recipient, chosen }, account, office, handl
   if (check === undefined || check.kind === 'account') return <Text>A colleague gets no notice: it lies in their Received at once.</Text>;
   const { subject, html } = noticeText({
     messageId: '', date: new Date(), officeName: office.name, sender: { name: account.name, address: account.address }, recipient, closesAt: handling.closesAt, zone: office.calendar.zone,
-    check: { ...check, kind: check.kind }, link: `${office.roomOrigin}/room/`, language: 'en',
+    check: { ...check, kind: check.kind }, link: `${office.roomOrigin}/room/`, language: recipient.language ?? 'en',
   });
   return (
     <Stack>

@@ -59,7 +59,7 @@ export function LeftScreen() {
       recorded,
       notice: {
         messageId, date: sentAt, officeName: office.name, sender: { name: account.name, address: account.address }, recipient: { name: grant.name, address: grant.address }, closesAt: grant.closesAt,
-        zone: office.calendar.zone, check, link: noticeLink(office.roomOrigin, grant.id, fromBase64Url(share)), language: 'en',
+        zone: office.calendar.zone, check, link: noticeLink(office.roomOrigin, grant.id, fromBase64Url(share)), language: grant.language,
       },
     }];
   });

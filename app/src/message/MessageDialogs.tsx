@@ -152,7 +152,7 @@ export function GiveAgainDialog({ message, grant, office, now, onClose, onDone }
   const colleague = grant.check.kind === 'account' ? colleagues.find((one) => addressKey(one.address) === addressKey(grant.address)) : undefined;
   const [closing, setClosing] = useState<Closing>({ kind: 'two-weeks' });
   const result = resolveClosing(closing, now, calendarHere(office));
-  const reader: WantedReader | undefined = colleague?.key !== undefined ? { kind: 'account', accountId: colleague.id, suite: colleague.key.suite, publicKey: colleague.key.publicKey as Uint8Array<ArrayBuffer> } : wanted === undefined ? undefined : { kind: 'link', ...wanted };
+  const reader: WantedReader | undefined = colleague?.key !== undefined ? { kind: 'account', accountId: colleague.id, suite: colleague.key.suite, publicKey: colleague.key.publicKey as Uint8Array<ArrayBuffer> } : wanted === undefined ? undefined : { kind: 'link', language: grant.language, ...wanted };
   return (
     <ActDialog
       title={`Give ${who(grant)} access again`}

@@ -1,5 +1,6 @@
 /** A draft as it lies sealed in the vault. */
 import { IDENTITY_CHECKS, NO_RIGHTS } from '@under-lock/core/handling/handling';
+import { LANGUAGES } from '@under-lock/core/people/language';
 import { type WantedTerms, wantedTermsSchema } from '@under-lock/core/handling/preset';
 import { z } from 'zod';
 
@@ -11,7 +12,7 @@ export const draftFileSchema = z.object({ blobId: z.string(), name: z.string(), 
 export const keptGrantSchema = z.object({
   id: z.string(), address: z.string(), name: z.string(), role: z.enum(['to', 'cc']), readerShare: z.string(), houseShare: z.string(), wrappedKey: z.string(),
   reader: z.discriminatedUnion('kind', [
-    z.object({ kind: z.literal('link'), check: z.enum(IDENTITY_CHECKS), target: z.string().optional(), question: z.object({ sealed: z.string(), answerProof: z.string() }).optional() }),
+    z.object({ kind: z.literal('link'), language: z.enum(LANGUAGES).optional(), check: z.enum(IDENTITY_CHECKS), target: z.string().optional(), question: z.object({ sealed: z.string(), answerProof: z.string() }).optional() }),
     z.object({ kind: z.literal('account'), accountId: z.string(), sealedShare: z.string(), sealedSummary: z.string() }),
   ]),
 });

@@ -54,14 +54,14 @@ async function wasSent(messageId: string): Promise<boolean> {
 
 /** How one planned recipient is to be known. The plan has seen to it that nothing is missing. */
 function wantedGrant({ recipient, chosen }: PlanLine, colleagues: readonly Colleague[]): WantedGrant {
-  const { address, name, role, phone, secondAddress, question, answer } = recipient;
+  const { address, name, role, language, phone, secondAddress, question, answer } = recipient;
   const check = chosen.check!;
   if (check.kind === 'account') {
     const { id: accountId, key } = colleagues.find((one) => addressKey(one.address) === addressKey(address))!;
     return { address, name, role, reader: { kind: 'account', accountId, suite: key!.suite, publicKey: key!.publicKey as Uint8Array<ArrayBuffer> } };
   }
   const target = check.kind === 'question' ? undefined : check.kind === 'email' ? secondAddress! : phone!;
-  return { address, name, role, reader: { kind: 'link', check: check.kind, ...(target === undefined ? {} : { target }), ...(check.question ? { question: { text: question!.trim(), answer: answer! } } : {}) } };
+  return { address, name, role, reader: { kind: 'link', ...(language === undefined ? {} : { language }), check: check.kind, ...(target === undefined ? {} : { target }), ...(check.question ? { question: { text: question!.trim(), answer: answer! } } : {}) } };
 }
 
 /** A kept grant as it goes to the server. */
@@ -70,7 +70,7 @@ export function newGrantOf({ id, address, name, role, houseShare, wrappedKey, re
   if (reader.kind === 'account') return { ...halves, reader: { ...reader, sealedShare: fromBase64Url(reader.sealedShare), sealedSummary: fromBase64Url(reader.sealedSummary) } };
   const question = reader.question === undefined ? undefined : { sealed: fromBase64Url(reader.question.sealed), answerProof: fromBase64Url(reader.question.answerProof) };
   const channel = reader.check === 'question' ? { kind: reader.check, question: question! } : { kind: reader.check, target: reader.target!, ...(question === undefined ? {} : { question }) };
-  return { ...halves, reader: { kind: 'link', channel, readerShare: fromBase64Url(readerShare) } };
+  return { ...halves, reader: { kind: 'link', channel, readerShare: fromBase64Url(readerShare), ...(reader.language === undefined ? {} : { language: reader.language }) } };
 }
 
 /** The earlier try when it still says the same, else a new one. A key never seals two contents: the fingerprint sees to it. @throws EarlierVersionSentError */

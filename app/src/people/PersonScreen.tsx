@@ -1,5 +1,6 @@
 import { addressKey, checkAddress, cleanName } from '@under-lock/core/people/address';
-import { Banner, Button, Dialog, Field, Line, Loading, Panel, Row, Stack, Text } from '@under-lock/ui';
+import { LANGUAGES, type Language } from '@under-lock/core/people/language';
+import { Banner, Button, Choice, Dialog, Field, Line, Loading, Panel, Row, Stack, Text } from '@under-lock/ui';
 import { router, useLocalSearchParams } from 'expo-router';
 import { useState } from 'react';
 import { problemWords } from '../problem-words';
@@ -7,7 +8,7 @@ import { useOpenSession } from '../session/session';
 import { WayLink } from '../shell/WayLink';
 import { Screen } from '../shell/Screen';
 import { keepItem, type Kept } from '../vault/useVault';
-import { addressProblem } from './words';
+import { addressProblem, languageWords } from './words';
 import { forgetPerson, type Person, usePeople } from './person';
 import { phoneOf } from './phone-value';
 import { PhoneInput } from './PhoneInput';
@@ -29,6 +30,7 @@ function PersonForm({ known, people }: { known: Kept<Person> | undefined; people
   const [address, setAddress] = useState(known?.value.address ?? '');
   const [second, setSecond] = useState(known?.value.secondAddress ?? '');
   const [phone, setPhone] = useState(phoneOf(known?.value.phone));
+  const [language, setLanguage] = useState<Language>(known?.value.language ?? 'en');
   const [errors, setErrors] = useState<{ address?: string; second?: string; phone?: string; all?: string }>({});
   const [forgetting, setForgetting] = useState(false);
   const [busy, setBusy] = useState(false);
@@ -50,7 +52,7 @@ function PersonForm({ known, people }: { known: Kept<Person> | undefined; people
     try {
       const value: Person = {
         name: cleanName(name), address: first.address, ...(phone.e164 === undefined ? {} : { phone: phone.e164 }), ...(other?.ok === true ? { secondAddress: other.address } : {}),
-        ...(known?.value.check === undefined ? {} : { check: known.value.check }),
+        ...(known?.value.check === undefined ? {} : { check: known.value.check }), ...(language === 'en' ? {} : { language }),
       };
       await keepItem('person', known?.id ?? crypto.randomUUID(), known?.revision ?? 0, value);
       router.replace('/people');
@@ -69,6 +71,7 @@ function PersonForm({ known, people }: { known: Kept<Person> | undefined; people
             <Field label="Address" value={address} onChangeText={setAddress} inputMode="email" autoCapitalize="none" autoComplete="off" error={errors.address} />
             <PhoneInput label="Phone for passcodes" value={phone} onChange={setPhone} error={errors.phone} />
             <Field label="Second address for passcodes" value={second} onChangeText={setSecond} inputMode="email" autoCapitalize="none" autoComplete="off" hint="Another mailbox of the same person, not one that shares a password with the first." error={errors.second} />
+            <Choice label="Language of notices" value={language} onChange={setLanguage} row options={LANGUAGES.map((value) => ({ value, label: languageWords[value] }))} />
             {errors.all === undefined ? null : <Banner tone="brick">{errors.all}</Banner>}
             <Row>
               <Button kind="main" label="Keep" onPress={() => void save()} busy={busy} />

@@ -1,5 +1,6 @@
 /** People: the persons written to, kept in the worker's vault. */
 import { IDENTITY_CHECKS } from '@under-lock/core/handling/handling';
+import { LANGUAGES } from '@under-lock/core/people/language';
 import { addressKey } from '@under-lock/core/people/address';
 import { z } from 'zod';
 import { dropItem, keepItem, type Kept, useVault } from '../vault/useVault';
@@ -10,6 +11,8 @@ export const personSchema = z.object({
   phone: z.string().optional(),
   secondAddress: z.string().optional(),
   check: z.enum(IDENTITY_CHECKS).optional(),
+  /** Of the notices to them; English when not known. */
+  language: z.enum(LANGUAGES).optional(),
 });
 export type Person = z.infer<typeof personSchema>;
 

@@ -1,4 +1,5 @@
 import { type AddressProblem } from '@under-lock/core/people/address';
+import { type Language } from '@under-lock/core/people/language';
 
 export const addressProblem: Record<AddressProblem, string> = {
   'no-at': 'An address needs an @ with something on both sides.',
@@ -7,3 +8,5 @@ export const addressProblem: Record<AddressProblem, string> = {
   'no-dot': 'The part after the @ needs a dot, as in postbox.example.',
   'too-long': 'This address is longer than any mail host takes.',
 };
+
+export const languageWords: Record<Language, string> = { en: 'English', de: 'German', pt: 'Portuguese' };

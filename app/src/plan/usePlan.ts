@@ -58,6 +58,7 @@ export function makePlan(draft: Draft, { office, account, people, colleagues, pr
       ...(person?.phone === undefined ? {} : { phone: person.phone }),
       ...(person?.secondAddress === undefined ? {} : { secondAddress: person.secondAddress }),
       ...(check === undefined ? {} : { check }),
+      ...(person?.language === undefined ? {} : { language: person.language }),
       ...(question === undefined ? {} : { question }),
       ...(answer === undefined ? {} : { answer }),
       ...(colleague === undefined ? {} : { colleague: { ready: colleague.key !== undefined } }),

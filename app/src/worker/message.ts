@@ -4,6 +4,7 @@ import { sealSummary, sealTo, shareContext } from '@under-lock/core/account/key-
 import { type Bytes, fromBase64Url, randomBytes, sha256, toBase64Url } from '@under-lock/core/bytes';
 import { type ContentKey, openContent, sealContent } from '@under-lock/core/locks/room/content';
 import { answerProof, sealQuestion } from '@under-lock/core/identity/answer';
+import { type Language } from '@under-lock/core/people/language';
 import { type IdentityCheck } from '@under-lock/core/handling/handling';
 import { splitKey } from '@under-lock/core/locks/room/grant';
 import { openFromRoom } from '@under-lock/core/locks/room/open';
@@ -23,7 +24,7 @@ export interface Asked { text: string; answer: string }
 
 /** How one recipient is to be known, before anything is sealed for them. */
 export type WantedReader =
-  | { kind: 'link'; check: IdentityCheck; target?: string; question?: Asked }
+  | { kind: 'link'; language?: Language; check: IdentityCheck; target?: string; question?: Asked }
   | { kind: 'account'; accountId: string; suite: number; publicKey: Bytes };
 
 export interface WantedGrant {
@@ -44,8 +45,8 @@ async function keptReader(reader: WantedReader, readerShare: Bytes, grantId: str
       sealedSummary: toBase64Url(await sealSummary({ subject }, readerShare, grantId)),
     };
   }
-  const { check, target, question } = reader;
-  return { kind: 'link', check, ...(target === undefined ? {} : { target }), ...(question === undefined ? {} : { question: await sealedQuestion(question, readerShare, grantId) }) };
+  const { language, check, target, question } = reader;
+  return { kind: 'link', ...(language === undefined ? {} : { language }), check, ...(target === undefined ? {} : { target }), ...(question === undefined ? {} : { question: await sealedQuestion(question, readerShare, grantId) }) };
 }
 
 export interface MessageToSeal extends Omit<MessageContent, 'files'> {

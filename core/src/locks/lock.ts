@@ -2,6 +2,7 @@
 import { type Bytes } from '../bytes';
 import { type HandlingTerms, type IdentityCheck, type Right } from '../handling/handling';
 import { type AnswerLeak } from '../identity/answer';
+import { type Language } from '../people/language';
 import { type MessageContent } from '../message/content';
 import { type ContentKey } from './room/content';
 import { type SplitKey } from './room/grant';
@@ -14,6 +15,7 @@ export interface Recipient {
   name: string;
   address: string;
   role: 'to' | 'cc';
+  language?: Language;
   /** E.164. */
   phone?: string;
   secondAddress?: string;

@@ -6,7 +6,8 @@ import { type Bytes } from '../bytes';
 import { type IdentityCheck } from '../handling/handling';
 import { buildMessage } from '../message/build';
 import { cleanName, type Correspondent } from '../people/address';
-import { dateInWords, type NoticeWords, noticeWords } from './words';
+import { type NoticeWords } from './notice-words';
+import { dateInWords, noticeWords } from './words';
 
 export interface Notice {
   /** Without angle brackets; its domain is the office's. */

@@ -1,70 +1,19 @@
+import { LANGUAGES, type Language, REGIONS } from '../people/language';
+import { english } from './english';
+import { german } from './german';
+import { type NoticeWords } from './notice-words';
+import { portuguese } from './portuguese';
+
 /** What notices and passcodes say, by language. A new language is a new catalogue with the same keys; dates and plurals come from Intl. */
-export interface NoticeWords {
-  language: string;
-  subject(senderName: string): string;
-  greeting(name: string): string;
-  opening(senderName: string, senderAddress: string, officeName: string): string;
-  /** When the sender is a reader who replied to all. */
-  openingOfReply(senderName: string, senderAddress: string, officeName: string): string;
-  openingPassedOn(readerName: string, readerAddress: string, senderName: string, officeName: string): string;
-  until(date: string): string;
-  checkByText(hint: string): string;
-  checkByEmail(hint: string): string;
-  checkByVoice(hint: string): string;
-  checkByQuestion: string;
-  alsoQuestion: string;
-  openHere: string;
-  openButton: string;
-  notForYou: string;
-  whyALink: string;
-  reminderSubject(senderName: string): string;
-  /** `noticeDate` is when the notice with the link left. */
-  reminder(senderName: string, noticeDate: string): string;
-  receiptSubject(readerName: string): string;
-  receipt(readerName: string, readerAddress: string, date: string, reference: string): string;
-  passcodeSubject(code: string): string;
-  passcode(code: string, officeName: string, minutes: number): string;
-  /** Read out by a machine: digits apart, said twice. */
-  passcodeCall(digits: string, officeName: string): string;
-}
+const catalogues: Record<Language, NoticeWords> = { en: english, de: german, pt: portuguese };
 
-const minutesWord = (minutes: number): string => `${minutes} ${new Intl.PluralRules('en').select(minutes) === 'one' ? 'minute' : 'minutes'}`;
+export const noticeWords = (language: string): NoticeWords => catalogues[LANGUAGES.find((one) => one === language) ?? 'en'];
 
-export const english: NoticeWords = {
-  language: 'en',
-  subject: (sender) => `${sender} has left a message for you to read`,
-  greeting: (name) => (name === '' ? 'Good day,' : `Dear ${name},`),
-  opening: (sender, address, office) => `${sender} (${address}) of ${office} has written to you. The message is held in our reading room and is not in this mail.`,
-  openingOfReply: (sender, address, office) => `${sender} (${address}) has replied to all who read a message of ${office}. The reply is held in our reading room and is not in this mail.`,
-  openingPassedOn: (reader, address, sender, office) => `${reader} (${address}) has passed on to you a message from ${sender} of ${office}, who allows that. The message is held in our reading room and is not in this mail.`,
-  until: (date) => `You can read it until ${date}.`,
-  checkByText: (hint) => `When you open it, we send a passcode by text message to the phone ending in ${hint}.`,
-  checkByEmail: (hint) => `When you open it, we send a passcode to your other address, ${hint}.`,
-  checkByVoice: (hint) => `When you open it, we call the phone ending in ${hint} and read a passcode out.`,
-  checkByQuestion: 'When you open it, you are asked a question whose answer you and the sender know.',
-  alsoQuestion: 'You are also asked a question whose answer you and the sender know.',
-  openHere: 'Open it here:',
-  openButton: 'Open the message',
-  notForYou: 'If this is not for you, open nothing and delete this mail: without the passcode nobody can read it.',
-  whyALink: 'You did not expect this? Ring the sender on a number you already know before you open it.',
-  reminderSubject: (sender) => `Not read yet: a message from ${sender}`,
-  reminder: (sender, date) => `${sender} left a message for you that you have not opened. Its link is in our mail of ${date}; we don’t keep it and can’t repeat it here.`,
-  receiptSubject: (reader) => `${reader} has opened your message`,
-  receipt: (reader, address, date, reference) => `${reader} (${address}) opened your message${reference === '' ? '' : ` with the reference ${reference}`} for the first time on ${date}.`,
-  passcodeSubject: (code) => `${code} is your passcode`,
-  passcode: (code, office, minutes) => `${code} is your passcode for the message from ${office}. It works once, for ${minutesWord(minutes)}. We never ask for it by phone.`,
-  passcodeCall: (digits, office) => `This is a call from the reading room of ${office}. Your passcode is: ${digits}. Once more: ${digits}. Nobody from ${office} will ever ask you for it.`,
-};
-
-const catalogues: Record<string, NoticeWords> = { en: english };
-
-export const noticeWords = (language: string): NoticeWords => catalogues[language] ?? english;
-
-/** "Thu 3 December 2026, 17:00 (Europe/Lisbon)". */
+/** "Thu 3 December 2026, 17:00 (Europe/Lisbon)", in each language's own way. */
 export function dateInWords(instant: Date, zone: string, language: string): string {
-  const parts = new Intl.DateTimeFormat(language === 'en' ? 'en-GB' : language, {
-    weekday: 'short', day: 'numeric', month: 'long', year: 'numeric', hour: '2-digit', minute: '2-digit', hourCycle: 'h23', timeZone: zone,
-  }).formatToParts(instant);
-  const part = (type: string): string => parts.find((one) => one.type === type)?.value ?? '';
-  return `${part('weekday')} ${part('day')} ${part('month')} ${part('year')}, ${part('hour')}:${part('minute')} (${zone.replace('_', ' ')})`;
+  const region = REGIONS[LANGUAGES.find((one) => one === language) ?? 'en'];
+  const day = new Intl.DateTimeFormat(region, { weekday: 'short', day: 'numeric', month: 'long', year: 'numeric', timeZone: zone }).format(instant);
+  const time = new Intl.DateTimeFormat(region, { hour: '2-digit', minute: '2-digit', hourCycle: 'h23', timeZone: zone }).format(instant);
+  // British short dates put a comma behind the weekday; we write none.
+  return `${region === REGIONS.en ? day.replace(',', '') : day}, ${time} (${zone.replace('_', ' ')})`;
 }

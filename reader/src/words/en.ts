@@ -148,3 +148,5 @@ export const english = {
   startAgain: 'Start again',
   senderReach: (address: string) => `Sender: ${address}`,
 };
+
+export type ReaderWords = typeof english;

@@ -230,6 +230,8 @@ const steps: Step[] = [
       -- Mail › Received, newest first, by cursor.
       CREATE INDEX grants_received ON grants (reader_account_id, arrived_at DESC, id DESC) WHERE reader_kind = 'account';
 
+      ALTER TABLE grants ADD COLUMN language text NOT NULL DEFAULT 'en';
+
       -- Replies: uploaded and written from an access. The writer's own key is sealed under a key from their share.
       ALTER TABLE blobs ADD COLUMN grant_id uuid REFERENCES grants ON DELETE CASCADE;
       CREATE INDEX blobs_of_grant ON blobs (grant_id) WHERE grant_id IS NOT NULL;

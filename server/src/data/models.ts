@@ -2,6 +2,7 @@
 import { type CreationOptional, DataTypes, type InferAttributes, type InferCreationAttributes, Model, type Sequelize } from 'sequelize';
 import { type EventKind, type GrantState, type NoticeState } from '@under-lock/contract/message';
 import { type HandlingTerms, type IdentityCheck } from '@under-lock/core/handling/handling';
+import { type Language } from '@under-lock/core/people/language';
 import { type PresetTerms } from '@under-lock/core/handling/preset';
 
 const { UUID, TEXT, DATE, BLOB, INTEGER, BIGINT, JSONB, BOOLEAN } = DataTypes;
@@ -121,6 +122,7 @@ export class GrantRow extends Model<InferAttributes<GrantRow>, InferCreationAttr
   declare passcodePauses: CreationOptional<number>;
   declare passcodePausedUntil: CreationOptional<Date | null>;
   declare passcodeSpent: CreationOptional<number>;
+  declare language: CreationOptional<Language>;
   declare remindedAt: CreationOptional<Date | null>;
   declare parentId: CreationOptional<string | null>;
   declare readerKind: 'link' | 'account';
@@ -200,7 +202,7 @@ export function defineModels(sequelize: Sequelize): void {
       checkKind: required(TEXT), checkHint: required(TEXT), channel: BLOB, noticeState: { type: TEXT, defaultValue: 'waiting' }, noticeAt: DATE, noticeAnswer: TEXT,
       openCount: { type: INTEGER, defaultValue: 0 }, firstOpenedAt: DATE, lastOpenedAt: DATE, wrongTries: { type: INTEGER, defaultValue: 0 }, notForMeAt: DATE,
       passcodeHash: BLOB, passcodeSentAt: DATE, passcodeWrong: { type: INTEGER, defaultValue: 0 }, passcodePauses: { type: INTEGER, defaultValue: 0 }, passcodePausedUntil: DATE,
-      passcodeSpent: { type: INTEGER, defaultValue: 0 }, remindedAt: DATE, parentId: UUID, readerKind: required(TEXT), readerAccountId: UUID, arrivedAt: DATE, sealedShare: BLOB, sealedSummary: BLOB, question: BLOB, answerHash: BLOB, otherWayAt: DATE, otherWay: TEXT,
+      passcodeSpent: { type: INTEGER, defaultValue: 0 }, language: { type: TEXT, defaultValue: 'en' }, remindedAt: DATE, parentId: UUID, readerKind: required(TEXT), readerAccountId: UUID, arrivedAt: DATE, sealedShare: BLOB, sealedSummary: BLOB, question: BLOB, answerHash: BLOB, otherWayAt: DATE, otherWay: TEXT,
       unread: { type: BOOLEAN, defaultValue: true },
     },
     at('grants'),

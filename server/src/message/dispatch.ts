@@ -49,7 +49,7 @@ async function keptReader(context: Context, grant: NewGrant, sender: AccountRow,
     const account = await requireColleague(reader.accountId, grant.address);
     return { readerKind: reader.kind, readerAccountId: account.id, sealedShare: Buffer.from(reader.sealedShare), sealedSummary: Buffer.from(reader.sealedSummary), checkKind: 'account' as const, checkHint: '', noticeState: 'accepted' as const, noticeAt: leavesAt };
   }
-  return { readerKind: reader.kind, proofHash: createHash('sha256').update(await shareProof(reader.readerShare as Bytes)).digest(), ...(await keptChannel(context, grant.id, grant.address, reader.channel, sender)) };
+  return { readerKind: reader.kind, language: reader.language ?? 'en', proofHash: createHash('sha256').update(await shareProof(reader.readerShare as Bytes)).digest(), ...(await keptChannel(context, grant.id, grant.address, reader.channel, sender)) };
 }
 
 /** Adds one grant; for who reads by a link also the outbox row of the notice. A colleague finds it in Received at once. */

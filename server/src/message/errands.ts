@@ -6,7 +6,7 @@ import { record } from './grants';
 
 const readingRoom = ({ config: { office } }: Context) => ({ name: office.name, address: `reading-room@${office.mailDomain}` });
 
-interface Due { id: string; message_id: string; name: string; address: string; closes_at: Date; notice_at: Date; sender_name: string; sender_address: string }
+interface Due { id: string; message_id: string; name: string; address: string; closes_at: Date; notice_at: Date; sender_name: string; sender_address: string; language: string }
 
 /**
  * Reminds whoever has not opened what closes within their message's hours, once. The row is marked before the mail goes, so that two processes
@@ -25,13 +25,13 @@ export async function remindDue(context: Context): Promise<void> {
          AND d.notice_at < d.closes_at - make_interval(hours => dm.remind_hours)
        ORDER BY d.closes_at LIMIT 200 FOR UPDATE OF d SKIP LOCKED)
      AND m.id = g.message_id AND a.id = g.account_id
-     RETURNING g.id, g.message_id, g.name, g.address, g.closes_at, g.notice_at, a.name AS sender_name, a.address AS sender_address`,
+     RETURNING g.id, g.message_id, g.name, g.address, g.closes_at, g.notice_at, g.language, a.name AS sender_name, a.address AS sender_address`,
     [now],
   );
   const { office } = context.config;
   for (const one of due) {
     const raw = buildReminder({
-      messageId: `reminder-${one.id}@${office.mailDomain}`, date: now, officeName: office.name, from: readingRoom(context), to: { name: one.name, address: one.address }, language: 'en',
+      messageId: `reminder-${one.id}@${office.mailDomain}`, date: now, officeName: office.name, from: readingRoom(context), to: { name: one.name, address: one.address }, language: one.language,
       sender: { name: one.sender_name, address: one.sender_address }, closesAt: one.closes_at, zone: office.calendar.zone, noticeAt: one.notice_at,
     });
     const { outcome } = await context.mail.send({ from: `bounce@${office.mailDomain}`, to: one.address }, raw);

@@ -57,7 +57,7 @@ export async function forward(context: Context, grantId: string, input: Forward)
       await GrantRow.create(
         {
           id: input.id, messageId: parent.messageId, accountId: parent.accountId, parentId: parent.id, position: Math.max(...others.map(({ position }) => position)) + 1, address: checked.address, name: input.name, role: 'cc',
-          state: 'held', closesAt: held.closes_at, readerKind: 'link', houseShare: await context.secrets.sealBytes(input.houseShare, houseShareContext(input.id)), wrappedKey: Buffer.from(input.wrappedKey),
+          state: 'held', closesAt: held.closes_at, readerKind: 'link', language: parent.language, houseShare: await context.secrets.sealBytes(input.houseShare, houseShareContext(input.id)), wrappedKey: Buffer.from(input.wrappedKey),
           proofHash: createHash('sha256').update(await shareProof(input.readerShare as Bytes)).digest(), ...kept,
         },
         { transaction },

@@ -103,7 +103,7 @@ async function addReplyGrant(
   const { readerShare } = grant.reader;
   await GrantRow.create(
     {
-      ...common, readerKind: 'link', proofHash: createHash('sha256').update(await shareProof(readerShare as Bytes)).digest(), checkKind: beside.checkKind, checkHint: beside.checkHint,
+      ...common, readerKind: 'link', language: beside.language, proofHash: createHash('sha256').update(await shareProof(readerShare as Bytes)).digest(), checkKind: beside.checkKind, checkHint: beside.checkHint,
       channel: await context.secrets.sealText(target, channelContext(grant.id)),
     },
     { transaction },

@@ -85,11 +85,11 @@ async function transmit(context: Context, grant: HeldGrant, code: string): Promi
   const { office } = context.config;
   if (grant.channel === null) throw invalid('This access asks a question and sends no passcode.');
   const target = await context.secrets.openText(grant.channel, channelContext(grant.id));
-  if (grant.checkKind === 'voice') return context.phone.call(target, passcodeCall(code, office.name, 'en'), 'en', randomUUID());
-  if (grant.checkKind === 'text') return context.phone.text(target, passcodeText(code, office.name, PASSCODE_MINUTES, 'en'), randomUUID());
+  if (grant.checkKind === 'voice') return context.phone.call(target, passcodeCall(code, office.name, grant.language), grant.language, randomUUID());
+  if (grant.checkKind === 'text') return context.phone.text(target, passcodeText(code, office.name, PASSCODE_MINUTES, grant.language), randomUUID());
   const raw = buildPasscodeMail({
     messageId: `${randomUUID()}@${office.mailDomain}`, date: context.clock(), officeName: office.name, from: { name: office.name, address: `passcode@${office.mailDomain}` },
-    to: target, code, minutes: PASSCODE_MINUTES, language: 'en',
+    to: target, code, minutes: PASSCODE_MINUTES, language: grant.language,
   });
   return (await context.mail.send({ from: `bounce@${office.mailDomain}`, to: target }, raw)).outcome === 'accepted';
 }

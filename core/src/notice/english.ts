@@ -1,0 +1,29 @@
+import { type NoticeWords } from './notice-words';
+
+const minutesWord = (minutes: number): string => `${minutes} ${new Intl.PluralRules('en').select(minutes) === 'one' ? 'minute' : 'minutes'}`;
+
+export const english: NoticeWords = {
+  language: 'en',
+  subject: (sender) => `${sender} has left a message for you to read`,
+  greeting: (name) => (name === '' ? 'Good day,' : `Dear ${name},`),
+  opening: (sender, address, office) => `${sender} (${address}) of ${office} has written to you. The message is held in our reading room and is not in this mail.`,
+  openingOfReply: (sender, address, office) => `${sender} (${address}) has replied to all who read a message of ${office}. The reply is held in our reading room and is not in this mail.`,
+  openingPassedOn: (reader, address, sender, office) => `${reader} (${address}) has passed on to you a message from ${sender} of ${office}, who allows that. The message is held in our reading room and is not in this mail.`,
+  until: (date) => `You can read it until ${date}.`,
+  checkByText: (hint) => `When you open it, we send a passcode by text message to the phone ending in ${hint}.`,
+  checkByEmail: (hint) => `When you open it, we send a passcode to your other address, ${hint}.`,
+  checkByVoice: (hint) => `When you open it, we call the phone ending in ${hint} and read a passcode out.`,
+  checkByQuestion: 'When you open it, you are asked a question whose answer you and the sender know.',
+  alsoQuestion: 'You are also asked a question whose answer you and the sender know.',
+  openHere: 'Open it here:',
+  openButton: 'Open the message',
+  notForYou: 'If this is not for you, open nothing and delete this mail: without the passcode nobody can read it.',
+  whyALink: 'You did not expect this? Ring the sender on a number you already know before you open it.',
+  reminderSubject: (sender) => `Not read yet: a message from ${sender}`,
+  reminder: (sender, date) => `${sender} left a message for you that you have not opened. Its link is in our mail of ${date}; we don’t keep it and can’t repeat it here.`,
+  receiptSubject: (reader) => `${reader} has opened your message`,
+  receipt: (reader, address, date, reference) => `${reader} (${address}) opened your message${reference === '' ? '' : ` with the reference ${reference}`} for the first time on ${date}.`,
+  passcodeSubject: (code) => `${code} is your passcode`,
+  passcode: (code, office, minutes) => `${code} is your passcode for the message from ${office}. It works once, for ${minutesWord(minutes)}. We never ask for it by phone.`,
+  passcodeCall: (digits, office) => `This is a call from the reading room of ${office}. Your passcode is: ${digits}. Once more: ${digits}. Nobody from ${office} will ever ask you for it.`,
+};

@@ -1,0 +1,29 @@
+import { type NoticeWords } from './notice-words';
+
+const minutesWord = (minutes: number): string => `${minutes} ${new Intl.PluralRules('de').select(minutes) === 'one' ? 'Minute' : 'Minuten'}`;
+
+export const german: NoticeWords = {
+  language: 'de',
+  subject: (sender) => `${sender} hat eine Nachricht für Sie hinterlegt`,
+  greeting: (name) => (name === '' ? 'Guten Tag,' : `Guten Tag ${name},`),
+  opening: (sender, address, office) => `${sender} (${address}) von ${office} hat Ihnen geschrieben. Die Nachricht liegt in unserem Leseraum und nicht in dieser Mail.`,
+  openingOfReply: (sender, address, office) => `${sender} (${address}) hat allen geantwortet, die eine Nachricht von ${office} lesen. Die Antwort liegt in unserem Leseraum und nicht in dieser Mail.`,
+  openingPassedOn: (reader, address, sender, office) => `${reader} (${address}) hat eine Nachricht von ${sender} von ${office} an Sie weitergegeben; ${sender} erlaubt das. Die Nachricht liegt in unserem Leseraum und nicht in dieser Mail.`,
+  until: (date) => `Sie können sie bis ${date} lesen.`,
+  checkByText: (hint) => `Wenn Sie sie öffnen, schicken wir einen Code per SMS an das Telefon, das auf ${hint} endet.`,
+  checkByEmail: (hint) => `Wenn Sie sie öffnen, schicken wir einen Code an Ihre andere Adresse, ${hint}.`,
+  checkByVoice: (hint) => `Wenn Sie sie öffnen, rufen wir das Telefon an, das auf ${hint} endet, und lesen einen Code vor.`,
+  checkByQuestion: 'Wenn Sie sie öffnen, werden Sie etwas gefragt, worauf nur Sie und der Absender die Antwort kennen.',
+  alsoQuestion: 'Außerdem werden Sie etwas gefragt, worauf nur Sie und der Absender die Antwort kennen.',
+  openHere: 'Hier öffnen:',
+  openButton: 'Nachricht öffnen',
+  notForYou: 'Ist sie nicht für Sie, öffnen Sie nichts und löschen Sie diese Mail: ohne den Code kann sie niemand lesen.',
+  whyALink: 'Sie haben das nicht erwartet? Rufen Sie den Absender unter einer Nummer an, die Sie schon kennen, bevor Sie sie öffnen.',
+  reminderSubject: (sender) => `Noch nicht gelesen: eine Nachricht von ${sender}`,
+  reminder: (sender, date) => `${sender} hat eine Nachricht für Sie hinterlegt, die Sie noch nicht geöffnet haben. Ihr Link steht in unserer Mail von ${date}; wir bewahren ihn nicht auf und können ihn hier nicht wiederholen.`,
+  receiptSubject: (reader) => `${reader} hat Ihre Nachricht geöffnet`,
+  receipt: (reader, address, date, reference) => `${reader} (${address}) hat Ihre Nachricht${reference === '' ? '' : ` mit dem Zeichen ${reference}`} am ${date} zum ersten Mal geöffnet.`,
+  passcodeSubject: (code) => `${code} ist Ihr Code`,
+  passcode: (code, office, minutes) => `${code} ist Ihr Code für die Nachricht von ${office}. Er gilt einmal, ${minutesWord(minutes)} lang. Wir fragen nie am Telefon danach.`,
+  passcodeCall: (digits, office) => `Hier ist der Leseraum von ${office}. Ihr Code lautet: ${digits}. Noch einmal: ${digits}. Niemand von ${office} wird Sie je danach fragen.`,
+};

@@ -1,0 +1,29 @@
+/** Everything notices and passcodes say: a language is one of these. */
+export interface NoticeWords {
+  language: string;
+  subject(senderName: string): string;
+  greeting(name: string): string;
+  opening(senderName: string, senderAddress: string, officeName: string): string;
+  /** When the sender is a reader who replied to all. */
+  openingOfReply(senderName: string, senderAddress: string, officeName: string): string;
+  openingPassedOn(readerName: string, readerAddress: string, senderName: string, officeName: string): string;
+  until(date: string): string;
+  checkByText(hint: string): string;
+  checkByEmail(hint: string): string;
+  checkByVoice(hint: string): string;
+  checkByQuestion: string;
+  alsoQuestion: string;
+  openHere: string;
+  openButton: string;
+  notForYou: string;
+  whyALink: string;
+  reminderSubject(senderName: string): string;
+  /** `noticeDate` is when the notice with the link left. */
+  reminder(senderName: string, noticeDate: string): string;
+  receiptSubject(readerName: string): string;
+  receipt(readerName: string, readerAddress: string, date: string, reference: string): string;
+  passcodeSubject(code: string): string;
+  passcode(code: string, officeName: string, minutes: number): string;
+  /** Read out by a machine: digits apart, said twice. */
+  passcodeCall(digits: string, officeName: string): string;
+}

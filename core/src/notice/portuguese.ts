@@ -1,0 +1,29 @@
+import { type NoticeWords } from './notice-words';
+
+const minutesWord = (minutes: number): string => `${minutes} ${new Intl.PluralRules('pt-PT').select(minutes) === 'one' ? 'minuto' : 'minutos'}`;
+
+export const portuguese: NoticeWords = {
+  language: 'pt',
+  subject: (sender) => `${sender} deixou-lhe uma mensagem para ler`,
+  greeting: (name) => (name === '' ? 'Bom dia,' : `Bom dia, ${name},`),
+  opening: (sender, address, office) => `${sender} (${address}), de ${office}, escreveu-lhe. A mensagem está guardada na nossa sala de leitura e não vem neste correio.`,
+  openingOfReply: (sender, address, office) => `${sender} (${address}) respondeu a todos os que leem uma mensagem de ${office}. A resposta está guardada na nossa sala de leitura e não vem neste correio.`,
+  openingPassedOn: (reader, address, sender, office) => `${reader} (${address}) passou-lhe uma mensagem de ${sender}, de ${office}, que o permite. A mensagem está guardada na nossa sala de leitura e não vem neste correio.`,
+  until: (date) => `Pode lê-la até ${date}.`,
+  checkByText: (hint) => `Ao abri-la, enviamos um código por SMS para o telefone que termina em ${hint}.`,
+  checkByEmail: (hint) => `Ao abri-la, enviamos um código para o seu outro endereço, ${hint}.`,
+  checkByVoice: (hint) => `Ao abri-la, ligamos para o telefone que termina em ${hint} e lemos um código.`,
+  checkByQuestion: 'Ao abri-la, é-lhe feita uma pergunta cuja resposta só o remetente e a pessoa destinatária conhecem.',
+  alsoQuestion: 'É-lhe feita também uma pergunta cuja resposta só o remetente e a pessoa destinatária conhecem.',
+  openHere: 'Abra aqui:',
+  openButton: 'Abrir a mensagem',
+  notForYou: 'Se não é para si, não abra nada e apague este correio: sem o código ninguém a pode ler.',
+  whyALink: 'Não esperava isto? Antes de abrir, ligue ao remetente para um número que já conhece.',
+  reminderSubject: (sender) => `Ainda por ler: uma mensagem de ${sender}`,
+  reminder: (sender, date) => `${sender} deixou-lhe uma mensagem que ainda não abriu. A ligação está no nosso correio de ${date}; não a guardamos e não a podemos repetir aqui.`,
+  receiptSubject: (reader) => `${reader} abriu a sua mensagem`,
+  receipt: (reader, address, date, reference) => `${reader} (${address}) abriu a sua mensagem${reference === '' ? '' : ` com a referência ${reference}`} pela primeira vez em ${date}.`,
+  passcodeSubject: (code) => `${code} é o seu código`,
+  passcode: (code, office, minutes) => `${code} é o seu código para a mensagem de ${office}. Serve uma vez, durante ${minutesWord(minutes)}. Nunca o pedimos por telefone.`,
+  passcodeCall: (digits, office) => `Daqui fala a sala de leitura de ${office}. O seu código é: ${digits}. Mais uma vez: ${digits}. Ninguém de ${office} lho pedirá.`,
+};

@@ -2,9 +2,9 @@
 import { doorPerSecond } from './door';
 import { lists } from './lists';
 import { sealing } from './sealing';
+import { type Row } from './row';
 import { weights } from './weights';
 
-export interface Row { what: string; value: string; aim: string }
 
 const rows: Row[] = [];
 for (const measure of [sealing, weights, doorPerSecond, lists]) {

@@ -5,7 +5,7 @@ import { type AddressInfo } from 'node:net';
 import { enterPasscode, sendPasscode } from '../contract/src/room';
 import { shareProof } from '../core/src/locks/room/grant';
 import { demoMessage, openHouse, send } from '../server/test/house';
-import { type Row } from './bench';
+import { type Row } from './row';
 
 const TURNS = 5;
 const REQUESTS = 600;

@@ -3,7 +3,7 @@ import { desk } from '../server/src/message/desk';
 import { listSent } from '../server/src/message/sent';
 import { run } from '../server/src/data/database';
 import { openHouse } from '../server/test/house';
-import { type Row } from './bench';
+import { type Row } from './row';
 
 const OPEN = 60;
 const median = (list: number[]): number => [...list].sort((a, b) => a - b)[Math.floor(list.length / 2)]!;
@@ -13,8 +13,8 @@ export async function lists(): Promise<Row[]> {
   const { account } = await house.worker('maren.oduya');
   const { db } = house.server.context;
   const fill = async (from: number, to: number): Promise<void> => {
-    await run(db, `INSERT INTO messages (id, account_id, reference, handling, size, sent_at, request_digest)
-      SELECT md5('m' || n)::uuid, $1, '', '{"closesAt":"2030-01-01T00:00:00Z","check":"text","rights":{"reply":true,"save":true}}', 1000, now() - n * interval '1 minute', '\\x00' FROM generate_series($2::int, $3::int) n`, [account.id, from, to]);
+    await run(db, `INSERT INTO messages (id, thread_id, account_id, reference, handling, size, sent_at, request_digest)
+      SELECT md5('m' || n)::uuid, md5('m' || n)::uuid, $1, '', '{"closesAt":"2030-01-01T00:00:00Z","check":"text","question":false,"watermark":false,"audience":"anyone","rights":{"reply":true,"replyAll":false,"forward":false,"print":true,"copy":true,"save":true}}', 1000, now() - n * interval '1 minute', '\\x00' FROM generate_series($2::int, $3::int) n`, [account.id, from, to]);
     await run(db, `INSERT INTO grants (id, message_id, account_id, position, address, name, role, state, closes_at, ended_at, house_share, wrapped_key, proof_hash, check_kind, check_hint, channel)
       SELECT md5('g' || n)::uuid, md5('m' || n)::uuid, $1, 0, 'x@postbox.example', '', 'to', CASE WHEN n <= $4 THEN 'held' ELSE 'closed' END, now() + interval '5 days', CASE WHEN n <= $4 THEN NULL ELSE now() END,
         CASE WHEN n <= $4 THEN '\\x00'::bytea END, CASE WHEN n <= $4 THEN '\\x00'::bytea END, '\\x00', 'text', '', CASE WHEN n <= $4 THEN '\\x00'::bytea END FROM generate_series($2::int, $3::int) n`, [account.id, from, to, OPEN]);

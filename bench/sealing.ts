@@ -3,7 +3,7 @@ import { chromium } from '@playwright/test';
 import { build } from 'esbuild';
 import { createServer } from 'node:http';
 import { type AddressInfo } from 'node:net';
-import { type Row } from './bench';
+import { type Row } from './row';
 
 const SIZE = 25_000_000;
 const TURNS = 9;

@@ -4,7 +4,7 @@ import { readConfig } from '../server/src/config';
 import { startServer } from '../server/src/server';
 import { seedDemo } from '../server/src/demo/seed';
 import { startWorld } from '../standins/src/world';
-import { type Row } from './bench';
+import { type Row } from './row';
 import { freshDatabase } from './database';
 
 async function scriptBytes(page: Page, visit: () => Promise<void>): Promise<{ kilobytes: number; seconds: number }> {

@@ -6,9 +6,8 @@ import { type Access, type Endpoint, rawBytes } from '@under-lock/contract/endpo
 import { z } from 'zod';
 import { SESSION_COOKIE, type SignedIn, signedIn } from '../account/session';
 import { type Context } from '../context';
-import { type ReaderSessionRow } from '../data/models';
 import { invalid, Problem } from '../problem';
-import { isReader } from '../room/room';
+import { isReader, type ReaderSession } from '../room/room';
 import { readBody } from './body';
 
 type Out<T> = T extends z.ZodType ? z.output<T> : never;
@@ -20,7 +19,7 @@ export interface Request<E extends Endpoint> {
   /** Whoever calls a `worker` or `administrator` endpoint. */
   who: SignedIn;
   /** Whoever calls a `reader` endpoint. */
-  reader: ReaderSessionRow;
+  reader: ReaderSession;
   ip: string;
   http: RouterContext;
 }

@@ -156,7 +156,7 @@ export function routes(context: Context): { router: Router; mounted: Set<Endpoin
   mount(roomApi.listReplies, async ({ params }) => ({ replies: await listReplies(context, params.id) }));
   mount(roomApi.getReplyPart, ({ params }) => readReplyPart(context, params.id, params.replyId, params.index));
   mount(roomApi.leaveRoom, async ({ params, reader, http }) => {
-    await leaveRoom(reader);
+    await leaveRoom(context, reader);
     readerCookie(http, params.id, null);
   });
   return { router, mounted };

@@ -6,7 +6,7 @@ import { buildPasscodeMail, passcodeCall, passcodeText } from '@under-lock/core/
 import { makePasscode, maySendPasscode, PASSCODE_LIFE_MS, PASSCODE_RESEND_MS, type PasscodeState, tryAnswer, tryPasscode } from '@under-lock/core/identity/passcode';
 import { type Transaction } from 'sequelize';
 import { type Context } from '../context';
-import { run } from '../data/database';
+import { rows, run } from '../data/database';
 import { AccountRow, GrantRow, MessageRow, ReaderSessionRow } from '../data/models';
 import { countOpening, heldFor, type HeldGrant as HeldForReader, readHeldPart, released, type Use, recordUse } from '../message/release';
 import { answerHash, channelContext, record } from '../message/grants';
@@ -17,6 +17,7 @@ const PASSCODE_MINUTES = PASSCODE_LIFE_MS / 60_000;
 
 const link = { kind: 'link' } as const;
 
+const UUID = /^[\da-f]{8}(-[\da-f]{4}){3}-[\da-f]{12}$/i;
 const tokenHash = (token: string): Buffer => createHash('sha256').update(token).digest();
 
 const nothingThere = (): Problem => new Problem('wrong-link', 404, 'There is nothing under this link');
@@ -45,10 +46,20 @@ function requireProof(grant: GrantRow, proof: Uint8Array): void {
   if (grant.proofHash === null || !timingSafeEqual(createHash('sha256').update(proof).digest(), grant.proofHash)) throw new Problem('wrong-link', 404, 'The link is not complete');
 }
 
-export async function isReader(context: Context, grantId: string, token: string | undefined): Promise<ReaderSessionRow | undefined> {
-  if (token === undefined) return undefined;
-  const session = await ReaderSessionRow.findOne({ where: { tokenHash: tokenHash(token), grantId } });
-  return session !== null && session.expiresAt > context.clock() ? session : undefined;
+/** A passed identity check: who holds its token reads this access until it expires. */
+export interface ReaderSession {
+  tokenHash: Buffer;
+  grantId: string;
+  /** It has been counted as an opening. */
+  counted: boolean;
+}
+
+/** Asked with every request of a reader, so in one plain query. */
+export async function isReader(context: Context, grantId: string, token: string | undefined): Promise<ReaderSession | undefined> {
+  if (token === undefined || !UUID.test(grantId)) return undefined;
+  const hash = tokenHash(token);
+  const [session] = await rows<{ counted: boolean }>(context.db, 'SELECT counted FROM reader_sessions WHERE token_hash = $1 AND grant_id = $2 AND expires_at > $3', [hash, grantId, context.clock()]);
+  return session === undefined ? undefined : { tokenHash: hash, grantId, counted: session.counted };
 }
 
 /** Who wrote what this grant opens: the account, or the reader whose reply it is. */
@@ -175,14 +186,17 @@ export async function identify(context: Context, id: string, proof: Uint8Array, 
 }
 
 /** The house's half and what frames the message. Counted once a session, so that a reload is not a second opening. */
-export async function openRoom(context: Context, id: string, session: ReaderSessionRow) {
-  const about = async (grant: HeldForReader) => ({ ...(await released(context, grant)), reader: { name: grant.name, address: grant.address }, openedBefore: grant.open_count - (session.counted ? 1 : 0) });
-  if (session.counted) return about(await heldFor(context, link, id));
+export async function openRoom(context: Context, id: string, session: ReaderSession) {
+  const about = async (grant: HeldForReader, openedBefore: number) => ({ ...(await released(context, grant)), reader: { name: grant.name, address: grant.address }, openedBefore });
+  if (session.counted) {
+    const grant = await heldFor(context, link, id);
+    return about(grant, grant.open_count - 1);
+  }
   return context.db.transaction(async (transaction) => {
     const grant = await heldFor(context, link, id, transaction);
     await countOpening(context, grant, transaction);
-    await session.update({ counted: true }, { transaction });
-    return about({ ...grant, open_count: grant.open_count + 1 });
+    await run(context.db, 'UPDATE reader_sessions SET counted = true WHERE token_hash = $1', [session.tokenHash], transaction);
+    return about({ ...grant, open_count: grant.open_count + 1 }, grant.open_count);
   });
 }
 
@@ -211,4 +225,4 @@ export async function sayNotForMe(context: Context, id: string, proof: Uint8Arra
   await record(context, { messageId: grant.messageId, grantId: id, kind: 'not-for-me' });
 }
 
-export const leaveRoom = (session: ReaderSessionRow): Promise<void> => session.destroy();
+export const leaveRoom = async (context: Context, { tokenHash: hash }: ReaderSession): Promise<void> => void (await run(context.db, 'DELETE FROM reader_sessions WHERE token_hash = $1', [hash]));

@@ -1,0 +1,1 @@
+export interface Row { what: string; value: string; aim: string }

@@ -5,7 +5,6 @@ import { sealing } from './sealing';
 import { type Row } from './row';
 import { weights } from './weights';
 
-
 const rows: Row[] = [];
 for (const measure of [sealing, weights, doorPerSecond, lists]) {
   const measured = await measure();

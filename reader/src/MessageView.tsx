@@ -98,7 +98,7 @@ export function MessageView({ content, handling, reader, officeName, now, pdfBas
       <View style={styles.terms}>
         <Text>{words.until('')}<Text kind="strong">{momentInWords(closesAt, now, zone, language)}</Text>{`, ${distanceInWords(closesAt, now, zone, language)}`}</Text>
         <TimeBar left={whole <= 0 ? 0 : (closesAt.getTime() - now.getTime()) / whole} />
-        <Text kind="small" tone="soft">{[...rightsSentences(handling), words.honest].join(' ')}</Text>
+        <Text kind="small" tone="soft">{[...rightsSentences(handling), ...(rights.copy ? [] : [words.honest])].join(' ')}</Text>
       </View>
       {content.html === '' ? <Text style={styles.text}>{content.text}</Text> : <HtmlFrame html={content.html} title={content.subject} selectable={rights.copy} />}
       {rights.print ? <Row><Button label={words.print} describe={words.printAll} onPress={() => print()} /></Row> : null}

@@ -1,4 +1,4 @@
-import { ActivityIndicator, Pressable, StyleSheet, Text } from 'react-native';
+import { ActivityIndicator, Pressable, StyleSheet, Text, type TextStyle } from 'react-native';
 import { border, colour, radius, space, type } from './tokens';
 
 interface Props {
@@ -46,7 +46,7 @@ export function TextButton({ label, onPress, describe, tone = 'sea' }: { label: 
 const styles = StyleSheet.create({
   base: {
     minHeight: space.touch, paddingHorizontal: space.l, paddingVertical: space.s, borderRadius: radius.m, borderWidth: border.hair, flexDirection: 'row', alignItems: 'center',
-    justifyContent: 'center', gap: space.s,
+    justifyContent: 'center', gap: space.s, maxWidth: '100%',
   },
   main: { backgroundColor: colour.sea, borderColor: colour.sea },
   plain: { backgroundColor: colour.paper, borderColor: colour.sea },
@@ -55,7 +55,7 @@ const styles = StyleSheet.create({
   wide: { alignSelf: 'stretch', flexGrow: 1 },
   pressed: { opacity: 0.8 },
   disabled: { backgroundColor: colour.quiet, borderColor: colour.line },
-  label: { ...type.strong, textAlign: 'center' },
+  label: { ...type.strong, textAlign: 'center', flexShrink: 1, overflowWrap: 'anywhere' } as TextStyle,
   disabledLabel: { color: colour.soft },
   text: { minHeight: space.touch, justifyContent: 'center', alignSelf: 'flex-start' },
   underlined: { ...type.label, textDecorationLine: 'underline' },

@@ -63,7 +63,7 @@ const styles = StyleSheet.create({
   ringChosen: { borderColor: colour.sea },
   dot: { width: 10, height: 10, borderRadius: 5, backgroundColor: colour.sea },
   words: { flex: 1 },
-  check: { flexDirection: 'row', gap: space.m, alignItems: 'center', minHeight: space.touch, paddingHorizontal: space.s },
+  check: { flexDirection: 'row', gap: space.m, alignItems: 'center', minHeight: space.touch, paddingVertical: space.xs, paddingHorizontal: space.s },
   box: { width: 22, height: 22, borderRadius: radius.s, borderWidth: border.strong, borderColor: colour.edge, alignItems: 'center', justifyContent: 'center', backgroundColor: colour.paper },
   boxOn: { backgroundColor: colour.sea, borderColor: colour.sea },
 });

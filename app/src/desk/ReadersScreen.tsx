@@ -1,9 +1,9 @@
 /** Who can still read what, by firm and person, and one step to end it across messages. */
 import { listReaders, type OpenReader, withdrawFromReaders } from '@under-lock/contract/message';
 import { distanceInWords, momentInWords } from '@under-lock/core/when';
-import { Banner, Button, Dialog, Empty, Field, Line, Loading, Panel, Row, Section, Text } from '@under-lock/ui';
+import { Banner, Button, Dialog, Empty, Field, Line, Loading, Panel, Row, Section, space, Text, TextButton } from '@under-lock/ui';
 import { useState } from 'react';
-import { StyleSheet } from 'react-native';
+import { StyleSheet, View } from 'react-native';
 import useSWR from 'swr';
 import { api } from '../api';
 import { useNow, zone } from '../clock';
@@ -56,10 +56,13 @@ export function ReadersScreen() {
             <Section key={domain} title={domain} aside={count(sum(people, 'accesses'), 'access', 'accesses')}>
               <Panel>
                 {people.map((one, index) => (
-                  <Line key={one.address} last={index === people.length - 1 && people.length < 2}>
-                    <Text kind="strong" style={styles.wrap}>{who(one)}</Text>
-                    <Text kind="small" tone="soft" style={styles.wrap}>{`${one.address} · can read ${count(one.messages, 'message', 'messages')}, opened ${one.opened} · the last closes ${momentInWords(one.latest, now, zone)}, ${distanceInWords(one.latest, now, zone)}`}</Text>
-                    <Row><Button kind="stop" label="Withdraw everything" describe={`Withdraw everything from ${who(one)}`} onPress={() => setAsking({ title: who(one), readers: [one] })} /></Row>
+                  <Line key={one.address} last={index === people.length - 1 && people.length < 2} style={styles.person}>
+                    <View style={styles.about}>
+                      <Text kind="strong" style={styles.wrap}>{who(one)}</Text>
+                      <Text kind="small" tone="soft" style={styles.wrap}>{one.address}</Text>
+                      <Text kind="small" tone="soft">{`Can read ${count(one.messages, 'message', 'messages')}, opened ${one.opened} · the last closes ${momentInWords(one.latest, now, zone)}, ${distanceInWords(one.latest, now, zone)}`}</Text>
+                    </View>
+                    <TextButton tone="brick" label="Withdraw everything" describe={`Withdraw everything from ${who(one)}`} onPress={() => setAsking({ title: who(one), readers: [one] })} />
                   </Line>
                 ))}
                 {people.length < 2 ? null : <Line last><Row><Button kind="stop" label={`Withdraw everything from ${domain}`} onPress={() => setAsking({ title: domain, readers: people })} /></Row></Line>}
@@ -84,4 +87,8 @@ export function ReadersScreen() {
   );
 }
 
-const styles = StyleSheet.create({ wrap: { overflowWrap: 'anywhere' } as object });
+const styles = StyleSheet.create({
+  person: { flexDirection: 'row', flexWrap: 'wrap', alignItems: 'center', justifyContent: 'space-between', columnGap: space.l },
+  about: { flexGrow: 1, flexShrink: 1, flexBasis: 300, gap: space.xs },
+  wrap: { overflowWrap: 'anywhere' } as object,
+});

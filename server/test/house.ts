@@ -3,6 +3,7 @@ import { createClient, type Client } from '@under-lock/contract/client';
 import * as accountApi from '@under-lock/contract/account';
 import * as blobApi from '@under-lock/contract/blob';
 import * as messageApi from '@under-lock/contract/message';
+import { makeKeyPair } from '@under-lock/core/account/key-pair';
 import { type Bytes, randomBytes } from '@under-lock/core/bytes';
 import { type HandlingTerms, NO_RIGHTS } from '@under-lock/core/handling/handling';
 import { RECOMMENDED_HASHING } from '@under-lock/core/account/password';
@@ -34,6 +35,8 @@ export interface Worker {
   account: accountApi.Account;
   authKey: Bytes;
 }
+
+export type KeyPair = Awaited<ReturnType<typeof makeKeyPair>>;
 
 const clusterUrl = (): string => {
   const url = process.env.UNDERLOCK_TEST_CLUSTER;
@@ -111,6 +114,13 @@ export async function openHouse(settings: Record<string, string> = {}): Promise<
       await world.stop();
     },
   });
+}
+
+/** Gives a colleague the key pair they are sealed to, as the app does at their first sign-in. */
+export async function giveKeyPair({ client }: Worker): Promise<KeyPair> {
+  const key = await makeKeyPair();
+  await client(accountApi.putAccountKey, { body: { suite: key.suite, publicKey: key.publicKey, sealedPrivateKey: randomBytes(61) } });
+  return key;
 }
 
 export const demoMessage = (over: Partial<MessageContent> = {}): MessageContent => ({

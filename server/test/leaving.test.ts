@@ -1,14 +1,12 @@
 /** Sending later and taking back: until it leaves nobody is told and nobody can read; taken back, nothing of it stays. */
-import { putAccountKey } from '@under-lock/contract/account';
 import * as messageApi from '@under-lock/contract/message';
 import { getReceived, listReceived, openReceived } from '@under-lock/contract/received';
 import { lookAtRoom, sendPasscode } from '@under-lock/contract/room';
-import { makeKeyPair, sealSummary, sealTo, shareContext } from '@under-lock/core/account/key-pair';
-import { randomBytes } from '@under-lock/core/bytes';
+import { sealSummary, sealTo, shareContext } from '@under-lock/core/account/key-pair';
 import { shareProof } from '@under-lock/core/locks/room/grant';
 import { randomUUID } from 'node:crypto';
 import { rows } from '../src/data/database';
-import { demoMessage, eventually, type House, openHouse, prepare, upload, type Worker } from './house';
+import { demoMessage, eventually, giveKeyPair, type House, type KeyPair, openHouse, prepare, upload, type Worker } from './house';
 
 const HOUR = 3_600_000;
 const pell = 'pell.anders@postbox.example';
@@ -16,12 +14,11 @@ const pell = 'pell.anders@postbox.example';
 let house: House;
 let maren: Worker;
 let tobias: Worker;
-let key: Awaited<ReturnType<typeof makeKeyPair>>;
+let key: KeyPair;
 beforeAll(async () => {
   house = await openHouse();
   [maren, tobias] = [await house.worker('maren.oduya'), await house.worker('tobias.quill')];
-  key = await makeKeyPair();
-  await tobias.client(putAccountKey, { body: { suite: key.suite, publicKey: key.publicKey, sealedPrivateKey: randomBytes(61) } });
+  key = await giveKeyPair(tobias);
 });
 beforeEach(() => {
   house.clock.real = true;

@@ -3,22 +3,21 @@ import { listColleagues, putAccountKey } from '@under-lock/contract/account';
 import * as messageApi from '@under-lock/contract/message';
 import { getReceived, getReceivedPart, listReceived, markReceived, openReceived, recordReceivedUse } from '@under-lock/contract/received';
 import { lookAtRoom } from '@under-lock/contract/room';
-import { makeKeyPair, openFrom, openSummary, sealSummary, sealTo, shareContext } from '@under-lock/core/account/key-pair';
+import { openFrom, openSummary, sealSummary, sealTo, shareContext } from '@under-lock/core/account/key-pair';
 import { concat, randomBytes } from '@under-lock/core/bytes';
 import { joinKey } from '@under-lock/core/locks/room/grant';
 import { openFromRoom } from '@under-lock/core/locks/room/open';
-import { demoMessage, type House, openHouse, prepare, upload, type Worker } from './house';
+import { demoMessage, giveKeyPair, type House, type KeyPair, openHouse, prepare, upload, type Worker } from './house';
 
 let house: House;
 let maren: Worker;
 let tobias: Worker;
 let ines: Worker;
-let key: Awaited<ReturnType<typeof makeKeyPair>>;
+let key: KeyPair;
 beforeAll(async () => {
   house = await openHouse();
   [maren, tobias, ines] = [await house.worker('maren.oduya'), await house.worker('tobias.quill'), await house.worker('ines.varga')];
-  key = await makeKeyPair();
-  await tobias.client(putAccountKey, { body: { suite: key.suite, publicKey: key.publicKey, sealedPrivateKey: randomBytes(61) } });
+  key = await giveKeyPair(tobias);
 });
 afterEach(() => {
   house.clock.real = true;

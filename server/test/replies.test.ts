@@ -1,9 +1,8 @@
 /** Replies from the reading room: to whom the server says, once, sealed for each, under what they answer; and the conversation on the office's side. */
-import { putAccountKey } from '@under-lock/contract/account';
 import * as messageApi from '@under-lock/contract/message';
 import { getReceived, getReceivedPart, listReceived, openReceived } from '@under-lock/contract/received';
 import * as roomApi from '@under-lock/contract/room';
-import { makeKeyPair, openFrom, sealSummary, sealTo, shareContext } from '@under-lock/core/account/key-pair';
+import { openFrom, sealSummary, sealTo, shareContext } from '@under-lock/core/account/key-pair';
 import { type Bytes, concat, randomBytes } from '@under-lock/core/bytes';
 import { NO_RIGHTS } from '@under-lock/core/handling/handling';
 import { sealContent } from '@under-lock/core/locks/room/content';
@@ -13,17 +12,16 @@ import { openOwnCopy, sealOwnCopy } from '@under-lock/core/locks/room/own-copy';
 import { buildMessage } from '@under-lock/core/message/build';
 import { randomUUID } from 'node:crypto';
 import { rows } from '../src/data/database';
-import { demoMessage, eventually, type House, linkFromMail, openHouse, send, upload, prepare, type Worker } from './house';
+import { demoMessage, eventually, giveKeyPair, type House, type KeyPair, linkFromMail, openHouse, send, upload, prepare, type Worker } from './house';
 
 let house: House;
 let maren: Worker;
 let tobias: Worker;
-let key: Awaited<ReturnType<typeof makeKeyPair>>;
+let key: KeyPair;
 beforeAll(async () => {
   house = await openHouse();
   [maren, tobias] = [await house.worker('maren.oduya'), await house.worker('tobias.quill')];
-  key = await makeKeyPair();
-  await maren.client(putAccountKey, { body: { suite: key.suite, publicKey: key.publicKey, sealedPrivateKey: randomBytes(61) } });
+  key = await giveKeyPair(maren);
 });
 afterEach(() => {
   house.clock.real = true;
@@ -199,8 +197,7 @@ test('uploads that come to nothing make room for the next, four at a time', asyn
 });
 
 test('a colleague whose message forbids replies is not answered in its conversation', async () => {
-  const tobiasKey = await makeKeyPair();
-  await tobias.client(putAccountKey, { body: { suite: tobiasKey.suite, publicKey: tobiasKey.publicKey, sealedPrivateKey: randomBytes(61) } });
+  const tobiasKey = await giveKeyPair(tobias);
   const prepared = await prepare(demoMessage({ files: [], to: [{ name: '', address: tobias.account.address }] }), { terms: { rights: NO_RIGHTS } });
   const [{ id, address, name, role, houseShare, wrappedKey, readerShare }] = prepared.dispatch.grants as [(typeof prepared.dispatch.grants)[0]];
   await upload(maren.client, prepared.contentBlobId, prepared.content);

@@ -96,6 +96,12 @@ const beyondTheEdge = (page: Page): Promise<string[]> => page.evaluate(() => [..
   })
   .map((element) => `${element.tagName} ${(element.ariaLabel ?? element.innerText ?? '').slice(0, 60)}`));
 
+async function expectCalmAndWhole(page: Page): Promise<void> {
+  expect(await beyondTheEdge(page)).toEqual([]);
+  await expect.poll(() => page.evaluate(() => document.getAnimations().filter(({ playState }) => playState === 'running').length)).toBe(0);
+  await expectAccessible(page);
+}
+
 test('at 200 % zoom nothing leaves the window, and with motion reduced nothing moves', async ({ browser, house }) => {
   // 1280x800 at 200 % is a window of 640x400 to the page.
   const context = await browser.newContext({ viewport: { width: 640, height: 400 }, deviceScaleFactor: 2, reducedMotion: 'reduce', locale: 'en-GB', timezoneId: 'Europe/Lisbon' });
@@ -105,12 +111,24 @@ test('at 200 % zoom nothing leaves the window, and with motion reduced nothing m
     await page.goto(`${house.origin}/${path}`);
     await expect(page.getByRole('heading', { name: heading, level: 1 })).toBeVisible();
     await expect(page.getByRole('progressbar')).toHaveCount(0);
-    expect(await beyondTheEdge(page)).toEqual([]);
-    await expect.poll(() => page.evaluate(() => document.getAnimations().filter(({ playState }) => playState === 'running').length)).toBe(0);
-    await expectAccessible(page);
+    await expectCalmAndWhole(page);
   }
   await page.goto(`${house.origin}/write`);
   await page.getByLabel('Subject').click();
   await page.getByRole('button', { name: 'As they see it' }).click({ trial: true });
+
+  const reading = await context.newPage();
+  await reading.goto(await latestLink(house, pell));
+  const texted = await latestText(house, '+447700900417');
+  const send = reading.getByRole('button', { name: 'Send me the passcode' });
+  await send.waitFor();
+  await expectCalmAndWhole(reading);
+  await send.click();
+  await expect(async () => expect(await latestText(house, '+447700900417')).not.toBe(texted)).toPass();
+  await reading.getByLabel('Passcode', { exact: true }).fill(/\d{6}/.exec(await latestText(house, '+447700900417'))![0]);
+  await expectCalmAndWhole(reading);
+  await reading.keyboard.press('Enter');
+  await reading.getByRole('button', { name: 'Reply to Maren Oduya' }).click();
+  await expectCalmAndWhole(reading);
   await context.close();
 });

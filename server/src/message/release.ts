@@ -5,7 +5,7 @@ import { type Transaction } from 'sequelize';
 import { readPart } from '../blob/blob';
 import { type Context } from '../context';
 import { rows, run } from '../data/database';
-import { type MessageRow } from '../data/models';
+import { type GrantRow, type MessageRow } from '../data/models';
 import { notFound, Problem } from '../problem';
 import { houseShareContext, record } from './grants';
 
@@ -30,12 +30,18 @@ export interface HeldGrant {
 /** Who asks: the holder of a link, or the account the share was sealed to. */
 export type Reader = { kind: 'link' } | { kind: 'account'; accountId: string };
 
+/** @throws Problem `grant-closed`, `grant-withdrawn` */
+export function requireOpen(state: GrantRow['state'], closesAt: Date, now: Date): void {
+  if (state === 'withdrawn') throw new Problem('grant-withdrawn', 410, 'The sender has withdrawn this message');
+  if (state === 'closed' || closesAt <= now) throw new Problem('grant-closed', 410, 'This message is closed');
+}
+
 /**
  * The grant and its message if they can be read now, in one query; locked when a transaction is given. Read without a lock it is still
  * all or nothing: ending an access takes its shares in one transaction. @throws Problem `not-found`, `grant-closed`, `grant-withdrawn`
  */
 export async function heldFor(context: Context, reader: Reader, id: string, transaction?: Transaction): Promise<HeldGrant> {
-  const [row] = await rows<HeldGrant & { state: 'held' | 'closed' | 'withdrawn' }>(
+  const [row] = await rows<HeldGrant & { state: GrantRow['state'] }>(
     context.db,
     `SELECT g.id, g.message_id, g.name, g.address, g.state, g.closes_at, g.house_share, g.wrapped_key, g.sealed_share, g.open_count, g.last_opened_at, g.unread, m.receipt, m.handling, m.size, m.content_blob_id
      FROM grants g JOIN messages m ON m.id = g.message_id WHERE g.id = $1 AND g.reader_kind = $2 AND g.reader_account_id IS NOT DISTINCT FROM $3 AND (g.arrived_at IS NULL OR g.arrived_at <= $4)${transaction === undefined ? '' : ' FOR UPDATE OF g'}`,
@@ -43,8 +49,7 @@ export async function heldFor(context: Context, reader: Reader, id: string, tran
     transaction,
   );
   if (row === undefined) throw notFound('This message');
-  if (row.state === 'withdrawn') throw new Problem('grant-withdrawn', 410, 'The sender has withdrawn this message');
-  if (row.state === 'closed' || row.closes_at <= context.clock()) throw new Problem('grant-closed', 410, 'This message is closed');
+  requireOpen(row.state, row.closes_at, context.clock());
   return row;
 }
 

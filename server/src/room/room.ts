@@ -8,7 +8,7 @@ import { type Transaction } from 'sequelize';
 import { type Context } from '../context';
 import { rows, run } from '../data/database';
 import { AccountRow, GrantRow, MessageRow, ReaderSessionRow } from '../data/models';
-import { countOpening, heldFor, type HeldGrant as HeldForReader, readHeldPart, released, type Use, recordUse } from '../message/release';
+import { countOpening, heldFor, type HeldGrant as HeldForReader, readHeldPart, released, requireOpen, type Use, recordUse } from '../message/release';
 import { answerHash, channelContext, record } from '../message/grants';
 import { invalid, Problem } from '../problem';
 
@@ -37,8 +37,7 @@ async function heldGrant(context: Context, id: string, transaction?: Transaction
   const grant = await findGrant(context, id, transaction);
   // A colleague's access has no link: under this door there is nothing.
   if (grant.readerKind !== 'link') throw nothingThere();
-  if (grant.state === 'withdrawn') throw new Problem('grant-withdrawn', 410, 'The sender has withdrawn this message');
-  if (grant.state === 'closed' || grant.closesAt <= context.clock()) throw new Problem('grant-closed', 410, 'This message is closed');
+  requireOpen(grant.state, grant.closesAt, context.clock());
   return grant as HeldGrant;
 }
 
@@ -196,7 +195,7 @@ export async function openRoom(context: Context, id: string, session: ReaderSess
     const grant = await heldFor(context, link, id, transaction);
     await countOpening(context, grant, transaction);
     await run(context.db, 'UPDATE reader_sessions SET counted = true WHERE token_hash = $1', [session.tokenHash], transaction);
-    return about({ ...grant, open_count: grant.open_count + 1 }, grant.open_count);
+    return about(grant, grant.open_count);
   });
 }
 

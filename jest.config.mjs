@@ -5,8 +5,8 @@ const plain = (name) => ({
   testMatch: ['<rootDir>/test/**/*.test.ts'],
   transform: { '^.+\\.m?[jt]sx?$': '../scripts/jest-esbuild.cjs' },
   // Packages published as ES modules only.
-  transformIgnorePatterns: ['node_modules/(?!(@scure|hash-wasm|postal-mime|openpgp|fast-check|pure-rand)/)'],
+  transformIgnorePatterns: ['node_modules/(?!(@scure|@libpdf|@noble|micro-rsa-dsa-dh|lru-cache|pako|hash-wasm|postal-mime|openpgp|fast-check|pure-rand)/)'],
   moduleNameMapper: { '^@under-lock/(core|contract|server|standins)/(.*)$': '<rootDir>/../$1/src/$2' },
 });
 
-export default { projects: [plain('core'), plain('contract'), plain('server'), '<rootDir>/app/jest.config.js'], testTimeout: 30_000 };
+export default { projects: [plain('core'), plain('contract'), plain('server'), '<rootDir>/app/jest.config.js', '<rootDir>/reader/jest.config.js'], testTimeout: 30_000 };

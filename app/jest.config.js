@@ -4,6 +4,7 @@ module.exports = {
   rootDir: __dirname,
   preset: 'jest-expo/web',
   testMatch: ['<rootDir>/test/**/*.test.{ts,tsx}'],
+  setupFiles: ['<rootDir>/../scripts/jest-browser.cjs'],
   moduleNameMapper: {
     '^@under-lock/ui$': '<rootDir>/../ui/src/index.ts',
     '^@under-lock/ui/watermark$': '<rootDir>/../ui/src/Watermark.tsx',
@@ -13,5 +14,5 @@ module.exports = {
     '^@under-lock/(core|contract)/(.*)$': '<rootDir>/../$1/src/$2',
     '^react-native$': 'react-native-web',
   },
-  transformIgnorePatterns: ['node_modules/(?!((jest-)?react-native|@react-native|expo|@expo|react-navigation|@react-navigation|@scure|postal-mime|comlink|swr|zod|dompurify))'],
+  transformIgnorePatterns: ['node_modules/(?!((jest-)?react-native|@react-native|expo|@expo|react-navigation|@react-navigation|@scure|@hpke|postal-mime|comlink|swr|zod|dompurify))'],
 };

@@ -1,12 +1,18 @@
-/** The table of contents of the measurements. */
+/** The table of contents of the measurements; `npm run bench -- lists` runs one of them. */
+import { certificates } from './certificates';
 import { doorPerSecond } from './door';
-import { lists } from './lists';
+import { heldLists, lists } from './lists';
+import { firstLook } from './look';
+import { manyRecipients } from './many';
 import { sealing } from './sealing';
 import { type Row } from './row';
 import { weights } from './weights';
 
 const rows: Row[] = [];
-for (const measure of [sealing, weights, doorPerSecond, lists]) {
+const measures = { sealing, certificates, weights, doorPerSecond, lists, heldLists, manyRecipients, firstLook };
+const [wanted] = process.argv.slice(2);
+for (const [name, measure] of Object.entries(measures)) {
+  if (wanted !== undefined && wanted !== name) continue;
   const measured = await measure();
   rows.push(...measured);
   for (const { what, value, aim } of measured) process.stdout.write(`${what.padEnd(78)} ${value.padStart(12)}   aim ${aim}\n`);

@@ -2,7 +2,7 @@
 import { createTransport } from 'nodemailer';
 import { type BrowserContext, type Page } from '@playwright/test';
 import pg from 'pg';
-import { expect, latestLink, phone, test } from './house';
+import { expect, type House, phone, test } from './house';
 import { hostileBodies } from './hostile-bodies';
 
 /** Everything that would be a success for the attacker. */
@@ -48,11 +48,24 @@ test('seventy hostile bodies are shown, and none of them gets anywhere', async (
   }
 });
 
+/** The link of somebody who has been told and has not opened it. */
+async function unopenedLink(house: House, database: pg.Client): Promise<{ link: string; grantId: string }> {
+  const { rows } = await database.query<{ id: string; address: string }>(`SELECT id, address FROM grants WHERE state = 'held' AND check_kind = 'text' AND notice_state = 'accepted' AND open_count = 0 AND passcode_sent_at IS NULL AND passcode_paused_until IS NULL`);
+  for (const { id, address } of rows) {
+    const { messages } = (await (await fetch(`${house.outside}/mailboxes/${encodeURIComponent(address)}`)).json()) as { messages: { id: string }[] };
+    for (const { id: mailId } of messages) {
+      const { text } = (await (await fetch(`${house.outside}/mails/${mailId}`)).json()) as { text: string };
+      const [link] = new RegExp(`http:\\S+/room/${id}#\\S+`).exec(text) ?? [];
+      if (link !== undefined) return { link, grantId: id };
+    }
+  }
+  throw new Error('Everybody has opened everything');
+}
+
 test('whoever follows a link without being a person spends nothing: GET, HEAD, prefetch, a page loaded and never touched', async ({ browser, house }) => {
-  const link = await latestLink(house, 'pell.anders@postbox.example');
-  const [, grantId] = /room\/([\da-f-]+)/.exec(link)!;
   const database = new pg.Client({ connectionString: house.databaseUrl });
   await database.connect();
+  const { link, grantId } = await unopenedLink(house, database);
   const row = async () => (await database.query('SELECT * FROM grants WHERE id = $1', [grantId])).rows[0] as object;
   const events = async () => (await database.query('SELECT count(*) FROM events WHERE grant_id = $1', [grantId])).rows[0] as object;
   const texts = async () => JSON.stringify(((await (await fetch(`${house.outside}/phones`)).json()) as { phones: { texts: unknown[] }[] }).phones.map((one) => one.texts.length));

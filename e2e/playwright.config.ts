@@ -1,10 +1,10 @@
 import { defineConfig } from '@playwright/test';
 
-/** One house, one worker: the demo's people meet in one database. */
+/** Two at a time, each in a house of its own; within a house the demo's people meet in one database, so a test relies on nobody else's. */
 export default defineConfig({
   testDir: '.',
   testMatch: '*.spec.ts',
-  workers: 1,
+  workers: 2,
   fullyParallel: false,
   timeout: 240_000, // a whole path with a dozen axe runs on a slow, shared machine
   expect: { timeout: 20_000 },

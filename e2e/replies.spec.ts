@@ -18,7 +18,7 @@ test('a reply with a file comes back under lock, survives a cut line, is answere
   await signIn(page, house);
   const [before, beforeYard] = [await mailCount(house, pell), await mailCount(house, yard)];
   await page.getByRole('link', { name: 'Write', exact: true }).click();
-  for (const one of ['pell', 'saltmarsh']) {
+  for (const one of ['pell', 'Saltmarsh Yard']) {
     await page.getByRole('combobox', { name: 'To' }).fill(one);
     await page.getByRole('option').first().click();
   }

@@ -7,7 +7,7 @@ const picture = async (page: Page, name: string): Promise<void> => {
   await page.screenshot({ path: `docs/screenshots/${name}.png` });
 };
 
-test('pictures', async ({ page, context, house }) => {
+test('pictures', async ({ page, context, browser, house }) => {
   test.setTimeout(180_000);
   const link = await latestLink(house, 'pell.anders@postbox.example');
   await page.setViewportSize(phone);
@@ -44,6 +44,30 @@ test('pictures', async ({ page, context, house }) => {
   await picture(page, 'write-phone');
   await page.setViewportSize(desktop);
   await picture(page, 'write-wide');
+  await page.getByRole('button', { name: 'As they see it' }).click();
+  await page.getByRole('radio', { name: 'Before reading' }).click();
+  await page.getByRole('dialog').getByRole('button', { name: 'Send me the passcode' }).waitFor();
+  await picture(page, 'seen-wide');
+
+  await page.getByRole('button', { name: 'Back to writing' }).click();
+  await page.setViewportSize(phone);
+  await page.getByRole('link', { name: 'Keys', exact: true }).click();
+  await page.getByRole('button', { name: 'Get a certificate', exact: true }).click();
+  await page.getByRole('button', { name: 'Make the key and ask' }).click();
+  await page.getByText('● valid').waitFor();
+  await page.getByRole('button', { name: /^Fingerprint/ }).click();
+  await picture(page, 'key-phone');
+  await page.setViewportSize(desktop);
+  await page.getByRole('link', { name: 'People', exact: true }).click();
+  await page.getByRole('link', { name: /records@harbourclinic.example/ }).click();
+  await page.getByRole('button', { name: 'Look in the directory' }).click();
+  await page.getByRole('button', { name: /^Take it/ }).click();
+  await page.getByText('Nobody has compared').waitFor();
+  await page.getByRole('link', { name: 'Write', exact: true }).click();
+  await page.getByRole('button', { name: /Begin a new one|New message|Another/ }).click({ timeout: 2000 }).catch(() => undefined);
+  await page.getByRole('combobox', { name: 'To' }).fill('records@harbourclinic.example,');
+  await page.getByText(/Opens in their own mail program/).waitFor();
+  await picture(page, 'copy-wide');
 
   const reading = await context.newPage();
   await reading.setViewportSize(phone);
@@ -63,4 +87,17 @@ test('pictures', async ({ page, context, house }) => {
   await reading.goto(`${house.origin}/outside`);
   await reading.getByRole('link', { name: /Mailbox pell/ }).waitFor();
   await picture(reading, 'outside-phone');
+  await reading.goto(`${house.origin}/room/list`);
+  await reading.getByLabel('Your mail address').fill('mira.talvik@saltmarsh.example');
+  await reading.getByLabel('Password', { exact: true }).fill('seven lanterns at low tide');
+  await reading.getByRole('button', { name: 'Sign in' }).click();
+  await reading.getByText('Photographs of the damage').waitFor();
+  await picture(reading, 'list-phone');
+
+  const office = await (await browser.newContext({ viewport: desktop, locale: 'en-GB', timezoneId: 'Europe/Lisbon' })).newPage();
+  await signIn(office, house, 2);
+  await office.getByRole('link', { name: 'Office', exact: true }).click();
+  await office.getByRole('button', { name: 'Word the notices' }).click();
+  await office.getByRole('button', { name: 'Word them yourself' }).click();
+  await picture(office, 'notices-wide');
 });

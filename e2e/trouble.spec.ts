@@ -73,6 +73,7 @@ test('a file that is too large is refused by name; a script in a text or a file 
   await addFiles(page, [{ name: '..\\..\\<img src=x onerror=alert(1)>.txt', mimeType: 'text/plain', buffer: Buffer.from('harmless') }]);
   await expect(page.getByText('_img src=x onerror=alert(1)_.txt')).toBeVisible();
   await page.getByRole('button', { name: 'As they see it' }).click();
+  await page.getByRole('dialog').getByRole('radio', { name: 'The message' }).click();
   await expect(page.getByRole('dialog').getByRole('heading', { name: /<script>alert\(1\)<\/script> ?Bcc/ })).toBeVisible();
   expect(complaints).toEqual([]);
 });

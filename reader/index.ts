@@ -1,9 +1,9 @@
 import './load-chunks';
 import { AppRegistry } from 'react-native';
-import { RoomPage } from './src/RoomPage';
+import { Pages } from './src/Pages';
 import { chooseLanguage } from './src/words/words';
 
-AppRegistry.registerComponent('room', () => RoomPage);
+AppRegistry.registerComponent('room', () => Pages);
 
 void chooseLanguage(navigator.languages).then(() => {
   const root = document.getElementById('root');

@@ -107,6 +107,7 @@ async function announce(port, dir) {
     const demo = JSON.parse(readFileSync(`${dir}/demo.json`, 'utf8'));
     lines.push('', 'Sign in as:');
     for (const one of demo.signIns) lines.push(`  ${one.address.padEnd(32)} ${one.password.padEnd(26)} recovery code ${one.recoveryCode}`);
+    if (demo.reader !== undefined) lines.push(`  A reader with a list of her own: ${demo.reader.address}, ${demo.reader.password}, at ${demo.reader.list}`);
     lines.push(`  A new colleague sets up at ${demo.invitation}`, '', `Mailboxes and phones of the outside world: http://127.0.0.1:${port}/outside`, 'Papers to send: demo/papers');
   }
   process.stdout.write(`${lines.join('\n')}\n\nCtrl-C stops everything.\n`);

@@ -1,15 +1,15 @@
 /** `npm test`: installs what is missing (Chromium, PostgreSQL, node_modules), then types, lint, boundaries, unit tests and browser tests. The last line counts them all. */
 import { mkdirSync, readFileSync, rmSync } from 'node:fs';
-import { chromium, ensureDebian, ensureModules, poppler, postgres } from './ground/packages.mjs';
+import { chromium, dkimpy, ensureDebian, ensureModules, jwcrypto, openssl, poppler, postgres, pyCryptography, qpdf, vectors } from './ground/packages.mjs';
 import { at } from './ground/paths.mjs';
-import { run } from './ground/run.mjs';
+import { run, runAside } from './ground/run.mjs';
 
 let passed = 0;
 let failed = 0;
 
 async function check(name, command, args) {
-  process.stdout.write(`\n== ${name}\n`);
-  const code = await run(command, args);
+  const { code, output } = await runAside(command, args);
+  process.stdout.write(`\n== ${name}\n${output}`);
   if (code === 0) passed += 1;
   else failed += 1;
 }
@@ -31,27 +31,34 @@ async function counted(name, args, env, reportFile, read) {
 }
 
 async function main() {
-  await ensureDebian([postgres, chromium, poppler]);
+  await ensureDebian([postgres, chromium, poppler, dkimpy, qpdf, jwcrypto, openssl, vectors, pyCryptography]);
   await ensureModules();
   mkdirSync(at('test-results'), { recursive: true });
   const bin = (name) => at('node_modules', name);
   const node = process.execPath;
-  await check('types, core and server', node, [bin('typescript/bin/tsc'), '--noEmit', '-p', 'tsconfig.json']);
-  await check('types, app and reader', node, [bin('typescript/bin/tsc'), '--noEmit', '-p', 'app/tsconfig.json']);
-  await check('lint', node, [bin('eslint/bin/eslint.js'), '.', '--max-warnings', '0']);
-  await check('boundaries', node, [bin('dependency-cruiser/bin/dependency-cruise.mjs'), '--config', '.dependency-cruiser.cjs', 'core', 'contract', 'server', 'ui', 'app', 'reader', 'standins']);
-
   const { startTestCluster } = await import('./ground/testing.mjs');
   const { buildServer, buildWeb } = await import('./ground/build.mjs');
+
+  /** What needs no database goes beside the unit tests: they keep one core busy. */
+  async function beside() {
+    await check('types, core and server', node, [bin('typescript/bin/tsc'), '--noEmit', '-p', 'tsconfig.json']);
+    await check('types, app and reader', node, [bin('typescript/bin/tsc'), '--noEmit', '-p', 'app/tsconfig.json']);
+    await check('lint', node, [bin('eslint/bin/eslint.js'), '.', '--max-warnings', '0']);
+    await check('boundaries', node, [bin('dependency-cruiser/bin/dependency-cruise.mjs'), '--config', '.dependency-cruiser.cjs', 'core', 'contract', 'server', 'ui', 'app', 'reader', 'standins']);
+    await buildServer();
+    await buildWeb();
+  }
+
   rmSync(at('.tmp', 'test'), { recursive: true, force: true });
   const cluster = await startTestCluster();
   const env = { ...process.env, UNDERLOCK_TEST_CLUSTER: cluster.url('postgres') };
   try {
     const jestReport = at('test-results', 'unit.json');
+    const besides = beside();
+    // Seen to below, also when the unit tests throw first.
+    besides.catch(() => undefined);
     await counted('unit tests', [bin('jest/bin/jest.js'), '--json', `--outputFile=${jestReport}`], env, jestReport, (report) => ({ passed: report.numPassedTests, failed: report.numFailedTests + report.numRuntimeErrorTestSuites }));
-    process.stdout.write('\n== build\n');
-    await buildServer();
-    await buildWeb();
+    await besides;
     await counted('browser tests', [bin('@playwright/test/cli.js'), 'test', '-c', 'e2e/playwright.config.ts'], env, at('test-results', 'e2e.json'), ({ stats }) => ({ passed: stats.expected, failed: stats.unexpected + stats.flaky }));
   } finally {
     await cluster.stop();

@@ -1,12 +1,6 @@
 import { z } from 'zod';
 import { address, bytes, endpoint, id, instant, line } from './endpoint';
-
-export const hashingSchema = z.object({
-  salt: bytes(16, 64),
-  memoryKiB: z.number().int(),
-  iterations: z.number().int(),
-  parallelism: z.number().int(),
-});
+import { hashingSchema, publicKeySchema } from './keys';
 
 const authKey = bytes(32, 32);
 /** What a new password leaves with the server: never the password. */
@@ -19,8 +13,6 @@ const phone = z.string().regex(/^\+[1-9]\d{4,14}$/);
 /** `phone` is the person's own, known so that it is never taken for a recipient's. */
 export const accountSchema = z.object({ id, address, name: z.string(), title: z.string(), role: z.enum(['worker', 'administrator']), phone: phone.optional() });
 
-/** An account's HPKE public key; `suite` says which (core/account/key-pair). */
-export const publicKeySchema = z.object({ suite: z.number().int(), publicKey: bytes(32, 2000) });
 export type Account = z.infer<typeof accountSchema>;
 
 export const sessionSchema = z.object({

@@ -6,9 +6,10 @@ import { z } from 'zod';
 z.config({ jitless: true });
 
 /**
- * Who may call: `anybody`; a signed-in `worker`; an `administrator`; the `reader` who passed the identity check of the grant named in the path.
+ * Who may call: `anybody`; a signed-in `worker`; an `administrator`; the `reader` who passed the identity check of the grant named in the path;
+ * a `registered` reader who is signed in.
  */
-export type Access = 'anybody' | 'worker' | 'administrator' | 'reader';
+export type Access = 'anybody' | 'worker' | 'administrator' | 'reader' | 'registered';
 
 export interface Endpoint<P extends z.ZodType = z.ZodType, Q extends z.ZodType = z.ZodType, B extends z.ZodType = z.ZodType, R extends z.ZodType = z.ZodType> {
   method: 'GET' | 'POST' | 'PUT' | 'DELETE';

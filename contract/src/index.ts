@@ -1,14 +1,17 @@
 /** Every endpoint there is: mounted by the server, walked by the test of who may call what. */
 import * as account from './account';
 import * as blob from './blob';
+import * as certificate from './certificate';
 import { type Endpoint } from './endpoint';
 import * as message from './message';
 import * as office from './office';
 import * as preset from './preset';
 import * as received from './received';
+import * as registered from './registered';
 import * as room from './room';
 import * as vault from './vault';
+import * as writing from './writing';
 
 const isEndpoint = (value: unknown): value is Endpoint => typeof value === 'object' && value !== null && 'method' in value && 'access' in value;
 
-export const allEndpoints: readonly Endpoint[] = [account, blob, message, office, preset, received, room, vault].flatMap((feature) => Object.values(feature).filter(isEndpoint));
+export const allEndpoints: readonly Endpoint[] = [account, blob, certificate, message, office, preset, received, registered, room, vault, writing].flatMap((feature) => Object.values(feature).filter(isEndpoint));

@@ -1,38 +1,35 @@
-import { handlingSchema as coreHandling, IDENTITY_CHECKS } from '@under-lock/core/handling/handling';
+import { WAYS_KNOWN } from '@under-lock/core/handling/handling';
+import { noticeLookSchema } from '@under-lock/core/notice/look';
 import { LANGUAGES } from '@under-lock/core/people/language';
+import { STATEMENT_FORMAT } from '@under-lock/core/statement/format';
 import { z } from 'zod';
+import { type Channel, channelSchema, GRANT_STATES, type GrantState, handlingSchema } from './access';
 import { address, bytes, endpoint, id, instant, line } from './endpoint';
 
-export const handlingSchema = coreHandling.extend({ closesAt: instant });
-
-/** The shared question, sealed for who holds the link, and the proof of its answer. */
-const questionSchema = z.object({ sealed: bytes(30, 1000), answerProof: bytes(16, 16) });
-/**
- * How a reader is known. `target` is an E.164 number or a second address; the server seals it at rest and never shows it again.
- * A question alone has no target; with a passcode both are asked.
- */
-export const channelSchema = z.discriminatedUnion('kind', [
-  z.object({ kind: z.enum(IDENTITY_CHECKS).exclude(['question']), target: z.string().min(3).max(254), question: questionSchema.optional() }),
-  z.object({ kind: z.literal('question'), question: questionSchema }),
-]);
-export type Channel = z.infer<typeof channelSchema>;
+export { type Channel, channelSchema, GRANT_STATES, type GrantState, handlingSchema };
 
 const readerSchema = z.discriminatedUnion('kind', [
   /** `readerShare` passes through to the notice and is wiped once that is delivered. */
   z.object({ kind: z.literal('link'), channel: channelSchema, readerShare: bytes(32, 32), language: z.enum(LANGUAGES).optional() }),
   /** A colleague: the share is sealed to their account key, no notice is needed. */
   z.object({ kind: z.literal('account'), accountId: id, sealedShare: bytes(60, 2000), sealedSummary: bytes(29, 2000) }),
+  /** A registered reader: the share is sealed to their key, the notice's link carries none. */
+  z.object({ kind: z.literal('registered'), readerId: id, sealedShare: bytes(60, 2000), sealedSummary: bytes(29, 2000), language: z.enum(LANGUAGES).optional() }),
 ]);
 
 const newGrantSchema = z.object({ id, address, name: line(200), role: z.enum(['to', 'cc']), houseShare: bytes(32, 32), wrappedKey: bytes(61, 61), reader: readerSchema });
 export type NewGrant = z.infer<typeof newGrantSchema>;
 export type NewLinkGrant = NewGrant & { reader: { kind: 'link' } };
 
+/** A copy that leaves as a mail of its own, exactly as the blob holds it. */
+const newCopySchema = z.object({
+  id, lock: z.enum(['certificate']), blobId: id,
+  recipients: z.array(z.object({ id, address, name: line(200), role: z.enum(['to', 'cc']) })).min(1).max(1000),
+});
+export type NewCopy = z.infer<typeof newCopySchema>;
+
 export const NOTICE_STATES = ['waiting', 'accepted', 'junk', 'refused', 'bounced'] as const;
 export type NoticeState = (typeof NOTICE_STATES)[number];
-export const GRANT_STATES = ['held', 'closed', 'withdrawn'] as const;
-export type GrantState = (typeof GRANT_STATES)[number];
-
 export const grantSchema = z.object({
   id,
   address: z.string(),
@@ -42,7 +39,7 @@ export const grantSchema = z.object({
   closesAt: instant,
   /** When it was closed or withdrawn. */
   endedAt: instant.optional(),
-  check: z.object({ kind: z.enum([...IDENTITY_CHECKS, 'account']), hint: z.string(), question: z.boolean() }),
+  check: z.object({ kind: z.enum(WAYS_KNOWN), hint: z.string(), question: z.boolean() }),
   notice: z.object({ state: z.enum(NOTICE_STATES), at: instant.optional(), answer: z.string().optional() }),
   opened: z.object({ count: z.number().int(), first: instant.optional(), last: instant.optional() }),
   /** Given by a reader who passed it on, and beside whose access it stands. */
@@ -53,14 +50,19 @@ export const grantSchema = z.object({
   pausedUntil: instant.optional(),
   /** The wrong tries are used up: nobody can try until the sender lets them. */
   stopped: z.boolean(),
+  /** A registered reader has forgotten their password: it opens for nobody until it is given again. With the time they asked for that. */
+  lost: z.object({ askedAt: instant.optional() }).optional(),
   /** The reader asked for another way to be known. */
   otherWay: z.object({ at: instant, wish: z.string() }).optional(),
 });
 export type Grant = z.infer<typeof grantSchema>;
 
+export const sentCopySchema = z.object({ id, lock: z.enum(['certificate']), address: z.string(), name: z.string(), role: z.enum(['to', 'cc']), state: z.enum(NOTICE_STATES), at: instant.optional(), answer: z.string().optional() });
+export type SentCopy = z.infer<typeof sentCopySchema>;
+
 export const EVENT_KINDS = [
   'dispatched', 'notice-accepted', 'notice-junk', 'notice-refused', 'notice-bounced', 'notice-again', 'passcode-sent', 'passcode-failed', 'passcode-wrong', 'passcode-paused', 'answer-wrong', 'passcode-stopped', 'tries-renewed',
-  'replied', 'passed-on', 'reminded', 'receipt-sent', 'opened', 'saved', 'printed', 'not-for-me', 'other-way-asked', 'closing-moved', 'channel-changed', 'withdrawn', 'closed', 'given-again', 'purged',
+  'replied', 'passed-on', 'reminded', 'receipt-sent', 'opened', 'saved', 'printed', 'not-for-me', 'other-way-asked', 'closing-moved', 'channel-changed', 'withdrawn', 'closed', 'given-again', 'purged', 'password-lost', 'give-again-asked', 'statement-made', 'copy-accepted', 'copy-junk', 'copy-refused', 'copy-bounced',
 ] as const;
 export type EventKind = (typeof EVENT_KINDS)[number];
 export const eventSchema = z.object({
@@ -68,6 +70,8 @@ export const eventSchema = z.object({
   /** True when the recipient had opened it before; said with `withdrawn`. */
   hadOpened: z.boolean().optional(),
   closesAt: instant.optional(),
+  /** Whose copy it is about. */
+  address: z.string().optional(),
 });
 export type MessageEvent = z.infer<typeof eventSchema>;
 
@@ -79,9 +83,12 @@ export const sentSchema = z.object({
   size: z.number().int(),
   handling: handlingSchema,
   presetName: z.string(),
+  presetId: id.optional(),
   /** Vault item `sent` with the message's id, sealed: subject, keys, shares. */
   summary: bytes(0, 2_000_000),
   grants: z.array(grantSchema),
+  /** What went as a copy of their own: nobody can close or withdraw it. */
+  copies: z.array(sentCopySchema),
 });
 export type SentMessage = z.infer<typeof sentSchema>;
 
@@ -97,7 +104,9 @@ export const dispatchMessage = endpoint({
     /** When it is to leave, for sending later; the office's seconds for taking it back pass in any case. */
     leavesAt: instant.optional(),
     summary: bytes(29, 2_000_000),
-    grants: z.array(newGrantSchema).min(1).max(1000),
+    /** May be none when everybody gets a copy. */
+    grants: z.array(newGrantSchema).max(1000),
+    copies: z.array(newCopySchema).max(10).optional(),
   }),
   /** `sentAt` is when it leaves. `already`: an earlier try of the same dispatch had arrived; nothing was done twice. */
   reply: z.object({ sentAt: instant, already: z.boolean() }),
@@ -115,13 +124,14 @@ export const getSent = endpoint({
     events: z.array(eventSchema),
     contentBlobId: id.optional(),
     /** SHA-256 of each notice as it left, by grant. */
-    notices: z.array(z.object({ grantId: id, sentAt: instant, messageId: z.string(), sha256: bytes(32, 32) })),
+    notices: z.array(z.object({ grantId: id, sentAt: instant, messageId: z.string(), sha256: bytes(32, 32), /** How the office's notices looked then; ours without one. */ lookId: id.optional() })),
+    looks: z.record(z.string(), noticeLookSchema),
   }),
 });
 const forGrants = z.array(id).min(1).max(1000);
 export const moveClosing = endpoint({ method: 'POST', path: '/api/messages/:id/closing', access: 'worker', params: z.object({ id }), body: z.object({ grantIds: forGrants, closesAt: instant }), reply: z.object({ moved: z.number() }) });
 export const withdrawGrants = endpoint({ method: 'POST', path: '/api/messages/:id/withdraw', access: 'worker', params: z.object({ id }), body: z.object({ grantIds: forGrants }), reply: z.object({ withdrawn: z.number(), hadOpened: z.number() }) });
-export const tellAgain = endpoint({ method: 'POST', path: '/api/messages/:id/grants/:grantId/notice', access: 'worker', params: z.object({ id, grantId: id }), body: z.object({ readerShare: bytes(32, 32) }) });
+export const tellAgain = endpoint({ method: 'POST', path: '/api/messages/:id/grants/:grantId/notice', access: 'worker', params: z.object({ id, grantId: id }), body: z.object({ readerShare: bytes(32, 32).optional() }) });
 export const changeChannel = endpoint({ method: 'PUT', path: '/api/messages/:id/grants/:grantId/channel', access: 'worker', params: z.object({ id, grantId: id }), body: channelSchema });
 /** The sender vouches: whoever used up the wrong tries may try again. */
 export const renewTries = endpoint({ method: 'POST', path: '/api/messages/:id/grants/:grantId/tries', access: 'worker', params: z.object({ id, grantId: id }) });
@@ -131,7 +141,25 @@ export const giveAgain = endpoint({
   body: z.object({ replaces: id, grant: newGrantSchema, closesAt: instant, summary: bytes(29, 2_000_000) }),
 });
 
-export const NEED_KINDS = ['notice-failed', 'other-way', 'passcode-paused', 'not-opened', 'closing-unopened', 'not-for-me'] as const;
+/** What ended, signed by the office; the file's other half, the subject, only the sender has. @see conflict when none of these has ended */
+export const makeStatement = endpoint({
+  method: 'POST', path: '/api/messages/:id/statement', access: 'worker', params: z.object({ id }), body: z.object({ grantIds: forGrants }),
+  reply: z.object({
+    statement: z.object({
+      format: z.literal(STATEMENT_FORMAT), id, madeAt: z.string(), office: z.object({ name: z.string(), domain: z.string() }),
+      message: z.object({ id, reference: z.string(), sentAt: z.string(), sender: z.object({ name: z.string(), address: z.string() }), contentSha256: z.string().optional() }),
+      ended: z.array(z.object({
+        id, reader: z.object({ name: z.string(), address: z.string() }), state: z.enum(['withdrawn', 'closed']), endedAt: z.string(), meansDestroyed: z.literal(true),
+        opened: z.object({ count: z.number().int(), first: z.string().optional(), last: z.string().optional() }),
+      })),
+      stillOpen: z.number().int(),
+    }),
+    jws: z.string(),
+    key: z.object({ kty: z.literal('EC'), crv: z.literal('P-256'), x: z.string(), y: z.string() }),
+  }),
+});
+
+export const NEED_KINDS = ['give-again', 'notice-failed', 'other-way', 'passcode-paused', 'not-opened', 'closing-unopened', 'not-for-me'] as const;
 export const getDesk = endpoint({
   method: 'GET', path: '/api/desk', access: 'worker',
   query: z.object({ zone: z.string().max(60).optional() }),

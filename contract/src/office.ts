@@ -1,5 +1,6 @@
+import { noticeLookSchema } from '@under-lock/core/notice/look';
 import { z } from 'zod';
-import { endpoint } from './endpoint';
+import { endpoint, instant } from './endpoint';
 
 /** What everybody's page may know about the office. */
 export const officeSchema = z.object({
@@ -13,9 +14,22 @@ export const officeSchema = z.object({
   unopenedAfterDays: z.number(),
   /** Where the reading room is served. */
   roomOrigin: z.string(),
+  /** The office's own words and colour for notices and the reading room. */
+  look: noticeLookSchema,
+  /** Thumbprint of the key that statements are signed with. */
+  statementKey: z.string(),
   /** Where the simulated outside world answers, when it runs. */
   outsideUrl: z.string().optional(),
 });
 export type Office = z.infer<typeof officeSchema>;
 
 export const getOffice = endpoint({ method: 'GET', path: '/api/office', access: 'anybody', reply: officeSchema });
+export const putNoticeLook = endpoint({ method: 'PUT', path: '/api/office/look', access: 'administrator', body: noticeLookSchema });
+
+/** DKIM: what the office publishes in its DNS, so that mail hosts can tell its mail from somebody else's. */
+const signingKeysSchema = z.object({
+  keys: z.array(z.object({ selector: z.string(), createdAt: instant, replacedAt: instant.optional(), record: z.object({ name: z.string(), value: z.string() }) })),
+});
+export type SigningKeys = z.infer<typeof signingKeysSchema>;
+export const listSigningKeys = endpoint({ method: 'GET', path: '/api/office/signing-keys', access: 'administrator', reply: signingKeysSchema });
+export const replaceSigningKey = endpoint({ method: 'POST', path: '/api/office/signing-keys', access: 'administrator' });

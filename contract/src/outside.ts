@@ -10,6 +10,8 @@ export const mailListSchema = z.object({
 export const mailSchema = z.object({
   id: z.string(), receivedAt: when, from: z.object({ name: z.string(), address: z.string() }), to: z.array(z.object({ name: z.string(), address: z.string() })),
   subject: z.string(), text: z.string(), html: z.string(), junk: z.boolean(), files: z.array(z.object({ name: z.string(), type: z.string(), size: z.number() })), source: z.string(),
+  /** How it was locked, where this mailbox's program could open it. */
+  lock: z.object({ encrypted: z.boolean(), signedBy: z.array(z.string()) }).optional(),
 });
 export const phonesSchema = z.object({ phones: z.array(z.object({ number: z.string(), owner: z.string(), texts: z.array(z.object({ id: z.string(), at: when, text: z.string(), spoken: z.boolean() })) })) });
 

@@ -1,7 +1,7 @@
 /** Mail › Received: messages held for an account, opened under its own sign-in. */
 import { z } from 'zod';
 import { bytes, endpoint, id, instant, rawBytes } from './endpoint';
-import { handlingSchema } from './message';
+import { handlingSchema, USES } from './access';
 
 export const receivedSchema = z.object({
   grantId: id,
@@ -35,6 +35,5 @@ export const openReceived = endpoint({
 });
 export const getReceivedPart = endpoint({ method: 'GET', path: '/api/received/:id/parts/:index', access: 'worker', params: z.object({ id, index: z.coerce.number().int().min(0).max(1000) }), reply: rawBytes });
 export const markReceived = endpoint({ method: 'PUT', path: '/api/received/:id/unread', access: 'worker', params: z.object({ id }), body: z.object({ unread: z.boolean() }) });
-export const USES = ['saved', 'printed'] as const;
 /** Saving and printing are asked for, so that the sender can see them; refused when the handling forbids them. */
 export const recordReceivedUse = endpoint({ method: 'POST', path: '/api/received/:id/use', access: 'worker', params: z.object({ id }), body: z.object({ what: z.enum(USES) }) });

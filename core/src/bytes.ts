@@ -12,7 +12,12 @@ export const utf8 = (text: string): Bytes => encoder.encode(text) as Bytes;
 export const fromUtf8 = (bytes: Uint8Array): string => decoder.decode(bytes);
 
 export const toBase64Url = (bytes: Uint8Array): string => base64urlnopad.encode(bytes);
-export const fromBase64Url = (text: string): Bytes => base64urlnopad.decode(text) as Bytes;
+/** One spelling for each value (RFC 4648 §3.5): engines let the last character's unused bits differ, and a changed text would pass as the same. Throws on any other. */
+export function fromBase64Url(text: string): Bytes {
+  const bytes = base64urlnopad.decode(text) as Bytes;
+  if (base64urlnopad.encode(bytes) !== text) throw new TypeError('Not base64url in its one spelling');
+  return bytes;
+}
 export const toBase64 = (bytes: Uint8Array): string => base64.encode(bytes);
 export const toHex = (bytes: Uint8Array): string => hex.encode(bytes);
 
@@ -25,6 +30,9 @@ export function concat(...parts: Uint8Array[]): Bytes {
   }
   return whole;
 }
+
+/** Of public bytes: it takes as long as they agree. */
+export const sameBytes = (a: Uint8Array, b: Uint8Array): boolean => a.length === b.length && a.every((octet, at) => octet === b[at]);
 
 export const randomBytes = (length: number): Bytes => globalThis.crypto.getRandomValues(new Uint8Array(length));
 

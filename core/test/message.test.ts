@@ -3,7 +3,8 @@ import { execFileSync } from 'node:child_process';
 import fc from 'fast-check';
 import PostalMime from 'postal-mime';
 import { toBase64Url } from '../src/bytes';
-import { base64Lines, buildMessage } from '../src/message/build';
+import { base64Lines, fromBase64Lines } from '../src/message/base64';
+import { buildMessage } from '../src/message/build';
 import { type MessageContent } from '../src/message/content';
 import { distinctNames, safeFileName } from '../src/message/file-name';
 import { readMessage } from '../src/message/read';
@@ -57,7 +58,14 @@ test('base64 lines are what Buffer makes, at every length around a line and a bl
     const lines = Buffer.from(base64Lines(bytes)).toString('ascii');
     expect(lines.replace(/\r\n/g, '') === Buffer.from(bytes).toString('base64')).toBe(true);
     expect(lines === '' || lines.split('\r\n').every((line) => line.length <= 76)).toBe(true);
+    expect(Buffer.compare(fromBase64Lines(Buffer.from(lines)), bytes)).toBe(0);
   }
+});
+
+test('what is no base64 between the characters is passed over, and padding ends it', () => {
+  expect(Buffer.from(fromBase64Lines(Buffer.from('VGhl \r\n*cGFw\tZXJz!==VGhl'))).toString()).toBe('Thepapers');
+  expect(Buffer.from(fromBase64Lines(Buffer.from('VGhlIHBhcGVycw'))).toString()).toBe('The papers');
+  expect(fromBase64Lines(Buffer.from('V')).length).toBe(0);
 });
 
 test('bytes that are no mail give a typed error or a message, never anything else', async () => {

@@ -1,5 +1,5 @@
 import { LOOSEST_TERMS } from '../src/handling/handling';
-import { type Assessment, type LockKind, type Recipient } from '../src/locks/lock';
+import { type Assessment, type PlannableLock, type Recipient } from '../src/locks/lock';
 import { lockKinds } from '../src/locks/index';
 import { planDelivery, type PlanInput } from '../src/plan/plan';
 
@@ -46,7 +46,7 @@ test.each([
 test('files alone are enough', () => expect(planDelivery(input({ text: '', fileSizes: [10] }), lockKinds).ready).toBe(true));
 
 test('of several locks the one that breaks fewest promises is chosen, then the one that asks least; the others stay as alternatives', () => {
-  const lock = (name: string, cannotHonour: Assessment['cannotHonour'], missing: Assessment['missing']): LockKind => ({ ...lockKinds[0]!, assess: () => ({ lock: name as 'room', cannotHonour, missing, warnings: [], reasons: [] }) });
+  const lock = (name: string, cannotHonour: Assessment['cannotHonour'], missing: Assessment['missing']): PlannableLock => ({ ...lockKinds[0]!, assess: () => ({ lock: name as 'room', available: true, cannotHonour, missing, warnings: [], reasons: [] }) });
   const plan = planDelivery(input(), [lock('breaks', ['closing'], []), lock('asks', [], [{ code: 'phone-missing' }]), lock('fits', [], []), lock('fits-too', [], [])]);
   expect([plan.lines[0]!.chosen, ...plan.lines[0]!.alternatives].map(({ lock: name }) => name)).toEqual(['fits', 'fits-too', 'asks', 'breaks']);
 });

@@ -1,20 +1,23 @@
 /** Before reading: who wrote, what is asked, and the answers to it. Nothing is sent until the reader says so. */
 import { isProblem } from '@under-lock/contract/problem';
 import { type Room } from '@under-lock/contract/room';
+import { type IdentityCheck } from '@under-lock/core/handling/handling';
 import { readPasscode } from '@under-lock/core/identity/passcode';
 import { distanceInWords, momentInWords } from '@under-lock/core/when';
 import { Banner, Button, Field, Heading, Row, Stack, Text, TextButton } from '@under-lock/ui';
 import { useEffect, useState } from 'react';
-import { askOtherWay, askPasscode, identify, readQuestion, sayNotForMe, type Visit } from './visit';
+import { useSecondsUntil } from './clock';
+import { type AskDoor } from './visit';
 import { language, words } from './words/words';
 
 const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
 
-type Held = Extract<Room, { state: 'held' }>;
+/** A held message whose check is passed on this page; a password is asked elsewhere. */
+export type Asking = Omit<Extract<Room, { state: 'held' }>, 'check'> & { check: Extract<Room, { state: 'held' }>['check'] & { kind: IdentityCheck } };
 
 interface Props {
-  room: Held;
-  visit: Visit;
+  room: Asking;
+  door: AskDoor;
   now: Date;
   again: boolean;
   onIdentified: () => void;
@@ -22,26 +25,16 @@ interface Props {
   onProblem: (error: unknown) => void;
 }
 
-function useSecondsUntil(moment: Date | undefined): number {
-  const [now, setNow] = useState(() => Date.now());
-  useEffect(() => {
-    if (moment === undefined) return undefined;
-    const timer = setInterval(() => setNow(Date.now()), 1000);
-    return () => clearInterval(timer);
-  }, [moment]);
-  return moment === undefined ? 0 : Math.max(0, Math.ceil((moment.getTime() - now) / 1000));
-}
-
 /** The question behind the link; `lost` when this link does not open it. */
-function useQuestion(visit: Visit, sealed: Uint8Array | undefined): { text: string } | 'lost' | undefined {
+function useQuestion(door: AskDoor, sealed: Uint8Array | undefined): { text: string } | 'lost' | undefined {
   const [question, setQuestion] = useState<{ text: string } | 'lost' | undefined>();
   useEffect(() => {
-    if (sealed !== undefined) readQuestion(visit, sealed).then((text) => setQuestion({ text }), () => setQuestion('lost'));
-  }, [visit, sealed]);
+    if (sealed !== undefined) door.readQuestion(sealed).then((text) => setQuestion({ text }), () => setQuestion('lost'));
+  }, [door, sealed]);
   return question;
 }
 
-const asked = ({ kind, hint }: Held['check']): string => {
+const asked = ({ kind, hint }: Asking['check']): string => {
   switch (kind) {
     case 'text':
       return words.byText(hint);
@@ -53,9 +46,9 @@ const asked = ({ kind, hint }: Held['check']): string => {
       return words.byQuestion;
   }
 };
-const onItsWay = ({ kind, hint }: Held['check']): string => (kind === 'text' ? words.passcodeSentByText(hint) : kind === 'voice' ? words.passcodeSentByVoice(hint) : words.passcodeSentByEmail(hint));
+const onItsWay = ({ kind, hint }: Asking['check']): string => (kind === 'text' ? words.passcodeSentByText(hint) : kind === 'voice' ? words.passcodeSentByVoice(hint) : words.passcodeSentByEmail(hint));
 
-export function AskPage({ room, visit, now, again, onIdentified, onNotMine, onProblem }: Props) {
+export function AskPage({ room, door, now, again, onIdentified, onNotMine, onProblem }: Props) {
   const { check } = room;
   const byPasscode = check.kind !== 'question';
   const [resendAt, setResendAt] = useState<Date | undefined>();
@@ -65,7 +58,7 @@ export function AskPage({ room, visit, now, again, onIdentified, onNotMine, onPr
   const [busy, setBusy] = useState(false);
   const [wishing, setWishing] = useState(false);
   const [told, setTold] = useState(false);
-  const question = useQuestion(visit, check.question);
+  const question = useQuestion(door, check.question);
   const wait = useSecondsUntil(resendAt);
   const sent = resendAt !== undefined;
   const ready = !byPasscode || sent;
@@ -89,14 +82,14 @@ export function AskPage({ room, visit, now, again, onIdentified, onNotMine, onPr
   const ask = (): void =>
     void attempt(async () => {
       setTyped('');
-      setResendAt((await askPasscode(visit)).resendAt);
+      setResendAt((await door.askPasscode()).resendAt);
     });
   const enter = (): void => {
     const passcode = byPasscode ? readPasscode(typed) : undefined;
     if (byPasscode && passcode === undefined) return setError({ at: 'passcode', text: words.sixDigits });
     if (check.question !== undefined && answer.trim() === '') return setError({ at: 'answer', text: words.answerEmpty });
     return void attempt(async () => {
-      await identify(visit, { ...(passcode === undefined ? {} : { passcode }), ...(check.question === undefined ? {} : { answer }) });
+      await door.identify({ ...(passcode === undefined ? {} : { passcode }), ...(check.question === undefined ? {} : { answer }) });
       onIdentified();
     });
   };
@@ -145,11 +138,11 @@ export function AskPage({ room, visit, now, again, onIdentified, onNotMine, onPr
         </Stack>
       )}
       {told ? <Banner tone="sea">{words.otherWayTold(room.senderName)}</Banner> : wishing ? (
-        <OtherWay senderName={room.senderName} busy={busy} onCancel={() => setWishing(false)} onTell={(wish) => void attempt(async () => { await askOtherWay(visit, wish); setWishing(false); setTold(true); })} />
+        <OtherWay senderName={room.senderName} busy={busy} onCancel={() => setWishing(false)} onTell={(wish) => void attempt(async () => { await door.askOtherWay(wish); setWishing(false); setTold(true); })} />
       ) : null}
       <Row>
         {!byPasscode || wishing || told ? null : <TextButton label={words.otherWay} onPress={() => setWishing(true)} />}
-        <TextButton label={words.notMine} onPress={() => void attempt(async () => { await sayNotForMe(visit); onNotMine(); })} />
+        <TextButton label={words.notMine} onPress={() => void attempt(async () => { await door.sayNotForMe(); onNotMine(); })} />
       </Row>
     </Stack>
   );

@@ -6,26 +6,23 @@ import { checkAddress } from '@under-lock/core/people/address';
 import { momentInWords } from '@under-lock/core/when';
 import { Banner, Button, Choice, Field, Line, Panel, Row, Section, Stack, Text } from '@under-lock/ui';
 import { useCallback, useEffect, useState } from 'react';
-import { listForwards, passOn, sealForward } from './replies';
-import { type Visit } from './visit';
+import { type Forwarded, type WritingDoor } from './replies';
 import { language, words } from './words/words';
 
 const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
 
 interface Props {
-  visit: Visit;
+  door: WritingDoor;
   handling: Handling;
   now: Date;
   onProblem: (error: unknown) => void;
 }
 
-type Forwards = Awaited<ReturnType<typeof listForwards>>;
-
-export function ForwardPanel({ visit, handling, now, onProblem }: Props) {
+export function ForwardPanel({ door, handling, now, onProblem }: Props) {
   const [open, setOpen] = useState(false);
   const [done, setDone] = useState<string | undefined>();
-  const [forwards, setForwards] = useState<Forwards>([]);
-  const load = useCallback(() => listForwards(visit).then(setForwards, (error: unknown) => (isProblem(error, 'unreachable', 'server-error') ? undefined : onProblem(error))), [visit, onProblem]);
+  const [forwards, setForwards] = useState<Forwarded[]>([]);
+  const load = useCallback(() => door.listForwards().then(setForwards, (error: unknown) => (isProblem(error, 'unreachable', 'server-error') ? undefined : onProblem(error))), [door, onProblem]);
   useEffect(() => void load(), [load]);
   return (
     <Stack>
@@ -43,7 +40,7 @@ export function ForwardPanel({ visit, handling, now, onProblem }: Props) {
       )}
       {done === undefined || open ? null : <Banner tone="sea">{words.passOnDone(done)}</Banner>}
       {open ? (
-        <ForwardForm visit={visit} handling={handling} now={now} onCancel={() => setOpen(false)} onDone={(name) => { setOpen(false); setDone(name); void load(); }} onProblem={onProblem} />
+        <ForwardForm door={door} handling={handling} now={now} onCancel={() => setOpen(false)} onDone={(name) => { setOpen(false); setDone(name); void load(); }} onProblem={onProblem} />
       ) : <Row><Button label={words.passOn} onPress={() => setOpen(true)} /></Row>}
     </Stack>
   );
@@ -53,7 +50,7 @@ const refusalWords = (code: ProblemCode): string | undefined => ({ 'reads-alread
 
 interface Fields { name: string; address: string; target: string; question: string; answer: string }
 
-function ForwardForm({ visit, handling, now, onCancel, onDone, onProblem }: Props & { onCancel: () => void; onDone: (name: string) => void }) {
+function ForwardForm({ door, handling, now, onCancel, onDone, onProblem }: Props & { onCancel: () => void; onDone: (name: string) => void }) {
   const checks = IDENTITY_CHECKS.slice(IDENTITY_CHECKS.indexOf(handling.check)).reverse();
   const [check, setCheck] = useState<IdentityCheck>(handling.check);
   const [fields, setFields] = useState<Fields>({ name: '', address: '', target: '', question: '', answer: '' });
@@ -76,8 +73,10 @@ function ForwardForm({ visit, handling, now, onCancel, onDone, onProblem }: Prop
     if (!address.ok || Object.keys(found).length > 0) return;
     setBusy(true);
     try {
-      const sealed = await sealForward(visit, asks ? { text: fields.question.trim(), answer: fields.answer } : undefined);
-      await passOn(visit, sealed, { address: address.address, name: fields.name.replace(/\s+/g, ' ').trim(), check, target: target?.ok === true ? target.address : phone });
+      await door.passOn(
+        { address: address.address, name: fields.name.replace(/\s+/g, ' ').trim(), check, target: target?.ok === true ? target.address : phone },
+        asks ? { text: fields.question.trim(), answer: fields.answer } : undefined,
+      );
       onDone(fields.name.trim() || address.address);
     } catch (problem) {
       setBusy(false);

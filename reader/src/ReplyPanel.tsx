@@ -7,22 +7,20 @@ import { momentInWords, sizeInWords } from '@under-lock/core/when';
 import { Banner, Button, Field, Line, Loading, Panel, Progress, Row, Section, Stack, Text } from '@under-lock/ui';
 import { type RefObject, useCallback, useEffect, useRef, useState } from 'react';
 import { View } from 'react-native';
-import { listReplies, openReply, replyTargets, sealReply, sendSealed } from './replies';
+import { FilePicker, tooLarge } from './FilePicker';
+import { type ReplyTargets, type SentReply, type WritingDoor } from './replies';
 import { type SealedReply } from './reply-worker';
-import { type Visit } from './visit';
 import { language, words } from './words/words';
 
 const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
 const named = ({ name, address }: { name: string; address: string }): string => name || address;
 
-type Targets = Awaited<ReturnType<typeof replyTargets>>;
-type Sent = Awaited<ReturnType<typeof listReplies>>[number];
 
 /** What is being written, kept by the page around. */
 export interface ReplyDraft { to: 'sender' | 'all'; text: string; files: File[] }
 
 interface Props {
-  visit: Visit;
+  door: WritingDoor;
   answered: MessageContent;
   reader: Correspondent;
   rights: Pick<Rights, 'reply' | 'replyAll'>;
@@ -32,20 +30,20 @@ interface Props {
   onProblem: (error: unknown) => void;
 }
 
-export function ReplyPanel({ visit, answered, reader, rights, now, draft, onProblem }: Props) {
+export function ReplyPanel({ door, answered, reader, rights, now, draft, onProblem }: Props) {
   const [writing, setWriting] = useState(draft.current?.to);
-  const [targets, setTargets] = useState<Targets | undefined>();
-  const [sent, setSent] = useState<Sent[]>([]);
+  const [targets, setTargets] = useState<ReplyTargets | undefined>();
+  const [sent, setSent] = useState<SentReply[]>([]);
   const [thanks, setThanks] = useState(false);
   const load = useCallback(async () => {
     try {
-      setSent(await listReplies(visit));
-      if (rights.reply || rights.replyAll) setTargets(await replyTargets(visit));
+      setSent(await door.listReplies());
+      if (rights.reply || rights.replyAll) setTargets(await door.replyTargets());
     } catch (error) {
       // Without the list the message can be read all the same.
       if (!isProblem(error, 'unreachable', 'not-found', 'server-error')) onProblem(error);
     }
-  }, [visit, rights, onProblem]);
+  }, [door, rights, onProblem]);
   useEffect(() => void load(), [load]);
   const stop = (): void => {
     draft.current = undefined;
@@ -60,7 +58,7 @@ export function ReplyPanel({ visit, answered, reader, rights, now, draft, onProb
     <Stack>
       {sent.length === 0 ? null : (
         <Section title={words.replies} aside={String(sent.length)}>
-          <Panel>{sent.map((one, index) => <SentReply key={one.id} visit={visit} reply={one} now={now} last={index === sent.length - 1} />)}</Panel>
+          <Panel>{sent.map((one, index) => <SentLine key={one.id} door={door} reply={one} now={now} last={index === sent.length - 1} />)}</Panel>
         </Section>
       )}
       {thanks && writing === undefined ? <Banner tone="sea">{words.replyThanks}</Banner> : null}
@@ -70,19 +68,19 @@ export function ReplyPanel({ visit, answered, reader, rights, now, draft, onProb
           {rights.replyAll && targets.others.length > 0 ? <Button label={words.replyToAll} onPress={() => setWriting('all')} /> : null}
         </Row>
       ) : (
-        <ReplyForm key={writing} visit={visit} answered={answered} reader={reader} targets={targets} to={writing} draft={draft} onCancel={stop} onSent={done} onChanged={load} onProblem={onProblem} />
+        <ReplyForm key={writing} door={door} answered={answered} reader={reader} targets={targets} to={writing} draft={draft} onCancel={stop} onSent={done} onChanged={load} onProblem={onProblem} />
       )}
     </Stack>
   );
 }
 
-function SentReply({ visit, reply, now, last }: { visit: Visit; reply: Sent; now: Date; last: boolean }) {
+function SentLine({ door, reply, now, last }: { door: WritingDoor; reply: SentReply; now: Date; last: boolean }) {
   const [content, setContent] = useState<MessageContent | 'opening' | 'failed' | undefined>();
   const date = momentInWords(reply.sentAt, now, zone, language);
   const title = reply.toAll ? words.replySentAll(date) : words.replySent(date);
   const open = (): void => {
     setContent('opening');
-    openReply(visit, reply).then(setContent, () => setContent('failed'));
+    door.openReply(reply).then(setContent, () => setContent('failed'));
   };
   const shown = typeof content === 'object';
   return (
@@ -96,15 +94,15 @@ function SentReply({ visit, reply, now, last }: { visit: Visit; reply: Sent; now
   );
 }
 
-interface FormProps extends Pick<Props, 'visit' | 'answered' | 'reader' | 'draft' | 'onProblem'> {
-  targets: Targets;
+interface FormProps extends Pick<Props, 'door' | 'answered' | 'reader' | 'draft' | 'onProblem'> {
+  targets: ReplyTargets;
   to: 'sender' | 'all';
   onCancel: () => void;
   onSent: () => void;
   onChanged: () => Promise<void>;
 }
 
-function ReplyForm({ visit, answered, reader, targets, to, draft, onCancel, onSent, onChanged, onProblem }: FormProps) {
+function ReplyForm({ door, answered, reader, targets, to, draft, onCancel, onSent, onChanged, onProblem }: FormProps) {
   const [text, setText] = useState(draft.current?.text ?? '');
   const [files, setFiles] = useState<File[]>(draft.current?.files ?? []);
   useEffect(() => {
@@ -115,9 +113,7 @@ function ReplyForm({ visit, answered, reader, targets, to, draft, onCancel, onSe
   const [sending, setSending] = useState<{ step: 'sealing' } | { step: 'sending'; done: number } | undefined>();
   // What a try has sealed is sent again as it is, unless something was changed: then it is another reply.
   const sealed = useRef<{ for: string; reply: SealedReply } | undefined>(undefined);
-  const picker = useRef<HTMLInputElement>(null);
   const recipients = toAll ? [targets.sender, ...targets.others] : [targets.sender];
-  const size = files.reduce((sum, file) => sum + file.size, 0);
   const limit = sizeInWords(targets.maxBytes);
 
   const seal = async (): Promise<SealedReply> => {
@@ -128,19 +124,19 @@ function ReplyForm({ visit, answered, reader, targets, to, draft, onCancel, onSe
       messageId: `${crypto.randomUUID()}@${reader.address.slice(reader.address.lastIndexOf('@') + 1)}`, from: reader, to: recipients.map(({ name, address }) => ({ name, address })), cc: [], subject, date: new Date(),
       reference: answered.reference, text, html: '',
     };
-    const reply = await sealReply({ message, files, targets: recipients, share: visit.share });
+    const reply = await door.sealReply({ message, files, targets: recipients });
     sealed.current = { for: fingerprint, reply };
     return reply;
   };
   const send = async (): Promise<void> => {
     if (text.trim() === '' && files.length === 0) return setError(words.replyEmpty);
-    if (size > targets.maxBytes) return setError(words.replyTooLarge(limit));
+    if (tooLarge(files, targets.maxBytes)) return setError(words.replyTooLarge(limit));
     setError(undefined);
     setSending({ step: 'sealing' });
     try {
       const reply = await seal();
       setSending({ step: 'sending', done: 0 });
-      await sendSealed(visit, reply, toAll, (done) => setSending({ step: 'sending', done }));
+      await door.sendReply(reply, toAll, (done) => setSending({ step: 'sending', done }));
       onSent();
     } catch (problem) {
       setSending(undefined);
@@ -163,17 +159,7 @@ function ReplyForm({ visit, answered, reader, targets, to, draft, onCancel, onSe
           <Text kind="small" tone="soft">{words.replyHeld}</Text>
         </View>
         <Field label={words.replyText} value={text} onChangeText={setText} multiline numberOfLines={8} maxLength={100_000} autoFocus />
-        {files.map((file, index) => (
-          <Row key={`${file.name}${index}`}>
-            <Text kind="small">{`${file.name}, ${sizeInWords(file.size)}`}</Text>
-            <Button kind="quiet" label={words.remove} describe={`${words.remove} ${file.name}`} onPress={() => setFiles(files.filter((_, at) => at !== index))} />
-          </Row>
-        ))}
-        <input ref={picker} type="file" multiple hidden aria-label={words.replyFiles} onChange={(event) => { setFiles([...files, ...(event.target.files ?? [])].slice(0, 50)); event.target.value = ''; }} />
-        <Row>
-          <Button label={words.replyFiles} onPress={() => picker.current?.click()} />
-          <Text kind="small" tone={size > targets.maxBytes ? 'brick' : 'soft'}>{size > targets.maxBytes ? `■ ${words.replyTooLarge(limit)}` : words.replyFilesHint(limit)}</Text>
-        </Row>
+        <FilePicker files={files} maxBytes={targets.maxBytes} onChange={setFiles} />
         {error === undefined ? null : <Banner tone="brick">{error}</Banner>}
         {sending === undefined ? null : <Progress done={sending.step === 'sending' ? sending.done : 0} label={sending.step === 'sealing' ? words.replySealing : words.replySending} />}
         <Row>

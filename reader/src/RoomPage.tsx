@@ -2,18 +2,19 @@
 import { isProblem } from '@under-lock/contract/problem';
 import { type Room } from '@under-lock/contract/room';
 import { momentInWords } from '@under-lock/core/when';
-import { Button, colour, Heading, Loading, measure, Progress, space, Stack, Text, TextButton } from '@under-lock/ui';
-import { lazy, Suspense, useCallback, useEffect, useRef, useState } from 'react';
-import { ScrollView, StyleSheet, View } from 'react-native';
-import { AskPage } from './AskPage';
+import { Button, Heading, Loading, Outcome, Progress, Row, Stack, TextButton } from '@under-lock/ui';
+import { lazy, Suspense, useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { type Asking, AskPage } from './AskPage';
+import { useNow } from './clock';
+import { Ended } from './Ended';
+import { Frame } from './Frame';
+import { Entry } from './list/later';
 import { type ReplyDraft } from './ReplyPanel';
-import { DamagedError, leave, look, openMessage, type Opened, askLeave, visitFromAddress } from './visit';
+import { askDoor, DamagedError, leave, look, openMessage, type Opened, askLeave, type Visit, visitFromAddress } from './visit';
 import { language, words } from './words/words';
 
 // The message's own page comes after the passcode: the first one stays small.
-const MessageView = lazy(async () => ({ default: (await import('./MessageView')).MessageView }));
-const ForwardPanel = lazy(async () => ({ default: (await import('./ForwardPanel')).ForwardPanel }));
-const ReplyPanel = lazy(async () => ({ default: (await import('./ReplyPanel')).ReplyPanel }));
+const RoomReading = lazy(async () => ({ default: (await import('./RoomReading')).RoomReading }));
 
 const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
 type Held = Extract<Room, { state: 'held' }>;
@@ -21,7 +22,8 @@ type Ended = Exclude<Room, { state: 'held' }>;
 
 type State =
   | { at: 'loading' }
-  | { at: 'ask'; room: Held; again: boolean }
+  | { at: 'entry'; grantId: string }
+  | { at: 'ask'; room: Asking; again: boolean }
   | { at: 'opening'; room: Held; done: number }
   | { at: 'reading'; room: Held; opened: Opened }
   | { at: 'ended'; room: Ended }
@@ -36,19 +38,12 @@ type State =
 /** What may have happened in the meantime: the page is looked up anew and says which. */
 const lookAgain = ['grant-closed', 'grant-withdrawn', 'not-identified'] as const;
 
-/** Stands still for a reader and goes on for the bar. */
-function useNow(): Date {
-  const [now, setNow] = useState(() => new Date());
-  useEffect(() => {
-    const timer = setInterval(() => setNow(new Date()), 30_000);
-    return () => clearInterval(timer);
-  }, []);
-  return now;
-}
+const isAsking = (room: Held): room is Asking => room.check.kind !== 'password';
 
 export function RoomPage() {
-  const [visit] = useState(visitFromAddress);
-  const [state, setState] = useState<State>(visit === undefined ? { at: 'wrong-link' } : { at: 'loading' });
+  const [arrival] = useState(visitFromAddress);
+  const [visit, setVisit] = useState<Visit | undefined>(arrival?.share === undefined ? undefined : arrival);
+  const [state, setState] = useState<State>(arrival === undefined ? { at: 'wrong-link' } : arrival.fromList ? { at: 'entry', grantId: arrival.id } : { at: 'loading' });
   const now = useNow();
   // A reply being written outlives a new identity check.
   const draft = useRef<ReplyDraft | undefined>(undefined);
@@ -83,13 +78,29 @@ export function RoomPage() {
       const room = await look(visit);
       if (room.state !== 'held') setState({ at: 'ended', room });
       else if (room.identified) await open(room);
-      else setState({ at: 'ask', room, again });
+      // The sign-in is asked again before anything else is.
+      else if (visit.byAccount === true && again) setState({ at: 'entry', grantId: visit.id });
+      else if (isAsking(room)) setState({ at: 'ask', room, again });
+      else setState({ at: 'entry', grantId: visit.id });
     } catch (error) {
       fail(error);
     }
   }, [visit, open, fail]);
 
   useEffect(() => void enter(), [enter]);
+  // A link without its second half: right for who signs in, and incomplete for everybody else.
+  useEffect(() => {
+    if (arrival === undefined || arrival.share !== undefined || arrival.fromList) return;
+    look(arrival).then((room) => setState(room.state !== 'held' ? { at: 'ended', room } : room.check.kind === 'password' ? { at: 'entry', grantId: arrival.id } : { at: 'wrong-link' }), fail);
+  }, [arrival, fail]);
+  const entryProblem = useCallback(
+    (error: unknown) => {
+      // What has ended says when, also to who came without a link.
+      if (isProblem(error, 'grant-closed', 'grant-withdrawn') && arrival !== undefined) look(arrival).then((room) => (room.state === 'held' ? fail(error) : setState({ at: 'ended', room })), fail);
+      else fail(error);
+    },
+    [arrival, fail],
+  );
 
   // What has been closed or withdrawn goes from the screen too, not only from the server.
   const closesAt = state.at === 'reading' ? state.opened.handling.closesAt : undefined;
@@ -104,40 +115,40 @@ export function RoomPage() {
     return () => clearInterval(timer);
   }, [closesAt, visit]);
 
+  const door = useMemo(() => (visit === undefined ? undefined : askDoor(visit)), [visit]);
   const use = useCallback((what: 'saved' | 'printed') => askLeave(visit!, what), [visit]);
   const heldRoom = 'room' in state && state.room.state === 'held' ? state.room : undefined;
   const problem = useCallback((error: unknown) => (isProblem(error, ...lookAgain) ? void enter(true) : fail(error, heldRoom)), [enter, fail, heldRoom]);
   const about = 'room' in state ? state.room : undefined;
   const title = state.at === 'reading' ? words.forReader(state.opened.reader.name || state.opened.reader.address) : undefined;
-  useEffect(() => {
-    document.documentElement.lang = language;
-    document.title = about === undefined ? words.room : `${about.officeName} · ${words.room}`;
-  }, [about]);
 
   return (
-    <ScrollView style={styles.page} contentContainerStyle={styles.grow}>
-      <View style={styles.band} role="banner">
-        <View style={styles.column}>
-          <Text kind="small" tone="white">{about === undefined ? words.room : `${about.officeName} · ${words.room}`}</Text>
-          {title === undefined ? null : <Text kind="heading" tone="white">{title}</Text>}
-        </View>
-      </View>
-      <View style={styles.main} role="main">
-        <View style={styles.column}>{body()}</View>
-      </View>
-    </ScrollView>
+    <Frame officeName={about?.officeName} colour={about?.colour} title={title}>
+      {visit?.byAccount === true ? <Row><TextButton label={`‹ ${words.list}`} onPress={() => window.location.assign('/room/list')} /></Row> : null}
+      {body()}
+    </Frame>
   );
+
+  function again(label: string = words.tryAgain) {
+    return <Button label={label} onPress={() => (visit === undefined ? window.location.reload() : void enter())} />;
+  }
 
   function body() {
     switch (state.at) {
       case 'loading':
         return <Loading what={words.loading} />;
+      case 'entry':
+        return (
+          <Suspense fallback={<Loading what={words.loading} />}>
+            <Entry grantId={state.grantId} onEntered={(next) => { setState({ at: 'loading' }); setVisit(next); }} onProblem={entryProblem} />
+          </Suspense>
+        );
       case 'ask':
         return (
           <AskPage
             room={state.room}
             again={state.again}
-            visit={visit!}
+            door={door!}
             now={now}
             onIdentified={() => void open(state.room)}
             onNotMine={() => setState({ at: 'not-for-you', senderName: state.room.senderName })}
@@ -153,60 +164,26 @@ export function RoomPage() {
         );
       case 'reading':
         return (
-          <Stack>
-            <Suspense fallback={<Loading what={words.opening} />}>
-              <MessageView content={state.opened.content} handling={state.opened.handling} reader={state.opened.reader} officeName={state.room.officeName} now={now} pdfBase="/room/pdf" onUse={use} />
-              <ReplyPanel visit={visit!} answered={state.opened.content} reader={state.opened.reader} rights={state.opened.handling.rights} now={now} draft={draft} onProblem={problem} />
-              {state.opened.handling.rights.forward ? <ForwardPanel visit={visit!} handling={state.opened.handling} now={now} onProblem={problem} /> : null}
-            </Suspense>
-            <View>
-              <TextButton label={words.leave} onPress={() => void leave(visit!).then(() => setState({ at: 'left' }), fail)} />
-              <Text kind="small" tone="soft">{words.leaveHint}</Text>
-            </View>
-          </Stack>
+          <Suspense fallback={<Loading what={words.opening} />}>
+            <RoomReading visit={visit!} opened={state.opened} officeName={state.room.officeName} now={now} draft={draft} onUse={use} onLeave={() => void leave(visit!).then(() => setState({ at: 'left' }), fail)} onProblem={problem} />
+          </Suspense>
         );
-      case 'ended': {
-        const date = momentInWords(state.room.endedAt, now, zone, language);
-        const withdrawn = state.room.state === 'withdrawn';
-        return (
-          <Outcome title={withdrawn ? words.withdrawnTitle : words.closedTitle} form="○">
-            {withdrawn ? words.withdrawn(state.room.senderName, date) : words.closed(state.room.senderName, date)}
-            {` ${words.senderReach(state.room.senderAddress)}`}
-          </Outcome>
-        );
-      }
+      case 'ended':
+        return <Ended room={state.room} now={now} />;
       case 'not-for-you':
         return <Outcome title={words.notForYouTitle} form="■">{words.notForYou(state.senderName)}</Outcome>;
       case 'wrong-link':
         return <Outcome title={words.wrongTitle} form="■">{words.wrong}</Outcome>;
       case 'paused':
-        return <Outcome title={words.pausedTitle} form="■" again={enter}>{words.paused(momentInWords(state.until, now, zone, language))}</Outcome>;
+        return <Outcome title={words.pausedTitle} form="■" actions={again()}>{words.paused(momentInWords(state.until, now, zone, language))}</Outcome>;
       case 'stopped':
-        return <Outcome title={words.stoppedTitle} form="■" again={enter}>{`${words.stopped(state.room.senderName)} ${words.senderReach(state.room.senderAddress)}`}</Outcome>;
+        return <Outcome title={words.stoppedTitle} form="■" actions={again()}>{`${words.stopped(state.room.senderName)} ${words.senderReach(state.room.senderAddress)}`}</Outcome>;
       case 'offline':
-        return <Outcome title={words.offlineTitle} form="▲" again={enter}>{words.offline}</Outcome>;
+        return <Outcome title={words.offlineTitle} form="▲" actions={again()}>{words.offline}</Outcome>;
       case 'failed':
-        return <Outcome title={words.failedTitle} form="■" again={enter}>{state.damaged ? words.damagedMessage : words.failed}</Outcome>;
+        return <Outcome title={words.failedTitle} form="■" actions={again()}>{state.damaged ? words.damagedMessage : words.failed}</Outcome>;
       case 'left':
-        return <Outcome title={words.leftTitle} form="○" again={enter} label={words.startAgain}>{words.left}</Outcome>;
+        return <Outcome title={words.leftTitle} form="○" actions={again(words.startAgain)}>{words.left}</Outcome>;
     }
   }
 }
-
-function Outcome({ title, form, children, again, label = words.tryAgain }: { title: string; form: string; children: React.ReactNode; again?: () => Promise<void>; label?: string }) {
-  return (
-    <Stack>
-      <Heading level={1}>{`${form} ${title}`}</Heading>
-      <Text>{children}</Text>
-      {again === undefined ? null : <Button label={label} onPress={() => void again()} />}
-    </Stack>
-  );
-}
-
-const styles = StyleSheet.create({
-  page: { flex: 1, backgroundColor: colour.paper },
-  grow: { flexGrow: 1 },
-  band: { backgroundColor: colour.sea, paddingHorizontal: space.l, paddingVertical: space.l },
-  main: { padding: space.l, paddingTop: space.xl },
-  column: { width: '100%', maxWidth: measure.column, alignSelf: 'center' },
-});

@@ -1,7 +1,8 @@
-/** Writing back from an access, and reading again what was written: without any screen. */
+/** Writing back and passing on from an access, and reading again what was written: without any screen. */
 import { PART_BYTES, partCount } from '@under-lock/contract/blob';
 import { ApiProblem, isProblem } from '@under-lock/contract/problem';
 import * as api from '@under-lock/contract/room';
+import * as writingApi from '@under-lock/contract/writing';
 import { type Channel } from '@under-lock/contract/message';
 import { type Bytes } from '@under-lock/core/bytes';
 import { type IdentityCheck } from '@under-lock/core/handling/handling';
@@ -10,10 +11,10 @@ import { type ForwardToSeal, type ReplyDoor, type ReplyToSeal, type SealedForwar
 import { client, DamagedError, startWorker, type Visit } from './visit';
 import { type ReaderDoor } from './worker';
 
-export const replyTargets = ({ id }: Visit) => client(api.listReplyTargets, { params: { id } });
-export const listReplies = async ({ id }: Visit) => (await client(api.listReplies, { params: { id } })).replies;
+const replyTargets = ({ id }: Visit) => client(writingApi.listReplyTargets, { params: { id } });
+const listReplies = async ({ id }: Visit) => (await client(writingApi.listReplies, { params: { id } })).replies;
 
-export async function sealReply(reply: ReplyToSeal): Promise<SealedReply> {
+async function sealReply(reply: ReplyToSeal): Promise<SealedReply> {
   const { door, failed, end } = startWorker<ReplyDoor>('/room/reply-worker.js');
   try {
     return await Promise.race([failed, door.seal(reply)]);
@@ -27,7 +28,7 @@ const RETRIES = 3;
 async function putPart(id: string, blobId: string, index: number, body: Bytes): Promise<void> {
   for (let tries = 0; ; tries++) {
     try {
-      await client(api.putReplyPart, { params: { id, blobId, index }, body });
+      await client(writingApi.putReplyPart, { params: { id, blobId, index }, body });
       return;
     } catch (error) {
       if (!isProblem(error, 'unreachable') || tries >= RETRIES) throw error;
@@ -37,21 +38,21 @@ async function putPart(id: string, blobId: string, index: number, body: Bytes): 
 }
 
 /** Uploads what is missing and sends; the same sealed reply may be sent again until it has gone, and goes once. @throws ApiProblem */
-export async function sendSealed({ id }: Visit, { id: replyId, contentBlobId, content, grants, ownKey }: SealedReply, toAll: boolean, progress: (done: number) => void): Promise<void> {
-  const { received } = await client(api.startReplyBlob, { params: { id }, body: { id: contentBlobId, size: content.length } });
+async function sendSealed({ id }: Visit, { id: replyId, contentBlobId, content, grants, ownKey }: SealedReply, toAll: boolean, progress: (done: number) => void): Promise<void> {
+  const { received } = await client(writingApi.startReplyBlob, { params: { id }, body: { id: contentBlobId, size: content.length } });
   const there = new Set(received);
   const count = partCount(content.length);
   for (let index = 0; index < count; index++) {
     if (!there.has(index)) await putPart(id, contentBlobId, index, content.slice(index * PART_BYTES, (index + 1) * PART_BYTES));
     progress((index + 1) / count);
   }
-  await client(api.sendReply, { params: { id }, body: { id: replyId, contentBlobId, toAll, grants, ownKey } });
+  await client(writingApi.sendReply, { params: { id }, body: { id: replyId, contentBlobId, toAll, grants, ownKey } });
 }
 
 /** @throws ApiProblem, DamagedError */
-export async function openReply({ id, share }: Visit, reply: { id: string; size: number; ownKey: Uint8Array }): Promise<MessageContent> {
+async function openReply({ id, share }: Visit, reply: { id: string; size: number; ownKey: Uint8Array }): Promise<MessageContent> {
   const parts: Bytes[] = [];
-  for (let index = 0; index < partCount(reply.size); index++) parts.push(await client(api.getReplyPart, { params: { id, replyId: reply.id, index } }));
+  for (let index = 0; index < partCount(reply.size); index++) parts.push(await client(writingApi.getReplyPart, { params: { id, replyId: reply.id, index } }));
   const { door, failed, end } = startWorker<ReaderDoor>('/room/reader-worker.js');
   try {
     return await Promise.race([failed, door.openOwn(parts, share, reply.ownKey as Bytes, reply.id)]);
@@ -62,10 +63,10 @@ export async function openReply({ id, share }: Visit, reply: { id: string; size:
   }
 }
 
-export const listForwards = async ({ id }: Visit) => (await client(api.listForwards, { params: { id } })).forwards;
+const listForwards = async ({ id }: Visit) => (await client(writingApi.listForwards, { params: { id } })).forwards;
 
 /** The message's key, split for one more person; the house's half is released anew for it. @throws ApiProblem */
-export async function sealForward({ id, share }: Visit, question: ForwardToSeal['question']): Promise<SealedForward> {
+async function sealForward({ id, share }: Visit, question: ForwardToSeal['question']): Promise<SealedForward> {
   const { messageId, houseShare, wrappedKey } = await client(api.openRoom, { params: { id } });
   const { door, failed, end } = startWorker<ReplyDoor>('/room/reply-worker.js');
   try {
@@ -76,8 +77,30 @@ export async function sealForward({ id, share }: Visit, question: ForwardToSeal[
 }
 
 /** @throws ApiProblem `reads-already`, `below-preset`, `own-number`, `invalid-input` */
-export async function passOn({ id }: Visit, { question, ...halves }: SealedForward, to: { address: string; name: string; check: IdentityCheck; target: string }): Promise<void> {
+async function passOn({ id }: Visit, { question, ...halves }: SealedForward, to: { address: string; name: string; check: IdentityCheck; target: string }): Promise<void> {
   const { address, name, check, target } = to;
   const channel: Channel = check === 'question' ? { kind: check, question: question! } : { kind: check, target, ...(question === undefined ? {} : { question }) };
-  await client(api.forwardRoom, { params: { id }, body: { ...halves, address, name, channel } });
+  await client(writingApi.forwardRoom, { params: { id }, body: { ...halves, address, name, channel } });
 }
+
+export type ReplyTargets = Awaited<ReturnType<typeof replyTargets>>;
+export type SentReply = Awaited<ReturnType<typeof listReplies>>[number];
+export type Forwarded = Awaited<ReturnType<typeof listForwards>>[number];
+export interface ForwardTo { address: string; name: string; check: IdentityCheck; target: string }
+
+/** What the reading page can write; the sender's view of it lets nothing leave. */
+export interface WritingDoor {
+  replyTargets(): Promise<ReplyTargets>;
+  listReplies(): Promise<SentReply[]>;
+  openReply(reply: SentReply): Promise<MessageContent>;
+  sealReply(reply: Omit<ReplyToSeal, 'share'>): Promise<SealedReply>;
+  /** Sealed once, sent again as it is until it has gone. @throws ApiProblem */
+  sendReply(sealed: SealedReply, toAll: boolean, progress: (done: number) => void): Promise<void>;
+  listForwards(): Promise<Forwarded[]>;
+  /** @throws ApiProblem `reads-already`, `below-preset`, `own-number`, `invalid-input` */
+  passOn(to: ForwardTo, question: ForwardToSeal['question']): Promise<void>;
+}
+export const writingDoor = (visit: Visit): WritingDoor => ({
+  replyTargets: () => replyTargets(visit), listReplies: () => listReplies(visit), openReply: (reply) => openReply(visit, reply), sealReply: (reply) => sealReply({ ...reply, share: visit.share }),
+  sendReply: (sealed, toAll, progress) => sendSealed(visit, sealed, toAll, progress), listForwards: () => listForwards(visit), passOn: async (to, question) => passOn(visit, await sealForward(visit, question), to),
+});

@@ -1,6 +1,5 @@
 /** Seals a reply, or passes on, away from the page: builds the message, splits its key for everybody it goes to, keeps a copy for its writer. Loaded only when something is written. */
-import { type ReplyGrant, type ReplyTarget } from '@under-lock/contract/room';
-import { sealSummary, sealTo, shareContext } from '@under-lock/core/account/key-pair';
+import { type ReplyGrant, type ReplyTarget } from '@under-lock/contract/writing';
 import { type Bytes, randomBytes } from '@under-lock/core/bytes';
 import { sealContent } from '@under-lock/core/locks/room/content';
 import { answerProof, sealQuestion } from '@under-lock/core/identity/answer';
@@ -9,6 +8,7 @@ import { sealOwnCopy } from '@under-lock/core/locks/room/own-copy';
 import { buildMessage } from '@under-lock/core/message/build';
 import { type MessageContent, type MessageFile } from '@under-lock/core/message/content';
 import { expose } from 'comlink';
+import { replyGrant } from './reply-grant';
 
 export interface ReplyToSeal {
   message: Omit<MessageContent, 'files'>;
@@ -24,15 +24,6 @@ export interface SealedReply {
   content: Bytes;
   grants: ReplyGrant[];
   ownKey: Bytes;
-}
-
-async function grantFor(target: ReplyTarget, contentKey: Bytes, messageId: string, subject: string): Promise<ReplyGrant> {
-  const id = crypto.randomUUID();
-  const { readerShare, house } = await splitKey(contentKey, { grantId: id, messageId });
-  const beside = target.grantId === undefined ? {} : { besideGrantId: target.grantId };
-  if (target.account === undefined) return { id, ...beside, ...house, reader: { kind: 'link', readerShare } };
-  const sealedShare = await sealTo(target.account.key, readerShare, shareContext(id));
-  return { id, ...beside, ...house, reader: { kind: 'account', accountId: target.account.id, sealedShare, sealedSummary: await sealSummary({ subject }, readerShare, id) } };
 }
 
 export interface ForwardToSeal {
@@ -57,7 +48,7 @@ const door = {
     const id = crypto.randomUUID();
     const attached = await Promise.all(files.map(async (file): Promise<MessageFile> => ({ name: file.name, type: file.type, bytes: new Uint8Array(await file.arrayBuffer()) })));
     const content = await sealContent(buildMessage({ ...message, files: attached }), { key, salt: randomBytes(32) });
-    return { id, contentBlobId: crypto.randomUUID(), content, grants: await Promise.all(targets.map((target) => grantFor(target, key, id, message.subject))), ownKey: await sealOwnCopy(key, share, id) };
+    return { id, contentBlobId: crypto.randomUUID(), content, grants: await Promise.all(targets.map((target) => replyGrant(target, key, id, message.subject))), ownKey: await sealOwnCopy(key, share, id) };
   },
 };
 export type ReplyDoor = typeof door;

@@ -31,28 +31,52 @@ export function startWorker<Door>(script: string): { door: Remote<Door>; failed:
 
 export const client = createClient(window.location.origin);
 
-/** The grant and share in the address bar, or undefined when the link is not complete. */
-export function visitFromAddress(): { id: string; share: Bytes } | undefined {
-  const [, id] = /^\/room\/([\da-f]{8}(?:-[\da-f]{4}){3}-[\da-f]{12})\/?$/i.exec(window.location.pathname) ?? [];
-  const share = shareFromFragment(window.location.hash);
-  return id === undefined || share === undefined ? undefined : { id: id.toLowerCase(), share };
+export interface Visit {
+  id: string;
+  share: Bytes;
+  /** The share came from the reader's account, not from a link. */
+  byAccount?: boolean;
 }
 
-export type Visit = NonNullable<ReturnType<typeof visitFromAddress>>;
+/** Stands where a share would, when somebody comes from their list. */
+export const FROM_LIST = '#list';
 
-export const look = ({ id }: Visit) => client(api.lookAtRoom, { params: { id } });
-export const askPasscode = async ({ id, share }: Visit) => client(api.sendPasscode, { params: { id }, body: { proof: await shareProof(share) } });
+/** What the address bar asks for: a message by its whole link; one without a link, for who has an account; or nothing we know. */
+export function visitFromAddress(): (Visit & { fromList: false }) | { id: string; share?: undefined; fromList: boolean } | undefined {
+  const [, found] = /^\/room\/([\da-f]{8}(?:-[\da-f]{4}){3}-[\da-f]{12})\/?$/i.exec(window.location.pathname) ?? [];
+  const id = found?.toLowerCase();
+  if (id === undefined) return undefined;
+  if (window.location.hash === '' || window.location.hash === FROM_LIST) return { id, fromList: window.location.hash === FROM_LIST };
+  const share = shareFromFragment(window.location.hash);
+  return share === undefined ? undefined : { id, share, fromList: false };
+}
+
+export const look = ({ id }: Pick<Visit, 'id'>) => client(api.lookAtRoom, { params: { id } });
+const askPasscode = async ({ id, share }: Visit) => client(api.sendPasscode, { params: { id }, body: { proof: await shareProof(share) } });
 /** Passcode, answer, or both. */
-export async function identify({ id, share }: Visit, { passcode, answer }: { passcode?: string; answer?: string }): Promise<void> {
+async function identify({ id, share }: Visit, { passcode, answer }: { passcode?: string; answer?: string }): Promise<void> {
   const body = { proof: await shareProof(share), ...(passcode === undefined ? {} : { passcode }), ...(answer === undefined ? {} : { answerProof: await answerProof(answer, share) }) };
   await client(api.enterPasscode, { params: { id }, body });
 }
 /** The question as the sender wrote it. @throws SealError */
-export const readQuestion = ({ id, share }: Visit, sealed: Uint8Array): Promise<string> => openQuestion(sealed, share, id);
-export const askOtherWay = async ({ id, share }: Visit, wish: string): Promise<void> => void (await client(api.askOtherWay, { params: { id }, body: { proof: await shareProof(share), wish } }));
+const readQuestion = ({ id, share }: Visit, sealed: Uint8Array): Promise<string> => openQuestion(sealed, share, id);
+const askOtherWay = async ({ id, share }: Visit, wish: string): Promise<void> => void (await client(api.askOtherWay, { params: { id }, body: { proof: await shareProof(share), wish } }));
 export const askLeave = ({ id }: Visit, what: 'saved' | 'printed'): Promise<unknown> => client(api.recordRoomUse, { params: { id }, body: { what } });
-export const sayNotForMe = async ({ id, share }: Visit): Promise<void> => void (await client(api.sayNotForMe, { params: { id }, body: { proof: await shareProof(share) } }));
+const sayNotForMe = async ({ id, share }: Visit): Promise<void> => void (await client(api.sayNotForMe, { params: { id }, body: { proof: await shareProof(share) } }));
 export const leave = ({ id }: Visit): Promise<unknown> => client(api.leaveRoom, { params: { id } });
+
+/** What the page before reading asks for; the sender's view of it gives itself the answers. */
+export interface AskDoor {
+  askPasscode(): Promise<{ resendAt: Date }>;
+  identify(given: { passcode?: string; answer?: string }): Promise<void>;
+  /** @throws SealError when this link does not open it */
+  readQuestion(sealed: Uint8Array): Promise<string>;
+  askOtherWay(wish: string): Promise<void>;
+  sayNotForMe(): Promise<void>;
+}
+export const askDoor = (visit: Visit): AskDoor => ({
+  askPasscode: () => askPasscode(visit), identify: (given) => identify(visit, given), readQuestion: (sealed) => readQuestion(visit, sealed), askOtherWay: (wish) => askOtherWay(visit, wish), sayNotForMe: () => sayNotForMe(visit),
+});
 
 /** Fetches and opens. `progress` is told the share fetched, 0 to 1. @throws ApiProblem, DamagedError */
 export async function openMessage({ id, share }: Visit, sender: Correspondent, progress: (done: number) => void): Promise<Opened> {

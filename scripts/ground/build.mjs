@@ -29,7 +29,7 @@ async function whenChanged(name, folders, build) {
   writeFileSync(stampFile, stamp);
 }
 
-const alias = { '@under-lock/core': at('core/src'), '@under-lock/contract': at('contract/src'), '@under-lock/server': at('server/src'), '@under-lock/standins': at('standins/src') };
+const alias = { '@under-lock/core': at('core/src'), '@under-lock/contract': at('contract/src'), '@under-lock/server': at('server/src'), '@under-lock/standins': at('standins/src'), '@under-lock/reader': at('reader/src') };
 
 /** The same as ui/metro-pages.js does for the pages. */
 const smallZod = {
@@ -56,6 +56,21 @@ async function bundle(entries) {
     entryPoints: entries, outdir: at('dist'), bundle: true, platform: 'node', format: 'esm', target: 'node20', packages: 'external', outExtension: { '.js': '.mjs' }, sourcemap: true, logLevel: 'warning',
     alias,
   });
+}
+
+const checkStyle = 'body{margin:0;padding:24px;background:#F4EFE6;color:#1B2421;font:16px/24px "Atkinson Hyperlegible Next",system-ui,sans-serif}main{overflow-wrap:anywhere;max-width:720px;margin:0 auto;padding:24px;background:#FFFDF8;border:1px solid #D8D0C0}h1{font-size:26px;line-height:32px}h2{font-size:18px}label{display:block;font-weight:600;padding:12px 0}input{font:inherit;min-height:44px}li{padding:4px 0;overflow-wrap:anywhere}.right{color:#0E5A4C}.wrong{color:#952B1E}.mono{font-family:ui-monospace,monospace;overflow-wrap:anywhere}';
+
+/** The check of statements: one file that runs from a disk, allowed nothing but its own script and style. */
+async function buildCheck(entry, outfile) {
+  const { build } = await import('esbuild');
+  const { outputFiles } = await build({ entryPoints: [entry], bundle: true, write: false, platform: 'browser', format: 'iife', target: 'es2022', minify: true, charset: 'ascii', legalComments: 'none', logLevel: 'warning', alias });
+  const script = outputFiles[0].text.trim();
+  const hash = (text) => `'sha256-${createHash('sha256').update(text).digest('base64')}'`;
+  const policy = `default-src 'none'; script-src ${hash(script)}; style-src ${hash(checkStyle)}; base-uri 'none'; form-action 'none'`;
+  writeFileSync(
+    outfile,
+    `<!doctype html>\n<html lang="en"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width"><meta http-equiv="Content-Security-Policy" content="${policy}"><title>Check a statement</title><style>${checkStyle}</style></head><body><main><h1>Check a statement</h1><p>Choose the PDF or the JSON file of a statement of ended access. It is looked at in this browser only; nothing is sent anywhere.</p><label for="file">The file</label><input id="file" type="file" accept=".pdf,.json,application/pdf,application/json"><div id="result" role="status"></div></main><script>${script}</script></body></html>\n`,
+  );
 }
 
 function compressTree(dir) {
@@ -97,6 +112,7 @@ export async function buildWeb() {
     await exportWeb('reader');
     await bundleWorker(at('reader/src/worker.ts'), at('reader/dist/reader-worker.js'));
     await bundleWorker(at('reader/src/reply-worker.ts'), at('reader/dist/reply-worker.js'));
+    await bundleWorker(at('reader/src/list/account-worker.ts'), at('reader/dist/account-worker.js'));
     copyPdfjs(at('reader/dist/pdf'));
     cpSync(at('ui/print.css'), at('reader/dist/print.css'));
     compressTree(at('reader/dist'));
@@ -104,6 +120,9 @@ export async function buildWeb() {
   await whenChanged('app', [...shared, 'reader/src', 'app'], async () => {
     await exportWeb('app');
     await bundleWorker(at('app/src/worker/worker.ts'), at('app/dist/core-worker.js'));
+    await bundleWorker(at('app/src/worker/keys/worker.ts'), at('app/dist/keys-worker.js'));
+    await bundleWorker(at('app/src/statement/statement-worker.ts'), at('app/dist/statement-worker.js'));
+    await buildCheck(at('app/src/statement/check-page.ts'), at('app/dist/statement-check.html'));
     copyPdfjs(at('app/dist/pdf'));
     cpSync(at('ui/print.css'), at('app/dist/print.css'));
     compressTree(at('app/dist'));

@@ -26,6 +26,17 @@ export async function ensureDebian(wanted) {
 export const postgres = { name: 'postgresql-15', proof: '/usr/lib/postgresql/15/bin/postgres' };
 /** Reads our paper and judges our PDFs in the tests. */
 export const poppler = { name: 'poppler-utils', proof: '/usr/bin/pdftotext' };
+/** Judges the signatures on our mail in the tests. */
+export const dkimpy = { name: 'python3-dkim', proof: '/usr/lib/python3/dist-packages/dkim/__init__.py' };
+/** Judge our signed statements and their PDFs in the tests. */
+export const qpdf = { name: 'qpdf', proof: '/usr/bin/qpdf' };
+export const jwcrypto = { name: 'python3-jwcrypto', proof: '/usr/lib/python3/dist-packages/jwcrypto/__init__.py' };
+/** Judges certificates and S/MIME in the tests. */
+export const openssl = { name: 'openssl', proof: '/usr/bin/openssl' };
+/** The public path validation suite (PKITS), and certificates and PKCS#12 files of other programs. */
+export const vectors = { name: 'python3-cryptography-vectors', proof: '/usr/lib/python3/dist-packages/cryptography_vectors/x509/PKITS_data/ReadMe.txt' };
+/** Reads and writes certificates and PKCS#12 files beside ours. */
+export const pyCryptography = { name: 'python3-cryptography', proof: '/usr/lib/python3/dist-packages/cryptography/__init__.py' };
 export const chromium = { name: 'chromium', proof: '/usr/bin/chromium' };
 
 /** `npm ci` when the lockfile, the platform or Node's ABI is another than last time. */

@@ -10,6 +10,17 @@ export function run(command, args, options = {}) {
   });
 }
 
+/** The same with its output kept, for what runs beside something else. */
+export function runAside(command, args) {
+  return new Promise((resolve, reject) => {
+    const child = spawn(command, args, { cwd: root, stdio: ['ignore', 'pipe', 'pipe'] });
+    let output = '';
+    for (const stream of [child.stdout, child.stderr]) stream.on('data', (chunk) => (output += chunk));
+    child.once('error', reject);
+    child.once('exit', (code) => resolve({ code: code ?? 1, output }));
+  });
+}
+
 export async function mustRun(command, args, options) {
   const code = await run(command, args, options);
   if (code !== 0) throw new Error(`${command} ${args.slice(0, 3).join(' ')} ended with ${code}`);

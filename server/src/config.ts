@@ -21,6 +21,9 @@ const environment = z.object({
   UNDERLOCK_TEXT_TOKEN: z.string().optional(),
   /** Set when the simulated outside world runs beside us. */
   UNDERLOCK_OUTSIDE_URL: z.url().optional(),
+  /** Where the office's certificate authority and the directory answer. */
+  UNDERLOCK_AUTHORITY_URL: z.url().default('http://authority.larkmoor.example'),
+  UNDERLOCK_DIRECTORY_URL: z.url().default('http://directory.islestrust.example'),
   UNDERLOCK_APP_DIR: z.string().default('app/dist'),
   UNDERLOCK_READER_DIR: z.string().default('reader/dist'),
   UNDERLOCK_MAX_MB: z.coerce.number().int().min(1).max(100).default(25),
@@ -59,6 +62,8 @@ export function readConfig(env: Record<string, string | undefined>) {
     callUrl: set.UNDERLOCK_CALL_URL,
     textToken: set.UNDERLOCK_TEXT_TOKEN,
     outsideUrl: set.UNDERLOCK_OUTSIDE_URL,
+    authorityUrl: set.UNDERLOCK_AUTHORITY_URL,
+    directoryUrl: set.UNDERLOCK_DIRECTORY_URL,
     appDir: set.UNDERLOCK_APP_DIR,
     readerDir: set.UNDERLOCK_READER_DIR,
     trustProxy: set.UNDERLOCK_TRUST_PROXY,

@@ -2,6 +2,7 @@
 import { createServer } from 'node:http';
 import { type AddressInfo } from 'node:net';
 import { type Config } from './config';
+import { tidyEvidence } from './certificate/evidence';
 import { consoleLog, type Context, type Log } from './context';
 import { connect } from './data/database';
 import { migrate } from './data/migrations';
@@ -10,9 +11,13 @@ import { createApp } from './http/app';
 import { startJobs } from './jobs/jobs';
 import { openBounceDoor } from './mail/bounce-door';
 import { createSmtpDoor } from './mail/smtp';
+import { deliverCopy } from './message/copies';
 import { deliverNotice } from './message/deliver';
 import { remindDue, sendReceipt } from './message/errands';
 import { closeDue, purge } from './message/grants';
+import { tidyRegistered } from './registered/held';
+import { ensureDkimKey, signingKey } from './office/dkim';
+import { ensureStatementKey } from './office/statement-key';
 import { createPhoneDoor } from './phone/door';
 import { createSecrets } from './secrets';
 
@@ -29,8 +34,10 @@ export async function openContext(config: Config, log: Log = consoleLog, clock: 
   await migrate(db);
   defineModels(db);
   const jobs = await startJobs(config.databaseUrl, db, log);
-  const mail = createSmtpDoor(config.smtpUrl);
+  const mail = createSmtpDoor(config.smtpUrl, () => signingKey(context));
   const context: Context = { config, db, clock, log, jobs, mail, phone: createPhoneDoor({ textUrl: config.textUrl, callUrl: config.callUrl, token: config.textToken }), secrets: await createSecrets(config.secret) };
+  await ensureDkimKey(context);
+  await ensureStatementKey(context);
   return {
     context,
     jobs,
@@ -44,7 +51,12 @@ export async function openContext(config: Config, log: Log = consoleLog, clock: 
 
 export async function startServer(config: Config, log: Log = consoleLog, clock?: () => Date): Promise<RunningServer> {
   const { context, jobs, close } = await openContext(config, log, clock);
-  await jobs.work({ deliverNotice: (id) => deliverNotice(context, id), sendReceipt: (id) => sendReceipt(context, id), closeDue: () => closeDue(context), remindDue: () => remindDue(context), purge: () => purge(context) });
+  await jobs.work({ deliverNotice: (id) => deliverNotice(context, id), deliverCopy: (id) => deliverCopy(context, id), sendReceipt: (id) => sendReceipt(context, id), closeDue: () => closeDue(context), remindDue: () => remindDue(context), purge: async () => {
+      await purge(context);
+      await tidyRegistered(context);
+      await tidyEvidence(context);
+    },
+  });
   const bounces = config.bouncePort === 0 ? undefined : await openBounceDoor(context);
   const server = createServer(createApp(context).app.callback());
   await new Promise<void>((resolve, reject) => {

@@ -1,9 +1,14 @@
 /** The whole route table, walked as nobody, as another worker, and as the reader of another message: whoever may not is refused everywhere. */
 import { allEndpoints } from '@under-lock/contract/index';
 import { type Endpoint } from '@under-lock/contract/endpoint';
+import { createClient } from '@under-lock/contract/client';
+import * as registeredApi from '@under-lock/contract/registered';
 import * as roomApi from '@under-lock/contract/room';
 import { shareProof } from '@under-lock/core/locks/room/grant';
 import { toBase64Url, randomBytes } from '@under-lock/core/bytes';
+import { makeReaderAccount } from '@under-lock/core/account/reader-account';
+import { hashProof } from '../src/account/proof';
+import { ReaderRow } from '../src/data/models';
 import { createApp } from '../src/http/app';
 import { cookieFetch, demoMessage, demoTerms, type House, openHouse, send, type Worker } from './house';
 
@@ -21,6 +26,11 @@ beforeAll(async () => {
 });
 afterAll(() => house.stop());
 
+const newReader = () => ({
+  id: crypto.randomUUID(), key: { suite: 1, publicKey: toBase64Url(randomBytes(1216)), sealedPrivateKey: toBase64Url(randomBytes(61)) },
+  password: { hashing: { salt: toBase64Url(randomBytes(16)), memoryKiB: 65_536, iterations: 3, parallelism: 4 }, authKey: toBase64Url(randomBytes(32)), wrappedSecret: toBase64Url(randomBytes(61)) },
+});
+
 /** A body that the schema takes, so that a refusal is about who asks and not about what. */
 function bodyFor(endpoint: Endpoint): string | undefined {
   const grant = () => ({
@@ -30,6 +40,7 @@ function bodyFor(endpoint: Endpoint): string | undefined {
   const closesAt = new Date(Date.now() + 86_400_000).toISOString();
   const bodies: Record<string, unknown> = {
     '/api/messages/:id/closing': { grantIds: [sent.dispatch.grants[0]!.id], closesAt },
+    '/api/messages/:id/statement': { grantIds: [sent.dispatch.grants[0]!.id] },
     '/api/messages/:id/withdraw': { grantIds: [sent.dispatch.grants[0]!.id] },
     '/api/messages/:id/grants/:grantId/notice': { readerShare: toBase64Url(sent.dispatch.grants[0]!.readerShare) },
     '/api/messages/:id/grants/:grantId/channel': { kind: 'text', target: '+447700900555' },
@@ -38,6 +49,10 @@ function bodyFor(endpoint: Endpoint): string | undefined {
     '/api/vault/:kind/:id': { revision: 1, sealed: toBase64Url(randomBytes(40)) },
     '/api/blobs': { id: sent.contentBlobId, size: sent.content.length },
     '/api/messages/:id/take-back': {},
+    '/api/certificates': { request: toBase64Url(randomBytes(60)), purpose: 'both' },
+    '/api/certificates/revoke': { fingerprint: 'a'.repeat(64), reason: 'superseded' },
+    '/api/trust': { id: crypto.randomUUID(), certificate: toBase64Url(randomBytes(60)) },
+    '/api/evidence': { lists: [], issuers: [], questions: [] },
     '/api/account/key': { suite: 1, publicKey: toBase64Url(randomBytes(1216)), sealedPrivateKey: toBase64Url(randomBytes(61)) },
     '/api/presets/:id': { name: 'x', sentence: 'x', terms: { closing: { kind: 'two-weeks' }, ...demoTerms, receipt: false, remindHours: 0, mayLoosen: { closing: true, identity: true, rights: true } }, active: true },
     '/api/presets/order': { ids: [] },
@@ -48,6 +63,16 @@ function bodyFor(endpoint: Endpoint): string | undefined {
     '/room/api/grants/:id/replies': { id: crypto.randomUUID(), contentBlobId: sent.contentBlobId, toAll: false, ownKey: toBase64Url(randomBytes(61)), grants: [{ id: crypto.randomUUID(), houseShare: toBase64Url(randomBytes(32)), wrappedKey: toBase64Url(randomBytes(61)), reader: { kind: 'link', readerShare: toBase64Url(randomBytes(32)) } }] },
     '/room/api/grants/:id/forwards': { id: crypto.randomUUID(), address: 'x@postbox.example', name: '', houseShare: toBase64Url(randomBytes(32)), wrappedKey: toBase64Url(randomBytes(61)), readerShare: toBase64Url(randomBytes(32)), channel: { kind: 'text', target: '+447700900555' } },
     '/room/api/grants/:id/blobs': { id: crypto.randomUUID(), size: 10 },
+    '/api/registered': { addresses: [] },
+    '/api/office/look': { colour: '#0E5A4C', texts: {} },
+    '/room/api/grants/:id/account': { ...newReader(), code: '123456' },
+    '/room/api/grants/:id/keep': { sealedShare: toBase64Url(randomBytes(60)), sealedSummary: toBase64Url(randomBytes(60)) },
+    '/room/api/account/password': { currentAuthKey: toBase64Url(randomBytes(32)), password: newReader().password },
+    '/room/api/account/forget': { currentAuthKey: toBase64Url(randomBytes(32)) },
+    '/room/api/held/:id/unread': { unread: true },
+    '/room/api/held/ask-again': { ids: [sent.dispatch.grants[0]!.id] },
+    '/room/api/written/blobs': { id: crypto.randomUUID(), size: 10, to: maren.account.id },
+    '/room/api/written': { id: crypto.randomUUID(), contentBlobId: sent.contentBlobId, to: maren.account.id, ownKey: toBase64Url(randomBytes(61)), ownSummary: toBase64Url(randomBytes(61)), grant: { id: crypto.randomUUID(), houseShare: toBase64Url(randomBytes(32)), wrappedKey: toBase64Url(randomBytes(61)), sealedShare: toBase64Url(randomBytes(60)), sealedSummary: toBase64Url(randomBytes(60)) } },
     '/api/invitations': { address: 'someone@larkmoor.example', name: 'Someone', title: '' },
   };
   return endpoint.method === 'GET' || endpoint.method === 'DELETE' ? undefined : JSON.stringify(bodies[endpoint.path] ?? {});
@@ -79,7 +104,7 @@ test.each(guarded.map((endpoint) => [`${endpoint.method} ${endpoint.path}`, endp
 });
 
 // What belongs to the caller alone can't be another's: these have no id of somebody else's in them.
-const ownOnly = new Set(['/api/sessions', '/api/session', '/api/messages', '/api/desk', '/api/colleagues', '/api/password', '/api/recovery-code', '/api/account/phone', '/api/account/key', '/api/readers', '/api/readers/withdraw', '/api/presets', '/api/received', '/api/vault/:kind']);
+const ownOnly = new Set(['/api/registered', '/api/certificates', '/api/trust', '/api/evidence', '/api/directory', '/api/sessions', '/api/session', '/api/messages', '/api/desk', '/api/colleagues', '/api/password', '/api/recovery-code', '/api/account/phone', '/api/account/key', '/api/readers', '/api/readers/withdraw', '/api/presets', '/api/received', '/api/vault/:kind']);
 
 test.each(guarded.filter(({ access, path }) => access === 'worker' && !ownOnly.has(path)).map((endpoint) => [`${endpoint.method} ${endpoint.path}`, endpoint] as const))(
   'another worker gets nothing at %s',
@@ -115,7 +140,7 @@ test('the reader of one message is nobody at another', async () => {
   const fetcher = cookieFetch(house.origin);
   const [{ id, readerShare }] = other.dispatch.grants as [(typeof other.dispatch.grants)[0]];
   const proof = await shareProof(readerShare);
-  const client = (await import('@under-lock/contract/client')).createClient(house.origin, fetcher);
+  const client = createClient(house.origin, fetcher);
   await client(roomApi.sendPasscode, { params: { id }, body: { proof } });
   const passcode = /^\d{6}/.exec(house.world.store.texts.at(-1)!.text)![0];
   await client(roomApi.enterPasscode, { params: { id }, body: { proof, passcode } });
@@ -124,7 +149,23 @@ test('the reader of one message is nobody at another', async () => {
   const token = [...fetcher.cookies.values()][0]!;
   fetcher.cookies.set(`under_lock_room /room/api/grants/${sent.dispatch.grants[0]!.id}`, token);
   for (const endpoint of guarded.filter(({ access }) => access === 'reader')) expect([endpoint.path, await ask(endpoint, fetcher)]).toEqual([endpoint.path, 401]);
-  for (const endpoint of guarded.filter(({ access }) => access === 'worker')) expect([endpoint.path, await ask(endpoint, fetcher)]).toEqual([endpoint.path, 401]);
+  for (const endpoint of guarded.filter(({ access }) => access === 'worker' || access === 'registered')) expect([endpoint.path, await ask(endpoint, fetcher)]).toEqual([endpoint.path, 401]);
+});
+
+test('a registered reader gets nothing of what is held for somebody else', async () => {
+  const fetcher = cookieFetch(house.origin);
+  const { account } = await makeReaderAccount(crypto.randomUUID(), 'nine gulls on the breakwater');
+  const { id, key, password } = account;
+  await ReaderRow.create({
+    id, address: 'yard@saltmarsh.example', addressKey: 'yard@saltmarsh.example', name: '', language: 'en', hashing: { ...password.hashing, salt: toBase64Url(password.hashing.salt) }, authHash: await hashProof(password.authKey),
+    wrappedSecret: Buffer.from(password.wrappedSecret), publicKey: Buffer.from(key.publicKey), keySuite: 1, sealedPrivateKey: Buffer.from(key.sealedPrivateKey), knownBy: 'text', since: new Date(),
+  });
+  await createClient(house.origin, fetcher)(registeredApi.signInReader, { body: { address: 'yard@saltmarsh.example', authKey: password.authKey } });
+  const ownList = new Set(['/room/api/account/session', '/room/api/account/password', '/room/api/account/forget', '/room/api/held', '/room/api/held/ask-again']);
+  for (const endpoint of guarded.filter(({ access, path, method }) => access === 'registered' && !ownList.has(path) && !(path === '/room/api/written' && method === 'GET'))) {
+    expect([endpoint.path, [401, 404]]).toEqual([endpoint.path, expect.arrayContaining([await ask(endpoint, fetcher)])]);
+  }
+  for (const endpoint of guarded.filter(({ access }) => access === 'worker' || access === 'reader')) expect([endpoint.path, await ask(endpoint, fetcher)]).toEqual([endpoint.path, 401]);
 });
 
 test('a proof of another link sends nothing and opens nothing', async () => {

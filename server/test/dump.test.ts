@@ -1,13 +1,18 @@
 /** A copied database gives nothing: after a full send a dump holds no subject, text, file name, content, link secret, phone or passcode, in any spelling; with the mailbox of a withdrawn message beside it, nothing opens. */
 import { execFileSync } from 'node:child_process';
-import { getSent, withdrawGrants } from '@under-lock/contract/message';
+import { dispatchMessage, getSent, withdrawGrants } from '@under-lock/contract/message';
 import { enterPasscode, openRoom, sendPasscode } from '@under-lock/contract/room';
+import { signInReader } from '@under-lock/contract/registered';
+import { sealSummary, sealTo, shareContext } from '@under-lock/core/account/key-pair';
+import { makeReaderAccount, openPrivateKey } from '@under-lock/core/account/reader-account';
 import { joinKey, shareProof } from '@under-lock/core/locks/room/grant';
 import { sealItem } from '@under-lock/core/vault/item';
 import { makeAccountSecret, vaultKey } from '@under-lock/core/account/secret';
 import { putVaultItem } from '@under-lock/contract/vault';
 import { randomUUID } from 'node:crypto';
-import { demoMessage, eventually, type House, openHouse, send, type Worker } from './house';
+import { hashProof } from '../src/account/proof';
+import { ReaderRow } from '../src/data/models';
+import { demoMessage, eventually, type House, openHouse, prepare, send, upload, type Worker } from './house';
 
 let house: House;
 let maren: Worker;
@@ -45,6 +50,29 @@ test('the search itself finds what is there', () => {
   expect(() => expectAbsent(Buffer.from(`INSERT '\\x${secret.toString('hex')}'`), { text: secret })).toThrow();
   expect(() => expectAbsent(Buffer.from(Buffer.from(`..${secret.toString()}..`).toString('base64')), { text: secret })).toThrow();
 });
+
+test('a dump while something is held for a registered reader: no password, no share, no key, no subject', async () => {
+  const { account, unlocked } = await makeReaderAccount(randomUUID(), 'unmistakable words at low tide');
+  const { id, key, password } = account;
+  const address = 'mira.talvik@saltmarsh.example';
+  await ReaderRow.create({
+    id, address, addressKey: address, name: '', language: 'en', hashing: { ...password.hashing, salt: Buffer.from(password.hashing.salt).toString('base64url') }, authHash: await hashProof(password.authKey), wrappedSecret: Buffer.from(password.wrappedSecret),
+    publicKey: Buffer.from(key.publicKey), keySuite: key.suite, sealedPrivateKey: Buffer.from(key.sealedPrivateKey), knownBy: 'text', since: new Date(),
+  });
+  const privateKey = await openPrivateKey(unlocked, key.sealedPrivateKey, id);
+  const prepared = await prepare(demoMessage({ subject: 'Unmistakable subject for a list', files: [] }), { addresses: [address] });
+  const [{ readerShare, ...grant }] = prepared.dispatch.grants as [(typeof prepared.dispatch.grants)[0]];
+  await upload(maren.client, prepared.contentBlobId, prepared.content);
+  const sealedShare = await sealTo(key, readerShare, shareContext(grant.id));
+  const sealedSummary = await sealSummary({ subject: 'Unmistakable subject for a list' }, readerShare, grant.id);
+  await maren.client(dispatchMessage, { params: { id: prepared.id }, body: { ...prepared.dispatch, grants: [{ ...grant, reader: { kind: 'registered', readerId: id, sealedShare, sealedSummary } }] } });
+  const visitor = house.visitor();
+  await visitor(signInReader, { body: { address, authKey: password.authKey } });
+  expectAbsent(dump(), {
+    password: Buffer.from('unmistakable words at low tide'), 'proof of the password': Buffer.from(password.authKey), 'private key': Buffer.from(privateKey), share: Buffer.from(readerShare), subject: Buffer.from('Unmistakable subject'),
+    'content key': Buffer.from(prepared.contentKey.key), 'house share': Buffer.from(grant.houseShare), 'sign-in': Buffer.from([...visitor.cookies.values()][0]!),
+  });
+}, 60_000);
 
 test('a dump while a message is held, and after it was withdrawn', async () => {
   const phone = '+447700900417';

@@ -1,6 +1,7 @@
 /** Passing on: never wider, never longer, never after the end; and no order of events by anybody releases more than the parent had. */
 import * as messageApi from '@under-lock/contract/message';
 import * as roomApi from '@under-lock/contract/room';
+import * as writingApi from '@under-lock/contract/writing';
 import { randomBytes } from '@under-lock/core/bytes';
 import { ALL_RIGHTS, NO_RIGHTS } from '@under-lock/core/handling/handling';
 import { joinKey, shareProof, splitKey } from '@under-lock/core/locks/room/grant';
@@ -43,7 +44,7 @@ async function passOn(from: Held, address: string, channel: messageApi.Channel =
   const key = await joinKey(from.readerShare, released, { grantId: from.id, messageId: from.messageId });
   const id = randomUUID();
   const { readerShare, house: halves } = await splitKey(key, { grantId: id, messageId: from.messageId });
-  await from.reader(roomApi.forwardRoom, { params: { id: from.id }, body: { id, address, name: 'One more', ...halves, readerShare, channel } });
+  await from.reader(writingApi.forwardRoom, { params: { id: from.id }, body: { id, address, name: 'One more', ...halves, readerShare, channel } });
   return { messageId: from.messageId, id, readerShare };
 }
 
@@ -59,7 +60,7 @@ test('whoever is named reads with a link and a check of their own; the sender se
   const sent = await maren.client(messageApi.getSent, { params: { id: pell.messageId } });
   expect(sent.grants.find(({ id }) => id === child.id)).toMatchObject({ passedOn: { parentId: pell.id, address: 'pell.anders@postbox.example' }, opened: { count: 1 } });
   expect(sent.events.map(({ kind }) => kind)).toContain('passed-on');
-  expect((await pell.reader(roomApi.listForwards, { params: { id: pell.id } })).forwards).toMatchObject([{ address: 'office@saltmarsh.example', state: 'held' }]);
+  expect((await pell.reader(writingApi.listForwards, { params: { id: pell.id } })).forwards).toMatchObject([{ address: 'office@saltmarsh.example', state: 'held' }]);
 });
 
 test.each([
@@ -74,6 +75,19 @@ test.each([
   // A grant that asks a question can't be made with the plain helper; the handling alone decides here.
   const pell = await held(options as Parameters<typeof send>[2]);
   await expect(passOn(pell, address, channel)).rejects.toMatchObject({ code });
+});
+
+test('passing on, using and telling again at the same time never stand in one another’s way', async () => {
+  for (let round = 0; round < 12; round++) {
+    const pell = await held();
+    const readerShare = pell.readerShare;
+    await Promise.all([
+      ...Array.from({ length: 3 }, (_, index) => passOn(pell, `round${round}.${index}@postbox.example`)),
+      ...Array.from({ length: 3 }, () => pell.reader(roomApi.openRoom, { params: { id: pell.id } })),
+      maren.client(messageApi.tellAgain, { params: { id: pell.messageId, grantId: pell.id }, body: { readerShare } }),
+      maren.client(messageApi.moveClosing, { params: { id: pell.messageId }, body: { grantIds: [pell.id], closesAt: new Date(Date.now() + 86_400_000) } }),
+    ]);
+  }
 });
 
 test('two at once name the same person once; the chain ends at five', async () => {
@@ -169,5 +183,5 @@ test('a number that is taken is not taken over', async () => {
   const released = await pell.reader(roomApi.openRoom, { params: { id: pell.id } });
   expect(released.openedBefore).toBe(0);
   const body = { id: pell.id, address: 'new@postbox.example', name: '', houseShare: randomBytes(32), wrappedKey: randomBytes(61), readerShare: randomBytes(32), channel: { kind: 'text' as const, target: '+447700900262' } };
-  await expect(pell.reader(roomApi.forwardRoom, { params: { id: pell.id }, body })).rejects.toMatchObject({ code: 'conflict' });
+  await expect(pell.reader(writingApi.forwardRoom, { params: { id: pell.id }, body })).rejects.toMatchObject({ code: 'conflict' });
 });

@@ -7,6 +7,9 @@ import Koa from 'koa';
 import PostalMime, { type Address } from 'postal-mime';
 import { z } from 'zod';
 import { type Behaviour, behaviourSchema, pause, SLOW_MS } from './behaviour';
+import { type Authorities } from './authority/authorities';
+import { certificateRoutes } from './authority/door';
+import { openedOutside } from './mail-program';
 import { type Store, type StoredMail } from './store';
 import { demoMailboxes, demoPhones } from './people';
 
@@ -43,12 +46,22 @@ async function listed(store: Store, mail: StoredMail) {
   return { id: mail.id, receivedAt: mail.receivedAt, from: person(from), subject: subject ?? '', junk: mail.junk, read: store.read.has(mail.id), size: Math.floor(mail.raw.length * 0.75) };
 }
 
-async function whole(mail: StoredMail) {
+async function whole(mail: StoredMail, authorities: () => Promise<Authorities>) {
+  const raw = new Uint8Array(Buffer.from(mail.raw, 'base64'));
+  const source = Buffer.from(raw).toString('utf8').slice(0, 100_000);
+  const sealed = await openedOutside(raw, mail.mailbox, authorities);
+  if (sealed !== undefined) {
+    const { opened: { message }, encrypted, signedBy } = sealed;
+    return {
+      id: mail.id, receivedAt: mail.receivedAt, from: message.from, to: message.to, subject: message.subject, text: message.text, html: message.html, junk: mail.junk, source, lock: { encrypted, signedBy },
+      files: message.files.map(({ name, type, bytes }) => ({ name, type, size: bytes.length })),
+    };
+  }
   const parsed = await parse(mail);
   return {
     id: mail.id, receivedAt: mail.receivedAt, from: person(parsed.from), to: (parsed.to ?? []).map(person), subject: parsed.subject ?? '', text: parsed.text ?? '', html: parsed.html ?? '', junk: mail.junk,
     files: parsed.attachments.map((file) => ({ name: file.filename ?? 'file', type: file.mimeType, size: (file.content as ArrayBuffer).byteLength })),
-    source: Buffer.from(mail.raw, 'base64').toString('utf8').slice(0, 100_000),
+    source,
   };
 }
 
@@ -57,7 +70,7 @@ export interface OutsideDoor {
   server: Server;
 }
 
-export async function openDoor(options: { port: number; store: Store; behaviour: { current: Behaviour } }): Promise<OutsideDoor> {
+export async function openDoor(options: { port: number; store: Store; behaviour: { current: Behaviour }; authorities: () => Promise<Authorities> }): Promise<OutsideDoor> {
   const { store, behaviour } = options;
   const router = new Router();
   const seen = new Map<string, true>();
@@ -99,7 +112,13 @@ export async function openDoor(options: { port: number; store: Store; behaviour:
   router.get('/mails/:id', async (http) => {
     const mail = store.mails.find(({ id }) => id === http.params.id);
     if (mail === undefined) return http.throw(404, 'no such mail');
-    http.body = await whole(mail);
+    http.body = await whole(mail, options.authorities);
+  });
+  router.get('/mails/:id/raw', (http) => {
+    const mail = store.mails.find(({ id }) => id === http.params.id);
+    if (mail === undefined) return http.throw(404, 'no such mail');
+    http.type = 'message/rfc822';
+    http.body = Buffer.from(mail.raw, 'base64');
   });
   router.put('/mails/:id/read', (http) => {
     if (store.mails.some(({ id }) => id === http.params.id)) store.markRead(http.params.id!);
@@ -122,6 +141,8 @@ export async function openDoor(options: { port: number; store: Store; behaviour:
     behaviour.current = checked(behaviourSchema, await json(http.req));
     http.body = behaviour.current;
   });
+
+  certificateRoutes(router, options.authorities);
 
   const app = new Koa();
   app.silent = true;

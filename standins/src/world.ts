@@ -1,4 +1,5 @@
 /** The whole outside world as one process. */
+import { type Authorities, openAuthorities } from './authority/authorities';
 import { type Behaviour } from './behaviour';
 import { openDoor } from './door';
 import { openMailHost } from './mail-host';
@@ -9,6 +10,8 @@ export interface World {
   httpPort: number;
   store: Store;
   behaviour: { current: Behaviour };
+  /** Made at the first call: keys take seconds, and most of what happens here needs none. */
+  authorities: () => Promise<Authorities>;
   /** Where the office takes delivery reports; may be told later. */
   reportsTo: { host: string; port: number } | undefined;
   stop(): Promise<void>;
@@ -18,13 +21,16 @@ export async function startWorld(options: { smtpPort: number; httpPort: number; 
   const store = openStore(options.dir);
   const behaviour: { current: Behaviour } = { current: { mail: 'deliver', phone: 'deliver' } };
   const world: Pick<World, 'reportsTo'> = { reportsTo: options.reportsTo };
+  let opened: Promise<Authorities> | undefined;
+  const authorities = (): Promise<Authorities> => (opened ??= openAuthorities(options.dir, new Date()));
   const host = await openMailHost({ port: options.smtpPort, store, behaviour: () => behaviour.current, reportsTo: () => world.reportsTo });
-  const door = await openDoor({ port: options.httpPort, store, behaviour });
+  const door = await openDoor({ port: options.httpPort, store, behaviour, authorities });
   return Object.assign(world, {
     smtpPort: host.port,
     httpPort: door.port,
     store,
     behaviour,
+    authorities,
     async stop() {
       door.server.closeAllConnections();
       await new Promise((done) => door.server.close(done));

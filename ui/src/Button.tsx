@@ -1,4 +1,4 @@
-import { ActivityIndicator, Pressable, StyleSheet, Text, type TextStyle } from 'react-native';
+import { ActivityIndicator, Pressable, StyleSheet, Text, type TextStyle, View } from 'react-native';
 import { border, colour, radius, space, type } from './tokens';
 
 interface Props {
@@ -28,7 +28,7 @@ export function Button({ label, onPress, kind = 'plain', disabled = false, busy 
       testID={testID}
       style={({ pressed }) => [styles.base, styles[kind], wide && styles.wide, disabled && kind !== 'quiet' && styles.disabled, pressed && styles.pressed]}
     >
-      {busy ? <ActivityIndicator size="small" color={kind === 'main' ? colour.white : colour.sea} /> : null}
+      {busy ? <View aria-hidden><ActivityIndicator size="small" color={kind === 'main' ? colour.white : colour.sea} /></View> : null}
       <Text style={[styles.label, labels[kind], disabled && styles.disabledLabel]}>{label}</Text>
     </Pressable>
   );

@@ -7,11 +7,20 @@ import { border, colour, measure, radius, space } from './tokens';
  * A question above the page: the browser's own modal dialog, which keeps the focus in, closes on Escape, quiets the page behind it and gives
  * the focus back to the opener. (React Native Web's Modal loses its role when a second one follows, and keeps the focus.)
  */
-export function Dialog({ title, open, onClose, children, actions }: { title: string; open: boolean; onClose: () => void; children: ReactNode; actions: ReactNode }) {
-  return open ? <OpenDialog title={title} onClose={onClose} actions={actions}>{children}</OpenDialog> : null;
+export function Dialog({ open, ...dialog }: DialogProps & { open: boolean }) {
+  return open ? <OpenDialog {...dialog} /> : null;
 }
 
-function OpenDialog({ title, onClose, children, actions }: { title: string; onClose: () => void; children: ReactNode; actions: ReactNode }) {
+interface DialogProps {
+  title: string;
+  /** As wide as the window allows: for what is looked at rather than answered. */
+  broad?: boolean;
+  onClose: () => void;
+  children: ReactNode;
+  actions: ReactNode;
+}
+
+function OpenDialog({ title, broad = false, onClose, children, actions }: DialogProps) {
   const element = useRef<HTMLDialogElement>(null);
   useLayoutEffect(() => {
     const dialog = element.current;
@@ -20,7 +29,7 @@ function OpenDialog({ title, onClose, children, actions }: { title: string; onCl
     return () => dialog?.close();
   }, []);
   return (
-    <dialog ref={element} aria-label={title} onCancel={(event) => { event.preventDefault(); onClose(); }} style={frame}>
+    <dialog ref={element} aria-label={title} onCancel={(event) => { event.preventDefault(); onClose(); }} style={broad ? broadFrame : frame}>
       <View style={styles.sheet}>
         <Heading level={2}>{title}</Heading>
         <ScrollView style={styles.scroll} contentContainerStyle={styles.content}>{children}</ScrollView>
@@ -34,6 +43,8 @@ const frame = {
   width: `min(${measure.form + space.xxl * 2}px, calc(100vw - ${space.xxl}px))`, maxHeight: '92vh', padding: 0, border: `${border.hair}px solid ${colour.line}`, borderRadius: radius.m, backgroundColor: colour.paper, boxSizing: 'border-box',
   overflow: 'hidden',
 } as const;
+
+const broadFrame = { ...frame, width: `min(${measure.column + measure.form}px, calc(100vw - ${space.l}px))` } as const;
 
 const styles = StyleSheet.create({
   sheet: { padding: space.xl, gap: space.l, maxHeight: '92vh' } as object,

@@ -44,7 +44,7 @@ export function Field({ label, hint, error, code = false, aside, multiline = fal
 }
 
 /** A password, hidden until it is wanted seen. */
-export function PasswordField(props: Omit<Props, 'secureTextEntry' | 'aside'>) {
+export function PasswordField({ show = 'Show', hide = 'Hide', ...props }: Omit<Props, 'secureTextEntry' | 'aside'> & { show?: string; hide?: string }) {
   const [shown, setShown] = useState(false);
   return (
     <Field
@@ -54,7 +54,7 @@ export function PasswordField(props: Omit<Props, 'secureTextEntry' | 'aside'>) {
       autoCorrect={false}
       spellCheck={false}
       secureTextEntry={!shown}
-      aside={<TextButton label={shown ? 'Hide' : 'Show'} describe={`${shown ? 'Hide' : 'Show'} ${props.label.toLowerCase()}`} onPress={() => setShown(!shown)} />}
+      aside={<TextButton label={shown ? hide : show} describe={`${shown ? hide : show} ${props.label.toLowerCase()}`} onPress={() => setShown(!shown)} />}
     />
   );
 }

@@ -53,7 +53,7 @@ export function Empty({ title, children, action }: { title: string; children: Re
 export function Loading({ what }: { what: string }) {
   return (
     <View style={styles.loading} role="status" aria-label={what}>
-      <ActivityIndicator color={colour.sea} />
+      <View aria-hidden><ActivityIndicator color={colour.sea} /></View>
       <Text kind="small" tone="soft">{what}</Text>
     </View>
   );

@@ -41,6 +41,8 @@ function needMark({ kind, grant, sentAt }: Need, now: Date): { tone: StateTone; 
   switch (kind) {
     case 'notice-failed':
       return { tone: grant.notice.state === 'junk' ? 'wants' : 'stopped', word: grant.notice.state === 'junk' ? 'In junk' : 'Not reached', sentence: `${noticeWords(grant, now)} · ${until}` };
+    case 'give-again':
+      return { tone: 'wants', word: 'Asks for it again', sentence: `${name} has forgotten their password and can’t open it any more. Give access again on its page · ${until}` };
     case 'other-way':
       return { tone: 'wants', word: 'Asks for another way', sentence: `${name} can’t be reached for the passcode: “${grant.otherWay?.wish ?? ''}” · ${until}` };
     case 'passcode-paused':

@@ -61,7 +61,7 @@ export function IdentityForm({ check, question, onChange }: { check: IdentityChe
 }
 
 /** What a reader may do. */
-export function RightsForm({ rights, watermark, onChange }: { rights: Rights; watermark: boolean; onChange: (change: { rights?: Rights; watermark?: boolean }) => void }) {
+export function RightsForm({ rights, watermark, copies, onChange }: { rights: Rights; watermark: boolean; copies: boolean; onChange: (change: { rights?: Rights; watermark?: boolean; copies?: boolean }) => void }) {
   return (
     <View role="group" aria-label="What they may do">
       <Text kind="label" tone="soft">They may</Text>
@@ -69,6 +69,7 @@ export function RightsForm({ rights, watermark, onChange }: { rights: Rights; wa
         <Check key={right} label={sentenceCase(rightWords[right])} detail={rightDetails[right]} value={rights[right]} onChange={(value) => onChange({ rights: { ...rights, [right]: value } })} />
       ))}
       <Check label="Watermark" detail="Their name and the time over text and files" value={watermark} onChange={(value) => onChange({ watermark: value })} />
+      <Check label="A copy of their own" detail="Whoever has a certificate gets it encrypted into their own mail program. Nobody can close or withdraw it there" value={copies} onChange={(value) => onChange({ copies: value })} />
     </View>
   );
 }
@@ -97,7 +98,7 @@ export function HandlingForm({ office, now, presets, preset, wanted, onPreset, o
         <Stack>
           <ClosingForm office={office} now={now} closing={wanted.closing} onChange={(closing) => onChange({ closing })} />
           <IdentityForm check={wanted.check} question={wanted.question} onChange={onChange} />
-          <RightsForm rights={wanted.rights} watermark={wanted.watermark} onChange={onChange} />
+          <RightsForm rights={wanted.rights} watermark={wanted.watermark} copies={wanted.copies} onChange={onChange} />
           <Choice label="For whom" value={wanted.audience} onChange={(audience) => onChange({ audience })} options={(['anyone', 'outsiders', 'staff'] as const).map((value) => ({ value, label: audienceWords[value] }))} />
         </Stack>
       ) : null}

@@ -1,5 +1,5 @@
 import { type ClosingKind, type ClosingProblem } from '@under-lock/core/handling/closing';
-import { type Audience, type HandlingTerms, type IdentityCheck, type Right, RIGHTS } from '@under-lock/core/handling/handling';
+import { type Audience, type HandlingTerms, type IdentityCheck, type Right, RIGHTS, type WayKnown } from '@under-lock/core/handling/handling';
 import { type Tightened } from '@under-lock/core/handling/preset';
 import { dayInWords, momentInWords } from '@under-lock/core/when';
 
@@ -23,12 +23,13 @@ export function closingProblem(problem: ClosingProblem, limit: Date | undefined,
   }
 }
 
-export const checkWords: Record<IdentityCheck | 'account', string> = {
+export const checkWords: Record<WayKnown, string> = {
   text: 'Passcode by text message',
   voice: 'Passcode by voice call',
   email: 'Passcode by second e-mail',
   question: 'A question you both know the answer to',
   account: 'Signed in here',
+  password: 'Their own password',
 };
 export const checkDetails: Record<IdentityCheck, string> = {
   text: 'Needs their mobile number',
@@ -52,7 +53,7 @@ export const audienceWords: Record<Audience, string> = { anyone: 'Anyone', outsi
 export const listed = (words: readonly string[], last: 'and' | 'or'): string => (words.length < 2 ? (words[0] ?? '') : `${words.slice(0, -1).join(', ')} ${last} ${words.at(-1)}`);
 
 /** The sentence that sums a handling up. */
-export function handlingSentence(closesAt: Date, { rights, watermark, audience }: Pick<HandlingTerms, 'rights' | 'watermark' | 'audience'>, now: Date, zone: string): string {
+export function handlingSentence(closesAt: Date, { rights, watermark, copies, audience }: Pick<HandlingTerms, 'rights' | 'watermark' | 'copies' | 'audience'>, now: Date, zone: string): string {
   const may = RIGHTS.filter((right) => rights[right]).map((right) => rightWords[right]);
   const mayNot = RIGHTS.filter((right) => !rights[right]).map((right) => rightWords[right]);
   const sayMay = may.length === 0 ? 'They may only look' : `They may read, ${listed(may, 'and')}`.replace(/, ([^,]*)$/, may.length === 1 ? ' and $1' : ', $1');
@@ -60,6 +61,7 @@ export function handlingSentence(closesAt: Date, { rights, watermark, audience }
     `Readable until ${momentInWords(closesAt, now, zone)}.`,
     `${sayMay}${mayNot.length === 0 || may.length === 0 ? '' : `; not ${listed(mayNot, 'or')}`}.`,
     ...(watermark ? ['Their name and the time lie over it.'] : []),
+    ...(copies ? ['Whoever has a certificate may get a copy of their own, which can’t be closed or withdrawn.'] : []),
     ...(audience === 'anyone' ? [] : [`${audienceWords[audience]}.`]),
   ].join(' ');
 }
@@ -74,6 +76,7 @@ export function tightenedWords(tightened: readonly Tightened[], terms: HandlingT
     ...(tightened.includes('question') ? [`A question is asked besides, ${because}.`] : []),
     ...(off.length > 0 ? [`They may not ${listed(off.map((right) => rightWords[right]), 'or')}, ${because}.`] : []),
     ...(tightened.includes('watermark') ? [`A watermark lies over it, ${because}.`] : []),
+    ...(tightened.includes('copies') ? [`Nobody gets a copy of their own, ${because}.`] : []),
     ...(tightened.includes('audience') ? [`${audienceWords[terms.audience]}, ${because}.`] : []),
   ];
 }

@@ -1,60 +1,95 @@
-/** What each recipient will get, before it goes: the notice, and the message in the reading room's own components. */
-import { type Account } from '@under-lock/contract/account';
+/** What each recipient gets: the notice, and the reading room's own pages with nobody behind them, at a phone's and at a desktop's width. */
 import { type Office } from '@under-lock/contract/office';
+import { type Room } from '@under-lock/contract/room';
 import { type Handling } from '@under-lock/core/handling/handling';
 import { type MessageContent } from '@under-lock/core/message/content';
-import { noticeText } from '@under-lock/core/notice/notice';
-import { type DeliveryPlan, type PlanLine } from '@under-lock/core/plan/plan';
-import { Banner, Button, Choice, Dialog, Loading, Section, Stack, Text } from '@under-lock/ui';
+import { type Notice, noticeText } from '@under-lock/core/notice/notice';
+import { type Language } from '@under-lock/core/people/language';
+import { type Correspondent } from '@under-lock/core/people/address';
+import { type SightProps } from '@under-lock/reader/Sight';
+import { Banner, Button, Choice, Dialog, Field, Loading, Row, space, Stack, Text, TextButton } from '@under-lock/ui';
+import { AtWidth } from '@under-lock/ui/at-width';
 import { HtmlFrame } from '@under-lock/ui/html-frame';
-import { useEffect, useState } from 'react';
-import { problemWords } from '../problem-words';
-import { door } from '../worker/door';
-import { type Draft } from './draft';
+import { lazy, Suspense, useState } from 'react';
+import { StyleSheet, View } from 'react-native';
+import { languageWords } from '../people/words';
+import { who } from './grant-words';
 import { MessageViewLater } from './MessageViewLater';
 
-interface Props { draft: Draft; plan: DeliveryPlan; account: Account; office: Office; handling: Handling; now: Date; onClose: () => void }
+const Sight = lazy(async () => ({ default: (await import('@under-lock/reader/Seen')).Sight }));
 
-function NoticeAsTheySeeIt({ line: { recipient, chosen }, account, office, handling }: { line: PlanLine } & Pick<Props, 'account' | 'office' | 'handling'>) {
-  const { check } = chosen;
-  if (check === undefined || check.kind === 'account') return <Text>A colleague gets no notice: it lies in their Received at once.</Text>;
-  const { subject, html } = noticeText({
-    messageId: '', date: new Date(), officeName: office.name, sender: { name: account.name, address: account.address }, recipient, closesAt: handling.closesAt, zone: office.calendar.zone,
-    check: { ...check, kind: check.kind }, link: `${office.roomOrigin}/room/`, language: recipient.language ?? 'en',
-  });
+/** One recipient's side of it. */
+export interface SeenBy {
+  recipient: Correspondent;
+  language: Language;
+  /** Undefined for a colleague, who finds it in Received. */
+  outside: { notice: Notice | undefined; room: Room; question: string | undefined } | undefined;
+  handling: Handling;
+}
+
+interface Props {
+  seen: readonly SeenBy[];
+  content: MessageContent | undefined;
+  error: string | undefined;
+  office: Office;
+  now: Date;
+  closeLabel: string;
+  onClose: () => void;
+}
+
+const WIDTHS = { phone: 390, desktop: 1280 } as const;
+type Step = 'notice' | SightProps['step'];
+/** More than these are looked for by name. */
+const SHOWN = 6;
+
+export function AsTheySeeIt({ seen, content, error, office, now, closeLabel, onClose }: Props) {
+  const [address, setAddress] = useState(seen[0]?.recipient.address ?? '');
+  const [step, setStep] = useState<Step>('notice');
+  const [width, setWidth] = useState<keyof typeof WIDTHS>('phone');
+  const [find, setFind] = useState('');
+  const one = seen.find(({ recipient }) => recipient.address === address);
+  const fitting = seen.filter(({ recipient }) => who(recipient).toLowerCase().includes(find.trim().toLowerCase()) || recipient.address.toLowerCase().includes(find.trim().toLowerCase()));
+  const others = seen.flatMap(({ recipient }) => (recipient.address === address ? [] : [recipient]));
   return (
-    <Stack>
+    <Dialog title="As they see it" open broad onClose={onClose} actions={<Button kind="main" label={closeLabel} onPress={onClose} />}>
+      {seen.length > SHOWN ? <Field label="Find a recipient" value={find} onChangeText={setFind} maxLength={200} autoComplete="off" hint={`${fitting.length} of ${seen.length} fit; the first ${Math.min(SHOWN, fitting.length)} are shown.`} /> : null}
+      {seen.length < 2 ? null : <Choice label="For" row value={address} onChange={setAddress} options={fitting.slice(0, SHOWN).map(({ recipient }) => ({ value: recipient.address, label: who(recipient) }))} />}
+      <View style={styles.beside}>
+        {one?.outside === undefined ? null : (
+          <Choice label="What they see" row value={step} onChange={setStep} options={[{ value: 'notice', label: 'The notice' }, { value: 'before', label: 'Before reading' }, { value: 'message', label: 'The message' }]} />
+        )}
+        <Choice label="On" row value={width} onChange={setWidth} options={[{ value: 'phone', label: 'A phone' }, { value: 'desktop', label: 'A desktop' }]} />
+      </View>
+      <Text kind="small" tone="soft">{one?.outside === undefined ? 'A colleague gets no notice: it lies in their Received at once.' : `These are the pages themselves; nothing you do here leaves or is counted. They follow the language of the reader’s browser and are shown in ${languageWords[one.language]}.`}</Text>
+      {error === undefined ? null : <Banner tone="brick">{error}</Banner>}
+      <AtWidth width={WIDTHS[width]} onlyLooked="There is less room here than on a desktop: smaller as a whole, to look at only.">{one === undefined ? null : body(one)}</AtWidth>
+    </Dialog>
+  );
+
+  function body({ outside, handling, recipient, language }: SeenBy) {
+    const opened = content === undefined ? undefined : { content, handling, reader: recipient };
+    if (outside === undefined) return opened === undefined ? <Loading what="Putting it together" /> : <MessageViewLater content={opened.content} handling={handling} reader={recipient} officeName={office.name} now={now} pdfBase="/pdf" headingLevel={2} onUse={async () => undefined} />;
+    if (step === 'notice') return outside.notice === undefined ? <Text>The notice of this access can’t be shown: none has left yet, or its link is not in your vault.</Text> : <NoticeSeen notice={outside.notice} onOpen={() => setStep('before')} />;
+    return (
+      <Suspense fallback={<Loading what="Opening the page" />}>
+        <Sight key={address} step={step} onStep={setStep} room={outside.room} question={outside.question} opened={opened} others={others} maxBytes={office.limits.maxBytes} language={language} now={now} pdfBase="/pdf" />
+      </Suspense>
+    );
+  }
+}
+
+function NoticeSeen({ notice, onOpen }: { notice: Notice; onOpen: () => void }) {
+  const { subject, html } = noticeText(notice);
+  return (
+    <Stack style={styles.mail}>
       <Text kind="strong">{subject}</Text>
       <HtmlFrame html={html} title={subject} />
+      <Row><TextButton label="On to what its link opens" onPress={onOpen} /></Row>
     </Stack>
   );
 }
 
-export function AsTheySeeIt({ draft, plan, account, office, handling, now, onClose }: Props) {
-  const [content, setContent] = useState<MessageContent | undefined>();
-  const [error, setError] = useState<string | undefined>();
-  const [address, setAddress] = useState(plan.lines[0]?.recipient.address ?? '');
-  const line = plan.lines.find(({ recipient }) => recipient.address === address);
-  useEffect(() => {
-    const people = (role: 'to' | 'cc') => plan.lines.filter(({ recipient }) => recipient.role === role).map(({ recipient: { name, address: at } }) => ({ name, address: at }));
-    door()
-      .message.preview({
-        messageId: '', from: { name: account.name, address: account.address }, to: people('to'), cc: people('cc'), subject: draft.subject || '(no subject yet)', date: now, reference: draft.reference,
-        text: draft.text, html: draft.html, files: draft.files,
-      })
-      .then(setContent, (problem: unknown) => setError(problemWords(problem)));
-    // The draft as it was when this was opened: it can't be edited behind the dialog.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, []);
-  return (
-    <Dialog title="As they see it" open onClose={onClose} actions={<Button kind="main" label="Back to writing" onPress={onClose} />}>
-      {plan.lines.length < 2 ? null : <Choice label="For" value={address} onChange={setAddress} options={plan.lines.map(({ recipient }) => ({ value: recipient.address, label: recipient.name || recipient.address }))} />}
-      {line === undefined ? null : <Section title="First, the notice"><NoticeAsTheySeeIt line={line} account={account} office={office} handling={handling} /></Section>}
-      <Section title="Then, once they have proved who they are">
-        {error !== undefined ? <Banner tone="brick">{error}</Banner> : content === undefined ? <Loading what="Putting it together" /> : (
-          <MessageViewLater content={content} handling={handling} reader={line?.recipient ?? account} officeName={office.name} now={now} pdfBase="/pdf" headingLevel={2} onUse={async () => undefined} />
-        )}
-      </Section>
-    </Dialog>
-  );
-}
+const styles = StyleSheet.create({
+  beside: { flexDirection: 'row', flexWrap: 'wrap', columnGap: space.xxl, rowGap: space.m },
+  mail: { padding: space.l },
+});

@@ -1,6 +1,5 @@
 /** What exactly left the house: the notices, rebuilt byte for byte and checked against what was recorded, and the held content, opened again. */
-import { toHex, fromBase64Url, sha256 } from '@under-lock/core/bytes';
-import { noticeLink } from '@under-lock/core/locks/room/grant';
+import { toHex, sha256 } from '@under-lock/core/bytes';
 import { buildNotice, type Notice, noticeText } from '@under-lock/core/notice/notice';
 import { momentInWords, sizeInWords } from '@under-lock/core/when';
 import { Banner, Button, Line, Loading, Panel, Row, Section, Stack, StateMark, Text } from '@under-lock/ui';
@@ -16,6 +15,7 @@ import { useOpenSession } from '../session/session';
 import { WayLink } from '../shell/WayLink';
 import { Screen } from '../shell/Screen';
 import { door } from '../worker/door';
+import { noticesOf } from './notices';
 import { MessageViewLater } from './MessageViewLater';
 import { useSentMessage } from './useSent';
 import { who } from './grant-words';
@@ -49,20 +49,7 @@ export function LeftScreen() {
   const { data: content, error: contentError } = useSWR(blobId === undefined || key === undefined ? null : ['held', blobId], () => door().message.openSent(blobId!, key!), { revalidateOnFocus: false, revalidateIfStale: false });
   const back = <WayLink href={`/mail/${id}`} label="Message" />;
   if (message === undefined || office === undefined) return <Screen title="What left the house" back={back}>{error === undefined ? <Loading what="Opening the message" /> : <Banner tone="brick">{problemWords(error)}</Banner>}</Screen>;
-  const notices = message.notices.flatMap(({ grantId, sentAt, messageId, sha256: recorded }): { notice: Notice; recorded: Uint8Array }[] => {
-    const grant = message.grants.find((one) => one.id === grantId);
-    const share = message.opened?.links[grantId];
-    // A colleague gets no notice.
-    if (grant === undefined || share === undefined || grant.check.kind === 'account') return [];
-    const check = { ...grant.check, kind: grant.check.kind };
-    return [{
-      recorded,
-      notice: {
-        messageId, date: sentAt, officeName: office.name, sender: { name: account.name, address: account.address }, recipient: { name: grant.name, address: grant.address }, closesAt: grant.closesAt,
-        zone: office.calendar.zone, check, link: noticeLink(office.roomOrigin, grant.id, fromBase64Url(share)), language: grant.language,
-      },
-    }];
-  });
+  const notices = noticesOf(message, account, office);
   return (
     <Screen title="What left the house" back={back}>
       <Text>By mail went only the notices below. The message itself stayed here, sealed; the server can’t open it.</Text>

@@ -7,7 +7,7 @@ import { problemWords } from '../problem-words';
 import { Screen } from '../shell/Screen';
 import { useVault } from '../vault/useVault';
 import { draftSchema, isBlank } from './draft';
-import { grantMark, who } from './grant-words';
+import { copiesMark, grantMark, who } from './grant-words';
 import { Shelves } from './Shelves';
 import { type Sent, subjectOf, useSentList } from './useSent';
 
@@ -16,6 +16,7 @@ function messageMark(message: Sent, now: Date) {
   const order = { stopped: 0, wants: 1, done: 2, over: 3 } as const;
   const open = message.grants.filter(({ state }) => state === 'held');
   if (message.sentAt > now) return { tone: 'wants' as const, word: 'Not left yet' };
+  if (message.grants.length === 0) return copiesMark(message.copies);
   if (open.length === 0) return grantMark(message.grants[0]!);
   const marks = open.map(grantMark).sort((a, b) => order[a.tone] - order[b.tone]);
   const opened = message.grants.filter(({ opened: { count } }) => count > 0).length;
@@ -26,7 +27,7 @@ function SentLine({ message, now, last }: { message: Sent; now: Date; last: bool
   const { tone, word } = messageMark(message, now);
   const open = message.grants.filter(({ state }) => state === 'held');
   const closesAt = open.reduce<Date | undefined>((latest, { closesAt: at }) => (latest === undefined || at > latest ? at : latest), undefined);
-  const names = message.grants.map(who);
+  const names = [...message.grants, ...message.copies].map(who);
   return (
     <Pressable role="link" aria-label={`${subjectOf(message.opened)}, to ${names.join(', ')}, ${word}`} onPress={() => router.push(`/mail/${message.id}` as never)}>
       <Line last={last}>
@@ -35,7 +36,7 @@ function SentLine({ message, now, last }: { message: Sent; now: Date; last: bool
           <StateMark tone={tone} word={word} />
         </Row>
         <Text kind="small" tone="soft" style={styles.wrap}>{`To ${names.slice(0, 3).join(', ')}${names.length > 3 ? ` and ${names.length - 3} more` : ''} · ${message.sentAt > now ? 'leaves' : 'sent'} ${momentInWords(message.sentAt, now, zone)}`}</Text>
-        <Text kind="small" tone="soft">{closesAt === undefined ? 'Nobody can read it any more' : `Closes ${momentInWords(closesAt, now, zone)}, ${distanceInWords(closesAt, now, zone)}`}{message.reference === '' ? '' : ` · ${message.reference}`}</Text>
+        <Text kind="small" tone="soft">{closesAt === undefined ? (message.copies.length > 0 ? 'They have copies of their own' : 'Nobody can read it any more') : `Closes ${momentInWords(closesAt, now, zone)}, ${distanceInWords(closesAt, now, zone)}`}{message.reference === '' ? '' : ` · ${message.reference}`}</Text>
       </Line>
     </Pressable>
   );

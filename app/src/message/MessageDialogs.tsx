@@ -1,17 +1,20 @@
 import { type Grant } from '@under-lock/contract/message';
 import { type Office } from '@under-lock/contract/office';
 import { type Closing, resolveClosing, toLocal } from '@under-lock/core/handling/closing';
-import { IDENTITY_CHECKS, type IdentityCheck } from '@under-lock/core/handling/handling';
+import { IDENTITY_CHECKS, type IdentityCheck, isIdentityCheck, passwordSuffices } from '@under-lock/core/handling/handling';
+import { keepsToClosing } from '@under-lock/core/handling/preset';
 import { answerProblem } from '@under-lock/core/identity/answer';
 import { addressKey, checkAddress } from '@under-lock/core/people/address';
 import { Banner, Button, Choice, Dialog, Field, Stack, Text } from '@under-lock/ui';
 import { type ReactNode, useState } from 'react';
 import { zone } from '../clock';
 import { calendarHere, ClosingForm } from '../handling/HandlingForm';
+import { usePresets } from '../handling/usePresets';
 import { checkWords, listed } from '../handling/words';
 import { personAt, rememberPerson, usePeople } from '../people/person';
 import { phoneOf, type PhoneValue } from '../people/phone-value';
 import { PhoneInput } from '../people/PhoneInput';
+import { registeredAt, useRegistered } from '../people/useRegistered';
 import { addressProblem } from '../people/words';
 import { problemWords } from '../problem-words';
 import { useOpenSession } from '../session/session';
@@ -47,10 +50,14 @@ function ActDialog({ title, label, kind = 'main', disabled = false, act, onClose
 export function MoveClosingDialog({ message, grants, office, now, onClose, onDone }: Common & { grants: Grant[]; office: Office; now: Date }) {
   const [closing, setClosing] = useState<Closing>({ kind: 'exact', local: toLocal(grants[0]!.closesAt, zone) });
   const result = resolveClosing(closing, now, calendarHere(office));
+  const preset = usePresets().data?.find(({ id }) => id === message.presetId);
+  // As the server will judge it, said before the button is pressed.
+  const beyond = preset !== undefined && result.ok && !keepsToClosing(result.closesAt, preset.terms, now, calendarHere(office));
   return (
-    <ActDialog title="Move the closing date" label="Move the date" disabled={!result.ok} onClose={onClose} onDone={onDone} act={() => moveDate(message, grants, result.ok ? result.closesAt : now, now)}>
+    <ActDialog title="Move the closing date" label="Move the date" disabled={!result.ok || beyond} onClose={onClose} onDone={onDone} act={() => moveDate(message, grants, result.ok ? result.closesAt : now, now)}>
       <Text tone="soft">{grants.length === 1 ? `For ${who(grants[0]!)}.` : `For all ${grants.length} who can still read it.`}</Text>
       <ClosingForm office={office} now={now} closing={closing} onChange={setClosing} />
+      {beyond ? <Banner tone="amber">{`The preset “${preset.name}” closes earlier than that. Choose an earlier date.`}</Banner> : null}
     </ActDialog>
   );
 }
@@ -86,11 +93,11 @@ export function WithdrawDialog({ message, grants, now, onClose, onDone }: Common
 }
 
 /** How somebody is to be known: asked again, because the server never shows what it has. `keptQuestion` when one is asked besides and may stay. */
-function useCheck(grant: Grant, keptQuestion: boolean) {
+function useCheck(grant: Grant, keptQuestion: boolean, canAsk = true) {
   const { account } = useOpenSession();
   const { data: people = [] } = usePeople();
   const person = personAt(people, grant.address)?.value;
-  const [kind, setKind] = useState<IdentityCheck>(grant.check.kind === 'account' ? 'text' : grant.check.kind);
+  const [kind, setKind] = useState<IdentityCheck>(isIdentityCheck(grant.check.kind) && (canAsk || grant.check.kind !== 'question') ? grant.check.kind : 'text');
   const [phone, setPhone] = useState<PhoneValue | undefined>();
   const [second, setSecond] = useState<string | undefined>();
   const [question, setQuestion] = useState({ text: '', answer: '' });
@@ -108,10 +115,10 @@ function useCheck(grant: Grant, keptQuestion: boolean) {
     !questionSettled || (kind !== 'question' && target === undefined) ? undefined : { check: kind, ...(target === undefined ? {} : { target }), ...(written ? { question: { text: question.text.trim(), answer: question.answer } } : {}) };
   const form = (
     <Stack>
-      <Choice label="Readers prove who they are" value={kind} onChange={setKind} options={[...IDENTITY_CHECKS].reverse().map((value) => ({ value, label: checkWords[value] }))} />
+      <Choice label="Readers prove who they are" value={kind} onChange={setKind} options={[...IDENTITY_CHECKS].reverse().filter((value) => canAsk || value !== 'question').map((value) => ({ value, label: checkWords[value] }))} />
       {byPhone ? <PhoneInput label={`Phone of ${who(grant)}`} value={shownPhone} onChange={setPhone} error={shownPhone.typed === '' ? undefined : phoneError} /> : null}
       {kind === 'email' ? <Field label={`Second address of ${who(grant)}`} value={shownSecond} onChangeText={setSecond} inputMode="email" autoCapitalize="none" error={shownSecond === '' ? undefined : addressError} /> : null}
-      {asks ? (
+      {asks && canAsk ? (
         <>
           <Field label="Question" value={question.text} onChangeText={(text) => setQuestion({ ...question, text })} maxLength={200} hint={keptQuestion && kind !== 'question' ? 'Leave both empty to keep the question they have.' : 'Something only the two of you know.'} />
           <Field label="Answer" value={question.answer} onChangeText={(answer) => setQuestion({ ...question, answer })} maxLength={100} autoComplete="off" error={question.answer !== '' && answerProblem(question.answer) !== undefined ? 'Three letters or digits at least.' : undefined} />
@@ -125,7 +132,9 @@ function useCheck(grant: Grant, keptQuestion: boolean) {
 }
 
 export function ChangeChannelDialog({ message, grant, onClose, onDone }: Common & { grant: Grant }) {
-  const { form, wanted, remember } = useCheck(grant, grant.check.question);
+  // A question is sealed for who holds the link; the link of what a reader passed on was never here.
+  const canAsk = message.opened?.links[grant.id] !== undefined;
+  const { form, wanted, remember } = useCheck(grant, grant.check.question, canAsk);
   return (
     <ActDialog
       title={`How ${who(grant)} proves who they are`}
@@ -141,6 +150,7 @@ export function ChangeChannelDialog({ message, grant, onClose, onDone }: Common 
     >
       {grant.otherWay === undefined ? null : <Banner tone="amber">{`They asked for another way: “${grant.otherWay.wish}”`}</Banner>}
       <Text tone="soft">{grant.check.hint === '' ? 'Now: a question.' : `Now: ${grant.check.hint}. A passcode on its way to the old place stops working.`}</Text>
+      {canAsk ? null : <Text tone="soft">No question can be asked anew: their link is with whoever passed it on. To ask one, withdraw this access and write to them yourself.</Text>}
       {form}
     </ActDialog>
   );
@@ -152,7 +162,14 @@ export function GiveAgainDialog({ message, grant, office, now, onClose, onDone }
   const colleague = grant.check.kind === 'account' ? colleagues.find((one) => addressKey(one.address) === addressKey(grant.address)) : undefined;
   const [closing, setClosing] = useState<Closing>({ kind: 'two-weeks' });
   const result = resolveClosing(closing, now, calendarHere(office));
-  const reader: WantedReader | undefined = colleague?.key !== undefined ? { kind: 'account', accountId: colleague.id, suite: colleague.key.suite, publicKey: colleague.key.publicKey as Uint8Array<ArrayBuffer> } : wanted === undefined ? undefined : { kind: 'link', language: grant.language, ...wanted };
+  const found = registeredAt(useRegistered([grant.address]), grant.address);
+  const registered = found !== undefined && colleague === undefined && passwordSuffices(found.knownBy, message.handling) ? found : undefined;
+  const reader = ((): WantedReader | undefined => {
+    if (colleague?.key !== undefined) return { kind: 'account', accountId: colleague.id, suite: colleague.key.suite, publicKey: colleague.key.publicKey as Uint8Array<ArrayBuffer> };
+    if (registered !== undefined) return { kind: 'registered', readerId: registered.id, language: grant.language, suite: registered.key.suite, publicKey: registered.key.publicKey as Uint8Array<ArrayBuffer> };
+    return wanted === undefined ? undefined : { kind: 'link', language: grant.language, ...wanted };
+  })();
+  const sentence = colleague !== undefined ? 'They find it in Received again.' : registered !== undefined ? 'They find it in their list, sealed to the password they have now, and are told.' : 'The old link stays dead. A new notice with a new link is sent.';
   return (
     <ActDialog
       title={`Give ${who(grant)} access again`}
@@ -166,9 +183,9 @@ export function GiveAgainDialog({ message, grant, office, now, onClose, onDone }
         return said;
       }}
     >
-      <Text tone="soft">{colleague === undefined ? 'The old link stays dead. A new notice with a new link is sent.' : 'They find it in Received again.'}</Text>
+      <Text tone="soft">{sentence}</Text>
       <ClosingForm office={office} now={now} closing={closing} onChange={setClosing} />
-      {colleague === undefined ? form : null}
+      {colleague === undefined && registered === undefined ? form : null}
     </ActDialog>
   );
 }

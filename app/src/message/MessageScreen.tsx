@@ -1,6 +1,7 @@
 /** A sent message: who can read it, what happened, and what can still be changed. */
 import { type Grant } from '@under-lock/contract/message';
 import { isProblem } from '@under-lock/contract/problem';
+import { isIdentityCheck } from '@under-lock/core/handling/handling';
 import { distanceInWords, momentInWords } from '@under-lock/core/when';
 import { Banner, Button, Check, Empty, Line, Loading, Panel, Row, Section, space, StateMark, Text, TimeBar } from '@under-lock/ui';
 import { LockShape } from '@under-lock/ui/lock-shape';
@@ -11,17 +12,20 @@ import { useNow, useSecond, zone } from '../clock';
 import { checkWords, handlingSentence } from '../handling/words';
 import { useOffice } from '../office/useOffice';
 import { problemWords } from '../problem-words';
+import { StatementDialog } from '../statement/StatementDialog';
 import { WayLink } from '../shell/WayLink';
 import { Screen } from '../shell/Screen';
+import { CopiesPanel } from './CopiesPanel';
 import { ChangeChannelDialog, GiveAgainDialog, MoveClosingDialog, WithdrawDialog } from './MessageDialogs';
 import { grantMark, endWords, eventWords, noticeWords, openedWords, who } from './grant-words';
 import { FEW, GrantFilter, type GrantShelf, matches, Selection } from './GrantSelection';
 import { copyLink, letThemTryAgain, tellAgainNow, tellAll } from './message-actions';
+import { SeenAfterSending } from './SeenAfterSending';
 import { ThreadPanel } from './ThreadPanel';
 import { takeMessageBack, useClearedDraft } from './waiting';
 import { subjectOf, useSentMessage } from './useSent';
 
-type Asking = { what: 'move' | 'withdraw'; grants: Grant[] } | { what: 'channel' | 'again'; grant: Grant };
+type Asking = { what: 'move' | 'withdraw'; grants: Grant[] } | { what: 'channel' | 'again' | 'seen'; grant: Grant } | { what: 'statement' };
 
 export function MessageScreen() {
   const { id, sent } = useLocalSearchParams<{ id: string; sent?: string }>();
@@ -40,7 +44,9 @@ export function MessageScreen() {
   if (message === undefined || office === undefined) {
     return <Screen title="Message" back={back}>{error === undefined ? <Loading what="Opening the message" /> : <Banner tone="brick">{problemWords(error)}</Banner>}</Screen>;
   }
+  const everybody = [...message.grants, ...message.copies];
   const held = message.grants.filter(({ state }) => state === 'held');
+  const ended = message.grants.filter(({ state }) => state !== 'held');
   const closesAt = held.reduce<Date | undefined>((latest, grant) => (latest === undefined || grant.closesAt > latest ? grant.closesAt : latest), undefined);
   // A page of many readers is filtered and worked on by selection.
   const many = message.grants.length > FEW;
@@ -78,14 +84,14 @@ export function MessageScreen() {
   return (
     <Screen title={subjectOf(message.opened)} back={back}>
       <Text kind="small" tone="soft">{`${leaving ? 'Leaves' : 'Sent'} ${momentInWords(message.sentAt, now, zone)}`}{message.presetName === '' ? '' : ` · ${message.presetName}`}{message.reference === '' ? '' : ` · ${message.reference}`}</Text>
-      {sent === '1' && said === undefined && !leaving ? <Banner tone="sea">{`Sent under lock to ${message.grants.length === 1 ? who(message.grants[0]!) : `${message.grants.length} people`}. This page shows who has been told and who has opened it.`}</Banner> : null}
+      {sent === '1' && said === undefined && !leaving ? <Banner tone="sea">{`Sent under lock to ${everybody.length === 1 ? who(everybody[0]!) : `${everybody.length} people`}. ${message.grants.length === 0 ? 'This page shows whether it got there.' : 'This page shows who has been told and who has opened it.'}`}</Banner> : null}
       {leaving ? (
         <Banner tone="amber" actions={<Button label="Take it back" onPress={() => void takeItBack()} />}>{`It has not left yet: it leaves ${secondsLeft > 90 ? momentInWords(message.sentAt, now, zone) : `in ${secondsLeft} ${secondsLeft === 1 ? 'second' : 'seconds'}`}. Until then nobody is told and nobody can read it.`}</Banner>
       ) : null}
       {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
       <Panel>
         <Line last>
-          {closesAt === undefined ? <Text kind="strong">Nobody can read it any more</Text> : (
+          {closesAt === undefined ? <Text kind="strong">{message.copies.length === 0 ? 'Nobody can read it any more' : 'What they have is theirs: nothing here can close it'}</Text> : (
             <>
               <Text>{handlingSentence(closesAt, message.handling, now, zone)}</Text>
               <TimeBar left={(closesAt.getTime() - now.getTime()) / Math.max(1, closesAt.getTime() - message.sentAt.getTime())} />
@@ -99,7 +105,8 @@ export function MessageScreen() {
           </Row>
         </Line>
       </Panel>
-      <Section title="Who can read it" aside={`${held.length} of ${message.grants.length}`}>
+      {message.copies.length === 0 ? null : <CopiesPanel copies={message.copies} now={now} />}
+      {message.grants.length === 0 ? null : <Section title="Who can read it" aside={`${held.length} of ${message.grants.length}`}>
         {many ? <GrantFilter find={find} filter={filter} onFind={setFind} onFilter={setFilter} /> : null}
         {many ? (
           <Selection
@@ -129,7 +136,8 @@ export function MessageScreen() {
             />
           ))}
         </Panel>
-      </Section>
+      </Section>}
+      {ended.length === 0 ? null : <Row><Button label="Statement of what ended" onPress={() => setAsking({ what: 'statement' })} /></Row>}
       <ThreadPanel threadId={message.threadId} here={message.id} now={now} zone={zone} />
       <Section title="What happened">
         <Panel>
@@ -143,6 +151,8 @@ export function MessageScreen() {
       {asking?.what === 'move' ? <MoveClosingDialog message={message} grants={asking.grants} office={office} now={now} onClose={() => setAsking(undefined)} onDone={done} /> : null}
       {asking?.what === 'withdraw' ? <WithdrawDialog message={message} grants={asking.grants} now={now} onClose={() => setAsking(undefined)} onDone={done} /> : null}
       {asking?.what === 'channel' ? <ChangeChannelDialog message={message} grant={asking.grant} onClose={() => setAsking(undefined)} onDone={done} /> : null}
+      {asking?.what === 'statement' ? <StatementDialog messageId={message.id} subject={subjectOf(message.opened)} ended={ended} office={office} now={now} onClose={() => setAsking(undefined)} /> : null}
+      {asking?.what === 'seen' ? <SeenAfterSending message={message} grant={asking.grant} office={office} now={now} onClose={() => setAsking(undefined)} /> : null}
       {asking?.what === 'again' ? <GiveAgainDialog message={message} grant={asking.grant} office={office} now={now} onClose={() => setAsking(undefined)} onDone={done} /> : null}
     </Screen>
   );
@@ -168,9 +178,10 @@ function GrantLine({ grant, selected, onSelect, now, last, several, canGiveAgain
   const [open, setOpen] = useState(false);
   const { tone, word } = grantMark(grant);
   const held = grant.state === 'held';
-  const byLink = grant.check.kind !== 'account';
+  const isTold = grant.check.kind !== 'account';
+  const byLink = isIdentityCheck(grant.check.kind);
   // The link of what a reader passed on was never here.
-  const hasLink = byLink && grant.passedOn === undefined;
+  const hasLink = isTold && grant.passedOn === undefined && grant.lost === undefined;
   const name = who(grant);
   return (
     <Line last={last} testID={`grant-${grant.address}`}>
@@ -188,6 +199,7 @@ function GrantLine({ grant, selected, onSelect, now, last, several, canGiveAgain
           {held ? <Text kind="small" tone="soft">{`${checkWords[grant.check.kind]}${grant.check.hint === '' ? '' : ` to ${grant.check.hint}`}${grant.check.question && grant.check.kind !== 'question' ? ', and a question' : ''}`}</Text> : null}
           {grant.passedOn === undefined ? null : <Text kind="small" tone="soft">{`Passed on by ${who(grant.passedOn)}; ends with theirs`}</Text>}
           {grant.otherWay === undefined ? null : <Text kind="small" tone="amber">{`▲ Asks for another way: “${grant.otherWay.wish}”`}</Text>}
+          {grant.lost === undefined ? null : <Text kind="small" tone="brick">{`■ Sealed to a password that is forgotten or removed${grant.lost.askedAt === undefined ? '' : `; asks you to give it again, ${momentInWords(grant.lost.askedAt, now, zone)}`}`}</Text>}
           {grant.stopped || grant.otherWay !== undefined ? (
             <Row>
               {grant.stopped ? <Button label="Let them try again" describe={`Let them try again: ${name}`} onPress={onRenew} /> : null}
@@ -196,19 +208,25 @@ function GrantLine({ grant, selected, onSelect, now, last, several, canGiveAgain
           ) : null}
           {open && held ? (
             <Row>
-              {byLink ? (
+              {isTold ? (
                 <>
                   {hasLink ? <Button label="Tell again" describe={`Tell again: ${name}`} onPress={onTell} /> : null}
                   {hasLink ? <Button label="Copy the link" describe={`Copy the link for ${name}`} onPress={onCopy} /> : null}
-                  <Button label="Change the way" describe={`Change the way ${name} proves who they are`} onPress={() => onAsk({ what: 'channel', grant })} />
+                  {byLink ? <Button label="Change the way" describe={`Change the way ${name} proves who they are`} onPress={() => onAsk({ what: 'channel', grant })} /> : null}
                 </>
               ) : null}
+              <Button label="As they see it" describe={`As they see it: ${name}`} onPress={() => onAsk({ what: 'seen', grant })} />
               {several ? <Button label="Move the date" describe={`Move the date for ${name}`} onPress={() => onAsk({ what: 'move', grants: [grant] })} /> : null}
               {several ? <Button kind="stop" label="Withdraw" describe={`Withdraw from ${name}`} onPress={() => onAsk({ what: 'withdraw', grants: [grant] })} /> : null}
             </Row>
           ) : null}
-          {held && (byLink || several) ? <Row><Button kind="quiet" label={open ? 'Less' : 'More'} describe={`${open ? 'Less' : 'More'} for ${name}`} expanded={open} onPress={() => setOpen(!open)} /></Row> : null}
-          {!held && canGiveAgain ? <Row><Button label="Give access again" describe={`Give access again to ${name}`} onPress={() => onAsk({ what: 'again', grant })} /></Row> : null}
+          {held ? <Row><Button kind="quiet" label={open ? 'Less' : 'More'} describe={`${open ? 'Less' : 'More'} for ${name}`} expanded={open} onPress={() => setOpen(!open)} /></Row> : null}
+          {!held || grant.lost !== undefined ? (
+            <Row>
+              {canGiveAgain ? <Button label="Give access again" describe={`Give access again to ${name}`} onPress={() => onAsk({ what: 'again', grant })} /> : null}
+              {held ? null : <Button kind="quiet" label="As they see it" describe={`As they see it: ${name}`} onPress={() => onAsk({ what: 'seen', grant })} />}
+            </Row>
+          ) : null}
         </View>
       </View>
     </Line>

@@ -12,7 +12,9 @@ import { HandlingForm } from '../handling/HandlingForm';
 import { usePresets } from '../handling/usePresets';
 import { handlingSentence, tightenedWords } from '../handling/words';
 import { useColleagues, useOffice } from '../office/useOffice';
+import { useRecipientCertificates } from '../people/certificates';
 import { personAt, rememberPerson, usePeople } from '../people/person';
+import { useRegistered } from '../people/useRegistered';
 import { type PlanActions } from '../plan/plan-actions';
 import { PlanPanel } from '../plan/PlanPanel';
 import { usePlan } from '../plan/usePlan';
@@ -21,11 +23,11 @@ import { problemWords } from '../problem-words';
 import { useOpenSession } from '../session/session';
 import { Screen, useWide } from '../shell/Screen';
 import { door } from '../worker/door';
-import { AsTheySeeIt } from './AsTheySeeIt';
 import { type Draft, type DraftRecipient, isBlank } from './draft';
 import { DropZone, FilesField, useFiles } from './FilesField';
 import { LeavingForm } from './LeavingForm';
 import { RecipientField } from './RecipientField';
+import { SeenBeforeSending } from './SeenBeforeSending';
 import { cancelSending, discardFiles, EarlierVersionSentError, sendDraft, type SendStep } from './send';
 import { type DraftDesk, type Keeping, useDraft } from './useDraft';
 
@@ -70,9 +72,11 @@ function WriteDesk({ desk, draft }: { desk: DraftDesk; draft: Draft }) {
   const { data: people } = usePeople();
   const { data: colleagues } = useColleagues();
   const { data: presets } = usePresets();
+  const registered = useRegistered(draft.recipients.map(({ address }) => address));
   const now = useNow();
   const wide = useWide();
-  const planned = usePlan(draft, { office, account, people, colleagues, presets, now });
+  const certificates = useRecipientCertificates(people, draft.recipients.map(({ address }) => address));
+  const planned = usePlan(draft, { office, account, people, colleagues, registered, presets, certificates, now });
   const [planOpen, setPlanOpen] = useState(false);
   const [preview, setPreview] = useState(false);
   const [sending, setSending] = useState<SendStep | undefined>();
@@ -96,6 +100,7 @@ function WriteDesk({ desk, draft }: { desk: DraftDesk; draft: Draft }) {
     setPhone: (address, phone) => rememberPerson(people, { name: nameOf(address), address, phone }),
     setSecondAddress: (address, secondAddress) => rememberPerson(people, { name: nameOf(address), address, secondAddress }),
     setCheck: (address, check) => changeRecipient(address, { check }),
+    setLock: (address, lock) => changeRecipient(address, { lock }),
     setQuestion: (address, change) => changeRecipient(address, change),
     remove: removeRecipient,
   };
@@ -126,7 +131,7 @@ function WriteDesk({ desk, draft }: { desk: DraftDesk; draft: Draft }) {
     try {
       await desk.keepNow();
       const { messageId, leavesAt } = await sendDraft({
-        draft, draftId: desk.id, planned: planned!, colleagues: colleagues!, office: office!, account, now: new Date(), progress: setSending,
+        draft, draftId: desk.id, planned: planned!, colleagues: colleagues!, registered, certificates, office: office!, account, now: new Date(), progress: setSending,
         async keepAttempt(attempt) {
           desk.change((before) => ({ ...before, attempt }));
           await desk.keepNow();
@@ -134,6 +139,11 @@ function WriteDesk({ desk, draft }: { desk: DraftDesk; draft: Draft }) {
       });
       // Whoever was written to is known from now on.
       for (const { recipient } of plan.lines) if (recipient.colleague === undefined && personAt(people!, recipient.address) === undefined) await rememberPerson(people!, { name: recipient.name, address: recipient.address });
+      // Their choice of lock is theirs the next time, too.
+      for (const { address, lock } of draft.recipients) {
+        const person = lock === undefined ? undefined : personAt(people!, address)?.value;
+        if (person !== undefined && person.lock !== lock) await rememberPerson(people!, { ...person, lock });
+      }
       if (leavesAt > new Date()) {
         // Kept until it has left: then it can be taken back as it was.
         desk.change((before) => ({ ...before, waiting: { messageId, leavesAt: leavesAt.toISOString() } }));
@@ -171,7 +181,7 @@ function WriteDesk({ desk, draft }: { desk: DraftDesk; draft: Draft }) {
       <Row>
         <Button kind="main" wide label={sending !== undefined ? 'Sending' : leavesAt === undefined ? 'Send under lock' : `Send ${momentInWords(leavesAt, now, zone)}`} onPress={() => void send()} disabled={open.length > 0} busy={sending !== undefined} />
         {sending?.step === 'uploading' && draft.attempt !== undefined ? <Button label="Stop" onPress={() => void cancelSending(draft.attempt!)} /> : null}
-        {sending === undefined ? <Button label="As they see it" onPress={() => setPreview(true)} /> : null}
+        {sending === undefined && (plan.lines.length === 0 || plan.lines.some(({ chosen }) => chosen.lock === 'room')) ? <Button label="As they see it" onPress={() => setPreview(true)} /> : null}
       </Row>
     </View>
   );
@@ -238,7 +248,7 @@ function WriteDesk({ desk, draft }: { desk: DraftDesk; draft: Draft }) {
       >
         <Text>Text and files go for good. Nothing of it has been sent.</Text>
       </Dialog>
-      {preview && closesAt !== undefined ? <AsTheySeeIt draft={draft} plan={plan} account={account} office={office} handling={{ ...terms, closesAt }} now={now} onClose={() => setPreview(false)} /> : null}
+      {preview && closesAt !== undefined ? <SeenBeforeSending draft={draft} plan={plan} account={account} office={office} handling={{ ...terms, closesAt }} now={now} onClose={() => setPreview(false)} /> : null}
     </Screen>
   );
 }

@@ -1,5 +1,6 @@
 /** A draft as it lies sealed in the vault. */
 import { IDENTITY_CHECKS, NO_RIGHTS } from '@under-lock/core/handling/handling';
+import { LOCKS } from '@under-lock/core/locks/lock';
 import { LANGUAGES } from '@under-lock/core/people/language';
 import { type WantedTerms, wantedTermsSchema } from '@under-lock/core/handling/preset';
 import { z } from 'zod';
@@ -14,6 +15,7 @@ export const keptGrantSchema = z.object({
   reader: z.discriminatedUnion('kind', [
     z.object({ kind: z.literal('link'), language: z.enum(LANGUAGES).optional(), check: z.enum(IDENTITY_CHECKS), target: z.string().optional(), question: z.object({ sealed: z.string(), answerProof: z.string() }).optional() }),
     z.object({ kind: z.literal('account'), accountId: z.string(), sealedShare: z.string(), sealedSummary: z.string() }),
+    z.object({ kind: z.literal('registered'), readerId: z.string(), language: z.enum(LANGUAGES).optional(), sealedShare: z.string(), sealedSummary: z.string() }),
   ]),
 });
 export type KeptGrant = z.infer<typeof keptGrantSchema>;
@@ -28,11 +30,13 @@ export const attemptSchema = z.object({
   date: z.string(),
   closesAt: z.string(),
   grants: z.array(keptGrantSchema),
+  /** Who gets a copy of their own; sealed anew at each try. */
+  copies: z.array(z.object({ id: z.string(), recipients: z.array(z.object({ id: z.string(), address: z.string(), name: z.string(), role: z.enum(['to', 'cc']) })) })).default([]),
 });
 export type Attempt = z.infer<typeof attemptSchema>;
 
 export const draftSchema = z.object({
-  recipients: z.array(z.object({ name: z.string(), address: z.string(), role: z.enum(['to', 'cc']), check: z.enum(IDENTITY_CHECKS).optional(), question: z.string().optional(), answer: z.string().optional() })),
+  recipients: z.array(z.object({ name: z.string(), address: z.string(), role: z.enum(['to', 'cc']), check: z.enum([...IDENTITY_CHECKS, 'password']).optional(), question: z.string().optional(), answer: z.string().optional(), lock: z.enum(LOCKS).optional() })),
   subject: z.string(),
   reference: z.string(),
   html: z.string(),
@@ -58,7 +62,7 @@ export const emptyDraft: Draft = {
 };
 
 /** What a message begins with in an office without presets. */
-export const plainTerms: WantedTerms = { closing: { kind: 'two-weeks' }, check: 'text', question: false, rights: { ...NO_RIGHTS, reply: true, copy: true, print: true }, watermark: false, audience: 'anyone' };
+export const plainTerms: WantedTerms = { closing: { kind: 'two-weeks' }, check: 'text', question: false, rights: { ...NO_RIGHTS, reply: true, copy: true, print: true }, watermark: false, copies: false, audience: 'anyone' };
 
 export const isBlank = (draft: Draft): boolean => draft.recipients.length === 0 && draft.subject === '' && draft.text.trim() === '' && draft.files.length === 0 && draft.reference === '';
 

@@ -1,4 +1,4 @@
-import { type EventKind, type Grant, type MessageEvent } from '@under-lock/contract/message';
+import { type EventKind, type Grant, type MessageEvent, type SentCopy } from '@under-lock/contract/message';
 import { momentInWords } from '@under-lock/core/when';
 import { type StateTone } from '@under-lock/ui';
 import { zone } from '../clock';
@@ -9,6 +9,7 @@ export const who = ({ name, address }: { name: string; address: string }): strin
 export function grantMark(grant: Grant): { tone: StateTone; word: string } {
   if (grant.state === 'withdrawn') return { tone: 'over', word: 'Withdrawn' };
   if (grant.state === 'closed') return { tone: 'over', word: 'Closed' };
+  if (grant.lost !== undefined) return { tone: 'stopped', word: 'Password forgotten' };
   if (grant.stopped || grant.pausedUntil !== undefined) return { tone: 'stopped', word: 'Passcode stopped' };
   if (grant.opened.count > 0) return { tone: 'done', word: 'Opened' };
   switch (grant.notice.state) {
@@ -82,7 +83,22 @@ const sentences: Record<EventKind, (name: string, event: MessageEvent, now: Date
   withdrawn: (name, event) => `You withdrew it from ${name}, who ${event.hadOpened === true ? 'had opened it' : 'had never opened it'}`,
   closed: (name, event) => `It closed for ${name}, who ${event.hadOpened === true ? 'had opened it' : 'had never opened it'}`,
   'given-again': (name) => `You gave ${name} access again`,
+  'password-lost': (name) => `${name} has forgotten or removed their password: it opens for nobody until you give it again`,
+  'give-again-asked': (name) => `${name} asks you to give it again`,
+  'statement-made': () => 'You made a signed statement of what had ended',
+  'copy-accepted': (_, { address = '' }) => `${address}’s mail host took their copy`,
+  'copy-junk': (_, { address = '' }) => `${address}’s mail host filed their copy as junk`,
+  'copy-refused': (_, { address = '' }) => `${address}’s mail host refused their copy`,
+  'copy-bounced': (_, { address = '' }) => `The copy to ${address} came back`,
   purged: () => 'The sealed content was deleted',
 };
 
 export const eventWords = (event: MessageEvent, name: string, now: Date): string => sentences[event.kind](name, event, now);
+
+const copyWords: Record<SentCopy['state'], { tone: StateTone; word: string }> = {
+  waiting: { tone: 'wants', word: 'On its way' }, accepted: { tone: 'done', word: 'Copy delivered' }, junk: { tone: 'wants', word: 'Filed as junk' }, refused: { tone: 'stopped', word: 'Copy refused' }, bounced: { tone: 'stopped', word: 'Copy came back' },
+};
+export const copyMark = ({ state }: Pick<SentCopy, 'state'>): { tone: StateTone; word: string } => copyWords[state];
+const WORST = ['bounced', 'refused', 'junk', 'waiting', 'accepted'] as const;
+/** The worst news of several copies. */
+export const copiesMark = (copies: readonly SentCopy[]): { tone: StateTone; word: string } => copyMark({ state: WORST.find((state) => copies.some((one) => one.state === state)) ?? 'waiting' });

@@ -28,7 +28,7 @@ const shareOf = (message: Opened, grant: Grant): Uint8Array<ArrayBuffer> => {
 };
 
 export async function tellAgainNow(message: Opened, grant: Grant): Promise<string> {
-  await api(tellAgain, { params: { id: message.id, grantId: grant.id }, body: { readerShare: shareOf(message, grant) } });
+  await api(tellAgain, { params: { id: message.id, grantId: grant.id }, body: grant.check.kind === 'password' ? {} : { readerShare: shareOf(message, grant) } });
   return `${who(grant)} is being told again.`;
 }
 
@@ -41,8 +41,9 @@ export async function tellAll(message: Opened, grants: readonly Grant[]): Promis
 }
 
 export async function copyLink(roomOrigin: string, message: Sent, grant: Grant): Promise<string> {
-  await Clipboard.setStringAsync(noticeLink(roomOrigin, grant.id, shareOf(message, grant)));
-  return `The link for ${who(grant)} is copied. Hand it over by a way only they read; they still need the passcode.`;
+  const registered = grant.check.kind === 'password';
+  await Clipboard.setStringAsync(noticeLink(roomOrigin, grant.id, registered ? undefined : shareOf(message, grant)));
+  return `The link for ${who(grant)} is copied. ${registered ? 'It opens nothing without their password.' : 'Hand it over by a way only they read; they still need the passcode.'}`;
 }
 
 export async function moveDate(message: Sent, grants: Grant[], closesAt: Date, now: Date): Promise<string> {
@@ -85,5 +86,5 @@ export async function giveAccessAgain(message: Sent, grant: Grant, reader: Wante
       summary: await door().vault.seal('sent', message.id, next),
     },
   });
-  return reader.kind === 'account' ? `${who(grant)} has access again, in Received.` : `${who(grant)} has access again and is being told, with a new link.`;
+  return reader.kind === 'account' ? `${who(grant)} has access again, in Received.` : reader.kind === 'registered' ? `${who(grant)} has access again, in their list, and is being told.` : `${who(grant)} has access again and is being told, with a new link.`;
 }

@@ -1,14 +1,18 @@
 /** Sending, step by step; each step may be repeated and the whole happens once. What a try made is kept with the draft before anything leaves. */
 import { type Account } from '@under-lock/contract/account';
-import { dispatchMessage, getSent, type NewGrant } from '@under-lock/contract/message';
+import { dispatchMessage, getSent, type NewCopy, type NewGrant } from '@under-lock/contract/message';
 import { type Office } from '@under-lock/contract/office';
+import { type Registered } from '@under-lock/contract/registered';
 import { isProblem } from '@under-lock/contract/problem';
 import { fromBase64Url } from '@under-lock/core/bytes';
 import { type DeliveryPlan, type PlanLine } from '@under-lock/core/plan/plan';
 import { addressKey } from '@under-lock/core/people/address';
 import { api } from '../api';
 import { type Colleague, type Planned } from '../plan/usePlan';
+import { type RecipientCertificates } from '../people/certificates';
+import { registeredAt } from '../people/useRegistered';
 import { callback, door } from '../worker/door';
+import { keysDoor } from '../worker/keys/door';
 import { type MessageToSeal, type WantedGrant } from '../worker/message';
 import { type Attempt, type Draft, type KeptGrant, type Summary } from './draft';
 
@@ -27,6 +31,8 @@ interface Sending {
   draftId: string;
   planned: Planned;
   colleagues: readonly Colleague[];
+  registered: readonly Registered[];
+  certificates: RecipientCertificates;
   office: Office;
   account: Account;
   now: Date;
@@ -53,12 +59,16 @@ async function wasSent(messageId: string): Promise<boolean> {
 }
 
 /** How one planned recipient is to be known. The plan has seen to it that nothing is missing. */
-function wantedGrant({ recipient, chosen }: PlanLine, colleagues: readonly Colleague[]): WantedGrant {
+function wantedGrant({ recipient, chosen }: PlanLine, { colleagues, registered }: Pick<Sending, 'colleagues' | 'registered'>): WantedGrant {
   const { address, name, role, language, phone, secondAddress, question, answer } = recipient;
   const check = chosen.check!;
   if (check.kind === 'account') {
     const { id: accountId, key } = colleagues.find((one) => addressKey(one.address) === addressKey(address))!;
     return { address, name, role, reader: { kind: 'account', accountId, suite: key!.suite, publicKey: key!.publicKey as Uint8Array<ArrayBuffer> } };
+  }
+  if (check.kind === 'password') {
+    const { id: readerId, key } = registeredAt(registered, address)!;
+    return { address, name, role, reader: { kind: 'registered', readerId, ...(language === undefined ? {} : { language }), suite: key.suite, publicKey: key.publicKey as Uint8Array<ArrayBuffer> } };
   }
   const target = check.kind === 'question' ? undefined : check.kind === 'email' ? secondAddress! : phone!;
   return { address, name, role, reader: { kind: 'link', ...(language === undefined ? {} : { language }), check: check.kind, ...(target === undefined ? {} : { target }), ...(check.question ? { question: { text: question!.trim(), answer: answer! } } : {}) } };
@@ -67,7 +77,7 @@ function wantedGrant({ recipient, chosen }: PlanLine, colleagues: readonly Colle
 /** A kept grant as it goes to the server. */
 export function newGrantOf({ id, address, name, role, houseShare, wrappedKey, readerShare, reader }: KeptGrant): NewGrant {
   const halves = { id, address, name, role, houseShare: fromBase64Url(houseShare), wrappedKey: fromBase64Url(wrappedKey) };
-  if (reader.kind === 'account') return { ...halves, reader: { ...reader, sealedShare: fromBase64Url(reader.sealedShare), sealedSummary: fromBase64Url(reader.sealedSummary) } };
+  if (reader.kind !== 'link') return { ...halves, reader: { ...reader, sealedShare: fromBase64Url(reader.sealedShare), sealedSummary: fromBase64Url(reader.sealedSummary) } };
   const question = reader.question === undefined ? undefined : { sealed: fromBase64Url(reader.question.sealed), answerProof: fromBase64Url(reader.question.answerProof) };
   const channel = reader.check === 'question' ? { kind: reader.check, question: question! } : { kind: reader.check, target: reader.target!, ...(question === undefined ? {} : { question }) };
   return { ...halves, reader: { kind: 'link', channel, readerShare: fromBase64Url(readerShare), ...(reader.language === undefined ? {} : { language: reader.language }) } };
@@ -78,9 +88,10 @@ async function attemptFor(sending: Sending): Promise<Attempt> {
   const { draft, planned: { plan, preset, applied }, office, account, now } = sending;
   const { closing, terms } = applied;
   if (!closing.ok) throw new Error('The plan let a message through that has no closing date');
-  const recipients = plan.lines.map((line) => wantedGrant(line, sending.colleagues));
+  const recipients = plan.lines.filter(({ chosen }) => chosen.lock === 'room').map((line) => wantedGrant(line, sending));
+  const copied = plan.lines.filter(({ chosen }) => chosen.lock === 'certificate').map(({ recipient: { address, name, role } }) => ({ address, name, role }));
   const content = await door().message.fingerprint(messageOf(draft, plan, account, { mailId: '', date: new Date(0).toISOString() }));
-  const fingerprint = `${content}|${JSON.stringify([recipients, preset?.id, terms, draft.terms?.closing, draft.sendAt])}`;
+  const fingerprint = `${content}|${JSON.stringify([recipients, ...(copied.length === 0 ? [] : [copied]), preset?.id, terms, draft.terms?.closing, draft.sendAt])}`;
   const earlier = draft.attempt;
   if (earlier !== undefined) {
     if (earlier.fingerprint === fingerprint && new Date(earlier.closesAt) > now) return earlier;
@@ -92,9 +103,23 @@ async function attemptFor(sending: Sending): Promise<Attempt> {
   const attempt: Attempt = {
     messageId, key, fingerprint, contentBlobId: crypto.randomUUID(), mailId: `${crypto.randomUUID()}@${office.mailDomain}`, date: now.toISOString(), closesAt: closing.closesAt.toISOString(),
     grants: await door().message.split({ messageId, subject: draft.subject.trim() }, key, recipients),
+    copies: copied.length === 0 ? [] : [{ id: crypto.randomUUID(), recipients: copied.map((one) => ({ id: crypto.randomUUID(), ...one })) }],
   };
   await sending.keepAttempt(attempt);
   return attempt;
+}
+
+/** Sealed anew at each try: what an earlier one uploaded under another number is cleared away with the unsent. */
+async function sealCopies({ certificates, office, progress }: Sending, { copies }: Attempt, message: MessageToSeal): Promise<NewCopy[]> {
+  return Promise.all(copies.map(async ({ id, recipients }) => {
+    const blobId = crypto.randomUUID();
+    const known = recipients.map(({ address }) => {
+      const { kept } = certificates.get(addressKey(address))!;
+      return { certificate: fromBase64Url(kept.certificate), ...(kept.capabilities === undefined ? {} : { capabilities: kept.capabilities }) };
+    });
+    await keysDoor().sealing.sealAndUpload(message, known, `A confidential message from ${office.name}`, blobId, callback((done: number) => progress({ step: 'uploading', done })));
+    return { id, lock: 'certificate', blobId, recipients };
+  }));
 }
 
 /** Seals, uploads and dispatches. Resolves with the message's id and when it leaves. @throws ApiProblem, EarlierVersionSentError, AbortError */
@@ -104,6 +129,7 @@ export async function sendDraft(sending: Sending): Promise<{ messageId: string; 
   const attempt = await attemptFor(sending);
   const message = messageOf(draft, plan, account, attempt);
   await door().message.sealAndUpload(message, attempt.contentBlobId, attempt.key, callback((done: number) => progress({ step: 'uploading', done })));
+  const copies = await sealCopies(sending, attempt, message);
   progress({ step: 'dispatching' });
   const summary: Summary = {
     subject: message.subject, mailId: attempt.mailId, key: attempt.key, files: draft.files.map(({ name, size }) => ({ name, size })),
@@ -120,6 +146,7 @@ export async function sendDraft(sending: Sending): Promise<{ messageId: string; 
       ...(draft.inReplyTo === undefined ? {} : { inReplyTo: draft.inReplyTo }),
       summary: await door().vault.seal('sent', attempt.messageId, summary),
       grants: attempt.grants.map(newGrantOf),
+      ...(copies.length === 0 ? {} : { copies }),
     },
   });
   return { messageId: attempt.messageId, leavesAt: sentAt };

@@ -1,5 +1,6 @@
-/** Office: its handling presets and its colleagues. Everybody may read it, administrators change it. */
+/** Office: its handling presets, its notices and its colleagues. Everybody may read it, administrators change it. */
 import { orderPresets, type Preset, setDefaultPreset } from '@under-lock/contract/preset';
+import { LANGUAGES } from '@under-lock/core/people/language';
 import { Banner, Button, Empty, Line, Loading, Panel, Row, Section, StateMark, Text } from '@under-lock/ui';
 import { router } from 'expo-router';
 import { useState } from 'react';
@@ -8,9 +9,11 @@ import { mutate } from 'swr';
 import { api } from '../api';
 import { presetSentence } from '../handling/preset-words';
 import { usePresets } from '../handling/usePresets';
+import { languageWords } from '../people/words';
 import { problemWords } from '../problem-words';
 import { useOpenSession } from '../session/session';
 import { Screen } from '../shell/Screen';
+import { useOffice } from './useOffice';
 import { InvitePanel } from './InvitePanel';
 
 function PresetLine({ preset, first, last, mayChange, act }: { preset: Preset; first: boolean; last: boolean; mayChange: boolean; act: { move: (by: -1 | 1) => void; makeDefault: () => void } }) {
@@ -40,6 +43,8 @@ export function OfficeScreen() {
   const { data: presets, error } = usePresets();
   const [failed, setFailed] = useState<string | undefined>();
   const mayChange = account.role === 'administrator';
+  const { data: office } = useOffice();
+  const own = LANGUAGES.filter((one) => office?.look.texts[one] !== undefined);
   const act = async (task: () => Promise<unknown>): Promise<void> => {
     setFailed(undefined);
     await task().catch((problem: unknown) => setFailed(problemWords(problem)));
@@ -64,6 +69,22 @@ export function OfficeScreen() {
           ))}
         </Panel>
       </Section>
+      {mayChange ? (
+        <Section title="Notices">
+          <Panel><Line last>
+            <Text>{own.length === 0 ? 'They speak our words, in every language.' : `Your own words in ${own.map((one) => languageWords[one]).join(', ')}; our words in the other languages.`}</Text>
+            <Row><Button label="Word the notices" onPress={() => router.push('/office/notices' as never)} /></Row>
+          </Line></Panel>
+        </Section>
+      ) : null}
+      {mayChange ? (
+        <Section title="Certificate authorities">
+          <Panel><Line last>
+            <Text>Whose certificates count here: the office’s own authority, and those that others use.</Text>
+            <Row><Button label="Say whom we trust" onPress={() => router.push('/office/trust' as never)} /></Row>
+          </Line></Panel>
+        </Section>
+      ) : null}
       {mayChange ? <InvitePanel /> : null}
     </Screen>
   );

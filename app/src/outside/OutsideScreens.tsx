@@ -119,6 +119,7 @@ export function MailScreen() {
   return (
     <Page title={mail.subject} back={<WayLink href={box === '' ? '/outside' : `/outside/mailbox/${encodeURIComponent(box)}`} label={box === '' ? 'Outside world' : box} />}>
       <Text kind="small" tone="soft">{`From ${mail.from.name} <${mail.from.address}> · to ${mail.to.map((one) => one.address).join(', ')} · ${momentInWords(mail.receivedAt, now, zone)}`}</Text>
+      {mail.lock === undefined ? null : <Banner tone="sea">{`${mail.lock.encrypted ? 'Their mail program opened it with their certificate.' : 'Not encrypted.'} ${mail.lock.signedBy.length === 0 ? 'It is not signed.' : `Signed by ${mail.lock.signedBy.join(' and ')}.`}`}</Banner>}
       {mail.junk ? <Banner tone="amber">Their mail host filed this as junk.</Banner> : null}
       <Panel>
         <Line last>{mail.html === '' ? <Text style={styles.text} selectable>{mail.text}</Text> : <HtmlFrame html={mail.html} title={mail.subject} />}</Line>

@@ -10,6 +10,7 @@ import { Screen } from '../shell/Screen';
 import { keepItem, type Kept } from '../vault/useVault';
 import { addressProblem, languageWords } from './words';
 import { forgetPerson, type Person, usePeople } from './person';
+import { PersonCertificates } from './PersonCertificates';
 import { phoneOf } from './phone-value';
 import { PhoneInput } from './PhoneInput';
 
@@ -53,6 +54,7 @@ function PersonForm({ known, people }: { known: Kept<Person> | undefined; people
       const value: Person = {
         name: cleanName(name), address: first.address, ...(phone.e164 === undefined ? {} : { phone: phone.e164 }), ...(other?.ok === true ? { secondAddress: other.address } : {}),
         ...(known?.value.check === undefined ? {} : { check: known.value.check }), ...(language === 'en' ? {} : { language }),
+        ...(known?.value.certificates === undefined ? {} : { certificates: known.value.certificates }), ...(known?.value.lock === undefined ? {} : { lock: known.value.lock }),
       };
       await keepItem('person', known?.id ?? crypto.randomUUID(), known?.revision ?? 0, value);
       router.replace('/people');
@@ -80,6 +82,7 @@ function PersonForm({ known, people }: { known: Kept<Person> | undefined; people
           </Stack>
         </Line>
       </Panel>
+      {known === undefined ? null : <PersonCertificates person={known.value} onChange={async (certificates) => void (await keepItem('person', known.id, known.revision, { ...known.value, certificates }))} />}
       <Dialog
         title="Forget this person?"
         open={forgetting}

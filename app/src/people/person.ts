@@ -1,9 +1,25 @@
 /** People: the persons written to, kept in the worker's vault. */
 import { IDENTITY_CHECKS } from '@under-lock/core/handling/handling';
+import { LOCKS } from '@under-lock/core/locks/lock';
 import { LANGUAGES } from '@under-lock/core/people/language';
 import { addressKey } from '@under-lock/core/people/address';
 import { z } from 'zod';
 import { dropItem, keepItem, type Kept, useVault } from '../vault/useVault';
+
+/** Bytes as base64url. */
+const personCertificateSchema = z.object({
+  certificate: z.string(),
+  chain: z.array(z.string()).optional(),
+  addedAt: z.string(),
+  from: z.enum(['file', 'directory', 'mail']),
+  /** Who compared the fingerprint with them, and when. */
+  checked: z.object({ at: z.string(), by: z.string() }).optional(),
+  /** What their program reads, as their signed mail said. */
+  capabilities: z.array(z.string()).optional(),
+  /** When another one took its place. */
+  replacedAt: z.string().optional(),
+});
+export type PersonCertificate = z.infer<typeof personCertificateSchema>;
 
 export const personSchema = z.object({
   name: z.string(),
@@ -13,6 +29,10 @@ export const personSchema = z.object({
   check: z.enum(IDENTITY_CHECKS).optional(),
   /** Of the notices to them; English when not known. */
   language: z.enum(LANGUAGES).optional(),
+  /** The newest first; the old ones stay, to tell a change. */
+  certificates: z.array(personCertificateSchema).optional(),
+  /** The lock the worker chose for them last, where there was a choice. */
+  lock: z.enum(LOCKS).optional(),
 });
 export type Person = z.infer<typeof personSchema>;
 

@@ -1,13 +1,14 @@
 /** How it goes out: a line a recipient, what is missing and the way to settle it, and the handling in a sentence. */
 import { IDENTITY_CHECKS, type IdentityCheck } from '@under-lock/core/handling/handling';
-import { type Missing, type Reason } from '@under-lock/core/locks/lock';
+import { LOCKS, type Missing, type Reason } from '@under-lock/core/locks/lock';
 import { type DeliveryPlan, type PlanLine } from '@under-lock/core/plan/plan';
-import { Banner, border, Button, colour, Row, Section, space, Stack, Text, TextButton } from '@under-lock/ui';
+import { Banner, border, Button, Choice, colour, Row, Section, space, Stack, Text, TextButton } from '@under-lock/ui';
 import { LockShape } from '@under-lock/ui/lock-shape';
 import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import { checkWords } from '../handling/words';
 import { type PlanActions } from './plan-actions';
+import { SameQuestion } from './SameQuestion';
 import { Settle } from './Settle';
 import { lockWords, missingWords, warningWords } from './words';
 
@@ -18,11 +19,14 @@ const reasonWords: Record<Reason['code'], string> = {
   'nothing-needed-at-their-end': 'Needs nothing but a browser at their end',
   'can-be-closed-and-withdrawn': 'can be closed and withdrawn',
   'signed-in-here': 'A colleague: finds it in Received, no notice needed',
+  'opens-in-their-program': 'Opens in their own mail program',
+  'stays-with-them': 'it stays with them: it can’t be closed, withdrawn or limited',
+  'has-a-password': 'Has a password here: finds it in their list, and a notice tells them',
 };
 
 function checkSentence({ chosen: { lock, check } }: PlanLine): string {
   if (check === undefined) return lockWords[lock];
-  if (check.kind === 'account') return `${lockWords[lock]}, ${checkWords.account.toLowerCase()}`;
+  if (check.kind === 'account' || check.kind === 'password') return `${lockWords[lock]}, ${checkWords[check.kind].toLowerCase()}`;
   const way = `${checkWords[check.kind].charAt(0).toLowerCase()}${checkWords[check.kind].slice(1)}${check.hint === '' ? '' : ` to ${check.hint}`}`;
   return `${lockWords[lock]}, ${way}${check.question && check.kind !== 'question' ? ' and a question' : ''}`;
 }
@@ -34,10 +38,11 @@ function PlanRow({ line, leastCheck, actions }: { line: PlanLine; leastCheck: Id
   const isBarred = chosen.missing.some(({ code }) => barred.has(code));
   const who = recipient.name || recipient.address;
   const checks = IDENTITY_CHECKS.slice(IDENTITY_CHECKS.indexOf(leastCheck)).reverse();
+  const locks = LOCKS.filter((lock) => [chosen, ...line.alternatives].some((one) => one.lock === lock && one.available));
   const asks = chosen.check !== undefined && chosen.check.kind !== 'account';
   return (
     <View style={styles.row} role="listitem">
-      <LockShape shape="arch" state={stopped ? 'stopped' : 'filled'} />
+      <LockShape shape={chosen.lock === 'certificate' ? 'hexagon' : 'arch'} state={stopped ? 'stopped' : 'filled'} />
       <View style={styles.words}>
         <Text kind="strong" style={styles.wrap}>{who}</Text>
         {recipient.name === '' ? null : <Text kind="small" tone="soft" style={styles.wrap}>{recipient.address}</Text>}
@@ -45,6 +50,7 @@ function PlanRow({ line, leastCheck, actions }: { line: PlanLine; leastCheck: Id
         <Text kind="small" tone="soft">{`${chosen.reasons.map(({ code }) => reasonWords[code]).join('; ')}.`}</Text>
         {chosen.missing.map(({ code }) => <Text key={code} kind="small" tone="brick">{`■ ${missingWords[code]}`}</Text>)}
         {chosen.warnings.map((warning) => <Text key={warning.code} kind="small" tone="amber">{`▲ ${warningWords(warning)}`}</Text>)}
+        {locks.length < 2 ? null : <Choice row label={`Lock for ${who}`} value={chosen.lock} onChange={(lock) => actions.setLock(recipient.address, lock)} options={locks.map((value) => ({ value, label: lockWords[value] }))} />}
         {isBarred ? <Row><Button label="Leave out" describe={`Leave out ${who}`} onPress={() => actions.remove(recipient.address)} /></Row> : null}
         {asks && !isBarred && (stopped || changing) ? <Settle key={chosen.check!.kind} line={line} checks={checks} actions={actions} onWriting={() => setChanging(true)} /> : null}
         {asks && !isBarred && !stopped ? <TextButton label={changing ? 'Done' : 'Change'} describe={`${changing ? 'Done changing' : 'Change'} how ${who} proves who they are`} onPress={() => setChanging(!changing)} /> : null}
@@ -63,11 +69,15 @@ interface Props {
 }
 
 export function PlanPanel({ plan, leastCheck, actions, sentence, because }: Props) {
+  const asked = plan.lines.filter(({ chosen }) => chosen.check?.question === true);
   return (
     <Stack>
       <Section title="How it goes out">
         {plan.lines.length === 0 ? <Text tone="soft">Add a recipient, and this shows how it will reach them and what is missing.</Text> : (
-          <View role="list">{plan.lines.map((line) => <PlanRow key={line.recipient.address} line={line} leastCheck={leastCheck} actions={actions} />)}</View>
+          <>
+            {asked.length > 1 ? <SameQuestion lines={asked} actions={actions} /> : null}
+            <View role="list">{plan.lines.map((line) => <PlanRow key={line.recipient.address} line={line} leastCheck={leastCheck} actions={actions} />)}</View>
+          </>
         )}
       </Section>
       <Section title="Handling">

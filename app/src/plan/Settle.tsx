@@ -58,7 +58,7 @@ export function Settle({ line, checks, actions, onWriting }: { line: PlanLine; c
   };
   return (
     <Stack style={styles.settle}>
-      {checks.length < 2 ? null : <Choice label={`How ${who} proves who they are`} value={check.kind} onChange={(kind) => actions.setCheck(address, kind)} options={checks.map((value) => ({ value, label: checkWords[value] }))} />}
+      {checks.length < 2 && check.orPassword !== true ? null : <Choice label={`How ${who} proves who they are`} value={check.kind} onChange={(kind) => actions.setCheck(address, kind)} options={[...(check.orPassword === true ? (['password'] as const) : []), ...checks].map((value) => ({ value, label: checkWords[value] }))} />}
       {check.kind === 'text' || check.kind === 'voice' ? <PhoneSettle key="phone" who={who} keep={(phone) => actions.setPhone(address, phone)} /> : null}
       {check.kind === 'email' ? <AddressSettle key="address" who={who} keep={(second) => actions.setSecondAddress(address, second)} /> : null}
       {check.question ? (

@@ -1,10 +1,12 @@
+import { type LockName } from '@under-lock/core/locks/lock';
 import { type IdentityCheck } from '@under-lock/core/handling/handling';
 
 /** What can be settled on a recipient's line. */
 export interface PlanActions {
   setPhone(address: string, phone: string): Promise<void>;
   setSecondAddress(address: string, second: string): Promise<void>;
-  setCheck(address: string, check: IdentityCheck): void;
+  setCheck(address: string, check: IdentityCheck | 'password'): void;
   setQuestion(address: string, change: { question?: string; answer?: string }): void;
+  setLock(address: string, lock: LockName): void;
   remove(address: string): void;
 }

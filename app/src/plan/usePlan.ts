@@ -3,7 +3,9 @@ import { type Account, type listColleagues } from '@under-lock/contract/account'
 import { type Reply } from '@under-lock/contract/client';
 import { type Office } from '@under-lock/contract/office';
 import { type Preset } from '@under-lock/contract/preset';
+import { type Registered } from '@under-lock/contract/registered';
 import { type Applied, applyPreset, presetFloor, termsOfPreset, type WantedTerms } from '@under-lock/core/handling/preset';
+import { passwordSuffices } from '@under-lock/core/handling/handling';
 import { momentAhead } from '@under-lock/core/handling/closing';
 import { lockKinds } from '@under-lock/core/locks/index';
 import { type Recipient } from '@under-lock/core/locks/lock';
@@ -14,6 +16,8 @@ import { zone } from '../clock';
 import { calendarHere } from '../handling/HandlingForm';
 import { type Draft, plainTerms } from '../message/draft';
 import { type Person, personAt } from '../people/person';
+import { type RecipientCertificates } from '../people/certificates';
+import { registeredAt } from '../people/useRegistered';
 import { type Kept } from '../vault/useVault';
 
 export type Colleague = Reply<typeof listColleagues>['colleagues'][number];
@@ -23,7 +27,9 @@ export interface PlanContext {
   account: Account;
   people: Kept<Person>[];
   colleagues: readonly Colleague[];
+  registered: readonly Registered[];
   presets: readonly Preset[];
+  certificates: RecipientCertificates;
   now: Date;
 }
 
@@ -41,19 +47,25 @@ export interface Planned {
 export const presetOf = (draft: Draft, presets: readonly Preset[]): Preset | undefined =>
   presets.find(({ id, active }) => active && id === draft.presetId) ?? presets.find(({ isDefault }) => isDefault) ?? presets.find(({ active }) => active);
 
-export function makePlan(draft: Draft, { office, account, people, colleagues, presets, now }: PlanContext): Planned {
+export function makePlan(draft: Draft, { office, account, people, colleagues, registered, presets, certificates, now }: PlanContext): Planned {
   const preset = presetOf(draft, presets);
   const wanted = draft.terms ?? (preset === undefined ? plainTerms : termsOfPreset(preset.terms));
   const leavesAt = draft.sendAt === undefined ? undefined : momentAhead(draft.sendAt, now, zone);
   // The closing date counts from when it leaves.
   const applied = applyPreset(wanted, preset?.terms, leavesAt ?? now, calendarHere(office));
-  const recipients = draft.recipients.map(({ name, address, role, check: chosen, question, answer }): Recipient => {
+  const recipients = draft.recipients.map(({ name, address, role, check: chosen, question, answer, lock: chosenLock }): Recipient => {
     const person = personAt(people, address)?.value;
     const colleague = colleagues.find((one) => addressKey(one.address) === addressKey(address));
-    const check = chosen ?? person?.check;
+    const reader = registeredAt(registered, address);
+    // A password that is enough comes before what was remembered from before they had one.
+    const check = chosen ?? (passwordSuffices(reader?.knownBy, applied.terms) ? 'password' : person?.check);
+    const certificate = certificates.get(addressKey(address))?.verdict;
+    const lock = chosenLock ?? person?.lock;
     return {
       address,
       role,
+      ...(certificate === undefined ? {} : { certificate: { level: certificate.level, ...(applied.closing.ok && certificate.validUntil < applied.closing.closesAt ? { runsOut: certificate.validUntil } : {}) } }),
+      ...(lock === undefined ? {} : { lock }),
       name: name || (person?.name ?? colleague?.name ?? ''),
       ...(person?.phone === undefined ? {} : { phone: person.phone }),
       ...(person?.secondAddress === undefined ? {} : { secondAddress: person.secondAddress }),
@@ -62,6 +74,7 @@ export function makePlan(draft: Draft, { office, account, people, colleagues, pr
       ...(question === undefined ? {} : { question }),
       ...(answer === undefined ? {} : { answer }),
       ...(colleague === undefined ? {} : { colleague: { ready: colleague.key !== undefined } }),
+      ...(reader === undefined ? {} : { registered: reader.knownBy === undefined ? {} : { knownBy: reader.knownBy } }),
     };
   });
   const plan = planDelivery(
@@ -88,9 +101,9 @@ export function makePlan(draft: Draft, { office, account, people, colleagues, pr
 }
 
 export function usePlan(draft: Draft, context: { [Key in keyof PlanContext]: PlanContext[Key] | undefined }): Planned | undefined {
-  const { office, account, people, colleagues, presets, now } = context;
+  const { office, account, people, colleagues, registered, presets, certificates, now } = context;
   return useMemo(
-    () => (office === undefined || account === undefined || people === undefined || colleagues === undefined || presets === undefined || now === undefined ? undefined : makePlan(draft, { office, account, people, colleagues, presets, now })),
-    [draft, office, account, people, colleagues, presets, now],
+    () => (office === undefined || account === undefined || people === undefined || colleagues === undefined || registered === undefined || presets === undefined || certificates === undefined || now === undefined ? undefined : makePlan(draft, { office, account, people, colleagues, registered, presets, certificates, now })),
+    [draft, office, account, people, colleagues, registered, presets, certificates, now],
   );
 }

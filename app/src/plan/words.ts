@@ -1,10 +1,10 @@
 import { type LockName, type Missing, type Warning } from '@under-lock/core/locks/lock';
 import { type DeliveryPlan, type MessageMissing } from '@under-lock/core/plan/plan';
-import { sizeInWords } from '@under-lock/core/when';
+import { dayInWords, sizeInWords } from '@under-lock/core/when';
 import { closingProblem } from '../handling/words';
 import { zone } from '../clock';
 
-export const lockWords: Record<LockName, string> = { room: 'Reading room' };
+export const lockWords: Record<LockName, string> = { room: 'Reading room', certificate: 'Certificate' };
 
 export const missingWords: Record<Missing['code'], string> = {
   'phone-missing': 'Phone number for the passcode missing',
@@ -18,6 +18,9 @@ export const missingWords: Record<Missing['code'], string> = {
   'staff-only': 'An outsider, and this handling is for staff only',
   'outsiders-only': 'A colleague, and this handling is for outsiders only',
   'nobody-allowed': 'The handling contradicts itself: it is for staff only and for outsiders only',
+  'certificate-missing': 'No certificate of theirs is known',
+  'certificate-unusable': 'Their certificate can’t be used',
+  'copies-not-allowed': 'This handling allows no copies of their own',
   'colleague-not-ready': 'Has not signed in yet, so nothing can be sealed to them. Ask them to sign in once',
 };
 
@@ -29,6 +32,10 @@ export function warningWords(warning: Warning): string {
       return `This number is known as ${warning.name}’s. Right all the same?`;
     case 'second-address-of-another':
       return `This address is known as ${warning.name}’s. Right all the same?`;
+    case 'certificate-unchecked':
+      return 'Nobody could be asked whether their certificate has been revoked.';
+    case 'certificate-runs-out':
+      return `Their certificate runs out before the closing date, on ${dayInWords(warning.at, new Date(0), zone)}. What they have got stays readable.`;
     case 'answer-stands-in':
       return `The answer stands in ${places[warning.place]}. Choose one that nobody can read anywhere.`;
   }

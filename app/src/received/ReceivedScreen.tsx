@@ -43,6 +43,7 @@ export function ReceivedScreen() {
       ) : (
         <Panel>{messages.map((message, index) => <ReceivedLine key={message.grantId} message={message} now={now} last={index === messages.length - 1} />)}</Panel>
       )}
+      <Row><Button label="Open mail from a file" onPress={() => router.push('/mail/open' as never)} /></Row>
       {pages?.at(-1)?.next === undefined ? null : <Row><Button label="Show older ones" onPress={() => void setSize(size + 1)} busy={isValidating} /></Row>}
     </Screen>
   );

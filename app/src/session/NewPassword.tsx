@@ -1,17 +1,18 @@
-import { PASSWORD_MAX_LENGTH, PASSWORD_MIN_LENGTH } from '@under-lock/core/account/password-rules';
+import { PASSWORD_MAX_LENGTH, PASSWORD_MIN_LENGTH, passwordProblem as problemOf, type PasswordPair, type PasswordProblem } from '@under-lock/core/account/password-rules';
 import { PasswordField, Stack } from '@under-lock/ui';
 
-export interface PasswordPair { first: string; second: string }
+const problems: Record<PasswordProblem, string> = {
+  'too-short': `Use at least ${PASSWORD_MIN_LENGTH} characters. Four or five unrelated words are easy to remember.`,
+  'too-long': `Use at most ${PASSWORD_MAX_LENGTH} characters.`,
+  'holds-address': 'Leave your address out of it.',
+  repeats: 'That repeats itself too much. Use more different characters.',
+  differ: 'The two are not the same.',
+};
 
-/** What is wrong with a new password, or undefined. Length is what counts; the address is the first thing anybody would try. */
-export function passwordProblem({ first, second }: PasswordPair, address: string): string | undefined {
-  if ([...first].length < PASSWORD_MIN_LENGTH) return `Use at least ${PASSWORD_MIN_LENGTH} characters. Four or five unrelated words are easy to remember.`;
-  if (first.length > PASSWORD_MAX_LENGTH) return `Use at most ${PASSWORD_MAX_LENGTH} characters.`;
-  const [local = ''] = address.toLowerCase().split('@');
-  if (local.length > 3 && first.toLowerCase().includes(local)) return 'Leave your address out of it.';
-  if (new Set(first).size < 5) return 'That repeats itself too much. Use more different characters.';
-  if (first !== second) return 'The two are not the same.';
-  return undefined;
+/** What is wrong with a new password, or undefined. */
+export function passwordProblem(pair: PasswordPair, address: string): string | undefined {
+  const problem = problemOf(pair, address);
+  return problem === undefined ? undefined : problems[problem];
 }
 
 export function NewPassword({ pair, onChange, error }: { pair: PasswordPair; onChange: (pair: PasswordPair) => void; error?: string | undefined }) {

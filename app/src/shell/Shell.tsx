@@ -10,6 +10,7 @@ const places = [
   { href: '/write', label: 'Write' },
   { href: '/mail', label: 'Mail' },
   { href: '/people', label: 'People' },
+  { href: '/keys', label: 'Keys' },
   { href: '/office', label: 'Office' },
   { href: '/account', label: 'Account' },
 ] as const;

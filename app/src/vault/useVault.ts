@@ -1,10 +1,12 @@
 /** Sealed items as values: fetched sealed, opened in the worker, sealed again before they leave. */
 import { deleteVaultItem, getVaultItem, listVault, putVaultItem } from '@under-lock/contract/vault';
-import { type VaultItemKind } from '@under-lock/core/vault/item';
+import { type VaultItemKind as AnyKind } from '@under-lock/core/vault/item';
 import useSWR, { mutate } from 'swr';
 import { type z } from 'zod';
 import { api } from '../api';
 import { door } from '../worker/door';
+
+type VaultItemKind = Exclude<AnyKind, 'account-key' | 'key'>;
 
 export interface Kept<T> {
   id: string;

@@ -1,8 +1,9 @@
 /** The worker's account in the worker thread: passwords come in, only derived keys and wrapped secrets go out. */
-import { passwordKeys, RECOMMENDED_HASHING, type PasswordHashing, type PasswordKeys } from '@under-lock/core/account/password';
+import { passwordKeys, type PasswordHashing, type PasswordKeys } from '@under-lock/core/account/password';
+import { changeProtection, type ProtectedByPassword, protectWithPassword } from '@under-lock/core/account/protect';
 import { makeRecoveryCode, readRecoveryCode, recoveryKeys } from '@under-lock/core/account/recovery';
 import { makeAccountSecret, unwrapSecret, vaultKey, wrapSecret } from '@under-lock/core/account/secret';
-import { type Bytes, randomBytes } from '@under-lock/core/bytes';
+import { type Bytes } from '@under-lock/core/bytes';
 import { forgetVaultKey, keepVaultKey, keptVaultKey, type OpenVault } from './vault-key';
 
 let vault: OpenVault | undefined;
@@ -26,14 +27,7 @@ async function openWith(accountId: string, secret: Bytes): Promise<void> {
   await keepVaultKey(vault);
 }
 
-export interface NewPassword { hashing: PasswordHashing; authKey: Bytes; wrappedSecret: Bytes }
 export interface NewRecovery { authKey: Bytes; wrappedSecret: Bytes }
-
-async function protectWithPassword(accountId: string, secret: Bytes, password: string): Promise<NewPassword> {
-  const hashing = { ...RECOMMENDED_HASHING, salt: randomBytes(16) };
-  const { authKey, unlockKey } = await passwordKeys(password, hashing);
-  return { hashing, authKey, wrappedSecret: await wrapSecret(unlockKey, secret, accountId) };
-}
 
 async function protectWithRecovery(accountId: string, secret: Bytes): Promise<{ code: string; recovery: NewRecovery }> {
   const code = await makeRecoveryCode();
@@ -67,7 +61,7 @@ export const account = {
     await forgetVaultKey();
   },
   /** Everything a new account leaves with the server, and the code to print. Opens the vault. */
-  async create(accountId: string, password: string): Promise<{ password: NewPassword; recovery: NewRecovery; code: string }> {
+  async create(accountId: string, password: string): Promise<{ password: ProtectedByPassword; recovery: NewRecovery; code: string }> {
     const secret = makeAccountSecret();
     const made = { password: await protectWithPassword(accountId, secret, password), ...(await protectWithRecovery(accountId, secret)) };
     await openWith(accountId, secret);
@@ -75,10 +69,8 @@ export const account = {
     return made;
   },
   /** Throws SealError when `current` is wrong. */
-  async changePassword(accountId: string, current: string, hashing: PasswordHashing, wrappedSecret: Bytes, next: string): Promise<{ currentAuthKey: Bytes; password: NewPassword }> {
-    const keys = await passwordKeys(current, hashing);
-    const secret = await unwrapSecret(keys.unlockKey, wrappedSecret, accountId);
-    return { currentAuthKey: keys.authKey, password: await protectWithPassword(accountId, secret, next) };
+  async changePassword(accountId: string, current: string, hashing: PasswordHashing, wrappedSecret: Bytes, next: string): Promise<{ currentAuthKey: Bytes; password: ProtectedByPassword }> {
+    return changeProtection(accountId, { hashing, wrappedSecret }, current, next);
   },
   async replaceRecoveryCode(accountId: string, current: string, hashing: PasswordHashing, wrappedSecret: Bytes): Promise<{ currentAuthKey: Bytes; recovery: NewRecovery; code: string }> {
     const keys = await passwordKeys(current, hashing);
@@ -88,7 +80,7 @@ export const account = {
   /** Throws RecoveryCodeError on a mistyped code. */
   recoveryAuthKey: async (code: string): Promise<Bytes> => (await recoveryKeys(await readRecoveryCode(code))).authKey,
   /** From a recovery code to a new password and a new code. Opens the vault. */
-  async recover(accountId: string, code: string, wrappedSecret: Bytes, password: string): Promise<{ password: NewPassword; recovery: NewRecovery; code: string }> {
+  async recover(accountId: string, code: string, wrappedSecret: Bytes, password: string): Promise<{ password: ProtectedByPassword; recovery: NewRecovery; code: string }> {
     const { unlockKey } = await recoveryKeys(await readRecoveryCode(code));
     const secret = await unwrapSecret(unlockKey, wrappedSecret, accountId);
     const made = { password: await protectWithPassword(accountId, secret, password), ...(await protectWithRecovery(accountId, secret)) };

@@ -25,7 +25,8 @@ export interface Asked { text: string; answer: string }
 /** How one recipient is to be known, before anything is sealed for them. */
 export type WantedReader =
   | { kind: 'link'; language?: Language; check: IdentityCheck; target?: string; question?: Asked }
-  | { kind: 'account'; accountId: string; suite: number; publicKey: Bytes };
+  | { kind: 'account'; accountId: string; suite: number; publicKey: Bytes }
+  | { kind: 'registered'; readerId: string; language?: Language; suite: number; publicKey: Bytes };
 
 export interface WantedGrant {
   address: string;
@@ -39,11 +40,10 @@ async function sealedQuestion({ text, answer }: Asked, readerShare: Bytes, grant
 }
 
 async function keptReader(reader: WantedReader, readerShare: Bytes, grantId: string, subject: string): Promise<KeptGrant['reader']> {
-  if (reader.kind === 'account') {
-    return {
-      kind: 'account', accountId: reader.accountId, sealedShare: toBase64Url(await sealTo(reader, readerShare, shareContext(grantId))),
-      sealedSummary: toBase64Url(await sealSummary({ subject }, readerShare, grantId)),
-    };
+  if (reader.kind !== 'link') {
+    const sealed = { sealedShare: toBase64Url(await sealTo(reader, readerShare, shareContext(grantId))), sealedSummary: toBase64Url(await sealSummary({ subject }, readerShare, grantId)) };
+    if (reader.kind === 'account') return { kind: 'account', accountId: reader.accountId, ...sealed };
+    return { kind: 'registered', readerId: reader.readerId, ...(reader.language === undefined ? {} : { language: reader.language }), ...sealed };
   }
   const { language, check, target, question } = reader;
   return { kind: 'link', ...(language === undefined ? {} : { language }), check, ...(target === undefined ? {} : { target }), ...(question === undefined ? {} : { question: await sealedQuestion(question, readerShare, grantId) }) };
@@ -66,7 +66,7 @@ async function fileBytes({ blobId, key }: DraftFile): Promise<Bytes> {
   return atHand.get(blobId) ?? openContent(await download(blobId), fromBase64Url(key.key));
 }
 
-const contentOf = async (message: MessageToSeal): Promise<MessageContent> => ({
+export const contentOf = async (message: MessageToSeal): Promise<MessageContent> => ({
   ...message,
   files: await Promise.all(message.files.map(async (file) => ({ name: file.name, type: file.type, bytes: await fileBytes(file) }))),
 });

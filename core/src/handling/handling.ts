@@ -6,6 +6,18 @@ export const IDENTITY_CHECKS = ['question', 'email', 'voice', 'text'] as const;
 export type IdentityCheck = (typeof IDENTITY_CHECKS)[number];
 export type PasscodeWay = Exclude<IdentityCheck, 'question'>;
 
+/** Every way somebody may be known: a colleague by their `account`, a registered reader by their `password`, everybody else by an identity check. */
+export const WAYS_KNOWN = [...IDENTITY_CHECKS, 'account', 'password'] as const;
+export type WayKnown = (typeof WAYS_KNOWN)[number];
+export const isIdentityCheck = (way: WayKnown): way is IdentityCheck => way !== 'account' && way !== 'password';
+
+/**
+ * Whether a registered reader's password is enough for an access that asks `asked`. It is as good as the strongest check its owner has passed
+ * (`knownBy`, nothing after a password was reset by mail), and never stands in for a question asked besides.
+ */
+export const passwordSuffices = (knownBy: IdentityCheck | undefined, asked: { check: IdentityCheck; question: boolean }): boolean =>
+  knownBy !== undefined && IDENTITY_CHECKS.indexOf(knownBy) >= IDENTITY_CHECKS.indexOf(asked.check) && !(asked.question && asked.check !== 'question');
+
 /** What a reader may do beyond reading. None of them is "only look". */
 export const RIGHTS = ['reply', 'replyAll', 'forward', 'print', 'copy', 'save'] as const;
 export type Right = (typeof RIGHTS)[number];
@@ -25,6 +37,8 @@ export const handlingSchema = z.object({
   rights: rightsSchema,
   /** The reader's name and the time over text and files. */
   watermark: z.boolean(),
+  /** Whoever has a certificate or key may get a copy into their own mail program, which nobody can close or withdraw. */
+  copies: z.boolean().default(false),
   audience: z.enum(AUDIENCES),
 });
 export type Handling = z.infer<typeof handlingSchema>;
@@ -39,7 +53,7 @@ export const NO_RIGHTS: Rights = rightsFrom(() => false);
 export const ALL_RIGHTS: Rights = rightsFrom(() => true);
 
 /** What asks nothing and allows everything: the neutral element of {@link mergeTerms}. */
-export const LOOSEST_TERMS: HandlingTerms = { check: 'question', question: false, rights: ALL_RIGHTS, watermark: false, audience: 'anyone' };
+export const LOOSEST_TERMS: HandlingTerms = { check: 'question', question: false, rights: ALL_RIGHTS, watermark: false, copies: true, audience: 'anyone' };
 
 const stricterCheck = (a: IdentityCheck, b: IdentityCheck): IdentityCheck => (IDENTITY_CHECKS.indexOf(a) >= IDENTITY_CHECKS.indexOf(b) ? a : b);
 
@@ -54,6 +68,7 @@ export const mergeTerms = (a: HandlingTerms, b: HandlingTerms): HandlingTerms =>
   question: a.question || b.question,
   rights: rightsFrom((right) => a.rights[right] && b.rights[right]),
   watermark: a.watermark || b.watermark,
+  copies: a.copies && b.copies,
   audience: narrower(a.audience, b.audience),
 });
 
@@ -67,7 +82,7 @@ export const mergeHandling = (a: Handling, b: Handling): Handling => ({ ...merge
 export function isAsStrict(a: Handling, b: Handling): boolean {
   const merged = mergeHandling(a, b);
   return (
-    merged.closesAt.getTime() === a.closesAt.getTime() && merged.check === a.check && merged.question === a.question && merged.watermark === a.watermark && merged.audience === a.audience &&
+    merged.closesAt.getTime() === a.closesAt.getTime() && merged.check === a.check && merged.question === a.question && merged.watermark === a.watermark && merged.copies === a.copies && merged.audience === a.audience &&
     RIGHTS.every((right) => merged.rights[right] === a.rights[right])
   );
 }

@@ -1,5 +1,6 @@
-import { type LockKind } from './lock';
+import { certificateLock } from './certificate/index';
+import { type PlannableLock } from './lock';
 import { roomLock } from './room/index';
 
-/** Every lock there is, the preferred first. */
-export const lockKinds: readonly LockKind[] = [roomLock];
+/** Every lock there is, the preferred first: where a copy is allowed and possible, it asks nothing of its reader. */
+export const lockKinds: readonly PlannableLock[] = [certificateLock, roomLock];

@@ -1,13 +1,13 @@
 /** What every lock answers. A new lock is a new folder beside `room/` and one line in `index.ts`; nothing outside its folder knows more about it. */
 import { type Bytes } from '../bytes';
-import { type HandlingTerms, type IdentityCheck, type Right } from '../handling/handling';
+import { type HandlingTerms, type IdentityCheck, type Right, type WayKnown } from '../handling/handling';
 import { type AnswerLeak } from '../identity/answer';
 import { type Language } from '../people/language';
 import { type MessageContent } from '../message/content';
 import { type ContentKey } from './room/content';
 import { type SplitKey } from './room/grant';
 
-export const LOCKS = ['room'] as const;
+export const LOCKS = ['room', 'certificate'] as const;
 export type LockName = (typeof LOCKS)[number];
 
 /** One person written to, as far as locks care. */
@@ -19,13 +19,19 @@ export interface Recipient {
   /** E.164. */
   phone?: string;
   secondAddress?: string;
-  /** The worker's choice for this person; the handling's otherwise. */
-  check?: IdentityCheck;
+  /** The worker's choice for this person; the handling's otherwise, or the password of who has one that is enough. */
+  check?: IdentityCheck | 'password';
   /** The shared question, where one is asked, and what this person will know. */
   question?: string;
   answer?: string;
+  /** Their certificate for encrypting, judged for their address; undefined when none is known. */
+  certificate?: { level: 'valid' | 'unchecked' | 'stop'; /** When it runs out before the closing date. */ runsOut?: Date };
+  /** The lock the worker chose for this person, where there is a choice. */
+  lock?: LockName;
   /** A colleague: known by their sign-in, written to under their account's public key. Not `ready` until they have signed in once. */
   colleague?: { ready: boolean };
+  /** A registered reader, and the strongest check they have passed. */
+  registered?: { knownBy?: IdentityCheck };
 }
 
 /** What the worker wants, before it is known when exactly the message goes. */
@@ -55,20 +61,25 @@ export type Missing =
   | { code: 'staff-only' }
   | { code: 'outsiders-only' }
   | { code: 'nobody-allowed' }
-  | { code: 'colleague-not-ready' };
+  | { code: 'colleague-not-ready' }
+  | { code: 'certificate-missing' }
+  | { code: 'certificate-unusable' }
+  | { code: 'copies-not-allowed' };
 
 /** What the worker should look at, and may send all the same. */
-export type Warning = { code: 'phone-of-another'; name: string } | { code: 'second-address-of-another'; name: string } | { code: 'answer-stands-in'; place: AnswerLeak };
+export type Warning = { code: 'phone-of-another'; name: string } | { code: 'second-address-of-another'; name: string } | { code: 'answer-stands-in'; place: AnswerLeak } | { code: 'certificate-unchecked' } | { code: 'certificate-runs-out'; at: Date };
 
 /** Why this lock. */
-export type Reason = { code: 'nothing-needed-at-their-end' } | { code: 'can-be-closed-and-withdrawn' } | { code: 'signed-in-here' };
+export type Reason = { code: 'nothing-needed-at-their-end' } | { code: 'can-be-closed-and-withdrawn' } | { code: 'signed-in-here' } | { code: 'has-a-password' } | { code: 'opens-in-their-program' } | { code: 'stays-with-them' };
 
 export type HandlingPart = 'closing' | 'check' | Right;
 
 export interface Assessment {
   lock: LockName;
-  /** How this person will prove who they are, when the lock asks for it: `account` is their own sign-in. */
-  check?: { kind: IdentityCheck | 'account'; hint: string; question: boolean };
+  /** It can be chosen for this person. The room always can. */
+  available: boolean;
+  /** How this person will prove who they are, when the lock asks for it. */
+  check?: { kind: WayKnown; hint: string; question: boolean; /** Their password would be enough, too. */ orPassword?: boolean };
   missing: Missing[];
   warnings: Warning[];
   reasons: Reason[];
@@ -97,9 +108,13 @@ export interface OpeningMeans {
   key: Bytes;
 }
 
-export interface LockKind {
+/** What the plan asks of a lock. */
+export interface PlannableLock {
   readonly lock: LockName;
   assess(recipient: Recipient, handling: PlannedHandling, context: AssessmentContext): Assessment;
+}
+
+export interface LockKind extends PlannableLock {
   seal(message: MessageContent, recipients: readonly Recipient[], means: SealingMeans): Promise<Parcel[]>;
   open(means: OpeningMeans): Promise<MessageContent>;
 }

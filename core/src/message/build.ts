@@ -4,6 +4,7 @@
  */
 import { type Bytes, concat, toBase64, utf8 } from '../bytes';
 import { type Correspondent } from '../people/address';
+import { base64Lines } from './base64';
 import { type MessageContent } from './content';
 import { distinctNames, safeFileName } from './file-name';
 
@@ -13,31 +14,6 @@ export class HeaderInjectionError extends Error {
     super(`Control character in header ${header}`);
     this.name = 'HeaderInjectionError';
   }
-}
-
-const LINE = 76;
-const BYTES_A_LINE = 57;
-const LINES_A_BLOCK = 4096;
-
-/** Base64 in lines of 76 with CRLF (RFC 2045 §6.8), made in blocks so that 25 MB never stand as one string. */
-export function base64Lines(bytes: Uint8Array): Bytes {
-  const lines = Math.ceil(bytes.length / BYTES_A_LINE);
-  const out = new Uint8Array(Math.ceil(bytes.length / 3) * 4 + lines * 2);
-  const encoder = new TextEncoder();
-  const block = new Uint8Array(LINE * LINES_A_BLOCK);
-  let at = 0;
-  for (let from = 0; from < bytes.length; from += BYTES_A_LINE * LINES_A_BLOCK) {
-    const text = toBase64(bytes.subarray(from, from + BYTES_A_LINE * LINES_A_BLOCK));
-    const { written } = encoder.encodeInto(text, block);
-    for (let line = 0; line < written; line += LINE) {
-      const part = block.subarray(line, Math.min(line + LINE, written));
-      out.set(part, at);
-      at += part.length;
-      out[at++] = 13;
-      out[at++] = 10;
-    }
-  }
-  return out;
 }
 
 function guarded(header: string, value: string): string {
@@ -83,14 +59,12 @@ function disposition(name: string): string {
 
 const mediaType = (type: string): string => (/^[\w.+-]+\/[\w.+-]+$/.test(type) ? type.toLowerCase() : 'application/octet-stream');
 
-type Part = { headers: string; body: Bytes };
-
 const textPart = (subtype: 'plain' | 'html', text: string): Part => ({
   headers: `Content-Type: text/${subtype}; charset=utf-8\r\nContent-Transfer-Encoding: base64\r\n`,
   body: base64Lines(utf8(text)),
 });
 
-function multipart(subtype: 'alternative' | 'mixed', boundary: string, parts: Part[]): Part {
+export function multipart(subtype: string, boundary: string, parts: readonly Part[]): Part {
   const pieces = parts.flatMap((part) => [utf8(`--${boundary}\r\n${part.headers}\r\n`), part.body, utf8('\r\n')]);
   return {
     headers: `Content-Type: multipart/${subtype};\r\n boundary="${boundary}"\r\n`,
@@ -98,8 +72,27 @@ function multipart(subtype: 'alternative' | 'mixed', boundary: string, parts: Pa
   };
 }
 
-/** @throws HeaderInjectionError when a header value holds a control character. */
-export function buildMessage(message: MessageContent): Bytes {
+/** The header fields that say who, to whom, what and when; each with its line end. @throws HeaderInjectionError when a value holds a control character. */
+export function headerFields(message: Omit<MessageContent, 'text' | 'html' | 'files'>): string[] {
+  return [
+    `From: ${mailbox('From', message.from)}\r\n`,
+    ...(message.to.length === 0 ? [] : [`To: ${mailboxes('To', message.to)}\r\n`]),
+    ...(message.cc.length === 0 ? [] : [`Cc: ${mailboxes('Cc', message.cc)}\r\n`]),
+    `Subject: ${encodeWords(guarded('Subject', message.subject))}\r\n`,
+    `Date: ${rfc5322Date(message.date)}\r\n`,
+    `Message-ID: <${guarded('Message-ID', message.messageId)}>\r\n`,
+    ...(message.reference === '' ? [] : [`Under-Lock-Reference: ${encodeWords(guarded('Under-Lock-Reference', message.reference))}\r\n`]),
+  ];
+}
+
+export interface Part {
+  /** Its fields, the content type first, each with its line end. */
+  headers: string;
+  body: Bytes;
+}
+
+/** Text, formatted text and files as one part, without the message's own header. @throws HeaderInjectionError */
+export function contentPart(message: MessageContent): Part {
   const boundary = message.messageId.replace(/[^A-Za-z0-9]/g, '').slice(0, 40);
   const alternatives = [textPart('plain', message.text), ...(message.html === '' ? [] : [textPart('html', message.html)])];
   const body = alternatives.length === 1 ? alternatives[0]! : multipart('alternative', `a-${boundary}`, alternatives);
@@ -108,16 +101,13 @@ export function buildMessage(message: MessageContent): Bytes {
     headers: `Content-Type: ${mediaType(file.type)}\r\nContent-Transfer-Encoding: base64\r\nContent-Disposition: ${disposition(names[index]!)}\r\n`,
     body: base64Lines(file.bytes),
   }));
-  const root = files.length === 0 ? body : multipart('mixed', `m-${boundary}`, [body, ...files]);
-  const headers = [
-    `From: ${mailbox('From', message.from)}`,
-    ...(message.to.length === 0 ? [] : [`To: ${mailboxes('To', message.to)}`]),
-    ...(message.cc.length === 0 ? [] : [`Cc: ${mailboxes('Cc', message.cc)}`]),
-    `Subject: ${encodeWords(guarded('Subject', message.subject))}`,
-    `Date: ${rfc5322Date(message.date)}`,
-    `Message-ID: <${guarded('Message-ID', message.messageId)}>`,
-    ...(message.reference === '' ? [] : [`Under-Lock-Reference: ${encodeWords(guarded('Under-Lock-Reference', message.reference))}`]),
-    'MIME-Version: 1.0',
-  ];
-  return concat(utf8(`${headers.join('\r\n')}\r\n${root.headers}\r\n`), root.body);
+  return files.length === 0 ? body : multipart('mixed', `m-${boundary}`, [body, ...files]);
+}
+
+export const MIME_VERSION = 'MIME-Version: 1.0\r\n';
+
+/** @throws HeaderInjectionError when a header value holds a control character. */
+export function buildMessage(message: MessageContent): Bytes {
+  const part = contentPart(message);
+  return concat(utf8(`${headerFields(message).join('')}${MIME_VERSION}${part.headers}\r\n`), part.body);
 }

@@ -1,5 +1,5 @@
 /** Reads a message back with postal-mime, under limits: what a reader opens comes from somebody else. */
-import PostalMime, { type Address } from 'postal-mime';
+import PostalMime, { addressParser, type Address } from 'postal-mime';
 import { type Bytes } from '../bytes';
 import { type Correspondent } from '../people/address';
 import { type MessageContent } from './content';
@@ -17,6 +17,9 @@ export class MessageReadError extends Error {
 
 const correspondents = (list: Address[] | undefined): Correspondent[] =>
   (list ?? []).flatMap((entry) => entry.group ?? [entry]).map((entry) => ({ name: entry.name, address: entry.address ?? '' }));
+
+/** Every address in the value of a header field such as From or To. */
+export const addressesInHeader = (value: string): string[] => addressParser(value, { flatten: true }).flatMap(({ address }) => (address === undefined ? [] : [address]));
 
 /** @throws MessageReadError on bytes that are no mail within the limits. */
 export async function readMessage(bytes: Bytes): Promise<MessageContent> {

@@ -12,10 +12,13 @@ export interface NoticeWords {
   checkByEmail(hint: string): string;
   checkByVoice(hint: string): string;
   checkByQuestion: string;
+  /** A registered reader signs in. */
+  checkByPassword: string;
   alsoQuestion: string;
   openHere: string;
   openButton: string;
   notForYou: string;
+  notForYouRegistered: string;
   whyALink: string;
   reminderSubject(senderName: string): string;
   /** `noticeDate` is when the notice with the link left. */
@@ -24,6 +27,8 @@ export interface NoticeWords {
   receipt(readerName: string, readerAddress: string, date: string, reference: string): string;
   passcodeSubject(code: string): string;
   passcode(code: string, officeName: string, minutes: number): string;
+  mailboxCodeSubject(code: string): string;
+  mailboxCode(code: string, officeName: string, minutes: number): string;
   /** Read out by a machine: digits apart, said twice. */
   passcodeCall(digits: string, officeName: string): string;
 }

@@ -3,9 +3,11 @@
  * Built here and nowhere else, byte for byte the same from the same input, so that what left can be shown and checked afterwards.
  */
 import { type Bytes } from '../bytes';
-import { type IdentityCheck } from '../handling/handling';
+import { type WayKnown } from '../handling/handling';
 import { buildMessage } from '../message/build';
 import { cleanName, type Correspondent } from '../people/address';
+import { type Language } from '../people/language';
+import { fillText, type NoticeLook, type NoticePart, type NoticeTexts, OUR_COLOUR } from './look';
 import { type NoticeWords } from './notice-words';
 import { dateInWords, noticeWords } from './words';
 
@@ -22,12 +24,15 @@ export interface Notice {
   recipient: Correspondent;
   closesAt: Date;
   zone: string;
-  check: { kind: IdentityCheck; hint: string; question: boolean };
+  check: { kind: Exclude<WayKnown, 'account'>; hint: string; question: boolean };
   link: string;
   language: string;
+  /** The office's own words and colour; ours when there are none. */
+  look?: NoticeLook;
 }
 
 const escapeHtml = (text: string): string => text.replace(/[&<>"']/g, (character) => `&#${character.charCodeAt(0)};`);
+const inLines = (text: string): string => escapeHtml(text).replace(/\n/g, '<br>');
 
 function checkSentence({ kind, hint }: Notice['check'], words: NoticeWords): string {
   switch (kind) {
@@ -39,33 +44,56 @@ function checkSentence({ kind, hint }: Notice['check'], words: NoticeWords): str
       return words.checkByVoice(hint);
     case 'question':
       return words.checkByQuestion;
+    case 'password':
+      return words.checkByPassword;
   }
+}
+
+/** Our words for the parts that an office may word itself, with the same places to fill. */
+export function ourTexts(language: Language): NoticeTexts {
+  const words = noticeWords(language);
+  return { subject: words.subject('{sender}'), greeting: words.greeting('{recipient}'), opening: words.opening('{sender}', '{address}', '{office}'), doubt: words.whyALink, foot: '{office}' };
+}
+
+/** The parts in the office's words where it has them. Replies of readers and what was passed on open in ours: the office could not know how they read. */
+function partsOf(notice: Notice, words: NoticeWords, senderName: string): NoticeTexts {
+  const { passedOnBy, recipient, sender, officeName } = notice;
+  const own = notice.look?.texts[notice.language as Language];
+  const fill = (part: NoticePart): string | undefined => (own === undefined ? undefined : fillText(own[part], { sender: senderName, address: sender.address, recipient: recipient.name, office: officeName }));
+  const opening =
+    passedOnBy !== undefined
+      ? words.openingPassedOn(passedOnBy.name || passedOnBy.address, passedOnBy.address, senderName, officeName)
+      : notice.from === undefined ? (fill('opening') ?? words.opening(senderName, sender.address, officeName)) : words.openingOfReply(senderName, sender.address, officeName);
+  return {
+    opening,
+    subject: fill('subject') ?? words.subject(senderName),
+    // Without a name a greeting made for one would have a gap.
+    greeting: (recipient.name === '' ? undefined : fill('greeting')) ?? words.greeting(recipient.name),
+    doubt: fill('doubt') ?? words.whyALink,
+    foot: fill('foot') ?? officeName,
+  };
 }
 
 export function noticeText(notice: Notice): { subject: string; text: string; html: string } {
   const words = noticeWords(notice.language);
-  const { sender, recipient, check, link } = notice;
+  const { sender, check, link } = notice;
   const senderName = sender.name === '' ? sender.address : sender.name;
+  const parts = partsOf(notice, words, senderName);
   const sayCheck = `${checkSentence(check, words)}${check.question && check.kind !== 'question' ? ` ${words.alsoQuestion}` : ''}`;
-  const { passedOnBy } = notice;
-  const opening =
-    passedOnBy !== undefined
-      ? words.openingPassedOn(passedOnBy.name || passedOnBy.address, passedOnBy.address, senderName, notice.officeName)
-      : (notice.from === undefined ? words.opening : words.openingOfReply)(senderName, sender.address, notice.officeName);
-  const paragraphs = [opening, `${words.until(dateInWords(notice.closesAt, notice.zone, notice.language))} ${sayCheck}`];
-  const text = [words.greeting(recipient.name), ...paragraphs, `${words.openHere}\n${link}`, words.notForYou, words.whyALink, notice.officeName].join('\n\n');
+  const paragraphs = [parts.opening, `${words.until(dateInWords(notice.closesAt, notice.zone, notice.language))} ${sayCheck}`];
+  const text = [parts.greeting, ...paragraphs, `${words.openHere}\n${link}`, check.kind === 'password' ? words.notForYouRegistered : words.notForYou, parts.doubt, parts.foot].join('\n\n');
   const paragraph = (content: string): string => `<p style="margin:0 0 16px">${content}</p>`;
   const html = [
     `<!doctype html><html lang="${words.language}"><body style="margin:0;padding:24px;background:#F4EFE6;color:#1B2421;font:16px/24px sans-serif">`,
     '<div style="max-width:560px;margin:0 auto;padding:24px;background:#FFFDF8;border:1px solid #D8D0C0">',
-    paragraph(escapeHtml(words.greeting(recipient.name))),
-    ...paragraphs.map((one) => paragraph(escapeHtml(one))),
-    paragraph(`<a href="${escapeHtml(link)}" style="display:inline-block;padding:12px 20px;background:#0E5A4C;color:#FFFFFF;text-decoration:none">${escapeHtml(words.openButton)}</a>`),
-    paragraph(escapeHtml(words.notForYou)),
-    `<p style="margin:0;color:#53605A">${escapeHtml(words.whyALink)}<br>${escapeHtml(notice.officeName)}</p>`,
+    paragraph(escapeHtml(parts.greeting)),
+    ...paragraphs.map((one) => paragraph(inLines(one))),
+    paragraph(`<a href="${escapeHtml(link)}" style="display:inline-block;padding:12px 20px;background:${notice.look?.colour ?? OUR_COLOUR};color:#FFFFFF;text-decoration:none">${escapeHtml(words.openButton)}</a>`),
+    paragraph(escapeHtml(check.kind === 'password' ? words.notForYouRegistered : words.notForYou)),
+    `<p style="margin:0;color:#53605A">${inLines(parts.doubt)}<br>${inLines(parts.foot)}</p>`,
     '</div></body></html>',
   ].join('\n');
-  return { subject: words.subject(senderName), text, html };
+  return { subject: parts.subject, text, html };
 }
 
 /** The notice as it goes over SMTP. @throws HeaderInjectionError */
@@ -95,6 +123,15 @@ export function buildPasscodeMail(input: { messageId: string; date: Date; office
 }
 
 export const passcodeText = (code: string, officeName: string, minutes: number, language: string): string => noticeWords(language).passcode(code, officeName, minutes);
+
+/** The mail that carries the digits which prove that a mailbox is somebody's own. */
+export function buildMailboxCodeMail(input: { messageId: string; date: Date; officeName: string; from: Correspondent; to: string; code: string; minutes: number; language: string }): Bytes {
+  const words = noticeWords(input.language);
+  return buildMessage({
+    messageId: input.messageId, from: input.from, to: [{ name: '', address: input.to }], cc: [], subject: words.mailboxCodeSubject(input.code), date: input.date, reference: '',
+    text: words.mailboxCode(input.code, input.officeName, input.minutes), html: '', files: [],
+  });
+}
 
 /** What a call says: each digit by itself. */
 export const passcodeCall = (code: string, officeName: string, language: string): string => noticeWords(language).passcodeCall([...code].join(', '), officeName);

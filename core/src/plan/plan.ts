@@ -1,6 +1,6 @@
 /** The plan: for each recipient the best lock that honours the handling, and what is missing before the message can go. It only compares what the locks say. */
 import { type ClosingResult, type ClosingProblem } from '../handling/closing';
-import { type Assessment, type AssessmentContext, type LockKind, type Missing, type PlannedHandling, type Recipient, type Warning } from '../locks/lock';
+import { type Assessment, type AssessmentContext, type LockName, type Missing, type PlannableLock, type PlannedHandling, type Recipient, type Warning } from '../locks/lock';
 
 export interface PlanLine {
   recipient: Recipient;
@@ -38,10 +38,9 @@ export interface PlanInput {
   context: AssessmentContext;
 }
 
-/** Fewer broken promises first, then less to ask the worker for; the list's order decides what is left. */
-function better(a: Assessment, b: Assessment): number {
-  return a.cannotHonour.length - b.cannotHonour.length || a.missing.length - b.missing.length;
-}
+/** What can be chosen at all, then the worker's choice, then fewer broken promises, then less to ask for; the list's order decides what is left. */
+const better = (wanted: LockName | undefined) => (a: Assessment, b: Assessment): number =>
+  Number(b.available) - Number(a.available) || Number(b.lock === wanted) - Number(a.lock === wanted) || a.cannotHonour.length - b.cannotHonour.length || a.missing.length - b.missing.length;
 
 function missingInMessage({ recipients, handling, subject, text, fileSizes, limits, leavingPassed = false }: PlanInput): MessageMissing[] {
   const missing: MessageMissing[] = [];
@@ -60,9 +59,9 @@ function missingInMessage({ recipients, handling, subject, text, fileSizes, limi
 }
 
 /** Plans the delivery. Pure: the same input gives the same plan. */
-export function planDelivery(input: PlanInput, locks: readonly LockKind[]): DeliveryPlan {
+export function planDelivery(input: PlanInput, locks: readonly PlannableLock[]): DeliveryPlan {
   const lines = input.recipients.map((recipient): PlanLine => {
-    const [chosen, ...alternatives] = locks.map((lock) => lock.assess(recipient, input.handling, input.context)).sort(better);
+    const [chosen, ...alternatives] = locks.map((lock) => lock.assess(recipient, input.handling, input.context)).sort(better(recipient.lock));
     return { recipient, chosen: chosen!, alternatives };
   });
   const missing = missingInMessage(input);

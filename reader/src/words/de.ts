@@ -6,6 +6,7 @@ const tries = (left: number): string => `Noch ${left} ${plural(left, 'Versuch', 
 
 export const german: ReaderWords = {
   room: 'Leseraum',
+  list: 'Meine Liste',
   loading: 'Die Nachricht wird gesucht',
   forReader: (name) => `Für ${name}`,
   hasWritten: (sender) => `${sender} hat Ihnen geschrieben`,

@@ -3,6 +3,7 @@ const plural = (count: number, one: string, many: string): string => (new Intl.P
 
 export const english = {
   room: 'reading room',
+  list: 'My list',
   loading: 'Looking for the message',
   forReader: (name: string) => `For ${name}`,
   hasWritten: (sender: string) => `${sender} has written to you`,

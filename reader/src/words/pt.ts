@@ -6,6 +6,7 @@ const tries = (left: number): string => `${plural(left, 'Resta', 'Restam')} ${le
 
 export const portuguese: ReaderWords = {
   room: 'sala de leitura',
+  list: 'A minha lista',
   loading: 'À procura da mensagem',
   forReader: (name) => `Para ${name}`,
   hasWritten: (sender) => `${sender} escreveu-lhe`,

@@ -5,17 +5,25 @@ import { english, type ReaderWords } from './en';
 export let language: Language = 'en';
 export let words: ReaderWords = english;
 
-const catalogues: Record<Exclude<Language, 'en'>, () => Promise<ReaderWords>> = {
+type Catalogues = Record<Exclude<Language, 'en'>, () => Promise<ReaderWords>>;
+const catalogues: Catalogues = {
   de: async () => (await import('./de')).german,
   pt: async () => (await import('./pt')).portuguese,
 };
 
+// The one asked for last: a catalogue that comes late must not speak over it.
+let wanted: Language = 'en';
+
+/** Has the pages speak `next`; English when its catalogue can't be fetched. */
+export async function speak(next: Language, from: Catalogues = catalogues): Promise<void> {
+  wanted = next;
+  const catalogue = next === 'en' ? english : await from[next]().catch(() => undefined);
+  if (wanted !== next) return;
+  language = catalogue === undefined ? 'en' : next;
+  words = catalogue ?? english;
+}
+
 /** The first of the browser's languages that we speak. When its catalogue can't be fetched the page speaks English. */
 export async function chooseLanguage(preferred: readonly string[]): Promise<void> {
-  const wanted = preferred.map((tag) => tag.slice(0, 2).toLowerCase()).find(isLanguage);
-  if (wanted === undefined || wanted === 'en') return;
-  const catalogue = await catalogues[wanted]().catch(() => undefined);
-  if (catalogue === undefined) return;
-  language = wanted;
-  words = catalogue;
+  await speak(preferred.map((tag) => tag.slice(0, 2).toLowerCase()).find(isLanguage) ?? 'en');
 }

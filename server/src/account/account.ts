@@ -16,6 +16,7 @@ interface SetUp { token: Uint8Array; password: NewPassword; recovery: NewRecover
 
 const INVITATION_DAYS = 14;
 
+/** Of guesses at what proves an address to be somebody's own. */
 const throttlesFor = (purpose: string, address: string, ip: string): Throttle[] => [
   { purpose: `${purpose}/pair`, who: `${addressKey(address)}|${ip}`, free: 2 },
   // Guesses from many places: later, so that a stranger can't easily lock somebody out.
@@ -28,24 +29,34 @@ const findByAddress = (address: string): Promise<AccountRow | null> => AccountRo
 /** The hashing of an account, or a made-up one that stays the same for an address nobody has. */
 export async function hashingFor(context: Context, address: string): Promise<PasswordHashing> {
   const account = await findByAddress(address);
-  if (account?.hashing != null) return { ...account.hashing, salt: new Uint8Array(Buffer.from(account.hashing.salt, 'base64url')) };
-  return { ...RECOMMENDED_HASHING, salt: new Uint8Array(context.secrets.keyedHash('no-account-salt', addressKey(address)).subarray(0, 16)) };
+  return hashingOf(account) ?? madeUpHashing(context, 'account', address);
 }
 
-/** @throws Problem `wrong-password` (also when there is no such account), `too-many-tries`. */
-export async function signIn(context: Context, input: { address: string; authKey: Uint8Array; device: string; ip: string }): Promise<{ account: AccountRow; token: string }> {
-  const throttles = throttlesFor('sign-in', input.address, input.ip);
+export const hashingOf = (row: { hashing: StoredHashing | null } | null): PasswordHashing | undefined =>
+  row?.hashing == null ? undefined : { ...row.hashing, salt: new Uint8Array(Buffer.from(row.hashing.salt, 'base64url')) };
+
+export const madeUpHashing = (context: Context, of: 'account' | 'reader', address: string): PasswordHashing => ({ ...RECOMMENDED_HASHING, salt: new Uint8Array(context.secrets.keyedHash(`no-${of}-salt`, addressKey(address)).subarray(0, 16)) });
+
+/** Whoever `find` finds under the address, if the proof is theirs. @throws Problem `wrong-password` (also when there is nobody), `too-many-tries` */
+export async function prove<Row extends { authHash: string | null }>(context: Context, purpose: string, input: { address: string; authKey: Uint8Array; ip: string }, find: (address: string) => Promise<Row | null>): Promise<Row> {
+  const throttles = throttlesFor(purpose, input.address, input.ip);
   await refuseWhileBlocked(context, throttles);
-  const account = await findByAddress(input.address);
-  if (!(await proofMatches(account?.authHash, input.authKey)) || account === null) {
+  const found = await find(input.address);
+  if (!(await proofMatches(found?.authHash, input.authKey)) || found === null) {
     await countFailure(context, throttles);
     throw new Problem('wrong-password', 401, 'Address or password is wrong');
   }
   await forgiveFailures(context, throttles.slice(0, 1));
+  return found;
+}
+
+/** @throws Problem `wrong-password`, `too-many-tries` */
+export async function signIn(context: Context, input: { address: string; authKey: Uint8Array; device: string; ip: string }): Promise<{ account: AccountRow; token: string }> {
+  const account = await prove(context, 'sign-in', input, findByAddress);
   return { account, token: await startSession(context, account, input.device) };
 }
 
-function storedPassword({ hashing, authKey, wrappedSecret }: NewPassword): Promise<{ hashing: StoredHashing; authHash: string; wrappedSecret: Buffer }> {
+export function storedPassword({ hashing, authKey, wrappedSecret }: NewPassword): Promise<{ hashing: StoredHashing; authHash: string; wrappedSecret: Buffer }> {
   if (!isAcceptableHashing(hashing)) throw invalid('The password hashing is weaker than this office allows.');
   const stored = { ...hashing, salt: Buffer.from(hashing.salt).toString('base64url') };
   return hashProof(authKey).then((authHash) => ({ hashing: stored, authHash, wrappedSecret: Buffer.from(wrappedSecret) }));
@@ -57,7 +68,7 @@ const storedRecovery = async ({ authKey, wrappedSecret }: NewRecovery): Promise<
 });
 
 /** @throws Problem `wrong-password`, `too-many-tries`. */
-async function confirmPassword(context: Context, account: AccountRow, currentAuthKey: Uint8Array): Promise<void> {
+export async function confirmPassword(context: Context, account: { id: string; authHash: string | null }, currentAuthKey: Uint8Array): Promise<void> {
   const throttles = [{ purpose: 'confirm', who: account.id, free: 3 }];
   await refuseWhileBlocked(context, throttles);
   if (!(await proofMatches(account.authHash, currentAuthKey))) {

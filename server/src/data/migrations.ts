@@ -247,6 +247,175 @@ const steps: Step[] = [
       CREATE INDEX messages_of_grant ON messages (sender_grant_id, sent_at) WHERE sender_grant_id IS NOT NULL;
     `,
   },
+  {
+    name: '005-registered-readers',
+    sql: `
+      -- Outsiders with a password of their own. The server can open nothing of it, as with staff.
+      CREATE TABLE readers (
+        id uuid PRIMARY KEY,
+        address text NOT NULL,
+        address_key text NOT NULL UNIQUE,
+        name text NOT NULL,
+        language text NOT NULL,
+        hashing jsonb NOT NULL,
+        auth_hash text NOT NULL,
+        wrapped_secret bytea NOT NULL,
+        public_key bytea NOT NULL,
+        key_suite integer NOT NULL,
+        sealed_private_key bytea NOT NULL,
+        -- The strongest identity check they have passed; null since their password was reset by mail alone.
+        known_by text CHECK (known_by IN ('question', 'email', 'voice', 'text')),
+        since timestamptz NOT NULL
+      );
+      CREATE TABLE reader_sign_ins (
+        token_hash bytea PRIMARY KEY,
+        reader_id uuid NOT NULL REFERENCES readers ON DELETE CASCADE,
+        created_at timestamptz NOT NULL,
+        last_seen_at timestamptz NOT NULL
+      );
+      CREATE INDEX reader_sign_ins_of_reader ON reader_sign_ins (reader_id);
+      CREATE INDEX reader_sign_ins_stale ON reader_sign_ins (last_seen_at);
+      -- Six digits that prove a mailbox; its key is a keyed hash of the address, so that the table names nobody.
+      CREATE TABLE mailbox_codes (
+        key bytea PRIMARY KEY,
+        code_hash bytea,
+        sent_at timestamptz,
+        asked_at timestamptz NOT NULL,
+        wrong integer NOT NULL DEFAULT 0,
+        pauses integer NOT NULL DEFAULT 0,
+        paused_until timestamptz,
+        spent integer NOT NULL DEFAULT 0
+      );
+      CREATE INDEX mailbox_codes_stale ON mailbox_codes (asked_at);
+      -- What a sign-in has opened ends with it.
+      ALTER TABLE reader_sessions ADD COLUMN sign_in_hash bytea REFERENCES reader_sign_ins ON DELETE CASCADE;
+      CREATE INDEX reader_sessions_of_sign_in ON reader_sessions (sign_in_hash) WHERE sign_in_hash IS NOT NULL;
+
+      ALTER TABLE grants
+        ADD COLUMN reader_id uuid REFERENCES readers ON DELETE SET NULL,
+        ADD COLUMN removed_at timestamptz,
+        -- The password its share was sealed under is forgotten: nobody can open it until it is given again.
+        ADD COLUMN lost_at timestamptz,
+        ADD COLUMN give_again_asked_at timestamptz,
+        DROP CONSTRAINT grants_reader_kind_check,
+        DROP CONSTRAINT grants_reader;
+      ALTER TABLE grants
+        ADD CONSTRAINT grants_reader_kind_check CHECK (reader_kind IN ('link', 'account', 'registered')),
+        ADD CONSTRAINT grants_reader CHECK (CASE reader_kind
+          WHEN 'account' THEN reader_account_id IS NOT NULL AND check_kind = 'account' AND proof_hash IS NULL AND (state <> 'held' OR (sealed_share IS NOT NULL AND sealed_summary IS NOT NULL))
+          WHEN 'registered' THEN check_kind = 'password' AND proof_hash IS NULL AND (state <> 'held' OR lost_at IS NOT NULL OR (reader_id IS NOT NULL AND sealed_share IS NOT NULL AND sealed_summary IS NOT NULL))
+          ELSE proof_hash IS NOT NULL AND check_kind NOT IN ('account', 'password') AND (sealed_share IS NULL) = (sealed_summary IS NULL) END);
+      -- A registered reader's list, by each order it can have, and by sender.
+      CREATE INDEX grants_list_arrived ON grants (reader_id, arrived_at DESC, id DESC) WHERE reader_id IS NOT NULL AND removed_at IS NULL;
+      CREATE INDEX grants_list_closing ON grants (reader_id, closes_at, id) WHERE reader_id IS NOT NULL AND removed_at IS NULL;
+      CREATE INDEX grants_list_sender ON grants (reader_id, account_id, arrived_at DESC, id DESC) WHERE reader_id IS NOT NULL AND removed_at IS NULL;
+      CREATE INDEX grants_list_sender_closing ON grants (reader_id, account_id, closes_at, id) WHERE reader_id IS NOT NULL AND removed_at IS NULL;
+      CREATE INDEX grants_list_unread ON grants (reader_id) WHERE reader_id IS NOT NULL AND removed_at IS NULL AND unread AND state = 'held';
+      -- Whoever registers finds what is held for their address.
+      CREATE INDEX grants_held_for_address ON grants (lower(address)) WHERE state = 'held';
+
+      -- Messages a registered reader began, with the content key sealed to their own key.
+      ALTER TABLE messages ADD COLUMN sender_reader_id uuid REFERENCES readers ON DELETE SET NULL, ADD COLUMN own_summary bytea;
+      CREATE INDEX messages_of_reader ON messages (sender_reader_id, sent_at DESC) WHERE sender_reader_id IS NOT NULL;
+      UPDATE grants SET arrived_at = coalesce(notice_at, (SELECT sent_at FROM messages m WHERE m.id = message_id)) WHERE arrived_at IS NULL;
+    `,
+  },
+  {
+    name: '006-notices-and-statements',
+    sql: `
+      -- Each change of the office's words and colour; the newest counts, the older ones show what left before.
+      CREATE TABLE notice_looks (
+        id uuid PRIMARY KEY,
+        changed_at timestamptz NOT NULL,
+        changed_by uuid REFERENCES accounts,
+        look jsonb NOT NULL
+      );
+      CREATE INDEX notice_looks_newest ON notice_looks (changed_at DESC);
+      ALTER TABLE outbox ADD COLUMN look_id uuid REFERENCES notice_looks;
+      CREATE TABLE dkim_keys (
+        selector text PRIMARY KEY,
+        created_at timestamptz NOT NULL,
+        replaced_at timestamptz,
+        public_key bytea NOT NULL,
+        -- Sealed under the server's secret.
+        sealed_private_key bytea NOT NULL
+      );
+      CREATE TABLE statement_keys (
+        -- The SHA-256 thumbprint of the public key (RFC 7638).
+        id text PRIMARY KEY,
+        created_at timestamptz NOT NULL,
+        public_jwk jsonb NOT NULL,
+        sealed_private_key bytea NOT NULL
+      );
+      CREATE UNIQUE INDEX dkim_keys_one_in_use ON dkim_keys ((true)) WHERE replaced_at IS NULL;
+    `,
+  },
+  {
+    name: '007-certificates',
+    sql: `
+      CREATE TABLE trust_anchors (
+        id uuid PRIMARY KEY,
+        -- SHA-256 in hex.
+        fingerprint text NOT NULL UNIQUE,
+        certificate bytea NOT NULL,
+        added_at timestamptz NOT NULL,
+        added_by uuid REFERENCES accounts
+      );
+      -- What the office's authority has issued to our accounts: public halves only, the keys lie in the vaults.
+      CREATE TABLE certificates (
+        fingerprint text PRIMARY KEY,
+        account_id uuid NOT NULL REFERENCES accounts,
+        certificate bytea NOT NULL,
+        serial text NOT NULL,
+        not_after timestamptz NOT NULL,
+        issued_at timestamptz NOT NULL,
+        revoked_at timestamptz,
+        revoke_reason text,
+        CHECK ((revoked_at IS NULL) = (revoke_reason IS NULL))
+      );
+      CREATE INDEX certificates_of_account ON certificates (account_id, issued_at DESC);
+      -- Fetched for browsers to judge by; null bytes: could not be had.
+      CREATE TABLE evidence (
+        key text PRIMARY KEY,
+        kind text NOT NULL CHECK (kind IN ('list', 'answer', 'issuer')),
+        url text NOT NULL,
+        bytes bytea,
+        fetched_at timestamptz NOT NULL,
+        fresh_until timestamptz NOT NULL
+      );
+      CREATE INDEX evidence_stale ON evidence (fetched_at);
+
+      UPDATE messages SET handling = handling || '{"copies": false}';
+      UPDATE presets SET terms = terms || '{"copies": false}';
+      -- What left as a mail of its own, encrypted or signed in the sender's browser: it can't be closed or withdrawn.
+      CREATE TABLE copies (
+        id uuid PRIMARY KEY,
+        message_id uuid NOT NULL REFERENCES messages ON DELETE CASCADE,
+        account_id uuid NOT NULL REFERENCES accounts,
+        lock text NOT NULL CHECK (lock IN ('certificate')),
+        -- The mail exactly as it leaves; null once everybody has it, or nobody will.
+        blob_id uuid UNIQUE REFERENCES blobs ON DELETE SET NULL,
+        sha256 bytea NOT NULL,
+        size bigint NOT NULL,
+        leaves_at timestamptz NOT NULL
+      );
+      CREATE INDEX copies_of_message ON copies (message_id);
+      CREATE TABLE copy_recipients (
+        id uuid PRIMARY KEY,
+        copy_id uuid NOT NULL REFERENCES copies ON DELETE CASCADE,
+        position integer NOT NULL,
+        address text NOT NULL,
+        name text NOT NULL,
+        role text NOT NULL CHECK (role IN ('to', 'cc')),
+        state text NOT NULL CHECK (state IN ('waiting', 'accepted', 'junk', 'refused', 'bounced')),
+        at timestamptz,
+        answer text,
+        attempts integer NOT NULL DEFAULT 0,
+        leased_until timestamptz
+      );
+      CREATE INDEX copy_recipients_of_copy ON copy_recipients (copy_id, position);
+    `,
+  },
 ];
 
 /** Brings the database up to date; safe to call from several processes at once (an advisory lock lets one go first). */

@@ -1,7 +1,7 @@
 /** The rows as Sequelize sees them. Their rules stand in the migrations; a withdrawn grant without its share is the database's own constraint. */
 import { type CreationOptional, DataTypes, type InferAttributes, type InferCreationAttributes, Model, type Sequelize } from 'sequelize';
 import { type EventKind, type GrantState, type NoticeState } from '@under-lock/contract/message';
-import { type HandlingTerms, type IdentityCheck } from '@under-lock/core/handling/handling';
+import { type HandlingTerms, type IdentityCheck, type WayKnown } from '@under-lock/core/handling/handling';
 import { type Language } from '@under-lock/core/people/language';
 import { type PresetTerms } from '@under-lock/core/handling/preset';
 
@@ -76,6 +76,8 @@ export class MessageRow extends Model<InferAttributes<MessageRow>, InferCreation
   declare remindHours: CreationOptional<number>;
   declare ownKey: CreationOptional<Buffer | null>;
   declare toAll: CreationOptional<boolean>;
+  declare senderReaderId: CreationOptional<string | null>;
+  declare ownSummary: CreationOptional<Buffer | null>;
 }
 
 export class PresetRow extends Model<InferAttributes<PresetRow>, InferCreationAttributes<PresetRow>> {
@@ -105,7 +107,7 @@ export class GrantRow extends Model<InferAttributes<GrantRow>, InferCreationAttr
   declare houseShare: CreationOptional<Buffer | null>;
   declare wrappedKey: CreationOptional<Buffer | null>;
   declare proofHash: CreationOptional<Buffer | null>;
-  declare checkKind: IdentityCheck | 'account';
+  declare checkKind: WayKnown;
   declare checkHint: string;
   declare channel: CreationOptional<Buffer | null>;
   declare noticeState: CreationOptional<NoticeState>;
@@ -125,7 +127,7 @@ export class GrantRow extends Model<InferAttributes<GrantRow>, InferCreationAttr
   declare language: CreationOptional<Language>;
   declare remindedAt: CreationOptional<Date | null>;
   declare parentId: CreationOptional<string | null>;
-  declare readerKind: 'link' | 'account';
+  declare readerKind: 'link' | 'account' | 'registered';
   declare readerAccountId: CreationOptional<string | null>;
   declare arrivedAt: CreationOptional<Date | null>;
   declare sealedShare: CreationOptional<Buffer | null>;
@@ -135,6 +137,26 @@ export class GrantRow extends Model<InferAttributes<GrantRow>, InferCreationAttr
   declare otherWayAt: CreationOptional<Date | null>;
   declare otherWay: CreationOptional<string | null>;
   declare unread: CreationOptional<boolean>;
+  declare readerId: CreationOptional<string | null>;
+  declare removedAt: CreationOptional<Date | null>;
+  declare lostAt: CreationOptional<Date | null>;
+  declare giveAgainAskedAt: CreationOptional<Date | null>;
+}
+
+export class ReaderRow extends Model<InferAttributes<ReaderRow>, InferCreationAttributes<ReaderRow>> {
+  declare id: string;
+  declare address: string;
+  declare addressKey: string;
+  declare name: string;
+  declare language: Language;
+  declare hashing: StoredHashing;
+  declare authHash: string;
+  declare wrappedSecret: Buffer;
+  declare publicKey: Buffer;
+  declare keySuite: number;
+  declare sealedPrivateKey: Buffer;
+  declare knownBy: CreationOptional<IdentityCheck | null>;
+  declare since: Date;
 }
 
 export class ReaderSessionRow extends Model<InferAttributes<ReaderSessionRow>, InferCreationAttributes<ReaderSessionRow>> {
@@ -142,6 +164,8 @@ export class ReaderSessionRow extends Model<InferAttributes<ReaderSessionRow>, I
   declare grantId: string;
   declare expiresAt: Date;
   declare counted: CreationOptional<boolean>;
+  /** The registered reader's sign-in it came from. */
+  declare signInHash: CreationOptional<Buffer | null>;
 }
 
 export class OutboxRow extends Model<InferAttributes<OutboxRow>, InferCreationAttributes<OutboxRow>> {
@@ -157,7 +181,7 @@ export class OutboxRow extends Model<InferAttributes<OutboxRow>, InferCreationAt
   declare deliveredAt: CreationOptional<Date | null>;
 }
 
-export interface EventData { hadOpened?: boolean; closesAt?: string }
+export interface EventData { hadOpened?: boolean; closesAt?: string; address?: string }
 
 export class EventRow extends Model<InferAttributes<EventRow>, InferCreationAttributes<EventRow>> {
   declare id: string;
@@ -187,7 +211,7 @@ export function defineModels(sequelize: Sequelize): void {
   MessageRow.init(
     {
       id: key(), accountId: required(UUID), contentBlobId: UUID, reference: required(TEXT), handling: required(JSONB), size: required(BIGINT), sentAt: required(DATE), requestDigest: required(BLOB),
-      presetId: UUID, presetName: { type: TEXT, defaultValue: '' }, threadId: required(UUID), inReplyTo: UUID, senderGrantId: UUID, receipt: { type: BOOLEAN, defaultValue: false }, remindHours: { type: INTEGER, defaultValue: 0 }, ownKey: BLOB, toAll: { type: BOOLEAN, defaultValue: false },
+      presetId: UUID, presetName: { type: TEXT, defaultValue: '' }, threadId: required(UUID), inReplyTo: UUID, senderGrantId: UUID, receipt: { type: BOOLEAN, defaultValue: false }, remindHours: { type: INTEGER, defaultValue: 0 }, ownKey: BLOB, toAll: { type: BOOLEAN, defaultValue: false }, senderReaderId: UUID, ownSummary: BLOB,
     },
     at('messages'),
   );
@@ -203,11 +227,18 @@ export function defineModels(sequelize: Sequelize): void {
       openCount: { type: INTEGER, defaultValue: 0 }, firstOpenedAt: DATE, lastOpenedAt: DATE, wrongTries: { type: INTEGER, defaultValue: 0 }, notForMeAt: DATE,
       passcodeHash: BLOB, passcodeSentAt: DATE, passcodeWrong: { type: INTEGER, defaultValue: 0 }, passcodePauses: { type: INTEGER, defaultValue: 0 }, passcodePausedUntil: DATE,
       passcodeSpent: { type: INTEGER, defaultValue: 0 }, language: { type: TEXT, defaultValue: 'en' }, remindedAt: DATE, parentId: UUID, readerKind: required(TEXT), readerAccountId: UUID, arrivedAt: DATE, sealedShare: BLOB, sealedSummary: BLOB, question: BLOB, answerHash: BLOB, otherWayAt: DATE, otherWay: TEXT,
-      unread: { type: BOOLEAN, defaultValue: true },
+      unread: { type: BOOLEAN, defaultValue: true }, readerId: UUID, removedAt: DATE, lostAt: DATE, giveAgainAskedAt: DATE,
     },
     at('grants'),
   );
-  ReaderSessionRow.init({ tokenHash: { type: BLOB, primaryKey: true }, grantId: required(UUID), expiresAt: required(DATE), counted: { type: BOOLEAN, defaultValue: false } }, at('reader_sessions'));
+  ReaderRow.init(
+    {
+      id: key(), address: required(TEXT), addressKey: required(TEXT), name: required(TEXT), language: required(TEXT), hashing: required(JSONB), authHash: required(TEXT), wrappedSecret: required(BLOB),
+      publicKey: required(BLOB), keySuite: required(INTEGER), sealedPrivateKey: required(BLOB), knownBy: TEXT, since: required(DATE),
+    },
+    at('readers'),
+  );
+  ReaderSessionRow.init({ tokenHash: { type: BLOB, primaryKey: true }, grantId: required(UUID), expiresAt: required(DATE), counted: { type: BOOLEAN, defaultValue: false }, signInHash: BLOB }, at('reader_sessions'));
   OutboxRow.init(
     {
       id: key(), grantId: required(UUID), createdAt: required(DATE), sealedShare: BLOB, state: required(TEXT), leasedUntil: DATE, attempts: { type: INTEGER, defaultValue: 0 },

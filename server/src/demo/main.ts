@@ -2,10 +2,15 @@
 import { readConfig } from '../config';
 import { openContext } from '../server';
 import { isEmpty, seedDemo } from './seed';
+import { trustOutside } from './trust';
 
 const { context, close } = await openContext(readConfig(process.env), { info: () => undefined, error: (event, error) => process.stderr.write(`${event}: ${String(error)}\n`) });
 try {
-  if (await isEmpty()) process.stdout.write(`${JSON.stringify(await seedDemo(context, process.env.UNDERLOCK_DEMO_PAPERS ?? 'demo/papers'))}\n`);
+  if (await isEmpty()) {
+    const made = await seedDemo(context, process.env.UNDERLOCK_DEMO_PAPERS ?? 'demo/papers');
+    await trustOutside(context);
+    process.stdout.write(`${JSON.stringify(made)}\n`);
+  }
 } finally {
   await close();
 }

@@ -9,22 +9,23 @@ import { PART_BYTES, partCount } from '@under-lock/contract/blob';
 import { type Bytes, randomBytes, toBase64Url } from '@under-lock/core/bytes';
 import { passwordKeys, RECOMMENDED_HASHING } from '@under-lock/core/account/password';
 import { makeRecoveryCode, readRecoveryCode, recoveryKeys } from '@under-lock/core/account/recovery';
+import { makeReaderAccount } from '@under-lock/core/account/reader-account';
 import { makeAccountSecret, vaultKey, wrapSecret } from '@under-lock/core/account/secret';
 import { resolveClosing } from '@under-lock/core/handling/closing';
 import { NO_RIGHTS } from '@under-lock/core/handling/handling';
 import { type PresetTerms, termsOfPreset } from '@under-lock/core/handling/preset';
 import { roomLock } from '@under-lock/core/locks/room/index';
 import { type MessageFile } from '@under-lock/core/message/content';
-import { type Correspondent } from '@under-lock/core/people/address';
+import { addressKey, type Correspondent } from '@under-lock/core/people/address';
 import { makeKeyPair, type PublicKey, sealSummary, sealTo, shareContext } from '@under-lock/core/account/key-pair';
 import { sealItem } from '@under-lock/core/vault/item';
 import { keepAccountKey } from '../account/key';
 import { putPreset, setDefaultPreset } from '../preset/preset';
-import { invite, invitedAccount, setUp } from '../account/account';
+import { invite, invitedAccount, setUp, storedPassword } from '../account/account';
 import { ownBlob, putPart, startBlob } from '../blob/blob';
 import { type Context } from '../context';
 import { run } from '../data/database';
-import { AccountRow, GrantRow, OutboxRow } from '../data/models';
+import { AccountRow, GrantRow, OutboxRow, ReaderRow } from '../data/models';
 import { deliverNotice } from '../message/deliver';
 import { dispatchMessage } from '../message/dispatch';
 import { endGrants, record } from '../message/grants';
@@ -46,24 +47,24 @@ const staff = [
 const closed = { closing: false, identity: false, rights: false };
 const presets = {
   everyday: {
-    name: 'Everyday papers', sentence: 'For timetables, orders and forms that must not lie about in mailboxes; the reader may keep them and pass them on.',
-    terms: { closing: { kind: 'two-weeks' }, check: 'text', question: false, rights: { reply: true, replyAll: true, forward: true, print: true, copy: true, save: true }, watermark: false, audience: 'anyone', receipt: false, remindHours: 0, mayLoosen: { closing: true, identity: true, rights: false } },
+    name: 'Everyday papers', sentence: 'For timetables, orders and forms that must not lie about in mailboxes; the reader may keep them and pass them on, and gets a copy of their own where they have a certificate.',
+    terms: { closing: { kind: 'two-weeks' }, check: 'text', question: false, rights: { reply: true, replyAll: true, forward: true, print: true, copy: true, save: true }, watermark: false, copies: true, audience: 'anyone', receipt: false, remindHours: 0, mayLoosen: { closing: true, identity: true, rights: false } },
   },
   health: {
     name: 'Crew health', sentence: 'For fitness and medical papers: read and answered, never saved or passed on; closes within two weeks.',
-    terms: { closing: { kind: 'two-weeks' }, check: 'text', question: false, rights: { ...NO_RIGHTS, reply: true, copy: true }, watermark: false, audience: 'anyone', receipt: true, remindHours: 48, mayLoosen: closed },
+    terms: { closing: { kind: 'two-weeks' }, check: 'text', question: false, rights: { ...NO_RIGHTS, reply: true, copy: true }, watermark: false, copies: false, audience: 'anyone', receipt: true, remindHours: 48, mayLoosen: closed },
   },
   accident: {
     name: 'Accident file', sentence: 'For reports that several firms work on: replies go to all, paper copies are allowed and carry a watermark.',
-    terms: { closing: { kind: 'end-of-quarter' }, check: 'text', question: false, rights: { ...NO_RIGHTS, reply: true, replyAll: true, print: true, copy: true }, watermark: true, audience: 'anyone', receipt: false, remindHours: 0, mayLoosen: { ...closed, closing: true } },
+    terms: { closing: { kind: 'end-of-quarter' }, check: 'text', question: false, rights: { ...NO_RIGHTS, reply: true, replyAll: true, print: true, copy: true }, watermark: true, copies: false, audience: 'anyone', receipt: false, remindHours: 0, mayLoosen: { ...closed, closing: true } },
   },
   pay: {
     name: 'Pay and bank details', sentence: 'For anything with an account number: a passcode and a question only the two of you can answer.',
-    terms: { closing: { kind: 'end-of-week' }, check: 'voice', question: true, rights: { ...NO_RIGHTS, reply: true }, watermark: true, audience: 'outsiders', receipt: false, remindHours: 0, mayLoosen: closed },
+    terms: { closing: { kind: 'end-of-week' }, check: 'voice', question: true, rights: { ...NO_RIGHTS, reply: true }, watermark: true, copies: false, audience: 'outsiders', receipt: false, remindHours: 0, mayLoosen: closed },
   },
   staff: {
     name: 'Inside the house', sentence: 'For what stays among colleagues: nobody outside can be written to, and it can only be looked at.',
-    terms: { closing: { kind: 'end-of-month' }, check: 'question', question: false, rights: { ...NO_RIGHTS, reply: true }, watermark: true, audience: 'staff', receipt: false, remindHours: 0, mayLoosen: { ...closed, closing: true } },
+    terms: { closing: { kind: 'end-of-month' }, check: 'question', question: false, rights: { ...NO_RIGHTS, reply: true }, watermark: true, copies: false, audience: 'staff', receipt: false, remindHours: 0, mayLoosen: { ...closed, closing: true } },
   },
 } satisfies Record<string, { name: string; sentence: string; terms: PresetTerms }>;
 type PresetName = keyof typeof presets;
@@ -74,7 +75,20 @@ const people = {
   clinic: { name: 'Dr Aune, Harbour Clinic', address: 'records@harbourclinic.example', phone: '+447700900355' },
   northquay: { name: 'Northquay claims', address: 'claims@northquay.example', phone: '+447700900348' },
   agent: { name: 'Former agent', address: 'moved-away@northquay.example', phone: '+447700900390' },
+  surveyor: { name: 'Mira Talvik, surveyor', address: 'mira.talvik@saltmarsh.example', phone: '+447700900376' },
 } as const;
+
+const READER_PASSWORD = 'seven lanterns at low tide';
+
+/** Somebody outside who has set a password at an earlier visit. */
+async function makeReader(context: Context, { name, address }: Correspondent, password: string): Promise<RegisteredRecipient> {
+  const { account: { id, key, password: kept } } = await makeReaderAccount(randomUUID(), password);
+  await ReaderRow.create({
+    id, address, addressKey: addressKey(address), name, language: 'en', ...(await storedPassword(kept)), publicKey: Buffer.from(key.publicKey), keySuite: key.suite, sealedPrivateKey: Buffer.from(key.sealedPrivateKey),
+    knownBy: 'text', since: new Date(context.clock().getTime() - 20 * DAY),
+  });
+  return { readerId: id, key };
+}
 
 async function makeWorker(context: Context, one: (typeof staff)[number]): Promise<{ worker: Worker; signIn: DemoSignIn }> {
   const address = `${one.local}@${context.config.office.mailDomain}`;
@@ -100,13 +114,15 @@ async function makeWorker(context: Context, one: (typeof staff)[number]): Promis
   return { worker: { account: await account.reload(), key, pair }, signIn: { address, password: one.password, recoveryCode, name: one.name } };
 }
 
+interface RegisteredRecipient { readerId: string; key: PublicKey }
+
 interface DemoMessage {
   subject: string;
   reference: string;
   text: string;
   html?: string;
   files?: MessageFile[];
-  to: (Correspondent & { phone: string })[];
+  to: (Correspondent & { phone: string; account?: RegisteredRecipient })[];
   preset: PresetName;
   closesAt: Date;
   /** How long ago it was sent. */
@@ -138,14 +154,15 @@ async function sendDemo(context: Context, { account, key }: Worker, demo: DemoMe
     links: Object.fromEntries(parcel!.grants.map(({ grantId, split }) => [grantId, text(split.readerShare)])),
   };
   const { closing: _, ...terms } = termsOfPreset(presets[demo.preset].terms);
-  const reader = async (grantId: string, readerShare: Bytes, phone: string) =>
-    colleague === undefined
+  const sealedFor = async (key_: PublicKey, grantId: string, readerShare: Bytes) => ({ sealedShare: await sealTo(key_, readerShare, shareContext(grantId)), sealedSummary: await sealSummary({ subject: demo.subject }, readerShare, grantId) });
+  const reader = async (grantId: string, readerShare: Bytes, { phone, account: own }: DemoMessage['to'][number]) =>
+    own !== undefined ? { kind: 'registered' as const, readerId: own.readerId, ...(await sealedFor(own.key, grantId, readerShare)) } : colleague === undefined
       ? { kind: 'link' as const, channel: { kind: 'text' as const, target: phone }, readerShare }
-      : { kind: 'account' as const, accountId: colleague.account.id, sealedShare: await sealTo(colleague.pair, readerShare, shareContext(grantId)), sealedSummary: await sealSummary({ subject: demo.subject }, readerShare, grantId) };
+      : { kind: 'account' as const, accountId: colleague.account.id, ...(await sealedFor(colleague.pair, grantId, readerShare)) };
   await dispatchMessage(context, account, {
     id, contentBlobId, reference: demo.reference, handling: { closesAt: demo.closesAt, ...terms }, presetId: presetIds[demo.preset], summary: await sealItem(key, 'sent', id, summary),
     grants: await Promise.all(
-      parcel!.grants.map(async ({ address, grantId, split }, index) => ({ id: grantId, address, name: recipients[index]!.name, role: 'to' as const, ...split.house, reader: await reader(grantId, split.readerShare, recipients[index]!.phone) })),
+      parcel!.grants.map(async ({ address, grantId, split }, index) => ({ id: grantId, address, name: recipients[index]!.name, role: 'to' as const, ...split.house, reader: await reader(grantId, split.readerShare, recipients[index]!) })),
     ),
   });
   // The demo has a past: what was sent days ago says so.
@@ -175,7 +192,7 @@ export async function isEmpty(): Promise<boolean> {
 }
 
 /** Resolves with what to print. `papers` is the folder of the demo's files. */
-export async function seedDemo(context: Context, papers: string): Promise<{ signIns: DemoSignIn[]; invitation: string }> {
+export async function seedDemo(context: Context, papers: string): Promise<{ signIns: DemoSignIn[]; invitation: string; reader: { address: string; password: string; list: string } }> {
   const made = [];
   for (const one of staff) made.push(await makeWorker(context, one));
   const [maren, tobias] = [made[0]!.worker, made[1]!.worker];
@@ -230,7 +247,14 @@ export async function seedDemo(context: Context, papers: string): Promise<{ sign
     maren,
   );
 
+  const surveyor = { ...people.surveyor, account: await makeReader(context, people.surveyor, READER_PASSWORD) };
+  const [survey] = await send({ preset: 'everyday', subject: 'Hull survey MV Teal, the yard’s copy', reference: 'SV-2611-003', ago: 5 * DAY, closesAt: on(9), to: [surveyor], text: 'The survey of 12 November with the owner’s remarks. Frames 14 to 19 are on page two.', files: [file('fitness-2026.pdf', 'application/pdf')] });
+  await opened(context, survey!, 2, 4 * DAY, 3 * DAY);
+  await survey!.update({ unread: false });
+  await send({ preset: 'accident', subject: 'Photographs of the damage', reference: 'AR-2611-009', ago: 5 * HOUR, closesAt: on(5), to: [surveyor], text: 'The photographs that belong to the report.', files: [file('eyesight.jpg', 'image/jpeg')] });
+  await sendDemo(context, tobias, { preset: 'everyday', subject: 'Travel costs, November', reference: 'PY-2611-018', ago: 2 * DAY, closesAt: on(12), to: [surveyor], text: 'Your travel costs as we have booked them.' }, presetIds);
+
   const { token } = await invite(context, { address: `joss.amari@${context.config.office.mailDomain}`, name: 'Joss Amari', title: 'Deck office' });
-  return { signIns: made.map(({ signIn }) => signIn), invitation: `${context.config.origin}/set-up#${token}` };
+  return { signIns: made.map(({ signIn }) => signIn), invitation: `${context.config.origin}/set-up#${token}`, reader: { address: people.surveyor.address, password: READER_PASSWORD, list: `${context.config.roomOrigin}/room/list` } };
 }
 

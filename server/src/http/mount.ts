@@ -7,6 +7,7 @@ import { z } from 'zod';
 import { SESSION_COOKIE, type SignedIn, signedIn } from '../account/session';
 import { type Context } from '../context';
 import { invalid, Problem } from '../problem';
+import { type SignedInReader, signedInReader } from '../registered/sign-in';
 import { isReader, type ReaderSession } from '../room/room';
 import { readBody } from './body';
 
@@ -20,14 +21,17 @@ export interface Request<E extends Endpoint> {
   who: SignedIn;
   /** Whoever calls a `reader` endpoint. */
   reader: ReaderSession;
+  /** Whoever calls a `registered` endpoint. */
+  registered: SignedInReader;
   ip: string;
   http: RouterContext;
 }
 
 export const READER_COOKIE = 'under_lock_room';
+export const REGISTERED_COOKIE = 'under_lock_reader';
 
 /** @throws Problem `not-signed-in`, `not-allowed`, `not-identified` */
-async function admit(context: Context, access: Access, http: RouterContext): Promise<Partial<Pick<Request<Endpoint>, 'who' | 'reader'>>> {
+async function admit(context: Context, access: Access, http: RouterContext): Promise<Partial<Pick<Request<Endpoint>, 'who' | 'reader' | 'registered'>>> {
   switch (access) {
     case 'anybody':
       return {};
@@ -35,6 +39,11 @@ async function admit(context: Context, access: Access, http: RouterContext): Pro
       const reader = await isReader(context, String(http.params.id), http.cookies.get(READER_COOKIE));
       if (reader === undefined) throw new Problem('not-identified', 401, 'Please prove who you are first');
       return { reader };
+    }
+    case 'registered': {
+      const registered = await signedInReader(context, http.cookies.get(REGISTERED_COOKIE));
+      if (registered === undefined) throw new Problem('not-signed-in', 401, 'Please sign in');
+      return { registered };
     }
     case 'worker':
     case 'administrator': {

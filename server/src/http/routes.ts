@@ -2,49 +2,55 @@
 import Router from '@koa/router';
 import * as accountApi from '@under-lock/contract/account';
 import * as blobApi from '@under-lock/contract/blob';
+import * as certificateApi from '@under-lock/contract/certificate';
 import { type Endpoint } from '@under-lock/contract/endpoint';
 import * as messageApi from '@under-lock/contract/message';
 import * as officeApi from '@under-lock/contract/office';
 import * as presetApi from '@under-lock/contract/preset';
 import * as receivedApi from '@under-lock/contract/received';
-import * as roomApi from '@under-lock/contract/room';
 import * as vaultApi from '@under-lock/contract/vault';
 import { type Context as Http } from 'koa';
 import { accountForRecovery, changePassword, hashingFor, invite, invitedAccount, recover, replaceRecoveryCode, setUp, signIn } from '../account/account';
 import { accountOf, endOtherSessions, endSession, SESSION_COOKIE, SESSION_LIFE_MS, sessionOf, signedIn } from '../account/session';
-import { deleteBlob, ownBlob, putPart, readersBlob, readPart, receivedParts, startBlob } from '../blob/blob';
+import { deleteBlob, ownBlob, putPart, readPart, receivedParts, startBlob } from '../blob/blob';
+import { searchDirectory } from '../certificate/directory';
+import { getEvidence } from '../certificate/evidence';
+import { listIssued, requestCertificate, revokeCertificate } from '../certificate/own';
+import { addAnchor, listAnchors, removeAnchor } from '../certificate/trust';
 import { type Context } from '../context';
 import { AccountRow, SessionRow } from '../data/models';
 import { desk } from '../message/desk';
 import { dispatchMessage } from '../message/dispatch';
 import { takeBack } from '../message/leaving';
 import { listReaders, withdrawFromReaders } from '../message/readers';
+import { makeStatement } from '../message/statement';
 import { getThread } from '../message/thread';
 import { changeChannel, getSent, giveAgain, listSent, moveClosing, renewTries, tellAgain, withdraw } from '../message/sent';
+import { publishedKeys, replaceDkimKey } from '../office/dkim';
+import { changeLook, currentLook } from '../office/look';
+import { statementKeyId } from '../office/statement-key';
 import { deletePreset, listPresets, orderPresets, putPreset, setDefaultPreset } from '../preset/preset';
 import { getReceived, listReceived, markReceived, openReceived, readReceivedPart, recordReceivedUse } from '../received/received';
-import { askOtherWay, identify, leaveRoom, lookAtRoom, openRoom, READER_SESSION_MS, readRoomPart, sayNotForMe, sendPasscode, recordRoomUse } from '../room/room';
-import { forward, listForwards } from '../room/forward';
-import { listReplies, readReplyPart, replyTargets, sendReply, startReplyBlob } from '../room/reply';
 import { deleteItem, getItem, listItems, putItem } from '../vault/vault';
 import { keepAccountKey } from '../account/key';
-import { mounter, READER_COOKIE } from './mount';
+import { setCookie } from './cookie';
+import { mounter } from './mount';
+import { mountRoom } from './room-routes';
 
 export function routes(context: Context): { router: Router; mounted: Set<Endpoint> } {
   const router = new Router();
   const mounted = new Set<Endpoint>();
   const mount = mounter(router, context, mounted);
   const { config } = context;
-  const cookie = (http: Http, name: string, value: string | null, path: string, maxAge: number): void => {
-    http.cookies.set(name, value, { httpOnly: true, sameSite: 'strict', secure: config.origin.startsWith('https:'), path, maxAge, overwrite: true });
-  };
-  const workerCookie = (http: Http, token: string | null): void => cookie(http, SESSION_COOKIE, token, '/api', SESSION_LIFE_MS);
-  const readerCookie = (http: Http, grantId: string, token: string | null): void => cookie(http, READER_COOKIE, token, `/room/api/grants/${grantId}`, READER_SESSION_MS);
+  const workerCookie = (http: Http, token: string | null): void => setCookie(context, http, SESSION_COOKIE, token, '/api', SESSION_LIFE_MS);
 
   mount(officeApi.getOffice, async () => ({
     name: config.office.name, mailDomain: config.office.mailDomain, calendar: config.office.calendar, limits: config.office.limits,
-    undoSeconds: config.office.undoSeconds, unopenedAfterDays: config.office.unopenedAfterDays, roomOrigin: config.roomOrigin, ...(config.outsideUrl === undefined ? {} : { outsideUrl: config.outsideUrl }),
+    undoSeconds: config.office.undoSeconds, unopenedAfterDays: config.office.unopenedAfterDays, roomOrigin: config.roomOrigin, look: (await currentLook(context)).look, statementKey: await statementKeyId(context), ...(config.outsideUrl === undefined ? {} : { outsideUrl: config.outsideUrl }),
   }));
+  mount(officeApi.putNoticeLook, ({ who, body }) => changeLook(context, who.account.id, body));
+  mount(officeApi.listSigningKeys, async () => ({ keys: await publishedKeys(context) }));
+  mount(officeApi.replaceSigningKey, () => replaceDkimKey(context));
 
   mount(accountApi.startSignIn, ({ body }) => hashingFor(context, body.address));
   mount(accountApi.signIn, async ({ body, ip, http }) => {
@@ -121,6 +127,7 @@ export function routes(context: Context): { router: Router; mounted: Set<Endpoin
   mount(messageApi.giveAgain, ({ who, params, body }) => giveAgain(context, who.account, params.id, body));
   mount(messageApi.listReaders, async ({ who }) => ({ readers: await listReaders(context, who.account.id) }));
   mount(messageApi.withdrawFromReaders, ({ who, body }) => withdrawFromReaders(context, who.account.id, body.addresses));
+  mount(messageApi.makeStatement, ({ who, params, body }) => makeStatement(context, who.account, params.id, body.grantIds));
   mount(messageApi.getThread, async ({ who, params }) => ({ messages: await getThread(context, who.account.id, params.id) }));
   mount(messageApi.getDesk, ({ who, query }) => desk(context, who.account.id, query.zone));
 
@@ -137,27 +144,15 @@ export function routes(context: Context): { router: Router; mounted: Set<Endpoin
   mount(receivedApi.markReceived, ({ who, params, body }) => markReceived(context, who.account.id, params.id, body.unread));
   mount(receivedApi.recordReceivedUse, ({ who, params, body }) => recordReceivedUse(context, who.account.id, params.id, body.what));
 
-  mount(roomApi.lookAtRoom, ({ params, http }) => lookAtRoom(context, params.id, http.cookies.get(READER_COOKIE)));
-  mount(roomApi.sendPasscode, ({ params, body }) => sendPasscode(context, params.id, body.proof));
-  mount(roomApi.enterPasscode, async ({ params, body, http }) => {
-    readerCookie(http, params.id, await identify(context, params.id, body.proof, body));
-  });
-  mount(roomApi.sayNotForMe, ({ params, body }) => sayNotForMe(context, params.id, body.proof));
-  mount(roomApi.askOtherWay, ({ params, body }) => askOtherWay(context, params.id, body.proof, body.wish));
-  mount(roomApi.recordRoomUse, ({ params, body }) => recordRoomUse(context, params.id, body.what));
-  mount(roomApi.openRoom, ({ params, reader }) => openRoom(context, params.id, reader));
-  mount(roomApi.getRoomPart, ({ params }) => readRoomPart(context, params.id, params.index));
-  mount(roomApi.listReplyTargets, ({ params }) => replyTargets(context, params.id));
-  mount(roomApi.startReplyBlob, async ({ params, body }) => ({ received: await startReplyBlob(context, params.id, body.id, body.size) }));
-  mount(roomApi.putReplyPart, async ({ params, body }) => putPart(context, await readersBlob(params.id, params.blobId), params.index, body));
-  mount(roomApi.sendReply, ({ params, body }) => sendReply(context, params.id, body));
-  mount(roomApi.forwardRoom, ({ params, body }) => forward(context, params.id, body));
-  mount(roomApi.listForwards, async ({ params }) => ({ forwards: await listForwards(context, params.id) }));
-  mount(roomApi.listReplies, async ({ params }) => ({ replies: await listReplies(context, params.id) }));
-  mount(roomApi.getReplyPart, ({ params }) => readReplyPart(context, params.id, params.replyId, params.index));
-  mount(roomApi.leaveRoom, async ({ params, reader, http }) => {
-    await leaveRoom(context, reader);
-    readerCookie(http, params.id, null);
-  });
+  mount(certificateApi.requestCertificate, ({ who, body }) => requestCertificate(context, who.account, body.request, body.purpose));
+  mount(certificateApi.revokeCertificate, ({ who, body }) => revokeCertificate(context, who.account, body.fingerprint, body.reason));
+  mount(certificateApi.listIssued, async ({ who }) => ({ certificates: await listIssued(context, who.account) }));
+  mount(certificateApi.getTrust, async () => ({ anchors: await listAnchors(context) }));
+  mount(certificateApi.addAnchor, ({ who, body }) => addAnchor(context, who.account.id, body));
+  mount(certificateApi.removeAnchor, ({ params }) => removeAnchor(context, params.id));
+  mount(certificateApi.getEvidence, ({ body }) => getEvidence(context, body));
+  mount(certificateApi.searchDirectory, async ({ query }) => ({ entries: await searchDirectory(context, query) }));
+
+  mountRoom(mount, context);
   return { router, mounted };
 }

@@ -6,11 +6,14 @@ import { type Log } from '../context';
 export interface Jobs {
   /** Delivers an outbox row soon, at least once; the handler makes sure of at most once. */
   deliverNotice(outboxId: string, transaction: Transaction, at: Date): Promise<void>;
+  /** Delivers one recipient's copy, likewise. */
+  deliverCopy(recipientId: string, transaction: Transaction, at: Date): Promise<void>;
   /** Tells the sender that an access was opened for the first time. */
   sendReceipt(grantId: string, transaction: Transaction): Promise<void>;
 }
 
 const DELIVER = 'deliver-notice';
+const COPY = 'deliver-copy';
 const RECEIPT = 'send-receipt';
 const CLOSE = 'close-due';
 const REMIND = 'remind-due';
@@ -19,6 +22,7 @@ const PURGE = 'purge';
 export interface JobHandlers {
   /** Seconds after which to try again, or undefined when there is nothing more to do. */
   deliverNotice(outboxId: string): Promise<number | undefined>;
+  deliverCopy(recipientId: string): Promise<number | undefined>;
   sendReceipt(grantId: string): Promise<number | undefined>;
   closeDue(): Promise<void>;
   remindDue(): Promise<void>;
@@ -44,6 +48,7 @@ export async function startJobs(databaseUrl: string, db: Sequelize, log: Log): P
   boss.on('error', (error) => log.error('jobs', error));
   await boss.start();
   await boss.createQueue(DELIVER, { name: DELIVER, retryLimit: 12, retryDelay: 2, retryBackoff: true, expireInSeconds: 60 });
+  await boss.createQueue(COPY, { name: COPY, retryLimit: 12, retryDelay: 2, retryBackoff: true, expireInSeconds: 180 });
   await boss.createQueue(RECEIPT, { name: RECEIPT, retryLimit: 12, retryDelay: 5, retryBackoff: true, expireInSeconds: 60 });
   await boss.createQueue(REMIND, { name: REMIND, policy: 'short' });
   await boss.createQueue(CLOSE, { name: CLOSE, policy: 'short' });
@@ -51,6 +56,9 @@ export async function startJobs(databaseUrl: string, db: Sequelize, log: Log): P
   return {
     async deliverNotice(outboxId, transaction, at) {
       await boss.send(DELIVER, { outboxId }, { db: inTransaction(db, transaction), ...(at.getTime() > Date.now() ? { startAfter: at } : {}) });
+    },
+    async deliverCopy(recipientId, transaction, at) {
+      await boss.send(COPY, { recipientId }, { db: inTransaction(db, transaction), ...(at.getTime() > Date.now() ? { startAfter: at } : {}) });
     },
     async sendReceipt(grantId, transaction) {
       await boss.send(RECEIPT, { grantId }, { db: inTransaction(db, transaction) });
@@ -64,6 +72,13 @@ export async function startJobs(databaseUrl: string, db: Sequelize, log: Log): P
             if (again !== undefined) await boss.send(DELIVER, data, { startAfter: again });
           }),
         );
+      });
+      // Few at a time: each holds a whole mail in memory.
+      await boss.work<{ recipientId: string }>(COPY, { batchSize: 2, pollingIntervalSeconds: 0.5 }, async (jobs) => {
+        for (const { data } of jobs) {
+          const again = await handlers.deliverCopy(data.recipientId);
+          if (again !== undefined) await boss.send(COPY, data, { startAfter: again });
+        }
       });
       await boss.work<{ grantId: string }>(RECEIPT, { batchSize: 10, pollingIntervalSeconds: 2 }, async (jobs) => {
         for (const { data } of jobs) {

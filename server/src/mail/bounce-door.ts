@@ -2,6 +2,7 @@
 import PostalMime from 'postal-mime';
 import { SMTPServer } from 'smtp-server';
 import { type Context } from '../context';
+import { copyBounced } from '../message/copies';
 import { noticeBounced } from '../message/deliver';
 
 const MAX_REPORT_BYTES = 256 * 1024;
@@ -15,6 +16,12 @@ export async function failedDelivery(raw: Uint8Array): Promise<string | undefine
   const text = String(status.content);
   if (!/^Action:\s*failed\s*$/im.test(text)) return undefined;
   return /^Diagnostic-Code:\s*(?:smtp;\s*)?(.+)$/im.exec(text)?.[1]?.trim() ?? 'undeliverable';
+}
+
+/** A number names a notice or a copy; the other knows nothing of it. */
+async function bounced(context: Context, id: string, answer: string): Promise<void> {
+  await noticeBounced(context, id, answer);
+  await copyBounced(context, id, answer);
 }
 
 export function openBounceDoor(context: Context): Promise<{ port: number; close(): Promise<void> }> {
@@ -41,7 +48,7 @@ export function openBounceDoor(context: Context): Promise<{ port: number; close(
         const ids = session.envelope.rcptTo.flatMap(({ address }) => RETURN_PATH.exec(address)?.[1] ?? []);
         failedDelivery(Buffer.concat(chunks))
           .then(async (answer) => {
-            if (answer !== undefined) for (const id of ids) await noticeBounced(context, id.toLowerCase(), answer);
+            if (answer !== undefined) for (const id of ids) await bounced(context, id.toLowerCase(), answer);
             callback();
           })
           .catch((error: unknown) => {

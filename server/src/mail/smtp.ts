@@ -1,5 +1,6 @@
 /** Mail leaves the house here: SMTP (RFC 5321) through a pool, raw bytes as they were built. */
 import { createTransport } from 'nodemailer';
+import { type SigningKey } from '../office/dkim';
 
 export type SmtpOutcome =
   | { outcome: 'accepted'; answer: string; junk: boolean }
@@ -16,12 +17,17 @@ export interface SmtpDoor {
 /** Some hosts say in their answer where they put it; that is the only place to learn it from. */
 const saysJunk = (answer: string): boolean => /\bjunk\b|\bspam\b|\bquarantine/i.test(answer);
 
-export function createSmtpDoor(url: string): SmtpDoor {
+/** What a signature covers: everything a reader sees of the head (RFC 6376 §5.4.1). */
+const SIGNED = 'From:To:Cc:Subject:Date:Message-ID:MIME-Version:Content-Type';
+
+/** `keyOf` is asked for each mail; without a key it goes unsigned. */
+export function createSmtpDoor(url: string, keyOf: () => Promise<SigningKey | undefined>): SmtpDoor {
   const transport = createTransport({ url, pool: true, maxConnections: 4, connectionTimeout: 8_000, greetingTimeout: 8_000, socketTimeout: 20_000 } as object);
   return {
     async send(envelope, raw) {
       try {
-        const info = (await transport.sendMail({ envelope, raw: Buffer.from(raw) })) as { response: string };
+        const key = await keyOf();
+        const info = (await transport.sendMail({ envelope, raw: Buffer.from(raw), ...(key === undefined ? {} : { dkim: { ...key, headerFieldNames: SIGNED } }) })) as { response: string };
         return { outcome: 'accepted', answer: info.response, junk: saysJunk(info.response) };
       } catch (error) {
         const { responseCode, response, message } = error as { responseCode?: number; response?: string; message: string };

@@ -1,9 +1,10 @@
 /** Delivering one notice: leased, so that two processes never send it both; its Message-ID stays the same on every try. */
 import { createHash } from 'node:crypto';
 import { noticeLink } from '@under-lock/core/locks/room/grant';
-import { type IdentityCheck } from '@under-lock/core/handling/handling';
+import { type WayKnown } from '@under-lock/core/handling/handling';
 import { buildNotice } from '@under-lock/core/notice/notice';
 import { type Context } from '../context';
+import { currentLook } from '../office/look';
 import { rows, run } from '../data/database';
 import { record, readerShareContext } from './grants';
 
@@ -21,7 +22,7 @@ interface Leased {
   address: string;
   name: string;
   closes_at: Date;
-  check_kind: IdentityCheck;
+  check_kind: Exclude<WayKnown, 'account'>;
   check_hint: string;
   asks_question: boolean;
   language: string;
@@ -57,13 +58,14 @@ export async function deliverNotice(context: Context, outboxId: string): Promise
   const row = await lease(context, outboxId);
   if (row === undefined) return undefined;
   const { office, roomOrigin } = context.config;
+  const { id: lookId, look } = await currentLook(context);
   const share = await context.secrets.openBytes(row.sealed_share, readerShareContext(outboxId));
   const raw = buildNotice({
     messageId: row.message_id_header, date: row.created_at, officeName: office.name, sender: { name: row.sender_name, address: row.sender_address },
     ...(row.parent_address === null ? {} : { passedOnBy: { name: row.parent_name ?? '', address: row.parent_address } }),
     ...(row.from_reader ? { from: { name: office.name, address: `reading-room@${office.mailDomain}` } } : {}),
     recipient: { name: row.name, address: row.address }, closesAt: row.closes_at, zone: office.calendar.zone, check: { kind: row.check_kind, hint: row.check_hint, question: row.asks_question },
-    link: noticeLink(roomOrigin, row.grant_id, share), language: row.language,
+    link: noticeLink(roomOrigin, row.grant_id, share.length === 0 ? undefined : share), language: row.language, look,
   });
   share.fill(0);
   const result = await context.mail.send({ from: returnPath(outboxId, office.mailDomain), to: row.address }, raw);
@@ -80,8 +82,8 @@ export async function deliverNotice(context: Context, outboxId: string): Promise
     await run(context.db, 'SELECT 1 FROM grants WHERE id = $1 FOR UPDATE', [row.grant_id], transaction);
     const settled = await run(
       context.db,
-      `UPDATE outbox SET state = $2, sealed_share = NULL, sha256 = $3, delivered_at = $4, leased_until = NULL WHERE id = $1 AND state = 'waiting'`,
-      [outboxId, accepted ? 'delivered' : 'failed', accepted ? createHash('sha256').update(raw).digest() : null, accepted ? context.clock() : null],
+      `UPDATE outbox SET state = $2, sealed_share = NULL, sha256 = $3, delivered_at = $4, look_id = $5, leased_until = NULL WHERE id = $1 AND state = 'waiting'`,
+      [outboxId, accepted ? 'delivered' : 'failed', accepted ? createHash('sha256').update(raw).digest() : null, accepted ? context.clock() : null, lookId],
       transaction,
     );
     if (settled === 0) return; // withdrawn while it was under way

@@ -32,6 +32,7 @@ async function findNeeds(context: Context, accountId: string): Promise<{ id: str
     context.db,
     `SELECT * FROM (
        SELECT g.id, m.sent_at, g.closes_at, CASE
+         WHEN g.give_again_asked_at IS NOT NULL THEN 'give-again'
          WHEN g.not_for_me_at IS NOT NULL THEN 'not-for-me'
          WHEN g.other_way_at IS NOT NULL THEN 'other-way'
          WHEN g.passcode_paused_until > $2 OR g.passcode_spent >= ${PASSCODE_BUDGET} THEN 'passcode-paused'

@@ -1,21 +1,23 @@
 /** Dispatch: one transaction that makes the message, its grants, the sender's record and an outbox row per notice; the message's id makes it happen once. */
 import { createHash, randomUUID } from 'node:crypto';
-import { type NewGrant } from '@under-lock/contract/message';
-import { type Handling } from '@under-lock/core/handling/handling';
+import { type NewCopy, type NewGrant } from '@under-lock/contract/message';
+import { type Handling, passwordSuffices } from '@under-lock/core/handling/handling';
 import { latestClosing } from '@under-lock/core/handling/closing';
 import { shareProof } from '@under-lock/core/locks/room/grant';
 import { type Bytes } from '@under-lock/core/bytes';
 import { addressKey, checkAddress } from '@under-lock/core/people/address';
-import { type Transaction, UniqueConstraintError } from 'sequelize';
+import { type Transaction } from 'sequelize';
 import { type Context } from '../context';
 import { ownBlob, requireComplete } from '../blob/blob';
-import { AccountRow, GrantRow, MessageRow, OutboxRow } from '../data/models';
+import { AccountRow, GrantRow, MessageRow, OutboxRow, ReaderRow } from '../data/models';
 import { invalid, notFound, Problem } from '../problem';
 import { putItem } from '../vault/vault';
 import { requirePreset } from '../preset/preset';
+import { addCopies, readyCopies } from './copies';
 import { leavingTime } from './leaving';
 import { keptChannel } from './channel';
 import { houseShareContext, readerShareContext, record } from './grants';
+import { type MadeBefore, once } from './once';
 
 export interface Dispatch {
   id: string;
@@ -27,6 +29,7 @@ export interface Dispatch {
   leavesAt?: Date | undefined;
   summary: Uint8Array;
   grants: NewGrant[];
+  copies?: NewCopy[] | undefined;
 }
 
 /** `from` is when the message leaves. */
@@ -43,22 +46,35 @@ async function requireColleague(accountId: string, grantAddress: string): Promis
   return account;
 }
 
-async function keptReader(context: Context, grant: NewGrant, sender: AccountRow, leavesAt: Date) {
+/** A registered reader whose password is enough for this handling, still. @throws Problem `conflict` */
+async function requireRegistered(readerId: string, grantAddress: string, handling: Pick<Handling, 'check' | 'question'>): Promise<ReaderRow> {
+  const reader = await ReaderRow.findByPk(readerId);
+  if (reader === null || reader.addressKey !== addressKey(grantAddress) || !passwordSuffices(reader.knownBy ?? undefined, handling)) throw new Problem('conflict', 409, `${grantAddress} can’t be known by a password any more`);
+  return reader;
+}
+
+async function keptReader(context: Context, grant: NewGrant, sender: AccountRow, handling: Pick<Handling, 'check' | 'question'>, leavesAt: Date) {
   const { reader } = grant;
   if (reader.kind === 'account') {
     const account = await requireColleague(reader.accountId, grant.address);
     return { readerKind: reader.kind, readerAccountId: account.id, sealedShare: Buffer.from(reader.sealedShare), sealedSummary: Buffer.from(reader.sealedSummary), checkKind: 'account' as const, checkHint: '', noticeState: 'accepted' as const, noticeAt: leavesAt };
   }
-  return { readerKind: reader.kind, language: reader.language ?? 'en', proofHash: createHash('sha256').update(await shareProof(reader.readerShare as Bytes)).digest(), ...(await keptChannel(context, grant.id, grant.address, reader.channel, sender)) };
+  if (reader.kind === 'registered') {
+    const { id: readerId } = await requireRegistered(reader.readerId, grant.address, handling);
+    return { readerKind: reader.kind, readerId, sealedShare: Buffer.from(reader.sealedShare), sealedSummary: Buffer.from(reader.sealedSummary), checkKind: 'password' as const, checkHint: '', language: reader.language ?? 'en' };
+  }
+  // A registered reader who is to prove more than their password finds it in their list once they have opened it by its link.
+  const registered = await ReaderRow.findOne({ where: { addressKey: addressKey(grant.address) }, attributes: ['id'] });
+  return { readerKind: reader.kind, readerId: registered?.id ?? null, language: reader.language ?? 'en', proofHash: createHash('sha256').update(await shareProof(reader.readerShare as Bytes)).digest(), ...(await keptChannel(context, grant.id, grant.address, reader.channel, sender)) };
 }
 
-/** Adds one grant; for who reads by a link also the outbox row of the notice. A colleague finds it in Received at once. */
+/** Adds one grant; for whoever is not a colleague also the outbox row of the notice. A colleague finds it in Received at once. */
 export async function addGrant(
   context: Context,
-  input: { sender: AccountRow; messageId: string; position: number; grant: NewGrant; closesAt: Date; leavesAt?: Date },
+  input: { sender: AccountRow; messageId: string; position: number; grant: NewGrant; handling: Pick<Handling, 'check' | 'question'>; closesAt: Date; leavesAt?: Date },
   transaction: Transaction,
 ): Promise<void> {
-  const { sender, messageId, position, grant, closesAt, leavesAt = context.clock() } = input;
+  const { sender, messageId, position, grant, handling, closesAt, leavesAt = context.clock() } = input;
   const checked = checkAddress(grant.address);
   if (!checked.ok) throw invalid(`“${grant.address}” is not a mail address.`);
   await GrantRow.create(
@@ -66,12 +82,35 @@ export async function addGrant(
       id: grant.id, messageId, accountId: sender.id, position, address: checked.address, name: grant.name, role: grant.role, state: 'held', closesAt, arrivedAt: leavesAt,
       houseShare: await context.secrets.sealBytes(grant.houseShare, houseShareContext(grant.id)),
       wrappedKey: Buffer.from(grant.wrappedKey),
-      ...(await keptReader(context, grant, sender, leavesAt)),
+      ...(await keptReader(context, grant, sender, handling, leavesAt)),
     },
     { transaction },
   );
-  if (grant.reader.kind === 'link') await addNotice(context, { grantId: grant.id, readerShare: grant.reader.readerShare, leavesAt }, transaction);
+  if (grant.reader.kind !== 'account') await addNotice(context, { grantId: grant.id, readerShare: grant.reader.kind === 'link' ? grant.reader.readerShare : NO_SHARE, leavesAt }, transaction);
 }
+
+export interface AccountGrant { id: string; houseShare: Uint8Array; wrappedKey: Uint8Array; sealedShare: Uint8Array; sealedSummary: Uint8Array }
+
+/** An access for a colleague to what somebody outside has written: in their Received at once. */
+export async function addAccountGrant(
+  context: Context,
+  input: { messageId: string; owner: AccountRow; account: AccountRow; position: number; role: GrantRow['role']; name?: string; closesAt: Date; grant: AccountGrant },
+  transaction: Transaction,
+): Promise<void> {
+  const { messageId, owner, account, position, role, name = account.name, closesAt, grant } = input;
+  const now = context.clock();
+  await GrantRow.create(
+    {
+      id: grant.id, messageId, accountId: owner.id, position, state: 'held', closesAt, role, name, address: account.address, houseShare: await context.secrets.sealBytes(grant.houseShare, houseShareContext(grant.id)),
+      wrappedKey: Buffer.from(grant.wrappedKey), readerKind: 'account', readerAccountId: account.id, arrivedAt: now, noticeAt: now, noticeState: 'accepted', checkKind: 'account', checkHint: '',
+      sealedShare: Buffer.from(grant.sealedShare), sealedSummary: Buffer.from(grant.sealedSummary),
+    },
+    { transaction },
+  );
+}
+
+/** What a registered reader's notice carries: their share lies in their account. */
+export const NO_SHARE = new Uint8Array(0);
 
 export async function addNotice(context: Context, { grantId, readerShare, leavesAt = context.clock() }: { grantId: string; readerShare: Uint8Array; leavesAt?: Date }, transaction: Transaction): Promise<void> {
   const outboxId = randomUUID();
@@ -86,13 +125,15 @@ export async function addNotice(context: Context, { grantId, readerShare, leaves
 }
 
 /** What makes two dispatches the same: everything but the sealed summary, whose nonce differs each time. */
-function digestOf({ contentBlobId, reference, handling, presetId, inReplyTo, leavesAt, grants }: Dispatch): Buffer {
+function digestOf({ contentBlobId, reference, handling, presetId, inReplyTo, leavesAt, grants, copies = [] }: Dispatch): Buffer {
   const hash = createHash('sha256').update(JSON.stringify({ contentBlobId, reference, handling, presetId, inReplyTo, leavesAt }));
-  for (const grant of grants) hash.update(JSON.stringify([grant.id, grant.address, grant.role, grant.reader.kind === 'link' ? [grant.reader.channel.kind, 'target' in grant.reader.channel ? grant.reader.channel.target : ''] : grant.reader.accountId])).update(grant.wrappedKey);
+  // Sealing the same again gives other bytes: who gets a copy counts, not the blob.
+  for (const { id, lock, recipients } of copies) hash.update(JSON.stringify([id, lock, recipients]));
+  for (const grant of grants) hash.update(JSON.stringify([grant.id, grant.address, grant.role, grant.reader.kind === 'link' ? [grant.reader.channel.kind, 'target' in grant.reader.channel ? grant.reader.channel.target : ''] : grant.reader.kind === 'account' ? grant.reader.accountId : grant.reader.readerId])).update(grant.wrappedKey);
   return hash.digest();
 }
 
-async function alreadyDispatched(sender: AccountRow, dispatch: Dispatch): Promise<{ sentAt: Date; already: true } | undefined> {
+async function alreadyDispatched(sender: AccountRow, dispatch: Dispatch): Promise<MadeBefore | undefined> {
   const existing = await MessageRow.findByPk(dispatch.id);
   if (existing === null) return undefined;
   if (existing.accountId !== sender.id || !existing.requestDigest.equals(digestOf(dispatch))) throw new Problem('conflict', 409, 'A different message has been sent under this number');
@@ -100,7 +141,9 @@ async function alreadyDispatched(sender: AccountRow, dispatch: Dispatch): Promis
 }
 
 /** Who may be written to under this handling. Staff have an account here; whoever has none reads by a link. @throws Problem `audience` */
-function requireAudience({ config }: Context, { handling: { audience }, grants }: Dispatch): void {
+function requireAudience({ config }: Context, { handling: { audience }, grants, copies = [] }: Dispatch): void {
+  const [copied] = copies.flatMap(({ recipients }) => recipients);
+  if (copied !== undefined && (audience === 'staff' || audience === 'nobody')) throw new Problem('audience', 400, `This handling is for staff only, and ${copied.address} would get a copy`);
   const outsider = grants.find(({ reader, address }) => reader.kind !== 'account' && !addressKey(address).endsWith(`@${config.office.mailDomain}`));
   const colleague = grants.find(({ reader }) => reader.kind === 'account');
   if (audience === 'nobody' || (audience === 'staff' && grants.some(({ reader }) => reader.kind !== 'account'))) throw new Problem('audience', 400, `This handling is for staff only${outsider === undefined ? '' : `, and ${outsider.address} is an outsider`}`);
@@ -120,12 +163,15 @@ async function threadOf(sender: AccountRow, { id, inReplyTo }: Dispatch): Promis
 }
 
 /** @throws Problem `below-preset`, `audience`, `upload-incomplete`, `closing-out-of-range`, `own-number`, `invalid-input`, `too-large`, `conflict` */
-export async function dispatchMessage(context: Context, sender: AccountRow, dispatch: Dispatch): Promise<{ sentAt: Date; already: boolean }> {
-  const before = await alreadyDispatched(sender, dispatch);
-  if (before !== undefined) return before;
+export const dispatchMessage = (context: Context, sender: AccountRow, dispatch: Dispatch): Promise<{ sentAt: Date; already: boolean }> =>
+  once(() => alreadyDispatched(sender, dispatch), () => makeMessage(context, sender, dispatch), 'message');
+
+async function makeMessage(context: Context, sender: AccountRow, dispatch: Dispatch): Promise<Date> {
   const { limits } = context.config.office;
-  if (dispatch.grants.length > limits.maxRecipients) throw invalid(`At most ${limits.maxRecipients} recipients; this has ${dispatch.grants.length}.`);
-  if (new Set(dispatch.grants.map((grant) => addressKey(grant.address))).size !== dispatch.grants.length) throw invalid('A recipient is named twice.');
+  const addresses = [...dispatch.grants, ...(dispatch.copies ?? []).flatMap(({ recipients }) => recipients)].map(({ address }) => addressKey(address));
+  if (addresses.length === 0) throw invalid('A message needs a recipient.');
+  if (addresses.length > limits.maxRecipients) throw invalid(`At most ${limits.maxRecipients} recipients; this has ${addresses.length}.`);
+  if (new Set(addresses).size !== addresses.length) throw invalid('A recipient is named twice.');
   const sentAt = leavingTime(context, dispatch.leavesAt);
   requireClosing(context, dispatch.handling.closesAt, sentAt);
   requireAudience(context, dispatch);
@@ -135,28 +181,22 @@ export async function dispatchMessage(context: Context, sender: AccountRow, disp
   // Base64 in lines makes four thirds and a little; the text and headers come on top.
   if (Number(blob.size) > limits.maxBytes * 1.38 + 4_000_000) throw new Problem('too-large', 413, 'The message is larger than the office allows');
   await requireComplete(context, blob);
-  try {
-    await context.db.transaction(async (transaction) => {
-      await MessageRow.create(
-        {
-          id: dispatch.id, accountId: sender.id, contentBlobId: dispatch.contentBlobId, reference: dispatch.reference, size: Number(blob.size), sentAt,
-          handling: { ...dispatch.handling, closesAt: dispatch.handling.closesAt.toISOString() }, requestDigest: digestOf(dispatch), threadId, inReplyTo: dispatch.inReplyTo ?? null,
-          ...(preset === undefined ? {} : { presetId: preset.id, presetName: preset.name, receipt: preset.receipt, remindHours: preset.remindHours }),
-        },
-        { transaction },
-      );
-      await putItem(context, { accountId: sender.id, kind: 'sent', id: dispatch.id, revision: 0, sealed: dispatch.summary }, transaction);
-      await record(context, { messageId: dispatch.id, kind: 'dispatched' }, transaction);
-      for (const [position, grant] of dispatch.grants.entries()) {
-        await addGrant(context, { sender, messageId: dispatch.id, position, grant, closesAt: dispatch.handling.closesAt, leavesAt: sentAt }, transaction);
-      }
-    });
-  } catch (error) {
-    // Two tries at once: the second waited for the first's key and now finds the message made.
-    if (!(error instanceof UniqueConstraintError)) throw error;
-    const other = await alreadyDispatched(sender, dispatch);
-    if (other === undefined) throw new Problem('conflict', 409, 'One of the numbers in this message is taken');
-    return other;
-  }
-  return { sentAt, already: false };
+  const copies = await readyCopies(context, sender, dispatch.copies ?? [], dispatch.handling);
+  await context.db.transaction(async (transaction) => {
+    await MessageRow.create(
+      {
+        id: dispatch.id, accountId: sender.id, contentBlobId: dispatch.contentBlobId, reference: dispatch.reference, size: Number(blob.size), sentAt,
+        handling: { ...dispatch.handling, closesAt: dispatch.handling.closesAt.toISOString() }, requestDigest: digestOf(dispatch), threadId, inReplyTo: dispatch.inReplyTo ?? null,
+        ...(preset === undefined ? {} : { presetId: preset.id, presetName: preset.name, receipt: preset.receipt, remindHours: preset.remindHours }),
+      },
+      { transaction },
+    );
+    await putItem(context, { accountId: sender.id, kind: 'sent', id: dispatch.id, revision: 0, sealed: dispatch.summary }, transaction);
+    await record(context, { messageId: dispatch.id, kind: 'dispatched' }, transaction);
+    for (const [position, grant] of dispatch.grants.entries()) {
+      await addGrant(context, { sender, messageId: dispatch.id, position, grant, handling: dispatch.handling, closesAt: dispatch.handling.closesAt, leavesAt: sentAt }, transaction);
+    }
+    await addCopies(context, { sender, messageId: dispatch.id, ready: copies, leavesAt: sentAt }, transaction);
+  });
+  return sentAt;
 }

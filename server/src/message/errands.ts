@@ -19,7 +19,7 @@ export async function remindDue(context: Context): Promise<void> {
     `UPDATE grants g SET reminded_at = $1 FROM messages m, accounts a
      WHERE g.id IN (
        SELECT d.id FROM grants d JOIN messages dm ON dm.id = d.message_id
-       WHERE d.state = 'held' AND d.reader_kind = 'link' AND d.open_count = 0 AND d.reminded_at IS NULL AND d.notice_state = 'accepted' AND dm.remind_hours > 0
+       WHERE d.state = 'held' AND d.reader_kind <> 'account' AND d.lost_at IS NULL AND d.open_count = 0 AND d.reminded_at IS NULL AND d.notice_state = 'accepted' AND dm.remind_hours > 0
          AND d.closes_at > $1 AND d.closes_at <= $1::timestamptz + make_interval(hours => dm.remind_hours)
          -- Whoever was told within the same hours has just read the date.
          AND d.notice_at < d.closes_at - make_interval(hours => dm.remind_hours)

@@ -37,6 +37,7 @@ export function grantOf(row: GrantRow, now: Date, parents: ReadonlyMap<string, P
     wrongTries: row.wrongTries,
     ...(paused === undefined ? {} : { pausedUntil: paused }),
     stopped: row.state === 'held' && isStopped({ spent: row.passcodeSpent }),
+    ...(row.lostAt == null || row.state !== 'held' ? {} : { lost: row.giveAgainAskedAt == null ? {} : { askedAt: row.giveAgainAskedAt } }),
     ...(row.otherWayAt === null || row.otherWay === null ? {} : { otherWay: { at: row.otherWayAt, wish: row.otherWay } }),
   };
 }
@@ -77,7 +78,7 @@ export async function endGrants(
   const ids = await withBranches(context, grants.map(({ id }) => id), transaction);
   const ended = await rows<{ id: string; message_id: string; had_opened: boolean }>(
     context.db,
-    `UPDATE grants SET state = $2, ended_at = $3, house_share = NULL, wrapped_key = NULL, channel = NULL, question = NULL, answer_hash = NULL, sealed_share = NULL, sealed_summary = NULL, other_way_at = NULL, other_way = NULL, passcode_hash = NULL, passcode_sent_at = NULL
+    `UPDATE grants SET state = $2, ended_at = $3, house_share = NULL, wrapped_key = NULL, channel = NULL, question = NULL, answer_hash = NULL, sealed_share = NULL, sealed_summary = NULL, other_way_at = NULL, other_way = NULL, give_again_asked_at = NULL, passcode_hash = NULL, passcode_sent_at = NULL
      WHERE id = ANY($1) AND state = 'held' RETURNING id, message_id, open_count > 0 AS had_opened`,
     [ids, end.state, end.at],
     transaction,
@@ -115,7 +116,7 @@ export async function purge(context: Context): Promise<void> {
   await context.db.transaction(async (transaction) => {
     const due = await rows<{ id: string; content_blob_id: string }>(
       context.db,
-      `SELECT id, content_blob_id FROM messages m WHERE content_blob_id IS NOT NULL
+      `SELECT id, content_blob_id FROM messages m WHERE content_blob_id IS NOT NULL AND sent_at <= $1
        AND NOT EXISTS (SELECT 1 FROM grants g WHERE g.message_id = m.id AND (g.state = 'held' OR g.ended_at > $1)) LIMIT 500 FOR UPDATE SKIP LOCKED`,
       [before],
       transaction,

@@ -1,5 +1,5 @@
 /** Releasing what is held to whoever has been found to be its reader, by whichever door they came. */
-import { type USES } from '@under-lock/contract/received';
+import { type USES } from '@under-lock/contract/access';
 import { type Bytes } from '@under-lock/core/bytes';
 import { type Transaction } from 'sequelize';
 import { readPart } from '../blob/blob';
@@ -27,8 +27,8 @@ export interface HeldGrant {
   content_blob_id: string | null;
 }
 
-/** Who asks: the holder of a link, or the account the share was sealed to. */
-export type Reader = { kind: 'link' } | { kind: 'account'; accountId: string };
+/** Who asks: somebody in the reading room, whose session says who they are; or the account of a colleague the share was sealed to. */
+export type Reader = { kind: 'room' } | { kind: 'account'; accountId: string };
 
 /** @throws Problem `grant-closed`, `grant-withdrawn` */
 export function requireOpen(state: GrantRow['state'], closesAt: Date, now: Date): void {
@@ -44,8 +44,8 @@ export async function heldFor(context: Context, reader: Reader, id: string, tran
   const [row] = await rows<HeldGrant & { state: GrantRow['state'] }>(
     context.db,
     `SELECT g.id, g.message_id, g.name, g.address, g.state, g.closes_at, g.house_share, g.wrapped_key, g.sealed_share, g.open_count, g.last_opened_at, g.unread, m.receipt, m.handling, m.size, m.content_blob_id
-     FROM grants g JOIN messages m ON m.id = g.message_id WHERE g.id = $1 AND g.reader_kind = $2 AND g.reader_account_id IS NOT DISTINCT FROM $3 AND (g.arrived_at IS NULL OR g.arrived_at <= $4)${transaction === undefined ? '' : ' FOR UPDATE OF g'}`,
-    [id, reader.kind, reader.kind === 'account' ? reader.accountId : null, context.clock()],
+     FROM grants g JOIN messages m ON m.id = g.message_id WHERE g.id = $1 AND (g.reader_kind = 'account') = $2 AND g.reader_account_id IS NOT DISTINCT FROM $3 AND (g.arrived_at IS NULL OR g.arrived_at <= $4)${transaction === undefined ? '' : ' FOR UPDATE OF g'}`,
+    [id, reader.kind === 'account', reader.kind === 'account' ? reader.accountId : null, context.clock()],
     transaction,
   );
   if (row === undefined) throw notFound('This message');

@@ -4,6 +4,7 @@ import { Op, type Transaction } from 'sequelize';
 import { type Context } from '../context';
 import { rows, run } from '../data/database';
 import { type AccountRow, EventRow, GrantRow, MessageRow, VaultItemRow } from '../data/models';
+import { looksOf } from '../office/look';
 import { requireStillUnderPreset } from '../preset/preset';
 import { createHash } from 'node:crypto';
 import { shareProof } from '@under-lock/core/locks/room/grant';
@@ -11,8 +12,9 @@ import { type Bytes } from '@under-lock/core/bytes';
 import { invalid, notFound, Problem } from '../problem';
 import { putItem } from '../vault/vault';
 import { keptChannel } from './channel';
+import { copiesOf } from './copies';
 import { cursorAfter, readCursor } from './cursor';
-import { addGrant, addNotice, requireClosing } from './dispatch';
+import { addGrant, addNotice, NO_SHARE, requireClosing } from './dispatch';
 import { endGrants, grantOf, record } from './grants';
 
 const PAGE = 30;
@@ -21,9 +23,10 @@ async function withGrants(context: Context, messages: MessageRow[]): Promise<Sen
   const ids = messages.map(({ id }) => id);
   const accountId = messages[0]?.accountId;
   if (accountId === undefined) return [];
-  const [grants, summaries] = await Promise.all([
+  const [grants, summaries, copies] = await Promise.all([
     GrantRow.findAll({ where: { messageId: ids, replacedBy: null }, order: ['position'] }),
     VaultItemRow.findAll({ where: { accountId, kind: 'sent', id: ids } }),
+    copiesOf(context, ids),
   ]);
   const now = context.clock();
   const byMessage = groupByMessage(grants);
@@ -36,9 +39,11 @@ async function withGrants(context: Context, messages: MessageRow[]): Promise<Sen
     size: Number(message.size),
     handling: { ...message.handling, closesAt: new Date(message.handling.closesAt) },
     presetName: message.presetName,
+    ...(message.presetId === null ? {} : { presetId: message.presetId }),
     threadId: message.threadId,
     summary: summaryOf.get(message.id) ?? new Uint8Array(0),
     grants: (byMessage.get(message.id) ?? []).map((grant): Grant => grantOf(grant, now, byId)),
+    copies: copies.get(message.id) ?? [],
   }));
 }
 
@@ -73,9 +78,9 @@ export async function getSent(context: Context, accountId: string, id: string) {
   const [[sent], events, notices] = await Promise.all([
     withGrants(context, [message]),
     EventRow.findAll({ where: { messageId: id }, order: [['at', 'DESC']], limit: 500 }),
-    rows<{ grant_id: string; created_at: Date; message_id_header: string; sha256: Buffer }>(
+    rows<{ grant_id: string; created_at: Date; message_id_header: string; sha256: Buffer; look_id: string | null }>(
       context.db,
-      `SELECT o.grant_id, o.created_at, o.message_id_header, o.sha256 FROM outbox o JOIN grants g ON g.id = o.grant_id WHERE g.message_id = $1 AND o.state = 'delivered' ORDER BY o.created_at`,
+      `SELECT o.grant_id, o.created_at, o.message_id_header, o.sha256, o.look_id FROM outbox o JOIN grants g ON g.id = o.grant_id WHERE g.message_id = $1 AND o.state = 'delivered' ORDER BY o.created_at`,
       [id],
     ),
   ]);
@@ -83,10 +88,11 @@ export async function getSent(context: Context, accountId: string, id: string) {
     ...sent!,
     events: events.map((event) => ({
       id: event.id, at: event.at, kind: event.kind, ...(event.grantId === null ? {} : { grantId: event.grantId }),
-      ...(event.data.hadOpened === undefined ? {} : { hadOpened: event.data.hadOpened }), ...(event.data.closesAt === undefined ? {} : { closesAt: new Date(event.data.closesAt) }),
+      ...(event.data.hadOpened === undefined ? {} : { hadOpened: event.data.hadOpened }), ...(event.data.closesAt === undefined ? {} : { closesAt: new Date(event.data.closesAt) }), ...(event.data.address === undefined ? {} : { address: event.data.address }),
     })),
     ...(message.contentBlobId === null ? {} : { contentBlobId: message.contentBlobId }),
-    notices: notices.map((row) => ({ grantId: row.grant_id, sentAt: row.created_at, messageId: row.message_id_header, sha256: new Uint8Array(row.sha256) })),
+    notices: notices.map((row) => ({ grantId: row.grant_id, sentAt: row.created_at, messageId: row.message_id_header, sha256: new Uint8Array(row.sha256), ...(row.look_id === null ? {} : { lookId: row.look_id }) })),
+    looks: await looksOf(context, [...new Set(notices.flatMap(({ look_id }) => look_id ?? []))]),
   };
 }
 
@@ -130,25 +136,30 @@ export async function withdraw(context: Context, accountId: string, id: string, 
   });
 }
 
-async function heldGrant(context: Context, accountId: string, messageId: string, grantId: string): Promise<GrantRow> {
-  const grant = await GrantRow.findOne({ where: { id: grantId, messageId, accountId } });
+/** Locked until the transaction ends: what is decided here is still so when it is written, and whoever delivers its notice waits. */
+async function heldGrant(context: Context, accountId: string, messageId: string, grantId: string, transaction: Transaction): Promise<GrantRow> {
+  const grant = await GrantRow.findOne({ where: { id: grantId, messageId, accountId }, transaction, lock: transaction.LOCK.UPDATE });
   if (grant === null) throw notFound('This access');
   if (grant.state === 'withdrawn') throw new Problem('grant-withdrawn', 409, 'This access has been withdrawn');
   if (grant.state === 'closed' || grant.closesAt <= context.clock()) throw new Problem('grant-closed', 409, 'This access is closed');
   return grant;
 }
 
+async function requireItsLink({ proofHash }: GrantRow, readerShare: Uint8Array | undefined): Promise<void> {
+  const proof = readerShare === undefined ? undefined : createHash('sha256').update(await shareProof(readerShare as Bytes)).digest();
+  if (proofHash === null || proof === undefined || !proof.equals(proofHash)) throw new Problem('wrong-link', 400, 'This is not the link of this access');
+}
+
 /** Sends the notice once more; the reader's share comes from the sender's vault, since nothing here has kept it. @throws Problem `wrong-link` when it is not the grant's. */
-export async function tellAgain(context: Context, accountId: string, messageId: string, grantId: string, readerShare: Uint8Array): Promise<void> {
-  const grant = await heldGrant(context, accountId, messageId, grantId);
-  if (grant.readerKind !== 'link') throw invalid('A colleague is told in Received; no notice is sent.');
-  const proofHash = createHash('sha256').update(await shareProof(readerShare as Bytes)).digest();
-  if (grant.proofHash === null || !proofHash.equals(grant.proofHash)) throw new Problem('wrong-link', 400, 'This is not the link of this access');
+export async function tellAgain(context: Context, accountId: string, messageId: string, grantId: string, readerShare: Uint8Array | undefined): Promise<void> {
   await context.db.transaction(async (transaction) => {
     // The access before its notice, as withdrawing locks them.
+    const grant = await heldGrant(context, accountId, messageId, grantId, transaction);
+    if (grant.readerKind === 'account') throw invalid('A colleague is told in Received; no notice is sent.');
+    if (grant.readerKind === 'link') await requireItsLink(grant, readerShare);
     await grant.update({ noticeState: 'waiting', noticeAnswer: null }, { transaction });
     await run(context.db, `UPDATE outbox SET state = 'cancelled', sealed_share = NULL WHERE grant_id = $1 AND state = 'waiting'`, [grantId], transaction);
-    await addNotice(context, { grantId, readerShare }, transaction);
+    await addNotice(context, { grantId, readerShare: grant.readerKind === 'link' ? readerShare! : NO_SHARE }, transaction);
     await record(context, { messageId, grantId, kind: 'notice-again' }, transaction);
   });
 }
@@ -157,8 +168,8 @@ const freshTries = { passcodeHash: null, passcodeSentAt: null, passcodeWrong: 0,
 
 /** The sender vouches for whoever used up the wrong tries, or lifts a pause. */
 export async function renewTries(context: Context, accountId: string, messageId: string, grantId: string): Promise<void> {
-  const grant = await heldGrant(context, accountId, messageId, grantId);
   await context.db.transaction(async (transaction) => {
+    const grant = await heldGrant(context, accountId, messageId, grantId, transaction);
     await grant.update(freshTries, { transaction });
     await record(context, { messageId, grantId, kind: 'tries-renewed' }, transaction);
   });
@@ -166,13 +177,13 @@ export async function renewTries(context: Context, accountId: string, messageId:
 
 /** Another phone or second address for the passcode; a passcode on its way to the old one is void, and a pause is lifted: the sender has just vouched. */
 export async function changeChannel(context: Context, sender: AccountRow, messageId: string, grantId: string, channel: Channel): Promise<void> {
-  const grant = await heldGrant(context, sender.id, messageId, grantId);
-  if (grant.readerKind !== 'link') throw invalid('A colleague is known by their sign-in.');
-  await requireStillUnderPreset(context, (await ownMessage(sender.id, messageId)).presetId, { channel, asksAlready: grant.question !== null });
-  const kept = await keptChannel(context, grantId, grant.address, channel, sender);
-  // A question asked besides stays as it is unless it is asked anew.
-  const { question, answerHash, ...way } = kept;
+  const { presetId } = await ownMessage(sender.id, messageId);
   await context.db.transaction(async (transaction) => {
+    const grant = await heldGrant(context, sender.id, messageId, grantId, transaction);
+    if (grant.readerKind !== 'link') throw invalid('They are known by their own password.');
+    await requireStillUnderPreset(context, presetId, { channel, asksAlready: grant.question !== null });
+    // A question asked besides stays as it is unless it is asked anew.
+    const { question, answerHash, ...way } = await keptChannel(context, grantId, grant.address, channel, sender);
     await grant.update({ ...way, ...(question === null && channel.kind !== 'question' ? {} : { question, answerHash }), ...freshTries, notForMeAt: null, otherWayAt: null, otherWay: null }, { transaction });
     await run(context.db, 'DELETE FROM reader_sessions WHERE grant_id = $1', [grantId], transaction);
     await record(context, { messageId, grantId, kind: 'channel-changed' }, transaction);
@@ -195,9 +206,11 @@ export async function giveAgain(
     if (old === null) throw notFound('This access');
     // Due but not yet swept: close it now, or its share would outlive its successor's birth.
     if (old.state === 'held' && old.closesAt <= context.clock()) await endGrants(context, [old], { state: 'closed', at: context.clock() }, transaction);
+    // Its reader has forgotten their password: nobody can open it any more.
+    else if (old.state === 'held' && old.lostAt != null) await endGrants(context, [old], { state: 'withdrawn', at: context.clock() }, transaction);
     else if (old.state === 'held') throw new Problem('conflict', 409, 'This access is still open');
     if (old.replacedBy !== null) throw new Problem('conflict', 409, 'This access has been given again already');
-    await addGrant(context, { sender, messageId, position: old.position, grant: input.grant, closesAt: input.closesAt }, transaction);
+    await addGrant(context, { sender, messageId, position: old.position, grant: input.grant, handling: message.handling, closesAt: input.closesAt }, transaction);
     await run(context.db, 'UPDATE grants SET replaced_by = $2 WHERE id = $1', [old.id, input.grant.id], transaction);
     const summary = await VaultItemRow.findOne({ where: { accountId: sender.id, kind: 'sent', id: messageId }, attributes: ['revision'], transaction });
     await putItem(context, { accountId: sender.id, kind: 'sent', id: messageId, revision: summary?.revision ?? 0, sealed: input.summary }, transaction);

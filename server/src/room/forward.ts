@@ -14,7 +14,7 @@ import { channelContext, houseShareContext, record } from '../message/grants';
 import { heldFor } from '../message/release';
 import { invalid, Problem } from '../problem';
 
-const link = { kind: 'link' } as const;
+const room = { kind: 'room' } as const;
 /** How far from the sender it may travel, and to how many at most. */
 const MAX_DEPTH = 5;
 
@@ -34,7 +34,7 @@ async function requireAnotherWay(context: Context, parent: GrantRow, channel: Ch
 
 /** @throws Problem `right-not-given`, `reads-already`, `audience`, `below-preset`, `own-number`, `invalid-input` */
 export async function forward(context: Context, grantId: string, input: Forward): Promise<void> {
-  const { handling } = await heldFor(context, link, grantId);
+  const { handling } = await heldFor(context, room, grantId);
   if (!handling.rights.forward) throw new Problem('right-not-given', 403, 'The sender does not allow this to be passed on');
   const checked = checkAddress(input.address);
   if (!checked.ok) throw invalid(`“${input.address}” is not a mail address.`);
@@ -48,16 +48,17 @@ export async function forward(context: Context, grantId: string, input: Forward)
   const kept = await keptChannel(context, input.id, checked.address, channel, sender);
   try {
     await context.db.transaction(async (transaction) => {
-      // The message's row is locked, so that two readers at once don't name the same person twice.
-      await MessageRow.findByPk(parent.messageId, { transaction, lock: transaction.LOCK.UPDATE, attributes: ['id'] });
-      const held = await heldFor(context, link, grantId, transaction);
+      // The message's row is locked, so that two readers at once don't name the same person twice; not its key, or whoever records an event
+      // while holding an access would wait for us as we wait for them.
+      await MessageRow.findByPk(parent.messageId, { transaction, lock: transaction.LOCK.NO_KEY_UPDATE, attributes: ['id'] });
+      const held = await heldFor(context, room, grantId, transaction);
       const others = await GrantRow.findAll({ where: { messageId: parent.messageId }, attributes: ['address', 'state', 'position'], transaction });
       if (others.length >= context.config.office.limits.maxRecipients) throw invalid(`At most ${context.config.office.limits.maxRecipients} people may read one message.`);
       if (others.some((one) => one.state === 'held' && addressKey(one.address) === addressKey(checked.address)) || addressKey(checked.address) === addressKey(sender.address)) throw new Problem('reads-already', 409, 'This person can read it already');
       await GrantRow.create(
         {
           id: input.id, messageId: parent.messageId, accountId: parent.accountId, parentId: parent.id, position: Math.max(...others.map(({ position }) => position)) + 1, address: checked.address, name: input.name, role: 'cc',
-          state: 'held', closesAt: held.closes_at, readerKind: 'link', language: parent.language, houseShare: await context.secrets.sealBytes(input.houseShare, houseShareContext(input.id)), wrappedKey: Buffer.from(input.wrappedKey),
+          state: 'held', closesAt: held.closes_at, arrivedAt: context.clock(), readerKind: 'link', language: parent.language, houseShare: await context.secrets.sealBytes(input.houseShare, houseShareContext(input.id)), wrappedKey: Buffer.from(input.wrappedKey),
           proofHash: createHash('sha256').update(await shareProof(input.readerShare as Bytes)).digest(), ...kept,
         },
         { transaction },
@@ -73,7 +74,7 @@ export async function forward(context: Context, grantId: string, input: Forward)
 }
 
 export async function listForwards(context: Context, grantId: string) {
-  await heldFor(context, link, grantId);
+  await heldFor(context, room, grantId);
   const children = await GrantRow.findAll({ where: { parentId: grantId }, order: ['position'] });
   return children.map(({ name, address, state, closesAt, noticeAt }) => ({ name, address, at: noticeAt ?? context.clock(), state: state === 'held' && closesAt <= context.clock() ? ('closed' as const) : state }));
 }

@@ -4,25 +4,26 @@
  */
 import { createHash } from 'node:crypto';
 import { partCount } from '@under-lock/contract/blob';
-import { type ReplyGrant, type ReplyTarget } from '@under-lock/contract/room';
+import { type ReplyGrant, type ReplyTarget } from '@under-lock/contract/writing';
 import { type Bytes } from '@under-lock/core/bytes';
 import { latestClosing } from '@under-lock/core/handling/closing';
 import { shareProof } from '@under-lock/core/locks/room/grant';
-import { type Transaction, UniqueConstraintError } from 'sequelize';
+import { type Transaction } from 'sequelize';
 import { type Context } from '../context';
-import { AccountRow, GrantRow, MessageRow } from '../data/models';
+import { AccountRow, GrantRow, MessageRow, ReaderRow } from '../data/models';
 import { readersBlob, readPart, requireComplete, startReadersBlob } from '../blob/blob';
-import { addNotice } from '../message/dispatch';
+import { addAccountGrant, addNotice, NO_SHARE } from '../message/dispatch';
 import { channelContext, houseShareContext, record } from '../message/grants';
+import { type MadeBefore, once } from '../message/once';
 import { heldFor } from '../message/release';
 import { invalid, notFound, Problem } from '../problem';
 
 const MAX_REPLIES = 100;
-const link = { kind: 'link' } as const;
+const room = { kind: 'room' } as const;
 
 /** The access and its message, if a reply may be written from it now. @throws Problem `right-not-given` */
 async function replying(context: Context, grantId: string): Promise<{ grant: GrantRow; message: MessageRow; sender: AccountRow }> {
-  const { handling } = await heldFor(context, link, grantId);
+  const { handling } = await heldFor(context, room, grantId);
   if (!handling.rights.reply && !handling.rights.replyAll) throw new Problem('right-not-given', 403, 'The sender has switched replies off');
   const grant = (await GrantRow.findByPk(grantId))!;
   const [message, sender] = await Promise.all([MessageRow.findByPk(grant.messageId), AccountRow.findByPk(grant.accountId)]);
@@ -32,17 +33,23 @@ async function replying(context: Context, grantId: string): Promise<{ grant: Gra
 
 const targetOf = (account: AccountRow): Pick<ReplyTarget, 'account'> => ({ account: { id: account.id, key: { suite: account.keySuite!, publicKey: new Uint8Array(account.publicKey!) } } });
 
+/** Beside whose access a reply is made: a colleague, a registered reader, or whoever reads by a link. */
+interface Participant { row: GrantRow; account?: AccountRow; registered?: ReaderRow }
+
 /** Everybody else whose access to the same message is held. */
-async function participants(context: Context, { grant, message }: { grant: GrantRow; message: MessageRow }): Promise<{ reachable: { row: GrantRow; account?: AccountRow }[]; unreachable: GrantRow[] }> {
+async function participants(context: Context, { grant, message }: { grant: GrantRow; message: MessageRow }): Promise<{ reachable: Participant[]; unreachable: GrantRow[] }> {
   if (!message.handling.rights.replyAll) return { reachable: [], unreachable: [] };
   const others = (await GrantRow.findAll({ where: { messageId: message.id, state: 'held', replacedBy: null }, order: ['position'] })).filter((row) => row.id !== grant.id && row.closesAt > context.clock());
   const accounts = new Map((await AccountRow.findAll({ where: { id: others.flatMap((row) => row.readerAccountId ?? []) } })).map((account) => [account.id, account]));
-  const reachable: { row: GrantRow; account?: AccountRow }[] = [];
+  const readers = new Map((await ReaderRow.findAll({ where: { id: others.flatMap((row) => (row.readerKind === 'registered' ? (row.readerId ?? []) : [])) } })).map((reader) => [reader.id, reader]));
+  const reachable: Participant[] = [];
   const unreachable: GrantRow[] = [];
   for (const row of others) {
     const account = row.readerAccountId == null ? undefined : accounts.get(row.readerAccountId);
-    if (row.readerKind === 'account' ? account?.publicKey == null : row.channel === null) unreachable.push(row);
-    else reachable.push({ row, ...(account === undefined ? {} : { account }) });
+    const registered = row.readerKind !== 'registered' || row.readerId == null ? undefined : readers.get(row.readerId);
+    const isReachable = row.readerKind === 'account' ? account?.publicKey != null : row.readerKind === 'registered' ? registered !== undefined && row.lostAt == null : row.channel !== null;
+    if (isReachable) reachable.push({ row, ...(account === undefined ? {} : { account }), ...(registered === undefined ? {} : { registered }) });
+    else unreachable.push(row);
   }
   return { reachable, unreachable };
 }
@@ -52,7 +59,10 @@ export async function replyTargets(context: Context, grantId: string) {
   const { reachable, unreachable } = await participants(context, found);
   return {
     sender: { name: found.sender.name, address: found.sender.address, ...targetOf(found.sender) },
-    others: reachable.map(({ row, account }): ReplyTarget => ({ grantId: row.id, name: row.name, address: row.address, ...(account === undefined ? {} : targetOf(account)) })),
+    others: reachable.map(({ row, account, registered }): ReplyTarget => ({
+      grantId: row.id, name: row.name, address: row.address, ...(account === undefined ? {} : targetOf(account)),
+      ...(registered === undefined ? {} : { registered: { id: registered.id, key: { suite: registered.keySuite, publicKey: new Uint8Array(registered.publicKey) } } }),
+    })),
     unreachable: unreachable.map(({ name, address }) => ({ name, address })),
     maxBytes: context.config.office.limits.maxBytes,
   };
@@ -73,7 +83,7 @@ function digestOf(grantId: string, { contentBlobId, toAll, grants }: Reply): Buf
   return hash.digest();
 }
 
-async function already(grantId: string, reply: Reply): Promise<{ sentAt: Date; already: true } | undefined> {
+async function already(grantId: string, reply: Reply): Promise<MadeBefore | undefined> {
   const existing = await MessageRow.findByPk(reply.id);
   if (existing === null) return undefined;
   if (existing.senderGrantId !== grantId || !existing.requestDigest.equals(digestOf(grantId, reply))) throw new Problem('conflict', 409, 'A different message has been sent under this number');
@@ -83,27 +93,32 @@ async function already(grantId: string, reply: Reply): Promise<{ sentAt: Date; a
 /** One access of the reply. A colleague finds it in Received; whoever reads by a link gets a notice and is known as before. */
 async function addReplyGrant(
   context: Context,
-  input: { reply: Reply; grant: ReplyGrant; position: number; owner: AccountRow; beside?: GrantRow | undefined; account?: AccountRow | undefined; closesAt: Date },
+  input: { reply: Reply; grant: ReplyGrant; position: number; owner: AccountRow; beside?: GrantRow | undefined; account?: AccountRow | undefined; registered?: ReaderRow | undefined; closesAt: Date },
   transaction: Transaction,
 ): Promise<void> {
-  const { reply, grant, position, owner, beside, account, closesAt } = input;
-  const halves = { houseShare: await context.secrets.sealBytes(grant.houseShare, houseShareContext(grant.id)), wrappedKey: Buffer.from(grant.wrappedKey) };
-  const common = { id: grant.id, messageId: reply.id, accountId: owner.id, position, state: 'held' as const, closesAt, role: beside?.role ?? ('to' as const), name: beside?.name ?? account?.name ?? '', address: beside?.address ?? account?.address ?? '', ...halves };
+  const { reply, grant, position, owner, beside, account, registered, closesAt } = input;
   if (grant.reader.kind === 'account') {
     if (account === undefined || account.id !== grant.reader.accountId) throw invalid('The reply is sealed to another account than its recipient’s.');
-    const now = context.clock();
-    await GrantRow.create(
-      { ...common, readerKind: 'account', readerAccountId: account.id, arrivedAt: now, noticeAt: now, noticeState: 'accepted', checkKind: 'account', checkHint: '', sealedShare: Buffer.from(grant.reader.sealedShare), sealedSummary: Buffer.from(grant.reader.sealedSummary) },
-      { transaction },
+    return addAccountGrant(
+      context,
+      { messageId: reply.id, owner, account, position, role: beside?.role ?? 'to', closesAt, ...(beside === undefined ? {} : { name: beside.name }), grant: { ...grant, sealedShare: grant.reader.sealedShare, sealedSummary: grant.reader.sealedSummary } },
+      transaction,
     );
-    return;
   }
-  if (beside?.channel == null) throw invalid('The reply names a reader who can’t be reached by a link.');
+  if (beside === undefined) throw invalid('The reply to the sender must be sealed to their account.');
+  const halves = { houseShare: await context.secrets.sealBytes(grant.houseShare, houseShareContext(grant.id)), wrappedKey: Buffer.from(grant.wrappedKey) };
+  const common = { id: grant.id, messageId: reply.id, accountId: owner.id, position, state: 'held' as const, closesAt, arrivedAt: context.clock(), role: beside.role, name: beside.name, address: beside.address, language: beside.language, readerId: beside.readerId ?? null, ...halves };
+  if (grant.reader.kind === 'registered') {
+    if (registered === undefined || registered.id !== grant.reader.readerId) throw invalid('The reply is sealed to another reader than its recipient.');
+    await GrantRow.create({ ...common, readerKind: 'registered', checkKind: 'password', checkHint: '', sealedShare: Buffer.from(grant.reader.sealedShare), sealedSummary: Buffer.from(grant.reader.sealedSummary) }, { transaction });
+    return addNotice(context, { grantId: grant.id, readerShare: NO_SHARE }, transaction);
+  }
+  if (beside.channel === null) throw invalid('The reply names a reader who can’t be reached by a link.');
   const target = await context.secrets.openText(beside.channel, channelContext(beside.id));
   const { readerShare } = grant.reader;
   await GrantRow.create(
     {
-      ...common, readerKind: 'link', language: beside.language, proofHash: createHash('sha256').update(await shareProof(readerShare as Bytes)).digest(), checkKind: beside.checkKind, checkHint: beside.checkHint,
+      ...common, readerKind: 'link', proofHash: createHash('sha256').update(await shareProof(readerShare as Bytes)).digest(), checkKind: beside.checkKind, checkHint: beside.checkHint,
       channel: await context.secrets.sealText(target, channelContext(grant.id)),
     },
     { transaction },
@@ -112,57 +127,50 @@ async function addReplyGrant(
 }
 
 /** @throws Problem `right-not-given`, `upload-incomplete`, `invalid-input`, `conflict` */
-export async function sendReply(context: Context, grantId: string, reply: Reply): Promise<{ sentAt: Date; already: boolean }> {
-  const before = await already(grantId, reply);
-  if (before !== undefined) return before;
+export const sendReply = (context: Context, grantId: string, reply: Reply): Promise<{ sentAt: Date; already: boolean }> => once(() => already(grantId, reply), () => makeReply(context, grantId, reply), 'reply');
+
+async function makeReply(context: Context, grantId: string, reply: Reply): Promise<Date> {
   const { grant, message, sender } = await replying(context, grantId);
   if (!reply.toAll && !message.handling.rights.reply) throw new Problem('right-not-given', 403, 'Only a reply to all is allowed');
   if (reply.toAll && !message.handling.rights.replyAll) throw new Problem('right-not-given', 403, 'A reply to all is not allowed');
   if ((await MessageRow.count({ where: { senderGrantId: grantId } })) >= MAX_REPLIES) throw invalid(`At most ${MAX_REPLIES} replies to one message.`);
   const { reachable } = reply.toAll ? await participants(context, { grant, message }) : { reachable: [] };
-  const wanted = new Map<string | undefined, { row?: GrantRow; account?: AccountRow }>([[undefined, { account: sender }], ...reachable.map(({ row, account }): [string, { row: GrantRow; account?: AccountRow }] => [row.id, { row, ...(account === undefined ? {} : { account }) }])]);
+  const wanted = new Map<string | undefined, Partial<Participant>>([[undefined, { account: sender }], ...reachable.map((one): [string, Participant] => [one.row.id, one])]);
   if (reply.grants.length !== wanted.size || !reply.grants.every(({ besideGrantId }) => wanted.has(besideGrantId)) || new Set(reply.grants.map(({ besideGrantId }) => besideGrantId)).size !== wanted.size) {
     throw new Problem('conflict', 409, 'Who can be written to has changed in the meantime; look at the reply again');
   }
   const blob = await readersBlob(grantId, reply.contentBlobId);
   await requireComplete(context, blob);
   const sentAt = context.clock();
-  try {
-    await context.db.transaction(async (transaction) => {
-      // Locked, so that withdrawing waits or wins: nothing is written from an access that has ended.
-      await heldFor(context, link, grantId, transaction);
-      await MessageRow.create(
-        {
-          id: reply.id, accountId: grant.accountId, contentBlobId: reply.contentBlobId, reference: message.reference, size: Number(blob.size), sentAt, handling: message.handling, requestDigest: digestOf(grantId, reply),
-          presetName: message.presetName, threadId: message.threadId, inReplyTo: message.id, senderGrantId: grantId, ownKey: Buffer.from(reply.ownKey), toAll: reply.toAll,
-        },
-        { transaction },
-      );
-      for (const [position, one] of reply.grants.entries()) {
-        const { row: beside, account } = wanted.get(one.besideGrantId)!;
-        // The office keeps what was written to it as long as it keeps anything; the others read it no longer than what it answers.
-        const closesAt = beside?.closesAt ?? latestClosing(sentAt, context.config.office.calendar);
-        await addReplyGrant(context, { reply, grant: one, position, owner: sender, beside, account, closesAt }, transaction);
-      }
-      await record(context, { messageId: message.id, grantId, kind: 'replied' }, transaction);
-    });
-  } catch (error) {
-    if (!(error instanceof UniqueConstraintError)) throw error;
-    const other = await already(grantId, reply);
-    if (other === undefined) throw new Problem('conflict', 409, 'One of the numbers in this reply is taken');
-    return other;
-  }
-  return { sentAt, already: false };
+  await context.db.transaction(async (transaction) => {
+    // Locked, so that withdrawing waits or wins: nothing is written from an access that has ended.
+    await heldFor(context, room, grantId, transaction);
+    await MessageRow.create(
+      {
+        id: reply.id, accountId: grant.accountId, contentBlobId: reply.contentBlobId, reference: message.reference, size: Number(blob.size), sentAt, handling: message.handling, requestDigest: digestOf(grantId, reply),
+        presetName: message.presetName, threadId: message.threadId, inReplyTo: message.id, senderGrantId: grantId, ownKey: Buffer.from(reply.ownKey), toAll: reply.toAll,
+      },
+      { transaction },
+    );
+    for (const [position, one] of reply.grants.entries()) {
+      const { row: beside, account, registered } = wanted.get(one.besideGrantId)!;
+      // The office keeps what was written to it as long as it keeps anything; the others read it no longer than what it answers.
+      const closesAt = beside?.closesAt ?? latestClosing(sentAt, context.config.office.calendar);
+      await addReplyGrant(context, { reply, grant: one, position, owner: sender, beside, account, registered, closesAt }, transaction);
+    }
+    await record(context, { messageId: message.id, grantId, kind: 'replied' }, transaction);
+  });
+  return sentAt;
 }
 
 export async function listReplies(context: Context, grantId: string) {
-  await heldFor(context, link, grantId);
+  await heldFor(context, room, grantId);
   const replies = await MessageRow.findAll({ where: { senderGrantId: grantId }, order: ['sentAt'], limit: MAX_REPLIES });
   return replies.flatMap(({ id, sentAt, toAll, size, ownKey, contentBlobId }) => (ownKey == null || contentBlobId === null ? [] : [{ id, sentAt, toAll: toAll ?? false, size: Number(size), ownKey: new Uint8Array(ownKey) }]));
 }
 
 export async function readReplyPart(context: Context, grantId: string, replyId: string, index: number): Promise<Bytes> {
-  await heldFor(context, link, grantId);
+  await heldFor(context, room, grantId);
   const reply = await MessageRow.findOne({ where: { id: replyId, senderGrantId: grantId }, attributes: ['contentBlobId', 'size'] });
   if (reply?.contentBlobId == null || index >= partCount(Number(reply.size))) throw notFound('This reply');
   return readPart(context, reply.contentBlobId, index);

@@ -9,13 +9,14 @@ import { type Context } from '../context';
 import { rows, run } from '../data/database';
 import { AccountRow, GrantRow, MessageRow, ReaderSessionRow } from '../data/models';
 import { countOpening, heldFor, type HeldGrant as HeldForReader, readHeldPart, released, requireOpen, type Use, recordUse } from '../message/release';
+import { currentLook } from '../office/look';
 import { answerHash, channelContext, record } from '../message/grants';
 import { invalid, Problem } from '../problem';
 
 export const READER_SESSION_MS = 30 * 60_000;
 const PASSCODE_MINUTES = PASSCODE_LIFE_MS / 60_000;
 
-const link = { kind: 'link' } as const;
+const room = { kind: 'room' } as const;
 
 const UUID = /^[\da-f]{8}(-[\da-f]{4}){3}-[\da-f]{12}$/i;
 const tokenHash = (token: string): Buffer => createHash('sha256').update(token).digest();
@@ -69,9 +70,9 @@ async function senderOf(grant: GrantRow): Promise<{ name: string; address: strin
 
 export async function lookAtRoom(context: Context, id: string, token: string | undefined): Promise<Room> {
   const grant = await findGrant(context, id);
-  if (grant.readerKind !== 'link' || grant.checkKind === 'account') throw nothingThere();
+  if (grant.checkKind === 'account') throw nothingThere();
   const sender = await senderOf(grant);
-  const about = { officeName: context.config.office.name, senderName: sender.name || sender.address, senderAddress: sender.address, zone: context.config.office.calendar.zone };
+  const about = { officeName: context.config.office.name, colour: (await currentLook(context)).look.colour, senderName: sender.name || sender.address, senderAddress: sender.address, zone: context.config.office.calendar.zone };
   if (grant.state === 'withdrawn') return { state: 'withdrawn', ...about, endedAt: grant.endedAt! };
   if (grant.state === 'closed' || grant.closesAt <= context.clock()) return { state: 'closed', ...about, endedAt: grant.endedAt ?? grant.closesAt };
   return {
@@ -188,21 +189,21 @@ export async function identify(context: Context, id: string, proof: Uint8Array, 
 export async function openRoom(context: Context, id: string, session: ReaderSession) {
   const about = async (grant: HeldForReader, openedBefore: number) => ({ ...(await released(context, grant)), reader: { name: grant.name, address: grant.address }, openedBefore });
   if (session.counted) {
-    const grant = await heldFor(context, link, id);
+    const grant = await heldFor(context, room, id);
     return about(grant, grant.open_count - 1);
   }
   return context.db.transaction(async (transaction) => {
-    const grant = await heldFor(context, link, id, transaction);
+    const grant = await heldFor(context, room, id, transaction);
     await countOpening(context, grant, transaction);
     await run(context.db, 'UPDATE reader_sessions SET counted = true WHERE token_hash = $1', [session.tokenHash], transaction);
     return about(grant, grant.open_count);
   });
 }
 
-export const readRoomPart = async (context: Context, id: string, index: number): Promise<Bytes> => readHeldPart(context, await heldFor(context, link, id), index);
+export const readRoomPart = async (context: Context, id: string, index: number): Promise<Bytes> => readHeldPart(context, await heldFor(context, room, id), index);
 
 /** Something the reader wants to do with what was released: recorded for the sender, or refused. */
-export const recordRoomUse = async (context: Context, id: string, what: Use): Promise<void> => recordUse(context, await heldFor(context, link, id), what);
+export const recordRoomUse = async (context: Context, id: string, what: Use): Promise<void> => recordUse(context, await heldFor(context, room, id), what);
 
 /** The reader can't get at the phone or mailbox we know: the sender is told, and decides. */
 export async function askOtherWay(context: Context, id: string, proof: Uint8Array, wish: string): Promise<void> {

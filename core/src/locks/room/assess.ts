@@ -1,4 +1,4 @@
-import { type HandlingTerms, IDENTITY_CHECKS, type IdentityCheck } from '../../handling/handling';
+import { type HandlingTerms, IDENTITY_CHECKS, type IdentityCheck, passwordSuffices } from '../../handling/handling';
 import { answerLeaks, answerProblem } from '../../identity/answer';
 import { addressHint } from '../../people/address-hint';
 import { addressKey } from '../../people/address';
@@ -54,7 +54,7 @@ const hintOf = (kind: IdentityCheck, { phone, secondAddress }: Recipient): strin
 
 /** The check that counts for one person: the worker's choice for them, or the handling's, and never less than what is the least. */
 export function checkFor({ check }: Pick<Recipient, 'check'>, handling: Pick<PlannedHandling, 'check' | 'leastCheck'>): IdentityCheck {
-  const wanted = check ?? handling.check;
+  const wanted = check === undefined || check === 'password' ? handling.check : check;
   return IDENTITY_CHECKS.indexOf(wanted) >= IDENTITY_CHECKS.indexOf(handling.leastCheck) ? wanted : handling.leastCheck;
 }
 
@@ -63,9 +63,14 @@ export function assessRoom(recipient: Recipient, handling: PlannedHandling, cont
   const barred = assessAudience(recipient, handling);
   if (recipient.colleague !== undefined) {
     return {
-      lock: 'room', check: { kind: 'account', hint: '', question: false }, warnings: [], reasons: [{ code: 'signed-in-here' }, { code: 'can-be-closed-and-withdrawn' }], cannotHonour: [],
+      lock: 'room', available: true, check: { kind: 'account', hint: '', question: false }, warnings: [], reasons: [{ code: 'signed-in-here' }, { code: 'can-be-closed-and-withdrawn' }], cannotHonour: [],
       missing: [...barred, ...(recipient.colleague.ready ? [] : [{ code: 'colleague-not-ready' } as const])],
     };
+  }
+  const hasPassword = recipient.registered !== undefined && passwordSuffices(recipient.registered.knownBy, handling);
+  // The worker's own choice for somebody comes before their password.
+  if (hasPassword && (recipient.check === undefined || recipient.check === 'password')) {
+    return { lock: 'room', available: true, check: { kind: 'password', hint: '', question: false, orPassword: true }, warnings: [], reasons: [{ code: 'has-a-password' }, { code: 'can-be-closed-and-withdrawn' }], cannotHonour: [], missing: barred };
   }
   const kind = checkFor(recipient, handling);
   const asksQuestion = handling.question || kind === 'question';
@@ -73,7 +78,8 @@ export function assessRoom(recipient: Recipient, handling: PlannedHandling, cont
   const question = asksQuestion ? assessQuestion(recipient, context) : nothing;
   return {
     lock: 'room',
-    check: { kind, hint: hintOf(kind, recipient), question: asksQuestion },
+    available: true,
+    check: { kind, hint: hintOf(kind, recipient), question: asksQuestion, ...(hasPassword ? { orPassword: true } : {}) },
     missing: [...barred, ...way.missing, ...question.missing],
     warnings: [...way.warnings, ...question.warnings],
     reasons: [{ code: 'nothing-needed-at-their-end' }, { code: 'can-be-closed-and-withdrawn' }],

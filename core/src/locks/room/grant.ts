@@ -44,9 +44,9 @@ export async function joinKey(readerShare: Uint8Array, house: HouseHalf, identit
   return unseal(await keyFromShares(identity, readerShare, house.houseShare), house.wrappedKey, context(identity));
 }
 
-/** The link a notice carries. The share stands behind `#`, which browsers do not send. */
-export function noticeLink(roomOrigin: string, grantId: string, readerShare: Uint8Array): string {
-  return `${roomOrigin}/room/${grantId}#${toBase64Url(readerShare)}`;
+/** The link a notice carries. The share stands behind `#`, which browsers do not send; a registered reader's lies in their account instead. */
+export function noticeLink(roomOrigin: string, grantId: string, readerShare?: Uint8Array): string {
+  return `${roomOrigin}/room/${grantId}${readerShare === undefined ? '' : `#${toBase64Url(readerShare)}`}`;
 }
 
 /** The reader's share from a link's fragment, or undefined when it is not one. */

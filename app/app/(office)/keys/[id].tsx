@@ -1,0 +1,1 @@
+export { KeyScreen as default } from '../../../src/keys/KeyScreen';

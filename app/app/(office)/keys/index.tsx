@@ -1,0 +1,1 @@
+export { KeysScreen as default } from '../../../src/keys/KeysScreen';

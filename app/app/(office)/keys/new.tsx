@@ -1,0 +1,1 @@
+export { NewKeyScreen as default } from '../../../src/keys/NewKeyScreen';

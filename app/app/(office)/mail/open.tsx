@@ -1,0 +1,1 @@
+export { OpenFileScreen as default } from '../../../src/received/OpenFileScreen';

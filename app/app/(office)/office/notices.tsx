@@ -1,0 +1,1 @@
+export { NoticesScreen as default } from '../../../src/office/NoticesScreen';

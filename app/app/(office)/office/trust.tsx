@@ -1,0 +1,1 @@
+export { TrustScreen as default } from '../../../src/office/TrustScreen';

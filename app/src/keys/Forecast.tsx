@@ -1,0 +1,49 @@
+/** What runs out in the next months, and what that means. */
+import { dayInWords, distanceInWords } from '@under-lock/core/when';
+import { Line, Panel, Row, Section, StateMark, Text } from '@under-lock/ui';
+import { StyleSheet } from 'react-native';
+import { zone } from '../clock';
+import { listed } from '../handling/words';
+import { type RunsOut } from './run-out';
+import { REMINDER_DAYS } from './words';
+
+const DAY = 86_400_000;
+
+function consequence({ kind, affects, own }: RunsOut): string {
+  switch (kind) {
+    case 'own':
+      return 'After that you can’t sign with it, and nobody should encrypt to it. Renew it before.';
+    case 'person':
+      return 'After that they get no copies; the reading room stays. Ask them for the new one.';
+    case 'authority': {
+      const others = affects.filter((who) => who !== 'you');
+      const names = others.length > 3 ? `${others.slice(0, 3).join(', ')} and ${others.length - 3} more` : listed(others, 'and');
+      return `After that nothing it vouches for counts: ${[...(own ? ['your own certificate'] : []), ...(names === '' ? [] : [names])].join(' and ')}.`;
+    }
+  }
+}
+
+const titles: Record<RunsOut['kind'], (name: string, affects: readonly string[]) => string> = { own: () => 'Your certificate', person: (name, [who]) => `Certificate of ${who ?? name}`, authority: (name) => `The authority ${name}` };
+
+export function Forecast({ ahead, now }: { ahead: readonly RunsOut[]; now: Date }) {
+  return (
+    <Section title="What runs out">
+      <Panel>
+        {ahead.length === 0 ? <Line last><Text tone="soft">Nothing in the next four months: neither yours, nor the certificates of the people you write to, nor the authorities above them.</Text></Line> : ahead.map((one, index) => (
+          <Line key={one.fingerprint} last={index === ahead.length - 1}>
+            <Row style={styles.between}>
+              <Text kind="strong" style={styles.wrap}>{titles[one.kind](one.name, one.affects)}</Text>
+              <StateMark tone={one.at.getTime() - now.getTime() <= REMINDER_DAYS[0] * DAY ? 'wants' : 'over'} word={distanceInWords(one.at, now, zone)} />
+            </Row>
+            <Text kind="small" tone="soft" style={styles.wrap}>{`Valid until ${dayInWords(one.at, now, zone)}. ${consequence(one)}`}</Text>
+          </Line>
+        ))}
+      </Panel>
+    </Section>
+  );
+}
+
+const styles = StyleSheet.create({
+  between: { justifyContent: 'space-between', alignItems: 'flex-start' },
+  wrap: { overflowWrap: 'anywhere', flexShrink: 1 } as object,
+});

@@ -1,0 +1,92 @@
+/** A key with its certificate from another program's backup file (PKCS#12). */
+import { Banner, Button, Line, Panel, PasswordField, Row, Section, Stack, StateMark, Text } from '@under-lock/ui';
+import { router } from 'expo-router';
+import { useState } from 'react';
+import { useNow } from '../clock';
+import { problemWords } from '../problem-words';
+import { Screen } from '../shell/Screen';
+import { WayLink } from '../shell/WayLink';
+import { keysDoor } from '../worker/keys/door';
+import { type FileOutcome, type FoundInFile } from '../worker/keys/own';
+import { chosenFile } from './Backup';
+import { CertificateFacts } from './CertificateFacts';
+import { keysChanged } from './useKeys';
+
+const failures: Record<Exclude<FileOutcome['outcome'], 'found'>, string> = {
+  'wrong-password': 'That password does not open the file. Nothing was changed: type it again.',
+  malformed: 'This is no backup of keys (PKCS#12, ending in .p12 or .pfx), or it is damaged. A certificate alone, without a key, belongs to a person: add it under People.',
+  unsupported: 'This file is locked in a way that is not read here. Save it anew in the program it comes from.',
+  'too-many-rounds': 'Opening this file would take minutes. Save it anew in the program it comes from.',
+};
+
+export function ImportScreen() {
+  const now = useNow();
+  const [file, setFile] = useState<{ name: string; bytes: Uint8Array<ArrayBuffer> } | undefined>();
+  const [password, setPassword] = useState('');
+  const [found, setFound] = useState<Extract<FileOutcome, { outcome: 'found' }> | undefined>();
+  const [error, setError] = useState<string | undefined>();
+  const [busy, setBusy] = useState(false);
+
+  const choose = async (): Promise<void> => {
+    const chosen = await chosenFile();
+    if (chosen === undefined) return;
+    setFound(undefined);
+    setError('problem' in chosen ? chosen.problem : undefined);
+    setFile('problem' in chosen ? undefined : chosen);
+  };
+  const open = async (): Promise<void> => {
+    if (file === undefined) return setError('Choose the file first.');
+    setBusy(true);
+    setError(undefined);
+    try {
+      const outcome = await keysDoor().own.look(file.bytes, password);
+      if (outcome.outcome === 'found') setFound(outcome);
+      else setError(failures[outcome.outcome]);
+    } catch (cause) {
+      setError(problemWords(cause));
+    }
+    setBusy(false);
+    return undefined;
+  };
+  const keep = async ({ index }: FoundInFile): Promise<void> => {
+    setBusy(true);
+    try {
+      const id = crypto.randomUUID();
+      await keysDoor().own.bring(id, file!.bytes, password, index, new Date());
+      await keysChanged();
+      router.replace(`/keys/${id}`);
+    } catch (cause) {
+      setError(problemWords(cause));
+      setBusy(false);
+    }
+  };
+
+  return (
+    <Screen title="Bring one from a file" back={<WayLink href="/keys" label="Keys" />}>
+      <Text tone="soft">Mail programs save a key and its certificate as one file under a password, ending in .p12 or .pfx. It is opened in this browser; the key goes into your vault and nowhere else.</Text>
+      <Panel>
+        <Line last>
+          <Stack>
+            <Row><Button label={file === undefined ? 'Choose the file' : 'Choose another file'} onPress={() => void choose()} />{file === undefined ? null : <Text kind="small">{file.name}</Text>}</Row>
+            <PasswordField label="Password of the file" value={password} onChangeText={setPassword} autoComplete="off" hint="Leave it empty if the file has none." onSubmitEditing={() => void open()} />
+            {error === undefined ? null : <Banner tone="brick">{error}</Banner>}
+            <Row><Button kind="main" label="Open the file" busy={busy} onPress={() => void open()} /></Row>
+          </Stack>
+        </Line>
+      </Panel>
+      {found === undefined ? null : (
+        <Section title={found.keys.length === 0 ? 'No key in this file' : found.keys.length === 1 ? 'In the file' : `${found.keys.length} keys in the file`}>
+          {found.keys.length === 0 ? <Banner tone="amber">{`It holds ${found.others.length === 1 ? 'a certificate' : `${found.others.length} certificates`} and no private key, so nothing can be signed or read with it. In the other program, save it together with the private key.`}</Banner> : null}
+          <Panel>
+            {[...found.keys].map((one, position) => (
+              <Line key={one.index} last={position === found.keys.length - 1}>
+                {one.certificate === undefined ? <Text tone="soft">A key without a certificate: it can’t be used.</Text> : <CertificateFacts view={one.certificate} verdict={undefined} now={now} unjudged />}
+                {one.certificate === undefined ? null : one.known ? <StateMark tone="over" word="already yours" /> : <Row><Button kind="main" label="Keep it" describe={`Keep it: ${one.certificate.addresses.join(', ')}`} busy={busy} onPress={() => void keep(one)} /></Row>}
+              </Line>
+            ))}
+          </Panel>
+        </Section>
+      )}
+    </Screen>
+  );
+}

@@ -1,0 +1,137 @@
+/** One own certificate: what it is, its backup, renewing, giving it out, revoking. */
+import { REVOKE_REASONS, revokeCertificate, type RevokeReason } from '@under-lock/contract/certificate';
+import { toBase64 } from '@under-lock/core/bytes';
+import { Banner, Button, Choice, Dialog, Line, Loading, Panel, Row, Section, Stack, StateMark, Text } from '@under-lock/ui';
+import { router, useLocalSearchParams } from 'expo-router';
+import { useState } from 'react';
+import { api } from '../api';
+import { useNow } from '../clock';
+import { problemWords } from '../problem-words';
+import { saveFile } from '../save-file';
+import { useOpenSession } from '../session/session';
+import { Screen } from '../shell/Screen';
+import { WayLink } from '../shell/WayLink';
+import { keysDoor } from '../worker/keys/door';
+import { Backup } from './Backup';
+import { CertificateFacts } from './CertificateFacts';
+import { type CertificateView } from './certificate-view';
+import { type OwnKey } from './own-key';
+import { isOld } from './KeysScreen';
+import { keysChanged, useOwnKeys, useVerdicts } from './useKeys';
+import { revokeReasonWords, runsOutSoon } from './words';
+
+const back = <WayLink href="/keys" label="Keys" />;
+const pem = (der: Uint8Array): string => `-----BEGIN CERTIFICATE-----\n${toBase64(der).replace(/(.{64})(?=.)/g, '$1\n')}\n-----END CERTIFICATE-----\n`;
+
+export function KeyScreen() {
+  const { id } = useLocalSearchParams<{ id: string }>();
+  const { data, error } = useOwnKeys();
+  if (data === undefined) return <Screen title="Certificate" back={back}>{error === undefined ? <Loading what="Opening your keys" /> : <Banner tone="brick">{problemWords(error)}</Banner>}</Screen>;
+  const found = data.find(({ key }) => key.id === id);
+  if (found === undefined) return <Screen title="Not here" back={back}><Text>This key is not in your vault.</Text></Screen>;
+  return found.view === undefined ? <Asked ownKey={found.key} /> : <Installed ownKey={found.key} view={found.view} />;
+}
+
+/** The key is made, and the authority has not answered yet. */
+function Asked({ ownKey }: { ownKey: OwnKey }) {
+  const [busy, setBusy] = useState(false);
+  const [failed, setFailed] = useState<string | undefined>();
+  const ask = (): void => {
+    setBusy(true);
+    keysDoor().own.ask(ownKey.id).then(keysChanged, (error: unknown) => setFailed(problemWords(error))).finally(() => setBusy(false));
+  };
+  return (
+    <Screen title="Asked for, not issued yet" back={back}>
+      {failed === undefined ? null : <Banner tone="brick">{failed}</Banner>}
+      <Text>The key is made and kept in your vault. The authority has not certified it yet.</Text>
+      <Row><Button kind="main" label="Ask the authority again" busy={busy} onPress={ask} /></Row>
+    </Screen>
+  );
+}
+
+function Revoking({ ownKey, view, onDone, onClose }: { ownKey: OwnKey; view: CertificateView; onDone: (said: string) => void; onClose: () => void }) {
+  const [reason, setReason] = useState<RevokeReason>('keyCompromise');
+  const [busy, setBusy] = useState(false);
+  const [failed, setFailed] = useState<string | undefined>();
+  const revoke = async (): Promise<void> => {
+    setBusy(true);
+    try {
+      await api(revokeCertificate, { body: { fingerprint: view.fingerprint, reason } });
+      await keysDoor().own.note(ownKey.id, { retiredAt: new Date().toISOString() });
+      await keysDoor().certificates.forgetEvidence();
+      await keysChanged();
+      onDone('Revoked. From now on mail programs that ask the authority refuse it. The key stays here, so that old mail can be read.');
+    } catch (error) {
+      setFailed(problemWords(error));
+      setBusy(false);
+    }
+  };
+  return (
+    <Dialog title="Revoke this certificate?" open onClose={onClose} actions={<><Button kind="stop" label="Revoke it for good" busy={busy} onPress={() => void revoke()} /><Button label="Leave it" onPress={onClose} /></>}>
+      <Stack>
+        <Text>This can’t be undone. Nobody should encrypt to it any more; you need a new certificate to sign.</Text>
+        <Choice label="Why" value={reason} onChange={setReason} options={REVOKE_REASONS.map((value) => ({ value, ...revokeReasonWords[value] }))} />
+        {failed === undefined ? null : <Banner tone="brick">{failed}</Banner>}
+      </Stack>
+    </Dialog>
+  );
+}
+
+/** Where several could: which one signs what leaves, and which one others should encrypt to. */
+function Chosen({ ownKey, view }: { ownKey: OwnKey; view: CertificateView }) {
+  const now = useNow();
+  const { data = [] } = useOwnKeys();
+  const rivals = data.filter((one) => one.key.id !== ownKey.id && one.view !== undefined && !isOld(one, now) && one.view.addresses.some((address) => view.addresses.includes(address)));
+  const uses = (['sign', 'encrypt'] as const).filter((use) => view.uses[use] && rivals.some((one) => one.view!.uses[use]));
+  if (uses.length === 0) return null;
+  const choose = async (use: 'sign' | 'encrypt'): Promise<void> => {
+    const none = { sign: false, encrypt: false };
+    for (const { key } of rivals) if (key.chosen?.[use] === true) await keysDoor().own.note(key.id, { chosen: { ...none, ...key.chosen, [use]: false } });
+    await keysDoor().own.note(ownKey.id, { chosen: { ...none, ...ownKey.chosen, [use]: true } });
+    await keysChanged();
+  };
+  return (
+    <Section title="Which one is used">
+      <Text kind="small" tone="soft">You have several for this address. The newest is used until you choose one.</Text>
+      <Row>{uses.map((use) => (ownKey.chosen?.[use] === true ? <StateMark key={use} tone="done" word={use === 'sign' ? 'signs what you send' : 'others encrypt to it'} /> : <Button key={use} label={use === 'sign' ? 'Sign with this one' : 'Have this one encrypted to'} onPress={() => void choose(use)} />))}</Row>
+    </Section>
+  );
+}
+
+function Installed({ ownKey, view }: { ownKey: OwnKey; view: CertificateView }) {
+  const now = useNow();
+  const { account } = useOpenSession();
+  const { data: verdicts, error } = useVerdicts([{ key: ownKey }]);
+  const [revoking, setRevoking] = useState(false);
+  const [said, setSaid] = useState<string | undefined>();
+  const reading = isOld({ key: ownKey, view }, now);
+  const name = (view.addresses[0] ?? 'certificate').replace(/[^\w.-]+/g, '-');
+  return (
+    <Screen title={`Certificate of ${view.name}`} back={back}>
+      {said === undefined ? null : <Banner tone="sea">{said}</Banner>}
+      {reading ? <Banner tone="amber">Kept for reading only: nothing is signed with it any more.</Banner> : null}
+      {!reading && runsOutSoon(view, now) ? <Banner tone="amber" actions={<Button label="Renew it" onPress={() => router.push(`/keys/new?replaces=${ownKey.id}`)} />}>It runs out soon. Renew it in good time: whoever writes to you needs the new one.</Banner> : null}
+      <Panel><Line last><CertificateFacts view={view} verdict={verdicts?.get(ownKey.id)} now={now} failed={error === undefined ? undefined : problemWords(error)} /></Line></Panel>
+      <Backup ownKey={ownKey} address={view.addresses[0] ?? account.address} />
+      {reading ? null : <Chosen ownKey={ownKey} view={view} />}
+      <Section title="Give it to others">
+        <Text kind="small" tone="soft">Whoever is to encrypt to you needs the certificate, which is public. Every signed mail carries it; or save it as a file.</Text>
+        <Row>
+          <Button label="Save as .cer" describe="Save as .cer, the certificate without its key" onPress={() => saveFile(view.bytes, `${name}.cer`, 'application/pkix-cert')} />
+          <Button label="Save as .pem" describe="Save as .pem, the certificate as text" onPress={() => saveFile(new TextEncoder().encode(pem(view.bytes)), `${name}.pem`, 'application/x-pem-file')} />
+        </Row>
+      </Section>
+      {reading ? null : (
+        <Section title="When it is to end">
+          <Row>
+            <Button label="Renew" describe="Renew: a new key and certificate, this one kept for reading" onPress={() => router.push(`/keys/new?replaces=${ownKey.id}`)} />
+            <Button label="Put aside" describe="Put aside: sign nothing more with it, keep it for reading" onPress={() => void keysDoor().own.note(ownKey.id, { retiredAt: new Date().toISOString() }).then(keysChanged)} />
+            {ownKey.imported ? null : <Button kind="stop" label="Revoke" onPress={() => setRevoking(true)} />}
+          </Row>
+          {ownKey.imported ? <Text kind="small" tone="soft">It came from a file: only whoever issued it can revoke it.</Text> : <Text kind="small" tone="soft">If the device is lost or somebody else may have the key, revoke it at once.</Text>}
+        </Section>
+      )}
+      {revoking ? <Revoking ownKey={ownKey} view={view} onDone={(text) => { setRevoking(false); setSaid(text); }} onClose={() => setRevoking(false)} /> : null}
+    </Screen>
+  );
+}

@@ -1,0 +1,93 @@
+/** Keys: the worker's own certificates, what they still need, and the old ones that are kept for reading. */
+import { Banner, Button, Empty, Line, Loading, Panel, Row, Section, StateMark, Text } from '@under-lock/ui';
+import { router } from 'expo-router';
+import { Pressable, StyleSheet } from 'react-native';
+import { addressKey } from '@under-lock/core/people/address';
+import { useNow } from '../clock';
+import { currentCertificate, type RecipientCertificates, useRecipientCertificates } from '../people/certificates';
+import { type Person, usePeople } from '../people/person';
+import { type Kept } from '../vault/useVault';
+import { problemWords } from '../problem-words';
+import { Screen } from '../shell/Screen';
+import { VerdictMark } from './CertificateFacts';
+import { type VerdictView } from './certificate-view';
+import { Forecast } from './Forecast';
+import { forecast, type Judged } from './run-out';
+import { useOwnKeys, useVerdicts } from './useKeys';
+import { purposeWords, runsOutSoon, validityInWords } from './words';
+
+type Listed = NonNullable<ReturnType<typeof useOwnKeys>['data']>[number];
+
+export const isOld = ({ key, view }: Listed, now: Date): boolean => key.retiredAt !== undefined || (view !== undefined && view.notAfter < now);
+
+function KeyLine({ listed: { key, view }, verdict, now, last }: { listed: Listed; verdict: VerdictView | undefined; now: Date; last: boolean }) {
+  const title = view === undefined ? 'Asked for, not issued yet' : view.addresses.join(', ') || view.name;
+  return (
+    <Pressable role="link" aria-label={`${title}, ${view === undefined ? '' : validityInWords(view, now)}`} onPress={() => router.push(`/keys/${key.id}`)}>
+      <Line last={last}>
+        <Row style={styles.between}>
+          <Text kind="strong" style={styles.wrap}>{title}</Text>
+          {view === undefined ? <StateMark tone="wants" word="not issued yet" /> : key.retiredAt === undefined ? <VerdictMark verdict={verdict} /> : <StateMark tone="over" word="for reading only" />}
+        </Row>
+        <Text kind="small" tone="soft">{view === undefined ? 'The key is made and kept; the authority has not answered.' : `${purposeWords[key.purpose]}; issued by ${view.issuer}; ${validityInWords(view, now)}`}</Text>
+        {view === undefined || key.retiredAt !== undefined ? null : (
+          <>
+            {runsOutSoon(view, now) ? <Text kind="small" tone="amber">▲ Runs out soon: renew it in good time</Text> : null}
+            {key.backedUpAt === undefined ? <Text kind="small" tone="amber">▲ Not backed up: were this vault lost, mail sealed to it could not be read any more</Text> : null}
+          </>
+        )}
+      </Line>
+    </Pressable>
+  );
+}
+
+/** What has been judged by now: one’s own in use, and people’s. */
+function judgedNow(current: readonly Listed[], verdicts: ReadonlyMap<string, VerdictView> | undefined, people: readonly Kept<Person>[], theirs: RecipientCertificates): Judged[] {
+  const own = current.flatMap(({ key }): Judged[] => {
+    const verdict = verdicts?.get(key.id);
+    return verdict === undefined ? [] : [{ who: 'you', kind: 'own', verdict }];
+  });
+  const others = people.flatMap(({ value: { name, address } }): Judged[] => {
+    const verdict = theirs.get(addressKey(address))?.verdict;
+    return verdict === undefined ? [] : [{ who: name || address, kind: 'person', verdict }];
+  });
+  return [...own, ...others];
+}
+
+export function KeysScreen() {
+  const { data, error } = useOwnKeys();
+  const { data: verdicts } = useVerdicts(data);
+  const now = useNow();
+  const { data: people } = usePeople();
+  const theirs = useRecipientCertificates(people, (people ?? []).filter(({ value }) => currentCertificate(value) !== undefined).map(({ value }) => value.address));
+  const current = (data ?? []).filter((one) => !isOld(one, now));
+  const old = (data ?? []).filter((one) => isOld(one, now));
+  return (
+    <Screen title="Keys" aside={<Button label="Get a certificate" onPress={() => router.push('/keys/new')} />}>
+      <Text tone="soft">With a certificate you sign what you send, and others can encrypt to you in their own mail program. The private half lies sealed in your vault and is used in this browser only.</Text>
+      {error === undefined ? null : <Banner tone="brick">{problemWords(error)}</Banner>}
+      <Section title="Your certificates">
+        <Panel>
+          {data === undefined ? <Loading what="Opening your keys" /> : current.length === 0 ? (
+            <Empty title="None yet" action={<Row><Button kind="main" label="Get a certificate" describe="Get a certificate from the office’s authority" onPress={() => router.push('/keys/new')} /></Row>}>
+              Making a key and having it certified takes about a minute. If you have one in another program, bring it from its backup file.
+            </Empty>
+          ) : current.map((listed, index) => <KeyLine key={listed.key.id} listed={listed} verdict={verdicts?.get(listed.key.id)} now={now} last={index === current.length - 1} />)}
+        </Panel>
+        <Row><Button label="Bring one from a file" onPress={() => router.push('/keys/import')} /></Row>
+      </Section>
+      {data === undefined || people === undefined ? null : <Forecast ahead={forecast(judgedNow(current, verdicts, people, theirs), now)} now={now} />}
+      {old.length === 0 ? null : (
+        <Section title="Kept for reading">
+          <Text kind="small" tone="soft">Old ones sign nothing any more. They stay, so that mail once encrypted to them can be opened.</Text>
+          <Panel>{old.map((listed, index) => <KeyLine key={listed.key.id} listed={listed} verdict={verdicts?.get(listed.key.id)} now={now} last={index === old.length - 1} />)}</Panel>
+        </Section>
+      )}
+    </Screen>
+  );
+}
+
+const styles = StyleSheet.create({
+  between: { justifyContent: 'space-between', alignItems: 'flex-start' },
+  wrap: { overflowWrap: 'anywhere', flexShrink: 1 } as object,
+});

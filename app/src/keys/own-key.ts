@@ -1,0 +1,36 @@
+/** A worker's own key with its certificate, as it lies sealed in the vault, and what a page may know of it. */
+import { z } from 'zod';
+
+export const PURPOSES = ['both', 'sign', 'encrypt'] as const;
+export type Purpose = (typeof PURPOSES)[number];
+
+/** Bytes as base64url. */
+export const keptKeySchema = z.object({
+  kind: z.literal('certificate'),
+  /** PKCS#8. */
+  privateKey: z.string(),
+  /** Absent while the authority has not answered. */
+  certificate: z.string().optional(),
+  chain: z.array(z.string()),
+  /** Asked for, and not answered yet. */
+  request: z.string().optional(),
+  purpose: z.enum(PURPOSES),
+  madeAt: z.string(),
+  /** Brought from a file, not made here. */
+  imported: z.boolean(),
+  /** When a backup was proved to open. */
+  backedUpAt: z.string().optional(),
+  /** Kept for reading only, since it was replaced, revoked or put aside. */
+  retiredAt: z.string().optional(),
+  /** Chosen by the worker over others for the same address. */
+  chosen: z.object({ sign: z.boolean(), encrypt: z.boolean() }).optional(),
+});
+export type KeptKey = z.infer<typeof keptKeySchema>;
+
+/** Everything but the private half. */
+export interface OwnKey extends Omit<KeptKey, 'privateKey' | 'certificate' | 'chain'> {
+  id: string;
+  revision: number;
+  certificate: Uint8Array<ArrayBuffer> | undefined;
+  chain: readonly Uint8Array<ArrayBuffer>[];
+}

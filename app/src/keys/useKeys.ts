@@ -1,0 +1,28 @@
+/** The worker's own keys and what is judged of them. */
+import useSWR, { mutate } from 'swr';
+import { keysDoor } from '../worker/keys/door';
+import { type VerdictView } from './certificate-view';
+import { type OwnKey } from './own-key';
+
+const LIST = 'own-keys';
+
+const primaryUse = ({ purpose }: OwnKey): 'sign' | 'encrypt' => (purpose === 'encrypt' ? 'encrypt' : 'sign');
+
+/** The newest first. Views come with the keys; verdicts are asked for apart, since they need the network. */
+export function useOwnKeys() {
+  return useSWR(LIST, async () => {
+    const keys = (await keysDoor().own.list()).sort((a, b) => b.madeAt.localeCompare(a.madeAt));
+    return Promise.all(keys.map(async (key) => ({ key, view: key.certificate === undefined ? undefined : await keysDoor().certificates.view(key.certificate) })));
+  });
+}
+
+export function useVerdicts(keys: readonly { key: OwnKey }[] | undefined): { data: ReadonlyMap<string, VerdictView> | undefined; error: unknown } {
+  const installed = (keys ?? []).map(({ key }) => key).filter((key) => key.certificate !== undefined);
+  const { data, error } = useSWR(installed.length === 0 ? null : ['own-verdicts', ...installed.map(({ id, revision }) => `${id} ${revision}`)], async () => {
+    const verdicts = await keysDoor().certificates.judge(installed.map((key) => ({ certificate: key.certificate!, use: primaryUse(key), along: key.chain })), new Date());
+    return new Map(installed.map(({ id }, index) => [id, verdicts[index]!]));
+  });
+  return { data, error: error as unknown };
+}
+
+export const keysChanged = (): Promise<unknown> => mutate((key) => key === LIST || (Array.isArray(key) && (key[0] === 'own-verdicts' || key[0] === 'verdict')));

@@ -1,0 +1,53 @@
+/** As they see it, before anything leaves: from the draft and its plan. */
+import { type Account } from '@under-lock/contract/account';
+import { type Office } from '@under-lock/contract/office';
+import { type Handling } from '@under-lock/core/handling/handling';
+import { noticeLink } from '@under-lock/core/locks/room/grant';
+import { type MessageContent } from '@under-lock/core/message/content';
+import { type DeliveryPlan, type PlanLine } from '@under-lock/core/plan/plan';
+import { useEffect, useState } from 'react';
+import { problemWords } from '../problem-words';
+import { door } from '../worker/door';
+import { AsTheySeeIt, type SeenBy } from './AsTheySeeIt';
+import { type Draft } from './draft';
+
+interface Props { draft: Draft; plan: DeliveryPlan; account: Account; office: Office; handling: Handling; now: Date; onClose: () => void }
+
+/** Where the access's number will stand. */
+const SOME_GRANT = '00000000-0000-4000-8000-000000000000';
+const NO_SHARE_YET = new Uint8Array(32);
+
+function seenBy({ recipient, chosen: { check } }: PlanLine, { account, office, handling, now }: Pick<Props, 'account' | 'office' | 'handling' | 'now'>): SeenBy {
+  const { name, address, language = 'en', question } = recipient;
+  const common = { recipient: { name, address }, language, handling };
+  if (check === undefined || check.kind === 'account') return { ...common, outside: undefined };
+  const { kind, hint } = check;
+  const { closesAt } = handling;
+  const { zone } = office.calendar;
+  const sender = { name: account.name, address: account.address };
+  return {
+    ...common,
+    outside: {
+      question,
+      notice: { messageId: '', date: now, officeName: office.name, sender, recipient: common.recipient, closesAt, zone, check: { kind, hint, question: check.question }, link: noticeLink(office.roomOrigin, SOME_GRANT, kind === 'password' ? undefined : NO_SHARE_YET), language, look: office.look },
+      room: { state: 'held', officeName: office.name, colour: office.look.colour, senderName: account.name, senderAddress: account.address, zone, closesAt, identified: false, check: { kind, hint, ...(check.question ? { question: NO_SHARE_YET } : {}) } },
+    },
+  };
+}
+
+export function SeenBeforeSending({ draft, plan, account, office, handling, now, onClose }: Props) {
+  const [content, setContent] = useState<MessageContent | undefined>();
+  const [error, setError] = useState<string | undefined>();
+  useEffect(() => {
+    const people = (role: 'to' | 'cc') => plan.lines.filter(({ recipient }) => recipient.role === role).map(({ recipient: { name, address } }) => ({ name, address }));
+    door()
+      .message.preview({
+        messageId: '', from: { name: account.name, address: account.address }, to: people('to'), cc: people('cc'), subject: draft.subject || '(no subject yet)', date: now, reference: draft.reference,
+        text: draft.text, html: draft.html, files: draft.files,
+      })
+      .then(setContent, (problem: unknown) => setError(problemWords(problem)));
+    // The draft as it was when this was opened: it can't be edited behind the dialog.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, []);
+  return <AsTheySeeIt seen={plan.lines.filter(({ chosen }) => chosen.lock === 'room').map((line) => seenBy(line, { account, office, handling, now }))} content={content} error={error} office={office} now={now} closeLabel="Back to writing" onClose={onClose} />;
+}

@@ -1,0 +1,116 @@
+/** A person's certificate: found in the directory or brought from a file, shown with what is judged of it, compared by phone. A different one is shown beside the old before it takes its place. */
+import { searchDirectory } from '@under-lock/contract/certificate';
+import { fromBase64Url, sameBytes, toBase64Url } from '@under-lock/core/bytes';
+import { dayInWords } from '@under-lock/core/when';
+import { Banner, Button, Line, Panel, Row, Section, Stack, StateMark, Text } from '@under-lock/ui';
+import { useState } from 'react';
+import useSWR from 'swr';
+import { api } from '../api';
+import { useNow, zone } from '../clock';
+import { chosenFile } from '../keys/Backup';
+import { CertificateFacts } from '../keys/CertificateFacts';
+import { type CertificateView, type VerdictView } from '../keys/certificate-view';
+import { problemWords } from '../problem-words';
+import { useOpenSession } from '../session/session';
+import { keysDoor } from '../worker/keys/door';
+import { currentCertificate, withCertificate } from './certificates';
+import { type Person, type PersonCertificate } from './person';
+
+type Source = PersonCertificate['from'];
+interface Offered { view: CertificateView; verdict: VerdictView; from: Source; along: string[] }
+
+const sourceWords: Record<Source, string> = { file: 'from a file', directory: 'from the directory', mail: 'from signed mail' };
+
+function useJudged(kept: PersonCertificate | undefined, address: string) {
+  return useSWR(kept === undefined ? null : ['verdict', address, kept.certificate], async () => {
+    const bytes = fromBase64Url(kept!.certificate);
+    const [verdict] = await keysDoor().certificates.judge([{ certificate: bytes, use: 'encrypt', address, along: (kept!.chain ?? []).map(fromBase64Url) }], new Date());
+    return { view: await keysDoor().certificates.view(bytes), verdict: verdict! };
+  });
+}
+
+interface Props { person: Person; onChange: (certificates: PersonCertificate[]) => Promise<void> }
+
+export function PersonCertificates({ person, onChange }: Props) {
+  const now = useNow();
+  const { account } = useOpenSession();
+  const kept = currentCertificate(person);
+  const { data: judged, error: judging } = useJudged(kept, person.address);
+  const [offered, setOffered] = useState<Offered[] | undefined>();
+  const [said, setSaid] = useState<{ tone: 'amber' | 'brick'; text: string } | undefined>();
+  const [busy, setBusy] = useState(false);
+
+  const attempt = async (act: () => Promise<void>): Promise<void> => {
+    setBusy(true);
+    setSaid(undefined);
+    try {
+      await act();
+    } catch (error) {
+      setSaid({ tone: 'brick', text: problemWords(error) });
+    }
+    setBusy(false);
+  };
+  const offer = async (found: readonly Uint8Array<ArrayBuffer>[], from: Source): Promise<void> => {
+    const views = await Promise.all(found.map((bytes) => keysDoor().certificates.view(bytes)));
+    const authorities = views.filter(({ authority }) => authority).map(({ bytes }) => bytes);
+    const holders = views.filter(({ authority }) => !authority);
+    const verdicts = await keysDoor().certificates.judge(holders.map(({ bytes }) => ({ certificate: bytes, use: 'encrypt', address: person.address, along: authorities })), new Date());
+    setOffered(holders.map((view, index) => ({ view, verdict: verdicts[index]!, from, along: authorities.map((one) => toBase64Url(one)) })));
+    if (holders.length === 0) setSaid({ tone: 'amber', text: 'There is only an authority’s certificate in it, and none of a person.' });
+  };
+  const look = (): Promise<void> => attempt(async () => {
+    const { entries } = await api(searchDirectory, { query: { address: person.address } });
+    if (entries.length === 0) return setSaid({ tone: 'amber', text: `The directory has no certificate for ${person.address}. Ask them for a signed mail, or for their certificate as a file.` });
+    return offer(entries.flatMap(({ certificates }) => certificates), 'directory');
+  });
+  const bring = (): Promise<void> => attempt(async () => {
+    const file = await chosenFile();
+    if (file === undefined) return undefined;
+    if ('problem' in file) return setSaid({ tone: 'brick', text: file.problem });
+    const found = await keysDoor().certificates.inFile(file.bytes);
+    if (found.length === 0) return setSaid({ tone: 'brick', text: 'There is no certificate in this file. Files that hold one end in .cer, .crt, .pem, .p7b, .p7c or .vcf.' });
+    return offer(found, 'file');
+  });
+  const take = ({ view, from, along }: Offered): Promise<void> => attempt(async () => {
+    await onChange(withCertificate(person.certificates, { certificate: toBase64Url(view.bytes), from, ...(along.length === 0 ? {} : { chain: along }) }, new Date()));
+    setOffered(undefined);
+  });
+  const compared = (): Promise<void> => attempt(() => onChange((person.certificates ?? []).map((one) => (one === kept ? { ...one, checked: { at: new Date().toISOString(), by: account.name } } : one))));
+  const remove = (): Promise<void> => attempt(() => onChange((person.certificates ?? []).filter((one) => one !== kept)));
+
+  return (
+    <Section title="Certificate">
+      {kept === undefined ? <Text kind="small" tone="soft">With their certificate a copy can be encrypted into their own mail program, where the handling allows copies.</Text> : (
+        <Panel>
+          <Line last>
+            {judged === undefined ? <Text tone="soft">{judging === undefined ? 'Judging it …' : problemWords(judging)}</Text> : <CertificateFacts view={judged.view} verdict={judged.verdict} now={now} />}
+            <Text kind="small" tone="soft">{`Taken ${sourceWords[kept.from]} on ${dayInWords(new Date(kept.addedAt), now, zone)}.`}</Text>
+            {kept.checked === undefined ? <Text kind="small" tone="soft">Nobody has compared the fingerprint with them yet.</Text> : <StateMark tone="done" word={`compared by ${kept.checked.by}, ${dayInWords(new Date(kept.checked.at), now, zone)}`} />}
+            <Row>
+              {kept.checked === undefined ? <Button label="We compared it" describe="We compared it: the fingerprint is the same" busy={busy} onPress={() => void compared()} /> : null}
+              <Button kind="quiet" label="Remove it" describe="Remove it: the certificate" busy={busy} onPress={() => void remove()} />
+            </Row>
+          </Line>
+        </Panel>
+      )}
+      {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
+      {offered === undefined || offered.length === 0 ? null : (
+        <Stack>
+          {kept === undefined || judged === undefined || offered.every(({ view }) => sameBytes(view.bytes, judged.view.bytes)) ? null : <Banner tone="amber">This is another certificate than the one you have for them. A changed one is usual when the old one runs out; otherwise ask them, by phone, before you take it.</Banner>}
+          <Panel>
+            {offered.map((one, index) => (
+              <Line key={one.view.fingerprint} last={index === offered.length - 1}>
+                <CertificateFacts view={one.view} verdict={one.verdict} now={now} />
+                {kept !== undefined && judged !== undefined && sameBytes(one.view.bytes, judged.view.bytes) ? <StateMark tone="over" word="the one you have" /> : <Row><Button label={kept === undefined ? 'Take it' : 'Take it instead'} describe={`${kept === undefined ? 'Take it' : 'Take it instead'}: certificate of ${one.view.name}`} busy={busy} onPress={() => void take(one)} /></Row>}
+              </Line>
+            ))}
+          </Panel>
+        </Stack>
+      )}
+      <Row>
+        <Button label="Look in the directory" busy={busy} onPress={() => void look()} />
+        <Button label="Bring it from a file" busy={busy} onPress={() => void bring()} />
+      </Row>
+    </Section>
+  );
+}

@@ -1,0 +1,14 @@
+/** Which of the people written to have a password of their own here. */
+import { findRegistered, type Registered } from '@under-lock/contract/registered';
+import { addressKey, checkAddress } from '@under-lock/core/people/address';
+import useSWR from 'swr';
+import { api } from '../api';
+
+/** Nobody while it is being asked: the page stands meanwhile, and the plan fills in when it is known. */
+export function useRegistered(addresses: readonly string[]): readonly Registered[] {
+  const known = [...new Set(addresses.filter((address) => checkAddress(address).ok).map(addressKey))].sort();
+  const { data } = useSWR(known.length === 0 ? null : ['registered', ...known], async () => (await api(findRegistered, { body: { addresses: known } })).readers, { keepPreviousData: true });
+  return known.length === 0 ? [] : (data ?? []);
+}
+
+export const registeredAt = (readers: readonly Registered[], address: string): Registered | undefined => readers.find((one) => addressKey(one.address) === addressKey(address));

@@ -1,0 +1,51 @@
+/** What a signature says of a mail, in a sentence beside its sender. */
+import { findingWords } from '../keys/words';
+import { type OpenedMail, type OpenOutcome, type SignerView } from '../worker/keys/opening';
+
+export interface Said { tone: 'sea' | 'amber' | 'brick'; text: string }
+
+export function signerWords(signer: SignerView, from: string): Said {
+  switch (signer.kind) {
+    case 'signed': {
+      const { certificate: { name, issuer }, verdict } = signer;
+      const notes = verdict.findings.map(findingWords).join(' ');
+      if (verdict.level === 'stop') return { tone: 'brick', text: `It carries a signature of ${name}, which is not to be relied on. ${notes}` };
+      return { tone: verdict.level === 'valid' ? 'sea' : 'amber', text: `Signed by ${name}, for ${from}, and unchanged since. ${issuer} vouches for them.${notes === '' ? '' : ` ${notes}`}` };
+    }
+    case 'changed':
+      return { tone: 'brick', text: `It has been changed since ${signer.certificate.name} signed it. Don’t rely on any of it; ask them to send it again.` };
+    case 'wrong':
+      return { tone: 'brick', text: `The signature is not ${signer.certificate.name}’s, although it says so. Don’t rely on any of it.` };
+    case 'unsupported':
+      return { tone: 'amber', text: 'It carries a signature of a kind that can’t be relied on any more.' };
+    case 'no-certificate':
+      return { tone: 'amber', text: 'It is signed, but the certificate for checking it did not come along.' };
+  }
+}
+
+export const isVouchedFor = ({ signers }: OpenedMail): boolean => signers.some((signer) => signer.kind === 'signed' && signer.verdict.level !== 'stop');
+
+/** Everything that is to be known before it is read, the gravest first. */
+export function mailWords(mail: OpenedMail): Said[] {
+  const { message, signers, encrypted, changedOutside, severalSenders, partsOnTheirOwn } = mail;
+  const said: Said[] = signers.map((signer) => signerWords(signer, message.from.address));
+  if (signers.length === 0) said.push({ tone: 'amber', text: 'Not signed: anybody may have written this in that name.' });
+  if (severalSenders) said.push({ tone: 'brick', text: 'It names several senders outside. Only one can be right.' });
+  if (changedOutside.length > 0) said.push({ tone: 'brick', text: `On its way the ${changedOutside.join(', ')} outside was changed. What is shown is what the sender sealed.` });
+  if (encrypted !== undefined) {
+    if (encrypted.old) said.push({ tone: 'amber', text: `Encrypted in an old way (${encrypted.cipher}) that does not keep a secret for long. Ask for a newer one.` });
+    if (!encrypted.authenticated && !isVouchedFor(mail)) said.push({ tone: 'amber', text: 'It was encrypted without a seal against changes, and nobody’s signature makes up for that: only its text is shown, and what it says may have been tampered with.' });
+  }
+  if (partsOnTheirOwn > 0) said.push({ tone: 'amber', text: `${partsOnTheirOwn === 1 ? 'A part of it is' : `${partsOnTheirOwn} parts of it are`} signed or encrypted apart. That says nothing about the rest, so it stays closed: save it and open it by itself.` });
+  const order = { brick: 0, amber: 1, sea: 2 } as const;
+  return said.sort((a, b) => order[a.tone] - order[b.tone]);
+}
+
+export const failureWords: Record<Exclude<OpenOutcome['outcome'], 'opened'>, string> = {
+  'not-for-us': 'It is encrypted, and none of your keys opens it. If you have the right one elsewhere, bring it under Keys.',
+  'not-opened': 'It does not open: it was damaged on its way, or changed. Ask for it again.',
+  malformed: 'This is no mail, or it is damaged. Files that can be opened end in .eml or .p7m.',
+  unsupported: 'It is locked in a way that is not read here.',
+  'too-deep': 'It is wrapped more often than any honest mail. It stays closed.',
+  'only-certificates': 'It holds certificates and no message. Add them to a person under People.',
+};

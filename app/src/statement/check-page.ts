@@ -1,0 +1,56 @@
+/** The script of the check: a page by itself, opened from a disk, that takes a statement's file and says what it found. Nothing of it needs a network. */
+import { type Statement } from '@under-lock/core/statement/format';
+import { checkStatement, type CheckFailure, inGroups } from '@under-lock/core/statement/statement';
+
+const failures: Record<CheckFailure, string> = {
+  'not-a-statement': 'This file holds no statement. Take the PDF or the JSON as it was given to you.',
+  signature: 'The signature is wrong. The file was changed, or it was not signed with the key it names.',
+  altered: 'The readable part says something else than what was signed. Don’t rely on this file.',
+  'too-large': 'This file is too large to be a statement.',
+};
+
+const at = (id: string): HTMLElement => document.getElementById(id)!;
+
+function element(tag: string, text: string, className = ''): HTMLElement {
+  const made = document.createElement(tag);
+  made.textContent = text;
+  made.className = className;
+  return made;
+}
+
+const moment = (instant: string): string => new Date(instant).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'long' });
+const named = ({ name, address }: { name: string; address: string }): string => (name === '' ? address : `${name} <${address}>`);
+
+function openedWords({ count, first, last }: Statement['ended'][number]['opened']): string {
+  if (count === 0 || first === undefined) return 'never opened';
+  return count === 1 || last === undefined ? `opened once, ${moment(first)}` : `opened ${count} times, first ${moment(first)}, last ${moment(last)}`;
+}
+
+function show(statement: Statement, fingerprint: string): void {
+  const { office, message, ended, stillOpen, madeAt } = statement;
+  const list = document.createElement('ul');
+  for (const access of ended) {
+    list.append(element('li', `${named(access.reader)}: ${access.state === 'withdrawn' ? 'withdrawn by the sender' : 'closed by its date'} ${moment(access.endedAt)}; ${openedWords(access.opened)}. The means to open it are destroyed.`));
+  }
+  at('result').replaceChildren(
+    element('h2', '● The signature is right', 'right'),
+    element('p', `${office.name} (${office.domain}) states on ${moment(madeAt)}:`),
+    element('p', `Message ${message.reference === '' ? message.id : message.reference}, sent ${moment(message.sentAt)} by ${named(message.sender)}.`),
+    list,
+    element('p', stillOpen === 0 ? 'No other access to it is open.' : `Other accesses to it that were still open: ${stillOpen}.`),
+    element('h2', 'Whose key is it?'),
+    element('p', 'A right signature says that nothing was changed since. Whether it is the office’s, only the fingerprint says. Compare it with the one the office gave you by another way:'),
+    element('p', inGroups(fingerprint), 'mono'),
+  );
+}
+
+async function check(file: File): Promise<void> {
+  const result = await checkStatement(new Uint8Array(await file.arrayBuffer()));
+  if (result.ok) show(result.statement, result.keyThumbprint);
+  else at('result').replaceChildren(element('h2', '■ Not confirmed', 'wrong'), element('p', failures[result.failure]));
+}
+
+at('file').addEventListener('change', (event) => {
+  const [file] = (event.target as HTMLInputElement).files ?? [];
+  if (file !== undefined) void check(file);
+});

@@ -1,0 +1,34 @@
+/** A statement of what ended, from the server's signature to a file on the worker's disk. */
+import { makeStatement } from '@under-lock/contract/message';
+import { type StatementFile } from '@under-lock/core/statement/format';
+import { statementFile } from '@under-lock/core/statement/statement';
+import { wrap } from 'comlink';
+import { api } from '../api';
+import { zone } from '../clock';
+import { saveFile } from '../save-file';
+import { type StatementDoor } from './statement-worker';
+
+export const signedStatement = (messageId: string, grantIds: string[]): Promise<StatementFile> => api(makeStatement, { params: { id: messageId }, body: { grantIds } });
+
+const nameOf = ({ statement: { message, madeAt } }: StatementFile): string => `statement-${(message.reference || message.id.slice(0, 8)).replace(/[^\w-]+/g, '-')}-${madeAt.slice(0, 10)}`;
+
+export const saveJson = (file: StatementFile): void => saveFile(statementFile(file), `${nameOf(file)}.json`, 'application/json');
+
+export async function savePdf(file: StatementFile, subject: string, paper: 'a4' | 'letter'): Promise<void> {
+  const worker = new Worker('/statement-worker.js');
+  const failed = new Promise<never>((_, reject) => {
+    worker.onerror = () => reject(new Error('The page could not load what sets the PDF'));
+  });
+  try {
+    saveFile(await Promise.race([failed, wrap<StatementDoor>(worker).pdf({ file, subject, paper }, zone)]), `${nameOf(file)}.pdf`, 'application/pdf');
+  } finally {
+    worker.terminate();
+  }
+}
+
+/** The check: one file that opens in any browser, without a network. */
+export async function saveCheck(): Promise<void> {
+  const response = await fetch('/statement-check.html');
+  if (!response.ok) throw new Error('The check could not be fetched');
+  saveFile(new Uint8Array(await response.arrayBuffer()), 'statement-check.html', 'text/html');
+}

@@ -1,0 +1,10 @@
+import { wrap, type Remote } from 'comlink';
+import '../errors';
+import { type KeysDoor } from './worker';
+
+type Doors = { [Room in keyof KeysDoor]: Remote<KeysDoor[Room]> };
+
+let remote: Doors | undefined;
+
+/** The certificate thread, started at the first call. */
+export const keysDoor = (): Doors => (remote ??= wrap<KeysDoor>(new Worker('/keys-worker.js')) as unknown as Doors);

@@ -1,0 +1,76 @@
+/** Judges certificates by what the office trusts and by fresh evidence, which the server fetches. Evidence is kept for a few minutes, so that a hundred recipients are asked about once. */
+import { getEvidence, getTrust } from '@under-lock/contract/certificate';
+import { type Certificate, readCertificate } from '@under-lock/core/certificate/certificate';
+import { CertificateError } from '@under-lock/core/certificate/errors';
+import { Evidence } from '@under-lock/core/certificate/evidence';
+import { ocspRequest, readOcspAnswer } from '@under-lock/core/certificate/ocsp';
+import { readRevocationList } from '@under-lock/core/certificate/revocation-list';
+import { judge, type Use, type Verdict } from '@under-lock/core/certificate/verdict';
+import { client } from './vault';
+
+export interface Asked { certificate: Certificate; use: Use; address?: string; at?: Date; /** Certificates that came along. */ along?: readonly Certificate[] }
+
+const FRESH_MS = 5 * 60_000;
+const MAX_CLIMB = 4;
+
+const listUrls = ({ distributionPoints }: Certificate): string[] =>
+  distributionPoints.flatMap(({ name }) => (name?.kind === 'full' ? name.names.flatMap((one) => (one.kind === 'uri' && /^https?:/i.test(one.value) ? [one.value] : [])) : []));
+
+/** What can be read of what was fetched; the rest is as good as not there. */
+function readable<T>(items: readonly Uint8Array[], read: (bytes: Uint8Array) => T): T[] {
+  return items.flatMap((bytes) => {
+    try {
+      return [read(bytes)];
+    } catch (error) {
+      if (!(error instanceof CertificateError)) throw error;
+      return [];
+    }
+  });
+}
+
+interface Gathered { evidence: Evidence; at: number; covered: ReadonlySet<string> }
+let gathered: Gathered | undefined;
+
+const keyOf = ({ issuer, serial }: Certificate): string => `${issuer.key} ${serial}`;
+const isAnchored = (certificate: Certificate, pool: readonly Certificate[]): boolean => pool.some(({ subject }) => subject.key === certificate.issuer.key);
+
+/** Issuers that nobody brought along, fetched from where the certificates say they lie. */
+async function climbed(certificates: readonly Certificate[], pool: Certificate[]): Promise<void> {
+  let wanting = certificates.filter((one) => !isAnchored(one, pool));
+  for (let step = 0; step < MAX_CLIMB && wanting.length > 0; step++) {
+    const issuers = [...new Set(wanting.flatMap(({ infoAccess }) => infoAccess.issuers))].slice(0, 20);
+    if (issuers.length === 0) return;
+    const found = readable((await client(getEvidence, { body: { lists: [], issuers, questions: [] } })).issuers, readCertificate);
+    pool.push(...found);
+    wanting = found.filter((one) => !isAnchored(one, pool));
+  }
+}
+
+async function gather(asked: readonly Asked[], now: Date): Promise<Evidence> {
+  const covered = new Set(asked.map(({ certificate }) => keyOf(certificate)));
+  if (gathered !== undefined && now.getTime() - gathered.at < FRESH_MS && [...covered].every((key) => gathered!.covered.has(key))) return gathered.evidence;
+  const anchors = readable((await client(getTrust)).anchors.map(({ certificate }) => certificate), readCertificate);
+  const targets = asked.map(({ certificate }) => certificate);
+  const pool: Certificate[] = [...anchors, ...asked.flatMap(({ along = [] }) => along)];
+  await climbed(targets, pool);
+  const concerned = [...targets, ...pool.filter(({ basicConstraints }) => basicConstraints?.ca === true)];
+  const lists = [...new Set(concerned.flatMap(listUrls))].slice(0, 50);
+  const questions = targets.filter((one) => listUrls(one).length === 0).flatMap((one) => {
+    const issuer = pool.find(({ subject }) => subject.key === one.issuer.key);
+    const [url] = one.infoAccess.ocsp;
+    return issuer === undefined || url === undefined ? [] : [{ url, request: ocspRequest(one, issuer) }];
+  }).slice(0, 50);
+  const had = lists.length + questions.length === 0 ? { lists: [], answers: [] } : await client(getEvidence, { body: { lists, issuers: [], questions } });
+  const evidence = new Evidence({ anchors, certificates: pool, lists: readable(had.lists, readRevocationList), answers: readable(had.answers, readOcspAnswer) });
+  gathered = { evidence, at: now.getTime(), covered };
+  return evidence;
+}
+
+/** Forgets what was gathered: after something was revoked, or the office trusts otherwise. */
+export const forgetEvidence = (): void => void (gathered = undefined);
+
+export async function judgeAll(asked: readonly Asked[], now: Date): Promise<Verdict[]> {
+  if (asked.length === 0) return [];
+  const evidence = await gather(asked, now);
+  return Promise.all(asked.map(({ certificate, use, address, at }) => judge({ certificate, use, now, evidence, ...(address === undefined ? {} : { address }), ...(at === undefined ? {} : { at }) })));
+}

@@ -1,0 +1,112 @@
+/** The worker's own keys: made, asked for, installed, brought from files, backed up with proof, used. Their private halves never leave this thread but sealed, or in a file under the worker's password. */
+import { requestCertificate } from '@under-lock/contract/certificate';
+import { type Bytes, fromBase64Url, sameBytes, toBase64Url } from '@under-lock/core/bytes';
+import { type Certificate, readCertificate } from '@under-lock/core/certificate/certificate';
+import { nameInWords } from '@under-lock/core/certificate/name';
+import { type KeyKind, makeKeyPair, makeRequest } from '@under-lock/core/certificate/make-key';
+import { Pkcs12Error } from '@under-lock/core/certificate/pkcs12/errors';
+import { readPkcs12 } from '@under-lock/core/certificate/pkcs12/read';
+import { writePkcs12 } from '@under-lock/core/certificate/pkcs12/write';
+import { publicBitsOf } from '@under-lock/core/certificate/private-key';
+import { mayBeUsed } from '@under-lock/core/certificate/verdict';
+import { type CertificateView } from '../../keys/certificate-view';
+import { type KeptKey, type OwnKey, type Purpose } from '../../keys/own-key';
+import { client, keepKey, keptKey, keptKeys, publicHalf } from './vault';
+import { viewOf } from './view';
+
+const certificateIn = ({ certificate }: KeptKey): Certificate => readCertificate(fromBase64Url(certificate!));
+
+async function ask(item: { id: string; revision: number; value: KeptKey }): Promise<OwnKey> {
+  const { certificate, chain } = await client(requestCertificate, { body: { request: fromBase64Url(item.value.request!), purpose: item.value.purpose } });
+  const bits = await publicBitsOf(fromBase64Url(item.value.privateKey));
+  // An answer about somebody else's key would be a certificate nobody here can use.
+  if (bits === undefined || !sameBytes(readCertificate(certificate).publicKey.keyBits, bits)) throw new WrongKeyError();
+  const { request, ...rest } = item.value;
+  void request;
+  return publicHalf(await keepKey(item.id, item.revision, { ...rest, certificate: toBase64Url(certificate), chain: chain.map((one) => toBase64Url(one)) }));
+}
+
+export class WrongKeyError extends Error {
+  constructor() {
+    super('wrong-key');
+    this.name = 'WrongKeyError';
+  }
+}
+
+export interface FoundInFile { /** Position among the keys of the file. */ index: number; certificate: CertificateView | undefined; name: string; /** Already among the worker's keys. */ known: boolean }
+export type FileOutcome = { outcome: 'found'; keys: FoundInFile[]; others: CertificateView[] } | { outcome: 'wrong-password' | 'malformed' | 'unsupported' | 'too-many-rounds' };
+
+async function chainFor(certificate: Certificate, others: readonly Certificate[]): Promise<Certificate[]> {
+  const chain: Certificate[] = [];
+  for (let current = certificate; chain.length < 10;) {
+    const issuer = others.find((one) => one.subject.key === current.issuer.key && !chain.includes(one));
+    if (issuer === undefined) break;
+    chain.push(issuer);
+    current = issuer;
+  }
+  return chain;
+}
+
+export const own = {
+  list: async (): Promise<OwnKey[]> => (await keptKeys()).map(publicHalf),
+  get: async (id: string): Promise<OwnKey> => publicHalf(await keptKey(id)),
+  /** Makes a key pair and keeps it before anything else happens; {@link own.ask} goes on from there. */
+  async make(id: string, kind: KeyKind, purpose: Purpose, who: { name: string; address: string }, now: Date): Promise<OwnKey> {
+    const pair = await makeKeyPair(kind);
+    const request = await makeRequest(pair, { name: who.name, addresses: [who.address] });
+    return publicHalf(await keepKey(id, 0, { kind: 'certificate', privateKey: toBase64Url(pair.privateKey), chain: [], request: toBase64Url(request), purpose, madeAt: now.toISOString(), imported: false }));
+  },
+  /** Asks the office's authority for what was made. May be repeated. @throws ApiProblem, WrongKeyError */
+  ask: async (id: string): Promise<OwnKey> => ask(await keptKey(id)),
+  /** A PKCS#12 file under a password that other programs spell alike. */
+  async backup(id: string, password: string): Promise<Bytes> {
+    const { value } = await keptKey(id);
+    const certificate = certificateIn(value);
+    return writePkcs12({ privateKey: fromBase64Url(value.privateKey), certificate, chain: value.chain.map((one) => readCertificate(fromBase64Url(one))), name: nameInWords(certificate.subject) }, password);
+  },
+  /** Opens the file as another program would and compares: only then it counts as a backup. */
+  async proveBackup(id: string, file: Uint8Array, password: string, now: Date): Promise<'proved' | 'wrong-password' | 'malformed' | 'another-key'> {
+    const item = await keptKey(id);
+    try {
+      const { identities } = await readPkcs12(file, password);
+      const wanted = certificateIn(item.value);
+      if (!identities.some(({ certificate, privateKey }) => certificate !== undefined && sameBytes(certificate.bytes, wanted.bytes) && sameBytes(privateKey, fromBase64Url(item.value.privateKey)))) return 'another-key';
+    } catch (error) {
+      if (!(error instanceof Pkcs12Error)) throw error;
+      return error.code === 'wrong-password' ? 'wrong-password' : 'malformed';
+    }
+    await keepKey(id, item.revision, { ...item.value, backedUpAt: now.toISOString() });
+    return 'proved';
+  },
+  async look(file: Uint8Array, password: string): Promise<FileOutcome> {
+    try {
+      const { identities, others } = await readPkcs12(file, password);
+      const known = await keptKeys();
+      return {
+        outcome: 'found',
+        keys: await Promise.all(identities.map(async ({ certificate, name, privateKey }, index) => ({ index, name, certificate: certificate === undefined ? undefined : await viewOf(certificate), known: known.some(({ value }) => sameBytes(fromBase64Url(value.privateKey), privateKey)) }))),
+        others: await Promise.all(others.map(viewOf)),
+      };
+    } catch (error) {
+      if (!(error instanceof Pkcs12Error)) throw error;
+      return { outcome: error.code };
+    }
+  },
+  /** Keeps one key of a file that was looked at. The file was a backup of it, so it counts as one. @throws Pkcs12Error, RangeError when there is no certificate to it */
+  async bring(id: string, file: Uint8Array, password: string, index: number, now: Date): Promise<OwnKey> {
+    const { identities, others } = await readPkcs12(file, password);
+    const found = identities[index];
+    if (found?.certificate === undefined) throw new RangeError('No certificate came with this key');
+    const { certificate, privateKey } = found;
+    const [sign, encrypt] = [mayBeUsed(certificate, 'sign'), mayBeUsed(certificate, 'encrypt')];
+    return publicHalf(await keepKey(id, 0, {
+      kind: 'certificate', privateKey: toBase64Url(privateKey), certificate: toBase64Url(certificate.bytes), chain: (await chainFor(certificate, others)).map((one) => toBase64Url(one.bytes)),
+      purpose: sign && encrypt ? 'both' : sign ? 'sign' : 'encrypt', madeAt: now.toISOString(), imported: true, backedUpAt: now.toISOString(),
+    }));
+  },
+  /** Changes what is noted beside a key; never the key itself. */
+  async note(id: string, change: Partial<Pick<KeptKey, 'retiredAt' | 'chosen'>>): Promise<OwnKey> {
+    const item = await keptKey(id);
+    return publicHalf(await keepKey(id, item.revision, { ...item.value, ...change }));
+  },
+};

@@ -1,0 +1,31 @@
+/** The certificate thread: what works with certificates and private keys, apart from the other worker, so that its libraries load only where they are wanted. */
+import { readCertificate } from '@under-lock/core/certificate/certificate';
+import { certificatesIn } from '@under-lock/core/certificate/in-file';
+import { type Use } from '@under-lock/core/certificate/verdict';
+import { expose } from 'comlink';
+import '../errors';
+import { type CertificateView, type VerdictView } from '../../keys/certificate-view';
+import { forgetEvidence, judgeAll } from './judging';
+import { sealing } from './sealing';
+import { opening } from './opening';
+import { own } from './own';
+import { verdictView, viewOfBytes } from './view';
+
+export interface Question { certificate: Uint8Array; use: Use; address?: string; at?: Date; along?: readonly Uint8Array[] }
+
+const certificates = {
+  /** @throws CertificateError */
+  view: (bytes: Uint8Array): Promise<CertificateView> => viewOfBytes(bytes),
+  /** Certificates in a file of any usual kind; none when there is nothing. */
+  inFile: async (bytes: Uint8Array): Promise<Uint8Array<ArrayBuffer>[]> => certificatesIn(bytes).map((one) => one.bytes.slice() as Uint8Array<ArrayBuffer>),
+  async judge(questions: readonly Question[], now: Date): Promise<VerdictView[]> {
+    const verdicts = await judgeAll(questions.map(({ certificate, along = [], ...rest }) => ({ ...rest, certificate: readCertificate(certificate), along: along.map((one) => readCertificate(one)) })), now);
+    return Promise.all(verdicts.map(verdictView));
+  },
+  forgetEvidence,
+};
+
+const door = { own, certificates, sealing, opening };
+export type KeysDoor = typeof door;
+
+expose(door);

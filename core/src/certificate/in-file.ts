@@ -1,0 +1,56 @@
+/** Certificates in the files people pass on: DER, PEM (RFC 7468), PKCS#7 bundles (.p7b, .p7c), contact cards (vCard `KEY`, RFC 6350 §6.8.1). */
+import { base64 } from '@scure/base';
+import { type Bytes } from '../bytes';
+import { readContentInfo } from '../cms/content-info';
+import { CmsError } from '../cms/errors';
+import { readSignedData } from '../cms/signed-data';
+import { type Certificate, readCertificate } from './certificate';
+import { CertificateError } from './errors';
+
+export const MAX_FILE_BYTES = 4 * 1024 * 1024;
+const MAX_FOUND = 100;
+
+function decoded(text: string): Bytes | undefined {
+  const packed = text.replace(/\s+/g, '').replace(/=+$/, '');
+  try {
+    return base64.decode(packed + '='.repeat((4 - (packed.length % 4)) % 4)) as Bytes;
+  } catch {
+    return undefined;
+  }
+}
+
+function inDer(bytes: Uint8Array): Certificate[] {
+  try {
+    return [readCertificate(bytes)];
+  } catch (error) {
+    if (!(error instanceof CertificateError)) throw error;
+  }
+  try {
+    return readContentInfo(bytes).kind === 'signed' ? [...readSignedData(bytes).certificates] : [];
+  } catch (error) {
+    if (!(error instanceof CmsError)) throw error;
+    return [];
+  }
+}
+
+const PEM = /-----BEGIN (?:X509 |TRUSTED )?(CERTIFICATE|PKCS7|CMS)-----([A-Za-z0-9+/=\s]*)-----END/g;
+/** Folded lines are joined first. */
+const CARD_KEY = /^(?:[\w-]+\.)?KEY[^:\r\n]*?:(?:data:application\/(?:pkix-cert|x-x509-[\w-]+);base64,)?([A-Za-z0-9+/=]+)\s*$/gim;
+
+/** Everything that can be read as a certificate, once each; none when there is nothing. */
+export function certificatesIn(bytes: Uint8Array): Certificate[] {
+  if (bytes.length > MAX_FILE_BYTES) return [];
+  const found = inDer(bytes);
+  if (found.length === 0) {
+    const text = new TextDecoder('latin1').decode(bytes);
+    const texts = [...[...text.matchAll(PEM)].map(([, , body]) => body!), ...[...text.replace(/\r?\n[ \t]/g, '').matchAll(CARD_KEY)].map(([, body]) => body!)];
+    for (const one of texts.slice(0, MAX_FOUND)) {
+      const der = decoded(one);
+      if (der !== undefined) found.push(...inDer(der));
+    }
+    // The octets in base64 and nothing else, as some programs save them.
+    if (texts.length === 0 && /^[A-Za-z0-9+/=\s]+$/.test(text)) found.push(...inDer(decoded(text) ?? new Uint8Array(0)));
+  }
+  const once = new Map(found.map((one) => [`${one.issuer.key} ${one.serial} ${one.signature.length}`, one]));
+  return [...once.values()].slice(0, MAX_FOUND);
+}

@@ -1,0 +1,207 @@
+/**
+ * Reads PKCS#12 files (RFC 7292): keys with their certificates under a password, as mail programs give them. The old schemes with RC2 and triple DES (Appendix C) and today's (RFC 8018 PBES2).
+ * Left out: public-key privacy and integrity modes, which nobody uses, and PBMAC1.
+ */
+import { cbc } from '@noble/ciphers/aes.js';
+import { fieldsOf, is, stringOf } from '../../asn1/fields';
+import { Asn1Error, type Element, integerOf, octetsOf, oidOf, readElement } from '../../asn1/read';
+import { type Bytes, concat, sameBytes, toHex, utf8 } from '../../bytes';
+import { CmsError } from '../../cms/errors';
+import { CIPHER, CONTENT } from '../../cms/identifiers';
+import { oldDecrypt } from '../../cms/old-ciphers';
+import { type Algorithm, algorithmOf } from '../algorithm';
+import { type Certificate, readCertificate } from '../certificate';
+import { CertificateError } from '../errors';
+import { publicBitsOf } from '../private-key';
+import { hashNamed } from '../signature';
+import { bmp, derive, macOf } from './derive';
+import { Pkcs12Error } from './errors';
+import { BAG, ENCRYPTED_DATA, FRIENDLY_NAME, LOCAL_KEY_ID, OLD_PBE, PBES2, PBKDF2, PRF, X509 } from './identifiers';
+
+export const MAX_PKCS12_BYTES = 4 * 1024 * 1024;
+/** A file that asks for more would only keep the reader busy; programs use two thousand to a million. */
+export const MAX_ROUNDS = 5_000_000;
+
+function roundsOf(spelled: Element): number {
+  const rounds = integerOf(spelled, 8);
+  if (rounds < 1n) throw new Pkcs12Error('malformed');
+  if (rounds > BigInt(MAX_ROUNDS)) throw new Pkcs12Error('too-many-rounds');
+  return Number(rounds);
+}
+
+async function byPbes2(parameters: Element, password: string, body: Uint8Array): Promise<Uint8Array> {
+  const outer = fieldsOf(parameters);
+  const [kdf, scheme] = [algorithmOf(outer.any()), algorithmOf(outer.any())];
+  if (kdf.oid !== PBKDF2 || kdf.parameters === undefined || scheme.parameters === undefined) throw new Pkcs12Error('unsupported');
+  const fields = fieldsOf(kdf.parameters);
+  const salt = fields.next('octetString').content;
+  const iterations = roundsOf(fields.next('integer'));
+  fields.optional('integer');
+  const prf = fields.optional('sequence');
+  const hash = prf === undefined ? 'SHA-1' : PRF[algorithmOf(prf).oid as keyof typeof PRF];
+  const name = (['AES-128-CBC', 'AES-192-CBC', 'AES-256-CBC', '3DES-CBC'] as const).find((one) => CIPHER[one] === scheme.oid);
+  if (hash === undefined || name === undefined) throw new Pkcs12Error('unsupported');
+  const iv = octetsOf(scheme.parameters);
+  const keyBytes = name === 'AES-128-CBC' ? 16 : name === 'AES-256-CBC' ? 32 : 24;
+  const { subtle } = globalThis.crypto;
+  const base = await subtle.importKey('raw', utf8(password), 'PBKDF2', false, ['deriveBits']);
+  const key = new Uint8Array(await subtle.deriveBits({ name: 'PBKDF2', hash, salt: salt as Bytes, iterations }, base, keyBytes * 8));
+  if (name === '3DES-CBC') return oldDecrypt({ name, iv, effectiveBits: 0 }, key, body);
+  if (keyBytes === 24) return cbc(key, iv).decrypt(body);
+  return new Uint8Array(await subtle.decrypt({ name: 'AES-CBC', iv: iv as Bytes }, await subtle.importKey('raw', key, 'AES-CBC', false, ['decrypt']), body as Bytes));
+}
+
+/** As typed, and as the old schemes spell it. */
+interface Password { typed: string; old: Uint8Array }
+
+async function unlocked({ oid: scheme, parameters }: Algorithm, password: Password, body: Uint8Array): Promise<Uint8Array> {
+  if (parameters === undefined) throw new Pkcs12Error('unsupported');
+  try {
+    if (scheme === PBES2) return await byPbes2(parameters, password.typed, body);
+    const old = OLD_PBE[scheme as keyof typeof OLD_PBE] as (typeof OLD_PBE)[keyof typeof OLD_PBE] | undefined;
+    if (old === undefined) throw new Pkcs12Error('unsupported');
+    const fields = fieldsOf(parameters);
+    const salt = octetsOf(fields.next('octetString'));
+    const rounds = roundsOf(fields.next('integer'));
+    const derived = await derive('SHA-1', 1, password.old, salt, rounds, old.keyBytes);
+    // Two-key triple DES uses the first key again.
+    const key = old.keyBytes === 16 && old.name === '3DES-CBC' ? concat(derived, derived.subarray(0, 8)) : derived;
+    return oldDecrypt({ name: old.name, iv: await derive('SHA-1', 2, password.old, salt, rounds, 8), effectiveBits: old.bits }, key, body);
+  } catch (cause) {
+    if (cause instanceof Pkcs12Error) throw cause;
+    throw new Pkcs12Error(cause instanceof CmsError && cause.code === 'malformed' ? 'malformed' : 'wrong-password', { cause });
+  }
+}
+
+interface Named { name: string; keyId: string }
+export interface FoundKey extends Named { privateKey: Bytes }
+export interface FoundCertificate extends Named { certificate: Certificate }
+export interface Pkcs12Content {
+  /** Each key with its certificate, where the file brings it. */
+  identities: readonly { privateKey: Bytes; certificate: Certificate | undefined; name: string }[];
+  /** Certificates to which no key came along: the chain, and other people's. */
+  others: readonly Certificate[];
+  /** Certificates that can't be read. */
+  unread: number;
+}
+
+interface Found { keys: FoundKey[]; certificates: FoundCertificate[]; unread: number }
+
+function namesOf(attributes: Element | undefined): Named {
+  const named: Named = { name: '', keyId: '' };
+  for (const one of attributes?.children ?? []) {
+    const fields = fieldsOf(one);
+    const type = oidOf(fields.next('oid'));
+    const [value] = fields.next('set').children;
+    if (value === undefined) continue;
+    if (type === FRIENDLY_NAME) named.name = stringOf(value) ?? '';
+    if (type === LOCAL_KEY_ID && is(value, 'octetString')) named.keyId = toHex(value.content);
+  }
+  return named;
+}
+
+const MAX_BAGS = 500;
+
+async function bags(safe: Uint8Array, password: Password, found: Found, depth = 0): Promise<void> {
+  if (depth > 4) throw new Pkcs12Error('malformed');
+  for (const bag of readElement(safe).children) {
+    if (found.keys.length + found.certificates.length > MAX_BAGS) throw new Pkcs12Error('malformed');
+    const fields = fieldsOf(bag);
+    const type = oidOf(fields.next('oid'));
+    const value = fields.explicit(0);
+    const named = namesOf(fields.optional('set'));
+    if (value === undefined) throw new Pkcs12Error('malformed');
+    if (type === BAG.safe) await bags(value.bytes, password, found, depth + 1);
+    if (type === BAG.key) found.keys.push({ ...named, privateKey: value.bytes.slice() as Bytes });
+    if (type === BAG.shroudedKey) {
+      const parts = fieldsOf(value);
+      const algorithm = algorithmOf(parts.any());
+      found.keys.push({ ...named, privateKey: (await unlocked(algorithm, password, octetsOf(parts.next('octetString')))).slice() as Bytes });
+    }
+    if (type === BAG.certificate) {
+      const parts = fieldsOf(value);
+      const kind = oidOf(parts.next('oid'));
+      const inner = parts.explicit(0);
+      if (kind !== X509 || inner === undefined) continue;
+      try {
+        found.certificates.push({ ...named, certificate: readCertificate(octetsOf(inner).slice()) });
+      } catch (error) {
+        if (!(error instanceof CertificateError)) throw error;
+        found.unread += 1;
+      }
+    }
+  }
+}
+
+/** The spelling of the password that the MAC is right by. */
+async function passwordByMac(mac: Element, typed: string, content: Uint8Array): Promise<Password | undefined> {
+  const fields = fieldsOf(mac);
+  const digestInfo = fieldsOf(fields.any());
+  const algorithm = algorithmOf(digestInfo.any()).oid;
+  const stated = digestInfo.next('octetString').content;
+  const salt = octetsOf(fields.next('octetString'));
+  const roundsAt = fields.optional('integer');
+  const hash = hashNamed(algorithm);
+  if (hash === undefined) throw new Pkcs12Error('unsupported');
+  const rounds = roundsAt === undefined ? 1 : roundsOf(roundsAt);
+  // Without a password some programs leave out the two zero octets.
+  for (const old of [bmp(typed), ...(typed === '' ? [new Uint8Array(0)] : [])]) {
+    if (sameBytes(await macOf(hash, old, salt, rounds, content), stated)) return { typed, old };
+  }
+  return undefined;
+}
+
+/** @throws Pkcs12Error */
+export async function readPkcs12(bytes: Uint8Array, typed: string): Promise<Pkcs12Content> {
+  try {
+    const outer = fieldsOf(readElement(bytes, { maxBytes: MAX_PKCS12_BYTES, maxElements: 50_000 }));
+    outer.next('integer');
+    const safe = fieldsOf(outer.any());
+    if (oidOf(safe.next('oid')) !== CONTENT.data) throw new Pkcs12Error('unsupported');
+    const inside = safe.explicit(0);
+    if (inside === undefined) throw new Pkcs12Error('malformed');
+    const content = octetsOf(inside);
+    const mac = outer.optional('sequence');
+    const password = mac === undefined ? { typed, old: bmp(typed) } : await passwordByMac(mac, typed, content);
+    if (password === undefined) throw new Pkcs12Error('wrong-password');
+    const found: Found = { keys: [], certificates: [], unread: 0 };
+    for (const info of readElement(content).children) {
+      const fields = fieldsOf(info);
+      const type = oidOf(fields.next('oid'));
+      const part = fields.explicit(0);
+      if (part === undefined) throw new Pkcs12Error('malformed');
+      if (type === CONTENT.data) await bags(octetsOf(part), password, found);
+      else if (type === ENCRYPTED_DATA) {
+        const encrypted = fieldsOf(part);
+        encrypted.next('integer');
+        const parts = fieldsOf(encrypted.any());
+        parts.next('oid');
+        const algorithm = algorithmOf(parts.any());
+        const body = parts.context(0);
+        if (body === undefined) throw new Pkcs12Error('malformed');
+        const opened = await unlocked(algorithm, password, octetsOf(body));
+        await bags(opened, password, found).catch((cause: unknown) => {
+          // Without a MAC one wrong password in 256 has its padding right by chance.
+          throw mac === undefined && cause instanceof Asn1Error ? new Pkcs12Error('wrong-password', { cause }) : cause;
+        });
+      } else throw new Pkcs12Error('unsupported');
+    }
+    return await matched(found);
+  } catch (cause) {
+    if (cause instanceof Pkcs12Error) throw cause;
+    throw new Pkcs12Error('malformed', { cause });
+  }
+}
+
+/** By the public half; what the file says belongs together is only a hint. */
+async function matched({ keys, certificates, unread }: Found): Promise<Pkcs12Content> {
+  const taken = new Set<Certificate>();
+  const identities = [];
+  for (const { privateKey, name } of keys) {
+    const bits = await publicBitsOf(privateKey);
+    const own = bits === undefined ? undefined : certificates.find(({ certificate }) => sameBytes(certificate.publicKey.keyBits, bits));
+    if (own !== undefined) taken.add(own.certificate);
+    identities.push({ privateKey, certificate: own?.certificate, name: name || (own?.name ?? '') });
+  }
+  return { identities, others: certificates.map(({ certificate }) => certificate).filter((one) => !taken.has(one)), unread };
+}

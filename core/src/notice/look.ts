@@ -1,0 +1,96 @@
+/** How the office's notices look: its own words by language, and its colour. Every place a text may name is known, so that none goes out with a gap in it. */
+import { z } from 'zod';
+import { LANGUAGES, type Language } from '../people/language';
+
+/** The parts an office may word itself; the date, the identity check and the link are always ours. */
+export const NOTICE_PARTS = ['subject', 'greeting', 'opening', 'doubt', 'foot'] as const;
+export type NoticePart = (typeof NOTICE_PARTS)[number];
+export const PLACEHOLDERS = ['sender', 'address', 'recipient', 'office'] as const;
+export type Placeholder = (typeof PLACEHOLDERS)[number];
+
+interface PartRules {
+  /** What it may name. */
+  may: readonly Placeholder[];
+  /** What it must name, or the reader could not tell whom it is from. */
+  must: readonly Placeholder[];
+  max: number;
+  /** Several lines are allowed. */
+  lines: boolean;
+}
+export const PART_RULES: Record<NoticePart, PartRules> = {
+  subject: { may: ['sender', 'office'], must: ['sender'], max: 120, lines: false },
+  greeting: { may: ['recipient'], must: ['recipient'], max: 100, lines: false },
+  opening: { may: ['sender', 'address', 'office', 'recipient'], must: ['sender', 'address'], max: 600, lines: true },
+  doubt: { may: ['sender', 'office'], must: [], max: 400, lines: true },
+  foot: { may: ['office'], must: ['office'], max: 300, lines: true },
+};
+
+export const noticeTextsSchema = z.object({ subject: z.string().max(200), greeting: z.string().max(200), opening: z.string().max(1000), doubt: z.string().max(1000), foot: z.string().max(1000) });
+export type NoticeTexts = z.infer<typeof noticeTextsSchema>;
+export const noticeLookSchema = z.object({
+  /** `#rrggbb`, of the button and of the reading room's band. */
+  colour: z.string().regex(/^#[\da-f]{6}$/i),
+  /** Languages without words of the office's own speak ours. */
+  texts: z.object({ en: noticeTextsSchema.optional(), de: noticeTextsSchema.optional(), pt: noticeTextsSchema.optional() }),
+});
+export type NoticeLook = z.infer<typeof noticeLookSchema>;
+
+export const OUR_COLOUR = '#0E5A4C';
+export const OUR_LOOK: NoticeLook = { colour: OUR_COLOUR, texts: {} };
+
+export type TextProblem =
+  | { code: 'empty' }
+  | { code: 'too-long'; limit: number }
+  | { code: 'several-lines' }
+  | { code: 'unknown-placeholder'; name: string }
+  | { code: 'placeholder-elsewhere'; name: string }
+  | { code: 'placeholder-missing'; name: Placeholder }
+  | { code: 'loose-brace' }
+  | { code: 'link' };
+
+const NAMED = /\{([^{}]*)\}/g;
+
+/** What is wrong with one part, or undefined. A link is refused: a notice has one, and readers are told to look for no other. */
+export function textProblem(part: NoticePart, text: string): TextProblem | undefined {
+  const { may, must, max, lines } = PART_RULES[part];
+  if (text.trim() === '') return { code: 'empty' };
+  if (text.length > max) return { code: 'too-long', limit: max };
+  if (!lines && /[\r\n]/.test(text)) return { code: 'several-lines' };
+  // eslint-disable-next-line no-control-regex
+  if (/[\x00-\x09\x0b-\x1f\x7f]|\p{Bidi_Control}/u.test(text)) return { code: 'several-lines' };
+  for (const [, name] of text.matchAll(NAMED)) {
+    if (!PLACEHOLDERS.some((known) => known === name)) return { code: 'unknown-placeholder', name: name! };
+    if (!may.some((known) => known === name)) return { code: 'placeholder-elsewhere', name: name! };
+  }
+  if (/[{}]/.test(text.replace(NAMED, ''))) return { code: 'loose-brace' };
+  const missing = must.find((name) => !text.includes(`{${name}}`));
+  if (missing !== undefined) return { code: 'placeholder-missing', name: missing };
+  if (/\b(?:https?:|www\.)/i.test(text) || /\b[\w-]+\.(?:com|net|org|info|eu|example)\b/i.test(text.replace(/\S+@\S+/g, ''))) return { code: 'link' };
+  return undefined;
+}
+
+/** The texts with what they name. Pure: one pass, so that a name which holds braces is not read as a placeholder. */
+export const fillText = (text: string, values: Record<Placeholder, string>): string => text.replace(NAMED, (whole, name: string) => values[name as Placeholder] ?? whole);
+
+/** Whether white letters on `colour` can be read: 4.5 to 1 (WCAG 2.2, 1.4.3; relative luminance as defined there). */
+export function isReadableColour(colour: string): boolean {
+  const [r, g, b] = [1, 3, 5].map((at) => {
+    const part = parseInt(colour.slice(at, at + 2), 16) / 255;
+    return part <= 0.04045 ? part / 12.92 : ((part + 0.055) / 1.055) ** 2.4;
+  }) as [number, number, number];
+  return 1.05 / (0.2126 * r + 0.7152 * g + 0.0722 * b + 0.05) >= 4.5;
+}
+
+/** The first thing wrong with a whole look: which part in which language. */
+export function lookProblem({ colour, texts }: NoticeLook): { part: NoticePart | 'colour'; language?: Language; problem: TextProblem | { code: 'colour' } } | undefined {
+  if (!isReadableColour(colour)) return { part: 'colour', problem: { code: 'colour' } };
+  for (const language of LANGUAGES) {
+    const own = texts[language];
+    if (own === undefined) continue;
+    for (const part of NOTICE_PARTS) {
+      const problem = textProblem(part, own[part]);
+      if (problem !== undefined) return { part, language, problem };
+    }
+  }
+  return undefined;
+}

@@ -1,0 +1,139 @@
+/** The statement as a PDF for the file: set on A4 or Letter, and carrying the signed statement itself as an attachment, so that one paper proves itself. */
+import { type PDFPage, PDF, rgb } from '@libpdf/core';
+import { type Bytes } from '../bytes';
+import { cleanName } from '../people/address';
+import { type Statement, type StatementFile } from './format';
+import { inGroups, statementFile, thumbprint } from './statement';
+
+export interface StatementPdf {
+  file: StatementFile;
+  /** As the sender's vault has it; not in what is signed, since the server does not know it. */
+  subject: string;
+  fonts: { regular: Uint8Array; bold: Uint8Array };
+  paper: 'a4' | 'letter';
+  /** An instant in words. */
+  say: (instant: string) => string;
+}
+
+const MARGIN = 56;
+const SIZE = 10.5;
+const LEADING = 15;
+const INK = rgb(0.106, 0.141, 0.129);
+const SOFT = rgb(0.325, 0.376, 0.353);
+export const STATEMENT_ATTACHMENT = 'statement.json';
+
+/** Sets lines one under the other, on as many pages as it takes. */
+class Setter {
+  private page: PDFPage;
+  private y: number;
+  private readonly pages: PDFPage[] = [];
+
+  constructor(private readonly pdf: PDF, private readonly fonts: { regular: ReturnType<PDF['embedFont']>; bold: ReturnType<PDF['embedFont']> }, private readonly paper: 'a4' | 'letter') {
+    this.page = this.open();
+    this.y = this.page.height - MARGIN;
+  }
+
+  private open(): PDFPage {
+    const page = this.pdf.addPage({ size: this.paper });
+    this.pages.push(page);
+    return page;
+  }
+
+  /** Words too long for a line are broken where they must be. */
+  private lines(text: string, size: number, bold: boolean, width: number): string[] {
+    const font = bold ? this.fonts.bold : this.fonts.regular;
+    const fits = (line: string): boolean => font.widthOfTextAtSize(line, size) <= width;
+    const lines: string[] = [];
+    let line = '';
+    for (const word of text.split(' ')) {
+      const next = line === '' ? word : `${line} ${word}`;
+      if (fits(next)) {
+        line = next;
+        continue;
+      }
+      if (line !== '') lines.push(line);
+      line = '';
+      for (const letter of word) {
+        if (line !== '' && !fits(line + letter)) {
+          lines.push(line);
+          line = '';
+        }
+        line += letter;
+      }
+    }
+    return [...lines, line];
+  }
+
+  text(text: string, { bold = false, soft = false, size = SIZE, indent = 0 }: { bold?: boolean; soft?: boolean; size?: number; indent?: number } = {}): void {
+    const font = bold ? this.fonts.bold : this.fonts.regular;
+    const missing = new Set(font.getUnencodableCharacters(text));
+    // A letter the font lacks is shown as missing rather than left out in silence.
+    const drawn = [...text].map((letter) => (missing.has(letter) ? '?' : letter)).join('');
+    const leading = (LEADING * size) / SIZE;
+    for (const line of this.lines(drawn, size, bold, this.page.width - 2 * MARGIN - indent)) {
+      if (this.y - leading < MARGIN + LEADING) {
+        this.page = this.open();
+        this.y = this.page.height - MARGIN;
+      }
+      this.y -= leading;
+      this.page.drawText(line, { x: MARGIN + indent, y: this.y, size, font, color: soft ? SOFT : INK });
+    }
+  }
+
+  gap(lines = 1): void {
+    this.y -= lines * LEADING;
+  }
+
+  number(foot: string): void {
+    this.pages.forEach((page, index) => page.drawText(`${foot} · page ${index + 1} of ${this.pages.length}`, { x: MARGIN, y: MARGIN / 2, size: 8, font: this.fonts.regular, color: SOFT }));
+  }
+}
+
+const named = ({ name, address }: { name: string; address: string }): string => (cleanName(name) === '' ? address : `${cleanName(name)} <${address}>`);
+
+function openedWords({ opened: { count, first, last } }: Statement['ended'][number], say: (instant: string) => string): string {
+  if (count === 0 || first === undefined) return 'never opened';
+  return count === 1 || last === undefined ? `opened once, ${say(first)}` : `opened ${count} times, first ${say(first)}, last ${say(last)}`;
+}
+
+/** Shapes: the file as signed in, a PDF 1.7 out. */
+export async function statementPdf({ file, subject, fonts, paper, say }: StatementPdf): Promise<Bytes> {
+  const { statement, key } = file;
+  const { office, message, ended, stillOpen } = statement;
+  const pdf = PDF.create();
+  const title = `Statement of ended access, ${message.reference === '' ? message.id : message.reference}`;
+  pdf.setTitle(title);
+  const set = new Setter(pdf, { regular: pdf.embedFont(fonts.regular), bold: pdf.embedFont(fonts.bold) }, paper);
+  set.text(office.name, { soft: true });
+  set.text('Statement of ended access', { bold: true, size: 18 });
+  set.gap();
+  set.text(`Made ${say(statement.madeAt)} from the records of ${office.name} (${office.domain}).`);
+  set.gap();
+  set.text('The message', { bold: true });
+  set.text(`Subject: ${subject} (from the sender’s vault; not part of what is signed, because the office’s server can’t read it)`);
+  if (message.reference !== '') set.text(`Reference: ${message.reference}`);
+  set.text(`Sender: ${named(message.sender)}`);
+  set.text(`Sent: ${say(message.sentAt)}`);
+  set.text(`Number: ${message.id}`, { soft: true });
+  if (message.contentSha256 !== undefined) set.text(`SHA-256 of the sealed content: ${inGroups(message.contentSha256)}`, { soft: true });
+  set.gap();
+  set.text(ended.length === 1 ? 'One access has ended' : `${ended.length} accesses have ended`, { bold: true });
+  for (const access of ended) {
+    set.gap(0.5);
+    set.text(named(access.reader));
+    set.text(`${access.state === 'withdrawn' ? 'Withdrawn by the sender' : 'Closed by its date'} ${say(access.endedAt)}; ${openedWords(access, say)}.`, { indent: 12 });
+    set.text('The office’s share of the key and the wrapped key are destroyed: nobody can open it with this access any more.', { indent: 12 });
+    set.text(`Access ${access.id}`, { soft: true, indent: 12 });
+  }
+  set.gap();
+  if (stillOpen > 0) set.text(stillOpen === 1 ? 'One other access to the same message can still be used.' : `${stillOpen} other accesses to the same message can still be used.`);
+  set.text('What was read, saved or printed before an access ended is not undone by its end.', { soft: true });
+  set.gap();
+  set.text('How to check this', { bold: true });
+  set.text(`The statement is attached to this PDF as ${STATEMENT_ATTACHMENT}, signed as a JSON Web Signature (RFC 7515, ES256). The check, a page that needs no network, takes this PDF or that file. Compare the fingerprint of the key with the one the office gives you by another way:`);
+  set.text(inGroups(await thumbprint(key)));
+  set.number(title);
+  pdf.addAttachment(STATEMENT_ATTACHMENT, statementFile(file), { description: 'The signed statement', mimeType: 'application/json', createdAt: new Date(statement.madeAt), modifiedAt: new Date(statement.madeAt) });
+  // Uncompressed, so that the check finds the statement without a PDF reader.
+  return new Uint8Array(await pdf.save({ compressStreams: false }));
+}

@@ -1,0 +1,44 @@
+/** The page one reads: the message, writing back, keeping it in a list, passing it on, and leaving. The same for readers and for the sender's view of it. */
+import { Loading, Stack, Text, TextButton } from '@under-lock/ui';
+import { type RefObject, Suspense } from 'react';
+import { View } from 'react-native';
+import { ForwardPanel } from './ForwardPanel';
+import { KeepPanel } from './list/later';
+import { type KeepDoor } from './list/account';
+import { MessageView, type Use } from './MessageView';
+import { type WritingDoor } from './replies';
+import { type ReplyDraft, ReplyPanel } from './ReplyPanel';
+import { type Opened } from './visit';
+import { words } from './words/words';
+
+export interface ReadingDoors { writing: WritingDoor; keeping: KeepDoor }
+
+export interface ReadingPageProps {
+  opened: Opened;
+  officeName: string;
+  now: Date;
+  pdfBase: string;
+  doors: ReadingDoors;
+  /** A reply being written outlives a new identity check. */
+  draft: RefObject<ReplyDraft | undefined>;
+  onUse: (what: Use) => Promise<unknown>;
+  onLeave: () => void;
+  onProblem: (error: unknown) => void;
+}
+
+export function ReadingPage({ opened: { content, handling, reader }, officeName, now, pdfBase, doors, draft, onUse, onLeave, onProblem }: ReadingPageProps) {
+  return (
+    <Stack>
+      <MessageView content={content} handling={handling} reader={reader} officeName={officeName} now={now} pdfBase={pdfBase} onUse={onUse} />
+      <ReplyPanel door={doors.writing} answered={content} reader={reader} rights={handling.rights} now={now} draft={draft} onProblem={onProblem} />
+      <Suspense fallback={<Loading what={words.loading} />}>
+        <KeepPanel door={doors.keeping} reader={reader} subject={content.subject} />
+      </Suspense>
+      {handling.rights.forward ? <ForwardPanel door={doors.writing} handling={handling} now={now} onProblem={onProblem} /> : null}
+      <View>
+        <TextButton label={words.leave} onPress={onLeave} />
+        <Text kind="small" tone="soft">{words.leaveHint}</Text>
+      </View>
+    </Stack>
+  );
+}

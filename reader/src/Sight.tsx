@@ -1,0 +1,105 @@
+/** A visit as its reader has it, with no house behind it: the very pages of the reading room, whose doors answer by themselves and let nothing leave. */
+import { type Room } from '@under-lock/contract/room';
+import { type Language } from '@under-lock/core/people/language';
+import { type Correspondent } from '@under-lock/core/people/address';
+import { Loading, Outcome, Row, Stack, TextButton } from '@under-lock/ui';
+import { Suspense, useEffect, useMemo, useRef, useState } from 'react';
+import { type Asking, AskPage } from './AskPage';
+import { Ended } from './Ended';
+import { FrameInside } from './Frame';
+import { type KeepDoor, type Session } from './list/account';
+import { listWordsNow, SignIn } from './list/later';
+import { ReadingPage } from './ReadingPage';
+import { type ReplyTargets, type WritingDoor } from './replies';
+import { type ReplyDraft } from './ReplyPanel';
+import { type AskDoor, type Opened } from './visit';
+import { speak, words } from './words/words';
+
+export interface SightProps {
+  step: 'before' | 'message';
+  onStep: (step: 'before' | 'message') => void;
+  room: Room;
+  /** As the sender wrote it, where one is asked. */
+  question: string | undefined;
+  /** Undefined while it is being put together. */
+  opened: Opened | undefined;
+  /** Who else reads it, for a reply to all. */
+  others: Correspondent[];
+  maxBytes: number;
+  language: Language;
+  now: Date;
+  pdfBase: string;
+}
+
+const RESEND_MS = 60_000;
+const nothing = async (): Promise<void> => undefined;
+
+const askingFor = (question: string | undefined): AskDoor => ({
+  askPasscode: async () => ({ resendAt: new Date(Date.now() + RESEND_MS) }), identify: nothing, readQuestion: async () => question ?? '', askOtherWay: nothing, sayNotForMe: nothing,
+});
+
+const writingTo = (targets: ReplyTargets): WritingDoor => ({
+  replyTargets: async () => targets, listReplies: async () => [], openReply: () => Promise.reject(new Error('Nothing was written')), listForwards: async () => [], passOn: nothing,
+  sealReply: async () => ({ id: '', contentBlobId: '', content: new Uint8Array(0), grants: [], ownKey: new Uint8Array(0) }),
+  sendReply: async (_sealed, _toAll, progress) => progress(1),
+});
+
+const sessionOf = (reader: Correspondent): Session => {
+  const none = new Uint8Array(0);
+  return { reader: { id: '', ...reader }, unproven: false, hashing: { salt: none, memoryKiB: 0, iterations: 0, parallelism: 0 }, wrappedSecret: none, sealedPrivateKey: none, key: { suite: 0, publicKey: none } };
+};
+
+/** Has the pages speak the reader's language while this is shown, and ours again afterwards. */
+function useLanguage(language: Language): { title: string } | undefined {
+  const [spoken, setSpoken] = useState<{ language: Language; title: string } | undefined>();
+  useEffect(() => {
+    void speak(language).then(listWordsNow).then(({ signInTitle }) => setSpoken({ language, title: signInTitle }));
+  }, [language]);
+  useEffect(() => () => void speak('en').then(listWordsNow), []);
+  return spoken?.language === language ? spoken : undefined;
+}
+
+export function Sight({ step, onStep, room, question, opened, others, maxBytes, language, now, pdfBase }: SightProps) {
+  const spoken = useLanguage(language);
+  const [notTheirs, setNotTheirs] = useState(false);
+  const draft = useRef<ReplyDraft | undefined>(undefined);
+  const byPassword = room.state === 'held' && room.check.kind === 'password';
+  const asking = useMemo(() => askingFor(question), [question]);
+  const { senderName, senderAddress } = room;
+  const reader = opened?.reader;
+  const doors = useMemo(() => {
+    const keeping: KeepDoor = {
+      currentSession: async () => (byPassword && reader !== undefined ? sessionOf(reader) : undefined), askForDigits: async () => ({ resendAt: new Date(Date.now() + RESEND_MS), registered: false }),
+      register: async () => sessionOf(reader!), keep: nothing, toList: () => undefined,
+    };
+    return { keeping, writing: writingTo({ sender: { name: senderName, address: senderAddress }, others, unreachable: [], maxBytes }) };
+  }, [byPassword, reader, senderName, senderAddress, others, maxBytes]);
+  if (spoken === undefined) return <Loading what="Opening the page" />;
+  const isReading = step === 'message' && room.state === 'held';
+  return (
+    <FrameInside officeName={room.officeName} colour={room.colour} title={isReading && reader !== undefined ? words.forReader(reader.name || reader.address) : undefined}>{body()}</FrameInside>
+  );
+
+  function body() {
+    if (room.state !== 'held') return <Ended room={room} now={now} />;
+    if (notTheirs) return <Outcome title={words.notForYouTitle} form="■" actions={<Row><TextButton label={words.tryAgain} onPress={() => setNotTheirs(false)} /></Row>}>{words.notForYou(senderName)}</Outcome>;
+    if (step === 'message') {
+      if (opened === undefined) return <Loading what={words.opening} />;
+      return (
+        <Stack>
+          {byPassword ? <Row><TextButton label={`‹ ${words.list}`} onPress={() => undefined} /></Row> : null}
+          <ReadingPage opened={opened} officeName={room.officeName} now={now} pdfBase={pdfBase} doors={doors} draft={draft} onUse={nothing} onLeave={() => onStep('before')} onProblem={() => undefined} />
+        </Stack>
+      );
+    }
+    if (room.check.kind === 'password') {
+      const session = async (): Promise<Session> => sessionOf(reader ?? { name: '', address: '' });
+      return (
+        <Suspense fallback={<Loading what={words.loading} />}>
+          <SignIn title={spoken!.title} door={{ signIn: session, reset: session, askForReset: async () => ({ resendAt: new Date(Date.now() + RESEND_MS) }) }} onSignedIn={() => onStep('message')} />
+        </Suspense>
+      );
+    }
+    return <AskPage room={room as Asking} door={asking} now={now} again={false} onIdentified={() => onStep('message')} onNotMine={() => setNotTheirs(true)} onProblem={() => undefined} />;
+  }
+}

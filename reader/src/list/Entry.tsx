@@ -1,0 +1,40 @@
+/** A message opened without its link: the sign-in brings the share, and is the identity check where it is enough. */
+import { isProblem } from '@under-lock/contract/problem';
+import { Button, Heading, Loading, Stack, Text } from '@under-lock/ui';
+import { useCallback, useEffect, useState } from 'react';
+import { type Visit } from '../visit';
+import { currentSession, enter, type Session } from './account';
+import { toList } from './places';
+import { SignIn } from './SignIn';
+import { listWords } from './words';
+
+interface Props { grantId: string; onEntered: (visit: Visit) => void; onProblem: (error: unknown) => void }
+
+export function Entry({ grantId, onEntered, onProblem }: Props) {
+  const [state, setState] = useState<'looking' | 'sign-in' | 'needs-link'>('looking');
+  const go = useCallback(
+    (session: Session) =>
+      enter(session, grantId).then(onEntered, (error: unknown) => {
+        if (isProblem(error, 'not-found')) setState('needs-link');
+        else onProblem(error);
+      }),
+    [grantId, onEntered, onProblem],
+  );
+  useEffect(() => {
+    currentSession().then((session) => (session === undefined ? setState('sign-in') : go(session)), onProblem);
+  }, [go, onProblem]);
+  switch (state) {
+    case 'looking':
+      return <Loading what={listWords.loading} />;
+    case 'sign-in':
+      return <SignIn title={listWords.signInTitle} onSignedIn={(session) => void go(session)} />;
+    case 'needs-link':
+      return (
+        <Stack>
+          <Heading level={1}>{`■ ${listWords.needsLink}`}</Heading>
+          <Text>{listWords.needsLinkHint}</Text>
+          <Button label={listWords.toList} onPress={toList} />
+        </Stack>
+      );
+  }
+}

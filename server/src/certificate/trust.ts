@@ -1,0 +1,35 @@
+/** The authorities the office trusts. Administrators add and remove them; browsers judge by them. */
+import { type Anchor } from '@under-lock/contract/certificate';
+import { readCertificate } from '@under-lock/core/certificate/certificate';
+import { CertificateError } from '@under-lock/core/certificate/errors';
+import { type Context } from '../context';
+import { rows, run } from '../data/database';
+import { invalid, notFound, Problem } from '../problem';
+import { fingerprintOf } from './own';
+
+const MAX_ANCHORS = 100;
+
+export async function listAnchors(context: Context): Promise<Anchor[]> {
+  const found = await rows<{ id: string; certificate: Buffer; added_at: Date; name: string | null }>(context.db, 'SELECT t.id, t.certificate, t.added_at, a.name FROM trust_anchors t LEFT JOIN accounts a ON a.id = t.added_by ORDER BY t.added_at, t.id LIMIT $1', [MAX_ANCHORS]);
+  return found.map((row) => ({ id: row.id, certificate: new Uint8Array(row.certificate), addedAt: row.added_at, ...(row.name === null ? {} : { addedBy: row.name }) }));
+}
+
+/** @throws Problem `invalid-input` when it is no authority's certificate, `conflict` when it is trusted already */
+export async function addAnchor(context: Context, accountId: string | undefined, { id, certificate: bytes }: { id: string; certificate: Uint8Array }): Promise<void> {
+  try {
+    const certificate = readCertificate(bytes);
+    if (certificate.basicConstraints?.ca !== true) throw invalid('This is a person’s certificate, not an authority’s: everybody it is issued to is judged by an authority’s.');
+    if (certificate.notAfter <= context.clock()) throw invalid('This authority’s certificate has expired.');
+  } catch (error) {
+    if (!(error instanceof CertificateError)) throw error;
+    throw invalid('This is no certificate.');
+  }
+  const [{ count }] = (await rows<{ count: number }>(context.db, 'SELECT count(*)::int AS count FROM trust_anchors')) as [{ count: number }];
+  if (count >= MAX_ANCHORS) throw invalid(`At most ${MAX_ANCHORS} authorities can be trusted.`);
+  const added = await rows(context.db, 'INSERT INTO trust_anchors (id, fingerprint, certificate, added_at, added_by) VALUES ($1, $2, $3, $4, $5) ON CONFLICT DO NOTHING RETURNING id', [id, fingerprintOf(bytes), Buffer.from(bytes), context.clock(), accountId ?? null]);
+  if (added.length === 0) throw new Problem('conflict', 409, 'This authority is trusted already');
+}
+
+export async function removeAnchor(context: Context, id: string): Promise<void> {
+  if ((await run(context.db, 'DELETE FROM trust_anchors WHERE id = $1', [id])) === 0) throw notFound('This authority');
+}

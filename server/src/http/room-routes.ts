@@ -1,0 +1,98 @@
+/** What outsiders call: the reading room, and registered readers' lists. */
+import * as registeredApi from '@under-lock/contract/registered';
+import * as roomApi from '@under-lock/contract/room';
+import * as writingApi from '@under-lock/contract/writing';
+import { currentLook } from '../office/look';
+import { askMailbox, changeReaderPassword, findRegistered, finishReset, forgetReader, readerHashing, register, signInReader, startReset } from '../registered/account';
+import { askToGiveAgain, enterHeld, keepGrant, listHeld, markHeld, removeHeld } from '../registered/held';
+import { endSignIn, registeredSession, SIGN_IN_LIFE_MS, signedInReader } from '../registered/sign-in';
+import { listWritten, putWrittenPart, readWrittenPart, sendWritten, startWrittenBlob } from '../registered/written';
+import { askOtherWay, identify, isReader, leaveRoom, lookAtRoom, openRoom, READER_SESSION_MS, readRoomPart, sayNotForMe, sendPasscode, recordRoomUse } from '../room/room';
+import { forward, listForwards } from '../room/forward';
+import { listReplies, readReplyPart, replyTargets, sendReply, startReplyBlob } from '../room/reply';
+import { type Context as Http } from 'koa';
+import { putPart, readersBlob } from '../blob/blob';
+import { type Context } from '../context';
+import { Problem } from '../problem';
+import { setCookie } from './cookie';
+import { type Mount, READER_COOKIE, REGISTERED_COOKIE } from './mount';
+
+export function mountRoom(mount: Mount, context: Context): void {
+  const readerCookie = (http: Http, grantId: string, token: string | null): void => setCookie(context, http, READER_COOKIE, token, `/room/api/grants/${grantId}`, READER_SESSION_MS);
+  const registeredCookie = (http: Http, token: string | null): void => setCookie(context, http, REGISTERED_COOKIE, token, '/room/api', SIGN_IN_LIFE_MS);
+
+  mount(roomApi.lookAtRoom, ({ params, http }) => lookAtRoom(context, params.id, http.cookies.get(READER_COOKIE)));
+  mount(roomApi.sendPasscode, ({ params, body }) => sendPasscode(context, params.id, body.proof));
+  mount(roomApi.enterPasscode, async ({ params, body, http }) => {
+    readerCookie(http, params.id, await identify(context, params.id, body.proof, body));
+  });
+  mount(roomApi.sayNotForMe, ({ params, body }) => sayNotForMe(context, params.id, body.proof));
+  mount(roomApi.askOtherWay, ({ params, body }) => askOtherWay(context, params.id, body.proof, body.wish));
+  mount(roomApi.recordRoomUse, ({ params, body }) => recordRoomUse(context, params.id, body.what));
+  mount(roomApi.openRoom, ({ params, reader }) => openRoom(context, params.id, reader));
+  mount(roomApi.getRoomPart, ({ params }) => readRoomPart(context, params.id, params.index));
+  mount(writingApi.listReplyTargets, ({ params }) => replyTargets(context, params.id));
+  mount(writingApi.startReplyBlob, async ({ params, body }) => ({ received: await startReplyBlob(context, params.id, body.id, body.size) }));
+  mount(writingApi.putReplyPart, async ({ params, body }) => putPart(context, await readersBlob(params.id, params.blobId), params.index, body));
+  mount(writingApi.sendReply, ({ params, body }) => sendReply(context, params.id, body));
+  mount(writingApi.forwardRoom, ({ params, body }) => forward(context, params.id, body));
+  mount(writingApi.listForwards, async ({ params }) => ({ forwards: await listForwards(context, params.id) }));
+  mount(writingApi.listReplies, async ({ params }) => ({ replies: await listReplies(context, params.id) }));
+  mount(writingApi.getReplyPart, ({ params }) => readReplyPart(context, params.id, params.replyId, params.index));
+  mount(roomApi.leaveRoom, async ({ params, reader, http }) => {
+    await leaveRoom(context, reader);
+    readerCookie(http, params.id, null);
+  });
+
+  mount(registeredApi.sendMailboxCode, ({ params }) => askMailbox(context, params.id));
+  mount(registeredApi.registerReader, async ({ params, body, http }) => {
+    const { session, token } = await register(context, params.id, body);
+    registeredCookie(http, token);
+    return session;
+  });
+  mount(registeredApi.startReaderSignIn, ({ body }) => readerHashing(context, body.address));
+  mount(registeredApi.signInReader, async ({ body, ip, http }) => {
+    const { session, token } = await signInReader(context, { ...body, ip });
+    registeredCookie(http, token);
+    return session;
+  });
+  mount(registeredApi.getReaderSession, async ({ http }) => {
+    const found = await signedInReader(context, http.cookies.get(REGISTERED_COOKIE));
+    return { officeName: context.config.office.name, colour: (await currentLook(context)).look.colour, ...(found === undefined ? {} : { session: registeredSession(found.reader) }) };
+  });
+  mount(registeredApi.signOutReader, async ({ registered, http }) => {
+    await endSignIn(context, registered);
+    registeredCookie(http, null);
+  });
+  mount(registeredApi.changeReaderPassword, ({ registered, body }) => changeReaderPassword(context, registered, body.currentAuthKey, body.password));
+  mount(registeredApi.forgetReader, async ({ registered, body, http }) => {
+    await forgetReader(context, registered, body.currentAuthKey);
+    registeredCookie(http, null);
+  });
+  mount(registeredApi.startReset, ({ body }) => startReset(context, body.address));
+  mount(registeredApi.finishReset, async ({ body, http }) => {
+    const { session, token } = await finishReset(context, body);
+    registeredCookie(http, token);
+    return session;
+  });
+  mount(registeredApi.listHeld, ({ registered, query }) => listHeld(context, registered.reader, query));
+  mount(registeredApi.enterHeld, async ({ registered, params, http }) => {
+    const { sealedShare, token } = await enterHeld(context, registered, params.id);
+    if (token !== undefined) readerCookie(http, params.id, token);
+    return { sealedShare, identified: token !== undefined };
+  });
+  mount(registeredApi.keepGrant, async ({ registered, params, body, http }) => {
+    // Both are asked: the sign-in, and the access's own check.
+    if ((await isReader(context, params.id, http.cookies.get(READER_COOKIE))) === undefined) throw new Problem('not-identified', 401, 'Please prove who you are first');
+    await keepGrant(context, registered, params.id, body);
+  });
+  mount(registeredApi.markHeld, ({ registered, params, body }) => markHeld(context, registered.reader, params.id, body.unread));
+  mount(registeredApi.removeHeld, ({ registered, params }) => removeHeld(context, registered.reader, params.id));
+  mount(registeredApi.askToGiveAgain, async ({ registered, body }) => ({ asked: await askToGiveAgain(context, registered.reader, body.ids) }));
+  mount(registeredApi.startWrittenBlob, async ({ registered, body }) => ({ received: await startWrittenBlob(context, registered.reader, body) }));
+  mount(registeredApi.putWrittenPart, ({ registered, params, body }) => putWrittenPart(context, registered.reader, params.id, params.index, body));
+  mount(registeredApi.sendWritten, ({ registered, body }) => sendWritten(context, registered.reader, body));
+  mount(registeredApi.listWritten, async ({ registered }) => ({ items: await listWritten(context, registered.reader) }));
+  mount(registeredApi.getWrittenPart, ({ registered, params }) => readWrittenPart(context, registered.reader, params.id, params.index));
+  mount(registeredApi.findRegistered, async ({ body }) => ({ readers: await findRegistered(body.addresses) }));
+}

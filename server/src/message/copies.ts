@@ -1,0 +1,137 @@
+/**
+ * Copies that leave as mails of their own, encrypted or signed in the sender's browser: kept until they are delivered, sent exactly as they are. The server looks at the head only:
+ * that it is the sender's, and that nothing leaves open.
+ */
+import { createHash } from 'node:crypto';
+import { partCount } from '@under-lock/contract/blob';
+import { type NewCopy, type SentCopy } from '@under-lock/contract/message';
+import { type Handling } from '@under-lock/core/handling/handling';
+import { type Entity, EntityError, fieldsNamed, readEntity } from '@under-lock/core/message/entity';
+import { addressesInHeader } from '@under-lock/core/message/read';
+import { addressKey, checkAddress } from '@under-lock/core/people/address';
+import { type Transaction } from 'sequelize';
+import { ownBlob, readPart, requireComplete } from '../blob/blob';
+import { type Context } from '../context';
+import { rows, run } from '../data/database';
+import { type AccountRow } from '../data/models';
+import { invalid, Problem } from '../problem';
+import { returnPath } from './deliver';
+import { record } from './grants';
+
+/** Base64 over base64, with signature and certificates: twice the content and a little. */
+const GROWTH = 2;
+const LEASE_MS = 120_000;
+const MAX_ATTEMPTS = 10;
+
+async function wholeBlob(context: Context, blobId: string, size: number): Promise<Buffer> {
+  const parts: Uint8Array[] = [];
+  for (let index = 0; index < partCount(size); index++) parts.push(await readPart(context, blobId, index));
+  return Buffer.concat(parts);
+}
+
+const sealedTypes = (entity: Entity): boolean =>
+  entity.contentType.type === 'application/pkcs7-mime' || (entity.contentType.type === 'multipart/signed' && entity.contentType.parameters.get('protocol') === 'application/pkcs7-signature');
+
+/** @throws Problem `invalid-input` */
+async function requireSealed(raw: Buffer, sender: AccountRow, copy: NewCopy): Promise<void> {
+  let entity: Entity;
+  try {
+    entity = readEntity(raw);
+  } catch (error) {
+    if (!(error instanceof EntityError)) throw error;
+    throw invalid('The copy is no mail.');
+  }
+  if (!sealedTypes(entity)) throw invalid('The copy is neither encrypted nor signed.');
+  const from = fieldsNamed(entity, 'from');
+  const senders = from.length === 1 ? await addressesInHeader(from[0]!.value) : [];
+  if (senders.length !== 1 || addressKey(senders[0]!) !== addressKey(sender.address)) throw invalid('The copy does not come from your address.');
+  const named = await Promise.all([...fieldsNamed(entity, 'to'), ...fieldsNamed(entity, 'cc')].map(({ value }) => addressesInHeader(value)));
+  const known = new Set(named.flat().map(addressKey));
+  const unnamed = copy.recipients.find(({ address }) => !known.has(addressKey(address)));
+  if (unnamed !== undefined) throw invalid(`${unnamed.address} is not among the recipients in the copy’s head.`);
+}
+
+export interface ReadyCopy { copy: NewCopy; sha256: Buffer; size: number }
+
+/** Before the transaction: everything that must be right about the copies. @throws Problem */
+export async function readyCopies(context: Context, sender: AccountRow, copies: readonly NewCopy[], handling: Pick<Handling, 'copies'>): Promise<ReadyCopy[]> {
+  if (copies.length > 0 && !handling.copies) throw new Problem('below-preset', 400, 'Under this handling nobody gets a copy of their own');
+  return Promise.all(copies.map(async (copy) => {
+    for (const { address } of copy.recipients) if (!checkAddress(address).ok) throw invalid(`“${address}” is not a mail address.`);
+    const blob = await ownBlob(sender.id, copy.blobId);
+    const size = Number(blob.size);
+    if (size > context.config.office.limits.maxBytes * 1.38 * GROWTH + 4_000_000) throw new Problem('too-large', 413, 'The message is larger than the office allows');
+    await requireComplete(context, blob);
+    const raw = await wholeBlob(context, copy.blobId, size);
+    await requireSealed(raw, sender, copy);
+    return { copy, size, sha256: createHash('sha256').update(raw).digest() };
+  }));
+}
+
+export async function addCopies(context: Context, { sender, messageId, ready, leavesAt }: { sender: AccountRow; messageId: string; ready: readonly ReadyCopy[]; leavesAt: Date }, transaction: Transaction): Promise<void> {
+  for (const { copy, sha256, size } of ready) {
+    await run(context.db, 'INSERT INTO copies (id, message_id, account_id, lock, blob_id, sha256, size, leaves_at) VALUES ($1, $2, $3, $4, $5, $6, $7, $8)', [copy.id, messageId, sender.id, copy.lock, copy.blobId, sha256, size, leavesAt], transaction);
+    for (const [position, { id, address, name, role }] of copy.recipients.entries()) {
+      await run(context.db, `INSERT INTO copy_recipients (id, copy_id, position, address, name, role, state) VALUES ($1, $2, $3, $4, $5, $6, 'waiting')`, [id, copy.id, position, address, name, role], transaction);
+      await context.jobs.deliverCopy(id, transaction, leavesAt);
+    }
+  }
+}
+
+interface Leased { copy_id: string; message_id: string; blob_id: string; size: string; address: string; attempts: number }
+
+/** Returns the seconds to wait before another try, or undefined when it is settled. */
+export async function deliverCopy(context: Context, id: string): Promise<number | undefined> {
+  const now = context.clock();
+  const [waiting] = await rows<{ leaves_at: Date }>(context.db, `SELECT c.leaves_at FROM copy_recipients r JOIN copies c ON c.id = r.copy_id WHERE r.id = $1 AND r.state = 'waiting'`, [id]);
+  if (waiting !== undefined && waiting.leaves_at > now) return Math.ceil((waiting.leaves_at.getTime() - now.getTime()) / 1000);
+  const [row] = await rows<Leased>(
+    context.db,
+    `UPDATE copy_recipients r SET leased_until = $2, attempts = attempts + 1 FROM copies c
+     WHERE r.id = $1 AND c.id = r.copy_id AND r.state = 'waiting' AND (r.leased_until IS NULL OR r.leased_until <= $3) RETURNING r.copy_id, c.message_id, c.blob_id, c.size, r.address, r.attempts`,
+    [id, new Date(now.getTime() + LEASE_MS), now],
+  );
+  if (row === undefined) return undefined;
+  const raw = await wholeBlob(context, row.blob_id, Number(row.size));
+  const result = await context.mail.send({ from: returnPath(id, context.config.office.mailDomain), to: row.address }, raw);
+  if (result.outcome === 'later' && row.attempts < MAX_ATTEMPTS) {
+    await run(context.db, `UPDATE copy_recipients SET leased_until = NULL, answer = $2 WHERE id = $1 AND state = 'waiting'`, [id, result.answer]);
+    return Math.min(3600, 3 * 2 ** (row.attempts - 1));
+  }
+  await settle(context, id, row, result.outcome === 'accepted' ? (result.junk ? 'junk' : 'accepted') : 'refused', result.answer);
+  return undefined;
+}
+
+async function settle(context: Context, id: string, row: Pick<Leased, 'copy_id' | 'message_id' | 'address'>, state: 'accepted' | 'junk' | 'refused', answer: string): Promise<void> {
+  await context.db.transaction(async (transaction) => {
+    const settled = await run(context.db, `UPDATE copy_recipients SET state = $2, at = $3, answer = $4, leased_until = NULL WHERE id = $1 AND state = 'waiting'`, [id, state, context.clock(), answer], transaction);
+    if (settled === 0) return;
+    await record(context, { messageId: row.message_id, kind: `copy-${state}`, data: { address: row.address } }, transaction);
+    // Once nobody waits for it any more, the mail itself is not kept: the sender's own copy lies sealed with the message.
+    await run(context.db, `DELETE FROM blobs WHERE id = (SELECT blob_id FROM copies WHERE id = $1) AND NOT EXISTS (SELECT 1 FROM copy_recipients WHERE copy_id = $1 AND state = 'waiting')`, [row.copy_id], transaction);
+  });
+  context.log.info('copy', { id, state });
+}
+
+/** A delivery report said that a copy did not arrive. Unknown numbers are ignored: anybody may write to that door. */
+export async function copyBounced(context: Context, id: string, answer: string): Promise<void> {
+  await context.db.transaction(async (transaction) => {
+    const [row] = await rows<{ message_id: string; address: string }>(
+      context.db,
+      `UPDATE copy_recipients r SET state = 'bounced', at = $2, answer = $3 FROM copies c WHERE r.id = $1 AND c.id = r.copy_id AND r.state IN ('accepted', 'junk') RETURNING c.message_id, r.address`,
+      [id, context.clock(), answer.slice(0, 300)],
+      transaction,
+    );
+    if (row !== undefined) await record(context, { messageId: row.message_id, kind: 'copy-bounced', data: { address: row.address } }, transaction);
+  });
+}
+
+interface CopyRow { id: string; message_id: string; lock: SentCopy['lock']; address: string; name: string; role: 'to' | 'cc'; state: SentCopy['state']; at: Date | null; answer: string | null }
+
+/** What went to whom as a copy, by message. */
+export async function copiesOf(context: Context, messageIds: readonly string[]): Promise<Map<string, SentCopy[]>> {
+  const found = await rows<CopyRow>(context.db, 'SELECT r.id, c.message_id, c.lock, r.address, r.name, r.role, r.state, r.at, r.answer FROM copies c JOIN copy_recipients r ON r.copy_id = c.id WHERE c.message_id = ANY($1) ORDER BY r.position', [messageIds]);
+  const grouped = new Map<string, SentCopy[]>();
+  for (const { message_id, at, answer, ...copy } of found) grouped.set(message_id, [...(grouped.get(message_id) ?? []), { ...copy, ...(at === null ? {} : { at }), ...(answer === null ? {} : { answer }) }]);
+  return grouped;
+}

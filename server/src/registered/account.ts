@@ -1,0 +1,126 @@
+/** Registered readers: whoever passed the check of an access and owns its mailbox may set a password. What arrives here was derived in their browser. */
+import { type Registered, type RegisteredSession } from '@under-lock/contract/registered';
+import { IDENTITY_CHECKS, type IdentityCheck, isIdentityCheck } from '@under-lock/core/handling/handling';
+import { addressKey } from '@under-lock/core/people/address';
+import { type Transaction, UniqueConstraintError } from 'sequelize';
+import { confirmPassword, hashingOf, madeUpHashing, type NewPassword, prove, storedPassword } from '../account/account';
+import { type Context } from '../context';
+import { rows, run } from '../data/database';
+import { GrantRow, MessageRow, ReaderRow } from '../data/models';
+import { record } from '../message/grants';
+import { Problem } from '../problem';
+import { sendMailboxCode, spendMailboxCode } from './mailbox-code';
+import { endOtherSignIns, registeredSession, type SignedInReader, startSignIn } from './sign-in';
+
+interface NewAccount { id: string; password: NewPassword; key: { suite: number; publicKey: Uint8Array; sealedPrivateKey: Uint8Array }; code: string }
+export interface Entered { session: RegisteredSession; token: string }
+
+const findByAddress = (address: string): Promise<ReaderRow | null> => ReaderRow.findOne({ where: { addressKey: addressKey(address) } });
+
+const enter = async (context: Context, reader: ReaderRow): Promise<Entered> => ({ session: registeredSession(reader), token: await startSignIn(context, reader.id) });
+
+/** For the access whose check was passed: digits to its own address. */
+export async function askMailbox(context: Context, grantId: string) {
+  const { address, language } = (await GrantRow.findByPk(grantId))!;
+  return { ...(await sendMailboxCode(context, address, language)), address, registered: (await findByAddress(address)) !== null };
+}
+
+async function create(context: Context, { id, password, key }: NewAccount, of: { address: string; name: string; language: GrantRow['language'] }, knownBy: IdentityCheck | null, transaction: Transaction): Promise<ReaderRow> {
+  const reader = await ReaderRow.create(
+    {
+      id, address: of.address, addressKey: addressKey(of.address), name: of.name, language: of.language, ...(await storedPassword(password)), publicKey: Buffer.from(key.publicKey), keySuite: key.suite,
+      sealedPrivateKey: Buffer.from(key.sealedPrivateKey), knownBy, since: context.clock(),
+    },
+    { transaction },
+  );
+  // What is held for the address belongs in the list; what it is sealed to stays as it is.
+  await run(context.db, `UPDATE grants SET reader_id = $2 WHERE lower(address) = lower($1) AND state = 'held' AND reader_kind <> 'account'`, [of.address, id], transaction);
+  return reader;
+}
+
+/**
+ * The check behind an access, if the office itself named its reader. Whoever passes a message on, and so whoever answers all, chose the phone
+ * themselves: somebody who took over a mailbox could have had their own phone named.
+ */
+export async function vouchedCheck({ checkKind, parentId, messageId }: GrantRow): Promise<IdentityCheck | null> {
+  if (!isIdentityCheck(checkKind) || parentId != null) return null;
+  const message = await MessageRow.findByPk(messageId, { attributes: ['senderGrantId'] });
+  return message?.senderGrantId == null ? checkKind : null;
+}
+
+/** @throws Problem `wrong-code` and its like, `conflict` when somebody is registered under the address already */
+export async function register(context: Context, grantId: string, input: NewAccount): Promise<Entered> {
+  const grant = (await GrantRow.findByPk(grantId))!;
+  if ((await findByAddress(grant.address)) !== null) throw new Problem('conflict', 409, 'There is a password for this address already');
+  await spendMailboxCode(context, grant.address, input.code);
+  const knownBy = await vouchedCheck(grant);
+  try {
+    return await enter(context, await context.db.transaction((transaction) => create(context, input, grant, knownBy, transaction)));
+  } catch (error) {
+    if (error instanceof UniqueConstraintError) throw new Problem('conflict', 409, 'There is a password for this address already');
+    throw error;
+  }
+}
+
+export const readerHashing = async (context: Context, address: string) => hashingOf(await findByAddress(address)) ?? madeUpHashing(context, 'reader', address);
+
+/** @throws Problem `wrong-password` (also when there is no such reader), `too-many-tries` */
+export async function signInReader(context: Context, input: { address: string; authKey: Uint8Array; ip: string }): Promise<Entered> {
+  return enter(context, await prove(context, 'reader-sign-in', input, findByAddress));
+}
+
+/** Changes the password and signs every other device out. The key pair stays, so everything stays readable. */
+export async function changeReaderPassword(context: Context, who: SignedInReader, currentAuthKey: Uint8Array, password: NewPassword): Promise<void> {
+  await confirmPassword(context, who.reader, currentAuthKey);
+  await who.reader.update(await storedPassword(password));
+  await endOtherSignIns(context, who);
+}
+
+/** What was sealed to a key that is going opens for nobody; links work as before. */
+async function lose(context: Context, reader: ReaderRow, transaction: Transaction): Promise<void> {
+  const lost = await rows<{ id: string; message_id: string }>(
+    context.db,
+    `UPDATE grants SET lost_at = $2, sealed_share = NULL, sealed_summary = NULL WHERE reader_id = $1 AND reader_kind = 'registered' AND state = 'held' AND lost_at IS NULL RETURNING id, message_id`,
+    [reader.id, context.clock()],
+    transaction,
+  );
+  for (const { id, message_id } of lost) await record(context, { messageId: message_id, grantId: id, kind: 'password-lost' }, transaction);
+  await run(context.db, `UPDATE grants SET sealed_share = NULL, sealed_summary = NULL WHERE reader_id = $1 AND reader_kind = 'link'`, [reader.id], transaction);
+  await run(context.db, 'UPDATE messages SET own_key = NULL, own_summary = NULL WHERE sender_reader_id = $1', [reader.id], transaction);
+  await reader.destroy({ transaction });
+}
+
+export async function forgetReader(context: Context, { reader }: SignedInReader, currentAuthKey: Uint8Array): Promise<void> {
+  await confirmPassword(context, reader, currentAuthKey);
+  await context.db.transaction((transaction) => lose(context, reader, transaction));
+}
+
+export async function startReset(context: Context, address: string): Promise<{ resendAt: Date }> {
+  const reader = await findByAddress(address);
+  return sendMailboxCode(context, address, reader?.language ?? 'en', reader !== null);
+}
+
+/** A new password, a new key and nothing proven but the mailbox: until an identity check is passed again it opens nothing on its own. @throws Problem `wrong-code` and its like */
+export async function finishReset(context: Context, input: NewAccount & { address: string }): Promise<Entered> {
+  await spendMailboxCode(context, input.address, input.code);
+  const old = await findByAddress(input.address);
+  if (old === null) throw new Problem('wrong-code', 403, 'These digits are not right');
+  const reader = await context.db.transaction(async (transaction) => {
+    await lose(context, old, transaction);
+    return create(context, input, old, null, transaction);
+  });
+  return enter(context, reader);
+}
+
+const stronger = (a: IdentityCheck | null, b: IdentityCheck): IdentityCheck => (a === null || IDENTITY_CHECKS.indexOf(b) > IDENTITY_CHECKS.indexOf(a) ? b : a);
+
+/** The reader has just passed the check of an access: their sign-in is worth as much from now on. */
+export async function recordCheckPassed(reader: ReaderRow, grant: GrantRow): Promise<void> {
+  const check = await vouchedCheck(grant);
+  if (check !== null) await reader.update({ knownBy: stronger(reader.knownBy, check) });
+}
+
+export async function findRegistered(addresses: string[]): Promise<Registered[]> {
+  const found = await ReaderRow.findAll({ where: { addressKey: addresses.map(addressKey) } });
+  return found.map(({ id, address, publicKey, keySuite, since, knownBy }) => ({ id, address, since, key: { suite: keySuite, publicKey: new Uint8Array(publicKey) }, ...(knownBy === null ? {} : { knownBy }) }));
+}

@@ -1,0 +1,51 @@
+/** A registered reader's sign-ins: a random token in a cookie, its SHA-256 in the database. What a sign-in opened ends with it. */
+import { createHash, randomBytes } from 'node:crypto';
+import { type RegisteredSession } from '@under-lock/contract/registered';
+import { hashingOf } from '../account/account';
+import { type Context } from '../context';
+import { rows, run } from '../data/database';
+import { ReaderRow } from '../data/models';
+
+/** Many read on borrowed devices: out after two hours without a request, and after a day in any case. */
+export const SIGN_IN_IDLE_MS = 2 * 60 * 60_000;
+export const SIGN_IN_LIFE_MS = 24 * 60 * 60_000;
+const SEEN_EVERY_MS = 60_000;
+
+export interface SignedInReader {
+  reader: ReaderRow;
+  tokenHash: Buffer;
+}
+
+const hashOf = (token: string): Buffer => createHash('sha256').update(token).digest();
+
+/** Returns the token for the cookie. */
+export async function startSignIn(context: Context, readerId: string): Promise<string> {
+  const token = randomBytes(32).toString('base64url');
+  await run(context.db, 'INSERT INTO reader_sign_ins (token_hash, reader_id, created_at, last_seen_at) VALUES ($1, $2, $3, $3)', [hashOf(token), readerId, context.clock()]);
+  return token;
+}
+
+export async function signedInReader(context: Context, token: string | undefined): Promise<SignedInReader | undefined> {
+  if (token === undefined) return undefined;
+  const tokenHash = hashOf(token);
+  const now = context.clock();
+  const [found] = await rows<{ reader_id: string; last_seen_at: Date }>(
+    context.db,
+    'SELECT reader_id, last_seen_at FROM reader_sign_ins WHERE token_hash = $1 AND last_seen_at > $2 AND created_at > $3',
+    [tokenHash, new Date(now.getTime() - SIGN_IN_IDLE_MS), new Date(now.getTime() - SIGN_IN_LIFE_MS)],
+  );
+  if (found === undefined) return undefined;
+  // The list asks every few seconds: noted once a minute.
+  if (now.getTime() - found.last_seen_at.getTime() > SEEN_EVERY_MS) await run(context.db, 'UPDATE reader_sign_ins SET last_seen_at = $2 WHERE token_hash = $1', [tokenHash, now]);
+  const reader = await ReaderRow.findByPk(found.reader_id);
+  return reader === null ? undefined : { reader, tokenHash };
+}
+
+export const endSignIn = (context: Context, { tokenHash }: SignedInReader): Promise<number> => run(context.db, 'DELETE FROM reader_sign_ins WHERE token_hash = $1', [tokenHash]);
+export const endOtherSignIns = (context: Context, { reader, tokenHash }: SignedInReader): Promise<number> => run(context.db, 'DELETE FROM reader_sign_ins WHERE reader_id = $1 AND token_hash <> $2', [reader.id, tokenHash]);
+
+export const registeredSession = (reader: ReaderRow): RegisteredSession => ({
+  reader: { id: reader.id, address: reader.address, name: reader.name }, unproven: reader.knownBy === null,
+  hashing: hashingOf(reader)!, wrappedSecret: new Uint8Array(reader.wrappedSecret), sealedPrivateKey: new Uint8Array(reader.sealedPrivateKey),
+  key: { suite: reader.keySuite, publicKey: new Uint8Array(reader.publicKey) },
+});

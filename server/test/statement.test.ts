@@ -1,0 +1,62 @@
+/** Statements of what ended: only of what has, only by its sender, with what the records hold; and the records hold no means any more. */
+import { getOffice } from '@under-lock/contract/office';
+import * as messageApi from '@under-lock/contract/message';
+import { checkStatement, statementFile } from '@under-lock/core/statement/statement';
+import { createHash } from 'node:crypto';
+import { rows, run } from '../src/data/database';
+import { demoMessage, type House, openHouse, send, type Worker } from './house';
+
+let house: House;
+let maren: Worker;
+let tobias: Worker;
+beforeAll(async () => {
+  house = await openHouse();
+  maren = await house.worker('maren.oduya');
+  tobias = await house.worker('tobias.quill');
+});
+afterEach(() => {
+  house.clock.real = true;
+});
+afterAll(() => house.stop());
+
+const people = ['pell.anders@postbox.example', 'office@saltmarsh.example', 'claims@northquay.example'];
+const three = () => send(maren, demoMessage({ files: [], to: people.map((address) => ({ name: '', address })) }));
+
+test('what was withdrawn and what closed by its date is stated with openings; what is open is only counted', async () => {
+  const sent = await three();
+  const [first, second, third] = sent.dispatch.grants.map(({ id }) => id) as [string, string, string];
+  const { db } = house.server.context;
+  await run(db, 'UPDATE grants SET open_count = 2, first_opened_at = now(), last_opened_at = now() WHERE id = $1', [first]);
+  await maren.client(messageApi.withdrawGrants, { params: { id: sent.id }, body: { grantIds: [first] } });
+  await run(db, `UPDATE grants SET closes_at = now() - interval '1 minute' WHERE id = $1`, [second]);
+  const made = await maren.client(messageApi.makeStatement, { params: { id: sent.id }, body: { grantIds: [first, second, third] } });
+  expect(made.statement).toMatchObject({
+    office: { name: 'Larkmoor Ferries' }, stillOpen: 1, message: { reference: 'CR-2611-204', sender: { address: 'maren.oduya@larkmoor.example' }, contentSha256: createHash('sha256').update(sent.content).digest('hex') },
+    ended: [{ id: first, state: 'withdrawn', opened: { count: 2 }, meansDestroyed: true }, { id: second, state: 'closed', opened: { count: 0 } }],
+  });
+  // True at this moment: the sweep had not come by yet.
+  expect(await rows(db, 'SELECT 1 FROM grants WHERE id = ANY($1) AND (house_share IS NOT NULL OR wrapped_key IS NOT NULL OR channel IS NOT NULL)', [[first, second]])).toEqual([]);
+  const checked = await checkStatement(statementFile(made));
+  expect(checked).toMatchObject({ ok: true, statement: made.statement, keyThumbprint: (await maren.client(getOffice)).statementKey });
+  expect((await maren.client(messageApi.getSent, { params: { id: sent.id } })).events.map(({ kind }) => kind)).toContain('statement-made');
+  expect(JSON.stringify(made)).not.toContain('Fitness papers');
+});
+
+test('of what is still open nothing is stated, and of other people’s messages neither', async () => {
+  const sent = await three();
+  const grantIds = sent.dispatch.grants.map(({ id }) => id);
+  await expect(maren.client(messageApi.makeStatement, { params: { id: sent.id }, body: { grantIds } })).rejects.toMatchObject({ code: 'conflict' });
+  await maren.client(messageApi.withdrawGrants, { params: { id: sent.id }, body: { grantIds } });
+  await expect(tobias.client(messageApi.makeStatement, { params: { id: sent.id }, body: { grantIds } })).rejects.toMatchObject({ code: 'not-found' });
+  const other = await three();
+  const { statement } = await maren.client(messageApi.makeStatement, { params: { id: sent.id }, body: { grantIds: [...grantIds, other.dispatch.grants[0]!.id] } });
+  expect(statement.ended.map(({ id }) => id)).toEqual(grantIds);
+});
+
+test('every process signs with the same key, whose private half lies sealed', async () => {
+  const before = (await maren.client(getOffice)).statementKey;
+  await house.restart();
+  expect((await maren.client(getOffice)).statementKey).toBe(before);
+  const [stored] = await rows<{ sealed_private_key: Buffer }>(house.server.context.db, 'SELECT sealed_private_key FROM statement_keys');
+  expect(stored!.sealed_private_key.includes('PRIVATE KEY')).toBe(false);
+});

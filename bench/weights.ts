@@ -27,7 +27,7 @@ export async function weights(): Promise<Row[]> {
   const world = await startWorld({ smtpPort: 0, httpPort: 0 });
   const silent = { info: () => undefined, error: () => undefined };
   const server = await startServer(
-    readConfig({ DATABASE_URL: await freshDatabase(), UNDERLOCK_SECRET: 'A'.repeat(43), UNDERLOCK_PORT: '0', UNDERLOCK_SMTP_URL: `smtp://127.0.0.1:${world.smtpPort}`, UNDERLOCK_TEXT_URL: `http://127.0.0.1:${world.httpPort}/texts`, UNDERLOCK_BOUNCE_PORT: '0' }),
+    readConfig({ DATABASE_URL: await freshDatabase(), UNDERLOCK_SECRET: 'A'.repeat(43), UNDERLOCK_PORT: '0', UNDERLOCK_SMTP_URL: `smtp://127.0.0.1:${world.smtpPort}`, UNDERLOCK_TEXT_URL: `http://127.0.0.1:${world.httpPort}/texts`, UNDERLOCK_MAIL_PORT: '0' }),
     silent,
   );
   const { signIns } = await seedDemo(server.context, 'demo/papers');

@@ -41,7 +41,7 @@ async function main() {
     UNDERLOCK_SMTP_URL: process.env.UNDERLOCK_SMTP_URL ?? `smtp://127.0.0.1:${outside.smtp}`,
     UNDERLOCK_TEXT_URL: process.env.UNDERLOCK_TEXT_URL ?? `http://127.0.0.1:${outside.http}/texts`,
     UNDERLOCK_CALL_URL: process.env.UNDERLOCK_CALL_URL ?? `http://127.0.0.1:${outside.http}/calls`,
-    UNDERLOCK_BOUNCE_PORT: process.env.UNDERLOCK_BOUNCE_PORT ?? '8426',
+    UNDERLOCK_MAIL_PORT: process.env.UNDERLOCK_MAIL_PORT ?? '8426',
     OUTSIDE_SMTP_PORT: String(outside.smtp),
     OUTSIDE_HTTP_PORT: String(outside.http),
     OUTSIDE_DIR: `${dataDir}/outside`,

@@ -18,13 +18,13 @@ const office: Office = {
 };
 const preset = (over: Partial<Preset> = {}, terms: Partial<Preset['terms']> = {}): Preset => ({
   id: crypto.randomUUID(), name: 'Everyday papers', sentence: 'x', active: true, isDefault: false,
-  terms: { closing: { kind: 'two-weeks' }, check: 'text', question: false, rights: ALL_RIGHTS, watermark: false, copies: false, audience: 'anyone', receipt: false, remindHours: 0, mayLoosen: { closing: true, identity: true, rights: true }, ...terms }, ...over,
+  terms: { closing: { kind: 'two-weeks' }, check: 'text', question: false, rights: ALL_RIGHTS, watermark: false, copies: false, clear: false, audience: 'anyone', receipt: false, remindHours: 0, mayLoosen: { closing: true, identity: true, rights: true }, ...terms }, ...over,
 });
 const person = (value: Person): Kept<Person> => ({ id: crypto.randomUUID(), revision: 1, updatedAt: now, value }) as Kept<Person>;
 const pell: Person = { name: 'Pell Anders', address: 'pell.anders@postbox.example', phone: '+447700900417' };
 const registered = (knownBy?: Registered['knownBy']): Registered => ({ id: crypto.randomUUID(), address: 'PELL.anders@postbox.example', since: now, key: { suite: 1, publicKey: new Uint8Array(32) }, ...(knownBy === undefined ? {} : { knownBy }) });
 const context = (over: Partial<PlanContext> = {}): PlanContext => ({
-  office, account: { id: 'a', address: 'maren.oduya@larkmoor.example', name: 'Maren Oduya', title: '', role: 'worker', phone: '+447700900101' }, people: [person(pell)], colleagues: [], registered: [], presets: [preset()], certificates: new Map(), now, ...over,
+  office, account: { id: 'a', address: 'maren.oduya@larkmoor.example', name: 'Maren Oduya', title: '', role: 'worker', phone: '+447700900101' }, people: [person(pell)], colleagues: [], registered: [], presets: [preset()], certificates: new Map(), signs: false, now, ...over,
 });
 const draft = (over: Partial<Draft> = {}): Draft => ({ ...emptyDraft, recipients: [{ name: '', address: pell.address, role: 'to' }], subject: 'Papers', text: 'Here they are.', ...over });
 const lineOf = (over: Partial<PlanContext> = {}, change: Partial<Draft> = {}) => makePlan(draft(change), context(over)).plan.lines[0]!;
@@ -69,7 +69,7 @@ test('the preset: the chosen one, else the default, else the first that is in us
 
 test('a preset is a floor: what the worker chose looser is tightened, and the plan says in what', () => {
   const strict = preset({}, { check: 'voice', rights: { ...NO_RIGHTS, reply: true }, mayLoosen: { closing: false, identity: false, rights: false } });
-  const { applied } = makePlan(draft({ terms: { closing: { kind: 'end-of-quarter' }, check: 'question', question: false, rights: ALL_RIGHTS, watermark: false, copies: false, audience: 'anyone' } }), context({ presets: [strict] }));
+  const { applied } = makePlan(draft({ terms: { closing: { kind: 'end-of-quarter' }, check: 'question', question: false, rights: ALL_RIGHTS, watermark: false, copies: false, clear: false, audience: 'anyone' } }), context({ presets: [strict] }));
   expect(applied.terms).toMatchObject({ check: 'voice', rights: { reply: true, save: false } });
   expect([...applied.tightened].sort()).toEqual(['check', 'closing', 'copy', 'forward', 'print', 'replyAll', 'save']);
 });

@@ -4,6 +4,7 @@ import { LANGUAGES } from '@under-lock/core/people/language';
 import { STATEMENT_FORMAT } from '@under-lock/core/statement/format';
 import { z } from 'zod';
 import { type Channel, channelSchema, GRANT_STATES, type GrantState, handlingSchema } from './access';
+import { incomingMailSchema } from './received';
 import { address, bytes, endpoint, id, instant, line } from './endpoint';
 
 export { type Channel, channelSchema, GRANT_STATES, type GrantState, handlingSchema };
@@ -78,6 +79,8 @@ export type MessageEvent = z.infer<typeof eventSchema>;
 export const sentSchema = z.object({
   id,
   threadId: id,
+  /** A request asks for a signed message. */
+  purpose: z.enum(['message', 'request']),
   reference: z.string(),
   sentAt: instant,
   size: z.number().int(),
@@ -109,6 +112,12 @@ export const dispatchMessage = endpoint({
     copies: z.array(newCopySchema).max(10).optional(),
   }),
   /** `sentAt` is when it leaves. `already`: an earlier try of the same dispatch had arrived; nothing was done twice. */
+  reply: z.object({ sentAt: instant, already: z.boolean() }),
+});
+/** Sends the mail that asks somebody for a signed message: signed, readable, and saying nothing else. @see invalid-input when it says anything else */
+export const sendRequest = endpoint({
+  method: 'POST', path: '/api/messages/:id/request', access: 'worker', params: z.object({ id }),
+  body: z.object({ contentBlobId: id, summary: bytes(29, 2_000_000), copy: newCopySchema }),
   reply: z.object({ sentAt: instant, already: z.boolean() }),
 });
 /** Takes a message back that has not left yet: nobody was told, nothing of it stays. @see conflict when it has left */
@@ -166,6 +175,10 @@ export const getDesk = endpoint({
   reply: z.object({
     needs: z.array(z.object({ kind: z.enum(NEED_KINDS), messageId: id, grant: grantSchema, summary: bytes(0, 2_000_000), sentAt: instant })),
     needsTotal: z.number().int(),
+    /** Copies that lately did not arrive. */
+    copiesFailed: z.array(z.object({ messageId: id, copy: sentCopySchema, summary: bytes(0, 2_000_000), sentAt: instant })),
+    /** Signed mail that answers a request of ours, not looked at yet. */
+    answers: z.array(incomingMailSchema),
     open: z.array(z.object({ messageId: id, sentAt: instant, closesAt: instant, readers: z.number().int(), opened: z.number().int(), names: z.array(z.string()), summary: bytes(0, 2_000_000) })),
     openTotal: z.number().int(),
     /** Unread in Received. */
@@ -184,6 +197,7 @@ export const getThread = endpoint({
     messages: z.array(z.discriminatedUnion('kind', [
       z.object({ kind: z.literal('sent'), messageId: id, at: instant, to: z.array(z.object({ name: z.string(), address: z.string() })), summary: bytes(0, 2_000_000) }),
       z.object({ kind: z.literal('received'), grantId: id, at: instant, from: z.object({ name: z.string(), address: z.string() }), state: z.enum(GRANT_STATES), unread: z.boolean(), sealed: z.object({ share: bytes(60, 2000), summary: bytes(29, 2000) }).optional() }),
+      z.object({ kind: z.literal('mail'), id, at: instant, unread: z.boolean(), sealedKey: bytes(60, 2000), sealedSummary: bytes(29, 4000) }),
     ])),
   }),
 });

@@ -1,9 +1,10 @@
-/** Mail › Received: messages held for an account, opened under its own sign-in. */
+/** Mail › Received: messages held for an account, and mail that came in; opened under its own sign-in. */
 import { z } from 'zod';
 import { bytes, endpoint, id, instant, rawBytes } from './endpoint';
 import { handlingSchema, USES } from './access';
 
 export const receivedSchema = z.object({
+  kind: z.literal('held'),
   grantId: id,
   messageId: id,
   threadId: id,
@@ -20,9 +21,21 @@ export const receivedSchema = z.object({
 });
 export type Received = z.infer<typeof receivedSchema>;
 
+/** Mail that came by SMTP, sealed to the account at the door: who and what is under its key only. */
+export const incomingMailSchema = z.object({
+  kind: z.literal('mail'),
+  id, threadId: id, arrivedAt: instant, size: z.number().int(), unread: z.boolean(),
+  /** Its content, as a blob of the account's. */
+  blobId: id,
+  sealedKey: bytes(60, 2000), sealedSummary: bytes(29, 4000),
+  /** Our request for a signed message that this answers. */
+  requestId: id.optional(),
+});
+export type IncomingMail = z.infer<typeof incomingMailSchema>;
+
 export const listReceived = endpoint({
   method: 'GET', path: '/api/received', access: 'worker', query: z.object({ before: z.string().max(100).optional() }),
-  reply: z.object({ messages: z.array(receivedSchema), unread: z.number().int(), next: z.string().optional() }),
+  reply: z.object({ messages: z.array(z.discriminatedUnion('kind', [receivedSchema, incomingMailSchema])), unread: z.number().int(), next: z.string().optional() }),
 });
 export const getReceived = endpoint({ method: 'GET', path: '/api/received/:id', access: 'worker', params: z.object({ id }), reply: receivedSchema.extend({
     /** Written by somebody outside, from an access of theirs. */
@@ -37,3 +50,9 @@ export const getReceivedPart = endpoint({ method: 'GET', path: '/api/received/:i
 export const markReceived = endpoint({ method: 'PUT', path: '/api/received/:id/unread', access: 'worker', params: z.object({ id }), body: z.object({ unread: z.boolean() }) });
 /** Saving and printing are asked for, so that the sender can see them; refused when the handling forbids them. */
 export const recordReceivedUse = endpoint({ method: 'POST', path: '/api/received/:id/use', access: 'worker', params: z.object({ id }), body: z.object({ what: z.enum(USES) }) });
+
+export const getIncoming = endpoint({ method: 'GET', path: '/api/incoming/:id', access: 'worker', params: z.object({ id }), reply: incomingMailSchema });
+/** Read or unread; with a summary, what the list shows from now on. */
+export const putIncoming = endpoint({ method: 'PUT', path: '/api/incoming/:id', access: 'worker', params: z.object({ id }), body: z.object({ unread: z.boolean(), sealedSummary: bytes(29, 4000).optional() }) });
+/** For good: nobody has another copy here. */
+export const deleteIncoming = endpoint({ method: 'DELETE', path: '/api/incoming/:id', access: 'worker', params: z.object({ id }) });

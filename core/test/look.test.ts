@@ -5,7 +5,7 @@ import { fillText, isReadableColour, lookProblem, NOTICE_PARTS, type NoticeLook,
 import { buildNotice, type Notice, noticeText, ourTexts } from '../src/notice/notice';
 import { LANGUAGES } from '../src/people/language';
 
-const texts = { subject: '{sender} wrote to you', greeting: 'Hello {recipient}', opening: '{sender} ({address}) left a message.\nIt waits for you.', doubt: 'Odd? Ring the pier office.', foot: '{office}\nPier 3, Larkmoor' };
+const texts = { subject: '{sender} wrote to you', greeting: 'Hello {recipient}', opening: '{sender} ({address}) left a message.\nIt waits for you.', doubt: 'Odd? Ring the pier office.', foot: '{office}\nPier 3, Larkmoor', outer: 'Sealed mail from {office}' };
 const look: NoticeLook = { colour: '#123456', texts: { en: texts } };
 const notice = (over: Partial<Notice> = {}): Notice => ({
   messageId: 'n1@larkmoor.example', date: new Date('2026-11-24T10:00:00Z'), officeName: 'Larkmoor Ferries', sender: { name: 'Maren Oduya', address: 'maren.oduya@larkmoor.example' }, recipient: { name: 'Pell Anders', address: 'pell.anders@postbox.example' },

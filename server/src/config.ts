@@ -14,8 +14,8 @@ const environment = z.object({
   /** 32 bytes as base64url, kept outside the database. */
   UNDERLOCK_SECRET: z.string().regex(/^[\w-]{43}$/, '32 bytes as base64url'),
   UNDERLOCK_SMTP_URL: z.string().default('smtp://127.0.0.1:8425'),
-  /** Where delivery reports come in; 0 turns the door off. */
-  UNDERLOCK_BOUNCE_PORT: z.coerce.number().int().min(0).max(65_535).default(8426),
+  /** Where mail for our addresses and delivery reports come in; 0 turns the door off. */
+  UNDERLOCK_MAIL_PORT: z.coerce.number().int().min(0).max(65_535).default(8426),
   UNDERLOCK_TEXT_URL: z.url().default('http://127.0.0.1:8421/texts'),
   UNDERLOCK_CALL_URL: z.url().default('http://127.0.0.1:8421/calls'),
   UNDERLOCK_TEXT_TOKEN: z.string().optional(),
@@ -57,7 +57,7 @@ export function readConfig(env: Record<string, string | undefined>) {
     databaseUrl: set.DATABASE_URL,
     secret: Buffer.from(set.UNDERLOCK_SECRET, 'base64url'),
     smtpUrl: set.UNDERLOCK_SMTP_URL,
-    bouncePort: set.UNDERLOCK_BOUNCE_PORT,
+    mailPort: set.UNDERLOCK_MAIL_PORT,
     textUrl: set.UNDERLOCK_TEXT_URL,
     callUrl: set.UNDERLOCK_CALL_URL,
     textToken: set.UNDERLOCK_TEXT_TOKEN,

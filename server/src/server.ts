@@ -9,7 +9,7 @@ import { migrate } from './data/migrations';
 import { defineModels } from './data/models';
 import { createApp } from './http/app';
 import { startJobs } from './jobs/jobs';
-import { openBounceDoor } from './mail/bounce-door';
+import { openMailDoor } from './mail/door';
 import { createSmtpDoor } from './mail/smtp';
 import { deliverCopy } from './message/copies';
 import { deliverNotice } from './message/deliver';
@@ -24,7 +24,7 @@ import { createSecrets } from './secrets';
 export interface RunningServer {
   context: Context;
   port: number;
-  bouncePort: number;
+  mailPort: number;
   stop(): Promise<void>;
 }
 
@@ -57,7 +57,7 @@ export async function startServer(config: Config, log: Log = consoleLog, clock?:
       await tidyEvidence(context);
     },
   });
-  const bounces = config.bouncePort === 0 ? undefined : await openBounceDoor(context);
+  const mailDoor = config.mailPort === 0 ? undefined : await openMailDoor(context);
   const server = createServer(createApp(context).app.callback());
   await new Promise<void>((resolve, reject) => {
     server.once('error', reject);
@@ -68,11 +68,11 @@ export async function startServer(config: Config, log: Log = consoleLog, clock?:
   return {
     context,
     port,
-    bouncePort: bounces?.port ?? 0,
+    mailPort: mailDoor?.port ?? 0,
     async stop() {
       server.closeAllConnections();
       await new Promise((done) => server.close(done));
-      await bounces?.close();
+      await mailDoor?.close();
       await close();
     },
   };

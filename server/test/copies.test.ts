@@ -8,10 +8,14 @@ import { isProblem } from '@under-lock/contract/problem';
 import { type Bytes, utf8 } from '@under-lock/core/bytes';
 import { readCertificate } from '@under-lock/core/certificate/certificate';
 import { makeKeyPair, makeRequest } from '@under-lock/core/certificate/make-key';
+import { putIncoming } from '@under-lock/contract/received';
+import { signData } from '@under-lock/core/cms/sign';
+import { requestContent } from '@under-lock/core/locks/certificate/request-mail';
+import { writeLetter } from '@under-lock/standins/mail-program';
 import { sealForCertificates } from '@under-lock/core/locks/certificate/seal';
 import { requestCertificate } from '@under-lock/contract/certificate';
 import { purge } from '../src/message/grants';
-import { demoMessage, eventually, type House, openHouse, prepare, upload, type Worker } from './house';
+import { demoMessage, eventually, giveKeyPair, type House, openHouse, prepare, upload, type Worker } from './house';
 
 let house: House;
 let maren: Worker;
@@ -40,9 +44,17 @@ async function ownSigner() {
 const sealed = async (addresses: string[], change: Partial<ReturnType<typeof demoMessage>> = {}): Promise<Bytes> =>
   sealForCertificates({ message: { ...message(addresses), ...change }, signer: (signer ??= await ownSigner()), recipients: await Promise.all(addresses.map(async (address) => ({ certificate: await certificateOf(address) }))), neutralSubject: 'A confidential message' });
 
+const signed = async (content: ReturnType<typeof demoMessage>): Promise<Bytes> => sealForCertificates({ message: content, signer: (signer ??= await ownSigner()), recipients: [], neutralSubject: '' });
+/** Signed and readable, in the form that looks closed, under a head that says encrypted. */
+async function opaque(): Promise<Bytes> {
+  const { certificate, privateKey, chain } = (signer ??= await ownSigner());
+  const data = await signData({ content: utf8('Content-Type: text/plain\r\n\r\nOpen.'), signers: [{ certificate, privateKey, chain }], detached: false, signingTime: new Date() });
+  return utf8(`From: <${maren.account.address}>\r\nTo: <${CLINIC}>\r\nContent-Type: application/pkcs7-mime; smime-type=enveloped-data\r\nContent-Transfer-Encoding: base64\r\n\r\n${Buffer.from(data).toString('base64').replace(/.{76}/g, '$&\r\n')}`);
+}
+
 /** Uploads a copy and dispatches it, beside accesses in the room for `room`. */
-async function sendCopy(raw: Bytes, addresses: string[], { copies = true, room = [] as string[], id = undefined as string | undefined } = {}) {
-  const prepared = await prepare(message([...addresses, ...room]), { addresses: room, terms: { copies } });
+async function sendCopy(raw: Bytes, addresses: string[], { copies = true, clear = false, room = [] as string[], id = undefined as string | undefined } = {}) {
+  const prepared = await prepare(message([...addresses, ...room]), { addresses: room, terms: { copies, clear } });
   await upload(maren.client, prepared.contentBlobId, prepared.content);
   const blobId = crypto.randomUUID();
   await upload(maren.client, blobId, raw);
@@ -103,6 +115,9 @@ test('beside accesses in the room, in one message; told again after an answer th
 
 test.each([
   ['a handling without copies', async () => sendCopy(await sealed([CLINIC]), [CLINIC], { copies: false }), /below-preset/],
+  ['what is signed only, under a handling that keeps secrets', async () => sendCopy(await signed(message([CLINIC])), [CLINIC]), /below-preset.*readable/],
+  ['what calls itself encrypted and is signed only', async () => sendCopy(await opaque(), [CLINIC]), /below-preset.*readable/],
+  ['what calls itself encrypted and is open', async () => sendCopy(utf8(`From: <${maren.account.address}>\r\nTo: <${CLINIC}>\r\nContent-Type: application/pkcs7-mime; smime-type=enveloped-data\r\n\r\n${Buffer.from('Open, as everybody can see in a second').toString('base64')}`), [CLINIC]), /neither encrypted nor signed/],
   ['mail that is open', async () => sendCopy(utf8(`From: <${maren.account.address}>\r\nTo: <${CLINIC}>\r\nSubject: x\r\n\r\nOpen.`), [CLINIC]), /neither encrypted nor signed/],
   ['another’s address in From', async () => sendCopy(await sealed([CLINIC], { from: { name: 'Director', address: 'director@larkmoor.example' } }), [CLINIC]), /not come from your address/],
   ['two From lines', async () => sendCopy(utf8(`From: <${maren.account.address}>\r\n${Buffer.from(await sealed([CLINIC])).toString('latin1')}`), [CLINIC]), /not come from your address/],
@@ -113,6 +128,66 @@ test.each([
     return maren.client(messageApi.dispatchMessage, { params: { id: prepared.id }, body: prepared.dispatch });
   }, /needs a recipient/],
 ] as const)('%s is refused', async (_, act, said) => expect(await codeOf(act())).toMatch(said));
+
+test('signed only, where the office allows it: it leaves as it was signed, and OpenSSL finds it right', async () => {
+  const raw = await signed(message([CLINIC]));
+  const { id } = await sendCopy(raw, [CLINIC], { copies: false, clear: true });
+  expect((await settled(id)).copies[0]).toMatchObject({ state: 'accepted' });
+  const mail = inMailbox(CLINIC).at(-1)!;
+  expect(Buffer.compare(mail.subarray(mail.length - raw.length), raw)).toBe(0);
+  const folder = mkdtempSync(join(tmpdir(), 'under-lock-signed-'));
+  writeFileSync(join(folder, 'mail.eml'), mail);
+  writeFileSync(join(folder, 'root.cer'), (await house.world.authorities()).office.rootCertificate);
+  const openssl = (...args: string[]): string => execFileSync('openssl', args, { cwd: folder, stdio: ['ignore', 'pipe', 'pipe'] }).toString();
+  openssl('x509', '-inform', 'DER', '-in', 'root.cer', '-out', 'root.pem');
+  expect(openssl('cms', '-verify', '-in', 'mail.eml', '-CAfile', 'root.pem', '-purpose', 'smimesign')).toContain(Buffer.from(message([CLINIC]).text).toString('base64').slice(0, 40));
+});
+
+describe('a request for a signed message', () => {
+  const NORTH = { name: 'North Quay Claims', address: 'claims@northquay.example' };
+  const content = (over: Partial<ReturnType<typeof demoMessage>> = {}) => ({
+    ...demoMessage({ messageId: `${crypto.randomUUID()}@larkmoor.example` }), ...requestContent({ sender: { name: maren.account.name, address: maren.account.address }, recipient: NORTH, officeName: house.server.context.config.office.name, language: 'de' }), files: [], ...over,
+  });
+  async function ask(raw: Bytes, recipients = [NORTH]) {
+    const prepared = await prepare(message([NORTH.address]), { addresses: [] });
+    await upload(maren.client, prepared.contentBlobId, prepared.content);
+    const blobId = crypto.randomUUID();
+    await upload(maren.client, blobId, raw);
+    const copy = { id: crypto.randomUUID(), lock: 'certificate' as const, blobId, recipients: recipients.map((one) => ({ ...one, id: crypto.randomUUID(), role: 'to' as const })) };
+    const body = { contentBlobId: prepared.contentBlobId, summary: prepared.dispatch.summary, copy };
+    return { id: prepared.id, body, reply: await maren.client(messageApi.sendRequest, { params: { id: prepared.id }, body }) };
+  }
+
+  it('leaves signed whatever the presets say, once; the answer of whom it asked is tied to it and on the desk until it was looked at', async () => {
+    const key = await giveKeyPair(maren);
+    expect(key.suite).toBe(1);
+    const { id, body, reply } = await ask(await signed(content()));
+    expect(reply.already).toBe(false);
+    expect(await maren.client(messageApi.sendRequest, { params: { id }, body })).toMatchObject({ already: true });
+    expect((await settled(id)).purpose).toBe('request');
+    const { keepIncoming, mailboxAt } = await import('../src/received/incoming');
+    const account = (await mailboxAt(maren.account.address))!.account;
+    const from = (address: string, sign: boolean) => writeLetter({ from: address, to: maren.account.address, subject: 'Re', text: 'here', sign, encrypt: false, answers: [] }, house.world.authorities);
+    // Not an answer to it: somebody else's, and one without a signature.
+    await keepIncoming(house.server.context, account, await from(CLINIC, true), { from: CLINIC });
+    await keepIncoming(house.server.context, account, await from(NORTH.address, false), { from: NORTH.address });
+    expect((await maren.client(messageApi.getDesk)).answers).toEqual([]);
+    await keepIncoming(house.server.context, account, await from(NORTH.address, true), { from: NORTH.address });
+    const { answers, needsTotal, copiesFailed } = await maren.client(messageApi.getDesk);
+    expect(answers).toMatchObject([{ requestId: id, unread: true }]);
+    expect(needsTotal).toBe(1 + copiesFailed.length);
+    await maren.client(putIncoming, { params: { id: answers[0]!.id }, body: { unread: false } });
+    expect((await maren.client(messageApi.getDesk)).answers).toEqual([]);
+  });
+
+  it.each([
+    ['says more', async () => ask(await signed(content({ text: `${content().text}\nThe eyesight test is on page two.` })))],
+    ['carries a file', async () => ask(await signed(content({ files: [{ name: 'x.txt', type: 'text/plain', bytes: utf8('x') }] })))],
+    ['says something else in HTML', async () => ask(await signed(content({ html: '<p>page two</p>' })))],
+    ['goes to several', async () => ask(await signed(content({ to: [NORTH, { name: '', address: CLINIC }] })), [NORTH, { name: '', address: CLINIC }])],
+    ['is encrypted', async () => ask(await sealed([CLINIC]), [{ name: '', address: CLINIC }])],
+  ] as const)('that %s is refused', async (_, act) => expect(await codeOf(act())).toMatch(/invalid-input.*nothing but that/));
+});
 
 test('refused and returned copies are told, and the others go all the same', async () => {
   house.world.behaviour.current = { mail: 'refuse', phone: 'deliver' };

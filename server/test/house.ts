@@ -3,6 +3,7 @@ import { createClient, type Client } from '@under-lock/contract/client';
 import * as accountApi from '@under-lock/contract/account';
 import * as blobApi from '@under-lock/contract/blob';
 import * as messageApi from '@under-lock/contract/message';
+import { listReceived } from '@under-lock/contract/received';
 import { makeKeyPair } from '@under-lock/core/account/key-pair';
 import { type Bytes, randomBytes } from '@under-lock/core/bytes';
 import { type HandlingTerms, NO_RIGHTS } from '@under-lock/core/handling/handling';
@@ -79,7 +80,7 @@ export async function openHouse(settings: Record<string, string> = {}): Promise<
   const config = (port: number) =>
     readConfig({
       DATABASE_URL: databaseUrl, UNDERLOCK_SECRET: 'A'.repeat(43), UNDERLOCK_PORT: String(port), UNDERLOCK_SMTP_URL: `smtp://127.0.0.1:${world.smtpPort}`,
-      UNDERLOCK_TEXT_URL: `http://127.0.0.1:${world.httpPort}/texts`, UNDERLOCK_CALL_URL: `http://127.0.0.1:${world.httpPort}/calls`, UNDERLOCK_BOUNCE_PORT: '0', UNDERLOCK_UNDO_SECONDS: '0', UNDERLOCK_OUTSIDE_URL: `http://127.0.0.1:${world.httpPort}`, ...settings,
+      UNDERLOCK_TEXT_URL: `http://127.0.0.1:${world.httpPort}/texts`, UNDERLOCK_CALL_URL: `http://127.0.0.1:${world.httpPort}/calls`, UNDERLOCK_MAIL_PORT: '0', UNDERLOCK_UNDO_SECONDS: '0', UNDERLOCK_OUTSIDE_URL: `http://127.0.0.1:${world.httpPort}`, ...settings,
     });
   const silent = { info: () => undefined, error: (event: string, error: unknown) => process.env.UNDERLOCK_TEST_LOG && process.stderr.write(`${event} ${error instanceof Error ? error.stack : String(error)}\n`) };
   const start = (port: number): Promise<RunningServer> => startServer(config(port), silent as never, () => (clock.real ? new Date() : clock.now));
@@ -129,7 +130,7 @@ export const demoMessage = (over: Partial<MessageContent> = {}): MessageContent 
   files: [{ name: 'fitness-2026.pdf', type: 'application/pdf', bytes: new Uint8Array(2_500_000).map((_, index) => (index * 31) & 255) }], ...over,
 });
 
-export const demoTerms: HandlingTerms = { check: 'text', question: false, rights: { ...NO_RIGHTS, reply: true, copy: true }, watermark: false, copies: false, audience: 'anyone' };
+export const demoTerms: HandlingTerms = { check: 'text', question: false, rights: { ...NO_RIGHTS, reply: true, copy: true }, watermark: false, copies: false, clear: false, audience: 'anyone' };
 
 export interface Prepared {
   id: string;
@@ -168,6 +169,12 @@ export async function send(worker: Worker, message: MessageContent, options: Par
   await upload(worker.client, prepared.contentBlobId, prepared.content);
   await worker.client(messageApi.dispatchMessage, { params: { id: prepared.id }, body: prepared.dispatch });
   return prepared;
+}
+
+/** What an account's Received holds: accesses and mails. */
+export async function receivedOf({ client }: Worker) {
+  const { messages, unread } = await client(listReceived);
+  return { held: messages.flatMap((one) => (one.kind === 'held' ? [one] : [])), mails: messages.flatMap((one) => (one.kind === 'mail' ? [one] : [])), unread };
 }
 
 /** Polls until `find` gives something; fails after `seconds`. */

@@ -7,7 +7,7 @@ import { openFrom, openSummary, sealSummary, sealTo, shareContext } from '@under
 import { concat, randomBytes } from '@under-lock/core/bytes';
 import { joinKey } from '@under-lock/core/locks/room/grant';
 import { openFromRoom } from '@under-lock/core/locks/room/open';
-import { demoMessage, giveKeyPair, type House, type KeyPair, openHouse, prepare, upload, type Worker } from './house';
+import { demoMessage, giveKeyPair, type House, type KeyPair, openHouse, prepare, upload, type Worker, receivedOf } from './house';
 
 let house: House;
 let maren: Worker;
@@ -37,10 +37,10 @@ async function sendToTobias(over: Parameters<typeof prepare>[1] = {}) {
 test('it lies in Received at once, without a notice, unread; it opens with the account’s key; the sender sees it', async () => {
   const mails = house.world.store.mails.length;
   const { id, messageId } = await sendToTobias();
-  const list = await tobias.client(listReceived);
-  expect(list.messages[0]).toMatchObject({ grantId: id, messageId, unread: true, state: 'held', from: { name: 'maren.oduya', address: 'maren.oduya@larkmoor.example' } });
+  const list = await receivedOf(tobias);
+  expect(list.held[0]).toMatchObject({ grantId: id, messageId, unread: true, state: 'held', from: { name: 'maren.oduya', address: 'maren.oduya@larkmoor.example' } });
   expect(list.unread).toBe(1);
-  const { sealed } = list.messages[0]!;
+  const { sealed } = list.held[0]!;
   expect(await openSummary(sealed!.summary, await openFrom(key.privateKey, sealed!.share, shareContext(id)), id)).toEqual({ subject: 'Fitness papers' });
   const released = await tobias.client(openReceived, { params: { id } });
   const share = await openFrom(key.privateKey, released.sealedShare, shareContext(id));

@@ -3,7 +3,7 @@ import { partCount } from '@under-lock/contract/blob';
 import * as blobApi from '@under-lock/contract/blob';
 import { type Client } from '@under-lock/contract/client';
 import * as messageApi from '@under-lock/contract/message';
-import { openReceived, listReceived } from '@under-lock/contract/received';
+import { openReceived } from '@under-lock/contract/received';
 import * as api from '@under-lock/contract/registered';
 import * as roomApi from '@under-lock/contract/room';
 import * as writingApi from '@under-lock/contract/writing';
@@ -24,7 +24,7 @@ import { remindDue } from '../src/message/errands';
 import { listHeld, tidyRegistered } from '../src/registered/held';
 import { closeDue } from '../src/message/grants';
 import { ReaderRow } from '../src/data/models';
-import { demoMessage, eventually, giveKeyPair, type House, openHouse, prepare, send, upload, type Worker } from './house';
+import { demoMessage, eventually, giveKeyPair, type House, openHouse, prepare, send, upload, type Worker, receivedOf } from './house';
 
 const PASSWORD = 'nine gulls on the breakwater';
 const mailbox = 'pell.anders@postbox.example';
@@ -200,7 +200,7 @@ describe('from a link to a list', () => {
     expect(await visitor()(api.sendWritten, { body })).toMatchObject({ already: false });
     expect(await visitor()(api.sendWritten, { body })).toMatchObject({ already: true });
     await expect(visitor()(api.sendWritten, { body: { ...body, grant: { ...body.grant, id: crypto.randomUUID() } } })).rejects.toMatchObject({ code: 'conflict' });
-    const [received] = (await maren.client(listReceived, {})).messages;
+    const [received] = (await receivedOf(maren)).held;
     expect(received).toMatchObject({ grantId: id, from: { address: mailbox }, unread: true });
     const opened = await maren.client(openReceived, { params: { id } });
     const marens = await openFrom(marensKey.privateKey, opened.sealedShare, shareContext(id));

@@ -1,6 +1,6 @@
 /** Replies from the reading room: to whom the server says, once, sealed for each, under what they answer; and the conversation on the office's side. */
 import * as messageApi from '@under-lock/contract/message';
-import { getReceived, getReceivedPart, listReceived, openReceived } from '@under-lock/contract/received';
+import { getReceived, getReceivedPart, openReceived } from '@under-lock/contract/received';
 import * as roomApi from '@under-lock/contract/room';
 import * as writingApi from '@under-lock/contract/writing';
 import { openFrom, sealSummary, sealTo, shareContext } from '@under-lock/core/account/key-pair';
@@ -13,7 +13,7 @@ import { openOwnCopy, sealOwnCopy } from '@under-lock/core/locks/room/own-copy';
 import { buildMessage } from '@under-lock/core/message/build';
 import { randomUUID } from 'node:crypto';
 import { rows } from '../src/data/database';
-import { demoMessage, eventually, giveKeyPair, type House, type KeyPair, linkFromMail, openHouse, send, upload, prepare, type Worker } from './house';
+import { demoMessage, eventually, giveKeyPair, type House, type KeyPair, linkFromMail, openHouse, send, upload, prepare, type Worker, receivedOf } from './house';
 
 let house: House;
 let maren: Worker;
@@ -78,7 +78,7 @@ async function reply(visit: Visit, toAll = false) {
 test('a reply lies in the sender’s Received, opens with their key, is named by what the house knows, and joins the conversation', async () => {
   const visit = await read({ reply: true });
   await reply(visit);
-  const [received] = (await maren.client(listReceived)).messages;
+  const [received] = (await receivedOf(maren)).held;
   expect(received).toMatchObject({ from: { address: people[0] }, threadId: visit.sent.id, unread: true });
   const params = { id: received!.grantId };
   const released = await maren.client(openReceived, { params });

@@ -37,7 +37,7 @@ async function startProcess(port: number): Promise<ChildProcess> {
     cwd: join(__dirname, '../..'),
     stdio: ['ignore', 'ignore', 'inherit'],
     env: {
-      ...process.env, NODE_ENV: 'production', DATABASE_URL: house.databaseUrl, UNDERLOCK_SECRET: 'A'.repeat(43), UNDERLOCK_PORT: String(port), UNDERLOCK_BOUNCE_PORT: '0', UNDERLOCK_UNDO_SECONDS: '0',
+      ...process.env, NODE_ENV: 'production', DATABASE_URL: house.databaseUrl, UNDERLOCK_SECRET: 'A'.repeat(43), UNDERLOCK_PORT: String(port), UNDERLOCK_MAIL_PORT: '0', UNDERLOCK_UNDO_SECONDS: '0',
       UNDERLOCK_SMTP_URL: `smtp://127.0.0.1:${house.world.smtpPort}`, UNDERLOCK_TEXT_URL: `http://127.0.0.1:${house.world.httpPort}/texts`, UNDERLOCK_CALL_URL: `http://127.0.0.1:${house.world.httpPort}/calls`,
     },
   });

@@ -3,18 +3,22 @@ import Router, { type RouterContext } from '@koa/router';
 import { randomUUID } from 'node:crypto';
 import { createServer, type Server } from 'node:http';
 import { type AddressInfo } from 'node:net';
+import { messageIdsIn } from '@under-lock/core/message/read';
 import Koa from 'koa';
 import PostalMime, { type Address } from 'postal-mime';
 import { z } from 'zod';
 import { type Behaviour, behaviourSchema, pause, SLOW_MS } from './behaviour';
-import { type Authorities } from './authority/authorities';
+import { type Authorities, hasCertificate } from './authority/authorities';
 import { certificateRoutes } from './authority/door';
-import { openedOutside } from './mail-program';
+import { LetterError, openedOutside, writeLetter } from './mail-program';
+import { toOffice } from './mail-host';
 import { type Store, type StoredMail } from './store';
 import { demoMailboxes, demoPhones } from './people';
 
 const textSchema = z.object({ to: z.string().regex(/^\+[1-9]\d{4,14}$/), text: z.string().min(1).max(1000) });
 const callSchema = z.object({ to: z.string().regex(/^\+[1-9]\d{4,14}$/), say: z.string().min(1).max(1000), language: z.string().max(20) });
+const address = z.string().regex(/^[^\s@]{1,64}@[^\s@]{1,190}$/);
+const letterSchema = z.object({ from: address, to: address, subject: z.string().max(300), text: z.string().max(50_000), sign: z.boolean(), encrypt: z.boolean(), answers: z.array(z.string().max(300)).max(50).default([]) });
 const MAX_BODY = 64 * 1024;
 
 async function json(request: NodeJS.ReadableStream): Promise<unknown> {
@@ -53,15 +57,15 @@ async function whole(mail: StoredMail, authorities: () => Promise<Authorities>) 
   if (sealed !== undefined) {
     const { opened: { message }, encrypted, signedBy } = sealed;
     return {
-      id: mail.id, receivedAt: mail.receivedAt, from: message.from, to: message.to, subject: message.subject, text: message.text, html: message.html, junk: mail.junk, source, lock: { encrypted, signedBy },
+      id: mail.id, mailbox: mail.mailbox, receivedAt: mail.receivedAt, from: message.from, to: message.to, subject: message.subject, text: message.text, html: message.html, junk: mail.junk, source, thread: [...(message.answers ?? []), message.messageId], lock: { encrypted, signedBy },
       files: message.files.map(({ name, type, bytes }) => ({ name, type, size: bytes.length })),
     };
   }
   const parsed = await parse(mail);
   return {
-    id: mail.id, receivedAt: mail.receivedAt, from: person(parsed.from), to: (parsed.to ?? []).map(person), subject: parsed.subject ?? '', text: parsed.text ?? '', html: parsed.html ?? '', junk: mail.junk,
+    id: mail.id, mailbox: mail.mailbox, receivedAt: mail.receivedAt, from: person(parsed.from), to: (parsed.to ?? []).map(person), subject: parsed.subject ?? '', text: parsed.text ?? '', html: parsed.html ?? '', junk: mail.junk,
     files: parsed.attachments.map((file) => ({ name: file.filename ?? 'file', type: file.mimeType, size: (file.content as ArrayBuffer).byteLength })),
-    source,
+    source, thread: messageIdsIn(`${parsed.references ?? ''} ${parsed.messageId ?? ''}`),
   };
 }
 
@@ -70,7 +74,7 @@ export interface OutsideDoor {
   server: Server;
 }
 
-export async function openDoor(options: { port: number; store: Store; behaviour: { current: Behaviour }; authorities: () => Promise<Authorities> }): Promise<OutsideDoor> {
+export async function openDoor(options: { port: number; store: Store; behaviour: { current: Behaviour }; authorities: () => Promise<Authorities>; officeDoor: () => { host: string; port: number } | undefined }): Promise<OutsideDoor> {
   const { store, behaviour } = options;
   const router = new Router();
   const seen = new Map<string, true>();
@@ -107,7 +111,7 @@ export async function openDoor(options: { port: number; store: Store; behaviour:
   });
   router.get('/mailboxes/:address', async (http) => {
     const mails = store.mails.filter(({ mailbox }) => mailbox === String(http.params.address).toLowerCase()).slice(-100);
-    http.body = { messages: (await Promise.all(mails.map((mail) => listed(store, mail)))).reverse() };
+    http.body = { certificate: hasCertificate(String(http.params.address)), messages: (await Promise.all(mails.map((mail) => listed(store, mail)))).reverse() };
   });
   router.get('/mails/:id', async (http) => {
     const mail = store.mails.find(({ id }) => id === http.params.id);
@@ -119,6 +123,16 @@ export async function openDoor(options: { port: number; store: Store; behaviour:
     if (mail === undefined) return http.throw(404, 'no such mail');
     http.type = 'message/rfc822';
     http.body = Buffer.from(mail.raw, 'base64');
+  });
+  router.post('/mails', async (http) => {
+    const letter = checked(letterSchema, await json(http.req));
+    try {
+      await toOffice(options.officeDoor(), letter, await writeLetter(letter, options.authorities));
+    } catch (error) {
+      http.throw(422, error instanceof LetterError ? error.message : `the office’s mail host said no: ${((error as { response?: string }).response ?? String(error)).slice(0, 200)}`);
+    }
+    http.status = 202;
+    http.body = {};
   });
   router.put('/mails/:id/read', (http) => {
     if (store.mails.some(({ id }) => id === http.params.id)) store.markRead(http.params.id!);

@@ -24,24 +24,30 @@ export interface MailHostOptions {
   port: number;
   store: Store;
   behaviour: () => Behaviour;
-  /** Where delivery reports go: the office's own door. */
-  reportsTo: () => { host: string; port: number } | undefined;
+  /** Where mail to the office and delivery reports go. */
+  officeDoor: () => { host: string; port: number } | undefined;
 }
 
-async function report(reportsTo: MailHostOptions['reportsTo'], from: string, to: string): Promise<void> {
-  const door = reportsTo();
-  if (door === undefined) return;
+/** Hands a mail to the office's door. @throws Error with the door's answer when it says no, or nobody is there */
+export async function toOffice(door: { host: string; port: number } | undefined, envelope: { from: string; to: string }, raw: string | Uint8Array): Promise<void> {
+  if (door === undefined) throw new Error('the office has no door for mail');
   const transport = createTransport({ ...door, ignoreTLS: true });
   try {
-    await transport.sendMail({ envelope: { from: '', to: from }, raw: deliveryReport(from, to) });
-  } catch (error) {
-    process.stderr.write(`outside: the delivery report was not taken: ${String(error)}\n`);
+    await transport.sendMail({ envelope, raw: typeof raw === 'string' ? raw : Buffer.from(raw) });
   } finally {
     transport.close();
   }
 }
 
-export function openMailHost({ port, store, behaviour, reportsTo }: MailHostOptions): Promise<{ port: number; close(): Promise<void> }> {
+async function report(officeDoor: MailHostOptions['officeDoor'], from: string, to: string): Promise<void> {
+  try {
+    await toOffice(officeDoor(), { from: '', to: from }, deliveryReport(from, to));
+  } catch (error) {
+    process.stderr.write(`outside: the delivery report was not taken: ${String(error)}\n`);
+  }
+}
+
+export function openMailHost({ port, store, behaviour, officeDoor }: MailHostOptions): Promise<{ port: number; close(): Promise<void> }> {
   const server = new SMTPServer({
     authOptional: true,
     disabledCommands: ['AUTH', 'STARTTLS'],
@@ -67,7 +73,7 @@ export function openMailHost({ port, store, behaviour, reportsTo }: MailHostOpti
           for (const [index, { address }] of session.envelope.rcptTo.entries()) {
             if (modes[index] === 'bounce') {
               const from = session.envelope.mailFrom;
-              if (from !== false) setTimeout(() => void report(reportsTo, from.address, address), 500);
+              if (from !== false) setTimeout(() => void report(officeDoor, from.address, address), 500);
               continue;
             }
             store.addMail({ id: randomUUID(), receivedAt: new Date().toISOString(), mailbox: address.toLowerCase(), junk: modes[index] === 'junk', raw: Buffer.concat(chunks).toString('base64') });

@@ -12,19 +12,19 @@ export interface World {
   behaviour: { current: Behaviour };
   /** Made at the first call: keys take seconds, and most of what happens here needs none. */
   authorities: () => Promise<Authorities>;
-  /** Where the office takes delivery reports; may be told later. */
-  reportsTo: { host: string; port: number } | undefined;
+  /** Where the office takes mail and delivery reports; may be told later. */
+  officeDoor: { host: string; port: number } | undefined;
   stop(): Promise<void>;
 }
 
-export async function startWorld(options: { smtpPort: number; httpPort: number; dir?: string; reportsTo?: { host: string; port: number } }): Promise<World> {
+export async function startWorld(options: { smtpPort: number; httpPort: number; dir?: string; officeDoor?: { host: string; port: number } }): Promise<World> {
   const store = openStore(options.dir);
   const behaviour: { current: Behaviour } = { current: { mail: 'deliver', phone: 'deliver' } };
-  const world: Pick<World, 'reportsTo'> = { reportsTo: options.reportsTo };
+  const world: Pick<World, 'officeDoor'> = { officeDoor: options.officeDoor };
   let opened: Promise<Authorities> | undefined;
   const authorities = (): Promise<Authorities> => (opened ??= openAuthorities(options.dir, new Date()));
-  const host = await openMailHost({ port: options.smtpPort, store, behaviour: () => behaviour.current, reportsTo: () => world.reportsTo });
-  const door = await openDoor({ port: options.httpPort, store, behaviour, authorities });
+  const host = await openMailHost({ port: options.smtpPort, store, behaviour: () => behaviour.current, officeDoor: () => world.officeDoor });
+  const door = await openDoor({ port: options.httpPort, store, behaviour, authorities, officeDoor: () => world.officeDoor });
   return Object.assign(world, {
     smtpPort: host.port,
     httpPort: door.port,

@@ -10,10 +10,11 @@ import useSWR from 'swr';
 import { api } from '../api';
 import { useNow, zone } from '../clock';
 import { type Summary, summarySchema } from '../message/draft';
-import { noticeWords, who } from '../message/grant-words';
+import { copyMark, noticeWords, who } from '../message/grant-words';
 import { tellAgainNow } from '../message/message-actions';
 import { subjectOf } from '../message/useSent';
 import { problemWords } from '../problem-words';
+import { type IncomingWithSummary, withSummaries } from '../received/useReceived';
 import { Screen, useWide } from '../shell/Screen';
 import { WayLink } from '../shell/WayLink';
 import { openAll } from '../vault/useVault';
@@ -29,10 +30,10 @@ const tellable: ReadonlySet<Need['kind']> = new Set(['notice-failed', 'not-opene
 const useDesk = () =>
   useSWR('desk', async () => {
     const desk = await api(getDesk, { query: { zone } });
-    const sealed = [...new Map([...desk.needs, ...desk.open].map(({ messageId, summary }) => [messageId, { id: messageId, sealed: summary }])).values()];
-    const opened = await openAll('sent', summarySchema, sealed);
+    const sealed = [...new Map([...desk.needs, ...desk.copiesFailed, ...desk.open].map(({ messageId, summary }) => [messageId, { id: messageId, sealed: summary }])).values()];
+    const [opened, answers] = await Promise.all([openAll('sent', summarySchema, sealed), withSummaries(desk.answers)]);
     const summaries = new Map<string, Summary | undefined>(sealed.map(({ id }, index) => [id, opened[index]]));
-    return { ...desk, summary: (messageId: string) => summaries.get(messageId), subject: (messageId: string) => subjectOf(summaries.get(messageId)) };
+    return { ...desk, answers, summary: (messageId: string) => summaries.get(messageId), subject: (messageId: string) => subjectOf(summaries.get(messageId)) };
   }, { refreshInterval: 5_000 });
 
 function needMark({ kind, grant, sentAt }: Need, now: Date): { tone: StateTone; word: string; sentence: string } {
@@ -56,10 +57,39 @@ function needMark({ kind, grant, sentAt }: Need, now: Date): { tone: StateTone; 
   }
 }
 
+/** Somebody has answered a request for a signed message. */
+function Answer({ mail: { id, summary, arrivedAt }, now }: { mail: IncomingWithSummary; now: Date }) {
+  const from = summary === undefined ? 'Somebody' : summary.from.name || summary.from.address;
+  return (
+    <Line>
+      <Row style={styles.between}>
+        <Text kind="strong" style={styles.grow}>{`${from} has answered your request for a signed message`}</Text>
+        <StateMark tone="wants" word="Answered" />
+      </Row>
+      <Text kind="small" tone="soft">{`Came ${momentInWords(arrivedAt, now, zone)}. Look at who signed it and keep the certificate; then they can get copies.`}</Text>
+      <Row><Button label="Look" describe={`Look at the answer of ${from}`} onPress={() => router.push(`/mail/in/${id}` as never)} /></Row>
+    </Line>
+  );
+}
+
+function FailedCopy({ messageId, copy, subject, now }: Desk['copiesFailed'][number] & { subject: string; now: Date }) {
+  return (
+    <Line>
+      <Row style={styles.between}>
+        <Text kind="strong" style={styles.grow}>{`${subject}, ${who(copy)}`}</Text>
+        <StateMark {...copyMark(copy)} />
+      </Row>
+      <Text kind="small" tone="soft" style={styles.grow}>{`Their mail host did not take it${copy.at === undefined ? '' : `, ${momentInWords(copy.at, now, zone)}`}${copy.answer === undefined || copy.answer === '' ? '' : `: ${copy.answer}`}`}</Text>
+      <Row><Button label="Look" describe={`Look at ${subject}, ${who(copy)}`} onPress={() => router.push(`/mail/${messageId}` as never)} /></Row>
+    </Line>
+  );
+}
+
 export function DeskScreen() {
   const { data: desk, error, mutate } = useDesk();
   const now = useNow();
   const wide = useWide();
+  const more = desk === undefined ? 0 : desk.needsTotal - desk.needs.length - desk.answers.length - desk.copiesFailed.length;
   const [said, setSaid] = useState<{ tone: 'sea' | 'brick'; text: string } | undefined>();
   const tell = async ({ messageId, grant }: Need): Promise<void> => {
     try {
@@ -82,7 +112,10 @@ export function DeskScreen() {
           )}
           <Section title="Needs you" aside={String(desk.needsTotal)}>
             <Panel>
-              {desk.needs.length === 0 ? <Empty title="Nothing needs you">Everybody who should read something has been told, and nothing is about to close unread.</Empty> : desk.needs.map((need, index) => {
+              {desk.needsTotal === 0 ? <Empty title="Nothing needs you">Everybody who should read something has been told, and nothing is about to close unread.</Empty> : null}
+              {desk.answers.map((mail) => <Answer key={mail.id} mail={mail} now={now} />)}
+              {desk.copiesFailed.map((one) => <FailedCopy key={one.copy.id} {...one} subject={desk.subject(one.messageId)} now={now} />)}
+              {desk.needs.map((need, index) => {
                 const { tone, word, sentence } = needMark(need, now);
                 return (
                   <Line key={need.grant.id} last={index === desk.needs.length - 1}>
@@ -98,7 +131,7 @@ export function DeskScreen() {
                   </Line>
                 );
               })}
-              {desk.needsTotal > desk.needs.length ? <Line last><Text kind="small" tone="soft">{`and ${desk.needsTotal - desk.needs.length} more, in Mail`}</Text></Line> : null}
+              {more > 0 ? <Line last><Text kind="small" tone="soft">{`and ${more} more, in Mail`}</Text></Line> : null}
             </Panel>
           </Section>
           </Stack>

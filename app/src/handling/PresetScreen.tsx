@@ -21,7 +21,7 @@ const back = <WayLink href="/office" label="Office" />;
 const MAX_REMIND_HOURS = 720;
 const OFFICE_CLOSINGS = CLOSING_CHOICES.filter((kind) => kind !== 'exact');
 const newTerms: PresetTerms = {
-  closing: { kind: 'two-weeks' }, check: 'text', question: false, rights: { ...NO_RIGHTS, reply: true, copy: true }, watermark: false, copies: false, audience: 'anyone', receipt: false, remindHours: 0,
+  closing: { kind: 'two-weeks' }, check: 'text', question: false, rights: { ...NO_RIGHTS, reply: true, copy: true }, watermark: false, copies: false, clear: false, audience: 'anyone', receipt: false, remindHours: 0,
   mayLoosen: { closing: false, identity: false, rights: false },
 };
 
@@ -90,7 +90,7 @@ function PresetForm({ known, taken }: { known: Preset | undefined; taken: string
         <Panel><Line last><IdentityForm check={terms.check} question={terms.question} onChange={set} /></Line></Panel>
       </Section>
       <Section title="What readers may do">
-        <Panel><Line last><RightsForm rights={terms.rights} watermark={terms.watermark} copies={terms.copies} onChange={set} /></Line></Panel>
+        <Panel><Line last><RightsForm rights={terms.rights} watermark={terms.watermark} copies={terms.copies} clear={terms.clear} onChange={set} /></Line></Panel>
       </Section>
       <Section title="What a worker may loosen">
         <Panel><Line last>

@@ -53,7 +53,8 @@ export const audienceWords: Record<Audience, string> = { anyone: 'Anyone', outsi
 export const listed = (words: readonly string[], last: 'and' | 'or'): string => (words.length < 2 ? (words[0] ?? '') : `${words.slice(0, -1).join(', ')} ${last} ${words.at(-1)}`);
 
 /** The sentence that sums a handling up. */
-export function handlingSentence(closesAt: Date, { rights, watermark, copies, audience }: Pick<HandlingTerms, 'rights' | 'watermark' | 'copies' | 'audience'>, now: Date, zone: string): string {
+export function handlingSentence(closesAt: Date, { rights, watermark, copies, clear, audience }: Pick<HandlingTerms, 'rights' | 'watermark' | 'copies' | 'clear' | 'audience'>, now: Date, zone: string): string {
+  if (clear) return 'Nothing in it is secret: it leaves as ordinary mail with your signature. Anybody on its way can read it, and nobody can close or withdraw it.';
   const may = RIGHTS.filter((right) => rights[right]).map((right) => rightWords[right]);
   const mayNot = RIGHTS.filter((right) => !rights[right]).map((right) => rightWords[right]);
   const sayMay = may.length === 0 ? 'They may only look' : `They may read, ${listed(may, 'and')}`.replace(/, ([^,]*)$/, may.length === 1 ? ' and $1' : ', $1');
@@ -77,6 +78,7 @@ export function tightenedWords(tightened: readonly Tightened[], terms: HandlingT
     ...(off.length > 0 ? [`They may not ${listed(off.map((right) => rightWords[right]), 'or')}, ${because}.`] : []),
     ...(tightened.includes('watermark') ? [`A watermark lies over it, ${because}.`] : []),
     ...(tightened.includes('copies') ? [`Nobody gets a copy of their own, ${because}.`] : []),
+    ...(tightened.includes('clear') ? [`Nothing leaves readable, ${because}.`] : []),
     ...(tightened.includes('audience') ? [`${audienceWords[terms.audience]}, ${because}.`] : []),
   ];
 }

@@ -25,4 +25,10 @@ export function useVerdicts(keys: readonly { key: OwnKey }[] | undefined): { dat
   return { data, error: error as unknown };
 }
 
-export const keysChanged = (): Promise<unknown> => mutate((key) => key === LIST || (Array.isArray(key) && (key[0] === 'own-verdicts' || key[0] === 'verdict')));
+/** Whether there is a certificate to sign with from this address; false while it is not asked for. */
+export function useSigns(address: string, wanted: boolean): boolean {
+  const { data } = useSWR(wanted ? ['own-signs', address] : null, () => keysDoor().sealing.signs(address, new Date()));
+  return data ?? false;
+}
+
+export const keysChanged = (): Promise<unknown> => mutate((key) => key === LIST || (Array.isArray(key) && (key[0] === 'own-verdicts' || key[0] === 'own-signs' || key[0] === 'verdict')));

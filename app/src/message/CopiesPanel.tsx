@@ -7,10 +7,10 @@ import { StyleSheet } from 'react-native';
 import { zone } from '../clock';
 import { copyMark, who } from './grant-words';
 
-export function CopiesPanel({ copies, now }: { copies: readonly SentCopy[]; now: Date }) {
+export function CopiesPanel({ copies, clear, now }: { copies: readonly SentCopy[]; /** Signed and readable. */ clear: boolean; now: Date }) {
   return (
-    <Section title="Copies of their own" aside={String(copies.length)}>
-      <Text kind="small" tone="soft">Encrypted to their certificate and gone into their own mail program. A copy can’t be closed, withdrawn or limited, and nobody is told when it is opened.</Text>
+    <Section title={clear ? 'Sent signed, readable' : 'Copies of their own'} aside={String(copies.length)}>
+      <Text kind="small" tone="soft">{clear ? 'Gone as ordinary mail with your signature. Anybody on its way could read it; nobody can close or withdraw it.' : 'Encrypted to their certificate and gone into their own mail program. A copy can’t be closed, withdrawn or limited, and nobody is told when it is opened.'}</Text>
       <Panel>
         {copies.map((copy, index) => {
           const { tone, word } = copyMark(copy);

@@ -84,7 +84,7 @@ export function MessageScreen() {
   return (
     <Screen title={subjectOf(message.opened)} back={back}>
       <Text kind="small" tone="soft">{`${leaving ? 'Leaves' : 'Sent'} ${momentInWords(message.sentAt, now, zone)}`}{message.presetName === '' ? '' : ` · ${message.presetName}`}{message.reference === '' ? '' : ` · ${message.reference}`}</Text>
-      {sent === '1' && said === undefined && !leaving ? <Banner tone="sea">{`Sent under lock to ${everybody.length === 1 ? who(everybody[0]!) : `${everybody.length} people`}. ${message.grants.length === 0 ? 'This page shows whether it got there.' : 'This page shows who has been told and who has opened it.'}`}</Banner> : null}
+      {sent === '1' && said === undefined && !leaving ? <Banner tone="sea">{`${message.handling.clear ? 'Sent signed' : 'Sent under lock'} to ${everybody.length === 1 ? who(everybody[0]!) : `${everybody.length} people`}. ${message.grants.length === 0 ? 'This page shows whether it got there.' : 'This page shows who has been told and who has opened it.'}`}</Banner> : null}
       {leaving ? (
         <Banner tone="amber" actions={<Button label="Take it back" onPress={() => void takeItBack()} />}>{`It has not left yet: it leaves ${secondsLeft > 90 ? momentInWords(message.sentAt, now, zone) : `in ${secondsLeft} ${secondsLeft === 1 ? 'second' : 'seconds'}`}. Until then nobody is told and nobody can read it.`}</Banner>
       ) : null}
@@ -105,7 +105,7 @@ export function MessageScreen() {
           </Row>
         </Line>
       </Panel>
-      {message.copies.length === 0 ? null : <CopiesPanel copies={message.copies} now={now} />}
+      {message.copies.length === 0 ? null : <CopiesPanel copies={message.copies} clear={message.handling.clear} now={now} />}
       {message.grants.length === 0 ? null : <Section title="Who can read it" aside={`${held.length} of ${message.grants.length}`}>
         {many ? <GrantFilter find={find} filter={filter} onFind={setFind} onFilter={setFilter} /> : null}
         {many ? (

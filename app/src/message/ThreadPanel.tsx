@@ -17,16 +17,22 @@ async function fetchThread(id: string): Promise<Entry[]> {
   const { messages } = await api(getThread, { params: { id } });
   const sent = messages.flatMap((one) => (one.kind === 'sent' ? [{ id: one.messageId, sealed: one.summary }] : []));
   const received = messages.flatMap((one) => (one.kind === 'received' && one.sealed !== undefined ? [{ grantId: one.grantId, ...one.sealed }] : []));
-  const [summaries, subjects] = await Promise.all([openAll('sent', summarySchema, sent), door().received.subjects(received)]);
+  const mails = messages.flatMap((one) => (one.kind === 'mail' ? [one] : []));
+  const [summaries, subjects, heads] = await Promise.all([openAll('sent', summarySchema, sent), door().received.subjects(received), door().received.incoming(mails)]);
+  const headOf = new Map(mails.map(({ id: key }, index) => [key, heads[index]]));
   const subjectOf = new Map<string, string | undefined>([...sent.map(({ id: key }, index): [string, string | undefined] => [key, summaries[index]?.subject]), ...received.map(({ grantId }, index): [string, string | undefined] => [grantId, subjects[index]])]);
-  return messages.map((one): Entry =>
-    one.kind === 'sent'
+  return messages.map((one): Entry => {
+    if (one.kind === 'mail') {
+      const head = headOf.get(one.id);
+      return { key: one.id, href: `/mail/in/${one.id}`, line: `From ${head === undefined ? 'somebody' : who(head.from)}`, subject: head?.subject, at: one.at, mark: one.unread ? { tone: 'wants', word: 'Unread' } : undefined };
+    }
+    return one.kind === 'sent'
       ? { key: one.messageId, href: `/mail/${one.messageId}`, line: `You to ${one.to.map(who).join(', ')}`, subject: subjectOf.get(one.messageId), at: one.at, mark: undefined }
       : {
           key: one.grantId, href: `/mail/received/${one.grantId}`, line: `From ${who(one.from)}`, subject: subjectOf.get(one.grantId), at: one.at,
           mark: one.state !== 'held' ? { tone: 'over', word: one.state === 'withdrawn' ? 'Withdrawn' : 'Closed' } : one.unread ? { tone: 'wants', word: 'Unread' } : undefined,
-        },
-  );
+        };
+  });
 }
 
 export function ThreadPanel({ threadId, here, now, zone }: { threadId: string; here: string; now: Date; zone: string }) {

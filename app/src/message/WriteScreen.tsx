@@ -17,7 +17,9 @@ import { personAt, rememberPerson, usePeople } from '../people/person';
 import { useRegistered } from '../people/useRegistered';
 import { type PlanActions } from '../plan/plan-actions';
 import { PlanPanel } from '../plan/PlanPanel';
-import { usePlan } from '../plan/usePlan';
+import { presetOf, usePlan } from '../plan/usePlan';
+import { useSigns } from '../keys/useKeys';
+import { AskSigned } from '../people/AskSigned';
 import { unsettled } from '../plan/words';
 import { problemWords } from '../problem-words';
 import { useOpenSession } from '../session/session';
@@ -76,7 +78,8 @@ function WriteDesk({ desk, draft }: { desk: DraftDesk; draft: Draft }) {
   const now = useNow();
   const wide = useWide();
   const certificates = useRecipientCertificates(people, draft.recipients.map(({ address }) => address));
-  const planned = usePlan(draft, { office, account, people, colleagues, registered, presets, certificates, now });
+  const signs = useSigns(account.address, presets !== undefined && presetOf(draft, presets)?.terms.clear === true);
+  const planned = usePlan(draft, { office, account, people, colleagues, registered, presets, certificates, signs, now });
   const [planOpen, setPlanOpen] = useState(false);
   const [preview, setPreview] = useState(false);
   const [sending, setSending] = useState<SendStep | undefined>();
@@ -103,6 +106,7 @@ function WriteDesk({ desk, draft }: { desk: DraftDesk; draft: Draft }) {
     setLock: (address, lock) => changeRecipient(address, { lock }),
     setQuestion: (address, change) => changeRecipient(address, change),
     remove: removeRecipient,
+    askSigned: (address) => <AskSigned person={personAt(people, address)?.value ?? { name: nameOf(address), address }} people={people} forDraft={desk.id} />,
   };
   function changeRecipient(address: string, change: Partial<DraftRecipient>): void {
     desk.change((before) => ({ ...before, recipients: before.recipients.map((one) => (one.address === address ? { ...one, ...change } : one)) }));
@@ -179,7 +183,7 @@ function WriteDesk({ desk, draft }: { desk: DraftDesk; draft: Draft }) {
         </Stack>
       )}
       <Row>
-        <Button kind="main" wide label={sending !== undefined ? 'Sending' : leavesAt === undefined ? 'Send under lock' : `Send ${momentInWords(leavesAt, now, zone)}`} onPress={() => void send()} disabled={open.length > 0} busy={sending !== undefined} />
+        <Button kind="main" wide label={sending !== undefined ? 'Sending' : leavesAt === undefined ? (terms.clear ? 'Send signed' : 'Send under lock') : `Send ${momentInWords(leavesAt, now, zone)}`} onPress={() => void send()} disabled={open.length > 0} busy={sending !== undefined} />
         {sending?.step === 'uploading' && draft.attempt !== undefined ? <Button label="Stop" onPress={() => void cancelSending(draft.attempt!)} /> : null}
         {sending === undefined && (plan.lines.length === 0 || plan.lines.some(({ chosen }) => chosen.lock === 'room')) ? <Button label="As they see it" onPress={() => setPreview(true)} /> : null}
       </Row>

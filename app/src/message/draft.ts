@@ -31,7 +31,7 @@ export const attemptSchema = z.object({
   closesAt: z.string(),
   grants: z.array(keptGrantSchema),
   /** Who gets a copy of their own; sealed anew at each try. */
-  copies: z.array(z.object({ id: z.string(), recipients: z.array(z.object({ id: z.string(), address: z.string(), name: z.string(), role: z.enum(['to', 'cc']) })) })).default([]),
+  copies: z.array(z.object({ id: z.string(), /** Signed and not encrypted. */ clear: z.boolean().default(false), recipients: z.array(z.object({ id: z.string(), address: z.string(), name: z.string(), role: z.enum(['to', 'cc']) })) })).default([]),
 });
 export type Attempt = z.infer<typeof attemptSchema>;
 
@@ -52,6 +52,8 @@ export const draftSchema = z.object({
   waiting: z.object({ messageId: z.string(), leavesAt: z.string() }).optional(),
   /** The message this answers, and the conversation's page it belongs to. */
   inReplyTo: z.string().optional(),
+  /** Message-IDs of the mail it answers and those before, for whoever reads the answer in a mail program. */
+  answers: z.array(z.string()).optional(),
   attempt: attemptSchema.optional(),
 });
 export type Draft = z.infer<typeof draftSchema>;
@@ -62,7 +64,7 @@ export const emptyDraft: Draft = {
 };
 
 /** What a message begins with in an office without presets. */
-export const plainTerms: WantedTerms = { closing: { kind: 'two-weeks' }, check: 'text', question: false, rights: { ...NO_RIGHTS, reply: true, copy: true, print: true }, watermark: false, copies: false, audience: 'anyone' };
+export const plainTerms: WantedTerms = { closing: { kind: 'two-weeks' }, check: 'text', question: false, rights: { ...NO_RIGHTS, reply: true, copy: true, print: true }, watermark: false, copies: false, clear: false, audience: 'anyone' };
 
 export const isBlank = (draft: Draft): boolean => draft.recipients.length === 0 && draft.subject === '' && draft.text.trim() === '' && draft.files.length === 0 && draft.reference === '';
 
@@ -75,5 +77,7 @@ export const summarySchema = z.object({
   links: z.record(z.string(), z.string()),
   /** The draft it came from, while it can be taken back. */
   draftId: z.string().optional(),
+  /** The draft that waits for an answer to this request. */
+  forDraft: z.string().optional(),
 });
 export type Summary = z.infer<typeof summarySchema>;

@@ -5,6 +5,7 @@ import { type Office } from '@under-lock/contract/office';
 import { type Registered } from '@under-lock/contract/registered';
 import { isProblem } from '@under-lock/contract/problem';
 import { fromBase64Url } from '@under-lock/core/bytes';
+import { outerSubject } from '@under-lock/core/notice/notice';
 import { type DeliveryPlan, type PlanLine } from '@under-lock/core/plan/plan';
 import { addressKey } from '@under-lock/core/people/address';
 import { api } from '../api';
@@ -44,7 +45,7 @@ const messageOf = (draft: Draft, plan: DeliveryPlan, account: Account, attempt: 
   const people = (role: 'to' | 'cc') => plan.lines.filter(({ recipient }) => recipient.role === role).map(({ recipient: { name, address } }) => ({ name, address }));
   return {
     messageId: attempt.mailId, from: { name: account.name, address: account.address }, to: people('to'), cc: people('cc'), subject: draft.subject.trim(), date: new Date(attempt.date),
-    reference: draft.reference.trim(), text: draft.text, html: draft.html, files: draft.files,
+    reference: draft.reference.trim(), text: draft.text, html: draft.html, files: draft.files, ...(draft.answers === undefined ? {} : { answers: draft.answers }),
   };
 };
 
@@ -103,21 +104,23 @@ async function attemptFor(sending: Sending): Promise<Attempt> {
   const attempt: Attempt = {
     messageId, key, fingerprint, contentBlobId: crypto.randomUUID(), mailId: `${crypto.randomUUID()}@${office.mailDomain}`, date: now.toISOString(), closesAt: closing.closesAt.toISOString(),
     grants: await door().message.split({ messageId, subject: draft.subject.trim() }, key, recipients),
-    copies: copied.length === 0 ? [] : [{ id: crypto.randomUUID(), recipients: copied.map((one) => ({ id: crypto.randomUUID(), ...one })) }],
+    copies: copied.length === 0 ? [] : [{ id: crypto.randomUUID(), clear: terms.clear, recipients: copied.map((one) => ({ id: crypto.randomUUID(), ...one })) }],
   };
   await sending.keepAttempt(attempt);
   return attempt;
 }
 
 /** Sealed anew at each try: what an earlier one uploaded under another number is cleared away with the unsent. */
-async function sealCopies({ certificates, office, progress }: Sending, { copies }: Attempt, message: MessageToSeal): Promise<NewCopy[]> {
-  return Promise.all(copies.map(async ({ id, recipients }) => {
+async function sealCopies({ certificates, office, planned: { plan }, progress }: Sending, { copies }: Attempt, message: MessageToSeal): Promise<NewCopy[]> {
+  const [first] = plan.lines.filter(({ chosen }) => chosen.lock === 'certificate');
+  const neutral = outerSubject(first?.recipient.language ?? 'en', office.name, office.look);
+  return Promise.all(copies.map(async ({ id, clear, recipients }) => {
     const blobId = crypto.randomUUID();
-    const known = recipients.map(({ address }) => {
+    const known = clear ? 'clear' : recipients.map(({ address }) => {
       const { kept } = certificates.get(addressKey(address))!;
       return { certificate: fromBase64Url(kept.certificate), ...(kept.capabilities === undefined ? {} : { capabilities: kept.capabilities }) };
     });
-    await keysDoor().sealing.sealAndUpload(message, known, `A confidential message from ${office.name}`, blobId, callback((done: number) => progress({ step: 'uploading', done })));
+    await keysDoor().sealing.sealAndUpload(message, known, neutral, blobId, callback((done: number) => progress({ step: 'uploading', done })));
     return { id, lock: 'certificate', blobId, recipients };
   }));
 }

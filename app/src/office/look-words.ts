@@ -7,6 +7,7 @@ export const partWords: Record<NoticePart, { label: string; hint: string }> = {
   opening: { label: 'Opening', hint: 'Who wrote, and that the message is held. Until when and what is asked follows by itself, then the link.' },
   doubt: { label: 'When it looks odd', hint: 'What to do for whoever did not expect it: best a number they know already.' },
   foot: { label: 'Foot', hint: 'The office, and what must stand under its mail.' },
+  outer: { label: 'Outside of encrypted mail', hint: 'Stands in the place of the subject, where everybody on its way reads it. Say nothing of what is inside.' },
 };
 
 export const placeholderWords: Record<Placeholder, string> = { sender: 'the sender’s name', address: 'their address', recipient: 'the reader’s name', office: 'the office' };

@@ -10,6 +10,7 @@ import { useNow, zone } from '../clock';
 import { useOffice } from '../office/useOffice';
 import { WayLink } from '../shell/WayLink';
 import { Screen } from '../shell/Screen';
+import { LetterForm } from './LetterForm';
 import { markRead, setBehaviour, useBehaviour, useMail, useMailbox, useMailboxes, usePhones } from './useOutside';
 
 const silent = <Banner tone="amber">The outside world does not answer. It runs beside the office in the demo; a real office has real mail hosts and phones instead.</Banner>;
@@ -87,6 +88,7 @@ export function MailboxScreen() {
   return (
     <Page title={address} back={<WayLink href="/outside" label="Outside world" />}>
       {error === undefined ? null : silent}
+      {data === undefined ? null : <LetterForm from={address} certificate={data.certificate} />}
       <Panel>
         {data === undefined ? <Loading what="Looking into the mailbox" /> : data.messages.length === 0 ? <Empty title="No mail">Nothing has arrived here yet. This page looks again by itself.</Empty> : data.messages.map((mail, index) => (
           <Pressable key={mail.id} role="link" aria-label={`${mail.subject}, from ${mail.from.name || mail.from.address}`} onPress={() => router.push(`/outside/mail/${mail.id}` as never)}>
@@ -108,6 +110,7 @@ export function MailScreen() {
   const { id } = useLocalSearchParams<{ id: string }>();
   const { data: office } = useOffice();
   const { data: mail, error } = useMail(id);
+  const { data: mailbox } = useMailbox(mail?.mailbox);
   const now = useNow();
   const [source, setSource] = useState(false);
   const url = office?.outsideUrl;
@@ -115,9 +118,9 @@ export function MailScreen() {
     if (url !== undefined) void markRead(url, id);
   }, [url, id]);
   if (mail === undefined) return <Page title="Mail" back={<WayLink href="/outside" label="Outside world" />}>{error === undefined ? <Loading what="Opening the mail" /> : silent}</Page>;
-  const box = mail.to[0]?.address ?? '';
+  const box = mail.mailbox;
   return (
-    <Page title={mail.subject} back={<WayLink href={box === '' ? '/outside' : `/outside/mailbox/${encodeURIComponent(box)}`} label={box === '' ? 'Outside world' : box} />}>
+    <Page title={mail.subject} back={<WayLink href={`/outside/mailbox/${encodeURIComponent(box)}`} label={box} />}>
       <Text kind="small" tone="soft">{`From ${mail.from.name} <${mail.from.address}> · to ${mail.to.map((one) => one.address).join(', ')} · ${momentInWords(mail.receivedAt, now, zone)}`}</Text>
       {mail.lock === undefined ? null : <Banner tone="sea">{`${mail.lock.encrypted ? 'Their mail program opened it with their certificate.' : 'Not encrypted.'} ${mail.lock.signedBy.length === 0 ? 'It is not signed.' : `Signed by ${mail.lock.signedBy.join(' and ')}.`}`}</Banner>}
       {mail.junk ? <Banner tone="amber">Their mail host filed this as junk.</Banner> : null}
@@ -125,6 +128,7 @@ export function MailScreen() {
         <Line last>{mail.html === '' ? <Text style={styles.text} selectable>{mail.text}</Text> : <HtmlFrame html={mail.html} title={mail.subject} />}</Line>
       </Panel>
       {mail.files.length === 0 ? null : <Text kind="small">{`Files: ${mail.files.map((file) => `${file.name} (${sizeInWords(file.size)})`).join(', ')}`}</Text>}
+      {mailbox === undefined ? null : <LetterForm key={mail.id} from={box} certificate={mailbox.certificate} to={mail.from.address} subject={/^re:/i.test(mail.subject) ? mail.subject : `Re: ${mail.subject}`} answers={mail.thread} />}
       <Row><Button label={source ? 'Hide the source' : 'Show the source'} expanded={source} onPress={() => setSource(!source)} /></Row>
       {source ? <Panel><Line last><Text kind="mono" style={styles.text} selectable>{mail.source}</Text></Line></Panel> : null}
     </Page>

@@ -3,7 +3,7 @@ import { searchDirectory } from '@under-lock/contract/certificate';
 import { fromBase64Url, sameBytes, toBase64Url } from '@under-lock/core/bytes';
 import { dayInWords } from '@under-lock/core/when';
 import { Banner, Button, Line, Panel, Row, Section, Stack, StateMark, Text } from '@under-lock/ui';
-import { useState } from 'react';
+import { type ReactNode, useState } from 'react';
 import useSWR from 'swr';
 import { api } from '../api';
 import { useNow, zone } from '../clock';
@@ -29,9 +29,9 @@ function useJudged(kept: PersonCertificate | undefined, address: string) {
   });
 }
 
-interface Props { person: Person; onChange: (certificates: PersonCertificate[]) => Promise<void> }
+interface Props { person: Person; /** Another way to one. */ ask?: ReactNode; onChange: (certificates: PersonCertificate[]) => Promise<void> }
 
-export function PersonCertificates({ person, onChange }: Props) {
+export function PersonCertificates({ person, ask, onChange }: Props) {
   const now = useNow();
   const { account } = useOpenSession();
   const kept = currentCertificate(person);
@@ -111,6 +111,7 @@ export function PersonCertificates({ person, onChange }: Props) {
         <Button label="Look in the directory" busy={busy} onPress={() => void look()} />
         <Button label="Bring it from a file" busy={busy} onPress={() => void bring()} />
       </Row>
+      {ask}
     </Section>
   );
 }

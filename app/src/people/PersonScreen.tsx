@@ -9,6 +9,7 @@ import { WayLink } from '../shell/WayLink';
 import { Screen } from '../shell/Screen';
 import { keepItem, type Kept } from '../vault/useVault';
 import { addressProblem, languageWords } from './words';
+import { AskSigned } from './AskSigned';
 import { forgetPerson, type Person, usePeople } from './person';
 import { PersonCertificates } from './PersonCertificates';
 import { phoneOf } from './phone-value';
@@ -51,11 +52,9 @@ function PersonForm({ known, people }: { known: Kept<Person> | undefined; people
     if (!first.ok || Object.keys(found).length > 0) return;
     setBusy(true);
     try {
-      const value: Person = {
-        name: cleanName(name), address: first.address, ...(phone.e164 === undefined ? {} : { phone: phone.e164 }), ...(other?.ok === true ? { secondAddress: other.address } : {}),
-        ...(known?.value.check === undefined ? {} : { check: known.value.check }), ...(language === 'en' ? {} : { language }),
-        ...(known?.value.certificates === undefined ? {} : { certificates: known.value.certificates }), ...(known?.value.lock === undefined ? {} : { lock: known.value.lock }),
-      };
+      // What this form shows is as it shows it; everything else known of them stays.
+      const { phone: _phone, secondAddress: _second, language: _language, ...rest } = known?.value ?? {};
+      const value: Person = { ...rest, name: cleanName(name), address: first.address, ...(phone.e164 === undefined ? {} : { phone: phone.e164 }), ...(other?.ok === true ? { secondAddress: other.address } : {}), ...(language === 'en' ? {} : { language }) };
       await keepItem('person', known?.id ?? crypto.randomUUID(), known?.revision ?? 0, value);
       router.replace('/people');
     } catch (error) {
@@ -82,7 +81,7 @@ function PersonForm({ known, people }: { known: Kept<Person> | undefined; people
           </Stack>
         </Line>
       </Panel>
-      {known === undefined ? null : <PersonCertificates person={known.value} onChange={async (certificates) => void (await keepItem('person', known.id, known.revision, { ...known.value, certificates }))} />}
+      {known === undefined ? null : <PersonCertificates ask={<AskSigned person={known.value} people={people} />} person={known.value} onChange={async (certificates) => void (await keepItem('person', known.id, known.revision, { ...known.value, certificates }))} />}
       <Dialog
         title="Forget this person?"
         open={forgetting}

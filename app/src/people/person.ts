@@ -33,6 +33,8 @@ export const personSchema = z.object({
   certificates: z.array(personCertificateSchema).optional(),
   /** The lock the worker chose for them last, where there was a choice. */
   lock: z.enum(LOCKS).optional(),
+  /** When they were last asked for a signed message, and by which message of ours. */
+  asked: z.object({ at: z.string(), messageId: z.string() }).optional(),
 });
 export type Person = z.infer<typeof personSchema>;
 

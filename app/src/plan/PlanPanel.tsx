@@ -21,15 +21,21 @@ const reasonWords: Record<Reason['code'], string> = {
   'signed-in-here': 'A colleague: finds it in Received, no notice needed',
   'opens-in-their-program': 'Opens in their own mail program',
   'stays-with-them': 'it stays with them: it can’t be closed, withdrawn or limited',
+  'signed-and-readable': 'Goes as ordinary mail with your signature; anybody on its way can read it',
   'has-a-password': 'Has a password here: finds it in their list, and a notice tells them',
 };
 
-function checkSentence({ chosen: { lock, check } }: PlanLine): string {
+function checkSentence({ chosen: { lock, check, clear } }: PlanLine): string {
+  if (clear === true) return 'Signed, not locked';
   if (check === undefined) return lockWords[lock];
   if (check.kind === 'account' || check.kind === 'password') return `${lockWords[lock]}, ${checkWords[check.kind].toLowerCase()}`;
   const way = `${checkWords[check.kind].charAt(0).toLowerCase()}${checkWords[check.kind].slice(1)}${check.hint === '' ? '' : ` to ${check.hint}`}`;
   return `${lockWords[lock]}, ${way}${check.question && check.kind !== 'question' ? ' and a question' : ''}`;
 }
+
+/** A copy would be allowed, and only their certificate is not known. */
+const wantsCertificate = ({ chosen, alternatives }: PlanLine): boolean =>
+  chosen.check?.kind !== 'account' && [chosen, ...alternatives].some(({ lock, missing }) => lock === 'certificate' && missing.length === 1 && missing[0]!.code === 'certificate-missing');
 
 function PlanRow({ line, leastCheck, actions }: { line: PlanLine; leastCheck: IdentityCheck; actions: PlanActions }) {
   const [changing, setChanging] = useState(false);
@@ -51,6 +57,7 @@ function PlanRow({ line, leastCheck, actions }: { line: PlanLine; leastCheck: Id
         {chosen.missing.map(({ code }) => <Text key={code} kind="small" tone="brick">{`■ ${missingWords[code]}`}</Text>)}
         {chosen.warnings.map((warning) => <Text key={warning.code} kind="small" tone="amber">{`▲ ${warningWords(warning)}`}</Text>)}
         {locks.length < 2 ? null : <Choice row label={`Lock for ${who}`} value={chosen.lock} onChange={(lock) => actions.setLock(recipient.address, lock)} options={locks.map((value) => ({ value, label: lockWords[value] }))} />}
+        {wantsCertificate(line) ? actions.askSigned(recipient.address) : null}
         {isBarred ? <Row><Button label="Leave out" describe={`Leave out ${who}`} onPress={() => actions.remove(recipient.address)} /></Row> : null}
         {asks && !isBarred && (stopped || changing) ? <Settle key={chosen.check!.kind} line={line} checks={checks} actions={actions} onWriting={() => setChanging(true)} /> : null}
         {asks && !isBarred && !stopped ? <TextButton label={changing ? 'Done' : 'Change'} describe={`${changing ? 'Done changing' : 'Change'} how ${who} proves who they are`} onPress={() => setChanging(!changing)} /> : null}

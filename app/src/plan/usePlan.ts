@@ -30,6 +30,8 @@ export interface PlanContext {
   registered: readonly Registered[];
   presets: readonly Preset[];
   certificates: RecipientCertificates;
+  /** The worker has a certificate to sign with. Asked only where the handling needs one. */
+  signs: boolean;
   now: Date;
 }
 
@@ -47,7 +49,7 @@ export interface Planned {
 export const presetOf = (draft: Draft, presets: readonly Preset[]): Preset | undefined =>
   presets.find(({ id, active }) => active && id === draft.presetId) ?? presets.find(({ isDefault }) => isDefault) ?? presets.find(({ active }) => active);
 
-export function makePlan(draft: Draft, { office, account, people, colleagues, registered, presets, certificates, now }: PlanContext): Planned {
+export function makePlan(draft: Draft, { office, account, people, colleagues, registered, presets, certificates, signs, now }: PlanContext): Planned {
   const preset = presetOf(draft, presets);
   const wanted = draft.terms ?? (preset === undefined ? plainTerms : termsOfPreset(preset.terms));
   const leavesAt = draft.sendAt === undefined ? undefined : momentAhead(draft.sendAt, now, zone);
@@ -88,7 +90,7 @@ export function makePlan(draft: Draft, { office, account, people, colleagues, re
       leavingPassed: draft.sendAt !== undefined && leavesAt === undefined,
       context: {
         message: `${draft.subject} ${draft.text} ${draft.files.map(({ name }) => name).join(' ')}`,
-        sender: { address: account.address, addresses: [], phones: account.phone === undefined ? [] : [account.phone] },
+        sender: { address: account.address, signs, addresses: [], phones: account.phone === undefined ? [] : [account.phone] },
         others: [
           ...people.map(({ value }) => ({ name: value.name, address: value.address, ...(value.phone === undefined ? {} : { phone: value.phone }), ...(value.secondAddress === undefined ? {} : { secondAddress: value.secondAddress }) })),
           ...colleagues.filter((one) => addressKey(one.address) !== addressKey(account.address)).map(({ name, address, phone }) => ({ name, address, ...(phone === undefined ? {} : { phone }) })),
@@ -101,9 +103,9 @@ export function makePlan(draft: Draft, { office, account, people, colleagues, re
 }
 
 export function usePlan(draft: Draft, context: { [Key in keyof PlanContext]: PlanContext[Key] | undefined }): Planned | undefined {
-  const { office, account, people, colleagues, registered, presets, certificates, now } = context;
+  const { office, account, people, colleagues, registered, presets, certificates, signs, now } = context;
   return useMemo(
-    () => (office === undefined || account === undefined || people === undefined || colleagues === undefined || registered === undefined || presets === undefined || certificates === undefined || now === undefined ? undefined : makePlan(draft, { office, account, people, colleagues, registered, presets, certificates, now })),
-    [draft, office, account, people, colleagues, registered, presets, certificates, now],
+    () => (office === undefined || account === undefined || people === undefined || colleagues === undefined || registered === undefined || presets === undefined || certificates === undefined || signs === undefined || now === undefined ? undefined : makePlan(draft, { office, account, people, colleagues, registered, presets, certificates, signs, now })),
+    [draft, office, account, people, colleagues, registered, presets, certificates, signs, now],
   );
 }

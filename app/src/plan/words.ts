@@ -20,6 +20,7 @@ export const missingWords: Record<Missing['code'], string> = {
   'nobody-allowed': 'The handling contradicts itself: it is for staff only and for outsiders only',
   'certificate-missing': 'No certificate of theirs is known',
   'certificate-unusable': 'Their certificate can’t be used',
+  'own-certificate-missing': 'Has to be signed, and you have no certificate to sign with yet. Get one under Keys',
   'copies-not-allowed': 'This handling allows no copies of their own',
   'colleague-not-ready': 'Has not signed in yet, so nothing can be sealed to them. Ask them to sign in once',
 };

@@ -5,7 +5,7 @@ import { momentInWords } from '@under-lock/core/when';
 import { Banner, Button, Line, Loading, Panel, Progress, Row, Text } from '@under-lock/ui';
 import { router, useLocalSearchParams } from 'expo-router';
 import { useCallback, useState } from 'react';
-import useSWR, { mutate } from 'swr';
+import useSWR from 'swr';
 import { api } from '../api';
 import { useNow, zone } from '../clock';
 import { MessageViewLater } from '../message/MessageViewLater';
@@ -17,7 +17,7 @@ import { Screen } from '../shell/Screen';
 import { WayLink } from '../shell/WayLink';
 import { callback, door } from '../worker/door';
 import { beginAnswer } from './answer';
-import { useReceivedMessage } from './useReceived';
+import { refreshReceived, useReceivedMessage } from './useReceived';
 
 const back = <WayLink href="/mail/received" label="Received" />;
 const openWords = (error: unknown): string =>
@@ -42,7 +42,7 @@ function Opened({ id, about }: { id: string; about: NonNullable<ReturnType<typeo
   const who = about.from.name || about.from.address;
   const markUnread = async (): Promise<void> => {
     await api(markReceived, { params: { id }, body: { unread: true } });
-    await mutate((key) => typeof key === 'string' && key.startsWith('$inf$'));
+    await refreshReceived();
     router.replace('/mail/received' as never);
   };
   const { rights } = about.handling;

@@ -1,4 +1,4 @@
-/** Mail › Received: what others hold for this account. */
+/** Mail › Received: what others hold for this account, and mail that came to its address. */
 import { distanceInWords, momentInWords, sizeInWords } from '@under-lock/core/when';
 import { Banner, Button, Empty, Line, Loading, Panel, Row, StateMark, Text } from '@under-lock/ui';
 import { router } from 'expo-router';
@@ -7,7 +7,7 @@ import { useNow, zone } from '../clock';
 import { problemWords } from '../problem-words';
 import { Screen } from '../shell/Screen';
 import { Shelves } from '../message/Shelves';
-import { type ReceivedWithSubject, useReceivedList } from './useReceived';
+import { type IncomingWithSummary, type ReceivedWithSubject, useReceivedList } from './useReceived';
 
 const who = ({ name, address }: ReceivedWithSubject['from']): string => name || address;
 
@@ -30,6 +30,25 @@ function ReceivedLine({ message, now, last }: { message: ReceivedWithSubject; no
   );
 }
 
+const lockWords = { none: 'Came by mail, without a lock', signed: 'Came by mail, signed', encrypted: 'Came by mail, encrypted' } as const;
+
+function IncomingLine({ mail: { id, summary, unread, arrivedAt, size, requestId }, now, last }: { mail: IncomingWithSummary; now: Date; last: boolean }) {
+  const subject = summary === undefined ? '(does not open with your key)' : summary.subject || '(no subject)';
+  const from = summary === undefined ? '' : summary.from.name || summary.from.address;
+  return (
+    <Pressable role="link" aria-label={`${subject}, from ${from}, ${unread ? 'Unread' : 'Read'}`} onPress={() => router.push(`/mail/in/${id}` as never)}>
+      <Line last={last}>
+        <Row style={styles.between}>
+          <Text kind={unread ? 'strong' : 'body'} style={styles.wrap}>{subject}</Text>
+          <StateMark tone={unread ? 'wants' : 'done'} word={unread ? 'Unread' : 'Read'} />
+        </Row>
+        <Text kind="small" tone="soft" style={styles.wrap}>{`From ${from} · ${momentInWords(arrivedAt, now, zone)} · ${sizeInWords(size)}`}</Text>
+        <Text kind="small" tone="soft">{`${lockWords[summary?.lock ?? 'none']}${requestId === undefined ? '' : '. It answers your request for a signed message'}`}</Text>
+      </Line>
+    </Pressable>
+  );
+}
+
 export function ReceivedScreen() {
   const now = useNow();
   const { data: pages, error, size, setSize, isValidating } = useReceivedList();
@@ -39,9 +58,9 @@ export function ReceivedScreen() {
       <Shelves here="received" />
       {error === undefined ? null : <Banner tone="brick">{problemWords(error)}</Banner>}
       {messages === undefined ? (error === undefined ? <Loading what="Looking into your received mail" /> : null) : messages.length === 0 ? (
-        <Panel><Empty title="Nothing received yet">What colleagues send you under lock is listed here until it closes.</Empty></Panel>
+        <Panel><Empty title="Nothing received yet">What colleagues send you under lock is listed here until it closes, and mail that comes to your address.</Empty></Panel>
       ) : (
-        <Panel>{messages.map((message, index) => <ReceivedLine key={message.grantId} message={message} now={now} last={index === messages.length - 1} />)}</Panel>
+        <Panel>{messages.map((message, index) => (message.kind === 'held' ? <ReceivedLine key={message.grantId} message={message} now={now} last={index === messages.length - 1} /> : <IncomingLine key={message.id} mail={message} now={now} last={index === messages.length - 1} />))}</Panel>
       )}
       <Row><Button label="Open mail from a file" onPress={() => router.push('/mail/open' as never)} /></Row>
       {pages?.at(-1)?.next === undefined ? null : <Row><Button label="Show older ones" onPress={() => void setSize(size + 1)} busy={isValidating} /></Row>}

@@ -1,24 +1,37 @@
 /** Answering: a draft in the same conversation, with its recipients filled in. Nothing of the message is copied: whoever answers may not have leave to. */
 import { type Reply } from '@under-lock/contract/client';
 import { type getReceived } from '@under-lock/contract/received';
-import { addressKey } from '@under-lock/core/people/address';
+import { type MessageContent } from '@under-lock/core/message/content';
+import { addressKey, type Correspondent } from '@under-lock/core/people/address';
 import { type Draft, emptyDraft } from '../message/draft';
 import { keepItem } from '../vault/useVault';
 
 type About = Reply<typeof getReceived>;
 
+type Told = Pick<Correspondent, 'name' | 'address'>;
+
 /** Keeps the new draft and returns its id. */
-export async function beginAnswer(about: About, subject: string, reference: string, own: string, toAll: boolean): Promise<string> {
-  const keys = new Set([addressKey(own), addressKey(about.from.address)]);
-  const others = toAll ? about.people.filter(({ address }) => !keys.has(addressKey(address))) : [];
+async function begin(from: Told, others: readonly Told[], subject: string, rest: Pick<Draft, 'inReplyTo' | 'answers'> & { reference: string }): Promise<string> {
   const draft: Draft = {
     ...emptyDraft,
-    recipients: [{ name: about.from.name === about.from.address ? '' : about.from.name, address: about.from.address, role: 'to' }, ...others.map(({ name, address }) => ({ name, address, role: 'cc' as const }))],
+    recipients: [{ name: from.name === from.address ? '' : from.name, address: from.address, role: 'to' }, ...others.map(({ name, address }) => ({ name, address, role: 'cc' as const }))],
     subject: /^re:/i.test(subject) ? subject : `Re: ${subject}`,
-    reference,
-    inReplyTo: about.messageId,
+    ...rest,
   };
   const id = crypto.randomUUID();
   await keepItem('draft', id, 0, draft);
   return id;
 }
+
+function without(people: readonly Told[], ...addresses: string[]): Told[] {
+  const keys = new Set(addresses.map(addressKey));
+  return people.filter(({ address }) => !keys.has(addressKey(address)));
+}
+
+/** Begins the answer to a message held for the worker. */
+export const beginAnswer = (about: About, subject: string, reference: string, own: string, toAll: boolean): Promise<string> =>
+  begin(about.from, toAll ? without(about.people, own, about.from.address) : [], subject, { reference, inReplyTo: about.messageId });
+
+/** Begins the answer to a mail that came in. It goes to whom the mail is from, whatever else it says: an answer elsewhere is how letters are led astray. */
+export const beginMailAnswer = (id: string, { from, to, cc, subject, messageId, answers = [], reference }: MessageContent, own: string, toAll: boolean): Promise<string> =>
+  begin(from, toAll ? without([...to, ...cc], own, from.address) : [], subject, { reference, inReplyTo: id, answers: [...answers, messageId].filter((one) => one !== '') });

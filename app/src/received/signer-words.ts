@@ -4,13 +4,14 @@ import { type OpenedMail, type OpenOutcome, type SignerView } from '../worker/ke
 
 export interface Said { tone: 'sea' | 'amber' | 'brick'; text: string }
 
-export function signerWords(signer: SignerView, from: string): Said {
+/** `from` is in whose name it speaks; a file beside a signature speaks in nobody's. */
+export function signerWords(signer: SignerView, from?: string): Said {
   switch (signer.kind) {
     case 'signed': {
       const { certificate: { name, issuer }, verdict } = signer;
       const notes = verdict.findings.map(findingWords).join(' ');
       if (verdict.level === 'stop') return { tone: 'brick', text: `It carries a signature of ${name}, which is not to be relied on. ${notes}` };
-      return { tone: verdict.level === 'valid' ? 'sea' : 'amber', text: `Signed by ${name}, for ${from}, and unchanged since. ${issuer} vouches for them.${notes === '' ? '' : ` ${notes}`}` };
+      return { tone: verdict.level === 'valid' ? 'sea' : 'amber', text: `Signed by ${name}${from === undefined ? '' : `, for ${from}`}, and unchanged since. ${issuer} vouches for them.${notes === '' ? '' : ` ${notes}`}` };
     }
     case 'changed':
       return { tone: 'brick', text: `It has been changed since ${signer.certificate.name} signed it. Don’t rely on any of it; ask them to send it again.` };
@@ -41,11 +42,10 @@ export function mailWords(mail: OpenedMail): Said[] {
   return said.sort((a, b) => order[a.tone] - order[b.tone]);
 }
 
-export const failureWords: Record<Exclude<OpenOutcome['outcome'], 'opened'>, string> = {
+export const failureWords: Record<Exclude<OpenOutcome['outcome'], 'opened' | 'only-certificates' | 'beside'>, string> = {
   'not-for-us': 'It is encrypted, and none of your keys opens it. If you have the right one elsewhere, bring it under Keys.',
   'not-opened': 'It does not open: it was damaged on its way, or changed. Ask for it again.',
-  malformed: 'This is no mail, or it is damaged. Files that can be opened end in .eml or .p7m.',
+  malformed: 'This is no mail, or it is damaged. Files that can be opened end in .eml, .p7m, .p7s, .p7b or .cer.',
   unsupported: 'It is locked in a way that is not read here.',
   'too-deep': 'It is wrapped more often than any honest mail. It stays closed.',
-  'only-certificates': 'It holds certificates and no message. Add them to a person under People.',
 };

@@ -1,5 +1,6 @@
-import { getReceived, listReceived, type Received } from '@under-lock/contract/received';
-import useSWR from 'swr';
+import { getIncoming, getReceived, type IncomingMail, listReceived, type Received } from '@under-lock/contract/received';
+import { type IncomingSummary } from '@under-lock/core/message/incoming';
+import useSWR, { mutate } from 'swr';
 import useSWRInfinite from 'swr/infinite';
 import { api } from '../api';
 import { door } from '../worker/door';
@@ -15,16 +16,38 @@ async function withSubjects<T extends Received>(messages: T[]): Promise<(T & { s
   return messages.map((message) => ({ ...message, subject: subjects.get(message.grantId) }));
 }
 
+/** Mail that came in, as a list may show it; without a summary it does not open with this account's key. */
+export interface IncomingWithSummary extends IncomingMail { summary: IncomingSummary | undefined }
+
+export async function withSummaries(mails: IncomingMail[]): Promise<IncomingWithSummary[]> {
+  const summaries = await door().received.incoming(mails.map(({ id, sealedKey, sealedSummary }) => ({ id, sealedKey, sealedSummary })));
+  return mails.map((mail, index) => ({ ...mail, summary: summaries[index] }));
+}
+
+export type InReceived = ReceivedWithSubject | IncomingWithSummary;
+
+async function readable(messages: (Received | IncomingMail)[]): Promise<InReceived[]> {
+  const [held, mails] = await Promise.all([withSubjects(messages.flatMap((one) => (one.kind === 'held' ? [one] : []))), withSummaries(messages.flatMap((one) => (one.kind === 'mail' ? [one] : [])))]);
+  const byId = new Map<string, InReceived>([...held.map((one): [string, InReceived] => [one.grantId, one]), ...mails.map((one): [string, InReceived] => [one.id, one])]);
+  return messages.map((one) => byId.get(one.kind === 'held' ? one.grantId : one.id)!);
+}
+
 /** Mail › Received, page by page. */
 export const useReceivedList = () =>
   useSWRInfinite(
     (index, previous: { next?: string | undefined } | null) => (index > 0 && previous?.next === undefined ? null : ['received', previous?.next ?? '']),
     async ([, before]) => {
       const page = await api(listReceived, { query: before === '' ? {} : { before } });
-      return { ...page, messages: await withSubjects(page.messages) };
+      return { ...page, messages: await readable(page.messages) };
     },
     { refreshInterval: REFRESH_MS, revalidateFirstPage: true },
   );
 
 /** One of them, as far as it is known before it is opened: who, until when, in which state. */
 export const useReceivedMessage = (id: string) => useSWR(['received-message', id], () => api(getReceived, { params: { id } }), { refreshInterval: REFRESH_MS });
+
+/** A mail that came in, as it lies sealed. */
+export const useIncoming = (id: string) => useSWR(['incoming', id], () => api(getIncoming, { params: { id } }), { revalidateOnFocus: false });
+
+/** After something was read, marked or deleted. */
+export const refreshReceived = (): Promise<unknown> => mutate((key) => typeof key === 'string' && key.startsWith('$inf$'));

@@ -1,17 +1,20 @@
 /** The account's own key pair, and opening what was sealed to it: in the worker thread, like every secret. */
 import { createClient } from '@under-lock/contract/client';
 import { partCount } from '@under-lock/contract/blob';
-import { getReceivedPart, openReceived } from '@under-lock/contract/received';
+import { getReceivedPart, type IncomingMail, openReceived } from '@under-lock/contract/received';
 import { getVaultItem } from '@under-lock/contract/vault';
 import { makeKeyPair, openFrom, openSummary, shareContext } from '@under-lock/core/account/key-pair';
 import { type Bytes, concat, fromBase64Url, toBase64Url } from '@under-lock/core/bytes';
 import { type Handling } from '@under-lock/core/handling/handling';
+import { openContent } from '@under-lock/core/locks/room/content';
 import { joinKey } from '@under-lock/core/locks/room/grant';
 import { openFromRoom } from '@under-lock/core/locks/room/open';
 import { type MessageContent } from '@under-lock/core/message/content';
+import { type IncomingSummary, openIncomingKey, openIncomingSummary, sealIncomingSummary } from '@under-lock/core/message/incoming';
 import { openItem, sealItem } from '@under-lock/core/vault/item';
 import { z } from 'zod';
 import { openedVault } from './account';
+import { download } from './transfer';
 import { type OpenVault } from './vault-key';
 
 const client = createClient(self.location.origin);
@@ -54,6 +57,21 @@ export const received = {
     if (items.length === 0) return [];
     const key = await privateKey();
     return Promise.all(items.map(({ grantId, share, summary }) => openFrom(key, share, shareContext(grantId)).then((own) => openSummary(summary, own, grantId)).then(({ subject }) => subject, () => undefined)));
+  },
+  /** What the list may show of mail that came in; undefined for what does not open. */
+  async incoming(mails: Pick<IncomingMail, 'id' | 'sealedKey' | 'sealedSummary'>[]): Promise<(IncomingSummary | undefined)[]> {
+    if (mails.length === 0) return [];
+    const key = await privateKey();
+    return Promise.all(mails.map(({ id, sealedKey, sealedSummary }) => openIncomingKey(key, sealedKey, id).then((own) => openIncomingSummary(sealedSummary, own, id)).catch(() => undefined)));
+  },
+  /** Fetches a mail that came in and opens what the door sealed: the mail as it came. @throws ApiProblem, SealError, ContentError */
+  async openIncoming({ id, sealedKey, blobId }: Pick<IncomingMail, 'id' | 'sealedKey' | 'blobId'>): Promise<Bytes> {
+    const key = await openIncomingKey(await privateKey(), sealedKey, id);
+    return openContent(await download(blobId), key);
+  },
+  /** A summary as it is kept from now on. */
+  async sealIncoming({ id, sealedKey }: Pick<IncomingMail, 'id' | 'sealedKey'>, summary: IncomingSummary): Promise<Bytes> {
+    return sealIncomingSummary(summary, await openIncomingKey(await privateKey(), sealedKey, id), id);
   },
   /** Fetches and opens a message held for this account; `progress` is told the share fetched. @throws ApiProblem, SealError */
   async open(grantId: string, progress: (done: number) => void): Promise<{ content: MessageContent; handling: Handling }> {

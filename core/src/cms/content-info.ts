@@ -21,6 +21,16 @@ export const readContentInfo = (bytes: Uint8Array): { kind: ContentKind; content
   return { kind, content };
 });
 
+/** What a CMS object says it is, read from its first octets alone; undefined when they say nothing known. */
+export function kindFromStart(start: Uint8Array): ContentKind | undefined {
+  // SEQUENCE, a length of at most nine octets, then the identifier.
+  return (Object.keys(CONTENT) as ContentKind[]).find((kind) => {
+    const wanted = oid(CONTENT[kind]);
+    const lengthOctets = (start[1] ?? 0) > 0x80 ? (start[1]! & 0x7f) + 1 : 1;
+    return start[0] === 0x30 && lengthOctets <= 9 && wanted.every((octet, index) => start[1 + lengthOctets + index] === octet);
+  });
+}
+
 export const contentInfo = (kind: ContentKind, content: Uint8Array): Bytes => sequence(oid(CONTENT[kind]), explicit(0, content));
 
 export type HolderId = { kind: 'issuer'; issuer: Name; serial: bigint } | { kind: 'key'; id: string };

@@ -43,7 +43,7 @@ export interface PlannedHandling extends HandlingTerms {
 export interface AssessmentContext {
   /** Everything the recipient will read, to notice an answer that stands in it. */
   message: string;
-  sender: { address: string; phones: readonly string[]; addresses: readonly string[] };
+  sender: { address: string; /** Has a certificate to sign with now. */ signs: boolean; phones: readonly string[]; addresses: readonly string[] };
   /** Other people the worker knows, to notice a number or address that is somebody else's. */
   others: readonly { name: string; address: string; phone?: string; secondAddress?: string }[];
 }
@@ -64,13 +64,14 @@ export type Missing =
   | { code: 'colleague-not-ready' }
   | { code: 'certificate-missing' }
   | { code: 'certificate-unusable' }
-  | { code: 'copies-not-allowed' };
+  | { code: 'copies-not-allowed' }
+  | { code: 'own-certificate-missing' };
 
 /** What the worker should look at, and may send all the same. */
 export type Warning = { code: 'phone-of-another'; name: string } | { code: 'second-address-of-another'; name: string } | { code: 'answer-stands-in'; place: AnswerLeak } | { code: 'certificate-unchecked' } | { code: 'certificate-runs-out'; at: Date };
 
 /** Why this lock. */
-export type Reason = { code: 'nothing-needed-at-their-end' } | { code: 'can-be-closed-and-withdrawn' } | { code: 'signed-in-here' } | { code: 'has-a-password' } | { code: 'opens-in-their-program' } | { code: 'stays-with-them' };
+export type Reason = { code: 'nothing-needed-at-their-end' } | { code: 'can-be-closed-and-withdrawn' } | { code: 'signed-in-here' } | { code: 'has-a-password' } | { code: 'opens-in-their-program' } | { code: 'stays-with-them' } | { code: 'signed-and-readable' };
 
 export type HandlingPart = 'closing' | 'check' | Right;
 
@@ -84,6 +85,8 @@ export interface Assessment {
   warnings: Warning[];
   reasons: Reason[];
   cannotHonour: HandlingPart[];
+  /** Signed and not encrypted: anybody on its way can read it. */
+  clear?: true;
 }
 
 /** What leaves the house. */

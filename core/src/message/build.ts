@@ -72,6 +72,11 @@ export function multipart(subtype: string, boundary: string, parts: readonly Par
   };
 }
 
+function answerFields(answers: readonly string[]): string[] {
+  const ids = answers.map((id) => `<${guarded('References', id)}>`);
+  return ids.length === 0 ? [] : [`In-Reply-To: ${ids.at(-1)!}\r\n`, `References: ${ids.join('\r\n ')}\r\n`];
+}
+
 /** The header fields that say who, to whom, what and when; each with its line end. @throws HeaderInjectionError when a value holds a control character. */
 export function headerFields(message: Omit<MessageContent, 'text' | 'html' | 'files'>): string[] {
   return [
@@ -81,6 +86,7 @@ export function headerFields(message: Omit<MessageContent, 'text' | 'html' | 'fi
     `Subject: ${encodeWords(guarded('Subject', message.subject))}\r\n`,
     `Date: ${rfc5322Date(message.date)}\r\n`,
     `Message-ID: <${guarded('Message-ID', message.messageId)}>\r\n`,
+    ...answerFields(message.answers ?? []),
     ...(message.reference === '' ? [] : [`Under-Lock-Reference: ${encodeWords(guarded('Under-Lock-Reference', message.reference))}\r\n`]),
   ];
 }

@@ -23,4 +23,6 @@ export interface MessageContent {
   /** Empty when the text says it all. Never trusted: sanitised where it is shown. */
   html: string;
   files: MessageFile[];
+  /** Message-IDs of what it answers, oldest first, without angle brackets (RFC 5322 §3.6.4). */
+  answers?: readonly string[];
 }

@@ -4,6 +4,23 @@ const minutesWord = (minutes: number): string => `${minutes} ${new Intl.PluralRu
 
 export const english: NoticeWords = {
   language: 'en',
+  outerSubject: (office) => `A confidential message from ${office}`,
+  requestSubject: (sender) => `${sender} asks you for a signed message`,
+  requestText: (name, sender, office) => `${name === '' ? 'Good day,' : `Dear ${name},`}
+
+I would like to write to you confidentially, straight into your mail program. For that I need your certificate, and the simplest way is a signed message from you.
+
+This is how:
+1. Answer this message.
+2. Before you send it, switch on signing. Most mail programs have it in the window where you write, as “Sign” or “Sign digitally”.
+3. Send it. You need not write anything.
+
+If your program has no such switch, you have no certificate yet. Just answer that you have none, and I will choose another way.
+
+This message is signed itself, so your program can show you that it is from me.
+
+${sender}
+${office}`,
   subject: (sender) => `${sender} has left a message for you to read`,
   greeting: (name) => (name === '' ? 'Good day,' : `Dear ${name},`),
   opening: (sender, address, office) => `${sender} (${address}) of ${office} has written to you. The message is held in our reading room and is not in this mail.`,

@@ -4,6 +4,23 @@ const minutesWord = (minutes: number): string => `${minutes} ${new Intl.PluralRu
 
 export const german: NoticeWords = {
   language: 'de',
+  outerSubject: (office) => `Eine vertrauliche Nachricht von ${office}`,
+  requestSubject: (sender) => `${sender} bittet Sie um eine signierte Nachricht`,
+  requestText: (name, sender, office) => `${name === '' ? 'Guten Tag,' : `Guten Tag ${name},`}
+
+ich möchte Ihnen vertraulich schreiben, direkt in Ihr Mailprogramm. Dafür brauche ich Ihr Zertifikat, und am einfachsten ist eine signierte Nachricht von Ihnen.
+
+So geht es:
+1. Antworten Sie auf diese Nachricht.
+2. Schalten Sie vor dem Senden das Signieren ein. Die meisten Mailprogramme haben es im Schreibfenster, als „Signieren“ oder „Digital signieren“.
+3. Senden Sie sie ab. Sie brauchen nichts zu schreiben.
+
+Hat Ihr Programm das nicht, dann haben Sie noch kein Zertifikat. Antworten Sie einfach, dass Sie keines haben, und ich wähle einen anderen Weg.
+
+Diese Nachricht ist selbst signiert, damit Ihr Programm zeigen kann, dass sie von mir ist.
+
+${sender}
+${office}`,
   subject: (sender) => `${sender} hat eine Nachricht für Sie hinterlegt`,
   greeting: (name) => (name === '' ? 'Guten Tag,' : `Guten Tag ${name},`),
   opening: (sender, address, office) => `${sender} (${address}) von ${office} hat Ihnen geschrieben. Die Nachricht liegt in unserem Leseraum und nicht in dieser Mail.`,

@@ -3,7 +3,7 @@ import { z } from 'zod';
 import { LANGUAGES, type Language } from '../people/language';
 
 /** The parts an office may word itself; the date, the identity check and the link are always ours. */
-export const NOTICE_PARTS = ['subject', 'greeting', 'opening', 'doubt', 'foot'] as const;
+export const NOTICE_PARTS = ['subject', 'greeting', 'opening', 'doubt', 'foot', 'outer'] as const;
 export type NoticePart = (typeof NOTICE_PARTS)[number];
 export const PLACEHOLDERS = ['sender', 'address', 'recipient', 'office'] as const;
 export type Placeholder = (typeof PLACEHOLDERS)[number];
@@ -23,9 +23,11 @@ export const PART_RULES: Record<NoticePart, PartRules> = {
   opening: { may: ['sender', 'address', 'office', 'recipient'], must: ['sender', 'address'], max: 600, lines: true },
   doubt: { may: ['sender', 'office'], must: [], max: 400, lines: true },
   foot: { may: ['office'], must: ['office'], max: 300, lines: true },
+  // Outside of encrypted mail, where everybody on its way reads it.
+  outer: { may: ['office'], must: [], max: 120, lines: false },
 };
 
-export const noticeTextsSchema = z.object({ subject: z.string().max(200), greeting: z.string().max(200), opening: z.string().max(1000), doubt: z.string().max(1000), foot: z.string().max(1000) });
+export const noticeTextsSchema = z.object({ subject: z.string().max(200), greeting: z.string().max(200), opening: z.string().max(1000), doubt: z.string().max(1000), foot: z.string().max(1000), outer: z.string().max(200) });
 export type NoticeTexts = z.infer<typeof noticeTextsSchema>;
 export const noticeLookSchema = z.object({
   /** `#rrggbb`, of the button and of the reading room's band. */

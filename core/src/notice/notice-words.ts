@@ -2,6 +2,11 @@
 export interface NoticeWords {
   language: string;
   subject(senderName: string): string;
+  /** Outside of an encrypted mail, in the subject's place. */
+  outerSubject(officeName: string): string;
+  /** Asks somebody for a signed message, so that their certificate comes with the answer. */
+  requestSubject(senderName: string): string;
+  requestText(recipientName: string, senderName: string, officeName: string): string;
   greeting(name: string): string;
   opening(senderName: string, senderAddress: string, officeName: string): string;
   /** When the sender is a reader who replied to all. */

@@ -52,11 +52,11 @@ function checkSentence({ kind, hint }: Notice['check'], words: NoticeWords): str
 /** Our words for the parts that an office may word itself, with the same places to fill. */
 export function ourTexts(language: Language): NoticeTexts {
   const words = noticeWords(language);
-  return { subject: words.subject('{sender}'), greeting: words.greeting('{recipient}'), opening: words.opening('{sender}', '{address}', '{office}'), doubt: words.whyALink, foot: '{office}' };
+  return { subject: words.subject('{sender}'), greeting: words.greeting('{recipient}'), opening: words.opening('{sender}', '{address}', '{office}'), doubt: words.whyALink, foot: '{office}', outer: words.outerSubject('{office}') };
 }
 
 /** The parts in the office's words where it has them. Replies of readers and what was passed on open in ours: the office could not know how they read. */
-function partsOf(notice: Notice, words: NoticeWords, senderName: string): NoticeTexts {
+function partsOf(notice: Notice, words: NoticeWords, senderName: string): Omit<NoticeTexts, 'outer'> {
   const { passedOnBy, recipient, sender, officeName } = notice;
   const own = notice.look?.texts[notice.language as Language];
   const fill = (part: NoticePart): string | undefined => (own === undefined ? undefined : fillText(own[part], { sender: senderName, address: sender.address, recipient: recipient.name, office: officeName }));
@@ -72,6 +72,12 @@ function partsOf(notice: Notice, words: NoticeWords, senderName: string): Notice
     doubt: fill('doubt') ?? words.whyALink,
     foot: fill('foot') ?? officeName,
   };
+}
+
+/** What stands outside of an encrypted mail in the place of its subject: in the office's words where it has them. Pure. */
+export function outerSubject(language: Language, officeName: string, look?: NoticeLook): string {
+  const own = look?.texts[language];
+  return own === undefined ? noticeWords(language).outerSubject(officeName) : fillText(own.outer, { sender: '', address: '', recipient: '', office: officeName });
 }
 
 export function noticeText(notice: Notice): { subject: string; text: string; html: string } {

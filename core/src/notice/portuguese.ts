@@ -4,6 +4,23 @@ const minutesWord = (minutes: number): string => `${minutes} ${new Intl.PluralRu
 
 export const portuguese: NoticeWords = {
   language: 'pt',
+  outerSubject: (office) => `Uma mensagem confidencial de ${office}`,
+  requestSubject: (sender) => `${sender} pede-lhe uma mensagem assinada`,
+  requestText: (name, sender, office) => `${name === '' ? 'Bom dia,' : `Bom dia ${name},`}
+
+gostaria de lhe escrever de forma confidencial, diretamente para o seu programa de correio. Para isso preciso do seu certificado, e o mais simples é uma mensagem assinada por si.
+
+Como fazer:
+1. Responda a esta mensagem.
+2. Antes de enviar, ligue a assinatura. A maioria dos programas tem-na na janela de escrita, como “Assinar” ou “Assinar digitalmente”.
+3. Envie. Não precisa de escrever nada.
+
+Se o seu programa não tem essa opção, ainda não tem certificado. Responda apenas que não tem, e eu escolho outro caminho.
+
+Esta mensagem está ela própria assinada, para que o seu programa possa mostrar que é minha.
+
+${sender}
+${office}`,
   subject: (sender) => `${sender} deixou-lhe uma mensagem para ler`,
   greeting: (name) => (name === '' ? 'Bom dia,' : `Bom dia, ${name},`),
   opening: (sender, address, office) => `${sender} (${address}), de ${office}, escreveu-lhe. A mensagem está guardada na nossa sala de leitura e não vem neste correio.`,

@@ -4,18 +4,19 @@ import { certificatesIn } from '../../src/certificate/in-file';
 import { ALL_RIGHTS, LOOSEST_TERMS, NO_RIGHTS } from '../../src/handling/handling';
 import { assessCertificate } from '../../src/locks/certificate/assess';
 import { lockKinds } from '../../src/locks/index';
-import { type PlannedHandling, type Recipient } from '../../src/locks/lock';
+import { type AssessmentContext, type PlannedHandling, type Recipient } from '../../src/locks/lock';
 import { planDelivery } from '../../src/plan/plan';
 import { Openssl } from './openssl';
 import { pkitsCertificate } from './pkits';
 
-const handling = (over: Partial<PlannedHandling> = {}): PlannedHandling => ({ ...LOOSEST_TERMS, check: 'text', leastCheck: 'question', ...over });
+const handling = (over: Partial<PlannedHandling> = {}): PlannedHandling => ({ ...LOOSEST_TERMS, clear: false, check: 'text', leastCheck: 'question', ...over });
 const clinic: Recipient = { name: 'Harbour Clinic', address: 'records@harbourclinic.example', role: 'to', phone: '+447700900355', certificate: { level: 'valid' } };
 const codes = (items: readonly { code: string }[]): string[] => items.map(({ code }) => code);
+const context = (signs: boolean): AssessmentContext => ({ message: 'x', sender: { address: 'maren.oduya@larkmoor.example', signs, phones: [], addresses: [] }, others: [] });
 const lineOf = (recipient: Recipient, over: Partial<PlannedHandling> = {}) =>
   planDelivery({
     recipients: [recipient], handling: { ...handling(over), closing: { ok: true, closesAt: new Date('2026-12-09T17:00:00Z') } }, subject: 'x', text: 'x', fileSizes: [], limits: { maxBytes: 1, maxRecipients: 5 },
-    context: { message: 'x', sender: { address: 'maren.oduya@larkmoor.example', phones: [], addresses: [] }, others: [] },
+    context: context(true),
   }, lockKinds).lines[0]!;
 
 test.each<[string, Recipient, Partial<PlannedHandling>, string[]]>([
@@ -26,16 +27,16 @@ test.each<[string, Recipient, Partial<PlannedHandling>, string[]]>([
   ['a handling without copies', clinic, { copies: false }, ['copies-not-allowed']],
   ['a handling for staff only', clinic, { audience: 'staff' }, ['staff-only']],
 ])('with %s', (_, recipient, over, missing) => {
-  const assessed = assessCertificate(recipient, handling(over));
+  const assessed = assessCertificate(recipient, handling(over), context(true));
   expect(codes(assessed.missing)).toEqual(missing);
   expect(assessed.available).toBe(missing.length === 0);
 });
 
 test('what a copy can’t keep is said where the handling asks it; the worker is warned of what is unsure', () => {
-  expect(assessCertificate(clinic, handling({ copies: false, rights: { ...NO_RIGHTS, reply: true } })).cannotHonour).toEqual(['closing', 'check', 'replyAll', 'forward', 'print', 'copy', 'save']);
-  expect(assessCertificate(clinic, handling({ copies: true, rights: ALL_RIGHTS })).cannotHonour).toEqual([]);
-  expect(codes(assessCertificate({ ...clinic, certificate: { level: 'unchecked' } }, handling()).warnings)).toEqual(['certificate-unchecked']);
-  expect(codes(assessCertificate({ ...clinic, certificate: { level: 'valid', runsOut: new Date() } }, handling()).warnings)).toEqual(['certificate-runs-out']);
+  expect(assessCertificate(clinic, handling({ copies: false, rights: { ...NO_RIGHTS, reply: true } }), context(true)).cannotHonour).toEqual(['closing', 'check', 'replyAll', 'forward', 'print', 'copy', 'save']);
+  expect(assessCertificate(clinic, handling({ copies: true, rights: ALL_RIGHTS }), context(true)).cannotHonour).toEqual([]);
+  expect(codes(assessCertificate({ ...clinic, certificate: { level: 'unchecked' } }, handling(), context(true)).warnings)).toEqual(['certificate-unchecked']);
+  expect(codes(assessCertificate({ ...clinic, certificate: { level: 'valid', runsOut: new Date() } }, handling(), context(true)).warnings)).toEqual(['certificate-runs-out']);
 });
 
 test('the plan gives a copy where it may, the room where it may not or the worker says so, and never nothing', () => {
@@ -65,4 +66,14 @@ describe('certificates in a file', () => {
   test('two in one file are both found, once each', () => expect(serials(Buffer.concat([pem, openssl.read('root.pem'), pem]))).toEqual([one.certificate.serial, root.certificate.serial]));
   test.each<[string, Uint8Array]>([['nothing', new Uint8Array(0)], ['a text', utf8('Dear all,')], ['half a certificate', one.certificate.bytes.slice(0, 200)], ['a private key', one.privateKey], ['five megabytes', new Uint8Array(5_000_000)]])('%s holds none', (_, bytes) => expect(certificatesIn(bytes)).toEqual([]));
   test('an odd one of the public suite is found too', () => expect(serials(pkitsCertificate('ValidDSASignaturesTest4EE').bytes)).toHaveLength(1));
+});
+
+test('under a handling for what is no secret everybody gets it signed, when the worker can sign; colleagues read here all the same', () => {
+  const nobody: Recipient = { name: '', address: 'press@islandecho.example', role: 'to' };
+  expect(lineOf(nobody, { clear: true }).chosen).toMatchObject({ lock: 'certificate', clear: true, available: true, missing: [] });
+  expect(codes(assessCertificate(nobody, handling({ clear: true }), context(false)).missing)).toEqual(['own-certificate-missing']);
+  expect(lineOf({ ...nobody, colleague: { ready: true } }, { clear: true }).chosen.lock).toBe('room');
+  // Who has a certificate gets the same mail as everybody else: one text, one signature.
+  expect(lineOf(clinic, { clear: true }).chosen.clear).toBe(true);
+  expect(codes(assessCertificate(nobody, handling({ clear: true, audience: 'staff' }), context(true)).missing)).toEqual(['staff-only']);
 });

@@ -11,6 +11,9 @@ const MAX_READER_BLOBS = 4;
 /** What one worker may have lying around unsent: a dozen full drafts. */
 const MAX_ACCOUNT_BYTES = 2_000_000_000;
 
+/** `b` is what a message, a copy or a mail that came in consists of. */
+const HELD = '(EXISTS (SELECT 1 FROM messages m WHERE m.content_blob_id = b.id) OR EXISTS (SELECT 1 FROM copies c WHERE c.blob_id = b.id) OR EXISTS (SELECT 1 FROM incoming i WHERE i.blob_id = b.id))';
+
 export async function ownBlob(accountId: string, id: string): Promise<BlobRow> {
   const blob = await BlobRow.findOne({ where: { id, accountId, grantId: null } });
   if (blob === null) throw notFound('This upload');
@@ -25,7 +28,7 @@ export async function receivedParts(context: Context, blobId: string): Promise<n
 export async function startBlob(context: Context, accountId: string, id: string, size: number): Promise<number[]> {
   const [used] = await rows<{ bytes: string }>(
     context.db,
-    `SELECT coalesce(sum(size), 0) AS bytes FROM blobs b WHERE account_id = $1 AND grant_id IS NULL AND id <> $2 AND NOT EXISTS (SELECT 1 FROM messages m WHERE m.content_blob_id = b.id) AND NOT EXISTS (SELECT 1 FROM copies c WHERE c.blob_id = b.id)`,
+    `SELECT coalesce(sum(size), 0) AS bytes FROM blobs b WHERE account_id = $1 AND grant_id IS NULL AND id <> $2 AND NOT ${HELD}`,
     [accountId, id],
   );
   if (Number(used!.bytes) + size > MAX_ACCOUNT_BYTES) throw new Problem('storage-full', 507, 'There is no room for more unsent files');
@@ -60,7 +63,7 @@ export async function putPart(context: Context, blob: BlobRow, index: number, by
   const { id } = blob;
   const expected = partLength(Number(blob.size), index);
   if (index >= partCount(Number(blob.size)) || bytes.length !== expected) throw invalid(`Part ${index} must have ${expected} bytes and has ${bytes.length}.`);
-  const [sent] = await rows(context.db, 'SELECT 1 FROM messages WHERE content_blob_id = $1 UNION ALL SELECT 1 FROM copies WHERE blob_id = $1', [id]);
+  const [sent] = await rows(context.db, `SELECT 1 FROM blobs b WHERE id = $1 AND ${HELD}`, [id]);
   if (sent !== undefined) throw new Problem('conflict', 409, 'This content has been sent and is not changed any more');
   await run(
     context.db,
@@ -81,7 +84,7 @@ export async function requireComplete(context: Context, blob: BlobRow): Promise<
   if (received.length !== partCount(Number(blob.size))) throw new Problem('upload-incomplete', 409, 'The content has not arrived completely');
 }
 
-/** Deletes an upload that no message holds. */
+/** Deletes an upload that nothing holds. */
 export async function deleteBlob(context: Context, accountId: string, id: string): Promise<void> {
-  await run(context.db, 'DELETE FROM blobs b WHERE id = $1 AND account_id = $2 AND NOT EXISTS (SELECT 1 FROM messages m WHERE m.content_blob_id = b.id) AND NOT EXISTS (SELECT 1 FROM copies c WHERE c.blob_id = b.id)', [id, accountId]);
+  await run(context.db, `DELETE FROM blobs b WHERE id = $1 AND account_id = $2 AND NOT ${HELD}`, [id, accountId]);
 }

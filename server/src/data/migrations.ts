@@ -416,6 +416,43 @@ const steps: Step[] = [
       CREATE INDEX copy_recipients_of_copy ON copy_recipients (copy_id, position);
     `,
   },
+  {
+    name: '008-incoming-mail',
+    sql: `
+      -- The Message-ID a copy left under: what an answer names.
+      ALTER TABLE copies ADD COLUMN mail_id text NOT NULL DEFAULT '';
+      CREATE INDEX copies_by_mail_id ON copies (account_id, mail_id) WHERE mail_id <> '';
+      CREATE INDEX outbox_by_message_id ON outbox (message_id_header);
+      -- A request asks somebody for a signed message, so that their certificate comes with the answer.
+      ALTER TABLE messages ADD COLUMN purpose text NOT NULL DEFAULT 'message' CHECK (purpose IN ('message', 'request'));
+      UPDATE messages SET handling = handling || '{"clear": false}';
+      UPDATE presets SET terms = terms || '{"clear": false}';
+      CREATE INDEX messages_requests ON messages (account_id, sent_at DESC) WHERE purpose = 'request';
+      -- Mail that came by SMTP, sealed to its account at the door.
+      CREATE TABLE incoming (
+        id uuid PRIMARY KEY,
+        account_id uuid NOT NULL REFERENCES accounts,
+        arrived_at timestamptz NOT NULL,
+        blob_id uuid NOT NULL UNIQUE REFERENCES blobs ON DELETE CASCADE,
+        size bigint NOT NULL,
+        unread boolean NOT NULL DEFAULT true,
+        -- The content's key sealed to the account, and what a list shows, sealed under that.
+        sealed_key bytea NOT NULL,
+        sealed_summary bytea NOT NULL,
+        -- Keyed hashes: of the whole mail, so that a second try is no second mail, and of its Message-ID.
+        digest bytea NOT NULL,
+        mail_id_hash bytea,
+        thread_id uuid NOT NULL,
+        request_id uuid REFERENCES messages ON DELETE SET NULL,
+        UNIQUE (account_id, digest)
+      );
+      CREATE INDEX incoming_list ON incoming (account_id, arrived_at DESC, id DESC);
+      CREATE INDEX incoming_unread ON incoming (account_id) WHERE unread;
+      CREATE INDEX incoming_of_thread ON incoming (account_id, thread_id);
+      CREATE INDEX copy_recipients_failed ON copy_recipients (at) WHERE state IN ('refused', 'bounced');
+      CREATE INDEX incoming_by_mail_id ON incoming (account_id, mail_id_hash) WHERE mail_id_hash IS NOT NULL;
+    `,
+  },
 ];
 
 /** Brings the database up to date; safe to call from several processes at once (an advisory lock lets one go first). */

@@ -69,6 +69,7 @@ export class MessageRow extends Model<InferAttributes<MessageRow>, InferCreation
   declare requestDigest: Buffer;
   declare presetId: CreationOptional<string | null>;
   declare presetName: CreationOptional<string>;
+  declare purpose: CreationOptional<'message' | 'request'>;
   declare threadId: string;
   declare inReplyTo: CreationOptional<string | null>;
   declare senderGrantId: CreationOptional<string | null>;
@@ -211,7 +212,7 @@ export function defineModels(sequelize: Sequelize): void {
   MessageRow.init(
     {
       id: key(), accountId: required(UUID), contentBlobId: UUID, reference: required(TEXT), handling: required(JSONB), size: required(BIGINT), sentAt: required(DATE), requestDigest: required(BLOB),
-      presetId: UUID, presetName: { type: TEXT, defaultValue: '' }, threadId: required(UUID), inReplyTo: UUID, senderGrantId: UUID, receipt: { type: BOOLEAN, defaultValue: false }, remindHours: { type: INTEGER, defaultValue: 0 }, ownKey: BLOB, toAll: { type: BOOLEAN, defaultValue: false }, senderReaderId: UUID, ownSummary: BLOB,
+      presetId: UUID, presetName: { type: TEXT, defaultValue: '' }, purpose: { type: TEXT, defaultValue: 'message' }, threadId: required(UUID), inReplyTo: UUID, senderGrantId: UUID, receipt: { type: BOOLEAN, defaultValue: false }, remindHours: { type: INTEGER, defaultValue: 0 }, ownKey: BLOB, toAll: { type: BOOLEAN, defaultValue: false }, senderReaderId: UUID, ownSummary: BLOB,
     },
     at('messages'),
   );

@@ -20,7 +20,7 @@ import { addAnchor, listAnchors, removeAnchor } from '../certificate/trust';
 import { type Context } from '../context';
 import { AccountRow, SessionRow } from '../data/models';
 import { desk } from '../message/desk';
-import { dispatchMessage } from '../message/dispatch';
+import { dispatchMessage, sendRequest } from '../message/dispatch';
 import { takeBack } from '../message/leaving';
 import { listReaders, withdrawFromReaders } from '../message/readers';
 import { makeStatement } from '../message/statement';
@@ -31,6 +31,7 @@ import { changeLook, currentLook } from '../office/look';
 import { statementKeyId } from '../office/statement-key';
 import { deletePreset, listPresets, orderPresets, putPreset, setDefaultPreset } from '../preset/preset';
 import { getReceived, listReceived, markReceived, openReceived, readReceivedPart, recordReceivedUse } from '../received/received';
+import { deleteIncoming, getIncoming, putIncoming } from '../received/incoming';
 import { deleteItem, getItem, listItems, putItem } from '../vault/vault';
 import { keepAccountKey } from '../account/key';
 import { setCookie } from './cookie';
@@ -115,6 +116,7 @@ export function routes(context: Context): { router: Router; mounted: Set<Endpoin
   mount(blobApi.getPart, async ({ who, params }) => readPart(context, (await ownBlob(who.account.id, params.id)).id, params.index));
   mount(blobApi.deleteBlob, ({ who, params }) => deleteBlob(context, who.account.id, params.id));
 
+  mount(messageApi.sendRequest, ({ who, params, body }) => sendRequest(context, who.account, { id: params.id, ...body }));
   mount(messageApi.dispatchMessage, ({ who, params, body }) => dispatchMessage(context, who.account, { id: params.id, ...body }));
   mount(messageApi.takeBack, ({ who, params }) => takeBack(context, who.account.id, params.id));
   mount(messageApi.listSent, ({ who, query }) => listSent(context, who.account.id, query));
@@ -143,6 +145,10 @@ export function routes(context: Context): { router: Router; mounted: Set<Endpoin
   mount(receivedApi.getReceivedPart, ({ who, params }) => readReceivedPart(context, who.account.id, params.id, params.index));
   mount(receivedApi.markReceived, ({ who, params, body }) => markReceived(context, who.account.id, params.id, body.unread));
   mount(receivedApi.recordReceivedUse, ({ who, params, body }) => recordReceivedUse(context, who.account.id, params.id, body.what));
+
+  mount(receivedApi.getIncoming, ({ who, params }) => getIncoming(context, who.account.id, params.id));
+  mount(receivedApi.putIncoming, ({ who, params, body }) => putIncoming(context, who.account.id, params.id, body));
+  mount(receivedApi.deleteIncoming, ({ who, params }) => deleteIncoming(context, who.account.id, params.id));
 
   mount(certificateApi.requestCertificate, ({ who, body }) => requestCertificate(context, who.account, body.request, body.purpose));
   mount(certificateApi.revokeCertificate, ({ who, body }) => revokeCertificate(context, who.account, body.fingerprint, body.reason));

@@ -6,8 +6,11 @@ import { createHash } from 'node:crypto';
 import { partCount } from '@under-lock/contract/blob';
 import { type NewCopy, type SentCopy } from '@under-lock/contract/message';
 import { type Handling } from '@under-lock/core/handling/handling';
-import { type Entity, EntityError, fieldsNamed, readEntity } from '@under-lock/core/message/entity';
-import { addressesInHeader } from '@under-lock/core/message/read';
+import { kindFromStart } from '@under-lock/core/cms/content-info';
+import { isRequest } from '@under-lock/core/locks/certificate/request-mail';
+import { type Entity, EntityError, fieldsNamed, partsOf, readEntity } from '@under-lock/core/message/entity';
+import { messageIdOf } from '@under-lock/core/message/incoming';
+import { addressesInHeader, readMessage } from '@under-lock/core/message/read';
 import { addressKey, checkAddress } from '@under-lock/core/people/address';
 import { type Transaction } from 'sequelize';
 import { ownBlob, readPart, requireComplete } from '../blob/blob';
@@ -18,8 +21,9 @@ import { invalid, Problem } from '../problem';
 import { returnPath } from './deliver';
 import { record } from './grants';
 
-/** Base64 over base64, with signature and certificates: twice the content and a little. */
-const GROWTH = 2;
+/** The largest mail there may be with so much content: base64 over base64, with signature and certificates, is twice the content and a little. */
+export const mailLimit = (maxBytes: number): number => Math.ceil(maxBytes * 1.38 * 2) + 4_000_000;
+
 const LEASE_MS = 120_000;
 const MAX_ATTEMPTS = 10;
 
@@ -29,11 +33,18 @@ async function wholeBlob(context: Context, blobId: string, size: number): Promis
   return Buffer.concat(parts);
 }
 
-const sealedTypes = (entity: Entity): boolean =>
-  entity.contentType.type === 'application/pkcs7-mime' || (entity.contentType.type === 'multipart/signed' && entity.contentType.parameters.get('protocol') === 'application/pkcs7-signature');
+/** What keeps it: encryption, a signature over what everybody can read, or nothing. */
+function sealOf({ contentType: { type, parameters }, body }: Entity): 'encrypted' | 'signed' | undefined {
+  if (type === 'application/pkcs7-mime') {
+    // By what it is, not by what its head says: base64 in lines, of which the first octets are enough.
+    const kind = kindFromStart(Buffer.from(Buffer.from(body.subarray(0, 120)).toString('latin1').replace(/\s/g, ''), 'base64'));
+    return kind === 'enveloped' || kind === 'authEnveloped' ? 'encrypted' : kind === 'signed' ? 'signed' : undefined;
+  }
+  return type === 'multipart/signed' && parameters.get('protocol') === 'application/pkcs7-signature' ? 'signed' : undefined;
+}
 
 /** @throws Problem `invalid-input` */
-async function requireSealed(raw: Buffer, sender: AccountRow, copy: NewCopy): Promise<void> {
+async function requireSealed(raw: Buffer, sender: AccountRow, copy: NewCopy): Promise<{ mailId: string; seal: 'encrypted' | 'signed'; entity: Entity }> {
   let entity: Entity;
   try {
     entity = readEntity(raw);
@@ -41,7 +52,8 @@ async function requireSealed(raw: Buffer, sender: AccountRow, copy: NewCopy): Pr
     if (!(error instanceof EntityError)) throw error;
     throw invalid('The copy is no mail.');
   }
-  if (!sealedTypes(entity)) throw invalid('The copy is neither encrypted nor signed.');
+  const seal = sealOf(entity);
+  if (seal === undefined) throw invalid('The copy is neither encrypted nor signed.');
   const from = fieldsNamed(entity, 'from');
   const senders = from.length === 1 ? await addressesInHeader(from[0]!.value) : [];
   if (senders.length !== 1 || addressKey(senders[0]!) !== addressKey(sender.address)) throw invalid('The copy does not come from your address.');
@@ -49,28 +61,47 @@ async function requireSealed(raw: Buffer, sender: AccountRow, copy: NewCopy): Pr
   const known = new Set(named.flat().map(addressKey));
   const unnamed = copy.recipients.find(({ address }) => !known.has(addressKey(address)));
   if (unnamed !== undefined) throw invalid(`${unnamed.address} is not among the recipients in the copy’s head.`);
+  return { mailId: messageIdOf(entity) ?? '', seal, entity };
 }
 
-export interface ReadyCopy { copy: NewCopy; sha256: Buffer; size: number }
+export interface ReadyCopy { copy: NewCopy; sha256: Buffer; size: number; /** Its Message-ID: what an answer will name. */ mailId: string }
+
+/** Whether what would leave may leave so. */
+type Leave = (copy: { seal: 'encrypted' | 'signed'; entity: Entity }) => void | Promise<void>;
+
+const byHandling = (handling: Pick<Handling, 'copies' | 'clear'>): Leave => ({ seal }) => {
+  if (seal === 'encrypted' && !handling.copies && !handling.clear) throw new Problem('below-preset', 400, 'Under this handling nobody gets a copy of their own');
+  if (seal === 'signed' && !handling.clear) throw new Problem('below-preset', 400, 'Under this handling nothing leaves readable');
+};
+
+/** A request for a signed message is readable by anybody, so it may say nothing else. */
+export const asRequest = (context: Context, sender: AccountRow, { recipients }: NewCopy): Leave => async ({ seal, entity }) => {
+  const [recipient] = recipients;
+  const [signed] = seal === 'signed' && entity.contentType.type === 'multipart/signed' ? partsOf(entity) : [];
+  const said = signed === undefined ? undefined : await readMessage(new Uint8Array(signed));
+  const about = { sender: { name: sender.name, address: sender.address }, recipient: { name: recipient!.name, address: recipient!.address }, officeName: context.config.office.name };
+  if (said === undefined || recipients.length !== 1 || !isRequest(said, about)) throw invalid('A request for a signed message says nothing but that.');
+};
 
 /** Before the transaction: everything that must be right about the copies. @throws Problem */
-export async function readyCopies(context: Context, sender: AccountRow, copies: readonly NewCopy[], handling: Pick<Handling, 'copies'>): Promise<ReadyCopy[]> {
-  if (copies.length > 0 && !handling.copies) throw new Problem('below-preset', 400, 'Under this handling nobody gets a copy of their own');
+export async function readyCopies(context: Context, sender: AccountRow, copies: readonly NewCopy[], mayLeave: Pick<Handling, 'copies' | 'clear'> | Leave): Promise<ReadyCopy[]> {
+  const check = typeof mayLeave === 'function' ? mayLeave : byHandling(mayLeave);
   return Promise.all(copies.map(async (copy) => {
     for (const { address } of copy.recipients) if (!checkAddress(address).ok) throw invalid(`“${address}” is not a mail address.`);
     const blob = await ownBlob(sender.id, copy.blobId);
     const size = Number(blob.size);
-    if (size > context.config.office.limits.maxBytes * 1.38 * GROWTH + 4_000_000) throw new Problem('too-large', 413, 'The message is larger than the office allows');
+    if (size > mailLimit(context.config.office.limits.maxBytes)) throw new Problem('too-large', 413, 'The message is larger than the office allows');
     await requireComplete(context, blob);
     const raw = await wholeBlob(context, copy.blobId, size);
-    await requireSealed(raw, sender, copy);
-    return { copy, size, sha256: createHash('sha256').update(raw).digest() };
+    const { mailId, ...sealed } = await requireSealed(raw, sender, copy);
+    await check(sealed);
+    return { copy, size, mailId, sha256: createHash('sha256').update(raw).digest() };
   }));
 }
 
 export async function addCopies(context: Context, { sender, messageId, ready, leavesAt }: { sender: AccountRow; messageId: string; ready: readonly ReadyCopy[]; leavesAt: Date }, transaction: Transaction): Promise<void> {
-  for (const { copy, sha256, size } of ready) {
-    await run(context.db, 'INSERT INTO copies (id, message_id, account_id, lock, blob_id, sha256, size, leaves_at) VALUES ($1, $2, $3, $4, $5, $6, $7, $8)', [copy.id, messageId, sender.id, copy.lock, copy.blobId, sha256, size, leavesAt], transaction);
+  for (const { copy, sha256, size, mailId } of ready) {
+    await run(context.db, 'INSERT INTO copies (id, message_id, account_id, lock, blob_id, sha256, size, leaves_at, mail_id) VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9)', [copy.id, messageId, sender.id, copy.lock, copy.blobId, sha256, size, leavesAt, mailId], transaction);
     for (const [position, { id, address, name, role }] of copy.recipients.entries()) {
       await run(context.db, `INSERT INTO copy_recipients (id, copy_id, position, address, name, role, state) VALUES ($1, $2, $3, $4, $5, $6, 'waiting')`, [id, copy.id, position, address, name, role], transaction);
       await context.jobs.deliverCopy(id, transaction, leavesAt);

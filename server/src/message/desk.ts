@@ -1,11 +1,12 @@
 /** The desk: what needs the worker, and what can still be read by whom until when. Both read only accesses that are held, through a partial index, however much was ever sent. */
-import { type getDesk, type Grant, type NEED_KINDS } from '@under-lock/contract/message';
+import { type getDesk, type Grant, type NEED_KINDS, type SentCopy } from '@under-lock/contract/message';
 import { type Reply } from '@under-lock/contract/client';
 import { PASSCODE_BUDGET } from '@under-lock/core/identity/passcode';
 import { type Context } from '../context';
 import { rows } from '../data/database';
 import { GrantRow, VaultItemRow } from '../data/models';
 import { invalid } from '../problem';
+import { answeredRequests } from '../received/incoming';
 import { countUnread } from '../received/received';
 import { grantOf } from './grants';
 
@@ -48,13 +49,27 @@ async function findNeeds(context: Context, accountId: string): Promise<{ id: str
   );
 }
 
+/** Long enough to be seen, short enough not to stay for ever: nothing more can be done about a copy than to send it anew. */
+const FAILED_SHOWN_MS = 14 * 86_400_000;
+type FailedCopy = Omit<SentCopy, 'at'> & { message_id: string; sent_at: Date; at: Date };
+
+const failedCopies = (context: Context, accountId: string): Promise<FailedCopy[]> =>
+  rows(
+    context.db,
+    `SELECT c.message_id, m.sent_at, r.id, c.lock, r.address, r.name, r.role, r.state, r.at, coalesce(r.answer, '') AS answer FROM copy_recipients r JOIN copies c ON c.id = r.copy_id JOIN messages m ON m.id = c.message_id
+     WHERE r.state IN ('refused', 'bounced') AND r.at > $2 AND c.account_id = $1 ORDER BY r.at DESC LIMIT ${SHOWN_NEEDS}`,
+    [accountId, new Date(context.clock().getTime() - FAILED_SHOWN_MS)],
+  );
+
 interface OpenRow { message_id: string; sent_at: Date; closes_at: Date; readers: number; opened: number; names: string[] }
 
 export async function desk(context: Context, accountId: string, zone = context.config.office.calendar.zone): Promise<Reply<typeof getDesk>> {
   if (!isZone(zone)) throw invalid('This time zone is not known.');
   const now = context.clock();
-  const [needs, open, perDay, unread] = await Promise.all([
+  const [needs, failed, answers, open, perDay, unread] = await Promise.all([
     findNeeds(context, accountId),
+    failedCopies(context, accountId),
+    answeredRequests(context, accountId, SHOWN_NEEDS),
     rows<OpenRow>(
       context.db,
       `SELECT g.message_id, m.sent_at, max(g.closes_at) AS closes_at, count(*)::int AS readers, count(*) FILTER (WHERE g.open_count > 0)::int AS opened,
@@ -75,7 +90,7 @@ export async function desk(context: Context, accountId: string, zone = context.c
   const shownNeeds = needs.slice(0, SHOWN_NEEDS);
   const shownOpen = open.slice(0, SHOWN_OPEN);
   const grants = new Map((await GrantRow.findAll({ where: { id: shownNeeds.map(({ id }) => id) } })).map((row) => [row.id, row]));
-  const messageIds = [...new Set([...shownOpen.map((row) => row.message_id), ...[...grants.values()].map((row) => row.messageId)])];
+  const messageIds = [...new Set([...shownOpen.map((row) => row.message_id), ...[...grants.values()].map((row) => row.messageId), ...failed.map((row) => row.message_id)])];
   const summaries = new Map((await VaultItemRow.findAll({ where: { accountId, kind: 'sent', id: messageIds } })).map((row) => [row.id, new Uint8Array(row.sealed)]));
   const summary = (id: string): Uint8Array<ArrayBuffer> => summaries.get(id) ?? new Uint8Array(0);
   return {
@@ -85,7 +100,9 @@ export async function desk(context: Context, accountId: string, zone = context.c
       const grant: Grant = grantOf(row, now);
       return [{ kind, messageId: row.messageId, grant, summary: summary(row.messageId), sentAt: sent_at }];
     }),
-    needsTotal: needs.length,
+    needsTotal: needs.length + failed.length + answers.length,
+    copiesFailed: failed.map(({ message_id, sent_at, at, ...copy }) => ({ messageId: message_id, sentAt: sent_at, summary: summary(message_id), copy: { ...copy, at } })),
+    answers,
     open: shownOpen.map((row) => ({ messageId: row.message_id, sentAt: row.sent_at, closesAt: row.closes_at, readers: row.readers, opened: row.opened, names: row.names, summary: summary(row.message_id) })),
     openTotal: open.length,
     unread,

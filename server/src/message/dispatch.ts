@@ -1,19 +1,20 @@
 /** Dispatch: one transaction that makes the message, its grants, the sender's record and an outbox row per notice; the message's id makes it happen once. */
 import { createHash, randomUUID } from 'node:crypto';
 import { type NewCopy, type NewGrant } from '@under-lock/contract/message';
-import { type Handling, passwordSuffices } from '@under-lock/core/handling/handling';
+import { type Handling, NO_RIGHTS, passwordSuffices } from '@under-lock/core/handling/handling';
 import { latestClosing } from '@under-lock/core/handling/closing';
 import { shareProof } from '@under-lock/core/locks/room/grant';
 import { type Bytes } from '@under-lock/core/bytes';
 import { addressKey, checkAddress } from '@under-lock/core/people/address';
 import { type Transaction } from 'sequelize';
 import { type Context } from '../context';
+import { rows } from '../data/database';
 import { ownBlob, requireComplete } from '../blob/blob';
 import { AccountRow, GrantRow, MessageRow, OutboxRow, ReaderRow } from '../data/models';
 import { invalid, notFound, Problem } from '../problem';
 import { putItem } from '../vault/vault';
 import { requirePreset } from '../preset/preset';
-import { addCopies, readyCopies } from './copies';
+import { addCopies, asRequest, readyCopies, type ReadyCopy } from './copies';
 import { leavingTime } from './leaving';
 import { keptChannel } from './channel';
 import { houseShareContext, readerShareContext, record } from './grants';
@@ -151,8 +152,10 @@ function requireAudience({ config }: Context, { handling: { audience }, grants, 
 }
 
 /** The conversation a message belongs to: that of what it answers, when its sender wrote or received that, else one of its own. @throws Problem `not-found`, `right-not-given` */
-async function threadOf(sender: AccountRow, { id, inReplyTo }: Dispatch): Promise<string> {
+async function threadOf(context: Context, sender: AccountRow, { id, inReplyTo }: Dispatch): Promise<string> {
   if (inReplyTo === undefined) return id;
+  const [mail] = await rows<{ thread_id: string }>(context.db, 'SELECT thread_id FROM incoming WHERE id = $1 AND account_id = $2', [inReplyTo, sender.id]);
+  if (mail !== undefined) return mail.thread_id;
   const answered = await MessageRow.findByPk(inReplyTo);
   const isOwner = answered?.accountId === sender.id;
   const received = answered !== null && !isOwner && (await GrantRow.count({ where: { messageId: inReplyTo, readerAccountId: sender.id } })) > 0;
@@ -176,16 +179,24 @@ async function makeMessage(context: Context, sender: AccountRow, dispatch: Dispa
   requireClosing(context, dispatch.handling.closesAt, sentAt);
   requireAudience(context, dispatch);
   const preset = await requirePreset(context, dispatch.presetId, dispatch.handling, sentAt);
-  const threadId = await threadOf(sender, dispatch);
+  const threadId = await threadOf(context, sender, dispatch);
   const blob = await ownBlob(sender.id, dispatch.contentBlobId);
   // Base64 in lines makes four thirds and a little; the text and headers come on top.
   if (Number(blob.size) > limits.maxBytes * 1.38 + 4_000_000) throw new Problem('too-large', 413, 'The message is larger than the office allows');
   await requireComplete(context, blob);
   const copies = await readyCopies(context, sender, dispatch.copies ?? [], dispatch.handling);
+  await keepMessage(context, { sender, dispatch, sentAt, size: Number(blob.size), threadId, copies, preset, purpose: 'message' });
+  return sentAt;
+}
+
+interface Made { sender: AccountRow; dispatch: Dispatch; sentAt: Date; size: number; threadId: string; copies: readonly ReadyCopy[]; preset: Awaited<ReturnType<typeof requirePreset>>; purpose: 'message' | 'request' }
+
+/** Everything about a message in one transaction: neither notice nor copy without the other. */
+async function keepMessage(context: Context, { sender, dispatch, sentAt, size, threadId, copies, preset, purpose }: Made): Promise<void> {
   await context.db.transaction(async (transaction) => {
     await MessageRow.create(
       {
-        id: dispatch.id, accountId: sender.id, contentBlobId: dispatch.contentBlobId, reference: dispatch.reference, size: Number(blob.size), sentAt,
+        id: dispatch.id, accountId: sender.id, contentBlobId: dispatch.contentBlobId, reference: dispatch.reference, size, sentAt, purpose,
         handling: { ...dispatch.handling, closesAt: dispatch.handling.closesAt.toISOString() }, requestDigest: digestOf(dispatch), threadId, inReplyTo: dispatch.inReplyTo ?? null,
         ...(preset === undefined ? {} : { presetId: preset.id, presetName: preset.name, receipt: preset.receipt, remindHours: preset.remindHours }),
       },
@@ -198,5 +209,20 @@ async function makeMessage(context: Context, sender: AccountRow, dispatch: Dispa
     }
     await addCopies(context, { sender, messageId: dispatch.id, ready: copies, leavesAt: sentAt }, transaction);
   });
-  return sentAt;
+}
+
+/** Nothing is held and nothing closes: there is only the copy, and what it says is no secret. */
+const REQUEST_HANDLING: Handling = { check: 'question', question: false, rights: NO_RIGHTS, watermark: false, copies: false, clear: true, audience: 'outsiders', closesAt: new Date(0) };
+
+/** Asks somebody for a signed message. @throws Problem `invalid-input`, `upload-incomplete`, `conflict` */
+export function sendRequest(context: Context, sender: AccountRow, { id, contentBlobId, summary, copy }: Pick<Dispatch, 'id' | 'contentBlobId' | 'summary'> & { copy: NewCopy }): Promise<{ sentAt: Date; already: boolean }> {
+  const dispatch: Dispatch = { id, contentBlobId, summary, reference: '', handling: REQUEST_HANDLING, grants: [], copies: [copy] };
+  return once(() => alreadyDispatched(sender, dispatch), async () => {
+    const sentAt = context.clock();
+    const blob = await ownBlob(sender.id, contentBlobId);
+    await requireComplete(context, blob);
+    const copies = await readyCopies(context, sender, [copy], asRequest(context, sender, copy));
+    await keepMessage(context, { sender, dispatch, sentAt, size: Number(blob.size), threadId: id, copies, preset: undefined, purpose: 'request' });
+    return sentAt;
+  }, 'message');
 }

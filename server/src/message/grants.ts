@@ -109,7 +109,7 @@ export async function closeDue(context: Context): Promise<void> {
   }
 }
 
-/** Purges the content of messages whose last access ended longer ago than the office keeps it, unsent uploads a month old, and what has expired. */
+/** Purges the content of messages whose last access ended longer ago than the office keeps it, and what has expired. */
 export async function purge(context: Context): Promise<void> {
   const now = context.clock();
   const before = new Date(now.getTime() - context.config.office.purgeAfterDays * 86_400_000);

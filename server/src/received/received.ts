@@ -1,5 +1,5 @@
 /** Mail › Received: what is held for an account, released to its own sign-in. */
-import { type Received } from '@under-lock/contract/received';
+import { type IncomingMail, type Received } from '@under-lock/contract/received';
 import { type Bytes } from '@under-lock/core/bytes';
 import { type Context } from '../context';
 import { rows, run } from '../data/database';
@@ -7,6 +7,7 @@ import { GrantRow, MessageRow } from '../data/models';
 import { countOpening, heldFor, type HeldGrant, readHeldPart, released, type Use, recordUse } from '../message/release';
 import { notFound } from '../problem';
 import { cursorAfter, readCursor } from '../message/cursor';
+import { countUnreadIncoming, listIncoming } from './incoming';
 
 const PAGE = 30;
 /** Looking again within this time is the same opening. */
@@ -26,26 +27,31 @@ function receivedOf(row: ReceivedRow, now: Date): Received {
   const overdue = row.state === 'held' && row.closes_at <= now;
   const endedAt = overdue ? row.closes_at : row.ended_at;
   return {
-    grantId: row.id, messageId: row.message_id, threadId: row.thread_id, from: { name: row.sender_name, address: row.sender_address }, arrivedAt: row.arrived_at, closesAt: row.closes_at,
+    kind: 'held', grantId: row.id, messageId: row.message_id, threadId: row.thread_id, from: { name: row.sender_name, address: row.sender_address }, arrivedAt: row.arrived_at, closesAt: row.closes_at,
     state: overdue ? 'closed' : row.state, ...(endedAt === null ? {} : { endedAt }), size: Number(row.size), unread: row.unread, reference: row.reference,
     ...(overdue || row.sealed_share === null || row.sealed_summary === null ? {} : { sealed: { share: new Uint8Array(row.sealed_share), summary: new Uint8Array(row.sealed_summary) } }),
   };
 }
 
-/** Newest first, by cursor. */
-export async function listReceived(context: Context, accountId: string, before: string | undefined): Promise<{ messages: Received[]; unread: number; next?: string }> {
+const idOf = (one: Received | IncomingMail): string => (one.kind === 'held' ? one.grantId : one.id);
+const newestFirst = (a: Received | IncomingMail, b: Received | IncomingMail): number => b.arrivedAt.getTime() - a.arrivedAt.getTime() || (idOf(a) < idOf(b) ? 1 : -1);
+
+/** What is held and what came in as mail, newest first, by one cursor over both. */
+export async function listReceived(context: Context, accountId: string, before: string | undefined): Promise<{ messages: (Received | IncomingMail)[]; unread: number; next?: string }> {
   const cursor = before === undefined ? undefined : readCursor(before);
-  const [found, unread] = await Promise.all([
+  const [held, mails, unread] = await Promise.all([
     rows<ReceivedRow>(
       context.db,
       `${SELECT} WHERE g.reader_account_id = $1 AND g.reader_kind = 'account' AND g.arrived_at <= $3 ${cursor === undefined ? '' : 'AND (g.arrived_at, g.id) < ($4::timestamptz, $5::uuid)'} ORDER BY g.arrived_at DESC, g.id DESC LIMIT $2`,
       [accountId, PAGE + 1, context.clock(), ...(cursor ?? [])],
     ),
+    listIncoming(context, accountId, cursor, PAGE + 1),
     countUnread(context, accountId),
   ]);
+  const found = [...held.map((row) => receivedOf(row, context.clock())), ...mails].sort(newestFirst);
   const page = found.slice(0, PAGE);
   const last = page.at(-1);
-  return { messages: page.map((row) => receivedOf(row, context.clock())), unread, ...(found.length > PAGE && last !== undefined ? { next: cursorAfter(last.arrived_at, last.id) } : {}) };
+  return { messages: page, unread, ...(found.length > PAGE && last !== undefined ? { next: cursorAfter(last.arrivedAt, idOf(last)) } : {}) };
 }
 
 /** What this account received in one conversation, oldest first. */
@@ -54,7 +60,12 @@ export async function receivedInThread(context: Context, accountId: string, thre
   return found.map((row) => receivedOf(row, context.clock()));
 }
 
-export const countUnread = async (context: Context, accountId: string): Promise<number> =>
+export async function countUnread(context: Context, accountId: string): Promise<number> {
+  const [held, mails] = await Promise.all([countUnreadHeld(context, accountId), countUnreadIncoming(context, accountId)]);
+  return held + mails;
+}
+
+const countUnreadHeld = async (context: Context, accountId: string): Promise<number> =>
   (await rows<{ unread: number }>(context.db, `SELECT count(*)::int AS unread FROM grants WHERE reader_account_id = $1 AND reader_kind = 'account' AND unread AND state = 'held' AND closes_at > $2 AND arrived_at <= $2`, [accountId, context.clock()]))[0]!.unread;
 
 async function ownGrant(context: Context, accountId: string, id: string): Promise<GrantRow> {

@@ -24,11 +24,11 @@ export interface CopyRecipient { certificate: Uint8Array; capabilities?: readonl
 export const sealing = {
   /** Whether copies from this address will be signed. */
   signs: async (address: string, now: Date): Promise<boolean> => (await usable(address, 'sign', now)).length > 0,
-  /** Seals and uploads; resolves with what it weighs. @throws ApiProblem, CmsError */
-  async sealAndUpload(message: MessageToSeal, recipients: readonly CopyRecipient[], neutralSubject: string, blobId: string, progress: (done: number) => void): Promise<{ size: number; signed: boolean }> {
+  /** Seals and uploads; resolves with what it weighs. `clear` is for what is no secret: signed, not encrypted. @throws ApiProblem, CmsError, RangeError when it would go neither signed nor encrypted */
+  async sealAndUpload(message: MessageToSeal, recipients: readonly CopyRecipient[] | 'clear', neutralSubject: string, blobId: string, progress: (done: number) => void): Promise<{ size: number; signed: boolean }> {
     const { address } = message.from;
     const [signing, own] = [await usable(address, 'sign', message.date), await usable(address, 'encrypt', message.date)];
-    const known: KnownRecipient[] = [...recipients.map(({ certificate, capabilities }) => ({ certificate: readCertificate(certificate), capabilities })), ...own.slice(0, 1).map(({ certificate }) => ({ certificate, capabilities: certificate.capabilities }))];
+    const known: KnownRecipient[] = recipients === 'clear' ? [] : [...recipients.map(({ certificate, capabilities }) => ({ certificate: readCertificate(certificate), capabilities })), ...own.slice(0, 1).map(({ certificate }) => ({ certificate, capabilities: certificate.capabilities }))];
     const [signer] = signing;
     const sealed: Bytes = await sealForCertificates({
       message: await contentOf(message), recipients: known, neutralSubject,

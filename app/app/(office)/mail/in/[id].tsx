@@ -1,0 +1,1 @@
+export { IncomingMailScreen as default } from '../../../../src/received/IncomingMailScreen';

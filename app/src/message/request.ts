@@ -1,0 +1,42 @@
+/** Asks somebody for a signed message, so that their certificate comes with the answer: a mail of fixed words, signed in this browser, readable by anybody. */
+import { type Account } from '@under-lock/contract/account';
+import { sendRequest as endpoint } from '@under-lock/contract/message';
+import { type Office } from '@under-lock/contract/office';
+import { requestContent } from '@under-lock/core/locks/certificate/request-mail';
+import { type Correspondent } from '@under-lock/core/people/address';
+import { type Language } from '@under-lock/core/people/language';
+import { api } from '../api';
+import { callback, door } from '../worker/door';
+import { keysDoor } from '../worker/keys/door';
+import { type MessageToSeal } from '../worker/message';
+import { type Summary } from './draft';
+
+/** There is no certificate to sign it with. */
+export class NothingToSignWithError extends Error {
+  constructor() {
+    super('No certificate to sign with');
+    this.name = 'NothingToSignWithError';
+  }
+}
+
+interface Asking { recipient: Correspondent; language: Language; account: Account; office: Office; /** The draft that waits for the answer. */ forDraft?: string }
+
+/** What it says, as it will be sent. */
+export const requestWords = ({ recipient, language, account, office }: Omit<Asking, 'forDraft'>) =>
+  requestContent({ sender: { name: account.name, address: account.address }, recipient, officeName: office.name, language });
+
+/** Resolves with the message's id. @throws ApiProblem, NothingToSignWithError */
+export async function askForSigned(asking: Asking, now: Date): Promise<string> {
+  const { account, office, recipient, forDraft } = asking;
+  if (!(await keysDoor().sealing.signs(account.address, now))) throw new NothingToSignWithError();
+  const [messageId, contentBlobId, blobId, mailId] = [crypto.randomUUID(), crypto.randomUUID(), crypto.randomUUID(), `${crypto.randomUUID()}@${office.mailDomain}`];
+  const key = await door().message.makeKey();
+  const message: MessageToSeal = { ...requestWords(asking), files: [], messageId: mailId, date: now };
+  const silent = callback(() => undefined);
+  await door().message.sealAndUpload(message, contentBlobId, key, silent);
+  await keysDoor().sealing.sealAndUpload(message, 'clear', '', blobId, silent);
+  const summary: Summary = { subject: message.subject, mailId, key, files: [], links: {}, ...(forDraft === undefined ? {} : { forDraft }) };
+  const copy = { id: crypto.randomUUID(), lock: 'certificate' as const, blobId, recipients: [{ id: crypto.randomUUID(), address: recipient.address, name: recipient.name, role: 'to' as const }] };
+  await api(endpoint, { params: { id: messageId }, body: { contentBlobId, summary: await door().vault.seal('sent', messageId, summary), copy } });
+  return messageId;
+}

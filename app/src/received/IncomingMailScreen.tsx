@@ -1,0 +1,112 @@
+/** A mail that came in: fetched sealed, opened in this browser with the account's key and then with the worker's own keys, shown with what is to be known of it. */
+import { deleteIncoming, type IncomingMail, putIncoming } from '@under-lock/contract/received';
+import { Banner, Button, Dialog, Line, Loading, Panel, Row, Text } from '@under-lock/ui';
+import { router, useLocalSearchParams } from 'expo-router';
+import { useEffect, useState } from 'react';
+import useSWR from 'swr';
+import { api } from '../api';
+import { useNow, zone } from '../clock';
+import { ThreadPanel } from '../message/ThreadPanel';
+import { problemWords } from '../problem-words';
+import { saveFile } from '../save-file';
+import { useOpenSession } from '../session/session';
+import { Screen } from '../shell/Screen';
+import { WayLink } from '../shell/WayLink';
+import { door } from '../worker/door';
+import { keysDoor } from '../worker/keys/door';
+import { type OpenedMail, type OpenOutcome } from '../worker/keys/opening';
+import { beginMailAnswer } from './answer';
+import { CertificatesFound } from './CertificatesFound';
+import { MailView } from './MailView';
+import { RequestAnswered } from './RequestAnswered';
+import { failureWords } from './signer-words';
+import { refreshReceived, useIncoming } from './useReceived';
+
+const back = <WayLink href="/mail/received" label="Received" />;
+
+interface Opened { raw: Uint8Array<ArrayBuffer>; outcome: OpenOutcome }
+
+async function openIt({ id, sealedKey, blobId }: IncomingMail): Promise<Opened> {
+  const raw = await door().received.openIncoming({ id, sealedKey, blobId });
+  return { raw, outcome: await keysDoor().opening.open(raw, new Date()) };
+}
+
+/** From now on the list shows what stands inside, and that it was read. */
+async function remember(mail: IncomingMail, { outcome }: Opened): Promise<void> {
+  const inside = outcome.outcome === 'opened' ? await door().received.sealIncoming(mail, { subject: outcome.message.subject, from: outcome.message.from, lock: outcome.encrypted !== undefined ? 'encrypted' : outcome.signers.length > 0 ? 'signed' : 'none' }) : undefined;
+  await api(putIncoming, { params: { id: mail.id }, body: { unread: false, ...(inside === undefined ? {} : { sealedSummary: inside }) } });
+  await refreshReceived();
+}
+
+export function IncomingMailScreen() {
+  const { id } = useLocalSearchParams<{ id: string }>();
+  const { data: mail, error } = useIncoming(id);
+  if (mail === undefined) return <Screen title="Mail" back={back}>{error === undefined ? <Loading what="Looking for the mail" /> : <Banner tone="brick">{problemWords(error)}</Banner>}</Screen>;
+  return <Incoming key={id} mail={mail} />;
+}
+
+function Incoming({ mail }: { mail: IncomingMail }) {
+  const now = useNow();
+  const { data: opened, error } = useSWR(['incoming-content', mail.id], () => openIt(mail), { revalidateOnFocus: false, revalidateIfStale: false, revalidateOnReconnect: false, shouldRetryOnError: false });
+  useEffect(() => {
+    // The list says it at its next look, too: nothing to say here if this fails.
+    if (opened !== undefined) remember(mail, opened).catch(() => undefined);
+  }, [mail, opened]);
+  const outcome = opened?.outcome;
+  return (
+    <Screen title="Received" back={back}>
+      {error !== undefined ? <Banner tone="brick">{problemWords(error)}</Banner> : opened === undefined ? <Panel><Line last><Loading what="Fetching and opening it in your browser" /></Line></Panel> : (
+        <>
+          {outcome!.outcome === 'opened' ? (
+            <>
+              {mail.requestId === undefined ? null : <RequestAnswered requestId={mail.requestId} mail={outcome!} />}
+              <MailView mail={outcome!} />
+            </>
+          ) : outcome!.outcome === 'only-certificates' ? <CertificatesFound name={mail.id} found={outcome!.certificates} /> : outcome!.outcome === 'beside' ? null : <Banner tone="brick">{failureWords[outcome!.outcome]}</Banner>}
+          <Acts mail={mail} raw={opened.raw} opened={outcome!.outcome === 'opened' ? outcome! : undefined} />
+          <ThreadPanel threadId={mail.threadId} here={mail.id} now={now} zone={zone} />
+        </>
+      )}
+    </Screen>
+  );
+}
+
+function Acts({ mail, raw, opened }: { mail: IncomingMail; raw: Uint8Array<ArrayBuffer>; opened: OpenedMail | undefined }) {
+  const { account } = useOpenSession();
+  const [asking, setAsking] = useState(false);
+  const [failed, setFailed] = useState<string | undefined>();
+  const attempt = async (act: () => Promise<void>): Promise<void> => {
+    try {
+      await act();
+    } catch (error) {
+      setFailed(problemWords(error));
+    }
+  };
+  const answer = (toAll: boolean): Promise<void> => attempt(async () => router.push(`/write/${await beginMailAnswer(mail.id, opened!.message, account.address, toAll)}` as never));
+  const leave = async (): Promise<void> => {
+    await refreshReceived();
+    router.replace('/mail/received' as never);
+  };
+  const others = opened === undefined ? 0 : opened.message.to.length + opened.message.cc.length;
+  return (
+    <>
+      {failed === undefined ? null : <Banner tone="brick">{failed}</Banner>}
+      <Row>
+        {opened === undefined ? null : <Button kind="main" label="Answer" onPress={() => void answer(false)} />}
+        {others > 1 ? <Button label="Answer all" onPress={() => void answer(true)} /> : null}
+        <Button label="Save as a file" describe="Save the mail as a file, as it came" onPress={() => saveFile(raw, 'mail.eml', 'message/rfc822')} />
+        <Button kind="quiet" label="Mark as unread" onPress={() => void attempt(async () => {
+          await api(putIncoming, { params: { id: mail.id }, body: { unread: true } });
+          await leave();
+        })} />
+        <Button kind="quiet" label="Delete" onPress={() => setAsking(true)} />
+      </Row>
+      <Dialog title="Delete this mail?" open={asking} onClose={() => setAsking(false)} actions={<><Button kind="stop" label="Delete it" onPress={() => void attempt(async () => {
+        await api(deleteIncoming, { params: { id: mail.id } });
+        await leave();
+      })} /><Button label="Keep it" onPress={() => setAsking(false)} /></>}>
+        <Text>There is no other copy of it here. Whoever sent it may still have theirs.</Text>
+      </Dialog>
+    </>
+  );
+}

@@ -1,0 +1,76 @@
+/** A mail that was opened with the worker's own keys: what is to be known first, then what it says, its files, and who signed it. Nothing of it runs, nothing is loaded. */
+import { momentInWords, sizeInWords } from '@under-lock/core/when';
+import { Banner, Button, Heading, Line, Panel, Row, Section, Stack, StateMark, Text } from '@under-lock/ui';
+import { HtmlFrame } from '@under-lock/ui/html-frame';
+import { StyleSheet } from 'react-native';
+import { useNow, zone } from '../clock';
+import { CertificateFacts } from '../keys/CertificateFacts';
+import { saveFile } from '../save-file';
+import { type OpenedMail, type SignerView } from '../worker/keys/opening';
+import { KeepCertificate } from './KeepCertificate';
+import { isVouchedFor, mailWords } from './signer-words';
+
+const named = ({ name, address }: { name: string; address: string }): string => (name === '' ? address : `${name} <${address}>`);
+
+export function MailView({ mail }: { mail: OpenedMail }) {
+  const now = useNow();
+  const { message, encrypted } = mail;
+  // What could have been altered on its way is shown as text and as nothing else.
+  const plain = message.html === '' || (encrypted !== undefined && !encrypted.authenticated && !isVouchedFor(mail));
+  return (
+    <Stack>
+      {mailWords(mail).map(({ tone, text }) => <Banner key={text} tone={tone}>{text}</Banner>)}
+      <Panel>
+        <Line last>
+          <Stack>
+            <Heading level={2} style={styles.wrap}>{message.subject || '(no subject)'}</Heading>
+            <Text kind="small" tone="soft" style={styles.wrap}>{`${named(message.from)} · ${message.date.getTime() === 0 ? 'without a date' : momentInWords(message.date, now, zone)}`}</Text>
+            <Text kind="small" tone="soft" style={styles.wrap}>{`To: ${message.to.map(named).join(', ')}${message.cc.length === 0 ? '' : ` · Cc: ${message.cc.map(named).join(', ')}`}`}</Text>
+            <Row>{encrypted === undefined ? <StateMark tone="over" word="not encrypted" /> : <StateMark tone={encrypted.old ? 'wants' : 'done'} word="encrypted to you" />}</Row>
+            {plain ? <Text style={styles.text} selectable>{message.text === '' ? textOf(message.html) : message.text}</Text> : <HtmlFrame html={message.html} title={message.subject} />}
+          </Stack>
+        </Line>
+      </Panel>
+      {message.files.length === 0 ? null : (
+        <Section title="Files" aside={String(message.files.length)}>
+          <Panel>
+            {message.files.map((file, index) => (
+              <Line key={file.name} last={index === message.files.length - 1}>
+                <Text style={styles.wrap}>{`${file.name} · ${sizeInWords(file.bytes.length)}`}</Text>
+                <Row><Button label="Save" describe={`Save ${file.name}`} onPress={() => saveFile(file.bytes, file.name, 'application/octet-stream')} /></Row>
+              </Line>
+            ))}
+          </Panel>
+        </Section>
+      )}
+      {mail.signers.map((signer) => (signer.kind === 'signed' ? <Signer key={signer.certificate.fingerprint} signer={signer} mail={mail} now={now} /> : null))}
+    </Stack>
+  );
+}
+
+/** The words of somebody's HTML and nothing else of it: parsed apart, so that nothing runs or loads. */
+function textOf(html: string): string {
+  const page = new DOMParser().parseFromString(html, 'text/html');
+  for (const element of page.querySelectorAll('script, style, template')) element.remove();
+  for (const element of page.querySelectorAll('br, p, div, li, tr, h1, h2, h3')) element.append('\n');
+  return page.body.textContent.trim();
+}
+
+/** Who signed, and the certificate for keeping once the worker has looked. */
+function Signer({ signer, mail: { message }, now }: { signer: Extract<SignerView, { kind: 'signed' }>; mail: OpenedMail; now: Date }) {
+  const { certificate, verdict, capabilities, chain } = signer;
+  return (
+    <Section title="Who signed it">
+      <Panel><Line last>
+        <CertificateFacts view={certificate} verdict={verdict} now={now} />
+        {signer.signingTime === undefined ? null : <Text kind="small" tone="soft">{`Signed ${momentInWords(signer.signingTime, now, zone)}, by their clock.`}</Text>}
+        {verdict.level === 'stop' || !certificate.uses.encrypt ? null : <KeepCertificate certificate={certificate} from="mail" chain={chain} holder={message.from} {...(capabilities === undefined ? {} : { capabilities })} />}
+      </Line></Panel>
+    </Section>
+  );
+}
+
+const styles = StyleSheet.create({
+  wrap: { overflowWrap: 'anywhere', flexShrink: 1 } as object,
+  text: { whiteSpace: 'pre-wrap', overflowWrap: 'anywhere' } as object,
+});

@@ -1,0 +1,41 @@
+/** Mail that answers our request for a signed message: what to do with it, and the way back to the draft that waited for it. */
+import { getSent } from '@under-lock/contract/message';
+import { momentInWords } from '@under-lock/core/when';
+import { Banner, Button } from '@under-lock/ui';
+import { router } from 'expo-router';
+import useSWR from 'swr';
+import { api } from '../api';
+import { useNow, zone } from '../clock';
+import { draftSchema, summarySchema } from '../message/draft';
+import { currentCertificate } from '../people/certificates';
+import { personAt, usePeople } from '../people/person';
+import { openAll, readItem } from '../vault/useVault';
+import { type OpenedMail } from '../worker/keys/opening';
+import { isVouchedFor } from './signer-words';
+
+const useRequest = (id: string) =>
+  useSWR(['request', id], async () => {
+    const request = await api(getSent, { params: { id } });
+    const [summary] = await openAll('sent', summarySchema, [{ id, sealed: request.summary }]);
+    const draft = summary?.forDraft === undefined ? undefined : await readItem('draft', summary.forDraft, draftSchema);
+    return { askedAt: request.sentAt, draft: draft === undefined ? undefined : { id: draft.id, subject: draft.value.subject } };
+  }, { revalidateOnFocus: false });
+
+export function RequestAnswered({ requestId, mail }: { requestId: string; mail: OpenedMail }) {
+  const now = useNow();
+  const { data: request } = useRequest(requestId);
+  const { data: people } = usePeople();
+  if (request === undefined || people === undefined) return null;
+  const { from } = mail.message;
+  const asked = `You asked ${from.name || from.address} for a signed message ${momentInWords(request.askedAt, now, zone)}; this is an answer.`;
+  const person = personAt(people, from.address)?.value;
+  const has = person !== undefined && currentCertificate(person) !== undefined;
+  if (!isVouchedFor(mail) && !has) return <Banner tone="amber">{`${asked} Its signature is none to rely on, so there is no certificate to keep.`}</Banner>;
+  if (!has) return <Banner tone="sea">{`${asked} Look at who signed it, further down, and keep the certificate.`}</Banner>;
+  const { draft } = request;
+  return (
+    <Banner tone="sea" actions={draft === undefined ? undefined : <Button label="Go on with the draft" describe={`Go on with the draft ${draft.subject}`} onPress={() => router.push(`/write/${draft.id}` as never)} />}>
+      {draft === undefined ? `${asked} Their certificate is kept.` : `${asked} Their certificate is kept, and your draft “${draft.subject || 'without a subject'}” waits for it.`}
+    </Banner>
+  );
+}

@@ -1,0 +1,73 @@
+/**
+ * Mail that comes to one of our addresses: sealed to its account the moment it is here. A key of its own opens the mail (as content like the room's), the key is sealed to the account's
+ * public key, and what a list may show lies under the same key.
+ */
+import { z } from 'zod';
+import { openFrom, type PublicKey, sealTo } from '../account/key-pair';
+import { type Bytes, fromUtf8, randomBytes, utf8 } from '../bytes';
+import { hkdf, seal, sealingKey, SealError, unseal } from '../sealing';
+import { type Entity, EntityError, fieldNamed, readEntity } from './entity';
+import { MessageReadError, messageIdsIn, readMessage } from './read';
+
+/** What it says outside of how it is locked; whether that is true is seen when it is opened. */
+export const OUTER_LOCKS = ['none', 'signed', 'encrypted'] as const;
+export type OuterLock = (typeof OUTER_LOCKS)[number];
+
+const summarySchema = z.object({ subject: z.string(), from: z.object({ name: z.string(), address: z.string() }), lock: z.enum(OUTER_LOCKS) });
+/** What a list shows before it is opened: as it stands outside, so nothing to be relied on. */
+export type IncomingSummary = z.infer<typeof summarySchema>;
+
+export interface IncomingHead extends IncomingSummary {
+  /** Without angle brackets. */
+  messageId: string | undefined;
+  /** Message-IDs of what it answers, oldest first, without angle brackets. */
+  answers: string[];
+}
+
+const MAX_SUBJECT = 300;
+const MAX_NAME = 200;
+
+function lockOf({ contentType: { type, parameters } }: Entity): OuterLock {
+  if (type === 'multipart/signed') return 'signed';
+  if (type === 'multipart/encrypted') return 'encrypted';
+  if (!/^application\/(x-)?pkcs7-mime$/.test(type)) return 'none';
+  return parameters.get('smime-type') === 'signed-data' ? 'signed' : 'encrypted';
+}
+
+/** Reads the head of a mail; what is no mail at all is known by its envelope only. */
+export async function readHead(raw: Bytes, envelopeFrom: string): Promise<IncomingHead> {
+  try {
+    const entity = readEntity(raw);
+    // The head alone: whatever lies in the body is looked at by whoever it is for.
+    const { subject, from, answers = [] } = await readMessage(raw.slice(0, raw.length - entity.body.length));
+    return { subject: subject.slice(0, MAX_SUBJECT), from: from.address === '' ? { ...from, address: envelopeFrom } : { name: from.name.slice(0, MAX_NAME), address: from.address }, lock: lockOf(entity), messageId: messageIdOf(entity), answers: [...answers] };
+  } catch (error) {
+    if (!(error instanceof EntityError) && !(error instanceof MessageReadError)) throw error;
+    return { subject: '', from: { name: '', address: envelopeFrom }, lock: 'none', messageId: undefined, answers: [] };
+  }
+}
+
+/** The Message-ID of a mail, without angle brackets. */
+export const messageIdOf = (entity: Entity): string | undefined => messageIdsIn(fieldNamed(entity, 'message-id') ?? '')[0];
+
+const keyContext = (id: string): string => `under-lock/incoming/key/v1/${id}`;
+const summaryContext = (id: string): string => `under-lock/incoming/summary/v1/${id}`;
+const summaryKey = async (key: Bytes): Promise<CryptoKey> => sealingKey(await hkdf(key, 'under-lock/incoming/summary/v1', 32));
+
+export interface IncomingKey { key: Bytes; sealedKey: Bytes }
+
+export async function makeIncomingKey(account: PublicKey, id: string): Promise<IncomingKey> {
+  const key = randomBytes(32);
+  return { key, sealedKey: await sealTo(account, key, keyContext(id)) };
+}
+/** @throws SealError */
+export const openIncomingKey = (privateKey: Bytes, sealedKey: Uint8Array, id: string): Promise<Bytes> => openFrom(privateKey, sealedKey, keyContext(id));
+
+export const sealIncomingSummary = async ({ subject, from, lock }: IncomingSummary, key: Bytes, id: string): Promise<Bytes> =>
+  seal(await summaryKey(key), utf8(JSON.stringify({ subject: subject.slice(0, MAX_SUBJECT), from, lock })), summaryContext(id));
+/** @throws SealError */
+export async function openIncomingSummary(sealed: Uint8Array, key: Bytes, id: string): Promise<IncomingSummary> {
+  const parsed = summarySchema.safeParse(JSON.parse(fromUtf8(await unseal(await summaryKey(key), sealed, summaryContext(id)))));
+  if (!parsed.success) throw new SealError('malformed');
+  return parsed.data;
+}

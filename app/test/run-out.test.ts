@@ -5,7 +5,7 @@ import { forecast, type Judged } from '../src/keys/run-out';
 const now = new Date('2026-11-25T12:00:00Z');
 const inDays = (days: number): Date => new Date(now.getTime() + days * 86_400_000);
 const view = (name: string, days: number): CertificateView => ({ fingerprint: name, bytes: new Uint8Array(0), name, organization: '', addresses: [], issuer: '', notBefore: inDays(-1), notAfter: inDays(days), key: '', uses: { sign: true, encrypt: true }, serial: '', authority: false });
-const judged = (who: string, kind: Judged['kind'], ...path: CertificateView[]): Judged => ({ who, kind, verdict: { level: 'valid', findings: [], path, validUntil: now } satisfies VerdictView });
+const judged = (who: string, kind: Judged['kind'], ...path: CertificateView[]): Judged => ({ who, kind, verdict: { level: 'valid', findings: [], path, personal: false, validUntil: now } satisfies VerdictView });
 const root = view('root', 5000);
 const issuing = view('issuing', 60);
 

@@ -9,7 +9,7 @@ const at = new Date('2026-11-25T12:00:00Z');
 const certificate: CertificateView = {
   fingerprint: 'ab'.repeat(32), bytes: new Uint8Array(0), name: 'Ada Lund', organization: '', addresses: ['ada.lund@harbourclinic.example'], issuer: 'Isles Trust Mail', notBefore: at, notAfter: new Date('2027-11-25T12:00:00Z'), key: 'RSA 2048', uses: { sign: true, encrypt: true }, serial: '1', authority: false,
 };
-const verdict = (findings: Finding[] = [], level: VerdictView['level'] = 'valid'): VerdictView => ({ level, findings, path: [], validUntil: at });
+const verdict = (findings: Finding[] = [], level: VerdictView['level'] = 'valid'): VerdictView => ({ level, findings, path: [], personal: false, validUntil: at });
 const signed = (over: Partial<VerdictView> = {}): SignerView => ({ kind: 'signed', certificate, verdict: { ...verdict(), ...over }, signingTime: at, capabilities: undefined, chain: [] });
 const mail = (over: Partial<OpenedMail> = {}): OpenedMail => ({
   outcome: 'opened', encrypted: undefined, signers: [signed()], headerProtected: true, changedOutside: [], severalSenders: false, partsOnTheirOwn: 0,

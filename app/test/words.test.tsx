@@ -33,16 +33,17 @@ test('an access in a sentence', () => {
 });
 
 test('a handling in a sentence', () => {
-  const sentence = (rights: Partial<Rights>, over = {}): string => handlingSentence(grant.closesAt, { ...LOOSEST_TERMS, copies: false, rights: { ...NO_RIGHTS, ...rights }, ...over }, now, 'Europe/Lisbon');
+  const sentence = (rights: Partial<Rights>, over = {}): string => handlingSentence(grant.closesAt, { ...LOOSEST_TERMS, copies: false, clear: false, rights: { ...NO_RIGHTS, ...rights }, ...over }, now, 'Europe/Lisbon');
   expect(sentence({ reply: true })).toBe('Readable until Thu 3 Dec, 17:00. They may read and reply; not reply to all, forward, print, copy text or save the files.');
   expect(sentence({})).toBe('Readable until Thu 3 Dec, 17:00. They may only look.');
   expect(sentence(ALL_RIGHTS)).toBe('Readable until Thu 3 Dec, 17:00. They may read, reply, reply to all, forward, print, copy text and save the files.');
   expect(sentence({}, { copies: true })).toBe('Readable until Thu 3 Dec, 17:00. They may only look. Whoever has a certificate may get a copy of their own, which can’t be closed or withdrawn.');
+  expect(sentence(ALL_RIGHTS, { clear: true })).toMatch(/^Nothing in it is secret: .*Anybody on its way can read it/);
   expect(sentence({}, { watermark: true, audience: 'staff' })).toBe('Readable until Thu 3 Dec, 17:00. They may only look. Their name and the time lie over it. Staff only.');
 });
 
 test('what a preset made stricter is said, with the preset’s name', () => {
-  const terms = { ...LOOSEST_TERMS, check: 'text' as const, rights: { ...ALL_RIGHTS, print: false, save: false } };
+  const terms = { ...LOOSEST_TERMS, clear: false, check: 'text' as const, rights: { ...ALL_RIGHTS, print: false, save: false } };
   expect(tightenedWords(['closing', 'check', 'print', 'save'], terms, grant.closesAt, 'Health papers', now, 'Europe/Lisbon')).toEqual([
     'Closes Thu 3 Dec, 17:00, because the preset “Health papers” says so.',
     'Passcode by text message, because the preset “Health papers” says so.',

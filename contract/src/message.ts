@@ -179,6 +179,8 @@ export const getDesk = endpoint({
     copiesFailed: z.array(z.object({ messageId: id, copy: sentCopySchema, summary: bytes(0, 2_000_000), sentAt: instant })),
     /** Signed mail that answers a request of ours, not looked at yet. */
     answers: z.array(incomingMailSchema),
+    /** Own certificates that run out within a month. */
+    runningOut: z.array(z.object({ fingerprint: z.string(), notAfter: instant })),
     open: z.array(z.object({ messageId: id, sentAt: instant, closesAt: instant, readers: z.number().int(), opened: z.number().int(), names: z.array(z.string()), summary: bytes(0, 2_000_000) })),
     openTotal: z.number().int(),
     /** Unread in Received. */

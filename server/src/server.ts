@@ -3,6 +3,7 @@ import { createServer } from 'node:http';
 import { type AddressInfo } from 'node:net';
 import { type Config } from './config';
 import { tidyEvidence } from './certificate/evidence';
+import { remindOfCertificates } from './certificate/reminders';
 import { consoleLog, type Context, type Log } from './context';
 import { connect } from './data/database';
 import { migrate } from './data/migrations';
@@ -51,7 +52,10 @@ export async function openContext(config: Config, log: Log = consoleLog, clock: 
 
 export async function startServer(config: Config, log: Log = consoleLog, clock?: () => Date): Promise<RunningServer> {
   const { context, jobs, close } = await openContext(config, log, clock);
-  await jobs.work({ deliverNotice: (id) => deliverNotice(context, id), deliverCopy: (id) => deliverCopy(context, id), sendReceipt: (id) => sendReceipt(context, id), closeDue: () => closeDue(context), remindDue: () => remindDue(context), purge: async () => {
+  await jobs.work({ deliverNotice: (id) => deliverNotice(context, id), deliverCopy: (id) => deliverCopy(context, id), sendReceipt: (id) => sendReceipt(context, id), closeDue: () => closeDue(context), remindDue: async () => {
+      await remindDue(context);
+      await remindOfCertificates(context);
+    }, purge: async () => {
       await purge(context);
       await tidyRegistered(context);
       await tidyEvidence(context);

@@ -6,6 +6,11 @@ import { makeKeyPair, makeRequest } from '@under-lock/core/certificate/make-key'
 import { readRevocationList } from '@under-lock/core/certificate/revocation-list';
 import { type AddressInfo } from 'node:net';
 import { createServer } from 'node:http';
+import { createHash } from 'node:crypto';
+import { getDesk } from '@under-lock/contract/message';
+import PostalMime from 'postal-mime';
+import { remindOfCertificates } from '../src/certificate/reminders';
+import { run } from '../src/data/database';
 import { checkedUrl, fetchOutside, isInside, WebError } from '../src/certificate/web';
 import { trustOutside } from '../src/demo/trust';
 import { type House, openHouse, type Worker } from './house';
@@ -53,6 +58,54 @@ test('only its owner revokes a certificate, once, and what was fetched before is
   await maren.client(certificateApi.revokeCertificate, { body: { fingerprint, reason: 'superseded' } });
   expect(await listed()).toBe(true);
   expect(await codeOf(maren.client(certificateApi.revokeCertificate, { body: { fingerprint, reason: 'superseded' } }))).toBe('conflict');
+});
+
+describe('before a certificate runs out', () => {
+  /** Lets a certificate end so many days from now. */
+  const endsIn = (certificate: Uint8Array, days: number) =>
+    run(house.server.context.db, `UPDATE certificates SET not_after = $2, issued_at = $2::timestamptz - interval '365 days' WHERE certificate = $1`, [Buffer.from(certificate), new Date(Date.now() + days * 86_400_000)]);
+  const mailsTo = ({ account }: Worker) => house.world.store.mails.filter(({ mailbox }) => mailbox === account.address);
+  async function look(who: Worker, certificate: Uint8Array, days: number): Promise<number> {
+    await endsIn(certificate, days);
+    await Promise.all([remindOfCertificates(house.server.context), remindOfCertificates(house.server.context)]);
+    return mailsTo(who).length;
+  }
+  afterEach(() => {
+    house.world.behaviour.current = { mail: 'deliver', phone: 'deliver' };
+  });
+  it('its holder is told 30, 14 and 3 days before, once each, however many processes look, and without a link to anywhere else', async () => {
+    const tobias = await house.worker('tobias.quill');
+    const { certificate } = await ask(tobias, tobias.account.address);
+    const told: number[] = [];
+    for (const days of [31, 29, 20, 14, 3, 1, -1]) told.push(await look(tobias, certificate, days));
+    expect(told).toEqual([0, 1, 1, 2, 3, 3, 3]);
+    const { subject, text } = await PostalMime.parse(Buffer.from(mailsTo(tobias)[0]!.raw, 'base64'));
+    expect(subject).toMatch(/^Your certificate runs out on /);
+    expect(text!.match(/https?:\/\/\S+/g)).toEqual([`${house.server.context.config.origin}/keys`]);
+  });
+  it('a host that takes no mail now is tried again; the desk says it meanwhile', async () => {
+    const { certificate } = await ask(ines, ines.account.address);
+    house.world.behaviour.current = { mail: 'down', phone: 'deliver' };
+    expect(await look(ines, certificate, 10)).toBe(0);
+    expect((await ines.client(getDesk)).runningOut).toMatchObject([{ fingerprint: createHash('sha256').update(certificate).digest('hex') }]);
+    house.world.behaviour.current = { mail: 'deliver', phone: 'deliver' };
+    expect([await look(ines, certificate, 10), await look(ines, certificate, 10)]).toEqual([1, 1]);
+    await endsIn(certificate, 31);
+    expect((await ines.client(getDesk)).runningOut).toEqual([]);
+  });
+  it('nobody is told of one that was renewed or revoked', async () => {
+    const wren = await house.worker('wren.castellane');
+    const { certificate: old } = await ask(wren, wren.account.address);
+    await endsIn(old, 20);
+    expect((await wren.client(getDesk)).runningOut).toHaveLength(1);
+    await ask(wren, wren.account.address);
+    expect((await wren.client(getDesk)).runningOut).toEqual([]);
+    expect(await look(wren, old, 20)).toBe(0);
+    // The newer one is revoked: the old one counts again.
+    const [newest] = (await wren.client(certificateApi.listIssued)).certificates;
+    await wren.client(certificateApi.revokeCertificate, { body: { fingerprint: newest!.fingerprint, reason: 'keyCompromise' } });
+    expect((await wren.client(getDesk)).runningOut).toHaveLength(1);
+  });
 });
 
 test('evidence is fetched once until it is due, and what can’t be had is named', async () => {

@@ -14,6 +14,8 @@ import { copyMark, noticeWords, who } from '../message/grant-words';
 import { tellAgainNow } from '../message/message-actions';
 import { subjectOf } from '../message/useSent';
 import { problemWords } from '../problem-words';
+import { listed } from '../handling/words';
+import { usePeopleRunningOut } from '../people/running-out';
 import { type IncomingWithSummary, withSummaries } from '../received/useReceived';
 import { Screen, useWide } from '../shell/Screen';
 import { WayLink } from '../shell/WayLink';
@@ -72,6 +74,20 @@ function Answer({ mail: { id, summary, arrivedAt }, now }: { mail: IncomingWithS
   );
 }
 
+/** A certificate that runs out soon, one's own or others'. */
+function RunsOut({ at, title, sentence, href, label, now }: { at: Date; title: string; sentence: string; href: string; label: string; now: Date }) {
+  return (
+    <Line>
+      <Row style={styles.between}>
+        <Text kind="strong" style={styles.grow}>{title}</Text>
+        <StateMark tone="wants" word={distanceInWords(at, now, zone)} />
+      </Row>
+      <Text kind="small" tone="soft">{`Valid until ${dayInWords(at, now, zone)}. ${sentence}`}</Text>
+      <Row><Button label={label} describe={`${label}: ${title}`} onPress={() => router.push(href as never)} /></Row>
+    </Line>
+  );
+}
+
 function FailedCopy({ messageId, copy, subject, now }: Desk['copiesFailed'][number] & { subject: string; now: Date }) {
   return (
     <Line>
@@ -89,7 +105,8 @@ export function DeskScreen() {
   const { data: desk, error, mutate } = useDesk();
   const now = useNow();
   const wide = useWide();
-  const more = desk === undefined ? 0 : desk.needsTotal - desk.needs.length - desk.answers.length - desk.copiesFailed.length;
+  const more = desk === undefined ? 0 : desk.needsTotal - desk.needs.length - desk.answers.length - desk.copiesFailed.length - desk.runningOut.length;
+  const theirs = usePeopleRunningOut(now);
   const [said, setSaid] = useState<{ tone: 'sea' | 'brick'; text: string } | undefined>();
   const tell = async ({ messageId, grant }: Need): Promise<void> => {
     try {
@@ -110,9 +127,11 @@ export function DeskScreen() {
           {desk.unread === 0 ? null : (
             <Banner tone="sea" actions={<Button label="Read" describe="Read what was received" onPress={() => router.push('/mail/received' as never)} />}>{`${desk.unread} unread ${desk.unread === 1 ? 'message' : 'messages'} in Received`}</Banner>
           )}
-          <Section title="Needs you" aside={String(desk.needsTotal)}>
+          <Section title="Needs you" aside={String(desk.needsTotal + (theirs.length > 0 ? 1 : 0))}>
             <Panel>
-              {desk.needsTotal === 0 ? <Empty title="Nothing needs you">Everybody who should read something has been told, and nothing is about to close unread.</Empty> : null}
+              {desk.needsTotal + theirs.length === 0 ? <Empty title="Nothing needs you">Everybody who should read something has been told, and nothing is about to close unread.</Empty> : null}
+              {desk.runningOut.map((one) => <RunsOut key={one.fingerprint} at={one.notAfter} title="Your certificate runs out" sentence="After that you can’t sign with it, and nobody should encrypt to it. Renew it before." href="/keys" label="Renew" now={now} />)}
+              {theirs.length === 0 ? null : <RunsOut at={theirs[0]!.at} title={theirs.length === 1 ? `The certificate of ${theirs[0]!.who} runs out` : `Certificates of ${theirs.length} people run out`} sentence={`After that ${theirs.length === 1 ? 'they get' : `${listed(theirs.slice(0, 4).map(({ who: name }) => name), 'and')}${theirs.length > 4 ? ' and others' : ''} get`} no copies; the reading room stays. Ask for the new ones.`} href="/people" label="People" now={now} />}
               {desk.answers.map((mail) => <Answer key={mail.id} mail={mail} now={now} />)}
               {desk.copiesFailed.map((one) => <FailedCopy key={one.copy.id} {...one} subject={desk.subject(one.messageId)} now={now} />)}
               {desk.needs.map((need, index) => {

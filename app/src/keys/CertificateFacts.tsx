@@ -33,6 +33,7 @@ export function CertificateFacts({ view, verdict, now, failed, unjudged = false 
       </Row>
       <Text kind="small" style={styles.wrap}>{view.addresses.length === 0 ? 'names no address' : view.addresses.join(', ')}</Text>
       <Text kind="small" tone="soft" style={styles.wrap}>{`${view.organization === '' || view.organization === view.name ? '' : `${view.organization}. `}Issued by ${view.issuer}; ${validityInWords(view, now)}; ${usesInWords(view)}.`}</Text>
+      {verdict?.personal === true ? <Text kind="small" tone="amber">▲ Only you trust its authority; your office does not.</Text> : null}
       {verdict === undefined ? null : <Findings verdict={verdict} />}
       {failed === undefined ? null : <Banner tone="amber">{failed}</Banner>}
       <TextButton label={more ? 'Hide the details' : 'Fingerprint and details'} describe={`${more ? 'Hide the details' : 'Fingerprint and details'} of ${view.name}`} onPress={() => setMore(!more)} />

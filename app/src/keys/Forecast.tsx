@@ -1,11 +1,12 @@
 /** What runs out in the next months, and what that means. */
+import { REMINDER_DAYS } from '@under-lock/core/certificate/reminder';
 import { dayInWords, distanceInWords } from '@under-lock/core/when';
 import { Line, Panel, Row, Section, StateMark, Text } from '@under-lock/ui';
 import { StyleSheet } from 'react-native';
 import { zone } from '../clock';
 import { listed } from '../handling/words';
 import { type RunsOut } from './run-out';
-import { REMINDER_DAYS } from './words';
+
 
 const DAY = 86_400_000;
 

@@ -1,4 +1,5 @@
 /** One own certificate: what it is, its backup, renewing, giving it out, revoking. */
+import { runsOutSoon } from '@under-lock/core/certificate/reminder';
 import { REVOKE_REASONS, revokeCertificate, type RevokeReason } from '@under-lock/contract/certificate';
 import { toBase64 } from '@under-lock/core/bytes';
 import { Banner, Button, Choice, Dialog, Line, Loading, Panel, Row, Section, Stack, StateMark, Text } from '@under-lock/ui';
@@ -18,7 +19,7 @@ import { type CertificateView } from './certificate-view';
 import { type OwnKey } from './own-key';
 import { isOld } from './KeysScreen';
 import { keysChanged, useOwnKeys, useVerdicts } from './useKeys';
-import { revokeReasonWords, runsOutSoon } from './words';
+import { revokeReasonWords } from './words';
 
 const back = <WayLink href="/keys" label="Keys" />;
 const pem = (der: Uint8Array): string => `-----BEGIN CERTIFICATE-----\n${toBase64(der).replace(/(.{64})(?=.)/g, '$1\n')}\n-----END CERTIFICATE-----\n`;

@@ -1,4 +1,5 @@
 /** Keys: the worker's own certificates, what they still need, and the old ones that are kept for reading. */
+import { runsOutSoon } from '@under-lock/core/certificate/reminder';
 import { Banner, Button, Empty, Line, Loading, Panel, Row, Section, StateMark, Text } from '@under-lock/ui';
 import { router } from 'expo-router';
 import { Pressable, StyleSheet } from 'react-native';
@@ -12,9 +13,11 @@ import { Screen } from '../shell/Screen';
 import { VerdictMark } from './CertificateFacts';
 import { type VerdictView } from './certificate-view';
 import { Forecast } from './Forecast';
+import { LostDevice } from './LostDevice';
+import { OwnAnchors } from './OwnAnchors';
 import { forecast, type Judged } from './run-out';
 import { useOwnKeys, useVerdicts } from './useKeys';
-import { purposeWords, runsOutSoon, validityInWords } from './words';
+import { purposeWords, validityInWords } from './words';
 
 type Listed = NonNullable<ReturnType<typeof useOwnKeys>['data']>[number];
 
@@ -76,7 +79,9 @@ export function KeysScreen() {
         </Panel>
         <Row><Button label="Bring one from a file" onPress={() => router.push('/keys/import')} /></Row>
       </Section>
+      <LostDevice inUse={current.flatMap(({ key, view }) => (view === undefined ? [] : [{ key, view }]))} />
       {data === undefined || people === undefined ? null : <Forecast ahead={forecast(judgedNow(current, verdicts, people, theirs), now)} now={now} />}
+      <OwnAnchors />
       {old.length === 0 ? null : (
         <Section title="Kept for reading">
           <Text kind="small" tone="soft">Old ones sign nothing any more. They stay, so that mail once encrypted to them can be opened.</Text>

@@ -8,7 +8,7 @@ import { useOpenSession } from '../session/session';
 import { Screen } from '../shell/Screen';
 import { WayLink } from '../shell/WayLink';
 import { keysDoor } from '../worker/keys/door';
-import { PURPOSES, type Purpose } from './own-key';
+import { type Purpose } from './own-key';
 import { keysChanged } from './useKeys';
 import { purposeWords } from './words';
 
@@ -18,30 +18,48 @@ const kinds: { value: KeyKind; label: string; detail: string }[] = [
   { value: 'p-384', label: 'Elliptic curve, P-384', detail: 'Where somebody asks for it' },
 ];
 
+type Wanted = Purpose | 'two';
+const wantedWords: Record<Wanted, { label: string; detail?: string }> = {
+  both: { label: purposeWords.both, detail: 'One certificate for both is what most people need' },
+  two: { label: 'Two certificates: one signs, one opens', detail: 'The one that opens can be backed up and kept for years, while the one that signs stays with you alone' },
+  sign: { label: purposeWords.sign },
+  encrypt: { label: purposeWords.encrypt },
+};
+
 export function NewKeyScreen() {
   const { account } = useOpenSession();
   const { replaces } = useLocalSearchParams<{ replaces?: string }>();
+  const offered: readonly Wanted[] = replaces === undefined ? ['both', 'two', 'sign', 'encrypt'] : ['both', 'sign', 'encrypt'];
   const [kind, setKind] = useState<KeyKind>('rsa-3072');
-  const [purpose, setPurpose] = useState<Purpose>('both');
+  const [wanted, setWanted] = useState<Wanted>('both');
   const [step, setStep] = useState<'choose' | 'making' | 'asking'>('choose');
   const [failed, setFailed] = useState<string | undefined>();
-  const [madeId, setMadeId] = useState<string | undefined>();
+  // What is made and not answered for yet; a second try goes on from there.
+  const [made, setMade] = useState<readonly string[]>([]);
 
   const go = async (): Promise<void> => {
     setFailed(undefined);
-    const id = madeId ?? crypto.randomUUID();
+    let waiting = made;
     try {
-      if (madeId === undefined) {
+      if (waiting.length === 0) {
         setStep('making');
-        await keysDoor().own.make(id, kind, purpose, { name: account.name, address: account.address }, new Date());
-        setMadeId(id);
+        for (const purpose of wanted === 'two' ? (['sign', 'encrypt'] as const) : [wanted]) {
+          const id = crypto.randomUUID();
+          await keysDoor().own.make(id, kind, purpose, { name: account.name, address: account.address }, new Date());
+          waiting = [...waiting, id];
+          setMade(waiting);
+        }
       }
       setStep('asking');
-      await keysDoor().own.ask(id);
+      const [first] = waiting;
+      for (const id of waiting) {
+        await keysDoor().own.ask(id);
+        setMade((before) => before.filter((one) => one !== id));
+      }
       // The new one takes over; the old one stays for reading.
       if (replaces !== undefined) await keysDoor().own.note(replaces, { retiredAt: new Date().toISOString() });
       await keysChanged();
-      router.replace(`/keys/${id}`);
+      router.replace((wanted === 'two' ? '/keys' : `/keys/${first}`) as never);
     } catch (error) {
       setFailed(problemWords(error));
       setStep('choose');
@@ -49,7 +67,6 @@ export function NewKeyScreen() {
     }
   };
 
-  const made = madeId !== undefined;
   return (
     <Screen title={replaces === undefined ? 'Get a certificate' : 'Renew the certificate'} back={<WayLink href="/keys" label="Keys" />}>
       <Text tone="soft">{`For ${account.address}. ${replaces === undefined ? '' : 'A new key is made; the old one is kept for reading. '}Three steps: the key is made here, the office’s authority certifies it, and you keep a backup of it.`}</Text>
@@ -57,14 +74,14 @@ export function NewKeyScreen() {
         <Panel>
           <Line last>
             <Stack>
-              {failed === undefined ? null : <Banner tone="brick">{`${failed}${made ? ' The key is made and kept: only the asking is left.' : ''}`}</Banner>}
-              {made ? null : (
+              {failed === undefined ? null : <Banner tone="brick">{`${failed}${made.length > 0 ? ' What was made is kept: only the asking is left.' : ''}`}</Banner>}
+              {made.length > 0 ? null : (
                 <>
-                  <Choice label="What it is for" value={purpose} onChange={setPurpose} options={PURPOSES.map((value) => ({ value, label: purposeWords[value], ...(value === 'both' ? { detail: 'One certificate for both is what most people need' } : {}) }))} />
+                  <Choice label="What it is for" value={wanted} onChange={setWanted} options={offered.map((value) => ({ value, ...wantedWords[value] }))} />
                   <Choice label="Kind of key" value={kind} onChange={setKind} options={kinds} />
                 </>
               )}
-              <Row><Button kind="main" label={made ? 'Ask the authority again' : 'Make the key and ask'} onPress={() => void go()} /></Row>
+              <Row><Button kind="main" label={made.length > 0 ? 'Ask the authority again' : wanted === 'two' ? 'Make both keys and ask' : 'Make the key and ask'} onPress={() => void go()} /></Row>
             </Stack>
           </Line>
         </Panel>

@@ -24,4 +24,6 @@ export interface VerdictView {
   /** From the anchor down; only itself when nothing leads to one. */
   path: readonly CertificateView[];
   validUntil: Date;
+  /** Only this worker trusts the authority it rests on. */
+  personal: boolean;
 }

@@ -31,4 +31,4 @@ export function useSigns(address: string, wanted: boolean): boolean {
   return data ?? false;
 }
 
-export const keysChanged = (): Promise<unknown> => mutate((key) => key === LIST || (Array.isArray(key) && (key[0] === 'own-verdicts' || key[0] === 'own-signs' || key[0] === 'verdict')));
+export const keysChanged = (): Promise<unknown> => mutate((key) => key === LIST || (Array.isArray(key) && (key[0] === 'own-verdicts' || key[0] === 'own-signs' || key[0] === 'incoming-content' || key[0] === 'found' || key[0] === 'verdict')));

@@ -88,17 +88,12 @@ export function usesInWords({ uses }: Pick<CertificateView, 'uses'>): string {
 }
 
 const DAY = 86_400_000;
-/** Days before the end at which a certificate is reminded of (issue, then again, then urgently). */
-export const REMINDER_DAYS = [30, 14, 3] as const;
-
 export function validityInWords({ notBefore, notAfter }: Pick<CertificateView, 'notBefore' | 'notAfter'>, now: Date): string {
   if (notAfter < now) return `expired ${withYear(notAfter)}, ${distanceInWords(notAfter, now, zone)}`;
   if (notBefore > now) return `valid from ${withYear(notBefore)}`;
   const years = Math.floor((notAfter.getTime() - now.getTime()) / (365.25 * DAY));
   return `valid until ${withYear(notAfter)}, for another ${years >= 2 ? `${years} years` : distanceInWords(notAfter, now, zone).replace(/^in /, '')}`;
 }
-
-export const runsOutSoon = ({ notAfter }: Pick<CertificateView, 'notAfter'>, now: Date): boolean => notAfter > now && notAfter.getTime() - now.getTime() <= REMINDER_DAYS[0] * DAY;
 
 /** In groups of four, to read out on the phone. */
 export const fingerprintInGroups = (fingerprint: string): string => fingerprint.toUpperCase().replace(/(.{4})(?=.)/g, '$1 ');

@@ -9,6 +9,7 @@ import { api } from '../api';
 import { useNow, zone } from '../clock';
 import { chosenFile } from '../keys/Backup';
 import { CertificateFacts } from '../keys/CertificateFacts';
+import { TrustForMyself } from '../keys/TrustForMyself';
 import { type CertificateView, type VerdictView } from '../keys/certificate-view';
 import { problemWords } from '../problem-words';
 import { useOpenSession } from '../session/session';
@@ -72,7 +73,7 @@ export function PersonCertificates({ person, ask, onChange }: Props) {
     return offer(found, 'file');
   });
   const take = ({ view, from, along }: Offered): Promise<void> => attempt(async () => {
-    await onChange(withCertificate(person.certificates, { certificate: toBase64Url(view.bytes), from, ...(along.length === 0 ? {} : { chain: along }) }, new Date()));
+    await onChange(withCertificate(person.certificates, { certificate: toBase64Url(view.bytes), from, notAfter: view.notAfter.toISOString(), ...(along.length === 0 ? {} : { chain: along }) }, new Date()));
     setOffered(undefined);
   });
   const compared = (): Promise<void> => attempt(() => onChange((person.certificates ?? []).map((one) => (one === kept ? { ...one, checked: { at: new Date().toISOString(), by: account.name } } : one))));
@@ -84,6 +85,7 @@ export function PersonCertificates({ person, ask, onChange }: Props) {
         <Panel>
           <Line last>
             {judged === undefined ? <Text tone="soft">{judging === undefined ? 'Judging it …' : problemWords(judging)}</Text> : <CertificateFacts view={judged.view} verdict={judged.verdict} now={now} />}
+            {judged === undefined ? null : <TrustForMyself view={judged.view} verdict={judged.verdict} along={(kept.chain ?? []).map(fromBase64Url)} />}
             <Text kind="small" tone="soft">{`Taken ${sourceWords[kept.from]} on ${dayInWords(new Date(kept.addedAt), now, zone)}.`}</Text>
             {kept.checked === undefined ? <Text kind="small" tone="soft">Nobody has compared the fingerprint with them yet.</Text> : <StateMark tone="done" word={`compared by ${kept.checked.by}, ${dayInWords(new Date(kept.checked.at), now, zone)}`} />}
             <Row>

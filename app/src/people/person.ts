@@ -18,6 +18,8 @@ const personCertificateSchema = z.object({
   capabilities: z.array(z.string()).optional(),
   /** When another one took its place. */
   replacedAt: z.string().optional(),
+  /** When it runs out, so that a list can say so without reading it. */
+  notAfter: z.string().optional(),
 });
 export type PersonCertificate = z.infer<typeof personCertificateSchema>;
 

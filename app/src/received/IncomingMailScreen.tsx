@@ -53,8 +53,9 @@ function Incoming({ mail }: { mail: IncomingMail }) {
     if (opened !== undefined) remember(mail, opened).catch(() => undefined);
   }, [mail, opened]);
   const outcome = opened?.outcome;
+  const title = outcome?.outcome === 'opened' ? `From ${outcome.message.from.name || outcome.message.from.address}` : 'Received';
   return (
-    <Screen title="Received" back={back}>
+    <Screen title={title} back={back}>
       {error !== undefined ? <Banner tone="brick">{problemWords(error)}</Banner> : opened === undefined ? <Panel><Line last><Loading what="Fetching and opening it in your browser" /></Line></Panel> : (
         <>
           {outcome!.outcome === 'opened' ? (

@@ -22,7 +22,7 @@ export function KeepCertificate({ certificate, holder: { name, address }, from, 
     setBusy(true);
     setFailed(undefined);
     try {
-      const taken = { certificate: toBase64Url(certificate.bytes), from, ...(chain.length === 0 ? {} : { chain: chain.map((one) => toBase64Url(one)) }), ...(capabilities === undefined ? {} : { capabilities: [...capabilities] }) };
+      const taken = { certificate: toBase64Url(certificate.bytes), from, notAfter: certificate.notAfter.toISOString(), ...(chain.length === 0 ? {} : { chain: chain.map((one) => toBase64Url(one)) }), ...(capabilities === undefined ? {} : { capabilities: [...capabilities] }) };
       await rememberPerson(people, { ...person, name: person?.name ?? name, address, certificates: withCertificate(person?.certificates, taken, new Date()) });
     } catch (error) {
       setFailed(problemWords(error));

@@ -5,6 +5,7 @@ import { HtmlFrame } from '@under-lock/ui/html-frame';
 import { StyleSheet } from 'react-native';
 import { useNow, zone } from '../clock';
 import { CertificateFacts } from '../keys/CertificateFacts';
+import { TrustForMyself } from '../keys/TrustForMyself';
 import { saveFile } from '../save-file';
 import { type OpenedMail, type SignerView } from '../worker/keys/opening';
 import { KeepCertificate } from './KeepCertificate';
@@ -12,7 +13,7 @@ import { isVouchedFor, mailWords } from './signer-words';
 
 const named = ({ name, address }: { name: string; address: string }): string => (name === '' ? address : `${name} <${address}>`);
 
-export function MailView({ mail }: { mail: OpenedMail }) {
+export function MailView({ mail, onTrusted }: { mail: OpenedMail; /** An authority is trusted now that was not when it was opened. */ onTrusted?: () => void }) {
   const now = useNow();
   const { message, encrypted } = mail;
   // What could have been altered on its way is shown as text and as nothing else.
@@ -43,7 +44,7 @@ export function MailView({ mail }: { mail: OpenedMail }) {
           </Panel>
         </Section>
       )}
-      {mail.signers.map((signer) => (signer.kind === 'signed' ? <Signer key={signer.certificate.fingerprint} signer={signer} mail={mail} now={now} /> : null))}
+      {mail.signers.map((signer) => (signer.kind === 'signed' ? <Signer key={signer.certificate.fingerprint} signer={signer} mail={mail} now={now} {...(onTrusted === undefined ? {} : { onTrusted })} /> : null))}
     </Stack>
   );
 }
@@ -57,13 +58,14 @@ function textOf(html: string): string {
 }
 
 /** Who signed, and the certificate for keeping once the worker has looked. */
-function Signer({ signer, mail: { message }, now }: { signer: Extract<SignerView, { kind: 'signed' }>; mail: OpenedMail; now: Date }) {
+function Signer({ signer, mail: { message }, now, onTrusted }: { signer: Extract<SignerView, { kind: 'signed' }>; mail: OpenedMail; now: Date; onTrusted?: () => void }) {
   const { certificate, verdict, capabilities, chain } = signer;
   return (
     <Section title="Who signed it">
       <Panel><Line last>
         <CertificateFacts view={certificate} verdict={verdict} now={now} />
         {signer.signingTime === undefined ? null : <Text kind="small" tone="soft">{`Signed ${momentInWords(signer.signingTime, now, zone)}, by their clock.`}</Text>}
+        <TrustForMyself view={certificate} verdict={verdict} along={chain} {...(onTrusted === undefined ? {} : { onTrusted })} />
         {verdict.level === 'stop' || !certificate.uses.encrypt ? null : <KeepCertificate certificate={certificate} from="mail" chain={chain} holder={message.from} {...(capabilities === undefined ? {} : { capabilities })} />}
       </Line></Panel>
     </Section>

@@ -21,7 +21,7 @@ const back = <WayLink href="/mail/received" label="Received" />;
 
 export function OpenFileScreen() {
   const { data: office } = useOffice();
-  const [state, setState] = useState<{ name: string; outcome?: OpenOutcome } | undefined>();
+  const [state, setState] = useState<{ name: string; files: readonly File[]; outcome?: OpenOutcome } | undefined>();
   const [failed, setFailed] = useState<string | undefined>();
   const limit = (office?.limits.maxBytes ?? 25_000_000) * 2;
   const open = async (files: readonly File[]): Promise<{ name: string; outcome: OpenOutcome }> => {
@@ -36,9 +36,9 @@ export function OpenFileScreen() {
     const large = files.find(({ size }) => size > limit);
     if (large !== undefined) return setFailed(`${large.name} is larger than ${sizeInWords(limit)}: that is more than mail holds here.`);
     if (files.length > 2 || (files.length === 2 && !files.some(({ name }) => isSignature(name)))) return setFailed('One mail at a time, please. Only a signature (.p7s) comes together with the file it signs.');
-    setState({ name: files.map(({ name }) => name).join(', ') });
+    setState({ name: files.map(({ name }) => name).join(', '), files });
     try {
-      setState(await open(files));
+      setState({ ...(await open(files)), files });
     } catch (error) {
       setState(undefined);
       setFailed(problemWords(error));
@@ -60,15 +60,15 @@ export function OpenFileScreen() {
         </Row>
         {failed === undefined ? null : <Banner tone="brick">{failed}</Banner>}
         {state !== undefined && outcome === undefined ? <Panel><Line last><Loading what="Opening it in your browser" /></Line></Panel> : null}
-        {outcome === undefined ? null : <Outcome name={state!.name} outcome={outcome} />}
+        {outcome === undefined ? null : <Outcome name={state!.name} outcome={outcome} onTrusted={() => void take(state!.files)} />}
       </DropZone>
     </Screen>
   );
 }
 
-function Outcome({ name, outcome }: { name: string; outcome: OpenOutcome }) {
+function Outcome({ name, outcome, onTrusted }: { name: string; outcome: OpenOutcome; onTrusted: () => void }) {
   const now = useNow();
-  if (outcome.outcome === 'opened') return <MailView key={name} mail={outcome} />;
+  if (outcome.outcome === 'opened') return <MailView key={name} mail={outcome} onTrusted={onTrusted} />;
   if (outcome.outcome === 'only-certificates') {
     return (
       <>

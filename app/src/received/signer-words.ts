@@ -11,7 +11,7 @@ export function signerWords(signer: SignerView, from?: string): Said {
       const { certificate: { name, issuer }, verdict } = signer;
       const notes = verdict.findings.map(findingWords).join(' ');
       if (verdict.level === 'stop') return { tone: 'brick', text: `It carries a signature of ${name}, which is not to be relied on. ${notes}` };
-      return { tone: verdict.level === 'valid' ? 'sea' : 'amber', text: `Signed by ${name}${from === undefined ? '' : `, for ${from}`}, and unchanged since. ${issuer} vouches for them.${notes === '' ? '' : ` ${notes}`}` };
+      return { tone: verdict.level === 'valid' ? 'sea' : 'amber', text: `Signed by ${name}${from === undefined ? '' : `, for ${from}`}, and unchanged since. ${issuer} vouches for them${verdict.personal ? ', whom only you trust' : ''}.${notes === '' ? '' : ` ${notes}`}` };
     }
     case 'changed':
       return { tone: 'brick', text: `It has been changed since ${signer.certificate.name} signed it. Don’t rely on any of it; ask them to send it again.` };

@@ -5,6 +5,8 @@ const minutesWord = (minutes: number): string => `${minutes} ${new Intl.PluralRu
 export const english: NoticeWords = {
   language: 'en',
   outerSubject: (office) => `A confidential message from ${office}`,
+  runsOutSubject: (date) => `Your certificate runs out on ${date}`,
+  runsOut: (date, office) => `Your certificate for signing and encrypting mail at ${office} runs out on ${date}. Renew it before, under Keys: a new one is made, and the old one is kept for reading. Do it yourself in Under Lock; nobody will ever ask you for it by a link to another place.`,
   requestSubject: (sender) => `${sender} asks you for a signed message`,
   requestText: (name, sender, office) => `${name === '' ? 'Good day,' : `Dear ${name},`}
 

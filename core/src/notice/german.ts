@@ -5,6 +5,8 @@ const minutesWord = (minutes: number): string => `${minutes} ${new Intl.PluralRu
 export const german: NoticeWords = {
   language: 'de',
   outerSubject: (office) => `Eine vertrauliche Nachricht von ${office}`,
+  runsOutSubject: (date) => `Ihr Zertifikat läuft ab: ${date}`,
+  runsOut: (date, office) => `Ihr Zertifikat zum Signieren und Verschlüsseln von Mails bei ${office} läuft ab: ${date}. Erneuern Sie es vorher unter „Keys“: ein neues wird gemacht, das alte bleibt zum Lesen. Tun Sie es selbst in Under Lock; niemand wird Sie je über einen Link an einen anderen Ort darum bitten.`,
   requestSubject: (sender) => `${sender} bittet Sie um eine signierte Nachricht`,
   requestText: (name, sender, office) => `${name === '' ? 'Guten Tag,' : `Guten Tag ${name},`}
 

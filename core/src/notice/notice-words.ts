@@ -5,6 +5,9 @@ export interface NoticeWords {
   /** Outside of an encrypted mail, in the subject's place. */
   outerSubject(officeName: string): string;
   /** Asks somebody for a signed message, so that their certificate comes with the answer. */
+  /** To somebody of the office whose certificate runs out. */
+  runsOutSubject(date: string): string;
+  runsOut(date: string, officeName: string): string;
   requestSubject(senderName: string): string;
   requestText(recipientName: string, senderName: string, officeName: string): string;
   greeting(name: string): string;

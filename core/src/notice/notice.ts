@@ -156,6 +156,13 @@ export function buildReminder(mail: PlainMail & { sender: Correspondent; closesA
   ]);
 }
 
+/** Reminds somebody of the office that their certificate runs out. */
+export function buildRunsOut(mail: PlainMail & { at: Date; zone: string; link: string }): Bytes {
+  const words = noticeWords(mail.language);
+  const date = dateInWords(mail.at, mail.zone, mail.language);
+  return plainMail(mail, words.runsOutSubject(date), [words.greeting(mail.to.name), words.runsOut(date, mail.officeName), mail.link, mail.officeName]);
+}
+
 /** Tells the sender that somebody opened what they sent, and nothing of what it was. */
 export function buildReceipt(mail: PlainMail & { reader: Correspondent; openedAt: Date; zone: string; reference: string; link: string }): Bytes {
   const words = noticeWords(mail.language);

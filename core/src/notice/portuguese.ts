@@ -5,6 +5,8 @@ const minutesWord = (minutes: number): string => `${minutes} ${new Intl.PluralRu
 export const portuguese: NoticeWords = {
   language: 'pt',
   outerSubject: (office) => `Uma mensagem confidencial de ${office}`,
+  runsOutSubject: (date) => `O seu certificado expira: ${date}`,
+  runsOut: (date, office) => `O seu certificado para assinar e cifrar correio em ${office} expira: ${date}. Renove-o antes, em “Keys”: faz-se um novo e o antigo fica para leitura. Faça-o você mesmo no Under Lock; ninguém lho pedirá por uma ligação para outro lugar.`,
   requestSubject: (sender) => `${sender} pede-lhe uma mensagem assinada`,
   requestText: (name, sender, office) => `${name === '' ? 'Bom dia,' : `Bom dia ${name},`}
 

@@ -31,8 +31,8 @@ export async function requestCertificate(context: Context, account: AccountRow, 
   if (!addressesOf(certificate).every((address) => addressKey(address) === addressKey(account.address))) throw new Problem('unreachable', 502, 'The authority issued a certificate for another address');
   await run(
     context.db,
-    'INSERT INTO certificates (fingerprint, account_id, certificate, serial, not_after, issued_at) VALUES ($1, $2, $3, $4, $5, $6) ON CONFLICT DO NOTHING',
-    [fingerprintOf(issued.certificate), account.id, Buffer.from(issued.certificate), serialHex(certificate.serial), certificate.notAfter, context.clock()],
+    'INSERT INTO certificates (fingerprint, account_id, certificate, serial, not_after, issued_at, purpose) VALUES ($1, $2, $3, $4, $5, $6, $7) ON CONFLICT DO NOTHING',
+    [fingerprintOf(issued.certificate), account.id, Buffer.from(issued.certificate), serialHex(certificate.serial), certificate.notAfter, context.clock(), purpose],
   );
   return issued;
 }

@@ -427,6 +427,9 @@ const steps: Step[] = [
       ALTER TABLE messages ADD COLUMN purpose text NOT NULL DEFAULT 'message' CHECK (purpose IN ('message', 'request'));
       UPDATE messages SET handling = handling || '{"clear": false}';
       UPDATE presets SET terms = terms || '{"clear": false}';
+      -- What it may be used for, and the latest reminder given, in days before its end.
+      ALTER TABLE certificates ADD COLUMN purpose text NOT NULL DEFAULT 'both' CHECK (purpose IN ('sign', 'encrypt', 'both')), ADD COLUMN reminded_days integer;
+      CREATE INDEX certificates_running_out ON certificates (not_after) WHERE revoked_at IS NULL;
       CREATE INDEX messages_requests ON messages (account_id, sent_at DESC) WHERE purpose = 'request';
       -- Mail that came by SMTP, sealed to its account at the door.
       CREATE TABLE incoming (

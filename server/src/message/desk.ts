@@ -2,6 +2,7 @@
 import { type getDesk, type Grant, type NEED_KINDS, type SentCopy } from '@under-lock/contract/message';
 import { type Reply } from '@under-lock/contract/client';
 import { PASSCODE_BUDGET } from '@under-lock/core/identity/passcode';
+import { runningOut } from '../certificate/reminders';
 import { type Context } from '../context';
 import { rows } from '../data/database';
 import { GrantRow, VaultItemRow } from '../data/models';
@@ -66,10 +67,11 @@ interface OpenRow { message_id: string; sent_at: Date; closes_at: Date; readers:
 export async function desk(context: Context, accountId: string, zone = context.config.office.calendar.zone): Promise<Reply<typeof getDesk>> {
   if (!isZone(zone)) throw invalid('This time zone is not known.');
   const now = context.clock();
-  const [needs, failed, answers, open, perDay, unread] = await Promise.all([
+  const [needs, failed, answers, ending, open, perDay, unread] = await Promise.all([
     findNeeds(context, accountId),
     failedCopies(context, accountId),
     answeredRequests(context, accountId, SHOWN_NEEDS),
+    runningOut(context, accountId),
     rows<OpenRow>(
       context.db,
       `SELECT g.message_id, m.sent_at, max(g.closes_at) AS closes_at, count(*)::int AS readers, count(*) FILTER (WHERE g.open_count > 0)::int AS opened,
@@ -100,9 +102,10 @@ export async function desk(context: Context, accountId: string, zone = context.c
       const grant: Grant = grantOf(row, now);
       return [{ kind, messageId: row.messageId, grant, summary: summary(row.messageId), sentAt: sent_at }];
     }),
-    needsTotal: needs.length + failed.length + answers.length,
+    needsTotal: needs.length + failed.length + answers.length + ending.length,
     copiesFailed: failed.map(({ message_id, sent_at, at, ...copy }) => ({ messageId: message_id, sentAt: sent_at, summary: summary(message_id), copy: { ...copy, at } })),
     answers,
+    runningOut: ending,
     open: shownOpen.map((row) => ({ messageId: row.message_id, sentAt: row.sent_at, closesAt: row.closes_at, readers: row.readers, opened: row.opened, names: row.names, summary: summary(row.message_id) })),
     openTotal: open.length,
     unread,

@@ -77,7 +77,7 @@ async function makeWritten(context: Context, reader: ReaderRow, written: Written
   await context.db.transaction(async (transaction) => {
     await MessageRow.create(
       {
-        id: written.id, accountId: colleague.id, contentBlobId: written.contentBlobId, reference: '', size: Number(blob.size), sentAt, handling: { ...LOOSEST_TERMS, closesAt: closesAt.toISOString() }, requestDigest: digestOf(reader.id, written),
+        id: written.id, accountId: colleague.id, contentBlobId: written.contentBlobId, reference: '', size: Number(blob.size), sentAt, handling: { ...LOOSEST_TERMS, clear: false, closesAt: closesAt.toISOString() }, requestDigest: digestOf(reader.id, written),
         presetName: '', threadId: written.id, senderGrantId: access.id, senderReaderId: reader.id, ownKey: Buffer.from(written.ownKey), ownSummary: Buffer.from(written.ownSummary),
       },
       { transaction },

@@ -1,12 +1,13 @@
 /** Judges certificates by what the office trusts and by fresh evidence, which the server fetches. Evidence is kept for a few minutes, so that a hundred recipients are asked about once. */
 import { getEvidence, getTrust } from '@under-lock/contract/certificate';
-import { type Certificate, readCertificate } from '@under-lock/core/certificate/certificate';
+import { fromBase64Url, sameBytes } from '@under-lock/core/bytes';
+import { type Certificate, isSelfIssued, readCertificate } from '@under-lock/core/certificate/certificate';
 import { CertificateError } from '@under-lock/core/certificate/errors';
 import { Evidence } from '@under-lock/core/certificate/evidence';
 import { ocspRequest, readOcspAnswer } from '@under-lock/core/certificate/ocsp';
 import { readRevocationList } from '@under-lock/core/certificate/revocation-list';
 import { judge, type Use, type Verdict } from '@under-lock/core/certificate/verdict';
-import { client } from './vault';
+import { client, keptAnchors } from './vault';
 
 export interface Asked { certificate: Certificate; use: Use; address?: string; at?: Date; /** Certificates that came along. */ along?: readonly Certificate[] }
 
@@ -28,7 +29,7 @@ function readable<T>(items: readonly Uint8Array[], read: (bytes: Uint8Array) => 
   });
 }
 
-interface Gathered { evidence: Evidence; at: number; covered: ReadonlySet<string> }
+interface Gathered { evidence: Evidence; /** Anchors that only this worker trusts. */ personal: readonly Certificate[]; at: number; covered: ReadonlySet<string> }
 let gathered: Gathered | undefined;
 
 const keyOf = ({ issuer, serial }: Certificate): string => `${issuer.key} ${serial}`;
@@ -46,10 +47,14 @@ async function climbed(certificates: readonly Certificate[], pool: Certificate[]
   }
 }
 
-async function gather(asked: readonly Asked[], now: Date): Promise<Evidence> {
+async function gather(asked: readonly Asked[], now: Date): Promise<Pick<Gathered, 'evidence' | 'personal'>> {
   const covered = new Set(asked.map(({ certificate }) => keyOf(certificate)));
-  if (gathered !== undefined && now.getTime() - gathered.at < FRESH_MS && [...covered].every((key) => gathered!.covered.has(key))) return gathered.evidence;
-  const anchors = readable((await client(getTrust)).anchors.map(({ certificate }) => certificate), readCertificate);
+  if (gathered !== undefined && now.getTime() - gathered.at < FRESH_MS && [...covered].every((key) => gathered!.covered.has(key))) return gathered;
+  const [{ anchors: trusted }, kept] = await Promise.all([client(getTrust), keptAnchors()]);
+  const office = readable(trusted.map(({ certificate }) => certificate), readCertificate);
+  // What the office trusts, too, is no trust of one's own.
+  const personal = readable(kept.map(({ value }) => fromBase64Url(value.certificate)), readCertificate).filter((one) => !office.some(({ bytes }) => sameBytes(bytes, one.bytes)));
+  const anchors = [...office, ...personal];
   const targets = asked.map(({ certificate }) => certificate);
   const pool: Certificate[] = [...anchors, ...asked.flatMap(({ along = [] }) => along)];
   await climbed(targets, pool);
@@ -62,15 +67,36 @@ async function gather(asked: readonly Asked[], now: Date): Promise<Evidence> {
   }).slice(0, 50);
   const had = lists.length + questions.length === 0 ? { lists: [], answers: [] } : await client(getEvidence, { body: { lists, issuers: [], questions } });
   const evidence = new Evidence({ anchors, certificates: pool, lists: readable(had.lists, readRevocationList), answers: readable(had.answers, readOcspAnswer) });
-  gathered = { evidence, at: now.getTime(), covered };
-  return evidence;
+  gathered = { evidence, personal, at: now.getTime(), covered };
+  return gathered;
+}
+
+/** The uppermost authority that can be found above a certificate; undefined when there is none to be had. */
+export async function topOf(certificate: Certificate, along: readonly Certificate[]): Promise<Certificate | undefined> {
+  const pool: Certificate[] = [...along];
+  await climbed([certificate], pool);
+  let top: Certificate | undefined;
+  for (let current = certificate; ;) {
+    const issuer = pool.find((one) => one.subject.key === current.issuer.key && one.basicConstraints?.ca === true && one !== top);
+    if (issuer === undefined || issuer === current) return top;
+    top = issuer;
+    if (isSelfIssued(issuer)) return top;
+    current = issuer;
+  }
 }
 
 /** Forgets what was gathered: after something was revoked, or the office trusts otherwise. */
 export const forgetEvidence = (): void => void (gathered = undefined);
 
-export async function judgeAll(asked: readonly Asked[], now: Date): Promise<Verdict[]> {
+/** `personal`: only this worker trusts the authority it rests on. */
+export type JudgedHere = Verdict & { personal: boolean };
+
+export async function judgeAll(asked: readonly Asked[], now: Date): Promise<JudgedHere[]> {
   if (asked.length === 0) return [];
-  const evidence = await gather(asked, now);
-  return Promise.all(asked.map(({ certificate, use, address, at }) => judge({ certificate, use, now, evidence, ...(address === undefined ? {} : { address }), ...(at === undefined ? {} : { at }) })));
+  const { evidence, personal } = await gather(asked, now);
+  return Promise.all(asked.map(async ({ certificate, use, address, at }) => {
+    const verdict = await judge({ certificate, use, now, evidence, ...(address === undefined ? {} : { address }), ...(at === undefined ? {} : { at }) });
+    const [anchor] = verdict.path;
+    return { ...verdict, personal: verdict.path.length > 1 && personal.some(({ bytes }) => sameBytes(bytes, anchor!.bytes)) };
+  }));
 }

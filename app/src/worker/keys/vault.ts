@@ -1,8 +1,9 @@
 /** The vault as the certificate thread reaches it: its key lies on the shelf this browser keeps while the vault is open. */
 import { createClient } from '@under-lock/contract/client';
-import { getVaultItem, listVault, putVaultItem } from '@under-lock/contract/vault';
+import { deleteVaultItem, getVaultItem, listVault, putVaultItem } from '@under-lock/contract/vault';
 import { fromBase64Url } from '@under-lock/core/bytes';
 import { openItem, sealItem } from '@under-lock/core/vault/item';
+import { type OwnAnchor, ownAnchorSchema } from '../../keys/own-anchor';
 import { type KeptKey, keptKeySchema, type OwnKey } from '../../keys/own-key';
 import { VaultLockedError } from '../account';
 import { keptVaultKey, type OpenVault } from '../vault-key';
@@ -32,6 +33,21 @@ export async function keptKey(id: string): Promise<KeptItem> {
   if (item === undefined) throw new KeyGoneError();
   return { id, revision: item.revision, value: keptKeySchema.parse(await openItem(key, 'key', id, item.sealed)) };
 }
+
+/** Authorities that only this worker trusts. */
+export async function keptAnchors(): Promise<{ id: string; value: OwnAnchor }[]> {
+  const { key } = await openVault();
+  const { items } = await client(listVault, { params: { kind: 'anchor' } });
+  const opened = await Promise.all(items.map(async ({ id, sealed }) => ({ id, parsed: ownAnchorSchema.safeParse(await openItem(key, 'anchor', id, sealed).catch(() => undefined)) })));
+  return opened.flatMap(({ id, parsed }) => (parsed.success ? [{ id, value: parsed.data }] : []));
+}
+
+export async function keepAnchor(id: string, value: OwnAnchor): Promise<void> {
+  const { key } = await openVault();
+  await client(putVaultItem, { params: { kind: 'anchor', id }, body: { revision: 0, sealed: await sealItem(key, 'anchor', id, value) } });
+}
+
+export const dropAnchor = async (id: string): Promise<void> => void (await client(deleteVaultItem, { params: { kind: 'anchor', id } }));
 
 export class KeyGoneError extends Error {
   constructor() {

@@ -1,6 +1,7 @@
 import { type Certificate, addressesOf, fingerprintOf, readCertificate } from '@under-lock/core/certificate/certificate';
 import { attributeOf, nameInWords } from '@under-lock/core/certificate/name';
-import { mayBeUsed, type Verdict } from '@under-lock/core/certificate/verdict';
+import { mayBeUsed } from '@under-lock/core/certificate/verdict';
+import { type JudgedHere } from './judging';
 import { type CertificateView, type VerdictView } from '../../keys/certificate-view';
 
 const keyWords = ({ publicKey: { key } }: Certificate): string => (key.kind === 'rsa' ? `RSA ${key.bits}` : key.kind === 'ec' ? `EC ${key.curve}` : key.kind === 'ed25519' ? 'Ed25519' : key.kind === 'dsa' ? `DSA ${key.bits}` : 'unknown');
@@ -15,4 +16,4 @@ export async function viewOf(certificate: Certificate): Promise<CertificateView>
 
 export const viewOfBytes = (bytes: Uint8Array): Promise<CertificateView> => viewOf(readCertificate(bytes));
 
-export const verdictView = async ({ level, findings, path, validUntil }: Verdict): Promise<VerdictView> => ({ level, findings, path: await Promise.all(path.map(viewOf)), validUntil });
+export const verdictView = async ({ level, findings, path, validUntil, personal }: JudgedHere): Promise<VerdictView> => ({ level, findings, personal, path: await Promise.all(path.map(viewOf)), validUntil });

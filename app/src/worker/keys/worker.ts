@@ -1,14 +1,16 @@
 /** The certificate thread: what works with certificates and private keys, apart from the other worker, so that its libraries load only where they are wanted. */
+import { fromBase64Url, toBase64Url } from '@under-lock/core/bytes';
 import { readCertificate } from '@under-lock/core/certificate/certificate';
 import { certificatesIn } from '@under-lock/core/certificate/in-file';
 import { type Use } from '@under-lock/core/certificate/verdict';
 import { expose } from 'comlink';
 import '../errors';
 import { type CertificateView, type VerdictView } from '../../keys/certificate-view';
-import { forgetEvidence, judgeAll } from './judging';
+import { forgetEvidence, judgeAll, topOf } from './judging';
 import { sealing } from './sealing';
 import { opening } from './opening';
 import { own } from './own';
+import { dropAnchor, keepAnchor, keptAnchors } from './vault';
 import { verdictView, viewOfBytes } from './view';
 
 export interface Question { certificate: Uint8Array; use: Use; address?: string; at?: Date; along?: readonly Uint8Array[] }
@@ -23,9 +25,28 @@ const certificates = {
     return Promise.all(verdicts.map(verdictView));
   },
   forgetEvidence,
+  /** The uppermost authority above a certificate, looked for where the certificates say; undefined when there is none to be had. */
+  async topOf(certificate: Uint8Array, along: readonly Uint8Array[]): Promise<CertificateView | undefined> {
+    const top = await topOf(readCertificate(certificate), along.map((one) => readCertificate(one)));
+    return top === undefined ? undefined : viewOfBytes(top.bytes);
+  },
 };
 
-const door = { own, certificates, sealing, opening };
+/** Authorities that only this worker trusts. */
+const anchors = {
+  list: async (): Promise<{ id: string; addedAt: string; view: CertificateView }[]> =>
+    Promise.all((await keptAnchors()).map(async ({ id, value }) => ({ id, addedAt: value.addedAt, view: await viewOfBytes(fromBase64Url(value.certificate)) }))),
+  async add(id: string, certificate: Uint8Array, now: Date): Promise<void> {
+    await keepAnchor(id, { certificate: toBase64Url(readCertificate(certificate).bytes.slice() as Uint8Array<ArrayBuffer>), addedAt: now.toISOString() });
+    forgetEvidence();
+  },
+  async remove(id: string): Promise<void> {
+    await dropAnchor(id);
+    forgetEvidence();
+  },
+};
+
+const door = { own, anchors, certificates, sealing, opening };
 export type KeysDoor = typeof door;
 
 expose(door);

@@ -1,14 +1,14 @@
 /** Certificates from the interface: got and backed up with proof, another's taken from the directory and compared, a copy encrypted and signed in the browser, opened outside; and the private key nowhere but in the vault. */
 import { execFileSync } from 'node:child_process';
-import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
-import { tmpdir } from 'node:os';
+import { writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { type Page } from '@playwright/test';
+import { openDesk, writerOutside } from './letters';
 import { desktop, expect, expectAccessible, phone, signIn, test } from './house';
 
 const PASSWORD = 'anchor chain and bell';
-const folder = mkdtempSync(join(tmpdir(), 'under-lock-e2e-'));
-const openssl = (...args: string[]): Buffer => execFileSync('openssl', args, { cwd: folder, stdio: ['ignore', 'pipe', 'ignore'] });
+const desk = openDesk();
+const { folder, openssl } = desk;
 
 async function choose(page: Page, press: () => Promise<void>, file: string | { name: string; mimeType: string; buffer: Buffer }): Promise<void> {
   const chooser = page.waitForEvent('filechooser');
@@ -213,18 +213,13 @@ test('mail from a file is opened with what is to be known beside its sender; the
   await page.getByRole('button', { name: /^Save as .pem/ }).click();
   await (await download).saveAs(join(folder, 'tobias.pem'));
 
-  // A correspondent with another program: key and request made by OpenSSL, certified by the authority that others use.
-  openssl('req', '-new', '-newkey', 'rsa:2048', '-nodes', '-keyout', 'sender.key', '-subj', '/CN=Ada Lund', '-addext', 'subjectAltName=email:ada.lund@harbourclinic.example', '-outform', 'DER', '-out', 'sender.csr');
-  const issued = (await (await fetch(`${house.outside}/web/ca.islestrust.example/certificates`, { method: 'POST', body: new Uint8Array(readFileSync(join(folder, 'sender.csr'))) })).json()) as { certificate: string; chain: string[] };
-  const pem = (der: string): string => `-----BEGIN CERTIFICATE-----\n${der.replace(/(.{64})/g, '$1\n')}\n-----END CERTIFICATE-----\n`;
-  writeFileSync(join(folder, 'sender.pem'), pem(issued.certificate));
-  writeFileSync(join(folder, 'chain.pem'), pem(issued.chain[0]!));
-  writeFileSync(join(folder, 'content'), 'Content-Type: text/html; charset=utf-8\r\n\r\n<p>The papers are <b>complete</b>.</p><img src="http://elsewhere.example/seen.png">\r\n');
-  const head = ['-from', 'ada.lund@harbourclinic.example', '-to', 'tobias.quill@larkmoor.example', '-subject', 'Papers complete'];
-  writeFileSync(join(folder, 'signed'), openssl('cms', '-sign', '-in', 'content', '-signer', 'sender.pem', '-inkey', 'sender.key', '-certfile', 'chain.pem'));
-  const both = openssl('cms', '-encrypt', '-aes-256-cbc', '-in', 'signed', ...head, 'tobias.pem');
-  const alone = openssl('cms', '-encrypt', '-des3', '-in', 'content', ...head, 'tobias.pem');
-  const clear = openssl('cms', '-sign', '-in', 'content', '-signer', 'sender.pem', '-inkey', 'sender.key', '-certfile', 'chain.pem', ...head);
+  // A correspondent with another program
+  const ada = await writerOutside(house, desk, 'Ada Lund', 'ada.lund@harbourclinic.example');
+  const content = 'Content-Type: text/html; charset=utf-8\r\n\r\n<p>The papers are <b>complete</b>.</p><img src="http://elsewhere.example/seen.png">\r\n';
+  const head = ['-from', ada.address, '-to', 'tobias.quill@larkmoor.example', '-subject', 'Papers complete'];
+  const both = ada.encrypt(ada.sign(content), 'tobias.pem', '-aes-256-cbc', ...head);
+  const alone = ada.encrypt(content, 'tobias.pem', '-des3', ...head);
+  const clear = ada.sign(content, ...head);
   const open = (name: string, buffer: Buffer): Promise<void> => choose(page, () => page.getByRole('button', { name: /^Choose (the|another) file$/ }).click(), { name, mimeType: 'message/rfc822', buffer });
 
   await page.getByRole('link', { name: 'Mail', exact: true }).click();

@@ -15,6 +15,8 @@ export interface House {
   origin: string;
   outside: string;
   smtpPort: number;
+  /** Where our own mail comes in. */
+  mailPort: number;
   databaseUrl: string;
   signIns: SignIn[];
   invitation: string;
@@ -34,19 +36,19 @@ async function openHouse(): Promise<House & { stop(): Promise<void> }> {
   await client.connect();
   await client.query(`CREATE DATABASE ${name}`);
   await client.end();
-  const [port, http, smtp, bounce] = [await freePort(), await freePort(), await freePort(), await freePort()];
+  const [port, http, smtp, mail] = [await freePort(), await freePort(), await freePort(), await freePort()];
   const databaseUrl = cluster.replace(/\/[^/]*$/, `/${name}`);
   const outside = `http://127.0.0.1:${http}`;
   const env = {
     ...process.env, NODE_ENV: 'production', DATABASE_URL: databaseUrl, UNDERLOCK_SECRET: randomBytes(32).toString('base64url'), UNDERLOCK_PORT: String(port), UNDERLOCK_SMTP_URL: `smtp://127.0.0.1:${smtp}`,
-    UNDERLOCK_TEXT_URL: `${outside}/texts`, UNDERLOCK_CALL_URL: `${outside}/calls`, UNDERLOCK_MAIL_PORT: String(bounce), UNDERLOCK_UNDO_SECONDS: '0', UNDERLOCK_OUTSIDE_URL: outside, OUTSIDE_SMTP_PORT: String(smtp), OUTSIDE_HTTP_PORT: String(http),
+    UNDERLOCK_TEXT_URL: `${outside}/texts`, UNDERLOCK_CALL_URL: `${outside}/calls`, UNDERLOCK_MAIL_PORT: String(mail), UNDERLOCK_UNDO_SECONDS: '0', UNDERLOCK_OUTSIDE_URL: outside, OUTSIDE_SMTP_PORT: String(smtp), OUTSIDE_HTTP_PORT: String(http),
   };
   const start = (file: string): ChildProcess => spawn(process.execPath, [join(root, 'dist', file)], { cwd: root, env, stdio: ['ignore', 'ignore', 'inherit'] });
   const world = start('outside.mjs');
   const demo = JSON.parse(execFileSync(process.execPath, [join(root, 'dist/seed.mjs')], { cwd: root, env, encoding: 'utf8' })) as { signIns: SignIn[]; invitation: string };
   let server: ChildProcess | undefined;
   const house = {
-    origin: `http://127.0.0.1:${port}`, outside, smtpPort: smtp, databaseUrl, ...demo,
+    origin: `http://127.0.0.1:${port}`, outside, smtpPort: smtp, mailPort: mail, databaseUrl, ...demo,
     async startServer() {
       server = start('server.mjs');
       for (let tries = 0; tries < 200; tries++) {

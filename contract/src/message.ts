@@ -135,6 +135,8 @@ export const getSent = endpoint({
     /** SHA-256 of each notice as it left, by grant. */
     notices: z.array(z.object({ grantId: id, sentAt: instant, messageId: z.string(), sha256: bytes(32, 32), /** How the office's notices looked then; ours without one. */ lookId: id.optional() })),
     looks: z.record(z.string(), noticeLookSchema),
+    /** Each mail that left as a copy: what it weighed, the SHA-256 of its bytes, and whom it went to. Its bytes are not kept. */
+    copyMails: z.array(z.object({ id, lock: z.enum(['certificate']), size: z.number().int(), sha256: bytes(32, 32), mailId: z.string(), addresses: z.array(z.string()) })),
   }),
 });
 const forGrants = z.array(id).min(1).max(1000);

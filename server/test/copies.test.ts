@@ -1,5 +1,6 @@
 /** Copies that leave as mails of their own: exactly as they were sealed, to each recipient once, and nothing open or in somebody else's name. */
 import { execFileSync } from 'node:child_process';
+import { createHash } from 'node:crypto';
 import { mkdtempSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -78,6 +79,7 @@ test('what leaves is what was sealed, byte for byte; OpenSSL opens it with the r
   expect(sent.copies.map(({ address, state }) => [address, state])).toEqual([[CLINIC, 'accepted'], [DOCTOR, 'accepted']]);
   expect(sent.grants).toEqual([]);
   expect(sent.events.map(({ kind }) => kind).sort()).toEqual(['copy-accepted', 'copy-accepted', 'dispatched']);
+  expect(sent.copyMails).toMatchObject([{ size: raw.length, sha256: new Uint8Array(createHash('sha256').update(raw).digest()), addresses: [CLINIC, DOCTOR] }]);
   const folder = mkdtempSync(join(tmpdir(), 'under-lock-copies-'));
   const { office, correspondent } = await house.world.authorities();
   const file = (name: string, bytes: Uint8Array): string => {

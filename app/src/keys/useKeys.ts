@@ -31,4 +31,13 @@ export function useSigns(address: string, wanted: boolean): boolean {
   return data ?? false;
 }
 
-export const keysChanged = (): Promise<unknown> => mutate((key) => key === LIST || (Array.isArray(key) && (key[0] === 'own-verdicts' || key[0] === 'own-signs' || key[0] === 'incoming-content' || key[0] === 'found' || key[0] === 'verdict')));
+const isAbout = (kinds: readonly string[]) => (key: unknown): boolean => Array.isArray(key) && kinds.includes(key[0] as string);
+
+/** Something about keys or trust is another than before: what was judged is judged anew, also what lies open or was open. */
+export async function keysChanged(): Promise<void> {
+  await Promise.all([
+    mutate((key) => key === LIST || isAbout(['own-verdicts', 'own-signs', 'verdict'])(key)),
+    // With the verdict in it: dropped, not shown again as it was.
+    mutate(isAbout(['incoming-content', 'found']), undefined),
+  ]);
+}

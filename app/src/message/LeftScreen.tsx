@@ -17,7 +17,8 @@ import { Screen } from '../shell/Screen';
 import { door } from '../worker/door';
 import { noticesOf } from './notices';
 import { MessageViewLater } from './MessageViewLater';
-import { useSentMessage } from './useSent';
+import { listed } from '../handling/words';
+import { type Sent, useSentMessage } from './useSent';
 import { who } from './grant-words';
 
 function NoticeView({ notice, recorded, now }: { notice: Notice; recorded: Uint8Array; now: Date }) {
@@ -38,6 +39,12 @@ function NoticeView({ notice, recorded, now }: { notice: Notice; recorded: Uint8
   );
 }
 
+function leftWords({ grants, copyMails, handling }: Sent & { copyMails: readonly unknown[] }): string {
+  const mail = handling.clear ? 'a mail with your signature, which anybody on its way could read' : 'encrypted mail, which only its recipients and you can open';
+  if (copyMails.length === 0) return 'By mail went only the notices below. The message itself stayed here, sealed; the server can’t open it.';
+  return grants.length === 0 ? `What left is ${mail}. What is kept here is your own copy, sealed; the server can’t open it.` : `What left is ${mail}, and the notices below. For whoever was told, the message itself stayed here, sealed; the server can’t open it.`;
+}
+
 export function LeftScreen() {
   const { id } = useLocalSearchParams<{ id: string }>();
   const { data: message, error } = useSentMessage(id);
@@ -52,13 +59,27 @@ export function LeftScreen() {
   const notices = noticesOf(message, account, office);
   return (
     <Screen title="What left the house" back={back}>
-      <Text>By mail went only the notices below. The message itself stayed here, sealed; the server can’t open it.</Text>
-      <Section title="Notices" aside={String(notices.length)}>
+      <Text>{leftWords(message)}</Text>
+      {message.copyMails.length === 0 ? null : (
+        <Section title={message.handling.clear ? 'Signed mail' : 'Encrypted mail'} aside={String(message.copyMails.length)}>
+          <Panel>
+            {message.copyMails.map(({ id: mailId, size, sha256: hash, mailId: header, addresses }, index) => (
+              <Line key={mailId} last={index === message.copyMails.length - 1}>
+                <Text style={styles.wrap}>{`To ${listed(addresses, 'and')}: ${sizeInWords(size)}, made in your browser and sent as it was.`}</Text>
+                <Text kind="small" tone="soft" style={styles.wrap}>{`Message-ID ${header}. SHA-256 of the mail:`}</Text>
+                <Text kind="mono" style={styles.wrap}>{toHex(hash).match(/.{1,8}/g)!.join(' ')}</Text>
+                <Text kind="small" tone="soft">Its bytes are not kept once they are delivered. Save theirs as a file, without what mail hosts put in front, and its SHA-256 is the same.</Text>
+              </Line>
+            ))}
+          </Panel>
+        </Section>
+      )}
+      {message.grants.length === 0 ? null : <Section title="Notices" aside={String(notices.length)}>
         <Panel>
           {notices.length === 0 ? <Line last><Text tone="soft">No notice has left yet.</Text></Line> : notices.map((one, index) => <Line key={one.notice.messageId} last={index === notices.length - 1}><NoticeView {...one} now={now} /></Line>)}
         </Panel>
-      </Section>
-      <Section title="Held in the reading room">
+      </Section>}
+      <Section title={message.grants.length === 0 ? 'Your own sealed copy' : 'Held in the reading room'}>
         {contentError !== undefined ? <Banner tone="brick">{problemWords(contentError)}</Banner> : null}
         {blobId === undefined ? <Panel><Line last><Text>The sealed content has been deleted. Nobody can read it any more, and access can’t be given again.</Text></Line></Panel> : content === undefined ? (contentError === undefined ? <Panel><Loading what="Fetching and opening what is held" /></Panel> : null) : (
           <Stack>

@@ -54,7 +54,7 @@ export function AskSigned({ person, people, forDraft }: Props) {
         <Text>This mail goes out with your signature, readable by anybody on its way. It says nothing of what you want to write.</Text>
         {unsigned ? <Banner tone="amber">It has to be signed, and you have no certificate to sign with yet. Get one first; it takes a minute.</Banner> : null}
         {failed === undefined ? null : <Banner tone="brick">{failed}</Banner>}
-        <View style={styles.letter}>
+        <View style={styles.letter} role="region" aria-label="What it says" tabIndex={0}>
           <Text kind="strong">{words.subject}</Text>
           <Text kind="small" style={styles.text}>{words.text}</Text>
         </View>

@@ -95,7 +95,7 @@ function Acts({ mail, raw, opened }: { mail: IncomingMail; raw: Uint8Array<Array
       <Row>
         {opened === undefined ? null : <Button kind="main" label="Answer" onPress={() => void answer(false)} />}
         {others > 1 ? <Button label="Answer all" onPress={() => void answer(true)} /> : null}
-        <Button label="Save as a file" describe="Save the mail as a file, as it came" onPress={() => saveFile(raw, 'mail.eml', 'message/rfc822')} />
+        <Button label="Save as a file" describe="Save as a file, the mail as it came" onPress={() => saveFile(raw, 'mail.eml', 'message/rfc822')} />
         <Button kind="quiet" label="Mark as unread" onPress={() => void attempt(async () => {
           await api(putIncoming, { params: { id: mail.id }, body: { unread: true } });
           await leave();

@@ -157,6 +157,16 @@ export async function copyBounced(context: Context, id: string, answer: string):
   });
 }
 
+/** The mails themselves, as they were recorded when they left. */
+export async function copyMailsOf(context: Context, messageId: string): Promise<{ id: string; lock: SentCopy['lock']; size: number; sha256: Uint8Array<ArrayBuffer>; mailId: string; addresses: string[] }[]> {
+  const found = await rows<{ id: string; lock: SentCopy['lock']; size: string; sha256: Buffer; mail_id: string; addresses: string[] }>(
+    context.db,
+    'SELECT c.id, c.lock, c.size, c.sha256, c.mail_id, array_agg(r.address ORDER BY r.position) AS addresses FROM copies c JOIN copy_recipients r ON r.copy_id = c.id WHERE c.message_id = $1 GROUP BY c.id ORDER BY c.id',
+    [messageId],
+  );
+  return found.map(({ id, lock, size, sha256, mail_id, addresses }) => ({ id, lock, size: Number(size), sha256: new Uint8Array(sha256), mailId: mail_id, addresses }));
+}
+
 interface CopyRow { id: string; message_id: string; lock: SentCopy['lock']; address: string; name: string; role: 'to' | 'cc'; state: SentCopy['state']; at: Date | null; answer: string | null }
 
 /** What went to whom as a copy, by message. */

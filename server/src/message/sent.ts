@@ -12,7 +12,7 @@ import { type Bytes } from '@under-lock/core/bytes';
 import { invalid, notFound, Problem } from '../problem';
 import { putItem } from '../vault/vault';
 import { keptChannel } from './channel';
-import { copiesOf } from './copies';
+import { copiesOf, copyMailsOf } from './copies';
 import { cursorAfter, readCursor } from './cursor';
 import { addGrant, addNotice, NO_SHARE, requireClosing } from './dispatch';
 import { endGrants, grantOf, record } from './grants';
@@ -76,7 +76,7 @@ async function ownMessage(accountId: string, id: string): Promise<MessageRow> {
 
 export async function getSent(context: Context, accountId: string, id: string) {
   const message = await ownMessage(accountId, id);
-  const [[sent], events, notices] = await Promise.all([
+  const [[sent], events, notices, copyMails] = await Promise.all([
     withGrants(context, [message]),
     EventRow.findAll({ where: { messageId: id }, order: [['at', 'DESC']], limit: 500 }),
     rows<{ grant_id: string; created_at: Date; message_id_header: string; sha256: Buffer; look_id: string | null }>(
@@ -84,6 +84,7 @@ export async function getSent(context: Context, accountId: string, id: string) {
       `SELECT o.grant_id, o.created_at, o.message_id_header, o.sha256, o.look_id FROM outbox o JOIN grants g ON g.id = o.grant_id WHERE g.message_id = $1 AND o.state = 'delivered' ORDER BY o.created_at`,
       [id],
     ),
+    copyMailsOf(context, id),
   ]);
   return {
     ...sent!,
@@ -93,6 +94,7 @@ export async function getSent(context: Context, accountId: string, id: string) {
     })),
     ...(message.contentBlobId === null ? {} : { contentBlobId: message.contentBlobId }),
     notices: notices.map((row) => ({ grantId: row.grant_id, sentAt: row.created_at, messageId: row.message_id_header, sha256: new Uint8Array(row.sha256), ...(row.look_id === null ? {} : { lookId: row.look_id }) })),
+    copyMails,
     looks: await looksOf(context, [...new Set(notices.flatMap(({ look_id }) => look_id ?? []))]),
   };
 }

@@ -57,7 +57,7 @@ async function main() {
     const besides = beside();
     // Seen to below, also when the unit tests throw first. A failed test that leaves a door open must not keep the run waiting.
     besides.catch(() => undefined);
-    await counted('unit tests', [bin('jest/bin/jest.js'), '--forceExit', '--json', `--outputFile=${jestReport}`], env, jestReport, (report) => ({ passed: report.numPassedTests, failed: report.numFailedTests + report.numRuntimeErrorTestSuites }));
+    await counted('unit tests', [bin('jest/bin/jest.js'), '--forceExit', '--maxWorkers=2', '--json', `--outputFile=${jestReport}`], env, jestReport, (report) => ({ passed: report.numPassedTests, failed: report.numFailedTests + report.numRuntimeErrorTestSuites }));
     await besides;
     await counted('browser tests', [bin('@playwright/test/cli.js'), 'test', '-c', 'e2e/playwright.config.ts'], env, at('test-results', 'e2e.json'), ({ stats }) => ({ passed: stats.expected, failed: stats.unexpected + stats.flaky }));
   } finally {

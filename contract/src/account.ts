@@ -11,7 +11,7 @@ const device = line(200);
 /** E.164. */
 const phone = z.string().regex(/^\+[1-9]\d{4,14}$/);
 /** `phone` is the person's own, known so that it is never taken for a recipient's. */
-export const accountSchema = z.object({ id, address, name: z.string(), title: z.string(), role: z.enum(['worker', 'administrator']), phone: phone.optional() });
+export const accountSchema = z.object({ id, address, name: z.string(), title: z.string(), role: z.enum(['worker', 'administrator']), phone: phone.optional(), /** Further addresses, beside the main one. */ further: z.array(z.string()) });
 
 export type Account = z.infer<typeof accountSchema>;
 
@@ -56,6 +56,8 @@ export const invite = endpoint({
   method: 'POST', path: '/api/invitations', access: 'administrator',
   body: z.object({ address, name: line(100), title: line(100) }), reply: z.object({ link: z.string(), until: instant }),
 });
+/** What an account's further addresses are from now on. @see conflict when one is somebody else's */
+export const putAddresses = endpoint({ method: 'PUT', path: '/api/accounts/:id/addresses', access: 'administrator', params: z.object({ id }), body: z.object({ addresses: z.array(address).max(20) }) });
 export const setOwnPhone = endpoint({ method: 'PUT', path: '/api/account/phone', access: 'worker', body: z.object({ phone: phone.optional() }) });
 export const listColleagues = endpoint({
   method: 'GET', path: '/api/colleagues', access: 'worker',

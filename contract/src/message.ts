@@ -82,6 +82,8 @@ export const sentSchema = z.object({
   /** A request asks for a signed message. */
   purpose: z.enum(['message', 'request']),
   reference: z.string(),
+  /** The address it was written from, when that is not the main one. */
+  from: z.string().optional(),
   sentAt: instant,
   size: z.number().int(),
   handling: handlingSchema,
@@ -100,6 +102,8 @@ export const dispatchMessage = endpoint({
   body: z.object({
     contentBlobId: id,
     reference: line(100),
+    /** Which of the account's addresses it is written from; the main one without it. */
+    from: address.optional(),
     handling: handlingSchema,
     presetId: id.optional(),
     /** The message this answers, when it answers one. */

@@ -168,7 +168,7 @@ describe('a request for a signed message', () => {
     expect(await maren.client(messageApi.sendRequest, { params: { id }, body })).toMatchObject({ already: true });
     expect((await settled(id)).purpose).toBe('request');
     const { keepIncoming, mailboxAt } = await import('../src/received/incoming');
-    const account = (await mailboxAt(maren.account.address))!.account;
+    const account = (await mailboxAt(house.server.context, maren.account.address))!.account;
     const from = (address: string, sign: boolean) => writeLetter({ from: address, to: maren.account.address, subject: 'Re', text: 'here', sign, encrypt: false, answers: [] }, house.world.authorities);
     // Not an answer to it: somebody else's, and one without a signature.
     await keepIncoming(house.server.context, account, await from(CLINIC, true), { from: CLINIC });

@@ -4,6 +4,7 @@ import { type Office } from '@under-lock/contract/office';
 import { type Handling } from '@under-lock/core/handling/handling';
 import { noticeLink } from '@under-lock/core/locks/room/grant';
 import { type MessageContent } from '@under-lock/core/message/content';
+import { type Correspondent } from '@under-lock/core/people/address';
 import { type DeliveryPlan, type PlanLine } from '@under-lock/core/plan/plan';
 import { useEffect, useState } from 'react';
 import { problemWords } from '../problem-words';
@@ -17,20 +18,22 @@ interface Props { draft: Draft; plan: DeliveryPlan; account: Account; office: Of
 const SOME_GRANT = '00000000-0000-4000-8000-000000000000';
 const NO_SHARE_YET = new Uint8Array(32);
 
-function seenBy({ recipient, chosen: { check } }: PlanLine, { account, office, handling, now }: Pick<Props, 'account' | 'office' | 'handling' | 'now'>): SeenBy {
+const senderOf = ({ draft, account }: Pick<Props, 'draft' | 'account'>): Correspondent => ({ name: account.name, address: draft.from ?? account.address });
+
+function seenBy({ recipient, chosen: { check } }: PlanLine, { draft, account, office, handling, now }: Pick<Props, 'draft' | 'account' | 'office' | 'handling' | 'now'>): SeenBy {
   const { name, address, language = 'en', question } = recipient;
   const common = { recipient: { name, address }, language, handling };
   if (check === undefined || check.kind === 'account') return { ...common, outside: undefined };
   const { kind, hint } = check;
   const { closesAt } = handling;
   const { zone } = office.calendar;
-  const sender = { name: account.name, address: account.address };
+  const sender = senderOf({ draft, account });
   return {
     ...common,
     outside: {
       question,
       notice: { messageId: '', date: now, officeName: office.name, sender, recipient: common.recipient, closesAt, zone, check: { kind, hint, question: check.question }, link: noticeLink(office.roomOrigin, SOME_GRANT, kind === 'password' ? undefined : NO_SHARE_YET), language, look: office.look },
-      room: { state: 'held', officeName: office.name, colour: office.look.colour, senderName: account.name, senderAddress: account.address, zone, closesAt, identified: false, check: { kind, hint, ...(check.question ? { question: NO_SHARE_YET } : {}) } },
+      room: { state: 'held', officeName: office.name, colour: office.look.colour, senderName: sender.name, senderAddress: sender.address, zone, closesAt, identified: false, check: { kind, hint, ...(check.question ? { question: NO_SHARE_YET } : {}) } },
     },
   };
 }
@@ -42,12 +45,12 @@ export function SeenBeforeSending({ draft, plan, account, office, handling, now,
     const people = (role: 'to' | 'cc') => plan.lines.filter(({ recipient }) => recipient.role === role).map(({ recipient: { name, address } }) => ({ name, address }));
     door()
       .message.preview({
-        messageId: '', from: { name: account.name, address: account.address }, to: people('to'), cc: people('cc'), subject: draft.subject || '(no subject yet)', date: now, reference: draft.reference,
+        messageId: '', from: senderOf({ draft, account }), to: people('to'), cc: people('cc'), subject: draft.subject || '(no subject yet)', date: now, reference: draft.reference,
         text: draft.text, html: draft.html, files: draft.files,
       })
       .then(setContent, (problem: unknown) => setError(problemWords(problem)));
     // The draft as it was when this was opened: it can't be edited behind the dialog.
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, []);
-  return <AsTheySeeIt seen={plan.lines.filter(({ chosen }) => chosen.lock === 'room').map((line) => seenBy(line, { account, office, handling, now }))} content={content} error={error} office={office} now={now} closeLabel="Back to writing" onClose={onClose} />;
+  return <AsTheySeeIt seen={plan.lines.filter(({ chosen }) => chosen.lock === 'room').map((line) => seenBy(line, { draft, account, office, handling, now }))} content={content} error={error} office={office} now={now} closeLabel="Back to writing" onClose={onClose} />;
 }

@@ -2,7 +2,7 @@
 import { isProblem } from '@under-lock/contract/problem';
 import { presetFloor } from '@under-lock/core/handling/preset';
 import { momentInWords, timeInWords } from '@under-lock/core/when';
-import { Banner, border, Button, colour, Dialog, Field, Loading, Panel, Progress, Row, space, Stack, Text } from '@under-lock/ui';
+import { Banner, border, Button, Choice, colour, Dialog, Field, Loading, Panel, Progress, Row, space, Stack, Text } from '@under-lock/ui';
 import { router, useLocalSearchParams } from 'expo-router';
 import { lazy, Suspense, useState } from 'react';
 import { Pressable, ScrollView, StyleSheet, View } from 'react-native';
@@ -20,6 +20,7 @@ import { PlanPanel } from '../plan/PlanPanel';
 import { presetOf, usePlan } from '../plan/usePlan';
 import { useSigns } from '../keys/useKeys';
 import { AskSigned } from '../people/AskSigned';
+import { ownAddresses } from '../session/own-addresses';
 import { unsettled } from '../plan/words';
 import { problemWords } from '../problem-words';
 import { useOpenSession } from '../session/session';
@@ -78,7 +79,7 @@ function WriteDesk({ desk, draft }: { desk: DraftDesk; draft: Draft }) {
   const now = useNow();
   const wide = useWide();
   const certificates = useRecipientCertificates(people, draft.recipients.map(({ address }) => address));
-  const signs = useSigns(account.address, presets !== undefined && presetOf(draft, presets)?.terms.clear === true);
+  const signs = useSigns(draft.from ?? account.address, presets !== undefined && presetOf(draft, presets)?.terms.clear === true);
   const planned = usePlan(draft, { office, account, people, colleagues, registered, presets, certificates, signs, now });
   const [planOpen, setPlanOpen] = useState(false);
   const [preview, setPreview] = useState(false);
@@ -98,7 +99,7 @@ function WriteDesk({ desk, draft }: { desk: DraftDesk; draft: Draft }) {
   const sentence = closesAt === undefined ? undefined : handlingSentence(closesAt, terms, now, zone);
   const because = preset === undefined ? [] : tightenedWords(applied.tightened, terms, closesAt, preset.name, now, zone);
   const open = [...unsettled(plan, now), ...(files.coming.length > 0 ? ['files still being kept'] : [])];
-  const suggestions = [...people.map(({ value }) => ({ name: value.name, address: value.address })), ...colleagues.filter(({ id }) => id !== account.id).map(({ name, address }) => ({ name, address }))];
+  const suggestions = [...people.map(({ value }) => ({ name: value.name, address: value.address })), ...colleagues.filter(({ id }) => id !== account.id).flatMap((one) => ownAddresses(one).map((address) => ({ name: one.name, address })))];
   const actions: PlanActions = {
     setPhone: (address, phone) => rememberPerson(people, { name: nameOf(address), address, phone }),
     setSecondAddress: (address, secondAddress) => rememberPerson(people, { name: nameOf(address), address, secondAddress }),
@@ -232,6 +233,9 @@ function WriteDesk({ desk, draft }: { desk: DraftDesk; draft: Draft }) {
       ) : null}
       {desk.keeping.state === 'failed' ? <Banner tone="amber">{desk.keeping.sentence}</Banner> : null}
       <DropZone onFiles={files.add}>
+        {account.further.length === 0 ? null : (
+          <Choice row label="From" value={draft.from ?? account.address} onChange={(from) => desk.change(({ from: _, ...before }) => (from === account.address ? before : { ...before, from }))} options={ownAddresses(account).map((value) => ({ value, label: value }))} />
+        )}
         <View>
           {recipientField('To', 'to')}
           {recipientField('Cc', 'cc')}

@@ -36,6 +36,8 @@ export const attemptSchema = z.object({
 export type Attempt = z.infer<typeof attemptSchema>;
 
 export const draftSchema = z.object({
+  /** Which of the worker's addresses it is written from; the main one without it. */
+  from: z.string().optional(),
   recipients: z.array(z.object({ name: z.string(), address: z.string(), role: z.enum(['to', 'cc']), check: z.enum([...IDENTITY_CHECKS, 'password']).optional(), question: z.string().optional(), answer: z.string().optional(), lock: z.enum(LOCKS).optional() })),
   subject: z.string(),
   reference: z.string(),

@@ -22,7 +22,7 @@ export function noticesOf(message: SentWithNotices, account: Account, office: Of
       grantId,
       recorded,
       notice: {
-        messageId, date: sentAt, officeName: office.name, sender: { name: account.name, address: account.address }, recipient: { name: grant.name, address: grant.address }, closesAt: grant.closesAt,
+        messageId, date: sentAt, officeName: office.name, sender: { name: account.name, address: message.from ?? account.address }, recipient: { name: grant.name, address: grant.address }, closesAt: grant.closesAt,
         zone: office.calendar.zone, check, link: noticeLink(office.roomOrigin, grant.id, check.kind === 'password' ? undefined : fromBase64Url(share)), language: grant.language, ...(look === undefined ? {} : { look }),
       },
     }];

@@ -11,6 +11,7 @@ import { addressKey } from '@under-lock/core/people/address';
 import { api } from '../api';
 import { type Colleague, type Planned } from '../plan/usePlan';
 import { type RecipientCertificates } from '../people/certificates';
+import { isOwnAddress } from '../session/own-addresses';
 import { registeredAt } from '../people/useRegistered';
 import { callback, door } from '../worker/door';
 import { keysDoor } from '../worker/keys/door';
@@ -44,7 +45,7 @@ interface Sending {
 const messageOf = (draft: Draft, plan: DeliveryPlan, account: Account, attempt: { mailId: string; date: string }): MessageToSeal => {
   const people = (role: 'to' | 'cc') => plan.lines.filter(({ recipient }) => recipient.role === role).map(({ recipient: { name, address } }) => ({ name, address }));
   return {
-    messageId: attempt.mailId, from: { name: account.name, address: account.address }, to: people('to'), cc: people('cc'), subject: draft.subject.trim(), date: new Date(attempt.date),
+    messageId: attempt.mailId, from: { name: account.name, address: draft.from ?? account.address }, to: people('to'), cc: people('cc'), subject: draft.subject.trim(), date: new Date(attempt.date),
     reference: draft.reference.trim(), text: draft.text, html: draft.html, files: draft.files, ...(draft.answers === undefined ? {} : { answers: draft.answers }),
   };
 };
@@ -64,7 +65,7 @@ function wantedGrant({ recipient, chosen }: PlanLine, { colleagues, registered }
   const { address, name, role, language, phone, secondAddress, question, answer } = recipient;
   const check = chosen.check!;
   if (check.kind === 'account') {
-    const { id: accountId, key } = colleagues.find((one) => addressKey(one.address) === addressKey(address))!;
+    const { id: accountId, key } = colleagues.find((one) => isOwnAddress(one, address))!;
     return { address, name, role, reader: { kind: 'account', accountId, suite: key!.suite, publicKey: key!.publicKey as Uint8Array<ArrayBuffer> } };
   }
   if (check.kind === 'password') {
@@ -92,7 +93,7 @@ async function attemptFor(sending: Sending): Promise<Attempt> {
   const recipients = plan.lines.filter(({ chosen }) => chosen.lock === 'room').map((line) => wantedGrant(line, sending));
   const copied = plan.lines.filter(({ chosen }) => chosen.lock === 'certificate').map(({ recipient: { address, name, role } }) => ({ address, name, role }));
   const content = await door().message.fingerprint(messageOf(draft, plan, account, { mailId: '', date: new Date(0).toISOString() }));
-  const fingerprint = `${content}|${JSON.stringify([recipients, ...(copied.length === 0 ? [] : [copied]), preset?.id, terms, draft.terms?.closing, draft.sendAt])}`;
+  const fingerprint = `${content}|${JSON.stringify([recipients, ...(copied.length === 0 ? [] : [copied]), preset?.id, terms, draft.terms?.closing, draft.sendAt, draft.from])}`;
   const earlier = draft.attempt;
   if (earlier !== undefined) {
     if (earlier.fingerprint === fingerprint && new Date(earlier.closesAt) > now) return earlier;
@@ -143,6 +144,7 @@ export async function sendDraft(sending: Sending): Promise<{ messageId: string; 
     body: {
       contentBlobId: attempt.contentBlobId,
       reference: message.reference,
+      ...(draft.from === undefined ? {} : { from: draft.from }),
       handling: { ...applied.terms, closesAt: new Date(attempt.closesAt) },
       ...(preset === undefined ? {} : { presetId: preset.id }),
       ...(leavesAt === undefined ? {} : { leavesAt }),

@@ -7,6 +7,7 @@ import { api } from '../api';
 import { useNow, zone } from '../clock';
 import { momentInWords } from '@under-lock/core/when';
 import { problemWords } from '../problem-words';
+import { FurtherAddresses } from './FurtherAddresses';
 import { useColleagues } from './useOffice';
 
 /** For administrators: who works here, and a link for a new colleague. */
@@ -34,6 +35,7 @@ export function InvitePanel() {
           <Line key={one.id}>
             <Row><Text kind="strong">{one.name}</Text>{one.setUp ? null : <StateMark tone="wants" word="Not set up yet" />}</Row>
             <Text kind="small" tone="soft">{`${one.title} · ${one.address}`}</Text>
+            <FurtherAddresses account={one} />
           </Line>
         ))}
         <Line last>

@@ -4,6 +4,7 @@ import { Banner, Button, Choice, Dialog, Field, Line, Loading, Panel, Row, Stack
 import { router, useLocalSearchParams } from 'expo-router';
 import { useState } from 'react';
 import { problemWords } from '../problem-words';
+import { isOwnAddress } from '../session/own-addresses';
 import { useOpenSession } from '../session/session';
 import { WayLink } from '../shell/WayLink';
 import { Screen } from '../shell/Screen';
@@ -45,7 +46,7 @@ function PersonForm({ known, people }: { known: Kept<Person> | undefined; people
     const other = second.trim() === '' ? undefined : checkAddress(second);
     if (other !== undefined && !other.ok) found.second = addressProblem[other.problem];
     if (other?.ok === true && first.ok && addressKey(other.address) === addressKey(first.address)) found.second = 'This must be another address than the first.';
-    if (other?.ok === true && addressKey(other.address) === addressKey(account.address)) found.second = 'That is your own address.';
+    if (other?.ok === true && isOwnAddress(account, other.address)) found.second = 'That is your own address.';
     if (phone.typed.trim() !== '' && phone.e164 === undefined) found.phone = 'That number is not complete for this country.';
     if (phone.e164 !== undefined && phone.e164 === account.phone) found.phone = 'That is your own number.';
     setErrors(found);

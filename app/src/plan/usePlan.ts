@@ -18,6 +18,7 @@ import { type Draft, plainTerms } from '../message/draft';
 import { type Person, personAt } from '../people/person';
 import { type RecipientCertificates } from '../people/certificates';
 import { registeredAt } from '../people/useRegistered';
+import { isOwnAddress, ownAddresses } from '../session/own-addresses';
 import { type Kept } from '../vault/useVault';
 
 export type Colleague = Reply<typeof listColleagues>['colleagues'][number];
@@ -57,7 +58,7 @@ export function makePlan(draft: Draft, { office, account, people, colleagues, re
   const applied = applyPreset(wanted, preset?.terms, leavesAt ?? now, calendarHere(office));
   const recipients = draft.recipients.map(({ name, address, role, check: chosen, question, answer, lock: chosenLock }): Recipient => {
     const person = personAt(people, address)?.value;
-    const colleague = colleagues.find((one) => addressKey(one.address) === addressKey(address));
+    const colleague = colleagues.find((one) => isOwnAddress(one, address));
     const reader = registeredAt(registered, address);
     // A password that is enough comes before what was remembered from before they had one.
     const check = chosen ?? (passwordSuffices(reader?.knownBy, applied.terms) ? 'password' : person?.check);
@@ -90,7 +91,7 @@ export function makePlan(draft: Draft, { office, account, people, colleagues, re
       leavingPassed: draft.sendAt !== undefined && leavesAt === undefined,
       context: {
         message: `${draft.subject} ${draft.text} ${draft.files.map(({ name }) => name).join(' ')}`,
-        sender: { address: account.address, signs, addresses: [], phones: account.phone === undefined ? [] : [account.phone] },
+        sender: { address: draft.from ?? account.address, signs, addresses: ownAddresses(account), phones: account.phone === undefined ? [] : [account.phone] },
         others: [
           ...people.map(({ value }) => ({ name: value.name, address: value.address, ...(value.phone === undefined ? {} : { phone: value.phone }), ...(value.secondAddress === undefined ? {} : { secondAddress: value.secondAddress }) })),
           ...colleagues.filter((one) => addressKey(one.address) !== addressKey(account.address)).map(({ name, address, phone }) => ({ name, address, ...(phone === undefined ? {} : { phone }) })),

@@ -83,7 +83,7 @@ function Acts({ mail, raw, opened }: { mail: IncomingMail; raw: Uint8Array<Array
       setFailed(problemWords(error));
     }
   };
-  const answer = (toAll: boolean): Promise<void> => attempt(async () => router.push(`/write/${await beginMailAnswer(mail.id, opened!.message, account.address, toAll)}` as never));
+  const answer = (toAll: boolean): Promise<void> => attempt(async () => router.push(`/write/${await beginMailAnswer(mail.id, opened!.message, account, toAll)}` as never));
   const leave = async (): Promise<void> => {
     await refreshReceived();
     router.replace('/mail/received' as never);

@@ -51,7 +51,7 @@ function Opened({ id, about }: { id: string; about: NonNullable<ReturnType<typeo
   const mayAnswerAll = about.people.length > 1 && (about.fromReader || rights.replyAll);
   const answer = async (toAll: boolean): Promise<void> => {
     try {
-      router.push(`/write/${await beginAnswer(about, opened?.content.subject ?? '', about.reference, account.address, toAll)}` as never);
+      router.push(`/write/${await beginAnswer(about, opened?.content.subject ?? '', about.reference, account, toAll)}` as never);
     } catch (problem) {
       setFailed(problemWords(problem));
     }

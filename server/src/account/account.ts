@@ -1,6 +1,7 @@
 /** Accounts: invited, set up, signed in, recovered. What arrives here was derived in the browser; no password ever does. */
 import { randomBytes, randomUUID } from 'node:crypto';
 import { isAcceptableHashing, RECOMMENDED_HASHING, type PasswordHashing } from '@under-lock/core/account/password';
+import { accountAt } from './addresses';
 import { addressKey, checkAddress } from '@under-lock/core/people/address';
 import { type Context } from '../context';
 import { run } from '../data/database';
@@ -117,7 +118,8 @@ export async function recover(
 export async function invite(context: Context, input: { address: string; name: string; title: string; role?: 'worker' | 'administrator' }): Promise<{ token: string; until: Date }> {
   const checked = checkAddress(input.address);
   if (!checked.ok || !checked.address.endsWith(`@${context.config.office.mailDomain}`)) throw invalid(`The address must be one of ${context.config.office.mailDomain}.`);
-  const existing = await findByAddress(checked.address);
+  const existing = await accountAt(context, checked.address);
+  if (existing !== null && existing.addressKey !== addressKey(checked.address)) throw new Problem('conflict', 409, `This is a further address of ${existing.name}`);
   if (existing?.authHash != null) throw new Problem('conflict', 409, 'This account is set up already');
   const token = randomBytes(32);
   const until = new Date(context.clock().getTime() + INVITATION_DAYS * 86_400_000);

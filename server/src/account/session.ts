@@ -19,7 +19,7 @@ export interface SignedIn {
   session: SessionRow;
 }
 
-export const accountOf = (row: AccountRow): Account => ({ id: row.id, address: row.address, name: row.name, title: row.title, role: row.role, ...(row.phone ? { phone: row.phone } : {}) });
+export const accountOf = (row: AccountRow): Account => ({ id: row.id, address: row.address, name: row.name, title: row.title, role: row.role, further: row.further, ...(row.phone ? { phone: row.phone } : {}) });
 
 export function sessionOf(row: AccountRow): Session {
   if (row.hashing == null || row.wrappedSecret == null) throw new Problem('not-signed-in', 401, 'This account is not set up yet');

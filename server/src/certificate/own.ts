@@ -4,7 +4,7 @@ import { type RevokeReason } from '@under-lock/contract/certificate';
 import { addressesOf, readCertificate } from '@under-lock/core/certificate/certificate';
 import { requestedAddresses } from '@under-lock/core/certificate/request';
 import { CertificateError } from '@under-lock/core/certificate/errors';
-import { addressKey } from '@under-lock/core/people/address';
+import { isOwnAddress } from '../account/addresses';
 import { type Context } from '../context';
 import { rows, run } from '../data/database';
 import { type AccountRow } from '../data/models';
@@ -23,12 +23,12 @@ export async function requestCertificate(context: Context, account: AccountRow, 
     if (!(error instanceof CertificateError)) throw error;
     throw invalid('This is no certificate request.');
   }
-  const foreign = asked.find((address) => addressKey(address) !== addressKey(account.address));
+  const foreign = asked.find((address) => !isOwnAddress(account, address));
   if (asked.length === 0 || foreign !== undefined) throw invalid(foreign === undefined ? 'The request names no address.' : `${foreign} is not your address.`);
   const issued = await httpAuthority(context).issue(request, purpose);
   const certificate = readCertificate(issued.certificate);
   // An authority that answers with somebody else's certificate must not have it put down as ours.
-  if (!addressesOf(certificate).every((address) => addressKey(address) === addressKey(account.address))) throw new Problem('unreachable', 502, 'The authority issued a certificate for another address');
+  if (!addressesOf(certificate).every((address) => isOwnAddress(account, address))) throw new Problem('unreachable', 502, 'The authority issued a certificate for another address');
   await run(
     context.db,
     'INSERT INTO certificates (fingerprint, account_id, certificate, serial, not_after, issued_at, purpose) VALUES ($1, $2, $3, $4, $5, $6, $7) ON CONFLICT DO NOTHING',

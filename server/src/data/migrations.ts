@@ -419,6 +419,11 @@ const steps: Step[] = [
   {
     name: '008-incoming-mail',
     sql: `
+      -- Further addresses of an account, as keys: a list's, an office's, a role's.
+      ALTER TABLE accounts ADD COLUMN further jsonb NOT NULL DEFAULT '[]';
+      CREATE INDEX accounts_by_further ON accounts USING gin (further jsonb_path_ops);
+      -- Which of their addresses the sender wrote from; their main one without it.
+      ALTER TABLE messages ADD COLUMN sender_address text;
       -- The Message-ID a copy left under: what an answer names.
       ALTER TABLE copies ADD COLUMN mail_id text NOT NULL DEFAULT '';
       CREATE INDEX copies_by_mail_id ON copies (account_id, mail_id) WHERE mail_id <> '';

@@ -28,6 +28,8 @@ export class AccountRow extends Model<InferAttributes<AccountRow>, InferCreation
   declare invitationHash: CreationOptional<Buffer | null>;
   declare invitationUntil: CreationOptional<Date | null>;
   declare createdAt: Date;
+  /** Further addresses, as {@link addressKey} has them. */
+  declare further: CreationOptional<string[]>;
   declare publicKey: CreationOptional<Buffer | null>;
   declare keySuite: CreationOptional<number | null>;
 }
@@ -70,6 +72,8 @@ export class MessageRow extends Model<InferAttributes<MessageRow>, InferCreation
   declare presetId: CreationOptional<string | null>;
   declare presetName: CreationOptional<string>;
   declare purpose: CreationOptional<'message' | 'request'>;
+  /** Which of their addresses the sender wrote from; their main one without it. */
+  declare senderAddress: CreationOptional<string | null>;
   declare threadId: string;
   declare inReplyTo: CreationOptional<string | null>;
   declare senderGrantId: CreationOptional<string | null>;
@@ -198,7 +202,7 @@ export function defineModels(sequelize: Sequelize): void {
   AccountRow.init(
     {
       id: key(), address: required(TEXT), addressKey: required(TEXT), name: required(TEXT), title: required(TEXT), phone: TEXT, role: required(TEXT), hashing: JSONB,
-      authHash: TEXT, wrappedSecret: BLOB, recoveryAuthHash: TEXT, recoveryWrappedSecret: BLOB, invitationHash: BLOB, invitationUntil: DATE, createdAt: required(DATE),
+      authHash: TEXT, wrappedSecret: BLOB, recoveryAuthHash: TEXT, recoveryWrappedSecret: BLOB, invitationHash: BLOB, invitationUntil: DATE, createdAt: required(DATE), further: { type: JSONB, defaultValue: [] },
       publicKey: BLOB, keySuite: INTEGER,
     },
     at('accounts'),
@@ -212,7 +216,7 @@ export function defineModels(sequelize: Sequelize): void {
   MessageRow.init(
     {
       id: key(), accountId: required(UUID), contentBlobId: UUID, reference: required(TEXT), handling: required(JSONB), size: required(BIGINT), sentAt: required(DATE), requestDigest: required(BLOB),
-      presetId: UUID, presetName: { type: TEXT, defaultValue: '' }, purpose: { type: TEXT, defaultValue: 'message' }, threadId: required(UUID), inReplyTo: UUID, senderGrantId: UUID, receipt: { type: BOOLEAN, defaultValue: false }, remindHours: { type: INTEGER, defaultValue: 0 }, ownKey: BLOB, toAll: { type: BOOLEAN, defaultValue: false }, senderReaderId: UUID, ownSummary: BLOB,
+      presetId: UUID, presetName: { type: TEXT, defaultValue: '' }, purpose: { type: TEXT, defaultValue: 'message' }, senderAddress: TEXT, threadId: required(UUID), inReplyTo: UUID, senderGrantId: UUID, receipt: { type: BOOLEAN, defaultValue: false }, remindHours: { type: INTEGER, defaultValue: 0 }, ownKey: BLOB, toAll: { type: BOOLEAN, defaultValue: false }, senderReaderId: UUID, ownSummary: BLOB,
     },
     at('messages'),
   );

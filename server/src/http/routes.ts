@@ -11,6 +11,7 @@ import * as receivedApi from '@under-lock/contract/received';
 import * as vaultApi from '@under-lock/contract/vault';
 import { type Context as Http } from 'koa';
 import { accountForRecovery, changePassword, hashingFor, invite, invitedAccount, recover, replaceRecoveryCode, setUp, signIn } from '../account/account';
+import { putAddresses } from '../account/addresses';
 import { accountOf, endOtherSessions, endSession, SESSION_COOKIE, SESSION_LIFE_MS, sessionOf, signedIn } from '../account/session';
 import { deleteBlob, ownBlob, putPart, readPart, receivedParts, startBlob } from '../blob/blob';
 import { searchDirectory } from '../certificate/directory';
@@ -96,6 +97,7 @@ export function routes(context: Context): { router: Router; mounted: Set<Endpoin
   });
   mount(accountApi.setOwnPhone, async ({ who, body }) => void (await who.account.update({ phone: body.phone ?? null })));
   mount(accountApi.putAccountKey, ({ who, body }) => keepAccountKey(context, who.account, body));
+  mount(accountApi.putAddresses, ({ params, body }) => putAddresses(context, params.id, body.addresses));
   mount(accountApi.listColleagues, async () => ({
     colleagues: (await AccountRow.findAll({ order: ['name'], limit: 5000 })).map((row) => ({ ...accountOf(row), setUp: row.authHash !== null,
       ...(row.publicKey == null || row.keySuite == null ? {} : { key: { suite: row.keySuite, publicKey: new Uint8Array(row.publicKey) } }),

@@ -29,9 +29,9 @@ async function bounced(context: Context, id: string, answer: string): Promise<vo
 const refusal = (responseCode: number, text: string): Error => Object.assign(new Error(text), { responseCode });
 
 /** What we say to a recipient (RFC 5321 §4.2.3); undefined is yes. */
-async function recipientRefused({ config }: Context, address: string): Promise<Error | undefined> {
-  if (RETURN_PATH.test(address)) return address.toLowerCase().endsWith(`@${config.office.mailDomain}`) ? undefined : refusal(550, 'No such mailbox here');
-  const mailbox = await mailboxAt(address);
+async function recipientRefused(context: Context, address: string): Promise<Error | undefined> {
+  if (RETURN_PATH.test(address)) return address.toLowerCase().endsWith(`@${context.config.office.mailDomain}`) ? undefined : refusal(550, 'No such mailbox here');
+  const mailbox = await mailboxAt(context, address);
   if (mailbox === undefined) return refusal(550, 'No such mailbox here');
   return mailbox.ready ? undefined : refusal(450, 'This mailbox is not open yet, try again later');
 }
@@ -43,7 +43,7 @@ async function take(context: Context, raw: Bytes, { from, to }: { from: string; 
     if (answer !== undefined) for (const id of reported) await bounced(context, id.toLowerCase(), answer);
   }
   for (const address of to) {
-    const mailbox = RETURN_PATH.test(address) ? undefined : await mailboxAt(address);
+    const mailbox = RETURN_PATH.test(address) ? undefined : await mailboxAt(context, address);
     if (mailbox?.ready === true) await keepIncoming(context, mailbox.account, raw, { from });
   }
 }

@@ -44,7 +44,7 @@ function sealOf({ contentType: { type, parameters }, body }: Entity): 'encrypted
 }
 
 /** @throws Problem `invalid-input` */
-async function requireSealed(raw: Buffer, sender: AccountRow, copy: NewCopy): Promise<{ mailId: string; seal: 'encrypted' | 'signed'; entity: Entity }> {
+async function requireSealed(raw: Buffer, from: string, copy: NewCopy): Promise<{ mailId: string; seal: 'encrypted' | 'signed'; entity: Entity }> {
   let entity: Entity;
   try {
     entity = readEntity(raw);
@@ -54,9 +54,9 @@ async function requireSealed(raw: Buffer, sender: AccountRow, copy: NewCopy): Pr
   }
   const seal = sealOf(entity);
   if (seal === undefined) throw invalid('The copy is neither encrypted nor signed.');
-  const from = fieldsNamed(entity, 'from');
-  const senders = from.length === 1 ? await addressesInHeader(from[0]!.value) : [];
-  if (senders.length !== 1 || addressKey(senders[0]!) !== addressKey(sender.address)) throw invalid('The copy does not come from your address.');
+  const froms = fieldsNamed(entity, 'from');
+  const senders = froms.length === 1 ? await addressesInHeader(froms[0]!.value) : [];
+  if (senders.length !== 1 || addressKey(senders[0]!) !== addressKey(from)) throw invalid('The copy does not come from your address.');
   const named = await Promise.all([...fieldsNamed(entity, 'to'), ...fieldsNamed(entity, 'cc')].map(({ value }) => addressesInHeader(value)));
   const known = new Set(named.flat().map(addressKey));
   const unnamed = copy.recipients.find(({ address }) => !known.has(addressKey(address)));
@@ -84,7 +84,7 @@ export const asRequest = (context: Context, sender: AccountRow, { recipients }: 
 };
 
 /** Before the transaction: everything that must be right about the copies. @throws Problem */
-export async function readyCopies(context: Context, sender: AccountRow, copies: readonly NewCopy[], mayLeave: Pick<Handling, 'copies' | 'clear'> | Leave): Promise<ReadyCopy[]> {
+export async function readyCopies(context: Context, { sender, from }: { sender: AccountRow; /** Which of their addresses they write from. */ from: string }, copies: readonly NewCopy[], mayLeave: Pick<Handling, 'copies' | 'clear'> | Leave): Promise<ReadyCopy[]> {
   const check = typeof mayLeave === 'function' ? mayLeave : byHandling(mayLeave);
   return Promise.all(copies.map(async (copy) => {
     for (const { address } of copy.recipients) if (!checkAddress(address).ok) throw invalid(`“${address}” is not a mail address.`);
@@ -93,7 +93,7 @@ export async function readyCopies(context: Context, sender: AccountRow, copies: 
     if (size > mailLimit(context.config.office.limits.maxBytes)) throw new Problem('too-large', 413, 'The message is larger than the office allows');
     await requireComplete(context, blob);
     const raw = await wholeBlob(context, copy.blobId, size);
-    const { mailId, ...sealed } = await requireSealed(raw, sender, copy);
+    const { mailId, ...sealed } = await requireSealed(raw, from, copy);
     await check(sealed);
     return { copy, size, mailId, sha256: createHash('sha256').update(raw).digest() };
   }));

@@ -41,7 +41,7 @@ const lease = async (context: Context, outboxId: string): Promise<Leased | undef
        FROM grants g JOIN accounts a ON a.id = g.account_id JOIN messages m ON m.id = g.message_id LEFT JOIN grants s ON s.id = m.sender_grant_id
        WHERE o.id = $1 AND o.state = 'waiting' AND (o.leased_until IS NULL OR o.leased_until <= $3) AND g.id = o.grant_id AND g.state = 'held'
        RETURNING o.id, o.grant_id, o.sealed_share, o.attempts, o.message_id_header, o.created_at, g.message_id, g.address, g.name, g.closes_at, g.check_kind, g.check_hint, g.question IS NOT NULL AS asks_question, g.language,
-         CASE WHEN s.id IS NULL THEN a.name ELSE s.name END AS sender_name, coalesce(s.address, a.address) AS sender_address, s.id IS NOT NULL AS from_reader,
+         CASE WHEN s.id IS NULL THEN a.name ELSE s.name END AS sender_name, coalesce(s.address, m.sender_address, a.address) AS sender_address, s.id IS NOT NULL AS from_reader,
          (SELECT p.name FROM grants p WHERE p.id = g.parent_id) AS parent_name, (SELECT p.address FROM grants p WHERE p.id = g.parent_id) AS parent_address`,
       [outboxId, new Date(context.clock().getTime() + LEASE_MS), context.clock()],
     )

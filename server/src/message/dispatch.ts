@@ -7,6 +7,7 @@ import { shareProof } from '@under-lock/core/locks/room/grant';
 import { type Bytes } from '@under-lock/core/bytes';
 import { addressKey, checkAddress } from '@under-lock/core/people/address';
 import { type Transaction } from 'sequelize';
+import { isOwnAddress } from '../account/addresses';
 import { type Context } from '../context';
 import { rows } from '../data/database';
 import { ownBlob, requireComplete } from '../blob/blob';
@@ -24,6 +25,7 @@ export interface Dispatch {
   id: string;
   contentBlobId: string;
   reference: string;
+  from?: string | undefined;
   handling: Handling;
   presetId?: string | undefined;
   inReplyTo?: string | undefined;
@@ -43,7 +45,7 @@ export function requireClosing(context: Context, closesAt: Date, from = context.
 
 async function requireColleague(accountId: string, grantAddress: string): Promise<AccountRow> {
   const account = await AccountRow.findByPk(accountId);
-  if (account?.publicKey == null || addressKey(account.address) !== addressKey(grantAddress)) throw invalid(`There is no colleague at ${grantAddress} who can be written to.`);
+  if (account?.publicKey == null || !isOwnAddress(account, grantAddress)) throw invalid(`There is no colleague at ${grantAddress} who can be written to.`);
   return account;
 }
 
@@ -126,8 +128,8 @@ export async function addNotice(context: Context, { grantId, readerShare, leaves
 }
 
 /** What makes two dispatches the same: everything but the sealed summary, whose nonce differs each time. */
-function digestOf({ contentBlobId, reference, handling, presetId, inReplyTo, leavesAt, grants, copies = [] }: Dispatch): Buffer {
-  const hash = createHash('sha256').update(JSON.stringify({ contentBlobId, reference, handling, presetId, inReplyTo, leavesAt }));
+function digestOf({ contentBlobId, reference, handling, presetId, inReplyTo, leavesAt, from, grants, copies = [] }: Dispatch): Buffer {
+  const hash = createHash('sha256').update(JSON.stringify({ contentBlobId, reference, handling, presetId, inReplyTo, leavesAt, from }));
   // Sealing the same again gives other bytes: who gets a copy counts, not the blob.
   for (const { id, lock, recipients } of copies) hash.update(JSON.stringify([id, lock, recipients]));
   for (const grant of grants) hash.update(JSON.stringify([grant.id, grant.address, grant.role, grant.reader.kind === 'link' ? [grant.reader.channel.kind, 'target' in grant.reader.channel ? grant.reader.channel.target : ''] : grant.reader.kind === 'account' ? grant.reader.accountId : grant.reader.readerId])).update(grant.wrappedKey);
@@ -184,7 +186,9 @@ async function makeMessage(context: Context, sender: AccountRow, dispatch: Dispa
   // Base64 in lines makes four thirds and a little; the text and headers come on top.
   if (Number(blob.size) > limits.maxBytes * 1.38 + 4_000_000) throw new Problem('too-large', 413, 'The message is larger than the office allows');
   await requireComplete(context, blob);
-  const copies = await readyCopies(context, sender, dispatch.copies ?? [], dispatch.handling);
+  const { from = sender.address } = dispatch;
+  if (!isOwnAddress(sender, from)) throw invalid(`“${from}” is not your address.`);
+  const copies = await readyCopies(context, { sender, from }, dispatch.copies ?? [], dispatch.handling);
   await keepMessage(context, { sender, dispatch, sentAt, size: Number(blob.size), threadId, copies, preset, purpose: 'message' });
   return sentAt;
 }
@@ -196,7 +200,7 @@ async function keepMessage(context: Context, { sender, dispatch, sentAt, size, t
   await context.db.transaction(async (transaction) => {
     await MessageRow.create(
       {
-        id: dispatch.id, accountId: sender.id, contentBlobId: dispatch.contentBlobId, reference: dispatch.reference, size, sentAt, purpose,
+        id: dispatch.id, accountId: sender.id, contentBlobId: dispatch.contentBlobId, reference: dispatch.reference, size, sentAt, purpose, senderAddress: dispatch.from === undefined || addressKey(dispatch.from) === sender.addressKey ? null : dispatch.from,
         handling: { ...dispatch.handling, closesAt: dispatch.handling.closesAt.toISOString() }, requestDigest: digestOf(dispatch), threadId, inReplyTo: dispatch.inReplyTo ?? null,
         ...(preset === undefined ? {} : { presetId: preset.id, presetName: preset.name, receipt: preset.receipt, remindHours: preset.remindHours }),
       },
@@ -221,7 +225,7 @@ export function sendRequest(context: Context, sender: AccountRow, { id, contentB
     const sentAt = context.clock();
     const blob = await ownBlob(sender.id, contentBlobId);
     await requireComplete(context, blob);
-    const copies = await readyCopies(context, sender, [copy], asRequest(context, sender, copy));
+    const copies = await readyCopies(context, { sender, from: sender.address }, [copy], asRequest(context, sender, copy));
     await keepMessage(context, { sender, dispatch, sentAt, size: Number(blob.size), threadId: id, copies, preset: undefined, purpose: 'request' });
     return sentAt;
   }, 'message');

@@ -25,7 +25,7 @@ export async function remindDue(context: Context): Promise<void> {
          AND d.notice_at < d.closes_at - make_interval(hours => dm.remind_hours)
        ORDER BY d.closes_at LIMIT 200 FOR UPDATE OF d SKIP LOCKED)
      AND m.id = g.message_id AND a.id = g.account_id
-     RETURNING g.id, g.message_id, g.name, g.address, g.closes_at, g.notice_at, g.language, a.name AS sender_name, a.address AS sender_address`,
+     RETURNING g.id, g.message_id, g.name, g.address, g.closes_at, g.notice_at, g.language, a.name AS sender_name, coalesce(m.sender_address, a.address) AS sender_address`,
     [now],
   );
   const { office } = context.config;

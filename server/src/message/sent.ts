@@ -38,6 +38,7 @@ async function withGrants(context: Context, messages: MessageRow[]): Promise<Sen
     sentAt: message.sentAt,
     size: Number(message.size),
     handling: { ...message.handling, closesAt: new Date(message.handling.closesAt) },
+    ...(message.senderAddress == null ? {} : { from: message.senderAddress }),
     purpose: message.purpose,
     presetName: message.presetName,
     ...(message.presetId === null ? {} : { presetId: message.presetId }),

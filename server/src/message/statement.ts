@@ -43,7 +43,7 @@ export async function makeStatement(context: Context, sender: AccountRow, messag
   const statement: Statement = {
     format: STATEMENT_FORMAT, id: randomUUID(), madeAt: now.toISOString(), office: { name: office.name, domain: office.mailDomain },
     message: {
-      id: message.id, reference: message.reference, sentAt: message.sentAt.toISOString(), sender: { name: sender.name, address: sender.address }, ...(contentSha256 === undefined ? {} : { contentSha256 }),
+      id: message.id, reference: message.reference, sentAt: message.sentAt.toISOString(), sender: { name: sender.name, address: message.senderAddress ?? sender.address }, ...(contentSha256 === undefined ? {} : { contentSha256 }),
     },
     ended: ended.map(stated), stillOpen: all.filter(({ state }) => state === 'held').length,
   };

@@ -12,7 +12,8 @@ import { createHash, randomUUID } from 'node:crypto';
 import { type Transaction } from 'sequelize';
 import { type Context } from '../context';
 import { rows, run } from '../data/database';
-import { AccountRow } from '../data/models';
+import { accountAt } from '../account/addresses';
+import { type AccountRow } from '../data/models';
 import { notFound } from '../problem';
 
 /** What one account may have lying around of mail that came in. */
@@ -27,8 +28,8 @@ export class MailboxFullError extends Error {
 }
 
 /** Who takes mail at this address; undefined for nobody. `ready` once their key pair is made, at their first sign-in. */
-export async function mailboxAt(address: string): Promise<{ account: AccountRow; ready: boolean } | undefined> {
-  const account = await AccountRow.findOne({ where: { addressKey: addressKey(address) } });
+export async function mailboxAt(context: Context, address: string): Promise<{ account: AccountRow; ready: boolean } | undefined> {
+  const account = await accountAt(context, address);
   return account === null ? undefined : { account, ready: account.publicKey != null };
 }
 

@@ -19,7 +19,7 @@ interface ReceivedRow {
 }
 
 // Whoever wrote it: the account, or the reader whose access a reply came from.
-const SELECT = `SELECT g.id, g.message_id, m.thread_id, coalesce(nullif(s.name, ''), s.address, a.name) AS sender_name, coalesce(s.address, a.address) AS sender_address,
+const SELECT = `SELECT g.id, g.message_id, m.thread_id, coalesce(nullif(s.name, ''), s.address, a.name) AS sender_name, coalesce(s.address, m.sender_address, a.address) AS sender_address,
   g.arrived_at, g.closes_at, g.ended_at, g.state, m.size, g.unread, m.reference, g.sealed_share, g.sealed_summary
   FROM grants g JOIN messages m ON m.id = g.message_id JOIN accounts a ON a.id = m.account_id LEFT JOIN grants s ON s.id = m.sender_grant_id`;
 

@@ -53,7 +53,7 @@ export async function listHeld(context: Context, { id: readerId }: ReaderRow, { 
   const [found, unread, senders] = await Promise.all([
     rows<HeldRow>(
       context.db,
-      `SELECT g.id, g.account_id, coalesce(nullif(s.name, ''), s.address, a.name) AS sender_name, coalesce(s.address, a.address) AS sender_address, g.arrived_at, g.closes_at, g.ended_at, g.state, m.size, g.unread, m.reference,
+      `SELECT g.id, g.account_id, coalesce(nullif(s.name, ''), s.address, a.name) AS sender_name, coalesce(s.address, m.sender_address, a.address) AS sender_address, g.arrived_at, g.closes_at, g.ended_at, g.state, m.size, g.unread, m.reference,
          g.sealed_share, g.sealed_summary, g.lost_at, g.give_again_asked_at
        FROM (SELECT * FROM grants g WHERE g.reader_id = $1 AND g.removed_at IS NULL AND g.arrived_at <= $2 AND g.replaced_by IS NULL ${bySender} ${place} ${alive} ORDER BY g.${column} ${direction}, g.id ${direction} LIMIT $3) g
        JOIN messages m ON m.id = g.message_id JOIN accounts a ON a.id = m.account_id LEFT JOIN grants s ON s.id = m.sender_grant_id ORDER BY g.${column} ${direction}, g.id ${direction}`,

@@ -64,8 +64,10 @@ export async function isReader(context: Context, grantId: string, token: string 
 
 /** Who wrote what this grant opens: the account, or the reader whose reply it is. */
 async function senderOf(grant: GrantRow): Promise<{ name: string; address: string }> {
-  const message = await MessageRow.findByPk(grant.messageId, { attributes: ['senderGrantId'] });
-  return message?.senderGrantId == null ? (await AccountRow.findByPk(grant.accountId))! : (await GrantRow.findByPk(message.senderGrantId))!;
+  const message = await MessageRow.findByPk(grant.messageId, { attributes: ['senderGrantId', 'senderAddress'] });
+  if (message?.senderGrantId != null) return (await GrantRow.findByPk(message.senderGrantId))!;
+  const { name, address } = (await AccountRow.findByPk(grant.accountId))!;
+  return { name, address: message?.senderAddress ?? address };
 }
 
 export async function lookAtRoom(context: Context, id: string, token: string | undefined): Promise<Room> {

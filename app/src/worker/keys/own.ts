@@ -51,9 +51,9 @@ export const own = {
   list: async (): Promise<OwnKey[]> => (await keptKeys()).map(publicHalf),
   get: async (id: string): Promise<OwnKey> => publicHalf(await keptKey(id)),
   /** Makes a key pair and keeps it before anything else happens; {@link own.ask} goes on from there. */
-  async make(id: string, kind: KeyKind, purpose: Purpose, who: { name: string; address: string }, now: Date): Promise<OwnKey> {
+  async make(id: string, kind: KeyKind, purpose: Purpose, who: { name: string; addresses: readonly string[] }, now: Date): Promise<OwnKey> {
     const pair = await makeKeyPair(kind);
-    const request = await makeRequest(pair, { name: who.name, addresses: [who.address] });
+    const request = await makeRequest(pair, { name: who.name, addresses: [...who.addresses] });
     return publicHalf(await keepKey(id, 0, { kind: 'certificate', privateKey: toBase64Url(pair.privateKey), chain: [], request: toBase64Url(request), purpose, madeAt: now.toISOString(), imported: false }));
   },
   /** Asks the office's authority for what was made. May be repeated. @throws ApiProblem, WrongKeyError */

@@ -1,9 +1,7 @@
 /** Sealing 25 MB in a Chromium worker against raw WebCrypto AES-256-GCM of the same bytes, turn by turn in one run; and the tab's memory meanwhile. */
-import { type Browser, chromium } from '@playwright/test';
-import { build } from 'esbuild';
+import { type Browser } from '@playwright/test';
 import { readFile } from 'node:fs/promises';
-import { createServer } from 'node:http';
-import { type AddressInfo } from 'node:net';
+import { bundled, inWorker, openChromium, serve } from './in-worker';
 import { type Row } from './row';
 
 const SIZE = 25_000_000;
@@ -39,11 +37,6 @@ onmessage = async ({ data: file }) => {
   postMessage(sealed.length);
 };`;
 
-const bundled = async (contents: string): Promise<string> => {
-  const { outputFiles } = await build({ stdin: { contents, resolveDir: process.cwd(), loader: 'ts' }, bundle: true, write: false, format: 'iife', minify: true, alias: { '@under-lock/core': `${process.cwd()}/core/src` }, tsconfigRaw: {} });
-  return outputFiles[0]!.text;
-};
-
 /** Bytes of a process: resident now, and the most it ever was. Linux keeps them in kB. */
 async function memoryOf(pid: number): Promise<{ now: number; peak: number }> {
   const status = await readFile(`/proc/${pid}/status`, 'utf8');
@@ -68,25 +61,12 @@ async function peak(browser: Browser, origin: string): Promise<number> {
 }
 
 export async function sealing(): Promise<Row[]> {
-  const scripts: Record<string, string> = { '/worker.js': await bundled(source), '/once.js': await bundled(once) };
-  const server = createServer(({ url }, response) => {
-    const script = scripts[url!];
-    response.setHeader('Content-Type', script === undefined ? 'text/html' : 'text/javascript').end(script ?? '<!doctype html>');
-  });
-  await new Promise<void>((done) => server.listen(0, '127.0.0.1', done));
-  const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: ['--no-sandbox', '--disable-gpu', '--disable-background-networking'] });
-  const page = await browser.newPage();
-  const origin = `http://127.0.0.1:${(server.address() as AddressInfo).port}`;
-  await page.goto(`${origin}/`);
-  const times = await page.evaluate(() => new Promise<{ sealing: number; raw: number; building: number }>((resolve) => {
-    const worker = new Worker('/worker.js');
-    worker.onmessage = ({ data }) => resolve(data as never);
-    worker.postMessage(0);
-  }));
-  await page.close();
+  const times = await inWorker<{ sealing: number; raw: number; building: number }>(source, 0);
+  const { origin, close } = await serve({ '/once.js': await bundled(once) });
+  const browser = await openChromium();
   const most = await peak(browser, origin);
   await browser.close();
-  server.close();
+  close();
   return [
     { what: 'Sealing 25 MB in a worker ÷ raw AES-256-GCM of the same bytes', value: (times.sealing / times.raw).toFixed(2), aim: '≤ 1.5, way to ≤ 1.0' },
     { what: 'Building the MIME message around 25 MB ÷ raw AES-256-GCM of the same bytes', value: (times.building / times.raw).toFixed(2), aim: 'known' },

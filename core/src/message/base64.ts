@@ -6,9 +6,10 @@ import { type Bytes } from '../bytes';
 const BYTES_A_LINE = 57;
 const ALPHABET = 'ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz0123456789+/';
 const PAD = 61;
+const LINE_END = new Uint16Array(Uint8Array.of(13, 10).buffer)[0]!;
 
-/** Two characters for each twelve bits, the first in the low octet. */
-const PAIRS = Uint16Array.from({ length: 4096 }, (_, bits) => ALPHABET.charCodeAt(bits >> 6) | (ALPHABET.charCodeAt(bits & 63) << 8));
+/** Two characters for each twelve bits, as they stand in memory: pairs are written at once, whichever end of a number this machine puts first. */
+const PAIRS = new Uint16Array(Uint8Array.from({ length: 8192 }, (_, at) => ALPHABET.charCodeAt(at % 2 === 0 ? at >> 7 : (at >> 1) & 63)).buffer);
 /** Six bits for each character; 64 for what is none and is passed over. */
 const VALUES = Uint8Array.from({ length: 256 }, (_, code) => {
   const value = ALPHABET.indexOf(String.fromCharCode(code));
@@ -19,30 +20,28 @@ const VALUES = Uint8Array.from({ length: 256 }, (_, code) => {
 export function base64Lines(bytes: Uint8Array): Bytes {
   const { length } = bytes;
   const out = new Uint8Array(Math.ceil(length / 3) * 4 + Math.ceil(length / BYTES_A_LINE) * 2);
+  // Lines and their ends are of even length, so a pair always stands at an even place.
+  const pairs = new Uint16Array(out.buffer);
   let at = 0;
   for (let from = 0; from < length; from += BYTES_A_LINE) {
     const to = Math.min(from + BYTES_A_LINE, length);
     let index = from;
     for (; index + 2 < to; index += 3) {
       const bits = (bytes[index]! << 16) | (bytes[index + 1]! << 8) | bytes[index + 2]!;
-      const first = PAIRS[bits >> 12]!;
-      const second = PAIRS[bits & 4095]!;
-      out[at] = first;
-      out[at + 1] = first >> 8;
-      out[at + 2] = second;
-      out[at + 3] = second >> 8;
-      at += 4;
+      pairs[at] = PAIRS[bits >> 12]!;
+      pairs[at + 1] = PAIRS[bits & 4095]!;
+      at += 2;
     }
     if (index < to) {
       const two = index + 1 < to;
       const bits = (bytes[index]! << 16) | (two ? bytes[index + 1]! << 8 : 0);
-      const [first, second] = [PAIRS[bits >> 12]!, PAIRS[bits & 4095]!];
-      out.set([first & 255, first >> 8, two ? second & 255 : PAD, PAD], at);
-      at += 4;
+      pairs[at] = PAIRS[bits >> 12]!;
+      pairs[at + 1] = PAIRS[bits & 4095]!;
+      at += 2;
+      out.fill(PAD, at * 2 - (two ? 1 : 2), at * 2);
     }
-    out[at] = 13;
-    out[at + 1] = 10;
-    at += 2;
+    pairs[at] = LINE_END;
+    at += 1;
   }
   return out;
 }
@@ -54,6 +53,17 @@ export function fromBase64Lines(text: Uint8Array): Bytes {
   let bits = 0;
   let held = 0;
   for (let index = 0; index < text.length; index++) {
+    // Four characters of the alphabet in a row, which is nearly all there is.
+    while (held === 0 && index + 3 < text.length) {
+      const [a, b, c, d] = [VALUES[text[index]!]!, VALUES[text[index + 1]!]!, VALUES[text[index + 2]!]!, VALUES[text[index + 3]!]!];
+      if ((a | b | c | d) > 63) break;
+      out[length] = (a << 2) | (b >> 4);
+      out[length + 1] = (b << 4) | (c >> 2);
+      out[length + 2] = (c << 6) | d;
+      length += 3;
+      index += 4;
+    }
+    if (index === text.length) break;
     const code = text[index]!;
     const value = VALUES[code]!;
     if (value < 64) {

@@ -68,6 +68,14 @@ test('pictures', async ({ page, context, browser, house }) => {
   await page.getByRole('combobox', { name: 'To' }).fill('records@harbourclinic.example,');
   await page.getByText(/Opens in their own mail program/).waitFor();
   await picture(page, 'copy-wide');
+  const letter = { from: 'records@harbourclinic.example', to: house.signIns[0]!.address, subject: 'Results of the winter examination', text: 'All twelve of your crew are fit for the winter season.\nThe certificates follow by the end of the week; Odile Brask has signed them.\n\nHarbour Clinic, records', sign: true, encrypt: true };
+  await fetch(`${house.outside}/mails`, { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(letter) });
+  await page.setViewportSize(phone);
+  await page.getByRole('link', { name: 'Mail', exact: true }).click();
+  await page.getByRole('link', { name: /^Received/ }).click();
+  await page.getByRole('link', { name: /^Encrypted mail/ }).click();
+  await page.getByText('● the certificate you have for them').waitFor();
+  await picture(page, 'incoming-phone');
 
   const reading = await context.newPage();
   await reading.setViewportSize(phone);

@@ -28,6 +28,8 @@ export interface MessageViewProps {
   /** Where pdf.js lies. */
   pdfBase: string;
   headingLevel?: 1 | 2;
+  /** Of what nothing holds and nothing closes, no terms are said. */
+  free?: boolean;
   /** Asks for leave to save or print; rejects when it is not given. A preview gives it to itself. */
   onUse: (what: Use) => Promise<unknown>;
 }
@@ -79,7 +81,7 @@ function usePrinting(allowed: boolean, onUse: MessageViewProps['onUse']): { shee
   };
 }
 
-export function MessageView({ content, handling, reader, officeName, now, pdfBase, headingLevel = 1, onUse }: MessageViewProps) {
+export function MessageView({ content, handling, reader, officeName, now, pdfBase, headingLevel = 1, free = false, onUse }: MessageViewProps) {
   const { rights, closesAt, watermark } = handling;
   const whole = closesAt.getTime() - content.date.getTime();
   const { sheets, print } = usePrinting(rights.print, onUse);
@@ -95,11 +97,11 @@ export function MessageView({ content, handling, reader, officeName, now, pdfBas
           <Text kind="small" tone="soft">{`${words.reference} `}<Text kind="mono" tone="soft" style={styles.reference}>{content.reference}</Text></Text>
         )}
       </View>
-      <View style={styles.terms}>
+      {free ? null : <View style={styles.terms}>
         <Text>{words.until('')}<Text kind="strong">{momentInWords(closesAt, now, zone, language)}</Text>{`, ${distanceInWords(closesAt, now, zone, language)}`}</Text>
         <TimeBar left={whole <= 0 ? 0 : (closesAt.getTime() - now.getTime()) / whole} />
         <Text kind="small" tone="soft">{[...rightsSentences(handling), ...(rights.copy ? [] : [words.honest])].join(' ')}</Text>
-      </View>
+      </View>}
       {content.html === '' ? <Text style={styles.text}>{content.text}</Text> : <HtmlFrame html={content.html} title={content.subject} selectable={rights.copy} />}
       {rights.print ? <Row><Button label={words.print} describe={words.printAll} onPress={() => print()} /></Row> : null}
       {content.files.length === 0 ? null : (

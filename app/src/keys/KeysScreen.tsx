@@ -36,7 +36,7 @@ function KeyLine({ listed: { key, view }, verdict, now, last }: { listed: Listed
         {view === undefined || key.retiredAt !== undefined ? null : (
           <>
             {runsOutSoon(view, now) ? <Text kind="small" tone="amber">▲ Runs out soon: renew it in good time</Text> : null}
-            {key.backedUpAt === undefined ? <Text kind="small" tone="amber">▲ Not backed up: were this vault lost, mail sealed to it could not be read any more</Text> : null}
+            {key.backedUpAt === undefined ? <Text kind="small" tone="amber">{key.purpose === 'sign' ? '▲ Not backed up: were this vault lost, you would need a new one' : '▲ Not backed up: were this vault lost, mail sealed to it could not be read any more'}</Text> : null}
           </>
         )}
       </Line>

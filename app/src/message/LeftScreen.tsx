@@ -89,7 +89,7 @@ export function LeftScreen() {
                 <Text kind="small" tone="soft">SHA-256 of the sealed bytes</Text>
                 <Text kind="mono" style={styles.wrap}>{toHex(content.sha256).match(/.{1,8}/g)!.join(' ')}</Text>
               </Line>
-              <Line last><MessageViewLater content={content.content} handling={message.handling} reader={account} officeName={office.name} now={now} pdfBase="/pdf" headingLevel={2} onUse={async () => undefined} /></Line>
+              <Line last><MessageViewLater content={content.content} handling={message.handling} reader={account} officeName={office.name} now={now} pdfBase="/pdf" headingLevel={2} free={message.grants.length === 0} onUse={async () => undefined} /></Line>
             </Panel>
           </Stack>
         )}

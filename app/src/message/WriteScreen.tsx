@@ -240,7 +240,7 @@ function WriteDesk({ desk, draft }: { desk: DraftDesk; draft: Draft }) {
           {recipientField('To', 'to')}
           {recipientField('Cc', 'cc')}
         </View>
-        <Field label="Subject" value={draft.subject} onChangeText={(subject) => set({ subject: subject.replace(/[\r\n]+/g, ' ') })} maxLength={300} hint="Sealed with the message; the notice does not show it." />
+        <Field label="Subject" value={draft.subject} onChangeText={(subject) => set({ subject: subject.replace(/[\r\n]+/g, ' ') })} maxLength={300} hint={terms.clear ? 'Readable by anybody on its way, like the message.' : 'Sealed with the message; the notice does not show it.'} />
         <Field label="Reference number" value={draft.reference} onChangeText={(reference) => set({ reference: reference.replace(/[\r\n]+/g, ' ') })} code maxLength={100} hint="Stays readable in the records." />
         <Suspense fallback={<Panel><Loading what="Getting the editor" /></Panel>}>
           <Editor key={desk.version} html={draft.html} onChange={(html, text) => set({ html, text })} />

@@ -1,6 +1,6 @@
 /** Certificates from the interface: got and backed up with proof, another's taken from the directory and compared, a copy encrypted and signed in the browser, opened outside; and the private key nowhere but in the vault. */
 import { execFileSync } from 'node:child_process';
-import { writeFileSync } from 'node:fs';
+import { readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { type Page } from '@playwright/test';
 import { openDesk, writerOutside } from './letters';
@@ -69,6 +69,12 @@ test('a certificate is got, backed up with proof, used for a copy that opens out
   await page.getByRole('button', { name: 'Open the file' }).click();
   await expect(page.getByText('○ already yours')).toBeVisible();
   await expectAccessible(page);
+  // As text, and the certificate alone, whose key is here
+  for (const [name, buffer] of [['maren.pem', Buffer.concat([key, readFileSync(join(folder, 'maren.pem'))])], ['maren.cer', openssl('x509', '-in', 'maren.pem', '-outform', 'DER')]] as const) {
+    await choose(page, () => page.getByRole('button', { name: 'Choose another file' }).click(), { name, mimeType: 'application/octet-stream', buffer });
+    await page.getByRole('button', { name: 'Open the file' }).click();
+    await expect(page.getByText('○ already yours')).toBeVisible();
+  }
 
   // Somebody else's, from the directory, compared by phone
   await page.getByRole('link', { name: 'People', exact: true }).click();

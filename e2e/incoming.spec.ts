@@ -254,3 +254,48 @@ test('an authority the office does not trust may be trusted by one worker alone,
   await expect(page.getByText(/which your office does not trust/).first()).toBeVisible({ timeout: 30_000 });
   expect(complaints).toEqual([]);
 });
+
+test('mail to a further address comes to whom an administrator gave it, is answered from it, and signed with a certificate for it', async ({ house, page, complaints }) => {
+  test.setTimeout(240_000);
+  await page.setViewportSize(desktop);
+  await signIn(page, house, 2);
+  await page.getByRole('link', { name: 'Office', exact: true }).click();
+  await page.getByRole('button', { name: 'Further addresses of Tobias Quill' }).click();
+  await page.getByRole('textbox', { name: 'Another address' }).fill('maren.oduya@larkmoor.example');
+  await page.getByRole('button', { name: 'Add it' }).click();
+  await expect(page.getByText(/is an address of Maren Oduya/)).toBeVisible();
+  await page.getByRole('textbox', { name: 'Another address' }).fill('Payroll@larkmoor.example');
+  await page.getByRole('button', { name: 'Add it' }).click();
+  await expect(page.getByRole('button', { name: 'Take away payroll@larkmoor.example' })).toBeVisible();
+  await expectAccessible(page);
+  await page.getByRole('button', { name: 'Done', exact: true }).click();
+  await page.context().clearCookies();
+
+  await signIn(page, house, 1);
+  await deliver(house, 'From: Wren <wren@postbox.example>\r\nTo: <payroll@larkmoor.example>\r\nSubject: My November slip\r\nMessage-ID: <slip@postbox.example>\r\n\r\nIt has not come.\r\n', 'wren@postbox.example', 'payroll@larkmoor.example');
+  await page.getByRole('link', { name: 'Keys', exact: true }).click();
+  await page.getByRole('button', { name: 'Get a certificate', exact: true }).click();
+  await page.getByRole('checkbox', { name: 'payroll@larkmoor.example' }).click();
+  await page.getByRole('radio', { name: /P-256/ }).click();
+  await expectAccessible(page);
+  await page.getByRole('button', { name: 'Make the key and ask' }).click();
+  await expect(page.getByText('tobias.quill@larkmoor.example, payroll@larkmoor.example').first()).toBeVisible({ timeout: 60_000 });
+  await toReceived(page);
+  await page.getByRole('link', { name: /^My November slip, from Wren/ }).click();
+  await page.getByRole('button', { name: 'Answer', exact: true }).click();
+  await expect(page.getByRole('radio', { name: 'payroll@larkmoor.example' })).toBeChecked();
+  await page.getByRole('textbox', { name: 'Text', exact: true }).click();
+  await page.keyboard.type('It leaves today.');
+  await page.getByRole('radio', { name: /Public notice/ }).click();
+  await expectAccessible(page);
+  await page.getByRole('button', { name: 'Send signed' }).click();
+  await expect(page.getByText(/from payroll@larkmoor.example/)).toBeVisible();
+  await expect(page.getByText('● Copy delivered')).toBeVisible({ timeout: 30_000 });
+  await page.goto(`${house.origin}/outside/mailbox/wren@postbox.example`);
+  await page.getByRole('link', { name: /Re: My November slip/ }).click();
+  await expect(page.getByText('Not encrypted. Signed by Tobias Quill.')).toBeVisible();
+  await expect(page.getByText(/From Tobias Quill <payroll@larkmoor.example>/)).toBeVisible();
+  await page.getByRole('button', { name: 'Show the source' }).click();
+  await expect(page.getByText(/In-Reply-To: <slip@postbox.example>/)).toBeVisible();
+  expect(complaints).toEqual([]);
+});

@@ -1,4 +1,4 @@
-/** A key with its certificate from another program's backup file (PKCS#12). */
+/** A key with its certificate from another program's file: PKCS#12, PEM or DER; or a certificate for a key that is here already. */
 import { Banner, Button, Line, Panel, PasswordField, Row, Section, Stack, StateMark, Text } from '@under-lock/ui';
 import { router } from 'expo-router';
 import { useState } from 'react';
@@ -14,7 +14,7 @@ import { keysChanged } from './useKeys';
 
 const failures: Record<Exclude<FileOutcome['outcome'], 'found'>, string> = {
   'wrong-password': 'That password does not open the file. Nothing was changed: type it again.',
-  malformed: 'This is no backup of keys (PKCS#12, ending in .p12 or .pfx), or it is damaged. A certificate alone, without a key, belongs to a person: add it under People.',
+  malformed: 'This is no file of keys (ending in .p12, .pfx, .pem, .key or .der), or it is damaged.',
   unsupported: 'This file is locked in a way that is not read here. Save it anew in the program it comes from.',
   'too-many-rounds': 'Opening this file would take minutes. Save it anew in the program it comes from.',
 };
@@ -63,7 +63,7 @@ export function ImportScreen() {
 
   return (
     <Screen title="Bring one from a file" back={<WayLink href="/keys" label="Keys" />}>
-      <Text tone="soft">Mail programs save a key and its certificate as one file under a password, ending in .p12 or .pfx. It is opened in this browser; the key goes into your vault and nowhere else.</Text>
+      <Text tone="soft">Mail programs save a key and its certificate as one file under a password, ending in .p12 or .pfx; others as text, ending in .pem. It is opened in this browser; the key goes into your vault and nowhere else. A certificate alone is taken, too, when its key is here already.</Text>
       <Panel>
         <Line last>
           <Stack>
@@ -75,12 +75,13 @@ export function ImportScreen() {
         </Line>
       </Panel>
       {found === undefined ? null : (
-        <Section title={found.keys.length === 0 ? 'No key in this file' : found.keys.length === 1 ? 'In the file' : `${found.keys.length} keys in the file`}>
-          {found.keys.length === 0 ? <Banner tone="amber">{`It holds ${found.others.length === 1 ? 'a certificate' : `${found.others.length} certificates`} and no private key, so nothing can be signed or read with it. In the other program, save it together with the private key.`}</Banner> : null}
+        <Section title={found.keys.length === 0 ? 'No key in this file' : found.keys.length === 1 ? 'In the file' : `${found.keys.length} in the file`}>
+          {found.keys.length === 0 ? <Banner tone="amber">{`It holds ${found.others.length === 1 ? 'a certificate' : `${found.others.length} certificates`} and no private key, and none of your keys belongs to it, so nothing can be signed or read with it. In the other program, save it together with the private key. Somebody else’s certificate belongs under People.`}</Banner> : null}
           <Panel>
             {[...found.keys].map((one, position) => (
               <Line key={one.index} last={position === found.keys.length - 1}>
                 {one.certificate === undefined ? <Text tone="soft">A key without a certificate: it can’t be used.</Text> : <CertificateFacts view={one.certificate} verdict={undefined} now={now} unjudged />}
+                {one.forKept && !one.known ? <Text kind="small" tone="soft">Its key is in your vault already.</Text> : null}
                 {one.certificate === undefined ? null : one.known ? <StateMark tone="over" word="already yours" /> : <Row><Button kind="main" label="Keep it" describe={`Keep it: ${one.certificate.addresses.join(', ')}`} busy={busy} onPress={() => void keep(one)} /></Row>}
               </Line>
             ))}

@@ -10,7 +10,8 @@ import { CertificateError } from './errors';
 export const MAX_FILE_BYTES = 4 * 1024 * 1024;
 const MAX_FOUND = 100;
 
-function decoded(text: string): Bytes | undefined {
+/** Base64 of a PEM block or the like, whatever white space stands in it; undefined when it is none. */
+export function decoded(text: string): Bytes | undefined {
   const packed = text.replace(/\s+/g, '').replace(/=+$/, '');
   try {
     return base64.decode(packed + '='.repeat((4 - (packed.length % 4)) % 4)) as Bytes;

@@ -18,6 +18,19 @@ export const readPrivateKey = (pkcs8: Uint8Array): PrivateKeyInfo => reading('pr
 /** The same key under the plain RSA identifier: engines import no id-RSASSA-PSS keys. */
 export const asPlainRsa = (pkcs8: Uint8Array): Bytes => sequence(integer(0), sequence(oid(KEY.rsa), nullValue()), octetString(readPrivateKey(pkcs8).key));
 
+/** An RSA key in its own form (PKCS#1, RFC 8017 A.1.2) as PKCS#8. */
+export const fromPkcs1 = (der: Uint8Array): Bytes => sequence(integer(0), sequence(oid(KEY.rsa), nullValue()), octetString(der));
+
+/** An elliptic curve's key in its own form (RFC 5915) as PKCS#8. @throws CertificateError when it names no curve */
+export const fromSec1 = (der: Uint8Array): Bytes => reading('private key', () => {
+  const fields = fieldsOf(readElement(der, { maxBytes: 64 * 1024, maxElements: 100 }));
+  fields.next('integer');
+  fields.next('octetString');
+  const curve = fields.explicit(0);
+  if (curve === undefined) throw new CertificateError('unsupported', 'private key');
+  return sequence(integer(0), sequence(oid(KEY.ec), curve.bytes), octetString(der));
+});
+
 export interface RsaPrivateKey { n: bigint; e: bigint; d: bigint; p: bigint; q: bigint; dP: bigint; dQ: bigint; qInv: bigint }
 
 /** @throws CertificateError `malformed` when it is no RSA key of two primes */

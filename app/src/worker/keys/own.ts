@@ -5,7 +5,7 @@ import { type Certificate, readCertificate } from '@under-lock/core/certificate/
 import { nameInWords } from '@under-lock/core/certificate/name';
 import { type KeyKind, makeKeyPair, makeRequest } from '@under-lock/core/certificate/make-key';
 import { Pkcs12Error } from '@under-lock/core/certificate/pkcs12/errors';
-import { readPkcs12 } from '@under-lock/core/certificate/pkcs12/read';
+import { readKeyFile } from '@under-lock/core/certificate/key-file';
 import { writePkcs12 } from '@under-lock/core/certificate/pkcs12/write';
 import { publicBitsOf } from '@under-lock/core/certificate/private-key';
 import { mayBeUsed } from '@under-lock/core/certificate/verdict';
@@ -33,7 +33,16 @@ export class WrongKeyError extends Error {
   }
 }
 
-export interface FoundInFile { /** Position among the keys of the file. */ index: number; certificate: CertificateView | undefined; name: string; /** Already among the worker's keys. */ known: boolean }
+export interface FoundInFile {
+  /** Position among the keys of the file. */
+  index: number;
+  certificate: CertificateView | undefined;
+  name: string;
+  /** This certificate is already among the worker's. */
+  known: boolean;
+  /** The file brings the certificate only; its key is in the vault already. */
+  forKept: boolean;
+}
 export type FileOutcome = { outcome: 'found'; keys: FoundInFile[]; others: CertificateView[] } | { outcome: 'wrong-password' | 'malformed' | 'unsupported' | 'too-many-rounds' };
 
 async function chainFor(certificate: Certificate, others: readonly Certificate[]): Promise<Certificate[]> {
@@ -45,6 +54,22 @@ async function chainFor(certificate: Certificate, others: readonly Certificate[]
     current = issuer;
   }
   return chain;
+}
+
+interface Identity { privateKey: Bytes; certificate: Certificate | undefined; name: string; /** The vault's item that holds the key, when the file does not. */ kept?: string }
+
+/** What a file brings to sign or open with: keys of its own, and certificates for keys that are in the vault. @throws Pkcs12Error */
+async function identitiesIn(file: Uint8Array, password: string): Promise<{ identities: Identity[]; others: readonly Certificate[] }> {
+  const { identities, others } = await readKeyFile(file, password);
+  const kept = await Promise.all((await keptKeys()).map(async ({ id, value }) => {
+    const privateKey = fromBase64Url(value.privateKey);
+    return { id, privateKey, bits: await publicBitsOf(privateKey) };
+  }));
+  const forKept = others.flatMap((certificate): Identity[] => {
+    const key = kept.find(({ bits }) => bits !== undefined && sameBytes(bits, certificate.publicKey.keyBits));
+    return key === undefined ? [] : [{ privateKey: key.privateKey, certificate, name: '', kept: key.id }];
+  });
+  return { identities: [...identities, ...forKept], others };
 }
 
 export const own = {
@@ -68,7 +93,7 @@ export const own = {
   async proveBackup(id: string, file: Uint8Array, password: string, now: Date): Promise<'proved' | 'wrong-password' | 'malformed' | 'another-key'> {
     const item = await keptKey(id);
     try {
-      const { identities } = await readPkcs12(file, password);
+      const { identities } = await readKeyFile(file, password);
       const wanted = certificateIn(item.value);
       if (!identities.some(({ certificate, privateKey }) => certificate !== undefined && sameBytes(certificate.bytes, wanted.bytes) && sameBytes(privateKey, fromBase64Url(item.value.privateKey)))) return 'another-key';
     } catch (error) {
@@ -80,11 +105,12 @@ export const own = {
   },
   async look(file: Uint8Array, password: string): Promise<FileOutcome> {
     try {
-      const { identities, others } = await readPkcs12(file, password);
+      const { identities, others } = await identitiesIn(file, password);
       const known = await keptKeys();
+      const isKnown = (certificate: Certificate | undefined): boolean => certificate !== undefined && known.some(({ value }) => value.certificate !== undefined && sameBytes(fromBase64Url(value.certificate), certificate.bytes));
       return {
         outcome: 'found',
-        keys: await Promise.all(identities.map(async ({ certificate, name, privateKey }, index) => ({ index, name, certificate: certificate === undefined ? undefined : await viewOf(certificate), known: known.some(({ value }) => sameBytes(fromBase64Url(value.privateKey), privateKey)) }))),
+        keys: await Promise.all(identities.map(async ({ certificate, name, kept }, index) => ({ index, name, certificate: certificate === undefined ? undefined : await viewOf(certificate), known: isKnown(certificate), forKept: kept !== undefined }))),
         others: await Promise.all(others.map(viewOf)),
       };
     } catch (error) {
@@ -94,14 +120,16 @@ export const own = {
   },
   /** Keeps one key of a file that was looked at. The file was a backup of it, so it counts as one. @throws Pkcs12Error, RangeError when there is no certificate to it */
   async bring(id: string, file: Uint8Array, password: string, index: number, now: Date): Promise<OwnKey> {
-    const { identities, others } = await readPkcs12(file, password);
+    const { identities, others } = await identitiesIn(file, password);
     const found = identities[index];
     if (found?.certificate === undefined) throw new RangeError('No certificate came with this key');
-    const { certificate, privateKey } = found;
+    const { certificate, privateKey, kept } = found;
     const [sign, encrypt] = [mayBeUsed(certificate, 'sign'), mayBeUsed(certificate, 'encrypt')];
     return publicHalf(await keepKey(id, 0, {
       kind: 'certificate', privateKey: toBase64Url(privateKey), certificate: toBase64Url(certificate.bytes), chain: (await chainFor(certificate, others)).map((one) => toBase64Url(one.bytes)),
-      purpose: sign && encrypt ? 'both' : sign ? 'sign' : 'encrypt', madeAt: now.toISOString(), imported: true, backedUpAt: now.toISOString(),
+      purpose: sign && encrypt ? 'both' : sign ? 'sign' : 'encrypt', madeAt: now.toISOString(), imported: true,
+      // A file without the key is no backup of it.
+      ...(kept === undefined ? { backedUpAt: now.toISOString() } : {}),
     }));
   },
   /** Changes what is noted beside a key; never the key itself. */

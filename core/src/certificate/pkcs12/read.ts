@@ -73,6 +73,13 @@ async function unlocked({ oid: scheme, parameters }: Algorithm, password: Passwo
   }
 }
 
+/** A key under a password by itself (EncryptedPrivateKeyInfo, RFC 5958 §3), as PKCS#8. @throws Pkcs12Error, Asn1Error */
+export async function unlockedKey(der: Uint8Array, typed: string): Promise<Bytes> {
+  const parts = fieldsOf(readElement(der, { maxBytes: MAX_PKCS12_BYTES, maxElements: 1000 }));
+  const algorithm = algorithmOf(parts.any());
+  return (await unlocked(algorithm, { typed, old: bmp(typed) }, octetsOf(parts.next('octetString')))).slice() as Bytes;
+}
+
 interface Named { name: string; keyId: string }
 export interface FoundKey extends Named { privateKey: Bytes }
 export interface FoundCertificate extends Named { certificate: Certificate }
@@ -85,7 +92,7 @@ export interface Pkcs12Content {
   unread: number;
 }
 
-interface Found { keys: FoundKey[]; certificates: FoundCertificate[]; unread: number }
+export interface Found { keys: FoundKey[]; certificates: FoundCertificate[]; unread: number }
 
 function namesOf(attributes: Element | undefined): Named {
   const named: Named = { name: '', keyId: '' };
@@ -194,7 +201,7 @@ export async function readPkcs12(bytes: Uint8Array, typed: string): Promise<Pkcs
 }
 
 /** By the public half; what the file says belongs together is only a hint. */
-async function matched({ keys, certificates, unread }: Found): Promise<Pkcs12Content> {
+export async function matched({ keys, certificates, unread }: Found): Promise<Pkcs12Content> {
   const taken = new Set<Certificate>();
   const identities = [];
   for (const { privateKey, name } of keys) {

@@ -132,6 +132,15 @@ test('an answer to a notice joins the message’s conversation; an answer to tha
   expect((await opened(tobias, theirs!, otherKey)).summary.subject).toBe('My eyesight certificate');
 });
 
+test('mail that the office sends to its own people comes in by the same door; what the door does not take stays outside', async () => {
+  house.world.officeDoor = { host: '127.0.0.1', port: door.port };
+  const before = (await receivedOf(maren)).mails.length;
+  for (const to of [maren.account.address, 'nobody@larkmoor.example']) expect(await house.server.context.mail.send({ from: 'bounce@larkmoor.example', to }, mail({ text: `receipt for ${to}` }))).toMatchObject({ outcome: 'accepted' });
+  house.world.officeDoor = undefined;
+  expect((await receivedOf(maren)).mails).toHaveLength(before + 1);
+  expect(house.world.store.mails.filter(({ mailbox }) => mailbox.endsWith('@larkmoor.example')).map(({ mailbox }) => mailbox)).toEqual(['nobody@larkmoor.example']);
+});
+
 test('more than a page of them come page by page, each once, newest first, among what is held', async () => {
   const before = new Set((await receivedOf(maren)).mails.map(({ id }) => id));
   for (let count = 0; count < 35; count++) await deliver(mail({ text: `number ${count}` }));

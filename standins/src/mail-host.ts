@@ -24,6 +24,8 @@ export interface MailHostOptions {
   port: number;
   store: Store;
   behaviour: () => Behaviour;
+  /** The office's domain: its mail is handed on, as a host on the way does. */
+  officeDomain: string;
   /** Where mail to the office and delivery reports go. */
   officeDoor: () => { host: string; port: number } | undefined;
 }
@@ -39,6 +41,9 @@ export async function toOffice(door: { host: string; port: number } | undefined,
   }
 }
 
+/** Whether the office's own mailboxes have it; what they don't take stays here, to be seen. */
+const tookIt = (door: { host: string; port: number } | undefined, envelope: { from: string; to: string }, raw: Uint8Array): Promise<boolean> => (door === undefined ? Promise.resolve(false) : toOffice(door, envelope, raw).then(() => true, () => false));
+
 async function report(officeDoor: MailHostOptions['officeDoor'], from: string, to: string): Promise<void> {
   try {
     await toOffice(officeDoor(), { from: '', to: from }, deliveryReport(from, to));
@@ -47,7 +52,8 @@ async function report(officeDoor: MailHostOptions['officeDoor'], from: string, t
   }
 }
 
-export function openMailHost({ port, store, behaviour, officeDoor }: MailHostOptions): Promise<{ port: number; close(): Promise<void> }> {
+export function openMailHost({ port, store, behaviour, officeDomain, officeDoor }: MailHostOptions): Promise<{ port: number; close(): Promise<void> }> {
+  const isOfOffice = (address: string): boolean => address.toLowerCase().endsWith(`@${officeDomain}`);
   const server = new SMTPServer({
     authOptional: true,
     disabledCommands: ['AUTH', 'STARTTLS'],
@@ -76,7 +82,9 @@ export function openMailHost({ port, store, behaviour, officeDoor }: MailHostOpt
               if (from !== false) setTimeout(() => void report(officeDoor, from.address, address), 500);
               continue;
             }
-            store.addMail({ id: randomUUID(), receivedAt: new Date().toISOString(), mailbox: address.toLowerCase(), junk: modes[index] === 'junk', raw: Buffer.concat(chunks).toString('base64') });
+            const raw = Buffer.concat(chunks);
+            if (isOfOffice(address) && (await tookIt(officeDoor(), { from: session.envelope.mailFrom === false ? '' : session.envelope.mailFrom.address, to: address }, raw))) continue;
+            store.addMail({ id: randomUUID(), receivedAt: new Date().toISOString(), mailbox: address.toLowerCase(), junk: modes[index] === 'junk', raw: raw.toString('base64') });
           }
           return callback(null, modes.includes('junk') ? '2.0.0 accepted, filed as junk' : `2.0.0 accepted for ${recipient?.address ?? 'nobody'}`);
         })();

@@ -263,7 +263,7 @@ test('mail to a further address comes to whom an administrator gave it, is answe
   await page.getByRole('button', { name: 'Further addresses of Tobias Quill' }).click();
   await page.getByRole('textbox', { name: 'Another address' }).fill('maren.oduya@larkmoor.example');
   await page.getByRole('button', { name: 'Add it' }).click();
-  await expect(page.getByText(/is an address of Maren Oduya/)).toBeVisible();
+  await expect(page.getByText('maren.oduya@larkmoor.example is an address of Maren Oduya.', { exact: false })).toBeVisible();
   await page.getByRole('textbox', { name: 'Another address' }).fill('Payroll@larkmoor.example');
   await page.getByRole('button', { name: 'Add it' }).click();
   await expect(page.getByRole('button', { name: 'Take away payroll@larkmoor.example' })).toBeVisible();
@@ -297,5 +297,6 @@ test('mail to a further address comes to whom an administrator gave it, is answe
   await expect(page.getByText(/From Tobias Quill <payroll@larkmoor.example>/)).toBeVisible();
   await page.getByRole('button', { name: 'Show the source' }).click();
   await expect(page.getByText(/In-Reply-To: <slip@postbox.example>/)).toBeVisible();
-  expect(complaints).toEqual([]);
+  // The browser notes the refusal that was asked for.
+  expect(complaints.filter((one) => !one.endsWith('409 (Conflict)'))).toEqual([]);
 });

@@ -119,7 +119,7 @@ export async function invite(context: Context, input: { address: string; name: s
   const checked = checkAddress(input.address);
   if (!checked.ok || !checked.address.endsWith(`@${context.config.office.mailDomain}`)) throw invalid(`The address must be one of ${context.config.office.mailDomain}.`);
   const existing = await accountAt(context, checked.address);
-  if (existing !== null && existing.addressKey !== addressKey(checked.address)) throw new Problem('conflict', 409, `This is a further address of ${existing.name}`);
+  if (existing !== null && existing.addressKey !== addressKey(checked.address)) throw new Problem('conflict', 409, 'The address is taken', { detail: `This is a further address of ${existing.name}.` });
   if (existing?.authHash != null) throw new Problem('conflict', 409, 'This account is set up already');
   const token = randomBytes(32);
   const until = new Date(context.clock().getTime() + INVITATION_DAYS * 86_400_000);

@@ -29,7 +29,7 @@ export async function putAddresses(context: Context, accountId: string, addresse
     if ((await AccountRow.count({ where: { id: accountId }, transaction })) === 0) throw notFound('This account');
     for (const key of keys) {
       const [taken] = await rows<{ name: string; id: string }>(context.db, 'SELECT name, id FROM accounts WHERE address_key = $1 OR (further @> to_jsonb($1::text) AND id <> $2) LIMIT 1', [key, accountId], transaction);
-      if (taken !== undefined) throw new Problem('conflict', 409, taken.id === accountId ? `${key} is their main address already` : `${key} is an address of ${taken.name}`);
+      if (taken !== undefined) throw new Problem('conflict', 409, 'The address is taken', { detail: taken.id === accountId ? `${key} is their main address already.` : `${key} is an address of ${taken.name}.` });
     }
     await run(context.db, 'UPDATE accounts SET further = $2::jsonb WHERE id = $1', [accountId, JSON.stringify([...new Set(keys)])], transaction);
   });

@@ -1,1 +1,1 @@
-export { OutsideScreen as default } from '../../src/outside/OutsideScreens';
+export { OutsideScreen as default } from '../../src/outside/OutsideScreen';

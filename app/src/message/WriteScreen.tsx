@@ -19,7 +19,7 @@ import { type PlanActions } from '../plan/plan-actions';
 import { PlanPanel } from '../plan/PlanPanel';
 import { presetOf, usePlan } from '../plan/usePlan';
 import { useSigns } from '../keys/useKeys';
-import { AskSigned } from '../people/AskSigned';
+import { AskSignedLater } from '../people/AskSignedLater';
 import { ownAddresses } from '../session/own-addresses';
 import { unsettled } from '../plan/words';
 import { problemWords } from '../problem-words';
@@ -107,7 +107,7 @@ function WriteDesk({ desk, draft }: { desk: DraftDesk; draft: Draft }) {
     setLock: (address, lock) => changeRecipient(address, { lock }),
     setQuestion: (address, change) => changeRecipient(address, change),
     remove: removeRecipient,
-    askSigned: (address) => <AskSigned person={personAt(people, address)?.value ?? { name: nameOf(address), address }} people={people} forDraft={desk.id} />,
+    askSigned: (address) => <AskSignedLater person={personAt(people, address)?.value ?? { name: nameOf(address), address }} people={people} forDraft={desk.id} />,
   };
   function changeRecipient(address: string, change: Partial<DraftRecipient>): void {
     desk.change((before) => ({ ...before, recipients: before.recipients.map((one) => (one.address === address ? { ...one, ...change } : one)) }));

@@ -10,7 +10,7 @@ import { WayLink } from '../shell/WayLink';
 import { Screen } from '../shell/Screen';
 import { keepItem, type Kept } from '../vault/useVault';
 import { addressProblem, languageWords } from './words';
-import { AskSigned } from './AskSigned';
+import { AskSignedLater } from './AskSignedLater';
 import { forgetPerson, type Person, usePeople } from './person';
 import { PersonCertificates } from './PersonCertificates';
 import { phoneOf } from './phone-value';
@@ -82,7 +82,7 @@ function PersonForm({ known, people }: { known: Kept<Person> | undefined; people
           </Stack>
         </Line>
       </Panel>
-      {known === undefined ? null : <PersonCertificates ask={<AskSigned person={known.value} people={people} />} person={known.value} onChange={async (certificates) => void (await keepItem('person', known.id, known.revision, { ...known.value, certificates }))} />}
+      {known === undefined ? null : <PersonCertificates ask={<AskSignedLater person={known.value} people={people} />} person={known.value} onChange={async (certificates) => void (await keepItem('person', known.id, known.revision, { ...known.value, certificates }))} />}
       <Dialog
         title="Forget this person?"
         open={forgetting}

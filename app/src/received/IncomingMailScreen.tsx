@@ -17,7 +17,7 @@ import { keysDoor } from '../worker/keys/door';
 import { type OpenedMail, type OpenOutcome } from '../worker/keys/opening';
 import { beginMailAnswer } from './answer';
 import { CertificatesFound } from './CertificatesFound';
-import { MailView } from './MailView';
+import { MailViewLater } from './MailViewLater';
 import { RequestAnswered } from './RequestAnswered';
 import { failureWords } from './signer-words';
 import { refreshReceived, useIncoming } from './useReceived';
@@ -61,7 +61,7 @@ function Incoming({ mail }: { mail: IncomingMail }) {
           {outcome!.outcome === 'opened' ? (
             <>
               {mail.requestId === undefined ? null : <RequestAnswered requestId={mail.requestId} mail={outcome!} />}
-              <MailView mail={outcome!} />
+              <MailViewLater mail={outcome!} />
             </>
           ) : outcome!.outcome === 'only-certificates' ? <CertificatesFound name={mail.id} found={outcome!.certificates} /> : outcome!.outcome === 'beside' ? null : <Banner tone="brick">{failureWords[outcome!.outcome]}</Banner>}
           <Acts mail={mail} raw={opened.raw} opened={outcome!.outcome === 'opened' ? outcome! : undefined} />

@@ -14,7 +14,7 @@ import { type OpenOutcome } from '../worker/keys/opening';
 import { useNow } from '../clock';
 import { CertificateFacts } from '../keys/CertificateFacts';
 import { CertificatesFound } from './CertificatesFound';
-import { MailView } from './MailView';
+import { MailViewLater } from './MailViewLater';
 import { failureWords, signerWords } from './signer-words';
 
 const back = <WayLink href="/mail/received" label="Received" />;
@@ -68,7 +68,7 @@ export function OpenFileScreen() {
 
 function Outcome({ name, outcome, onTrusted }: { name: string; outcome: OpenOutcome; onTrusted: () => void }) {
   const now = useNow();
-  if (outcome.outcome === 'opened') return <MailView key={name} mail={outcome} onTrusted={onTrusted} />;
+  if (outcome.outcome === 'opened') return <MailViewLater key={name} mail={outcome} onTrusted={onTrusted} />;
   if (outcome.outcome === 'only-certificates') {
     return (
       <>

@@ -1,1 +1,1 @@
-export { MailScreen as default } from '../../../src/outside/OutsideScreens';
+export { OutsideMailScreen as default } from '../../../src/outside/OutsideMailScreen';

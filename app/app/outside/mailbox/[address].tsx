@@ -1,1 +1,1 @@
-export { MailboxScreen as default } from '../../../src/outside/OutsideScreens';
+export { MailboxScreen as default } from '../../../src/outside/MailboxScreen';

@@ -1,0 +1,35 @@
+/** One mailbox of the outside world: what lies in it, and writing from it. */
+import { momentInWords, sizeInWords } from '@under-lock/core/when';
+import { Empty, Line, Loading, Panel, Row, StateMark, Text } from '@under-lock/ui';
+import { router, useLocalSearchParams } from 'expo-router';
+import { Pressable } from 'react-native';
+import { useNow, zone } from '../clock';
+import { WayLink } from '../shell/WayLink';
+import { LetterForm } from './LetterForm';
+import { Page, silent, styles } from './Page';
+import { useMailbox } from './useOutside';
+
+export function MailboxScreen() {
+  const { address } = useLocalSearchParams<{ address: string }>();
+  const { data, error } = useMailbox(address);
+  const now = useNow();
+  return (
+    <Page title={address} back={<WayLink href="/outside" label="Outside world" />}>
+      {error === undefined ? null : silent}
+      {data === undefined ? null : <LetterForm from={address} certificate={data.certificate} />}
+      <Panel>
+        {data === undefined ? <Loading what="Looking into the mailbox" /> : data.messages.length === 0 ? <Empty title="No mail">Nothing has arrived here yet. This page looks again by itself.</Empty> : data.messages.map((mail, index) => (
+          <Pressable key={mail.id} role="link" aria-label={`${mail.subject}, from ${mail.from.name || mail.from.address}`} onPress={() => router.push(`/outside/mail/${mail.id}` as never)}>
+            <Line last={index === data.messages.length - 1}>
+              <Row style={styles.between}>
+                <Text kind={mail.read ? 'body' : 'strong'} style={styles.wrap}>{mail.subject}</Text>
+                {mail.junk ? <StateMark tone="wants" word="Junk" /> : mail.read ? null : <StateMark tone="done" word="New" />}
+              </Row>
+              <Text kind="small" tone="soft">{`${mail.from.name || mail.from.address} · ${momentInWords(mail.receivedAt, now, zone)} · ${sizeInWords(mail.size)}`}</Text>
+            </Line>
+          </Pressable>
+        ))}
+      </Panel>
+    </Page>
+  );
+}

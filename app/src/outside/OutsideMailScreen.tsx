@@ -1,0 +1,41 @@
+/** A mail in a mailbox outside, as its owner's program shows it. */
+import { momentInWords, sizeInWords } from '@under-lock/core/when';
+import { Banner, Button, Line, Loading, Panel, Row, Text } from '@under-lock/ui';
+import { HtmlFrame } from '@under-lock/ui/html-frame';
+import { useLocalSearchParams } from 'expo-router';
+import { useEffect, useState } from 'react';
+import { useNow, zone } from '../clock';
+import { useOffice } from '../office/useOffice';
+import { WayLink } from '../shell/WayLink';
+import { LetterForm } from './LetterForm';
+import { Page, silent, styles } from './Page';
+import { markRead, useMail, useMailbox } from './useOutside';
+
+export function OutsideMailScreen() {
+  const { id } = useLocalSearchParams<{ id: string }>();
+  const { data: office } = useOffice();
+  const { data: mail, error } = useMail(id);
+  const { data: mailbox } = useMailbox(mail?.mailbox);
+  const now = useNow();
+  const [source, setSource] = useState(false);
+  const url = office?.outsideUrl;
+  useEffect(() => {
+    if (url !== undefined) void markRead(url, id);
+  }, [url, id]);
+  if (mail === undefined) return <Page title="Mail" back={<WayLink href="/outside" label="Outside world" />}>{error === undefined ? <Loading what="Opening the mail" /> : silent}</Page>;
+  const box = mail.mailbox;
+  return (
+    <Page title={mail.subject} back={<WayLink href={`/outside/mailbox/${encodeURIComponent(box)}`} label={box} />}>
+      <Text kind="small" tone="soft">{`From ${mail.from.name} <${mail.from.address}> · to ${mail.to.map((one) => one.address).join(', ')} · ${momentInWords(mail.receivedAt, now, zone)}`}</Text>
+      {mail.lock === undefined ? null : <Banner tone="sea">{`${mail.lock.encrypted ? 'Their mail program opened it with their certificate.' : 'Not encrypted.'} ${mail.lock.signedBy.length === 0 ? 'It is not signed.' : `Signed by ${mail.lock.signedBy.join(' and ')}.`}`}</Banner>}
+      {mail.junk ? <Banner tone="amber">Their mail host filed this as junk.</Banner> : null}
+      <Panel>
+        <Line last>{mail.html === '' ? <Text style={styles.text} selectable>{mail.text}</Text> : <HtmlFrame html={mail.html} title={mail.subject} />}</Line>
+      </Panel>
+      {mail.files.length === 0 ? null : <Text kind="small">{`Files: ${mail.files.map((file) => `${file.name} (${sizeInWords(file.size)})`).join(', ')}`}</Text>}
+      {mailbox === undefined ? null : <LetterForm key={mail.id} from={box} certificate={mailbox.certificate} to={mail.from.address} subject={/^re:/i.test(mail.subject) ? mail.subject : `Re: ${mail.subject}`} answers={mail.thread} />}
+      <Row><Button label={source ? 'Hide the source' : 'Show the source'} expanded={source} onPress={() => setSource(!source)} /></Row>
+      {source ? <Panel><Line last><Text kind="mono" style={styles.text} selectable>{mail.source}</Text></Line></Panel> : null}
+    </Page>
+  );
+}

@@ -16,6 +16,7 @@ import { keysDoor } from '../worker/keys/door';
 import { Backup } from './Backup';
 import { CertificateFacts } from './CertificateFacts';
 import { type CertificateView } from './certificate-view';
+import { type Candidate, type ChoiceHere, choicesOf, choose } from './choosing';
 import { type OwnKey } from './own-key';
 import { isOld } from './KeysScreen';
 import { keysChanged, useOwnKeys, useVerdicts } from './useKeys';
@@ -78,23 +79,29 @@ function Revoking({ ownKey, view, onDone, onClose }: { ownKey: OwnKey; view: Cer
   );
 }
 
-/** Where several could: which one signs what leaves, and which one others should encrypt to. */
-function Chosen({ ownKey, view }: { ownKey: OwnKey; view: CertificateView }) {
+const useWords = { sign: { done: 'signs what you send', label: 'Sign with this one' }, encrypt: { done: 'others encrypt to it', label: 'Have this one encrypted to' } } as const;
+
+/** Where several could: which one signs what leaves from an address, and which one others should encrypt to. */
+function ChooseAmong({ ownKey, view }: { ownKey: OwnKey; view: CertificateView }) {
   const now = useNow();
   const { data = [] } = useOwnKeys();
-  const rivals = data.filter((one) => one.key.id !== ownKey.id && one.view !== undefined && !isOld(one, now) && one.view.addresses.some((address) => view.addresses.includes(address)));
-  const uses = (['sign', 'encrypt'] as const).filter((use) => view.uses[use] && rivals.some((one) => one.view!.uses[use]));
-  if (uses.length === 0) return null;
-  const choose = async (use: 'sign' | 'encrypt'): Promise<void> => {
-    const none = { sign: false, encrypt: false };
-    for (const { key } of rivals) if (key.chosen?.[use] === true) await keysDoor().own.note(key.id, { chosen: { ...none, ...key.chosen, [use]: false } });
-    await keysDoor().own.note(ownKey.id, { chosen: { ...none, ...ownKey.chosen, [use]: true } });
+  const candidates = data.flatMap((one): Candidate[] => (one.view === undefined || isOld(one, now) ? [] : [{ id: one.key.id, chosen: one.key.chosen, view: one.view }]));
+  const own: Candidate = { id: ownKey.id, chosen: ownKey.chosen, view };
+  const choices = choicesOf(own, candidates);
+  if (choices.length === 0) return null;
+  const take = async ({ address, use }: ChoiceHere): Promise<void> => {
+    for (const { id, chosen } of choose(own, candidates, address, use)) await keysDoor().own.note(id, { chosen });
     await keysChanged();
   };
   return (
     <Section title="Which one is used">
-      <Text kind="small" tone="soft">You have several for this address. The newest is used until you choose one.</Text>
-      <Row>{uses.map((use) => (ownKey.chosen?.[use] === true ? <StateMark key={use} tone="done" word={use === 'sign' ? 'signs what you send' : 'others encrypt to it'} /> : <Button key={use} label={use === 'sign' ? 'Sign with this one' : 'Have this one encrypted to'} onPress={() => void choose(use)} />))}</Row>
+      <Text kind="small" tone="soft">You have several for the same address. The newest is used until you choose one.</Text>
+      {[...new Set(choices.map(({ address }) => address))].map((address) => (
+        <Stack key={address}>
+          {view.addresses.length === 1 ? null : <Text kind="small">{address}</Text>}
+          <Row>{choices.filter((one) => one.address === address).map((one) => (one.chosen ? <StateMark key={one.use} tone="done" word={useWords[one.use].done} /> : <Button key={one.use} label={useWords[one.use].label} describe={`${useWords[one.use].label}, for ${address}`} onPress={() => void take(one)} />))}</Row>
+        </Stack>
+      ))}
     </Section>
   );
 }
@@ -114,7 +121,7 @@ function Installed({ ownKey, view }: { ownKey: OwnKey; view: CertificateView }) 
       {!reading && runsOutSoon(view, now) ? <Banner tone="amber" actions={<Button label="Renew it" onPress={() => router.push(`/keys/new?replaces=${ownKey.id}`)} />}>It runs out soon. Renew it in good time: whoever writes to you needs the new one.</Banner> : null}
       <Panel><Line last><CertificateFacts view={view} verdict={verdicts?.get(ownKey.id)} now={now} failed={error === undefined ? undefined : problemWords(error)} /></Line></Panel>
       <Backup ownKey={ownKey} address={view.addresses[0] ?? account.address} />
-      {reading ? null : <Chosen ownKey={ownKey} view={view} />}
+      {reading ? null : <ChooseAmong ownKey={ownKey} view={view} />}
       <Section title="Give it to others">
         <Text kind="small" tone="soft">Whoever is to encrypt to you needs the certificate, which is public. Every signed mail carries it; or save it as a file.</Text>
         <Row>

@@ -22,8 +22,8 @@ export const keptKeySchema = z.object({
   backedUpAt: z.string().optional(),
   /** Kept for reading only, since it was replaced, revoked or put aside. */
   retiredAt: z.string().optional(),
-  /** Chosen by the worker over others for the same address. */
-  chosen: z.object({ sign: z.boolean(), encrypt: z.boolean() }).optional(),
+  /** The addresses for which the worker chose it over others, by use. */
+  chosen: z.object({ sign: z.array(z.string()), encrypt: z.array(z.string()) }).optional().catch(undefined),
 });
 export type KeptKey = z.infer<typeof keptKeySchema>;
 

@@ -56,7 +56,8 @@ export function openMailDoor(context: Context): Promise<{ port: number; close():
     disabledCommands: ['AUTH', 'STARTTLS'],
     disableReverseLookup: true,
     size: maxBytes,
-    maxClients: 50,
+    // Each may hold a whole mail in memory.
+    maxClients: 16,
     logger: false,
     onRcptTo({ address }, session, callback) {
       if (session.envelope.rcptTo.length >= limits.maxRecipients) return callback(refusal(452, 'Too many recipients at once'));

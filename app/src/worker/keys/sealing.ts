@@ -3,6 +3,7 @@ import { type Bytes, fromBase64Url } from '@under-lock/core/bytes';
 import { readCertificate, type Certificate } from '@under-lock/core/certificate/certificate';
 import { isIssuedFor, mayBeUsed, type Use } from '@under-lock/core/certificate/verdict';
 import { sealForCertificates, type KnownRecipient } from '@under-lock/core/locks/certificate/seal';
+import { isChosen } from '../../keys/choosing';
 import { contentOf, type MessageToSeal } from '../message';
 import { upload } from '../transfer';
 import { type KeptItem, keptKeys } from './vault';
@@ -16,7 +17,7 @@ async function usable(address: string, use: Use, now: Date): Promise<Usable[]> {
     const certificate = readCertificate(fromBase64Url(item.value.certificate));
     return now <= certificate.notAfter && now >= certificate.notBefore && mayBeUsed(certificate, use) && isIssuedFor(certificate, address) ? [{ item, certificate }] : [];
   });
-  return found.sort((a, b) => Number(b.item.value.chosen?.[use] === true) - Number(a.item.value.chosen?.[use] === true) || b.item.value.madeAt.localeCompare(a.item.value.madeAt));
+  return found.sort((a, b) => Number(isChosen(b.item.value.chosen, address, use)) - Number(isChosen(a.item.value.chosen, address, use)) || b.item.value.madeAt.localeCompare(a.item.value.madeAt));
 }
 
 export interface CopyRecipient { certificate: Uint8Array; capabilities?: readonly string[] }

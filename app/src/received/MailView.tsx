@@ -44,7 +44,7 @@ export function MailView({ mail, onTrusted }: { mail: OpenedMail; /** An authori
           </Panel>
         </Section>
       )}
-      {mail.signers.map((signer) => (signer.kind === 'signed' ? <Signer key={signer.certificate.fingerprint} signer={signer} mail={mail} now={now} {...(onTrusted === undefined ? {} : { onTrusted })} /> : null))}
+      {mail.signers.map((signer, index) => (signer.kind === 'signed' ? <Signer key={index} signer={signer} mail={mail} now={now} {...(onTrusted === undefined ? {} : { onTrusted })} /> : null))}
     </Stack>
   );
 }

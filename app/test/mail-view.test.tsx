@@ -18,8 +18,9 @@ jest.mock('../src/people/person', () => ({
 }));
 jest.mock('../src/worker/keys/door', () => ({ keysDoor: () => ({}) }));
 jest.mock('../src/keys/useKeys', () => ({ keysChanged: () => Promise.resolve() }));
+// The frame itself is tried in the browser: here only whether there is one.
 jest.mock('@under-lock/ui/html-frame', () => {
-  const { createElement } = jest.requireActual<typeof import('react')>('react');
+  const { createElement } = jest.requireActual<{ createElement: (tag: string, props: object, child: string) => unknown }>('react');
   return { HtmlFrame: ({ html }: { html: string }) => createElement('div', { 'data-testid': 'frame' }, html) };
 });
 beforeEach(() => {

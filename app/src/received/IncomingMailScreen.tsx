@@ -58,18 +58,32 @@ function Incoming({ mail }: { mail: IncomingMail }) {
     <Screen title={title} back={back}>
       {error !== undefined ? <Banner tone="brick">{problemWords(error)}</Banner> : opened === undefined ? <Panel><Line last><Loading what="Fetching and opening it in your browser" /></Line></Panel> : (
         <>
-          {outcome!.outcome === 'opened' ? (
-            <>
-              {mail.requestId === undefined ? null : <RequestAnswered requestId={mail.requestId} mail={outcome!} />}
-              <MailViewLater mail={outcome!} />
-            </>
-          ) : outcome!.outcome === 'only-certificates' ? <CertificatesFound name={mail.id} found={outcome!.certificates} /> : outcome!.outcome === 'beside' ? null : <Banner tone="brick">{failureWords[outcome!.outcome]}</Banner>}
-          <Acts mail={mail} raw={opened.raw} opened={outcome!.outcome === 'opened' ? outcome! : undefined} />
+          <Shown mail={mail} outcome={opened.outcome} />
+          <Acts mail={mail} raw={opened.raw} opened={opened.outcome.outcome === 'opened' ? opened.outcome : undefined} />
           <ThreadPanel threadId={mail.threadId} here={mail.id} now={now} zone={zone} />
         </>
       )}
     </Screen>
   );
+}
+
+function Shown({ mail: { id, requestId }, outcome }: { mail: IncomingMail; outcome: OpenOutcome }) {
+  switch (outcome.outcome) {
+    case 'opened':
+      return (
+        <>
+          {requestId === undefined ? null : <RequestAnswered requestId={requestId} mail={outcome} />}
+          <MailViewLater mail={outcome} />
+        </>
+      );
+    case 'only-certificates':
+      return <CertificatesFound name={id} found={outcome.certificates} />;
+    // Only files come beside one another.
+    case 'beside':
+      return null;
+    default:
+      return <Banner tone="brick">{failureWords[outcome.outcome]}</Banner>;
+  }
 }
 
 function Acts({ mail, raw, opened }: { mail: IncomingMail; raw: Uint8Array<ArrayBuffer>; opened: OpenedMail | undefined }) {

@@ -50,6 +50,14 @@ test('two administrators at once give one address to one person', async () => {
   expect(outcomes.sort()).toEqual(['conflict', 'conflict', 'done']);
 });
 
+test('an address that is invited and given away at once goes one way only', async () => {
+  for (let turn = 0; turn < 5; turn++) {
+    const address = `berth-${turn}@larkmoor.example`;
+    const outcomes = await Promise.all([codeOf(ines.client(accountApi.invite, { body: { address, name: 'Somebody', title: '' } })), codeOf(give(tobias, address))]);
+    expect(outcomes.sort()).toEqual(['conflict', 'done']);
+  }
+});
+
 test('mail to it is theirs; a certificate may name it beside the main one, and nobody else’s may', async () => {
   expect((await mailboxAt(house.server.context, 'CREW@larkmoor.example'))?.account.id).toBe(maren.account.id);
   const request = async (addresses: string[]) => makeRequest(await makeKeyPair('p-256'), { name: 'Maren Oduya', addresses });

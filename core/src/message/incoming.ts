@@ -10,7 +10,7 @@ import { type Entity, EntityError, fieldNamed, readEntity } from './entity';
 import { MessageReadError, messageIdsIn, readMessage } from './read';
 
 /** What it says outside of how it is locked; whether that is true is seen when it is opened. */
-export const OUTER_LOCKS = ['none', 'signed', 'encrypted'] as const;
+const OUTER_LOCKS = ['none', 'signed', 'encrypted'] as const;
 export type OuterLock = (typeof OUTER_LOCKS)[number];
 
 const summarySchema = z.object({ subject: z.string(), from: z.object({ name: z.string(), address: z.string() }), lock: z.enum(OUTER_LOCKS) });

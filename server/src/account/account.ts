@@ -1,7 +1,7 @@
 /** Accounts: invited, set up, signed in, recovered. What arrives here was derived in the browser; no password ever does. */
 import { randomBytes, randomUUID } from 'node:crypto';
 import { isAcceptableHashing, RECOMMENDED_HASHING, type PasswordHashing } from '@under-lock/core/account/password';
-import { accountAt } from './addresses';
+import { accountAt, oneAtATime } from './addresses';
 import { addressKey, checkAddress } from '@under-lock/core/people/address';
 import { type Context } from '../context';
 import { run } from '../data/database';
@@ -118,18 +118,22 @@ export async function recover(
 export async function invite(context: Context, input: { address: string; name: string; title: string; role?: 'worker' | 'administrator' }): Promise<{ token: string; until: Date }> {
   const checked = checkAddress(input.address);
   if (!checked.ok || !checked.address.endsWith(`@${context.config.office.mailDomain}`)) throw invalid(`The address must be one of ${context.config.office.mailDomain}.`);
-  const existing = await accountAt(context, checked.address);
-  if (existing !== null && existing.addressKey !== addressKey(checked.address)) throw new Problem('conflict', 409, 'The address is taken', { detail: `This is a further address of ${existing.name}.` });
-  if (existing?.authHash != null) throw new Problem('conflict', 409, 'This account is set up already');
   const token = randomBytes(32);
   const until = new Date(context.clock().getTime() + INVITATION_DAYS * 86_400_000);
   const invitation = { invitationHash: tokenHash(token), invitationUntil: until };
-  if (existing !== null) await existing.update(invitation);
-  else {
-    await AccountRow.create({
-      id: randomUUID(), address: checked.address, addressKey: addressKey(checked.address), name: input.name, title: input.title, role: input.role ?? 'worker', createdAt: context.clock(), ...invitation,
-    });
-  }
+  await context.db.transaction(async (transaction) => {
+    await oneAtATime(context, transaction);
+    const existing = await accountAt(context, checked.address, transaction);
+    if (existing !== null && existing.addressKey !== addressKey(checked.address)) throw new Problem('conflict', 409, 'The address is taken', { detail: `This is a further address of ${existing.name}.` });
+    if (existing?.authHash != null) throw new Problem('conflict', 409, 'This account is set up already');
+    if (existing !== null) await existing.update(invitation, { transaction });
+    else {
+      await AccountRow.create(
+        { id: randomUUID(), address: checked.address, addressKey: addressKey(checked.address), name: input.name, title: input.title, role: input.role ?? 'worker', createdAt: context.clock(), ...invitation },
+        { transaction },
+      );
+    }
+  });
   return { token: token.toString('base64url'), until };
 }
 

@@ -11,9 +11,9 @@ type Owner = Pick<AccountRow, 'addressKey' | 'further'>;
 export const isOwnAddress = ({ addressKey: main, further }: Owner, address: string): boolean => [main, ...further].includes(addressKey(address));
 
 /** Whose address it is, main or further. */
-export async function accountAt(context: Context, address: string): Promise<AccountRow | null> {
-  const [found] = await rows<{ id: string }>(context.db, 'SELECT id FROM accounts WHERE address_key = $1 OR further @> to_jsonb($1::text) LIMIT 1', [addressKey(address)]);
-  return found === undefined ? null : AccountRow.findByPk(found.id);
+export async function accountAt(context: Context, address: string, transaction?: Transaction): Promise<AccountRow | null> {
+  const [found] = await rows<{ id: string }>(context.db, 'SELECT id FROM accounts WHERE address_key = $1 OR further @> to_jsonb($1::text) LIMIT 1', [addressKey(address)], transaction);
+  return found === undefined ? null : AccountRow.findByPk(found.id, transaction === undefined ? {} : { transaction });
 }
 
 /** Says what an account's further addresses are from now on. @throws Problem `not-found`, `invalid-input`, `conflict` */

@@ -1,12 +1,13 @@
 /** Judges certificates by what the office trusts and by fresh evidence, which the server fetches. Evidence is kept for a few minutes, so that a hundred recipients are asked about once. */
 import { getEvidence, getTrust } from '@under-lock/contract/certificate';
 import { fromBase64Url, sameBytes } from '@under-lock/core/bytes';
-import { type Certificate, isSelfIssued, readCertificate } from '@under-lock/core/certificate/certificate';
+import { type Certificate, readCertificate } from '@under-lock/core/certificate/certificate';
 import { CertificateError } from '@under-lock/core/certificate/errors';
 import { Evidence } from '@under-lock/core/certificate/evidence';
 import { ocspRequest, readOcspAnswer } from '@under-lock/core/certificate/ocsp';
 import { readRevocationList } from '@under-lock/core/certificate/revocation-list';
 import { judge, type Use, type Verdict } from '@under-lock/core/certificate/verdict';
+import { chainAbove } from './chain';
 import { client, keptAnchors } from './vault';
 
 export interface Asked { certificate: Certificate; use: Use; address?: string; at?: Date; /** Certificates that came along. */ along?: readonly Certificate[] }
@@ -75,14 +76,7 @@ async function gather(asked: readonly Asked[], now: Date): Promise<Pick<Gathered
 export async function topOf(certificate: Certificate, along: readonly Certificate[]): Promise<Certificate | undefined> {
   const pool: Certificate[] = [...along];
   await climbed([certificate], pool);
-  let top: Certificate | undefined;
-  for (let current = certificate; ;) {
-    const issuer = pool.find((one) => one.subject.key === current.issuer.key && one.basicConstraints?.ca === true && one !== top);
-    if (issuer === undefined || issuer === current) return top;
-    top = issuer;
-    if (isSelfIssued(issuer)) return top;
-    current = issuer;
-  }
+  return chainAbove(certificate, pool.filter(({ basicConstraints }) => basicConstraints?.ca === true)).at(-1);
 }
 
 /** Forgets what was gathered: after something was revoked, or the office trusts otherwise. */

@@ -11,6 +11,7 @@ import { publicBitsOf } from '@under-lock/core/certificate/private-key';
 import { mayBeUsed } from '@under-lock/core/certificate/verdict';
 import { type CertificateView } from '../../keys/certificate-view';
 import { type KeptKey, type OwnKey, type Purpose } from '../../keys/own-key';
+import { chainAbove } from './chain';
 import { client, keepKey, keptKey, keptKeys, publicHalf } from './vault';
 import { viewOf } from './view';
 
@@ -44,17 +45,6 @@ export interface FoundInFile {
   forKept: boolean;
 }
 export type FileOutcome = { outcome: 'found'; keys: FoundInFile[]; others: CertificateView[] } | { outcome: 'wrong-password' | 'malformed' | 'unsupported' | 'too-many-rounds' };
-
-async function chainFor(certificate: Certificate, others: readonly Certificate[]): Promise<Certificate[]> {
-  const chain: Certificate[] = [];
-  for (let current = certificate; chain.length < 10;) {
-    const issuer = others.find((one) => one.subject.key === current.issuer.key && !chain.includes(one));
-    if (issuer === undefined) break;
-    chain.push(issuer);
-    current = issuer;
-  }
-  return chain;
-}
 
 interface Identity { privateKey: Bytes; certificate: Certificate | undefined; name: string; /** The vault's item that holds the key, when the file does not. */ kept?: string }
 
@@ -126,7 +116,7 @@ export const own = {
     const { certificate, privateKey, kept } = found;
     const [sign, encrypt] = [mayBeUsed(certificate, 'sign'), mayBeUsed(certificate, 'encrypt')];
     return publicHalf(await keepKey(id, 0, {
-      kind: 'certificate', privateKey: toBase64Url(privateKey), certificate: toBase64Url(certificate.bytes), chain: (await chainFor(certificate, others)).map((one) => toBase64Url(one.bytes)),
+      kind: 'certificate', privateKey: toBase64Url(privateKey), certificate: toBase64Url(certificate.bytes), chain: chainAbove(certificate, others).map((one) => toBase64Url(one.bytes)),
       purpose: sign && encrypt ? 'both' : sign ? 'sign' : 'encrypt', madeAt: now.toISOString(), imported: true,
       // A file without the key is no backup of it.
       ...(kept === undefined ? { backedUpAt: now.toISOString() } : {}),

@@ -36,7 +36,7 @@ const certificate: CertificateView = {
 const verdict = (over: Partial<VerdictView> = {}): VerdictView => ({ level: 'valid', findings: [], path: [], personal: false, validUntil: at, ...over });
 const signed = (over: Partial<VerdictView> = {}, view: Partial<CertificateView> = {}): SignerView => ({ kind: 'signed', certificate: { ...certificate, ...view }, verdict: verdict(over), signingTime: at, capabilities: ['2.16.840.1.101.3.4.1.46'], chain: [Uint8Array.of(9)] });
 const mail = (over: Partial<OpenedMail> = {}, message: Partial<OpenedMail['message']> = {}): OpenedMail => ({
-  outcome: 'opened', encrypted: { cipher: 'AES-256-GCM', authenticated: true, old: false }, signers: [signed()], headerProtected: true, changedOutside: [], severalSenders: false, partsOnTheirOwn: 0,
+  outcome: 'opened', encrypted: { cipher: 'AES-256-GCM', authenticated: true, old: false }, signers: [signed()], headerProtected: true, changedOutside: [], severalSenders: false, partsOnTheirOwn: 0, keys: [], certificates: [],
   message: { messageId: 'a@b.example', from: { name: 'Ada Lund', address: ADA }, to: [{ name: '', address: 'maren.oduya@larkmoor.example' }], cc: [], subject: 'Results', date: at, reference: '', text: 'All fit.', html: '<p>All <b>fit</b>.</p><script>1</script>', files: [], ...message }, ...over,
 });
 

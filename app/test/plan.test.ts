@@ -24,7 +24,7 @@ const person = (value: Person): Kept<Person> => ({ id: crypto.randomUUID(), revi
 const pell: Person = { name: 'Pell Anders', address: 'pell.anders@postbox.example', phone: '+447700900417' };
 const registered = (knownBy?: Registered['knownBy']): Registered => ({ id: crypto.randomUUID(), address: 'PELL.anders@postbox.example', since: now, key: { suite: 1, publicKey: new Uint8Array(32) }, ...(knownBy === undefined ? {} : { knownBy }) });
 const context = (over: Partial<PlanContext> = {}): PlanContext => ({
-  office, account: { id: 'a', address: 'maren.oduya@larkmoor.example', name: 'Maren Oduya', title: '', role: 'worker', further: [], phone: '+447700900101' }, people: [person(pell)], colleagues: [], registered: [], presets: [preset()], certificates: new Map(), signs: false, now, ...over,
+  office, account: { id: 'a', address: 'maren.oduya@larkmoor.example', name: 'Maren Oduya', title: '', role: 'worker', further: [], phone: '+447700900101' }, people: [person(pell)], colleagues: [], registered: [], presets: [preset()], certificates: new Map(), keys: new Map(), signs: { certificate: false, openpgp: false }, now, ...over,
 });
 const draft = (over: Partial<Draft> = {}): Draft => ({ ...emptyDraft, recipients: [{ name: '', address: pell.address, role: 'to' }], subject: 'Papers', text: 'Here they are.', ...over });
 const lineOf = (over: Partial<PlanContext> = {}, change: Partial<Draft> = {}) => makePlan(draft(change), context(over)).plan.lines[0]!;

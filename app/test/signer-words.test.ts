@@ -12,7 +12,7 @@ const certificate: CertificateView = {
 const verdict = (findings: Finding[] = [], level: VerdictView['level'] = 'valid'): VerdictView => ({ level, findings, path: [], personal: false, validUntil: at });
 const signed = (over: Partial<VerdictView> = {}): SignerView => ({ kind: 'signed', certificate, verdict: { ...verdict(), ...over }, signingTime: at, capabilities: undefined, chain: [] });
 const mail = (over: Partial<OpenedMail> = {}): OpenedMail => ({
-  outcome: 'opened', encrypted: undefined, signers: [signed()], headerProtected: true, changedOutside: [], severalSenders: false, partsOnTheirOwn: 0,
+  outcome: 'opened', encrypted: undefined, signers: [signed()], headerProtected: true, changedOutside: [], severalSenders: false, partsOnTheirOwn: 0, keys: [], certificates: [],
   message: { messageId: '', from: { name: 'Ada Lund', address: 'ada.lund@harbourclinic.example' }, to: [], cc: [], subject: 'x', date: at, reference: '', text: '', html: '', files: [] }, ...over,
 });
 const texts = (one: OpenedMail): string[] => mailWords(one).map(({ tone, text }) => `${tone}: ${text}`);

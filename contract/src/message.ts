@@ -1,4 +1,5 @@
 import { WAYS_KNOWN } from '@under-lock/core/handling/handling';
+import { COPY_LOCKS } from '@under-lock/core/locks/lock';
 import { noticeLookSchema } from '@under-lock/core/notice/look';
 import { LANGUAGES } from '@under-lock/core/people/language';
 import { STATEMENT_FORMAT } from '@under-lock/core/statement/format';
@@ -24,7 +25,7 @@ export type NewLinkGrant = NewGrant & { reader: { kind: 'link' } };
 
 /** A copy that leaves as a mail of its own, exactly as the blob holds it. */
 const newCopySchema = z.object({
-  id, lock: z.enum(['certificate']), blobId: id,
+  id, lock: z.enum(COPY_LOCKS), blobId: id,
   recipients: z.array(z.object({ id, address, name: line(200), role: z.enum(['to', 'cc']) })).min(1).max(1000),
 });
 export type NewCopy = z.infer<typeof newCopySchema>;
@@ -58,7 +59,7 @@ export const grantSchema = z.object({
 });
 export type Grant = z.infer<typeof grantSchema>;
 
-export const sentCopySchema = z.object({ id, lock: z.enum(['certificate']), address: z.string(), name: z.string(), role: z.enum(['to', 'cc']), state: z.enum(NOTICE_STATES), at: instant.optional(), answer: z.string().optional() });
+export const sentCopySchema = z.object({ id, lock: z.enum(COPY_LOCKS), address: z.string(), name: z.string(), role: z.enum(['to', 'cc']), state: z.enum(NOTICE_STATES), at: instant.optional(), answer: z.string().optional() });
 export type SentCopy = z.infer<typeof sentCopySchema>;
 
 export const EVENT_KINDS = [
@@ -140,7 +141,7 @@ export const getSent = endpoint({
     notices: z.array(z.object({ grantId: id, sentAt: instant, messageId: z.string(), sha256: bytes(32, 32), /** How the office's notices looked then; ours without one. */ lookId: id.optional() })),
     looks: z.record(z.string(), noticeLookSchema),
     /** Each mail that left as a copy: what it weighed, the SHA-256 of its bytes, and whom it went to. Its bytes are not kept. */
-    copyMails: z.array(z.object({ id, lock: z.enum(['certificate']), size: z.number().int(), sha256: bytes(32, 32), mailId: z.string(), addresses: z.array(z.string()) })),
+    copyMails: z.array(z.object({ id, lock: z.enum(COPY_LOCKS), size: z.number().int(), sha256: bytes(32, 32), mailId: z.string(), addresses: z.array(z.string()) })),
   }),
 });
 const forGrants = z.array(id).min(1).max(1000);

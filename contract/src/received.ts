@@ -30,6 +30,8 @@ export const incomingMailSchema = z.object({
   sealedKey: bytes(60, 2000), sealedSummary: bytes(29, 4000),
   /** Our request for a signed message that this answers. */
   requestId: id.optional(),
+  /** It answers something of ours, and a key or a certificate seems to come along. */
+  bringsMeans: z.boolean(),
 });
 export type IncomingMail = z.infer<typeof incomingMailSchema>;
 

@@ -16,7 +16,7 @@ const FROM = 'From: Pell <pell@postbox.example>\r\n';
 
 test('the head is read as it stands outside', async () => {
   const raw = buildMessage(mail({ answers: ['one@larkmoor.example', 'two@larkmoor.example'] }));
-  expect(await readHead(raw, 'x@y.example')).toEqual({ subject: 'Łódź, winter', from: { name: 'Pell Anders', address: 'pell.anders@postbox.example' }, lock: 'none', messageId: 'a@postbox.example', answers: ['one@larkmoor.example', 'two@larkmoor.example'] });
+  expect(await readHead(raw, 'x@y.example')).toEqual({ subject: 'Łódź, winter', from: { name: 'Pell Anders', address: 'pell.anders@postbox.example' }, lock: 'none', messageId: 'a@postbox.example', answers: ['one@larkmoor.example', 'two@larkmoor.example'], brings: false });
 });
 
 test('what it answers is written as RFC 5322 has it, and read back', async () => {

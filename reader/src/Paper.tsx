@@ -6,23 +6,11 @@ import { momentInWords, sizeInWords } from '@under-lock/core/when';
 import { useEffect, useState } from 'react';
 import { createPortal } from 'react-dom';
 import { rightsSentences } from './rights';
+import { usePaper } from './use-paper';
 import { language, words } from './words/words';
 
 const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
 const spelled = ({ name, address }: Correspondent): string => (name === '' ? address : `${name} <${address}>`);
-
-/** Beside the application, under the body: print.css shows it on paper only. */
-function usePaper(): HTMLElement | undefined {
-  const [paper, setPaper] = useState<HTMLElement | undefined>();
-  useEffect(() => {
-    const element = Object.assign(document.createElement('div'), { id: 'paper' });
-    element.setAttribute('aria-hidden', 'true');
-    document.body.append(element);
-    setPaper(element);
-    return () => element.remove();
-  }, []);
-  return paper;
-}
 
 function useCleanHtml(html: string): string {
   const [clean, setClean] = useState('');

@@ -50,6 +50,15 @@ async function bundleWorker(entry, outfile) {
   });
 }
 
+/** As a module: what it imports on the way comes as files of their own, fetched when they are wanted. */
+async function bundleModuleWorker(name, entry, outdir) {
+  const { build } = await import('esbuild');
+  await build({
+    entryPoints: { [name]: entry }, outdir, entryNames: '[name]', chunkNames: `${name}-[hash]`, bundle: true, splitting: true, platform: 'browser', format: 'esm', target: 'es2022', minify: true, legalComments: 'none', logLevel: 'warning', alias, plugins: [smallZod],
+    tsconfigRaw: { compilerOptions: { verbatimModuleSyntax: false } },
+  });
+}
+
 async function bundle(entries) {
   const { build } = await import('esbuild');
   await build({
@@ -120,7 +129,7 @@ export async function buildWeb() {
   await whenChanged('app', [...shared, 'reader/src', 'app'], async () => {
     await exportWeb('app');
     await bundleWorker(at('app/src/worker/worker.ts'), at('app/dist/core-worker.js'));
-    await bundleWorker(at('app/src/worker/keys/worker.ts'), at('app/dist/keys-worker.js'));
+    await bundleModuleWorker('keys-worker', at('app/src/worker/keys/worker.ts'), at('app/dist'));
     await bundleWorker(at('app/src/statement/statement-worker.ts'), at('app/dist/statement-worker.js'));
     await buildCheck(at('app/src/statement/check-page.ts'), at('app/dist/statement-check.html'));
     copyPdfjs(at('app/dist/pdf'));

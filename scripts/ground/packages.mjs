@@ -37,6 +37,9 @@ export const openssl = { name: 'openssl', proof: '/usr/bin/openssl' };
 export const vectors = { name: 'python3-cryptography-vectors', proof: '/usr/lib/python3/dist-packages/cryptography_vectors/x509/PKITS_data/ReadMe.txt' };
 /** Reads and writes certificates and PKCS#12 files beside ours. */
 export const pyCryptography = { name: 'python3-cryptography', proof: '/usr/lib/python3/dist-packages/cryptography/__init__.py' };
+/** Judge OpenPGP in the tests: a stateless command line, and a python library of another family. */
+export const sqop = { name: 'sqop', proof: '/usr/bin/sqop' };
+export const pgpy = { name: 'python3-pgpy', proof: '/usr/lib/python3/dist-packages/pgpy/__init__.py' };
 export const chromium = { name: 'chromium', proof: '/usr/bin/chromium' };
 
 /** `npm ci` when the lockfile, the platform or Node's ABI is another than last time. */

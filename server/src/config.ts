@@ -23,6 +23,8 @@ const environment = z.object({
   UNDERLOCK_OUTSIDE_URL: z.url().optional(),
   /** Where the office's certificate authority and the directory answer. */
   UNDERLOCK_AUTHORITY_URL: z.url().default('http://authority.larkmoor.example'),
+  /** The directory of OpenPGP keys (HKP) that is asked when a person's own domain has none. */
+  UNDERLOCK_KEYS_URL: z.url().default('http://keys.islestrust.example'),
   UNDERLOCK_DIRECTORY_URL: z.url().default('http://directory.islestrust.example'),
   UNDERLOCK_APP_DIR: z.string().default('app/dist'),
   UNDERLOCK_READER_DIR: z.string().default('reader/dist'),
@@ -63,6 +65,7 @@ export function readConfig(env: Record<string, string | undefined>) {
     textToken: set.UNDERLOCK_TEXT_TOKEN,
     outsideUrl: set.UNDERLOCK_OUTSIDE_URL,
     authorityUrl: set.UNDERLOCK_AUTHORITY_URL,
+    keysUrl: set.UNDERLOCK_KEYS_URL,
     directoryUrl: set.UNDERLOCK_DIRECTORY_URL,
     appDir: set.UNDERLOCK_APP_DIR,
     readerDir: set.UNDERLOCK_READER_DIR,

@@ -169,7 +169,7 @@ describe('a request for a signed message', () => {
     expect((await settled(id)).purpose).toBe('request');
     const { keepIncoming, mailboxAt } = await import('../src/received/incoming');
     const account = (await mailboxAt(house.server.context, maren.account.address))!.account;
-    const from = (address: string, sign: boolean) => writeLetter({ from: address, to: maren.account.address, subject: 'Re', text: 'here', sign, encrypt: false, answers: [] }, house.world.authorities);
+    const from = (address: string, sign: boolean) => writeLetter({ from: address, to: maren.account.address, subject: 'Re', text: 'here', sign, encrypt: false, by: 'certificate', key: false, answers: [] }, house.world);
     // Not an answer to it: somebody else's, and one without a signature.
     await keepIncoming(house.server.context, account, await from(CLINIC, true), { from: CLINIC });
     await keepIncoming(house.server.context, account, await from(NORTH.address, false), { from: NORTH.address });

@@ -10,7 +10,9 @@ import { z } from 'zod';
 import { type Behaviour, behaviourSchema, pause, SLOW_MS } from './behaviour';
 import { type Authorities, hasCertificate } from './authority/authorities';
 import { certificateRoutes } from './authority/door';
-import { LetterError, openedOutside, writeLetter } from './mail-program';
+import { LetterError, openedOutside, type ProgramMeans, writeLetter } from './mail-program';
+import { openPgpRoutes } from './openpgp/door';
+import { type Keyring, usesOpenPgp } from './openpgp/keyring';
 import { toOffice } from './mail-host';
 import { type Store, type StoredMail } from './store';
 import { demoMailboxes, demoPhones } from './people';
@@ -18,7 +20,7 @@ import { demoMailboxes, demoPhones } from './people';
 const textSchema = z.object({ to: z.string().regex(/^\+[1-9]\d{4,14}$/), text: z.string().min(1).max(1000) });
 const callSchema = z.object({ to: z.string().regex(/^\+[1-9]\d{4,14}$/), say: z.string().min(1).max(1000), language: z.string().max(20) });
 const address = z.string().regex(/^[^\s@]{1,64}@[^\s@]{1,190}$/);
-const letterSchema = z.object({ from: address, to: address, subject: z.string().max(300), text: z.string().max(50_000), sign: z.boolean(), encrypt: z.boolean(), answers: z.array(z.string().max(300)).max(50).default([]) });
+const letterSchema = z.object({ from: address, to: address, subject: z.string().max(300), text: z.string().max(50_000), sign: z.boolean(), encrypt: z.boolean(), by: z.enum(['certificate', 'openpgp']).default('certificate'), key: z.boolean().default(false), answers: z.array(z.string().max(300)).max(50).default([]) });
 const MAX_BODY = 64 * 1024;
 
 async function json(request: NodeJS.ReadableStream): Promise<unknown> {
@@ -50,14 +52,14 @@ async function listed(store: Store, mail: StoredMail) {
   return { id: mail.id, receivedAt: mail.receivedAt, from: person(from), subject: subject ?? '', junk: mail.junk, read: store.read.has(mail.id), size: Math.floor(mail.raw.length * 0.75) };
 }
 
-async function whole(mail: StoredMail, authorities: () => Promise<Authorities>) {
+async function whole(mail: StoredMail, means: ProgramMeans) {
   const raw = new Uint8Array(Buffer.from(mail.raw, 'base64'));
   const source = Buffer.from(raw).toString('utf8').slice(0, 100_000);
-  const sealed = await openedOutside(raw, mail.mailbox, authorities);
+  const sealed = await openedOutside(raw, mail.mailbox, means);
   if (sealed !== undefined) {
-    const { opened: { message }, encrypted, signedBy } = sealed;
+    const { opened: { message }, encrypted, signedBy, by } = sealed;
     return {
-      id: mail.id, mailbox: mail.mailbox, receivedAt: mail.receivedAt, from: message.from, to: message.to, subject: message.subject, text: message.text, html: message.html, junk: mail.junk, source, thread: [...(message.answers ?? []), message.messageId], lock: { encrypted, signedBy },
+      id: mail.id, mailbox: mail.mailbox, receivedAt: mail.receivedAt, from: message.from, to: message.to, subject: message.subject, text: message.text, html: message.html, junk: mail.junk, source, thread: [...(message.answers ?? []), message.messageId], lock: { encrypted, signedBy, by },
       files: message.files.map(({ name, type, bytes }) => ({ name, type, size: bytes.length })),
     };
   }
@@ -74,7 +76,7 @@ export interface OutsideDoor {
   server: Server;
 }
 
-export async function openDoor(options: { port: number; store: Store; behaviour: { current: Behaviour }; authorities: () => Promise<Authorities>; officeDoor: () => { host: string; port: number } | undefined }): Promise<OutsideDoor> {
+export async function openDoor(options: { port: number; store: Store; behaviour: { current: Behaviour }; authorities: () => Promise<Authorities>; keyring: () => Promise<Keyring>; officeDoor: () => { host: string; port: number } | undefined }): Promise<OutsideDoor> {
   const { store, behaviour } = options;
   const router = new Router();
   const seen = new Map<string, true>();
@@ -111,12 +113,12 @@ export async function openDoor(options: { port: number; store: Store; behaviour:
   });
   router.get('/mailboxes/:address', async (http) => {
     const mails = store.mails.filter(({ mailbox }) => mailbox === String(http.params.address).toLowerCase()).slice(-100);
-    http.body = { certificate: hasCertificate(String(http.params.address)), messages: (await Promise.all(mails.map((mail) => listed(store, mail)))).reverse() };
+    http.body = { certificate: hasCertificate(String(http.params.address)), openpgp: usesOpenPgp(String(http.params.address)), messages: (await Promise.all(mails.map((mail) => listed(store, mail)))).reverse() };
   });
   router.get('/mails/:id', async (http) => {
     const mail = store.mails.find(({ id }) => id === http.params.id);
     if (mail === undefined) return http.throw(404, 'no such mail');
-    http.body = await whole(mail, options.authorities);
+    http.body = await whole(mail, options);
   });
   router.get('/mails/:id/raw', (http) => {
     const mail = store.mails.find(({ id }) => id === http.params.id);
@@ -127,7 +129,7 @@ export async function openDoor(options: { port: number; store: Store; behaviour:
   router.post('/mails', async (http) => {
     const letter = checked(letterSchema, await json(http.req));
     try {
-      await toOffice(options.officeDoor(), letter, await writeLetter(letter, options.authorities));
+      await toOffice(options.officeDoor(), letter, await writeLetter(letter, options));
     } catch (error) {
       http.throw(422, error instanceof LetterError ? error.message : `the office’s mail host said no: ${((error as { response?: string }).response ?? String(error)).slice(0, 200)}`);
     }
@@ -157,6 +159,7 @@ export async function openDoor(options: { port: number; store: Store; behaviour:
   });
 
   certificateRoutes(router, options.authorities);
+  openPgpRoutes(router, options.keyring);
 
   const app = new Koa();
   app.silent = true;

@@ -3,6 +3,7 @@ import { type Authorities, openAuthorities } from './authority/authorities';
 import { type Behaviour } from './behaviour';
 import { openDoor } from './door';
 import { openMailHost } from './mail-host';
+import { type Keyring, openKeyring } from './openpgp/keyring';
 import { openStore, type Store } from './store';
 
 export interface World {
@@ -12,6 +13,7 @@ export interface World {
   behaviour: { current: Behaviour };
   /** Made at the first call: keys take seconds, and most of what happens here needs none. */
   authorities: () => Promise<Authorities>;
+  keyring: () => Promise<Keyring>;
   /** Where the office takes mail and delivery reports; may be told later. */
   officeDoor: { host: string; port: number } | undefined;
   stop(): Promise<void>;
@@ -23,14 +25,17 @@ export async function startWorld(options: { smtpPort: number; httpPort: number; 
   const world: Pick<World, 'officeDoor'> = { officeDoor: options.officeDoor };
   let opened: Promise<Authorities> | undefined;
   const authorities = (): Promise<Authorities> => (opened ??= openAuthorities(options.dir, new Date()));
+  let keys: Promise<Keyring> | undefined;
+  const keyring = (): Promise<Keyring> => (keys ??= openKeyring(options.dir, new Date()));
   const host = await openMailHost({ port: options.smtpPort, store, behaviour: () => behaviour.current, officeDomain: options.officeDomain ?? 'larkmoor.example', officeDoor: () => world.officeDoor });
-  const door = await openDoor({ port: options.httpPort, store, behaviour, authorities, officeDoor: () => world.officeDoor });
+  const door = await openDoor({ port: options.httpPort, store, behaviour, authorities, keyring, officeDoor: () => world.officeDoor });
   return Object.assign(world, {
     smtpPort: host.port,
     httpPort: door.port,
     store,
     behaviour,
     authorities,
+    keyring,
     async stop() {
       door.server.closeAllConnections();
       await new Promise((done) => door.server.close(done));

@@ -60,15 +60,15 @@ function needMark({ kind, grant, sentAt }: Need, now: Date): { tone: StateTone; 
 }
 
 /** Somebody has answered a request for a signed message. */
-function Answer({ mail: { id, summary, arrivedAt }, now }: { mail: IncomingWithSummary; now: Date }) {
+function Answer({ mail: { id, summary, arrivedAt, requestId }, now }: { mail: IncomingWithSummary; now: Date }) {
   const from = summary === undefined ? 'Somebody' : summary.from.name || summary.from.address;
   return (
     <Line>
       <Row style={styles.between}>
-        <Text kind="strong" style={styles.grow}>{`${from} has answered your request for a signed message`}</Text>
+        <Text kind="strong" style={styles.grow}>{requestId === undefined ? `${from} has answered, and a key or a certificate came along` : `${from} has answered your request for a signed message`}</Text>
         <StateMark tone="wants" word="Answered" />
       </Row>
-      <Text kind="small" tone="soft">{`Came ${momentInWords(arrivedAt, now, zone)}. Look at who signed it and keep the certificate; then they can get copies.`}</Text>
+      <Text kind="small" tone="soft">{`Came ${momentInWords(arrivedAt, now, zone)}. Look at who signed it and at what came along, and keep it; then they can get copies.`}</Text>
       <Row><Button label="Look" describe={`Look at the answer of ${from}`} onPress={() => router.push(`/mail/in/${id}` as never)} /></Row>
     </Line>
   );

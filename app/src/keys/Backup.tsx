@@ -10,7 +10,6 @@ import { problemWords } from '../problem-words';
 import { saveFile } from '../save-file';
 import { NewPassword, passwordProblem } from '../session/NewPassword';
 import { keysDoor } from '../worker/keys/door';
-import { type OwnKey } from './own-key';
 import { keysChanged } from './useKeys';
 
 const MAX_FILE = 4 * 1024 * 1024;
@@ -30,7 +29,19 @@ const proofWords = {
   'another-key': 'That file opens, and holds another key. Choose the one you have just saved.',
 } as const;
 
-export function Backup({ ownKey, address }: { ownKey: OwnKey; address: string }) {
+export interface BackupWork {
+  /** The file under this password, and what it is called. */
+  make: (password: string) => Promise<{ bytes: Uint8Array<ArrayBuffer>; name: string; type: string }>;
+  prove: (file: Uint8Array, password: string) => Promise<'proved' | keyof typeof proofWords>;
+}
+
+/** A key's file for other programs. */
+export const certificateBackup = (id: string, address: string): BackupWork => ({
+  make: async (password) => ({ bytes: await keysDoor().own.backup(id, password), name: `${address.replace(/[^\w.-]+/g, '-')}-key.p12`, type: 'application/x-pkcs12' }),
+  prove: (file, password) => keysDoor().own.proveBackup(id, file, password, new Date()),
+});
+
+export function Backup({ backedUpAt, address, work }: { backedUpAt: string | undefined; address: string; work: BackupWork }) {
   const now = useNow();
   const [pair, setPair] = useState<PasswordPair>({ first: '', second: '' });
   const [step, setStep] = useState<'idle' | 'password' | 'prove'>('idle');
@@ -51,7 +62,8 @@ export function Backup({ ownKey, address }: { ownKey: OwnKey; address: string })
   const save = (): Promise<void> => attempt(async () => {
     const problem = passwordProblem(pair, address) ?? (isPortablePassword(pair.first) ? undefined : 'Use letters without accents, digits and signs of an English keyboard: programs spell others differently.');
     if (problem !== undefined) return problem;
-    saveFile(await keysDoor().own.backup(ownKey.id, pair.first), `${address.replace(/[^\w.-]+/g, '-')}-key.p12`, 'application/x-pkcs12');
+    const { bytes, name, type } = await work.make(pair.first);
+    saveFile(bytes, name, type);
     setStep('prove');
     setPair({ first: '', second: '' });
     return undefined;
@@ -61,7 +73,7 @@ export function Backup({ ownKey, address }: { ownKey: OwnKey; address: string })
     const file = await chosenFile();
     if (file === undefined) return undefined;
     if ('problem' in file) return file.problem;
-    const outcome = await keysDoor().own.proveBackup(ownKey.id, file.bytes, again, new Date());
+    const outcome = await work.prove(file.bytes, again);
     if (outcome !== 'proved') return proofWords[outcome];
     setStep('idle');
     setAgain('');
@@ -71,9 +83,9 @@ export function Backup({ ownKey, address }: { ownKey: OwnKey; address: string })
 
   return (
     <Section title="Backup">
-      {ownKey.backedUpAt === undefined ? <StateMark tone="wants" word="not backed up" /> : <StateMark tone="done" word={`backed up, proved ${dayInWords(new Date(ownKey.backedUpAt), now, zone)}`} />}
+      {backedUpAt === undefined ? <StateMark tone="wants" word="not backed up" /> : <StateMark tone="done" word={`backed up, proved ${dayInWords(new Date(backedUpAt), now, zone)}`} />}
       <Text kind="small" tone="soft">A file that holds the key, under a password of its own. Other mail programs take it too. Keep both apart, and outside this computer: whoever has file and password can read your mail.</Text>
-      {step === 'idle' ? <Row><Button {...(ownKey.backedUpAt === undefined ? { kind: 'main' as const } : {})} label={ownKey.backedUpAt === undefined ? 'Back it up' : 'Save another backup'} onPress={() => setStep('password')} /></Row> : null}
+      {step === 'idle' ? <Row><Button {...(backedUpAt === undefined ? { kind: 'main' as const } : {})} label={backedUpAt === undefined ? 'Back it up' : 'Save another backup'} onPress={() => setStep('password')} /></Row> : null}
       {step === 'password' ? (
         <Stack>
           <NewPassword pair={pair} onChange={setPair} error={error} />

@@ -9,12 +9,14 @@ import { WayLink } from '../shell/WayLink';
 import { keysDoor } from '../worker/keys/door';
 import { type FileOutcome, type FoundInFile } from '../worker/keys/own';
 import { chosenFile } from './Backup';
+import { type SecretFileOutcome } from '../worker/keys/openpgp/room';
 import { CertificateFacts } from './CertificateFacts';
+import { SecretKeysFound } from './openpgp/SecretKeysFound';
 import { keysChanged } from './useKeys';
 
 const failures: Record<Exclude<FileOutcome['outcome'], 'found'>, string> = {
   'wrong-password': 'That password does not open the file. Nothing was changed: type it again.',
-  malformed: 'This is no file of keys (ending in .p12, .pfx, .pem, .key or .der), or it is damaged.',
+  malformed: 'This is no file of keys (ending in .p12, .pfx, .pem, .key, .der, .asc or .gpg), or it is damaged.',
   unsupported: 'This file is locked in a way that is not read here. Save it anew in the program it comes from.',
   'too-many-rounds': 'Opening this file would take minutes. Save it anew in the program it comes from.',
 };
@@ -24,6 +26,7 @@ export function ImportScreen() {
   const [file, setFile] = useState<{ name: string; bytes: Uint8Array<ArrayBuffer> } | undefined>();
   const [password, setPassword] = useState('');
   const [found, setFound] = useState<Extract<FileOutcome, { outcome: 'found' }> | undefined>();
+  const [openPgp, setOpenPgp] = useState<Exclude<SecretFileOutcome, { outcome: 'nothing' }> | undefined>();
   const [error, setError] = useState<string | undefined>();
   const [busy, setBusy] = useState(false);
 
@@ -31,8 +34,19 @@ export function ImportScreen() {
     const chosen = await chosenFile();
     if (chosen === undefined) return;
     setFound(undefined);
+    setOpenPgp(undefined);
     setError('problem' in chosen ? chosen.problem : undefined);
     setFile('problem' in chosen ? undefined : chosen);
+    if (!('problem' in chosen)) await lookForOpenPgp(chosen.bytes);
+  };
+  /** Its own passphrase is asked for key by key, so that is looked at at once. */
+  const lookForOpenPgp = async (bytes: Uint8Array): Promise<void> => {
+    try {
+      const looked = await keysDoor().openpgp.look(bytes, new Date());
+      setOpenPgp(looked.outcome === 'nothing' ? undefined : looked);
+    } catch (cause) {
+      setError(problemWords(cause));
+    }
   };
   const open = async (): Promise<void> => {
     if (file === undefined) return setError('Choose the file first.');
@@ -63,17 +77,19 @@ export function ImportScreen() {
 
   return (
     <Screen title="Bring one from a file" back={<WayLink href="/keys" label="Keys" />}>
-      <Text tone="soft">Mail programs save a key and its certificate as one file under a password, ending in .p12 or .pfx; others as text, ending in .pem. It is opened in this browser; the key goes into your vault and nowhere else. A certificate alone is taken, too, when its key is here already.</Text>
+      <Text tone="soft">Mail programs save a key and its certificate as one file under a password, ending in .p12 or .pfx; others as text, ending in .pem. It is opened in this browser; the key goes into your vault and nowhere else. A certificate alone is taken, too, when its key is here already. OpenPGP programs save secret keys as .asc or .gpg; those are taken, too, and so is the revocation certificate of a key of yours.</Text>
       <Panel>
         <Line last>
           <Stack>
             <Row><Button label={file === undefined ? 'Choose the file' : 'Choose another file'} onPress={() => void choose()} />{file === undefined ? null : <Text kind="small">{file.name}</Text>}</Row>
-            <PasswordField label="Password of the file" value={password} onChangeText={setPassword} autoComplete="off" hint="Leave it empty if the file has none." onSubmitEditing={() => void open()} />
+            {openPgp === undefined ? null : <Text kind="small" tone="soft">OpenPGP: what it holds is shown below.</Text>}
+            {openPgp !== undefined ? null : <PasswordField label="Password of the file" value={password} onChangeText={setPassword} autoComplete="off" hint="Leave it empty if the file has none." onSubmitEditing={() => void open()} />}
             {error === undefined ? null : <Banner tone="brick">{error}</Banner>}
-            <Row><Button kind="main" label="Open the file" busy={busy} onPress={() => void open()} /></Row>
+            {openPgp !== undefined ? null : <Row><Button kind="main" label="Open the file" busy={busy} onPress={() => void open()} /></Row>}
           </Stack>
         </Line>
       </Panel>
+      {openPgp === undefined || file === undefined ? null : <SecretKeysFound file={file.bytes} found={openPgp} />}
       {found === undefined ? null : (
         <Section title={found.keys.length === 0 ? 'No key in this file' : found.keys.length === 1 ? 'In the file' : `${found.keys.length} in the file`}>
           {found.keys.length === 0 ? <Banner tone="amber">{`It holds ${found.others.length === 1 ? 'a certificate' : `${found.others.length} certificates`} and no private key, and none of your keys belongs to it, so nothing can be signed or read with it. In the other program, save it together with the private key. Somebody else’s certificate belongs under People.`}</Banner> : null}

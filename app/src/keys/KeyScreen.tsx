@@ -13,7 +13,7 @@ import { useOpenSession } from '../session/session';
 import { Screen } from '../shell/Screen';
 import { WayLink } from '../shell/WayLink';
 import { keysDoor } from '../worker/keys/door';
-import { Backup } from './Backup';
+import { Backup, certificateBackup } from './Backup';
 import { CertificateFacts } from './CertificateFacts';
 import { type CertificateView } from './certificate-view';
 import { type Candidate, type ChoiceHere, choicesOf, choose } from './choosing';
@@ -120,7 +120,7 @@ function Installed({ ownKey, view }: { ownKey: OwnKey; view: CertificateView }) 
       {reading ? <Banner tone="amber">Kept for reading only: nothing is signed with it any more.</Banner> : null}
       {!reading && runsOutSoon(view, now) ? <Banner tone="amber" actions={<Button label="Renew it" onPress={() => router.push(`/keys/new?replaces=${ownKey.id}`)} />}>It runs out soon. Renew it in good time: whoever writes to you needs the new one.</Banner> : null}
       <Panel><Line last><CertificateFacts view={view} verdict={verdicts?.get(ownKey.id)} now={now} failed={error === undefined ? undefined : problemWords(error)} /></Line></Panel>
-      <Backup ownKey={ownKey} address={view.addresses[0] ?? account.address} />
+      <Backup backedUpAt={ownKey.backedUpAt} address={view.addresses[0] ?? account.address} work={certificateBackup(ownKey.id, view.addresses[0] ?? account.address)} />
       {reading ? null : <ChooseAmong ownKey={ownKey} view={view} />}
       <Section title="Give it to others">
         <Text kind="small" tone="soft">Whoever is to encrypt to you needs the certificate, which is public. Every signed mail carries it; or save it as a file.</Text>

@@ -10,12 +10,13 @@ import { type Person, usePeople } from '../people/person';
 import { type Kept } from '../vault/useVault';
 import { problemWords } from '../problem-words';
 import { Screen } from '../shell/Screen';
-import { VerdictMark } from './CertificateFacts';
+import { VerdictMark } from './Facts';
 import { type VerdictView } from './certificate-view';
 import { Forecast } from './Forecast';
 import { LostDevice } from './LostDevice';
 import { OwnAnchors } from './OwnAnchors';
 import { forecast, type Judged } from './run-out';
+import { OpenPgpKeys } from './openpgp/OpenPgpKeys';
 import { useOwnKeys, useVerdicts } from './useKeys';
 import { purposeWords, validityInWords } from './words';
 
@@ -67,7 +68,7 @@ export function KeysScreen() {
   const old = (data ?? []).filter((one) => isOld(one, now));
   return (
     <Screen title="Keys" aside={<Button label="Get a certificate" onPress={() => router.push('/keys/new')} />}>
-      <Text tone="soft">With a certificate you sign what you send, and others can encrypt to you in their own mail program. The private half lies sealed in your vault and is used in this browser only.</Text>
+      <Text tone="soft">With a certificate or an OpenPGP key you sign what you send, and others can encrypt to you in their own mail program. The private half lies sealed in your vault and is used in this browser only.</Text>
       {error === undefined ? null : <Banner tone="brick">{problemWords(error)}</Banner>}
       <Section title="Your certificates">
         <Panel>
@@ -79,6 +80,7 @@ export function KeysScreen() {
         </Panel>
         <Row><Button label="Bring one from a file" onPress={() => router.push('/keys/import')} /></Row>
       </Section>
+      <OpenPgpKeys now={now} />
       <LostDevice inUse={current.flatMap(({ key, view }) => (view === undefined ? [] : [{ key, view }]))} />
       {data === undefined || people === undefined ? null : <Forecast ahead={forecast(judgedNow(current, verdicts, people, theirs), now)} now={now} />}
       <OwnAnchors />

@@ -5,6 +5,7 @@ import { type VerdictView } from './certificate-view';
 import { type OwnKey } from './own-key';
 
 const LIST = 'own-keys';
+export const OWN_OPENPGP = 'own-openpgp-keys';
 
 const primaryUse = ({ purpose }: OwnKey): 'sign' | 'encrypt' => (purpose === 'encrypt' ? 'encrypt' : 'sign');
 
@@ -25,10 +26,16 @@ export function useVerdicts(keys: readonly { key: OwnKey }[] | undefined): { dat
   return { data, error: error as unknown };
 }
 
-/** Whether there is a certificate to sign with from this address; false while it is not asked for. */
-export function useSigns(address: string, wanted: boolean): boolean {
-  const { data } = useSWR(wanted ? ['own-signs', address] : null, () => keysDoor().sealing.signs(address, new Date()));
-  return data ?? false;
+export interface Signs { certificate: boolean; openpgp: boolean }
+const NOTHING: Signs = { certificate: false, openpgp: false };
+
+/** What there is to sign with from this address; nothing while it is not asked for. */
+export function useSigns(address: string, wanted: boolean): Signs {
+  const { data } = useSWR(wanted ? ['own-signs', address] : null, async () => {
+    const [certificate, openpgp] = await Promise.all([keysDoor().sealing.signs(address, new Date()), keysDoor().openpgp.signs(address, new Date())]);
+    return { certificate, openpgp };
+  });
+  return data ?? NOTHING;
 }
 
 const isAbout = (kinds: readonly string[]) => (key: unknown): boolean => Array.isArray(key) && kinds.includes(key[0] as string);
@@ -36,7 +43,7 @@ const isAbout = (kinds: readonly string[]) => (key: unknown): boolean => Array.i
 /** Something about keys or trust is another than before: what was judged is judged anew, also what lies open or was open. */
 export async function keysChanged(): Promise<void> {
   await Promise.all([
-    mutate((key) => key === LIST || isAbout(['own-verdicts', 'own-signs', 'verdict'])(key)),
+    mutate((key) => key === LIST || key === OWN_OPENPGP || isAbout(['own-verdicts', 'own-signs', 'verdict', 'key-verdict', 'own-openpgp'])(key)),
     // With the verdict in it: dropped, not shown again as it was.
     mutate(isAbout(['incoming-content', 'found']), undefined),
   ]);

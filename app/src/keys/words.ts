@@ -3,6 +3,7 @@ import { type RevokeReason } from '@under-lock/contract/certificate';
 import { type RevocationReason } from '@under-lock/core/certificate/extensions';
 import { type PathProblemCode } from '@under-lock/core/certificate/path';
 import { type Finding } from '@under-lock/core/certificate/verdict';
+import { type OpenPgpFinding } from '@under-lock/core/openpgp/verdict';
 import { dayInWords, distanceInWords } from '@under-lock/core/when';
 import { zone } from '../clock';
 import { type CertificateView, type VerdictView } from './certificate-view';
@@ -37,8 +38,11 @@ const pathWords: Record<PathProblemCode, string> = {
 
 const withYear = (at: Date): string => dayInWords(at, new Date(0), zone);
 
+/** What may be said of a certificate or an OpenPGP key. */
+export type AnyFinding = Finding | OpenPgpFinding;
+
 /** One finding in a sentence: what is the matter, and what to do. */
-export function findingWords(finding: Finding): string {
+export function findingWords(finding: AnyFinding): string {
   switch (finding.code) {
     case 'revoked':
       return finding.authority
@@ -62,6 +66,10 @@ export function findingWords(finding: Finding): string {
       return `Not valid before ${withYear(finding.at)}.`;
     case 'not-checked':
       return 'Nobody could be asked whether it has been revoked. Try again later, or compare by phone.';
+    case 'not-vouched-for':
+      return 'Nobody the office trusts vouches for it, and nobody has compared it with its holder: it may be anybody’s. Compare the fingerprint by phone.';
+    case 'not-self-signed':
+      return 'Its holder has confirmed nothing in it: anybody could have put it together. Don’t use it; ask them for their key.';
     case 'expired-since':
       return `It has expired since, on ${withYear(finding.at)}; it was valid then.`;
     case 'revoked-since':
@@ -74,10 +82,10 @@ export const levelWords: Record<VerdictView['level'], { tone: 'done' | 'wants' |
 };
 
 /** The short state of a certificate, from what weighs most. */
-export function verdictWord({ level, findings }: Pick<VerdictView, 'level' | 'findings'>): { tone: 'done' | 'wants' | 'stopped'; word: string } {
+export function verdictWord({ level, findings }: { level: VerdictView['level']; findings: readonly AnyFinding[] }): { tone: 'done' | 'wants' | 'stopped'; word: string } {
   const [first] = findings;
   if (level !== 'stop' || first === undefined) return levelWords[level];
-  const words: Partial<Record<Finding['code'], string>> = { revoked: 'revoked', expired: 'expired', 'unknown-authority': 'unknown authority', 'address-differs': 'another address', 'too-weak': 'too weak', 'not-for-mail': 'not for mail', 'not-yet-valid': 'not valid yet' };
+  const words: Partial<Record<AnyFinding['code'], string>> = { revoked: 'revoked', expired: 'expired', 'unknown-authority': 'unknown authority', 'address-differs': 'another address', 'too-weak': 'too weak', 'not-for-mail': 'not for mail', 'not-yet-valid': 'not valid yet', 'not-self-signed': 'not its holder’s' };
   return { tone: 'stopped', word: words[first.code] ?? levelWords.stop.word };
 }
 

@@ -13,6 +13,7 @@ import { usePresets } from '../handling/usePresets';
 import { handlingSentence, tightenedWords } from '../handling/words';
 import { useColleagues, useOffice } from '../office/useOffice';
 import { useRecipientCertificates } from '../people/certificates';
+import { useRecipientKeys } from '../people/keys';
 import { personAt, rememberPerson, usePeople } from '../people/person';
 import { useRegistered } from '../people/useRegistered';
 import { type PlanActions } from '../plan/plan-actions';
@@ -79,8 +80,9 @@ function WriteDesk({ desk, draft }: { desk: DraftDesk; draft: Draft }) {
   const now = useNow();
   const wide = useWide();
   const certificates = useRecipientCertificates(people, draft.recipients.map(({ address }) => address));
+  const keys = useRecipientKeys(people, draft.recipients.map(({ address }) => address));
   const signs = useSigns(draft.from ?? account.address, presets !== undefined && presetOf(draft, presets)?.terms.clear === true);
-  const planned = usePlan(draft, { office, account, people, colleagues, registered, presets, certificates, signs, now });
+  const planned = usePlan(draft, { office, account, people, colleagues, registered, presets, certificates, keys, signs, now });
   const [planOpen, setPlanOpen] = useState(false);
   const [preview, setPreview] = useState(false);
   const [sending, setSending] = useState<SendStep | undefined>();
@@ -136,7 +138,7 @@ function WriteDesk({ desk, draft }: { desk: DraftDesk; draft: Draft }) {
     try {
       await desk.keepNow();
       const { messageId, leavesAt } = await sendDraft({
-        draft, draftId: desk.id, planned: planned!, colleagues: colleagues!, registered, certificates, office: office!, account, now: new Date(), progress: setSending,
+        draft, draftId: desk.id, planned: planned!, colleagues: colleagues!, registered, certificates, keys, people: people!, office: office!, account, now: new Date(), progress: setSending,
         async keepAttempt(attempt) {
           desk.change((before) => ({ ...before, attempt }));
           await desk.keepNow();

@@ -1,8 +1,9 @@
 /** A draft as it lies sealed in the vault. */
 import { IDENTITY_CHECKS, NO_RIGHTS } from '@under-lock/core/handling/handling';
-import { LOCKS } from '@under-lock/core/locks/lock';
+import { COPY_LOCKS, LOCKS } from '@under-lock/core/locks/lock';
 import { LANGUAGES } from '@under-lock/core/people/language';
 import { type WantedTerms, wantedTermsSchema } from '@under-lock/core/handling/preset';
+import { MAIL_FORMS } from '../people/kept-person';
 import { z } from 'zod';
 
 const keySchema = z.object({ key: z.string(), salt: z.string() });
@@ -31,7 +32,7 @@ export const attemptSchema = z.object({
   closesAt: z.string(),
   grants: z.array(keptGrantSchema),
   /** Who gets a copy of their own; sealed anew at each try. */
-  copies: z.array(z.object({ id: z.string(), /** Signed and not encrypted. */ clear: z.boolean().default(false), recipients: z.array(z.object({ id: z.string(), address: z.string(), name: z.string(), role: z.enum(['to', 'cc']) })) })).default([]),
+  copies: z.array(z.object({ id: z.string(), lock: z.enum(COPY_LOCKS).default('certificate'), /** How their programs take OpenPGP. */ form: z.enum(MAIL_FORMS).default('mime'), /** Signed and not encrypted. */ clear: z.boolean().default(false), recipients: z.array(z.object({ id: z.string(), address: z.string(), name: z.string(), role: z.enum(['to', 'cc']) })) })).default([]),
 });
 export type Attempt = z.infer<typeof attemptSchema>;
 

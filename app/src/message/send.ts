@@ -11,6 +11,9 @@ import { addressKey } from '@under-lock/core/people/address';
 import { api } from '../api';
 import { type Colleague, type Planned } from '../plan/usePlan';
 import { type RecipientCertificates } from '../people/certificates';
+import { type RecipientKeys } from '../people/keys';
+import { type Person, personAt } from '../people/person';
+import { type Kept } from '../vault/useVault';
 import { isOwnAddress } from '../session/own-addresses';
 import { registeredAt } from '../people/useRegistered';
 import { callback, door } from '../worker/door';
@@ -35,6 +38,8 @@ interface Sending {
   colleagues: readonly Colleague[];
   registered: readonly Registered[];
   certificates: RecipientCertificates;
+  keys: RecipientKeys;
+  people: readonly Kept<Person>[];
   office: Office;
   account: Account;
   now: Date;
@@ -85,13 +90,25 @@ export function newGrantOf({ id, address, name, role, houseShare, wrappedKey, re
   return { ...halves, reader: { kind: 'link', channel, readerShare: fromBase64Url(readerShare), ...(reader.language === undefined ? {} : { language: reader.language }) } };
 }
 
+type CopyWanted = Pick<Attempt['copies'][number], 'lock' | 'form'> & { recipients: { address: string; name: string; role: 'to' | 'cc' }[] };
+
+/** One mail for all who get it the same way. */
+function copiesWanted({ planned: { plan }, people }: Sending): CopyWanted[] {
+  const ways: CopyWanted[] = [{ lock: 'certificate', form: 'mime', recipients: [] }, { lock: 'openpgp', form: 'mime', recipients: [] }, { lock: 'openpgp', form: 'attachments', recipients: [] }];
+  for (const { chosen, recipient: { address, name, role } } of plan.lines) {
+    const form = chosen.clear !== true && chosen.lock === 'openpgp' ? (personAt(people, address)?.value.mailForm ?? 'mime') : 'mime';
+    ways.find((way) => way.lock === chosen.lock && way.form === form)?.recipients.push({ address, name, role });
+  }
+  return ways.filter(({ recipients }) => recipients.length > 0);
+}
+
 /** The earlier try when it still says the same, else a new one. A key never seals two contents: the fingerprint sees to it. @throws EarlierVersionSentError */
 async function attemptFor(sending: Sending): Promise<Attempt> {
   const { draft, planned: { plan, preset, applied }, office, account, now } = sending;
   const { closing, terms } = applied;
   if (!closing.ok) throw new Error('The plan let a message through that has no closing date');
   const recipients = plan.lines.filter(({ chosen }) => chosen.lock === 'room').map((line) => wantedGrant(line, sending));
-  const copied = plan.lines.filter(({ chosen }) => chosen.lock === 'certificate').map(({ recipient: { address, name, role } }) => ({ address, name, role }));
+  const copied = copiesWanted(sending);
   const content = await door().message.fingerprint(messageOf(draft, plan, account, { mailId: '', date: new Date(0).toISOString() }));
   const fingerprint = `${content}|${JSON.stringify([recipients, ...(copied.length === 0 ? [] : [copied]), preset?.id, terms, draft.terms?.closing, draft.sendAt, draft.from])}`;
   const earlier = draft.attempt;
@@ -105,24 +122,29 @@ async function attemptFor(sending: Sending): Promise<Attempt> {
   const attempt: Attempt = {
     messageId, key, fingerprint, contentBlobId: crypto.randomUUID(), mailId: `${crypto.randomUUID()}@${office.mailDomain}`, date: now.toISOString(), closesAt: closing.closesAt.toISOString(),
     grants: await door().message.split({ messageId, subject: draft.subject.trim() }, key, recipients),
-    copies: copied.length === 0 ? [] : [{ id: crypto.randomUUID(), clear: terms.clear, recipients: copied.map((one) => ({ id: crypto.randomUUID(), ...one })) }],
+    copies: copied.map(({ lock, form, recipients: wanted }) => ({ id: crypto.randomUUID(), lock, form, clear: terms.clear, recipients: wanted.map((one) => ({ id: crypto.randomUUID(), ...one })) })),
   };
   await sending.keepAttempt(attempt);
   return attempt;
 }
 
 /** Sealed anew at each try: what an earlier one uploaded under another number is cleared away with the unsent. */
-async function sealCopies({ certificates, office, planned: { plan }, progress }: Sending, { copies }: Attempt, message: MessageToSeal): Promise<NewCopy[]> {
-  const [first] = plan.lines.filter(({ chosen }) => chosen.lock === 'certificate');
-  const neutral = outerSubject(first?.recipient.language ?? 'en', office.name, office.look);
-  return Promise.all(copies.map(async ({ id, clear, recipients }) => {
+async function sealCopies({ certificates, keys, office, planned: { plan }, progress }: Sending, { copies }: Attempt, message: MessageToSeal): Promise<NewCopy[]> {
+  return Promise.all(copies.map(async ({ id, lock, form, clear, recipients }) => {
     const blobId = crypto.randomUUID();
-    const known = clear ? 'clear' : recipients.map(({ address }) => {
-      const { kept } = certificates.get(addressKey(address))!;
-      return { certificate: fromBase64Url(kept.certificate), ...(kept.capabilities === undefined ? {} : { capabilities: kept.capabilities }) };
-    });
-    await keysDoor().sealing.sealAndUpload(message, known, neutral, blobId, callback((done: number) => progress({ step: 'uploading', done })));
-    return { id, lock: 'certificate', blobId, recipients };
+    const first = plan.lines.find(({ recipient }) => addressKey(recipient.address) === addressKey(recipients[0]!.address));
+    const neutral = outerSubject(first?.recipient.language ?? 'en', office.name, office.look);
+    const told = callback((done: number) => progress({ step: 'uploading', done }));
+    if (lock === 'openpgp') {
+      await keysDoor().openpgp.sealAndUpload(message, clear ? 'clear' : recipients.map(({ address }) => fromBase64Url(keys.get(addressKey(address))!.kept.key)), form, neutral, blobId, told);
+    } else {
+      const known = clear ? 'clear' : recipients.map(({ address }) => {
+        const { kept } = certificates.get(addressKey(address))!;
+        return { certificate: fromBase64Url(kept.certificate), ...(kept.capabilities === undefined ? {} : { capabilities: kept.capabilities }) };
+      });
+      await keysDoor().sealing.sealAndUpload(message, known, neutral, blobId, told);
+    }
+    return { id, lock, blobId, recipients };
   }));
 }
 

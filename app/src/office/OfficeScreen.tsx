@@ -85,6 +85,14 @@ export function OfficeScreen() {
           </Line></Panel>
         </Section>
       ) : null}
+      {mayChange ? (
+        <Section title="OpenPGP keys">
+          <Panel><Line last>
+            <Text>Whose word counts for whose a key is, and vouching for the keys of your people.</Text>
+            <Row><Button label="Say whose word counts" onPress={() => router.push('/office/keys' as never)} /></Row>
+          </Line></Panel>
+        </Section>
+      ) : null}
       {mayChange ? <InvitePanel /> : null}
     </Screen>
   );

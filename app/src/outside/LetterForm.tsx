@@ -1,5 +1,5 @@
 /** Writing to the office from a mailbox outside, for trying out what arrives. */
-import { Banner, Button, Choice, Field, Line, Panel, Row, Section } from '@under-lock/ui';
+import { Banner, Button, Check, Choice, Field, Line, Panel, Row, Section } from '@under-lock/ui';
 import { useState } from 'react';
 import { useOffice } from '../office/useOffice';
 import { sendLetter } from './useOutside';
@@ -7,15 +7,16 @@ import { sendLetter } from './useOutside';
 const LOCKS = ['none', 'sign', 'both', 'encrypt'] as const;
 const lockWords: Record<(typeof LOCKS)[number], string> = { none: 'Plain', sign: 'Signed', both: 'Signed and encrypted', encrypt: 'Encrypted only' };
 
-interface Props { from: string; certificate: boolean; to?: string; subject?: string; answers?: readonly string[] }
+interface Props { from: string; certificate: boolean; openpgp: boolean; to?: string; subject?: string; answers?: readonly string[] }
 
-export function LetterForm({ from, certificate, to: given = '', subject: about = '', answers = [] }: Props) {
+export function LetterForm({ from, certificate, openpgp, to: given = '', subject: about = '', answers = [] }: Props) {
   const { data: office } = useOffice();
   const [open, setOpen] = useState(false);
   const [to, setTo] = useState(given);
   const [subject, setSubject] = useState(about);
   const [text, setText] = useState('');
   const [lock, setLock] = useState<(typeof LOCKS)[number]>('none');
+  const [key, setKey] = useState(false);
   const [said, setSaid] = useState<{ tone: 'sea' | 'brick'; text: string } | undefined>();
   const [busy, setBusy] = useState(false);
   const url = office?.outsideUrl;
@@ -23,7 +24,7 @@ export function LetterForm({ from, certificate, to: given = '', subject: about =
   const send = async (): Promise<void> => {
     setBusy(true);
     try {
-      await sendLetter(url, { from, to: to.trim(), subject, text, sign: lock === 'sign' || lock === 'both', encrypt: lock === 'encrypt' || lock === 'both', answers });
+      await sendLetter(url, { from, to: to.trim(), subject, text, sign: lock === 'sign' || lock === 'both', encrypt: lock === 'encrypt' || lock === 'both', by: openpgp ? 'openpgp' : 'certificate', key, answers });
       setSaid({ tone: 'sea', text: `Sent to ${to.trim()}.` });
       setOpen(false);
       setText('');
@@ -42,7 +43,8 @@ export function LetterForm({ from, certificate, to: given = '', subject: about =
             <Line><Field label="To" value={to} onChangeText={setTo} autoCapitalize="none" hint={`Somebody at ${office.mailDomain}`} /></Line>
             <Line><Field label="Subject" value={subject} onChangeText={setSubject} /></Line>
             <Line><Field label="Text" value={text} onChangeText={setText} multiline /></Line>
-            {certificate ? <Line><Choice label="Their mail program sends it" value={lock} onChange={setLock} options={LOCKS.map((value) => ({ value, label: lockWords[value] }))} row /></Line> : null}
+            {certificate || openpgp ? <Line><Choice label="Their mail program sends it" value={lock} onChange={setLock} options={LOCKS.map((value) => ({ value, label: lockWords[value] }))} row /></Line> : null}
+            {openpgp ? <Line><Check label="With their OpenPGP key as a file" value={key} onChange={setKey} /></Line> : null}
             <Line last><Row><Button kind="main" label="Send it" busy={busy} disabled={to.trim() === ''} onPress={() => void send()} /><Button label="Leave it" onPress={() => setOpen(false)} /></Row></Line>
           </Panel>
         </Section>

@@ -16,7 +16,7 @@ export function MailboxScreen() {
   return (
     <Page title={address} back={<WayLink href="/outside" label="Outside world" />}>
       {error === undefined ? null : silent}
-      {data === undefined ? null : <LetterForm from={address} certificate={data.certificate} />}
+      {data === undefined ? null : <LetterForm from={address} certificate={data.certificate} openpgp={data.openpgp} />}
       <Panel>
         {data === undefined ? <Loading what="Looking into the mailbox" /> : data.messages.length === 0 ? <Empty title="No mail">Nothing has arrived here yet. This page looks again by itself.</Empty> : data.messages.map((mail, index) => (
           <Pressable key={mail.id} role="link" aria-label={`${mail.subject}, from ${mail.from.name || mail.from.address}`} onPress={() => router.push(`/outside/mail/${mail.id}` as never)}>

@@ -27,10 +27,10 @@ export function OutsideMailScreen() {
   return (
     <Page title={mail.subject} back={<WayLink href={`/outside/mailbox/${encodeURIComponent(box)}`} label={box} />}>
       <Text kind="small" tone="soft">{`From ${mail.from.name} <${mail.from.address}> · to ${mail.to.map((one) => one.address).join(', ')} · ${momentInWords(mail.receivedAt, now, zone)}`}</Text>
-      {mail.lock === undefined ? null : <Banner tone="sea">{`${mail.lock.encrypted ? 'Their mail program opened it with their certificate.' : 'Not encrypted.'} ${mail.lock.signedBy.length === 0 ? 'It is not signed.' : `Signed by ${mail.lock.signedBy.join(' and ')}.`}`}</Banner>}
+      {mail.lock === undefined ? null : <Banner tone="sea">{`${mail.lock.encrypted ? `Their mail program opened it with their ${mail.lock.by === 'openpgp' ? 'OpenPGP key' : 'certificate'}.` : 'Not encrypted.'} ${mail.lock.signedBy.length === 0 ? 'It is not signed.' : `Signed by ${mail.lock.signedBy.join(' and ')}.`}`}</Banner>}
       {mail.junk ? <Banner tone="amber">Their mail host filed this as junk.</Banner> : null}
       {/* Above the mail, whose frame finds its height only when it has been drawn. */}
-      {mailbox === undefined ? null : <LetterForm key={mail.id} from={box} certificate={mailbox.certificate} to={mail.from.address} subject={/^re:/i.test(mail.subject) ? mail.subject : `Re: ${mail.subject}`} answers={mail.thread} />}
+      {mailbox === undefined ? null : <LetterForm key={mail.id} from={box} certificate={mailbox.certificate} openpgp={mailbox.openpgp} to={mail.from.address} subject={/^re:/i.test(mail.subject) ? mail.subject : `Re: ${mail.subject}`} answers={mail.thread} />}
       <Panel>
         <Line last>{mail.html === '' ? <Text style={styles.text} selectable>{mail.text}</Text> : <HtmlFrame html={mail.html} title={mail.subject} />}</Line>
       </Panel>

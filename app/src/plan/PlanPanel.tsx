@@ -10,7 +10,7 @@ import { checkWords } from '../handling/words';
 import { type PlanActions } from './plan-actions';
 import { SameQuestion } from './SameQuestion';
 import { Settle } from './Settle';
-import { lockWords, missingWords, warningWords } from './words';
+import { lockShapes, lockWords, missingWords, warningWords } from './words';
 
 /** What no phone, address or answer would settle: somebody has to go, or the handling has to be another one. */
 const barred: ReadonlySet<Missing['code']> = new Set(['staff-only', 'outsiders-only', 'nobody-allowed', 'colleague-not-ready']);
@@ -33,9 +33,9 @@ function checkSentence({ chosen: { lock, check, clear } }: PlanLine): string {
   return `${lockWords[lock]}, ${way}${check.question && check.kind !== 'question' ? ' and a question' : ''}`;
 }
 
-/** A copy would be allowed, and only their certificate is not known. */
-const wantsCertificate = ({ chosen, alternatives }: PlanLine): boolean =>
-  chosen.check?.kind !== 'account' && [chosen, ...alternatives].some(({ lock, missing }) => lock === 'certificate' && missing.length === 1 && missing[0]!.code === 'certificate-missing');
+/** A copy would be allowed, and only their certificate or key is not known. */
+const wantsMeans = ({ chosen, alternatives }: PlanLine): boolean =>
+  chosen.check?.kind !== 'account' && [chosen, ...alternatives].filter(({ lock }) => lock !== 'room').every(({ missing }) => missing.length === 1 && (missing[0]!.code === 'certificate-missing' || missing[0]!.code === 'key-missing'));
 
 function PlanRow({ line, leastCheck, actions }: { line: PlanLine; leastCheck: IdentityCheck; actions: PlanActions }) {
   const [changing, setChanging] = useState(false);
@@ -48,7 +48,7 @@ function PlanRow({ line, leastCheck, actions }: { line: PlanLine; leastCheck: Id
   const asks = chosen.check !== undefined && chosen.check.kind !== 'account';
   return (
     <View style={styles.row} role="listitem">
-      <LockShape shape={chosen.lock === 'certificate' ? 'hexagon' : 'arch'} state={stopped ? 'stopped' : 'filled'} />
+      <LockShape shape={lockShapes[chosen.lock]} state={stopped ? 'stopped' : 'filled'} />
       <View style={styles.words}>
         <Text kind="strong" style={styles.wrap}>{who}</Text>
         {recipient.name === '' ? null : <Text kind="small" tone="soft" style={styles.wrap}>{recipient.address}</Text>}
@@ -57,7 +57,7 @@ function PlanRow({ line, leastCheck, actions }: { line: PlanLine; leastCheck: Id
         {chosen.missing.map(({ code }) => <Text key={code} kind="small" tone="brick">{`■ ${missingWords[code]}`}</Text>)}
         {chosen.warnings.map((warning) => <Text key={warning.code} kind="small" tone="amber">{`▲ ${warningWords(warning)}`}</Text>)}
         {locks.length < 2 ? null : <Choice row label={`Lock for ${who}`} value={chosen.lock} onChange={(lock) => actions.setLock(recipient.address, lock)} options={locks.map((value) => ({ value, label: lockWords[value] }))} />}
-        {wantsCertificate(line) ? actions.askSigned(recipient.address) : null}
+        {wantsMeans(line) ? actions.askSigned(recipient.address) : null}
         {isBarred ? <Row><Button label="Leave out" describe={`Leave out ${who}`} onPress={() => actions.remove(recipient.address)} /></Row> : null}
         {asks && !isBarred && (stopped || changing) ? <Settle key={chosen.check!.kind} line={line} checks={checks} actions={actions} onWriting={() => setChanging(true)} /> : null}
         {asks && !isBarred && !stopped ? <TextButton label={changing ? 'Done' : 'Change'} describe={`${changing ? 'Done changing' : 'Change'} how ${who} proves who they are`} onPress={() => setChanging(!changing)} /> : null}

@@ -17,6 +17,7 @@ import { calendarHere } from '../handling/HandlingForm';
 import { type Draft, plainTerms } from '../message/draft';
 import { type Person, personAt } from '../people/person';
 import { type RecipientCertificates } from '../people/certificates';
+import { type RecipientKeys } from '../people/keys';
 import { registeredAt } from '../people/useRegistered';
 import { isOwnAddress, ownAddresses } from '../session/own-addresses';
 import { type Kept } from '../vault/useVault';
@@ -31,8 +32,9 @@ export interface PlanContext {
   registered: readonly Registered[];
   presets: readonly Preset[];
   certificates: RecipientCertificates;
-  /** The worker has a certificate to sign with. Asked only where the handling needs one. */
-  signs: boolean;
+  keys: RecipientKeys;
+  /** What the worker can sign with. Asked only where the handling needs it. */
+  signs: { certificate: boolean; openpgp: boolean };
   now: Date;
 }
 
@@ -50,7 +52,7 @@ export interface Planned {
 export const presetOf = (draft: Draft, presets: readonly Preset[]): Preset | undefined =>
   presets.find(({ id, active }) => active && id === draft.presetId) ?? presets.find(({ isDefault }) => isDefault) ?? presets.find(({ active }) => active);
 
-export function makePlan(draft: Draft, { office, account, people, colleagues, registered, presets, certificates, signs, now }: PlanContext): Planned {
+export function makePlan(draft: Draft, { office, account, people, colleagues, registered, presets, certificates, keys, signs, now }: PlanContext): Planned {
   const preset = presetOf(draft, presets);
   const wanted = draft.terms ?? (preset === undefined ? plainTerms : termsOfPreset(preset.terms));
   const leavesAt = draft.sendAt === undefined ? undefined : momentAhead(draft.sendAt, now, zone);
@@ -63,11 +65,14 @@ export function makePlan(draft: Draft, { office, account, people, colleagues, re
     // A password that is enough comes before what was remembered from before they had one.
     const check = chosen ?? (passwordSuffices(reader?.knownBy, applied.terms) ? 'password' : person?.check);
     const certificate = certificates.get(addressKey(address))?.verdict;
+    const key = keys.get(addressKey(address));
+    const runsOut = (at: Date | undefined) => (applied.closing.ok && at !== undefined && at < applied.closing.closesAt ? { runsOut: at } : {});
     const lock = chosenLock ?? person?.lock;
     return {
       address,
       role,
-      ...(certificate === undefined ? {} : { certificate: { level: certificate.level, ...(applied.closing.ok && certificate.validUntil < applied.closing.closesAt ? { runsOut: certificate.validUntil } : {}) } }),
+      ...(certificate === undefined ? {} : { certificate: { level: certificate.level, ...runsOut(certificate.validUntil) } }),
+      ...(key === undefined ? {} : { openpgp: { level: key.verdict.level, readsNewest: key.readsNewest, ...runsOut(key.verdict.validUntil) } }),
       ...(lock === undefined ? {} : { lock }),
       name: name || (person?.name ?? colleague?.name ?? ''),
       ...(person?.phone === undefined ? {} : { phone: person.phone }),
@@ -91,7 +96,8 @@ export function makePlan(draft: Draft, { office, account, people, colleagues, re
       leavingPassed: draft.sendAt !== undefined && leavesAt === undefined,
       context: {
         message: `${draft.subject} ${draft.text} ${draft.files.map(({ name }) => name).join(' ')}`,
-        sender: { address: draft.from ?? account.address, signs, addresses: ownAddresses(account), phones: account.phone === undefined ? [] : [account.phone] },
+        sender: { address: draft.from ?? account.address, signs: signs.certificate, signsOpenPgp: signs.openpgp, addresses: ownAddresses(account), phones: account.phone === undefined ? [] : [account.phone] },
+        mixedOpenPgp: new Set(recipients.flatMap(({ openpgp }) => (openpgp === undefined || openpgp.level === 'stop' ? [] : [openpgp.readsNewest]))).size > 1,
         others: [
           ...people.map(({ value }) => ({ name: value.name, address: value.address, ...(value.phone === undefined ? {} : { phone: value.phone }), ...(value.secondAddress === undefined ? {} : { secondAddress: value.secondAddress }) })),
           ...colleagues.filter((one) => addressKey(one.address) !== addressKey(account.address)).map(({ name, address, phone }) => ({ name, address, ...(phone === undefined ? {} : { phone }) })),
@@ -104,9 +110,9 @@ export function makePlan(draft: Draft, { office, account, people, colleagues, re
 }
 
 export function usePlan(draft: Draft, context: { [Key in keyof PlanContext]: PlanContext[Key] | undefined }): Planned | undefined {
-  const { office, account, people, colleagues, registered, presets, certificates, signs, now } = context;
+  const { office, account, people, colleagues, registered, presets, certificates, keys, signs, now } = context;
   return useMemo(
-    () => (office === undefined || account === undefined || people === undefined || colleagues === undefined || registered === undefined || presets === undefined || certificates === undefined || signs === undefined || now === undefined ? undefined : makePlan(draft, { office, account, people, colleagues, registered, presets, certificates, signs, now })),
-    [draft, office, account, people, colleagues, registered, presets, certificates, signs, now],
+    () => (office === undefined || account === undefined || people === undefined || colleagues === undefined || registered === undefined || presets === undefined || certificates === undefined || keys === undefined || signs === undefined || now === undefined ? undefined : makePlan(draft, { office, account, people, colleagues, registered, presets, certificates, keys, signs, now })),
+    [draft, office, account, people, colleagues, registered, presets, certificates, keys, signs, now],
   );
 }

@@ -2,9 +2,13 @@ import { type LockName, type Missing, type Warning } from '@under-lock/core/lock
 import { type DeliveryPlan, type MessageMissing } from '@under-lock/core/plan/plan';
 import { dayInWords, sizeInWords } from '@under-lock/core/when';
 import { closingProblem } from '../handling/words';
+import { type Shape } from '@under-lock/ui/lock-shape';
 import { zone } from '../clock';
 
-export const lockWords: Record<LockName, string> = { room: 'Reading room', certificate: 'Certificate' };
+export const lockWords: Record<LockName, string> = { room: 'Reading room', certificate: 'Certificate', openpgp: 'OpenPGP key' };
+
+/** Each lock its own shape, beside its word. */
+export const lockShapes: Record<LockName, Shape> = { room: 'arch', certificate: 'hexagon', openpgp: 'diamond' };
 
 export const missingWords: Record<Missing['code'], string> = {
   'phone-missing': 'Phone number for the passcode missing',
@@ -21,6 +25,9 @@ export const missingWords: Record<Missing['code'], string> = {
   'certificate-missing': 'No certificate of theirs is known',
   'certificate-unusable': 'Their certificate can’t be used',
   'own-certificate-missing': 'Has to be signed, and you have no certificate to sign with yet. Get one under Keys',
+  'key-missing': 'No OpenPGP key of theirs is known',
+  'key-unusable': 'Their OpenPGP key can’t be used',
+  'own-key-missing': 'Has to be signed, and you have no OpenPGP key to sign with yet. Make one under Keys',
   'copies-not-allowed': 'This handling allows no copies of their own',
   'colleague-not-ready': 'Has not signed in yet, so nothing can be sealed to them. Ask them to sign in once',
 };
@@ -37,6 +44,12 @@ export function warningWords(warning: Warning): string {
       return 'Nobody could be asked whether their certificate has been revoked.';
     case 'certificate-runs-out':
       return `Their certificate runs out before the closing date, on ${dayInWords(warning.at, new Date(0), zone)}. What they have got stays readable.`;
+    case 'key-unchecked':
+      return 'Nobody has compared their key with them, and nobody the office trusts vouches for it.';
+    case 'key-runs-out':
+      return `Their key runs out before the closing date, on ${dayInWords(warning.at, new Date(0), zone)}. What they have got stays readable.`;
+    case 'older-format':
+      return 'Their program reads the older OpenPGP format only, so nobody’s copy goes in the newer one.';
     case 'answer-stands-in':
       return `The answer stands in ${places[warning.place]}. Choose one that nobody can read anywhere.`;
   }

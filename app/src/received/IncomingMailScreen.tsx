@@ -17,6 +17,7 @@ import { keysDoor } from '../worker/keys/door';
 import { type OpenedMail, type OpenOutcome } from '../worker/keys/opening';
 import { beginMailAnswer } from './answer';
 import { CertificatesFound } from './CertificatesFound';
+import { KeysFound } from './KeysFound';
 import { MailViewLater } from './MailViewLater';
 import { RequestAnswered } from './RequestAnswered';
 import { failureWords } from './signer-words';
@@ -78,6 +79,8 @@ function Shown({ mail: { id, requestId }, outcome }: { mail: IncomingMail; outco
       );
     case 'only-certificates':
       return <CertificatesFound name={id} found={outcome.certificates} />;
+    case 'only-keys':
+      return <KeysFound name={id} found={outcome.keys} />;
     // Only files come beside one another.
     case 'beside':
       return null;

@@ -8,7 +8,9 @@ import { CertificateFacts } from '../keys/CertificateFacts';
 import { TrustForMyself } from '../keys/TrustForMyself';
 import { saveFile } from '../save-file';
 import { type OpenedMail, type SignerView } from '../worker/keys/opening';
+import { KeyFacts } from '../keys/openpgp/KeyFacts';
 import { KeepCertificate } from './KeepCertificate';
+import { MeansFound } from './MeansFound';
 import { isVouchedFor, mailWords } from './signer-words';
 
 const named = ({ name, address }: { name: string; address: string }): string => (name === '' ? address : `${name} <${address}>`);
@@ -44,7 +46,8 @@ export function MailView({ mail, onTrusted }: { mail: OpenedMail; /** An authori
           </Panel>
         </Section>
       )}
-      {mail.signers.map((signer, index) => (signer.kind === 'signed' ? <Signer key={index} signer={signer} mail={mail} now={now} {...(onTrusted === undefined ? {} : { onTrusted })} /> : null))}
+      {mail.signers.map((signer, index) => (signer.kind === 'signed' ? <Signer key={index} signer={signer} mail={mail} now={now} {...(onTrusted === undefined ? {} : { onTrusted })} /> : signer.kind === 'key-signed' ? <KeySigner key={index} signer={signer} mail={mail} now={now} /> : null))}
+      <MeansFound mail={mail} />
     </Stack>
   );
 }
@@ -55,6 +58,19 @@ function textOf(html: string): string {
   for (const element of page.querySelectorAll('script, style, template')) element.remove();
   for (const element of page.querySelectorAll('br, p, div, li, tr, h1, h2, h3')) element.append('\n');
   return page.body.textContent.trim();
+}
+
+/** Who signed with an OpenPGP key; one that came along is shown further down, for keeping. */
+function KeySigner({ signer, mail: { keys }, now }: { signer: Extract<SignerView, { kind: 'key-signed' }>; mail: OpenedMail; now: Date }) {
+  if (keys.some(({ view }) => view.fingerprint === signer.key.fingerprint)) return null;
+  return (
+    <Section title="Who signed it">
+      <Panel><Line last>
+        <KeyFacts view={signer.key} verdict={signer.verdict} now={now} />
+        <Text kind="small" tone="soft">{`Signed ${momentInWords(signer.signingTime, now, zone)}, by their clock.`}</Text>
+      </Line></Panel>
+    </Section>
+  );
 }
 
 /** Who signed, and the certificate for keeping once the worker has looked. */

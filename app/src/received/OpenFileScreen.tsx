@@ -13,7 +13,9 @@ import { keysDoor } from '../worker/keys/door';
 import { type OpenOutcome } from '../worker/keys/opening';
 import { useNow } from '../clock';
 import { CertificateFacts } from '../keys/CertificateFacts';
+import { KeyFacts } from '../keys/openpgp/KeyFacts';
 import { CertificatesFound } from './CertificatesFound';
+import { KeysFound } from './KeysFound';
 import { MailViewLater } from './MailViewLater';
 import { failureWords, signerWords } from './signer-words';
 
@@ -35,7 +37,7 @@ export function OpenFileScreen() {
     setFailed(undefined);
     const large = files.find(({ size }) => size > limit);
     if (large !== undefined) return setFailed(`${large.name} is larger than ${sizeInWords(limit)}: that is more than mail holds here.`);
-    if (files.length > 2 || (files.length === 2 && !files.some(({ name }) => isSignature(name)))) return setFailed('One mail at a time, please. Only a signature (.p7s) comes together with the file it signs.');
+    if (files.length > 2 || (files.length === 2 && !files.some(({ name }) => isSignature(name)))) return setFailed('One mail at a time, please. Only a signature (.p7s, .sig, .asc) comes together with the file it signs.');
     setState({ name: files.map(({ name }) => name).join(', '), files });
     try {
       setState({ ...(await open(files)), files });
@@ -53,7 +55,7 @@ export function OpenFileScreen() {
   return (
     <Screen title="Open mail from a file" back={back}>
       <DropZone onFiles={(files) => void take(files)}>
-        <Text tone="soft">Mail saved from another program, ending in .eml or .p7m, is opened in this browser with your keys; certificates (.p7b, .cer) are shown, and a signature (.p7s) is held against the file it comes with. Choose it, or drop it here.</Text>
+        <Text tone="soft">Mail saved from another program, ending in .eml or .p7m, and OpenPGP messages (.asc, .pgp, .gpg) are opened in this browser with your keys; certificates (.p7b, .cer) and OpenPGP keys are shown, and a signature (.p7s, .sig, .asc) is held against the file it comes with. Choose it, or drop it here.</Text>
         <Row>
           <Button kind={outcome?.outcome === 'opened' ? 'plain' : 'main'} label={state === undefined ? 'Choose the file' : 'Choose another file'} onPress={() => void choose()} />
           {state === undefined ? null : <Text kind="small" style={styles.wrap}>{state.name}</Text>}
@@ -77,6 +79,7 @@ function Outcome({ name, outcome, onTrusted }: { name: string; outcome: OpenOutc
       </>
     );
   }
+  if (outcome.outcome === 'only-keys') return <KeysFound name={name} found={outcome.keys} />;
   if (outcome.outcome === 'beside') {
     return (
       <>
@@ -84,14 +87,14 @@ function Outcome({ name, outcome, onTrusted }: { name: string; outcome: OpenOutc
           const { tone, text } = signerWords(signer);
           return <Banner key={index} tone={tone}>{text}</Banner>;
         })}
-        {outcome.signers.map((signer) => (signer.kind === 'signed' ? <Panel key={signer.certificate.fingerprint}><Line last><CertificateFacts view={signer.certificate} verdict={signer.verdict} now={now} /></Line></Panel> : null))}
+        {outcome.signers.map((signer) => (signer.kind === 'signed' ? <Panel key={signer.certificate.fingerprint}><Line last><CertificateFacts view={signer.certificate} verdict={signer.verdict} now={now} /></Line></Panel> : signer.kind === 'key-signed' ? <Panel key={signer.key.fingerprint}><Line last><KeyFacts view={signer.key} verdict={signer.verdict} now={now} /></Line></Panel> : null))}
       </>
     );
   }
   return <Banner tone="brick">{failureWords[outcome.outcome]}</Banner>;
 }
 
-const isSignature = (name: string): boolean => /\.p7s$/i.test(name);
+const isSignature = (name: string): boolean => /\.(?:p7s|sig)$/i.test(name) || /^signature\.asc$/i.test(name) || /\.\w+\.asc$/i.test(name);
 
 const styles = StyleSheet.create({
   wrap: { overflowWrap: 'anywhere', flexShrink: 1 } as object,

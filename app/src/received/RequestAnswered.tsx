@@ -8,6 +8,7 @@ import { api } from '../api';
 import { useNow, zone } from '../clock';
 import { draftSchema, summarySchema } from '../message/draft';
 import { currentCertificate } from '../people/certificates';
+import { currentKey } from '../people/keys';
 import { personAt, usePeople } from '../people/person';
 import { openAll, readItem } from '../vault/useVault';
 import { type OpenedMail } from '../worker/keys/opening';
@@ -29,13 +30,15 @@ export function RequestAnswered({ requestId, mail }: { requestId: string; mail: 
   const { from } = mail.message;
   const asked = `You asked ${from.name || from.address} for a signed message ${momentInWords(request.askedAt, now, zone)}; this is an answer.`;
   const person = personAt(people, from.address)?.value;
-  const has = person !== undefined && currentCertificate(person) !== undefined;
-  if (!isVouchedFor(mail) && !has) return <Banner tone="amber">{`${asked} Its signature is none to rely on, so there is no certificate to keep.`}</Banner>;
-  if (!has) return <Banner tone="sea">{`${asked} Look at who signed it, further down, and keep the certificate.`}</Banner>;
+  const has = person !== undefined && (currentCertificate(person) !== undefined || currentKey(person) !== undefined);
+  const brings = mail.keys.length + mail.certificates.length > 0;
+  if (!isVouchedFor(mail) && !has && !brings) return <Banner tone="amber">{`${asked} Its signature is none to rely on, so there is no certificate to keep.`}</Banner>;
+  if (!has) return <Banner tone="sea">{`${asked} Look at ${brings ? 'what came with it' : 'who signed it'}, further down, and keep ${mail.keys.length > 0 ? 'the key' : 'the certificate'}.`}</Banner>;
   const { draft } = request;
+  const means = currentKey(person) === undefined ? 'certificate' : 'key';
   return (
     <Banner tone="sea" actions={draft === undefined ? undefined : <Button label="Go on with the draft" describe={`Go on with the draft ${draft.subject}`} onPress={() => router.push(`/write/${draft.id}` as never)} />}>
-      {draft === undefined ? `${asked} Their certificate is kept.` : `${asked} Their certificate is kept, and your draft “${draft.subject || 'without a subject'}” waits for it.`}
+      {draft === undefined ? `${asked} Their ${means} is kept.` : `${asked} Their ${means} is kept, and your draft “${draft.subject || 'without a subject'}” waits for it.`}
     </Banner>
   );
 }

@@ -1,5 +1,7 @@
 /** What a signature says of a mail, in a sentence beside its sender. */
-import { findingWords } from '../keys/words';
+import { listed } from '../handling/words';
+import { type OpenPgpView } from '../keys/openpgp/view';
+import { findingWords, fingerprintInGroups } from '../keys/words';
 import { type OpenedMail, type OpenOutcome, type SignerView } from '../worker/keys/opening';
 
 export interface Said { tone: 'sea' | 'amber' | 'brick'; text: string }
@@ -21,10 +23,30 @@ export function signerWords(signer: SignerView, from?: string): Said {
       return { tone: 'amber', text: 'It carries a signature of a kind that can’t be relied on any more.' };
     case 'no-certificate':
       return { tone: 'amber', text: 'It is signed, but the certificate for checking it did not come along.' };
+    case 'key-signed':
+      return keySignedWords(signer, from);
+    case 'key-changed':
+      return { tone: 'brick', text: `It has been changed since ${keyName(signer.key)} signed it, or it never was theirs. Don’t rely on any of it; ask them to send it again.` };
+    case 'key-unsupported':
+      return { tone: 'amber', text: 'It carries a signature of a kind that can’t be relied on any more.' };
+    case 'key-missing':
+      return { tone: 'amber', text: `It is signed with an OpenPGP key that is not known here (${fingerprintInGroups(signer.keyId)}), so nobody can say by whom. Get their key under People.` };
   }
 }
 
-export const isVouchedFor = ({ signers }: OpenedMail): boolean => signers.some((signer) => signer.kind === 'signed' && signer.verdict.level !== 'stop');
+const keyName = ({ name, addresses, fingerprint }: OpenPgpView): string => name || addresses[0] || fingerprintInGroups(fingerprint.slice(-16));
+
+function keySignedWords({ key, verdict, along, apart }: Extract<SignerView, { kind: 'key-signed' }>, from: string | undefined): Said {
+  const notes = verdict.findings.map(findingWords).join(' ');
+  if (verdict.level === 'stop') return { tone: 'brick', text: `It carries a signature of ${keyName(key)}, which is not to be relied on. ${notes}` };
+  // Whoever wrote the mail may have made the key for it: then the signature proves nothing of who that is.
+  if (along && verdict.level !== 'valid') return { tone: 'amber', text: `It is signed with a key that came with it and says it is ${keyName(key)}’s. Anybody can make such a key: until you have compared it, this says nothing of who wrote it.` };
+  const each = apart ? ' Its text and its files are signed each by itself: that they belong together is not.' : '';
+  const vouch = verdict.vouchedBy.length === 0 ? '' : ` ${listed(verdict.vouchedBy.map(({ name }) => name), 'and')} vouch${verdict.vouchedBy.length === 1 ? 'es' : ''} for the key.`;
+  return { tone: verdict.level === 'valid' && !apart ? 'sea' : 'amber', text: `Signed by ${keyName(key)}${from === undefined ? '' : `, for ${from}`}, and unchanged since.${vouch}${notes === '' ? '' : ` ${notes}`}${each}` };
+}
+
+export const isVouchedFor = ({ signers }: OpenedMail): boolean => signers.some((signer) => (signer.kind === 'signed' && signer.verdict.level !== 'stop') || (signer.kind === 'key-signed' && (signer.verdict.level === 'valid' || (signer.verdict.level === 'unchecked' && !signer.along))));
 
 /** Everything that is to be known before it is read, the gravest first. */
 export function mailWords(mail: OpenedMail): Said[] {
@@ -42,10 +64,10 @@ export function mailWords(mail: OpenedMail): Said[] {
   return said.sort((a, b) => order[a.tone] - order[b.tone]);
 }
 
-export const failureWords: Record<Exclude<OpenOutcome['outcome'], 'opened' | 'only-certificates' | 'beside'>, string> = {
+export const failureWords: Record<Exclude<OpenOutcome['outcome'], 'opened' | 'only-certificates' | 'only-keys' | 'beside'>, string> = {
   'not-for-us': 'It is encrypted, and none of your keys opens it. If you have the right one elsewhere, bring it under Keys.',
   'not-opened': 'It does not open: it was damaged on its way, or changed. Ask for it again.',
-  malformed: 'This is no mail, or it is damaged. Files that can be opened end in .eml, .p7m, .p7s, .p7b or .cer.',
+  malformed: 'This is no mail, or it is damaged. Files that can be opened end in .eml, .p7m, .p7s, .p7b, .cer, .asc, .pgp or .gpg.',
   unsupported: 'It is locked in a way that is not read here.',
   'too-deep': 'It is wrapped more often than any honest mail. It stays closed.',
 };

@@ -7,7 +7,10 @@ import { type MessageContent } from '../message/content';
 import { type ContentKey } from './room/content';
 import { type SplitKey } from './room/grant';
 
-export const LOCKS = ['room', 'certificate'] as const;
+export const LOCKS = ['room', 'certificate', 'openpgp'] as const;
+/** Those that send a copy to stay with its reader. */
+export const COPY_LOCKS = ['certificate', 'openpgp'] as const;
+export type CopyLock = (typeof COPY_LOCKS)[number];
 export type LockName = (typeof LOCKS)[number];
 
 /** One person written to, as far as locks care. */
@@ -25,7 +28,9 @@ export interface Recipient {
   question?: string;
   answer?: string;
   /** Their certificate for encrypting, judged for their address; undefined when none is known. */
-  certificate?: { level: 'valid' | 'unchecked' | 'stop'; /** When it runs out before the closing date. */ runsOut?: Date };
+  certificate?: KnownMeans;
+  /** Their OpenPGP key, likewise. */
+  openpgp?: KnownMeans & { /** Their program reads the newest packets. */ readsNewest: boolean };
   /** The lock the worker chose for this person, where there is a choice. */
   lock?: LockName;
   /** A colleague: known by their sign-in, written to under their account's public key. Not `ready` until they have signed in once. */
@@ -33,6 +38,9 @@ export interface Recipient {
   /** A registered reader, and the strongest check they have passed. */
   registered?: { knownBy?: IdentityCheck };
 }
+
+/** Something of theirs that can be encrypted to, as far as the plan cares. */
+export interface KnownMeans { level: 'valid' | 'unchecked' | 'stop'; /** When it runs out before the closing date. */ runsOut?: Date }
 
 /** What the worker wants, before it is known when exactly the message goes. */
 export interface PlannedHandling extends HandlingTerms {
@@ -43,7 +51,9 @@ export interface PlannedHandling extends HandlingTerms {
 export interface AssessmentContext {
   /** Everything the recipient will read, to notice an answer that stands in it. */
   message: string;
-  sender: { address: string; /** Has a certificate to sign with now. */ signs: boolean; phones: readonly string[]; addresses: readonly string[] };
+  sender: { address: string; /** Has a certificate to sign with now. */ signs: boolean; /** Has an OpenPGP key to sign with now. */ signsOpenPgp: boolean; phones: readonly string[]; addresses: readonly string[] };
+  /** Some of those who get an OpenPGP copy read the newest packets, and some don't: then nobody gets them. */
+  mixedOpenPgp?: boolean;
   /** Other people the worker knows, to notice a number or address that is somebody else's. */
   others: readonly { name: string; address: string; phone?: string; secondAddress?: string }[];
 }
@@ -64,11 +74,14 @@ export type Missing =
   | { code: 'colleague-not-ready' }
   | { code: 'certificate-missing' }
   | { code: 'certificate-unusable' }
+  | { code: 'key-missing' }
+  | { code: 'key-unusable' }
   | { code: 'copies-not-allowed' }
+  | { code: 'own-key-missing' }
   | { code: 'own-certificate-missing' };
 
 /** What the worker should look at, and may send all the same. */
-export type Warning = { code: 'phone-of-another'; name: string } | { code: 'second-address-of-another'; name: string } | { code: 'answer-stands-in'; place: AnswerLeak } | { code: 'certificate-unchecked' } | { code: 'certificate-runs-out'; at: Date };
+export type Warning = { code: 'phone-of-another'; name: string } | { code: 'second-address-of-another'; name: string } | { code: 'answer-stands-in'; place: AnswerLeak } | { code: 'certificate-unchecked' } | { code: 'certificate-runs-out'; at: Date } | { code: 'key-unchecked' } | { code: 'key-runs-out'; at: Date } | { code: 'older-format' };
 
 /** Why this lock. */
 export type Reason = { code: 'nothing-needed-at-their-end' } | { code: 'can-be-closed-and-withdrawn' } | { code: 'signed-in-here' } | { code: 'has-a-password' } | { code: 'opens-in-their-program' } | { code: 'stays-with-them' } | { code: 'signed-and-readable' };

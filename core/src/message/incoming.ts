@@ -22,6 +22,8 @@ export interface IncomingHead extends IncomingSummary {
   messageId: string | undefined;
   /** Message-IDs of what it answers, oldest first, without angle brackets. */
   answers: string[];
+  /** A key or a certificate seems to come along. */
+  brings: boolean;
 }
 
 const MAX_SUBJECT = 300;
@@ -34,16 +36,21 @@ function lockOf({ contentType: { type, parameters } }: Entity): OuterLock {
   return parameters.get('smime-type') === 'signed-data' ? 'signed' : 'encrypted';
 }
 
+const LOOKED_AT = 1024 * 1024;
+const MEANS = /^autocrypt:|^content-type:\s*application\/(?:pgp-keys|pkix-cert|x-x509[\w-]*|pkcs7-signature)|-----BEGIN PGP PUBLIC KEY BLOCK-----|name\*?=[^\r\n]*\.(?:asc|gpg|cer|crt|p7b|p7c|vcf)\b/im;
+/** As it stands outside, and while it passes; whether it is so is seen when it is opened. */
+const bringsMeans = (raw: Uint8Array): boolean => MEANS.test(new TextDecoder('latin1').decode(raw.subarray(0, LOOKED_AT)));
+
 /** Reads the head of a mail; what is no mail at all is known by its envelope only. */
 export async function readHead(raw: Bytes, envelopeFrom: string): Promise<IncomingHead> {
   try {
     const entity = readEntity(raw);
     // The head alone: whatever lies in the body is looked at by whoever it is for.
     const { subject, from, answers = [] } = await readMessage(raw.slice(0, raw.length - entity.body.length));
-    return { subject: subject.slice(0, MAX_SUBJECT), from: from.address === '' ? { ...from, address: envelopeFrom } : { name: from.name.slice(0, MAX_NAME), address: from.address }, lock: lockOf(entity), messageId: messageIdOf(entity), answers: [...answers] };
+    return { subject: subject.slice(0, MAX_SUBJECT), from: from.address === '' ? { ...from, address: envelopeFrom } : { name: from.name.slice(0, MAX_NAME), address: from.address }, lock: lockOf(entity), messageId: messageIdOf(entity), answers: [...answers], brings: bringsMeans(raw) };
   } catch (error) {
     if (!(error instanceof EntityError) && !(error instanceof MessageReadError)) throw error;
-    return { subject: '', from: { name: '', address: envelopeFrom }, lock: 'none', messageId: undefined, answers: [] };
+    return { subject: '', from: { name: '', address: envelopeFrom }, lock: 'none', messageId: undefined, answers: [], brings: false };
   }
 }
 

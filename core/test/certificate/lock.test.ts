@@ -12,7 +12,7 @@ import { pkitsCertificate } from './pkits';
 const handling = (over: Partial<PlannedHandling> = {}): PlannedHandling => ({ ...LOOSEST_TERMS, clear: false, check: 'text', leastCheck: 'question', ...over });
 const clinic: Recipient = { name: 'Harbour Clinic', address: 'records@harbourclinic.example', role: 'to', phone: '+447700900355', certificate: { level: 'valid' } };
 const codes = (items: readonly { code: string }[]): string[] => items.map(({ code }) => code);
-const context = (signs: boolean): AssessmentContext => ({ message: 'x', sender: { address: 'maren.oduya@larkmoor.example', signs, phones: [], addresses: [] }, others: [] });
+const context = (signs: boolean): AssessmentContext => ({ message: 'x', sender: { address: 'maren.oduya@larkmoor.example', signs, signsOpenPgp: false, phones: [], addresses: [] }, others: [] });
 const lineOf = (recipient: Recipient, over: Partial<PlannedHandling> = {}) =>
   planDelivery({
     recipients: [recipient], handling: { ...handling(over), closing: { ok: true, closesAt: new Date('2026-12-09T17:00:00Z') } }, subject: 'x', text: 'x', fileSizes: [], limits: { maxBytes: 1, maxRecipients: 5 },
@@ -41,7 +41,7 @@ test('what a copy can’t keep is said where the handling asks it; the worker is
 
 test('the plan gives a copy where it may, the room where it may not or the worker says so, and never nothing', () => {
   expect(lineOf(clinic).chosen.lock).toBe('certificate');
-  expect(lineOf(clinic).alternatives).toMatchObject([{ lock: 'room', available: true }]);
+  expect(lineOf(clinic).alternatives).toMatchObject([{ lock: 'room', available: true }, { lock: 'openpgp', available: false }]);
   expect(lineOf({ ...clinic, lock: 'room' }).chosen.lock).toBe('room');
   expect(lineOf(clinic, { copies: false }).chosen.lock).toBe('room');
   expect(lineOf({ ...clinic, lock: 'certificate' }, { copies: false }).chosen.lock).toBe('room');

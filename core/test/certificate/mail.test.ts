@@ -9,7 +9,7 @@ import { CmsError } from '../../src/cms/errors';
 import { signData } from '../../src/cms/sign';
 import { readSignedData } from '../../src/cms/signed-data';
 import { sealForCertificates } from '../../src/locks/certificate/seal';
-import { type Unwrapped, UnwrapError, unwrapMail } from '../../src/locks/certificate/unwrap';
+import { type Unwrapped, UnwrapError, unwrapMail } from '../../src/locks/unwrap';
 import { buildMessage } from '../../src/message/build';
 import { type MessageContent } from '../../src/message/content';
 import { Openssl } from './openssl';
@@ -125,7 +125,7 @@ describe('what others seal', () => {
     for (const name of pkitsNames('smime').filter((one) => /^Signed(Valid|Invalid)/.test(one))) {
       const opened = await unwrapMail(pkitsFile('smime', name), []);
       const [layer] = opened.layers;
-      if (layer?.kind !== 'signed' || layer.checks.length !== 1) throw new Error(name);
+      if (layer?.kind !== 'signed' || layer.by !== 'certificate' || layer.checks.length !== 1) throw new Error(name);
       const [check] = layer.checks as [(typeof layer.checks)[number]];
       // Two are signed with DSA keys whose parameters are the issuer's: a signature alone can't be checked then.
       if (check.kind === 'unsupported' && /DSA/.test(name)) continue;
@@ -151,7 +151,7 @@ describe('mail that pretends', () => {
     openssl.write('plain', 'Content-Type: text/plain\r\n\r\nPay at once.\r\n');
     const mail = openssl.run(['cms', '-sign', '-in', 'plain', '-signer', clinic.certificateFile, '-inkey', clinic.keyFile, '-from', 'maren.oduya@larkmoor.example']);
     const opened = await unwrapMail(new Uint8Array(mail), []);
-    const [check] = opened.layers.flatMap((layer) => (layer.kind === 'signed' ? layer.checks : []));
+    const [check] = opened.layers.flatMap((layer) => (layer.kind === 'signed' && layer.by === 'certificate' ? layer.checks : []));
     if (check?.kind !== 'signed') throw new Error('not signed');
     const verdict = await judge({ certificate: check.certificate, use: 'sign', address: opened.message.from.address, now, evidence });
     expect(verdict).toMatchObject({ level: 'stop', findings: expect.arrayContaining([{ code: 'address-differs', address: 'maren.oduya@larkmoor.example', issuedFor: ['records@larkmoor.example'] }]) });

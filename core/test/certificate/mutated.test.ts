@@ -14,7 +14,7 @@ import { openEnvelope, readEnvelope, sealEnvelope } from '../../src/cms/envelope
 import { CmsError } from '../../src/cms/errors';
 import { signData } from '../../src/cms/sign';
 import { checkSigners, readSignedData } from '../../src/cms/signed-data';
-import { unwrapMail, UnwrapError } from '../../src/locks/certificate/unwrap';
+import { unwrapMail, UnwrapError } from '../../src/locks/unwrap';
 import { MessageReadError } from '../../src/message/read';
 import { Openssl } from './openssl';
 import { pkitsFile } from './pkits';

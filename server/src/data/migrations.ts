@@ -461,6 +461,35 @@ const steps: Step[] = [
       CREATE INDEX incoming_by_mail_id ON incoming (account_id, mail_id_hash) WHERE mail_id_hash IS NOT NULL;
     `,
   },
+  {
+    name: '009-openpgp',
+    sql: `
+      ALTER TABLE copies DROP CONSTRAINT copies_lock_check, ADD CONSTRAINT copies_lock_check CHECK (lock IN ('certificate', 'openpgp'));
+      -- It answers something of ours, and a key or a certificate seems to come along.
+      ALTER TABLE incoming ADD COLUMN brings_means boolean NOT NULL DEFAULT false;
+      CREATE INDEX incoming_answers ON incoming (account_id, arrived_at DESC) WHERE unread AND (request_id IS NOT NULL OR brings_means);
+      -- Public keys of the office's people, served by Web Key Directory under the hash of each address.
+      CREATE TABLE openpgp_published (
+        fingerprint text PRIMARY KEY,
+        account_id uuid NOT NULL REFERENCES accounts,
+        key bytea NOT NULL,
+        -- Of every address on it, as the directory names them.
+        hashes jsonb NOT NULL,
+        revoked boolean NOT NULL,
+        published_at timestamptz NOT NULL
+      );
+      CREATE INDEX openpgp_published_by_hash ON openpgp_published USING gin (hashes jsonb_path_ops);
+      CREATE INDEX openpgp_published_by_account ON openpgp_published (account_id);
+      -- Keys whose word the office takes for whose a key is.
+      CREATE TABLE openpgp_trust (
+        id uuid PRIMARY KEY,
+        fingerprint text NOT NULL UNIQUE,
+        key bytea NOT NULL,
+        added_at timestamptz NOT NULL,
+        added_by uuid REFERENCES accounts
+      );
+    `,
+  },
 ];
 
 /** Brings the database up to date; safe to call from several processes at once (an advisory lock lets one go first). */

@@ -1,7 +1,9 @@
-/** The demo's office trusts its own authority and one that others use; both run in the simulated outside world. */
+/** The demo's office trusts its own authority and one that others use, and takes the word of an insurer for its people's OpenPGP keys; all run in the simulated outside world. */
 import { randomUUID } from 'node:crypto';
 import { z } from 'zod';
+import { openPgpKeysIn } from '@under-lock/core/openpgp/in-file';
 import { addAnchor } from '../certificate/trust';
+import { addTrustedKey } from '../openpgp/trust';
 import { type Context } from '../context';
 
 const answerSchema = z.object({ authorities: z.array(z.object({ name: z.string(), root: z.string() })) });
@@ -24,4 +26,6 @@ export async function trustOutside(context: Context): Promise<void> {
   for (const { root } of answerSchema.parse(await asked(`${outsideUrl}/authorities`)).authorities) {
     await addAnchor(context, undefined, { id: randomUUID(), certificate: new Uint8Array(Buffer.from(root, 'base64')) });
   }
+  const vouching = await fetch(`${outsideUrl}/web/northquay.example/openpgp/vouching.asc`);
+  for (const { bytes } of await openPgpKeysIn(new Uint8Array(await vouching.arrayBuffer()))) await addTrustedKey(context, undefined, { id: randomUUID(), key: bytes });
 }

@@ -4,6 +4,7 @@ import Koa from 'koa';
 import compress from 'koa-compress';
 import helmet from 'koa-helmet';
 import { type Context } from '../context';
+import { webKeyDirectory } from '../openpgp/web-key-directory';
 import { invalid, notFound, Problem } from '../problem';
 import { pages } from './pages';
 import { problems } from './problems';
@@ -43,6 +44,7 @@ export function createApp(context: Context): { app: Koa; mounted: Set<Endpoint> 
     }
     await next();
   });
+  app.use(webKeyDirectory(context));
   app.use(router.routes());
   app.use(async (http, next) => {
     if (isApi(http.path)) throw notFound('This address');

@@ -6,6 +6,7 @@ import * as certificateApi from '@under-lock/contract/certificate';
 import { type Endpoint } from '@under-lock/contract/endpoint';
 import * as messageApi from '@under-lock/contract/message';
 import * as officeApi from '@under-lock/contract/office';
+import * as openPgpApi from '@under-lock/contract/openpgp';
 import * as presetApi from '@under-lock/contract/preset';
 import * as receivedApi from '@under-lock/contract/received';
 import * as vaultApi from '@under-lock/contract/vault';
@@ -27,6 +28,9 @@ import { listReaders, withdrawFromReaders } from '../message/readers';
 import { makeStatement } from '../message/statement';
 import { getThread } from '../message/thread';
 import { changeChannel, getSent, giveAgain, listSent, moveClosing, renewTries, tellAgain, withdraw } from '../message/sent';
+import { findKeys } from '../openpgp/find';
+import { addCertifications, listPublished, listStaffKeys, publishKey, unpublishKey } from '../openpgp/published';
+import { addTrustedKey, listTrustedKeys, removeTrustedKey } from '../openpgp/trust';
 import { publishedKeys, replaceDkimKey } from '../office/dkim';
 import { changeLook, currentLook } from '../office/look';
 import { statementKeyId } from '../office/statement-key';
@@ -160,6 +164,16 @@ export function routes(context: Context): { router: Router; mounted: Set<Endpoin
   mount(certificateApi.removeAnchor, ({ params }) => removeAnchor(context, params.id));
   mount(certificateApi.getEvidence, ({ body }) => getEvidence(context, body));
   mount(certificateApi.searchDirectory, async ({ query }) => ({ entries: await searchDirectory(context, query) }));
+
+  mount(openPgpApi.findKeys, ({ body }) => findKeys(context, body.wanted));
+  mount(openPgpApi.listPublished, async ({ who }) => ({ keys: await listPublished(context, who.account) }));
+  mount(openPgpApi.publishKey, ({ who, params, body }) => publishKey(context, who.account, params.fingerprint, body.key));
+  mount(openPgpApi.unpublishKey, ({ who, params }) => unpublishKey(context, who.account, params.fingerprint));
+  mount(openPgpApi.listStaffKeys, async () => ({ keys: await listStaffKeys(context) }));
+  mount(openPgpApi.addCertifications, ({ params, body }) => addCertifications(context, params.fingerprint, body.key));
+  mount(openPgpApi.getKeyTrust, async () => ({ keys: await listTrustedKeys(context) }));
+  mount(openPgpApi.addTrustedKey, ({ who, body }) => addTrustedKey(context, who.account.id, body));
+  mount(openPgpApi.removeTrustedKey, ({ params }) => removeTrustedKey(context, params.id));
 
   mountRoom(mount, context);
   return { router, mounted };

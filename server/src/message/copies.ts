@@ -8,7 +8,10 @@ import { type NewCopy, type SentCopy } from '@under-lock/contract/message';
 import { type Handling } from '@under-lock/core/handling/handling';
 import { kindFromStart } from '@under-lock/core/cms/content-info';
 import { isRequest } from '@under-lock/core/locks/certificate/request-mail';
-import { type Entity, EntityError, fieldsNamed, partsOf, readEntity } from '@under-lock/core/message/entity';
+import { decodedBody, type Entity, EntityError, fieldsNamed, partsOf, readEntity } from '@under-lock/core/message/entity';
+import { onlyBlock } from '@under-lock/core/openpgp/armour';
+import { OpenPgpError } from '@under-lock/core/openpgp/errors';
+import { messageKind } from '@under-lock/core/openpgp/packets';
 import { messageIdOf } from '@under-lock/core/message/incoming';
 import { addressesInHeader, readMessage } from '@under-lock/core/message/read';
 import { addressKey, checkAddress } from '@under-lock/core/people/address';
@@ -34,25 +37,51 @@ async function wholeBlob(context: Context, blobId: string, size: number): Promis
 }
 
 /** What keeps it: encryption, a signature over what everybody can read, or nothing. */
-function sealOf({ contentType: { type, parameters }, body }: Entity): 'encrypted' | 'signed' | undefined {
+function sealOf(entity: Entity): 'encrypted' | 'signed' | undefined {
+  const { contentType: { type, parameters }, body } = entity;
   if (type === 'application/pkcs7-mime') {
     // By what it is, not by what its head says: base64 in lines, of which the first octets are enough.
     const kind = kindFromStart(Buffer.from(Buffer.from(body.subarray(0, 120)).toString('latin1').replace(/\s/g, ''), 'base64'));
     return kind === 'enveloped' || kind === 'authEnveloped' ? 'encrypted' : kind === 'signed' ? 'signed' : undefined;
   }
-  return type === 'multipart/signed' && parameters.get('protocol') === 'application/pkcs7-signature' ? 'signed' : undefined;
+  if (type === 'multipart/signed') return SIGNATURES.includes(parameters.get('protocol') ?? '') ? 'signed' : undefined;
+  return openPgpSeal(entity);
+}
+
+const SIGNATURES: readonly string[] = ['application/pkcs7-signature', 'application/pgp-signature'];
+
+/** An OpenPGP mail by its packets: encrypted whole, or each part of it. Nothing may stand beside. */
+function openPgpSeal(entity: Entity): 'encrypted' | undefined {
+  const { type, parameters } = entity.contentType;
+  const isMime = type === 'multipart/encrypted' && parameters.get('protocol') === 'application/pgp-encrypted';
+  if (!isMime && type !== 'multipart/mixed') return undefined;
+  const parts = partsOf(entity).map(readEntity);
+  const sealed = isMime ? parts.slice(1) : parts;
+  if (isMime && (parts.length !== 2 || parts[0]!.contentType.type !== 'application/pgp-encrypted' || parts[0]!.body.length > 100)) return undefined;
+  return sealed.length > 0 && sealed.every(isEncryptedPart) ? 'encrypted' : undefined;
+}
+
+function isEncryptedPart(part: Entity): boolean {
+  try {
+    const message = onlyBlock(decodedBody(part), 'MESSAGE');
+    return message !== undefined && messageKind(message) === 'encrypted';
+  } catch (error) {
+    if (!(error instanceof OpenPgpError)) throw error;
+    return false;
+  }
 }
 
 /** @throws Problem `invalid-input` */
 async function requireSealed(raw: Buffer, from: string, copy: NewCopy): Promise<{ mailId: string; seal: 'encrypted' | 'signed'; entity: Entity }> {
   let entity: Entity;
+  let seal: 'encrypted' | 'signed' | undefined;
   try {
     entity = readEntity(raw);
+    seal = sealOf(entity);
   } catch (error) {
     if (!(error instanceof EntityError)) throw error;
     throw invalid('The copy is no mail.');
   }
-  const seal = sealOf(entity);
   if (seal === undefined) throw invalid('The copy is neither encrypted nor signed.');
   const froms = fieldsNamed(entity, 'from');
   const senders = froms.length === 1 ? await addressesInHeader(froms[0]!.value) : [];

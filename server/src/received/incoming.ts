@@ -51,9 +51,9 @@ async function threadOf(context: Context, accountId: string, answers: readonly s
 /** Message-IDs of other people's mail are kept as keyed hashes: they name hosts and sometimes people. */
 const mailIdHash = (context: Context, id: string): Buffer => context.secrets.keyedHash('incoming-mail-id', id);
 
-/** Our newest request for a signed message that this mail answers: it comes from whom we asked, and it is signed or encrypted. */
-async function requestAnswered(context: Context, accountId: string, { from, lock }: IncomingHead): Promise<string | undefined> {
-  if (lock === 'none') return undefined;
+/** Our newest request for a signed message that this mail answers: it comes from whom we asked, and it is signed or encrypted, or brings a key or a certificate. */
+async function requestAnswered(context: Context, accountId: string, { from, lock, brings }: IncomingHead): Promise<string | undefined> {
+  if (lock === 'none' && !brings) return undefined;
   const [found] = await rows<{ id: string }>(
     context.db,
     `SELECT m.id FROM messages m JOIN copies c ON c.message_id = m.id JOIN copy_recipients r ON r.copy_id = c.id WHERE m.account_id = $1 AND m.purpose = 'request' AND lower(r.address) = $2 ORDER BY m.sent_at DESC LIMIT 1`,
@@ -89,8 +89,8 @@ export async function keepIncoming(context: Context, account: AccountRow, raw: B
     const blobId = await keepContent(context, accountId, content, transaction);
     const added = await rows(
       context.db,
-      `INSERT INTO incoming (id, account_id, arrived_at, blob_id, size, sealed_key, sealed_summary, digest, mail_id_hash, thread_id, request_id) VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11) ON CONFLICT (account_id, digest) DO NOTHING RETURNING id`,
-      [id, accountId, context.clock(), blobId, content.length, Buffer.from(sealedKey), Buffer.from(summary), digest, messageId === undefined ? null : mailIdHash(context, messageId), threadId ?? id, request ?? null],
+      `INSERT INTO incoming (id, account_id, arrived_at, blob_id, size, sealed_key, sealed_summary, digest, mail_id_hash, thread_id, request_id, brings_means) VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12) ON CONFLICT (account_id, digest) DO NOTHING RETURNING id`,
+      [id, accountId, context.clock(), blobId, content.length, Buffer.from(sealedKey), Buffer.from(summary), digest, messageId === undefined ? null : mailIdHash(context, messageId), threadId ?? id, request ?? null, threadId !== undefined && head.brings],
       transaction,
     );
     // It came twice at once, and the other was first.
@@ -99,13 +99,13 @@ export async function keepIncoming(context: Context, account: AccountRow, raw: B
   context.log.info('incoming', { id, size: raw.length });
 }
 
-interface IncomingRow { id: string; thread_id: string; arrived_at: Date; blob_id: string; size: string; unread: boolean; sealed_key: Buffer; sealed_summary: Buffer; request_id: string | null }
+interface IncomingRow { id: string; thread_id: string; arrived_at: Date; blob_id: string; size: string; unread: boolean; sealed_key: Buffer; sealed_summary: Buffer; request_id: string | null; brings_means: boolean }
 
-const FIELDS = 'id, thread_id, arrived_at, blob_id, size, unread, sealed_key, sealed_summary, request_id';
+const FIELDS = 'id, thread_id, arrived_at, blob_id, size, unread, sealed_key, sealed_summary, request_id, brings_means';
 
 const incomingOf = (row: IncomingRow): IncomingMail => ({
   kind: 'mail', id: row.id, threadId: row.thread_id, arrivedAt: row.arrived_at, blobId: row.blob_id, size: Number(row.size), unread: row.unread,
-  sealedKey: new Uint8Array(row.sealed_key), sealedSummary: new Uint8Array(row.sealed_summary), ...(row.request_id === null ? {} : { requestId: row.request_id }),
+  sealedKey: new Uint8Array(row.sealed_key), sealedSummary: new Uint8Array(row.sealed_summary), ...(row.request_id === null ? {} : { requestId: row.request_id }), bringsMeans: row.brings_means,
 });
 
 /** Newest first, by cursor. */
@@ -124,9 +124,9 @@ export const incomingInThread = async (context: Context, accountId: string, thre
 export const countUnreadIncoming = async (context: Context, accountId: string): Promise<number> =>
   (await rows<{ unread: number }>(context.db, 'SELECT count(*)::int AS unread FROM incoming WHERE account_id = $1 AND unread', [accountId]))[0]!.unread;
 
-/** Signed answers to requests of ours that nobody has looked at yet. */
+/** Answers of ours that bring a key or a certificate, or that we asked for, and nobody has looked at yet. */
 export const answeredRequests = async (context: Context, accountId: string, limit: number): Promise<IncomingMail[]> =>
-  (await rows<IncomingRow>(context.db, `SELECT ${FIELDS} FROM incoming WHERE account_id = $1 AND unread AND request_id IS NOT NULL ORDER BY arrived_at DESC LIMIT $2`, [accountId, limit])).map(incomingOf);
+  (await rows<IncomingRow>(context.db, `SELECT ${FIELDS} FROM incoming WHERE account_id = $1 AND unread AND (request_id IS NOT NULL OR brings_means) ORDER BY arrived_at DESC LIMIT $2`, [accountId, limit])).map(incomingOf);
 
 /** @throws Problem `not-found` */
 export async function getIncoming(context: Context, accountId: string, id: string): Promise<IncomingMail> {

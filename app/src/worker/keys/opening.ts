@@ -5,18 +5,22 @@ import { certificatesIn } from '@under-lock/core/certificate/in-file';
 import { CmsError } from '@under-lock/core/cms/errors';
 import { checkSigners, readSignedData, type SignedData, type SignerCheck } from '@under-lock/core/cms/signed-data';
 import { fromBase64Lines } from '@under-lock/core/message/base64';
-import { type Layer, UnwrapError, type UnwrapErrorCode, unwrapMail } from '@under-lock/core/locks/certificate/unwrap';
+import { type Layer, type OpenPgpOpener, UnwrapError, type UnwrapErrorCode, unwrapMail, type Unwrapped } from '@under-lock/core/locks/unwrap';
+import { type HeldKey } from '@under-lock/core/cms/enveloped-data';
+import { looksLikePackets } from '@under-lock/core/openpgp/packets';
 import { type MessageContent } from '@under-lock/core/message/content';
 import { MessageReadError } from '@under-lock/core/message/read';
 import { type CertificateView, type VerdictView } from '../../keys/certificate-view';
 import { type Asked, judgeAll } from './judging';
+import { type KeyAlong, type OpenPgpSession, type OpenPgpSignerView } from './openpgp/opening';
 import { keptKeys } from './vault';
 import { verdictView, viewOf } from './view';
 
-export type SignerView =
+export type CertificateSignerView =
   | { kind: 'signed'; certificate: CertificateView; verdict: VerdictView; signingTime: Date | undefined; capabilities: readonly string[] | undefined; chain: Uint8Array<ArrayBuffer>[] }
   | { kind: 'changed' | 'wrong'; certificate: CertificateView }
   | { kind: 'unsupported' | 'no-certificate' };
+export type SignerView = CertificateSignerView | OpenPgpSignerView;
 
 export interface OpenedMail {
   outcome: 'opened';
@@ -27,6 +31,10 @@ export interface OpenedMail {
   changedOutside: readonly string[];
   severalSenders: boolean;
   partsOnTheirOwn: number;
+  /** OpenPGP keys that came along. */
+  keys: readonly KeyAlong[];
+  /** Certificates in its files. */
+  certificates: readonly Uint8Array<ArrayBuffer>[];
 }
 export type OpenOutcome =
   | OpenedMail
@@ -34,18 +42,19 @@ export type OpenOutcome =
   /** A signature without what it signs, or certificates on their own. */
   | { outcome: 'only-certificates'; signature: boolean; certificates: Uint8Array<ArrayBuffer>[] }
   /** A signature that lies beside a file, held against it. */
-  | { outcome: 'beside'; signers: readonly SignerView[] };
+  | { outcome: 'beside'; signers: readonly SignerView[] }
+  | { outcome: 'only-keys'; keys: readonly Uint8Array<ArrayBuffer>[] };
 
-type SignedLayer = Extract<Layer, { kind: 'signed' }>;
+type SignedLayer = Extract<Layer, { kind: 'signed'; by: 'certificate' }>;
 
 interface Check { check: SignerCheck; along: readonly Certificate[] }
 
 /** All signers of a mail, judged at once: they share what has to be fetched about them. */
-async function signerViews(checks: readonly Check[], address: string | undefined, now: Date): Promise<SignerView[]> {
+async function signerViews(checks: readonly Check[], address: string | undefined, now: Date): Promise<CertificateSignerView[]> {
   const asked = checks.flatMap(({ check, along }): Asked[] => (check.kind === 'signed' ? [{ certificate: check.certificate, use: 'sign', along, ...(address === undefined ? {} : { address }), ...(check.signingTime === undefined ? {} : { at: check.signingTime }) }] : []));
   const verdicts = await judgeAll(asked, now);
   const judged = new Map(asked.map(({ certificate }, index) => [certificate, verdicts[index]!]));
-  return Promise.all(checks.map(async ({ check, along }): Promise<SignerView> => {
+  return Promise.all(checks.map(async ({ check, along }): Promise<CertificateSignerView> => {
     if (check.kind === 'unsupported' || check.kind === 'no-certificate') return { kind: check.kind };
     const certificate = await viewOf(check.certificate);
     if (check.kind !== 'signed') return { kind: check.kind, certificate };
@@ -56,7 +65,7 @@ async function signerViews(checks: readonly Check[], address: string | undefined
 
 const checksOf = ({ checks, certificates }: SignedLayer): Check[] => checks.map((check) => ({ check, along: certificates.filter((one) => !('certificate' in check) || one !== check.certificate) }));
 
-const isSigned = (layer: Layer): layer is SignedLayer => layer.kind === 'signed';
+const isSigned = (layer: Layer): layer is SignedLayer => layer.kind === 'signed' && layer.by === 'certificate';
 
 /** DER, or the same in base64 as programs save it. */
 function detachedIn(bytes: Uint8Array): SignedData | undefined {
@@ -71,29 +80,79 @@ function detachedIn(bytes: Uint8Array): SignedData | undefined {
   return undefined;
 }
 
+/** Fetched when mail first holds anything of its kind. */
+const openPgp = () => import('./openpgp/opening');
+
+const MENTIONED = /autocrypt:|pgp/i;
+/** A cheap look: whether anything of OpenPGP may stand in it, before its library is fetched. */
+const mayHoldOpenPgp = (raw: Uint8Array, { files, text }: MessageContent): boolean =>
+  MENTIONED.test(new TextDecoder('latin1').decode(raw.subarray(0, 16 * 1024))) || text.includes('-----BEGIN PGP ') || files.some(({ name, type }) => type === 'application/pgp-keys' || /\.(?:asc|gpg|pgp|key|pub)$/i.test(name));
+
+interface Unsealed { unwrapped: Unwrapped; signers: readonly SignerView[]; keys: readonly KeyAlong[] }
+
+/** Opens it; once more when a signature's key lies in the mail itself. */
+async function unsealed(bytes: Uint8Array, held: readonly HeldKey[], now: Date): Promise<Unsealed> {
+  let about: OpenPgpSession | undefined;
+  const opener: OpenPgpOpener = async (form, entity) => (about ??= await (await openPgp()).session()).open(form, entity);
+  let unwrapped = await unwrapMail(bytes, held, opener);
+  const signers = async (): Promise<SignerView[]> => signerViews(unwrapped.layers.filter(isSigned).flatMap(checksOf), unwrapped.message.from.address, now);
+  if (!mayHoldOpenPgp(bytes, unwrapped.message)) return { unwrapped, signers: await signers(), keys: [] };
+  const { keysIn, judgedAlong, wantsKeys, signersOf, session } = await openPgp();
+  const found = await keysIn(bytes, unwrapped.message);
+  about ??= await session();
+  const unknown = wantsKeys(unwrapped.layers) && found.length > 0;
+  if (unknown) {
+    about.along(found.map(({ key }) => key));
+    unwrapped = await unwrapMail(bytes, held, opener);
+  }
+  const { address } = unwrapped.message.from;
+  const cameAlong = new Set(unknown ? found.map(({ key }) => key.fingerprint) : []);
+  return { unwrapped, signers: [...(await signers()), ...(await signersOf(unwrapped.layers, address, about, cameAlong, now))], keys: await judgedAlong(found, address, now) };
+}
+
+const MAX_CERTIFICATE_FILES = 10;
+/** Certificates that somebody attached, so that we may encrypt to them. */
+const attachedCertificates = ({ files }: MessageContent): Uint8Array<ArrayBuffer>[] =>
+  files.filter(({ name, type }) => /\.(?:cer|crt|der|pem|p7b|p7c|vcf)$/i.test(name) || /^application\/(?:pkix-cert|x-x509)/.test(type) || type === 'text/vcard').slice(0, MAX_CERTIFICATE_FILES)
+    .flatMap(({ bytes }) => certificatesIn(bytes)).map((one) => one.bytes.slice() as Uint8Array<ArrayBuffer>);
+
+const isOpenPgpSignature = (bytes: Uint8Array): boolean => new TextDecoder('latin1').decode(bytes.subarray(0, 64)).includes('BEGIN PGP SIGNATURE') || (looksLikePackets(bytes) && bytes[0] !== 0x30);
+
+/** Keys or certificates and nothing else, as files that are passed on hold them. */
+async function onlyMeans(bytes: Uint8Array): Promise<OpenOutcome | undefined> {
+  const certificates = certificatesIn(bytes).map((one) => one.bytes.slice() as Uint8Array<ArrayBuffer>);
+  if (certificates.length > 0) return { outcome: 'only-certificates', signature: detachedIn(bytes) !== undefined, certificates };
+  if (!looksLikePackets(bytes) && !new TextDecoder('latin1').decode(bytes.subarray(0, 64 * 1024)).includes('-----BEGIN PGP PUBLIC KEY BLOCK-----')) return undefined;
+  const keys = await (await import('./openpgp/room')).openpgp.inFile(bytes);
+  return keys.length === 0 ? undefined : { outcome: 'only-keys', keys: keys.map(({ bytes: one }) => one) };
+}
+
 export const opening = {
   /** A signature that came as a file of its own, held against the file it belongs to. Nobody says in whose name that file speaks, so no address is asked about. */
   async beside(signature: Uint8Array, content: Uint8Array, now: Date): Promise<OpenOutcome> {
     const signed = detachedIn(signature);
-    if (signed === undefined) return { outcome: 'malformed' };
-    return { outcome: 'beside', signers: await signerViews(checksOf({ kind: 'signed', checks: await checkSigners(signed, content), certificates: signed.certificates }), undefined, now) };
+    if (signed !== undefined) return { outcome: 'beside', signers: await signerViews(checksOf({ kind: 'signed', by: 'certificate', checks: await checkSigners(signed, content), certificates: signed.certificates }), undefined, now) };
+    const signers = isOpenPgpSignature(signature) ? await (await openPgp()).beside(signature.slice() as Uint8Array<ArrayBuffer>, content.slice() as Uint8Array<ArrayBuffer>, now) : undefined;
+    return signers === undefined ? { outcome: 'malformed' } : { outcome: 'beside', signers };
   },
   async open(bytes: Uint8Array, now: Date): Promise<OpenOutcome> {
     // Old keys open, too: that is what they are kept for.
     const held = (await keptKeys()).flatMap(({ value }) => (value.certificate === undefined ? [] : [{ certificate: readCertificate(fromBase64Url(value.certificate)), privateKey: fromBase64Url(value.privateKey) }]));
     try {
-      const { layers, message, outerFrom, headerProtected, changedOutside, partsOnTheirOwn } = await unwrapMail(bytes, held);
+      const { unwrapped: { layers, message, outerFrom, headerProtected, changedOutside, partsOnTheirOwn }, signers, keys } = await unsealed(bytes, held, now);
+      // Nothing of a mail in it: perhaps a file of keys.
+      if (layers.length === 0 && message.from.address === '') {
+        const means = await onlyMeans(bytes);
+        if (means !== undefined) return means;
+      }
       const encrypted = layers.find((layer) => layer.kind === 'encrypted');
       return {
-        outcome: 'opened', message, headerProtected, changedOutside, partsOnTheirOwn, severalSenders: outerFrom.length > 1,
+        outcome: 'opened', message, headerProtected, changedOutside, partsOnTheirOwn, severalSenders: outerFrom.length > 1, signers, keys, certificates: attachedCertificates(message),
         encrypted: encrypted === undefined ? undefined : { cipher: encrypted.cipher, authenticated: encrypted.authenticated, old: encrypted.old },
-        signers: await signerViews(layers.filter(isSigned).flatMap(checksOf), message.from.address, now),
       };
     } catch (error) {
       if (!(error instanceof UnwrapError) && !(error instanceof MessageReadError)) throw error;
-      const certificates = certificatesIn(bytes).map((one) => one.bytes.slice() as Uint8Array<ArrayBuffer>);
-      if (certificates.length > 0) return { outcome: 'only-certificates', signature: detachedIn(bytes) !== undefined, certificates };
-      return { outcome: error instanceof UnwrapError ? error.code : 'malformed' };
+      return (await onlyMeans(bytes)) ?? { outcome: error instanceof UnwrapError ? error.code : 'malformed' };
     }
   },
 };

@@ -9,6 +9,7 @@ import { type CertificateView, type VerdictView } from '../../keys/certificate-v
 import { forgetEvidence, judgeAll, topOf } from './judging';
 import { sealing } from './sealing';
 import { opening } from './opening';
+import { type OpenPgpRoom } from './openpgp/room';
 import { own } from './own';
 import { dropAnchor, keepAnchor, keptAnchors } from './vault';
 import { verdictView, viewOfBytes } from './view';
@@ -46,7 +47,15 @@ const anchors = {
   },
 };
 
-const door = { own, anchors, certificates, sealing, opening };
+/** OpenPGP's library is fetched at the first call: most workers never meet a key of its kind. */
+const openpgp = new Proxy({} as OpenPgpRoom, {
+  get: (_, name: keyof OpenPgpRoom) => async (...args: unknown[]) => {
+    const { openpgp: room } = await import('./openpgp/room');
+    return (room[name] as (...given: unknown[]) => unknown)(...args);
+  },
+});
+
+const door = { own, anchors, certificates, sealing, opening, openpgp };
 export type KeysDoor = typeof door;
 
 expose(door);

@@ -7,7 +7,8 @@ import { type Certificate } from '../../certificate/certificate';
 import { CIPHER, KEY_ENCRYPTION } from '../../cms/identifiers';
 import { type EnvelopeRecipient, sealEnvelope } from '../../cms/enveloped-data';
 import { signData, type Signer } from '../../cms/sign';
-import { contentPart, headerFields, MIME_VERSION, multipart, type Part } from '../../message/build';
+import { headerFields, MIME_VERSION, multipart, type Part } from '../../message/build';
+import { protectedPart, wholePart } from '../../message/protected';
 import { base64Lines } from '../../message/base64';
 import { type MessageContent } from '../../message/content';
 
@@ -35,18 +36,6 @@ export interface SealInput {
   neutralSubject: string;
 }
 
-const withParameter = ({ headers, body }: Part, parameter: string): Part => ({ headers: headers.replace(/^(Content-Type: [^\r]*?;?(?:\r\n [^\r]*?;?)*)\r\n(?! )/, (_, type: string) => `${type.replace(/;$/, '')};\r\n ${parameter}\r\n`), body });
-
-/** Payload with its header fields inside (RFC 9788 §2.1); `HP-Outer` says what stands outside, so that a changed outer field is noticed. */
-function payload(message: MessageContent, protection: 'clear' | 'cipher', outer: readonly string[]): Part {
-  const part = withParameter(contentPart(message), `hp="${protection}"`);
-  const inner = headerFields(message);
-  const stated = protection === 'cipher' ? outer.map((field) => `HP-Outer: ${field}`) : [];
-  return { headers: `${inner.join('')}${stated.join('')}${part.headers}`, body: part.body };
-}
-
-const whole = ({ headers, body }: Part): Bytes => concat(utf8(`${headers}\r\n`), body);
-
 const micalg = (certificate: Certificate): string => {
   const { key } = certificate.publicKey;
   return key.kind === 'ec' && key.curve === 'P-384' ? 'sha-384' : (key.kind === 'ec' && key.curve === 'P-521') || key.kind === 'ed25519' ? 'sha-512' : 'sha-256';
@@ -54,7 +43,7 @@ const micalg = (certificate: Certificate): string => {
 
 /** RFC 8551 §3.5.3: the part as it is, and beside it the signature over exactly its bytes. */
 async function clearSigned(part: Part, signer: Signer, { messageId, date }: MessageContent): Promise<Part> {
-  const content = whole(part);
+  const content = wholePart(part);
   const signature = await signData({ content, signers: [signer], detached: true, signingTime: date });
   const boundary = `s-${messageId.replace(/[^A-Za-z0-9]/g, '').slice(0, 40)}`;
   const beside: Part = {
@@ -70,11 +59,11 @@ export async function sealForCertificates({ message, signer, recipients, neutral
   if (signer === undefined && recipients.length === 0) throw new RangeError('A message without a lock');
   const encrypted = recipients.length > 0;
   const outer = headerFields(encrypted ? { ...message, subject: neutralSubject, reference: '' } : message);
-  const inside = payload(message, encrypted ? 'cipher' : 'clear', outer);
+  const inside = protectedPart(message, encrypted ? 'cipher' : 'clear', outer);
   const signed = signer === undefined ? inside : await clearSigned(inside, signer, message);
-  if (!encrypted) return concat(utf8(`${outer.join('')}${MIME_VERSION}`), whole(signed));
+  if (!encrypted) return concat(utf8(`${outer.join('')}${MIME_VERSION}`), wholePart(signed));
   const cipher = cipherFor(recipients);
-  const sealed = await sealEnvelope(whole(signed), recipients.map((one) => ({ certificate: one.certificate, transport: transportFor(one) })), cipher);
+  const sealed = await sealEnvelope(wholePart(signed), recipients.map((one) => ({ certificate: one.certificate, transport: transportFor(one) })), cipher);
   const type = cipher === 'AES-256-GCM' ? 'authEnveloped-data' : 'enveloped-data';
   const headers = `Content-Type: application/pkcs7-mime; smime-type=${type};\r\n name="smime.p7m"\r\nContent-Transfer-Encoding: base64\r\nContent-Disposition: attachment; filename="smime.p7m"\r\n`;
   return concat(utf8(`${outer.join('')}${MIME_VERSION}${headers}\r\n`), base64Lines(sealed));

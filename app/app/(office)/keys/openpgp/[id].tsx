@@ -1,0 +1,1 @@
+export { OpenPgpKeyScreen as default } from '../../../../src/keys/openpgp/OpenPgpKeyScreen';

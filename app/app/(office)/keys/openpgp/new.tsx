@@ -1,0 +1,1 @@
+export { NewOpenPgpScreen as default } from '../../../../src/keys/openpgp/NewOpenPgpScreen';

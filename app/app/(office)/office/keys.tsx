@@ -1,0 +1,1 @@
+export { KeyTrustScreen as default } from '../../../src/office/KeyTrustScreen';

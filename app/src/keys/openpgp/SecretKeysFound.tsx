@@ -1,0 +1,83 @@
+/** Secret OpenPGP keys in a file from another program, or the paper that revokes one of ours: looked at first, then kept one by one. */
+import { Banner, Button, Line, Panel, PasswordField, Row, Section, Stack, StateMark, Text } from '@under-lock/ui';
+import { router } from 'expo-router';
+import { useState } from 'react';
+import { useNow } from '../../clock';
+import { problemWords } from '../../problem-words';
+import { keysDoor } from '../../worker/keys/door';
+import { type SecretFileOutcome, type SecretInFile } from '../../worker/keys/openpgp/room';
+import { KeyFacts } from './KeyFacts';
+import { openPgpChanged } from './useOpenPgpKeys';
+
+type Found = Exclude<SecretFileOutcome, { outcome: 'nothing' }>;
+
+function SecretLine({ file, one, last }: { file: Uint8Array; one: SecretInFile; last: boolean }) {
+  const now = useNow();
+  const [passphrase, setPassphrase] = useState('');
+  const [error, setError] = useState<string | undefined>();
+  const [busy, setBusy] = useState(false);
+  const keep = async (): Promise<void> => {
+    if (one.locked && passphrase === '') return setError('Type the key’s passphrase.');
+    setBusy(true);
+    setError(undefined);
+    try {
+      const id = crypto.randomUUID();
+      const kept = await keysDoor().openpgp.bring(id, file, passphrase, one.index, new Date());
+      if (kept !== 'wrong-passphrase') {
+        await openPgpChanged();
+        return router.replace(`/keys/openpgp/${id}` as never);
+      }
+      setError('That passphrase does not open the key. Nothing was changed: type it again.');
+    } catch (cause) {
+      setError(problemWords(cause));
+    }
+    setBusy(false);
+    return undefined;
+  };
+  return (
+    <Line last={last}>
+      <KeyFacts view={one.view} verdict={undefined} now={now} unjudged />
+      {one.old ? <Text kind="small" tone="amber">▲ It rests on algorithms that are not to be used any more: it is kept for reading, and nothing is signed with it.</Text> : null}
+      {one.known ? <StateMark tone="over" word="already yours" /> : (
+        <Stack>
+          {one.locked ? <PasswordField label={`Passphrase of the key of ${one.view.addresses[0] ?? one.view.name}`} value={passphrase} onChangeText={setPassphrase} autoComplete="off" error={error} onSubmitEditing={() => void keep()} /> : error === undefined ? null : <Banner tone="brick">{error}</Banner>}
+          <Row><Button kind="main" label="Keep it" describe={`Keep it: OpenPGP key of ${one.view.addresses.join(', ') || one.view.name}`} busy={busy} onPress={() => void keep()} /></Row>
+        </Stack>
+      )}
+    </Line>
+  );
+}
+
+export function SecretKeysFound({ file, found }: { file: Uint8Array; found: Found }) {
+  const now = useNow();
+  const [busy, setBusy] = useState(false);
+  const [failed, setFailed] = useState<string | undefined>();
+  if (found.outcome === 'revocation') {
+    const revoke = async (): Promise<void> => {
+      setBusy(true);
+      try {
+        await keysDoor().openpgp.revokeByPaper(found.id, file, new Date());
+        await openPgpChanged();
+        router.replace(`/keys/openpgp/${found.id}` as never);
+      } catch (error) {
+        setFailed(problemWords(error));
+        setBusy(false);
+      }
+    };
+    return (
+      <Section title="A revocation certificate">
+        <Panel><Line last>
+          <Text>This text revokes a key of yours, for good. Nobody should encrypt to it any more afterwards.</Text>
+          <KeyFacts view={found.view} verdict={undefined} now={now} unjudged />
+          {failed === undefined ? null : <Banner tone="brick">{failed}</Banner>}
+          <Row><Button kind="stop" label="Revoke the key" busy={busy} onPress={() => void revoke()} /></Row>
+        </Line></Panel>
+      </Section>
+    );
+  }
+  return (
+    <Section title="OpenPGP keys in the file" aside={String(found.keys.length)}>
+      <Panel>{found.keys.map((one, index) => <SecretLine key={one.view.fingerprint} file={file} one={one} last={index === found.keys.length - 1} />)}</Panel>
+    </Section>
+  );
+}

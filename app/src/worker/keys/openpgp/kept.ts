@@ -1,0 +1,63 @@
+/** The vault as OpenPGP needs it: own secret keys, and the keys of the people written to. */
+import { getVaultItem, listVault, putVaultItem } from '@under-lock/contract/vault';
+import { type Bytes, fromBase64Url, toBase64Url } from '@under-lock/core/bytes';
+import { factsOf, type OpenPgpKey, readOpenPgpKey, readSecretKey } from '@under-lock/core/openpgp/key';
+import { type PrivateKey } from '@under-lock/core/openpgp/library';
+import { openItem, sealItem } from '@under-lock/core/vault/item';
+import { type KeptOpenPgp, keptOpenPgpSchema, type OwnOpenPgpKey } from '../../../keys/openpgp/own-key';
+import { type PersonKey, personSchema } from '../../../people/kept-person';
+import { client, KeyGoneError, openVault } from '../vault';
+import { keyView } from './views';
+
+export interface KeptSecret { id: string; revision: number; value: KeptOpenPgp }
+
+export async function keptSecrets(): Promise<KeptSecret[]> {
+  const { key } = await openVault();
+  const { items } = await client(listVault, { params: { kind: 'key' } });
+  const opened = await Promise.all(items.map(async ({ id, revision, sealed }) => ({ id, revision, parsed: keptOpenPgpSchema.safeParse(await openItem(key, 'key', id, sealed).catch(() => undefined)) })));
+  return opened.flatMap(({ id, revision, parsed }) => (parsed.success ? [{ id, revision, value: parsed.data }] : []));
+}
+
+/** @throws KeyGoneError */
+export async function keptSecret(id: string): Promise<KeptSecret> {
+  const { key } = await openVault();
+  const { item } = await client(getVaultItem, { params: { kind: 'key', id } });
+  if (item === undefined) throw new KeyGoneError();
+  return { id, revision: item.revision, value: keptOpenPgpSchema.parse(await openItem(key, 'key', id, item.sealed)) };
+}
+
+export async function keepSecret(id: string, revision: number, value: KeptOpenPgp): Promise<KeptSecret> {
+  const { key } = await openVault();
+  const kept = await client(putVaultItem, { params: { kind: 'key', id }, body: { revision, sealed: await sealItem(key, 'key', id, value) } });
+  return { id, revision: kept.revision, value };
+}
+
+export const secretOf = ({ secretKey }: KeptOpenPgp): Promise<PrivateKey> => readSecretKey(fromBase64Url(secretKey));
+export const packed = (key: PrivateKey): string => toBase64Url(key.write() as Bytes);
+
+export async function publicSide({ id, revision, value }: KeptSecret): Promise<OwnOpenPgpKey> {
+  const { secretKey, revocation, ...rest } = value;
+  // The secret half ends here.
+  void secretKey;
+  return { ...rest, id, revision, hasRevocation: revocation !== undefined, view: keyView(await factsOf((await secretOf(value)).toPublic()), new Date()) };
+}
+
+/** People's keys in the vault, those that were replaced among them: what they signed then stays signed. */
+async function peoplesKeys(): Promise<PersonKey[]> {
+  const { key } = await openVault();
+  const { items } = await client(listVault, { params: { kind: 'person' } });
+  const opened = await Promise.all(items.map(async ({ id, sealed }) => personSchema.safeParse(await openItem(key, 'person', id, sealed).catch(() => undefined))));
+  return opened.flatMap((person) => (person.success ? (person.data.keys ?? []) : []));
+}
+
+export interface KnownKey { key: OpenPgpKey; /** Own, or compared with its holder. */ compared: boolean }
+
+/** Everybody whose signature can be checked, looked for by key id: only what is asked for is read. */
+export async function keyringOf(secrets: readonly PrivateKey[]): Promise<(keyId: string) => Promise<KnownKey[]>> {
+  const people = await peoplesKeys();
+  const own = await Promise.all(secrets.map(async (one) => factsOf(one.toPublic())));
+  return async (keyId) => [
+    ...own.filter(({ material }) => material.getKeyIDs().some((id) => id.toHex() === keyId)).map((key) => ({ key, compared: true })),
+    ...(await Promise.all(people.filter(({ keyIds }) => keyIds.includes(keyId)).map(async ({ key, checked }) => ({ key: await readOpenPgpKey(fromBase64Url(key)), compared: checked !== undefined })))),
+  ];
+}

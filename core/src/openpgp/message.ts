@@ -1,0 +1,145 @@
+/** Messages sealed and opened (RFC 9580 §10.3), octets to octets; and signatures held against what they sign. Whether a key is to be relied on is judged elsewhere. */
+import { createMessage, decrypt, decryptSessionKeys, encrypt, enums, type KeyID, readCleartextMessage, readMessage, readSignature, type SessionKey, sign, type Signature, verify } from 'openpgp';
+import { type Bytes } from '../bytes';
+import { OpenPgpError } from './errors';
+import { type OpenPgpKey } from './key';
+import { CONFIG, guarded, isAnybodys, type Literal, literalOf, type PrivateKey, type SignaturePacket, verifies } from './library';
+import { MAX_SIGNATURES, messageKind, packetHeads, requireReasonable, TAG } from './packets';
+
+/** Signs (when there is a key to) and encrypts in one message, as RFC 3156 §6.2 has it. The newer packets are used when every reader says they read them. */
+export async function sealMessage(content: Bytes, { signer, recipients, date, fileName = '' }: { signer: PrivateKey | undefined; recipients: readonly OpenPgpKey[]; date: Date; fileName?: string }): Promise<Bytes> {
+  const message = await createMessage({ binary: content, date, filename: fileName });
+  return guarded('unsupported', async () => (await encrypt({
+    message, encryptionKeys: recipients.map(({ material }) => material), ...(signer === undefined ? {} : { signingKeys: signer }), date, format: 'binary',
+    // Where all advertise it the library uses it; its own choice among ciphers would be OCB, which engines don't have and which takes 45 times as long.
+    config: { ...CONFIG, preferredAEADAlgorithm: enums.aead.gcm },
+  })) as Bytes);
+}
+
+/** RFC 9580 §9.5, as RFC 3156 §5 spells them in `micalg`. */
+const HASH_NAMES: Partial<Record<number, string>> = { [enums.hash.sha256]: 'pgp-sha256', [enums.hash.sha384]: 'pgp-sha384', [enums.hash.sha512]: 'pgp-sha512', [enums.hash.sha224]: 'pgp-sha224' };
+
+/** A signature over exactly these bytes, apart from them. */
+export async function signApart(content: Bytes, signer: PrivateKey, date: Date): Promise<{ signature: Bytes; micalg: string }> {
+  return guarded('unsupported', async () => {
+    const made = await sign({ message: await createMessage({ binary: content, date }), signingKeys: signer, detached: true, date, format: 'object', config: CONFIG }) as unknown as Signature;
+    return { signature: made.write() as Bytes, micalg: HASH_NAMES[made.packets[0]?.hashAlgorithm ?? 0] ?? 'pgp-sha512' };
+  });
+}
+
+/** What becomes of one signature. `at` is the signer's own word. */
+export type OpenPgpCheck =
+  | { kind: 'signed'; key: OpenPgpKey; at: Date }
+  | { kind: 'changed'; key: OpenPgpKey }
+  /** Made with a hash that can be forged, or under a condition that must be understood and is not. */
+  | { kind: 'unsupported' }
+  | { kind: 'no-key'; keyId: string };
+
+const MESSAGE_SIGNATURES: readonly (enums.signature | null)[] = [enums.signature.binary, enums.signature.text];
+const FORGEABLE: readonly (enums.hash | null)[] = [enums.hash.md5, enums.hash.ripemd, enums.hash.sha1];
+
+/** Keys that may have made a signature, by the id it names (16 hex digits, lower case). */
+export type Keyring = (keyId: string) => Promise<readonly OpenPgpKey[]>;
+export const ringOf = (keys: readonly OpenPgpKey[]): Keyring => async (keyId) => keys.filter(({ material }) => material.getKeyIDs().some((id) => id.toHex() === keyId));
+
+const materialWith = (keys: readonly OpenPgpKey[], id: KeyID) => keys.flatMap((key) => key.material.getKeys(id).map((part) => ({ key, part: part.keyPacket, fingerprint: part.getFingerprint() })));
+
+async function checkOne(signature: SignaturePacket, data: Literal, detached: boolean, known: Keyring): Promise<OpenPgpCheck> {
+  if (!MESSAGE_SIGNATURES.includes(signature.signatureType) || FORGEABLE.includes(signature.hashAlgorithm) || signature.rawNotations.some(({ critical }) => critical)) return { kind: 'unsupported' };
+  const keyId = signature.issuerKeyID.toHex();
+  const candidates = materialWith(await known(keyId), signature.issuerKeyID);
+  if (candidates.length === 0) return { kind: 'no-key', keyId };
+  for (const { key, part, fingerprint } of candidates) {
+    // Only what the key's holder made for signing: a part somebody hung on it vouches for nobody.
+    if (!key.parts.some((one) => one.sign && one.fingerprint === fingerprint)) continue;
+    try {
+      await verifies(signature, part, data, detached);
+      return { kind: 'signed', key, at: signature.created ?? new Date(0) };
+    } catch {
+      // Two keys may share an id: the next one is tried.
+    }
+  }
+  return { kind: 'changed', key: candidates[0]!.key };
+}
+
+export interface OpenedMessage {
+  content: Bytes;
+  /** As its sender named it; empty mostly. */
+  fileName: string;
+  encrypted: { cipher: string; /** By the newer packets (SEIPD version 2). */ newest: boolean; openedWith: string; recipients: number } | undefined;
+  checks: readonly OpenPgpCheck[];
+}
+
+interface Read { data: unknown; filename?: string; signatures: { signature: Promise<Signature> }[] }
+
+/** The library is given no keys, so it judges nothing: it only hands over what was signed and the signatures. */
+async function contentOf({ data, filename, signatures }: Read, known: Keyring): Promise<Pick<OpenedMessage, 'content' | 'fileName' | 'checks'>> {
+  if (signatures.length > MAX_SIGNATURES) throw new OpenPgpError('too-large');
+  const content = data as Bytes;
+  const literal = await literalOf({ binary: content });
+  const packets = (await Promise.all(signatures.map(({ signature }) => signature))).flatMap((one) => [...one.packets]);
+  return { content, fileName: filename ?? '', checks: await Promise.all(packets.map((one) => checkOne(one, literal, false, known))) };
+}
+
+const isOurs = (secret: readonly PrivateKey[], ids: readonly KeyID[]): boolean => ids.some((id) => isAnybodys(id) || secret.some((key) => key.getKeys(id).length > 0));
+
+const symmetricNames: Partial<Record<string, string>> = { aes256: 'AES-256', aes192: 'AES-192', aes128: 'AES-128', tripledes: '3DES', cast5: 'CAST5', blowfish: 'Blowfish', idea: 'IDEA', twofish: 'Twofish' };
+const OLD_CIPHERS: readonly string[] = ['3DES', 'CAST5', 'Blowfish', 'IDEA'];
+export const isOldCipher = (cipher: string): boolean => OLD_CIPHERS.includes(cipher);
+
+async function openedWith(message: { getEncryptionKeyIDs(): KeyID[] }, secret: readonly PrivateKey[]): Promise<string> {
+  const ids = message.getEncryptionKeyIDs();
+  return secret.find((key) => ids.some((id) => key.getKeys(id).length > 0))?.getFingerprint() ?? '';
+}
+
+const SEALED_VERSION_2 = 2;
+
+/** The old packet without a seal against changes (§5.7): whoever passes it on can alter what it says, so it is not opened. */
+function requireSealed(bytes: Uint8Array): { newest: boolean; recipients: number } {
+  const heads = packetHeads(bytes);
+  if (heads.some(({ tag }) => tag === TAG.encrypted)) throw new OpenPgpError('unsupported');
+  const sealed = heads.find(({ tag }) => tag === TAG.sealed);
+  return { newest: sealed !== undefined && bytes[sealed.from] === SEALED_VERSION_2, recipients: heads.filter(({ tag }) => tag === TAG.publicKeySession).length };
+}
+
+/**
+ * @param secret Our keys, without passphrases; old ones too.
+ * @param known Keys that may have signed.
+ * @throws OpenPgpError
+ */
+export async function openMessage(bytes: Bytes, secret: readonly PrivateKey[], known: Keyring): Promise<OpenedMessage> {
+  requireReasonable(bytes);
+  if (messageKind(bytes) === 'readable') {
+    const message = await guarded('malformed', () => readMessage({ binaryMessage: bytes, config: CONFIG }));
+    return guarded('malformed', async () => ({ encrypted: undefined, ...(await contentOf(await verify({ message, verificationKeys: [], format: 'binary', config: CONFIG }), known)) }));
+  }
+  const { newest, recipients } = requireSealed(bytes);
+  const message = await guarded('malformed', () => readMessage({ binaryMessage: bytes, config: CONFIG }));
+  if (!isOurs(secret, message.getEncryptionKeyIDs())) throw new OpenPgpError('not-for-us');
+  const sessionKeys = await guarded('not-opened', () => decryptSessionKeys({ message, decryptionKeys: [...secret], config: CONFIG }));
+  const read = await guarded('not-opened', () => decrypt({ message, sessionKeys: sessionKeys as SessionKey[], verificationKeys: [], format: 'binary', config: CONFIG }));
+  const cipher = symmetricNames[sessionKeys[0]?.algorithm ?? ''] ?? (sessionKeys[0]?.algorithm ?? 'AES-256');
+  return { encrypted: { cipher, newest, recipients, openedWith: await openedWith(message, secret) }, ...(await guarded('malformed', () => contentOf(read, known))) };
+}
+
+/** A signature apart from what it signs, held against it. @throws OpenPgpError */
+export async function checkApart(signatureBytes: Bytes, content: Bytes, known: Keyring): Promise<OpenPgpCheck[]> {
+  requireReasonable(signatureBytes);
+  const signature = await guarded('malformed', () => readSignature({ binarySignature: signatureBytes, config: CONFIG }));
+  const packets = [...signature.packets];
+  if (packets.length === 0) throw new OpenPgpError('malformed');
+  const literal = await literalOf({ binary: content });
+  return Promise.all(packets.map((one) => checkOne(one, literal, true, known)));
+}
+
+/** A text signed in the clear (§7): what is signed and nothing around it. @throws OpenPgpError */
+export async function openCleartext(text: string, known: Keyring): Promise<{ text: string; checks: OpenPgpCheck[] }> {
+  const message = await guarded('malformed', () => readCleartextMessage({ cleartextMessage: text, config: CONFIG }));
+  const { signature } = message as unknown as { signature: { packets: Iterable<SignaturePacket> } };
+  const packets = [...signature.packets];
+  if (packets.length === 0 || packets.length > MAX_SIGNATURES) throw new OpenPgpError('malformed');
+  const said = message.getText();
+  const literal = await literalOf({ text: said });
+  return { text: said, checks: await Promise.all(packets.map((one) => checkOne(one, literal, true, known))) };
+}
+

@@ -10,8 +10,13 @@ const root = view('root', 5000);
 const issuing = view('issuing', 60);
 
 test('the soonest first, an authority once with everybody below it, and nothing that is far off or past', () => {
-  const ahead = forecast([judged('you', 'own', root, issuing, view('mine', 20)), judged('Clinic', 'person', root, issuing, view('clinic', 100)), judged('Pilots', 'person', root, view('pilots', 9)), judged('Yard', 'person', root, view('yard', 300)), judged('Gone', 'person', root, view('gone', -3))], now);
+  const ahead = forecast([judged('you', 'own', root, issuing, view('mine', 20)), judged('Clinic', 'person', root, issuing, view('clinic', 100)), judged('Pilots', 'person', root, view('pilots', 9)), judged('Yard', 'person', root, view('yard', 300)), judged('Gone', 'person', root, view('gone', -3))], [], now);
   expect(ahead.map(({ name, kind, affects, own }) => [name, kind, affects.join(), own])).toEqual([['pilots', 'person', 'Pilots', false], ['mine', 'own', 'you', true], ['issuing', 'authority', 'you,Clinic', true], ['clinic', 'person', 'Clinic', false]]);
 });
 
-test('without certificates there is nothing ahead', () => expect(forecast([], now)).toEqual([]));
+test('without certificates there is nothing ahead', () => expect(forecast([], [], now)).toEqual([]));
+
+test('OpenPGP keys with an end stand among them', () => {
+  const key = (who: string, kind: 'own' | 'person', days: number) => ({ who, kind, at: inDays(days), name: who, fingerprint: who });
+  expect(forecast([judged('Pilots', 'person', root, view('pilots', 9))], [key('Nils', 'person', 5), key('you', 'own', 50), key('Una', 'person', 500)], now).map(({ what, kind, affects }) => [what, kind, affects.join()])).toEqual([['key', 'person', 'Nils'], ['certificate', 'person', 'Pilots'], ['key', 'own', 'you']]);
+});

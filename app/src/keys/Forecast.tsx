@@ -10,10 +10,10 @@ import { type RunsOut } from './run-out';
 
 const DAY = 86_400_000;
 
-function consequence({ kind, affects, own }: RunsOut): string {
+function consequence({ kind, what, affects, own }: RunsOut): string {
   switch (kind) {
     case 'own':
-      return 'After that you can’t sign with it, and nobody should encrypt to it. Renew it before.';
+      return `After that you can’t sign with it, and nobody should encrypt to it. ${what === 'key' ? 'Lengthen' : 'Renew'} it before.`;
     case 'person':
       return 'After that they get no copies; the reading room stays. Ask them for the new one.';
     case 'authority': {
@@ -24,16 +24,20 @@ function consequence({ kind, affects, own }: RunsOut): string {
   }
 }
 
-const titles: Record<RunsOut['kind'], (name: string, affects: readonly string[]) => string> = { own: () => 'Your certificate', person: (name, [who]) => `Certificate of ${who ?? name}`, authority: (name) => `The authority ${name}` };
+function title({ kind, what, name, affects: [who] }: RunsOut): string {
+  if (kind === 'authority') return `The authority ${name}`;
+  if (kind === 'own') return what === 'key' ? 'Your OpenPGP key' : 'Your certificate';
+  return `${what === 'key' ? 'OpenPGP key' : 'Certificate'} of ${who ?? name}`;
+}
 
 export function Forecast({ ahead, now }: { ahead: readonly RunsOut[]; now: Date }) {
   return (
     <Section title="What runs out">
       <Panel>
-        {ahead.length === 0 ? <Line last><Text tone="soft">Nothing in the next four months: neither yours, nor the certificates of the people you write to, nor the authorities above them.</Text></Line> : ahead.map((one, index) => (
+        {ahead.length === 0 ? <Line last><Text tone="soft">Nothing in the next four months: neither yours, nor the certificates and keys of the people you write to, nor the authorities above them.</Text></Line> : ahead.map((one, index) => (
           <Line key={one.fingerprint} last={index === ahead.length - 1}>
             <Row style={styles.between}>
-              <Text kind="strong" style={styles.wrap}>{titles[one.kind](one.name, one.affects)}</Text>
+              <Text kind="strong" style={styles.wrap}>{title(one)}</Text>
               <StateMark tone={one.at.getTime() - now.getTime() <= REMINDER_DAYS[0] * DAY ? 'wants' : 'over'} word={distanceInWords(one.at, now, zone)} />
             </Row>
             <Text kind="small" tone="soft" style={styles.wrap}>{`Valid until ${dayInWords(one.at, now, zone)}. ${consequence(one)}`}</Text>

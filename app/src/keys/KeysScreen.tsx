@@ -6,6 +6,7 @@ import { Pressable, StyleSheet } from 'react-native';
 import { addressKey } from '@under-lock/core/people/address';
 import { useNow } from '../clock';
 import { currentCertificate, type RecipientCertificates, useRecipientCertificates } from '../people/certificates';
+import { currentKey } from '../people/keys';
 import { type Person, usePeople } from '../people/person';
 import { type Kept } from '../vault/useVault';
 import { problemWords } from '../problem-words';
@@ -15,7 +16,9 @@ import { type VerdictView } from './certificate-view';
 import { Forecast } from './Forecast';
 import { LostDevice } from './LostDevice';
 import { OwnAnchors } from './OwnAnchors';
-import { forecast, type Judged } from './run-out';
+import { type OwnOpenPgpKey } from './openpgp/own-key';
+import { isOldKey, useOpenPgpKeys } from './openpgp/useOpenPgpKeys';
+import { type EndingKey, forecast, type Judged } from './run-out';
 import { OpenPgpKeys } from './openpgp/OpenPgpKeys';
 import { useOwnKeys, useVerdicts } from './useKeys';
 import { purposeWords, validityInWords } from './words';
@@ -58,11 +61,22 @@ function judgedNow(current: readonly Listed[], verdicts: ReadonlyMap<string, Ver
   return [...own, ...others];
 }
 
+/** OpenPGP keys in use that end some day: one’s own, and people’s by what was noted when they were kept. */
+function endingKeys(own: readonly OwnOpenPgpKey[], people: readonly Kept<Person>[], now: Date): EndingKey[] {
+  const mine = own.filter((one) => !isOldKey(one, now)).flatMap(({ view }): EndingKey[] => (view.expiresAt === undefined ? [] : [{ who: 'you', kind: 'own', at: view.expiresAt, name: view.name, fingerprint: view.fingerprint }]));
+  const others = people.flatMap(({ value }): EndingKey[] => {
+    const kept = currentKey(value);
+    return kept?.notAfter === undefined ? [] : [{ who: value.name || value.address, kind: 'person', at: new Date(kept.notAfter), name: value.name, fingerprint: kept.fingerprint }];
+  });
+  return [...mine, ...others];
+}
+
 export function KeysScreen() {
   const { data, error } = useOwnKeys();
   const { data: verdicts } = useVerdicts(data);
   const now = useNow();
   const { data: people } = usePeople();
+  const { data: ownKeys } = useOpenPgpKeys();
   const theirs = useRecipientCertificates(people, (people ?? []).filter(({ value }) => currentCertificate(value) !== undefined).map(({ value }) => value.address));
   const current = (data ?? []).filter((one) => !isOld(one, now));
   const old = (data ?? []).filter((one) => isOld(one, now));
@@ -81,8 +95,8 @@ export function KeysScreen() {
         <Row><Button label="Bring one from a file" onPress={() => router.push('/keys/import')} /></Row>
       </Section>
       <OpenPgpKeys now={now} />
-      <LostDevice inUse={current.flatMap(({ key, view }) => (view === undefined ? [] : [{ key, view }]))} />
-      {data === undefined || people === undefined ? null : <Forecast ahead={forecast(judgedNow(current, verdicts, people, theirs), now)} now={now} />}
+      <LostDevice inUse={current.flatMap(({ key, view }) => (view === undefined ? [] : [{ key, view }]))} keys={(ownKeys ?? []).filter((one) => !isOldKey(one, now))} />
+      {data === undefined || people === undefined ? null : <Forecast ahead={forecast(judgedNow(current, verdicts, people, theirs), endingKeys(ownKeys ?? [], people, now), now)} now={now} />}
       <OwnAnchors />
       {old.length === 0 ? null : (
         <Section title="Kept for reading">

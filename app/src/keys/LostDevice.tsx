@@ -9,9 +9,11 @@ import { api } from '../api';
 import { listed } from '../handling/words';
 import { problemWords } from '../problem-words';
 import { keysDoor } from '../worker/keys/door';
+import { publishKey } from '@under-lock/contract/openpgp';
 import { type CertificateView } from './certificate-view';
+import { type OwnOpenPgpKey } from './openpgp/own-key';
+import { openPgpChanged } from './openpgp/useOpenPgpKeys';
 import { type OwnKey } from './own-key';
-import { keysChanged } from './useKeys';
 
 export interface InUse { key: OwnKey; view: CertificateView }
 
@@ -36,7 +38,25 @@ async function revokeAll(mine: readonly InUse[], now: Date): Promise<{ revoked: 
   return { revoked, left };
 }
 
-export function LostDevice({ inUse }: { inUse: readonly InUse[] }) {
+/** OpenPGP keys need nobody else to be revoked: each says so itself, and the directory passes it on. */
+async function revokeKeys(keys: readonly OwnOpenPgpKey[], now: Date): Promise<{ revoked: number; left: string[] }> {
+  const left: string[] = [];
+  let revoked = 0;
+  for (const { id, view } of keys) {
+    try {
+      const gone = await keysDoor().openpgp.revoke(id, 'keyCompromise', now);
+      revoked += 1;
+      if (view.addresses.length > 0) await api(publishKey, { params: { fingerprint: view.fingerprint }, body: { key: gone.view.bytes } });
+    } catch (error) {
+      left.push(`OpenPGP key of ${view.addresses[0] ?? view.name}: ${problemWords(error)}`);
+    }
+  }
+  return { revoked, left };
+}
+
+const means = (certificates: number, keys: number): string => [...(certificates === 0 ? [] : [counted(certificates, 'certificate', 'certificates')]), ...(keys === 0 ? [] : [counted(keys, 'OpenPGP key', 'OpenPGP keys')])].join(' and ');
+
+export function LostDevice({ inUse, keys }: { inUse: readonly InUse[]; keys: readonly OwnOpenPgpKey[] }) {
   const [open, setOpen] = useState(false);
   const [busy, setBusy] = useState(false);
   const [said, setSaid] = useState<{ done: string; left: string[] } | undefined>();
@@ -49,29 +69,30 @@ export function LostDevice({ inUse }: { inUse: readonly InUse[] }) {
     try {
       const { ended } = await api(endOtherSessions);
       const { revoked, left } = await revokeAll(mine, new Date());
+      const gone = await revokeKeys(keys, new Date());
       await keysDoor().certificates.forgetEvidence();
       setSaid({
-        done: `${counted(revoked, 'certificate is', 'certificates are')} revoked, and ${counted(ended, 'other sign-in has', 'other sign-ins have')} ended.`,
-        left: [...left, ...(elsewhere.length === 0 ? [] : [`${listed(elsewhere.map(({ view }) => view.name), 'and')} came from a file: ask ${listed([...new Set(elsewhere.map(({ view }) => view.issuer))], 'and')} to revoke it.`])],
+        done: `${means(revoked, gone.revoked) || 'Nothing'} ${revoked + gone.revoked === 1 ? 'is' : 'are'} revoked, and ${counted(ended, 'other sign-in has', 'other sign-ins have')} ended.`,
+        left: [...left, ...gone.left, ...(elsewhere.length === 0 ? [] : [`${listed(elsewhere.map(({ view }) => view.name), 'and')} came from a file: ask ${listed([...new Set(elsewhere.map(({ view }) => view.issuer))], 'and')} to revoke it.`])],
       });
       setOpen(false);
-      await keysChanged();
+      await openPgpChanged();
     } catch (error) {
       setFailed(problemWords(error));
     }
     setBusy(false);
   };
-  if (inUse.length === 0 && said === undefined) return null;
+  if (inUse.length + keys.length === 0 && said === undefined) return null;
   return (
     <Stack>
       {said === undefined ? null : (
         <Banner tone={said.left.length === 0 ? 'sea' : 'amber'} actions={<Row><Button label="Change the password" onPress={() => router.push('/account')} /><Button label="Get a certificate" describe="Get a certificate in place of the revoked ones" onPress={() => router.push('/keys/new')} /></Row>}>
-          {[said.done, ...said.left, 'Two things are left: a new password, in case yours was kept on the device, and a new certificate.'].join(' ')}
+          {[said.done, ...said.left, 'Two things are left: a new password, in case yours was kept on the device, and a new certificate or key.'].join(' ')}
         </Banner>
       )}
-      {inUse.length === 0 ? null : <Row><Button kind="quiet" label="I lost my device" onPress={() => setOpen(true)} /></Row>}
+      {inUse.length + keys.length === 0 ? null : <Row><Button kind="quiet" label="I lost my device" onPress={() => setOpen(true)} /></Row>}
       <Dialog title="Lost your device, or it is in other hands?" open={open} onClose={() => setOpen(false)} actions={<><Button kind="stop" label="Revoke and sign out" busy={busy} onPress={() => void go()} /><Button label="Leave it" onPress={() => setOpen(false)} /></>}>
-        <Text>{`In one step: ${mine.length === 0 ? '' : `${mine.length === 1 ? 'your certificate is' : `all ${mine.length} of your certificates are`} revoked for good, as one whose key may be in other hands, so that nobody believes ${mine.length === 1 ? 'its' : 'their'} signatures any more, not even earlier ones; `}every other sign-in of yours ends. This browser stays signed in.`}</Text>
+        <Text>{`In one step: ${mine.length + keys.length === 0 ? '' : `your ${means(mine.length, keys.length).replace(/(?:^|(?<= and ))1 /g, '')} ${mine.length + keys.length === 1 ? 'is' : 'are'} revoked for good, as one whose key may be in other hands, so that nobody believes ${mine.length + keys.length === 1 ? 'its' : 'their'} signatures any more, not even earlier ones; `}every other sign-in of yours ends. This browser stays signed in.`}</Text>
         <Text kind="small" tone="soft">The keys stay in your vault, so that mail encrypted to them can still be read.</Text>
         {failed === undefined ? null : <Banner tone="brick">{failed}</Banner>}
       </Dialog>

@@ -71,7 +71,7 @@ function KeyTrust() {
   };
   const make = (): Promise<void> => attempt('The office’s key is made, and its word counts here. Back it up under Keys.', async () => {
     const at = new Date();
-    const made = certifying[0] ?? (await keysDoor().openpgp.make(crypto.randomUUID(), 'wide', { name: `${office!.name}, vouching for its people`, addresses: [] }, endAfter('five', at), 'certifying', at));
+    const made = certifying[0] ?? (await keysDoor().openpgp.make(crypto.randomUUID(), 'wide', { name: office!.name, addresses: [] }, endAfter('five', at), 'certifying', at));
     await api(addTrustedKey, { body: { id: crypto.randomUUID(), key: made.view.bytes } });
   });
   const choose = async (): Promise<void> => {

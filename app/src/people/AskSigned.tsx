@@ -52,7 +52,7 @@ export function AskSigned({ person, people, forDraft }: Props) {
         actions={<>{unsigned ? <Button kind="main" label="Get a certificate" onPress={() => router.push('/keys/new' as never)} /> : <Button kind="main" label="Ask" busy={busy} onPress={() => void ask()} />}<Button label="Not now" onPress={() => setOpen(false)} /></>}
       >
         <Text>This mail goes out with your signature, readable by anybody on its way. It says nothing of what you want to write.</Text>
-        {unsigned ? <Banner tone="amber">It has to be signed, and you have no certificate to sign with yet. Get one first; it takes a minute.</Banner> : null}
+        {unsigned ? <Banner tone="amber">It has to be signed, and you have no certificate to sign with yet, nor an OpenPGP key. Get one first; it takes a minute.</Banner> : null}
         {failed === undefined ? null : <Banner tone="brick">{failed}</Banner>}
         <View style={styles.letter} role="region" aria-label="What it says" tabIndex={0}>
           <Text kind="strong">{words.subject}</Text>

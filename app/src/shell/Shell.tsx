@@ -1,9 +1,12 @@
 /** The frame around every page: a rail of words on a wide screen, a bar under the thumb on a phone. */
 import { border, colour, font, measure, space, type } from '@under-lock/ui';
 import { Link, Slot, usePathname } from 'expo-router';
+import { lazy, Suspense } from 'react';
 import { StyleSheet, Text, View } from 'react-native';
 import { useOffice } from '../office/useOffice';
 import { useWide } from './Screen';
+
+const KeyRefresh = lazy(async () => ({ default: (await import('../people/refresh-keys')).KeyRefresh }));
 
 const places = [
   { href: '/desk', label: 'Desk' },
@@ -49,6 +52,7 @@ export function Shell() {
         <Slot />
       </View>
       {wide ? null : nav}
+      <Suspense fallback={null}><KeyRefresh /></Suspense>
     </View>
   );
 }

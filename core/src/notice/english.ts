@@ -10,12 +10,13 @@ export const english: NoticeWords = {
   requestSubject: (sender) => `${sender} asks you for a signed message`,
   requestText: (name, sender, office) => `${name === '' ? 'Good day,' : `Dear ${name},`}
 
-I would like to write to you confidentially, straight into your mail program. For that I need your certificate, and the simplest way is a signed message from you.
+I would like to write to you confidentially, straight into your mail program. For that I need your certificate or your OpenPGP key, and the simplest way is a signed message from you.
 
 This is how:
 1. Answer this message.
 2. Before you send it, switch on signing. Most mail programs have it in the window where you write, as “Sign” or “Sign digitally”.
 3. Send it. You need not write anything.
+If you use OpenPGP, attach your public key.
 
 If your program has no such switch, you have no certificate yet. Just answer that you have none, and I will choose another way.
 

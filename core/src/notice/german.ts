@@ -10,12 +10,13 @@ export const german: NoticeWords = {
   requestSubject: (sender) => `${sender} bittet Sie um eine signierte Nachricht`,
   requestText: (name, sender, office) => `${name === '' ? 'Guten Tag,' : `Guten Tag ${name},`}
 
-ich möchte Ihnen vertraulich schreiben, direkt in Ihr Mailprogramm. Dafür brauche ich Ihr Zertifikat, und am einfachsten ist eine signierte Nachricht von Ihnen.
+ich möchte Ihnen vertraulich schreiben, direkt in Ihr Mailprogramm. Dafür brauche ich Ihr Zertifikat oder Ihren OpenPGP-Schlüssel, und am einfachsten ist eine signierte Nachricht von Ihnen.
 
 So geht es:
 1. Antworten Sie auf diese Nachricht.
 2. Schalten Sie vor dem Senden das Signieren ein. Die meisten Mailprogramme haben es im Schreibfenster, als „Signieren“ oder „Digital signieren“.
 3. Senden Sie sie ab. Sie brauchen nichts zu schreiben.
+Wenn Sie OpenPGP benutzen, hängen Sie Ihren öffentlichen Schlüssel an.
 
 Hat Ihr Programm das nicht, dann haben Sie noch kein Zertifikat. Antworten Sie einfach, dass Sie keines haben, und ich wähle einen anderen Weg.
 

@@ -10,12 +10,13 @@ export const portuguese: NoticeWords = {
   requestSubject: (sender) => `${sender} pede-lhe uma mensagem assinada`,
   requestText: (name, sender, office) => `${name === '' ? 'Bom dia,' : `Bom dia ${name},`}
 
-gostaria de lhe escrever de forma confidencial, diretamente para o seu programa de correio. Para isso preciso do seu certificado, e o mais simples é uma mensagem assinada por si.
+gostaria de lhe escrever de forma confidencial, diretamente para o seu programa de correio. Para isso preciso do seu certificado ou da sua chave OpenPGP, e o mais simples é uma mensagem assinada por si.
 
 Como fazer:
 1. Responda a esta mensagem.
 2. Antes de enviar, ligue a assinatura. A maioria dos programas tem-na na janela de escrita, como “Assinar” ou “Assinar digitalmente”.
 3. Envie. Não precisa de escrever nada.
+Se utiliza OpenPGP, anexe a sua chave pública.
 
 Se o seu programa não tem essa opção, ainda não tem certificado. Responda apenas que não tem, e eu escolho outro caminho.
 

@@ -56,7 +56,7 @@ export interface Keyring {
 export async function openKeyring(dir: string | undefined, now: Date): Promise<Keyring> {
   const file = dir === undefined ? undefined : join(dir, 'openpgp.json');
   const kept = file !== undefined && existsSync(file) ? (JSON.parse(readFileSync(file, 'utf8')) as Written) : undefined;
-  const certifying = kept === undefined ? (await makeOpenPgpKey('wide', { name: 'Northquay Insurance, vouching for its people', addresses: [] }, new Date(now.getTime() - 60 * DAY))).secret : unpacked(kept.certifying);
+  const certifying = kept === undefined ? (await makeOpenPgpKey('wide', { name: 'Northquay Insurance', addresses: [] }, new Date(now.getTime() - 60 * DAY))).secret : unpacked(kept.certifying);
   const holders = kept?.holders ?? (await Promise.all(WANTED.map((wanted) => makeHolder(wanted, certifying, now))));
   const write = (): void => {
     if (file === undefined) return;

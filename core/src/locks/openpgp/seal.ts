@@ -25,6 +25,8 @@ export interface OpenPgpSealInput {
   /** Everybody it is encrypted to, the sender among them; empty for mail that is only signed. */
   recipients: readonly OpenPgpKey[];
   form: OpenPgpMailForm;
+  /** When it is signed and which keys are in force then: now, also where the message was begun before a key was made. */
+  signedAt: Date;
   neutralSubject: string;
   /** The sender's own key, for who is to answer: in the Autocrypt field, as a file, or both. */
   carried?: { key: OpenPgpKey; field: boolean; file: boolean };
@@ -40,8 +42,8 @@ function encryptedPart(sealed: Bytes, message: MessageContent): Part {
   return { headers: headers.replace(/\r\n$/, ';\r\n protocol="application/pgp-encrypted"\r\n'), body };
 }
 
-async function signedPart(part: Part, signer: PrivateKey, message: MessageContent): Promise<Part> {
-  const { signature, micalg } = await signApart(wholePart(part), signer, message.date);
+async function signedPart(part: Part, signer: PrivateKey, message: MessageContent, signedAt: Date): Promise<Part> {
+  const { signature, micalg } = await signApart(wholePart(part), signer, signedAt);
   const { headers, body } = multipart('signed', boundaryOf('s', message), [
     part,
     { headers: 'Content-Type: application/pgp-signature; name="signature.asc"\r\nContent-Disposition: attachment; filename="signature.asc"\r\n', body: armoured('SIGNATURE', signature) },
@@ -53,8 +55,8 @@ async function signedPart(part: Part, signer: PrivateKey, message: MessageConten
 const keyFile = ({ fingerprint, bytes }: OpenPgpKey) => ({ name: `openpgp-key-${fingerprint.slice(-16)}.asc`, type: 'application/pgp-keys', bytes: armoured('PUBLIC KEY BLOCK', bytes) });
 
 /** Text and files, each encrypted alone; the real subject heads the text, since nothing else protects it. */
-async function asAttachments({ message, signer, recipients }: OpenPgpSealInput): Promise<Part> {
-  const seal = async (content: Bytes, fileName?: string): Promise<Bytes> => armoured('MESSAGE', await sealMessage(content, { signer, recipients, date: message.date, ...(fileName === undefined ? {} : { fileName }) }));
+async function asAttachments({ message, signer, recipients, signedAt }: OpenPgpSealInput): Promise<Part> {
+  const seal = async (content: Bytes, fileName?: string): Promise<Bytes> => armoured('MESSAGE', await sealMessage(content, { signer, recipients, date: signedAt, ...(fileName === undefined ? {} : { fileName }) }));
   const names = distinctNames(message.files.map(({ name }) => safeFileName(name)));
   const parts: Part[] = [{ headers: 'Content-Type: text/plain; charset=us-ascii\r\nContent-Transfer-Encoding: 7bit\r\n', body: await seal(utf8(`${message.subject}\r\n\r\n${message.text}`)) }];
   for (const [index, { bytes }] of message.files.entries()) {
@@ -68,7 +70,7 @@ async function asAttachments({ message, signer, recipients }: OpenPgpSealInput):
 
 /** The whole mail as it leaves, RFC 5322 bytes. @throws HeaderInjectionError, OpenPgpError, RangeError when it would neither be signed nor encrypted */
 export async function sealForOpenPgp(input: OpenPgpSealInput): Promise<Bytes> {
-  const { signer, recipients, form, neutralSubject, carried } = input;
+  const { signer, recipients, form, signedAt, neutralSubject, carried } = input;
   if (signer === undefined && recipients.length === 0) throw new RangeError('A message without a lock');
   const message = carried?.file === true ? { ...input.message, files: [...input.message.files, keyFile(carried.key)] } : input.message;
   const encrypted = recipients.length > 0;
@@ -77,6 +79,6 @@ export async function sealForOpenPgp(input: OpenPgpSealInput): Promise<Bytes> {
   const head = utf8(`${outer.join('')}${field}${MIME_VERSION}`);
   if (encrypted && form === 'attachments') return concat(head, wholePart(await asAttachments({ ...input, message })));
   const inside = protectedPart(message, encrypted ? 'cipher' : 'clear', outer);
-  if (!encrypted) return concat(head, wholePart(await signedPart(inside, signer!, message)));
-  return concat(head, wholePart(encryptedPart(await sealMessage(wholePart(inside), { signer, recipients, date: message.date }), message)));
+  if (!encrypted) return concat(head, wholePart(await signedPart(inside, signer!, message, signedAt)));
+  return concat(head, wholePart(encryptedPart(await sealMessage(wholePart(inside), { signer, recipients, date: signedAt }), message)));
 }

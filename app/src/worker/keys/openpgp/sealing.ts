@@ -27,12 +27,13 @@ export const sealing = {
   /** Seals and uploads. `clear` is for what is no secret: signed, not encrypted. @throws ApiProblem, OpenPgpError, RangeError when it would go neither signed nor encrypted */
   async sealAndUpload(message: MessageToSeal, recipients: readonly Uint8Array[] | 'clear', form: OpenPgpMailForm, neutralSubject: string, blobId: string, progress: (done: number) => void): Promise<void> {
     const { address } = message.from;
-    const [signing, own] = [await usable(address, 'sign', message.date), await usable(address, 'encrypt', message.date)];
+    const signedAt = new Date();
+    const [signing, own] = [await usable(address, 'sign', signedAt), await usable(address, 'encrypt', signedAt)];
     const [signer] = signing;
     const theirs = recipients === 'clear' ? [] : [...(await Promise.all(recipients.map(readOpenPgpKey))), ...own.slice(0, 1).map(({ key }) => key)];
     const carried = signer?.item.value.carried ?? 'nothing';
     const sealed = await sealForOpenPgp({
-      message: await contentOf(message), signer: signer?.secret, recipients: theirs, form, neutralSubject,
+      message: await contentOf(message), signer: signer?.secret, recipients: theirs, form, signedAt, neutralSubject,
       ...(signer === undefined || carried === 'nothing' ? {} : { carried: { key: signer.key, field: carried !== 'file', file: carried !== 'field' && recipients !== 'clear' } }),
     });
     await upload(blobId, sealed, progress);

@@ -100,7 +100,7 @@ test('a key is made, backed up with proof and published; one message goes by thr
   await expect(page.getByText(/● compared by Maren Oduya/)).toBeVisible();
 
   // A certificate person, and one with nothing
-  await addPerson(page, 'Harbour records', 'records@harbourclinic.example');
+  await openPerson(page, 'Dr Aune, Harbour Clinic');
   await page.getByRole('button', { name: 'Look in the directory' }).click();
   await page.getByRole('button', { name: /^Take it: certificate/ }).click();
   await expect(page.getByText(/^Taken from the directory/)).toBeVisible();
@@ -146,41 +146,91 @@ test('a notice answered with a key: it is told on the desk, shown for checking, 
   test.setTimeout(240_000);
   await page.setViewportSize(phone);
   await signIn(page, house, 0);
-  await addPerson(page, 'Lene Hjort', 'lene.hjort@pilots.example');
+  await page.getByRole('link', { name: 'People', exact: true }).click();
+  await page.getByRole('button', { name: 'Add a person' }).click();
+  await page.getByRole('textbox', { name: 'Name' }).fill('Lene Hjort');
+  await page.getByRole('textbox', { name: 'Address', exact: true }).fill(LENE);
+  await page.getByRole('textbox', { name: 'Second address for passcodes' }).fill('lene@islandmail.example');
+  await page.getByRole('button', { name: 'Keep', exact: true }).click();
+  await openPerson(page, 'Lene Hjort');
   await page.getByRole('button', { name: 'Look the key up' }).click();
   await expect(page.getByText(/No key for lene.hjort@pilots.example is published/)).toBeVisible();
-  await page.getByRole('link', { name: 'Write', exact: true }).click();
-  await page.getByRole('combobox', { name: 'To' }).fill('lene.hjort@pilots.example,');
-  await page.getByLabel('Subject').fill('Pilot rota');
-  await page.getByRole('textbox', { name: 'Text', exact: true }).click();
-  await page.keyboard.type('The rota.');
-  await page.getByRole('button', { name: /^Plan/ }).click();
-  await page.getByRole('radio', { name: /Everyday papers/ }).click();
-  await page.getByLabel('Second address').or(page.getByLabel(/Phone/)).first().waitFor();
-  await page.getByRole('button', { name: 'Close the plan' }).click();
-  await page.goto(`${house.origin}/outside/mailbox/lene.hjort@pilots.example`);
-  await page.getByRole('button', { name: 'Write to the office' }).click();
-  await page.getByLabel('To').fill('maren.oduya@larkmoor.example');
-  await page.getByLabel('Subject').fill('My key');
-  await page.getByRole('textbox', { name: 'Text' }).fill('Here it is.');
-  await page.getByRole('checkbox', { name: 'With their OpenPGP key as a file' }).click();
-  await page.getByRole('button', { name: 'Send it' }).click();
-  await page.goto(`${house.origin}/mail/received`);
-  await page.getByRole('link', { name: /^My key, from Lene Hjort/ }).click();
+  await write(page, LENE, 'Pilot rota');
+  await expect(page.getByRole('list').getByText(/^Reading room/).first()).toBeVisible();
+  await page.getByRole('button', { name: 'Send under lock' }).click();
+  await expect(page.getByRole('heading', { name: 'Pilot rota' })).toBeVisible({ timeout: 30_000 });
+
+  await answerFrom(page, house, LENE, /message for you|Maren Oduya/, async () => page.getByRole('checkbox', { name: 'With their OpenPGP key as a file' }).click());
+  await page.goto(`${house.origin}/desk`);
+  await expect(page.getByText('Lene Hjort has answered, and a key or a certificate came along')).toBeVisible();
+  await page.getByRole('button', { name: 'Look at the answer of Lene Hjort' }).click();
   await expect(page.getByRole('heading', { name: 'OpenPGP keys that came with it' })).toBeVisible({ timeout: 30_000 });
   await expect(page.getByText('Came with it as a file.')).toBeVisible();
   await expect(page.getByText('Not signed: anybody may have written this in that name.')).toBeVisible();
+  await expect(page.getByRole('heading', { name: 'The conversation' })).toBeVisible();
   await expectAccessible(page);
-  await page.getByRole('button', { name: 'Keep the key, for lene.hjort@pilots.example' }).click();
+  await page.getByRole('button', { name: `Keep the key, for ${LENE}` }).click();
   await expect(page.getByText('● the key you have for them')).toBeVisible();
-  await page.getByRole('link', { name: 'Mail', exact: true }).click();
-  await page.getByRole('link', { name: 'Drafts', exact: true }).click();
-  await page.getByRole('link', { name: /Pilot rota/ }).click();
-  await page.getByRole('button', { name: /^Plan/ }).click();
-  await expect(page.getByRole('list').getByRole('listitem').getByText('OpenPGP key', { exact: true }).first()).toBeVisible({ timeout: 30_000 });
+  await write(page, LENE, 'Pilot rota, corrected');
+  await expect(page.getByRole('list').getByText('OpenPGP key', { exact: true }).first()).toBeVisible({ timeout: 30_000 });
   await expect(page.getByText(/Nobody has compared their key with them/)).toBeVisible();
   expect(complaints).toEqual([]);
 });
+
+test('somebody is asked with an OpenPGP key for a signature; their answer brings the newest kind of key, and the waiting draft goes under it', async ({ house, page, complaints }) => {
+  test.setTimeout(240_000);
+  await page.setViewportSize(phone);
+  await signIn(page, house, 1);
+  await makeKey(page);
+  await write(page, CUSTOMS, 'Customs papers');
+  await page.getByRole('button', { name: /^Ask for a signed message/ }).click();
+  await page.getByRole('button', { name: 'Ask', exact: true }).click();
+  await expect(page.getByText(/Asked for a signed message on/)).toBeVisible({ timeout: 30_000 });
+  await answerFrom(page, house, CUSTOMS, /Tobias Quill asks you for a signed message/, async () => {
+    await expect(page.getByText('Not encrypted. Signed by Tobias Quill.')).toBeVisible();
+    await page.getByRole('radio', { name: 'Signed', exact: true }).click();
+  });
+  await page.goto(`${house.origin}/desk`);
+  await page.getByRole('button', { name: /^Look at the answer of Skerry Freight/ }).click();
+  await expect(page.getByText(/You asked Skerry Freight, customs desk for a signed message/)).toBeVisible({ timeout: 30_000 });
+  await expect(page.getByText(/Anybody can make such a key: until you have compared it/)).toBeVisible();
+  await expect(page.getByText('Told in the head of the mail (Autocrypt).')).toBeVisible();
+  await expectAccessible(page);
+  await page.getByRole('button', { name: `Keep the key, for ${CUSTOMS}` }).click();
+  await page.getByRole('button', { name: 'Go on with the draft Customs papers' }).click();
+  await expect(page.getByText('● Everything is settled')).toBeVisible({ timeout: 30_000 });
+  await page.getByRole('button', { name: 'Send under lock' }).click();
+  await expect(page.getByText('● Copy delivered')).toBeVisible({ timeout: 60_000 });
+  await page.goto(`${house.origin}/outside/mailbox/${CUSTOMS}`);
+  await page.getByRole('link', { name: /A confidential message from Larkmoor Ferries/ }).click();
+  await expect(page.getByText(/^Their mail program opened it with their OpenPGP key/)).toBeVisible();
+  expect(complaints).toEqual([]);
+});
+
+const LENE = 'lene.hjort@pilots.example';
+const CUSTOMS = 'customs@skerryfreight.example';
+
+/** A new message with its plan open, under the office's everyday handling. */
+async function write(page: Page, to: string, subject: string): Promise<void> {
+  await page.getByRole('link', { name: 'Write', exact: true }).click();
+  await page.getByRole('combobox', { name: 'To' }).fill(`${to},`);
+  await page.getByLabel('Subject').fill(subject);
+  await page.getByRole('textbox', { name: 'Text', exact: true }).click();
+  await page.keyboard.type('As agreed.');
+  await page.getByRole('button', { name: /^Plan/ }).click();
+  await page.getByRole('radio', { name: /Everyday papers/ }).click();
+}
+
+/** In their mailbox: opens a mail, answers it as `how` says. */
+async function answerFrom(page: Page, house: House, mailbox: string, subject: RegExp, how: () => Promise<void>): Promise<void> {
+  await page.goto(`${house.origin}/outside/mailbox/${mailbox}`);
+  await page.getByRole('link', { name: subject }).first().click();
+  await page.getByRole('button', { name: 'Answer from here' }).click();
+  await page.getByRole('textbox', { name: 'Text' }).fill('Here it is.');
+  await how();
+  await page.getByRole('button', { name: 'Send it' }).click();
+  await expect(page.getByText(/^Sent to /)).toBeVisible();
+}
 
 test('a key that changes is shown beside the old one and never taken silently; a revocation is taken at once', async ({ house, page, complaints }) => {
   test.setTimeout(180_000);

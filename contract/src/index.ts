@@ -5,6 +5,7 @@ import * as certificate from './certificate';
 import { type Endpoint } from './endpoint';
 import * as message from './message';
 import * as office from './office';
+import * as openpgp from './openpgp';
 import * as preset from './preset';
 import * as received from './received';
 import * as registered from './registered';
@@ -14,4 +15,4 @@ import * as writing from './writing';
 
 const isEndpoint = (value: unknown): value is Endpoint => typeof value === 'object' && value !== null && 'method' in value && 'access' in value;
 
-export const allEndpoints: readonly Endpoint[] = [account, blob, certificate, message, office, preset, received, registered, room, vault, writing].flatMap((feature) => Object.values(feature).filter(isEndpoint));
+export const allEndpoints: readonly Endpoint[] = [account, blob, certificate, message, office, openpgp, preset, received, registered, room, vault, writing].flatMap((feature) => Object.values(feature).filter(isEndpoint));

@@ -56,6 +56,10 @@ function bodyFor(endpoint: Endpoint): string | undefined {
     '/api/certificates/revoke': { fingerprint: 'a'.repeat(64), reason: 'superseded' },
     '/api/trust': { id: crypto.randomUUID(), certificate: toBase64Url(randomBytes(60)) },
     '/api/evidence': { lists: [], issuers: [], questions: [] },
+    '/api/openpgp/find': { wanted: [{ address: 'x@postbox.example' }] },
+    '/api/openpgp/published/:fingerprint': { key: toBase64Url(randomBytes(60)) },
+    '/api/openpgp/staff/:fingerprint': { key: toBase64Url(randomBytes(60)) },
+    '/api/openpgp/trust': { id: crypto.randomUUID(), key: toBase64Url(randomBytes(60)) },
     '/api/account/key': { suite: 1, publicKey: toBase64Url(randomBytes(1216)), sealedPrivateKey: toBase64Url(randomBytes(61)) },
     '/api/presets/:id': { name: 'x', sentence: 'x', terms: { closing: { kind: 'two-weeks' }, ...demoTerms, receipt: false, remindHours: 0, mayLoosen: { closing: true, identity: true, rights: true } }, active: true },
     '/api/presets/order': { ids: [] },
@@ -82,7 +86,7 @@ function bodyFor(endpoint: Endpoint): string | undefined {
 }
 
 const pathOf = (endpoint: Endpoint): string =>
-  endpoint.path.replace(':kind', 'sent').replace(':grantId', sent.dispatch.grants[0]!.id).replace(':blobId', sent.contentBlobId).replace(':replyId', sent.id).replace(':index', '0')
+  endpoint.path.replace(':kind', 'sent').replace(':grantId', sent.dispatch.grants[0]!.id).replace(':blobId', sent.contentBlobId).replace(':replyId', sent.id).replace(':index', '0').replace(':fingerprint', 'a'.repeat(40))
     .replace(':id', endpoint.path.startsWith('/room') || endpoint.path.startsWith('/api/received') ? sent.dispatch.grants[0]!.id : endpoint.path.startsWith('/api/blobs') ? sent.contentBlobId : sent.id);
 
 async function ask(endpoint: Endpoint, fetcher: typeof fetch): Promise<number> {
@@ -107,7 +111,7 @@ test.each(guarded.map((endpoint) => [`${endpoint.method} ${endpoint.path}`, endp
 });
 
 // What belongs to the caller alone can't be another's: these have no id of somebody else's in them.
-const ownOnly = new Set(['/api/registered', '/api/certificates', '/api/trust', '/api/evidence', '/api/directory', '/api/sessions', '/api/session', '/api/messages', '/api/desk', '/api/colleagues', '/api/password', '/api/recovery-code', '/api/account/phone', '/api/account/key', '/api/readers', '/api/readers/withdraw', '/api/presets', '/api/received', '/api/vault/:kind']);
+const ownOnly = new Set(['/api/registered', '/api/certificates', '/api/trust', '/api/evidence', '/api/directory', '/api/openpgp/find', '/api/openpgp/published', '/api/openpgp/published/:fingerprint', '/api/openpgp/trust', '/api/sessions', '/api/session', '/api/messages', '/api/desk', '/api/colleagues', '/api/password', '/api/recovery-code', '/api/account/phone', '/api/account/key', '/api/readers', '/api/readers/withdraw', '/api/presets', '/api/received', '/api/vault/:kind']);
 
 test.each(guarded.filter(({ access, path }) => access === 'worker' && !ownOnly.has(path)).map((endpoint) => [`${endpoint.method} ${endpoint.path}`, endpoint] as const))(
   'another worker gets nothing at %s',

@@ -208,7 +208,7 @@ function WriteDesk({ desk, draft }: { desk: DraftDesk; draft: Draft }) {
     </Stack>
   );
   const strip = wide ? undefined : (
-    <View style={styles.strip}>
+    <View style={styles.strip} role="complementary" aria-label="How it goes out">
       {planOpen ? <ScrollView style={styles.opened} contentContainerStyle={styles.openedContent}>{panel}</ScrollView> : null}
       <Pressable role="button" aria-expanded={planOpen} aria-label={planOpen ? 'Close the plan' : `Plan: ${draft.recipients.length} ${draft.recipients.length === 1 ? 'recipient' : 'recipients'}, open`} onPress={() => setPlanOpen(!planOpen)} style={styles.stripHead}>
         <View style={styles.stripWords}>

@@ -10,8 +10,8 @@ export const CONFIG: Config = {
   ...defaults,
   maxDecompressedMessageSize: MAX_MESSAGE_BYTES,
   maxUserIDLength: 2048,
-  // 128 MiB at most for whoever's passphrase it is.
-  maxArgon2MemoryExponent: 17,
+  // 2 GiB, the first choice of RFC 9106 §4; only the worker's own key files ask for it, never a message.
+  maxArgon2MemoryExponent: 21,
   showVersion: false,
   showComment: false,
 };

@@ -93,13 +93,16 @@ async function openedWith(message: { getEncryptionKeyIDs(): KeyID[] }, secret: r
 }
 
 const SEALED_VERSION_2 = 2;
+/** RFC 9580 §9.3. */
+const CIPHERS: Partial<Record<number, string>> = { 1: 'IDEA', 2: '3DES', 3: 'CAST5', 4: 'Blowfish', 7: 'AES-128', 8: 'AES-192', 9: 'AES-256', 10: 'Twofish' };
 
 /** The old packet without a seal against changes (§5.7): whoever passes it on can alter what it says, so it is not opened. */
-function requireSealed(bytes: Uint8Array): { newest: boolean; recipients: number } {
+function requireSealed(bytes: Uint8Array): { newest: boolean; recipients: number; /** Said by the newer packets themselves (§5.13.2). */ cipher: string | undefined } {
   const heads = packetHeads(bytes);
   if (heads.some(({ tag }) => tag === TAG.encrypted)) throw new OpenPgpError('unsupported');
   const sealed = heads.find(({ tag }) => tag === TAG.sealed);
-  return { newest: sealed !== undefined && bytes[sealed.from] === SEALED_VERSION_2, recipients: heads.filter(({ tag }) => tag === TAG.publicKeySession).length };
+  const newest = sealed !== undefined && bytes[sealed.from] === SEALED_VERSION_2;
+  return { newest, cipher: newest ? CIPHERS[bytes[sealed.from + 1] ?? 0] : undefined, recipients: heads.filter(({ tag }) => tag === TAG.publicKeySession).length };
 }
 
 /**
@@ -113,12 +116,13 @@ export async function openMessage(bytes: Bytes, secret: readonly PrivateKey[], k
     const message = await guarded('malformed', () => readMessage({ binaryMessage: bytes, config: CONFIG }));
     return guarded('malformed', async () => ({ encrypted: undefined, ...(await contentOf(await verify({ message, verificationKeys: [], format: 'binary', config: CONFIG }), known)) }));
   }
-  const { newest, recipients } = requireSealed(bytes);
+  const { newest, recipients, cipher: said } = requireSealed(bytes);
   const message = await guarded('malformed', () => readMessage({ binaryMessage: bytes, config: CONFIG }));
   if (!isOurs(secret, message.getEncryptionKeyIDs())) throw new OpenPgpError('not-for-us');
   const sessionKeys = await guarded('not-opened', () => decryptSessionKeys({ message, decryptionKeys: [...secret], config: CONFIG }));
   const read = await guarded('not-opened', () => decrypt({ message, sessionKeys: sessionKeys as SessionKey[], verificationKeys: [], format: 'binary', config: CONFIG }));
-  const cipher = symmetricNames[sessionKeys[0]?.algorithm ?? ''] ?? (sessionKeys[0]?.algorithm ?? 'AES-256');
+  const [session] = sessionKeys;
+  const cipher = said ?? symmetricNames[session?.algorithm ?? ''] ?? session?.algorithm ?? '';
   return { encrypted: { cipher, newest, recipients, openedWith: await openedWith(message, secret) }, ...(await guarded('malformed', () => contentOf(read, known))) };
 }
 

@@ -102,7 +102,7 @@ export const openpgp = {
     try {
       const secret = await unlockedSecret(found, passphrase);
       const facts = await factsOf(secret.toPublic());
-      const reading = facts.revocation !== undefined || facts.parts.some(({ primary, weak }) => primary && weak);
+      const reading = facts.revocation !== undefined || facts.parts.some(({ primary, weak, weakHash }) => primary && (weak || weakHash));
       return publicSide(await keepSecret(id, 0, {
         kind: 'openpgp', secretKey: packed(secret), purpose: 'mail', madeAt: now.toISOString(), imported: true, carried: 'field', chosenFor: [],
         ...(locked ? { backedUpAt: now.toISOString() } : {}), ...(reading ? { retiredAt: now.toISOString() } : {}),

@@ -101,9 +101,13 @@ test('a key is made, backed up with proof and published; one message goes by thr
 
   // A certificate person, and one with nothing
   await openPerson(page, 'Dr Aune, Harbour Clinic');
+  // Whoever signed in before may have it already.
+  const taken = page.getByText(/^Taken from the directory/);
   await page.getByRole('button', { name: 'Look in the directory' }).click();
-  await page.getByRole('button', { name: /^Take it: certificate/ }).click();
-  await expect(page.getByText(/^Taken from the directory/)).toBeVisible();
+  const offered = page.getByRole('button', { name: /^Take it: certificate/ });
+  await expect(taken.or(offered).first()).toBeVisible({ timeout: 30_000 });
+  if (await offered.isVisible()) await offered.click();
+  await expect(taken).toBeVisible();
 
   await page.getByRole('link', { name: 'Write', exact: true }).click();
   await page.getByRole('combobox', { name: 'To' }).fill(`records@harbourclinic.example, ${NILS}, pell.anders@postbox.example,`);
@@ -150,7 +154,7 @@ test('a notice answered with a key: it is told on the desk, shown for checking, 
   await page.getByRole('button', { name: 'Add a person' }).click();
   await page.getByRole('textbox', { name: 'Name' }).fill('Lene Hjort');
   await page.getByRole('textbox', { name: 'Address', exact: true }).fill(LENE);
-  await page.getByRole('textbox', { name: 'Second address for passcodes' }).fill('lene@islandmail.example');
+  await page.getByRole('textbox', { name: 'Phone for passcodes' }).fill('+447700900456');
   await page.getByRole('button', { name: 'Keep', exact: true }).click();
   await openPerson(page, 'Lene Hjort');
   await page.getByRole('button', { name: 'Look the key up' }).click();

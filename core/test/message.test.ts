@@ -2,7 +2,7 @@
 import { execFileSync } from 'node:child_process';
 import fc from 'fast-check';
 import PostalMime from 'postal-mime';
-import { toBase64Url } from '../src/bytes';
+import { concat, fromUtf8, randomBytes, sameBytes, toBase64Url, utf8 } from '../src/bytes';
 import { base64Lines, fromBase64Lines } from '../src/message/base64';
 import { buildMessage } from '../src/message/build';
 import { type MessageContent } from '../src/message/content';
@@ -169,4 +169,16 @@ describe('notices in other languages', () => {
     expect(['en', 'de', 'pt'].map((language) => passcodeText('482913', 'Larkmoor', 1, language).match(/1 \w+|für 1 \w+/)![0])).toEqual(['1 minute', '1 Minute', '1 minuto']);
     expect(['en', 'de', 'pt'].map((language) => passcodeText('482913', 'Larkmoor', 10, language).match(/10 \w+/)![0])).toEqual(['10 minutes', '10 Minuten', '10 minutos']);
   });
+});
+
+test('a large file comes back octet for octet, beside small ones, under whatever its base64 is broken into; its place-holder can’t be guessed', async () => {
+  const large = concat(...Array.from({ length: 4 }, () => randomBytes(50_000)));
+  const raw = buildMessage({ ...message, files: [{ name: 'a.bin', type: 'application/octet-stream', bytes: large }, { name: 'b.txt', type: 'text/plain', bytes: utf8('small') }, { name: 'c.bin', type: 'application/octet-stream', bytes: large.slice(0, 90_000) }] });
+  for (const form of [raw, utf8(fromUtf8(raw).replaceAll('\r\n', '\n'))]) {
+    const { files } = await readMessage(form);
+    expect(files.map(({ name, bytes }) => [name, bytes.length])).toEqual([['a.bin', 200_000], ['b.txt', 5], ['c.bin', 90_000]]);
+    expect(sameBytes(files[0]!.bytes, large) && sameBytes(files[2]!.bytes, large.slice(0, 90_000))).toBe(true);
+  }
+  // Cut off in the middle of the file: what there is of it.
+  expect((await readMessage(raw.slice(0, 150_000))).files[0]!.bytes.length).toBeGreaterThan(100_000);
 });

@@ -1,8 +1,10 @@
 /** Reads a message back with postal-mime, under limits: what a reader opens comes from somebody else. */
 import PostalMime, { addressParser, type Address } from 'postal-mime';
-import { type Bytes } from '../bytes';
+import { type Bytes, concat, randomBytes, toBase64, utf8 } from '../bytes';
 import { type Correspondent } from '../people/address';
+import { fromBase64Lines } from './base64';
 import { type MessageContent } from './content';
+import { EntityError, fieldNamed, partsOf, readEntity } from './entity';
 import { distinctNames, safeFileName } from './file-name';
 
 export const MAX_NESTING = 20;
@@ -25,10 +27,52 @@ export const messageIdsIn = (value: string): string[] => [...new Set([...value.m
 /** Every address in the value of a header field such as From or To. */
 export const addressesInHeader = (value: string): string[] => addressParser(value, { flatten: true }).flatMap(({ address }) => (address === undefined ? [] : [address]));
 
+/** From here on a file is decoded by ourselves: the parser goes through strings, and takes ten times as long. */
+const LARGE_BYTES = 64 * 1024;
+
+interface Lightened { bytes: Bytes; /** By what stands in their place. */ files: ReadonlyMap<string, Bytes> }
+
+/** The mail with its large files taken out, each for a short text that nobody else can have written. */
+function lightened(bytes: Bytes): Lightened {
+  const mail = readEntity(bytes);
+  const files = new Map<string, Bytes>();
+  const pieces: Uint8Array[] = [];
+  let at = 0;
+  for (const part of mail.contentType.type === 'multipart/mixed' ? partsOf(mail) : []) {
+    const { body, fields } = readEntity(part);
+    const isFile = body.length >= LARGE_BYTES && /^attachment\b/i.test(fieldNamed({ fields }, 'content-disposition') ?? '') && fieldNamed({ fields }, 'content-transfer-encoding')?.toLowerCase() === 'base64';
+    if (!isFile) continue;
+    const mark = toBase64(randomBytes(24));
+    files.set(mark, fromBase64Lines(body));
+    const from = body.byteOffset - bytes.byteOffset;
+    // In base64 like the file, so that its transfer encoding stays true.
+    pieces.push(bytes.subarray(at, from), utf8(toBase64(utf8(mark))));
+    at = from + body.length;
+  }
+  return files.size === 0 ? { bytes, files } : { bytes: concat(...pieces, bytes.subarray(at)), files };
+}
+
+/** The parser is more patient with what is malformed than we are: it gets that as it came. */
+function lightenedIfSound(bytes: Bytes): Lightened {
+  try {
+    return lightened(bytes);
+  } catch (error) {
+    if (!(error instanceof EntityError)) throw error;
+    return { bytes, files: new Map() };
+  }
+}
+
+const MARK_BYTES = 32;
+function fileBytes(content: ArrayBuffer, files: Lightened['files']): Bytes {
+  const bytes = new Uint8Array(content);
+  return (bytes.length === MARK_BYTES ? files.get(new TextDecoder().decode(bytes)) : undefined) ?? bytes;
+}
+
 /** @throws MessageReadError on bytes that are no mail within the limits. */
 export async function readMessage(bytes: Bytes): Promise<MessageContent> {
   try {
-    const mail = await PostalMime.parse(bytes, { maxNestingDepth: MAX_NESTING, maxHeadersSize: MAX_HEADERS_BYTES, attachmentEncoding: 'arraybuffer' });
+    const { bytes: light, files } = bytes.length < LARGE_BYTES ? { bytes, files: new Map<string, Bytes>() } : lightenedIfSound(bytes);
+    const mail = await PostalMime.parse(light, { maxNestingDepth: MAX_NESTING, maxHeadersSize: MAX_HEADERS_BYTES, attachmentEncoding: 'arraybuffer' });
     const answers = messageIdsIn(`${mail.references ?? ''} ${mail.inReplyTo ?? ''}`);
     const names = distinctNames(mail.attachments.map((file) => safeFileName(file.filename ?? 'file')));
     return {
@@ -45,7 +89,7 @@ export async function readMessage(bytes: Bytes): Promise<MessageContent> {
       files: mail.attachments.map((file, index) => ({
         name: names[index]!,
         type: file.mimeType,
-        bytes: new Uint8Array(file.content as ArrayBuffer),
+        bytes: fileBytes(file.content as ArrayBuffer, files),
       })),
     };
   } catch (cause) {

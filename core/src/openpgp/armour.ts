@@ -30,6 +30,7 @@ export interface Block { kind: ArmourKind; bytes: Bytes; /** Where it stands: fr
 
 const MAX_BLOCKS = 100;
 const LF = 10;
+const DASH = 45;
 const DASHES = utf8('-----BEGIN PGP ');
 
 const latin1 = new TextDecoder('latin1');
@@ -54,26 +55,23 @@ function blockAt(bytes: Uint8Array, from: number): Block | undefined {
     if (line.text === '') break;
   }
   const body = at;
-  for (let end = body; end < bytes.length;) {
-    if (bytes[end] === 45) {
-      const line = lineAt(bytes, end);
-      if (line.text !== `-----END PGP ${kind}-----`) return undefined;
-      // The checksum is a line of its own, `=` and four characters.
-      const text64 = bytes.subarray(body, end);
-      const tail = latin1.decode(text64.subarray(Math.max(0, text64.length - 12)));
-      const sum = /(?:^|\n)=[A-Za-z0-9+/]{4}\s*$/.exec(tail);
-      return { kind, bytes: fromBase64Lines(sum === null ? text64 : text64.subarray(0, text64.length - (tail.length - sum.index))), from, to: line.next };
-    }
-    end = bytes.indexOf(LF, end) + 1 || bytes.length;
-  }
-  return undefined;
+  // No dash is a character of base64: the first one there is begins the last line, or it is no block.
+  const end = bytes.indexOf(DASH, body);
+  if (end < 0 || (end > body && bytes[end - 1] !== LF)) return undefined;
+  const last = lineAt(bytes, end);
+  if (last.text !== `-----END PGP ${kind}-----`) return undefined;
+  // The checksum is a line of its own, `=` and four characters.
+  const text64 = bytes.subarray(body, end);
+  const tail = latin1.decode(text64.subarray(Math.max(0, text64.length - 12)));
+  const sum = /(?:^|\n)=[A-Za-z0-9+/]{4}\s*$/.exec(tail);
+  return { kind, bytes: fromBase64Lines(sum === null ? text64 : text64.subarray(0, text64.length - (tail.length - sum.index))), from, to: last.next };
 }
 
 /** Every block in a text, in order; text around them is passed over. */
 export function armouredBlocks(bytes: Uint8Array): Block[] {
   const found: Block[] = [];
   for (let at = 0; at < bytes.length && found.length < MAX_BLOCKS;) {
-    const block = bytes[at] === 45 && startsWith(bytes, at, DASHES) ? blockAt(bytes, at) : undefined;
+    const block = bytes[at] === DASH && startsWith(bytes, at, DASHES) ? blockAt(bytes, at) : undefined;
     if (block !== undefined) found.push(block);
     at = block?.to ?? (bytes.indexOf(LF, at) + 1 || bytes.length);
   }

@@ -69,7 +69,7 @@ export function RightsForm({ rights, watermark, copies, clear, onChange }: { rig
         <Check key={right} label={sentenceCase(rightWords[right])} detail={rightDetails[right]} value={rights[right]} onChange={(value) => onChange({ rights: { ...rights, [right]: value } })} />
       ))}
       <Check label="Watermark" detail="Their name and the time over text and files" value={watermark} onChange={(value) => onChange({ watermark: value })} />
-      <Check label="A copy of their own" detail="Whoever has a certificate gets it encrypted into their own mail program. Nobody can close or withdraw it there" value={copies} onChange={(value) => onChange({ copies: value })} />
+      <Check label="A copy of their own" detail="Whoever has a certificate or an OpenPGP key gets it encrypted into their own mail program. Nobody can close or withdraw it there" value={copies} onChange={(value) => onChange({ copies: value })} />
       {clear === undefined ? null : <Check label="Nothing in it is secret" detail="It leaves as ordinary mail with the worker’s signature. Anybody on its way can read it, and nobody can close or withdraw it" value={clear} onChange={(value) => onChange({ clear: value })} />}
     </View>
   );

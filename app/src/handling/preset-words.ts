@@ -17,7 +17,7 @@ export function presetSentence({ closing, check, question, rights, watermark, co
     `${checkWords[check].toLowerCase()}${question && check !== 'question' ? ' and a question' : ''}`,
     may.length === 0 ? 'look only' : `may ${listed(may, 'and')}`,
     ...(watermark ? ['watermark'] : []),
-    ...(copies ? ['a copy of their own where they have a certificate'] : []),
+    ...(copies ? ['a copy of their own where they have a certificate or an OpenPGP key'] : []),
     ...(clear ? ['leaves signed and readable'] : []),
     ...(receipt ? ['receipt to the sender'] : []),
     ...(remindHours > 0 ? [`reminder ${remindHours} h before closing`] : []),

@@ -62,7 +62,7 @@ export function handlingSentence(closesAt: Date, { rights, watermark, copies, cl
     `Readable until ${momentInWords(closesAt, now, zone)}.`,
     `${sayMay}${mayNot.length === 0 || may.length === 0 ? '' : `; not ${listed(mayNot, 'or')}`}.`,
     ...(watermark ? ['Their name and the time lie over it.'] : []),
-    ...(copies ? ['Whoever has a certificate may get a copy of their own, which can’t be closed or withdrawn.'] : []),
+    ...(copies ? ['Whoever has a certificate or an OpenPGP key may get a copy of their own, which can’t be closed or withdrawn.'] : []),
     ...(audience === 'anyone' ? [] : [`${audienceWords[audience]}.`]),
   ].join(' ');
 }

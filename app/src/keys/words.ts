@@ -99,8 +99,9 @@ const DAY = 86_400_000;
 export function validityInWords({ notBefore, notAfter }: Pick<CertificateView, 'notBefore' | 'notAfter'>, now: Date): string {
   if (notAfter < now) return `expired ${withYear(notAfter)}, ${distanceInWords(notAfter, now, zone)}`;
   if (notBefore > now) return `valid from ${withYear(notBefore)}`;
-  const years = Math.floor((notAfter.getTime() - now.getTime()) / (365.25 * DAY));
-  return `valid until ${withYear(notAfter)}, for another ${years >= 2 ? `${years} years` : distanceInWords(notAfter, now, zone).replace(/^in /, '')}`;
+  const days = (notAfter.getTime() - now.getTime()) / DAY;
+  const years = Math.floor(days / 365.25);
+  return `valid until ${withYear(notAfter)}, for another ${years >= 2 ? `${years} years` : days > 365 ? `${Math.round(days / 30.44)} months` : distanceInWords(notAfter, now, zone).replace(/^in /, '')}`;
 }
 
 /** In groups of four, to read out on the phone. */

@@ -10,7 +10,7 @@ import { saveFile } from '../save-file';
 import { type OpenedMail, type SignerView } from '../worker/keys/opening';
 import { KeyFacts } from '../keys/openpgp/KeyFacts';
 import { KeepCertificate } from './KeepCertificate';
-import { MeansFound } from './MeansFound';
+import { MeansFound, useNewKeys } from './MeansFound';
 import { isVouchedFor, mailWords } from './signer-words';
 
 const named = ({ name, address }: { name: string; address: string }): string => (name === '' ? address : `${name} <${address}>`);
@@ -18,6 +18,7 @@ const named = ({ name, address }: { name: string; address: string }): string => 
 export function MailView({ mail, onTrusted }: { mail: OpenedMail; /** An authority is trusted now that was not when it was opened. */ onTrusted?: () => void }) {
   const now = useNow();
   const { message, encrypted } = mail;
+  const keys = useNewKeys(mail);
   // What could have been altered on its way is shown as text and as nothing else.
   const plain = message.html === '' || (encrypted !== undefined && !encrypted.authenticated && !isVouchedFor(mail));
   return (
@@ -46,8 +47,8 @@ export function MailView({ mail, onTrusted }: { mail: OpenedMail; /** An authori
           </Panel>
         </Section>
       )}
-      {mail.signers.map((signer, index) => (signer.kind === 'signed' ? <Signer key={index} signer={signer} mail={mail} now={now} {...(onTrusted === undefined ? {} : { onTrusted })} /> : signer.kind === 'key-signed' ? <KeySigner key={index} signer={signer} mail={mail} now={now} /> : null))}
-      <MeansFound mail={mail} />
+      {mail.signers.map((signer, index) => (signer.kind === 'signed' ? <Signer key={index} signer={signer} mail={mail} now={now} {...(onTrusted === undefined ? {} : { onTrusted })} /> : signer.kind === 'key-signed' ? <KeySigner key={index} signer={signer} keys={keys} now={now} /> : null))}
+      <MeansFound mail={mail} keys={keys} />
     </Stack>
   );
 }
@@ -61,7 +62,7 @@ function textOf(html: string): string {
 }
 
 /** Who signed with an OpenPGP key; one that came along is shown further down, for keeping. */
-function KeySigner({ signer, mail: { keys }, now }: { signer: Extract<SignerView, { kind: 'key-signed' }>; mail: OpenedMail; now: Date }) {
+function KeySigner({ signer, keys, now }: { signer: Extract<SignerView, { kind: 'key-signed' }>; keys: OpenedMail['keys']; now: Date }) {
   if (keys.some(({ view }) => view.fingerprint === signer.key.fingerprint)) return null;
   return (
     <Section title="Who signed it">

@@ -11,8 +11,13 @@ import { type KeyPartView, type OpenPgpVerdictView, type OpenPgpView } from './v
 
 const DISTANT = new Date('9999-12-31T00:00:00Z');
 
-export const keyValidityInWords = ({ createdAt, expiresAt }: Pick<OpenPgpView, 'createdAt' | 'expiresAt'>, now: Date): string =>
-  expiresAt === undefined && createdAt <= now ? 'without an end' : validityInWords({ notBefore: createdAt, notAfter: expiresAt ?? DISTANT }, now);
+/** What a page calls now may be a minute old: a key that has just been made is in force. */
+const JUST_MADE_MS = 5 * 60_000;
+
+export function keyValidityInWords({ createdAt, expiresAt }: Pick<OpenPgpView, 'createdAt' | 'expiresAt'>, now: Date): string {
+  const ahead = createdAt.getTime() > now.getTime() + JUST_MADE_MS;
+  return expiresAt === undefined && !ahead ? 'without an end' : validityInWords({ notBefore: ahead ? createdAt : now, notAfter: expiresAt ?? DISTANT }, now);
+}
 
 /** One part in a sentence. */
 function partInWords({ algorithm, primary, sign, encrypt, expiresAt, revokedAt }: KeyPartView, now: Date): string {

@@ -6,6 +6,7 @@ import { readElement } from '../core/src/asn1/read';
 import { sequence, tagged } from './der';
 import { desktop, expect, expectAccessible, phone, signIn, test } from './house';
 import { deliver, openDesk, type Writer, writerOutside } from './letters';
+import { askedElsewhere, expectShownForWhatItIs, type Tried } from './tried';
 
 const TOBIAS = 'tobias.quill@larkmoor.example';
 const desk = openDesk();
@@ -42,7 +43,7 @@ function thousandCertificates({ openssl, put, folder }: typeof desk): Buffer {
 const p7m = (der: Uint8Array, type: string): string => `MIME-Version: 1.0\r\nContent-Type: application/pkcs7-mime; smime-type=${type}; name=smime.p7m\r\nContent-Transfer-Encoding: base64\r\n\r\n${Buffer.from(der).toString('base64').replace(/.{76}/g, '$&\r\n')}\r\n`;
 
 /** What is tried, by subject: the mail, and what must and must not be seen of it. */
-function attacks({ sign, encrypt }: Writer): { subject: string; raw: Buffer; seen: RegExp[]; unseen?: RegExp[] }[] {
+function attacks({ sign, encrypt }: Writer): Tried[] {
   const secret = 'Content-Type: text/plain\r\n\r\nThe code of the safe is 4711.\r\n';
   const letter = 'Content-Type: text/html; charset=utf-8\r\n\r\n<p>Pay <b>100</b> marks.</p><img src="http://elsewhere.example/seen.png">\r\n';
   const clear = wire(sign(letter));
@@ -78,28 +79,12 @@ function attacks({ sign, encrypt }: Writer): { subject: string; raw: Buffer; see
 test('what people try with signed and encrypted mail is shown for what it is; nothing is loaded, nothing runs, nothing leaks', async ({ house, page, complaints }) => {
   test.setTimeout(300_000);
   await page.setViewportSize(desktop);
-  const asked: string[] = [];
-  page.on('request', (request) => {
-    if (!request.url().startsWith(house.origin) && !request.url().startsWith(house.outside) && !/^(data|blob):/.test(request.url())) asked.push(request.url());
-  });
+  const asked = askedElsewhere(page, house);
   await signIn(page, house, 1);
   await getCertificate(page, 'tobias.pem');
   const ada = await writerOutside(house, desk, 'Ada Lund', 'ada.lund@harbourclinic.example');
-  const tried = attacks(ada);
-  for (const { raw } of tried) await deliver(house, raw, ada.address, TOBIAS);
-  await toReceived(page);
-  for (const { subject, seen, unseen = [] } of tried) {
-    await test.step(subject, async () => {
-      await page.getByRole('link', { name: new RegExp(`^${subject}, `) }).click();
-      await expect(page.getByRole('button', { name: /^Save as a file/ })).toBeVisible({ timeout: 30_000 });
-      for (const text of seen) await expect(page.getByText(text).first()).toBeVisible();
-      for (const text of unseen) await expect(page.getByText(text)).toHaveCount(0);
-      if (subject === 'looks vouched') await expectAccessible(page);
-      await page.getByRole('link', { name: '‹ Received' }).click();
-    });
-  }
+  await expectShownForWhatItIs(page, house, attacks(ada), { from: ada.address, to: TOBIAS, watched: 'looks vouched' });
   expect(asked).toEqual([]);
-  expect(await page.title()).not.toBe('run');
   expect(complaints).toEqual([]);
 });
 

@@ -135,7 +135,7 @@ test('administrators say whose word counts, and add certifications to what is pu
 describe('a copy', () => {
   const message = (...addresses: string[]) => demoMessage({ to: addresses.map((address) => ({ name: '', address })), files: [] });
   const nilsKey = async () => readOpenPgpKey(new Uint8Array(Buffer.from((await house.world.keyring()).holder(NILS)!.secret, 'base64')));
-  const sealed = async (change: Partial<Parameters<typeof sealForOpenPgp>[0]> = {}) => sealForOpenPgp({ message: message(NILS), signer: mine.secret, recipients: [await nilsKey(), mine.key], form: 'mime', signedAt: new Date(), neutralSubject: 'A confidential message', ...change });
+  const sealed = async (change: Partial<Parameters<typeof sealForOpenPgp>[0]> = {}) => sealForOpenPgp({ message: message(NILS), signer: mine.secret, recipients: [await nilsKey()], own: mine.key, form: 'mime', signedAt: new Date(), neutralSubject: 'A confidential message', ...change });
   async function sendCopy(raw: Uint8Array, { copies = true, clear = false } = {}) {
     const prepared = await prepare(message(NILS), { addresses: [], terms: { copies, clear } });
     await upload(maren.client, prepared.contentBlobId, prepared.content);

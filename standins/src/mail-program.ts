@@ -95,7 +95,7 @@ async function withKey({ from, to, sign, encrypt, key }: Letter, message: Messag
   // Like a program that keeps the keys it meets in mail.
   const theirs = encrypt ? (await metKeys(means)).find((one) => userAt(one, to) !== undefined && one.revocation === undefined) : undefined;
   if (encrypt && theirs === undefined) throw new LetterError(`no mail from ${to} has brought their key yet`);
-  return sealForOpenPgp({ message: named, signer: sign ? secret : undefined, recipients: theirs === undefined ? [] : [theirs, own], form: 'mime', signedAt: new Date(), neutralSubject: 'Encrypted mail', carried: { key: own, field: sign, file: key } });
+  return sealForOpenPgp({ message: named, signer: sign ? secret : undefined, recipients: theirs === undefined ? [] : [theirs], own, form: 'mime', signedAt: new Date(), neutralSubject: 'Encrypted mail', carried: { key: own, field: sign, file: key } });
 }
 
 /** RFC 5322 bytes as this person's program writes them. @throws LetterError when it lacks what it takes */

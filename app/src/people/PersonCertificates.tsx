@@ -16,6 +16,7 @@ import { useOpenSession } from '../session/session';
 import { keysDoor } from '../worker/keys/door';
 import { currentCertificate, withCertificate } from './certificates';
 import { type Person, type PersonCertificate } from './person';
+import { useAttempt } from './useAttempt';
 
 type Source = PersonCertificate['from'];
 interface Offered { view: CertificateView; verdict: VerdictView; from: Source; along: string[] }
@@ -38,38 +39,27 @@ export function PersonCertificates({ person, ask, onChange }: Props) {
   const kept = currentCertificate(person);
   const { data: judged, error: judging } = useJudged(kept, person.address);
   const [offered, setOffered] = useState<Offered[] | undefined>();
-  const [said, setSaid] = useState<{ tone: 'amber' | 'brick'; text: string } | undefined>();
-  const [busy, setBusy] = useState(false);
+  const { busy, said, say, attempt } = useAttempt();
 
-  const attempt = async (act: () => Promise<void>): Promise<void> => {
-    setBusy(true);
-    setSaid(undefined);
-    try {
-      await act();
-    } catch (error) {
-      setSaid({ tone: 'brick', text: problemWords(error) });
-    }
-    setBusy(false);
-  };
   const offer = async (found: readonly Uint8Array<ArrayBuffer>[], from: Source): Promise<void> => {
     const views = await Promise.all(found.map((bytes) => keysDoor().certificates.view(bytes)));
     const authorities = views.filter(({ authority }) => authority).map(({ bytes }) => bytes);
     const holders = views.filter(({ authority }) => !authority);
     const verdicts = await keysDoor().certificates.judge(holders.map(({ bytes }) => ({ certificate: bytes, use: 'encrypt', address: person.address, along: authorities })), new Date());
     setOffered(holders.map((view, index) => ({ view, verdict: verdicts[index]!, from, along: authorities.map((one) => toBase64Url(one)) })));
-    if (holders.length === 0) setSaid({ tone: 'amber', text: 'There is only an authority’s certificate in it, and none of a person.' });
+    if (holders.length === 0) say({ tone: 'amber', text: 'There is only an authority’s certificate in it, and none of a person.' });
   };
   const look = (): Promise<void> => attempt(async () => {
     const { entries } = await api(searchDirectory, { query: { address: person.address } });
-    if (entries.length === 0) return setSaid({ tone: 'amber', text: `The directory has no certificate for ${person.address}. Ask them for a signed mail, or for their certificate as a file.` });
+    if (entries.length === 0) return say({ tone: 'amber', text: `The directory has no certificate for ${person.address}. Ask them for a signed mail, or for their certificate as a file.` });
     return offer(entries.flatMap(({ certificates }) => certificates), 'directory');
   });
   const bring = (): Promise<void> => attempt(async () => {
     const file = await chosenFile();
     if (file === undefined) return undefined;
-    if ('problem' in file) return setSaid({ tone: 'brick', text: file.problem });
+    if ('problem' in file) return say({ tone: 'brick', text: file.problem });
     const found = await keysDoor().certificates.inFile(file.bytes);
-    if (found.length === 0) return setSaid({ tone: 'brick', text: 'There is no certificate in this file. Files that hold one end in .cer, .crt, .pem, .p7b, .p7c or .vcf.' });
+    if (found.length === 0) return say({ tone: 'brick', text: 'There is no certificate in this file. Files that hold one end in .cer, .crt, .pem, .p7b, .p7c or .vcf.' });
     return offer(found, 'file');
   });
   const take = ({ view, from, along }: Offered): Promise<void> => attempt(async () => {

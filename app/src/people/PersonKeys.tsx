@@ -17,6 +17,7 @@ import { keysDoor } from '../worker/keys/door';
 import { type KeyOrigin } from './kept-person';
 import { currentKey, withKey, withLearnt } from './keys';
 import { type Person, type PersonKey } from './person';
+import { useAttempt } from './useAttempt';
 
 interface Offered { view: OpenPgpView; verdict: OpenPgpVerdictView; from: KeyOrigin }
 
@@ -38,20 +39,9 @@ export function PersonKeys({ person, onChange }: Props) {
   const kept = currentKey(person);
   const { data: judged, error: judging } = useJudged(kept, person.address);
   const [offered, setOffered] = useState<Offered[] | undefined>();
-  const [said, setSaid] = useState<{ tone: 'sea' | 'amber' | 'brick'; text: string } | undefined>();
-  const [busy, setBusy] = useState(false);
+  const { busy, said, say, attempt } = useAttempt();
   const [pasting, setPasting] = useState<string | undefined>();
 
-  const attempt = async (act: () => Promise<void>): Promise<void> => {
-    setBusy(true);
-    setSaid(undefined);
-    try {
-      await act();
-    } catch (error) {
-      setSaid({ tone: 'brick', text: problemWords(error) });
-    }
-    setBusy(false);
-  };
   const offer = async (found: readonly { view: OpenPgpView; from: KeyOrigin }[]): Promise<void> => {
     const verdicts = await keysDoor().openpgp.judge(found.map(({ view }) => ({ key: view.bytes, use: 'encrypt', address: person.address, compared: view.fingerprint === kept?.fingerprint && kept.checked !== undefined })), new Date());
     setOffered(found.map((one, index) => ({ ...one, verdict: verdicts[index]! })));
@@ -68,20 +58,20 @@ export function PersonKeys({ person, onChange }: Props) {
     const same = views.filter(({ view }) => view.fingerprint === kept?.fingerprint);
     for (const { view } of same) await learn(view);
     const others = views.filter(({ view }) => view.fingerprint !== kept?.fingerprint);
-    if (views.length === 0) return setSaid({ tone: 'amber', text: `No key for ${person.address} is published at their own domain or in the key directory. Ask them for a signed mail, or for their key as a file.${unanswered}` });
-    if (others.length === 0) return setSaid({ tone: 'sea', text: `Looked up: it is the key you have.${unanswered}` });
+    if (views.length === 0) return say({ tone: 'amber', text: `No key for ${person.address} is published at their own domain or in the key directory. Ask them for a signed mail, or for their key as a file.${unanswered}` });
+    if (others.length === 0) return say({ tone: 'sea', text: `Looked up: it is the key you have.${unanswered}` });
     return offer(others);
   });
   const bring = async (bytes: Uint8Array, from: KeyOrigin, nothing: string): Promise<void> => {
     const found = await keysDoor().openpgp.inFile(bytes);
-    if (found.length === 0) return setSaid({ tone: 'brick', text: nothing });
+    if (found.length === 0) return say({ tone: 'brick', text: nothing });
     setPasting(undefined);
     return offer(found.map((view) => ({ view, from })));
   };
   const choose = (): Promise<void> => attempt(async () => {
     const file = await chosenFile();
     if (file === undefined) return undefined;
-    if ('problem' in file) return setSaid({ tone: 'brick', text: file.problem });
+    if ('problem' in file) return say({ tone: 'brick', text: file.problem });
     return bring(file.bytes, 'file', 'There is no OpenPGP key in this file. Files that hold one end in .asc, .gpg, .pgp or .key.');
   });
   const paste = (): Promise<void> => attempt(() => bring(new TextEncoder().encode(pasting ?? ''), 'text', 'There is no whole OpenPGP key in this text. It begins with -----BEGIN PGP PUBLIC KEY BLOCK----- and ends with the line that says END.'));

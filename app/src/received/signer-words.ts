@@ -51,7 +51,7 @@ export const isVouchedFor = ({ signers }: OpenedMail): boolean => signers.some((
 /** Everything that is to be known before it is read, the gravest first. */
 export function mailWords(mail: OpenedMail): Said[] {
   const { message, signers, encrypted, changedOutside, severalSenders, partsOnTheirOwn } = mail;
-  const said: Said[] = signers.map((signer) => signerWords(signer, message.from.address));
+  const said: Said[] = signers.map((signer) => signerWords(signer, message.from.address || undefined));
   if (signers.length === 0) said.push({ tone: 'amber', text: 'Not signed: anybody may have written this in that name.' });
   if (severalSenders) said.push({ tone: 'brick', text: 'It names several senders outside. Only one can be right.' });
   if (changedOutside.length > 0) said.push({ tone: 'brick', text: `On its way the ${changedOutside.join(', ')} outside was changed. What is shown is what the sender sealed.` });

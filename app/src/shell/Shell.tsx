@@ -6,7 +6,12 @@ import { StyleSheet, Text, View } from 'react-native';
 import { useOffice } from '../office/useOffice';
 import { useWide } from './Screen';
 
-const KeyRefresh = lazy(async () => ({ default: (await import('../people/refresh-keys')).KeyRefresh }));
+const SETTLED_MS = 10_000;
+/** Once a day's work; fetched when the first page has long been drawn. */
+const KeyRefresh = lazy(async () => {
+  await new Promise((done) => setTimeout(done, SETTLED_MS));
+  return { default: (await import('../people/refresh-keys')).KeyRefresh };
+});
 
 const places = [
   { href: '/desk', label: 'Desk' },

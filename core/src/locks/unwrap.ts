@@ -107,10 +107,12 @@ export async function unwrapMail(bytes: Uint8Array, held: readonly HeldKey[], op
     const bare = await openBare(bytes, held, openpgp);
     const outer = readEntity(bare === undefined ? bytes : utf8('Content-Type: application/octet-stream\r\n\r\n'));
     let entity = outer;
+    let steps = 0;
     for (let opened = bare ?? (await openNext(entity, held, openpgp)); opened !== undefined; opened = await openNext(entity, held, openpgp)) {
       layers.push(...opened.layers);
       entity = readEntity(opened.inner);
-      if (layers.length > MAX_LAYERS) throw new UnwrapError('too-deep', layers.slice(0, MAX_LAYERS));
+      // Steps are counted, too: something packed may unfold to itself without a layer of its own.
+      if (layers.length > MAX_LAYERS || ++steps > MAX_LAYERS) throw new UnwrapError('too-deep', layers.slice(0, MAX_LAYERS));
     }
     return { layers, ...(await shown(outer, entity, layers.length > 0)), outerFrom: fieldsNamed(outer, 'from').map(({ value }) => value), partsOnTheirOwn: partsOnTheirOwn(entity) };
   } catch (cause) {

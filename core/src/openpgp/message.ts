@@ -1,18 +1,28 @@
 /** Messages sealed and opened (RFC 9580 §10.3), octets to octets; and signatures held against what they sign. Whether a key is to be relied on is judged elsewhere. */
-import { createMessage, decrypt, decryptSessionKeys, encrypt, enums, type KeyID, readCleartextMessage, readMessage, readSignature, type SessionKey, sign, type Signature, verify } from 'openpgp';
+import { createMessage, decrypt, decryptSessionKeys, encrypt, enums, generateSessionKey, type KeyID, readCleartextMessage, readMessage, readSignature, type SessionKey, sign, type Signature, verify } from 'openpgp';
 import { type Bytes } from '../bytes';
 import { OpenPgpError } from './errors';
-import { type OpenPgpKey } from './key';
+import { type KeyPart, type OpenPgpKey } from './key';
 import { CONFIG, guarded, isAnybodys, type Literal, literalOf, type PrivateKey, type SignaturePacket, verifies } from './library';
 import { MAX_SIGNATURES, messageKind, packetHeads, requireReasonable, TAG } from './packets';
 
-/** Signs (when there is a key to) and encrypts in one message, as RFC 3156 §6.2 has it. The newer packets are used when every reader says they read them. */
-export async function sealMessage(content: Bytes, { signer, recipients, date, fileName = '' }: { signer: PrivateKey | undefined; recipients: readonly OpenPgpKey[]; date: Date; fileName?: string }): Promise<Bytes> {
+export interface MessageSealing {
+  signer: PrivateKey | undefined;
+  recipients: readonly OpenPgpKey[];
+  /** The sender's own key, for their copy: we open whatever packets there are, so it never makes the others' older. */
+  own?: OpenPgpKey | undefined;
+  date: Date;
+  fileName?: string;
+}
+
+/** Signs (when there is a key to) and encrypts in one message, as RFC 3156 §6.2 has it. The newer packets are used when every recipient says they read them. */
+export async function sealMessage(content: Bytes, { signer, recipients, own, date, fileName = '' }: MessageSealing): Promise<Bytes> {
   const message = await createMessage({ binary: content, date, filename: fileName });
+  // Where all advertise it the library uses it; its own choice among ciphers would be OCB, which engines don't have and which takes 45 times as long.
+  const config = { ...CONFIG, preferredAEADAlgorithm: enums.aead.gcm };
+  const keys = recipients.map(({ material }) => material);
   return guarded('unsupported', async () => (await encrypt({
-    message, encryptionKeys: recipients.map(({ material }) => material), ...(signer === undefined ? {} : { signingKeys: signer }), date, format: 'binary',
-    // Where all advertise it the library uses it; its own choice among ciphers would be OCB, which engines don't have and which takes 45 times as long.
-    config: { ...CONFIG, preferredAEADAlgorithm: enums.aead.gcm },
+    message, sessionKey: await generateSessionKey({ encryptionKeys: keys, date, config }), encryptionKeys: own === undefined ? keys : [...keys, own.material], ...(signer === undefined ? {} : { signingKeys: signer }), date, format: 'binary', config,
   })) as Bytes);
 }
 
@@ -31,7 +41,7 @@ export async function signApart(content: Bytes, signer: PrivateKey, date: Date):
 export type OpenPgpCheck =
   | { kind: 'signed'; key: OpenPgpKey; at: Date }
   | { kind: 'changed'; key: OpenPgpKey }
-  /** Made with a hash that can be forged, or under a condition that must be understood and is not. */
+  /** Made with a hash that can be forged, under a condition that must be understood and is not, or by a part that was not in force. */
   | { kind: 'unsupported' }
   | { kind: 'no-key'; keyId: string };
 
@@ -44,6 +54,14 @@ export const ringOf = (keys: readonly OpenPgpKey[]): Keyring => async (keyId) =>
 
 const materialWith = (keys: readonly OpenPgpKey[], id: KeyID) => keys.flatMap((key) => key.material.getKeys(id).map((part) => ({ key, part: part.keyPacket, fingerprint: part.getFingerprint() })));
 
+/** In force when it signed, as its own words go. What was revoked because it may be in other hands, or without a reason, signed nothing that counts; the whole key’s end is judged with the key. */
+function mayHaveSigned({ sign, primary, createdAt, expiresAt, revocation }: KeyPart, at: Date): boolean {
+  if (!sign || createdAt > at) return false;
+  if (primary) return true;
+  const gone = revocation !== undefined && (revocation.at <= at || revocation.reason === 'keyCompromise' || revocation.reason === 'unspecified');
+  return !gone && (expiresAt === undefined || at < expiresAt);
+}
+
 async function checkOne(signature: SignaturePacket, data: Literal, detached: boolean, known: Keyring): Promise<OpenPgpCheck> {
   if (!MESSAGE_SIGNATURES.includes(signature.signatureType) || FORGEABLE.includes(signature.hashAlgorithm) || signature.rawNotations.some(({ critical }) => critical)) return { kind: 'unsupported' };
   const keyId = signature.issuerKeyID.toHex();
@@ -51,10 +69,12 @@ async function checkOne(signature: SignaturePacket, data: Literal, detached: boo
   if (candidates.length === 0) return { kind: 'no-key', keyId };
   for (const { key, part, fingerprint } of candidates) {
     // Only what the key's holder made for signing: a part somebody hung on it vouches for nobody.
-    if (!key.parts.some((one) => one.sign && one.fingerprint === fingerprint)) continue;
+    const made = key.parts.find((one) => one.fingerprint === fingerprint);
+    if (made?.sign !== true) continue;
     try {
       await verifies(signature, part, data, detached);
-      return { kind: 'signed', key, at: signature.created ?? new Date(0) };
+      const at = signature.created ?? new Date(0);
+      return mayHaveSigned(made, at) ? { kind: 'signed', key, at } : { kind: 'unsupported' };
     } catch {
       // Two keys may share an id: the next one is tried.
     }

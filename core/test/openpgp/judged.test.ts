@@ -128,6 +128,10 @@ test('the newest packets are used where everybody reads them, and only there', a
   const newest = ours.get('newest')!;
   const both = await sealMessage(content, { signer: newest.secret, recipients: [newest.key], date: now });
   expect((await openMessage(both, [newest.secret], ringOf([newest.key]))).encrypted).toMatchObject({ newest: true });
+  // The sender's own key is no reader whose program has to be asked.
+  const wide = ours.get('wide')!;
+  const own = await sealMessage(content, { signer: wide.secret, recipients: [newest.key], own: wide.key, date: now });
+  for (const who of [newest, wide]) expect((await openMessage(own, [who.secret], ringOf([wide.key]))).encrypted).toMatchObject({ newest: true, recipients: 2 });
   const mixed = await sealMessage(content, { signer: newest.secret, recipients: [newest.key, ours.get('wide')!.key], date: now });
   expect((await openMessage(mixed, [ours.get('wide')!.secret], ringOf([newest.key]))).encrypted).toMatchObject({ newest: false });
 });

@@ -1,4 +1,5 @@
 /** The OpenPGP lock: mail we seal comes back whole and is what others open; every form that others write is opened; nothing is shown as more than it is. */
+import { deflateRawSync } from 'node:zlib';
 import { concat, fromUtf8, utf8, type Bytes } from '../../src/bytes';
 import { LOOSEST_TERMS } from '../../src/handling/handling';
 import { assessOpenPgp } from '../../src/locks/openpgp/assess';
@@ -34,7 +35,7 @@ const message = (): MessageContent => ({
   messageId: 'a1b2c3@larkmoor.example', from: { name: 'Maren Oduya', address: 'maren.oduya@larkmoor.example' }, to: [{ name: 'Nils Rook, Łódź', address: 'underwriting@northquay.example' }], cc: [], subject: 'Accident report MV Teal', date: new Date(Date.now() - 60_000), reference: 'AR-2611-009',
   text: 'Dear all,\r\nFrom now on …\r\n.\r\n- dashed\r\ntrailing blank \r\n', html: '<p>Dear all, Łódź</p>', files: [{ name: 'Report ✓.pdf', type: 'application/pdf', bytes: utf8('%PDF-1.7 made up') }],
 });
-const sealed = (change: Partial<OpenPgpSealInput> = {}): Promise<Bytes> => sealForOpenPgp({ message: message(), signer: people.maren!.secret, recipients: [people.nils!.key, people.maren!.key], form: 'mime', signedAt: new Date(Date.now() - 60_000), neutralSubject: NEUTRAL, ...change });
+const sealed = (change: Partial<OpenPgpSealInput> = {}): Promise<Bytes> => sealForOpenPgp({ message: message(), signer: people.maren!.secret, recipients: [people.nils!.key], own: people.maren!.key, form: 'mime', signedAt: new Date(Date.now() - 60_000), neutralSubject: NEUTRAL, ...change });
 const opened = (mail: Uint8Array, who: Person[] = [people.nils!], known: Person[] = [people.maren!]): Promise<Unwrapped> =>
   unwrapMail(mail, [], (form, entity) => openOpenPgp(form, entity, { secret: who.map(({ secret }) => secret), known: ringOf(known.map(({ key }) => key)) }));
 const kinds = (layers: readonly Layer[]): string[] => layers.flatMap((layer) => (layer.kind === 'signed' && layer.by === 'openpgp' ? layer.checks.map(({ kind }) => kind) : [layer.kind]));
@@ -202,6 +203,22 @@ describe('mail that pretends', () => {
     const old = concat(packets.slice(0, packets.length - 50), Uint8Array.of(0xc9, 10, ...new Uint8Array(10)));
     await expect(opened(utf8(`From: a@b.example\r\nContent-Type: text/plain\r\n\r\n${text(armoured('MESSAGE', old))}`))).rejects.toMatchObject({ name: 'UnwrapError' });
   });
+
+  test('what unfolds again and again without a layer of its own is left closed', async () => {
+    const literal = (content: Uint8Array): Bytes => concat(Uint8Array.of(0xcb, 0xff, 0, 0, (content.length + 6) >> 8, (content.length + 6) & 255, 0x62, 0, 0, 0, 0, 0), content);
+    let body = utf8('The innermost.');
+    for (let depth = 0; depth < 12; depth++) body = armoured('MESSAGE', literal(body));
+    await expect(opened(mailOf('text/plain', text(body)))).rejects.toMatchObject({ code: 'too-deep' });
+  });
+
+  test('a bomb is stopped where it unfolds', async () => {
+    // RFC 9580 §5.6: compressed data, here 400 MB of noughts in a literal that says so.
+    const literal = Buffer.concat([Buffer.from([0xcb, 0xff, 0x17, 0xd7, 0x84, 0x06, 0x62, 0, 0, 0, 0, 0]), Buffer.alloc(400_000_000)]);
+    const packed = deflateRawSync(literal, { level: 1 });
+    const head = Buffer.from([0xc8, 0xff, 0, 0, 0, 0, 1]);
+    head.writeUInt32BE(packed.length + 1, 2);
+    await expect(opened(new Uint8Array(Buffer.concat([head, packed])))).rejects.toMatchObject({ code: 'malformed' });
+  }, 60_000);
 
   test('sessions for thousands, lengths that lie, a bomb: refused at once', async () => {
     const session = Uint8Array.of(0xc1, 12, 3, ...new Uint8Array(8), 18, 0, 0);

@@ -3,6 +3,7 @@ import { utf8 } from '../../src/bytes';
 import { certified, revoked, revokedBy, withAddress, withEnd, withoutAddress } from '../../src/openpgp/change-key';
 import { factsOf, mergedKeys, type OpenPgpKey, readOpenPgpKey, readSecretKey } from '../../src/openpgp/key';
 import { type PrivateKey } from '../../src/openpgp/library';
+import { checkApart, ringOf, signApart } from '../../src/openpgp/message';
 import { makeOpenPgpKey } from '../../src/openpgp/make-key';
 import { judgeKey, type KeyQuestion } from '../../src/openpgp/verdict';
 import { Judges } from './judges';
@@ -94,6 +95,24 @@ test('a poorer copy takes nothing away', async () => {
   const gone = await facts(await revoked(secret, 'superseded', later(200)));
   for (const [a, b] of [[gone, key], [key, gone]] as const) expect((await mergedKeys(a.bytes, b.bytes)).revocation).toMatchObject({ reason: 'superseded' });
   await expect(mergedKeys(key.bytes, (await facts(office)).bytes)).rejects.toMatchObject({ code: 'malformed' });
+});
+
+test('what a signing part signed counts while it was in force, and never once it is in other hands', async () => {
+  const withPart = await (await readSecretKey(secret.write())).addSubkey({ sign: true, date: later(2) });
+  const part = withPart.subkeys.at(-1)!;
+  const text = utf8('The papers.');
+  const { signature } = await signApart(text, withPart, later(50));
+  const checked = async (key_: PrivateKey): Promise<string[]> => (await checkApart(signature, text, ringOf([await facts(key_)]))).map(({ kind }) => kind);
+  expect(await checked(withPart)).toEqual(['signed']);
+  const revokedAt = async (flag: number, at: Date): Promise<PrivateKey> => {
+    const changed = await readSecretKey(withPart.write());
+    changed.subkeys[changed.subkeys.length - 1] = await changed.subkeys.at(-1)!.revoke(changed.keyPacket as never, { flag }, at);
+    return changed;
+  };
+  expect(part.getKeyID().toHex()).not.toBe(secret.getKeyID().toHex());
+  expect(await checked(await revokedAt(2, later(60)))).toEqual(['unsupported']);
+  expect(await checked(await revokedAt(1, later(60)))).toEqual(['signed']);
+  expect(await checked(await revokedAt(1, later(40)))).toEqual(['unsupported']);
 });
 
 describe('keys that pretend', () => {

@@ -95,7 +95,9 @@ async function unsealed(bytes: Uint8Array, held: readonly HeldKey[], now: Date):
   let about: OpenPgpSession | undefined;
   const opener: OpenPgpOpener = async (form, entity) => (about ??= await (await openPgp()).session()).open(form, entity);
   let unwrapped = await unwrapMail(bytes, held, opener);
-  const signers = async (): Promise<SignerView[]> => signerViews(unwrapped.layers.filter(isSigned).flatMap(checksOf), unwrapped.message.from.address, now);
+  // A file that is no mail speaks in nobody's name.
+  const speaker = (): string | undefined => unwrapped.message.from.address || undefined;
+  const signers = async (): Promise<SignerView[]> => signerViews(unwrapped.layers.filter(isSigned).flatMap(checksOf), speaker(), now);
   if (!mayHoldOpenPgp(bytes, unwrapped.message)) return { unwrapped, signers: await signers(), keys: [] };
   const { keysIn, judgedAlong, wantsKeys, signersOf, session } = await openPgp();
   const found = await keysIn(bytes, unwrapped.message);
@@ -105,9 +107,8 @@ async function unsealed(bytes: Uint8Array, held: readonly HeldKey[], now: Date):
     about.along(found.map(({ key }) => key));
     unwrapped = await unwrapMail(bytes, held, opener);
   }
-  const { address } = unwrapped.message.from;
   const cameAlong = new Set(unknown ? found.map(({ key }) => key.fingerprint) : []);
-  return { unwrapped, signers: [...(await signers()), ...(await signersOf(unwrapped.layers, address, about, cameAlong, now))], keys: await judgedAlong(found, address, now) };
+  return { unwrapped, signers: [...(await signers()), ...(await signersOf(unwrapped.layers, speaker(), about, cameAlong, now))], keys: await judgedAlong(found, speaker(), now) };
 }
 
 const MAX_CERTIFICATE_FILES = 10;

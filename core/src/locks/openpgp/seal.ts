@@ -22,8 +22,10 @@ export interface OpenPgpSealInput {
   message: MessageContent;
   /** Who signs; undefined for mail that is only encrypted. */
   signer: PrivateKey | undefined;
-  /** Everybody it is encrypted to, the sender among them; empty for mail that is only signed. */
+  /** Everybody it is encrypted to; empty for mail that is only signed. */
   recipients: readonly OpenPgpKey[];
+  /** The sender's, for their own copy. */
+  own?: OpenPgpKey | undefined;
   form: OpenPgpMailForm;
   /** When it is signed and which keys are in force then: now, also where the message was begun before a key was made. */
   signedAt: Date;
@@ -55,8 +57,8 @@ async function signedPart(part: Part, signer: PrivateKey, message: MessageConten
 const keyFile = ({ fingerprint, bytes }: OpenPgpKey) => ({ name: `openpgp-key-${fingerprint.slice(-16)}.asc`, type: 'application/pgp-keys', bytes: armoured('PUBLIC KEY BLOCK', bytes) });
 
 /** Text and files, each encrypted alone; the real subject heads the text, since nothing else protects it. */
-async function asAttachments({ message, signer, recipients, signedAt }: OpenPgpSealInput): Promise<Part> {
-  const seal = async (content: Bytes, fileName?: string): Promise<Bytes> => armoured('MESSAGE', await sealMessage(content, { signer, recipients, date: signedAt, ...(fileName === undefined ? {} : { fileName }) }));
+async function asAttachments({ message, signer, recipients, own, signedAt }: OpenPgpSealInput): Promise<Part> {
+  const seal = async (content: Bytes, fileName?: string): Promise<Bytes> => armoured('MESSAGE', await sealMessage(content, { signer, recipients, own, date: signedAt, ...(fileName === undefined ? {} : { fileName }) }));
   const names = distinctNames(message.files.map(({ name }) => safeFileName(name)));
   const parts: Part[] = [{ headers: 'Content-Type: text/plain; charset=us-ascii\r\nContent-Transfer-Encoding: 7bit\r\n', body: await seal(utf8(`${message.subject}\r\n\r\n${message.text}`)) }];
   for (const [index, { bytes }] of message.files.entries()) {
@@ -70,7 +72,7 @@ async function asAttachments({ message, signer, recipients, signedAt }: OpenPgpS
 
 /** The whole mail as it leaves, RFC 5322 bytes. @throws HeaderInjectionError, OpenPgpError, RangeError when it would neither be signed nor encrypted */
 export async function sealForOpenPgp(input: OpenPgpSealInput): Promise<Bytes> {
-  const { signer, recipients, form, signedAt, neutralSubject, carried } = input;
+  const { signer, recipients, own, form, signedAt, neutralSubject, carried } = input;
   if (signer === undefined && recipients.length === 0) throw new RangeError('A message without a lock');
   const message = carried?.file === true ? { ...input.message, files: [...input.message.files, keyFile(carried.key)] } : input.message;
   const encrypted = recipients.length > 0;
@@ -80,5 +82,5 @@ export async function sealForOpenPgp(input: OpenPgpSealInput): Promise<Bytes> {
   if (encrypted && form === 'attachments') return concat(head, wholePart(await asAttachments({ ...input, message })));
   const inside = protectedPart(message, encrypted ? 'cipher' : 'clear', outer);
   if (!encrypted) return concat(head, wholePart(await signedPart(inside, signer!, message, signedAt)));
-  return concat(head, wholePart(encryptedPart(await sealMessage(wholePart(inside), { signer, recipients, date: signedAt }), message)));
+  return concat(head, wholePart(encryptedPart(await sealMessage(wholePart(inside), { signer, recipients, own, date: signedAt }), message)));
 }

@@ -76,8 +76,8 @@ export async function keysIn(raw: Uint8Array, { from, files, text }: Pick<Messag
   return all.filter(({ key }, index) => all.findIndex((one) => one.key.fingerprint === key.fingerprint) === index);
 }
 
-export async function judgedAlong(found: readonly { key: OpenPgpKey; from: KeyAlong['from'] }[], address: string, now: Date): Promise<KeyAlong[]> {
-  const verdicts = await judgeKeys(found.map(({ key }) => ({ key, use: 'encrypt', address, compared: false })), now);
+export async function judgedAlong(found: readonly { key: OpenPgpKey; from: KeyAlong['from'] }[], address: string | undefined, now: Date): Promise<KeyAlong[]> {
+  const verdicts = await judgeKeys(found.map(({ key }) => ({ key, use: 'encrypt', compared: false, ...(address === undefined ? {} : { address }) })), now);
   return found.map(({ key, from }, index) => ({ from, view: keyView(key, now), verdict: keyVerdictView(verdicts[index]!) }));
 }
 

@@ -30,10 +30,10 @@ export const sealing = {
     const signedAt = new Date();
     const [signing, own] = [await usable(address, 'sign', signedAt), await usable(address, 'encrypt', signedAt)];
     const [signer] = signing;
-    const theirs = recipients === 'clear' ? [] : [...(await Promise.all(recipients.map(readOpenPgpKey))), ...own.slice(0, 1).map(({ key }) => key)];
+    const theirs = recipients === 'clear' ? [] : await Promise.all(recipients.map(readOpenPgpKey));
     const carried = signer?.item.value.carried ?? 'nothing';
     const sealed = await sealForOpenPgp({
-      message: await contentOf(message), signer: signer?.secret, recipients: theirs, form, signedAt, neutralSubject,
+      message: await contentOf(message), signer: signer?.secret, recipients: theirs, own: own[0]?.key, form, signedAt, neutralSubject,
       ...(signer === undefined || carried === 'nothing' ? {} : { carried: { key: signer.key, field: carried !== 'file', file: carried !== 'field' && recipients !== 'clear' } }),
     });
     await upload(blobId, sealed, progress);

@@ -1,0 +1,21 @@
+/** What a page does at a press: once at a time, and a failure is said. */
+import { useState } from 'react';
+import { problemWords } from '../problem-words';
+
+export interface Said { tone: 'sea' | 'amber' | 'brick'; text: string }
+
+export function useAttempt(): { busy: boolean; said: Said | undefined; say: (said: Said) => void; attempt: (act: () => Promise<void>) => Promise<void> } {
+  const [busy, setBusy] = useState(false);
+  const [said, setSaid] = useState<Said | undefined>();
+  const attempt = async (act: () => Promise<void>): Promise<void> => {
+    setBusy(true);
+    setSaid(undefined);
+    try {
+      await act();
+    } catch (error) {
+      setSaid({ tone: 'brick', text: problemWords(error) });
+    }
+    setBusy(false);
+  };
+  return { busy, said, say: setSaid, attempt };
+}

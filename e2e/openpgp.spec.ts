@@ -32,6 +32,7 @@ async function addPerson(page: Page, name: string, address: string): Promise<voi
   await page.getByRole('textbox', { name: 'Name' }).fill(name);
   await page.getByRole('textbox', { name: 'Address', exact: true }).fill(address);
   await page.getByRole('button', { name: 'Keep', exact: true }).click();
+  await expect(page.getByRole('heading', { name: 'People', level: 1 })).toBeVisible();
   await openPerson(page, name);
 }
 
@@ -158,6 +159,7 @@ test('a notice answered with a key: it is told on the desk, shown for checking, 
   await page.getByRole('textbox', { name: 'Address', exact: true }).fill(LENE);
   await page.getByRole('textbox', { name: 'Phone for passcodes' }).fill('+447700900456');
   await page.getByRole('button', { name: 'Keep', exact: true }).click();
+  await expect(page.getByRole('heading', { name: 'People', level: 1 })).toBeVisible();
   await openPerson(page, 'Lene Hjort');
   await page.getByRole('button', { name: 'Look the key up' }).click();
   await expect(page.getByText(/No key for lene.hjort@pilots.example is published/)).toBeVisible();

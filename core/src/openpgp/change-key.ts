@@ -10,7 +10,7 @@ const FLAGS: Record<OwnRevocationReason, enums.reasonForRevocation> = {
   unspecified: enums.reasonForRevocation.noReason, superseded: enums.reasonForRevocation.keySuperseded, keyCompromise: enums.reasonForRevocation.keyCompromised, cessationOfOperation: enums.reasonForRevocation.keyRetired,
 };
 
-/** Said anew by its holder, over what was said before. The library counts an end from each part's own creation, so all parts must be of one age; ours are, and others' are refused. */
+/** Said anew by its holder, over what was said before. An end is counted from each part's own creation: one made later ends later, and the whole key's own end bounds it. */
 async function saidAnew(key: PrivateKey, users: { name: string; email?: string }[], now: Date, expiresAt: Date | undefined): Promise<PrivateKey> {
   const born = key.getCreationTime();
   const config = key.keyPacket.version === 6 ? NEWEST : CONFIG;

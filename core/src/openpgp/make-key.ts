@@ -1,7 +1,7 @@
 /** Key pairs made here, and the passphrases of files that come and go. A key in the vault has none: the vault is sealed as a whole. */
 import { decryptKey, encryptKey, enums, generateKey, type User } from 'openpgp';
 import { type Bytes } from '../bytes';
-import { armoured, armouredBlocks } from './armour';
+import { armoured } from './armour';
 import { OpenPgpError } from './errors';
 import { CONFIG, guarded, NEWEST, type PrivateKey, type Resignable } from './library';
 
@@ -33,7 +33,7 @@ export async function withPlainHashes(key: PrivateKey): Promise<PrivateKey> {
   return key;
 }
 
-export const userIdsOf = ({ name, addresses }: Holder): { name: string; email?: string }[] => (addresses.length === 0 ? [{ name }] : addresses.map((email) => ({ name, email })));
+const userIdsOf = ({ name, addresses }: Holder): { name: string; email?: string }[] => (addresses.length === 0 ? [{ name }] : addresses.map((email) => ({ name, email })));
 
 /** @param expiresAt Undefined for one without an end. */
 export async function makeOpenPgpKey(kind: OpenPgpKind, holder: Holder, now: Date, expiresAt?: Date): Promise<MadeKey> {
@@ -59,11 +59,4 @@ export async function unlockedSecret(key: PrivateKey, passphrase: string): Promi
 export async function lockedBackup(key: PrivateKey, passphrase: string): Promise<Bytes> {
   const locked = await encryptKey({ privateKey: key, passphrase, config: CONFIG });
   return armoured('PRIVATE KEY BLOCK', locked.write() as Bytes);
-}
-
-/** The octets of a revocation certificate as it was made at birth. */
-export function revocationBytes(text: string): Bytes {
-  const [block] = armouredBlocks(new TextEncoder().encode(text));
-  if (block === undefined) throw new OpenPgpError('malformed');
-  return block.bytes;
 }

@@ -26,8 +26,11 @@ async function change(id: string, make: (key: PrivateKey) => Promise<PrivateKey>
   return publicSide(await keepSecret(id, item.revision, { ...item.value, ...note, secretKey: packed(key) }));
 }
 
-async function sameSecret(a: PrivateKey, b: PrivateKey): Promise<boolean> {
-  return a.getFingerprint() === b.getFingerprint() && sameBytes(a.keyPacket.write() as Bytes, b.keyPacket.write() as Bytes);
+/** Every part of it, not only the one that names it: a backup without the part that opens mail would be none. */
+function sameSecret(a: PrivateKey, b: PrivateKey): boolean {
+  const parts = (key: PrivateKey): Bytes[] => key.getKeys().map(({ keyPacket }) => keyPacket.write() as Bytes);
+  const [ours, theirs] = [parts(a), parts(b)];
+  return ours.length === theirs.length && ours.every((part, index) => sameBytes(part, theirs[index]!));
 }
 
 /** A revocation certificate for one of our own keys. */
@@ -59,8 +62,6 @@ export const openpgp = {
   revoke: (id: string, reason: OwnRevocationReason, now: Date): Promise<OwnOpenPgpKey> => change(id, (key) => revoked(key, reason, now), { retiredAt: now.toISOString() }),
   /** The certificate made at birth, for printing; undefined for a key that came from a file. */
   revocation: async (id: string): Promise<string | undefined> => (await keptSecret(id)).value.revocation,
-  /** What the directory knows of it beside us: certifications others made. */
-  learn: async (id: string, found: Uint8Array): Promise<OwnOpenPgpKey> => change(id, async (key) => key.update((await readOpenPgpKey(found)).material)),
   async backup(id: string, passphrase: string): Promise<Bytes> {
     return lockedBackup(await secretOf((await keptSecret(id)).value), passphrase);
   },
@@ -74,7 +75,7 @@ export const openpgp = {
     if (same === undefined) return 'another-key';
     try {
       // A file without a passphrase would be no safe backup, and is none of ours.
-      if (same.isDecrypted() || !(await sameSecret(await unlockedSecret(same, passphrase), wanted))) return 'another-key';
+      if (same.isDecrypted() || !sameSecret(await unlockedSecret(same, passphrase), wanted)) return 'another-key';
     } catch (error) {
       if (!(error instanceof OpenPgpError)) throw error;
       return 'wrong-password';

@@ -283,6 +283,9 @@ test('a key comes from a file under its passphrase and goes by its paper; anothe
   await page.getByRole('button', { name: 'Revoke the key' }).click();
   await expect(page.getByText(/^Revoked on .*It is kept for reading/)).toBeVisible({ timeout: 30_000 });
 
+  const served = await openPgpKeysIn(new Uint8Array(await (await fetch(`${house.origin}/.well-known/openpgpkey/larkmoor.example/hu/${wkdHash('ines.varga')}?l=ines.varga`)).arrayBuffer()));
+  expect(served.some(({ revocation }) => revocation !== undefined)).toBe(true);
+
   // A secret key of another program
   const secret = desk.put('theirs.asc', await theirSecret());
   await page.getByRole('link', { name: 'Keys', exact: true }).click();

@@ -1,9 +1,6 @@
-/** A fingerprint to compare by phone: in groups, or as words of a published list of 2048, eleven bits each, none like another in its first four letters. */
+/** A fingerprint to compare by phone: as words of a published list of 2048, eleven bits each, none like another in its first four letters. */
 import { wordlist } from '@scure/bip39/wordlists/english.js';
 import { hex } from '@scure/base';
-
-/** In groups of four, capital. */
-export const inGroups = (fingerprint: string): string => fingerprint.toUpperCase().replace(/(.{4})(?=.)/g, '$1 ');
 
 /** Every bit of it, filled up with noughts at the end: fifteen words for version 4, twenty-four for version 6. */
 export function inWords(fingerprint: string): string[] {

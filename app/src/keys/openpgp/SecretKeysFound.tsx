@@ -1,7 +1,9 @@
 /** Secret OpenPGP keys in a file from another program, or the paper that revokes one of ours: looked at first, then kept one by one. */
+import { publishKey } from '@under-lock/contract/openpgp';
 import { Banner, Button, Line, Panel, PasswordField, Row, Section, Stack, StateMark, Text } from '@under-lock/ui';
 import { router } from 'expo-router';
 import { useState } from 'react';
+import { api } from '../../api';
 import { useNow } from '../../clock';
 import { problemWords } from '../../problem-words';
 import { keysDoor } from '../../worker/keys/door';
@@ -56,7 +58,9 @@ export function SecretKeysFound({ file, found }: { file: Uint8Array; found: Foun
     const revoke = async (): Promise<void> => {
       setBusy(true);
       try {
-        await keysDoor().openpgp.revokeByPaper(found.id, file, new Date());
+        const { view } = await keysDoor().openpgp.revokeByPaper(found.id, file, new Date());
+        // Others have to hear of it.
+        if (view.addresses.length > 0) await api(publishKey, { params: { fingerprint: view.fingerprint }, body: { key: view.bytes } });
         await openPgpChanged();
         router.replace(`/keys/openpgp/${found.id}` as never);
       } catch (error) {

@@ -2,7 +2,8 @@
 import { createClient } from '@under-lock/contract/client';
 import { deleteVaultItem, getVaultItem, listVault, putVaultItem } from '@under-lock/contract/vault';
 import { fromBase64Url } from '@under-lock/core/bytes';
-import { openItem, sealItem } from '@under-lock/core/vault/item';
+import { openItem, sealItem, type VaultItemKind } from '@under-lock/core/vault/item';
+import { type z } from 'zod';
 import { type OwnAnchor, ownAnchorSchema } from '../../keys/own-anchor';
 import { type KeptKey, keptKeySchema, type OwnKey } from '../../keys/own-key';
 import { VaultLockedError } from '../account';
@@ -18,13 +19,17 @@ export async function openVault(): Promise<OpenVault> {
 
 export interface KeptItem { id: string; revision: number; value: KeptKey }
 
-/** What does not open, or has another shape than today's, is left out. */
-export async function keptKeys(): Promise<KeptItem[]> {
+interface Opened<T> { id: string; revision: number; value: T }
+
+/** Everything of a kind that has this shape. What does not open, or has another shape than today's, is left out. */
+export async function keptOf<S extends z.ZodType>(kind: VaultItemKind, schema: S): Promise<Opened<z.output<S>>[]> {
   const { key } = await openVault();
-  const { items } = await client(listVault, { params: { kind: 'key' } });
-  const opened = await Promise.all(items.map(async ({ id, revision, sealed }) => ({ id, revision, parsed: keptKeySchema.safeParse(await openItem(key, 'key', id, sealed).catch(() => undefined)) })));
+  const { items } = await client(listVault, { params: { kind } });
+  const opened = await Promise.all(items.map(async ({ id, revision, sealed }) => ({ id, revision, parsed: schema.safeParse(await openItem(key, kind, id, sealed).catch(() => undefined)) })));
   return opened.flatMap(({ id, revision, parsed }) => (parsed.success ? [{ id, revision, value: parsed.data }] : []));
 }
+
+export const keptKeys = (): Promise<KeptItem[]> => keptOf('key', keptKeySchema);
 
 /** @throws when it is not there, or does not open */
 export async function keptKey(id: string): Promise<KeptItem> {
@@ -35,12 +40,7 @@ export async function keptKey(id: string): Promise<KeptItem> {
 }
 
 /** Authorities that only this worker trusts. */
-export async function keptAnchors(): Promise<{ id: string; value: OwnAnchor }[]> {
-  const { key } = await openVault();
-  const { items } = await client(listVault, { params: { kind: 'anchor' } });
-  const opened = await Promise.all(items.map(async ({ id, sealed }) => ({ id, parsed: ownAnchorSchema.safeParse(await openItem(key, 'anchor', id, sealed).catch(() => undefined)) })));
-  return opened.flatMap(({ id, parsed }) => (parsed.success ? [{ id, value: parsed.data }] : []));
-}
+export const keptAnchors = (): Promise<{ id: string; value: OwnAnchor }[]> => keptOf('anchor', ownAnchorSchema);
 
 export async function keepAnchor(id: string, value: OwnAnchor): Promise<void> {
   const { key } = await openVault();

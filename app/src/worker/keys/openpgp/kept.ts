@@ -1,22 +1,17 @@
 /** The vault as OpenPGP needs it: own secret keys, and the keys of the people written to. */
-import { getVaultItem, listVault, putVaultItem } from '@under-lock/contract/vault';
+import { getVaultItem, putVaultItem } from '@under-lock/contract/vault';
 import { type Bytes, fromBase64Url, toBase64Url } from '@under-lock/core/bytes';
 import { factsOf, type OpenPgpKey, readOpenPgpKey, readSecretKey } from '@under-lock/core/openpgp/key';
 import { type PrivateKey } from '@under-lock/core/openpgp/library';
 import { openItem, sealItem } from '@under-lock/core/vault/item';
 import { type KeptOpenPgp, keptOpenPgpSchema, type OwnOpenPgpKey } from '../../../keys/openpgp/own-key';
 import { type PersonKey, personSchema } from '../../../people/kept-person';
-import { client, KeyGoneError, openVault } from '../vault';
+import { client, keptOf, KeyGoneError, openVault } from '../vault';
 import { keyView } from './views';
 
 export interface KeptSecret { id: string; revision: number; value: KeptOpenPgp }
 
-export async function keptSecrets(): Promise<KeptSecret[]> {
-  const { key } = await openVault();
-  const { items } = await client(listVault, { params: { kind: 'key' } });
-  const opened = await Promise.all(items.map(async ({ id, revision, sealed }) => ({ id, revision, parsed: keptOpenPgpSchema.safeParse(await openItem(key, 'key', id, sealed).catch(() => undefined)) })));
-  return opened.flatMap(({ id, revision, parsed }) => (parsed.success ? [{ id, revision, value: parsed.data }] : []));
-}
+export const keptSecrets = (): Promise<KeptSecret[]> => keptOf('key', keptOpenPgpSchema);
 
 /** @throws KeyGoneError */
 export async function keptSecret(id: string): Promise<KeptSecret> {
@@ -43,12 +38,7 @@ export async function publicSide({ id, revision, value }: KeptSecret): Promise<O
 }
 
 /** People's keys in the vault, those that were replaced among them: what they signed then stays signed. */
-async function peoplesKeys(): Promise<PersonKey[]> {
-  const { key } = await openVault();
-  const { items } = await client(listVault, { params: { kind: 'person' } });
-  const opened = await Promise.all(items.map(async ({ id, sealed }) => personSchema.safeParse(await openItem(key, 'person', id, sealed).catch(() => undefined))));
-  return opened.flatMap((person) => (person.success ? (person.data.keys ?? []) : []));
-}
+const peoplesKeys = async (): Promise<PersonKey[]> => (await keptOf('person', personSchema)).flatMap(({ value: { keys = [] } }) => keys);
 
 export interface KnownKey { key: OpenPgpKey; /** Own, or compared with its holder. */ compared: boolean }
 

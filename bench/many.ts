@@ -25,7 +25,7 @@ export async function manyRecipients(): Promise<Row[]> {
     const plan = planDelivery(
       {
         recipients, handling: { ...demoTerms, closing, leastCheck: 'text' }, subject: message.subject, text: message.text, fileSizes: [], limits,
-        context: { message: message.text, sender: { address: maren.account.address, signs: true, signsOpenPgp: false, phones: [], addresses: [] }, others: recipients.map(({ name, address, phone }) => ({ name, address, phone: phone! })) },
+        context: { message: message.text, fileCount: 1, size: 1_000, sender: { address: maren.account.address, signs: true, signsOpenPgp: false, phones: [], addresses: [] }, others: recipients.map(({ name, address, phone }) => ({ name, address, phone: phone! })) },
       },
       lockKinds,
     );

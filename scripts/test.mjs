@@ -1,6 +1,6 @@
 /** `npm test`: installs what is missing (Chromium, PostgreSQL, node_modules), then types, lint, boundaries, unit tests and browser tests. The last line counts them all. */
 import { mkdirSync, readFileSync, rmSync } from 'node:fs';
-import { chromium, dkimpy, ensureDebian, ensureModules, jwcrypto, openssl, pgpy, poppler, postgres, pyCryptography, qpdf, sqop, vectors } from './ground/packages.mjs';
+import { chromium, dkimpy, ensureDebian, ensureModules, jwcrypto, libarchive, openssl, pgpy, poppler, postgres, pyCryptography, qpdf, sevenZip, sqop, vectors } from './ground/packages.mjs';
 import { at } from './ground/paths.mjs';
 import { run, runAside } from './ground/run.mjs';
 
@@ -31,7 +31,7 @@ async function counted(name, args, env, reportFile, read) {
 }
 
 async function main() {
-  await ensureDebian([postgres, chromium, poppler, dkimpy, qpdf, jwcrypto, openssl, vectors, pyCryptography, sqop, pgpy]);
+  await ensureDebian([postgres, chromium, poppler, dkimpy, qpdf, jwcrypto, openssl, vectors, pyCryptography, sqop, pgpy, sevenZip, libarchive]);
   await ensureModules();
   mkdirSync(at('test-results'), { recursive: true });
   const bin = (name) => at('node_modules', name);

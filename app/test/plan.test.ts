@@ -18,7 +18,7 @@ const office: Office = {
 };
 const preset = (over: Partial<Preset> = {}, terms: Partial<Preset['terms']> = {}): Preset => ({
   id: crypto.randomUUID(), name: 'Everyday papers', sentence: 'x', active: true, isDefault: false,
-  terms: { closing: { kind: 'two-weeks' }, check: 'text', question: false, rights: ALL_RIGHTS, watermark: false, copies: false, clear: false, audience: 'anyone', receipt: false, remindHours: 0, mayLoosen: { closing: true, identity: true, rights: true }, ...terms }, ...over,
+  terms: { closing: { kind: 'two-weeks' }, check: 'text', question: false, rights: ALL_RIGHTS, watermark: false, copies: false, clear: false, textOpen: false, audience: 'anyone', receipt: false, remindHours: 0, mayLoosen: { closing: true, identity: true, rights: true }, ...terms }, ...over,
 });
 const person = (value: Person): Kept<Person> => ({ id: crypto.randomUUID(), revision: 1, updatedAt: now, value }) as Kept<Person>;
 const pell: Person = { name: 'Pell Anders', address: 'pell.anders@postbox.example', phone: '+447700900417' };
@@ -69,7 +69,7 @@ test('the preset: the chosen one, else the default, else the first that is in us
 
 test('a preset is a floor: what the worker chose looser is tightened, and the plan says in what', () => {
   const strict = preset({}, { check: 'voice', rights: { ...NO_RIGHTS, reply: true }, mayLoosen: { closing: false, identity: false, rights: false } });
-  const { applied } = makePlan(draft({ terms: { closing: { kind: 'end-of-quarter' }, check: 'question', question: false, rights: ALL_RIGHTS, watermark: false, copies: false, clear: false, audience: 'anyone' } }), context({ presets: [strict] }));
+  const { applied } = makePlan(draft({ terms: { closing: { kind: 'end-of-quarter' }, check: 'question', question: false, rights: ALL_RIGHTS, watermark: false, copies: false, clear: false, textOpen: false, audience: 'anyone' } }), context({ presets: [strict] }));
   expect(applied.terms).toMatchObject({ check: 'voice', rights: { reply: true, save: false } });
   expect([...applied.tightened].sort()).toEqual(['check', 'closing', 'copy', 'forward', 'print', 'replyAll', 'save']);
 });

@@ -3,6 +3,7 @@ import * as account from './account';
 import * as blob from './blob';
 import * as certificate from './certificate';
 import { type Endpoint } from './endpoint';
+import * as fileLock from './file-lock';
 import * as message from './message';
 import * as office from './office';
 import * as openpgp from './openpgp';
@@ -15,4 +16,4 @@ import * as writing from './writing';
 
 const isEndpoint = (value: unknown): value is Endpoint => typeof value === 'object' && value !== null && 'method' in value && 'access' in value;
 
-export const allEndpoints: readonly Endpoint[] = [account, blob, certificate, message, office, openpgp, preset, received, registered, room, vault, writing].flatMap((feature) => Object.values(feature).filter(isEndpoint));
+export const allEndpoints: readonly Endpoint[] = [account, blob, certificate, fileLock, message, office, openpgp, preset, received, registered, room, vault, writing].flatMap((feature) => Object.values(feature).filter(isEndpoint));

@@ -114,7 +114,7 @@ export const dispatchMessage = endpoint({
     summary: bytes(29, 2_000_000),
     /** May be none when everybody gets a copy. */
     grants: z.array(newGrantSchema).max(1000),
-    copies: z.array(newCopySchema).max(10).optional(),
+    copies: z.array(newCopySchema).max(500).optional(),
   }),
   /** `sentAt` is when it leaves. `already`: an earlier try of the same dispatch had arrived; nothing was done twice. */
   reply: z.object({ sentAt: instant, already: z.boolean() }),

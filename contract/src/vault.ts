@@ -3,7 +3,7 @@ import { bytes, endpoint, id, instant } from './endpoint';
 
 /** A draft with its longest text; files lie in blobs of their own. */
 export const MAX_ITEM_BYTES = 2_000_000;
-export const vaultKind = z.enum(['draft', 'sent', 'person', 'settings', 'account-key', 'key', 'anchor']);
+export const vaultKind = z.enum(['draft', 'sent', 'person', 'settings', 'account-key', 'key', 'anchor', 'password']);
 const sealed = bytes(29, MAX_ITEM_BYTES);
 
 export const vaultItemSchema = z.object({ id, revision: z.number().int(), updatedAt: instant, sealed });

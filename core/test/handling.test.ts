@@ -73,12 +73,12 @@ describe('merging', () => {
     check: fc.constantFrom(...IDENTITY_CHECKS),
     question: fc.boolean(),
     rights: fc.record({ reply: fc.boolean(), replyAll: fc.boolean(), forward: fc.boolean(), print: fc.boolean(), copy: fc.boolean(), save: fc.boolean() }),
-    watermark: fc.boolean(), copies: fc.boolean(), clear: fc.boolean(),
+    watermark: fc.boolean(), copies: fc.boolean(), clear: fc.boolean(), textOpen: fc.boolean(),
     audience: fc.constantFrom(...AUDIENCES),
   });
   const preset: fc.Arbitrary<PresetTerms> = fc.record({
     closing: fc.record({ kind: fc.constantFrom('end-of-today', 'end-of-week', 'two-weeks', 'end-of-month', 'end-of-quarter') }),
-    check: fc.constantFrom(...IDENTITY_CHECKS), question: fc.boolean(), watermark: fc.boolean(), copies: fc.boolean(), clear: fc.boolean(), receipt: fc.boolean(), remindHours: fc.constant(0), audience: fc.constantFrom('anyone', 'outsiders', 'staff'),
+    check: fc.constantFrom(...IDENTITY_CHECKS), question: fc.boolean(), watermark: fc.boolean(), copies: fc.boolean(), clear: fc.boolean(), textOpen: fc.boolean(), receipt: fc.boolean(), remindHours: fc.constant(0), audience: fc.constantFrom('anyone', 'outsiders', 'staff'),
     rights: fc.record({ reply: fc.boolean(), replyAll: fc.boolean(), forward: fc.boolean(), print: fc.boolean(), copy: fc.boolean(), save: fc.boolean() }),
     mayLoosen: fc.record({ closing: fc.boolean(), identity: fc.boolean(), rights: fc.boolean() }),
   });
@@ -119,7 +119,7 @@ describe('merging', () => {
     );
   });
   it('lets a worker loosen what the preset leaves to them, and nothing else', () => {
-    const strict: PresetTerms = { closing: { kind: 'end-of-week' }, check: 'text', question: true, rights: NO_RIGHTS, watermark: true, copies: false, clear: false, receipt: false, remindHours: 0, audience: 'anyone', mayLoosen: { closing: false, identity: false, rights: false } };
+    const strict: PresetTerms = { closing: { kind: 'end-of-week' }, check: 'text', question: true, rights: NO_RIGHTS, watermark: true, copies: false, clear: false, textOpen: false, receipt: false, remindHours: 0, audience: 'anyone', mayLoosen: { closing: false, identity: false, rights: false } };
     const wanted = { ...LOOSEST_TERMS, closing: { kind: 'two-weeks' } as const };
     expect(applyPreset(wanted, strict, morning, calendar('Europe/Lisbon'))).toMatchObject({ terms: { check: 'text', question: true, rights: NO_RIGHTS, watermark: true }, closing: { closesAt: new Date('2026-11-27T17:00:00Z') } });
     const free = { ...strict, mayLoosen: { closing: true, identity: true, rights: true } };
@@ -127,7 +127,7 @@ describe('merging', () => {
     expect(keepsToPreset({ ...LOOSEST_TERMS, closesAt: new Date('2026-12-08T17:00:00Z') }, strict, morning, calendar('Europe/Lisbon'))).toBe(false);
   });
   it('says a preset’s date that has passed instead of taking a later one', () => {
-    const today: PresetTerms = { closing: { kind: 'end-of-today' }, check: 'email', question: false, rights: NO_RIGHTS, watermark: false, copies: false, clear: false, receipt: false, remindHours: 0, audience: 'anyone', mayLoosen: { closing: false, identity: false, rights: false } };
+    const today: PresetTerms = { closing: { kind: 'end-of-today' }, check: 'email', question: false, rights: NO_RIGHTS, watermark: false, copies: false, clear: false, textOpen: false, receipt: false, remindHours: 0, audience: 'anyone', mayLoosen: { closing: false, identity: false, rights: false } };
     expect(applyPreset(termsOfPreset(today), today, new Date('2026-11-24T20:00:00Z'), calendar('Europe/Lisbon')).closing).toEqual({ ok: false, problem: 'past' });
   });
 });

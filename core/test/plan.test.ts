@@ -6,7 +6,7 @@ import { planDelivery, type PlanInput } from '../src/plan/plan';
 const pell: Recipient = { name: 'Pell Anders', address: 'pell@postbox.example', role: 'to', phone: '+447700900417' };
 const input = (over: Partial<PlanInput> = {}): PlanInput => ({
   recipients: [pell], handling: { ...LOOSEST_TERMS, clear: false, check: 'text', leastCheck: 'question', closing: { ok: true, closesAt: new Date('2026-12-03T17:00:00Z') } }, subject: 'Papers', text: 'Hello', fileSizes: [],
-  limits: { maxBytes: 1000, maxRecipients: 3 }, context: { message: 'Papers Hello', sender: { address: 'maren@larkmoor.example', signs: true, signsOpenPgp: false, addresses: [], phones: ['+447700900101'] }, others: [{ name: 'Yard', address: 'office@saltmarsh.example', phone: '+447700900262', secondAddress: 'second@saltmarsh.example' }] }, ...over,
+  limits: { maxBytes: 1000, maxRecipients: 3 }, context: { message: 'Papers Hello', fileCount: 1, size: 1_000, sender: { address: 'maren@larkmoor.example', signs: true, signsOpenPgp: false, addresses: [], phones: ['+447700900101'] }, others: [{ name: 'Yard', address: 'office@saltmarsh.example', phone: '+447700900262', secondAddress: 'second@saltmarsh.example' }] }, ...over,
 });
 const first = (recipient: Partial<Recipient>, over: Partial<PlanInput> = {}) => planDelivery(input({ recipients: [{ ...pell, ...recipient }], ...over }), lockKinds).lines[0]!.chosen;
 

@@ -27,7 +27,7 @@ describe('what a password is worth', () => {
   });
 
   const assess = (recipient: Partial<Recipient>, check: (typeof IDENTITY_CHECKS)[number] = 'text', question = false) =>
-    assessRoom({ name: 'Mira', address: 'mira@saltmarsh.example', role: 'to', ...recipient }, { ...LOOSEST_TERMS, clear: false, check, question, leastCheck: check }, { message: '', sender: { address: 'maren@larkmoor.example', signs: true, signsOpenPgp: false, phones: [], addresses: [] }, others: [] });
+    assessRoom({ name: 'Mira', address: 'mira@saltmarsh.example', role: 'to', ...recipient }, { ...LOOSEST_TERMS, clear: false, check, question, leastCheck: check }, { message: '', fileCount: 1, size: 1_000, sender: { address: 'maren@larkmoor.example', signs: true, signsOpenPgp: false, phones: [], addresses: [] }, others: [] });
 
   it.each([
     ['enough: no phone is asked for', { registered: { knownBy: 'text' } }, 'text', false, { kind: 'password', orPassword: true }, []],

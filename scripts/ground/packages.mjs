@@ -40,6 +40,9 @@ export const pyCryptography = { name: 'python3-cryptography', proof: '/usr/lib/p
 /** Judge OpenPGP in the tests: a stateless command line, and a python library of another family. */
 export const sqop = { name: 'sqop', proof: '/usr/bin/sqop' };
 export const pgpy = { name: 'python3-pgpy', proof: '/usr/lib/python3/dist-packages/pgpy/__init__.py' };
+/** Judge locked ZIPs in the tests, and write some for us to open. */
+export const sevenZip = { name: '7zip', proof: '/usr/bin/7zz' };
+export const libarchive = { name: 'libarchive-tools', proof: '/usr/bin/bsdtar' };
 export const chromium = { name: 'chromium', proof: '/usr/bin/chromium' };
 
 /** `npm ci` when the lockfile, the platform or Node's ABI is another than last time. */

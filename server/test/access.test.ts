@@ -4,6 +4,7 @@ import { type Endpoint } from '@under-lock/contract/endpoint';
 import { createClient } from '@under-lock/contract/client';
 import * as registeredApi from '@under-lock/contract/registered';
 import * as roomApi from '@under-lock/contract/room';
+import { OUR_RULES } from '@under-lock/core/locks/file/rules';
 import { shareProof } from '@under-lock/core/locks/room/grant';
 import { toBase64Url, randomBytes } from '@under-lock/core/bytes';
 import { makeReaderAccount } from '@under-lock/core/account/reader-account';
@@ -72,6 +73,7 @@ function bodyFor(endpoint: Endpoint): string | undefined {
     '/room/api/grants/:id/blobs': { id: crypto.randomUUID(), size: 10 },
     '/api/registered': { addresses: [] },
     '/api/office/look': { colour: '#0E5A4C', texts: {} },
+    '/api/office/locked-files': OUR_RULES,
     '/room/api/grants/:id/account': { ...newReader(), code: '123456' },
     '/room/api/grants/:id/keep': { sealedShare: toBase64Url(randomBytes(60)), sealedSummary: toBase64Url(randomBytes(60)) },
     '/room/api/account/password': { currentAuthKey: toBase64Url(randomBytes(32)), password: newReader().password },
@@ -111,7 +113,7 @@ test.each(guarded.map((endpoint) => [`${endpoint.method} ${endpoint.path}`, endp
 });
 
 // What belongs to the caller alone can't be another's: these have no id of somebody else's in them.
-const ownOnly = new Set(['/api/registered', '/api/certificates', '/api/trust', '/api/evidence', '/api/directory', '/api/openpgp/find', '/api/openpgp/published', '/api/openpgp/published/:fingerprint', '/api/openpgp/trust', '/api/sessions', '/api/session', '/api/messages', '/api/desk', '/api/colleagues', '/api/password', '/api/recovery-code', '/api/account/phone', '/api/account/key', '/api/readers', '/api/readers/withdraw', '/api/presets', '/api/received', '/api/vault/:kind']);
+const ownOnly = new Set(['/api/registered', '/api/certificates', '/api/trust', '/api/evidence', '/api/directory', '/api/openpgp/find', '/api/openpgp/published', '/api/openpgp/published/:fingerprint', '/api/openpgp/trust', '/api/sessions', '/api/session', '/api/messages', '/api/desk', '/api/colleagues', '/api/password', '/api/recovery-code', '/api/account/phone', '/api/account/key', '/api/readers', '/api/readers/withdraw', '/api/presets', '/api/office/locked-files', '/api/received', '/api/vault/:kind']);
 
 test.each(guarded.filter(({ access, path }) => access === 'worker' && !ownOnly.has(path)).map((endpoint) => [`${endpoint.method} ${endpoint.path}`, endpoint] as const))(
   'another worker gets nothing at %s',

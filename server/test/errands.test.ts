@@ -20,7 +20,7 @@ beforeAll(async () => {
   house = await openHouse();
   [ines, maren] = [await house.worker('ines.varga', 'administrator'), await house.worker('maren.oduya')];
   presetId = randomUUID();
-  const terms = { closing: { kind: 'end-of-quarter' as const }, check: 'text' as const, question: false, rights: NO_RIGHTS, watermark: false, copies: false, clear: false, audience: 'anyone' as const, receipt: true, remindHours: 48, mayLoosen: { closing: true, identity: false, rights: false } };
+  const terms = { closing: { kind: 'end-of-quarter' as const }, check: 'text' as const, question: false, rights: NO_RIGHTS, watermark: false, copies: false, clear: false, textOpen: false, audience: 'anyone' as const, receipt: true, remindHours: 48, mayLoosen: { closing: true, identity: false, rights: false } };
   await ines.client(presetApi.putPreset, { params: { id: presetId }, body: { name: 'Watched', sentence: 'x', terms, active: true } });
 });
 beforeEach(() => {

@@ -130,7 +130,7 @@ export const demoMessage = (over: Partial<MessageContent> = {}): MessageContent 
   files: [{ name: 'fitness-2026.pdf', type: 'application/pdf', bytes: new Uint8Array(2_500_000).map((_, index) => (index * 31) & 255) }], ...over,
 });
 
-export const demoTerms: HandlingTerms = { check: 'text', question: false, rights: { ...NO_RIGHTS, reply: true, copy: true }, watermark: false, copies: false, clear: false, audience: 'anyone' };
+export const demoTerms: HandlingTerms = { check: 'text', question: false, rights: { ...NO_RIGHTS, reply: true, copy: true }, watermark: false, copies: false, clear: false, textOpen: false, audience: 'anyone' };
 
 export interface Prepared {
   id: string;

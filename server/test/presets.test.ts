@@ -17,7 +17,7 @@ beforeAll(async () => {
 afterAll(() => house.stop());
 
 const terms: PresetTerms = {
-  closing: { kind: 'two-weeks' }, check: 'text', question: false, rights: { ...NO_RIGHTS, reply: true }, watermark: false, copies: false, clear: false, audience: 'anyone', receipt: false, remindHours: 0,
+  closing: { kind: 'two-weeks' }, check: 'text', question: false, rights: { ...NO_RIGHTS, reply: true }, watermark: false, copies: false, clear: false, textOpen: false, audience: 'anyone', receipt: false, remindHours: 0,
   mayLoosen: { closing: false, identity: false, rights: false },
 };
 const make = async (over: Partial<PresetTerms> = {}, name = 'Health papers', active = true): Promise<string> => {

@@ -21,7 +21,7 @@ const back = <WayLink href="/office" label="Office" />;
 const MAX_REMIND_HOURS = 720;
 const OFFICE_CLOSINGS = CLOSING_CHOICES.filter((kind) => kind !== 'exact');
 const newTerms: PresetTerms = {
-  closing: { kind: 'two-weeks' }, check: 'text', question: false, rights: { ...NO_RIGHTS, reply: true, copy: true }, watermark: false, copies: false, clear: false, audience: 'anyone', receipt: false, remindHours: 0,
+  closing: { kind: 'two-weeks' }, check: 'text', question: false, rights: { ...NO_RIGHTS, reply: true, copy: true }, watermark: false, copies: false, clear: false, textOpen: false, audience: 'anyone', receipt: false, remindHours: 0,
   mayLoosen: { closing: false, identity: false, rights: false },
 };
 

@@ -67,7 +67,7 @@ export const emptyDraft: Draft = {
 };
 
 /** What a message begins with in an office without presets. */
-export const plainTerms: WantedTerms = { closing: { kind: 'two-weeks' }, check: 'text', question: false, rights: { ...NO_RIGHTS, reply: true, copy: true, print: true }, watermark: false, copies: false, clear: false, audience: 'anyone' };
+export const plainTerms: WantedTerms = { closing: { kind: 'two-weeks' }, check: 'text', question: false, rights: { ...NO_RIGHTS, reply: true, copy: true, print: true }, watermark: false, copies: false, clear: false, textOpen: false, audience: 'anyone' };
 
 export const isBlank = (draft: Draft): boolean => draft.recipients.length === 0 && draft.subject === '' && draft.text.trim() === '' && draft.files.length === 0 && draft.reference === '';
 

@@ -96,6 +96,8 @@ export function makePlan(draft: Draft, { office, account, people, colleagues, re
       leavingPassed: draft.sendAt !== undefined && leavesAt === undefined,
       context: {
         message: `${draft.subject} ${draft.text} ${draft.files.map(({ name }) => name).join(' ')}`,
+        fileCount: draft.files.length,
+        size: draft.files.reduce((sum, { size }) => sum + size, 0),
         sender: { address: draft.from ?? account.address, signs: signs.certificate, signsOpenPgp: signs.openpgp, addresses: ownAddresses(account), phones: account.phone === undefined ? [] : [account.phone] },
         mixedOpenPgp: new Set(recipients.flatMap(({ openpgp }) => (openpgp === undefined || openpgp.level === 'stop' ? [] : [openpgp.readsNewest]))).size > 1,
         others: [

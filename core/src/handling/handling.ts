@@ -41,6 +41,8 @@ export const handlingSchema = z.object({
   copies: z.boolean().default(false),
   /** Nothing in it is secret: it may leave as ordinary mail, signed and readable by anyone on its way. */
   clear: z.boolean().default(false),
+  /** Where only the files are locked, the text may travel as readable as any mail. */
+  textOpen: z.boolean().default(false),
   audience: z.enum(AUDIENCES),
 });
 export type Handling = z.infer<typeof handlingSchema>;
@@ -55,7 +57,7 @@ export const NO_RIGHTS: Rights = rightsFrom(() => false);
 export const ALL_RIGHTS: Rights = rightsFrom(() => true);
 
 /** What asks nothing and allows everything: the neutral element of {@link mergeTerms}. */
-export const LOOSEST_TERMS: HandlingTerms = { check: 'question', question: false, rights: ALL_RIGHTS, watermark: false, copies: true, clear: true, audience: 'anyone' };
+export const LOOSEST_TERMS: HandlingTerms = { check: 'question', question: false, rights: ALL_RIGHTS, watermark: false, copies: true, clear: true, textOpen: true, audience: 'anyone' };
 
 const stricterCheck = (a: IdentityCheck, b: IdentityCheck): IdentityCheck => (IDENTITY_CHECKS.indexOf(a) >= IDENTITY_CHECKS.indexOf(b) ? a : b);
 
@@ -72,6 +74,7 @@ export const mergeTerms = (a: HandlingTerms, b: HandlingTerms): HandlingTerms =>
   watermark: a.watermark || b.watermark,
   copies: a.copies && b.copies,
   clear: a.clear && b.clear,
+  textOpen: a.textOpen && b.textOpen,
   audience: narrower(a.audience, b.audience),
 });
 
@@ -85,7 +88,7 @@ export const mergeHandling = (a: Handling, b: Handling): Handling => ({ ...merge
 export function isAsStrict(a: Handling, b: Handling): boolean {
   const merged = mergeHandling(a, b);
   return (
-    merged.closesAt.getTime() === a.closesAt.getTime() && merged.check === a.check && merged.question === a.question && merged.watermark === a.watermark && merged.copies === a.copies && merged.clear === a.clear && merged.audience === a.audience &&
+    merged.closesAt.getTime() === a.closesAt.getTime() && merged.check === a.check && merged.question === a.question && merged.watermark === a.watermark && merged.copies === a.copies && merged.clear === a.clear && merged.textOpen === a.textOpen && merged.audience === a.audience &&
     RIGHTS.every((right) => merged.rights[right] === a.rights[right])
   );
 }

@@ -17,6 +17,7 @@ export const presetTermsSchema = z.object({
   watermark: z.boolean(),
   copies: z.boolean().default(false),
   clear: z.boolean().default(false),
+  textOpen: z.boolean().default(false),
   audience: presetAudience,
   /** The sender gets a mail at the first opening. */
   receipt: z.boolean(),
@@ -27,11 +28,11 @@ export const presetTermsSchema = z.object({
 export type PresetTerms = z.infer<typeof presetTermsSchema>;
 
 /** What a worker has chosen beside the preset. */
-export const wantedTermsSchema = z.object({ closing: closingSchema, check: z.enum(IDENTITY_CHECKS), question: z.boolean(), rights: rightsSchema, watermark: z.boolean(), copies: z.boolean().default(false), clear: z.boolean().default(false), audience: z.enum(AUDIENCES) });
+export const wantedTermsSchema = z.object({ closing: closingSchema, check: z.enum(IDENTITY_CHECKS), question: z.boolean(), rights: rightsSchema, watermark: z.boolean(), copies: z.boolean().default(false), clear: z.boolean().default(false), textOpen: z.boolean().default(false), audience: z.enum(AUDIENCES) });
 export type WantedTerms = z.infer<typeof wantedTermsSchema>;
 
 /** A part of the handling that is stricter than the worker chose, because the preset says so. */
-export type Tightened = 'closing' | 'check' | 'question' | 'watermark' | 'copies' | 'clear' | 'audience' | Right;
+export type Tightened = 'closing' | 'check' | 'question' | 'watermark' | 'copies' | 'clear' | 'textOpen' | 'audience' | Right;
 
 export interface Applied {
   terms: HandlingTerms;
@@ -50,6 +51,7 @@ export function presetFloor(preset: PresetTerms): HandlingTerms {
     copies: mayLoosen.rights ? LOOSEST_TERMS.copies : preset.copies,
     // Whether something may travel readable is never the worker's to loosen: the office says so in a preset of its own.
     clear: preset.clear,
+    textOpen: preset.textOpen,
     audience: preset.audience,
   };
 }
@@ -70,12 +72,12 @@ export function applyPreset(wanted: WantedTerms, preset: PresetTerms | undefined
   if (preset === undefined) return { terms: own, closing: resolveClosing(chosen, now, calendar), tightened: [] };
   const terms = mergeTerms(own, presetFloor(preset));
   const { closing, tightened } = strictestClosing(chosen, preset, now, calendar);
-  const changed = (['check', 'question', 'watermark', 'copies', 'clear', 'audience'] as const).filter((part) => terms[part] !== own[part]);
+  const changed = (['check', 'question', 'watermark', 'copies', 'clear', 'textOpen', 'audience'] as const).filter((part) => terms[part] !== own[part]);
   return { terms, closing, tightened: [...(tightened ? (['closing'] as const) : []), ...changed, ...RIGHTS.filter((right) => terms.rights[right] !== own.rights[right])] };
 }
 
 /** What a draft begins with when this preset is chosen. */
-export const termsOfPreset = ({ closing, check, question, rights, watermark, copies, clear, audience }: PresetTerms): WantedTerms => ({ closing, check, question, rights, watermark, copies, clear, audience });
+export const termsOfPreset = ({ closing, check, question, rights, watermark, copies, clear, textOpen, audience }: PresetTerms): WantedTerms => ({ closing, check, question, rights, watermark, copies, clear, textOpen, audience });
 
 /** A worker's "end of the day" may lie in another time zone than the office's: up to this much later is the same choice. */
 export const ZONE_SLACK_MS = 26 * 60 * 60_000;

@@ -7,7 +7,7 @@ import { type Assessment, type CopyLock, type HandlingPart, type KnownMeans, typ
 
 /** What one lock calls the same troubles. */
 export interface CopyWords {
-  lock: CopyLock;
+  lock: Exclude<CopyLock, 'file'>;
   missing: Missing['code'] & ('certificate-missing' | 'key-missing');
   unusable: Missing['code'] & ('certificate-unusable' | 'key-unusable');
   ownMissing: Missing['code'] & ('own-certificate-missing' | 'own-key-missing');
@@ -16,9 +16,9 @@ export interface CopyWords {
 }
 
 /** What the handling asks that a copy can't keep, where it doesn't allow copies. */
-const broken = ({ rights, copies }: PlannedHandling): HandlingPart[] => (copies ? [] : ['closing', 'check', ...RIGHTS.filter((right) => !rights[right])]);
+export const broken = ({ rights, copies }: PlannedHandling): HandlingPart[] => (copies ? [] : ['closing', 'check', ...RIGHTS.filter((right) => !rights[right])]);
 
-const forStaff = ({ audience }: PlannedHandling): Missing[] => (audience === 'staff' || audience === 'nobody' ? [{ code: 'staff-only' }] : []);
+export const forStaff = ({ audience }: PlannedHandling): Missing[] => (audience === 'staff' || audience === 'nobody' ? [{ code: 'staff-only' }] : []);
 
 function assessSigned({ colleague }: Recipient, handling: PlannedHandling, signs: boolean, words: CopyWords): Assessment {
   const missing: Missing[] = [...(signs ? [] : [{ code: words.ownMissing }]), ...forStaff(handling)];

@@ -4,12 +4,14 @@ import { type HandlingTerms, type IdentityCheck, type Right, type WayKnown } fro
 import { type AnswerLeak } from '../identity/answer';
 import { type Language } from '../people/language';
 import { type MessageContent } from '../message/content';
+import { type PasswordPlace } from '../password/place';
+import { type FileWay } from './file/way';
 import { type ContentKey } from './room/content';
 import { type SplitKey } from './room/grant';
 
-export const LOCKS = ['room', 'certificate', 'openpgp'] as const;
+export const LOCKS = ['room', 'certificate', 'openpgp', 'file'] as const;
 /** Those that send a copy to stay with its reader. */
-export const COPY_LOCKS = ['certificate', 'openpgp'] as const;
+export const COPY_LOCKS = ['certificate', 'openpgp', 'file'] as const;
 export type CopyLock = (typeof COPY_LOCKS)[number];
 export type LockName = (typeof LOCKS)[number];
 
@@ -31,6 +33,8 @@ export interface Recipient {
   certificate?: KnownMeans;
   /** Their OpenPGP key, likewise. */
   openpgp?: KnownMeans & { /** Their program reads the newest packets. */ readsNewest: boolean };
+  /** How they get locked files, and what is known of the password. */
+  file?: KnownFileWay;
   /** The lock the worker chose for this person, where there is a choice. */
   lock?: LockName;
   /** A colleague: known by their sign-in, written to under their account's public key. Not `ready` until they have signed in once. */
@@ -42,6 +46,16 @@ export interface Recipient {
 /** Something of theirs that can be encrypted to, as far as the plan cares. */
 export interface KnownMeans { level: 'valid' | 'unchecked' | 'stop'; /** When it runs out before the closing date. */ runsOut?: Date }
 
+export interface KnownFileWay {
+  way: FileWay;
+  /** `told`: they have it already. */
+  password?: { weak: boolean; standsIn?: PasswordPlace; told: boolean };
+  /** The office lets the legacy cipher be used. */
+  legacyAllowed: boolean;
+  /** Octets of files that their gateway takes. */
+  largest?: number;
+}
+
 /** What the worker wants, before it is known when exactly the message goes. */
 export interface PlannedHandling extends HandlingTerms {
   /** What nobody's check may be weaker than; between this and `check` the worker may choose for one person. */
@@ -51,6 +65,9 @@ export interface PlannedHandling extends HandlingTerms {
 export interface AssessmentContext {
   /** Everything the recipient will read, to notice an answer that stands in it. */
   message: string;
+  fileCount: number;
+  /** Octets of all files. */
+  size: number;
   sender: { address: string; /** Has a certificate to sign with now. */ signs: boolean; /** Has an OpenPGP key to sign with now. */ signsOpenPgp: boolean; phones: readonly string[]; addresses: readonly string[] };
   /** Some of those who get an OpenPGP copy read the newest packets, and some don't: then nobody gets them. */
   mixedOpenPgp?: boolean;
@@ -78,13 +95,20 @@ export type Missing =
   | { code: 'key-unusable' }
   | { code: 'copies-not-allowed' }
   | { code: 'own-key-missing' }
-  | { code: 'own-certificate-missing' };
+  | { code: 'own-certificate-missing' }
+  | { code: 'password-missing' }
+  | { code: 'password-weak' }
+  | { code: 'password-in-mail'; place: PasswordPlace }
+  | { code: 'nothing-to-lock' }
+  | { code: 'text-may-not-stay-open' }
+  | { code: 'legacy-not-allowed' }
+  | { code: 'file-too-large'; limit: number };
 
 /** What the worker should look at, and may send all the same. */
-export type Warning = { code: 'phone-of-another'; name: string } | { code: 'second-address-of-another'; name: string } | { code: 'answer-stands-in'; place: AnswerLeak } | { code: 'certificate-unchecked' } | { code: 'certificate-runs-out'; at: Date } | { code: 'key-unchecked' } | { code: 'key-runs-out'; at: Date } | { code: 'older-format' };
+export type Warning = { code: 'phone-of-another'; name: string } | { code: 'second-address-of-another'; name: string } | { code: 'answer-stands-in'; place: AnswerLeak } | { code: 'certificate-unchecked' } | { code: 'certificate-runs-out'; at: Date } | { code: 'key-unchecked' } | { code: 'key-runs-out'; at: Date } | { code: 'older-format' } | { code: 'text-stays-open' } | { code: 'legacy-cipher' } | { code: 'names-visible' } | { code: 'only-packed' };
 
 /** Why this lock. */
-export type Reason = { code: 'nothing-needed-at-their-end' } | { code: 'can-be-closed-and-withdrawn' } | { code: 'signed-in-here' } | { code: 'has-a-password' } | { code: 'opens-in-their-program' } | { code: 'stays-with-them' } | { code: 'signed-and-readable' };
+export type Reason = { code: 'nothing-needed-at-their-end' } | { code: 'can-be-closed-and-withdrawn' } | { code: 'signed-in-here' } | { code: 'has-a-password' } | { code: 'opens-in-their-program' } | { code: 'stays-with-them' } | { code: 'signed-and-readable' } | { code: 'opens-with-a-password' } | { code: 'packed-together' };
 
 export type HandlingPart = 'closing' | 'check' | Right;
 

@@ -8,16 +8,16 @@ export type NoticePart = (typeof NOTICE_PARTS)[number];
 export const PLACEHOLDERS = ['sender', 'address', 'recipient', 'office'] as const;
 export type Placeholder = (typeof PLACEHOLDERS)[number];
 
-interface PartRules {
+export interface TextRules<Name extends string> {
   /** What it may name. */
-  may: readonly Placeholder[];
+  may: readonly Name[];
   /** What it must name, or the reader could not tell whom it is from. */
-  must: readonly Placeholder[];
+  must: readonly Name[];
   max: number;
   /** Several lines are allowed. */
   lines: boolean;
 }
-export const PART_RULES: Record<NoticePart, PartRules> = {
+export const PART_RULES: Record<NoticePart, TextRules<Placeholder>> = {
   subject: { may: ['sender', 'office'], must: ['sender'], max: 120, lines: false },
   greeting: { may: ['recipient'], must: ['recipient'], max: 100, lines: false },
   opening: { may: ['sender', 'address', 'office', 'recipient'], must: ['sender', 'address'], max: 600, lines: true },
@@ -40,29 +40,30 @@ export type NoticeLook = z.infer<typeof noticeLookSchema>;
 export const OUR_COLOUR = '#0E5A4C';
 export const OUR_LOOK: NoticeLook = { colour: OUR_COLOUR, texts: {} };
 
-export type TextProblem =
+export type TextProblem<Name extends string = Placeholder> =
   | { code: 'empty' }
   | { code: 'too-long'; limit: number }
   | { code: 'several-lines' }
   | { code: 'unknown-placeholder'; name: string }
   | { code: 'placeholder-elsewhere'; name: string }
-  | { code: 'placeholder-missing'; name: Placeholder }
+  | { code: 'placeholder-missing'; name: Name }
   | { code: 'loose-brace' }
   | { code: 'link' };
 
 const NAMED = /\{([^{}]*)\}/g;
 
-/** What is wrong with one part, or undefined. A link is refused: a notice has one, and readers are told to look for no other. */
-export function textProblem(part: NoticePart, text: string): TextProblem | undefined {
-  const { may, must, max, lines } = PART_RULES[part];
+export const textProblem = (part: NoticePart, text: string): TextProblem | undefined => problemIn(text, PART_RULES[part], PLACEHOLDERS);
+
+/** What is wrong with a text of the office's, or undefined; `known` is every placeholder there is. A link is refused: a notice has one, and readers are told to look for no other. */
+export function problemIn<Name extends string>(text: string, { may, must, max, lines }: TextRules<Name>, known: readonly Name[]): TextProblem<Name> | undefined {
   if (text.trim() === '') return { code: 'empty' };
   if (text.length > max) return { code: 'too-long', limit: max };
   if (!lines && /[\r\n]/.test(text)) return { code: 'several-lines' };
   // eslint-disable-next-line no-control-regex
   if (/[\x00-\x09\x0b-\x1f\x7f]|\p{Bidi_Control}/u.test(text)) return { code: 'several-lines' };
   for (const [, name] of text.matchAll(NAMED)) {
-    if (!PLACEHOLDERS.some((known) => known === name)) return { code: 'unknown-placeholder', name: name! };
-    if (!may.some((known) => known === name)) return { code: 'placeholder-elsewhere', name: name! };
+    if (!known.some((one) => one === name)) return { code: 'unknown-placeholder', name: name! };
+    if (!may.some((one) => one === name)) return { code: 'placeholder-elsewhere', name: name! };
   }
   if (/[{}]/.test(text.replace(NAMED, ''))) return { code: 'loose-brace' };
   const missing = must.find((name) => !text.includes(`{${name}}`));
@@ -72,7 +73,7 @@ export function textProblem(part: NoticePart, text: string): TextProblem | undef
 }
 
 /** The texts with what they name. Pure: one pass, so that a name which holds braces is not read as a placeholder. */
-export const fillText = (text: string, values: Record<Placeholder, string>): string => text.replace(NAMED, (whole, name: string) => values[name as Placeholder] ?? whole);
+export const fillText = <Name extends string>(text: string, values: Record<Name, string>): string => text.replace(NAMED, (whole, name: string) => values[name as Name] ?? whole);
 
 /** Whether white letters on `colour` can be read: 4.5 to 1 (WCAG 2.2, 1.4.3; relative luminance as defined there). */
 export function isReadableColour(colour: string): boolean {

@@ -2,7 +2,7 @@
 import { type Bytes, fromUtf8, utf8 } from '../bytes';
 import { seal, SealError, unseal } from '../sealing';
 
-export type VaultItemKind = 'draft' | 'sent' | 'person' | 'settings' | 'account-key' | 'key' | 'anchor';
+export type VaultItemKind = 'draft' | 'sent' | 'person' | 'settings' | 'account-key' | 'key' | 'anchor' | 'password';
 
 const context = (kind: VaultItemKind, id: string): string => `under-lock/vault/item/v1/${kind}/${id}`;
 

@@ -12,7 +12,7 @@ import { pkitsCertificate } from './pkits';
 const handling = (over: Partial<PlannedHandling> = {}): PlannedHandling => ({ ...LOOSEST_TERMS, clear: false, check: 'text', leastCheck: 'question', ...over });
 const clinic: Recipient = { name: 'Harbour Clinic', address: 'records@harbourclinic.example', role: 'to', phone: '+447700900355', certificate: { level: 'valid' } };
 const codes = (items: readonly { code: string }[]): string[] => items.map(({ code }) => code);
-const context = (signs: boolean): AssessmentContext => ({ message: 'x', sender: { address: 'maren.oduya@larkmoor.example', signs, signsOpenPgp: false, phones: [], addresses: [] }, others: [] });
+const context = (signs: boolean): AssessmentContext => ({ message: 'x', fileCount: 1, size: 1_000, sender: { address: 'maren.oduya@larkmoor.example', signs, signsOpenPgp: false, phones: [], addresses: [] }, others: [] });
 const lineOf = (recipient: Recipient, over: Partial<PlannedHandling> = {}) =>
   planDelivery({
     recipients: [recipient], handling: { ...handling(over), closing: { ok: true, closesAt: new Date('2026-12-09T17:00:00Z') } }, subject: 'x', text: 'x', fileSizes: [], limits: { maxBytes: 1, maxRecipients: 5 },

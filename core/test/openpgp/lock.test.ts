@@ -232,7 +232,7 @@ describe('mail that pretends', () => {
 describe('in the plan', () => {
   const handling = { ...LOOSEST_TERMS, clear: false, check: 'text', leastCheck: 'question' } as const;
   const nils = { name: 'Nils', address: 'underwriting@northquay.example', role: 'to' } as const;
-  const context = (over: object = {}) => ({ message: 'x', sender: { address: 'm@larkmoor.example', signs: false, signsOpenPgp: true, phones: [], addresses: [] }, others: [], ...over });
+  const context = (over: object = {}) => ({ message: 'x', fileCount: 1, size: 1_000, sender: { address: 'm@larkmoor.example', signs: false, signsOpenPgp: true, phones: [], addresses: [] }, others: [], ...over });
   const codes = (items: readonly { code: string }[]): string[] => items.map(({ code }) => code);
   test.each([
     [undefined, ['key-missing'], []], [{ level: 'valid', readsNewest: false }, [], []], [{ level: 'stop', readsNewest: false }, ['key-unusable'], []], [{ level: 'unchecked', readsNewest: false }, [], ['key-unchecked']],

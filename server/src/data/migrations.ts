@@ -490,6 +490,22 @@ const steps: Step[] = [
       );
     `,
   },
+  {
+    name: '010-locked-files',
+    sql: `
+      ALTER TABLE copies DROP CONSTRAINT copies_lock_check, ADD CONSTRAINT copies_lock_check CHECK (lock IN ('certificate', 'openpgp', 'file'));
+      UPDATE messages SET handling = handling || '{"textOpen": false}';
+      UPDATE presets SET terms = terms || '{"textOpen": false}';
+      -- What the office says about locked files: each change a row, the newest is in force.
+      CREATE TABLE file_rules (
+        id uuid PRIMARY KEY,
+        changed_at timestamptz NOT NULL,
+        changed_by uuid REFERENCES accounts,
+        rules jsonb NOT NULL
+      );
+      CREATE INDEX file_rules_newest ON file_rules (changed_at DESC, id);
+    `,
+  },
 ];
 
 /** Brings the database up to date; safe to call from several processes at once (an advisory lock lets one go first). */

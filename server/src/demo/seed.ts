@@ -48,27 +48,27 @@ const closed = { closing: false, identity: false, rights: false };
 const presets = {
   everyday: {
     name: 'Everyday papers', sentence: 'For timetables, orders and forms that must not lie about in mailboxes; the reader may keep them and pass them on, and gets a copy of their own where they have a certificate or a key.',
-    terms: { closing: { kind: 'two-weeks' }, check: 'text', question: false, rights: { reply: true, replyAll: true, forward: true, print: true, copy: true, save: true }, watermark: false, copies: true, clear: false, audience: 'anyone', receipt: false, remindHours: 0, mayLoosen: { closing: true, identity: true, rights: false } },
+    terms: { closing: { kind: 'two-weeks' }, check: 'text', question: false, rights: { reply: true, replyAll: true, forward: true, print: true, copy: true, save: true }, watermark: false, copies: true, clear: false, textOpen: false, audience: 'anyone', receipt: false, remindHours: 0, mayLoosen: { closing: true, identity: true, rights: false } },
   },
   health: {
     name: 'Crew health', sentence: 'For fitness and medical papers: read and answered, never saved or passed on; closes within two weeks.',
-    terms: { closing: { kind: 'two-weeks' }, check: 'text', question: false, rights: { ...NO_RIGHTS, reply: true, copy: true }, watermark: false, copies: false, clear: false, audience: 'anyone', receipt: true, remindHours: 48, mayLoosen: closed },
+    terms: { closing: { kind: 'two-weeks' }, check: 'text', question: false, rights: { ...NO_RIGHTS, reply: true, copy: true }, watermark: false, copies: false, clear: false, textOpen: false, audience: 'anyone', receipt: true, remindHours: 48, mayLoosen: closed },
   },
   accident: {
     name: 'Accident file', sentence: 'For reports that several firms work on: replies go to all, paper copies are allowed and carry a watermark.',
-    terms: { closing: { kind: 'end-of-quarter' }, check: 'text', question: false, rights: { ...NO_RIGHTS, reply: true, replyAll: true, print: true, copy: true }, watermark: true, copies: false, clear: false, audience: 'anyone', receipt: false, remindHours: 0, mayLoosen: { ...closed, closing: true } },
+    terms: { closing: { kind: 'end-of-quarter' }, check: 'text', question: false, rights: { ...NO_RIGHTS, reply: true, replyAll: true, print: true, copy: true }, watermark: true, copies: false, clear: false, textOpen: false, audience: 'anyone', receipt: false, remindHours: 0, mayLoosen: { ...closed, closing: true } },
   },
   pay: {
     name: 'Pay and bank details', sentence: 'For anything with an account number: a passcode and a question only the two of you can answer.',
-    terms: { closing: { kind: 'end-of-week' }, check: 'voice', question: true, rights: { ...NO_RIGHTS, reply: true }, watermark: true, copies: false, clear: false, audience: 'outsiders', receipt: false, remindHours: 0, mayLoosen: closed },
+    terms: { closing: { kind: 'end-of-week' }, check: 'voice', question: true, rights: { ...NO_RIGHTS, reply: true }, watermark: true, copies: false, clear: false, textOpen: false, audience: 'outsiders', receipt: false, remindHours: 0, mayLoosen: closed },
   },
   public: {
     name: 'Public notice', sentence: 'For timetables, tenders and answers to the press: nothing secret. It leaves as ordinary mail with your signature, and anybody can read it.',
-    terms: { closing: { kind: 'two-weeks' }, check: 'question', question: false, rights: { reply: true, replyAll: true, forward: true, print: true, copy: true, save: true }, watermark: false, copies: false, clear: true, audience: 'anyone', receipt: false, remindHours: 0, mayLoosen: closed },
+    terms: { closing: { kind: 'two-weeks' }, check: 'question', question: false, rights: { reply: true, replyAll: true, forward: true, print: true, copy: true, save: true }, watermark: false, copies: false, clear: true, textOpen: false, audience: 'anyone', receipt: false, remindHours: 0, mayLoosen: closed },
   },
   staff: {
     name: 'Inside the house', sentence: 'For what stays among colleagues: nobody outside can be written to, and it can only be looked at.',
-    terms: { closing: { kind: 'end-of-month' }, check: 'question', question: false, rights: { ...NO_RIGHTS, reply: true }, watermark: true, copies: false, clear: false, audience: 'staff', receipt: false, remindHours: 0, mayLoosen: { ...closed, closing: true } },
+    terms: { closing: { kind: 'end-of-month' }, check: 'question', question: false, rights: { ...NO_RIGHTS, reply: true }, watermark: true, copies: false, clear: false, textOpen: false, audience: 'staff', receipt: false, remindHours: 0, mayLoosen: { ...closed, closing: true } },
   },
 } satisfies Record<string, { name: string; sentence: string; terms: PresetTerms }>;
 type PresetName = keyof typeof presets;

@@ -21,8 +21,11 @@ import { type Context } from '../context';
 import { rows, run } from '../data/database';
 import { type AccountRow } from '../data/models';
 import { invalid, Problem } from '../problem';
+import { currentFileRules } from '../office/file-rules';
+import { currentLook } from '../office/look';
 import { returnPath } from './deliver';
 import { record } from './grants';
+import { type FileSeal, fileSealOf } from './locked-file';
 
 /** The largest mail there may be with so much content: base64 over base64, with signature and certificates, is twice the content and a little. */
 export const mailLimit = (maxBytes: number): number => Math.ceil(maxBytes * 1.38 * 2) + 4_000_000;
@@ -71,18 +74,32 @@ function isEncryptedPart(part: Entity): boolean {
   }
 }
 
+type Seal = 'encrypted' | 'signed' | FileSeal;
+interface Sealed { mailId: string; seal: Seal; /** Only the legacy cipher of its container locks it. */ legacy: boolean; entity: Entity }
+
+async function sealOfFile(context: Context, entity: Entity, sender: AccountRow, from: string, { recipients }: NewCopy): Promise<{ seal: Seal; legacy: boolean } | undefined> {
+  const [recipient] = recipients;
+  // Each has a password of their own, so each a mail of their own.
+  if (recipients.length !== 1) throw invalid('A locked file goes to one recipient at a time.');
+  return fileSealOf(entity, { sender: { name: sender.name, address: from }, recipient: recipient!, officeName: context.config.office.name, look: (await currentLook(context)).look, rules: await currentFileRules(context) });
+}
+
 /** @throws Problem `invalid-input` */
-async function requireSealed(raw: Buffer, from: string, copy: NewCopy): Promise<{ mailId: string; seal: 'encrypted' | 'signed'; entity: Entity }> {
+async function requireSealed(context: Context, raw: Buffer, { sender, from }: { sender: AccountRow; from: string }, copy: NewCopy): Promise<Sealed> {
   let entity: Entity;
-  let seal: 'encrypted' | 'signed' | undefined;
+  let sealed: { seal: Seal; legacy: boolean } | undefined;
   try {
     entity = readEntity(raw);
-    seal = sealOf(entity);
+    if (copy.lock === 'file') sealed = await sealOfFile(context, entity, sender, from, copy);
+    else {
+      const seal = sealOf(entity);
+      sealed = seal === undefined ? undefined : { seal, legacy: false };
+    }
   } catch (error) {
     if (!(error instanceof EntityError)) throw error;
     throw invalid('The copy is no mail.');
   }
-  if (seal === undefined) throw invalid('The copy is neither encrypted nor signed.');
+  if (sealed === undefined) throw invalid(copy.lock === 'file' ? 'The copy is no mail around one locked file.' : 'The copy is neither encrypted nor signed.');
   const froms = fieldsNamed(entity, 'from');
   const senders = froms.length === 1 ? await addressesInHeader(froms[0]!.value) : [];
   if (senders.length !== 1 || addressKey(senders[0]!) !== addressKey(from)) throw invalid('The copy does not come from your address.');
@@ -90,16 +107,19 @@ async function requireSealed(raw: Buffer, from: string, copy: NewCopy): Promise<
   const known = new Set(named.flat().map(addressKey));
   const unnamed = copy.recipients.find(({ address }) => !known.has(addressKey(address)));
   if (unnamed !== undefined) throw invalid(`${unnamed.address} is not among the recipients in the copy’s head.`);
-  return { mailId: messageIdOf(entity) ?? '', seal, entity };
+  return { mailId: messageIdOf(entity) ?? '', ...sealed, entity };
 }
 
 export interface ReadyCopy { copy: NewCopy; sha256: Buffer; size: number; /** Its Message-ID: what an answer will name. */ mailId: string }
 
 /** Whether what would leave may leave so. */
-type Leave = (copy: { seal: 'encrypted' | 'signed'; entity: Entity }) => void | Promise<void>;
+type Leave = (copy: Omit<Sealed, 'mailId'>) => void | Promise<void>;
 
-const byHandling = (handling: Pick<Handling, 'copies' | 'clear'>): Leave => ({ seal }) => {
-  if (seal === 'encrypted' && !handling.copies && !handling.clear) throw new Problem('below-preset', 400, 'Under this handling nobody gets a copy of their own');
+const byHandling = (context: Context, handling: Pick<Handling, 'copies' | 'clear' | 'textOpen'>): Leave => async ({ seal, legacy }) => {
+  if (legacy && !(await currentFileRules(context)).legacyAllowed) throw new Problem('below-preset', 400, 'The office does not allow the legacy cipher of ZIP files');
+  if (seal === 'text-open' && !handling.textOpen && !handling.clear) throw new Problem('below-preset', 400, 'Under this handling the text may not stay readable beside locked files');
+  if (seal === 'packed' && !handling.clear) throw new Problem('below-preset', 400, 'Under this handling nothing leaves without a lock');
+  if ((seal === 'encrypted' || seal === 'locked' || seal === 'text-open') && !handling.copies && !handling.clear) throw new Problem('below-preset', 400, 'Under this handling nobody gets a copy of their own');
   if (seal === 'signed' && !handling.clear) throw new Problem('below-preset', 400, 'Under this handling nothing leaves readable');
 };
 
@@ -113,8 +133,8 @@ export const asRequest = (context: Context, sender: AccountRow, { recipients }: 
 };
 
 /** Before the transaction: everything that must be right about the copies. @throws Problem */
-export async function readyCopies(context: Context, { sender, from }: { sender: AccountRow; /** Which of their addresses they write from. */ from: string }, copies: readonly NewCopy[], mayLeave: Pick<Handling, 'copies' | 'clear'> | Leave): Promise<ReadyCopy[]> {
-  const check = typeof mayLeave === 'function' ? mayLeave : byHandling(mayLeave);
+export async function readyCopies(context: Context, { sender, from }: { sender: AccountRow; /** Which of their addresses they write from. */ from: string }, copies: readonly NewCopy[], mayLeave: Pick<Handling, 'copies' | 'clear' | 'textOpen'> | Leave): Promise<ReadyCopy[]> {
+  const check = typeof mayLeave === 'function' ? mayLeave : byHandling(context, mayLeave);
   return Promise.all(copies.map(async (copy) => {
     for (const { address } of copy.recipients) if (!checkAddress(address).ok) throw invalid(`“${address}” is not a mail address.`);
     const blob = await ownBlob(sender.id, copy.blobId);
@@ -122,7 +142,7 @@ export async function readyCopies(context: Context, { sender, from }: { sender: 
     if (size > mailLimit(context.config.office.limits.maxBytes)) throw new Problem('too-large', 413, 'The message is larger than the office allows');
     await requireComplete(context, blob);
     const raw = await wholeBlob(context, copy.blobId, size);
-    const { mailId, ...sealed } = await requireSealed(raw, from, copy);
+    const { mailId, ...sealed } = await requireSealed(context, raw, { sender, from }, copy);
     await check(sealed);
     return { copy, size, mailId, sha256: createHash('sha256').update(raw).digest() };
   }));

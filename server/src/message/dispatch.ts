@@ -216,7 +216,7 @@ async function keepMessage(context: Context, { sender, dispatch, sentAt, size, t
 }
 
 /** Nothing is held and nothing closes: there is only the copy, and what it says is no secret. */
-const REQUEST_HANDLING: Handling = { check: 'question', question: false, rights: NO_RIGHTS, watermark: false, copies: false, clear: true, audience: 'outsiders', closesAt: new Date(0) };
+const REQUEST_HANDLING: Handling = { check: 'question', question: false, rights: NO_RIGHTS, watermark: false, copies: false, clear: true, textOpen: false, audience: 'outsiders', closesAt: new Date(0) };
 
 /** Asks somebody for a signed message. @throws Problem `invalid-input`, `upload-incomplete`, `conflict` */
 export function sendRequest(context: Context, sender: AccountRow, { id, contentBlobId, summary, copy }: Pick<Dispatch, 'id' | 'contentBlobId' | 'summary'> & { copy: NewCopy }): Promise<{ sentAt: Date; already: boolean }> {

@@ -1,0 +1,53 @@
+/** The note around a locked file: what it is, how its password comes, how to open it. Made from the office's template and nothing of the message, so that the server can make it again. */
+import { z } from 'zod';
+import { fillText, problemIn, type TextProblem, type TextRules } from '../../notice/look';
+import { cleanName, type Correspondent } from '../../people/address';
+import { type Language, LANGUAGES } from '../../people/language';
+import { type Container, OWN_EXTENSION, type Telling, TELLINGS } from './way';
+import { english } from './words/english';
+import { german } from './words/german';
+import { portuguese } from './words/portuguese';
+import { type CoverWords } from './words/cover-words';
+
+const catalogues: Record<Language, CoverWords> = { en: english, de: german, pt: portuguese };
+export const coverWords = (language: Language): CoverWords => catalogues[language];
+
+export const COVER_PLACEHOLDERS = ['recipient', 'sender', 'address', 'office', 'file', 'password', 'open'] as const;
+export type CoverPlaceholder = (typeof COVER_PLACEHOLDERS)[number];
+/** Whom it is from, which file, how the password comes and how it opens: without one of these nobody could. */
+export const COVER_RULES: TextRules<CoverPlaceholder> = { may: COVER_PLACEHOLDERS, must: ['sender', 'file', 'password', 'open'], max: 2_000, lines: true };
+export const coverProblem = (text: string): TextProblem<CoverPlaceholder> | undefined => problemIn(text, COVER_RULES, COVER_PLACEHOLDERS);
+
+const template = z.string().max(COVER_RULES.max);
+/** The office's own, by language; ours where there is none. */
+export const coverTemplatesSchema = z.object({ en: template.optional(), de: template.optional(), pt: template.optional() });
+export type CoverTemplates = z.infer<typeof coverTemplatesSchema>;
+export const ourTemplate = (language: Language): string => catalogues[language].template;
+
+export interface Cover {
+  sender: Correspondent;
+  recipient: Correspondent;
+  officeName: string;
+  /** The name it has in the mail. */
+  fileName: string;
+  container: Container;
+  telling: Telling;
+  language: Language;
+  templates: CoverTemplates;
+}
+
+const extensionOf = (name: string): string => name.slice(name.lastIndexOf('.') + 1);
+
+export function coverText({ sender, recipient, officeName, fileName, container, telling, language, templates }: Cover): string {
+  const words = catalogues[language];
+  const name = cleanName(sender.name) || sender.address;
+  const [extension, own] = [extensionOf(fileName), OWN_EXTENSION[container]];
+  const open = [...(extension === own ? [] : [words.rename(extension, own)]), words.open[container]].join('\n');
+  return fillText(templates[language] ?? words.template, { recipient: cleanName(recipient.name) || words.nobody, sender: name, address: sender.address, office: officeName, file: fileName, password: words.password[telling](name), open }).replace(/ +([,.\n])/g, '$1');
+}
+
+const linesOf = (text: string): string => text.replace(/\r\n/g, '\n').trimEnd();
+
+/** Whether a text is that note and nothing else, in any of our languages and with any way of telling the password. */
+export const isCover = (text: string, about: Omit<Cover, 'telling' | 'language'>): boolean =>
+  LANGUAGES.some((language) => TELLINGS.some((telling) => linesOf(coverText({ ...about, telling, language })) === linesOf(text)));

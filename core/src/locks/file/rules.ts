@@ -1,0 +1,74 @@
+/** What the office says about locked files: its usual way, exceptions by person and domain, how strong passwords must be, and the note in its own words. */
+import { z } from 'zod';
+import { addressKey, checkAddress } from '../../people/address';
+import { GUESSES } from '../../password/minimum';
+import { ZIP_CIPHERS } from '../../zip/cipher';
+import { coverProblem, coverTemplatesSchema } from './cover';
+import { CONTAINERS, type FileWay, fileWaySchema, isExtension, MESSAGE_FORMS, USUAL_WAY } from './way';
+import { LANGUAGES } from '../../people/language';
+
+export const fileExceptionSchema = z.object({
+  /** An address, or a domain with everybody in it. */
+  whom: z.string().max(254),
+  container: z.enum(CONTAINERS).optional(),
+  cipher: z.enum(ZIP_CIPHERS).optional(),
+  form: z.enum(MESSAGE_FORMS).optional(),
+  extension: z.string().refine(isExtension).optional(),
+  /** Octets of files that their gateway takes. */
+  largest: z.number().int().min(100_000).max(1_000_000_000).optional(),
+});
+export type FileException = z.infer<typeof fileExceptionSchema>;
+
+export const fileRulesSchema = z.object({
+  usual: fileWaySchema,
+  legacyAllowed: z.boolean(),
+  /** Logarithm to base 10 of the guesses a password must stand. */
+  leastGuesses: z.number().min(GUESSES.least).max(GUESSES.most),
+  exceptions: z.array(fileExceptionSchema).max(200),
+  templates: coverTemplatesSchema,
+});
+export type FileRules = z.infer<typeof fileRulesSchema>;
+
+export const OUR_RULES: FileRules = { usual: USUAL_WAY, legacyAllowed: false, leastGuesses: GUESSES.usual, exceptions: [], templates: {} };
+
+export type FileRulesProblem = { code: 'template'; language: string; problem: string } | { code: 'exception'; whom: string } | { code: 'exception-twice'; whom: string } | { code: 'legacy-not-allowed' };
+
+const DOMAIN = /^(?:[a-z0-9](?:[a-z0-9-]{0,61}[a-z0-9])?\.)+[a-z0-9-]{2,63}$/;
+/** In the spelling it is compared by; undefined for what is neither an address nor a domain. */
+export function exceptionKey(whom: string): string | undefined {
+  const text = whom.trim().toLowerCase();
+  if (!text.includes('@')) return DOMAIN.test(text) ? text : undefined;
+  const checked = checkAddress(text);
+  return checked.ok ? addressKey(checked.address) : undefined;
+}
+
+/** The first thing wrong with them, or undefined. */
+export function fileRulesProblem({ usual, legacyAllowed, exceptions, templates }: FileRules): FileRulesProblem | undefined {
+  if (!legacyAllowed && [usual, ...exceptions].some(({ cipher }) => cipher === 'legacy')) return { code: 'legacy-not-allowed' };
+  const keys = new Set<string>();
+  for (const { whom } of exceptions) {
+    const key = exceptionKey(whom);
+    if (key === undefined) return { code: 'exception', whom };
+    if (keys.has(key)) return { code: 'exception-twice', whom };
+    keys.add(key);
+  }
+  for (const language of LANGUAGES) {
+    const text = templates[language];
+    const problem = text === undefined ? undefined : coverProblem(text);
+    if (problem !== undefined) return { code: 'template', language, problem: problem.code };
+  }
+  return undefined;
+}
+
+export interface WayFor { way: FileWay; largest: number | undefined }
+
+/** How somebody gets locked files: what was chosen for them, else the office's usual way with its exceptions; an address says more than its domain. */
+export function wayFor({ usual, exceptions }: FileRules, address: string, chosen: FileWay | undefined): WayFor {
+  const key = addressKey(address);
+  const domain = key.slice(key.lastIndexOf('@') + 1);
+  const [byAddress, byDomain] = [key, domain].map((wanted) => exceptions.find(({ whom }) => exceptionKey(whom) === wanted));
+  const excepted = { ...byDomain, ...byAddress };
+  const { container = usual.container, cipher = usual.cipher, form = usual.form, extension = usual.extension, largest } = excepted;
+  const { extension: _, ...rest } = usual;
+  return { way: chosen ?? { ...rest, container, cipher, form, ...(extension === undefined ? {} : { extension }) }, largest };
+}

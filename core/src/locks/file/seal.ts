@@ -1,0 +1,56 @@
+/** A message as a mail around a locked file: a note that says how to open it, and the file. The text is inside with the files, or stays readable where the handling lets it. */
+import { type Bytes } from '../../bytes';
+import { buildMessage } from '../../message/build';
+import { type MessageContent } from '../../message/content';
+import { type Correspondent } from '../../people/address';
+import { type Language } from '../../people/language';
+import { writeZip } from '../../zip/write';
+import { contentsOf, type LetterSetter } from './contents';
+import { coverText, type CoverTemplates, coverWords } from './cover';
+import { isPackedAlready, lockedFileName } from './name';
+import { type FileWay, MEDIA_TYPE, OWN_EXTENSION } from './way';
+
+export interface FileSealInput {
+  message: MessageContent;
+  way: FileWay;
+  /** Undefined for files that are only packed. */
+  password: string | undefined;
+  recipient: Correspondent;
+  language: Language;
+  officeName: string;
+  templates: CoverTemplates;
+  zone: string;
+  /** What stands in the place of the subject when that is locked away. */
+  neutralSubject: string;
+  letter: LetterSetter;
+}
+
+/** Names are readable in the directory of a ZIP: packed once more they are as locked as the rest. */
+const CONTENTS = 'contents.zip';
+
+async function lockedZip({ message, way, password, language, zone, letter }: FileSealInput): Promise<Bytes> {
+  const files = await contentsOf(message, way, { language, zone }, letter);
+  const lock = password === undefined ? undefined : { cipher: way.cipher, password };
+  if (lock === undefined || !way.hideNames) return writeZip({ files, lock, date: message.date, isPacked: isPackedAlready });
+  const inner = await writeZip({ files, lock: undefined, date: message.date, isPacked: isPackedAlready });
+  return writeZip({ files: [{ name: CONTENTS, bytes: inner }], lock, date: message.date, isPacked: () => true });
+}
+
+/** Base64 text without its HTML: the note is plain, and so is what it stands under. */
+const withNote = (text: string, note: string): string => (text.trim() === '' ? note : `${text.trimEnd()}\n\n--\n${note}`);
+
+/** The whole mail as it leaves, RFC 5322 bytes. @throws HeaderInjectionError, RangeError on a password that can't be used, or when nothing would be locked */
+export async function sealInFile(input: FileSealInput): Promise<Bytes> {
+  const { message, password, recipient, language, officeName, templates, zone, neutralSubject } = input;
+  const way = password === undefined ? { ...input.way, container: 'zip' as const, scope: 'files' as const } : input.way;
+  if (way.scope === 'files' && message.files.length === 0) throw new RangeError('No file to lock');
+  const name = lockedFileName(way, { date: message.date, zone, reference: message.reference });
+  const { from: sender } = message;
+  const note = password === undefined ? coverWords(language).packed : coverText({ sender, recipient, officeName, fileName: name, container: way.container, telling: way.telling, language, templates });
+  const isOpen = way.scope === 'files';
+  const bytes = await lockedZip({ ...input, way });
+  return buildMessage({
+    ...message, subject: isOpen ? message.subject : neutralSubject, reference: isOpen ? message.reference : '', text: isOpen ? withNote(message.text, note) : note, html: '',
+    files: [{ name, bytes, type: name.endsWith(`.${OWN_EXTENSION[way.container]}`) ? MEDIA_TYPE[way.container] : 'application/octet-stream' }],
+  });
+}

@@ -3,6 +3,7 @@ import { type Office } from '@under-lock/contract/office';
 import { type Preset } from '@under-lock/contract/preset';
 import { type Registered } from '@under-lock/contract/registered';
 import { ALL_RIGHTS, NO_RIGHTS } from '@under-lock/core/handling/handling';
+import { OUR_RULES } from '@under-lock/core/locks/file/rules';
 import { NOTICE_PARTS, OUR_LOOK, textProblem } from '@under-lock/core/notice/look';
 import { type Draft, emptyDraft } from '../src/message/draft';
 import { mayName, partWords, textProblemWords } from '../src/office/look-words';
@@ -24,7 +25,7 @@ const person = (value: Person): Kept<Person> => ({ id: crypto.randomUUID(), revi
 const pell: Person = { name: 'Pell Anders', address: 'pell.anders@postbox.example', phone: '+447700900417' };
 const registered = (knownBy?: Registered['knownBy']): Registered => ({ id: crypto.randomUUID(), address: 'PELL.anders@postbox.example', since: now, key: { suite: 1, publicKey: new Uint8Array(32) }, ...(knownBy === undefined ? {} : { knownBy }) });
 const context = (over: Partial<PlanContext> = {}): PlanContext => ({
-  office, account: { id: 'a', address: 'maren.oduya@larkmoor.example', name: 'Maren Oduya', title: '', role: 'worker', further: [], phone: '+447700900101' }, people: [person(pell)], colleagues: [], registered: [], presets: [preset()], certificates: new Map(), keys: new Map(), signs: { certificate: false, openpgp: false }, now, ...over,
+  office, account: { id: 'a', address: 'maren.oduya@larkmoor.example', name: 'Maren Oduya', title: '', role: 'worker', further: [], phone: '+447700900101' }, people: [person(pell)], colleagues: [], registered: [], presets: [preset()], certificates: new Map(), keys: new Map(), signs: { certificate: false, openpgp: false }, passwords: [], fileRules: OUR_RULES, now, ...over,
 });
 const draft = (over: Partial<Draft> = {}): Draft => ({ ...emptyDraft, recipients: [{ name: '', address: pell.address, role: 'to' }], subject: 'Papers', text: 'Here they are.', ...over });
 const lineOf = (over: Partial<PlanContext> = {}, change: Partial<Draft> = {}) => makePlan(draft(change), context(over)).plan.lines[0]!;

@@ -33,7 +33,7 @@ test('an access in a sentence', () => {
 });
 
 test('a handling in a sentence', () => {
-  const sentence = (rights: Partial<Rights>, over = {}): string => handlingSentence(grant.closesAt, { ...LOOSEST_TERMS, copies: false, clear: false, textOpen: false, rights: { ...NO_RIGHTS, ...rights }, ...over }, now, 'Europe/Lisbon');
+  const sentence = (rights: Partial<Rights>, over = {}): string => handlingSentence(grant.closesAt, { ...LOOSEST_TERMS, copies: false, clear: false, rights: { ...NO_RIGHTS, ...rights }, ...over }, now, 'Europe/Lisbon');
   expect(sentence({ reply: true })).toBe('Readable until Thu 3 Dec, 17:00. They may read and reply; not reply to all, forward, print, copy text or save the files.');
   expect(sentence({})).toBe('Readable until Thu 3 Dec, 17:00. They may only look.');
   expect(sentence(ALL_RIGHTS)).toBe('Readable until Thu 3 Dec, 17:00. They may read, reply, reply to all, forward, print, copy text and save the files.');

@@ -6,12 +6,31 @@ import { LockShape } from '@under-lock/ui/lock-shape';
 import { StyleSheet } from 'react-native';
 import { zone } from '../clock';
 import { lockShapes, lockWords } from '../plan/words';
+import { CopyPassword } from './CopyPassword';
+import { type Summary } from './draft';
 import { copyMark, who } from './grant-words';
 
-export function CopiesPanel({ copies, clear, now }: { copies: readonly SentCopy[]; /** Signed and readable. */ clear: boolean; now: Date }) {
+interface Props {
+  copies: readonly SentCopy[];
+  /** Signed and readable. */
+  clear: boolean;
+  now: Date;
+  /** Of locked files, by copy; undefined when the vault does not open the message. */
+  passwords: Summary['passwords'] | undefined;
+  onTold: (copy: SentCopy) => Promise<void>;
+}
+
+function aboutCopies(copies: readonly SentCopy[], clear: boolean): string {
+  const files = copies.filter(({ lock }) => lock === 'file').length;
+  if (clear) return files === copies.length ? 'Gone as ordinary mail, packed and not protected. Anybody on its way could read it; nobody can close or withdraw it.' : 'Gone as ordinary mail with your signature. Anybody on its way could read it; nobody can close or withdraw it.';
+  const how = files === 0 ? 'Encrypted to their certificate or key and gone into their own mail program' : files === copies.length ? 'Gone as a locked file, which opens with its password' : 'Encrypted to their certificate or key, or locked in a file with a password, and gone to them';
+  return `${how}. A copy can’t be closed, withdrawn or limited, and nobody is told when it is opened.`;
+}
+
+export function CopiesPanel({ copies, clear, now, passwords, onTold }: Props) {
   return (
     <Section title={clear ? 'Sent signed, readable' : 'Copies of their own'} aside={String(copies.length)}>
-      <Text kind="small" tone="soft">{clear ? 'Gone as ordinary mail with your signature. Anybody on its way could read it; nobody can close or withdraw it.' : 'Encrypted to their certificate or key and gone into their own mail program. A copy can’t be closed, withdrawn or limited, and nobody is told when it is opened.'}</Text>
+      <Text kind="small" tone="soft">{aboutCopies(copies, clear)}</Text>
       <Panel>
         {copies.map((copy, index) => {
           const { tone, word } = copyMark(copy);
@@ -26,6 +45,7 @@ export function CopiesPanel({ copies, clear, now }: { copies: readonly SentCopy[
               </Row>
               <Text kind="small" tone="soft" style={styles.wrap}>{`${lockWords[copy.lock]}${copy.name === '' ? '' : `, to ${copy.address}`}`}</Text>
               {copy.at === undefined ? null : <Text kind="small" tone="soft">{`${word}, ${momentInWords(copy.at, now, zone)}`}</Text>}
+              {copy.lock !== 'file' || clear ? null : <CopyPassword who={who(copy)} kept={passwords?.[copy.id]} onTold={() => onTold(copy)} />}
               {copy.answer === undefined || copy.state === 'accepted' ? null : <Text kind="small" tone={copy.state === 'waiting' ? 'soft' : 'brick'} style={styles.wrap}>{`Their mail host said: ${copy.answer}`}</Text>}
             </Line>
           );

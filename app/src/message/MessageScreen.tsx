@@ -11,6 +11,8 @@ import { StyleSheet, View } from 'react-native';
 import { useNow, useSecond, zone } from '../clock';
 import { checkWords, handlingSentence } from '../handling/words';
 import { useOffice } from '../office/useOffice';
+import { noteTold } from '../passwords/told';
+import { usePasswords } from '../passwords/usePasswords';
 import { problemWords } from '../problem-words';
 import { StatementDialog } from '../statement/StatementDialog';
 import { WayLink } from '../shell/WayLink';
@@ -31,6 +33,7 @@ export function MessageScreen() {
   const { id, sent } = useLocalSearchParams<{ id: string; sent?: string }>();
   const { data: message, error, mutate } = useSentMessage(id);
   const { data: office } = useOffice();
+  const { data: book } = usePasswords();
   const now = useNow();
   const soon = useSecond(message?.sentAt, now);
   const [asking, setAsking] = useState<Asking | undefined>();
@@ -105,7 +108,10 @@ export function MessageScreen() {
           </Row>
         </Line>
       </Panel>
-      {message.copies.length === 0 ? null : <CopiesPanel copies={message.copies} clear={message.handling.clear} now={now} />}
+      {message.copies.length === 0 ? null : <CopiesPanel copies={message.copies} clear={message.handling.clear} now={now} passwords={message.opened?.passwords} onTold={async (copy) => {
+        await noteTold({ messageId: id, recipientId: copy.id, address: copy.address, book: book ?? [], now: new Date() });
+        await mutate();
+      }} />}
       {message.grants.length === 0 ? null : <Section title="Who can read it" aside={`${held.length} of ${message.grants.length}`}>
         {many ? <GrantFilter find={find} filter={filter} onFind={setFind} onFilter={setFilter} /> : null}
         {many ? (

@@ -23,6 +23,9 @@ import { useSigns } from '../keys/useKeys';
 import { AskSignedLater } from '../people/AskSignedLater';
 import { ownAddresses } from '../session/own-addresses';
 import { unsettled } from '../plan/words';
+import { fileWayIn, takePassword } from '../passwords/for-recipient';
+import { useFileRules } from '../passwords/useFileRules';
+import { usePasswords } from '../passwords/usePasswords';
 import { problemWords } from '../problem-words';
 import { useOpenSession } from '../session/session';
 import { Screen, useWide } from '../shell/Screen';
@@ -82,7 +85,9 @@ function WriteDesk({ desk, draft }: { desk: DraftDesk; draft: Draft }) {
   const certificates = useRecipientCertificates(people, draft.recipients.map(({ address }) => address));
   const keys = useRecipientKeys(people, draft.recipients.map(({ address }) => address));
   const signs = useSigns(draft.from ?? account.address, presets !== undefined && presetOf(draft, presets)?.terms.clear === true);
-  const planned = usePlan(draft, { office, account, people, colleagues, registered, presets, certificates, keys, signs, now });
+  const { data: passwords } = usePasswords();
+  const { data: fileRules } = useFileRules();
+  const planned = usePlan(draft, { office, account, people, colleagues, registered, presets, certificates, keys, signs, passwords, fileRules, now });
   const [planOpen, setPlanOpen] = useState(false);
   const [preview, setPreview] = useState(false);
   const [sending, setSending] = useState<SendStep | undefined>();
@@ -92,7 +97,7 @@ function WriteDesk({ desk, draft }: { desk: DraftDesk; draft: Draft }) {
   const files = useFiles(draft.files, limit, (edit) => desk.change((now_) => ({ ...now_, files: edit(now_.files) })));
   const set = (change: Partial<Draft>): void => desk.change((before) => ({ ...before, ...change }));
 
-  if (office === undefined || people === undefined || colleagues === undefined || presets === undefined || planned === undefined) return <Screen title="Write"><Loading what="Getting your desk ready" /></Screen>;
+  if (office === undefined || people === undefined || colleagues === undefined || presets === undefined || passwords === undefined || fileRules === undefined || planned === undefined) return <Screen title="Write"><Loading what="Getting your desk ready" /></Screen>;
 
   if (draft.waiting !== undefined && sending === undefined) return <Waiting waiting={draft.waiting} now={now} />;
   const { plan, preset, wanted, applied, leavesAt } = planned;
@@ -108,6 +113,10 @@ function WriteDesk({ desk, draft }: { desk: DraftDesk; draft: Draft }) {
     setCheck: (address, check) => changeRecipient(address, { check }),
     setLock: (address, lock) => changeRecipient(address, { lock }),
     setQuestion: (address, change) => changeRecipient(address, change),
+    setScope: (address, scope) => changeRecipient(address, { scope }),
+    leastGuesses: fileRules.leastGuesses,
+    passwordOf: (address) => fileWayIn({ draft, people, passwords, fileRules }, address).password?.password,
+    usePassword: (address, chosen) => takePassword({ people, passwords, fileRules, name: nameOf(address) }, address, chosen, (password) => changeRecipient(address, { password })),
     remove: removeRecipient,
     askSigned: (address) => <AskSignedLater person={personAt(people, address)?.value ?? { name: nameOf(address), address }} people={people} forDraft={desk.id} />,
   };
@@ -138,7 +147,7 @@ function WriteDesk({ desk, draft }: { desk: DraftDesk; draft: Draft }) {
     try {
       await desk.keepNow();
       const { messageId, leavesAt } = await sendDraft({
-        draft, draftId: desk.id, planned: planned!, colleagues: colleagues!, registered, certificates, keys, people: people!, office: office!, account, now: new Date(), progress: setSending,
+        draft, draftId: desk.id, planned: planned!, colleagues: colleagues!, registered, certificates, keys, passwords: passwords!, fileRules: fileRules!, people: people!, office: office!, account, now: new Date(), progress: setSending,
         async keepAttempt(attempt) {
           desk.change((before) => ({ ...before, attempt }));
           await desk.keepNow();

@@ -1,6 +1,7 @@
 /** A draft as it lies sealed in the vault. */
 import { IDENTITY_CHECKS, NO_RIGHTS } from '@under-lock/core/handling/handling';
 import { COPY_LOCKS, LOCKS } from '@under-lock/core/locks/lock';
+import { fileWaySchema, SCOPES, TELLINGS } from '@under-lock/core/locks/file/way';
 import { LANGUAGES } from '@under-lock/core/people/language';
 import { type WantedTerms, wantedTermsSchema } from '@under-lock/core/handling/preset';
 import { MAIL_FORMS } from '../people/kept-person';
@@ -32,14 +33,18 @@ export const attemptSchema = z.object({
   closesAt: z.string(),
   grants: z.array(keptGrantSchema),
   /** Who gets a copy of their own; sealed anew at each try. */
-  copies: z.array(z.object({ id: z.string(), lock: z.enum(COPY_LOCKS).default('certificate'), /** How their programs take OpenPGP. */ form: z.enum(MAIL_FORMS).default('mime'), /** Signed and not encrypted. */ clear: z.boolean().default(false), recipients: z.array(z.object({ id: z.string(), address: z.string(), name: z.string(), role: z.enum(['to', 'cc']) })) })).default([]),
+  copies: z.array(z.object({ id: z.string(), lock: z.enum(COPY_LOCKS).default('certificate'), /** How their programs take OpenPGP. */ form: z.enum(MAIL_FORMS).default('mime'), /** Signed and not encrypted, or packed and not locked. */ clear: z.boolean().default(false), /** How a locked file is made. */ file: z.object({ way: fileWaySchema, password: z.string().optional() }).optional(), recipients: z.array(z.object({ id: z.string(), address: z.string(), name: z.string(), role: z.enum(['to', 'cc']) })) })).default([]),
 });
 export type Attempt = z.infer<typeof attemptSchema>;
+
+/** With how hard it is to guess, and whether it goes into the book when the message is sent. */
+export const draftPasswordSchema = z.object({ password: z.string(), guesses: z.number(), told: z.boolean(), remember: z.boolean() });
+export type DraftPassword = z.infer<typeof draftPasswordSchema>;
 
 export const draftSchema = z.object({
   /** Which of the worker's addresses it is written from; the main one without it. */
   from: z.string().optional(),
-  recipients: z.array(z.object({ name: z.string(), address: z.string(), role: z.enum(['to', 'cc']), check: z.enum([...IDENTITY_CHECKS, 'password']).optional(), question: z.string().optional(), answer: z.string().optional(), lock: z.enum(LOCKS).optional() })),
+  recipients: z.array(z.object({ name: z.string(), address: z.string(), role: z.enum(['to', 'cc']), check: z.enum([...IDENTITY_CHECKS, 'password']).optional(), question: z.string().optional(), answer: z.string().optional(), lock: z.enum(LOCKS).optional(), /** What is locked in this message alone. */ scope: z.enum(SCOPES).optional(), /** A locked file's password for this message. */ password: draftPasswordSchema.optional() })),
   subject: z.string(),
   reference: z.string(),
   html: z.string(),
@@ -78,6 +83,8 @@ export const summarySchema = z.object({
   key: keySchema,
   files: z.array(z.object({ name: z.string(), size: z.number() })),
   links: z.record(z.string(), z.string()),
+  /** What opens the locked files that went out, by copy's recipient; nothing of those that were not to be kept. */
+  passwords: z.record(z.string(), z.object({ password: z.string(), telling: z.enum(TELLINGS), told: z.boolean() })).optional(),
   /** The draft it came from, while it can be taken back. */
   draftId: z.string().optional(),
   /** The draft that waits for an answer to this request. */

@@ -8,7 +8,11 @@ import { fromBase64Url } from '@under-lock/core/bytes';
 import { outerSubject } from '@under-lock/core/notice/notice';
 import { type DeliveryPlan, type PlanLine } from '@under-lock/core/plan/plan';
 import { addressKey } from '@under-lock/core/people/address';
+import { type FileRules } from '@under-lock/core/locks/file/rules';
 import { api } from '../api';
+import { zone } from '../clock';
+import { fileWayIn } from '../passwords/for-recipient';
+import { type Book, rememberPassword } from '../passwords/usePasswords';
 import { type Colleague, type Planned } from '../plan/usePlan';
 import { type RecipientCertificates } from '../people/certificates';
 import { type RecipientKeys } from '../people/keys';
@@ -40,6 +44,8 @@ interface Sending {
   certificates: RecipientCertificates;
   keys: RecipientKeys;
   people: readonly Kept<Person>[];
+  passwords: Book;
+  fileRules: FileRules;
   office: Office;
   account: Account;
   now: Date;
@@ -90,16 +96,25 @@ export function newGrantOf({ id, address, name, role, houseShare, wrappedKey, re
   return { ...halves, reader: { kind: 'link', channel, readerShare: fromBase64Url(readerShare), ...(reader.language === undefined ? {} : { language: reader.language }) } };
 }
 
-type CopyWanted = Pick<Attempt['copies'][number], 'lock' | 'form'> & { recipients: { address: string; name: string; role: 'to' | 'cc' }[] };
+type CopyWanted = Pick<Attempt['copies'][number], 'lock' | 'form' | 'file'> & { recipients: { address: string; name: string; role: 'to' | 'cc' }[] };
+
+/** A locked file goes to each by a mail of its own: each has a password of their own. */
+function filesWanted({ draft, planned: { plan }, people, passwords, fileRules }: Sending): CopyWanted[] {
+  return plan.lines.filter(({ chosen }) => chosen.lock === 'file').map(({ chosen, recipient: { address, name, role } }) => {
+    const { way, password } = fileWayIn({ draft, people, passwords, fileRules }, address);
+    return { lock: 'file', form: 'mime', file: { way, ...(chosen.clear === true ? {} : { password: password!.password }) }, recipients: [{ address, name, role }] };
+  });
+}
 
 /** One mail for all who get it the same way. */
-function copiesWanted({ planned: { plan }, people }: Sending): CopyWanted[] {
+function copiesWanted(sending: Sending): CopyWanted[] {
+  const { planned: { plan }, people } = sending;
   const ways: CopyWanted[] = [{ lock: 'certificate', form: 'mime', recipients: [] }, { lock: 'openpgp', form: 'mime', recipients: [] }, { lock: 'openpgp', form: 'attachments', recipients: [] }];
   for (const { chosen, recipient: { address, name, role } } of plan.lines) {
     const form = chosen.clear !== true && chosen.lock === 'openpgp' ? (personAt(people, address)?.value.mailForm ?? 'mime') : 'mime';
     ways.find((way) => way.lock === chosen.lock && way.form === form)?.recipients.push({ address, name, role });
   }
-  return ways.filter(({ recipients }) => recipients.length > 0);
+  return [...ways.filter(({ recipients }) => recipients.length > 0), ...filesWanted(sending)];
 }
 
 /** The earlier try when it still says the same, else a new one. A key never seals two contents: the fingerprint sees to it. @throws EarlierVersionSentError */
@@ -122,20 +137,23 @@ async function attemptFor(sending: Sending): Promise<Attempt> {
   const attempt: Attempt = {
     messageId, key, fingerprint, contentBlobId: crypto.randomUUID(), mailId: `${crypto.randomUUID()}@${office.mailDomain}`, date: now.toISOString(), closesAt: closing.closesAt.toISOString(),
     grants: await door().message.split({ messageId, subject: draft.subject.trim() }, key, recipients),
-    copies: copied.map(({ lock, form, recipients: wanted }) => ({ id: crypto.randomUUID(), lock, form, clear: terms.clear, recipients: wanted.map((one) => ({ id: crypto.randomUUID(), ...one })) })),
+    copies: copied.map(({ lock, form, file, recipients: wanted }) => ({ id: crypto.randomUUID(), lock, form, clear: terms.clear, ...(file === undefined ? {} : { file }), recipients: wanted.map((one) => ({ id: crypto.randomUUID(), ...one })) })),
   };
   await sending.keepAttempt(attempt);
   return attempt;
 }
 
 /** Sealed anew at each try: what an earlier one uploaded under another number is cleared away with the unsent. */
-async function sealCopies({ certificates, keys, office, planned: { plan }, progress }: Sending, { copies }: Attempt, message: MessageToSeal): Promise<NewCopy[]> {
-  return Promise.all(copies.map(async ({ id, lock, form, clear, recipients }) => {
+async function sealCopies({ certificates, keys, office, fileRules, planned: { plan }, progress }: Sending, { copies }: Attempt, message: MessageToSeal): Promise<NewCopy[]> {
+  return Promise.all(copies.map(async ({ id, lock, form, clear, file, recipients }) => {
     const blobId = crypto.randomUUID();
     const first = plan.lines.find(({ recipient }) => addressKey(recipient.address) === addressKey(recipients[0]!.address));
     const neutral = outerSubject(first?.recipient.language ?? 'en', office.name, office.look);
     const told = callback((done: number) => progress({ step: 'uploading', done }));
-    if (lock === 'openpgp') {
+    if (lock === 'file') {
+      const [recipient] = recipients;
+      await keysDoor().file.sealAndUpload(message, { ...file!, password: file!.password, recipient: recipient!, language: first?.recipient.language ?? 'en', officeName: office.name, templates: fileRules.templates, zone, neutralSubject: neutral }, blobId, told);
+    } else if (lock === 'openpgp') {
       await keysDoor().openpgp.sealAndUpload(message, clear ? 'clear' : recipients.map(({ address }) => fromBase64Url(keys.get(addressKey(address))!.kept.key)), form, neutral, blobId, told);
     } else {
       const known = clear ? 'clear' : recipients.map(({ address }) => {
@@ -146,6 +164,25 @@ async function sealCopies({ certificates, keys, office, planned: { plan }, progr
     }
     return { id, lock, blobId, recipients };
   }));
+}
+
+/** What opens the locked files, for the message's own page; nothing of what was not to be kept. */
+function passwordsKept({ draft, people, passwords, fileRules }: Sending, { copies }: Attempt): Pick<Summary, 'passwords'> {
+  const kept = copies.flatMap(({ file, recipients: [recipient] }) => {
+    if (file?.password === undefined) return [];
+    const { password } = fileWayIn({ draft, people, passwords, fileRules }, recipient!.address);
+    const own = draft.recipients.find(({ address }) => address === recipient!.address)?.password;
+    return own?.remember === false ? [] : [[recipient!.id, { password: file.password, telling: file.way.telling, told: password?.told === true }] as const];
+  });
+  return kept.length === 0 ? {} : { passwords: Object.fromEntries(kept) };
+}
+
+/** Passwords made for this message alone and to be kept go into the book now. A failure loses nothing: the message's page has them. */
+async function rememberPasswords({ draft, passwords, now }: Sending): Promise<void> {
+  for (const { address, password } of draft.recipients) {
+    if (password?.remember !== true) continue;
+    await rememberPassword(passwords, { address, direction: 'out', password: password.password, guesses: password.guesses, ...(password.told ? { toldAt: now.toISOString() } : {}) }, now).catch(() => undefined);
+  }
 }
 
 /** Seals, uploads and dispatches. Resolves with the message's id and when it leaves. @throws ApiProblem, EarlierVersionSentError, AbortError */
@@ -159,7 +196,7 @@ export async function sendDraft(sending: Sending): Promise<{ messageId: string; 
   progress({ step: 'dispatching' });
   const summary: Summary = {
     subject: message.subject, mailId: attempt.mailId, key: attempt.key, files: draft.files.map(({ name, size }) => ({ name, size })),
-    links: Object.fromEntries(attempt.grants.map((grant) => [grant.id, grant.readerShare])), draftId,
+    links: Object.fromEntries(attempt.grants.map((grant) => [grant.id, grant.readerShare])), draftId, ...passwordsKept(sending, attempt),
   };
   const { sentAt } = await api(dispatchMessage, {
     params: { id: attempt.messageId },
@@ -176,6 +213,7 @@ export async function sendDraft(sending: Sending): Promise<{ messageId: string; 
       ...(copies.length === 0 ? {} : { copies }),
     },
   });
+  await rememberPasswords(sending);
   return { messageId: attempt.messageId, leavesAt: sentAt };
 }
 

@@ -1,5 +1,6 @@
 /** A person as they lie sealed in the vault. Bytes as base64url. */
 import { IDENTITY_CHECKS } from '@under-lock/core/handling/handling';
+import { fileWaySchema } from '@under-lock/core/locks/file/way';
 import { LOCKS } from '@under-lock/core/locks/lock';
 import { LANGUAGES } from '@under-lock/core/people/language';
 import { z } from 'zod';
@@ -57,6 +58,8 @@ export const personSchema = z.object({
   /** OpenPGP keys, likewise. */
   keys: z.array(personKeySchema).optional(),
   mailForm: z.enum(MAIL_FORMS).optional(),
+  /** How they get locked files, when that is not the office's usual way. */
+  fileWay: fileWaySchema.optional(),
   /** The lock the worker chose for them last, where there was a choice. */
   lock: z.enum(LOCKS).optional(),
   /** When they were last asked for a signed message, and by which message of ours. */

@@ -7,10 +7,11 @@ import { LockShape } from '@under-lock/ui/lock-shape';
 import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import { checkWords } from '../handling/words';
+import { FileSettle } from './FileSettle';
 import { type PlanActions } from './plan-actions';
 import { SameQuestion } from './SameQuestion';
 import { Settle } from './Settle';
-import { lockShapes, lockWords, missingWords, warningWords } from './words';
+import { lockShapes, lockWords, missingSentence, warningWords } from './words';
 
 /** What no phone, address or answer would settle: somebody has to go, or the handling has to be another one. */
 const barred: ReadonlySet<Missing['code']> = new Set(['staff-only', 'outsiders-only', 'nobody-allowed', 'colleague-not-ready']);
@@ -22,11 +23,13 @@ const reasonWords: Record<Reason['code'], string> = {
   'opens-in-their-program': 'Opens in their own mail program',
   'stays-with-them': 'it stays with them: it can’t be closed, withdrawn or limited',
   'signed-and-readable': 'Goes as ordinary mail with your signature; anybody on its way can read it',
+  'opens-with-a-password': 'Opens with a password and nothing else',
+  'packed-together': 'Packed together and not protected',
   'has-a-password': 'Has a password here: finds it in their list, and a notice tells them',
 };
 
 function checkSentence({ chosen: { lock, check, clear } }: PlanLine): string {
-  if (clear === true) return 'Signed, not locked';
+  if (clear === true) return lock === 'file' ? 'Only packed, not protected' : 'Signed, not locked';
   if (check === undefined) return lockWords[lock];
   if (check.kind === 'account' || check.kind === 'password') return `${lockWords[lock]}, ${checkWords[check.kind].toLowerCase()}`;
   const way = `${checkWords[check.kind].charAt(0).toLowerCase()}${checkWords[check.kind].slice(1)}${check.hint === '' ? '' : ` to ${check.hint}`}`;
@@ -35,7 +38,7 @@ function checkSentence({ chosen: { lock, check, clear } }: PlanLine): string {
 
 /** A copy would be allowed, and only their certificate or key is not known. */
 const wantsMeans = ({ chosen, alternatives }: PlanLine): boolean =>
-  chosen.check?.kind !== 'account' && [chosen, ...alternatives].filter(({ lock }) => lock !== 'room').every(({ missing }) => missing.length === 1 && (missing[0]!.code === 'certificate-missing' || missing[0]!.code === 'key-missing'));
+  chosen.check?.kind !== 'account' && [chosen, ...alternatives].filter(({ lock }) => lock !== 'room' && lock !== 'file').every(({ missing }) => missing.length === 1 && (missing[0]!.code === 'certificate-missing' || missing[0]!.code === 'key-missing'));
 
 function PlanRow({ line, leastCheck, actions }: { line: PlanLine; leastCheck: IdentityCheck; actions: PlanActions }) {
   const [changing, setChanging] = useState(false);
@@ -54,10 +57,11 @@ function PlanRow({ line, leastCheck, actions }: { line: PlanLine; leastCheck: Id
         {recipient.name === '' ? null : <Text kind="small" tone="soft" style={styles.wrap}>{recipient.address}</Text>}
         <Text kind="small">{checkSentence(line)}</Text>
         <Text kind="small" tone="soft">{`${chosen.reasons.map(({ code }) => reasonWords[code]).join('; ')}.`}</Text>
-        {chosen.missing.map(({ code }) => <Text key={code} kind="small" tone="brick">{`■ ${missingWords[code]}`}</Text>)}
+        {chosen.missing.map((missing) => <Text key={missing.code} kind="small" tone="brick">{`■ ${missingSentence(missing)}`}</Text>)}
         {chosen.warnings.map((warning) => <Text key={warning.code} kind="small" tone="amber">{`▲ ${warningWords(warning)}`}</Text>)}
         {locks.length < 2 ? null : <Choice row label={`Lock for ${who}`} value={chosen.lock} onChange={(lock) => actions.setLock(recipient.address, lock)} options={locks.map((value) => ({ value, label: lockWords[value] }))} />}
-        {wantsMeans(line) ? actions.askSigned(recipient.address) : null}
+        {chosen.lock === 'file' && chosen.clear !== true && !isBarred ? <FileSettle line={line} actions={actions} /> : null}
+        {wantsMeans(line) && !(chosen.lock === 'file' && chosen.missing.length > 0) ? actions.askSigned(recipient.address) : null}
         {isBarred ? <Row><Button label="Leave out" describe={`Leave out ${who}`} onPress={() => actions.remove(recipient.address)} /></Row> : null}
         {asks && !isBarred && (stopped || changing) ? <Settle key={chosen.check!.kind} line={line} checks={checks} actions={actions} onWriting={() => setChanging(true)} /> : null}
         {asks && !isBarred && !stopped ? <TextButton label={changing ? 'Done' : 'Change'} describe={`${changing ? 'Done changing' : 'Change'} how ${who} proves who they are`} onPress={() => setChanging(!changing)} /> : null}

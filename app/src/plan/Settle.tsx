@@ -12,7 +12,7 @@ import { addressProblem } from '../people/words';
 import { problemWords } from '../problem-words';
 import { type PlanActions } from './plan-actions';
 
-function PhoneSettle({ who, keep }: { who: string; keep: (phone: string) => Promise<void> }) {
+export function PhoneSettle({ who, keep }: { who: string; keep: (phone: string) => Promise<void> }) {
   const [phone, setPhone] = useState(noPhone);
   const [error, setError] = useState<string | undefined>();
   const submit = (): void => {

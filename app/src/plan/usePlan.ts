@@ -8,13 +8,18 @@ import { type Applied, applyPreset, presetFloor, termsOfPreset, type WantedTerms
 import { passwordSuffices } from '@under-lock/core/handling/handling';
 import { momentAhead } from '@under-lock/core/handling/closing';
 import { lockKinds } from '@under-lock/core/locks/index';
-import { type Recipient } from '@under-lock/core/locks/lock';
+import { type FileRules, wayFor } from '@under-lock/core/locks/file/rules';
+import { type FileWay } from '@under-lock/core/locks/file/way';
+import { type KnownFileWay, type Recipient } from '@under-lock/core/locks/lock';
+import { passwordFinder, type PasswordPlace } from '@under-lock/core/password/place';
 import { addressKey } from '@under-lock/core/people/address';
 import { type DeliveryPlan, planDelivery } from '@under-lock/core/plan/plan';
 import { useMemo } from 'react';
 import { zone } from '../clock';
 import { calendarHere } from '../handling/HandlingForm';
-import { type Draft, plainTerms } from '../message/draft';
+import { type Draft, type DraftPassword, plainTerms } from '../message/draft';
+import { type PasswordEntry } from '../passwords/entry';
+import { type Book, entryFor } from '../passwords/usePasswords';
 import { type Person, personAt } from '../people/person';
 import { type RecipientCertificates } from '../people/certificates';
 import { type RecipientKeys } from '../people/keys';
@@ -35,6 +40,9 @@ export interface PlanContext {
   keys: RecipientKeys;
   /** What the worker can sign with. Asked only where the handling needs it. */
   signs: { certificate: boolean; openpgp: boolean };
+  /** The worker's password book, and what the office says about locked files. */
+  passwords: Book;
+  fileRules: FileRules;
   now: Date;
 }
 
@@ -48,17 +56,36 @@ export interface Planned {
   leavesAt: Date | undefined;
 }
 
+interface AboutFiles { address: string; person: Person | undefined; scope: Draft['recipients'][number]['scope']; password: DraftPassword | undefined; entry: PasswordEntry | undefined }
+
+/** How they get locked files, with what is to be said of the password: this message's own, or the one in the book. */
+export function fileWayOf({ address, person, scope, password, entry }: AboutFiles, rules: FileRules): { way: FileWay; largest: number | undefined; password: { password: string; guesses: number; told: boolean } | undefined } {
+  const { way, largest } = wayFor(rules, address, person?.fileWay);
+  const agreed = entry === undefined || way.eachTime ? undefined : { password: entry.password, guesses: entry.guesses, told: entry.toldAt !== undefined };
+  return { way: scope === undefined ? way : { ...way, scope }, largest, password: password ?? agreed };
+}
+
+function knownFileWay(about: AboutFiles, rules: FileRules, standsIn: (password: string) => PasswordPlace | undefined): KnownFileWay {
+  const { way, largest, password } = fileWayOf(about, rules);
+  const place = password === undefined ? undefined : standsIn(password.password);
+  return {
+    way, legacyAllowed: rules.legacyAllowed, ...(largest === undefined ? {} : { largest }),
+    ...(password === undefined ? {} : { password: { weak: password.guesses < rules.leastGuesses, told: password.told, ...(place === undefined ? {} : { standsIn: place }) } }),
+  };
+}
+
 /** The preset a draft goes under: the chosen one, else the office's default, else its first. */
 export const presetOf = (draft: Draft, presets: readonly Preset[]): Preset | undefined =>
   presets.find(({ id, active }) => active && id === draft.presetId) ?? presets.find(({ isDefault }) => isDefault) ?? presets.find(({ active }) => active);
 
-export function makePlan(draft: Draft, { office, account, people, colleagues, registered, presets, certificates, keys, signs, now }: PlanContext): Planned {
+export function makePlan(draft: Draft, { office, account, people, colleagues, registered, presets, certificates, keys, signs, passwords, fileRules, now }: PlanContext): Planned {
   const preset = presetOf(draft, presets);
   const wanted = draft.terms ?? (preset === undefined ? plainTerms : termsOfPreset(preset.terms));
   const leavesAt = draft.sendAt === undefined ? undefined : momentAhead(draft.sendAt, now, zone);
   // The closing date counts from when it leaves.
   const applied = applyPreset(wanted, preset?.terms, leavesAt ?? now, calendarHere(office));
-  const recipients = draft.recipients.map(({ name, address, role, check: chosen, question, answer, lock: chosenLock }): Recipient => {
+  const standsIn = passwordFinder({ subject: draft.subject, text: draft.text, fileNames: draft.files.map((file) => file.name) });
+  const recipients = draft.recipients.map(({ name, address, role, check: chosen, question, answer, lock: chosenLock, scope, password }): Recipient => {
     const person = personAt(people, address)?.value;
     const colleague = colleagues.find((one) => isOwnAddress(one, address));
     const reader = registeredAt(registered, address);
@@ -73,6 +100,7 @@ export function makePlan(draft: Draft, { office, account, people, colleagues, re
       role,
       ...(certificate === undefined ? {} : { certificate: { level: certificate.level, ...runsOut(certificate.validUntil) } }),
       ...(key === undefined ? {} : { openpgp: { level: key.verdict.level, readsNewest: key.readsNewest, ...runsOut(key.verdict.validUntil) } }),
+      file: knownFileWay({ person, scope, password, entry: entryFor(passwords, address, 'out')?.value, address }, fileRules, standsIn),
       ...(lock === undefined ? {} : { lock }),
       name: name || (person?.name ?? colleague?.name ?? ''),
       ...(person?.phone === undefined ? {} : { phone: person.phone }),
@@ -112,9 +140,9 @@ export function makePlan(draft: Draft, { office, account, people, colleagues, re
 }
 
 export function usePlan(draft: Draft, context: { [Key in keyof PlanContext]: PlanContext[Key] | undefined }): Planned | undefined {
-  const { office, account, people, colleagues, registered, presets, certificates, keys, signs, now } = context;
+  const { office, account, people, colleagues, registered, presets, certificates, keys, signs, passwords, fileRules, now } = context;
   return useMemo(
-    () => (office === undefined || account === undefined || people === undefined || colleagues === undefined || registered === undefined || presets === undefined || certificates === undefined || keys === undefined || signs === undefined || now === undefined ? undefined : makePlan(draft, { office, account, people, colleagues, registered, presets, certificates, keys, signs, now })),
-    [draft, office, account, people, colleagues, registered, presets, certificates, keys, signs, now],
+    () => (office === undefined || account === undefined || people === undefined || colleagues === undefined || registered === undefined || presets === undefined || certificates === undefined || keys === undefined || signs === undefined || passwords === undefined || fileRules === undefined || now === undefined ? undefined : makePlan(draft, { office, account, people, colleagues, registered, presets, certificates, keys, signs, passwords, fileRules, now })),
+    [draft, office, account, people, colleagues, registered, presets, certificates, keys, signs, passwords, fileRules, now],
   );
 }

@@ -1,4 +1,5 @@
 import { type LockName, type Missing, type Warning } from '@under-lock/core/locks/lock';
+import { type PasswordPlace } from '@under-lock/core/password/place';
 import { type DeliveryPlan, type MessageMissing } from '@under-lock/core/plan/plan';
 import { dayInWords, sizeInWords } from '@under-lock/core/when';
 import { closingProblem } from '../handling/words';
@@ -29,6 +30,13 @@ export const missingWords: Record<Missing['code'], string> = {
   'key-unusable': 'Their OpenPGP key can’t be used',
   'own-key-missing': 'Has to be signed, and you have no OpenPGP key to sign with yet. Make one under Keys',
   'copies-not-allowed': 'This handling allows no copies of their own',
+  'password-missing': 'Password for the locked file missing',
+  'password-weak': 'The password is too easy to guess: the office asks for a stronger one',
+  'password-in-mail': 'The password stands in this mail',
+  'nothing-to-lock': 'Only files are to go, and there is none',
+  'text-may-not-stay-open': 'This handling does not let the text stay readable: lock text and files together',
+  'legacy-not-allowed': 'The office does not allow the legacy cipher',
+  'file-too-large': 'Larger than their mail gateway takes',
   'colleague-not-ready': 'Has not signed in yet, so nothing can be sealed to them. Ask them to sign in once',
 };
 
@@ -50,6 +58,14 @@ export function warningWords(warning: Warning): string {
       return `Their key runs out before the closing date, on ${dayInWords(warning.at, new Date(0), zone)}. What they have got stays readable.`;
     case 'older-format':
       return 'Their program reads the older OpenPGP format only, so nobody’s copy goes in the newer one.';
+    case 'text-stays-open':
+      return 'The text stays readable for anybody on its way; only the files are locked.';
+    case 'legacy-cipher':
+      return 'The legacy cipher is weak: whoever wants to breaks it in hours, whatever the password.';
+    case 'names-visible':
+      return 'Anybody on its way can read what the files are called.';
+    case 'only-packed':
+      return 'Not protected: anybody on its way can read the files.';
     case 'answer-stands-in':
       return `The answer stands in ${places[warning.place]}. Choose one that nobody can read anywhere.`;
   }
@@ -74,12 +90,21 @@ export function messageMissingWords(missing: MessageMissing, now: Date): string 
   }
 }
 
+const passwordPlaces: Record<PasswordPlace, string> = { subject: 'the subject', text: 'the text', 'file-name': 'a file’s name' };
+
+/** With where or how much, where that is known. */
+export function missingSentence(missing: Missing): string {
+  if (missing.code === 'password-in-mail') return `The password stands in ${passwordPlaces[missing.place]}: take it out, or choose another`;
+  if (missing.code === 'file-too-large') return `Their mail gateway takes files of ${sizeInWords(missing.limit)} at most`;
+  return missingWords[missing.code];
+}
+
 const firstLower = (text: string): string => text.charAt(0).toLowerCase() + text.slice(1);
 
 /** What still has to be settled, said on the button's line. Empty when it can go. */
 export function unsettled(plan: DeliveryPlan, now: Date): string[] {
   return [
     ...plan.missing.map((missing) => messageMissingWords(missing, now)),
-    ...plan.lines.filter(({ chosen }) => chosen.missing.length > 0).map(({ recipient, chosen }) => `${recipient.name || recipient.address}: ${firstLower(missingWords[chosen.missing[0]!.code])}`),
+    ...plan.lines.filter(({ chosen }) => chosen.missing.length > 0).map(({ recipient, chosen }) => `${recipient.name || recipient.address}: ${firstLower(missingSentence(chosen.missing[0]!))}`),
   ];
 }

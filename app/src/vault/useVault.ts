@@ -26,7 +26,7 @@ export async function openAll<S extends z.ZodType>(kind: VaultItemKind, schema: 
   });
 }
 
-export function useVault<S extends z.ZodType>(kind: 'draft' | 'person' | 'settings', schema: S) {
+export function useVault<S extends z.ZodType>(kind: 'draft' | 'person' | 'settings' | 'password', schema: S) {
   return useSWR<Kept<z.output<S>>[]>(keyOf(kind), async () => {
     const { items } = await api(listVault, { params: { kind } });
     const values = await openAll(kind, schema, items);

@@ -10,11 +10,18 @@ const unparted = (text: string): string => bare(text).replace(/[-.,;:/+]+/g, '')
 /** Less than this would be found in any text. */
 const SHORTEST = 4;
 
-export function passwordPlace(password: string, { subject, text, fileNames }: { subject: string; text: string; fileNames: readonly string[] }): PasswordPlace | undefined {
-  const wanted = unparted(password);
-  if (wanted.length < SHORTEST) return undefined;
-  const stands = (where: string): boolean => unparted(where).includes(wanted);
-  if (stands(subject)) return 'subject';
-  if (stands(text)) return 'text';
-  return fileNames.some(stands) ? 'file-name' : undefined;
+export interface Mailed { subject: string; text: string; fileNames: readonly string[] }
+
+/** Looks at the mail once, for any number of passwords. */
+export function passwordFinder({ subject, text, fileNames }: Mailed): (password: string) => PasswordPlace | undefined {
+  const [inSubject, inText, inNames] = [unparted(subject), unparted(text), fileNames.map(unparted)];
+  return (password) => {
+    const wanted = unparted(password);
+    if (wanted.length < SHORTEST) return undefined;
+    if (inSubject.includes(wanted)) return 'subject';
+    if (inText.includes(wanted)) return 'text';
+    return inNames.some((name) => name.includes(wanted)) ? 'file-name' : undefined;
+  };
 }
+
+export const passwordPlace = (password: string, mailed: Mailed): PasswordPlace | undefined => passwordFinder(mailed)(password);

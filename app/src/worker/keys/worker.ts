@@ -9,6 +9,7 @@ import { type CertificateView, type VerdictView } from '../../keys/certificate-v
 import { forgetEvidence, judgeAll, topOf } from './judging';
 import { sealing } from './sealing';
 import { opening } from './opening';
+import { type FileRoom } from './file/room';
 import { type OpenPgpRoom } from './openpgp/room';
 import { own } from './own';
 import { dropAnchor, keepAnchor, keptAnchors } from './vault';
@@ -55,7 +56,15 @@ const openpgp = new Proxy({} as OpenPgpRoom, {
   },
 });
 
-const door = { own, anchors, certificates, sealing, opening, openpgp };
+/** Containers and word lists likewise. */
+const file = new Proxy({} as FileRoom, {
+  get: (_, name: keyof FileRoom) => async (...args: unknown[]) => {
+    const { file: room } = await import('./file/room');
+    return (room[name] as (...given: unknown[]) => unknown)(...args);
+  },
+});
+
+const door = { own, anchors, certificates, sealing, opening, openpgp, file };
 export type KeysDoor = typeof door;
 
 expose(door);

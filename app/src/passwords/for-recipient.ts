@@ -1,0 +1,27 @@
+/** A recipient's way of getting locked files in a draft, and a password taken for them. */
+import { type FileRules, wayFor } from '@under-lock/core/locks/file/rules';
+import { type Draft, type DraftPassword } from '../message/draft';
+import { type Person, personAt, rememberPerson } from '../people/person';
+import { fileWayOf } from '../plan/usePlan';
+import { type Kept } from '../vault/useVault';
+import { type ChosenPassword } from './PasswordForm';
+import { type Book, entryFor, rememberPassword } from './usePasswords';
+
+interface Known { people: readonly Kept<Person>[]; passwords: Book; fileRules: FileRules }
+
+export function fileWayIn({ draft, people, passwords, fileRules }: Known & { draft: Draft }, address: string): ReturnType<typeof fileWayOf> {
+  const { scope, password } = draft.recipients.find((one) => one.address === address) ?? {};
+  return fileWayOf({ address, person: personAt(people, address)?.value, scope, password, entry: entryFor(passwords, address, 'out')?.value }, fileRules);
+}
+
+/** Into the book at once when it is to serve for all messages; else into the draft, from where it goes into the book when the message is sent, or nowhere. @throws ApiProblem */
+export async function takePassword({ people, passwords, fileRules, name }: Known & { name: string }, address: string, { password, guesses, telling, remember }: ChosenPassword, keepInDraft: (password: DraftPassword | undefined) => void): Promise<void> {
+  const person = personAt(people, address)?.value;
+  const { way } = wayFor(fileRules, address, person?.fileWay);
+  const told = telling === 'agreed';
+  if (remember && !way.eachTime) {
+    await rememberPassword(passwords, { address, direction: 'out', password, guesses, ...(told ? { toldAt: new Date().toISOString() } : {}) }, new Date());
+    keepInDraft(undefined);
+  } else keepInDraft({ password, guesses, told, remember });
+  if (way.telling !== telling || way.remember !== remember) await rememberPerson(people, { ...person, name: person?.name ?? name, address, fileWay: { ...way, telling, remember } });
+}

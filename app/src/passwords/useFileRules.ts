@@ -1,0 +1,6 @@
+import { getFileRules } from '@under-lock/contract/file-lock';
+import useSWR from 'swr';
+import { api } from '../api';
+
+/** What the office says about locked files. */
+export const useFileRules = () => useSWR('file-rules', () => api(getFileRules));

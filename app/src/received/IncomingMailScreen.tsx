@@ -25,6 +25,7 @@ import { refreshReceived, useIncoming } from './useReceived';
 
 const back = <WayLink href="/mail/received" label="Received" />;
 
+type FilesOpened = ReadonlyMap<string, Date>;
 interface Opened { raw: Uint8Array<ArrayBuffer>; outcome: OpenOutcome }
 
 async function openIt({ id, sealedKey, blobId }: IncomingMail): Promise<Opened> {
@@ -33,8 +34,10 @@ async function openIt({ id, sealedKey, blobId }: IncomingMail): Promise<Opened> 
 }
 
 /** From now on the list shows what stands inside, and that it was read. */
-async function remember(mail: IncomingMail, { outcome }: Opened): Promise<void> {
-  const inside = outcome.outcome === 'opened' ? await door().received.sealIncoming(mail, { subject: outcome.message.subject, from: outcome.message.from, lock: outcome.encrypted !== undefined ? 'encrypted' : outcome.signers.length > 0 ? 'signed' : 'none' }) : undefined;
+async function remember(mail: IncomingMail, { outcome }: Opened, filesOpened: FilesOpened): Promise<void> {
+  const inside = outcome.outcome === 'opened' ? await door().received.sealIncoming(mail, {
+    subject: outcome.message.subject, from: outcome.message.from, lock: outcome.encrypted !== undefined ? 'encrypted' : outcome.signers.length > 0 ? 'signed' : 'none', filesOpened: [...filesOpened].map(([name, at]) => ({ name: name.slice(0, 200), at: at.toISOString() })),
+  }) : undefined;
   await api(putIncoming, { params: { id: mail.id }, body: { unread: false, ...(inside === undefined ? {} : { sealedSummary: inside }) } });
   await refreshReceived();
 }
@@ -49,17 +52,18 @@ export function IncomingMailScreen() {
 function Incoming({ mail }: { mail: IncomingMail }) {
   const now = useNow();
   const { data: opened, error } = useSWR(['incoming-content', mail.id], () => openIt(mail), { revalidateOnFocus: false, revalidateIfStale: false, revalidateOnReconnect: false, shouldRetryOnError: false });
+  const { filesOpened, noteOpened } = useFilesOpened(mail);
   useEffect(() => {
     // The list says it at its next look, too: nothing to say here if this fails.
-    if (opened !== undefined) remember(mail, opened).catch(() => undefined);
-  }, [mail, opened]);
+    if (opened !== undefined && filesOpened !== undefined) remember(mail, opened, filesOpened).catch(() => undefined);
+  }, [mail, opened, filesOpened]);
   const outcome = opened?.outcome;
   const title = outcome?.outcome === 'opened' ? `From ${outcome.message.from.name || outcome.message.from.address}` : 'Received';
   return (
     <Screen title={title} back={back}>
       {error !== undefined ? <Banner tone="brick">{problemWords(error)}</Banner> : opened === undefined ? <Panel><Line last><Loading what="Fetching and opening it in your browser" /></Line></Panel> : (
         <>
-          <Shown mail={mail} outcome={opened.outcome} />
+          <Shown mail={mail} outcome={opened.outcome} filesOpened={filesOpened} onFileOpened={noteOpened} />
           <Acts mail={mail} raw={opened.raw} opened={opened.outcome.outcome === 'opened' ? opened.outcome : undefined} />
           <ThreadPanel threadId={mail.threadId} here={mail.id} now={now} zone={zone} />
         </>
@@ -68,13 +72,25 @@ function Incoming({ mail }: { mail: IncomingMail }) {
   );
 }
 
-function Shown({ mail: { id, requestId }, outcome }: { mail: IncomingMail; outcome: OpenOutcome }) {
+/** When each locked file among its files was first opened; kept with what the list shows. */
+function useFilesOpened(mail: IncomingMail): { filesOpened: FilesOpened | undefined; noteOpened: (name: string) => void } {
+  const { data: filesOpened, mutate } = useSWR(['files-opened', mail.id], async (): Promise<FilesOpened> => {
+    const [summary] = await door().received.incoming([mail]);
+    return new Map((summary?.filesOpened ?? []).map(({ name, at }) => [name, new Date(at)]));
+  }, { revalidateOnFocus: false, revalidateIfStale: false, revalidateOnReconnect: false });
+  const noteOpened = (name: string): void => void mutate((before) => (before === undefined || before.has(name) ? before : new Map([...before, [name, new Date()]])), { revalidate: false });
+  return { filesOpened, noteOpened };
+}
+
+interface ShownProps { mail: IncomingMail; outcome: OpenOutcome; filesOpened: FilesOpened | undefined; onFileOpened: (name: string) => void }
+
+function Shown({ mail: { id, requestId }, outcome, filesOpened, onFileOpened }: ShownProps) {
   switch (outcome.outcome) {
     case 'opened':
       return (
         <>
           {requestId === undefined ? null : <RequestAnswered requestId={requestId} mail={outcome} />}
-          <MailViewLater mail={outcome} />
+          <MailViewLater mail={outcome} onFileOpened={onFileOpened} {...(filesOpened === undefined ? {} : { filesOpened })} />
         </>
       );
     case 'only-certificates':

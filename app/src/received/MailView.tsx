@@ -10,12 +10,23 @@ import { saveFile } from '../save-file';
 import { type OpenedMail, type SignerView } from '../worker/keys/opening';
 import { KeyFacts } from '../keys/openpgp/KeyFacts';
 import { KeepCertificate } from './KeepCertificate';
+import { isArchive, LockedFile } from './LockedFile';
 import { MeansFound, useNewKeys } from './MeansFound';
 import { isVouchedFor, mailWords } from './signer-words';
 
 const named = ({ name, address }: { name: string; address: string }): string => (name === '' ? address : `${name} <${address}>`);
 
-export function MailView({ mail, onTrusted }: { mail: OpenedMail; /** An authority is trusted now that was not when it was opened. */ onTrusted?: () => void }) {
+interface Props {
+  mail: OpenedMail;
+  /** An authority is trusted now that was not when it was opened. */
+  onTrusted?: () => void;
+  /** A locked file among its files was opened. */
+  onFileOpened?: (name: string) => void;
+  /** When which was first. */
+  filesOpened?: ReadonlyMap<string, Date>;
+}
+
+export function MailView({ mail, onTrusted, onFileOpened, filesOpened }: Props) {
   const now = useNow();
   const { message, encrypted } = mail;
   const keys = useNewKeys(mail);
@@ -47,6 +58,7 @@ export function MailView({ mail, onTrusted }: { mail: OpenedMail; /** An authori
           </Panel>
         </Section>
       )}
+      {message.files.filter(isArchive).map((file) => <LockedFile key={file.name} name={file.name} bytes={file.bytes} from={message.from.address === '' ? undefined : message.from} openedAt={filesOpened?.get(file.name)} onOpened={() => onFileOpened?.(file.name)} />)}
       {mail.signers.map((signer, index) => (signer.kind === 'signed' ? <Signer key={index} signer={signer} mail={mail} now={now} {...(onTrusted === undefined ? {} : { onTrusted })} /> : signer.kind === 'key-signed' ? <KeySigner key={index} signer={signer} keys={keys} now={now} /> : null))}
       <MeansFound mail={mail} keys={keys} />
     </Stack>

@@ -16,6 +16,7 @@ import { CertificateFacts } from '../keys/CertificateFacts';
 import { KeyFacts } from '../keys/openpgp/KeyFacts';
 import { CertificatesFound } from './CertificatesFound';
 import { KeysFound } from './KeysFound';
+import { isArchive, LockedFile } from './LockedFile';
 import { MailViewLater } from './MailViewLater';
 import { failureWords, signerWords } from './signer-words';
 
@@ -23,11 +24,12 @@ const back = <WayLink href="/mail/received" label="Received" />;
 
 export function OpenFileScreen() {
   const { data: office } = useOffice();
-  const [state, setState] = useState<{ name: string; files: readonly File[]; outcome?: OpenOutcome } | undefined>();
+  const [state, setState] = useState<{ name: string; files: readonly File[]; outcome?: OpenOutcome; locked?: Uint8Array<ArrayBuffer> } | undefined>();
   const [failed, setFailed] = useState<string | undefined>();
   const limit = (office?.limits.maxBytes ?? 25_000_000) * 2;
-  const open = async (files: readonly File[]): Promise<{ name: string; outcome: OpenOutcome }> => {
+  const open = async (files: readonly File[]): Promise<{ name: string; outcome?: OpenOutcome; locked?: Uint8Array<ArrayBuffer> }> => {
     const [first, second] = await Promise.all(files.map(async (file) => ({ name: file.name, bytes: new Uint8Array(await file.arrayBuffer()) })));
+    if (second === undefined && isArchive(first!)) return { name: first!.name, locked: first!.bytes };
     if (second === undefined) return { name: first!.name, outcome: await keysDoor().opening.open(first!.bytes, new Date()) };
     const [signature, content] = isSignature(second.name) ? [second, first!] : [first!, second];
     return { name: `${signature.name} with ${content.name}`, outcome: await keysDoor().opening.beside(signature.bytes, content.bytes, new Date()) };
@@ -55,13 +57,14 @@ export function OpenFileScreen() {
   return (
     <Screen title="Open mail from a file" back={back}>
       <DropZone onFiles={(files) => void take(files)}>
-        <Text tone="soft">Mail saved from another program, ending in .eml or .p7m, and OpenPGP messages (.asc, .pgp, .gpg) are opened in this browser with your keys; certificates (.p7b, .cer) and OpenPGP keys are shown, and a signature (.p7s, .sig, .asc) is held against the file it comes with. Choose it, or drop it here.</Text>
+        <Text tone="soft">Mail saved from another program, ending in .eml or .p7m, and OpenPGP messages (.asc, .pgp, .gpg) are opened in this browser with your keys; locked files (.zip) with their password; certificates (.p7b, .cer) and OpenPGP keys are shown, and a signature (.p7s, .sig, .asc) is held against the file it comes with. Choose it, or drop it here.</Text>
         <Row>
           <Button kind={outcome?.outcome === 'opened' ? 'plain' : 'main'} label={state === undefined ? 'Choose the file' : 'Choose another file'} onPress={() => void choose()} />
           {state === undefined ? null : <Text kind="small" style={styles.wrap}>{state.name}</Text>}
         </Row>
         {failed === undefined ? null : <Banner tone="brick">{failed}</Banner>}
-        {state !== undefined && outcome === undefined ? <Panel><Line last><Loading what="Opening it in your browser" /></Line></Panel> : null}
+        {state?.locked === undefined ? null : <LockedFile key={state.name} name={state.name} bytes={state.locked} from={undefined} />}
+        {state !== undefined && outcome === undefined && state.locked === undefined ? <Panel><Line last><Loading what="Opening it in your browser" /></Line></Panel> : null}
         {outcome === undefined ? null : <Outcome name={state!.name} outcome={outcome} onTrusted={() => void take(state!.files)} />}
       </DropZone>
     </Screen>

@@ -13,7 +13,7 @@ import { MessageReadError, messageIdsIn, readMessage } from './read';
 const OUTER_LOCKS = ['none', 'signed', 'encrypted'] as const;
 export type OuterLock = (typeof OUTER_LOCKS)[number];
 
-const summarySchema = z.object({ subject: z.string(), from: z.object({ name: z.string(), address: z.string() }), lock: z.enum(OUTER_LOCKS) });
+const summarySchema = z.object({ subject: z.string(), from: z.object({ name: z.string(), address: z.string() }), lock: z.enum(OUTER_LOCKS), /** Locked files among its files, and when each was first opened. */ filesOpened: z.array(z.object({ name: z.string().max(200), at: z.string().max(30) })).max(10).optional() });
 /** What a list shows before it is opened: as it stands outside, so nothing to be relied on. */
 export type IncomingSummary = z.infer<typeof summarySchema>;
 
@@ -70,8 +70,8 @@ export async function makeIncomingKey(account: PublicKey, id: string): Promise<I
 /** @throws SealError */
 export const openIncomingKey = (privateKey: Bytes, sealedKey: Uint8Array, id: string): Promise<Bytes> => openFrom(privateKey, sealedKey, keyContext(id));
 
-export const sealIncomingSummary = async ({ subject, from, lock }: IncomingSummary, key: Bytes, id: string): Promise<Bytes> =>
-  seal(await summaryKey(key), utf8(JSON.stringify({ subject: subject.slice(0, MAX_SUBJECT), from, lock })), summaryContext(id));
+export const sealIncomingSummary = async ({ subject, from, lock, filesOpened = [] }: IncomingSummary, key: Bytes, id: string): Promise<Bytes> =>
+  seal(await summaryKey(key), utf8(JSON.stringify({ subject: subject.slice(0, MAX_SUBJECT), from, lock, ...(filesOpened.length === 0 ? {} : { filesOpened: filesOpened.slice(0, 10) }) })), summaryContext(id));
 /** @throws SealError */
 export async function openIncomingSummary(sealed: Uint8Array, key: Bytes, id: string): Promise<IncomingSummary> {
   const parsed = summarySchema.safeParse(JSON.parse(fromUtf8(await unseal(await summaryKey(key), sealed, summaryContext(id)))));

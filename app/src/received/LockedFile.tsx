@@ -1,0 +1,145 @@
+/** A container that came with a mail or as a file: opened at once when the book has its password, else asked for; what is inside is shown here and nowhere else. */
+import { momentInWords, sizeInWords } from '@under-lock/core/when';
+import { Banner, Button, Check, Line, Loading, Panel, PasswordField, Row, Section, space, Stack, Text } from '@under-lock/ui';
+import { HtmlFrame } from '@under-lock/ui/html-frame';
+import { useEffect, useState } from 'react';
+import { StyleSheet } from 'react-native';
+import useSWR from 'swr';
+import { useNow, zone } from '../clock';
+import { rememberPassword, usePasswords } from '../passwords/usePasswords';
+import { passwordsToTry } from '../passwords/to-try';
+import { problemWords } from '../problem-words';
+import { saveFile } from '../save-file';
+import { keysDoor } from '../worker/keys/door';
+import { type ContainerOutcome } from '../worker/keys/file/room';
+
+const failures: Record<Exclude<ContainerOutcome['outcome'], 'opened' | 'locked' | 'wrong-password'>, string> = {
+  'malformed': 'This file is damaged, or made so that programs read it in different ways. Ask for it to be sent again.',
+  'too-large': 'This file unfolds to more than it says or than is opened here, so it was left closed.',
+  'unsupported': 'This file is packed or locked in a way that is not read here. Ask for a ZIP with AES.',
+  'not-a-container': 'This is no file that can be opened here.',
+};
+
+const MAX_DEPTH = 4;
+let openings = 0;
+
+interface Props {
+  name: string;
+  bytes: Uint8Array<ArrayBuffer>;
+  /** Who sent it, where that is known. */
+  from: { name: string; address: string } | undefined;
+  depth?: number;
+  /** When it was first opened here. */
+  openedAt?: Date | undefined;
+  onOpened?: (() => void) | undefined;
+}
+
+export function LockedFile({ name, bytes, from, depth = 0, openedAt, onOpened }: Props) {
+  const { data: book } = usePasswords();
+  const [id] = useState(() => ++openings);
+  const { data: first, error } = useSWR(book === undefined ? null : ['locked-file', id], async (): Promise<ContainerOutcome> => keysDoor().file.open(bytes, passwordsToTry(book!, from?.address)), { revalidateOnFocus: false, revalidateIfStale: false, revalidateOnReconnect: false, shouldRetryOnError: false });
+  const [typed, setTyped] = useState<ContainerOutcome | undefined>();
+  const outcome = typed?.outcome === 'opened' ? typed : first;
+  const isOpen = outcome?.outcome === 'opened';
+  useEffect(() => {
+    if (isOpen) onOpened?.();
+    // Told once: what is done with it may change with every drawing.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [isOpen]);
+  if (outcome === undefined) return <Panel><Line last>{error === undefined ? <Loading what={`Opening ${name}`} /> : <Banner tone="brick">{problemWords(error)}</Banner>}</Line></Panel>;
+  if (outcome.outcome === 'locked' || outcome.outcome === 'wrong-password') {
+    return (
+      <Ask
+        name={name} from={from} hadSome={outcome.outcome === 'wrong-password'}
+        onTry={async (password, remember) => {
+          const tried: ContainerOutcome = await keysDoor().file.open(bytes, [password]);
+          if (tried.outcome === 'opened' && remember && from !== undefined) await rememberPassword(book ?? [], { address: from.address, direction: 'in', password, guesses: await keysDoor().file.guesses(password, [from.name, from.address]), toldAt: new Date().toISOString() }, new Date());
+          setTyped(tried);
+          return tried.outcome;
+        }}
+      />
+    );
+  }
+  if (outcome.outcome !== 'opened') return <Banner tone="brick">{failures[outcome.outcome]}</Banner>;
+  return <Inside name={name} opened={outcome} from={from} byBook={typed === undefined} depth={depth} openedAt={openedAt} />;
+}
+
+function Ask({ name, from, hadSome, onTry }: { name: string; from: Props['from']; hadSome: boolean; onTry: (password: string, remember: boolean) => Promise<ContainerOutcome['outcome']> }) {
+  const [password, setPassword] = useState('');
+  const [remember, setRemember] = useState(true);
+  const [busy, setBusy] = useState(false);
+  const [error, setError] = useState<string | undefined>();
+  const who = from === undefined ? undefined : from.name || from.address;
+  const open = async (): Promise<void> => {
+    if (password === '' || busy) return;
+    setBusy(true);
+    setError(undefined);
+    try {
+      const outcome = await onTry(password, remember);
+      if (outcome === 'wrong-password') setError('This password does not open it.');
+      else if (outcome !== 'opened' && outcome !== 'locked') setError(failures[outcome]);
+    } catch (cause) {
+      setError(problemWords(cause));
+    } finally {
+      setBusy(false);
+    }
+  };
+  return (
+    <Panel><Line last>
+      <Stack style={styles.ask}>
+        <Text kind="strong" style={styles.wrap}>{`${name} is locked`}</Text>
+        {hadSome ? <Text kind="small" tone="soft">None of the passwords in your book opens it.</Text> : null}
+        <PasswordField label={`Password of ${name}`} value={password} onChangeText={setPassword} autoComplete="off" maxLength={200} error={error} onSubmitEditing={() => void open()} />
+        {who === undefined ? null : <Check label={`Remember it for what ${who} sends`} detail="Sealed in your password book" value={remember} onChange={setRemember} />}
+        <Row><Button kind="main" label="Open it" describe={`Open it: ${name}`} onPress={() => void open()} disabled={password === ''} busy={busy} /></Row>
+      </Stack>
+    </Line></Panel>
+  );
+}
+
+const isZip = ({ bytes }: { bytes: Uint8Array }): boolean => bytes[0] === 0x50 && bytes[1] === 0x4b && bytes[2] === 3 && bytes[3] === 4;
+/** Office papers are ZIPs, too, and nobody wants to look into them. */
+const isArchive = (file: { name: string; bytes: Uint8Array }): boolean => isZip(file) && !/\.(?:docx|xlsx|pptx|odt|ods|odp|epub)$/i.test(file.name);
+
+function Inside({ name, opened: { open, message, files, password }, from, byBook, depth, openedAt }: { name: string; openedAt: Date | undefined; opened: Extract<ContainerOutcome, { outcome: 'opened' }>; from: Props['from']; byBook: boolean; depth: number }) {
+  const now = useNow();
+  const [inner, setInner] = useState<string | undefined>();
+  return (
+    <Section title={`Inside ${name}`} aside={String(files.length)}>
+      {open ? <Banner tone="amber">It was only packed, not locked: anybody on its way could read it.</Banner> : <Banner tone="sea">{byBook && password !== undefined ? `Opened with a password from your book${from === undefined ? '' : `, kept for ${from.name || from.address}`}.` : 'Opened with the password you gave.'}</Banner>}
+      {openedAt === undefined ? null : <Text kind="small" tone="soft">{`First opened here ${momentInWords(openedAt, now, zone)}.`}</Text>}
+      {message === undefined ? null : (
+        <Panel><Line last>
+          {message.kind === 'page' ? <HtmlFrame html={message.html} title={`The message in ${name}`} /> : (
+            <Stack>
+              <Text kind="strong" style={styles.wrap}>{message.content.subject || '(no subject)'}</Text>
+              {message.content.html === '' ? <Text selectable style={styles.text}>{message.content.text}</Text> : <HtmlFrame html={message.content.html} title={`The message in ${name}`} />}
+            </Stack>
+          )}
+        </Line></Panel>
+      )}
+      {files.length === 0 ? null : (
+        <Panel>
+          {files.map((file, index) => (
+            <Line key={file.name} last={index === files.length - 1}>
+              <Text style={styles.wrap}>{`${file.name} · ${sizeInWords(file.bytes.length)}`}</Text>
+              <Row>
+                <Button label="Save" describe={`Save ${file.name}`} onPress={() => saveFile(file.bytes, file.name, 'application/octet-stream')} />
+                {isArchive(file) && depth < MAX_DEPTH ? <Button label="Look inside" describe={`Look inside ${file.name}`} expanded={inner === file.name} onPress={() => setInner(inner === file.name ? undefined : file.name)} /> : null}
+              </Row>
+            </Line>
+          ))}
+        </Panel>
+      )}
+      {files.filter((file) => file.name === inner).map((file) => <LockedFile key={file.name} name={file.name} bytes={file.bytes} from={from} depth={depth + 1} />)}
+    </Section>
+  );
+}
+
+export { isArchive };
+
+const styles = StyleSheet.create({
+  ask: { gap: space.s },
+  wrap: { overflowWrap: 'anywhere', flexShrink: 1 } as object,
+  text: { whiteSpace: 'pre-wrap', overflowWrap: 'anywhere' } as object,
+});

@@ -95,6 +95,10 @@ export function KeysScreen() {
         <Row><Button label="Bring one from a file" onPress={() => router.push('/keys/import')} /></Row>
       </Section>
       <OpenPgpKeys now={now} />
+      <Section title="Passwords for locked files">
+        <Text kind="small" tone="soft">For who has neither certificate nor key: agreed with each person, for what you send and for what they send.</Text>
+        <Row><Button label="Open the password book" onPress={() => router.push('/keys/passwords' as never)} /></Row>
+      </Section>
       <LostDevice inUse={current.flatMap(({ key, view }) => (view === undefined ? [] : [{ key, view }]))} keys={(ownKeys ?? []).filter((one) => !isOldKey(one, now))} />
       {data === undefined || people === undefined ? null : <Forecast ahead={forecast(judgedNow(current, verdicts, people, theirs), endingKeys(ownKeys ?? [], people, now), now)} now={now} />}
       <OwnAnchors />

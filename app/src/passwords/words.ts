@@ -1,5 +1,6 @@
 import { type Container, type FileWay, type MessageForm, type Naming, type Scope, type Telling } from '@under-lock/core/locks/file/way';
 import { GUESSES, PASSWORD_LENGTH, type PasswordProblem } from '@under-lock/core/password/minimum';
+import { type Direction } from './entry';
 import { type ZipCipher } from '@under-lock/core/zip/cipher';
 
 export const containerWords: Record<Container, string> = { zip: 'ZIP', pdf: 'PDF', page: 'Self-opening page' };
@@ -19,6 +20,7 @@ export const scopeDetails: Record<Scope, string> = { everything: 'Outside stands
 export const formWords: Record<MessageForm, string> = { html: 'A web page', pdf: 'A PDF', eml: 'A mail file (.eml)' };
 export const formDetails: Record<MessageForm, string> = { html: 'Opens in any browser', pdf: 'Opens on any phone, prints well', eml: 'Opens in their mail program and can be filed there' };
 export const namingWords: Record<Naming, string> = { date: 'Date and time', random: 'Random letters', reference: 'Our reference number', fixed: 'Always the same name' };
+export const directionWords: Record<Direction, string> = { out: 'For what we send', in: 'For what they send' };
 export const tellingWords: Record<Telling, string> = { phone: 'I tell them on the phone', text: 'By text message', agreed: 'They have it already' };
 export const tellingShort: Record<Telling, string> = { phone: 'told on the phone', text: 'sent by text message', agreed: 'agreed before' };
 

@@ -13,6 +13,7 @@ import { addressProblem, languageWords } from './words';
 import { AskSignedLater } from './AskSignedLater';
 import { forgetPerson, type Person, usePeople } from './person';
 import { PersonCertificates } from './PersonCertificates';
+import { PersonFiles } from './PersonFiles';
 import { PersonKeys } from './PersonKeys';
 import { phoneOf } from './phone-value';
 import { PhoneInput } from './PhoneInput';
@@ -85,6 +86,7 @@ function PersonForm({ known, people }: { known: Kept<Person> | undefined; people
       </Panel>
       {known === undefined ? null : <PersonCertificates ask={<AskSignedLater person={known.value} people={people} />} person={known.value} onChange={async (certificates) => void (await keepItem('person', known.id, known.revision, { ...known.value, certificates }))} />}
       {known === undefined ? null : <PersonKeys person={known.value} onChange={async (change) => void (await keepItem('person', known.id, known.revision, { ...known.value, ...change }))} />}
+      {known === undefined ? null : <PersonFiles person={known.value} onChange={async (change) => void (await keepItem('person', known.id, known.revision, { ...known.value, ...change }))} />}
       <Dialog
         title="Forget this person?"
         open={forgetting}

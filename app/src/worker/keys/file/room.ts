@@ -2,6 +2,8 @@
 import { sealInFile, type FileSealInput } from '@under-lock/core/locks/file/seal';
 import { FileOpenError, type FileOpenErrorCode, openContainer, type OpenedContainer } from '@under-lock/core/locks/file/open';
 import { MessageReadError } from '@under-lock/core/message/read';
+import { type Bytes } from '@under-lock/core/bytes';
+import { writeZip } from '@under-lock/core/zip/write';
 import { newPassword } from '@under-lock/core/password/generate';
 import { type PasswordKind } from '@under-lock/core/password/kind';
 import { contentOf, type MessageToSeal } from '../../message';
@@ -41,6 +43,8 @@ export const file = {
     }
     return last;
   },
+  /** A table locked with AES-256, as any unpacking program opens it. */
+  lockedTable: async (name: string, bytes: Uint8Array, password: string, date: Date): Promise<Bytes> => writeZip({ files: [{ name, bytes: bytes.slice() }], lock: { cipher: 'aes-256', password }, date, isPacked: () => false }),
   /** Seals and uploads. @throws ApiProblem, RangeError */
   async sealAndUpload(message: MessageToSeal, wanted: FileWanted, blobId: string, progress: (done: number) => void): Promise<void> {
     await upload(blobId, await sealInFile({ ...wanted, message: await contentOf(message), letter: () => Promise.reject(new RangeError('No letter yet')) }), progress);

@@ -1,0 +1,82 @@
+/** The password book as a table for other programs (RFC 4180), and back: what is read is checked line by line, and nothing of it is taken in silence. */
+import Papa from 'papaparse';
+import { addressKey, checkAddress } from '../people/address';
+
+export interface BookLine {
+  address: string;
+  /** `out`: for what we send; `in`: for what they send. */
+  direction: 'out' | 'in';
+  password: string;
+  note: string;
+}
+
+const COLUMNS = ['address', 'direction', 'password', 'note'] as const;
+const DIRECTION_WORDS = { out: 'we send', in: 'they send' } as const;
+/** No office has agreed more; and nobody waits for more to be compared. */
+export const MAX_LINES = 5_000;
+export const MAX_BOOK_BYTES = 2_000_000;
+const MAX_PASSWORD = 200;
+const MAX_NOTE = 500;
+
+/** A spreadsheet takes what begins so for a formula and runs it; an apostrophe in front makes it text. */
+const FORMULA = /^[=+\-@\t\r]/;
+const guarded = (text: string): string => (FORMULA.test(text) || text.startsWith("'") ? `'${text}` : text);
+const unguarded = (text: string): string => (text.startsWith("'") && (FORMULA.test(text.slice(1)) || text.startsWith("''")) ? text.slice(1) : text);
+
+export const bookAsCsv = (lines: readonly BookLine[]): string =>
+  `${Papa.unparse({ fields: [...COLUMNS], data: lines.map(({ address, direction, password, note }) => [guarded(address), DIRECTION_WORDS[direction], guarded(password), guarded(note)]) }, { newline: '\r\n', quotes: true })}\r\n`;
+
+export type LineProblem = 'address' | 'direction' | 'no-password' | 'too-long' | 'twice';
+export type BookProblem = 'not-a-table' | 'columns-missing' | 'too-large';
+export type ReadBook = { ok: true; lines: BookLine[]; /** By line of the file, the heading being the first. */ problems: { line: number; problem: LineProblem }[] } | { ok: false; problem: BookProblem };
+
+function directionOf(text: string): BookLine['direction'] | undefined {
+  const word = text.trim().toLowerCase();
+  if (word === '' || word === DIRECTION_WORDS.out || word === 'out') return 'out';
+  return word === DIRECTION_WORDS.in || word === 'in' ? 'in' : undefined;
+}
+
+/** Columns by their names, in any order, parted by comma, semicolon or tab; without a direction it is for what we send. */
+export function readBook(text: string): ReadBook {
+  if (text.length > MAX_BOOK_BYTES) return { ok: false, problem: 'too-large' };
+  const { data, meta, errors } = Papa.parse<Record<string, string>>(text.replace(/^\ufeff/, ''), { header: true, skipEmptyLines: 'greedy', transformHeader: (name) => name.trim().toLowerCase(), preview: MAX_LINES + 1 });
+  if (errors.some(({ type }) => type === 'Quotes')) return { ok: false, problem: 'not-a-table' };
+  const columns = meta.fields ?? [];
+  if (!columns.includes('address') || !columns.includes('password')) return { ok: false, problem: 'columns-missing' };
+  if (data.length > MAX_LINES) return { ok: false, problem: 'too-large' };
+  const lines: BookLine[] = [];
+  const problems: { line: number; problem: LineProblem }[] = [];
+  const taken = new Set<string>();
+  for (const [index, row] of data.entries()) {
+    const found = lineOf(row);
+    const key = typeof found === 'string' ? '' : `${found.direction} ${addressKey(found.address)}`;
+    const problem = typeof found === 'string' ? found : taken.has(key) ? 'twice' : undefined;
+    if (problem !== undefined) problems.push({ line: index + 2, problem });
+    else {
+      taken.add(key);
+      lines.push(found as BookLine);
+    }
+  }
+  return { ok: true, lines, problems };
+}
+
+function lineOf(row: Record<string, string>): BookLine | LineProblem {
+  const checked = checkAddress(unguarded(row.address ?? ''));
+  const direction = directionOf(row.direction ?? '');
+  const password = unguarded(row.password ?? '').normalize('NFC');
+  const note = unguarded(row.note ?? '').slice(0, MAX_NOTE);
+  if (!checked.ok) return 'address';
+  if (direction === undefined) return 'direction';
+  if (password === '') return 'no-password';
+  return password.length > MAX_PASSWORD ? 'too-long' : { address: checked.address, direction, password, note };
+}
+
+export interface Compared { fresh: BookLine[]; same: number; /** Of what is known under another password. */ differing: BookLine[] }
+
+/** What a table would change of the book. Pure. */
+export function compareBook(known: readonly Pick<BookLine, 'address' | 'direction' | 'password'>[], lines: readonly BookLine[]): Compared {
+  const keyOf = ({ address, direction }: Pick<BookLine, 'address' | 'direction'>): string => `${direction} ${addressKey(address)}`;
+  const by = new Map(known.map((one) => [keyOf(one), one.password]));
+  const differs = (line: BookLine): boolean => by.has(keyOf(line)) && by.get(keyOf(line)) !== line.password;
+  return { fresh: lines.filter((line) => !by.has(keyOf(line))), same: lines.filter((line) => by.get(keyOf(line)) === line.password).length, differing: lines.filter(differs) };
+}

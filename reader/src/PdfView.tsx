@@ -41,12 +41,12 @@ function PdfPage({ pdf, number }: { pdf: PDFDocumentProxy; number: number }) {
   return <canvas ref={canvas} role="img" aria-label={words.page(number, pdf.numPages)} style={{ width: '100%', minHeight: 200, border: `${border.hair}px solid ${colour.line}`, background: colour.white, boxSizing: 'border-box' }} />;
 }
 
-export function PdfView({ file, base }: { file: MessageFile; base: string }) {
+export function PdfView({ file, base, password }: { file: Pick<MessageFile, 'bytes'>; base: string; password?: string | undefined }) {
   const [pdf, setPdf] = useState<PDFDocumentProxy | 'damaged' | undefined>();
   useEffect(() => {
     let live = true;
     let opened: PDFDocumentProxy | undefined;
-    openPdf(file.bytes, base)
+    openPdf(file.bytes, base, password)
       .then((document) => {
         opened = document;
         if (live) setPdf(document);
@@ -56,7 +56,7 @@ export function PdfView({ file, base }: { file: MessageFile; base: string }) {
       live = false;
       void opened?.cleanup();
     };
-  }, [file, base]);
+  }, [file, base, password]);
   if (pdf === undefined) return <Loading what={words.opening} />;
   if (pdf === 'damaged') return <Text tone="brick">{`■ ${words.damaged}`}</Text>;
   return (

@@ -25,9 +25,9 @@ function loadPdfJs(base: string): Promise<PdfJs> {
 }
 
 /** `base` is where pdf.js lies. Scripts and forms in the document are left out. */
-export async function openPdf(bytes: Uint8Array, base: string): Promise<PDFDocumentProxy> {
+export async function openPdf(bytes: Uint8Array, base: string, password?: string): Promise<PDFDocumentProxy> {
   const library = await loadPdfJs(base);
-  return library.getDocument({ data: bytes.slice(), cMapUrl: `${base}/cmaps/`, standardFontDataUrl: `${base}/standard_fonts/`, wasmUrl: `${base}/wasm/`, isEvalSupported: false, enableXfa: false }).promise;
+  return library.getDocument({ data: bytes.slice(), cMapUrl: `${base}/cmaps/`, standardFontDataUrl: `${base}/standard_fonts/`, wasmUrl: `${base}/wasm/`, isEvalSupported: false, enableXfa: false, ...(password === undefined ? {} : { password }) }).promise;
 }
 
 const PAPER_DPI = 150;

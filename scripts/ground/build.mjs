@@ -82,6 +82,18 @@ async function buildCheck(entry, outfile) {
   );
 }
 
+const lockedStyle = 'body{margin:0;padding:24px;background:#F4EFE6;color:#1B2421;font:16px/24px "Atkinson Hyperlegible Next",system-ui,sans-serif;overflow-wrap:anywhere}main{max-width:720px;margin:0 auto;padding:24px;background:#FFFDF8;border:1px solid #D8D0C0}h1{font-size:24px;line-height:32px;margin:0 0 16px}h2{font-size:18px}dl{display:grid;grid-template-columns:max-content 1fr;gap:4px 16px;margin:0 0 24px;padding:0 0 16px;border-bottom:1px solid #D8D0C0;color:#53605A}dd{margin:0;color:#1B2421}blockquote{margin:16px 0;padding-left:16px;border-left:3px solid #D8D0C0;color:#53605A}pre{white-space:pre-wrap;background:#F4EFE6;padding:12px;max-height:320px;overflow:auto}form{display:grid;gap:12px;max-width:420px}label{font-weight:600}.check{display:flex;gap:12px;align-items:center;font-weight:400;min-height:44px}input[type=password],input[type=text]{font:inherit;min-height:44px;padding:4px 12px;border:1px solid #7A857F;border-radius:6px;background:#FFFDF8;color:#1B2421}input[type=checkbox]{width:22px;height:22px;accent-color:#0E5A4C}button{font:inherit;font-weight:600;min-height:44px;padding:4px 16px;border:1px solid #7A857F;border-radius:6px;background:#FFFDF8;color:#1B2421;cursor:pointer}button.main{background:#0E5A4C;border-color:#0E5A4C;color:#FFFFFF}button:disabled{opacity:.7}:focus-visible{outline:3px solid #0E5A4C;outline-offset:2px}h1:focus{outline:none}.wrong{color:#952B1E}.soft{color:#53605A}ul{list-style:none;padding:0}li{padding:8px 0;border-bottom:1px solid #D8D0C0}.row{display:flex;gap:12px;justify-content:space-between;align-items:center}img{max-width:100%}a{color:#0E5A4C}.in1{margin-left:24px}.in2{margin-left:48px}.in3{margin-left:72px}.in4,.in5,.in6{margin-left:96px}.heading{margin-left:0}';
+
+/** The self-opening page without its content: it may run its own script, show what it has opened, and reach nothing. */
+async function buildLockedPage(entry, outfile) {
+  const { build } = await import('esbuild');
+  const { outputFiles } = await build({ entryPoints: [entry], bundle: true, write: false, platform: 'browser', format: 'iife', target: 'es2020', minify: true, charset: 'ascii', legalComments: 'none', logLevel: 'warning', alias, tsconfigRaw: { compilerOptions: { verbatimModuleSyntax: false } } });
+  const script = outputFiles[0].text.trim();
+  const hash = (text) => `'sha256-${createHash('sha256').update(text).digest('base64')}'`;
+  const policy = `default-src 'none'; script-src ${hash(script)}; style-src ${hash(lockedStyle)}; img-src blob:; base-uri 'none'; form-action 'none'`;
+  writeFileSync(outfile, `<!doctype html>\n<html lang="und"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width,initial-scale=1"><meta http-equiv="Content-Security-Policy" content="${policy}"><meta name="referrer" content="no-referrer"><title>Locked</title><style>${lockedStyle}</style></head><body><main></main><!--sealed--><script>${script}</script></body></html>\n`);
+}
+
 function compressTree(dir) {
   for (const entry of readdirSync(dir, { withFileTypes: true })) {
     const full = join(dir, entry.name);
@@ -132,6 +144,7 @@ export async function buildWeb() {
     await bundleModuleWorker('keys-worker', at('app/src/worker/keys/worker.ts'), at('app/dist'));
     await bundleWorker(at('app/src/statement/statement-worker.ts'), at('app/dist/statement-worker.js'));
     await buildCheck(at('app/src/statement/check-page.ts'), at('app/dist/statement-check.html'));
+    await buildLockedPage(at('reader/src/locked-page/page.ts'), at('app/dist/locked-page.html'));
     copyPdfjs(at('app/dist/pdf'));
     cpSync(at('ui/print.css'), at('app/dist/print.css'));
     compressTree(at('app/dist'));

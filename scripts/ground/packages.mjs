@@ -52,5 +52,7 @@ export async function ensureModules() {
   if (existsSync(stampFile) && readFileSync(stampFile, 'utf8') === stamp) return;
   process.stdout.write('Installing node_modules (a few minutes the first time) …\n');
   await mustRun('npm', ['ci', '--no-audit', '--no-fund', '--loglevel=error'], { env: { ...process.env, PLAYWRIGHT_SKIP_BROWSER_DOWNLOAD: '1' } });
+  // What our patches/ mend in them.
+  await mustRun(process.execPath, [at('node_modules/patch-package/index.js')], { stdio: ['ignore', 'ignore', 'inherit'] });
   writeFileSync(stampFile, stamp);
 }

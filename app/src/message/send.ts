@@ -11,6 +11,7 @@ import { addressKey } from '@under-lock/core/people/address';
 import { type FileRules } from '@under-lock/core/locks/file/rules';
 import { api } from '../api';
 import { zone } from '../clock';
+import { paperHere } from '../paper';
 import { fileWayIn } from '../passwords/for-recipient';
 import { type Book, rememberPassword } from '../passwords/usePasswords';
 import { type Colleague, type Planned } from '../plan/usePlan';
@@ -144,7 +145,7 @@ async function attemptFor(sending: Sending): Promise<Attempt> {
 }
 
 /** Sealed anew at each try: what an earlier one uploaded under another number is cleared away with the unsent. */
-async function sealCopies({ certificates, keys, office, fileRules, planned: { plan }, progress }: Sending, { copies }: Attempt, message: MessageToSeal): Promise<NewCopy[]> {
+async function sealCopies({ certificates, keys, office, fileRules, planned: { plan, applied }, progress }: Sending, { copies }: Attempt, message: MessageToSeal): Promise<NewCopy[]> {
   return Promise.all(copies.map(async ({ id, lock, form, clear, file, recipients }) => {
     const blobId = crypto.randomUUID();
     const first = plan.lines.find(({ recipient }) => addressKey(recipient.address) === addressKey(recipients[0]!.address));
@@ -152,7 +153,7 @@ async function sealCopies({ certificates, keys, office, fileRules, planned: { pl
     const told = callback((done: number) => progress({ step: 'uploading', done }));
     if (lock === 'file') {
       const [recipient] = recipients;
-      await keysDoor().file.sealAndUpload(message, { ...file!, password: file!.password, recipient: recipient!, language: first?.recipient.language ?? 'en', officeName: office.name, templates: fileRules.templates, zone, neutralSubject: neutral }, blobId, told);
+      await keysDoor().file.sealAndUpload(message, { ...file!, password: file!.password, recipient: recipient!, language: first?.recipient.language ?? 'en', officeName: office.name, templates: fileRules.templates, zone, neutralSubject: neutral, rights: applied.terms.rights, paper: paperHere() }, blobId, told);
     } else if (lock === 'openpgp') {
       await keysDoor().openpgp.sealAndUpload(message, clear ? 'clear' : recipients.map(({ address }) => fromBase64Url(keys.get(addressKey(address))!.kept.key)), form, neutral, blobId, told);
     } else {

@@ -1,8 +1,9 @@
 /** A container that came with a mail or as a file: opened at once when the book has its password, else asked for; what is inside is shown here and nowhere else. */
+import { isContainer, looksLikePdf } from '@under-lock/core/locks/file/recognise';
 import { momentInWords, sizeInWords } from '@under-lock/core/when';
 import { Banner, Button, Check, Line, Loading, Panel, PasswordField, Row, Section, space, Stack, Text } from '@under-lock/ui';
 import { HtmlFrame } from '@under-lock/ui/html-frame';
-import { useEffect, useState } from 'react';
+import { lazy, Suspense, useEffect, useState } from 'react';
 import { StyleSheet } from 'react-native';
 import useSWR from 'swr';
 import { useNow, zone } from '../clock';
@@ -61,7 +62,7 @@ export function LockedFile({ name, bytes, from, depth = 0, openedAt, onOpened }:
     );
   }
   if (outcome.outcome !== 'opened') return <Banner tone="brick">{failures[outcome.outcome]}</Banner>;
-  return <Inside name={name} opened={outcome} from={from} byBook={typed === undefined} depth={depth} openedAt={openedAt} />;
+  return <Inside name={name} bytes={bytes} opened={outcome} from={from} byBook={typed === undefined} depth={depth} openedAt={openedAt} />;
 }
 
 function Ask({ name, from, hadSome, onTry }: { name: string; from: Props['from']; hadSome: boolean; onTry: (password: string, remember: boolean) => Promise<ContainerOutcome['outcome']> }) {
@@ -97,11 +98,9 @@ function Ask({ name, from, hadSome, onTry }: { name: string; from: Props['from']
   );
 }
 
-const isZip = ({ bytes }: { bytes: Uint8Array }): boolean => bytes[0] === 0x50 && bytes[1] === 0x4b && bytes[2] === 3 && bytes[3] === 4;
-/** Office papers are ZIPs, too, and nobody wants to look into them. */
-const isArchive = (file: { name: string; bytes: Uint8Array }): boolean => isZip(file) && !/\.(?:docx|xlsx|pptx|odt|ods|odp|epub)$/i.test(file.name);
+const PdfView = lazy(async () => ({ default: (await import('@under-lock/reader/PdfView')).PdfView }));
 
-function Inside({ name, opened: { open, message, files, password }, from, byBook, depth, openedAt }: { name: string; openedAt: Date | undefined; opened: Extract<ContainerOutcome, { outcome: 'opened' }>; from: Props['from']; byBook: boolean; depth: number }) {
+function Inside({ name, bytes, opened: { open, message, files, password }, from, byBook, depth, openedAt }: { name: string; bytes: Uint8Array<ArrayBuffer>; openedAt: Date | undefined; opened: Extract<ContainerOutcome, { outcome: 'opened' }>; from: Props['from']; byBook: boolean; depth: number }) {
   const now = useNow();
   const [inner, setInner] = useState<string | undefined>();
   return (
@@ -118,6 +117,7 @@ function Inside({ name, opened: { open, message, files, password }, from, byBook
           )}
         </Line></Panel>
       )}
+      {looksLikePdf(bytes) ? <Suspense fallback={<Loading what="Getting the paper" />}><PdfView file={{ bytes }} base="/pdf" password={password} /></Suspense> : null}
       {files.length === 0 ? null : (
         <Panel>
           {files.map((file, index) => (
@@ -125,7 +125,7 @@ function Inside({ name, opened: { open, message, files, password }, from, byBook
               <Text style={styles.wrap}>{`${file.name} · ${sizeInWords(file.bytes.length)}`}</Text>
               <Row>
                 <Button label="Save" describe={`Save ${file.name}`} onPress={() => saveFile(file.bytes, file.name, 'application/octet-stream')} />
-                {isArchive(file) && depth < MAX_DEPTH ? <Button label="Look inside" describe={`Look inside ${file.name}`} expanded={inner === file.name} onPress={() => setInner(inner === file.name ? undefined : file.name)} /> : null}
+                {isContainer(file) && depth < MAX_DEPTH ? <Button label="Look inside" describe={`Look inside ${file.name}`} expanded={inner === file.name} onPress={() => setInner(inner === file.name ? undefined : file.name)} /> : null}
               </Row>
             </Line>
           ))}
@@ -135,8 +135,6 @@ function Inside({ name, opened: { open, message, files, password }, from, byBook
     </Section>
   );
 }
-
-export { isArchive };
 
 const styles = StyleSheet.create({
   ask: { gap: space.s },

@@ -1,4 +1,5 @@
 /** A mail that was opened with the worker's own keys: what is to be known first, then what it says, its files, and who signed it. Nothing of it runs, nothing is loaded. */
+import { isContainer } from '@under-lock/core/locks/file/recognise';
 import { momentInWords, sizeInWords } from '@under-lock/core/when';
 import { Banner, Button, Heading, Line, Panel, Row, Section, Stack, StateMark, Text } from '@under-lock/ui';
 import { HtmlFrame } from '@under-lock/ui/html-frame';
@@ -10,7 +11,7 @@ import { saveFile } from '../save-file';
 import { type OpenedMail, type SignerView } from '../worker/keys/opening';
 import { KeyFacts } from '../keys/openpgp/KeyFacts';
 import { KeepCertificate } from './KeepCertificate';
-import { isArchive, LockedFile } from './LockedFile';
+import { LockedFile } from './LockedFile';
 import { MeansFound, useNewKeys } from './MeansFound';
 import { isVouchedFor, mailWords } from './signer-words';
 
@@ -58,7 +59,7 @@ export function MailView({ mail, onTrusted, onFileOpened, filesOpened }: Props) 
           </Panel>
         </Section>
       )}
-      {message.files.filter(isArchive).map((file) => <LockedFile key={file.name} name={file.name} bytes={file.bytes} from={message.from.address === '' ? undefined : message.from} openedAt={filesOpened?.get(file.name)} onOpened={() => onFileOpened?.(file.name)} />)}
+      {message.files.filter(isContainer).map((file) => <LockedFile key={file.name} name={file.name} bytes={file.bytes} from={message.from.address === '' ? undefined : message.from} openedAt={filesOpened?.get(file.name)} onOpened={() => onFileOpened?.(file.name)} />)}
       {mail.signers.map((signer, index) => (signer.kind === 'signed' ? <Signer key={index} signer={signer} mail={mail} now={now} {...(onTrusted === undefined ? {} : { onTrusted })} /> : signer.kind === 'key-signed' ? <KeySigner key={index} signer={signer} keys={keys} now={now} /> : null))}
       <MeansFound mail={mail} keys={keys} />
     </Stack>

@@ -1,4 +1,5 @@
 /** Mail from a file: dropped or chosen, opened in this browser, with what is to be known about it beside its sender. */
+import { isContainer } from '@under-lock/core/locks/file/recognise';
 import { sizeInWords } from '@under-lock/core/when';
 import { Banner, Button, Line, Loading, Panel, Row, Text } from '@under-lock/ui';
 import * as DocumentPicker from 'expo-document-picker';
@@ -16,7 +17,7 @@ import { CertificateFacts } from '../keys/CertificateFacts';
 import { KeyFacts } from '../keys/openpgp/KeyFacts';
 import { CertificatesFound } from './CertificatesFound';
 import { KeysFound } from './KeysFound';
-import { isArchive, LockedFile } from './LockedFile';
+import { LockedFile } from './LockedFile';
 import { MailViewLater } from './MailViewLater';
 import { failureWords, signerWords } from './signer-words';
 
@@ -29,7 +30,7 @@ export function OpenFileScreen() {
   const limit = (office?.limits.maxBytes ?? 25_000_000) * 2;
   const open = async (files: readonly File[]): Promise<{ name: string; outcome?: OpenOutcome; locked?: Uint8Array<ArrayBuffer> }> => {
     const [first, second] = await Promise.all(files.map(async (file) => ({ name: file.name, bytes: new Uint8Array(await file.arrayBuffer()) })));
-    if (second === undefined && isArchive(first!)) return { name: first!.name, locked: first!.bytes };
+    if (second === undefined && isContainer(first!)) return { name: first!.name, locked: first!.bytes };
     if (second === undefined) return { name: first!.name, outcome: await keysDoor().opening.open(first!.bytes, new Date()) };
     const [signature, content] = isSignature(second.name) ? [second, first!] : [first!, second];
     return { name: `${signature.name} with ${content.name}`, outcome: await keysDoor().opening.beside(signature.bytes, content.bytes, new Date()) };
@@ -57,7 +58,7 @@ export function OpenFileScreen() {
   return (
     <Screen title="Open mail from a file" back={back}>
       <DropZone onFiles={(files) => void take(files)}>
-        <Text tone="soft">Mail saved from another program, ending in .eml or .p7m, and OpenPGP messages (.asc, .pgp, .gpg) are opened in this browser with your keys; locked files (.zip) with their password; certificates (.p7b, .cer) and OpenPGP keys are shown, and a signature (.p7s, .sig, .asc) is held against the file it comes with. Choose it, or drop it here.</Text>
+        <Text tone="soft">Mail saved from another program, ending in .eml or .p7m, and OpenPGP messages (.asc, .pgp, .gpg) are opened in this browser with your keys; locked files (.zip, .pdf, .html) with their password; certificates (.p7b, .cer) and OpenPGP keys are shown, and a signature (.p7s, .sig, .asc) is held against the file it comes with. Choose it, or drop it here.</Text>
         <Row>
           <Button kind={outcome?.outcome === 'opened' ? 'plain' : 'main'} label={state === undefined ? 'Choose the file' : 'Choose another file'} onPress={() => void choose()} />
           {state === undefined ? null : <Text kind="small" style={styles.wrap}>{state.name}</Text>}

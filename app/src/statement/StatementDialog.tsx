@@ -7,6 +7,7 @@ import { Banner, Button, Check, Choice, Dialog, Row, Stack, Text } from '@under-
 import { useState } from 'react';
 import { StyleSheet } from 'react-native';
 import { endWords, openedWords, who } from '../message/grant-words';
+import { paperHere } from '../paper';
 import { problemWords } from '../problem-words';
 import { saveCheck, saveJson, savePdf, signedStatement } from './make-statement';
 
@@ -17,7 +18,7 @@ const LISTED = 12;
 
 export function StatementDialog({ messageId, subject, ended, office, now, onClose }: Props) {
   const [left, setLeft] = useState<ReadonlySet<string>>(new Set());
-  const [paper, setPaper] = useState<'a4' | 'letter'>('a4');
+  const [paper, setPaper] = useState(paperHere);
   const [busy, setBusy] = useState<'pdf' | 'json' | 'check' | undefined>();
   const [said, setSaid] = useState<{ tone: 'sea' | 'brick'; text: string } | undefined>();
   // One statement, however often and in whichever form it is saved, until something else is chosen.

@@ -1,7 +1,7 @@
 /** Formatted text as blocks: what a letter is set from. Read from HTML by a list of what is known; anything else leaves its words and nothing more. */
 import { Parser } from 'htmlparser2';
 
-export interface Run { text: string; bold: boolean; italic: boolean; code: boolean; /** Only `https:` and `mailto:`. */ href?: string }
+export interface Run { text: string; bold: boolean; italic: boolean; code: boolean; /** Only `https:` and `mailto:`. */ href?: string | undefined }
 export interface Block {
   kind: 'paragraph' | 'heading' | 'item' | 'quote' | 'code' | 'rule';
   /** Of a heading, 1 to 3; of everything else how deep it lies in lists and quotes. */

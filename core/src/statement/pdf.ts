@@ -1,6 +1,7 @@
 /** The statement as a PDF for the file: set on A4 or Letter, and carrying the signed statement itself as an attachment, so that one paper proves itself. */
-import { type PDFPage, PDF, rgb } from '@libpdf/core';
+import { PDF } from '@libpdf/core';
 import { type Bytes } from '../bytes';
+import { type PaperFonts, Setter } from '../pdf/setter';
 import { cleanName } from '../people/address';
 import { type Statement, type StatementFile } from './format';
 import { inGroups, statementFile, thumbprint } from './statement';
@@ -9,85 +10,13 @@ export interface StatementPdf {
   file: StatementFile;
   /** As the sender's vault has it; not in what is signed, since the server does not know it. */
   subject: string;
-  fonts: { regular: Uint8Array; bold: Uint8Array };
+  fonts: PaperFonts;
   paper: 'a4' | 'letter';
   /** An instant in words. */
   say: (instant: string) => string;
 }
 
-const MARGIN = 56;
-const SIZE = 10.5;
-const LEADING = 15;
-const INK = rgb(0.106, 0.141, 0.129);
-const SOFT = rgb(0.325, 0.376, 0.353);
 export const STATEMENT_ATTACHMENT = 'statement.json';
-
-/** Sets lines one under the other, on as many pages as it takes. */
-class Setter {
-  private page: PDFPage;
-  private y: number;
-  private readonly pages: PDFPage[] = [];
-
-  constructor(private readonly pdf: PDF, private readonly fonts: { regular: ReturnType<PDF['embedFont']>; bold: ReturnType<PDF['embedFont']> }, private readonly paper: 'a4' | 'letter') {
-    this.page = this.open();
-    this.y = this.page.height - MARGIN;
-  }
-
-  private open(): PDFPage {
-    const page = this.pdf.addPage({ size: this.paper });
-    this.pages.push(page);
-    return page;
-  }
-
-  /** Words too long for a line are broken where they must be. */
-  private lines(text: string, size: number, bold: boolean, width: number): string[] {
-    const font = bold ? this.fonts.bold : this.fonts.regular;
-    const fits = (line: string): boolean => font.widthOfTextAtSize(line, size) <= width;
-    const lines: string[] = [];
-    let line = '';
-    for (const word of text.split(' ')) {
-      const next = line === '' ? word : `${line} ${word}`;
-      if (fits(next)) {
-        line = next;
-        continue;
-      }
-      if (line !== '') lines.push(line);
-      line = '';
-      for (const letter of word) {
-        if (line !== '' && !fits(line + letter)) {
-          lines.push(line);
-          line = '';
-        }
-        line += letter;
-      }
-    }
-    return [...lines, line];
-  }
-
-  text(text: string, { bold = false, soft = false, size = SIZE, indent = 0 }: { bold?: boolean; soft?: boolean; size?: number; indent?: number } = {}): void {
-    const font = bold ? this.fonts.bold : this.fonts.regular;
-    const missing = new Set(font.getUnencodableCharacters(text));
-    // A letter the font lacks is shown as missing rather than left out in silence.
-    const drawn = [...text].map((letter) => (missing.has(letter) ? '?' : letter)).join('');
-    const leading = (LEADING * size) / SIZE;
-    for (const line of this.lines(drawn, size, bold, this.page.width - 2 * MARGIN - indent)) {
-      if (this.y - leading < MARGIN + LEADING) {
-        this.page = this.open();
-        this.y = this.page.height - MARGIN;
-      }
-      this.y -= leading;
-      this.page.drawText(line, { x: MARGIN + indent, y: this.y, size, font, color: soft ? SOFT : INK });
-    }
-  }
-
-  gap(lines = 1): void {
-    this.y -= lines * LEADING;
-  }
-
-  number(foot: string): void {
-    this.pages.forEach((page, index) => page.drawText(`${foot} · page ${index + 1} of ${this.pages.length}`, { x: MARGIN, y: MARGIN / 2, size: 8, font: this.fonts.regular, color: SOFT }));
-  }
-}
 
 const named = ({ name, address }: { name: string; address: string }): string => (cleanName(name) === '' ? address : `${cleanName(name)} <${address}>`);
 
@@ -103,7 +32,7 @@ export async function statementPdf({ file, subject, fonts, paper, say }: Stateme
   const pdf = PDF.create();
   const title = `Statement of ended access, ${message.reference === '' ? message.id : message.reference}`;
   pdf.setTitle(title);
-  const set = new Setter(pdf, { regular: pdf.embedFont(fonts.regular), bold: pdf.embedFont(fonts.bold) }, paper);
+  const set = new Setter(pdf, fonts, paper);
   set.text(office.name, { soft: true });
   set.text('Statement of ended access', { bold: true, size: 18 });
   set.gap();
@@ -132,7 +61,7 @@ export async function statementPdf({ file, subject, fonts, paper, say }: Stateme
   set.text('How to check this', { bold: true });
   set.text(`The statement is attached to this PDF as ${STATEMENT_ATTACHMENT}, signed as a JSON Web Signature (RFC 7515, ES256). The check, a page that needs no network, takes this PDF or that file. Compare the fingerprint of the key with the one the office gives you by another way:`);
   set.text(inGroups(await thumbprint(key)));
-  set.number(title);
+  set.number((page, of) => `${title} · page ${page} of ${of}`);
   pdf.addAttachment(STATEMENT_ATTACHMENT, statementFile(file), { description: 'The signed statement', mimeType: 'application/json', createdAt: new Date(statement.madeAt), modifiedAt: new Date(statement.madeAt) });
   // Uncompressed, so that the check finds the statement without a PDF reader.
   return new Uint8Array(await pdf.save({ compressStreams: false }));

@@ -15,6 +15,10 @@ export interface EntryHead {
   packed: number;
   size: number;
   isFolder: boolean;
+  /** 0 is stored, 8 deflated, 99 locked by AES. */
+  method: number;
+  /** Where its local header begins. */
+  offset: number;
 }
 
 /** No mail holds more. */
@@ -80,7 +84,7 @@ export function readDirectory(bytes: Uint8Array): EntryHead[] {
     if (nameLength > MAX_NAME) throw new ZipError('too-large');
     if (packed === 0xffffffff || unfolded === 0xffffffff) throw new ZipError('unsupported');
     const name = ((flags & 0x800) === 0 ? latin : unicode).decode(bytes.subarray(at + 46, at + 46 + nameLength));
-    heads.push({ name, packed, size: unfolded, isFolder: /[/\\]$/.test(name), lock: lockOf(flags, method, bytes.subarray(at + 46 + nameLength, at + 46 + nameLength + extraLength)) });
+    heads.push({ name, packed, size: unfolded, isFolder: /[/\\]$/.test(name), method, offset: view.getUint32(at + 42, true), lock: lockOf(flags, method, bytes.subarray(at + 46 + nameLength, at + 46 + nameLength + extraLength)) });
     at = next;
   }
   if (at !== end) throw malformed();
@@ -94,3 +98,15 @@ export const isWhollyLocked = (heads: readonly EntryHead[]): boolean => {
   const files = heads.filter(({ isFolder, size, packed }) => !isFolder || size > 0 || packed > 0);
   return files.length > 0 && files.every(({ lock }) => lock.kind === 'aes' || lock.kind === 'legacy');
 };
+
+/** The octets of what is stored as it is (method 0), out of an archive nobody locked; for who has no library at hand. @throws ZipError */
+export function storedFiles(bytes: Uint8Array): { name: string; bytes: Uint8Array }[] {
+  const view = viewOf(bytes);
+  return readDirectory(bytes).filter(({ isFolder }) => !isFolder).map(({ name, method, lock, packed, size, offset }) => {
+    if (method !== 0 || lock.kind !== 'none' || packed !== size) throw new ZipError('unsupported');
+    if (offset + 30 > bytes.length || view.getUint32(offset, true) !== LOCAL) throw malformed();
+    const start = offset + 30 + view.getUint16(offset + 26, true) + view.getUint16(offset + 28, true);
+    if (start + size > bytes.length) throw malformed();
+    return { name, bytes: bytes.subarray(start, start + size) };
+  });
+}

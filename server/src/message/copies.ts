@@ -3,6 +3,8 @@
  * that it is the sender's, and that nothing leaves open.
  */
 import { createHash } from 'node:crypto';
+import { existsSync, readFileSync } from 'node:fs';
+import { join } from 'node:path';
 import { partCount } from '@under-lock/contract/blob';
 import { type NewCopy, type SentCopy } from '@under-lock/contract/message';
 import { type Handling } from '@under-lock/core/handling/handling';
@@ -77,11 +79,20 @@ function isEncryptedPart(part: Entity): boolean {
 type Seal = 'encrypted' | 'signed' | FileSeal;
 interface Sealed { mailId: string; seal: Seal; /** Only the legacy cipher of its container locks it. */ legacy: boolean; entity: Entity }
 
+const templates = new Map<string, string>();
+/** As it was built; it changes only with the program. */
+function pageTemplate({ config }: Context): string {
+  const path = join(config.appDir, 'locked-page.html');
+  const template = templates.get(path) ?? (existsSync(path) ? readFileSync(path, 'latin1') : '');
+  if (template !== '') templates.set(path, template);
+  return template;
+}
+
 async function sealOfFile(context: Context, entity: Entity, sender: AccountRow, from: string, { recipients }: NewCopy): Promise<{ seal: Seal; legacy: boolean } | undefined> {
   const [recipient] = recipients;
   // Each has a password of their own, so each a mail of their own.
   if (recipients.length !== 1) throw invalid('A locked file goes to one recipient at a time.');
-  return fileSealOf(entity, { sender: { name: sender.name, address: from }, recipient: recipient!, officeName: context.config.office.name, look: (await currentLook(context)).look, rules: await currentFileRules(context) });
+  return fileSealOf(entity, { sender: { name: sender.name, address: from }, recipient: recipient!, officeName: context.config.office.name, look: (await currentLook(context)).look, rules: await currentFileRules(context), template: pageTemplate(context) });
 }
 
 /** @throws Problem `invalid-input` */

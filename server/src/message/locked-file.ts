@@ -15,7 +15,7 @@ import { type Correspondent } from '@under-lock/core/people/address';
 /** `locked`: all of it. `text-open`: the files are, and the text can be read. `packed`: nothing is. */
 export type FileSeal = 'locked' | 'text-open' | 'packed';
 
-export interface AboutFile { sender: Correspondent; recipient: Correspondent; officeName: string; look: NoticeLook; rules: FileRules }
+export interface AboutFile { sender: Correspondent; recipient: Correspondent; officeName: string; look: NoticeLook; rules: FileRules; /** The self-opening page as this server gives it out, without its content. */ template: string }
 
 /** A text and one file, and nothing else that a mail program could show. */
 function isTextAndFile(entity: Entity): boolean {
@@ -25,14 +25,15 @@ function isTextAndFile(entity: Entity): boolean {
 }
 
 /** Undefined for what is no such mail. `legacy`: only the weak cipher locks it. */
-export async function fileSealOf(entity: Entity, { sender, recipient, officeName, look, rules }: AboutFile): Promise<{ seal: FileSeal; legacy: boolean } | undefined> {
+export async function fileSealOf(entity: Entity, { sender, recipient, officeName, look, rules, template }: AboutFile): Promise<{ seal: FileSeal; legacy: boolean } | undefined> {
   if (!isTextAndFile(entity)) return undefined;
   const { text, subject, files } = await readMessage(entity.bytes.slice());
   const [file] = files;
   if (file === undefined || files.length !== 1) return undefined;
   const bytes = decodedBody(readEntity(partsOf(entity)[1]!));
   const kind = lockedKind(bytes);
-  if (kind === undefined) return { seal: 'packed', legacy: false };
+  // A page that is not ours could show anything beside what it has sealed.
+  if (kind === undefined || (kind.template !== undefined && kind.template !== template)) return { seal: 'packed', legacy: false };
   const isNeutral = LANGUAGES.some((language) => outerSubject(language, officeName, look) === subject);
   const isNote = isCover(text, { sender, recipient, officeName, fileName: file.name, container: kind.container, templates: rules.templates });
   return { seal: isNeutral && isNote ? 'locked' : 'text-open', legacy: kind.legacy };

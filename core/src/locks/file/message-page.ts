@@ -52,8 +52,7 @@ export function headPairs(message: MessageContent, { language, zone }: PageSetti
 
 export const MESSAGE_STYLE = 'body{margin:0;padding:24px;background:#FFFDF8;color:#1B2421;font:16px/24px sans-serif;overflow-wrap:anywhere}main{max-width:680px;margin:0 auto}dl{display:grid;grid-template-columns:max-content 1fr;gap:4px 16px;margin:0 0 24px;padding:0 0 16px;border-bottom:1px solid #D8D0C0;color:#53605A}dd{margin:0;color:#1B2421}h1{font-size:24px;line-height:32px}blockquote{margin:16px 0;padding-left:16px;border-left:3px solid #D8D0C0;color:#53605A}pre{white-space:pre-wrap}.item{position:relative}.marker{position:absolute;left:-24px}a{color:#0E5A4C}';
 
-/** The text alone, for where the head is shown beside it. */
-export const bodyHtml = (message: Pick<MessageContent, 'html' | 'text'>): string => blocksOf(message).map(blockHtml).join('\n');
+export const blocksHtml = (blocks: readonly Block[]): string => blocks.map(blockHtml).join('\n');
 
 /** The whole page. */
 export function messagePage(message: MessageContent, settings: PageSettings): string {
@@ -63,7 +62,7 @@ export function messagePage(message: MessageContent, settings: PageSettings): st
     `<meta http-equiv="Content-Security-Policy" content="default-src 'none'; style-src 'unsafe-inline'; form-action 'none'; base-uri 'none'">`,
     `<title>${escapeHtml(message.subject)}</title><style>${MESSAGE_STYLE}</style></head>`,
     `<body><main><h1>${escapeHtml(message.subject)}</h1><dl>${head}</dl>`,
-    bodyHtml(message),
+    blocksHtml(blocksOf(message)),
     '</main></body></html>\n',
   ].join('\n');
 }

@@ -3,19 +3,21 @@ import { type Bytes } from '../../bytes';
 import { type MessageContent } from '../../message/content';
 import { readMessage } from '../../message/read';
 import { looksLikeZip, readDirectory } from '../../zip/directory';
-import { ZipError, type ZipErrorCode } from '../../zip/errors';
+import { ZipError } from '../../zip/errors';
 import { readZip } from '../../zip/read';
 import { type ZipFile } from '../../zip/write';
 import { LANGUAGES } from '../../people/language';
+import { JweError } from '../../jose/jwe';
+import { distinctNames, safeFileName } from '../../message/file-name';
 import { coverWords } from './cover';
+import { FileOpenError } from './open-error';
+import { blocksHtml, escapeHtml } from './message-page';
+import { takenApart } from './page/format';
+import { openSealed } from './page/open-page';
+import { pageMessageSchema } from './page/message-schema';
+import { looksLikePdf } from './recognise';
 
-export type FileOpenErrorCode = ZipErrorCode | 'not-a-container';
-export class FileOpenError extends Error {
-  constructor(readonly code: FileOpenErrorCode, options?: ErrorOptions) {
-    super(`Locked file: ${code}`, options);
-    this.name = 'FileOpenError';
-  }
-}
+export { FileOpenError, type FileOpenErrorCode } from './open-error';
 
 export interface OpenedContainer {
   /** It asked for no password. */
@@ -38,8 +40,8 @@ async function messageIn(files: readonly ZipFile[]): Promise<{ message: OpenedCo
   return page === undefined ? { message: undefined, used: undefined } : { message: { kind: 'page', html: new TextDecoder().decode(page.bytes) }, used: page };
 }
 
-/** Whether this can be looked into here at all. */
-export const isContainer = (bytes: Uint8Array): boolean => looksLikeZip(bytes);
+const latin = new TextDecoder('latin1');
+const jweOf = (bytes: Uint8Array): string | undefined => (/^\s*<!doctype html>/i.test(latin.decode(bytes.subarray(0, 64))) ? takenApart(latin.decode(bytes))?.jwe : undefined);
 
 async function unpacked(bytes: Bytes, password: string | undefined): Promise<ZipFile[]> {
   const files = await readZip(bytes, password);
@@ -48,9 +50,32 @@ async function unpacked(bytes: Bytes, password: string | undefined): Promise<Zip
   return readZip(only!.bytes, password);
 }
 
+async function openPage(jwe: string, password: string | undefined): Promise<OpenedContainer> {
+  if (password === undefined) throw new FileOpenError('locked');
+  try {
+    const { message, files } = await openSealed(jwe, password);
+    const shown = pageMessageSchema.safeParse(message);
+    if (!shown.success) throw new FileOpenError('malformed');
+    const names = distinctNames(files.map(({ name }) => safeFileName(name)));
+    return { open: false, message: shown.data.subject === '' && shown.data.blocks.length === 0 ? undefined : { kind: 'page', html: `<h1>${escapeHtml(shown.data.subject)}</h1>${blocksHtml(shown.data.blocks)}` }, files: files.map(({ bytes }, index) => ({ name: names[index]!, bytes: bytes.slice() as Bytes })) };
+  } catch (cause) {
+    if (cause instanceof FileOpenError) throw cause;
+    throw new FileOpenError(cause instanceof JweError ? cause.code : cause instanceof ZipError ? cause.code : 'malformed', { cause });
+  }
+}
+
+/** Its files, and the PDF itself without its lock, to be shown. */
+async function openPdf(bytes: Bytes, password: string | undefined): Promise<OpenedContainer> {
+  const { openPdfContainer } = await import('./open-pdf');
+  return openPdfContainer(bytes, password);
+}
+
 /** @throws FileOpenError; MessageReadError when what calls itself a mail inside is none */
 export async function openContainer(bytes: Bytes, password?: string): Promise<OpenedContainer> {
-  if (!isContainer(bytes)) throw new FileOpenError('not-a-container');
+  if (looksLikePdf(bytes)) return openPdf(bytes, password);
+  const jwe = jweOf(bytes);
+  if (jwe !== undefined) return openPage(jwe, password);
+  if (!looksLikeZip(bytes)) throw new FileOpenError('not-a-container');
   try {
     const open = readDirectory(bytes).every(({ lock }) => lock.kind === 'none');
     const files = await unpacked(bytes, open ? undefined : password);

@@ -1,9 +1,17 @@
 /** Whether a file is locked, and by which container: by its octets, whatever its name says. */
 import { ZipError } from '../../zip/errors';
 import { isWhollyLocked, looksLikeZip, readDirectory } from '../../zip/directory';
+import { JweError, readJweHeader } from '../../jose/jwe';
+import { takenApart } from './page/format';
 import { type Container } from './way';
 
-export type LockedKind = { container: Container; /** Only by the legacy cipher, in part or whole. */ legacy: boolean };
+export interface LockedKind {
+  container: Container;
+  /** Only by the legacy cipher, in part or whole. */
+  legacy: boolean;
+  /** Of a page: everything of it that is not sealed. */
+  template?: string;
+}
 
 const latin = new TextDecoder('latin1');
 
@@ -25,8 +33,34 @@ function lockedPdf(bytes: Uint8Array): LockedKind | undefined {
   return /\/Encrypt\s+\d+\s+\d+\s+R/.test(end) && /\/R\s+6\b/.test(latin.decode(bytes)) ? { container: 'pdf', legacy: false } : undefined;
 }
 
+/** Read as long as it may be one: pages of other kinds are long, too. */
+function lockedPage(bytes: Uint8Array): LockedKind | undefined {
+  if (!/^\s*<!doctype html>/i.test(latin.decode(bytes.subarray(0, 64)))) return undefined;
+  const taken = takenApart(latin.decode(bytes));
+  if (taken === undefined) return undefined;
+  try {
+    readJweHeader(taken.jwe);
+  } catch (error) {
+    if (!(error instanceof JweError)) throw error;
+    return undefined;
+  }
+  return { container: 'page', legacy: false, template: taken.template };
+}
+
 /** Undefined for what anybody can open. */
 export function lockedKind(bytes: Uint8Array): LockedKind | undefined {
   if (looksLikeZip(bytes)) return lockedZip(bytes);
-  return looksLikePdf(bytes) ? lockedPdf(bytes) : undefined;
+  return looksLikePdf(bytes) ? lockedPdf(bytes) : lockedPage(bytes);
+}
+
+/** Octets at either end in which a PDF says that it is locked. */
+const PDF_ENDS = 64 * 1024;
+/** Office papers are ZIPs, too, and nobody wants to look into them. */
+const PAPERS = /\.(?:docx|xlsx|pptx|odt|ods|odp|epub)$/i;
+
+/** Whether a file that came in is worth looking into: an archive, or something that asks for a password. A cheap look, by anybody's container and not only ours. */
+export function isContainer({ name, bytes }: { name: string; bytes: Uint8Array }): boolean {
+  if (looksLikeZip(bytes)) return !PAPERS.test(name);
+  if (looksLikePdf(bytes)) return [bytes.subarray(0, PDF_ENDS), bytes.subarray(Math.max(0, bytes.length - PDF_ENDS))].some((end) => /\/Encrypt\s+\d+\s+\d+\s+R/.test(latin.decode(end)));
+  return lockedPage(bytes) !== undefined;
 }

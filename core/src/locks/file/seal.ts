@@ -5,9 +5,13 @@ import { type MessageContent } from '../../message/content';
 import { type Correspondent } from '../../people/address';
 import { type Language } from '../../people/language';
 import { writeZip } from '../../zip/write';
-import { contentsOf, type LetterSetter } from './contents';
+import { type Rights } from '../../handling/handling';
+import { type Paper, type PaperFonts } from '../../pdf/setter';
+import { contentsOf } from './contents';
 import { coverText, type CoverTemplates, coverWords } from './cover';
+import { setLetter } from './letter';
 import { isPackedAlready, lockedFileName } from './name';
+import { sealPage } from './page/seal-page';
 import { type FileWay, MEDIA_TYPE, OWN_EXTENSION } from './way';
 
 export interface FileSealInput {
@@ -22,18 +26,38 @@ export interface FileSealInput {
   zone: string;
   /** What stands in the place of the subject when that is locked away. */
   neutralSubject: string;
-  letter: LetterSetter;
+  /** A PDF's rights flags follow it. */
+  rights: Rights;
+  materials: Materials;
+}
+
+/** What a container is made of besides the message; fetched by who seals. */
+export interface Materials {
+  fonts: () => Promise<PaperFonts>;
+  paper: Paper;
+  /** The self-opening page without its content. */
+  template: () => Promise<string>;
 }
 
 /** Names are readable in the directory of a ZIP: packed once more they are as locked as the rest. */
 const CONTENTS = 'contents.zip';
 
-async function lockedZip({ message, way, password, language, zone, letter }: FileSealInput): Promise<Bytes> {
-  const files = await contentsOf(message, way, { language, zone }, letter);
+async function lockedZip({ message, way, password, language, zone, materials: { fonts, paper } }: FileSealInput): Promise<Bytes> {
+  const settings = { language, zone };
+  const letter = async (): Promise<Bytes> => setLetter({ message, scope: 'everything', settings, fonts: await fonts(), paper, lock: undefined, withFiles: false });
+  const files = await contentsOf(message, way, settings, letter);
   const lock = password === undefined ? undefined : { cipher: way.cipher, password };
   if (lock === undefined || !way.hideNames) return writeZip({ files, lock, date: message.date, isPacked: isPackedAlready });
   const inner = await writeZip({ files, lock: undefined, date: message.date, isPacked: isPackedAlready });
   return writeZip({ files: [{ name: CONTENTS, bytes: inner }], lock, date: message.date, isPacked: () => true });
+}
+
+async function container(input: FileSealInput): Promise<Bytes> {
+  const { message, way, password, language, zone, rights, materials: { fonts, paper, template } } = input;
+  if (way.container === 'zip' || password === undefined) return lockedZip(input);
+  const settings = { language, zone };
+  if (way.container === 'page') return sealPage(message, password, way.scope, settings, await template());
+  return setLetter({ message, scope: way.scope, settings, fonts: await fonts(), paper, lock: { password, rights }, withFiles: true });
 }
 
 /** Base64 text without its HTML: the note is plain, and so is what it stands under. */
@@ -48,7 +72,7 @@ export async function sealInFile(input: FileSealInput): Promise<Bytes> {
   const { from: sender } = message;
   const note = password === undefined ? coverWords(language).packed : coverText({ sender, recipient, officeName, fileName: name, container: way.container, telling: way.telling, language, templates });
   const isOpen = way.scope === 'files';
-  const bytes = await lockedZip({ ...input, way });
+  const bytes = await container({ ...input, way });
   return buildMessage({
     ...message, subject: isOpen ? message.subject : neutralSubject, reference: isOpen ? message.reference : '', text: isOpen ? withNote(message.text, note) : note, html: '',
     files: [{ name, bytes, type: name.endsWith(`.${OWN_EXTENSION[way.container]}`) ? MEDIA_TYPE[way.container] : 'application/octet-stream' }],

@@ -4,6 +4,7 @@ import { FileOpenError, type FileOpenErrorCode, openContainer, type OpenedContai
 import { MessageReadError } from '@under-lock/core/message/read';
 import { type Bytes } from '@under-lock/core/bytes';
 import { writeZip } from '@under-lock/core/zip/write';
+import { type Paper, type PaperFonts } from '@under-lock/core/pdf/setter';
 import { newPassword } from '@under-lock/core/password/generate';
 import { type PasswordKind } from '@under-lock/core/password/kind';
 import { contentOf, type MessageToSeal } from '../../message';
@@ -11,6 +12,15 @@ import { upload } from '../../transfer';
 
 /** What came of opening. `password` is the one that fitted. */
 export type ContainerOutcome = ({ outcome: 'opened'; password?: string } & OpenedContainer) | { outcome: FileOpenErrorCode };
+
+async function fetched(path: string): Promise<Response> {
+  const response = await fetch(path);
+  if (!response.ok) throw new Error(`${path} could not be fetched`);
+  return response;
+}
+const font = async (weight: 400 | 700): Promise<Uint8Array> => new Uint8Array(await (await fetched(`/fonts/next-${weight}.ttf`)).arrayBuffer());
+const fonts = async (): Promise<PaperFonts> => ({ regular: await font(400), bold: await font(700) });
+const template = async (): Promise<string> => (await fetched('/locked-page.html')).text();
 
 const MOST_TRIED = 200;
 
@@ -20,7 +30,7 @@ function failureOf(error: unknown): { outcome: FileOpenErrorCode } {
   throw error;
 }
 
-export type FileWanted = Omit<FileSealInput, 'message' | 'letter'>;
+export type FileWanted = Omit<FileSealInput, 'message' | 'materials'> & { paper: Paper };
 
 export const file = {
   newPassword: (kind: PasswordKind): string => newPassword(kind),
@@ -47,7 +57,8 @@ export const file = {
   lockedTable: async (name: string, bytes: Uint8Array, password: string, date: Date): Promise<Bytes> => writeZip({ files: [{ name, bytes: bytes.slice() }], lock: { cipher: 'aes-256', password }, date, isPacked: () => false }),
   /** Seals and uploads. @throws ApiProblem, RangeError */
   async sealAndUpload(message: MessageToSeal, wanted: FileWanted, blobId: string, progress: (done: number) => void): Promise<void> {
-    await upload(blobId, await sealInFile({ ...wanted, message: await contentOf(message), letter: () => Promise.reject(new RangeError('No letter yet')) }), progress);
+    const { paper, ...input } = wanted;
+    await upload(blobId, await sealInFile({ ...input, message: await contentOf(message), materials: { fonts, paper, template } }), progress);
   },
 };
 export type FileRoom = typeof file;

@@ -37,7 +37,7 @@ test('a handling in a sentence', () => {
   expect(sentence({ reply: true })).toBe('Readable until Thu 3 Dec, 17:00. They may read and reply; not reply to all, forward, print, copy text or save the files.');
   expect(sentence({})).toBe('Readable until Thu 3 Dec, 17:00. They may only look.');
   expect(sentence(ALL_RIGHTS)).toBe('Readable until Thu 3 Dec, 17:00. They may read, reply, reply to all, forward, print, copy text and save the files.');
-  expect(sentence({}, { copies: true })).toBe('Readable until Thu 3 Dec, 17:00. They may only look. Whoever has a certificate or an OpenPGP key may get a copy of their own, which can’t be closed or withdrawn.');
+  expect(sentence({}, { copies: true })).toBe('Readable until Thu 3 Dec, 17:00. They may only look. Whoever has a certificate, an OpenPGP key or an agreed password may get a copy of their own, which can’t be closed or withdrawn.');
   expect(sentence(ALL_RIGHTS, { clear: true })).toMatch(/^Nothing in it is secret: .*Anybody on its way can read it/);
   expect(sentence({}, { watermark: true, audience: 'staff' })).toBe('Readable until Thu 3 Dec, 17:00. They may only look. Their name and the time lie over it. Staff only.');
 });

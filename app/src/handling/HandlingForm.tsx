@@ -61,7 +61,10 @@ export function IdentityForm({ check, question, onChange }: { check: IdentityChe
 }
 
 /** What a reader may do. */
-export function RightsForm({ rights, watermark, copies, clear, onChange }: { rights: Rights; watermark: boolean; copies: boolean; /** Left out where it can't be chosen. */ clear?: boolean; onChange: (change: { rights?: Rights; watermark?: boolean; copies?: boolean; clear?: boolean }) => void }) {
+interface RightsChange { rights?: Rights; watermark?: boolean; copies?: boolean; clear?: boolean; textOpen?: boolean }
+
+/** `clear` and `textOpen` are left out where they can't be chosen. */
+export function RightsForm({ rights, watermark, copies, clear, textOpen, onChange }: { rights: Rights; watermark: boolean; copies: boolean; clear?: boolean; textOpen?: boolean; onChange: (change: RightsChange) => void }) {
   return (
     <View role="group" aria-label="What they may do">
       <Text kind="label" tone="soft">They may</Text>
@@ -70,6 +73,7 @@ export function RightsForm({ rights, watermark, copies, clear, onChange }: { rig
       ))}
       <Check label="Watermark" detail="Their name and the time over text and files" value={watermark} onChange={(value) => onChange({ watermark: value })} />
       <Check label="A copy of their own" detail="Whoever has a certificate or an OpenPGP key gets it encrypted into their own mail program. Nobody can close or withdraw it there" value={copies} onChange={(value) => onChange({ copies: value })} />
+      {textOpen === undefined ? null : <Check label="The text may stay readable beside locked files" detail="Then only the files can be locked, and anybody on its way can read the text" value={textOpen} onChange={(value) => onChange({ textOpen: value })} />}
       {clear === undefined ? null : <Check label="Nothing in it is secret" detail="It leaves as ordinary mail with the worker’s signature. Anybody on its way can read it, and nobody can close or withdraw it" value={clear} onChange={(value) => onChange({ clear: value })} />}
     </View>
   );
@@ -99,7 +103,7 @@ export function HandlingForm({ office, now, presets, preset, wanted, onPreset, o
         <Stack>
           <ClosingForm office={office} now={now} closing={wanted.closing} onChange={(closing) => onChange({ closing })} />
           <IdentityForm check={wanted.check} question={wanted.question} onChange={onChange} />
-          <RightsForm rights={wanted.rights} watermark={wanted.watermark} copies={wanted.copies} {...(preset?.terms.clear === true ? { clear: wanted.clear } : {})} onChange={onChange} />
+          <RightsForm rights={wanted.rights} watermark={wanted.watermark} copies={wanted.copies} {...(preset?.terms.clear === true ? { clear: wanted.clear } : {})} {...(preset?.terms.textOpen === true ? { textOpen: wanted.textOpen } : {})} onChange={onChange} />
           <Choice label="For whom" value={wanted.audience} onChange={(audience) => onChange({ audience })} options={(['anyone', 'outsiders', 'staff'] as const).map((value) => ({ value, label: audienceWords[value] }))} />
         </Stack>
       ) : null}

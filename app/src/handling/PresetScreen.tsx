@@ -90,7 +90,7 @@ function PresetForm({ known, taken }: { known: Preset | undefined; taken: string
         <Panel><Line last><IdentityForm check={terms.check} question={terms.question} onChange={set} /></Line></Panel>
       </Section>
       <Section title="What readers may do">
-        <Panel><Line last><RightsForm rights={terms.rights} watermark={terms.watermark} copies={terms.copies} clear={terms.clear} onChange={set} /></Line></Panel>
+        <Panel><Line last><RightsForm rights={terms.rights} watermark={terms.watermark} copies={terms.copies} clear={terms.clear} textOpen={terms.textOpen} onChange={set} /></Line></Panel>
       </Section>
       <Section title="What a worker may loosen">
         <Panel><Line last>

@@ -9,7 +9,7 @@ export const loosenWords: Record<Loosenable, { label: string; detail: string }> 
 };
 
 /** What a preset does, in one line. */
-export function presetSentence({ closing, check, question, rights, watermark, copies, clear, audience, receipt, remindHours, mayLoosen }: PresetTerms): string {
+export function presetSentence({ closing, check, question, rights, watermark, copies, clear, textOpen, audience, receipt, remindHours, mayLoosen }: PresetTerms): string {
   const may = RIGHTS.filter((right) => rights[right]).map((right) => rightWords[right]);
   const loosen = (Object.keys(loosenWords) as Loosenable[]).filter((part) => mayLoosen[part]).map((part) => loosenWords[part].label.toLowerCase());
   return [
@@ -17,8 +17,9 @@ export function presetSentence({ closing, check, question, rights, watermark, co
     `${checkWords[check].toLowerCase()}${question && check !== 'question' ? ' and a question' : ''}`,
     may.length === 0 ? 'look only' : `may ${listed(may, 'and')}`,
     ...(watermark ? ['watermark'] : []),
-    ...(copies ? ['a copy of their own where they have a certificate or an OpenPGP key'] : []),
+    ...(copies ? ['a copy of their own where they have a certificate, an OpenPGP key or an agreed password'] : []),
     ...(clear ? ['leaves signed and readable'] : []),
+    ...(textOpen && !clear ? ['the text may stay readable beside locked files'] : []),
     ...(receipt ? ['receipt to the sender'] : []),
     ...(remindHours > 0 ? [`reminder ${remindHours} h before closing`] : []),
     loosen.length === 0 ? 'workers may only tighten' : `workers may choose ${listed(loosen, 'and')}`,

@@ -62,7 +62,7 @@ export function handlingSentence(closesAt: Date, { rights, watermark, copies, cl
     `Readable until ${momentInWords(closesAt, now, zone)}.`,
     `${sayMay}${mayNot.length === 0 || may.length === 0 ? '' : `; not ${listed(mayNot, 'or')}`}.`,
     ...(watermark ? ['Their name and the time lie over it.'] : []),
-    ...(copies ? ['Whoever has a certificate or an OpenPGP key may get a copy of their own, which can’t be closed or withdrawn.'] : []),
+    ...(copies ? ['Whoever has a certificate, an OpenPGP key or an agreed password may get a copy of their own, which can’t be closed or withdrawn.'] : []),
     ...(audience === 'anyone' ? [] : [`${audienceWords[audience]}.`]),
   ].join(' ');
 }
@@ -79,6 +79,7 @@ export function tightenedWords(tightened: readonly Tightened[], terms: HandlingT
     ...(tightened.includes('watermark') ? [`A watermark lies over it, ${because}.`] : []),
     ...(tightened.includes('copies') ? [`Nobody gets a copy of their own, ${because}.`] : []),
     ...(tightened.includes('clear') ? [`Nothing leaves readable, ${because}.`] : []),
+    ...(tightened.includes('textOpen') ? [`The text may not stay readable beside locked files, ${because}.`] : []),
     ...(tightened.includes('audience') ? [`${audienceWords[terms.audience]}, ${because}.`] : []),
   ];
 }

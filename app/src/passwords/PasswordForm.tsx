@@ -34,7 +34,7 @@ export function PasswordForm({ who, known, leastGuesses, kind: usualKind, tellin
   const [kind, setKind] = useState(usualKind);
   const [made, setMade] = useState('');
   const [typed, setTyped] = useState('');
-  const [telling, setTelling] = useState<Telling>(usualTelling);
+  const [chosenTelling, setTelling] = useState<Telling | undefined>();
   const [remember, setRemember] = useState(usualRemember);
   const [busy, setBusy] = useState(false);
   const [error, setError] = useState<string | undefined>();
@@ -45,8 +45,9 @@ export function PasswordForm({ who, known, leastGuesses, kind: usualKind, tellin
   const problem = source === 'agreed' && typed !== '' ? passwordProblem(typed) : undefined;
   const strength = guesses === undefined || problem !== undefined ? undefined : strengthWords(guesses, leastGuesses);
   const isReady = password !== '' && problem === undefined && guesses !== undefined && guesses >= leastGuesses;
-  // What was made just now nobody can have.
-  const said: Telling = source === 'made' && telling === 'agreed' ? 'phone' : telling;
+  // What was made just now nobody can have; what was agreed they have, unless it is said otherwise.
+  const usual: Telling = source === 'agreed' ? 'agreed' : usualTelling === 'agreed' ? 'phone' : usualTelling;
+  const said: Telling = chosenTelling === undefined || (source === 'made' && chosenTelling === 'agreed') ? usual : chosenTelling;
   const use = async (): Promise<void> => {
     if (!isReady || busy) return;
     setBusy(true);
@@ -72,7 +73,7 @@ export function PasswordForm({ who, known, leastGuesses, kind: usualKind, tellin
         <Field label={`The password agreed with ${who}`} value={typed} onChangeText={setTyped} code autoCapitalize="none" autoCorrect={false} spellCheck={false} autoComplete="off" maxLength={100} error={problem === undefined ? undefined : passwordProblemWords[problem]} onSubmitEditing={() => void use()} />
       )}
       {strength === undefined ? null : <Text kind="small" tone={strength.tone} aria-live="polite">{`${strength.tone === 'sea' ? '●' : '▲'} ${strength.text}`}</Text>}
-      <Choice label={`How ${who} gets it`} value={said} onChange={setTelling} options={(source === 'made' ? (['phone', 'text'] as const) : (['agreed', 'phone', 'text'] as const)).map((value) => ({ value, label: tellingWords[value] }))} />
+      <Choice label={`How ${who} gets it`} value={said} onChange={setTelling} options={(source === 'made' ? (['phone'] as const) : (['agreed', 'phone'] as const)).map((value) => ({ value, label: tellingWords[value] }))} />
       <Check label="Keep it in the password book" detail="Sealed in your vault. Otherwise it is gone when the message has left" value={remember} onChange={setRemember} />
       {error === undefined ? null : <Text kind="small" tone="brick">{`■ ${error}`}</Text>}
       <Row>

@@ -74,11 +74,18 @@ function Incoming({ mail }: { mail: IncomingMail }) {
 
 /** When each locked file among its files was first opened; kept with what the list shows. */
 function useFilesOpened(mail: IncomingMail): { filesOpened: FilesOpened | undefined; noteOpened: (name: string) => void } {
-  const { data: filesOpened, mutate } = useSWR(['files-opened', mail.id], async (): Promise<FilesOpened> => {
-    const [summary] = await door().received.incoming([mail]);
-    return new Map((summary?.filesOpened ?? []).map(({ name, at }) => [name, new Date(at)]));
-  }, { revalidateOnFocus: false, revalidateIfStale: false, revalidateOnReconnect: false });
-  const noteOpened = (name: string): void => void mutate((before) => (before === undefined || before.has(name) ? before : new Map([...before, [name, new Date()]])), { revalidate: false });
+  const [filesOpened, setFilesOpened] = useState<FilesOpened | undefined>();
+  const { id, sealedKey, sealedSummary } = mail;
+  useEffect(() => {
+    void door().received.incoming([{ id, sealedKey, sealedSummary }]).then(([summary]) => {
+      const before = (summary?.filesOpened ?? []).map(({ name, at }): [string, Date] => [name, new Date(at)]);
+      // What was opened meanwhile stays, unless it had been before.
+      setFilesOpened((now) => new Map([...(now ?? []), ...before]));
+    }, () => setFilesOpened((now) => now ?? new Map()));
+    // What came later is what this page itself has kept.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [id]);
+  const noteOpened = (name: string): void => setFilesOpened((now) => (now?.has(name) === true ? now : new Map([...(now ?? []), [name, new Date()]])));
   return { filesOpened, noteOpened };
 }
 

@@ -39,16 +39,18 @@ function directionOf(text: string): BookLine['direction'] | undefined {
 /** Columns by their names, in any order, parted by comma, semicolon or tab; without a direction it is for what we send. */
 export function readBook(text: string): ReadBook {
   if (text.length > MAX_BOOK_BYTES) return { ok: false, problem: 'too-large' };
-  const { data, meta, errors } = Papa.parse<Record<string, string>>(text.replace(/^\ufeff/, ''), { header: true, skipEmptyLines: 'greedy', transformHeader: (name) => name.trim().toLowerCase(), preview: MAX_LINES + 1 });
+  const { data: rows, errors } = Papa.parse<string[]>(text.replace(/^\ufeff/, ''), { skipEmptyLines: 'greedy', preview: MAX_LINES + 2 });
   if (errors.some(({ type }) => type === 'Quotes')) return { ok: false, problem: 'not-a-table' };
-  const columns = meta.fields ?? [];
+  const [heading = [], ...data] = rows;
+  const columns = heading.map((name) => name.trim().toLowerCase());
   if (!columns.includes('address') || !columns.includes('password')) return { ok: false, problem: 'columns-missing' };
   if (data.length > MAX_LINES) return { ok: false, problem: 'too-large' };
+  const cell = (row: readonly string[], name: (typeof COLUMNS)[number]): string => unguarded(row[columns.indexOf(name)] ?? '');
   const lines: BookLine[] = [];
   const problems: { line: number; problem: LineProblem }[] = [];
   const taken = new Set<string>();
   for (const [index, row] of data.entries()) {
-    const found = lineOf(row);
+    const found = lineOf((name) => cell(row, name));
     const key = typeof found === 'string' ? '' : `${found.direction} ${addressKey(found.address)}`;
     const problem = typeof found === 'string' ? found : taken.has(key) ? 'twice' : undefined;
     if (problem !== undefined) problems.push({ line: index + 2, problem });
@@ -60,11 +62,11 @@ export function readBook(text: string): ReadBook {
   return { ok: true, lines, problems };
 }
 
-function lineOf(row: Record<string, string>): BookLine | LineProblem {
-  const checked = checkAddress(unguarded(row.address ?? ''));
-  const direction = directionOf(row.direction ?? '');
-  const password = unguarded(row.password ?? '').normalize('NFC');
-  const note = unguarded(row.note ?? '').slice(0, MAX_NOTE);
+function lineOf(cell: (name: (typeof COLUMNS)[number]) => string): BookLine | LineProblem {
+  const checked = checkAddress(cell('address'));
+  const direction = directionOf(cell('direction'));
+  const password = cell('password').normalize('NFC');
+  const note = cell('note').slice(0, MAX_NOTE);
   if (!checked.ok) return 'address';
   if (direction === undefined) return 'direction';
   if (password === '') return 'no-password';

@@ -46,7 +46,7 @@ const SHOWN_TEXT = 200_000;
 /** What a browser shows by itself without running anything. */
 function preview(name: string, bytes: Uint8Array): HTMLElement | undefined {
   if (IMAGE.test(name)) return element('img', '', { src: URL.createObjectURL(new Blob([bytes as Uint8Array<ArrayBuffer>])), alt: name });
-  return TEXT.test(name) ? element('pre', new TextDecoder().decode(bytes.subarray(0, SHOWN_TEXT))) : undefined;
+  return TEXT.test(name) ? element('pre', new TextDecoder().decode(bytes.subarray(0, SHOWN_TEXT)), { tabindex: '0', role: 'region', 'aria-label': name }) : undefined;
 }
 
 const size = (bytes: number): string => new Intl.NumberFormat(language, { style: 'unit', unit: bytes < 1_000_000 ? 'kilobyte' : 'megabyte', maximumFractionDigits: 1 }).format(bytes / (bytes < 1_000_000 ? 1_000 : 1_000_000));

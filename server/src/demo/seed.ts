@@ -48,7 +48,7 @@ const closed = { closing: false, identity: false, rights: false };
 const presets = {
   everyday: {
     name: 'Everyday papers', sentence: 'For timetables, orders and forms that must not lie about in mailboxes; the reader may keep them and pass them on, and gets a copy of their own where they have a certificate or a key.',
-    terms: { closing: { kind: 'two-weeks' }, check: 'text', question: false, rights: { reply: true, replyAll: true, forward: true, print: true, copy: true, save: true }, watermark: false, copies: true, clear: false, textOpen: false, audience: 'anyone', receipt: false, remindHours: 0, mayLoosen: { closing: true, identity: true, rights: false } },
+    terms: { closing: { kind: 'two-weeks' }, check: 'text', question: false, rights: { reply: true, replyAll: true, forward: true, print: true, copy: true, save: true }, watermark: false, copies: true, clear: false, textOpen: true, audience: 'anyone', receipt: false, remindHours: 0, mayLoosen: { closing: true, identity: true, rights: false } },
   },
   health: {
     name: 'Crew health', sentence: 'For fitness and medical papers: read and answered, never saved or passed on; closes within two weeks.',

@@ -1,0 +1,218 @@
+/** Locked files from a fresh start: password made in the plan, file opened by other programs, page opened from a disk without a network, files that come in, the password book. */
+import { execFileSync } from 'node:child_process';
+import { mkdirSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { pathToFileURL } from 'node:url';
+import { type Page } from '@playwright/test';
+import { readMessage } from '../core/src/message/read';
+import { buildMessage } from '../core/src/message/build';
+import { addFiles, desktop, expect, expectAccessible, type House, phone, signIn, test } from './house';
+import { deliver, openDesk } from './letters';
+
+const TOBIAS = 'tobias.quill@larkmoor.example';
+const desk = openDesk();
+const paper = { name: 'Muster Größe.txt', mimeType: 'text/plain', buffer: Buffer.from('Pell Anders, fit for duty\n'.repeat(40)) };
+
+async function write(page: Page, to: string, subject: string, text: string): Promise<void> {
+  await page.getByRole('link', { name: 'Write', exact: true }).click();
+  await page.getByRole('combobox', { name: 'To' }).fill(`${to},`);
+  await page.getByLabel('Subject').fill(subject);
+  await page.getByRole('textbox', { name: 'Text', exact: true }).click();
+  await page.keyboard.type(text);
+  await addFiles(page, [paper]);
+}
+
+/** The newest mail in a mailbox outside, as it came. */
+async function latestMail(house: House, mailbox: string, about: RegExp): Promise<Awaited<ReturnType<typeof readMessage>>> {
+  for (let tries = 0; tries < 60; tries++) {
+    const { messages } = (await (await fetch(`${house.outside}/mailboxes/${mailbox}`)).json()) as { messages: { id: string; subject: string }[] };
+    const found = messages.find(({ subject }) => about.test(subject));
+    if (found !== undefined) return readMessage(new Uint8Array(await (await fetch(`${house.outside}/mails/${found.id}/raw`)).arrayBuffer()));
+    await new Promise((resolve) => setTimeout(resolve, 500));
+  }
+  throw new Error(`No mail about ${about.source} came to ${mailbox}`);
+}
+
+const unpacked = (archive: Uint8Array, password: string, folder: string): Record<string, string> => {
+  const place = join(desk.folder, folder);
+  mkdirSync(place, { recursive: true });
+  writeFileSync(join(desk.folder, `${folder}.zip`), archive);
+  execFileSync('7zz', ['x', '-y', `-p${password}`, `-o${place}`, join(desk.folder, `${folder}.zip`)], { env: { ...process.env, LC_ALL: 'C.UTF-8' }, stdio: 'pipe' });
+  return Object.fromEntries(readdirSync(place).map((name) => [name.normalize('NFC'), readFileSync(join(place, name), 'utf8')]));
+};
+
+test('a password is made, stopped where it stands in the mail, read out; another program opens the file', async ({ house, page, complaints }) => {
+  test.setTimeout(240_000);
+  await page.setViewportSize(phone);
+  await signIn(page, house, 0);
+  await write(page, 'harbour.master@skerryport.example', 'Muster roll for Thursday', 'Here is the roll.');
+  await page.getByRole('button', { name: /^Plan/ }).click();
+  await page.getByRole('radio', { name: /Everyday papers/ }).click();
+  await page.getByRole('radio', { name: 'Locked file', exact: true }).click();
+  await expect(page.getByText('■ Password for the locked file missing')).toBeVisible();
+  await page.getByRole('radio', { name: 'One we agreed' }).click();
+  const typed = page.getByRole('textbox', { name: /^The password agreed with/ });
+  await typed.fill('Sommer2026');
+  await expect(page.getByText('▲ Too easy: guessed at once')).toBeVisible();
+  await expect(page.getByRole('button', { name: /^Use this password/ })).toBeDisabled();
+  await typed.fill('roll-of-the-northern-tide-9');
+  await expect(page.getByText(/^● Hard/)).toBeVisible();
+  await expectAccessible(page);
+  await page.getByRole('button', { name: /^Use this password/ }).click();
+  await expect(page.getByText('● Everything is settled')).toBeVisible();
+  // It slips into the text: the plan stops it.
+  await page.getByRole('button', { name: 'Close the plan' }).click();
+  await page.getByRole('textbox', { name: 'Text', exact: true }).click();
+  await page.keyboard.type(' The password is Roll of the northern tide 9.');
+  await expect(page.getByText(/the password stands in the text/)).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Send under lock' })).toBeDisabled();
+  for (let letters = 0; letters < ' The password is Roll of the northern tide 9.'.length; letters++) await page.keyboard.press('Backspace');
+  await page.getByRole('button', { name: /^Plan/ }).click();
+  await page.getByRole('button', { name: /^Read it out/ }).click();
+  await expect(page.getByRole('list', { name: /to read out/ })).toBeVisible();
+  await page.getByRole('button', { name: 'Send under lock' }).click();
+  await expect(page.getByRole('heading', { name: 'Muster roll for Thursday' })).toBeVisible({ timeout: 60_000 });
+  await expect(page.getByText('Copy delivered').first()).toBeVisible({ timeout: 30_000 });
+  await page.getByRole('button', { name: /^Show the password/ }).click();
+  await expect(page.getByText('roll-of-the-northern-tide-9', { exact: true })).toBeVisible();
+  await expectAccessible(page);
+  const mail = await latestMail(house, 'harbour.master@skerryport.example', /confidential message/);
+  expect(mail.text).toContain('It opens with the password that you and Maren Oduya have agreed');
+  expect(mail.text).not.toContain('Here is the roll');
+  const files = unpacked(mail.files[0]!.bytes, 'roll-of-the-northern-tide-9', 'roll');
+  expect(Object.keys(files).sort()).toEqual(['Message.html', 'Muster Größe.txt']);
+  expect(files['Muster Größe.txt']).toBe(paper.buffer.toString());
+  expect(files['Message.html']).toContain('Here is the roll.');
+  expect(complaints).toEqual([]);
+});
+
+test('a self-opening page opens from a disk without a network, refuses a wrong password, and loads nothing', async ({ house, page, complaints, browser }) => {
+  test.setTimeout(240_000);
+  await page.setViewportSize(desktop);
+  await signIn(page, house, 0);
+  await page.getByRole('link', { name: 'People', exact: true }).click();
+  await page.getByRole('button', { name: 'Add a person' }).click();
+  await page.getByRole('textbox', { name: 'Name' }).fill('Sunniva Dale');
+  await page.getByRole('textbox', { name: 'Address', exact: true }).fill('sunniva.dale@postbox.example');
+  await page.getByRole('radio', { name: /^Portugu/ }).click();
+  await page.getByRole('button', { name: 'Keep', exact: true }).click();
+  await page.getByRole('link', { name: /^Sunniva Dale/ }).click();
+  await page.getByRole('button', { name: 'Change how they get locked files' }).click();
+  await page.getByRole('radio', { name: /^Self-opening page/ }).click();
+  await expect(page.getByText(/^Self-opening page; text and files/)).toBeVisible();
+  await expectAccessible(page);
+  await write(page, 'sunniva.dale@postbox.example', 'Papers for Sunniva', 'Come on Thursday.');
+  await page.getByRole('radio', { name: /Everyday papers/ }).click();
+  await page.getByRole('radio', { name: 'Locked file', exact: true }).click();
+  await page.getByRole('button', { name: /^Use this password/ }).click();
+  await page.getByRole('button', { name: 'Send under lock' }).click();
+  await expect(page.getByRole('heading', { name: 'Papers for Sunniva' })).toBeVisible({ timeout: 60_000 });
+  await page.getByRole('button', { name: /^Show the password/ }).click();
+  const password = await page.getByText(/^[a-z]+(?:-[a-z-]+){4}$/).first().innerText();
+  await page.getByRole('button', { name: /^I have told them/ }).click();
+  await expect(page.getByText('They have the password.')).toBeVisible();
+  const mail = await latestMail(house, 'sunniva.dale@postbox.example', /confidencial/);
+  expect(mail.text).toContain('diz-lhe a palavra-passe pelo telefone');
+  const file = join(desk.folder, 'papers.html');
+  writeFileSync(file, mail.files[0]!.bytes);
+  const readable = Buffer.from(mail.files[0]!.bytes).toString('latin1');
+  for (const text of ['Come on Thursday', 'Papers for Sunniva', 'fit for duty', 'Maren']) expect(readable).not.toContain(text);
+
+  const alone = await browser.newContext({ offline: true, acceptDownloads: true });
+  const opened = await alone.newPage();
+  const asked: string[] = [];
+  const errors: string[] = [];
+  opened.on('request', (request) => asked.push(request.url()));
+  opened.on('console', (line) => line.type() === 'error' && errors.push(line.text()));
+  await opened.goto(pathToFileURL(file).href);
+  await expect(opened.getByRole('heading', { name: 'Um ficheiro fechado' })).toBeVisible();
+  await opened.getByLabel('Palavra-passe', { exact: true }).fill('another-password');
+  await opened.getByRole('button', { name: 'Abrir' }).click();
+  await expect(opened.getByText(/Esta palavra-passe não o abre/)).toBeVisible({ timeout: 30_000 });
+  await expectAccessible(opened);
+  await opened.getByLabel('Palavra-passe', { exact: true }).fill(password);
+  await opened.getByRole('button', { name: 'Abrir' }).click();
+  await expect(opened.getByRole('heading', { name: 'Papers for Sunniva' })).toBeVisible({ timeout: 30_000 });
+  await expect(opened.getByText('Come on Thursday.')).toBeVisible();
+  await expect(opened.getByText('Pell Anders, fit for duty').first()).toBeVisible();
+  await expectAccessible(opened);
+  const download = opened.waitForEvent('download');
+  await opened.getByRole('button', { name: `Guardar ${paper.name}` }).click();
+  const path = join(desk.folder, 'saved.txt');
+  await (await download).saveAs(path);
+  expect(readFileSync(path, 'utf8')).toBe(paper.buffer.toString());
+  expect(asked.filter((url) => !url.startsWith('file:') && !url.startsWith('blob:'))).toEqual([]);
+  expect(errors).toEqual([]);
+  await alone.close();
+  expect(complaints).toEqual([]);
+});
+
+test('a locked file that comes in is asked for once, remembered, and opened at once from then on; the book shows and keeps it', async ({ house, page, complaints }) => {
+  test.setTimeout(240_000);
+  const from = 'yard.office@saltmarsh.example';
+  const letter = async (subject: string, name: string): Promise<void> => {
+    writeFileSync(join(desk.folder, 'bid.txt'), `The bid of ${subject}`);
+    const archive = join(desk.folder, name);
+    execFileSync('7zz', ['a', '-tzip', '-mem=AES256', '-pkeel-7', archive, join(desk.folder, 'bid.txt')], { stdio: 'pipe' });
+    await deliver(house, buildMessage({ messageId: `${name}@saltmarsh.example`, from: { name: 'Yard Office', address: from }, to: [{ name: '', address: TOBIAS }], cc: [], subject, date: new Date(), reference: '', text: 'See the file.', html: '', files: [{ name, type: 'application/zip', bytes: new Uint8Array(readFileSync(archive)) }] }), from, TOBIAS);
+  };
+  await page.setViewportSize(phone);
+  await signIn(page, house, 1);
+  await letter('First bid', 'bid-1.zip');
+  await page.getByRole('link', { name: 'Mail', exact: true }).click();
+  await page.getByRole('link', { name: /^Received/ }).click();
+  await page.getByRole('link', { name: /First bid/ }).click();
+  await page.getByRole('textbox', { name: 'Password of bid-1.zip' }).fill('keel-8');
+  await page.getByRole('button', { name: /^Open it/ }).click();
+  await expect(page.getByText('■ This password does not open it.')).toBeVisible();
+  await expectAccessible(page);
+  await page.getByRole('textbox', { name: 'Password of bid-1.zip' }).fill('keel-7');
+  await page.getByRole('button', { name: /^Open it/ }).click();
+  await expect(page.getByText(/^bid\.txt · /)).toBeVisible();
+  await expect(page.getByText(/^First opened here/)).toBeVisible();
+  await letter('Second bid', 'bid-2.zip');
+  await page.getByRole('link', { name: 'Received', exact: false }).first().click();
+  await page.getByRole('link', { name: /Second bid/ }).click();
+  await expect(page.getByText(/^● ?Opened with a password from your book|Opened with a password from your book/)).toBeVisible({ timeout: 30_000 });
+  await expectAccessible(page);
+
+  await page.getByRole('link', { name: 'Keys', exact: true }).click();
+  await page.getByRole('button', { name: 'Open the password book' }).click();
+  await page.getByRole('button', { name: /^Show the password for what comes from/ }).click();
+  await expect(page.getByText('keel-7', { exact: true })).toBeVisible();
+  await page.getByRole('button', { name: /^Another password in the place of/ }).click();
+  await page.getByRole('textbox', { name: /^Password for what/ }).fill('rudder-9');
+  await page.getByRole('button', { name: /^Keep it/ }).click();
+  await expect(page.getByText(/^keel-7 {2}until/)).toBeVisible();
+  await expectAccessible(page);
+
+  // Out as a locked file, in again with a line that differs.
+  await page.getByRole('button', { name: 'Save it locked' }).click();
+  await page.getByRole('textbox', { name: 'New password' }).fill('gulls over the weir at noon');
+  await page.getByRole('textbox', { name: 'The same once more' }).fill('gulls over the weir at noon');
+  const download = page.waitForEvent('download');
+  await page.getByRole('button', { name: 'Save the file' }).click();
+  const path = join(desk.folder, 'password-book.zip');
+  await (await download).saveAs(path);
+  expect(unpacked(readFileSync(path), 'gulls over the weir at noon', 'book')['password-book.csv']).toContain('"yard.office@saltmarsh.example","they send","rudder-9"');
+  const bring = async (file: string): Promise<void> => {
+    const chooser = page.waitForEvent('filechooser');
+    await page.getByRole('button', { name: 'Bring one in' }).click();
+    await (await chooser).setFiles(file);
+  };
+  await bring(path);
+  await page.getByRole('textbox', { name: 'Password of the file' }).fill('gulls over the weir at noon');
+  await page.getByRole('button', { name: 'Open the file' }).click();
+  await expect(page.getByText('0 new, 0 different from yours, 1 the same')).toBeVisible();
+  const table = join(desk.folder, 'table.csv');
+  writeFileSync(table, 'address,direction,password\r\nyard.office@saltmarsh.example,they send,anchor-3\r\nnew@saltmarsh.example,we send,bollard-over-the-quay\r\nnobody,we send,x\r\n');
+  await bring(table);
+  await expect(page.getByText('1 new, 1 different from yours, 0 the same')).toBeVisible();
+  await expect(page.getByText(/Line 4 is left out: no mail address/)).toBeVisible();
+  await page.getByRole('radio', { name: /^Take those of the file/ }).click();
+  await page.getByRole('button', { name: 'Take them' }).click();
+  await expect(page.getByText(/^Taken: 2 passwords/)).toBeVisible({ timeout: 30_000 });
+  await expect(page.getByText('anchor-3', { exact: true })).toBeVisible();
+  expect(complaints).toEqual([]);
+});
+

@@ -83,6 +83,13 @@ test('a password is made, stopped where it stands in the mail, read out; another
   expect(Object.keys(files).sort()).toEqual(['Message.html', 'Muster Größe.txt']);
   expect(files['Muster Größe.txt']).toBe(paper.buffer.toString());
   expect(files['Message.html']).toContain('Here is the roll.');
+  // The server has had the mail and the vault: in no spelling has it the password.
+  const dump = execFileSync('/usr/lib/postgresql/15/bin/pg_dump', ['--data-only', house.databaseUrl], { maxBuffer: 512 * 1024 * 1024, stdio: ['ignore', 'pipe', 'ignore'] }).toString('latin1');
+  const secret = Buffer.from('roll-of-the-northern-tide-9');
+  const inBase64 = [0, 1, 2].map((shift) => Buffer.concat([Buffer.alloc(shift), secret]).toString('base64').slice(shift === 0 ? 0 : 4, -4));
+  for (const spelled of [secret.toString(), secret.toString('hex'), ...inBase64, Buffer.from(secret.toString(), 'utf16le').toString('hex'), 'northern-tide']) expect(dump.includes(spelled)).toBe(false);
+  // The recipient's address is there, so that the search would have found it.
+  expect(dump).toContain('harbour.master@skerryport.example');
   expect(complaints).toEqual([]);
 });
 

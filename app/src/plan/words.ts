@@ -59,9 +59,11 @@ export function warningWords(warning: Warning): string {
     case 'older-format':
       return 'Their program reads the older OpenPGP format only, so nobody’s copy goes in the newer one.';
     case 'text-stays-open':
-      return 'The text stays readable for anybody on its way; only the files are locked.';
+      return 'Subject and text stay readable for anybody on their way; only the files are locked.';
     case 'legacy-cipher':
       return 'The legacy cipher is weak: whoever wants to breaks it in hours, whatever the password.';
+    case 'pdf-rights-discourage':
+      return 'That they may not print or copy is marked in the PDF, and only discourages: programs keep to it or not.';
     case 'names-visible':
       return 'Anybody on its way can read what the files are called.';
     case 'only-packed':

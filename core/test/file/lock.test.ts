@@ -124,6 +124,8 @@ describe('the plan', () => {
     expect(warnings({ cipher: 'legacy' })).toEqual(['legacy-cipher', 'names-visible']);
     expect(warnings({ scope: 'files', hideNames: true })).toEqual(['text-stays-open']);
     expect(warnings({ container: 'page' })).toEqual([]);
+    expect(warnings({ container: 'pdf' })).toEqual(['pdf-rights-discourage']);
+    expect(assessFile(pell(known({}, { container: 'pdf' })), { ...handling, rights: LOOSEST_TERMS.rights }, context).warnings).toEqual([]);
   });
 
   test('where nothing is secret the files are only packed, and it says so', () => {

@@ -28,6 +28,8 @@ export function assessFile(recipient: Recipient, handling: PlannedHandling, cont
     if (way.telling === 'text' && recipient.phone === undefined && password?.told !== true) missing.push({ code: 'phone-missing' });
     if (way.scope === 'files') warnings.push({ code: 'text-stays-open' });
     if (way.container === 'zip' && way.cipher === 'legacy') warnings.push({ code: 'legacy-cipher' });
+    // What only discourages is said where it stands in for a limit.
+    if (way.container === 'pdf' && !(handling.rights.print && handling.rights.copy)) warnings.push({ code: 'pdf-rights-discourage' });
     if (way.container === 'zip' && !way.hideNames) warnings.push({ code: 'names-visible' });
   }
   return {

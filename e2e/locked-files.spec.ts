@@ -6,7 +6,7 @@ import { pathToFileURL } from 'node:url';
 import { type Page } from '@playwright/test';
 import { readMessage } from '../core/src/message/read';
 import { buildMessage } from '../core/src/message/build';
-import { addFiles, desktop, expect, expectAccessible, type House, phone, signIn, test } from './house';
+import { addFiles, desktop, expect, expectAccessible, type House, latestText, phone, signIn, test } from './house';
 import { deliver, openDesk } from './letters';
 
 const TOBIAS = 'tobias.quill@larkmoor.example';
@@ -101,6 +101,7 @@ test('a self-opening page opens from a disk without a network, refuses a wrong p
   await page.getByRole('button', { name: 'Add a person' }).click();
   await page.getByRole('textbox', { name: 'Name' }).fill('Sunniva Dale');
   await page.getByRole('textbox', { name: 'Address', exact: true }).fill('sunniva.dale@postbox.example');
+  await page.getByRole('textbox', { name: 'Phone for passcodes' }).fill('+447700900466');
   await page.getByRole('radio', { name: /^Portugu/ }).click();
   await page.getByRole('button', { name: 'Keep', exact: true }).click();
   await page.getByRole('link', { name: /^Sunniva Dale/ }).click();
@@ -111,15 +112,17 @@ test('a self-opening page opens from a disk without a network, refuses a wrong p
   await write(page, 'sunniva.dale@postbox.example', 'Papers for Sunniva', 'Come on Thursday.');
   await page.getByRole('radio', { name: /Everyday papers/ }).click();
   await page.getByRole('radio', { name: 'Locked file', exact: true }).click();
+  await page.getByRole('radio', { name: 'By text message' }).click();
   await page.getByRole('button', { name: /^Use this password/ }).click();
   await page.getByRole('button', { name: 'Send under lock' }).click();
   await expect(page.getByRole('heading', { name: 'Papers for Sunniva' })).toBeVisible({ timeout: 60_000 });
   await page.getByRole('button', { name: /^Show the password/ }).click();
   const password = await page.getByText(/^[a-z]+(?:-[a-z-]+){4}$/).first().innerText();
-  await page.getByRole('button', { name: /^I have told them/ }).click();
+  await page.getByRole('button', { name: /^Send it as a text message/ }).click();
   await expect(page.getByText('They have the password.')).toBeVisible();
+  expect(await latestText(house, '+447700900466')).toBe(`Palavra-passe do ficheiro fechado de Maren Oduya, Larkmoor Ferries: ${password}`);
   const mail = await latestMail(house, 'sunniva.dale@postbox.example', /confidencial/);
-  expect(mail.text).toContain('diz-lhe a palavra-passe pelo telefone');
+  expect(mail.text).toContain('A palavra-passe chega ao seu telefone por mensagem de texto');
   const file = join(desk.folder, 'papers.html');
   writeFileSync(file, mail.files[0]!.bytes);
   const readable = Buffer.from(mail.files[0]!.bytes).toString('latin1');
@@ -223,3 +226,45 @@ test('a locked file that comes in is asked for once, remembered, and opened at o
   expect(complaints).toEqual([]);
 });
 
+
+test('the office words the note, allows what a partner needs, and makes an exception for their gateway; the next file goes out so', async ({ house, page, complaints, browser }) => {
+  test.setTimeout(240_000);
+  await page.setViewportSize(phone);
+  await signIn(page, house, 2);
+  await page.getByRole('link', { name: 'Office', exact: true }).click();
+  await page.getByRole('button', { name: 'Say how they are made: locked files' }).click();
+  await page.getByRole('button', { name: 'Add an exception' }).click();
+  await expect(page.getByText(/An exception is for nobody yet/)).toBeVisible();
+  await page.getByRole('textbox', { name: 'Address or domain 1' }).fill('gateway.example');
+  await page.getByRole('textbox', { name: 'Another ending, for gateway.example' }).fill('exe');
+  await expect(page.getByText(/none that a computer would run/)).toBeVisible();
+  await page.getByRole('textbox', { name: 'Another ending, for gateway.example' }).fill('zi_');
+  await page.getByRole('textbox', { name: 'Largest size in MB, for gateway.example' }).fill('0.5');
+  await page.getByRole('button', { name: 'Word it yourself: the note in English' }).click();
+  const note = page.getByRole('textbox', { name: 'The note in English' });
+  await note.fill('From {sender}: {file}. {open}');
+  await expect(page.getByText(/\{password\} is missing: how its password comes/)).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Keep the rules' })).toBeDisabled();
+  await note.fill('From {sender}: {file}. {password}\n\n{open}\n\nQuestions? Ring Ines Varga at the harbour office.');
+  await expectAccessible(page);
+  await page.getByRole('button', { name: 'Keep the rules' }).click();
+  await expect(page.getByText(/^● ?Kept\.|Kept\. Every locked file/)).toBeVisible();
+
+  const other = await (await browser.newContext({ viewport: desktop })).newPage();
+  await signIn(other, house, 0);
+  await write(other, 'bids@gateway.example', 'Bid for the slipway', 'Our bid.');
+  await other.getByRole('radio', { name: /Everyday papers/ }).click();
+  await other.getByRole('radio', { name: 'Locked file', exact: true }).click();
+  await other.getByRole('button', { name: /^Use this password/ }).click();
+  await addFiles(other, [{ name: 'plans.bin', mimeType: 'application/octet-stream', buffer: Buffer.alloc(600_000, 7) }]);
+  await expect(other.getByText('■ Their mail gateway takes files of 500 kB at most')).toBeVisible();
+  await other.getByRole('button', { name: /^Remove plans\.bin/ }).click();
+  await other.getByRole('button', { name: 'Send under lock' }).click();
+  await expect(other.getByRole('heading', { name: 'Bid for the slipway' })).toBeVisible({ timeout: 60_000 });
+  const mail = await latestMail(house, 'bids@gateway.example', /confidential message/);
+  expect(mail.text).toContain('Ring Ines Varga at the harbour office');
+  expect(mail.text).toContain('change the ending to “.zip”');
+  expect(mail.files[0]!.name).toMatch(/\.zi_$/);
+  await other.context().close();
+  expect(complaints).toEqual([]);
+});

@@ -7,6 +7,7 @@ import * as fileLock from './file-lock';
 import * as message from './message';
 import * as office from './office';
 import * as openpgp from './openpgp';
+import * as phone from './phone';
 import * as preset from './preset';
 import * as received from './received';
 import * as registered from './registered';
@@ -16,4 +17,4 @@ import * as writing from './writing';
 
 const isEndpoint = (value: unknown): value is Endpoint => typeof value === 'object' && value !== null && 'method' in value && 'access' in value;
 
-export const allEndpoints: readonly Endpoint[] = [account, blob, certificate, fileLock, message, office, openpgp, preset, received, registered, room, vault, writing].flatMap((feature) => Object.values(feature).filter(isEndpoint));
+export const allEndpoints: readonly Endpoint[] = [account, blob, certificate, fileLock, message, office, openpgp, phone, preset, received, registered, room, vault, writing].flatMap((feature) => Object.values(feature).filter(isEndpoint));

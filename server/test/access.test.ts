@@ -74,6 +74,7 @@ function bodyFor(endpoint: Endpoint): string | undefined {
     '/api/registered': { addresses: [] },
     '/api/office/look': { colour: '#0E5A4C', texts: {} },
     '/api/office/locked-files': OUR_RULES,
+    '/api/phone/permits': { to: '+447700900555' },
     '/room/api/grants/:id/account': { ...newReader(), code: '123456' },
     '/room/api/grants/:id/keep': { sealedShare: toBase64Url(randomBytes(60)), sealedSummary: toBase64Url(randomBytes(60)) },
     '/room/api/account/password': { currentAuthKey: toBase64Url(randomBytes(32)), password: newReader().password },
@@ -113,7 +114,7 @@ test.each(guarded.map((endpoint) => [`${endpoint.method} ${endpoint.path}`, endp
 });
 
 // What belongs to the caller alone can't be another's: these have no id of somebody else's in them.
-const ownOnly = new Set(['/api/registered', '/api/certificates', '/api/trust', '/api/evidence', '/api/directory', '/api/openpgp/find', '/api/openpgp/published', '/api/openpgp/published/:fingerprint', '/api/openpgp/trust', '/api/sessions', '/api/session', '/api/messages', '/api/desk', '/api/colleagues', '/api/password', '/api/recovery-code', '/api/account/phone', '/api/account/key', '/api/readers', '/api/readers/withdraw', '/api/presets', '/api/office/locked-files', '/api/received', '/api/vault/:kind']);
+const ownOnly = new Set(['/api/registered', '/api/certificates', '/api/trust', '/api/evidence', '/api/directory', '/api/openpgp/find', '/api/openpgp/published', '/api/openpgp/published/:fingerprint', '/api/openpgp/trust', '/api/sessions', '/api/session', '/api/messages', '/api/desk', '/api/colleagues', '/api/password', '/api/recovery-code', '/api/account/phone', '/api/account/key', '/api/readers', '/api/readers/withdraw', '/api/presets', '/api/office/locked-files', '/api/phone/permits', '/api/received', '/api/vault/:kind']);
 
 test.each(guarded.filter(({ access, path }) => access === 'worker' && !ownOnly.has(path)).map((endpoint) => [`${endpoint.method} ${endpoint.path}`, endpoint] as const))(
   'another worker gets nothing at %s',

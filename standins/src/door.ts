@@ -18,6 +18,9 @@ import { type Store, type StoredMail } from './store';
 import { demoMailboxes, demoPhones } from './people';
 
 const textSchema = z.object({ to: z.string().regex(/^\+[1-9]\d{4,14}$/), text: z.string().min(1).max(1000) });
+const permitSchema = textSchema.pick({ to: true });
+const handedInSchema = z.object({ permit: z.string().max(100), text: z.string().min(1).max(1000) });
+const PERMIT_MS = 600_000;
 const callSchema = z.object({ to: z.string().regex(/^\+[1-9]\d{4,14}$/), say: z.string().min(1).max(1000), language: z.string().max(20) });
 const address = z.string().regex(/^[^\s@]{1,64}@[^\s@]{1,190}$/);
 const letterSchema = z.object({ from: address, to: address, subject: z.string().max(300), text: z.string().max(50_000), sign: z.boolean(), encrypt: z.boolean(), by: z.enum(['certificate', 'openpgp']).default('certificate'), key: z.boolean().default(false), answers: z.array(z.string().max(300)).max(50).default([]) });
@@ -97,6 +100,26 @@ export async function openDoor(options: { port: number; store: Store; behaviour:
     const { to, text } = checked(textSchema, body);
     store.addText({ ...at, number: to, text });
   }));
+  // Leave for one text to one number, to be handed in by whoever has it: the office's server need not see what stands in it.
+  const permits = new Map<string, { to: string; until: number }>();
+  router.post('/texts/permits', async (http) => {
+    if (behaviour.current.phone === 'down') http.throw(503, 'the gateway is down');
+    const { to } = checked(permitSchema, await json(http.req));
+    const permit = randomUUID();
+    permits.set(permit, { to, until: Date.now() + PERMIT_MS });
+    http.body = { url: `http://${http.host}/texts/handed-in`, permit };
+  });
+  router.post('/texts/handed-in', async (http) => {
+    const { permit, text } = checked(handedInSchema, await json(http.req));
+    const known = permits.get(permit);
+    if (behaviour.current.phone === 'down') http.throw(503, 'the gateway is down');
+    if (behaviour.current.phone === 'refuse') http.throw(422, 'this number can’t be reached');
+    if (known === undefined || known.until < Date.now()) return http.throw(403, 'no such permit');
+    permits.delete(permit);
+    store.addText({ id: randomUUID(), at: new Date().toISOString(), number: known.to, text });
+    http.status = 202;
+    http.body = {};
+  });
   router.post('/calls', (http) => ring(http, (at, body) => {
     const { to, say } = checked(callSchema, body);
     store.addText({ ...at, number: to, text: say, spoken: true });
@@ -119,6 +142,15 @@ export async function openDoor(options: { port: number; store: Store; behaviour:
     const mail = store.mails.find(({ id }) => id === http.params.id);
     if (mail === undefined) return http.throw(404, 'no such mail');
     http.body = await whole(mail, options);
+  });
+  router.get('/mails/:id/files/:index', async (http) => {
+    const mail = store.mails.find(({ id }) => id === http.params.id);
+    const file = mail === undefined ? undefined : (await parse(mail)).attachments[Number(http.params.index)];
+    if (file === undefined) return http.throw(404, 'no such file');
+    // Saved, never shown: it comes from somebody else.
+    http.set({ 'Content-Disposition': 'attachment', 'X-Content-Type-Options': 'nosniff' });
+    http.type = 'application/octet-stream';
+    http.body = Buffer.from(file.content as ArrayBuffer);
   });
   router.get('/mails/:id/raw', (http) => {
     const mail = store.mails.find(({ id }) => id === http.params.id);

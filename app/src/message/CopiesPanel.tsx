@@ -18,6 +18,8 @@ interface Props {
   /** Of locked files, by copy; undefined when the vault does not open the message. */
   passwords: Summary['passwords'] | undefined;
   onTold: (copy: SentCopy) => Promise<void>;
+  /** Sends a locked file's password as a text message; undefined where no number is known. */
+  onText: (copy: SentCopy) => (() => Promise<void>) | undefined;
 }
 
 function aboutCopies(copies: readonly SentCopy[], clear: boolean): string {
@@ -27,7 +29,7 @@ function aboutCopies(copies: readonly SentCopy[], clear: boolean): string {
   return `${how}. A copy can’t be closed, withdrawn or limited, and nobody is told when it is opened.`;
 }
 
-export function CopiesPanel({ copies, clear, now, passwords, onTold }: Props) {
+export function CopiesPanel({ copies, clear, now, passwords, onTold, onText }: Props) {
   return (
     <Section title={clear ? 'Sent signed, readable' : 'Copies of their own'} aside={String(copies.length)}>
       <Text kind="small" tone="soft">{aboutCopies(copies, clear)}</Text>
@@ -45,7 +47,7 @@ export function CopiesPanel({ copies, clear, now, passwords, onTold }: Props) {
               </Row>
               <Text kind="small" tone="soft" style={styles.wrap}>{`${lockWords[copy.lock]}${copy.name === '' ? '' : `, to ${copy.address}`}`}</Text>
               {copy.at === undefined ? null : <Text kind="small" tone="soft">{`${word}, ${momentInWords(copy.at, now, zone)}`}</Text>}
-              {copy.lock !== 'file' || clear ? null : <CopyPassword who={who(copy)} kept={passwords?.[copy.id]} onTold={() => onTold(copy)} />}
+              {copy.lock !== 'file' || clear ? null : <CopyPassword who={who(copy)} kept={passwords?.[copy.id]} onTold={() => onTold(copy)} onText={onText(copy)} />}
               {copy.answer === undefined || copy.state === 'accepted' ? null : <Text kind="small" tone={copy.state === 'waiting' ? 'soft' : 'brick'} style={styles.wrap}>{`Their mail host said: ${copy.answer}`}</Text>}
             </Line>
           );

@@ -1,5 +1,5 @@
 /** A sent message: who can read it, what happened, and what can still be changed. */
-import { type Grant } from '@under-lock/contract/message';
+import { type Grant, type SentCopy } from '@under-lock/contract/message';
 import { isProblem } from '@under-lock/contract/problem';
 import { isIdentityCheck } from '@under-lock/core/handling/handling';
 import { distanceInWords, momentInWords } from '@under-lock/core/when';
@@ -11,9 +11,13 @@ import { StyleSheet, View } from 'react-native';
 import { useNow, useSecond, zone } from '../clock';
 import { checkWords, handlingSentence } from '../handling/words';
 import { useOffice } from '../office/useOffice';
+import { sendPasswordText } from '../passwords/send-text';
 import { noteTold } from '../passwords/told';
 import { usePasswords } from '../passwords/usePasswords';
 import { problemWords } from '../problem-words';
+import { personAt, usePeople } from '../people/person';
+import { useOpenSession } from '../session/session';
+import { keysDoor } from '../worker/keys/door';
 import { StatementDialog } from '../statement/StatementDialog';
 import { WayLink } from '../shell/WayLink';
 import { Screen } from '../shell/Screen';
@@ -34,6 +38,8 @@ export function MessageScreen() {
   const { data: message, error, mutate } = useSentMessage(id);
   const { data: office } = useOffice();
   const { data: book } = usePasswords();
+  const { data: people } = usePeople();
+  const { account } = useOpenSession();
   const now = useNow();
   const soon = useSecond(message?.sentAt, now);
   const [asking, setAsking] = useState<Asking | undefined>();
@@ -78,6 +84,19 @@ export function MessageScreen() {
       await mutate();
     }
   };
+  const told = async (copy: SentCopy): Promise<void> => {
+    await noteTold({ messageId: id, recipientId: copy.id, address: copy.address, book: book ?? [], now: new Date() });
+    await mutate();
+  };
+  const textTo = (copy: SentCopy): (() => Promise<void>) | undefined => {
+    const person = personAt(people ?? [], copy.address)?.value;
+    const kept = message.opened?.passwords?.[copy.id];
+    if (person?.phone === undefined || kept === undefined) return undefined;
+    return async () => {
+      await sendPasswordText(person.phone!, await keysDoor().file.passwordText(person.language ?? 'en', account.name, office.name, kept.password));
+      await told(copy);
+    };
+  };
   const done = (text: string): void => {
     setAsking(undefined);
     setSaid({ tone: 'sea', text });
@@ -108,10 +127,7 @@ export function MessageScreen() {
           </Row>
         </Line>
       </Panel>
-      {message.copies.length === 0 ? null : <CopiesPanel copies={message.copies} clear={message.handling.clear} now={now} passwords={message.opened?.passwords} onTold={async (copy) => {
-        await noteTold({ messageId: id, recipientId: copy.id, address: copy.address, book: book ?? [], now: new Date() });
-        await mutate();
-      }} />}
+      {message.copies.length === 0 ? null : <CopiesPanel copies={message.copies} clear={message.handling.clear} now={now} passwords={message.opened?.passwords} onTold={told} onText={(copy) => textTo(copy)} />}
       {message.grants.length === 0 ? null : <Section title="Who can read it" aside={`${held.length} of ${message.grants.length}`}>
         {many ? <GrantFilter find={find} filter={filter} onFind={setFind} onFilter={setFilter} /> : null}
         {many ? (

@@ -93,6 +93,14 @@ export function OfficeScreen() {
           </Line></Panel>
         </Section>
       ) : null}
+      {mayChange ? (
+        <Section title="Locked files">
+          <Panel><Line last>
+            <Text>How they are made, how hard their passwords are to guess, who gets them otherwise, and the note around them.</Text>
+            <Row><Button label="Say how they are made" describe="Say how they are made: locked files" onPress={() => router.push('/office/locked-files' as never)} /></Row>
+          </Line></Panel>
+        </Section>
+      ) : null}
       {mayChange ? <InvitePanel /> : null}
     </Screen>
   );

@@ -6,10 +6,11 @@ import { useLocalSearchParams } from 'expo-router';
 import { useEffect, useState } from 'react';
 import { useNow, zone } from '../clock';
 import { useOffice } from '../office/useOffice';
+import { saveFile } from '../save-file';
 import { WayLink } from '../shell/WayLink';
 import { LetterForm } from './LetterForm';
 import { Page, silent, styles } from './Page';
-import { markRead, useMail, useMailbox } from './useOutside';
+import { fileOf, markRead, useMail, useMailbox } from './useOutside';
 
 export function OutsideMailScreen() {
   const { id } = useLocalSearchParams<{ id: string }>();
@@ -34,7 +35,16 @@ export function OutsideMailScreen() {
       <Panel>
         <Line last>{mail.html === '' ? <Text style={styles.text} selectable>{mail.text}</Text> : <HtmlFrame html={mail.html} title={mail.subject} />}</Line>
       </Panel>
-      {mail.files.length === 0 ? null : <Text kind="small">{`Files: ${mail.files.map((file) => `${file.name} (${sizeInWords(file.size)})`).join(', ')}`}</Text>}
+      {mail.files.length === 0 ? null : (
+        <Panel>
+          {mail.files.map((file, index) => (
+            <Line key={file.name} last={index === mail.files.length - 1}>
+              <Text style={styles.text}>{`${file.name} (${sizeInWords(file.size)})`}</Text>
+              {mail.lock !== undefined || url === undefined ? null : <Row><Button label="Save" describe={`Save ${file.name}`} onPress={() => void fileOf(url, id, index).then((bytes) => saveFile(bytes, file.name, 'application/octet-stream'))} /></Row>}
+            </Line>
+          ))}
+        </Panel>
+      )}
       <Row><Button label={source ? 'Hide the source' : 'Show the source'} expanded={source} onPress={() => setSource(!source)} /></Row>
       {source ? <Panel><Line last><Text kind="mono" style={styles.text} selectable>{mail.source}</Text></Line></Panel> : null}
     </Page>

@@ -27,6 +27,13 @@ export async function setBehaviour(url: string, behaviour: Behaviour): Promise<v
   await mutate(`${url}/behaviour`);
 }
 
+/** A file of a mail that nothing encrypts, as their mail program saves it. */
+export async function fileOf(url: string, id: string, index: number): Promise<Uint8Array<ArrayBuffer>> {
+  const response = await fetch(`${url}/mails/${encodeURIComponent(id)}/files/${index}`);
+  if (!response.ok) throw new Error(`The outside world answered ${response.status}`);
+  return new Uint8Array(await response.arrayBuffer());
+}
+
 export const markRead = (url: string, id: string): Promise<unknown> => fetch(`${url}/mails/${encodeURIComponent(id)}/read`, { method: 'PUT' });
 
 /** Sends a mail from a mailbox outside. @throws Error with what their mail program or our door said */

@@ -73,7 +73,7 @@ export function PasswordForm({ who, known, leastGuesses, kind: usualKind, tellin
         <Field label={`The password agreed with ${who}`} value={typed} onChangeText={setTyped} code autoCapitalize="none" autoCorrect={false} spellCheck={false} autoComplete="off" maxLength={100} error={problem === undefined ? undefined : passwordProblemWords[problem]} onSubmitEditing={() => void use()} />
       )}
       {strength === undefined ? null : <Text kind="small" tone={strength.tone} aria-live="polite">{`${strength.tone === 'sea' ? '●' : '▲'} ${strength.text}`}</Text>}
-      <Choice label={`How ${who} gets it`} value={said} onChange={setTelling} options={(source === 'made' ? (['phone'] as const) : (['agreed', 'phone'] as const)).map((value) => ({ value, label: tellingWords[value] }))} />
+      <Choice label={`How ${who} gets it`} value={said} onChange={setTelling} options={(source === 'made' ? (['phone', 'text'] as const) : (['agreed', 'phone', 'text'] as const)).map((value) => ({ value, label: tellingWords[value] }))} />
       <Check label="Keep it in the password book" detail="Sealed in your vault. Otherwise it is gone when the message has left" value={remember} onChange={setRemember} />
       {error === undefined ? null : <Text kind="small" tone="brick">{`■ ${error}`}</Text>}
       <Row>

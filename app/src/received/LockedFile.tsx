@@ -1,5 +1,5 @@
 /** A container that came with a mail or as a file: opened at once when the book has its password, else asked for; what is inside is shown here and nowhere else. */
-import { isContainer, looksLikePdf } from '@under-lock/core/locks/file/recognise';
+import { isContainer, looksLikePdf } from '@under-lock/core/locks/file/container';
 import { momentInWords, sizeInWords } from '@under-lock/core/when';
 import { Banner, Button, Check, Line, Loading, Panel, PasswordField, Row, Section, space, Stack, Text } from '@under-lock/ui';
 import { HtmlFrame } from '@under-lock/ui/html-frame';

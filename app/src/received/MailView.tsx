@@ -1,5 +1,5 @@
 /** A mail that was opened with the worker's own keys: what is to be known first, then what it says, its files, and who signed it. Nothing of it runs, nothing is loaded. */
-import { isContainer } from '@under-lock/core/locks/file/recognise';
+import { isContainer } from '@under-lock/core/locks/file/container';
 import { momentInWords, sizeInWords } from '@under-lock/core/when';
 import { Banner, Button, Heading, Line, Panel, Row, Section, Stack, StateMark, Text } from '@under-lock/ui';
 import { HtmlFrame } from '@under-lock/ui/html-frame';

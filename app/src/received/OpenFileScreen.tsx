@@ -1,5 +1,5 @@
 /** Mail from a file: dropped or chosen, opened in this browser, with what is to be known about it beside its sender. */
-import { isContainer } from '@under-lock/core/locks/file/recognise';
+import { isContainer } from '@under-lock/core/locks/file/container';
 import { sizeInWords } from '@under-lock/core/when';
 import { Banner, Button, Line, Loading, Panel, Row, Text } from '@under-lock/ui';
 import * as DocumentPicker from 'expo-document-picker';

@@ -11,7 +11,8 @@ import { openContainer } from '../../src/locks/file/open';
 import { takenApart } from '../../src/locks/file/page/format';
 import { openSealed } from '../../src/locks/file/page/open-page';
 import { sealPage } from '../../src/locks/file/page/seal-page';
-import { isContainer, lockedKind } from '../../src/locks/file/recognise';
+import { isContainer } from '../../src/locks/file/container';
+import { lockedKind } from '../../src/locks/file/recognise';
 import { type MessageContent } from '../../src/message/content';
 
 const PASSWORD = 'tide-harbour-größe';

@@ -2,7 +2,8 @@
 import { type Bytes, utf8 } from '../../src/bytes';
 import { LOOSEST_TERMS, NO_RIGHTS } from '../../src/handling/handling';
 import { assessFile } from '../../src/locks/file/assess';
-import { coverProblem, coverText, isCover, ourTemplate } from '../../src/locks/file/cover';
+import { coverText, isCover, ourTemplate } from '../../src/locks/file/cover';
+import { coverProblem } from '../../src/locks/file/cover-rules';
 import { isPackedAlready, lockedFileName } from '../../src/locks/file/name';
 import { openContainer } from '../../src/locks/file/open';
 import { exceptionKey, type FileRules, fileRulesProblem, OUR_RULES, wayFor } from '../../src/locks/file/rules';

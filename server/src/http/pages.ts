@@ -64,6 +64,6 @@ function site({ dir, base, connect }: Site): Middleware {
 
 export function pages(config: Config): Middleware {
   const reader = site({ dir: config.readerDir, base: '/room', connect: [] });
-  const app = site({ dir: config.appDir, base: '', connect: config.outsideUrl === undefined ? [] : [config.outsideUrl] });
+  const app = site({ dir: config.appDir, base: '', connect: [...new Set([new URL(config.textUrl).origin, ...(config.outsideUrl === undefined ? [] : [config.outsideUrl])])] });
   return (http, next) => (http.path === '/room' || http.path.startsWith('/room/') ? reader(http, next) : app(http, next));
 }

@@ -6,6 +6,7 @@ import * as certificateApi from '@under-lock/contract/certificate';
 import { type Endpoint } from '@under-lock/contract/endpoint';
 import * as messageApi from '@under-lock/contract/message';
 import * as fileLockApi from '@under-lock/contract/file-lock';
+import * as phoneApi from '@under-lock/contract/phone';
 import * as officeApi from '@under-lock/contract/office';
 import * as openPgpApi from '@under-lock/contract/openpgp';
 import * as presetApi from '@under-lock/contract/preset';
@@ -33,6 +34,7 @@ import { findKeys } from '../openpgp/find';
 import { addCertifications, listPublished, listStaffKeys, publishKey, unpublishKey } from '../openpgp/published';
 import { addTrustedKey, listTrustedKeys, removeTrustedKey } from '../openpgp/trust';
 import { publishedKeys, replaceDkimKey } from '../office/dkim';
+import { permitText } from '../phone/permit';
 import { changeFileRules, currentFileRules } from '../office/file-rules';
 import { changeLook, currentLook } from '../office/look';
 import { statementKeyId } from '../office/statement-key';
@@ -57,6 +59,7 @@ export function routes(context: Context): { router: Router; mounted: Set<Endpoin
     undoSeconds: config.office.undoSeconds, unopenedAfterDays: config.office.unopenedAfterDays, roomOrigin: config.roomOrigin, look: (await currentLook(context)).look, statementKey: await statementKeyId(context), ...(config.outsideUrl === undefined ? {} : { outsideUrl: config.outsideUrl }),
   }));
   mount(officeApi.putNoticeLook, ({ who, body }) => changeLook(context, who.account.id, body));
+  mount(phoneApi.permitText, ({ who, body }) => permitText(context, who.account, body.to));
   mount(fileLockApi.getFileRules, () => currentFileRules(context));
   mount(fileLockApi.putFileRules, ({ who, body }) => changeFileRules(context, who.account.id, body));
   mount(officeApi.listSigningKeys, async () => ({ keys: await publishedKeys(context) }));

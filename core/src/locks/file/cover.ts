@@ -1,8 +1,8 @@
 /** The note around a locked file: what it is, how its password comes, how to open it. Made from the office's template and nothing of the message, so that the server can make it again. */
-import { z } from 'zod';
-import { fillText, problemIn, type TextProblem, type TextRules } from '../../notice/look';
+import { fillText } from '../../notice/look';
 import { cleanName, type Correspondent } from '../../people/address';
 import { type Language, LANGUAGES } from '../../people/language';
+import { type CoverTemplates } from './cover-rules';
 import { type Container, OWN_EXTENSION, type Telling, TELLINGS } from './way';
 import { english } from './words/english';
 import { german } from './words/german';
@@ -12,16 +12,6 @@ import { type CoverWords } from './words/cover-words';
 const catalogues: Record<Language, CoverWords> = { en: english, de: german, pt: portuguese };
 export const coverWords = (language: Language): CoverWords => catalogues[language];
 
-export const COVER_PLACEHOLDERS = ['recipient', 'sender', 'address', 'office', 'file', 'password', 'open'] as const;
-export type CoverPlaceholder = (typeof COVER_PLACEHOLDERS)[number];
-/** Whom it is from, which file, how the password comes and how it opens: without one of these nobody could. */
-export const COVER_RULES: TextRules<CoverPlaceholder> = { may: COVER_PLACEHOLDERS, must: ['sender', 'file', 'password', 'open'], max: 2_000, lines: true };
-export const coverProblem = (text: string): TextProblem<CoverPlaceholder> | undefined => problemIn(text, COVER_RULES, COVER_PLACEHOLDERS);
-
-const template = z.string().max(COVER_RULES.max);
-/** The office's own, by language; ours where there is none. */
-export const coverTemplatesSchema = z.object({ en: template.optional(), de: template.optional(), pt: template.optional() });
-export type CoverTemplates = z.infer<typeof coverTemplatesSchema>;
 export const ourTemplate = (language: Language): string => catalogues[language].template;
 
 export interface Cover {

@@ -15,7 +15,7 @@ import { blocksHtml, escapeHtml } from './message-page';
 import { takenApart } from './page/format';
 import { openSealed } from './page/open-page';
 import { pageMessageSchema } from './page/message-schema';
-import { looksLikePdf } from './recognise';
+import { looksLikePdf } from './container';
 
 export { FileOpenError, type FileOpenErrorCode } from './open-error';
 

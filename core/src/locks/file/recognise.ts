@@ -2,6 +2,7 @@
 import { ZipError } from '../../zip/errors';
 import { isWhollyLocked, looksLikeZip, readDirectory } from '../../zip/directory';
 import { JweError, readJweHeader } from '../../jose/jwe';
+import { looksLikePdf } from './container';
 import { takenApart } from './page/format';
 import { type Container } from './way';
 
@@ -24,8 +25,6 @@ function lockedZip(bytes: Uint8Array): LockedKind | undefined {
     return undefined;
   }
 }
-
-export const looksLikePdf = (bytes: Uint8Array): boolean => latin.decode(bytes.subarray(0, 1024)).includes('%PDF-');
 
 /** ISO 32000-2, §7.6.2: an encryption dictionary of revision 6, named in the last trailer. */
 function lockedPdf(bytes: Uint8Array): LockedKind | undefined {
@@ -51,16 +50,4 @@ function lockedPage(bytes: Uint8Array): LockedKind | undefined {
 export function lockedKind(bytes: Uint8Array): LockedKind | undefined {
   if (looksLikeZip(bytes)) return lockedZip(bytes);
   return looksLikePdf(bytes) ? lockedPdf(bytes) : lockedPage(bytes);
-}
-
-/** Octets at either end in which a PDF says that it is locked. */
-const PDF_ENDS = 64 * 1024;
-/** Office papers are ZIPs, too, and nobody wants to look into them. */
-const PAPERS = /\.(?:docx|xlsx|pptx|odt|ods|odp|epub)$/i;
-
-/** Whether a file that came in is worth looking into: an archive, or something that asks for a password. A cheap look, by anybody's container and not only ours. */
-export function isContainer({ name, bytes }: { name: string; bytes: Uint8Array }): boolean {
-  if (looksLikeZip(bytes)) return !PAPERS.test(name);
-  if (looksLikePdf(bytes)) return [bytes.subarray(0, PDF_ENDS), bytes.subarray(Math.max(0, bytes.length - PDF_ENDS))].some((end) => /\/Encrypt\s+\d+\s+\d+\s+R/.test(latin.decode(end)));
-  return lockedPage(bytes) !== undefined;
 }

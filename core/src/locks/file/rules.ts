@@ -3,7 +3,7 @@ import { z } from 'zod';
 import { addressKey, checkAddress } from '../../people/address';
 import { GUESSES } from '../../password/minimum';
 import { ZIP_CIPHERS } from '../../zip/cipher';
-import { coverProblem, coverTemplatesSchema } from './cover';
+import { coverProblem, coverTemplatesSchema } from './cover-rules';
 import { CONTAINERS, type FileWay, fileWaySchema, isExtension, MESSAGE_FORMS, USUAL_WAY } from './way';
 import { LANGUAGES } from '../../people/language';
 

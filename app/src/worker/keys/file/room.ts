@@ -5,6 +5,8 @@ import { MessageReadError } from '@under-lock/core/message/read';
 import { type Bytes } from '@under-lock/core/bytes';
 import { writeZip } from '@under-lock/core/zip/write';
 import { type Paper, type PaperFonts } from '@under-lock/core/pdf/setter';
+import { coverWords } from '@under-lock/core/locks/file/cover';
+import { type Language } from '@under-lock/core/people/language';
 import { newPassword } from '@under-lock/core/password/generate';
 import { type PasswordKind } from '@under-lock/core/password/kind';
 import { contentOf, type MessageToSeal } from '../../message';
@@ -34,6 +36,8 @@ export type FileWanted = Omit<FileSealInput, 'message' | 'materials'> & { paper:
 
 export const file = {
   newPassword: (kind: PasswordKind): string => newPassword(kind),
+  /** The text message with it, in the language of who gets it. */
+  passwordText: (language: Language, sender: string, office: string, password: string): string => coverWords(language).text(sender, office, password),
   /** Logarithm to base 10 of the guesses it stands; `known` is what whoever guesses would try first. */
   async guesses(password: string, known: readonly string[]): Promise<number> {
     const { guessesOf } = await import('@under-lock/core/password/strength');

@@ -10,6 +10,8 @@ export interface CoverWords {
   open: Record<Container, string>;
   /** Before the rest of `open` when the name has another ending than usual. */
   rename(from: string, to: string): string;
+  /** The text message with the password. */
+  text(sender: string, office: string, password: string): string;
   /** For what is packed and not locked. */
   packed: string;
   /** Names in the container's own text. */

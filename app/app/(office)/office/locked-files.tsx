@@ -1,0 +1,1 @@
+export { FileRulesScreen as default } from '../../../src/office/FileRulesScreen';

@@ -1,0 +1,77 @@
+/** What the office says about locked files: its usual way, how strong passwords must be, exceptions by person and domain, and the note in its own words. */
+import { putFileRules } from '@under-lock/contract/file-lock';
+import { type FileRules, fileRulesProblem, OUR_RULES } from '@under-lock/core/locks/file/rules';
+import { Banner, Button, Check, Choice, Line, Loading, Panel, Row, Section, Stack, Text } from '@under-lock/ui';
+import { useState } from 'react';
+import { mutate } from 'swr';
+import { api } from '../api';
+import { FileWayForm } from '../passwords/FileWayForm';
+import { useFileRules } from '../passwords/useFileRules';
+import { problemWords } from '../problem-words';
+import { useOpenSession } from '../session/session';
+import { Screen } from '../shell/Screen';
+import { WayLink } from '../shell/WayLink';
+import { CoverTexts } from './CoverTexts';
+import { FileExceptions } from './FileExceptions';
+import { rulesProblemWords } from './file-rules-words';
+import { useOffice } from './useOffice';
+
+const back = <WayLink href="/office" label="Office" />;
+
+export function FileRulesScreen() {
+  const { account } = useOpenSession();
+  const { data: rules, error } = useFileRules();
+  const { data: office } = useOffice();
+  if (account.role !== 'administrator') return <Screen title="Locked files" back={back}><Text>How locked files are made is said by the office’s administrators.</Text></Screen>;
+  if (rules === undefined || office === undefined) return <Screen title="Locked files" back={back}>{error === undefined ? <Loading what="Fetching the rules" /> : <Banner tone="brick">{problemWords(error)}</Banner>}</Screen>;
+  return <RulesForm kept={rules} officeName={office.name} />;
+}
+
+/** Three marks on the scale of guesses, each said by what it stands. */
+const STRENGTHS = [
+  { value: '8', label: 'Not guessed by hand', detail: 'For who can’t be asked to remember more; a stolen file is opened within a day' },
+  { value: '12', label: 'Hard to guess', detail: 'A stolen file holds for weeks against one machine; four common words, or twelve characters' },
+  { value: '16', label: 'Very hard to guess', detail: 'A stolen file holds for years; five words, or sixteen characters' },
+] as const;
+
+function RulesForm({ kept, officeName }: { kept: FileRules; officeName: string }) {
+  const [rules, setRules] = useState(kept);
+  const [busy, setBusy] = useState(false);
+  const [said, setSaid] = useState<{ tone: 'sea' | 'brick'; text: string } | undefined>();
+  const problem = fileRulesProblem(rules);
+  const isSame = JSON.stringify(rules) === JSON.stringify(kept);
+  const set = (change: Partial<FileRules>): void => setRules((before) => ({ ...before, ...change }));
+  const keep = async (): Promise<void> => {
+    setBusy(true);
+    setSaid(undefined);
+    try {
+      await api(putFileRules, { body: rules });
+      await mutate('file-rules');
+      setSaid({ tone: 'sea', text: 'Kept. Every locked file from now on is made so; what was chosen for a person stays theirs.' });
+    } catch (cause) {
+      setSaid({ tone: 'brick', text: problemWords(cause) });
+    }
+    setBusy(false);
+  };
+  return (
+    <Screen title="Locked files" back={back}>
+      <Text tone="soft">For people with neither certificate nor key: a file that opens with a password. Workers may choose otherwise for a person, within what you allow.</Text>
+      <Section title="The usual way"><Panel><Line last><FileWayForm way={rules.usual} legacyAllowed={rules.legacyAllowed} onChange={(usual) => set({ usual })} /></Line></Panel></Section>
+      <Section title="What is allowed">
+        <Panel><Line last><Stack>
+          <Check label="The legacy cipher of ZIP files" detail="Weak: whoever wants to breaks it in hours. Only where a partner can open nothing else; the plan warns each time" value={rules.legacyAllowed} onChange={(legacyAllowed) => set({ legacyAllowed })} />
+          <Choice label="Passwords must be" value={String(rules.leastGuesses)} onChange={(value) => set({ leastGuesses: Number(value) })} options={STRENGTHS.some(({ value }) => value === String(rules.leastGuesses)) ? STRENGTHS : [...STRENGTHS, { value: String(rules.leastGuesses), label: `As it is (10^${rules.leastGuesses} guesses)` }]} />
+        </Stack></Line></Panel>
+      </Section>
+      <FileExceptions exceptions={rules.exceptions} legacyAllowed={rules.legacyAllowed} onChange={(exceptions) => set({ exceptions })} />
+      <CoverTexts templates={rules.templates} officeName={officeName} container={rules.usual.container} onChange={(templates) => set({ templates })} />
+      {problem === undefined ? null : <Banner tone="brick">{rulesProblemWords(problem)}</Banner>}
+      {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
+      <Row>
+        <Button kind="main" label="Keep the rules" onPress={() => void keep()} busy={busy} disabled={problem !== undefined || isSame} />
+        {isSame ? null : <Button kind="quiet" label="Undo the changes" onPress={() => setRules(kept)} />}
+        {JSON.stringify(rules) === JSON.stringify(OUR_RULES) ? null : <Button kind="quiet" label="Begin with ours" onPress={() => setRules(OUR_RULES)} />}
+      </Row>
+    </Screen>
+  );
+}

@@ -123,7 +123,7 @@ describe('merging', () => {
     const wanted = { ...LOOSEST_TERMS, closing: { kind: 'two-weeks' } as const };
     expect(applyPreset(wanted, strict, morning, calendar('Europe/Lisbon'))).toMatchObject({ terms: { check: 'text', question: true, rights: NO_RIGHTS, watermark: true }, closing: { closesAt: new Date('2026-11-27T17:00:00Z') } });
     const free = { ...strict, mayLoosen: { closing: true, identity: true, rights: true } };
-    expect(applyPreset(wanted, free, morning, calendar('Europe/Lisbon'))).toMatchObject({ terms: { ...LOOSEST_TERMS, clear: false }, tightened: ['clear'], closing: { closesAt: new Date('2026-12-08T17:00:00Z') } });
+    expect(applyPreset(wanted, free, morning, calendar('Europe/Lisbon'))).toMatchObject({ terms: { ...LOOSEST_TERMS, clear: false, textOpen: false }, tightened: ['clear', 'textOpen'], closing: { closesAt: new Date('2026-12-08T17:00:00Z') } });
     expect(keepsToPreset({ ...LOOSEST_TERMS, closesAt: new Date('2026-12-08T17:00:00Z') }, strict, morning, calendar('Europe/Lisbon'))).toBe(false);
   });
   it('says a preset’s date that has passed instead of taking a later one', () => {

@@ -140,6 +140,15 @@ function WriteDesk({ desk, draft }: { desk: DraftDesk; draft: Draft }) {
     />
   );
 
+  /** Whoever was written to is known from now on, and the lock chosen for them is theirs the next time, too. */
+  async function rememberRecipients(): Promise<void> {
+    for (const { recipient } of plan.lines) if (recipient.colleague === undefined && personAt(people!, recipient.address) === undefined) await rememberPerson(people!, { name: recipient.name, address: recipient.address });
+    for (const { address, lock } of draft.recipients) {
+      const person = lock === undefined ? undefined : personAt(people!, address)?.value;
+      if (person !== undefined && person.lock !== lock) await rememberPerson(people!, { ...person, lock });
+    }
+  }
+
   const send = async (): Promise<void> => {
     if (sending !== undefined) return;
     setFailed(undefined);
@@ -153,13 +162,8 @@ function WriteDesk({ desk, draft }: { desk: DraftDesk; draft: Draft }) {
           await desk.keepNow();
         },
       });
-      // Whoever was written to is known from now on.
-      for (const { recipient } of plan.lines) if (recipient.colleague === undefined && personAt(people!, recipient.address) === undefined) await rememberPerson(people!, { name: recipient.name, address: recipient.address });
-      // Their choice of lock is theirs the next time, too.
-      for (const { address, lock } of draft.recipients) {
-        const person = lock === undefined ? undefined : personAt(people!, address)?.value;
-        if (person !== undefined && person.lock !== lock) await rememberPerson(people!, { ...person, lock });
-      }
+      // It has gone: what can't be noted now, because a person was changed a moment ago, is no reason to say otherwise.
+      await rememberRecipients().catch(() => undefined);
       if (leavesAt > new Date()) {
         // Kept until it has left: then it can be taken back as it was.
         desk.change((before) => ({ ...before, waiting: { messageId, leavesAt: leavesAt.toISOString() } }));

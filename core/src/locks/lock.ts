@@ -116,6 +116,8 @@ export interface Assessment {
   lock: LockName;
   /** It can be chosen for this person. The room always can. */
   available: boolean;
+  /** Nothing is agreed for it yet: never taken unless the worker asks for it. */
+  onRequest?: true;
   /** How this person will prove who they are, when the lock asks for it. */
   check?: { kind: WayKnown; hint: string; question: boolean; /** Their password would be enough, too. */ orPassword?: boolean };
   missing: Missing[];

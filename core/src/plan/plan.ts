@@ -38,9 +38,9 @@ export interface PlanInput {
   context: AssessmentContext;
 }
 
-/** What can be chosen at all, then the worker's choice, then fewer broken promises, then less to ask for; the list's order decides what is left. */
+/** What can be chosen at all, then the worker's choice, then what is agreed already, then fewer broken promises, then less to ask for; the list's order decides what is left. */
 const better = (wanted: LockName | undefined) => (a: Assessment, b: Assessment): number =>
-  Number(b.available) - Number(a.available) || Number(b.lock === wanted) - Number(a.lock === wanted) || a.cannotHonour.length - b.cannotHonour.length || a.missing.length - b.missing.length;
+  Number(b.available) - Number(a.available) || Number(b.lock === wanted) - Number(a.lock === wanted) || Number(a.onRequest === true) - Number(b.onRequest === true) || a.cannotHonour.length - b.cannotHonour.length || a.missing.length - b.missing.length;
 
 function missingInMessage({ recipients, handling, subject, text, fileSizes, limits, leavingPassed = false }: PlanInput): MessageMissing[] {
   const missing: MessageMissing[] = [];

@@ -36,6 +36,7 @@ export function assessFile(recipient: Recipient, handling: PlannedHandling, cont
     lock: 'file',
     // A password can be agreed on the spot, so it is no reason against; what the handling forbids is.
     available: barred.length === 0 && recipient.colleague === undefined,
+    ...(file?.password === undefined ? { onRequest: true as const } : {}),
     missing, warnings, cannotHonour: broken(handling), reasons: [{ code: 'opens-with-a-password' }, { code: 'stays-with-them' }],
   };
 }

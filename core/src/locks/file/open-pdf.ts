@@ -3,8 +3,8 @@ import { PDF } from '@libpdf/core';
 import { type Bytes } from '../../bytes';
 import { distinctNames, safeFileName } from '../../message/file-name';
 import { type ZipFile } from '../../zip/write';
-import { type OpenedContainer } from './open';
 import { FileOpenError } from './open-error';
+import { type OpenedContainer } from './opened';
 
 const MAX_ATTACHMENTS = 500;
 const MAX_ATTACHED = 200_000_000;

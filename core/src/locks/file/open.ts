@@ -1,6 +1,5 @@
 /** Opens a locked file that somebody sent, by what it is and not by its name. Everything stays in memory; what is inside is bounded. */
 import { type Bytes } from '../../bytes';
-import { type MessageContent } from '../../message/content';
 import { readMessage } from '../../message/read';
 import { looksLikeZip, readDirectory } from '../../zip/directory';
 import { ZipError } from '../../zip/errors';
@@ -11,6 +10,7 @@ import { JweError } from '../../jose/jwe';
 import { distinctNames, safeFileName } from '../../message/file-name';
 import { coverWords } from './cover';
 import { FileOpenError } from './open-error';
+import { type OpenedContainer } from './opened';
 import { blocksHtml, escapeHtml } from './message-page';
 import { takenApart } from './page/format';
 import { openSealed } from './page/open-page';
@@ -18,15 +18,6 @@ import { pageMessageSchema } from './page/message-schema';
 import { looksLikePdf } from './container';
 
 export { FileOpenError, type FileOpenErrorCode } from './open-error';
-
-export interface OpenedContainer {
-  /** It asked for no password. */
-  open: boolean;
-  /** The message, where one of the files is one. */
-  message: { kind: 'mail'; content: MessageContent } | { kind: 'page'; html: string } | undefined;
-  /** Everything else, by names safe to show and to save. */
-  files: ZipFile[];
-}
 
 /** Packed once more to hide the names. */
 const CONTENTS = 'contents.zip';

@@ -1,6 +1,7 @@
 /** Locked files and their passwords, in the worker thread: what seals, opens and judges them is fetched when it is first wanted. */
 import { sealInFile, type FileSealInput } from '@under-lock/core/locks/file/seal';
-import { FileOpenError, type FileOpenErrorCode, openContainer, type OpenedContainer } from '@under-lock/core/locks/file/open';
+import { FileOpenError, type FileOpenErrorCode, openContainer } from '@under-lock/core/locks/file/open';
+import { type OpenedContainer } from '@under-lock/core/locks/file/opened';
 import { MessageReadError } from '@under-lock/core/message/read';
 import { type Bytes } from '@under-lock/core/bytes';
 import { writeZip } from '@under-lock/core/zip/write';

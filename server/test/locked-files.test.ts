@@ -1,5 +1,6 @@
 /** Locked files as copies: what the server lets leave, judged by their octets and the handling; the office's rules; and that no password is ever here to be read. */
-import { mkdirSync, writeFileSync } from 'node:fs';
+import { mkdtempSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import * as fileApi from '@under-lock/contract/file-lock';
 import * as messageApi from '@under-lock/contract/message';
@@ -21,11 +22,12 @@ const PELL = 'pell.anders@postbox.example';
 const PASSWORD = 'tide-harbour-lantern';
 const TEMPLATE = '<!doctype html>\n<html lang="und"><head></head><body><main></main><!--sealed--><script>1</script></body></html>\n';
 beforeAll(async () => {
-  house = await openHouse();
+  // Pages of its own: the built ones are other tests'.
+  const appDir = mkdtempSync(join(tmpdir(), 'under-lock-app-'));
+  writeFileSync(join(appDir, 'locked-page.html'), TEMPLATE);
+  house = await openHouse({ UNDERLOCK_APP_DIR: appDir });
   maren = await house.worker('maren.oduya');
   ines = await house.worker('ines.varga', 'administrator');
-  mkdirSync(house.server.context.config.appDir, { recursive: true });
-  writeFileSync(join(house.server.context.config.appDir, 'locked-page.html'), TEMPLATE);
 }, 60_000);
 afterAll(() => house.stop());
 

@@ -1,5 +1,7 @@
 /** What the office says about locked files: its usual way, how strong passwords must be, exceptions by person and domain, and the note in its own words. */
 import { putFileRules } from '@under-lock/contract/file-lock';
+import { TELLINGS, type Telling } from '@under-lock/core/locks/file/way';
+import { PASSWORD_KINDS, type PasswordKind } from '@under-lock/core/password/kind';
 import { type FileRules, fileRulesProblem, OUR_RULES } from '@under-lock/core/locks/file/rules';
 import { Banner, Button, Check, Choice, Line, Loading, Panel, Row, Section, Stack, Text } from '@under-lock/ui';
 import { useState } from 'react';
@@ -34,6 +36,9 @@ const STRENGTHS = [
   { value: '16', label: 'Very hard to guess', detail: 'A stolen file holds for years; five words, or sixteen characters' },
 ] as const;
 
+const kindWords: Record<PasswordKind, string> = { words: 'Words', characters: 'Characters' };
+const habitWords: Record<Telling, string> = { phone: 'On the phone', text: 'By text message', agreed: 'Agreed beforehand' };
+
 function RulesForm({ kept, officeName }: { kept: FileRules; officeName: string }) {
   const [rules, setRules] = useState(kept);
   const [busy, setBusy] = useState(false);
@@ -57,9 +62,12 @@ function RulesForm({ kept, officeName }: { kept: FileRules; officeName: string }
     <Screen title="Locked files" back={back}>
       <Text tone="soft">For people with neither certificate nor key: a file that opens with a password. Workers may choose otherwise for a person, within what you allow.</Text>
       <Section title="The usual way"><Panel><Line last><FileWayForm way={rules.usual} legacyAllowed={rules.legacyAllowed} onChange={(usual) => set({ usual })} /></Line></Panel></Section>
-      <Section title="What is allowed">
+      <Section title="Passwords and ciphers">
         <Panel><Line last><Stack>
           <Check label="The legacy cipher of ZIP files" detail="Weak: whoever wants to breaks it in hours. Only where a partner can open nothing else; the plan warns each time" value={rules.legacyAllowed} onChange={(legacyAllowed) => set({ legacyAllowed })} />
+          <Choice row label="Passwords made here are" value={rules.usual.passwords} onChange={(passwords) => set({ usual: { ...rules.usual, passwords } })} options={PASSWORD_KINDS.map((value) => ({ value, label: kindWords[value] }))} />
+          <Choice label="They reach people" value={rules.usual.telling} onChange={(telling) => set({ usual: { ...rules.usual, telling } })} options={TELLINGS.map((value) => ({ value, label: habitWords[value] }))} />
+          <Check label="They are kept in the password book" detail="Sealed in each worker’s vault; a worker may choose otherwise for a person" value={rules.usual.remember} onChange={(remember) => set({ usual: { ...rules.usual, remember } })} />
           <Choice label="Passwords must be" value={String(rules.leastGuesses)} onChange={(value) => set({ leastGuesses: Number(value) })} options={STRENGTHS.some(({ value }) => value === String(rules.leastGuesses)) ? STRENGTHS : [...STRENGTHS, { value: String(rules.leastGuesses), label: `As it is (10^${rules.leastGuesses} guesses)` }]} />
         </Stack></Line></Panel>
       </Section>

@@ -3,7 +3,7 @@ import { type FileRules, wayFor } from '@under-lock/core/locks/file/rules';
 import { type Draft, type DraftPassword } from '../message/draft';
 import { type Person, personAt, rememberPerson } from '../people/person';
 import { fileWayOf } from '../plan/usePlan';
-import { type Kept } from '../vault/useVault';
+import { type Kept, refreshed } from '../vault/useVault';
 import { type ChosenPassword } from './PasswordForm';
 import { type Book, entryFor, rememberPassword } from './usePasswords';
 
@@ -19,9 +19,13 @@ export async function takePassword({ people, passwords, fileRules, name }: Known
   const person = personAt(people, address)?.value;
   const { way } = wayFor(fileRules, address, person?.fileWay);
   const told = telling === 'agreed';
+  // First, and seen by the plan before the password is: a file must not go with a note that says another way.
+  if (way.telling !== telling || way.remember !== remember) {
+    await rememberPerson(people, { ...person, name: person?.name ?? name, address, fileWay: { ...way, telling, remember } });
+    await refreshed('person');
+  }
   if (remember && !way.eachTime) {
     await rememberPassword(passwords, { address, direction: 'out', password, guesses, ...(told ? { toldAt: new Date().toISOString() } : {}) }, new Date());
     keepInDraft(undefined);
   } else keepInDraft({ password, guesses, told, remember });
-  if (way.telling !== telling || way.remember !== remember) await rememberPerson(people, { ...person, name: person?.name ?? name, address, fileWay: { ...way, telling, remember } });
 }

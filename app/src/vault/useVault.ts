@@ -50,6 +50,9 @@ export async function keepItem(kind: VaultItemKind, id: string, revision: number
   return kept.revision;
 }
 
+/** Resolves when the pages that show this kind have it as it is now. */
+export const refreshed = (kind: VaultItemKind): Promise<unknown> => mutate(keyOf(kind));
+
 export async function dropItem(kind: VaultItemKind, id: string): Promise<void> {
   await api(deleteVaultItem, { params: { kind, id } });
   void mutate(keyOf(kind));

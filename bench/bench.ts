@@ -3,6 +3,7 @@ import { certificates } from './certificates';
 import { doorPerSecond } from './door';
 import { heldLists, lists } from './lists';
 import { firstLook } from './look';
+import { lockedFiles } from './locked-files';
 import { manyRecipients } from './many';
 import { openpgp } from './openpgp';
 import { sealing } from './sealing';
@@ -10,7 +11,7 @@ import { type Row } from './row';
 import { weights } from './weights';
 
 const rows: Row[] = [];
-const measures = { sealing, certificates, openpgp, weights, doorPerSecond, lists, heldLists, manyRecipients, firstLook };
+const measures = { sealing, certificates, openpgp, lockedFiles, weights, doorPerSecond, lists, heldLists, manyRecipients, firstLook };
 const [wanted] = process.argv.slice(2);
 for (const [name, measure] of Object.entries(measures)) {
   if (wanted !== undefined && wanted !== name) continue;

@@ -6,7 +6,7 @@ import { ReadOut } from '../passwords/ReadOut';
 import { useAttempt } from '../people/useAttempt';
 import { type Summary } from './draft';
 
-export type KeptPassword = NonNullable<Summary['passwords']>[string];
+type KeptPassword = NonNullable<Summary['passwords']>[string];
 
 interface Props {
   who: string;

@@ -3,6 +3,7 @@
  * Built here and nowhere else, byte for byte the same from the same input, so that what left can be shown and checked afterwards.
  */
 import { type Bytes } from '../bytes';
+import { escapeHtml } from '../escape-html';
 import { type WayKnown } from '../handling/handling';
 import { buildMessage } from '../message/build';
 import { cleanName, type Correspondent } from '../people/address';
@@ -31,7 +32,6 @@ export interface Notice {
   look?: NoticeLook;
 }
 
-const escapeHtml = (text: string): string => text.replace(/[&<>"']/g, (character) => `&#${character.charCodeAt(0)};`);
 const inLines = (text: string): string => escapeHtml(text).replace(/\n/g, '<br>');
 
 function checkSentence({ kind, hint }: Notice['check'], words: NoticeWords): string {

@@ -23,5 +23,3 @@ export function passwordFinder({ subject, text, fileNames }: Mailed): (password:
     return inNames.some((name) => name.includes(wanted)) ? 'file-name' : undefined;
   };
 }
-
-export const passwordPlace = (password: string, mailed: Mailed): PasswordPlace | undefined => passwordFinder(mailed)(password);

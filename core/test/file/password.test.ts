@@ -1,6 +1,6 @@
 import { newPassword } from '../../src/password/generate';
 import { GUESSES, passwordProblem } from '../../src/password/minimum';
-import { passwordPlace } from '../../src/password/place';
+import { passwordFinder } from '../../src/password/place';
 import { isWords, spelt } from '../../src/password/spell';
 import { guessesOf } from '../../src/password/strength';
 
@@ -49,7 +49,7 @@ describe('a password that stands in the mail is found', () => {
     ['tide-harbour-lantern', mail, undefined],
     ['tide-harbour', { ...mail, text: 'The tide in the harbour' }, undefined],
     ['a-b', { ...mail, text: 'ab' }, undefined],
-  ] as const)('%s', (password, said, place) => expect(passwordPlace(password, said)).toBe(place));
+  ] as const)('%s', (password, said, place) => expect(passwordFinder(said)(password)).toBe(place));
 });
 
 test('it is spelt so that capitals, digits and signs can be told apart', () => {

@@ -8,8 +8,8 @@ import { coverWords } from './cover';
 import { messagePage, type PageSettings } from './message-page';
 import { type MessageForm, type Scope } from './way';
 
-/** Sets a message as a letter; given by who has its fonts. */
-export type LetterSetter = (message: MessageContent) => Promise<Bytes>;
+/** Sets the message as a letter; given by who has its fonts. */
+export type LetterSetter = () => Promise<Bytes>;
 
 async function messageFile(message: MessageContent, form: MessageForm, settings: PageSettings, letter: LetterSetter): Promise<ZipFile> {
   const name = coverWords(settings.language).messageName;
@@ -20,7 +20,7 @@ async function messageFile(message: MessageContent, form: MessageForm, settings:
       // The files lie beside it as they are, and not once more inside.
       return { name: `${name}.eml`, bytes: buildMessage({ ...message, files: [] }) };
     case 'pdf':
-      return { name: `${name}.pdf`, bytes: await letter(message) };
+      return { name: `${name}.pdf`, bytes: await letter() };
   }
 }
 

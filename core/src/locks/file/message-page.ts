@@ -1,4 +1,5 @@
 /** A message as a web page of its own, set from its blocks: nothing of what somebody pasted runs or loads. */
+import { escapeHtml } from '../../escape-html';
 import { type Block, blocksOf, type Run } from '../../message/blocks';
 import { type MessageContent } from '../../message/content';
 import { type Correspondent } from '../../people/address';
@@ -6,7 +7,6 @@ import { type Language } from '../../people/language';
 import { dateInWords } from '../../notice/words';
 import { coverWords } from './cover';
 
-export const escapeHtml = (text: string): string => text.replace(/[&<>"']/g, (character) => `&#${character.charCodeAt(0)};`);
 const named = ({ name, address }: Correspondent): string => (name === '' ? address : `${name} <${address}>`);
 
 function runHtml({ text, bold, italic, code, href }: Run): string {
@@ -50,7 +50,7 @@ export function headPairs(message: MessageContent, { language, zone }: PageSetti
   ];
 }
 
-export const MESSAGE_STYLE = 'body{margin:0;padding:24px;background:#FFFDF8;color:#1B2421;font:16px/24px sans-serif;overflow-wrap:anywhere}main{max-width:680px;margin:0 auto}dl{display:grid;grid-template-columns:max-content 1fr;gap:4px 16px;margin:0 0 24px;padding:0 0 16px;border-bottom:1px solid #D8D0C0;color:#53605A}dd{margin:0;color:#1B2421}h1{font-size:24px;line-height:32px}blockquote{margin:16px 0;padding-left:16px;border-left:3px solid #D8D0C0;color:#53605A}pre{white-space:pre-wrap}.item{position:relative}.marker{position:absolute;left:-24px}a{color:#0E5A4C}';
+const MESSAGE_STYLE = 'body{margin:0;padding:24px;background:#FFFDF8;color:#1B2421;font:16px/24px sans-serif;overflow-wrap:anywhere}main{max-width:680px;margin:0 auto}dl{display:grid;grid-template-columns:max-content 1fr;gap:4px 16px;margin:0 0 24px;padding:0 0 16px;border-bottom:1px solid #D8D0C0;color:#53605A}dd{margin:0;color:#1B2421}h1{font-size:24px;line-height:32px}blockquote{margin:16px 0;padding-left:16px;border-left:3px solid #D8D0C0;color:#53605A}pre{white-space:pre-wrap}.item{position:relative}.marker{position:absolute;left:-24px}a{color:#0E5A4C}';
 
 export const blocksHtml = (blocks: readonly Block[]): string => blocks.map(blockHtml).join('\n');
 

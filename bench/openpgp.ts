@@ -112,7 +112,7 @@ async function threeLocks(): Promise<Row[]> {
     recipients: some, handling: { ...LOOSEST_TERMS, clear: false, check: 'text', leastCheck: 'question', closing: { ok: true, closesAt: new Date(Date.now() + 86_400_000) } }, subject: 'x', text: 'x', fileSizes: [file.length], limits: { maxBytes: 25_000_000, maxRecipients: 200 },
     context: { message: 'x', fileCount: 1, size: 1_000, sender: { address: ADDRESS, signs: true, signsOpenPgp: true, phones: [], addresses: [] }, others: [] },
   }, lockKinds);
-  const seal: Record<Exclude<LockName, 'file'>, (some: readonly Recipient[]) => Promise<unknown>> = {
+  const seal: Record<Exclude<LockName, 'file' | 'carried'>, (some: readonly Recipient[]) => Promise<unknown>> = {
     openpgp: (some) => sealForOpenPgp({ message: messageWith(file, some.map(({ address }) => address)), signer: secret, recipients: keys.slice(0, some.length), form: 'mime', signedAt: new Date(), neutralSubject: 'x' }),
     certificate: (some) => sealForCertificates({ message: messageWith(file, some.map(({ address }) => address)), signer, recipients: some.map(() => ({ certificate })), neutralSubject: 'x' }),
     room: (some) => roomLock.seal(messageWith(file, some.map(({ address }) => address)), some, { messageId: randomUUID(), contentKey: { key: randomBytes(32), salt: randomBytes(32) }, newId: randomUUID }),

@@ -47,7 +47,6 @@ async function getCertificate(page: Page): Promise<string> {
 }
 
 test('a certificate is got, backed up with proof, used for a copy that opens outside; its private key is nowhere but in the vault', async ({ house, page, complaints }) => {
-  test.setTimeout(240_000);
   await page.setViewportSize(desktop);
   await signIn(page, house, 0);
   const file = await getCertificate(page);
@@ -123,7 +122,6 @@ test('a certificate is got, backed up with proof, used for a copy that opens out
 });
 
 test('people’s certificates that must not be used are said to be so, and the plan goes round them; a changed one is shown beside the old', async ({ house, page, complaints }) => {
-  test.setTimeout(180_000);
   await page.setViewportSize(phone);
   await signIn(page, house, 1);
   const raw = async (address: string): Promise<Buffer> => {
@@ -175,7 +173,6 @@ test('people’s certificates that must not be used are said to be so, and the p
 });
 
 test('a certificate revoked by its owner is out of use at once, and stays for reading', async ({ house, page, complaints }) => {
-  test.setTimeout(180_000);
   await page.setViewportSize(phone);
   await signIn(page, house, 2);
   await page.getByRole('link', { name: 'Keys', exact: true }).click();
@@ -208,7 +205,6 @@ test('a certificate revoked by its owner is out of use at once, and stays for re
 });
 
 test('mail from a file is opened with what is to be known beside its sender; the signer’s certificate is kept after looking', async ({ house, page, complaints }) => {
-  test.setTimeout(240_000);
   await page.setViewportSize(phone);
   await signIn(page, house, 1);
   await page.getByRole('link', { name: 'Keys', exact: true }).click();

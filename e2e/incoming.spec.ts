@@ -89,7 +89,6 @@ test('what people try with signed and encrypted mail is shown for what it is; no
 });
 
 test('somebody is asked for a signed message; their answer is known for it, their certificate kept, and the waiting draft goes encrypted', async ({ house, page, complaints }) => {
-  test.setTimeout(240_000);
   await page.setViewportSize(phone);
   await signIn(page, house, 0);
   await page.getByRole('link', { name: 'Write', exact: true }).click();
@@ -166,7 +165,6 @@ test('somebody is asked for a signed message; their answer is known for it, thei
 });
 
 test('what is no secret goes signed and readable, where a preset says so; a lost device is dealt with in one step', async ({ house, page, complaints }) => {
-  test.setTimeout(240_000);
   await page.setViewportSize(desktop);
   await signIn(page, house, 2);
   await page.getByRole('link', { name: 'Write', exact: true }).click();
@@ -211,7 +209,6 @@ test('what is no secret goes signed and readable, where a preset says so; a lost
 });
 
 test('an authority the office does not trust may be trusted by one worker alone, said wherever it counts, and taken back', async ({ house, page, complaints }) => {
-  test.setTimeout(180_000);
   await page.setViewportSize(phone);
   await signIn(page, house, 2);
   const { openssl, put } = desk;
@@ -241,7 +238,6 @@ test('an authority the office does not trust may be trusted by one worker alone,
 });
 
 test('mail to a further address comes to whom an administrator gave it, is answered from it, and signed with a certificate for it', async ({ house, page, complaints }) => {
-  test.setTimeout(240_000);
   await page.setViewportSize(desktop);
   await signIn(page, house, 2);
   await page.getByRole('link', { name: 'Office', exact: true }).click();

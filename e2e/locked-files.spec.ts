@@ -42,7 +42,6 @@ const unpacked = (archive: Uint8Array, password: string, folder: string): Record
 };
 
 test('a password is made, stopped where it stands in the mail, read out; another program opens the file', async ({ house, page, complaints }) => {
-  test.setTimeout(240_000);
   await page.setViewportSize(phone);
   await signIn(page, house, 0);
   await write(page, 'harbour.master@skerryport.example', 'Muster roll for Thursday', 'Here is the roll.');
@@ -94,7 +93,6 @@ test('a password is made, stopped where it stands in the mail, read out; another
 });
 
 test('a self-opening page opens from a disk without a network, refuses a wrong password, and loads nothing', async ({ house, page, complaints, browser }) => {
-  test.setTimeout(240_000);
   await page.setViewportSize(desktop);
   await signIn(page, house, 0);
   await page.getByRole('link', { name: 'People', exact: true }).click();
@@ -158,7 +156,6 @@ test('a self-opening page opens from a disk without a network, refuses a wrong p
 });
 
 test('a locked file that comes in is asked for once, remembered, and opened at once from then on; the book shows and keeps it', async ({ house, page, complaints }) => {
-  test.setTimeout(240_000);
   const from = 'yard.office@saltmarsh.example';
   const letter = async (subject: string, name: string): Promise<void> => {
     writeFileSync(join(desk.folder, 'bid.txt'), `The bid of ${subject}`);
@@ -228,7 +225,6 @@ test('a locked file that comes in is asked for once, remembered, and opened at o
 
 
 test('the office words the note, allows what a partner needs, and makes an exception for their gateway; the next file goes out so', async ({ house, page, complaints, browser }) => {
-  test.setTimeout(240_000);
   await page.setViewportSize(phone);
   await signIn(page, house, 2);
   await page.getByRole('link', { name: 'Office', exact: true }).click();

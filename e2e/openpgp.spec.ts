@@ -150,7 +150,6 @@ test('a key is made, backed up with proof and published; one message goes by thr
 });
 
 test('a notice answered with a key: it is told on the desk, shown for checking, kept, and is their lock from then on', async ({ house, page, complaints }) => {
-  test.setTimeout(240_000);
   await page.setViewportSize(phone);
   await signIn(page, house, 0);
   await page.getByRole('link', { name: 'People', exact: true }).click();
@@ -186,7 +185,6 @@ test('a notice answered with a key: it is told on the desk, shown for checking, 
 });
 
 test('somebody is asked with an OpenPGP key for a signature; their answer brings the newest kind of key, and the waiting draft goes under it', async ({ house, page, complaints }) => {
-  test.setTimeout(240_000);
   await page.setViewportSize(phone);
   await signIn(page, house, 1);
   await makeKey(page);
@@ -241,7 +239,6 @@ async function answerFrom(page: Page, house: House, mailbox: string, subject: Re
 }
 
 test('a key that changes is shown beside the old one and never taken silently; a revocation is taken at once', async ({ house, page, complaints }) => {
-  test.setTimeout(180_000);
   await page.setViewportSize(desktop);
   await signIn(page, house, 2);
   await addPerson(page, 'Una Pike', 'una.pike@skerryfreight.example');
@@ -261,7 +258,6 @@ test('a key that changes is shown beside the old one and never taken silently; a
 });
 
 test('a key comes from a file under its passphrase and goes by its paper; another office’s word is taken; our own people’s keys are vouched for', async ({ house, page, complaints }) => {
-  test.setTimeout(240_000);
   await page.setViewportSize(desktop);
   await signIn(page, house, 2);
   await makeKey(page);
@@ -307,7 +303,6 @@ async function theirSecret(): Promise<Uint8Array> {
 }
 
 test('files of OpenPGP are opened on the page for files: a message, a signature with what it signs, keys, and rubbish', async ({ house, page, complaints }) => {
-  test.setTimeout(180_000);
   await page.setViewportSize(desktop);
   await signIn(page, house, 0);
   await makeKey(page);

@@ -6,7 +6,7 @@ export default defineConfig({
   testMatch: '*.spec.ts',
   workers: 2,
   fullyParallel: false,
-  timeout: 240_000, // a whole path with a dozen axe runs on a slow, shared machine
+  timeout: 420_000, // a whole path with a dozen axe runs on a slow, shared machine
   expect: { timeout: 20_000 },
   reporter: [['line'], ['json', { outputFile: '../test-results/e2e.json' }]],
   outputDir: '../test-results/e2e',

@@ -55,7 +55,6 @@ async function passByText(reading: Page, house: House): Promise<void> {
 }
 
 test('a reader sets a password, finds all in one list, writes, forgets the password and is given again what was lost', async ({ page, browser, house, complaints }) => {
-  test.setTimeout(150_000);
   await signIn(page, house);
   await write(page, 'Sea service record', true);
   await page.getByRole('button', { name: 'Send under lock' }).click();

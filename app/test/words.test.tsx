@@ -12,7 +12,7 @@ import { passwordProblem } from '../src/session/NewPassword';
 const now = new Date('2026-11-24T10:00:00Z');
 const grant: Grant = {
   id: 'g', address: 'pell@postbox.example', name: 'Pell Anders', role: 'to', state: 'held', closesAt: new Date('2026-12-03T17:00:00Z'), check: { kind: 'text', hint: '··· 417', question: false },
-  notice: { state: 'accepted', at: now }, opened: { count: 0 }, wrongTries: 0, stopped: false, language: 'en',
+  notice: { state: 'accepted', at: now }, opened: { count: 0 }, wrongTries: 0, stopped: false, carried: false, language: 'en',
 };
 
 test.each([

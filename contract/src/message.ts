@@ -19,7 +19,7 @@ const readerSchema = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('registered'), readerId: id, sealedShare: bytes(60, 2000), sealedSummary: bytes(29, 2000), language: z.enum(LANGUAGES).optional() }),
 ]);
 
-const newGrantSchema = z.object({ id, address, name: line(200), role: z.enum(['to', 'cc']), houseShare: bytes(32, 32), wrappedKey: bytes(61, 61), reader: readerSchema });
+const newGrantSchema = z.object({ id, address, name: line(200), role: z.enum(['to', 'cc']), houseShare: bytes(32, 32), wrappedKey: bytes(61, 61), reader: readerSchema, /** The sealed content travels with the notice, and the room gives none out. Not for colleagues, who get no notice. */ carried: z.boolean().optional() });
 export type NewGrant = z.infer<typeof newGrantSchema>;
 export type NewLinkGrant = NewGrant & { reader: { kind: 'link' } };
 
@@ -46,6 +46,8 @@ export const grantSchema = z.object({
   opened: z.object({ count: z.number().int(), first: instant.optional(), last: instant.optional() }),
   /** Given by a reader who passed it on, and beside whose access it stands. */
   passedOn: z.object({ parentId: id, name: z.string(), address: z.string() }).optional(),
+  /** Its content travels as a carried page. */
+  carried: z.boolean(),
   /** Of the notices and passcodes. */
   language: z.enum(LANGUAGES),
   wrongTries: z.number().int(),
@@ -138,7 +140,7 @@ export const getSent = endpoint({
     events: z.array(eventSchema),
     contentBlobId: id.optional(),
     /** SHA-256 of each notice as it left, by grant. */
-    notices: z.array(z.object({ grantId: id, sentAt: instant, messageId: z.string(), sha256: bytes(32, 32), /** How the office's notices looked then; ours without one. */ lookId: id.optional() })),
+    notices: z.array(z.object({ grantId: id, sentAt: instant, messageId: z.string(), sha256: bytes(32, 32), /** How the office's notices looked then; ours without one. */ lookId: id.optional(), /** Of a carried page, where it was not the usual one. */ extension: z.string().optional() })),
     looks: z.record(z.string(), noticeLookSchema),
     /** Each mail that left as a copy: what it weighed, the SHA-256 of its bytes, and whom it went to. Its bytes are not kept. */
     copyMails: z.array(z.object({ id, lock: z.enum(COPY_LOCKS), size: z.number().int(), sha256: bytes(32, 32), mailId: z.string(), addresses: z.array(z.string()) })),

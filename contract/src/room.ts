@@ -16,6 +16,8 @@ export const roomSchema = z.discriminatedUnion('state', [
     senderAddress: z.string(),
     zone: z.string(),
     closesAt: instant,
+    /** The content travels as a file, which the reader has. */
+    carried: z.boolean(),
     check: z.object({ kind: z.enum(WAYS_KNOWN).exclude(['account']), hint: z.string(), question: bytes(0, 1000).optional() }),
     /** The identity check was passed in this browser and still counts. */
     identified: z.boolean(),
@@ -41,7 +43,7 @@ export const openRoom = endpoint({
   method: 'POST', path: '/room/api/grants/:id/open', access: 'reader', params,
   reply: z.object({
     messageId: id, houseShare: bytes(32, 32), wrappedKey: bytes(61, 61), size: z.number().int(),
-    reader: z.object({ name: z.string(), address: z.string() }), handling: handlingSchema, openedBefore: z.number().int(),
+    reader: z.object({ name: z.string(), address: z.string() }), handling: handlingSchema, carried: z.boolean(), openedBefore: z.number().int(),
   }),
 });
 export const getRoomPart = endpoint({ method: 'GET', path: '/room/api/grants/:id/parts/:index', access: 'reader', params: z.object({ id, index: z.coerce.number().int().min(0).max(1000) }), reply: rawBytes });

@@ -102,7 +102,7 @@ export function AskPage({ room, door, now, again, onIdentified, onNotMine, onPro
       <Stack>
         <Heading level={1}>{words.hasWritten(room.senderName)}</Heading>
         <Text tone="soft">{room.senderAddress}</Text>
-        <Text>{words.heldUntil(momentInWords(room.closesAt, now, zone, language), distanceInWords(room.closesAt, now, zone, language))}</Text>
+        <Text>{room.carried ? `${words.until(momentInWords(room.closesAt, now, zone, language))}.` : words.heldUntil(momentInWords(room.closesAt, now, zone, language), distanceInWords(room.closesAt, now, zone, language))}</Text>
       </Stack>
       {ready ? null : (
         <Stack>

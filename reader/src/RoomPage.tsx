@@ -1,6 +1,8 @@
 /** The reading room: from the link to the message, one page for each state. */
 import { isProblem } from '@under-lock/contract/problem';
 import { type Room } from '@under-lock/contract/room';
+import { type Bytes } from '@under-lock/core/bytes';
+import { type Carried } from '@under-lock/core/locks/carried/read';
 import { momentInWords } from '@under-lock/core/when';
 import { Button, Heading, Loading, Outcome, Progress, Row, Stack, TextButton } from '@under-lock/ui';
 import { lazy, Suspense, useCallback, useEffect, useMemo, useRef, useState } from 'react';
@@ -16,6 +18,13 @@ import { language, words } from './words/words';
 // The message's own page comes after the passcode: the first one stays small.
 const RoomReading = lazy(async () => ({ default: (await import('./RoomReading')).RoomReading }));
 
+// Few come with a file.
+const GivePage = lazy(async () => {
+  const { GivePage: page, loadCarriedWords } = await import('./carried');
+  await loadCarriedWords();
+  return { default: page };
+});
+
 const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
 type Held = Extract<Room, { state: 'held' }>;
 type Ended = Exclude<Room, { state: 'held' }>;
@@ -23,6 +32,7 @@ type Ended = Exclude<Room, { state: 'held' }>;
 type State =
   | { at: 'loading' }
   | { at: 'entry'; grantId: string }
+  | { at: 'file'; grantId: string; room: Held }
   | { at: 'ask'; room: Asking; again: boolean }
   | { at: 'opening'; room: Held; done: number }
   | { at: 'reading'; room: Held; opened: Opened }
@@ -45,6 +55,8 @@ export function RoomPage() {
   const [visit, setVisit] = useState<Visit | undefined>(arrival?.share === undefined ? undefined : arrival);
   const [state, setState] = useState<State>(arrival === undefined ? { at: 'wrong-link' } : arrival.fromList ? { at: 'entry', grantId: arrival.id } : { at: 'loading' });
   const now = useNow();
+  // A carried page's content outlives the sign-in of who has an account.
+  const held = useRef<Bytes | undefined>(undefined);
   // A reply being written outlives a new identity check.
   const draft = useRef<ReplyDraft | undefined>(undefined);
 
@@ -77,6 +89,8 @@ export function RoomPage() {
     try {
       const room = await look(visit);
       if (room.state !== 'held') setState({ at: 'ended', room });
+      // First of all the file: nobody is to ask for a passcode in vain.
+      else if (room.carried && visit.sealed === undefined) setState({ at: 'file', grantId: visit.id, room });
       else if (room.identified) await open(room);
       // The sign-in is asked again before anything else is.
       else if (visit.byAccount === true && again) setState({ at: 'entry', grantId: visit.id });
@@ -91,8 +105,17 @@ export function RoomPage() {
   // A link without its second half: right for who signs in, and incomplete for everybody else.
   useEffect(() => {
     if (arrival === undefined || arrival.share !== undefined || arrival.fromList) return;
-    look(arrival).then((room) => setState(room.state !== 'held' ? { at: 'ended', room } : room.check.kind === 'password' ? { at: 'entry', grantId: arrival.id } : { at: 'wrong-link' }), fail);
+    look(arrival).then((room) => setState(room.state !== 'held' ? { at: 'ended', room } : room.carried ? { at: 'file', grantId: arrival.id, room } : room.check.kind === 'password' ? { at: 'entry', grantId: arrival.id } : { at: 'wrong-link' }), fail);
   }, [arrival, fail]);
+  const given = useCallback(
+    ({ share = visit?.share, sealed }: Pick<Carried, 'share' | 'sealed'>) => {
+      held.current = sealed;
+      if (share !== undefined) setVisit({ id: arrival!.id, ...visit, share, sealed });
+      // A registered reader's share lies in their account.
+      else setState({ at: 'entry', grantId: arrival!.id });
+    },
+    [arrival, visit],
+  );
   const entryProblem = useCallback(
     (error: unknown) => {
       // What has ended says when, also to who came without a link.
@@ -140,7 +163,13 @@ export function RoomPage() {
       case 'entry':
         return (
           <Suspense fallback={<Loading what={words.loading} />}>
-            <Entry grantId={state.grantId} onEntered={(next) => { setState({ at: 'loading' }); setVisit(next); }} onProblem={entryProblem} />
+            <Entry grantId={state.grantId} onEntered={(next) => { setState({ at: 'loading' }); setVisit(held.current === undefined ? next : { ...next, sealed: held.current }); }} onProblem={entryProblem} />
+          </Suspense>
+        );
+      case 'file':
+        return (
+          <Suspense fallback={<Loading what={words.loading} />}>
+            <GivePage grantId={state.grantId} room={state.room} hasShare={visit !== undefined || state.room.check.kind === 'password'} now={now} onGiven={given} />
           </Suspense>
         );
       case 'ask':

@@ -36,14 +36,16 @@ export interface Visit {
   share: Bytes;
   /** The share came from the reader's account, not from a link. */
   byAccount?: boolean;
+  /** The sealed content, from a carried page. */
+  sealed?: Bytes;
 }
 
 /** Stands where a share would, when somebody comes from their list. */
 export const FROM_LIST = '#list';
 
-/** What the address bar asks for: a message by its whole link; one without a link, for who has an account; or nothing we know. */
+/** What the address bar asks for: a message by its whole link; one without a link, for who has an account or a file; or nothing we know. */
 export function visitFromAddress(): (Visit & { fromList: false }) | { id: string; share?: undefined; fromList: boolean } | undefined {
-  const [, found] = /^\/room\/([\da-f]{8}(?:-[\da-f]{4}){3}-[\da-f]{12})\/?$/i.exec(window.location.pathname) ?? [];
+  const [, found] = /^\/room\/([\da-f]{8}(?:-[\da-f]{4}){3}-[\da-f]{12})(?:\/carried)?\/?$/i.exec(window.location.pathname) ?? [];
   const id = found?.toLowerCase();
   if (id === undefined) return undefined;
   if (window.location.hash === '' || window.location.hash === FROM_LIST) return { id, fromList: window.location.hash === FROM_LIST };
@@ -79,10 +81,10 @@ export const askDoor = (visit: Visit): AskDoor => ({
 });
 
 /** Fetches and opens. `progress` is told the share fetched, 0 to 1. @throws ApiProblem, DamagedError */
-export async function openMessage({ id, share }: Visit, sender: Correspondent, progress: (done: number) => void): Promise<Opened> {
+export async function openMessage({ id, share, sealed }: Visit, sender: Correspondent, progress: (done: number) => void): Promise<Opened> {
   const released = await client(api.openRoom, { params: { id } });
-  const count = partCount(released.size);
-  const parts: Bytes[] = [];
+  const parts: Bytes[] = released.carried && sealed !== undefined ? [sealed] : [];
+  const count = released.carried ? 0 : partCount(released.size);
   for (let index = 0; index < count; index++) {
     parts.push(await client(api.getRoomPart, { params: { id, index } }));
     progress((index + 1) / count);

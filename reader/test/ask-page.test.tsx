@@ -7,7 +7,7 @@ import { type AskDoor } from '../src/visit';
 const now = new Date('2026-11-24T10:00:00Z');
 const problem = (code: ProblemCode, more: Partial<ProblemDetails> = {}): ApiProblem => new ApiProblem({ type: 'about:blank', title: code, status: 400, code, ...more });
 const room = (kind: Asking['check']['kind'], question = false): Asking => ({
-  state: 'held', officeName: 'Larkmoor Ferries', colour: '#0E5A4C', senderName: 'Maren Oduya', senderAddress: 'maren.oduya@larkmoor.example', zone: 'Europe/Lisbon', closesAt: new Date('2026-12-03T17:00:00Z'), identified: false,
+  state: 'held', officeName: 'Larkmoor Ferries', colour: '#0E5A4C', senderName: 'Maren Oduya', senderAddress: 'maren.oduya@larkmoor.example', zone: 'Europe/Lisbon', closesAt: new Date('2026-12-03T17:00:00Z'), identified: false, carried: false,
   check: { kind, hint: kind === 'email' ? 'p···@islandmail.example' : '417', ...(question ? { question: new Uint8Array(3) } : {}) },
 });
 

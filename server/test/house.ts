@@ -140,14 +140,14 @@ export interface Prepared {
 }
 
 /** Seals a message as the app does and returns the dispatch that is ready to be sent. */
-export async function prepare(message: MessageContent, options: { closesAt?: Date; phone?: string; addresses?: string[]; terms?: Partial<HandlingTerms> } = {}) {
+export async function prepare(message: MessageContent, options: { closesAt?: Date; phone?: string; addresses?: string[]; terms?: Partial<HandlingTerms>; carried?: boolean } = {}) {
   const id = randomUUID();
   const contentKey = { key: randomBytes(32), salt: randomBytes(32) };
   const addresses = options.addresses ?? [...message.to, ...message.cc].map(({ address }) => address);
   const [parcel] = await roomLock.seal(message, addresses.map((address) => ({ name: '', address, role: 'to' as const })), { messageId: id, contentKey, newId: randomUUID });
   const contentBlobId = randomUUID();
   const grants = parcel!.grants.map(({ address, grantId, split }) => ({
-    id: grantId, address, name: '', role: 'to' as const, ...split.house, readerShare: split.readerShare,
+    id: grantId, address, name: '', role: 'to' as const, ...(options.carried === true ? { carried: true } : {}), ...split.house, readerShare: split.readerShare,
     reader: { kind: 'link' as const, channel: { kind: 'text' as const, target: options.phone ?? '+447700900417' }, readerShare: split.readerShare },
   }));
   const closesAt = options.closesAt ?? new Date(Date.now() + 3 * 86_400_000);

@@ -3,9 +3,10 @@ import { StyleSheet, View } from 'react-native';
 import Svg, { Path } from 'react-native-svg';
 import { border, colour } from './tokens';
 
-export type Shape = 'arch' | 'hexagon' | 'diamond' | 'sheet';
+export type Shape = 'arch' | 'folded-arch' | 'hexagon' | 'diamond' | 'sheet';
 const paths: Record<Shape, string> = {
   arch: 'M3 21V10a9 9 0 0 1 18 0v11z',
+  'folded-arch': 'M4 22V2h11l5 5v15h-4v-6a4 4 0 0 0-8 0v6z',
   hexagon: 'M12 2l9 5v10l-9 5-9-5V7z',
   diamond: 'M12 1l11 11-11 11L1 12z',
   sheet: 'M4 2h11l5 5v15H4z',

@@ -3,7 +3,7 @@ import { safeFileName } from '@under-lock/core/message/file-name';
 import { sizeInWords } from '@under-lock/core/when';
 import { border, Button, colour, Progress, radius, Row, space, Text } from '@under-lock/ui';
 import * as DocumentPicker from 'expo-document-picker';
-import { type ReactNode, useEffect, useRef, useState } from 'react';
+import { useState } from 'react';
 import { Pressable, StyleSheet, View } from 'react-native';
 import { problemWords } from '../problem-words';
 import { callback, door } from '../worker/door';
@@ -56,43 +56,6 @@ export function useFiles(files: readonly DraftFile[], maxBytes: number, change: 
   };
 }
 
-/** Everything inside takes dropped files. */
-export function DropZone({ onFiles, children }: { onFiles: (files: File[]) => void; children: ReactNode }) {
-  const zone = useRef<View>(null);
-  const [over, setOver] = useState(false);
-  const handler = useRef(onFiles);
-  handler.current = onFiles;
-  useEffect(() => {
-    const element = zone.current as unknown as HTMLElement | null;
-    if (element === null) return undefined;
-    const carriesFiles = (event: DragEvent): boolean => event.dataTransfer?.types.includes('Files') ?? false;
-    const drag = (event: DragEvent): void => {
-      if (!carriesFiles(event)) return;
-      event.preventDefault();
-      setOver(true);
-    };
-    const leave = (event: DragEvent): void => {
-      if (!element.contains(event.relatedTarget as Node | null)) setOver(false);
-    };
-    const drop = (event: DragEvent): void => {
-      if (!carriesFiles(event)) return;
-      event.preventDefault();
-      event.stopPropagation();
-      setOver(false);
-      handler.current([...(event.dataTransfer?.files ?? [])]);
-    };
-    element.addEventListener('dragover', drag, true);
-    element.addEventListener('dragleave', leave);
-    element.addEventListener('drop', drop, true);
-    return () => {
-      element.removeEventListener('dragover', drag, true);
-      element.removeEventListener('dragleave', leave);
-      element.removeEventListener('drop', drop, true);
-    };
-  }, []);
-  return <View ref={zone} testID="drop-zone" style={[styles.zone, over && styles.over]}>{children}</View>;
-}
-
 export function FilesField({ files, limit, desk, onRemove }: { files: readonly DraftFile[]; limit: number; desk: ReturnType<typeof useFiles>; onRemove: (blobId: string) => void }) {
   const sum = [...files, ...desk.coming].reduce((total, { size }) => total + size, 0);
   const choose = async (): Promise<void> => {
@@ -132,8 +95,6 @@ export function FilesField({ files, limit, desk, onRemove }: { files: readonly D
 }
 
 const styles = StyleSheet.create({
-  zone: { gap: space.l, borderWidth: border.strong, borderColor: 'transparent', borderStyle: 'dashed', margin: -border.strong },
-  over: { borderColor: colour.sea, backgroundColor: colour.paleSea },
   field: { gap: space.m },
   chip: { flexDirection: 'row', alignItems: 'center', gap: space.s, backgroundColor: colour.paper, borderWidth: border.hair, borderColor: colour.line, borderRadius: radius.s, paddingLeft: space.m, maxWidth: '100%' },
   remove: { width: space.touch, height: space.touch, alignItems: 'center', justifyContent: 'center' },

@@ -21,8 +21,12 @@ import { listed } from '../handling/words';
 import { type Sent, useSentMessage } from './useSent';
 import { who } from './grant-words';
 
-function NoticeView({ notice, recorded, now }: { notice: Notice; recorded: Uint8Array; now: Date }) {
-  const { data: matches } = useSWR(['notice-hash', notice.messageId, toHex(recorded)], async () => toHex(await sha256(buildNotice(notice))) === toHex(recorded));
+/** Made again from what is known, with the sealed content where that went along. In the worker: a carried page is as large as its files. */
+const madeAgain = (notice: Notice, blobId: string | undefined): Promise<Uint8Array> => (notice.carried === undefined ? sha256(buildNotice(notice)) : door().message.noticeHash(notice, blobId!));
+
+function NoticeView({ notice, recorded, blobId, now }: { notice: Notice; recorded: Uint8Array; blobId: string | undefined; now: Date }) {
+  const isGone = notice.carried !== undefined && blobId === undefined;
+  const { data: matches } = useSWR(isGone ? null : ['notice-hash', notice.messageId, toHex(recorded)], async () => toHex(await madeAgain(notice, blobId)) === toHex(recorded));
   const [open, setOpen] = useState(false);
   const { subject, html } = noticeText(notice);
   return (
@@ -32,6 +36,7 @@ function NoticeView({ notice, recorded, now }: { notice: Notice; recorded: Uint8
         {matches === undefined ? null : matches ? <StateMark tone="done" word="Exactly this left" /> : <StateMark tone="wants" word="Changed since" />}
       </Row>
       <Text kind="small" tone="soft">{`To ${notice.recipient.address}, ${momentInWords(notice.date, now, zone)}`}</Text>
+      {notice.carried === undefined ? null : <Text kind="small" tone="soft">{isGone ? 'It brought the sealed content along as a file. That has been deleted here, so the notice can’t be made again and compared.' : 'It brought the sealed content along as a file.'}</Text>}
       {matches === false ? <Text kind="small" tone="soft">Closing date or passcode’s way have been changed after this notice left, so it read differently then.</Text> : null}
       <Row><Button label={open ? 'Hide' : 'Look'} describe={`${open ? 'Hide' : 'Look'} at the notice to ${who(notice.recipient)}`} expanded={open} onPress={() => setOpen(!open)} /></Row>
       {open ? <HtmlFrame html={html} title={subject} /> : null}
@@ -39,10 +44,16 @@ function NoticeView({ notice, recorded, now }: { notice: Notice; recorded: Uint8
   );
 }
 
+const heldWords = (grants: Sent['grants']): string => {
+  const carried = grants.filter((grant) => grant.carried).length;
+  if (carried === 0) return 'The message itself stayed here, sealed; the server can’t open it.';
+  return carried === grants.length ? 'The message itself went with them as a file, sealed; neither the server nor a mail host can open it.' : 'The message itself stayed here, sealed, and went along as a sealed file to who got a carried page; neither the server nor a mail host can open it.';
+};
+
 function leftWords({ grants, copyMails, handling }: Sent & { copyMails: readonly unknown[] }): string {
   const mail = handling.clear ? 'a mail with your signature, which anybody on its way could read' : 'encrypted mail, which only its recipients and you can open';
-  if (copyMails.length === 0) return 'By mail went only the notices below. The message itself stayed here, sealed; the server can’t open it.';
-  return grants.length === 0 ? `What left is ${mail}. What is kept here is your own copy, sealed; the server can’t open it.` : `What left is ${mail}, and the notices below. For whoever was told, the message itself stayed here, sealed; the server can’t open it.`;
+  if (copyMails.length === 0) return `By mail went only the notices below. ${heldWords(grants)}`;
+  return grants.length === 0 ? `What left is ${mail}. What is kept here is your own copy, sealed; the server can’t open it.` : `What left is ${mail}, and the notices below. ${heldWords(grants)}`;
 }
 
 export function LeftScreen() {
@@ -76,10 +87,10 @@ export function LeftScreen() {
       )}
       {message.grants.length === 0 ? null : <Section title="Notices" aside={String(notices.length)}>
         <Panel>
-          {notices.length === 0 ? <Line last><Text tone="soft">No notice has left yet.</Text></Line> : notices.map((one, index) => <Line key={one.notice.messageId} last={index === notices.length - 1}><NoticeView {...one} now={now} /></Line>)}
+          {notices.length === 0 ? <Line last><Text tone="soft">No notice has left yet.</Text></Line> : notices.map((one, index) => <Line key={one.notice.messageId} last={index === notices.length - 1}><NoticeView {...one} blobId={blobId} now={now} /></Line>)}
         </Panel>
       </Section>}
-      <Section title={message.grants.length === 0 ? 'Your own sealed copy' : 'Held in the reading room'}>
+      <Section title={message.grants.length === 0 ? 'Your own sealed copy' : message.grants.every(({ carried }) => carried) ? 'Your own sealed copy, the same bytes' : 'Held in the reading room'}>
         {contentError !== undefined ? <Banner tone="brick">{problemWords(contentError)}</Banner> : null}
         {blobId === undefined ? <Panel><Line last><Text>The sealed content has been deleted. Nobody can read it any more, and access can’t be given again.</Text></Line></Panel> : content === undefined ? (contentError === undefined ? <Panel><Loading what="Fetching and opening what is held" /></Panel> : null) : (
           <Stack>

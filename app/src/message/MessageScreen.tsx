@@ -218,6 +218,7 @@ function GrantLine({ grant, selected, onSelect, now, last, several, canGiveAgain
           {onSelect === undefined ? null : <Check label="Selected" describe={`Selected: ${name}`} value={selected === true} onChange={onSelect} />}
           <Text kind="small" tone="soft">{`${noticeWords(grant, now)}; ${openedWords(grant, now)}; ${endWords(grant, now)}.`}</Text>
           {grant.wrongTries === 0 ? null : <Text kind="small" tone="amber">{`▲ ${grant.wrongTries} wrong ${grant.wrongTries === 1 ? 'try' : 'tries'}${grant.stopped ? ', none left' : ''}${grant.stopped || grant.pausedUntil === undefined ? '' : `, stopped until ${momentInWords(grant.pausedUntil, now, zone)}`}`}</Text>}
+          {grant.carried ? <Text kind="small" tone="soft">Carried page: the content went with the mail, sealed</Text> : null}
           {held ? <Text kind="small" tone="soft">{`${checkWords[grant.check.kind]}${grant.check.hint === '' ? '' : ` to ${grant.check.hint}`}${grant.check.question && grant.check.kind !== 'question' ? ', and a question' : ''}`}</Text> : null}
           {grant.passedOn === undefined ? null : <Text kind="small" tone="soft">{`Passed on by ${who(grant.passedOn)}; ends with theirs`}</Text>}
           {grant.otherWay === undefined ? null : <Text kind="small" tone="amber">{`▲ Asks for another way: “${grant.otherWay.wish}”`}</Text>}

@@ -2,7 +2,8 @@
 import { type Account } from '@under-lock/contract/account';
 import { type Office } from '@under-lock/contract/office';
 import { type Handling } from '@under-lock/core/handling/handling';
-import { noticeLink } from '@under-lock/core/locks/room/grant';
+import { isRead } from '@under-lock/core/locks/lock';
+import { carriedLink, noticeLink } from '@under-lock/core/locks/room/grant';
 import { type MessageContent } from '@under-lock/core/message/content';
 import { type Correspondent } from '@under-lock/core/people/address';
 import { type DeliveryPlan, type PlanLine } from '@under-lock/core/plan/plan';
@@ -20,7 +21,7 @@ const NO_SHARE_YET = new Uint8Array(32);
 
 const senderOf = ({ draft, account }: Pick<Props, 'draft' | 'account'>): Correspondent => ({ name: account.name, address: draft.from ?? account.address });
 
-function seenBy({ recipient, chosen: { check } }: PlanLine, { draft, account, office, handling, now }: Pick<Props, 'draft' | 'account' | 'office' | 'handling' | 'now'>): SeenBy {
+function seenBy({ recipient, chosen: { check, lock } }: PlanLine, { draft, account, office, handling, now }: Pick<Props, 'draft' | 'account' | 'office' | 'handling' | 'now'>): SeenBy {
   const { name, address, language = 'en', question } = recipient;
   const common = { recipient: { name, address }, language, handling };
   if (check === undefined || check.kind === 'account') return { ...common, outside: undefined };
@@ -28,12 +29,13 @@ function seenBy({ recipient, chosen: { check } }: PlanLine, { draft, account, of
   const { closesAt } = handling;
   const { zone } = office.calendar;
   const sender = senderOf({ draft, account });
+  const carried = lock === 'carried';
   return {
     ...common,
     outside: {
       question,
-      notice: { messageId: '', date: now, officeName: office.name, sender, recipient: common.recipient, closesAt, zone, check: { kind, hint, question: check.question }, link: noticeLink(office.roomOrigin, SOME_GRANT, kind === 'password' ? undefined : NO_SHARE_YET), language, look: office.look },
-      room: { state: 'held', officeName: office.name, colour: office.look.colour, senderName: sender.name, senderAddress: sender.address, zone, closesAt, identified: false, check: { kind, hint, ...(check.question ? { question: NO_SHARE_YET } : {}) } },
+      notice: { messageId: '', date: now, officeName: office.name, sender, recipient: common.recipient, closesAt, zone, check: { kind, hint, question: check.question }, link: (carried ? carriedLink : noticeLink)(office.roomOrigin, SOME_GRANT, kind === 'password' ? undefined : NO_SHARE_YET), language, look: office.look, ...(carried ? { carried: {} } : {}) },
+      room: { state: 'held', officeName: office.name, colour: office.look.colour, senderName: sender.name, senderAddress: sender.address, zone, closesAt, identified: false, carried, check: { kind, hint, ...(check.question ? { question: NO_SHARE_YET } : {}) } },
     },
   };
 }
@@ -52,5 +54,5 @@ export function SeenBeforeSending({ draft, plan, account, office, handling, now,
     // The draft as it was when this was opened: it can't be edited behind the dialog.
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, []);
-  return <AsTheySeeIt seen={plan.lines.filter(({ chosen }) => chosen.lock === 'room').map((line) => seenBy(line, { draft, account, office, handling, now }))} content={content} error={error} office={office} now={now} closeLabel="Back to writing" onClose={onClose} />;
+  return <AsTheySeeIt seen={plan.lines.filter(({ chosen }) => isRead(chosen.lock)).map((line) => seenBy(line, { draft, account, office, handling, now }))} content={content} error={error} office={office} now={now} closeLabel="Back to writing" onClose={onClose} />;
 }

@@ -1,8 +1,10 @@
 /** Write: the text on one side, how it goes out on the other; on a phone the plan is a strip that opens. */
 import { isProblem } from '@under-lock/contract/problem';
 import { presetFloor } from '@under-lock/core/handling/preset';
+import { isRead } from '@under-lock/core/locks/lock';
 import { momentInWords, timeInWords } from '@under-lock/core/when';
 import { Banner, border, Button, Choice, colour, Dialog, Field, Loading, Panel, Progress, Row, space, Stack, Text } from '@under-lock/ui';
+import { DropZone } from '@under-lock/ui/drop-zone';
 import { router, useLocalSearchParams } from 'expo-router';
 import { lazy, Suspense, useState } from 'react';
 import { Pressable, ScrollView, StyleSheet, View } from 'react-native';
@@ -31,7 +33,7 @@ import { useOpenSession } from '../session/session';
 import { Screen, useWide } from '../shell/Screen';
 import { door } from '../worker/door';
 import { type Draft, type DraftRecipient, isBlank } from './draft';
-import { DropZone, FilesField, useFiles } from './FilesField';
+import { FilesField, useFiles } from './FilesField';
 import { LeavingForm } from './LeavingForm';
 import { RecipientField } from './RecipientField';
 import { SeenBeforeSending } from './SeenBeforeSending';
@@ -201,7 +203,7 @@ function WriteDesk({ desk, draft }: { desk: DraftDesk; draft: Draft }) {
       <Row>
         <Button kind="main" wide label={sending !== undefined ? 'Sending' : leavesAt === undefined ? (terms.clear ? 'Send signed' : 'Send under lock') : `Send ${momentInWords(leavesAt, now, zone)}`} onPress={() => void send()} disabled={open.length > 0} busy={sending !== undefined} />
         {sending?.step === 'uploading' && draft.attempt !== undefined ? <Button label="Stop" onPress={() => void cancelSending(draft.attempt!)} /> : null}
-        {sending === undefined && (plan.lines.length === 0 || plan.lines.some(({ chosen }) => chosen.lock === 'room')) ? <Button label="As they see it" onPress={() => setPreview(true)} /> : null}
+        {sending === undefined && (plan.lines.length === 0 || plan.lines.some(({ chosen }) => isRead(chosen.lock))) ? <Button label="As they see it" onPress={() => setPreview(true)} /> : null}
       </Row>
     </View>
   );

@@ -13,7 +13,7 @@ export const draftFileSchema = z.object({ blobId: z.string(), name: z.string(), 
 
 /** One recipient's grant as it is kept with the draft, so that a second try is the same dispatch. Bytes as base64url. */
 export const keptGrantSchema = z.object({
-  id: z.string(), address: z.string(), name: z.string(), role: z.enum(['to', 'cc']), readerShare: z.string(), houseShare: z.string(), wrappedKey: z.string(),
+  id: z.string(), address: z.string(), name: z.string(), role: z.enum(['to', 'cc']), /** The content travels as a file. */ carried: z.boolean().optional(), readerShare: z.string(), houseShare: z.string(), wrappedKey: z.string(),
   reader: z.discriminatedUnion('kind', [
     z.object({ kind: z.literal('link'), language: z.enum(LANGUAGES).optional(), check: z.enum(IDENTITY_CHECKS), target: z.string().optional(), question: z.object({ sealed: z.string(), answerProof: z.string() }).optional() }),
     z.object({ kind: z.literal('account'), accountId: z.string(), sealedShare: z.string(), sealedSummary: z.string() }),

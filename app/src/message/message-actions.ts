@@ -75,7 +75,7 @@ export async function letThemTryAgain(message: Sent, grant: Grant): Promise<stri
 /** A fresh split of the content key, since nothing of the old one is left. */
 export async function giveAccessAgain(message: Sent, grant: Grant, reader: WantedReader, closesAt: Date): Promise<string> {
   const summary = summaryOf(message);
-  const [made] = await door().message.split({ messageId: message.id, subject: summary.subject }, summary.key, [{ address: grant.address, name: grant.name, role: grant.role, reader }]);
+  const [made] = await door().message.split({ messageId: message.id, subject: summary.subject }, summary.key, [{ address: grant.address, name: grant.name, role: grant.role, ...(grant.carried ? { carried: true } : {}), reader }]);
   const next: Summary = { ...summary, links: { ...summary.links, [made!.id]: made!.readerShare } };
   await api(giveAgain, {
     params: { id: message.id },
@@ -86,5 +86,5 @@ export async function giveAccessAgain(message: Sent, grant: Grant, reader: Wante
       summary: await door().vault.seal('sent', message.id, next),
     },
   });
-  return reader.kind === 'account' ? `${who(grant)} has access again, in Received.` : reader.kind === 'registered' ? `${who(grant)} has access again, in their list, and is being told.` : `${who(grant)} has access again and is being told, with a new link.`;
+  return reader.kind === 'account' ? `${who(grant)} has access again, in Received.` : reader.kind === 'registered' ? `${who(grant)} has access again, in their list, and is being told.` : `${who(grant)} has access again and is being told, with a new ${grant.carried ? 'file' : 'link'}.`;
 }

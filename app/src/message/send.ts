@@ -9,6 +9,7 @@ import { outerSubject } from '@under-lock/core/notice/notice';
 import { type DeliveryPlan, type PlanLine } from '@under-lock/core/plan/plan';
 import { addressKey } from '@under-lock/core/people/address';
 import { type FileRules } from '@under-lock/core/locks/file/rules';
+import { isRead } from '@under-lock/core/locks/lock';
 import { api } from '../api';
 import { zone } from '../clock';
 import { paperHere } from '../paper';
@@ -89,8 +90,8 @@ function wantedGrant({ recipient, chosen }: PlanLine, { colleagues, registered }
 }
 
 /** A kept grant as it goes to the server. */
-export function newGrantOf({ id, address, name, role, houseShare, wrappedKey, readerShare, reader }: KeptGrant): NewGrant {
-  const halves = { id, address, name, role, houseShare: fromBase64Url(houseShare), wrappedKey: fromBase64Url(wrappedKey) };
+export function newGrantOf({ id, address, name, role, carried, houseShare, wrappedKey, readerShare, reader }: KeptGrant): NewGrant {
+  const halves = { id, address, name, role, ...(carried === undefined ? {} : { carried }), houseShare: fromBase64Url(houseShare), wrappedKey: fromBase64Url(wrappedKey) };
   if (reader.kind !== 'link') return { ...halves, reader: { ...reader, sealedShare: fromBase64Url(reader.sealedShare), sealedSummary: fromBase64Url(reader.sealedSummary) } };
   const question = reader.question === undefined ? undefined : { sealed: fromBase64Url(reader.question.sealed), answerProof: fromBase64Url(reader.question.answerProof) };
   const channel = reader.check === 'question' ? { kind: reader.check, question: question! } : { kind: reader.check, target: reader.target!, ...(question === undefined ? {} : { question }) };
@@ -123,7 +124,7 @@ async function attemptFor(sending: Sending): Promise<Attempt> {
   const { draft, planned: { plan, preset, applied }, office, account, now } = sending;
   const { closing, terms } = applied;
   if (!closing.ok) throw new Error('The plan let a message through that has no closing date');
-  const recipients = plan.lines.filter(({ chosen }) => chosen.lock === 'room').map((line) => wantedGrant(line, sending));
+  const recipients = plan.lines.filter(({ chosen }) => isRead(chosen.lock)).map((line) => ({ ...wantedGrant(line, sending), ...(line.chosen.lock === 'carried' ? { carried: true } : {}) }));
   const copied = copiesWanted(sending);
   const content = await door().message.fingerprint(messageOf(draft, plan, account, { mailId: '', date: new Date(0).toISOString() }));
   const fingerprint = `${content}|${JSON.stringify([recipients, ...(copied.length === 0 ? [] : [copied]), preset?.id, terms, draft.terms?.closing, draft.sendAt, draft.from])}`;

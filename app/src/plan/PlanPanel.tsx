@@ -25,6 +25,7 @@ const reasonWords: Record<Reason['code'], string> = {
   'signed-and-readable': 'Goes as ordinary mail with your signature; anybody on its way can read it',
   'opens-with-a-password': 'Opens with a password and nothing else',
   'packed-together': 'Packed together and not protected',
+  'travels-as-a-file': 'Comes with their mail as a file, and opens in the reading room with the half of the key that stays here',
   'has-a-password': 'Has a password here: finds it in their list, and a notice tells them',
 };
 
@@ -38,7 +39,17 @@ function checkSentence({ chosen: { lock, check, clear } }: PlanLine): string {
 
 /** A copy would be allowed, and only their certificate or key is not known. */
 const wantsMeans = ({ chosen, alternatives }: PlanLine): boolean =>
-  chosen.check?.kind !== 'account' && [chosen, ...alternatives].filter(({ lock }) => lock !== 'room' && lock !== 'file').every(({ missing }) => missing.length === 1 && (missing[0]!.code === 'certificate-missing' || missing[0]!.code === 'key-missing'));
+  chosen.check?.kind !== 'account' && [chosen, ...alternatives].filter(({ lock }) => lock === 'certificate' || lock === 'openpgp').every(({ missing }) => missing.length === 1 && (missing[0]!.code === 'certificate-missing' || missing[0]!.code === 'key-missing'));
+
+/** What a locked file can't do, and what can. */
+function Carry({ who, onChoose }: { who: string; onChoose: () => void }) {
+  return (
+    <>
+      <Text kind="small" tone="soft">Is it to close, or might you withdraw it? A carried page comes as a file, too, and can do both.</Text>
+      <Row><TextButton label="Send a carried page instead" describe={`Send a carried page instead to ${who}`} onPress={onChoose} /></Row>
+    </>
+  );
+}
 
 function PlanRow({ line, leastCheck, actions }: { line: PlanLine; leastCheck: IdentityCheck; actions: PlanActions }) {
   const [changing, setChanging] = useState(false);
@@ -60,6 +71,7 @@ function PlanRow({ line, leastCheck, actions }: { line: PlanLine; leastCheck: Id
         {chosen.missing.map((missing) => <Text key={missing.code} kind="small" tone="brick">{`■ ${missingSentence(missing)}`}</Text>)}
         {chosen.warnings.map((warning) => <Text key={warning.code} kind="small" tone="amber">{`▲ ${warningWords(warning)}`}</Text>)}
         {locks.length < 2 ? null : <Choice row label={`Lock for ${who}`} value={chosen.lock} onChange={(lock) => actions.setLock(recipient.address, lock)} options={locks.map((value) => ({ value, label: lockWords[value] }))} />}
+        {chosen.lock === 'file' && locks.includes('carried') ? <Carry who={who} onChoose={() => actions.setLock(recipient.address, 'carried')} /> : null}
         {chosen.lock === 'file' && chosen.clear !== true && !isBarred ? <FileSettle line={line} actions={actions} /> : null}
         {wantsMeans(line) && !(chosen.lock === 'file' && chosen.missing.length > 0) ? actions.askSigned(recipient.address) : null}
         {isBarred ? <Row><Button label="Leave out" describe={`Leave out ${who}`} onPress={() => actions.remove(recipient.address)} /></Row> : null}

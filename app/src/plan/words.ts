@@ -6,10 +6,10 @@ import { closingProblem } from '../handling/words';
 import { type Shape } from '@under-lock/ui/lock-shape';
 import { zone } from '../clock';
 
-export const lockWords: Record<LockName, string> = { room: 'Reading room', certificate: 'Certificate', openpgp: 'OpenPGP key', file: 'Locked file' };
+export const lockWords: Record<LockName, string> = { room: 'Reading room', carried: 'Carried page', certificate: 'Certificate', openpgp: 'OpenPGP key', file: 'Locked file' };
 
 /** Each lock its own shape, beside its word. */
-export const lockShapes: Record<LockName, Shape> = { room: 'arch', certificate: 'hexagon', openpgp: 'diamond', file: 'sheet' };
+export const lockShapes: Record<LockName, Shape> = { room: 'arch', carried: 'folded-arch', certificate: 'hexagon', openpgp: 'diamond', file: 'sheet' };
 
 export const missingWords: Record<Missing['code'], string> = {
   'phone-missing': 'Phone number for the passcode missing',

@@ -2,10 +2,10 @@
 import { isContainer } from '@under-lock/core/locks/file/container';
 import { sizeInWords } from '@under-lock/core/when';
 import { Banner, Button, Line, Loading, Panel, Row, Text } from '@under-lock/ui';
+import { DropZone } from '@under-lock/ui/drop-zone';
 import * as DocumentPicker from 'expo-document-picker';
 import { useState } from 'react';
 import { StyleSheet } from 'react-native';
-import { DropZone } from '../message/FilesField';
 import { useOffice } from '../office/useOffice';
 import { problemWords } from '../problem-words';
 import { Screen } from '../shell/Screen';

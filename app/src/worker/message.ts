@@ -9,6 +9,7 @@ import { type IdentityCheck } from '@under-lock/core/handling/handling';
 import { splitKey } from '@under-lock/core/locks/room/grant';
 import { openFromRoom } from '@under-lock/core/locks/room/open';
 import { buildMessage } from '@under-lock/core/message/build';
+import { buildNotice, type Notice } from '@under-lock/core/notice/notice';
 import { type MessageContent } from '@under-lock/core/message/content';
 import { type KeptGrant } from '../message/draft';
 import { cancelTransfer, discard, download, upload } from './transfer';
@@ -32,6 +33,8 @@ export interface WantedGrant {
   address: string;
   name: string;
   role: 'to' | 'cc';
+  /** The content travels as a file. */
+  carried?: boolean;
   reader: WantedReader;
 }
 
@@ -92,10 +95,10 @@ export const message = {
   /** One grant per recipient for a content key. The subject is for colleagues' lists, sealed to them. */
   async split({ messageId, subject }: { messageId: string; subject: string }, key: KeptKey, recipients: WantedGrant[]): Promise<KeptGrant[]> {
     return Promise.all(
-      recipients.map(async ({ address, name, role, reader }) => {
+      recipients.map(async ({ address, name, role, carried, reader }) => {
         const id = crypto.randomUUID();
         const { readerShare, house } = await splitKey(fromBase64Url(key.key), { grantId: id, messageId });
-        return { id, address, name, role, readerShare: toBase64Url(readerShare), houseShare: toBase64Url(house.houseShare), wrappedKey: toBase64Url(house.wrappedKey), reader: await keptReader(reader, readerShare, id, subject) };
+        return { id, address, name, role, ...(carried === undefined ? {} : { carried }), readerShare: toBase64Url(readerShare), houseShare: toBase64Url(house.houseShare), wrappedKey: toBase64Url(house.wrappedKey), reader: await keptReader(reader, readerShare, id, subject) };
       }),
     );
   },
@@ -115,6 +118,8 @@ export const message = {
     const sealed = await download(blobId);
     return { content: await openFromRoom({ content: sealed, key: fromBase64Url(key.key) }), sealedSize: sealed.length, sha256: await sha256(sealed) };
   },
+  /** SHA-256 of a notice that brought the sealed content along, made again. */
+  noticeHash: async (notice: Notice, blobId: string): Promise<Bytes> => sha256(buildNotice(notice, await download(blobId))),
   /** The draft as its readers will find it. */
   preview: contentOf,
 };

@@ -9,11 +9,13 @@ import { type FileWay } from './file/way';
 import { type ContentKey } from './room/content';
 import { type SplitKey } from './room/grant';
 
-export const LOCKS = ['room', 'certificate', 'openpgp', 'file'] as const;
+export const LOCKS = ['room', 'carried', 'certificate', 'openpgp', 'file'] as const;
 /** Those that send a copy to stay with its reader. */
 export const COPY_LOCKS = ['certificate', 'openpgp', 'file'] as const;
 export type CopyLock = (typeof COPY_LOCKS)[number];
 export type LockName = (typeof LOCKS)[number];
+/** Whether it is read in the reading room, by an access that closes and can be withdrawn. */
+export const isRead = (lock: LockName): boolean => lock === 'room' || lock === 'carried';
 
 /** One person written to, as far as locks care. */
 export interface Recipient {
@@ -108,7 +110,7 @@ export type Missing =
 export type Warning = { code: 'phone-of-another'; name: string } | { code: 'second-address-of-another'; name: string } | { code: 'answer-stands-in'; place: AnswerLeak } | { code: 'certificate-unchecked' } | { code: 'certificate-runs-out'; at: Date } | { code: 'key-unchecked' } | { code: 'key-runs-out'; at: Date } | { code: 'older-format' } | { code: 'text-stays-open' } | { code: 'legacy-cipher' } | { code: 'names-visible' } | { code: 'pdf-rights-discourage' } | { code: 'only-packed' };
 
 /** Why this lock. */
-export type Reason = { code: 'nothing-needed-at-their-end' } | { code: 'can-be-closed-and-withdrawn' } | { code: 'signed-in-here' } | { code: 'has-a-password' } | { code: 'opens-in-their-program' } | { code: 'stays-with-them' } | { code: 'signed-and-readable' } | { code: 'opens-with-a-password' } | { code: 'packed-together' };
+export type Reason = { code: 'nothing-needed-at-their-end' } | { code: 'can-be-closed-and-withdrawn' } | { code: 'signed-in-here' } | { code: 'has-a-password' } | { code: 'opens-in-their-program' } | { code: 'stays-with-them' } | { code: 'signed-and-readable' } | { code: 'opens-with-a-password' } | { code: 'packed-together' } | { code: 'travels-as-a-file' };
 
 export type HandlingPart = 'closing' | 'check' | Right;
 

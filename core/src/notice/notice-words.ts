@@ -14,6 +14,16 @@ export interface NoticeWords {
   opening(senderName: string, senderAddress: string, officeName: string): string;
   /** When the sender is a reader who replied to all. */
   openingOfReply(senderName: string, senderAddress: string, officeName: string): string;
+  /** The message travels in a file beside the mail. */
+  openingCarried(senderName: string, senderAddress: string, officeName: string): string;
+  /** `ending`: the file's name does not end in .html. */
+  carriedHere(ending: string | undefined): string;
+  carriedButton: string;
+  /** The file's name without its ending. */
+  carriedName: string;
+  carriedTitle(senderName: string): string;
+  carriedSays(officeName: string): string;
+  carriedOtherwise(address: string): string;
   openingPassedOn(readerName: string, readerAddress: string, senderName: string, officeName: string): string;
   until(date: string): string;
   checkByText(hint: string): string;

@@ -4,8 +4,10 @@
  */
 import { type Bytes } from '../bytes';
 import { escapeHtml } from '../escape-html';
+import { carriedPage } from '../locks/carried/page';
 import { type WayKnown } from '../handling/handling';
 import { buildMessage } from '../message/build';
+import { type MessageContent } from '../message/content';
 import { cleanName, type Correspondent } from '../people/address';
 import { type Language } from '../people/language';
 import { fillText, type NoticeLook, type NoticePart, type NoticeTexts, OUR_COLOUR } from './look';
@@ -27,6 +29,8 @@ export interface Notice {
   zone: string;
   check: { kind: Exclude<WayKnown, 'account'>; hint: string; question: boolean };
   link: string;
+  /** The sealed content comes along as a carried page, to which `link` then leads. */
+  carried?: { /** Another ending for its file's name, for gateways that refuse the usual one. */ extension?: string };
   language: string;
   /** The office's own words and colour; ours when there are none. */
   look?: NoticeLook;
@@ -55,17 +59,18 @@ export function ourTexts(language: Language): NoticeTexts {
   return { subject: words.subject('{sender}'), greeting: words.greeting('{recipient}'), opening: words.opening('{sender}', '{address}', '{office}'), doubt: words.whyALink, foot: '{office}', outer: words.outerSubject('{office}') };
 }
 
-/** The parts in the office's words where it has them. Replies of readers and what was passed on open in ours: the office could not know how they read. */
+/** The parts in the office's words where it has them. Replies of readers, what was passed on and carried pages open in ours: the office could not know how they read. */
 function partsOf(notice: Notice, words: NoticeWords, senderName: string): Omit<NoticeTexts, 'outer'> {
   const { passedOnBy, recipient, sender, officeName } = notice;
   const own = notice.look?.texts[notice.language as Language];
   const fill = (part: NoticePart): string | undefined => (own === undefined ? undefined : fillText(own[part], { sender: senderName, address: sender.address, recipient: recipient.name, office: officeName }));
-  const opening =
-    passedOnBy !== undefined
-      ? words.openingPassedOn(passedOnBy.name || passedOnBy.address, passedOnBy.address, senderName, officeName)
-      : notice.from === undefined ? (fill('opening') ?? words.opening(senderName, sender.address, officeName)) : words.openingOfReply(senderName, sender.address, officeName);
+  const opening = (): string => {
+    if (notice.carried !== undefined) return words.openingCarried(senderName, sender.address, officeName);
+    if (passedOnBy !== undefined) return words.openingPassedOn(passedOnBy.name || passedOnBy.address, passedOnBy.address, senderName, officeName);
+    return notice.from === undefined ? (fill('opening') ?? words.opening(senderName, sender.address, officeName)) : words.openingOfReply(senderName, sender.address, officeName);
+  };
   return {
-    opening,
+    opening: opening(),
     subject: fill('subject') ?? words.subject(senderName),
     // Without a name a greeting made for one would have a gap.
     greeting: (recipient.name === '' ? undefined : fill('greeting')) ?? words.greeting(recipient.name),
@@ -80,21 +85,27 @@ export function outerSubject(language: Language, officeName: string, look?: Noti
   return own === undefined ? noticeWords(language).outerSubject(officeName) : fillText(own.outer, { sender: '', address: '', recipient: '', office: officeName });
 }
 
+const senderNameOf = ({ sender }: Notice): string => (sender.name === '' ? sender.address : sender.name);
+
 export function noticeText(notice: Notice): { subject: string; text: string; html: string } {
   const words = noticeWords(notice.language);
-  const { sender, check, link } = notice;
-  const senderName = sender.name === '' ? sender.address : sender.name;
+  const { check, carried } = notice;
+  // The share travels in the page only.
+  const link = carried === undefined ? notice.link : notice.link.replace(/#.*/, '');
+  const [openHere, openButton] = carried === undefined ? [words.openHere, words.openButton] : [words.carriedHere(carried.extension), words.carriedButton];
+  const senderName = senderNameOf(notice);
   const parts = partsOf(notice, words, senderName);
   const sayCheck = `${checkSentence(check, words)}${check.question && check.kind !== 'question' ? ` ${words.alsoQuestion}` : ''}`;
   const paragraphs = [parts.opening, `${words.until(dateInWords(notice.closesAt, notice.zone, notice.language))} ${sayCheck}`];
-  const text = [parts.greeting, ...paragraphs, `${words.openHere}\n${link}`, check.kind === 'password' ? words.notForYouRegistered : words.notForYou, parts.doubt, parts.foot].join('\n\n');
+  const text = [parts.greeting, ...paragraphs, `${openHere}\n${link}`, check.kind === 'password' ? words.notForYouRegistered : words.notForYou, parts.doubt, parts.foot].join('\n\n');
   const paragraph = (content: string): string => `<p style="margin:0 0 16px">${content}</p>`;
   const html = [
     `<!doctype html><html lang="${words.language}"><body style="margin:0;padding:24px;background:#F4EFE6;color:#1B2421;font:16px/24px sans-serif">`,
     '<div style="max-width:560px;margin:0 auto;padding:24px;background:#FFFDF8;border:1px solid #D8D0C0">',
     paragraph(escapeHtml(parts.greeting)),
     ...paragraphs.map((one) => paragraph(inLines(one))),
-    paragraph(`<a href="${escapeHtml(link)}" style="display:inline-block;padding:12px 20px;background:${notice.look?.colour ?? OUR_COLOUR};color:#FFFFFF;text-decoration:none">${escapeHtml(words.openButton)}</a>`),
+    ...(carried === undefined ? [] : [paragraph(escapeHtml(openHere))]),
+    paragraph(`<a href="${escapeHtml(link)}" style="display:inline-block;padding:12px 20px;background:${notice.look?.colour ?? OUR_COLOUR};color:#FFFFFF;text-decoration:none">${escapeHtml(openButton)}</a>`),
     paragraph(escapeHtml(check.kind === 'password' ? words.notForYouRegistered : words.notForYou)),
     `<p style="margin:0;color:#53605A">${inLines(parts.doubt)}<br>${inLines(parts.foot)}</p>`,
     '</div></body></html>',
@@ -102,9 +113,15 @@ export function noticeText(notice: Notice): { subject: string; text: string; htm
   return { subject: parts.subject, text, html };
 }
 
-/** The notice as it goes over SMTP. @throws HeaderInjectionError */
-export function buildNotice(notice: Notice): Bytes {
+function carriedFile(notice: Notice, sealed: Uint8Array): MessageContent['files'][number] {
+  const words = noticeWords(notice.language);
+  return { name: `${words.carriedName}.${notice.carried?.extension ?? 'html'}`, type: 'text/html', bytes: carriedPage({ senderName: senderNameOf(notice), officeName: notice.officeName, link: notice.link, sealed, words }) };
+}
+
+/** The notice as it goes over SMTP. `sealed` is the content as the server holds it, for a carried page. @throws HeaderInjectionError */
+export function buildNotice(notice: Notice, sealed?: Uint8Array): Bytes {
   const { subject, text, html } = noticeText(notice);
+  if ((notice.carried === undefined) !== (sealed === undefined)) throw new Error('A carried page needs its content, and no other notice has any');
   return buildMessage({
     messageId: notice.messageId,
     from: notice.from ?? notice.sender,
@@ -115,7 +132,7 @@ export function buildNotice(notice: Notice): Bytes {
     reference: '',
     text,
     html,
-    files: [],
+    files: sealed === undefined ? [] : [carriedFile(notice, sealed)],
   });
 }
 

@@ -41,7 +41,7 @@ test('what a copy can’t keep is said where the handling asks it; the worker is
 
 test('the plan gives a copy where it may, the room where it may not or the worker says so, and never nothing', () => {
   expect(lineOf(clinic).chosen.lock).toBe('certificate');
-  expect(lineOf(clinic).alternatives).toMatchObject([{ lock: 'room', available: true }, { lock: 'file', available: true, onRequest: true }, { lock: 'openpgp', available: false }]);
+  expect(lineOf(clinic).alternatives).toMatchObject([{ lock: 'room', available: true }, { lock: 'carried', available: true, onRequest: true }, { lock: 'file', available: true, onRequest: true }, { lock: 'openpgp', available: false }]);
   expect(lineOf({ ...clinic, lock: 'room' }).chosen.lock).toBe('room');
   expect(lineOf(clinic, { copies: false }).chosen.lock).toBe('room');
   expect(lineOf({ ...clinic, lock: 'certificate' }, { copies: false }).chosen.lock).toBe('room');

@@ -79,6 +79,13 @@ export async function readPart(context: Context, blobId: string, index: number):
   return new Uint8Array(part.bytes.buffer as ArrayBuffer, part.bytes.byteOffset, part.bytes.byteLength);
 }
 
+/** All parts of what has arrived completely. */
+export async function wholeBlob(context: Context, blobId: string, size: number): Promise<Buffer> {
+  const parts: Uint8Array[] = [];
+  for (let index = 0; index < partCount(size); index++) parts.push(await readPart(context, blobId, index));
+  return Buffer.concat(parts);
+}
+
 export async function requireComplete(context: Context, blob: BlobRow): Promise<void> {
   const received = await receivedParts(context, blob.id);
   if (received.length !== partCount(Number(blob.size))) throw new Problem('upload-incomplete', 409, 'The content has not arrived completely');

@@ -506,6 +506,14 @@ const steps: Step[] = [
       CREATE INDEX file_rules_newest ON file_rules (changed_at DESC, id);
     `,
   },
+  {
+    name: '011-carried-pages',
+    sql: `
+      -- The content of this access travels as a file with its notice; and the ending that file had, where gateways refuse the usual one.
+      ALTER TABLE grants ADD COLUMN carried boolean NOT NULL DEFAULT false;
+      ALTER TABLE outbox ADD COLUMN extension text;
+    `,
+  },
 ];
 
 /** Brings the database up to date; safe to call from several processes at once (an advisory lock lets one go first). */

@@ -112,6 +112,7 @@ export class GrantRow extends Model<InferAttributes<GrantRow>, InferCreationAttr
   declare houseShare: CreationOptional<Buffer | null>;
   declare wrappedKey: CreationOptional<Buffer | null>;
   declare proofHash: CreationOptional<Buffer | null>;
+  declare carried: CreationOptional<boolean>;
   declare checkKind: WayKnown;
   declare checkHint: string;
   declare channel: CreationOptional<Buffer | null>;
@@ -228,7 +229,7 @@ export function defineModels(sequelize: Sequelize): void {
     {
       id: key(), messageId: required(UUID), accountId: required(UUID), position: required(INTEGER), address: required(TEXT), name: required(TEXT), role: required(TEXT),
       state: required(TEXT), closesAt: required(DATE), endedAt: DATE, replacedBy: UUID, houseShare: BLOB, wrappedKey: BLOB, proofHash: BLOB,
-      checkKind: required(TEXT), checkHint: required(TEXT), channel: BLOB, noticeState: { type: TEXT, defaultValue: 'waiting' }, noticeAt: DATE, noticeAnswer: TEXT,
+      carried: { type: BOOLEAN, defaultValue: false }, checkKind: required(TEXT), checkHint: required(TEXT), channel: BLOB, noticeState: { type: TEXT, defaultValue: 'waiting' }, noticeAt: DATE, noticeAnswer: TEXT,
       openCount: { type: INTEGER, defaultValue: 0 }, firstOpenedAt: DATE, lastOpenedAt: DATE, wrongTries: { type: INTEGER, defaultValue: 0 }, notForMeAt: DATE,
       passcodeHash: BLOB, passcodeSentAt: DATE, passcodeWrong: { type: INTEGER, defaultValue: 0 }, passcodePauses: { type: INTEGER, defaultValue: 0 }, passcodePausedUntil: DATE,
       passcodeSpent: { type: INTEGER, defaultValue: 0 }, language: { type: TEXT, defaultValue: 'en' }, remindedAt: DATE, parentId: UUID, readerKind: required(TEXT), readerAccountId: UUID, arrivedAt: DATE, sealedShare: BLOB, sealedSummary: BLOB, question: BLOB, answerHash: BLOB, otherWayAt: DATE, otherWay: TEXT,

@@ -21,6 +21,9 @@ function pagePolicy(html: string, connect: string[]): string {
   ].join('; ');
 }
 
+/** The page a carried page leads to may be handed the content by who opened it; it asks for nothing else. Every other page cuts an opener off. */
+const TAKES_A_FILE = /^\/room\/[\da-f-]{36}\/carried\/?$/i;
+
 // Argon2id and the readers of pictures are WebAssembly: allowed in workers only, never in a page.
 const WORKER_POLICY = "default-src 'none'; script-src 'self' 'wasm-unsafe-eval'; connect-src 'self'";
 // What lies beside the pages. A page's own path may end like a name with a dot: /outside/mailbox/x@postbox.example.
@@ -55,6 +58,7 @@ function site({ dir, base, connect }: Site): Middleware {
       return undefined;
     }
     http.set('Content-Security-Policy', policy);
+    if (TAKES_A_FILE.test(http.path)) http.set('Cross-Origin-Opener-Policy', 'unsafe-none');
     http.set('Cache-Control', 'no-cache');
     http.type = 'html';
     http.body = html;

@@ -5,7 +5,6 @@
 import { createHash } from 'node:crypto';
 import { existsSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { partCount } from '@under-lock/contract/blob';
 import { type NewCopy, type SentCopy } from '@under-lock/contract/message';
 import { type Handling } from '@under-lock/core/handling/handling';
 import { kindFromStart } from '@under-lock/core/cms/content-info';
@@ -18,7 +17,7 @@ import { messageIdOf } from '@under-lock/core/message/incoming';
 import { addressesInHeader, readMessage } from '@under-lock/core/message/read';
 import { addressKey, checkAddress } from '@under-lock/core/people/address';
 import { type Transaction } from 'sequelize';
-import { ownBlob, readPart, requireComplete } from '../blob/blob';
+import { ownBlob, requireComplete, wholeBlob } from '../blob/blob';
 import { type Context } from '../context';
 import { rows, run } from '../data/database';
 import { type AccountRow } from '../data/models';
@@ -34,12 +33,6 @@ export const mailLimit = (maxBytes: number): number => Math.ceil(maxBytes * 1.38
 
 const LEASE_MS = 120_000;
 const MAX_ATTEMPTS = 10;
-
-async function wholeBlob(context: Context, blobId: string, size: number): Promise<Buffer> {
-  const parts: Uint8Array[] = [];
-  for (let index = 0; index < partCount(size); index++) parts.push(await readPart(context, blobId, index));
-  return Buffer.concat(parts);
-}
 
 /** What keeps it: encryption, a signature over what everybody can read, or nothing. */
 function sealOf(entity: Entity): 'encrypted' | 'signed' | undefined {

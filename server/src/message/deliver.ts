@@ -1,9 +1,12 @@
 /** Delivering one notice: leased, so that two processes never send it both; its Message-ID stays the same on every try. */
 import { createHash } from 'node:crypto';
-import { noticeLink } from '@under-lock/core/locks/room/grant';
+import { wayFor } from '@under-lock/core/locks/file/rules';
+import { carriedLink, noticeLink } from '@under-lock/core/locks/room/grant';
 import { type WayKnown } from '@under-lock/core/handling/handling';
-import { buildNotice } from '@under-lock/core/notice/notice';
+import { buildNotice, type Notice } from '@under-lock/core/notice/notice';
 import { type Context } from '../context';
+import { wholeBlob } from '../blob/blob';
+import { currentFileRules } from '../office/file-rules';
 import { currentLook } from '../office/look';
 import { rows, run } from '../data/database';
 import { record, readerShareContext } from './grants';
@@ -26,6 +29,9 @@ interface Leased {
   check_hint: string;
   asks_question: boolean;
   language: string;
+  carried: boolean;
+  content_blob_id: string | null;
+  content_size: string;
   sender_name: string;
   sender_address: string;
   from_reader: boolean;
@@ -40,12 +46,19 @@ const lease = async (context: Context, outboxId: string): Promise<Leased | undef
       `UPDATE outbox o SET leased_until = $2, attempts = attempts + 1
        FROM grants g JOIN accounts a ON a.id = g.account_id JOIN messages m ON m.id = g.message_id LEFT JOIN grants s ON s.id = m.sender_grant_id
        WHERE o.id = $1 AND o.state = 'waiting' AND (o.leased_until IS NULL OR o.leased_until <= $3) AND g.id = o.grant_id AND g.state = 'held'
-       RETURNING o.id, o.grant_id, o.sealed_share, o.attempts, o.message_id_header, o.created_at, g.message_id, g.address, g.name, g.closes_at, g.check_kind, g.check_hint, g.question IS NOT NULL AS asks_question, g.language,
+       RETURNING o.id, o.grant_id, o.sealed_share, o.attempts, o.message_id_header, o.created_at, g.message_id, g.address, g.name, g.closes_at, g.check_kind, g.check_hint, g.question IS NOT NULL AS asks_question, g.language, g.carried, m.content_blob_id, m.size AS content_size,
          CASE WHEN s.id IS NULL THEN a.name ELSE s.name END AS sender_name, coalesce(s.address, m.sender_address, a.address) AS sender_address, s.id IS NOT NULL AS from_reader,
          (SELECT p.name FROM grants p WHERE p.id = g.parent_id) AS parent_name, (SELECT p.address FROM grants p WHERE p.id = g.parent_id) AS parent_address`,
       [outboxId, new Date(context.clock().getTime() + LEASE_MS), context.clock()],
     )
   )[0];
+
+/** What a notice brings along as a file: the content as it is held, under the ending that the recipient's gateway lets through. */
+async function carriedBy(context: Context, { address, content_blob_id, content_size }: Leased): Promise<{ page: NonNullable<Notice['carried']>; sealed: Buffer }> {
+  if (content_blob_id === null) throw new Error('The content of an access that is held has been deleted');
+  const { way: { extension } } = wayFor(await currentFileRules(context), address, undefined);
+  return { page: extension === undefined ? {} : { extension }, sealed: await wholeBlob(context, content_blob_id, Number(content_size)) };
+}
 
 /** Where delivery reports come back to, naming the outbox row (a variable envelope return path). */
 export const returnPath = (outboxId: string, mailDomain: string): string => `bounce+${outboxId}@${mailDomain}`;
@@ -60,13 +73,16 @@ export async function deliverNotice(context: Context, outboxId: string): Promise
   const { office, roomOrigin } = context.config;
   const { id: lookId, look } = await currentLook(context);
   const share = await context.secrets.openBytes(row.sealed_share, readerShareContext(outboxId));
+  const carried = row.carried ? await carriedBy(context, row) : undefined;
+  const shareInLink = share.length === 0 ? undefined : share;
   const raw = buildNotice({
     messageId: row.message_id_header, date: row.created_at, officeName: office.name, sender: { name: row.sender_name, address: row.sender_address },
     ...(row.parent_address === null ? {} : { passedOnBy: { name: row.parent_name ?? '', address: row.parent_address } }),
     ...(row.from_reader ? { from: { name: office.name, address: `reading-room@${office.mailDomain}` } } : {}),
     recipient: { name: row.name, address: row.address }, closesAt: row.closes_at, zone: office.calendar.zone, check: { kind: row.check_kind, hint: row.check_hint, question: row.asks_question },
-    link: noticeLink(roomOrigin, row.grant_id, share.length === 0 ? undefined : share), language: row.language, look,
-  });
+    link: (carried === undefined ? noticeLink : carriedLink)(roomOrigin, row.grant_id, shareInLink), language: row.language, look,
+    ...(carried === undefined ? {} : { carried: carried.page }),
+  }, carried?.sealed);
   share.fill(0);
   const result = await context.mail.send({ from: returnPath(outboxId, office.mailDomain), to: row.address }, raw);
   const giveUp = result.outcome === 'later' && row.attempts >= MAX_ATTEMPTS;
@@ -82,8 +98,8 @@ export async function deliverNotice(context: Context, outboxId: string): Promise
     await run(context.db, 'SELECT 1 FROM grants WHERE id = $1 FOR UPDATE', [row.grant_id], transaction);
     const settled = await run(
       context.db,
-      `UPDATE outbox SET state = $2, sealed_share = NULL, sha256 = $3, delivered_at = $4, look_id = $5, leased_until = NULL WHERE id = $1 AND state = 'waiting'`,
-      [outboxId, accepted ? 'delivered' : 'failed', accepted ? createHash('sha256').update(raw).digest() : null, accepted ? context.clock() : null, lookId],
+      `UPDATE outbox SET state = $2, sealed_share = NULL, sha256 = $3, delivered_at = $4, look_id = $5, extension = $6, leased_until = NULL WHERE id = $1 AND state = 'waiting'`,
+      [outboxId, accepted ? 'delivered' : 'failed', accepted ? createHash('sha256').update(raw).digest() : null, accepted ? context.clock() : null, lookId, carried?.page.extension ?? null],
       transaction,
     );
     if (settled === 0) return; // withdrawn while it was under way

@@ -80,9 +80,10 @@ export async function addGrant(
   const { sender, messageId, position, grant, handling, closesAt, leavesAt = context.clock() } = input;
   const checked = checkAddress(grant.address);
   if (!checked.ok) throw invalid(`“${grant.address}” is not a mail address.`);
+  if (grant.carried === true && grant.reader.kind === 'account') throw invalid('A colleague gets no notice that could bring a file along.');
   await GrantRow.create(
     {
-      id: grant.id, messageId, accountId: sender.id, position, address: checked.address, name: grant.name, role: grant.role, state: 'held', closesAt, arrivedAt: leavesAt,
+      id: grant.id, messageId, accountId: sender.id, position, address: checked.address, name: grant.name, role: grant.role, state: 'held', closesAt, arrivedAt: leavesAt, carried: grant.carried ?? false,
       houseShare: await context.secrets.sealBytes(grant.houseShare, houseShareContext(grant.id)),
       wrappedKey: Buffer.from(grant.wrappedKey),
       ...(await keptReader(context, grant, sender, handling, leavesAt)),
@@ -132,7 +133,7 @@ function digestOf({ contentBlobId, reference, handling, presetId, inReplyTo, lea
   const hash = createHash('sha256').update(JSON.stringify({ contentBlobId, reference, handling, presetId, inReplyTo, leavesAt, from }));
   // Sealing the same again gives other bytes: who gets a copy counts, not the blob.
   for (const { id, lock, recipients } of copies) hash.update(JSON.stringify([id, lock, recipients]));
-  for (const grant of grants) hash.update(JSON.stringify([grant.id, grant.address, grant.role, grant.reader.kind === 'link' ? [grant.reader.channel.kind, 'target' in grant.reader.channel ? grant.reader.channel.target : ''] : grant.reader.kind === 'account' ? grant.reader.accountId : grant.reader.readerId])).update(grant.wrappedKey);
+  for (const grant of grants) hash.update(JSON.stringify([grant.id, grant.address, grant.role, ...(grant.carried === true ? ['carried'] : []), grant.reader.kind === 'link' ? [grant.reader.channel.kind, 'target' in grant.reader.channel ? grant.reader.channel.target : ''] : grant.reader.kind === 'account' ? grant.reader.accountId : grant.reader.readerId])).update(grant.wrappedKey);
   return hash.digest();
 }
 

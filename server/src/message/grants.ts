@@ -33,6 +33,7 @@ export function grantOf(row: GrantRow, now: Date, parents: ReadonlyMap<string, P
     notice: { state: row.noticeState, ...(row.noticeAt === null ? {} : { at: row.noticeAt }), ...(row.noticeAnswer === null ? {} : { answer: row.noticeAnswer }) },
     opened: { count: row.openCount, ...(row.firstOpenedAt === null ? {} : { first: row.firstOpenedAt }), ...(row.lastOpenedAt === null ? {} : { last: row.lastOpenedAt }) },
     ...(row.parentId == null || parent === undefined ? {} : { passedOn: { parentId: row.parentId, name: parent.name, address: parent.address } }),
+    carried: row.carried,
     language: row.language,
     wrongTries: row.wrongTries,
     ...(paused === undefined ? {} : { pausedUntil: paused }),

@@ -25,6 +25,7 @@ export interface HeldGrant {
   handling: MessageRow['handling'];
   size: string;
   content_blob_id: string | null;
+  carried: boolean;
 }
 
 /** Who asks: somebody in the reading room, whose session says who they are; or the account of a colleague the share was sealed to. */
@@ -43,7 +44,7 @@ export function requireOpen(state: GrantRow['state'], closesAt: Date, now: Date)
 export async function heldFor(context: Context, reader: Reader, id: string, transaction?: Transaction): Promise<HeldGrant> {
   const [row] = await rows<HeldGrant & { state: GrantRow['state'] }>(
     context.db,
-    `SELECT g.id, g.message_id, g.name, g.address, g.state, g.closes_at, g.house_share, g.wrapped_key, g.sealed_share, g.open_count, g.last_opened_at, g.unread, m.receipt, m.handling, m.size, m.content_blob_id
+    `SELECT g.id, g.message_id, g.name, g.address, g.state, g.closes_at, g.house_share, g.wrapped_key, g.sealed_share, g.open_count, g.last_opened_at, g.unread, m.receipt, m.handling, m.size, m.content_blob_id, g.carried
      FROM grants g JOIN messages m ON m.id = g.message_id WHERE g.id = $1 AND (g.reader_kind = 'account') = $2 AND g.reader_account_id IS NOT DISTINCT FROM $3 AND (g.arrived_at IS NULL OR g.arrived_at <= $4)${transaction === undefined ? '' : ' FOR UPDATE OF g'}`,
     [id, reader.kind === 'account', reader.kind === 'account' ? reader.accountId : null, context.clock()],
     transaction,
@@ -67,9 +68,12 @@ export const released = async (context: Context, grant: HeldGrant) => ({
   wrappedKey: new Uint8Array(grant.wrapped_key),
   size: Number(grant.size),
   handling: { ...grant.handling, closesAt: grant.closes_at },
+  carried: grant.carried,
 });
 
-export async function readHeldPart(context: Context, { content_blob_id }: HeldGrant, index: number): Promise<Bytes> {
+/** @throws Problem `not-found` also for a carried page, whose content nobody has but its reader */
+export async function readHeldPart(context: Context, { content_blob_id, carried }: HeldGrant, index: number): Promise<Bytes> {
+  if (carried) throw notFound('The content');
   if (content_blob_id === null) throw notFound('The content');
   return readPart(context, content_blob_id, index);
 }

@@ -77,12 +77,13 @@ async function ownMessage(accountId: string, id: string): Promise<MessageRow> {
 
 export async function getSent(context: Context, accountId: string, id: string) {
   const message = await ownMessage(accountId, id);
-  const [[sent], events, notices, copyMails] = await Promise.all([
-    withGrants(context, [message]),
+  const [sent] = await withGrants(context, [message]);
+  // Read afterwards: what is told as done is then among what happened.
+  const [events, notices, copyMails] = await Promise.all([
     EventRow.findAll({ where: { messageId: id }, order: [['at', 'DESC']], limit: 500 }),
-    rows<{ grant_id: string; created_at: Date; message_id_header: string; sha256: Buffer; look_id: string | null }>(
+    rows<{ grant_id: string; created_at: Date; message_id_header: string; sha256: Buffer; look_id: string | null; extension: string | null }>(
       context.db,
-      `SELECT o.grant_id, o.created_at, o.message_id_header, o.sha256, o.look_id FROM outbox o JOIN grants g ON g.id = o.grant_id WHERE g.message_id = $1 AND o.state = 'delivered' ORDER BY o.created_at`,
+      `SELECT o.grant_id, o.created_at, o.message_id_header, o.sha256, o.look_id, o.extension FROM outbox o JOIN grants g ON g.id = o.grant_id WHERE g.message_id = $1 AND o.state = 'delivered' ORDER BY o.created_at`,
       [id],
     ),
     copyMailsOf(context, id),
@@ -94,7 +95,7 @@ export async function getSent(context: Context, accountId: string, id: string) {
       ...(event.data.hadOpened === undefined ? {} : { hadOpened: event.data.hadOpened }), ...(event.data.closesAt === undefined ? {} : { closesAt: new Date(event.data.closesAt) }), ...(event.data.address === undefined ? {} : { address: event.data.address }),
     })),
     ...(message.contentBlobId === null ? {} : { contentBlobId: message.contentBlobId }),
-    notices: notices.map((row) => ({ grantId: row.grant_id, sentAt: row.created_at, messageId: row.message_id_header, sha256: new Uint8Array(row.sha256), ...(row.look_id === null ? {} : { lookId: row.look_id }) })),
+    notices: notices.map((row) => ({ grantId: row.grant_id, sentAt: row.created_at, messageId: row.message_id_header, sha256: new Uint8Array(row.sha256), ...(row.look_id === null ? {} : { lookId: row.look_id }), ...(row.extension === null ? {} : { extension: row.extension }) })),
     copyMails,
     looks: await looksOf(context, [...new Set(notices.flatMap(({ look_id }) => look_id ?? []))]),
   };

@@ -78,7 +78,7 @@ export async function lookAtRoom(context: Context, id: string, token: string | u
   if (grant.state === 'withdrawn') return { state: 'withdrawn', ...about, endedAt: grant.endedAt! };
   if (grant.state === 'closed' || grant.closesAt <= context.clock()) return { state: 'closed', ...about, endedAt: grant.endedAt ?? grant.closesAt };
   return {
-    state: 'held', ...about, closesAt: grant.closesAt,
+    state: 'held', ...about, closesAt: grant.closesAt, carried: grant.carried,
     check: { kind: grant.checkKind, hint: grant.checkHint, ...(grant.question === null ? {} : { question: new Uint8Array(grant.question) }) },
     identified: (await isReader(context, id, token)) !== undefined,
   };

@@ -49,6 +49,9 @@ export function noticeLink(roomOrigin: string, grantId: string, readerShare?: Ui
   return `${roomOrigin}/room/${grantId}${readerShare === undefined ? '' : `#${toBase64Url(readerShare)}`}`;
 }
 
+/** Where a carried page leads: the only page of the room that may be handed content by who opened it. */
+export const carriedLink = (roomOrigin: string, grantId: string, readerShare?: Uint8Array): string => noticeLink(roomOrigin, grantId, readerShare).replace(/(?=#)|$/, '/carried');
+
 /** The reader's share from a link's fragment, or undefined when it is not one. */
 export function shareFromFragment(fragment: string): Bytes | undefined {
   const text = fragment.replace(/^#/, '');

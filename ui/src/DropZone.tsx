@@ -1,0 +1,45 @@
+/** Everything inside takes dropped files. Apart from the other components: a reader's first page does without. */
+import { type ReactNode, useEffect, useRef, useState } from 'react';
+import { StyleSheet, View } from 'react-native';
+import { border, colour, space } from './tokens';
+
+export function DropZone({ onFiles, children }: { onFiles: (files: File[]) => void; children: ReactNode }) {
+  const zone = useRef<View>(null);
+  const [over, setOver] = useState(false);
+  const handler = useRef(onFiles);
+  handler.current = onFiles;
+  useEffect(() => {
+    const element = zone.current as unknown as HTMLElement | null;
+    if (element === null) return undefined;
+    const carriesFiles = (event: DragEvent): boolean => event.dataTransfer?.types.includes('Files') ?? false;
+    const drag = (event: DragEvent): void => {
+      if (!carriesFiles(event)) return;
+      event.preventDefault();
+      setOver(true);
+    };
+    const leave = (event: DragEvent): void => {
+      if (!element.contains(event.relatedTarget as Node | null)) setOver(false);
+    };
+    const drop = (event: DragEvent): void => {
+      if (!carriesFiles(event)) return;
+      event.preventDefault();
+      event.stopPropagation();
+      setOver(false);
+      handler.current([...(event.dataTransfer?.files ?? [])]);
+    };
+    element.addEventListener('dragover', drag, true);
+    element.addEventListener('dragleave', leave);
+    element.addEventListener('drop', drop, true);
+    return () => {
+      element.removeEventListener('dragover', drag, true);
+      element.removeEventListener('dragleave', leave);
+      element.removeEventListener('drop', drop, true);
+    };
+  }, []);
+  return <View ref={zone} testID="drop-zone" style={[styles.zone, over && styles.over]}>{children}</View>;
+}
+
+const styles = StyleSheet.create({
+  zone: { gap: space.l, borderWidth: border.strong, borderColor: 'transparent', borderStyle: 'dashed', margin: -border.strong },
+  over: { borderColor: colour.sea, backgroundColor: colour.paleSea },
+});

@@ -5,6 +5,7 @@ import { type ChildProcess, execFileSync, spawn } from 'node:child_process';
 import { randomBytes, randomUUID } from 'node:crypto';
 import { join } from 'node:path';
 import pg from 'pg';
+import { readMessage } from '../core/src/message/read';
 import { freePort } from '../scripts/ground/cluster.mjs';
 
 const root = join(import.meta.dirname, '..');
@@ -149,6 +150,17 @@ export async function latestLink(house: House, mailbox: string, before = 0): Pro
     expect(link).not.toBe('');
   }).toPass({ timeout: 20_000 });
   return link;
+}
+
+/** The newest mail in a mailbox outside whose subject says so, as it came. */
+export async function latestMail(house: House, mailbox: string, about: RegExp): Promise<Awaited<ReturnType<typeof readMessage>>> {
+  for (let tries = 0; tries < 60; tries++) {
+    const { messages } = (await (await fetch(`${house.outside}/mailboxes/${mailbox}`)).json()) as { messages: { id: string; subject: string }[] };
+    const found = messages.find(({ subject }) => about.test(subject));
+    if (found !== undefined) return readMessage(new Uint8Array(await (await fetch(`${house.outside}/mails/${found.id}/raw`)).arrayBuffer()));
+    await new Promise((resolve) => setTimeout(resolve, 500));
+  }
+  throw new Error(`No mail about ${about.source} came to ${mailbox}`);
 }
 
 export async function mailCount(house: House, mailbox: string): Promise<number> {

@@ -4,9 +4,8 @@ import { mkdirSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { pathToFileURL } from 'node:url';
 import { type Page } from '@playwright/test';
-import { readMessage } from '../core/src/message/read';
 import { buildMessage } from '../core/src/message/build';
-import { addFiles, desktop, expect, expectAccessible, type House, latestText, phone, signIn, test } from './house';
+import { addFiles, desktop, expect, expectAccessible, latestMail, latestText, phone, signIn, test } from './house';
 import { deliver, openDesk } from './letters';
 
 const TOBIAS = 'tobias.quill@larkmoor.example';
@@ -20,17 +19,6 @@ async function write(page: Page, to: string, subject: string, text: string): Pro
   await page.getByRole('textbox', { name: 'Text', exact: true }).click();
   await page.keyboard.type(text);
   await addFiles(page, [paper]);
-}
-
-/** The newest mail in a mailbox outside, as it came. */
-async function latestMail(house: House, mailbox: string, about: RegExp): Promise<Awaited<ReturnType<typeof readMessage>>> {
-  for (let tries = 0; tries < 60; tries++) {
-    const { messages } = (await (await fetch(`${house.outside}/mailboxes/${mailbox}`)).json()) as { messages: { id: string; subject: string }[] };
-    const found = messages.find(({ subject }) => about.test(subject));
-    if (found !== undefined) return readMessage(new Uint8Array(await (await fetch(`${house.outside}/mails/${found.id}/raw`)).arrayBuffer()));
-    await new Promise((resolve) => setTimeout(resolve, 500));
-  }
-  throw new Error(`No mail about ${about.source} came to ${mailbox}`);
 }
 
 const unpacked = (archive: Uint8Array, password: string, folder: string): Record<string, string> => {

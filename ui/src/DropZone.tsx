@@ -1,15 +1,15 @@
-/** Everything inside takes dropped files. Apart from the other components: a reader's first page does without. */
+/** Everything inside takes dropped files, or all of the page. Apart from the other components: a reader's first page does without. */
 import { type ReactNode, useEffect, useRef, useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import { border, colour, space } from './tokens';
 
-export function DropZone({ onFiles, children }: { onFiles: (files: File[]) => void; children: ReactNode }) {
+export function DropZone({ onFiles, anywhere = false, children }: { onFiles: (files: File[]) => void; /** A file that falls beside it counts, too. */ anywhere?: boolean; children: ReactNode }) {
   const zone = useRef<View>(null);
   const [over, setOver] = useState(false);
   const handler = useRef(onFiles);
   handler.current = onFiles;
   useEffect(() => {
-    const element = zone.current as unknown as HTMLElement | null;
+    const element = anywhere ? document.documentElement : (zone.current as unknown as HTMLElement | null);
     if (element === null) return undefined;
     const carriesFiles = (event: DragEvent): boolean => event.dataTransfer?.types.includes('Files') ?? false;
     const drag = (event: DragEvent): void => {
@@ -35,7 +35,7 @@ export function DropZone({ onFiles, children }: { onFiles: (files: File[]) => vo
       element.removeEventListener('dragleave', leave);
       element.removeEventListener('drop', drop, true);
     };
-  }, []);
+  }, [anywhere]);
   return <View ref={zone} testID="drop-zone" style={[styles.zone, over && styles.over]}>{children}</View>;
 }
 

@@ -61,7 +61,7 @@ export function GivePage({ grantId, room, hasShare, now, onGiven }: Props) {
 
   if (busy) return <Loading what={carriedWords.looking} />;
   return (
-    <DropZone onFiles={(files) => void take(files)}>
+    <DropZone anywhere onFiles={(files) => void take(files)}>
       <Stack>
         <Heading level={1}>{carriedWords.title(room.senderName)}</Heading>
         <Text>{`${carriedWords.says} ${carriedWords.until(momentInWords(room.closesAt, now, zone, language), distanceInWords(room.closesAt, now, zone, language))}`}</Text>

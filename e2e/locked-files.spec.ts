@@ -252,3 +252,27 @@ test('the office words the note, allows what a partner needs, and makes an excep
   await other.context().close();
   expect(complaints).toEqual([]);
 });
+
+test('what is no secret goes only packed where that is asked for, and is called so everywhere', async ({ house, page, complaints }) => {
+  await page.setViewportSize(desktop);
+  await signIn(page, house, 0);
+  await write(page, 'press@northquay.example', 'Winter timetable', 'The boats from December on.');
+  await page.getByRole('radio', { name: /Public notice/ }).click();
+  await page.getByRole('radio', { name: 'Packed files', exact: true }).click();
+  await expect(page.getByText('Only packed, not locked')).toBeVisible();
+  await expect(page.getByText('▲ Not protected: anybody on its way can read the files.')).toBeVisible();
+  await expectAccessible(page);
+  await page.getByRole('button', { name: 'Send packed' }).click();
+  await expect(page.getByRole('heading', { name: 'Winter timetable' })).toBeVisible({ timeout: 60_000 });
+  await expect(page.getByRole('heading', { name: 'Sent packed, readable' })).toBeVisible();
+  await expect(page.getByText('Copy delivered').first()).toBeVisible({ timeout: 30_000 });
+  await expect(page.getByText(/Locked|password/i)).toHaveCount(0);
+  const mail = await latestMail(house, 'press@northquay.example', /Winter timetable/);
+  expect(mail.text).toContain('The boats from December on.');
+  const place = join(desk.folder, 'packed.zip');
+  writeFileSync(place, mail.files[0]!.bytes);
+  // Another program lists and unpacks it without a password.
+  expect(execFileSync('bsdtar', ['-tf', place], { env: { ...process.env, LC_ALL: 'C.UTF-8' }, encoding: 'utf8' })).toContain('Muster Größe.txt');
+  expect(execFileSync('bsdtar', ['-xOf', place, 'Muster Größe.txt'], { env: { ...process.env, LC_ALL: 'C.UTF-8' }, encoding: 'utf8' })).toBe(paper.buffer.toString());
+  expect(complaints).toEqual([]);
+});

@@ -54,7 +54,7 @@ export const listed = (words: readonly string[], last: 'and' | 'or'): string => 
 
 /** The sentence that sums a handling up. */
 export function handlingSentence(closesAt: Date, { rights, watermark, copies, clear, audience }: Pick<HandlingTerms, 'rights' | 'watermark' | 'copies' | 'clear' | 'audience'>, now: Date, zone: string): string {
-  if (clear) return 'Nothing in it is secret: it leaves as ordinary mail with your signature. Anybody on its way can read it, and nobody can close or withdraw it.';
+  if (clear) return 'Nothing in it is secret: it leaves as ordinary mail, signed or packed. Anybody on its way can read it, and nobody can close or withdraw it.';
   const may = RIGHTS.filter((right) => rights[right]).map((right) => rightWords[right]);
   const mayNot = RIGHTS.filter((right) => !rights[right]).map((right) => rightWords[right]);
   const sayMay = may.length === 0 ? 'They may only look' : `They may read, ${listed(may, 'and')}`.replace(/, ([^,]*)$/, may.length === 1 ? ' and $1' : ', $1');

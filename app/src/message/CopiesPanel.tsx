@@ -5,7 +5,7 @@ import { Line, Panel, Row, Section, StateMark, Text } from '@under-lock/ui';
 import { LockShape } from '@under-lock/ui/lock-shape';
 import { StyleSheet } from 'react-native';
 import { zone } from '../clock';
-import { lockShapes, lockWords } from '../plan/words';
+import { lockLabel, lockShapes } from '../plan/words';
 import { CopyPassword } from './CopyPassword';
 import { type Summary } from './draft';
 import { copyMark, who } from './grant-words';
@@ -24,14 +24,17 @@ interface Props {
 
 function aboutCopies(copies: readonly SentCopy[], clear: boolean): string {
   const files = copies.filter(({ lock }) => lock === 'file').length;
-  if (clear) return files === copies.length ? 'Gone as ordinary mail, packed and not protected. Anybody on its way could read it; nobody can close or withdraw it.' : 'Gone as ordinary mail with your signature. Anybody on its way could read it; nobody can close or withdraw it.';
+  if (clear) return `Gone as ordinary mail${files === copies.length ? ', packed and not protected' : files === 0 ? ' with your signature' : ', with your signature or only packed'}. Anybody on its way could read it; nobody can close or withdraw it.`;
   const how = files === 0 ? 'Encrypted to their certificate or key and gone into their own mail program' : files === copies.length ? 'Gone as a locked file, which opens with its password' : 'Encrypted to their certificate or key, or locked in a file with a password, and gone to them';
   return `${how}. A copy can’t be closed, withdrawn or limited, and nobody is told when it is opened.`;
 }
 
+/** How what is no secret went out. */
+export const sentReadable = (copies: readonly SentCopy[]): string => (copies.every(({ lock }) => lock === 'file') ? 'Sent packed' : copies.some(({ lock }) => lock === 'file') ? 'Sent' : 'Sent signed');
+
 export function CopiesPanel({ copies, clear, now, passwords, onTold, onText }: Props) {
   return (
-    <Section title={clear ? 'Sent signed, readable' : 'Copies of their own'} aside={String(copies.length)}>
+    <Section title={clear ? `${sentReadable(copies)}, readable` : 'Copies of their own'} aside={String(copies.length)}>
       <Text kind="small" tone="soft">{aboutCopies(copies, clear)}</Text>
       <Panel>
         {copies.map((copy, index) => {
@@ -45,7 +48,7 @@ export function CopiesPanel({ copies, clear, now, passwords, onTold, onText }: P
                 </Row>
                 <StateMark tone={tone} word={word} />
               </Row>
-              <Text kind="small" tone="soft" style={styles.wrap}>{`${lockWords[copy.lock]}${copy.name === '' ? '' : `, to ${copy.address}`}`}</Text>
+              <Text kind="small" tone="soft" style={styles.wrap}>{`${lockLabel(copy.lock, clear)}${copy.name === '' ? '' : `, to ${copy.address}`}`}</Text>
               {copy.at === undefined ? null : <Text kind="small" tone="soft">{`${word}, ${momentInWords(copy.at, now, zone)}`}</Text>}
               {copy.lock !== 'file' || clear ? null : <CopyPassword who={who(copy)} kept={passwords?.[copy.id]} onTold={() => onTold(copy)} onText={onText(copy)} />}
               {copy.answer === undefined || copy.state === 'accepted' ? null : <Text kind="small" tone={copy.state === 'waiting' ? 'soft' : 'brick'} style={styles.wrap}>{`Their mail host said: ${copy.answer}`}</Text>}

@@ -50,8 +50,8 @@ const heldWords = (grants: Sent['grants']): string => {
   return carried === grants.length ? 'The message itself went with them as a file, sealed; neither the server nor a mail host can open it.' : 'The message itself stayed here, sealed, and went along as a sealed file to who got a carried page; neither the server nor a mail host can open it.';
 };
 
-function leftWords({ grants, copyMails, handling }: Sent & { copyMails: readonly unknown[] }): string {
-  const mail = handling.clear ? 'a mail with your signature, which anybody on its way could read' : 'encrypted mail, which only its recipients and you can open';
+function leftWords({ grants, copyMails, handling }: Sent & { copyMails: readonly { lock: string }[] }): string {
+  const mail = handling.clear ? 'ordinary mail, which anybody on its way could read' : copyMails.some(({ lock }) => lock === 'file') ? 'mail under lock: what is locked in it only its recipients and you can open' : 'encrypted mail, which only its recipients and you can open';
   if (copyMails.length === 0) return `By mail went only the notices below. ${heldWords(grants)}`;
   return grants.length === 0 ? `What left is ${mail}. What is kept here is your own copy, sealed; the server can’t open it.` : `What left is ${mail}, and the notices below. ${heldWords(grants)}`;
 }
@@ -72,7 +72,7 @@ export function LeftScreen() {
     <Screen title="What left the house" back={back}>
       <Text>{leftWords(message)}</Text>
       {message.copyMails.length === 0 ? null : (
-        <Section title={message.handling.clear ? 'Signed mail' : 'Encrypted mail'} aside={String(message.copyMails.length)}>
+        <Section title="Mail" aside={String(message.copyMails.length)}>
           <Panel>
             {message.copyMails.map(({ id: mailId, size, sha256: hash, mailId: header, addresses }, index) => (
               <Line key={mailId} last={index === message.copyMails.length - 1}>

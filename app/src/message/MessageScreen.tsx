@@ -21,7 +21,7 @@ import { keysDoor } from '../worker/keys/door';
 import { StatementDialog } from '../statement/StatementDialog';
 import { WayLink } from '../shell/WayLink';
 import { Screen } from '../shell/Screen';
-import { CopiesPanel } from './CopiesPanel';
+import { CopiesPanel, sentReadable } from './CopiesPanel';
 import { ChangeChannelDialog, GiveAgainDialog, MoveClosingDialog, WithdrawDialog } from './MessageDialogs';
 import { grantMark, endWords, eventWords, noticeWords, openedWords, who } from './grant-words';
 import { FEW, GrantFilter, type GrantShelf, matches, Selection } from './GrantSelection';
@@ -106,7 +106,7 @@ export function MessageScreen() {
   return (
     <Screen title={subjectOf(message.opened)} back={back}>
       <Text kind="small" tone="soft">{`${leaving ? 'Leaves' : 'Sent'} ${momentInWords(message.sentAt, now, zone)}${message.from === undefined ? '' : ` from ${message.from}`}`}{message.presetName === '' ? '' : ` · ${message.presetName}`}{message.reference === '' ? '' : ` · ${message.reference}`}</Text>
-      {sent === '1' && said === undefined && !leaving ? <Banner tone="sea">{`${message.handling.clear ? 'Sent signed' : 'Sent under lock'} to ${everybody.length === 1 ? who(everybody[0]!) : `${everybody.length} people`}. ${message.grants.length === 0 ? 'This page shows whether it got there.' : 'This page shows who has been told and who has opened it.'}`}</Banner> : null}
+      {sent === '1' && said === undefined && !leaving ? <Banner tone="sea">{`${message.handling.clear ? sentReadable(message.copies) : 'Sent under lock'} to ${everybody.length === 1 ? who(everybody[0]!) : `${everybody.length} people`}. ${message.grants.length === 0 ? 'This page shows whether it got there.' : 'This page shows who has been told and who has opened it.'}`}</Banner> : null}
       {leaving ? (
         <Banner tone="amber" actions={<Button label="Take it back" onPress={() => void takeItBack()} />}>{`It has not left yet: it leaves ${secondsLeft > 90 ? momentInWords(message.sentAt, now, zone) : `in ${secondsLeft} ${secondsLeft === 1 ? 'second' : 'seconds'}`}. Until then nobody is told and nobody can read it.`}</Banner>
       ) : null}

@@ -24,7 +24,7 @@ import { presetOf, usePlan } from '../plan/usePlan';
 import { useSigns } from '../keys/useKeys';
 import { AskSignedLater } from '../people/AskSignedLater';
 import { ownAddresses } from '../session/own-addresses';
-import { unsettled } from '../plan/words';
+import { sendWords, unsettled } from '../plan/words';
 import { fileWayIn, takePassword } from '../passwords/for-recipient';
 import { useFileRules } from '../passwords/useFileRules';
 import { usePasswords } from '../passwords/usePasswords';
@@ -201,7 +201,7 @@ function WriteDesk({ desk, draft }: { desk: DraftDesk; draft: Draft }) {
         </Stack>
       )}
       <Row>
-        <Button kind="main" wide label={sending !== undefined ? 'Sending' : leavesAt === undefined ? (terms.clear ? 'Send signed' : 'Send under lock') : `Send ${momentInWords(leavesAt, now, zone)}`} onPress={() => void send()} disabled={open.length > 0} busy={sending !== undefined} />
+        <Button kind="main" wide label={sending !== undefined ? 'Sending' : leavesAt === undefined ? sendWords(plan.lines, terms.clear) : `Send ${momentInWords(leavesAt, now, zone)}`} onPress={() => void send()} disabled={open.length > 0} busy={sending !== undefined} />
         {sending?.step === 'uploading' && draft.attempt !== undefined ? <Button label="Stop" onPress={() => void cancelSending(draft.attempt!)} /> : null}
         {sending === undefined && (plan.lines.length === 0 || plan.lines.some(({ chosen }) => isRead(chosen.lock))) ? <Button label="As they see it" onPress={() => setPreview(true)} /> : null}
       </Row>

@@ -11,7 +11,7 @@ import { FileSettle } from './FileSettle';
 import { type PlanActions } from './plan-actions';
 import { SameQuestion } from './SameQuestion';
 import { Settle } from './Settle';
-import { lockShapes, lockWords, missingSentence, warningWords } from './words';
+import { lockLabel, lockShapes, lockWords, missingSentence, warningWords } from './words';
 
 /** What no phone, address or answer would settle: somebody has to go, or the handling has to be another one. */
 const barred: ReadonlySet<Missing['code']> = new Set(['staff-only', 'outsiders-only', 'nobody-allowed', 'colleague-not-ready']);
@@ -24,13 +24,13 @@ const reasonWords: Record<Reason['code'], string> = {
   'stays-with-them': 'it stays with them: it can’t be closed, withdrawn or limited',
   'signed-and-readable': 'Goes as ordinary mail with your signature; anybody on its way can read it',
   'opens-with-a-password': 'Opens with a password and nothing else',
-  'packed-together': 'Packed together and not protected',
+  'packed-together': 'All files in one, for any unpacking program',
   'travels-as-a-file': 'Comes with their mail as a file, and opens in the reading room with the half of the key that stays here',
   'has-a-password': 'Has a password here: finds it in their list, and a notice tells them',
 };
 
 function checkSentence({ chosen: { lock, check, clear } }: PlanLine): string {
-  if (clear === true) return lock === 'file' ? 'Only packed, not protected' : 'Signed, not locked';
+  if (clear === true) return lock === 'file' ? 'Only packed, not locked' : 'Signed, not locked';
   if (check === undefined) return lockWords[lock];
   if (check.kind === 'account' || check.kind === 'password') return `${lockWords[lock]}, ${checkWords[check.kind].toLowerCase()}`;
   const way = `${checkWords[check.kind].charAt(0).toLowerCase()}${checkWords[check.kind].slice(1)}${check.hint === '' ? '' : ` to ${check.hint}`}`;
@@ -45,7 +45,7 @@ const wantsMeans = ({ chosen, alternatives }: PlanLine): boolean =>
 function Carry({ who, onChoose }: { who: string; onChoose: () => void }) {
   return (
     <>
-      <Text kind="small" tone="soft">Is it to close, or might you withdraw it? A carried page comes as a file, too, and can do both.</Text>
+      <Text kind="small" tone="soft">It can’t be closed or withdrawn. A carried page is a file, too, and can.</Text>
       <Row><TextButton label="Send a carried page instead" describe={`Send a carried page instead to ${who}`} onPress={onChoose} /></Row>
     </>
   );
@@ -70,7 +70,7 @@ function PlanRow({ line, leastCheck, actions }: { line: PlanLine; leastCheck: Id
         <Text kind="small" tone="soft">{`${chosen.reasons.map(({ code }) => reasonWords[code]).join('; ')}.`}</Text>
         {chosen.missing.map((missing) => <Text key={missing.code} kind="small" tone="brick">{`■ ${missingSentence(missing)}`}</Text>)}
         {chosen.warnings.map((warning) => <Text key={warning.code} kind="small" tone="amber">{`▲ ${warningWords(warning)}`}</Text>)}
-        {locks.length < 2 ? null : <Choice row label={`Lock for ${who}`} value={chosen.lock} onChange={(lock) => actions.setLock(recipient.address, lock)} options={locks.map((value) => ({ value, label: lockWords[value] }))} />}
+        {locks.length < 2 ? null : <Choice row label={`Lock for ${who}`} value={chosen.lock} onChange={(lock) => actions.setLock(recipient.address, lock)} options={locks.map((value) => ({ value, label: lockLabel(value, chosen.clear === true) }))} />}
         {chosen.lock === 'file' && locks.includes('carried') ? <Carry who={who} onChoose={() => actions.setLock(recipient.address, 'carried')} /> : null}
         {chosen.lock === 'file' && chosen.clear !== true && !isBarred ? <FileSettle line={line} actions={actions} /> : null}
         {wantsMeans(line) && !(chosen.lock === 'file' && chosen.missing.length > 0) ? actions.askSigned(recipient.address) : null}
@@ -93,6 +93,7 @@ interface Props {
 
 export function PlanPanel({ plan, leastCheck, actions, sentence, because }: Props) {
   const asked = plan.lines.filter(({ chosen }) => chosen.check?.question === true);
+  const clear = plan.lines.some(({ chosen }) => chosen.clear === true);
   return (
     <Stack>
       <Section title="How it goes out">
@@ -106,7 +107,7 @@ export function PlanPanel({ plan, leastCheck, actions, sentence, because }: Prop
       <Section title="Handling">
         {sentence === undefined ? <Banner tone="brick">There is no valid closing date yet.</Banner> : <View style={styles.sentence}><Text kind="small">{sentence}</Text></View>}
         {because.map((one) => <Text key={one} kind="small" tone="amber">{`▲ ${one}`}</Text>)}
-        <Text kind="small" tone="soft">What is switched off is not offered, and printing, saving and forwarding are refused here. Copying is only discouraged; nobody can rule out a photo of a screen.</Text>
+        {clear ? null : <Text kind="small" tone="soft">What is switched off is not offered, and printing, saving and forwarding are refused here. Copying is only discouraged; nobody can rule out a photo of a screen.</Text>}
       </Section>
     </Stack>
   );

@@ -8,6 +8,9 @@ import { zone } from '../clock';
 
 export const lockWords: Record<LockName, string> = { room: 'Reading room', carried: 'Carried page', certificate: 'Certificate', openpgp: 'OpenPGP key', file: 'Locked file' };
 
+/** Under a handling for what is no secret a file is only packed, and is not called locked. */
+export const lockLabel = (lock: LockName, clear: boolean): string => (clear && lock === 'file' ? 'Packed files' : lockWords[lock]);
+
 /** Each lock its own shape, beside its word. */
 export const lockShapes: Record<LockName, Shape> = { room: 'arch', carried: 'folded-arch', certificate: 'hexagon', openpgp: 'diamond', file: 'sheet' };
 
@@ -93,6 +96,13 @@ export function messageMissingWords(missing: MessageMissing, now: Date): string 
 }
 
 const passwordPlaces: Record<PasswordPlace, string> = { subject: 'the subject', text: 'the text', 'file-name': 'a file’s name' };
+
+/** What the button says that sends it. */
+export function sendWords(lines: DeliveryPlan['lines'], clear: boolean): string {
+  if (!clear) return 'Send under lock';
+  const packed = lines.filter(({ chosen }) => chosen.clear === true && chosen.lock === 'file').length;
+  return packed === 0 ? 'Send signed' : packed === lines.length ? 'Send packed' : 'Send readable';
+}
 
 /** With where or how much, where that is known. */
 export function missingSentence(missing: Missing): string {

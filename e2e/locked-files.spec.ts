@@ -165,6 +165,8 @@ test('a locked file that comes in is asked for once, remembered, and opened at o
   await page.getByRole('button', { name: /^Open it/ }).click();
   await expect(page.getByText(/^bid\.txt · /)).toBeVisible();
   await expect(page.getByText(/^First opened here/)).toBeVisible();
+  await page.getByRole('button', { name: 'Look at bid.txt' }).click();
+  await expect(page.getByText('The bid of First bid')).toBeVisible();
   await letter('Second bid', 'bid-2.zip');
   await page.getByRole('link', { name: 'Received', exact: false }).first().click();
   await page.getByRole('link', { name: /Second bid/ }).click();
@@ -207,6 +209,16 @@ test('a locked file that comes in is asked for once, remembered, and opened at o
   await page.getByRole('radio', { name: /^Take those of the file/ }).click();
   await page.getByRole('button', { name: 'Take them' }).click();
   await expect(page.getByText(/^Taken: 2 passwords/)).toBeVisible({ timeout: 30_000 });
+  await expect(page.getByText('anchor-3', { exact: true })).toBeVisible();
+  // Two that differ, decided one by one.
+  writeFileSync(table, 'address,direction,password\r\nyard.office@saltmarsh.example,they send,anchor-4\r\nnew@saltmarsh.example,we send,bollard-under-the-quay\r\n');
+  await bring(table);
+  await page.getByRole('radio', { name: 'Decide one by one' }).click();
+  await expect(page.getByRole('button', { name: 'Take them' })).toBeDisabled();
+  await page.getByRole('checkbox', { name: /^Take the file’s for new@saltmarsh/ }).click();
+  await expectAccessible(page);
+  await page.getByRole('button', { name: 'Take them' }).click();
+  await expect(page.getByText(/^Taken: 1 password/)).toBeVisible({ timeout: 30_000 });
   await expect(page.getByText('anchor-3', { exact: true })).toBeVisible();
   expect(complaints).toEqual([]);
 });

@@ -5,7 +5,8 @@ import { Button, Line, Panel, space, Text } from '@under-lock/ui';
 import { LockShape } from '@under-lock/ui/lock-shape';
 import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
-import { FileView, kindOf } from './FileView';
+import { kindOf } from './file-kind';
+import { FileView } from './FileView';
 import { words } from './words/words';
 
 function save(file: MessageFile): void {

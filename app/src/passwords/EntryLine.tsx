@@ -34,7 +34,7 @@ export function EntryLine({ entry, who, leastGuesses, now, last }: Props) {
     <Line last={last}>
       <Row style={styles.between}>
         <Text kind="strong" style={styles.wrap}>{who}</Text>
-        {value.toldAt === undefined && isOurs ? <StateMark tone="wants" word="not told yet" /> : <StateMark tone="done" word={directionWords[value.direction].toLowerCase()} />}
+        {!isOurs ? null : value.toldAt === undefined ? <StateMark tone="wants" word="Not told yet" /> : <StateMark tone="done" word="They know it" />}
       </Row>
       <Text kind="small" tone="soft" style={styles.wrap}>{`${who === value.address ? '' : `${value.address} · `}${directionWords[value.direction]}, since ${dayInWords(new Date(value.since), now, zone)}`}</Text>
       {isOurs && strength.tone === 'amber' ? <Text kind="small" tone="amber">{`▲ ${strength.text}`}</Text> : null}

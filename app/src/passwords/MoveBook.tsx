@@ -2,7 +2,7 @@
 import { bookAsCsv, type BookLine, type BookProblem, compareBook, type LineProblem, readBook } from '@under-lock/core/password/book';
 import { utf8 } from '@under-lock/core/bytes';
 import { type PasswordPair } from '@under-lock/core/account/password-rules';
-import { Banner, Button, Choice, Dialog, Line, Panel, PasswordField, Row, Section, Stack, Text } from '@under-lock/ui';
+import { Banner, Button, Check, Choice, Dialog, Line, Panel, PasswordField, Row, Section, Stack, Text } from '@under-lock/ui';
 import { useState } from 'react';
 import { chosenFile } from '../keys/Backup';
 import { useAttempt } from '../people/useAttempt';
@@ -22,6 +22,10 @@ const bookProblems: Record<BookProblem, string> = {
 };
 const lineProblems: Record<LineProblem, string> = { address: 'no mail address', direction: 'a direction that is neither “we send” nor “they send”', 'no-password': 'no password', 'too-long': 'too long a password', twice: 'the same person and direction a second time' };
 
+/** More than anybody decides about singly. */
+const MAX_ONE_BY_ONE = 100;
+const lineWords = ({ address, direction }: BookLine): string => `${address} (${direction === 'out' ? 'we send' : 'they send'})`;
+
 interface Offer { fresh: BookLine[]; differing: BookLine[]; same: number; problems: { line: number; problem: LineProblem }[] }
 
 export function MoveBook({ book }: { book: Book }) {
@@ -33,7 +37,9 @@ export function MoveBook({ book }: { book: Book }) {
   const [locked, setLocked] = useState<Uint8Array<ArrayBuffer> | undefined>();
   const [password, setPassword] = useState('');
   const [offer, setOffer] = useState<Offer | undefined>();
-  const [onConflict, setOnConflict] = useState<'ours' | 'theirs'>('ours');
+  const [onConflict, setOnConflict] = useState<'ours' | 'theirs' | 'each'>('ours');
+  const [picked, setPicked] = useState<ReadonlySet<BookLine>>(new Set());
+  const wanted = offer === undefined ? [] : [...offer.fresh, ...offer.differing.filter((line) => onConflict === 'theirs' || (onConflict === 'each' && picked.has(line)))];
   const csv = (): Uint8Array<ArrayBuffer> => utf8(bookAsCsv(book.map(({ value: { address, direction, password: secret, note } }) => ({ address, direction, password: secret, note }))));
 
   const read = (bytes: Uint8Array): void => {
@@ -41,6 +47,8 @@ export function MoveBook({ book }: { book: Book }) {
     if (!found.ok) return say({ tone: 'brick', text: bookProblems[found.problem] });
     setLocked(undefined);
     setPassword('');
+    setOnConflict('ours');
+    setPicked(new Set());
     setOffer({ ...compareBook(book.map(({ value }) => value), found.lines), problems: found.problems });
     return undefined;
   };
@@ -61,7 +69,7 @@ export function MoveBook({ book }: { book: Book }) {
     return read(table.bytes);
   });
   const take = (): Promise<void> => attempt(async () => {
-    const taken = await takeLines(book, [...offer!.fresh, ...(onConflict === 'theirs' ? offer!.differing : [])], new Date());
+    const taken = await takeLines(book, wanted, new Date());
     setOffer(undefined);
     say({ tone: 'sea', text: `Taken: ${taken} ${taken === 1 ? 'password' : 'passwords'}. What was there before is in each one’s history.` });
   });
@@ -96,12 +104,13 @@ export function MoveBook({ book }: { book: Book }) {
           {offer.problems.length > 10 ? <Text kind="small" tone="amber">{`▲ And ${offer.problems.length - 10} more lines.`}</Text> : null}
           {offer.differing.length === 0 ? null : (
             <>
-              <Text kind="small" tone="soft">{`Different: ${offer.differing.slice(0, 8).map(({ address, direction }) => `${address} (${direction === 'out' ? 'we send' : 'they send'})`).join(', ')}${offer.differing.length > 8 ? ' …' : ''}`}</Text>
-              <Choice label="Where they differ" value={onConflict} onChange={setOnConflict} options={[{ value: 'ours', label: 'Keep mine' }, { value: 'theirs', label: 'Take those of the file', detail: 'Mine go into the history' }]} />
+              <Text kind="small" tone="soft">{`Different: ${offer.differing.slice(0, 8).map(lineWords).join(', ')}${offer.differing.length > 8 ? ' …' : ''}`}</Text>
+              <Choice label="Where they differ" value={onConflict} onChange={setOnConflict} options={[{ value: 'ours', label: 'Keep mine' }, { value: 'theirs', label: 'Take those of the file', detail: 'Mine go into the history' }, ...(offer.differing.length > 1 && offer.differing.length <= MAX_ONE_BY_ONE ? [{ value: 'each', label: 'Decide one by one' } as const] : [])]} />
+              {onConflict === 'each' ? offer.differing.map((line) => <Check key={lineWords(line)} label={`Take the file’s for ${lineWords(line)}`} value={picked.has(line)} onChange={(takes) => setPicked(new Set(takes ? [...picked, line] : [...picked].filter((one) => one !== line)))} />) : null}
             </>
           )}
           <Row>
-            <Button kind="main" label="Take them" busy={busy} disabled={offer.fresh.length === 0 && (onConflict === 'ours' || offer.differing.length === 0)} onPress={() => void take()} />
+            <Button kind="main" label="Take them" busy={busy} disabled={wanted.length === 0} onPress={() => void take()} />
             <Button label="Leave it" describe="Leave it: take nothing of the file" onPress={() => setOffer(undefined)} />
           </Row>
         </Stack></Line></Panel>

@@ -1,5 +1,6 @@
 /** A container that came with a mail or as a file: opened at once when the book has its password, else asked for; what is inside is shown here and nowhere else. */
 import { isContainer, looksLikePdf } from '@under-lock/core/locks/file/container';
+import { kindOf } from '@under-lock/reader/file-kind';
 import { momentInWords, sizeInWords } from '@under-lock/core/when';
 import { Banner, Button, Check, Line, Loading, Panel, PasswordField, Row, Section, space, Stack, Text } from '@under-lock/ui';
 import { HtmlFrame } from '@under-lock/ui/html-frame';
@@ -98,13 +99,21 @@ function Ask({ name, from, hadSome, onTry }: { name: string; from: Props['from']
   );
 }
 
+const FileView = lazy(async () => ({ default: (await import('@under-lock/reader/FileView')).FileView }));
+type InsideFile = Extract<ContainerOutcome, { outcome: 'opened' }>['files'][number];
+/** What it is is told by its octets and its name: an archive says no types. A locked PDF inside is opened by looking inside. */
+const asMessageFile = ({ name, bytes }: InsideFile) => ({ name, bytes, type: '' });
+const isShown = (file: InsideFile): boolean => !isContainer(file) && kindOf(asMessageFile(file)) !== 'other';
+
 const PdfView = lazy(async () => ({ default: (await import('@under-lock/reader/PdfView')).PdfView }));
 
 function Inside({ name, bytes, opened: { open, message, files, password }, from, byBook, depth, openedAt }: { name: string; bytes: Uint8Array<ArrayBuffer>; openedAt: Date | undefined; opened: Extract<ContainerOutcome, { outcome: 'opened' }>; from: Props['from']; byBook: boolean; depth: number }) {
   const now = useNow();
   const [inner, setInner] = useState<string | undefined>();
+  const [looking, setLooking] = useState<string | undefined>();
+  const isPdf = looksLikePdf(bytes);
   return (
-    <Section title={`Inside ${name}`} aside={String(files.length)}>
+    <Section title={`Inside ${name}`} {...(isPdf && files.length === 0 ? {} : { aside: String(files.length) })}>
       {open ? <Banner tone="amber">It was only packed, not locked: anybody on its way could read it.</Banner> : <Banner tone="sea">{byBook && password !== undefined ? `Opened with a password from your book${from === undefined ? '' : `, kept for ${from.name || from.address}`}.` : 'Opened with the password you gave.'}</Banner>}
       {openedAt === undefined ? null : <Text kind="small" tone="soft">{`First opened here ${momentInWords(openedAt, now, zone)}.`}</Text>}
       {message === undefined ? null : (
@@ -117,16 +126,18 @@ function Inside({ name, bytes, opened: { open, message, files, password }, from,
           )}
         </Line></Panel>
       )}
-      {looksLikePdf(bytes) ? <Suspense fallback={<Loading what="Getting the paper" />}><PdfView file={{ bytes }} base="/pdf" password={password} /></Suspense> : null}
+      {isPdf ? <Suspense fallback={<Loading what="Getting the paper" />}><PdfView file={{ bytes }} base="/pdf" password={password} /></Suspense> : null}
       {files.length === 0 ? null : (
         <Panel>
           {files.map((file, index) => (
             <Line key={file.name} last={index === files.length - 1}>
               <Text style={styles.wrap}>{`${file.name} · ${sizeInWords(file.bytes.length)}`}</Text>
               <Row>
+                {isShown(file) ? <Button label={looking === file.name ? 'Hide' : 'Look'} describe={`${looking === file.name ? 'Hide' : 'Look at'} ${file.name}`} expanded={looking === file.name} onPress={() => setLooking(looking === file.name ? undefined : file.name)} /> : null}
                 <Button label="Save" describe={`Save ${file.name}`} onPress={() => saveFile(file.bytes, file.name, 'application/octet-stream')} />
                 {isContainer(file) && depth < MAX_DEPTH ? <Button label="Look inside" describe={`Look inside ${file.name}`} expanded={inner === file.name} onPress={() => setInner(inner === file.name ? undefined : file.name)} /> : null}
               </Row>
+              {looking === file.name ? <Suspense fallback={<Loading what={`Opening ${file.name}`} />}><FileView file={asMessageFile(file)} pdfBase="/pdf" selectable /></Suspense> : null}
             </Line>
           ))}
         </Panel>

@@ -45,7 +45,7 @@ const wantsMeans = ({ chosen, alternatives }: PlanLine): boolean =>
 function Carry({ who, onChoose }: { who: string; onChoose: () => void }) {
   return (
     <>
-      <Text kind="small" tone="soft">It can’t be closed or withdrawn. A carried page is a file, too, and can.</Text>
+      <Text kind="small" tone="soft">A carried page comes as a file, too, and can be closed and withdrawn.</Text>
       <Row><TextButton label="Send a carried page instead" describe={`Send a carried page instead to ${who}`} onPress={onChoose} /></Row>
     </>
   );

@@ -125,6 +125,7 @@ describe('the plan', () => {
     expect(warnings({ cipher: 'legacy' })).toEqual(['legacy-cipher', 'names-visible']);
     expect(warnings({ scope: 'files', hideNames: true })).toEqual(['text-stays-open']);
     expect(warnings({ container: 'page' })).toEqual([]);
+    expect(assessFile(pell(known()), handling, { ...context, fileCount: 0 }).warnings).toEqual([]); // no file has a name
     expect(warnings({ container: 'pdf' })).toEqual(['pdf-rights-discourage']);
     expect(assessFile(pell(known({}, { container: 'pdf' })), { ...handling, rights: LOOSEST_TERMS.rights }, context).warnings).toEqual([]);
   });

@@ -30,7 +30,7 @@ export function assessFile(recipient: Recipient, handling: PlannedHandling, cont
     if (way.container === 'zip' && way.cipher === 'legacy') warnings.push({ code: 'legacy-cipher' });
     // What only discourages is said where it stands in for a limit.
     if (way.container === 'pdf' && !(handling.rights.print && handling.rights.copy)) warnings.push({ code: 'pdf-rights-discourage' });
-    if (way.container === 'zip' && !way.hideNames) warnings.push({ code: 'names-visible' });
+    if (way.container === 'zip' && !way.hideNames && context.fileCount > 0) warnings.push({ code: 'names-visible' });
   }
   return {
     lock: 'file',

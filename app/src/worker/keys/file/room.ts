@@ -22,7 +22,14 @@ async function fetched(path: string): Promise<Response> {
   return response;
 }
 const font = async (weight: 400 | 700): Promise<Uint8Array> => new Uint8Array(await (await fetched(`/fonts/next-${weight}.ttf`)).arrayBuffer());
-const fonts = async (): Promise<PaperFonts> => ({ regular: await font(400), bold: await font(700) });
+let kept: Promise<PaperFonts> | undefined;
+/** Fetched once for all letters; a failure is not kept. */
+const fonts = (): Promise<PaperFonts> =>
+  (kept ??= Promise.all([font(400), font(700)]).then(([regular, bold]) => ({ regular, bold })).catch((error: unknown) => {
+    kept = undefined;
+    throw error;
+  }));
+// Each time: a server of a newer version lets none but its own page leave.
 const template = async (): Promise<string> => (await fetched('/locked-page.html')).text();
 
 const MOST_TRIED = 200;

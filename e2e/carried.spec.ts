@@ -7,6 +7,7 @@ import { addFiles, desktop, expect, expectAccessible, type House, latestMail, la
 import { openDesk } from './letters';
 
 const RUNA = 'runa.ekdal@postbox.example';
+const STEN = 'sten.holm@postbox.example';
 const NUMBER = '+447700900471';
 const { folder } = openDesk();
 
@@ -150,12 +151,14 @@ test('a carried page is sent in place of a locked file, opens from a disk after 
 test('a page that is no carried page gets nowhere by opening the room: what it hands over opens nothing', async ({ house, page, browser, complaints }) => {
   await page.setViewportSize(desktop);
   await signIn(page, house, 0);
-  await write(page, 'Roster', 'pell.anders@postbox.example');
+  await write(page, 'Roster', STEN);
   await page.getByRole('radio', { name: 'Carried page', exact: true }).click();
+  await page.getByLabel(/^Phone of/).fill('+447700900472');
+  await page.getByRole('button', { name: 'Keep the number' }).click();
   await page.getByRole('button', { name: 'Send under lock' }).click();
   await expect(page.getByRole('heading', { name: 'Roster' })).toBeVisible({ timeout: 60_000 });
   await expect(page.getByText(/^Told/)).toBeVisible();
-  const { html } = await fileFrom(house, 'roster.html', 'pell.anders@postbox.example');
+  const { html } = await fileFrom(house, 'roster.html', STEN);
   const [, href] = /href="([^"]+)"/.exec(html)!;
   const hostile = join(folder, 'hostile.html');
   writeFileSync(hostile, `<!doctype html><title>x</title><button onclick="const w=window.open(${JSON.stringify(href).replaceAll('"', '&quot;')});window.addEventListener('message',()=>{for(const one of [1,null,{},'','x',new Uint8Array(9),'-----BEGIN PGP MESSAGE-----\\n\\n0f8AAAABAg==\\n-----END PGP MESSAGE-----\\n'])w.postMessage(one,'*')})">Go</button>`);
@@ -164,7 +167,7 @@ test('a page that is no carried page gets nowhere by opening the room: what it h
   const bad = await reading(outside);
   await bad.goto(pathToFileURL(hostile).href);
   const [room] = await Promise.all([outside.waitForEvent('page'), bad.getByRole('button', { name: 'Go' }).click()]);
-  await passBy(room, house, '+447700900417');
+  await passBy(room, house, '+447700900472');
   await expect(room.getByText(/What arrived is not what was sent/)).toBeVisible();
   await outside.close();
   expect([...complaints, ...said]).toEqual([]);
@@ -199,5 +202,12 @@ test('who has a password here gives the file, signs in, and reads; the file hold
   await give(room, path);
   await expect(room.frameLocator('iframe').getByText('Dear Runa, sign page two.')).toBeVisible({ timeout: 30_000 });
   await outside.close();
+
+  // Among our own people's files it is known for what it is.
+  await page.goto(`${house.origin}/mail/open`);
+  const [chooser] = await Promise.all([page.waitForEvent('filechooser'), page.getByRole('button', { name: 'Choose the file' }).click()]);
+  await chooser.setFiles(path);
+  await expect(page.getByText(/^▲?\s*This is a carried page: a message in a file, which opens in the reading room of whoever sent it, at http/)).toBeVisible();
+  await expectAccessible(page);
   expect([...complaints, ...said]).toEqual([]);
 });

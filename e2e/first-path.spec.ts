@@ -1,6 +1,6 @@
 /** The whole first path as a user walks it: at a phone's size and wide, with a mistake or two on the way. */
 import { type Page } from '@playwright/test';
-import { addFiles, desktop, expect, expectAccessible, latestText, papers, phone, signIn, test } from './house';
+import { addFiles, desktop, expect, expectAccessible, latestText, mailCount, papers, phone, signIn, test } from './house';
 
 for (const [size, viewport] of [['a phone', phone], ['a desktop', desktop]] as const) {
   test(`on ${size}: papers go to the deckhand, are read with a texted passcode, and are closed by withdrawing`, async ({ page, context, house, complaints }) => {
@@ -53,9 +53,11 @@ for (const [size, viewport] of [['a phone', phone], ['a desktop', desktop]] as c
     await expect(page.getByRole('textbox', { name: 'Text', exact: true })).toContainText('eyesight test');
     await expect(page.getByRole('button', { name: 'Remove eyesight.jpg' })).toBeVisible();
 
+    const mails = await mailCount(house, 'pell.anders@postbox.example');
     await page.getByRole('button', { name: 'Send under lock' }).click();
     await expect(page.getByRole('heading', { name: subject })).toBeVisible();
     await expect(page.getByText(/^Told/)).toBeVisible();
+    await expect.poll(() => mailCount(house, 'pell.anders@postbox.example')).toBeGreaterThan(mails);
     await expectAccessible(page);
 
     // The outside world: the notice holds the link and nothing of the content

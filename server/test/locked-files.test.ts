@@ -34,7 +34,7 @@ afterAll(() => house.stop());
 const message = () => demoMessage({ from: { name: maren.account.name, address: maren.account.address }, to: [{ name: 'Pell Anders', address: PELL }], files: [{ name: 'paper.txt', type: 'text/plain', bytes: utf8('Fit for duty.') }] });
 const officeName = () => house.server.context.config.office.name;
 const sealed = (way: Partial<FileWay> = {}, over: Partial<FileSealInput> = {}): Promise<Bytes> => sealInFile({
-  message: message(), way: { ...USUAL_WAY, ...way }, password: PASSWORD, recipient: { name: 'Pell Anders', address: PELL }, language: 'de', officeName: officeName(), templates: {}, zone: 'Europe/Lisbon',
+  message: message(), way: { ...USUAL_WAY, ...way }, password: PASSWORD, recipient: { name: 'Pell Anders', address: PELL }, language: 'de', officeName: officeName(), templates: {}, storedTypes: [], zone: 'Europe/Lisbon',
   neutralSubject: outerSubject('de', officeName()), rights: NO_RIGHTS, materials: { fonts: () => Promise.reject(new Error('none')), paper: 'a4', template: () => Promise.resolve(TEMPLATE) }, ...over,
 });
 

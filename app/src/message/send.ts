@@ -154,7 +154,7 @@ async function sealCopies({ certificates, keys, office, fileRules, planned: { pl
     const told = callback((done: number) => progress({ step: 'uploading', done }));
     if (lock === 'file') {
       const [recipient] = recipients;
-      await keysDoor().file.sealAndUpload(message, { ...file!, password: file!.password, recipient: recipient!, language: first?.recipient.language ?? 'en', officeName: office.name, templates: fileRules.templates, zone, neutralSubject: neutral, rights: applied.terms.rights, paper: paperHere() }, blobId, told);
+      await keysDoor().file.sealAndUpload(message, { ...file!, password: file!.password, recipient: recipient!, language: first?.recipient.language ?? 'en', officeName: office.name, templates: fileRules.templates, storedTypes: fileRules.storedTypes, zone, neutralSubject: neutral, rights: applied.terms.rights, paper: paperHere() }, blobId, told);
     } else if (lock === 'openpgp') {
       await keysDoor().openpgp.sealAndUpload(message, clear ? 'clear' : recipients.map(({ address }) => fromBase64Url(keys.get(addressKey(address))!.kept.key)), form, neutral, blobId, told);
     } else {

@@ -3,7 +3,7 @@ import { putFileRules } from '@under-lock/contract/file-lock';
 import { TELLINGS, type Telling } from '@under-lock/core/locks/file/way';
 import { PASSWORD_KINDS, type PasswordKind } from '@under-lock/core/password/kind';
 import { type FileRules, fileRulesProblem, OUR_RULES } from '@under-lock/core/locks/file/rules';
-import { Banner, Button, Check, Choice, Line, Loading, Panel, Row, Section, Stack, Text } from '@under-lock/ui';
+import { Banner, Button, Check, Choice, Field, Line, Loading, Panel, Row, Section, Stack, Text } from '@under-lock/ui';
 import { useState } from 'react';
 import { mutate } from 'swr';
 import { api } from '../api';
@@ -39,6 +39,19 @@ const STRENGTHS = [
 const kindWords: Record<PasswordKind, string> = { words: 'Words', characters: 'Characters' };
 const habitWords: Record<Telling, string> = { phone: 'On the phone', text: 'By text message', agreed: 'Agreed beforehand' };
 
+const typesIn = (text: string): string[] => text.toLowerCase().split(/[\s,;]+/).map((type) => type.replace(/^\./, '')).filter((type) => type !== '');
+
+function StoredTypes({ types, onChange }: { types: readonly string[]; onChange: (types: string[]) => void }) {
+  const [text, setText] = useState(types.join(' '));
+  // As it is typed, unless the rules have been put back.
+  const shown = typesIn(text).join(' ') === types.join(' ') ? text : types.join(' ');
+  const change = (next: string): void => {
+    setText(next);
+    onChange(typesIn(next));
+  };
+  return <Field label="File types packed without compression" value={shown} onChangeText={change} autoCapitalize="none" maxLength={400} hint="Endings, parted by blanks: files that would only take time. Pictures, films, archives and office papers are packed so in any case." />;
+}
+
 function RulesForm({ kept, officeName }: { kept: FileRules; officeName: string }) {
   const [rules, setRules] = useState(kept);
   const [busy, setBusy] = useState(false);
@@ -71,6 +84,7 @@ function RulesForm({ kept, officeName }: { kept: FileRules; officeName: string }
           <Choice label="Passwords must be" value={String(rules.leastGuesses)} onChange={(value) => set({ leastGuesses: Number(value) })} options={STRENGTHS.some(({ value }) => value === String(rules.leastGuesses)) ? STRENGTHS : [...STRENGTHS, { value: String(rules.leastGuesses), label: `As it is (10^${rules.leastGuesses} guesses)` }]} />
         </Stack></Line></Panel>
       </Section>
+      <Section title="Packing"><Panel><Line last><StoredTypes types={rules.storedTypes} onChange={(storedTypes) => set({ storedTypes })} /></Line></Panel></Section>
       <FileExceptions exceptions={rules.exceptions} legacyAllowed={rules.legacyAllowed} onChange={(exceptions) => set({ exceptions })} />
       <CoverTexts templates={rules.templates} officeName={officeName} container={rules.usual.container} onChange={(templates) => set({ templates })} />
       {problem === undefined ? null : <Banner tone="brick">{rulesProblemWords(problem)}</Banner>}

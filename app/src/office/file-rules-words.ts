@@ -41,6 +41,8 @@ export function rulesProblemWords(problem: FileRulesProblem): string {
       return problem.whom.trim() === '' ? 'An exception is for nobody yet: name an address or a domain.' : `“${problem.whom}” is neither an address nor a domain.`;
     case 'exception-twice':
       return `There are two exceptions for ${problem.whom}.`;
+    case 'stored-type':
+      return `“${problem.type}” is no ending of a file’s name: up to eight letters and digits, parted from the next by a blank.`;
     case 'legacy-not-allowed':
       return 'The legacy cipher is chosen somewhere, and not allowed.';
   }

@@ -1,4 +1,5 @@
 /** Mail from a file: dropped or chosen, opened in this browser, with what is to be known about it beside its sender. */
+import { readCarried } from '@under-lock/core/locks/carried/read';
 import { isContainer } from '@under-lock/core/locks/file/container';
 import { sizeInWords } from '@under-lock/core/when';
 import { Banner, Button, Line, Loading, Panel, Row, Text } from '@under-lock/ui';
@@ -21,15 +22,20 @@ import { LockedFile } from './LockedFile';
 import { MailViewLater } from './MailViewLater';
 import { failureWords, signerWords } from './signer-words';
 
+/** What a file turned out to be; nothing of it while it is being opened. */
+interface Found { name: string; outcome?: OpenOutcome; /** A container with its password still to come. */ locked?: Uint8Array<ArrayBuffer>; /** Of a carried page, where it opens. */ room?: string }
+
 const back = <WayLink href="/mail/received" label="Received" />;
 
 export function OpenFileScreen() {
   const { data: office } = useOffice();
-  const [state, setState] = useState<{ name: string; files: readonly File[]; outcome?: OpenOutcome; locked?: Uint8Array<ArrayBuffer> } | undefined>();
+  const [state, setState] = useState<(Found & { files: readonly File[] }) | undefined>();
   const [failed, setFailed] = useState<string | undefined>();
   const limit = (office?.limits.maxBytes ?? 25_000_000) * 2;
-  const open = async (files: readonly File[]): Promise<{ name: string; outcome?: OpenOutcome; locked?: Uint8Array<ArrayBuffer> }> => {
+  const open = async (files: readonly File[]): Promise<Found> => {
     const [first, second] = await Promise.all(files.map(async (file) => ({ name: file.name, bytes: new Uint8Array(await file.arrayBuffer()) })));
+    const carried = second === undefined ? readCarried(first!.bytes) : undefined;
+    if (carried !== undefined) return { name: first!.name, room: carried.origin };
     if (second === undefined && isContainer(first!)) return { name: first!.name, locked: first!.bytes };
     if (second === undefined) return { name: first!.name, outcome: await keysDoor().opening.open(first!.bytes, new Date()) };
     const [signature, content] = isSignature(second.name) ? [second, first!] : [first!, second];
@@ -64,8 +70,9 @@ export function OpenFileScreen() {
           {state === undefined ? null : <Text kind="small" style={styles.wrap}>{state.name}</Text>}
         </Row>
         {failed === undefined ? null : <Banner tone="brick">{failed}</Banner>}
+        {state?.room === undefined ? null : <Banner tone="amber">{`This is a carried page: a message in a file, which opens in the reading room of whoever sent it, at ${state.room}. Open the file itself in a browser and press its button, or go there and give it the file.`}</Banner>}
         {state?.locked === undefined ? null : <LockedFile key={state.name} name={state.name} bytes={state.locked} from={undefined} />}
-        {state !== undefined && outcome === undefined && state.locked === undefined ? <Panel><Line last><Loading what="Opening it in your browser" /></Line></Panel> : null}
+        {state !== undefined && outcome === undefined && state.locked === undefined && state.room === undefined ? <Panel><Line last><Loading what="Opening it in your browser" /></Line></Panel> : null}
         {outcome === undefined ? null : <Outcome name={state!.name} outcome={outcome} onTrusted={() => void take(state!.files)} />}
       </DropZone>
     </Screen>

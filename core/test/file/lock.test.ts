@@ -21,7 +21,7 @@ const date = new Date('2026-11-25T14:30:00Z');
 const message: MessageContent = { messageId: 'a@larkmoor.example', from: { name: 'Maren Oduya', address: 'maren.oduya@larkmoor.example' }, to: [{ name: 'Pell Anders', address: 'pell.anders@postbox.example' }], cc: [], subject: 'Medical paper', date, reference: 'CR/2611', text: 'Fit for duty.', html: '', files: [{ name: 'paper.txt', type: 'text/plain', bytes: utf8('Fit.') }] };
 const materials: FileSealInput['materials'] = { fonts: () => Promise.reject(new Error('not asked')), paper: 'a4', template: () => Promise.resolve('<!doctype html>\n<html lang="und"><main></main><!--sealed--></html>') };
 const input = (way: Partial<FileWay> = {}, over: Partial<FileSealInput> = {}): FileSealInput => ({
-  message, way: { ...USUAL_WAY, ...way }, password: 'tide-harbour-lantern', recipient: message.to[0]!, language: 'en', officeName: 'Larkmoor Ferries', templates: {}, zone: 'Europe/Lisbon', neutralSubject: 'A confidential message from Larkmoor Ferries', rights: NO_RIGHTS, materials, ...over,
+  message, way: { ...USUAL_WAY, ...way }, password: 'tide-harbour-lantern', recipient: message.to[0]!, language: 'en', officeName: 'Larkmoor Ferries', templates: {}, storedTypes: [], zone: 'Europe/Lisbon', neutralSubject: 'A confidential message from Larkmoor Ferries', rights: NO_RIGHTS, materials, ...over,
 });
 const sealed = async (way: Partial<FileWay> = {}, over: Partial<FileSealInput> = {}): Promise<MessageContent> => readMessage(await sealInFile(input(way, over)));
 const about = { sender: message.from, recipient: message.to[0]!, officeName: 'Larkmoor Ferries', templates: {} };
@@ -95,7 +95,14 @@ describe('names', () => {
   ] as const)('%o: %s', (way, name) => expect(lockedFileName({ ...USUAL_WAY, ...way }, naming)).toBe(name));
   test('random ones differ', () => expect(lockedFileName({ ...USUAL_WAY, naming: 'random' }, naming)).not.toBe(lockedFileName({ ...USUAL_WAY, naming: 'random' }, naming)));
   test.each([['zi_', true], ['zip', true], ['exe', false], ['js', false], ['hta', false], ['a.b', false], ['', false], ['toolongext', false]])('ending %j: %s', (ending, fits) => expect(isExtension(ending)).toBe(fits));
-  test.each([['a.JPG', true], ['a.docx', true], ['a.txt', false], ['zip', true], ['a.pdf', false]])('%s is packed already: %s', (name, packed) => expect(isPackedAlready(name)).toBe(packed));
+  test.each([['a.JPG', true], ['a.docx', true], ['a.txt', false], ['zip', true], ['a.pdf', false]])('%s is packed already: %s', (name, packed) => expect(isPackedAlready(name, [])).toBe(packed));
+
+  test('the office’s own types are put in as they are, others made smaller', async () => {
+    const file = { name: 'readings.dat', type: 'text/plain', bytes: utf8('depth 12 m\n'.repeat(1_000)) };
+    const headOf = async (storedTypes: string[]) => readDirectory((await sealed({}, { message: { ...message, files: [file] }, storedTypes })).files[0]!.bytes).find(({ name }) => name === file.name)!;
+    expect((await headOf([])).packed).toBeLessThan(1_000);
+    expect((await headOf(['dat'])).packed).toBeGreaterThanOrEqual(file.bytes.length);
+  });
 });
 
 describe('the plan', () => {
@@ -158,6 +165,7 @@ describe('the office’s rules', () => {
     ['an exception for nobody', { exceptions: [{ whom: 'not a domain' }] }, { code: 'exception', whom: 'not a domain' }],
     ['an exception twice', { exceptions: [{ whom: 'a.example' }, { whom: ' A.example' }] }, { code: 'exception-twice' }],
     ['the legacy cipher where it is not allowed', { exceptions: [{ whom: 'a.example', cipher: 'legacy' }] }, { code: 'legacy-not-allowed' }],
+    ['a file type that is none', { storedTypes: ['dat', 'd/t'] }, { code: 'stored-type', type: 'd/t' }],
     ['a note without the password', { templates: { de: '{sender} {file} {open}' } }, { code: 'template', language: 'de', problem: 'placeholder-missing' }],
   ])('%s', (_, change, problem) => (problem === undefined ? expect(fileRulesProblem({ ...OUR_RULES, ...change })).toBeUndefined() : expect(fileRulesProblem({ ...OUR_RULES, ...change })).toMatchObject(problem)));
   test.each([['a.example', 'a.example'], ['A@B.example', 'a@b.example'], ['example', undefined], ['a@', undefined], ['', undefined]])('%j is %s', (whom, key) => expect(exceptionKey(whom)).toBe(key));

@@ -12,6 +12,8 @@ import { rows, run } from '../data/database';
 import { record, readerShareContext } from './grants';
 
 const LEASE_MS = 50_000;
+/** A carried page is as large as its files, and mail hosts are slow. */
+const LARGE_LEASE_MS = 180_000;
 const MAX_ATTEMPTS = 10;
 
 interface Leased {
@@ -43,13 +45,13 @@ const lease = async (context: Context, outboxId: string): Promise<Leased | undef
   (
     await rows<Leased>(
       context.db,
-      `UPDATE outbox o SET leased_until = $2, attempts = attempts + 1
+      `UPDATE outbox o SET leased_until = CASE WHEN g.carried THEN $4::timestamptz ELSE $2::timestamptz END, attempts = attempts + 1
        FROM grants g JOIN accounts a ON a.id = g.account_id JOIN messages m ON m.id = g.message_id LEFT JOIN grants s ON s.id = m.sender_grant_id
        WHERE o.id = $1 AND o.state = 'waiting' AND (o.leased_until IS NULL OR o.leased_until <= $3) AND g.id = o.grant_id AND g.state = 'held'
        RETURNING o.id, o.grant_id, o.sealed_share, o.attempts, o.message_id_header, o.created_at, g.message_id, g.address, g.name, g.closes_at, g.check_kind, g.check_hint, g.question IS NOT NULL AS asks_question, g.language, g.carried, m.content_blob_id, m.size AS content_size,
          CASE WHEN s.id IS NULL THEN a.name ELSE s.name END AS sender_name, coalesce(s.address, m.sender_address, a.address) AS sender_address, s.id IS NOT NULL AS from_reader,
          (SELECT p.name FROM grants p WHERE p.id = g.parent_id) AS parent_name, (SELECT p.address FROM grants p WHERE p.id = g.parent_id) AS parent_address`,
-      [outboxId, new Date(context.clock().getTime() + LEASE_MS), context.clock()],
+      [outboxId, new Date(context.clock().getTime() + LEASE_MS), context.clock(), new Date(context.clock().getTime() + LARGE_LEASE_MS)],
     )
   )[0];
 

@@ -32,4 +32,8 @@ export const lockedFileName = (way: Pick<FileWay, 'naming' | 'fixedName' | 'cont
 
 /** File types that do not get smaller when they are packed. */
 const PACKED = new Set(['zip', '7z', 'rar', 'gz', 'bz2', 'xz', 'zst', 'jpg', 'jpeg', 'png', 'gif', 'webp', 'heic', 'avif', 'mp3', 'm4a', 'aac', 'ogg', 'mp4', 'mov', 'avi', 'mkv', 'webm', 'docx', 'xlsx', 'pptx', 'odt', 'ods', 'odp', 'epub', 'p7m', 'gpg']);
-export const isPackedAlready = (name: string): boolean => PACKED.has(name.slice(name.lastIndexOf('.') + 1).toLowerCase());
+/** By our list and the office's own. */
+export function isPackedAlready(name: string, storedTypes: readonly string[]): boolean {
+  const type = name.slice(name.lastIndexOf('.') + 1).toLowerCase();
+  return PACKED.has(type) || storedTypes.includes(type);
+}

@@ -25,13 +25,15 @@ export const fileRulesSchema = z.object({
   /** Logarithm to base 10 of the guesses a password must stand. */
   leastGuesses: z.number().min(GUESSES.least).max(GUESSES.most),
   exceptions: z.array(fileExceptionSchema).max(200),
+  /** File types that are packed without compression, besides those that never get smaller. Endings without their dot. */
+  storedTypes: z.array(z.string().max(20)).max(50).default([]),
   templates: coverTemplatesSchema,
 });
 export type FileRules = z.infer<typeof fileRulesSchema>;
 
-export const OUR_RULES: FileRules = { usual: USUAL_WAY, legacyAllowed: false, leastGuesses: GUESSES.usual, exceptions: [], templates: {} };
+export const OUR_RULES: FileRules = { usual: USUAL_WAY, legacyAllowed: false, leastGuesses: GUESSES.usual, exceptions: [], storedTypes: [], templates: {} };
 
-export type FileRulesProblem = { code: 'template'; language: string; problem: string } | { code: 'exception'; whom: string } | { code: 'exception-twice'; whom: string } | { code: 'legacy-not-allowed' };
+export type FileRulesProblem = { code: 'template'; language: string; problem: string } | { code: 'exception'; whom: string } | { code: 'exception-twice'; whom: string } | { code: 'legacy-not-allowed' } | { code: 'stored-type'; type: string };
 
 const DOMAIN = /^(?:[a-z0-9](?:[a-z0-9-]{0,61}[a-z0-9])?\.)+[a-z0-9-]{2,63}$/;
 /** In the spelling it is compared by; undefined for what is neither an address nor a domain. */
@@ -43,7 +45,9 @@ export function exceptionKey(whom: string): string | undefined {
 }
 
 /** The first thing wrong with them, or undefined. */
-export function fileRulesProblem({ usual, legacyAllowed, exceptions, templates }: FileRules): FileRulesProblem | undefined {
+export function fileRulesProblem({ usual, legacyAllowed, exceptions, storedTypes, templates }: FileRules): FileRulesProblem | undefined {
+  const noType = storedTypes.find((type) => !/^[a-z0-9_]{1,8}$/.test(type));
+  if (noType !== undefined) return { code: 'stored-type', type: noType };
   if (!legacyAllowed && [usual, ...exceptions].some(({ cipher }) => cipher === 'legacy')) return { code: 'legacy-not-allowed' };
   const keys = new Set<string>();
   for (const { whom } of exceptions) {

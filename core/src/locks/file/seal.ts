@@ -24,6 +24,8 @@ export interface FileSealInput {
   language: Language;
   officeName: string;
   templates: CoverTemplates;
+  /** File types that are packed without compression besides those that never get smaller. */
+  storedTypes: readonly string[];
   zone: string;
   /** What stands in the place of the subject when that is locked away. */
   neutralSubject: string;
@@ -43,13 +45,14 @@ export interface Materials {
 /** Names are readable in the directory of a ZIP: packed once more they are as locked as the rest. */
 const CONTENTS = 'contents.zip';
 
-async function lockedZip({ message, way, password, language, zone, materials: { fonts, paper } }: FileSealInput): Promise<Bytes> {
+async function lockedZip({ message, way, password, language, zone, storedTypes, materials: { fonts, paper } }: FileSealInput): Promise<Bytes> {
   const settings = { language, zone };
   const letter = async (): Promise<Bytes> => setLetter({ message, scope: 'everything', settings, fonts: await fonts(), paper, lock: undefined, withFiles: false });
   const files = await contentsOf(message, way, settings, letter);
   const lock = password === undefined ? undefined : { cipher: way.cipher, password };
-  if (lock === undefined || !way.hideNames) return writeZip({ files, lock, date: message.date, isPacked: isPackedAlready });
-  const inner = await writeZip({ files, lock: undefined, date: message.date, isPacked: isPackedAlready });
+  const isPacked = (name: string): boolean => isPackedAlready(name, storedTypes);
+  if (lock === undefined || !way.hideNames) return writeZip({ files, lock, date: message.date, isPacked });
+  const inner = await writeZip({ files, lock: undefined, date: message.date, isPacked });
   return writeZip({ files: [{ name: CONTENTS, bytes: inner }], lock, date: message.date, isPacked: () => true });
 }
 

@@ -9,7 +9,7 @@ import { readCarried, readHeld } from '../src/locks/carried/read';
 import { lockKinds } from '../src/locks/index';
 import { type AssessmentContext, type PlannedHandling, type Recipient } from '../src/locks/lock';
 import { sealContent } from '../src/locks/room/content';
-import { carriedLink, joinKey, noticeLink, splitKey } from '../src/locks/room/grant';
+import { joinKey, noticeLink, splitKey } from '../src/locks/room/grant';
 import { buildMessage } from '../src/message/build';
 import { readMessage } from '../src/message/read';
 import { buildNotice, type Notice, noticeText } from '../src/notice/notice';
@@ -21,6 +21,7 @@ import { readDamaged } from './mutations';
 const ROOM = 'https://room.larkmoor.example';
 const GRANT = '6f1b2c3d-4e5f-4a6b-8c7d-0123456789ab';
 const share = randomBytes(32);
+const carriedLink = (room: string, grant: string, some?: Uint8Array): string => noticeLink(room, grant, some, true);
 const contentKey = { key: randomBytes(32), salt: randomBytes(32) };
 const content = buildMessage({ messageId: 'x@larkmoor.example', from: { name: 'Maren Oduya', address: 'maren.oduya@larkmoor.example' }, to: [{ name: '', address: 'pell@postbox.example' }], cc: [], subject: 'Fitness certificate', date: new Date('2026-11-25T10:00:00Z'), reference: '', text: 'Fit for duty.', html: '', files: [] });
 const sealed = (): Promise<Bytes> => sealContent(content, contentKey);
@@ -99,7 +100,7 @@ describe('the mail around it', () => {
     expect(mail.files).toHaveLength(1);
     expect(mail.files[0]).toMatchObject({ name: `${noticeWords(language).carriedName}.html` });
     expect(readCarried(mail.files[0]!.bytes)).toEqual({ origin: ROOM, grantId: GRANT, share, sealed: await sealed() });
-    const { fragment } = { fragment: carriedLink(ROOM, GRANT, share).split('#')[1]! };
+    const fragment = carriedLink(ROOM, GRANT, share).split('#')[1]!;
     for (const said of [mail.text, mail.html]) {
       expect(said).toContain(`${ROOM}/room/${GRANT}/carried`);
       expect(said).not.toContain(fragment);

@@ -6,7 +6,7 @@ import * as roomApi from '@under-lock/contract/room';
 import { randomBytes, sha256, toBase64Url } from '@under-lock/core/bytes';
 import { readCarried } from '@under-lock/core/locks/carried/read';
 import { OUR_RULES } from '@under-lock/core/locks/file/rules';
-import { carriedLink, joinKey, shareProof, splitKey } from '@under-lock/core/locks/room/grant';
+import { joinKey, noticeLink, shareProof, splitKey } from '@under-lock/core/locks/room/grant';
 import { roomLock } from '@under-lock/core/locks/room/index';
 import { readMessage } from '@under-lock/core/message/read';
 import { buildNotice } from '@under-lock/core/notice/notice';
@@ -102,7 +102,7 @@ test('what left is recorded, and made again from the same parts it is the same',
   const [notice] = found.notices;
   const again = buildNotice({
     messageId: notice!.messageId, date: notice!.sentAt, officeName: office.name, sender: { name: maren.account.name, address: maren.account.address }, recipient: { name: '', address: PELL }, closesAt: found.grants[0]!.closesAt, zone: office.calendar.zone,
-    check: { kind: 'text', hint: found.grants[0]!.check.hint, question: false }, link: carriedLink(house.server.context.config.roomOrigin, grantId, share), language: 'en', carried: {},
+    check: { kind: 'text', hint: found.grants[0]!.check.hint, question: false }, link: noticeLink(house.server.context.config.roomOrigin, grantId, share, true), language: 'en', carried: {},
   }, sent.content);
   expect(await sha256(again)).toEqual(notice!.sha256);
   expect(Buffer.compare(mail.raw.subarray(mail.raw.length - again.length), Buffer.from(again))).toBe(0);

@@ -3,7 +3,7 @@ import { type Account } from '@under-lock/contract/account';
 import { type Office } from '@under-lock/contract/office';
 import { type Handling } from '@under-lock/core/handling/handling';
 import { isRead } from '@under-lock/core/locks/lock';
-import { carriedLink, noticeLink } from '@under-lock/core/locks/room/grant';
+import { noticeLink } from '@under-lock/core/locks/room/grant';
 import { type MessageContent } from '@under-lock/core/message/content';
 import { type Correspondent } from '@under-lock/core/people/address';
 import { type DeliveryPlan, type PlanLine } from '@under-lock/core/plan/plan';
@@ -34,7 +34,7 @@ function seenBy({ recipient, chosen: { check, lock } }: PlanLine, { draft, accou
     ...common,
     outside: {
       question,
-      notice: { messageId: '', date: now, officeName: office.name, sender, recipient: common.recipient, closesAt, zone, check: { kind, hint, question: check.question }, link: (carried ? carriedLink : noticeLink)(office.roomOrigin, SOME_GRANT, kind === 'password' ? undefined : NO_SHARE_YET), language, look: office.look, ...(carried ? { carried: {} } : {}) },
+      notice: { messageId: '', date: now, officeName: office.name, sender, recipient: common.recipient, closesAt, zone, check: { kind, hint, question: check.question }, link: noticeLink(office.roomOrigin, SOME_GRANT, kind === 'password' ? undefined : NO_SHARE_YET, carried), language, look: office.look, ...(carried ? { carried: {} } : {}) },
       room: { state: 'held', officeName: office.name, colour: office.look.colour, senderName: sender.name, senderAddress: sender.address, zone, closesAt, identified: false, carried, check: { kind, hint, ...(check.question ? { question: NO_SHARE_YET } : {}) } },
     },
   };

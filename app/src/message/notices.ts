@@ -2,7 +2,7 @@
 import { type Account } from '@under-lock/contract/account';
 import { type Office } from '@under-lock/contract/office';
 import { fromBase64Url } from '@under-lock/core/bytes';
-import { carriedLink, noticeLink } from '@under-lock/core/locks/room/grant';
+import { noticeLink } from '@under-lock/core/locks/room/grant';
 import { type NoticeLook } from '@under-lock/core/notice/look';
 import { type Notice } from '@under-lock/core/notice/notice';
 import { type Sent } from './useSent';
@@ -23,7 +23,7 @@ export function noticesOf(message: SentWithNotices, account: Account, office: Of
       recorded,
       notice: {
         messageId, date: sentAt, officeName: office.name, sender: { name: account.name, address: message.from ?? account.address }, recipient: { name: grant.name, address: grant.address }, closesAt: grant.closesAt,
-        zone: office.calendar.zone, check, link: (grant.carried ? carriedLink : noticeLink)(office.roomOrigin, grant.id, check.kind === 'password' ? undefined : fromBase64Url(share)), language: grant.language, ...(look === undefined ? {} : { look }),
+        zone: office.calendar.zone, check, link: noticeLink(office.roomOrigin, grant.id, check.kind === 'password' ? undefined : fromBase64Url(share), grant.carried), language: grant.language, ...(look === undefined ? {} : { look }),
         ...(grant.carried ? { carried: extension === undefined ? {} : { extension } } : {}),
       },
     }];

@@ -1,7 +1,7 @@
 /** Delivering one notice: leased, so that two processes never send it both; its Message-ID stays the same on every try. */
 import { createHash } from 'node:crypto';
 import { wayFor } from '@under-lock/core/locks/file/rules';
-import { carriedLink, noticeLink } from '@under-lock/core/locks/room/grant';
+import { noticeLink } from '@under-lock/core/locks/room/grant';
 import { type WayKnown } from '@under-lock/core/handling/handling';
 import { buildNotice, type Notice } from '@under-lock/core/notice/notice';
 import { type Context } from '../context';
@@ -82,7 +82,7 @@ export async function deliverNotice(context: Context, outboxId: string): Promise
     ...(row.parent_address === null ? {} : { passedOnBy: { name: row.parent_name ?? '', address: row.parent_address } }),
     ...(row.from_reader ? { from: { name: office.name, address: `reading-room@${office.mailDomain}` } } : {}),
     recipient: { name: row.name, address: row.address }, closesAt: row.closes_at, zone: office.calendar.zone, check: { kind: row.check_kind, hint: row.check_hint, question: row.asks_question },
-    link: (carried === undefined ? noticeLink : carriedLink)(roomOrigin, row.grant_id, shareInLink), language: row.language, look,
+    link: noticeLink(roomOrigin, row.grant_id, shareInLink, row.carried), language: row.language, look,
     ...(carried === undefined ? {} : { carried: carried.page }),
   }, carried?.sealed);
   share.fill(0);

@@ -44,13 +44,12 @@ export async function joinKey(readerShare: Uint8Array, house: HouseHalf, identit
   return unseal(await keyFromShares(identity, readerShare, house.houseShare), house.wrappedKey, context(identity));
 }
 
-/** The link a notice carries. The share stands behind `#`, which browsers do not send; a registered reader's lies in their account instead. */
-export function noticeLink(roomOrigin: string, grantId: string, readerShare?: Uint8Array): string {
-  return `${roomOrigin}/room/${grantId}${readerShare === undefined ? '' : `#${toBase64Url(readerShare)}`}`;
-}
-
-/** Where a carried page leads: the only page of the room that may be handed content by who opened it. */
-export const carriedLink = (roomOrigin: string, grantId: string, readerShare?: Uint8Array): string => noticeLink(roomOrigin, grantId, readerShare).replace(/(?=#)|$/, '/carried');
+/**
+ * The link a notice carries. The share stands behind `#`, which browsers do not send; a registered reader's lies in their account instead. A carried page leads to a page of its own:
+ * the only one that may be handed content by who opened it.
+ */
+export const noticeLink = (roomOrigin: string, grantId: string, readerShare?: Uint8Array, carried = false): string =>
+  `${roomOrigin}/room/${grantId}${carried ? '/carried' : ''}${readerShare === undefined ? '' : `#${toBase64Url(readerShare)}`}`;
 
 /** The reader's share from a link's fragment, or undefined when it is not one. */
 export function shareFromFragment(fragment: string): Bytes | undefined {

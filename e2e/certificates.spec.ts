@@ -6,6 +6,8 @@ import { type Page } from '@playwright/test';
 import { openDesk, writerOutside } from './letters';
 import { desktop, expect, expectAccessible, phone, signIn, test } from './house';
 
+test.use({ houseFor: 'certificates' });
+
 const PASSWORD = 'anchor chain and bell';
 const desk = openDesk();
 const { folder, openssl } = desk;

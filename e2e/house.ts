@@ -92,10 +92,11 @@ export function watch(context: BrowserContext): string[] {
 export const phone = { width: 390, height: 844 };
 export const desktop = { width: 1280, height: 800 };
 
-export const test = base.extend<{ complaints: string[] }, { house: House }>({
+export const test = base.extend<{ complaints: string[] }, { house: House; houseFor: string }>({
+  /** Files whose people must not have keys yet name a house of their own: workers are never shared between different names. */
+  houseFor: ['anybody', { option: true, scope: 'worker' }],
   house: [
-     
-    async ({}, use) => {
+    async ({ houseFor: _ }, use) => {
       const house = await openHouse();
       await use(house);
       await house.stop();

@@ -8,6 +8,8 @@ import { desktop, expect, expectAccessible, phone, signIn, test } from './house'
 import { deliver, openDesk, type Writer, writerOutside } from './letters';
 import { askedElsewhere, expectShownForWhatItIs, type Tried } from './tried';
 
+test.use({ houseFor: 'incoming' });
+
 const TOBIAS = 'tobias.quill@larkmoor.example';
 const desk = openDesk();
 

@@ -14,6 +14,8 @@ import { desktop, expect, expectAccessible, type House, phone, signIn, test } fr
 import { openDesk } from './letters';
 import { askedElsewhere, expectShownForWhatItIs, type Tried } from './tried';
 
+test.use({ houseFor: 'openpgp' });
+
 const TOBIAS = 'tobias.quill@larkmoor.example';
 const NILS = 'underwriting@northquay.example';
 const desk = openDesk();
@@ -189,6 +191,7 @@ test('somebody is asked with an OpenPGP key for a signature; their answer brings
   await signIn(page, house, 1);
   await makeKey(page);
   await write(page, CUSTOMS, 'Customs papers');
+  await expect(page.getByText(/Draft kept, sealed/)).toBeVisible();
   await page.getByRole('button', { name: /^Ask for a signed message/ }).click();
   await page.getByRole('button', { name: 'Ask', exact: true }).click();
   await expect(page.getByText(/Asked for a signed message on/)).toBeVisible({ timeout: 30_000 });

@@ -4,7 +4,7 @@ import { addressKey, checkAddress } from '../../people/address';
 import { GUESSES } from '../../password/minimum';
 import { ZIP_CIPHERS } from '../../zip/cipher';
 import { coverProblem, coverTemplatesSchema } from './cover-rules';
-import { CONTAINERS, type FileWay, fileWaySchema, isExtension, MESSAGE_FORMS, USUAL_WAY } from './way';
+import { CONTAINERS, type FileWay, fileWaySchema, isEnding, isExtension, MESSAGE_FORMS, USUAL_WAY } from './way';
 import { LANGUAGES } from '../../people/language';
 
 export const fileExceptionSchema = z.object({
@@ -46,7 +46,7 @@ export function exceptionKey(whom: string): string | undefined {
 
 /** The first thing wrong with them, or undefined. */
 export function fileRulesProblem({ usual, legacyAllowed, exceptions, storedTypes, templates }: FileRules): FileRulesProblem | undefined {
-  const noType = storedTypes.find((type) => !/^[a-z0-9_]{1,8}$/.test(type));
+  const noType = storedTypes.find((type) => !isEnding(type));
   if (noType !== undefined) return { code: 'stored-type', type: noType };
   if (!legacyAllowed && [usual, ...exceptions].some(({ cipher }) => cipher === 'legacy')) return { code: 'legacy-not-allowed' };
   const keys = new Set<string>();

@@ -22,9 +22,12 @@ export type Naming = (typeof NAMINGS)[number];
 export const TELLINGS = ['phone', 'text', 'agreed'] as const;
 export type Telling = (typeof TELLINGS)[number];
 
+/** What can end a file’s name at all, without its dot. */
+export const isEnding = (text: string): boolean => /^[a-z0-9_]{1,8}$/.test(text);
+
 /** What no gateway and no desk takes for a paper, because it runs. */
 const RUNS = new Set(['exe', 'com', 'bat', 'cmd', 'scr', 'pif', 'msi', 'msp', 'ps1', 'vbs', 'vbe', 'js', 'jse', 'wsf', 'wsh', 'hta', 'jar', 'app', 'sh', 'lnk', 'reg', 'cpl', 'dll', 'sys', 'apk', 'iso', 'img', 'chm', 'scf', 'url']);
-export const isExtension = (text: string): boolean => /^[a-z0-9_]{1,8}$/.test(text) && !RUNS.has(text);
+export const isExtension = (text: string): boolean => isEnding(text) && !RUNS.has(text);
 
 export const fileWaySchema = z.object({
   container: z.enum(CONTAINERS),

@@ -1,4 +1,5 @@
 import reactHooks from 'eslint-plugin-react-hooks';
+import regexp from 'eslint-plugin-regexp';
 import tseslint from 'typescript-eslint';
 
 export default tseslint.config(
@@ -17,6 +18,15 @@ export default tseslint.config(
       'no-eval': 'error',
       'no-implied-eval': 'error',
       'prefer-const': 'error',
+    },
+  },
+  {
+    files: ['**/src/**/*.ts', '**/src/**/*.tsx'],
+    plugins: { regexp },
+    rules: {
+      // What strangers send is matched in linear time.
+      'regexp/no-super-linear-backtracking': ['error', { report: 'certain' }],
+      'regexp/no-super-linear-move': ['error', { ignorePartial: false, ignoreSticky: false, report: 'certain' }],
     },
   },
   {

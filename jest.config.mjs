@@ -9,4 +9,7 @@ const plain = (name) => ({
   moduleNameMapper: { '^@under-lock/(core|contract|server|standins)/(.*)$': '<rootDir>/../$1/src/$2' },
 });
 
-export default { projects: [plain('core'), plain('contract'), plain('server'), '<rootDir>/app/jest.config.js', '<rootDir>/reader/jest.config.js'], testTimeout: 30_000 };
+// The server's threads run what is built.
+const server = { ...plain('server'), globalSetup: '../scripts/jest-server.mjs' };
+
+export default { projects: [plain('core'), plain('contract'), server, '<rootDir>/app/jest.config.js', '<rootDir>/reader/jest.config.js'], testTimeout: 30_000 };

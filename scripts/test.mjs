@@ -45,11 +45,11 @@ async function main() {
     await check('types, app and reader', node, [bin('typescript/bin/tsc'), '--noEmit', '-p', 'app/tsconfig.json']);
     await check('lint', node, [bin('eslint/bin/eslint.js'), '.', '--max-warnings', '0']);
     await check('boundaries', node, [bin('dependency-cruiser/bin/dependency-cruise.mjs'), '--config', '.dependency-cruiser.cjs', 'core', 'contract', 'server', 'ui', 'app', 'reader', 'standins']);
-    await buildServer();
     await buildWeb();
   }
 
   rmSync(at('.tmp', 'test'), { recursive: true, force: true });
+  await buildServer();
   const cluster = await startTestCluster();
   const env = { ...process.env, UNDERLOCK_TEST_CLUSTER: cluster.url('postgres') };
   try {

@@ -1,4 +1,5 @@
 /** Everything that can be set from outside, read once from the environment. docs and README name each variable. */
+import { resolve } from 'node:path';
 import { z } from 'zod';
 
 const flag = z.enum(['0', '1']).transform((value) => value === '1');
@@ -26,6 +27,8 @@ const environment = z.object({
   /** The directory of OpenPGP keys (HKP) that is asked when a person's own domain has none. */
   UNDERLOCK_KEYS_URL: z.url().default('http://keys.islestrust.example'),
   UNDERLOCK_DIRECTORY_URL: z.url().default('http://directory.islestrust.example'),
+  /** The program of the threads that parse what strangers sent. */
+  UNDERLOCK_THREAD_FILE: z.string().default('dist/reading.mjs'),
   UNDERLOCK_APP_DIR: z.string().default('app/dist'),
   UNDERLOCK_READER_DIR: z.string().default('reader/dist'),
   UNDERLOCK_MAX_MB: z.coerce.number().int().min(1).max(100).default(25),
@@ -67,6 +70,7 @@ export function readConfig(env: Record<string, string | undefined>) {
     authorityUrl: set.UNDERLOCK_AUTHORITY_URL,
     keysUrl: set.UNDERLOCK_KEYS_URL,
     directoryUrl: set.UNDERLOCK_DIRECTORY_URL,
+    threadFile: resolve(set.UNDERLOCK_THREAD_FILE),
     appDir: set.UNDERLOCK_APP_DIR,
     readerDir: set.UNDERLOCK_READER_DIR,
     trustProxy: set.UNDERLOCK_TRUST_PROXY,

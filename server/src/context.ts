@@ -4,6 +4,7 @@ import { type Jobs } from './jobs/jobs';
 import { type PhoneDoor } from './phone/door';
 import { type Secrets } from './secrets';
 import { type SmtpDoor } from './mail/smtp';
+import { type Threads } from './thread/pool';
 
 export interface Log {
   info(event: string, data?: Record<string, unknown>): void;
@@ -20,6 +21,8 @@ export interface Context {
   jobs: Jobs;
   mail: SmtpDoor;
   phone: PhoneDoor;
+  /** Where everything that strangers sent is parsed. */
+  threads: Threads;
 }
 
 /** One line of JSON an event. Never given a body, a subject, a share or a passcode. */

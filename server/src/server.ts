@@ -21,6 +21,7 @@ import { ensureDkimKey, signingKey } from './office/dkim';
 import { ensureStatementKey } from './office/statement-key';
 import { createPhoneDoor } from './phone/door';
 import { createSecrets } from './secrets';
+import { startThreads } from './thread/pool';
 
 export interface RunningServer {
   context: Context;
@@ -36,7 +37,9 @@ export async function openContext(config: Config, log: Log = consoleLog, clock: 
   defineModels(db);
   const jobs = await startJobs(config.databaseUrl, db, log);
   const mail = createSmtpDoor(config.smtpUrl, () => signingKey(context));
-  const context: Context = { config, db, clock, log, jobs, mail, phone: createPhoneDoor({ textUrl: config.textUrl, callUrl: config.callUrl, token: config.textToken }), secrets: await createSecrets(config.secret) };
+  const threads = startThreads({ file: config.threadFile });
+  const phone = createPhoneDoor({ textUrl: config.textUrl, callUrl: config.callUrl, token: config.textToken });
+  const context: Context = { config, db, clock, log, jobs, mail, phone, threads, secrets: await createSecrets(config.secret) };
   await ensureDkimKey(context);
   await ensureStatementKey(context);
   return {
@@ -45,6 +48,7 @@ export async function openContext(config: Config, log: Log = consoleLog, clock: 
     async close() {
       await jobs.stop();
       mail.close();
+      await threads.close();
       await db.close();
     },
   };

@@ -5,6 +5,7 @@ import { mkdtempSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import * as messageApi from '@under-lock/contract/message';
+import { putPart } from '@under-lock/contract/blob';
 import { isProblem } from '@under-lock/contract/problem';
 import { type Bytes, utf8 } from '@under-lock/core/bytes';
 import { readCertificate } from '@under-lock/core/certificate/certificate';
@@ -231,3 +232,39 @@ test('a copy waits with its message and is taken back with it', async () => {
   expect(inMailbox(CLINIC)).toHaveLength(before);
   expect(await codeOf(sentOf(prepared.id))).toContain('not-found');
 });
+
+test('a copy is frozen before it is judged: what is written to it meanwhile, or afterwards, is refused', async () => {
+  const prepared = await prepare(message([CLINIC]), { addresses: [], terms: { copies: true } });
+  await upload(maren.client, prepared.contentBlobId, prepared.content);
+  const raw = await sealed([CLINIC]);
+  const blobId = crypto.randomUUID();
+  await upload(maren.client, blobId, raw);
+  const open = utf8(`From: <${maren.account.address}>\r\nTo: <${CLINIC}>\r\n\r\n${'Open. '.repeat(raw.length)}`).slice(0, raw.length);
+  const { threads } = house.server.context;
+  const run = threads.run.bind(threads);
+  // The moment in which it used to be possible: judged is the one, and sent would be the other.
+  const swapped: string[] = [];
+  const spy = jest.spyOn(threads, 'run').mockImplementation(async (task, input) => {
+    const judged = await run(task, input);
+    swapped.push(await codeOf(maren.client(putPart, { params: { id: blobId, index: 0 }, body: open })));
+    return judged;
+  });
+  const copy = { id: crypto.randomUUID(), lock: 'certificate' as const, blobId, recipients: [{ id: crypto.randomUUID(), address: CLINIC, name: '', role: 'to' as const }] };
+  await maren.client(messageApi.dispatchMessage, { params: { id: prepared.id }, body: { ...prepared.dispatch, copies: [copy] } });
+  spy.mockRestore();
+  expect(swapped).toEqual([expect.stringMatching(/^conflict/)]);
+  await settled(prepared.id);
+  expect(inMailbox(CLINIC).at(-1)!.subarray(-raw.length).equals(Buffer.from(raw))).toBe(true);
+});
+
+test('what is not what was judged, however it came to be, is never sent', async () => {
+  const raw = await sealed([DOCTOR]);
+  const before = inMailbox(DOCTOR).length;
+  house.world.behaviour.current = { mail: 'down', phone: 'deliver' };
+  const { id, copy } = await sendCopy(raw, [DOCTOR]);
+  await house.server.context.db.query('UPDATE blob_parts SET bytes = decode($2, \'base64\') WHERE blob_id = $1', { bind: [copy.blobId, Buffer.alloc(raw.length, 'x').toString('base64')] });
+  house.world.behaviour.current = { mail: 'deliver', phone: 'deliver' };
+  const { copies } = await settled(id);
+  expect(copies).toMatchObject([{ state: 'refused', answer: expect.stringContaining('not what was judged') }]);
+  expect(inMailbox(DOCTOR)).toHaveLength(before);
+}, 60_000);

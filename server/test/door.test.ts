@@ -3,7 +3,8 @@ import { startBlob } from '@under-lock/contract/blob';
 import { dispatchMessage } from '@under-lock/contract/message';
 import { type ApiProblem } from '@under-lock/contract/problem';
 import { createConnection } from 'node:net';
-import { failedDelivery, openMailDoor } from '../src/mail/door';
+import { failedDelivery } from '@under-lock/core/message/delivery-report';
+import { openMailDoor } from '../src/mail/door';
 import { rows } from '../src/data/database';
 import { randomUUID } from 'node:crypto';
 import { cookieFetch, demoMessage, demoTerms, eventually, type House, openHouse, prepare, send, upload, type Worker } from './house';
@@ -123,9 +124,9 @@ describe('the door for mail, to delivery reports', () => {
     `From: <>\r\nTo: <bounce+${id}@larkmoor.example>\r\nMIME-Version: 1.0\r\nContent-Type: multipart/report; report-type=delivery-status; boundary="b"\r\n\r\n--b\r\nContent-Type: text/plain\r\n\r\nno\r\n--b\r\nContent-Type: message/delivery-status\r\n\r\nReporting-MTA: dns; x\r\n\r\nAction: ${action}\r\nDiagnostic-Code: smtp; 550 gone\r\n\r\n--b--\r\n`;
 
   it('reads a failure and ignores a delay', async () => {
-    expect(await failedDelivery(Buffer.from(report(randomUUID(), 'failed')))).toBe('550 gone');
-    expect(await failedDelivery(Buffer.from(report(randomUUID(), 'delayed')))).toBeUndefined();
-    expect(await failedDelivery(Buffer.from('hello'))).toBeUndefined();
+    expect(failedDelivery(Buffer.from(report(randomUUID(), 'failed')))).toBe('550 gone');
+    expect(failedDelivery(Buffer.from(report(randomUUID(), 'delayed')))).toBeUndefined();
+    expect(failedDelivery(Buffer.from('hello'))).toBeUndefined();
   });
 
   it('marks the notice it names, and no other address is known', async () => {

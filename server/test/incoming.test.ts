@@ -11,6 +11,7 @@ import { createTransport } from 'nodemailer';
 import { rows } from '../src/data/database';
 import { demoMessage, eventually, giveKeyPair, type House, type KeyPair, openHouse, receivedOf, send, type Worker } from './house';
 import { openMailDoor } from '../src/mail/door';
+import { ThreadError } from '../src/thread/pool';
 
 let house: House;
 let maren: Worker;
@@ -166,4 +167,32 @@ test('a database dump shows neither sender nor subject nor text nor the Message-
     for (const spelled of [word, Buffer.from(word).toString('hex'), Buffer.from(word).toString('base64').replace(/=+$/, '').slice(2, -2).toLowerCase()]) expect(dump.includes(spelled)).toBe(false);
   }
   expect(dump).toContain('maren.oduya@larkmoor.example');
+});
+
+test('mail made to be slow to read is taken, and answers others meanwhile; a second try of it costs nothing', async () => {
+  const hostile: [string, string][] = [
+    ['Content-Type', 'text/plain; a'.concat(' '.repeat(200_000))], ['Content-Type', 'a='.repeat(100_000)], ['From', '<'.repeat(200_000)], ['References', '<a'.repeat(100_000)], ['Subject', '=?utf-8?q?'.repeat(20_000)],
+  ];
+  const count = async () => (await rows<{ count: number }>(house.server.context.db, 'SELECT count(*)::int AS count FROM incoming WHERE account_id = $1', [maren.account.id]))[0]!.count;
+  const before = await count();
+  for (const [field, value] of hostile) {
+    const folded = value.replace(/.{900}/g, '$&\r\n ');
+    const raw = Buffer.from(`From: <${PELL}>\r\n${field}: ${folded}\r\n\r\nx`);
+    const answers = await Promise.all([deliver(raw), deliver(mail({ text: `beside ${field} ${value.length}` }))]);
+    expect(answers.every((answer) => answer.startsWith('250'))).toBe(true);
+    expect(await deliver(raw)).toMatch(/^250/);
+  }
+  expect(await count()).toBe(before + 2 * hostile.length);
+}, 60_000);
+
+test('a mail whose head can’t be read in the time there is comes as its envelope has it, and is kept', async () => {
+  const { threads } = house.server.context;
+  const run = jest.spyOn(threads, 'run').mockRejectedValueOnce(new ThreadError('deadline', 'mailHead'));
+  const raw = mail({ text: 'slow' });
+  expect(await deliver(raw)).toMatch(/^250/);
+  run.mockRestore();
+  const { mails: [found] } = await receivedOf(maren);
+  const { summary, raw: back } = await opened(maren, found!, key);
+  expect(Buffer.from(back).equals(Buffer.from(raw))).toBe(true);
+  expect(summary).toEqual({ subject: '', from: { name: '', address: PELL }, lock: 'none' });
 });

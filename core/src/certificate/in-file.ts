@@ -5,6 +5,7 @@ import { readContentInfo } from '../cms/content-info';
 import { CmsError } from '../cms/errors';
 import { readSignedData } from '../cms/signed-data';
 import { type Certificate, readCertificate } from './certificate';
+import { trimmedEnd } from '../trim-end';
 import { CertificateError } from './errors';
 
 export const MAX_FILE_BYTES = 4 * 1024 * 1024;
@@ -12,7 +13,7 @@ const MAX_FOUND = 100;
 
 /** Base64 of a PEM block or the like, whatever white space stands in it; undefined when it is none. */
 export function decoded(text: string): Bytes | undefined {
-  const packed = text.replace(/\s+/g, '').replace(/=+$/, '');
+  const packed = trimmedEnd(text.replace(/\s+/g, ''), '=');
   try {
     return base64.decode(packed + '='.repeat((4 - (packed.length % 4)) % 4)) as Bytes;
   } catch {

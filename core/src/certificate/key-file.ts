@@ -10,7 +10,7 @@ import { Pkcs12Error } from './pkcs12/errors';
 import { type Found, matched, type Pkcs12Content, readPkcs12, unlockedKey } from './pkcs12/read';
 import { fromPkcs1, fromSec1, publicBitsOf } from './private-key';
 
-const KEY_BLOCK = /-----BEGIN ((?:ENCRYPTED |RSA |EC )?PRIVATE KEY)-----([\s\S]*?)-----END/g;
+const KEY_BLOCK = /-----BEGIN ((?:ENCRYPTED |RSA |EC )?PRIVATE KEY)-----((?:[^-]|-(?!----))*)-----END/g;
 const MAX_KEYS = 20;
 
 async function keyIn(label: string, der: Bytes, password: string): Promise<Bytes> {

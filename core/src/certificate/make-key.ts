@@ -40,7 +40,7 @@ function altNames(addresses: readonly string[]): Bytes {
 
 /** A PKCS#10 request in DER, signed with the key itself. @throws RangeError without an address, or with one that is not ASCII */
 export async function makeRequest({ kind, privateKey, publicKey }: KeyPair, { name, addresses }: RequestFor): Promise<Bytes> {
-  if (addresses.length === 0 || addresses.some((address) => !/^[\x21-\x7e]+@[\x21-\x7e]+$/.test(address))) throw new RangeError('A request needs addresses in ASCII');
+  if (addresses.length === 0 || addresses.some((address) => !/^[\x21-\x7e]+$/.test(address) || !address.slice(1, -1).includes('@'))) throw new RangeError('A request needs addresses in ASCII');
   const subject = name === '' ? sequence() : sequence(setOf(sequence(oid(ATTRIBUTE.commonName), utf8String(name))));
   const attributes = sequence(oid(EXTENSION_REQUEST), setOf(sequence(altNames(addresses))));
   const body = sequence(integer(0), subject, publicKey, element('context', 0, true, attributes));

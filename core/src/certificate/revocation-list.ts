@@ -70,7 +70,10 @@ function indexed(entries: readonly Element[], issuer: Name, indirect: boolean): 
   for (const element of entries) {
     if (indirect) current = entryOf(element).issuer?.key ?? current;
     const serial = serialOf(element);
-    found.set(serial, [...(found.get(serial) ?? []), { element, issuer: current }]);
+    const known = found.get(serial);
+    // Added in place: a list whose entries all have one number must not be copied for each of them.
+    if (known === undefined) found.set(serial, [{ element, issuer: current }]);
+    else known.push({ element, issuer: current });
   }
   return found;
 }

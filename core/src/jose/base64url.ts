@@ -1,4 +1,5 @@
 /** base64url of much (RFC 4648 §5, without padding): by the engine's own coder where there is one, else in pieces. */
+import { trimmedEnd } from '../trim-end';
 import { type Bytes, concat } from '../bytes';
 
 interface NewCoder { toBase64?: (options: { alphabet: 'base64url'; omitPadding: boolean }) => string }
@@ -12,7 +13,7 @@ export function fastBase64Url(bytes: Bytes): string {
   if (own !== undefined) return own.call(bytes, { alphabet: 'base64url', omitPadding: true });
   const pieces: string[] = [];
   for (let at = 0; at < bytes.length; at += PIECE) pieces.push(btoa(String.fromCharCode(...bytes.subarray(at, at + PIECE))));
-  return pieces.join('').replace(/\+/g, '-').replace(/\//g, '_').replace(/=+$/, '');
+  return trimmedEnd(pieces.join('').replace(/\+/g, '-').replace(/\//g, '_'), '=');
 }
 
 /** A multiple of four. */

@@ -4,6 +4,9 @@
  */
 import { type Bytes, concat, utf8 } from '../bytes';
 import { fromBase64Lines } from './base64';
+import { decodeText } from './charset';
+import { readParameters } from './parameters';
+import { fromQuotedPrintable } from './quoted-printable';
 
 export type EntityErrorCode = 'malformed' | 'too-large';
 export class EntityError extends Error {
@@ -28,8 +31,6 @@ export const MAX_PARTS = 1000;
 
 const [CR, LF] = [13, 10];
 
-const ascii = (bytes: Uint8Array): string => new TextDecoder('utf-8').decode(bytes);
-
 /** Where the line that begins at `at` ends, its line end included. */
 function lineEnd(bytes: Uint8Array, at: number): number {
   const end = bytes.indexOf(LF, at);
@@ -39,21 +40,16 @@ function lineEnd(bytes: Uint8Array, at: number): number {
 const isEmptyLine = (bytes: Uint8Array, from: number, to: number): boolean => to - from === 1 ? bytes[from] === LF : to - from === 2 && bytes[from] === CR && bytes[from + 1] === LF;
 
 function fieldOf(raw: Uint8Array): HeaderField | undefined {
-  const text = ascii(raw);
+  const text = decodeText(raw, undefined);
   const colon = text.indexOf(':');
   if (colon <= 0) return undefined;
   return { name: text.slice(0, colon).trim().toLowerCase(), value: text.slice(colon + 1).replace(/\r?\n(?=[ \t])/g, '').trim(), raw };
 }
 
-/** `type/subtype` with parameters, quoted strings unquoted (RFC 2045 §5.1); comments and continuations (RFC 2231) are not needed for what is looked up here. */
+/** `type/subtype` with its parameters; text where nothing is said (RFC 2045 §5.2). */
 export function contentTypeOf(value: string | undefined): Entity['contentType'] {
-  const [head = '', ...rest] = (value ?? 'text/plain').split(';');
-  const parameters = new Map<string, string>();
-  for (const [, name, quoted, plain] of rest.join(';').matchAll(/\s*([^\s=;]+)\s*=\s*(?:"((?:[^"\\]|\\.)*)"|([^\s;]*))/g)) {
-    const key = name!.toLowerCase();
-    if (!parameters.has(key)) parameters.set(key, (quoted ?? plain ?? '').replace(/\\(.)/g, '$1'));
-  }
-  return { type: head.trim().toLowerCase(), parameters };
+  const { value: type, parameters } = readParameters(value ?? 'text/plain');
+  return { type, parameters };
 }
 
 export const fieldsNamed = ({ fields }: Pick<Entity, 'fields'>, name: string): HeaderField[] => fields.filter((one) => one.name === name.toLowerCase());
@@ -83,9 +79,9 @@ export function readEntity(bytes: Uint8Array): Entity {
 function delimiterAt(body: Uint8Array, at: number, delimiter: Uint8Array): 'part' | 'end' | undefined {
   if (at + delimiter.length > body.length) return undefined;
   for (let index = 0; index < delimiter.length; index++) if (body[at + index] !== delimiter[index]) return undefined;
-  const rest = ascii(body.subarray(at + delimiter.length, Math.min(lineEnd(body, at), at + delimiter.length + 200)));
-  if (/^\s*$/.test(rest)) return 'part';
-  return /^--\s*$/.test(rest) ? 'end' : undefined;
+  // No more of the line than blanks may follow it.
+  const rest = decodeText(body.subarray(at + delimiter.length, Math.min(lineEnd(body, at), at + delimiter.length + 200)), undefined).trimEnd();
+  return rest === '' ? 'part' : rest === '--' ? 'end' : undefined;
 }
 
 /** The parts' exact bytes, without the line end that belongs to the delimiter after them. @throws EntityError when there is no boundary, or none of it is found */
@@ -112,26 +108,12 @@ export function partsOf({ body, contentType }: Entity): Uint8Array[] {
   return parts;
 }
 
-function fromQuotedPrintable(body: Uint8Array): Bytes {
-  const out = new Uint8Array(body.length);
-  let length = 0;
-  for (let at = 0; at < body.length; at++) {
-    if (body[at] !== 61) {
-      out[length++] = body[at]!;
-      continue;
-    }
-    const next = ascii(body.subarray(at + 1, at + 3));
-    if (/^[0-9A-Fa-f]{2}$/.test(next)) {
-      out[length++] = parseInt(next, 16);
-      at += 2;
-    } else at = lineEnd(body, at) - 1;
-  }
-  return out.slice(0, length);
-}
+/** In lower case; comments and parameters that some gateways add say nothing. */
+export const transferEncodingOf = (entity: Pick<Entity, 'fields'>): string => readParameters(fieldNamed(entity, 'content-transfer-encoding')).value;
 
 /** The body's octets, its transfer encoding undone. @throws EntityError */
 export function decodedBody(entity: Entity): Uint8Array {
-  const encoding = fieldNamed(entity, 'content-transfer-encoding')?.toLowerCase();
+  const encoding = transferEncodingOf(entity);
   if (encoding === 'base64') return fromBase64Lines(entity.body);
   return encoding === 'quoted-printable' ? fromQuotedPrintable(entity.body) : entity.body;
 }

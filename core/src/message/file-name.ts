@@ -1,4 +1,5 @@
 /** File names as they come from other people's disks and mails, made safe to show and to save. */
+import { trimmedEnd } from '../trim-end';
 
 // Names Windows opens as a device whatever their extension.
 const DEVICE = /^(con|prn|aux|nul|com\d|lpt\d)(\.|$)/i;
@@ -6,11 +7,8 @@ const DEVICE = /^(con|prn|aux|nul|com\d|lpt\d)(\.|$)/i;
 /** Keeps the last path segment; drops control characters and direction overrides ("exe.fdp" shown as "pdf.exe"); at most 200 characters, extension kept. */
 export function safeFileName(name: string): string {
   const last = name.normalize('NFC').split(/[/\\]/).at(-1) ?? '';
-  const cleaned = last
-    .replace(/[\p{Cc}\u200e\u200f\u202a-\u202e\u2066-\u2069]/gu, '')
-    .replace(/[<>:"|?*]/g, '_')
-    .replace(/[. ]+$/, '')
-    .trim();
+  const shown = last.replace(/[\p{Cc}\u200e\u200f\u202a-\u202e\u2066-\u2069]/gu, '').replace(/[<>:"|?*]/g, '_');
+  const cleaned = trimmedEnd(shown, '. ').trim();
   if (cleaned === '' || /^\.+$/.test(cleaned)) return 'file';
   const safe = DEVICE.test(cleaned) ? `_${cleaned}` : cleaned;
   if (safe.length <= 200) return safe;

@@ -7,7 +7,8 @@ import { openFrom, type PublicKey, sealTo } from '../account/key-pair';
 import { type Bytes, fromUtf8, randomBytes, utf8 } from '../bytes';
 import { hkdf, seal, sealingKey, SealError, unseal } from '../sealing';
 import { type Entity, EntityError, fieldNamed, readEntity } from './entity';
-import { MessageReadError, messageIdsIn, readMessage } from './read';
+import { messageIdsIn, readHeadFields } from './read';
+import { readParameters } from './parameters';
 
 /** What it says outside of how it is locked; whether that is true is seen when it is opened. */
 const OUTER_LOCKS = ['none', 'signed', 'encrypted'] as const;
@@ -36,23 +37,49 @@ function lockOf({ contentType: { type, parameters } }: Entity): OuterLock {
   return parameters.get('smime-type') === 'signed-data' ? 'signed' : 'encrypted';
 }
 
-const LOOKED_AT = 1024 * 1024;
-const MEANS = /^autocrypt:|^content-type:\s*application\/(?:pgp-keys|pkix-cert|x-x509[\w-]*|pkcs7-signature)|-----BEGIN PGP PUBLIC KEY BLOCK-----|name\*?=[^\r\n]*\.(?:asc|gpg|cer|crt|p7b|p7c|vcf)\b/im;
-/** As it stands outside, and while it passes; whether it is so is seen when it is opened. */
-const bringsMeans = (raw: Uint8Array): boolean => MEANS.test(new TextDecoder('latin1').decode(raw.subarray(0, LOOKED_AT)));
+/** How much of a mail its head and what may come along are looked for in. */
+export const LOOKED_AT = 1024 * 1024;
+const MEANS_FILE = /\.(?:asc|gpg|cer|crt|p7b|p7c|vcf)$/i;
+const MEANS_TYPE = /^application\/(?:pgp-keys|pkix-cert|x-x509[\w-]{0,40}|pkcs7-signature)$/;
+const LONGEST_FIELD = 2000;
 
-/** Reads the head of a mail; what is no mail at all is known by its envelope only. */
-export async function readHead(raw: Bytes, envelopeFrom: string): Promise<IncomingHead> {
+/** Whether the line says that a key or a certificate comes along. */
+function saysMeans(line: string): boolean {
+  if (line.startsWith('-----BEGIN PGP PUBLIC KEY BLOCK-----') || /^autocrypt:/i.test(line)) return true;
+  if (!/^content-(?:type|disposition):|^[ \t]/i.test(line)) return false;
+  const { value, parameters } = readParameters(line.slice(line.indexOf(':') + 1));
+  return MEANS_TYPE.test(value) || ['name', 'filename'].some((name) => MEANS_FILE.test(parameters.get(name) ?? ''));
+}
+
+/** As it stands outside, and while it passes; whether it is so is seen when it is opened. */
+function bringsMeans(raw: Uint8Array): boolean {
+  const text = new TextDecoder('latin1').decode(raw.subarray(0, LOOKED_AT));
+  for (let from = 0; from < text.length; ) {
+    const end = text.indexOf('\n', from);
+    const next = end < 0 ? text.length : end + 1;
+    if (saysMeans(text.slice(from, Math.min(next, from + LONGEST_FIELD)).trimEnd())) return true;
+    from = next;
+  }
+  return false;
+}
+
+/** Reads the head of a mail, of which the first {@link LOOKED_AT} octets are enough; what is no mail at all is known by its envelope only. */
+export function readHead(raw: Uint8Array, envelopeFrom: string): IncomingHead {
   try {
     const entity = readEntity(raw);
-    // The head alone: whatever lies in the body is looked at by whoever it is for.
-    const { subject, from, answers = [] } = await readMessage(raw.slice(0, raw.length - entity.body.length));
-    return { subject: subject.slice(0, MAX_SUBJECT), from: from.address === '' ? { ...from, address: envelopeFrom } : { name: from.name.slice(0, MAX_NAME), address: from.address }, lock: lockOf(entity), messageId: messageIdOf(entity), answers: [...answers], brings: bringsMeans(raw) };
+    const { subject, from, answers = [] } = readHeadFields(entity);
+    return {
+      subject: subject.slice(0, MAX_SUBJECT), lock: lockOf(entity), messageId: messageIdOf(entity), answers: [...answers], brings: bringsMeans(raw),
+      from: { name: from.name.slice(0, MAX_NAME), address: from.address === '' ? envelopeFrom : from.address.slice(0, MAX_NAME + 120) },
+    };
   } catch (error) {
-    if (!(error instanceof EntityError) && !(error instanceof MessageReadError)) throw error;
-    return { subject: '', from: { name: '', address: envelopeFrom }, lock: 'none', messageId: undefined, answers: [], brings: false };
+    if (!(error instanceof EntityError)) throw error;
+    return headless(envelopeFrom);
   }
 }
+
+/** A mail whose head says nothing we can read. */
+export const headless = (envelopeFrom: string): IncomingHead => ({ subject: '', from: { name: '', address: envelopeFrom }, lock: 'none', messageId: undefined, answers: [], brings: false });
 
 /** The Message-ID of a mail, without angle brackets. */
 export const messageIdOf = (entity: Entity): string | undefined => messageIdsIn(fieldNamed(entity, 'message-id') ?? '')[0];

@@ -1,15 +1,23 @@
-/** Reads a message back with postal-mime, under limits: what a reader opens comes from somebody else. */
-import PostalMime, { addressParser, type Address } from 'postal-mime';
-import { type Bytes, concat, randomBytes, toBase64, utf8 } from '../bytes';
+/**
+ * Reads a message (RFC 5322, MIME) under limits: what a reader opens comes from somebody else. Every part's octets are those that stand there; each step is
+ * one walk over its input. Other readers of mail judge it in the tests.
+ */
+import { type Bytes } from '../bytes';
 import { type Correspondent } from '../people/address';
-import { fromBase64Lines } from './base64';
-import { type MessageContent } from './content';
-import { EntityError, fieldNamed, partsOf, readEntity } from './entity';
+import { readAddressList } from './address-list';
+import { decodeText } from './charset';
+import { type MessageContent, type MessageFile } from './content';
+import { readDate } from './date';
+import { decodeWords } from './encoded-words';
+import { decodedBody, type Entity, EntityError, fieldNamed, fieldsNamed, partsOf, readEntity, transferEncodingOf } from './entity';
 import { distinctNames, safeFileName } from './file-name';
+import { readParameters } from './parameters';
+import { htmlOfText, textOfHtml, unflowed } from './text-forms';
 
 export const MAX_NESTING = 20;
 const MAX_ANSWERS = 50;
-export const MAX_HEADERS_BYTES = 256 * 1024;
+const MAX_ALL_PARTS = 1000;
+const MAX_MESSAGE_ID = 300;
 
 export class MessageReadError extends Error {
   constructor() {
@@ -18,81 +26,123 @@ export class MessageReadError extends Error {
   }
 }
 
-const correspondents = (list: Address[] | undefined): Correspondent[] =>
-  (list ?? []).flatMap((entry) => entry.group ?? [entry]).map((entry) => ({ name: entry.name, address: entry.address ?? '' }));
-
-/** Message-IDs in the values of References or In-Reply-To, without angle brackets, each once. */
-export const messageIdsIn = (value: string): string[] => [...new Set([...value.matchAll(/<([^<>\s]{3,300})>/g)].map(([, id]) => id!))].slice(-MAX_ANSWERS);
+/** Message-IDs in the values of References or In-Reply-To, without angle brackets, each once: the last fifty. */
+export function messageIdsIn(value: string): string[] {
+  const found = new Set<string>();
+  for (let at = value.indexOf('<'); at >= 0; at = value.indexOf('<', at + 1)) {
+    const inside = value.slice(at + 1, at + 2 + MAX_MESSAGE_ID);
+    const end = inside.indexOf('>');
+    const id = inside.slice(0, Math.max(0, end));
+    if (id.length >= 3 && !/[<\s]/.test(id)) found.add(id);
+  }
+  return [...found].slice(-MAX_ANSWERS);
+}
 
 /** Every address in the value of a header field such as From or To. */
-export const addressesInHeader = (value: string): string[] => addressParser(value, { flatten: true }).flatMap(({ address }) => (address === undefined ? [] : [address]));
+export const addressesInHeader = (value: string): string[] => readAddressList(value).flatMap(({ address }) => (address === '' ? [] : [address]));
 
-/** From here on a file is decoded by ourselves: the parser goes through strings, and takes ten times as long. */
-const LARGE_BYTES = 64 * 1024;
+interface Section { text?: string; html?: string }
+interface Found { sections: Section[]; files: { name: string; type: string; bytes: Uint8Array }[]; parts: number }
 
-interface Lightened { bytes: Bytes; /** By what stands in their place. */ files: ReadonlyMap<string, Bytes> }
+const TEXTS = { 'text/plain': 'text', 'text/html': 'html' } as const;
 
-/** The mail with its large files taken out, each for a short text that nobody else can have written. */
-function lightened(bytes: Bytes): Lightened {
-  const mail = readEntity(bytes);
-  const files = new Map<string, Bytes>();
-  const pieces: Uint8Array[] = [];
-  let at = 0;
-  for (const part of mail.contentType.type === 'multipart/mixed' ? partsOf(mail) : []) {
-    const { body, fields } = readEntity(part);
-    const isFile = body.length >= LARGE_BYTES && /^attachment\b/i.test(fieldNamed({ fields }, 'content-disposition') ?? '') && fieldNamed({ fields }, 'content-transfer-encoding')?.toLowerCase() === 'base64';
-    if (!isFile) continue;
-    const mark = toBase64(randomBytes(24));
-    files.set(mark, fromBase64Lines(body));
-    const from = body.byteOffset - bytes.byteOffset;
-    // In base64 like the file, so that its transfer encoding stays true.
-    pieces.push(bytes.subarray(at, from), utf8(toBase64(utf8(mark))));
-    at = from + body.length;
-  }
-  return files.size === 0 ? { bytes, files } : { bytes: concat(...pieces, bytes.subarray(at)), files };
+/** The name a part's sender gave it; undefined without one. */
+function givenName({ contentType, fields }: Entity): string | undefined {
+  const { parameters } = readParameters(fieldNamed({ fields }, 'content-disposition'));
+  return parameters.get('filename') ?? contentType.parameters.get('name');
 }
 
-/** The parser is more patient with what is malformed than we are: it gets that as it came. */
-function lightenedIfSound(bytes: Bytes): Lightened {
+/** A text that belongs to what is read, and not a file beside it. */
+function textKind(entity: Entity, depth: number): 'text' | 'html' | undefined {
+  const { type } = entity.contentType;
+  if (type !== 'text/plain' && type !== 'text/html') return undefined;
+  const isFile = readParameters(fieldNamed(entity, 'content-disposition')).value === 'attachment' || (depth > 0 && givenName(entity) !== undefined);
+  return isFile ? undefined : TEXTS[type];
+}
+
+function textOf(entity: Entity): string {
+  const { parameters } = entity.contentType;
+  const said = decodeText(decodedBody(entity), parameters.get('charset'));
+  // In base64 the line ends are the writer's own, everywhere else the wire's.
+  const text = transferEncodingOf(entity) === 'base64' ? said : said.replace(/\r\n/g, '\n');
+  return parameters.get('format')?.toLowerCase() === 'flowed' ? unflowed(text, parameters.get('delsp')?.toLowerCase() === 'yes') : text;
+}
+
+const nameOfMail = (bytes: Uint8Array): string => `${decodeWords(fieldNamed(readEntity(bytes), 'subject') ?? '').slice(0, 100) || 'message'}.eml`;
+
+function fileOf(entity: Entity): Found['files'][number] {
+  const { type } = entity.contentType;
+  const bytes = decodedBody(entity);
+  return { name: givenName(entity) ?? (type === 'message/rfc822' ? nameOfMail(bytes) : 'file'), type: type === '' ? 'application/octet-stream' : type, bytes };
+}
+
+/** One boundary that nobody finds makes a part a text; it is shown as it stands. */
+function partsIn(entity: Entity): Uint8Array[] | undefined {
   try {
-    return lightened(bytes);
+    return partsOf(entity);
   } catch (error) {
-    if (!(error instanceof EntityError)) throw error;
-    return { bytes, files: new Map() };
+    if (error instanceof EntityError && error.code === 'malformed') return undefined;
+    throw error;
   }
 }
 
-const MARK_BYTES = 32;
-function fileBytes(content: ArrayBuffer, files: Lightened['files']): Bytes {
-  const bytes = new Uint8Array(content);
-  return (bytes.length === MARK_BYTES ? files.get(new TextDecoder().decode(bytes)) : undefined) ?? bytes;
+function walk(entity: Entity, depth: number, found: Found, section: Section | undefined): void {
+  if (depth > MAX_NESTING || ++found.parts > MAX_ALL_PARTS) throw new EntityError('too-large');
+  const { type } = entity.contentType;
+  const parts = type.startsWith('multipart/') ? partsIn(entity) : undefined;
+  if (parts !== undefined) {
+    // The alternatives are one section: the same in several forms.
+    const shared = section ?? (type === 'multipart/alternative' ? {} : undefined);
+    if (shared !== undefined && section === undefined) found.sections.push(shared);
+    for (const part of parts) walk(readEntity(part), depth + 1, found, shared);
+    return;
+  }
+  const kind = type.startsWith('multipart/') ? 'text' : textKind(entity, depth);
+  if (kind === undefined) found.files.push(fileOf(entity));
+  else if (section === undefined) found.sections.push({ [kind]: textOf(entity) });
+  else section[kind] = section[kind] === undefined ? textOf(entity) : `${section[kind]}\n${textOf(entity)}`;
+}
+
+/** Sections one below another; where some are formatted, the others become so, and the other way round. */
+function shown(sections: readonly Section[]): { text: string; html: string } {
+  const has = (kind: keyof Section): boolean => sections.some((one) => one[kind] !== undefined);
+  const text = has('text') ? sections.map(({ text: own, html }) => own ?? textOfHtml(html ?? '')).join('\n') : '';
+  const html = has('html') ? sections.map(({ html: own, text: plain }) => own ?? htmlOfText(plain ?? '')).join('<br>\n') : '';
+  return { text, html };
+}
+
+const people = (entity: Entity, field: string): Correspondent[] => fieldsNamed(entity, field).flatMap(({ value }) => readAddressList(value));
+
+function filesOf(found: Found): MessageFile[] {
+  const names = distinctNames(found.files.map(({ name }) => safeFileName(name)));
+  return found.files.map(({ type, bytes }, index) => ({ name: names[index]!, type, bytes: bytes.slice() as Bytes }));
+}
+
+/** What its head says, and no part of its body. @throws EntityError */
+export function readHeadFields(entity: Entity): Omit<MessageContent, 'text' | 'html' | 'files'> {
+  const answers = messageIdsIn(`${fieldNamed(entity, 'references') ?? ''} ${fieldNamed(entity, 'in-reply-to') ?? ''}`);
+  return {
+    messageId: messageIdsIn(fieldNamed(entity, 'message-id') ?? '')[0] ?? '',
+    from: people(entity, 'from')[0] ?? { name: '', address: '' },
+    to: people(entity, 'to'),
+    cc: people(entity, 'cc'),
+    subject: decodeWords(fieldNamed(entity, 'subject') ?? ''),
+    ...(answers.length === 0 ? {} : { answers }),
+    // The epoch where there is no date, or none that can be read: whoever shows it says so.
+    date: readDate(fieldNamed(entity, 'date')) ?? new Date(0),
+    reference: decodeWords(fieldNamed(entity, 'under-lock-reference') ?? ''),
+  };
 }
 
 /** @throws MessageReadError on bytes that are no mail within the limits. */
 export async function readMessage(bytes: Bytes): Promise<MessageContent> {
   try {
-    const { bytes: light, files } = bytes.length < LARGE_BYTES ? { bytes, files: new Map<string, Bytes>() } : lightenedIfSound(bytes);
-    const mail = await PostalMime.parse(light, { maxNestingDepth: MAX_NESTING, maxHeadersSize: MAX_HEADERS_BYTES, attachmentEncoding: 'arraybuffer' });
-    const answers = messageIdsIn(`${mail.references ?? ''} ${mail.inReplyTo ?? ''}`);
-    const names = distinctNames(mail.attachments.map((file) => safeFileName(file.filename ?? 'file')));
-    return {
-      messageId: (mail.messageId ?? '').replace(/^<|>$/g, ''),
-      from: correspondents(mail.from === undefined ? undefined : [mail.from])[0] ?? { name: '', address: '' },
-      to: correspondents(mail.to),
-      cc: correspondents(mail.cc),
-      subject: mail.subject ?? '',
-      ...(answers.length === 0 ? {} : { answers }),
-      date: new Date(mail.date ?? 0),
-      reference: mail.headers.find(({ key }) => key === 'under-lock-reference')?.value ?? '',
-      text: mail.text ?? '',
-      html: mail.html ?? '',
-      files: mail.attachments.map((file, index) => ({
-        name: names[index]!,
-        type: file.mimeType,
-        bytes: fileBytes(file.content as ArrayBuffer, files),
-      })),
-    };
+    const entity = readEntity(bytes);
+    const found: Found = { sections: [], files: [], parts: 0 };
+    walk(entity, 0, found, undefined);
+    return { ...readHeadFields(entity), ...shown(found.sections), files: filesOf(found) };
   } catch (cause) {
+    if (!(cause instanceof EntityError)) throw cause;
     throw Object.assign(new MessageReadError(), { cause });
   }
 }

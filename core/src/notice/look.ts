@@ -68,7 +68,7 @@ export function problemIn<Name extends string>(text: string, { may, must, max, l
   if (/[{}]/.test(text.replace(NAMED, ''))) return { code: 'loose-brace' };
   const missing = must.find((name) => !text.includes(`{${name}}`));
   if (missing !== undefined) return { code: 'placeholder-missing', name: missing };
-  if (/\b(?:https?:|www\.)/i.test(text) || /\b[\w-]+\.(?:com|net|org|info|eu|example)\b/i.test(text.replace(/\S+@\S+/g, ''))) return { code: 'link' };
+  if (/\b(?:https?:|www\.)/i.test(text) || /\b[\w-]+\.(?:com|net|org|info|eu|example)\b/i.test(text.split(/\s/).filter((word) => !word.includes('@')).join(' '))) return { code: 'link' };
   return undefined;
 }
 

@@ -1,5 +1,5 @@
-/** Lists of addresses as people type and paste them, split by postal-mime's reader of RFC 5322 address lists. */
-import { addressParser } from 'postal-mime';
+/** Lists of addresses as people type and paste them. */
+import { readAddressList } from '../message/address-list';
 import { addressKey, type AddressProblem, checkAddress, cleanName, type Correspondent } from './address';
 
 export interface RecipientList {
@@ -14,9 +14,9 @@ export function readRecipients(typed: string): RecipientList {
   const list: RecipientList = { accepted: [], rejected: [] };
   const seen = new Set<string>();
   const text = typed.slice(0, MAX_LIST).replace(/[\r\n;]+/g, ',').replace(/\t+/g, ' ');
-  for (const entry of addressParser(text, { flatten: true })) {
-    // The parser hands back what it can't read as a name without an address; a bare "a@b c@d" comes as one address and is refused here.
-    const candidate = entry.address === undefined || entry.address === '' ? entry.name : entry.address;
+  for (const entry of readAddressList(text)) {
+    // What can't be read comes as a name without an address; a bare "a@b c@d" comes as one address and is refused here.
+    const candidate = entry.address === '' ? entry.name : entry.address;
     if (candidate.trim() === '') continue;
     const checked = checkAddress(candidate);
     if (!checked.ok) {
@@ -26,7 +26,7 @@ export function readRecipients(typed: string): RecipientList {
     const key = addressKey(checked.address);
     if (seen.has(key)) continue;
     seen.add(key);
-    list.accepted.push({ name: entry.address === undefined ? '' : cleanName(entry.name), address: checked.address });
+    list.accepted.push({ name: entry.address === '' ? '' : cleanName(entry.name), address: checked.address });
   }
   return list;
 }

@@ -63,13 +63,14 @@ export async function putPart(context: Context, blob: BlobRow, index: number, by
   const { id } = blob;
   const expected = partLength(Number(blob.size), index);
   if (index >= partCount(Number(blob.size)) || bytes.length !== expected) throw invalid(`Part ${index} must have ${expected} bytes and has ${bytes.length}.`);
-  const [sent] = await rows(context.db, `SELECT 1 FROM blobs b WHERE id = $1 AND ${HELD}`, [id]);
-  if (sent !== undefined) throw new Problem('conflict', 409, 'This content has been sent and is not changed any more');
-  await run(
+  // Asked in the statement that writes, under the row's lock: whoever freezes it waits for us, or we find it frozen.
+  const [written] = await rows(
     context.db,
-    'INSERT INTO blob_parts (blob_id, index, bytes) VALUES ($1, $2, $3) ON CONFLICT (blob_id, index) DO UPDATE SET bytes = EXCLUDED.bytes',
+    `INSERT INTO blob_parts (blob_id, index, bytes) SELECT b.id, $2, $3 FROM blobs b WHERE b.id = $1 AND b.frozen_at IS NULL AND NOT ${HELD} FOR SHARE OF b
+     ON CONFLICT (blob_id, index) DO UPDATE SET bytes = EXCLUDED.bytes RETURNING index`,
     [id, index, Buffer.from(bytes.buffer, bytes.byteOffset, bytes.byteLength)],
   );
+  if (written === undefined) throw new Problem('conflict', 409, 'This content has been sent and is not changed any more');
 }
 
 /** @throws Problem `not-found`. */
@@ -86,9 +87,11 @@ export async function wholeBlob(context: Context, blobId: string, size: number):
   return Buffer.concat(parts);
 }
 
-export async function requireComplete(context: Context, blob: BlobRow): Promise<void> {
+/** All of it is there, and from here on nothing is written to it: what is judged and sent is what arrived. @throws Problem `upload-incomplete` */
+export async function completeAndFrozen(context: Context, blob: BlobRow): Promise<void> {
   const received = await receivedParts(context, blob.id);
   if (received.length !== partCount(Number(blob.size))) throw new Problem('upload-incomplete', 409, 'The content has not arrived completely');
+  await run(context.db, 'UPDATE blobs SET frozen_at = coalesce(frozen_at, $2) WHERE id = $1', [blob.id, context.clock()]);
 }
 
 /** Deletes an upload that nothing holds. */

@@ -1,7 +1,5 @@
 /** Revocation lists, OCSP answers and issuers' certificates, fetched once for all browsers and kept until their next update. Nothing here is believed: signatures are checked where it is judged. */
 import { createHash } from 'node:crypto';
-import { readOcspAnswer } from '@under-lock/core/certificate/ocsp';
-import { readRevocationList } from '@under-lock/core/certificate/revocation-list';
 import { type Context } from '../context';
 import { rows, run } from '../data/database';
 import { fetchOutside, WebError } from './web';
@@ -17,18 +15,14 @@ interface Wanted { kind: Kind; url: string; request?: Uint8Array }
 
 const keyOf = ({ kind, url, request }: Wanted): string => createHash('sha256').update(JSON.stringify([kind, url])).update(request ?? '').digest('hex');
 
-/** @throws CertificateError when it is not what it should be */
-function nextUpdate(kind: Kind, bytes: Uint8Array): Date | undefined {
-  if (kind === 'list') return readRevocationList(bytes).nextUpdate;
-  if (kind === 'answer') return readOcspAnswer(bytes).entries.map((entry) => entry.nextUpdate).find((at) => at !== undefined);
-  return undefined;
-}
+/** @throws ThreadError when it is not what it should be, or can't be read in the time there is */
+const nextUpdate = (context: Context, kind: Kind, bytes: Uint8Array): Promise<Date | undefined> => (kind === 'issuer' ? Promise.resolve(undefined) : context.threads.run('nextUpdate', { kind, bytes }));
 
 async function fetched(context: Context, wanted: Wanted): Promise<{ bytes: Buffer | null; freshUntil: Date }> {
   const now = context.clock().getTime();
   try {
     const bytes = await fetchOutside(context, wanted.url, MAX_BYTES[wanted.kind], wanted.request === undefined ? {} : { method: 'POST', headers: { 'Content-Type': 'application/ocsp-request' }, body: new Uint8Array(wanted.request) });
-    const next = nextUpdate(wanted.kind, bytes)?.getTime() ?? now + LONGEST_MS;
+    const next = (await nextUpdate(context, wanted.kind, bytes))?.getTime() ?? now + LONGEST_MS;
     return { bytes, freshUntil: new Date(Math.min(Math.max(next, now + FAILED_MS), now + LONGEST_MS)) };
   } catch (error) {
     context.log.info('evidence', { url: wanted.url.slice(0, 200), failed: error instanceof WebError ? error.message : 'not readable' });

@@ -1,14 +1,12 @@
 /** Certificates of the office's own people: asked for in the name of an account, written down, revoked. Only public halves are here. */
 import { createHash } from 'node:crypto';
 import { type RevokeReason } from '@under-lock/contract/certificate';
-import { addressesOf, readCertificate } from '@under-lock/core/certificate/certificate';
-import { requestedAddresses } from '@under-lock/core/certificate/request';
-import { CertificateError } from '@under-lock/core/certificate/errors';
 import { isOwnAddress } from '../account/addresses';
 import { type Context } from '../context';
 import { rows, run } from '../data/database';
 import { type AccountRow } from '../data/models';
 import { invalid, notFound, Problem } from '../problem';
+import { ThreadError } from '../thread/pool';
 import { httpAuthority, type IssuedChain } from './authority';
 
 export const fingerprintOf = (certificate: Uint8Array): string => createHash('sha256').update(certificate).digest('hex');
@@ -16,19 +14,19 @@ const asBytes = (buffer: Buffer): Uint8Array<ArrayBuffer> => new Uint8Array(buff
 
 /** @throws Problem `invalid-input`, `unreachable` */
 export async function requestCertificate(context: Context, account: AccountRow, request: Uint8Array, purpose: 'sign' | 'encrypt' | 'both'): Promise<IssuedChain> {
-  let asked: readonly string[];
-  try {
-    asked = requestedAddresses(request);
-  } catch (error) {
-    if (!(error instanceof CertificateError)) throw error;
+  const asked = await context.threads.run('requestedAddresses', { request }).catch((error: unknown) => {
+    if (!(error instanceof ThreadError)) throw error;
     throw invalid('This is no certificate request.');
-  }
+  });
   const foreign = asked.find((address) => !isOwnAddress(account, address));
   if (asked.length === 0 || foreign !== undefined) throw invalid(foreign === undefined ? 'The request names no address.' : `${foreign} is not your address.`);
   const issued = await httpAuthority(context).issue(request, purpose);
-  const certificate = readCertificate(issued.certificate);
+  const certificate = await context.threads.run('certificate', { bytes: issued.certificate }).catch((error: unknown) => {
+    if (!(error instanceof ThreadError)) throw error;
+    throw new Problem('unreachable', 502, 'The authority answered with something that is no certificate');
+  });
   // An authority that answers with somebody else's certificate must not have it put down as ours.
-  if (!addressesOf(certificate).every((address) => isOwnAddress(account, address))) throw new Problem('unreachable', 502, 'The authority issued a certificate for another address');
+  if (!certificate.addresses.every((address) => isOwnAddress(account, address))) throw new Problem('unreachable', 502, 'The authority issued a certificate for another address');
   await run(
     context.db,
     'INSERT INTO certificates (fingerprint, account_id, certificate, serial, not_after, issued_at, purpose) VALUES ($1, $2, $3, $4, $5, $6, $7) ON CONFLICT DO NOTHING',

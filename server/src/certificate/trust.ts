@@ -1,10 +1,9 @@
 /** The authorities the office trusts. Administrators add and remove them; browsers judge by them. */
 import { type Anchor } from '@under-lock/contract/certificate';
-import { readCertificate } from '@under-lock/core/certificate/certificate';
-import { CertificateError } from '@under-lock/core/certificate/errors';
 import { type Context } from '../context';
 import { rows, run } from '../data/database';
 import { invalid, notFound, Problem } from '../problem';
+import { ThreadError } from '../thread/pool';
 import { fingerprintOf } from './own';
 
 const MAX_ANCHORS = 100;
@@ -16,14 +15,12 @@ export async function listAnchors(context: Context): Promise<Anchor[]> {
 
 /** @throws Problem `invalid-input` when it is no authority's certificate, `conflict` when it is trusted already */
 export async function addAnchor(context: Context, accountId: string | undefined, { id, certificate: bytes }: { id: string; certificate: Uint8Array }): Promise<void> {
-  try {
-    const certificate = readCertificate(bytes);
-    if (certificate.basicConstraints?.ca !== true) throw invalid('This is a person’s certificate, not an authority’s: everybody it is issued to is judged by an authority’s.');
-    if (certificate.notAfter <= context.clock()) throw invalid('This authority’s certificate has expired.');
-  } catch (error) {
-    if (!(error instanceof CertificateError)) throw error;
+  const certificate = await context.threads.run('certificate', { bytes }).catch((error: unknown) => {
+    if (!(error instanceof ThreadError)) throw error;
     throw invalid('This is no certificate.');
-  }
+  });
+  if (!certificate.authority) throw invalid('This is a person’s certificate, not an authority’s: everybody it is issued to is judged by an authority’s.');
+  if (certificate.notAfter <= context.clock()) throw invalid('This authority’s certificate has expired.');
   const [{ count }] = (await rows<{ count: number }>(context.db, 'SELECT count(*)::int AS count FROM trust_anchors')) as [{ count: number }];
   if (count >= MAX_ANCHORS) throw invalid(`At most ${MAX_ANCHORS} authorities can be trusted.`);
   const added = await rows(context.db, 'INSERT INTO trust_anchors (id, fingerprint, certificate, added_at, added_by) VALUES ($1, $2, $3, $4, $5) ON CONFLICT DO NOTHING RETURNING id', [id, fingerprintOf(bytes), Buffer.from(bytes), context.clock(), accountId ?? null]);

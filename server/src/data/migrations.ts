@@ -514,6 +514,13 @@ const steps: Step[] = [
       ALTER TABLE outbox ADD COLUMN extension text;
     `,
   },
+  {
+    name: '012-mends',
+    sql: `
+      -- What is to leave is judged once nothing is written to it any more.
+      ALTER TABLE blobs ADD COLUMN frozen_at timestamptz;
+    `,
+  },
 ];
 
 /** Brings the database up to date; safe to call from several processes at once (an advisory lock lets one go first). */

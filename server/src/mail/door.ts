@@ -1,29 +1,29 @@
 /** The door for mail (RFC 5321): delivery reports (RFC 3464) to `bounce+…@our domain`, and mail to the addresses of accounts, which is sealed to them at once. Nothing else is taken. */
 import { type Bytes } from '@under-lock/core/bytes';
-import PostalMime from 'postal-mime';
 import { SMTPServer } from 'smtp-server';
 import { type Context } from '../context';
 import { copyBounced, mailLimit } from '../message/copies';
 import { noticeBounced } from '../message/deliver';
+import { ThreadError } from '../thread/pool';
 import { keepIncoming, mailboxAt, MailboxFullError } from '../received/incoming';
 
 const MAX_REPORT_BYTES = 256 * 1024;
 const RETURN_PATH = /^bounce\+([\da-f]{8}(?:-[\da-f]{4}){3}-[\da-f]{12})@/i;
 
-/** The diagnostic of a failed delivery, or undefined when the report tells of a delay or is no report. */
-export async function failedDelivery(raw: Uint8Array): Promise<string | undefined> {
-  const mail = await PostalMime.parse(new Uint8Array(raw), { maxNestingDepth: 8, maxHeadersSize: 64 * 1024, forceRfc822Attachments: true, attachmentEncoding: 'utf8' });
-  const status = mail.attachments.find((part) => part.mimeType === 'message/delivery-status');
-  if (status === undefined) return undefined;
-  const text = String(status.content);
-  if (!/^Action:\s*failed\s*$/im.test(text)) return undefined;
-  return /^Diagnostic-Code:\s*(?:smtp;\s*)?(.+)$/im.exec(text)?.[1]?.trim() ?? 'undeliverable';
-}
-
 /** A number names a notice or a copy; the other knows nothing of it. */
 async function bounced(context: Context, id: string, answer: string): Promise<void> {
   await noticeBounced(context, id, answer);
   await copyBounced(context, id, answer);
+}
+
+/** What can't be read in the time there is is no report. */
+async function reportedFailure(context: Context, raw: Bytes): Promise<string | undefined> {
+  try {
+    return await context.threads.run('failedDelivery', { raw });
+  } catch (error) {
+    if (!(error instanceof ThreadError)) throw error;
+    return undefined;
+  }
 }
 
 const refusal = (responseCode: number, text: string): Error => Object.assign(new Error(text), { responseCode });
@@ -39,7 +39,7 @@ async function recipientRefused(context: Context, address: string): Promise<Erro
 async function take(context: Context, raw: Bytes, { from, to }: { from: string; to: readonly string[] }): Promise<void> {
   const reported = to.flatMap((address) => RETURN_PATH.exec(address)?.[1] ?? []);
   if (reported.length > 0 && raw.length <= MAX_REPORT_BYTES) {
-    const answer = await failedDelivery(raw);
+    const answer = await reportedFailure(context, raw);
     if (answer !== undefined) for (const id of reported) await bounced(context, id.toLowerCase(), answer);
   }
   for (const address of to) {

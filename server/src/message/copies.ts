@@ -7,17 +7,9 @@ import { existsSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { type NewCopy, type SentCopy } from '@under-lock/contract/message';
 import { type Handling } from '@under-lock/core/handling/handling';
-import { kindFromStart } from '@under-lock/core/cms/content-info';
-import { isRequest } from '@under-lock/core/locks/certificate/request-mail';
-import { decodedBody, type Entity, EntityError, fieldsNamed, partsOf, readEntity } from '@under-lock/core/message/entity';
-import { onlyBlock } from '@under-lock/core/openpgp/armour';
-import { OpenPgpError } from '@under-lock/core/openpgp/errors';
-import { messageKind } from '@under-lock/core/openpgp/packets';
-import { messageIdOf } from '@under-lock/core/message/incoming';
-import { addressesInHeader, readMessage } from '@under-lock/core/message/read';
 import { addressKey, checkAddress } from '@under-lock/core/people/address';
 import { type Transaction } from 'sequelize';
-import { ownBlob, requireComplete, wholeBlob } from '../blob/blob';
+import { ownBlob, completeAndFrozen, wholeBlob } from '../blob/blob';
 import { type Context } from '../context';
 import { rows, run } from '../data/database';
 import { type AccountRow } from '../data/models';
@@ -26,51 +18,14 @@ import { currentFileRules } from '../office/file-rules';
 import { currentLook } from '../office/look';
 import { returnPath } from './deliver';
 import { record } from './grants';
-import { type FileSeal, fileSealOf } from './locked-file';
+import { type CopyToJudge, type JudgedCopy, type Seal } from './judge-copy';
+import { ThreadError } from '../thread/pool';
 
 /** The largest mail there may be with so much content: base64 over base64, with signature and certificates, is twice the content and a little. */
 export const mailLimit = (maxBytes: number): number => Math.ceil(maxBytes * 1.38 * 2) + 4_000_000;
 
 const LEASE_MS = 120_000;
 const MAX_ATTEMPTS = 10;
-
-/** What keeps it: encryption, a signature over what everybody can read, or nothing. */
-function sealOf(entity: Entity): 'encrypted' | 'signed' | undefined {
-  const { contentType: { type, parameters }, body } = entity;
-  if (type === 'application/pkcs7-mime') {
-    // By what it is, not by what its head says: base64 in lines, of which the first octets are enough.
-    const kind = kindFromStart(Buffer.from(Buffer.from(body.subarray(0, 120)).toString('latin1').replace(/\s/g, ''), 'base64'));
-    return kind === 'enveloped' || kind === 'authEnveloped' ? 'encrypted' : kind === 'signed' ? 'signed' : undefined;
-  }
-  if (type === 'multipart/signed') return SIGNATURES.includes(parameters.get('protocol') ?? '') ? 'signed' : undefined;
-  return openPgpSeal(entity);
-}
-
-const SIGNATURES: readonly string[] = ['application/pkcs7-signature', 'application/pgp-signature'];
-
-/** An OpenPGP mail by its packets: encrypted whole, or each part of it. Nothing may stand beside. */
-function openPgpSeal(entity: Entity): 'encrypted' | undefined {
-  const { type, parameters } = entity.contentType;
-  const isMime = type === 'multipart/encrypted' && parameters.get('protocol') === 'application/pgp-encrypted';
-  if (!isMime && type !== 'multipart/mixed') return undefined;
-  const parts = partsOf(entity).map(readEntity);
-  const sealed = isMime ? parts.slice(1) : parts;
-  if (isMime && (parts.length !== 2 || parts[0]!.contentType.type !== 'application/pgp-encrypted' || parts[0]!.body.length > 100)) return undefined;
-  return sealed.length > 0 && sealed.every(isEncryptedPart) ? 'encrypted' : undefined;
-}
-
-function isEncryptedPart(part: Entity): boolean {
-  try {
-    const message = onlyBlock(decodedBody(part), 'MESSAGE');
-    return message !== undefined && messageKind(message) === 'encrypted';
-  } catch (error) {
-    if (!(error instanceof OpenPgpError)) throw error;
-    return false;
-  }
-}
-
-type Seal = 'encrypted' | 'signed' | FileSeal;
-interface Sealed { mailId: string; seal: Seal; /** Only the legacy cipher of its container locks it. */ legacy: boolean; entity: Entity }
 
 const templates = new Map<string, string>();
 /** As it was built; it changes only with the program. */
@@ -81,43 +36,43 @@ function pageTemplate({ config }: Context): string {
   return template;
 }
 
-async function sealOfFile(context: Context, entity: Entity, sender: AccountRow, from: string, { recipients }: NewCopy): Promise<{ seal: Seal; legacy: boolean } | undefined> {
+/** What the thread is to hold the mail against. @throws Problem `invalid-input` */
+async function toJudge(context: Context, raw: Buffer, { sender, from }: Author, { lock, recipients }: NewCopy, asks: boolean): Promise<CopyToJudge> {
+  const { name: officeName } = context.config.office;
   const [recipient] = recipients;
   // Each has a password of their own, so each a mail of their own.
-  if (recipients.length !== 1) throw invalid('A locked file goes to one recipient at a time.');
-  return fileSealOf(entity, { sender: { name: sender.name, address: from }, recipient: recipient!, officeName: context.config.office.name, look: (await currentLook(context)).look, rules: await currentFileRules(context), template: pageTemplate(context) });
+  if (lock === 'file' && recipients.length !== 1) throw invalid('A locked file goes to one recipient at a time.');
+  const about = { sender: { name: sender.name, address: from }, recipient: { name: recipient!.name, address: recipient!.address }, officeName };
+  return {
+    raw, lock,
+    ...(lock === 'file' ? { file: { ...about, look: (await currentLook(context)).look, rules: await currentFileRules(context), template: pageTemplate(context) } } : {}),
+    ...(asks && recipients.length === 1 ? { request: about } : {}),
+  };
 }
 
+interface Author { sender: AccountRow; /** Which of their addresses they write from. */ from: string }
+interface Sealed extends JudgedCopy { seal: Seal }
+
 /** @throws Problem `invalid-input` */
-async function requireSealed(context: Context, raw: Buffer, { sender, from }: { sender: AccountRow; from: string }, copy: NewCopy): Promise<Sealed> {
-  let entity: Entity;
-  let sealed: { seal: Seal; legacy: boolean } | undefined;
-  try {
-    entity = readEntity(raw);
-    if (copy.lock === 'file') sealed = await sealOfFile(context, entity, sender, from, copy);
-    else {
-      const seal = sealOf(entity);
-      sealed = seal === undefined ? undefined : { seal, legacy: false };
-    }
-  } catch (error) {
-    if (!(error instanceof EntityError)) throw error;
-    throw invalid('The copy is no mail.');
-  }
-  if (sealed === undefined) throw invalid(copy.lock === 'file' ? 'The copy is no mail around one locked file.' : 'The copy is neither encrypted nor signed.');
-  const froms = fieldsNamed(entity, 'from');
-  const senders = froms.length === 1 ? await addressesInHeader(froms[0]!.value) : [];
-  if (senders.length !== 1 || addressKey(senders[0]!) !== addressKey(from)) throw invalid('The copy does not come from your address.');
-  const named = await Promise.all([...fieldsNamed(entity, 'to'), ...fieldsNamed(entity, 'cc')].map(({ value }) => addressesInHeader(value)));
-  const known = new Set(named.flat().map(addressKey));
+async function requireSealed(context: Context, raw: Buffer, author: Author, copy: NewCopy, asks: boolean): Promise<Sealed> {
+  const judged = await context.threads.run('judgeCopy', await toJudge(context, raw, author, copy, asks)).catch((error: unknown) => {
+    if (!(error instanceof ThreadError)) throw error;
+    throw error.code === 'unreadable' ? invalid('The copy is no mail.') : invalid('The copy could not be looked at in the time there is.');
+  });
+  const { seal } = judged;
+  if (seal === undefined) throw invalid(copy.lock === 'file' ? 'The copy is no mail around one locked file.' : 'The copy is neither encrypted nor signed.');
+  const [only, ...others] = judged.from ?? [];
+  if (only === undefined || others.length > 0 || addressKey(only) !== addressKey(author.from)) throw invalid('The copy does not come from your address.');
+  const known = new Set(judged.named.map(addressKey));
   const unnamed = copy.recipients.find(({ address }) => !known.has(addressKey(address)));
   if (unnamed !== undefined) throw invalid(`${unnamed.address} is not among the recipients in the copy’s head.`);
-  return { mailId: messageIdOf(entity) ?? '', ...sealed, entity };
+  return { ...judged, seal };
 }
 
 export interface ReadyCopy { copy: NewCopy; sha256: Buffer; size: number; /** Its Message-ID: what an answer will name. */ mailId: string }
 
 /** Whether what would leave may leave so. */
-type Leave = (copy: Omit<Sealed, 'mailId'>) => void | Promise<void>;
+type Leave = (copy: Sealed) => void | Promise<void>;
 
 const byHandling = (context: Context, handling: Pick<Handling, 'copies' | 'clear' | 'textOpen'>): Leave => async ({ seal, legacy }) => {
   if (legacy && !(await currentFileRules(context)).legacyAllowed) throw new Problem('below-preset', 400, 'The office does not allow the legacy cipher of ZIP files');
@@ -128,28 +83,26 @@ const byHandling = (context: Context, handling: Pick<Handling, 'copies' | 'clear
 };
 
 /** A request for a signed message is readable by anybody, so it may say nothing else. */
-export const asRequest = (context: Context, sender: AccountRow, { recipients }: NewCopy): Leave => async ({ seal, entity }) => {
-  const [recipient] = recipients;
-  const [signed] = seal === 'signed' && entity.contentType.type === 'multipart/signed' ? partsOf(entity) : [];
-  const said = signed === undefined ? undefined : await readMessage(new Uint8Array(signed));
-  const about = { sender: { name: sender.name, address: sender.address }, recipient: { name: recipient!.name, address: recipient!.address }, officeName: context.config.office.name };
-  if (said === undefined || recipients.length !== 1 || !isRequest(said, about)) throw invalid('A request for a signed message says nothing but that.');
+export const asRequest: Leave = ({ seal, isRequest }) => {
+  if (seal !== 'signed' || !isRequest) throw invalid('A request for a signed message says nothing but that.');
 };
 
 /** Before the transaction: everything that must be right about the copies. @throws Problem */
-export async function readyCopies(context: Context, { sender, from }: { sender: AccountRow; /** Which of their addresses they write from. */ from: string }, copies: readonly NewCopy[], mayLeave: Pick<Handling, 'copies' | 'clear' | 'textOpen'> | Leave): Promise<ReadyCopy[]> {
+export async function readyCopies(context: Context, author: Author, copies: readonly NewCopy[], mayLeave: Pick<Handling, 'copies' | 'clear' | 'textOpen'> | Leave): Promise<ReadyCopy[]> {
   const check = typeof mayLeave === 'function' ? mayLeave : byHandling(context, mayLeave);
-  return Promise.all(copies.map(async (copy) => {
+  const ready: ReadyCopy[] = [];
+  // One after another: each is a whole mail in memory.
+  for (const copy of copies) {
     for (const { address } of copy.recipients) if (!checkAddress(address).ok) throw invalid(`“${address}” is not a mail address.`);
-    const blob = await ownBlob(sender.id, copy.blobId);
+    const blob = await ownBlob(author.sender.id, copy.blobId);
     const size = Number(blob.size);
     if (size > mailLimit(context.config.office.limits.maxBytes)) throw new Problem('too-large', 413, 'The message is larger than the office allows');
-    await requireComplete(context, blob);
-    const raw = await wholeBlob(context, copy.blobId, size);
-    const { mailId, ...sealed } = await requireSealed(context, raw, { sender, from }, copy);
-    await check(sealed);
-    return { copy, size, mailId, sha256: createHash('sha256').update(raw).digest() };
-  }));
+    await completeAndFrozen(context, blob);
+    const judged = await requireSealed(context, await wholeBlob(context, copy.blobId, size), author, copy, check === asRequest);
+    await check(judged);
+    ready.push({ copy, size, mailId: judged.mailId, sha256: Buffer.from(judged.sha256) });
+  }
+  return ready;
 }
 
 export async function addCopies(context: Context, { sender, messageId, ready, leavesAt }: { sender: AccountRow; messageId: string; ready: readonly ReadyCopy[]; leavesAt: Date }, transaction: Transaction): Promise<void> {
@@ -162,7 +115,7 @@ export async function addCopies(context: Context, { sender, messageId, ready, le
   }
 }
 
-interface Leased { copy_id: string; message_id: string; blob_id: string; size: string; address: string; attempts: number }
+interface Leased { copy_id: string; message_id: string; blob_id: string; size: string; sha256: Buffer; address: string; attempts: number }
 
 /** Returns the seconds to wait before another try, or undefined when it is settled. */
 export async function deliverCopy(context: Context, id: string): Promise<number | undefined> {
@@ -172,11 +125,16 @@ export async function deliverCopy(context: Context, id: string): Promise<number 
   const [row] = await rows<Leased>(
     context.db,
     `UPDATE copy_recipients r SET leased_until = $2, attempts = attempts + 1 FROM copies c
-     WHERE r.id = $1 AND c.id = r.copy_id AND r.state = 'waiting' AND (r.leased_until IS NULL OR r.leased_until <= $3) RETURNING r.copy_id, c.message_id, c.blob_id, c.size, r.address, r.attempts`,
+     WHERE r.id = $1 AND c.id = r.copy_id AND r.state = 'waiting' AND (r.leased_until IS NULL OR r.leased_until <= $3) RETURNING r.copy_id, c.message_id, c.blob_id, c.size, c.sha256, r.address, r.attempts`,
     [id, new Date(now.getTime() + LEASE_MS), now],
   );
   if (row === undefined) return undefined;
   const raw = await wholeBlob(context, row.blob_id, Number(row.size));
+  if (!createHash('sha256').update(raw).digest().equals(row.sha256)) {
+    context.log.error('copy', new Error('It is not what was judged, and was not sent'), { id });
+    await settle(context, id, row, 'refused', 'Not sent: it is not what was judged when you sent it.');
+    return undefined;
+  }
   const result = await context.mail.send({ from: returnPath(id, context.config.office.mailDomain), to: row.address }, raw);
   if (result.outcome === 'later' && row.attempts < MAX_ATTEMPTS) {
     await run(context.db, `UPDATE copy_recipients SET leased_until = NULL, answer = $2 WHERE id = $1 AND state = 'waiting'`, [id, result.answer]);

@@ -10,7 +10,7 @@ import { type Transaction } from 'sequelize';
 import { isOwnAddress } from '../account/addresses';
 import { type Context } from '../context';
 import { rows } from '../data/database';
-import { ownBlob, requireComplete } from '../blob/blob';
+import { ownBlob, completeAndFrozen } from '../blob/blob';
 import { AccountRow, GrantRow, MessageRow, OutboxRow, ReaderRow } from '../data/models';
 import { invalid, notFound, Problem } from '../problem';
 import { putItem } from '../vault/vault';
@@ -186,7 +186,7 @@ async function makeMessage(context: Context, sender: AccountRow, dispatch: Dispa
   const blob = await ownBlob(sender.id, dispatch.contentBlobId);
   // Base64 in lines makes four thirds and a little; the text and headers come on top.
   if (Number(blob.size) > limits.maxBytes * 1.38 + 4_000_000) throw new Problem('too-large', 413, 'The message is larger than the office allows');
-  await requireComplete(context, blob);
+  await completeAndFrozen(context, blob);
   const { from = sender.address } = dispatch;
   if (!isOwnAddress(sender, from)) throw invalid(`“${from}” is not your address.`);
   const copies = await readyCopies(context, { sender, from }, dispatch.copies ?? [], dispatch.handling);
@@ -225,8 +225,8 @@ export function sendRequest(context: Context, sender: AccountRow, { id, contentB
   return once(() => alreadyDispatched(sender, dispatch), async () => {
     const sentAt = context.clock();
     const blob = await ownBlob(sender.id, contentBlobId);
-    await requireComplete(context, blob);
-    const copies = await readyCopies(context, { sender, from: sender.address }, [copy], asRequest(context, sender, copy));
+    await completeAndFrozen(context, blob);
+    const copies = await readyCopies(context, { sender, from: sender.address }, [copy], asRequest);
     await keepMessage(context, { sender, dispatch, sentAt, size: Number(blob.size), threadId: id, copies, preset: undefined, purpose: 'request' });
     return sentAt;
   }, 'message');

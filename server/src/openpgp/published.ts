@@ -1,13 +1,13 @@
 /** Public keys that the office's people publish: kept with whatever was ever said of them, and served by Web Key Directory. */
 import { wkdHash } from '@under-lock/core/openpgp/discovery';
-import { OpenPgpError } from '@under-lock/core/openpgp/errors';
-import { addressesOfKey, mergedKeys, type OpenPgpKey, readOpenPgpKey } from '@under-lock/core/openpgp/key';
 import { addressKey } from '@under-lock/core/people/address';
 import { isOwnAddress } from '../account/addresses';
 import { type Context } from '../context';
 import { rows, run } from '../data/database';
 import { type AccountRow } from '../data/models';
 import { invalid, notFound, Problem } from '../problem';
+import { ThreadError } from '../thread/pool';
+import { type KeyFacts } from '../thread/tasks';
 
 const MAX_KEYS = 20;
 
@@ -16,36 +16,33 @@ const FIELDS = 'fingerprint, account_id, key, published_at, revoked';
 const bytesOf = (key: Buffer): Uint8Array<ArrayBuffer> => new Uint8Array(key);
 
 /** @throws Problem `invalid-input` */
-export async function readKey(bytes: Uint8Array): Promise<OpenPgpKey> {
-  try {
-    return await readOpenPgpKey(bytes);
-  } catch (error) {
-    if (!(error instanceof OpenPgpError)) throw error;
-    throw invalid(error.code === 'too-large' ? 'This key is larger than any that is used for mail.' : 'This is no OpenPGP key.');
-  }
-}
+export const readKey = (context: Context, bytes: Uint8Array, kept?: Uint8Array): Promise<KeyFacts> =>
+  context.threads.run('openPgpKey', { bytes, ...(kept === undefined ? {} : { kept }) }).catch((error: unknown) => {
+    if (!(error instanceof ThreadError)) throw error;
+    throw invalid(error.code === 'unreadable' && error.detail !== 'too-large' ? 'This is no OpenPGP key.' : 'This key is larger than any that is used for mail.');
+  });
 
-const hashesOf = (key: OpenPgpKey): string => JSON.stringify(addressesOfKey(key).map((address) => wkdHash(address.slice(0, address.lastIndexOf('@')))));
+const hashesOf = ({ addresses }: KeyFacts): string => JSON.stringify(addresses.map((address) => wkdHash(address.slice(0, address.lastIndexOf('@')))));
 
 const listed = async (context: Context, accountId: string): Promise<PublishedRow[]> => rows<PublishedRow>(context.db, `SELECT ${FIELDS} FROM openpgp_published WHERE account_id = $1 ORDER BY published_at DESC LIMIT $2`, [accountId, MAX_KEYS]);
 
 export const listPublished = async (context: Context, account: AccountRow) => (await listed(context, account.id)).map((row) => ({ fingerprint: row.fingerprint, key: bytesOf(row.key), publishedAt: row.published_at }));
 
 /** What is there and what comes, together: neither a revocation nor a certification is ever lost. */
-async function keep(context: Context, accountId: string, fresh: OpenPgpKey, before: PublishedRow | undefined): Promise<void> {
-  const key = before === undefined ? fresh : await mergedKeys(before.key, fresh.bytes);
+async function keep(context: Context, accountId: string, fresh: KeyFacts, before: PublishedRow | undefined): Promise<void> {
+  const key = before === undefined ? fresh : await readKey(context, fresh.bytes, before.key);
   await run(
     context.db,
     'INSERT INTO openpgp_published (fingerprint, account_id, key, hashes, revoked, published_at) VALUES ($1, $2, $3, $4, $5, $6) ON CONFLICT (fingerprint) DO UPDATE SET key = $3, hashes = $4, revoked = $5',
-    [key.fingerprint, accountId, Buffer.from(key.bytes), hashesOf(key), key.revocation !== undefined, context.clock()],
+    [key.fingerprint, accountId, Buffer.from(key.bytes), hashesOf(key), key.revoked, context.clock()],
   );
 }
 
 /** @throws Problem `invalid-input`, `conflict` */
 export async function publishKey(context: Context, account: AccountRow, fingerprint: string, bytes: Uint8Array): Promise<void> {
-  const key = await readKey(bytes);
+  const key = await readKey(context, bytes);
   if (key.fingerprint !== fingerprint) throw invalid('This is another key than the address names.');
-  const addresses = addressesOfKey(key);
+  const { addresses } = key;
   const foreign = addresses.find((address) => !isOwnAddress(account, address));
   if (foreign !== undefined) throw invalid(`${foreign} is not your address, so a key with it is not published here.`);
   const [before] = await rows<PublishedRow>(context.db, `SELECT ${FIELDS} FROM openpgp_published WHERE fingerprint = $1`, [fingerprint]);
@@ -74,7 +71,7 @@ export async function listStaffKeys(context: Context) {
 export async function addCertifications(context: Context, fingerprint: string, bytes: Uint8Array): Promise<void> {
   const [before] = await rows<PublishedRow>(context.db, `SELECT ${FIELDS} FROM openpgp_published WHERE fingerprint = $1`, [fingerprint]);
   if (before === undefined) throw notFound('This key');
-  const key = await readKey(bytes);
+  const key = await readKey(context, bytes);
   if (key.fingerprint !== fingerprint) throw invalid('This is another key than the address names.');
   await keep(context, before.account_id, key, before);
 }
@@ -83,7 +80,7 @@ export async function addCertifications(context: Context, fingerprint: string, b
 export async function publishedFor(context: Context, address: string): Promise<Uint8Array<ArrayBuffer>[]> {
   const local = address.slice(0, address.lastIndexOf('@'));
   const found = await rows<PublishedRow>(context.db, `SELECT ${FIELDS} FROM openpgp_published WHERE hashes @> $1::jsonb ORDER BY revoked, published_at DESC LIMIT 5`, [JSON.stringify([wkdHash(local)])]);
-  const keys = await Promise.all(found.map(async ({ key }) => ({ bytes: bytesOf(key), addresses: addressesOfKey(await readOpenPgpKey(key)) })));
+  const keys = await Promise.all(found.map(async ({ key }) => ({ bytes: bytesOf(key), addresses: (await readKey(context, key)).addresses })));
   return keys.filter(({ addresses }) => addresses.some((one) => addressKey(one) === addressKey(address))).map(({ bytes }) => bytes);
 }
 

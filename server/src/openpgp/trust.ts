@@ -14,8 +14,8 @@ export async function listTrustedKeys(context: Context): Promise<TrustedKey[]> {
 
 /** @throws Problem `invalid-input`, `conflict` */
 export async function addTrustedKey(context: Context, accountId: string | undefined, { id, key: bytes }: { id: string; key: Uint8Array }): Promise<void> {
-  const key = await readKey(bytes);
-  if (key.revocation !== undefined) throw invalid('This key is revoked: its word is worth nothing.');
+  const key = await readKey(context, bytes);
+  if (key.revoked) throw invalid('This key is revoked: its word is worth nothing.');
   if (key.expiresAt !== undefined && key.expiresAt <= context.clock()) throw invalid('This key has expired.');
   const [{ count }] = (await rows<{ count: number }>(context.db, 'SELECT count(*)::int AS count FROM openpgp_trust')) as [{ count: number }];
   if (count >= MAX_TRUSTED) throw invalid(`At most ${MAX_TRUSTED} keys can be trusted.`);

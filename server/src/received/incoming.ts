@@ -6,7 +6,7 @@ import { PART_BYTES, partCount } from '@under-lock/contract/blob';
 import { type IncomingMail } from '@under-lock/contract/received';
 import { type Bytes, randomBytes } from '@under-lock/core/bytes';
 import { sealContent } from '@under-lock/core/locks/room/content';
-import { type IncomingHead, makeIncomingKey, readHead, sealIncomingSummary } from '@under-lock/core/message/incoming';
+import { headless, type IncomingHead, LOOKED_AT, makeIncomingKey, sealIncomingSummary } from '@under-lock/core/message/incoming';
 import { addressKey } from '@under-lock/core/people/address';
 import { createHash, randomUUID } from 'node:crypto';
 import { type Transaction } from 'sequelize';
@@ -15,6 +15,7 @@ import { rows, run } from '../data/database';
 import { accountAt } from '../account/addresses';
 import { type AccountRow } from '../data/models';
 import { notFound } from '../problem';
+import { ThreadError } from '../thread/pool';
 
 /** What one account may have lying around of mail that came in. */
 const MAX_MAILS = 20_000;
@@ -71,21 +72,33 @@ async function keepContent(context: Context, accountId: string, sealed: Bytes, t
   return id;
 }
 
+/** A mail whose head can't be read in the time there is comes like one without any: its envelope says who sent it. */
+async function headOf(context: Context, raw: Bytes, from: string): Promise<IncomingHead> {
+  try {
+    return await context.threads.run('mailHead', { raw: raw.subarray(0, LOOKED_AT), from });
+  } catch (error) {
+    if (!(error instanceof ThreadError)) throw error;
+    context.log.error('mail-head', error);
+    return headless(from);
+  }
+}
+
 /** Seals a mail to an account and keeps it. The same bytes twice are one mail: hosts try again when they did not hear our yes. @throws MailboxFullError */
 export async function keepIncoming(context: Context, account: AccountRow, raw: Bytes, { from }: { from: string }): Promise<void> {
   const accountId = account.id;
+  // Before it is parsed: a host that tries again costs a hash, whatever the mail is.
+  const digest = context.secrets.keyedHash('incoming-mail', createHash('sha256').update(raw).digest('hex'));
+  const [before] = await rows(context.db, 'SELECT 1 FROM incoming WHERE account_id = $1 AND digest = $2', [accountId, digest]);
+  if (before !== undefined) return;
   const [used] = await rows<{ count: number; bytes: string }>(context.db, 'SELECT count(*)::int AS count, coalesce(sum(size), 0) AS bytes FROM incoming WHERE account_id = $1', [accountId]);
   if (used!.count >= MAX_MAILS || Number(used!.bytes) + raw.length > MAX_BYTES) throw new MailboxFullError();
   const id = randomUUID();
-  const { messageId, answers, ...head } = await readHead(raw, from);
+  const { messageId, answers, ...head } = await headOf(context, raw, from);
   const { key, sealedKey } = await makeIncomingKey({ suite: account.keySuite!, publicKey: account.publicKey! }, id);
   const [summary, content, threadId, request] = await Promise.all([
     sealIncomingSummary(head, key, id), sealContent(raw, { key, salt: randomBytes(32) }), threadOf(context, accountId, answers), requestAnswered(context, accountId, { ...head, messageId, answers }),
   ]);
-  const digest = context.secrets.keyedHash('incoming-mail', createHash('sha256').update(raw).digest('hex'));
   await context.db.transaction(async (transaction) => {
-    const [before] = await rows(context.db, 'SELECT 1 FROM incoming WHERE account_id = $1 AND digest = $2', [accountId, digest], transaction);
-    if (before !== undefined) return;
     const blobId = await keepContent(context, accountId, content, transaction);
     const added = await rows(
       context.db,

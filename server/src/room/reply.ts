@@ -11,7 +11,7 @@ import { shareProof } from '@under-lock/core/locks/room/grant';
 import { type Transaction } from 'sequelize';
 import { type Context } from '../context';
 import { AccountRow, GrantRow, MessageRow, ReaderRow } from '../data/models';
-import { readersBlob, readPart, requireComplete, startReadersBlob } from '../blob/blob';
+import { readersBlob, readPart, completeAndFrozen, startReadersBlob } from '../blob/blob';
 import { addAccountGrant, addNotice, NO_SHARE } from '../message/dispatch';
 import { channelContext, houseShareContext, record } from '../message/grants';
 import { type MadeBefore, once } from '../message/once';
@@ -140,7 +140,7 @@ async function makeReply(context: Context, grantId: string, reply: Reply): Promi
     throw new Problem('conflict', 409, 'Who can be written to has changed in the meantime; look at the reply again');
   }
   const blob = await readersBlob(grantId, reply.contentBlobId);
-  await requireComplete(context, blob);
+  await completeAndFrozen(context, blob);
   const sentAt = context.clock();
   await context.db.transaction(async (transaction) => {
     // Locked, so that withdrawing waits or wins: nothing is written from an access that has ended.

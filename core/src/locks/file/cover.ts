@@ -33,7 +33,7 @@ export function coverText({ sender, recipient, officeName, fileName, container, 
   const name = cleanName(sender.name) || sender.address;
   const [extension, own] = [extensionOf(fileName), OWN_EXTENSION[container]];
   const open = [...(extension === own ? [] : [words.rename(extension, own)]), words.open[container]].join('\n');
-  return fillText(templates[language] ?? words.template, { recipient: cleanName(recipient.name) || words.nobody, sender: name, address: sender.address, office: officeName, file: fileName, password: words.password[telling](name), open }).replace(/ +([,.\n])/g, '$1');
+  return fillText(templates[language] ?? words.template, { recipient: cleanName(recipient.name) || words.nobody, sender: name, address: sender.address, office: officeName, file: fileName, password: words.password[telling](name), open }).replace(/ {1,20}([,.\n])/g, '$1');
 }
 
 const linesOf = (text: string): string => text.replace(/\r\n/g, '\n').trimEnd();

@@ -11,6 +11,8 @@ const sentences: Partial<Record<ProblemCode, string>> = {
   conflict: 'This was changed elsewhere in the meantime. Load the page again to see it.',
   'too-large': 'This is larger than the office allows. Remove a file and try again.',
   'storage-full': 'The server has no room left. Your draft is kept; tell the administrator.',
+  'too-slow': 'The line was too slow for this. Nothing is lost; try again.',
+  busy: 'The server has too much to do just now. Nothing is lost; try again in a minute.',
   'upload-incomplete': 'Not everything had arrived. Send again: only what is missing goes.',
   'grant-closed': 'This access is closed already. Give it again if it is still needed.',
   'grant-withdrawn': 'This access has been withdrawn already.',

@@ -13,7 +13,7 @@ export type RevokeReason = (typeof REVOKE_REASONS)[number];
 
 /** Hands a PKCS#10 request on to the office's authority. The addresses in it must be the account's own. @see invalid-input when they are not or it is no request; unreachable when the authority doesn't answer */
 export const requestCertificate = endpoint({
-  method: 'POST', path: '/api/certificates', access: 'worker', body: z.object({ request: bytes(50, 16_384), purpose: z.enum(['sign', 'encrypt', 'both']) }),
+  method: 'POST', path: '/api/certificates', access: 'worker', maxBytes: 32 * 1024, body: z.object({ request: bytes(50, 16_384), purpose: z.enum(['sign', 'encrypt', 'both']) }),
   reply: z.object({ certificate: certificateBytes, chain: z.array(certificateBytes) }),
 });
 /** Asks the authority to revoke a certificate it issued to this account. @see conflict when it is revoked already */
@@ -27,14 +27,14 @@ const anchorSchema = z.object({ id, certificate: certificateBytes, addedAt: inst
 export type Anchor = z.infer<typeof anchorSchema>;
 /** The authorities the office trusts, and certificates of authorities met on the way to them. */
 export const getTrust = endpoint({ method: 'GET', path: '/api/trust', access: 'worker', reply: z.object({ anchors: z.array(anchorSchema) }) });
-export const addAnchor = endpoint({ method: 'POST', path: '/api/trust', access: 'administrator', body: z.object({ id, certificate: certificateBytes }) });
+export const addAnchor = endpoint({ method: 'POST', path: '/api/trust', access: 'administrator', maxBytes: 400_000, body: z.object({ id, certificate: certificateBytes }) });
 export const removeAnchor = endpoint({ method: 'DELETE', path: '/api/trust/:id', access: 'administrator', params: z.object({ id }) });
 
 /**
  * Fetches evidence for a browser: revocation lists, OCSP answers, certificates of issuers, each kept until its next update. The server judges none of it; what can't be had is named.
  */
 export const getEvidence = endpoint({
-  method: 'POST', path: '/api/evidence', access: 'worker',
+  method: 'POST', path: '/api/evidence', access: 'worker', maxBytes: 600_000,
   body: z.object({ lists: z.array(url).max(50), issuers: z.array(url).max(20), questions: z.array(z.object({ url, request: bytes(20, 4096) })).max(50) }),
   reply: z.object({ lists: z.array(bytes(0, 24 * 1024 * 1024)), issuers: z.array(bytes(0, MAX_CERTIFICATE)), answers: z.array(bytes(0, MAX_CERTIFICATE)), failed: z.array(z.string()) }),
 });

@@ -20,8 +20,15 @@ export interface Endpoint<P extends z.ZodType = z.ZodType, Q extends z.ZodType =
   query: Q;
   /** {@link rawBytes} bodies and replies travel as application/octet-stream, everything else as JSON. */
   body: B;
+  /** The most octets a JSON body may have. */
+  maxBytes: number;
   reply: R;
 }
+
+/** Enough for everything that is not a list of people or something sealed. */
+export const SMALL_BODY = 16 * 1024;
+/** Objects and lists in one another. */
+export const MAX_BODY_DEPTH = 24;
 
 export const nothing = z.object({});
 /** Marks a body or reply that travels as it is. */
@@ -35,6 +42,7 @@ interface EndpointShape<P, Q, B, R> {
   params?: P;
   query?: Q;
   body?: B;
+  maxBytes?: number;
   reply?: R;
 }
 
@@ -51,6 +59,7 @@ export function endpoint<
     params: shape.params ?? (nothing as unknown as P),
     query: shape.query ?? (nothing as unknown as Q),
     body: shape.body ?? (nothing as unknown as B),
+    maxBytes: shape.maxBytes ?? SMALL_BODY,
     reply: shape.reply ?? (nothing as unknown as R),
   };
 }

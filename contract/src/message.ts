@@ -101,7 +101,7 @@ export const sentSchema = z.object({
 export type SentMessage = z.infer<typeof sentSchema>;
 
 export const dispatchMessage = endpoint({
-  method: 'POST', path: '/api/messages/:id/dispatch', access: 'worker', params: z.object({ id }),
+  method: 'POST', path: '/api/messages/:id/dispatch', access: 'worker', maxBytes: 8_000_000, params: z.object({ id }),
   body: z.object({
     contentBlobId: id,
     reference: line(100),
@@ -123,7 +123,7 @@ export const dispatchMessage = endpoint({
 });
 /** Sends the mail that asks somebody for a signed message: signed, readable, and saying nothing else. @see invalid-input when it says anything else */
 export const sendRequest = endpoint({
-  method: 'POST', path: '/api/messages/:id/request', access: 'worker', params: z.object({ id }),
+  method: 'POST', path: '/api/messages/:id/request', access: 'worker', maxBytes: 3_000_000, params: z.object({ id }),
   body: z.object({ contentBlobId: id, summary: bytes(29, 2_000_000), copy: newCopySchema }),
   reply: z.object({ sentAt: instant, already: z.boolean() }),
 });
@@ -147,21 +147,21 @@ export const getSent = endpoint({
   }),
 });
 const forGrants = z.array(id).min(1).max(1000);
-export const moveClosing = endpoint({ method: 'POST', path: '/api/messages/:id/closing', access: 'worker', params: z.object({ id }), body: z.object({ grantIds: forGrants, closesAt: instant }), reply: z.object({ moved: z.number() }) });
-export const withdrawGrants = endpoint({ method: 'POST', path: '/api/messages/:id/withdraw', access: 'worker', params: z.object({ id }), body: z.object({ grantIds: forGrants }), reply: z.object({ withdrawn: z.number(), hadOpened: z.number() }) });
+export const moveClosing = endpoint({ method: 'POST', path: '/api/messages/:id/closing', access: 'worker', maxBytes: 64 * 1024, params: z.object({ id }), body: z.object({ grantIds: forGrants, closesAt: instant }), reply: z.object({ moved: z.number() }) });
+export const withdrawGrants = endpoint({ method: 'POST', path: '/api/messages/:id/withdraw', access: 'worker', maxBytes: 64 * 1024, params: z.object({ id }), body: z.object({ grantIds: forGrants }), reply: z.object({ withdrawn: z.number(), hadOpened: z.number() }) });
 export const tellAgain = endpoint({ method: 'POST', path: '/api/messages/:id/grants/:grantId/notice', access: 'worker', params: z.object({ id, grantId: id }), body: z.object({ readerShare: bytes(32, 32).optional() }) });
 export const changeChannel = endpoint({ method: 'PUT', path: '/api/messages/:id/grants/:grantId/channel', access: 'worker', params: z.object({ id, grantId: id }), body: channelSchema });
 /** The sender vouches: whoever used up the wrong tries may try again. */
 export const renewTries = endpoint({ method: 'POST', path: '/api/messages/:id/grants/:grantId/tries', access: 'worker', params: z.object({ id, grantId: id }) });
 /** A new grant for somebody whose access ended; the ended one stays in the record. */
 export const giveAgain = endpoint({
-  method: 'POST', path: '/api/messages/:id/grants', access: 'worker', params: z.object({ id }),
+  method: 'POST', path: '/api/messages/:id/grants', access: 'worker', maxBytes: 3_000_000, params: z.object({ id }),
   body: z.object({ replaces: id, grant: newGrantSchema, closesAt: instant, summary: bytes(29, 2_000_000) }),
 });
 
 /** What ended, signed by the office; the file's other half, the subject, only the sender has. @see conflict when none of these has ended */
 export const makeStatement = endpoint({
-  method: 'POST', path: '/api/messages/:id/statement', access: 'worker', params: z.object({ id }), body: z.object({ grantIds: forGrants }),
+  method: 'POST', path: '/api/messages/:id/statement', access: 'worker', maxBytes: 64 * 1024, params: z.object({ id }), body: z.object({ grantIds: forGrants }),
   reply: z.object({
     statement: z.object({
       format: z.literal(STATEMENT_FORMAT), id, madeAt: z.string(), office: z.object({ name: z.string(), domain: z.string() }),
@@ -219,6 +219,6 @@ export type OpenReader = z.infer<typeof openReaderSchema>;
 export const listReaders = endpoint({ method: 'GET', path: '/api/readers', access: 'worker', reply: z.object({ readers: z.array(openReaderSchema) }) });
 /** Withdraws everything these people can still read of this account's messages, and what they passed on. */
 export const withdrawFromReaders = endpoint({
-  method: 'POST', path: '/api/readers/withdraw', access: 'worker', body: z.object({ addresses: z.array(address).min(1).max(1000) }),
+  method: 'POST', path: '/api/readers/withdraw', access: 'worker', maxBytes: 400_000, body: z.object({ addresses: z.array(address).min(1).max(1000) }),
   reply: z.object({ withdrawn: z.number().int(), hadOpened: z.number().int(), messages: z.number().int() }),
 });

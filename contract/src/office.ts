@@ -24,7 +24,7 @@ export const officeSchema = z.object({
 export type Office = z.infer<typeof officeSchema>;
 
 export const getOffice = endpoint({ method: 'GET', path: '/api/office', access: 'anybody', reply: officeSchema });
-export const putNoticeLook = endpoint({ method: 'PUT', path: '/api/office/look', access: 'administrator', body: noticeLookSchema });
+export const putNoticeLook = endpoint({ method: 'PUT', path: '/api/office/look', access: 'administrator', maxBytes: 64 * 1024, body: noticeLookSchema });
 
 /** DKIM: what the office publishes in its DNS, so that mail hosts can tell its mail from somebody else's. */
 const signingKeysSchema = z.object({

@@ -79,7 +79,7 @@ export const enterHeld = endpoint({ method: 'POST', path: '/room/api/grants/:id/
 export const markHeld = endpoint({ method: 'PUT', path: '/room/api/held/:id/unread', access: 'registered', params: grantParams, body: z.object({ unread: z.boolean() }) });
 /** Off the list; the access stays as it is. */
 export const removeHeld = endpoint({ method: 'DELETE', path: '/room/api/held/:id', access: 'registered', params: grantParams });
-export const askToGiveAgain = endpoint({ method: 'POST', path: '/room/api/held/ask-again', access: 'registered', body: z.object({ ids: z.array(id).min(1).max(1000) }), reply: z.object({ asked: z.number().int() }) });
+export const askToGiveAgain = endpoint({ method: 'POST', path: '/room/api/held/ask-again', access: 'registered', maxBytes: 64 * 1024, body: z.object({ ids: z.array(id).min(1).max(1000) }), reply: z.object({ asked: z.number().int() }) });
 
 export const startWrittenBlob = endpoint({ method: 'POST', path: '/room/api/written/blobs', access: 'registered', body: z.object({ id, size: z.number().int().min(1).max(MAX_BLOB_BYTES), to: id }), reply: z.object({ received: z.array(z.number().int()) }) });
 export const putWrittenPart = endpoint({ method: 'PUT', path: '/room/api/written/blobs/:id/parts/:index', access: 'registered', params: z.object({ id, index: z.coerce.number().int().min(0).max(1000) }), body: rawBytes });
@@ -97,7 +97,7 @@ export const getWrittenPart = endpoint({ method: 'GET', path: '/room/api/written
 
 /** Which of these addresses belong to registered readers, for the plan. */
 export const findRegistered = endpoint({
-  method: 'POST', path: '/api/registered', access: 'worker', body: z.object({ addresses: z.array(address).max(1000) }),
+  method: 'POST', path: '/api/registered', access: 'worker', maxBytes: 400_000, body: z.object({ addresses: z.array(address).max(1000) }),
   reply: z.object({ readers: z.array(z.object({ id, address: z.string(), key: publicKeySchema, since: instant, knownBy: z.enum(IDENTITY_CHECKS).optional() })) }),
 });
 export type Registered = z.infer<(typeof findRegistered)['reply'] & z.ZodType>['readers'][number];

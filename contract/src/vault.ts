@@ -17,7 +17,7 @@ export const listVault = endpoint({
 export const getVaultItem = endpoint({ method: 'GET', path: '/api/vault/:kind/:id', access: 'worker', params: z.object({ kind: vaultKind, id }), reply: z.object({ item: vaultItemSchema.optional() }) });
 /** `revision` is the one being replaced, 0 for a new item; answers `conflict` when another tab or device was first. */
 export const putVaultItem = endpoint({
-  method: 'PUT', path: '/api/vault/:kind/:id', access: 'worker', params: z.object({ kind: vaultKind, id }),
+  method: 'PUT', path: '/api/vault/:kind/:id', access: 'worker', maxBytes: 2_800_000, params: z.object({ kind: vaultKind, id }),
   body: z.object({ revision: z.number().int().min(0), sealed }), reply: z.object({ revision: z.number().int() }),
 });
 export const deleteVaultItem = endpoint({ method: 'DELETE', path: '/api/vault/:kind/:id', access: 'worker', params: z.object({ kind: vaultKind, id }) });

@@ -47,7 +47,7 @@ const replyGrantSchema = z.object({
 export type ReplyGrant = z.infer<typeof replyGrantSchema>;
 /** Sent once, whatever is repeated: `id` is the reply's number. */
 export const sendReply = endpoint({
-  method: 'POST', path: '/room/api/grants/:id/replies', access: 'reader', params,
+  method: 'POST', path: '/room/api/grants/:id/replies', access: 'reader', maxBytes: 7_000_000, params,
   body: z.object({ id, contentBlobId: id, toAll: z.boolean(), grants: z.array(replyGrantSchema).min(1).max(1000), /** The reply's key for its own writer, sealed under a key from their share. */ ownKey: bytes(61, 61) }),
   reply: z.object({ sentAt: instant, already: z.boolean() }),
 });

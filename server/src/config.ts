@@ -2,8 +2,6 @@
 import { resolve } from 'node:path';
 import { z } from 'zod';
 
-const flag = z.enum(['0', '1']).transform((value) => value === '1');
-
 const environment = z.object({
   UNDERLOCK_HOST: z.string().default('127.0.0.1'),
   UNDERLOCK_PORT: z.coerce.number().int().min(0).max(65_535).default(8420),
@@ -41,8 +39,11 @@ const environment = z.object({
   UNDERLOCK_PURGE_DAYS: z.coerce.number().int().min(0).default(30),
   UNDERLOCK_OFFICE: z.string().default('Larkmoor Ferries'),
   UNDERLOCK_MAIL_DOMAIN: z.string().default('larkmoor.example'),
-  UNDERLOCK_TRUST_PROXY: flag.default(false),
+  /** How many proxies of ours stand before the server: the last so many entries of X-Forwarded-For are theirs, and whoever is named before them asks. */
+  UNDERLOCK_PROXIES: z.coerce.number().int().min(0).max(10).default(0),
 });
+
+const trimmedOrigin = (url: string | undefined): string | undefined => (url === undefined ? undefined : new URL(url).origin);
 
 export type Config = ReturnType<typeof readConfig>;
 
@@ -53,12 +54,14 @@ export function readConfig(env: Record<string, string | undefined>) {
     throw new Error(`Settings are wrong:\n${parsed.error.issues.map((issue) => `  ${issue.path.join('.')}: ${issue.message}`).join('\n')}`);
   }
   const set = parsed.data;
-  const origin = set.UNDERLOCK_ORIGIN ?? `http://127.0.0.1:${set.UNDERLOCK_PORT}`;
+  const origin = trimmedOrigin(set.UNDERLOCK_ORIGIN) ?? `http://127.0.0.1:${set.UNDERLOCK_PORT}`;
   return {
     host: set.UNDERLOCK_HOST,
     port: set.UNDERLOCK_PORT,
     origin,
-    roomOrigin: set.UNDERLOCK_ROOM_ORIGIN ?? origin,
+    roomOrigin: trimmedOrigin(set.UNDERLOCK_ROOM_ORIGIN) ?? origin,
+    /** Nobody said where it is reached: on this machine, by the port it gets. */
+    isLocal: set.UNDERLOCK_ORIGIN === undefined,
     databaseUrl: set.DATABASE_URL,
     secret: Buffer.from(set.UNDERLOCK_SECRET, 'base64url'),
     smtpUrl: set.UNDERLOCK_SMTP_URL,
@@ -73,7 +76,7 @@ export function readConfig(env: Record<string, string | undefined>) {
     threadFile: resolve(set.UNDERLOCK_THREAD_FILE),
     appDir: set.UNDERLOCK_APP_DIR,
     readerDir: set.UNDERLOCK_READER_DIR,
-    trustProxy: set.UNDERLOCK_TRUST_PROXY,
+    proxies: set.UNDERLOCK_PROXIES,
     office: {
       name: set.UNDERLOCK_OFFICE,
       mailDomain: set.UNDERLOCK_MAIL_DOMAIN,

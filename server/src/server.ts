@@ -23,6 +23,9 @@ import { createPhoneDoor } from './phone/door';
 import { createSecrets } from './secrets';
 import { startThreads } from './thread/pool';
 
+/** More than a reverse proxy opens, fewer than memory would have to hold. */
+const MAX_CONNECTIONS = 4000;
+
 export interface RunningServer {
   context: Context;
   port: number;
@@ -66,12 +69,14 @@ export async function startServer(config: Config, log: Log = consoleLog, clock?:
     },
   });
   const mailDoor = config.mailPort === 0 ? undefined : await openMailDoor(context);
-  const server = createServer(createApp(context).app.callback());
+  const server = createServer({ headersTimeout: 10_000, requestTimeout: 150_000, keepAliveTimeout: 15_000, maxHeaderSize: 16 * 1024 }, createApp(context).app.callback());
+  server.maxConnections = MAX_CONNECTIONS;
   await new Promise<void>((resolve, reject) => {
     server.once('error', reject);
     server.listen(config.port, config.host, resolve);
   });
   const { port } = server.address() as AddressInfo;
+  if (config.isLocal) Object.assign(config, { roomOrigin: config.roomOrigin === config.origin ? `http://127.0.0.1:${port}` : config.roomOrigin, origin: `http://127.0.0.1:${port}` });
   log.info('listening', { port });
   return {
     context,

@@ -433,7 +433,7 @@ test('whatever sender, reader, clock and sweepers do, in any order: no sign-in r
   );
 }, 120_000);
 
-test('six digits by mail can’t be guessed: nine wrong ones end it, whoever asks for more, until a month has passed', async () => {
+test('six digits by mail can’t be guessed: nine wrong ones end it for the browser that asked, until a month has passed', async () => {
   const visitor = house.visitor();
   const address = 'guessed@postbox.example';
   const first = await readByLink(address, '+447700900417', visitor);

@@ -9,7 +9,9 @@ import { AccountRow, type StoredHashing } from '../data/models';
 import { invalid, Problem } from '../problem';
 import { hashProof, proofMatches } from './proof';
 import { endOtherSessions, type SignedIn, startSession, tokenHash } from './session';
-import { countFailure, forgiveFailures, refuseWhileBlocked, type Throttle } from './throttle';
+import { forgiveTries, giveBack, takeTry, type Throttle, waitTurn } from './throttle';
+import { knownDevice } from './device';
+import { placeOf } from './place';
 
 export interface NewPassword { hashing: PasswordHashing; authKey: Uint8Array; wrappedSecret: Uint8Array }
 export interface NewRecovery { authKey: Uint8Array; wrappedSecret: Uint8Array }
@@ -17,13 +19,31 @@ interface SetUp { token: Uint8Array; password: NewPassword; recovery: NewRecover
 
 const INVITATION_DAYS = 14;
 
-/** Of guesses at what proves an address to be somebody's own. */
-const throttlesFor = (purpose: string, address: string, ip: string): Throttle[] => [
-  { purpose: `${purpose}/pair`, who: `${addressKey(address)}|${ip}`, free: 2 },
-  // Guesses from many places: later, so that a stranger can't easily lock somebody out.
-  { purpose: `${purpose}/address`, who: addressKey(address), free: 20 },
-  { purpose: `${purpose}/ip`, who: ip, free: 40 },
-];
+/** Who tries: their address as the net has it, and the cookie of a browser that has signed in before. */
+export interface Trier { ip: string; device?: string | undefined }
+
+/**
+ * Of guesses at what proves an address to be somebody's own. A browser that has signed in before has a budget of its own, which nobody else can use up.
+ * From anywhere else each place has one, for this address and for all; what comes from all places together is slowed down, and never locks the owner out.
+ */
+function budgetsFor(context: Context, purpose: string, address: string, { ip, device }: Trier): { own: Throttle; place?: Throttle; everywhere?: Throttle } {
+  const who = addressKey(address);
+  const known = knownDevice(context, device, address);
+  if (known !== undefined) return { own: { purpose: `${purpose}/device`, who: `${who}|${known}`, free: 5 } };
+  const place = placeOf(ip);
+  return { own: { purpose: `${purpose}/pair`, who: `${who}|${place}`, free: 2 }, place: { purpose: `${purpose}/place`, who: place, free: 40 }, everywhere: { purpose: `${purpose}/address`, who, free: 20 } };
+}
+
+/** Takes a try, has `verify` look, and gives back what a right one has not cost. @throws Problem `too-many-tries`, and whatever `verify` throws */
+async function tried<T>(context: Context, purpose: string, address: string, trier: Trier, verify: () => Promise<T>): Promise<T> {
+  const { own, place, everywhere } = budgetsFor(context, purpose, address, trier);
+  await takeTry(context, [own, ...(place === undefined ? [] : [place])]);
+  if (everywhere !== undefined) await waitTurn(context, everywhere);
+  const found = await verify();
+  await forgiveTries(context, [own]);
+  await giveBack(context, [place, everywhere].filter((one) => one !== undefined));
+  return found;
+}
 
 const findByAddress = (address: string): Promise<AccountRow | null> => AccountRow.findOne({ where: { addressKey: addressKey(address) } });
 
@@ -39,22 +59,18 @@ export const hashingOf = (row: { hashing: StoredHashing | null } | null): Passwo
 export const madeUpHashing = (context: Context, of: 'account' | 'reader', address: string): PasswordHashing => ({ ...RECOMMENDED_HASHING, salt: new Uint8Array(context.secrets.keyedHash(`no-${of}-salt`, addressKey(address)).subarray(0, 16)) });
 
 /** Whoever `find` finds under the address, if the proof is theirs. @throws Problem `wrong-password` (also when there is nobody), `too-many-tries` */
-export async function prove<Row extends { authHash: string | null }>(context: Context, purpose: string, input: { address: string; authKey: Uint8Array; ip: string }, find: (address: string) => Promise<Row | null>): Promise<Row> {
-  const throttles = throttlesFor(purpose, input.address, input.ip);
-  await refuseWhileBlocked(context, throttles);
-  const found = await find(input.address);
-  if (!(await proofMatches(found?.authHash, input.authKey)) || found === null) {
-    await countFailure(context, throttles);
-    throw new Problem('wrong-password', 401, 'Address or password is wrong');
-  }
-  await forgiveFailures(context, throttles.slice(0, 1));
-  return found;
+export function prove<Row extends { authHash: string | null }>(context: Context, purpose: string, input: Trier & { address: string; authKey: Uint8Array }, find: (address: string) => Promise<Row | null>): Promise<Row> {
+  return tried(context, purpose, input.address, input, async () => {
+    const found = await find(input.address);
+    if (!(await proofMatches(found?.authHash, input.authKey)) || found === null) throw new Problem('wrong-password', 401, 'Address or password is wrong');
+    return found;
+  });
 }
 
 /** @throws Problem `wrong-password`, `too-many-tries` */
-export async function signIn(context: Context, input: { address: string; authKey: Uint8Array; device: string; ip: string }): Promise<{ account: AccountRow; token: string }> {
+export async function signIn(context: Context, input: Trier & { address: string; authKey: Uint8Array; deviceName: string }): Promise<{ account: AccountRow; token: string }> {
   const account = await prove(context, 'sign-in', input, findByAddress);
-  return { account, token: await startSession(context, account, input.device) };
+  return { account, token: await startSession(context, account, input.deviceName) };
 }
 
 export function storedPassword({ hashing, authKey, wrappedSecret }: NewPassword): Promise<{ hashing: StoredHashing; authHash: string; wrappedSecret: Buffer }> {
@@ -70,13 +86,10 @@ const storedRecovery = async ({ authKey, wrappedSecret }: NewRecovery): Promise<
 
 /** @throws Problem `wrong-password`, `too-many-tries`. */
 export async function confirmPassword(context: Context, account: { id: string; authHash: string | null }, currentAuthKey: Uint8Array): Promise<void> {
-  const throttles = [{ purpose: 'confirm', who: account.id, free: 3 }];
-  await refuseWhileBlocked(context, throttles);
-  if (!(await proofMatches(account.authHash, currentAuthKey))) {
-    await countFailure(context, throttles);
-    throw new Problem('wrong-password', 401, 'The current password is wrong');
-  }
-  await forgiveFailures(context, throttles);
+  const budget = [{ purpose: 'confirm', who: account.id, free: 3 }];
+  await takeTry(context, budget);
+  if (!(await proofMatches(account.authHash, currentAuthKey))) throw new Problem('wrong-password', 401, 'The current password is wrong');
+  await forgiveTries(context, budget);
 }
 
 /** Changes the password and signs every other device out: whoever knew the old one is gone. */
@@ -92,26 +105,23 @@ export async function replaceRecoveryCode(context: Context, who: SignedIn, curre
 }
 
 /** The account a recovery code opens. @throws Problem `wrong-recovery-code`, `too-many-tries`. */
-export async function accountForRecovery(context: Context, input: { address: string; recoveryAuthKey: Uint8Array; ip: string }): Promise<AccountRow & { recoveryWrappedSecret: Buffer }> {
-  const throttles = throttlesFor('recovery', input.address, input.ip);
-  await refuseWhileBlocked(context, throttles);
-  const account = await findByAddress(input.address);
-  if (!(await proofMatches(account?.recoveryAuthHash, input.recoveryAuthKey)) || account?.recoveryWrappedSecret == null) {
-    await countFailure(context, throttles);
-    throw new Problem('wrong-recovery-code', 401, 'Address or recovery code is wrong');
-  }
-  return account as AccountRow & { recoveryWrappedSecret: Buffer };
+export function accountForRecovery(context: Context, input: Trier & { address: string; recoveryAuthKey: Uint8Array }): Promise<AccountRow & { recoveryWrappedSecret: Buffer }> {
+  return tried(context, 'recovery', input.address, input, async () => {
+    const account = await findByAddress(input.address);
+    if (!(await proofMatches(account?.recoveryAuthHash, input.recoveryAuthKey)) || account?.recoveryWrappedSecret == null) throw new Problem('wrong-recovery-code', 401, 'Address or recovery code is wrong');
+    return account as AccountRow & { recoveryWrappedSecret: Buffer };
+  });
 }
 
 /** Sets a new password and a new code (the old one has been typed and is spent), and signs every device out. */
 export async function recover(
   context: Context,
-  input: { address: string; recoveryAuthKey: Uint8Array; password: NewPassword; recovery: NewRecovery; device: string; ip: string },
+  input: Trier & { address: string; recoveryAuthKey: Uint8Array; password: NewPassword; recovery: NewRecovery; deviceName: string },
 ): Promise<{ account: AccountRow; token: string }> {
   const account = await accountForRecovery(context, input);
   await account.update({ ...(await storedPassword(input.password)), ...(await storedRecovery(input.recovery)) });
   await run(context.db, 'DELETE FROM sessions WHERE account_id = $1', [account.id]);
-  return { account, token: await startSession(context, account, input.device) };
+  return { account, token: await startSession(context, account, input.deviceName) };
 }
 
 /** Makes an account that waits to be set up, or renews its invitation; returns the invitation's token. @throws Problem `conflict` when it is set up already. */

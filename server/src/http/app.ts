@@ -3,6 +3,7 @@ import { type Endpoint } from '@under-lock/contract/endpoint';
 import Koa from 'koa';
 import compress from 'koa-compress';
 import helmet from 'koa-helmet';
+import { type Config } from '../config';
 import { type Context } from '../context';
 import { webKeyDirectory } from '../openpgp/web-key-directory';
 import { invalid, notFound, Problem } from '../problem';
@@ -21,8 +22,16 @@ function isDecodable(path: string): boolean {
   }
 }
 
+/** The pages of the office call the office's endpoints, those of the reading room the room's; on one's own machine by either of its names. */
+function isOurOrigin({ origin, roomOrigin, isLocal }: Config, given: string, path: string): boolean {
+  const named = isLocal ? given.replace('http://localhost:', 'http://127.0.0.1:') : given;
+  return named === (path.startsWith('/room/') ? roomOrigin : origin);
+}
+
 export function createApp(context: Context): { app: Koa; mounted: Set<Endpoint> } {
-  const app = new Koa({ proxy: context.config.trustProxy });
+  const { proxies } = context.config;
+  // The entries that our own proxies wrote, counted from the end: what stands before them anybody may have written.
+  const app = new Koa({ proxy: proxies > 0, maxIpsCount: proxies });
   const { router, mounted } = routes(context);
   app.on('error', (error: unknown) => context.log.error('connection', error));
   app.use(
@@ -40,7 +49,7 @@ export function createApp(context: Context): { app: Koa; mounted: Set<Endpoint> 
     if (isApi(http.path)) {
       http.set('Content-Security-Policy', "default-src 'none'");
       // Cookies are SameSite=Strict; this holds even where a browser forgets it.
-      if (!['GET', 'HEAD'].includes(http.method) && http.get('Origin') !== `${http.protocol}://${http.host}`) throw new Problem('not-allowed', 403, 'This request comes from another site');
+      if (!['GET', 'HEAD'].includes(http.method) && !isOurOrigin(context.config, http.get('Origin'), http.path)) throw new Problem('not-allowed', 403, 'This request comes from another site');
     }
     await next();
   });

@@ -9,7 +9,7 @@ import { type Context } from '../context';
 import { invalid, Problem } from '../problem';
 import { type SignedInReader, signedInReader } from '../registered/sign-in';
 import { isReader, type ReaderSession } from '../room/room';
-import { readBody } from './body';
+import { BodyBudget, readBody } from './body';
 
 type Out<T> = T extends z.ZodType ? z.output<T> : never;
 
@@ -65,6 +65,7 @@ function parse<T extends z.ZodType>(schema: T, value: unknown, what: string): z.
 export type Mount = <E extends Endpoint>(endpoint: E, handle: (request: Request<E>) => Promise<Reply<E> | void>) => void;
 
 export function mounter(router: Router, context: Context, mounted: Set<Endpoint>): Mount {
+  const bodies = new BodyBudget();
   return (endpoint, handle) => {
     mounted.add(endpoint);
     const verb = endpoint.method.toLowerCase() as 'get' | 'post' | 'put' | 'delete';
@@ -73,7 +74,7 @@ export function mounter(router: Router, context: Context, mounted: Set<Endpoint>
       const params = parse(endpoint.params, http.params, 'Path');
       const query = parse(endpoint.query, { ...http.query }, 'Query');
       const hasBody = endpoint.method === 'POST' || endpoint.method === 'PUT';
-      const raw = hasBody ? await readBody(http, endpoint.body === rawBytes ? 'bytes' : 'json') : undefined;
+      const raw = hasBody ? await readBody(http, endpoint, bodies) : undefined;
       const body = endpoint.body === rawBytes ? raw : parse(endpoint.body, raw ?? {}, 'Body');
       const reply = await handle({ params, query, body, ip: http.ip, http, ...admitted } as never);
       http.set('Cache-Control', 'no-store');

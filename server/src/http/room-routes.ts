@@ -10,12 +10,16 @@ import { listWritten, putWrittenPart, readWrittenPart, sendWritten, startWritten
 import { askOtherWay, identify, isReader, leaveRoom, lookAtRoom, openRoom, READER_SESSION_MS, readRoomPart, sayNotForMe, sendPasscode, recordRoomUse } from '../room/room';
 import { forward, listForwards } from '../room/forward';
 import { listReplies, readReplyPart, replyTargets, sendReply, startReplyBlob } from '../room/reply';
+import { randomBytes } from 'node:crypto';
 import { type Context as Http } from 'koa';
 import { putPart, readersBlob } from '../blob/blob';
 import { type Context } from '../context';
 import { Problem } from '../problem';
-import { setCookie } from './cookie';
+import { deviceOf, rememberDevice, setCookie } from './cookie';
 import { type Mount, READER_COOKIE, REGISTERED_COOKIE } from './mount';
+
+const RESET_COOKIE = 'under_lock_reset';
+const RESET_LIFE_MS = 86_400_000;
 
 export function mountRoom(mount: Mount, context: Context): void {
   const readerCookie = (http: Http, grantId: string, token: string | null): void => setCookie(context, http, READER_COOKIE, token, `/room/api/grants/${grantId}`, READER_SESSION_MS);
@@ -48,12 +52,14 @@ export function mountRoom(mount: Mount, context: Context): void {
   mount(registeredApi.registerReader, async ({ params, body, http }) => {
     const { session, token } = await register(context, params.id, body);
     registeredCookie(http, token);
+    rememberDevice(context, http, 'reader', session.reader.address);
     return session;
   });
   mount(registeredApi.startReaderSignIn, ({ body }) => readerHashing(context, body.address));
   mount(registeredApi.signInReader, async ({ body, ip, http }) => {
-    const { session, token } = await signInReader(context, { ...body, ip });
+    const { session, token } = await signInReader(context, { ...body, ip, device: deviceOf(http, 'reader') });
     registeredCookie(http, token);
+    rememberDevice(context, http, 'reader', session.reader.address);
     return session;
   });
   mount(registeredApi.getReaderSession, async ({ http }) => {
@@ -69,10 +75,17 @@ export function mountRoom(mount: Mount, context: Context): void {
     await forgetReader(context, registered, body.currentAuthKey);
     registeredCookie(http, null);
   });
-  mount(registeredApi.startReset, ({ body }) => startReset(context, body.address));
+  mount(registeredApi.startReset, async ({ body, ip, http }) => {
+    // The digits work in the browser that asked for them, and in no other.
+    const ticket = http.cookies.get(RESET_COOKIE) ?? randomBytes(16).toString('base64url');
+    setCookie(context, http, RESET_COOKIE, ticket, '/room/api/reset', RESET_LIFE_MS);
+    return startReset(context, body.address, { ticket, ip, device: deviceOf(http, 'reader') });
+  });
   mount(registeredApi.finishReset, async ({ body, http }) => {
-    const { session, token } = await finishReset(context, body);
+    const { session, token } = await finishReset(context, body, http.cookies.get(RESET_COOKIE));
+    setCookie(context, http, RESET_COOKIE, null, '/room/api/reset', 0);
     registeredCookie(http, token);
+    rememberDevice(context, http, 'reader', session.reader.address);
     return session;
   });
   mount(registeredApi.listHeld, ({ registered, query }) => listHeld(context, registered.reader, query));

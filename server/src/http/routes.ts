@@ -43,7 +43,7 @@ import { getReceived, listReceived, markReceived, openReceived, readReceivedPart
 import { deleteIncoming, getIncoming, putIncoming } from '../received/incoming';
 import { deleteItem, getItem, listItems, putItem } from '../vault/vault';
 import { keepAccountKey } from '../account/key';
-import { setCookie } from './cookie';
+import { deviceOf, rememberDevice, setCookie } from './cookie';
 import { mounter } from './mount';
 import { mountRoom } from './room-routes';
 
@@ -67,8 +67,9 @@ export function routes(context: Context): { router: Router; mounted: Set<Endpoin
 
   mount(accountApi.startSignIn, ({ body }) => hashingFor(context, body.address));
   mount(accountApi.signIn, async ({ body, ip, http }) => {
-    const { account, token } = await signIn(context, { ...body, ip });
+    const { account, token } = await signIn(context, { ...body, deviceName: body.device, ip, device: deviceOf(http, 'worker') });
     workerCookie(http, token);
+    rememberDevice(context, http, 'worker', account.address);
     return sessionOf(account);
   });
   mount(accountApi.getSession, async ({ http }) => {
@@ -87,19 +88,21 @@ export function routes(context: Context): { router: Router; mounted: Set<Endpoin
   mount(accountApi.endOtherSessions, async ({ who }) => ({ ended: await endOtherSessions(context, who) }));
   mount(accountApi.changePassword, ({ who, body }) => changePassword(context, who, body.currentAuthKey, body.password));
   mount(accountApi.replaceRecoveryCode, ({ who, body }) => replaceRecoveryCode(context, who, body.currentAuthKey, body.recovery));
-  mount(accountApi.startRecovery, async ({ body, ip }) => {
-    const account = await accountForRecovery(context, { ...body, ip });
+  mount(accountApi.startRecovery, async ({ body, ip, http }) => {
+    const account = await accountForRecovery(context, { ...body, ip, device: deviceOf(http, 'worker') });
     return { accountId: account.id, wrappedSecret: new Uint8Array(account.recoveryWrappedSecret) };
   });
   mount(accountApi.finishRecovery, async ({ body, ip, http }) => {
-    const { account, token } = await recover(context, { ...body, password: body.password as never, ip });
+    const { account, token } = await recover(context, { ...body, deviceName: body.device, ip, device: deviceOf(http, 'worker') });
     workerCookie(http, token);
+    rememberDevice(context, http, 'worker', account.address);
     return sessionOf(account);
   });
   mount(accountApi.lookAtInvitation, async ({ body }) => accountOf(await invitedAccount(context, body.token)));
   mount(accountApi.setUpAccount, async ({ body, http }) => {
     const { account, token } = await setUp(context, body);
     workerCookie(http, token);
+    rememberDevice(context, http, 'worker', account.address);
     return sessionOf(account);
   });
   mount(accountApi.invite, async ({ body }) => {

@@ -1,6 +1,6 @@
 /** Leave for a worker's browser to hand one text in at the phone door. What stands in it is none of ours. */
 import { randomUUID } from 'node:crypto';
-import { countFailure, refuseWhileBlocked } from '../account/throttle';
+import { takeTry } from '../account/throttle';
 import { type Context } from '../context';
 import { type AccountRow } from '../data/models';
 import { Problem } from '../problem';
@@ -14,8 +14,7 @@ const HOUR_MS = 3_600_000;
 export async function permitText(context: Context, account: AccountRow, to: string): Promise<TextPermit> {
   if (account.phone === to) throw new Problem('own-number', 400, 'That is your own number', { detail: 'That is your own number: the password would come to you. Ask for the recipient’s.' });
   const asked = [{ purpose: 'text-permit', who: `${account.id}/${Math.floor(context.clock().getTime() / HOUR_MS)}`, free: FREE }];
-  await refuseWhileBlocked(context, asked);
-  await countFailure(context, asked);
+  await takeTry(context, asked);
   const permit = await context.phone.permit(to, randomUUID());
   if (permit === undefined) throw new Problem('unreachable', 502, 'The phone door gave no permit', { detail: 'The gateway for text messages does not answer, so the password was not sent. Try again, or tell it on the phone.' });
   return permit;

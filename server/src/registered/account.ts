@@ -3,7 +3,7 @@ import { type Registered, type RegisteredSession } from '@under-lock/contract/re
 import { IDENTITY_CHECKS, type IdentityCheck, isIdentityCheck } from '@under-lock/core/handling/handling';
 import { addressKey } from '@under-lock/core/people/address';
 import { type Transaction, UniqueConstraintError } from 'sequelize';
-import { confirmPassword, hashingOf, madeUpHashing, type NewPassword, prove, storedPassword } from '../account/account';
+import { confirmPassword, hashingOf, madeUpHashing, type NewPassword, prove, storedPassword, type Trier } from '../account/account';
 import { type Context } from '../context';
 import { rows, run } from '../data/database';
 import { GrantRow, MessageRow, ReaderRow } from '../data/models';
@@ -22,7 +22,7 @@ const enter = async (context: Context, reader: ReaderRow): Promise<Entered> => (
 /** For the access whose check was passed: digits to its own address. */
 export async function askMailbox(context: Context, grantId: string) {
   const { address, language } = (await GrantRow.findByPk(grantId))!;
-  return { ...(await sendMailboxCode(context, address, language)), address, registered: (await findByAddress(address)) !== null };
+  return { ...(await sendMailboxCode(context, address, language, { asker: `grant/${grantId}` })), address, registered: (await findByAddress(address)) !== null };
 }
 
 async function create(context: Context, { id, password, key }: NewAccount, of: { address: string; name: string; language: GrantRow['language'] }, knownBy: IdentityCheck | null, transaction: Transaction): Promise<ReaderRow> {
@@ -52,7 +52,7 @@ export async function vouchedCheck({ checkKind, parentId, messageId }: GrantRow)
 export async function register(context: Context, grantId: string, input: NewAccount): Promise<Entered> {
   const grant = (await GrantRow.findByPk(grantId))!;
   if ((await findByAddress(grant.address)) !== null) throw new Problem('conflict', 409, 'There is a password for this address already');
-  await spendMailboxCode(context, grant.address, input.code);
+  await spendMailboxCode(context, grant.address, input.code, `grant/${grantId}`);
   const knownBy = await vouchedCheck(grant);
   try {
     return await enter(context, await context.db.transaction((transaction) => create(context, input, grant, knownBy, transaction)));
@@ -65,7 +65,7 @@ export async function register(context: Context, grantId: string, input: NewAcco
 export const readerHashing = async (context: Context, address: string) => hashingOf(await findByAddress(address)) ?? madeUpHashing(context, 'reader', address);
 
 /** @throws Problem `wrong-password` (also when there is no such reader), `too-many-tries` */
-export async function signInReader(context: Context, input: { address: string; authKey: Uint8Array; ip: string }): Promise<Entered> {
+export async function signInReader(context: Context, input: Trier & { address: string; authKey: Uint8Array }): Promise<Entered> {
   return enter(context, await prove(context, 'reader-sign-in', input, findByAddress));
 }
 
@@ -95,14 +95,15 @@ export async function forgetReader(context: Context, { reader }: SignedInReader,
   await context.db.transaction((transaction) => lose(context, reader, transaction));
 }
 
-export async function startReset(context: Context, address: string): Promise<{ resendAt: Date }> {
+/** `ticket`: of the browser that asks, in which alone the digits will work. */
+export async function startReset(context: Context, address: string, { ticket, ...trier }: Trier & { ticket: string }): Promise<{ resendAt: Date }> {
   const reader = await findByAddress(address);
-  return sendMailboxCode(context, address, reader?.language ?? 'en', reader !== null);
+  return sendMailboxCode(context, address, reader?.language ?? 'en', { asker: `browser/${ticket}`, trier, really: reader !== null });
 }
 
 /** A new password, a new key and nothing proven but the mailbox: until an identity check is passed again it opens nothing on its own. @throws Problem `wrong-code` and its like */
-export async function finishReset(context: Context, input: NewAccount & { address: string }): Promise<Entered> {
-  await spendMailboxCode(context, input.address, input.code);
+export async function finishReset(context: Context, input: NewAccount & { address: string }, ticket: string | undefined): Promise<Entered> {
+  await spendMailboxCode(context, input.address, input.code, `browser/${ticket ?? ''}`);
   const old = await findByAddress(input.address);
   if (old === null) throw new Problem('wrong-code', 403, 'These digits are not right');
   const reader = await context.db.transaction(async (transaction) => {

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { type Client } from './client';
 import { bytes, endpoint, id, instant } from './endpoint';
 
 /** A draft with its longest text; files lie in blobs of their own. */
@@ -11,8 +12,21 @@ export type VaultItem = z.infer<typeof vaultItemSchema>;
 
 export const listVault = endpoint({
   method: 'GET', path: '/api/vault/:kind', access: 'worker', params: z.object({ kind: vaultKind }),
-  reply: z.object({ items: z.array(vaultItemSchema) }),
+  /** The `next` of the page before. */
+  query: z.object({ after: id.optional() }),
+  reply: z.object({ items: z.array(vaultItemSchema), next: id.optional() }),
 });
+/** All items of a kind, page by page, what changed last first. */
+export async function allVaultItems(client: Client, kind: z.infer<typeof vaultKind>): Promise<VaultItem[]> {
+  const items: VaultItem[] = [];
+  let after: string | undefined;
+  do {
+    const page = await client(listVault, { params: { kind }, query: after === undefined ? {} : { after } });
+    items.push(...page.items);
+    after = page.next;
+  } while (after !== undefined);
+  return items.sort((a, b) => b.updatedAt.getTime() - a.updatedAt.getTime());
+}
 /** No such item is an answer: a new draft asks before anything is in it. */
 export const getVaultItem = endpoint({ method: 'GET', path: '/api/vault/:kind/:id', access: 'worker', params: z.object({ kind: vaultKind, id }), reply: z.object({ item: vaultItemSchema.optional() }) });
 /** `revision` is the one being replaced, 0 for a new item; answers `conflict` when another tab or device was first. */

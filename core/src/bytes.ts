@@ -11,11 +11,23 @@ export const utf8 = (text: string): Bytes => encoder.encode(text) as Bytes;
 /** Throws TypeError on bytes that are not UTF-8. */
 export const fromUtf8 = (bytes: Uint8Array): string => decoder.decode(bytes);
 
-export const toBase64Url = (bytes: Uint8Array): string => base64urlnopad.encode(bytes);
+/** Node's own coder, where there is one: answers of many megabytes are coded on the thread that answers everybody. */
+interface NodeBuffer { from(value: string | ArrayBufferLike, encodingOrOffset: string | number, length?: number): Uint8Array & { toString(encoding: string): string } }
+const { Buffer: nodeBuffer } = globalThis as { Buffer?: NodeBuffer };
+
+export const toBase64Url = (bytes: Uint8Array): string =>
+  nodeBuffer === undefined ? base64urlnopad.encode(bytes) : nodeBuffer.from(bytes.buffer, bytes.byteOffset, bytes.byteLength).toString('base64url');
+
+function decoded64Url(text: string): Bytes {
+  if (nodeBuffer === undefined) return base64urlnopad.decode(text) as Bytes;
+  const decoded = nodeBuffer.from(text, 'base64url');
+  return new Uint8Array(decoded);
+}
+
 /** One spelling for each value (RFC 4648 §3.5): engines let the last character's unused bits differ, and a changed text would pass as the same. Throws on any other. */
 export function fromBase64Url(text: string): Bytes {
-  const bytes = base64urlnopad.decode(text) as Bytes;
-  if (base64urlnopad.encode(bytes) !== text) throw new TypeError('Not base64url in its one spelling');
+  const bytes = decoded64Url(text);
+  if (toBase64Url(bytes) !== text) throw new TypeError('Not base64url in its one spelling');
   return bytes;
 }
 export const toBase64 = (bytes: Uint8Array): string => base64.encode(bytes);

@@ -15,6 +15,9 @@ const environment = z.object({
   UNDERLOCK_SMTP_URL: z.string().default('smtp://127.0.0.1:8425'),
   /** Where mail for our addresses and delivery reports come in; 0 turns the door off. */
   UNDERLOCK_MAIL_PORT: z.coerce.number().int().min(0).max(65_535).default(8426),
+  /** Certificate and key (PEM files) of the mail host, with which STARTTLS is offered. */
+  UNDERLOCK_MAIL_CERTIFICATE: z.string().min(1).optional(),
+  UNDERLOCK_MAIL_KEY: z.string().min(1).optional(),
   UNDERLOCK_TEXT_URL: z.url().default('http://127.0.0.1:8421/texts'),
   UNDERLOCK_CALL_URL: z.url().default('http://127.0.0.1:8421/calls'),
   UNDERLOCK_TEXT_TOKEN: z.string().optional(),
@@ -30,6 +33,8 @@ const environment = z.object({
   UNDERLOCK_APP_DIR: z.string().default('app/dist'),
   UNDERLOCK_READER_DIR: z.string().default('reader/dist'),
   UNDERLOCK_MAX_MB: z.coerce.number().int().min(1).max(100).default(25),
+  /** What one person's vault may hold: drafts, people, keys, what was sent. */
+  UNDERLOCK_VAULT_MB: z.coerce.number().int().min(10).max(100_000).default(500),
   UNDERLOCK_MAX_DAYS: z.coerce.number().int().min(1).max(3660).default(366),
   UNDERLOCK_ZONE: z.string().default('Europe/Lisbon'),
   UNDERLOCK_DAY_ENDS: z.string().regex(/^\d\d:\d\d$/).default('17:00'),
@@ -66,6 +71,8 @@ export function readConfig(env: Record<string, string | undefined>) {
     secret: Buffer.from(set.UNDERLOCK_SECRET, 'base64url'),
     smtpUrl: set.UNDERLOCK_SMTP_URL,
     mailPort: set.UNDERLOCK_MAIL_PORT,
+    mailCertificate: set.UNDERLOCK_MAIL_CERTIFICATE,
+    mailKey: set.UNDERLOCK_MAIL_KEY,
     textUrl: set.UNDERLOCK_TEXT_URL,
     callUrl: set.UNDERLOCK_CALL_URL,
     textToken: set.UNDERLOCK_TEXT_TOKEN,
@@ -82,6 +89,7 @@ export function readConfig(env: Record<string, string | undefined>) {
       mailDomain: set.UNDERLOCK_MAIL_DOMAIN,
       calendar: { zone: set.UNDERLOCK_ZONE, dayEnds: set.UNDERLOCK_DAY_ENDS, weekEndsOn: set.UNDERLOCK_WEEK_ENDS_ON, maxDays: set.UNDERLOCK_MAX_DAYS },
       limits: { maxBytes: set.UNDERLOCK_MAX_MB * 1_000_000, maxRecipients: 200 },
+      vaultBytes: set.UNDERLOCK_VAULT_MB * 1_000_000,
       undoSeconds: set.UNDERLOCK_UNDO_SECONDS,
       unopenedAfterDays: set.UNDERLOCK_UNOPENED_DAYS,
       purgeAfterDays: set.UNDERLOCK_PURGE_DAYS,

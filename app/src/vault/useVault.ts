@@ -1,5 +1,5 @@
 /** Sealed items as values: fetched sealed, opened in the worker, sealed again before they leave. */
-import { deleteVaultItem, getVaultItem, listVault, putVaultItem } from '@under-lock/contract/vault';
+import { allVaultItems, deleteVaultItem, getVaultItem, putVaultItem } from '@under-lock/contract/vault';
 import { type VaultItemKind as AnyKind } from '@under-lock/core/vault/item';
 import useSWR, { mutate } from 'swr';
 import { type z } from 'zod';
@@ -28,7 +28,7 @@ export async function openAll<S extends z.ZodType>(kind: VaultItemKind, schema: 
 
 export function useVault<S extends z.ZodType>(kind: 'draft' | 'person' | 'settings' | 'password', schema: S) {
   return useSWR<Kept<z.output<S>>[]>(keyOf(kind), async () => {
-    const { items } = await api(listVault, { params: { kind } });
+    const items = await allVaultItems(api, kind);
     const values = await openAll(kind, schema, items);
     return items.flatMap(({ id, revision, updatedAt }, index) => (values[index] === undefined ? [] : [{ id, revision, updatedAt, value: values[index] }]));
   });

@@ -2,7 +2,7 @@
 import { isIPv6 } from 'node:net';
 
 export function placeOf(ip: string): string {
-  const address = ip.replace(/^::ffff:(?=\d+\.)/i, '').replace(/%.*$/, '');
+  const address = ip.replace(/^::ffff:(?=\d+\.)/i, '').split('%', 1)[0]!;
   if (!isIPv6(address)) return address;
   const [head = '', tail] = address.split('::');
   const groups = head === '' ? [] : head.split(':');

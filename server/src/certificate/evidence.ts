@@ -1,7 +1,9 @@
 /** Revocation lists, OCSP answers and issuers' certificates, fetched once for all browsers and kept until their next update. Nothing here is believed: signatures are checked where it is judged. */
 import { createHash } from 'node:crypto';
 import { type Context } from '../context';
+import { takeTry } from '../account/throttle';
 import { rows, run } from '../data/database';
+import { Problem } from '../problem';
 import { fetchOutside, WebError } from './web';
 
 type Kind = 'list' | 'answer' | 'issuer';
@@ -30,10 +32,22 @@ async function fetched(context: Context, wanted: Wanted): Promise<{ bytes: Buffe
   }
 }
 
-async function one(context: Context, wanted: Wanted): Promise<Uint8Array<ArrayBuffer> | undefined> {
+/** Asked for by several browsers at once, fetched once. */
+const underWay = new Map<string, Promise<Uint8Array<ArrayBuffer> | undefined>>();
+
+function one(context: Context, wanted: Wanted, mayFetch: () => Promise<boolean>): Promise<Uint8Array<ArrayBuffer> | undefined> {
   const key = keyOf(wanted);
+  const begun = underWay.get(key);
+  if (begun !== undefined) return begun;
+  const asked = fetchedOnce(context, wanted, key, mayFetch).finally(() => underWay.delete(key));
+  underWay.set(key, asked);
+  return asked;
+}
+
+async function fetchedOnce(context: Context, wanted: Wanted, key: string, mayFetch: () => Promise<boolean>): Promise<Uint8Array<ArrayBuffer> | undefined> {
   const [kept] = await rows<{ bytes: Buffer | null; fresh_until: Date }>(context.db, 'SELECT bytes, fresh_until FROM evidence WHERE key = $1', [key]);
   if (kept !== undefined && kept.fresh_until > context.clock()) return kept.bytes === null ? undefined : new Uint8Array(kept.bytes);
+  if (!(await mayFetch())) return kept?.bytes == null ? undefined : new Uint8Array(kept.bytes);
   const { bytes, freshUntil } = await fetched(context, wanted);
   // What was had before is better than nothing, and says itself how old it is.
   const best = bytes ?? kept?.bytes ?? null;
@@ -46,17 +60,37 @@ async function one(context: Context, wanted: Wanted): Promise<Uint8Array<ArrayBu
 
 export interface EvidenceWanted { lists: readonly string[]; issuers: readonly string[]; questions: readonly { url: string; request: Uint8Array }[] }
 
-export async function getEvidence(context: Context, { lists, issuers, questions }: EvidenceWanted) {
+/** What one call carries, and what one account may have fetched anew in an hour. What goes beyond it is named among what could not be had. */
+const MAX_CALL_BYTES = 48 * 1024 * 1024;
+const FETCHES_AN_HOUR = 300;
+const AT_ONCE = 4;
+
+/** Whether this account may have one more thing fetched. */
+async function mayFetch(context: Context, accountId: string): Promise<boolean> {
+  const hour = Math.floor(context.clock().getTime() / HOUR);
+  return takeTry(context, [{ purpose: 'evidence', who: `${accountId}/${hour}`, free: FETCHES_AN_HOUR, firstWaitMs: HOUR, longestWaitMs: HOUR }]).then(() => true, (error: unknown) => {
+    if (!(error instanceof Problem)) throw error;
+    return false;
+  });
+}
+
+export async function getEvidence(context: Context, accountId: string, { lists, issuers, questions }: EvidenceWanted) {
   const failed = new Set<string>();
-  const all = async (wanted: readonly Wanted[]): Promise<Uint8Array<ArrayBuffer>[]> => (await Promise.all(wanted.map(async (item) => {
-    const bytes = await one(context, item);
-    if (bytes === undefined) failed.add(item.url);
-    return bytes;
-  }))).filter((bytes) => bytes !== undefined);
-  const [ofLists, ofIssuers, ofAnswers] = await Promise.all([
-    all([...new Set(lists)].map((url) => ({ kind: 'list', url }))), all([...new Set(issuers)].map((url) => ({ kind: 'issuer', url }))), all(questions.map(({ url, request }) => ({ kind: 'answer', url, request }))),
-  ]);
-  return { lists: ofLists, issuers: ofIssuers, answers: ofAnswers, failed: [...failed] };
+  let room = MAX_CALL_BYTES;
+  const had: Record<Kind, Uint8Array<ArrayBuffer>[]> = { list: [], answer: [], issuer: [] };
+  // Small things first: a list that takes all the room must not keep an answer out.
+  const wanted: Wanted[] = [
+    ...[...new Set(issuers)].map((url): Wanted => ({ kind: 'issuer', url })), ...questions.map(({ url, request }): Wanted => ({ kind: 'answer', url, request })), ...[...new Set(lists)].map((url): Wanted => ({ kind: 'list', url })),
+  ];
+  for (let at = 0; at < wanted.length; at += AT_ONCE) {
+    await Promise.all(wanted.slice(at, at + AT_ONCE).map(async (item) => {
+      const bytes = room <= 0 ? undefined : await one(context, item, () => mayFetch(context, accountId));
+      room -= bytes?.length ?? 0;
+      if (bytes === undefined || room < 0) failed.add(item.url);
+      else had[item.kind].push(bytes);
+    }));
+  }
+  return { lists: had.list, issuers: had.issuer, answers: had.answer, failed: [...failed] };
 }
 
 const KEEP_MS = 30 * 24 * HOUR;

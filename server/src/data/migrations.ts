@@ -519,6 +519,28 @@ const steps: Step[] = [
     sql: `
       -- What is to leave is judged once nothing is written to it any more.
       ALTER TABLE blobs ADD COLUMN frozen_at timestamptz;
+
+      -- What each vault holds, kept by the database itself, whichever way items come and go.
+      CREATE TABLE vault_usage (
+        account_id uuid PRIMARY KEY REFERENCES accounts ON DELETE CASCADE,
+        bytes bigint NOT NULL,
+        items integer NOT NULL
+      );
+      INSERT INTO vault_usage SELECT account_id, sum(octet_length(sealed)), count(*) FROM vault_items GROUP BY account_id;
+      CREATE FUNCTION count_vault_usage() RETURNS trigger LANGUAGE plpgsql AS $$
+        DECLARE
+          owner uuid := CASE WHEN TG_OP = 'DELETE' THEN OLD.account_id ELSE NEW.account_id END;
+          more bigint := CASE WHEN TG_OP = 'DELETE' THEN 0 ELSE octet_length(NEW.sealed) END - CASE WHEN TG_OP = 'INSERT' THEN 0 ELSE octet_length(OLD.sealed) END;
+          many integer := CASE TG_OP WHEN 'INSERT' THEN 1 WHEN 'DELETE' THEN -1 ELSE 0 END;
+        BEGIN
+          UPDATE vault_usage SET bytes = bytes + more, items = items + many WHERE account_id = owner;
+          IF NOT FOUND AND TG_OP <> 'DELETE' THEN
+            INSERT INTO vault_usage (account_id, bytes, items) VALUES (owner, more, many)
+              ON CONFLICT (account_id) DO UPDATE SET bytes = vault_usage.bytes + EXCLUDED.bytes, items = vault_usage.items + EXCLUDED.items;
+          END IF;
+          RETURN NULL;
+        END $$;
+      CREATE TRIGGER vault_items_usage AFTER INSERT OR UPDATE OR DELETE ON vault_items FOR EACH ROW EXECUTE FUNCTION count_vault_usage();
     `,
   },
 ];

@@ -118,7 +118,7 @@ export function routes(context: Context): { router: Router; mounted: Set<Endpoin
     })),
   }));
 
-  mount(vaultApi.listVault, async ({ who, params }) => ({ items: await listItems(who.account.id, params.kind) }));
+  mount(vaultApi.listVault, ({ who, params, query }) => listItems(context, who.account.id, params.kind, query.after));
   mount(vaultApi.getVaultItem, ({ who, params }) => getItem(who.account.id, params.kind, params.id));
   mount(vaultApi.putVaultItem, async ({ who, params, body }) => ({ revision: await putItem(context, { accountId: who.account.id, ...params, ...body }) }));
   mount(vaultApi.deleteVaultItem, async ({ who, params }) => void (await deleteItem(context, who.account.id, params.kind, params.id)));
@@ -172,7 +172,7 @@ export function routes(context: Context): { router: Router; mounted: Set<Endpoin
   mount(certificateApi.getTrust, async () => ({ anchors: await listAnchors(context) }));
   mount(certificateApi.addAnchor, ({ who, body }) => addAnchor(context, who.account.id, body));
   mount(certificateApi.removeAnchor, ({ params }) => removeAnchor(context, params.id));
-  mount(certificateApi.getEvidence, ({ body }) => getEvidence(context, body));
+  mount(certificateApi.getEvidence, ({ who, body }) => getEvidence(context, who.account.id, body));
   mount(certificateApi.searchDirectory, async ({ query }) => ({ entries: await searchDirectory(context, query) }));
 
   mount(openPgpApi.findKeys, ({ body }) => findKeys(context, body.wanted));

@@ -1,10 +1,13 @@
 /** The door for mail (RFC 5321): delivery reports (RFC 3464) to `bounce+…@our domain`, and mail to the addresses of accounts, which is sealed to them at once. Nothing else is taken. */
 import { type Bytes } from '@under-lock/core/bytes';
-import { SMTPServer } from 'smtp-server';
+import { readFileSync } from 'node:fs';
+import { SMTPServer, type SMTPServerDataStream, type SMTPServerEnvelope, type SMTPServerOptions } from 'smtp-server';
+import { type Config } from '../config';
 import { type Context } from '../context';
 import { copyBounced, mailLimit } from '../message/copies';
 import { noticeBounced } from '../message/deliver';
 import { ThreadError } from '../thread/pool';
+import { openSpool, type Spooled, SpoolFullError } from './spool';
 import { keepIncoming, mailboxAt, MailboxFullError } from '../received/incoming';
 
 const MAX_REPORT_BYTES = 256 * 1024;
@@ -48,17 +51,95 @@ async function take(context: Context, raw: Bytes, { from, to }: { from: string; 
   }
 }
 
-export function openMailDoor(context: Context): Promise<{ port: number; close(): Promise<void> }> {
+/** Open connections: in all, and of one host. */
+const MAX_CLIENTS = 300;
+const MAX_CLIENTS_A_PEER = 10;
+const IDLE_MS = 30_000;
+/** Of mail that is on its way in: files encrypted under keys in memory, and whole mails in memory. */
+const ON_DISK_BYTES = 2_000_000_000;
+const IN_MEMORY_BYTES = 160_000_000;
+
+interface Peers { enter(address: string): boolean; leave(address: string): void }
+
+function countedPeers(): Peers {
+  const open = new Map<string, number>();
+  return {
+    enter(address) {
+      const count = open.get(address) ?? 0;
+      if (count >= MAX_CLIENTS_A_PEER) return false;
+      open.set(address, count + 1);
+      return true;
+    },
+    leave(address) {
+      const count = (open.get(address) ?? 1) - 1;
+      if (count === 0) open.delete(address);
+      else open.set(address, count);
+    },
+  };
+}
+
+/** STARTTLS (RFC 3207) where the office has a certificate for its mail host. */
+const encryption = ({ mailCertificate, mailKey }: Config): Pick<SMTPServerOptions, 'cert' | 'key' | 'disabledCommands'> =>
+  mailCertificate === undefined || mailKey === undefined ? { disabledCommands: ['AUTH', 'STARTTLS'] } : { disabledCommands: ['AUTH'], cert: readFileSync(mailCertificate), key: readFileSync(mailKey) };
+
+/** All of a mail, or the refusal it is answered with. What is larger than it may be is read to its end and kept nowhere. */
+async function collected(stream: AsyncIterable<Buffer>, mail: Spooled, maxBytes: number): Promise<Error | undefined> {
+  let refused: Error | undefined;
+  for await (const chunk of stream) {
+    if (refused !== undefined) continue;
+    if (mail.size + chunk.length > maxBytes) refused = refusal(552, 'Larger than this office takes');
+    else await mail.write(chunk).catch((error: unknown) => {
+      if (!(error instanceof SpoolFullError)) throw error;
+      refused = refusal(452, 'Too much mail is coming in at once, try again later');
+    });
+  }
+  return refused;
+}
+
+function answerTo(context: Context, error: unknown): Error {
+  if (error instanceof MailboxFullError) return refusal(452, 'The mailbox is full');
+  context.log.error('mail-door', error);
+  return refusal(451, 'Could not be kept, try again later');
+}
+
+export async function openMailDoor(context: Context): Promise<{ port: number; close(): Promise<void> }> {
   const { limits } = context.config.office;
   const maxBytes = mailLimit(limits.maxBytes);
+  const spool = await openSpool({ onDiskBytes: ON_DISK_BYTES, inMemoryBytes: IN_MEMORY_BYTES });
+  const peers = countedPeers();
+  const entered = new Set<string>();
+
+  async function receive(stream: SMTPServerDataStream, { mailFrom, rcptTo }: SMTPServerEnvelope): Promise<Error | undefined> {
+    const mail = spool.begin();
+    try {
+      const refused = await collected(stream, mail, maxBytes);
+      if (refused !== undefined) return refused;
+      await spool.whole(mail, (raw) => take(context, raw, { from: mailFrom === false ? '' : mailFrom.address, to: rcptTo.map(({ address }) => address) }));
+      return undefined;
+    } catch (error) {
+      return answerTo(context, error);
+    } finally {
+      await mail.drop();
+    }
+  }
+
   const server = new SMTPServer({
     authOptional: true,
-    disabledCommands: ['AUTH', 'STARTTLS'],
+    ...encryption(context.config),
     disableReverseLookup: true,
     size: maxBytes,
-    // Each may hold a whole mail in memory.
-    maxClients: 16,
+    maxClients: MAX_CLIENTS,
+    socketTimeout: IDLE_MS,
+    closeTimeout: 2_000,
     logger: false,
+    onConnect({ id, remoteAddress }, callback) {
+      if (!peers.enter(remoteAddress)) return callback(refusal(421, 'Too many connections from your host'));
+      entered.add(id);
+      return callback();
+    },
+    onClose({ id, remoteAddress }) {
+      if (entered.delete(id)) peers.leave(remoteAddress);
+    },
     onRcptTo({ address }, session, callback) {
       if (session.envelope.rcptTo.length >= limits.maxRecipients) return callback(refusal(452, 'Too many recipients at once'));
       recipientRefused(context, address).then((refused) => callback(refused ?? null), (error: unknown) => {
@@ -68,31 +149,22 @@ export function openMailDoor(context: Context): Promise<{ port: number; close():
       return undefined;
     },
     onData(stream, { envelope }, callback) {
-      const chunks: Buffer[] = [];
-      let size = 0;
-      stream.on('data', (chunk: Buffer) => {
-        size += chunk.length;
-        if (size <= maxBytes) chunks.push(chunk);
-      });
-      stream.on('end', () => {
-        if (size > maxBytes) return callback(refusal(552, 'Larger than this office takes'));
-        take(context, new Uint8Array(Buffer.concat(chunks)), { from: envelope.mailFrom === false ? '' : envelope.mailFrom.address, to: envelope.rcptTo.map(({ address }) => address) }).then(
-          () => callback(),
-          (error: unknown) => {
-            if (error instanceof MailboxFullError) return callback(refusal(452, 'The mailbox is full'));
-            context.log.error('mail-door', error);
-            return callback(refusal(451, 'Could not be kept, try again later'));
-          },
-        );
-        return undefined;
-      });
+      void receive(stream, envelope).then((refused) => callback(refused ?? null));
     },
   });
   return new Promise((resolve, reject) => {
     server.on('error', reject);
     const listener = server.listen(context.config.mailPort, context.config.host, () => {
       const bound = listener.address();
-      resolve({ port: typeof bound === 'object' && bound !== null ? bound.port : 0, close: () => new Promise((done) => server.close(() => done())) });
+      // A host that hangs up in the middle is no reason to end.
+      server.off('error', reject).on('error', (error: unknown) => context.log.error('mail-door', error));
+      resolve({
+        port: typeof bound === 'object' && bound !== null ? bound.port : 0,
+        async close() {
+          await new Promise<void>((done) => server.close(() => done()));
+          await spool.close();
+        },
+      });
     });
   });
 }

@@ -1,6 +1,6 @@
 /** The vault as the certificate thread reaches it: its key lies on the shelf this browser keeps while the vault is open. */
 import { createClient } from '@under-lock/contract/client';
-import { deleteVaultItem, getVaultItem, listVault, putVaultItem } from '@under-lock/contract/vault';
+import { allVaultItems, deleteVaultItem, getVaultItem, putVaultItem } from '@under-lock/contract/vault';
 import { fromBase64Url } from '@under-lock/core/bytes';
 import { openItem, sealItem, type VaultItemKind } from '@under-lock/core/vault/item';
 import { type z } from 'zod';
@@ -24,7 +24,7 @@ interface Opened<T> { id: string; revision: number; value: T }
 /** Everything of a kind that has this shape. What does not open, or has another shape than today's, is left out. */
 export async function keptOf<S extends z.ZodType>(kind: VaultItemKind, schema: S): Promise<Opened<z.output<S>>[]> {
   const { key } = await openVault();
-  const { items } = await client(listVault, { params: { kind } });
+  const items = await allVaultItems(client, kind);
   const opened = await Promise.all(items.map(async ({ id, revision, sealed }) => ({ id, revision, parsed: schema.safeParse(await openItem(key, kind, id, sealed).catch(() => undefined)) })));
   return opened.flatMap(({ id, revision, parsed }) => (parsed.success ? [{ id, revision, value: parsed.data }] : []));
 }

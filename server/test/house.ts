@@ -8,6 +8,7 @@ import { makeKeyPair } from '@under-lock/core/account/key-pair';
 import { type Bytes, randomBytes } from '@under-lock/core/bytes';
 import { type HandlingTerms, NO_RIGHTS } from '@under-lock/core/handling/handling';
 import { RECOMMENDED_HASHING } from '@under-lock/core/account/password';
+import { answerProof, sealQuestion } from '@under-lock/core/identity/answer';
 import { roomLock } from '@under-lock/core/locks/room/index';
 import { type MessageContent } from '@under-lock/core/message/content';
 import { startWorld, type World } from '@under-lock/standins/world';
@@ -132,6 +133,10 @@ export const demoMessage = (over: Partial<MessageContent> = {}): MessageContent 
 
 export const demoTerms: HandlingTerms = { check: 'text', question: false, rights: { ...NO_RIGHTS, reply: true, copy: true }, watermark: false, copies: false, clear: false, textOpen: false, audience: 'anyone' };
 
+/** What is asked besides, where a handling demands it. */
+export const QUESTION = 'Which boat did we meet on?';
+export const ANSWER = 'MV Teal';
+
 export interface Prepared {
   id: string;
   content: Bytes;
@@ -146,10 +151,11 @@ export async function prepare(message: MessageContent, options: { closesAt?: Dat
   const addresses = options.addresses ?? [...message.to, ...message.cc].map(({ address }) => address);
   const [parcel] = await roomLock.seal(message, addresses.map((address) => ({ name: '', address, role: 'to' as const })), { messageId: id, contentKey, newId: randomUUID });
   const contentBlobId = randomUUID();
-  const grants = parcel!.grants.map(({ address, grantId, split }) => ({
-    id: grantId, address, name: '', role: 'to' as const, ...(options.carried === true ? { carried: true } : {}), ...split.house, readerShare: split.readerShare,
-    reader: { kind: 'link' as const, channel: { kind: 'text' as const, target: options.phone ?? '+447700900417' }, readerShare: split.readerShare },
-  }));
+  const asked = async (grantId: string, readerShare: Bytes) => ({ question: { sealed: await sealQuestion(QUESTION, readerShare, grantId), answerProof: await answerProof(ANSWER, readerShare) } });
+  const grants = await Promise.all(parcel!.grants.map(async ({ address, grantId, split: { house, readerShare } }) => ({
+    id: grantId, address, name: '', role: 'to' as const, ...(options.carried === true ? { carried: true } : {}), ...house, readerShare,
+    reader: { kind: 'link' as const, channel: { kind: 'text' as const, target: options.phone ?? '+447700900417', ...(options.terms?.question === true ? await asked(grantId, readerShare) : {}) }, readerShare },
+  })));
   const closesAt = options.closesAt ?? new Date(Date.now() + 3 * 86_400_000);
   const handling = { closesAt, ...demoTerms, ...options.terms };
   return { id, content: parcel!.content, contentKey, contentBlobId, dispatch: { contentBlobId, reference: 'CR-2611-204', handling, summary: randomBytes(64), grants } };

@@ -22,7 +22,8 @@ afterAll(() => house.stop());
 type Way = 'question' | 'voice' | 'text' | 'text and question';
 
 async function held(way: Way, terms = {}) {
-  const prepared = await prepare(demoMessage({ files: [] }), { terms });
+  const check = way === 'text and question' ? ('text' as const) : way;
+  const prepared = await prepare(demoMessage({ files: [] }), { terms: { check, ...terms } });
   const [grant] = prepared.dispatch.grants as [(typeof prepared.dispatch.grants)[0]];
   const { id, readerShare } = grant;
   const question = { sealed: await sealQuestion('Which boat did we meet on?', readerShare, id), answerProof: await answerProof('MV Teal', readerShare) };
@@ -132,7 +133,7 @@ test('saving and printing are refused where they are not given, and recorded whe
   const refused = await held('question', { rights: NO_RIGHTS });
   await refused.enter({ answer: 'mv teal' });
   await expect(refused.visitor(recordRoomUse, { params: { id: refused.id }, body: { what: 'saved' } })).rejects.toMatchObject({ code: 'right-not-given' });
-  const given = await held('question', { ...demoTerms, rights: { ...NO_RIGHTS, save: true } });
+  const given = await held('question', { ...demoTerms, check: 'question', rights: { ...NO_RIGHTS, save: true } });
   await given.enter({ answer: 'mv teal' });
   await given.visitor(recordRoomUse, { params: { id: given.id }, body: { what: 'saved' } });
   await expect(given.visitor(recordRoomUse, { params: { id: given.id }, body: { what: 'printed' } })).rejects.toMatchObject({ code: 'right-not-given' });

@@ -1,5 +1,6 @@
 /** Where a passcode goes and what is asked, checked again where it can't be talked out of it. */
 import { type Channel } from '@under-lock/contract/message';
+import { type IdentityCheck } from '@under-lock/core/handling/handling';
 import { addressHint } from '@under-lock/core/people/address-hint';
 import { addressKey, checkAddress } from '@under-lock/core/people/address';
 import { checkPhone } from '@under-lock/core/people/phone';
@@ -23,8 +24,11 @@ function requireTarget(address: string, channel: Extract<Channel, { target: stri
   return { target: second.address, hint: addressHint(second.address) };
 }
 
-/** What a grant keeps of how its reader is known. @throws Problem `invalid-input`, `own-number` */
-export async function keptChannel(context: Context, grantId: string, address: string, channel: Channel, sender: AccountRow) {
+/** What a grant keeps of how its reader is known. */
+export interface KeptChannel { checkKind: IdentityCheck; checkHint: string; channel: Buffer | null; question: Buffer | null; answerHash: Buffer | null }
+
+/** @throws Problem `invalid-input`, `own-number` */
+export async function keptChannel(context: Context, grantId: string, address: string, channel: Channel, sender: AccountRow): Promise<KeptChannel> {
   const way = channel.kind === 'question' ? undefined : requireTarget(address, channel, sender);
   return {
     checkKind: channel.kind,

@@ -1,24 +1,24 @@
 /** Dispatch: one transaction that makes the message, its grants, the sender's record and an outbox row per notice; the message's id makes it happen once. */
-import { createHash, randomUUID } from 'node:crypto';
+import { createHash } from 'node:crypto';
 import { type NewCopy, type NewGrant } from '@under-lock/contract/message';
-import { type Handling, NO_RIGHTS, passwordSuffices } from '@under-lock/core/handling/handling';
+import { grantHolds } from '@under-lock/core/access/holds';
+import { type Handling, LOOSEST_TERMS, NO_RIGHTS } from '@under-lock/core/handling/handling';
 import { latestClosing } from '@under-lock/core/handling/closing';
-import { shareProof } from '@under-lock/core/locks/room/grant';
-import { type Bytes } from '@under-lock/core/bytes';
-import { addressKey, checkAddress } from '@under-lock/core/people/address';
+import { addressKey } from '@under-lock/core/people/address';
 import { type Transaction } from 'sequelize';
 import { isOwnAddress } from '../account/addresses';
 import { type Context } from '../context';
 import { rows } from '../data/database';
 import { ownBlob, completeAndFrozen } from '../blob/blob';
-import { AccountRow, GrantRow, MessageRow, OutboxRow, ReaderRow } from '../data/models';
+import { AccountRow, GrantRow, MessageRow, ReaderRow } from '../data/models';
 import { invalid, notFound, Problem } from '../problem';
 import { putItem } from '../vault/vault';
 import { requirePreset } from '../preset/preset';
 import { addCopies, asRequest, readyCopies, type ReadyCopy } from './copies';
 import { leavingTime } from './leaving';
+import { type AccessReader, makeAccess, type NewAccess } from '../access/make';
 import { keptChannel } from './channel';
-import { houseShareContext, readerShareContext, record } from './grants';
+import { record } from './grants';
 import { type MadeBefore, once } from './once';
 
 export interface Dispatch {
@@ -49,83 +49,41 @@ async function requireColleague(accountId: string, grantAddress: string): Promis
   return account;
 }
 
-/** A registered reader whose password is enough for this handling, still. @throws Problem `conflict` */
-async function requireRegistered(readerId: string, grantAddress: string, handling: Pick<Handling, 'check' | 'question'>): Promise<ReaderRow> {
+/** @throws Problem `conflict` */
+async function requireRegistered(readerId: string, grantAddress: string): Promise<ReaderRow> {
   const reader = await ReaderRow.findByPk(readerId);
-  if (reader === null || reader.addressKey !== addressKey(grantAddress) || !passwordSuffices(reader.knownBy ?? undefined, handling)) throw new Problem('conflict', 409, `${grantAddress} can’t be known by a password any more`);
+  if (reader === null || reader.addressKey !== addressKey(grantAddress)) throw noLongerKnown(grantAddress);
   return reader;
 }
 
-async function keptReader(context: Context, grant: NewGrant, sender: AccountRow, handling: Pick<Handling, 'check' | 'question'>, leavesAt: Date) {
-  const { reader } = grant;
-  if (reader.kind === 'account') {
-    const account = await requireColleague(reader.accountId, grant.address);
-    return { readerKind: reader.kind, readerAccountId: account.id, sealedShare: Buffer.from(reader.sealedShare), sealedSummary: Buffer.from(reader.sealedSummary), checkKind: 'account' as const, checkHint: '', noticeState: 'accepted' as const, noticeAt: leavesAt };
-  }
+const noLongerKnown = (address: string): Problem => new Problem('conflict', 409, `${address} can’t be known by a password any more`);
+
+/** The reader that a browser names, as the house knows them. @throws Problem `invalid-input`, `conflict`, `own-number` */
+export async function readerOf(context: Context, { id, address, reader }: Pick<NewGrant, 'id' | 'address' | 'reader'>, sender: AccountRow, demanded: Demanded): Promise<AccessReader> {
+  if (reader.kind === 'account') return { ...reader, account: await requireColleague(reader.accountId, address) };
   if (reader.kind === 'registered') {
-    const { id: readerId } = await requireRegistered(reader.readerId, grant.address, handling);
-    return { readerKind: reader.kind, readerId, sealedShare: Buffer.from(reader.sealedShare), sealedSummary: Buffer.from(reader.sealedSummary), checkKind: 'password' as const, checkHint: '', language: reader.language ?? 'en' };
+    const registered = await requireRegistered(reader.readerId, address);
+    // Their password was worth more when the plan was made: said as what has changed, not as a mistake of the plan.
+    if (grantHolds(demanded.handling, demanded.floor, { kind: 'registered', knownBy: registered.knownBy ?? undefined }) !== undefined) throw noLongerKnown(address);
+    return { ...reader, reader: registered, language: reader.language ?? 'en' };
   }
   // A registered reader who is to prove more than their password finds it in their list once they have opened it by its link.
-  const registered = await ReaderRow.findOne({ where: { addressKey: addressKey(grant.address) }, attributes: ['id'] });
-  return { readerKind: reader.kind, readerId: registered?.id ?? null, language: reader.language ?? 'en', proofHash: createHash('sha256').update(await shareProof(reader.readerShare as Bytes)).digest(), ...(await keptChannel(context, grant.id, grant.address, reader.channel, sender)) };
+  const registered = await ReaderRow.findOne({ where: { addressKey: addressKey(address) }, attributes: ['id'] });
+  return { kind: 'link', readerShare: reader.readerShare, language: reader.language ?? 'en', registeredId: registered?.id ?? null, way: await keptChannel(context, id, address, reader.channel, sender) };
 }
 
-/** Adds one grant; for whoever is not a colleague also the outbox row of the notice. A colleague finds it in Received at once. */
+/** What a message demands, and what the office demands of it. */
+export type Demanded = Pick<NewAccess, 'handling' | 'floor'>;
+
+/** Adds one access of a worker's message. @throws Problem `audience`, `below-preset`, `invalid-input`, `own-number`, `conflict` */
 export async function addGrant(
   context: Context,
-  input: { sender: AccountRow; messageId: string; position: number; grant: NewGrant; handling: Pick<Handling, 'check' | 'question'>; closesAt: Date; leavesAt?: Date },
+  input: { sender: AccountRow; messageId: string; position: number; grant: NewGrant; demanded: Demanded; closesAt: Date; leavesAt?: Date },
   transaction: Transaction,
 ): Promise<void> {
-  const { sender, messageId, position, grant, handling, closesAt, leavesAt = context.clock() } = input;
-  const checked = checkAddress(grant.address);
-  if (!checked.ok) throw invalid(`“${grant.address}” is not a mail address.`);
-  if (grant.carried === true && grant.reader.kind === 'account') throw invalid('A colleague gets no notice that could bring a file along.');
-  await GrantRow.create(
-    {
-      id: grant.id, messageId, accountId: sender.id, position, address: checked.address, name: grant.name, role: grant.role, state: 'held', closesAt, arrivedAt: leavesAt, carried: grant.carried ?? false,
-      houseShare: await context.secrets.sealBytes(grant.houseShare, houseShareContext(grant.id)),
-      wrappedKey: Buffer.from(grant.wrappedKey),
-      ...(await keptReader(context, grant, sender, handling, leavesAt)),
-    },
-    { transaction },
-  );
-  if (grant.reader.kind !== 'account') await addNotice(context, { grantId: grant.id, readerShare: grant.reader.kind === 'link' ? grant.reader.readerShare : NO_SHARE, leavesAt }, transaction);
-}
-
-export interface AccountGrant { id: string; houseShare: Uint8Array; wrappedKey: Uint8Array; sealedShare: Uint8Array; sealedSummary: Uint8Array }
-
-/** An access for a colleague to what somebody outside has written: in their Received at once. */
-export async function addAccountGrant(
-  context: Context,
-  input: { messageId: string; owner: AccountRow; account: AccountRow; position: number; role: GrantRow['role']; name?: string; closesAt: Date; grant: AccountGrant },
-  transaction: Transaction,
-): Promise<void> {
-  const { messageId, owner, account, position, role, name = account.name, closesAt, grant } = input;
-  const now = context.clock();
-  await GrantRow.create(
-    {
-      id: grant.id, messageId, accountId: owner.id, position, state: 'held', closesAt, role, name, address: account.address, houseShare: await context.secrets.sealBytes(grant.houseShare, houseShareContext(grant.id)),
-      wrappedKey: Buffer.from(grant.wrappedKey), readerKind: 'account', readerAccountId: account.id, arrivedAt: now, noticeAt: now, noticeState: 'accepted', checkKind: 'account', checkHint: '',
-      sealedShare: Buffer.from(grant.sealedShare), sealedSummary: Buffer.from(grant.sealedSummary),
-    },
-    { transaction },
-  );
-}
-
-/** What a registered reader's notice carries: their share lies in their account. */
-export const NO_SHARE = new Uint8Array(0);
-
-export async function addNotice(context: Context, { grantId, readerShare, leavesAt = context.clock() }: { grantId: string; readerShare: Uint8Array; leavesAt?: Date }, transaction: Transaction): Promise<void> {
-  const outboxId = randomUUID();
-  await OutboxRow.create(
-    {
-      id: outboxId, grantId, createdAt: leavesAt, state: 'waiting', messageIdHeader: `${outboxId}@${context.config.office.mailDomain}`,
-      sealedShare: await context.secrets.sealBytes(readerShare, readerShareContext(outboxId)),
-    },
-    { transaction },
-  );
-  await context.jobs.deliverNotice(outboxId, transaction, leavesAt);
+  const { sender, messageId, position, grant, demanded, closesAt, leavesAt = context.clock() } = input;
+  const { reader, carried = false, ...rest } = grant;
+  await makeAccess(context, { ...rest, ...demanded, messageId, owner: sender, position, closesAt, arrivesAt: leavesAt, carried, reader: await readerOf(context, grant, sender, demanded) }, transaction);
 }
 
 /** What makes two dispatches the same: everything but the sealed summary, whose nonce differs each time. */
@@ -210,7 +168,7 @@ async function keepMessage(context: Context, { sender, dispatch, sentAt, size, t
     await putItem(context, { accountId: sender.id, kind: 'sent', id: dispatch.id, revision: 0, sealed: dispatch.summary }, transaction);
     await record(context, { messageId: dispatch.id, kind: 'dispatched' }, transaction);
     for (const [position, grant] of dispatch.grants.entries()) {
-      await addGrant(context, { sender, messageId: dispatch.id, position, grant, handling: dispatch.handling, closesAt: dispatch.handling.closesAt, leavesAt: sentAt }, transaction);
+      await addGrant(context, { sender, messageId: dispatch.id, position, grant, demanded: { handling: dispatch.handling, floor: preset?.floor ?? LOOSEST_TERMS }, closesAt: dispatch.handling.closesAt, leavesAt: sentAt }, transaction);
     }
     await addCopies(context, { sender, messageId: dispatch.id, ready: copies, leavesAt: sentAt }, transaction);
   });

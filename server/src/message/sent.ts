@@ -5,7 +5,9 @@ import { type Context } from '../context';
 import { rows, run } from '../data/database';
 import { type AccountRow, EventRow, GrantRow, MessageRow, VaultItemRow } from '../data/models';
 import { looksOf } from '../office/look';
-import { requireStillUnderPreset } from '../preset/preset';
+import { floorOf, requireClosingUnderPreset } from '../preset/preset';
+import { type HandlingTerms, LOOSEST_TERMS } from '@under-lock/core/handling/handling';
+import { addressKey } from '@under-lock/core/people/address';
 import { createHash } from 'node:crypto';
 import { shareProof } from '@under-lock/core/locks/room/grant';
 import { type Bytes } from '@under-lock/core/bytes';
@@ -14,7 +16,8 @@ import { putItem } from '../vault/vault';
 import { keptChannel } from './channel';
 import { copiesOf, copyMailsOf } from './copies';
 import { cursorAfter, readCursor } from './cursor';
-import { addGrant, addNotice, NO_SHARE, requireClosing } from './dispatch';
+import { addNotice, NO_SHARE, requireHeld } from '../access/make';
+import { addGrant, requireClosing } from './dispatch';
 import { endGrants, grantOf, record } from './grants';
 
 const PAGE = 30;
@@ -105,7 +108,7 @@ export async function getSent(context: Context, accountId: string, id: string) {
 export async function moveClosing(context: Context, accountId: string, id: string, grantIds: string[], closesAt: Date): Promise<number> {
   const { presetId } = await ownMessage(accountId, id);
   requireClosing(context, closesAt);
-  await requireStillUnderPreset(context, presetId, { closesAt });
+  await requireClosingUnderPreset(context, presetId, closesAt);
   return context.db.transaction(async (transaction) => {
     const moved = await rows<{ id: string }>(
       context.db,
@@ -180,13 +183,17 @@ export async function renewTries(context: Context, accountId: string, messageId:
   });
 }
 
+/** Whom a message is for was judged when the access was made. */
+const floorForReader = (floor: HandlingTerms): HandlingTerms => ({ ...floor, audience: LOOSEST_TERMS.audience });
+
 /** Another phone or second address for the passcode; a passcode on its way to the old one is void, and a pause is lifted: the sender has just vouched. */
 export async function changeChannel(context: Context, sender: AccountRow, messageId: string, grantId: string, channel: Channel): Promise<void> {
   const { presetId } = await ownMessage(sender.id, messageId);
   await context.db.transaction(async (transaction) => {
     const grant = await heldGrant(context, sender.id, messageId, grantId, transaction);
     if (grant.readerKind !== 'link') throw invalid('They are known by their own password.');
-    await requireStillUnderPreset(context, presetId, { channel, asksAlready: grant.question !== null });
+    const asks = channel.question !== undefined || (grant.question !== null && channel.kind !== 'question');
+    requireHeld({ handling: LOOSEST_TERMS, floor: floorForReader(await floorOf(presetId)) }, { kind: 'link', check: channel.kind, question: asks }, grant.address);
     // A question asked besides stays as it is unless it is asked anew.
     const { question, answerHash, ...way } = await keptChannel(context, grantId, grant.address, channel, sender);
     await grant.update({ ...way, ...(question === null && channel.kind !== 'question' ? {} : { question, answerHash }), ...freshTries, notForMeAt: null, otherWayAt: null, otherWay: null }, { transaction });
@@ -205,17 +212,20 @@ export async function giveAgain(
   const message = await ownMessage(sender.id, messageId);
   if (message.contentBlobId === null) throw new Problem('conflict', 409, 'The content has been purged');
   requireClosing(context, input.closesAt);
-  await requireStillUnderPreset(context, message.presetId, { closesAt: input.closesAt, ...(input.grant.reader.kind === 'link' ? { channel: input.grant.reader.channel } : {}) });
+  await requireClosingUnderPreset(context, message.presetId, input.closesAt);
+  // Whom it is for, the message says; how well they prove who they are, the office.
+  const demanded = { handling: { ...LOOSEST_TERMS, audience: message.handling.audience }, floor: await floorOf(message.presetId) };
   await context.db.transaction(async (transaction) => {
     const old = await GrantRow.findOne({ where: { id: input.replaces, messageId }, lock: transaction.LOCK.UPDATE, transaction });
     if (old === null) throw notFound('This access');
+    if (addressKey(old.address) !== addressKey(input.grant.address)) throw invalid(`It was ${old.address}’s, and is given again to them or to nobody.`);
     // Due but not yet swept: close it now, or its share would outlive its successor's birth.
     if (old.state === 'held' && old.closesAt <= context.clock()) await endGrants(context, [old], { state: 'closed', at: context.clock() }, transaction);
     // Its reader has forgotten their password: nobody can open it any more.
     else if (old.state === 'held' && old.lostAt != null) await endGrants(context, [old], { state: 'withdrawn', at: context.clock() }, transaction);
     else if (old.state === 'held') throw new Problem('conflict', 409, 'This access is still open');
     if (old.replacedBy !== null) throw new Problem('conflict', 409, 'This access has been given again already');
-    await addGrant(context, { sender, messageId, position: old.position, grant: input.grant, handling: message.handling, closesAt: input.closesAt }, transaction);
+    await addGrant(context, { sender, messageId, position: old.position, grant: input.grant, demanded, closesAt: input.closesAt }, transaction);
     await run(context.db, 'UPDATE grants SET replaced_by = $2 WHERE id = $1', [old.id, input.grant.id], transaction);
     const summary = await VaultItemRow.findOne({ where: { accountId: sender.id, kind: 'sent', id: messageId }, attributes: ['revision'], transaction });
     await putItem(context, { accountId: sender.id, kind: 'sent', id: messageId, revision: summary?.revision ?? 0, sealed: input.summary }, transaction);

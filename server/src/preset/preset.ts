@@ -1,7 +1,6 @@
 /** The office's handling presets, and the floor they put under every message. */
-import { type Channel } from '@under-lock/contract/message';
 import { MAX_PRESETS, type Preset } from '@under-lock/contract/preset';
-import { type Handling, IDENTITY_CHECKS } from '@under-lock/core/handling/handling';
+import { type Handling, type HandlingTerms, LOOSEST_TERMS } from '@under-lock/core/handling/handling';
 import { keepsToClosing, keepsToPreset, presetFloor } from '@under-lock/core/handling/preset';
 import { type Context } from '../context';
 import { run } from '../data/database';
@@ -50,23 +49,23 @@ export const deletePreset = (context: Context, id: string): Promise<number> => r
 
 const below = (name: string): Problem => new Problem('below-preset', 400, `This asks less than the preset “${name}” demands`);
 
-/** What is changed after sending keeps to the preset the message went under, while that exists. @throws Problem `below-preset` */
-export async function requireStillUnderPreset(context: Context, presetId: string | null, change: { closesAt?: Date; channel?: Channel; asksAlready?: boolean }): Promise<void> {
+/** What the office demands of a message sent under this preset, while that exists; nothing where there was none. */
+export async function floorOf(presetId: string | null): Promise<HandlingTerms> {
   const preset = presetId === null ? null : await PresetRow.findByPk(presetId);
-  if (preset === null) return;
-  const { closesAt, channel, asksAlready = false } = change;
-  if (closesAt !== undefined && !keepsToClosing(closesAt, preset.terms, context.clock(), context.config.office.calendar)) throw below(preset.name);
-  if (channel === undefined) return;
-  const { check, question } = presetFloor(preset.terms);
-  const asks = channel.question !== undefined || (asksAlready && channel.kind !== 'question');
-  if (IDENTITY_CHECKS.indexOf(channel.kind) < IDENTITY_CHECKS.indexOf(check) || (question && !asks)) throw below(preset.name);
+  return preset === null ? LOOSEST_TERMS : presetFloor(preset.terms);
+}
+
+/** A closing date chosen after sending keeps to the preset the message went under, while that exists. @throws Problem `below-preset` */
+export async function requireClosingUnderPreset(context: Context, presetId: string | null, closesAt: Date): Promise<void> {
+  const preset = presetId === null ? null : await PresetRow.findByPk(presetId);
+  if (preset !== null && !keepsToClosing(closesAt, preset.terms, context.clock(), context.config.office.calendar)) throw below(preset.name);
 }
 
 /**
  * The preset a message says it keeps to. While the office has presets a message must name one.
  * @throws Problem `below-preset` when its handling asks less than the preset.
  */
-export async function requirePreset(context: Context, presetId: string | undefined, handling: Handling, from = context.clock()): Promise<{ id: string; name: string; receipt: boolean; remindHours: number } | undefined> {
+export async function requirePreset(context: Context, presetId: string | undefined, handling: Handling, from = context.clock()): Promise<{ id: string; name: string; floor: HandlingTerms; receipt: boolean; remindHours: number } | undefined> {
   if (presetId === undefined) {
     if ((await PresetRow.count({ where: { active: true } })) > 0) throw new Problem('below-preset', 400, 'This office sends under a handling preset; choose one');
     return undefined;
@@ -74,5 +73,5 @@ export async function requirePreset(context: Context, presetId: string | undefin
   const preset = await PresetRow.findOne({ where: { id: presetId, active: true } });
   if (preset === null) throw new Problem('below-preset', 400, 'This preset is not in use any more; choose another one');
   if (!keepsToPreset(handling, preset.terms, from, context.config.office.calendar)) throw below(preset.name);
-  return { id: preset.id, name: preset.name, receipt: preset.terms.receipt, remindHours: preset.terms.remindHours };
+  return { id: preset.id, name: preset.name, floor: presetFloor(preset.terms), receipt: preset.terms.receipt, remindHours: preset.terms.remindHours };
 }

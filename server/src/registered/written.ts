@@ -8,7 +8,7 @@ import { putPart, readersBlob, readPart, completeAndFrozen, startReadersBlob } f
 import { type Context } from '../context';
 import { rows } from '../data/database';
 import { AccountRow, BlobRow, GrantRow, MessageRow, type ReaderRow } from '../data/models';
-import { addAccountGrant } from '../message/dispatch';
+import { makeAccess } from '../access/make';
 import { type MadeBefore, once } from '../message/once';
 import { invalid, notFound, Problem } from '../problem';
 
@@ -82,7 +82,11 @@ async function makeWritten(context: Context, reader: ReaderRow, written: Written
       },
       { transaction },
     );
-    await addAccountGrant(context, { messageId: written.id, owner: colleague, account: colleague, position: 0, role: 'to', closesAt, grant: written.grant }, transaction);
+    const { sealedShare, sealedSummary, ...halves } = written.grant;
+    await makeAccess(context, {
+      ...halves, messageId: written.id, owner: colleague, handling: LOOSEST_TERMS, floor: LOOSEST_TERMS, position: 0, address: colleague.address, name: colleague.name, role: 'to', closesAt, arrivesAt: sentAt,
+      reader: { kind: 'account', account: colleague, sealedShare, sealedSummary },
+    }, transaction);
   });
   return sentAt;
 }

@@ -1,16 +1,13 @@
 /** Passing on: a reader names one more person. Never wider and never longer than what they have themselves, and known in a way of their own. */
-import { createHash } from 'node:crypto';
 import { type Channel } from '@under-lock/contract/message';
-import { type Bytes } from '@under-lock/core/bytes';
-import { IDENTITY_CHECKS } from '@under-lock/core/handling/handling';
-import { shareProof } from '@under-lock/core/locks/room/grant';
 import { addressKey, checkAddress } from '@under-lock/core/people/address';
 import { UniqueConstraintError } from 'sequelize';
 import { type Context } from '../context';
 import { AccountRow, GrantRow, MessageRow } from '../data/models';
 import { keptChannel } from '../message/channel';
-import { addNotice } from '../message/dispatch';
-import { channelContext, houseShareContext, record } from '../message/grants';
+import { makeAccess, requireHeld } from '../access/make';
+import { floorOf } from '../preset/preset';
+import { channelContext, record } from '../message/grants';
 import { heldFor } from '../message/release';
 import { invalid, Problem } from '../problem';
 
@@ -38,14 +35,14 @@ export async function forward(context: Context, grantId: string, input: Forward)
   if (!handling.rights.forward) throw new Problem('right-not-given', 403, 'The sender does not allow this to be passed on');
   const checked = checkAddress(input.address);
   if (!checked.ok) throw invalid(`“${input.address}” is not a mail address.`);
-  if (handling.audience === 'staff' || handling.audience === 'nobody') throw new Problem('audience', 400, 'This message is for staff only');
   const { channel } = input;
-  if (IDENTITY_CHECKS.indexOf(channel.kind) < IDENTITY_CHECKS.indexOf(handling.check) || (handling.question && channel.question === undefined)) throw new Problem('below-preset', 400, 'The sender asks for a stronger identity check');
   const parent = (await GrantRow.findByPk(grantId))!;
+  const sender = (await AccountRow.findByPk(parent.accountId))!;
+  const floor = await floorOf((await MessageRow.findByPk(parent.messageId, { attributes: ['presetId'] }))?.presetId ?? null);
+  requireHeld({ handling, floor }, { kind: 'link', check: channel.kind, question: channel.question !== undefined }, checked.address);
   if ((await depthOf(parent)) >= MAX_DEPTH) throw new Problem('right-not-given', 403, 'This message has been passed on as often as it may be');
   await requireAnotherWay(context, parent, channel);
-  const sender = (await AccountRow.findByPk(parent.accountId))!;
-  const kept = await keptChannel(context, input.id, checked.address, channel, sender);
+  const way = await keptChannel(context, input.id, checked.address, channel, sender);
   try {
     await context.db.transaction(async (transaction) => {
       // The message's row is locked, so that two readers at once don't name the same person twice; not its key, or whoever records an event
@@ -55,15 +52,11 @@ export async function forward(context: Context, grantId: string, input: Forward)
       const others = await GrantRow.findAll({ where: { messageId: parent.messageId }, attributes: ['address', 'state', 'position'], transaction });
       if (others.length >= context.config.office.limits.maxRecipients) throw invalid(`At most ${context.config.office.limits.maxRecipients} people may read one message.`);
       if (others.some((one) => one.state === 'held' && addressKey(one.address) === addressKey(checked.address)) || addressKey(checked.address) === addressKey(sender.address)) throw new Problem('reads-already', 409, 'This person can read it already');
-      await GrantRow.create(
-        {
-          id: input.id, messageId: parent.messageId, accountId: parent.accountId, parentId: parent.id, position: Math.max(...others.map(({ position }) => position)) + 1, address: checked.address, name: input.name, role: 'cc',
-          state: 'held', closesAt: held.closes_at, arrivedAt: context.clock(), readerKind: 'link', language: parent.language, houseShare: await context.secrets.sealBytes(input.houseShare, houseShareContext(input.id)), wrappedKey: Buffer.from(input.wrappedKey),
-          proofHash: createHash('sha256').update(await shareProof(input.readerShare as Bytes)).digest(), ...kept,
-        },
-        { transaction },
-      );
-      await addNotice(context, { grantId: input.id, readerShare: input.readerShare }, transaction);
+      const { id, name, houseShare, wrappedKey, readerShare } = input;
+      await makeAccess(context, {
+        id, name, houseShare, wrappedKey, messageId: parent.messageId, owner: sender, handling, floor, parentId: parent.id, position: Math.max(...others.map(({ position }) => position)) + 1, address: checked.address, role: 'cc',
+        closesAt: held.closes_at, arrivesAt: context.clock(), reader: { kind: 'link', readerShare, way, language: parent.language ?? 'en', registeredId: null },
+      }, transaction);
       await record(context, { messageId: parent.messageId, grantId: input.id, kind: 'passed-on' }, transaction);
     });
   } catch (error) {

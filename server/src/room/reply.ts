@@ -3,17 +3,17 @@
  * reply to all everybody whose access is held, each known in the way they are known already and for no longer than they could read.
  */
 import { createHash } from 'node:crypto';
+import { isIdentityCheck, LOOSEST_TERMS } from '@under-lock/core/handling/handling';
 import { partCount } from '@under-lock/contract/blob';
 import { type ReplyGrant, type ReplyTarget } from '@under-lock/contract/writing';
 import { type Bytes } from '@under-lock/core/bytes';
 import { latestClosing } from '@under-lock/core/handling/closing';
-import { shareProof } from '@under-lock/core/locks/room/grant';
-import { type Transaction } from 'sequelize';
 import { type Context } from '../context';
 import { AccountRow, GrantRow, MessageRow, ReaderRow } from '../data/models';
 import { readersBlob, readPart, completeAndFrozen, startReadersBlob } from '../blob/blob';
-import { addAccountGrant, addNotice, NO_SHARE } from '../message/dispatch';
-import { channelContext, houseShareContext, record } from '../message/grants';
+import { type AccessReader, makeAccess } from '../access/make';
+import { floorOf } from '../preset/preset';
+import { channelContext, record } from '../message/grants';
 import { type MadeBefore, once } from '../message/once';
 import { heldFor } from '../message/release';
 import { invalid, notFound, Problem } from '../problem';
@@ -36,7 +36,7 @@ const targetOf = (account: AccountRow): Pick<ReplyTarget, 'account'> => ({ accou
 /** Beside whose access a reply is made: a colleague, a registered reader, or whoever reads by a link. */
 interface Participant { row: GrantRow; account?: AccountRow; registered?: ReaderRow }
 
-/** Everybody else whose access to the same message is held. */
+/** Everybody else whose access to the same message is held. Whoever is asked a question can't be reached: it is sealed under their own link's share, and nobody else can ask it anew. */
 async function participants(context: Context, { grant, message }: { grant: GrantRow; message: MessageRow }): Promise<{ reachable: Participant[]; unreachable: GrantRow[] }> {
   if (!message.handling.rights.replyAll) return { reachable: [], unreachable: [] };
   const others = (await GrantRow.findAll({ where: { messageId: message.id, state: 'held', replacedBy: null }, order: ['position'] })).filter((row) => row.id !== grant.id && row.closesAt > context.clock());
@@ -47,7 +47,7 @@ async function participants(context: Context, { grant, message }: { grant: Grant
   for (const row of others) {
     const account = row.readerAccountId == null ? undefined : accounts.get(row.readerAccountId);
     const registered = row.readerKind !== 'registered' || row.readerId == null ? undefined : readers.get(row.readerId);
-    const isReachable = row.readerKind === 'account' ? account?.publicKey != null : row.readerKind === 'registered' ? registered !== undefined && row.lostAt == null : row.channel !== null;
+    const isReachable = row.readerKind === 'account' ? account?.publicKey != null : row.readerKind === 'registered' ? registered !== undefined && row.lostAt == null : row.channel !== null && row.question === null;
     if (isReachable) reachable.push({ row, ...(account === undefined ? {} : { account }), ...(registered === undefined ? {} : { registered }) });
     else unreachable.push(row);
   }
@@ -90,40 +90,23 @@ async function already(grantId: string, reply: Reply): Promise<MadeBefore | unde
   return { sentAt: existing.sentAt, already: true };
 }
 
-/** One access of the reply. A colleague finds it in Received; whoever reads by a link gets a notice and is known as before. */
-async function addReplyGrant(
-  context: Context,
-  input: { reply: Reply; grant: ReplyGrant; position: number; owner: AccountRow; beside?: GrantRow | undefined; account?: AccountRow | undefined; registered?: ReaderRow | undefined; closesAt: Date },
-  transaction: Transaction,
-): Promise<void> {
-  const { reply, grant, position, owner, beside, account, registered, closesAt } = input;
-  if (grant.reader.kind === 'account') {
-    if (account === undefined || account.id !== grant.reader.accountId) throw invalid('The reply is sealed to another account than its recipient’s.');
-    return addAccountGrant(
-      context,
-      { messageId: reply.id, owner, account, position, role: beside?.role ?? 'to', closesAt, ...(beside === undefined ? {} : { name: beside.name }), grant: { ...grant, sealedShare: grant.reader.sealedShare, sealedSummary: grant.reader.sealedSummary } },
-      transaction,
-    );
+/** Whose access of the reply it is, and how they are known: as beside whose access it is made. @throws Problem `invalid-input` */
+async function replyReader(context: Context, grant: ReplyGrant, { row: beside, account, registered }: Partial<Participant>): Promise<AccessReader> {
+  const { reader } = grant;
+  if (reader.kind === 'account') {
+    if (account === undefined || account.id !== reader.accountId) throw invalid('The reply is sealed to another account than its recipient’s.');
+    return { ...reader, account };
   }
   if (beside === undefined) throw invalid('The reply to the sender must be sealed to their account.');
-  const halves = { houseShare: await context.secrets.sealBytes(grant.houseShare, houseShareContext(grant.id)), wrappedKey: Buffer.from(grant.wrappedKey) };
-  const common = { id: grant.id, messageId: reply.id, accountId: owner.id, position, state: 'held' as const, closesAt, arrivedAt: context.clock(), role: beside.role, name: beside.name, address: beside.address, language: beside.language, readerId: beside.readerId ?? null, ...halves };
-  if (grant.reader.kind === 'registered') {
-    if (registered === undefined || registered.id !== grant.reader.readerId) throw invalid('The reply is sealed to another reader than its recipient.');
-    await GrantRow.create({ ...common, readerKind: 'registered', checkKind: 'password', checkHint: '', sealedShare: Buffer.from(grant.reader.sealedShare), sealedSummary: Buffer.from(grant.reader.sealedSummary) }, { transaction });
-    return addNotice(context, { grantId: grant.id, readerShare: NO_SHARE }, transaction);
+  const language = beside.language ?? 'en';
+  if (reader.kind === 'registered') {
+    if (registered === undefined || registered.id !== reader.readerId) throw invalid('The reply is sealed to another reader than its recipient.');
+    return { ...reader, reader: registered, language };
   }
-  if (beside.channel === null) throw invalid('The reply names a reader who can’t be reached by a link.');
+  if (beside.channel === null || !isIdentityCheck(beside.checkKind)) throw invalid('The reply names a reader who can’t be reached by a link.');
   const target = await context.secrets.openText(beside.channel, channelContext(beside.id));
-  const { readerShare } = grant.reader;
-  await GrantRow.create(
-    {
-      ...common, readerKind: 'link', proofHash: createHash('sha256').update(await shareProof(readerShare as Bytes)).digest(), checkKind: beside.checkKind, checkHint: beside.checkHint,
-      channel: await context.secrets.sealText(target, channelContext(grant.id)),
-    },
-    { transaction },
-  );
-  await addNotice(context, { grantId: grant.id, readerShare }, transaction);
+  const way = { checkKind: beside.checkKind, checkHint: beside.checkHint, channel: await context.secrets.sealText(target, channelContext(grant.id)), question: null, answerHash: null };
+  return { kind: 'link', readerShare: reader.readerShare, way, language, registeredId: beside.readerId ?? null };
 }
 
 /** @throws Problem `right-not-given`, `upload-incomplete`, `invalid-input`, `conflict` */
@@ -142,6 +125,9 @@ async function makeReply(context: Context, grantId: string, reply: Reply): Promi
   const blob = await readersBlob(grantId, reply.contentBlobId);
   await completeAndFrozen(context, blob);
   const sentAt = context.clock();
+  // Whom it goes to the server has fixed; how well they prove who they are is as for what it answers.
+  const handling = { ...message.handling, audience: LOOSEST_TERMS.audience };
+  const floor = { ...(await floorOf(message.presetId ?? null)), audience: LOOSEST_TERMS.audience };
   await context.db.transaction(async (transaction) => {
     // Locked, so that withdrawing waits or wins: nothing is written from an access that has ended.
     await heldFor(context, room, grantId, transaction);
@@ -156,7 +142,11 @@ async function makeReply(context: Context, grantId: string, reply: Reply): Promi
       const { row: beside, account, registered } = wanted.get(one.besideGrantId)!;
       // The office keeps what was written to it as long as it keeps anything; the others read it no longer than what it answers.
       const closesAt = beside?.closesAt ?? latestClosing(sentAt, context.config.office.calendar);
-      await addReplyGrant(context, { reply, grant: one, position, owner: sender, beside, account, registered, closesAt }, transaction);
+      const { id, houseShare, wrappedKey } = one;
+      await makeAccess(context, {
+        id, houseShare, wrappedKey, messageId: reply.id, owner: sender, handling, floor, position, closesAt, arrivesAt: sentAt, role: beside?.role ?? 'to', name: beside?.name ?? sender.name,
+        address: account?.address ?? beside!.address, reader: await replyReader(context, one, { ...(beside === undefined ? {} : { row: beside }), ...(account === undefined ? {} : { account }), ...(registered === undefined ? {} : { registered }) }),
+      }, transaction);
     }
     await record(context, { messageId: message.id, grantId, kind: 'replied' }, transaction);
   });

@@ -1,4 +1,5 @@
 /** Everything that can be set from outside, read once from the environment. docs and README name each variable. */
+import { readFileSync } from 'node:fs';
 import { resolve } from 'node:path';
 import { z } from 'zod';
 
@@ -30,6 +31,16 @@ const environment = z.object({
   UNDERLOCK_DIRECTORY_URL: z.url().default('http://directory.islestrust.example'),
   /** The program of the threads that parse what strangers sent. */
   UNDERLOCK_THREAD_FILE: z.string().default('dist/reading.mjs'),
+  /** Bearer tokens for the doors that ask for one. */
+  UNDERLOCK_AUTHORITY_TOKEN: z.string().min(1).optional(),
+  UNDERLOCK_DIRECTORY_TOKEN: z.string().min(1).optional(),
+  UNDERLOCK_KEYS_TOKEN: z.string().min(1).optional(),
+  /** PEM files: the client certificate and key we show to these doors, and the authorities we know them by. */
+  UNDERLOCK_DOOR_CERTIFICATE: z.string().min(1).optional(),
+  UNDERLOCK_DOOR_KEY: z.string().min(1).optional(),
+  UNDERLOCK_DOOR_CA: z.string().min(1).optional(),
+  /** The proxy through which addresses are asked that strangers named. */
+  UNDERLOCK_FETCH_PROXY: z.url().optional(),
   UNDERLOCK_APP_DIR: z.string().default('app/dist'),
   UNDERLOCK_READER_DIR: z.string().default('reader/dist'),
   UNDERLOCK_MAX_MB: z.coerce.number().int().min(1).max(100).default(25),
@@ -80,6 +91,13 @@ export function readConfig(env: Record<string, string | undefined>) {
     authorityUrl: set.UNDERLOCK_AUTHORITY_URL,
     keysUrl: set.UNDERLOCK_KEYS_URL,
     directoryUrl: set.UNDERLOCK_DIRECTORY_URL,
+    doorTokens: { authority: set.UNDERLOCK_AUTHORITY_TOKEN, directory: set.UNDERLOCK_DIRECTORY_TOKEN, keys: set.UNDERLOCK_KEYS_TOKEN },
+    doorTls: {
+      ...(set.UNDERLOCK_DOOR_CERTIFICATE === undefined ? {} : { cert: readFileSync(set.UNDERLOCK_DOOR_CERTIFICATE) }),
+      ...(set.UNDERLOCK_DOOR_KEY === undefined ? {} : { key: readFileSync(set.UNDERLOCK_DOOR_KEY) }),
+      ...(set.UNDERLOCK_DOOR_CA === undefined ? {} : { ca: readFileSync(set.UNDERLOCK_DOOR_CA) }),
+    },
+    fetchProxy: set.UNDERLOCK_FETCH_PROXY,
     threadFile: resolve(set.UNDERLOCK_THREAD_FILE),
     appDir: set.UNDERLOCK_APP_DIR,
     readerDir: set.UNDERLOCK_READER_DIR,

@@ -5,7 +5,7 @@ import { z } from 'zod';
 import { type RevokeReason } from '@under-lock/contract/certificate';
 import { type Context } from '../context';
 import { Problem } from '../problem';
-import { fetchOutside, WebError } from './web';
+import { askDoor, WebError } from './web';
 
 export interface IssuedChain { certificate: Uint8Array<ArrayBuffer>; chain: Uint8Array<ArrayBuffer>[] }
 
@@ -32,11 +32,11 @@ export function httpAuthority(context: Context): AuthorityDoor {
   const { authorityUrl } = context.config;
   return {
     async issue(request, purpose) {
-      const answer = await fetchOutside(context, `${authorityUrl}/certificates?purpose=${purpose}`, MAX_ANSWER, { method: 'POST', headers: { 'Content-Type': 'application/pkcs10' }, body: new Uint8Array(request) }).catch(refusal);
+      const answer = await askDoor(context, 'authority', `${authorityUrl}/certificates?purpose=${purpose}`, MAX_ANSWER, { method: 'POST', headers: { 'Content-Type': 'application/pkcs10' }, body: new Uint8Array(request) }).catch(refusal);
       return issuedSchema.parse(JSON.parse(answer.toString('utf8')));
     },
     async revoke(serial, reason) {
-      await fetchOutside(context, `${authorityUrl}/revocations`, MAX_ANSWER, { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify({ serial, reason }) }).catch(refusal);
+      await askDoor(context, 'authority', `${authorityUrl}/revocations`, MAX_ANSWER, { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify({ serial, reason }) }).catch(refusal);
     },
   };
 }

@@ -3,7 +3,7 @@ import { type KeySource } from '@under-lock/contract/openpgp';
 import { hkpUrl, wkdUrls } from '@under-lock/core/openpgp/discovery';
 import { addressKey } from '@under-lock/core/people/address';
 import { type Context } from '../context';
-import { fetchOutside, WebError } from '../certificate/web';
+import { askDoor, fetchOutside, WebError } from '../certificate/web';
 import { publishedFor } from './published';
 
 export interface KeyWanted { address?: string | undefined; fingerprint?: string | undefined }
@@ -13,9 +13,9 @@ const MAX_BYTES = 512 * 1024;
 const AT_ONCE = 8;
 
 /** Undefined when there is none; a place that can't be asked is put down. */
-async function fetched(context: Context, url: string, failed: Set<string>): Promise<Uint8Array<ArrayBuffer> | undefined> {
+async function fetched(context: Context, url: string, failed: Set<string>, fromDirectory = false): Promise<Uint8Array<ArrayBuffer> | undefined> {
   try {
-    return new Uint8Array(await fetchOutside(context, url, MAX_BYTES));
+    return new Uint8Array(await (fromDirectory ? askDoor(context, 'keys', url, MAX_BYTES) : fetchOutside(context, url, MAX_BYTES)));
   } catch (error) {
     if (!(error instanceof WebError)) throw error;
     // No such key, or no directory under that name: an answer, not a failure.
@@ -32,7 +32,7 @@ async function byAddress(context: Context, address: string, failed: Set<string>)
     const key = await fetched(context, url, failed);
     if (key !== undefined) return [{ source: 'wkd', key }];
   }
-  const key = await fetched(context, hkpUrl(context.config.keysUrl, address), failed);
+  const key = await fetched(context, hkpUrl(context.config.keysUrl, address), failed, true);
   return key === undefined ? [] : [{ source: 'directory', key }];
 }
 
@@ -40,7 +40,7 @@ async function find(context: Context, { address, fingerprint }: KeyWanted, faile
   const found = address === undefined ? [] : await byAddress(context, address, failed);
   if (fingerprint === undefined || found.some(({ source }) => source === 'directory')) return found;
   // A revocation is often in the directory only: whoever lost the key has lost their domain's place, too.
-  const key = await fetched(context, hkpUrl(context.config.keysUrl, `0x${fingerprint.toUpperCase()}`), failed);
+  const key = await fetched(context, hkpUrl(context.config.keysUrl, `0x${fingerprint.toUpperCase()}`), failed, true);
   return key === undefined ? found : [...found, { source: 'directory', key }];
 }
 

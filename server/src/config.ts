@@ -13,6 +13,10 @@ const environment = z.object({
   DATABASE_URL: z.string().min(1),
   /** 32 bytes as base64url, kept outside the database. */
   UNDERLOCK_SECRET: z.string().regex(/^[\w-]{43}$/, '32 bytes as base64url'),
+  /** Secrets that were in force before, separated by commas, until everything is under the new one. */
+  UNDERLOCK_OLD_SECRETS: z.string().regex(/^[\w-]{43}(?:,[\w-]{43})*$/, '32 bytes as base64url, separated by commas').optional(),
+  /** How many of the most common passwords the server itself holds against a new one; each costs a tenth of a second, once. */
+  UNDERLOCK_COMMON_PASSWORDS: z.coerce.number().int().min(0).max(24).default(24),
   UNDERLOCK_SMTP_URL: z.string().default('smtp://127.0.0.1:8425'),
   /** Where mail for our addresses and delivery reports come in; 0 turns the door off. */
   UNDERLOCK_MAIL_PORT: z.coerce.number().int().min(0).max(65_535).default(8426),
@@ -80,6 +84,8 @@ export function readConfig(env: Record<string, string | undefined>) {
     isLocal: set.UNDERLOCK_ORIGIN === undefined,
     databaseUrl: set.DATABASE_URL,
     secret: Buffer.from(set.UNDERLOCK_SECRET, 'base64url'),
+    oldSecrets: (set.UNDERLOCK_OLD_SECRETS ?? '').split(',').filter((one) => one !== '').map((one) => Buffer.from(one, 'base64url')),
+    commonPasswords: set.UNDERLOCK_COMMON_PASSWORDS,
     smtpUrl: set.UNDERLOCK_SMTP_URL,
     mailPort: set.UNDERLOCK_MAIL_PORT,
     mailCertificate: set.UNDERLOCK_MAIL_CERTIFICATE,

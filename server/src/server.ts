@@ -20,6 +20,7 @@ import { tidyRegistered } from './registered/held';
 import { ensureDkimKey, signingKey } from './office/dkim';
 import { ensureStatementKey } from './office/statement-key';
 import { createPhoneDoor } from './phone/door';
+import { reseal } from './reseal';
 import { createSecrets } from './secrets';
 import { startThreads } from './thread/pool';
 
@@ -42,7 +43,7 @@ export async function openContext(config: Config, log: Log = consoleLog, clock: 
   const mail = createSmtpDoor(config.smtpUrl, () => signingKey(context));
   const threads = startThreads({ file: config.threadFile });
   const phone = createPhoneDoor({ textUrl: config.textUrl, callUrl: config.callUrl, token: config.textToken });
-  const context: Context = { config, db, clock, log, jobs, mail, phone, threads, secrets: await createSecrets(config.secret) };
+  const context: Context = { config, db, clock, log, jobs, mail, phone, threads, secrets: await createSecrets(config.secret, config.oldSecrets) };
   await ensureDkimKey(context);
   await ensureStatementKey(context);
   return {
@@ -68,6 +69,8 @@ export async function startServer(config: Config, log: Log = consoleLog, clock?:
       await tidyEvidence(context);
     },
   });
+  // Not waited for: everything opens under every secret in force, whichever it is sealed under.
+  const resealing = reseal(context).catch((error: unknown) => context.log.error('reseal', error));
   const mailDoor = config.mailPort === 0 ? undefined : await openMailDoor(context);
   const server = createServer({ headersTimeout: 10_000, requestTimeout: 150_000, keepAliveTimeout: 15_000, maxHeaderSize: 16 * 1024 }, createApp(context).app.callback());
   server.maxConnections = MAX_CONNECTIONS;
@@ -86,6 +89,7 @@ export async function startServer(config: Config, log: Log = consoleLog, clock?:
       server.closeAllConnections();
       await new Promise((done) => server.close(done));
       await mailDoor?.close();
+      await resealing;
       await close();
     },
   };

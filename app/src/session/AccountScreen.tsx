@@ -14,7 +14,7 @@ import { problemWords } from '../problem-words';
 import { Screen } from '../shell/Screen';
 import { door } from '../worker/door';
 import { IDLE_CHOICES, idleMinutes, setIdleMinutes } from './idle';
-import { NewPassword, passwordProblem } from './NewPassword';
+import { NewPassword, weakPasswordProblem } from './NewPassword';
 import { RecoveryCode } from './RecoveryCode';
 import { leave, lock, refreshSession, useOpenSession } from './session';
 
@@ -27,7 +27,7 @@ function PasswordPanel() {
   const [busy, setBusy] = useState(false);
   const [message, setMessage] = useState<{ tone: 'sea' | 'brick'; text: string } | undefined>();
   const submit = async (): Promise<void> => {
-    const problem = passwordProblem(pair, session.account.address);
+    const problem = await weakPasswordProblem(pair, session.account.address);
     if (problem !== undefined) return setMessage({ tone: 'brick', text: problem });
     setBusy(true);
     try {

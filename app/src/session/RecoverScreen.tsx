@@ -5,7 +5,7 @@ import { useState } from 'react';
 import { problemWords } from '../problem-words';
 import { WayLink } from '../shell/WayLink';
 import { Entrance } from './Entrance';
-import { NewPassword, passwordProblem } from './NewPassword';
+import { NewPassword, weakPasswordProblem } from './NewPassword';
 import { RecoveryCode } from './RecoveryCode';
 import { recover } from './session';
 
@@ -24,7 +24,7 @@ export function RecoverScreen() {
     );
   }
   const submit = async (): Promise<void> => {
-    const problem = passwordProblem(pair, address);
+    const problem = await weakPasswordProblem(pair, address);
     setError(problem);
     if (problem !== undefined) return;
     setBusy(true);

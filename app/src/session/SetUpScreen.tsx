@@ -10,7 +10,7 @@ import { PhoneInput } from '../people/PhoneInput';
 import { problemWords } from '../problem-words';
 import { WayLink } from '../shell/WayLink';
 import { Entrance } from './Entrance';
-import { NewPassword, passwordProblem } from './NewPassword';
+import { NewPassword, weakPasswordProblem } from './NewPassword';
 import { RecoveryCode } from './RecoveryCode';
 import { setUp } from './session';
 
@@ -44,7 +44,7 @@ export function SetUpScreen() {
     );
   }
   const submit = async (): Promise<void> => {
-    const problem = passwordProblem(pair, invited.address) ?? (phone.typed.trim() !== '' && phone.e164 === undefined ? 'The phone number is not complete. Correct it or leave it out.' : undefined);
+    const problem = (await weakPasswordProblem(pair, invited.address, [invited.name])) ?? (phone.typed.trim() !== '' && phone.e164 === undefined ? 'The phone number is not complete. Correct it or leave it out.' : undefined);
     setError(problem);
     if (problem !== undefined) return;
     setBusy(true);

@@ -7,7 +7,9 @@ import { type Context } from '../context';
 import { run } from '../data/database';
 import { AccountRow, type StoredHashing } from '../data/models';
 import { invalid, Problem } from '../problem';
+import { hashingOf, openedBytes, openedText, type Owner, proofHashOf, sealedBytes, sealedText } from './credentials';
 import { hashProof, proofMatches } from './proof';
+import { requireUncommon } from './uncommon';
 import { endOtherSessions, type SignedIn, startSession, tokenHash } from './session';
 import { forgiveTries, giveBack, takeTry, type Throttle, waitTurn } from './throttle';
 import { knownDevice } from './device';
@@ -49,67 +51,70 @@ const findByAddress = (address: string): Promise<AccountRow | null> => AccountRo
 
 /** The hashing of an account, or a made-up one that stays the same for an address nobody has. */
 export async function hashingFor(context: Context, address: string): Promise<PasswordHashing> {
-  const account = await findByAddress(address);
-  return hashingOf(account) ?? madeUpHashing(context, 'account', address);
+  return (await hashingOf(context, 'account', await findByAddress(address))) ?? madeUpHashing(context, 'account', address);
 }
-
-export const hashingOf = (row: { hashing: StoredHashing | null } | null): PasswordHashing | undefined =>
-  row?.hashing == null ? undefined : { ...row.hashing, salt: new Uint8Array(Buffer.from(row.hashing.salt, 'base64url')) };
 
 export const madeUpHashing = (context: Context, of: 'account' | 'reader', address: string): PasswordHashing => ({ ...RECOMMENDED_HASHING, salt: new Uint8Array(context.secrets.keyedHash(`no-${of}-salt`, addressKey(address)).subarray(0, 16)) });
 
 /** Whoever `find` finds under the address, if the proof is theirs. @throws Problem `wrong-password` (also when there is nobody), `too-many-tries` */
-export function prove<Row extends { authHash: string | null }>(context: Context, purpose: string, input: Trier & { address: string; authKey: Uint8Array }, find: (address: string) => Promise<Row | null>): Promise<Row> {
+export function prove<Row extends { id: string; authHash: string | null }>(context: Context, of: Owner, purpose: string, input: Trier & { address: string; authKey: Uint8Array }, find: (address: string) => Promise<Row | null>): Promise<Row> {
   return tried(context, purpose, input.address, input, async () => {
     const found = await find(input.address);
-    if (!(await proofMatches(found?.authHash, input.authKey)) || found === null) throw new Problem('wrong-password', 401, 'Address or password is wrong');
+    if (!(await proofMatches(await proofHashOf(context, of, found), input.authKey)) || found === null) throw new Problem('wrong-password', 401, 'Address or password is wrong');
     return found;
   });
 }
 
 /** @throws Problem `wrong-password`, `too-many-tries` */
 export async function signIn(context: Context, input: Trier & { address: string; authKey: Uint8Array; deviceName: string }): Promise<{ account: AccountRow; token: string }> {
-  const account = await prove(context, 'sign-in', input, findByAddress);
+  const account = await prove(context, 'account', 'sign-in', input, findByAddress);
   return { account, token: await startSession(context, account, input.deviceName) };
 }
 
-export function storedPassword({ hashing, authKey, wrappedSecret }: NewPassword): Promise<{ hashing: StoredHashing; authHash: string; wrappedSecret: Buffer }> {
+/** A new password as it lies in the table of its owner. @throws Problem `invalid-input` */
+export async function storedPassword(context: Context, of: Owner, id: string, password: NewPassword): Promise<{ hashing: StoredHashing; authHash: string; wrappedSecret: Buffer }> {
+  const { hashing, authKey, wrappedSecret } = password;
   if (!isAcceptableHashing(hashing)) throw invalid('The password hashing is weaker than this office allows.');
-  const stored = { ...hashing, salt: Buffer.from(hashing.salt).toString('base64url') };
-  return hashProof(authKey).then((authHash) => ({ hashing: stored, authHash, wrappedSecret: Buffer.from(wrappedSecret) }));
+  await requireUncommon(password, context.config.commonPasswords);
+  return {
+    hashing: { ...hashing, salt: await sealedText(context, of, id, 'salt', Buffer.from(hashing.salt).toString('base64url')) },
+    authHash: await sealedText(context, of, id, 'auth-hash', await hashProof(authKey)),
+    wrappedSecret: await sealedBytes(context, of, id, 'wrapped-secret', wrappedSecret),
+  };
 }
 
-const storedRecovery = async ({ authKey, wrappedSecret }: NewRecovery): Promise<{ recoveryAuthHash: string; recoveryWrappedSecret: Buffer }> => ({
-  recoveryAuthHash: await hashProof(authKey),
-  recoveryWrappedSecret: Buffer.from(wrappedSecret),
+const storedRecovery = async (context: Context, id: string, { authKey, wrappedSecret }: NewRecovery): Promise<{ recoveryAuthHash: string; recoveryWrappedSecret: Buffer }> => ({
+  recoveryAuthHash: await sealedText(context, 'account', id, 'recovery-auth-hash', await hashProof(authKey)),
+  recoveryWrappedSecret: await sealedBytes(context, 'account', id, 'recovery-wrapped-secret', wrappedSecret),
 });
 
 /** @throws Problem `wrong-password`, `too-many-tries`. */
-export async function confirmPassword(context: Context, account: { id: string; authHash: string | null }, currentAuthKey: Uint8Array): Promise<void> {
+export async function confirmPassword(context: Context, of: Owner, account: { id: string; authHash: string | null }, currentAuthKey: Uint8Array): Promise<void> {
   const budget = [{ purpose: 'confirm', who: account.id, free: 3 }];
   await takeTry(context, budget);
-  if (!(await proofMatches(account.authHash, currentAuthKey))) throw new Problem('wrong-password', 401, 'The current password is wrong');
+  if (!(await proofMatches(await proofHashOf(context, of, account), currentAuthKey))) throw new Problem('wrong-password', 401, 'The current password is wrong');
   await forgiveTries(context, budget);
 }
 
 /** Changes the password and signs every other device out: whoever knew the old one is gone. */
 export async function changePassword(context: Context, who: SignedIn, currentAuthKey: Uint8Array, password: NewPassword): Promise<void> {
-  await confirmPassword(context, who.account, currentAuthKey);
-  await who.account.update(await storedPassword(password));
+  await confirmPassword(context, 'account', who.account, currentAuthKey);
+  await who.account.update(await storedPassword(context, 'account', who.account.id, password));
   await endOtherSessions(context, who);
 }
 
 export async function replaceRecoveryCode(context: Context, who: SignedIn, currentAuthKey: Uint8Array, recovery: NewRecovery): Promise<void> {
-  await confirmPassword(context, who.account, currentAuthKey);
-  await who.account.update(await storedRecovery(recovery));
+  await confirmPassword(context, 'account', who.account, currentAuthKey);
+  await who.account.update(await storedRecovery(context, who.account.id, recovery));
 }
 
 /** The account a recovery code opens. @throws Problem `wrong-recovery-code`, `too-many-tries`. */
-export function accountForRecovery(context: Context, input: Trier & { address: string; recoveryAuthKey: Uint8Array }): Promise<AccountRow & { recoveryWrappedSecret: Buffer }> {
+export function accountForRecovery(context: Context, input: Trier & { address: string; recoveryAuthKey: Uint8Array }): Promise<{ account: AccountRow; wrappedSecret: Uint8Array<ArrayBuffer> }> {
   return tried(context, 'recovery', input.address, input, async () => {
     const account = await findByAddress(input.address);
-    if (!(await proofMatches(account?.recoveryAuthHash, input.recoveryAuthKey)) || account?.recoveryWrappedSecret == null) throw new Problem('wrong-recovery-code', 401, 'Address or recovery code is wrong');
-    return account as AccountRow & { recoveryWrappedSecret: Buffer };
+    const hash = account?.recoveryAuthHash == null ? null : await openedText(context, 'account', account.id, 'recovery-auth-hash', account.recoveryAuthHash);
+    if (!(await proofMatches(hash, input.recoveryAuthKey)) || account?.recoveryWrappedSecret == null) throw new Problem('wrong-recovery-code', 401, 'Address or recovery code is wrong');
+    return { account, wrappedSecret: await openedBytes(context, 'account', account.id, 'recovery-wrapped-secret', account.recoveryWrappedSecret) };
   });
 }
 
@@ -118,8 +123,8 @@ export async function recover(
   context: Context,
   input: Trier & { address: string; recoveryAuthKey: Uint8Array; password: NewPassword; recovery: NewRecovery; deviceName: string },
 ): Promise<{ account: AccountRow; token: string }> {
-  const account = await accountForRecovery(context, input);
-  await account.update({ ...(await storedPassword(input.password)), ...(await storedRecovery(input.recovery)) });
+  const { account } = await accountForRecovery(context, input);
+  await account.update({ ...(await storedPassword(context, 'account', account.id, input.password)), ...(await storedRecovery(context, account.id, input.recovery)) });
   await run(context.db, 'DELETE FROM sessions WHERE account_id = $1', [account.id]);
   return { account, token: await startSession(context, account, input.deviceName) };
 }
@@ -156,8 +161,8 @@ export async function invitedAccount(context: Context, token: Uint8Array): Promi
 
 export async function setUp(context: Context, input: SetUp): Promise<{ account: AccountRow; token: string }> {
   const account = await invitedAccount(context, input.token);
-  const password = await storedPassword(input.password);
-  const recovery = await storedRecovery(input.recovery);
+  const password = await storedPassword(context, 'account', account.id, input.password);
+  const recovery = await storedRecovery(context, account.id, input.recovery);
   // The hash in the condition lets only one of two parallel set-ups win.
   const [changed] = await AccountRow.update(
     { ...password, ...recovery, phone: input.phone ?? null, invitationHash: null, invitationUntil: null },

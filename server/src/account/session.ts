@@ -2,6 +2,7 @@
 import { createHash, randomBytes, randomUUID } from 'node:crypto';
 import { type Account, type Session } from '@under-lock/contract/account';
 import { type Context } from '../context';
+import { hashingOf, openedBytes } from './credentials';
 import { run } from '../data/database';
 import { AccountRow, SessionRow } from '../data/models';
 import { Problem } from '../problem';
@@ -21,13 +22,14 @@ export interface SignedIn {
 
 export const accountOf = (row: AccountRow): Account => ({ id: row.id, address: row.address, name: row.name, title: row.title, role: row.role, further: row.further, ...(row.phone ? { phone: row.phone } : {}) });
 
-export function sessionOf(row: AccountRow): Session {
-  if (row.hashing == null || row.wrappedSecret == null) throw new Problem('not-signed-in', 401, 'This account is not set up yet');
+export async function sessionOf(context: Context, row: AccountRow): Promise<Session> {
+  const hashing = await hashingOf(context, 'account', { id: row.id, hashing: row.hashing ?? null });
+  if (hashing === undefined || row.wrappedSecret == null) throw new Problem('not-signed-in', 401, 'This account is not set up yet');
   return {
     account: accountOf(row),
     hasKey: row.publicKey !== null && row.publicKey !== undefined,
-    hashing: { ...row.hashing, salt: new Uint8Array(Buffer.from(row.hashing.salt, 'base64url')) },
-    wrappedSecret: new Uint8Array(row.wrappedSecret),
+    hashing,
+    wrappedSecret: await openedBytes(context, 'account', row.id, 'wrapped-secret', row.wrappedSecret),
   };
 }
 

@@ -21,6 +21,7 @@ import { makeKeyPair, type PublicKey, sealSummary, sealTo, shareContext } from '
 import { sealItem } from '@under-lock/core/vault/item';
 import { keepAccountKey } from '../account/key';
 import { putPreset, setDefaultPreset } from '../preset/preset';
+import { sealedBytes } from '../account/credentials';
 import { invite, invitedAccount, setUp, storedPassword } from '../account/account';
 import { ownBlob, putPart, startBlob } from '../blob/blob';
 import { type Context } from '../context';
@@ -88,7 +89,7 @@ const READER_PASSWORD = 'seven lanterns at low tide';
 async function makeReader(context: Context, { name, address }: Correspondent, password: string): Promise<RegisteredRecipient> {
   const { account: { id, key, password: kept } } = await makeReaderAccount(randomUUID(), password);
   await ReaderRow.create({
-    id, address, addressKey: addressKey(address), name, language: 'en', ...(await storedPassword(kept)), publicKey: Buffer.from(key.publicKey), keySuite: key.suite, sealedPrivateKey: Buffer.from(key.sealedPrivateKey),
+    id, address, addressKey: addressKey(address), name, language: 'en', ...(await storedPassword(context, 'reader', id, kept)), publicKey: Buffer.from(key.publicKey), keySuite: key.suite, sealedPrivateKey: await sealedBytes(context, 'reader', id, 'private-key', key.sealedPrivateKey),
     knownBy: 'text', since: new Date(context.clock().getTime() - 20 * DAY),
   });
   return { readerId: id, key };

@@ -64,7 +64,7 @@ export function mountRoom(mount: Mount, context: Context): void {
   });
   mount(registeredApi.getReaderSession, async ({ http }) => {
     const found = await signedInReader(context, http.cookies.get(REGISTERED_COOKIE));
-    return { officeName: context.config.office.name, colour: (await currentLook(context)).look.colour, ...(found === undefined ? {} : { session: registeredSession(found.reader) }) };
+    return { officeName: context.config.office.name, colour: (await currentLook(context)).look.colour, ...(found === undefined ? {} : { session: await registeredSession(context, found.reader) }) };
   });
   mount(registeredApi.signOutReader, async ({ registered, http }) => {
     await endSignIn(context, registered);

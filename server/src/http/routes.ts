@@ -70,11 +70,11 @@ export function routes(context: Context): { router: Router; mounted: Set<Endpoin
     const { account, token } = await signIn(context, { ...body, deviceName: body.device, ip, device: deviceOf(http, 'worker') });
     workerCookie(http, token);
     rememberDevice(context, http, 'worker', account.address);
-    return sessionOf(account);
+    return sessionOf(context, account);
   });
   mount(accountApi.getSession, async ({ http }) => {
     const who = await signedIn(context, http.cookies.get(SESSION_COOKIE));
-    return who === undefined ? {} : { session: sessionOf(who.account) };
+    return who === undefined ? {} : { session: await sessionOf(context, who.account) };
   });
   mount(accountApi.signOut, async ({ who, http }) => {
     await endSession(who.session);
@@ -89,21 +89,21 @@ export function routes(context: Context): { router: Router; mounted: Set<Endpoin
   mount(accountApi.changePassword, ({ who, body }) => changePassword(context, who, body.currentAuthKey, body.password));
   mount(accountApi.replaceRecoveryCode, ({ who, body }) => replaceRecoveryCode(context, who, body.currentAuthKey, body.recovery));
   mount(accountApi.startRecovery, async ({ body, ip, http }) => {
-    const account = await accountForRecovery(context, { ...body, ip, device: deviceOf(http, 'worker') });
-    return { accountId: account.id, wrappedSecret: new Uint8Array(account.recoveryWrappedSecret) };
+    const { account, wrappedSecret } = await accountForRecovery(context, { ...body, ip, device: deviceOf(http, 'worker') });
+    return { accountId: account.id, wrappedSecret };
   });
   mount(accountApi.finishRecovery, async ({ body, ip, http }) => {
     const { account, token } = await recover(context, { ...body, deviceName: body.device, ip, device: deviceOf(http, 'worker') });
     workerCookie(http, token);
     rememberDevice(context, http, 'worker', account.address);
-    return sessionOf(account);
+    return sessionOf(context, account);
   });
   mount(accountApi.lookAtInvitation, async ({ body }) => accountOf(await invitedAccount(context, body.token)));
   mount(accountApi.setUpAccount, async ({ body, http }) => {
     const { account, token } = await setUp(context, body);
     workerCookie(http, token);
     rememberDevice(context, http, 'worker', account.address);
-    return sessionOf(account);
+    return sessionOf(context, account);
   });
   mount(accountApi.invite, async ({ body }) => {
     const { token, until } = await invite(context, body);

@@ -8,7 +8,7 @@ import { phoneHint } from '@under-lock/core/people/phone-hint';
 import { type Context } from '../context';
 import { type AccountRow } from '../data/models';
 import { invalid, Problem } from '../problem';
-import { answerHash, channelContext } from './grants';
+import { channelContext, keptAnswer } from './grants';
 
 /** @throws Problem `invalid-input`, `own-number` */
 function requireTarget(address: string, channel: Extract<Channel, { target: string }>, sender: AccountRow): { target: string; hint: string } {
@@ -35,6 +35,6 @@ export async function keptChannel(context: Context, grantId: string, address: st
     checkHint: way?.hint ?? '',
     channel: way === undefined ? null : await context.secrets.sealText(way.target, channelContext(grantId)),
     question: channel.question === undefined ? null : Buffer.from(channel.question.sealed),
-    answerHash: channel.question === undefined ? null : answerHash(context, grantId, channel.question.answerProof),
+    answerHash: channel.question === undefined ? null : await keptAnswer(context, grantId, channel.question.answerProof),
   };
 }

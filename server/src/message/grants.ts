@@ -1,7 +1,7 @@
 /** Grant rows as the sender sees them, and the sealing contexts of what a grant keeps at rest. */
 import { type Grant } from '@under-lock/contract/message';
 import { type EventKind } from '@under-lock/contract/message';
-import { randomUUID } from 'node:crypto';
+import { createHash, randomUUID, timingSafeEqual } from 'node:crypto';
 import { type Transaction } from 'sequelize';
 import { type Context } from '../context';
 import { rows, run } from '../data/database';
@@ -12,7 +12,20 @@ export const houseShareContext = (grantId: string): string => `grant/${grantId}/
 export const channelContext = (grantId: string): string => `grant/${grantId}/channel`;
 export const readerShareContext = (outboxId: string): string => `outbox/${outboxId}/reader-share`;
 
-export const answerHash = (context: Context, grantId: string, proof: Uint8Array): Buffer => context.secrets.keyedHash('answer', `${grantId}|${Buffer.from(proof).toString('base64url')}`);
+export const answerContext = (grantId: string): string => `grant/${grantId}/answer`;
+
+const answerText = (grantId: string, proof: Uint8Array): string => `${grantId}|${Buffer.from(proof).toString('base64url')}`;
+const answerDigest = (grantId: string, proof: Uint8Array): Buffer => createHash('sha256').update(`answer|${answerText(grantId, proof)}`).digest();
+
+/** What is kept of the answer to a shared question: a hash of its proof, sealed, so that it can be brought under another secret. */
+export const keptAnswer = (context: Context, grantId: string, proof: Uint8Array): Promise<Buffer> => context.secrets.sealBytes(answerDigest(grantId, proof), answerContext(grantId));
+
+/** Of the time before it was sealed: 32 octets, a keyed hash. */
+const KEYED_BYTES = 32;
+export async function answerMatches(context: Context, grantId: string, kept: Buffer, proof: Uint8Array): Promise<boolean> {
+  if (kept.length === KEYED_BYTES) return context.secrets.matches(kept, 'answer', answerText(grantId, proof));
+  return timingSafeEqual(await context.secrets.openBytes(kept, answerContext(grantId)), answerDigest(grantId, proof));
+}
 
 /** `parents` holds the rows that accesses were passed on from, where they are known. */
 export function grantOf(row: GrantRow, now: Date, parents: ReadonlyMap<string, Pick<GrantRow, 'name' | 'address'>> = new Map()): Grant {

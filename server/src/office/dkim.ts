@@ -16,14 +16,14 @@ const STILL_LISTED_MS = 14 * 86_400_000;
 export interface SigningKey { domainName: string; keySelector: string; privateKey: string }
 export interface PublishedKey { selector: string; createdAt: Date; replacedAt?: Date; record: { name: string; value: string } }
 
-const sealContext = (selector: string): string => `dkim/${selector}`;
+export const dkimContext = (selector: string): string => `dkim/${selector}`;
 
 async function makeKey(context: Context): Promise<void> {
   const { publicKey, privateKey } = await promisify(generateKeyPair)('rsa', { modulusLength: BITS, publicKeyEncoding: { type: 'spki', format: 'der' }, privateKeyEncoding: { type: 'pkcs8', format: 'pem' } });
   const selector = `ul${context.clock().toISOString().slice(0, 7).replace('-', '')}${randomBytes(2).toString('hex')}`;
   await context.db.transaction(async (transaction) => {
     await run(context.db, 'UPDATE dkim_keys SET replaced_at = $1 WHERE replaced_at IS NULL', [context.clock()], transaction);
-    await run(context.db, 'INSERT INTO dkim_keys (selector, created_at, public_key, sealed_private_key) VALUES ($1, $2, $3, $4)', [selector, context.clock(), publicKey, await context.secrets.sealText(privateKey, sealContext(selector))], transaction);
+    await run(context.db, 'INSERT INTO dkim_keys (selector, created_at, public_key, sealed_private_key) VALUES ($1, $2, $3, $4)', [selector, context.clock(), publicKey, await context.secrets.sealText(privateKey, dkimContext(selector))], transaction);
   });
 }
 
@@ -52,7 +52,7 @@ export async function signingKey(context: Context): Promise<SigningKey | undefin
   if (known !== undefined && known.until > Date.now()) return known.key;
   const row = await current(context);
   if (row === undefined) return undefined;
-  const key = { domainName: context.config.office.mailDomain, keySelector: row.selector, privateKey: await context.secrets.openText(row.sealed_private_key, sealContext(row.selector)) };
+  const key = { domainName: context.config.office.mailDomain, keySelector: row.selector, privateKey: await context.secrets.openText(row.sealed_private_key, dkimContext(row.selector)) };
   kept.set(context.db, { until: Date.now() + KEPT_MS, key });
   return key;
 }

@@ -6,7 +6,7 @@ import { type Context } from '../context';
 import { rows, run } from '../data/database';
 
 const LOCK = 8422;
-const sealContext = (id: string): string => `statement-key/${id}`;
+export const statementKeyContext = (id: string): string => `statement-key/${id}`;
 
 interface KeyRow { id: string; created_at: Date; public_jwk: StatementKey; sealed_private_key: Buffer }
 
@@ -23,7 +23,7 @@ export async function ensureStatementKey(context: Context): Promise<void> {
     const id = await thumbprint(jwk);
     await run(
       context.db, 'INSERT INTO statement_keys (id, created_at, public_jwk, sealed_private_key) VALUES ($1, $2, $3, $4)',
-      [id, context.clock(), JSON.stringify(jwk), await context.secrets.sealText(privateKey.export({ type: 'pkcs8', format: 'pem' }) as string, sealContext(id))], transaction,
+      [id, context.clock(), JSON.stringify(jwk), await context.secrets.sealText(privateKey.export({ type: 'pkcs8', format: 'pem' }) as string, statementKeyContext(id))], transaction,
     );
   });
 }
@@ -32,7 +32,7 @@ export interface StatementSigner { id: string; key: StatementKey; sign: (bytes: 
 
 export async function statementSigner(context: Context): Promise<StatementSigner> {
   const row = (await newest(context))!;
-  const privateKey = createPrivateKey(await context.secrets.openText(row.sealed_private_key, sealContext(row.id)));
+  const privateKey = createPrivateKey(await context.secrets.openText(row.sealed_private_key, statementKeyContext(row.id)));
   const { kty, crv, x, y } = row.public_jwk;
   return { id: row.id, key: { kty, crv, x, y }, sign: async (bytes) => new Uint8Array(sign('sha256', bytes, { key: privateKey, dsaEncoding: 'ieee-p1363' })) };
 }

@@ -44,7 +44,7 @@ async function threadOf(context: Context, accountId: string, answers: readonly s
        UNION ALL SELECT m.thread_id, m.sent_at FROM outbox o JOIN grants g ON g.id = o.grant_id JOIN messages m ON m.id = g.message_id WHERE g.account_id = $1 AND o.message_id_header = ANY($2)
        UNION ALL SELECT thread_id, arrived_at FROM incoming WHERE account_id = $1 AND mail_id_hash = ANY($3)
      ) AS known ORDER BY at DESC LIMIT 1`,
-    [accountId, answers, answers.map((id) => mailIdHash(context, id))],
+    [accountId, answers, answers.flatMap((id) => context.secrets.keyedHashes('incoming-mail-id', id))],
   );
   return found?.thread_id;
 }
@@ -87,8 +87,9 @@ async function headOf(context: Context, raw: Bytes, from: string): Promise<Incom
 export async function keepIncoming(context: Context, account: AccountRow, raw: Bytes, { from }: { from: string }): Promise<void> {
   const accountId = account.id;
   // Before it is parsed: a host that tries again costs a hash, whatever the mail is.
-  const digest = context.secrets.keyedHash('incoming-mail', createHash('sha256').update(raw).digest('hex'));
-  const [before] = await rows(context.db, 'SELECT 1 FROM incoming WHERE account_id = $1 AND digest = $2', [accountId, digest]);
+  const digests = context.secrets.keyedHashes('incoming-mail', createHash('sha256').update(raw).digest('hex'));
+  const [digest] = digests;
+  const [before] = await rows(context.db, 'SELECT 1 FROM incoming WHERE account_id = $1 AND digest = ANY($2)', [accountId, digests]);
   if (before !== undefined) return;
   const [used] = await rows<{ count: number; bytes: string }>(context.db, 'SELECT count(*)::int AS count, coalesce(sum(size), 0) AS bytes FROM incoming WHERE account_id = $1', [accountId]);
   if (used!.count >= MAX_MAILS || Number(used!.bytes) + raw.length > MAX_BYTES) throw new MailboxFullError();

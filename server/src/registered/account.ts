@@ -3,7 +3,8 @@ import { type Registered, type RegisteredSession } from '@under-lock/contract/re
 import { IDENTITY_CHECKS, type IdentityCheck, isIdentityCheck } from '@under-lock/core/handling/handling';
 import { addressKey } from '@under-lock/core/people/address';
 import { type Transaction, UniqueConstraintError } from 'sequelize';
-import { confirmPassword, hashingOf, madeUpHashing, type NewPassword, prove, storedPassword, type Trier } from '../account/account';
+import { hashingOf, sealedBytes } from '../account/credentials';
+import { confirmPassword, madeUpHashing, type NewPassword, prove, storedPassword, type Trier } from '../account/account';
 import { type Context } from '../context';
 import { rows, run } from '../data/database';
 import { GrantRow, MessageRow, ReaderRow } from '../data/models';
@@ -17,7 +18,7 @@ export interface Entered { session: RegisteredSession; token: string }
 
 const findByAddress = (address: string): Promise<ReaderRow | null> => ReaderRow.findOne({ where: { addressKey: addressKey(address) } });
 
-const enter = async (context: Context, reader: ReaderRow): Promise<Entered> => ({ session: registeredSession(reader), token: await startSignIn(context, reader.id) });
+const enter = async (context: Context, reader: ReaderRow): Promise<Entered> => ({ session: await registeredSession(context, reader), token: await startSignIn(context, reader.id) });
 
 /** For the access whose check was passed: digits to its own address. */
 export async function askMailbox(context: Context, grantId: string) {
@@ -28,8 +29,8 @@ export async function askMailbox(context: Context, grantId: string) {
 async function create(context: Context, { id, password, key }: NewAccount, of: { address: string; name: string; language: GrantRow['language'] }, knownBy: IdentityCheck | null, transaction: Transaction): Promise<ReaderRow> {
   const reader = await ReaderRow.create(
     {
-      id, address: of.address, addressKey: addressKey(of.address), name: of.name, language: of.language, ...(await storedPassword(password)), publicKey: Buffer.from(key.publicKey), keySuite: key.suite,
-      sealedPrivateKey: Buffer.from(key.sealedPrivateKey), knownBy, since: context.clock(),
+      id, address: of.address, addressKey: addressKey(of.address), name: of.name, language: of.language, ...(await storedPassword(context, 'reader', id, password)), publicKey: Buffer.from(key.publicKey), keySuite: key.suite,
+      sealedPrivateKey: await sealedBytes(context, 'reader', id, 'private-key', key.sealedPrivateKey), knownBy, since: context.clock(),
     },
     { transaction },
   );
@@ -62,17 +63,17 @@ export async function register(context: Context, grantId: string, input: NewAcco
   }
 }
 
-export const readerHashing = async (context: Context, address: string) => hashingOf(await findByAddress(address)) ?? madeUpHashing(context, 'reader', address);
+export const readerHashing = async (context: Context, address: string) => (await hashingOf(context, 'reader', await findByAddress(address))) ?? madeUpHashing(context, 'reader', address);
 
 /** @throws Problem `wrong-password` (also when there is no such reader), `too-many-tries` */
 export async function signInReader(context: Context, input: Trier & { address: string; authKey: Uint8Array }): Promise<Entered> {
-  return enter(context, await prove(context, 'reader-sign-in', input, findByAddress));
+  return enter(context, await prove(context, 'reader', 'reader-sign-in', input, findByAddress));
 }
 
 /** Changes the password and signs every other device out. The key pair stays, so everything stays readable. */
 export async function changeReaderPassword(context: Context, who: SignedInReader, currentAuthKey: Uint8Array, password: NewPassword): Promise<void> {
-  await confirmPassword(context, who.reader, currentAuthKey);
-  await who.reader.update(await storedPassword(password));
+  await confirmPassword(context, 'reader', who.reader, currentAuthKey);
+  await who.reader.update(await storedPassword(context, 'reader', who.reader.id, password));
   await endOtherSignIns(context, who);
 }
 
@@ -91,7 +92,7 @@ async function lose(context: Context, reader: ReaderRow, transaction: Transactio
 }
 
 export async function forgetReader(context: Context, { reader }: SignedInReader, currentAuthKey: Uint8Array): Promise<void> {
-  await confirmPassword(context, reader, currentAuthKey);
+  await confirmPassword(context, 'reader', reader, currentAuthKey);
   await context.db.transaction((transaction) => lose(context, reader, transaction));
 }
 

@@ -1,7 +1,7 @@
 /** A registered reader's sign-ins: a random token in a cookie, its SHA-256 in the database. What a sign-in opened ends with it. */
 import { createHash, randomBytes } from 'node:crypto';
 import { type RegisteredSession } from '@under-lock/contract/registered';
-import { hashingOf } from '../account/account';
+import { hashingOf, openedBytes } from '../account/credentials';
 import { type Context } from '../context';
 import { rows, run } from '../data/database';
 import { ReaderRow } from '../data/models';
@@ -44,8 +44,9 @@ export async function signedInReader(context: Context, token: string | undefined
 export const endSignIn = (context: Context, { tokenHash }: SignedInReader): Promise<number> => run(context.db, 'DELETE FROM reader_sign_ins WHERE token_hash = $1', [tokenHash]);
 export const endOtherSignIns = (context: Context, { reader, tokenHash }: SignedInReader): Promise<number> => run(context.db, 'DELETE FROM reader_sign_ins WHERE reader_id = $1 AND token_hash <> $2', [reader.id, tokenHash]);
 
-export const registeredSession = (reader: ReaderRow): RegisteredSession => ({
+export const registeredSession = async (context: Context, reader: ReaderRow): Promise<RegisteredSession> => ({
   reader: { id: reader.id, address: reader.address, name: reader.name }, unproven: reader.knownBy === null,
-  hashing: hashingOf(reader)!, wrappedSecret: new Uint8Array(reader.wrappedSecret), sealedPrivateKey: new Uint8Array(reader.sealedPrivateKey),
+  hashing: (await hashingOf(context, 'reader', reader))!, wrappedSecret: await openedBytes(context, 'reader', reader.id, 'wrapped-secret', reader.wrappedSecret),
+  sealedPrivateKey: await openedBytes(context, 'reader', reader.id, 'private-key', reader.sealedPrivateKey),
   key: { suite: reader.keySuite, publicKey: new Uint8Array(reader.publicKey) },
 });

@@ -10,7 +10,7 @@ import { rows, run } from '../data/database';
 import { AccountRow, GrantRow, MessageRow, ReaderSessionRow } from '../data/models';
 import { countOpening, heldFor, type HeldGrant as HeldForReader, readHeldPart, released, requireOpen, type Use, recordUse } from '../message/release';
 import { currentLook } from '../office/look';
-import { answerHash, channelContext, record } from '../message/grants';
+import { answerMatches, channelContext, record } from '../message/grants';
 import { invalid, Problem } from '../problem';
 
 export const READER_SESSION_MS = 30 * 60_000;
@@ -136,16 +136,16 @@ export async function sendPasscode(context: Context, id: string, proof: Uint8Arr
 export interface Identification { passcode?: string | undefined; answerProof?: Uint8Array | undefined }
 
 /** What was tried and what came of it. Of two things asked both must be right at once; which of them was wrong is said, at the price of a try. */
-function judge(context: Context, grant: HeldGrant, { passcode, answerProof }: Identification, now: Date) {
+async function judge(context: Context, grant: HeldGrant, { passcode, answerProof }: Identification, now: Date) {
   const state = stateOf(grant);
   if (grant.channel !== null) {
     if (passcode === undefined) throw invalid('A passcode is asked.');
-    const matches = grant.passcodeHash !== null && timingSafeEqual(grant.passcodeHash, hashOf(context, grant.id, passcode));
+    const matches = grant.passcodeHash !== null && context.secrets.matches(grant.passcodeHash, 'passcode', `${grant.id}|${passcode}`);
     const tried = tryPasscode(state, matches, now);
     if (tried.result.outcome !== 'right' || grant.answerHash === null) return { ...tried, what: 'passcode' as const };
   }
   if (grant.answerHash === null || answerProof === undefined) throw invalid('The answer to the question is asked.');
-  return { ...tryAnswer(state, timingSafeEqual(grant.answerHash, answerHash(context, grant.id, answerProof)), now), what: 'answer' as const };
+  return { ...tryAnswer(state, await answerMatches(context, grant.id, grant.answerHash, answerProof), now), what: 'answer' as const };
 }
 
 /** Tries passcode and answer; right ones start a reader's session, whose token is returned. @throws Problem `passcode-wrong`, `answer-wrong`, `passcode-paused`, `passcode-stopped`, `passcode-expired` */
@@ -154,7 +154,7 @@ export async function identify(context: Context, id: string, proof: Uint8Array, 
   const tried = await context.db.transaction(async (transaction) => {
     const grant = await heldGrant(context, id, transaction);
     requireProof(grant, proof);
-    const { result, next, what } = judge(context, grant, given, now);
+    const { result, next, what } = await judge(context, grant, given, now);
     const wrong = next.spent > grant.passcodeSpent;
     await grant.update(
       {

@@ -76,6 +76,7 @@ export const german: ListWords = {
     'too-short': (length) => `Nehmen Sie mindestens ${length} Zeichen.`,
     'too-long': (length) => `Nehmen Sie höchstens ${length} Zeichen.`,
     'holds-address': () => 'Lassen Sie Ihre Adresse heraus.',
+    common: () => 'Viele haben dieses, es wird also zuerst versucht. Vier oder fünf Wörter ohne Zusammenhang merkt man sich leicht.',
     repeats: () => 'Das wiederholt sich zu sehr. Nehmen Sie mehr verschiedene Zeichen.',
     differ: () => 'Die beiden sind nicht gleich.',
   },

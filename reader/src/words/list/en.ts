@@ -75,6 +75,7 @@ export const english = {
     'too-short': (length: number) => `Use at least ${length} characters.`,
     'too-long': (length: number) => `Use at most ${length} characters.`,
     'holds-address': () => 'Leave your address out of it.',
+    common: () => 'Many people have this one, so it is among the first to be tried. Four or five unrelated words are easy to remember.',
     repeats: () => 'That repeats itself too much. Use more different characters.',
     differ: () => 'The two are not the same.',
   },

@@ -76,6 +76,7 @@ export const portuguese: ListWords = {
     'too-short': (length) => `Use pelo menos ${length} caracteres.`,
     'too-long': (length) => `Use no máximo ${length} caracteres.`,
     'holds-address': () => 'Deixe o seu endereço de fora.',
+    common: () => 'Muitos têm esta, por isso é das primeiras a ser tentada. Quatro ou cinco palavras sem relação são fáceis de lembrar.',
     repeats: () => 'Repete-se demasiado. Use mais caracteres diferentes.',
     differ: () => 'As duas não são iguais.',
   },

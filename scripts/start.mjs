@@ -37,6 +37,7 @@ async function main() {
     NODE_ENV: 'production',
     DATABASE_URL: process.env.DATABASE_URL ?? cluster.url('under_lock'),
     UNDERLOCK_SECRET: process.env.UNDERLOCK_SECRET ?? secretFile(),
+    UNDERLOCK_JOURNAL: process.env.UNDERLOCK_JOURNAL ?? `${dataDir}/endings.jsonl`,
     UNDERLOCK_PORT: String(port),
     UNDERLOCK_SMTP_URL: process.env.UNDERLOCK_SMTP_URL ?? `smtp://127.0.0.1:${outside.smtp}`,
     UNDERLOCK_TEXT_URL: process.env.UNDERLOCK_TEXT_URL ?? `http://127.0.0.1:${outside.http}/texts`,
@@ -56,6 +57,7 @@ async function main() {
     await client.end();
     rmSync(`${dataDir}/outside`, { recursive: true, force: true });
     rmSync(`${dataDir}/demo.json`, { force: true });
+    rmSync(`${dataDir}/endings.jsonl`, { force: true });
     await ensureDatabase(cluster, 'under_lock');
   }
 

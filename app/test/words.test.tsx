@@ -12,22 +12,22 @@ import { passwordProblem } from '../src/session/NewPassword';
 const now = new Date('2026-11-24T10:00:00Z');
 const grant: Grant = {
   id: 'g', address: 'pell@postbox.example', name: 'Pell Anders', role: 'to', state: 'held', closesAt: new Date('2026-12-03T17:00:00Z'), check: { kind: 'text', hint: '··· 417', question: false },
-  notice: { state: 'accepted', at: now }, opened: { count: 0 }, wrongTries: 0, stopped: false, carried: false, language: 'en',
+  notice: { state: 'accepted', at: now }, opened: { count: 0, here: 0 }, wrongTries: 0, stopped: false, carried: false, language: 'en',
 };
 
 test.each([
   [{}, 'Not opened', 'wants'],
-  [{ opened: { count: 2, first: now, last: now } }, 'Opened', 'done'],
+  [{ opened: { count: 2, here: 2, first: now, last: now } }, 'Opened', 'done'],
   [{ notice: { state: 'bounced' as const } }, 'Bounced', 'stopped'],
   [{ notice: { state: 'junk' as const } }, 'In junk', 'wants'],
   [{ pausedUntil: now }, 'Passcode stopped', 'stopped'],
   [{ state: 'withdrawn' as const, endedAt: now }, 'Withdrawn', 'over'],
-  [{ state: 'closed' as const, endedAt: now, opened: { count: 1, first: now, last: now } }, 'Closed', 'over'],
+  [{ state: 'closed' as const, endedAt: now, opened: { count: 1, here: 1, first: now, last: now } }, 'Closed', 'over'],
 ])('an access with %j is %s', (over, word, tone) => expect(grantMark({ ...grant, ...over })).toEqual({ word, tone }));
 
 test('an access in a sentence', () => {
   expect(openedWords(grant, now)).toBe('never opened');
-  expect(openedWords({ ...grant, opened: { count: 3, first: now, last: now } }, now)).toMatch(/^opened 3 times, first Tue 24 Nov/);
+  expect(openedWords({ ...grant, opened: { count: 3, here: 3, first: now, last: now } }, now)).toMatch(/^opened 3 times, first Tue 24 Nov/);
   expect(noticeWords({ ...grant, notice: { state: 'refused', answer: '550 no' } }, now)).toBe('Notice refused: 550 no');
   expect(endWords({ ...grant, state: 'withdrawn', endedAt: now }, now)).toMatch(/^withdrawn Tue 24 Nov/);
 });

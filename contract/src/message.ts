@@ -43,7 +43,8 @@ export const grantSchema = z.object({
   endedAt: instant.optional(),
   check: z.object({ kind: z.enum(WAYS_KNOWN), hint: z.string(), question: z.boolean() }),
   notice: z.object({ state: z.enum(NOTICE_STATES), at: instant.optional(), answer: z.string().optional() }),
-  opened: z.object({ count: z.number().int(), first: instant.optional(), last: instant.optional() }),
+  /** What this person has seen of the message, over all accesses they ever had to it; `here` by this one. */
+  opened: z.object({ count: z.number().int(), here: z.number().int(), first: instant.optional(), last: instant.optional() }),
   /** Given by a reader who passed it on, and beside whose access it stands. */
   passedOn: z.object({ parentId: id, name: z.string(), address: z.string() }).optional(),
   /** Its content travels as a carried page. */
@@ -167,7 +168,7 @@ export const makeStatement = endpoint({
       format: z.literal(STATEMENT_FORMAT), id, madeAt: z.string(), office: z.object({ name: z.string(), domain: z.string() }),
       message: z.object({ id, reference: z.string(), sentAt: z.string(), sender: z.object({ name: z.string(), address: z.string() }), contentSha256: z.string().optional() }),
       ended: z.array(z.object({
-        id, reader: z.object({ name: z.string(), address: z.string() }), state: z.enum(['withdrawn', 'closed']), endedAt: z.string(), meansDestroyed: z.literal(true),
+        id, reader: z.object({ name: z.string(), address: z.string() }), state: z.enum(['withdrawn', 'closed']), endedAt: z.string(), given: z.literal(false), backupsUntil: z.string(),
         opened: z.object({ count: z.number().int(), first: z.string().optional(), last: z.string().optional() }),
       })),
       stillOpen: z.number().int(),

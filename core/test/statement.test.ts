@@ -15,10 +15,10 @@ const font = (weight: 400 | 700): Uint8Array => new Uint8Array(readFileSync(join
 
 const reader = (index: number): Statement['ended'][number] => ({
   id: `00000000-0000-4000-8000-${String(index).padStart(12, '0')}`, reader: { name: index === 0 ? 'Pell Anders' : '', address: index === 0 ? 'pell.anders@postbox.example' : `reader.${index}@${'a-very-long-department-name.'.repeat(4)}saltmarsh.example` },
-  state: index % 2 === 0 ? 'withdrawn' : 'closed', endedAt: '2026-11-24T10:00:00.000Z', opened: index % 3 === 0 ? { count: 0 } : { count: 2, first: '2026-11-20T09:00:00.000Z', last: '2026-11-21T09:00:00.000Z' }, meansDestroyed: true,
+  state: index % 2 === 0 ? 'withdrawn' : 'closed', endedAt: '2026-11-24T10:00:00.000Z', opened: index % 3 === 0 ? { count: 0 } : { count: 2, first: '2026-11-20T09:00:00.000Z', last: '2026-11-21T09:00:00.000Z' }, given: false, backupsUntil: '2026-12-29T10:00:00.000Z',
 });
 const statement = (count = 2): Statement => ({
-  format: 'under-lock/statement/1', id: '00000000-0000-4000-8000-00000000000f', madeAt: '2026-11-24T12:00:00.000Z', office: { name: 'Larkmoor Ferries', domain: 'larkmoor.example' },
+  format: 'under-lock/statement/2', id: '00000000-0000-4000-8000-00000000000f', madeAt: '2026-11-24T12:00:00.000Z', office: { name: 'Larkmoor Ferries', domain: 'larkmoor.example' },
   message: { id: '00000000-0000-4000-8000-0000000000aa', reference: 'AR-2611-009', sentAt: '2026-11-19T09:00:00.000Z', sender: { name: 'Maren Oduya', address: 'maren.oduya@larkmoor.example' }, contentSha256: 'ab'.repeat(32) },
   ended: Array.from({ length: count }, (_, index) => reader(index)), stillOpen: 1,
 });

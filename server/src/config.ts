@@ -57,6 +57,10 @@ const environment = z.object({
   UNDERLOCK_UNOPENED_DAYS: z.coerce.number().int().min(1).default(3),
   UNDERLOCK_UNDO_SECONDS: z.coerce.number().int().min(0).max(600).default(10),
   UNDERLOCK_PURGE_DAYS: z.coerce.number().int().min(0).default(30),
+  /** For how many days a backup of the database is kept; statements say it. */
+  UNDERLOCK_BACKUP_DAYS: z.coerce.number().int().min(0).max(3660).default(35),
+  /** A file outside of the database and its backups, in which endings are put down. */
+  UNDERLOCK_JOURNAL: z.string().min(1).optional(),
   UNDERLOCK_OFFICE: z.string().default('Larkmoor Ferries'),
   UNDERLOCK_MAIL_DOMAIN: z.string().default('larkmoor.example'),
   /** How many proxies of ours stand before the server: the last so many entries of X-Forwarded-For are theirs, and whoever is named before them asks. */
@@ -104,6 +108,7 @@ export function readConfig(env: Record<string, string | undefined>) {
       ...(set.UNDERLOCK_DOOR_CA === undefined ? {} : { ca: readFileSync(set.UNDERLOCK_DOOR_CA) }),
     },
     fetchProxy: set.UNDERLOCK_FETCH_PROXY,
+    journal: set.UNDERLOCK_JOURNAL === undefined ? undefined : resolve(set.UNDERLOCK_JOURNAL),
     threadFile: resolve(set.UNDERLOCK_THREAD_FILE),
     appDir: set.UNDERLOCK_APP_DIR,
     readerDir: set.UNDERLOCK_READER_DIR,
@@ -115,6 +120,7 @@ export function readConfig(env: Record<string, string | undefined>) {
       limits: { maxBytes: set.UNDERLOCK_MAX_MB * 1_000_000, maxRecipients: 200 },
       vaultBytes: set.UNDERLOCK_VAULT_MB * 1_000_000,
       undoSeconds: set.UNDERLOCK_UNDO_SECONDS,
+      backupDays: set.UNDERLOCK_BACKUP_DAYS,
       unopenedAfterDays: set.UNDERLOCK_UNOPENED_DAYS,
       purgeAfterDays: set.UNDERLOCK_PURGE_DAYS,
     },

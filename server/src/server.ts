@@ -20,6 +20,7 @@ import { tidyRegistered } from './registered/held';
 import { ensureDkimKey, signingKey } from './office/dkim';
 import { ensureStatementKey } from './office/statement-key';
 import { createPhoneDoor } from './phone/door';
+import { applyJournal } from './access/restore';
 import { reseal } from './reseal';
 import { createSecrets } from './secrets';
 import { startThreads } from './thread/pool';
@@ -69,6 +70,8 @@ export async function startServer(config: Config, log: Log = consoleLog, clock?:
       await tidyEvidence(context);
     },
   });
+  // Before anybody can ask for anything: a database from a backup forgets what ended since.
+  await applyJournal(context);
   // Not waited for: everything opens under every secret in force, whichever it is sealed under.
   const resealing = reseal(context).catch((error: unknown) => context.log.error('reseal', error));
   const mailDoor = config.mailPort === 0 ? undefined : await openMailDoor(context);

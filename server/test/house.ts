@@ -29,6 +29,8 @@ export interface House {
   visitor(): Client & { cookies: Map<string, string> };
   worker(name: string, role?: 'worker' | 'administrator'): Promise<Worker>;
   restart(): Promise<void>;
+  /** After the server has been stopped. */
+  reopen(): Promise<void>;
   stop(): Promise<void>;
 }
 
@@ -110,6 +112,9 @@ export async function openHouse(settings: Record<string, string> = {}): Promise<
       const { port } = house.server;
       await house.server.stop();
       house.server = await start(port);
+    },
+    async reopen() {
+      house.server = await start(Number(new URL(origin).port));
     },
     async stop() {
       await house.server.stop();

@@ -1,5 +1,8 @@
 /** Statements of what ended: only of what has, only by its sender, with what the records hold; and the records hold no means any more. */
 import { getOffice } from '@under-lock/contract/office';
+import { randomUUID } from 'node:crypto';
+import { randomBytes } from '@under-lock/core/bytes';
+import { splitKey } from '@under-lock/core/locks/room/grant';
 import * as messageApi from '@under-lock/contract/message';
 import { checkStatement, statementFile } from '@under-lock/core/statement/statement';
 import { createHash } from 'node:crypto';
@@ -32,7 +35,7 @@ test('what was withdrawn and what closed by its date is stated with openings; wh
   const made = await maren.client(messageApi.makeStatement, { params: { id: sent.id }, body: { grantIds: [first, second, third] } });
   expect(made.statement).toMatchObject({
     office: { name: 'Larkmoor Ferries' }, stillOpen: 1, message: { reference: 'CR-2611-204', sender: { address: 'maren.oduya@larkmoor.example' }, contentSha256: createHash('sha256').update(sent.content).digest('hex') },
-    ended: [{ id: first, state: 'withdrawn', opened: { count: 2 }, meansDestroyed: true }, { id: second, state: 'closed', opened: { count: 0 } }],
+    ended: [{ id: first, state: 'withdrawn', opened: { count: 2 }, given: false }, { id: second, state: 'closed', opened: { count: 0 } }],
   });
   // True at this moment: the sweep had not come by yet.
   expect(await rows(db, 'SELECT 1 FROM grants WHERE id = ANY($1) AND (house_share IS NOT NULL OR wrapped_key IS NOT NULL OR channel IS NOT NULL)', [[first, second]])).toEqual([]);
@@ -59,4 +62,24 @@ test('every process signs with the same key, whose private half lies sealed', as
   expect((await maren.client(getOffice)).statementKey).toBe(before);
   const [stored] = await rows<{ sealed_private_key: Buffer }>(house.server.context.db, 'SELECT sealed_private_key FROM statement_keys');
   expect(stored!.sealed_private_key.includes('PRIVATE KEY')).toBe(false);
+});
+
+test('a statement says what a person saw over all accesses they had, and until when backups may hold the means', async () => {
+  const sent = await send(maren, demoMessage({ files: [], to: [{ name: '', address: people[0]! }] }));
+  const [{ id: first }] = sent.dispatch.grants as [(typeof sent.dispatch.grants)[0]];
+  await run(house.server.context.db, 'UPDATE grants SET open_count = 3, first_opened_at = now(), last_opened_at = now() WHERE id = $1', [first]);
+  const params = { id: sent.id };
+  await maren.client(messageApi.withdrawGrants, { params, body: { grantIds: [first] } });
+  const again = randomUUID();
+  const { readerShare, house: halves } = await splitKey(sent.contentKey.key, { grantId: again, messageId: sent.id });
+  const grant: messageApi.NewGrant = { id: again, address: people[0]!.toUpperCase(), name: '', role: 'to', ...halves, reader: { kind: 'link', readerShare, channel: { kind: 'text', target: '+447700900417' } } };
+  await maren.client(messageApi.giveAgain, { params, body: { replaces: first, grant, closesAt: new Date(Date.now() + 86_400_000), summary: randomBytes(64) } });
+  expect((await maren.client(messageApi.getSent, { params })).grants).toMatchObject([{ id: again, opened: { count: 3, here: 0 } }]);
+  // Before withdrawing one is told, and the record says so.
+  expect(await maren.client(messageApi.withdrawGrants, { params, body: { grantIds: [again] } })).toEqual({ withdrawn: 1, hadOpened: 1 });
+  const { statement } = await maren.client(messageApi.makeStatement, { params, body: { grantIds: [again] } });
+  expect(statement.ended).toMatchObject([{ id: again, opened: { count: 3 }, given: false }]);
+  const [ended] = statement.ended;
+  expect(Date.parse(ended!.backupsUntil) - Date.parse(ended!.endedAt)).toBe(35 * 86_400_000);
+  expect(JSON.stringify(statement)).not.toMatch(/destroy/i);
 });

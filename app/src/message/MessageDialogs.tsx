@@ -80,14 +80,14 @@ export function WithdrawDialog({ message, grants, now, onClose, onDone }: Common
   const branches = branchesOf(message.grants, grants);
   return (
     <ActDialog title={grants.length === 1 ? `Withdraw from ${who(grants[0]!)}?` : `Withdraw from all ${grants.length}?`} kind="stop" label="Withdraw" onClose={onClose} onDone={onDone} act={() => withdrawFrom(message, grants)}>
-      {opened.length === 0 ? <Text>{grants.length === 1 ? 'They have not opened it.' : 'None of them has opened it.'} After this nobody can, not even we.</Text> : (
+      {opened.length === 0 ? <Text>{grants.length === 1 ? 'They have not opened it.' : 'None of them has opened it.'} After this nobody can.</Text> : (
         <Stack>
           <Text>{opened.length === grants.length ? 'It has been read already; what was read can’t be taken back:' : `${opened.length} of ${grants.length} have read it already; what was read can’t be taken back:`}</Text>
           {opened.map((grant) => <Text key={grant.id} kind="small">{`● ${who(grant)}, ${openedWords(grant, now)}`}</Text>)}
         </Stack>
       )}
       {branches.length === 0 ? null : <Text>{`They passed it on to ${listed(branches.map(who), 'and')}: that ends too.`}</Text>}
-      <Text kind="small" tone="soft">The means to open it are destroyed. You can give access again later, with a new link.</Text>
+      <Text kind="small" tone="soft">From now on our server can’t give out its half of the key. Backups made before still hold it for a while, sealed under a key that is kept apart from them. You can give access again later, with a new link.</Text>
     </ActDialog>
   );
 }

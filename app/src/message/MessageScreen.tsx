@@ -208,7 +208,7 @@ function GrantLine({ grant, selected, onSelect, now, last, several, canGiveAgain
   return (
     <Line last={last} testID={`grant-${grant.address}`}>
       <View style={styles.row}>
-        <LockShape shape={grant.carried ? 'folded-arch' : 'arch'} state={grant.opened.count > 0 && held ? 'filled' : 'outline'} />
+        <LockShape shape={grant.carried ? 'folded-arch' : 'arch'} state={grant.opened.here > 0 && held ? 'filled' : 'outline'} />
         <View style={styles.words}>
           <Row style={styles.between}>
             <Text kind="strong" tone={held ? 'ink' : 'soft'} style={styles.wrap}>{name}</Text>

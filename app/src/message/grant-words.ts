@@ -11,7 +11,8 @@ export function grantMark(grant: Grant): { tone: StateTone; word: string } {
   if (grant.state === 'closed') return { tone: 'over', word: 'Closed' };
   if (grant.lost !== undefined) return { tone: 'stopped', word: 'Password forgotten' };
   if (grant.stopped || grant.pausedUntil !== undefined) return { tone: 'stopped', word: 'Passcode stopped' };
-  if (grant.opened.count > 0) return { tone: 'done', word: 'Opened' };
+  if (grant.opened.here > 0) return { tone: 'done', word: 'Opened' };
+  if (grant.opened.count > 0) return { tone: 'wants', word: 'Opened before' };
   switch (grant.notice.state) {
     case 'bounced':
       return { tone: 'stopped', word: 'Bounced' };

@@ -57,7 +57,7 @@ export function StatementDialog({ messageId, subject, ended, office, now, onClos
         </>
       }
     >
-      <Text>The office signs who could read this message, until when, whether they had opened it, and that the means to open it are destroyed.</Text>
+      <Text>The office signs who could read this message, until when, whether they had opened it, and that its server can’t give out the means to open it any more.</Text>
       {ended.length > LISTED ? <Text>{`All ${ended.length} accesses that have ended are stated.`}</Text> : (
         <Stack style={styles.list}>
           {ended.map((grant) => (

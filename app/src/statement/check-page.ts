@@ -21,6 +21,9 @@ function element(tag: string, text: string, className = ''): HTMLElement {
 const moment = (instant: string): string => new Date(instant).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'long' });
 const named = ({ name, address }: { name: string; address: string }): string => (name === '' ? address : `${name} <${address}>`);
 
+/** Statements of the time before don't say it. */
+const backupWords = ({ backupsUntil }: { backupsUntil?: string | undefined }): string => (backupsUntil === undefined ? '' : `, and backups may hold it until ${moment(backupsUntil)}, sealed`);
+
 function openedWords({ count, first, last }: Statement['ended'][number]['opened']): string {
   if (count === 0 || first === undefined) return 'never opened';
   return count === 1 || last === undefined ? `opened once, ${moment(first)}` : `opened ${count} times, first ${moment(first)}, last ${moment(last)}`;
@@ -30,7 +33,7 @@ function show(statement: Statement, fingerprint: string): void {
   const { office, message, ended, stillOpen, madeAt } = statement;
   const list = document.createElement('ul');
   for (const access of ended) {
-    list.append(element('li', `${named(access.reader)}: ${access.state === 'withdrawn' ? 'withdrawn by the sender' : 'closed by its date'} ${moment(access.endedAt)}; ${openedWords(access.opened)}. The means to open it are destroyed.`));
+    list.append(element('li', `${named(access.reader)}: ${access.state === 'withdrawn' ? 'withdrawn by the sender' : 'closed by its date'} ${moment(access.endedAt)}; ${openedWords(access.opened)}; the office’s server can’t give out its half of the key any more${backupWords(access)}.`));
   }
   at('result').replaceChildren(
     element('h2', '● The signature is right', 'right'),

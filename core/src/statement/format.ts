@@ -1,5 +1,7 @@
 /** What a statement says. Its signing and checking are apart: the office's pages ask for neither. */
-export const STATEMENT_FORMAT = 'under-lock/statement/1';
+export const STATEMENT_FORMAT = 'under-lock/statement/2';
+/** Of the time before, when it said more than a server can know: still checked, never made. */
+export const OLDER_STATEMENT_FORMAT = 'under-lock/statement/1';
 
 export interface StatedAccess {
   id: string;
@@ -7,9 +9,12 @@ export interface StatedAccess {
   state: 'withdrawn' | 'closed';
   /** ISO 8601, like every instant here. */
   endedAt: string;
+  /** What this person saw of the message, over all accesses they ever had to it. */
   opened: { count: number; first?: string | undefined; last?: string | undefined };
-  /** House share and wrapped key are not in the record any more. */
-  meansDestroyed: true;
+  /** House share and wrapped key are in no record any more: the office's server can't give them out. */
+  given: false;
+  /** Until then the office's backups may hold them, sealed under a key that lies elsewhere. */
+  backupsUntil: string;
 }
 
 export interface Statement {

@@ -51,7 +51,7 @@ export async function statementPdf({ file, subject, fonts, paper, say }: Stateme
     set.gap(0.5);
     set.text(named(access.reader));
     set.text(`${access.state === 'withdrawn' ? 'Withdrawn by the sender' : 'Closed by its date'} ${say(access.endedAt)}; ${openedWords(access, say)}.`, { indent: 12 });
-    set.text('The office’s share of the key and the wrapped key are destroyed: nobody can open it with this access any more.', { indent: 12 });
+    set.text(`The office’s server can’t give out its half of the key from then on: it is deleted from its records. Backups made before may hold it until ${say(access.backupsUntil)}, sealed under a key that is kept apart from them.`, { indent: 12 });
     set.text(`Access ${access.id}`, { soft: true, indent: 12 });
   }
   set.gap();

@@ -1,10 +1,10 @@
 /**
- * A statement of what ended: who could read a message, until when, whether they had, and that the means to open it are destroyed. Made by the
+ * A statement of what ended: who could read a message, until when, whether they had, and that the office’s server can’t give out the means to open it any more. Made by the
  * office's server from its records, signed as a JSON Web Signature (RFC 7515, compact serialisation, ES256 of RFC 7518 §3.4), so that any JOSE
  * library checks it. The file carries the readable statement beside its signature; a check compares the two.
  */
 import { type Bytes, fromBase64Url, fromUtf8, sha256, toBase64Url, utf8 } from '../bytes';
-import { type Statement, STATEMENT_FORMAT, type StatementFile, type StatementKey } from './format';
+import { OLDER_STATEMENT_FORMAT, type Statement, STATEMENT_FORMAT, type StatementFile, type StatementKey } from './format';
 
 const MAX_FILE = 4_000_000;
 
@@ -39,13 +39,13 @@ const isCoordinate = (value: unknown): value is string => {
   }
 };
 const isKey = (value: unknown): value is StatementKey => isRecord(value) && value.kty === 'EC' && value.crv === 'P-256' && isCoordinate(value.x) && isCoordinate(value.y);
-const isStatement = (value: unknown): value is Statement => isRecord(value) && value.format === STATEMENT_FORMAT && isRecord(value.message) && isRecord(value.office) && Array.isArray(value.ended);
+const isStatement = (value: unknown): value is Statement => isRecord(value) && (value.format === STATEMENT_FORMAT || value.format === OLDER_STATEMENT_FORMAT) && isRecord(value.message) && isRecord(value.office) && Array.isArray(value.ended);
 
 /** The file inside a PDF lies there as it is: its attachment is stored uncompressed. */
 function fileIn(bytes: Uint8Array): unknown {
   if (bytes[0] !== 0x25) return JSON.parse(fromUtf8(bytes));
   const text = new TextDecoder('latin1').decode(bytes);
-  const from = text.indexOf(`{\n  "statement": {\n    "format": "${STATEMENT_FORMAT}"`);
+  const from = Math.max(...[STATEMENT_FORMAT, OLDER_STATEMENT_FORMAT].map((format) => text.indexOf(`{\n  "statement": {\n    "format": "${format}"`)));
   const to = text.indexOf('\n}\n', from);
   if (from < 0 || to < 0) throw new SyntaxError('no statement in this PDF');
   return JSON.parse(fromUtf8(bytes.subarray(from, to + 3)));

@@ -520,6 +520,16 @@ const steps: Step[] = [
       -- What is to leave is judged once nothing is written to it any more.
       ALTER TABLE blobs ADD COLUMN frozen_at timestamptz;
 
+      -- Endings on their way into the journal outside of the database.
+      CREATE TABLE endings_to_journal (
+        access uuid PRIMARY KEY,
+        state text NOT NULL,
+        at timestamptz NOT NULL
+      );
+      -- What ended is to be gone from the tables' files soon: shares and channels are in dead rows until they are vacuumed.
+      ALTER TABLE grants SET (autovacuum_vacuum_scale_factor = 0.01, autovacuum_vacuum_threshold = 50);
+      ALTER TABLE outbox SET (autovacuum_vacuum_scale_factor = 0.01, autovacuum_vacuum_threshold = 50);
+
       -- What each vault holds, kept by the database itself, whichever way items come and go.
       CREATE TABLE vault_usage (
         account_id uuid PRIMARY KEY REFERENCES accounts ON DELETE CASCADE,

@@ -6,6 +6,8 @@ import { type Transaction } from 'sequelize';
 import { type Context } from '../context';
 import { rows, run } from '../data/database';
 import { type EventData, EventRow, type GrantRow } from '../data/models';
+import { carryOver, putDown } from '../access/journal';
+import { addressKey } from '@under-lock/core/people/address';
 import { isStopped } from '@under-lock/core/identity/passcode';
 
 export const houseShareContext = (grantId: string): string => `grant/${grantId}/house-share`;
@@ -27,8 +29,25 @@ export async function answerMatches(context: Context, grantId: string, kept: Buf
   return timingSafeEqual(await context.secrets.openBytes(kept, answerContext(grantId)), answerDigest(grantId, proof));
 }
 
+/** What somebody has seen of a message, over all accesses they had to it. */
+export interface Seen { count: number; first: Date | null; last: Date | null }
+
+const personIn = ({ messageId, address }: Pick<GrantRow, 'messageId' | 'address'>): string => `${messageId} ${addressKey(address)}`;
+const earlier = (a: Date | null, b: Date | null): Date | null => (a === null || (b !== null && b < a) ? b : a);
+const later = (a: Date | null, b: Date | null): Date | null => (a === null || (b !== null && b > a) ? b : a);
+
+/** By person; `all` are all accesses to the messages in question, those given again included. */
+export function seenIn(all: readonly GrantRow[]): (row: GrantRow) => Seen {
+  const seen = new Map<string, Seen>();
+  for (const row of all) {
+    const before = seen.get(personIn(row)) ?? { count: 0, first: null, last: null };
+    seen.set(personIn(row), { count: before.count + row.openCount, first: earlier(before.first, row.firstOpenedAt), last: later(before.last, row.lastOpenedAt) });
+  }
+  return (row) => seen.get(personIn(row)) ?? { count: row.openCount, first: row.firstOpenedAt, last: row.lastOpenedAt };
+}
+
 /** `parents` holds the rows that accesses were passed on from, where they are known. */
-export function grantOf(row: GrantRow, now: Date, parents: ReadonlyMap<string, Pick<GrantRow, 'name' | 'address'>> = new Map()): Grant {
+export function grantOf(row: GrantRow, now: Date, { count, first, last }: Seen, parents: ReadonlyMap<string, Pick<GrantRow, 'name' | 'address'>> = new Map()): Grant {
   const parent = row.parentId == null ? undefined : parents.get(row.parentId);
   const paused = row.passcodePausedUntil !== null && row.passcodePausedUntil > now ? row.passcodePausedUntil : undefined;
   // Due and not yet swept is over all the same.
@@ -44,7 +63,7 @@ export function grantOf(row: GrantRow, now: Date, parents: ReadonlyMap<string, P
     ...(endedAt === undefined ? {} : { endedAt }),
     check: { kind: row.checkKind, hint: row.checkHint, question: row.question !== null },
     notice: { state: row.noticeState, ...(row.noticeAt === null ? {} : { at: row.noticeAt }), ...(row.noticeAnswer === null ? {} : { answer: row.noticeAnswer }) },
-    opened: { count: row.openCount, ...(row.firstOpenedAt === null ? {} : { first: row.firstOpenedAt }), ...(row.lastOpenedAt === null ? {} : { last: row.lastOpenedAt }) },
+    opened: { count, here: row.openCount, ...(first === null ? {} : { first }), ...(last === null ? {} : { last }) },
     ...(row.parentId == null || parent === undefined ? {} : { passedOn: { parentId: row.parentId, name: parent.name, address: parent.address } }),
     carried: row.carried,
     language: row.language,
@@ -93,11 +112,15 @@ export async function endGrants(
   const ended = await rows<{ id: string; message_id: string; had_opened: boolean }>(
     context.db,
     `UPDATE grants SET state = $2, ended_at = $3, house_share = NULL, wrapped_key = NULL, channel = NULL, question = NULL, answer_hash = NULL, sealed_share = NULL, sealed_summary = NULL, other_way_at = NULL, other_way = NULL, give_again_asked_at = NULL, passcode_hash = NULL, passcode_sent_at = NULL
-     WHERE id = ANY($1) AND state = 'held' RETURNING id, message_id, open_count > 0 AS had_opened`,
+     WHERE id = ANY($1) AND state = 'held'
+     RETURNING id, message_id, EXISTS (SELECT 1 FROM grants o WHERE o.message_id = grants.message_id AND lower(o.address) = lower(grants.address) AND o.open_count > 0) AS had_opened`,
     [ids, end.state, end.at],
     transaction,
   );
   const endedIds = ended.map(({ id }) => id);
+  await putDown(context, ended, end, transaction);
+  // Right after the transaction; whoever it is that ends them waits for no disk.
+  transaction.afterCommit(() => void carryOver(context).catch((error: unknown) => context.log.error('journal', error)));
   await run(context.db, 'DELETE FROM reader_sessions WHERE grant_id = ANY($1)', [endedIds], transaction);
   await run(context.db, `UPDATE outbox SET state = 'cancelled', sealed_share = NULL WHERE grant_id = ANY($1) AND state = 'waiting'`, [endedIds], transaction);
   for (const { id, message_id, had_opened } of ended) {
@@ -140,6 +163,7 @@ export async function purge(context: Context): Promise<void> {
       await record(context, { messageId: id, kind: 'purged' }, transaction);
     }
   });
+  await carryOver(context);
   await run(context.db, 'DELETE FROM reader_sessions WHERE expires_at < $1', [now]);
   await run(context.db, 'DELETE FROM throttles WHERE blocked_until < $1', [new Date(now.getTime() - 86_400_000)]);
 }

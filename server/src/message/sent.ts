@@ -18,7 +18,7 @@ import { copiesOf, copyMailsOf } from './copies';
 import { cursorAfter, readCursor } from './cursor';
 import { addNotice, NO_SHARE, requireHeld } from '../access/make';
 import { addGrant, requireClosing } from './dispatch';
-import { endGrants, grantOf, record } from './grants';
+import { endGrants, grantOf, record, seenIn } from './grants';
 
 const PAGE = 30;
 
@@ -27,12 +27,13 @@ async function withGrants(context: Context, messages: MessageRow[]): Promise<Sen
   const accountId = messages[0]?.accountId;
   if (accountId === undefined) return [];
   const [grants, summaries, copies] = await Promise.all([
-    GrantRow.findAll({ where: { messageId: ids, replacedBy: null }, order: ['position'] }),
+    GrantRow.findAll({ where: { messageId: ids }, order: ['position'] }),
     VaultItemRow.findAll({ where: { accountId, kind: 'sent', id: ids } }),
     copiesOf(context, ids),
   ]);
   const now = context.clock();
-  const byMessage = groupByMessage(grants);
+  const seen = seenIn(grants);
+  const byMessage = groupByMessage(grants.filter(({ replacedBy }) => replacedBy === null));
   const byId = new Map(grants.map((grant) => [grant.id, grant]));
   const summaryOf = new Map(summaries.map((item) => [item.id, new Uint8Array(item.sealed)]));
   return messages.map((message) => ({
@@ -47,7 +48,7 @@ async function withGrants(context: Context, messages: MessageRow[]): Promise<Sen
     ...(message.presetId === null ? {} : { presetId: message.presetId }),
     threadId: message.threadId,
     summary: summaryOf.get(message.id) ?? new Uint8Array(0),
-    grants: (byMessage.get(message.id) ?? []).map((grant): Grant => grantOf(grant, now, byId)),
+    grants: (byMessage.get(message.id) ?? []).map((grant): Grant => grantOf(grant, now, seen(grant), byId)),
     copies: copies.get(message.id) ?? [],
   }));
 }

@@ -9,7 +9,7 @@ import { type Context } from '../context';
 import { type AccountRow, GrantRow, MessageRow } from '../data/models';
 import { statementSigner } from '../office/statement-key';
 import { notFound, Problem } from '../problem';
-import { endGrants, record } from './grants';
+import { endGrants, record, type Seen, seenIn } from './grants';
 
 async function contentHash(context: Context, { contentBlobId, size }: MessageRow): Promise<string | undefined> {
   if (contentBlobId === null) return undefined;
@@ -18,11 +18,12 @@ async function contentHash(context: Context, { contentBlobId, size }: MessageRow
   return hash.digest('hex');
 }
 
-function stated({ id, name, address, state, endedAt, openCount, firstOpenedAt, lastOpenedAt, houseShare, wrappedKey }: GrantRow): StatedAccess {
+/** `backupDays`: for how long what was in the database lies in the office's backups. */
+function stated({ id, name, address, state, endedAt, houseShare, wrappedKey }: GrantRow, { count, first, last }: Seen, backupDays: number): StatedAccess {
   if (state === 'held' || houseShare !== null || wrappedKey !== null) throw new Error('An access that has ended holds means');
   return {
-    id, reader: { name, address }, state, endedAt: endedAt!.toISOString(), meansDestroyed: true,
-    opened: { count: openCount, ...(firstOpenedAt === null ? {} : { first: firstOpenedAt.toISOString() }), ...(lastOpenedAt === null ? {} : { last: lastOpenedAt.toISOString() }) },
+    id, reader: { name, address }, state, endedAt: endedAt!.toISOString(), given: false, backupsUntil: new Date(endedAt!.getTime() + backupDays * 86_400_000).toISOString(),
+    opened: { count, ...(first === null ? {} : { first: first.toISOString() }), ...(last === null ? {} : { last: last.toISOString() }) },
   };
 }
 
@@ -40,12 +41,13 @@ export async function makeStatement(context: Context, sender: AccountRow, messag
   if (ended.length === 0) throw new Problem('conflict', 409, 'None of these accesses has ended');
   const contentSha256 = await contentHash(context, message);
   const { office } = context.config;
+  const seen = seenIn(all);
   const statement: Statement = {
     format: STATEMENT_FORMAT, id: randomUUID(), madeAt: now.toISOString(), office: { name: office.name, domain: office.mailDomain },
     message: {
       id: message.id, reference: message.reference, sentAt: message.sentAt.toISOString(), sender: { name: sender.name, address: message.senderAddress ?? sender.address }, ...(contentSha256 === undefined ? {} : { contentSha256 }),
     },
-    ended: ended.map(stated), stillOpen: all.filter(({ state }) => state === 'held').length,
+    ended: ended.map((row) => stated(row, seen(row), office.backupDays)), stillOpen: all.filter(({ state }) => state === 'held').length,
   };
   const signer = await statementSigner(context);
   const jws = await signStatement(statement, signer.id, signer.sign);

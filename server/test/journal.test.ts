@@ -1,0 +1,54 @@
+/** A database from a backup forgets what ended since: the journal outside of it ends it again before anybody can ask. */
+import { execFileSync } from 'node:child_process';
+import { appendFileSync, mkdtempSync, readFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import * as messageApi from '@under-lock/contract/message';
+import { lookAtRoom } from '@under-lock/contract/room';
+import pg from 'pg';
+import { rows } from '../src/data/database';
+import { closeDue } from '../src/message/grants';
+import { demoMessage, eventually, type House, openHouse, send, type Worker } from './house';
+
+const BIN = '/usr/lib/postgresql/15/bin';
+const journal = join(mkdtempSync(join(tmpdir(), 'under-lock-journal-')), 'endings.jsonl');
+let house: House;
+let maren: Worker;
+beforeAll(async () => {
+  house = await openHouse({ UNDERLOCK_JOURNAL: journal });
+  maren = await house.worker('maren.oduya');
+});
+afterAll(() => house.stop());
+afterEach(() => {
+  house.clock.real = true;
+});
+
+const lines = (): string[] => readFileSync(journal, 'utf8').split('\n').filter((one) => one !== '');
+const message = () => send(maren, demoMessage({ files: [] }));
+const stateOf = async (id: string): Promise<string> => (await house.visitor()(lookAtRoom, { params: { id } })).state;
+
+test('what ends is put down, once each, and survives a restore from a backup made before', async () => {
+  const [withdrawn, closed, open] = [await message(), await message(), await message()];
+  const [a, b, c] = [withdrawn, closed, open].map(({ dispatch }) => dispatch.grants[0]!.id) as [string, string, string];
+  const backup = execFileSync(join(BIN, 'pg_dump'), ['-Fc', house.databaseUrl], { maxBuffer: 1 << 30 });
+  await maren.client(messageApi.withdrawGrants, { params: { id: withdrawn.id }, body: { grantIds: [a] } });
+  await house.server.context.db.query(`UPDATE grants SET closes_at = now() - interval '1 minute' WHERE id = $1`, { bind: [b] });
+  await closeDue(house.server.context);
+  await eventually(() => (lines().length === 2 ? true : undefined));
+  expect(lines().map((text) => (JSON.parse(text) as { access: string; state: string }))).toMatchObject([{ access: a, state: 'withdrawn' }, { access: b, state: 'closed' }]);
+  expect(await rows(house.server.context.db, 'SELECT 1 FROM endings_to_journal')).toEqual([]);
+  // A crash in the middle of a line.
+  appendFileSync(journal, '{"access":"half');
+
+  await house.server.stop();
+  const name = new URL(house.databaseUrl).pathname.slice(1);
+  const cluster = new pg.Client({ connectionString: process.env.UNDERLOCK_TEST_CLUSTER });
+  await cluster.connect();
+  await cluster.query(`DROP DATABASE ${name} WITH (FORCE)`);
+  await cluster.query(`CREATE DATABASE ${name}`);
+  await cluster.end();
+  execFileSync(join(BIN, 'pg_restore'), ['--no-owner', '-d', house.databaseUrl], { input: backup });
+  await house.reopen();
+  expect([await stateOf(a), await stateOf(b), await stateOf(c)]).toEqual(['withdrawn', 'closed', 'held']);
+  expect(await rows(house.server.context.db, 'SELECT 1 FROM grants WHERE id = ANY($1) AND house_share IS NOT NULL', [[a, b]])).toEqual([]);
+}, 60_000);

@@ -42,7 +42,7 @@ async function openHouse(): Promise<House & { stop(): Promise<void> }> {
   const outside = `http://127.0.0.1:${http}`;
   const env = {
     ...process.env, NODE_ENV: 'production', DATABASE_URL: databaseUrl, UNDERLOCK_SECRET: randomBytes(32).toString('base64url'), UNDERLOCK_PORT: String(port), UNDERLOCK_SMTP_URL: `smtp://127.0.0.1:${smtp}`,
-    UNDERLOCK_TEXT_URL: `${outside}/texts`, UNDERLOCK_CALL_URL: `${outside}/calls`, UNDERLOCK_MAIL_PORT: String(mail), UNDERLOCK_UNDO_SECONDS: '0', UNDERLOCK_COMMON_PASSWORDS: '2', UNDERLOCK_OUTSIDE_URL: outside, OUTSIDE_SMTP_PORT: String(smtp), OUTSIDE_HTTP_PORT: String(http),
+    UNDERLOCK_TEXT_URL: `${outside}/texts`, UNDERLOCK_CALL_URL: `${outside}/calls`, UNDERLOCK_MAIL_PORT: String(mail), UNDERLOCK_UNDO_SECONDS: '0', UNDERLOCK_COMMON_PASSWORDS: '2', UNDERLOCK_CODES_A_DAY: '1000', UNDERLOCK_OUTSIDE_URL: outside, OUTSIDE_SMTP_PORT: String(smtp), OUTSIDE_HTTP_PORT: String(http),
   };
   const start = (file: string): ChildProcess => spawn(process.execPath, [join(root, 'dist', file)], { cwd: root, env, stdio: ['ignore', 'ignore', 'inherit'] });
   const world = start('outside.mjs');

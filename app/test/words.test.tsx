@@ -28,7 +28,7 @@ test.each([
 test('an access in a sentence', () => {
   expect(openedWords(grant, now)).toBe('never opened');
   expect(openedWords({ ...grant, opened: { count: 3, here: 3, first: now, last: now } }, now)).toMatch(/^opened 3 times, first Tue 24 Nov/);
-  expect(noticeWords({ ...grant, notice: { state: 'refused', answer: '550 no' } }, now)).toBe('Notice refused: 550 no');
+  expect(noticeWords({ ...grant, notice: { state: 'refused', answer: '550 no' } }, now)).toBe('Notice refused. Their mail host says: “550 no”');
   expect(endWords({ ...grant, state: 'withdrawn', endedAt: now }, now)).toMatch(/^withdrawn Tue 24 Nov/);
 });
 

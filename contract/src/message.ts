@@ -77,6 +77,9 @@ export const eventSchema = z.object({
   closesAt: instant.optional(),
   /** Whose copy it is about. */
   address: z.string().optional(),
+  /** How often, when more than once, the first time at `from` and the last at `at`. */
+  times: z.number().int().optional(),
+  from: instant.optional(),
 });
 export type MessageEvent = z.infer<typeof eventSchema>;
 
@@ -138,7 +141,9 @@ export const listSent = endpoint({
 export const getSent = endpoint({
   method: 'GET', path: '/api/messages/:id', access: 'worker', params: z.object({ id }),
   reply: sentSchema.extend({
+    /** The latest; `earlierEvents` is where those before begin. */
     events: z.array(eventSchema),
+    earlierEvents: z.string().optional(),
     contentBlobId: id.optional(),
     /** SHA-256 of each notice as it left, by grant. */
     notices: z.array(z.object({ grantId: id, sentAt: instant, messageId: z.string(), sha256: bytes(32, 32), /** How the office's notices looked then; ours without one. */ lookId: id.optional(), /** Of a carried page, where it was not the usual one. */ extension: z.string().optional() })),
@@ -146,6 +151,11 @@ export const getSent = endpoint({
     /** Each mail that left as a copy: what it weighed, the SHA-256 of its bytes, and whom it went to. Its bytes are not kept. */
     copyMails: z.array(z.object({ id, lock: z.enum(COPY_LOCKS), size: z.number().int(), sha256: bytes(32, 32), mailId: z.string(), addresses: z.array(z.string()) })),
   }),
+});
+/** What happened before a place in the history. */
+export const listEvents = endpoint({
+  method: 'GET', path: '/api/messages/:id/events', access: 'worker', params: z.object({ id }), query: z.object({ before: z.string().max(100) }),
+  reply: z.object({ events: z.array(eventSchema), earlier: z.string().optional() }),
 });
 const forGrants = z.array(id).min(1).max(1000);
 export const moveClosing = endpoint({ method: 'POST', path: '/api/messages/:id/closing', access: 'worker', maxBytes: 64 * 1024, params: z.object({ id }), body: z.object({ grantIds: forGrants, closesAt: instant }), reply: z.object({ moved: z.number() }) });

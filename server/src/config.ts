@@ -57,6 +57,8 @@ const environment = z.object({
   UNDERLOCK_UNOPENED_DAYS: z.coerce.number().int().min(1).default(3),
   UNDERLOCK_UNDO_SECONDS: z.coerce.number().int().min(0).max(600).default(10),
   UNDERLOCK_PURGE_DAYS: z.coerce.number().int().min(0).default(30),
+  /** Passcodes by text or call that one phone gets in a day without waiting. */
+  UNDERLOCK_CODES_A_DAY: z.coerce.number().int().min(1).default(12),
   /** For how many days a backup of the database is kept; statements say it. */
   UNDERLOCK_BACKUP_DAYS: z.coerce.number().int().min(0).max(3660).default(35),
   /** A file outside of the database and its backups, in which endings are put down. */
@@ -120,6 +122,7 @@ export function readConfig(env: Record<string, string | undefined>) {
       limits: { maxBytes: set.UNDERLOCK_MAX_MB * 1_000_000, maxRecipients: 200 },
       vaultBytes: set.UNDERLOCK_VAULT_MB * 1_000_000,
       undoSeconds: set.UNDERLOCK_UNDO_SECONDS,
+      codesADay: set.UNDERLOCK_CODES_A_DAY,
       backupDays: set.UNDERLOCK_BACKUP_DAYS,
       unopenedAfterDays: set.UNDERLOCK_UNOPENED_DAYS,
       purgeAfterDays: set.UNDERLOCK_PURGE_DAYS,

@@ -6,6 +6,7 @@ import { createConnection } from 'node:net';
 import { failedDelivery } from '@under-lock/core/message/delivery-report';
 import { openMailDoor } from '../src/mail/door';
 import { rows } from '../src/data/database';
+import { returnPath } from '../src/mail/return-path';
 import { randomUUID } from 'node:crypto';
 import { cookieFetch, demoMessage, demoTerms, eventually, type House, openHouse, prepare, send, upload, type Worker } from './house';
 import { getSent } from '@under-lock/contract/message';
@@ -147,8 +148,20 @@ describe('the door for mail, to delivery reports', () => {
         socket.on('close', () => resolve(heard));
       });
     expect(await talk(['EHLO x', 'MAIL FROM:<>', 'RCPT TO:<nobody@larkmoor.example>', 'QUIT'])).toContain('550');
-    expect(await talk(['EHLO x', 'MAIL FROM:<>', `RCPT TO:<bounce+${outbox!.id}@elsewhere.example>`, 'QUIT'])).toContain('550');
-    await talk(['EHLO x', 'MAIL FROM:<>', `RCPT TO:<bounce+${outbox!.id}@larkmoor.example>`, 'DATA', `${report(outbox!.id, 'failed')}.`, 'QUIT']);
+    const path = returnPath(house.server.context, outbox!.id);
+    const to = async (address: string, from = ''): Promise<string> => talk(['EHLO x', `MAIL FROM:<${from}>`, `RCPT TO:<${address}>`, 'DATA', `${report(outbox!.id, 'failed')}.`, 'QUIT']);
+    const notice = async () => (await maren.client(getSent, { params: { id: prepared.id } })).grants[0]!.notice;
+    // Who has seen the Message-ID knows the number, and can't make the tag; nor is a mail with a sender a report.
+    for (const forged of [`bounce+${outbox!.id}@larkmoor.example`, `bounce+${outbox!.id}${'0'.repeat(20)}@larkmoor.example`, path.replace('@larkmoor.example', '@elsewhere.example'), path.replace(outbox!.id, randomUUID())]) expect(await to(forged)).toContain('550');
+    expect(await to(path, 'somebody@postbox.example')).toContain('550');
+    expect((await notice()).state).toBe('accepted');
+    // Long after, nothing comes back any more.
+    await house.server.context.db.query(`UPDATE outbox SET delivered_at = now() - interval '11 days'`);
+    expect(await to(path)).toContain('250');
+    expect((await notice()).state).toBe('accepted');
+    await house.server.context.db.query('UPDATE outbox SET delivered_at = now()');
+    expect(path.split('@')[0]).toHaveLength(63);
+    await talk(['EHLO x', 'MAIL FROM:<>', `RCPT TO:<${path}>`, 'DATA', `${report(outbox!.id, 'failed')}.`, 'QUIT']);
     const { grants } = await maren.client(getSent, { params: { id: prepared.id } });
     expect(grants[0]!.notice).toMatchObject({ state: 'bounced', answer: '550 gone' });
     await door.close();

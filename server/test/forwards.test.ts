@@ -2,6 +2,7 @@
 import * as messageApi from '@under-lock/contract/message';
 import * as roomApi from '@under-lock/contract/room';
 import * as writingApi from '@under-lock/contract/writing';
+import { readMessage } from '@under-lock/core/message/read';
 import { answerProof } from '@under-lock/core/identity/answer';
 import { randomBytes } from '@under-lock/core/bytes';
 import { ALL_RIGHTS, NO_RIGHTS } from '@under-lock/core/handling/handling';
@@ -10,7 +11,7 @@ import fc from 'fast-check';
 import { randomUUID } from 'node:crypto';
 import { rows } from '../src/data/database';
 import { closeDue } from '../src/message/grants';
-import { ANSWER, demoMessage, type House, linkFromMail, openHouse, send, type Worker } from './house';
+import { ANSWER, eventually, demoMessage, type House, linkFromMail, openHouse, send, type Worker } from './house';
 
 let house: House;
 let maren: Worker;
@@ -185,3 +186,27 @@ test('a number that is taken is not taken over', async () => {
   const body = { id: pell.id, address: 'new@postbox.example', name: '', houseShare: randomBytes(32), wrappedKey: randomBytes(61), readerShare: randomBytes(32), channel: { kind: 'text' as const, target: '+447700900262' } };
   await expect(pell.reader(writingApi.forwardRoom, { params: { id: pell.id }, body })).rejects.toMatchObject({ code: 'conflict' });
 });
+
+test('what a reader calls whom they name is in no notice, and the notice comes from the office', async () => {
+  const pell = await held();
+  const released = await pell.reader(roomApi.openRoom, { params: { id: pell.id } });
+  const key = await joinKey(pell.readerShare, released, { grantId: pell.id, messageId: pell.messageId });
+  const id = randomUUID();
+  const { readerShare, house: halves } = await splitKey(key, { grantId: id, messageId: pell.messageId });
+  const lure = 'URGENT Call 0900 to claim your prize';
+  await pell.reader(writingApi.forwardRoom, { params: { id: pell.id }, body: { id, address: 'victim@postbox.example', name: lure, ...halves, readerShare, channel: { kind: 'text', target: '+447700900263' } } });
+  const raw = await eventually(() => {
+    const mail = house.world.store.mails.find(({ mailbox }) => mailbox === 'victim@postbox.example');
+    return mail === undefined ? undefined : Buffer.from(mail.raw, 'base64');
+  });
+  const mail = await readMessage(new Uint8Array(raw));
+  expect(JSON.stringify([mail.subject, mail.text, mail.html, mail.to, mail.from])).not.toContain('prize');
+  expect(mail.from).toEqual({ name: 'Larkmoor Ferries', address: 'reading-room@larkmoor.example' });
+  expect(mail.to).toEqual([{ name: '', address: 'victim@postbox.example' }]);
+});
+
+test.each(['+449012345678', '+448712345678', '+870773111632', '+8816123456789', '+88213300555', '+979123456789'])('no code goes to %s, which costs a fortune', async (target) => {
+  const pell = await held();
+  await expect(passOn(pell, 'new@postbox.example', { kind: 'text', target })).rejects.toMatchObject({ code: 'invalid-input' });
+});
+

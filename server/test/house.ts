@@ -83,7 +83,7 @@ export async function openHouse(settings: Record<string, string> = {}): Promise<
   const config = (port: number) =>
     readConfig({
       DATABASE_URL: databaseUrl, UNDERLOCK_SECRET: 'A'.repeat(43), UNDERLOCK_PORT: String(port), UNDERLOCK_SMTP_URL: `smtp://127.0.0.1:${world.smtpPort}`,
-      UNDERLOCK_TEXT_URL: `http://127.0.0.1:${world.httpPort}/texts`, UNDERLOCK_CALL_URL: `http://127.0.0.1:${world.httpPort}/calls`, UNDERLOCK_MAIL_PORT: '0', UNDERLOCK_UNDO_SECONDS: '0', UNDERLOCK_COMMON_PASSWORDS: '0', UNDERLOCK_OUTSIDE_URL: `http://127.0.0.1:${world.httpPort}`, ...settings,
+      UNDERLOCK_TEXT_URL: `http://127.0.0.1:${world.httpPort}/texts`, UNDERLOCK_CALL_URL: `http://127.0.0.1:${world.httpPort}/calls`, UNDERLOCK_MAIL_PORT: '0', UNDERLOCK_UNDO_SECONDS: '0', UNDERLOCK_COMMON_PASSWORDS: '0', UNDERLOCK_CODES_A_DAY: '100000', UNDERLOCK_OUTSIDE_URL: `http://127.0.0.1:${world.httpPort}`, ...settings,
     });
   const silent = { info: () => undefined, error: (event: string, error: unknown) => process.env.UNDERLOCK_TEST_LOG && process.stderr.write(`${event} ${error instanceof Error ? error.stack : String(error)}\n`) };
   const start = (port: number): Promise<RunningServer> => startServer(config(port), silent as never, () => (clock.real ? new Date() : clock.now));

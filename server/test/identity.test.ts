@@ -140,3 +140,26 @@ test('saving and printing are refused where they are not given, and recorded whe
   const { events } = await maren.client(messageApi.getSent, { params: { id: given.messageId } });
   expect(events.map(({ kind }) => kind)).toContain('saved');
 });
+
+test('six hundred savings hide nothing: one line with its number, and pages for the rest', async () => {
+  const given = await held('question', { ...demoTerms, check: 'question', rights: { ...NO_RIGHTS, save: true } });
+  await given.enter({ answer: 'mv teal' });
+  await Promise.all(Array.from({ length: 600 }, () => given.visitor(recordRoomUse, { params: { id: given.id }, body: { what: 'saved' } })));
+  const sent = await maren.client(messageApi.getSent, { params: { id: given.messageId } });
+  const saved = sent.events.filter(({ kind }) => kind === 'saved');
+  // A line each for those that were under way when there was none, and no more.
+  expect(saved.length).toBeLessThanOrEqual(40);
+  expect(saved.reduce((sum, { times = 1 }) => sum + times, 0)).toBe(600);
+  expect(sent.events.map(({ kind }) => kind)).toContain('dispatched');
+  // However long they go on, the lines of one access stay few; and older ones come page by page.
+  const { db } = house.server.context;
+  await db.query(`INSERT INTO events (id, message_id, grant_id, at, kind, data) SELECT gen_random_uuid(), $1, NULL, now() - n * interval '1 minute', 'statement-made', '{}' FROM generate_series(1, 250) n`, { bind: [given.messageId] });
+  const all = new Set<string>();
+  let page = await maren.client(messageApi.getSent, { params: { id: given.messageId } }).then(({ events, earlierEvents }) => ({ events, earlier: earlierEvents }));
+  for (;;) {
+    for (const { id } of page.events) all.add(id);
+    if (page.earlier === undefined) break;
+    page = { earlier: undefined, ...(await maren.client(messageApi.listEvents, { params: { id: given.messageId }, query: { before: page.earlier } })) };
+  }
+  expect(all.size).toBe((await rows(db, 'SELECT 1 FROM events WHERE message_id = $1', [given.messageId])).length);
+}, 60_000);

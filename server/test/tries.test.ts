@@ -7,7 +7,9 @@ import { randomBytes } from '@under-lock/core/bytes';
 import { placeOf } from '../src/account/place';
 import { ReaderRow } from '../src/data/models';
 import { hashProof } from '../src/account/proof';
-import { cookieFetch, type House, openHouse, type Worker } from './house';
+import * as roomApi from '@under-lock/contract/room';
+import { shareProof } from '@under-lock/core/locks/room/grant';
+import { cookieFetch, demoMessage, type House, openHouse, send, type Worker } from './house';
 
 let house: House;
 let maren: Worker;
@@ -111,3 +113,18 @@ test('a mailbox is not flooded: other browsers wait ever longer, and the one tha
 test.each([
   ['192.0.2.7', '192.0.2.7'], ['::ffff:192.0.2.7', '192.0.2.7'], ['2001:db8:0:1::5', '2001:db8:0:1::/64'], ['2001:db8:0:1:ffff:2:3:4', '2001:db8:0:1::/64'], ['::1', '0:0:0:0::/64'], ['fe80::1%eth0', 'fe80:0:0:0::/64'], ['2001:DB8::1', '2001:db8:0:0::/64'],
 ])('%s is at %s', (ip, place) => expect(placeOf(ip)).toBe(place));
+
+test('a phone is not flooded, by however many messages', async () => {
+  const quiet = await openHouse({ UNDERLOCK_CODES_A_DAY: '4' });
+  const sender = await quiet.worker('maren.oduya');
+  const number = '+447700900590';
+  const codes: string[] = [];
+  for (let count = 0; count < 8; count++) {
+    const sent = await send(sender, demoMessage({ files: [], to: [{ name: '', address: `r${count}@postbox.example` }] }), { phone: number });
+    const [{ id, readerShare }] = sent.dispatch.grants as [(typeof sent.dispatch.grants)[0]];
+    codes.push(await quiet.visitor()(roomApi.sendPasscode, { params: { id }, body: { proof: await shareProof(readerShare) } }).then(() => 'sent', (problem: { code: string }) => problem.code));
+  }
+  expect(codes.filter((code) => code === 'sent')).toHaveLength(5);
+  expect(codes.at(-1)).toBe('too-many-tries');
+  await quiet.stop();
+}, 60_000);

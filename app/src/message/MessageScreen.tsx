@@ -1,3 +1,4 @@
+import { History } from './History';
 /** A sent message: who can read it, what happened, and what can still be changed. */
 import { type Grant, type SentCopy } from '@under-lock/contract/message';
 import { isProblem } from '@under-lock/contract/problem';
@@ -23,7 +24,7 @@ import { WayLink } from '../shell/WayLink';
 import { Screen } from '../shell/Screen';
 import { CopiesPanel, sentReadable } from './CopiesPanel';
 import { ChangeChannelDialog, GiveAgainDialog, MoveClosingDialog, WithdrawDialog } from './MessageDialogs';
-import { grantMark, endWords, eventWords, noticeWords, openedWords, who } from './grant-words';
+import { grantMark, endWords, noticeWords, openedWords, who } from './grant-words';
 import { FEW, GrantFilter, type GrantShelf, matches, Selection } from './GrantSelection';
 import { copyLink, letThemTryAgain, tellAgainNow, tellAll } from './message-actions';
 import { SeenAfterSending } from './SeenAfterSending';
@@ -161,15 +162,7 @@ export function MessageScreen() {
       </Section>}
       {ended.length === 0 ? null : <Row><Button label="Statement of what ended" onPress={() => setAsking({ what: 'statement' })} /></Row>}
       <ThreadPanel threadId={message.threadId} here={message.id} now={now} zone={zone} />
-      <Section title="What happened">
-        <Panel>
-          <Line last>
-            {message.events.map((event) => (
-              <Text key={event.id} kind="small"><Text kind="small" tone="soft">{`${momentInWords(event.at, now, zone)}  `}</Text>{eventWords(event, nameOf(event.grantId), now)}</Text>
-            ))}
-          </Line>
-        </Panel>
-      </Section>
+      <History messageId={message.id} events={message.events} earlier={message.earlierEvents} nameOf={nameOf} now={now} />
       {asking?.what === 'move' ? <MoveClosingDialog message={message} grants={asking.grants} office={office} now={now} onClose={() => setAsking(undefined)} onDone={done} /> : null}
       {asking?.what === 'withdraw' ? <WithdrawDialog message={message} grants={asking.grants} now={now} onClose={() => setAsking(undefined)} onDone={done} /> : null}
       {asking?.what === 'channel' ? <ChangeChannelDialog message={message} grant={asking.grant} onClose={() => setAsking(undefined)} onDone={done} /> : null}

@@ -3,7 +3,8 @@ import { momentInWords } from '@under-lock/core/when';
 import { type StateTone } from '@under-lock/ui';
 import { zone } from '../clock';
 
-export const who = ({ name, address }: { name: string; address: string }): string => name || address;
+/** Whoever a reader named is shown by their address: what that reader calls them is no word of ours. */
+export const who = ({ name, address, passedOn }: { name: string; address: string; passedOn?: unknown }): string => (passedOn === undefined ? name || address : address);
 
 /** One word and a form for where an access stands. */
 export function grantMark(grant: Grant): { tone: StateTone; word: string } {
@@ -38,9 +39,9 @@ export function noticeWords({ notice, check }: Grant, now: Date): string {
     case 'junk':
       return `Told${at}, filed as junk by their mail host`;
     case 'refused':
-      return `Notice refused${at}: ${notice.answer ?? 'no reason given'}`;
+      return `Notice refused${at}. ${notice.answer === undefined ? 'Their mail host gave no reason.' : `Their mail host says: “${notice.answer}”`}`;
     case 'bounced':
-      return `Notice came back${at}: ${notice.answer ?? 'no reason given'}`;
+      return `Notice came back${at}. ${notice.answer === undefined ? 'The report gives no reason.' : `The report says: “${notice.answer}”`}`;
   }
 }
 
@@ -94,7 +95,9 @@ const sentences: Record<EventKind, (name: string, event: MessageEvent, now: Date
   purged: () => 'The sealed content was deleted',
 };
 
-export const eventWords = (event: MessageEvent, name: string, now: Date): string => sentences[event.kind](name, event, now);
+const timesWords = ({ times, from }: MessageEvent, now: Date): string => (times === undefined || from === undefined ? '' : `, ${times} times since ${momentInWords(from, now, zone)}`);
+
+export const eventWords = (event: MessageEvent, name: string, now: Date): string => `${sentences[event.kind](name, event, now)}${timesWords(event, now)}`;
 
 const copyWords: Record<SentCopy['state'], { tone: StateTone; word: string }> = {
   waiting: { tone: 'wants', word: 'On its way' }, accepted: { tone: 'done', word: 'Copy delivered' }, junk: { tone: 'wants', word: 'Filed as junk' }, refused: { tone: 'stopped', word: 'Copy refused' }, bounced: { tone: 'stopped', word: 'Copy came back' },

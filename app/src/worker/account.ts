@@ -4,7 +4,7 @@ import { changeProtection, type ProtectedByPassword, protectWithPassword } from 
 import { makeRecoveryCode, readRecoveryCode, recoveryKeys } from '@under-lock/core/account/recovery';
 import { makeAccountSecret, unwrapSecret, vaultKey, wrapSecret } from '@under-lock/core/account/secret';
 import { type Bytes } from '@under-lock/core/bytes';
-import { forgetVaultKey, keepVaultKey, keptVaultKey, type OpenVault } from './vault-key';
+import { extendVaultKey, forgetVaultKey, keepVaultKey, keptVaultKey, type OpenVault } from './vault-key';
 
 let vault: OpenVault | undefined;
 let signingIn: PasswordKeys | undefined;
@@ -22,9 +22,12 @@ export function openedVault(): OpenVault {
   return vault;
 }
 
+/** Until the page says how long somebody may be away. */
+const FIRST_MS = 5 * 60_000;
+
 async function openWith(accountId: string, secret: Bytes): Promise<void> {
   vault = { accountId, key: await vaultKey(secret) };
-  await keepVaultKey(vault);
+  await keepVaultKey(vault, Date.now() + FIRST_MS);
 }
 
 export interface NewRecovery { authKey: Bytes; wrappedSecret: Bytes }
@@ -55,6 +58,8 @@ export const account = {
     if (vault !== undefined && vault.accountId !== accountId) await account.lock();
     return vault !== undefined;
   },
+  /** Somebody is at work: the vault stays open for so long from now on, also without this tab. */
+  extend: (milliseconds: number): Promise<void> => extendVaultKey(Date.now() + milliseconds),
   async lock(): Promise<void> {
     vault = undefined;
     signingIn = undefined;

@@ -520,6 +520,9 @@ const steps: Step[] = [
       -- What is to leave is judged once nothing is written to it any more.
       ALTER TABLE blobs ADD COLUMN frozen_at timestamptz;
 
+      -- The latest line of a kind, for what is told with its number.
+      CREATE INDEX events_of_grant ON events (grant_id, kind, at DESC) WHERE grant_id IS NOT NULL;
+
       -- Endings on their way into the journal outside of the database.
       CREATE TABLE endings_to_journal (
         access uuid PRIMARY KEY,

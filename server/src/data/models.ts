@@ -187,7 +187,8 @@ export class OutboxRow extends Model<InferAttributes<OutboxRow>, InferCreationAt
   declare deliveredAt: CreationOptional<Date | null>;
 }
 
-export interface EventData { hadOpened?: boolean; closesAt?: string; address?: string }
+/** `times`: how often, when more than once, since `from`. */
+export interface EventData { hadOpened?: boolean; closesAt?: string; address?: string; times?: number; from?: string }
 
 export class EventRow extends Model<InferAttributes<EventRow>, InferCreationAttributes<EventRow>> {
   declare id: string;

@@ -29,7 +29,7 @@ import { takeBack } from '../message/leaving';
 import { listReaders, withdrawFromReaders } from '../message/readers';
 import { makeStatement } from '../message/statement';
 import { getThread } from '../message/thread';
-import { changeChannel, getSent, giveAgain, listSent, moveClosing, renewTries, tellAgain, withdraw } from '../message/sent';
+import { changeChannel, getSent, listEvents, giveAgain, listSent, moveClosing, renewTries, tellAgain, withdraw } from '../message/sent';
 import { findKeys } from '../openpgp/find';
 import { addCertifications, listPublished, listStaffKeys, publishKey, unpublishKey } from '../openpgp/published';
 import { addTrustedKey, listTrustedKeys, removeTrustedKey } from '../openpgp/trust';
@@ -136,6 +136,7 @@ export function routes(context: Context): { router: Router; mounted: Set<Endpoin
   mount(messageApi.dispatchMessage, ({ who, params, body }) => dispatchMessage(context, who.account, { id: params.id, ...body }));
   mount(messageApi.takeBack, ({ who, params }) => takeBack(context, who.account.id, params.id));
   mount(messageApi.listSent, ({ who, query }) => listSent(context, who.account.id, query));
+  mount(messageApi.listEvents, ({ who, params, query }) => listEvents(who.account.id, params.id, query.before));
   mount(messageApi.getSent, ({ who, params }) => getSent(context, who.account.id, params.id));
   mount(messageApi.moveClosing, async ({ who, params, body }) => ({ moved: await moveClosing(context, who.account.id, params.id, body.grantIds, body.closesAt) }));
   mount(messageApi.withdrawGrants, ({ who, params, body }) => withdraw(context, who.account.id, params.id, body.grantIds));

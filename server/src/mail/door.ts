@@ -7,11 +7,11 @@ import { type Context } from '../context';
 import { copyBounced, mailLimit } from '../message/copies';
 import { noticeBounced } from '../message/deliver';
 import { ThreadError } from '../thread/pool';
+import { isReturnPath, reportedBy } from './return-path';
 import { openSpool, type Spooled, SpoolFullError } from './spool';
 import { keepIncoming, mailboxAt, MailboxFullError } from '../received/incoming';
 
 const MAX_REPORT_BYTES = 256 * 1024;
-const RETURN_PATH = /^bounce\+([\da-f]{8}(?:-[\da-f]{4}){3}-[\da-f]{12})@/i;
 
 /** A number names a notice or a copy; the other knows nothing of it. */
 async function bounced(context: Context, id: string, answer: string): Promise<void> {
@@ -32,21 +32,25 @@ async function reportedFailure(context: Context, raw: Bytes): Promise<string | u
 const refusal = (responseCode: number, text: string): Error => Object.assign(new Error(text), { responseCode });
 
 /** What we say to a recipient (RFC 5321 §4.2.3); undefined is yes. */
-async function recipientRefused(context: Context, address: string): Promise<Error | undefined> {
-  if (RETURN_PATH.test(address)) return address.toLowerCase().endsWith(`@${context.config.office.mailDomain}`) ? undefined : refusal(550, 'No such mailbox here');
+async function recipientRefused(context: Context, address: string, from: string): Promise<Error | undefined> {
+  if (isReturnPath(address)) {
+    if (reportedBy(context, address) === undefined) return refusal(550, 'No such mailbox here');
+    // RFC 3464 §2: a report has no sender that could be answered; whatever has one is no report.
+    return from === '' ? undefined : refusal(550, 'Only delivery reports are taken here');
+  }
   const mailbox = await mailboxAt(context, address);
   if (mailbox === undefined) return refusal(550, 'No such mailbox here');
   return mailbox.ready ? undefined : refusal(450, 'This mailbox is not open yet, try again later');
 }
 
 async function take(context: Context, raw: Bytes, { from, to }: { from: string; to: readonly string[] }): Promise<void> {
-  const reported = to.flatMap((address) => RETURN_PATH.exec(address)?.[1] ?? []);
+  const reported = from === '' ? to.flatMap((address) => reportedBy(context, address) ?? []) : [];
   if (reported.length > 0 && raw.length <= MAX_REPORT_BYTES) {
     const answer = await reportedFailure(context, raw);
-    if (answer !== undefined) for (const id of reported) await bounced(context, id.toLowerCase(), answer);
+    if (answer !== undefined) for (const id of reported) await bounced(context, id, answer);
   }
   for (const address of to) {
-    const mailbox = RETURN_PATH.test(address) ? undefined : await mailboxAt(context, address);
+    const mailbox = isReturnPath(address) ? undefined : await mailboxAt(context, address);
     if (mailbox?.ready === true) await keepIncoming(context, mailbox.account, raw, { from });
   }
 }
@@ -142,7 +146,7 @@ export async function openMailDoor(context: Context): Promise<{ port: number; cl
     },
     onRcptTo({ address }, session, callback) {
       if (session.envelope.rcptTo.length >= limits.maxRecipients) return callback(refusal(452, 'Too many recipients at once'));
-      recipientRefused(context, address).then((refused) => callback(refused ?? null), (error: unknown) => {
+      recipientRefused(context, address, session.envelope.mailFrom === false ? '' : session.envelope.mailFrom.address).then((refused) => callback(refused ?? null), (error: unknown) => {
         context.log.error('mail-door', error);
         callback(refusal(451, 'Try again later'));
       });

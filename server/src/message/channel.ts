@@ -5,6 +5,7 @@ import { addressHint } from '@under-lock/core/people/address-hint';
 import { addressKey, checkAddress } from '@under-lock/core/people/address';
 import { checkPhone } from '@under-lock/core/people/phone';
 import { phoneHint } from '@under-lock/core/people/phone-hint';
+import { isCostly } from '../phone/costly';
 import { type Context } from '../context';
 import { type AccountRow } from '../data/models';
 import { invalid, Problem } from '../problem';
@@ -15,6 +16,7 @@ function requireTarget(address: string, channel: Extract<Channel, { target: stri
   if (channel.kind !== 'email') {
     const phone = checkPhone(channel.target, 'GB');
     if (!phone.ok || phone.e164 !== channel.target) throw invalid(`The phone number for ${address} is not an international number.`);
+    if (isCostly(phone.e164)) throw invalid(`The phone number for ${address} is a premium, shared-cost or satellite number; codes are not sent there.`);
     if (phone.e164 === sender.phone) throw new Problem('own-number', 400, 'The passcode would go to the sender’s own phone');
     return { target: phone.e164, hint: phoneHint(phone.e164) };
   }

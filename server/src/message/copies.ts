@@ -16,7 +16,8 @@ import { type AccountRow } from '../data/models';
 import { invalid, Problem } from '../problem';
 import { currentFileRules } from '../office/file-rules';
 import { currentLook } from '../office/look';
-import { returnPath } from './deliver';
+import { returnPath } from '../mail/return-path';
+import { reportedSince } from './deliver';
 import { record } from './grants';
 import { type CopyToJudge, type JudgedCopy, type Seal } from './judge-copy';
 import { ThreadError } from '../thread/pool';
@@ -135,7 +136,7 @@ export async function deliverCopy(context: Context, id: string): Promise<number 
     await settle(context, id, row, 'refused', 'Not sent: it is not what was judged when you sent it.');
     return undefined;
   }
-  const result = await context.mail.send({ from: returnPath(id, context.config.office.mailDomain), to: row.address }, raw);
+  const result = await context.mail.send({ from: returnPath(context, id), to: row.address }, raw);
   if (result.outcome === 'later' && row.attempts < MAX_ATTEMPTS) {
     await run(context.db, `UPDATE copy_recipients SET leased_until = NULL, answer = $2 WHERE id = $1 AND state = 'waiting'`, [id, result.answer]);
     return Math.min(3600, 3 * 2 ** (row.attempts - 1));
@@ -160,8 +161,8 @@ export async function copyBounced(context: Context, id: string, answer: string):
   await context.db.transaction(async (transaction) => {
     const [row] = await rows<{ message_id: string; address: string }>(
       context.db,
-      `UPDATE copy_recipients r SET state = 'bounced', at = $2, answer = $3 FROM copies c WHERE r.id = $1 AND c.id = r.copy_id AND r.state IN ('accepted', 'junk') RETURNING c.message_id, r.address`,
-      [id, context.clock(), answer.slice(0, 300)],
+      `UPDATE copy_recipients r SET state = 'bounced', at = $2, answer = $3 FROM copies c WHERE r.id = $1 AND c.id = r.copy_id AND r.state IN ('accepted', 'junk') AND r.at > $4 RETURNING c.message_id, r.address`,
+      [id, context.clock(), answer.slice(0, 300), reportedSince(context)],
       transaction,
     );
     if (row !== undefined) await record(context, { messageId: row.message_id, kind: 'copy-bounced', data: { address: row.address } }, transaction);

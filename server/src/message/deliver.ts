@@ -9,6 +9,7 @@ import { wholeBlob } from '../blob/blob';
 import { currentFileRules } from '../office/file-rules';
 import { currentLook } from '../office/look';
 import { rows, run } from '../data/database';
+import { REPORTED_WITHIN_DAYS, returnPath } from '../mail/return-path';
 import { record, readerShareContext } from './grants';
 
 const LEASE_MS = 50_000;
@@ -49,8 +50,9 @@ const lease = async (context: Context, outboxId: string): Promise<Leased | undef
        FROM grants g JOIN accounts a ON a.id = g.account_id JOIN messages m ON m.id = g.message_id LEFT JOIN grants s ON s.id = m.sender_grant_id
        WHERE o.id = $1 AND o.state = 'waiting' AND (o.leased_until IS NULL OR o.leased_until <= $3) AND g.id = o.grant_id AND g.state = 'held'
        RETURNING o.id, o.grant_id, o.sealed_share, o.attempts, o.message_id_header, o.created_at, g.message_id, g.address, g.name, g.closes_at, g.check_kind, g.check_hint, g.question IS NOT NULL AS asks_question, g.language, g.carried, m.content_blob_id, m.size AS content_size,
-         CASE WHEN s.id IS NULL THEN a.name ELSE s.name END AS sender_name, coalesce(s.address, m.sender_address, a.address) AS sender_address, s.id IS NOT NULL AS from_reader,
-         (SELECT p.name FROM grants p WHERE p.id = g.parent_id) AS parent_name, (SELECT p.address FROM grants p WHERE p.id = g.parent_id) AS parent_address`,
+         -- Names that readers gave others say nothing here: whoever is passed something on is told by whom, and not what they are to be called.
+         CASE WHEN s.id IS NULL THEN a.name WHEN s.parent_id IS NULL THEN s.name ELSE '' END AS sender_name, coalesce(s.address, m.sender_address, a.address) AS sender_address, s.id IS NOT NULL AS from_reader,
+         (SELECT CASE WHEN p.parent_id IS NULL THEN p.name ELSE '' END FROM grants p WHERE p.id = g.parent_id) AS parent_name, (SELECT p.address FROM grants p WHERE p.id = g.parent_id) AS parent_address`,
       [outboxId, new Date(context.clock().getTime() + LEASE_MS), context.clock(), new Date(context.clock().getTime() + LARGE_LEASE_MS)],
     )
   )[0];
@@ -61,9 +63,6 @@ async function carriedBy(context: Context, { address, content_blob_id, content_s
   const { way: { extension } } = wayFor(await currentFileRules(context), address, undefined);
   return { page: extension === undefined ? {} : { extension }, sealed: await wholeBlob(context, content_blob_id, Number(content_size)) };
 }
-
-/** Where delivery reports come back to, naming the outbox row (a variable envelope return path). */
-export const returnPath = (outboxId: string, mailDomain: string): string => `bounce+${outboxId}@${mailDomain}`;
 
 /** Returns the seconds to wait before another try, or undefined when it is settled. */
 export async function deliverNotice(context: Context, outboxId: string): Promise<number | undefined> {
@@ -80,13 +79,13 @@ export async function deliverNotice(context: Context, outboxId: string): Promise
   const raw = buildNotice({
     messageId: row.message_id_header, date: row.created_at, officeName: office.name, sender: { name: row.sender_name, address: row.sender_address },
     ...(row.parent_address === null ? {} : { passedOnBy: { name: row.parent_name ?? '', address: row.parent_address } }),
-    ...(row.from_reader ? { from: { name: office.name, address: `reading-room@${office.mailDomain}` } } : {}),
-    recipient: { name: row.name, address: row.address }, closesAt: row.closes_at, zone: office.calendar.zone, check: { kind: row.check_kind, hint: row.check_hint, question: row.asks_question },
+    ...(row.from_reader || row.parent_address !== null ? { from: { name: office.name, address: `reading-room@${office.mailDomain}` } } : {}),
+    recipient: { name: row.parent_address === null ? row.name : '', address: row.address }, closesAt: row.closes_at, zone: office.calendar.zone, check: { kind: row.check_kind, hint: row.check_hint, question: row.asks_question },
     link: noticeLink(roomOrigin, row.grant_id, shareInLink, row.carried), language: row.language, look,
     ...(carried === undefined ? {} : { carried: carried.page }),
   }, carried?.sealed);
   share.fill(0);
-  const result = await context.mail.send({ from: returnPath(outboxId, office.mailDomain), to: row.address }, raw);
+  const result = await context.mail.send({ from: returnPath(context, outboxId), to: row.address }, raw);
   const giveUp = result.outcome === 'later' && row.attempts >= MAX_ATTEMPTS;
   if (result.outcome === 'later' && !giveUp) {
     await run(context.db, `UPDATE outbox SET leased_until = NULL WHERE id = $1 AND state = 'waiting'`, [outboxId]);
@@ -112,14 +111,17 @@ export async function deliverNotice(context: Context, outboxId: string): Promise
   return undefined;
 }
 
+/** Reports about what left before are nobody's. */
+export const reportedSince = (context: Context): Date => new Date(context.clock().getTime() - REPORTED_WITHIN_DAYS * 86_400_000);
+
 /** A delivery report (RFC 3464) said that a notice did not arrive. Unknown numbers are ignored: anybody may write to this door. */
 export async function noticeBounced(context: Context, outboxId: string, answer: string): Promise<void> {
   await context.db.transaction(async (transaction) => {
     const [row] = await rows<{ grant_id: string; message_id: string }>(
       context.db,
       `UPDATE grants g SET notice_state = 'bounced', notice_at = $2, notice_answer = $3 FROM outbox o
-       WHERE o.id = $1 AND o.state = 'delivered' AND g.id = o.grant_id AND g.notice_state <> 'bounced' RETURNING g.id AS grant_id, g.message_id`,
-      [outboxId, context.clock(), answer.slice(0, 300)],
+       WHERE o.id = $1 AND o.state = 'delivered' AND o.delivered_at > $4 AND g.id = o.grant_id AND g.notice_state <> 'bounced' RETURNING g.id AS grant_id, g.message_id`,
+      [outboxId, context.clock(), answer.slice(0, 300), reportedSince(context)],
       transaction,
     );
     if (row !== undefined) await record(context, { messageId: row.message_id, grantId: row.grant_id, kind: 'notice-bounced' }, transaction);

@@ -75,11 +75,32 @@ export function grantOf(row: GrantRow, now: Date, { count, first, last }: Seen, 
   };
 }
 
+/** What a reader can bring about as often as they like: told with its number, and in few lines. */
+const REPEATED: ReadonlySet<EventKind> = new Set(['saved', 'printed', 'passcode-sent', 'passcode-failed', 'passcode-wrong', 'answer-wrong', 'opened', 'replied', 'other-way-asked']);
+/** The same again within this time is the same line; and of one access there are no more lines of a kind than these. */
+const SAME_LINE_MS = 10 * 60_000;
+const MOST_LINES = 20;
+
+/** Adds to the latest line of its kind. False when there is none to add to. */
+async function coalesced({ db, clock }: Context, { grantId, kind }: { grantId: string; kind: EventKind }, transaction?: Transaction): Promise<boolean> {
+  const changed = await run(
+    db,
+    `UPDATE events SET at = $3, data = data || jsonb_build_object('times', coalesce((data->>'times')::int, 1) + 1, 'from', coalesce(data->>'from', to_char(at AT TIME ZONE 'UTC', 'YYYY-MM-DD"T"HH24:MI:SS.MS"Z"')))
+     WHERE id = (SELECT id FROM events WHERE grant_id = $1 AND kind = $2 ORDER BY at DESC LIMIT 1)
+       AND (at > $4 OR (SELECT count(*) FROM events WHERE grant_id = $1 AND kind = $2) >= ${MOST_LINES})`,
+    [grantId, kind, clock(), new Date(clock().getTime() - SAME_LINE_MS)],
+    transaction,
+  );
+  return changed > 0;
+}
+
 export async function record(
   context: Context,
   event: { messageId: string; grantId?: string; kind: EventKind; data?: EventData },
   transaction?: Transaction,
 ): Promise<void> {
+  const { grantId, kind } = event;
+  if (grantId !== undefined && REPEATED.has(kind) && (await coalesced(context, { grantId, kind }, transaction))) return;
   await EventRow.create(
     { id: randomUUID(), messageId: event.messageId, grantId: event.grantId ?? null, at: context.clock(), kind: event.kind, data: event.data ?? {} },
     transaction === undefined ? {} : { transaction },

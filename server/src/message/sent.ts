@@ -1,5 +1,5 @@
 /** What a sender sees of what was sent, and what they may still change. */
-import { type Channel, type Grant, type NewGrant, type SentMessage } from '@under-lock/contract/message';
+import { type Channel, type Grant, type MessageEvent, type NewGrant, type SentMessage } from '@under-lock/contract/message';
 import { Op, type Transaction } from 'sequelize';
 import { type Context } from '../context';
 import { rows, run } from '../data/database';
@@ -79,12 +79,35 @@ async function ownMessage(accountId: string, id: string): Promise<MessageRow> {
   return message;
 }
 
+const EVENTS = 100;
+
+const eventOf = ({ id, at, kind, grantId, data: { hadOpened, closesAt, address, times, from } }: EventRow): MessageEvent => ({
+  id, at, kind, ...(grantId === null ? {} : { grantId }), ...(hadOpened === undefined ? {} : { hadOpened }), ...(closesAt === undefined ? {} : { closesAt: new Date(closesAt) }), ...(address === undefined ? {} : { address }),
+  ...(times === undefined ? {} : { times }), ...(from === undefined ? {} : { from: new Date(from) }),
+});
+
+/** A page of what happened, the newest first. */
+async function eventsBefore(messageId: string, before: string | undefined): Promise<{ events: MessageEvent[]; earlier?: string }> {
+  const [at, id] = before === undefined ? [] : readCursor(before);
+  const found = await EventRow.findAll({
+    where: { messageId, ...(at === undefined ? {} : { [Op.or]: [{ at: { [Op.lt]: at } }, { at, id: { [Op.lt]: id } }] }) } as never, order: [['at', 'DESC'], ['id', 'DESC']], limit: EVENTS + 1,
+  });
+  const page = found.slice(0, EVENTS);
+  const last = page.at(-1);
+  return { events: page.map(eventOf), ...(found.length > EVENTS && last !== undefined ? { earlier: cursorAfter(last.at, last.id) } : {}) };
+}
+
+export async function listEvents(accountId: string, id: string, before: string): Promise<{ events: MessageEvent[]; earlier?: string }> {
+  await ownMessage(accountId, id);
+  return eventsBefore(id, before);
+}
+
 export async function getSent(context: Context, accountId: string, id: string) {
   const message = await ownMessage(accountId, id);
   const [sent] = await withGrants(context, [message]);
   // Read afterwards: what is told as done is then among what happened.
   const [events, notices, copyMails] = await Promise.all([
-    EventRow.findAll({ where: { messageId: id }, order: [['at', 'DESC']], limit: 500 }),
+    eventsBefore(id, undefined),
     rows<{ grant_id: string; created_at: Date; message_id_header: string; sha256: Buffer; look_id: string | null; extension: string | null }>(
       context.db,
       `SELECT o.grant_id, o.created_at, o.message_id_header, o.sha256, o.look_id, o.extension FROM outbox o JOIN grants g ON g.id = o.grant_id WHERE g.message_id = $1 AND o.state = 'delivered' ORDER BY o.created_at`,
@@ -94,10 +117,8 @@ export async function getSent(context: Context, accountId: string, id: string) {
   ]);
   return {
     ...sent!,
-    events: events.map((event) => ({
-      id: event.id, at: event.at, kind: event.kind, ...(event.grantId === null ? {} : { grantId: event.grantId }),
-      ...(event.data.hadOpened === undefined ? {} : { hadOpened: event.data.hadOpened }), ...(event.data.closesAt === undefined ? {} : { closesAt: new Date(event.data.closesAt) }), ...(event.data.address === undefined ? {} : { address: event.data.address }),
-    })),
+    events: events.events,
+    ...(events.earlier === undefined ? {} : { earlierEvents: events.earlier }),
     ...(message.contentBlobId === null ? {} : { contentBlobId: message.contentBlobId }),
     notices: notices.map((row) => ({ grantId: row.grant_id, sentAt: row.created_at, messageId: row.message_id_header, sha256: new Uint8Array(row.sha256), ...(row.look_id === null ? {} : { lookId: row.look_id }), ...(row.extension === null ? {} : { extension: row.extension }) })),
     copyMails,

@@ -11,6 +11,7 @@ import { AccountRow, GrantRow, MessageRow, ReaderSessionRow } from '../data/mode
 import { countOpening, heldFor, type HeldGrant as HeldForReader, readHeldPart, released, requireOpen, type Use, recordUse } from '../message/release';
 import { currentLook } from '../office/look';
 import { answerMatches, channelContext, record } from '../message/grants';
+import { spendCodes } from '../phone/budget';
 import { invalid, Problem } from '../problem';
 
 export const READER_SESSION_MS = 30 * 60_000;
@@ -109,10 +110,19 @@ async function transmit(context: Context, grant: HeldGrant, code: string): Promi
 
 const stopped = (): Problem => new Problem('passcode-stopped', 429, 'The wrong tries are used up; only the sender can let you try again');
 
+/** Before a code is made: whether the phone has had its share of them for today. @throws Problem `too-many-tries` */
+async function requireSendable(context: Context, id: string, proof: Uint8Array): Promise<void> {
+  const grant = await heldGrant(context, id);
+  requireProof(grant, proof);
+  if (grant.channel === null || !maySendPasscode(stateOf(grant), context.clock()).send) return;
+  await spendCodes(context, grant, await context.secrets.openText(grant.channel, channelContext(id)));
+}
+
 /** Sends a passcode on a person's click. @throws Problem `passcode-paused`, `passcode-stopped`, `passcode-too-soon`, `unreachable` */
 export async function sendPasscode(context: Context, id: string, proof: Uint8Array): Promise<{ resendAt: Date; expiresAt: Date }> {
   const now = context.clock();
   const code = makePasscode();
+  await requireSendable(context, id, proof);
   // Stored first, under the row's lock, so that two clicks at once send one passcode.
   const grant = await context.db.transaction(async (transaction) => {
     const held = await heldGrant(context, id, transaction);

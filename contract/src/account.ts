@@ -58,10 +58,18 @@ export const invite = endpoint({
 });
 /** What an account's further addresses are from now on. @see conflict when one is somebody else's */
 export const putAddresses = endpoint({ method: 'PUT', path: '/api/accounts/:id/addresses', access: 'administrator', params: z.object({ id }), body: z.object({ addresses: z.array(address).max(20) }) });
+/** Nobody signs in with it from then on. With `withdraw`, what it sent can’t be read any more, either. @see conflict for one's own, and for the last administrator's */
+export const endAccount = endpoint({ method: 'POST', path: '/api/accounts/:id/end', access: 'administrator', params: z.object({ id }), body: z.object({ withdraw: z.boolean() }), reply: z.object({ withdrawn: z.number().int() }) });
+export const reopenAccount = endpoint({ method: 'POST', path: '/api/accounts/:id/reopen', access: 'administrator', params: z.object({ id }) });
+export const endSessionsOf = endpoint({ method: 'DELETE', path: '/api/accounts/:id/sessions', access: 'administrator', params: z.object({ id }), reply: z.object({ ended: z.number().int() }) });
+export const changeRole = endpoint({ method: 'PUT', path: '/api/accounts/:id/role', access: 'administrator', params: z.object({ id }), body: z.object({ role: z.enum(['worker', 'administrator']) }) });
+/** Told by the browser that did it: what left the vault as a file. */
+export const EXPORTS = ['password-book', 'certificate-backup', 'openpgp-backup'] as const;
+export const recordExport = endpoint({ method: 'POST', path: '/api/account/exports', access: 'worker', body: z.object({ what: z.enum(EXPORTS) }) });
 export const setOwnPhone = endpoint({ method: 'PUT', path: '/api/account/phone', access: 'worker', body: z.object({ phone: phone.optional() }) });
 export const listColleagues = endpoint({
   method: 'GET', path: '/api/colleagues', access: 'worker',
-  reply: z.object({ colleagues: z.array(accountSchema.extend({ setUp: z.boolean(), key: publicKeySchema.optional() })) }),
+  reply: z.object({ colleagues: z.array(accountSchema.extend({ setUp: z.boolean(), /** Its account has ended; it can’t be written to. */ endedAt: instant.optional(), key: publicKeySchema.optional() })) }),
 });
 /** The account's key pair, once: the public half for others, the private one sealed for the vault (kind `account-key`, the account's id). @see conflict when there is one. */
 export const putAccountKey = endpoint({ method: 'PUT', path: '/api/account/key', access: 'worker', body: publicKeySchema.extend({ sealedPrivateKey: bytes(29, 4000) }) });

@@ -154,7 +154,7 @@ export const getSent = endpoint({
 });
 /** What happened before a place in the history. */
 export const listEvents = endpoint({
-  method: 'GET', path: '/api/messages/:id/events', access: 'worker', params: z.object({ id }), query: z.object({ before: z.string().max(100) }),
+  method: 'GET', path: '/api/messages/:id/events', access: 'worker', params: z.object({ id }), query: z.object({ before: z.string().max(100).optional() }),
   reply: z.object({ events: z.array(eventSchema), earlier: z.string().optional() }),
 });
 const forGrants = z.array(id).min(1).max(1000);

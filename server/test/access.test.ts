@@ -83,6 +83,9 @@ function bodyFor(endpoint: Endpoint): string | undefined {
     '/room/api/held/ask-again': { ids: [sent.dispatch.grants[0]!.id] },
     '/room/api/written/blobs': { id: crypto.randomUUID(), size: 10, to: maren.account.id },
     '/room/api/written': { id: crypto.randomUUID(), contentBlobId: sent.contentBlobId, to: maren.account.id, ownKey: toBase64Url(randomBytes(61)), ownSummary: toBase64Url(randomBytes(61)), grant: { id: crypto.randomUUID(), houseShare: toBase64Url(randomBytes(32)), wrappedKey: toBase64Url(randomBytes(61)), sealedShare: toBase64Url(randomBytes(60)), sealedSummary: toBase64Url(randomBytes(60)) } },
+    '/api/accounts/:id/end': { withdraw: false },
+    '/api/accounts/:id/role': { role: 'worker' },
+    '/api/account/exports': { what: 'password-book' },
     '/api/invitations': { address: 'someone@larkmoor.example', name: 'Someone', title: '' },
   };
   return endpoint.method === 'GET' || endpoint.method === 'DELETE' ? undefined : JSON.stringify(bodies[endpoint.path] ?? {});
@@ -114,7 +117,7 @@ test.each(guarded.map((endpoint) => [`${endpoint.method} ${endpoint.path}`, endp
 });
 
 // What belongs to the caller alone can't be another's: these have no id of somebody else's in them.
-const ownOnly = new Set(['/api/registered', '/api/certificates', '/api/trust', '/api/evidence', '/api/directory', '/api/openpgp/find', '/api/openpgp/published', '/api/openpgp/published/:fingerprint', '/api/openpgp/trust', '/api/sessions', '/api/session', '/api/messages', '/api/desk', '/api/colleagues', '/api/password', '/api/recovery-code', '/api/account/phone', '/api/account/key', '/api/readers', '/api/readers/withdraw', '/api/presets', '/api/office/locked-files', '/api/phone/permits', '/api/received', '/api/vault/:kind']);
+const ownOnly = new Set(['/api/registered', '/api/certificates', '/api/trust', '/api/evidence', '/api/directory', '/api/openpgp/find', '/api/openpgp/published', '/api/openpgp/published/:fingerprint', '/api/openpgp/trust', '/api/sessions', '/api/session', '/api/messages', '/api/desk', '/api/colleagues', '/api/password', '/api/recovery-code', '/api/account/phone', '/api/account/exports', '/api/account/key', '/api/readers', '/api/readers/withdraw', '/api/presets', '/api/office/locked-files', '/api/phone/permits', '/api/received', '/api/vault/:kind']);
 
 test.each(guarded.filter(({ access, path }) => access === 'worker' && !ownOnly.has(path)).map((endpoint) => [`${endpoint.method} ${endpoint.path}`, endpoint] as const))(
   'another worker gets nothing at %s',

@@ -7,6 +7,7 @@ import * as DocumentPicker from 'expo-document-picker';
 import { useState } from 'react';
 import { useNow, zone } from '../clock';
 import { problemWords } from '../problem-words';
+import { exported } from '../exported';
 import { saveFile } from '../save-file';
 import { NewPassword, passwordProblem } from '../session/NewPassword';
 import { keysDoor } from '../worker/keys/door';
@@ -64,6 +65,7 @@ export function Backup({ backedUpAt, address, work }: { backedUpAt: string | und
     if (problem !== undefined) return problem;
     const { bytes, name, type } = await work.make(pair.first);
     saveFile(bytes, name, type);
+    exported(type === 'application/pgp-keys' ? 'openpgp-backup' : 'certificate-backup');
     setStep('prove');
     setPair({ first: '', second: '' });
     return undefined;

@@ -7,12 +7,15 @@ import { api } from '../api';
 import { useNow, zone } from '../clock';
 import { momentInWords } from '@under-lock/core/when';
 import { problemWords } from '../problem-words';
+import { useOpenSession } from '../session/session';
 import { FurtherAddresses } from './FurtherAddresses';
+import { ManageAccount } from './ManageAccount';
 import { useColleagues } from './useOffice';
 
 /** For administrators: who works here, and a link for a new colleague. */
 export function InvitePanel() {
   const now = useNow();
+  const { account } = useOpenSession();
   const { data: colleagues = [] } = useColleagues();
   const [draft, setDraft] = useState({ name: '', address: '', title: '' });
   const [made, setMade] = useState<{ link: string; until: Date; name: string } | undefined>();
@@ -33,9 +36,10 @@ export function InvitePanel() {
       <Panel>
         {colleagues.map((one) => (
           <Line key={one.id}>
-            <Row><Text kind="strong">{one.name}</Text>{one.setUp ? null : <StateMark tone="wants" word="Not set up yet" />}</Row>
-            <Text kind="small" tone="soft">{`${one.title} · ${one.address}`}</Text>
-            <FurtherAddresses account={one} />
+            <Row><Text kind="strong">{one.name}</Text>{one.endedAt !== undefined ? <StateMark tone="over" word="Ended" /> : one.setUp ? null : <StateMark tone="wants" word="Not set up yet" />}</Row>
+            <Text kind="small" tone="soft">{`${one.title} · ${one.address}${one.role === 'administrator' ? ' · administrator' : ''}`}</Text>
+            {one.endedAt === undefined ? <FurtherAddresses account={one} /> : null}
+            {one.setUp ? <ManageAccount account={one} isSelf={one.id === account.id} /> : null}
           </Line>
         ))}
         <Line last>

@@ -6,6 +6,7 @@ import { Banner, Button, Check, Choice, Dialog, Line, Panel, PasswordField, Row,
 import { useState } from 'react';
 import { chosenFile } from '../keys/Backup';
 import { useAttempt } from '../people/useAttempt';
+import { exported } from '../exported';
 import { saveFile } from '../save-file';
 import { NewPassword, passwordProblem } from '../session/NewPassword';
 import { useOpenSession } from '../session/session';
@@ -78,6 +79,7 @@ export function MoveBook({ book }: { book: Book }) {
     setPairError(problem);
     if (problem !== undefined) return;
     saveFile(await keysDoor().file.lockedTable(FILE, csv(), pair.first, new Date()), 'password-book.zip', 'application/zip');
+    exported('password-book');
     setAsking(undefined);
     setPair({ first: '', second: '' });
   });
@@ -115,7 +117,7 @@ export function MoveBook({ book }: { book: Book }) {
           </Row>
         </Stack></Line></Panel>
       )}
-      <Dialog title="Save the passwords readable?" open={asking === 'plain'} onClose={() => setAsking(undefined)} actions={<><Button kind="stop" label="Save it readable" onPress={() => { saveFile(csv(), FILE, 'text/csv'); setAsking(undefined); }} /><Button label="Leave it" onPress={() => setAsking(undefined)} /></>}>
+      <Dialog title="Save the passwords readable?" open={asking === 'plain'} onClose={() => setAsking(undefined)} actions={<><Button kind="stop" label="Save it readable" onPress={() => { saveFile(csv(), FILE, 'text/csv'); exported('password-book'); setAsking(undefined); }} /><Button label="Leave it" onPress={() => setAsking(undefined)} /></>}>
         <Text>Whoever finds the file reads every password. Delete it as soon as the other program has it.</Text>
       </Dialog>
       <Dialog title="Save the book locked" open={asking === 'locked'} onClose={() => setAsking(undefined)} actions={<><Button kind="main" label="Save the file" busy={busy} onPress={() => void saveLocked()} /><Button label="Not now" onPress={() => setAsking(undefined)} /></>}>

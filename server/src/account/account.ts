@@ -11,6 +11,7 @@ import { hashingOf, openedBytes, openedText, type Owner, proofHashOf, sealedByte
 import { hashProof, proofMatches } from './proof';
 import { requireUncommon } from './uncommon';
 import { endOtherSessions, type SignedIn, startSession, tokenHash } from './session';
+import { type Actor, byAccount, logged, telling } from '../log/log';
 import { forgiveTries, giveBack, takeTry, type Throttle, waitTurn } from './throttle';
 import { knownDevice } from './device';
 import { placeOf } from './place';
@@ -47,7 +48,7 @@ async function tried<T>(context: Context, purpose: string, address: string, trie
   return found;
 }
 
-const findByAddress = (address: string): Promise<AccountRow | null> => AccountRow.findOne({ where: { addressKey: addressKey(address) } });
+const findByAddress = (address: string): Promise<AccountRow | null> => AccountRow.findOne({ where: { addressKey: addressKey(address), endedAt: null } });
 
 /** The hashing of an account, or a made-up one that stays the same for an address nobody has. */
 export async function hashingFor(context: Context, address: string): Promise<PasswordHashing> {
@@ -60,7 +61,11 @@ export const madeUpHashing = (context: Context, of: 'account' | 'reader', addres
 export function prove<Row extends { id: string; authHash: string | null }>(context: Context, of: Owner, purpose: string, input: Trier & { address: string; authKey: Uint8Array }, find: (address: string) => Promise<Row | null>): Promise<Row> {
   return tried(context, purpose, input.address, input, async () => {
     const found = await find(input.address);
-    if (!(await proofMatches(await proofHashOf(context, of, found), input.authKey)) || found === null) throw new Problem('wrong-password', 401, 'Address or password is wrong');
+    if (!(await proofMatches(await proofHashOf(context, of, found), input.authKey)) || found === null) {
+      // Whose address nobody has is not put down: people type passwords into the wrong field.
+      if (found !== null) await logged(context, { kind: of === 'account' ? 'sign-in-refused' : 'reader-sign-in-refused', actor: { kind: 'nobody' }, about: { [of]: found.id, place: placeOf(input.ip) } });
+      throw new Problem('wrong-password', 401, 'Address or password is wrong');
+    }
     return found;
   });
 }
@@ -68,7 +73,8 @@ export function prove<Row extends { id: string; authHash: string | null }>(conte
 /** @throws Problem `wrong-password`, `too-many-tries` */
 export async function signIn(context: Context, input: Trier & { address: string; authKey: Uint8Array; deviceName: string }): Promise<{ account: AccountRow; token: string }> {
   const account = await prove(context, 'account', 'sign-in', input, findByAddress);
-  return { account, token: await startSession(context, account, input.deviceName) };
+  const isKnown = knownDevice(context, input.device, input.address) !== undefined;
+  return { account, token: await startSession(context, account, input.deviceName, { kind: isKnown ? 'signed-in' : 'new-device', actor: byAccount(account.id), about: { place: placeOf(input.ip), device: input.deviceName } }) };
 }
 
 /** A new password as it lies in the table of its owner. @throws Problem `invalid-input` */
@@ -99,13 +105,15 @@ export async function confirmPassword(context: Context, of: Owner, account: { id
 /** Changes the password and signs every other device out: whoever knew the old one is gone. */
 export async function changePassword(context: Context, who: SignedIn, currentAuthKey: Uint8Array, password: NewPassword): Promise<void> {
   await confirmPassword(context, 'account', who.account, currentAuthKey);
-  await who.account.update(await storedPassword(context, 'account', who.account.id, password));
+  const stored = await storedPassword(context, 'account', who.account.id, password);
+  await telling(context, { kind: 'password-changed', actor: byAccount(who.account.id) }, (transaction) => who.account.update(stored, { transaction }));
   await endOtherSessions(context, who);
 }
 
 export async function replaceRecoveryCode(context: Context, who: SignedIn, currentAuthKey: Uint8Array, recovery: NewRecovery): Promise<void> {
   await confirmPassword(context, 'account', who.account, currentAuthKey);
-  await who.account.update(await storedRecovery(context, who.account.id, recovery));
+  const stored = await storedRecovery(context, who.account.id, recovery);
+  await telling(context, { kind: 'recovery-code-replaced', actor: byAccount(who.account.id) }, (transaction) => who.account.update(stored, { transaction }));
 }
 
 /** The account a recovery code opens. @throws Problem `wrong-recovery-code`, `too-many-tries`. */
@@ -113,7 +121,9 @@ export function accountForRecovery(context: Context, input: Trier & { address: s
   return tried(context, 'recovery', input.address, input, async () => {
     const account = await findByAddress(input.address);
     const hash = account?.recoveryAuthHash == null ? null : await openedText(context, 'account', account.id, 'recovery-auth-hash', account.recoveryAuthHash);
-    if (!(await proofMatches(hash, input.recoveryAuthKey)) || account?.recoveryWrappedSecret == null) throw new Problem('wrong-recovery-code', 401, 'Address or recovery code is wrong');
+    const isRight = await proofMatches(hash, input.recoveryAuthKey);
+    if (!isRight && account !== null) await logged(context, { kind: 'recovery-refused', actor: { kind: 'nobody' }, about: { account: account.id, place: placeOf(input.ip) } });
+    if (!isRight || account?.recoveryWrappedSecret == null) throw new Problem('wrong-recovery-code', 401, 'Address or recovery code is wrong');
     return { account, wrappedSecret: await openedBytes(context, 'account', account.id, 'recovery-wrapped-secret', account.recoveryWrappedSecret) };
   });
 }
@@ -124,13 +134,16 @@ export async function recover(
   input: Trier & { address: string; recoveryAuthKey: Uint8Array; password: NewPassword; recovery: NewRecovery; deviceName: string },
 ): Promise<{ account: AccountRow; token: string }> {
   const { account } = await accountForRecovery(context, input);
-  await account.update({ ...(await storedPassword(context, 'account', account.id, input.password)), ...(await storedRecovery(context, account.id, input.recovery)) });
-  await run(context.db, 'DELETE FROM sessions WHERE account_id = $1', [account.id]);
-  return { account, token: await startSession(context, account, input.deviceName) };
+  const stored = { ...(await storedPassword(context, 'account', account.id, input.password)), ...(await storedRecovery(context, account.id, input.recovery)) };
+  await telling(context, { kind: 'recovery-used', actor: byAccount(account.id), about: { place: placeOf(input.ip) } }, async (transaction) => {
+    await account.update(stored, { transaction });
+    await run(context.db, 'DELETE FROM sessions WHERE account_id = $1', [account.id], transaction);
+  });
+  return { account, token: await startSession(context, account, input.deviceName, { kind: 'new-device', actor: byAccount(account.id), about: { place: placeOf(input.ip), device: input.deviceName } }) };
 }
 
 /** Makes an account that waits to be set up, or renews its invitation; returns the invitation's token. @throws Problem `conflict` when it is set up already. */
-export async function invite(context: Context, input: { address: string; name: string; title: string; role?: 'worker' | 'administrator' }): Promise<{ token: string; until: Date }> {
+export async function invite(context: Context, input: { address: string; name: string; title: string; role?: 'worker' | 'administrator' }, by: Actor = { kind: 'operator' }): Promise<{ token: string; until: Date }> {
   const checked = checkAddress(input.address);
   if (!checked.ok || !checked.address.endsWith(`@${context.config.office.mailDomain}`)) throw invalid(`The address must be one of ${context.config.office.mailDomain}.`);
   const token = randomBytes(32);
@@ -148,6 +161,7 @@ export async function invite(context: Context, input: { address: string; name: s
         { transaction },
       );
     }
+    await logged(context, { kind: 'account-invited', actor: by, about: { address: checked.address, role: existing?.role ?? input.role ?? 'worker' } }, transaction);
   });
   return { token: token.toString('base64url'), until };
 }
@@ -164,10 +178,12 @@ export async function setUp(context: Context, input: SetUp): Promise<{ account: 
   const password = await storedPassword(context, 'account', account.id, input.password);
   const recovery = await storedRecovery(context, account.id, input.recovery);
   // The hash in the condition lets only one of two parallel set-ups win.
-  const [changed] = await AccountRow.update(
-    { ...password, ...recovery, phone: input.phone ?? null, invitationHash: null, invitationUntil: null },
-    { where: { id: account.id, invitationHash: tokenHash(input.token) } },
-  );
-  if (changed === 0) throw new Problem('wrong-link', 404, 'This invitation is not valid');
-  return { account: await account.reload(), token: await startSession(context, account, input.device) };
+  await telling(context, { kind: 'account-set-up', actor: byAccount(account.id) }, async (transaction) => {
+    const [changed] = await AccountRow.update(
+      { ...password, ...recovery, phone: input.phone ?? null, invitationHash: null, invitationUntil: null },
+      { where: { id: account.id, invitationHash: tokenHash(input.token) }, transaction },
+    );
+    if (changed === 0) throw new Problem('wrong-link', 404, 'This invitation is not valid');
+  });
+  return { account: await account.reload(), token: await startSession(context, account, input.device, { kind: 'new-device', actor: byAccount(account.id), about: { device: input.device } }) };
 }

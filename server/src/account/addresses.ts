@@ -4,6 +4,7 @@ import { type Transaction } from 'sequelize';
 import { type Context } from '../context';
 import { rows, run } from '../data/database';
 import { AccountRow } from '../data/models';
+import { byAccount, logged } from '../log/log';
 import { invalid, notFound, Problem } from '../problem';
 
 type Owner = Pick<AccountRow, 'addressKey' | 'further'>;
@@ -17,7 +18,7 @@ export async function accountAt(context: Context, address: string, transaction?:
 }
 
 /** Says what an account's further addresses are from now on. @throws Problem `not-found`, `invalid-input`, `conflict` */
-export async function putAddresses(context: Context, accountId: string, addresses: readonly string[]): Promise<void> {
+export async function putAddresses(context: Context, by: AccountRow, accountId: string, addresses: readonly string[]): Promise<void> {
   const { mailDomain } = context.config.office;
   const keys = addresses.map((address) => {
     const checked = checkAddress(address);
@@ -32,6 +33,7 @@ export async function putAddresses(context: Context, accountId: string, addresse
       if (taken !== undefined) throw new Problem('conflict', 409, 'The address is taken', { detail: taken.id === accountId ? `${key} is their main address already.` : `${key} is an address of ${taken.name}.` });
     }
     await run(context.db, 'UPDATE accounts SET further = $2::jsonb WHERE id = $1', [accountId, JSON.stringify([...new Set(keys)])], transaction);
+    await logged(context, { kind: 'addresses-changed', actor: byAccount(by.id), about: { account: accountId, addresses: keys.length } }, transaction);
   });
 }
 

@@ -3,6 +3,7 @@ import { createHash, randomBytes, randomUUID } from 'node:crypto';
 import { type Account, type Session } from '@under-lock/contract/account';
 import { type Context } from '../context';
 import { hashingOf, openedBytes } from './credentials';
+import { byAccount, type LogLine, telling } from '../log/log';
 import { run } from '../data/database';
 import { AccountRow, SessionRow } from '../data/models';
 import { Problem } from '../problem';
@@ -34,10 +35,12 @@ export async function sessionOf(context: Context, row: AccountRow): Promise<Sess
 }
 
 /** Starts a session and returns the token for the cookie. */
-export async function startSession(context: Context, account: AccountRow, device: string): Promise<string> {
+export async function startSession(context: Context, account: AccountRow, device: string, line: LogLine): Promise<string> {
   const token = randomBytes(32);
   const now = context.clock();
-  await SessionRow.create({ id: randomUUID(), tokenHash: tokenHash(token), accountId: account.id, device, createdAt: now, lastSeenAt: now });
+  await telling(context, line, async (transaction) => {
+    await SessionRow.create({ id: randomUUID(), tokenHash: tokenHash(token), accountId: account.id, device, createdAt: now, lastSeenAt: now }, { transaction });
+  });
   return token.toString('base64url');
 }
 
@@ -53,10 +56,10 @@ export async function signedIn(context: Context, token: string | undefined): Pro
   }
   if (now - session.lastSeenAt.getTime() > SEEN_EVERY_MS) await session.update({ lastSeenAt: context.clock() });
   const account = await AccountRow.findByPk(session.accountId);
-  return account === null ? undefined : { account, session };
+  return account === null || account.endedAt != null ? undefined : { account, session };
 }
 
-export const endSession = (session: SessionRow): Promise<void> => session.destroy();
+export const endSession = (context: Context, { account, session }: SignedIn): Promise<void> => telling(context, { kind: 'signed-out', actor: byAccount(account.id) }, (transaction) => session.destroy({ transaction }));
 
 export const endOtherSessions = (context: Context, { account, session }: SignedIn): Promise<number> =>
-  run(context.db, 'DELETE FROM sessions WHERE account_id = $1 AND id <> $2', [account.id, session.id]);
+  telling(context, { kind: 'sessions-ended', actor: byAccount(account.id), about: { account: account.id } }, (transaction) => run(context.db, 'DELETE FROM sessions WHERE account_id = $1 AND id <> $2', [account.id, session.id], transaction));

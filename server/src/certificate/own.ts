@@ -6,6 +6,7 @@ import { type Context } from '../context';
 import { rows, run } from '../data/database';
 import { type AccountRow } from '../data/models';
 import { invalid, notFound, Problem } from '../problem';
+import { byAccount, telling } from '../log/log';
 import { ThreadError } from '../thread/pool';
 import { httpAuthority, type IssuedChain } from './authority';
 
@@ -27,11 +28,12 @@ export async function requestCertificate(context: Context, account: AccountRow, 
   });
   // An authority that answers with somebody else's certificate must not have it put down as ours.
   if (!certificate.addresses.every((address) => isOwnAddress(account, address))) throw new Problem('unreachable', 502, 'The authority issued a certificate for another address');
-  await run(
+  await telling(context, { kind: 'certificate-requested', actor: byAccount(account.id), about: { fingerprint: fingerprintOf(issued.certificate), purpose } }, (transaction) => run(
     context.db,
     'INSERT INTO certificates (fingerprint, account_id, certificate, serial, not_after, issued_at, purpose) VALUES ($1, $2, $3, $4, $5, $6, $7) ON CONFLICT DO NOTHING',
     [fingerprintOf(issued.certificate), account.id, Buffer.from(issued.certificate), serialHex(certificate.serial), certificate.notAfter, context.clock(), purpose],
-  );
+    transaction,
+  ));
   return issued;
 }
 
@@ -53,7 +55,7 @@ export async function revokeCertificate(context: Context, account: AccountRow, f
   if (row === undefined) throw notFound('This certificate');
   if (row.revoked_at !== null) throw new Problem('conflict', 409, 'It has been revoked already');
   await httpAuthority(context).revoke(row.serial, reason);
-  await run(context.db, 'UPDATE certificates SET revoked_at = $2, revoke_reason = $3 WHERE fingerprint = $1', [fingerprint, context.clock(), reason]);
+  await telling(context, { kind: 'certificate-revoked', actor: byAccount(account.id), about: { fingerprint, reason } }, (transaction) => run(context.db, 'UPDATE certificates SET revoked_at = $2, revoke_reason = $3 WHERE fingerprint = $1', [fingerprint, context.clock(), reason], transaction));
   // What was fetched before doesn't know of it.
   await run(context.db, 'DELETE FROM evidence WHERE kind <> $1', ['issuer']);
 }

@@ -2,6 +2,7 @@
 import { type Anchor } from '@under-lock/contract/certificate';
 import { type Context } from '../context';
 import { rows, run } from '../data/database';
+import { byAccount, telling } from '../log/log';
 import { invalid, notFound, Problem } from '../problem';
 import { ThreadError } from '../thread/pool';
 import { fingerprintOf } from './own';
@@ -23,10 +24,15 @@ export async function addAnchor(context: Context, accountId: string | undefined,
   if (certificate.notAfter <= context.clock()) throw invalid('This authority’s certificate has expired.');
   const [{ count }] = (await rows<{ count: number }>(context.db, 'SELECT count(*)::int AS count FROM trust_anchors')) as [{ count: number }];
   if (count >= MAX_ANCHORS) throw invalid(`At most ${MAX_ANCHORS} authorities can be trusted.`);
-  const added = await rows(context.db, 'INSERT INTO trust_anchors (id, fingerprint, certificate, added_at, added_by) VALUES ($1, $2, $3, $4, $5) ON CONFLICT DO NOTHING RETURNING id', [id, fingerprintOf(bytes), Buffer.from(bytes), context.clock(), accountId ?? null]);
-  if (added.length === 0) throw new Problem('conflict', 409, 'This authority is trusted already');
+  const actor = accountId === undefined ? ({ kind: 'operator' } as const) : byAccount(accountId);
+  await telling(context, { kind: 'authority-trusted', actor, about: { anchor: id, fingerprint: fingerprintOf(bytes) } }, async (transaction) => {
+    const added = await rows(context.db, 'INSERT INTO trust_anchors (id, fingerprint, certificate, added_at, added_by) VALUES ($1, $2, $3, $4, $5) ON CONFLICT DO NOTHING RETURNING id', [id, fingerprintOf(bytes), Buffer.from(bytes), context.clock(), accountId ?? null], transaction);
+    if (added.length === 0) throw new Problem('conflict', 409, 'This authority is trusted already');
+  });
 }
 
-export async function removeAnchor(context: Context, id: string): Promise<void> {
-  if ((await run(context.db, 'DELETE FROM trust_anchors WHERE id = $1', [id])) === 0) throw notFound('This authority');
+export function removeAnchor(context: Context, accountId: string, id: string): Promise<void> {
+  return telling(context, { kind: 'authority-no-longer-trusted', actor: byAccount(accountId), about: { anchor: id } }, async (transaction) => {
+    if ((await run(context.db, 'DELETE FROM trust_anchors WHERE id = $1', [id], transaction)) === 0) throw notFound('This authority');
+  });
 }

@@ -520,6 +520,20 @@ const steps: Step[] = [
       -- What is to leave is judged once nothing is written to it any more.
       ALTER TABLE blobs ADD COLUMN frozen_at timestamptz;
 
+      ALTER TABLE accounts ADD COLUMN ended_at timestamptz;
+      -- What happened in the office apart from its messages; written with what it tells of, and never changed.
+      CREATE TABLE office_log (
+        id uuid PRIMARY KEY,
+        at timestamptz NOT NULL,
+        kind text NOT NULL,
+        actor_kind text NOT NULL CHECK (actor_kind IN ('account', 'reader', 'nobody', 'operator')),
+        actor_id uuid,
+        about jsonb NOT NULL
+      );
+      CREATE INDEX office_log_newest ON office_log (at DESC, id DESC);
+      CREATE FUNCTION refuse_change() RETURNS trigger LANGUAGE plpgsql AS $$ BEGIN RAISE EXCEPTION 'The log is only ever added to'; END $$;
+      CREATE TRIGGER office_log_unchanged BEFORE UPDATE OR DELETE ON office_log FOR EACH ROW EXECUTE FUNCTION refuse_change();
+
       -- The latest line of a kind, for what is told with its number.
       CREATE INDEX events_of_grant ON events (grant_id, kind, at DESC) WHERE grant_id IS NOT NULL;
 

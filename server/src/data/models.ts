@@ -28,6 +28,8 @@ export class AccountRow extends Model<InferAttributes<AccountRow>, InferCreation
   declare invitationHash: CreationOptional<Buffer | null>;
   declare invitationUntil: CreationOptional<Date | null>;
   declare createdAt: Date;
+  /** Since then it is nobody's to use. */
+  declare endedAt: CreationOptional<Date | null>;
   /** Further addresses, as {@link addressKey} has them. */
   declare further: CreationOptional<string[]>;
   declare publicKey: CreationOptional<Buffer | null>;
@@ -204,7 +206,7 @@ export function defineModels(sequelize: Sequelize): void {
   AccountRow.init(
     {
       id: key(), address: required(TEXT), addressKey: required(TEXT), name: required(TEXT), title: required(TEXT), phone: TEXT, role: required(TEXT), hashing: JSONB,
-      authHash: TEXT, wrappedSecret: BLOB, recoveryAuthHash: TEXT, recoveryWrappedSecret: BLOB, invitationHash: BLOB, invitationUntil: DATE, createdAt: required(DATE), further: { type: JSONB, defaultValue: [] },
+      authHash: TEXT, wrappedSecret: BLOB, recoveryAuthHash: TEXT, recoveryWrappedSecret: BLOB, invitationHash: BLOB, invitationUntil: DATE, createdAt: required(DATE), endedAt: DATE, further: { type: JSONB, defaultValue: [] },
       publicKey: BLOB, keySuite: INTEGER,
     },
     at('accounts'),

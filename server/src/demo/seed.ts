@@ -203,7 +203,7 @@ export async function seedDemo(context: Context, papers: string): Promise<{ sign
   const [maren, tobias] = [made[0]!.worker, made[1]!.worker];
   const presetIds = Object.fromEntries(Object.keys(presets).map((name) => [name, randomUUID()])) as Record<PresetName, string>;
   for (const [name, preset] of Object.entries(presets)) await putPreset(context, made[2]!.worker.account.id, presetIds[name as PresetName], { ...preset, active: true });
-  await setDefaultPreset(context, presetIds.everyday);
+  await setDefaultPreset(context, made[2]!.worker.account.id, presetIds.everyday);
   const send = (demo: DemoMessage): Promise<GrantRow[]> => sendDemo(context, maren, demo, presetIds);
   for (const value of Object.values(people)) {
     const id = randomUUID();

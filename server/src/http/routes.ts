@@ -15,6 +15,8 @@ import * as vaultApi from '@under-lock/contract/vault';
 import { type Context as Http } from 'koa';
 import { accountForRecovery, changePassword, hashingFor, invite, invitedAccount, recover, replaceRecoveryCode, setUp, signIn } from '../account/account';
 import { putAddresses } from '../account/addresses';
+import { changeRole, endAccount, endSessionsOf, reopenAccount } from '../account/manage';
+import { byAccount, logged, telling } from '../log/log';
 import { accountOf, endOtherSessions, endSession, SESSION_COOKIE, SESSION_LIFE_MS, sessionOf, signedIn } from '../account/session';
 import { deleteBlob, ownBlob, putPart, readPart, receivedParts, startBlob } from '../blob/blob';
 import { searchDirectory } from '../certificate/directory';
@@ -63,7 +65,10 @@ export function routes(context: Context): { router: Router; mounted: Set<Endpoin
   mount(fileLockApi.getFileRules, () => currentFileRules(context));
   mount(fileLockApi.putFileRules, ({ who, body }) => changeFileRules(context, who.account.id, body));
   mount(officeApi.listSigningKeys, async () => ({ keys: await publishedKeys(context) }));
-  mount(officeApi.replaceSigningKey, () => replaceDkimKey(context));
+  mount(officeApi.replaceSigningKey, async ({ who }) => {
+    await replaceDkimKey(context);
+    await logged(context, { kind: 'signing-key-replaced', actor: byAccount(who.account.id) });
+  });
 
   mount(accountApi.startSignIn, ({ body }) => hashingFor(context, body.address));
   mount(accountApi.signIn, async ({ body, ip, http }) => {
@@ -77,7 +82,7 @@ export function routes(context: Context): { router: Router; mounted: Set<Endpoin
     return who === undefined ? {} : { session: await sessionOf(context, who.account) };
   });
   mount(accountApi.signOut, async ({ who, http }) => {
-    await endSession(who.session);
+    await endSession(context, who);
     workerCookie(http, null);
   });
   mount(accountApi.listSessions, async ({ who }) => ({
@@ -105,16 +110,21 @@ export function routes(context: Context): { router: Router; mounted: Set<Endpoin
     rememberDevice(context, http, 'worker', account.address);
     return sessionOf(context, account);
   });
-  mount(accountApi.invite, async ({ body }) => {
-    const { token, until } = await invite(context, body);
+  mount(accountApi.invite, async ({ who, body }) => {
+    const { token, until } = await invite(context, body, byAccount(who.account.id));
     return { link: `${config.origin}/set-up#${token}`, until };
   });
-  mount(accountApi.setOwnPhone, async ({ who, body }) => void (await who.account.update({ phone: body.phone ?? null })));
+  mount(accountApi.setOwnPhone, async ({ who, body }) => void (await telling(context, { kind: 'phone-changed', actor: byAccount(who.account.id) }, (transaction) => who.account.update({ phone: body.phone ?? null }, { transaction }))));
+  mount(accountApi.recordExport, ({ who, body }) => logged(context, { kind: 'exported', actor: byAccount(who.account.id), about: { what: body.what } }));
+  mount(accountApi.endAccount, ({ who, params, body }) => endAccount(context, who.account, params.id, body.withdraw));
+  mount(accountApi.reopenAccount, ({ who, params }) => reopenAccount(context, who.account, params.id));
+  mount(accountApi.endSessionsOf, async ({ who, params }) => ({ ended: await endSessionsOf(context, who.account, params.id) }));
+  mount(accountApi.changeRole, ({ who, params, body }) => changeRole(context, who.account, params.id, body.role));
   mount(accountApi.putAccountKey, ({ who, body }) => keepAccountKey(context, who.account, body));
-  mount(accountApi.putAddresses, ({ params, body }) => putAddresses(context, params.id, body.addresses));
+  mount(accountApi.putAddresses, ({ who, params, body }) => putAddresses(context, who.account, params.id, body.addresses));
   mount(accountApi.listColleagues, async () => ({
-    colleagues: (await AccountRow.findAll({ order: ['name'], limit: 5000 })).map((row) => ({ ...accountOf(row), setUp: row.authHash !== null,
-      ...(row.publicKey == null || row.keySuite == null ? {} : { key: { suite: row.keySuite, publicKey: new Uint8Array(row.publicKey) } }),
+    colleagues: (await AccountRow.findAll({ order: ['name'], limit: 5000 })).map((row) => ({ ...accountOf(row), setUp: row.authHash !== null, ...(row.endedAt == null ? {} : { endedAt: row.endedAt }),
+      ...(row.publicKey == null || row.keySuite == null || row.endedAt != null ? {} : { key: { suite: row.keySuite, publicKey: new Uint8Array(row.publicKey) } }),
     })),
   }));
 
@@ -152,9 +162,9 @@ export function routes(context: Context): { router: Router; mounted: Set<Endpoin
 
   mount(presetApi.listPresets, async ({ who }) => ({ presets: await listPresets(who.account.role === 'administrator') }));
   mount(presetApi.putPreset, ({ who, params, body }) => putPreset(context, who.account.id, params.id, body));
-  mount(presetApi.orderPresets, ({ body }) => orderPresets(context, body.ids));
-  mount(presetApi.setDefaultPreset, ({ body }) => setDefaultPreset(context, body.id));
-  mount(presetApi.deletePreset, async ({ params }) => void (await deletePreset(context, params.id)));
+  mount(presetApi.orderPresets, ({ who, body }) => orderPresets(context, who.account.id, body.ids));
+  mount(presetApi.setDefaultPreset, ({ who, body }) => setDefaultPreset(context, who.account.id, body.id));
+  mount(presetApi.deletePreset, async ({ who, params }) => void (await deletePreset(context, who.account.id, params.id)));
 
   mount(receivedApi.listReceived, ({ who, query }) => listReceived(context, who.account.id, query.before));
   mount(receivedApi.getReceived, ({ who, params }) => getReceived(context, who.account.id, params.id));
@@ -172,7 +182,7 @@ export function routes(context: Context): { router: Router; mounted: Set<Endpoin
   mount(certificateApi.listIssued, async ({ who }) => ({ certificates: await listIssued(context, who.account) }));
   mount(certificateApi.getTrust, async () => ({ anchors: await listAnchors(context) }));
   mount(certificateApi.addAnchor, ({ who, body }) => addAnchor(context, who.account.id, body));
-  mount(certificateApi.removeAnchor, ({ params }) => removeAnchor(context, params.id));
+  mount(certificateApi.removeAnchor, ({ who, params }) => removeAnchor(context, who.account.id, params.id));
   mount(certificateApi.getEvidence, ({ who, body }) => getEvidence(context, who.account.id, body));
   mount(certificateApi.searchDirectory, async ({ query }) => ({ entries: await searchDirectory(context, query) }));
 
@@ -181,10 +191,10 @@ export function routes(context: Context): { router: Router; mounted: Set<Endpoin
   mount(openPgpApi.publishKey, ({ who, params, body }) => publishKey(context, who.account, params.fingerprint, body.key));
   mount(openPgpApi.unpublishKey, ({ who, params }) => unpublishKey(context, who.account, params.fingerprint));
   mount(openPgpApi.listStaffKeys, async () => ({ keys: await listStaffKeys(context) }));
-  mount(openPgpApi.addCertifications, ({ params, body }) => addCertifications(context, params.fingerprint, body.key));
+  mount(openPgpApi.addCertifications, ({ who, params, body }) => addCertifications(context, who.account.id, params.fingerprint, body.key));
   mount(openPgpApi.getKeyTrust, async () => ({ keys: await listTrustedKeys(context) }));
   mount(openPgpApi.addTrustedKey, ({ who, body }) => addTrustedKey(context, who.account.id, body));
-  mount(openPgpApi.removeTrustedKey, ({ params }) => removeTrustedKey(context, params.id));
+  mount(openPgpApi.removeTrustedKey, ({ who, params }) => removeTrustedKey(context, who.account.id, params.id));
 
   mountRoom(mount, context);
   return { router, mounted };

@@ -45,7 +45,7 @@ export function requireClosing(context: Context, closesAt: Date, from = context.
 
 async function requireColleague(accountId: string, grantAddress: string): Promise<AccountRow> {
   const account = await AccountRow.findByPk(accountId);
-  if (account?.publicKey == null || !isOwnAddress(account, grantAddress)) throw invalid(`There is no colleague at ${grantAddress} who can be written to.`);
+  if (account?.publicKey == null || account.endedAt != null || !isOwnAddress(account, grantAddress)) throw invalid(`There is no colleague at ${grantAddress} who can be written to.`);
   return account;
 }
 

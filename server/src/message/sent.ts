@@ -97,7 +97,7 @@ async function eventsBefore(messageId: string, before: string | undefined): Prom
   return { events: page.map(eventOf), ...(found.length > EVENTS && last !== undefined ? { earlier: cursorAfter(last.at, last.id) } : {}) };
 }
 
-export async function listEvents(accountId: string, id: string, before: string): Promise<{ events: MessageEvent[]; earlier?: string }> {
+export async function listEvents(accountId: string, id: string, before: string | undefined): Promise<{ events: MessageEvent[]; earlier?: string }> {
   await ownMessage(accountId, id);
   return eventsBefore(id, before);
 }

@@ -8,6 +8,7 @@ import { readPart } from '../blob/blob';
 import { type Context } from '../context';
 import { type AccountRow, GrantRow, MessageRow } from '../data/models';
 import { statementSigner } from '../office/statement-key';
+import { byAccount, telling } from '../log/log';
 import { notFound, Problem } from '../problem';
 import { endGrants, record, type Seen, seenIn } from './grants';
 
@@ -51,6 +52,6 @@ export async function makeStatement(context: Context, sender: AccountRow, messag
   };
   const signer = await statementSigner(context);
   const jws = await signStatement(statement, signer.id, signer.sign);
-  await record(context, { messageId, kind: 'statement-made' });
+  await telling(context, { kind: 'statement-made', actor: byAccount(sender.id), about: { message: messageId, statement: statement.id } }, (transaction) => record(context, { messageId, kind: 'statement-made' }, transaction));
   return { statement, jws, key: signer.key };
 }

@@ -3,6 +3,7 @@ import { randomUUID } from 'node:crypto';
 import { fileRulesProblem, fileRulesSchema, type FileRules, OUR_RULES } from '@under-lock/core/locks/file/rules';
 import { type Context } from '../context';
 import { rows, run } from '../data/database';
+import { byAccount, telling } from '../log/log';
 import { invalid } from '../problem';
 
 export async function currentFileRules(context: Context): Promise<FileRules> {
@@ -14,5 +15,6 @@ export async function currentFileRules(context: Context): Promise<FileRules> {
 export async function changeFileRules(context: Context, accountId: string, rules: FileRules): Promise<void> {
   const wrong = fileRulesProblem(rules);
   if (wrong !== undefined) throw invalid(`These rules can’t be used: ${wrong.code}${'whom' in wrong ? ` (${wrong.whom})` : 'language' in wrong ? ` (${wrong.language}: ${wrong.problem})` : ''}.`);
-  await run(context.db, 'INSERT INTO file_rules (id, changed_at, changed_by, rules) VALUES ($1, $2, $3, $4)', [randomUUID(), context.clock(), accountId, JSON.stringify(rules)]);
+  await telling(context, { kind: 'locked-files-changed', actor: byAccount(accountId) }, (transaction) =>
+    run(context.db, 'INSERT INTO file_rules (id, changed_at, changed_by, rules) VALUES ($1, $2, $3, $4)', [randomUUID(), context.clock(), accountId, JSON.stringify(rules)], transaction));
 }

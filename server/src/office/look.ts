@@ -3,6 +3,7 @@ import { randomUUID } from 'node:crypto';
 import { lookProblem, noticeLookSchema, type NoticeLook, OUR_LOOK } from '@under-lock/core/notice/look';
 import { type Context } from '../context';
 import { rows, run } from '../data/database';
+import { byAccount, telling } from '../log/log';
 import { invalid } from '../problem';
 
 export interface CurrentLook { id: string | null; look: NoticeLook }
@@ -24,7 +25,8 @@ export async function currentLook(context: Context): Promise<CurrentLook> {
 export async function changeLook(context: Context, accountId: string, look: NoticeLook): Promise<void> {
   const wrong = lookProblem(look);
   if (wrong !== undefined) throw invalid(`The ${wrong.part}${wrong.language === undefined ? '' : ` (${wrong.language})`} can’t be used: ${wrong.problem.code}.`);
-  await run(context.db, 'INSERT INTO notice_looks (id, changed_at, changed_by, look) VALUES ($1, $2, $3, $4)', [randomUUID(), context.clock(), accountId, JSON.stringify(look)]);
+  await telling(context, { kind: 'notices-changed', actor: byAccount(accountId) }, (transaction) =>
+    run(context.db, 'INSERT INTO notice_looks (id, changed_at, changed_by, look) VALUES ($1, $2, $3, $4)', [randomUUID(), context.clock(), accountId, JSON.stringify(look)], transaction));
   kept.delete(context.db);
 }
 

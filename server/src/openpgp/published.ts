@@ -6,6 +6,7 @@ import { type Context } from '../context';
 import { rows, run } from '../data/database';
 import { type AccountRow } from '../data/models';
 import { invalid, notFound, Problem } from '../problem';
+import { byAccount, type LogLine, telling } from '../log/log';
 import { ThreadError } from '../thread/pool';
 import { type KeyFacts } from '../thread/tasks';
 
@@ -29,13 +30,14 @@ const listed = async (context: Context, accountId: string): Promise<PublishedRow
 export const listPublished = async (context: Context, account: AccountRow) => (await listed(context, account.id)).map((row) => ({ fingerprint: row.fingerprint, key: bytesOf(row.key), publishedAt: row.published_at }));
 
 /** What is there and what comes, together: neither a revocation nor a certification is ever lost. */
-async function keep(context: Context, accountId: string, fresh: KeyFacts, before: PublishedRow | undefined): Promise<void> {
+async function keep(context: Context, accountId: string, fresh: KeyFacts, before: PublishedRow | undefined, line: LogLine): Promise<void> {
   const key = before === undefined ? fresh : await readKey(context, fresh.bytes, before.key);
-  await run(
+  await telling(context, line, (transaction) => run(
     context.db,
     'INSERT INTO openpgp_published (fingerprint, account_id, key, hashes, revoked, published_at) VALUES ($1, $2, $3, $4, $5, $6) ON CONFLICT (fingerprint) DO UPDATE SET key = $3, hashes = $4, revoked = $5',
     [key.fingerprint, accountId, Buffer.from(key.bytes), hashesOf(key), key.revoked, context.clock()],
-  );
+    transaction,
+  ));
 }
 
 /** @throws Problem `invalid-input`, `conflict` */
@@ -49,7 +51,7 @@ export async function publishKey(context: Context, account: AccountRow, fingerpr
   if (before === undefined && addresses.length === 0) throw invalid('This key names none of your addresses, so nobody would find it.');
   if (before !== undefined && before.account_id !== account.id) throw new Problem('conflict', 409, 'Somebody else has published this key', { detail: 'Somebody else of the office has published this key.' });
   if (before === undefined && (await listed(context, account.id)).length >= MAX_KEYS) throw invalid(`At most ${MAX_KEYS} keys can be published.`);
-  await keep(context, account.id, key, before);
+  await keep(context, account.id, key, before, { kind: 'key-published', actor: byAccount(account.id), about: { fingerprint } });
 }
 
 /** @throws Problem `not-found`, `conflict` */
@@ -57,7 +59,7 @@ export async function unpublishKey(context: Context, account: AccountRow, finger
   const [row] = await rows<PublishedRow>(context.db, `SELECT ${FIELDS} FROM openpgp_published WHERE fingerprint = $1 AND account_id = $2`, [fingerprint, account.id]);
   if (row === undefined) throw notFound('This key');
   if (row.revoked) throw new Problem('conflict', 409, 'A revoked key stays published', { detail: 'A revoked key stays published, so that others hear that it is revoked.' });
-  await run(context.db, 'DELETE FROM openpgp_published WHERE fingerprint = $1', [fingerprint]);
+  await telling(context, { kind: 'key-taken-down', actor: byAccount(account.id), about: { fingerprint } }, (transaction) => run(context.db, 'DELETE FROM openpgp_published WHERE fingerprint = $1', [fingerprint], transaction));
 }
 
 export async function listStaffKeys(context: Context) {
@@ -68,12 +70,12 @@ export async function listStaffKeys(context: Context) {
 }
 
 /** What an administrator vouches for is added; user ids and subkeys that came along without their owner's word are as if they were not there. @throws Problem `not-found`, `invalid-input` */
-export async function addCertifications(context: Context, fingerprint: string, bytes: Uint8Array): Promise<void> {
+export async function addCertifications(context: Context, by: string, fingerprint: string, bytes: Uint8Array): Promise<void> {
   const [before] = await rows<PublishedRow>(context.db, `SELECT ${FIELDS} FROM openpgp_published WHERE fingerprint = $1`, [fingerprint]);
   if (before === undefined) throw notFound('This key');
   const key = await readKey(context, bytes);
   if (key.fingerprint !== fingerprint) throw invalid('This is another key than the address names.');
-  await keep(context, before.account_id, key, before);
+  await keep(context, before.account_id, key, before, { kind: 'key-vouched-for', actor: byAccount(by), about: { fingerprint } });
 }
 
 /** Keys published under an address, the newest first, those in force before revoked ones. */

@@ -5,6 +5,7 @@ import { keepsToClosing, keepsToPreset, presetFloor } from '@under-lock/core/han
 import { type Context } from '../context';
 import { run } from '../data/database';
 import { PresetRow } from '../data/models';
+import { byAccount, logged, telling } from '../log/log';
 import { invalid, notFound, Problem } from '../problem';
 
 const presetOf = (row: PresetRow): Preset => ({ id: row.id, name: row.name, sentence: row.sentence, terms: row.terms, active: row.active, isDefault: row.isDefault });
@@ -17,6 +18,7 @@ export async function putPreset(context: Context, accountId: string, id: string,
   const changed = { ...preset, changedAt: context.clock(), changedBy: accountId };
   await context.db.transaction(async (transaction) => {
     const existing = await PresetRow.findByPk(id, { transaction, lock: transaction.LOCK.UPDATE });
+    await logged(context, { kind: 'preset-changed', actor: byAccount(accountId), about: { preset: id, name: preset.name, active: preset.active } }, transaction);
     if (existing !== null) {
       // What is switched off can't be what messages begin with.
       await existing.update({ ...changed, isDefault: existing.isDefault && preset.active }, { transaction });
@@ -28,24 +30,27 @@ export async function putPreset(context: Context, accountId: string, id: string,
   });
 }
 
-export async function orderPresets(context: Context, ids: string[]): Promise<void> {
+export async function orderPresets(context: Context, accountId: string, ids: string[]): Promise<void> {
   await context.db.transaction(async (transaction) => {
     const known = await PresetRow.findAll({ attributes: ['id'], transaction });
     if (known.length !== ids.length || !known.every(({ id }) => ids.includes(id))) throw new Problem('conflict', 409, 'The presets were changed elsewhere');
     await run(context.db, 'UPDATE presets p SET position = o.at FROM unnest($1::uuid[]) WITH ORDINALITY AS o (id, at) WHERE p.id = o.id', [ids], transaction);
+    await logged(context, { kind: 'presets-ordered', actor: byAccount(accountId) }, transaction);
   });
 }
 
-export async function setDefaultPreset(context: Context, id: string | undefined): Promise<void> {
+export async function setDefaultPreset(context: Context, accountId: string, id: string | undefined): Promise<void> {
   await context.db.transaction(async (transaction) => {
     await run(context.db, 'UPDATE presets SET is_default = false WHERE is_default', [], transaction);
+    await logged(context, { kind: 'preset-made-default', actor: byAccount(accountId), about: id === undefined ? {} : { preset: id } }, transaction);
     if (id === undefined) return;
     if ((await run(context.db, 'UPDATE presets SET is_default = true WHERE id = $1 AND active', [id], transaction)) === 0) throw notFound('This preset');
   });
 }
 
 /** Messages sent under it keep its name. */
-export const deletePreset = (context: Context, id: string): Promise<number> => run(context.db, 'DELETE FROM presets WHERE id = $1', [id]);
+export const deletePreset = (context: Context, accountId: string, id: string): Promise<number> =>
+  telling(context, { kind: 'preset-deleted', actor: byAccount(accountId), about: { preset: id } }, (transaction) => run(context.db, 'DELETE FROM presets WHERE id = $1', [id], transaction));
 
 const below = (name: string): Problem => new Problem('below-preset', 400, `This asks less than the preset “${name}” demands`);
 

@@ -31,7 +31,7 @@ export class MailboxFullError extends Error {
 /** Who takes mail at this address; undefined for nobody. `ready` once their key pair is made, at their first sign-in. */
 export async function mailboxAt(context: Context, address: string): Promise<{ account: AccountRow; ready: boolean } | undefined> {
   const account = await accountAt(context, address);
-  return account === null ? undefined : { account, ready: account.publicKey != null };
+  return account === null || account.endedAt != null ? undefined : { account, ready: account.publicKey != null };
 }
 
 /** The conversation of the newest thing of this account's that the mail says it answers: a copy, a notice, or a mail before. */

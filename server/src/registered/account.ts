@@ -8,6 +8,7 @@ import { confirmPassword, madeUpHashing, type NewPassword, prove, storedPassword
 import { type Context } from '../context';
 import { rows, run } from '../data/database';
 import { GrantRow, MessageRow, ReaderRow } from '../data/models';
+import { logged, telling } from '../log/log';
 import { record } from '../message/grants';
 import { Problem } from '../problem';
 import { sendMailboxCode, spendMailboxCode } from './mailbox-code';
@@ -56,7 +57,7 @@ export async function register(context: Context, grantId: string, input: NewAcco
   await spendMailboxCode(context, grant.address, input.code, `grant/${grantId}`);
   const knownBy = await vouchedCheck(grant);
   try {
-    return await enter(context, await context.db.transaction((transaction) => create(context, input, grant, knownBy, transaction)));
+    return await enter(context, await telling(context, { kind: 'reader-registered', actor: { kind: 'reader', id: input.id }, about: { access: grantId } }, (transaction) => create(context, input, grant, knownBy, transaction)));
   } catch (error) {
     if (error instanceof UniqueConstraintError) throw new Problem('conflict', 409, 'There is a password for this address already');
     throw error;
@@ -67,13 +68,16 @@ export const readerHashing = async (context: Context, address: string) => (await
 
 /** @throws Problem `wrong-password` (also when there is no such reader), `too-many-tries` */
 export async function signInReader(context: Context, input: Trier & { address: string; authKey: Uint8Array }): Promise<Entered> {
-  return enter(context, await prove(context, 'reader', 'reader-sign-in', input, findByAddress));
+  const reader = await prove(context, 'reader', 'reader-sign-in', input, findByAddress);
+  await logged(context, { kind: 'reader-signed-in', actor: { kind: 'reader', id: reader.id } });
+  return enter(context, reader);
 }
 
 /** Changes the password and signs every other device out. The key pair stays, so everything stays readable. */
 export async function changeReaderPassword(context: Context, who: SignedInReader, currentAuthKey: Uint8Array, password: NewPassword): Promise<void> {
   await confirmPassword(context, 'reader', who.reader, currentAuthKey);
-  await who.reader.update(await storedPassword(context, 'reader', who.reader.id, password));
+  const stored = await storedPassword(context, 'reader', who.reader.id, password);
+  await telling(context, { kind: 'reader-password-changed', actor: { kind: 'reader', id: who.reader.id } }, (transaction) => who.reader.update(stored, { transaction }));
   await endOtherSignIns(context, who);
 }
 
@@ -93,7 +97,7 @@ async function lose(context: Context, reader: ReaderRow, transaction: Transactio
 
 export async function forgetReader(context: Context, { reader }: SignedInReader, currentAuthKey: Uint8Array): Promise<void> {
   await confirmPassword(context, 'reader', reader, currentAuthKey);
-  await context.db.transaction((transaction) => lose(context, reader, transaction));
+  await telling(context, { kind: 'reader-forgotten', actor: { kind: 'reader', id: reader.id } }, (transaction) => lose(context, reader, transaction));
 }
 
 /** `ticket`: of the browser that asks, in which alone the digits will work. */
@@ -107,7 +111,7 @@ export async function finishReset(context: Context, input: NewAccount & { addres
   await spendMailboxCode(context, input.address, input.code, `browser/${ticket ?? ''}`);
   const old = await findByAddress(input.address);
   if (old === null) throw new Problem('wrong-code', 403, 'These digits are not right');
-  const reader = await context.db.transaction(async (transaction) => {
+  const reader = await telling(context, { kind: 'reader-password-reset', actor: { kind: 'nobody' }, about: { reader: old.id } }, async (transaction) => {
     await lose(context, old, transaction);
     return create(context, input, old, null, transaction);
   });

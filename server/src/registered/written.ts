@@ -68,7 +68,7 @@ async function makeWritten(context: Context, reader: ReaderRow, written: Written
   const sentAt = context.clock();
   const access = await accessFrom(context, reader, written.to);
   const colleague = await AccountRow.findByPk(written.to);
-  if (colleague?.publicKey == null) throw new Problem('not-found', 404, 'They can’t receive messages here yet');
+  if (colleague?.publicKey == null || colleague.endedAt != null) throw new Problem('not-found', 404, 'They can’t receive messages here yet');
   const [today] = await rows<{ count: number }>(context.db, `SELECT count(*)::int AS count FROM messages WHERE sender_reader_id = $1 AND sent_at > $2`, [reader.id, new Date(sentAt.getTime() - 86_400_000)]);
   if (today!.count >= MAX_A_DAY) throw invalid(`At most ${MAX_A_DAY} new messages a day.`);
   const blob = await writtenBlob(reader, written.contentBlobId);

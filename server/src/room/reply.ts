@@ -27,7 +27,7 @@ async function replying(context: Context, grantId: string): Promise<{ grant: Gra
   if (!handling.rights.reply && !handling.rights.replyAll) throw new Problem('right-not-given', 403, 'The sender has switched replies off');
   const grant = (await GrantRow.findByPk(grantId))!;
   const [message, sender] = await Promise.all([MessageRow.findByPk(grant.messageId), AccountRow.findByPk(grant.accountId)]);
-  if (sender?.publicKey == null) throw new Problem('not-found', 404, 'The sender can’t receive replies here yet');
+  if (sender?.publicKey == null || sender.endedAt != null) throw new Problem('not-found', 404, 'The sender can’t receive replies here yet');
   return { grant, message: message!, sender };
 }
 
@@ -47,7 +47,7 @@ async function participants(context: Context, { grant, message }: { grant: Grant
   for (const row of others) {
     const account = row.readerAccountId == null ? undefined : accounts.get(row.readerAccountId);
     const registered = row.readerKind !== 'registered' || row.readerId == null ? undefined : readers.get(row.readerId);
-    const isReachable = row.readerKind === 'account' ? account?.publicKey != null : row.readerKind === 'registered' ? registered !== undefined && row.lostAt == null : row.channel !== null && row.question === null;
+    const isReachable = row.readerKind === 'account' ? account?.publicKey != null && account.endedAt == null : row.readerKind === 'registered' ? registered !== undefined && row.lostAt == null : row.channel !== null && row.question === null;
     if (isReachable) reachable.push({ row, ...(account === undefined ? {} : { account }), ...(registered === undefined ? {} : { registered }) });
     else unreachable.push(row);
   }

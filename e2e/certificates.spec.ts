@@ -83,7 +83,8 @@ test('a certificate is got, backed up with proof, used for a copy that opens out
   await page.getByRole('button', { name: 'Look in the directory' }).click();
   await page.getByRole('button', { name: /^Take it/ }).click();
   await expect(page.getByText('Nobody has compared the fingerprint with them yet.')).toBeVisible();
-  await page.getByRole('button', { name: /^We compared it/ }).click();
+  await page.getByRole('button', { name: /^Compare it/ }).click();
+  await page.getByRole('button', { name: 'We compared it: it is the same' }).click();
   await expect(page.getByText(/● compared by Maren Oduya/)).toBeVisible();
   await expectAccessible(page);
 

@@ -101,7 +101,8 @@ test('a key is made, backed up with proof and published; one message goes by thr
   await page.getByRole('button', { name: /^As a picture/ }).click();
   await expect(page.getByRole('img', { name: 'Fingerprint of Nils Rook as a QR picture' })).toBeVisible();
   await expectAccessible(page);
-  await page.getByRole('button', { name: 'We compared it: the fingerprint of the key is the same' }).click();
+  await page.getByRole('button', { name: /^Compare it/ }).click();
+  await page.getByRole('button', { name: 'We compared it: it is the same' }).click();
   await expect(page.getByText(/● compared by Maren Oduya/)).toBeVisible();
 
   // A certificate person, and one with nothing
@@ -407,7 +408,8 @@ test('what people try with OpenPGP mail is shown for what it is; nothing is load
   await page.getByLabel('The key as text').fill(latin1(armoured('PUBLIC KEY BLOCK', una.key.bytes)));
   await page.getByRole('button', { name: /^Read it/ }).click();
   await page.getByRole('button', { name: /^Take it: OpenPGP key of Una Pike/ }).click();
-  await page.getByRole('button', { name: /^We compared it: the fingerprint of the key/ }).click();
+  await page.getByRole('button', { name: /^Compare it/ }).click();
+  await page.getByRole('button', { name: 'We compared it: it is the same' }).click();
   await expect(page.getByText(/● compared by/)).toBeVisible();
   await expectShownForWhatItIs(page, house, await attacks(una, mallory, tobias!), { from: 'una.pike@skerryfreight.example', to: TOBIAS, watched: 'key: came along' });
   expect(asked).toEqual([]);

@@ -1,22 +1,15 @@
 /** `npm start`: installs what is missing, makes and migrates the database, fills the demo when empty, builds what changed, starts everything. `-- --fresh` starts the demo over. */
 import { spawn } from 'node:child_process';
-import { randomBytes } from 'node:crypto';
-import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { existsSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { ensureDebian, ensureModules, postgres } from './ground/packages.mjs';
 import { at, root } from './ground/paths.mjs';
 import { endLeftovers, rememberChild, forgetChildren } from './ground/children.mjs';
 import { capture } from './ground/run.mjs';
+import { secretIn } from './ground/secret.mjs';
 
 const fresh = process.argv.includes('--fresh');
 const own = process.env.DATABASE_URL === undefined;
 const dataDir = process.env.UNDERLOCK_DATA ?? at('data');
-
-function secretFile() {
-  const file = `${dataDir}/secret`;
-  mkdirSync(dataDir, { recursive: true });
-  if (!existsSync(file)) writeFileSync(file, randomBytes(32).toString('base64url'), { mode: 0o600 });
-  return readFileSync(file, 'utf8').trim();
-}
 
 async function main() {
   if (own) await ensureDebian([postgres]);
@@ -36,7 +29,7 @@ async function main() {
     ...process.env,
     NODE_ENV: 'production',
     DATABASE_URL: process.env.DATABASE_URL ?? cluster.url('under_lock'),
-    UNDERLOCK_SECRET: process.env.UNDERLOCK_SECRET ?? secretFile(),
+    UNDERLOCK_SECRET: process.env.UNDERLOCK_SECRET ?? secretIn(dataDir),
     UNDERLOCK_JOURNAL: process.env.UNDERLOCK_JOURNAL ?? `${dataDir}/endings.jsonl`,
     UNDERLOCK_PORT: String(port),
     UNDERLOCK_SMTP_URL: process.env.UNDERLOCK_SMTP_URL ?? `smtp://127.0.0.1:${outside.smtp}`,

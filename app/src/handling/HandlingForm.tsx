@@ -85,20 +85,24 @@ interface Props {
   presets: readonly Preset[];
   preset: Preset | undefined;
   wanted: WantedTerms;
+  /** Whether anything was chosen beside the preset. */
+  chosen: boolean;
   onPreset: (id: string) => void;
   onChange: (change: Partial<WantedTerms>) => void;
+  /** What was chosen beside the preset is dropped. */
+  onReset: () => void;
 }
 
 /** The preset, and what the worker may choose beside it. */
-export function HandlingForm({ office, now, presets, preset, wanted, onPreset, onChange }: Props) {
+export function HandlingForm({ office, now, presets, preset, wanted, chosen, onPreset, onChange, onReset }: Props) {
   const offered = presets.filter(({ active }) => active);
-  const [open, setOpen] = useState(offered.length === 0);
+  const [open, setOpen] = useState(offered.length === 0 || chosen);
   return (
     <Stack>
       {offered.length === 0 ? null : (
         <Choice label="Handling preset" value={preset?.id ?? ''} onChange={onPreset} options={offered.map(({ id, name, sentence }) => ({ value: id, label: name, detail: sentence }))} />
       )}
-      {offered.length === 0 ? null : <Row><Button kind="quiet" label={open ? 'Leave it at the preset’s' : 'Choose more strictly'} expanded={open} onPress={() => setOpen(!open)} /></Row>}
+      {offered.length === 0 ? null : <Row><Button kind="quiet" label={open ? 'Leave it at the preset’s' : 'Choose more strictly'} expanded={open} onPress={() => { if (open) onReset(); setOpen(!open); }} /></Row>}
       {open ? (
         <Stack>
           <ClosingForm office={office} now={now} closing={wanted.closing} onChange={(closing) => onChange({ closing })} />

@@ -18,11 +18,17 @@ interface Props {
 
 const MAX_SUGGESTED = 6;
 
+const isWhole = (text: string): boolean => {
+  const { accepted, rejected } = readRecipients(text);
+  return accepted.length > 0 && rejected.length === 0;
+};
+
 export function RecipientField({ label, chosen, taken, suggestions, onAdd, onRemove }: Props) {
   const id = useId();
   const [typed, setTyped] = useState('');
   const [message, setMessage] = useState<string | undefined>();
-  const [active, setActive] = useState(-1);
+  const [active, setActive] = useState(0);
+  const [dismissed, setDismissed] = useState(false);
   const [focused, setFocused] = useState(false);
   const keys = new Set(taken.map(({ address }) => addressKey(address)));
   const wanted = typed.trim().toLowerCase();
@@ -33,7 +39,7 @@ export function RecipientField({ label, chosen, taken, suggestions, onAdd, onRem
     const twice = people.length - fresh.length;
     if (fresh.length > 0) onAdd(fresh.map((one) => ({ ...one, name: one.name || (suggestions.find((known) => addressKey(known.address) === addressKey(one.address))?.name ?? '') })));
     setMessage(twice === 0 ? undefined : twice === 1 ? 'One was in the message already and was merged.' : `${twice} were in the message already and were merged.`);
-    setActive(-1);
+    setActive(0);
   };
   const commit = (text: string): void => {
     if (text.trim() === '') return;
@@ -48,29 +54,40 @@ export function RecipientField({ label, chosen, taken, suggestions, onAdd, onRem
   };
   const onChange = (text: string): void => {
     setMessage(undefined);
-    setActive(-1);
+    setActive(0);
+    setDismissed(false);
     // A separator ends an address; a paste of several lines is a list.
     if (/[,;\n\r]/.test(text)) commit(text);
     else setTyped(text);
+  };
+  const open = focused && !dismissed && suggested.length > 0;
+  /** What Enter and Tab take: the marked suggestion, unless a whole address stands there already. */
+  const take = (): void => {
+    const one = open && !isWhole(typed) ? suggested[active] : undefined;
+    if (one !== undefined) pick(one);
+    else commit(typed);
   };
   const onKey = (key: string, prevent: () => void): void => {
     if (key === 'ArrowDown' || key === 'ArrowUp') {
       if (suggested.length === 0) return;
       prevent();
-      setActive((key === 'ArrowDown' ? active + 1 : active <= 0 ? suggested.length - 1 : active - 1) % suggested.length);
+      setDismissed(false);
+      if (open) setActive((key === 'ArrowDown' ? active + 1 : active + suggested.length - 1) % suggested.length);
     } else if (key === 'Escape') {
-      setActive(-1);
-    } else if (key === 'Enter' || (key === 'Tab' && typed.trim() !== '')) {
+      // The first press closes the list and stops there; the next is for whatever holds the field.
+      if (open) prevent();
+      setDismissed(true);
+    } else if (key === 'Enter') {
       if (typed.trim() !== '') prevent();
-      const one = suggested[active];
-      if (one !== undefined) pick(one);
-      else commit(typed);
+      take();
+    } else if (key === 'Tab') {
+      // Tab always goes on to the next field: nobody is held in this one.
+      take();
     } else if (key === 'Backspace' && typed === '' && chosen.length > 0) {
       onRemove(chosen.at(-1)!.address);
     }
   };
-  const open = focused && suggested.length > 0;
-  const combobox = { role: 'combobox', 'aria-expanded': open, 'aria-controls': `${id}-list`, 'aria-autocomplete': 'list', 'aria-activedescendant': active >= 0 ? `${id}-${active}` : undefined } as object;
+  const combobox = { role: 'combobox', 'aria-expanded': open, 'aria-controls': `${id}-list`, 'aria-autocomplete': 'list', 'aria-activedescendant': open ? `${id}-${active}` : undefined } as object;
   return (
     <View style={styles.field}>
       <View style={styles.line}>

@@ -217,7 +217,9 @@ function WriteDesk({ desk, draft }: { desk: DraftDesk; draft: Draft }) {
         preset={preset}
         wanted={wanted}
         onPreset={(presetId) => desk.change(({ terms: _, ...before }) => ({ ...before, presetId }))}
+        chosen={draft.terms !== undefined}
         onChange={(change) => set({ terms: { ...wanted, ...change } })}
+        onReset={() => desk.change(({ terms: _, ...before }) => before)}
       />
       <LeavingForm sendAt={draft.sendAt} leavesAt={leavesAt} now={now} onChange={(sendAt) => desk.change(({ sendAt: _, ...before }) => (sendAt === undefined ? before : { ...before, sendAt }))} />
     </Stack>

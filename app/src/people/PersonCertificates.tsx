@@ -15,7 +15,8 @@ import { problemWords } from '../problem-words';
 import { useOpenSession } from '../session/session';
 import { keysDoor } from '../worker/keys/door';
 import { currentCertificate, withCertificate } from './certificates';
-import { type Person, type PersonCertificate } from './person';
+import { Comparison } from './Comparison';
+import { type Person, type PersonCertificate, withChecked } from './person';
 import { useAttempt } from './useAttempt';
 
 type Source = PersonCertificate['from'];
@@ -66,7 +67,7 @@ export function PersonCertificates({ person, ask, onChange }: Props) {
     await onChange(withCertificate(person.certificates, { certificate: toBase64Url(view.bytes), from, notAfter: view.notAfter.toISOString(), ...(along.length === 0 ? {} : { chain: along }) }, new Date()));
     setOffered(undefined);
   });
-  const compared = (): Promise<void> => attempt(() => onChange((person.certificates ?? []).map((one) => (one === kept ? { ...one, checked: { at: new Date().toISOString(), by: account.name } } : one))));
+  const compare = (checked: PersonCertificate['checked']): Promise<void> => attempt(() => onChange((person.certificates ?? []).map((one) => (one === kept ? withChecked(one, checked) : one))));
   const remove = (): Promise<void> => attempt(() => onChange((person.certificates ?? []).filter((one) => one !== kept)));
 
   return (
@@ -77,11 +78,9 @@ export function PersonCertificates({ person, ask, onChange }: Props) {
             {judged === undefined ? <Text tone="soft">{judging === undefined ? 'Judging it …' : problemWords(judging)}</Text> : <CertificateFacts view={judged.view} verdict={judged.verdict} now={now} />}
             {judged === undefined ? null : <TrustForMyself view={judged.view} verdict={judged.verdict} along={(kept.chain ?? []).map(fromBase64Url)} />}
             <Text kind="small" tone="soft">{`Taken ${sourceWords[kept.from]} on ${dayInWords(new Date(kept.addedAt), now, zone)}.`}</Text>
-            {kept.checked === undefined ? <Text kind="small" tone="soft">Nobody has compared the fingerprint with them yet.</Text> : <StateMark tone="done" word={`compared by ${kept.checked.by}, ${dayInWords(new Date(kept.checked.at), now, zone)}`} />}
-            <Row>
-              {kept.checked === undefined ? <Button label="We compared it" describe="We compared it: the fingerprint is the same" busy={busy} onPress={() => void compared()} /> : null}
+            <Comparison of="the certificate" name={person.name || person.address} fingerprint={judged?.view.fingerprint} checked={kept.checked} by={account.name} busy={busy} onChange={compare}>
               <Button kind="quiet" label="Remove it" describe="Remove it: the certificate" busy={busy} onPress={() => void remove()} />
-            </Row>
+            </Comparison>
           </Line>
         </Panel>
       )}

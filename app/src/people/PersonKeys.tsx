@@ -2,7 +2,7 @@
 import { findKeys } from '@under-lock/contract/openpgp';
 import { fromBase64Url } from '@under-lock/core/bytes';
 import { dayInWords } from '@under-lock/core/when';
-import { Banner, Button, Choice, Field, Line, Panel, Row, Section, Stack, StateMark, Text } from '@under-lock/ui';
+import { Banner, Button, Choice, Field, Line, Panel, Row, Section, Stack, Text } from '@under-lock/ui';
 import { useState } from 'react';
 import useSWR from 'swr';
 import { api } from '../api';
@@ -16,7 +16,8 @@ import { useOpenSession } from '../session/session';
 import { keysDoor } from '../worker/keys/door';
 import { type KeyOrigin } from './kept-person';
 import { currentKey, withKey, withLearnt } from './keys';
-import { type Person, type PersonKey } from './person';
+import { Comparison } from './Comparison';
+import { type Person, type PersonKey, withChecked } from './person';
 import { useAttempt } from './useAttempt';
 
 interface Offered { view: OpenPgpView; verdict: OpenPgpVerdictView; from: KeyOrigin }
@@ -80,7 +81,7 @@ export function PersonKeys({ person, onChange }: Props) {
     else await onChange({ keys: withKey(person.keys, view, from, new Date()) });
     setOffered(undefined);
   });
-  const compared = (): Promise<void> => attempt(() => onChange({ keys: (person.keys ?? []).map((one) => (one === kept ? { ...one, checked: { at: new Date().toISOString(), by: account.name } } : one)) }));
+  const compare = (checked: PersonKey['checked']): Promise<void> => attempt(() => onChange({ keys: (person.keys ?? []).map((one) => (one === kept ? withChecked(one, checked) : one)) }));
   const remove = (): Promise<void> => attempt(() => onChange({ keys: (person.keys ?? []).filter((one) => one !== kept) }));
   const foreign = offered?.some(({ view }) => kept !== undefined && view.fingerprint !== kept.fingerprint) === true;
 
@@ -91,11 +92,9 @@ export function PersonKeys({ person, onChange }: Props) {
           <Line last>
             {judged === undefined ? <Text tone="soft">{judging === undefined ? 'Judging it …' : problemWords(judging)}</Text> : <KeyFacts view={judged.view} verdict={judged.verdict} now={now} />}
             <Text kind="small" tone="soft">{`Taken ${originWords[kept.from]} on ${dayInWords(new Date(kept.addedAt), now, zone)}${kept.refreshedAt === undefined ? '' : `; looked up anew on ${dayInWords(new Date(kept.refreshedAt), now, zone)}`}.`}</Text>
-            {kept.checked === undefined ? <Text kind="small" tone="soft">Nobody has compared the fingerprint with them yet.</Text> : <StateMark tone="done" word={`compared by ${kept.checked.by}, ${dayInWords(new Date(kept.checked.at), now, zone)}`} />}
-            <Row>
-              {kept.checked === undefined ? <Button label="We compared it" describe="We compared it: the fingerprint of the key is the same" busy={busy} onPress={() => void compared()} /> : null}
+            <Comparison of="the OpenPGP key" name={person.name || person.address} fingerprint={judged?.view.fingerprint} {...(judged === undefined ? {} : { words: judged.view.words })} checked={kept.checked} by={account.name} busy={busy} onChange={compare}>
               <Button kind="quiet" label="Remove it" describe="Remove it: the OpenPGP key" busy={busy} onPress={() => void remove()} />
-            </Row>
+            </Comparison>
             <Choice
               label="How their mail program takes it"
               value={person.mailForm ?? 'mime'}

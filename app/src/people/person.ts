@@ -1,7 +1,8 @@
 /** People: the persons written to, kept in the worker's vault. */
+import { ApiProblem } from '@under-lock/contract/problem';
 import { addressKey } from '@under-lock/core/people/address';
-import { type Person, personSchema } from './kept-person';
-import { dropItem, keepItem, type Kept, useVault } from '../vault/useVault';
+import { type Person, type PersonCertificate, type PersonKey, personSchema } from './kept-person';
+import { dropItem, keepItem, type Kept, readItem, useVault } from '../vault/useVault';
 
 export { type Person, type PersonCertificate, type PersonKey, personSchema } from './kept-person';
 
@@ -9,11 +10,30 @@ export const usePeople = () => useVault('person', personSchema);
 
 export const personAt = (people: readonly Kept<Person>[], address: string): Kept<Person> | undefined => people.find(({ value }) => addressKey(value.address) === addressKey(address));
 
-/** Adds what is now known of a person, keeping what was. */
+/** How often somebody else may get in between before it is said. */
+const TRIES = 3;
+
+/** Adds what is now known of a person, keeping what was, also what another tab or page has added since `people` was read. @throws ApiProblem `conflict` when that goes on */
 export async function rememberPerson(people: readonly Kept<Person>[], person: Person): Promise<void> {
-  const known = personAt(people, person.address);
-  const value: Person = { ...known?.value, ...person, name: person.name === '' ? (known?.value.name ?? '') : person.name };
-  await keepItem('person', known?.id ?? crypto.randomUUID(), known?.revision ?? 0, value);
+  const listed = personAt(people, person.address);
+  const id = listed?.id ?? crypto.randomUUID();
+  let known = listed;
+  for (let left = TRIES; ; left--) {
+    const value: Person = { ...known?.value, ...person, name: person.name === '' ? (known?.value.name ?? '') : person.name };
+    try {
+      await keepItem('person', id, known?.revision ?? 0, value);
+      return;
+    } catch (error) {
+      if (!(error instanceof ApiProblem) || error.code !== 'conflict' || left === 1) throw error;
+      known = await readItem('person', id, personSchema);
+    }
+  }
+}
+
+/** With who compared its fingerprint and when, or without. */
+export function withChecked<Kept extends PersonKey | PersonCertificate>(kept: Kept, checked: Kept['checked']): Kept {
+  const { checked: _, ...rest } = kept;
+  return { ...rest, ...(checked === undefined ? {} : { checked }) } as Kept;
 }
 
 export const forgetPerson = (id: string): Promise<void> => dropItem('person', id);

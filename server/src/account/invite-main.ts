@@ -1,6 +1,7 @@
 /** `npm run invite -- --address a@b --name "A B" [--title …] [--role administrator]`: a set-up link from the command line, for the first account of a new office. */
 import { parseArgs } from 'node:util';
 import { readConfig } from '../config';
+import { Problem } from '../problem';
 import { openContext } from '../server';
 import { invite } from './account';
 
@@ -13,6 +14,10 @@ const { context, close } = await openContext(readConfig(process.env));
 try {
   const { token, until } = await invite(context, { address: values.address, name: values.name, title: values.title, role: values.role === 'administrator' ? 'administrator' : 'worker' });
   process.stdout.write(`${context.config.origin}/set-up#${token}\nworks once, until ${until.toISOString()}\n`);
+} catch (error) {
+  if (!(error instanceof Problem)) throw error;
+  process.stderr.write(`${String(error.data['detail'] ?? error.message)}\n`);
+  process.exitCode = 1;
 } finally {
   await close();
 }

@@ -125,6 +125,18 @@ export async function expectAccessible(page: Page): Promise<void> {
   expect(violations.map(({ id, nodes }) => `${id}: ${nodes.map(({ html }) => html.slice(0, 160)).join(' | ')}`)).toEqual([]);
 }
 
+/** What is no secret: an act of its own, with a reason; a slip first. */
+export async function leaveOpen(page: Page): Promise<void> {
+  await page.getByRole('button', { name: 'Nothing in it is secret: send it open' }).click();
+  const dialog = page.getByRole('dialog', { name: 'Send it open?' });
+  await dialog.getByRole('button', { name: 'Let it leave open' }).click();
+  await expect(dialog.getByText('Say in a few words why anybody may read it.')).toBeVisible();
+  await dialog.getByLabel('Why nothing in it is secret').fill('It hangs on the pier');
+  await expectAccessible(page);
+  await dialog.getByRole('button', { name: 'Let it leave open' }).click();
+  await expect(page.getByText(/It leaves open, under “Public notice”.*Your reason: “It hangs on the pier”/)).toBeVisible();
+}
+
 export async function addFiles(page: Page, files: string[] | { name: string; mimeType: string; buffer: Buffer }[]): Promise<void> {
   const [chooser] = await Promise.all([page.waitForEvent('filechooser'), page.getByRole('button', { name: 'Add files' }).click()]);
   await chooser.setFiles(files as string[]);

@@ -5,7 +5,7 @@ import { join } from 'node:path';
 import { pathToFileURL } from 'node:url';
 import { type Page } from '@playwright/test';
 import { buildMessage } from '../core/src/message/build';
-import { addFiles, desktop, expect, expectAccessible, latestMail, latestText, phone, signIn, test } from './house';
+import { addFiles, desktop, expect, expectAccessible, latestMail, leaveOpen, latestText, phone, signIn, test } from './house';
 import { deliver, openDesk } from './letters';
 
 const TOBIAS = 'tobias.quill@larkmoor.example';
@@ -273,14 +273,15 @@ test('what is no secret goes only packed where that is asked for, and is called 
   await page.setViewportSize(desktop);
   await signIn(page, house, 0);
   await write(page, 'press@northquay.example', 'Winter timetable', 'The boats from December on.');
-  await page.getByRole('radio', { name: /Public notice/ }).click();
+  await leaveOpen(page);
   await page.getByRole('radio', { name: 'Packed files', exact: true }).click();
   await expect(page.getByText('Only packed, not locked')).toBeVisible();
   await expect(page.getByText('▲ Not protected: anybody on its way can read the files.')).toBeVisible();
   await expectAccessible(page);
   await page.getByRole('button', { name: 'Send packed' }).click();
   await expect(page.getByRole('heading', { name: 'Winter timetable' })).toBeVisible({ timeout: 60_000 });
-  await expect(page.getByRole('heading', { name: 'Sent packed, readable' })).toBeVisible();
+  await expect(page.getByRole('heading', { name: 'Sent packed, open' })).toBeVisible();
+  await expect(page.getByText(/Your reason: “It hangs on the pier”/)).toBeVisible();
   await expect(page.getByText('Copy delivered').first()).toBeVisible({ timeout: 30_000 });
   await expect(page.getByText(/Locked|password/i)).toHaveCount(0);
   const mail = await latestMail(house, 'press@northquay.example', /Winter timetable/);

@@ -68,6 +68,14 @@ test('the preset: the chosen one, else the default, else the first that is in us
   expect(presetOf(draft(), [])).toBeUndefined();
 });
 
+test('a draft leaves open only with a reason, and what leaves open is never what one begins with', () => {
+  const [open, locked] = [preset({ isDefault: true }, { clear: true }), preset()];
+  expect(presetOf(draft(), [open, locked])).toBe(locked);
+  expect(presetOf(draft({ presetId: open.id }), [open, locked])).toBe(locked);
+  expect(presetOf(draft({ presetId: open.id, openReason: '  ' }), [open, locked])).toBe(locked);
+  expect(presetOf(draft({ presetId: open.id, openReason: 'It hangs on the pier' }), [open, locked])).toBe(open);
+});
+
 test('a preset is a floor: what the worker chose looser is tightened, and the plan says in what', () => {
   const strict = preset({}, { check: 'voice', rights: { ...NO_RIGHTS, reply: true }, mayLoosen: { closing: false, identity: false, rights: false } });
   const { applied } = makePlan(draft({ terms: { closing: { kind: 'end-of-quarter' }, check: 'question', question: false, rights: ALL_RIGHTS, watermark: false, copies: false, clear: false, textOpen: false, audience: 'anyone' } }), context({ presets: [strict] }));

@@ -96,6 +96,8 @@ export const sentSchema = z.object({
   handling: handlingSchema,
   presetName: z.string(),
   presetId: id.optional(),
+  /** Why it left open, in the sender's words. */
+  openReason: z.string().optional(),
   /** Vault item `sent` with the message's id, sealed: subject, keys, shares. */
   summary: bytes(0, 2_000_000),
   grants: z.array(grantSchema),
@@ -113,6 +115,8 @@ export const dispatchMessage = endpoint({
     from: address.optional(),
     handling: handlingSchema,
     presetId: id.optional(),
+    /** Why it leaves open; demanded where the handling says that nothing in it is secret. The office can read it. */
+    openReason: line(300).optional(),
     /** The message this answers, when it answers one. */
     inReplyTo: id.optional(),
     /** When it is to leave, for sending later; the office's seconds for taking it back pass in any case. */

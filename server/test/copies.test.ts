@@ -146,6 +146,16 @@ test('signed only, where the office allows it: it leaves as it was signed, and O
   expect(openssl('cms', '-verify', '-in', 'mail.eml', '-CAfile', 'root.pem', '-purpose', 'smimesign')).toContain(Buffer.from(message([CLINIC]).text).toString('base64').slice(0, 40));
 });
 
+test('nothing leaves open without a reason, and the reason stays with what left', async () => {
+  const prepared = await prepare(message([CLINIC]), { addresses: [CLINIC], terms: { clear: true } });
+  await upload(maren.client, prepared.contentBlobId, prepared.content);
+  const send = (openReason?: string): Promise<unknown> => maren.client(messageApi.dispatchMessage, { params: { id: prepared.id }, body: { ...prepared.dispatch, openReason } });
+  expect(await codeOf(send())).toMatch(/invalid-input.*reason/);
+  expect(await codeOf(send('   '))).toMatch(/invalid-input.*reason/);
+  expect(await codeOf(send('It hangs on the pier'))).toBe('done');
+  expect((await sentOf(prepared.id)).openReason).toBe('It hangs on the pier');
+});
+
 describe('a request for a signed message', () => {
   const NORTH = { name: 'North Quay Claims', address: 'claims@northquay.example' };
   const content = (over: Partial<ReturnType<typeof demoMessage>> = {}) => ({

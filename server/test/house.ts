@@ -163,7 +163,7 @@ export async function prepare(message: MessageContent, options: { closesAt?: Dat
   })));
   const closesAt = options.closesAt ?? new Date(Date.now() + 3 * 86_400_000);
   const handling = { closesAt, ...demoTerms, ...options.terms };
-  return { id, content: parcel!.content, contentKey, contentBlobId, dispatch: { contentBlobId, reference: 'CR-2611-204', handling, summary: randomBytes(64), grants } };
+  return { id, content: parcel!.content, contentKey, contentBlobId, dispatch: { contentBlobId, reference: 'CR-2611-204', handling, ...(handling.clear ? { openReason: 'It is on the notice board' } : {}), summary: randomBytes(64), grants } };
 }
 
 export async function upload(client: Client, blobId: string, content: Bytes): Promise<void> {

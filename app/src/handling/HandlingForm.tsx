@@ -8,6 +8,7 @@ import { Button, Check, Choice, Field, Row, Stack, Text } from '@under-lock/ui';
 import { useState } from 'react';
 import { View } from 'react-native';
 import { zone } from '../clock';
+import { SendOpen } from './SendOpen';
 import { audienceWords, checkDetails, checkWords, closingProblem, closingWords, rightDetails, rightWords } from './words';
 
 /** The stronger first. */
@@ -91,18 +92,25 @@ interface Props {
   onChange: (change: Partial<WantedTerms>) => void;
   /** What was chosen beside the preset is dropped. */
   onReset: () => void;
+  openReason: string | undefined;
+  /** Lets it leave open, or not after all. */
+  onOpen: (presetId: string, reason: string) => void;
+  onLock: () => void;
 }
 
 /** The preset, and what the worker may choose beside it. */
-export function HandlingForm({ office, now, presets, preset, wanted, chosen, onPreset, onChange, onReset }: Props) {
-  const offered = presets.filter(({ active }) => active);
+export function HandlingForm({ office, now, presets, preset, wanted, chosen, onPreset, onChange, onReset, openReason, onOpen, onLock }: Props) {
+  const active = presets.filter((one) => one.active);
+  const offered = active.filter(({ terms }) => !terms.clear);
+  const isOpen = preset?.terms.clear === true;
   const [open, setOpen] = useState(offered.length === 0 || chosen);
   return (
     <Stack>
-      {offered.length === 0 ? null : (
+      {offered.length === 0 || isOpen ? null : (
         <Choice label="Handling preset" value={preset?.id ?? ''} onChange={onPreset} options={offered.map(({ id, name, sentence }) => ({ value: id, label: name, detail: sentence }))} />
       )}
       {offered.length === 0 ? null : <Row><Button kind="quiet" label={open ? 'Leave it at the preset’s' : 'Choose more strictly'} expanded={open} onPress={() => { if (open) onReset(); setOpen(!open); }} /></Row>}
+      <SendOpen presets={active.filter(({ terms }) => terms.clear)} chosen={isOpen ? preset : undefined} reason={openReason} onOpen={onOpen} onLock={onLock} />
       {open ? (
         <Stack>
           <ClosingForm office={office} now={now} closing={wanted.closing} onChange={(closing) => onChange({ closing })} />

@@ -14,6 +14,8 @@ interface Props {
   copies: readonly SentCopy[];
   /** Signed and readable. */
   clear: boolean;
+  /** Why it left open, in the sender's words. */
+  openReason?: string | undefined;
   now: Date;
   /** Of locked files, by copy; undefined when the vault does not open the message. */
   passwords: Summary['passwords'] | undefined;
@@ -32,10 +34,10 @@ function aboutCopies(copies: readonly SentCopy[], clear: boolean): string {
 /** How what is no secret went out. */
 export const sentReadable = (copies: readonly SentCopy[]): string => (copies.every(({ lock }) => lock === 'file') ? 'Sent packed' : copies.some(({ lock }) => lock === 'file') ? 'Sent' : 'Sent signed');
 
-export function CopiesPanel({ copies, clear, now, passwords, onTold, onText }: Props) {
+export function CopiesPanel({ copies, clear, openReason, now, passwords, onTold, onText }: Props) {
   return (
-    <Section title={clear ? `${sentReadable(copies)}, readable` : 'Copies of their own'} aside={String(copies.length)}>
-      <Text kind="small" tone="soft">{aboutCopies(copies, clear)}</Text>
+    <Section title={clear ? `${sentReadable(copies)}, open` : 'Copies of their own'} aside={String(copies.length)}>
+      <Text kind="small" tone="soft">{`${aboutCopies(copies, clear)}${openReason === undefined ? '' : ` Your reason: “${openReason}”`}`}</Text>
       <Panel>
         {copies.map((copy, index) => {
           const { tone, word } = copyMark(copy);

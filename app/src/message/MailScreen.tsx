@@ -36,7 +36,7 @@ function SentLine({ message, now, last }: { message: Sent; now: Date; last: bool
           <StateMark tone={tone} word={word} />
         </Row>
         <Text kind="small" tone="soft" style={styles.wrap}>{`To ${names.slice(0, 3).join(', ')}${names.length > 3 ? ` and ${names.length - 3} more` : ''} · ${message.sentAt > now ? 'leaves' : 'sent'} ${momentInWords(message.sentAt, now, zone)}`}</Text>
-        <Text kind="small" tone="soft">{closesAt === undefined ? (message.copies.length > 0 ? 'They have copies of their own' : 'Nobody can read it any more') : `Closes ${momentInWords(closesAt, now, zone)}, ${distanceInWords(closesAt, now, zone)}`}{message.reference === '' ? '' : ` · ${message.reference}`}</Text>
+        <Text kind="small" tone="soft">{closesAt === undefined ? (message.handling.clear && message.purpose === 'message' ? 'Left open: anybody on its way could read it' : message.copies.length > 0 ? 'They have copies of their own' : 'Nobody can read it any more') : `Closes ${momentInWords(closesAt, now, zone)}, ${distanceInWords(closesAt, now, zone)}`}{message.reference === '' ? '' : ` · ${message.reference}`}</Text>
       </Line>
     </Pressable>
   );

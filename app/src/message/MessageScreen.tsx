@@ -128,7 +128,7 @@ export function MessageScreen() {
           </Row>
         </Line>
       </Panel>
-      {message.copies.length === 0 ? null : <CopiesPanel copies={message.copies} clear={message.handling.clear} now={now} passwords={message.opened?.passwords} onTold={told} onText={textTo} />}
+      {message.copies.length === 0 ? null : <CopiesPanel copies={message.copies} clear={message.handling.clear} openReason={message.openReason} now={now} passwords={message.opened?.passwords} onTold={told} onText={textTo} />}
       {message.grants.length === 0 ? null : <Section title="Who can read it" aside={`${held.length} of ${message.grants.length}`}>
         {many ? <GrantFilter find={find} filter={filter} onFind={setFind} onFilter={setFilter} /> : null}
         {many ? (

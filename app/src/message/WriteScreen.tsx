@@ -220,6 +220,9 @@ function WriteDesk({ desk, draft }: { desk: DraftDesk; draft: Draft }) {
         chosen={draft.terms !== undefined}
         onChange={(change) => set({ terms: { ...wanted, ...change } })}
         onReset={() => desk.change(({ terms: _, ...before }) => before)}
+        openReason={draft.openReason}
+        onOpen={(presetId, openReason) => desk.change(({ terms: _, ...before }) => ({ ...before, presetId, openReason }))}
+        onLock={() => desk.change(({ terms: _, presetId: __, openReason: ___, ...before }) => before)}
       />
       <LeavingForm sendAt={draft.sendAt} leavesAt={leavesAt} now={now} onChange={(sendAt) => desk.change(({ sendAt: _, ...before }) => (sendAt === undefined ? before : { ...before, sendAt }))} />
     </Stack>

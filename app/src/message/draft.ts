@@ -52,6 +52,8 @@ export const draftSchema = z.object({
   files: z.array(draftFileSchema),
   /** The office's default when none was chosen. */
   presetId: z.string().optional(),
+  /** Why it is to leave open, under a preset for that; without it, it goes under lock. */
+  openReason: z.string().optional(),
   /** What the worker chose beside the preset; the preset's own terms until they choose. */
   terms: wantedTermsSchema.optional(),
   /** When it is to leave, as wall-clock time `yyyy-MM-ddTHH:mm` in the worker's zone; at once when absent. */

@@ -127,7 +127,7 @@ async function attemptFor(sending: Sending): Promise<Attempt> {
   const recipients = plan.lines.filter(({ chosen }) => isRead(chosen.lock)).map((line) => ({ ...wantedGrant(line, sending), ...(line.chosen.lock === 'carried' ? { carried: true } : {}) }));
   const copied = copiesWanted(sending);
   const content = await door().message.fingerprint(messageOf(draft, plan, account, { mailId: '', date: new Date(0).toISOString() }));
-  const fingerprint = `${content}|${JSON.stringify([recipients, ...(copied.length === 0 ? [] : [copied]), preset?.id, terms, draft.terms?.closing, draft.sendAt, draft.from])}`;
+  const fingerprint = `${content}|${JSON.stringify([recipients, ...(copied.length === 0 ? [] : [copied]), preset?.id, terms, ...(terms.clear ? [draft.openReason] : []), draft.terms?.closing, draft.sendAt, draft.from])}`;
   const earlier = draft.attempt;
   if (earlier !== undefined) {
     if (earlier.fingerprint === fingerprint && new Date(earlier.closesAt) > now) return earlier;
@@ -208,6 +208,7 @@ export async function sendDraft(sending: Sending): Promise<{ messageId: string; 
       ...(draft.from === undefined ? {} : { from: draft.from }),
       handling: { ...applied.terms, closesAt: new Date(attempt.closesAt) },
       ...(preset === undefined ? {} : { presetId: preset.id }),
+      ...(applied.terms.clear ? { openReason: (draft.openReason ?? '').trim() } : {}),
       ...(leavesAt === undefined ? {} : { leavesAt }),
       ...(draft.inReplyTo === undefined ? {} : { inReplyTo: draft.inReplyTo }),
       summary: await door().vault.seal('sent', attempt.messageId, summary),

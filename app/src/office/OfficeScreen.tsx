@@ -29,7 +29,7 @@ function PresetLine({ preset, first, last, mayChange, act }: { preset: Preset; f
       {mayChange ? (
         <Row>
           <Button label="Change" describe={`Change ${name}`} onPress={() => router.push(`/office/presets/${id}` as never)} />
-          {active && !isDefault ? <Button label="Make it the default" describe={`Make it the default: ${name}`} onPress={act.makeDefault} /> : null}
+          {active && !isDefault && !terms.clear ? <Button label="Make it the default" describe={`Make it the default: ${name}`} onPress={act.makeDefault} /> : null}
           <Button kind="quiet" label="Up" describe={`Up: ${name}`} disabled={first} onPress={() => act.move(-1)} />
           <Button kind="quiet" label="Down" describe={`Down: ${name}`} disabled={last} onPress={() => act.move(1)} />
         </Row>

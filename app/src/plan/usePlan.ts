@@ -74,9 +74,13 @@ function knownFileWay(about: AboutFiles, rules: FileRules, standsIn: (password: 
   };
 }
 
-/** The preset a draft goes under: the chosen one, else the office's default, else its first. */
-export const presetOf = (draft: Draft, presets: readonly Preset[]): Preset | undefined =>
-  presets.find(({ id, active }) => active && id === draft.presetId) ?? presets.find(({ isDefault }) => isDefault) ?? presets.find(({ active }) => active);
+/** The preset a draft goes under: the chosen one, else the office's default, else its first. One that leaves open is never gone under without a reason. */
+export function presetOf(draft: Draft, presets: readonly Preset[]): Preset | undefined {
+  const reasoned = (draft.openReason ?? '').trim() !== '';
+  const offered = presets.filter(({ active, terms }) => active && (reasoned || !terms.clear));
+  const locked = offered.filter(({ terms }) => !terms.clear);
+  return offered.find(({ id }) => id === draft.presetId) ?? locked.find(({ isDefault }) => isDefault) ?? locked[0];
+}
 
 export function makePlan(draft: Draft, { office, account, people, colleagues, registered, presets, certificates, keys, signs, passwords, fileRules, now }: PlanContext): Planned {
   const preset = presetOf(draft, presets);

@@ -570,6 +570,10 @@ const steps: Step[] = [
       CREATE TRIGGER vault_items_usage AFTER INSERT OR UPDATE OR DELETE ON vault_items FOR EACH ROW EXECUTE FUNCTION count_vault_usage();
     `,
   },
+  {
+    name: '013-open-reason',
+    sql: `ALTER TABLE messages ADD COLUMN open_reason text;`,
+  },
 ];
 
 /** Brings the database up to date; safe to call from several processes at once (an advisory lock lets one go first). */

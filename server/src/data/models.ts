@@ -85,6 +85,7 @@ export class MessageRow extends Model<InferAttributes<MessageRow>, InferCreation
   declare toAll: CreationOptional<boolean>;
   declare senderReaderId: CreationOptional<string | null>;
   declare ownSummary: CreationOptional<Buffer | null>;
+  declare openReason: CreationOptional<string | null>;
 }
 
 export class PresetRow extends Model<InferAttributes<PresetRow>, InferCreationAttributes<PresetRow>> {
@@ -220,7 +221,7 @@ export function defineModels(sequelize: Sequelize): void {
   MessageRow.init(
     {
       id: key(), accountId: required(UUID), contentBlobId: UUID, reference: required(TEXT), handling: required(JSONB), size: required(BIGINT), sentAt: required(DATE), requestDigest: required(BLOB),
-      presetId: UUID, presetName: { type: TEXT, defaultValue: '' }, purpose: { type: TEXT, defaultValue: 'message' }, senderAddress: TEXT, threadId: required(UUID), inReplyTo: UUID, senderGrantId: UUID, receipt: { type: BOOLEAN, defaultValue: false }, remindHours: { type: INTEGER, defaultValue: 0 }, ownKey: BLOB, toAll: { type: BOOLEAN, defaultValue: false }, senderReaderId: UUID, ownSummary: BLOB,
+      presetId: UUID, presetName: { type: TEXT, defaultValue: '' }, purpose: { type: TEXT, defaultValue: 'message' }, senderAddress: TEXT, threadId: required(UUID), inReplyTo: UUID, senderGrantId: UUID, receipt: { type: BOOLEAN, defaultValue: false }, remindHours: { type: INTEGER, defaultValue: 0 }, ownKey: BLOB, toAll: { type: BOOLEAN, defaultValue: false }, senderReaderId: UUID, ownSummary: BLOB, openReason: TEXT,
     },
     at('messages'),
   );

@@ -28,6 +28,7 @@ export interface Dispatch {
   from?: string | undefined;
   handling: Handling;
   presetId?: string | undefined;
+  openReason?: string | undefined;
   inReplyTo?: string | undefined;
   leavesAt?: Date | undefined;
   summary: Uint8Array;
@@ -87,8 +88,8 @@ export async function addGrant(
 }
 
 /** What makes two dispatches the same: everything but the sealed summary, whose nonce differs each time. */
-function digestOf({ contentBlobId, reference, handling, presetId, inReplyTo, leavesAt, from, grants, copies = [] }: Dispatch): Buffer {
-  const hash = createHash('sha256').update(JSON.stringify({ contentBlobId, reference, handling, presetId, inReplyTo, leavesAt, from }));
+function digestOf({ contentBlobId, reference, handling, presetId, openReason, inReplyTo, leavesAt, from, grants, copies = [] }: Dispatch): Buffer {
+  const hash = createHash('sha256').update(JSON.stringify({ contentBlobId, reference, handling, presetId, openReason, inReplyTo, leavesAt, from }));
   // Sealing the same again gives other bytes: who gets a copy counts, not the blob.
   for (const { id, lock, recipients } of copies) hash.update(JSON.stringify([id, lock, recipients]));
   for (const grant of grants) hash.update(JSON.stringify([grant.id, grant.address, grant.role, ...(grant.carried === true ? ['carried'] : []), grant.reader.kind === 'link' ? [grant.reader.channel.kind, 'target' in grant.reader.channel ? grant.reader.channel.target : ''] : grant.reader.kind === 'account' ? grant.reader.accountId : grant.reader.readerId])).update(grant.wrappedKey);
@@ -138,6 +139,7 @@ async function makeMessage(context: Context, sender: AccountRow, dispatch: Dispa
   if (new Set(addresses).size !== addresses.length) throw invalid('A recipient is named twice.');
   const sentAt = leavingTime(context, dispatch.leavesAt);
   requireClosing(context, dispatch.handling.closesAt, sentAt);
+  if (dispatch.handling.clear && (dispatch.openReason ?? '').trim() === '') throw invalid('A message that leaves open needs a reason.');
   requireAudience(context, dispatch);
   const preset = await requirePreset(context, dispatch.presetId, dispatch.handling, sentAt);
   const threadId = await threadOf(context, sender, dispatch);
@@ -160,7 +162,7 @@ async function keepMessage(context: Context, { sender, dispatch, sentAt, size, t
     await MessageRow.create(
       {
         id: dispatch.id, accountId: sender.id, contentBlobId: dispatch.contentBlobId, reference: dispatch.reference, size, sentAt, purpose, senderAddress: dispatch.from === undefined || addressKey(dispatch.from) === sender.addressKey ? null : dispatch.from,
-        handling: { ...dispatch.handling, closesAt: dispatch.handling.closesAt.toISOString() }, requestDigest: digestOf(dispatch), threadId, inReplyTo: dispatch.inReplyTo ?? null,
+        handling: { ...dispatch.handling, closesAt: dispatch.handling.closesAt.toISOString() }, requestDigest: digestOf(dispatch), threadId, inReplyTo: dispatch.inReplyTo ?? null, openReason: dispatch.handling.clear ? (dispatch.openReason?.trim() ?? null) : null,
         ...(preset === undefined ? {} : { presetId: preset.id, presetName: preset.name, receipt: preset.receipt, remindHours: preset.remindHours }),
       },
       { transaction },

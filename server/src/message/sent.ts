@@ -46,6 +46,7 @@ async function withGrants(context: Context, messages: MessageRow[]): Promise<Sen
     purpose: message.purpose,
     presetName: message.presetName,
     ...(message.presetId === null ? {} : { presetId: message.presetId }),
+    ...(message.openReason == null ? {} : { openReason: message.openReason }),
     threadId: message.threadId,
     summary: summaryOf.get(message.id) ?? new Uint8Array(0),
     grants: (byMessage.get(message.id) ?? []).map((grant): Grant => grantOf(grant, now, seen(grant), byId)),

@@ -20,8 +20,8 @@ export async function putPreset(context: Context, accountId: string, id: string,
     const existing = await PresetRow.findByPk(id, { transaction, lock: transaction.LOCK.UPDATE });
     await logged(context, { kind: 'preset-changed', actor: byAccount(accountId), about: { preset: id, name: preset.name, active: preset.active } }, transaction);
     if (existing !== null) {
-      // What is switched off can't be what messages begin with.
-      await existing.update({ ...changed, isDefault: existing.isDefault && preset.active }, { transaction });
+      // What is switched off or leaves open can't be what messages begin with.
+      await existing.update({ ...changed, isDefault: existing.isDefault && preset.active && !preset.terms.clear }, { transaction });
       return;
     }
     const count = await PresetRow.count({ transaction });
@@ -44,7 +44,7 @@ export async function setDefaultPreset(context: Context, accountId: string, id: 
     await run(context.db, 'UPDATE presets SET is_default = false WHERE is_default', [], transaction);
     await logged(context, { kind: 'preset-made-default', actor: byAccount(accountId), about: id === undefined ? {} : { preset: id } }, transaction);
     if (id === undefined) return;
-    if ((await run(context.db, 'UPDATE presets SET is_default = true WHERE id = $1 AND active', [id], transaction)) === 0) throw notFound('This preset');
+    if ((await run(context.db, `UPDATE presets SET is_default = true WHERE id = $1 AND active AND NOT (terms->>'clear')::boolean`, [id], transaction)) === 0) throw (await PresetRow.count({ where: { id, active: true }, transaction })) === 0 ? notFound('This preset') : invalid('What leaves open is never what messages begin with.');
   });
 }
 

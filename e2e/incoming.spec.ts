@@ -193,7 +193,7 @@ test('what is no secret goes signed and readable, where a preset says so; a lost
   await expectAccessible(page);
   await page.getByRole('button', { name: 'Send signed' }).click();
   await expect(page.getByText('● Copy delivered')).toBeVisible({ timeout: 30_000 });
-  await expect(page.getByRole('heading', { name: 'Sent signed, readable' })).toBeVisible();
+  await expect(page.getByRole('heading', { name: 'Sent signed, open' })).toBeVisible();
   await expectAccessible(page);
   await page.goto(`${house.origin}/outside/mailbox/press@islandecho.example`);
   await page.getByRole('link', { name: /Winter timetable/ }).click();

@@ -2,7 +2,7 @@
 import { type Office } from '@under-lock/contract/office';
 import { type Preset } from '@under-lock/contract/preset';
 import { type Registered } from '@under-lock/contract/registered';
-import { ALL_RIGHTS, NO_RIGHTS } from '@under-lock/core/handling/handling';
+import { ALL_RIGHTS, type HandlingTerms, LOOSEST_TERMS, NO_RIGHTS } from '@under-lock/core/handling/handling';
 import { OUR_RULES } from '@under-lock/core/locks/file/rules';
 import { NOTICE_PARTS, OUR_LOOK, textProblem } from '@under-lock/core/notice/look';
 import { type Draft, emptyDraft } from '../src/message/draft';
@@ -66,6 +66,16 @@ test('the preset: the chosen one, else the default, else the first that is in us
   expect(presetOf(draft(), all)).toBe(third);
   expect(presetOf(draft({ presetId: first.id }), [first, second])).toBe(second);
   expect(presetOf(draft(), [])).toBeUndefined();
+});
+
+test('an answer asks no less than what it answers, under whatever preset, and the plan says in what', () => {
+  const everyday = preset({}, { check: 'email', rights: ALL_RIGHTS, copies: true, mayLoosen: { closing: true, identity: true, rights: true } });
+  const health: HandlingTerms = { ...LOOSEST_TERMS, check: 'voice', question: true, rights: { ...NO_RIGHTS, reply: true }, copies: false, clear: false, textOpen: false, audience: 'staff' };
+  const { applied, kept, leastCheck } = makePlan(draft({ answered: health }), context({ presets: [everyday] }));
+  expect(applied.terms).toMatchObject({ check: 'voice', question: true, rights: health.rights, copies: false, audience: 'anyone' });
+  expect(kept).toEqual(expect.arrayContaining(['check', 'question', 'copies', 'save', 'print']));
+  expect(leastCheck).toBe('voice');
+  expect(makePlan(draft(), context({ presets: [everyday] })).kept).toEqual([]);
 });
 
 test('a draft leaves open only with a reason, and what leaves open is never what one begins with', () => {

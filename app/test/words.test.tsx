@@ -44,7 +44,7 @@ test('a handling in a sentence', () => {
 
 test('what a preset made stricter is said, with the preset’s name', () => {
   const terms = { ...LOOSEST_TERMS, clear: false, check: 'text' as const, rights: { ...ALL_RIGHTS, print: false, save: false } };
-  expect(tightenedWords(['closing', 'check', 'print', 'save'], terms, grant.closesAt, 'Health papers', now, 'Europe/Lisbon')).toEqual([
+  expect(tightenedWords(['closing', 'check', 'print', 'save'], terms, grant.closesAt, 'because the preset “Health papers” says so', now, 'Europe/Lisbon')).toEqual([
     'Closes Thu 3 Dec, 17:00, because the preset “Health papers” says so.',
     'Passcode by text message, because the preset “Health papers” says so.',
     'They may not print or save the files, because the preset “Health papers” says so.',

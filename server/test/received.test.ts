@@ -1,4 +1,5 @@
 /** Colleagues: a message lies in their Received at once, opens with their own key and sign-in, and keeps its sender's limits. */
+import { ALL_RIGHTS } from '@under-lock/core/handling/handling';
 import { listColleagues, putAccountKey } from '@under-lock/contract/account';
 import * as messageApi from '@under-lock/contract/message';
 import { getReceived, getReceivedPart, listReceived, markReceived, openReceived, recordReceivedUse } from '@under-lock/contract/received';
@@ -100,6 +101,10 @@ test('an answer joins the conversation of what it answers, for who wrote or rece
   const answer = await prepare(demoMessage({ files: [] }));
   await upload(tobias.client, answer.contentBlobId, answer.content);
   await tobias.client(messageApi.dispatchMessage, { params: { id: answer.id }, body: { ...answer.dispatch, inReplyTo: messageId } });
+  // Whatever its sender's browser says: an answer asks no less than what it answers.
+  const looser = await prepare(demoMessage({ files: [] }), { terms: { rights: ALL_RIGHTS } });
+  await upload(tobias.client, looser.contentBlobId, looser.content);
+  await expect(tobias.client(messageApi.dispatchMessage, { params: { id: looser.id }, body: { ...looser.dispatch, inReplyTo: messageId } })).rejects.toMatchObject({ code: 'below-preset' });
   const foreign = await prepare(demoMessage({ files: [] }));
   await upload(ines.client, foreign.contentBlobId, foreign.content);
   await expect(ines.client(messageApi.dispatchMessage, { params: { id: foreign.id }, body: { ...foreign.dispatch, inReplyTo: messageId } })).rejects.toMatchObject({ code: 'not-found' });

@@ -67,9 +67,8 @@ export function handlingSentence(closesAt: Date, { rights, watermark, copies, cl
   ].join(' ');
 }
 
-/** What a preset made stricter than the worker chose, said with what it is now. */
-export function tightenedWords(tightened: readonly Tightened[], terms: HandlingTerms, closesAt: Date | undefined, presetName: string, now: Date, zone: string): string[] {
-  const because = `because the preset “${presetName}” says so`;
+/** What was made stricter than the worker chose, said with what it is now and why. */
+export function tightenedWords(tightened: readonly Tightened[], terms: HandlingTerms, closesAt: Date | undefined, because: string, now: Date, zone: string): string[] {
   const off = tightened.filter((part): part is Right => (RIGHTS as readonly string[]).includes(part));
   return [
     ...(tightened.includes('closing') && closesAt !== undefined ? [`Closes ${momentInWords(closesAt, now, zone)}, ${because}.`] : []),

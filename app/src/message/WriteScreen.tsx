@@ -1,6 +1,5 @@
 /** Write: the text on one side, how it goes out on the other; on a phone the plan is a strip that opens. */
 import { isProblem } from '@under-lock/contract/problem';
-import { presetFloor } from '@under-lock/core/handling/preset';
 import { isRead } from '@under-lock/core/locks/lock';
 import { momentInWords, timeInWords } from '@under-lock/core/when';
 import { Banner, border, Button, Choice, colour, Dialog, Field, Loading, Panel, Progress, Row, space, Stack, Text } from '@under-lock/ui';
@@ -102,11 +101,14 @@ function WriteDesk({ desk, draft }: { desk: DraftDesk; draft: Draft }) {
   if (office === undefined || people === undefined || colleagues === undefined || presets === undefined || passwords === undefined || fileRules === undefined || planned === undefined) return <Screen title="Write"><Loading what="Getting your desk ready" /></Screen>;
 
   if (draft.waiting !== undefined && sending === undefined) return <Waiting waiting={draft.waiting} now={now} />;
-  const { plan, preset, wanted, applied, leavesAt } = planned;
+  const { plan, preset, wanted, applied, kept, leastCheck, leavesAt } = planned;
   const { terms, closing } = applied;
   const closesAt = closing.ok ? closing.closesAt : undefined;
   const sentence = closesAt === undefined ? undefined : handlingSentence(closesAt, terms, now, zone);
-  const because = preset === undefined ? [] : tightenedWords(applied.tightened, terms, closesAt, preset.name, now, zone);
+  const because = [
+    ...(preset === undefined ? [] : tightenedWords(applied.tightened, terms, closesAt, `because the preset “${preset.name}” says so`, now, zone)),
+    ...tightenedWords(kept, terms, closesAt, 'as in the message that this answers', now, zone),
+  ];
   const open = [...unsettled(plan, now), ...(files.coming.length > 0 ? ['files still being kept'] : [])];
   const suggestions = [...people.map(({ value }) => ({ name: value.name, address: value.address })), ...colleagues.filter(({ id }) => id !== account.id).flatMap((one) => ownAddresses(one).map((address) => ({ name: one.name, address })))];
   const actions: PlanActions = {
@@ -209,7 +211,7 @@ function WriteDesk({ desk, draft }: { desk: DraftDesk; draft: Draft }) {
   );
   const panel = (
     <Stack>
-      <PlanPanel plan={plan} leastCheck={preset === undefined ? 'question' : presetFloor(preset.terms).check} actions={actions} sentence={sentence} because={because} />
+      <PlanPanel plan={plan} leastCheck={leastCheck} actions={actions} sentence={sentence} because={because} />
       <HandlingForm
         office={office}
         now={now}

@@ -1,5 +1,5 @@
 /** A draft as it lies sealed in the vault. */
-import { IDENTITY_CHECKS, NO_RIGHTS } from '@under-lock/core/handling/handling';
+import { handlingTermsSchema, IDENTITY_CHECKS, NO_RIGHTS } from '@under-lock/core/handling/handling';
 import { COPY_LOCKS, LOCKS } from '@under-lock/core/locks/lock';
 import { fileWaySchema, SCOPES, TELLINGS } from '@under-lock/core/locks/file/way';
 import { LANGUAGES } from '@under-lock/core/people/language';
@@ -62,6 +62,8 @@ export const draftSchema = z.object({
   waiting: z.object({ messageId: z.string(), leavesAt: z.string() }).optional(),
   /** The message this answers, and the conversation's page it belongs to. */
   inReplyTo: z.string().optional(),
+  /** What that asks of whoever reads it: the answer asks no less. */
+  answered: handlingTermsSchema.optional(),
   /** Message-IDs of the mail it answers and those before, for whoever reads the answer in a mail program. */
   answers: z.array(z.string()).optional(),
   attempt: attemptSchema.optional(),

@@ -4,8 +4,8 @@ import { type Reply } from '@under-lock/contract/client';
 import { type Office } from '@under-lock/contract/office';
 import { type Preset } from '@under-lock/contract/preset';
 import { type Registered } from '@under-lock/contract/registered';
-import { type Applied, applyPreset, presetFloor, termsOfPreset, type WantedTerms } from '@under-lock/core/handling/preset';
-import { passwordSuffices } from '@under-lock/core/handling/handling';
+import { type Applied, applyAnswered, applyPreset, presetFloor, termsOfPreset, type Tightened, type WantedTerms } from '@under-lock/core/handling/preset';
+import { answerFloor, type IdentityCheck, LOOSEST_TERMS, mergeTerms, passwordSuffices } from '@under-lock/core/handling/handling';
 import { momentAhead } from '@under-lock/core/handling/closing';
 import { lockKinds } from '@under-lock/core/locks/index';
 import { type FileRules, wayFor } from '@under-lock/core/locks/file/rules';
@@ -52,6 +52,10 @@ export interface Planned {
   /** What the worker wants; the preset's own terms until they choose. */
   wanted: WantedTerms;
   applied: Applied;
+  /** What the message it answers made stricter. */
+  kept: Tightened[];
+  /** The weakest check that may be chosen for anybody. */
+  leastCheck: IdentityCheck;
   /** When it is to leave, when that is not at once. */
   leavesAt: Date | undefined;
 }
@@ -87,7 +91,8 @@ export function makePlan(draft: Draft, { office, account, people, colleagues, re
   const wanted = draft.terms ?? (preset === undefined ? plainTerms : termsOfPreset(preset.terms));
   const leavesAt = draft.sendAt === undefined ? undefined : momentAhead(draft.sendAt, now, zone);
   // The closing date counts from when it leaves.
-  const applied = applyPreset(wanted, preset?.terms, leavesAt ?? now, calendarHere(office));
+  const { applied, kept } = applyAnswered(applyPreset(wanted, preset?.terms, leavesAt ?? now, calendarHere(office)), draft.answered);
+  const floor = mergeTerms(preset === undefined ? LOOSEST_TERMS : presetFloor(preset.terms), draft.answered === undefined ? LOOSEST_TERMS : answerFloor(draft.answered));
   const standsIn = passwordFinder({ subject: draft.subject, text: draft.text, fileNames: draft.files.map((file) => file.name) });
   const recipients = draft.recipients.map(({ name, address, role, check: chosen, question, answer, lock: chosenLock, scope, password }): Recipient => {
     const person = personAt(people, address)?.value;
@@ -120,7 +125,7 @@ export function makePlan(draft: Draft, { office, account, people, colleagues, re
   const plan = planDelivery(
     {
       recipients,
-      handling: { ...applied.terms, closing: applied.closing, leastCheck: preset === undefined ? 'question' : presetFloor(preset.terms).check },
+      handling: { ...applied.terms, closing: applied.closing, leastCheck: floor.check },
       subject: draft.subject,
       text: draft.text,
       fileSizes: draft.files.map(({ size }) => size),
@@ -140,7 +145,7 @@ export function makePlan(draft: Draft, { office, account, people, colleagues, re
     },
     lockKinds,
   );
-  return { plan, preset, wanted, applied, leavesAt };
+  return { plan, preset, wanted, applied, kept, leastCheck: floor.check, leavesAt };
 }
 
 export function usePlan(draft: Draft, context: { [Key in keyof PlanContext]: PlanContext[Key] | undefined }): Planned | undefined {

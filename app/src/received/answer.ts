@@ -2,6 +2,7 @@
 import { type Account } from '@under-lock/contract/account';
 import { type Reply } from '@under-lock/contract/client';
 import { type getReceived } from '@under-lock/contract/received';
+import { type Handling, type HandlingTerms } from '@under-lock/core/handling/handling';
 import { type MessageContent } from '@under-lock/core/message/content';
 import { addressKey, type Correspondent } from '@under-lock/core/people/address';
 import { addressedTo, ownAddresses } from '../session/own-addresses';
@@ -14,7 +15,7 @@ type Own = Pick<Account, 'address' | 'further'>;
 type Told = Pick<Correspondent, 'name' | 'address'>;
 
 /** Keeps the new draft and returns its id. */
-async function begin(from: Told, others: readonly Told[], subject: string, rest: Pick<Draft, 'from' | 'inReplyTo' | 'answers'> & { reference: string }): Promise<string> {
+async function begin(from: Told, others: readonly Told[], subject: string, rest: Pick<Draft, 'from' | 'inReplyTo' | 'answers' | 'answered'> & { reference: string }): Promise<string> {
   const draft: Draft = {
     ...emptyDraft,
     recipients: [{ name: from.name === from.address ? '' : from.name, address: from.address, role: 'to' }, ...others.map(({ name, address }) => ({ name, address, role: 'cc' as const }))],
@@ -37,9 +38,11 @@ function fromOwn(own: Own, to: readonly Told[]): Pick<Draft, 'from'> {
   return from === own.address ? {} : { from };
 }
 
+const termsOf = ({ closesAt: _, ...terms }: Handling): HandlingTerms => terms;
+
 /** Begins the answer to a message held for the worker. */
 export const beginAnswer = (about: About, subject: string, reference: string, own: Own, toAll: boolean): Promise<string> =>
-  begin(about.from, toAll ? without(about.people, ...ownAddresses(own), about.from.address) : [], subject, { reference, inReplyTo: about.messageId });
+  begin(about.from, toAll ? without(about.people, ...ownAddresses(own), about.from.address) : [], subject, { reference, inReplyTo: about.messageId, answered: termsOf(about.handling) });
 
 /** Begins the answer to a mail that came in. It goes to whom the mail is from, whatever else it says: an answer elsewhere is how letters are led astray. */
 export const beginMailAnswer = (id: string, { from, to, cc, subject, messageId, answers = [], reference }: MessageContent, own: Own, toAll: boolean): Promise<string> =>

@@ -49,6 +49,7 @@ export type Handling = z.infer<typeof handlingSchema>;
 
 /** A handling as it is wanted, before it is known when the message goes. */
 export type HandlingTerms = Omit<Handling, 'closesAt'>;
+export const handlingTermsSchema = handlingSchema.omit({ closesAt: true });
 
 export const rightsFrom = (may: (right: Right) => boolean): Rights => ({
   reply: may('reply'), replyAll: may('replyAll'), forward: may('forward'), print: may('print'), copy: may('copy'), save: may('save'),
@@ -83,6 +84,9 @@ export const mergeTerms = (a: HandlingTerms, b: HandlingTerms): HandlingTerms =>
  * presets, rules and the worker speak never matters.
  */
 export const mergeHandling = (a: Handling, b: Handling): Handling => ({ ...mergeTerms(a, b), closesAt: a.closesAt <= b.closesAt ? a.closesAt : b.closesAt });
+
+/** What an answer may not go below: all that its original asks, but for whom it is; answers cross the line between staff and outsiders. */
+export const answerFloor = (answered: HandlingTerms): HandlingTerms => ({ ...answered, audience: LOOSEST_TERMS.audience });
 
 /** Whether `a` asks at least what `b` asks, in every part. */
 export function isAsStrict(a: Handling, b: Handling): boolean {

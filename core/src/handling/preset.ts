@@ -1,7 +1,7 @@
 /** Handling presets: a handling made by the office, with what a worker may still loosen. Tighter is always allowed. */
 import { z } from 'zod';
 import { type Closing, type ClosingResult, closingSchema, officeClosingSchema, type OfficeCalendar, resolveClosing } from './closing';
-import { AUDIENCES, type Handling, type HandlingTerms, IDENTITY_CHECKS, isAsStrict, LOOSEST_TERMS, mergeTerms, RIGHTS, type Right, rightsSchema } from './handling';
+import { answerFloor, AUDIENCES, type Handling, type HandlingTerms, IDENTITY_CHECKS, isAsStrict, LOOSEST_TERMS, mergeTerms, RIGHTS, type Right, rightsSchema } from './handling';
 
 /** The parts of a preset that can be left to the worker. */
 export const LOOSENABLE = ['closing', 'identity', 'rights'] as const;
@@ -40,6 +40,17 @@ export interface Applied {
   tightened: Tightened[];
 }
 
+const changedParts = (terms: HandlingTerms, own: HandlingTerms): Tightened[] => [
+  ...(['check', 'question', 'watermark', 'copies', 'clear', 'textOpen', 'audience'] as const).filter((part) => terms[part] !== own[part]), ...RIGHTS.filter((right) => terms.rights[right] !== own.rights[right]),
+];
+
+/** An answer, which keeps at least the handling of what it answers; `kept` are the parts that this made stricter. */
+export function applyAnswered(applied: Applied, answered: HandlingTerms | undefined): { applied: Applied; kept: Tightened[] } {
+  if (answered === undefined) return { applied, kept: [] };
+  const terms = mergeTerms(applied.terms, answerFloor(answered));
+  return { applied: { ...applied, terms }, kept: changedParts(terms, applied.terms) };
+}
+
 /** What no worker may go below under this preset; the parts left to the worker ask nothing. */
 export function presetFloor(preset: PresetTerms): HandlingTerms {
   const { mayLoosen } = preset;
@@ -72,8 +83,7 @@ export function applyPreset(wanted: WantedTerms, preset: PresetTerms | undefined
   if (preset === undefined) return { terms: own, closing: resolveClosing(chosen, now, calendar), tightened: [] };
   const terms = mergeTerms(own, presetFloor(preset));
   const { closing, tightened } = strictestClosing(chosen, preset, now, calendar);
-  const changed = (['check', 'question', 'watermark', 'copies', 'clear', 'textOpen', 'audience'] as const).filter((part) => terms[part] !== own[part]);
-  return { terms, closing, tightened: [...(tightened ? (['closing'] as const) : []), ...changed, ...RIGHTS.filter((right) => terms.rights[right] !== own.rights[right])] };
+  return { terms, closing, tightened: [...(tightened ? (['closing'] as const) : []), ...changedParts(terms, own)] };
 }
 
 /** What a draft begins with when this preset is chosen. */

@@ -2,7 +2,7 @@
 import { createHash } from 'node:crypto';
 import { type NewCopy, type NewGrant } from '@under-lock/contract/message';
 import { grantHolds } from '@under-lock/core/access/holds';
-import { type Handling, LOOSEST_TERMS, NO_RIGHTS } from '@under-lock/core/handling/handling';
+import { answerFloor, type Handling, isAsStrict, LOOSEST_TERMS, NO_RIGHTS } from '@under-lock/core/handling/handling';
 import { latestClosing } from '@under-lock/core/handling/closing';
 import { addressKey } from '@under-lock/core/people/address';
 import { type Transaction } from 'sequelize';
@@ -113,8 +113,8 @@ function requireAudience({ config }: Context, { handling: { audience }, grants, 
   if (audience === 'outsiders' && colleague !== undefined) throw new Problem('audience', 400, `This handling is for outsiders only, and ${colleague.address} is a colleague`);
 }
 
-/** The conversation a message belongs to: that of what it answers, when its sender wrote or received that, else one of its own. @throws Problem `not-found`, `right-not-given` */
-async function threadOf(context: Context, sender: AccountRow, { id, inReplyTo }: Dispatch): Promise<string> {
+/** The conversation a message belongs to: that of what it answers, when its sender wrote or received that, else one of its own. @throws Problem `not-found`, `right-not-given`, `below-preset` */
+async function threadOf(context: Context, sender: AccountRow, { id, inReplyTo, handling }: Dispatch): Promise<string> {
   if (inReplyTo === undefined) return id;
   const [mail] = await rows<{ thread_id: string }>(context.db, 'SELECT thread_id FROM incoming WHERE id = $1 AND account_id = $2', [inReplyTo, sender.id]);
   if (mail !== undefined) return mail.thread_id;
@@ -124,6 +124,8 @@ async function threadOf(context: Context, sender: AccountRow, { id, inReplyTo }:
   if (answered === null || (!isOwner && !received)) throw notFound('The message this answers');
   const { reply, replyAll } = answered.handling.rights;
   if (received && answered.senderGrantId == null && !reply && !replyAll) throw new Problem('right-not-given', 403, 'The sender has switched replies off');
+  const { closesAt } = handling;
+  if (!isAsStrict(handling, { ...answerFloor(answered.handling), closesAt })) throw new Problem('below-preset', 400, 'This asks less than the message it answers');
   return answered.threadId;
 }
 

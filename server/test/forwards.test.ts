@@ -122,6 +122,38 @@ test('moving the date of one moves nobody below past it; withdrawing one ends th
   await expect(yard.reader(roomApi.openRoom, { params: { id: child.id } })).rejects.toMatchObject({ code: 'not-identified' });
 });
 
+test('a number that is taken is not taken over', async () => {
+  const pell = await held();
+  const released = await pell.reader(roomApi.openRoom, { params: { id: pell.id } });
+  expect(released.openedBefore).toBe(0);
+  const body = { id: pell.id, address: 'new@postbox.example', name: '', houseShare: randomBytes(32), wrappedKey: randomBytes(61), readerShare: randomBytes(32), channel: { kind: 'text' as const, target: '+447700900262' } };
+  await expect(pell.reader(writingApi.forwardRoom, { params: { id: pell.id }, body })).rejects.toMatchObject({ code: 'conflict' });
+});
+
+test('what a reader calls whom they name is in no notice, and the notice comes from the office', async () => {
+  const pell = await held();
+  const released = await pell.reader(roomApi.openRoom, { params: { id: pell.id } });
+  const key = await joinKey(pell.readerShare, released, { grantId: pell.id, messageId: pell.messageId });
+  const id = randomUUID();
+  const { readerShare, house: halves } = await splitKey(key, { grantId: id, messageId: pell.messageId });
+  const lure = 'URGENT Call 0900 to claim your prize';
+  await pell.reader(writingApi.forwardRoom, { params: { id: pell.id }, body: { id, address: 'victim@postbox.example', name: lure, ...halves, readerShare, channel: { kind: 'text', target: '+447700900263' } } });
+  const raw = await eventually(() => {
+    const mail = house.world.store.mails.find(({ mailbox }) => mailbox === 'victim@postbox.example');
+    return mail === undefined ? undefined : Buffer.from(mail.raw, 'base64');
+  });
+  const mail = await readMessage(new Uint8Array(raw));
+  expect(JSON.stringify([mail.subject, mail.text, mail.html, mail.to, mail.from])).not.toContain('prize');
+  expect(mail.from).toEqual({ name: 'Larkmoor Ferries', address: 'reading-room@larkmoor.example' });
+  expect(mail.to).toEqual([{ name: '', address: 'victim@postbox.example' }]);
+});
+
+test.each(['+449012345678', '+448712345678', '+870773111632', '+8816123456789', '+88213300555', '+979123456789'])('no code goes to %s, which costs a fortune', async (target) => {
+  const pell = await held();
+  await expect(passOn(pell, 'new@postbox.example', { kind: 'text', target })).rejects.toMatchObject({ code: 'invalid-input' });
+});
+
+// The last one: hours pass in it, and with them the sessions of whoever was signed in before.
 test('whatever sender, readers, clock and sweepers do, in any order: nothing is released after the end, and nobody has more than who gave it to them', async () => {
   const step = fc.oneof(
     fc.record({ do: fc.constant('pass-on' as const), from: fc.nat(5) }),
@@ -178,35 +210,3 @@ test('whatever sender, readers, clock and sweepers do, in any order: nothing is 
     { numRuns: 12 },
   );
 }, 120_000);
-
-test('a number that is taken is not taken over', async () => {
-  const pell = await held();
-  const released = await pell.reader(roomApi.openRoom, { params: { id: pell.id } });
-  expect(released.openedBefore).toBe(0);
-  const body = { id: pell.id, address: 'new@postbox.example', name: '', houseShare: randomBytes(32), wrappedKey: randomBytes(61), readerShare: randomBytes(32), channel: { kind: 'text' as const, target: '+447700900262' } };
-  await expect(pell.reader(writingApi.forwardRoom, { params: { id: pell.id }, body })).rejects.toMatchObject({ code: 'conflict' });
-});
-
-test('what a reader calls whom they name is in no notice, and the notice comes from the office', async () => {
-  const pell = await held();
-  const released = await pell.reader(roomApi.openRoom, { params: { id: pell.id } });
-  const key = await joinKey(pell.readerShare, released, { grantId: pell.id, messageId: pell.messageId });
-  const id = randomUUID();
-  const { readerShare, house: halves } = await splitKey(key, { grantId: id, messageId: pell.messageId });
-  const lure = 'URGENT Call 0900 to claim your prize';
-  await pell.reader(writingApi.forwardRoom, { params: { id: pell.id }, body: { id, address: 'victim@postbox.example', name: lure, ...halves, readerShare, channel: { kind: 'text', target: '+447700900263' } } });
-  const raw = await eventually(() => {
-    const mail = house.world.store.mails.find(({ mailbox }) => mailbox === 'victim@postbox.example');
-    return mail === undefined ? undefined : Buffer.from(mail.raw, 'base64');
-  });
-  const mail = await readMessage(new Uint8Array(raw));
-  expect(JSON.stringify([mail.subject, mail.text, mail.html, mail.to, mail.from])).not.toContain('prize');
-  expect(mail.from).toEqual({ name: 'Larkmoor Ferries', address: 'reading-room@larkmoor.example' });
-  expect(mail.to).toEqual([{ name: '', address: 'victim@postbox.example' }]);
-});
-
-test.each(['+449012345678', '+448712345678', '+870773111632', '+8816123456789', '+88213300555', '+979123456789'])('no code goes to %s, which costs a fortune', async (target) => {
-  const pell = await held();
-  await expect(passOn(pell, 'new@postbox.example', { kind: 'text', target })).rejects.toMatchObject({ code: 'invalid-input' });
-});
-

@@ -1,7 +1,6 @@
 import fc from 'fast-check';
 import { type Bytes } from '../src/bytes';
 import { makePasscode, maySendPasscode, PASSCODE_BUDGET, PASSCODE_DIGITS, PASSCODE_LIFE_MS, PASSCODE_PAUSES_MS, PASSCODE_RESEND_MS, PASSCODE_TRIES, type PasscodeState, readPasscode, tryAnswer, tryPasscode } from '../src/identity/passcode';
-import { delayAfter, MAX_DELAY_MS } from '../src/throttle';
 
 const now = new Date('2026-11-24T10:00:00Z');
 const later = (ms: number): Date => new Date(now.getTime() + ms);
@@ -106,8 +105,3 @@ test('passcodes are six digits, drawn evenly: numbers past the last whole millio
 });
 
 test.each([['482913', '482913'], [' 482 913 ', '482913'], ['Your passcode: 482-913', '482913'], ['48291', undefined], ['4829134', undefined], ['', undefined]])('%j is read as %s', (typed, digits) => expect(readPasscode(typed)).toBe(digits));
-
-test('delays for wrong passwords grow and stop growing', () => {
-  expect([1, 2, 3, 4, 5, 6].map((failures) => delayAfter(failures, 2))).toEqual([0, 0, 2000, 4000, 8000, 16_000]);
-  expect(delayAfter(1000, 2)).toBe(MAX_DELAY_MS);
-});

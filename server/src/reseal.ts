@@ -3,7 +3,7 @@
  * everything goes on. When it has found nothing more to do, the older secrets can be taken out of the configuration.
  */
 import { type Transaction } from 'sequelize';
-import { credentialContext, type Credential, isSealedText, type Owner, sealedTextBytes } from './account/credentials';
+import { credentialContext, type Credential, isSealedBytes, openedText, type Owner, SEALED, sealedText } from './account/credentials';
 import { type Context } from './context';
 import { rows, run } from './data/database';
 import { answerContext, channelContext, houseShareContext, readerShareContext } from './message/grants';
@@ -57,8 +57,7 @@ async function lotOfBytes(context: Context, { table, id, column, context: of, ma
     db, `SELECT ${id} AS id, ${column} AS sealed FROM ${table} WHERE ${column} IS NOT NULL AND substring(${column} FROM 1 FOR ${secrets.prefix.length}) <> $1 AND ${only} LIMIT ${LOT} FOR NO KEY UPDATE SKIP LOCKED`, [secrets.prefix], transaction,
   );
   for (const row of found) {
-    const isOpen = mayBeOpen && row.sealed[0] !== secrets.prefix[0];
-    const plain = isOpen ? new Uint8Array(row.sealed) : await secrets.openBytes(row.sealed, of(row.id));
+    const plain = mayBeOpen && !isSealedBytes(row.sealed) ? new Uint8Array(row.sealed) : await secrets.openBytes(row.sealed, of(row.id));
     await run(db, `UPDATE ${table} SET ${column} = $2 WHERE ${id} = $1`, [row.id, await secrets.sealBytes(plain, of(row.id))], transaction);
   }
   return found.length;
@@ -66,11 +65,11 @@ async function lotOfBytes(context: Context, { table, id, column, context: of, ma
 
 async function lotOfTexts(context: Context, { table, column, read, set, of, what }: SealedText, transaction: Transaction): Promise<number> {
   const { secrets, db } = context;
-  const prefix = `sealed.${secrets.prefix.toString('base64url').slice(0, PREFIX_CHARACTERS)}`;
+  const prefix = `${SEALED}${secrets.prefix.toString('base64url').slice(0, PREFIX_CHARACTERS)}`;
   const found = await rows<{ id: string; text: string }>(db, `SELECT id, ${read} AS text FROM ${table} WHERE ${column} IS NOT NULL AND left(${read}, ${prefix.length}) <> $1 LIMIT ${LOT} FOR NO KEY UPDATE SKIP LOCKED`, [prefix], transaction);
   for (const { id, text } of found) {
-    const plain = isSealedText(text) ? await secrets.openText(sealedTextBytes(text), credentialContext(of, id, what)) : text;
-    await run(db, `UPDATE ${table} SET ${set} WHERE id = $1`, [id, `sealed.${(await secrets.sealText(plain, credentialContext(of, id, what))).toString('base64url')}`], transaction);
+    const plain = await openedText(context, of, id, what, text);
+    await run(db, `UPDATE ${table} SET ${set} WHERE id = $1`, [id, await sealedText(context, of, id, what, plain)], transaction);
   }
   return found.length;
 }

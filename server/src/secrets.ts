@@ -23,11 +23,10 @@ export interface Secrets {
   matches(hash: Buffer, purpose: string, text: string): boolean;
   /** What every value under the newest secret begins with. */
   readonly prefix: Buffer;
-  /** More than one secret is in force. */
-  readonly changing: boolean;
 }
 
-const RING = 2;
+/** What a sealed value begins with since there is a ring; what a browser or the time before made begins with 1. */
+export const RING = 2;
 const ID_BYTES = 4;
 
 interface RingKey { prefix: Buffer; key: CryptoKey; hashKey: Uint8Array }
@@ -73,6 +72,5 @@ export async function createSecrets(secret: Buffer, older: readonly Buffer[] = [
     keyedHashes: (purpose, text) => ring.map((one) => hashUnder(one, purpose, text)),
     matches: (hash, purpose, text) => ring.some((one) => timingSafeEqual(hashUnder(one, purpose, text), hash)),
     prefix: newest.prefix,
-    changing: ring.length > 1,
   };
 }

@@ -3,13 +3,12 @@ import { putAddresses } from '@under-lock/contract/account';
 import * as accountApi from '@under-lock/contract/account';
 import { requestCertificate } from '@under-lock/contract/certificate';
 import * as messageApi from '@under-lock/contract/message';
-import { isProblem } from '@under-lock/contract/problem';
 import { lookAtRoom } from '@under-lock/contract/room';
 import { addressesOf, readCertificate } from '@under-lock/core/certificate/certificate';
 import { makeKeyPair, makeRequest } from '@under-lock/core/certificate/make-key';
 import PostalMime from 'postal-mime';
 import { mailboxAt } from '../src/received/incoming';
-import { demoMessage, eventually, giveKeyPair, type House, openHouse, prepare, upload, type Worker } from './house';
+import { codeOf, demoMessage, eventually, giveKeyPair, type House, openHouse, prepare, upload, type Worker } from './house';
 
 const CREW = 'crew@larkmoor.example';
 let house: House;
@@ -25,7 +24,6 @@ beforeAll(async () => {
 afterAll(() => house.stop());
 
 const give = (to: Worker, ...addresses: string[]) => ines.client(putAddresses, { params: { id: to.account.id }, body: { addresses } });
-const codeOf = (promise: Promise<unknown>): Promise<string> => promise.then(() => 'done', (error: unknown) => (isProblem(error) ? error.code : String(error)));
 const mineNow = async ({ client }: Worker) => (await client(accountApi.getSession)).session!.account.further;
 
 test('an administrator gives and takes them; nobody else does; each has one owner', async () => {

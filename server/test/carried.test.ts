@@ -1,7 +1,6 @@
 /** Carried pages: the content travels with the notice and is given out nowhere else; what closes the room closes them. */
 import * as fileApi from '@under-lock/contract/file-lock';
 import * as messageApi from '@under-lock/contract/message';
-import { isProblem } from '@under-lock/contract/problem';
 import * as roomApi from '@under-lock/contract/room';
 import { randomBytes, sha256, toBase64Url } from '@under-lock/core/bytes';
 import { readCarried } from '@under-lock/core/locks/carried/read';
@@ -11,7 +10,7 @@ import { roomLock } from '@under-lock/core/locks/room/index';
 import { readMessage } from '@under-lock/core/message/read';
 import { buildNotice } from '@under-lock/core/notice/notice';
 import { rows } from '../src/data/database';
-import { demoMessage, eventually, giveKeyPair, type House, openHouse, prepare, send, upload, type Worker } from './house';
+import { codeOf, demoMessage, eventually, giveKeyPair, type House, openHouse, prepare, send, upload, type Worker } from './house';
 
 let house: House;
 let maren: Worker;
@@ -27,7 +26,6 @@ beforeAll(async () => {
 afterAll(() => house.stop());
 
 const inMailbox = () => house.world.store.mails.filter(({ mailbox }) => mailbox === PELL);
-const codeOf = (promise: Promise<unknown>): Promise<string> => promise.then(() => 'done', (error: unknown) => (isProblem(error) ? error.code : String(error)));
 
 /** The newest mail with a file, beyond those that were there. */
 const arrived = (before: number) => eventually(async () => {

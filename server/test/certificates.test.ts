@@ -1,6 +1,5 @@
 /** The server's part in certificates: asking only for one's own address, what the office trusts, evidence kept until it is due, and nothing fetched from inside the house. */
 import * as certificateApi from '@under-lock/contract/certificate';
-import { isProblem } from '@under-lock/contract/problem';
 import { readCertificate } from '@under-lock/core/certificate/certificate';
 import { makeKeyPair, makeRequest } from '@under-lock/core/certificate/make-key';
 import { readRevocationList } from '@under-lock/core/certificate/revocation-list';
@@ -13,7 +12,7 @@ import { remindOfCertificates } from '../src/certificate/reminders';
 import { run } from '../src/data/database';
 import { checkedUrl, fetchOutside, isInside, WebError } from '../src/certificate/web';
 import { trustOutside } from '../src/demo/trust';
-import { type House, openHouse, type Worker } from './house';
+import { codeOf, type House, openHouse, type Worker } from './house';
 
 let house: House;
 let maren: Worker;
@@ -27,7 +26,6 @@ beforeAll(async () => {
 }, 60_000);
 afterAll(() => house.stop());
 
-const codeOf = (promise: Promise<unknown>): Promise<string> => promise.then(() => 'done', (error: unknown) => (isProblem(error) ? error.code : String(error)));
 const request = async (...addresses: string[]) => makeRequest(await makeKeyPair('p-256'), { name: 'Maren Oduya', addresses });
 const ask = async (who: Worker, ...addresses: string[]) => who.client(certificateApi.requestCertificate, { body: { request: await request(...addresses), purpose: 'both' } });
 

@@ -6,7 +6,6 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import * as messageApi from '@under-lock/contract/message';
 import { putPart } from '@under-lock/contract/blob';
-import { isProblem } from '@under-lock/contract/problem';
 import { type Bytes, utf8 } from '@under-lock/core/bytes';
 import { readCertificate } from '@under-lock/core/certificate/certificate';
 import { makeKeyPair, makeRequest } from '@under-lock/core/certificate/make-key';
@@ -17,7 +16,7 @@ import { writeLetter } from '@under-lock/standins/mail-program';
 import { sealForCertificates } from '@under-lock/core/locks/certificate/seal';
 import { requestCertificate } from '@under-lock/contract/certificate';
 import { purge } from '../src/message/grants';
-import { demoMessage, eventually, giveKeyPair, type House, openHouse, prepare, upload, type Worker } from './house';
+import { answerOf, demoMessage, eventually, giveKeyPair, type House, openHouse, prepare, upload, type Worker } from './house';
 
 let house: House;
 let maren: Worker;
@@ -71,7 +70,6 @@ const settled = (id: string) => eventually(async () => {
   return found.copies.every(({ state }) => state !== 'waiting') ? found : undefined;
 });
 const inMailbox = (address: string): Buffer[] => house.world.store.mails.filter(({ mailbox }) => mailbox === address).map(({ raw }) => Buffer.from(raw, 'base64'));
-const codeOf = (promise: Promise<unknown>): Promise<string> => promise.then(() => 'done', (error: unknown) => (isProblem(error) ? `${error.code}: ${error.details.detail ?? error.details.title}` : String(error)));
 
 test('what leaves is what was sealed, byte for byte; OpenSSL opens it with the recipient’s key and finds the signature right', async () => {
   const raw = await sealed([CLINIC, DOCTOR]);
@@ -130,7 +128,7 @@ test.each([
     await upload(maren.client, prepared.contentBlobId, prepared.content);
     return maren.client(messageApi.dispatchMessage, { params: { id: prepared.id }, body: prepared.dispatch });
   }, /needs a recipient/],
-] as const)('%s is refused', async (_, act, said) => expect(await codeOf(act())).toMatch(said));
+] as const)('%s is refused', async (_, act, said) => expect(await answerOf(act())).toMatch(said));
 
 test('signed only, where the office allows it: it leaves as it was signed, and OpenSSL finds it right', async () => {
   const raw = await signed(message([CLINIC]));
@@ -150,9 +148,9 @@ test('nothing leaves open without a reason, and the reason stays with what left'
   const prepared = await prepare(message([CLINIC]), { addresses: [CLINIC], terms: { clear: true } });
   await upload(maren.client, prepared.contentBlobId, prepared.content);
   const send = (openReason?: string): Promise<unknown> => maren.client(messageApi.dispatchMessage, { params: { id: prepared.id }, body: { ...prepared.dispatch, openReason } });
-  expect(await codeOf(send())).toMatch(/invalid-input.*reason/);
-  expect(await codeOf(send('   '))).toMatch(/invalid-input.*reason/);
-  expect(await codeOf(send('It hangs on the pier'))).toBe('done');
+  expect(await answerOf(send())).toMatch(/invalid-input.*reason/);
+  expect(await answerOf(send('   '))).toMatch(/invalid-input.*reason/);
+  expect(await answerOf(send('It hangs on the pier'))).toBe('done');
   expect((await sentOf(prepared.id)).openReason).toBe('It hangs on the pier');
 });
 
@@ -199,7 +197,7 @@ describe('a request for a signed message', () => {
     ['says something else in HTML', async () => ask(await signed(content({ html: '<p>page two</p>' })))],
     ['goes to several', async () => ask(await signed(content({ to: [NORTH, { name: '', address: CLINIC }] })), [NORTH, { name: '', address: CLINIC }])],
     ['is encrypted', async () => ask(await sealed([CLINIC]), [{ name: '', address: CLINIC }])],
-  ] as const)('that %s is refused', async (_, act) => expect(await codeOf(act())).toMatch(/invalid-input.*nothing but that/));
+  ] as const)('that %s is refused', async (_, act) => expect(await answerOf(act())).toMatch(/invalid-input.*nothing but that/));
 });
 
 test('refused and returned copies are told, and the others go all the same', async () => {
@@ -240,7 +238,7 @@ test('a copy waits with its message and is taken back with it', async () => {
   await maren.client(messageApi.dispatchMessage, { params: { id: prepared.id }, body: { ...prepared.dispatch, leavesAt, copies: [{ id: crypto.randomUUID(), lock: 'certificate', blobId, recipients: [{ id: crypto.randomUUID(), address: CLINIC, name: '', role: 'to' }] }] } });
   await maren.client(messageApi.takeBack, { params: { id: prepared.id } });
   expect(inMailbox(CLINIC)).toHaveLength(before);
-  expect(await codeOf(sentOf(prepared.id))).toContain('not-found');
+  expect(await answerOf(sentOf(prepared.id))).toContain('not-found');
 });
 
 test('a copy is frozen before it is judged: what is written to it meanwhile, or afterwards, is refused', async () => {
@@ -256,7 +254,7 @@ test('a copy is frozen before it is judged: what is written to it meanwhile, or 
   const swapped: string[] = [];
   const spy = jest.spyOn(threads, 'run').mockImplementation(async (task, input) => {
     const judged = await run(task, input);
-    swapped.push(await codeOf(maren.client(putPart, { params: { id: blobId, index: 0 }, body: open })));
+    swapped.push(await answerOf(maren.client(putPart, { params: { id: blobId, index: 0 }, body: open })));
     return judged;
   });
   const copy = { id: crypto.randomUUID(), lock: 'certificate' as const, blobId, recipients: [{ id: crypto.randomUUID(), address: CLINIC, name: '', role: 'to' as const }] };

@@ -10,7 +10,7 @@ import { ALL_RIGHTS, type HandlingTerms } from '@under-lock/core/handling/handli
 import { answerProof, sealQuestion } from '@under-lock/core/identity/answer';
 import { shareProof, splitKey } from '@under-lock/core/locks/room/grant';
 import { sealTo, shareContext } from '@under-lock/core/account/key-pair';
-import { ANSWER, demoMessage, demoTerms, giveKeyPair, type House, type KeyPair, openHouse, prepare, upload, type Worker } from './house';
+import { ANSWER, codeOf, demoMessage, demoTerms, giveKeyPair, type House, type KeyPair, openHouse, prepare, upload, type Worker } from './house';
 
 let house: House;
 let maren: Worker;
@@ -35,7 +35,6 @@ beforeAll(async () => {
 }, 60_000);
 afterAll(() => house.stop());
 
-const codeOf = (promise: Promise<unknown>): Promise<string> => promise.then(() => 'done', (problem: { code: string }) => problem.code);
 type Reader = messageApi.NewGrant['reader'];
 type Channels = 'text' | 'email' | 'voice' | 'question' | 'text and question';
 

@@ -1,4 +1,5 @@
 /** A whole house for a test: a fresh database on the test cluster, the server and the outside world on free ports, clients that keep cookies. */
+import { isProblem } from '@under-lock/contract/problem';
 import { createClient, type Client } from '@under-lock/contract/client';
 import * as accountApi from '@under-lock/contract/account';
 import * as blobApi from '@under-lock/contract/blob';
@@ -137,6 +138,12 @@ export const demoMessage = (over: Partial<MessageContent> = {}): MessageContent 
 });
 
 export const demoTerms: HandlingTerms = { check: 'text', question: false, rights: { ...NO_RIGHTS, reply: true, copy: true }, watermark: false, copies: false, clear: false, textOpen: false, audience: 'anyone' };
+
+/** What became of a request: `done`, or the problem's code. */
+export const codeOf = (promise: Promise<unknown>): Promise<string> => promise.then(() => 'done', (error: unknown) => (isProblem(error) ? error.code : String(error)));
+/** Likewise, with what the problem says. */
+export const answerOf = (promise: Promise<unknown>): Promise<string> =>
+  promise.then(() => 'done', (error: unknown) => (isProblem(error) ? `${error.code}: ${error.details.detail ?? error.details.title}` : String(error)));
 
 /** What is asked besides, where a handling demands it. */
 export const QUESTION = 'Which boat did we meet on?';

@@ -4,7 +4,6 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import * as fileApi from '@under-lock/contract/file-lock';
 import * as messageApi from '@under-lock/contract/message';
-import { isProblem } from '@under-lock/contract/problem';
 import { type Bytes, utf8 } from '@under-lock/core/bytes';
 import { NO_RIGHTS } from '@under-lock/core/handling/handling';
 import { type FileRules, OUR_RULES } from '@under-lock/core/locks/file/rules';
@@ -13,7 +12,7 @@ import { type FileWay, USUAL_WAY } from '@under-lock/core/locks/file/way';
 import { buildMessage } from '@under-lock/core/message/build';
 import { outerSubject } from '@under-lock/core/notice/notice';
 import { writeZip } from '@under-lock/core/zip/write';
-import { demoMessage, eventually, type House, openHouse, prepare, upload, type Worker } from './house';
+import { answerOf, demoMessage, eventually, type House, openHouse, prepare, upload, type Worker } from './house';
 
 let house: House;
 let maren: Worker;
@@ -47,7 +46,6 @@ async function send(raw: Bytes, terms: { copies?: boolean; clear?: boolean; text
   await maren.client(messageApi.dispatchMessage, { params: { id: prepared.id }, body: { ...prepared.dispatch, copies: [copy] } });
   return prepared.id;
 }
-const codeOf = (promise: Promise<unknown>): Promise<string> => promise.then(() => 'done', (error: unknown) => (isProblem(error) ? `${error.code}: ${error.details.detail ?? error.details.title}` : String(error)));
 
 test.each([['zip'], ['page']] as const)('a %s leaves as it was sealed', async (container) => {
   const raw = await sealed({ container });
@@ -77,11 +75,11 @@ test.each<[string, () => Promise<Bytes>, Parameters<typeof send>[1], RegExp]>([
   ['two files', async () => mailWith({ files: [...zipFile(await openZip()), ...zipFile(await openZip())] }), { clear: true }, /no mail around one locked file/],
   ['no file', async () => mailWith({ files: [] }), { clear: true }, /no mail around one locked file/],
   ['formatted text beside it', async () => mailWith({ html: '<p>Fit for duty.</p>', files: zipFile(await openZip()) }), { clear: true }, /no mail around one locked file/],
-])('%s is refused', async (_, raw, terms, said) => expect(await codeOf(raw().then((bytes) => send(bytes, terms)))).toMatch(said));
+])('%s is refused', async (_, raw, terms, said) => expect(await answerOf(raw().then((bytes) => send(bytes, terms)))).toMatch(said));
 
 test('readable text and packed files leave where the handling says so', async () => {
-  expect(await codeOf(send(await sealed({ scope: 'files' }), { textOpen: true }))).toBe('done');
-  expect(await codeOf(send(await sealed({}, { password: undefined }), { copies: false, clear: true }))).toBe('done');
+  expect(await answerOf(send(await sealed({ scope: 'files' }), { textOpen: true }))).toBe('done');
+  expect(await answerOf(send(await sealed({}, { password: undefined }), { copies: false, clear: true }))).toBe('done');
 });
 
 test('one mail goes to one recipient: each has a password of their own', async () => {
@@ -92,23 +90,23 @@ test('one mail goes to one recipient: each has a password of their own', async (
   await upload(maren.client, blobId, raw);
   const recipient = (address: string) => ({ id: crypto.randomUUID(), address, name: '', role: 'to' as const });
   const copy = { id: crypto.randomUUID(), lock: 'file' as const, blobId, recipients: [recipient(PELL), recipient('una@postbox.example')] };
-  expect(await codeOf(maren.client(messageApi.dispatchMessage, { params: { id: prepared.id }, body: { ...prepared.dispatch, copies: [copy] } }))).toMatch(/one recipient at a time/);
+  expect(await answerOf(maren.client(messageApi.dispatchMessage, { params: { id: prepared.id }, body: { ...prepared.dispatch, copies: [copy] } }))).toMatch(/one recipient at a time/);
 });
 
 describe('the office’s rules', () => {
   const rules: FileRules = { ...OUR_RULES, legacyAllowed: true, templates: { de: 'Von {sender}: {file}. {password} {open} Fragen: Frau Varga.' } };
   test('administrators change them, workers read them, and nobody takes what is wrong with them', async () => {
     expect(await maren.client(fileApi.getFileRules)).toEqual(OUR_RULES);
-    expect(await codeOf(maren.client(fileApi.putFileRules, { body: rules }))).toMatch(/^forbidden|^not-allowed|administrator/i);
-    expect(await codeOf(ines.client(fileApi.putFileRules, { body: { ...rules, templates: { de: 'Von {sender}: {file}' } } }))).toMatch(/template \(de: placeholder-missing\)/);
-    expect(await codeOf(ines.client(fileApi.putFileRules, { body: { ...rules, exceptions: [{ whom: 'nobody' }] } }))).toMatch(/exception \(nobody\)/);
+    expect(await answerOf(maren.client(fileApi.putFileRules, { body: rules }))).toMatch(/^forbidden|^not-allowed|administrator/i);
+    expect(await answerOf(ines.client(fileApi.putFileRules, { body: { ...rules, templates: { de: 'Von {sender}: {file}' } } }))).toMatch(/template \(de: placeholder-missing\)/);
+    expect(await answerOf(ines.client(fileApi.putFileRules, { body: { ...rules, exceptions: [{ whom: 'nobody' }] } }))).toMatch(/exception \(nobody\)/);
     await ines.client(fileApi.putFileRules, { body: rules });
     expect(await maren.client(fileApi.getFileRules)).toEqual(rules);
   });
 
   test('the office’s own note passes, ours no more, and the legacy cipher where it is allowed', async () => {
-    expect(await codeOf(send(await sealed({}, { templates: rules.templates })))).toBe('done');
-    expect(await codeOf(send(await sealed()))).toMatch(/readable beside/);
-    expect(await codeOf(send(await sealed({ cipher: 'legacy' }, { templates: rules.templates })))).toBe('done');
+    expect(await answerOf(send(await sealed({}, { templates: rules.templates })))).toBe('done');
+    expect(await answerOf(send(await sealed()))).toMatch(/readable beside/);
+    expect(await answerOf(send(await sealed({ cipher: 'legacy' }, { templates: rules.templates })))).toBe('done');
   });
 });

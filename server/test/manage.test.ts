@@ -6,7 +6,7 @@ import { randomBytes } from '@under-lock/core/bytes';
 import { rows } from '../src/data/database';
 import { LOG_KINDS } from '../src/log/log';
 import { mailboxAt } from '../src/received/incoming';
-import { demoMessage, demoTerms, giveKeyPair, type House, openHouse, send, type Worker } from './house';
+import { codeOf, demoMessage, demoTerms, giveKeyPair, type House, openHouse, send, type Worker } from './house';
 
 let house: House;
 let ines: Worker;
@@ -19,7 +19,6 @@ beforeAll(async () => {
 }, 60_000);
 afterAll(() => house.stop());
 
-const codeOf = (promise: Promise<unknown>): Promise<string> => promise.then(() => 'done', (problem: { code: string }) => problem.code);
 const signIn = ({ account, authKey }: Worker) => codeOf(house.visitor()(accountApi.signIn, { body: { address: account.address, authKey, device: 'x' } }));
 const kinds = async (): Promise<string[]> => (await rows<{ kind: string }>(house.server.context.db, 'SELECT kind FROM office_log ORDER BY at, id')).map(({ kind }) => kind);
 

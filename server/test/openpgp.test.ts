@@ -1,7 +1,6 @@
 /** The server's part in OpenPGP: publishing one's own keys and nobody else's, the directory that anybody may ask, looking keys up, whose word counts, and copies judged by their packets. */
 import * as messageApi from '@under-lock/contract/message';
 import * as openPgpApi from '@under-lock/contract/openpgp';
-import { isProblem } from '@under-lock/contract/problem';
 import { putVaultItem } from '@under-lock/contract/vault';
 import { type Bytes, concat, toBase64Url, utf8 } from '@under-lock/core/bytes';
 import { makeAccountSecret, vaultKey } from '@under-lock/core/account/secret';
@@ -21,7 +20,7 @@ import { execFileSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
 import { trustOutside } from '../src/demo/trust';
 import { keepIncoming, mailboxAt } from '../src/received/incoming';
-import { demoMessage, eventually, giveKeyPair, type House, openHouse, prepare, upload, type Worker } from './house';
+import { codeOf, demoMessage, eventually, giveKeyPair, type House, openHouse, prepare, upload, type Worker } from './house';
 
 let house: House;
 let maren: Worker;
@@ -45,7 +44,6 @@ beforeAll(async () => {
 }, 60_000);
 afterAll(() => house.stop());
 
-const codeOf = (promise: Promise<unknown>): Promise<string> => promise.then(() => 'done', (error: unknown) => (isProblem(error) ? error.code : String(error)));
 const publish = (who: Worker, { fingerprint, bytes }: OpenPgpKey) => who.client(openPgpApi.publishKey, { params: { fingerprint }, body: { key: bytes } });
 const served = async (local: string, path = `/.well-known/openpgpkey/larkmoor.example/hu/${wkdHash(local)}?l=${local}`): Promise<{ status: number; keys: OpenPgpKey[]; response: Response }> => {
   const response = await fetch(`${house.origin}${path}`);

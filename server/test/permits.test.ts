@@ -1,9 +1,8 @@
 /** Passwords by text message: the server gives leave for one text to one number, and what stands in it goes past it. */
 import { permitText } from '@under-lock/contract/phone';
 import { setOwnPhone } from '@under-lock/contract/account';
-import { isProblem } from '@under-lock/contract/problem';
 import { createPhoneDoor } from '../src/phone/door';
-import { type House, openHouse, type Worker } from './house';
+import { codeOf, type House, openHouse, type Worker } from './house';
 
 let house: House;
 let maren: Worker;
@@ -17,7 +16,6 @@ afterEach(() => {
 });
 
 const handIn = (url: string, permit: string, text = 'Password: tide-harbour') => fetch(url, { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify({ permit, text }) });
-const codeOf = (promise: Promise<unknown>): Promise<string> => promise.then(() => 'done', (error: unknown) => (isProblem(error) ? error.code : String(error)));
 
 test('one text to the number that was named, once', async () => {
   const { url, permit } = await maren.client(permitText, { body: { to: '+447700900417' } });

@@ -4,6 +4,9 @@ import { createClient } from '@under-lock/contract/client';
 import * as registeredApi from '@under-lock/contract/registered';
 import { makeReaderAccount } from '@under-lock/core/account/reader-account';
 import { randomBytes } from '@under-lock/core/bytes';
+import { MAX_DELAY_MS } from '@under-lock/core/throttle';
+import { takeTry } from '../src/account/throttle';
+import { rows, run } from '../src/data/database';
 import { placeOf } from '../src/account/place';
 import { ReaderRow } from '../src/data/models';
 import { hashProof } from '../src/account/proof';
@@ -17,7 +20,16 @@ beforeAll(async () => {
   house = await openHouse({ UNDERLOCK_PROXIES: '1' });
   maren = await house.worker('maren.oduya');
 });
+afterEach(() => {
+  house.clock.real = true;
+});
 afterAll(() => house.stop());
+
+/** However long the machine takes over a burst: no wait is over in the middle of it. */
+function stopTheClock(): void {
+  house.clock.now = new Date();
+  house.clock.real = false;
+}
 
 /** A browser at some place of the net, as the proxy before us names it. */
 function browser(place: string, cookies = new Map<string, string>()) {
@@ -32,6 +44,7 @@ const signIn = (client: ReturnType<typeof browser>, authKey = randomBytes(32), {
 const device = (): Map<string, string> => new Map([...maren.client.cookies].filter(([name]) => name.startsWith('under_lock_device')));
 
 test('of three hundred guesses at once three are judged, whoever they are at', async () => {
+  stopTheClock();
   const burst = browser('198.51.100.1');
   for (const address of [maren.account.address, 'nobody@larkmoor.example']) {
     const codes = await Promise.all(Array.from({ length: 300 }, () => signIn(burst, randomBytes(32), { ...maren.account, address })));
@@ -40,6 +53,7 @@ test('of three hundred guesses at once three are judged, whoever they are at', a
 }, 60_000);
 
 test('of guesses at a recovery code, at a confirmation and at a reader’s password no more are judged', async () => {
+  stopTheClock();
   const burst = browser('198.51.100.2');
   const recovery = await Promise.all(Array.from({ length: 60 }, () => codeOf(burst(accountApi.startRecovery, { body: { address: maren.account.address, recoveryAuthKey: randomBytes(32) } }))));
   expect(counted(recovery)).toEqual({ 'wrong-recovery-code': 3, 'too-many-tries': 57 });
@@ -58,6 +72,27 @@ test('what the leftmost entry of a header says is nobody’s place: another one 
   }
   expect(codes.slice(0, 3)).toEqual(Array(3).fill('wrong-password'));
   expect(codes.slice(3)).toEqual(Array(2).fill('too-many-tries'));
+});
+
+test('delays for wrong passwords grow and stop growing', async () => {
+  const { context } = house.server;
+  const throttle = { purpose: 'test', who: 'somebody', free: 2 };
+  const key = context.secrets.keyedHash('throttle/test', 'somebody');
+  stopTheClock();
+  /** Takes a try as soon as there is one, and says how long the next has to wait. */
+  const waitAfterTry = async (): Promise<number> => {
+    await takeTry(context, [throttle]);
+    const [row] = await rows<{ until: Date }>(context.db, 'SELECT blocked_until AS until FROM throttles WHERE key = $1', [key]);
+    const wait = row!.until.getTime() - house.clock.now.getTime();
+    house.clock.now = row!.until;
+    return wait;
+  };
+  const waits: number[] = [];
+  for (let tries = 0; tries < 6; tries++) waits.push(await waitAfterTry());
+  await run(context.db, 'UPDATE throttles SET failures = 1000 WHERE key = $1', [key]);
+  const longest = await waitAfterTry();
+  expect(waits).toEqual([0, 0, 2000, 4000, 8000, 16_000]);
+  expect(longest).toBe(MAX_DELAY_MS);
 });
 
 test('bursts from many places keep nobody out who has signed in before, and from a new place they wait seconds', async () => {

@@ -5,29 +5,20 @@ import { Banner, Button, Line, Panel, Row, Section, Text } from '@under-lock/ui'
 import { useState } from 'react';
 import { api } from '../api';
 import { zone } from '../clock';
-import { problemWords } from '../problem-words';
+import { useAttempt } from '../people/useAttempt';
 import { eventWords } from './grant-words';
 
 interface Props { messageId: string; events: readonly MessageEvent[]; earlier: string | undefined; nameOf: (grantId: string | undefined) => string; now: Date }
 
 export function History({ messageId, events, earlier, nameOf, now }: Props) {
   const [older, setOlder] = useState<{ events: readonly MessageEvent[]; earlier: string | undefined } | undefined>();
-  const [busy, setBusy] = useState(false);
-  const [error, setError] = useState<string | undefined>();
+  const { busy, said, attempt } = useAttempt();
   const next = older === undefined ? earlier : older.earlier;
   const shown = [...events, ...(older?.events ?? [])];
-  const more = async (before: string): Promise<void> => {
-    setBusy(true);
-    setError(undefined);
-    try {
-      const page = await api(listEvents, { params: { id: messageId }, query: { before } });
-      setOlder({ events: [...(older?.events ?? []), ...page.events], earlier: page.earlier });
-    } catch (problem) {
-      setError(problemWords(problem));
-    } finally {
-      setBusy(false);
-    }
-  };
+  const more = (before: string): Promise<void> => attempt(async () => {
+    const page = await api(listEvents, { params: { id: messageId }, query: { before } });
+    setOlder({ events: [...(older?.events ?? []), ...page.events], earlier: page.earlier });
+  });
   // What happened since has moved the pages: what stands in both is shown once.
   const once = [...new Map(shown.map((event) => [event.id, event])).values()];
   return (
@@ -39,7 +30,7 @@ export function History({ messageId, events, earlier, nameOf, now }: Props) {
           ))}
         </Line>
       </Panel>
-      {error === undefined ? null : <Banner tone="brick">{error}</Banner>}
+      {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
       {next === undefined ? null : <Row><Button label="Show earlier" busy={busy} onPress={() => void more(next)} /></Row>}
     </Section>
   );

@@ -1,4 +1,3 @@
-import { History } from './History';
 /** A sent message: who can read it, what happened, and what can still be changed. */
 import { type Grant, type SentCopy } from '@under-lock/contract/message';
 import { isProblem } from '@under-lock/contract/problem';
@@ -25,6 +24,7 @@ import { Screen } from '../shell/Screen';
 import { CopiesPanel, sentReadable } from './CopiesPanel';
 import { ChangeChannelDialog, GiveAgainDialog, MoveClosingDialog, WithdrawDialog } from './MessageDialogs';
 import { grantMark, endWords, noticeWords, openedWords, who } from './grant-words';
+import { History } from './History';
 import { FEW, GrantFilter, type GrantShelf, matches, Selection } from './GrantSelection';
 import { copyLink, letThemTryAgain, tellAgainNow, tellAll } from './message-actions';
 import { SeenAfterSending } from './SeenAfterSending';

@@ -4,7 +4,7 @@ import { Banner, Button, Check, Choice, Dialog, Row, Stack, Text } from '@under-
 import { useState } from 'react';
 import { mutate } from 'swr';
 import { api } from '../api';
-import { problemWords } from '../problem-words';
+import { useAttempt } from '../people/useAttempt';
 
 interface Props { account: Account & { setUp: boolean; endedAt?: Date | undefined }; isSelf: boolean }
 
@@ -15,21 +15,13 @@ const ROLES = [
 
 export function ManageAccount({ account, isSelf }: Props) {
   const [open, setOpen] = useState(false);
-  const [busy, setBusy] = useState(false);
   const [withdraw, setWithdraw] = useState(false);
-  const [said, setSaid] = useState<{ tone: 'sea' | 'brick'; text: string } | undefined>();
-  const act = async (task: () => Promise<string>): Promise<void> => {
-    setBusy(true);
-    setSaid(undefined);
-    try {
-      const text = await task();
-      await mutate('colleagues');
-      setSaid({ tone: 'sea', text });
-    } catch (error) {
-      setSaid({ tone: 'brick', text: problemWords(error) });
-    }
-    setBusy(false);
-  };
+  const { busy, said, say, attempt } = useAttempt();
+  const act = (task: () => Promise<string>): Promise<void> => attempt(async () => {
+    const text = await task();
+    await mutate('colleagues');
+    say({ tone: 'sea', text });
+  });
   const params = { id: account.id };
   const end = (): Promise<void> => act(async () => {
     const { withdrawn } = await api(endAccount, { params, body: { withdraw } });

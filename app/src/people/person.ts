@@ -1,5 +1,5 @@
 /** People: the persons written to, kept in the worker's vault. */
-import { ApiProblem } from '@under-lock/contract/problem';
+import { isProblem } from '@under-lock/contract/problem';
 import { addressKey } from '@under-lock/core/people/address';
 import { type Person, type PersonCertificate, type PersonKey, personSchema } from './kept-person';
 import { dropItem, keepItem, type Kept, readItem, useVault } from '../vault/useVault';
@@ -24,7 +24,7 @@ export async function rememberPerson(people: readonly Kept<Person>[], person: Pe
       await keepItem('person', id, known?.revision ?? 0, value);
       return;
     } catch (error) {
-      if (!(error instanceof ApiProblem) || error.code !== 'conflict' || left === 1) throw error;
+      if (!isProblem(error, 'conflict') || left === 1) throw error;
       known = await readItem('person', id, personSchema);
     }
   }

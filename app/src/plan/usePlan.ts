@@ -5,7 +5,7 @@ import { type Office } from '@under-lock/contract/office';
 import { type Preset } from '@under-lock/contract/preset';
 import { type Registered } from '@under-lock/contract/registered';
 import { type Applied, applyAnswered, applyPreset, presetFloor, termsOfPreset, type Tightened, type WantedTerms } from '@under-lock/core/handling/preset';
-import { answerFloor, type IdentityCheck, LOOSEST_TERMS, mergeTerms, passwordSuffices } from '@under-lock/core/handling/handling';
+import { type IdentityCheck, LOOSEST_TERMS, mergeTerms, passwordSuffices } from '@under-lock/core/handling/handling';
 import { momentAhead } from '@under-lock/core/handling/closing';
 import { lockKinds } from '@under-lock/core/locks/index';
 import { type FileRules, wayFor } from '@under-lock/core/locks/file/rules';
@@ -92,7 +92,7 @@ export function makePlan(draft: Draft, { office, account, people, colleagues, re
   const leavesAt = draft.sendAt === undefined ? undefined : momentAhead(draft.sendAt, now, zone);
   // The closing date counts from when it leaves.
   const { applied, kept } = applyAnswered(applyPreset(wanted, preset?.terms, leavesAt ?? now, calendarHere(office)), draft.answered);
-  const floor = mergeTerms(preset === undefined ? LOOSEST_TERMS : presetFloor(preset.terms), draft.answered === undefined ? LOOSEST_TERMS : answerFloor(draft.answered));
+  const leastCheck = mergeTerms(preset === undefined ? LOOSEST_TERMS : presetFloor(preset.terms), draft.answered ?? LOOSEST_TERMS).check;
   const standsIn = passwordFinder({ subject: draft.subject, text: draft.text, fileNames: draft.files.map((file) => file.name) });
   const recipients = draft.recipients.map(({ name, address, role, check: chosen, question, answer, lock: chosenLock, scope, password }): Recipient => {
     const person = personAt(people, address)?.value;
@@ -125,7 +125,7 @@ export function makePlan(draft: Draft, { office, account, people, colleagues, re
   const plan = planDelivery(
     {
       recipients,
-      handling: { ...applied.terms, closing: applied.closing, leastCheck: floor.check },
+      handling: { ...applied.terms, closing: applied.closing, leastCheck },
       subject: draft.subject,
       text: draft.text,
       fileSizes: draft.files.map(({ size }) => size),
@@ -145,7 +145,7 @@ export function makePlan(draft: Draft, { office, account, people, colleagues, re
     },
     lockKinds,
   );
-  return { plan, preset, wanted, applied, kept, leastCheck: floor.check, leavesAt };
+  return { plan, preset, wanted, applied, kept, leastCheck, leavesAt };
 }
 
 export function usePlan(draft: Draft, context: { [Key in keyof PlanContext]: PlanContext[Key] | undefined }): Planned | undefined {

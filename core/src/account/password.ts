@@ -37,6 +37,9 @@ export interface PasswordKeys {
   unlockKey: CryptoKey;
 }
 
+/** What proves the password to the server, of the 32 octets that Argon2id has stretched it to. */
+export const authKeyOf = (stretched: Bytes): Promise<Bytes> => hkdf(stretched, 'under-lock/account/auth/v1', 32);
+
 /** Derives both keys. The password is normalised (NFKC), so that every keyboard spells it alike. Throws RangeError on weak or absurd hashing. */
 export async function passwordKeys(password: string, hashing: PasswordHashing): Promise<PasswordKeys> {
   if (!isAcceptableHashing(hashing)) throw new RangeError('Password hashing parameters are out of range');
@@ -49,7 +52,7 @@ export async function passwordKeys(password: string, hashing: PasswordHashing): 
     hashLength: 32,
     outputType: 'binary',
   })) as Bytes;
-  const authKey = await hkdf(stretched, 'under-lock/account/auth/v1', 32);
+  const authKey = await authKeyOf(stretched);
   const unlockKey = await sealingKey(await hkdf(stretched, 'under-lock/account/unlock/v1', 32));
   stretched.fill(0);
   return { authKey, unlockKey };

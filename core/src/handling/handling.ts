@@ -85,8 +85,8 @@ export const mergeTerms = (a: HandlingTerms, b: HandlingTerms): HandlingTerms =>
  */
 export const mergeHandling = (a: Handling, b: Handling): Handling => ({ ...mergeTerms(a, b), closesAt: a.closesAt <= b.closesAt ? a.closesAt : b.closesAt });
 
-/** What an answer may not go below: all that its original asks, but for whom it is; answers cross the line between staff and outsiders. */
-export const answerFloor = (answered: HandlingTerms): HandlingTerms => ({ ...answered, audience: LOOSEST_TERMS.audience });
+/** All that these terms ask, but for whom it is: that was judged elsewhere, or may differ, as answers cross the line between staff and outsiders. */
+export const forAnybody = (terms: HandlingTerms): HandlingTerms => ({ ...terms, audience: LOOSEST_TERMS.audience });
 
 /** Whether `a` asks at least what `b` asks, in every part. */
 export function isAsStrict(a: Handling, b: Handling): boolean {

@@ -1,7 +1,7 @@
 /** Handling presets: a handling made by the office, with what a worker may still loosen. Tighter is always allowed. */
 import { z } from 'zod';
 import { type Closing, type ClosingResult, closingSchema, officeClosingSchema, type OfficeCalendar, resolveClosing } from './closing';
-import { answerFloor, AUDIENCES, type Handling, type HandlingTerms, IDENTITY_CHECKS, isAsStrict, LOOSEST_TERMS, mergeTerms, RIGHTS, type Right, rightsSchema } from './handling';
+import { AUDIENCES, forAnybody, type Handling, type HandlingTerms, IDENTITY_CHECKS, isAsStrict, LOOSEST_TERMS, mergeTerms, RIGHTS, type Right, rightsSchema } from './handling';
 
 /** The parts of a preset that can be left to the worker. */
 export const LOOSENABLE = ['closing', 'identity', 'rights'] as const;
@@ -47,7 +47,7 @@ const changedParts = (terms: HandlingTerms, own: HandlingTerms): Tightened[] => 
 /** An answer, which keeps at least the handling of what it answers; `kept` are the parts that this made stricter. */
 export function applyAnswered(applied: Applied, answered: HandlingTerms | undefined): { applied: Applied; kept: Tightened[] } {
   if (answered === undefined) return { applied, kept: [] };
-  const terms = mergeTerms(applied.terms, answerFloor(answered));
+  const terms = mergeTerms(applied.terms, forAnybody(answered));
   return { applied: { ...applied, terms }, kept: changedParts(terms, applied.terms) };
 }
 

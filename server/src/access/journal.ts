@@ -14,10 +14,16 @@ export type Line = z.infer<typeof journalLine>;
 
 const LOT = 500;
 
-/** Within the transaction that ends them. */
-export async function putDown({ db, config }: Context, ended: readonly { id: string }[], { state, at }: { state: Line['state']; at: Date }, transaction: Transaction): Promise<void> {
-  if (config.journal === undefined || ended.length === 0) return;
-  await run(db, 'INSERT INTO endings_to_journal (access, state, at) SELECT unnest($1::uuid[]), $2, $3 ON CONFLICT DO NOTHING', [ended.map(({ id }) => id), state, at], transaction);
+/** Transactions after which it is carried over: once, however many of their steps end something. */
+const carrying = new WeakSet<Transaction>();
+
+/** Within the transaction that ends them, and into the file right after it: whoever it is that ends them waits for no disk. */
+export async function putDown(context: Context, ended: readonly { id: string }[], { state, at }: { state: Line['state']; at: Date }, transaction: Transaction): Promise<void> {
+  if (context.config.journal === undefined || ended.length === 0) return;
+  await run(context.db, 'INSERT INTO endings_to_journal (access, state, at) SELECT unnest($1::uuid[]), $2, $3 ON CONFLICT DO NOTHING', [ended.map(({ id }) => id), state, at], transaction);
+  if (carrying.has(transaction)) return;
+  carrying.add(transaction);
+  transaction.afterCommit(() => void carryOver(context).catch((error: unknown) => context.log.error('journal', error)));
 }
 
 /** Carries into the file what is not there yet. Where the file can't be written, what is to be carried waits. */

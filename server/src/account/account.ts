@@ -4,13 +4,12 @@ import { isAcceptableHashing, RECOMMENDED_HASHING, type PasswordHashing } from '
 import { accountAt, oneAtATime } from './addresses';
 import { addressKey, checkAddress } from '@under-lock/core/people/address';
 import { type Context } from '../context';
-import { run } from '../data/database';
 import { AccountRow, type StoredHashing } from '../data/models';
 import { invalid, Problem } from '../problem';
 import { hashingOf, openedBytes, openedText, type Owner, proofHashOf, sealedBytes, sealedText } from './credentials';
 import { hashProof, proofMatches } from './proof';
 import { requireUncommon } from './uncommon';
-import { endOtherSessions, type SignedIn, startSession, tokenHash } from './session';
+import { endOtherSessions, endSessions, type SignedIn, startSession, tokenHash } from './session';
 import { type Actor, byAccount, logged, telling } from '../log/log';
 import { forgiveTries, giveBack, takeTry, type Throttle, waitTurn } from './throttle';
 import { knownDevice } from './device';
@@ -137,7 +136,7 @@ export async function recover(
   const stored = { ...(await storedPassword(context, 'account', account.id, input.password)), ...(await storedRecovery(context, account.id, input.recovery)) };
   await telling(context, { kind: 'recovery-used', actor: byAccount(account.id), about: { place: placeOf(input.ip) } }, async (transaction) => {
     await account.update(stored, { transaction });
-    await run(context.db, 'DELETE FROM sessions WHERE account_id = $1', [account.id], transaction);
+    await endSessions(context, account.id, transaction);
   });
   return { account, token: await startSession(context, account, input.deviceName, { kind: 'new-device', actor: byAccount(account.id), about: { place: placeOf(input.ip), device: input.deviceName } }) };
 }

@@ -5,15 +5,14 @@
 import { type PasswordHashing } from '@under-lock/core/account/password';
 import { type Context } from '../context';
 import { type StoredHashing } from '../data/models';
+import { RING } from '../secrets';
 
 export type Owner = 'account' | 'reader';
 export const CREDENTIALS = ['salt', 'auth-hash', 'wrapped-secret', 'recovery-auth-hash', 'recovery-wrapped-secret', 'private-key'] as const;
 export type Credential = (typeof CREDENTIALS)[number];
 
 /** Before sealed text in a column of text. */
-const SEALED = 'sealed.';
-/** What {@link Context.secrets} makes begins with this octet; what a browser wraps begins with 1. */
-const RING = 2;
+export const SEALED = 'sealed.';
 
 export const credentialContext = (of: Owner, id: string, what: Credential): string => `${of}/${id}/${what}`;
 
@@ -23,7 +22,7 @@ export const isSealedBytes = (bytes: Uint8Array): boolean => bytes[0] === RING;
 export const sealedText = async ({ secrets }: Context, of: Owner, id: string, what: Credential, text: string): Promise<string> => SEALED + (await secrets.sealText(text, credentialContext(of, id, what))).toString('base64url');
 export const sealedBytes = ({ secrets }: Context, of: Owner, id: string, what: Credential, bytes: Uint8Array): Promise<Buffer> => secrets.sealBytes(bytes, credentialContext(of, id, what));
 
-export const sealedTextBytes = (text: string): Buffer => Buffer.from(text.slice(SEALED.length), 'base64url');
+const sealedTextBytes = (text: string): Buffer => Buffer.from(text.slice(SEALED.length), 'base64url');
 
 /** Rows of the time before hold it open; they are sealed by the next round of reseal.ts. */
 export const openedText = async ({ secrets }: Context, of: Owner, id: string, what: Credential, text: string): Promise<string> => (isSealedText(text) ? secrets.openText(sealedTextBytes(text), credentialContext(of, id, what)) : text);

@@ -1,12 +1,13 @@
 /** What administrators do about accounts: end one and open it again, sign somebody out everywhere, make somebody an administrator or no more. There is always one left. */
 import { type Transaction } from 'sequelize';
 import { type Context } from '../context';
-import { rows, run } from '../data/database';
+import { rows } from '../data/database';
 import { AccountRow } from '../data/models';
 import { byAccount, logged } from '../log/log';
 import { endGrants } from '../message/grants';
 import { notFound, Problem } from '../problem';
 import { oneAtATime } from './addresses';
+import { endSessions } from './session';
 
 async function locked(context: Context, id: string, transaction: Transaction): Promise<AccountRow> {
   await oneAtATime(context, transaction);
@@ -22,8 +23,6 @@ async function requireAnotherAdministrator(context: Context, { id, role }: Accou
   if (other === undefined) throw new Problem('conflict', 409, 'The last administrator', { detail: 'This is the only administrator there is. Make somebody else one first.' });
 }
 
-const signedOut = (context: Context, id: string, transaction: Transaction): Promise<number> => run(context.db, 'DELETE FROM sessions WHERE account_id = $1', [id], transaction);
-
 /** From here on nobody signs in with it, writes to it or from it; what it sent stays readable until it closes, unless that is withdrawn, too. @throws Problem `not-found`, `conflict` */
 export function endAccount(context: Context, by: AccountRow, id: string, withdraw: boolean): Promise<{ withdrawn: number }> {
   return context.db.transaction(async (transaction) => {
@@ -32,7 +31,7 @@ export function endAccount(context: Context, by: AccountRow, id: string, withdra
     if (account.endedAt != null) throw new Problem('conflict', 409, 'This account has ended already');
     await requireAnotherAdministrator(context, account, transaction);
     await account.update({ endedAt: context.clock(), invitationHash: null, invitationUntil: null }, { transaction });
-    await signedOut(context, id, transaction);
+    await endSessions(context, id, transaction);
     const held = withdraw ? await rows<{ id: string }>(context.db, `SELECT g.id FROM grants g JOIN messages m ON m.id = g.message_id WHERE g.account_id = $1 AND g.state = 'held' AND m.sender_grant_id IS NULL ORDER BY g.id FOR UPDATE OF g`, [id], transaction) : [];
     const ended = held.length === 0 ? [] : await endGrants(context, held, { state: 'withdrawn', at: context.clock() }, transaction);
     await logged(context, { kind: 'account-ended', actor: byAccount(by.id), about: { account: id, withdrawn: ended.length } }, transaction);
@@ -54,7 +53,7 @@ export function reopenAccount(context: Context, by: AccountRow, id: string): Pro
 export function endSessionsOf(context: Context, by: AccountRow, id: string): Promise<number> {
   return context.db.transaction(async (transaction) => {
     const account = await locked(context, id, transaction);
-    const ended = await signedOut(context, account.id, transaction);
+    const ended = await endSessions(context, account.id, transaction);
     await logged(context, { kind: 'sessions-ended', actor: byAccount(by.id), about: { account: id, ended } }, transaction);
     return ended;
   });

@@ -7,6 +7,7 @@ import { byAccount, type LogLine, telling } from '../log/log';
 import { run } from '../data/database';
 import { AccountRow, SessionRow } from '../data/models';
 import { Problem } from '../problem';
+import { type Transaction } from 'sequelize';
 
 export const SESSION_COOKIE = 'under_lock';
 /** Signed out after this long without a request, and after a fortnight in any case. */
@@ -60,6 +61,9 @@ export async function signedIn(context: Context, token: string | undefined): Pro
 }
 
 export const endSession = (context: Context, { account, session }: SignedIn): Promise<void> => telling(context, { kind: 'signed-out', actor: byAccount(account.id) }, (transaction) => session.destroy({ transaction }));
+
+/** Signs an account out on every device; how many there were. */
+export const endSessions = (context: Context, accountId: string, transaction?: Transaction): Promise<number> => run(context.db, 'DELETE FROM sessions WHERE account_id = $1', [accountId], transaction);
 
 export const endOtherSessions = (context: Context, { account, session }: SignedIn): Promise<number> =>
   telling(context, { kind: 'sessions-ended', actor: byAccount(account.id), about: { account: account.id } }, (transaction) => run(context.db, 'DELETE FROM sessions WHERE account_id = $1 AND id <> $2', [account.id, session.id], transaction));

@@ -5,9 +5,8 @@
 import { hashRaw } from '@node-rs/argon2';
 import { timingSafeEqual } from 'node:crypto';
 import { TRIED_FIRST } from '@under-lock/core/account/common-passwords';
-import { type PasswordHashing, RECOMMENDED_HASHING } from '@under-lock/core/account/password';
+import { authKeyOf, type PasswordHashing, RECOMMENDED_HASHING } from '@under-lock/core/account/password';
 import { type Bytes } from '@under-lock/core/bytes';
-import { hkdf } from '@under-lock/core/sealing';
 import { invalid } from '../problem';
 
 /** Argon2id, as the library numbers it. */
@@ -15,7 +14,7 @@ const ARGON2ID = 2;
 
 async function proofOf(password: string, { salt, memoryKiB, iterations, parallelism }: PasswordHashing): Promise<Bytes> {
   const stretched = await hashRaw(password.normalize('NFKC'), { algorithm: ARGON2ID, salt: Buffer.from(salt), memoryCost: memoryKiB, timeCost: iterations, parallelism, outputLen: 32 });
-  return hkdf(new Uint8Array(stretched) as Bytes, 'under-lock/account/auth/v1', 32);
+  return authKeyOf(new Uint8Array(stretched) as Bytes);
 }
 
 /** One password after another, whoever else is choosing one: nobody's choice takes the machine. */

@@ -7,7 +7,7 @@ import { rows, run } from '../data/database';
 import { type AccountRow } from '../data/models';
 import { invalid, notFound, Problem } from '../problem';
 import { byAccount, telling } from '../log/log';
-import { ThreadError } from '../thread/pool';
+import { unread } from '../thread/pool';
 import { httpAuthority, type IssuedChain } from './authority';
 
 export const fingerprintOf = (certificate: Uint8Array): string => createHash('sha256').update(certificate).digest('hex');
@@ -15,17 +15,11 @@ const asBytes = (buffer: Buffer): Uint8Array<ArrayBuffer> => new Uint8Array(buff
 
 /** @throws Problem `invalid-input`, `unreachable` */
 export async function requestCertificate(context: Context, account: AccountRow, request: Uint8Array, purpose: 'sign' | 'encrypt' | 'both'): Promise<IssuedChain> {
-  const asked = await context.threads.run('requestedAddresses', { request }).catch((error: unknown) => {
-    if (!(error instanceof ThreadError)) throw error;
-    throw invalid('This is no certificate request.');
-  });
+  const asked = await context.threads.run('requestedAddresses', { request }).catch(unread(() => invalid('This is no certificate request.')));
   const foreign = asked.find((address) => !isOwnAddress(account, address));
   if (asked.length === 0 || foreign !== undefined) throw invalid(foreign === undefined ? 'The request names no address.' : `${foreign} is not your address.`);
   const issued = await httpAuthority(context).issue(request, purpose);
-  const certificate = await context.threads.run('certificate', { bytes: issued.certificate }).catch((error: unknown) => {
-    if (!(error instanceof ThreadError)) throw error;
-    throw new Problem('unreachable', 502, 'The authority answered with something that is no certificate');
-  });
+  const certificate = await context.threads.run('certificate', { bytes: issued.certificate }).catch(unread(() => new Problem('unreachable', 502, 'The authority answered with something that is no certificate')));
   // An authority that answers with somebody else's certificate must not have it put down as ours.
   if (!certificate.addresses.every((address) => isOwnAddress(account, address))) throw new Problem('unreachable', 502, 'The authority issued a certificate for another address');
   await telling(context, { kind: 'certificate-requested', actor: byAccount(account.id), about: { fingerprint: fingerprintOf(issued.certificate), purpose } }, (transaction) => run(

@@ -2,9 +2,9 @@
 import { type Anchor } from '@under-lock/contract/certificate';
 import { type Context } from '../context';
 import { rows, run } from '../data/database';
-import { byAccount, telling } from '../log/log';
+import { byAccount, byAccountOrOperator, telling } from '../log/log';
 import { invalid, notFound, Problem } from '../problem';
-import { ThreadError } from '../thread/pool';
+import { unread } from '../thread/pool';
 import { fingerprintOf } from './own';
 
 const MAX_ANCHORS = 100;
@@ -16,16 +16,12 @@ export async function listAnchors(context: Context): Promise<Anchor[]> {
 
 /** @throws Problem `invalid-input` when it is no authority's certificate, `conflict` when it is trusted already */
 export async function addAnchor(context: Context, accountId: string | undefined, { id, certificate: bytes }: { id: string; certificate: Uint8Array }): Promise<void> {
-  const certificate = await context.threads.run('certificate', { bytes }).catch((error: unknown) => {
-    if (!(error instanceof ThreadError)) throw error;
-    throw invalid('This is no certificate.');
-  });
+  const certificate = await context.threads.run('certificate', { bytes }).catch(unread(() => invalid('This is no certificate.')));
   if (!certificate.authority) throw invalid('This is a person’s certificate, not an authority’s: everybody it is issued to is judged by an authority’s.');
   if (certificate.notAfter <= context.clock()) throw invalid('This authority’s certificate has expired.');
   const [{ count }] = (await rows<{ count: number }>(context.db, 'SELECT count(*)::int AS count FROM trust_anchors')) as [{ count: number }];
   if (count >= MAX_ANCHORS) throw invalid(`At most ${MAX_ANCHORS} authorities can be trusted.`);
-  const actor = accountId === undefined ? ({ kind: 'operator' } as const) : byAccount(accountId);
-  await telling(context, { kind: 'authority-trusted', actor, about: { anchor: id, fingerprint: fingerprintOf(bytes) } }, async (transaction) => {
+  await telling(context, { kind: 'authority-trusted', actor: byAccountOrOperator(accountId), about: { anchor: id, fingerprint: fingerprintOf(bytes) } }, async (transaction) => {
     const added = await rows(context.db, 'INSERT INTO trust_anchors (id, fingerprint, certificate, added_at, added_by) VALUES ($1, $2, $3, $4, $5) ON CONFLICT DO NOTHING RETURNING id', [id, fingerprintOf(bytes), Buffer.from(bytes), context.clock(), accountId ?? null], transaction);
     if (added.length === 0) throw new Problem('conflict', 409, 'This authority is trusted already');
   });

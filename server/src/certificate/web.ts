@@ -62,16 +62,18 @@ export const outsideOnly = (resolver: Resolver = resolve, isForbidden: (ip: stri
   });
 };
 
-const dispatchers = new WeakMap<Config, Dispatcher>();
+/** One for each configuration, with its open connections. */
+function onceFor(make: (config: Config) => Dispatcher): (config: Config) => Dispatcher {
+  const made = new WeakMap<Config, Dispatcher>();
+  return (config) => {
+    const dispatcher = made.get(config) ?? make(config);
+    made.set(config, dispatcher);
+    return dispatcher;
+  };
+}
 
 /** Through the office's proxy where there is one: then the proxy resolves names, and says what it lets out. */
-function dispatcherOf(config: Config): Dispatcher {
-  const known = dispatchers.get(config);
-  if (known !== undefined) return known;
-  const made = config.fetchProxy === undefined ? new Agent({ connect: { lookup: outsideOnly() as never, timeout: TIMEOUT_MS } }) : new ProxyAgent(config.fetchProxy);
-  dispatchers.set(config, made);
-  return made;
-}
+const outsideDispatcher = onceFor(({ fetchProxy }) => (fetchProxy === undefined ? new Agent({ connect: { lookup: outsideOnly() as never, timeout: TIMEOUT_MS } }) : new ProxyAgent(fetchProxy)));
 
 const inWorld = (outsideUrl: string, url: URL): string => `${outsideUrl}/web/${url.hostname}${url.pathname}${url.search}`;
 
@@ -108,19 +110,13 @@ function webErrorIn(cause: unknown): WebError | undefined {
 /** From an address that somebody outside named. @throws WebError */
 export async function fetchOutside({ config }: Context, address: string, maxBytes: number, init: RequestInit = {}): Promise<Buffer> {
   const url = checkedUrl(address);
-  return config.outsideUrl === undefined ? asked(url.href, maxBytes, { ...init, dispatcher: dispatcherOf(config) }) : asked(inWorld(config.outsideUrl, url), maxBytes, init);
+  return config.outsideUrl === undefined ? asked(url.href, maxBytes, { ...init, dispatcher: outsideDispatcher(config) }) : asked(inWorld(config.outsideUrl, url), maxBytes, init);
 }
 
 export type DoorName = 'authority' | 'directory' | 'keys';
 
-const doorDispatchers = new WeakMap<Config, Dispatcher>();
-
 /** With the office's client certificate, where a door asks for one. */
-function doorDispatcher(config: Config): Dispatcher {
-  const made = doorDispatchers.get(config) ?? new Agent({ connect: { timeout: TIMEOUT_MS, ...config.doorTls } });
-  doorDispatchers.set(config, made);
-  return made;
-}
+const doorDispatcher = onceFor(({ doorTls }) => new Agent({ connect: { timeout: TIMEOUT_MS, ...doorTls } }));
 
 /** From one of the office's own doors, which the office configures and which may be inside: with that door's token. @throws WebError */
 export function askDoor({ config }: Context, door: DoorName, address: string, maxBytes: number, init: RequestInit = {}): Promise<Buffer> {

@@ -20,6 +20,7 @@ import { addressKey, type Correspondent } from '@under-lock/core/people/address'
 import { makeKeyPair, type PublicKey, sealSummary, sealTo, shareContext } from '@under-lock/core/account/key-pair';
 import { sealItem } from '@under-lock/core/vault/item';
 import { keepAccountKey } from '../account/key';
+import { endSessions } from '../account/session';
 import { putPreset, setDefaultPreset } from '../preset/preset';
 import { sealedBytes } from '../account/credentials';
 import { invite, invitedAccount, setUp, storedPassword } from '../account/account';
@@ -112,7 +113,7 @@ async function makeWorker(context: Context, one: (typeof staff)[number]): Promis
     password: { hashing, authKey: keys.authKey, wrappedSecret: await wrapSecret(keys.unlockKey, secret, invited.id) },
     recovery: { authKey: recovery.authKey, wrappedSecret: await wrapSecret(recovery.unlockKey, secret, invited.id) },
   });
-  await run(context.db, 'DELETE FROM sessions WHERE account_id = $1', [account.id]);
+  await endSessions(context, account.id);
   const key = await vaultKey(secret);
   const pair = await makeKeyPair();
   await keepAccountKey(context, account, { ...pair, sealedPrivateKey: await sealItem(key, 'account-key', account.id, { suite: pair.suite, privateKey: toBase64Url(pair.privateKey) }) });

@@ -3,7 +3,7 @@ import * as registeredApi from '@under-lock/contract/registered';
 import * as roomApi from '@under-lock/contract/room';
 import * as writingApi from '@under-lock/contract/writing';
 import { currentLook } from '../office/look';
-import { askMailbox, changeReaderPassword, findRegistered, finishReset, forgetReader, readerHashing, register, signInReader, startReset } from '../registered/account';
+import { askMailbox, changeReaderPassword, findRegistered, finishReset, forgetReader, readerHashing, register, signInReader, startReset, type Entered } from '../registered/account';
 import { askToGiveAgain, enterHeld, keepGrant, listHeld, markHeld, removeHeld } from '../registered/held';
 import { endSignIn, registeredSession, SIGN_IN_LIFE_MS, signedInReader } from '../registered/sign-in';
 import { listWritten, putWrittenPart, readWrittenPart, sendWritten, startWrittenBlob } from '../registered/written';
@@ -24,6 +24,12 @@ const RESET_LIFE_MS = 86_400_000;
 export function mountRoom(mount: Mount, context: Context): void {
   const readerCookie = (http: Http, grantId: string, token: string | null): void => setCookie(context, http, READER_COOKIE, token, `/room/api/grants/${grantId}`, READER_SESSION_MS);
   const registeredCookie = (http: Http, token: string | null): void => setCookie(context, http, REGISTERED_COOKIE, token, '/room/api', SIGN_IN_LIFE_MS);
+  /** From now on this browser is signed in, and known for the next time. */
+  const entered = (http: Http, { session, token }: Entered) => {
+    registeredCookie(http, token);
+    rememberDevice(context, http, 'reader', session.reader.address);
+    return session;
+  };
 
   mount(roomApi.lookAtRoom, ({ params, http }) => lookAtRoom(context, params.id, http.cookies.get(READER_COOKIE)));
   mount(roomApi.sendPasscode, ({ params, body }) => sendPasscode(context, params.id, body.proof));
@@ -50,17 +56,13 @@ export function mountRoom(mount: Mount, context: Context): void {
 
   mount(registeredApi.sendMailboxCode, ({ params }) => askMailbox(context, params.id));
   mount(registeredApi.registerReader, async ({ params, body, http }) => {
-    const { session, token } = await register(context, params.id, body);
-    registeredCookie(http, token);
-    rememberDevice(context, http, 'reader', session.reader.address);
-    return session;
+    const made = await register(context, params.id, body);
+    return entered(http, made);
   });
   mount(registeredApi.startReaderSignIn, ({ body }) => readerHashing(context, body.address));
   mount(registeredApi.signInReader, async ({ body, ip, http }) => {
-    const { session, token } = await signInReader(context, { ...body, ip, device: deviceOf(http, 'reader') });
-    registeredCookie(http, token);
-    rememberDevice(context, http, 'reader', session.reader.address);
-    return session;
+    const made = await signInReader(context, { ...body, ip, device: deviceOf(http, 'reader') });
+    return entered(http, made);
   });
   mount(registeredApi.getReaderSession, async ({ http }) => {
     const found = await signedInReader(context, http.cookies.get(REGISTERED_COOKIE));
@@ -82,11 +84,9 @@ export function mountRoom(mount: Mount, context: Context): void {
     return startReset(context, body.address, { ticket, ip, device: deviceOf(http, 'reader') });
   });
   mount(registeredApi.finishReset, async ({ body, http }) => {
-    const { session, token } = await finishReset(context, body, http.cookies.get(RESET_COOKIE));
+    const made = await finishReset(context, body, http.cookies.get(RESET_COOKIE));
     setCookie(context, http, RESET_COOKIE, null, '/room/api/reset', 0);
-    registeredCookie(http, token);
-    rememberDevice(context, http, 'reader', session.reader.address);
-    return session;
+    return entered(http, made);
   });
   mount(registeredApi.listHeld, ({ registered, query }) => listHeld(context, registered.reader, query));
   mount(registeredApi.enterHeld, async ({ registered, params, http }) => {

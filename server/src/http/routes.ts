@@ -55,6 +55,12 @@ export function routes(context: Context): { router: Router; mounted: Set<Endpoin
   const mount = mounter(router, context, mounted);
   const { config } = context;
   const workerCookie = (http: Http, token: string | null): void => setCookie(context, http, SESSION_COOKIE, token, '/api', SESSION_LIFE_MS);
+  /** From now on this browser is signed in, and known for the next time. */
+  const entered = (http: Http, account: AccountRow, token: string) => {
+    workerCookie(http, token);
+    rememberDevice(context, http, 'worker', account.address);
+    return sessionOf(context, account);
+  };
 
   mount(officeApi.getOffice, async () => ({
     name: config.office.name, mailDomain: config.office.mailDomain, calendar: config.office.calendar, limits: config.office.limits,
@@ -65,17 +71,12 @@ export function routes(context: Context): { router: Router; mounted: Set<Endpoin
   mount(fileLockApi.getFileRules, () => currentFileRules(context));
   mount(fileLockApi.putFileRules, ({ who, body }) => changeFileRules(context, who.account.id, body));
   mount(officeApi.listSigningKeys, async () => ({ keys: await publishedKeys(context) }));
-  mount(officeApi.replaceSigningKey, async ({ who }) => {
-    await replaceDkimKey(context);
-    await logged(context, { kind: 'signing-key-replaced', actor: byAccount(who.account.id) });
-  });
+  mount(officeApi.replaceSigningKey, ({ who }) => replaceDkimKey(context, who.account.id));
 
   mount(accountApi.startSignIn, ({ body }) => hashingFor(context, body.address));
   mount(accountApi.signIn, async ({ body, ip, http }) => {
     const { account, token } = await signIn(context, { ...body, deviceName: body.device, ip, device: deviceOf(http, 'worker') });
-    workerCookie(http, token);
-    rememberDevice(context, http, 'worker', account.address);
-    return sessionOf(context, account);
+    return entered(http, account, token);
   });
   mount(accountApi.getSession, async ({ http }) => {
     const who = await signedIn(context, http.cookies.get(SESSION_COOKIE));
@@ -99,16 +100,12 @@ export function routes(context: Context): { router: Router; mounted: Set<Endpoin
   });
   mount(accountApi.finishRecovery, async ({ body, ip, http }) => {
     const { account, token } = await recover(context, { ...body, deviceName: body.device, ip, device: deviceOf(http, 'worker') });
-    workerCookie(http, token);
-    rememberDevice(context, http, 'worker', account.address);
-    return sessionOf(context, account);
+    return entered(http, account, token);
   });
   mount(accountApi.lookAtInvitation, async ({ body }) => accountOf(await invitedAccount(context, body.token)));
   mount(accountApi.setUpAccount, async ({ body, http }) => {
     const { account, token } = await setUp(context, body);
-    workerCookie(http, token);
-    rememberDevice(context, http, 'worker', account.address);
-    return sessionOf(context, account);
+    return entered(http, account, token);
   });
   mount(accountApi.invite, async ({ who, body }) => {
     const { token, until } = await invite(context, body, byAccount(who.account.id));

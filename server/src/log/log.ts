@@ -33,6 +33,9 @@ export interface LogLine {
 
 export const byAccount = (id: string): Actor => ({ kind: 'account', id });
 
+/** What the house's own commands do, they do for nobody's account. */
+export const byAccountOrOperator = (id: string | undefined): Actor => (id === undefined ? { kind: 'operator' } : byAccount(id));
+
 export async function logged({ db, clock }: Context, { kind, actor, about = {} }: LogLine, transaction?: Transaction): Promise<void> {
   await run(
     db, 'INSERT INTO office_log (id, at, kind, actor_kind, actor_id, about) VALUES ($1, $2, $3, $4, $5, $6)',

@@ -20,7 +20,7 @@ import { returnPath } from '../mail/return-path';
 import { reportedSince } from './deliver';
 import { record } from './grants';
 import { type CopyToJudge, type JudgedCopy, type Seal } from './judge-copy';
-import { ThreadError } from '../thread/pool';
+import { unread } from '../thread/pool';
 
 /** The largest mail there may be with so much content: base64 over base64, with signature and certificates, is twice the content and a little. */
 export const mailLimit = (maxBytes: number): number => Math.ceil(maxBytes * 1.38 * 2) + 4_000_000;
@@ -56,10 +56,9 @@ interface Sealed extends JudgedCopy { seal: Seal }
 
 /** @throws Problem `invalid-input` */
 async function requireSealed(context: Context, raw: Buffer, author: Author, copy: NewCopy, asks: boolean): Promise<Sealed> {
-  const judged = await context.threads.run('judgeCopy', await toJudge(context, raw, author, copy, asks)).catch((error: unknown) => {
-    if (!(error instanceof ThreadError)) throw error;
-    throw error.code === 'unreadable' ? invalid('The copy is no mail.') : invalid('The copy could not be looked at in the time there is.');
-  });
+  const judged = await context.threads.run('judgeCopy', await toJudge(context, raw, author, copy, asks)).catch(
+    unread(({ code }) => invalid(code === 'unreadable' ? 'The copy is no mail.' : 'The copy could not be looked at in the time there is.')),
+  );
   const { seal } = judged;
   if (seal === undefined) throw invalid(copy.lock === 'file' ? 'The copy is no mail around one locked file.' : 'The copy is neither encrypted nor signed.');
   const [only, ...others] = judged.from ?? [];
@@ -84,13 +83,14 @@ const byHandling = (context: Context, handling: Pick<Handling, 'copies' | 'clear
 };
 
 /** A request for a signed message is readable by anybody, so it may say nothing else. */
-export const asRequest: Leave = ({ seal, isRequest }) => {
+const asRequest: Leave = ({ seal, isRequest }) => {
   if (seal !== 'signed' || !isRequest) throw invalid('A request for a signed message says nothing but that.');
 };
 
 /** Before the transaction: everything that must be right about the copies. @throws Problem */
-export async function readyCopies(context: Context, author: Author, copies: readonly NewCopy[], mayLeave: Pick<Handling, 'copies' | 'clear' | 'textOpen'> | Leave): Promise<ReadyCopy[]> {
-  const check = typeof mayLeave === 'function' ? mayLeave : byHandling(context, mayLeave);
+export async function readyCopies(context: Context, author: Author, copies: readonly NewCopy[], mayLeave: Pick<Handling, 'copies' | 'clear' | 'textOpen'> | 'request'): Promise<ReadyCopy[]> {
+  const asks = mayLeave === 'request';
+  const check = asks ? asRequest : byHandling(context, mayLeave);
   const ready: ReadyCopy[] = [];
   // One after another: each is a whole mail in memory.
   for (const copy of copies) {
@@ -99,7 +99,7 @@ export async function readyCopies(context: Context, author: Author, copies: read
     const size = Number(blob.size);
     if (size > mailLimit(context.config.office.limits.maxBytes)) throw new Problem('too-large', 413, 'The message is larger than the office allows');
     await completeAndFrozen(context, blob);
-    const judged = await requireSealed(context, await wholeBlob(context, copy.blobId, size), author, copy, check === asRequest);
+    const judged = await requireSealed(context, await wholeBlob(context, copy.blobId, size), author, copy, asks);
     await check(judged);
     ready.push({ copy, size, mailId: judged.mailId, sha256: Buffer.from(judged.sha256) });
   }

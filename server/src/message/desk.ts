@@ -9,7 +9,7 @@ import { GrantRow, VaultItemRow } from '../data/models';
 import { invalid } from '../problem';
 import { answeredRequests } from '../received/incoming';
 import { countUnread } from '../received/received';
-import { grantOf, seenIn } from './grants';
+import { grantOf, OPENINGS, seenIn } from './grants';
 
 type NeedKind = (typeof NEED_KINDS)[number];
 
@@ -92,7 +92,7 @@ export async function desk(context: Context, accountId: string, zone = context.c
   const shownNeeds = needs.slice(0, SHOWN_NEEDS);
   const shownOpen = open.slice(0, SHOWN_OPEN);
   const grants = new Map((await GrantRow.findAll({ where: { id: shownNeeds.map(({ id }) => id) } })).map((row) => [row.id, row]));
-  const seen = seenIn(await GrantRow.findAll({ where: { messageId: [...new Set([...grants.values()].map(({ messageId }) => messageId))] } }));
+  const seen = seenIn(await GrantRow.findAll({ attributes: [...OPENINGS], where: { messageId: [...new Set([...grants.values()].map(({ messageId }) => messageId))] } }));
   const messageIds = [...new Set([...shownOpen.map((row) => row.message_id), ...[...grants.values()].map((row) => row.messageId), ...failed.map((row) => row.message_id)])];
   const summaries = new Map((await VaultItemRow.findAll({ where: { accountId, kind: 'sent', id: messageIds } })).map((row) => [row.id, new Uint8Array(row.sealed)]));
   const summary = (id: string): Uint8Array<ArrayBuffer> => summaries.get(id) ?? new Uint8Array(0);

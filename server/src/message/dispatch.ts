@@ -2,7 +2,7 @@
 import { createHash } from 'node:crypto';
 import { type NewCopy, type NewGrant } from '@under-lock/contract/message';
 import { grantHolds } from '@under-lock/core/access/holds';
-import { answerFloor, type Handling, isAsStrict, LOOSEST_TERMS, NO_RIGHTS } from '@under-lock/core/handling/handling';
+import { forAnybody, type Handling, isAsStrict, LOOSEST_TERMS, NO_RIGHTS } from '@under-lock/core/handling/handling';
 import { latestClosing } from '@under-lock/core/handling/closing';
 import { addressKey } from '@under-lock/core/people/address';
 import { type Transaction } from 'sequelize';
@@ -14,7 +14,7 @@ import { AccountRow, GrantRow, MessageRow, ReaderRow } from '../data/models';
 import { invalid, notFound, Problem } from '../problem';
 import { putItem } from '../vault/vault';
 import { requirePreset } from '../preset/preset';
-import { addCopies, asRequest, readyCopies, type ReadyCopy } from './copies';
+import { addCopies, readyCopies, type ReadyCopy } from './copies';
 import { leavingTime } from './leaving';
 import { type AccessReader, makeAccess, type NewAccess } from '../access/make';
 import { keptChannel } from './channel';
@@ -125,7 +125,7 @@ async function threadOf(context: Context, sender: AccountRow, { id, inReplyTo, h
   const { reply, replyAll } = answered.handling.rights;
   if (received && answered.senderGrantId == null && !reply && !replyAll) throw new Problem('right-not-given', 403, 'The sender has switched replies off');
   const { closesAt } = handling;
-  if (!isAsStrict(handling, { ...answerFloor(answered.handling), closesAt })) throw new Problem('below-preset', 400, 'This asks less than the message it answers');
+  if (!isAsStrict(handling, { ...forAnybody(answered.handling), closesAt })) throw new Problem('below-preset', 400, 'This asks less than the message it answers');
   return answered.threadId;
 }
 
@@ -188,7 +188,7 @@ export function sendRequest(context: Context, sender: AccountRow, { id, contentB
     const sentAt = context.clock();
     const blob = await ownBlob(sender.id, contentBlobId);
     await completeAndFrozen(context, blob);
-    const copies = await readyCopies(context, { sender, from: sender.address }, [copy], asRequest);
+    const copies = await readyCopies(context, { sender, from: sender.address }, [copy], 'request');
     await keepMessage(context, { sender, dispatch, sentAt, size: Number(blob.size), threadId: id, copies, preset: undefined, purpose: 'request' });
     return sentAt;
   }, 'message');

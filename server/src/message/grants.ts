@@ -32,12 +32,16 @@ export async function answerMatches(context: Context, grantId: string, kept: Buf
 /** What somebody has seen of a message, over all accesses they had to it. */
 export interface Seen { count: number; first: Date | null; last: Date | null }
 
-const personIn = ({ messageId, address }: Pick<GrantRow, 'messageId' | 'address'>): string => `${messageId} ${addressKey(address)}`;
+/** All that is asked of an access to know what its reader has seen. */
+export const OPENINGS = ['messageId', 'address', 'openCount', 'firstOpenedAt', 'lastOpenedAt'] as const;
+type Openings = Pick<GrantRow, (typeof OPENINGS)[number]>;
+
+const personIn = ({ messageId, address }: Openings): string => `${messageId} ${addressKey(address)}`;
 const earlier = (a: Date | null, b: Date | null): Date | null => (a === null || (b !== null && b < a) ? b : a);
 const later = (a: Date | null, b: Date | null): Date | null => (a === null || (b !== null && b > a) ? b : a);
 
 /** By person; `all` are all accesses to the messages in question, those given again included. */
-export function seenIn(all: readonly GrantRow[]): (row: GrantRow) => Seen {
+export function seenIn(all: readonly Openings[]): (row: Openings) => Seen {
   const seen = new Map<string, Seen>();
   for (const row of all) {
     const before = seen.get(personIn(row)) ?? { count: 0, first: null, last: null };
@@ -140,8 +144,6 @@ export async function endGrants(
   );
   const endedIds = ended.map(({ id }) => id);
   await putDown(context, ended, end, transaction);
-  // Right after the transaction; whoever it is that ends them waits for no disk.
-  transaction.afterCommit(() => void carryOver(context).catch((error: unknown) => context.log.error('journal', error)));
   await run(context.db, 'DELETE FROM reader_sessions WHERE grant_id = ANY($1)', [endedIds], transaction);
   await run(context.db, `UPDATE outbox SET state = 'cancelled', sealed_share = NULL WHERE grant_id = ANY($1) AND state = 'waiting'`, [endedIds], transaction);
   for (const { id, message_id, had_opened } of ended) {

@@ -6,7 +6,7 @@ import { rows, run } from '../data/database';
 import { type AccountRow, EventRow, GrantRow, MessageRow, VaultItemRow } from '../data/models';
 import { looksOf } from '../office/look';
 import { floorOf, requireClosingUnderPreset } from '../preset/preset';
-import { type HandlingTerms, LOOSEST_TERMS } from '@under-lock/core/handling/handling';
+import { forAnybody, LOOSEST_TERMS } from '@under-lock/core/handling/handling';
 import { addressKey } from '@under-lock/core/people/address';
 import { createHash } from 'node:crypto';
 import { shareProof } from '@under-lock/core/locks/room/grant';
@@ -206,9 +206,6 @@ export async function renewTries(context: Context, accountId: string, messageId:
   });
 }
 
-/** Whom a message is for was judged when the access was made. */
-const floorForReader = (floor: HandlingTerms): HandlingTerms => ({ ...floor, audience: LOOSEST_TERMS.audience });
-
 /** Another phone or second address for the passcode; a passcode on its way to the old one is void, and a pause is lifted: the sender has just vouched. */
 export async function changeChannel(context: Context, sender: AccountRow, messageId: string, grantId: string, channel: Channel): Promise<void> {
   const { presetId } = await ownMessage(sender.id, messageId);
@@ -216,7 +213,8 @@ export async function changeChannel(context: Context, sender: AccountRow, messag
     const grant = await heldGrant(context, sender.id, messageId, grantId, transaction);
     if (grant.readerKind !== 'link') throw invalid('They are known by their own password.');
     const asks = channel.question !== undefined || (grant.question !== null && channel.kind !== 'question');
-    requireHeld({ handling: LOOSEST_TERMS, floor: floorForReader(await floorOf(presetId)) }, { kind: 'link', check: channel.kind, question: asks }, grant.address);
+    // Whom it is for was judged when the access was made.
+    requireHeld({ handling: LOOSEST_TERMS, floor: forAnybody(await floorOf(presetId)) }, { kind: 'link', check: channel.kind, question: asks }, grant.address);
     // A question asked besides stays as it is unless it is asked anew.
     const { question, answerHash, ...way } = await keptChannel(context, grantId, grant.address, channel, sender);
     await grant.update({ ...way, ...(question === null && channel.kind !== 'question' ? {} : { question, answerHash }), ...freshTries, notForMeAt: null, otherWayAt: null, otherWay: null }, { transaction });

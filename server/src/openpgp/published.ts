@@ -7,7 +7,7 @@ import { rows, run } from '../data/database';
 import { type AccountRow } from '../data/models';
 import { invalid, notFound, Problem } from '../problem';
 import { byAccount, type LogLine, telling } from '../log/log';
-import { ThreadError } from '../thread/pool';
+import { unread } from '../thread/pool';
 import { type KeyFacts } from '../thread/tasks';
 
 const MAX_KEYS = 20;
@@ -18,10 +18,9 @@ const bytesOf = (key: Buffer): Uint8Array<ArrayBuffer> => new Uint8Array(key);
 
 /** @throws Problem `invalid-input` */
 export const readKey = (context: Context, bytes: Uint8Array, kept?: Uint8Array): Promise<KeyFacts> =>
-  context.threads.run('openPgpKey', { bytes, ...(kept === undefined ? {} : { kept }) }).catch((error: unknown) => {
-    if (!(error instanceof ThreadError)) throw error;
-    throw invalid(error.code === 'unreadable' && error.detail !== 'too-large' ? 'This is no OpenPGP key.' : 'This key is larger than any that is used for mail.');
-  });
+  context.threads.run('openPgpKey', { bytes, ...(kept === undefined ? {} : { kept }) }).catch(
+    unread(({ code, detail }) => invalid(code === 'unreadable' && detail !== 'too-large' ? 'This is no OpenPGP key.' : 'This key is larger than any that is used for mail.')),
+  );
 
 const hashesOf = ({ addresses }: KeyFacts): string => JSON.stringify(addresses.map((address) => wkdHash(address.slice(0, address.lastIndexOf('@')))));
 

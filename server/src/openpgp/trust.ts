@@ -2,7 +2,7 @@
 import { type TrustedKey } from '@under-lock/contract/openpgp';
 import { type Context } from '../context';
 import { rows, run } from '../data/database';
-import { byAccount, telling } from '../log/log';
+import { byAccount, byAccountOrOperator, telling } from '../log/log';
 import { invalid, notFound, Problem } from '../problem';
 import { readKey } from './published';
 
@@ -20,8 +20,7 @@ export async function addTrustedKey(context: Context, accountId: string | undefi
   if (key.expiresAt !== undefined && key.expiresAt <= context.clock()) throw invalid('This key has expired.');
   const [{ count }] = (await rows<{ count: number }>(context.db, 'SELECT count(*)::int AS count FROM openpgp_trust')) as [{ count: number }];
   if (count >= MAX_TRUSTED) throw invalid(`At most ${MAX_TRUSTED} keys can be trusted.`);
-  const actor = accountId === undefined ? ({ kind: 'operator' } as const) : byAccount(accountId);
-  await telling(context, { kind: 'key-trusted', actor, about: { key: id, fingerprint: key.fingerprint } }, async (transaction) => {
+  await telling(context, { kind: 'key-trusted', actor: byAccountOrOperator(accountId), about: { key: id, fingerprint: key.fingerprint } }, async (transaction) => {
     const added = await rows(context.db, 'INSERT INTO openpgp_trust (id, fingerprint, key, added_at, added_by) VALUES ($1, $2, $3, $4, $5) ON CONFLICT DO NOTHING RETURNING id', [id, key.fingerprint, Buffer.from(key.bytes), context.clock(), accountId ?? null], transaction);
     if (added.length === 0) throw new Problem('conflict', 409, 'This key is trusted already');
   });

@@ -8,7 +8,7 @@ import { confirmPassword, madeUpHashing, type NewPassword, prove, storedPassword
 import { type Context } from '../context';
 import { rows, run } from '../data/database';
 import { GrantRow, MessageRow, ReaderRow } from '../data/models';
-import { logged, telling } from '../log/log';
+import { telling } from '../log/log';
 import { record } from '../message/grants';
 import { Problem } from '../problem';
 import { sendMailboxCode, spendMailboxCode } from './mailbox-code';
@@ -19,7 +19,7 @@ export interface Entered { session: RegisteredSession; token: string }
 
 const findByAddress = (address: string): Promise<ReaderRow | null> => ReaderRow.findOne({ where: { addressKey: addressKey(address) } });
 
-const enter = async (context: Context, reader: ReaderRow): Promise<Entered> => ({ session: await registeredSession(context, reader), token: await startSignIn(context, reader.id) });
+const enter = async (context: Context, reader: ReaderRow, transaction?: Transaction): Promise<Entered> => ({ session: await registeredSession(context, reader), token: await startSignIn(context, reader.id, transaction) });
 
 /** For the access whose check was passed: digits to its own address. */
 export async function askMailbox(context: Context, grantId: string) {
@@ -69,8 +69,7 @@ export const readerHashing = async (context: Context, address: string) => (await
 /** @throws Problem `wrong-password` (also when there is no such reader), `too-many-tries` */
 export async function signInReader(context: Context, input: Trier & { address: string; authKey: Uint8Array }): Promise<Entered> {
   const reader = await prove(context, 'reader', 'reader-sign-in', input, findByAddress);
-  await logged(context, { kind: 'reader-signed-in', actor: { kind: 'reader', id: reader.id } });
-  return enter(context, reader);
+  return telling(context, { kind: 'reader-signed-in', actor: { kind: 'reader', id: reader.id } }, (transaction) => enter(context, reader, transaction));
 }
 
 /** Changes the password and signs every other device out. The key pair stays, so everything stays readable. */

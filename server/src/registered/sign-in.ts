@@ -5,6 +5,7 @@ import { hashingOf, openedBytes } from '../account/credentials';
 import { type Context } from '../context';
 import { rows, run } from '../data/database';
 import { ReaderRow } from '../data/models';
+import { type Transaction } from 'sequelize';
 
 /** Many read on borrowed devices: out after two hours without a request, and after a day in any case. */
 export const SIGN_IN_IDLE_MS = 2 * 60 * 60_000;
@@ -19,9 +20,9 @@ export interface SignedInReader {
 const hashOf = (token: string): Buffer => createHash('sha256').update(token).digest();
 
 /** Returns the token for the cookie. */
-export async function startSignIn(context: Context, readerId: string): Promise<string> {
+export async function startSignIn(context: Context, readerId: string, transaction?: Transaction): Promise<string> {
   const token = randomBytes(32).toString('base64url');
-  await run(context.db, 'INSERT INTO reader_sign_ins (token_hash, reader_id, created_at, last_seen_at) VALUES ($1, $2, $3, $3)', [hashOf(token), readerId, context.clock()]);
+  await run(context.db, 'INSERT INTO reader_sign_ins (token_hash, reader_id, created_at, last_seen_at) VALUES ($1, $2, $3, $3)', [hashOf(token), readerId, context.clock()], transaction);
   return token;
 }
 

@@ -3,7 +3,7 @@
  * reply to all everybody whose access is held, each known in the way they are known already and for no longer than they could read.
  */
 import { createHash } from 'node:crypto';
-import { isIdentityCheck, LOOSEST_TERMS } from '@under-lock/core/handling/handling';
+import { forAnybody, isIdentityCheck } from '@under-lock/core/handling/handling';
 import { partCount } from '@under-lock/contract/blob';
 import { type ReplyGrant, type ReplyTarget } from '@under-lock/contract/writing';
 import { type Bytes } from '@under-lock/core/bytes';
@@ -126,8 +126,8 @@ async function makeReply(context: Context, grantId: string, reply: Reply): Promi
   await completeAndFrozen(context, blob);
   const sentAt = context.clock();
   // Whom it goes to the server has fixed; how well they prove who they are is as for what it answers.
-  const handling = { ...message.handling, audience: LOOSEST_TERMS.audience };
-  const floor = { ...(await floorOf(message.presetId ?? null)), audience: LOOSEST_TERMS.audience };
+  const handling = forAnybody(message.handling);
+  const floor = forAnybody(await floorOf(message.presetId ?? null));
   await context.db.transaction(async (transaction) => {
     // Locked, so that withdrawing waits or wins: nothing is written from an access that has ended.
     await heldFor(context, room, grantId, transaction);
@@ -139,13 +139,14 @@ async function makeReply(context: Context, grantId: string, reply: Reply): Promi
       { transaction },
     );
     for (const [position, one] of reply.grants.entries()) {
-      const { row: beside, account, registered } = wanted.get(one.besideGrantId)!;
+      const participant = wanted.get(one.besideGrantId)!;
+      const { row: beside, account } = participant;
       // The office keeps what was written to it as long as it keeps anything; the others read it no longer than what it answers.
       const closesAt = beside?.closesAt ?? latestClosing(sentAt, context.config.office.calendar);
       const { id, houseShare, wrappedKey } = one;
       await makeAccess(context, {
         id, houseShare, wrappedKey, messageId: reply.id, owner: sender, handling, floor, position, closesAt, arrivesAt: sentAt, role: beside?.role ?? 'to', name: beside?.name ?? sender.name,
-        address: account?.address ?? beside!.address, reader: await replyReader(context, one, { ...(beside === undefined ? {} : { row: beside }), ...(account === undefined ? {} : { account }), ...(registered === undefined ? {} : { registered }) }),
+        address: account?.address ?? beside!.address, reader: await replyReader(context, one, participant),
       }, transaction);
     }
     await record(context, { messageId: message.id, grantId, kind: 'replied' }, transaction);

@@ -93,7 +93,8 @@ const stateOf = (grant: GrantRow): PasscodeState => ({
   spent: grant.passcodeSpent,
 });
 
-const hashOf = (context: Context, grantId: string, code: string): Buffer => context.secrets.keyedHash('passcode', `${grantId}|${code}`);
+/** Purpose and text of the keyed hash that is kept of a passcode. */
+const hashed = (grantId: string, code: string): [string, string] => ['passcode', `${grantId}|${code}`];
 
 async function transmit(context: Context, grant: HeldGrant, code: string): Promise<boolean> {
   const { office } = context.config;
@@ -131,7 +132,7 @@ export async function sendPasscode(context: Context, id: string, proof: Uint8Arr
     const decision = maySendPasscode(stateOf(held), now);
     if (!decision.send && decision.reason === 'stopped') throw stopped();
     if (!decision.send) throw new Problem(decision.reason === 'paused' ? 'passcode-paused' : 'passcode-too-soon', 429, 'No passcode can be sent just now', { until: decision.until.toISOString() });
-    await held.update({ passcodeHash: hashOf(context, id, code), passcodeSentAt: now }, { transaction });
+    await held.update({ passcodeHash: context.secrets.keyedHash(...hashed(id, code)), passcodeSentAt: now }, { transaction });
     return held;
   });
   if (!(await transmit(context, grant, code))) {
@@ -150,7 +151,7 @@ async function judge(context: Context, grant: HeldGrant, { passcode, answerProof
   const state = stateOf(grant);
   if (grant.channel !== null) {
     if (passcode === undefined) throw invalid('A passcode is asked.');
-    const matches = grant.passcodeHash !== null && context.secrets.matches(grant.passcodeHash, 'passcode', `${grant.id}|${passcode}`);
+    const matches = grant.passcodeHash !== null && context.secrets.matches(grant.passcodeHash, ...hashed(grant.id, passcode));
     const tried = tryPasscode(state, matches, now);
     if (tried.result.outcome !== 'right' || grant.answerHash === null) return { ...tried, what: 'passcode' as const };
   }

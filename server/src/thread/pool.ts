@@ -23,6 +23,11 @@ export class ThreadError extends Error {
   }
 }
 
+/** For `catch`: what the input is answered with where a thread could not read it. Any other error goes on as it is. */
+export const unread = (problem: (error: ThreadError) => Error) => (error: unknown): never => {
+  throw error instanceof ThreadError ? problem(error) : error;
+};
+
 export interface Threads {
   /** @throws ThreadError; whatever is no fault of the input as it was thrown */
   run<T extends Task>(task: T, input: TaskInput<T>): Promise<TaskOutput<T>>;

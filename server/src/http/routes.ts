@@ -71,7 +71,7 @@ export function routes(context: Context): { router: Router; mounted: Set<Endpoin
   mount(fileLockApi.getFileRules, () => currentFileRules(context));
   mount(fileLockApi.putFileRules, ({ who, body }) => changeFileRules(context, who.account.id, body));
   mount(officeApi.listSigningKeys, async () => ({ keys: await publishedKeys(context) }));
-  mount(officeApi.replaceSigningKey, ({ who }) => replaceDkimKey(context, who.account.id));
+  mount(officeApi.replaceSigningKey, ({ who }) => telling(context, { kind: 'signing-key-replaced', actor: byAccount(who.account.id) }, (transaction) => replaceDkimKey(context, transaction)));
 
   mount(accountApi.startSignIn, ({ body }) => hashingFor(context, body.address));
   mount(accountApi.signIn, async ({ body, ip, http }) => {

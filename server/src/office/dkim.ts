@@ -6,7 +6,7 @@ import { generateKeyPair, randomBytes } from 'node:crypto';
 import { promisify } from 'node:util';
 import { type Context } from '../context';
 import { rows, run } from '../data/database';
-import { byAccount, logged } from '../log/log';
+import { type Transaction } from 'sequelize';
 
 const BITS = 2048;
 const KEPT_MS = 60_000;
@@ -19,14 +19,11 @@ export interface PublishedKey { selector: string; createdAt: Date; replacedAt?: 
 
 export const dkimContext = (selector: string): string => `dkim/${selector}`;
 
-async function makeKey(context: Context, by?: string): Promise<void> {
+async function makeKey(context: Context, transaction: Transaction): Promise<void> {
   const { publicKey, privateKey } = await promisify(generateKeyPair)('rsa', { modulusLength: BITS, publicKeyEncoding: { type: 'spki', format: 'der' }, privateKeyEncoding: { type: 'pkcs8', format: 'pem' } });
   const selector = `ul${context.clock().toISOString().slice(0, 7).replace('-', '')}${randomBytes(2).toString('hex')}`;
-  await context.db.transaction(async (transaction) => {
-    await run(context.db, 'UPDATE dkim_keys SET replaced_at = $1 WHERE replaced_at IS NULL', [context.clock()], transaction);
-    await run(context.db, 'INSERT INTO dkim_keys (selector, created_at, public_key, sealed_private_key) VALUES ($1, $2, $3, $4)', [selector, context.clock(), publicKey, await context.secrets.sealText(privateKey, dkimContext(selector))], transaction);
-    if (by !== undefined) await logged(context, { kind: 'signing-key-replaced', actor: byAccount(by) }, transaction);
-  });
+  await run(context.db, 'UPDATE dkim_keys SET replaced_at = $1 WHERE replaced_at IS NULL', [context.clock()], transaction);
+  await run(context.db, 'INSERT INTO dkim_keys (selector, created_at, public_key, sealed_private_key) VALUES ($1, $2, $3, $4)', [selector, context.clock(), publicKey, await context.secrets.sealText(privateKey, dkimContext(selector))], transaction);
 }
 
 interface KeyRow { selector: string; created_at: Date; replaced_at: Date | null; public_key: Buffer; sealed_private_key: Buffer }
@@ -37,13 +34,13 @@ const current = async (context: Context): Promise<KeyRow | undefined> => (await 
 export async function ensureDkimKey(context: Context): Promise<void> {
   await context.db.transaction(async (transaction) => {
     await rows(context.db, 'SELECT pg_advisory_xact_lock($1)', [LOCK], transaction);
-    if ((await current(context)) === undefined) await makeKey(context);
+    if ((await current(context)) === undefined) await makeKey(context, transaction);
   });
 }
 
-export async function replaceDkimKey(context: Context, by: string): Promise<void> {
-  await makeKey(context, by);
-  kept.delete(context.db);
+export async function replaceDkimKey(context: Context, transaction: Transaction): Promise<void> {
+  await makeKey(context, transaction);
+  transaction.afterCommit(() => void kept.delete(context.db));
 }
 
 const kept = new WeakMap<Context['db'], { until: number; key: SigningKey }>();

@@ -9,7 +9,16 @@ const KNOWN: Correspondent[] = [
 
 function field() {
   const added: Correspondent[] = [];
-  render(<RecipientField label="To" chosen={[]} taken={[]} suggestions={KNOWN} onAdd={(people) => added.push(...people)} onRemove={() => undefined} />);
+  render(
+    <RecipientField
+      label="To"
+      chosen={[]}
+      taken={[]}
+      suggestions={KNOWN}
+      onAdd={(people) => added.push(...people)}
+      onRemove={() => undefined}
+    />,
+  );
   const input = screen.getByRole('combobox', { name: 'To' });
   fireEvent.focus(input);
   const write = (value: string) => fireEvent.change(input, { target: { value } });

@@ -11,12 +11,20 @@ beforeAll(async () => {
 });
 afterAll(() => house.stop());
 
-const post = (path: string, body: string): Promise<number> => fetch(house.origin + path, { method: 'POST', headers: { 'Content-Type': 'application/json', Origin: house.origin }, body }).then((response) => response.status);
+const post = (path: string, body: string): Promise<number> =>
+  fetch(house.origin + path, {
+    method: 'POST',
+    headers: { 'Content-Type': 'application/json', Origin: house.origin },
+    body,
+  }).then((response) => response.status);
 
 test('nobody who has not signed in can send more than kilobytes, at any endpoint', async () => {
   for (const endpoint of allEndpoints.filter(({ access, method }) => access === 'anybody' && method !== 'GET')) {
     expect([endpoint.path, endpoint.maxBytes]).toEqual([endpoint.path, 16 * 1024]);
-    expect([endpoint.path, await post(endpoint.path.replace(/:\w+/g, crypto.randomUUID()), `{"address":"${'x'.repeat(20_000)}"}`)]).toEqual([endpoint.path, 413]);
+    expect([
+      endpoint.path,
+      await post(endpoint.path.replace(/:\w+/g, crypto.randomUUID()), `{"address":"${'x'.repeat(20_000)}"}`),
+    ]).toEqual([endpoint.path, 413]);
   }
   // What is larger is said where it is larger, and nothing has no limit.
   for (const { body, maxBytes } of allEndpoints) expect(body === rawBytes || maxBytes <= 8_000_000).toBe(true);
@@ -37,7 +45,10 @@ test('depth is counted before anything is parsed, and strings don’t count', as
 function begun(length: number, sent: number): Promise<Socket> {
   return new Promise((resolve, reject) => {
     const socket = connect(house.server.port, '127.0.0.1', () => {
-      socket.write(`POST /api/sign-in HTTP/1.1\r\nHost: x\r\nOrigin: ${house.origin}\r\nContent-Type: application/json\r\nContent-Length: ${length}\r\n\r\n${'x'.repeat(sent)}`, () => resolve(socket));
+      socket.write(
+        `POST /api/sign-in HTTP/1.1\r\nHost: x\r\nOrigin: ${house.origin}\r\nContent-Type: application/json\r\nContent-Length: ${length}\r\n\r\n${'x'.repeat(sent)}`,
+        () => resolve(socket),
+      );
     });
     socket.on('error', () => reject(new Error('refused')));
   });

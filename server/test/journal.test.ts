@@ -1,4 +1,6 @@
-/** A database from a backup forgets what ended since: the journal outside of it ends it again before anybody can ask. */
+/**
+ * A database from a backup forgets what ended since: the journal outside of it ends it again before anybody can ask.
+ */
 import { execFileSync } from 'node:child_process';
 import { appendFileSync, mkdtempSync, readFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -23,7 +25,10 @@ afterEach(() => {
   house.clock.real = true;
 });
 
-const lines = (): string[] => readFileSync(journal, 'utf8').split('\n').filter((one) => one !== '');
+const lines = (): string[] =>
+  readFileSync(journal, 'utf8')
+    .split('\n')
+    .filter((one) => one !== '');
 const message = () => send(maren, demoMessage({ files: [] }));
 const stateOf = async (id: string): Promise<string> => (await house.visitor()(lookAtRoom, { params: { id } })).state;
 
@@ -32,10 +37,15 @@ test('what ends is put down, once each, and survives a restore from a backup mad
   const [a, b, c] = [withdrawn, closed, open].map(({ dispatch }) => dispatch.grants[0]!.id) as [string, string, string];
   const backup = execFileSync(join(BIN, 'pg_dump'), ['-Fc', house.databaseUrl], { maxBuffer: 1 << 30 });
   await maren.client(messageApi.withdrawGrants, { params: { id: withdrawn.id }, body: { grantIds: [a] } });
-  await house.server.context.db.query(`UPDATE grants SET closes_at = now() - interval '1 minute' WHERE id = $1`, { bind: [b] });
+  await house.server.context.db.query(`UPDATE grants SET closes_at = now() - interval '1 minute' WHERE id = $1`, {
+    bind: [b],
+  });
   await closeDue(house.server.context);
   await eventually(() => (lines().length === 2 ? true : undefined));
-  expect(lines().map((text) => (JSON.parse(text) as { access: string; state: string }))).toMatchObject([{ access: a, state: 'withdrawn' }, { access: b, state: 'closed' }]);
+  expect(lines().map((text) => JSON.parse(text) as { access: string; state: string })).toMatchObject([
+    { access: a, state: 'withdrawn' },
+    { access: b, state: 'closed' },
+  ]);
   expect(await rows(house.server.context.db, 'SELECT 1 FROM endings_to_journal')).toEqual([]);
   // A crash in the middle of a line.
   appendFileSync(journal, '{"access":"half');
@@ -50,5 +60,9 @@ test('what ends is put down, once each, and survives a restore from a backup mad
   execFileSync(join(BIN, 'pg_restore'), ['--no-owner', '-d', house.databaseUrl], { input: backup });
   await house.reopen();
   expect([await stateOf(a), await stateOf(b), await stateOf(c)]).toEqual(['withdrawn', 'closed', 'held']);
-  expect(await rows(house.server.context.db, 'SELECT 1 FROM grants WHERE id = ANY($1) AND house_share IS NOT NULL', [[a, b]])).toEqual([]);
+  expect(
+    await rows(house.server.context.db, 'SELECT 1 FROM grants WHERE id = ANY($1) AND house_share IS NOT NULL', [
+      [a, b],
+    ]),
+  ).toEqual([]);
 }, 60_000);

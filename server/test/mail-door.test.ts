@@ -1,4 +1,7 @@
-/** The door for mail under siege: idle hosts, many large mails at once, hosts that hang up; and encryption where the office has a certificate. */
+/**
+ * The door for mail under siege: idle hosts, many large mails at once, hosts that hang up; and encryption where the
+ * office has a certificate.
+ */
 import { execFile, execFileSync } from 'node:child_process';
 import { mkdtempSync, readdirSync, readFileSync } from 'node:fs';
 import { connect, type Socket } from 'node:net';
@@ -20,11 +23,17 @@ beforeAll(async () => {
 }, 60_000);
 afterAll(() => house.stop());
 
-const raw = (text: string): Buffer => Buffer.from(`From: <pell.anders@postbox.example>\r\nTo: <${maren.account.address}>\r\nSubject: x\r\n\r\n${text}`);
+const raw = (text: string): Buffer =>
+  Buffer.from(`From: <pell.anders@postbox.example>\r\nTo: <${maren.account.address}>\r\nSubject: x\r\n\r\n${text}`);
 async function deliver(port: number, text: string, options: object = { ignoreTLS: true }): Promise<string> {
   const transport = createTransport({ host: '127.0.0.1', port, ...options });
   try {
-    return ((await transport.sendMail({ envelope: { from: 'pell.anders@postbox.example', to: [maren.account.address] }, raw: raw(text) })) as { response: string }).response;
+    return (
+      (await transport.sendMail({
+        envelope: { from: 'pell.anders@postbox.example', to: [maren.account.address] },
+        raw: raw(text),
+      })) as { response: string }
+    ).response;
   } catch (error) {
     return (error as { response?: string; message: string }).response ?? String(error);
   } finally {
@@ -59,8 +68,15 @@ test('idle hosts take their own connections and nobody else’s', async () => {
 
 test('a dozen large mails at once are all kept, one or two in memory at a time', async () => {
   const door = await openMailDoor(house.server.context);
-  const answers = await Promise.all(Array.from({ length: 12 }, (_, index) => deliver(door.port, `${index} `.repeat(4_000_000).slice(0, 8_000_000).replace(/.{70}/g, '$&\r\n'))));
-  expect(answers.filter((answer) => answer.startsWith('250')).length + answers.filter((answer) => answer.startsWith('421')).length).toBe(12);
+  const answers = await Promise.all(
+    Array.from({ length: 12 }, (_, index) =>
+      deliver(door.port, `${index} `.repeat(4_000_000).slice(0, 8_000_000).replace(/.{70}/g, '$&\r\n')),
+    ),
+  );
+  expect(
+    answers.filter((answer) => answer.startsWith('250')).length +
+      answers.filter((answer) => answer.startsWith('421')).length,
+  ).toBe(12);
   expect(answers.filter((answer) => answer.startsWith('250')).length).toBeGreaterThanOrEqual(10);
   await door.close();
 }, 120_000);
@@ -68,7 +84,10 @@ test('a dozen large mails at once are all kept, one or two in memory at a time',
 test('what lies on disk meanwhile says nothing, has a bound, comes back as it was, and goes', async () => {
   const before = new Set(readdirSync(tmpdir()));
   const spool = await openSpool({ onDiskBytes: 3_000_000, inMemoryBytes: 1_000_000 });
-  const folder = join(tmpdir(), readdirSync(tmpdir()).find((name) => name.startsWith('under-lock-mail-') && !before.has(name))!);
+  const folder = join(
+    tmpdir(),
+    readdirSync(tmpdir()).find((name) => name.startsWith('under-lock-mail-') && !before.has(name))!,
+  );
   const mail = spool.begin();
   const said = Buffer.from('The quince orchard. '.repeat(60_000));
   for (let at = 0; at < said.length; at += 50_000) await mail.write(said.subarray(at, at + 50_000));
@@ -101,12 +120,44 @@ test('what lies on disk meanwhile says nothing, has a bound, comes back as it wa
 test('with a certificate the door offers encryption, and mail comes in through it', async () => {
   const folder = mkdtempSync(join(tmpdir(), 'under-lock-certificate-'));
   const [key, certificate] = [join(folder, 'key.pem'), join(folder, 'certificate.pem')];
-  execFileSync('/usr/bin/openssl', ['req', '-x509', '-newkey', 'ec', '-pkeyopt', 'ec_paramgen_curve:P-256', '-nodes', '-days', '2', '-subj', '/CN=mail.larkmoor.example', '-keyout', key, '-out', certificate], { stdio: 'ignore' });
+  execFileSync(
+    '/usr/bin/openssl',
+    [
+      'req',
+      '-x509',
+      '-newkey',
+      'ec',
+      '-pkeyopt',
+      'ec_paramgen_curve:P-256',
+      '-nodes',
+      '-days',
+      '2',
+      '-subj',
+      '/CN=mail.larkmoor.example',
+      '-keyout',
+      key,
+      '-out',
+      certificate,
+    ],
+    { stdio: 'ignore' },
+  );
   const { context } = house.server;
-  const door = await openMailDoor({ ...context, config: { ...context.config, mailCertificate: certificate, mailKey: key } });
-  expect(await deliver(door.port, 'under TLS', { requireTLS: true, tls: { ca: readFileSync(certificate), servername: 'mail.larkmoor.example', checkServerIdentity: () => undefined } })).toMatch(/^250/);
+  const door = await openMailDoor({
+    ...context,
+    config: { ...context.config, mailCertificate: certificate, mailKey: key },
+  });
+  expect(
+    await deliver(door.port, 'under TLS', {
+      requireTLS: true,
+      tls: { ca: readFileSync(certificate), servername: 'mail.larkmoor.example', checkServerIdentity: () => undefined },
+    }),
+  ).toMatch(/^250/);
   // Another program's word for it. Not in one step: the door is in this process, and has to answer.
-  const asked = promisify(execFile)('/usr/bin/openssl', ['s_client', '-starttls', 'smtp', '-connect', `127.0.0.1:${door.port}`, '-brief', '-CAfile', certificate], { timeout: 10_000 });
+  const asked = promisify(execFile)(
+    '/usr/bin/openssl',
+    ['s_client', '-starttls', 'smtp', '-connect', `127.0.0.1:${door.port}`, '-brief', '-CAfile', certificate],
+    { timeout: 10_000 },
+  );
   asked.child.stdin!.end('QUIT\r\n');
   expect((await asked).stderr).toMatch(/Verification: OK/);
   await door.close();
@@ -118,7 +169,8 @@ test('with a certificate the door offers encryption, and mail comes in through i
 
 test('a host that hangs up in the middle leaves nothing behind and stops nobody', async () => {
   const door = await openMailDoor(house.server.context);
-  const count = async () => (await rows<{ count: number }>(house.server.context.db, 'SELECT count(*)::int AS count FROM incoming'))[0]!.count;
+  const count = async () =>
+    (await rows<{ count: number }>(house.server.context.db, 'SELECT count(*)::int AS count FROM incoming'))[0]!.count;
   const before = await count();
   const { socket } = await idle(door.port, '127.0.0.9');
   socket.write(`EHLO x\r\nMAIL FROM:<a@postbox.example>\r\nRCPT TO:<${maren.account.address}>\r\nDATA\r\n`);

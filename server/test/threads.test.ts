@@ -33,7 +33,12 @@ test('a thread that ends by itself is replaced; its refusals and its faults are 
 test('more than can wait is refused, and what waited when the house closes is told so', async () => {
   threads = startThreads({ file, size: 1, deadlineMs: 60_000 });
   const stuck = run('never-end');
-  const queued = Array.from({ length: 520 }, () => run('x').then(() => 'done', (error: { code: string }) => error.code));
+  const queued = Array.from({ length: 520 }, () =>
+    run('x').then(
+      () => 'done',
+      (error: { code: string }) => error.code,
+    ),
+  );
   stuck.catch(() => undefined);
   await new Promise((done) => setTimeout(done, 50));
   await threads.close();

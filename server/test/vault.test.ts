@@ -1,4 +1,6 @@
-/** The vault's store: a bound for each account, said in a sentence; lists in pages that no amount of items makes large. */
+/**
+ * The vault's store: a bound for each account, said in a sentence; lists in pages that no amount of items makes large.
+ */
 import { allVaultItems, deleteVaultItem, getVaultItem, listVault, putVaultItem } from '@under-lock/contract/vault';
 import { randomBytes } from '@under-lock/core/bytes';
 import { rows } from '../src/data/database';
@@ -14,15 +16,33 @@ beforeAll(async () => {
 });
 afterAll(() => house.stop());
 
-const put = (worker: Worker, bytes: number, { id = crypto.randomUUID() as string, revision = 0 } = {}): Promise<string> =>
-  worker.client(putVaultItem, { params: { kind: 'draft', id }, body: { revision, sealed: new Uint8Array(bytes).fill(7) } }).then(() => id, (problem: { code: string; details: { detail?: string } }) => `${problem.code}: ${problem.details.detail ?? ''}`);
-const used = async ({ account }: Worker) => (await rows<{ bytes: string; items: number }>(house.server.context.db, 'SELECT bytes, items FROM vault_usage WHERE account_id = $1', [account.id]))[0];
+const put = (
+  worker: Worker,
+  bytes: number,
+  { id = crypto.randomUUID() as string, revision = 0 } = {},
+): Promise<string> =>
+  worker
+    .client(putVaultItem, { params: { kind: 'draft', id }, body: { revision, sealed: new Uint8Array(bytes).fill(7) } })
+    .then(
+      () => id,
+      (problem: { code: string; details: { detail?: string } }) => `${problem.code}: ${problem.details.detail ?? ''}`,
+    );
+const used = async ({ account }: Worker) =>
+  (
+    await rows<{ bytes: string; items: number }>(
+      house.server.context.db,
+      'SELECT bytes, items FROM vault_usage WHERE account_id = $1',
+      [account.id],
+    )
+  )[0];
 
 test('what goes beyond the bound is refused with a sentence, nothing of it stays, and making room helps', async () => {
   const ids: string[] = [];
   for (let count = 0; count < 5; count++) ids.push(await put(maren, 1_900_000));
   const refused = await put(maren, 1_900_000);
-  expect(refused).toBe('storage-full: Your vault holds 10 MB, the most there is for one person, so this was not kept. Delete drafts and messages you no longer need, or ask your administrator for more room.');
+  expect(refused).toBe(
+    'storage-full: Your vault holds 10 MB, the most there is for one person, so this was not kept. Delete drafts and messages you no longer need, or ask your administrator for more room.',
+  );
   expect(await used(maren)).toEqual({ bytes: String(5 * 1_900_000), items: 5 });
   // Nor by a change, nor by many at once.
   expect(await put(maren, 100)).toHaveLength(36);
@@ -41,9 +61,15 @@ test('a list comes in pages of a few megabytes, each item once, what changed las
   expect(first.next).toBeDefined();
   const all = await allVaultItems(maren.client, 'draft');
   expect(new Set(all.map(({ id }) => id)).size).toBe((await used(maren))!.items);
-  expect(all.map(({ updatedAt }) => updatedAt.getTime())).toEqual(all.map(({ updatedAt }) => updatedAt.getTime()).sort((a, b) => b - a));
+  expect(all.map(({ updatedAt }) => updatedAt.getTime())).toEqual(
+    all.map(({ updatedAt }) => updatedAt.getTime()).sort((a, b) => b - a),
+  );
   expect((await allVaultItems(tobias.client, 'person')).length).toBe(0);
-  for (let count = 0; count < 230; count++) await tobias.client(putVaultItem, { params: { kind: 'person', id: crypto.randomUUID() }, body: { revision: 0, sealed: randomBytes(40) } });
+  for (let count = 0; count < 230; count++)
+    await tobias.client(putVaultItem, {
+      params: { kind: 'person', id: crypto.randomUUID() },
+      body: { revision: 0, sealed: randomBytes(40) },
+    });
   expect(await allVaultItems(tobias.client, 'person')).toHaveLength(230);
 }, 60_000);
 

@@ -44,12 +44,47 @@ export function SendOpen({ presets, chosen, reason, onOpen, onLock }: Props) {
   };
   return (
     <>
-      <Row><Button kind="quiet" label="Nothing in it is secret …" describe="Nothing in it is secret: send it open" onPress={() => setAsking(true)} /></Row>
-      <Dialog title="Send it open?" open={asking} onClose={close} actions={<><Button kind="stop" label="Let it leave open" onPress={take} /><Button label="Keep it under lock" onPress={close} /></>}>
+      <Row>
+        <Button
+          kind="quiet"
+          label="Nothing in it is secret …"
+          describe="Nothing in it is secret: send it open"
+          onPress={() => setAsking(true)}
+        />
+      </Row>
+      <Dialog
+        title="Send it open?"
+        open={asking}
+        onClose={close}
+        actions={
+          <>
+            <Button kind="stop" label="Let it leave open" onPress={take} />
+            <Button label="Keep it under lock" onPress={close} />
+          </>
+        }
+      >
         <Stack>
-          <Text>It leaves as ordinary mail. Anybody on its way can read it, and nobody can close or withdraw it afterwards.</Text>
-          {presets.length === 1 ? <Text kind="small" tone="soft">{`Under “${wanted.name}”. ${wanted.sentence}`}</Text> : <Choice label="What it is" value={wanted.id} onChange={setPresetId} options={presets.map(({ id, name, sentence }) => ({ value: id, label: name, detail: sentence }))} />}
-          <Field label="Why nothing in it is secret" value={typed} onChangeText={setTyped} maxLength={MAX_REASON} hint="Kept with the message; the office can read it." error={tried && short ? 'Say in a few words why anybody may read it.' : undefined} />
+          <Text>
+            It leaves as ordinary mail. Anybody on its way can read it, and nobody can close or withdraw it afterwards.
+          </Text>
+          {presets.length === 1 ? (
+            <Text kind="small" tone="soft">{`Under “${wanted.name}”. ${wanted.sentence}`}</Text>
+          ) : (
+            <Choice
+              label="What it is"
+              value={wanted.id}
+              onChange={setPresetId}
+              options={presets.map(({ id, name, sentence }) => ({ value: id, label: name, detail: sentence }))}
+            />
+          )}
+          <Field
+            label="Why nothing in it is secret"
+            value={typed}
+            onChangeText={setTyped}
+            maxLength={MAX_REASON}
+            hint="Kept with the message; the office can read it."
+            error={tried && short ? 'Say in a few words why anybody may read it.' : undefined}
+          />
         </Stack>
       </Dialog>
     </>

@@ -6,47 +6,116 @@ import { mutate } from 'swr';
 import { api } from '../api';
 import { useAttempt } from '../people/useAttempt';
 
-interface Props { account: Account & { setUp: boolean; endedAt?: Date | undefined }; isSelf: boolean }
+interface Props {
+  account: Account & { setUp: boolean; endedAt?: Date | undefined };
+  isSelf: boolean;
+}
 
 const ROLES = [
   { value: 'worker', label: 'Worker', detail: 'Writes, receives and manages their own keys and people.' },
-  { value: 'administrator', label: 'Administrator', detail: 'Besides: accounts, presets, notices, and whom the office trusts.' },
+  {
+    value: 'administrator',
+    label: 'Administrator',
+    detail: 'Besides: accounts, presets, notices, and whom the office trusts.',
+  },
 ] as const;
 
 export function ManageAccount({ account, isSelf }: Props) {
   const [open, setOpen] = useState(false);
   const [withdraw, setWithdraw] = useState(false);
   const { busy, said, say, attempt } = useAttempt();
-  const act = (task: () => Promise<string>): Promise<void> => attempt(async () => {
-    const text = await task();
-    await mutate('colleagues');
-    say({ tone: 'sea', text });
-  });
+  const act = (task: () => Promise<string>): Promise<void> =>
+    attempt(async () => {
+      const text = await task();
+      await mutate('colleagues');
+      say({ tone: 'sea', text });
+    });
   const params = { id: account.id };
-  const end = (): Promise<void> => act(async () => {
-    const { withdrawn } = await api(endAccount, { params, body: { withdraw } });
-    return withdrawn === 0 ? `${account.name}’s account has ended.` : `${account.name}’s account has ended, and ${withdrawn === 1 ? 'one access' : `${withdrawn} accesses`} to what they sent with it.`;
-  });
+  const end = (): Promise<void> =>
+    act(async () => {
+      const { withdrawn } = await api(endAccount, { params, body: { withdraw } });
+      return withdrawn === 0
+        ? `${account.name}’s account has ended.`
+        : `${account.name}’s account has ended, and ${withdrawn === 1 ? 'one access' : `${withdrawn} accesses`} to what they sent with it.`;
+    });
   return (
     <>
-      <Row><Button kind="quiet" label="Role and devices" describe={`Role and devices of ${account.name}`} onPress={() => setOpen(true)} /></Row>
-      <Dialog title={account.name} open={open} onClose={() => setOpen(false)} actions={<Button label="Done" onPress={() => setOpen(false)} />}>
+      <Row>
+        <Button
+          kind="quiet"
+          label="Role and devices"
+          describe={`Role and devices of ${account.name}`}
+          onPress={() => setOpen(true)}
+        />
+      </Row>
+      <Dialog
+        title={account.name}
+        open={open}
+        onClose={() => setOpen(false)}
+        actions={<Button label="Done" onPress={() => setOpen(false)} />}
+      >
         {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
         {account.endedAt !== undefined ? (
           <Stack>
             <Text>This account has ended: nobody signs in with it, and nobody writes to it.</Text>
-            <Row><Button label="Open it again" busy={busy} onPress={() => void act(async () => { await api(reopenAccount, { params }); return `${account.name} can sign in again, with the same password.`; })} /></Row>
+            <Row>
+              <Button
+                label="Open it again"
+                busy={busy}
+                onPress={() =>
+                  void act(async () => {
+                    await api(reopenAccount, { params });
+                    return `${account.name} can sign in again, with the same password.`;
+                  })
+                }
+              />
+            </Row>
           </Stack>
         ) : (
           <>
-            <Choice label="Role" value={account.role} options={ROLES} onChange={(role) => void act(async () => { await api(changeRole, { params, body: { role } }); return `${account.name} is ${role === 'administrator' ? 'an administrator' : 'a worker'} now.`; })} />
-            <Row><Button label="Sign out on every device" busy={busy} onPress={() => void act(async () => { const { ended } = await api(endSessionsOf, { params }); return ended === 0 ? `${account.name} was signed in nowhere.` : `${account.name} is signed out on ${ended === 1 ? 'one device' : `${ended} devices`}.`; })} /></Row>
+            <Choice
+              label="Role"
+              value={account.role}
+              options={ROLES}
+              onChange={(role) =>
+                void act(async () => {
+                  await api(changeRole, { params, body: { role } });
+                  return `${account.name} is ${role === 'administrator' ? 'an administrator' : 'a worker'} now.`;
+                })
+              }
+            />
+            <Row>
+              <Button
+                label="Sign out on every device"
+                busy={busy}
+                onPress={() =>
+                  void act(async () => {
+                    const { ended } = await api(endSessionsOf, { params });
+                    return ended === 0
+                      ? `${account.name} was signed in nowhere.`
+                      : `${account.name} is signed out on ${ended === 1 ? 'one device' : `${ended} devices`}.`;
+                  })
+                }
+              />
+            </Row>
             {isSelf ? null : (
               <Stack>
-                <Text kind="label" tone="soft">When they leave</Text>
-                <Text kind="small">After this nobody signs in with the account, and mail to it is refused. What they sent stays readable until it closes.</Text>
-                <Check label="Withdraw what they sent, too" detail="Everybody who can still read something of theirs can’t any more." value={withdraw} onChange={setWithdraw} />
-                <Row><Button kind="stop" label="End the account" busy={busy} onPress={() => void end()} /></Row>
+                <Text kind="label" tone="soft">
+                  When they leave
+                </Text>
+                <Text kind="small">
+                  After this nobody signs in with the account, and mail to it is refused. What they sent stays readable
+                  until it closes.
+                </Text>
+                <Check
+                  label="Withdraw what they sent, too"
+                  detail="Everybody who can still read something of theirs can’t any more."
+                  value={withdraw}
+                  onChange={setWithdraw}
+                />
+                <Row>
+                  <Button kind="stop" label="End the account" busy={busy} onPress={() => void end()} />
+                </Row>
               </Stack>
             )}
           </>

@@ -1,4 +1,7 @@
-/** Whether a fingerprint was compared with its holder: shown large to be read out, said with who and when, and taken back. */
+/**
+ * Whether a fingerprint was compared with its holder: shown large to be read out, said with who and when, and taken
+ * back.
+ */
 import { dayInWords } from '@under-lock/core/when';
 import { Button, Dialog, Row, StateMark, Text } from '@under-lock/ui';
 import { type ReactNode, useState } from 'react';
@@ -33,16 +36,53 @@ export function Comparison({ of, name, fingerprint, words, checked, busy, onChan
   };
   return (
     <>
-      {checked === undefined ? <Text kind="small" tone="soft">Nobody has compared the fingerprint with them yet.</Text> : <StateMark tone="done" word={`compared by ${checked.by}, ${dayInWords(new Date(checked.at), now, zone)}`} />}
+      {checked === undefined ? (
+        <Text kind="small" tone="soft">
+          Nobody has compared the fingerprint with them yet.
+        </Text>
+      ) : (
+        <StateMark tone="done" word={`compared by ${checked.by}, ${dayInWords(new Date(checked.at), now, zone)}`} />
+      )}
       <Row>
-        {checked === undefined
-          ? <Button label="Compare it" describe={`Compare it: the fingerprint of ${of}`} disabled={fingerprint === undefined} onPress={() => setAsking(true)} />
-          : <Button kind="quiet" label="Not compared after all" describe={`Not compared after all: the fingerprint of ${of}`} busy={busy} onPress={() => void say(undefined)} />}
+        {checked === undefined ? (
+          <Button
+            label="Compare it"
+            describe={`Compare it: the fingerprint of ${of}`}
+            disabled={fingerprint === undefined}
+            onPress={() => setAsking(true)}
+          />
+        ) : (
+          <Button
+            kind="quiet"
+            label="Not compared after all"
+            describe={`Not compared after all: the fingerprint of ${of}`}
+            busy={busy}
+            onPress={() => void say(undefined)}
+          />
+        )}
         {children}
       </Row>
       {asking && fingerprint !== undefined ? (
-        <Dialog title={`Is this ${name}’s?`} open onClose={() => setAsking(false)} actions={<><Button kind="main" label="We compared it: it is the same" busy={busy} onPress={() => void say({ at: new Date().toISOString(), by })} /><Button label="Not now" onPress={() => setAsking(false)} /></>}>
-          <Text>Call them on a number you had before, and have them read out the fingerprint from their own program. Every group must be the same.</Text>
+        <Dialog
+          title={`Is this ${name}’s?`}
+          open
+          onClose={() => setAsking(false)}
+          actions={
+            <>
+              <Button
+                kind="main"
+                label="We compared it: it is the same"
+                busy={busy}
+                onPress={() => void say({ at: new Date().toISOString(), by })}
+              />
+              <Button label="Not now" onPress={() => setAsking(false)} />
+            </>
+          }
+        >
+          <Text>
+            Call them on a number you had before, and have them read out the fingerprint from their own program. Every
+            group must be the same.
+          </Text>
           <Text kind="mono">{fingerprintInGroups(fingerprint)}</Text>
           {words === undefined ? null : <Text kind="mono">{words.join(' ')}</Text>}
         </Dialog>

@@ -1,5 +1,14 @@
-/** Whether one access keeps to what its message demands: asked wherever an access is made or changed, with the same answer. */
-import { type HandlingTerms, IDENTITY_CHECKS, type IdentityCheck, mergeTerms, passwordSuffices } from '../handling/handling';
+/**
+ * Whether one access keeps to what its message demands: asked wherever an access is made or changed, with the same
+ * answer.
+ */
+import {
+  type HandlingTerms,
+  IDENTITY_CHECKS,
+  type IdentityCheck,
+  mergeTerms,
+  passwordSuffices,
+} from '../handling/handling';
 
 /** How the reader of an access is known. */
 export type ReaderKnown =
@@ -14,11 +23,17 @@ export type Unheld = 'audience' | 'check' | 'question';
 
 /**
  * Undefined when the access holds what `handling` and `floor`, the strictest of both part by part, demand of it.
- * The audience: `staff` are known by their account; whoever is known by it is no outsider; nobody may read what two exclude from each other.
+ * The audience: `staff` are known by their account; whoever is known by it is no outsider; nobody may read what two
+ * exclude from each other.
  */
 export function grantHolds(handling: HandlingTerms, floor: HandlingTerms, reader: ReaderKnown): Unheld | undefined {
   const demanded = mergeTerms(handling, floor);
-  if (demanded.audience === 'nobody' || (demanded.audience === 'staff' && reader.kind !== 'account') || (demanded.audience === 'outsiders' && reader.kind === 'account')) return 'audience';
+  if (
+    demanded.audience === 'nobody' ||
+    (demanded.audience === 'staff' && reader.kind !== 'account') ||
+    (demanded.audience === 'outsiders' && reader.kind === 'account')
+  )
+    return 'audience';
   switch (reader.kind) {
     case 'account':
       return undefined;

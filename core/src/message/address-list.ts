@@ -1,6 +1,7 @@
 /**
- * Address lists of header fields (RFC 5322 §3.4), read in one walk. Only what stands between angle brackets, or alone, is an address: a name that looks
- * like one never is. More patient than the standard where old programs are, never generous: two addresses in one place stay two.
+ * Address lists of header fields (RFC 5322 §3.4), read in one walk. Only what stands between angle brackets, or alone,
+ * is an address: a name that looks like one never is. More patient than the standard where old programs are, never
+ * generous: two addresses in one place stay two.
  */
 import { type Correspondent } from '../people/address';
 import { decodeWords } from './encoded-words';
@@ -35,12 +36,20 @@ class Entry {
     if (phrase === '') return [];
     // A quoted local part stands alone: "quoted local"@postbox.example.
     const isAddress = phrase.includes('@') && (!this.hasQuoted || /"@[^"]*$/.test(phrase.slice(-260)));
-    return [isAddress ? { name: clean(said), address: unspaced(phrase) } : { name: clean(decodeWords(phrase)), address: '' }];
+    return [
+      isAddress ? { name: clean(said), address: unspaced(phrase) } : { name: clean(decodeWords(phrase)), address: '' },
+    ];
   }
 }
 
-const clean = (name: string): string => name.replace(/\s+/g, ' ').replace(/\p{Cc}/gu, '').trim();
-/** Blanks around the dots and the sign (obsolete, §4.4) are no part of it; any other is left for who checks the address. */
+const clean = (name: string): string =>
+  name
+    .replace(/\s+/g, ' ')
+    .replace(/\p{Cc}/gu, '')
+    .trim();
+/**
+ * Blanks around the dots and the sign (obsolete, §4.4) are no part of it; any other is left for who checks the address.
+ */
 const unspaced = (address: string): string => address.trim().replace(/ ?([.@]) ?/g, '$1');
 
 /** Everybody in an address list, groups taken apart; whoever can't be read comes with an empty address. */
@@ -112,9 +121,13 @@ function afterDomain(value: string, at: number): number {
   return end;
 }
 
-/** The `>` that ends what began before `at`; without one the next comma, or the end. A quoted local part may hold either. */
+/**
+ * The `>` that ends what began before `at`; without one the next comma, or the end. A quoted local part may hold
+ * either.
+ */
 function endOfAngle(value: string, at: number): number {
   let end = at;
-  while (end < value.length && value[end] !== '>' && value[end] !== '<') end = value[end] === '"' ? quotedString(value, end).end : end + 1;
+  while (end < value.length && value[end] !== '>' && value[end] !== '<')
+    end = value[end] === '"' ? quotedString(value, end).end : end + 1;
   return Math.min(end, value.length);
 }

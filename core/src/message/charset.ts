@@ -3,7 +3,8 @@
 const latin1 = new TextDecoder('windows-1252');
 
 /** Whole and in one step. By the stream: Node 20 reads octets 0x80 to 0x9F of windows-1252 wrongly without. */
-const decoded = (decoder: TextDecoder, bytes: Uint8Array): string => decoder.decode(bytes, { stream: true }) + decoder.decode();
+const decoded = (decoder: TextDecoder, bytes: Uint8Array): string =>
+  decoder.decode(bytes, { stream: true }) + decoder.decode();
 
 /** UTF-8 where it is that, as most unlabelled text is; else what old programs wrote. */
 function guessed(bytes: Uint8Array): string {
@@ -14,10 +15,13 @@ function guessed(bytes: Uint8Array): string {
   }
 }
 
-/** Text in the character set `label`; an unknown one, none, or plain ASCII is looked at for what it is. Never throws. */
+/**
+ * Text in the character set `label`; an unknown one, none, or plain ASCII is looked at for what it is. Never throws.
+ */
 export function decodeText(bytes: Uint8Array, label: string | undefined): string {
   const name = label?.trim().toLowerCase() ?? '';
-  if (name === '' || name === 'us-ascii' || name === 'ascii' || name === 'utf-8' || name === 'utf8') return guessed(bytes);
+  if (name === '' || name === 'us-ascii' || name === 'ascii' || name === 'utf-8' || name === 'utf8')
+    return guessed(bytes);
   try {
     return decoded(new TextDecoder(name), bytes);
   } catch {

@@ -1,4 +1,7 @@
-/** Delivery reports (RFC 3464): whether one says that a mail did not arrive, and why. Written by other people's hosts, or by anybody. */
+/**
+ * Delivery reports (RFC 3464): whether one says that a mail did not arrive, and why. Written by other people's hosts,
+ * or by anybody.
+ */
 import { decodeText } from './charset';
 import { decodedBody, type Entity, partsOf, readEntity } from './entity';
 
@@ -14,7 +17,8 @@ function statusFields(text: string): { name: string; value: string }[] {
     if (/^[ \t]/.test(line) && last !== undefined) last.value += ` ${line.trim()}`;
     else {
       const colon = line.indexOf(':');
-      if (colon > 0) fields.push({ name: line.slice(0, colon).trim().toLowerCase(), value: line.slice(colon + 1).trim() });
+      if (colon > 0)
+        fields.push({ name: line.slice(0, colon).trim().toLowerCase(), value: line.slice(colon + 1).trim() });
     }
   }
   return fields;
@@ -22,7 +26,9 @@ function statusFields(text: string): { name: string; value: string }[] {
 
 function statusPart(report: Entity): Entity | undefined {
   if (report.contentType.type !== 'multipart/report') return undefined;
-  return partsOf(report).map(readEntity).find(({ contentType: { type } }) => type === 'message/delivery-status');
+  return partsOf(report)
+    .map(readEntity)
+    .find(({ contentType: { type } }) => type === 'message/delivery-status');
 }
 
 /** RFC 3464 §2.3.6: the diagnostic without its type. */

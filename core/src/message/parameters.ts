@@ -1,6 +1,7 @@
 /**
- * A header field of a value with parameters (RFC 2045 §5.1): quoted strings, comments, and parameters in several pieces or another character set
- * (RFC 2231). One walk over the text; whatever a stranger writes there costs its length and no more.
+ * A header field of a value with parameters (RFC 2045 §5.1): quoted strings, comments, and parameters in several pieces
+ * or another character set (RFC 2231). One walk over the text; whatever a stranger writes there costs its length and no
+ * more.
  */
 import { concat, utf8 } from '../bytes';
 import { decodeText } from './charset';
@@ -20,9 +21,15 @@ const MAX_PIECES = 200;
 const PERCENT = 37;
 
 /** What stands between semicolons, comments dropped and quoted strings marked as such. */
-interface Token { text: string; quoted: boolean }
+interface Token {
+  text: string;
+  quoted: boolean;
+}
 
-/** The end of the comment that begins at `at` (RFC 5322 §3.2.2, nested). One that never ends runs to the end of the text. */
+/**
+ * The end of the comment that begins at `at` (RFC 5322 §3.2.2, nested). One that never ends runs to the end of the
+ * text.
+ */
 export function afterComment(text: string, at: number): number {
   let depth = 0;
   for (let index = at; index < text.length; index++) {
@@ -94,22 +101,32 @@ function percentDecoded(text: string): Uint8Array {
   const out = new Uint8Array(octets.length);
   let length = 0;
   for (let at = 0; at < octets.length; at++) {
-    const octet = octets[at] === PERCENT ? Number.parseInt(String.fromCharCode(octets[at + 1] ?? 0, octets[at + 2] ?? 0), 16) : NaN;
+    const octet =
+      octets[at] === PERCENT ? Number.parseInt(String.fromCharCode(octets[at + 1] ?? 0, octets[at + 2] ?? 0), 16) : NaN;
     out[length++] = Number.isNaN(octet) ? octets[at]! : octet;
     if (!Number.isNaN(octet)) at += 2;
   }
   return out.subarray(0, length);
 }
 
-interface Piece { text: string; extended: boolean }
+interface Piece {
+  text: string;
+  extended: boolean;
+}
 
 /** RFC 2231 §4: `charset'language'text`, of which only the first piece names the character set. */
 function joined(pieces: readonly Piece[]): string {
   const [first] = pieces;
   if (!pieces.some(({ extended }) => extended)) return decodeWords(pieces.map(({ text }) => text).join(''));
   const [charset = '', , ...rest] = first!.extended ? first!.text.split("'") : [];
-  const texts = pieces.map(({ text, extended }, at) => ({ text: at === 0 && extended && rest.length > 0 ? rest.join("'") : text, extended }));
-  return decodeText(concat(...texts.map(({ text, extended }) => (extended ? percentDecoded(text) : utf8(text)))), charset);
+  const texts = pieces.map(({ text, extended }, at) => ({
+    text: at === 0 && extended && rest.length > 0 ? rest.join("'") : text,
+    extended,
+  }));
+  return decodeText(
+    concat(...texts.map(({ text, extended }) => (extended ? percentDecoded(text) : utf8(text)))),
+    charset,
+  );
 }
 
 export function readParameters(text: string | undefined): Parameterized {
@@ -146,6 +163,7 @@ function collected(groups: readonly { name: string; value: string | undefined }[
     if (!known.has(at) && known.size < MAX_PIECES) known.set(at, { text: value, extended });
     pieces.set(base, known);
   }
-  for (const [base, known] of pieces) parameters.set(base, joined([...known].sort(([a], [b]) => a - b).map(([, piece]) => piece)));
+  for (const [base, known] of pieces)
+    parameters.set(base, joined([...known].sort(([a], [b]) => a - b).map(([, piece]) => piece)));
   return parameters;
 }

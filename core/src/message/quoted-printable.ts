@@ -1,4 +1,7 @@
-/** Quoted-printable (RFC 2045 §6.7), octets to octets; and its sister in header fields (RFC 2047 §4.2). What is spelled wrongly stays as it stands. */
+/**
+ * Quoted-printable (RFC 2045 §6.7), octets to octets; and its sister in header fields (RFC 2047 §4.2). What is spelled
+ * wrongly stays as it stands.
+ */
 import { type Bytes } from '../bytes';
 
 const [EQUALS, UNDERSCORE, SPACE, TAB, CR, LF] = [61, 95, 32, 9, 13, 10];

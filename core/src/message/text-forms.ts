@@ -1,4 +1,7 @@
-/** Plain text of mail into formatted text and back, as far as a part in one form needs the other; and text with flowing lines (RFC 3676). */
+/**
+ * Plain text of mail into formatted text and back, as far as a part in one form needs the other; and text with flowing
+ * lines (RFC 3676).
+ */
 import { escapeHtml } from '../escape-html';
 
 export const htmlOfText = (text: string): string => escapeHtml(text).replace(/\r?\n/g, '<br>\n');
@@ -21,7 +24,10 @@ export function textOfHtml(html: string): string {
     from = end + 1;
   }
   out.push(html.slice(from));
-  return out.join('').replace(/&(amp|lt|gt|quot|nbsp|apos);/g, (_, name: string) => ENTITIES[name]!).trim();
+  return out
+    .join('')
+    .replace(/&(amp|lt|gt|quot|nbsp|apos);/g, (_, name: string) => ENTITIES[name]!)
+    .trim();
 }
 
 const quoteDepth = (line: string): number => {
@@ -30,7 +36,10 @@ const quoteDepth = (line: string): number => {
   return depth;
 };
 
-/** RFC 3676 §4: a line that ends with a blank goes on in the next of the same depth; §4.3: but for the one above a signature. */
+/**
+ * RFC 3676 §4: a line that ends with a blank goes on in the next of the same depth; §4.3: but for the one above a
+ * signature.
+ */
 export function unflowed(text: string, deleteSpace: boolean): string {
   const out: string[] = [];
   let held: { depth: number; parts: string[] } | undefined;

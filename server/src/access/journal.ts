@@ -1,7 +1,8 @@
 /**
- * A journal of endings outside of the database. Whoever restores a database from a backup brings back accesses that had ended since; the journal ends them again before
- * any door opens. Each ending is put down in its own transaction first, and carried into the file right after it: nothing stands in the file that did not happen, and
- * nothing that happened stays out of it for longer than a moment.
+ * A journal of endings outside of the database. Whoever restores a database from a backup brings back accesses that had
+ * ended since; the journal ends them again before any door opens. Each ending is put down in its own transaction first,
+ * and carried into the file right after it: nothing stands in the file that did not happen, and nothing that happened
+ * stays out of it for longer than a moment.
  */
 import { open } from 'node:fs/promises';
 import { z } from 'zod';
@@ -17,10 +18,23 @@ const LOT = 500;
 /** Transactions after which it is carried over: once, however many of their steps end something. */
 const carrying = new WeakSet<Transaction>();
 
-/** Within the transaction that ends them, and into the file right after it: whoever it is that ends them waits for no disk. */
-export async function putDown(context: Context, ended: readonly { id: string }[], { state, at }: { state: Line['state']; at: Date }, transaction: Transaction): Promise<void> {
+/**
+ * Within the transaction that ends them, and into the file right after it: whoever it is that ends them waits for no
+ * disk.
+ */
+export async function putDown(
+  context: Context,
+  ended: readonly { id: string }[],
+  { state, at }: { state: Line['state']; at: Date },
+  transaction: Transaction,
+): Promise<void> {
   if (context.config.journal === undefined || ended.length === 0) return;
-  await run(context.db, 'INSERT INTO endings_to_journal (access, state, at) SELECT unnest($1::uuid[]), $2, $3 ON CONFLICT DO NOTHING', [ended.map(({ id }) => id), state, at], transaction);
+  await run(
+    context.db,
+    'INSERT INTO endings_to_journal (access, state, at) SELECT unnest($1::uuid[]), $2, $3 ON CONFLICT DO NOTHING',
+    [ended.map(({ id }) => id), state, at],
+    transaction,
+  );
   if (carrying.has(transaction)) return;
   carrying.add(transaction);
   transaction.afterCommit(() => void carryOver(context).catch((error: unknown) => context.log.error('journal', error)));
@@ -33,11 +47,24 @@ export async function carryOver(context: Context): Promise<number> {
   let count = 0;
   for (let done = LOT; done === LOT; count += done) {
     done = await context.db.transaction(async (transaction) => {
-      const waiting = await rows<{ access: string; state: Line['state']; at: Date }>(context.db, `SELECT access, state, at FROM endings_to_journal ORDER BY at LIMIT ${LOT} FOR UPDATE SKIP LOCKED`, [], transaction);
+      const waiting = await rows<{ access: string; state: Line['state']; at: Date }>(
+        context.db,
+        `SELECT access, state, at FROM endings_to_journal ORDER BY at LIMIT ${LOT} FOR UPDATE SKIP LOCKED`,
+        [],
+        transaction,
+      );
       if (waiting.length === 0) return 0;
-      await appended(journal, waiting.map(({ access, state, at }) => `${JSON.stringify({ access, state, at: at.toISOString() })}\n`).join(''));
+      await appended(
+        journal,
+        waiting.map(({ access, state, at }) => `${JSON.stringify({ access, state, at: at.toISOString() })}\n`).join(''),
+      );
       // A crash between the two writes a line twice, which says the same.
-      await run(context.db, 'DELETE FROM endings_to_journal WHERE access = ANY($1)', [waiting.map(({ access }) => access)], transaction);
+      await run(
+        context.db,
+        'DELETE FROM endings_to_journal WHERE access = ANY($1)',
+        [waiting.map(({ access }) => access)],
+        transaction,
+      );
       return waiting.length;
     });
   }

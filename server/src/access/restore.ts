@@ -24,7 +24,10 @@ function parsedJson(text: string): unknown {
   }
 }
 
-/** Before any door opens: ends again whatever the file says has ended and the database holds. Returns how many there were. */
+/**
+ * Before any door opens: ends again whatever the file says has ended and the database holds. Returns how many there
+ * were.
+ */
 export async function applyJournal(context: Context): Promise<number> {
   const { journal } = context.config;
   if (journal === undefined) return 0;
@@ -53,8 +56,18 @@ async function endAgain(context: Context, lines: readonly Line[]): Promise<numbe
   if (lines.length === 0) return 0;
   return context.db.transaction(async (transaction) => {
     await rows(context.db, 'SELECT pg_advisory_xact_lock($1)', [LOCK], transaction);
-    const held = new Set((await rows<{ id: string }>(context.db, `SELECT id FROM grants WHERE id = ANY($1) AND state = 'held' FOR UPDATE`, [lines.map(({ access }) => access)], transaction)).map(({ id }) => id));
-    for (const { access, state, at } of lines) if (held.has(access)) await endGrants(context, [{ id: access }], { state, at: new Date(at) }, transaction);
+    const held = new Set(
+      (
+        await rows<{ id: string }>(
+          context.db,
+          `SELECT id FROM grants WHERE id = ANY($1) AND state = 'held' FOR UPDATE`,
+          [lines.map(({ access }) => access)],
+          transaction,
+        )
+      ).map(({ id }) => id),
+    );
+    for (const { access, state, at } of lines)
+      if (held.has(access)) await endGrants(context, [{ id: access }], { state, at: new Date(at) }, transaction);
     return held.size;
   });
 }

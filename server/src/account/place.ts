@@ -1,4 +1,7 @@
-/** Where somebody comes from, as far as budgets are concerned: an address, or the network that one subscriber has (RFC 6177: a /64 at least). */
+/**
+ * Where somebody comes from, as far as budgets are concerned: an address, or the network that one subscriber has (RFC
+ * 6177: a /64 at least).
+ */
 import { isIPv6 } from 'node:net';
 
 export function placeOf(ip: string): string {
@@ -10,5 +13,8 @@ export function placeOf(ip: string): string {
     const end = tail === '' ? [] : tail.split(':');
     groups.push(...Array.from({ length: Math.max(0, 8 - groups.length - end.length) }, () => '0'), ...end);
   }
-  return `${groups.slice(0, 4).map((group) => group.toLowerCase().replace(/^0+(?=.)/, '')).join(':')}::/64`;
+  return `${groups
+    .slice(0, 4)
+    .map((group) => group.toLowerCase().replace(/^0+(?=.)/, ''))
+    .join(':')}::/64`;
 }

@@ -1,6 +1,7 @@
 /**
- * What happened in the office apart from its messages: who came in and who was refused, accounts, trust, presets, keys, exports. Each line is written in the transaction of
- * what it tells of, so that neither is there without the other, and none is ever changed.
+ * What happened in the office apart from its messages: who came in and who was refused, accounts, trust, presets, keys,
+ * exports. Each line is written in the transaction of what it tells of, so that neither is there without the other, and
+ * none is ever changed.
  */
 import { randomUUID } from 'node:crypto';
 import { type Transaction } from 'sequelize';
@@ -8,11 +9,46 @@ import { type Context } from '../context';
 import { run } from '../data/database';
 
 export const LOG_KINDS = [
-  'signed-in', 'sign-in-refused', 'new-device', 'signed-out', 'sessions-ended', 'password-changed', 'recovery-used', 'recovery-refused', 'recovery-code-replaced',
-  'account-invited', 'account-set-up', 'account-ended', 'account-reopened', 'role-changed', 'addresses-changed', 'phone-changed',
-  'reader-registered', 'reader-signed-in', 'reader-sign-in-refused', 'reader-password-changed', 'reader-password-reset', 'reader-forgotten',
-  'authority-trusted', 'authority-no-longer-trusted', 'key-trusted', 'key-no-longer-trusted', 'preset-changed', 'preset-deleted', 'preset-made-default', 'presets-ordered', 'notices-changed', 'locked-files-changed', 'signing-key-replaced',
-  'certificate-requested', 'certificate-revoked', 'key-published', 'key-taken-down', 'key-vouched-for', 'statement-made', 'exported',
+  'signed-in',
+  'sign-in-refused',
+  'new-device',
+  'signed-out',
+  'sessions-ended',
+  'password-changed',
+  'recovery-used',
+  'recovery-refused',
+  'recovery-code-replaced',
+  'account-invited',
+  'account-set-up',
+  'account-ended',
+  'account-reopened',
+  'role-changed',
+  'addresses-changed',
+  'phone-changed',
+  'reader-registered',
+  'reader-signed-in',
+  'reader-sign-in-refused',
+  'reader-password-changed',
+  'reader-password-reset',
+  'reader-forgotten',
+  'authority-trusted',
+  'authority-no-longer-trusted',
+  'key-trusted',
+  'key-no-longer-trusted',
+  'preset-changed',
+  'preset-deleted',
+  'preset-made-default',
+  'presets-ordered',
+  'notices-changed',
+  'locked-files-changed',
+  'signing-key-replaced',
+  'certificate-requested',
+  'certificate-revoked',
+  'key-published',
+  'key-taken-down',
+  'key-vouched-for',
+  'statement-made',
+  'exported',
 ] as const;
 export type LogKind = (typeof LOG_KINDS)[number];
 
@@ -34,12 +70,19 @@ export interface LogLine {
 export const byAccount = (id: string): Actor => ({ kind: 'account', id });
 
 /** What the house's own commands do, they do for nobody's account. */
-export const byAccountOrOperator = (id: string | undefined): Actor => (id === undefined ? { kind: 'operator' } : byAccount(id));
+export const byAccountOrOperator = (id: string | undefined): Actor =>
+  id === undefined ? { kind: 'operator' } : byAccount(id);
 
-export async function logged({ db, clock }: Context, { kind, actor, about = {} }: LogLine, transaction?: Transaction): Promise<void> {
+export async function logged(
+  { db, clock }: Context,
+  { kind, actor, about = {} }: LogLine,
+  transaction?: Transaction,
+): Promise<void> {
   await run(
-    db, 'INSERT INTO office_log (id, at, kind, actor_kind, actor_id, about) VALUES ($1, $2, $3, $4, $5, $6)',
-    [randomUUID(), clock(), kind, actor.kind, 'id' in actor ? actor.id : null, JSON.stringify(about)], transaction,
+    db,
+    'INSERT INTO office_log (id, at, kind, actor_kind, actor_id, about) VALUES ($1, $2, $3, $4, $5, $6)',
+    [randomUUID(), clock(), kind, actor.kind, 'id' in actor ? actor.id : null, JSON.stringify(about)],
+    transaction,
   );
 }
 

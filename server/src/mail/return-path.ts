@@ -1,6 +1,7 @@
 /**
- * Where delivery reports come back to: an address that names what was sent (a variable envelope return path) and carries a keyed tag, so that nobody who saw a
- * Message-ID can report it as undelivered. 64 octets, the most a local part may have (RFC 5321 §4.5.3.1.1).
+ * Where delivery reports come back to: an address that names what was sent (a variable envelope return path) and
+ * carries a keyed tag, so that nobody who saw a Message-ID can report it as undelivered. 64 octets, the most a local
+ * part may have (RFC 5321 §4.5.3.1.1).
  */
 import { timingSafeEqual } from 'node:crypto';
 import { type Context } from '../context';
@@ -26,5 +27,7 @@ export function reportedBy({ secrets, config }: Context, address: string): strin
   if (id === undefined || tag === undefined || domain?.toLowerCase() !== config.office.mailDomain) return undefined;
   const given = Buffer.from(tag, 'hex');
   const name = id.toLowerCase();
-  return secrets.keyedHashes(PURPOSE, name).some((hash) => timingSafeEqual(hash.subarray(0, TAG_BYTES), given)) ? name : undefined;
+  return secrets.keyedHashes(PURPOSE, name).some((hash) => timingSafeEqual(hash.subarray(0, TAG_BYTES), given))
+    ? name
+    : undefined;
 }

@@ -1,6 +1,7 @@
 /**
- * A mail while it comes in: small ones in memory, the rest in a file, encrypted under a key that only this process has while it lasts. What lies there together, and
- * what is held in memory at one time to be sealed, have bounds; whoever comes when they are reached is told to come again.
+ * A mail while it comes in: small ones in memory, the rest in a file, encrypted under a key that only this process has
+ * while it lasts. What lies there together, and what is held in memory at one time to be sealed, have bounds; whoever
+ * comes when they are reached is told to come again.
  */
 import { createCipheriv, createDecipheriv, randomBytes } from 'node:crypto';
 import { mkdtemp, open, rm, type FileHandle } from 'node:fs/promises';
@@ -34,12 +35,19 @@ export interface Spooled {
   drop(): Promise<void>;
 }
 
-/** Lets pass as much at once as there is room for, in the order in which they come; what is larger than all the room passes alone. */
+/**
+ * Lets pass as much at once as there is room for, in the order in which they come; what is larger than all the room
+ * passes alone.
+ */
 function gate(capacity: number): (weight: number) => Promise<() => void> {
   let used = 0;
   const queue: { weight: number; pass: () => void }[] = [];
   const next = (): void => {
-    for (let first = queue[0]; first !== undefined && (used === 0 || used + first.weight <= capacity); first = queue[0]) {
+    for (
+      let first = queue[0];
+      first !== undefined && (used === 0 || used + first.weight <= capacity);
+      first = queue[0]
+    ) {
       queue.shift();
       used += first.weight;
       first.pass();
@@ -47,15 +55,25 @@ function gate(capacity: number): (weight: number) => Promise<() => void> {
   };
   return (weight) =>
     new Promise((resolve) => {
-      queue.push({ weight, pass: () => resolve(() => {
-        used -= weight;
-        next();
-      }) });
+      queue.push({
+        weight,
+        pass: () =>
+          resolve(() => {
+            used -= weight;
+            next();
+          }),
+      });
       next();
     });
 }
 
-export async function openSpool({ onDiskBytes, inMemoryBytes }: { onDiskBytes: number; inMemoryBytes: number }): Promise<Spool> {
+export async function openSpool({
+  onDiskBytes,
+  inMemoryBytes,
+}: {
+  onDiskBytes: number;
+  inMemoryBytes: number;
+}): Promise<Spool> {
   const folder = await mkdtemp(join(tmpdir(), 'under-lock-mail-'));
   const enter = gate(inMemoryBytes);
   let lying = 0;
@@ -95,8 +113,13 @@ export async function openSpool({ onDiskBytes, inMemoryBytes }: { onDiskBytes: n
           return raw;
         }
         const decipher = createDecipheriv(CIPHER, key, iv);
-        for (let at = 0; at < size; ) {
-          const { bytesRead, buffer } = await file.read(Buffer.alloc(Math.min(READ_BYTES, size - at)), 0, undefined, at);
+        for (let at = 0; at < size;) {
+          const { bytesRead, buffer } = await file.read(
+            Buffer.alloc(Math.min(READ_BYTES, size - at)),
+            0,
+            undefined,
+            at,
+          );
           if (bytesRead === 0) throw new Error('A mail that was coming in is not there any more');
           raw.set(decipher.update(buffer.subarray(0, bytesRead)), at);
           at += bytesRead;

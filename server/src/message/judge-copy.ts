@@ -1,6 +1,6 @@
 /**
- * What a mail that is to leave as a copy is by its octets: encrypted, signed over what everybody can read, locked, or nothing of it. Pure, because it is
- * run where everything that was sent to us is parsed (thread/).
+ * What a mail that is to leave as a copy is by its octets: encrypted, signed over what everybody can read, locked, or
+ * nothing of it. Pure, because it is run where everything that was sent to us is parsed (thread/).
  */
 import { createHash } from 'node:crypto';
 import { kindFromStart } from '@under-lock/core/cms/content-info';
@@ -44,10 +44,15 @@ export interface JudgedCopy {
 
 /** What keeps it: encryption, a signature over what everybody can read, or nothing. */
 function sealOf(entity: Entity): 'encrypted' | 'signed' | undefined {
-  const { contentType: { type, parameters }, body } = entity;
+  const {
+    contentType: { type, parameters },
+    body,
+  } = entity;
   if (type === 'application/pkcs7-mime') {
     // By what it is, not by what its head says: base64 in lines, of which the first octets are enough.
-    const kind = kindFromStart(Buffer.from(Buffer.from(body.subarray(0, 120)).toString('latin1').replace(/\s/g, ''), 'base64'));
+    const kind = kindFromStart(
+      Buffer.from(Buffer.from(body.subarray(0, 120)).toString('latin1').replace(/\s/g, ''), 'base64'),
+    );
     return kind === 'enveloped' || kind === 'authEnveloped' ? 'encrypted' : kind === 'signed' ? 'signed' : undefined;
   }
   if (type === 'multipart/signed') return SIGNATURES.includes(parameters.get('protocol') ?? '') ? 'signed' : undefined;
@@ -63,7 +68,11 @@ function openPgpSeal(entity: Entity): 'encrypted' | undefined {
   if (!isMime && type !== 'multipart/mixed') return undefined;
   const parts = partsOf(entity).map(readEntity);
   const sealed = isMime ? parts.slice(1) : parts;
-  if (isMime && (parts.length !== 2 || parts[0]!.contentType.type !== 'application/pgp-encrypted' || parts[0]!.body.length > 100)) return undefined;
+  if (
+    isMime &&
+    (parts.length !== 2 || parts[0]!.contentType.type !== 'application/pgp-encrypted' || parts[0]!.body.length > 100)
+  )
+    return undefined;
   return sealed.length > 0 && sealed.every(isEncryptedPart) ? 'encrypted' : undefined;
 }
 
@@ -86,10 +95,21 @@ async function saysRequest(entity: Entity, about: NonNullable<CopyToJudge['reque
 export async function judgeCopy({ raw, lock, file, request }: CopyToJudge): Promise<JudgedCopy> {
   const entity = readEntity(raw);
   const froms = fieldsNamed(entity, 'from');
-  const sealed = lock === 'file' ? (file === undefined ? undefined : await fileSealOf(entity, file)) : { seal: sealOf(entity), legacy: false };
+  const sealed =
+    lock === 'file'
+      ? file === undefined
+        ? undefined
+        : await fileSealOf(entity, file)
+      : { seal: sealOf(entity), legacy: false };
   return {
-    seal: sealed?.seal, legacy: sealed?.legacy ?? false, mailId: messageIdOf(entity) ?? '', from: froms.length === 1 ? addressesInHeader(froms[0]!.value) : undefined,
-    named: [...fieldsNamed(entity, 'to'), ...fieldsNamed(entity, 'cc')].flatMap(({ value }) => addressesInHeader(value)),
-    isRequest: request !== undefined && (await saysRequest(entity, request)), sha256: createHash('sha256').update(raw).digest(),
+    seal: sealed?.seal,
+    legacy: sealed?.legacy ?? false,
+    mailId: messageIdOf(entity) ?? '',
+    from: froms.length === 1 ? addressesInHeader(froms[0]!.value) : undefined,
+    named: [...fieldsNamed(entity, 'to'), ...fieldsNamed(entity, 'cc')].flatMap(({ value }) =>
+      addressesInHeader(value),
+    ),
+    isRequest: request !== undefined && (await saysRequest(entity, request)),
+    sha256: createHash('sha256').update(raw).digest(),
   };
 }

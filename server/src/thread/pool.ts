@@ -1,6 +1,7 @@
 /**
- * Whatever strangers sent is parsed in threads of their own: one task a thread at a time, each with a deadline and a bound of memory, so that the worst
- * input costs one thread for some seconds and nobody else anything. A thread that overran is ended, and another takes its place.
+ * Whatever strangers sent is parsed in threads of their own: one task a thread at a time, each with a deadline and a
+ * bound of memory, so that the worst input costs one thread for some seconds and nobody else anything. A thread that
+ * overran is ended, and another takes its place.
  */
 import { Worker } from 'node:worker_threads';
 import { type Task, type TaskInput, type TaskOutput } from './tasks';
@@ -17,16 +18,22 @@ export type ThreadErrorCode =
 
 export class ThreadError extends Error {
   /** `detail`: the parser's own code, for `unreadable`. */
-  constructor(readonly code: ThreadErrorCode, readonly task: string, readonly detail = '') {
+  constructor(
+    readonly code: ThreadErrorCode,
+    readonly task: string,
+    readonly detail = '',
+  ) {
     super(`${task}: ${code}${detail === '' ? '' : ` (${detail})`}`);
     this.name = 'ThreadError';
   }
 }
 
 /** For `catch`: what the input is answered with where a thread could not read it. Any other error goes on as it is. */
-export const unread = (problem: (error: ThreadError) => Error) => (error: unknown): never => {
-  throw error instanceof ThreadError ? problem(error) : error;
-};
+export const unread =
+  (problem: (error: ThreadError) => Error) =>
+  (error: unknown): never => {
+    throw error instanceof ThreadError ? problem(error) : error;
+  };
 
 export interface Threads {
   /** @throws ThreadError; whatever is no fault of the input as it was thrown */
@@ -34,12 +41,23 @@ export interface Threads {
   close(): Promise<void>;
 }
 
-export interface ThreadSettings { file: string; size?: number; deadlineMs?: number; memoryMb?: number }
+export interface ThreadSettings {
+  file: string;
+  size?: number;
+  deadlineMs?: number;
+  memoryMb?: number;
+}
 
 const MAX_WAITING = 500;
 
-type Answer = { kind: 'done'; value: unknown } | { kind: 'unreadable'; detail: string } | { kind: 'fault'; message: string };
-interface Waiting { task: Task; input: unknown; resolve: (value: never) => void; reject: (error: Error) => void }
+type Answer =
+  { kind: 'done'; value: unknown } | { kind: 'unreadable'; detail: string } | { kind: 'fault'; message: string };
+interface Waiting {
+  task: Task;
+  input: unknown;
+  resolve: (value: never) => void;
+  reject: (error: Error) => void;
+}
 
 export function startThreads({ file, size = 2, deadlineMs = 10_000, memoryMb = 512 }: ThreadSettings): Threads {
   const idle: Worker[] = [];
@@ -49,7 +67,10 @@ export function startThreads({ file, size = 2, deadlineMs = 10_000, memoryMb = 5
   let closed = false;
 
   function opened(): Worker {
-    const worker = new Worker(file, { resourceLimits: { maxOldGenerationSizeMb: memoryMb, maxYoungGenerationSizeMb: 64 }, stdin: false });
+    const worker = new Worker(file, {
+      resourceLimits: { maxOldGenerationSizeMb: memoryMb, maxYoungGenerationSizeMb: 64 },
+      stdin: false,
+    });
     worker.unref();
     worker.setMaxListeners(0);
     // Between tasks nobody listens: a thread that ends then is simply gone.

@@ -4,7 +4,11 @@ import { type Task, tasks } from './tasks';
 
 const codeOf = (error: unknown): string | undefined => {
   const { code, name } = error as { code?: unknown; name?: unknown };
-  return typeof code === 'string' && typeof name === 'string' && !code.startsWith('ERR_') ? code : error instanceof RangeError ? 'too-large' : undefined;
+  return typeof code === 'string' && typeof name === 'string' && !code.startsWith('ERR_')
+    ? code
+    : error instanceof RangeError
+      ? 'too-large'
+      : undefined;
 };
 
 parentPort!.on('message', ({ task, input }: { task: Task; input: never }) => {
@@ -12,7 +16,11 @@ parentPort!.on('message', ({ task, input }: { task: Task; input: never }) => {
     (value) => parentPort!.postMessage({ kind: 'done', value }),
     (error: unknown) => {
       const detail = codeOf(error);
-      parentPort!.postMessage(detail === undefined ? { kind: 'fault', message: error instanceof Error ? (error.stack ?? error.message) : String(error) } : { kind: 'unreadable', detail });
+      parentPort!.postMessage(
+        detail === undefined
+          ? { kind: 'fault', message: error instanceof Error ? (error.stack ?? error.message) : String(error) }
+          : { kind: 'unreadable', detail },
+      );
     },
   );
 });

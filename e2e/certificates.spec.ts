@@ -1,5 +1,6 @@
 /** Certificates from the interface: got and backed up with proof, another's taken from the directory and compared, a copy encrypted and signed in the browser, opened outside; and the private key nowhere but in the vault. */
 import { execFileSync } from 'node:child_process';
+import { randomBytes } from 'node:crypto';
 import { readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { type Page } from '@playwright/test';
@@ -232,7 +233,17 @@ test('mail from a file is opened with what is to be known beside its sender; the
   await page.getByRole('button', { name: 'Open mail from a file' }).click();
   await expect(page.getByRole('heading', { name: 'Open mail from a file' })).toBeVisible();
   await expectAccessible(page);
-  await open('letter.eml', Buffer.from('not a mail'));
+  // What is no mail is said by what it is, before anything reads it
+  for (const [name, bytes, words] of [
+    ['letter.eml', Buffer.from('not a mail'), /a text without a sender/],
+    ['holiday.jpg', Buffer.concat([Buffer.from([0xff, 0xd8, 0xff, 0xe0]), randomBytes(8_000_000)]), /a picture, no mail/],
+    ['tour.eml', Buffer.concat([Buffer.from([0, 0, 0, 24]), Buffer.from('ftypmp42'), randomBytes(8_000_000)]), /a film, no mail/],
+    ['noise.p7m', Buffer.concat([Buffer.from([0, 1]), randomBytes(8_000_000)]), /Nothing here knows what this file is/],
+  ] as const) {
+    await open(name, bytes);
+    await expect(page.getByText(words)).toBeVisible();
+  }
+  await open('letter.eml', Buffer.from('From: x@elsewhere.example\r\n\r\nno signature'));
   await expect(page.getByText(/Not signed: anybody may have written this/)).toBeVisible();
   await open('other.p7m', Buffer.from([0x30, 0x82, 0x01, 0x00, 0x06]));
   await expect(page.getByText(/This is no mail, or it is damaged/)).toBeVisible();

@@ -2,6 +2,7 @@
 import { isProblem, type ProblemCode } from '@under-lock/contract/problem';
 import { momentInWords } from '@under-lock/core/when';
 import { zone } from './clock';
+import { TookTooLongError } from './worker/keys/took-too-long';
 
 const sentences: Partial<Record<ProblemCode, string>> = {
   unreachable: 'The server can’t be reached. Nothing is lost: check the connection and try again.',
@@ -23,6 +24,7 @@ const sentences: Partial<Record<ProblemCode, string>> = {
 };
 
 export function problemWords(error: unknown): string {
+  if (error instanceof TookTooLongError) return 'Reading this file takes too long, so it was stopped; nothing else was touched. Ask for it to be sent again, by another program if you can.';
   if (!isProblem(error)) return 'Something went wrong on this page. Your draft is kept; load the page again.';
   const { code, details } = error;
   if (code === 'too-many-tries') return `Too many tries. Please wait until ${momentInWords(new Date(details.until ?? Date.now()), new Date(), zone)}.`;

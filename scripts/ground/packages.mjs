@@ -1,6 +1,6 @@
 /** What a bare machine lacks: Debian's packages (as root) and node_modules. */
 import { createHash } from 'node:crypto';
-import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdirSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { at } from './paths.mjs';
 import { mustRun } from './run.mjs';
 
@@ -45,10 +45,11 @@ export const sevenZip = { name: '7zip', proof: '/usr/bin/7zz' };
 export const libarchive = { name: 'libarchive-tools', proof: '/usr/bin/bsdtar' };
 export const chromium = { name: 'chromium', proof: '/usr/bin/chromium' };
 
-/** `npm ci` when the lockfile, the platform or Node's ABI is another than last time. */
+/** `npm ci` when the lockfile, a patch, the platform or Node's ABI is another than last time. */
 export async function ensureModules() {
   const stampFile = at('node_modules', '.under-lock-stamp');
-  const stamp = createHash('sha256').update(readFileSync(at('package-lock.json'))).update(`${process.platform}-${process.arch}-${process.versions.modules}`).digest('hex');
+  const decisive = [at('package-lock.json'), ...readdirSync(at('patches')).sort().map((name) => at('patches', name))];
+  const stamp = createHash('sha256').update(Buffer.concat(decisive.map((file) => readFileSync(file)))).update(`${process.platform}-${process.arch}-${process.versions.modules}`).digest('hex');
   if (existsSync(stampFile) && readFileSync(stampFile, 'utf8') === stamp) return;
   process.stdout.write('Installing node_modules (a few minutes the first time) …\n');
   await mustRun('npm', ['ci', '--no-audit', '--no-fund', '--loglevel=error'], { env: { ...process.env, PLAYWRIGHT_SKIP_BROWSER_DOWNLOAD: '1' } });

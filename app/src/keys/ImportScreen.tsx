@@ -7,6 +7,7 @@ import { problemWords } from '../problem-words';
 import { Screen } from '../shell/Screen';
 import { WayLink } from '../shell/WayLink';
 import { keysDoor } from '../worker/keys/door';
+import { reading } from '../worker/keys/reading';
 import { type FileOutcome, type FoundInFile } from '../worker/keys/own';
 import { chosenFile } from './Backup';
 import { type SecretFileOutcome } from '../worker/keys/openpgp/room';
@@ -42,7 +43,7 @@ export function ImportScreen() {
   /** Its own passphrase is asked for key by key, so that is looked at at once. */
   const lookForOpenPgp = async (bytes: Uint8Array): Promise<void> => {
     try {
-      const looked = await keysDoor().openpgp.look(bytes, new Date());
+      const looked = await reading(bytes.length, (doors) => doors.openpgp.look(bytes, new Date()));
       setOpenPgp(looked.outcome === 'nothing' ? undefined : looked);
     } catch (cause) {
       setError(problemWords(cause));
@@ -53,7 +54,7 @@ export function ImportScreen() {
     setBusy(true);
     setError(undefined);
     try {
-      const outcome = await keysDoor().own.look(file.bytes, password);
+      const outcome = await reading(file.bytes.length, (doors) => doors.own.look(file.bytes, password));
       if (outcome.outcome === 'found') setFound(outcome);
       else setError(failures[outcome.outcome]);
     } catch (cause) {

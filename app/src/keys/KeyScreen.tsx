@@ -13,6 +13,7 @@ import { useOpenSession } from '../session/session';
 import { Screen } from '../shell/Screen';
 import { WayLink } from '../shell/WayLink';
 import { keysDoor } from '../worker/keys/door';
+import { forgetJudgements } from '../worker/keys/reading';
 import { Backup, certificateBackup } from './Backup';
 import { CertificateFacts } from './CertificateFacts';
 import { type CertificateView } from './certificate-view';
@@ -60,7 +61,7 @@ function Revoking({ ownKey, view, onDone, onClose }: { ownKey: OwnKey; view: Cer
     try {
       await api(revokeCertificate, { body: { fingerprint: view.fingerprint, reason } });
       await keysDoor().own.note(ownKey.id, { retiredAt: new Date().toISOString() });
-      await keysDoor().certificates.forgetEvidence();
+      await forgetJudgements();
       await keysChanged();
       onDone('Revoked. From now on mail programs that ask the authority refuse it. The key stays here, so that old mail can be read.');
     } catch (error) {

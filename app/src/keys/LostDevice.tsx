@@ -9,6 +9,7 @@ import { api } from '../api';
 import { listed } from '../handling/words';
 import { problemWords } from '../problem-words';
 import { keysDoor } from '../worker/keys/door';
+import { forgetJudgements } from '../worker/keys/reading';
 import { publishKey } from '@under-lock/contract/openpgp';
 import { type CertificateView } from './certificate-view';
 import { type OwnOpenPgpKey } from './openpgp/own-key';
@@ -70,7 +71,7 @@ export function LostDevice({ inUse, keys }: { inUse: readonly InUse[]; keys: rea
       const { ended } = await api(endOtherSessions);
       const { revoked, left } = await revokeAll(mine, new Date());
       const gone = await revokeKeys(keys, new Date());
-      await keysDoor().certificates.forgetEvidence();
+      await forgetJudgements();
       setSaid({
         done: `${means(revoked, gone.revoked) || 'Nothing'} ${revoked + gone.revoked === 1 ? 'is' : 'are'} revoked, and ${counted(ended, 'other sign-in has', 'other sign-ins have')} ended.`,
         left: [...left, ...gone.left, ...(elsewhere.length === 0 ? [] : [`${listed(elsewhere.map(({ view }) => view.name), 'and')} came from a file: ask ${listed([...new Set(elsewhere.map(({ view }) => view.issuer))], 'and')} to revoke it.`])],

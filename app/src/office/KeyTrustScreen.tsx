@@ -18,6 +18,7 @@ import { useOpenSession } from '../session/session';
 import { Screen } from '../shell/Screen';
 import { WayLink } from '../shell/WayLink';
 import { keysDoor } from '../worker/keys/door';
+import { forgetJudgements, reading } from '../worker/keys/reading';
 import { useOffice } from './useOffice';
 
 interface Trusted { trusted: TrustedKey; view: OpenPgpView }
@@ -58,7 +59,7 @@ function KeyTrust() {
     setSaid(undefined);
     try {
       await act();
-      await keysDoor().openpgp.forgetTrusted();
+      await forgetJudgements();
       await Promise.all([trustAnew(), staffAnew(), openPgpChanged()]);
       setSaid({ tone: 'sea', text: done });
     } catch (problem) {
@@ -79,7 +80,7 @@ function KeyTrust() {
     const file = await chosenFile();
     if (file === undefined) return;
     if ('problem' in file) return setSaid({ tone: 'brick', text: file.problem });
-    const [view, another] = await keysDoor().openpgp.inFile(file.bytes);
+    const [view, another] = await reading(file.bytes.length, (doors) => doors.openpgp.inFile(file.bytes));
     if (view === undefined || another !== undefined) return setSaid({ tone: 'brick', text: view === undefined ? 'There is no OpenPGP key in this file.' : 'There are several keys in this file. Choose a file with the one whose word is to count.' });
     return setAdding(view);
   };

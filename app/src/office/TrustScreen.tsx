@@ -15,6 +15,7 @@ import { useOpenSession } from '../session/session';
 import { Screen } from '../shell/Screen';
 import { WayLink } from '../shell/WayLink';
 import { keysDoor } from '../worker/keys/door';
+import { forgetJudgements, reading } from '../worker/keys/reading';
 
 interface Trusted { anchor: Anchor; view: CertificateView }
 
@@ -34,7 +35,7 @@ function Trust() {
   const [removing, setRemoving] = useState<Trusted | undefined>();
 
   const changed = async (text: string): Promise<void> => {
-    await keysDoor().certificates.forgetEvidence();
+    await forgetJudgements();
     await Promise.all([mutate(), keysChanged()]);
     setSaid({ tone: 'sea', text });
   };
@@ -47,7 +48,7 @@ function Trust() {
     const file = await chosenFile();
     if (file === undefined) return;
     if ('problem' in file) return setSaid({ tone: 'brick', text: file.problem });
-    const views = await Promise.all((await keysDoor().certificates.inFile(file.bytes)).map((bytes) => keysDoor().certificates.view(bytes)));
+    const views = await Promise.all((await reading(file.bytes.length, (doors) => doors.certificates.inFile(file.bytes))).map((bytes) => keysDoor().certificates.view(bytes)));
     const authority = views.find((view) => view.authority);
     if (authority === undefined) return setSaid({ tone: 'brick', text: views.length === 0 ? 'There is no certificate in this file.' : 'This is a person’s certificate, not an authority’s. Add it under People.' });
     return setAdding(authority);

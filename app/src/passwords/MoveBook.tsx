@@ -11,6 +11,7 @@ import { saveFile } from '../save-file';
 import { NewPassword, passwordProblem } from '../session/NewPassword';
 import { useOpenSession } from '../session/session';
 import { keysDoor } from '../worker/keys/door';
+import { reading } from '../worker/keys/reading';
 import { takeLines } from './take-lines';
 import { type Book } from './usePasswords';
 
@@ -63,7 +64,7 @@ export function MoveBook({ book }: { book: Book }) {
     return isLocked ? undefined : read(file.bytes);
   });
   const unlock = (): Promise<void> => attempt(async () => {
-    const opened = await keysDoor().file.open(locked!, [password]);
+    const opened = await reading(locked!.length, (doors) => doors.file.open(locked!, [password]));
     if (opened.outcome === 'wrong-password' || opened.outcome === 'locked') return say({ tone: 'brick', text: 'This password does not open it.' });
     const table = opened.outcome === 'opened' ? opened.files.find(({ name }) => name.endsWith('.csv')) : undefined;
     if (table === undefined) return say({ tone: 'brick', text: 'There is no password book in this file. Choose the one that was saved here.' });

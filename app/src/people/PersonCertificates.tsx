@@ -14,6 +14,7 @@ import { type CertificateView, type VerdictView } from '../keys/certificate-view
 import { problemWords } from '../problem-words';
 import { useOpenSession } from '../session/session';
 import { keysDoor } from '../worker/keys/door';
+import { reading } from '../worker/keys/reading';
 import { currentCertificate, withCertificate } from './certificates';
 import { Comparison } from './Comparison';
 import { type Person, type PersonCertificate, withChecked } from './person';
@@ -59,7 +60,7 @@ export function PersonCertificates({ person, ask, onChange }: Props) {
     const file = await chosenFile();
     if (file === undefined) return undefined;
     if ('problem' in file) return say({ tone: 'brick', text: file.problem });
-    const found = await keysDoor().certificates.inFile(file.bytes);
+    const found = await reading(file.bytes.length, (doors) => doors.certificates.inFile(file.bytes));
     if (found.length === 0) return say({ tone: 'brick', text: 'There is no certificate in this file. Files that hold one end in .cer, .crt, .pem, .p7b, .p7c or .vcf.' });
     return offer(found, 'file');
   });

@@ -14,6 +14,7 @@ import { type OpenPgpVerdictView, type OpenPgpView } from '../keys/openpgp/view'
 import { problemWords } from '../problem-words';
 import { useOpenSession } from '../session/session';
 import { keysDoor } from '../worker/keys/door';
+import { reading } from '../worker/keys/reading';
 import { type KeyOrigin } from './kept-person';
 import { currentKey, withKey, withLearnt } from './keys';
 import { Comparison } from './Comparison';
@@ -53,7 +54,7 @@ export function PersonKeys({ person, onChange }: Props) {
   };
   const look = (): Promise<void> => attempt(async () => {
     const { found, failed } = await api(findKeys, { body: { wanted: [{ address: person.address, ...(kept === undefined ? {} : { fingerprint: kept.fingerprint }) }] } });
-    const views = (await Promise.all(found.map(async ({ key, source }) => (await keysDoor().openpgp.inFile(key)).map((view) => ({ view, from: source as KeyOrigin }))))).flat();
+    const views = (await Promise.all(found.map(async ({ key, source }) => (await reading(key.length, (doors) => doors.openpgp.inFile(key))).map((view) => ({ view, from: source as KeyOrigin }))))).flat();
     const unanswered = failed.length === 0 ? '' : ` ${listed(failed, 'and')} did not answer; try again later.`;
     // The same key with news is no other key: it is taken, and said.
     const same = views.filter(({ view }) => view.fingerprint === kept?.fingerprint);
@@ -64,7 +65,7 @@ export function PersonKeys({ person, onChange }: Props) {
     return offer(others);
   });
   const bring = async (bytes: Uint8Array, from: KeyOrigin, nothing: string): Promise<void> => {
-    const found = await keysDoor().openpgp.inFile(bytes);
+    const found = await reading(bytes.length, (doors) => doors.openpgp.inFile(bytes));
     if (found.length === 0) return say({ tone: 'brick', text: nothing });
     setPasting(undefined);
     return offer(found.map((view) => ({ view, from })));

@@ -13,14 +13,14 @@ import { useOpenSession } from '../session/session';
 import { Screen } from '../shell/Screen';
 import { WayLink } from '../shell/WayLink';
 import { door } from '../worker/door';
-import { keysDoor } from '../worker/keys/door';
+import { reading } from '../worker/keys/reading';
 import { type OpenedMail, type OpenOutcome } from '../worker/keys/opening';
 import { beginMailAnswer } from './answer';
 import { CertificatesFound } from './CertificatesFound';
 import { KeysFound } from './KeysFound';
 import { MailViewLater } from './MailViewLater';
 import { RequestAnswered } from './RequestAnswered';
-import { failureWords } from './signer-words';
+import { failureOf } from './signer-words';
 import { refreshReceived, useIncoming } from './useReceived';
 
 const back = <WayLink href="/mail/received" label="Received" />;
@@ -30,7 +30,7 @@ interface Opened { raw: Uint8Array<ArrayBuffer>; outcome: OpenOutcome }
 
 async function openIt({ id, sealedKey, blobId }: IncomingMail): Promise<Opened> {
   const raw = await door().received.openIncoming({ id, sealedKey, blobId });
-  return { raw, outcome: await keysDoor().opening.open(raw, new Date()) };
+  return { raw, outcome: await reading(raw.length, (doors) => doors.opening.open(raw, new Date())) };
 }
 
 /** From now on the list shows what stands inside, and that it was read. */
@@ -108,7 +108,7 @@ function Shown({ mail: { id, requestId }, outcome, filesOpened, onFileOpened }: 
     case 'beside':
       return null;
     default:
-      return <Banner tone="brick">{failureWords[outcome.outcome]}</Banner>;
+      return <Banner tone="brick">{failureOf(outcome)}</Banner>;
   }
 }
 

@@ -1,5 +1,6 @@
 /** A container that came with a mail or as a file: opened at once when the book has its password, else asked for; what is inside is shown here and nowhere else. */
 import { isContainer, looksLikePdf } from '@under-lock/core/locks/file/container';
+import { type FileOpenErrorCode } from '@under-lock/core/locks/file/open-error';
 import { kindOf } from '@under-lock/reader/file-kind';
 import { momentInWords, sizeInWords } from '@under-lock/core/when';
 import { Banner, Button, Check, Line, Loading, Panel, PasswordField, Row, Section, space, Stack, Text } from '@under-lock/ui';
@@ -13,14 +14,23 @@ import { passwordsToTry } from '../passwords/to-try';
 import { problemWords } from '../problem-words';
 import { saveFile } from '../save-file';
 import { keysDoor } from '../worker/keys/door';
+import { reading } from '../worker/keys/reading';
 import { type ContainerOutcome } from '../worker/keys/file/room';
 
-const failures: Record<Exclude<ContainerOutcome['outcome'], 'opened' | 'locked' | 'wrong-password'>, string> = {
+type Failed = Exclude<ContainerOutcome, { outcome: 'opened' }>;
+
+const failures: Record<Exclude<FileOpenErrorCode, 'locked' | 'wrong-password'>, string> = {
   'malformed': 'This file is damaged, or made so that programs read it in different ways. Ask for it to be sent again.',
   'too-large': 'This file unfolds to more than it says or than is opened here, so it was left closed.',
   'unsupported': 'This file is packed or locked in a way that is not read here. Ask for a ZIP with AES.',
   'not-a-container': 'This is no file that can be opened here.',
 };
+
+function failureWords({ outcome, method }: Failed): string {
+  if (outcome === 'wrong-password' || outcome === 'locked') return 'This password does not open it.';
+  if (method === undefined) return failures[outcome];
+  return `Something in this file is packed by ${method}, which few programs read. Ask for an ordinary ZIP (its method is called Deflate).`;
+}
 
 const MAX_DEPTH = 4;
 let openings = 0;
@@ -39,7 +49,10 @@ interface Props {
 export function LockedFile({ name, bytes, from, depth = 0, openedAt, onOpened }: Props) {
   const { data: book } = usePasswords();
   const [id] = useState(() => ++openings);
-  const { data: first, error } = useSWR(book === undefined ? null : ['locked-file', id], async (): Promise<ContainerOutcome> => keysDoor().file.open(bytes, passwordsToTry(book!, from?.address)), { revalidateOnFocus: false, revalidateIfStale: false, revalidateOnReconnect: false, shouldRetryOnError: false });
+  const { data: first, error } = useSWR(book === undefined ? null : ['locked-file', id], async (): Promise<ContainerOutcome> => {
+    const passwords = passwordsToTry(book!, from?.address);
+    return reading(bytes.length, (doors) => doors.file.open(bytes, passwords), passwords.length);
+  }, { revalidateOnFocus: false, revalidateIfStale: false, revalidateOnReconnect: false, shouldRetryOnError: false });
   const [typed, setTyped] = useState<ContainerOutcome | undefined>();
   const outcome = typed?.outcome === 'opened' ? typed : first;
   const isOpen = outcome?.outcome === 'opened';
@@ -54,19 +67,19 @@ export function LockedFile({ name, bytes, from, depth = 0, openedAt, onOpened }:
       <Ask
         name={name} from={from} hadSome={outcome.outcome === 'wrong-password'}
         onTry={async (password, remember) => {
-          const tried: ContainerOutcome = await keysDoor().file.open(bytes, [password]);
+          const tried: ContainerOutcome = await reading(bytes.length, (doors) => doors.file.open(bytes, [password]));
           if (tried.outcome === 'opened' && remember && from !== undefined) await rememberPassword(book ?? [], { address: from.address, direction: 'in', password, guesses: await keysDoor().file.guesses(password, [from.name, from.address]), toldAt: new Date().toISOString() }, new Date());
           setTyped(tried);
-          return tried.outcome;
+          return tried;
         }}
       />
     );
   }
-  if (outcome.outcome !== 'opened') return <Banner tone="brick">{failures[outcome.outcome]}</Banner>;
+  if (outcome.outcome !== 'opened') return <Banner tone="brick">{failureWords(outcome)}</Banner>;
   return <Inside name={name} bytes={bytes} opened={outcome} from={from} byBook={typed === undefined} depth={depth} openedAt={openedAt} />;
 }
 
-function Ask({ name, from, hadSome, onTry }: { name: string; from: Props['from']; hadSome: boolean; onTry: (password: string, remember: boolean) => Promise<ContainerOutcome['outcome']> }) {
+function Ask({ name, from, hadSome, onTry }: { name: string; from: Props['from']; hadSome: boolean; onTry: (password: string, remember: boolean) => Promise<ContainerOutcome> }) {
   const [password, setPassword] = useState('');
   const [remember, setRemember] = useState(true);
   const [busy, setBusy] = useState(false);
@@ -77,9 +90,8 @@ function Ask({ name, from, hadSome, onTry }: { name: string; from: Props['from']
     setBusy(true);
     setError(undefined);
     try {
-      const outcome = await onTry(password, remember);
-      if (outcome === 'wrong-password') setError('This password does not open it.');
-      else if (outcome !== 'opened' && outcome !== 'locked') setError(failures[outcome]);
+      const tried = await onTry(password, remember);
+      if (tried.outcome !== 'opened') setError(failureWords(tried));
     } catch (cause) {
       setError(problemWords(cause));
     } finally {
@@ -107,7 +119,7 @@ const isShown = (file: InsideFile): boolean => !isContainer(file) && kindOf(asMe
 
 const PdfView = lazy(async () => ({ default: (await import('@under-lock/reader/PdfView')).PdfView }));
 
-function Inside({ name, bytes, opened: { open, message, files, password }, from, byBook, depth, openedAt }: { name: string; bytes: Uint8Array<ArrayBuffer>; openedAt: Date | undefined; opened: Extract<ContainerOutcome, { outcome: 'opened' }>; from: Props['from']; byBook: boolean; depth: number }) {
+function Inside({ name, bytes, opened: { open, message, files, password, viewerPassword }, from, byBook, depth, openedAt }: { name: string; bytes: Uint8Array<ArrayBuffer>; openedAt: Date | undefined; opened: Extract<ContainerOutcome, { outcome: 'opened' }>; from: Props['from']; byBook: boolean; depth: number }) {
   const now = useNow();
   const [inner, setInner] = useState<string | undefined>();
   const [looking, setLooking] = useState<string | undefined>();
@@ -126,7 +138,7 @@ function Inside({ name, bytes, opened: { open, message, files, password }, from,
           )}
         </Line></Panel>
       )}
-      {isPdf ? <Suspense fallback={<Loading what="Getting the paper" />}><PdfView file={{ bytes }} base="/pdf" password={password} /></Suspense> : null}
+      {isPdf ? <Suspense fallback={<Loading what="Getting the paper" />}><PdfView file={{ bytes }} base="/pdf" password={viewerPassword} /></Suspense> : null}
       {files.length === 0 ? null : (
         <Panel>
           {files.map((file, index) => (

@@ -11,7 +11,7 @@ import { useOffice } from '../office/useOffice';
 import { problemWords } from '../problem-words';
 import { Screen } from '../shell/Screen';
 import { WayLink } from '../shell/WayLink';
-import { keysDoor } from '../worker/keys/door';
+import { reading } from '../worker/keys/reading';
 import { type OpenOutcome } from '../worker/keys/opening';
 import { useNow } from '../clock';
 import { CertificateFacts } from '../keys/CertificateFacts';
@@ -20,7 +20,7 @@ import { CertificatesFound } from './CertificatesFound';
 import { KeysFound } from './KeysFound';
 import { LockedFile } from './LockedFile';
 import { MailViewLater } from './MailViewLater';
-import { failureWords, signerWords } from './signer-words';
+import { failureOf, signerWords } from './signer-words';
 
 /** What a file turned out to be; nothing of it while it is being opened. */
 interface Found { name: string; outcome?: OpenOutcome; /** A container with its password still to come. */ locked?: Uint8Array<ArrayBuffer>; /** Of a carried page, where it opens. */ room?: string }
@@ -37,9 +37,9 @@ export function OpenFileScreen() {
     const carried = second === undefined ? readCarried(first!.bytes) : undefined;
     if (carried !== undefined) return { name: first!.name, room: carried.origin };
     if (second === undefined && isContainer(first!)) return { name: first!.name, locked: first!.bytes };
-    if (second === undefined) return { name: first!.name, outcome: await keysDoor().opening.open(first!.bytes, new Date()) };
+    if (second === undefined) return { name: first!.name, outcome: await reading(first!.bytes.length, (doors) => doors.opening.openFile(first!.bytes, new Date())) };
     const [signature, content] = isSignature(second.name) ? [second, first!] : [first!, second];
-    return { name: `${signature.name} with ${content.name}`, outcome: await keysDoor().opening.beside(signature.bytes, content.bytes, new Date()) };
+    return { name: `${signature.name} with ${content.name}`, outcome: await reading(signature.bytes.length + content.bytes.length, (doors) => doors.opening.beside(signature.bytes, content.bytes, new Date())) };
   };
   const take = async (files: readonly File[]): Promise<void> => {
     if (files.length === 0) return undefined;
@@ -102,7 +102,7 @@ function Outcome({ name, outcome, onTrusted }: { name: string; outcome: OpenOutc
       </>
     );
   }
-  return <Banner tone="brick">{failureWords[outcome.outcome]}</Banner>;
+  return <Banner tone="brick">{failureOf(outcome)}</Banner>;
 }
 
 const isSignature = (name: string): boolean => /\.(?:p7s|sig)$/i.test(name) || /^signature\.asc$/i.test(name) || /\.\w+\.asc$/i.test(name);

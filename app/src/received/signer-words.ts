@@ -1,4 +1,6 @@
 /** What a signature says of a mail, in a sentence beside its sender. */
+import { type UnwrapErrorCode } from '@under-lock/core/locks/layer';
+import { type OtherFile } from '@under-lock/core/message/recognise';
 import { listed } from '../handling/words';
 import { type OpenPgpView } from '../keys/openpgp/view';
 import { findingWords, fingerprintInGroups } from '../keys/words';
@@ -64,10 +66,29 @@ export function mailWords(mail: OpenedMail): Said[] {
   return said.sort((a, b) => order[a.tone] - order[b.tone]);
 }
 
-export const failureWords: Record<Exclude<OpenOutcome['outcome'], 'opened' | 'only-certificates' | 'only-keys' | 'beside'>, string> = {
+const FORMS = 'Files that can be opened here end in .eml, .p7m, .p7s, .p7b, .cer, .asc, .pgp or .gpg.';
+/** What somebody dropped that is no mail. */
+const otherFileWords: Record<OtherFile, string> = {
+  empty: 'This file is empty.',
+  picture: `This is a picture, no mail. ${FORMS}`,
+  film: `This is a film, no mail. ${FORMS}`,
+  sound: `This is a sound recording, no mail. ${FORMS}`,
+  paper: 'This is a paper that anybody can open, and no mail. Open it with the program it belongs to.',
+  compound: 'This is an old office paper, or a mail saved in a mail program’s own form (.msg). Save the mail as .eml there and open that.',
+  archive: 'This is an archive of a kind that is not unpacked here. Ask for a ZIP.',
+  program: 'This is a program, no mail. Don’t start it unless you know whose it is.',
+  text: 'This is a text without a sender, no mail. It can be read in any program that shows text.',
+  unknown: `Nothing here knows what this file is; it is no mail. ${FORMS}`,
+};
+
+const failureWords: Record<UnwrapErrorCode, string> = {
   'not-for-us': 'It is encrypted, and none of your keys opens it. If you have the right one elsewhere, bring it under Keys.',
   'not-opened': 'It does not open: it was damaged on its way, or changed. Ask for it again.',
   malformed: 'This is no mail, or it is damaged. Files that can be opened end in .eml, .p7m, .p7s, .p7b, .cer, .asc, .pgp or .gpg.',
   unsupported: 'It is locked in a way that is not read here.',
   'too-deep': 'It is wrapped more often than any honest mail. It stays closed.',
 };
+
+/** Why nothing of it is shown. */
+export const failureOf = (outcome: Extract<OpenOutcome, { outcome: UnwrapErrorCode | 'no-mail' }>): string =>
+  outcome.outcome === 'no-mail' ? otherFileWords[outcome.kind] : failureWords[outcome.outcome];

@@ -11,7 +11,8 @@ export type ZipErrorCode =
   | 'wrong-password';
 
 export class ZipError extends Error {
-  constructor(readonly code: ZipErrorCode, options?: ErrorOptions) {
+  /** @param method How something in it is packed, when that is why it is not read. */
+  constructor(readonly code: ZipErrorCode, options?: ErrorOptions, readonly method?: string) {
     super(`ZIP: ${code}`, options);
     this.name = 'ZipError';
   }

@@ -1,13 +1,15 @@
 /** Opens a ZIP under limits. What it says of itself is read first (`directory.ts`), what comes out is counted, and names are made safe: nothing is ever written anywhere. */
 import { type Bytes, concat } from '../bytes';
 import { distinctNames, safeFileName } from '../message/file-name';
-import { type EntryHead, readDirectory } from './directory';
+import { type EntryHead, methodName, readDirectory, withShortEnd } from './directory';
 import { ZipError } from './errors';
 import { codes, Uint8ArrayReader, ZipReader } from './library';
 import { passwordBytes, type ZipFile } from './write';
 
 /** Octets that may come out of one archive, whatever it claims. */
 export const MAX_UNPACKED = 200_000_000;
+/** Stored, deflated, and deflated with the larger window. */
+const READ = new Set([0, 8, 9]);
 /** Nothing honest gets smaller by more. */
 const MAX_RATIO = 1_100;
 
@@ -49,6 +51,8 @@ function requireHonest(heads: readonly EntryHead[]): void {
   // Two entries of one name: programs differ in which they show.
   if (new Set(names).size !== names.length) throw new ZipError('malformed');
   if (heads.some(({ lock }) => lock.kind === 'unknown')) throw new ZipError('unsupported');
+  const other = heads.find(({ method, isFolder }) => !isFolder && !READ.has(method));
+  if (other !== undefined) throw new ZipError('unsupported', undefined, methodName(other.method));
 }
 
 /**
@@ -60,7 +64,7 @@ export async function readZip(bytes: Bytes, password?: string): Promise<ZipFile[
   requireHonest(heads);
   if (password === undefined && heads.some(({ lock }) => lock.kind !== 'none')) throw new ZipError('locked');
   const isLegacy = heads.some(({ lock }) => lock.kind === 'legacy');
-  const reader = new ZipReader(new Uint8ArrayReader(bytes), { checkSignature: true, strictness: 'strict', ...(password === undefined ? {} : { rawPassword: passwordBytes(password) }) });
+  const reader = new ZipReader(new Uint8ArrayReader(withShortEnd(bytes)), { checkSignature: true, strictness: 'strict', ...(password === undefined ? {} : { rawPassword: passwordBytes(password) }) });
   try {
     const entries = await reader.getEntries();
     if (entries.length !== heads.length) throw new ZipError('malformed');

@@ -118,6 +118,33 @@ describe('the letter', () => {
     }
   });
 
+  const BITS = [['40', ['--allow-weak-crypto'], ['40']], ['128 RC4', ['--allow-weak-crypto'], ['128', '--use-aes=n']], ['128 AES', ['--allow-weak-crypto'], ['128', '--use-aes=y']], ['256', [], ['256']]] as const;
+  test.each(BITS)('with its catalogue in a sealed object stream it asks for its password and opens (%s)', async (_, before, bits) => {
+    const open = at('open.pdf', await letter({ lock: undefined }));
+    execFileSync('qpdf', [...before, '--object-streams=generate', '--encrypt', 'ebb', 'owner', ...bits, '--', open, at('streams.pdf')]);
+    const bytes = new Uint8Array(readFileSync(at('streams.pdf')));
+    expect(isContainer({ name: 'streams.pdf', bytes })).toBe(true);
+    await expect(openContainer(bytes)).rejects.toMatchObject({ code: 'locked' });
+    await expect(openContainer(bytes, 'wrong')).rejects.toMatchObject({ code: 'wrong-password' });
+    expect((await openContainer(bytes, 'ebb')).files).toHaveLength(3);
+    expect((await openContainer(bytes, 'owner')).files).toHaveLength(3);
+  });
+
+  test.each(BITS)('a password with accents, dashes and the euro opens it (%s)', async (_, before, bits) => {
+    const open = at('open.pdf', await letter({ lock: undefined }));
+    execFileSync('qpdf', [...before, '--password-mode=unicode', '--encrypt', 'Gr\u00f6\u00dfe\u2013\u20ac', 'owner', ...bits, '--', open, at('accents.pdf')]);
+    const bytes = new Uint8Array(readFileSync(at('accents.pdf')));
+    const opened = await openContainer(bytes, 'Gro\u0308\u00dfe\u2013\u20ac');
+    expect(opened.files).toHaveLength(3);
+    expect(opened.viewerPassword).toBe(bits[0] === '256' ? 'Gr\u00f6\u00dfe\u2013\u20ac' : 'Gr\u00f6\u00dfe\u0085\u00a0');
+  });
+
+  test('one whose table is damaged is not said to be open', async () => {
+    const bytes = new Uint8Array(readFileSync(at('accents.pdf')));
+    const text = new TextDecoder('latin1').decode(bytes);
+    await expect(openContainer(Uint8Array.from(text.replace(/startxref\n\d+/, 'startxref\n9'), (character) => character.charCodeAt(0)), 'ebb')).rejects.toMatchObject({ code: 'malformed' });
+  });
+
   test('a password that would leave it open is refused', async () => {
     await expect(letter({ lock: { password: '', rights: NO_RIGHTS } })).rejects.toBeInstanceOf(RangeError);
   });

@@ -10,6 +10,7 @@ import { type HeldKey } from '@under-lock/core/cms/enveloped-data';
 import { looksLikePackets } from '@under-lock/core/openpgp/packets';
 import { type MessageContent } from '@under-lock/core/message/content';
 import { MessageReadError } from '@under-lock/core/message/read';
+import { type OtherFile, otherFile } from '@under-lock/core/message/recognise';
 import { type CertificateView, type VerdictView } from '../../keys/certificate-view';
 import { type Asked, judgeAll } from './judging';
 import { type KeyAlong, type OpenPgpSession, type OpenPgpSignerView } from './openpgp/opening';
@@ -39,6 +40,8 @@ export interface OpenedMail {
 export type OpenOutcome =
   | OpenedMail
   | { outcome: UnwrapErrorCode }
+  /** By its first octets; nothing of it was read. */
+  | { outcome: 'no-mail'; kind: OtherFile }
   /** A signature without what it signs, or certificates on their own. */
   | { outcome: 'only-certificates'; signature: boolean; certificates: Uint8Array<ArrayBuffer>[] }
   /** A signature that lies beside a file, held against it. */
@@ -135,6 +138,11 @@ export const opening = {
     if (signed !== undefined) return { outcome: 'beside', signers: await signerViews(checksOf({ kind: 'signed', by: 'certificate', checks: await checkSigners(signed, content), certificates: signed.certificates }), undefined, now) };
     const signers = isOpenPgpSignature(signature) ? await (await openPgp()).beside(signature.slice() as Uint8Array<ArrayBuffer>, content.slice() as Uint8Array<ArrayBuffer>, now) : undefined;
     return signers === undefined ? { outcome: 'malformed' } : { outcome: 'beside', signers };
+  },
+  /** A file that somebody chose: looked at before it is read. */
+  async openFile(bytes: Uint8Array, now: Date): Promise<OpenOutcome> {
+    const kind = await otherFile(bytes);
+    return kind === undefined ? opening.open(bytes, now) : { outcome: 'no-mail', kind };
   },
   async open(bytes: Uint8Array, now: Date): Promise<OpenOutcome> {
     // Old keys open, too: that is what they are kept for.

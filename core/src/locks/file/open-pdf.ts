@@ -1,19 +1,35 @@
-/** Opens a locked PDF: the paper without its lock, and the files attached to it. The library lets a wrong password pass and then unfolds rubbish, so that is asked first. */
-import { PDF } from '@libpdf/core';
-import { type Bytes } from '../../bytes';
+/**
+ * Opens a locked PDF: the paper without its lock, and the files attached to it. Many programs keep the catalogue itself in a sealed object stream (ISO 32000-2, §7.5.7), so nothing can be
+ * looked up before a password has fitted: the patched library says so before it reads on.
+ */
+import { PDF, SecurityError } from '@libpdf/core';
+import { type Bytes, fromUtf8 } from '../../bytes';
 import { distinctNames, safeFileName } from '../../message/file-name';
 import { type ZipFile } from '../../zip/write';
+import { isLockedPdf } from './container';
 import { FileOpenError } from './open-error';
 import { type OpenedContainer } from './opened';
+import { pdfPasswords } from './pdf-password';
 
 const MAX_ATTACHMENTS = 500;
 const MAX_ATTACHED = 200_000_000;
 
-async function loaded(bytes: Bytes, password: string | undefined): Promise<PDF> {
+/** What our patch of the library says, word for word. */
+const NOT_OPENED = 'Not authenticated';
+
+/** Undefined when these octets don't open it. */
+async function loaded(bytes: Bytes, password: Bytes | undefined): Promise<PDF | undefined> {
   try {
-    return await PDF.load(bytes, password === undefined ? {} : { credentials: password });
+    // The patched library takes octets, too: which they are depends on the file.
+    const pdf = await PDF.load(bytes, password === undefined ? {} : { credentials: { type: 'password', password: password as unknown as string } });
+    // Found by searching because its table is damaged, it has lost its lock's description with it.
+    if (pdf.recoveredViaBruteForce && !pdf.isEncrypted && isLockedPdf(bytes)) throw new FileOpenError('malformed');
+    return pdf;
   } catch (cause) {
-    throw new FileOpenError('malformed', { cause });
+    if (cause instanceof FileOpenError) throw cause;
+    if (!(cause instanceof SecurityError)) throw new FileOpenError('malformed', { cause });
+    if (cause.message === NOT_OPENED) return undefined;
+    throw new FileOpenError('unsupported', { cause });
   }
 }
 
@@ -34,9 +50,20 @@ function attachmentsOf(pdf: PDF): ZipFile[] {
   }
 }
 
+/** Viewers take text and make it UTF-8 themselves for revision 6 only. */
+const forViewer = (form: Bytes, revision: number | undefined): string => (revision === 6 ? fromUtf8(form) : String.fromCharCode(...form));
+
 /** @throws FileOpenError */
 export async function openPdfContainer(bytes: Bytes, password: string | undefined): Promise<OpenedContainer> {
-  const pdf = await loaded(bytes, password?.normalize('NFC'));
-  if (pdf.isEncrypted && !pdf.isAuthenticated) throw new FileOpenError(password === undefined ? 'locked' : 'wrong-password');
-  return { open: !pdf.isEncrypted, message: undefined, files: attachmentsOf(pdf) };
+  for (const form of password === undefined ? [undefined] : pdfPasswords(password)) {
+    const pdf = await loaded(bytes, form);
+    if (pdf === undefined) continue;
+    return {
+      open: !pdf.isEncrypted,
+      message: undefined,
+      files: attachmentsOf(pdf),
+      ...(form === undefined ? {} : { viewerPassword: forViewer(form, pdf.getSecurity().revision) }),
+    };
+  }
+  throw new FileOpenError(password === undefined ? 'locked' : 'wrong-password');
 }

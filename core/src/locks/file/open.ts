@@ -74,7 +74,7 @@ export async function openContainer(bytes: Bytes, password?: string): Promise<Op
     const { message, used } = await messageIn(files);
     return { open, message, files: files.filter((file) => file !== used) };
   } catch (cause) {
-    if (cause instanceof ZipError) throw new FileOpenError(cause.code, { cause });
+    if (cause instanceof ZipError) throw new FileOpenError(cause.code, { cause }, cause.method);
     throw cause;
   }
 }

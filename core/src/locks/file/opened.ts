@@ -8,4 +8,6 @@ export interface OpenedContainer {
   message: { kind: 'mail'; content: MessageContent } | { kind: 'page'; html: string } | undefined;
   /** Everything else, by names safe to show and to save. */
   files: ZipFile[];
+  /** Of a PDF: the octets that opened it, one a character, as its viewer takes them. */
+  viewerPassword?: string;
 }

@@ -14,7 +14,7 @@ import { contentOf, type MessageToSeal } from '../../message';
 import { upload } from '../../transfer';
 
 /** What came of opening. `password` is the one that fitted. */
-export type ContainerOutcome = ({ outcome: 'opened'; password?: string } & OpenedContainer) | { outcome: FileOpenErrorCode };
+export type ContainerOutcome = ({ outcome: 'opened'; password?: string } & OpenedContainer) | { outcome: FileOpenErrorCode; /** How it is packed, where that is why. */ method?: string };
 
 async function fetched(path: string): Promise<Response> {
   const response = await fetch(path);
@@ -34,8 +34,8 @@ const template = async (): Promise<string> => (await fetched('/locked-page.html'
 
 const MOST_TRIED = 200;
 
-function failureOf(error: unknown): { outcome: FileOpenErrorCode } {
-  if (error instanceof FileOpenError) return { outcome: error.code };
+function failureOf(error: unknown): Exclude<ContainerOutcome, { outcome: 'opened' }> {
+  if (error instanceof FileOpenError) return { outcome: error.code, ...(error.method === undefined ? {} : { method: error.method }) };
   if (error instanceof MessageReadError) return { outcome: 'malformed' };
   throw error;
 }

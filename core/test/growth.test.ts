@@ -3,6 +3,11 @@
  * made against its parser. A machine that is busy elsewhere is measured again; a parser that grows with the square
  * takes sixty-four times as long however often one looks.
  */
+import { otherFile } from '../src/message/recognise';
+import { readCleartext } from '../src/openpgp/cleartext';
+import { cmsOctets } from '../src/locks/certificate/layers';
+import { readDirectory } from '../src/zip/directory';
+import { ZipError } from '../src/zip/errors';
 import { certificatesIn } from '../src/certificate/in-file';
 import { readOcspAnswer } from '../src/certificate/ocsp';
 import { readRevocationList } from '../src/certificate/revocation-list';
@@ -240,6 +245,17 @@ describe.each(Object.entries(BODIES))('a mail of %s', (_, make) => {
 
 const FILES: Record<string, (bytes: Uint8Array<ArrayBuffer>) => unknown> = {
   armour: armouredBlocks,
+  'a text signed in the clear': readCleartext,
+  'what kind of file it is': otherFile,
+  'a CMS object in text': cmsOctets,
+  'a directory of files': (bytes) => {
+    try {
+      return readDirectory(bytes);
+    } catch (error) {
+      if (!(error instanceof ZipError)) throw error;
+      return undefined;
+    }
+  },
   'one block': (bytes) => onlyBlock(bytes, 'MESSAGE'),
   packets: (bytes) => packetHeads(bytes),
   keys: openPgpKeysIn,
@@ -251,6 +267,11 @@ const FILES: Record<string, (bytes: Uint8Array<ArrayBuffer>) => unknown> = {
   'a carried page': readCarried,
 };
 const FILE_UNITS = [
+  '-----BEGIN PGP SIGNED MESSAGE-----\n',
+  '-----BEGIN PKCS7-----\n',
+  'From: a\n ',
+  'PK\u0006\u0007',
+  'A\n',
   '-----BEGIN PGP MESSAGE-----\n',
   '-----BEGIN PGP PUBLIC KEY BLOCK-----\nA: b\n',
   '-----BEGIN CERTIFICATE-----\n',

@@ -7,6 +7,7 @@ import useSWR from 'swr';
 import { useNow, zone } from '../clock';
 import { problemWords } from '../problem-words';
 import { keysDoor } from '../worker/keys/door';
+import { forgetJudgements } from '../worker/keys/reading';
 import { keysChanged } from './useKeys';
 import { fingerprintInGroups, validityInWords } from './words';
 
@@ -18,6 +19,7 @@ export function OwnAnchors() {
   const remove = async (id: string): Promise<void> => {
     try {
       await keysDoor().anchors.remove(id);
+    await forgetJudgements();
       await Promise.all([mutate(), keysChanged()]);
     } catch (error) {
       setFailed(problemWords(error));

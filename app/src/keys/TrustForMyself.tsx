@@ -4,6 +4,7 @@ import { useState } from 'react';
 import { useNow } from '../clock';
 import { problemWords } from '../problem-words';
 import { keysDoor } from '../worker/keys/door';
+import { forgetJudgements } from '../worker/keys/reading';
 import { type CertificateView, type VerdictView } from './certificate-view';
 import { keysChanged } from './useKeys';
 import { fingerprintInGroups, validityInWords } from './words';
@@ -28,6 +29,7 @@ export function TrustForMyself({ view, verdict, along, onTrusted }: Props) {
   });
   const trust = (): void => attempt(async () => {
     await keysDoor().anchors.add(crypto.randomUUID(), top!.bytes, new Date());
+    await forgetJudgements();
     setTop(undefined);
     await keysChanged();
     onTrusted?.();

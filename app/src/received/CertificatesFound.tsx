@@ -1,4 +1,5 @@
 /** Certificates in a file without a message: each judged for the address it names, for keeping with that person. */
+import { MAX_FOUND } from '@under-lock/core/certificate/max-found';
 import { type Correspondent } from '@under-lock/core/people/address';
 import { Banner, Line, Loading, Panel, Section, Text } from '@under-lock/ui';
 import useSWR from 'swr';
@@ -25,6 +26,7 @@ export function CertificatesFound({ name, found, holder }: { name: string; found
   if (data.holders.length === 0) return <Banner tone="amber">There is only an authority’s certificate in it, and none of a person. Whom the office trusts, an administrator decides under Office.</Banner>;
   return (
     <Section title="Certificates in it" aside={String(data.holders.length)}>
+      {found.length < MAX_FOUND ? null : <Banner tone="amber">{`This file holds more certificates than are read at once: these are the first ${MAX_FOUND}. Ask for it in parts.`}</Banner>}
       <Panel>
         {data.holders.map(({ view, verdict }, index) => (
           <Line key={view.fingerprint} last={index === data.holders.length - 1}>

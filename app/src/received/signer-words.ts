@@ -27,6 +27,9 @@ export function signerWords(signer: SignerView, from?: string): Said {
       return { tone: 'amber', text: 'It is signed, but the certificate for checking it did not come along.' };
     case 'key-signed':
       return keySignedWords(signer, from);
+    case 'unreadable':
+    case 'key-unreadable':
+      return { tone: 'amber', text: 'It was signed, and the signature can’t be checked any more: on its way somebody damaged or replaced it, or put something beside what was signed. Anybody may have written what stands here.' };
     case 'key-changed':
       return { tone: 'brick', text: `It has been changed since ${keyName(signer.key)} signed it, or it never was theirs. Don’t rely on any of it; ask them to send it again.` };
     case 'key-unsupported':

@@ -115,6 +115,9 @@ export function readElement(bytes: Uint8Array, limits: Partial<ReadLimits> = {})
   return element;
 }
 
+/** The octets of the first element; what follows it is left. @throws Asn1Error */
+export const firstElement = (bytes: Uint8Array): Uint8Array => new Reader(bytes, READ_LIMITS).element(0, bytes.length, 0).bytes;
+
 const OCTET_STRING = 4;
 
 function pieces(element: Element, into: Uint8Array[]): void {

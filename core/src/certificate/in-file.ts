@@ -1,15 +1,16 @@
 /** Certificates in the files people pass on: DER, PEM (RFC 7468), PKCS#7 bundles (.p7b, .p7c), contact cards (vCard `KEY`, RFC 6350 §6.8.1). */
 import { base64 } from '@scure/base';
 import { type Bytes } from '../bytes';
+import { Asn1Error, firstElement } from '../asn1/read';
 import { readContentInfo } from '../cms/content-info';
 import { CmsError } from '../cms/errors';
 import { readSignedData } from '../cms/signed-data';
 import { type Certificate, readCertificate } from './certificate';
 import { trimmedEnd } from '../trim-end';
 import { CertificateError } from './errors';
+import { MAX_FOUND } from './max-found';
 
 export const MAX_FILE_BYTES = 4 * 1024 * 1024;
-const MAX_FOUND = 100;
 
 /** Base64 of a PEM block or the like, whatever white space stands in it; undefined when it is none. */
 export function decoded(text: string): Bytes | undefined {
@@ -18,6 +19,16 @@ export function decoded(text: string): Bytes | undefined {
     return base64.decode(packed + '='.repeat((4 - (packed.length % 4)) % 4)) as Bytes;
   } catch {
     return undefined;
+  }
+}
+
+/** A certificate that OpenSSL has put its own notes behind (`TRUSTED CERTIFICATE`): its first element, which says its own length. */
+function withoutNotes(bytes: Bytes): Uint8Array {
+  try {
+    return firstElement(bytes);
+  } catch (error) {
+    if (!(error instanceof Asn1Error)) throw error;
+    return bytes;
   }
 }
 
@@ -35,7 +46,7 @@ function inDer(bytes: Uint8Array): Certificate[] {
   }
 }
 
-const PEM = /-----BEGIN (?:X509 |TRUSTED )?(CERTIFICATE|PKCS7|CMS)-----([A-Za-z0-9+/=\s]*)-----END/g;
+const PEM = /-----BEGIN (X509 |TRUSTED )?(?:CERTIFICATE|PKCS7|CMS)-----([A-Za-z0-9+/=\s]*)-----END/g;
 /** Folded lines are joined first. */
 const CARD_KEY = /^(?:[\w-]+\.)?KEY[^:\r\n]*?:(?:data:application\/(?:pkix-cert|x-x509-[\w-]+);base64,)?([A-Za-z0-9+/=]+)\s*$/gim;
 
@@ -45,10 +56,12 @@ export function certificatesIn(bytes: Uint8Array): Certificate[] {
   const found = inDer(bytes);
   if (found.length === 0) {
     const text = new TextDecoder('latin1').decode(bytes);
-    const texts = [...[...text.matchAll(PEM)].map(([, , body]) => body!), ...[...text.replace(/\r?\n[ \t]/g, '').matchAll(CARD_KEY)].map(([, body]) => body!)];
-    for (const one of texts.slice(0, MAX_FOUND)) {
-      const der = decoded(one);
-      if (der !== undefined) found.push(...inDer(der));
+    const blocks = [...text.matchAll(PEM)].slice(0, MAX_FOUND).map(([, label, body]) => ({ body: body!, hasNotes: label === 'TRUSTED ' }));
+    const cards = [...text.replace(/\r?\n[ \t]/g, '').matchAll(CARD_KEY)].map(([, body]) => ({ body: body!, hasNotes: false }));
+    const texts = [...blocks, ...cards].slice(0, MAX_FOUND);
+    for (const { body, hasNotes } of texts) {
+      const der = decoded(body);
+      if (der !== undefined) found.push(...inDer(hasNotes ? withoutNotes(der) : der));
     }
     // The octets in base64 and nothing else, as some programs save them.
     if (texts.length === 0 && /^[A-Za-z0-9+/=\s]+$/.test(text)) found.push(...inDer(decoded(text) ?? new Uint8Array(0)));

@@ -35,6 +35,8 @@ export interface SignedData {
 }
 
 export const MAX_CERTIFICATES = 100;
+/** Bundles without a signature, as a whole house passes them on. */
+const MAX_BUNDLED = 1000;
 export const MAX_SIGNERS = 20;
 
 /** Each attribute once (§11: must not stand twice). */
@@ -65,7 +67,6 @@ function signerOf(element: Element): SignerInfo {
 }
 
 function carried<T>(elements: readonly Element[], read: (element: Element) => T): { read: T[]; unread: number } {
-  if (elements.length > MAX_CERTIFICATES) throw new CmsError('malformed');
   let unread = 0;
   const items = elements.flatMap((one) => {
     // Other kinds stand under a tag of their own; a damaged one must not hide the rest.
@@ -92,11 +93,14 @@ export function readSignedData(bytes: Uint8Array): SignedData {
     const encapsulated = fieldsOf(fields.any());
     const contentType = oidOf(encapsulated.next('oid'));
     const inner = encapsulated.explicit(0);
-    const certificates = carried(fields.context(0)?.children ?? [], certificateOf);
-    const lists = carried(fields.context(1)?.children ?? [], ({ bytes: one }) => readRevocationList(one));
+    const carriedCertificates = fields.context(0)?.children ?? [];
+    const carriedLists = fields.context(1)?.children ?? [];
     const signers = fields.next('set').children;
     fields.end();
-    if (signers.length > MAX_SIGNERS) throw new CmsError('malformed');
+    const most = signers.length === 0 ? MAX_BUNDLED : MAX_CERTIFICATES;
+    if (signers.length > MAX_SIGNERS || carriedCertificates.length > most || carriedLists.length > MAX_CERTIFICATES) throw new CmsError('malformed');
+    const certificates = carried(carriedCertificates, certificateOf);
+    const lists = carried(carriedLists, ({ bytes: one }) => readRevocationList(one));
     return { contentType, content: inner === undefined ? undefined : octetsOf(inner), certificates: certificates.read, lists: lists.read, signers: signers.map(signerOf), unread: certificates.unread + lists.unread };
   });
 }
@@ -109,6 +113,8 @@ export type SignerCheck =
   /** The signature is not by this certificate's key, or contradicts itself. */
   | { kind: 'wrong'; certificate: Certificate }
   | { kind: 'unsupported'; certificate: Certificate | undefined }
+  /** There is a signature, or what is left of one, and it can't be read or belongs to more than what is there. */
+  | { kind: 'unreadable' }
   /** Nobody's certificate for it came along or is at hand. */
   | { kind: 'no-certificate'; id: HolderId };
 

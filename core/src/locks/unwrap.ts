@@ -9,9 +9,9 @@ import { type MessageContent } from '../message/content';
 import { decodedBody, type Entity, EntityError, fieldNamed, fieldsNamed, partsOf, readEntity, withoutFields } from '../message/entity';
 import { readMessage } from '../message/read';
 import { OpenPgpError } from '../openpgp/errors';
-import { isCms, isCmsSigned, openCms, openCmsLayer } from './certificate/layers';
+import { cmsOctets, isCms, isCmsSigned, isOnlyCertificates, openCms, openCmsLayer } from './certificate/layers';
 import { type Layer, type OpenedLayers, UnwrapError } from './layer';
-import { bareForm, formOf, holdsArmour, type OpenPgpForm } from './openpgp/form';
+import { bareForm, formOf, holdsArmour, isMessageNamed, isMessagePart, type OpenPgpForm } from './openpgp/form';
 
 export interface Unwrapped {
   layers: readonly Layer[];
@@ -73,7 +73,7 @@ function partsOnTheirOwn(entity: Entity): number {
     for (const part of parts) {
       if (++looked > MAX_LOOKED_AT) return;
       const inner = readEntity(part);
-      if (isCms(inner) || isCmsSigned(inner) || formOf(inner) !== undefined || holdsArmour(inner)) count += 1;
+      if (isCms(inner) || isCmsSigned(inner) || formOf(inner) !== undefined || holdsArmour(inner) || (isMessageNamed(inner) && isMessagePart(inner))) count += 1;
       else look(inner, depth + 1);
     }
   };
@@ -81,17 +81,22 @@ function partsOnTheirOwn(entity: Entity): number {
   return count + (holdsArmour(entity) ? 1 : 0);
 }
 
+const latin = new TextDecoder('latin1');
+/** A CMS object as text: PEM, or base64 and nothing else. */
+const isArmouredCms = (bytes: Uint8Array): boolean => /^\s{0,20}(?:-----BEGIN (?:PKCS7|CMS)-----|M[A-Za-z0-9+/=\s]+$)/.test(latin.decode(bytes.subarray(0, 4096)));
+
 /** What stands alone in a file, without a mail around it. */
 async function openBare(bytes: Uint8Array, held: readonly HeldKey[], openpgp: OpenPgpOpener | undefined): Promise<OpenedLayers | undefined> {
   // 0x30: a SEQUENCE, and no header field begins with a nought.
-  if (bytes[0] === 0x30 && bytes[1] !== undefined && (bytes[1] & 0x80) !== 0) return openCms(bytes, held);
+  const octets = isArmouredCms(bytes) ? cmsOctets(bytes) : bytes;
+  if (octets[0] === 0x30 && octets[1] !== undefined && (octets[1] & 0x80) !== 0) return isOnlyCertificates(octets) ? undefined : openCms(octets, held);
   const form = openpgp === undefined ? undefined : bareForm(bytes);
   return form === undefined ? undefined : openpgp!(form, { bytes, body: bytes, fields: [], contentType: { type: 'application/octet-stream', parameters: new Map() } });
 }
 
 /** The next step inwards; undefined at the innermost. */
 async function openNext(entity: Entity, held: readonly HeldKey[], openpgp: OpenPgpOpener | undefined): Promise<OpenedLayers | undefined> {
-  if (isCms(entity) || isCmsSigned(entity)) return openCmsLayer(entity, held);
+  if (isCmsSigned(entity) || (isCms(entity) && !isOnlyCertificates(decodedBody(entity)))) return openCmsLayer(entity, held);
   const form = openpgp === undefined ? undefined : formOf(entity);
   return form === undefined ? undefined : openpgp!(form, entity);
 }

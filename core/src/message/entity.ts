@@ -32,7 +32,7 @@ export const MAX_PARTS = 1000;
 const [CR, LF] = [13, 10];
 
 /** Where the line that begins at `at` ends, its line end included. */
-function lineEnd(bytes: Uint8Array, at: number): number {
+export function lineEnd(bytes: Uint8Array, at: number): number {
   const end = bytes.indexOf(LF, at);
   return end < 0 ? bytes.length : end + 1;
 }

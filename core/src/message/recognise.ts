@@ -17,7 +17,8 @@ const FIELD = /^[!-9;-~]{1,200}[ \t]{0,20}:/;
 const MBOX_LINE = /^>?From /;
 /** RFC 7468 and RFC 9580 §6.2: lines of this kind stand before whatever was packed into text. */
 const ARMOUR = '-----BEGIN ';
-const BASE64_ONLY = /^[A-Za-z0-9+/=\s]+$/;
+/** Lines of base64 and nothing else: no blanks in them, as words have. */
+const BASE64_ONLY = /^\s{0,20}[A-Za-z0-9+/=\r\n]{32,}\s{0,20}$/;
 
 const latin = new TextDecoder('latin1');
 

@@ -26,7 +26,7 @@ export function armoured(kind: ArmourKind, bytes: Uint8Array, comment?: string):
   return concat(utf8(`-----BEGIN PGP ${kind}-----\r\n${head}\r\n`), base64Lines(bytes), utf8('='), base64Lines(checksum(bytes)), utf8(`-----END PGP ${kind}-----\r\n`));
 }
 
-export interface Block { kind: ArmourKind; bytes: Bytes; /** Where it stands: from its first to after its last octet. */ from: number; to: number }
+export interface Block { kind: ArmourKind; bytes: Bytes; /** What its head says of the character set of the text inside. */ charset: string | undefined; /** Where it stands: from its first to after its last octet. */ from: number; to: number }
 
 const MAX_BLOCKS = 100;
 const LF = 10;
@@ -49,10 +49,12 @@ function blockAt(bytes: Uint8Array, from: number): Block | undefined {
   const kind = ARMOUR_KINDS.find((one) => text === `-----BEGIN PGP ${one}-----`);
   if (kind === undefined) return undefined;
   let at = next;
+  let charset: string | undefined;
   // Header lines end with an empty one; some programs forget it where there are none.
   for (let line = lineAt(bytes, at); at < bytes.length && (line.text === '' || /^[A-Za-z]+: /.test(line.text)); line = lineAt(bytes, at)) {
     at = line.next;
     if (line.text === '') break;
+    charset ??= /^charset: (.{1,100})$/i.exec(line.text)?.[1]?.trim();
   }
   const body = at;
   // No dash is a character of base64: the first one there is begins the last line, or it is no block.
@@ -64,7 +66,7 @@ function blockAt(bytes: Uint8Array, from: number): Block | undefined {
   const text64 = bytes.subarray(body, end);
   const tail = latin1.decode(text64.subarray(Math.max(0, text64.length - 12)));
   const sum = /(?:^|\n)=[A-Za-z0-9+/]{4}\s*$/.exec(tail);
-  return { kind, bytes: fromBase64Lines(sum === null ? text64 : text64.subarray(0, text64.length - (tail.length - sum.index))), from, to: last.next };
+  return { kind, charset, bytes: fromBase64Lines(sum === null ? text64 : text64.subarray(0, text64.length - (tail.length - sum.index))), from, to: last.next };
 }
 
 /** Every block in a text, in order; text around them is passed over. */
@@ -79,11 +81,14 @@ export function armouredBlocks(bytes: Uint8Array): Block[] {
 }
 
 /** The text is one block of this kind and nothing else but blanks around it. */
-export function onlyBlock(bytes: Uint8Array, kind: ArmourKind): Bytes | undefined {
+export function blockAlone(bytes: Uint8Array, kind: ArmourKind): Block | undefined {
   let from = 0;
   while (from < bytes.length && bytes[from]! <= 32) from += 1;
   const block = startsWith(bytes, from, DASHES) ? blockAt(bytes, from) : undefined;
   if (block?.kind !== kind) return undefined;
   for (let at = block.to; at < bytes.length; at++) if (bytes[at]! > 32) return undefined;
-  return block.bytes;
+  return block;
 }
+
+/** What is in it. */
+export const onlyBlock = (bytes: Uint8Array, kind: ArmourKind): Bytes | undefined => blockAlone(bytes, kind)?.bytes;

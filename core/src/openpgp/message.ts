@@ -1,5 +1,5 @@
 /** Messages sealed and opened (RFC 9580 §10.3), octets to octets; and signatures held against what they sign. Whether a key is to be relied on is judged elsewhere. */
-import { createMessage, decrypt, decryptSessionKeys, encrypt, enums, generateSessionKey, type KeyID, readCleartextMessage, readMessage, readSignature, type SessionKey, sign, type Signature, verify } from 'openpgp';
+import { createMessage, decrypt, decryptSessionKeys, encrypt, enums, generateSessionKey, type KeyID, readMessage, readSignature, type SessionKey, sign, type Signature, verify } from 'openpgp';
 import { type Bytes } from '../bytes';
 import { OpenPgpError } from './errors';
 import { type KeyPart, type OpenPgpKey } from './key';
@@ -39,10 +39,12 @@ export async function signApart(content: Bytes, signer: PrivateKey, date: Date):
 
 /** What becomes of one signature. `at` is the signer's own word. */
 export type OpenPgpCheck =
-  | { kind: 'signed'; key: OpenPgpKey; at: Date }
+  | { kind: 'signed'; key: OpenPgpKey; /** The fingerprint of the part that made it. */ part: string; at: Date }
   | { kind: 'changed'; key: OpenPgpKey }
   /** Made with a hash that can be forged, under a condition that must be understood and is not, or by a part that was not in force. */
   | { kind: 'unsupported' }
+  /** There is a signature, or what is left of one, and it can't be read or belongs to more than what is there. */
+  | { kind: 'unreadable' }
   | { kind: 'no-key'; keyId: string };
 
 const MESSAGE_SIGNATURES: readonly (enums.signature | null)[] = [enums.signature.binary, enums.signature.text];
@@ -62,11 +64,16 @@ function mayHaveSigned({ sign, primary, createdAt, expiresAt, revocation }: KeyP
   return !gone && (expiresAt === undefined || at < expiresAt);
 }
 
+/** The library's words when it could check a signature and it does not hold; whatever else comes up, it could not. */
+const REFUSALS: readonly string[] = ['Signed digest did not match', 'Signature verification failed'];
+const saysOtherwise = (error: unknown): boolean => error instanceof Error && REFUSALS.includes(error.message);
+
 async function checkOne(signature: SignaturePacket, data: Literal, detached: boolean, known: Keyring): Promise<OpenPgpCheck> {
   if (!MESSAGE_SIGNATURES.includes(signature.signatureType) || FORGEABLE.includes(signature.hashAlgorithm) || signature.rawNotations.some(({ critical }) => critical)) return { kind: 'unsupported' };
   const keyId = signature.issuerKeyID.toHex();
   const candidates = materialWith(await known(keyId), signature.issuerKeyID);
   if (candidates.length === 0) return { kind: 'no-key', keyId };
+  let unverifiable = false;
   for (const { key, part, fingerprint } of candidates) {
     // Only what the key's holder made for signing: a part somebody hung on it vouches for nobody.
     const made = key.parts.find((one) => one.fingerprint === fingerprint);
@@ -74,12 +81,13 @@ async function checkOne(signature: SignaturePacket, data: Literal, detached: boo
     try {
       await verifies(signature, part, data, detached);
       const at = signature.created ?? new Date(0);
-      return mayHaveSigned(made, at) ? { kind: 'signed', key, at } : { kind: 'unsupported' };
-    } catch {
+      return mayHaveSigned(made, at) ? { kind: 'signed', key, part: fingerprint, at } : { kind: 'unsupported' };
+    } catch (error) {
       // Two keys may share an id: the next one is tried.
+      unverifiable ||= !saysOtherwise(error);
     }
   }
-  return { kind: 'changed', key: candidates[0]!.key };
+  return unverifiable ? { kind: 'unsupported' } : { kind: 'changed', key: candidates[0]!.key };
 }
 
 export interface OpenedMessage {
@@ -156,14 +164,12 @@ export async function checkApart(signatureBytes: Bytes, content: Bytes, known: K
   return Promise.all(packets.map((one) => checkOne(one, literal, true, known)));
 }
 
-/** A text signed in the clear (§7): what is signed and nothing around it. @throws OpenPgpError */
-export async function openCleartext(text: string, known: Keyring): Promise<{ text: string; checks: OpenPgpCheck[] }> {
-  const message = await guarded('malformed', () => readCleartextMessage({ cleartextMessage: text, config: CONFIG }));
-  const { signature } = message as unknown as { signature: { packets: Iterable<SignaturePacket> } };
-  const packets = [...signature.packets];
-  if (packets.length === 0 || packets.length > MAX_SIGNATURES) throw new OpenPgpError('malformed');
-  const said = message.getText();
-  const literal = await literalOf({ text: said });
-  return { text: said, checks: await Promise.all(packets.map((one) => checkOne(one, literal, true, known))) };
+/** The signatures under a text signed in the clear (§7), held against its octets. @throws OpenPgpError */
+export async function checkCleartext({ signed, signature }: { signed: Bytes; signature: Bytes }, known: Keyring): Promise<OpenPgpCheck[]> {
+  requireReasonable(signature);
+  const read = await guarded('malformed', () => readSignature({ binarySignature: signature, config: CONFIG }));
+  const packets = [...read.packets];
+  if (packets.length === 0) throw new OpenPgpError('malformed');
+  const literal = await literalOf({ binary: signed });
+  return Promise.all(packets.map((one) => checkOne(one, literal, true, known)));
 }
-

@@ -4,7 +4,7 @@
  */
 import { enums } from 'openpgp';
 import { type Finding } from '../certificate/verdict';
-import { addressesOfKey, type KeyUse, type OpenPgpKey, partFor, usableUntil, userAt } from './key';
+import { addressesOfKey, type KeyPart, type KeyUse, type OpenPgpKey, partFor, usableUntil, userAt } from './key';
 import { CONFIG } from './library';
 
 export type OpenPgpFinding =
@@ -33,6 +33,8 @@ export interface KeyQuestion {
   now: Date;
   /** When what it vouches for was signed, when that is not now. */
   at?: Date;
+  /** The fingerprint of the part that signed, where that is known. */
+  part?: string;
   /** The fingerprint was compared with its holder. */
   compared: boolean;
   /** Keys whose word the office takes. */
@@ -74,12 +76,13 @@ function ends({ revocation, expiresAt, createdAt }: OpenPgpKey, at: Date, now: D
   return found;
 }
 
-function strength({ parts, users }: OpenPgpKey, use: KeyUse, address: string | undefined): OpenPgpFinding[] {
-  const [primary] = parts;
-  const weak = [primary!, ...parts.filter((part) => part[use])].find((part) => part.weak);
+/** Of the part that serves, and of the primary one, which vouches for it; what other parts are like makes neither weaker. */
+function strength({ users, parts }: OpenPgpKey, serving: KeyPart | undefined, address: string | undefined): OpenPgpFinding[] {
+  const concerned = [...new Set([parts[0]!, ...(serving === undefined ? [] : [serving])])];
+  const weak = concerned.find((part) => part.weak);
   if (weak !== undefined) return [{ code: 'too-weak', what: 'key', detail: weak.algorithm }];
   const saying = address === undefined ? users : users.filter((one) => one === userAt({ users }, address));
-  const forgeable = parts.some((part) => (part.primary || part[use]) && part.weakHash) || (saying.length > 0 && saying.every(({ weakHash }) => weakHash));
+  const forgeable = concerned.some((part) => part.weakHash) || (saying.length > 0 && saying.every(({ weakHash }) => weakHash));
   return forgeable ? [{ code: 'too-weak', what: 'hash', detail: 'SHA-1' }] : [];
 }
 
@@ -88,9 +91,10 @@ export async function judgeKey(question: KeyQuestion): Promise<OpenPgpVerdict> {
   const at = question.at !== undefined && question.at < now ? question.at : now;
   const findings = ends(key, at, now);
   if (key.users.length === 0) findings.push({ code: 'not-self-signed' });
-  findings.push(...strength(key, use, address));
+  const serving = question.part === undefined ? partFor(key, use, at) : key.parts.find(({ fingerprint }) => fingerprint === question.part);
+  findings.push(...strength(key, serving, address));
   // With its own end said, nothing more is to be said of the parts that end with it.
-  if (!findings.some(({ code }) => code === 'expired' || code === 'not-yet-valid') && partFor(key, use, at) === undefined) {
+  if (!findings.some(({ code }) => code === 'expired' || code === 'not-yet-valid') && serving === undefined) {
     const last = key.parts.filter((part) => part[use] && part.expiresAt !== undefined && part.expiresAt <= at).at(-1);
     findings.push(last === undefined ? { code: 'not-for-use', use } : { code: 'expired', at: last.expiresAt! });
   }

@@ -57,6 +57,13 @@ describe('certificates in a file', () => {
   const pem = openssl.read('one.pem');
   const serials = (bytes: Uint8Array): bigint[] => certificatesIn(bytes).map(({ serial }) => serial);
   const card = (body: string): Uint8Array => utf8(`BEGIN:VCARD\r\nVERSION:4.0\r\nFN:One\r\nEMAIL:one@larkmoor.example\r\n${body}\r\nEND:VCARD\r\n`);
+  /** The same certificate under another number: read, not judged. */
+  function withSerial(bytes: Uint8Array, index: number): Uint8Array {
+    const changed = bytes.slice();
+    const at = changed.findIndex((octet, place) => octet === 2 && changed[place + 1] === 2 && changed[place + 2] === 3);
+    changed[at + 3] = index;
+    return changed;
+  }
   const folded = toBase64(one.certificate.bytes).replace(/(.{70})(?=.)/g, '$1\r\n ');
   test.each<[string, Uint8Array]>([
     ['DER', one.certificate.bytes], ['PEM', pem], ['PEM with words around it', Buffer.concat([utf8('Here it is:\r\n'), pem, utf8('\r\nBye')])], ['base64 alone', utf8(toBase64(one.certificate.bytes))],
@@ -64,6 +71,16 @@ describe('certificates in a file', () => {
     ['a contact card, new', card(`KEY:data:application/pkix-cert;base64,${folded}`)], ['a contact card, old', card(`KEY;TYPE=X509;ENCODING=b:${folded}`)],
   ])('%s', (_, bytes) => expect(serials(new Uint8Array(bytes))).toEqual([one.certificate.serial]));
   test('two in one file are both found, once each', () => expect(serials(Buffer.concat([pem, openssl.read('root.pem'), pem]))).toEqual([one.certificate.serial, root.certificate.serial]));
+  test('a certificate with another program’s notes behind it, and a bundle of hundreds', () => {
+    openssl.run(['x509', '-in', one.certificateFile, '-addtrust', 'emailProtection', '-trustout', '-out', 'trusted.pem']);
+    expect(serials(openssl.read('trusted.pem'))).toEqual([one.certificate.serial]);
+    const many = Array.from({ length: 150 }, (_, index) => withSerial(one.certificate.bytes, index));
+    const pem = many.map((bytes) => `-----BEGIN CERTIFICATE-----\n${Buffer.from(bytes).toString('base64')}\n-----END CERTIFICATE-----\n`).join('');
+    expect(serials(utf8(pem))).toHaveLength(150);
+    openssl.write('many.pem', pem);
+    expect(serials(new Uint8Array(openssl.run(['crl2pkcs7', '-nocrl', '-certfile', 'many.pem', '-outform', 'DER'])))).toHaveLength(150);
+  });
+
   test.each<[string, Uint8Array]>([['nothing', new Uint8Array(0)], ['a text', utf8('Dear all,')], ['half a certificate', one.certificate.bytes.slice(0, 200)], ['a private key', one.privateKey], ['five megabytes', new Uint8Array(5_000_000)]])('%s holds none', (_, bytes) => expect(certificatesIn(bytes)).toEqual([]));
   test('an odd one of the public suite is found too', () => expect(serials(pkitsCertificate('ValidDSASignaturesTest4EE').bytes)).toHaveLength(1));
 });

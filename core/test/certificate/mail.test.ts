@@ -3,6 +3,7 @@ import { execFileSync } from 'node:child_process';
 import { type Element, readElement } from '../../src/asn1/read';
 import { explicit, implicit, sequence } from '../../src/asn1/write';
 import { concat, utf8 } from '../../src/bytes';
+import { certificatesIn } from '../../src/certificate/in-file';
 import { Evidence } from '../../src/certificate/evidence';
 import { judge } from '../../src/certificate/verdict';
 import { CmsError } from '../../src/cms/errors';
@@ -170,10 +171,44 @@ describe('mail that pretends', () => {
     expect(opened).toMatchObject({ layers: [], partsOnTheirOwn: 1 });
   });
 
-  test('a third part under a signature is refused', async () => {
+  test('with a third part under a signature, with a damaged signature or none, it is shown and nobody vouches for it', async () => {
     const mail = await clear();
     const boundary = /boundary="(s-[^"]+)"/.exec(mail)![1]!;
-    await expect(unwrapMail(utf8(mail.replace(new RegExp(`--${boundary}--\r\n$`), `--${boundary}\r\nContent-Type: text/plain\r\n\r\nPay at once.\r\n--${boundary}--\r\n`)), [])).rejects.toMatchObject({ code: 'malformed' });
+    const touched = [
+      mail.replace(new RegExp(`--${boundary}--\r\n$`), `--${boundary}\r\nContent-Type: text/plain\r\n\r\nPay at once.\r\n--${boundary}--\r\n`),
+      mail.replace(/(filename="smime\.p7s"\r\n\r\n)[\s\S]*?(\r\n--)/, '$1AAAA$2'),
+      mail.replace(/(filename="smime\.p7s"\r\n\r\n)[\s\S]*?(\r\n--)/, '$1This part was removed by the mail gateway.$2'),
+    ];
+    for (const one of touched) {
+      const opened = await unwrapMail(utf8(one), []);
+      expect(signers(opened)).toEqual(['unreadable']);
+      expect(opened.message.text).toContain('Dear all,');
+    }
+    expect((await unwrapMail(utf8(touched[0]!), [])).message.text).toContain('Pay at once.');
+  });
+
+  test('what gateways make of its types still opens: a file’s name only, no protocol, PEM, base64', async () => {
+    const encrypted = ascii(await sealed());
+    const head = /^[\s\S]*?\r\n\r\n/.exec(encrypted)![0];
+    const body = encrypted.slice(head.length);
+    const fieldless = head.replace(/Content-[\s\S]*/, '');
+    const named = `${fieldless}Content-Type: application/octet-stream\r\nContent-Transfer-Encoding: (as is) base64\r\nContent-Disposition: attachment; filename*=utf-8''smime.p7m\r\n\r\n${body}`;
+    const pem = `-----BEGIN PKCS7-----\n${body.trim()}\n-----END PKCS7-----\n`;
+    for (const one of [named, pem, body, `${fieldless}Content-Type: application/pkcs7-mime; name=smime.p7m\r\n\r\n${pem}`]) {
+      const opened = await unwrapMail(utf8(one), held(clinic));
+      expect(opened.layers.map(({ kind }) => kind)).toEqual(['encrypted', 'signed']);
+    }
+    const signed = (await clear()).replace(/\s*protocol="application\/pkcs7-signature";/, '').replace('application/pkcs7-signature', 'application/octet-stream');
+    expect(signed).not.toContain('pkcs7-signature');
+    expect(signers(await unwrapMail(utf8(signed), []))).toEqual(['signed']);
+  });
+
+  test('certificates alone, as mail or as a file, are shown as what came along', async () => {
+    const bundle = openssl.run(['crl2pkcs7', '-nocrl', '-certfile', clinic.certificateFile, '-certfile', root.certificateFile, '-outform', 'DER']);
+    const mail = `From: records@larkmoor.example\r\nMIME-Version: 1.0\r\nContent-Type: application/pkcs7-mime; smime-type=certs-only; name=smime.p7c\r\nContent-Transfer-Encoding: base64\r\n\r\n${bundle.toString('base64')}\r\n`;
+    const opened = await unwrapMail(utf8(mail), held(clinic));
+    expect(opened.layers).toEqual([]);
+    expect(opened.message.files.map(({ bytes }) => certificatesIn(bytes).length)).toEqual([2]);
   });
 
   test('the signature of another message does not fit', async () => {

@@ -132,6 +132,90 @@ describe('forms that others write', () => {
     expect(kinds((await opened(mailOf('text/plain', text(made.out).replace('Pay 100', 'Pay 900')))).layers)).toEqual(['changed']);
   });
 
+  const latin = (written: string): Bytes => Uint8Array.from(written, (character) => character.charCodeAt(0));
+  const signedInClear = (written: Uint8Array): string => {
+    const made = judges.sqop(['inline-sign', '--as=clearsigned', judges.write('maren.sec', armoured('PRIVATE KEY BLOCK', people.maren!.secret.write() as Bytes))], written);
+    expect(made.code).toBe(0);
+    return text(made.out);
+  };
+  /** Signed by a python library over the octets, as programs do whose text is not UTF-8. */
+  const signedInLatin = (written: string): string => {
+    judges.write('maren.sec', armoured('PRIVATE KEY BLOCK', people.maren!.secret.write() as Bytes));
+    const signature = judges.pgpy(`key, _ = pgpy.PGPKey.from_file("maren.sec")\nbody = bytes.fromhex("${Buffer.from(latin(written.replaceAll('\n', '\r\n'))).toString('hex')}")\nsig = key.sign(body)\nprint(str(sig))`);
+    return `-----BEGIN PGP SIGNED MESSAGE-----\nHash: SHA256\n\n${written}\n${signature}`;
+  };
+
+  test('text signed in the clear in another character set is right over its octets, and read in its letters', async () => {
+    const clear = signedInLatin('Gr\xfc\xdfe vom Deck\nf\xfcr Sie');
+    const found = await opened(concat(mailOf('text/plain; charset=iso-8859-1', ''), latin(clear)));
+    expect(kinds(found.layers)).toEqual(['signed']);
+    expect(found.message.text.replace(/\r\n/g, '\n').trim()).toBe('Grüße vom Deck\nfür Sie');
+    const changed = await opened(concat(mailOf('text/plain; charset=iso-8859-1', ''), latin(clear.replace('f\xfcr', 'f\xfcl'))));
+    expect(kinds(changed.layers)).toEqual(['changed']);
+  });
+
+  test.each<[string, (clear: string) => string]>([
+    ['a line under it', (clear) => `${clear}\n-- \nSent through a list\n`],
+    ['its signature damaged', (clear) => clear.replace(/(BEGIN PGP SIGNATURE-----\r?\n\r?\n)[A-Za-z0-9+/]{8}/, '$1@@@@@@@@')],
+    ['its signature replaced by words', (clear) => clear.replace(/-----BEGIN PGP SIGNATURE-----[\s\S]*/, '[signature removed]\n')],
+    ['its signature cut off', (clear) => clear.slice(0, clear.indexOf('-----END PGP SIGNATURE-----'))],
+    ['words in its head', (clear) => clear.replace('Hash:', 'Note: pay at once\r\nHash:')],
+  ])('text signed in the clear with %s is shown, and nobody vouches for it', async (_, touched) => {
+    const found = await opened(mailOf('text/plain', touched(signedInClear(utf8('The papers follow.\n')))));
+    expect(kinds(found.layers)).toEqual(['unreadable']);
+    expect(found.message.text).toContain('The papers follow.');
+  });
+
+  test('a signature beside the text that was damaged, doubled or lost keeps nobody from reading', async () => {
+    const mail = text(await sealed({ recipients: [] }));
+    const boundary = /boundary="([^"]+)"/.exec(mail)![1]!;
+    const end = `--${boundary}--`;
+    const touched = [
+      mail.replace(/(BEGIN PGP SIGNATURE-----\r\n\r\n)[A-Za-z0-9+/]{8}/, '$1@@@@@@@@'),
+      mail.replace(end, `--${boundary}\r\nContent-Type: text/plain\r\n\r\nSent through a list\r\n${end}`),
+      mail.replace(/-----BEGIN PGP SIGNATURE[\s\S]*END PGP SIGNATURE-----/, '[removed]'),
+    ];
+    for (const one of touched) {
+      const found = await opened(utf8(one));
+      expect(kinds(found.layers)).toEqual(['unreadable']);
+      expect(found.message.text).toContain('Dear all,');
+    }
+    expect((await opened(utf8(touched[1]!))).message.text).toContain('Sent through a list');
+  });
+
+  test('what a gateway made multipart/mixed opens, with an empty text in front or without; with other words it stays closed and is counted', async () => {
+    const mail = text(await sealed());
+    const mixed = mail.replace('multipart/encrypted', 'multipart/mixed').replace(/;\s+protocol="application\/pgp-encrypted"/, '');
+    expect(mixed).not.toContain('multipart/encrypted');
+    expect(kinds((await opened(utf8(mixed))).layers)).toEqual(['encrypted', 'signed']);
+    const boundary = /boundary="([^"]+)"/.exec(mixed)![1]!;
+    const withFirst = (words: string): Bytes => utf8(mixed.replace(`--${boundary}`, `--${boundary}\r\nContent-Type: text/plain\r\n\r\n${words}\r\n--${boundary}`));
+    expect(kinds((await opened(withFirst('\r\n \r\n'))).layers)).toEqual(['encrypted', 'signed']);
+    expect(await opened(withFirst('Please open this'))).toMatchObject({ layers: [], partsOnTheirOwn: 1 });
+    const lost = mail.replace(/;\s+protocol="application\/pgp-encrypted"/, '');
+    expect(lost).not.toContain('protocol=');
+    expect(kinds((await opened(utf8(lost))).layers)).toEqual(['encrypted', 'signed']);
+    const clear = text(await sealed({ recipients: [] })).replace('multipart/signed', 'multipart/mixed');
+    expect(clear).not.toContain('multipart/signed');
+    expect(kinds((await opened(utf8(clear))).layers)).toEqual(['signed']);
+  });
+
+  test('armour says in which character set the text inside is', async () => {
+    const block = text(armoured('MESSAGE', await sealMessage(latin('Gr\xfc\xdfe'), { signer: undefined, recipients: [people.nils!.key], date: born })));
+    const said = block.replace('MESSAGE-----\r\n', 'MESSAGE-----\r\nCharset: ISO-8859-1\r\n');
+    for (const mail of [mailOf('text/plain; charset=utf-8', said), utf8(said), mailOf('text/plain; charset=iso-8859-1', block)]) expect((await opened(mail)).message.text.trim()).toBe('Grüße');
+    // Cyrillic letters: nothing but the label tells.
+    const other = text(armoured('MESSAGE', await sealMessage(latin('\xf0\xd2\xc9'), { signer: undefined, recipients: [people.nils!.key], date: born }))).replace('MESSAGE-----\r\n', 'MESSAGE-----\r\nCharset: KOI8-R\r\n');
+    expect((await opened(mailOf('text/plain', other))).message.text.trim()).toBe('При');
+  });
+
+  test('two hundred files as attachments come back', async () => {
+    const files = Array.from({ length: 200 }, (_, index) => ({ name: `paper-${index}.txt`, type: 'text/plain', bytes: utf8(`paper ${index}`) }));
+    const found = await opened(await sealed({ form: 'attachments', signer: undefined, message: { ...message(), files } }));
+    expect(kinds(found.layers)).toEqual(['encrypted']);
+    expect(found.message.files.map(({ name }) => name)).toEqual(files.map(({ name }) => name));
+  }, 120_000);
+
   test('a file somebody encrypted comes back as a file under its own name', async () => {
     const found = await opened(await sealMessage(Uint8Array.of(0, 1, 2, 255), { signer: undefined, recipients: [people.nils!.key], date: new Date(), fileName: 'crew list.bin' }));
     expect(found.message.files.map(({ name, bytes }) => [name, [...bytes]])).toEqual([['crew list.bin', [0, 1, 2, 255]]]);

@@ -8,10 +8,11 @@ import { armoured, armouredBlocks, onlyBlock } from '../../src/openpgp/armour';
 import { readAutocrypt } from '../../src/openpgp/discovery';
 import { OpenPgpError } from '../../src/openpgp/errors';
 import { openPgpKeysIn, secretKeysIn } from '../../src/openpgp/in-file';
+import { readCleartext } from '../../src/openpgp/cleartext';
 import { factsOf, type OpenPgpKey, readOpenPgpKey, readSecretKey } from '../../src/openpgp/key';
 import { type PrivateKey } from '../../src/openpgp/library';
 import { makeOpenPgpKey } from '../../src/openpgp/make-key';
-import { checkApart, openCleartext, openMessage, ringOf, sealMessage, signApart } from '../../src/openpgp/message';
+import { checkApart, checkCleartext, openMessage, ringOf, sealMessage, signApart } from '../../src/openpgp/message';
 import { looksLikePackets, messageKind, packetHeads } from '../../src/openpgp/packets';
 import { judgeKey } from '../../src/openpgp/verdict';
 import { readDamaged } from '../mutations';
@@ -48,7 +49,10 @@ const kinds: [string, number, () => Promise<Uint8Array> | Uint8Array, (bytes: By
   ['secret keys', 2_000, () => secret.write(), secretKeysIn],
   ['messages', 4_000, sealed, opensUnchanged],
   ['signatures', 3_000, async () => (await signApart(content, secret, at)).signature, async (bytes) => checkApart(bytes, content, ringOf([key]))],
-  ['texts signed in the clear', 1_000, () => new Judges().sqop(['inline-sign', '--as=clearsigned', new Judges().write('k', armoured('PRIVATE KEY BLOCK', secret.write() as Bytes))], 'The papers.\n').out, async (bytes) => openCleartext(new TextDecoder().decode(bytes), ringOf([key]))],
+  ['texts signed in the clear', 1_000, () => new Judges().sqop(['inline-sign', '--as=clearsigned', new Judges().write('k', armoured('PRIVATE KEY BLOCK', secret.write() as Bytes))], 'The papers.\n').out, async (bytes) => {
+    const read = readCleartext(bytes);
+    return read?.signature === undefined ? undefined : checkCleartext({ signed: read.signed, signature: read.signature }, ringOf([key]));
+  }],
   ['mails', 1_000, mail, async (bytes) => unwrapMail(bytes, [], (form, entity) => openOpenPgp(form, entity, { secret: [secret], known: ringOf([key]) }))],
 ];
 

@@ -1,9 +1,10 @@
 /** RFC 9580, appendix A: the sample certificate, secret keys and messages are read, opened and found right. */
-import { utf8 } from '../../src/bytes';
+import { type Bytes, utf8 } from '../../src/bytes';
 import { armouredBlocks, onlyBlock } from '../../src/openpgp/armour';
+import { type Cleartext, readCleartext } from '../../src/openpgp/cleartext';
 import { openPgpKeysIn, secretKeysIn } from '../../src/openpgp/in-file';
 import { unlockedSecret } from '../../src/openpgp/make-key';
-import { openCleartext, openMessage, ringOf } from '../../src/openpgp/message';
+import { checkCleartext, openMessage, ringOf } from '../../src/openpgp/message';
 import { judgeKey } from '../../src/openpgp/verdict';
 
 // A.3
@@ -102,10 +103,12 @@ test('A.4, A.5: the sample secret keys, open and under a passphrase with Argon2,
 
 test('A.6: the sample text signed in the clear is right, and wrong with another word', async () => {
   const ring = ringOf(await openPgpKeysIn(utf8(CERTIFICATE)));
-  const { text, checks } = await openCleartext(CLEARTEXT, ring);
-  expect(text).toBe('What we need from the grocery store:\n\n- tofu\n- vegetables\n- noodles\n');
+  const clear = (text: string) => readCleartext(utf8(text)) as Cleartext & { signature: Bytes };
+  const read = clear(CLEARTEXT);
+  const checks = await checkCleartext(read, ring);
+  expect(new TextDecoder().decode(read.signed)).toBe('What we need from the grocery store:\r\n\r\n- tofu\r\n- vegetables\r\n- noodles\r\n');
   expect(checks).toMatchObject([{ kind: 'signed', key: { fingerprint: FINGERPRINT }, at: new Date('2022-12-13T16:08:03Z') }]);
-  expect((await openCleartext(CLEARTEXT.replace('tofu', 'eggs'), ring)).checks).toMatchObject([{ kind: 'changed' }]);
+  expect(await checkCleartext(clear(CLEARTEXT.replace('tofu', 'eggs')), ring)).toMatchObject([{ kind: 'changed' }]);
 });
 
 test('A.8: the sample message opens with the sample key', async () => {

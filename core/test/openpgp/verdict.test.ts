@@ -1,5 +1,5 @@
 /** What is said of an OpenPGP key: each finding, its gravity, and who vouches. */
-import { utf8 } from '../../src/bytes';
+import { type Bytes, utf8 } from '../../src/bytes';
 import { certified, revoked, revokedBy, withAddress, withEnd, withoutAddress } from '../../src/openpgp/change-key';
 import { factsOf, mergedKeys, type OpenPgpKey, readOpenPgpKey, readSecretKey } from '../../src/openpgp/key';
 import { type PrivateKey } from '../../src/openpgp/library';
@@ -71,6 +71,32 @@ test('a key revoked because it is in other hands is worth nothing, ever; one rep
     expect(await said({ key: gone, use: 'sign', at: later(250) })).toEqual(['stop', 'revoked']);
     expect(await said({ key: gone })).toEqual(['stop', 'revoked']);
   }
+});
+
+test('another part that is weak, revoked or over makes the part that serves no weaker', async () => {
+  const encrypting = key.parts.find(({ encrypt }) => encrypt)!;
+  const old = { ...encrypting, fingerprint: 'a'.repeat(40), algorithm: 'RSA 1024', weak: true, weakHash: true, createdAt: born };
+  const with_ = (part: typeof old): OpenPgpKey => ({ ...key, parts: [...key.parts.map((one) => (one === encrypting ? { ...one, createdAt: later(1) } : one)), part] });
+  expect(await said({ key: with_({ ...old, revocation: { at: later(2), reason: 'superseded' } }) })).toEqual(['valid']);
+  expect(await said({ key: with_({ ...old, expiresAt: later(3) }) })).toEqual(['valid']);
+  expect(await said({ key: with_(old) })).toEqual(['valid']);
+  expect(await said({ key: with_({ ...old, createdAt: later(5) }) })).toEqual(['stop', 'too-weak']);
+  // A signature is judged by the part that made it.
+  const signing = { ...old, sign: true, encrypt: false };
+  expect(await said({ key: with_(signing), use: 'sign', part: key.parts.find(({ sign }) => sign)!.fingerprint })).toEqual(['valid']);
+  expect(await said({ key: with_(signing), use: 'sign', part: signing.fingerprint })).toEqual(['stop', 'too-weak']);
+});
+
+test('a signature whose algorithm is not supported here is said to be that, and never changed', async () => {
+  const judges = new Judges();
+  judges.write('nils.sec', secret.armor());
+  const content = utf8('The papers.');
+  judges.write('content', content);
+  const made = judges.pgpy('key, _ = pgpy.PGPKey.from_file("nils.sec")\nsig = key.sign(open("content","rb").read(), hash=HashAlgorithm.SHA224)\nopen("short.sig","wb").write(bytes(sig))\nprint("made")');
+  expect(made.trim()).toBe('made');
+  const ring = ringOf([key]);
+  expect((await checkApart(judges.read('short.sig') as Bytes, content, ring)).map(({ kind }) => kind)).toEqual(['unsupported']);
+  expect((await checkApart(judges.read('short.sig') as Bytes, utf8('Other papers.'), ring)).map(({ kind }) => kind)).toEqual(['changed']);
 });
 
 test('the paper made at birth revokes it, and no other key', async () => {

@@ -20,7 +20,7 @@ import { verdictView, viewOf } from './view';
 export type CertificateSignerView =
   | { kind: 'signed'; certificate: CertificateView; verdict: VerdictView; signingTime: Date | undefined; capabilities: readonly string[] | undefined; chain: Uint8Array<ArrayBuffer>[] }
   | { kind: 'changed' | 'wrong'; certificate: CertificateView }
-  | { kind: 'unsupported' | 'no-certificate' };
+  | { kind: 'unsupported' | 'no-certificate' | 'unreadable' };
 export type SignerView = CertificateSignerView | OpenPgpSignerView;
 
 export interface OpenedMail {
@@ -58,7 +58,7 @@ async function signerViews(checks: readonly Check[], address: string | undefined
   const verdicts = await judgeAll(asked, now);
   const judged = new Map(asked.map(({ certificate }, index) => [certificate, verdicts[index]!]));
   return Promise.all(checks.map(async ({ check, along }): Promise<CertificateSignerView> => {
-    if (check.kind === 'unsupported' || check.kind === 'no-certificate') return { kind: check.kind };
+    if (check.kind === 'unsupported' || check.kind === 'no-certificate' || check.kind === 'unreadable') return { kind: check.kind };
     const certificate = await viewOf(check.certificate);
     if (check.kind !== 'signed') return { kind: check.kind, certificate };
     const { signingTime, capabilities } = check;
@@ -117,7 +117,7 @@ async function unsealed(bytes: Uint8Array, held: readonly HeldKey[], now: Date):
 const MAX_CERTIFICATE_FILES = 10;
 /** Certificates that somebody attached, so that we may encrypt to them. */
 const attachedCertificates = ({ files }: MessageContent): Uint8Array<ArrayBuffer>[] =>
-  files.filter(({ name, type }) => /\.(?:cer|crt|der|pem|p7b|p7c|vcf)$/i.test(name) || /^application\/(?:pkix-cert|x-x509)/.test(type) || type === 'text/vcard').slice(0, MAX_CERTIFICATE_FILES)
+  files.filter(({ name, type }) => /\.(?:cer|crt|der|pem|p7b|p7c|p7m|vcf)$/i.test(name) || /^application\/(?:pkix-cert|x-x509|(?:x-)?pkcs7-mime)/.test(type) || type === 'text/vcard').slice(0, MAX_CERTIFICATE_FILES)
     .flatMap(({ bytes }) => certificatesIn(bytes)).map((one) => one.bytes.slice() as Uint8Array<ArrayBuffer>);
 
 const isOpenPgpSignature = (bytes: Uint8Array): boolean => new TextDecoder('latin1').decode(bytes.subarray(0, 64)).includes('BEGIN PGP SIGNATURE') || (looksLikePackets(bytes) && bytes[0] !== 0x30);

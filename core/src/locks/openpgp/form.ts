@@ -1,6 +1,8 @@
 /** In which of its forms mail carries OpenPGP: as MIME has it (RFC 3156), as armour in the text, or as armoured attachments. Looks only; opens nothing, and needs no library. */
 import { decodedBody, type Entity, EntityError, partsOf, readEntity } from '../../message/entity';
+import { readParameters } from '../../message/parameters';
 import { onlyBlock } from '../../openpgp/armour';
+import { beginsAsCleartext } from '../../openpgp/cleartext';
 import { looksLikePackets } from '../../openpgp/packets';
 
 export type OpenPgpForm =
@@ -23,13 +25,11 @@ const CLEARTEXT = '-----BEGIN PGP SIGNED MESSAGE-----';
 const latin1 = new TextDecoder('latin1');
 const protocolOf = ({ contentType: { parameters } }: Looked): string => (parameters.get('protocol') ?? '').toLowerCase();
 
-/** From its first line to its end one text signed in the clear. */
-export function isOnlyCleartext(bytes: Uint8Array): boolean {
-  const start = latin1.decode(bytes.subarray(0, 200)).trimStart();
-  return start.startsWith(CLEARTEXT) && latin1.decode(bytes.subarray(Math.max(0, bytes.length - 200))).trimEnd().endsWith('-----END PGP SIGNATURE-----') && latin1.decode(bytes).split(CLEARTEXT).length === 2;
-}
+/** It begins as a text signed in the clear, and holds no other. What gateways did to its end is seen when it is opened. */
+export const isOnlyCleartext = (bytes: Uint8Array): boolean => beginsAsCleartext(bytes) && latin1.decode(bytes).split(CLEARTEXT).length === 2;
 
-export const MAX_ATTACHMENTS = 100;
+/** Text and the most files a message of ours has, with room. */
+export const MAX_ATTACHMENTS = 500;
 
 /** A part that is an encrypted message whole: armoured, or its octets as they are. */
 export function isMessagePart(part: Looked): boolean {
@@ -43,14 +43,43 @@ export function isMessagePart(part: Looked): boolean {
 }
 
 export function nameOf({ contentType, fields }: Looked): string {
-  const disposition = fields.find(({ name }) => name === 'content-disposition')?.value ?? '';
-  return /filename\s*=\s*"([^"]*)"/i.exec(disposition)?.[1] ?? /filename\s*=\s*([^\s;]+)/i.exec(disposition)?.[1] ?? contentType.parameters.get('name') ?? '';
+  const { parameters } = readParameters(fields.find(({ name }) => name === 'content-disposition')?.value);
+  return parameters.get('filename') ?? contentType.parameters.get('name') ?? '';
 }
 
-function areMessages(entity: Looked): boolean {
+/** By its name a file that OpenPGP made. */
+export const isMessageNamed = (part: Looked): boolean => /\.(?:asc|pgp|gpg)$/i.test(nameOf(part));
+
+const isBlankText = (part: Looked): boolean => /^text\/(?:plain|html)$/.test(part.contentType.type) && nameOf(part) === '' && latin1.decode(decodedBody(part as Entity).subarray(0, 4096)).replace(/<[^<>]*>|&nbsp;|\s/g, '') === '';
+
+/** The parts of `multipart/encrypted` (RFC 3156 §4); also where a gateway made it `multipart/mixed` and put an empty text in front. @throws EntityError */
+export function encryptedParts(entity: Looked): { control: Entity; sealed: Entity } | undefined {
+  const parts = partsOf(entity as Entity).map(readEntity).filter((part) => entity.contentType.type === 'multipart/encrypted' || !isBlankText(part));
+  const [control, sealed] = parts;
+  return parts.length === 2 && control!.contentType.type === 'application/pgp-encrypted' ? { control: control!, sealed: sealed! } : undefined;
+}
+
+/** What was made `multipart/mixed` on its way, or was always: an encrypted or a signed message, or files that are messages each. */
+function formOfMixed(entity: Looked): OpenPgpForm | undefined {
   try {
+    if (encryptedParts(entity) !== undefined) return 'encrypted';
     const parts = partsOf(entity as Entity);
-    return parts.length > 0 && parts.length <= MAX_ATTACHMENTS && parts.every((part) => isMessagePart(readEntity(part)));
+    if (parts.length > MAX_ATTACHMENTS) return undefined;
+    const read = parts.map(readEntity);
+    if (read.length === 2 && read[1]!.contentType.type === 'application/pgp-signature') return 'signed';
+    return read.length > 0 && read.every(isMessagePart) ? 'attachments' : undefined;
+  } catch (error) {
+    if (!(error instanceof EntityError)) throw error;
+    return undefined;
+  }
+}
+
+/** Some gateways lose the parameter; the parts say it, too. */
+function isOpenPgpSigned(entity: Looked): boolean {
+  const protocol = protocolOf(entity);
+  if (protocol !== '') return protocol === 'application/pgp-signature';
+  try {
+    return partsOf(entity as Entity).some((part) => readEntity(part).contentType.type === 'application/pgp-signature');
   } catch (error) {
     if (!(error instanceof EntityError)) throw error;
     return false;
@@ -59,9 +88,9 @@ function areMessages(entity: Looked): boolean {
 
 export function formOf(entity: Looked): OpenPgpForm | undefined {
   const { type } = entity.contentType;
-  if (type === 'multipart/encrypted') return protocolOf(entity) === 'application/pgp-encrypted' ? 'encrypted' : undefined;
-  if (type === 'multipart/signed') return protocolOf(entity) === 'application/pgp-signature' ? 'signed' : undefined;
-  if (type === 'multipart/mixed') return areMessages(entity) ? 'attachments' : undefined;
+  if (type === 'multipart/encrypted') return protocolOf(entity) === 'application/pgp-encrypted' || (protocolOf(entity) === '' && formOfMixed(entity) === 'encrypted') ? 'encrypted' : undefined;
+  if (type === 'multipart/signed') return isOpenPgpSigned(entity) ? 'signed' : undefined;
+  if (type === 'multipart/mixed') return formOfMixed(entity);
   if (type !== 'text/plain' || !mentions(entity)) return undefined;
   const text = decodedBody(entity as Entity);
   return onlyBlock(text, 'MESSAGE') !== undefined ? 'inline' : isOnlyCleartext(text) ? 'cleartext' : undefined;

@@ -2,14 +2,17 @@
 import { type Bytes, concat, fromUtf8, utf8 } from '../../bytes';
 import { base64Lines } from '../../message/base64';
 import { multipart, type Part } from '../../message/build';
+import { decodeText } from '../../message/charset';
 import { decodedBody, type Entity, partsOf, readEntity, withWireLineEnds } from '../../message/entity';
 import { safeFileName } from '../../message/file-name';
-import { onlyBlock } from '../../openpgp/armour';
+import { blockAlone, onlyBlock } from '../../openpgp/armour';
+import { readCleartext } from '../../openpgp/cleartext';
 import { OpenPgpError } from '../../openpgp/errors';
 import { type PrivateKey } from '../../openpgp/library';
-import { checkApart, isOldCipher, type Keyring, openCleartext, type OpenedMessage, openMessage, type OpenPgpCheck } from '../../openpgp/message';
+import { checkApart, checkCleartext, isOldCipher, type Keyring, type OpenedMessage, openMessage, type OpenPgpCheck } from '../../openpgp/message';
 import { type Layer, type OpenedLayers } from '../layer';
-import { nameOf, type OpenPgpForm } from './form';
+import { asMixed } from '../as-mixed';
+import { encryptedParts, nameOf, type OpenPgpForm } from './form';
 
 export interface OpenPgpKeys {
   /** Ours, without passphrases; old ones too. */
@@ -29,13 +32,19 @@ function layersOf({ encrypted, checks }: OpenedMessage): Layer[] {
 
 const blockIn = (body: Uint8Array, kind: 'MESSAGE' | 'SIGNATURE'): Bytes => onlyBlock(body, kind) ?? (body.slice() as Bytes);
 
-/** RFC 3156 §4: two parts, of which the first says version 1 and the second is the message. */
+/** Two parts, of which the first says version 1 and the second is the message. */
 async function openEncrypted(entity: Looked, { secret, known }: OpenPgpKeys): Promise<OpenedLayers> {
-  const parts = partsOf(entity as Entity).map(readEntity);
-  const [control, sealed] = parts;
-  if (control === undefined || sealed === undefined || parts.length !== 2 || control.contentType.type !== 'application/pgp-encrypted') throw new OpenPgpError('malformed');
+  const sealed = encryptedParts(entity)?.sealed;
+  if (sealed === undefined) throw new OpenPgpError('malformed');
   const opened = await openMessage(blockIn(decodedBody(sealed), 'MESSAGE'), secret, known);
   return { layers: layersOf(opened), inner: opened.content };
+}
+
+const unreadable: Layer = { kind: 'signed', by: 'openpgp', checks: [{ kind: 'unreadable' }], apart: false };
+
+/** A signature that can't be read keeps nobody from reading what it stands under. */
+function damaged(error: unknown): undefined {
+  if (!(error instanceof OpenPgpError)) throw error;
 }
 
 const anySigned = (checks: readonly OpenPgpCheck[]): boolean => checks.some(({ kind }) => kind === 'signed');
@@ -44,12 +53,15 @@ const anySigned = (checks: readonly OpenPgpCheck[]): boolean => checks.some(({ k
 async function openSigned(entity: Looked, { known }: OpenPgpKeys): Promise<OpenedLayers> {
   const parts = partsOf(entity as Entity);
   const [content, beside] = parts;
-  if (content === undefined || beside === undefined || parts.length !== 2) throw new OpenPgpError('malformed');
+  if (content === undefined) throw new OpenPgpError('malformed');
+  // Less or more than the two parts there have to be: whatever was signed, it was not this.
+  if (beside === undefined || parts.length !== 2) return { layers: [unreadable], inner: asMixed(entity) };
   const signature = readEntity(beside);
-  if (signature.contentType.type !== 'application/pgp-signature') throw new OpenPgpError('malformed');
   const bytes = blockIn(decodedBody(signature), 'SIGNATURE');
   const signed = async (form: Uint8Array): Promise<OpenPgpCheck[]> => checkApart(bytes, form.slice() as Bytes, known);
-  const checks = await signed(content);
+  const checks = await signed(content).catch(damaged);
+  // What is left of a signature is shown to nobody; what a gateway put in its place is.
+  if (checks === undefined) return { layers: [unreadable], inner: signature.contentType.type === 'application/pgp-signature' ? content : asMixed(entity) };
   const wire = withWireLineEnds(content);
   const again = wire !== content && checks.some(({ kind }) => kind === 'changed') ? await signed(wire) : undefined;
   return again !== undefined && anySigned(again) ? { layers: [{ kind: 'signed', by: 'openpgp', checks: again, apart: false }], inner: wire } : { layers: [{ kind: 'signed', by: 'openpgp', checks, apart: false }], inner: content };
@@ -73,20 +85,37 @@ const asText = (bytes: Uint8Array): boolean => {
   }
 };
 
+const BLANK = 32;
+/** Character sets in which the letters of ASCII stay what they are: no label can make other words of them. */
+const ASCII_BASED = /^(?:us-ascii|utf-?8|iso-8859-\d{1,2}|windows-125\d|cp125\d|koi8-[ru]|macintosh|gbk|gb18030|gb2312|big5|euc-(?:jp|kr))$/i;
+
+/** Text that is UTF-8 stays so, whatever is said of it outside; the rest is what its head says, or the mail's. */
+function inUtf8(text: Bytes, charset: string | undefined): Bytes {
+  return asText(text) ? text : utf8(decodeText(text, charset !== undefined && ASCII_BASED.test(charset) ? charset : undefined));
+}
+
 /** What a message on its own holds: a mail, a text, or a file. */
-function held(content: Bytes, fileName: string): Bytes {
+function held(content: Bytes, fileName: string, charset: string | undefined): Bytes {
   if (MIME_START.test(new TextDecoder('latin1').decode(content.subarray(0, 8192)))) return content;
-  return whole(fileName === '' && asText(content) ? textEntity(content) : fileEntity(fileName === '' ? 'file' : fileName, content));
+  const isText = asText(content) || (charset !== undefined && !content.includes(0));
+  return whole(fileName === '' && isText ? textEntity(inUtf8(content, charset)) : fileEntity(fileName === '' ? 'file' : fileName, content));
 }
 
-async function openInline(body: Uint8Array, { secret, known }: OpenPgpKeys, text: boolean): Promise<OpenedLayers> {
+async function openInline(body: Uint8Array, { secret, known }: OpenPgpKeys, text: boolean, said?: string): Promise<OpenedLayers> {
   const opened = await openMessage(blockIn(body, 'MESSAGE'), secret, known);
-  return { layers: layersOf(opened), inner: text ? whole(textEntity(opened.content)) : held(opened.content, opened.fileName) };
+  const charset = blockAlone(body, 'MESSAGE')?.charset ?? said;
+  return { layers: layersOf(opened), inner: text ? whole(textEntity(inUtf8(opened.content, charset))) : held(opened.content, opened.fileName, charset) };
 }
 
-async function openClear(body: Uint8Array, { known }: OpenPgpKeys): Promise<OpenedLayers> {
-  const { text, checks } = await openCleartext(new TextDecoder().decode(body), known);
-  return { layers: [{ kind: 'signed', by: 'openpgp', checks, apart: false }], inner: whole(textEntity(utf8(text))) };
+async function openClear(body: Uint8Array, { known }: OpenPgpKeys, said: string | undefined): Promise<OpenedLayers> {
+  const read = readCleartext(body);
+  if (read === undefined) throw new OpenPgpError('malformed');
+  const { signed, signature, after } = read;
+  const charset = read.charset ?? said;
+  const isWhole = after.every((octet) => octet <= BLANK);
+  const checks = signature === undefined || !isWhole ? undefined : await checkCleartext({ signed, signature }, known).catch(damaged);
+  const text = isWhole ? signed : concat(signed, utf8('\r\n\r\n'), after);
+  return { layers: [checks === undefined ? unreadable : { kind: 'signed', by: 'openpgp', checks, apart: false }], inner: whole(textEntity(inUtf8(text, charset))) };
 }
 
 /** A signature on every part by one key vouches for each part; one that is missing anywhere vouches for nothing, one that is wrong anywhere is said. */
@@ -127,9 +156,9 @@ export function openOpenPgp(form: OpenPgpForm, entity: Looked, keys: OpenPgpKeys
     case 'signed':
       return openSigned(entity, keys);
     case 'inline':
-      return openInline(decodedBody(entity as Entity), keys, true);
+      return openInline(decodedBody(entity as Entity), keys, true, entity.contentType.parameters.get('charset'));
     case 'cleartext':
-      return openClear(entity.fields.length === 0 ? entity.body : decodedBody(entity as Entity), keys);
+      return openClear(entity.fields.length === 0 ? entity.body : decodedBody(entity as Entity), keys, entity.contentType.parameters.get('charset'));
     case 'attachments':
       return openAttachments(entity, keys);
     case 'bare':

@@ -20,7 +20,7 @@ export type OpenPgpSignerView =
   /** `along`: its key is known from this very mail only. */
   | { kind: 'key-signed'; key: OpenPgpView; verdict: OpenPgpVerdictView; signingTime: Date; along: boolean; /** Text and files each under a signature of their own. */ apart: boolean }
   | { kind: 'key-changed'; key: OpenPgpView }
-  | { kind: 'key-unsupported' }
+  | { kind: 'key-unsupported' | 'key-unreadable' }
   | { kind: 'key-missing'; keyId: string };
 
 export interface KeyAlong { view: OpenPgpView; verdict: OpenPgpVerdictView; from: 'autocrypt' | 'mail' | 'text' }
@@ -50,11 +50,12 @@ export const wantsKeys = (layers: readonly Layer[]): boolean => layers.filter(is
 async function views(checks: readonly { check: OpenPgpCheck; apart: boolean }[], address: string | undefined, { find }: Pick<OpenPgpSession, 'find'>, cameAlong: ReadonlySet<string>, now: Date): Promise<OpenPgpSignerView[]> {
   return Promise.all(checks.map(async ({ check, apart }): Promise<OpenPgpSignerView> => {
     if (check.kind === 'unsupported') return { kind: 'key-unsupported' };
+    if (check.kind === 'unreadable') return { kind: 'key-unreadable' };
     if (check.kind === 'no-key') return { kind: 'key-missing', keyId: check.keyId };
     const key = keyView(check.key, now);
     if (check.kind === 'changed') return { kind: 'key-changed', key };
     const known = (await find(check.key.material.getKeyID().toHex())).find((one) => one.key.fingerprint === check.key.fingerprint);
-    const [verdict] = await judgeKeys([{ key: check.key, use: 'sign', at: check.at, compared: known?.compared ?? false, ...(address === undefined ? {} : { address }) }], now);
+    const [verdict] = await judgeKeys([{ key: check.key, use: 'sign', at: check.at, part: check.part, compared: known?.compared ?? false, ...(address === undefined ? {} : { address }) }], now);
     return { kind: 'key-signed', key, verdict: keyVerdictView(verdict!), signingTime: check.at, along: cameAlong.has(check.key.fingerprint), apart };
   }));
 }

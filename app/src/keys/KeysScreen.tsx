@@ -77,7 +77,7 @@ export function KeysScreen() {
   const now = useNow();
   const { data: people } = usePeople();
   const { data: ownKeys } = useOpenPgpKeys();
-  const theirs = useRecipientCertificates(people, (people ?? []).filter(({ value }) => currentCertificate(value) !== undefined).map(({ value }) => value.address));
+  const { judged: theirs } = useRecipientCertificates(people, (people ?? []).filter(({ value }) => currentCertificate(value) !== undefined).map(({ value }) => value.address));
   const current = (data ?? []).filter((one) => !isOld(one, now));
   const old = (data ?? []).filter((one) => isOld(one, now));
   return (

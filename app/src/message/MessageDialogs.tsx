@@ -162,7 +162,7 @@ export function GiveAgainDialog({ message, grant, office, now, onClose, onDone }
   const colleague = grant.check.kind === 'account' ? colleagues.find((one) => addressKey(one.address) === addressKey(grant.address)) : undefined;
   const [closing, setClosing] = useState<Closing>({ kind: 'two-weeks' });
   const result = resolveClosing(closing, now, calendarHere(office));
-  const found = registeredAt(useRegistered([grant.address]), grant.address);
+  const found = registeredAt(useRegistered([grant.address]).readers, grant.address);
   const registered = found !== undefined && colleague === undefined && passwordSuffices(found.knownBy, message.handling) ? found : undefined;
   const reader = ((): WantedReader | undefined => {
     if (colleague?.key !== undefined) return { kind: 'account', accountId: colleague.id, suite: colleague.key.suite, publicKey: colleague.key.publicKey as Uint8Array<ArrayBuffer> };

@@ -2,7 +2,7 @@
 import { addressKey, type Correspondent } from '@under-lock/core/people/address';
 import { readRecipients } from '@under-lock/core/people/recipient-list';
 import { border, colour, font, radius, space, Text, type } from '@under-lock/ui';
-import { useId, useState } from 'react';
+import { memo, useId, useState } from 'react';
 import { Pressable, StyleSheet, TextInput, View } from 'react-native';
 import { addressProblem } from '../people/words';
 
@@ -23,7 +23,7 @@ const isWhole = (text: string): boolean => {
   return accepted.length > 0 && rejected.length === 0;
 };
 
-export function RecipientField({ label, chosen, taken, suggestions, onAdd, onRemove }: Props) {
+export const RecipientField = memo(function RecipientField({ label, chosen, taken, suggestions, onAdd, onRemove }: Props) {
   const id = useId();
   const [typed, setTyped] = useState('');
   const [message, setMessage] = useState<string | undefined>();
@@ -131,7 +131,7 @@ export function RecipientField({ label, chosen, taken, suggestions, onAdd, onRem
       {message === undefined ? null : <Text kind="small" tone={message.startsWith('■') ? 'brick' : 'soft'} aria-live="polite">{message}</Text>}
     </View>
   );
-}
+});
 
 const styles = StyleSheet.create({
   field: { borderBottomWidth: border.hair, borderBottomColor: colour.line, paddingVertical: space.xs, zIndex: 2 },

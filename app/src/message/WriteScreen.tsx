@@ -1,13 +1,13 @@
 /** Write: the text on one side, how it goes out on the other; on a phone the plan is a strip that opens. */
-import { isProblem } from '@under-lock/contract/problem';
+import { type Account } from '@under-lock/contract/account';
 import { isRead } from '@under-lock/core/locks/lock';
+import { type Correspondent } from '@under-lock/core/people/address';
 import { momentInWords, timeInWords } from '@under-lock/core/when';
 import { Banner, border, Button, Choice, colour, Dialog, Field, Loading, Panel, Progress, Row, space, Stack, Text } from '@under-lock/ui';
 import { DropZone } from '@under-lock/ui/drop-zone';
 import { router, useLocalSearchParams } from 'expo-router';
-import { lazy, Suspense, useState } from 'react';
+import { lazy, Suspense, useMemo, useState } from 'react';
 import { Pressable, ScrollView, StyleSheet, View } from 'react-native';
-import { mutate } from 'swr';
 import { useNow, zone } from '../clock';
 import { HandlingForm } from '../handling/HandlingForm';
 import { usePresets } from '../handling/usePresets';
@@ -19,7 +19,7 @@ import { personAt, rememberPerson, usePeople } from '../people/person';
 import { useRegistered } from '../people/useRegistered';
 import { type PlanActions } from '../plan/plan-actions';
 import { PlanPanel } from '../plan/PlanPanel';
-import { presetOf, usePlan } from '../plan/usePlan';
+import { type PlanContext, type Planned, presetOf, usePlan } from '../plan/usePlan';
 import { useSigns } from '../keys/useKeys';
 import { AskSignedLater } from '../people/AskSignedLater';
 import { ownAddresses } from '../session/own-addresses';
@@ -27,7 +27,6 @@ import { sendWords, unsettled } from '../plan/words';
 import { fileWayIn, takePassword } from '../passwords/for-recipient';
 import { useFileRules } from '../passwords/useFileRules';
 import { usePasswords } from '../passwords/usePasswords';
-import { problemWords } from '../problem-words';
 import { useOpenSession } from '../session/session';
 import { Screen, useWide } from '../shell/Screen';
 import { door } from '../worker/door';
@@ -36,8 +35,10 @@ import { FilesField, useFiles } from './FilesField';
 import { LeavingForm } from './LeavingForm';
 import { RecipientField } from './RecipientField';
 import { SeenBeforeSending } from './SeenBeforeSending';
-import { cancelSending, discardFiles, EarlierVersionSentError, sendDraft, type SendStep } from './send';
+import { discardFiles } from './send';
 import { type DraftDesk, type Keeping, useDraft } from './useDraft';
+import { useSending } from './useSending';
+import { useSteady } from './useSteady';
 
 const Editor = lazy(async () => ({ default: (await import('./Editor')).Editor }));
 
@@ -74,119 +75,111 @@ function keepingWords(keeping: Keeping): string {
   }
 }
 
+/** Whom a letter may be for: the persons written to before, and colleagues. */
+function suggested(account: Account, people: PlanContext['people'] | undefined, colleagues: PlanContext['colleagues'] | undefined): Correspondent[] {
+  const known = (people ?? []).map(({ value: { name, address } }) => ({ name, address }));
+  const others = (colleagues ?? []).filter(({ id }) => id !== account.id);
+  return [...known, ...others.flatMap((one) => ownAddresses(one).map((address) => ({ name: one.name, address })))];
+}
+
+/** The handling in a sentence, and why it is stricter than what was chosen. */
+function handlingSaid(planned: Planned | undefined, now: Date): { sentence: string | undefined; because: readonly string[] } {
+  if (planned === undefined) return { sentence: undefined, because: [] };
+  const { preset, applied: { terms, closing, tightened }, kept } = planned;
+  const closesAt = closing.ok ? closing.closesAt : undefined;
+  return {
+    sentence: closesAt === undefined ? undefined : handlingSentence(closesAt, terms, now, zone),
+    because: [
+      ...(preset === undefined ? [] : tightenedWords(tightened, terms, closesAt, `because the preset “${preset.name}” says so`, now, zone)),
+      ...tightenedWords(kept, terms, closesAt, 'as in the message that this answers', now, zone),
+    ],
+  };
+}
+
+/** What is done to a draft's recipients. */
+function recipientEdits(desk: DraftDesk) {
+  const edit = (change: (recipients: Draft['recipients']) => Draft['recipients']): void => desk.change((before) => ({ ...before, recipients: change(before.recipients) }));
+  const add = (role: DraftRecipient['role']) => (added: Correspondent[]): void => edit((before) => [...before, ...added.map((one) => ({ ...one, role }))]);
+  return {
+    addTo: add('to'),
+    addCc: add('cc'),
+    change: (address: string, change: Partial<DraftRecipient>): void => edit((before) => before.map((one) => (one.address === address ? { ...one, ...change } : one))),
+    remove: (address: string): void => edit((before) => before.filter((one) => one.address !== address)),
+  };
+}
+
+interface About { desk: DraftDesk; draft: Draft; people: PlanContext['people'] | undefined; passwords: PlanContext['passwords'] | undefined; fileRules: PlanContext['fileRules'] | undefined }
+
+/** What can be settled in the plan. Nothing is drawn that calls these before everything is there. */
+function planActions({ desk, draft, people: known, passwords: book, fileRules: rules }: About): PlanActions {
+  const [people, passwords, fileRules] = [known ?? [], book ?? [], rules!];
+  const { change, remove } = recipientEdits(desk);
+  const nameOf = (address: string): string => draft.recipients.find((one) => one.address === address)?.name ?? '';
+  return {
+    setPhone: (address, phone) => rememberPerson(people, { name: nameOf(address), address, phone }),
+    setSecondAddress: (address, secondAddress) => rememberPerson(people, { name: nameOf(address), address, secondAddress }),
+    setCheck: (address, check) => change(address, { check }),
+    setLock: (address, lock) => change(address, { lock }),
+    setQuestion: change,
+    setScope: (address, scope) => change(address, { scope }),
+    leastGuesses: rules?.leastGuesses ?? 0,
+    passwordOf: (address) => fileWayIn({ draft, people, passwords, fileRules }, address).password?.password,
+    usePassword: (address, chosen) => takePassword({ people, passwords, fileRules, name: nameOf(address) }, address, chosen, (password) => change(address, { password })),
+    remove,
+    askSigned: (address) => <AskSignedLater person={personAt(people, address)?.value ?? { name: nameOf(address), address }} people={people} forDraft={desk.id} />,
+  };
+}
+
 function WriteDesk({ desk, draft }: { desk: DraftDesk; draft: Draft }) {
   const { account } = useOpenSession();
   const { data: office } = useOffice();
   const { data: people } = usePeople();
   const { data: colleagues } = useColleagues();
   const { data: presets } = usePresets();
-  const registered = useRegistered(draft.recipients.map(({ address }) => address));
   const now = useNow();
   const wide = useWide();
-  const certificates = useRecipientCertificates(people, draft.recipients.map(({ address }) => address));
-  const keys = useRecipientKeys(people, draft.recipients.map(({ address }) => address));
+  const addresses = useMemo(() => draft.recipients.map(({ address }) => address), [draft.recipients]);
+  const registered = useRegistered(addresses);
+  const certificates = useRecipientCertificates(people, addresses);
+  const keys = useRecipientKeys(people, addresses);
   const signs = useSigns(draft.from ?? account.address, presets !== undefined && presetOf(draft, presets)?.terms.clear === true);
   const { data: passwords } = usePasswords();
   const { data: fileRules } = useFileRules();
-  const planned = usePlan(draft, { office, account, people, colleagues, registered, presets, certificates, keys, signs, passwords, fileRules, now });
+  const context = { office, account, people, colleagues, registered: registered.readers, presets, certificates: certificates.judged, keys: keys.judged, signs, passwords, fileRules, now };
+  const { planned, planNow } = usePlan(draft, context);
+  const asking = registered.asking || certificates.asking || keys.asking;
+  const { sending, failed, send, stop } = useSending({ desk, draft, context, planNow });
   const [planOpen, setPlanOpen] = useState(false);
   const [preview, setPreview] = useState(false);
-  const [sending, setSending] = useState<SendStep | undefined>();
-  const [failed, setFailed] = useState<{ sentence: string; messageId?: string } | undefined>();
   const [dropping, setDropping] = useState(false);
   const limit = office?.limits.maxBytes ?? 25_000_000;
   const files = useFiles(draft.files, limit, (edit) => desk.change((now_) => ({ ...now_, files: edit(now_.files) })));
   const set = (change: Partial<Draft>): void => desk.change((before) => ({ ...before, ...change }));
 
+  const lines = useMemo(() => ({ to: draft.recipients.filter(({ role }) => role === 'to'), cc: draft.recipients.filter(({ role }) => role === 'cc') }), [draft.recipients]);
+  const suggestions = useMemo(() => suggested(account, people, colleagues), [account, people, colleagues]);
+  const said = useMemo(() => handlingSaid(planned, now), [planned, now]);
+  const edits = useSteady(recipientEdits(desk));
+  const actions = useSteady(planActions({ desk, draft, people, passwords, fileRules }));
+
   if (office === undefined || people === undefined || colleagues === undefined || presets === undefined || passwords === undefined || fileRules === undefined || planned === undefined) return <Screen title="Write"><Loading what="Getting your desk ready" /></Screen>;
 
   if (draft.waiting !== undefined && sending === undefined) return <Waiting waiting={draft.waiting} now={now} />;
-  const { plan, preset, wanted, applied, kept, leastCheck, leavesAt } = planned;
+  const { plan, preset, wanted, applied, leastCheck, leavesAt } = planned;
   const { terms, closing } = applied;
   const closesAt = closing.ok ? closing.closesAt : undefined;
-  const sentence = closesAt === undefined ? undefined : handlingSentence(closesAt, terms, now, zone);
-  const because = [
-    ...(preset === undefined ? [] : tightenedWords(applied.tightened, terms, closesAt, `because the preset “${preset.name}” says so`, now, zone)),
-    ...tightenedWords(kept, terms, closesAt, 'as in the message that this answers', now, zone),
-  ];
-  const open = [...unsettled(plan, now), ...(files.coming.length > 0 ? ['files still being kept'] : [])];
-  const suggestions = [...people.map(({ value }) => ({ name: value.name, address: value.address })), ...colleagues.filter(({ id }) => id !== account.id).flatMap((one) => ownAddresses(one).map((address) => ({ name: one.name, address })))];
-  const actions: PlanActions = {
-    setPhone: (address, phone) => rememberPerson(people, { name: nameOf(address), address, phone }),
-    setSecondAddress: (address, secondAddress) => rememberPerson(people, { name: nameOf(address), address, secondAddress }),
-    setCheck: (address, check) => changeRecipient(address, { check }),
-    setLock: (address, lock) => changeRecipient(address, { lock }),
-    setQuestion: (address, change) => changeRecipient(address, change),
-    setScope: (address, scope) => changeRecipient(address, { scope }),
-    leastGuesses: fileRules.leastGuesses,
-    passwordOf: (address) => fileWayIn({ draft, people, passwords, fileRules }, address).password?.password,
-    usePassword: (address, chosen) => takePassword({ people, passwords, fileRules, name: nameOf(address) }, address, chosen, (password) => changeRecipient(address, { password })),
-    remove: removeRecipient,
-    askSigned: (address) => <AskSignedLater person={personAt(people, address)?.value ?? { name: nameOf(address), address }} people={people} forDraft={desk.id} />,
-  };
-  function changeRecipient(address: string, change: Partial<DraftRecipient>): void {
-    desk.change((before) => ({ ...before, recipients: before.recipients.map((one) => (one.address === address ? { ...one, ...change } : one)) }));
-  }
-  function removeRecipient(address: string): void {
-    desk.change((before) => ({ ...before, recipients: before.recipients.filter((one) => one.address !== address) }));
-  }
-  function nameOf(address: string): string {
-    return draft.recipients.find((one) => one.address === address)?.name ?? '';
-  }
+  const { sentence, because } = said;
+  const open = [...unsettled(plan, now), ...(files.coming.length > 0 ? ['files still being kept'] : []), ...(asking ? ['how they can get it is still being looked up'] : [])];
   const recipientField = (label: 'To' | 'Cc', role: 'to' | 'cc') => (
     <RecipientField
       label={label}
-      chosen={draft.recipients.filter((one) => one.role === role)}
+      chosen={lines[role]}
       taken={draft.recipients}
       suggestions={suggestions}
-      onAdd={(added) => desk.change((before) => ({ ...before, recipients: [...before.recipients, ...added.map((one) => ({ ...one, role }))] }))}
-      onRemove={removeRecipient}
+      onAdd={role === 'to' ? edits.addTo : edits.addCc}
+      onRemove={edits.remove}
     />
   );
-
-  /** Whoever was written to is known from now on, and the lock chosen for them is theirs the next time, too. */
-  async function rememberRecipients(): Promise<void> {
-    for (const { recipient } of plan.lines) if (recipient.colleague === undefined && personAt(people!, recipient.address) === undefined) await rememberPerson(people!, { name: recipient.name, address: recipient.address });
-    for (const { address, lock } of draft.recipients) {
-      const person = lock === undefined ? undefined : personAt(people!, address)?.value;
-      if (person !== undefined && person.lock !== lock) await rememberPerson(people!, { ...person, lock });
-    }
-  }
-
-  const send = async (): Promise<void> => {
-    if (sending !== undefined) return;
-    setFailed(undefined);
-    setSending({ step: 'sealing' });
-    try {
-      await desk.keepNow();
-      const { messageId, leavesAt } = await sendDraft({
-        draft, draftId: desk.id, planned: planned!, colleagues: colleagues!, registered, certificates, keys, passwords: passwords!, fileRules: fileRules!, people: people!, office: office!, account, now: new Date(), progress: setSending,
-        async keepAttempt(attempt) {
-          desk.change((before) => ({ ...before, attempt }));
-          await desk.keepNow();
-        },
-      });
-      // It has gone: what can't be noted now, because a person was changed a moment ago, is no reason to say otherwise.
-      await rememberRecipients().catch(() => undefined);
-      if (leavesAt > new Date()) {
-        // Kept until it has left: then it can be taken back as it was.
-        desk.change((before) => ({ ...before, waiting: { messageId, leavesAt: leavesAt.toISOString() } }));
-        await desk.keepNow();
-      } else {
-        await discardFiles(draft);
-        await desk.drop();
-      }
-      void mutate((key) => typeof key === 'string' && (key.startsWith('$inf$sent') || key === 'desk' || key.startsWith('desk')));
-      router.replace(`/mail/${messageId}?sent=1` as never);
-    } catch (error) {
-      setSending(undefined);
-      if (error instanceof Error && error.name === 'AbortError') return setFailed({ sentence: 'Stopped. Nothing was sent; your draft is kept.' });
-      if (error instanceof EarlierVersionSentError) return setFailed({ sentence: 'An earlier version of this message had gone out before the connection was lost. Look at it before you send this one too.', messageId: error.messageId });
-      const kept = isProblem(error, 'unreachable', 'server-error', 'storage-full') ? ' Not sent yet: your draft and what was uploaded are kept; sending again goes on where it stopped.' : ' Not sent: your draft is kept.';
-      return setFailed({ sentence: `${problemWords(error)}${kept}` });
-    }
-    return undefined;
-  };
 
   const stepWords = sending === undefined ? '' : sending.step === 'sealing' ? 'Sealing in your browser' : sending.step === 'uploading' ? 'Uploading the sealed message' : 'Handing over for delivery';
   const foot = (
@@ -204,7 +197,7 @@ function WriteDesk({ desk, draft }: { desk: DraftDesk; draft: Draft }) {
       )}
       <Row>
         <Button kind="main" wide label={sending !== undefined ? 'Sending' : leavesAt === undefined ? sendWords(plan.lines, terms.clear) : `Send ${momentInWords(leavesAt, now, zone)}`} onPress={() => void send()} disabled={open.length > 0} busy={sending !== undefined} />
-        {sending?.step === 'uploading' && draft.attempt !== undefined ? <Button label="Stop" onPress={() => void cancelSending(draft.attempt!)} /> : null}
+        {sending !== undefined && sending.step !== 'dispatching' ? <Button label="Stop" onPress={stop} /> : null}
         {sending === undefined && (plan.lines.length === 0 || plan.lines.some(({ chosen }) => isRead(chosen.lock))) ? <Button label="As they see it" onPress={() => setPreview(true)} /> : null}
       </Row>
     </View>

@@ -53,6 +53,22 @@ interface Sending {
   now: Date;
   keepAttempt(attempt: Attempt): Promise<void>;
   progress(step: SendStep): void;
+  /** Aborted, nothing more is begun, every transfer ends, and nothing is handed over. */
+  signal: AbortSignal;
+}
+
+/** Runs a transfer that ends with the sending: it is called off where it runs. */
+async function transferring<T>(signal: AbortSignal, blobId: string, cancel: (blobId: string) => Promise<void>, act: () => Promise<T>): Promise<T> {
+  signal.throwIfAborted();
+  const stop = (): void => void cancel(blobId).catch(() => undefined);
+  signal.addEventListener('abort', stop);
+  try {
+    const done = await act();
+    signal.throwIfAborted();
+    return done;
+  } finally {
+    signal.removeEventListener('abort', stop);
+  }
 }
 
 const messageOf = (draft: Draft, plan: DeliveryPlan, account: Account, attempt: { mailId: string; date: string }): MessageToSeal => {
@@ -145,27 +161,58 @@ async function attemptFor(sending: Sending): Promise<Attempt> {
   return attempt;
 }
 
-/** Sealed anew at each try: what an earlier one uploaded under another number is cleared away with the unsent. */
-async function sealCopies({ certificates, keys, office, fileRules, planned: { plan, applied }, progress }: Sending, { copies }: Attempt, message: MessageToSeal): Promise<NewCopy[]> {
-  return Promise.all(copies.map(async ({ id, lock, form, clear, file, recipients }) => {
-    const blobId = crypto.randomUUID();
-    const first = plan.lines.find(({ recipient }) => addressKey(recipient.address) === addressKey(recipients[0]!.address));
-    const neutral = outerSubject(first?.recipient.language ?? 'en', office.name, office.look);
-    const told = callback((done: number) => progress({ step: 'uploading', done }));
-    if (lock === 'file') {
-      const [recipient] = recipients;
-      await keysDoor().file.sealAndUpload(message, { ...file!, password: file!.password, recipient: recipient!, language: first?.recipient.language ?? 'en', officeName: office.name, templates: fileRules.templates, storedTypes: fileRules.storedTypes, zone, neutralSubject: neutral, rights: applied.terms.rights, paper: paperHere() }, blobId, told);
-    } else if (lock === 'openpgp') {
-      await keysDoor().openpgp.sealAndUpload(message, clear ? 'clear' : recipients.map(({ address }) => fromBase64Url(keys.get(addressKey(address))!.kept.key)), form, neutral, blobId, told);
-    } else {
+type CopyToSeal = Attempt['copies'][number];
+
+/** Seals one copy in its lock's way and uploads it as `blobId`. */
+async function sealCopy({ certificates, keys, office, fileRules, planned: { plan, applied } }: Sending, { lock, form, clear, file, recipients }: CopyToSeal, message: MessageToSeal, blobId: string, progress: (done: number) => void): Promise<void> {
+  const [first] = recipients;
+  const language = plan.lines.find(({ recipient }) => addressKey(recipient.address) === addressKey(first!.address))?.recipient.language ?? 'en';
+  const neutral = outerSubject(language, office.name, office.look);
+  const told = callback(progress);
+  switch (lock) {
+    case 'file': {
+      const { templates, storedTypes } = fileRules;
+      const wanted = { ...file!, password: file!.password, recipient: first!, language, officeName: office.name, templates, storedTypes, zone, neutralSubject: neutral, rights: applied.terms.rights, paper: paperHere() };
+      await keysDoor().file.sealAndUpload(message, wanted, blobId, told);
+      return;
+    }
+    case 'openpgp': {
+      const known = clear ? 'clear' : recipients.map(({ address }) => fromBase64Url(keys.get(addressKey(address))!.kept.key));
+      await keysDoor().openpgp.sealAndUpload(message, known, form, neutral, blobId, told);
+      return;
+    }
+    case 'certificate': {
       const known = clear ? 'clear' : recipients.map(({ address }) => {
         const { kept } = certificates.get(addressKey(address))!;
         return { certificate: fromBase64Url(kept.certificate), ...(kept.capabilities === undefined ? {} : { capabilities: kept.capabilities }) };
       });
       await keysDoor().sealing.sealAndUpload(message, known, neutral, blobId, told);
     }
-    return { id, lock, blobId, recipients };
-  }));
+  }
+}
+
+/** Sealed anew at each try: what an earlier one uploaded under another number is cleared away with the unsent. */
+async function sealCopies(sending: Sending, copies: readonly CopyToSeal[], message: MessageToSeal, progressOf: (part: number) => (done: number) => void): Promise<NewCopy[]> {
+  const { signal } = sending;
+  const cancel = (blobId: string): Promise<void> => keysDoor().transfers.cancel(blobId);
+  const sealed = copies.map(async (copy, index): Promise<NewCopy> => {
+    const blobId = crypto.randomUUID();
+    await transferring(signal, blobId, cancel, () => sealCopy(sending, copy, message, blobId, progressOf(index + 1)));
+    return { id: copy.id, lock: copy.lock, blobId, recipients: copy.recipients };
+  });
+  // All of them end before anything is said: what one of them still uploads must not outlive a stop.
+  await Promise.allSettled(sealed);
+  signal.throwIfAborted();
+  return Promise.all(sealed);
+}
+
+/** The share that has arrived of several uploads, each told by its place. */
+function together(parts: number, progress: Sending['progress']): (part: number) => (done: number) => void {
+  const shares = Array.from({ length: parts }, () => 0);
+  return (part) => (done) => {
+    shares[part] = done;
+    progress({ step: 'uploading', done: shares.reduce((sum, one) => sum + one, 0) / parts });
+  };
 }
 
 /** What opens the locked files, for the message's own page; nothing of what was not to be kept. */
@@ -189,12 +236,15 @@ async function rememberPasswords({ draft, passwords, now }: Sending): Promise<vo
 
 /** Seals, uploads and dispatches. Resolves with the message's id and when it leaves. @throws ApiProblem, EarlierVersionSentError, AbortError */
 export async function sendDraft(sending: Sending): Promise<{ messageId: string; leavesAt: Date }> {
-  const { draft, draftId, planned: { plan, preset, applied, leavesAt }, account, progress } = sending;
+  const { draft, draftId, planned: { plan, preset, applied, leavesAt }, account, progress, signal } = sending;
   progress({ step: 'sealing' });
   const attempt = await attemptFor(sending);
   const message = messageOf(draft, plan, account, attempt);
-  await door().message.sealAndUpload(message, attempt.contentBlobId, attempt.key, callback((done: number) => progress({ step: 'uploading', done })));
-  const copies = await sealCopies(sending, attempt, message);
+  const progressOf = together(1 + attempt.copies.length, progress);
+  await door().message.allow([attempt.contentBlobId]);
+  await transferring(signal, attempt.contentBlobId, (id) => door().message.cancel(id), () => door().message.sealAndUpload(message, attempt.contentBlobId, attempt.key, callback(progressOf(0))));
+  const copies = await sealCopies(sending, attempt.copies, message, progressOf);
+  signal.throwIfAborted();
   progress({ step: 'dispatching' });
   const summary: Summary = {
     subject: message.subject, mailId: attempt.mailId, key: attempt.key, files: draft.files.map(({ name, size }) => ({ name, size })),
@@ -219,9 +269,6 @@ export async function sendDraft(sending: Sending): Promise<{ messageId: string; 
   await rememberPasswords(sending);
   return { messageId: attempt.messageId, leavesAt: sentAt };
 }
-
-/** Ends an upload; what has arrived stays for the next try. */
-export const cancelSending = (attempt: Attempt): Promise<void> => door().message.cancel(attempt.contentBlobId);
 
 /** Files that lay with the draft and are not needed once it is sent or dropped. */
 export const discardFiles = (draft: Draft): Promise<unknown> => Promise.all(draft.files.map(({ blobId }) => door().message.removeFile(blobId).catch(() => undefined)));

@@ -32,6 +32,8 @@ export function OutsideMailScreen() {
       {mail.junk ? <Banner tone="amber">Their mail host filed this as junk.</Banner> : null}
       {/* Above the mail, whose frame finds its height only when it has been drawn. */}
       {mailbox === undefined ? null : <LetterForm key={mail.id} from={box} certificate={mailbox.certificate} openpgp={mailbox.openpgp} to={mail.from.address} subject={/^re:/i.test(mail.subject) ? mail.subject : `Re: ${mail.subject}`} answers={mail.thread} />}
+      <Row><Button label={source ? 'Hide the source' : 'Show the source'} expanded={source} onPress={() => setSource(!source)} /></Row>
+      {source ? <Panel><Line last><Text kind="mono" style={styles.text} selectable>{mail.source}</Text></Line></Panel> : null}
       <Panel>
         <Line last>{mail.html === '' ? <Text style={styles.text} selectable>{mail.text}</Text> : <HtmlFrame html={mail.html} title={mail.subject} />}</Line>
       </Panel>
@@ -45,8 +47,6 @@ export function OutsideMailScreen() {
           ))}
         </Panel>
       )}
-      <Row><Button label={source ? 'Hide the source' : 'Show the source'} expanded={source} onPress={() => setSource(!source)} /></Row>
-      {source ? <Panel><Line last><Text kind="mono" style={styles.text} selectable>{mail.source}</Text></Line></Panel> : null}
     </Page>
   );
 }

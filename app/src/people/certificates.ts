@@ -22,16 +22,20 @@ export function withCertificate(certificates: readonly PersonCertificate[] | und
   return [{ ...taken, addedAt: at }, ...(certificates ?? []).map((one) => ({ ...one, replacedAt: one.replacedAt ?? at }))].slice(0, MOST);
 }
 
-/** By address; nobody while it is being asked: the plan stands meanwhile, and fills in when it is known. */
-export function useRecipientCertificates(people: readonly Kept<Person>[] | undefined, addresses: readonly string[]): RecipientCertificates {
+/** What is known so far; `asking` while somebody's is still being judged: until then nobody can say by which lock they get their message. */
+export interface Judged<Of> { judged: Of; asking: boolean }
+
+/** By address: the plan stands meanwhile, and fills in when it is known. */
+export function useRecipientCertificates(people: readonly Kept<Person>[] | undefined, addresses: readonly string[]): Judged<RecipientCertificates> {
   const known = addresses.flatMap((address) => {
     const person = people === undefined ? undefined : personAt(people, address);
     const kept = person === undefined ? undefined : currentCertificate(person.value);
     return kept === undefined ? [] : [{ address: addressKey(address), kept }];
   });
-  const { data } = useSWR(known.length === 0 ? null : ['verdict', ...known.map(({ address, kept }) => `${address} ${kept.certificate}`)], async () => {
+  const { data = none, error } = useSWR(known.length === 0 ? null : ['verdict', ...known.map(({ address, kept }) => `${address} ${kept.certificate}`)], async () => {
     const verdicts = await keysDoor().certificates.judge(known.map(({ address, kept }) => ({ certificate: fromBase64Url(kept.certificate), use: 'encrypt', address, along: (kept.chain ?? []).map(fromBase64Url) })), new Date());
     return new Map(known.map(({ address, kept }, index) => [address, { kept, verdict: verdicts[index]! }]));
   }, { keepPreviousData: true });
-  return known.length === 0 ? none : (data ?? none);
+  const asking = error === undefined && known.some(({ address, kept }) => data.get(address)?.kept.certificate !== kept.certificate);
+  return { judged: known.length === 0 ? none : data, asking };
 }

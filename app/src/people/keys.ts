@@ -5,6 +5,7 @@ import useSWR from 'swr';
 import { type OpenPgpVerdictView, type OpenPgpView } from '../keys/openpgp/view';
 import { type Kept } from '../vault/useVault';
 import { keysDoor } from '../worker/keys/door';
+import { type Judged } from './certificates';
 import { type KeyOrigin } from './kept-person';
 import { type Person, personAt, type PersonKey } from './person';
 
@@ -37,14 +38,14 @@ export function withLearnt(keys: readonly PersonKey[] | undefined, view: OpenPgp
   });
 }
 
-/** By address; nobody while it is being asked: the plan stands meanwhile, and fills in when it is known. */
-export function useRecipientKeys(people: readonly Kept<Person>[] | undefined, addresses: readonly string[]): RecipientKeys {
+/** By address: the plan stands meanwhile, and fills in when it is known. */
+export function useRecipientKeys(people: readonly Kept<Person>[] | undefined, addresses: readonly string[]): Judged<RecipientKeys> {
   const known = addresses.flatMap((address) => {
     const person = people === undefined ? undefined : personAt(people, address);
     const kept = person === undefined ? undefined : currentKey(person.value);
     return kept === undefined ? [] : [{ address: addressKey(address), kept }];
   });
-  const { data } = useSWR(known.length === 0 ? null : ['key-verdict', ...known.map(({ address, kept }) => `${address} ${kept.fingerprint} ${kept.refreshedAt ?? ''} ${kept.checked?.at ?? ''}`)], async () => {
+  const { data = none, error } = useSWR(known.length === 0 ? null : ['key-verdict', ...known.map(({ address, kept }) => `${address} ${kept.fingerprint} ${kept.refreshedAt ?? ''} ${kept.checked?.at ?? ''}`)], async () => {
     const keys = known.map(({ kept }) => fromBase64Url(kept.key));
     const [verdicts, views] = await Promise.all([
       keysDoor().openpgp.judge(known.map(({ address, kept }, index) => ({ key: keys[index]!, use: 'encrypt', address, compared: kept.checked !== undefined })), new Date()),
@@ -52,5 +53,6 @@ export function useRecipientKeys(people: readonly Kept<Person>[] | undefined, ad
     ]);
     return new Map(known.map(({ address, kept }, index) => [address, { kept, verdict: verdicts[index]!, readsNewest: views[index]!.readsNewest }]));
   }, { keepPreviousData: true });
-  return known.length === 0 ? none : (data ?? none);
+  const asking = error === undefined && known.some(({ address, kept }) => data.get(address)?.kept.fingerprint !== kept.fingerprint);
+  return { judged: known.length === 0 ? none : data, asking };
 }

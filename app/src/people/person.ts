@@ -8,7 +8,18 @@ export { type Person, type PersonCertificate, type PersonKey, personSchema } fro
 
 export const usePeople = () => useVault('person', personSchema);
 
-export const personAt = (people: readonly Kept<Person>[], address: string): Kept<Person> | undefined => people.find(({ value }) => addressKey(value.address) === addressKey(address));
+/** By address, once for each list: with sixty recipients everybody is looked up many times over. */
+const indexes = new WeakMap<readonly Kept<Person>[], ReadonlyMap<string, Kept<Person>>>();
+
+export function personAt(people: readonly Kept<Person>[], address: string): Kept<Person> | undefined {
+  let index = indexes.get(people);
+  if (index === undefined) {
+    // The first of two is theirs.
+    index = new Map([...people].reverse().map((person) => [addressKey(person.value.address), person]));
+    indexes.set(people, index);
+  }
+  return index.get(addressKey(address));
+}
 
 /** How often somebody else may get in between before it is said. */
 const TRIES = 3;

@@ -4,11 +4,13 @@ import { addressKey, checkAddress } from '@under-lock/core/people/address';
 import useSWR from 'swr';
 import { api } from '../api';
 
-/** Nobody while it is being asked: the page stands meanwhile, and the plan fills in when it is known. */
-export function useRegistered(addresses: readonly string[]): readonly Registered[] {
+const nobody: readonly Registered[] = [];
+
+/** The page stands meanwhile, and the plan fills in when it is known; `asking` until then. */
+export function useRegistered(addresses: readonly string[]): { readers: readonly Registered[]; asking: boolean } {
   const known = [...new Set(addresses.filter((address) => checkAddress(address).ok).map(addressKey))].sort();
-  const { data } = useSWR(known.length === 0 ? null : ['registered', ...known], async () => (await api(findRegistered, { body: { addresses: known } })).readers, { keepPreviousData: true });
-  return known.length === 0 ? [] : (data ?? []);
+  const { data, isLoading } = useSWR(known.length === 0 ? null : ['registered', ...known], async () => (await api(findRegistered, { body: { addresses: known } })).readers, { keepPreviousData: true });
+  return { readers: known.length === 0 ? nobody : (data ?? nobody), asking: isLoading };
 }
 
 export const registeredAt = (readers: readonly Registered[], address: string): Registered | undefined => readers.find((one) => addressKey(one.address) === addressKey(address));

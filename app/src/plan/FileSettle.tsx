@@ -10,7 +10,7 @@ import { scopeDetails, scopeWords, waySentence } from '../passwords/words';
 import { type PlanActions } from './plan-actions';
 import { PhoneSettle } from './Settle';
 
-export function FileSettle({ line: { recipient, chosen }, actions }: { line: PlanLine; actions: PlanActions }) {
+export function FileSettle({ line: { recipient, chosen }, actions, password }: { line: PlanLine; actions: PlanActions; password: string | undefined }) {
   const [choosing, setChoosing] = useState(false);
   const [reading, setReading] = useState(false);
   const { address, name, file } = recipient;
@@ -18,7 +18,6 @@ export function FileSettle({ line: { recipient, chosen }, actions }: { line: Pla
   const who = name || address;
   const { way } = file;
   const isMissing = (...codes: string[]): boolean => chosen.missing.some(({ code }) => codes.includes(code));
-  const password = actions.passwordOf(address);
   const wants = choosing || isMissing('password-missing', 'password-weak');
   return (
     <Stack style={styles.settle}>

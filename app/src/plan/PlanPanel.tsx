@@ -4,7 +4,7 @@ import { LOCKS, type Missing, type Reason } from '@under-lock/core/locks/lock';
 import { type DeliveryPlan, type PlanLine } from '@under-lock/core/plan/plan';
 import { Banner, border, Button, Choice, colour, Row, Section, space, Stack, Text, TextButton } from '@under-lock/ui';
 import { LockShape } from '@under-lock/ui/lock-shape';
-import { useState } from 'react';
+import { memo, useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import { checkWords } from '../handling/words';
 import { FileSettle } from './FileSettle';
@@ -51,7 +51,16 @@ function Carry({ who, onChoose }: { who: string; onChoose: () => void }) {
   );
 }
 
-function PlanRow({ line, leastCheck, actions }: { line: PlanLine; leastCheck: IdentityCheck; actions: PlanActions }) {
+interface RowProps {
+  line: PlanLine;
+  leastCheck: IdentityCheck;
+  actions: PlanActions;
+  /** The one their locked file opens with, when there is one. */
+  password: string | undefined;
+}
+
+/** Drawn again only when something of it changed. */
+const PlanRow = memo(function PlanRow({ line, leastCheck, actions, password }: RowProps) {
   const [changing, setChanging] = useState(false);
   const { recipient, chosen } = line;
   const stopped = chosen.missing.length > 0;
@@ -72,7 +81,7 @@ function PlanRow({ line, leastCheck, actions }: { line: PlanLine; leastCheck: Id
         {chosen.warnings.map((warning) => <Text key={warning.code} kind="small" tone="amber">{`▲ ${warningWords(warning)}`}</Text>)}
         {locks.length < 2 ? null : <Choice row label={`Lock for ${who}`} value={chosen.lock} onChange={(lock) => actions.setLock(recipient.address, lock)} options={locks.map((value) => ({ value, label: lockLabel(value, chosen.clear === true) }))} />}
         {chosen.lock === 'file' && locks.includes('carried') ? <Carry who={who} onChoose={() => actions.setLock(recipient.address, 'carried')} /> : null}
-        {chosen.lock === 'file' && chosen.clear !== true && !isBarred ? <FileSettle line={line} actions={actions} /> : null}
+        {chosen.lock === 'file' && chosen.clear !== true && !isBarred ? <FileSettle line={line} actions={actions} password={password} /> : null}
         {wantsMeans(line) && !(chosen.lock === 'file' && chosen.missing.length > 0) ? actions.askSigned(recipient.address) : null}
         {isBarred ? <Row><Button label="Leave out" describe={`Leave out ${who}`} onPress={() => actions.remove(recipient.address)} /></Row> : null}
         {asks && !isBarred && (stopped || changing) ? <Settle key={chosen.check!.kind} line={line} checks={checks} actions={actions} onWriting={() => setChanging(true)} /> : null}
@@ -80,7 +89,7 @@ function PlanRow({ line, leastCheck, actions }: { line: PlanLine; leastCheck: Id
       </View>
     </View>
   );
-}
+});
 
 interface Props {
   plan: DeliveryPlan;
@@ -91,7 +100,7 @@ interface Props {
   because: readonly string[];
 }
 
-export function PlanPanel({ plan, leastCheck, actions, sentence, because }: Props) {
+export const PlanPanel = memo(function PlanPanel({ plan, leastCheck, actions, sentence, because }: Props) {
   const asked = plan.lines.filter(({ chosen }) => chosen.check?.question === true);
   const clear = plan.lines.some(({ chosen }) => chosen.clear === true);
   return (
@@ -100,7 +109,7 @@ export function PlanPanel({ plan, leastCheck, actions, sentence, because }: Prop
         {plan.lines.length === 0 ? <Text tone="soft">Add a recipient, and this shows how it will reach them and what is missing.</Text> : (
           <>
             {asked.length > 1 ? <SameQuestion lines={asked} actions={actions} /> : null}
-            <View role="list">{plan.lines.map((line) => <PlanRow key={line.recipient.address} line={line} leastCheck={leastCheck} actions={actions} />)}</View>
+            <View role="list">{plan.lines.map((line) => <PlanRow key={line.recipient.address} line={line} leastCheck={leastCheck} actions={actions} password={line.chosen.lock === 'file' ? actions.passwordOf(line.recipient.address) : undefined} />)}</View>
           </>
         )}
       </Section>
@@ -111,7 +120,7 @@ export function PlanPanel({ plan, leastCheck, actions, sentence, because }: Prop
       </Section>
     </Stack>
   );
-}
+});
 
 const styles = StyleSheet.create({
   row: { flexDirection: 'row', gap: space.m, paddingVertical: space.m, borderBottomWidth: border.hair, borderBottomColor: colour.line },

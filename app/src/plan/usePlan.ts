@@ -13,8 +13,8 @@ import { type FileWay } from '@under-lock/core/locks/file/way';
 import { type KnownFileWay, type Recipient } from '@under-lock/core/locks/lock';
 import { passwordFinder, type PasswordPlace } from '@under-lock/core/password/place';
 import { addressKey } from '@under-lock/core/people/address';
-import { type DeliveryPlan, planDelivery } from '@under-lock/core/plan/plan';
-import { useMemo } from 'react';
+import { type DeliveryPlan, type PlanLine, planDelivery } from '@under-lock/core/plan/plan';
+import { useDeferredValue, useEffect, useMemo, useState } from 'react';
 import { zone } from '../clock';
 import { calendarHere } from '../handling/HandlingForm';
 import { type Draft, type DraftPassword, plainTerms } from '../message/draft';
@@ -148,10 +148,37 @@ export function makePlan(draft: Draft, { office, account, people, colleagues, re
   return { plan, preset, wanted, applied, kept, leastCheck, leavesAt };
 }
 
-export function usePlan(draft: Draft, context: { [Key in keyof PlanContext]: PlanContext[Key] | undefined }): Planned | undefined {
+/** Lines that say the same as before stay the same objects: only those that changed are drawn again. */
+function withKeptLines(plan: DeliveryPlan, before: readonly PlanLine[]): DeliveryPlan {
+  const known = new Map(before.map((line) => [line.recipient.address, line]));
+  const lines = plan.lines.map((line) => {
+    const old = known.get(line.recipient.address);
+    return old !== undefined && JSON.stringify(old) === JSON.stringify(line) ? old : line;
+  });
+  return { ...plan, lines };
+}
+
+type Offered = { [Key in keyof PlanContext]: PlanContext[Key] | undefined };
+
+function planFrom(draft: Draft, { office, account, people, colleagues, registered, presets, certificates, keys, signs, passwords, fileRules, now }: Offered): Planned | undefined {
+  if (office === undefined || account === undefined || people === undefined || colleagues === undefined || registered === undefined || presets === undefined || certificates === undefined || keys === undefined || signs === undefined || passwords === undefined || fileRules === undefined || now === undefined) return undefined;
+  return makePlan(draft, { office, account, people, colleagues, registered, presets, certificates, keys, signs, passwords, fileRules, now });
+}
+
+/**
+ * Planned off the key press: while somebody writes, what they see may be the plan of a moment ago; `planNow` makes that of this very draft. With sixty recipients a plan and
+ * its drawing take longer than a key may.
+ */
+export function usePlan(draft: Draft, context: Offered): { planned: Planned | undefined; planNow: () => Planned | undefined } {
   const { office, account, people, colleagues, registered, presets, certificates, keys, signs, passwords, fileRules, now } = context;
-  return useMemo(
-    () => (office === undefined || account === undefined || people === undefined || colleagues === undefined || registered === undefined || presets === undefined || certificates === undefined || keys === undefined || signs === undefined || passwords === undefined || fileRules === undefined || now === undefined ? undefined : makePlan(draft, { office, account, people, colleagues, registered, presets, certificates, keys, signs, passwords, fileRules, now })),
-    [draft, office, account, people, colleagues, registered, presets, certificates, keys, signs, passwords, fileRules, now],
-  );
+  const settled = useDeferredValue(draft);
+  const [shown] = useState<{ lines: readonly PlanLine[] }>(() => ({ lines: [] }));
+  const planned = useMemo(() => {
+    const made = planFrom(settled, { office, account, people, colleagues, registered, presets, certificates, keys, signs, passwords, fileRules, now });
+    return made === undefined ? undefined : { ...made, plan: withKeptLines(made.plan, shown.lines) };
+  }, [settled, office, account, people, colleagues, registered, presets, certificates, keys, signs, passwords, fileRules, now, shown]);
+  useEffect(() => {
+    if (planned !== undefined) Object.assign(shown, { lines: planned.plan.lines });
+  }, [planned, shown]);
+  return { planned, planNow: () => planFrom(draft, { ...context, now: new Date() }) };
 }

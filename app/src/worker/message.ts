@@ -12,7 +12,7 @@ import { buildMessage } from '@under-lock/core/message/build';
 import { buildNotice, type Notice } from '@under-lock/core/notice/notice';
 import { type MessageContent } from '@under-lock/core/message/content';
 import { type KeptGrant } from '../message/draft';
-import { cancelTransfer, discard, download, upload } from './transfer';
+import { allowTransfers, cancelTransfer, discard, download, upload } from './transfer';
 
 /** A content key as it is kept in the vault. */
 export interface KeptKey { key: string; salt: string }
@@ -69,10 +69,23 @@ async function fileBytes({ blobId, key }: DraftFile): Promise<Bytes> {
   return atHand.get(blobId) ?? openContent(await download(blobId), fromBase64Url(key.key));
 }
 
-export const contentOf = async (message: MessageToSeal): Promise<MessageContent> => ({
+const read = async (message: MessageToSeal): Promise<MessageContent> => ({
   ...message,
   files: await Promise.all(message.files.map(async (file) => ({ name: file.name, type: file.type, bytes: await fileBytes(file) }))),
 });
+
+const underWay = new Map<string, Promise<MessageContent>>();
+
+/** With its files, fetched once for all the copies that are being made of it. */
+export function contentOf(message: MessageToSeal): Promise<MessageContent> {
+  const id = JSON.stringify([message.messageId, message.text, message.html, message.files.map(({ blobId }) => blobId)]);
+  let content = underWay.get(id);
+  if (content === undefined) {
+    content = read(message).finally(() => underWay.delete(id));
+    underWay.set(id, content);
+  }
+  return content.then((found) => ({ ...message, files: found.files }));
+}
 
 export const message = {
   makeKey,
@@ -88,6 +101,7 @@ export const message = {
     await discard(blobId);
   },
   cancel: cancelTransfer,
+  allow: allowTransfers,
   discard,
   /** What a message says, as 32 bytes: tells whether a draft is still the one an earlier try sealed. */
   fingerprint: async (content: MessageToSeal): Promise<string> =>

@@ -8,9 +8,18 @@ const client = createClient(self.location.origin);
 const RETRIES = 3;
 
 const running = new Map<string, AbortController>();
+/** Cancelled before they began: sealing comes first, and goes on to its end. */
+const cancelled = new Set<string>();
 
-/** Ends a transfer that `upload` was started for; what has arrived stays and is taken up by the next try. */
-export const cancelTransfer = (id: string): void => running.get(id)?.abort();
+/** Ends a transfer, also one that is still to begin; what has arrived stays and is taken up by the next try. */
+export function cancelTransfer(id: string): void {
+  const control = running.get(id);
+  if (control === undefined) cancelled.add(id);
+  else control.abort();
+}
+
+/** What is to be sent under these numbers is wanted again. */
+export const allowTransfers = (ids: readonly string[]): void => ids.forEach((id) => cancelled.delete(id));
 
 async function sendPart(id: string, index: number, body: Bytes, signal: AbortSignal): Promise<void> {
   for (let tries = 0; ; tries++) {
@@ -28,8 +37,10 @@ async function sendPart(id: string, index: number, body: Bytes, signal: AbortSig
 /** Uploads `sealed` under `id`; `progress` is told the share that has arrived. @throws ApiProblem; DOMException AbortError when cancelled */
 export async function upload(id: string, sealed: Bytes, progress: (done: number) => void): Promise<void> {
   const control = new AbortController();
+  if (cancelled.has(id)) control.abort();
   running.set(id, control);
   try {
+    control.signal.throwIfAborted();
     const { received } = await client(startBlob, { body: { id, size: sealed.length }, signal: control.signal });
     const there = new Set(received);
     const count = partCount(sealed.length);

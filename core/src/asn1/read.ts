@@ -145,7 +145,7 @@ export function octetsOf(element: Element): Uint8Array {
 }
 
 /** An INTEGER or ENUMERATED of any size (§8.3). @throws Asn1Error `bad-value` when it is empty or longer than `maxBytes` */
-export function integerOf({ content }: Element, maxBytes = 1024): bigint {
+export function integerOf({ content }: Element, maxBytes = 1025): bigint {
   if (content.length === 0 || content.length > maxBytes) throw new Asn1Error('bad-value', 0);
   let value = 0n;
   for (const octet of content) value = value * 256n + BigInt(octet);

@@ -1,20 +1,16 @@
 /** The content key under an RSA key: OAEP (RFC 3560, 4055) by WebCrypto, and PKCS#1 v1.5 (RFC 3370 §4.2.1), which WebCrypto lacks and most programs still want, by libraries. */
-import forge from 'node-forge/lib/forge.js';
-import 'node-forge/lib/rsa.js';
-import 'node-forge/lib/sha1.js';
-import 'node-forge/lib/sha256.js';
-import 'node-forge/lib/sha512.js';
-import { PKCS1_KEM } from 'micro-rsa-dsa-dh/rsa.js';
+import { sha1 } from '@noble/hashes/legacy.js';
+import { sha256, sha384, sha512 } from '@noble/hashes/sha2.js';
+import { mgf1, OAEP, PKCS1_KEM } from 'micro-rsa-dsa-dh/rsa.js';
 import { fieldsOf } from '../asn1/fields';
 import { oidOf } from '../asn1/read';
 import { explicit, nullValue, oid, sequence } from '../asn1/write';
-import { type Bytes, randomBytes } from '../bytes';
+import { type Bytes, concat, randomBytes } from '../bytes';
 import { type Algorithm, type PublicKeyInfo } from '../certificate/algorithm';
 import { asPlainRsa, readPrivateKey, rsaPrivateKey } from '../certificate/private-key';
 import { type Hash, HASH, hashNamed } from '../certificate/signature';
 import { CmsError } from './errors';
 import { KEY_ENCRYPTION } from './identifiers';
-import { fromOctetString, octetString } from './old-ciphers';
 
 export type Transport = 'oaep' | 'pkcs1';
 
@@ -45,12 +41,12 @@ function oaepOf({ parameters }: Algorithm): { hash: Hash; mask: Hash } {
   return { hash, mask };
 }
 
-const forgeHash = (hash: Hash): object => forge.md[hash.replace('-', '').toLowerCase() as 'sha1'].create();
+const HASHES = { 'SHA-1': sha1, 'SHA-256': sha256, 'SHA-384': sha384, 'SHA-512': sha512 } as const;
 
-function forgeKey(pkcs8: Uint8Array): ReturnType<typeof forge.pki.setRsaPrivateKey> {
-  const key = rsaPrivateKey(pkcs8);
-  const [n, e, d, p, q, dP, dQ, qInv] = [key.n, key.e, key.d, key.p, key.q, key.dP, key.dQ, key.qInv].map((value) => new forge.jsbn.BigInteger(value.toString(16), 16));
-  return forge.pki.setRsaPrivateKey(n!, e!, d!, p!, q!, dP!, dQ!, qInv!);
+/** As long as the modulus (RFC 8017 §7.2.2): some programs leave out noughts in front. */
+function filled(encrypted: Uint8Array, modulus: bigint): Uint8Array {
+  const length = Math.ceil(modulus.toString(16).length / 2);
+  return encrypted.length >= length ? encrypted : concat(new Uint8Array(length - encrypted.length), encrypted);
 }
 
 /**
@@ -62,7 +58,8 @@ export async function unwrapByRsa(pkcs8: Uint8Array, algorithm: Algorithm, encry
     // On bad padding on with a random key, never an error of its own (RFC 3218 §2.3.2): the answer must not tell what the padding was like.
     let key = randomBytes(expected);
     try {
-      const opened = fromOctetString(forgeKey(pkcs8).decrypt(octetString(encrypted), 'RSAES-PKCS1-V1_5'));
+      const secret = rsaPrivateKey(pkcs8);
+      const opened = new Uint8Array(PKCS1_KEM.decrypt(secret, filled(encrypted, secret.n)));
       if (opened.length === expected) key = opened;
     } catch {
       return key;
@@ -73,7 +70,10 @@ export async function unwrapByRsa(pkcs8: Uint8Array, algorithm: Algorithm, encry
   const { hash, mask } = oaepOf(algorithm);
   try {
     // WebCrypto masks with the hash itself; a mixed pair is the library's.
-    if (hash !== mask) return fromOctetString(forgeKey(pkcs8).decrypt(octetString(encrypted), 'RSA-OAEP', { md: forgeHash(hash), mgf1: { md: forgeHash(mask) } }));
+    if (hash !== mask) {
+      const secret = rsaPrivateKey(pkcs8);
+      return new Uint8Array(OAEP(HASHES[hash], mgf1(HASHES[mask])).decrypt(secret, filled(encrypted, secret.n)));
+    }
     const { subtle } = globalThis.crypto;
     const plain = readPrivateKey(pkcs8).algorithm.oid === KEY_ENCRYPTION.rsa ? (pkcs8 as Bytes) : asPlainRsa(pkcs8);
     const imported = await subtle.importKey('pkcs8', plain, { name: 'RSA-OAEP', hash }, false, ['decrypt']);

@@ -1,6 +1,6 @@
 /** Certificates made and mail sealed by OpenSSL, the judge of ours. */
 import { execFileSync } from 'node:child_process';
-import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
+import { copyFileSync, mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { type Bytes } from '../../src/bytes';
@@ -9,8 +9,9 @@ import { type Certificate, readCertificate } from '../../src/certificate/certifi
 export interface Holder { name: string; certificate: Certificate; privateKey: Bytes; certificateFile: string; keyFile: string }
 
 const KEYS = {
-  rsa: ['rsa', '-pkeyopt', 'rsa_keygen_bits:2048'], 'rsa-pss': ['rsa-pss', '-pkeyopt', 'rsa_keygen_bits:2048'], p256: ['ec', '-pkeyopt', 'ec_paramgen_curve:P-256'], p384: ['ec', '-pkeyopt', 'ec_paramgen_curve:P-384'], p521: ['ec', '-pkeyopt', 'ec_paramgen_curve:P-521'], ed25519: ['ed25519'],
+  rsa: ['rsa', '-pkeyopt', 'rsa_keygen_bits:2048'], 'rsa-pss': ['rsa-pss', '-pkeyopt', 'rsa_keygen_bits:2048'], p256: ['ec', '-pkeyopt', 'ec_paramgen_curve:P-256'], p384: ['ec', '-pkeyopt', 'ec_paramgen_curve:P-384'], p521: ['ec', '-pkeyopt', 'ec_paramgen_curve:P-521'], ed25519: ['ed25519'], 'rsa-8192': ['rsa'],
 } as const;
+const LARGEST = join(__dirname, '../cms/rsa-8192.pem');
 export type KeyKind = keyof typeof KEYS;
 
 export class Openssl {
@@ -48,7 +49,9 @@ export class Openssl {
   holder(name: string, kind: KeyKind = 'rsa', by?: Holder, extensions = `keyUsage=critical,digitalSignature,keyEncipherment,keyAgreement\nextendedKeyUsage=emailProtection\nsubjectAltName=email:${name}@larkmoor.example\nsubjectKeyIdentifier=hash\nauthorityKeyIdentifier=keyid`): Holder {
     const [keyFile, certificateFile] = [this.file(`${name}.key`), this.file(`${name}.pem`)];
     const [algorithm, ...options] = KEYS[kind];
-    this.run(['genpkey', '-algorithm', algorithm, ...options, '-out', keyFile]);
+    // Making one of this size takes minutes.
+    if (kind === 'rsa-8192') copyFileSync(LARGEST, keyFile);
+    else this.run(['genpkey', '-algorithm', algorithm, ...options, '-out', keyFile]);
     if (by === undefined) {
       this.run(['req', '-x509', '-new', '-key', keyFile, '-sha256', '-days', '3650', '-subj', `/O=Larkmoor Ferries/CN=${name}`, '-out', certificateFile, '-addext', 'keyUsage=critical,keyCertSign,cRLSign']);
     } else {

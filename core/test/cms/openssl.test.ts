@@ -100,6 +100,18 @@ describe('encrypting', () => {
     expect(opened.authenticated).toBe(all.some((one) => one.endsWith('gcm')));
   });
 
+  test.each([['pkcs1', []], ['oaep', ['-keyopt', 'rsa_padding_mode:oaep', '-keyopt', 'rsa_oaep_md:sha256']]] as const)('a key of 8,192 bits opens and signs (%s)', async (transport, options) => {
+    const largest = openssl.holder('largest', 'rsa-8192', root);
+    openssl.write('content', content);
+    const made = new Uint8Array(openssl.run(['cms', '-encrypt', '-binary', '-in', 'content', '-outform', 'DER', '-aes-256-cbc', '-recip', largest.certificateFile, ...options]));
+    expect(Buffer.from((await openEnvelope(readEnvelope(made), [largest])).content)).toEqual(Buffer.from(content));
+    const sealed = await sealEnvelope(content, [{ certificate: largest.certificate, transport }], 'AES-256-CBC');
+    openssl.write('sealed', sealed);
+    expect(openssl.run(['cms', '-decrypt', '-in', 'sealed', '-inform', 'DER', '-recip', largest.certificateFile, '-inkey', largest.keyFile])).toEqual(Buffer.from(content));
+    const signed = openssl.run(['cms', '-sign', '-binary', '-nodetach', '-in', 'content', '-signer', largest.certificateFile, '-inkey', largest.keyFile, '-outform', 'DER']);
+    expect((await checkSigners(readSignedData(new Uint8Array(signed)))).map(({ kind }) => kind)).toEqual(['signed']);
+  });
+
   test('25 MB written in pieces of a kilobyte, with indefinite lengths, open', async () => {
     const large = randomBytes(65536);
     openssl.write('large', Buffer.concat(Array.from({ length: 400 }, () => large)));

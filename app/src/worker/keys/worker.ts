@@ -12,6 +12,7 @@ import { opening } from './opening';
 import { type FileRoom } from './file/room';
 import { type OpenPgpRoom } from './openpgp/room';
 import { own } from './own';
+import { cancelTransfer } from '../transfer';
 import { dropAnchor, keepAnchor, keptAnchors } from './vault';
 import { verdictView, viewOfBytes } from './view';
 
@@ -64,7 +65,10 @@ const file = new Proxy({} as FileRoom, {
   },
 });
 
-const door = { own, anchors, certificates, sealing, opening, openpgp, file };
+/** Copies on their way out of this thread. */
+const transfers = { cancel: cancelTransfer };
+
+const door = { transfers, own, anchors, certificates, sealing, opening, openpgp, file };
 export type KeysDoor = typeof door;
 
 expose(door);

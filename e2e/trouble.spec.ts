@@ -78,6 +78,44 @@ test('a file that is too large is refused by name; a script in a text or a file 
   expect(complaints).toEqual([]);
 });
 
+test('one stop ends everything a sending does: the message and every copy; nothing has left, and the draft goes the next time', async ({ page, house }) => {
+  await signIn(page, house);
+  const mailbox = 'stopped.reader@postbox.example';
+  await write(page, `${mailbox},`, 'Stopped and sent');
+  await addFiles(page, [{ name: 'four.bin', mimeType: 'application/octet-stream', buffer: Buffer.alloc(4_000_000, 7) }]);
+  await expect(page.getByText('4 MB of 25 MB')).toBeVisible();
+  await page.getByRole('radio', { name: /Everyday papers/ }).click();
+  await page.getByRole('radio', { name: 'Locked file', exact: true }).click();
+  await page.getByRole('radio', { name: 'One we agreed' }).click();
+  await page.getByRole('textbox', { name: /^The password agreed with/ }).fill('roll-of-the-northern-tide-9');
+  await page.getByRole('button', { name: /^Use this password/ }).click();
+  await expect(page.getByText('● Everything is settled')).toBeVisible();
+  await expect(page.getByText(/Draft kept, sealed/)).toBeVisible();
+  const [started, dispatched] = [new Set<string>(), [] as string[]];
+  const parts = /\/api\/blobs\/([0-9a-f-]+)\/parts\/\d+$/;
+  await page.route(parts, async (route) => {
+    if (route.request().method() !== 'PUT') return route.continue();
+    started.add(parts.exec(route.request().url())![1]!);
+    await new Promise((done) => setTimeout(done, 1500));
+    return route.continue().catch(() => undefined);
+  });
+  page.on('request', (request) => {
+    if (request.method() === 'PUT' && /\/api\/messages\//.test(request.url())) dispatched.push(request.url());
+  });
+  await page.getByRole('button', { name: /^Send/ }).click();
+  // The second upload is the copy's.
+  await expect.poll(() => started.size, { timeout: 60_000 }).toBeGreaterThan(1);
+  await page.getByRole('button', { name: 'Stop' }).click();
+  await expect(page.getByText('Stopped. Nothing was sent; your draft is kept.')).toBeVisible();
+  await page.waitForTimeout(2500);
+  expect(dispatched).toEqual([]);
+  expect(await mailCount(house, mailbox)).toBe(0);
+  await page.unroute(parts);
+  await page.getByRole('button', { name: /^Send/ }).click();
+  await expect(page.getByRole('heading', { name: 'Stopped and sent' })).toBeVisible({ timeout: 60_000 });
+  await expect.poll(() => mailCount(house, mailbox), { timeout: 20_000 }).toBeGreaterThan(0);
+});
+
 test('a cut connection in the middle of sending keeps the draft; sending again goes on and sends once', async ({ page, house }) => {
   await signIn(page, house);
   const mailbox = 'pell.anders@postbox.example';

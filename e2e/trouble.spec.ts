@@ -100,9 +100,9 @@ test('one stop ends everything a sending does: the message and every copy; nothi
     return route.continue().catch(() => undefined);
   });
   page.on('request', (request) => {
-    if (request.method() === 'PUT' && /\/api\/messages\//.test(request.url())) dispatched.push(request.url());
+    if (request.method() === 'POST' && /\/dispatch$/.test(request.url())) dispatched.push(request.url());
   });
-  await page.getByRole('button', { name: /^Send/ }).click();
+  await page.getByRole('button', { name: 'Send under lock' }).click();
   // The second upload is the copy's.
   await expect.poll(() => started.size, { timeout: 60_000 }).toBeGreaterThan(1);
   await page.getByRole('button', { name: 'Stop' }).click();
@@ -111,7 +111,7 @@ test('one stop ends everything a sending does: the message and every copy; nothi
   expect(dispatched).toEqual([]);
   expect(await mailCount(house, mailbox)).toBe(0);
   await page.unroute(parts);
-  await page.getByRole('button', { name: /^Send/ }).click();
+  await page.getByRole('button', { name: 'Send under lock' }).click();
   await expect(page.getByRole('heading', { name: 'Stopped and sent' })).toBeVisible({ timeout: 60_000 });
   await expect.poll(() => mailCount(house, mailbox), { timeout: 20_000 }).toBeGreaterThan(0);
 });

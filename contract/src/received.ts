@@ -1,6 +1,7 @@
 /** Mail › Received: messages held for an account, and mail that came in; opened under its own sign-in. */
 import { z } from 'zod';
 import { bytes, endpoint, id, instant, rawBytes } from './endpoint';
+import { handlingTermsSchema } from '@under-lock/core/handling/handling';
 import { handlingSchema, USES } from './access';
 
 export const receivedSchema = z.object({
@@ -42,7 +43,10 @@ export const listReceived = endpoint({
 export const getReceived = endpoint({ method: 'GET', path: '/api/received/:id', access: 'worker', params: z.object({ id }), reply: receivedSchema.extend({
     /** Written by somebody outside, from an access of theirs. */
     fromReader: z.boolean(),
-    handling: handlingSchema, people: z.array(z.object({ name: z.string(), address: z.string(), role: z.enum(['to', 'cc']) })) }) });
+    /** As it holds for this account. */
+    handling: handlingSchema,
+    /** What an answer to it, or whoever it is passed on to, is asked at the least. */
+    keeps: handlingTermsSchema, people: z.array(z.object({ name: z.string(), address: z.string(), role: z.enum(['to', 'cc']) })) }) });
 /** Releases the house's half to the account it was sealed to, and counts as an opening. */
 export const openReceived = endpoint({
   method: 'POST', path: '/api/received/:id/open', access: 'worker', params: z.object({ id }),

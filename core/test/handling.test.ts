@@ -2,7 +2,7 @@
 import fc from 'fast-check';
 import { calendarDays, type Closing, latestClosing, resolveClosing, toLocal } from '../src/handling/closing';
 import { AUDIENCES, type Handling, IDENTITY_CHECKS, isAsStrict, LOOSEST_TERMS, mergeHandling, mergeTerms, NO_RIGHTS } from '../src/handling/handling';
-import { applyPreset, keepsToPreset, type PresetTerms, termsOfPreset } from '../src/handling/preset';
+import { type Applied, applyAnswered, applyPreset, keepsToPreset, type PresetTerms, termsOfPreset } from '../src/handling/preset';
 import { distanceInWords, momentInWords, sizeInWords } from '../src/when';
 
 const calendar = (zone: string) => ({ zone, dayEnds: '17:00', weekEndsOn: 5, maxDays: 366 });
@@ -143,4 +143,19 @@ describe('words for time and size', () => {
     expect(momentInWords(new Date('2027-09-01T16:00:00Z'), now, 'Europe/Lisbon')).toBe('Wed 1 Sep 2027, 17:00');
   });
   it('counts bytes as limits do', () => expect([sizeInWords(999), sizeInWords(41_000), sizeInWords(25_000_000), sizeInWords(2_940_000)]).toEqual(['999 B', '41 kB', '25 MB', '2.9 MB']));
+});
+
+describe('what is passed on', () => {
+  const applied = (closesAt: Date): Applied => ({ terms: LOOSEST_TERMS, closing: { ok: true, closesAt }, tightened: [] });
+  const [sooner, later] = [new Date('2026-12-01T17:00:00Z'), new Date('2026-12-09T17:00:00Z')];
+
+  test('closes when that closes, or sooner', () => {
+    expect(applyAnswered(applied(later), LOOSEST_TERMS, sooner)).toMatchObject({ applied: { closing: { closesAt: sooner } }, kept: ['closing'] });
+    expect(applyAnswered(applied(sooner), LOOSEST_TERMS, later)).toMatchObject({ applied: { closing: { closesAt: sooner } }, kept: [] });
+  });
+
+  test('an answer asks as much as what it answers, and closes when its writer says', () => {
+    const strict = { ...LOOSEST_TERMS, watermark: true, rights: NO_RIGHTS };
+    expect(applyAnswered(applied(later), strict)).toMatchObject({ applied: { terms: { watermark: true, rights: NO_RIGHTS }, closing: { closesAt: later } } });
+  });
 });

@@ -1,11 +1,11 @@
 /** Replies from the reading room: to whom the server says, once, sealed for each, under what they answer; and the conversation on the office's side. */
 import * as messageApi from '@under-lock/contract/message';
-import { getReceived, getReceivedPart, openReceived } from '@under-lock/contract/received';
+import { getReceived, getReceivedPart, openReceived, recordReceivedUse } from '@under-lock/contract/received';
 import * as roomApi from '@under-lock/contract/room';
 import * as writingApi from '@under-lock/contract/writing';
 import { openFrom, sealSummary, sealTo, shareContext } from '@under-lock/core/account/key-pair';
 import { type Bytes, concat, randomBytes } from '@under-lock/core/bytes';
-import { NO_RIGHTS } from '@under-lock/core/handling/handling';
+import { ALL_RIGHTS, NO_RIGHTS } from '@under-lock/core/handling/handling';
 import { sealContent } from '@under-lock/core/locks/room/content';
 import { joinKey, shareProof, splitKey } from '@under-lock/core/locks/room/grant';
 import { openFromRoom } from '@under-lock/core/locks/room/open';
@@ -85,7 +85,10 @@ test('a reply lies in the sender’s Received, opens with their key, is named by
   const share = await openFrom(key.privateKey, released.sealedShare, shareContext(params.id));
   const content = await openFromRoom({ content: concat(await maren.client(getReceivedPart, { params: { ...params, index: 0 } })), key: await joinKey(share, released, { grantId: params.id, messageId: released.messageId }) });
   expect(content.text).toBe('Page two is fine.');
-  expect(await maren.client(getReceived, { params })).toMatchObject({ fromReader: true });
+  // For us it carries its writer's terms: they asked nothing. What an answer to it keeps is the message's own.
+  const about = await maren.client(getReceived, { params });
+  expect(about).toMatchObject({ fromReader: true, handling: { rights: ALL_RIGHTS, watermark: false }, keeps: { rights: { ...NO_RIGHTS, reply: true } } });
+  for (const what of ['saved', 'printed'] as const) await maren.client(recordReceivedUse, { params, body: { what } });
   expect((await maren.client(messageApi.getThread, { params: { id: visit.sent.id } })).messages.map(({ kind }) => kind)).toEqual(['sent', 'received']);
   expect((await tobias.client(messageApi.getThread, { params: { id: visit.sent.id } })).messages).toEqual([]);
   expect((await maren.client(messageApi.getSent, { params: { id: visit.sent.id } })).events.map(({ kind }) => kind)).toContain('replied');

@@ -15,13 +15,13 @@ import { handlingSentence, tightenedWords } from '../handling/words';
 import { useColleagues, useOffice } from '../office/useOffice';
 import { useRecipientCertificates } from '../people/certificates';
 import { useRecipientKeys } from '../people/keys';
-import { personAt, rememberPerson, usePeople } from '../people/person';
+import { rememberPerson, usePeople } from '../people/person';
 import { useRegistered } from '../people/useRegistered';
 import { type PlanActions } from '../plan/plan-actions';
 import { PlanPanel } from '../plan/PlanPanel';
 import { type PlanContext, type Planned, presetOf, usePlan } from '../plan/usePlan';
 import { useSigns } from '../keys/useKeys';
-import { AskSignedLater } from '../people/AskSignedLater';
+import { AskSignedAt } from '../people/AskSignedLater';
 import { ownAddresses } from '../session/own-addresses';
 import { sendWords, unsettled } from '../plan/words';
 import { fileWayIn, takePassword } from '../passwords/for-recipient';
@@ -126,7 +126,7 @@ function planActions({ desk, draft, people: known, passwords: book, fileRules: r
     passwordOf: (address) => fileWayIn({ draft, people, passwords, fileRules }, address).password?.password,
     usePassword: (address, chosen) => takePassword({ people, passwords, fileRules, name: nameOf(address) }, address, chosen, (password) => change(address, { password })),
     remove,
-    askSigned: (address) => <AskSignedLater person={personAt(people, address)?.value ?? { name: nameOf(address), address }} people={people} forDraft={desk.id} />,
+    askSigned: (address) => <AskSignedAt address={address} name={nameOf(address)} forDraft={desk.id} />,
   };
 }
 

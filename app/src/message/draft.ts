@@ -64,6 +64,8 @@ export const draftSchema = z.object({
   inReplyTo: z.string().optional(),
   /** What that asks of whoever reads it: the answer asks no less. */
   answered: handlingTermsSchema.optional(),
+  /** It passes that on, and closes when it closes. */
+  passedOnUntil: z.string().optional(),
   /** Message-IDs of the mail it answers and those before, for whoever reads the answer in a mail program. */
   answers: z.array(z.string()).optional(),
   attempt: attemptSchema.optional(),

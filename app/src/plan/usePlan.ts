@@ -91,7 +91,7 @@ export function makePlan(draft: Draft, { office, account, people, colleagues, re
   const wanted = draft.terms ?? (preset === undefined ? plainTerms : termsOfPreset(preset.terms));
   const leavesAt = draft.sendAt === undefined ? undefined : momentAhead(draft.sendAt, now, zone);
   // The closing date counts from when it leaves.
-  const { applied, kept } = applyAnswered(applyPreset(wanted, preset?.terms, leavesAt ?? now, calendarHere(office)), draft.answered);
+  const { applied, kept } = applyAnswered(applyPreset(wanted, preset?.terms, leavesAt ?? now, calendarHere(office)), draft.answered, draft.passedOnUntil === undefined ? undefined : new Date(draft.passedOnUntil));
   const leastCheck = mergeTerms(preset === undefined ? LOOSEST_TERMS : presetFloor(preset.terms), draft.answered ?? LOOSEST_TERMS).check;
   const standsIn = passwordFinder({ subject: draft.subject, text: draft.text, fileNames: draft.files.map((file) => file.name) });
   const recipients = draft.recipients.map(({ name, address, role, check: chosen, question, answer, lock: chosenLock, scope, password }): Recipient => {

@@ -16,7 +16,7 @@ import { useOpenSession } from '../session/session';
 import { Screen } from '../shell/Screen';
 import { WayLink } from '../shell/WayLink';
 import { callback, door } from '../worker/door';
-import { beginAnswer } from './answer';
+import { beginAnswer, beginPassingOn } from './answer';
 import { refreshReceived, useReceivedMessage } from './useReceived';
 
 const back = <WayLink href="/mail/received" label="Received" />;
@@ -35,6 +35,7 @@ function Opened({ id, about }: { id: string; about: NonNullable<ReturnType<typeo
   const { data: office } = useOffice();
   const now = useNow();
   const [done, setDone] = useState(0);
+  const [busy, setBusy] = useState(false);
   const [failed, setFailed] = useState<string | undefined>();
   const held = about.state === 'held';
   const { data: opened, error } = useSWR(held ? ['received-content', id] : null, () => door().received.open(id, callback(setDone)), { revalidateOnFocus: false, revalidateIfStale: false, revalidateOnReconnect: false, shouldRetryOnError: false });
@@ -49,6 +50,17 @@ function Opened({ id, about }: { id: string; about: NonNullable<ReturnType<typeo
   // What somebody outside wrote to us is ours to answer; a colleague's message as its handling says.
   const mayAnswer = about.fromReader || rights.reply;
   const mayAnswerAll = about.people.length > 1 && (about.fromReader || rights.replyAll);
+  const mayPassOn = rights.forward;
+  const passOn = async (): Promise<void> => {
+    setBusy(true);
+    try {
+      router.push(`/write/${await beginPassingOn(about, opened!.content, new Date())}` as never);
+    } catch (problem) {
+      setFailed(problemWords(problem));
+    } finally {
+      setBusy(false);
+    }
+  };
   const answer = async (toAll: boolean): Promise<void> => {
     try {
       router.push(`/write/${await beginAnswer(about, opened?.content.subject ?? '', about.reference, account, toAll)}` as never);
@@ -75,6 +87,7 @@ function Opened({ id, about }: { id: string; about: NonNullable<ReturnType<typeo
           <Row>
             {mayAnswer ? <Button kind="main" label="Answer" onPress={() => void answer(false)} /> : null}
             {mayAnswerAll ? <Button label="Answer all" onPress={() => void answer(true)} /> : null}
+            {mayPassOn ? <Button label="Pass on" busy={busy} onPress={() => void passOn()} /> : null}
             <Button kind="quiet" label="Mark as unread" onPress={() => void markUnread()} />
           </Row>
           <ThreadPanel threadId={about.threadId} here={id} now={now} zone={zone} />

@@ -1,13 +1,18 @@
-/** Answering: a draft in the same conversation, with its recipients filled in. Nothing of the message is copied: whoever answers may not have leave to. */
+/** Answering and passing on: a draft in the same conversation. An answer copies nothing of the message: whoever answers may not have leave to. */
 import { type Account } from '@under-lock/contract/account';
 import { type Reply } from '@under-lock/contract/client';
 import { type getReceived } from '@under-lock/contract/received';
-import { type Handling, type HandlingTerms } from '@under-lock/core/handling/handling';
+import { escapeHtml } from '@under-lock/core/escape-html';
 import { type MessageContent } from '@under-lock/core/message/content';
+import { safeFileName } from '@under-lock/core/message/file-name';
+import { htmlOfText } from '@under-lock/core/message/text-forms';
+import { momentInWords } from '@under-lock/core/when';
 import { addressKey, type Correspondent } from '@under-lock/core/people/address';
 import { addressedTo, ownAddresses } from '../session/own-addresses';
 import { type Draft, emptyDraft } from '../message/draft';
+import { zone } from '../clock';
 import { keepItem } from '../vault/useVault';
+import { callback, door } from '../worker/door';
 
 type About = Reply<typeof getReceived>;
 
@@ -38,11 +43,37 @@ function fromOwn(own: Own, to: readonly Told[]): Pick<Draft, 'from'> {
   return from === own.address ? {} : { from };
 }
 
-const termsOf = ({ closesAt: _, ...terms }: Handling): HandlingTerms => terms;
-
 /** Begins the answer to a message held for the worker. */
 export const beginAnswer = (about: About, subject: string, reference: string, own: Own, toAll: boolean): Promise<string> =>
-  begin(about.from, toAll ? without(about.people, ...ownAddresses(own), about.from.address) : [], subject, { reference, inReplyTo: about.messageId, answered: termsOf(about.handling) });
+  begin(about.from, toAll ? without(about.people, ...ownAddresses(own), about.from.address) : [], subject, { reference, inReplyTo: about.messageId, answered: about.keeps });
+
+/**
+ * Begins a message that passes on what is held for the worker, text and files: it asks at least what that asks, and closes when that closes.
+ * @throws ApiProblem
+ */
+export async function beginPassingOn(about: About, content: MessageContent, now: Date): Promise<string> {
+  const files = await Promise.all(content.files.map(async ({ name, type, bytes }) => {
+    const blobId = crypto.randomUUID();
+    const key = await door().message.makeKey();
+    await door().message.addFile(new File([bytes], name, { type }), blobId, key, callback(() => undefined));
+    return { blobId, name: safeFileName(name), type, size: bytes.length, key };
+  }));
+  const who = `${about.from.name || about.from.address}, ${momentInWords(about.arrivedAt, now, zone)}`;
+  const draft: Draft = {
+    ...emptyDraft,
+    subject: /^fwd?:/i.test(content.subject) ? content.subject : `Fwd: ${content.subject}`,
+    reference: about.reference,
+    html: `<p></p><p>${escapeHtml(who)}:</p>${content.html === '' ? htmlOfText(content.text) : content.html}`,
+    text: `\n\n${who}:\n${content.text}`,
+    files,
+    inReplyTo: about.messageId,
+    answered: about.keeps,
+    passedOnUntil: about.closesAt.toISOString(),
+  };
+  const id = crypto.randomUUID();
+  await keepItem('draft', id, 0, draft);
+  return id;
+}
 
 /** Begins the answer to a mail that came in. It goes to whom the mail is from, whatever else it says: an answer elsewhere is how letters are led astray. */
 export const beginMailAnswer = (id: string, { from, to, cc, subject, messageId, answers = [], reference }: MessageContent, own: Own, toAll: boolean): Promise<string> =>

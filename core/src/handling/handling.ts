@@ -88,6 +88,9 @@ export const mergeHandling = (a: Handling, b: Handling): Handling => ({ ...merge
 /** All that these terms ask, but for whom it is: that was judged elsewhere, or may differ, as answers cross the line between staff and outsiders. */
 export const forAnybody = (terms: HandlingTerms): HandlingTerms => ({ ...terms, audience: LOOSEST_TERMS.audience });
 
+/** What colleagues may do with what somebody outside wrote to the office: its writer asked nothing of them, and what was once asked of that writer is not asked of us. */
+export const asItsWriterMeant = <Terms extends HandlingTerms>(terms: Terms): Terms => ({ ...terms, rights: ALL_RIGHTS, watermark: LOOSEST_TERMS.watermark });
+
 /** Whether `a` asks at least what `b` asks, in every part. */
 export function isAsStrict(a: Handling, b: Handling): boolean {
   const merged = mergeHandling(a, b);

@@ -44,11 +44,18 @@ const changedParts = (terms: HandlingTerms, own: HandlingTerms): Tightened[] => 
   ...(['check', 'question', 'watermark', 'copies', 'clear', 'textOpen', 'audience'] as const).filter((part) => terms[part] !== own[part]), ...RIGHTS.filter((right) => terms.rights[right] !== own.rights[right]),
 ];
 
-/** An answer, which keeps at least the handling of what it answers; `kept` are the parts that this made stricter. */
-export function applyAnswered(applied: Applied, answered: HandlingTerms | undefined): { applied: Applied; kept: Tightened[] } {
+/**
+ * An answer, which keeps at least the handling of what it answers; `kept` are the parts that this made stricter. What is passed on closes when that closes, too: `until`.
+ */
+export function applyAnswered(applied: Applied, answered: HandlingTerms | undefined, until?: Date): { applied: Applied; kept: Tightened[] } {
   if (answered === undefined) return { applied, kept: [] };
   const terms = mergeTerms(applied.terms, forAnybody(answered));
-  return { applied: { ...applied, terms }, kept: changedParts(terms, applied.terms) };
+  const { closing } = applied;
+  const isLater = closing.ok && until !== undefined && closing.closesAt > until;
+  return {
+    applied: { ...applied, terms, closing: isLater ? { ok: true, closesAt: until } : closing },
+    kept: [...(isLater ? (['closing'] as const) : []), ...changedParts(terms, applied.terms)],
+  };
 }
 
 /** What no worker may go below under this preset; the parts left to the worker ask nothing. */

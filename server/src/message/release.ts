@@ -1,6 +1,7 @@
 /** Releasing what is held to whoever has been found to be its reader, by whichever door they came. */
 import { type USES } from '@under-lock/contract/access';
 import { type Bytes } from '@under-lock/core/bytes';
+import { asItsWriterMeant, type HandlingTerms } from '@under-lock/core/handling/handling';
 import { type Transaction } from 'sequelize';
 import { readPart } from '../blob/blob';
 import { type Context } from '../context';
@@ -31,6 +32,9 @@ export interface HeldGrant {
 /** Who asks: somebody in the reading room, whose session says who they are; or the account of a colleague the share was sealed to. */
 export type Reader = { kind: 'room' } | { kind: 'account'; accountId: string };
 
+/** The handling as it holds for one reader: what came from outside carries its writer's terms for colleagues, and the message's own for everybody else. */
+export const handlingFor = <Terms extends HandlingTerms>(terms: Terms, reader: Reader['kind'], fromOutside: boolean): Terms => (reader === 'account' && fromOutside ? asItsWriterMeant(terms) : terms);
+
 /** @throws Problem `grant-closed`, `grant-withdrawn` */
 export function requireOpen(state: GrantRow['state'], closesAt: Date, now: Date): void {
   if (state === 'withdrawn') throw new Problem('grant-withdrawn', 410, 'The sender has withdrawn this message');
@@ -42,16 +46,17 @@ export function requireOpen(state: GrantRow['state'], closesAt: Date, now: Date)
  * all or nothing: ending an access takes its shares in one transaction. @throws Problem `not-found`, `grant-closed`, `grant-withdrawn`
  */
 export async function heldFor(context: Context, reader: Reader, id: string, transaction?: Transaction): Promise<HeldGrant> {
-  const [row] = await rows<HeldGrant & { state: GrantRow['state'] }>(
+  const [row] = await rows<HeldGrant & { state: GrantRow['state']; from_outside: boolean }>(
     context.db,
-    `SELECT g.id, g.message_id, g.name, g.address, g.state, g.closes_at, g.house_share, g.wrapped_key, g.sealed_share, g.open_count, g.last_opened_at, g.unread, m.receipt, m.handling, m.size, m.content_blob_id, g.carried
+    `SELECT g.id, g.message_id, g.name, g.address, g.state, g.closes_at, g.house_share, g.wrapped_key, g.sealed_share, g.open_count, g.last_opened_at, g.unread, m.receipt, m.handling, m.size, m.content_blob_id, g.carried, m.sender_grant_id IS NOT NULL AS from_outside
      FROM grants g JOIN messages m ON m.id = g.message_id WHERE g.id = $1 AND (g.reader_kind = 'account') = $2 AND g.reader_account_id IS NOT DISTINCT FROM $3 AND (g.arrived_at IS NULL OR g.arrived_at <= $4)${transaction === undefined ? '' : ' FOR UPDATE OF g'}`,
     [id, reader.kind === 'account', reader.kind === 'account' ? reader.accountId : null, context.clock()],
     transaction,
   );
   if (row === undefined) throw notFound('This message');
   requireOpen(row.state, row.closes_at, context.clock());
-  return row;
+  const { from_outside: fromOutside, ...grant } = row;
+  return { ...grant, handling: handlingFor(grant.handling, reader.kind, fromOutside) };
 }
 
 /** Counts an opening of a locked grant. */

@@ -4,7 +4,7 @@ import { type Bytes } from '@under-lock/core/bytes';
 import { type Context } from '../context';
 import { rows, run } from '../data/database';
 import { GrantRow, MessageRow } from '../data/models';
-import { countOpening, heldFor, type HeldGrant, readHeldPart, released, type Use, recordUse } from '../message/release';
+import { countOpening, handlingFor, heldFor, type HeldGrant, readHeldPart, released, type Use, recordUse } from '../message/release';
 import { notFound } from '../problem';
 import { cursorAfter, readCursor } from '../message/cursor';
 import { countUnreadIncoming, listIncoming } from './incoming';
@@ -81,7 +81,9 @@ export async function getReceived(context: Context, accountId: string, id: strin
     MessageRow.findByPk(grant.messageId),
     GrantRow.findAll({ where: { messageId: grant.messageId, replacedBy: null }, order: ['position'], attributes: ['name', 'address', 'role'] }),
   ]);
-  return { ...receivedOf(row!, context.clock()), fromReader: message!.senderGrantId != null, handling: { ...message!.handling, closesAt: grant.closesAt }, people: people.map(({ name, address, role }) => ({ name, address, role })) };
+  const fromReader = message!.senderGrantId != null;
+  const keeps = message!.handling;
+  return { ...receivedOf(row!, context.clock()), fromReader, keeps, handling: handlingFor({ ...keeps, closesAt: grant.closesAt }, 'account', fromReader), people: people.map(({ name, address, role }) => ({ name, address, role })) };
 }
 
 export async function openReceived(context: Context, accountId: string, id: string) {

@@ -78,9 +78,32 @@ test('a file that is too large is refused by name; a script in a text or a file 
   expect(complaints).toEqual([]);
 });
 
+test('one is written to unseen, many each alone: nobody finds the others in what they get', async ({ page, house, complaints }) => {
+  await signIn(page, house);
+  await write(page, 'pell.anders@postbox.example,', 'Seen and unseen');
+  await page.getByRole('button', { name: /^Add Bcc/ }).click();
+  await page.getByRole('combobox', { name: 'Bcc' }).fill('office@saltmarsh.example,');
+  await expect(page.getByText('● Everything is settled')).toBeVisible();
+  await expectAccessible(page);
+  await page.getByRole('button', { name: 'As they see it' }).click();
+  await page.getByRole('dialog').getByRole('radio', { name: 'The message' }).click();
+  await expect(page.getByRole('dialog').getByText(/^To: Pell Anders/)).toBeVisible();
+  await expect(page.getByRole('dialog').getByRole('heading', { name: 'Seen and unseen' })).toBeVisible();
+  await page.getByRole('button', { name: 'Close', exact: true }).click();
+  await page.getByRole('button', { name: 'Send under lock' }).click();
+  await expect(page.getByRole('heading', { name: 'Seen and unseen' })).toBeVisible();
+  await expect(page.getByText('Unseen by the others')).toHaveCount(1);
+  await write(page, 'pell.anders@postbox.example, office@saltmarsh.example,', 'Each alone');
+  await page.getByRole('checkbox', { name: /^Each alone/ }).click();
+  await page.getByRole('button', { name: 'Send under lock' }).click();
+  await expect(page.getByRole('heading', { name: 'Each alone' })).toBeVisible();
+  await expect(page.getByText('Unseen by the others')).toHaveCount(2);
+  expect(complaints).toEqual([]);
+});
+
 test('one stop ends everything a sending does: the message and every copy; nothing has left, and the draft goes the next time', async ({ page, house }) => {
   await signIn(page, house);
-  const mailbox = 'stopped.reader@postbox.example';
+  const mailbox = 'halted.reader@postbox.example';
   await write(page, `${mailbox},`, 'Stopped and sent');
   await addFiles(page, [{ name: 'four.bin', mimeType: 'application/octet-stream', buffer: Buffer.alloc(4_000_000, 7) }]);
   await expect(page.getByText('4 MB of 25 MB')).toBeVisible();
@@ -105,7 +128,7 @@ test('one stop ends everything a sending does: the message and every copy; nothi
   await page.getByRole('button', { name: 'Send under lock' }).click();
   // The second upload is the copy's.
   await expect.poll(() => started.size, { timeout: 60_000 }).toBeGreaterThan(1);
-  await page.getByRole('button', { name: 'Stop' }).click();
+  await page.getByRole('button', { name: 'Stop', exact: true }).click();
   await expect(page.getByText('Stopped. Nothing was sent; your draft is kept.')).toBeVisible();
   await page.waitForTimeout(2500);
   expect(dispatched).toEqual([]);

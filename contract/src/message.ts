@@ -1,3 +1,4 @@
+import { RECIPIENT_ROLES } from '@under-lock/core/people/role';
 import { WAYS_KNOWN } from '@under-lock/core/handling/handling';
 import { COPY_LOCKS } from '@under-lock/core/locks/lock';
 import { noticeLookSchema } from '@under-lock/core/notice/look';
@@ -19,14 +20,14 @@ const readerSchema = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('registered'), readerId: id, sealedShare: bytes(60, 2000), sealedSummary: bytes(29, 2000), language: z.enum(LANGUAGES).optional() }),
 ]);
 
-const newGrantSchema = z.object({ id, address, name: line(200), role: z.enum(['to', 'cc']), houseShare: bytes(32, 32), wrappedKey: bytes(61, 61), reader: readerSchema, /** The sealed content travels with the notice, and the room gives none out. Not for colleagues, who get no notice. */ carried: z.boolean().optional() });
+const newGrantSchema = z.object({ id, address, name: line(200), role: z.enum(RECIPIENT_ROLES), houseShare: bytes(32, 32), wrappedKey: bytes(61, 61), reader: readerSchema, /** The sealed content travels with the notice, and the room gives none out. Not for colleagues, who get no notice. */ carried: z.boolean().optional() });
 export type NewGrant = z.infer<typeof newGrantSchema>;
 export type NewLinkGrant = NewGrant & { reader: { kind: 'link' } };
 
 /** A copy that leaves as a mail of its own, exactly as the blob holds it. */
 const newCopySchema = z.object({
   id, lock: z.enum(COPY_LOCKS), blobId: id,
-  recipients: z.array(z.object({ id, address, name: line(200), role: z.enum(['to', 'cc']) })).min(1).max(1000),
+  recipients: z.array(z.object({ id, address, name: line(200), role: z.enum(RECIPIENT_ROLES) })).min(1).max(1000),
 });
 export type NewCopy = z.infer<typeof newCopySchema>;
 
@@ -36,7 +37,7 @@ export const grantSchema = z.object({
   id,
   address: z.string(),
   name: z.string(),
-  role: z.enum(['to', 'cc']),
+  role: z.enum(RECIPIENT_ROLES),
   state: z.enum(GRANT_STATES),
   closesAt: instant,
   /** When it was closed or withdrawn. */
@@ -62,7 +63,7 @@ export const grantSchema = z.object({
 });
 export type Grant = z.infer<typeof grantSchema>;
 
-export const sentCopySchema = z.object({ id, lock: z.enum(COPY_LOCKS), address: z.string(), name: z.string(), role: z.enum(['to', 'cc']), state: z.enum(NOTICE_STATES), at: instant.optional(), answer: z.string().optional() });
+export const sentCopySchema = z.object({ id, lock: z.enum(COPY_LOCKS), address: z.string(), name: z.string(), role: z.enum(RECIPIENT_ROLES), state: z.enum(NOTICE_STATES), at: instant.optional(), answer: z.string().optional() });
 export type SentCopy = z.infer<typeof sentCopySchema>;
 
 export const EVENT_KINDS = [

@@ -1,4 +1,5 @@
 /** Mail › Received: messages held for an account, and mail that came in; opened under its own sign-in. */
+import { RECIPIENT_ROLES } from '@under-lock/core/people/role';
 import { z } from 'zod';
 import { bytes, endpoint, id, instant, rawBytes } from './endpoint';
 import { handlingTermsSchema } from '@under-lock/core/handling/handling';
@@ -46,7 +47,7 @@ export const getReceived = endpoint({ method: 'GET', path: '/api/received/:id', 
     /** As it holds for this account. */
     handling: handlingSchema,
     /** What an answer to it, or whoever it is passed on to, is asked at the least. */
-    keeps: handlingTermsSchema, people: z.array(z.object({ name: z.string(), address: z.string(), role: z.enum(['to', 'cc']) })) }) });
+    keeps: handlingTermsSchema, people: z.array(z.object({ name: z.string(), address: z.string(), role: z.enum(RECIPIENT_ROLES) })) }) });
 /** Releases the house's half to the account it was sealed to, and counts as an opening. */
 export const openReceived = endpoint({
   method: 'POST', path: '/api/received/:id/open', access: 'worker', params: z.object({ id }),

@@ -1,7 +1,7 @@
 /** A message as its reader sees it: the same component in the reading room, in a colleague's Received and in the sender's view of it. */
 import { type Handling } from '@under-lock/core/handling/handling';
 import { type MessageContent, type MessageFile } from '@under-lock/core/message/content';
-import { type Correspondent } from '@under-lock/core/people/address';
+import { addressKey, type Correspondent } from '@under-lock/core/people/address';
 import { distanceInWords, momentInWords } from '@under-lock/core/when';
 import { border, Button, colour, Heading, Row, Section, space, Text, TimeBar, type as fonts } from '@under-lock/ui';
 import { HtmlFrame } from '@under-lock/ui/html-frame';
@@ -16,6 +16,16 @@ import { language, words } from './words/words';
 
 const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
 const named = ({ name, address }: Correspondent): string => (name === '' ? address : name);
+
+/** Whom it names; and who reads it, where it names them to nobody. */
+export function namedRecipients({ to, cc }: Pick<MessageContent, 'to' | 'cc'>, reader: Correspondent | undefined): string {
+  const isNamed = reader === undefined || [...to, ...cc].some(({ address }) => addressKey(address) === addressKey(reader.address));
+  return [
+    ...(to.length === 0 ? [] : [`${words.to}: ${to.map(named).join(', ')}`]),
+    ...(cc.length === 0 ? [] : [`${words.cc}: ${cc.map(named).join(', ')}`]),
+    ...(isNamed ? [] : [words.unseen]),
+  ].join(' · ');
+}
 
 export type Use = 'saved' | 'printed';
 
@@ -92,7 +102,7 @@ export function MessageView({ content, handling, reader, officeName, now, pdfBas
       <View style={styles.head}>
         <Heading level={headingLevel} style={styles.subject}>{content.subject}</Heading>
         <Text kind="small" tone="soft">{`${named(content.from)} · ${momentInWords(content.date, now, zone, language)}`}</Text>
-        <Text kind="small" tone="soft">{`${words.to}: ${content.to.map(named).join(', ')}${content.cc.length === 0 ? '' : ` · ${words.cc}: ${content.cc.map(named).join(', ')}`}`}</Text>
+        <Text kind="small" tone="soft">{namedRecipients(content, free ? undefined : reader)}</Text>
         {content.reference === '' ? null : (
           <Text kind="small" tone="soft">{`${words.reference} `}<Text kind="mono" tone="soft" style={styles.reference}>{content.reference}</Text></Text>
         )}

@@ -54,7 +54,7 @@ function Allowed({ content, handling, reader, officeName, now, sheets }: PaperPr
   const stamp = words.paperFor(who, momentInWords(now, now, zone, language));
   const rows: [string, string][] = [
     [words.paperFrom, spelled(content.from)],
-    [words.to, content.to.map(spelled).join(', ')],
+    ...(content.to.length === 0 ? [] : [[words.to, content.to.map(spelled).join(', ')] as [string, string]]),
     ...(content.cc.length === 0 ? [] : [[words.cc, content.cc.map(spelled).join(', ')] as [string, string]]),
     [words.paperDate, momentInWords(content.date, now, zone, language)],
     ...(content.reference === '' ? [] : [[words.reference, content.reference] as [string, string]]),

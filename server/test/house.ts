@@ -157,7 +157,7 @@ export interface Prepared {
 }
 
 /** Seals a message as the app does and returns the dispatch that is ready to be sent. */
-export async function prepare(message: MessageContent, options: { closesAt?: Date; phone?: string; addresses?: string[]; terms?: Partial<HandlingTerms>; carried?: boolean } = {}) {
+export async function prepare(message: MessageContent, options: { closesAt?: Date; phone?: string; addresses?: string[]; terms?: Partial<HandlingTerms>; carried?: boolean; /** Written to unseen by the others. */ unseen?: readonly string[] } = {}) {
   const id = randomUUID();
   const contentKey = { key: randomBytes(32), salt: randomBytes(32) };
   const addresses = options.addresses ?? [...message.to, ...message.cc].map(({ address }) => address);
@@ -165,7 +165,7 @@ export async function prepare(message: MessageContent, options: { closesAt?: Dat
   const contentBlobId = randomUUID();
   const asked = async (grantId: string, readerShare: Bytes) => ({ question: { sealed: await sealQuestion(QUESTION, readerShare, grantId), answerProof: await answerProof(ANSWER, readerShare) } });
   const grants = await Promise.all(parcel!.grants.map(async ({ address, grantId, split: { house, readerShare } }) => ({
-    id: grantId, address, name: '', role: 'to' as const, ...(options.carried === true ? { carried: true } : {}), ...house, readerShare,
+    id: grantId, address, name: '', role: options.unseen?.includes(address) === true ? ('bcc' as const) : ('to' as const), ...(options.carried === true ? { carried: true } : {}), ...house, readerShare,
     reader: { kind: 'link' as const, channel: { kind: 'text' as const, target: options.phone ?? '+447700900417', ...(options.terms?.question === true ? await asked(grantId, readerShare) : {}) }, readerShare },
   })));
   const closesAt = options.closesAt ?? new Date(Date.now() + 3 * 86_400_000);

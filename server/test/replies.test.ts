@@ -32,8 +32,8 @@ afterAll(() => house.stop());
 const people = ['pell.anders@postbox.example', 'office@saltmarsh.example', 'claims@northquay.example'];
 
 /** A held message, and the first of its readers identified. */
-async function read(rights: object, addresses = people) {
-  const sent = await send(maren, demoMessage({ files: [], to: addresses.map((address) => ({ name: '', address })) }), { terms: { rights: { ...NO_RIGHTS, ...rights } } });
+async function read(rights: object, addresses = people, unseen: readonly string[] = []) {
+  const sent = await send(maren, demoMessage({ files: [], to: addresses.map((address) => ({ name: '', address })) }), { unseen, terms: { rights: { ...NO_RIGHTS, ...rights } } });
   const [{ id, readerShare }] = sent.dispatch.grants as [(typeof sent.dispatch.grants)[0]];
   // Everybody has been told: a notice that comes late would be taken for the next one.
   await eventually(async () => ((await maren.client(messageApi.getSent, { params: { id: sent.id } })).grants.every(({ notice }) => notice.state === 'accepted') ? true : undefined));
@@ -129,6 +129,18 @@ test('a reply to all reaches the others by a notice of their own, known as befor
   expect(look).toMatchObject({ state: 'held', senderAddress: people[0] });
   await house.visitor()(roomApi.sendPasscode, { params: { id: link.grantId }, body: { proof: await shareProof(new Uint8Array(Buffer.from(link.fragment, 'base64url'))) } });
   expect(house.world.store.texts.at(-1)!.number).toBe('+447700900417'); // what the sender gave for all three here
+});
+
+test('whoever is written to unseen is named to nobody, and replies to all leave them out; their own reply goes to those they see', async () => {
+  const visit = await read({ reply: true, replyAll: true }, people, [people[2]!]);
+  const targets = await visit.reader(writingApi.listReplyTargets, { params: { id: visit.id } });
+  expect([...targets.others, ...targets.unreachable].map(({ address }) => address)).toEqual([people[1]]);
+  const { body } = await reply(visit, true);
+  const addressed = await rows<{ address: string }>(house.server.context.db, 'SELECT address FROM grants WHERE message_id = $1 ORDER BY position', [body.id]);
+  expect(addressed.map(({ address }) => address)).toEqual([maren.account.address, people[1]]);
+  expect(JSON.stringify(await visit.reader(roomApi.openRoom, { params: { id: visit.id } }))).not.toContain(people[2]);
+  const alone = await read({ reply: true, replyAll: true }, people, people);
+  expect(await alone.reader(writingApi.listReplyTargets, { params: { id: alone.id } })).toMatchObject({ others: [], unreachable: [] });
 });
 
 test('whoever has been withdrawn in the meantime is not written to: the reply must be looked at again', async () => {

@@ -208,6 +208,7 @@ function GrantLine({ grant, selected, onSelect, now, last, several, canGiveAgain
             <StateMark tone={tone} word={word} />
           </Row>
           {grant.name === '' ? null : <Text kind="small" tone="soft" style={styles.wrap}>{grant.address}</Text>}
+          {grant.role === 'bcc' ? <Text kind="small" tone="soft">Unseen by the others</Text> : null}
           {onSelect === undefined ? null : <Check label="Selected" describe={`Selected: ${name}`} value={selected === true} onChange={onSelect} />}
           <Text kind="small" tone="soft">{`${noticeWords(grant, now)}; ${openedWords(grant, now)}; ${endWords(grant, now)}.`}</Text>
           {grant.wrongTries === 0 ? null : <Text kind="small" tone="amber">{`▲ ${grant.wrongTries} wrong ${grant.wrongTries === 1 ? 'try' : 'tries'}${grant.stopped ? ', none left' : ''}${grant.stopped || grant.pausedUntil === undefined ? '' : `, stopped until ${momentInWords(grant.pausedUntil, now, zone)}`}`}</Text>}

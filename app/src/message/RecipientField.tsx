@@ -7,7 +7,7 @@ import { Pressable, StyleSheet, TextInput, View } from 'react-native';
 import { addressProblem } from '../people/words';
 
 interface Props {
-  label: 'To' | 'Cc';
+  label: 'To' | 'Cc' | 'Bcc';
   chosen: readonly Correspondent[];
   /** Everybody in the message already, in either line. */
   taken: readonly Correspondent[];

@@ -3,7 +3,7 @@ import { type Account } from '@under-lock/contract/account';
 import { isRead } from '@under-lock/core/locks/lock';
 import { type Correspondent } from '@under-lock/core/people/address';
 import { momentInWords, timeInWords } from '@under-lock/core/when';
-import { Banner, border, Button, Choice, colour, Dialog, Field, Loading, Panel, Progress, Row, space, Stack, Text } from '@under-lock/ui';
+import { Banner, border, Button, Check, Choice, colour, Dialog, Field, Loading, Panel, Progress, Row, space, Stack, Text, TextButton } from '@under-lock/ui';
 import { DropZone } from '@under-lock/ui/drop-zone';
 import { router, useLocalSearchParams } from 'expo-router';
 import { lazy, Suspense, useMemo, useState } from 'react';
@@ -103,6 +103,7 @@ function recipientEdits(desk: DraftDesk) {
   return {
     addTo: add('to'),
     addCc: add('cc'),
+    addBcc: add('bcc'),
     change: (address: string, change: Partial<DraftRecipient>): void => edit((before) => before.map((one) => (one.address === address ? { ...one, ...change } : one))),
     remove: (address: string): void => edit((before) => before.filter((one) => one.address !== address)),
   };
@@ -151,12 +152,13 @@ function WriteDesk({ desk, draft }: { desk: DraftDesk; draft: Draft }) {
   const { sending, failed, send, stop } = useSending({ desk, draft, context, planNow });
   const [planOpen, setPlanOpen] = useState(false);
   const [preview, setPreview] = useState(false);
+  const [withBcc, setWithBcc] = useState(false);
   const [dropping, setDropping] = useState(false);
   const limit = office?.limits.maxBytes ?? 25_000_000;
   const files = useFiles(draft.files, limit, (edit) => desk.change((now_) => ({ ...now_, files: edit(now_.files) })));
   const set = (change: Partial<Draft>): void => desk.change((before) => ({ ...before, ...change }));
 
-  const lines = useMemo(() => ({ to: draft.recipients.filter(({ role }) => role === 'to'), cc: draft.recipients.filter(({ role }) => role === 'cc') }), [draft.recipients]);
+  const lines = useMemo(() => ({ to: draft.recipients.filter(({ role }) => role === 'to'), cc: draft.recipients.filter(({ role }) => role === 'cc'), bcc: draft.recipients.filter(({ role }) => role === 'bcc') }), [draft.recipients]);
   const suggestions = useMemo(() => suggested(account, people, colleagues), [account, people, colleagues]);
   const said = useMemo(() => handlingSaid(planned, now), [planned, now]);
   const edits = useSteady(recipientEdits(desk));
@@ -170,13 +172,13 @@ function WriteDesk({ desk, draft }: { desk: DraftDesk; draft: Draft }) {
   const closesAt = closing.ok ? closing.closesAt : undefined;
   const { sentence, because } = said;
   const open = [...unsettled(plan, now), ...(files.coming.length > 0 ? ['files still being kept'] : []), ...(asking ? ['how they can get it is still being looked up'] : [])];
-  const recipientField = (label: 'To' | 'Cc', role: 'to' | 'cc') => (
+  const recipientField = (label: 'To' | 'Cc' | 'Bcc', role: DraftRecipient['role']) => (
     <RecipientField
       label={label}
       chosen={lines[role]}
       taken={draft.recipients}
       suggestions={suggestions}
-      onAdd={role === 'to' ? edits.addTo : edits.addCc}
+      onAdd={{ to: edits.addTo, cc: edits.addCc, bcc: edits.addBcc }[role]}
       onRemove={edits.remove}
     />
   );
@@ -256,6 +258,8 @@ function WriteDesk({ desk, draft }: { desk: DraftDesk; draft: Draft }) {
         <View>
           {recipientField('To', 'to')}
           {recipientField('Cc', 'cc')}
+          {withBcc || lines.bcc.length > 0 ? recipientField('Bcc', 'bcc') : <Row><TextButton label="Add Bcc" describe="Add Bcc: people nobody else sees" onPress={() => setWithBcc(true)} /></Row>}
+          {draft.recipients.length < 2 ? null : <Check label="Each alone" detail="Nobody sees who else gets it, and answers come to you only" value={draft.eachAlone === true} onChange={(alone) => desk.change(({ eachAlone: _, ...before }) => (alone ? { ...before, eachAlone: true } : before))} />}
         </View>
         <Field label="Subject" value={draft.subject} onChangeText={(subject) => set({ subject: subject.replace(/[\r\n]+/g, ' ') })} maxLength={300} hint={terms.clear ? 'Readable by anybody on its way, like the message.' : 'Sealed with the message; the notice does not show it.'} />
         <Field label="Reference number" value={draft.reference} onChangeText={(reference) => set({ reference: reference.replace(/[\r\n]+/g, ' ') })} code maxLength={100} hint="Stays readable in the records." />

@@ -1,4 +1,5 @@
 /** A draft as it lies sealed in the vault. */
+import { RECIPIENT_ROLES } from '@under-lock/core/people/role';
 import { handlingTermsSchema, IDENTITY_CHECKS, NO_RIGHTS } from '@under-lock/core/handling/handling';
 import { COPY_LOCKS, LOCKS } from '@under-lock/core/locks/lock';
 import { fileWaySchema, SCOPES, TELLINGS } from '@under-lock/core/locks/file/way';
@@ -13,7 +14,7 @@ export const draftFileSchema = z.object({ blobId: z.string(), name: z.string(), 
 
 /** One recipient's grant as it is kept with the draft, so that a second try is the same dispatch. Bytes as base64url. */
 export const keptGrantSchema = z.object({
-  id: z.string(), address: z.string(), name: z.string(), role: z.enum(['to', 'cc']), /** The content travels as a file. */ carried: z.boolean().optional(), readerShare: z.string(), houseShare: z.string(), wrappedKey: z.string(),
+  id: z.string(), address: z.string(), name: z.string(), role: z.enum(RECIPIENT_ROLES), /** The content travels as a file. */ carried: z.boolean().optional(), readerShare: z.string(), houseShare: z.string(), wrappedKey: z.string(),
   reader: z.discriminatedUnion('kind', [
     z.object({ kind: z.literal('link'), language: z.enum(LANGUAGES).optional(), check: z.enum(IDENTITY_CHECKS), target: z.string().optional(), question: z.object({ sealed: z.string(), answerProof: z.string() }).optional() }),
     z.object({ kind: z.literal('account'), accountId: z.string(), sealedShare: z.string(), sealedSummary: z.string() }),
@@ -33,7 +34,7 @@ export const attemptSchema = z.object({
   closesAt: z.string(),
   grants: z.array(keptGrantSchema),
   /** Who gets a copy of their own; sealed anew at each try. */
-  copies: z.array(z.object({ id: z.string(), lock: z.enum(COPY_LOCKS).default('certificate'), /** How their programs take OpenPGP. */ form: z.enum(MAIL_FORMS).default('mime'), /** Signed and not encrypted, or packed and not locked. */ clear: z.boolean().default(false), /** How a locked file is made. */ file: z.object({ way: fileWaySchema, password: z.string().optional() }).optional(), recipients: z.array(z.object({ id: z.string(), address: z.string(), name: z.string(), role: z.enum(['to', 'cc']) })) })).default([]),
+  copies: z.array(z.object({ id: z.string(), lock: z.enum(COPY_LOCKS).default('certificate'), /** How their programs take OpenPGP. */ form: z.enum(MAIL_FORMS).default('mime'), /** Signed and not encrypted, or packed and not locked. */ clear: z.boolean().default(false), /** How a locked file is made. */ file: z.object({ way: fileWaySchema, password: z.string().optional() }).optional(), recipients: z.array(z.object({ id: z.string(), address: z.string(), name: z.string(), role: z.enum(RECIPIENT_ROLES) })) })).default([]),
 });
 export type Attempt = z.infer<typeof attemptSchema>;
 
@@ -44,7 +45,9 @@ export type DraftPassword = z.infer<typeof draftPasswordSchema>;
 export const draftSchema = z.object({
   /** Which of the worker's addresses it is written from; the main one without it. */
   from: z.string().optional(),
-  recipients: z.array(z.object({ name: z.string(), address: z.string(), role: z.enum(['to', 'cc']), check: z.enum([...IDENTITY_CHECKS, 'password']).optional(), question: z.string().optional(), answer: z.string().optional(), lock: z.enum(LOCKS).optional(), /** What is locked in this message alone. */ scope: z.enum(SCOPES).optional(), /** A locked file's password for this message. */ password: draftPasswordSchema.optional() })),
+  recipients: z.array(z.object({ name: z.string(), address: z.string(), role: z.enum(RECIPIENT_ROLES), check: z.enum([...IDENTITY_CHECKS, 'password']).optional(), question: z.string().optional(), answer: z.string().optional(), lock: z.enum(LOCKS).optional(), /** What is locked in this message alone. */ scope: z.enum(SCOPES).optional(), /** A locked file's password for this message. */ password: draftPasswordSchema.optional() })),
+  /** Nobody sees who else gets it. */
+  eachAlone: z.boolean().optional(),
   subject: z.string(),
   reference: z.string(),
   html: z.string(),

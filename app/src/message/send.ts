@@ -1,4 +1,5 @@
 /** Sending, step by step; each step may be repeated and the whole happens once. What a try made is kept with the draft before anything leaves. */
+import { type RecipientRole } from '@under-lock/core/people/role';
 import { type Account } from '@under-lock/contract/account';
 import { dispatchMessage, getSent, type NewCopy, type NewGrant } from '@under-lock/contract/message';
 import { type Office } from '@under-lock/contract/office';
@@ -114,7 +115,7 @@ export function newGrantOf({ id, address, name, role, carried, houseShare, wrapp
   return { ...halves, reader: { kind: 'link', channel, readerShare: fromBase64Url(readerShare), ...(reader.language === undefined ? {} : { language: reader.language }) } };
 }
 
-type CopyWanted = Pick<Attempt['copies'][number], 'lock' | 'form' | 'file'> & { recipients: { address: string; name: string; role: 'to' | 'cc' }[] };
+type CopyWanted = Pick<Attempt['copies'][number], 'lock' | 'form' | 'file'> & { recipients: { address: string; name: string; role: RecipientRole }[] };
 
 /** A locked file goes to each by a mail of its own: each has a password of their own. */
 function filesWanted({ draft, planned: { plan }, people, passwords, fileRules }: Sending): CopyWanted[] {
@@ -124,13 +125,15 @@ function filesWanted({ draft, planned: { plan }, people, passwords, fileRules }:
   });
 }
 
-/** One mail for all who get it the same way. */
+/** One mail for all who get it the same way; one of their own for each who is unseen by the others, since what is encrypted names everybody it is for. */
 function copiesWanted(sending: Sending): CopyWanted[] {
   const { planned: { plan }, people } = sending;
   const ways: CopyWanted[] = [{ lock: 'certificate', form: 'mime', recipients: [] }, { lock: 'openpgp', form: 'mime', recipients: [] }, { lock: 'openpgp', form: 'attachments', recipients: [] }];
   for (const { chosen, recipient: { address, name, role } } of plan.lines) {
     const form = chosen.clear !== true && chosen.lock === 'openpgp' ? (personAt(people, address)?.value.mailForm ?? 'mime') : 'mime';
-    ways.find((way) => way.lock === chosen.lock && way.form === form)?.recipients.push({ address, name, role });
+    const way = ways.find((one) => one.lock === chosen.lock && one.form === form);
+    if (way !== undefined && role === 'bcc' && chosen.clear !== true) ways.push({ ...way, recipients: [{ address, name, role }] });
+    else way?.recipients.push({ address, name, role });
   }
   return [...ways.filter(({ recipients }) => recipients.length > 0), ...filesWanted(sending)];
 }

@@ -123,7 +123,8 @@ export const PlanPanel = memo(function PlanPanel({ plan, leastCheck, actions, se
 });
 
 const styles = StyleSheet.create({
-  row: { flexDirection: 'row', gap: space.m, paddingVertical: space.m, borderBottomWidth: border.hair, borderBottomColor: colour.line },
+  // What is not in sight is not laid out at each key.
+  row: { flexDirection: 'row', gap: space.m, paddingVertical: space.m, borderBottomWidth: border.hair, borderBottomColor: colour.line, contentVisibility: 'auto', containIntrinsicSize: 'auto 140px' } as object,
   words: { flex: 1, gap: border.strong, minWidth: 0 },
   wrap: { overflowWrap: 'anywhere' } as object,
   sentence: { borderLeftWidth: border.bar, borderLeftColor: colour.sea, paddingLeft: space.m },

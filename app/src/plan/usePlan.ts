@@ -106,7 +106,7 @@ export function makePlan(draft: Draft, { office, account, people, colleagues, re
     const lock = chosenLock ?? person?.lock;
     return {
       address,
-      role,
+      role: draft.eachAlone === true ? 'bcc' : role,
       ...(certificate === undefined ? {} : { certificate: { level: certificate.level, ...runsOut(certificate.validUntil) } }),
       ...(key === undefined ? {} : { openpgp: { level: key.verdict.level, readsNewest: key.readsNewest, ...runsOut(key.verdict.validUntil) } }),
       file: knownFileWay({ person, scope, password, entry: entryFor(passwords, address, 'out')?.value, address }, fileRules, standsIn),

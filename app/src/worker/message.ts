@@ -1,4 +1,5 @@
 /** Files of drafts, sealing a message for its recipients, and opening what was sent: all in the worker thread. */
+import { type RecipientRole } from '@under-lock/core/people/role';
 import { type Channel } from '@under-lock/contract/message';
 import { sealSummary, sealTo, shareContext } from '@under-lock/core/account/key-pair';
 import { type Bytes, fromBase64Url, randomBytes, sha256, toBase64Url } from '@under-lock/core/bytes';
@@ -32,7 +33,7 @@ export type WantedReader =
 export interface WantedGrant {
   address: string;
   name: string;
-  role: 'to' | 'cc';
+  role: RecipientRole;
   /** The content travels as a file. */
   carried?: boolean;
   reader: WantedReader;

@@ -3,6 +3,7 @@ import { type Bytes } from '../bytes';
 import { type HandlingTerms, type IdentityCheck, type Right, type WayKnown } from '../handling/handling';
 import { type AnswerLeak } from '../identity/answer';
 import { type Language } from '../people/language';
+import { type RecipientRole } from '../people/role';
 import { type MessageContent } from '../message/content';
 import { type PasswordPlace } from '../password/place';
 import { type FileWay } from './file/way';
@@ -21,7 +22,7 @@ export const isRead = (lock: LockName): boolean => lock === 'room' || lock === '
 export interface Recipient {
   name: string;
   address: string;
-  role: 'to' | 'cc';
+  role: RecipientRole;
   language?: Language;
   /** E.164. */
   phone?: string;

@@ -81,6 +81,7 @@ export const german: ReaderWords = {
   reference: 'Zeichen',
   to: 'An',
   cc: 'Kopie',
+  unseen: 'An Sie; sonst sieht das niemand',
   replyTo: (name) => `${name} antworten`,
   replyToAll: 'Allen antworten',
   replyHeld: 'Ihre Antwort wird in Ihrem Browser versiegelt und verwahrt wie die Nachricht. Niemand kann hinzugefügt werden.',

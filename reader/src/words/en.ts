@@ -78,6 +78,7 @@ export const english = {
   reference: 'Reference',
   to: 'To',
   cc: 'Cc',
+  unseen: 'To you; nobody else sees that',
   replyTo: (name: string) => `Reply to ${name}`,
   replyToAll: 'Reply to all',
   replyHeld: 'Your reply is sealed in your browser and held like the message. Nobody can be added.',

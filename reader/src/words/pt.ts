@@ -81,6 +81,7 @@ export const portuguese: ReaderWords = {
   reference: 'Referência',
   to: 'Para',
   cc: 'Cópia',
+  unseen: 'Para si; mais ninguém vê isso',
   replyTo: (name) => `Responder a ${name}`,
   replyToAll: 'Responder a todos',
   replyHeld: 'A resposta é selada no seu navegador e guardada como a mensagem. Não é possível acrescentar ninguém.',

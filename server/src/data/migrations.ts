@@ -574,6 +574,14 @@ const steps: Step[] = [
     name: '013-open-reason',
     sql: `ALTER TABLE messages ADD COLUMN open_reason text;`,
   },
+  {
+    name: '014-unseen',
+    sql: `
+      -- Written to unseen by the others.
+      ALTER TABLE grants DROP CONSTRAINT grants_role_check, ADD CONSTRAINT grants_role_check CHECK (role IN ('to', 'cc', 'bcc'));
+      ALTER TABLE copy_recipients DROP CONSTRAINT copy_recipients_role_check, ADD CONSTRAINT copy_recipients_role_check CHECK (role IN ('to', 'cc', 'bcc'));
+    `,
+  },
 ];
 
 /** Brings the database up to date; safe to call from several processes at once (an advisory lock lets one go first). */

@@ -1,4 +1,5 @@
 /** The rows as Sequelize sees them. Their rules stand in the migrations; a withdrawn grant without its share is the database's own constraint. */
+import { type RecipientRole } from '@under-lock/core/people/role';
 import { type CreationOptional, DataTypes, type InferAttributes, type InferCreationAttributes, Model, type Sequelize } from 'sequelize';
 import { type EventKind, type GrantState, type NoticeState } from '@under-lock/contract/message';
 import { type HandlingTerms, type IdentityCheck, type WayKnown } from '@under-lock/core/handling/handling';
@@ -107,7 +108,7 @@ export class GrantRow extends Model<InferAttributes<GrantRow>, InferCreationAttr
   declare position: number;
   declare address: string;
   declare name: string;
-  declare role: 'to' | 'cc';
+  declare role: RecipientRole;
   declare state: GrantState;
   declare closesAt: Date;
   declare endedAt: CreationOptional<Date | null>;

@@ -179,7 +179,7 @@ export async function copyMailsOf(context: Context, messageId: string): Promise<
   return found.map(({ id, lock, size, sha256, mail_id, addresses }) => ({ id, lock, size: Number(size), sha256: new Uint8Array(sha256), mailId: mail_id, addresses }));
 }
 
-interface CopyRow { id: string; message_id: string; lock: SentCopy['lock']; address: string; name: string; role: 'to' | 'cc'; state: SentCopy['state']; at: Date | null; answer: string | null }
+interface CopyRow { id: string; message_id: string; lock: SentCopy['lock']; address: string; name: string; role: SentCopy['role']; state: SentCopy['state']; at: Date | null; answer: string | null }
 
 /** What went to whom as a copy, by message. */
 export async function copiesOf(context: Context, messageIds: readonly string[]): Promise<Map<string, SentCopy[]>> {

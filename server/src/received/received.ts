@@ -1,4 +1,5 @@
 /** Mail › Received: what is held for an account, released to its own sign-in. */
+import { Op } from 'sequelize';
 import { type IncomingMail, type Received } from '@under-lock/contract/received';
 import { type Bytes } from '@under-lock/core/bytes';
 import { type Context } from '../context';
@@ -79,7 +80,8 @@ export async function getReceived(context: Context, accountId: string, id: strin
   const [[row], message, people] = await Promise.all([
     rows<ReceivedRow>(context.db, `${SELECT} WHERE g.id = $1`, [id]),
     MessageRow.findByPk(grant.messageId),
-    GrantRow.findAll({ where: { messageId: grant.messageId, replacedBy: null }, order: ['position'], attributes: ['name', 'address', 'role'] }),
+    // Whoever is written to unseen is seen by themselves.
+    GrantRow.findAll({ where: { messageId: grant.messageId, replacedBy: null, [Op.or]: [{ role: { [Op.ne]: 'bcc' } }, { id }] }, order: ['position'], attributes: ['name', 'address', 'role'] }),
   ]);
   const fromReader = message!.senderGrantId != null;
   const keeps = message!.handling;

@@ -36,10 +36,10 @@ const targetOf = (account: AccountRow): Pick<ReplyTarget, 'account'> => ({ accou
 /** Beside whose access a reply is made: a colleague, a registered reader, or whoever reads by a link. */
 interface Participant { row: GrantRow; account?: AccountRow; registered?: ReaderRow }
 
-/** Everybody else whose access to the same message is held. Whoever is asked a question can't be reached: it is sealed under their own link's share, and nobody else can ask it anew. */
+/** Everybody else whose access to the same message is held, and whom the reader may know of. Whoever is asked a question can't be reached: it is sealed under their own link's share, and nobody else can ask it anew. */
 async function participants(context: Context, { grant, message }: { grant: GrantRow; message: MessageRow }): Promise<{ reachable: Participant[]; unreachable: GrantRow[] }> {
   if (!message.handling.rights.replyAll) return { reachable: [], unreachable: [] };
-  const others = (await GrantRow.findAll({ where: { messageId: message.id, state: 'held', replacedBy: null }, order: ['position'] })).filter((row) => row.id !== grant.id && row.closesAt > context.clock());
+  const others = (await GrantRow.findAll({ where: { messageId: message.id, state: 'held', replacedBy: null }, order: ['position'] })).filter((row) => row.id !== grant.id && row.role !== 'bcc' && row.closesAt > context.clock());
   const accounts = new Map((await AccountRow.findAll({ where: { id: others.flatMap((row) => row.readerAccountId ?? []) } })).map((account) => [account.id, account]));
   const readers = new Map((await ReaderRow.findAll({ where: { id: others.flatMap((row) => (row.readerKind === 'registered' ? (row.readerId ?? []) : [])) } })).map((reader) => [reader.id, reader]));
   const reachable: Participant[] = [];

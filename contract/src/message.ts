@@ -68,7 +68,7 @@ export type SentCopy = z.infer<typeof sentCopySchema>;
 
 export const EVENT_KINDS = [
   'dispatched', 'notice-accepted', 'notice-junk', 'notice-refused', 'notice-bounced', 'notice-again', 'passcode-sent', 'passcode-failed', 'passcode-wrong', 'passcode-paused', 'answer-wrong', 'passcode-stopped', 'tries-renewed',
-  'replied', 'passed-on', 'reminded', 'receipt-sent', 'opened', 'saved', 'printed', 'not-for-me', 'other-way-asked', 'closing-moved', 'channel-changed', 'withdrawn', 'closed', 'given-again', 'purged', 'password-lost', 'give-again-asked', 'statement-made', 'copy-accepted', 'copy-junk', 'copy-refused', 'copy-bounced',
+  'replied', 'passed-on', 'reminded', 'receipt-sent', 'opened', 'saved', 'printed', 'not-for-me', 'other-way-asked', 'closing-moved', 'channel-changed', 'withdrawn', 'closed', 'given-again', 'reader-added', 'purged', 'password-lost', 'give-again-asked', 'statement-made', 'copy-accepted', 'copy-junk', 'copy-refused', 'copy-bounced',
 ] as const;
 export type EventKind = (typeof EVENT_KINDS)[number];
 export const eventSchema = z.object({
@@ -173,6 +173,12 @@ export const renewTries = endpoint({ method: 'POST', path: '/api/messages/:id/gr
 export const giveAgain = endpoint({
   method: 'POST', path: '/api/messages/:id/grants', access: 'worker', maxBytes: 3_000_000, params: z.object({ id }),
   body: z.object({ replaces: id, grant: newGrantSchema, closesAt: instant, summary: bytes(29, 2_000_000) }),
+});
+
+/** Somebody who was not written to, under the message's own handling; instead of an access whose notice could not be delivered, when its address was wrong. @see reads-already */
+export const addReader = endpoint({
+  method: 'POST', path: '/api/messages/:id/readers', access: 'worker', maxBytes: 3_000_000, params: z.object({ id }),
+  body: z.object({ corrects: id.optional(), grant: newGrantSchema, closesAt: instant, summary: bytes(29, 2_000_000) }),
 });
 
 /** What ended, signed by the office; the file's other half, the subject, only the sender has. @see conflict when none of these has ended */

@@ -45,6 +45,7 @@ function bodyFor(endpoint: Endpoint): string | undefined {
     '/api/messages/:id/withdraw': { grantIds: [sent.dispatch.grants[0]!.id] },
     '/api/messages/:id/grants/:grantId/notice': { readerShare: toBase64Url(sent.dispatch.grants[0]!.readerShare) },
     '/api/messages/:id/grants/:grantId/channel': { kind: 'text', target: '+447700900555' },
+    '/api/messages/:id/readers': { grant: grant(), closesAt, summary: toBase64Url(randomBytes(40)) },
     '/api/messages/:id/grants': { replaces: sent.dispatch.grants[0]!.id, grant: grant(), closesAt, summary: toBase64Url(randomBytes(40)) },
     '/api/messages/:id/dispatch': { contentBlobId: sent.contentBlobId, reference: '', handling: { closesAt, ...demoTerms }, summary: toBase64Url(randomBytes(40)), grants: [grant()] },
     '/api/messages/:id/request': { contentBlobId: sent.contentBlobId, summary: toBase64Url(randomBytes(40)), copy: { id: crypto.randomUUID(), lock: 'certificate', blobId: sent.contentBlobId, recipients: [{ id: crypto.randomUUID(), address: 'x@postbox.example', name: '', role: 'to' }] } },

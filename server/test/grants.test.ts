@@ -129,6 +129,28 @@ test('access can be given again with a new split, once', async () => {
   expect(grants[0]).toMatchObject({ id: body.grant.id, state: 'held' });
 });
 
+test('somebody more is let in under the message’s own handling, once; a wrong address is put right, and its access ends', async () => {
+  const prepared = await send(maren, small(), { terms: { check: 'text' } });
+  const params = { id: prepared.id };
+  const [wrong] = prepared.dispatch.grants as [(typeof prepared.dispatch.grants)[0]];
+  const closesAt = new Date(Date.now() + 86_400_000);
+  const reader = async (address: string, change: object = {}) => ({ closesAt, summary: randomBytes(64), grant: { ...(await prepare(small(), { addresses: [address] })).dispatch.grants[0]!, ...change } });
+  const more = await reader('yard@saltmarsh.example');
+  await maren.client(messageApi.addReader, { params, body: more });
+  await expect(maren.client(messageApi.addReader, { params, body: { ...(await reader('Yard@Saltmarsh.example')) } })).rejects.toMatchObject({ code: 'reads-already' });
+  const byQuestion = { kind: 'link' as const, channel: { kind: 'email' as const, target: 'other@postbox.example' }, readerShare: more.grant.readerShare };
+  await expect(maren.client(messageApi.addReader, { params, body: await reader('lax@saltmarsh.example', { reader: byQuestion }) })).rejects.toMatchObject({ code: 'below-preset' });
+  // Only what did not arrive can be corrected.
+  const corrected = { ...(await reader('office@saltmarsh.example')), corrects: wrong.id };
+  await rows(house.server.context.db, `UPDATE grants SET notice_state = 'accepted' WHERE id = $1 RETURNING id`, [wrong.id]);
+  await expect(maren.client(messageApi.addReader, { params, body: corrected })).rejects.toMatchObject({ code: 'conflict' });
+  await rows(house.server.context.db, `UPDATE grants SET notice_state = 'bounced' WHERE id = $1 RETURNING id`, [wrong.id]);
+  await maren.client(messageApi.addReader, { params, body: corrected });
+  const { grants, events } = await maren.client(messageApi.getSent, { params });
+  expect(Object.fromEntries(grants.map(({ address, state }) => [address, state]))).toEqual({ [wrong.address]: 'withdrawn', 'yard@saltmarsh.example': 'held', 'office@saltmarsh.example': 'held' });
+  expect(events.filter(({ kind }) => kind === 'reader-added')).toHaveLength(2);
+});
+
 test('ten wrong guesses at once count as what they are: at most five are looked at', async () => {
   const prepared = await send(maren, small());
   const [{ id, readerShare }] = prepared.dispatch.grants as [(typeof prepared.dispatch.grants)[0]];

@@ -1,27 +1,30 @@
 import { type Grant } from '@under-lock/contract/message';
 import { type Office } from '@under-lock/contract/office';
 import { type Closing, resolveClosing, toLocal } from '@under-lock/core/handling/closing';
-import { IDENTITY_CHECKS, type IdentityCheck, isIdentityCheck, passwordSuffices } from '@under-lock/core/handling/handling';
-import { keepsToClosing } from '@under-lock/core/handling/preset';
+import { type HandlingTerms, IDENTITY_CHECKS, type IdentityCheck, isIdentityCheck, LOOSEST_TERMS, mergeTerms, passwordSuffices, type WayKnown } from '@under-lock/core/handling/handling';
+import { keepsToClosing, presetFloor } from '@under-lock/core/handling/preset';
 import { answerProblem } from '@under-lock/core/identity/answer';
 import { addressKey, checkAddress } from '@under-lock/core/people/address';
+import { type Language } from '@under-lock/core/people/language';
 import { Banner, Button, Choice, Dialog, Field, Stack, Text } from '@under-lock/ui';
 import { type ReactNode, useState } from 'react';
 import { zone } from '../clock';
 import { calendarHere, ClosingForm } from '../handling/HandlingForm';
 import { usePresets } from '../handling/usePresets';
 import { checkWords, listed } from '../handling/words';
-import { personAt, rememberPerson, usePeople } from '../people/person';
+import { type Person, personAt, rememberPerson, usePeople } from '../people/person';
 import { phoneOf, type PhoneValue } from '../people/phone-value';
 import { PhoneInput } from '../people/PhoneInput';
 import { registeredAt, useRegistered } from '../people/useRegistered';
 import { addressProblem } from '../people/words';
 import { problemWords } from '../problem-words';
+import { isOwnAddress } from '../session/own-addresses';
 import { useOpenSession } from '../session/session';
+import { type Kept } from '../vault/useVault';
 import { openedWords, who } from './grant-words';
 import { useColleagues } from '../office/useOffice';
 import { type WantedReader } from '../worker/message';
-import { changeCheck, giveAccessAgain, moveDate, type WantedCheck, withdrawFrom } from './message-actions';
+import { changeCheck, giveAccessAgain, letRead, moveDate, type WantedCheck, withdrawFrom } from './message-actions';
 import { type Sent } from './useSent';
 
 interface Common { message: Sent; onClose: () => void; onDone: (text: string) => void }
@@ -92,12 +95,32 @@ export function WithdrawDialog({ message, grants, now, onClose, onDone }: Common
   );
 }
 
-/** How somebody is to be known: asked again, because the server never shows what it has. `keptQuestion` when one is asked besides and may stay. */
-function useCheck(grant: Grant, keptQuestion: boolean, canAsk = true) {
+/** Whom it is about, and how they were to be known so far. */
+interface About { name: string; address: string; check: { kind: WayKnown; question: boolean } }
+
+/** The weakest check the message's preset lets anybody have; what its own handling asks besides, where that counts. */
+function useLeast(message: Sent, own: HandlingTerms = LOOSEST_TERMS): Pick<HandlingTerms, 'check' | 'question'> {
+  const preset = usePresets().data?.find(({ id }) => id === message.presetId);
+  return mergeTerms(preset === undefined ? LOOSEST_TERMS : presetFloor(preset.terms), own);
+}
+
+/** Somebody else for whom this number or address is known. */
+function ownerOf(people: readonly Kept<Person>[], about: About, target: string | undefined): Person | undefined {
+  if (target === undefined) return undefined;
+  const known = ({ phone, address, secondAddress }: Person): boolean => phone === target || [address, secondAddress ?? ''].some((one) => addressKey(one) === addressKey(target));
+  return people.find(({ value }) => addressKey(value.address) !== addressKey(about.address) && known(value))?.value;
+}
+
+interface Asked { about: About; least: Pick<HandlingTerms, 'check' | 'question'>; /** One is asked besides already, and may stay. */ keptQuestion: boolean; canAsk?: boolean }
+
+/** How somebody is to be known: asked again, because the server never shows what it has. */
+function useCheck({ about, least, keptQuestion, canAsk = true }: Asked) {
   const { account } = useOpenSession();
   const { data: people = [] } = usePeople();
-  const person = personAt(people, grant.address)?.value;
-  const [kind, setKind] = useState<IdentityCheck>(isIdentityCheck(grant.check.kind) && (canAsk || grant.check.kind !== 'question') ? grant.check.kind : 'text');
+  const person = personAt(people, about.address)?.value;
+  const offered = IDENTITY_CHECKS.slice(IDENTITY_CHECKS.indexOf(least.check)).filter((value) => canAsk || value !== 'question');
+  const [chosen, setKind] = useState<IdentityCheck>(isIdentityCheck(about.check.kind) ? about.check.kind : 'text');
+  const kind = offered.includes(chosen) ? chosen : (offered.find((one) => one === 'text') ?? offered[0] ?? least.check);
   const [phone, setPhone] = useState<PhoneValue | undefined>();
   const [second, setSecond] = useState<string | undefined>();
   const [question, setQuestion] = useState({ text: '', answer: '' });
@@ -106,18 +129,20 @@ function useCheck(grant: Grant, keptQuestion: boolean, canAsk = true) {
   const byPhone = kind === 'text' || kind === 'voice';
   const other = checkAddress(shownSecond);
   const phoneError = shownPhone.e164 === undefined ? shownPhone.problem : shownPhone.e164 === account.phone ? 'That is your own number.' : undefined;
-  const addressError = !other.ok ? addressProblem[other.problem] : addressKey(other.address) === addressKey(grant.address) ? 'This must be another address than the first.' : undefined;
-  const asks = kind === 'question' || grant.check.question;
+  const addressError = !other.ok ? addressProblem[other.problem] : addressKey(other.address) === addressKey(about.address) ? 'This must be another address than the first.' : undefined;
+  const asks = kind === 'question' || about.check.question || least.question;
   const written = question.text.trim() !== '' && answerProblem(question.answer) === undefined;
   const questionSettled = !asks || written || (keptQuestion && kind !== 'question' && question.text === '' && question.answer === '');
   const target = byPhone ? (phoneError === undefined ? shownPhone.e164 : undefined) : kind === 'email' && other.ok && addressError === undefined ? other.address : undefined;
+  const owner = ownerOf(people, about, target);
   const wanted: WantedCheck | undefined =
     !questionSettled || (kind !== 'question' && target === undefined) ? undefined : { check: kind, ...(target === undefined ? {} : { target }), ...(written ? { question: { text: question.text.trim(), answer: question.answer } } : {}) };
   const form = (
     <Stack>
-      <Choice label="Readers prove who they are" value={kind} onChange={setKind} options={[...IDENTITY_CHECKS].reverse().filter((value) => canAsk || value !== 'question').map((value) => ({ value, label: checkWords[value] }))} />
-      {byPhone ? <PhoneInput label={`Phone of ${who(grant)}`} value={shownPhone} onChange={setPhone} error={shownPhone.typed === '' ? undefined : phoneError} /> : null}
-      {kind === 'email' ? <Field label={`Second address of ${who(grant)}`} value={shownSecond} onChangeText={setSecond} inputMode="email" autoCapitalize="none" error={shownSecond === '' ? undefined : addressError} /> : null}
+      <Choice label="Readers prove who they are" value={kind} onChange={setKind} options={[...offered].reverse().map((value) => ({ value, label: checkWords[value] }))} />
+      {byPhone ? <PhoneInput label={`Phone of ${who(about)}`} value={shownPhone} onChange={setPhone} error={shownPhone.typed === '' ? undefined : phoneError} /> : null}
+      {kind === 'email' ? <Field label={`Second address of ${who(about)}`} value={shownSecond} onChangeText={setSecond} inputMode="email" autoCapitalize="none" error={shownSecond === '' ? undefined : addressError} /> : null}
+      {owner === undefined ? null : <Banner tone="amber">{`This is known as ${owner.name || owner.address}’s. Whoever has it gets the passcode; it is used for this message only, and not kept for ${who(about)}.`}</Banner>}
       {asks && canAsk ? (
         <>
           <Field label="Question" value={question.text} onChangeText={(text) => setQuestion({ ...question, text })} maxLength={200} hint={keptQuestion && kind !== 'question' ? 'Leave both empty to keep the question they have.' : 'Something only the two of you know.'} />
@@ -127,14 +152,14 @@ function useCheck(grant: Grant, keptQuestion: boolean, canAsk = true) {
     </Stack>
   );
   const remember = (): Promise<void> =>
-    target === undefined ? Promise.resolve() : rememberPerson(people, { name: grant.name, address: grant.address, ...(byPhone ? { phone: target } : { secondAddress: target }) });
+    target === undefined || owner !== undefined ? Promise.resolve() : rememberPerson(people, { name: about.name, address: about.address, ...(byPhone ? { phone: target } : { secondAddress: target }) });
   return { form, wanted, remember };
 }
 
 export function ChangeChannelDialog({ message, grant, onClose, onDone }: Common & { grant: Grant }) {
   // A question is sealed for who holds the link; the link of what a reader passed on was never here.
   const canAsk = message.opened?.links[grant.id] !== undefined;
-  const { form, wanted, remember } = useCheck(grant, grant.check.question, canAsk);
+  const { form, wanted, remember } = useCheck({ about: grant, least: useLeast(message), keptQuestion: grant.check.question, canAsk });
   return (
     <ActDialog
       title={`How ${who(grant)} proves who they are`}
@@ -156,20 +181,28 @@ export function ChangeChannelDialog({ message, grant, onClose, onDone }: Common 
   );
 }
 
-export function GiveAgainDialog({ message, grant, office, now, onClose, onDone }: Common & { grant: Grant; office: Office; now: Date }) {
-  const { form, wanted, remember } = useCheck(grant, false);
+/** By which door somebody is to read: their account or list where they have one, else a link with a check. */
+function useWantedReader(message: Sent, about: About, least: Pick<HandlingTerms, 'check' | 'question'>, language: Language | undefined) {
+  const { form, wanted, remember } = useCheck({ about, least, keptQuestion: false });
   const { data: colleagues = [] } = useColleagues();
-  const colleague = grant.check.kind === 'account' ? colleagues.find((one) => addressKey(one.address) === addressKey(grant.address)) : undefined;
+  const colleague = colleagues.find((one) => isOwnAddress(one, about.address));
+  const found = registeredAt(useRegistered([about.address]).readers, about.address);
+  const registered = found !== undefined && colleague === undefined && passwordSuffices(found.knownBy, message.handling) ? found : undefined;
+  const told = language === undefined ? {} : { language };
+  const reader = ((): WantedReader | undefined => {
+    if (colleague !== undefined) return colleague.key === undefined ? undefined : { kind: 'account', accountId: colleague.id, suite: colleague.key.suite, publicKey: colleague.key.publicKey as Uint8Array<ArrayBuffer> };
+    if (registered !== undefined) return { kind: 'registered', readerId: registered.id, ...told, suite: registered.key.suite, publicKey: registered.key.publicKey as Uint8Array<ArrayBuffer> };
+    return wanted === undefined ? undefined : { kind: 'link', ...told, ...wanted };
+  })();
+  return { form: colleague === undefined && registered === undefined ? form : null, reader, remember, by: colleague !== undefined ? 'account' : registered !== undefined ? 'registered' : 'link' } as const;
+}
+
+const againWords = { account: 'They find it in Received again.', registered: 'They find it in their list, sealed to the password they have now, and are told.', link: 'The old link stays dead. A new notice with a new link is sent.' };
+
+export function GiveAgainDialog({ message, grant, office, now, onClose, onDone }: Common & { grant: Grant; office: Office; now: Date }) {
+  const { form, reader, remember, by } = useWantedReader(message, grant, useLeast(message), grant.language);
   const [closing, setClosing] = useState<Closing>({ kind: 'two-weeks' });
   const result = resolveClosing(closing, now, calendarHere(office));
-  const found = registeredAt(useRegistered([grant.address]).readers, grant.address);
-  const registered = found !== undefined && colleague === undefined && passwordSuffices(found.knownBy, message.handling) ? found : undefined;
-  const reader = ((): WantedReader | undefined => {
-    if (colleague?.key !== undefined) return { kind: 'account', accountId: colleague.id, suite: colleague.key.suite, publicKey: colleague.key.publicKey as Uint8Array<ArrayBuffer> };
-    if (registered !== undefined) return { kind: 'registered', readerId: registered.id, language: grant.language, suite: registered.key.suite, publicKey: registered.key.publicKey as Uint8Array<ArrayBuffer> };
-    return wanted === undefined ? undefined : { kind: 'link', language: grant.language, ...wanted };
-  })();
-  const sentence = colleague !== undefined ? 'They find it in Received again.' : registered !== undefined ? 'They find it in their list, sealed to the password they have now, and are told.' : 'The old link stays dead. A new notice with a new link is sent.';
   return (
     <ActDialog
       title={`Give ${who(grant)} access again`}
@@ -183,9 +216,47 @@ export function GiveAgainDialog({ message, grant, office, now, onClose, onDone }
         return said;
       }}
     >
-      <Text tone="soft">{sentence}</Text>
+      <Text tone="soft">{againWords[by]}</Text>
       <ClosingForm office={office} now={now} closing={closing} onChange={setClosing} />
-      {colleague === undefined && registered === undefined ? form : null}
+      {form}
+    </ActDialog>
+  );
+}
+
+const addedWords = { account: 'A colleague: they find it in Received.', registered: 'They have a password here: they find it in their list, and are told.', link: 'They get a notice with a link of their own. The handling is the message’s.' };
+
+/** Somebody more may read it; or the address of whom the notice did not reach is put right. */
+export function AddReaderDialog({ message, corrects, office, now, onClose, onDone }: Common & { corrects: Grant | undefined; office: Office; now: Date }) {
+  const [name, setName] = useState(corrects?.name ?? '');
+  const [typed, setTyped] = useState(corrects?.address ?? '');
+  const checked = checkAddress(typed);
+  const address = checked.ok ? checked.address : '';
+  const same = corrects !== undefined && addressKey(address) === addressKey(corrects.address);
+  const { check, question } = message.handling;
+  const least = useLeast(message, message.handling);
+  const { form, reader, remember, by } = useWantedReader(message, { name, address, check: { kind: check, question } }, least, corrects?.language);
+  const [closing, setClosing] = useState<Closing>(corrects === undefined ? { kind: 'two-weeks' } : { kind: 'exact', local: toLocal(corrects.closesAt, zone) });
+  const result = resolveClosing(closing, now, calendarHere(office));
+  const problem = typed.trim() === '' ? undefined : !checked.ok ? addressProblem[checked.problem] : undefined;
+  return (
+    <ActDialog
+      title={corrects === undefined ? 'Let somebody else read it' : `Correct the address of ${who(corrects)}`}
+      label={corrects === undefined ? 'Let them read it' : 'Use this address'}
+      disabled={!checked.ok || same || reader === undefined || !result.ok}
+      onClose={onClose}
+      onDone={onDone}
+      act={async () => {
+        const said = await letRead(message, { name: name.trim(), address, reader: reader!, closesAt: result.ok ? result.closesAt : now, corrects });
+        if (reader!.kind === 'link') await remember();
+        return said;
+      }}
+    >
+      {corrects === undefined ? null : <Text>{`The notice to ${corrects.address} did not arrive. That access ends when you use another address.`}</Text>}
+      <Field label="Name" value={name} onChangeText={setName} maxLength={200} />
+      <Field label="Address" value={typed} onChangeText={setTyped} inputMode="email" autoCapitalize="none" error={problem} />
+      {checked.ok ? <Text tone="soft">{addedWords[by]}</Text> : null}
+      <ClosingForm office={office} now={now} closing={closing} onChange={setClosing} />
+      {checked.ok ? form : null}
     </ActDialog>
   );
 }

@@ -22,7 +22,7 @@ import { StatementDialog } from '../statement/StatementDialog';
 import { WayLink } from '../shell/WayLink';
 import { Screen } from '../shell/Screen';
 import { CopiesPanel, sentReadable } from './CopiesPanel';
-import { ChangeChannelDialog, GiveAgainDialog, MoveClosingDialog, WithdrawDialog } from './MessageDialogs';
+import { AddReaderDialog, ChangeChannelDialog, GiveAgainDialog, MoveClosingDialog, WithdrawDialog } from './MessageDialogs';
 import { grantMark, endWords, noticeWords, openedWords, who } from './grant-words';
 import { History } from './History';
 import { FEW, GrantFilter, type GrantShelf, matches, Selection } from './GrantSelection';
@@ -32,7 +32,7 @@ import { ThreadPanel } from './ThreadPanel';
 import { takeMessageBack, useClearedDraft } from './waiting';
 import { subjectOf, useSentMessage } from './useSent';
 
-type Asking = { what: 'move' | 'withdraw'; grants: Grant[] } | { what: 'channel' | 'again' | 'seen'; grant: Grant } | { what: 'statement' };
+type Asking = { what: 'move' | 'withdraw'; grants: Grant[] } | { what: 'channel' | 'again' | 'seen'; grant: Grant } | { what: 'add'; corrects: Grant | undefined } | { what: 'statement' };
 
 export function MessageScreen() {
   const { id, sent } = useLocalSearchParams<{ id: string; sent?: string }>();
@@ -159,6 +159,7 @@ export function MessageScreen() {
             />
           ))}
         </Panel>
+        {message.contentBlobId === undefined || message.opened === undefined || leaving ? null : <Row><Button label="Let somebody else read it" onPress={() => setAsking({ what: 'add', corrects: undefined })} /></Row>}
       </Section>}
       {ended.length === 0 ? null : <Row><Button label="Statement of what ended" onPress={() => setAsking({ what: 'statement' })} /></Row>}
       <ThreadPanel threadId={message.threadId} here={message.id} now={now} zone={zone} />
@@ -168,6 +169,7 @@ export function MessageScreen() {
       {asking?.what === 'channel' ? <ChangeChannelDialog message={message} grant={asking.grant} onClose={() => setAsking(undefined)} onDone={done} /> : null}
       {asking?.what === 'statement' ? <StatementDialog messageId={message.id} subject={subjectOf(message.opened)} ended={ended} office={office} now={now} onClose={() => setAsking(undefined)} /> : null}
       {asking?.what === 'seen' ? <SeenAfterSending message={message} grant={asking.grant} office={office} now={now} onClose={() => setAsking(undefined)} /> : null}
+      {asking?.what === 'add' ? <AddReaderDialog message={message} corrects={asking.corrects} office={office} now={now} onClose={() => setAsking(undefined)} onDone={done} /> : null}
       {asking?.what === 'again' ? <GiveAgainDialog message={message} grant={asking.grant} office={office} now={now} onClose={() => setAsking(undefined)} onDone={done} /> : null}
     </Screen>
   );
@@ -217,6 +219,7 @@ function GrantLine({ grant, selected, onSelect, now, last, several, canGiveAgain
           {grant.passedOn === undefined ? null : <Text kind="small" tone="soft">{`Passed on by ${who(grant.passedOn)}; ends with theirs`}</Text>}
           {grant.otherWay === undefined ? null : <Text kind="small" tone="amber">{`▲ Asks for another way: “${grant.otherWay.wish}”`}</Text>}
           {grant.lost === undefined ? null : <Text kind="small" tone="brick">{`■ Sealed to a password that is forgotten or removed${grant.lost.askedAt === undefined ? '' : `; asks you to give it again, ${momentInWords(grant.lost.askedAt, now, zone)}`}`}</Text>}
+          {held && canGiveAgain && isTold && (grant.notice.state === 'refused' || grant.notice.state === 'bounced') ? <Row><Button label="Correct the address" describe={`Correct the address of ${name}`} onPress={() => onAsk({ what: 'add', corrects: grant })} /></Row> : null}
           {grant.stopped || grant.otherWay !== undefined ? (
             <Row>
               {grant.stopped ? <Button label="Let them try again" describe={`Let them try again: ${name}`} onPress={onRenew} /> : null}

@@ -84,6 +84,7 @@ const sentences: Record<EventKind, (name: string, event: MessageEvent, now: Date
   'channel-changed': (name) => `You changed where ${name}’s passcode goes`,
   withdrawn: (name, event) => `You withdrew it from ${name}, who ${event.hadOpened === true ? 'had opened it' : 'had never opened it'}`,
   closed: (name, event) => `It closed for ${name}, who ${event.hadOpened === true ? 'had opened it' : 'had never opened it'}`,
+  'reader-added': (name) => `You let ${name} read it, too`,
   'given-again': (name) => `You gave ${name} access again`,
   'password-lost': (name) => `${name} has forgotten or removed their password: it opens for nobody until you give it again`,
   'give-again-asked': (name) => `${name} asks you to give it again`,

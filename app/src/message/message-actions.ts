@@ -1,5 +1,5 @@
 /** What a sender may still do, each with the sentence that says it was done. */
-import { changeChannel, type Channel, giveAgain, type Grant, moveClosing, renewTries, tellAgain, withdrawGrants } from '@under-lock/contract/message';
+import { addReader, changeChannel, type Channel, giveAgain, type Grant, moveClosing, renewTries, tellAgain, withdrawGrants } from '@under-lock/contract/message';
 import { fromBase64Url } from '@under-lock/core/bytes';
 import { noticeLink } from '@under-lock/core/locks/room/grant';
 import { momentInWords } from '@under-lock/core/when';
@@ -70,6 +70,20 @@ export async function changeCheck(message: Sent, grant: Grant, { check, target, 
 export async function letThemTryAgain(message: Sent, grant: Grant): Promise<string> {
   await api(renewTries, { params: { id: message.id, grantId: grant.id } });
   return `${who(grant)} can try again.`;
+}
+
+export interface NewReader { name: string; address: string; reader: WantedReader; closesAt: Date; /** An access that stood under a wrong address. */ corrects: Grant | undefined }
+
+/** Somebody more, under the message's own handling. */
+export async function letRead(message: Sent, { name, address, reader, closesAt, corrects }: NewReader): Promise<string> {
+  const summary = summaryOf(message);
+  const [made] = await door().message.split({ messageId: message.id, subject: summary.subject }, summary.key, [{ address, name, role: corrects?.role ?? 'cc', reader }]);
+  const next: Summary = { ...summary, links: { ...summary.links, [made!.id]: made!.readerShare } };
+  await api(addReader, {
+    params: { id: message.id },
+    body: { ...(corrects === undefined ? {} : { corrects: corrects.id }), closesAt, grant: newGrantOf(made!), summary: await door().vault.seal('sent', message.id, next) },
+  });
+  return `${name || address} can read it, too, and ${reader.kind === 'account' ? 'finds it in Received' : 'is being told'}.${corrects === undefined ? '' : ` The access under ${corrects.address} has ended.`}`;
 }
 
 /** A fresh split of the content key, since nothing of the old one is left. */

@@ -31,7 +31,7 @@ import { takeBack } from '../message/leaving';
 import { listReaders, withdrawFromReaders } from '../message/readers';
 import { makeStatement } from '../message/statement';
 import { getThread } from '../message/thread';
-import { changeChannel, getSent, listEvents, giveAgain, listSent, moveClosing, renewTries, tellAgain, withdraw } from '../message/sent';
+import { addReader, changeChannel, getSent, listEvents, giveAgain, listSent, moveClosing, renewTries, tellAgain, withdraw } from '../message/sent';
 import { findKeys } from '../openpgp/find';
 import { addCertifications, listPublished, listStaffKeys, publishKey, unpublishKey } from '../openpgp/published';
 import { addTrustedKey, listTrustedKeys, removeTrustedKey } from '../openpgp/trust';
@@ -150,6 +150,7 @@ export function routes(context: Context): { router: Router; mounted: Set<Endpoin
   mount(messageApi.tellAgain, ({ who, params, body }) => tellAgain(context, who.account.id, params.id, params.grantId, body.readerShare));
   mount(messageApi.changeChannel, ({ who, params, body }) => changeChannel(context, who.account, params.id, params.grantId, body));
   mount(messageApi.renewTries, ({ who, params }) => renewTries(context, who.account.id, params.id, params.grantId));
+  mount(messageApi.addReader, ({ who, params, body }) => addReader(context, who.account, params.id, body));
   mount(messageApi.giveAgain, ({ who, params, body }) => giveAgain(context, who.account, params.id, body));
   mount(messageApi.listReaders, async ({ who }) => ({ readers: await listReaders(context, who.account.id) }));
   mount(messageApi.withdrawFromReaders, ({ who, body }) => withdrawFromReaders(context, who.account.id, body.addresses));

@@ -224,6 +224,47 @@ export async function changeChannel(context: Context, sender: AccountRow, messag
 }
 
 /** A new grant, split afresh in the sender's browser, for somebody whose access has ended. @throws Problem `conflict` when it has not, or was given again already. */
+/** What the sender's vault keeps of the message from now on. */
+async function putSummary(context: Context, accountId: string, messageId: string, sealed: Uint8Array, transaction: Transaction): Promise<void> {
+  const summary = await VaultItemRow.findOne({ where: { accountId, kind: 'sent', id: messageId }, attributes: ['revision'], transaction });
+  await putItem(context, { accountId, kind: 'sent', id: messageId, revision: summary?.revision ?? 0, sealed }, transaction);
+}
+
+const NOT_DELIVERED: readonly GrantRow['noticeState'][] = ['refused', 'bounced'];
+
+/**
+ * Somebody more may read it, as the message's handling and its preset have it for everybody. `corrects`: an access whose notice could not be delivered ends with it.
+ * @throws Problem `reads-already`, `audience`, `below-preset`, `invalid-input`, `own-number`, `conflict`, `not-found`
+ */
+export async function addReader(
+  context: Context,
+  sender: AccountRow,
+  messageId: string,
+  { corrects, grant, closesAt, summary }: { corrects?: string | undefined; grant: NewGrant; closesAt: Date; summary: Uint8Array },
+): Promise<void> {
+  const message = await ownMessage(sender.id, messageId);
+  if (message.contentBlobId === null) throw new Problem('conflict', 409, 'The content has been purged');
+  requireClosing(context, closesAt);
+  await requireClosingUnderPreset(context, message.presetId, closesAt);
+  const demanded = { handling: message.handling, floor: await floorOf(message.presetId) };
+  await context.db.transaction(async (transaction) => {
+    // Its row is locked: two additions at once neither name one person twice nor go beyond the limit.
+    await MessageRow.findByPk(messageId, { transaction, lock: transaction.LOCK.NO_KEY_UPDATE, attributes: ['id'] });
+    const others = await GrantRow.findAll({ where: { messageId }, transaction });
+    const { maxRecipients } = context.config.office.limits;
+    if (others.length >= maxRecipients) throw invalid(`At most ${maxRecipients} people may read one message.`);
+    const wrong = corrects === undefined ? undefined : others.find(({ id }) => id === corrects);
+    if (corrects !== undefined && wrong === undefined) throw notFound('This access');
+    if (wrong !== undefined && !NOT_DELIVERED.includes(wrong.noticeState)) throw new Problem('conflict', 409, 'Its notice was delivered: withdraw this access instead');
+    if (others.some((one) => one.state === 'held' && one !== wrong && addressKey(one.address) === addressKey(grant.address))) throw new Problem('reads-already', 409, 'This person can read it already');
+    if (wrong?.state === 'held') await endGrants(context, [wrong], { state: 'withdrawn', at: context.clock() }, transaction);
+    const position = Math.max(0, ...others.map((one) => one.position)) + 1;
+    await addGrant(context, { sender, messageId, position, grant, demanded, closesAt }, transaction);
+    await putSummary(context, sender.id, messageId, summary, transaction);
+    await record(context, { messageId, grantId: grant.id, kind: 'reader-added', data: { closesAt: closesAt.toISOString() } }, transaction);
+  });
+}
+
 export async function giveAgain(
   context: Context,
   sender: AccountRow,
@@ -248,8 +289,7 @@ export async function giveAgain(
     if (old.replacedBy !== null) throw new Problem('conflict', 409, 'This access has been given again already');
     await addGrant(context, { sender, messageId, position: old.position, grant: input.grant, demanded, closesAt: input.closesAt }, transaction);
     await run(context.db, 'UPDATE grants SET replaced_by = $2 WHERE id = $1', [old.id, input.grant.id], transaction);
-    const summary = await VaultItemRow.findOne({ where: { accountId: sender.id, kind: 'sent', id: messageId }, attributes: ['revision'], transaction });
-    await putItem(context, { accountId: sender.id, kind: 'sent', id: messageId, revision: summary?.revision ?? 0, sealed: input.summary }, transaction);
+    await putSummary(context, sender.id, messageId, input.summary, transaction);
     await record(context, { messageId, grantId: input.grant.id, kind: 'given-again', data: { closesAt: input.closesAt.toISOString() } }, transaction);
   });
 }

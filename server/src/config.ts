@@ -6,6 +6,8 @@ import { z } from 'zod';
 const environment = z.object({
   UNDERLOCK_HOST: z.string().default('127.0.0.1'),
   UNDERLOCK_PORT: z.coerce.number().int().min(0).max(65_535).default(8420),
+  /** The user whose rights the server keeps once its doors are open, when root starts it. */
+  UNDERLOCK_USER: z.string().regex(/^[a-z_][a-z0-9_-]*$/).optional(),
   /** What people type in the address bar; notices link to the room under it. */
   UNDERLOCK_ORIGIN: z.url().optional(),
   /** Where the reading room is served when that is another host. */
@@ -84,6 +86,7 @@ export function readConfig(env: Record<string, string | undefined>) {
   return {
     host: set.UNDERLOCK_HOST,
     port: set.UNDERLOCK_PORT,
+    user: set.UNDERLOCK_USER,
     origin,
     roomOrigin: trimmedOrigin(set.UNDERLOCK_ROOM_ORIGIN) ?? origin,
     /** Nobody said where it is reached: on this machine, by the port it gets. */

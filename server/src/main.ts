@@ -1,8 +1,17 @@
+import { execFileSync } from 'node:child_process';
 import { readConfig } from './config';
 import { consoleLog } from './context';
 import { startServer } from './server';
 
-const running = await startServer(readConfig(process.env));
+const config = readConfig(process.env);
+const running = await startServer(config);
+// Ports below 1024 and key files need root; nothing after that does.
+if (config.user !== undefined && process.getuid?.() === 0) {
+  const group = Number(execFileSync('id', ['-g', config.user], { encoding: 'utf8' }));
+  process.setgroups!([]);
+  process.setgid!(group);
+  process.setuid!(config.user);
+}
 let stopping = false;
 const stop = (): void => {
   if (stopping) return;

@@ -9,7 +9,6 @@ import { AccountRow, SessionRow } from '../data/models';
 import { Problem } from '../problem';
 import { type Transaction } from 'sequelize';
 
-export const SESSION_COOKIE = 'under_lock';
 /** Signed out after this long without a request, and after a fortnight in any case. */
 export const SESSION_IDLE_MS = 12 * 60 * 60_000;
 export const SESSION_LIFE_MS = 14 * 24 * 60 * 60_000;

@@ -28,6 +28,14 @@ function isOurOrigin({ origin, roomOrigin, isLocal }: Config, given: string, pat
   return named === (path.startsWith('/room/') ? roomOrigin : origin);
 }
 
+const isRoom = (path: string): boolean => path === '/room' || path.startsWith('/room/');
+
+/** Where the reading room has a host of its own, that host has nothing else: what a reader's page could be led to there is the room. */
+function isServedAt({ origin, roomOrigin }: Config, host: string, path: string): boolean {
+  const room = new URL(roomOrigin).host;
+  return new URL(origin).host === room || host !== room || isRoom(path);
+}
+
 export function createApp(context: Context): { app: Koa; mounted: Set<Endpoint> } {
   const { proxies } = context.config;
   // The entries that our own proxies wrote, counted from the end: what stands before them anybody may have written.
@@ -45,6 +53,7 @@ export function createApp(context: Context): { app: Koa; mounted: Set<Endpoint> 
   app.use(problems(context));
   app.use(compress({ threshold: 2048, filter: (type) => /json|html/.test(type), br: { params: { [1]: 4 } } as never }));
   app.use(async (http, next) => {
+    if (!isServedAt(context.config, http.host, http.path)) throw notFound('This address');
     if (!isDecodable(http.path)) throw invalid('The address is not spelled as a URL.');
     if (isApi(http.path)) {
       http.set('Content-Security-Policy', "default-src 'none'");

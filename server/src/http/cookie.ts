@@ -1,22 +1,45 @@
 import { type Context as Http } from 'koa';
 import { DEVICE_LIFE_MS, rememberedDevice } from '../account/device';
+import { type Config } from '../config';
 import { type Context } from '../context';
 
-/** A cookie no script sees and no other site sends; `null` takes it away. */
-export function setCookie({ config }: Context, http: Http, name: string, value: string | null, path: string, maxAge: number): void {
-  const secure = config.origin.startsWith('https:');
-  // A proxy of ours may end the encryption before us: the address people type says whether there is one.
-  (http.cookies as { secure?: boolean }).secure = secure;
-  http.cookies.set(name, value, { httpOnly: true, sameSite: 'strict', secure, path, maxAge, overwrite: true });
+/** A cookie of ours: where it is sent, by the name it has on one's own machine. */
+export interface Cookie {
+  name: string;
+  path: string;
 }
 
+/** Of a worker who is signed in. */
+export const SESSION: Cookie = { name: 'under_lock', path: '/' };
+/** Of who has been identified for one access; each access has its own. */
+export const READER = (grantId: string): Cookie => ({ name: 'under_lock_room', path: `/room/api/grants/${grantId}` });
+/** Of a registered reader who is signed in. */
+export const REGISTERED: Cookie = { name: 'under_lock_reader', path: '/room/api' };
+/** Of the browser that asked for digits to reset a password. */
+export const RESET: Cookie = { name: 'under_lock_reset', path: '/room/api/reset' };
 /** Of a browser that somebody of the office has signed in with, and of a reader's: apart, because their pages are. */
-export const DEVICE_COOKIES = { worker: { name: 'under_lock_device', path: '/api' }, reader: { name: 'under_lock_reader_device', path: '/room/api' } } as const;
+export const DEVICES = { worker: { name: 'under_lock_device', path: '/api' }, reader: { name: 'under_lock_reader_device', path: '/room/api' } } as const satisfies Record<string, Cookie>;
 
-export const deviceOf = (http: Http, kind: keyof typeof DEVICE_COOKIES): string | undefined => http.cookies.get(DEVICE_COOKIES[kind].name);
+const isEncrypted = ({ origin }: Pick<Config, 'origin'>): boolean => origin.startsWith('https:');
+
+/**
+ * With the prefixes that browsers hold to (RFC 6265bis §4.1.3): no page without encryption can set these, and what is for all paths no neighbouring host can, either.
+ */
+export const spelledName = (config: Pick<Config, 'origin'>, { name, path }: Cookie): string => `${isEncrypted(config) ? (path === '/' ? '__Host-' : '__Secure-') : ''}${name}`;
+
+export const cookieOf = ({ config }: Context, http: Http, cookie: Cookie): string | undefined => http.cookies.get(spelledName(config, cookie));
+
+/** A cookie no script sees and no other site sends; `null` takes it away. */
+export function setCookie({ config }: Context, http: Http, cookie: Cookie, value: string | null, maxAge: number): void {
+  const secure = isEncrypted(config);
+  // A proxy of ours may end the encryption before us: the address people type says whether there is one.
+  (http.cookies as { secure?: boolean }).secure = secure;
+  http.cookies.set(spelledName(config, cookie), value, { httpOnly: true, sameSite: 'strict', secure, path: cookie.path, maxAge, overwrite: true });
+}
+
+export const deviceOf = (context: Context, http: Http, kind: keyof typeof DEVICES): string | undefined => cookieOf(context, http, DEVICES[kind]);
 
 /** From now on this browser has a budget of tries of its own for `address`. */
-export function rememberDevice(context: Context, http: Http, kind: keyof typeof DEVICE_COOKIES, address: string): void {
-  const { name, path } = DEVICE_COOKIES[kind];
-  setCookie(context, http, name, rememberedDevice(context, http.cookies.get(name), address), path, DEVICE_LIFE_MS);
+export function rememberDevice(context: Context, http: Http, kind: keyof typeof DEVICES, address: string): void {
+  setCookie(context, http, DEVICES[kind], rememberedDevice(context, deviceOf(context, http, kind), address), DEVICE_LIFE_MS);
 }

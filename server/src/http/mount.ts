@@ -4,7 +4,8 @@ import { type RouterContext } from '@koa/router';
 import { type Reply } from '@under-lock/contract/client';
 import { type Access, type Endpoint, rawBytes } from '@under-lock/contract/endpoint';
 import { z } from 'zod';
-import { SESSION_COOKIE, type SignedIn, signedIn } from '../account/session';
+import { type SignedIn, signedIn } from '../account/session';
+import { cookieOf, READER, REGISTERED, SESSION } from './cookie';
 import { type Context } from '../context';
 import { invalid, Problem } from '../problem';
 import { type SignedInReader, signedInReader } from '../registered/sign-in';
@@ -27,27 +28,24 @@ export interface Request<E extends Endpoint> {
   http: RouterContext;
 }
 
-export const READER_COOKIE = 'under_lock_room';
-export const REGISTERED_COOKIE = 'under_lock_reader';
-
 /** @throws Problem `not-signed-in`, `not-allowed`, `not-identified` */
 async function admit(context: Context, access: Access, http: RouterContext): Promise<Partial<Pick<Request<Endpoint>, 'who' | 'reader' | 'registered'>>> {
   switch (access) {
     case 'anybody':
       return {};
     case 'reader': {
-      const reader = await isReader(context, String(http.params.id), http.cookies.get(READER_COOKIE));
+      const reader = await isReader(context, String(http.params.id), cookieOf(context, http, READER(String(http.params.id))));
       if (reader === undefined) throw new Problem('not-identified', 401, 'Please prove who you are first');
       return { reader };
     }
     case 'registered': {
-      const registered = await signedInReader(context, http.cookies.get(REGISTERED_COOKIE));
+      const registered = await signedInReader(context, cookieOf(context, http, REGISTERED));
       if (registered === undefined) throw new Problem('not-signed-in', 401, 'Please sign in');
       return { registered };
     }
     case 'worker':
     case 'administrator': {
-      const who = await signedIn(context, http.cookies.get(SESSION_COOKIE));
+      const who = await signedIn(context, cookieOf(context, http, SESSION));
       if (who === undefined) throw new Problem('not-signed-in', 401, 'Please sign in');
       if (access === 'administrator' && who.account.role !== 'administrator') throw new Problem('not-allowed', 403, 'This is for the office’s administrators');
       return { who };

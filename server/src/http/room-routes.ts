@@ -15,15 +15,14 @@ import { type Context as Http } from 'koa';
 import { putPart, readersBlob } from '../blob/blob';
 import { type Context } from '../context';
 import { Problem } from '../problem';
-import { deviceOf, rememberDevice, setCookie } from './cookie';
-import { type Mount, READER_COOKIE, REGISTERED_COOKIE } from './mount';
+import { cookieOf, deviceOf, READER, REGISTERED, rememberDevice, RESET, setCookie } from './cookie';
+import { type Mount } from './mount';
 
-const RESET_COOKIE = 'under_lock_reset';
 const RESET_LIFE_MS = 86_400_000;
 
 export function mountRoom(mount: Mount, context: Context): void {
-  const readerCookie = (http: Http, grantId: string, token: string | null): void => setCookie(context, http, READER_COOKIE, token, `/room/api/grants/${grantId}`, READER_SESSION_MS);
-  const registeredCookie = (http: Http, token: string | null): void => setCookie(context, http, REGISTERED_COOKIE, token, '/room/api', SIGN_IN_LIFE_MS);
+  const readerCookie = (http: Http, grantId: string, token: string | null): void => setCookie(context, http, READER(grantId), token, READER_SESSION_MS);
+  const registeredCookie = (http: Http, token: string | null): void => setCookie(context, http, REGISTERED, token, SIGN_IN_LIFE_MS);
   /** From now on this browser is signed in, and known for the next time. */
   const entered = (http: Http, { session, token }: Entered) => {
     registeredCookie(http, token);
@@ -31,7 +30,7 @@ export function mountRoom(mount: Mount, context: Context): void {
     return session;
   };
 
-  mount(roomApi.lookAtRoom, ({ params, http }) => lookAtRoom(context, params.id, http.cookies.get(READER_COOKIE)));
+  mount(roomApi.lookAtRoom, ({ params, http }) => lookAtRoom(context, params.id, cookieOf(context, http, READER(params.id))));
   mount(roomApi.sendPasscode, ({ params, body }) => sendPasscode(context, params.id, body.proof));
   mount(roomApi.enterPasscode, async ({ params, body, http }) => {
     readerCookie(http, params.id, await identify(context, params.id, body.proof, body));
@@ -61,11 +60,11 @@ export function mountRoom(mount: Mount, context: Context): void {
   });
   mount(registeredApi.startReaderSignIn, ({ body }) => readerHashing(context, body.address));
   mount(registeredApi.signInReader, async ({ body, ip, http }) => {
-    const made = await signInReader(context, { ...body, ip, device: deviceOf(http, 'reader') });
+    const made = await signInReader(context, { ...body, ip, device: deviceOf(context, http, 'reader') });
     return entered(http, made);
   });
   mount(registeredApi.getReaderSession, async ({ http }) => {
-    const found = await signedInReader(context, http.cookies.get(REGISTERED_COOKIE));
+    const found = await signedInReader(context, cookieOf(context, http, REGISTERED));
     return { officeName: context.config.office.name, colour: (await currentLook(context)).look.colour, ...(found === undefined ? {} : { session: await registeredSession(context, found.reader) }) };
   });
   mount(registeredApi.signOutReader, async ({ registered, http }) => {
@@ -79,13 +78,13 @@ export function mountRoom(mount: Mount, context: Context): void {
   });
   mount(registeredApi.startReset, async ({ body, ip, http }) => {
     // The digits work in the browser that asked for them, and in no other.
-    const ticket = http.cookies.get(RESET_COOKIE) ?? randomBytes(16).toString('base64url');
-    setCookie(context, http, RESET_COOKIE, ticket, '/room/api/reset', RESET_LIFE_MS);
-    return startReset(context, body.address, { ticket, ip, device: deviceOf(http, 'reader') });
+    const ticket = cookieOf(context, http, RESET) ?? randomBytes(16).toString('base64url');
+    setCookie(context, http, RESET, ticket, RESET_LIFE_MS);
+    return startReset(context, body.address, { ticket, ip, device: deviceOf(context, http, 'reader') });
   });
   mount(registeredApi.finishReset, async ({ body, http }) => {
-    const made = await finishReset(context, body, http.cookies.get(RESET_COOKIE));
-    setCookie(context, http, RESET_COOKIE, null, '/room/api/reset', 0);
+    const made = await finishReset(context, body, cookieOf(context, http, RESET));
+    setCookie(context, http, RESET, null, 0);
     return entered(http, made);
   });
   mount(registeredApi.listHeld, ({ registered, query }) => listHeld(context, registered.reader, query));
@@ -96,7 +95,7 @@ export function mountRoom(mount: Mount, context: Context): void {
   });
   mount(registeredApi.keepGrant, async ({ registered, params, body, http }) => {
     // Both are asked: the sign-in, and the access's own check.
-    if ((await isReader(context, params.id, http.cookies.get(READER_COOKIE))) === undefined) throw new Problem('not-identified', 401, 'Please prove who you are first');
+    if ((await isReader(context, params.id, cookieOf(context, http, READER(params.id)))) === undefined) throw new Problem('not-identified', 401, 'Please prove who you are first');
     await keepGrant(context, registered, params.id, body);
   });
   mount(registeredApi.markHeld, ({ registered, params, body }) => markHeld(context, registered.reader, params.id, body.unread));

@@ -17,7 +17,7 @@ import { accountForRecovery, changePassword, hashingFor, invite, invitedAccount,
 import { putAddresses } from '../account/addresses';
 import { changeRole, endAccount, endSessionsOf, reopenAccount } from '../account/manage';
 import { byAccount, logged, telling } from '../log/log';
-import { accountOf, endOtherSessions, endSession, SESSION_COOKIE, SESSION_LIFE_MS, sessionOf, signedIn } from '../account/session';
+import { accountOf, endOtherSessions, endSession, SESSION_LIFE_MS, sessionOf, signedIn } from '../account/session';
 import { deleteBlob, ownBlob, putPart, readPart, receivedParts, startBlob } from '../blob/blob';
 import { searchDirectory } from '../certificate/directory';
 import { getEvidence } from '../certificate/evidence';
@@ -45,7 +45,7 @@ import { getReceived, listReceived, markReceived, openReceived, readReceivedPart
 import { deleteIncoming, getIncoming, putIncoming } from '../received/incoming';
 import { deleteItem, getItem, listItems, putItem } from '../vault/vault';
 import { keepAccountKey } from '../account/key';
-import { deviceOf, rememberDevice, setCookie } from './cookie';
+import { cookieOf, deviceOf, rememberDevice, SESSION, setCookie } from './cookie';
 import { mounter } from './mount';
 import { mountRoom } from './room-routes';
 
@@ -54,7 +54,7 @@ export function routes(context: Context): { router: Router; mounted: Set<Endpoin
   const mounted = new Set<Endpoint>();
   const mount = mounter(router, context, mounted);
   const { config } = context;
-  const workerCookie = (http: Http, token: string | null): void => setCookie(context, http, SESSION_COOKIE, token, '/api', SESSION_LIFE_MS);
+  const workerCookie = (http: Http, token: string | null): void => setCookie(context, http, SESSION, token, SESSION_LIFE_MS);
   /** From now on this browser is signed in, and known for the next time. */
   const entered = (http: Http, account: AccountRow, token: string) => {
     workerCookie(http, token);
@@ -75,11 +75,11 @@ export function routes(context: Context): { router: Router; mounted: Set<Endpoin
 
   mount(accountApi.startSignIn, ({ body }) => hashingFor(context, body.address));
   mount(accountApi.signIn, async ({ body, ip, http }) => {
-    const { account, token } = await signIn(context, { ...body, deviceName: body.device, ip, device: deviceOf(http, 'worker') });
+    const { account, token } = await signIn(context, { ...body, deviceName: body.device, ip, device: deviceOf(context, http, 'worker') });
     return entered(http, account, token);
   });
   mount(accountApi.getSession, async ({ http }) => {
-    const who = await signedIn(context, http.cookies.get(SESSION_COOKIE));
+    const who = await signedIn(context, cookieOf(context, http, SESSION));
     return who === undefined ? {} : { session: await sessionOf(context, who.account) };
   });
   mount(accountApi.signOut, async ({ who, http }) => {
@@ -95,11 +95,11 @@ export function routes(context: Context): { router: Router; mounted: Set<Endpoin
   mount(accountApi.changePassword, ({ who, body }) => changePassword(context, who, body.currentAuthKey, body.password));
   mount(accountApi.replaceRecoveryCode, ({ who, body }) => replaceRecoveryCode(context, who, body.currentAuthKey, body.recovery));
   mount(accountApi.startRecovery, async ({ body, ip, http }) => {
-    const { account, wrappedSecret } = await accountForRecovery(context, { ...body, ip, device: deviceOf(http, 'worker') });
+    const { account, wrappedSecret } = await accountForRecovery(context, { ...body, ip, device: deviceOf(context, http, 'worker') });
     return { accountId: account.id, wrappedSecret };
   });
   mount(accountApi.finishRecovery, async ({ body, ip, http }) => {
-    const { account, token } = await recover(context, { ...body, deviceName: body.device, ip, device: deviceOf(http, 'worker') });
+    const { account, token } = await recover(context, { ...body, deviceName: body.device, ip, device: deviceOf(context, http, 'worker') });
     return entered(http, account, token);
   });
   mount(accountApi.lookAtInvitation, async ({ body }) => accountOf(await invitedAccount(context, body.token)));

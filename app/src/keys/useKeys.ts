@@ -30,12 +30,12 @@ export interface Signs { certificate: boolean; openpgp: boolean }
 const NOTHING: Signs = { certificate: false, openpgp: false };
 
 /** What there is to sign with from this address; nothing while it is not asked for. */
-export function useSigns(address: string, wanted: boolean): Signs {
-  const { data } = useSWR(wanted ? ['own-signs', address] : null, async () => {
+export function useSigns(address: string, wanted: boolean): { signs: Signs; asking: boolean } {
+  const { data, isLoading } = useSWR(wanted ? ['own-signs', address] : null, async () => {
     const [certificate, openpgp] = await Promise.all([keysDoor().sealing.signs(address, new Date()), keysDoor().openpgp.signs(address, new Date())]);
     return { certificate, openpgp };
   });
-  return data ?? NOTHING;
+  return { signs: data ?? NOTHING, asking: isLoading };
 }
 
 const isAbout = (kinds: readonly string[]) => (key: unknown): boolean => Array.isArray(key) && kinds.includes(key[0] as string);

@@ -143,12 +143,13 @@ function WriteDesk({ desk, draft }: { desk: DraftDesk; draft: Draft }) {
   const registered = useRegistered(addresses);
   const certificates = useRecipientCertificates(people, addresses);
   const keys = useRecipientKeys(people, addresses);
-  const signs = useSigns(draft.from ?? account.address, presets !== undefined && presetOf(draft, presets)?.terms.clear === true);
+  const signsNeeded = certificates.judged.size + keys.judged.size > 0 || (presets !== undefined && presetOf(draft, presets)?.terms.clear === true);
+  const { signs, asking: askingOwn } = useSigns(draft.from ?? account.address, signsNeeded);
   const { data: passwords } = usePasswords();
   const { data: fileRules } = useFileRules();
   const context = { office, account, people, colleagues, registered: registered.readers, presets, certificates: certificates.judged, keys: keys.judged, signs, passwords, fileRules, now };
   const { planned, planNow } = usePlan(draft, context);
-  const asking = registered.asking || certificates.asking || keys.asking;
+  const asking = registered.asking || certificates.asking || keys.asking || askingOwn;
   const { sending, failed, send, stop } = useSending({ desk, draft, context, planNow });
   const [planOpen, setPlanOpen] = useState(false);
   const [preview, setPreview] = useState(false);

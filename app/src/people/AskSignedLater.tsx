@@ -2,6 +2,7 @@ import { type ComponentProps, lazy, Suspense } from 'react';
 import { type AskSigned as Ask } from './AskSigned';
 import { personAt, usePeople } from './person';
 
+const MeansOffered = lazy(async () => ({ default: (await import('./MeansOffered')).MeansOffered }));
 const AskSigned = lazy(async () => ({ default: (await import('./AskSigned')).AskSigned }));
 
 /** Asking for a signed message, fetched where somebody's certificate is wanted. */
@@ -13,8 +14,14 @@ export const AskSignedLater = (props: ComponentProps<typeof Ask>) => (
 
 interface At { address: string; /** What the letter calls them. */ name: string; forDraft: string }
 
-/** The same for whoever is at an address, as they are known now. */
+/** What is published for whoever is at an address, and the same asking, as they are known now. */
 export function AskSignedAt({ address, name, forDraft }: At) {
   const { data: people = [] } = usePeople();
-  return <AskSignedLater person={personAt(people, address)?.value ?? { name, address }} people={people} forDraft={forDraft} />;
+  const person = personAt(people, address)?.value ?? { name, address };
+  return (
+    <>
+      <Suspense fallback={null}><MeansOffered person={person} /></Suspense>
+      <AskSignedLater person={person} people={people} forDraft={forDraft} />
+    </>
+  );
 }

@@ -1,27 +1,24 @@
 /** A person's certificate: found in the directory or brought from a file, shown with what is judged of it, compared by phone. A different one is shown beside the old before it takes its place. */
-import { searchDirectory } from '@under-lock/contract/certificate';
 import { fromBase64Url, sameBytes, toBase64Url } from '@under-lock/core/bytes';
 import { dayInWords } from '@under-lock/core/when';
 import { Banner, Button, Line, Panel, Row, Section, Stack, StateMark, Text } from '@under-lock/ui';
 import { type ReactNode, useState } from 'react';
 import useSWR from 'swr';
-import { api } from '../api';
 import { useNow, zone } from '../clock';
 import { chosenFile } from '../keys/Backup';
 import { CertificateFacts } from '../keys/CertificateFacts';
 import { TrustForMyself } from '../keys/TrustForMyself';
-import { type CertificateView, type VerdictView } from '../keys/certificate-view';
 import { problemWords } from '../problem-words';
 import { useOpenSession } from '../session/session';
 import { keysDoor } from '../worker/keys/door';
 import { reading } from '../worker/keys/reading';
 import { currentCertificate, withCertificate } from './certificates';
 import { Comparison } from './Comparison';
+import { directoryCertificates, judgedCertificates, type OfferedCertificate as Offered } from './look-up';
 import { type Person, type PersonCertificate, withChecked } from './person';
 import { useAttempt } from './useAttempt';
 
 type Source = PersonCertificate['from'];
-interface Offered { view: CertificateView; verdict: VerdictView; from: Source; along: string[] }
 
 const sourceWords: Record<Source, string> = { file: 'from a file', directory: 'from the directory', mail: 'from signed mail' };
 
@@ -43,18 +40,14 @@ export function PersonCertificates({ person, ask, onChange }: Props) {
   const [offered, setOffered] = useState<Offered[] | undefined>();
   const { busy, said, say, attempt } = useAttempt();
 
-  const offer = async (found: readonly Uint8Array<ArrayBuffer>[], from: Source): Promise<void> => {
-    const views = await Promise.all(found.map((bytes) => keysDoor().certificates.view(bytes)));
-    const authorities = views.filter(({ authority }) => authority).map(({ bytes }) => bytes);
-    const holders = views.filter(({ authority }) => !authority);
-    const verdicts = await keysDoor().certificates.judge(holders.map(({ bytes }) => ({ certificate: bytes, use: 'encrypt', address: person.address, along: authorities })), new Date());
-    setOffered(holders.map((view, index) => ({ view, verdict: verdicts[index]!, from, along: authorities.map((one) => toBase64Url(one)) })));
-    if (holders.length === 0) say({ tone: 'amber', text: 'There is only an authority’s certificate in it, and none of a person.' });
+  const offer = (found: readonly Offered[]): void => {
+    setOffered([...found]);
+    if (found.length === 0) say({ tone: 'amber', text: 'There is only an authority’s certificate in it, and none of a person.' });
   };
   const look = (): Promise<void> => attempt(async () => {
-    const { entries } = await api(searchDirectory, { query: { address: person.address } });
-    if (entries.length === 0) return say({ tone: 'amber', text: `The directory has no certificate for ${person.address}. Ask them for a signed mail, or for their certificate as a file.` });
-    return offer(entries.flatMap(({ certificates }) => certificates), 'directory');
+    const found = await directoryCertificates(person.address);
+    if (found === undefined) return say({ tone: 'amber', text: `The directory has no certificate for ${person.address}. Ask them for a signed mail, or for their certificate as a file.` });
+    return offer(found);
   });
   const bring = (): Promise<void> => attempt(async () => {
     const file = await chosenFile();
@@ -62,7 +55,7 @@ export function PersonCertificates({ person, ask, onChange }: Props) {
     if ('problem' in file) return say({ tone: 'brick', text: file.problem });
     const found = await reading(file.bytes.length, (doors) => doors.certificates.inFile(file.bytes));
     if (found.length === 0) return say({ tone: 'brick', text: 'There is no certificate in this file. Files that hold one end in .cer, .crt, .pem, .p7b, .p7c or .vcf.' });
-    return offer(found, 'file');
+    return offer(await judgedCertificates(person.address, found, 'file'));
   });
   const take = ({ view, from, along }: Offered): Promise<void> => attempt(async () => {
     await onChange(withCertificate(person.certificates, { certificate: toBase64Url(view.bytes), from, notAfter: view.notAfter.toISOString(), ...(along.length === 0 ? {} : { chain: along }) }, new Date()));

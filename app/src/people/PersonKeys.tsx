@@ -1,16 +1,14 @@
 /** A person's OpenPGP key: found where they publish it, brought from a file or pasted, shown with what is judged of it, compared by phone. A different one is shown beside the old before it takes its place. */
-import { findKeys } from '@under-lock/contract/openpgp';
 import { fromBase64Url } from '@under-lock/core/bytes';
 import { dayInWords } from '@under-lock/core/when';
 import { Banner, Button, Choice, Field, Line, Panel, Row, Section, Stack, Text } from '@under-lock/ui';
 import { useState } from 'react';
 import useSWR from 'swr';
-import { api } from '../api';
 import { useNow, zone } from '../clock';
 import { listed } from '../handling/words';
 import { chosenFile } from '../keys/Backup';
 import { KeyFacts } from '../keys/openpgp/KeyFacts';
-import { type OpenPgpVerdictView, type OpenPgpView } from '../keys/openpgp/view';
+import { type OpenPgpView } from '../keys/openpgp/view';
 import { problemWords } from '../problem-words';
 import { useOpenSession } from '../session/session';
 import { keysDoor } from '../worker/keys/door';
@@ -18,10 +16,9 @@ import { reading } from '../worker/keys/reading';
 import { type KeyOrigin } from './kept-person';
 import { currentKey, withKey, withLearnt } from './keys';
 import { Comparison } from './Comparison';
+import { judgedKeys, type OfferedKey as Offered, publishedKeys } from './look-up';
 import { type Person, type PersonKey, withChecked } from './person';
 import { useAttempt } from './useAttempt';
-
-interface Offered { view: OpenPgpView; verdict: OpenPgpVerdictView; from: KeyOrigin }
 
 const originWords: Record<KeyOrigin, string> = { file: 'from a file', text: 'from pasted text', mail: 'from a mail', autocrypt: 'from the head of a mail', wkd: 'from their own domain’s directory', directory: 'from the key directory', office: 'from the office’s own directory' };
 
@@ -45,16 +42,14 @@ export function PersonKeys({ person, onChange }: Props) {
   const [pasting, setPasting] = useState<string | undefined>();
 
   const offer = async (found: readonly { view: OpenPgpView; from: KeyOrigin }[]): Promise<void> => {
-    const verdicts = await keysDoor().openpgp.judge(found.map(({ view }) => ({ key: view.bytes, use: 'encrypt', address: person.address, compared: view.fingerprint === kept?.fingerprint && kept.checked !== undefined })), new Date());
-    setOffered(found.map((one, index) => ({ ...one, verdict: verdicts[index]! })));
+    setOffered(await judgedKeys(person.address, found, kept?.checked === undefined ? undefined : kept.fingerprint));
   };
   const learn = async (view: OpenPgpView): Promise<void> => {
     const merged = await keysDoor().openpgp.merged(fromBase64Url(kept!.key), view.bytes);
     if (merged !== undefined) await onChange({ keys: withLearnt(person.keys, merged, new Date()) });
   };
   const look = (): Promise<void> => attempt(async () => {
-    const { found, failed } = await api(findKeys, { body: { wanted: [{ address: person.address, ...(kept === undefined ? {} : { fingerprint: kept.fingerprint }) }] } });
-    const views = (await Promise.all(found.map(async ({ key, source }) => (await reading(key.length, (doors) => doors.openpgp.inFile(key))).map((view) => ({ view, from: source as KeyOrigin }))))).flat();
+    const { found: views, failed } = await publishedKeys(person.address, kept?.fingerprint);
     const unanswered = failed.length === 0 ? '' : ` ${listed(failed, 'and')} did not answer; try again later.`;
     // The same key with news is no other key: it is taken, and said.
     const same = views.filter(({ view }) => view.fingerprint === kept?.fingerprint);

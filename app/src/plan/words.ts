@@ -59,6 +59,8 @@ export function warningWords(warning: Warning): string {
       return 'Nobody has compared their key with them, and nobody the office trusts vouches for it.';
     case 'key-runs-out':
       return `Their key runs out before the closing date, on ${dayInWords(warning.at, new Date(0), zone)}. What they have got stays readable.`;
+    case 'goes-unsigned':
+      return 'Goes encrypted and not signed: no key of yours can sign for this address. Get one under Keys, or choose the reading room';
     case 'older-format':
       return 'Their program reads the older OpenPGP format only, so nobody’s copy goes in the newer one.';
     case 'text-stays-open':

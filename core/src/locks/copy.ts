@@ -36,6 +36,8 @@ export function assessCopy(recipient: Recipient, handling: PlannedHandling, { kn
   missing.push(...forStaff(handling));
   if (known?.level === 'unchecked') warnings.push({ code: words.unchecked });
   if (known !== undefined && known.level !== 'stop' && known.runsOut !== undefined) warnings.push({ code: words.runsOut, at: known.runsOut });
+  // Whoever gets it can't tell who wrote it, and can't be sure that it is unchanged.
+  if (known !== undefined && known.level !== 'stop' && !signs) warnings.push({ code: 'goes-unsigned' });
   return {
     lock: words.lock,
     // Colleagues read here, signed in; nobody else can be taken for them.

@@ -108,7 +108,7 @@ export type Missing =
   | { code: 'file-too-large'; limit: number };
 
 /** What the worker should look at, and may send all the same. */
-export type Warning = { code: 'phone-of-another'; name: string } | { code: 'second-address-of-another'; name: string } | { code: 'answer-stands-in'; place: AnswerLeak } | { code: 'certificate-unchecked' } | { code: 'certificate-runs-out'; at: Date } | { code: 'key-unchecked' } | { code: 'key-runs-out'; at: Date } | { code: 'older-format' } | { code: 'text-stays-open' } | { code: 'legacy-cipher' } | { code: 'names-visible' } | { code: 'pdf-rights-discourage' } | { code: 'only-packed' };
+export type Warning = { code: 'phone-of-another'; name: string } | { code: 'second-address-of-another'; name: string } | { code: 'answer-stands-in'; place: AnswerLeak } | { code: 'certificate-unchecked' } | { code: 'certificate-runs-out'; at: Date } | { code: 'key-unchecked' } | { code: 'key-runs-out'; at: Date } | { code: 'older-format' } | { code: 'goes-unsigned' } | { code: 'text-stays-open' } | { code: 'legacy-cipher' } | { code: 'names-visible' } | { code: 'pdf-rights-discourage' } | { code: 'only-packed' };
 
 /** Why this lock. */
 export type Reason = { code: 'nothing-needed-at-their-end' } | { code: 'can-be-closed-and-withdrawn' } | { code: 'signed-in-here' } | { code: 'has-a-password' } | { code: 'opens-in-their-program' } | { code: 'stays-with-them' } | { code: 'signed-and-readable' } | { code: 'opens-with-a-password' } | { code: 'packed-together' } | { code: 'travels-as-a-file' };

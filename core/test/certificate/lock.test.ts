@@ -39,6 +39,12 @@ test('what a copy can’t keep is said where the handling asks it; the worker is
   expect(codes(assessCertificate({ ...clinic, certificate: { level: 'valid', runsOut: new Date() } }, handling(), context(true)).warnings)).toEqual(['certificate-runs-out']);
 });
 
+test('a copy that nobody of ours can sign is said to go unsigned; what nothing is encrypted for is not', () => {
+  expect(codes(assessCertificate(clinic, handling(), context(false)).warnings)).toEqual(['goes-unsigned']);
+  expect(codes(assessCertificate({ ...clinic, certificate: { level: 'stop' } }, handling(), context(false)).warnings)).toEqual([]);
+  expect(codes(assessCertificate({ name: '', address: 'x@postbox.example', role: 'to' }, handling(), context(false)).warnings)).toEqual([]);
+});
+
 test('the plan gives a copy where it may, the room where it may not or the worker says so, and never nothing', () => {
   expect(lineOf(clinic).chosen.lock).toBe('certificate');
   expect(lineOf(clinic).alternatives).toMatchObject([{ lock: 'room', available: true }, { lock: 'carried', available: true, onRequest: true }, { lock: 'file', available: true, onRequest: true }, { lock: 'openpgp', available: false }]);

@@ -28,6 +28,8 @@ test.each([
 test('an access in a sentence', () => {
   expect(openedWords(grant, now)).toBe('never opened');
   expect(openedWords({ ...grant, opened: { count: 3, here: 3, first: now, last: now } }, now)).toMatch(/^opened 3 times, first Tue 24 Nov/);
+  // What waits to leave is on its way to nobody.
+  expect([grantMark({ ...grant, notice: { state: 'waiting' } }, true).word, noticeWords({ ...grant, notice: { state: 'waiting' } }, now, true)]).toEqual(['Not left yet', 'Told when it leaves']);
   expect(noticeWords({ ...grant, notice: { state: 'refused', answer: '550 no' } }, now)).toBe('Notice refused. Their mail host says: “550 no”');
   expect(endWords({ ...grant, state: 'withdrawn', endedAt: now }, now)).toMatch(/^withdrawn Tue 24 Nov/);
 });

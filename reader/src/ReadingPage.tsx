@@ -7,7 +7,8 @@ import { KeepPanel } from './list/later';
 import { type KeepDoor } from './list/account';
 import { MessageView, type Use } from './MessageView';
 import { type WritingDoor } from './replies';
-import { type ReplyDraft, ReplyPanel } from './ReplyPanel';
+import { type ReplyDraft } from './reply-draft';
+import { ReplyPanel } from './ReplyPanel';
 import { type Opened } from './visit';
 import { words } from './words/words';
 

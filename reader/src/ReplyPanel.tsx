@@ -8,6 +8,7 @@ import { Banner, Button, Field, Line, Loading, Panel, Progress, Row, Section, St
 import { type RefObject, useCallback, useEffect, useRef, useState } from 'react';
 import { View } from 'react-native';
 import { FilePicker, tooLarge } from './FilePicker';
+import { type ReplyDraft } from './reply-draft';
 import { type ReplyTargets, type SentReply, type WritingDoor } from './replies';
 import { type SealedReply } from './reply-worker';
 import { language, words } from './words/words';
@@ -15,9 +16,6 @@ import { language, words } from './words/words';
 const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
 const named = ({ name, address }: { name: string; address: string }): string => name || address;
 
-
-/** What is being written, kept by the page around. */
-export interface ReplyDraft { to: 'sender' | 'all'; text: string; files: File[] }
 
 interface Props {
   door: WritingDoor;
@@ -109,7 +107,7 @@ function ReplyForm({ door, answered, reader, targets, to, draft, onCancel, onSen
     draft.current = { to, text, files };
   }, [draft, to, text, files]);
   const toAll = to === 'all';
-  const [error, setError] = useState<string | undefined>();
+  const [error, setError] = useState<string | undefined>(draft.current?.lost === undefined ? undefined : words.replyFilesAgain);
   const [sending, setSending] = useState<{ step: 'sealing' } | { step: 'sending'; done: number } | undefined>();
   // What a try has sealed is sent again as it is, unless something was changed: then it is another reply.
   const sealed = useRef<{ for: string; reply: SealedReply } | undefined>(undefined);

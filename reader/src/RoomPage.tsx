@@ -11,7 +11,7 @@ import { useNow } from './clock';
 import { Ended } from './Ended';
 import { Frame } from './Frame';
 import { Entry } from './list/later';
-import { type ReplyDraft } from './ReplyPanel';
+import { keptDraft } from './reply-draft';
 import { askDoor, DamagedError, leave, look, openMessage, type Opened, askLeave, type Visit, visitFromAddress } from './visit';
 import { language, words } from './words/words';
 
@@ -45,6 +45,9 @@ type State =
   | { at: 'failed'; damaged: boolean }
   | { at: 'left' };
 
+/** What ended goes from an open page within seconds. */
+const LOOK_AGAIN_MS = 4_000;
+
 /** What may have happened in the meantime: the page is looked up anew and says which. */
 const lookAgain = ['grant-closed', 'grant-withdrawn', 'not-identified'] as const;
 
@@ -57,8 +60,8 @@ export function RoomPage() {
   const now = useNow();
   // A carried page's content outlives the sign-in of who has an account.
   const held = useRef<Bytes | undefined>(undefined);
-  // A reply being written outlives a new identity check.
-  const draft = useRef<ReplyDraft | undefined>(undefined);
+  // A reply being written outlives a new identity check, and a reload.
+  const [draft] = useState(() => keptDraft(arrival?.id ?? ''));
 
   const fail = useCallback((error: unknown, room?: Held) => {
     if (isProblem(error, 'unreachable')) setState({ at: 'offline' });
@@ -134,7 +137,7 @@ export function RoomPage() {
         (room) => room.state !== 'held' && setState({ at: 'ended', room }),
         () => new Date() >= closesAt && setState({ at: 'offline' }),
       );
-    }, 15_000);
+    }, LOOK_AGAIN_MS);
     return () => clearInterval(timer);
   }, [closesAt, visit]);
 
@@ -194,7 +197,10 @@ export function RoomPage() {
       case 'reading':
         return (
           <Suspense fallback={<Loading what={words.opening} />}>
-            <RoomReading visit={visit!} opened={state.opened} officeName={state.room.officeName} now={now} draft={draft} onUse={use} onLeave={() => void leave(visit!).then(() => setState({ at: 'left' }), fail)} onProblem={problem} />
+            <RoomReading visit={visit!} opened={state.opened} officeName={state.room.officeName} now={now} draft={draft} onUse={use} onLeave={() => void leave(visit!).then(() => {
+              draft.current = undefined;
+              setState({ at: 'left' });
+            }, fail)} onProblem={problem} />
           </Suspense>
         );
       case 'ended':

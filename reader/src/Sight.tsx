@@ -11,7 +11,7 @@ import { type KeepDoor, type Session } from './list/account';
 import { listWordsNow, SignIn } from './list/later';
 import { ReadingPage } from './ReadingPage';
 import { type ReplyTargets, type WritingDoor } from './replies';
-import { type ReplyDraft } from './ReplyPanel';
+import { type ReplyDraft } from './reply-draft';
 import { type AskDoor, type Opened } from './visit';
 import { speak, words } from './words/words';
 

@@ -6,7 +6,8 @@ import { type MessageContent } from '@under-lock/core/message/content';
 import { createRef } from 'react';
 import { ForwardPanel } from '../src/ForwardPanel';
 import { type ReplyTargets, type WritingDoor } from '../src/replies';
-import { type ReplyDraft, ReplyPanel } from '../src/ReplyPanel';
+import { keptDraft, type ReplyDraft } from '../src/reply-draft';
+import { ReplyPanel } from '../src/ReplyPanel';
 
 const now = new Date('2026-11-24T10:00:00Z');
 const problem = (code: ProblemCode): ApiProblem => new ApiProblem({ type: 'about:blank', title: code, status: 400, code });
@@ -151,5 +152,25 @@ describe('passing on', () => {
     await press('Pass it on');
     expect(screen.getByText(said)).toBeTruthy();
     expect((screen.getByLabelText('Their mail address') as HTMLInputElement).value).toBe('yard@saltmarsh.example');
+  });
+});
+
+describe('a reply being written', () => {
+  beforeEach(() => sessionStorage.clear());
+
+  test('outlives a reload, for its own access only; files are asked for again', () => {
+    keptDraft('one').current = { to: 'all', text: 'Page two is fine.', files: [new File(['x'], 'x.txt')] };
+    expect(keptDraft('one').current).toEqual({ to: 'all', text: 'Page two is fine.', files: [], lost: 1 });
+    expect(keptDraft('two').current).toBeUndefined();
+    keptDraft('one').current = undefined;
+    expect(keptDraft('one').current).toBeUndefined();
+    expect(sessionStorage).toHaveLength(0);
+  });
+
+  test('what somebody else left there is no draft', () => {
+    for (const value of ['no json', '{}', '{"to":"sender"}', '{"to":"everybody","text":"x"}', 'null']) {
+      sessionStorage.setItem('reply one', value);
+      expect(keptDraft('one').current).toBeUndefined();
+    }
   });
 });

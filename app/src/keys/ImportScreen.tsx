@@ -86,6 +86,7 @@ export function ImportScreen() {
             {openPgp === undefined ? null : <Text kind="small" tone="soft">OpenPGP: what it holds is shown below.</Text>}
             {openPgp !== undefined ? null : <PasswordField label="Password of the file" value={password} onChangeText={setPassword} autoComplete="off" hint="Leave it empty if the file has none." onSubmitEditing={() => void open()} />}
             {error === undefined ? null : <Banner tone="brick">{error}</Banner>}
+            {busy ? <Text kind="small" tone="soft" aria-live="polite">Opening it. Some files are made so that this takes up to a minute.</Text> : null}
             {openPgp !== undefined ? null : <Row><Button kind="main" label="Open the file" busy={busy} onPress={() => void open()} /></Row>}
           </Stack>
         </Line>

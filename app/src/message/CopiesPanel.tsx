@@ -13,7 +13,7 @@ import { copyMark, who } from './grant-words';
 interface Props {
   copies: readonly SentCopy[];
   /** Signed and readable. */
-  clear: boolean;
+  clear: boolean; /** It waits to leave. */ leaving: boolean;
   /** Why it left open, in the sender's words. */
   openReason?: string | undefined;
   now: Date;
@@ -34,13 +34,13 @@ function aboutCopies(copies: readonly SentCopy[], clear: boolean): string {
 /** How what is no secret went out. */
 export const sentReadable = (copies: readonly SentCopy[]): string => (copies.every(({ lock }) => lock === 'file') ? 'Sent packed' : copies.some(({ lock }) => lock === 'file') ? 'Sent' : 'Sent signed');
 
-export function CopiesPanel({ copies, clear, openReason, now, passwords, onTold, onText }: Props) {
+export function CopiesPanel({ copies, clear, leaving, openReason, now, passwords, onTold, onText }: Props) {
   return (
     <Section title={clear ? `${sentReadable(copies)}, open` : 'Copies of their own'} aside={String(copies.length)}>
       <Text kind="small" tone="soft">{`${aboutCopies(copies, clear)}${openReason === undefined ? '' : ` Your reason: “${openReason}”`}`}</Text>
       <Panel>
         {copies.map((copy, index) => {
-          const { tone, word } = copyMark(copy);
+          const { tone, word } = copyMark(copy, leaving);
           return (
             <Line key={copy.id} last={index === copies.length - 1}>
               <Row style={styles.between}>

@@ -18,7 +18,7 @@ function messageMark(message: Sent, now: Date) {
   if (message.sentAt > now) return { tone: 'wants' as const, word: 'Not left yet' };
   if (message.grants.length === 0) return copiesMark(message.copies);
   if (open.length === 0) return grantMark(message.grants[0]!);
-  const marks = open.map(grantMark).sort((a, b) => order[a.tone] - order[b.tone]);
+  const marks = open.map((grant) => grantMark(grant)).sort((a, b) => order[a.tone] - order[b.tone]);
   const opened = message.grants.filter(({ opened: { count } }) => count > 0).length;
   return marks[0]!.word === 'Not opened' && message.grants.length > 1 ? { tone: marks[0]!.tone, word: `${opened} of ${message.grants.length} opened` } : marks[0]!;
 }

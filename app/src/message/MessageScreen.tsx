@@ -128,7 +128,7 @@ export function MessageScreen() {
           </Row>
         </Line>
       </Panel>
-      {message.copies.length === 0 ? null : <CopiesPanel copies={message.copies} clear={message.handling.clear} openReason={message.openReason} now={now} passwords={message.opened?.passwords} onTold={told} onText={textTo} />}
+      {message.copies.length === 0 ? null : <CopiesPanel copies={message.copies} clear={message.handling.clear} leaving={leaving} openReason={message.openReason} now={now} passwords={message.opened?.passwords} onTold={told} onText={textTo} />}
       {message.grants.length === 0 ? null : <Section title="Who can read it" aside={`${held.length} of ${message.grants.length}`}>
         {many ? <GrantFilter find={find} filter={filter} onFind={setFind} onFilter={setFilter} /> : null}
         {many ? (
@@ -147,6 +147,7 @@ export function MessageScreen() {
             <GrantLine
               key={grant.id}
               grant={grant}
+              leaving={leaving}
               now={now}
               last={index === shown.length - 1}
               {...(many && grant.state === 'held' ? { selected: selected.has(grant.id), onSelect: (on: boolean) => setSelected((before) => { const next = new Set(before); if (on) next.add(grant.id); else next.delete(grant.id); return next; }) } : {})}
@@ -179,6 +180,7 @@ const LeftLink = ({ id }: { id: string }) => <WayLink href={`/mail/${id}/left`} 
 
 interface LineProps {
   grant: Grant;
+  leaving: boolean;
   selected?: boolean;
   onSelect?: (on: boolean) => void;
   now: Date;
@@ -191,9 +193,9 @@ interface LineProps {
   onCopy: () => void;
 }
 
-function GrantLine({ grant, selected, onSelect, now, last, several, canGiveAgain, onAsk, onTell, onRenew, onCopy }: LineProps) {
+function GrantLine({ grant, leaving, selected, onSelect, now, last, several, canGiveAgain, onAsk, onTell, onRenew, onCopy }: LineProps) {
   const [open, setOpen] = useState(false);
-  const { tone, word } = grantMark(grant);
+  const { tone, word } = grantMark(grant, leaving);
   const held = grant.state === 'held';
   const isTold = grant.check.kind !== 'account';
   const byLink = isIdentityCheck(grant.check.kind);
@@ -212,7 +214,7 @@ function GrantLine({ grant, selected, onSelect, now, last, several, canGiveAgain
           {grant.name === '' ? null : <Text kind="small" tone="soft" style={styles.wrap}>{grant.address}</Text>}
           {grant.role === 'bcc' ? <Text kind="small" tone="soft">Unseen by the others</Text> : null}
           {onSelect === undefined ? null : <Check label="Selected" describe={`Selected: ${name}`} value={selected === true} onChange={onSelect} />}
-          <Text kind="small" tone="soft">{`${noticeWords(grant, now)}; ${openedWords(grant, now)}; ${endWords(grant, now)}.`}</Text>
+          <Text kind="small" tone="soft">{`${noticeWords(grant, now, leaving)}; ${leaving ? '' : `${openedWords(grant, now)}; `}${endWords(grant, now)}.`}</Text>
           {grant.wrongTries === 0 ? null : <Text kind="small" tone="amber">{`▲ ${grant.wrongTries} wrong ${grant.wrongTries === 1 ? 'try' : 'tries'}${grant.stopped ? ', none left' : ''}${grant.stopped || grant.pausedUntil === undefined ? '' : `, stopped until ${momentInWords(grant.pausedUntil, now, zone)}`}`}</Text>}
           {grant.carried ? <Text kind="small" tone="soft">Carried page: the content went with the mail, sealed</Text> : null}
           {held ? <Text kind="small" tone="soft">{`${checkWords[grant.check.kind]}${grant.check.hint === '' ? '' : ` to ${grant.check.hint}`}${grant.check.question && grant.check.kind !== 'question' ? ', and a question' : ''}`}</Text> : null}

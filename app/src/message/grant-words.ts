@@ -6,10 +6,15 @@ import { zone } from '../clock';
 /** Whoever a reader named is shown by their address: what that reader calls them is no word of ours. */
 export const who = ({ name, address, passedOn }: { name: string; address: string; passedOn?: unknown }): string => (passedOn === undefined ? name || address : address);
 
-/** One word and a form for where an access stands. */
-export function grantMark(grant: Grant): { tone: StateTone; word: string } {
+interface Mark { tone: StateTone; word: string }
+/** Of what has not left yet: nothing is on its way to anybody. */
+const NOT_LEFT: Mark = { tone: 'wants', word: 'Not left yet' };
+
+/** One word and a form for where an access stands; `leaving` while its message waits to leave. */
+export function grantMark(grant: Grant, leaving = false): Mark {
   if (grant.state === 'withdrawn') return { tone: 'over', word: 'Withdrawn' };
   if (grant.state === 'closed') return { tone: 'over', word: 'Closed' };
+  if (leaving) return NOT_LEFT;
   if (grant.lost !== undefined) return { tone: 'stopped', word: 'Password forgotten' };
   if (grant.stopped || grant.pausedUntil !== undefined) return { tone: 'stopped', word: 'Passcode stopped' };
   if (grant.opened.here > 0) return { tone: 'done', word: 'Opened' };
@@ -28,7 +33,8 @@ export function grantMark(grant: Grant): { tone: StateTone; word: string } {
   }
 }
 
-export function noticeWords({ notice, check }: Grant, now: Date): string {
+export function noticeWords({ notice, check }: Grant, now: Date, leaving = false): string {
+  if (leaving) return check.kind === 'account' ? 'In their Received when it leaves' : 'Told when it leaves';
   const at = notice.at === undefined ? '' : ` ${momentInWords(notice.at, now, zone)}`;
   if (check.kind === 'account') return `In their Received since${at}`;
   switch (notice.state) {
@@ -103,7 +109,7 @@ export const eventWords = (event: MessageEvent, name: string, now: Date): string
 const copyWords: Record<SentCopy['state'], { tone: StateTone; word: string }> = {
   waiting: { tone: 'wants', word: 'On its way' }, accepted: { tone: 'done', word: 'Copy delivered' }, junk: { tone: 'wants', word: 'Filed as junk' }, refused: { tone: 'stopped', word: 'Copy refused' }, bounced: { tone: 'stopped', word: 'Copy came back' },
 };
-export const copyMark = ({ state }: Pick<SentCopy, 'state'>): { tone: StateTone; word: string } => copyWords[state];
+export const copyMark = ({ state }: Pick<SentCopy, 'state'>, leaving = false): Mark => (leaving ? NOT_LEFT : copyWords[state]);
 const WORST = ['bounced', 'refused', 'junk', 'waiting', 'accepted'] as const;
 /** The worst news of several copies. */
 export const copiesMark = (copies: readonly SentCopy[]): { tone: StateTone; word: string } => copyMark({ state: WORST.find((state) => copies.some((one) => one.state === state)) ?? 'waiting' });

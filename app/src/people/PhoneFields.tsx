@@ -7,7 +7,7 @@ import { type PhoneInputProps } from './phone-value';
 const problems: Record<PhoneProblem, string> = { empty: 'Type the number.', 'not-a-number': 'That is not a phone number.', 'not-in-country': 'That number is too short or too long for this country.' };
 
 /** A phone number with its country; a number that begins with + needs none. */
-export function PhoneFields({ label, value, onChange, hint, error }: PhoneInputProps) {
+export function PhoneFields({ label, value, onChange, hint, error, onSubmit }: PhoneInputProps) {
   const countries = useMemo(() => {
     const names = new Intl.DisplayNames('en', { type: 'region' });
     return phoneCountries().map(({ country, callingCode }) => ({ country, label: `${names.of(country) ?? country} (${callingCode})` })).sort((a, b) => a.label.localeCompare(b.label));
@@ -24,7 +24,7 @@ export function PhoneFields({ label, value, onChange, hint, error }: PhoneInputP
           {countries.map(({ country, label: name }) => <option key={country} value={country}>{name}</option>)}
         </select>
       </label>
-      <Field label={label} value={value.typed} onChangeText={(typed) => change(value.country, typed)} inputMode="tel" autoComplete="off" code {...(hint === undefined ? {} : { hint })} error={error} />
+      <Field label={label} value={value.typed} onChangeText={(typed) => change(value.country, typed)} inputMode="tel" autoComplete="off" code {...(hint === undefined ? {} : { hint })} error={error} {...(onSubmit === undefined ? {} : { onSubmitEditing: onSubmit })} />
     </View>
   );
 }

@@ -15,4 +15,6 @@ export interface PhoneInputProps {
   onChange: (value: PhoneValue) => void;
   hint?: string;
   error?: string | undefined;
+  /** Enter was pressed in it. */
+  onSubmit?: (() => void) | undefined;
 }

@@ -22,7 +22,7 @@ export function PhoneSettle({ who, keep }: { who: string; keep: (phone: string) 
   };
   return (
     <>
-      <PhoneInput label={`Phone of ${who}`} value={phone} onChange={setPhone} error={error} />
+      <PhoneInput label={`Phone of ${who}`} value={phone} onChange={setPhone} error={error} onSubmit={submit} />
       <Row><Button label="Keep the number" onPress={submit} /></Row>
     </>
   );

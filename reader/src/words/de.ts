@@ -89,6 +89,7 @@ export const german: ReaderWords = {
   replyUnreachable: (names) => `So nicht zu erreichen: ${list(names)}.`,
   replyText: 'Ihre Antwort',
   replyFiles: 'Dateien hinzufügen',
+  replyFilesAgain: 'Die Seite wurde neu geladen: Bitte fügen Sie Ihre Dateien noch einmal hinzu.',
   replyFilesHint: (limit) => `Dateien bis zusammen ${limit}.`,
   replyTooLarge: (limit) => `Zusammen sind die Dateien größer als ${limit}. Entfernen Sie eine.`,
   remove: 'Entfernen',

@@ -86,6 +86,7 @@ export const english = {
   replyUnreachable: (names: string[]) => `${list(names, 'and')} can’t be reached this way.`,
   replyText: 'Your reply',
   replyFiles: 'Add files',
+  replyFilesAgain: 'The page was loaded anew: please add your files again.',
   replyFilesHint: (limit: string) => `Files up to ${limit} together.`,
   replyTooLarge: (limit: string) => `Together the files are larger than ${limit}. Remove one.`,
   remove: 'Remove',

@@ -89,6 +89,7 @@ export const portuguese: ReaderWords = {
   replyUnreachable: (names) => `Assim não é possível chegar a ${list(names)}.`,
   replyText: 'A sua resposta',
   replyFiles: 'Juntar ficheiros',
+  replyFilesAgain: 'A página foi carregada de novo: junte outra vez os seus ficheiros.',
   replyFilesHint: (limit) => `Ficheiros até ${limit} no total.`,
   replyTooLarge: (limit) => `Juntos, os ficheiros passam de ${limit}. Retire um.`,
   remove: 'Retirar',

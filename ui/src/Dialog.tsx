@@ -11,6 +11,14 @@ export function Dialog({ open, ...dialog }: DialogProps & { open: boolean }) {
   return open ? <OpenDialog {...dialog} /> : null;
 }
 
+/** What opened it may be gone with what was done: the page's heading takes the focus then, so that nobody starts again at the very top. */
+function keepFocus(opener: Element | null): void {
+  if (opener?.isConnected === true || (document.activeElement !== null && document.activeElement !== document.body)) return;
+  const heading = document.querySelector<HTMLElement>('main h1, [role="main"] h1, h1');
+  heading?.setAttribute('tabindex', '-1');
+  heading?.focus();
+}
+
 interface DialogProps {
   title: string;
   /** As wide as the window allows: for what is looked at rather than answered. */
@@ -24,9 +32,13 @@ function OpenDialog({ title, broad = false, onClose, children, actions }: Dialog
   const element = useRef<HTMLDialogElement>(null);
   useLayoutEffect(() => {
     const dialog = element.current;
+    const opener = document.activeElement;
     dialog?.showModal();
-    // Closed while it is still in the page: only then does the focus go back.
-    return () => dialog?.close();
+    return () => {
+      // Closed while it is still in the page: only then does the focus go back.
+      dialog?.close();
+      requestAnimationFrame(() => keepFocus(opener));
+    };
   }, []);
   return (
     <dialog ref={element} aria-label={title} onCancel={(event) => { event.preventDefault(); onClose(); }} style={broad ? broadFrame : frame}>

@@ -20,6 +20,22 @@ async function choosePassword(page: Page, password: string): Promise<void> {
   await page.getByLabel('The same once more', { exact: true }).fill(password);
 }
 
+test('the words under one’s messages are kept sealed, and a new message begins with them', async ({ page, house, complaints }) => {
+  await signIn(page, house, 1);
+  await page.getByRole('link', { name: 'Account', exact: true }).click();
+  await page.getByLabel('Your name, office, telephone').fill('Tobias Quill\nPayroll, pier 4');
+  await page.getByRole('button', { name: 'Keep these words' }).click();
+  await expect(page.getByText('Kept.')).toBeVisible();
+  await expectAccessible(page);
+  await page.getByRole('link', { name: 'Write', exact: true }).click();
+  await expect(page.getByRole('textbox', { name: 'Text', exact: true })).toContainText('Payroll, pier 4');
+  // Nothing was written: no draft is left behind.
+  await page.getByRole('link', { name: 'Mail', exact: true }).click();
+  await page.getByRole('link', { name: 'Drafts', exact: true }).click();
+  await expect(page.getByText('Payroll, pier 4')).toHaveCount(0);
+  expect(complaints).toEqual([]);
+});
+
 test('a new colleague sets up an account, and its printed code opens it again when the password is forgotten', async ({ page, browser, house, complaints }) => {
   await page.goto(house.invitation);
   await expect(page.getByText(/Welcome, Joss Amari/)).toBeVisible();

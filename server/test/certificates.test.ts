@@ -12,6 +12,7 @@ import { remindOfCertificates } from '../src/certificate/reminders';
 import { run } from '../src/data/database';
 import { checkedUrl, fetchOutside, isInside, WebError } from '../src/certificate/web';
 import { trustOutside } from '../src/demo/trust';
+import { rows } from '../src/data/database';
 import { codeOf, type House, openHouse, type Worker } from './house';
 
 let house: House;
@@ -118,6 +119,16 @@ test('evidence is fetched once until it is due, and what can’t be had is named
   await house.server.context.db.query("UPDATE evidence SET fresh_until = now() - interval '1 minute'");
   await new Promise((done) => setTimeout(done, 1100));
   expect(await updates()).toBeGreaterThan(at);
+});
+
+test('one account has three hundred things fetched in an hour, and no more; another’s are its own', async () => {
+  const asked = (from: number, who: Worker) => who.client(certificateApi.getEvidence, { body: { lists: Array.from({ length: 50 }, (_, index) => `http://nowhere.example/budget/${from + index}.crl`), issuers: [], questions: [] } });
+  const hungry = await house.worker('hungry');
+  for (let from = 0; from < 350; from += 50) expect((await asked(from, hungry)).failed).toHaveLength(50);
+  const fetched = async (): Promise<number> => (await rows<{ count: number }>(house.server.context.db, `SELECT count(*)::int AS count FROM evidence WHERE url LIKE 'http://nowhere.example/budget/%'`))[0]!.count;
+  expect(await fetched()).toBe(300);
+  await asked(1000, maren);
+  expect(await fetched()).toBe(350);
 });
 
 test('administrators say whom the office trusts; a person’s certificate is no authority’s', async () => {

@@ -60,7 +60,8 @@ const broadFrame = { ...frame, width: `min(${measure.column + measure.form}px, c
 
 const styles = StyleSheet.create({
   sheet: { padding: space.xl, gap: space.l, maxHeight: '92vh' } as object,
-  scroll: { flexGrow: 0, flexShrink: 1 },
-  content: { gap: space.m },
+  // Room for the mark of what has the focus, which the scrolling part would cut off.
+  scroll: { flexGrow: 0, flexShrink: 1, marginHorizontal: -space.xs },
+  content: { gap: space.m, paddingHorizontal: space.xs, paddingVertical: border.strong },
   actions: { flexDirection: 'row', flexWrap: 'wrap', gap: space.s },
 });

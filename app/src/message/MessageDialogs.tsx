@@ -255,7 +255,7 @@ export function AddReaderDialog({ message, corrects, office, now, onClose, onDon
       <Field label="Name" value={name} onChangeText={setName} maxLength={200} />
       <Field label="Address" value={typed} onChangeText={setTyped} inputMode="email" autoCapitalize="none" error={problem} />
       {checked.ok ? <Text tone="soft">{addedWords[by]}</Text> : null}
-      <ClosingForm office={office} now={now} closing={closing} onChange={setClosing} />
+      {corrects === undefined ? <ClosingForm office={office} now={now} closing={closing} onChange={setClosing} /> : null}
       {checked.ok ? form : null}
     </ActDialog>
   );

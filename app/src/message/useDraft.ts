@@ -3,6 +3,7 @@ import { isProblem } from '@under-lock/contract/problem';
 import { useCallback, useEffect, useRef, useState } from 'react';
 import { problemWords } from '../problem-words';
 import { dropItem, keepItem, readItem } from '../vault/useVault';
+import { readClosingWords, withClosingWords } from './closing-words';
 import { type Draft, draftSchema, emptyDraft, isBlank } from './draft';
 
 export type Keeping =
@@ -44,7 +45,14 @@ export function useDraft(id: string, isFresh: boolean): DraftDesk {
     try {
       const kept = await readItem('draft', id, draftSchema);
       // A fresh draft that nothing was written in yet: also what a reload of its page finds.
-      if (kept === undefined) return isFresh ? setDraft((before) => before ?? emptyDraft) : setMissing(true);
+      if (kept === undefined && !isFresh) return setMissing(true);
+      if (kept === undefined) {
+        // Without them a message can be written all the same.
+        const { text } = await readClosingWords().catch(() => ({ text: '' }));
+        const begun = { ...emptyDraft, html: withClosingWords(text) };
+        if (!latest.current.dirty) latest.current.draft = begun;
+        return setDraft((before) => before ?? begun);
+      }
       latest.current = { draft: kept.value, revision: kept.revision, dirty: false, dropped: false };
       setDraft(kept.value);
       setVersion((before) => before + 1);

@@ -9,6 +9,7 @@ import { htmlOfText } from '@under-lock/core/message/text-forms';
 import { momentInWords } from '@under-lock/core/when';
 import { addressKey, type Correspondent } from '@under-lock/core/people/address';
 import { addressedTo, ownAddresses } from '../session/own-addresses';
+import { readClosingWords, withClosingWords } from '../message/closing-words';
 import { type Draft, emptyDraft } from '../message/draft';
 import { zone } from '../clock';
 import { keepItem } from '../vault/useVault';
@@ -21,8 +22,10 @@ type Told = Pick<Correspondent, 'name' | 'address'>;
 
 /** Keeps the new draft and returns its id. */
 async function begin(from: Told, others: readonly Told[], subject: string, rest: Pick<Draft, 'from' | 'inReplyTo' | 'answers' | 'answered'> & { reference: string }): Promise<string> {
+  const { text } = await readClosingWords().catch(() => ({ text: '' }));
   const draft: Draft = {
     ...emptyDraft,
+    html: withClosingWords(text),
     recipients: [{ name: from.name === from.address ? '' : from.name, address: from.address, role: 'to' }, ...others.map(({ name, address }) => ({ name, address, role: 'cc' as const }))],
     subject: /^re:/i.test(subject) ? subject : `Re: ${subject}`,
     ...rest,

@@ -9,6 +9,7 @@ import { api } from '../api';
 import { useNow, zone } from '../clock';
 import { useOffice } from '../office/useOffice';
 import { phoneOf } from '../people/phone-value';
+import { ClosingWordsPanel } from './ClosingWordsPanel';
 import { PhoneInput } from '../people/PhoneInput';
 import { problemWords } from '../problem-words';
 import { Screen } from '../shell/Screen';
@@ -202,6 +203,7 @@ export function AccountScreen() {
         </Line>
       </Panel>
       <PhonePanel />
+      <ClosingWordsPanel />
       <PasswordPanel />
       <RecoveryPanel />
       <DevicesPanel />

@@ -68,7 +68,7 @@ const AT_ONCE = 4;
 /** Whether this account may have one more thing fetched. */
 async function mayFetch(context: Context, accountId: string): Promise<boolean> {
   const hour = Math.floor(context.clock().getTime() / HOUR);
-  return takeTry(context, [{ purpose: 'evidence', who: `${accountId}/${hour}`, free: FETCHES_AN_HOUR, firstWaitMs: HOUR, longestWaitMs: HOUR }]).then(() => true, (error: unknown) => {
+  return takeTry(context, [{ purpose: 'evidence', who: `${accountId}/${hour}`, free: FETCHES_AN_HOUR - 1, firstWaitMs: HOUR, longestWaitMs: HOUR }]).then(() => true, (error: unknown) => {
     if (!(error instanceof Problem)) throw error;
     return false;
   });

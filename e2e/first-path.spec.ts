@@ -93,6 +93,8 @@ for (const [size, viewport] of [['a phone', phone], ['a desktop', desktop]] as c
     await reading.getByRole('button', { name: 'Look fitness-2026.pdf' }).click();
     await expect(reading.getByRole('img', { name: 'Page 2 of 2' })).toBeVisible();
     await expect.poll(() => inkOn(reading, 'Page 1 of 2')).toBeGreaterThan(500);
+    // Its words are there for who listens, because they may be copied.
+    await expect(reading.getByText(/Harbour Clinic, for Larkmoor Ferries/)).toBeAttached();
     await reading.getByRole('button', { name: 'Look eyesight.jpg' }).click();
     await expect.poll(() => inkOn(reading, 'Picture eyesight.jpg')).toBeGreaterThan(500);
     await expect(reading.getByRole('button', { name: /^Save/ })).toHaveCount(0);

@@ -55,7 +55,7 @@ export function FileView({ file, pdfBase, selectable }: { file: MessageFile; pdf
     case 'picture':
       return <PictureView file={file} />;
     case 'pdf':
-      return <PdfView file={file} base={pdfBase} />;
+      return <PdfView file={file} base={pdfBase} readable={selectable} />;
     case 'text':
       return <TextView file={file} selectable={selectable} />;
     case 'other':

@@ -3,11 +3,20 @@ import { type MessageFile } from '@under-lock/core/message/content';
 import { border, colour, Loading, space, Text } from '@under-lock/ui';
 import { useEffect, useRef, useState } from 'react';
 import { StyleSheet, View } from 'react-native';
-import { type PDFDocumentProxy } from 'pdfjs-dist';
+import { type PDFDocumentProxy, type PDFPageProxy } from 'pdfjs-dist';
 import { MAX_PAGES, openPdf } from './pdf';
 import { words } from './words/words';
 
-function PdfPage({ pdf, number }: { pdf: PDFDocumentProxy; number: number }) {
+const MAX_PAGE_TEXT = 20_000;
+
+/** The words of a page in the order they stand in the file, by the line (ISO 32000-2, §9.10). */
+async function wordsOf(page: PDFPageProxy): Promise<string> {
+  const { items } = await page.getTextContent();
+  return items.map((item) => ('str' in item ? `${item.str}${item.hasEOL ? '\n' : ''}` : '')).join('').slice(0, MAX_PAGE_TEXT);
+}
+
+function PdfPage({ pdf, number, readable }: { pdf: PDFDocumentProxy; number: number; readable: boolean }) {
+  const [text, setText] = useState<string | undefined>();
   const canvas = useRef<HTMLCanvasElement>(null);
   const [near, setNear] = useState(number <= 2);
   useEffect(() => {
@@ -24,6 +33,8 @@ function PdfPage({ pdf, number }: { pdf: PDFDocumentProxy; number: number }) {
     let live = true;
     void pdf.getPage(number).then((page) => {
       if (!live) return;
+      // A page without words, or with broken ones, is a picture all the same.
+      if (readable) wordsOf(page).then((found) => live && setText(found), () => undefined);
       const natural = page.getViewport({ scale: 1 });
       // Twice the column is sharp on a phone; more costs memory and shows nothing.
       const viewport = page.getViewport({ scale: Math.min(3, 1440 / natural.width) });
@@ -37,11 +48,28 @@ function PdfPage({ pdf, number }: { pdf: PDFDocumentProxy; number: number }) {
       live = false;
       cancel?.();
     };
-  }, [near, pdf, number]);
-  return <canvas ref={canvas} role="img" aria-label={words.page(number, pdf.numPages)} style={{ width: '100%', minHeight: 200, border: `${border.hair}px solid ${colour.line}`, background: colour.white, boxSizing: 'border-box' }} />;
+  }, [near, pdf, number, readable]);
+  const label = words.page(number, pdf.numPages);
+  const spoken = !readable ? words.pageNotSpoken : text?.trim() === '' ? words.pageWithoutText : text;
+  const picture = <canvas ref={canvas} role="img" aria-label={label} style={{ width: '100%', minHeight: 200, border: `${border.hair}px solid ${colour.line}`, background: colour.white, boxSizing: 'border-box' }} />;
+  return (
+    <View>
+      {picture}
+      {spoken === undefined ? null : <View style={styles.spoken}><Text>{spoken}</Text></View>}
+    </View>
+  );
 }
 
-export function PdfView({ file, base, password }: { file: Pick<MessageFile, 'bytes'>; base: string; password?: string | undefined }) {
+interface PdfViewProps {
+  file: Pick<MessageFile, 'bytes'>;
+  base: string;
+  password?: string | undefined;
+  /** Its words may be copied, so they may be read aloud, too. */
+  readable: boolean;
+}
+
+/** Pages as pixels, and their words for who listens. */
+export function PdfView({ file, base, password, readable }: PdfViewProps) {
   const [pdf, setPdf] = useState<PDFDocumentProxy | 'damaged' | undefined>();
   useEffect(() => {
     let live = true;
@@ -62,10 +90,14 @@ export function PdfView({ file, base, password }: { file: Pick<MessageFile, 'byt
   return (
     <View style={styles.pages}>
       {Array.from({ length: Math.min(pdf.numPages, MAX_PAGES) }, (_, index) => (
-        <PdfPage key={index} pdf={pdf} number={index + 1} />
+        <PdfPage key={index} pdf={pdf} number={index + 1} readable={readable} />
       ))}
     </View>
   );
 }
 
-const styles = StyleSheet.create({ pages: { gap: space.m } });
+const styles = StyleSheet.create({
+  pages: { gap: space.m },
+  // For screen readers only.
+  spoken: { position: 'absolute', width: 1, height: 1, overflow: 'hidden', clipPath: 'inset(50%)', userSelect: 'none' } as object,
+});

@@ -138,7 +138,7 @@ function Inside({ name, bytes, opened: { open, message, files, password, viewerP
           )}
         </Line></Panel>
       )}
-      {isPdf ? <Suspense fallback={<Loading what="Getting the paper" />}><PdfView file={{ bytes }} base="/pdf" password={viewerPassword} /></Suspense> : null}
+      {isPdf ? <Suspense fallback={<Loading what="Getting the paper" />}><PdfView file={{ bytes }} base="/pdf" password={viewerPassword} readable /></Suspense> : null}
       {files.length === 0 ? null : (
         <Panel>
           {files.map((file, index) => (

@@ -74,6 +74,8 @@ export const german: ReaderWords = {
   save: 'Speichern',
   cannotShow: 'Diese Art von Datei kann diese Seite nicht zeigen.',
   cannotShowNorSave: 'Diese Art von Datei kann diese Seite nicht zeigen, und das Speichern ist abgeschaltet. Bitten Sie den Absender um eine andere Form.',
+  pageNotSpoken: 'Der Text dieser Seite kann nicht vorgelesen werden: Kopieren ist ausgeschaltet. Bitten Sie den Absender um eine andere Form.',
+  pageWithoutText: 'Diese Seite ist ein Bild ohne Text, der vorgelesen werden könnte.',
   page: (number, of) => `Seite ${number} von ${of}`,
   picture: (name) => `Bild ${name}`,
   damaged: 'Diese Datei ließ sich nicht lesen. Sie ist vielleicht beschädigt.',

@@ -71,6 +71,8 @@ export const english = {
   save: 'Save',
   cannotShow: 'This kind of file can’t be shown on this page.',
   cannotShowNorSave: 'This kind of file can’t be shown on this page, and saving is switched off. Ask the sender for it in another form.',
+  pageNotSpoken: 'The words of this page can’t be read aloud: the sender has switched copying off. Ask the sender for them in another form.',
+  pageWithoutText: 'This page is a picture without words that could be read aloud.',
   page: (number: number, of: number) => `Page ${number} of ${of}`,
   picture: (name: string) => `Picture ${name}`,
   damaged: 'This file could not be read. It may be damaged.',

@@ -74,6 +74,8 @@ export const portuguese: ReaderWords = {
   save: 'Guardar',
   cannotShow: 'Esta página não mostra este tipo de ficheiro.',
   cannotShowNorSave: 'Esta página não mostra este tipo de ficheiro, e guardar está desligado. Peça-o ao remetente noutro formato.',
+  pageNotSpoken: 'O texto desta página não pode ser lido em voz alta: a cópia está desligada. Peça-o ao remetente de outra forma.',
+  pageWithoutText: 'Esta página é uma imagem sem texto que possa ser lido em voz alta.',
   page: (number, of) => `Página ${number} de ${of}`,
   picture: (name) => `Imagem ${name}`,
   damaged: 'Não foi possível ler este ficheiro. Pode estar danificado.',

@@ -1,4 +1,5 @@
 /** The plan as the Write page derives it: from the draft, the people, the presets and who is registered; and what is said about it. */
+import { keyFingerprint } from '@under-lock/core/account/key-fingerprint';
 import { type Office } from '@under-lock/contract/office';
 import { type Preset } from '@under-lock/contract/preset';
 import { type Registered } from '@under-lock/contract/registered';
@@ -25,7 +26,7 @@ const person = (value: Person): Kept<Person> => ({ id: crypto.randomUUID(), revi
 const pell: Person = { name: 'Pell Anders', address: 'pell.anders@postbox.example', phone: '+447700900417' };
 const registered = (knownBy?: Registered['knownBy']): Registered => ({ id: crypto.randomUUID(), address: 'PELL.anders@postbox.example', since: now, key: { suite: 1, publicKey: new Uint8Array(32) }, ...(knownBy === undefined ? {} : { knownBy }) });
 const context = (over: Partial<PlanContext> = {}): PlanContext => ({
-  office, account: { id: 'a', address: 'maren.oduya@larkmoor.example', name: 'Maren Oduya', title: '', role: 'worker', further: [], phone: '+447700900101' }, people: [person(pell)], colleagues: [], registered: [], presets: [preset()], certificates: new Map(), keys: new Map(), signs: { certificate: false, openpgp: false }, passwords: [], fileRules: OUR_RULES, now, ...over,
+  office, account: { id: 'a', address: 'maren.oduya@larkmoor.example', name: 'Maren Oduya', title: '', role: 'worker', further: [], phone: '+447700900101' }, people: [person(pell)], colleagues: [], knownKeys: {}, registered: [], presets: [preset()], certificates: new Map(), keys: new Map(), signs: { certificate: false, openpgp: false }, passwords: [], fileRules: OUR_RULES, now, ...over,
 });
 const draft = (over: Partial<Draft> = {}): Draft => ({ ...emptyDraft, recipients: [{ name: '', address: pell.address, role: 'to' }], subject: 'Papers', text: 'Here they are.', ...over });
 const lineOf = (over: Partial<PlanContext> = {}, change: Partial<Draft> = {}) => makePlan(draft(change), context(over)).plan.lines[0]!;
@@ -114,4 +115,14 @@ test.each([
 
 test('every part of a notice says what it may name', () => {
   for (const part of NOTICE_PARTS) expect([partWords[part].label.length > 0, mayName(part)]).toEqual([true, expect.stringMatching(/^May name \{\w+\} \(/)]);
+});
+
+test('a colleague whose key is another one than when they were first written to stops the plan until it is taken', () => {
+  const key = { suite: 1, publicKey: new Uint8Array(32) };
+  const tobias = { id: 't', address: 'tobias.quill@larkmoor.example', name: 'Tobias Quill', title: '', role: 'worker' as const, further: [], setUp: true, key };
+  const line = (knownKeys: PlanContext['knownKeys']) => lineOf({ colleagues: [tobias], knownKeys }, { recipients: [{ name: '', address: tobias.address, role: 'to' }] }).chosen;
+  const same = keyFingerprint(key.publicKey);
+  expect(line({}).missing).toEqual([]);
+  expect(line({ t: same }).missing).toEqual([]);
+  expect(line({ t: keyFingerprint(new Uint8Array(31)) }).missing).toEqual([{ code: 'colleague-key-changed' }]);
 });

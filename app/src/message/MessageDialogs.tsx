@@ -12,6 +12,7 @@ import { zone } from '../clock';
 import { calendarHere, ClosingForm } from '../handling/HandlingForm';
 import { usePresets } from '../handling/usePresets';
 import { checkWords, listed } from '../handling/words';
+import { isChanged, useKnownKeys } from '../people/known-keys';
 import { type Person, personAt, rememberPerson, usePeople } from '../people/person';
 import { phoneOf, type PhoneValue } from '../people/phone-value';
 import { PhoneInput } from '../people/PhoneInput';
@@ -188,13 +189,18 @@ function useWantedReader(message: Sent, about: About, least: Pick<HandlingTerms,
   const colleague = colleagues.find((one) => isOwnAddress(one, about.address));
   const found = registeredAt(useRegistered([about.address]).readers, about.address);
   const registered = found !== undefined && colleague === undefined && passwordSuffices(found.knownBy, message.handling) ? found : undefined;
+  const known = useKnownKeys();
+  // As in the plan: nothing is sealed to another key than the one they had, unless the worker has asked them.
+  const changed = colleague !== undefined && (known === undefined || isChanged(known, colleague));
   const told = language === undefined ? {} : { language };
   const reader = ((): WantedReader | undefined => {
+    if (changed) return undefined;
     if (colleague !== undefined) return colleague.key === undefined ? undefined : { kind: 'account', accountId: colleague.id, suite: colleague.key.suite, publicKey: colleague.key.publicKey as Uint8Array<ArrayBuffer> };
     if (registered !== undefined) return { kind: 'registered', readerId: registered.id, ...told, suite: registered.key.suite, publicKey: registered.key.publicKey as Uint8Array<ArrayBuffer> };
     return wanted === undefined ? undefined : { kind: 'link', ...told, ...wanted };
   })();
-  return { form: colleague === undefined && registered === undefined ? form : null, reader, remember, by: colleague !== undefined ? 'account' : registered !== undefined ? 'registered' : 'link' } as const;
+  const warning = changed && known !== undefined ? <Banner tone="brick">{`${who(about)} has another key here than when you first wrote to them. Write to them first: the plan says what to do.`}</Banner> : null;
+  return { form: colleague === undefined && registered === undefined ? form : warning, reader, remember, by: colleague !== undefined ? 'account' : registered !== undefined ? 'registered' : 'link' } as const;
 }
 
 const againWords = { account: 'They find it in Received again.', registered: 'They find it in their list, sealed to the password they have now, and are told.', link: 'The old link stays dead. A new notice with a new link is sent.' };

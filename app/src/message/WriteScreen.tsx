@@ -15,6 +15,7 @@ import { handlingSentence, tightenedWords } from '../handling/words';
 import { useColleagues, useOffice } from '../office/useOffice';
 import { useRecipientCertificates } from '../people/certificates';
 import { useRecipientKeys } from '../people/keys';
+import { keepKnownKeys, useKnownKeys } from '../people/known-keys';
 import { rememberPerson, usePeople } from '../people/person';
 import { useRegistered } from '../people/useRegistered';
 import { type PlanActions } from '../plan/plan-actions';
@@ -22,7 +23,7 @@ import { PlanPanel } from '../plan/PlanPanel';
 import { type PlanContext, type Planned, presetOf, usePlan } from '../plan/usePlan';
 import { useSigns } from '../keys/useKeys';
 import { AskSignedAt } from '../people/AskSignedLater';
-import { ownAddresses } from '../session/own-addresses';
+import { isOwnAddress, ownAddresses } from '../session/own-addresses';
 import { sendWords, unsettled } from '../plan/words';
 import { fileWayIn, takePassword } from '../passwords/for-recipient';
 import { useFileRules } from '../passwords/useFileRules';
@@ -109,10 +110,10 @@ function recipientEdits(desk: DraftDesk) {
   };
 }
 
-interface About { desk: DraftDesk; draft: Draft; people: PlanContext['people'] | undefined; passwords: PlanContext['passwords'] | undefined; fileRules: PlanContext['fileRules'] | undefined }
+interface About { desk: DraftDesk; draft: Draft; people: PlanContext['people'] | undefined; colleagues: PlanContext['colleagues'] | undefined; passwords: PlanContext['passwords'] | undefined; fileRules: PlanContext['fileRules'] | undefined }
 
 /** What can be settled in the plan. Nothing is drawn that calls these before everything is there. */
-function planActions({ desk, draft, people: known, passwords: book, fileRules: rules }: About): PlanActions {
+function planActions({ desk, draft, people: known, colleagues = [], passwords: book, fileRules: rules }: About): PlanActions {
   const [people, passwords, fileRules] = [known ?? [], book ?? [], rules!];
   const { change, remove } = recipientEdits(desk);
   const nameOf = (address: string): string => draft.recipients.find((one) => one.address === address)?.name ?? '';
@@ -126,6 +127,7 @@ function planActions({ desk, draft, people: known, passwords: book, fileRules: r
     leastGuesses: rules?.leastGuesses ?? 0,
     passwordOf: (address) => fileWayIn({ draft, people, passwords, fileRules }, address).password?.password,
     usePassword: (address, chosen) => takePassword({ people, passwords, fileRules, name: nameOf(address) }, address, chosen, (password) => change(address, { password })),
+    takeNewKey: (address) => keepKnownKeys(colleagues.filter((one) => isOwnAddress(one, address)), true),
     remove,
     askSigned: (address) => <AskSignedAt address={address} name={nameOf(address)} forDraft={desk.id} />,
   };
@@ -147,7 +149,8 @@ function WriteDesk({ desk, draft }: { desk: DraftDesk; draft: Draft }) {
   const { signs, asking: askingOwn } = useSigns(draft.from ?? account.address, signsNeeded);
   const { data: passwords } = usePasswords();
   const { data: fileRules } = useFileRules();
-  const context = { office, account, people, colleagues, registered: registered.readers, presets, certificates: certificates.judged, keys: keys.judged, signs, passwords, fileRules, now };
+  const knownKeys = useKnownKeys();
+  const context = { office, account, people, colleagues, knownKeys, registered: registered.readers, presets, certificates: certificates.judged, keys: keys.judged, signs, passwords, fileRules, now };
   const { planned, planNow } = usePlan(draft, context);
   const asking = registered.asking || certificates.asking || keys.asking || askingOwn;
   const { sending, failed, send, stop } = useSending({ desk, draft, context, planNow });
@@ -163,7 +166,7 @@ function WriteDesk({ desk, draft }: { desk: DraftDesk; draft: Draft }) {
   const suggestions = useMemo(() => suggested(account, people, colleagues), [account, people, colleagues]);
   const said = useMemo(() => handlingSaid(planned, now), [planned, now]);
   const edits = useSteady(recipientEdits(desk));
-  const actions = useSteady(planActions({ desk, draft, people, passwords, fileRules }));
+  const actions = useSteady(planActions({ desk, draft, people, colleagues, passwords, fileRules }));
 
   if (office === undefined || people === undefined || colleagues === undefined || presets === undefined || passwords === undefined || fileRules === undefined || planned === undefined) return <Screen title="Write"><Loading what="Getting your desk ready" /></Screen>;
 

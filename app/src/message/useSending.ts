@@ -3,10 +3,12 @@ import { router } from 'expo-router';
 import { useRef, useState } from 'react';
 import { mutate } from 'swr';
 import { isProblem } from '@under-lock/contract/problem';
+import { keepKnownKeys } from '../people/known-keys';
 import { personAt, rememberPerson } from '../people/person';
 import { type PlanContext, type Planned } from '../plan/usePlan';
 import { unsettled } from '../plan/words';
 import { problemWords } from '../problem-words';
+import { isOwnAddress } from '../session/own-addresses';
 import { type Draft } from './draft';
 import { discardFiles, EarlierVersionSentError, sendDraft, type SendStep } from './send';
 import { type DraftDesk } from './useDraft';
@@ -39,6 +41,8 @@ async function rememberRecipients({ plan }: Planned, draft: Draft, people: PlanC
   }
 }
 
+const writtenTo = ({ plan }: Planned, colleagues: PlanContext['colleagues']) => colleagues.filter((one) => plan.lines.some(({ recipient }) => isOwnAddress(one, recipient.address)));
+
 export function useSending({ desk, draft, context, planNow }: Given) {
   const [sending, setSending] = useState<SendStep | undefined>();
   const [failed, setFailed] = useState<Failed | undefined>();
@@ -47,6 +51,7 @@ export function useSending({ desk, draft, context, planNow }: Given) {
   async function sent(messageId: string, leavesAt: Date, planned: Planned): Promise<void> {
     // It has gone: what can't be noted now, because a person was changed a moment ago, is no reason to say otherwise.
     await rememberRecipients(planned, draft, context.people!).catch(() => undefined);
+    await keepKnownKeys(writtenTo(planned, context.colleagues!)).catch(() => undefined);
     if (leavesAt > new Date()) {
       // Kept until it has left: then it can be taken back as it was.
       desk.change((before) => ({ ...before, waiting: { messageId, leavesAt: leavesAt.toISOString() } }));

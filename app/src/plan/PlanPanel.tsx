@@ -14,7 +14,7 @@ import { Settle } from './Settle';
 import { lockLabel, lockShapes, lockWords, missingSentence, warningWords } from './words';
 
 /** What no phone, address or answer would settle: somebody has to go, or the handling has to be another one. */
-const barred: ReadonlySet<Missing['code']> = new Set(['staff-only', 'outsiders-only', 'nobody-allowed', 'colleague-not-ready']);
+const barred: ReadonlySet<Missing['code']> = new Set(['staff-only', 'outsiders-only', 'nobody-allowed', 'colleague-not-ready', 'colleague-key-changed']);
 
 const reasonWords: Record<Reason['code'], string> = {
   'nothing-needed-at-their-end': 'Needs nothing but a browser at their end',
@@ -83,6 +83,7 @@ const PlanRow = memo(function PlanRow({ line, leastCheck, actions, password }: R
         {chosen.lock === 'file' && locks.includes('carried') ? <Carry who={who} onChoose={() => actions.setLock(recipient.address, 'carried')} /> : null}
         {chosen.lock === 'file' && chosen.clear !== true && !isBarred ? <FileSettle line={line} actions={actions} password={password} /> : null}
         {wantsMeans(line) && !(chosen.lock === 'file' && chosen.missing.length > 0) ? actions.askSigned(recipient.address) : null}
+        {chosen.missing.some(({ code }) => code === 'colleague-key-changed') ? <Row><Button label="I asked them: take the new key" describe={`I asked them: take the new key of ${who}`} onPress={() => void actions.takeNewKey(recipient.address)} /></Row> : null}
         {isBarred ? <Row><Button label="Leave out" describe={`Leave out ${who}`} onPress={() => actions.remove(recipient.address)} /></Row> : null}
         {asks && !isBarred && (stopped || changing) ? <Settle key={chosen.check!.kind} line={line} checks={checks} actions={actions} onWriting={() => setChanging(true)} /> : null}
         {asks && !isBarred && !stopped ? <TextButton label={changing ? 'Done' : 'Change'} describe={`${changing ? 'Done changing' : 'Change'} how ${who} proves who they are`} onPress={() => setChanging(!changing)} /> : null}

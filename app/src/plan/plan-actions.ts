@@ -21,5 +21,7 @@ export interface PlanActions {
   leastGuesses: number;
   /** The way to a certificate of theirs. */
   askSigned(address: string): ReactNode;
+  /** A colleague's key that is another one than before. */
+  takeNewKey(address: string): Promise<void>;
   remove(address: string): void;
 }

@@ -23,6 +23,7 @@ import { type Book, entryFor } from '../passwords/usePasswords';
 import { type Person, personAt } from '../people/person';
 import { type RecipientCertificates } from '../people/certificates';
 import { type RecipientKeys } from '../people/keys';
+import { isChanged, type KnownKeys } from '../people/known-keys';
 import { registeredAt } from '../people/useRegistered';
 import { isOwnAddress, ownAddresses } from '../session/own-addresses';
 import { type Kept } from '../vault/useVault';
@@ -34,6 +35,8 @@ export interface PlanContext {
   account: Account;
   people: Kept<Person>[];
   colleagues: readonly Colleague[];
+  /** Their keys when they were first written to. */
+  knownKeys: KnownKeys;
   registered: readonly Registered[];
   presets: readonly Preset[];
   certificates: RecipientCertificates;
@@ -86,7 +89,7 @@ export function presetOf(draft: Draft, presets: readonly Preset[]): Preset | und
   return offered.find(({ id }) => id === draft.presetId) ?? locked.find(({ isDefault }) => isDefault) ?? locked[0];
 }
 
-export function makePlan(draft: Draft, { office, account, people, colleagues, registered, presets, certificates, keys, signs, passwords, fileRules, now }: PlanContext): Planned {
+export function makePlan(draft: Draft, { office, account, people, colleagues, knownKeys, registered, presets, certificates, keys, signs, passwords, fileRules, now }: PlanContext): Planned {
   const preset = presetOf(draft, presets);
   const wanted = draft.terms ?? (preset === undefined ? plainTerms : termsOfPreset(preset.terms));
   const leavesAt = draft.sendAt === undefined ? undefined : momentAhead(draft.sendAt, now, zone);
@@ -118,7 +121,7 @@ export function makePlan(draft: Draft, { office, account, people, colleagues, re
       ...(person?.language === undefined ? {} : { language: person.language }),
       ...(question === undefined ? {} : { question }),
       ...(answer === undefined ? {} : { answer }),
-      ...(colleague === undefined ? {} : { colleague: { ready: colleague.key !== undefined } }),
+      ...(colleague === undefined ? {} : { colleague: { ready: colleague.key !== undefined, ...(isChanged(knownKeys, colleague) ? { changed: true } : {}) } }),
       ...(reader === undefined ? {} : { registered: reader.knownBy === undefined ? {} : { knownBy: reader.knownBy } }),
     };
   });
@@ -160,9 +163,9 @@ function withKeptLines(plan: DeliveryPlan, before: readonly PlanLine[]): Deliver
 
 type Offered = { [Key in keyof PlanContext]: PlanContext[Key] | undefined };
 
-function planFrom(draft: Draft, { office, account, people, colleagues, registered, presets, certificates, keys, signs, passwords, fileRules, now }: Offered): Planned | undefined {
-  if (office === undefined || account === undefined || people === undefined || colleagues === undefined || registered === undefined || presets === undefined || certificates === undefined || keys === undefined || signs === undefined || passwords === undefined || fileRules === undefined || now === undefined) return undefined;
-  return makePlan(draft, { office, account, people, colleagues, registered, presets, certificates, keys, signs, passwords, fileRules, now });
+function planFrom(draft: Draft, { office, account, people, colleagues, knownKeys, registered, presets, certificates, keys, signs, passwords, fileRules, now }: Offered): Planned | undefined {
+  if (office === undefined || account === undefined || people === undefined || colleagues === undefined || knownKeys === undefined || registered === undefined || presets === undefined || certificates === undefined || keys === undefined || signs === undefined || passwords === undefined || fileRules === undefined || now === undefined) return undefined;
+  return makePlan(draft, { office, account, people, colleagues, knownKeys, registered, presets, certificates, keys, signs, passwords, fileRules, now });
 }
 
 /**
@@ -170,13 +173,13 @@ function planFrom(draft: Draft, { office, account, people, colleagues, registere
  * its drawing take longer than a key may.
  */
 export function usePlan(draft: Draft, context: Offered): { planned: Planned | undefined; planNow: () => Planned | undefined } {
-  const { office, account, people, colleagues, registered, presets, certificates, keys, signs, passwords, fileRules, now } = context;
+  const { office, account, people, colleagues, knownKeys, registered, presets, certificates, keys, signs, passwords, fileRules, now } = context;
   const settled = useDeferredValue(draft);
   const [shown] = useState<{ lines: readonly PlanLine[] }>(() => ({ lines: [] }));
   const planned = useMemo(() => {
-    const made = planFrom(settled, { office, account, people, colleagues, registered, presets, certificates, keys, signs, passwords, fileRules, now });
+    const made = planFrom(settled, { office, account, people, colleagues, knownKeys, registered, presets, certificates, keys, signs, passwords, fileRules, now });
     return made === undefined ? undefined : { ...made, plan: withKeptLines(made.plan, shown.lines) };
-  }, [settled, office, account, people, colleagues, registered, presets, certificates, keys, signs, passwords, fileRules, now, shown]);
+  }, [settled, office, account, people, colleagues, knownKeys, registered, presets, certificates, keys, signs, passwords, fileRules, now, shown]);
   useEffect(() => {
     if (planned !== undefined) Object.assign(shown, { lines: planned.plan.lines });
   }, [planned, shown]);

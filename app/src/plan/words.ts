@@ -40,6 +40,7 @@ export const missingWords: Record<Missing['code'], string> = {
   'text-may-not-stay-open': 'This handling does not let the text stay readable: lock text and files together',
   'legacy-not-allowed': 'The office does not allow the legacy cipher',
   'file-too-large': 'Larger than their mail gateway takes',
+  'colleague-key-changed': 'Has another key here than when you first wrote to them. Ask them, by phone or in person, whether they set up their account anew',
   'colleague-not-ready': 'Has not signed in yet, so nothing can be sealed to them. Ask them to sign in once',
 };
 

@@ -41,7 +41,7 @@ export interface Recipient {
   /** The lock the worker chose for this person, where there is a choice. */
   lock?: LockName;
   /** A colleague: known by their sign-in, written to under their account's public key. Not `ready` until they have signed in once. */
-  colleague?: { ready: boolean };
+  colleague?: { ready: boolean; /** Their key is another one than before. */ changed?: boolean };
   /** A registered reader, and the strongest check they have passed. */
   registered?: { knownBy?: IdentityCheck };
 }
@@ -92,6 +92,8 @@ export type Missing =
   | { code: 'outsiders-only' }
   | { code: 'nobody-allowed' }
   | { code: 'colleague-not-ready' }
+  /** Their key is another one than when they were first written to. */
+  | { code: 'colleague-key-changed' }
   | { code: 'certificate-missing' }
   | { code: 'certificate-unusable' }
   | { code: 'key-missing' }

@@ -64,7 +64,7 @@ export function assessRoom(recipient: Recipient, handling: PlannedHandling, cont
   if (recipient.colleague !== undefined) {
     return {
       lock: 'room', available: true, check: { kind: 'account', hint: '', question: false }, warnings: [], reasons: [{ code: 'signed-in-here' }, { code: 'can-be-closed-and-withdrawn' }], cannotHonour: [],
-      missing: [...barred, ...(recipient.colleague.ready ? [] : [{ code: 'colleague-not-ready' } as const])],
+      missing: [...barred, ...(recipient.colleague.ready ? [] : [{ code: 'colleague-not-ready' } as const]), ...(recipient.colleague.changed === true ? [{ code: 'colleague-key-changed' } as const] : [])],
     };
   }
   const hasPassword = recipient.registered !== undefined && passwordSuffices(recipient.registered.knownBy, handling);

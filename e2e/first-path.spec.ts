@@ -139,7 +139,12 @@ for (const [size, viewport] of [['a phone', phone], ['a desktop', desktop]] as c
 /** Pixels on a canvas that are not white: a blank canvas has none. */
 async function inkOn(page: Page, name: string): Promise<number> {
   return page.getByRole('img', { name, exact: true }).evaluate((canvas: HTMLCanvasElement) => {
-    const { data } = canvas.getContext('2d')!.getImageData(0, 0, canvas.width, canvas.height);
+    // Read from a copy: the page's own canvas is made for drawing, and the browser complains of being asked twice.
+    const copy = Object.assign(document.createElement('canvas'), { width: canvas.width, height: canvas.height });
+    const context = copy.getContext('2d', { willReadFrequently: true })!;
+    if (canvas.width === 0) return 0;
+    context.drawImage(canvas, 0, 0);
+    const { data } = context.getImageData(0, 0, canvas.width, canvas.height);
     let ink = 0;
     for (let at = 0; at < data.length; at += 4) if (data[at + 3]! > 0 && data[at]! + data[at + 1]! + data[at + 2]! < 600) ink += 1;
     return ink;

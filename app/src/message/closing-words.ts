@@ -3,7 +3,8 @@ import { escapeHtml } from '@under-lock/core/escape-html';
 import { z } from 'zod';
 import { keepItem, readItem } from '../vault/useVault';
 
-const ID = 'closing-words';
+/** One item of its kind, in every vault under this number. */
+const ID = 'c105e000-0000-4000-8000-000000000001';
 const schema = z.object({ text: z.string() });
 
 export const MAX_CLOSING_WORDS = 1000;

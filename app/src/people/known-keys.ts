@@ -8,7 +8,9 @@ import useSWR, { mutate } from 'swr';
 import { z } from 'zod';
 import { keepItem, readItem } from '../vault/useVault';
 
-const ID = 'colleague-keys';
+/** One item of its kind, in every vault under this number. */
+const ID = 'c105e000-0000-4000-8000-000000000002';
+const KEY = 'colleague-keys';
 const schema = z.object({ keys: z.record(z.string(), z.string()) });
 
 export type KnownKeys = Readonly<Record<string, string>>;
@@ -17,7 +19,7 @@ const none: KnownKeys = {};
 
 /** Undefined while they are being looked up. */
 export function useKnownKeys(): KnownKeys | undefined {
-  const { data } = useSWR(ID, async () => (await readItem('settings', ID, schema))?.value.keys ?? none);
+  const { data } = useSWR(KEY, async () => (await readItem('settings', ID, schema))?.value.keys ?? none);
   return data;
 }
 
@@ -37,7 +39,7 @@ export async function keepKnownKeys(colleagues: readonly WithKey[], instead = fa
     if (Object.keys(now).length === 0) return;
     try {
       await keepItem('settings', ID, kept?.revision ?? 0, { keys: { ...before, ...now } });
-      await mutate(ID);
+      await mutate(KEY);
       return;
     } catch (error) {
       if (!isProblem(error, 'conflict') || left === 1) throw error;

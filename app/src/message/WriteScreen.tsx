@@ -112,6 +112,9 @@ function recipientEdits(desk: DraftDesk) {
 
 interface About { desk: DraftDesk; draft: Draft; people: PlanContext['people'] | undefined; colleagues: PlanContext['colleagues'] | undefined; passwords: PlanContext['passwords'] | undefined; fileRules: PlanContext['fileRules'] | undefined }
 
+/** So many people's directories are asked at once. */
+const FEW = 10;
+
 /** What can be settled in the plan. Nothing is drawn that calls these before everything is there. */
 function planActions({ desk, draft, people: known, colleagues = [], passwords: book, fileRules: rules }: About): PlanActions {
   const [people, passwords, fileRules] = [known ?? [], book ?? [], rules!];
@@ -129,7 +132,7 @@ function planActions({ desk, draft, people: known, colleagues = [], passwords: b
     usePassword: (address, chosen) => takePassword({ people, passwords, fileRules, name: nameOf(address) }, address, chosen, (password) => change(address, { password })),
     takeNewKey: (address) => keepKnownKeys(colleagues.filter((one) => isOwnAddress(one, address)), true),
     remove,
-    askSigned: (address) => <AskSignedAt address={address} name={nameOf(address)} forDraft={desk.id} />,
+    askSigned: (address) => <AskSignedAt address={address} name={nameOf(address)} forDraft={desk.id} lookAtOnce={draft.recipients.length <= FEW} />,
   };
 }
 

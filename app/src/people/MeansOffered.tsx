@@ -2,6 +2,7 @@
 import { toBase64Url } from '@under-lock/core/bytes';
 import { addressKey } from '@under-lock/core/people/address';
 import { Banner, Button, Line, Panel, Row, Text } from '@under-lock/ui';
+import { useState } from 'react';
 import useSWR from 'swr';
 import { useNow } from '../clock';
 import { CertificateFacts } from '../keys/CertificateFacts';
@@ -25,13 +26,16 @@ async function lookedUp(address: string): Promise<Published> {
   };
 }
 
-export function MeansOffered({ person }: { person: Person }) {
+/** `atOnce`: without being asked to; for a few, not for a list of sixty, all of whose directories would be asked together. */
+export function MeansOffered({ person, atOnce }: { person: Person; atOnce: boolean }) {
   const now = useNow();
+  const [wanted, setWanted] = useState(atOnce);
   const { data: people = [] } = usePeople();
-  const { data } = useSWR(['published', addressKey(person.address)], () => lookedUp(person.address), { revalidateOnFocus: false, revalidateOnReconnect: false, revalidateIfStale: false, dedupingInterval: 10 * 60_000 });
+  const { data } = useSWR(wanted ? ['published', addressKey(person.address)] : null, () => lookedUp(person.address), { revalidateOnFocus: false, revalidateOnReconnect: false, revalidateIfStale: false, dedupingInterval: 10 * 60_000 });
   const { busy, said, attempt } = useAttempt();
   const who = person.name || person.address;
   const take = (change: Pick<Person, 'certificates' | 'keys'>): void => void attempt(() => rememberPerson(people, { ...person, ...change }));
+  if (!wanted) return <Row><Button kind="quiet" label="Look for their certificate or key" describe={`Look for the certificate or key of ${who}`} onPress={() => setWanted(true)} /></Row>;
   if (data === undefined) return <Text kind="small" tone="soft">Looking whether a certificate or key of theirs is published …</Text>;
   if (data.certificates.length + data.keys.length === 0) return data.silent ? <Text kind="small" tone="soft">Not every directory answered whether they have a certificate or key.</Text> : null;
   const takeCertificate = ({ view, from, along }: OfferedCertificate): void =>

@@ -7,10 +7,12 @@ import { type Context } from '../context';
 export interface Cookie {
   name: string;
   path: string;
+  /** Bound to this host alone where there is encryption, which asks for all paths. */
+  bound?: true;
 }
 
 /** Of a worker who is signed in. */
-export const SESSION: Cookie = { name: 'under_lock', path: '/' };
+export const SESSION: Cookie = { name: 'under_lock', path: '/api', bound: true };
 /** Of who has been identified for one access; each access has its own. */
 export const READER = (grantId: string): Cookie => ({ name: 'under_lock_room', path: `/room/api/grants/${grantId}` });
 /** Of a registered reader who is signed in. */
@@ -23,9 +25,9 @@ export const DEVICES = { worker: { name: 'under_lock_device', path: '/api' }, re
 const isEncrypted = ({ origin }: Pick<Config, 'origin'>): boolean => origin.startsWith('https:');
 
 /**
- * With the prefixes that browsers hold to (RFC 6265bis §4.1.3): no page without encryption can set these, and what is for all paths no neighbouring host can, either.
+ * With the prefixes that browsers hold to (RFC 6265bis §4.1.3): no page without encryption can set these, and what is bound to a host no neighbouring one can, either.
  */
-export const spelledName = (config: Pick<Config, 'origin'>, { name, path }: Cookie): string => `${isEncrypted(config) ? (path === '/' ? '__Host-' : '__Secure-') : ''}${name}`;
+export const spelledName = (config: Pick<Config, 'origin'>, { name, bound }: Cookie): string => `${isEncrypted(config) ? (bound === true ? '__Host-' : '__Secure-') : ''}${name}`;
 
 export const cookieOf = ({ config }: Context, http: Http, cookie: Cookie): string | undefined => http.cookies.get(spelledName(config, cookie));
 
@@ -34,7 +36,7 @@ export function setCookie({ config }: Context, http: Http, cookie: Cookie, value
   const secure = isEncrypted(config);
   // A proxy of ours may end the encryption before us: the address people type says whether there is one.
   (http.cookies as { secure?: boolean }).secure = secure;
-  http.cookies.set(spelledName(config, cookie), value, { httpOnly: true, sameSite: 'strict', secure, path: cookie.path, maxAge, overwrite: true });
+  http.cookies.set(spelledName(config, cookie), value, { httpOnly: true, sameSite: 'strict', secure, path: secure && cookie.bound === true ? '/' : cookie.path, maxAge, overwrite: true });
 }
 
 export const deviceOf = (context: Context, http: Http, kind: keyof typeof DEVICES): string | undefined => cookieOf(context, http, DEVICES[kind]);

@@ -71,7 +71,7 @@ test('what was gathered is forgotten by a fresh thread, and a reading under way 
   const { reading, forgetJudgements } = fresh();
   let answer: (value: string) => void = () => undefined;
   const slow = reading(10, () => new Promise<string>((resolve) => (answer = resolve)));
-  await forgetJudgements().catch(() => undefined);
+  await forgetJudgements('certificates').catch(() => undefined);
   // The one between is the thread that works with keys.
   expect(await reading(10, open('after'))).toBe('after by thread 2');
   expect(FakeWorker.made[0]!.ended).toBe(false);

@@ -61,7 +61,7 @@ function Revoking({ ownKey, view, onDone, onClose }: { ownKey: OwnKey; view: Cer
     try {
       await api(revokeCertificate, { body: { fingerprint: view.fingerprint, reason } });
       await keysDoor().own.note(ownKey.id, { retiredAt: new Date().toISOString() });
-      await forgetJudgements();
+      await forgetJudgements('certificates');
       await keysChanged();
       onDone('Revoked. From now on mail programs that ask the authority refuse it. The key stays here, so that old mail can be read.');
     } catch (error) {

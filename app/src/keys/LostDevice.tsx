@@ -71,7 +71,7 @@ export function LostDevice({ inUse, keys }: { inUse: readonly InUse[]; keys: rea
       const { ended } = await api(endOtherSessions);
       const { revoked, left } = await revokeAll(mine, new Date());
       const gone = await revokeKeys(keys, new Date());
-      await forgetJudgements();
+      await forgetJudgements('certificates');
       setSaid({
         done: `${means(revoked, gone.revoked) || 'Nothing'} ${revoked + gone.revoked === 1 ? 'is' : 'are'} revoked, and ${counted(ended, 'other sign-in has', 'other sign-ins have')} ended.`,
         left: [...left, ...gone.left, ...(elsewhere.length === 0 ? [] : [`${listed(elsewhere.map(({ view }) => view.name), 'and')} came from a file: ask ${listed([...new Set(elsewhere.map(({ view }) => view.issuer))], 'and')} to revoke it.`])],

@@ -19,7 +19,7 @@ export function OwnAnchors() {
   const remove = async (id: string): Promise<void> => {
     try {
       await keysDoor().anchors.remove(id);
-    await forgetJudgements();
+      await forgetJudgements('certificates');
       await Promise.all([mutate(), keysChanged()]);
     } catch (error) {
       setFailed(problemWords(error));

@@ -29,7 +29,7 @@ export function TrustForMyself({ view, verdict, along, onTrusted }: Props) {
   });
   const trust = (): void => attempt(async () => {
     await keysDoor().anchors.add(crypto.randomUUID(), top!.bytes, new Date());
-    await forgetJudgements();
+    await forgetJudgements('certificates');
     setTop(undefined);
     await keysChanged();
     onTrusted?.();

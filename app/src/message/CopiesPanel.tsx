@@ -13,7 +13,9 @@ import { copyMark, who } from './grant-words';
 interface Props {
   copies: readonly SentCopy[];
   /** Signed and readable. */
-  clear: boolean; /** It waits to leave. */ leaving: boolean;
+  clear: boolean;
+  /** It waits to leave. */
+  leaving: boolean;
   /** Why it left open, in the sender's words. */
   openReason?: string | undefined;
   now: Date;

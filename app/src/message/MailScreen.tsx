@@ -7,7 +7,7 @@ import { problemWords } from '../problem-words';
 import { Screen } from '../shell/Screen';
 import { useVault } from '../vault/useVault';
 import { draftSchema, isBlank } from './draft';
-import { copiesMark, grantMark, who } from './grant-words';
+import { copiesMark, grantMark, NOT_LEFT, who } from './grant-words';
 import { Shelves } from './Shelves';
 import { type Sent, subjectOf, useSentList } from './useSent';
 
@@ -15,7 +15,7 @@ import { type Sent, subjectOf, useSentList } from './useSent';
 function messageMark(message: Sent, now: Date) {
   const order = { stopped: 0, wants: 1, done: 2, over: 3 } as const;
   const open = message.grants.filter(({ state }) => state === 'held');
-  if (message.sentAt > now) return { tone: 'wants' as const, word: 'Not left yet' };
+  if (message.sentAt > now) return NOT_LEFT;
   if (message.grants.length === 0) return copiesMark(message.copies);
   if (open.length === 0) return grantMark(message.grants[0]!);
   const marks = open.map((grant) => grantMark(grant)).sort((a, b) => order[a.tone] - order[b.tone]);

@@ -8,7 +8,7 @@ export const who = ({ name, address, passedOn }: { name: string; address: string
 
 interface Mark { tone: StateTone; word: string }
 /** Of what has not left yet: nothing is on its way to anybody. */
-const NOT_LEFT: Mark = { tone: 'wants', word: 'Not left yet' };
+export const NOT_LEFT: Mark = { tone: 'wants', word: 'Not left yet' };
 
 /** One word and a form for where an access stands; `leaving` while its message waits to leave. */
 export function grantMark(grant: Grant, leaving = false): Mark {

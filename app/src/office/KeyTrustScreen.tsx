@@ -59,7 +59,7 @@ function KeyTrust() {
     setSaid(undefined);
     try {
       await act();
-      await forgetJudgements();
+      await forgetJudgements('keys');
       await Promise.all([trustAnew(), staffAnew(), openPgpChanged()]);
       setSaid({ tone: 'sea', text: done });
     } catch (problem) {

@@ -35,7 +35,7 @@ function Trust() {
   const [removing, setRemoving] = useState<Trusted | undefined>();
 
   const changed = async (text: string): Promise<void> => {
-    await forgetJudgements();
+    await forgetJudgements('certificates');
     await Promise.all([mutate(), keysChanged()]);
     setSaid({ tone: 'sea', text });
   };

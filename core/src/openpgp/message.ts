@@ -154,22 +154,12 @@ export async function openMessage(bytes: Bytes, secret: readonly PrivateKey[], k
   return { encrypted: { cipher, newest, recipients, openedWith: await openedWith(message, secret) }, ...(await guarded('malformed', () => contentOf(read, known))) };
 }
 
-/** A signature apart from what it signs, held against it. @throws OpenPgpError */
+/** Signatures apart from what they sign, also those under a text signed in the clear (§7), held against its octets. @throws OpenPgpError */
 export async function checkApart(signatureBytes: Bytes, content: Bytes, known: Keyring): Promise<OpenPgpCheck[]> {
   requireReasonable(signatureBytes);
   const signature = await guarded('malformed', () => readSignature({ binarySignature: signatureBytes, config: CONFIG }));
   const packets = [...signature.packets];
   if (packets.length === 0) throw new OpenPgpError('malformed');
   const literal = await literalOf({ binary: content });
-  return Promise.all(packets.map((one) => checkOne(one, literal, true, known)));
-}
-
-/** The signatures under a text signed in the clear (§7), held against its octets. @throws OpenPgpError */
-export async function checkCleartext({ signed, signature }: { signed: Bytes; signature: Bytes }, known: Keyring): Promise<OpenPgpCheck[]> {
-  requireReasonable(signature);
-  const read = await guarded('malformed', () => readSignature({ binarySignature: signature, config: CONFIG }));
-  const packets = [...read.packets];
-  if (packets.length === 0) throw new OpenPgpError('malformed');
-  const literal = await literalOf({ binary: signed });
   return Promise.all(packets.map((one) => checkOne(one, literal, true, known)));
 }

@@ -12,7 +12,7 @@ import { readCleartext } from '../../src/openpgp/cleartext';
 import { factsOf, type OpenPgpKey, readOpenPgpKey, readSecretKey } from '../../src/openpgp/key';
 import { type PrivateKey } from '../../src/openpgp/library';
 import { makeOpenPgpKey } from '../../src/openpgp/make-key';
-import { checkApart, checkCleartext, openMessage, ringOf, sealMessage, signApart } from '../../src/openpgp/message';
+import { checkApart, openMessage, ringOf, sealMessage, signApart } from '../../src/openpgp/message';
 import { looksLikePackets, messageKind, packetHeads } from '../../src/openpgp/packets';
 import { judgeKey } from '../../src/openpgp/verdict';
 import { readDamaged } from '../mutations';
@@ -51,7 +51,7 @@ const kinds: [string, number, () => Promise<Uint8Array> | Uint8Array, (bytes: By
   ['signatures', 3_000, async () => (await signApart(content, secret, at)).signature, async (bytes) => checkApart(bytes, content, ringOf([key]))],
   ['texts signed in the clear', 1_000, () => new Judges().sqop(['inline-sign', '--as=clearsigned', new Judges().write('k', armoured('PRIVATE KEY BLOCK', secret.write() as Bytes))], 'The papers.\n').out, async (bytes) => {
     const read = readCleartext(bytes);
-    return read?.signature === undefined ? undefined : checkCleartext({ signed: read.signed, signature: read.signature }, ringOf([key]));
+    return read?.signature === undefined ? undefined : checkApart(read.signature, read.signed, ringOf([key]));
   }],
   ['mails', 1_000, mail, async (bytes) => unwrapMail(bytes, [], (form, entity) => openOpenPgp(form, entity, { secret: [secret], known: ringOf([key]) }))],
 ];

@@ -66,8 +66,8 @@ export async function reading<R extends Promise<unknown>>(octets: number, work: 
   }
 }
 
-/** What was gathered about certificates and trusted keys is forgotten in every thread. */
-export async function forgetJudgements(): Promise<void> {
+/** What was gathered about certificates, or by whose word keys are taken, is forgotten in every thread. Only the one that changed: to forget keys fetches OpenPGP’s library. */
+export async function forgetJudgements(of: 'certificates' | 'keys'): Promise<void> {
   if (current !== undefined) retire(current);
-  await Promise.all([keysDoor().certificates.forgetEvidence(), keysDoor().openpgp.forgetTrusted()]);
+  await (of === 'certificates' ? keysDoor().certificates.forgetEvidence() : keysDoor().openpgp.forgetTrusted());
 }

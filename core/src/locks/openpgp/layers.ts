@@ -9,7 +9,7 @@ import { blockAlone, onlyBlock } from '../../openpgp/armour';
 import { readCleartext } from '../../openpgp/cleartext';
 import { OpenPgpError } from '../../openpgp/errors';
 import { type PrivateKey } from '../../openpgp/library';
-import { checkApart, checkCleartext, isOldCipher, type Keyring, type OpenedMessage, openMessage, type OpenPgpCheck } from '../../openpgp/message';
+import { checkApart, isOldCipher, type Keyring, type OpenedMessage, openMessage, type OpenPgpCheck } from '../../openpgp/message';
 import { type Layer, type OpenedLayers } from '../layer';
 import { asMixed } from '../as-mixed';
 import { encryptedParts, nameOf, type OpenPgpForm } from './form';
@@ -113,7 +113,7 @@ async function openClear(body: Uint8Array, { known }: OpenPgpKeys, said: string 
   const { signed, signature, after } = read;
   const charset = read.charset ?? said;
   const isWhole = after.every((octet) => octet <= BLANK);
-  const checks = signature === undefined || !isWhole ? undefined : await checkCleartext({ signed, signature }, known).catch(damaged);
+  const checks = signature === undefined || !isWhole ? undefined : await checkApart(signature, signed, known).catch(damaged);
   const text = isWhole ? signed : concat(signed, utf8('\r\n\r\n'), after);
   return { layers: [checks === undefined ? unreadable : { kind: 'signed', by: 'openpgp', checks, apart: false }], inner: whole(textEntity(inUtf8(text, charset))) };
 }

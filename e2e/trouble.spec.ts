@@ -316,3 +316,36 @@ test.describe('the reading room’s dead ends', () => {
     await office.close();
   });
 });
+
+test('a vault from an earlier time is not used until its owner says so', async ({ page, house, complaints }) => {
+  const database = new pg.Client({ connectionString: house.databaseUrl });
+  await database.connect();
+  const vault = async <Row extends pg.QueryResultRow>(sql: string, values: unknown[] = []): Promise<Row[]> => (await database.query<Row>(sql, values)).rows;
+  await signIn(page, house, 1);
+  const people = page.getByRole('link', { name: 'People', exact: true });
+  const add = async (name: string, address: string): Promise<void> => {
+    await people.click();
+    await page.getByRole('button', { name: 'Add a person' }).click();
+    await page.getByLabel('Name', { exact: true }).fill(name);
+    await page.getByLabel('Address', { exact: true }).fill(address);
+    await page.getByRole('button', { name: /^Keep/ }).click();
+    await people.click();
+    await expect(page.getByText(name).first()).toBeVisible();
+  };
+  await add('Ines Falk', 'ines.falk@postbox.example');
+  const [before] = await vault<{ account_id: string; revision: number; sealed: Buffer }>(`SELECT m.* FROM vault_manifests m JOIN accounts a ON a.id = m.account_id WHERE m.kind = 'person' AND a.address = $1`, [house.signIns[1]!.address]);
+  await add('Joris Wend', 'joris.wend@postbox.example');
+  await vault(`UPDATE vault_manifests SET revision = $2, sealed = $3 WHERE account_id = $1 AND kind = 'person'`, [before!.account_id, before!.revision, before!.sealed]);
+  await page.reload();
+  await expect(page.getByText('The server gave out an older state of your vault, so nothing of it is used.').first()).toBeVisible();
+  await expect(page.getByText('Ines Falk')).toHaveCount(0);
+  await page.getByRole('button', { name: 'What can I do?' }).click();
+  await expectAccessible(page);
+  await page.getByRole('button', { name: 'Go on with what is there' }).click();
+  await expect(page.getByText('Ines Falk').first()).toBeVisible();
+  await expect(page.getByText('The server gave out an older state')).toHaveCount(0);
+  await page.reload();
+  await expect(page.getByText('Joris Wend').first()).toBeVisible();
+  await database.end();
+  expect(complaints).toEqual([]);
+});

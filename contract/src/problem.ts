@@ -2,7 +2,7 @@
 import { z } from 'zod';
 
 export const PROBLEM_CODES = [
-  'invalid-input', 'not-signed-in', 'not-allowed', 'not-found', 'conflict', 'too-large', 'too-many-tries', 'wrong-password',
+  'invalid-input', 'not-signed-in', 'not-allowed', 'not-found', 'conflict', 'manifest-behind', 'too-large', 'too-many-tries', 'wrong-password',
   'wrong-recovery-code', 'wrong-link', 'storage-full', 'upload-incomplete', 'grant-closed', 'grant-withdrawn', 'passcode-paused', 'passcode-too-soon',
   'passcode-wrong', 'passcode-expired', 'answer-wrong', 'passcode-stopped', 'below-preset', 'right-not-given', 'audience', 'reads-already', 'not-identified', 'wrong-code', 'closing-out-of-range', 'own-number', 'server-error', 'unreachable', 'too-slow', 'busy',
 ] as const;

@@ -1,37 +1,76 @@
 import { z } from 'zod';
+import { GUARDED_KINDS } from '@under-lock/core/vault/item';
+import { type VaultDoor } from '@under-lock/core/vault/shelf';
 import { type Client } from './client';
 import { bytes, endpoint, id, instant } from './endpoint';
+import { ApiProblem, isProblem } from './problem';
 
 /** A draft with its longest text; files lie in blobs of their own. */
 export const MAX_ITEM_BYTES = 2_000_000;
 export const vaultKind = z.enum(['draft', 'sent', 'person', 'settings', 'account-key', 'key', 'anchor', 'password']);
+/** Kinds whose items are counted: each change brings the kind's next manifest along. */
+export const guardedKind = z.enum(GUARDED_KINDS);
 const sealed = bytes(29, MAX_ITEM_BYTES);
+/** `revision` is that of the manifest it replaces, 0 for the first; answers `manifest-behind` when another was written meanwhile. */
+const nextManifest = z.object({ revision: z.number().int().min(0), sealed });
+/** `revision` 0 when there is none yet; `sealed` is left out when it is the one the asker said to know. */
+const givenManifest = z.object({ revision: z.number().int().min(0), sealed: sealed.optional() });
+const known = z.coerce.number().int().min(0).optional();
+const MAX_BODY = 5_500_000;
 
 export const vaultItemSchema = z.object({ id, revision: z.number().int(), updatedAt: instant, sealed });
 export type VaultItem = z.infer<typeof vaultItemSchema>;
 
+/** A page, and the manifest as it was at the same moment; its octets come with the first page only. */
 export const listVault = endpoint({
   method: 'GET', path: '/api/vault/:kind', access: 'worker', params: z.object({ kind: vaultKind }),
-  /** The `next` of the page before. */
-  query: z.object({ after: id.optional() }),
-  reply: z.object({ items: z.array(vaultItemSchema), next: id.optional() }),
+  /** The `next` of the page before, and the revision of the manifest the asker has. */
+  query: z.object({ after: id.optional(), known }),
+  reply: z.object({ items: z.array(vaultItemSchema), next: id.optional(), manifest: givenManifest }),
 });
-/** All items of a kind, page by page, what changed last first. */
-export async function allVaultItems(client: Client, kind: z.infer<typeof vaultKind>): Promise<VaultItem[]> {
-  const items: VaultItem[] = [];
-  let after: string | undefined;
-  do {
-    const page = await client(listVault, { params: { kind }, query: after === undefined ? {} : { after } });
-    items.push(...page.items);
-    after = page.next;
-  } while (after !== undefined);
-  return items.sort((a, b) => b.updatedAt.getTime() - a.updatedAt.getTime());
-}
 /** No such item is an answer: a new draft asks before anything is in it. */
-export const getVaultItem = endpoint({ method: 'GET', path: '/api/vault/:kind/:id', access: 'worker', params: z.object({ kind: vaultKind, id }), reply: z.object({ item: vaultItemSchema.optional() }) });
-/** `revision` is the one being replaced, 0 for a new item; answers `conflict` when another tab or device was first. */
-export const putVaultItem = endpoint({
-  method: 'PUT', path: '/api/vault/:kind/:id', access: 'worker', maxBytes: 2_800_000, params: z.object({ kind: vaultKind, id }),
-  body: z.object({ revision: z.number().int().min(0), sealed }), reply: z.object({ revision: z.number().int() }),
+export const getVaultItem = endpoint({
+  method: 'GET', path: '/api/vault/:kind/:id', access: 'worker', params: z.object({ kind: vaultKind, id }), query: z.object({ known }),
+  reply: z.object({ item: vaultItemSchema.optional(), manifest: givenManifest }),
 });
-export const deleteVaultItem = endpoint({ method: 'DELETE', path: '/api/vault/:kind/:id', access: 'worker', params: z.object({ kind: vaultKind, id }) });
+/** `revision` is the one being replaced, 0 for a new item; answers `conflict` when another tab or device was first. Guarded kinds need their manifest. */
+export const putVaultItem = endpoint({
+  method: 'PUT', path: '/api/vault/:kind/:id', access: 'worker', maxBytes: MAX_BODY, params: z.object({ kind: vaultKind, id }),
+  body: z.object({ revision: z.number().int().min(0), sealed, manifest: nextManifest.optional() }), reply: z.object({ revision: z.number().int() }),
+});
+export const dropVaultItem = endpoint({
+  method: 'POST', path: '/api/vault/:kind/:id/drop', access: 'worker', maxBytes: MAX_BODY, params: z.object({ kind: guardedKind, id }), body: z.object({ manifest: nextManifest }),
+});
+export const putVaultManifest = endpoint({
+  method: 'PUT', path: '/api/manifests/:kind', access: 'worker', maxBytes: MAX_BODY, params: z.object({ kind: guardedKind }), body: nextManifest,
+});
+
+/** How often a list is begun anew because somebody wrote while its pages came. */
+const TRIES = 8;
+
+/** The server's side of a vault's shelf. */
+export function vaultDoor(client: Client): VaultDoor {
+  return {
+    async list(kind, knownRevision) {
+      for (let left = TRIES; ; left--) {
+        const first = await client(listVault, { params: { kind }, query: { known: knownRevision } });
+        const items = [...first.items];
+        let { next } = first;
+        let isOneMoment = true;
+        while (next !== undefined && isOneMoment) {
+          const page: z.infer<typeof listVault.reply> = await client(listVault, { params: { kind }, query: { after: next } });
+          isOneMoment = page.manifest.revision === first.manifest.revision;
+          items.push(...page.items);
+          next = page.next;
+        }
+        if (isOneMoment) return { items, manifest: first.manifest };
+        if (left === 1) throw new ApiProblem({ type: 'about:blank', title: 'The vault is being changed', status: 409, code: 'conflict' });
+      }
+    },
+    read: (kind, itemId, knownRevision) => client(getVaultItem, { params: { kind, id: itemId }, query: { known: knownRevision } }),
+    put: async (kind, itemId, change) => void (await client(putVaultItem, { params: { kind, id: itemId }, body: change })),
+    drop: async (kind, itemId, manifest) => void (await client(dropVaultItem, { params: { kind, id: itemId }, body: { manifest } })),
+    putManifest: async (kind, manifest) => void (await client(putVaultManifest, { params: { kind }, body: manifest })),
+    isBehind: (error) => isProblem(error, 'manifest-behind'),
+  };
+}

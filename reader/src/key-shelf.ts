@@ -1,7 +1,13 @@
 /** Keeps a key across pages, in IndexedDB: one that can be used and never read, until it is forgotten. */
 const STORE = 'keys';
 
-export interface KeyShelf<T> { keep(kept: T): Promise<unknown>; kept(): Promise<T | undefined>; forget(): Promise<unknown> }
+export interface KeyShelf<T> {
+  keep(kept: T): Promise<unknown>;
+  kept(): Promise<T | undefined>;
+  /** Puts in its place what `next` makes of it, with nobody in between; undefined leaves it as it is. */
+  change(next: (kept: T | undefined) => T | undefined): Promise<void>;
+  forget(): Promise<unknown>;
+}
 
 export function keyShelf<T>(database: string, name: string): KeyShelf<T> {
   const inStore = <R>(mode: IDBTransactionMode, act: (store: IDBObjectStore) => IDBRequest<R>): Promise<R> =>
@@ -16,7 +22,20 @@ export function keyShelf<T>(database: string, name: string): KeyShelf<T> {
         request.transaction!.oncomplete = () => opening.result.close();
       };
     });
+  const change = (next: (kept: T | undefined) => T | undefined): Promise<void> =>
+    new Promise((resolve, reject) => {
+      void inStore('readwrite', (store) => {
+        const request = store.get(name) as IDBRequest<T | undefined>;
+        request.transaction!.addEventListener('complete', () => resolve());
+        request.addEventListener('success', () => {
+          const value = next(request.result);
+          if (value !== undefined) store.put(value, name);
+        });
+        return request;
+      }).catch(reject);
+    });
   return {
+    change,
     keep: (kept) => inStore('readwrite', (store) => store.put(kept, name)),
     kept: () => inStore<T | undefined>('readonly', (store) => store.get(name)),
     forget: () => inStore('readwrite', (store) => store.delete(name)),

@@ -7,6 +7,7 @@ import { sealSummary, sealTo, shareContext } from '@under-lock/core/account/key-
 import { makeReaderAccount, openPrivateKey } from '@under-lock/core/account/reader-account';
 import { joinKey, shareProof } from '@under-lock/core/locks/room/grant';
 import { sealItem } from '@under-lock/core/vault/item';
+import { emptyManifest, sealManifest, withRevision } from '@under-lock/core/vault/manifest';
 import { makeAccountSecret, vaultKey } from '@under-lock/core/account/secret';
 import { putVaultItem } from '@under-lock/contract/vault';
 import { randomUUID } from 'node:crypto';
@@ -83,7 +84,7 @@ test('a dump while a message is held, and after it was withdrawn', async () => {
   const sent = await send(maren, message, { phone });
   const draftKey = await vaultKey(makeAccountSecret());
   const draftId = randomUUID();
-  await maren.client(putVaultItem, { params: { kind: 'draft', id: draftId }, body: { revision: 0, sealed: await sealItem(draftKey, 'draft', draftId, { subject: message.subject, text: message.text }) } });
+  await maren.client(putVaultItem, { params: { kind: 'draft', id: draftId }, body: { revision: 0, sealed: await sealItem(draftKey, 'draft', draftId, { subject: message.subject, text: message.text }, 1), manifest: { revision: 0, sealed: await sealManifest(draftKey, 'draft', withRevision(emptyManifest, draftId, 1)) } } });
   const [{ id: grantId, readerShare, houseShare }] = sent.dispatch.grants as [(typeof sent.dispatch.grants)[0]];
   const secrets = {
     subject: Buffer.from(message.subject), text: Buffer.from('An unmistakable sentence'), 'file name': Buffer.from('unmistakable-eyesight-findings'), 'file content': Buffer.from('unmistakable content of a file'),

@@ -7,6 +7,7 @@ import { makeAccountSecret, vaultKey } from '@under-lock/core/account/secret';
 import { sealForOpenPgp } from '@under-lock/core/locks/openpgp/seal';
 import { requestContent } from '@under-lock/core/locks/certificate/request-mail';
 import { sealItem } from '@under-lock/core/vault/item';
+import { emptyManifest, sealManifest, withRevision } from '@under-lock/core/vault/manifest';
 import { armoured } from '@under-lock/core/openpgp/armour';
 import { certified, revoked } from '@under-lock/core/openpgp/change-key';
 import { wkdHash } from '@under-lock/core/openpgp/discovery';
@@ -200,7 +201,7 @@ test('a copied database holds no secret key: neither the one in the vault nor it
   const key = await vaultKey(makeAccountSecret());
   const id = crypto.randomUUID();
   const secret = one.secret.write() as Bytes;
-  await maren.client(putVaultItem, { params: { kind: 'key', id }, body: { revision: 0, sealed: await sealItem(key, 'key', id, { kind: 'openpgp', secretKey: toBase64Url(secret) }) } });
+  await maren.client(putVaultItem, { params: { kind: 'key', id }, body: { revision: 0, sealed: await sealItem(key, 'key', id, { kind: 'openpgp', secretKey: toBase64Url(secret) }, 1), manifest: { revision: 0, sealed: await sealManifest(key, 'key', withRevision(emptyManifest, id, 1)) } } });
   await publish(maren, one.key);
   const dump = execFileSync('/usr/lib/postgresql/15/bin/pg_dump', ['--inserts', house.databaseUrl], { maxBuffer: 512 * 1024 * 1024 });
   // The public half is there, or the search would prove nothing.

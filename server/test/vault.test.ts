@@ -1,8 +1,13 @@
 /**
- * The vault's store: a bound for each account, said in a sentence; lists in pages that no amount of items makes large.
+ * The vault's store: a bound for each account, said in a sentence; lists in pages that no amount of items makes large;
+ * and a server that gives out what was there before is found out.
  */
-import { allVaultItems, deleteVaultItem, getVaultItem, listVault, putVaultItem } from '@under-lock/contract/vault';
+import { getVaultItem, listVault, putVaultItem, vaultDoor } from '@under-lock/contract/vault';
+import { makeAccountSecret, vaultKey } from '@under-lock/core/account/secret';
 import { randomBytes } from '@under-lock/core/bytes';
+import { sealItem } from '@under-lock/core/vault/item';
+import { type Revisions } from '@under-lock/core/vault/manifest';
+import { createShelf, type Memory, type Shelf } from '@under-lock/core/vault/shelf';
 import { rows } from '../src/data/database';
 import { type House, openHouse, type Worker } from './house';
 
@@ -22,7 +27,7 @@ const put = (
   { id = crypto.randomUUID() as string, revision = 0 } = {},
 ): Promise<string> =>
   worker
-    .client(putVaultItem, { params: { kind: 'draft', id }, body: { revision, sealed: new Uint8Array(bytes).fill(7) } })
+    .client(putVaultItem, { params: { kind: 'sent', id }, body: { revision, sealed: new Uint8Array(bytes).fill(7) } })
     .then(
       () => id,
       (problem: { code: string; details: { detail?: string } }) => `${problem.code}: ${problem.details.detail ?? ''}`,
@@ -49,34 +54,151 @@ test('what goes beyond the bound is refused with a sentence, nothing of it stays
   const many = await Promise.all(Array.from({ length: 8 }, () => put(maren, 300_000)));
   expect(many.filter((one) => one.startsWith('storage-full'))).toHaveLength(7);
   expect(Number((await used(maren))!.bytes)).toBeLessThanOrEqual(10_000_000);
-  await maren.client(deleteVaultItem, { params: { kind: 'draft', id: ids[0]! } });
+  await put(maren, 100, { id: ids[0]!, revision: 1 });
   expect(await put(maren, 1_000_000)).toHaveLength(36);
   // Somebody else's room is their own.
   expect(await put(tobias, 1_900_000)).toHaveLength(36);
 }, 60_000);
 
-test('a list comes in pages of a few megabytes, each item once, what changed last first', async () => {
-  const first = await maren.client(listVault, { params: { kind: 'draft' } });
+const memory = (): Memory => {
+  let met: Revisions = {};
+  return { met: async () => met, raise: async (more) => void (met = { ...met, ...more }), forget: async () => void (met = {}) };
+};
+/** A browser of this worker: with a memory of its own, or with that of an earlier page. */
+const browser = async (worker: Worker, key: CryptoKey, met = memory()): Promise<Shelf> => createShelf({ door: vaultDoor(worker.client), memory: met, key: async () => key });
+const newKey = () => vaultKey(makeAccountSecret());
+
+test('a list comes in pages of a few megabytes, each item once, and its manifest with it', async () => {
+  const first = await maren.client(listVault, { params: { kind: 'sent' } });
   expect(first.items.reduce((sum, { sealed }) => sum + sealed.length, 0)).toBeLessThanOrEqual(5_000_000);
   expect(first.next).toBeDefined();
-  const all = await allVaultItems(maren.client, 'draft');
-  expect(new Set(all.map(({ id }) => id)).size).toBe((await used(maren))!.items);
-  expect(all.map(({ updatedAt }) => updatedAt.getTime())).toEqual(
-    all.map(({ updatedAt }) => updatedAt.getTime()).sort((a, b) => b - a),
-  );
-  expect((await allVaultItems(tobias.client, 'person')).length).toBe(0);
-  for (let count = 0; count < 230; count++)
-    await tobias.client(putVaultItem, {
-      params: { kind: 'person', id: crypto.randomUUID() },
-      body: { revision: 0, sealed: randomBytes(40) },
-    });
-  expect(await allVaultItems(tobias.client, 'person')).toHaveLength(230);
+  const anna = await house.worker('anna.weil');
+  const shelf = await browser(anna, await newKey());
+  expect(await shelf.list('person')).toEqual([]);
+  const ids = Array.from({ length: 230 }, () => crypto.randomUUID() as string);
+  for (const id of ids) await shelf.keep('person', id, 0, { name: id });
+  const listed = await shelf.list('person');
+  expect(new Set(listed.map(({ id }) => id))).toEqual(new Set(ids));
+  expect(listed.every(({ id, value }) => (value as { name: string }).name === id)).toBe(true);
 }, 60_000);
+
+describe('a server that gives out what was there before', () => {
+  const sql = (statement: string, bind: unknown[]) => rows<never>(house.server.context.db, statement, bind);
+  interface Kept { revision: number; sealed: Buffer }
+  const itemNow = async (id: string): Promise<Kept> => (await rows<Kept>(house.server.context.db, 'SELECT revision, sealed FROM vault_items WHERE id = $1', [id]))[0]!;
+  const manifestNow = async (worker: Worker): Promise<Kept> =>
+    (await rows<Kept>(house.server.context.db, `SELECT revision, sealed FROM vault_manifests WHERE account_id = $1 AND kind = 'person'`, [worker.account.id]))[0]!;
+  const setItem = (id: string, { revision, sealed }: Kept) => sql('UPDATE vault_items SET revision = $2, sealed = $3 WHERE id = $1 RETURNING id', [id, revision, sealed]);
+  const setManifest = (worker: Worker, { revision, sealed }: Kept) =>
+    sql(`UPDATE vault_manifests SET revision = $2, sealed = $3 WHERE account_id = $1 AND kind = 'person' RETURNING kind`, [worker.account.id, revision, sealed]);
+  const old = { name: 'VaultOldError', message: 'person' };
+
+  /** A person kept twice, with what lay in the database in between. */
+  async function changedTwice(name: string) {
+    const worker = await house.worker(name);
+    const key = await newKey();
+    const met = memory();
+    const shelf = await browser(worker, key, met);
+    const [id, other] = [crypto.randomUUID() as string, crypto.randomUUID() as string];
+    await shelf.keep('person', other, 0, { phone: 'other' });
+    await shelf.keep('person', id, 0, { phone: 'old' });
+    const before = { item: await itemNow(id), manifest: await manifestNow(worker) };
+    await shelf.keep('person', id, 1, { phone: 'new' });
+    return { worker, key, met, shelf, id, other, before, after: { item: await itemNow(id), manifest: await manifestNow(worker) } };
+  }
+
+  test('is noticed when it is one item, whichever revision it says, by a browser that has met nothing', async () => {
+    const { worker, key, id, before, after } = await changedTwice('b.one');
+    expect((await (await browser(worker, key)).read('person', id))!.value).toEqual({ phone: 'new' });
+    for (const told of [before.item, { ...before.item, revision: after.item.revision }]) {
+      await setItem(id, told);
+      await expect((await browser(worker, key)).read('person', id)).rejects.toMatchObject(old);
+      await expect((await browser(worker, key)).list('person')).rejects.toMatchObject(old);
+    }
+    await setItem(id, after.item);
+    expect(await (await browser(worker, key)).list('person')).toHaveLength(2);
+  });
+
+  test('is noticed when it is a whole kind, by a browser that has met a later one or another kind written since', async () => {
+    const { worker, key, met, shelf, id, before, after } = await changedTwice('b.two');
+    await shelf.keep('settings', crypto.randomUUID(), 0, {});
+    await setItem(id, before.item);
+    await setManifest(worker, before.manifest);
+    await expect(shelf.list('person')).rejects.toMatchObject(old);
+    await expect((await browser(worker, key, met)).list('person')).rejects.toMatchObject(old);
+    const elsewhere = await browser(worker, key);
+    await elsewhere.list('settings');
+    await expect(elsewhere.read('person', id)).rejects.toMatchObject(old);
+    // A manifest that only says it is the later one opens nowhere.
+    await setManifest(worker, { ...before.manifest, revision: after.manifest.revision });
+    await expect((await browser(worker, key)).list('person')).rejects.toMatchObject(old);
+  });
+
+  test('is noticed when something is missing, and what was deleted does not come back', async () => {
+    const { worker, key, met, shelf, id, other, after } = await changedTwice('b.three');
+    await sql('DELETE FROM vault_items WHERE id = $1 RETURNING id', [id]);
+    await expect(shelf.read('person', id)).rejects.toMatchObject(old);
+    await expect(shelf.list('person')).rejects.toMatchObject(old);
+    await sql(`INSERT INTO vault_items (account_id, kind, id, revision, updated_at, sealed) VALUES ($1, 'person', $2, $3, now(), $4) RETURNING id`, [worker.account.id, id, after.item.revision, after.item.sealed]);
+    await shelf.drop('person', id);
+    await sql(`INSERT INTO vault_items (account_id, kind, id, revision, updated_at, sealed) VALUES ($1, 'person', $2, $3, now(), $4) RETURNING id`, [worker.account.id, id, after.item.revision, after.item.sealed]);
+    expect((await shelf.list('person')).map((item) => item.id)).toEqual([other]);
+    expect(await shelf.read('person', id)).toBeUndefined();
+    // No manifest at all is an earlier time, too.
+    await sql('DELETE FROM vault_manifests WHERE account_id = $1 RETURNING kind', [worker.account.id]);
+    await expect((await browser(worker, key, met)).list('person')).rejects.toMatchObject(old);
+  });
+
+  test('is taken for what there is once its owner says so, and everything goes on from there', async () => {
+    const { worker, key, met, shelf, id, before } = await changedTwice('b.four');
+    await setItem(id, before.item);
+    await setManifest(worker, before.manifest);
+    await expect(shelf.list('person')).rejects.toMatchObject(old);
+    await shelf.accept();
+    expect((await shelf.read('person', id))!.value).toEqual({ phone: 'old' });
+    expect(await shelf.keep('person', id, 1, { phone: 'newer' })).toBe(2);
+    expect((await (await browser(worker, key, met)).read('person', id))!.value).toEqual({ phone: 'newer' });
+    // What opens under no revision is left out and harms nothing else.
+    await setItem(id, { revision: 2, sealed: Buffer.from(randomBytes(60)) });
+    await expect(shelf.list('person')).rejects.toMatchObject(old);
+    await shelf.accept();
+    expect(await shelf.list('person')).toHaveLength(1);
+  });
+});
+
+test('tabs and threads that write at once all get their turn, and whoever changes the same item second is told', async () => {
+  const worker = await house.worker('b.five');
+  const key = await newKey();
+  const met = memory();
+  const shelves = await Promise.all([browser(worker, key, met), browser(worker, key, met), browser(worker, key)]);
+  const id = crypto.randomUUID() as string;
+  await shelves[0]!.keep('person', id, 0, { count: 0 });
+  await Promise.all(shelves.flatMap((shelf) => Array.from({ length: 4 }, () => shelf.keep('person', crypto.randomUUID(), 0, {}))));
+  for (const shelf of shelves) expect(await shelf.list('person')).toHaveLength(13);
+  const second = await Promise.allSettled(shelves.map((shelf) => shelf.keep('person', id, 1, { count: 1 })));
+  expect(second.map((one) => (one.status === 'fulfilled' ? one.value : (one.reason as { code: string }).code)).sort()).toEqual([2, 'conflict', 'conflict']);
+});
+
+test('a vault from before manifests is taken as it is, once, and bound from then on', async () => {
+  const worker = await house.worker('b.six');
+  const key = await newKey();
+  const ids = [crypto.randomUUID() as string, crypto.randomUUID() as string];
+  for (const id of ids)
+    await rows(house.server.context.db, `INSERT INTO vault_items (account_id, kind, id, revision, updated_at, sealed) VALUES ($1, 'person', $2, 3, now(), $3) RETURNING id`, [worker.account.id, id, Buffer.from(await sealItem(key, 'person', id, { name: id }))]);
+  const shelf = await browser(worker, key);
+  expect((await shelf.read('person', ids[1]!))!.value).toEqual({ name: ids[1] });
+  const again = await (await browser(worker, key)).list('person');
+  expect(again.map(({ value, revision }) => [(value as { name: string }).name, revision]).sort()).toEqual(ids.map((id) => [id, 4]).sort());
+});
+
+test('a page that does not know of manifests can’t write past them', async () => {
+  await expect(tobias.client(putVaultItem, { params: { kind: 'person', id: crypto.randomUUID() }, body: { revision: 0, sealed: randomBytes(40) } })).rejects.toMatchObject({ code: 'invalid-input' });
+});
 
 test('an item that has grown counts by what it is now', async () => {
   const id = await put(tobias, 1000);
   const before = Number((await used(tobias))!.bytes);
   await put(tobias, 5000, { id, revision: 1 });
   expect(Number((await used(tobias))!.bytes) - before).toBe(4000);
-  expect((await tobias.client(getVaultItem, { params: { kind: 'draft', id } })).item!.revision).toBe(2);
+  expect((await tobias.client(getVaultItem, { params: { kind: 'sent', id } })).item!.revision).toBe(2);
 });

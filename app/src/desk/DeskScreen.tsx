@@ -19,7 +19,7 @@ import { usePeopleRunningOut } from '../people/running-out';
 import { type IncomingWithSummary, withSummaries } from '../received/useReceived';
 import { Screen, useWide } from '../shell/Screen';
 import { WayLink } from '../shell/WayLink';
-import { openAll } from '../vault/useVault';
+import { openSent } from '../vault/useVault';
 
 // The chart library is half as large as everything else on this page: it comes after the words.
 const ClosingChart = lazy(async () => ({ default: (await import('./ClosingChart')).ClosingChart }));
@@ -33,7 +33,7 @@ const useDesk = () =>
   useSWR('desk', async () => {
     const desk = await api(getDesk, { query: { zone } });
     const sealed = [...new Map([...desk.needs, ...desk.copiesFailed, ...desk.open].map(({ messageId, summary }) => [messageId, { id: messageId, sealed: summary }])).values()];
-    const [opened, answers] = await Promise.all([openAll('sent', summarySchema, sealed), withSummaries(desk.answers)]);
+    const [opened, answers] = await Promise.all([openSent(summarySchema, sealed), withSummaries(desk.answers)]);
     const summaries = new Map<string, Summary | undefined>(sealed.map(({ id }, index) => [id, opened[index]]));
     return { ...desk, answers, summary: (messageId: string) => summaries.get(messageId), subject: (messageId: string) => subjectOf(summaries.get(messageId)) };
   }, { refreshInterval: 5_000 });

@@ -6,7 +6,7 @@ import { router } from 'expo-router';
 import { Pressable, StyleSheet } from 'react-native';
 import useSWR from 'swr';
 import { api } from '../api';
-import { openAll } from '../vault/useVault';
+import { openSent } from '../vault/useVault';
 import { door } from '../worker/door';
 import { summarySchema } from './draft';
 import { who } from './grant-words';
@@ -18,7 +18,7 @@ async function fetchThread(id: string): Promise<Entry[]> {
   const sent = messages.flatMap((one) => (one.kind === 'sent' ? [{ id: one.messageId, sealed: one.summary }] : []));
   const received = messages.flatMap((one) => (one.kind === 'received' && one.sealed !== undefined ? [{ grantId: one.grantId, ...one.sealed }] : []));
   const mails = messages.flatMap((one) => (one.kind === 'mail' ? [one] : []));
-  const [summaries, subjects, heads] = await Promise.all([openAll('sent', summarySchema, sent), door().received.subjects(received), door().received.incoming(mails)]);
+  const [summaries, subjects, heads] = await Promise.all([openSent(summarySchema, sent), door().received.subjects(received), door().received.incoming(mails)]);
   const headOf = new Map(mails.map(({ id: key }, index) => [key, heads[index]]));
   const subjectOf = new Map<string, string | undefined>([...sent.map(({ id: key }, index): [string, string | undefined] => [key, summaries[index]?.subject]), ...received.map(({ grantId }, index): [string, string | undefined] => [grantId, subjects[index]])]);
   return messages.map((one): Entry => {

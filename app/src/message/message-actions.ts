@@ -81,7 +81,7 @@ export async function letRead(message: Sent, { name, address, reader, closesAt, 
   const next: Summary = { ...summary, links: { ...summary.links, [made!.id]: made!.readerShare } };
   await api(addReader, {
     params: { id: message.id },
-    body: { ...(corrects === undefined ? {} : { corrects: corrects.id }), closesAt, grant: newGrantOf(made!), summary: await door().vault.seal('sent', message.id, next) },
+    body: { ...(corrects === undefined ? {} : { corrects: corrects.id }), closesAt, grant: newGrantOf(made!), summary: await door().vault.sealSent(message.id, next) },
   });
   return `${name || address} can read it, too, and ${reader.kind === 'account' ? 'finds it in Received' : 'is being told'}.${corrects === undefined ? '' : ` The access under ${corrects.address} has ended.`}`;
 }
@@ -97,7 +97,7 @@ export async function giveAccessAgain(message: Sent, grant: Grant, reader: Wante
       replaces: grant.id,
       closesAt,
       grant: newGrantOf(made!),
-      summary: await door().vault.seal('sent', message.id, next),
+      summary: await door().vault.sealSent(message.id, next),
     },
   });
   return reader.kind === 'account' ? `${who(grant)} has access again, in Received.` : reader.kind === 'registered' ? `${who(grant)} has access again, in their list, and is being told.` : `${who(grant)} has access again and is being told, with a new ${grant.carried ? 'file' : 'link'}.`;

@@ -40,6 +40,6 @@ export async function askForSigned(asking: Asking, now: Date): Promise<string> {
   else await keysDoor().openpgp.sealAndUpload(message, 'clear', 'mime', '', blobId, silent);
   const summary: Summary = { subject: message.subject, mailId, key, files: [], links: {}, ...(forDraft === undefined ? {} : { forDraft }) };
   const copy = { id: crypto.randomUUID(), lock, blobId, recipients: [{ id: crypto.randomUUID(), address: recipient.address, name: recipient.name, role: 'to' as const }] };
-  await api(endpoint, { params: { id: messageId }, body: { contentBlobId, summary: await door().vault.seal('sent', messageId, summary), copy } });
+  await api(endpoint, { params: { id: messageId }, body: { contentBlobId, summary: await door().vault.sealSent(messageId, summary), copy } });
   return messageId;
 }

@@ -264,7 +264,7 @@ export async function sendDraft(sending: Sending): Promise<{ messageId: string; 
       ...(applied.terms.clear ? { openReason: (draft.openReason ?? '').trim() } : {}),
       ...(leavesAt === undefined ? {} : { leavesAt }),
       ...(draft.inReplyTo === undefined ? {} : { inReplyTo: draft.inReplyTo }),
-      summary: await door().vault.seal('sent', attempt.messageId, summary),
+      summary: await door().vault.sealSent(attempt.messageId, summary),
       grants: attempt.grants.map(newGrantOf),
       ...(copies.length === 0 ? {} : { copies }),
     },

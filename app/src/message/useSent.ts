@@ -2,13 +2,13 @@ import { getSent, listSent, type SentMessage } from '@under-lock/contract/messag
 import useSWR from 'swr';
 import useSWRInfinite from 'swr/infinite';
 import { api } from '../api';
-import { openAll } from '../vault/useVault';
+import { openSent } from '../vault/useVault';
 import { type Summary, summarySchema } from './draft';
 
 export interface Sent extends SentMessage { opened: Summary | undefined }
 
 const withSummaries = async <T extends SentMessage>(messages: T[]): Promise<(T & { opened: Summary | undefined })[]> => {
-  const summaries = await openAll('sent', summarySchema, messages.map(({ id, summary }) => ({ id, sealed: summary })));
+  const summaries = await openSent(summarySchema, messages.map(({ id, summary }) => ({ id, sealed: summary })));
   return messages.map((message, index) => ({ ...message, opened: summaries[index] }));
 };
 

@@ -10,14 +10,14 @@ import { draftSchema, summarySchema } from '../message/draft';
 import { currentCertificate } from '../people/certificates';
 import { currentKey } from '../people/keys';
 import { personAt, usePeople } from '../people/person';
-import { openAll, readItem } from '../vault/useVault';
+import { openSent, readItem } from '../vault/useVault';
 import { type OpenedMail } from '../worker/keys/opening';
 import { isVouchedFor } from './signer-words';
 
 const useRequest = (id: string) =>
   useSWR(['request', id], async () => {
     const request = await api(getSent, { params: { id } });
-    const [summary] = await openAll('sent', summarySchema, [{ id, sealed: request.summary }]);
+    const [summary] = await openSent(summarySchema, [{ id, sealed: request.summary }]);
     const draft = summary?.forDraft === undefined ? undefined : await readItem('draft', summary.forDraft, draftSchema);
     return { askedAt: request.sentAt, draft: draft === undefined ? undefined : { id: draft.id, subject: draft.value.subject } };
   }, { revalidateOnFocus: false });

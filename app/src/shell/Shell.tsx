@@ -4,6 +4,7 @@ import { Link, Slot, usePathname } from 'expo-router';
 import { lazy, Suspense } from 'react';
 import { StyleSheet, Text, View } from 'react-native';
 import { useOffice } from '../office/useOffice';
+import { OldVault } from '../vault/OldVault';
 import { useWide } from './Screen';
 
 const SETTLED_MS = 10_000;
@@ -54,6 +55,7 @@ export function Shell() {
     <View style={[styles.frame, wide && styles.wideFrame]}>
       {wide ? nav : null}
       <View style={styles.page}>
+        <OldVault />
         <Slot />
       </View>
       {wide ? null : nav}

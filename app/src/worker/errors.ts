@@ -1,6 +1,7 @@
 /** Comlink carries an error's name and words only; the server's problems keep their code across the thread. Loaded on both sides. */
 import { ApiProblem, problemSchema } from '@under-lock/contract/problem';
 import { transferHandlers } from 'comlink';
+import { sayOldVault } from '../vault/old-vault';
 
 interface Thrown { value: unknown }
 interface Wire { isError: boolean; value: { name?: string; message?: string } }
@@ -17,6 +18,7 @@ transferHandlers.set('throw', {
   deserialize(wire: unknown) {
     const { value } = wire as Wire;
     if (value.name === 'ApiProblem') throw new ApiProblem(problemSchema.parse(JSON.parse(value.message ?? '{}')));
+    if (value.name === 'VaultOldError') sayOldVault(true);
     return original.deserialize(wire);
   },
 });

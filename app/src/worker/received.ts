@@ -2,7 +2,6 @@
 import { createClient } from '@under-lock/contract/client';
 import { partCount } from '@under-lock/contract/blob';
 import { getReceivedPart, type IncomingMail, openReceived } from '@under-lock/contract/received';
-import { getVaultItem } from '@under-lock/contract/vault';
 import { makeKeyPair, openFrom, openSummary, shareContext } from '@under-lock/core/account/key-pair';
 import { type Bytes, concat, fromBase64Url, toBase64Url } from '@under-lock/core/bytes';
 import { type Handling } from '@under-lock/core/handling/handling';
@@ -11,9 +10,10 @@ import { joinKey } from '@under-lock/core/locks/room/grant';
 import { openFromRoom } from '@under-lock/core/locks/room/open';
 import { type MessageContent } from '@under-lock/core/message/content';
 import { type IncomingSummary, openIncomingKey, openIncomingSummary, sealIncomingSummary } from '@under-lock/core/message/incoming';
-import { openItem, sealItem } from '@under-lock/core/vault/item';
+import { sealItem } from '@under-lock/core/vault/item';
 import { z } from 'zod';
 import { openedVault } from './account';
+import { shelfOf } from './shelf';
 import { download } from './transfer';
 import { type OpenVault } from './vault-key';
 
@@ -38,9 +38,9 @@ function privateKey(): Promise<Bytes> {
   return known;
 }
 
-async function fetchPrivateKey({ accountId, key }: OpenVault): Promise<Bytes> {
-  const { item } = await client(getVaultItem, { params: { kind: 'account-key', id: accountId } });
-  const parsed = keySchema.safeParse(item === undefined ? undefined : await openItem(key, 'account-key', accountId, item.sealed));
+async function fetchPrivateKey({ accountId }: OpenVault): Promise<Bytes> {
+  const item = await (await shelfOf(async () => openedVault())).read('account-key', accountId);
+  const parsed = keySchema.safeParse(item?.value);
   if (!parsed.success) throw new AccountKeyError();
   return fromBase64Url(parsed.data.privateKey);
 }

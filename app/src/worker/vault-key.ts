@@ -28,7 +28,4 @@ export async function keptVaultKey(now = Date.now()): Promise<OpenVault | undefi
 }
 
 /** Puts its end off, while somebody is at work. What has ended stays ended. */
-export async function extendVaultKey(endsAt: number, now = Date.now()): Promise<void> {
-  const kept = await shelf.kept();
-  if (kept !== undefined && kept.endsAt > now) await shelf.keep({ ...kept, endsAt });
-}
+export const extendVaultKey = (endsAt: number, now = Date.now()): Promise<void> => shelf.change((kept) => (kept !== undefined && kept.endsAt > now ? { ...kept, endsAt } : undefined));

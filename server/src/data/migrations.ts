@@ -582,6 +582,19 @@ const steps: Step[] = [
       ALTER TABLE copy_recipients DROP CONSTRAINT copy_recipients_role_check, ADD CONSTRAINT copy_recipients_role_check CHECK (role IN ('to', 'cc', 'bcc'));
     `,
   },
+  {
+    name: '015-manifests',
+    sql: `
+      -- Which items a kind has and of which revision, sealed by the browser; written in the transaction of every change.
+      CREATE TABLE vault_manifests (
+        account_id uuid NOT NULL REFERENCES accounts ON DELETE CASCADE,
+        kind text NOT NULL,
+        revision integer NOT NULL,
+        sealed bytea NOT NULL,
+        PRIMARY KEY (account_id, kind)
+      );
+    `,
+  },
 ];
 
 /** Brings the database up to date; safe to call from several processes at once (an advisory lock lets one go first). */

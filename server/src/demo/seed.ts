@@ -19,6 +19,7 @@ import { type MessageFile } from '@under-lock/core/message/content';
 import { addressKey, type Correspondent } from '@under-lock/core/people/address';
 import { makeKeyPair, type PublicKey, sealSummary, sealTo, shareContext } from '@under-lock/core/account/key-pair';
 import { sealItem } from '@under-lock/core/vault/item';
+import { createShelf, type Shelf } from '@under-lock/core/vault/shelf';
 import { keepAccountKey } from '../account/key';
 import { endSessions } from '../account/session';
 import { putPreset, setDefaultPreset } from '../preset/preset';
@@ -31,7 +32,7 @@ import { AccountRow, GrantRow, OutboxRow, ReaderRow } from '../data/models';
 import { deliverNotice } from '../message/deliver';
 import { dispatchMessage } from '../message/dispatch';
 import { endGrants, record } from '../message/grants';
-import { putItem } from '../vault/vault';
+import { dropItem, getItem, listItems, putItem, putManifest } from '../vault/vault';
 
 export interface DemoSignIn { address: string; password: string; recoveryCode: string; name: string }
 
@@ -120,6 +121,23 @@ async function makeWorker(context: Context, one: (typeof staff)[number]): Promis
   return { worker: { account: await account.reload(), key, pair }, signIn: { address, password: one.password, recoveryCode, name: one.name } };
 }
 
+/** The vault as the worker's own browser would have filled it. */
+function shelfOf(context: Context, { account, key }: Worker): Shelf {
+  let met = {};
+  return createShelf({
+    key: async () => key,
+    memory: { met: async () => met, raise: async (more) => void (met = { ...met, ...more }), forget: async () => void (met = {}) },
+    door: {
+      list: (kind) => listItems(context, account.id, kind, {}),
+      read: (kind, id) => getItem(context, account.id, kind, id),
+      put: async (kind, id, change) => void (await putItem(context, { accountId: account.id, kind, id, ...change })),
+      drop: (kind, id, manifest) => dropItem(context, { accountId: account.id, kind, id, manifest }),
+      putManifest: (kind, manifest) => putManifest(context, account.id, kind, manifest),
+      isBehind: () => false,
+    },
+  });
+}
+
 interface RegisteredRecipient { readerId: string; key: PublicKey }
 
 interface DemoMessage {
@@ -206,10 +224,8 @@ export async function seedDemo(context: Context, papers: string): Promise<{ sign
   for (const [name, preset] of Object.entries(presets)) await putPreset(context, made[2]!.worker.account.id, presetIds[name as PresetName], { ...preset, active: true });
   await setDefaultPreset(context, made[2]!.worker.account.id, presetIds.everyday);
   const send = (demo: DemoMessage): Promise<GrantRow[]> => sendDemo(context, maren, demo, presetIds);
-  for (const value of Object.values(people)) {
-    const id = randomUUID();
-    await putItem(context, { accountId: maren.account.id, kind: 'person', id, revision: 0, sealed: await sealItem(maren.key, 'person', id, value) });
-  }
+  const shelf = shelfOf(context, maren);
+  for (const value of Object.values(people)) await shelf.keep('person', randomUUID(), 0, value);
   const now = context.clock();
   const { calendar } = context.config.office;
   const on = (days: number): Date => {

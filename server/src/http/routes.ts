@@ -43,7 +43,7 @@ import { statementKeyId } from '../office/statement-key';
 import { deletePreset, listPresets, orderPresets, putPreset, setDefaultPreset } from '../preset/preset';
 import { getReceived, listReceived, markReceived, openReceived, readReceivedPart, recordReceivedUse } from '../received/received';
 import { deleteIncoming, getIncoming, putIncoming } from '../received/incoming';
-import { deleteItem, getItem, listItems, putItem } from '../vault/vault';
+import { dropItem, getItem, listItems, putItem, putManifest } from '../vault/vault';
 import { keepAccountKey } from '../account/key';
 import { cookieOf, deviceOf, rememberDevice, SESSION, setCookie } from './cookie';
 import { mounter } from './mount';
@@ -125,10 +125,11 @@ export function routes(context: Context): { router: Router; mounted: Set<Endpoin
     })),
   }));
 
-  mount(vaultApi.listVault, ({ who, params, query }) => listItems(context, who.account.id, params.kind, query.after));
-  mount(vaultApi.getVaultItem, ({ who, params }) => getItem(who.account.id, params.kind, params.id));
+  mount(vaultApi.listVault, ({ who, params, query }) => listItems(context, who.account.id, params.kind, query));
+  mount(vaultApi.getVaultItem, ({ who, params, query }) => getItem(context, who.account.id, params.kind, params.id, query.known));
   mount(vaultApi.putVaultItem, async ({ who, params, body }) => ({ revision: await putItem(context, { accountId: who.account.id, ...params, ...body }) }));
-  mount(vaultApi.deleteVaultItem, async ({ who, params }) => void (await deleteItem(context, who.account.id, params.kind, params.id)));
+  mount(vaultApi.dropVaultItem, ({ who, params, body }) => dropItem(context, { accountId: who.account.id, ...params, ...body }));
+  mount(vaultApi.putVaultManifest, ({ who, params, body }) => putManifest(context, who.account.id, params.kind, body));
 
   mount(blobApi.startBlob, async ({ who, body }) => ({ received: await startBlob(context, who.account.id, body.id, body.size) }));
   mount(blobApi.getBlob, async ({ who, params }) => {

@@ -1,12 +1,10 @@
 /** The vault as OpenPGP needs it: own secret keys, and the keys of the people written to. */
-import { getVaultItem, putVaultItem } from '@under-lock/contract/vault';
 import { type Bytes, fromBase64Url, toBase64Url } from '@under-lock/core/bytes';
 import { factsOf, type OpenPgpKey, readOpenPgpKey, readSecretKey } from '@under-lock/core/openpgp/key';
 import { type PrivateKey } from '@under-lock/core/openpgp/library';
-import { openItem, sealItem } from '@under-lock/core/vault/item';
 import { type KeptOpenPgp, keptOpenPgpSchema, type OwnOpenPgpKey } from '../../../keys/openpgp/own-key';
 import { type PersonKey, personSchema } from '../../../people/kept-person';
-import { client, keptOf, KeyGoneError, openVault } from '../vault';
+import { keepKeyAs, keptKeyOf, keptOf } from '../vault';
 import { keyView } from './views';
 
 export interface KeptSecret { id: string; revision: number; value: KeptOpenPgp }
@@ -14,18 +12,8 @@ export interface KeptSecret { id: string; revision: number; value: KeptOpenPgp }
 export const keptSecrets = (): Promise<KeptSecret[]> => keptOf('key', keptOpenPgpSchema);
 
 /** @throws KeyGoneError */
-export async function keptSecret(id: string): Promise<KeptSecret> {
-  const { key } = await openVault();
-  const { item } = await client(getVaultItem, { params: { kind: 'key', id } });
-  if (item === undefined) throw new KeyGoneError();
-  return { id, revision: item.revision, value: keptOpenPgpSchema.parse(await openItem(key, 'key', id, item.sealed)) };
-}
-
-export async function keepSecret(id: string, revision: number, value: KeptOpenPgp): Promise<KeptSecret> {
-  const { key } = await openVault();
-  const kept = await client(putVaultItem, { params: { kind: 'key', id }, body: { revision, sealed: await sealItem(key, 'key', id, value) } });
-  return { id, revision: kept.revision, value };
-}
+export const keptSecret = (id: string): Promise<KeptSecret> => keptKeyOf(id, keptOpenPgpSchema);
+export const keepSecret = (id: string, revision: number, value: KeptOpenPgp): Promise<KeptSecret> => keepKeyAs(id, revision, value);
 
 export const secretOf = ({ secretKey }: KeptOpenPgp): Promise<PrivateKey> => readSecretKey(fromBase64Url(secretKey));
 export const packed = (key: PrivateKey): string => toBase64Url(key.write() as Bytes);

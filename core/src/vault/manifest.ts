@@ -1,0 +1,58 @@
+/**
+ * The manifest of a kind: which items there are, each with its revision, sealed under the vault's key together with a
+ * revision of its own. It is written in the same transaction as every change of an item, so that what the server gives
+ * out is either exactly what was left there or noticed.
+ */
+import { type Bytes, fromUtf8, utf8 } from '../bytes';
+import { seal, SealError, unseal } from '../sealing';
+import { type GuardedKind } from './item';
+
+export interface Manifest {
+  /** 0 as long as none has been written. */
+  revision: number;
+  /** The revision of each item, by its id. */
+  items: ReadonlyMap<string, number>;
+  /** Items that were sealed before revisions were bound in, until each is written again. */
+  unbound: ReadonlySet<string>;
+  /** Revisions of the other kinds' manifests that its writer had met: a browser that has seen none of them learns them here. */
+  met: Revisions;
+}
+
+/** Of manifests, by kind. */
+export type Revisions = Partial<Record<GuardedKind, number>>;
+
+export const emptyManifest: Manifest = { revision: 0, items: new Map(), unbound: new Set(), met: {} };
+
+const context = (kind: GuardedKind, revision: number): string => `under-lock/vault/manifest/v1/${kind}/${revision}`;
+
+interface Written {
+  items: Record<string, number>;
+  unbound: string[];
+  met: Revisions;
+}
+
+export function sealManifest(key: CryptoKey, kind: GuardedKind, { revision, items, unbound, met }: Manifest): Promise<Bytes> {
+  const written: Written = { items: Object.fromEntries(items), unbound: [...unbound], met };
+  return seal(key, utf8(JSON.stringify(written)), context(kind, revision));
+}
+
+/** Throws SealError, also when it is the manifest of another kind or of another revision than is said. */
+export async function openManifest(key: CryptoKey, kind: GuardedKind, revision: number, sealed: Uint8Array): Promise<Manifest> {
+  const plain = await unseal(key, sealed, context(kind, revision));
+  try {
+    const { items, unbound, met } = JSON.parse(fromUtf8(plain)) as Written;
+    return { revision, items: new Map(Object.entries(items)), unbound: new Set(unbound), met };
+  } catch {
+    throw new SealError('malformed');
+  }
+}
+
+/** The next manifest, in which an item has this revision from now on, or is gone (`undefined`). */
+export function withRevision(manifest: Manifest, id: string, revision: number | undefined): Manifest {
+  const items = new Map(manifest.items);
+  const unbound = new Set(manifest.unbound);
+  unbound.delete(id);
+  if (revision === undefined) items.delete(id);
+  else items.set(id, revision);
+  return { ...manifest, revision: manifest.revision + 1, items, unbound };
+}

@@ -1,0 +1,252 @@
+/**
+ * The vault as its owner's browser uses it: values in, values out, sealed on the way. What the server gives out is held
+ * against the kind's manifest, and the manifest against what this browser has met before: an item or a whole kind from
+ * an earlier time, an item that is missing, or one under a wrong revision is never taken for what is there.
+ *
+ * What it can't notice: everything from one earlier time at once, on a browser that has met none of it since.
+ */
+import { type Bytes } from '../bytes';
+import { GUARDED_KINDS, type GuardedKind, isGuarded, openItem, sealItem, type VaultItemKind } from './item';
+import { emptyManifest, type Manifest, openManifest, type Revisions, sealManifest, withRevision } from './manifest';
+
+export interface SealedItem {
+  id: string;
+  revision: number;
+  updatedAt: Date;
+  sealed: Uint8Array;
+}
+
+/** What replaces the manifest that has `revision`. */
+export interface NextManifest {
+  revision: number;
+  sealed: Bytes;
+}
+
+export interface GivenManifest {
+  /** 0 when there is none. */
+  revision: number;
+  /** Left out when it is the one the asker said to know. */
+  sealed?: Uint8Array | undefined;
+}
+
+/** The server's side. Items and manifest of one answer are from one moment. */
+export interface VaultDoor {
+  list(kind: GuardedKind, known: number): Promise<{ items: SealedItem[]; manifest: GivenManifest }>;
+  read(kind: VaultItemKind, id: string, known: number): Promise<{ item?: SealedItem | undefined; manifest?: GivenManifest | undefined }>;
+  /** Both or neither. Rejects with `isBehind` errors when another manifest has been written meanwhile. */
+  put(kind: VaultItemKind, id: string, change: { revision: number; sealed: Bytes; manifest?: NextManifest }): Promise<void>;
+  drop(kind: GuardedKind, id: string, manifest: NextManifest): Promise<void>;
+  putManifest(kind: GuardedKind, manifest: NextManifest): Promise<void>;
+  isBehind(error: unknown): boolean;
+}
+
+/** What this browser has met, kept for as long as it keeps anything. */
+export interface Memory {
+  met(): Promise<Revisions>;
+  /** Never lowers one. */
+  raise(revisions: Revisions): Promise<void>;
+  forget(): Promise<void>;
+}
+
+export interface ShelfItem {
+  id: string;
+  revision: number;
+  updatedAt: Date;
+  /** Undefined when it does not open, for kinds without a manifest. */
+  value: unknown;
+}
+
+/** What the server gave out is not what was left there. Nothing of it is used. */
+export class VaultOldError extends Error {
+  constructor(readonly kind: GuardedKind) {
+    super(kind);
+    this.name = 'VaultOldError';
+  }
+}
+
+export interface Shelf {
+  /** Throws VaultOldError. */
+  list(kind: GuardedKind): Promise<ShelfItem[]>;
+  /** Undefined when there is no such item. Throws VaultOldError. */
+  read(kind: VaultItemKind, id: string): Promise<ShelfItem | undefined>;
+  /** `revision` is the one it replaces, 0 for a new item; resolves with the next one. Throws what the door throws. */
+  keep(kind: VaultItemKind, id: string, revision: number, value: unknown): Promise<number>;
+  drop(kind: GuardedKind, id: string): Promise<void>;
+  /** Takes everything as the server gives it out now: after a backup was restored, when its owner has said so. What does not open is left out from then on. */
+  accept(): Promise<void>;
+}
+
+interface Before {
+  met: number;
+  manifest: Manifest | undefined;
+}
+
+interface Parts {
+  door: VaultDoor;
+  memory: Memory;
+  /** The vault's key, asked for at each use; rejects once the vault is locked. */
+  key(): Promise<CryptoKey>;
+}
+
+/** How often others may write in between. */
+const TRIES = 12;
+
+export function createShelf({ door, memory, key }: Parts): Shelf {
+  const known = new Map<GuardedKind, Manifest>();
+  const queues = new Map<GuardedKind, Promise<unknown>>();
+
+  /** Writers of one kind go one after another: each writes what follows the one before. */
+  function inTurn<T>(kind: GuardedKind, act: () => Promise<T>): Promise<T> {
+    const turn = (queues.get(kind) ?? Promise.resolve()).then(act);
+    queues.set(kind, turn.catch(() => undefined));
+    return turn;
+  }
+
+  /** What is known and what has been met before something is asked: writers that are quicker than the answer make it no older. */
+  const before = async (kind: GuardedKind): Promise<Before> => ({ met: (await memory.met())[kind] ?? 0, manifest: known.get(kind) });
+
+  async function manifestOf(kind: GuardedKind, given: GivenManifest, asked: Before): Promise<Manifest> {
+    if (given.revision < asked.met) throw new VaultOldError(kind);
+    if (given.revision === 0) return emptyManifest;
+    const { sealed, revision } = given;
+    if (sealed === undefined && asked.manifest?.revision !== revision) throw new VaultOldError(kind);
+    const manifest =
+      sealed === undefined
+        ? asked.manifest!
+        : await openManifest(await key(), kind, revision, sealed).catch(() => Promise.reject(new VaultOldError(kind)));
+    if ((known.get(kind)?.revision ?? 0) < revision) known.set(kind, manifest);
+    await memory.raise({ ...manifest.met, [kind]: revision });
+    return manifest;
+  }
+
+  async function opened(kind: GuardedKind, manifest: Manifest, { id, revision, updatedAt, sealed }: SealedItem): Promise<ShelfItem> {
+    if (manifest.items.get(id) !== revision) throw new VaultOldError(kind);
+    const bound = manifest.unbound.has(id) ? undefined : revision;
+    const value = await openItem(await key(), kind, id, sealed, bound).catch(() => Promise.reject(new VaultOldError(kind)));
+    return { id, revision, updatedAt, value };
+  }
+
+  const nextOf = async (kind: GuardedKind, next: Manifest): Promise<NextManifest> => ({
+    revision: next.revision - 1,
+    sealed: await sealManifest(await key(), kind, { ...next, met: await memory.met() }),
+  });
+
+  async function written(kind: GuardedKind, next: Manifest): Promise<void> {
+    known.set(kind, next);
+    await memory.raise({ [kind]: next.revision });
+  }
+
+  /** The first manifest: of everything there is, each under the revision the server says, as it was believed until now. */
+  async function begun(kind: GuardedKind, items: readonly SealedItem[], replaced = 0): Promise<Manifest> {
+    const vaultKey = await key();
+    const opening = await Promise.all(items.map(async ({ id, revision, sealed }) => {
+      const opens = (bound: number | undefined): Promise<boolean> => openItem(vaultKey, kind, id, sealed, bound).then(() => true, () => false);
+      return { id, revision, how: (await opens(revision)) ? 'bound' : (await opens(undefined)) ? 'unbound' : 'closed' };
+    }));
+    const counted = opening.filter(({ how }) => how !== 'closed');
+    const first: Manifest = {
+      ...emptyManifest,
+      revision: replaced + 1,
+      items: new Map(counted.map(({ id, revision }) => [id, revision])),
+      unbound: new Set(counted.filter(({ how }) => how === 'unbound').map(({ id }) => id)),
+    };
+    await door.putManifest(kind, await nextOf(kind, first));
+    await written(kind, first);
+    return first;
+  }
+
+  async function current(kind: GuardedKind): Promise<Manifest> {
+    const asked = await before(kind);
+    if (asked.manifest !== undefined) return asked.manifest;
+    const { items, manifest: given } = await door.list(kind, 0);
+    const manifest = await manifestOf(kind, given, asked);
+    return manifest.revision === 0 && items.length > 0 ? begun(kind, items) : manifest;
+  }
+
+  /** Makes a change to the kind's newest manifest, anew whenever somebody else was first. */
+  const change = <T>(kind: GuardedKind, make: (manifest: Manifest) => Promise<{ next: Manifest; reply: T }>): Promise<T> =>
+    inTurn(kind, async () => {
+      for (let left = TRIES; ; left--) {
+        try {
+          const { next, reply } = await make(await current(kind));
+          await written(kind, next);
+          return reply;
+        } catch (error) {
+          // Also after anything else: nobody knows whether it was written.
+          known.delete(kind);
+          if (left === 1 || !door.isBehind(error)) throw error;
+        }
+      }
+    });
+
+  const keepGuarded = (kind: GuardedKind, id: string, revision: number, value: unknown): Promise<number> =>
+    change(kind, async (manifest) => {
+      const next = withRevision(manifest, id, revision + 1);
+      const sealed = await sealItem(await key(), kind, id, value, revision + 1);
+      await door.put(kind, id, { revision, sealed, manifest: await nextOf(kind, next) });
+      return { next, reply: revision + 1 };
+    });
+
+  async function list(kind: GuardedKind): Promise<ShelfItem[]> {
+    const asked = await before(kind);
+    const { items, manifest: given } = await door.list(kind, asked.manifest?.revision ?? 0);
+    const manifest = await manifestOf(kind, given, asked);
+    if (manifest.revision === 0) {
+      if (items.length === 0) return [];
+      await inTurn(kind, () => begun(kind, items)).catch((error: unknown) => (door.isBehind(error) ? undefined : Promise.reject(error)));
+      return list(kind);
+    }
+    // What nobody counted is not there: something deleted that was put back.
+    const counted = items.filter(({ id }) => manifest.items.has(id));
+    if (counted.length !== manifest.items.size) throw new VaultOldError(kind);
+    const values = await Promise.all(counted.map((item) => opened(kind, manifest, item)));
+    // Once in the life of what was sealed before revisions were bound in; what can't be written now waits for the next time.
+    for (const item of values.filter(({ id }) => manifest.unbound.has(id))) {
+      item.revision = await keepGuarded(kind, item.id, item.revision, item.value).catch(() => item.revision);
+    }
+    return values;
+  }
+
+  async function readGuarded(kind: GuardedKind, id: string): Promise<ShelfItem | undefined> {
+    const asked = await before(kind);
+    const { item, manifest: given } = await door.read(kind, id, asked.manifest?.revision ?? 0);
+    const manifest = await manifestOf(kind, given ?? { revision: 0 }, asked);
+    // Counting begins with the list.
+    if (manifest.revision === 0) return item === undefined ? undefined : (await list(kind)).find((one) => one.id === id);
+    if (!manifest.items.has(id)) return undefined;
+    if (item === undefined) throw new VaultOldError(kind);
+    return opened(kind, manifest, item);
+  }
+
+  async function readLoose(kind: VaultItemKind, id: string): Promise<ShelfItem | undefined> {
+    const { item } = await door.read(kind, id, 0);
+    if (item === undefined) return undefined;
+    return { id, revision: item.revision, updatedAt: item.updatedAt, value: await openItem(await key(), kind, id, item.sealed).catch(() => undefined) };
+  }
+
+  return {
+    list,
+    read: (kind, id) => (isGuarded(kind) ? readGuarded(kind, id) : readLoose(kind, id)),
+    async keep(kind, id, revision, value) {
+      if (!isGuarded(kind)) {
+        await door.put(kind, id, { revision, sealed: await sealItem(await key(), kind, id, value) });
+        return revision + 1;
+      }
+      return keepGuarded(kind, id, revision, value);
+    },
+    drop: (kind, id) =>
+      change(kind, async (manifest) => {
+        const next = withRevision(manifest, id, undefined);
+        await door.drop(kind, id, await nextOf(kind, next));
+        return { next, reply: undefined };
+      }),
+    async accept() {
+      await memory.forget();
+      known.clear();
+      for (const kind of GUARDED_KINDS) {
+        const { items, manifest } = await door.list(kind, 0);
+        if (items.length > 0 || manifest.revision > 0) await inTurn(kind, () => begun(kind, items, manifest.revision));
+      }
+    },
+  };
+}

@@ -7,6 +7,7 @@ import { join } from 'node:path';
 import pg from 'pg';
 import { readMessage } from '../core/src/message/read';
 import { freePort } from '../scripts/ground/cluster.mjs';
+import { ensureRoles } from '../scripts/ground/roles.mjs';
 
 const root = join(import.meta.dirname, '..');
 
@@ -37,11 +38,14 @@ async function openHouse(): Promise<House & { stop(): Promise<void> }> {
   await client.connect();
   await client.query(`CREATE DATABASE ${name}`);
   await client.end();
+  const role = (which: string) => ({ name: `${name.slice(0, 20)}_${which}`, password: randomUUID() });
+  const { ownerUrl, serverUrl, running } = await ensureRoles(cluster.replace(/\/[^/]*$/, `/${name}`), { owner: role('owner'), server: role('server') });
+  execFileSync(process.execPath, [join(root, 'dist/prepare.mjs')], { cwd: root, env: { ...process.env, DATABASE_URL: ownerUrl, UNDERLOCK_RUNNING_ROLE: running } });
   const [port, http, smtp, mail] = [await freePort(), await freePort(), await freePort(), await freePort()];
   const databaseUrl = cluster.replace(/\/[^/]*$/, `/${name}`);
   const outside = `http://127.0.0.1:${http}`;
   const env = {
-    ...process.env, NODE_ENV: 'production', DATABASE_URL: databaseUrl, UNDERLOCK_SECRET: randomBytes(32).toString('base64url'), UNDERLOCK_PORT: String(port), UNDERLOCK_SMTP_URL: `smtp://127.0.0.1:${smtp}`,
+    ...process.env, NODE_ENV: 'production', DATABASE_URL: serverUrl, UNDERLOCK_MIGRATE: 'no', UNDERLOCK_SECRET: randomBytes(32).toString('base64url'), UNDERLOCK_PORT: String(port), UNDERLOCK_SMTP_URL: `smtp://127.0.0.1:${smtp}`,
     UNDERLOCK_TEXT_URL: `${outside}/texts`, UNDERLOCK_CALL_URL: `${outside}/calls`, UNDERLOCK_MAIL_PORT: String(mail), UNDERLOCK_UNDO_SECONDS: '0', UNDERLOCK_COMMON_PASSWORDS: '2', UNDERLOCK_CODES_A_DAY: '1000', UNDERLOCK_OUTSIDE_URL: outside, OUTSIDE_SMTP_PORT: String(smtp), OUTSIDE_HTTP_PORT: String(http),
   };
   const start = (file: string): ChildProcess => spawn(process.execPath, [join(root, 'dist', file)], { cwd: root, env, stdio: ['ignore', 'ignore', 'inherit'] });

@@ -5,6 +5,7 @@ import { ensureDebian, ensureModules, postgres } from './ground/packages.mjs';
 import { at, root } from './ground/paths.mjs';
 import { endLeftovers, rememberChild, forgetChildren } from './ground/children.mjs';
 import { capture } from './ground/run.mjs';
+import { giveFile, giveFolder, ownUser } from './ground/rights.mjs';
 import { secretIn } from './ground/secret.mjs';
 
 const fresh = process.argv.includes('--fresh');
@@ -16,19 +17,18 @@ async function main() {
   await ensureModules();
   await endLeftovers(dataDir);
   const { buildServer, buildWeb } = await import('./ground/build.mjs');
-  const { ensureDatabase, startCluster } = await import('./ground/cluster.mjs');
+  const { startCluster } = await import('./ground/cluster.mjs');
+  const { preparedDatabase } = await import('./ground/database.mjs');
   await buildServer();
   await buildWeb();
 
   const cluster = own ? await startCluster(dataDir) : undefined;
-  if (cluster !== undefined) await ensureDatabase(cluster, 'under_lock');
   const port = Number(process.env.UNDERLOCK_PORT ?? 8420);
   const outside = { smtp: Number(process.env.OUTSIDE_SMTP_PORT ?? 8425), http: Number(process.env.OUTSIDE_HTTP_PORT ?? 8421) };
   const standIns = process.env.UNDERLOCK_SMTP_URL === undefined;
   const env = {
     ...process.env,
     NODE_ENV: 'production',
-    DATABASE_URL: process.env.DATABASE_URL ?? cluster.url('under_lock'),
     UNDERLOCK_SECRET: process.env.UNDERLOCK_SECRET ?? secretIn(dataDir),
     UNDERLOCK_JOURNAL: process.env.UNDERLOCK_JOURNAL ?? `${dataDir}/endings.jsonl`,
     UNDERLOCK_PORT: String(port),
@@ -51,7 +51,13 @@ async function main() {
     rmSync(`${dataDir}/outside`, { recursive: true, force: true });
     rmSync(`${dataDir}/demo.json`, { force: true });
     rmSync(`${dataDir}/endings.jsonl`, { force: true });
-    await ensureDatabase(cluster, 'under_lock');
+  }
+  if (cluster !== undefined) Object.assign(env, await preparedDatabase(cluster, 'under_lock'));
+  const user = ownUser();
+  if (user !== undefined) {
+    env.UNDERLOCK_USER ??= user.name;
+    giveFile(env.UNDERLOCK_JOURNAL, user);
+    giveFolder(env.OUTSIDE_DIR, user);
   }
 
   const children = [];
@@ -68,8 +74,8 @@ async function main() {
   process.on('SIGINT', () => void stop(0));
   process.on('SIGTERM', () => void stop(0));
   // A group of its own: Ctrl-C reaches this process only, which then stops the others in order.
-  const start = (name) => {
-    const child = spawn(process.execPath, ['--enable-source-maps', at('dist', `${name}.mjs`)], { cwd: root, env, stdio: ['ignore', 'inherit', 'inherit'], detached: true });
+  const start = (name, as = {}) => {
+    const child = spawn(process.execPath, ['--enable-source-maps', at('dist', `${name}.mjs`)], { cwd: root, env, stdio: ['ignore', 'inherit', 'inherit'], detached: true, ...as });
     child.once('exit', (code) => {
       if (!stopping) {
         process.stderr.write(`${name} ended with ${code}\n`);
@@ -79,7 +85,7 @@ async function main() {
     rememberChild(dataDir, child.pid, `${name}.mjs`);
     children.push(child);
   };
-  if (standIns) start('outside');
+  if (standIns) start('outside', user === undefined ? {} : { uid: user.uid, gid: user.gid });
   const seeded = standIns && process.env.UNDERLOCK_NO_DEMO === undefined ? capture(process.execPath, [at('dist/seed.mjs')], { cwd: root, env, stdio: ['ignore', 'pipe', 'inherit'] }) : '';
   if (seeded === undefined) {
     process.stderr.write('The demo could not be filled in; see above.\n');

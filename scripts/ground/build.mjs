@@ -123,7 +123,7 @@ function copyPdfjs(target) {
 
 export async function buildServer() {
   await whenChanged('server', ['core/src', 'contract/src', 'server/src', 'standins/src'], () =>
-    bundle({ server: at('server/src/main.ts'), outside: at('standins/src/main.ts'), seed: at('server/src/demo/main.ts'), invite: at('server/src/account/invite-main.ts'), reading: at('server/src/thread/thread.ts') }),
+    bundle({ server: at('server/src/main.ts'), outside: at('standins/src/main.ts'), seed: at('server/src/demo/main.ts'), invite: at('server/src/account/invite-main.ts'), prepare: at('server/src/data/prepare-main.ts'), reading: at('server/src/thread/thread.ts') }),
   );
 }
 

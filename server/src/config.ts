@@ -13,6 +13,8 @@ const environment = z.object({
   /** Where the reading room is served when that is another host. */
   UNDERLOCK_ROOM_ORIGIN: z.url().optional(),
   DATABASE_URL: z.string().min(1),
+  /** `no` where another role prepares the database (`npm run prepare-database`): then the server changes rows and no tables. */
+  UNDERLOCK_MIGRATE: z.enum(['yes', 'no']).default('yes'),
   /** 32 bytes as base64url, kept outside the database. */
   UNDERLOCK_SECRET: z.string().regex(/^[\w-]{43}$/, '32 bytes as base64url'),
   /** Secrets that were in force before, separated by commas, until everything is under the new one. */
@@ -92,6 +94,7 @@ export function readConfig(env: Record<string, string | undefined>) {
     /** Nobody said where it is reached: on this machine, by the port it gets. */
     isLocal: set.UNDERLOCK_ORIGIN === undefined,
     databaseUrl: set.DATABASE_URL,
+    migrates: set.UNDERLOCK_MIGRATE === 'yes',
     secret: Buffer.from(set.UNDERLOCK_SECRET, 'base64url'),
     oldSecrets: (set.UNDERLOCK_OLD_SECRETS ?? '').split(',').filter((one) => one !== '').map((one) => Buffer.from(one, 'base64url')),
     commonPasswords: set.UNDERLOCK_COMMON_PASSWORDS,

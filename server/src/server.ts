@@ -6,7 +6,7 @@ import { tidyEvidence } from './certificate/evidence';
 import { remindOfCertificates } from './certificate/reminders';
 import { consoleLog, type Context, type Log } from './context';
 import { connect } from './data/database';
-import { migrate } from './data/migrations';
+import { migrate, requireCurrent } from './data/migrations';
 import { defineModels } from './data/models';
 import { createApp } from './http/app';
 import { startJobs } from './jobs/jobs';
@@ -38,9 +38,9 @@ export interface RunningServer {
 /** Everything but the doors: for the server, for seeding, for tests. */
 export async function openContext(config: Config, log: Log = consoleLog, clock: () => Date = () => new Date()) {
   const db = connect(config.databaseUrl);
-  await migrate(db);
+  await (config.migrates ? migrate(db) : requireCurrent(db));
   defineModels(db);
-  const jobs = await startJobs(config.databaseUrl, db, log);
+  const jobs = await startJobs(config.databaseUrl, db, log, { installs: config.migrates });
   const mail = createSmtpDoor(config.smtpUrl, () => signingKey(context));
   const threads = startThreads({ file: config.threadFile });
   const phone = createPhoneDoor({ textUrl: config.textUrl, callUrl: config.callUrl, token: config.textToken });

@@ -1,6 +1,7 @@
 /** What the server says to a host, and how its cookies are spelled where there is encryption. */
 import { type Cookie, DEVICES, READER, REGISTERED, SESSION, spelledName } from '../src/http/cookie';
-import { eventually, type House, openHouse } from './house';
+import { eventually, giveKeyPair, type House, openHouse } from './house';
+import { createTransport } from 'nodemailer';
 import { spawn } from 'node:child_process';
 import { readFileSync } from 'node:fs';
 import { createServer, request } from 'node:http';
@@ -60,12 +61,14 @@ const freePort = (): Promise<number> =>
   });
 
 const isRoot = process.getuid?.() === 0;
-(isRoot ? test : test.skip)('started by root it keeps the rights of another user, and goes on serving', async () => {
-  const port = await freePort();
+(isRoot ? test : test.skip)('started by root it keeps the rights of another user, goes on serving, and takes in large mail', async () => {
+  const [port, mailPort] = [await freePort(), await freePort()];
+  const plain = await openHouse();
+  await giveKeyPair(await plain.worker('maren.oduya'));
   const { UNDERLOCK_TEST_CLUSTER: _, ...env } = process.env;
   const child = spawn(process.execPath, [join(__dirname, '../../dist/server.mjs')], {
     cwd: join(__dirname, '../..'),
-    env: { ...env, DATABASE_URL: house.databaseUrl, UNDERLOCK_SECRET: 'A'.repeat(43), UNDERLOCK_PORT: String(port), UNDERLOCK_MAIL_PORT: '0', UNDERLOCK_COMMON_PASSWORDS: '0', UNDERLOCK_USER: 'nobody' },
+    env: { ...env, DATABASE_URL: plain.databaseUrl, UNDERLOCK_SECRET: 'A'.repeat(43), UNDERLOCK_PORT: String(port), UNDERLOCK_MAIL_PORT: String(mailPort), UNDERLOCK_COMMON_PASSWORDS: '0', UNDERLOCK_USER: 'nobody' },
     stdio: 'ignore',
   });
   try {
@@ -76,8 +79,13 @@ const isRoot = process.getuid?.() === 0;
     }, 30);
     expect(uids.every((uid) => uid !== '0')).toBe(true);
     expect((await fetch(`http://127.0.0.1:${port}/api/office`)).ok).toBe(true);
+    // More than is kept in memory: it lies on disk meanwhile, where that user may write.
+    const sender = createTransport({ host: '127.0.0.1', port: mailPort, ignoreTLS: true });
+    const { response } = await sender.sendMail({ from: 'pell.anders@postbox.example', to: 'maren.oduya@larkmoor.example', subject: 'Large', text: 'x'.repeat(1_000_000) });
+    expect(response).toMatch(/^250/);
   } finally {
     child.kill('SIGTERM');
     await new Promise((done) => child.once('exit', done));
+    await plain.stop();
   }
 }, 60_000);

@@ -49,7 +49,7 @@ const clusterUrl = (): string => {
   return url;
 };
 
-async function freshDatabase(): Promise<string> {
+export async function freshDatabase(): Promise<string> {
   const name = `t_${randomUUID().replaceAll('-', '')}`;
   const client = new pg.Client({ connectionString: clusterUrl() });
   await client.connect();

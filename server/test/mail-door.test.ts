@@ -82,15 +82,12 @@ test('a dozen large mails at once are all kept, one or two in memory at a time',
 }, 120_000);
 
 test('what lies on disk meanwhile says nothing, has a bound, comes back as it was, and goes', async () => {
-  const before = new Set(readdirSync(tmpdir()));
-  const spool = await openSpool({ onDiskBytes: 3_000_000, inMemoryBytes: 1_000_000 });
-  const folder = join(
-    tmpdir(),
-    readdirSync(tmpdir()).find((name) => name.startsWith('under-lock-mail-') && !before.has(name))!,
-  );
+  const within = mkdtempSync(join(tmpdir(), 'spool-'));
+  const spool = openSpool({ onDiskBytes: 3_000_000, inMemoryBytes: 1_000_000, within });
   const mail = spool.begin();
   const said = Buffer.from('The quince orchard. '.repeat(60_000));
   for (let at = 0; at < said.length; at += 50_000) await mail.write(said.subarray(at, at + 50_000));
+  const folder = join(within, readdirSync(within)[0]!);
   const [file] = readdirSync(folder);
   expect(readFileSync(join(folder, file!)).includes('quince')).toBe(false);
   expect(Buffer.from(await mail.read()).equals(said)).toBe(true);
@@ -182,3 +179,10 @@ test('a host that hangs up in the middle leaves nothing behind and stops nobody'
   expect(await count()).toBe(before + 1);
   await door.close();
 }, 30_000);
+
+test('where nothing can be written to disk, a large mail is refused for now and not left waiting', async () => {
+  const door = await openMailDoor(house.server.context, '/nonexistent');
+  expect(await deliver(door.port, 'x'.repeat(1_000_000))).toMatch(/^451 Could not be kept, try again later/);
+  expect(await deliver(door.port, 'small')).toMatch(/^250/);
+  await door.close();
+}, 60_000);

@@ -597,15 +597,25 @@ const steps: Step[] = [
   },
 ];
 
-/** Brings the database up to date; safe to call from several processes at once (an advisory lock lets one go first). */
-export async function migrate(db: Sequelize): Promise<void> {
-  const umzug = new Umzug({
+const stepsOf = (db: Sequelize) =>
+  new Umzug({
     migrations: steps.map(({ name, sql }) => ({ name, up: async () => void (await db.query(sql)) })),
     storage: new SequelizeStorage({ sequelize: db, tableName: 'migrations' }),
     logger: undefined,
   });
+
+/** Brings the database up to date; safe to call from several processes at once (an advisory lock lets one go first). */
+export async function migrate(db: Sequelize): Promise<void> {
   await db.transaction(async (transaction) => {
     await db.query('SELECT pg_advisory_xact_lock(8420)', { transaction });
-    await umzug.up();
+    await stepsOf(db).up();
   });
+}
+
+/** For a role that may change no tables. @throws Error when somebody who may has not brought the database up to date */
+export async function requireCurrent(db: Sequelize): Promise<void> {
+  const [[table]] = (await db.query(`SELECT EXISTS (SELECT FROM pg_tables WHERE schemaname = 'public' AND tablename = 'migrations') AS there`)) as [{ there: boolean }[], unknown];
+  const done = table?.there === true ? ((await db.query('SELECT name FROM migrations')) as [{ name: string }[], unknown])[0] : [];
+  const missing = steps.filter(({ name }) => !done.some((one) => one.name === name));
+  if (missing.length > 0) throw new Error(`The database is ${missing.length} ${missing.length === 1 ? 'step' : 'steps'} behind this program. Run npm run prepare-database as its owner first.`);
 }

@@ -43,16 +43,21 @@ const inTransaction = (db: Sequelize, transaction: Transaction): PgBoss.Db => ({
   },
 });
 
-export async function startJobs(databaseUrl: string, db: Sequelize, log: Log): Promise<RunningJobs> {
-  const boss = new PgBoss({ connectionString: databaseUrl, max: 4, application_name: 'under-lock-jobs' });
+const QUEUES: PgBoss.Queue[] = [
+  { name: DELIVER, retryLimit: 12, retryDelay: 2, retryBackoff: true, expireInSeconds: 60 },
+  { name: COPY, retryLimit: 12, retryDelay: 2, retryBackoff: true, expireInSeconds: 180 },
+  { name: RECEIPT, retryLimit: 12, retryDelay: 5, retryBackoff: true, expireInSeconds: 60 },
+  { name: REMIND, policy: 'short' },
+  { name: CLOSE, policy: 'short' },
+  { name: PURGE, policy: 'short' },
+];
+
+/** @param options `installs`: whether this role may make the queues' tables where they are missing. */
+export async function startJobs(databaseUrl: string, db: Sequelize, log: Log, { installs = true } = {}): Promise<RunningJobs> {
+  const boss = new PgBoss({ connectionString: databaseUrl, max: 4, application_name: 'under-lock-jobs', migrate: installs });
   boss.on('error', (error) => log.error('jobs', error));
   await boss.start();
-  await boss.createQueue(DELIVER, { name: DELIVER, retryLimit: 12, retryDelay: 2, retryBackoff: true, expireInSeconds: 60 });
-  await boss.createQueue(COPY, { name: COPY, retryLimit: 12, retryDelay: 2, retryBackoff: true, expireInSeconds: 180 });
-  await boss.createQueue(RECEIPT, { name: RECEIPT, retryLimit: 12, retryDelay: 5, retryBackoff: true, expireInSeconds: 60 });
-  await boss.createQueue(REMIND, { name: REMIND, policy: 'short' });
-  await boss.createQueue(CLOSE, { name: CLOSE, policy: 'short' });
-  await boss.createQueue(PURGE, { name: PURGE, policy: 'short' });
+  if (installs) for (const queue of QUEUES) await boss.createQueue(queue.name, queue);
   return {
     async deliverNotice(outboxId, transaction, at) {
       await boss.send(DELIVER, { outboxId }, { db: inTransaction(db, transaction), ...(at.getTime() > Date.now() ? { startAfter: at } : {}) });

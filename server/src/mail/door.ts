@@ -87,36 +87,38 @@ const encryption = ({ mailCertificate, mailKey }: Config): Pick<SMTPServerOption
   mailCertificate === undefined || mailKey === undefined ? { disabledCommands: ['AUTH', 'STARTTLS'] } : { disabledCommands: ['AUTH'], cert: readFileSync(mailCertificate), key: readFileSync(mailKey) };
 
 /** All of a mail, or the refusal it is answered with. What is larger than it may be is read to its end and kept nowhere. */
-async function collected(stream: AsyncIterable<Buffer>, mail: Spooled, maxBytes: number): Promise<Error | undefined> {
+async function collected(context: Context, stream: AsyncIterable<Buffer>, mail: Spooled, maxBytes: number): Promise<Error | undefined> {
   let refused: Error | undefined;
   for await (const chunk of stream) {
     if (refused !== undefined) continue;
     if (mail.size + chunk.length > maxBytes) refused = refusal(552, 'Larger than this office takes');
     else await mail.write(chunk).catch((error: unknown) => {
-      if (!(error instanceof SpoolFullError)) throw error;
-      refused = refusal(452, 'Too much mail is coming in at once, try again later');
+      // Read to its end all the same: whoever is left in the middle waits for an answer that never comes.
+      refused = answerTo(context, error);
     });
   }
   return refused;
 }
 
 function answerTo(context: Context, error: unknown): Error {
+  if (error instanceof SpoolFullError) return refusal(452, 'Too much mail is coming in at once, try again later');
   if (error instanceof MailboxFullError) return refusal(452, 'The mailbox is full');
   context.log.error('mail-door', error);
   return refusal(451, 'Could not be kept, try again later');
 }
 
-export async function openMailDoor(context: Context): Promise<{ port: number; close(): Promise<void> }> {
+/** @param spoolWithin The folder for what lies on disk meanwhile; the system's for such files when it is left out. */
+export async function openMailDoor(context: Context, spoolWithin?: string): Promise<{ port: number; close(): Promise<void> }> {
   const { limits } = context.config.office;
   const maxBytes = mailLimit(limits.maxBytes);
-  const spool = await openSpool({ onDiskBytes: ON_DISK_BYTES, inMemoryBytes: IN_MEMORY_BYTES });
+  const spool = openSpool({ onDiskBytes: ON_DISK_BYTES, inMemoryBytes: IN_MEMORY_BYTES, within: spoolWithin });
   const peers = countedPeers();
   const entered = new Set<string>();
 
   async function receive(stream: SMTPServerDataStream, { mailFrom, rcptTo }: SMTPServerEnvelope): Promise<Error | undefined> {
     const mail = spool.begin();
     try {
-      const refused = await collected(stream, mail, maxBytes);
+      const refused = await collected(context, stream, mail, maxBytes);
       if (refused !== undefined) return refused;
       await spool.whole(mail, (raw) => take(context, raw, { from: mailFrom === false ? '' : mailFrom.address, to: rcptTo.map(({ address }) => address) }));
       return undefined;

@@ -67,14 +67,24 @@ function gate(capacity: number): (weight: number) => Promise<() => void> {
     });
 }
 
-export async function openSpool({
+export function openSpool({
   onDiskBytes,
   inMemoryBytes,
+  within = tmpdir(),
 }: {
   onDiskBytes: number;
   inMemoryBytes: number;
-}): Promise<Spool> {
-  const folder = await mkdtemp(join(tmpdir(), 'under-lock-mail-'));
+  /** The folder in which its own is made. */
+  within?: string | undefined;
+}): Spool {
+  // Made by the first large mail: only then does the process surely have the rights it keeps.
+  let folder: Promise<string> | undefined;
+  const made = (): Promise<string> =>
+    (folder ??= mkdtemp(join(within, 'under-lock-mail-')).catch((error: unknown) => {
+      // The next one tries again.
+      folder = undefined;
+      throw error;
+    }));
   const enter = gate(inMemoryBytes);
   let lying = 0;
   let count = 0;
@@ -83,12 +93,13 @@ export async function openSpool({
     const key = randomBytes(32);
     const iv = randomBytes(16);
     const cipher = createCipheriv(CIPHER, key, iv);
-    const path = join(folder, String(count++));
+    const name = String(count++);
+    const pathOf = async (): Promise<string> => join(await made(), name);
     let held: Uint8Array[] = [];
     let file: FileHandle | undefined;
     let size = 0;
     const toFile = async (): Promise<void> => {
-      file ??= await open(path, 'wx+', 0o600);
+      file ??= await open(await pathOf(), 'wx+', 0o600);
       for (const chunk of held.splice(0)) await file.write(cipher.update(chunk));
     };
     return {
@@ -132,7 +143,7 @@ export async function openSpool({
         held = [];
         key.fill(0);
         await file?.close();
-        if (file !== undefined) await rm(path, { force: true });
+        if (file !== undefined) await rm(await pathOf(), { force: true });
       },
     };
   }
@@ -148,6 +159,8 @@ export async function openSpool({
         leave();
       }
     },
-    close: () => rm(folder, { recursive: true, force: true }),
+    async close() {
+      if (folder !== undefined) await rm(await folder, { recursive: true, force: true });
+    },
   };
 }

@@ -1,6 +1,6 @@
 /** The kit by the roles and names that a screen reader hears. */
 import { fireEvent, render, screen, within } from '@testing-library/react';
-import { Banner, Button, Check, Choice, Empty, Field, Loading, PasswordField, Progress, Section, StateMark, Text, TextButton } from '@under-lock/ui';
+import { Banner, Button, Check, Choice, Empty, Field, Loading, OnEnter, PasswordField, Progress, Section, StateMark, Text, TextButton } from '@under-lock/ui';
 import { useState } from 'react';
 
 test('a field’s hint and error are said with it, and only then is it wrong', () => {
@@ -19,6 +19,25 @@ test('what is typed is told', () => {
   render(<Field label="Name" value="" onChangeText={(text) => told.push(text)} />);
   fireEvent.change(screen.getByRole('textbox', { name: 'Name' }), { target: { value: 'Łódź' } });
   expect(told).toEqual(['Łódź']);
+});
+
+test('Enter in a one-line field does what the form’s button does, unless the field says otherwise or the button can’t be pressed', () => {
+  const done: string[] = [];
+  const form = (does: (() => void) | undefined) => (
+    <OnEnter does={does}>
+      <Field label="Phone" value="" onChangeText={() => undefined} />
+      <PasswordField label="Password" value="" onChangeText={() => undefined} />
+      <Field label="Note" multiline value="" onChangeText={() => undefined} />
+      <Field label="Search" value="" onChangeText={() => undefined} onSubmitEditing={() => done.push('search')} />
+    </OnEnter>
+  );
+  const { rerender } = render(form(() => done.push('form')));
+  const press = (label: string): void => void fireEvent.keyDown(screen.getByLabelText(label, { selector: 'input, textarea' }), { key: 'Enter' });
+  for (const label of ['Phone', 'Password', 'Note', 'Search']) press(label);
+  expect(done).toEqual(['form', 'form', 'search']);
+  rerender(form(undefined));
+  press('Phone');
+  expect(done).toHaveLength(3);
 });
 
 test('a password is hidden until it is wanted seen, and its button says whose it is', () => {

@@ -19,6 +19,8 @@ export const sessionSchema = z.object({
   account: accountSchema,
   /** Whether others can seal to this account already; the browser makes its key pair otherwise. */
   hasKey: z.boolean(),
+  /** Wants a mail when something is held for them and they have not been here since. */
+  toldByMail: z.boolean(),
   /** For unlocking without a second sign-in. */
   hashing: hashingSchema,
   wrappedSecret: bytes(40, 200),
@@ -67,6 +69,7 @@ export const changeRole = endpoint({ method: 'PUT', path: '/api/accounts/:id/rol
 export const EXPORTS = ['password-book', 'certificate-backup', 'openpgp-backup'] as const;
 export const recordExport = endpoint({ method: 'POST', path: '/api/account/exports', access: 'worker', body: z.object({ what: z.enum(EXPORTS) }) });
 export const setOwnPhone = endpoint({ method: 'PUT', path: '/api/account/phone', access: 'worker', body: z.object({ phone: phone.optional() }) });
+export const setToldByMail = endpoint({ method: 'PUT', path: '/api/account/told', access: 'worker', body: z.object({ byMail: z.boolean() }) });
 export const listColleagues = endpoint({
   method: 'GET', path: '/api/colleagues', access: 'worker',
   reply: z.object({ colleagues: z.array(accountSchema.extend({ setUp: z.boolean(), /** Its account has ended; it can’t be written to. */ endedAt: instant.optional(), key: publicKeySchema.optional() })) }),

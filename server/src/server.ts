@@ -16,6 +16,7 @@ import { deliverCopy } from './message/copies';
 import { deliverNotice } from './message/deliver';
 import { remindDue, sendReceipt } from './message/errands';
 import { closeDue, purge } from './message/grants';
+import { tellWaiting } from './received/tell';
 import { tidyRegistered } from './registered/held';
 import { ensureDkimKey, signingKey } from './office/dkim';
 import { ensureStatementKey } from './office/statement-key';
@@ -64,6 +65,7 @@ export async function startServer(config: Config, log: Log = consoleLog, clock?:
   await jobs.work({ deliverNotice: (id) => deliverNotice(context, id), deliverCopy: (id) => deliverCopy(context, id), sendReceipt: (id) => sendReceipt(context, id), closeDue: () => closeDue(context), remindDue: async () => {
       await remindDue(context);
       await remindOfCertificates(context);
+      await tellWaiting(context);
     }, purge: async () => {
       await purge(context);
       await tidyRegistered(context);

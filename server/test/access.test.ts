@@ -54,6 +54,7 @@ function bodyFor(endpoint: Endpoint): string | undefined {
     '/api/vault/:kind/:id': { revision: 1, sealed: toBase64Url(randomBytes(40)) },
     '/api/vault/:kind/:id/drop': { manifest: { revision: 1, sealed: toBase64Url(randomBytes(40)) } },
     '/api/manifests/:kind': { revision: 1, sealed: toBase64Url(randomBytes(40)) },
+    '/api/account/told': { byMail: true },
     '/api/blobs': { id: sent.contentBlobId, size: sent.content.length },
     '/api/messages/:id/take-back': {},
     '/api/certificates': { request: toBase64Url(randomBytes(60)), purpose: 'both' },
@@ -120,7 +121,7 @@ test.each(guarded.map((endpoint) => [`${endpoint.method} ${endpoint.path}`, endp
 });
 
 // What belongs to the caller alone can't be another's: these have no id of somebody else's in them.
-const ownOnly = new Set(['/api/registered', '/api/certificates', '/api/trust', '/api/evidence', '/api/directory', '/api/openpgp/find', '/api/openpgp/published', '/api/openpgp/published/:fingerprint', '/api/openpgp/trust', '/api/sessions', '/api/session', '/api/messages', '/api/desk', '/api/colleagues', '/api/password', '/api/recovery-code', '/api/account/phone', '/api/account/exports', '/api/account/key', '/api/readers', '/api/readers/withdraw', '/api/presets', '/api/office/locked-files', '/api/phone/permits', '/api/received', '/api/vault/:kind', '/api/manifests/:kind']);
+const ownOnly = new Set(['/api/registered', '/api/certificates', '/api/trust', '/api/evidence', '/api/directory', '/api/openpgp/find', '/api/openpgp/published', '/api/openpgp/published/:fingerprint', '/api/openpgp/trust', '/api/sessions', '/api/session', '/api/messages', '/api/desk', '/api/colleagues', '/api/password', '/api/recovery-code', '/api/account/phone', '/api/account/told', '/api/account/exports', '/api/account/key', '/api/readers', '/api/readers/withdraw', '/api/presets', '/api/office/locked-files', '/api/phone/permits', '/api/received', '/api/vault/:kind', '/api/manifests/:kind']);
 
 test.each(guarded.filter(({ access, path }) => access === 'worker' && !ownOnly.has(path)).map((endpoint) => [`${endpoint.method} ${endpoint.path}`, endpoint] as const))(
   'another worker gets nothing at %s',

@@ -2,6 +2,7 @@ import { useId, useState, type ReactNode } from 'react';
 import { StyleSheet, TextInput, View, type TextInputProps } from 'react-native';
 import { Text } from './Text';
 import { TextButton } from './Button';
+import { useEnter } from './OnEnter';
 import { border, colour, font, radius, space, type } from './tokens';
 
 interface Props extends Omit<TextInputProps, 'style' | 'onChange'> {
@@ -18,6 +19,7 @@ interface Props extends Omit<TextInputProps, 'style' | 'onChange'> {
 /** A labelled line of text. The error is tied to the input, so that a screen reader says it with the field. */
 export function Field({ label, hint, error, code = false, aside, multiline = false, inputType, ...input }: Props) {
   const id = useId();
+  const enter = useEnter();
   const [focused, setFocused] = useState(false);
   const described = [hint === undefined ? '' : `${id}-hint`, error === undefined ? '' : `${id}-error`].filter(Boolean).join(' ');
   const web = { 'aria-describedby': described === '' ? undefined : described, 'aria-invalid': error !== undefined, ...(inputType === undefined ? {} : { type: inputType }) };
@@ -32,6 +34,7 @@ export function Field({ label, hint, error, code = false, aside, multiline = fal
         {...web}
         aria-label={label}
         multiline={multiline}
+        onSubmitEditing={input.onSubmitEditing ?? (multiline ? undefined : enter)}
         onFocus={(event) => { setFocused(true); input.onFocus?.(event); }}
         onBlur={(event) => { setFocused(false); input.onBlur?.(event); }}
         placeholderTextColor={colour.soft}

@@ -3,6 +3,7 @@ export { Check, Choice, type Option } from './Choice';
 export { Dialog } from './Dialog';
 export { Field, PasswordField } from './Field';
 export { Progress, StateMark, TimeBar, type StateTone } from './Marks';
+export { OnEnter } from './OnEnter';
 export { Outcome } from './Outcome';
 export { Banner, Empty, Line, Loading, Panel, Row, Section, Stack } from './Surface';
 export { Heading, Text } from './Text';

@@ -1,11 +1,12 @@
 /** A key with its certificate from another program's file: PKCS#12, PEM or DER; or a certificate for a key that is here already. */
-import { Banner, Button, Line, Panel, PasswordField, Row, Section, Stack, StateMark, Text } from '@under-lock/ui';
+import { Banner, Button, Line, Panel, PasswordField, Progress, Row, Section, Stack, StateMark, Text } from '@under-lock/ui';
 import { router } from 'expo-router';
 import { useState } from 'react';
 import { useNow } from '../clock';
 import { problemWords } from '../problem-words';
 import { Screen } from '../shell/Screen';
 import { WayLink } from '../shell/WayLink';
+import { callback } from '../worker/door';
 import { keysDoor } from '../worker/keys/door';
 import { reading } from '../worker/keys/reading';
 import { type FileOutcome, type FoundInFile } from '../worker/keys/own';
@@ -30,6 +31,7 @@ export function ImportScreen() {
   const [openPgp, setOpenPgp] = useState<Exclude<SecretFileOutcome, { outcome: 'nothing' }> | undefined>();
   const [error, setError] = useState<string | undefined>();
   const [busy, setBusy] = useState(false);
+  const [share, setShare] = useState(0);
 
   const choose = async (): Promise<void> => {
     const chosen = await chosenFile();
@@ -52,9 +54,10 @@ export function ImportScreen() {
   const open = async (): Promise<void> => {
     if (file === undefined) return setError('Choose the file first.');
     setBusy(true);
+    setShare(0);
     setError(undefined);
     try {
-      const outcome = await reading(file.bytes.length, (doors) => doors.own.look(file.bytes, password));
+      const outcome = await reading(file.bytes.length, (doors) => doors.own.look(file.bytes, password, callback(setShare)));
       if (outcome.outcome === 'found') setFound(outcome);
       else setError(failures[outcome.outcome]);
     } catch (cause) {
@@ -86,7 +89,12 @@ export function ImportScreen() {
             {openPgp === undefined ? null : <Text kind="small" tone="soft">OpenPGP: what it holds is shown below.</Text>}
             {openPgp !== undefined ? null : <PasswordField label="Password of the file" value={password} onChangeText={setPassword} autoComplete="off" hint="Leave it empty if the file has none." onSubmitEditing={() => void open()} />}
             {error === undefined ? null : <Banner tone="brick">{error}</Banner>}
-            {busy ? <Text kind="small" tone="soft" aria-live="polite">Opening it. Some files are made so that this takes up to a minute.</Text> : null}
+            {busy ? (
+              <>
+                <Text kind="small" tone="soft" aria-live="polite">Opening it. Some files are made so that this takes up to a minute.</Text>
+                <Progress done={share} label="Opening the file" />
+              </>
+            ) : null}
             {openPgp !== undefined ? null : <Row><Button kind="main" label="Open the file" busy={busy} onPress={() => void open()} /></Row>}
           </Stack>
         </Line>

@@ -6,7 +6,7 @@ import { keepsToClosing, presetFloor } from '@under-lock/core/handling/preset';
 import { answerProblem } from '@under-lock/core/identity/answer';
 import { addressKey, checkAddress } from '@under-lock/core/people/address';
 import { type Language } from '@under-lock/core/people/language';
-import { Banner, Button, Choice, Dialog, Field, Stack, Text } from '@under-lock/ui';
+import { OnEnter, Banner, Button, Choice, Dialog, Field, Stack, Text } from '@under-lock/ui';
 import { type ReactNode, useState } from 'react';
 import { zone } from '../clock';
 import { calendarHere, ClosingForm } from '../handling/HandlingForm';
@@ -45,7 +45,7 @@ function ActDialog({ title, label, kind = 'main', disabled = false, act, onClose
   };
   return (
     <Dialog title={title} open onClose={onClose} actions={<><Button kind={kind} label={label} onPress={() => void run()} busy={busy} disabled={disabled} /><Button label="Leave it as it is" onPress={onClose} /></>}>
-      {children}
+      <OnEnter does={busy || disabled || kind === 'stop' ? undefined : () => void run()}>{children}</OnEnter>
       {error === undefined ? null : <Banner tone="brick">{error}</Banner>}
     </Dialog>
   );

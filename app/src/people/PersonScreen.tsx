@@ -1,6 +1,6 @@
 import { addressKey, checkAddress, cleanName } from '@under-lock/core/people/address';
 import { LANGUAGES, type Language } from '@under-lock/core/people/language';
-import { Banner, Button, Choice, Dialog, Field, Line, Loading, Panel, Row, Stack, Text } from '@under-lock/ui';
+import { OnEnter, Banner, Button, Choice, Dialog, Field, Line, Loading, Panel, Row, Stack, Text } from '@under-lock/ui';
 import { router, useLocalSearchParams } from 'expo-router';
 import { useState } from 'react';
 import { problemWords } from '../problem-words';
@@ -70,6 +70,7 @@ function PersonForm({ known, people }: { known: Kept<Person> | undefined; people
     <Screen title={known === undefined ? 'New person' : known.value.name || known.value.address} back={<WayLink href="/people" label="People" />}>
       <Panel>
         <Line last>
+          <OnEnter does={busy ? undefined : () => void save()}>
           <Stack>
             <Field label="Name" value={name} onChangeText={setName} autoComplete="off" />
             <Field label="Address" value={address} onChangeText={setAddress} inputMode="email" autoCapitalize="none" autoComplete="off" error={errors.address} />
@@ -82,6 +83,7 @@ function PersonForm({ known, people }: { known: Kept<Person> | undefined; people
               {known === undefined ? null : <Button kind="stop" label="Forget this person" onPress={() => setForgetting(true)} />}
             </Row>
           </Stack>
+          </OnEnter>
         </Line>
       </Panel>
       {known === undefined ? null : <PersonCertificates ask={<AskSignedLater person={known.value} people={people} />} person={known.value} onChange={async (certificates) => void (await keepItem('person', known.id, known.revision, { ...known.value, certificates }))} />}

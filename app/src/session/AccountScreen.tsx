@@ -1,7 +1,7 @@
 import { changePassword, endOtherSessions, listSessions, replaceRecoveryCode, setOwnPhone } from '@under-lock/contract/account';
 import { isProblem } from '@under-lock/contract/problem';
 import { momentInWords } from '@under-lock/core/when';
-import { Banner, Button, Choice, Dialog, Line, Loading, Panel, PasswordField, Row, Section, Stack, StateMark, Text } from '@under-lock/ui';
+import { Banner, Button, Choice, Dialog, Line, Loading, OnEnter, Panel, PasswordField, Row, Section, Stack, StateMark, Text } from '@under-lock/ui';
 import { router } from 'expo-router';
 import { useState } from 'react';
 import useSWR, { mutate } from 'swr';
@@ -17,6 +17,7 @@ import { door } from '../worker/door';
 import { IDLE_CHOICES, idleMinutes, setIdleMinutes } from './idle';
 import { NewPassword, weakPasswordProblem } from './NewPassword';
 import { RecoveryCode } from './RecoveryCode';
+import { ToldPanel } from './ToldPanel';
 import { leave, lock, refreshSession, useOpenSession } from './session';
 
 const wrongCurrent = (error: unknown): boolean => isProblem(error, 'wrong-password') || (error instanceof Error && error.name === 'SealError');
@@ -50,8 +51,10 @@ function PasswordPanel() {
       <Panel>
         <Line last>
           <Stack>
-            <PasswordField label="Current password" value={current} onChangeText={setCurrent} autoComplete="current-password" />
-            <NewPassword pair={pair} onChange={setPair} />
+            <OnEnter does={busy || current === '' ? undefined : () => void submit()}>
+              <PasswordField label="Current password" value={current} onChangeText={setCurrent} autoComplete="current-password" />
+              <NewPassword pair={pair} onChange={setPair} />
+            </OnEnter>
             {message === undefined ? null : <Banner tone={message.tone}>{message.text}</Banner>}
             <Row><Button label="Change password" onPress={() => void submit()} busy={busy} disabled={current === ''} /></Row>
           </Stack>
@@ -103,7 +106,9 @@ function RecoveryPanel() {
       >
         {code === undefined ? (
           <Stack>
-            <PasswordField label="Current password" value={current} onChangeText={setCurrent} autoComplete="current-password" error={error} />
+            <OnEnter does={busy || current === '' ? undefined : () => void make()}>
+              <PasswordField label="Current password" value={current} onChangeText={setCurrent} autoComplete="current-password" error={error} />
+            </OnEnter>
           </Stack>
         ) : (
           <RecoveryCode code={code} address={session.account.address} onDone={close} />
@@ -159,7 +164,9 @@ function PhonePanel() {
       <Panel>
         <Line last>
           <Stack>
-            <PhoneInput label="Mobile number" value={value} onChange={setValue} hint="Known here so that a recipient’s passcode is never sent to you by mistake." />
+            <OnEnter does={() => void save()}>
+              <PhoneInput label="Mobile number" value={value} onChange={setValue} hint="Known here so that a recipient’s passcode is never sent to you by mistake." />
+            </OnEnter>
             {message === undefined ? null : <Banner tone={message.tone}>{message.text}</Banner>}
             <Row><Button label="Keep the number" onPress={() => void save()} /></Row>
           </Stack>
@@ -203,6 +210,7 @@ export function AccountScreen() {
         </Line>
       </Panel>
       <PhonePanel />
+      <ToldPanel />
       <ClosingWordsPanel />
       <PasswordPanel />
       <RecoveryPanel />

@@ -1,6 +1,6 @@
 import { lookAtInvitation } from '@under-lock/contract/account';
 import { fromBase64Url } from '@under-lock/core/bytes';
-import { Banner, Button, Loading, Text } from '@under-lock/ui';
+import { OnEnter, Banner, Button, Loading, Text } from '@under-lock/ui';
 import { router } from 'expo-router';
 import { useState } from 'react';
 import useSWR from 'swr';
@@ -58,8 +58,10 @@ export function SetUpScreen() {
   };
   return (
     <Entrance title="Set up your account" lead={`Welcome, ${invited.name} (${invited.address}). Choose the password that opens your vault. It never leaves your browser.`}>
+      <OnEnter does={busy ? undefined : () => void submit()}>
       <NewPassword pair={pair} onChange={setPair} />
       <PhoneInput label="Your own mobile number, if you like" value={phone} onChange={setPhone} hint="So that a recipient’s passcode is never sent to you by mistake." />
+      </OnEnter>
       {error === undefined ? null : <Banner tone="brick">{error}</Banner>}
       <Button kind="main" label="Set up" onPress={() => void submit()} busy={busy} />
     </Entrance>

@@ -13,10 +13,12 @@ import { fromPkcs1, fromSec1, publicBitsOf } from './private-key';
 const KEY_BLOCK = /-----BEGIN ((?:ENCRYPTED |RSA |EC )?PRIVATE KEY)-----((?:[^-]|-(?!----))*)-----END/g;
 const MAX_KEYS = 20;
 
-async function keyIn(label: string, der: Bytes, password: string): Promise<Bytes> {
+type Told = (share: number) => void;
+
+async function keyIn(label: string, der: Bytes, password: string, told?: Told): Promise<Bytes> {
   switch (label) {
     case 'ENCRYPTED PRIVATE KEY':
-      return unlockedKey(der, password);
+      return unlockedKey(der, password, told);
     case 'RSA PRIVATE KEY':
       return fromPkcs1(der);
     case 'EC PRIVATE KEY':
@@ -37,22 +39,22 @@ async function checkedKey(pkcs8: Bytes, locked: boolean): Promise<Bytes> {
   }
 }
 
-async function keysInPem(text: string, password: string): Promise<Found['keys']> {
+async function keysInPem(text: string, password: string, told?: Told): Promise<Found['keys']> {
   const keys: Found['keys'] = [];
   for (const [, label, body] of [...text.matchAll(KEY_BLOCK)].slice(0, MAX_KEYS)) {
     if (/Proc-Type:/.test(body!)) throw new Pkcs12Error('unsupported');
     const der = decoded(body!);
     if (der === undefined) throw new Pkcs12Error('malformed');
-    keys.push({ name: '', keyId: '', privateKey: await checkedKey(await keyIn(label!, der, password), label!.startsWith('ENCRYPTED')) });
+    keys.push({ name: '', keyId: '', privateKey: await checkedKey(await keyIn(label!, der, password, told), label!.startsWith('ENCRYPTED')) });
   }
   return keys;
 }
 
 /** Bare DER without saying what it is: under a password, open, or in its algorithm's own form. */
-async function keyInDer(bytes: Uint8Array, password: string): Promise<Found['keys']> {
+async function keyInDer(bytes: Uint8Array, password: string, told?: Told): Promise<Found['keys']> {
   for (const label of ['ENCRYPTED PRIVATE KEY', 'PRIVATE KEY', 'RSA PRIVATE KEY', 'EC PRIVATE KEY']) {
     try {
-      return [{ name: '', keyId: '', privateKey: await checkedKey(await keyIn(label, bytes.slice() as Bytes, password), false) }];
+      return [{ name: '', keyId: '', privateKey: await checkedKey(await keyIn(label, bytes.slice() as Bytes, password, told), false) }];
     } catch (error) {
       if (error instanceof Pkcs12Error && (error.code === 'wrong-password' || error.code === 'too-many-rounds')) throw error;
       if (!(error instanceof Pkcs12Error) && !(error instanceof CertificateError) && !(error instanceof Asn1Error)) throw error;
@@ -62,23 +64,23 @@ async function keyInDer(bytes: Uint8Array, password: string): Promise<Found['key
 }
 
 /** What is in it, or why it can't be read as such, where it may be something else. @throws Pkcs12Error when it is one, and does not open */
-async function pkcs12In(bytes: Uint8Array, password: string): Promise<Pkcs12Content | Pkcs12Error> {
+async function pkcs12In(bytes: Uint8Array, password: string, told?: Told): Promise<Pkcs12Content | Pkcs12Error> {
   try {
-    return await readPkcs12(bytes, password);
+    return await readPkcs12(bytes, password, told);
   } catch (error) {
     if (error instanceof Pkcs12Error && (error.code === 'malformed' || error.code === 'unsupported')) return error;
     throw error;
   }
 }
 
-/** Everything a file holds of keys and certificates. @throws Pkcs12Error; `malformed` when it holds neither */
-export async function readKeyFile(bytes: Uint8Array, password: string): Promise<Pkcs12Content> {
+/** Everything a file holds of keys and certificates. `told` is given the share that is done, where deriving keys takes its time. @throws Pkcs12Error; `malformed` when it holds neither */
+export async function readKeyFile(bytes: Uint8Array, password: string, told?: Told): Promise<Pkcs12Content> {
   const certificates = certificatesIn(bytes).map((certificate) => ({ name: '', keyId: '', certificate }));
   const isDer = bytes[0] === 0x30;
-  const asPkcs12 = isDer && certificates.length === 0 ? await pkcs12In(bytes, password) : undefined;
+  const asPkcs12 = isDer && certificates.length === 0 ? await pkcs12In(bytes, password, told) : undefined;
   if (asPkcs12 !== undefined && !(asPkcs12 instanceof Pkcs12Error)) return asPkcs12;
-  const bare = isDer ? await keyInDer(bytes, password) : [];
-  const keys = bare.length > 0 ? bare : await keysInPem(new TextDecoder('latin1').decode(bytes), password);
+  const bare = isDer ? await keyInDer(bytes, password, told) : [];
+  const keys = bare.length > 0 ? bare : await keysInPem(new TextDecoder('latin1').decode(bytes), password, told);
   if (keys.length + certificates.length === 0) throw asPkcs12 ?? new Pkcs12Error('malformed');
   return matched({ keys, certificates, unread: 0 });
 }

@@ -41,6 +41,8 @@ export interface NoticeWords {
   reminderSubject(senderName: string): string;
   /** `noticeDate` is when the notice with the link left. */
   reminder(senderName: string, noticeDate: string): string;
+  waitingSubject(officeName: string): string;
+  waiting(count: number): string;
   receiptSubject(readerName: string): string;
   receipt(readerName: string, readerAddress: string, date: string, reference: string): string;
   passcodeSubject(code: string): string;

@@ -173,6 +173,12 @@ export function buildReminder(mail: PlainMail & { sender: Correspondent; closesA
   ]);
 }
 
+/** Tells somebody of the office that messages wait for them: how many, and nothing else. */
+export function buildWaiting(mail: PlainMail & { count: number; link: string }): Bytes {
+  const words = noticeWords(mail.language);
+  return plainMail(mail, words.waitingSubject(mail.officeName), [words.greeting(mail.to.name), words.waiting(mail.count), mail.link, mail.officeName]);
+}
+
 /** Reminds somebody of the office that their certificate runs out. */
 export function buildRunsOut(mail: PlainMail & { at: Date; zone: string; link: string }): Bytes {
   const words = noticeWords(mail.language);

@@ -116,3 +116,12 @@ test('only passwords that all programs spell alike are written', async () => {
   expect(['', 'Łódź', 'tab\there'].map(isPortablePassword)).toEqual([false, false, false]);
   await expect(writePkcs12({ privateKey: maren.privateKey, certificate: maren.certificate, chain: [], name: '' }, 'Łódź')).rejects.toThrow(RangeError);
 });
+
+test.each([['modern', []], ['legacy', ['-legacy']], ['legacy without a MAC', ['-legacy', '-nomac']]])('of a file with many rounds the share that is done is told, and only ever grows, %s', async (_, options) => {
+  const told: number[] = [];
+  await readPkcs12(exported([...options, '-iter', '60000', '-maciter']), 'tide table on the pier', (share) => told.push(share));
+  expect(told).toEqual([...told].sort((a, b) => a - b));
+  expect(told[0]).toBeLessThan(0.5);
+  expect(told.at(-1)).toBeCloseTo(1, 1);
+  expect(told.length).toBeGreaterThan(options.length === 0 ? 2 : 10);
+});

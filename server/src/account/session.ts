@@ -28,6 +28,7 @@ export async function sessionOf(context: Context, row: AccountRow): Promise<Sess
   if (hashing === undefined || row.wrappedSecret == null) throw new Problem('not-signed-in', 401, 'This account is not set up yet');
   return {
     account: accountOf(row),
+    toldByMail: row.toldByMail,
     hasKey: row.publicKey !== null && row.publicKey !== undefined,
     hashing,
     wrappedSecret: await openedBytes(context, 'account', row.id, 'wrapped-secret', row.wrappedSecret),

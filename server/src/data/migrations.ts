@@ -595,6 +595,13 @@ const steps: Step[] = [
       );
     `,
   },
+  {
+    name: '016-told-by-mail',
+    sql: `
+      -- Whether somebody of the office wants to be told by mail that something is held for them, and when they last were.
+      ALTER TABLE accounts ADD COLUMN told_by_mail boolean NOT NULL DEFAULT true, ADD COLUMN told_at timestamptz;
+    `,
+  },
 ];
 
 const stepsOf = (db: Sequelize) =>

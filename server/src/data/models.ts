@@ -33,6 +33,7 @@ export class AccountRow extends Model<InferAttributes<AccountRow>, InferCreation
   declare endedAt: CreationOptional<Date | null>;
   /** Further addresses, as {@link addressKey} has them. */
   declare further: CreationOptional<string[]>;
+  declare toldByMail: CreationOptional<boolean>;
   declare publicKey: CreationOptional<Buffer | null>;
   declare keySuite: CreationOptional<number | null>;
 }
@@ -208,7 +209,7 @@ export function defineModels(sequelize: Sequelize): void {
   AccountRow.init(
     {
       id: key(), address: required(TEXT), addressKey: required(TEXT), name: required(TEXT), title: required(TEXT), phone: TEXT, role: required(TEXT), hashing: JSONB,
-      authHash: TEXT, wrappedSecret: BLOB, recoveryAuthHash: TEXT, recoveryWrappedSecret: BLOB, invitationHash: BLOB, invitationUntil: DATE, createdAt: required(DATE), endedAt: DATE, further: { type: JSONB, defaultValue: [] },
+      authHash: TEXT, wrappedSecret: BLOB, recoveryAuthHash: TEXT, recoveryWrappedSecret: BLOB, invitationHash: BLOB, invitationUntil: DATE, createdAt: required(DATE), endedAt: DATE, further: { type: JSONB, defaultValue: [] }, toldByMail: { type: BOOLEAN, defaultValue: true },
       publicKey: BLOB, keySuite: INTEGER,
     },
     at('accounts'),

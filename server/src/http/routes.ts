@@ -111,6 +111,7 @@ export function routes(context: Context): { router: Router; mounted: Set<Endpoin
     const { token, until } = await invite(context, body, byAccount(who.account.id));
     return { link: `${config.origin}/set-up#${token}`, until };
   });
+  mount(accountApi.setToldByMail, async ({ who, body }) => void (await who.account.update({ toldByMail: body.byMail })));
   mount(accountApi.setOwnPhone, async ({ who, body }) => void (await telling(context, { kind: 'phone-changed', actor: byAccount(who.account.id) }, (transaction) => who.account.update({ phone: body.phone ?? null }, { transaction }))));
   mount(accountApi.recordExport, ({ who, body }) => logged(context, { kind: 'exported', actor: byAccount(who.account.id), about: { what: body.what } }));
   mount(accountApi.endAccount, ({ who, params, body }) => endAccount(context, who.account, params.id, body.withdraw));

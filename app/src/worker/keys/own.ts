@@ -49,8 +49,8 @@ export type FileOutcome = { outcome: 'found'; keys: FoundInFile[]; others: Certi
 interface Identity { privateKey: Bytes; certificate: Certificate | undefined; name: string; /** The vault's item that holds the key, when the file does not. */ kept?: string }
 
 /** What a file brings to sign or open with: keys of its own, and certificates for keys that are in the vault. @throws Pkcs12Error */
-async function identitiesIn(file: Uint8Array, password: string): Promise<{ identities: Identity[]; others: readonly Certificate[] }> {
-  const { identities, others } = await readKeyFile(file, password);
+async function identitiesIn(file: Uint8Array, password: string, told?: (share: number) => void): Promise<{ identities: Identity[]; others: readonly Certificate[] }> {
+  const { identities, others } = await readKeyFile(file, password, told);
   const kept = await Promise.all((await keptKeys()).map(async ({ id, value }) => {
     const privateKey = fromBase64Url(value.privateKey);
     return { id, privateKey, bits: await publicBitsOf(privateKey) };
@@ -93,9 +93,10 @@ export const own = {
     await keepKey(id, item.revision, { ...item.value, backedUpAt: now.toISOString() });
     return 'proved';
   },
-  async look(file: Uint8Array, password: string): Promise<FileOutcome> {
+  /** `told` is given the share that is done. */
+  async look(file: Uint8Array, password: string, told?: (share: number) => void): Promise<FileOutcome> {
     try {
-      const { identities, others } = await identitiesIn(file, password);
+      const { identities, others } = await identitiesIn(file, password, told);
       const known = await keptKeys();
       const isKnown = (certificate: Certificate | undefined): boolean => certificate !== undefined && known.some(({ value }) => value.certificate !== undefined && sameBytes(fromBase64Url(value.certificate), certificate.bytes));
       return {

@@ -2,8 +2,11 @@
 import { createSHA1, createSHA256, createSHA384, createSHA512 } from 'hash-wasm';
 import { type Bytes, concat } from '../../bytes';
 import { type Hash } from '../signature';
+import { type Pace } from './pace';
 
 const HASHES = { 'SHA-1': createSHA1, 'SHA-256': createSHA256, 'SHA-384': createSHA384, 'SHA-512': createSHA512 } as const;
+
+const DIGEST_BYTES: Record<Hash, number> = { 'SHA-1': 20, 'SHA-256': 32, 'SHA-384': 48, 'SHA-512': 64 };
 
 /** A BMPString with two zero octets at its end (Appendix B.1). */
 export function bmp(password: string): Bytes {
@@ -18,8 +21,25 @@ const repeated = (bytes: Uint8Array, block: number): Uint8Array => {
   return out;
 };
 
-/** Appendix B.2. `id`: 1 key, 2 vector, 3 MAC. */
-export async function derive(hash: Hash, id: 1 | 2 | 3, password: Uint8Array, salt: Uint8Array, rounds: number, length: number): Promise<Bytes> {
+/** A loop of so many rounds runs between two reports. */
+const LOT = 20_000;
+
+export interface Derivation {
+  hash: Hash;
+  /** 1 key, 2 vector, 3 MAC. */
+  id: 1 | 2 | 3;
+  password: Uint8Array;
+  salt: Uint8Array;
+  rounds: number;
+  /** Octets. */
+  length: number;
+}
+
+/** Rounds in all that {@link derive} runs. */
+export const roundsFor = ({ hash, rounds, length }: Pick<Derivation, 'hash' | 'rounds' | 'length'>): number => rounds * Math.ceil(length / DIGEST_BYTES[hash]);
+
+/** Appendix B.2. */
+export async function derive({ hash, id, password, salt, rounds, length }: Derivation, pace: Pace): Promise<Bytes> {
   const hasher = await HASHES[hash]();
   const digestOf = (bytes: Uint8Array): Uint8Array => hasher.init().update(bytes).digest('binary');
   const { blockSize: block, digestSize: size } = hasher;
@@ -28,7 +48,10 @@ export async function derive(hash: Hash, id: 1 | 2 | 3, password: Uint8Array, sa
   const out: Uint8Array[] = [];
   for (let made = 0; made < length; made += size) {
     let digest = digestOf(concat(diversifier, input));
-    for (let round = 1; round < rounds; round++) digest = digestOf(digest);
+    for (let left = rounds - 1; left > 0; left -= LOT) {
+      for (let round = Math.min(left, LOT); round > 0; round--) digest = digestOf(digest);
+      pace.tick(Math.min(left, LOT));
+    }
     out.push(digest);
     const addend = repeated(digest, block);
     for (let from = 0; from < input.length; from += block) {
@@ -43,12 +66,9 @@ export async function derive(hash: Hash, id: 1 | 2 | 3, password: Uint8Array, sa
   return concat(...out).slice(0, length);
 }
 
-
-const DIGEST_BYTES: Record<Hash, number> = { 'SHA-1': 20, 'SHA-256': 32, 'SHA-384': 48, 'SHA-512': 64 };
-
 /** The MAC over a file's content (§4, Appendix B.4). */
-export async function macOf(hash: Hash, password: Uint8Array, salt: Uint8Array, rounds: number, content: Uint8Array): Promise<Uint8Array> {
+export async function macOf({ hash, password, salt, rounds, content }: Pick<Derivation, 'hash' | 'password' | 'salt' | 'rounds'> & { content: Uint8Array }, pace: Pace): Promise<Uint8Array> {
   const { subtle } = globalThis.crypto;
-  const key = await subtle.importKey('raw', await derive(hash, 3, password, salt, rounds, DIGEST_BYTES[hash]), { name: 'HMAC', hash }, false, ['sign']);
+  const key = await subtle.importKey('raw', await derive({ hash, id: 3, password, salt, rounds, length: DIGEST_BYTES[hash] }, pace), { name: 'HMAC', hash }, false, ['sign']);
   return new Uint8Array(await subtle.sign('HMAC', key, content as Bytes));
 }

@@ -6,6 +6,7 @@ import { CIPHER, CONTENT } from '../../cms/identifiers';
 import { type Certificate } from '../certificate';
 import { HASH } from '../signature';
 import { bmp, macOf } from './derive';
+import { paceOf } from './pace';
 import { isPortablePassword } from './password';
 import { BAG, ENCRYPTED_DATA, FRIENDLY_NAME, HMAC_SHA256, LOCAL_KEY_ID, PBES2, PBKDF2, X509 } from './identifiers';
 
@@ -44,7 +45,7 @@ export async function writePkcs12({ privateKey, certificate, chain, name }: Pkcs
     sequence(oid(CONTENT.data), explicit(0, octetString(sequence(sequence(oid(BAG.shroudedKey), explicit(0, sequence(key.algorithm, octetString(key.body))), attributes))))),
   );
   const salt = randomBytes(16);
-  const mac = await macOf('SHA-256', bmp(password), salt, MAC_ROUNDS, content);
+  const mac = await macOf({ hash: 'SHA-256', password: bmp(password), salt, rounds: MAC_ROUNDS, content }, paceOf());
   return sequence(
     integer(3),
     sequence(oid(CONTENT.data), explicit(0, octetString(content))),

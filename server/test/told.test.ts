@@ -1,0 +1,97 @@
+/** People of the office are told by mail that something is held for them: only who has not been here since, once, and nothing about it. */
+import { getSession, setToldByMail } from '@under-lock/contract/account';
+import * as messageApi from '@under-lock/contract/message';
+import { sealSummary, sealTo, shareContext } from '@under-lock/core/account/key-pair';
+import PostalMime from 'postal-mime';
+import { tellWaiting } from '../src/received/tell';
+import { demoMessage, giveKeyPair, type House, type KeyPair, openHouse, prepare, upload, type Worker } from './house';
+
+const MINUTE = 60_000;
+let house: House;
+let maren: Worker;
+let tobias: Worker;
+let key: KeyPair;
+beforeAll(async () => {
+  house = await openHouse();
+  [maren, tobias] = [await house.worker('maren.oduya'), await house.worker('tobias.quill')];
+  key = await giveKeyPair(tobias);
+});
+beforeEach(() => {
+  house.clock.real = false;
+  house.world.behaviour.current = { mail: 'deliver', phone: 'deliver' };
+});
+afterAll(() => house.stop());
+
+const later = (minutes: number): void => void (house.clock.now = new Date(house.clock.now.getTime() + minutes * MINUTE));
+const tellNow = (): Promise<void> => tellWaiting(house.server.context);
+const toTobias = () => house.world.store.mails.filter(({ mailbox }) => mailbox === tobias.account.address);
+const comesBack = (): Promise<unknown> => tobias.client(getSession);
+
+async function sendToTobias(): Promise<void> {
+  const prepared = await prepare(demoMessage({ files: [], to: [{ name: 'Tobias Quill', address: tobias.account.address }] }), { closesAt: new Date(house.clock.now.getTime() + 10 * 24 * 60 * MINUTE) });
+  const [{ readerShare, reader: _, ...grant }] = prepared.dispatch.grants as [(typeof prepared.dispatch.grants)[0]];
+  const sealed = { sealedShare: await sealTo(key, readerShare, shareContext(grant.id)), sealedSummary: await sealSummary({ subject: 'Fitness papers' }, readerShare, grant.id) };
+  const { id, address, name, role, houseShare, wrappedKey } = grant;
+  await upload(maren.client, prepared.contentBlobId, prepared.content);
+  const grants = [{ id, address, name, role, houseShare, wrappedKey, reader: { kind: 'account' as const, accountId: tobias.account.id, ...sealed } }];
+  await maren.client(messageApi.dispatchMessage, { params: { id: prepared.id }, body: { ...prepared.dispatch, grants } });
+}
+
+test('who has not been here since is told once, how many and nothing else, until they have been here again', async () => {
+  later(30);
+  await sendToTobias();
+  await tellNow();
+  expect(toTobias()).toHaveLength(0);
+  later(1);
+  await sendToTobias();
+  later(5);
+  await tellNow();
+  await tellNow();
+  expect(toTobias()).toHaveLength(1);
+  const mail = await PostalMime.parse(Buffer.from(toTobias()[0]!.raw, 'base64'));
+  expect(mail.subject).toBe('Something is held for you at Larkmoor Ferries');
+  expect(mail.text).toMatch(/2 messages are held for you/);
+  expect(mail.text).toContain(`${house.origin}/mail/received`);
+  expect(JSON.stringify(mail)).not.toMatch(/[Ff]itness|eyesight|maren|Maren|CR-2611/);
+  // Nor again for the same, nor while they have not been here, and have just been told.
+  later(60);
+  await tellNow();
+  expect(toTobias()).toHaveLength(1);
+  await comesBack();
+  later(5);
+  await sendToTobias();
+  later(5);
+  await tellNow();
+  expect(toTobias()).toHaveLength(2);
+});
+
+test('who is at work is not told, nor who does not want it', async () => {
+  const before = toTobias().length;
+  later(30);
+  await sendToTobias();
+  later(2);
+  await comesBack();
+  later(5);
+  await tellNow();
+  await tobias.client(setToldByMail, { body: { byMail: false } });
+  expect((await tobias.client(getSession)).session!.toldByMail).toBe(false);
+  later(30);
+  await sendToTobias();
+  later(5);
+  await tellNow();
+  expect(toTobias()).toHaveLength(before);
+  await tobias.client(setToldByMail, { body: { byMail: true } });
+});
+
+test('when the mail host can’t take it, it is tried again', async () => {
+  const before = toTobias().length;
+  later(30);
+  await sendToTobias();
+  later(5);
+  house.world.behaviour.current = { mail: 'down', phone: 'deliver' };
+  await tellNow();
+  expect(toTobias()).toHaveLength(before);
+  house.world.behaviour.current = { mail: 'deliver', phone: 'deliver' };
+  await tellNow();
+  expect(toTobias()).toHaveLength(before + 1);
+});

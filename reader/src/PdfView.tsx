@@ -1,10 +1,11 @@
 /** PDFs by pdf.js, page by page on canvases. */
 import { type MessageFile } from '@under-lock/core/message/content';
 import { border, colour, Loading, space, Text } from '@under-lock/ui';
-import { useEffect, useRef, useState } from 'react';
+import { useCallback, useEffect, useRef, useState } from 'react';
 import { StyleSheet, View } from 'react-native';
-import { type PDFDocumentProxy, type PDFPageProxy } from 'pdfjs-dist';
-import { MAX_PAGES, openPdf } from './pdf';
+import { type PDFPageProxy } from 'pdfjs-dist';
+import { MAX_PAGES, type OpenedPdf, openPdf } from './pdf';
+import { ThreadStuckError } from './watched';
 import { words } from './words/words';
 
 const MAX_PAGE_TEXT = 20_000;
@@ -15,7 +16,14 @@ async function wordsOf(page: PDFPageProxy): Promise<string> {
   return items.map((item) => ('str' in item ? `${item.str}${item.hasEOL ? '\n' : ''}` : '')).join('').slice(0, MAX_PAGE_TEXT);
 }
 
-function PdfPage({ pdf, number, readable }: { pdf: PDFDocumentProxy; number: number; readable: boolean }) {
+interface PdfPageProps {
+  pdf: OpenedPdf;
+  number: number;
+  readable: boolean;
+  onStuck: () => void;
+}
+
+function PdfPage({ pdf, number, readable, onStuck }: PdfPageProps) {
   const [text, setText] = useState<string | undefined>();
   const canvas = useRef<HTMLCanvasElement>(null);
   const [near, setNear] = useState(number <= 2);
@@ -31,7 +39,8 @@ function PdfPage({ pdf, number, readable }: { pdf: PDFDocumentProxy; number: num
     if (!near || target === null) return undefined;
     let cancel: (() => void) | undefined;
     let live = true;
-    void pdf.getPage(number).then((page) => {
+    const draw = async (): Promise<void> => {
+      const page = await pdf.watched(pdf.document.getPage(number));
       if (!live) return;
       // A page without words, or with broken ones, is a picture all the same.
       if (readable) wordsOf(page).then((found) => live && setText(found), () => undefined);
@@ -42,14 +51,16 @@ function PdfPage({ pdf, number, readable }: { pdf: PDFDocumentProxy; number: num
       target.height = viewport.height;
       const task = page.render({ canvas: target, viewport, annotationMode: 0 });
       cancel = () => task.cancel();
-      task.promise.catch(() => undefined); // cancelled when the page is left
-    });
+      await pdf.watched(task.promise);
+    };
+    // Anything else is a page that can't be drawn, or one that was left.
+    draw().catch((error: unknown) => live && error instanceof ThreadStuckError && onStuck());
     return () => {
       live = false;
       cancel?.();
     };
-  }, [near, pdf, number, readable]);
-  const label = words.page(number, pdf.numPages);
+  }, [near, pdf, number, readable, onStuck]);
+  const label = words.page(number, pdf.document.numPages);
   const spoken = !readable ? words.pageNotSpoken : text?.trim() === '' ? words.pageWithoutText : text;
   const picture = <canvas ref={canvas} role="img" aria-label={label} style={{ width: '100%', minHeight: 200, border: `${border.hair}px solid ${colour.line}`, background: colour.white, boxSizing: 'border-box' }} />;
   return (
@@ -70,27 +81,30 @@ interface PdfViewProps {
 
 /** Pages as pixels, and their words for who listens. */
 export function PdfView({ file, base, password, readable }: PdfViewProps) {
-  const [pdf, setPdf] = useState<PDFDocumentProxy | 'damaged' | undefined>();
+  const [pdf, setPdf] = useState<OpenedPdf | 'damaged' | 'stuck' | undefined>();
   useEffect(() => {
     let live = true;
-    let opened: PDFDocumentProxy | undefined;
+    let opened: OpenedPdf | undefined;
     openPdf(file.bytes, base, password)
       .then((document) => {
         opened = document;
         if (live) setPdf(document);
+        else document.end();
       })
-      .catch(() => live && setPdf('damaged'));
+      .catch((error: unknown) => live && setPdf(error instanceof ThreadStuckError ? 'stuck' : 'damaged'));
     return () => {
       live = false;
-      void opened?.cleanup();
+      opened?.end();
     };
   }, [file, base, password]);
+  const stuck = useCallback(() => setPdf('stuck'), []);
   if (pdf === undefined) return <Loading what={words.opening} />;
+  if (pdf === 'stuck') return <Text tone="brick">{`■ ${words.tookTooLong}`}</Text>;
   if (pdf === 'damaged') return <Text tone="brick">{`■ ${words.damaged}`}</Text>;
   return (
     <View style={styles.pages}>
-      {Array.from({ length: Math.min(pdf.numPages, MAX_PAGES) }, (_, index) => (
-        <PdfPage key={index} pdf={pdf} number={index + 1} readable={readable} />
+      {Array.from({ length: Math.min(pdf.document.numPages, MAX_PAGES) }, (_, index) => (
+        <PdfPage key={index} pdf={pdf} number={index + 1} readable={readable} onStuck={stuck} />
       ))}
     </View>
   );

@@ -79,6 +79,7 @@ export const german: ReaderWords = {
   page: (number, of) => `Seite ${number} von ${of}`,
   picture: (name) => `Bild ${name}`,
   damaged: 'Diese Datei ließ sich nicht lesen. Sie ist vielleicht beschädigt.',
+  tookTooLong: 'Diese Datei zu lesen dauert zu lange und wurde abgebrochen. Bitten Sie darum, sie noch einmal zu senden, wenn möglich mit einem anderen Programm.',
   longText: 'Nur der Anfang wird gezeigt; die Datei ist länger.',
   reference: 'Zeichen',
   to: 'An',

@@ -76,6 +76,7 @@ export const english = {
   page: (number: number, of: number) => `Page ${number} of ${of}`,
   picture: (name: string) => `Picture ${name}`,
   damaged: 'This file could not be read. It may be damaged.',
+  tookTooLong: 'Reading this file takes too long, so it was stopped. Ask for it to be sent again, by another program if possible.',
   longText: 'Only the beginning is shown; the file is longer.',
   reference: 'Reference',
   to: 'To',

@@ -79,6 +79,7 @@ export const portuguese: ReaderWords = {
   page: (number, of) => `Página ${number} de ${of}`,
   picture: (name) => `Imagem ${name}`,
   damaged: 'Não foi possível ler este ficheiro. Pode estar danificado.',
+  tookTooLong: 'A leitura deste ficheiro demora demasiado e foi interrompida. Peça que o enviem de novo, se possível com outro programa.',
   longText: 'Só o início é mostrado; o ficheiro é mais longo.',
   reference: 'Referência',
   to: 'Para',

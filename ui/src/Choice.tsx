@@ -55,7 +55,7 @@ export function Check({ label, detail, describe, value, onChange }: { label: str
 
 const styles = StyleSheet.create({
   group: { gap: space.xs },
-  inRow: { flexDirection: 'row', flexWrap: 'wrap' },
+  inRow: { flexDirection: 'row', flexWrap: 'wrap', maxWidth: '100%' },
   rowLabel: { width: '100%' },
   option: { flexDirection: 'row', gap: space.m, alignItems: 'center', minHeight: space.touch, paddingVertical: space.xs, paddingHorizontal: space.s, borderRadius: radius.m },
   chosen: { backgroundColor: colour.paleSea },

@@ -86,7 +86,7 @@ export function KeysScreen() {
       {error === undefined ? null : <Banner tone="brick">{problemWords(error)}</Banner>}
       <Section title="Your certificates">
         <Panel>
-          {data === undefined ? <Loading what="Opening your keys" /> : current.length === 0 ? (
+          {data === undefined ? (error === undefined ? <Loading what="Opening your keys" /> : <Empty title="Not shown">What went wrong stands above.</Empty>) : current.length === 0 ? (
             <Empty title="None yet" action={<Row><Button kind="main" label="Get a certificate" describe="Get a certificate from the office’s authority" onPress={() => router.push('/keys/new')} /></Row>}>
               Making a key and having it certified takes about a minute. If you have one in another program, bring it from its backup file.
             </Empty>

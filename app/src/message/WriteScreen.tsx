@@ -28,6 +28,7 @@ import { sendWords, unsettled } from '../plan/words';
 import { fileWayIn, takePassword } from '../passwords/for-recipient';
 import { useFileRules } from '../passwords/useFileRules';
 import { usePasswords } from '../passwords/usePasswords';
+import { problemWords } from '../problem-words';
 import { useOpenSession } from '../session/session';
 import { Screen, useWide } from '../shell/Screen';
 import { door } from '../worker/door';
@@ -138,10 +139,10 @@ function planActions({ desk, draft, people: known, colleagues = [], passwords: b
 
 function WriteDesk({ desk, draft }: { desk: DraftDesk; draft: Draft }) {
   const { account } = useOpenSession();
-  const { data: office } = useOffice();
-  const { data: people } = usePeople();
-  const { data: colleagues } = useColleagues();
-  const { data: presets } = usePresets();
+  const { data: office, error: officeError } = useOffice();
+  const { data: people, error: peopleError } = usePeople();
+  const { data: colleagues, error: colleaguesError } = useColleagues();
+  const { data: presets, error: presetsError } = usePresets();
   const now = useNow();
   const wide = useWide();
   const addresses = useMemo(() => draft.recipients.map(({ address }) => address), [draft.recipients]);
@@ -150,8 +151,8 @@ function WriteDesk({ desk, draft }: { desk: DraftDesk; draft: Draft }) {
   const keys = useRecipientKeys(people, addresses);
   const signsNeeded = certificates.judged.size + keys.judged.size > 0 || (presets !== undefined && presetOf(draft, presets)?.terms.clear === true);
   const { signs, asking: askingOwn } = useSigns(draft.from ?? account.address, signsNeeded);
-  const { data: passwords } = usePasswords();
-  const { data: fileRules } = useFileRules();
+  const { data: passwords, error: passwordsError } = usePasswords();
+  const { data: fileRules, error: fileRulesError } = useFileRules();
   const knownKeys = useKnownKeys();
   const context = { office, account, people, colleagues, knownKeys, registered: registered.readers, presets, certificates: certificates.judged, keys: keys.judged, signs, passwords, fileRules, now };
   const { planned, planNow } = usePlan(draft, context);
@@ -171,7 +172,10 @@ function WriteDesk({ desk, draft }: { desk: DraftDesk; draft: Draft }) {
   const edits = useSteady(recipientEdits(desk));
   const actions = useSteady(planActions({ desk, draft, people, colleagues, passwords, fileRules }));
 
-  if (office === undefined || people === undefined || colleagues === undefined || presets === undefined || passwords === undefined || fileRules === undefined || planned === undefined) return <Screen title="Write"><Loading what="Getting your desk ready" /></Screen>;
+  if (office === undefined || people === undefined || colleagues === undefined || presets === undefined || passwords === undefined || fileRules === undefined || planned === undefined) {
+    const missing: unknown = officeError ?? peopleError ?? colleaguesError ?? presetsError ?? passwordsError ?? fileRulesError;
+    return <Screen title="Write">{missing === undefined ? <Loading what="Getting your desk ready" /> : <Banner tone="brick">{problemWords(missing)}</Banner>}</Screen>;
+  }
 
   if (draft.waiting !== undefined && sending === undefined) return <Waiting waiting={draft.waiting} now={now} />;
   const { plan, preset, wanted, applied, leastCheck, leavesAt } = planned;

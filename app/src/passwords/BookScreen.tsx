@@ -33,7 +33,7 @@ export function BookScreen() {
     <Screen title="Password book" back={<WayLink href="/keys" label="Keys" />} aside={adding ? null : <Button label="Add a password" onPress={() => setAdding(true)} />}>
       <Text tone="soft">What you have agreed with others for locked files: one password for what you send them, one for what they send you. Sealed in your vault; it never goes by mail.</Text>
       {error === undefined ? null : <Banner tone="brick">{problemWords(error)}</Banner>}
-      {book === undefined || rules === undefined ? <Loading what="Opening the password book" /> : (
+      {book === undefined || rules === undefined ? (error === undefined ? <Loading what="Opening the password book" /> : null) : (
         <>
           {adding ? <NewEntry book={book} leastGuesses={rules.leastGuesses} nameOf={nameOf} onDone={() => setAdding(false)} /> : null}
           {book.length > 6 ? <Field label="Find a password" value={search} onChangeText={setSearch} hint="By name, address or note" /> : null}

@@ -17,7 +17,7 @@ export function PeopleScreen() {
     <Screen title="People" aside={<Button label="Add a person" onPress={() => router.push('/people/new')} />}>
       <Text tone="soft">The persons you write to and how each proves who they are. Kept sealed in your vault.</Text>
       {error === undefined ? null : <Banner tone="brick">{problemWords(error)}</Banner>}
-      {people === undefined ? <Loading what="Opening your people" /> : people.length === 0 ? (
+      {people === undefined ? (error === undefined ? <Loading what="Opening your people" /> : null) : people.length === 0 ? (
         <Panel><Empty title="Nobody yet">Whoever you write to is kept here, with phone and second address.</Empty></Panel>
       ) : (
         <>

@@ -7,15 +7,19 @@ import { FileWayForm } from '../passwords/FileWayForm';
 import { useFileRules } from '../passwords/useFileRules';
 import { entryFor, usePasswords } from '../passwords/usePasswords';
 import { waySentence } from '../passwords/words';
+import { problemWords } from '../problem-words';
 import { type Person } from './person';
 import { useAttempt } from './useAttempt';
 
 export function PersonFiles({ person, onChange }: { person: Person; onChange: (change: Pick<Person, 'fileWay'>) => Promise<void> }) {
-  const { data: rules } = useFileRules();
-  const { data: book } = usePasswords();
+  const { data: rules, error: rulesError } = useFileRules();
+  const { data: book, error: bookError } = usePasswords();
   const [open, setOpen] = useState(false);
   const { said, attempt } = useAttempt();
-  if (rules === undefined || book === undefined) return <Section title="Locked files"><Loading what="Opening the password book" /></Section>;
+  if (rules === undefined || book === undefined) {
+    const missing: unknown = rulesError ?? bookError;
+    return <Section title="Locked files">{missing === undefined ? <Loading what="Opening the password book" /> : <Banner tone="brick">{problemWords(missing)}</Banner>}</Section>;
+  }
   const { way } = wayFor(rules, person.address, person.fileWay);
   const [out, back] = [entryFor(book, person.address, 'out'), entryFor(book, person.address, 'in')];
   return (

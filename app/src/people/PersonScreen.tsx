@@ -20,8 +20,8 @@ import { PhoneInput } from './PhoneInput';
 
 export function PersonScreen() {
   const { id } = useLocalSearchParams<{ id: string }>();
-  const { data: people } = usePeople();
-  if (people === undefined) return <Screen title="Person" back={<WayLink href="/people" label="People" />}><Loading what="Opening your people" /></Screen>;
+  const { data: people, error } = usePeople();
+  if (people === undefined) return <Screen title="Person" back={<WayLink href="/people" label="People" />}>{error === undefined ? <Loading what="Opening your people" /> : <Banner tone="brick">{problemWords(error)}</Banner>}</Screen>;
   const known = people.find((one) => one.id === id);
   if (known === undefined && id !== 'new') {
     return <Screen title="Not here" back={<WayLink href="/people" label="People" />}><Text>This person is not in your vault any more.</Text></Screen>;

@@ -44,7 +44,7 @@ export function OpenPgpKeys({ now }: { now: Date }) {
       {error === undefined ? null : <Banner tone="brick">{problemWords(error)}</Banner>}
       <Section title="Your OpenPGP keys">
         <Panel>
-          {data === undefined ? <Loading what="Opening your OpenPGP keys" /> : current.length === 0 ? (
+          {data === undefined ? (error === undefined ? <Loading what="Opening your OpenPGP keys" /> : <Empty title="Not shown">What went wrong stands above.</Empty>) : current.length === 0 ? (
             <Empty title="None yet">For correspondents who use OpenPGP rather than certificates. Making one takes some seconds, and nobody has to be asked.</Empty>
           ) : lines(current)}
         </Panel>

@@ -16,17 +16,34 @@ module.exports = {
     only('reader', 'ui', 'contract', 'core'),
     only('app', 'reader', 'ui', 'contract', 'core'),
     { name: 'no-cycles', severity: 'error', from: {}, to: { circular: true, dependencyTypesNot: ['type-only'] } },
-    { name: 'core-knows-no-screen-no-network', severity: 'error', from: { path: '^core/src/' }, to: { path: 'node_modules/(react|koa|pg|sequelize|nodemailer|expo)' } },
+    {
+      name: 'core-knows-no-screen-no-network',
+      severity: 'error',
+      from: { path: '^core/src/' },
+      to: { path: 'node_modules/(react|koa|pg|sequelize|nodemailer|expo)' },
+    },
     { name: 'core-knows-no-node', severity: 'error', from: { path: '^core/src/' }, to: { dependencyTypes: ['core'] } },
     { name: 'ui-knows-nothing-of-mail', severity: 'error', from: { path: '^ui/' }, to: { path: '^(core|contract)/' } },
     { name: 'features-never-import-routes', severity: 'error', from: { path: '^app/src/' }, to: { path: '^app/app/' } },
-    { name: 'secrets-stay-behind-the-door', severity: 'error', from: { path: '^app/src/(?!worker/)' }, to: { path: '^core/src/(sealing|account/(password|secret|recovery)|locks/room/(content|seal|open)|locks/certificate/(seal|unwrap)|locks/file/(seal|open|contents)|zip/(library|read|write)|password/(generate|strength)|cms/.*|certificate/(make-key|private-key|signature|pkcs12/(read|write|derive)))\\.ts$', dependencyTypesNot: ['type-only'] } },
+    {
+      name: 'secrets-stay-behind-the-door',
+      severity: 'error',
+      from: { path: '^app/src/(?!worker/)' },
+      to: {
+        path: '^core/src/(sealing|account/(password|secret|recovery)|locks/room/(content|seal|open)|locks/certificate/(seal|unwrap)|locks/file/(seal|open|contents)|zip/(library|read|write)|password/(generate|strength)|cms/.*|certificate/(make-key|private-key|signature|pkcs12/(read|write|derive)))\\.ts$',
+        dependencyTypesNot: ['type-only'],
+      },
+    },
   ],
   options: {
     doNotFollow: { path: 'node_modules' },
     exclude: { path: '(dist|\\.expo)/' },
     tsPreCompilationDeps: true,
     tsConfig: { fileName: require('node:path').join(__dirname, 'app/tsconfig.json') },
-    enhancedResolveOptions: { extensions: ['.ts', '.tsx', '.mjs', '.js'], exportsFields: ['exports'], conditionNames: ['import', 'default'] },
+    enhancedResolveOptions: {
+      extensions: ['.ts', '.tsx', '.mjs', '.js'],
+      exportsFields: ['exports'],
+      conditionNames: ['import', 'default'],
+    },
   },
 };

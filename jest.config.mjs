@@ -5,11 +5,22 @@ const plain = (name) => ({
   testMatch: ['<rootDir>/test/**/*.test.ts'],
   transform: { '^.+\\.m?[jt]sx?$': '../scripts/jest-esbuild.cjs' },
   // Packages published as ES modules only.
-  transformIgnorePatterns: ['node_modules/(?!(@scure|@zxcvbn-ts|@zip.js|htmlparser2|domhandler|domutils|domelementtype|dom-serializer|entities|@libpdf|@noble|micro-rsa-dsa-dh|lru-cache|pako|hash-wasm|postal-mime|openpgp|fast-check|pure-rand|file-type|token-types|strtok3|uint8array-extras|@tokenizer|@borewit)/)'],
+  transformIgnorePatterns: [
+    'node_modules/(?!(@scure|@zxcvbn-ts|@zip.js|htmlparser2|domhandler|domutils|domelementtype|dom-serializer|entities|@libpdf|@noble|micro-rsa-dsa-dh|lru-cache|pako|hash-wasm|postal-mime|openpgp|fast-check|pure-rand|file-type|token-types|strtok3|uint8array-extras|@tokenizer|@borewit)/)',
+  ],
   moduleNameMapper: { '^@under-lock/(core|contract|server|standins)/(.*)$': '<rootDir>/../$1/src/$2' },
 });
 
 // The server's threads run what is built.
 const server = { ...plain('server'), globalSetup: '../scripts/jest-server.mjs' };
 
-export default { projects: [plain('core'), plain('contract'), server, '<rootDir>/app/jest.config.js', '<rootDir>/reader/jest.config.js'], testTimeout: 30_000 };
+export default {
+  projects: [
+    plain('core'),
+    plain('contract'),
+    server,
+    '<rootDir>/app/jest.config.js',
+    '<rootDir>/reader/jest.config.js',
+  ],
+  testTimeout: 30_000,
+};

@@ -14,5 +14,7 @@ module.exports = {
     '^@under-lock/(core|contract)/(.*)$': '<rootDir>/../$1/src/$2',
     '^react-native$': 'react-native-web',
   },
-  transformIgnorePatterns: ['node_modules/(?!((jest-)?react-native|@react-native|expo|@expo|react-navigation|@react-navigation|@scure|@hpke|@noble|postal-mime|comlink|swr|zod|dompurify))'],
+  transformIgnorePatterns: [
+    'node_modules/(?!((jest-)?react-native|@react-native|expo|@expo|react-navigation|@react-navigation|@scure|@hpke|@noble|postal-mime|comlink|swr|zod|dompurify))',
+  ],
 };

@@ -1,4 +1,7 @@
-/** The parts of React Native that Expo Router's published build asks for. It asks for the whole package, lists and animations with it; the Babel plugin that narrows our own imports does not see through its `require`. */
+/**
+ * The parts of React Native that Expo Router's published build asks for. It asks for the whole package, lists and
+ * animations with it; the Babel plugin that narrows our own imports does not see through its `require`.
+ */
 export { default as ActivityIndicator } from 'react-native-web/dist/exports/ActivityIndicator';
 export { default as Appearance } from 'react-native-web/dist/exports/Appearance';
 export { default as BackHandler } from 'react-native-web/dist/exports/BackHandler';

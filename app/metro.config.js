@@ -6,7 +6,8 @@ const leanNative = path.join(__dirname, 'lean-native.js');
 const unusedRouter = path.join(__dirname, 'unused-router.js');
 
 const inRouter = /node_modules[\\/]expo-router[\\/]build[\\/]/;
-const unused = /^(\.\/layouts\/(Stack|Tabs)|\.\/views\/ErrorBoundary|\.\/Toast|\.\.\/fork\/native-stack\/createNativeStackNavigator|\.\/stack-utils|@react-navigation\/bottom-tabs|react-native-screens)$/;
+const unused =
+  /^(\.\/layouts\/(Stack|Tabs)|\.\/views\/ErrorBoundary|\.\/Toast|\.\.\/fork\/native-stack\/createNativeStackNavigator|\.\/stack-utils|@react-navigation\/bottom-tabs|react-native-screens)$/;
 
 function withLeanRouter(config) {
   const before = config.resolver.resolveRequest;

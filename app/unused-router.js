@@ -1,5 +1,6 @@
 /**
- * Stands for what Expo Router's entry brings and this application never shows: stack and tab layouts, headers, the development error screen
+ * Stands for what Expo Router's entry brings and this application never shows: stack and tab layouts, headers, the
+ * development error screen
  * (every layout here has its own), native tabs. Without it they are a tenth of every first page.
  */
 import { createContext } from 'react';

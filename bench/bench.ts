@@ -11,12 +11,24 @@ import { type Row } from './row';
 import { weights } from './weights';
 
 const rows: Row[] = [];
-const measures = { sealing, certificates, openpgp, lockedFiles, weights, doorPerSecond, lists, heldLists, manyRecipients, firstLook };
+const measures = {
+  sealing,
+  certificates,
+  openpgp,
+  lockedFiles,
+  weights,
+  doorPerSecond,
+  lists,
+  heldLists,
+  manyRecipients,
+  firstLook,
+};
 const [wanted] = process.argv.slice(2);
 for (const [name, measure] of Object.entries(measures)) {
   if (wanted !== undefined && wanted !== name) continue;
   const measured = await measure();
   rows.push(...measured);
-  for (const { what, value, aim } of measured) process.stdout.write(`${what.padEnd(78)} ${value.padStart(12)}   aim ${aim}\n`);
+  for (const { what, value, aim } of measured)
+    process.stdout.write(`${what.padEnd(78)} ${value.padStart(12)}   aim ${aim}\n`);
 }
 process.exit(0);

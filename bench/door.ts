@@ -14,9 +14,11 @@ const LANES = 8;
 async function perSecond(request: () => Promise<unknown>): Promise<number> {
   let left = REQUESTS;
   const from = performance.now();
-  await Promise.all(Array.from({ length: LANES }, async () => {
-    while (left-- > 0) await request();
-  }));
+  await Promise.all(
+    Array.from({ length: LANES }, async () => {
+      while (left-- > 0) await request();
+    }),
+  );
   return (REQUESTS * 1000) / (performance.now() - from);
 }
 
@@ -30,12 +32,17 @@ export async function doorPerSecond(): Promise<Row[]> {
   const reader = house.visitor();
   const proof = await shareProof(readerShare);
   await reader(sendPasscode, { params: { id }, body: { proof } });
-  await reader(enterPasscode, { params: { id }, body: { proof, passcode: /^\d{6}/.exec(house.world.store.texts.at(-1)!.text)![0] } });
+  await reader(enterPasscode, {
+    params: { id },
+    body: { proof, passcode: /^\d{6}/.exec(house.world.store.texts.at(-1)!.text)![0] },
+  });
   const cookie = `under_lock_room=${[...reader.cookies.values()][0]}`;
-  const bare = new Koa().use(async (http) => {
-    const [rows] = await house.server.context.db.query('SELECT 1 AS one');
-    http.body = rows;
-  }).listen(0, '127.0.0.1');
+  const bare = new Koa()
+    .use(async (http) => {
+      const [rows] = await house.server.context.db.query('SELECT 1 AS one');
+      http.body = rows;
+    })
+    .listen(0, '127.0.0.1');
   await once(bare, 'listening');
   const bareUrl = `http://127.0.0.1:${(bare.address() as AddressInfo).port}/`;
   const headers = { Cookie: cookie, Origin: house.origin, 'Content-Type': 'application/json' };
@@ -43,7 +50,8 @@ export async function doorPerSecond(): Promise<Row[]> {
     if (!response.ok) throw new Error(`answered ${response.status}`);
     await response.arrayBuffer();
   };
-  const key = (): Promise<void> => fetch(`${house.origin}/room/api/grants/${id}/open`, { method: 'POST', headers, body: '{}' }).then(drain);
+  const key = (): Promise<void> =>
+    fetch(`${house.origin}/room/api/grants/${id}/open`, { method: 'POST', headers, body: '{}' }).then(drain);
   const part = (): Promise<void> => fetch(`${house.origin}/room/api/grants/${id}/parts/0`, { headers }).then(drain);
   const ratios: { key: number[]; part: number[] } = { key: [], part: [] };
   for (let turn = 0; turn < TURNS; turn++) {
@@ -54,7 +62,11 @@ export async function doorPerSecond(): Promise<Row[]> {
   bare.close();
   await house.stop();
   return [
-    { what: 'Openings a second (key released, 1 KB message) ÷ bare Koa with one query', value: median(ratios.key).toFixed(2), aim: '≥ 0.4' },
+    {
+      what: 'Openings a second (key released, 1 KB message) ÷ bare Koa with one query',
+      value: median(ratios.key).toFixed(2),
+      aim: '≥ 0.4',
+    },
     { what: 'Content parts a second ÷ bare Koa with one query', value: median(ratios.part).toFixed(2), aim: 'known' },
   ];
 }

@@ -1,4 +1,7 @@
-/** The locked file against a native unpacking program and against the bare ciphers, 25 MB in a Chromium worker: stored and compressed ZIPs, a letter with files, a self-opening page. */
+/**
+ * The locked file against a native unpacking program and against the bare ciphers, 25 MB in a Chromium worker: stored
+ * and compressed ZIPs, a letter with files, a self-opening page.
+ */
 import { execFileSync } from 'node:child_process';
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -54,7 +57,11 @@ function native(folder: string, file: string, level: 0 | 5): number {
   const times = Array.from({ length: TURNS }, () => {
     rmSync(join(folder, 'x.zip'), { force: true });
     const from = performance.now();
-    execFileSync('/usr/bin/7zz', ['a', '-tzip', `-mx${level}`, '-mmt1', `-p${PASSWORD}`, '-mem=AES256', 'x.zip', file], { cwd: folder, stdio: 'ignore' });
+    execFileSync(
+      '/usr/bin/7zz',
+      ['a', '-tzip', `-mx${level}`, '-mmt1', `-p${PASSWORD}`, '-mem=AES256', 'x.zip', file],
+      { cwd: folder, stdio: 'ignore' },
+    );
     return performance.now() - from;
   });
   return times.sort((a, b) => a - b)[Math.floor(TURNS / 2)]!;
@@ -65,15 +72,34 @@ export async function lockedFiles(): Promise<Row[]> {
   const random = new Uint8Array(SIZE);
   for (let at = 0; at < SIZE; at += 65_536) random.set(randomBytes(Math.min(65_536, SIZE - at)), at);
   // Prose, not one line again and again: as much of it differs as in a long report.
-  const text = Array.from({ length: 20_000 }, (_, index) => `On day ${index} the boat ${['Teal', 'Heron', 'Petrel'][index % 3]!} carried ${(index * 7_919) % 400} people and ${(index * 104_729) % 97} cars past mark ${(index * 31) % 53}. `).join('');
+  const text = Array.from(
+    { length: 20_000 },
+    (_, index) =>
+      `On day ${index} the boat ${['Teal', 'Heron', 'Petrel'][index % 3]!} carried ${(index * 7_919) % 400} people and ${(index * 104_729) % 97} cars past mark ${(index * 31) % 53}. `,
+  ).join('');
   writeFileSync(join(folder, 'random'), random);
   writeFileSync(join(folder, 'words'), text.repeat(Math.ceil(SIZE / text.length)).slice(0, SIZE));
   const font = (weight: number): string => readFileSync(`app/public/fonts/next-${weight}.ttf`).toString('base64');
-  const ours = await inWorker<Record<'stored' | 'packed' | 'letter' | 'cipher' | 'page' | 'bare', number>>(inBrowser, { size: SIZE, turns: TURNS, password: PASSWORD, regular: font(400), bold: font(700), text });
+  const ours = await inWorker<Record<'stored' | 'packed' | 'letter' | 'cipher' | 'page' | 'bare', number>>(inBrowser, {
+    size: SIZE,
+    turns: TURNS,
+    password: PASSWORD,
+    regular: font(400),
+    bold: font(700),
+    text,
+  });
   const row = (what: string, ratio: number, aim: string): Row => ({ what, value: ratio.toFixed(2), aim });
   const rows = [
-    row('25 MB stored into an AES-256 ZIP in a worker ÷ 7zz, one thread', ours.stored / native(folder, 'random', 0), '≤ 3, way to ≤ 1.5'),
-    row('25 MB compressed into an AES-256 ZIP in a worker ÷ 7zz, one thread', ours.packed / native(folder, 'words', 5), '≤ 1.2'),
+    row(
+      '25 MB stored into an AES-256 ZIP in a worker ÷ 7zz, one thread',
+      ours.stored / native(folder, 'random', 0),
+      '≤ 3, way to ≤ 1.5',
+    ),
+    row(
+      '25 MB compressed into an AES-256 ZIP in a worker ÷ 7zz, one thread',
+      ours.packed / native(folder, 'words', 5),
+      '≤ 1.2',
+    ),
     row('A letter with 25 MB of files as a locked PDF ÷ the bytes through AES alone', ours.letter / ours.cipher, '≤ 3'),
     row('A self-opening page of 25 MB opened ÷ its key derivation and raw decryption', ours.page / ours.bare, '≤ 2'),
   ];

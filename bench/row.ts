@@ -1,1 +1,5 @@
-export interface Row { what: string; value: string; aim: string }
+export interface Row {
+  what: string;
+  value: string;
+  aim: string;
+}

@@ -1,4 +1,7 @@
-/** Sealing 25 MB in a Chromium worker against raw WebCrypto AES-256-GCM of the same bytes, turn by turn in one run; and the tab's memory meanwhile. */
+/**
+ * Sealing 25 MB in a Chromium worker against raw WebCrypto AES-256-GCM of the same bytes, turn by turn in one run; and
+ * the tab's memory meanwhile.
+ */
 import { type Browser } from '@playwright/test';
 import { readFile } from 'node:fs/promises';
 import { bundled, inWorker, openChromium, serve } from './in-worker';
@@ -44,20 +47,32 @@ async function memoryOf(pid: number): Promise<{ now: number; peak: number }> {
   return { now: bytes('VmRSS'), peak: bytes('VmHWM') };
 }
 
-/** The tab's peak above what it held before, while 25 MB are read, built into a message and sealed. The other renderers idle, so the one that grows is the tab's. */
+/**
+ * The tab's peak above what it held before, while 25 MB are read, built into a message and sealed. The other renderers
+ * idle, so the one that grows is the tab's.
+ */
 async function peak(browser: Browser, origin: string): Promise<number> {
   const page = await browser.newPage();
   await page.goto(`${origin}/`);
-  await page.evaluate((size) => { (window as unknown as { file: File }).file = new File([new Uint8Array(size)], 'x'); }, SIZE);
+  await page.evaluate((size) => {
+    (window as unknown as { file: File }).file = new File([new Uint8Array(size)], 'x');
+  }, SIZE);
   const devtools = await browser.newBrowserCDPSession();
   const { processInfo } = await devtools.send('SystemInfo.getProcessInfo');
-  const before = await Promise.all(processInfo.filter(({ type }) => type === 'renderer').map(async ({ id }) => ({ id, held: (await memoryOf(id)).now })));
-  await page.evaluate(() => new Promise((resolve) => {
-    const worker = new Worker('/once.js');
-    worker.onmessage = resolve;
-    worker.postMessage((window as unknown as { file: File }).file);
-  }));
-  return Math.max(...await Promise.all(before.map(async ({ id, held }) => (await memoryOf(id)).peak - held)));
+  const before = await Promise.all(
+    processInfo
+      .filter(({ type }) => type === 'renderer')
+      .map(async ({ id }) => ({ id, held: (await memoryOf(id)).now })),
+  );
+  await page.evaluate(
+    () =>
+      new Promise((resolve) => {
+        const worker = new Worker('/once.js');
+        worker.onmessage = resolve;
+        worker.postMessage((window as unknown as { file: File }).file);
+      }),
+  );
+  return Math.max(...(await Promise.all(before.map(async ({ id, held }) => (await memoryOf(id)).peak - held))));
 }
 
 export async function sealing(): Promise<Row[]> {
@@ -68,8 +83,20 @@ export async function sealing(): Promise<Row[]> {
   await browser.close();
   close();
   return [
-    { what: 'Sealing 25 MB in a worker ÷ raw AES-256-GCM of the same bytes', value: (times.sealing / times.raw).toFixed(2), aim: '≤ 1.5, way to ≤ 1.0' },
-    { what: 'Building the MIME message around 25 MB ÷ raw AES-256-GCM of the same bytes', value: (times.building / times.raw).toFixed(2), aim: 'known' },
-    { what: 'Peak memory of the tab over what it held, while 25 MB are sealed ÷ 25 MB', value: (most / SIZE).toFixed(2), aim: '≤ 6' },
+    {
+      what: 'Sealing 25 MB in a worker ÷ raw AES-256-GCM of the same bytes',
+      value: (times.sealing / times.raw).toFixed(2),
+      aim: '≤ 1.5, way to ≤ 1.0',
+    },
+    {
+      what: 'Building the MIME message around 25 MB ÷ raw AES-256-GCM of the same bytes',
+      value: (times.building / times.raw).toFixed(2),
+      aim: 'known',
+    },
+    {
+      what: 'Peak memory of the tab over what it held, while 25 MB are sealed ÷ 25 MB',
+      value: (most / SIZE).toFixed(2),
+      aim: '≤ 6',
+    },
   ];
 }

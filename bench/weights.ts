@@ -1,4 +1,7 @@
-/** What a first visit loads at 390x844 with the processor slowed fourfold: script over the wire, compressed, as the real server sends it. */
+/**
+ * What a first visit loads at 390x844 with the processor slowed fourfold: script over the wire, compressed, as the real
+ * server sends it.
+ */
 import { chromium, type Page } from '@playwright/test';
 import { readConfig } from '../server/src/config';
 import { startServer } from '../server/src/server';
@@ -27,13 +30,24 @@ export async function weights(): Promise<Row[]> {
   const world = await startWorld({ smtpPort: 0, httpPort: 0 });
   const silent = { info: () => undefined, error: () => undefined };
   const server = await startServer(
-    readConfig({ DATABASE_URL: await freshDatabase(), UNDERLOCK_SECRET: 'A'.repeat(43), UNDERLOCK_PORT: '0', UNDERLOCK_SMTP_URL: `smtp://127.0.0.1:${world.smtpPort}`, UNDERLOCK_TEXT_URL: `http://127.0.0.1:${world.httpPort}/texts`, UNDERLOCK_MAIL_PORT: '0' }),
+    readConfig({
+      DATABASE_URL: await freshDatabase(),
+      UNDERLOCK_SECRET: 'A'.repeat(43),
+      UNDERLOCK_PORT: '0',
+      UNDERLOCK_SMTP_URL: `smtp://127.0.0.1:${world.smtpPort}`,
+      UNDERLOCK_TEXT_URL: `http://127.0.0.1:${world.httpPort}/texts`,
+      UNDERLOCK_MAIL_PORT: '0',
+    }),
     silent,
   );
   const { signIns } = await seedDemo(server.context, 'demo/papers');
   const origin = `http://127.0.0.1:${server.port}`;
-  const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: ['--no-sandbox', '--disable-gpu', '--disable-background-networking'] });
-  const open = async (): Promise<Page> => (await browser.newContext({ viewport: { width: 390, height: 844 } })).newPage();
+  const browser = await chromium.launch({
+    executablePath: '/usr/bin/chromium',
+    args: ['--no-sandbox', '--disable-gpu', '--disable-background-networking'],
+  });
+  const open = async (): Promise<Page> =>
+    (await browser.newContext({ viewport: { width: 390, height: 844 } })).newPage();
   const { GrantRow } = await import('../server/src/data/models');
   const grant = await GrantRow.findOne({ where: { state: 'held', checkKind: 'text' } });
   const reader = await open();
@@ -53,8 +67,16 @@ export async function weights(): Promise<Row[]> {
   await server.stop();
   await world.stop();
   return [
-    { what: 'Reading room, script before the passcode is asked, kB compressed', value: String(room.kilobytes), aim: '≤ 160' },
+    {
+      what: 'Reading room, script before the passcode is asked, kB compressed',
+      value: String(room.kilobytes),
+      aim: '≤ 160',
+    },
     { what: 'Reading room, seconds until it asks (processor ÷ 4)', value: room.seconds.toFixed(1), aim: 'known' },
-    { what: 'Office app, script to the desk, kB compressed (the chart not yet)', value: String(office.kilobytes), aim: '≤ 450' },
+    {
+      what: 'Office app, script to the desk, kB compressed (the chart not yet)',
+      value: String(office.kilobytes),
+      aim: '≤ 450',
+    },
   ];
 }

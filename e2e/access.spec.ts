@@ -27,16 +27,22 @@ async function type(page: Page, target: Locator, text: string): Promise<void> {
 /** What is seen of the element that has the focus differs from what is seen of it without. */
 async function expectFocusSeen(page: Page, target: Locator): Promise<void> {
   await tabTo(page, target);
-  const look = (): Promise<string> => target.evaluate((element) => {
-    const { outlineStyle, outlineWidth, boxShadow, borderColor } = getComputedStyle(element);
-    return [outlineStyle, outlineWidth, boxShadow, borderColor].join(' ');
-  });
+  const look = (): Promise<string> =>
+    target.evaluate((element) => {
+      const { outlineStyle, outlineWidth, boxShadow, borderColor } = getComputedStyle(element);
+      return [outlineStyle, outlineWidth, boxShadow, borderColor].join(' ');
+    });
   const focused = await look();
   await page.keyboard.press('Tab');
   await expect.poll(look).not.toBe(focused);
 }
 
-test('by keyboard alone a message is written and sent, opened with a passcode and answered', async ({ page, browser, house, complaints }) => {
+test('by keyboard alone a message is written and sent, opened with a passcode and answered', async ({
+  page,
+  browser,
+  house,
+  complaints,
+}) => {
   const before = await mailCount(house, pell);
   await page.setViewportSize(desktop);
   await page.goto(`${house.origin}/desk`);
@@ -60,12 +66,21 @@ test('by keyboard alone a message is written and sent, opened with a passcode an
   const places: string[] = [];
   for (let presses = 0; presses < 6; presses++) {
     await page.keyboard.press('Tab');
-    places.push(await page.evaluate(() => (document.activeElement === document.body ? 'bar' : document.activeElement?.closest('dialog') ? 'dialog' : 'behind')));
+    places.push(
+      await page.evaluate(() =>
+        document.activeElement === document.body
+          ? 'bar'
+          : document.activeElement?.closest('dialog')
+            ? 'dialog'
+            : 'behind',
+      ),
+    );
   }
   expect(places).toContain('dialog');
   expect(places).not.toContain('behind');
   // Inside the letter's frame, or in the browser's bar, the key is theirs: on to the next place of the dialog.
-  const isElsewhere = (): Promise<boolean> => page.evaluate(() => document.activeElement === document.body || document.activeElement?.tagName === 'IFRAME');
+  const isElsewhere = (): Promise<boolean> =>
+    page.evaluate(() => document.activeElement === document.body || document.activeElement?.tagName === 'IFRAME');
   for (let presses = 0; presses < 6 && (await isElsewhere()); presses++) await page.keyboard.press('Tab');
   await page.keyboard.press('Escape');
   await expect(page.getByRole('dialog')).toHaveCount(0);
@@ -79,7 +94,11 @@ test('by keyboard alone a message is written and sent, opened with a passcode an
   const texted = await latestText(house, '+447700900417');
   await press(reading, reading.getByRole('button', { name: 'Send me the passcode' }));
   await expect(async () => expect(await latestText(house, '+447700900417')).not.toBe(texted)).toPass();
-  await type(reading, reading.getByLabel('Passcode', { exact: true }), /\d{6}/.exec(await latestText(house, '+447700900417'))![0]);
+  await type(
+    reading,
+    reading.getByLabel('Passcode', { exact: true }),
+    /\d{6}/.exec(await latestText(house, '+447700900417'))![0],
+  );
   await reading.keyboard.press('Enter');
   await expect(reading.getByRole('heading', { name: 'Without a mouse' })).toBeVisible();
   await press(reading, reading.getByRole('button', { name: 'Reply to Maren Oduya' }));
@@ -91,25 +110,49 @@ test('by keyboard alone a message is written and sent, opened with a passcode an
 });
 
 /** Things drawn that reach beyond the right edge of the window and that nothing cuts or scrolls. */
-const beyondTheEdge = (page: Page): Promise<string[]> => page.evaluate(() => [...document.querySelectorAll<HTMLElement>('#root *')]
-  .filter((element) => {
-    const { right, width, height } = element.getBoundingClientRect();
-    return width > 1 && height > 1 && right > window.innerWidth + 1 && getComputedStyle(element).visibility !== 'hidden';
-  })
-  .map((element) => `${element.tagName} ${(element.ariaLabel ?? element.innerText ?? '').slice(0, 60)}`));
+const beyondTheEdge = (page: Page): Promise<string[]> =>
+  page.evaluate(() =>
+    [...document.querySelectorAll<HTMLElement>('#root *')]
+      .filter((element) => {
+        const { right, width, height } = element.getBoundingClientRect();
+        return (
+          width > 1 && height > 1 && right > window.innerWidth + 1 && getComputedStyle(element).visibility !== 'hidden'
+        );
+      })
+      .map((element) => `${element.tagName} ${(element.ariaLabel ?? element.innerText ?? '').slice(0, 60)}`),
+  );
 
 async function expectCalmAndWhole(page: Page): Promise<void> {
   expect(await beyondTheEdge(page)).toEqual([]);
-  await expect.poll(() => page.evaluate(() => document.getAnimations().filter(({ playState }) => playState === 'running').length)).toBe(0);
+  await expect
+    .poll(() => page.evaluate(() => document.getAnimations().filter(({ playState }) => playState === 'running').length))
+    .toBe(0);
   await expectAccessible(page);
 }
 
 test('at 200 % zoom nothing leaves the window, and with motion reduced nothing moves', async ({ browser, house }) => {
   // 1280x800 at 200 % is a window of 640x400 to the page.
-  const context = await browser.newContext({ viewport: { width: 640, height: 400 }, deviceScaleFactor: 2, reducedMotion: 'reduce', locale: 'en-GB', timezoneId: 'Europe/Lisbon' });
+  const context = await browser.newContext({
+    viewport: { width: 640, height: 400 },
+    deviceScaleFactor: 2,
+    reducedMotion: 'reduce',
+    locale: 'en-GB',
+    timezoneId: 'Europe/Lisbon',
+  });
   const page = await context.newPage();
   await signIn(page, house, 2);
-  for (const [path, heading] of [['desk', 'Desk'], ['write', 'Write'], ['mail', 'Mail'], ['mail/received', 'Mail'], ['mail/drafts', 'Mail'], ['people', 'People'], ['people/new', 'New person'], ['office', 'Office'], ['account', 'Account'], ['readers', 'Who can still read what']] as const) {
+  for (const [path, heading] of [
+    ['desk', 'Desk'],
+    ['write', 'Write'],
+    ['mail', 'Mail'],
+    ['mail/received', 'Mail'],
+    ['mail/drafts', 'Mail'],
+    ['people', 'People'],
+    ['people/new', 'New person'],
+    ['office', 'Office'],
+    ['account', 'Account'],
+    ['readers', 'Who can still read what'],
+  ] as const) {
     await page.goto(`${house.origin}/${path}`);
     await expect(page.getByRole('heading', { name: heading, level: 1 })).toBeVisible();
     await expect(page.getByRole('progressbar')).toHaveCount(0);
@@ -127,7 +170,9 @@ test('at 200 % zoom nothing leaves the window, and with motion reduced nothing m
   await expectCalmAndWhole(reading);
   await send.click();
   await expect(async () => expect(await latestText(house, '+447700900417')).not.toBe(texted)).toPass();
-  await reading.getByLabel('Passcode', { exact: true }).fill(/\d{6}/.exec(await latestText(house, '+447700900417'))![0]);
+  await reading
+    .getByLabel('Passcode', { exact: true })
+    .fill(/\d{6}/.exec(await latestText(house, '+447700900417'))![0]);
   await expectCalmAndWhole(reading);
   await reading.keyboard.press('Enter');
   await reading.getByRole('button', { name: 'Reply to Maren Oduya' }).click();

@@ -20,7 +20,11 @@ async function choosePassword(page: Page, password: string): Promise<void> {
   await page.getByLabel('The same once more', { exact: true }).fill(password);
 }
 
-test('the words under one’s messages are kept sealed, and a new message begins with them', async ({ page, house, complaints }) => {
+test('the words under one’s messages are kept sealed, and a new message begins with them', async ({
+  page,
+  house,
+  complaints,
+}) => {
   await signIn(page, house, 1);
   await page.getByRole('link', { name: 'Account', exact: true }).click();
   await page.getByLabel('Your name, office, telephone').fill('Tobias Quill\nPayroll, pier 4');
@@ -36,7 +40,12 @@ test('the words under one’s messages are kept sealed, and a new message begins
   expect(complaints).toEqual([]);
 });
 
-test('a new colleague sets up an account, and its printed code opens it again when the password is forgotten', async ({ page, browser, house, complaints }) => {
+test('a new colleague sets up an account, and its printed code opens it again when the password is forgotten', async ({
+  page,
+  browser,
+  house,
+  complaints,
+}) => {
   await page.goto(house.invitation);
   await expect(page.getByText(/Welcome, Joss Amari/)).toBeVisible();
   await expectAccessible(page);
@@ -78,7 +87,10 @@ test('a new colleague sets up an account, and its printed code opens it again wh
   expect(complaints.filter((line) => !line.includes('401 (Unauthorized)'))).toEqual([]);
 });
 
-test('a wrong password gets one sentence and a growing delay, the same for an address nobody has', async ({ page, house }) => {
+test('a wrong password gets one sentence and a growing delay, the same for an address nobody has', async ({
+  page,
+  house,
+}) => {
   await page.goto(`${house.origin}/desk`);
   for (const address of ['tobias.quill@larkmoor.example', 'nobody@larkmoor.example']) {
     await page.getByLabel('Office address').fill(address);
@@ -93,7 +105,11 @@ test('a wrong password gets one sentence and a growing delay, the same for an ad
   }
 });
 
-test('the vault stays open over a reload, locks when told or left alone, and opens with the password only', async ({ page, house, complaints }) => {
+test('the vault stays open over a reload, locks when told or left alone, and opens with the password only', async ({
+  page,
+  house,
+  complaints,
+}) => {
   await signIn(page, house, 2);
   await page.reload();
   await expect(page.getByRole('heading', { name: 'Desk', level: 1 })).toBeVisible();
@@ -119,7 +135,12 @@ test('the vault stays open over a reload, locks when told or left alone, and ope
   expect(complaints).toEqual([]);
 });
 
-test('a changed password signs the other device out, opens the same vault, and the old one opens nothing', async ({ page, browser, house, complaints }) => {
+test('a changed password signs the other device out, opens the same vault, and the old one opens nothing', async ({
+  page,
+  browser,
+  house,
+  complaints,
+}) => {
   const who = house.signIns[2]!;
   const otherContext = await browser.newContext();
   const other = await otherContext.newPage();

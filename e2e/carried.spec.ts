@@ -1,9 +1,25 @@
-/** The carried page from a fresh start: chosen in the plan, sent, opened from a disk and by giving the file to the reading room, with mistakes on the way, and ended by withdrawing. */
+/**
+ * The carried page from a fresh start: chosen in the plan, sent, opened from a disk and by giving the file to the
+ * reading room, with mistakes on the way, and ended by withdrawing.
+ */
 import { writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { pathToFileURL } from 'node:url';
 import { type BrowserContext, type Page } from '@playwright/test';
-import { addFiles, desktop, expect, expectAccessible, type House, latestMail, latestText, papers, phone, signIn, test, watch } from './house';
+import {
+  addFiles,
+  desktop,
+  expect,
+  expectAccessible,
+  type House,
+  latestMail,
+  latestText,
+  papers,
+  phone,
+  signIn,
+  test,
+  watch,
+} from './house';
 import { openDesk } from './letters';
 
 const RUNA = 'runa.ekdal@postbox.example';
@@ -19,7 +35,11 @@ async function write(page: Page, subject: string, to = RUNA): Promise<void> {
   await page.keyboard.type('Dear Runa, sign page two.');
 }
 
-async function fileFrom(house: House, name: string, mailbox = RUNA): Promise<{ path: string; html: string; text: string }> {
+async function fileFrom(
+  house: House,
+  name: string,
+  mailbox = RUNA,
+): Promise<{ path: string; html: string; text: string }> {
   const mail = await latestMail(house, mailbox, /has left a message/);
   const path = join(folder, name);
   writeFileSync(path, mail.files[0]!.bytes);
@@ -35,24 +55,35 @@ async function passBy(reading: Page, house: House, number = NUMBER): Promise<voi
 }
 
 async function give(reading: Page, file: string | { name: string; mimeType: string; buffer: Buffer }): Promise<void> {
-  const [chooser] = await Promise.all([reading.waitForEvent('filechooser'), reading.getByRole('button', { name: 'Choose the file' }).click()]);
+  const [chooser] = await Promise.all([
+    reading.waitForEvent('filechooser'),
+    reading.getByRole('button', { name: 'Choose the file' }).click(),
+  ]);
   await chooser.setFiles(file as string);
 }
 
 /** Lets a file fall onto the page, as from a folder. */
 async function drop(reading: Page, name: string, text: string): Promise<void> {
   await expect(reading.getByText('Or drop it anywhere on this page.')).toBeVisible();
-  const data = await reading.evaluateHandle(([title, content]) => {
-    const transfer = new DataTransfer();
-    transfer.items.add(new File([content!], title!, { type: 'text/html' }));
-    return transfer;
-  }, [name, text]);
+  const data = await reading.evaluateHandle(
+    ([title, content]) => {
+      const transfer = new DataTransfer();
+      transfer.items.add(new File([content!], title!, { type: 'text/html' }));
+      return transfer;
+    },
+    [name, text],
+  );
   await reading.locator('body').dispatchEvent('drop', { dataTransfer: data });
 }
 
 const reading = (context: BrowserContext): Promise<Page> => context.newPage();
 
-test('a carried page is sent in place of a locked file, opens from a disk after a passcode, and no more once it is withdrawn', async ({ house, page, browser, complaints }) => {
+test('a carried page is sent in place of a locked file, opens from a disk after a passcode, and no more once it is withdrawn', async ({
+  house,
+  page,
+  browser,
+  complaints,
+}) => {
   await page.setViewportSize(phone);
   await signIn(page, house, 0);
   await write(page, 'Contract for the winter');
@@ -66,11 +97,19 @@ test('a carried page is sent in place of a locked file, opens from a disk after 
   await page.getByLabel(/^Phone of/).fill(NUMBER);
   await page.getByRole('button', { name: 'Keep the number' }).click();
   await expect(page.getByText(/^Carried page, passcode by text message/)).toBeVisible();
-  await expect(page.getByText(/opens in the reading room with the half of the key that stays here; can be closed and withdrawn/)).toBeVisible();
+  await expect(
+    page.getByText(/opens in the reading room with the half of the key that stays here; can be closed and withdrawn/),
+  ).toBeVisible();
   await expectAccessible(page);
   await page.getByRole('button', { name: 'Close the plan' }).click();
   await page.getByRole('button', { name: 'As they see it' }).click();
-  await expect(page.getByRole('dialog').frameLocator('iframe').first().getByText(/in the file that comes with this mail/)).toBeVisible();
+  await expect(
+    page
+      .getByRole('dialog')
+      .frameLocator('iframe')
+      .first()
+      .getByText(/in the file that comes with this mail/),
+  ).toBeVisible();
   await page.getByRole('button', { name: 'Back to writing' }).click();
   await page.getByRole('button', { name: 'Send under lock' }).click();
   await expect(page.getByRole('heading', { name: 'Contract for the winter' })).toBeVisible({ timeout: 60_000 });
@@ -82,14 +121,18 @@ test('a carried page is sent in place of a locked file, opens from a disk after 
   for (const secret of ['Contract for the winter', 'sign page two', 'eyesight']) expect(html).not.toContain(secret);
   expect(text).not.toContain('sign page two');
 
-  // From a disk: the page says what it is without a network, and its button leads to the room, which asks it for the content.
+  // From a disk: the page says what it is without a network, and its button leads to the room, which asks it for the
+  // content.
   const outside = await browser.newContext({ viewport: phone, locale: 'en-GB' });
   const said = watch(outside);
   const onDisk = await reading(outside);
   await onDisk.goto(pathToFileURL(path).href);
   await expect(onDisk.getByRole('heading', { name: 'A message from Maren Oduya, under lock' })).toBeVisible();
   await expectAccessible(onDisk);
-  const [room] = await Promise.all([outside.waitForEvent('page'), onDisk.getByRole('link', { name: 'Open the message' }).click()]);
+  const [room] = await Promise.all([
+    outside.waitForEvent('page'),
+    onDisk.getByRole('link', { name: 'Open the message' }).click(),
+  ]);
   await expect(room.getByText(/You can read this until/)).toBeVisible();
   expect(room.url()).toMatch(/\/room\/[\da-f-]{36}\/carried#/);
   expect(await room.evaluate(() => window.opener)).toBeNull();
@@ -115,7 +158,9 @@ test('a carried page is sent in place of a locked file, opens from a disk after 
   await drop(given, 'other.html', html.replace(/room\/[\da-f-]{36}/, 'room/00000000-0000-4000-8000-000000000000'));
   await expect(given.getByText(/“other.html” belongs to another message/)).toBeVisible();
   await drop(given, 'office.html', html.replace(/href="http:\/\/[^/]+/, 'href="https://room.skerryport.example'));
-  await expect(given.getByText(/belongs to the reading room of another office, at https:\/\/room\.skerryport\.example/)).toBeVisible();
+  await expect(
+    given.getByText(/belongs to the reading room of another office, at https:\/\/room\.skerryport\.example/),
+  ).toBeVisible();
   await drop(given, 'no-key.html', html.replace(/#[\w-]{43}/, ''));
   await expect(given.getByText(/“no-key.html” has lost part of its key/)).toBeVisible();
   await expectAccessible(given);
@@ -127,7 +172,11 @@ test('a carried page is sent in place of a locked file, opens from a disk after 
   const changed = await reading(elsewhere);
   await changed.goto(link);
   const middle = Math.floor(html.length / 2);
-  await drop(changed, 'changed.html', `${html.slice(0, middle)}${html[middle] === 'A' ? 'B' : 'A'}${html.slice(middle + 1)}`);
+  await drop(
+    changed,
+    'changed.html',
+    `${html.slice(0, middle)}${html[middle] === 'A' ? 'B' : 'A'}${html.slice(middle + 1)}`,
+  );
   await expect(changed.getByText(/What arrived is not what was sent/)).toBeVisible();
 
   // What left is on record, with the file.
@@ -139,16 +188,27 @@ test('a carried page is sent in place of a locked file, opens from a disk after 
 
   // Withdrawn: gone from the screen, and the file on the disk opens no more.
   await page.getByRole('button', { name: 'Withdraw', exact: true }).click();
-  await page.getByRole('dialog').getByRole('button', { name: /^Withdraw/ }).click();
+  await page
+    .getByRole('dialog')
+    .getByRole('button', { name: /^Withdraw/ })
+    .click();
   await expect(room.getByRole('heading', { name: 'This message was withdrawn' })).toBeVisible({ timeout: 30_000 });
-  const [again] = await Promise.all([outside.waitForEvent('page'), onDisk.getByRole('link', { name: 'Open the message' }).click()]);
+  const [again] = await Promise.all([
+    outside.waitForEvent('page'),
+    onDisk.getByRole('link', { name: 'Open the message' }).click(),
+  ]);
   await expect(again.getByRole('heading', { name: 'This message was withdrawn' })).toBeVisible();
   await outside.close();
   await elsewhere.close();
   expect([...complaints, ...said, ...heard]).toEqual([]);
 });
 
-test('a page that is no carried page gets nowhere by opening the room: what it hands over opens nothing', async ({ house, page, browser, complaints }) => {
+test('a page that is no carried page gets nowhere by opening the room: what it hands over opens nothing', async ({
+  house,
+  page,
+  browser,
+  complaints,
+}) => {
   await page.setViewportSize(desktop);
   await signIn(page, house, 0);
   await write(page, 'Roster', STEN);
@@ -161,7 +221,10 @@ test('a page that is no carried page gets nowhere by opening the room: what it h
   const { html } = await fileFrom(house, 'roster.html', STEN);
   const [, href] = /href="([^"]+)"/.exec(html)!;
   const hostile = join(folder, 'hostile.html');
-  writeFileSync(hostile, `<!doctype html><title>x</title><button onclick="const w=window.open(${JSON.stringify(href).replaceAll('"', '&quot;')});window.addEventListener('message',()=>{for(const one of [1,null,{},'','x',new Uint8Array(9),'-----BEGIN PGP MESSAGE-----\\n\\n0f8AAAABAg==\\n-----END PGP MESSAGE-----\\n'])w.postMessage(one,'*')})">Go</button>`);
+  writeFileSync(
+    hostile,
+    `<!doctype html><title>x</title><button onclick="const w=window.open(${JSON.stringify(href).replaceAll('"', '&quot;')});window.addEventListener('message',()=>{for(const one of [1,null,{},'','x',new Uint8Array(9),'-----BEGIN PGP MESSAGE-----\\n\\n0f8AAAABAg==\\n-----END PGP MESSAGE-----\\n'])w.postMessage(one,'*')})">Go</button>`,
+  );
   const outside = await browser.newContext({ viewport: desktop, locale: 'en-GB' });
   const said = watch(outside);
   const bad = await reading(outside);
@@ -173,7 +236,12 @@ test('a page that is no carried page gets nowhere by opening the room: what it h
   expect([...complaints, ...said]).toEqual([]);
 });
 
-test('who has a password here gives the file, signs in, and reads; the file holds nothing of the key', async ({ house, page, browser, complaints }) => {
+test('who has a password here gives the file, signs in, and reads; the file holds nothing of the key', async ({
+  house,
+  page,
+  browser,
+  complaints,
+}) => {
   const mira = 'mira.talvik@saltmarsh.example';
   await page.setViewportSize(desktop);
   await signIn(page, house, 0);
@@ -189,7 +257,10 @@ test('who has a password here gives the file, signs in, and reads; the file hold
   const said = watch(outside);
   const onDisk = await reading(outside);
   await onDisk.goto(pathToFileURL(path).href);
-  const [room] = await Promise.all([outside.waitForEvent('page'), onDisk.getByRole('link', { name: 'Open the message' }).click()]);
+  const [room] = await Promise.all([
+    outside.waitForEvent('page'),
+    onDisk.getByRole('link', { name: 'Open the message' }).click(),
+  ]);
   await expect(room.getByRole('heading', { name: 'Sign in to read' })).toBeVisible();
   await room.getByLabel('Your mail address').fill(mira);
   await room.getByLabel('Password', { exact: true }).fill('seven lanterns at low tide');
@@ -205,9 +276,16 @@ test('who has a password here gives the file, signs in, and reads; the file hold
 
   // Among our own people's files it is known for what it is.
   await page.goto(`${house.origin}/mail/open`);
-  const [chooser] = await Promise.all([page.waitForEvent('filechooser'), page.getByRole('button', { name: 'Choose the file' }).click()]);
+  const [chooser] = await Promise.all([
+    page.waitForEvent('filechooser'),
+    page.getByRole('button', { name: 'Choose the file' }).click(),
+  ]);
   await chooser.setFiles(path);
-  await expect(page.getByText(/^▲?\s*This is a carried page: a message in a file, which opens in the reading room of whoever sent it, at http/)).toBeVisible();
+  await expect(
+    page.getByText(
+      /^▲?\s*This is a carried page: a message in a file, which opens in the reading room of whoever sent it, at http/,
+    ),
+  ).toBeVisible();
   await expectAccessible(page);
   expect([...complaints, ...said]).toEqual([]);
 });

@@ -1,4 +1,7 @@
-/** Certificates from the interface: got and backed up with proof, another's taken from the directory and compared, a copy encrypted and signed in the browser, opened outside; and the private key nowhere but in the vault. */
+/**
+ * Certificates from the interface: got and backed up with proof, another's taken from the directory and compared, a
+ * copy encrypted and signed in the browser, opened outside; and the private key nowhere but in the vault.
+ */
 import { execFileSync } from 'node:child_process';
 import { randomBytes } from 'node:crypto';
 import { readFileSync, writeFileSync } from 'node:fs';
@@ -13,7 +16,11 @@ const PASSWORD = 'anchor chain and bell';
 const desk = openDesk();
 const { folder, openssl } = desk;
 
-async function choose(page: Page, press: () => Promise<void>, file: string | { name: string; mimeType: string; buffer: Buffer }): Promise<void> {
+async function choose(
+  page: Page,
+  press: () => Promise<void>,
+  file: string | { name: string; mimeType: string; buffer: Buffer },
+): Promise<void> {
   const chooser = page.waitForEvent('filechooser');
   await press();
   await (await chooser).setFiles(file);
@@ -42,14 +49,22 @@ async function getCertificate(page: Page): Promise<string> {
   await choose(page, prove, file);
   await expect(page.getByText(/That password does not open the file/)).toBeVisible();
   await page.getByRole('textbox', { name: 'Password of the file' }).fill(PASSWORD);
-  await choose(page, prove, { name: 'holiday.p12', mimeType: 'application/x-pkcs12', buffer: Buffer.from('not a backup') });
+  await choose(page, prove, {
+    name: 'holiday.p12',
+    mimeType: 'application/x-pkcs12',
+    buffer: Buffer.from('not a backup'),
+  });
   await expect(page.getByText(/That file is no backup of keys/)).toBeVisible();
   await choose(page, prove, file);
   await expect(page.getByText(/● backed up, proved/)).toBeVisible();
   return file;
 }
 
-test('a certificate is got, backed up with proof, used for a copy that opens outside; its private key is nowhere but in the vault', async ({ house, page, complaints }) => {
+test('a certificate is got, backed up with proof, used for a copy that opens outside; its private key is nowhere but in the vault', async ({
+  house,
+  page,
+  complaints,
+}) => {
   await page.setViewportSize(desktop);
   await signIn(page, house, 0);
   const file = await getCertificate(page);
@@ -61,7 +76,10 @@ test('a certificate is got, backed up with proof, used for a copy that opens out
   // The same file opens in other programs, and brought back here it is known.
   const key = openssl('pkcs12', '-in', file, '-passin', `pass:${PASSWORD}`, '-nocerts', '-nodes');
   writeFileSync(join(folder, 'key.pem'), key);
-  writeFileSync(join(folder, 'maren.pem'), openssl('pkcs12', '-in', file, '-passin', `pass:${PASSWORD}`, '-nokeys', '-clcerts'));
+  writeFileSync(
+    join(folder, 'maren.pem'),
+    openssl('pkcs12', '-in', file, '-passin', `pass:${PASSWORD}`, '-nokeys', '-clcerts'),
+  );
   await page.getByRole('button', { name: 'Bring one from a file' }).click();
   await choose(page, () => page.getByRole('button', { name: 'Choose the file' }).click(), file);
   await page.getByRole('textbox', { name: 'Password of the file' }).fill('wrong');
@@ -72,8 +90,15 @@ test('a certificate is got, backed up with proof, used for a copy that opens out
   await expect(page.getByText('○ already yours')).toBeVisible();
   await expectAccessible(page);
   // As text, and the certificate alone, whose key is here
-  for (const [name, buffer] of [['maren.pem', Buffer.concat([key, readFileSync(join(folder, 'maren.pem'))])], ['maren.cer', openssl('x509', '-in', 'maren.pem', '-outform', 'DER')]] as const) {
-    await choose(page, () => page.getByRole('button', { name: 'Choose another file' }).click(), { name, mimeType: 'application/octet-stream', buffer });
+  for (const [name, buffer] of [
+    ['maren.pem', Buffer.concat([key, readFileSync(join(folder, 'maren.pem'))])],
+    ['maren.cer', openssl('x509', '-in', 'maren.pem', '-outform', 'DER')],
+  ] as const) {
+    await choose(page, () => page.getByRole('button', { name: 'Choose another file' }).click(), {
+      name,
+      mimeType: 'application/octet-stream',
+      buffer,
+    });
     await page.getByRole('button', { name: 'Open the file' }).click();
     await expect(page.getByText('○ already yours')).toBeVisible();
   }
@@ -109,27 +134,45 @@ test('a certificate is got, backed up with proof, used for a copy that opens out
   // Outside it opens with their certificate, and our signature is right there
   await page.goto(`${house.origin}/outside/mailbox/records@harbourclinic.example`);
   await page.getByRole('link', { name: /A confidential message from Larkmoor Ferries/ }).click();
-  await expect(page.getByText('Their mail program opened it with their certificate. Signed by Maren Oduya.')).toBeVisible();
+  await expect(
+    page.getByText('Their mail program opened it with their certificate. Signed by Maren Oduya.'),
+  ).toBeVisible();
   await expect(page.getByRole('heading', { name: 'Winter crew list, Łódź' })).toBeVisible();
 
   // What the server has: neither the key nor the words, in no spelling
-  const dump = execFileSync('/usr/lib/postgresql/15/bin/pg_dump', ['--data-only', house.databaseUrl], { maxBuffer: 512 * 1024 * 1024, stdio: ['ignore', 'pipe', 'ignore'] });
+  const dump = execFileSync('/usr/lib/postgresql/15/bin/pg_dump', ['--data-only', house.databaseUrl], {
+    maxBuffer: 512 * 1024 * 1024,
+    stdio: ['ignore', 'pipe', 'ignore'],
+  });
   const text = dump.toString('latin1');
   const der = openssl('pkcs8', '-topk8', '-nocrypt', '-in', 'key.pem', '-outform', 'DER');
   const inside = der.subarray(der.length - 400, der.length - 100);
-  for (const spelled of [inside.toString('hex'), inside.toString('base64').slice(4, 200), inside.toString('base64url').slice(4, 200), inside.toString('latin1')]) expect(text.includes(spelled)).toBe(false);
-  for (const said of ['Winter crew list', PASSWORD, Buffer.from('The list as agreed.').toString('hex')]) expect(text.includes(said)).toBe(false);
+  for (const spelled of [
+    inside.toString('hex'),
+    inside.toString('base64').slice(4, 200),
+    inside.toString('base64url').slice(4, 200),
+    inside.toString('latin1'),
+  ])
+    expect(text.includes(spelled)).toBe(false);
+  for (const said of ['Winter crew list', PASSWORD, Buffer.from('The list as agreed.').toString('hex')])
+    expect(text.includes(said)).toBe(false);
   // The public half is there, so that the search would have found the other.
   const certificate = openssl('x509', '-in', 'maren.pem', '-outform', 'DER');
   expect(text.includes(certificate.toString('hex'))).toBe(true);
   expect(complaints).toEqual([]);
 });
 
-test('people’s certificates that must not be used are said to be so, and the plan goes round them; a changed one is shown beside the old', async ({ house, page, complaints }) => {
+test('people’s certificates that must not be used are said to be so, and the plan goes round them; a changed one is shown beside the old', async ({
+  house,
+  page,
+  complaints,
+}) => {
   await page.setViewportSize(phone);
   await signIn(page, house, 1);
   const raw = async (address: string): Promise<Buffer> => {
-    const { entries } = (await (await fetch(`${house.outside}/web/directory.islestrust.example/people?mail=${address}`)).json()) as { entries: { certificates: string[] }[] };
+    const { entries } = (await (
+      await fetch(`${house.outside}/web/directory.islestrust.example/people?mail=${address}`)
+    ).json()) as { entries: { certificates: string[] }[] };
     return Buffer.from(entries[0]!.certificates[0]!, 'base64');
   };
   await page.getByRole('link', { name: 'People', exact: true }).click();
@@ -138,11 +181,18 @@ test('people’s certificates that must not be used are said to be so, and the p
   await page.getByRole('textbox', { name: 'Address', exact: true }).fill('wards@harbourclinic.example');
   await page.getByRole('button', { name: 'Keep', exact: true }).click();
   await page.getByRole('link', { name: /wards@harbourclinic.example/ }).click();
-  const bring = async (name: string, buffer: Buffer): Promise<void> => choose(page, () => page.getByRole('button', { name: 'Bring it from a file' }).click(), { name, mimeType: 'application/pkix-cert', buffer });
+  const bring = async (name: string, buffer: Buffer): Promise<void> =>
+    choose(page, () => page.getByRole('button', { name: 'Bring it from a file' }).click(), {
+      name,
+      mimeType: 'application/pkix-cert',
+      buffer,
+    });
   await bring('letter.cer', Buffer.from('Dear all,'));
   await expect(page.getByText(/There is no certificate in this file/)).toBeVisible();
   await bring('billing.cer', await raw('billing@harbourclinic.example'));
-  await expect(page.getByText(/It is issued for billing@harbourclinic.example, not for wards@harbourclinic.example/)).toBeVisible();
+  await expect(
+    page.getByText(/It is issued for billing@harbourclinic.example, not for wards@harbourclinic.example/),
+  ).toBeVisible();
   await expect(page.getByText(/Expired on/)).toBeVisible();
   await bring('wards.cer', await raw('wards@harbourclinic.example'));
   await expect(page.getByText(/Revoked on .*its key may be in other hands/)).toBeVisible();
@@ -176,7 +226,11 @@ test('people’s certificates that must not be used are said to be so, and the p
   expect(complaints).toEqual([]);
 });
 
-test('a certificate revoked by its owner is out of use at once, and stays for reading', async ({ house, page, complaints }) => {
+test('a certificate revoked by its owner is out of use at once, and stays for reading', async ({
+  house,
+  page,
+  complaints,
+}) => {
   await page.setViewportSize(phone);
   await signIn(page, house, 2);
   await page.getByRole('link', { name: 'Keys', exact: true }).click();
@@ -202,13 +256,21 @@ test('a certificate revoked by its owner is out of use at once, and stays for re
   await page.getByRole('dialog').getByRole('button', { name: 'Trust it no more', exact: true }).click();
   await expect(page.getByText('Isles Trust Root is not trusted any more.')).toBeVisible();
   const root = Buffer.from(await (await fetch(`${house.outside}/web/ca.islestrust.example/root.cer`)).arrayBuffer());
-  await choose(page, () => page.getByRole('button', { name: /^Add one from a file/ }).click(), { name: 'root.cer', mimeType: 'application/pkix-cert', buffer: root });
+  await choose(page, () => page.getByRole('button', { name: /^Add one from a file/ }).click(), {
+    name: 'root.cer',
+    mimeType: 'application/pkix-cert',
+    buffer: root,
+  });
   await page.getByRole('dialog').getByRole('button', { name: 'Trust it', exact: true }).click();
   await expect(page.getByText('Isles Trust Root is trusted from now on.')).toBeVisible();
   expect(complaints).toEqual([]);
 });
 
-test('mail from a file is opened with what is to be known beside its sender; the signer’s certificate is kept after looking', async ({ house, page, complaints }) => {
+test('mail from a file is opened with what is to be known beside its sender; the signer’s certificate is kept after looking', async ({
+  house,
+  page,
+  complaints,
+}) => {
   await page.setViewportSize(phone);
   await signIn(page, house, 1);
   await page.getByRole('link', { name: 'Keys', exact: true }).click();
@@ -221,12 +283,18 @@ test('mail from a file is opened with what is to be known beside its sender; the
 
   // A correspondent with another program
   const ada = await writerOutside(house, desk, 'Ada Lund', 'ada.lund@harbourclinic.example');
-  const content = 'Content-Type: text/html; charset=utf-8\r\n\r\n<p>The papers are <b>complete</b>.</p><img src="http://elsewhere.example/seen.png">\r\n';
+  const content =
+    'Content-Type: text/html; charset=utf-8\r\n\r\n<p>The papers are <b>complete</b>.</p><img src="http://elsewhere.example/seen.png">\r\n';
   const head = ['-from', ada.address, '-to', 'tobias.quill@larkmoor.example', '-subject', 'Papers complete'];
   const both = ada.encrypt(ada.sign(content), 'tobias.pem', '-aes-256-cbc', ...head);
   const alone = ada.encrypt(content, 'tobias.pem', '-des3', ...head);
   const clear = ada.sign(content, ...head);
-  const open = (name: string, buffer: Buffer): Promise<void> => choose(page, () => page.getByRole('button', { name: /^Choose (the|another) file$/ }).click(), { name, mimeType: 'message/rfc822', buffer });
+  const open = (name: string, buffer: Buffer): Promise<void> =>
+    choose(page, () => page.getByRole('button', { name: /^Choose (the|another) file$/ }).click(), {
+      name,
+      mimeType: 'message/rfc822',
+      buffer,
+    });
 
   await page.getByRole('link', { name: 'Mail', exact: true }).click();
   await page.getByRole('link', { name: /^Received/ }).click();
@@ -236,8 +304,16 @@ test('mail from a file is opened with what is to be known beside its sender; the
   // What is no mail is said by what it is, before anything reads it
   for (const [name, bytes, words] of [
     ['letter.eml', Buffer.from('not a mail'), /a text without a sender/],
-    ['holiday.jpg', Buffer.concat([Buffer.from([0xff, 0xd8, 0xff, 0xe0]), randomBytes(8_000_000)]), /a picture, no mail/],
-    ['tour.eml', Buffer.concat([Buffer.from([0, 0, 0, 24]), Buffer.from('ftypmp42'), randomBytes(8_000_000)]), /a film, no mail/],
+    [
+      'holiday.jpg',
+      Buffer.concat([Buffer.from([0xff, 0xd8, 0xff, 0xe0]), randomBytes(8_000_000)]),
+      /a picture, no mail/,
+    ],
+    [
+      'tour.eml',
+      Buffer.concat([Buffer.from([0, 0, 0, 24]), Buffer.from('ftypmp42'), randomBytes(8_000_000)]),
+      /a film, no mail/,
+    ],
     ['noise.p7m', Buffer.concat([Buffer.from([0, 1]), randomBytes(8_000_000)]), /Nothing here knows what this file is/],
   ] as const) {
     await open(name, bytes);
@@ -248,7 +324,11 @@ test('mail from a file is opened with what is to be known beside its sender; the
   await open('other.p7m', Buffer.from([0x30, 0x82, 0x01, 0x00, 0x06]));
   await expect(page.getByText(/This is no mail, or it is damaged/)).toBeVisible();
   await open('both.eml', both);
-  await expect(page.getByText(/Signed by Ada Lund, for ada.lund@harbourclinic.example, and unchanged since. Isles Trust Mail vouches for them./)).toBeVisible();
+  await expect(
+    page.getByText(
+      /Signed by Ada Lund, for ada.lund@harbourclinic.example, and unchanged since. Isles Trust Mail vouches for them./,
+    ),
+  ).toBeVisible();
   await expect(page.getByText('● encrypted to you')).toBeVisible();
   await expect(page.frameLocator('iframe').getByText('complete')).toBeVisible();
   await expect(page.getByText('Not signed', { exact: false })).toHaveCount(0);
@@ -268,7 +348,11 @@ test('mail from a file is opened with what is to be known beside its sender; the
   await open('changed.eml', Buffer.from(clear.toString('latin1').replace('<b>complete', '<b>refused!'), 'latin1'));
   await expect(page.getByText(/It has been changed since Ada Lund signed it/)).toBeVisible();
   await open('name.eml', Buffer.from(clear.toString('latin1').replace('From: ada.lund@', 'From: director@'), 'latin1'));
-  await expect(page.getByText(/not to be relied on. It is issued for ada.lund@harbourclinic.example, not for director@harbourclinic.example/)).toBeVisible();
+  await expect(
+    page.getByText(
+      /not to be relied on. It is issued for ada.lund@harbourclinic.example, not for director@harbourclinic.example/,
+    ),
+  ).toBeVisible();
   await expect(page.getByRole('button', { name: /^Keep the certificate/ })).toHaveCount(0);
 
   // What was kept is used at the next writing

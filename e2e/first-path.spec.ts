@@ -1,9 +1,28 @@
 /** The whole first path as a user walks it: at a phone's size and wide, with a mistake or two on the way. */
 import { type Page } from '@playwright/test';
-import { addFiles, desktop, expect, expectAccessible, latestText, mailCount, papers, phone, signIn, test } from './house';
+import {
+  addFiles,
+  desktop,
+  expect,
+  expectAccessible,
+  latestText,
+  mailCount,
+  papers,
+  phone,
+  signIn,
+  test,
+} from './house';
 
-for (const [size, viewport] of [['a phone', phone], ['a desktop', desktop]] as const) {
-  test(`on ${size}: papers go to the deckhand, are read with a texted passcode, and are closed by withdrawing`, async ({ page, context, house, complaints }) => {
+for (const [size, viewport] of [
+  ['a phone', phone],
+  ['a desktop', desktop],
+] as const) {
+  test(`on ${size}: papers go to the deckhand, are read with a texted passcode, and are closed by withdrawing`, async ({
+    page,
+    context,
+    house,
+    complaints,
+  }) => {
     await page.setViewportSize(viewport);
     await signIn(page, house);
     await expectAccessible(page);
@@ -34,7 +53,9 @@ for (const [size, viewport] of [['a phone', phone], ['a desktop', desktop]] as c
     const textBefore = await latestText(house, '+447700900417');
     await page.getByRole('button', { name: 'As they see it' }).click();
     const seen = page.getByRole('dialog');
-    await expect(seen.frameLocator('iframe').getByText(/passcode by text message to the phone ending in/)).toBeVisible();
+    await expect(
+      seen.frameLocator('iframe').getByText(/passcode by text message to the phone ending in/),
+    ).toBeVisible();
     await seen.getByRole('radio', { name: 'Before reading' }).click();
     await seen.getByRole('button', { name: 'Send me the passcode' }).click();
     await seen.getByLabel('Passcode', { exact: true }).fill('123456');
@@ -67,11 +88,17 @@ for (const [size, viewport] of [['a phone', phone], ['a desktop', desktop]] as c
     await expect(outside.getByRole('link', { name: /Mailbox pell/ })).toBeVisible();
     await expectAccessible(outside);
     await outside.getByRole('link', { name: /Mailbox pell.anders@postbox.example/ }).click();
-    await outside.getByRole('link', { name: /Maren Oduya has left a message/ }).first().click();
+    await outside
+      .getByRole('link', { name: /Maren Oduya has left a message/ })
+      .first()
+      .click();
     const notice = outside.frameLocator('iframe');
     await expect(notice.getByText(/passcode by text message to the phone ending in/)).toBeVisible();
     await expect(notice.getByText('eyesight')).toHaveCount(0);
-    const [reading] = await Promise.all([context.waitForEvent('page'), notice.getByRole('link', { name: 'Open the message' }).click()]);
+    const [reading] = await Promise.all([
+      context.waitForEvent('page'),
+      notice.getByRole('link', { name: 'Open the message' }).click(),
+    ]);
 
     // The reading room
     await reading.setViewportSize(viewport);
@@ -115,11 +142,15 @@ for (const [size, viewport] of [['a phone', phone], ['a desktop', desktop]] as c
     await page.getByRole('radio', { name: /A date and time/ }).click();
     const later = new Date(Date.now() + 40 * 86_400_000).toISOString().slice(0, 10);
     await page.getByLabel('Date', { exact: true }).fill(later);
-    await expect(page.getByText('The preset “Crew health” closes earlier than that. Choose an earlier date.')).toBeVisible();
+    await expect(
+      page.getByText('The preset “Crew health” closes earlier than that. Choose an earlier date.'),
+    ).toBeVisible();
     await expect(page.getByRole('dialog').getByRole('button', { name: 'Move the date' })).toBeDisabled();
     await page.getByRole('radio', { name: /End of the working week/ }).click();
     await page.getByRole('dialog').getByRole('button', { name: 'Move the date' }).click();
-    await expect(page.getByText(/^● ?Readable until .* for Pell Anders|Readable until .* for Pell Anders/).first()).toBeVisible();
+    await expect(
+      page.getByText(/^● ?Readable until .* for Pell Anders|Readable until .* for Pell Anders/).first(),
+    ).toBeVisible();
     await page.getByRole('button', { name: 'Withdraw', exact: true }).click();
     await expect(page.getByText(/It has been read already/)).toBeVisible();
     await expectAccessible(page);
@@ -146,7 +177,8 @@ async function inkOn(page: Page, name: string): Promise<number> {
     context.drawImage(canvas, 0, 0);
     const { data } = context.getImageData(0, 0, canvas.width, canvas.height);
     let ink = 0;
-    for (let at = 0; at < data.length; at += 4) if (data[at + 3]! > 0 && data[at]! + data[at + 1]! + data[at + 2]! < 600) ink += 1;
+    for (let at = 0; at < data.length; at += 4)
+      if (data[at + 3]! > 0 && data[at]! + data[at + 1]! + data[at + 2]! < 600) ink += 1;
     return ink;
   });
 }

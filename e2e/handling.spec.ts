@@ -1,7 +1,20 @@
 /** Presets, the ways readers are known, what they may do, and colleagues: as the office and its readers do it. */
 import { execFileSync } from 'node:child_process';
 import { type Page } from '@playwright/test';
-import { addFiles, desktop, expect, expectAccessible, type House, latestLink, latestText, mailCount, papers, phone, signIn, test } from './house';
+import {
+  addFiles,
+  desktop,
+  expect,
+  expectAccessible,
+  type House,
+  latestLink,
+  latestText,
+  mailCount,
+  papers,
+  phone,
+  signIn,
+  test,
+} from './house';
 
 test.use({ viewport: desktop });
 
@@ -21,12 +34,18 @@ async function begin(page: Page, to: string[], subject: string): Promise<void> {
 /** The passcode as it lies on the phone, once the page says that it was sent. */
 async function enterPasscode(reading: Page, house: House): Promise<void> {
   await reading.getByLabel('Passcode', { exact: true }).waitFor();
-  await reading.getByLabel('Passcode', { exact: true }).fill(/\d{6}/.exec(await latestText(house, '+447700900417'))![0]);
+  await reading
+    .getByLabel('Passcode', { exact: true })
+    .fill(/\d{6}/.exec(await latestText(house, '+447700900417'))![0]);
 }
 
 const dryDock = { preset: 'Dry dock papers', sentence: 'For the yard: a call and a question, read only.' };
 
-test('an administrator makes a preset; a worker sends under it, tightens it and can’t loosen it', async ({ page, house, complaints }) => {
+test('an administrator makes a preset; a worker sends under it, tightens it and can’t loosen it', async ({
+  page,
+  house,
+  complaints,
+}) => {
   await signIn(page, house, 2);
   await page.getByRole('link', { name: 'Office', exact: true }).click();
   await expect(page.getByText('Crew health', { exact: true })).toBeVisible();
@@ -62,12 +81,20 @@ test('an administrator makes a preset; a worker sends under it, tightens it and 
 
   // Back to what the others expect.
   await page.getByRole('link', { name: 'Office', exact: true }).click();
-  await page.getByTestId('preset-Everyday papers').getByRole('button', { name: /^Make it the default/ }).click();
+  await page
+    .getByTestId('preset-Everyday papers')
+    .getByRole('button', { name: /^Make it the default/ })
+    .click();
   await expect(page.getByTestId('preset-Everyday papers').getByText('● Default')).toBeVisible();
   expect(complaints).toEqual([]);
 });
 
-test('staff only with an outsider is stopped by name, and goes without them; the colleague reads it in Received', async ({ page, browser, house, complaints }) => {
+test('staff only with an outsider is stopped by name, and goes without them; the colleague reads it in Received', async ({
+  page,
+  browser,
+  house,
+  complaints,
+}) => {
   await signIn(page, house);
   await begin(page, ['pell', 'tobias'], 'Among ourselves');
   await page.getByRole('radio', { name: /Inside the house/ }).click();
@@ -99,7 +126,12 @@ test('staff only with an outsider is stopped by name, and goes without them; the
   expect(complaints).toEqual([]);
 });
 
-test('a call and a question together: wrong answers count, another way is asked and given, and what is only to be looked at is', async ({ page, context, house, complaints }) => {
+test('a call and a question together: wrong answers count, another way is asked and given, and what is only to be looked at is', async ({
+  page,
+  context,
+  house,
+  complaints,
+}) => {
   await signIn(page, house);
   const before = await mailCount(house, pell);
   await begin(page, ['pell'], 'Bank details for the winter');
@@ -126,7 +158,10 @@ test('a call and a question together: wrong answers count, another way is asked 
   await expect(reading.getByText(/Maren Oduya has been told/)).toBeVisible();
 
   await expect(page.getByText('▲ Asks for another way: “a text to the yard”')).toBeVisible();
-  await page.getByRole('button', { name: /^Change the way Pell/ }).first().click();
+  await page
+    .getByRole('button', { name: /^Change the way Pell/ })
+    .first()
+    .click();
   await page.getByRole('radio', { name: 'Passcode by text message' }).click();
   await expectAccessible(page);
   await page.getByRole('button', { name: 'Use this from now on' }).click();
@@ -152,7 +187,9 @@ test('a call and a question together: wrong answers count, another way is asked 
   const selected = await reading.evaluate(() => String(getSelection()));
   expect(selected).toContain('Larkmoor Ferries'); // the page around it can be
   for (const part of ['Bank details', 'list of names', 'fitness-2026.pdf']) expect(selected).not.toContain(part);
-  expect(paperText(await reading.pdf({ format: 'A4' }))).toMatch(/Not for paper\s+The sender has switched printing off/);
+  expect(paperText(await reading.pdf({ format: 'A4' }))).toMatch(
+    /Not for paper\s+The sender has switched printing off/,
+  );
   expect(complaints.filter((line) => !line.includes('403 (Forbidden)'))).toEqual([]);
 });
 
@@ -160,9 +197,15 @@ test('a call and a question together: wrong answers count, another way is asked 
 function paperText(pdf: Buffer): string {
   return execFileSync('pdftotext', ['-layout', '-', '-'], { input: pdf, encoding: 'utf8' });
 }
-const paperPages = (pdf: Buffer): number => Number(/Pages:\s+(\d+)/.exec(execFileSync('pdfinfo', ['-'], { input: pdf, encoding: 'utf8' }))![1]);
+const paperPages = (pdf: Buffer): number =>
+  Number(/Pages:\s+(\d+)/.exec(execFileSync('pdfinfo', ['-'], { input: pdf, encoding: 'utf8' }))![1]);
 
-test('paper where it is allowed: a letter on A4 and on Letter, with numbered pages; the sender sees who printed and saved', async ({ page, context, house, complaints }) => {
+test('paper where it is allowed: a letter on A4 and on Letter, with numbered pages; the sender sees who printed and saved', async ({
+  page,
+  context,
+  house,
+  complaints,
+}) => {
   await signIn(page, house);
   const before = await mailCount(house, pell);
   await begin(page, ['pell'], 'Timetable for the winter');
@@ -170,7 +213,8 @@ test('paper where it is allowed: a letter on A4 and on Letter, with numbered pag
   await page.keyboard.press('Tab');
   await page.getByRole('textbox', { name: 'Text', exact: true }).click();
   await page.keyboard.press('Control+End');
-  for (let line = 1; line <= 240; line++) await page.keyboard.insertText(`Departure ${line} of the night boat, ${'a'.repeat(line === 40 ? 300 : 3)}.\n`);
+  for (let line = 1; line <= 240; line++)
+    await page.keyboard.insertText(`Departure ${line} of the night boat, ${'a'.repeat(line === 40 ? 300 : 3)}.\n`);
   await addFiles(page, papers);
   await page.getByRole('button', { name: 'Send under lock' }).click();
   await expect(page.getByText(/^Told/)).toBeVisible({ timeout: 30_000 });
@@ -186,29 +230,49 @@ test('paper where it is allowed: a letter on A4 and on Letter, with numbered pag
   for (const format of ['A4', 'Letter'] as const) {
     const pdf = await reading.pdf({ format });
     const text = paperText(pdf);
-    for (const part of ['Timetable for the winter', 'Maren Oduya <maren.oduya@larkmoor.example>', 'Pell Anders <pell.anders@postbox.example>', 'TT-2611-004', 'Readable until', 'Departure 1 of', 'Departure 240 of', 'fitness-2026.pdf, 24 kB', 'Printed by Pell Anders']) expect(text).toContain(part);
+    for (const part of [
+      'Timetable for the winter',
+      'Maren Oduya <maren.oduya@larkmoor.example>',
+      'Pell Anders <pell.anders@postbox.example>',
+      'TT-2611-004',
+      'Readable until',
+      'Departure 1 of',
+      'Departure 240 of',
+      'fitness-2026.pdf, 24 kB',
+      'Printed by Pell Anders',
+    ])
+      expect(text).toContain(part);
     expect(text).not.toContain('Close this page for others');
     // The word of 300 letters is broken, not cut.
     expect((text.match(/a/g) ?? []).length).toBeGreaterThan(300);
     const pages = paperPages(pdf);
     expect(pages).toBeGreaterThan(1);
-    for (let number = 1; number <= pages; number++) expect(text).toMatch(new RegExp(`\\b${number}\\s*/\\s*${pages}\\b`));
+    for (let number = 1; number <= pages; number++)
+      expect(text).toMatch(new RegExp(`\\b${number}\\s*/\\s*${pages}\\b`));
   }
   // A file's pages, printed by the page's own button; the browser's dialog is not there without a screen.
   await reading.evaluate(() => {
-    window.print = () => void document.body.setAttribute('data-printed', String(document.querySelectorAll('#paper img.sheet').length));
+    window.print = () =>
+      void document.body.setAttribute('data-printed', String(document.querySelectorAll('#paper img.sheet').length));
   });
   await reading.getByRole('button', { name: 'Print fitness-2026.pdf' }).click();
   await expect(reading.locator('body[data-printed="2"]')).toBeVisible();
   expect(paperPages(await reading.pdf({ format: 'A4' }))).toBe(2);
-  const [download] = await Promise.all([reading.waitForEvent('download'), reading.getByRole('button', { name: 'Save eyesight.jpg' }).click()]);
+  const [download] = await Promise.all([
+    reading.waitForEvent('download'),
+    reading.getByRole('button', { name: 'Save eyesight.jpg' }).click(),
+  ]);
   expect(download.suggestedFilename()).toBe('eyesight.jpg');
   await expect(page.getByText('Pell Anders saved a file')).toBeVisible();
   await expect(page.getByText('Pell Anders printed it').first()).toBeVisible();
   expect(complaints).toEqual([]);
 });
 
-test('sent for later it waits, is taken back as it was, and goes when it is sent at once', async ({ page, house, complaints }) => {
+test('sent for later it waits, is taken back as it was, and goes when it is sent at once', async ({
+  page,
+  house,
+  complaints,
+}) => {
   await signIn(page, house);
   const before = await mailCount(house, pell);
   await begin(page, ['pell'], 'For tomorrow');
@@ -236,10 +300,18 @@ test('sent for later it waits, is taken back as it was, and goes when it is sent
   expect(complaints.filter((line) => !line.includes('404 (Not Found)'))).toEqual([]);
 });
 
-test('a message to many: readers are found and worked on by selection, and a firm’s accesses end across messages', async ({ page, house, complaints }) => {
+test('a message to many: readers are found and worked on by selection, and a firm’s accesses end across messages', async ({
+  page,
+  house,
+  complaints,
+}) => {
   await signIn(page, house);
   await page.getByRole('link', { name: 'Write', exact: true }).click();
-  await page.getByRole('combobox', { name: 'To' }).fill(Array.from({ length: 11 }, (_, index) => `crew${index}@islandferry.example`).join(', ').concat(','));
+  await page.getByRole('combobox', { name: 'To' }).fill(
+    Array.from({ length: 11 }, (_, index) => `crew${index}@islandferry.example`)
+      .join(', ')
+      .concat(','),
+  );
   await page.getByLabel('Subject').fill('To the whole crew');
   await page.getByRole('textbox', { name: 'Text', exact: true }).click();
   await page.keyboard.type('The list for the winter.');
@@ -277,7 +349,12 @@ test('a message to many: readers are found and worked on by selection, and a fir
   expect(complaints).toEqual([]);
 });
 
-test('somebody who reads German is told in German, and the reading room speaks the browser’s language', async ({ page, browser, house, complaints }) => {
+test('somebody who reads German is told in German, and the reading room speaks the browser’s language', async ({
+  page,
+  browser,
+  house,
+  complaints,
+}) => {
   await signIn(page, house);
   await page.goto(`${house.origin}/people/new`);
   await page.getByLabel('Name', { exact: true }).fill('Greta Holm');
@@ -293,7 +370,11 @@ test('somebody who reads German is told in German, and the reading room speaks t
   await page.getByRole('button', { name: 'Back to writing' }).click();
   await page.getByRole('button', { name: 'Send under lock' }).click();
   const link = await latestLink(house, 'greta@postbox.example');
-  for (const [locale, heading, button] of [['de-AT', 'Maren Oduya hat Ihnen geschrieben', 'Code schicken'], ['pt-PT', 'Maren Oduya escreveu-lhe', 'Enviar-me o código'], ['fi-FI', 'Maren Oduya has written to you', 'Send me the passcode']] as const) {
+  for (const [locale, heading, button] of [
+    ['de-AT', 'Maren Oduya hat Ihnen geschrieben', 'Code schicken'],
+    ['pt-PT', 'Maren Oduya escreveu-lhe', 'Enviar-me o código'],
+    ['fi-FI', 'Maren Oduya has written to you', 'Send me the passcode'],
+  ] as const) {
     const context = await browser.newContext({ viewport: phone, locale, timezoneId: 'Europe/Lisbon' });
     const reading = await context.newPage();
     await reading.goto(link);
@@ -307,7 +388,13 @@ test('somebody who reads German is told in German, and the reading room speaks t
       expect(text).toMatch(/ist Ihr Code .* 10 Minuten lang/);
       await reading.getByLabel('Code', { exact: true }).fill(/\d{6}/.exec(text)![0]);
       await reading.getByRole('button', { name: 'Nachricht öffnen' }).click();
-      await expect(reading.locator('#root').getByText(/Sie dürfen antworten, allen antworten, weitergeben, drucken, Text kopieren und die Dateien speichern/)).toBeVisible();
+      await expect(
+        reading
+          .locator('#root')
+          .getByText(
+            /Sie dürfen antworten, allen antworten, weitergeben, drucken, Text kopieren und die Dateien speichern/,
+          ),
+      ).toBeVisible();
       expect(await reading.evaluate(() => document.documentElement.lang)).toBe('de');
     }
     await context.close();

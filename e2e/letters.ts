@@ -1,4 +1,7 @@
-/** Letters as other programs write them: keys and requests by OpenSSL, certified by the authority that others use, handed to our mail door by SMTP. */
+/**
+ * Letters as other programs write them: keys and requests by OpenSSL, certified by the authority that others use,
+ * handed to our mail door by SMTP.
+ */
 import { execFileSync } from 'node:child_process';
 import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -6,7 +9,8 @@ import { join } from 'node:path';
 import { createTransport } from 'nodemailer';
 import { type House } from './house';
 
-export const pem = (der: string): string => `-----BEGIN CERTIFICATE-----\n${der.replace(/(.{64})/g, '$1\n')}\n-----END CERTIFICATE-----\n`;
+export const pem = (der: string): string =>
+  `-----BEGIN CERTIFICATE-----\n${der.replace(/(.{64})/g, '$1\n')}\n-----END CERTIFICATE-----\n`;
 
 export interface Desk {
   folder: string;
@@ -19,7 +23,8 @@ export function openDesk(): Desk {
   const folder = mkdtempSync(join(tmpdir(), 'under-lock-e2e-'));
   return {
     folder,
-    openssl: (...args) => execFileSync('openssl', args, { cwd: folder, stdio: ['ignore', 'pipe', 'ignore'], maxBuffer: 1 << 28 }),
+    openssl: (...args) =>
+      execFileSync('openssl', args, { cwd: folder, stdio: ['ignore', 'pipe', 'ignore'], maxBuffer: 1 << 28 }),
     put(name, content) {
       writeFileSync(join(folder, name), content);
       return name;
@@ -27,17 +32,60 @@ export function openDesk(): Desk {
   };
 }
 
-export interface Writer { address: string; sign(content: string, ...more: string[]): Buffer; encrypt(content: Buffer | string, to: string, ...more: string[]): Buffer }
+export interface Writer {
+  address: string;
+  sign(content: string, ...more: string[]): Buffer;
+  encrypt(content: Buffer | string, to: string, ...more: string[]): Buffer;
+}
 
 /** Somebody outside with a certificate of their own. `to` names a PEM file on the desk. */
-export async function writerOutside(house: House, { openssl, put, folder }: Desk, name: string, address: string): Promise<Writer> {
-  openssl('req', '-new', '-newkey', 'rsa:2048', '-nodes', '-keyout', 'sender.key', '-subj', `/CN=${name}`, '-addext', `subjectAltName=email:${address}`, '-outform', 'DER', '-out', 'sender.csr');
-  const issued = (await (await fetch(`${house.outside}/web/ca.islestrust.example/certificates`, { method: 'POST', body: new Uint8Array(readFileSync(join(folder, 'sender.csr'))) })).json()) as { certificate: string; chain: string[] };
+export async function writerOutside(
+  house: House,
+  { openssl, put, folder }: Desk,
+  name: string,
+  address: string,
+): Promise<Writer> {
+  openssl(
+    'req',
+    '-new',
+    '-newkey',
+    'rsa:2048',
+    '-nodes',
+    '-keyout',
+    'sender.key',
+    '-subj',
+    `/CN=${name}`,
+    '-addext',
+    `subjectAltName=email:${address}`,
+    '-outform',
+    'DER',
+    '-out',
+    'sender.csr',
+  );
+  const issued = (await (
+    await fetch(`${house.outside}/web/ca.islestrust.example/certificates`, {
+      method: 'POST',
+      body: new Uint8Array(readFileSync(join(folder, 'sender.csr'))),
+    })
+  ).json()) as { certificate: string; chain: string[] };
   put('sender.pem', pem(issued.certificate));
   put('chain.pem', pem(issued.chain[0]!));
   return {
     address,
-    sign: (content, ...more) => openssl('cms', '-sign', '-in', put('content', content), '-signer', 'sender.pem', '-inkey', 'sender.key', '-certfile', 'chain.pem', ...more),
+    sign: (content, ...more) =>
+      openssl(
+        'cms',
+        '-sign',
+        '-in',
+        put('content', content),
+        '-signer',
+        'sender.pem',
+        '-inkey',
+        'sender.key',
+        '-certfile',
+        'chain.pem',
+        ...more,
+      ),
     encrypt: (content, to, ...more) => openssl('cms', '-encrypt', '-in', put('plain', content), ...more, to),
   };
 }

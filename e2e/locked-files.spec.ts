@@ -1,16 +1,34 @@
-/** Locked files from a fresh start: password made in the plan, file opened by other programs, page opened from a disk without a network, files that come in, the password book. */
+/**
+ * Locked files from a fresh start: password made in the plan, file opened by other programs, page opened from a disk
+ * without a network, files that come in, the password book.
+ */
 import { execFileSync } from 'node:child_process';
 import { mkdirSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { pathToFileURL } from 'node:url';
 import { type Page } from '@playwright/test';
 import { buildMessage } from '../core/src/message/build';
-import { addFiles, desktop, expect, expectAccessible, latestMail, leaveOpen, latestText, phone, signIn, test } from './house';
+import {
+  addFiles,
+  desktop,
+  expect,
+  expectAccessible,
+  latestMail,
+  leaveOpen,
+  latestText,
+  phone,
+  signIn,
+  test,
+} from './house';
 import { deliver, openDesk } from './letters';
 
 const TOBIAS = 'tobias.quill@larkmoor.example';
 const desk = openDesk();
-const paper = { name: 'Muster Größe.txt', mimeType: 'text/plain', buffer: Buffer.from('Pell Anders, fit for duty\n'.repeat(40)) };
+const paper = {
+  name: 'Muster Größe.txt',
+  mimeType: 'text/plain',
+  buffer: Buffer.from('Pell Anders, fit for duty\n'.repeat(40)),
+};
 
 async function write(page: Page, to: string, subject: string, text: string): Promise<void> {
   await page.getByRole('link', { name: 'Write', exact: true }).click();
@@ -25,11 +43,20 @@ const unpacked = (archive: Uint8Array, password: string, folder: string): Record
   const place = join(desk.folder, folder);
   mkdirSync(place, { recursive: true });
   writeFileSync(join(desk.folder, `${folder}.zip`), archive);
-  execFileSync('7zz', ['x', '-y', `-p${password}`, `-o${place}`, join(desk.folder, `${folder}.zip`)], { env: { ...process.env, LC_ALL: 'C.UTF-8' }, stdio: 'pipe' });
-  return Object.fromEntries(readdirSync(place).map((name) => [name.normalize('NFC'), readFileSync(join(place, name), 'utf8')]));
+  execFileSync('7zz', ['x', '-y', `-p${password}`, `-o${place}`, join(desk.folder, `${folder}.zip`)], {
+    env: { ...process.env, LC_ALL: 'C.UTF-8' },
+    stdio: 'pipe',
+  });
+  return Object.fromEntries(
+    readdirSync(place).map((name) => [name.normalize('NFC'), readFileSync(join(place, name), 'utf8')]),
+  );
 };
 
-test('a password is made, stopped where it stands in the mail, read out; another program opens the file', async ({ house, page, complaints }) => {
+test('a password is made, stopped where it stands in the mail, read out; another program opens the file', async ({
+  house,
+  page,
+  complaints,
+}) => {
   await page.setViewportSize(phone);
   await signIn(page, house, 0);
   await write(page, 'harbour.master@skerryport.example', 'Muster roll for Thursday', 'Here is the roll.');
@@ -53,7 +80,8 @@ test('a password is made, stopped where it stands in the mail, read out; another
   await page.keyboard.type(' The password is Roll of the northern tide 9.');
   await expect(page.getByText(/the password stands in the text/)).toBeVisible();
   await expect(page.getByRole('button', { name: 'Send under lock' })).toBeDisabled();
-  for (let letters = 0; letters < ' The password is Roll of the northern tide 9.'.length; letters++) await page.keyboard.press('Backspace');
+  for (let letters = 0; letters < ' The password is Roll of the northern tide 9.'.length; letters++)
+    await page.keyboard.press('Backspace');
   await page.getByRole('button', { name: /^Plan/ }).click();
   await page.getByRole('button', { name: /^Read it out/ }).click();
   await expect(page.getByRole('list', { name: /to read out/ })).toBeVisible();
@@ -71,16 +99,35 @@ test('a password is made, stopped where it stands in the mail, read out; another
   expect(files['Muster Größe.txt']).toBe(paper.buffer.toString());
   expect(files['Message.html']).toContain('Here is the roll.');
   // The server has had the mail and the vault: in no spelling has it the password.
-  const dump = execFileSync('/usr/lib/postgresql/15/bin/pg_dump', ['--data-only', house.databaseUrl], { maxBuffer: 512 * 1024 * 1024, stdio: ['ignore', 'pipe', 'ignore'] }).toString('latin1');
+  const dump = execFileSync('/usr/lib/postgresql/15/bin/pg_dump', ['--data-only', house.databaseUrl], {
+    maxBuffer: 512 * 1024 * 1024,
+    stdio: ['ignore', 'pipe', 'ignore'],
+  }).toString('latin1');
   const secret = Buffer.from('roll-of-the-northern-tide-9');
-  const inBase64 = [0, 1, 2].map((shift) => Buffer.concat([Buffer.alloc(shift), secret]).toString('base64').slice(shift === 0 ? 0 : 4, -4));
-  for (const spelled of [secret.toString(), secret.toString('hex'), ...inBase64, Buffer.from(secret.toString(), 'utf16le').toString('hex'), 'northern-tide']) expect(dump.includes(spelled)).toBe(false);
+  const inBase64 = [0, 1, 2].map((shift) =>
+    Buffer.concat([Buffer.alloc(shift), secret])
+      .toString('base64')
+      .slice(shift === 0 ? 0 : 4, -4),
+  );
+  for (const spelled of [
+    secret.toString(),
+    secret.toString('hex'),
+    ...inBase64,
+    Buffer.from(secret.toString(), 'utf16le').toString('hex'),
+    'northern-tide',
+  ])
+    expect(dump.includes(spelled)).toBe(false);
   // The recipient's address is there, so that the search would have found it.
   expect(dump).toContain('harbour.master@skerryport.example');
   expect(complaints).toEqual([]);
 });
 
-test('a self-opening page opens from a disk without a network, refuses a wrong password, and loads nothing', async ({ house, page, complaints, browser }) => {
+test('a self-opening page opens from a disk without a network, refuses a wrong password, and loads nothing', async ({
+  house,
+  page,
+  complaints,
+  browser,
+}) => {
   await page.setViewportSize(desktop);
   await signIn(page, house, 0);
   await page.getByRole('link', { name: 'People', exact: true }).click();
@@ -103,16 +150,22 @@ test('a self-opening page opens from a disk without a network, refuses a wrong p
   await page.getByRole('button', { name: 'Send under lock' }).click();
   await expect(page.getByRole('heading', { name: 'Papers for Sunniva' })).toBeVisible({ timeout: 60_000 });
   await page.getByRole('button', { name: /^Show the password/ }).click();
-  const password = await page.getByText(/^[a-z]+(?:-[a-z-]+){4}$/).first().innerText();
+  const password = await page
+    .getByText(/^[a-z]+(?:-[a-z-]+){4}$/)
+    .first()
+    .innerText();
   await page.getByRole('button', { name: /^Send it as a text message/ }).click();
   await expect(page.getByText('They have the password.')).toBeVisible();
-  expect(await latestText(house, '+447700900466')).toBe(`Palavra-passe do ficheiro fechado de Maren Oduya, Larkmoor Ferries: ${password}`);
+  expect(await latestText(house, '+447700900466')).toBe(
+    `Palavra-passe do ficheiro fechado de Maren Oduya, Larkmoor Ferries: ${password}`,
+  );
   const mail = await latestMail(house, 'sunniva.dale@postbox.example', /confidencial/);
   expect(mail.text).toContain('A palavra-passe chega ao seu telefone por mensagem de texto');
   const file = join(desk.folder, 'papers.html');
   writeFileSync(file, mail.files[0]!.bytes);
   const readable = Buffer.from(mail.files[0]!.bytes).toString('latin1');
-  for (const text of ['Come on Thursday', 'Papers for Sunniva', 'fit for duty', 'Maren']) expect(readable).not.toContain(text);
+  for (const text of ['Come on Thursday', 'Papers for Sunniva', 'fit for duty', 'Maren'])
+    expect(readable).not.toContain(text);
 
   const alone = await browser.newContext({ offline: true, acceptDownloads: true });
   const opened = await alone.newPage();
@@ -143,13 +196,35 @@ test('a self-opening page opens from a disk without a network, refuses a wrong p
   expect(complaints).toEqual([]);
 });
 
-test('a locked file that comes in is asked for once, remembered, and opened at once from then on; the book shows and keeps it', async ({ house, page, complaints }) => {
+test('a locked file that comes in is asked for once, remembered, and opened at once from then on; the book shows and keeps it', async ({
+  house,
+  page,
+  complaints,
+}) => {
   const from = 'yard.office@saltmarsh.example';
   const letter = async (subject: string, name: string): Promise<void> => {
     writeFileSync(join(desk.folder, 'bid.txt'), `The bid of ${subject}`);
     const archive = join(desk.folder, name);
-    execFileSync('7zz', ['a', '-tzip', '-mem=AES256', '-pkeel-7', archive, join(desk.folder, 'bid.txt')], { stdio: 'pipe' });
-    await deliver(house, buildMessage({ messageId: `${name}@saltmarsh.example`, from: { name: 'Yard Office', address: from }, to: [{ name: '', address: TOBIAS }], cc: [], subject, date: new Date(), reference: '', text: 'See the file.', html: '', files: [{ name, type: 'application/zip', bytes: new Uint8Array(readFileSync(archive)) }] }), from, TOBIAS);
+    execFileSync('7zz', ['a', '-tzip', '-mem=AES256', '-pkeel-7', archive, join(desk.folder, 'bid.txt')], {
+      stdio: 'pipe',
+    });
+    await deliver(
+      house,
+      buildMessage({
+        messageId: `${name}@saltmarsh.example`,
+        from: { name: 'Yard Office', address: from },
+        to: [{ name: '', address: TOBIAS }],
+        cc: [],
+        subject,
+        date: new Date(),
+        reference: '',
+        text: 'See the file.',
+        html: '',
+        files: [{ name, type: 'application/zip', bytes: new Uint8Array(readFileSync(archive)) }],
+      }),
+      from,
+      TOBIAS,
+    );
   };
   await page.setViewportSize(phone);
   await signIn(page, house, 1);
@@ -170,7 +245,9 @@ test('a locked file that comes in is asked for once, remembered, and opened at o
   await letter('Second bid', 'bid-2.zip');
   await page.getByRole('link', { name: 'Received', exact: false }).first().click();
   await page.getByRole('link', { name: /Second bid/ }).click();
-  await expect(page.getByText(/^● ?Opened with a password from your book|Opened with a password from your book/)).toBeVisible({ timeout: 30_000 });
+  await expect(
+    page.getByText(/^● ?Opened with a password from your book|Opened with a password from your book/),
+  ).toBeVisible({ timeout: 30_000 });
   await expectAccessible(page);
 
   await page.getByRole('link', { name: 'Keys', exact: true }).click();
@@ -191,7 +268,9 @@ test('a locked file that comes in is asked for once, remembered, and opened at o
   await page.getByRole('button', { name: 'Save the file' }).click();
   const path = join(desk.folder, 'password-book.zip');
   await (await download).saveAs(path);
-  expect(unpacked(readFileSync(path), 'gulls over the weir at noon', 'book')['password-book.csv']).toContain('"yard.office@saltmarsh.example","they send","rudder-9"');
+  expect(unpacked(readFileSync(path), 'gulls over the weir at noon', 'book')['password-book.csv']).toContain(
+    '"yard.office@saltmarsh.example","they send","rudder-9"',
+  );
   const bring = async (file: string): Promise<void> => {
     const chooser = page.waitForEvent('filechooser');
     await page.getByRole('button', { name: 'Bring one in' }).click();
@@ -202,7 +281,10 @@ test('a locked file that comes in is asked for once, remembered, and opened at o
   await page.getByRole('button', { name: 'Open the file' }).click();
   await expect(page.getByText('0 new, 0 different from yours, 1 the same')).toBeVisible();
   const table = join(desk.folder, 'table.csv');
-  writeFileSync(table, 'address,direction,password\r\nyard.office@saltmarsh.example,they send,anchor-3\r\nnew@saltmarsh.example,we send,bollard-over-the-quay\r\nnobody,we send,x\r\n');
+  writeFileSync(
+    table,
+    'address,direction,password\r\nyard.office@saltmarsh.example,they send,anchor-3\r\nnew@saltmarsh.example,we send,bollard-over-the-quay\r\nnobody,we send,x\r\n',
+  );
   await bring(table);
   await expect(page.getByText('1 new, 1 different from yours, 0 the same')).toBeVisible();
   await expect(page.getByText(/Line 4 is left out: no mail address/)).toBeVisible();
@@ -211,7 +293,10 @@ test('a locked file that comes in is asked for once, remembered, and opened at o
   await expect(page.getByText(/^Taken: 2 passwords/)).toBeVisible({ timeout: 30_000 });
   await expect(page.getByText('anchor-3', { exact: true })).toBeVisible();
   // Two that differ, decided one by one.
-  writeFileSync(table, 'address,direction,password\r\nyard.office@saltmarsh.example,they send,anchor-4\r\nnew@saltmarsh.example,we send,bollard-under-the-quay\r\n');
+  writeFileSync(
+    table,
+    'address,direction,password\r\nyard.office@saltmarsh.example,they send,anchor-4\r\nnew@saltmarsh.example,we send,bollard-under-the-quay\r\n',
+  );
   await bring(table);
   await page.getByRole('radio', { name: 'Decide one by one' }).click();
   await expect(page.getByRole('button', { name: 'Take them' })).toBeDisabled();
@@ -223,8 +308,12 @@ test('a locked file that comes in is asked for once, remembered, and opened at o
   expect(complaints).toEqual([]);
 });
 
-
-test('the office words the note, allows what a partner needs, and makes an exception for their gateway; the next file goes out so', async ({ house, page, complaints, browser }) => {
+test('the office words the note, allows what a partner needs, and makes an exception for their gateway; the next file goes out so', async ({
+  house,
+  page,
+  complaints,
+  browser,
+}) => {
   await page.setViewportSize(phone);
   await signIn(page, house, 2);
   await page.getByRole('link', { name: 'Office', exact: true }).click();
@@ -256,7 +345,9 @@ test('the office words the note, allows what a partner needs, and makes an excep
   await other.getByRole('radio', { name: /Everyday papers/ }).click();
   await other.getByRole('radio', { name: 'Locked file', exact: true }).click();
   await other.getByRole('button', { name: /^Use this password/ }).click();
-  await addFiles(other, [{ name: 'plans.bin', mimeType: 'application/octet-stream', buffer: Buffer.alloc(600_000, 7) }]);
+  await addFiles(other, [
+    { name: 'plans.bin', mimeType: 'application/octet-stream', buffer: Buffer.alloc(600_000, 7) },
+  ]);
   await expect(other.getByText('■ Their mail gateway takes files of 500 kB at most')).toBeVisible();
   await other.getByRole('button', { name: /^Remove plans\.bin/ }).click();
   await other.getByRole('button', { name: 'Send under lock' }).click();
@@ -269,7 +360,11 @@ test('the office words the note, allows what a partner needs, and makes an excep
   expect(complaints).toEqual([]);
 });
 
-test('what is no secret goes only packed where that is asked for, and is called so everywhere', async ({ house, page, complaints }) => {
+test('what is no secret goes only packed where that is asked for, and is called so everywhere', async ({
+  house,
+  page,
+  complaints,
+}) => {
   await page.setViewportSize(desktop);
   await signIn(page, house, 0);
   await write(page, 'press@northquay.example', 'Winter timetable', 'The boats from December on.');
@@ -289,7 +384,14 @@ test('what is no secret goes only packed where that is asked for, and is called 
   const place = join(desk.folder, 'packed.zip');
   writeFileSync(place, mail.files[0]!.bytes);
   // Another program lists and unpacks it without a password.
-  expect(execFileSync('bsdtar', ['-tf', place], { env: { ...process.env, LC_ALL: 'C.UTF-8' }, encoding: 'utf8' })).toContain('Muster Größe.txt');
-  expect(execFileSync('bsdtar', ['-xOf', place, 'Muster Größe.txt'], { env: { ...process.env, LC_ALL: 'C.UTF-8' }, encoding: 'utf8' })).toBe(paper.buffer.toString());
+  expect(
+    execFileSync('bsdtar', ['-tf', place], { env: { ...process.env, LC_ALL: 'C.UTF-8' }, encoding: 'utf8' }),
+  ).toContain('Muster Größe.txt');
+  expect(
+    execFileSync('bsdtar', ['-xOf', place, 'Muster Größe.txt'], {
+      env: { ...process.env, LC_ALL: 'C.UTF-8' },
+      encoding: 'utf8',
+    }),
+  ).toBe(paper.buffer.toString());
   expect(complaints).toEqual([]);
 });

@@ -1,8 +1,15 @@
-/** What the office says by mail, worded by its administrator; and what it states of accesses that ended, checked without us. */
+/**
+ * What the office says by mail, worded by its administrator; and what it states of accesses that ended, checked without
+ * us.
+ */
 import { readFileSync, writeFileSync } from 'node:fs';
 import { desktop, expect, expectAccessible, phone, signIn, test } from './house';
 
-test('an administrator words the notices, with a mistake or two, sees them before they leave, and puts them back', async ({ page, house, complaints }) => {
+test('an administrator words the notices, with a mistake or two, sees them before they leave, and puts them back', async ({
+  page,
+  house,
+  complaints,
+}) => {
   await page.setViewportSize(desktop);
   await signIn(page, house, 2);
   await page.getByRole('link', { name: 'Office', exact: true }).click();
@@ -41,7 +48,12 @@ test('an administrator words the notices, with a mistake or two, sees them befor
   expect(complaints).toEqual([]);
 });
 
-test('what ended is stated on paper and as a file, and checked by somebody else from a disk without a network', async ({ page, browser, house, complaints }, info) => {
+test('what ended is stated on paper and as a file, and checked by somebody else from a disk without a network', async ({
+  page,
+  browser,
+  house,
+  complaints,
+}, info) => {
   await page.setViewportSize(phone);
   await signIn(page, house);
   await page.getByRole('link', { name: 'Mail', exact: true }).click();
@@ -75,7 +87,11 @@ test('what ended is stated on paper and as a file, and checked by somebody else 
   for (const file of [pdf, json]) {
     await paper.getByLabel('The file').setInputFiles(file);
     await expect(paper.getByRole('heading', { name: '● The signature is right' })).toBeVisible();
-    await expect(paper.getByText(/Dr Aune, Harbour Clinic <records@harbourclinic.example>: withdrawn by the sender .*; opened once/)).toBeVisible();
+    await expect(
+      paper.getByText(
+        /Dr Aune, Harbour Clinic <records@harbourclinic.example>: withdrawn by the sender .*; opened once/,
+      ),
+    ).toBeVisible();
     await expect(paper.getByText(fingerprint)).toBeVisible();
     await paper.getByLabel('The file').setInputFiles(changed);
     await expect(paper.getByRole('heading', { name: '■ Not confirmed' })).toBeVisible();

@@ -1,4 +1,7 @@
-/** OpenPGP from a fresh start: own keys, other people's, three locks in one send, keys that come in answer, mail that comes in, and what people try with it. */
+/**
+ * OpenPGP from a fresh start: own keys, other people's, three locks in one send, keys that come in answer, mail that
+ * comes in, and what people try with it.
+ */
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { deflateRawSync } from 'node:zlib';
@@ -65,9 +68,14 @@ async function choose(page: Page, button: string | RegExp, file: string): Promis
   await (await chooser).setFiles(file);
 }
 
-const outside = async (house: House, path: string): Promise<void> => void (await fetch(`${house.outside}${path}`, { method: 'POST' }));
+const outside = async (house: House, path: string): Promise<void> =>
+  void (await fetch(`${house.outside}${path}`, { method: 'POST' }));
 
-test('a key is made, backed up with proof and published; one message goes by three locks; the encrypted answer opens', async ({ house, page, complaints }) => {
+test('a key is made, backed up with proof and published; one message goes by three locks; the encrypted answer opens', async ({
+  house,
+  page,
+  complaints,
+}) => {
   test.setTimeout(300_000);
   await page.setViewportSize(phone);
   await signIn(page, house, 0);
@@ -89,7 +97,15 @@ test('a key is made, backed up with proof and published; one message goes by thr
   await expect(page.getByText(/● backed up, proved/)).toBeVisible({ timeout: 30_000 });
 
   // Anybody finds it by the address
-  const [key] = await openPgpKeysIn(new Uint8Array(await (await fetch(`${house.origin}/.well-known/openpgpkey/larkmoor.example/hu/${wkdHash('maren.oduya')}?l=maren.oduya`)).arrayBuffer()));
+  const [key] = await openPgpKeysIn(
+    new Uint8Array(
+      await (
+        await fetch(
+          `${house.origin}/.well-known/openpgpkey/larkmoor.example/hu/${wkdHash('maren.oduya')}?l=maren.oduya`,
+        )
+      ).arrayBuffer(),
+    ),
+  );
   expect(key!.users).toMatchObject([{ name: 'Maren Oduya', address: 'maren.oduya@larkmoor.example' }]);
 
   // Somebody's key, found at their own domain and vouched for
@@ -116,16 +132,27 @@ test('a key is made, backed up with proof and published; one message goes by thr
   await expect(taken).toBeVisible();
 
   await page.getByRole('link', { name: 'Write', exact: true }).click();
-  await page.getByRole('combobox', { name: 'To' }).fill(`records@harbourclinic.example, ${NILS}, pell.anders@postbox.example,`);
+  await page
+    .getByRole('combobox', { name: 'To' })
+    .fill(`records@harbourclinic.example, ${NILS}, pell.anders@postbox.example,`);
   await page.getByLabel('Subject').fill('Accident report MV Teal');
   await page.getByRole('textbox', { name: 'Text', exact: true }).click();
   await page.keyboard.type('The report as agreed.');
   await page.getByRole('button', { name: /^Plan/ }).click();
   await page.getByRole('radio', { name: /Everyday papers/ }).click();
   const lines = page.getByRole('list').getByRole('listitem');
-  await expect(lines.filter({ hasText: NILS }).getByText('OpenPGP key', { exact: true }).first()).toBeVisible({ timeout: 30_000 });
-  await expect(lines.filter({ hasText: 'records@harbourclinic.example' }).getByText('Certificate', { exact: true }).first()).toBeVisible();
-  await expect(lines.filter({ hasText: 'pell.anders@postbox.example' }).getByText(/^Reading room/).first()).toBeVisible();
+  await expect(lines.filter({ hasText: NILS }).getByText('OpenPGP key', { exact: true }).first()).toBeVisible({
+    timeout: 30_000,
+  });
+  await expect(
+    lines.filter({ hasText: 'records@harbourclinic.example' }).getByText('Certificate', { exact: true }).first(),
+  ).toBeVisible();
+  await expect(
+    lines
+      .filter({ hasText: 'pell.anders@postbox.example' })
+      .getByText(/^Reading room/)
+      .first(),
+  ).toBeVisible();
   await expectAccessible(page);
   await page.getByRole('button', { name: 'Send under lock' }).click();
   await expect(page.getByText('● Copy delivered')).toHaveCount(2, { timeout: 60_000 });
@@ -136,7 +163,9 @@ test('a key is made, backed up with proof and published; one message goes by thr
   // Outside: their program opens it, and answers encrypted
   await page.goto(`${house.origin}/outside/mailbox/${NILS}`);
   await page.getByRole('link', { name: /A confidential message from Larkmoor Ferries/ }).click();
-  await expect(page.getByText('Their mail program opened it with their OpenPGP key. Signed by Maren Oduya.')).toBeVisible();
+  await expect(
+    page.getByText('Their mail program opened it with their OpenPGP key. Signed by Maren Oduya.'),
+  ).toBeVisible();
   await expect(page.getByRole('heading', { name: 'Accident report MV Teal' })).toBeVisible();
   await page.getByRole('button', { name: 'Answer from here' }).click();
   await page.getByRole('textbox', { name: 'Text' }).fill('All in order here.');
@@ -145,14 +174,22 @@ test('a key is made, backed up with proof and published; one message goes by thr
   await expect(page.getByText('Sent to maren.oduya@larkmoor.example.')).toBeVisible();
   await page.goto(`${house.origin}/mail/received`);
   await page.getByRole('link', { name: /^Encrypted mail, from Nils Rook/ }).click();
-  await expect(page.getByText(/Signed by Nils Rook, for underwriting@northquay.example, and unchanged since. Northquay Insurance vouches for the key/)).toBeVisible({ timeout: 30_000 });
+  await expect(
+    page.getByText(
+      /Signed by Nils Rook, for underwriting@northquay.example, and unchanged since. Northquay Insurance vouches for the key/,
+    ),
+  ).toBeVisible({ timeout: 30_000 });
   await expect(page.getByText('All in order here.')).toBeVisible();
   await expect(page.getByRole('heading', { name: 'The conversation' })).toBeVisible();
   await expectAccessible(page);
   expect(complaints).toEqual([]);
 });
 
-test('a notice answered with a key: it is told on the desk, shown for checking, kept, and is their lock from then on', async ({ house, page, complaints }) => {
+test('a notice answered with a key: it is told on the desk, shown for checking, kept, and is their lock from then on', async ({
+  house,
+  page,
+  complaints,
+}) => {
   await page.setViewportSize(phone);
   await signIn(page, house, 0);
   await page.getByRole('link', { name: 'People', exact: true }).click();
@@ -166,11 +203,18 @@ test('a notice answered with a key: it is told on the desk, shown for checking, 
   await page.getByRole('button', { name: 'Look the key up' }).click();
   await expect(page.getByText(/No key for lene.hjort@pilots.example is published/)).toBeVisible();
   await write(page, LENE, 'Pilot rota');
-  await expect(page.getByRole('list').getByText(/^Reading room/).first()).toBeVisible();
+  await expect(
+    page
+      .getByRole('list')
+      .getByText(/^Reading room/)
+      .first(),
+  ).toBeVisible();
   await page.getByRole('button', { name: 'Send under lock' }).click();
   await expect(page.getByRole('heading', { name: 'Pilot rota' })).toBeVisible({ timeout: 30_000 });
 
-  await answerFrom(page, house, LENE, /message for you|Maren Oduya/, async () => page.getByRole('checkbox', { name: 'With their OpenPGP key as a file' }).click());
+  await answerFrom(page, house, LENE, /message for you|Maren Oduya/, async () =>
+    page.getByRole('checkbox', { name: 'With their OpenPGP key as a file' }).click(),
+  );
   await page.goto(`${house.origin}/desk`);
   await expect(page.getByText('Lene Hjort has answered, and a key or a certificate came along')).toBeVisible();
   await page.getByRole('button', { name: 'Look at the answer of Lene Hjort' }).click();
@@ -182,12 +226,18 @@ test('a notice answered with a key: it is told on the desk, shown for checking, 
   await page.getByRole('button', { name: `Keep the key, for ${LENE}` }).click();
   await expect(page.getByText('● the key you have for them')).toBeVisible();
   await write(page, LENE, 'Pilot rota, corrected');
-  await expect(page.getByRole('list').getByText('OpenPGP key', { exact: true }).first()).toBeVisible({ timeout: 30_000 });
+  await expect(page.getByRole('list').getByText('OpenPGP key', { exact: true }).first()).toBeVisible({
+    timeout: 30_000,
+  });
   await expect(page.getByText(/Nobody has compared their key with them/)).toBeVisible();
   expect(complaints).toEqual([]);
 });
 
-test('somebody is asked with an OpenPGP key for a signature; their answer brings the newest kind of key, and the waiting draft goes under it', async ({ house, page, complaints }) => {
+test('somebody is asked with an OpenPGP key for a signature; their answer brings the newest kind of key, and the waiting draft goes under it', async ({
+  house,
+  page,
+  complaints,
+}) => {
   await page.setViewportSize(phone);
   await signIn(page, house, 1);
   await makeKey(page);
@@ -202,7 +252,9 @@ test('somebody is asked with an OpenPGP key for a signature; their answer brings
   });
   await page.goto(`${house.origin}/desk`);
   await page.getByRole('button', { name: /^Look at the answer of Skerry Freight/ }).click();
-  await expect(page.getByText(/You asked Skerry Freight, customs desk for a signed message/)).toBeVisible({ timeout: 30_000 });
+  await expect(page.getByText(/You asked Skerry Freight, customs desk for a signed message/)).toBeVisible({
+    timeout: 30_000,
+  });
   await expect(page.getByText(/Anybody can make such a key: until you have compared it/)).toBeVisible();
   await expect(page.getByText('Told in the head of the mail (Autocrypt).')).toBeVisible();
   await expectAccessible(page);
@@ -232,7 +284,13 @@ async function write(page: Page, to: string, subject: string): Promise<void> {
 }
 
 /** In their mailbox: opens a mail, answers it as `how` says. */
-async function answerFrom(page: Page, house: House, mailbox: string, subject: RegExp, how: () => Promise<void>): Promise<void> {
+async function answerFrom(
+  page: Page,
+  house: House,
+  mailbox: string,
+  subject: RegExp,
+  how: () => Promise<void>,
+): Promise<void> {
   await page.goto(`${house.origin}/outside/mailbox/${mailbox}`);
   await page.getByRole('link', { name: subject }).first().click();
   await page.getByRole('button', { name: 'Answer from here' }).click();
@@ -242,7 +300,11 @@ async function answerFrom(page: Page, house: House, mailbox: string, subject: Re
   await expect(page.getByText(/^Sent to /)).toBeVisible();
 }
 
-test('a key that changes is shown beside the old one and never taken silently; a revocation is taken at once', async ({ house, page, complaints }) => {
+test('a key that changes is shown beside the old one and never taken silently; a revocation is taken at once', async ({
+  house,
+  page,
+  complaints,
+}) => {
   await page.setViewportSize(desktop);
   await signIn(page, house, 2);
   await addPerson(page, 'Una Pike', 'una.pike@skerryfreight.example');
@@ -261,15 +323,25 @@ test('a key that changes is shown beside the old one and never taken silently; a
   expect(complaints).toEqual([]);
 });
 
-test('a key comes from a file under its passphrase and goes by its paper; another office’s word is taken; our own people’s keys are vouched for', async ({ house, page, complaints }) => {
+test('a key comes from a file under its passphrase and goes by its paper; another office’s word is taken; our own people’s keys are vouched for', async ({
+  house,
+  page,
+  complaints,
+}) => {
   await page.setViewportSize(desktop);
   await signIn(page, house, 2);
   await makeKey(page);
-  const paper = await saved(page, () => page.getByRole('button', { name: /^Save as a file: the revocation certificate/ }).click(), 'paper.asc');
+  const paper = await saved(
+    page,
+    () => page.getByRole('button', { name: /^Save as a file: the revocation certificate/ }).click(),
+    'paper.asc',
+  );
   await page.getByRole('link', { name: 'Office', exact: true }).click();
   await page.getByRole('button', { name: 'Say whose word counts' }).click();
   await page.getByRole('button', { name: /^Make the office’s key/ }).click();
-  await expect(page.getByText('The office’s key is made, and its word counts here. Back it up under Keys.')).toBeVisible({ timeout: 30_000 });
+  await expect(
+    page.getByText('The office’s key is made, and its word counts here. Back it up under Keys.'),
+  ).toBeVisible({ timeout: 30_000 });
   await page.getByRole('button', { name: 'Vouch for it: key of Ines Varga' }).click();
   await expectAccessible(page);
   await page.getByRole('button', { name: 'We compared it: vouch for it' }).click();
@@ -283,7 +355,13 @@ test('a key comes from a file under its passphrase and goes by its paper; anothe
   await page.getByRole('button', { name: 'Revoke the key' }).click();
   await expect(page.getByText(/^Revoked on .*It is kept for reading/)).toBeVisible({ timeout: 30_000 });
 
-  const served = await openPgpKeysIn(new Uint8Array(await (await fetch(`${house.origin}/.well-known/openpgpkey/larkmoor.example/hu/${wkdHash('ines.varga')}?l=ines.varga`)).arrayBuffer()));
+  const served = await openPgpKeysIn(
+    new Uint8Array(
+      await (
+        await fetch(`${house.origin}/.well-known/openpgpkey/larkmoor.example/hu/${wkdHash('ines.varga')}?l=ines.varga`)
+      ).arrayBuffer(),
+    ),
+  );
   expect(served.some(({ revocation }) => revocation !== undefined)).toBe(true);
 
   // A secret key of another program
@@ -303,14 +381,39 @@ test('a key comes from a file under its passphrase and goes by its paper; anothe
 
 async function theirSecret(): Promise<Uint8Array> {
   const { lockedBackup } = await import('../core/src/openpgp/make-key');
-  return lockedBackup(await readSecretKey((await makeOpenPgpKey('wide', { name: 'Ines Varga', addresses: ['ines.varga@larkmoor.example'] }, new Date(Date.now() - 1000))).secret), 'lamps on the breakwater');
+  return lockedBackup(
+    await readSecretKey(
+      (
+        await makeOpenPgpKey(
+          'wide',
+          { name: 'Ines Varga', addresses: ['ines.varga@larkmoor.example'] },
+          new Date(Date.now() - 1000),
+        )
+      ).secret,
+    ),
+    'lamps on the breakwater',
+  );
 }
 
-test('files of OpenPGP are opened on the page for files: a message, a signature with what it signs, keys, and rubbish', async ({ house, page, complaints }) => {
+test('files of OpenPGP are opened on the page for files: a message, a signature with what it signs, keys, and rubbish', async ({
+  house,
+  page,
+  complaints,
+}) => {
   await page.setViewportSize(desktop);
   await signIn(page, house, 0);
   await makeKey(page);
-  const [own] = await openPgpKeysIn(new Uint8Array(readFileSync(await saved(page, () => page.getByRole('button', { name: /^Save as a file: the public key/ }).click(), 'own.asc'))));
+  const [own] = await openPgpKeysIn(
+    new Uint8Array(
+      readFileSync(
+        await saved(
+          page,
+          () => page.getByRole('button', { name: /^Save as a file: the public key/ }).click(),
+          'own.asc',
+        ),
+      ),
+    ),
+  );
   const ruth = await writer('Ruth Sand', 'ruth.sand@skerryfreight.example');
   const put = (name: string, bytes: Uint8Array): string => join(desk.folder, desk.put(name, bytes));
   await page.goto(`${house.origin}/mail/open`);
@@ -325,10 +428,23 @@ test('files of OpenPGP are opened on the page for files: a message, a signature 
   await page.getByRole('button', { name: 'Keep the key, for ruth.sand@skerryfreight.example' }).click();
   await expect(page.getByText('● the key you have for them')).toBeVisible();
   const report = new TextEncoder().encode('The report.\n');
-  await drop(put('report.txt.pgp', await sealMessage(report as Uint8Array<ArrayBuffer>, { signer: ruth.secret, recipients: [own!], date: new Date(), fileName: 'report.txt' })));
+  await drop(
+    put(
+      'report.txt.pgp',
+      await sealMessage(report as Uint8Array<ArrayBuffer>, {
+        signer: ruth.secret,
+        recipients: [own!],
+        date: new Date(),
+        fileName: 'report.txt',
+      }),
+    ),
+  );
   await expect(page.getByText('● encrypted to you')).toBeVisible({ timeout: 30_000 });
   await expect(page.getByRole('button', { name: 'Save report.txt' })).toBeVisible();
-  const signature = put('report.txt.sig', (await signApart(report as Uint8Array<ArrayBuffer>, ruth.secret, new Date())).signature);
+  const signature = put(
+    'report.txt.sig',
+    (await signApart(report as Uint8Array<ArrayBuffer>, ruth.secret, new Date())).signature,
+  );
   await drop(signature, put('report.txt', report));
   await expect(page.getByText(/^Signed by Ruth Sand, and unchanged since/)).toBeVisible({ timeout: 30_000 });
   await drop(signature, put('other.txt', new TextEncoder().encode('Another report.\n')));
@@ -338,53 +454,149 @@ test('files of OpenPGP are opened on the page for files: a message, a signature 
   expect(complaints).toEqual([]);
 });
 
-interface Writer { secret: PrivateKey; key: OpenPgpKey }
+interface Writer {
+  secret: PrivateKey;
+  key: OpenPgpKey;
+}
 const writer = async (name: string, address: string): Promise<Writer> => {
-  const secret = await readSecretKey((await makeOpenPgpKey('wide', { name, addresses: [address] }, new Date(Date.now() - 86_400_000))).secret);
+  const secret = await readSecretKey(
+    (await makeOpenPgpKey('wide', { name, addresses: [address] }, new Date(Date.now() - 86_400_000))).secret,
+  );
   return { secret, key: await factsOf(secret.toPublic()) };
 };
 const latin1 = (bytes: Uint8Array): string => Buffer.from(bytes).toString('latin1');
 const UNA = 'Una Pike <una.pike@skerryfreight.example>';
-const headed = (subject: string, body: string, from = UNA): Buffer => Buffer.from(`From: ${from}\r\nTo: <${TOBIAS}>\r\nSubject: key: ${subject}\r\nDate: ${new Date().toUTCString()}\r\nMIME-Version: 1.0\r\n${body}`, 'latin1');
+const headed = (subject: string, body: string, from = UNA): Buffer =>
+  Buffer.from(
+    `From: ${from}\r\nTo: <${TOBIAS}>\r\nSubject: key: ${subject}\r\nDate: ${new Date().toUTCString()}\r\nMIME-Version: 1.0\r\n${body}`,
+    'latin1',
+  );
 
 /** What is tried, by subject: the mail, and what must and must not be seen of it. */
 async function attacks(una: Writer, mallory: Writer, tobias: OpenPgpKey): Promise<Tried[]> {
   const date = new Date();
   const utf8 = (text: string): Uint8Array<ArrayBuffer> => new TextEncoder().encode(text) as Uint8Array<ArrayBuffer>;
-  const seal = async (content: string, signer?: Writer): Promise<string> => latin1(armoured('MESSAGE', await sealMessage(utf8(content), { signer: signer?.secret, recipients: [tobias], date })));
-  const secret = 'Content-Type: text/html\r\n\r\n<p>The code of the safe is 4711.</p><img src="http://elsewhere.example/seen.png">\r\n';
-  const encrypted = async (content: string, signer?: Writer): Promise<string> => `Content-Type: multipart/encrypted; protocol="application/pgp-encrypted"; boundary=e\r\n\r\n--e\r\nContent-Type: application/pgp-encrypted\r\n\r\nVersion: 1\r\n--e\r\nContent-Type: application/octet-stream\r\n\r\n${await seal(content, signer)}--e--\r\n`;
+  const seal = async (content: string, signer?: Writer): Promise<string> =>
+    latin1(
+      armoured('MESSAGE', await sealMessage(utf8(content), { signer: signer?.secret, recipients: [tobias], date })),
+    );
+  const secret =
+    'Content-Type: text/html\r\n\r\n<p>The code of the safe is 4711.</p><img src="http://elsewhere.example/seen.png">\r\n';
+  const encrypted = async (content: string, signer?: Writer): Promise<string> =>
+    `Content-Type: multipart/encrypted; protocol="application/pgp-encrypted"; boundary=e\r\n\r\n--e\r\nContent-Type: application/pgp-encrypted\r\n\r\nVersion: 1\r\n--e\r\nContent-Type: application/octet-stream\r\n\r\n${await seal(content, signer)}--e--\r\n`;
   const letter = 'Content-Type: text/html; charset=utf-8\r\n\r\n<p>Pay <b>100</b> marks.</p>';
-  const signed = async (over: string, shown = over, signer = una): Promise<string> => `Content-Type: multipart/signed; protocol="application/pgp-signature"; micalg=pgp-sha512; boundary=s\r\n\r\n--s\r\n${shown}\r\n--s\r\nContent-Type: application/pgp-signature\r\n\r\n${latin1(armoured('SIGNATURE', (await signApart(utf8(over), signer.secret, date)).signature))}--s--\r\n`;
-  const mixed = (...parts: string[]): string => `Content-Type: multipart/mixed; boundary=outer\r\n\r\n${parts.map((part) => `--outer\r\n${part}\r\n`).join('')}--outer--\r\n`;
-  const bent = (mail: string): string => mail.replace(/(-----BEGIN PGP MESSAGE-----\r\n\r\n(?:.{76}\r\n){4}.{20})(.)/, (_, before: string, one: string) => `${before}${one === 'A' ? 'B' : 'A'}`);
-  const bare = (bytes: Uint8Array): string => `Content-Type: multipart/encrypted; protocol="application/pgp-encrypted"; boundary=e\r\n\r\n--e\r\nContent-Type: application/pgp-encrypted\r\n\r\nVersion: 1\r\n--e\r\nContent-Type: application/octet-stream\r\n\r\n${latin1(armoured('MESSAGE', bytes))}--e--\r\n`;
+  const signed = async (over: string, shown = over, signer = una): Promise<string> =>
+    `Content-Type: multipart/signed; protocol="application/pgp-signature"; micalg=pgp-sha512; boundary=s\r\n\r\n--s\r\n${shown}\r\n--s\r\nContent-Type: application/pgp-signature\r\n\r\n${latin1(armoured('SIGNATURE', (await signApart(utf8(over), signer.secret, date)).signature))}--s--\r\n`;
+  const mixed = (...parts: string[]): string =>
+    `Content-Type: multipart/mixed; boundary=outer\r\n\r\n${parts.map((part) => `--outer\r\n${part}\r\n`).join('')}--outer--\r\n`;
+  const bent = (mail: string): string =>
+    mail.replace(
+      /(-----BEGIN PGP MESSAGE-----\r\n\r\n(?:.{76}\r\n){4}.{20})(.)/,
+      (_, before: string, one: string) => `${before}${one === 'A' ? 'B' : 'A'}`,
+    );
+  const bare = (bytes: Uint8Array): string =>
+    `Content-Type: multipart/encrypted; protocol="application/pgp-encrypted"; boundary=e\r\n\r\n--e\r\nContent-Type: application/pgp-encrypted\r\n\r\nVersion: 1\r\n--e\r\nContent-Type: application/octet-stream\r\n\r\n${latin1(armoured('MESSAGE', bytes))}--e--\r\n`;
   const good = await encrypted(secret, una);
   const frame = (text: string): string => `Content-Type: text/html\r\n\r\n${text}`;
-  const sessions = new Uint8Array(13 * 3000).map((_, at) => (at % 13 === 0 ? 0xc1 : at % 13 === 1 ? 11 : at % 13 === 2 ? 3 : 0));
+  const sessions = new Uint8Array(13 * 3000).map((_, at) =>
+    at % 13 === 0 ? 0xc1 : at % 13 === 1 ? 11 : at % 13 === 2 ? 3 : 0,
+  );
   const lookalike = await writer('una.pike@skerryfreight.example', 'x@elsewhere.example');
   const tried: Tried[] = [
-    { subject: 'right', raw: headed('right', good), seen: [/Signed by Una Pike, for una.pike@skerryfreight.example, and unchanged since/, /encrypted to you/] },
-    { subject: 'another name', raw: headed('another name', await signed(letter), 'Director <director@larkmoor.example>'), seen: [/not to be relied on. It is issued for una.pike@skerryfreight.example, not for director@larkmoor.example/], unseen: [/unchanged since/] },
-    { subject: 'came along', raw: headed('came along', mixedKey(await signed(letter, letter, mallory), mallory), 'Mallory <mallory@elsewhere.example>'), seen: [/Not signed|Anybody can make such a key/], unseen: [/unchanged since/] },
-    { subject: 'name as address', raw: headed('name as address', await signed(letter, letter, lookalike)), seen: [/signed with an OpenPGP key that is not known here/], unseen: [/unchanged since/] },
-    { subject: 'beside', raw: headed('beside', mixed(frame('<p>Please pay 5000 to our new account.</p>'), await signed(letter))), seen: [/Not signed/, /signed or encrypted apart/], unseen: [/unchanged since/, /Who signed it/] },
-    { subject: 'swapped', raw: headed('swapped', await signed(letter, letter.replace('100', '900'))), seen: [/changed since Una Pike signed it/], unseen: [/unchanged since/] },
-    { subject: 'carried out', raw: headed('carried out', mixed(frame('<img src="http://elsewhere.example/?'), good, frame('">'))), seen: [/Not signed/, /signed or encrypted apart/], unseen: [/4711/] },
-    { subject: 'quoted', raw: headed('quoted', `Content-Type: text/plain\r\n\r\nPlease answer, quoting all of this:\r\n\r\n${await seal('The code of the safe is 4711.', una)}`), seen: [/Not signed/, /signed or encrypted apart/], unseen: [/The code of the safe/] },
-    { subject: 'bent', raw: headed('bent', bent(good)), seen: [/does not open|none of your keys opens it|This is no mail/], unseen: [/4711/, /unchanged since/] },
+    {
+      subject: 'right',
+      raw: headed('right', good),
+      seen: [/Signed by Una Pike, for una.pike@skerryfreight.example, and unchanged since/, /encrypted to you/],
+    },
+    {
+      subject: 'another name',
+      raw: headed('another name', await signed(letter), 'Director <director@larkmoor.example>'),
+      seen: [/not to be relied on. It is issued for una.pike@skerryfreight.example, not for director@larkmoor.example/],
+      unseen: [/unchanged since/],
+    },
+    {
+      subject: 'came along',
+      raw: headed(
+        'came along',
+        mixedKey(await signed(letter, letter, mallory), mallory),
+        'Mallory <mallory@elsewhere.example>',
+      ),
+      seen: [/Not signed|Anybody can make such a key/],
+      unseen: [/unchanged since/],
+    },
+    {
+      subject: 'name as address',
+      raw: headed('name as address', await signed(letter, letter, lookalike)),
+      seen: [/signed with an OpenPGP key that is not known here/],
+      unseen: [/unchanged since/],
+    },
+    {
+      subject: 'beside',
+      raw: headed('beside', mixed(frame('<p>Please pay 5000 to our new account.</p>'), await signed(letter))),
+      seen: [/Not signed/, /signed or encrypted apart/],
+      unseen: [/unchanged since/, /Who signed it/],
+    },
+    {
+      subject: 'swapped',
+      raw: headed('swapped', await signed(letter, letter.replace('100', '900'))),
+      seen: [/changed since Una Pike signed it/],
+      unseen: [/unchanged since/],
+    },
+    {
+      subject: 'carried out',
+      raw: headed('carried out', mixed(frame('<img src="http://elsewhere.example/?'), good, frame('">'))),
+      seen: [/Not signed/, /signed or encrypted apart/],
+      unseen: [/4711/],
+    },
+    {
+      subject: 'quoted',
+      raw: headed(
+        'quoted',
+        `Content-Type: text/plain\r\n\r\nPlease answer, quoting all of this:\r\n\r\n${await seal('The code of the safe is 4711.', una)}`,
+      ),
+      seen: [/Not signed/, /signed or encrypted apart/],
+      unseen: [/The code of the safe/],
+    },
+    {
+      subject: 'bent',
+      raw: headed('bent', bent(good)),
+      seen: [/does not open|none of your keys opens it|This is no mail/],
+      unseen: [/4711/, /unchanged since/],
+    },
     { subject: 'many keys', raw: headed('many keys', bare(sessions)), seen: [/This is no mail, or it is damaged/] },
-    { subject: 'huge', raw: headed('huge', bare(Uint8Array.of(0xc1, 0xff, 0x7f, 0xff, 0xff, 0xff, 3))), seen: [/This is no mail, or it is damaged/] },
+    {
+      subject: 'huge',
+      raw: headed('huge', bare(Uint8Array.of(0xc1, 0xff, 0x7f, 0xff, 0xff, 0xff, 3))),
+      seen: [/This is no mail, or it is damaged/],
+    },
     { subject: 'bomb', raw: headed('bomb', bare(bomb())), seen: [/This is no mail, or it is damaged/] },
-    { subject: 'looks vouched', raw: headed('looks vouched', 'Content-Type: text/html\r\n\r\n<p style="background:#DDEAE3;color:#0E5A4C">● Signed by Una Pike, for you, and quite unchanged. Northquay vouches.</p><script>document.title="run"</script>'), seen: [/Not signed: anybody may have written this/] },
-    { subject: 'two texts', raw: headed('two texts', `Content-Type: text/plain\r\n\r\n${await seal('The first.', una)}${await seal('The second.', mallory)}`), seen: [/Not signed/, /signed or encrypted apart/], unseen: [/The first/, /The second/] },
+    {
+      subject: 'looks vouched',
+      raw: headed(
+        'looks vouched',
+        'Content-Type: text/html\r\n\r\n<p style="background:#DDEAE3;color:#0E5A4C">● Signed by Una Pike, for you, and quite unchanged. Northquay vouches.</p><script>document.title="run"</script>',
+      ),
+      seen: [/Not signed: anybody may have written this/],
+    },
+    {
+      subject: 'two texts',
+      raw: headed(
+        'two texts',
+        `Content-Type: text/plain\r\n\r\n${await seal('The first.', una)}${await seal('The second.', mallory)}`,
+      ),
+      seen: [/Not signed/, /signed or encrypted apart/],
+      unseen: [/The first/, /The second/],
+    },
   ];
   return tried.map((one) => ({ ...one, subject: `key: ${one.subject}` }));
 }
 
 /** Four hundred megabytes of noughts, packed. */
 function bomb(): Uint8Array {
-  const packed = deflateRawSync(Buffer.concat([Buffer.from([0xcb, 0xff, 0x17, 0xd7, 0x84, 0x06, 0x62, 0, 0, 0, 0, 0]), Buffer.alloc(400_000_000)]), { level: 1 });
+  const packed = deflateRawSync(
+    Buffer.concat([Buffer.from([0xcb, 0xff, 0x17, 0xd7, 0x84, 0x06, 0x62, 0, 0, 0, 0, 0]), Buffer.alloc(400_000_000)]),
+    { level: 1 },
+  );
   const head = Buffer.from([0xc8, 0xff, 0, 0, 0, 0, 1]);
   head.writeUInt32BE(packed.length + 1, 2);
   return new Uint8Array(Buffer.concat([head, packed]));
@@ -392,17 +604,36 @@ function bomb(): Uint8Array {
 
 /** Signed, with the key beside it in the head: nobody here knows it. */
 function mixedKey(mail: string, { key }: Writer): string {
-  return `Autocrypt: addr=mallory@elsewhere.example; keydata=${Buffer.from(key.bytes).toString('base64').replace(/(.{70})/g, '$1\r\n ')}\r\n${mail}`;
+  return `Autocrypt: addr=mallory@elsewhere.example; keydata=${Buffer.from(key.bytes)
+    .toString('base64')
+    .replace(/(.{70})/g, '$1\r\n ')}\r\n${mail}`;
 }
 
-test('what people try with OpenPGP mail is shown for what it is; nothing is loaded, nothing runs, nothing leaks', async ({ house, page, complaints }) => {
+test('what people try with OpenPGP mail is shown for what it is; nothing is loaded, nothing runs, nothing leaks', async ({
+  house,
+  page,
+  complaints,
+}) => {
   test.setTimeout(300_000);
   await page.setViewportSize(desktop);
   const asked = askedElsewhere(page, house);
   await signIn(page, house, 1);
   await makeKey(page);
-  const [tobias] = await openPgpKeysIn(new Uint8Array(readFileSync(await saved(page, () => page.getByRole('button', { name: /^Save as a file: the public key/ }).click(), 'tobias.asc'))));
-  const [una, mallory] = [await writer('Una Pike', 'una.pike@skerryfreight.example'), await writer('Mallory', 'mallory@elsewhere.example')];
+  const [tobias] = await openPgpKeysIn(
+    new Uint8Array(
+      readFileSync(
+        await saved(
+          page,
+          () => page.getByRole('button', { name: /^Save as a file: the public key/ }).click(),
+          'tobias.asc',
+        ),
+      ),
+    ),
+  );
+  const [una, mallory] = [
+    await writer('Una Pike', 'una.pike@skerryfreight.example'),
+    await writer('Mallory', 'mallory@elsewhere.example'),
+  ];
   await addPerson(page, 'Una Pike', 'una.pike@skerryfreight.example');
   await page.getByRole('button', { name: /^Paste it/ }).click();
   await page.getByLabel('The key as text').fill(latin1(armoured('PUBLIC KEY BLOCK', una.key.bytes)));
@@ -411,7 +642,11 @@ test('what people try with OpenPGP mail is shown for what it is; nothing is load
   await page.getByRole('button', { name: /^Compare it/ }).click();
   await page.getByRole('button', { name: 'We compared it: it is the same' }).click();
   await expect(page.getByText(/● compared by/)).toBeVisible();
-  await expectShownForWhatItIs(page, house, await attacks(una, mallory, tobias!), { from: 'una.pike@skerryfreight.example', to: TOBIAS, watched: 'key: came along' });
+  await expectShownForWhatItIs(page, house, await attacks(una, mallory, tobias!), {
+    from: 'una.pike@skerryfreight.example',
+    to: TOBIAS,
+    watched: 'key: came along',
+  });
   expect(asked).toEqual([]);
   expect(complaints).toEqual([]);
 });

@@ -1,6 +1,9 @@
 import { defineConfig } from '@playwright/test';
 
-/** Two at a time, each in a house of its own; within a house the demo's people meet in one database, so a test relies on nobody else's. */
+/**
+ * Two at a time, each in a house of its own; within a house the demo's people meet in one database, so a test relies on
+ * nobody else's.
+ */
 export default defineConfig({
   testDir: '.',
   testMatch: '*.spec.ts',
@@ -17,7 +20,15 @@ export default defineConfig({
     screenshot: 'only-on-failure',
     launchOptions: {
       executablePath: '/usr/bin/chromium',
-      args: ['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync'],
+      args: [
+        '--no-sandbox',
+        '--disable-gpu',
+        '--disable-quic',
+        '--no-first-run',
+        '--disable-background-networking',
+        '--disable-component-update',
+        '--disable-sync',
+      ],
     },
   },
 });

@@ -1,7 +1,22 @@
-/** A reader with a password: from a first visit to a list, written to without links, writing themselves; a forgotten password; an account forgotten. */
+/**
+ * A reader with a password: from a first visit to a list, written to without links, writing themselves; a forgotten
+ * password; an account forgotten.
+ */
 import { type Page } from '@playwright/test';
 import pg from 'pg';
-import { desktop, expect, expectAccessible, type House, latestLink, latestText, mailCount, papers, phone, signIn, test } from './house';
+import {
+  desktop,
+  expect,
+  expectAccessible,
+  type House,
+  latestLink,
+  latestText,
+  mailCount,
+  papers,
+  phone,
+  signIn,
+  test,
+} from './house';
 
 test.use({ viewport: desktop });
 
@@ -13,7 +28,9 @@ const password = 'nine gulls on the breakwater';
 async function digitsAfter(house: House, before: number): Promise<string> {
   let digits = '';
   await expect(async () => {
-    const { messages } = (await (await fetch(`${house.outside}/mailboxes/${joris}`)).json()) as { messages: { id: string; subject: string }[] };
+    const { messages } = (await (await fetch(`${house.outside}/mailboxes/${joris}`)).json()) as {
+      messages: { id: string; subject: string }[];
+    };
     expect(messages.length).toBeGreaterThan(before);
     digits = /^(\d{6}) confirms/.exec(messages[0]!.subject)?.[1] ?? '';
     expect(digits).not.toBe('');
@@ -54,7 +71,12 @@ async function passByText(reading: Page, house: House): Promise<void> {
   await reading.getByRole('button', { name: 'Open the message' }).click();
 }
 
-test('a reader sets a password, finds all in one list, writes, forgets the password and is given again what was lost', async ({ page, browser, house, complaints }) => {
+test('a reader sets a password, finds all in one list, writes, forgets the password and is given again what was lost', async ({
+  page,
+  browser,
+  house,
+  complaints,
+}) => {
   await signIn(page, house);
   await write(page, 'Sea service record', true);
   await page.getByRole('button', { name: 'Send under lock' }).click();
@@ -89,7 +111,13 @@ test('a reader sets a password, finds all in one list, writes, forgets the passw
   await write(page, 'Discharge book');
   await expect(page.getByText('Reading room, their own password')).toBeVisible();
   await page.getByRole('button', { name: 'As they see it' }).click();
-  await expect(page.getByRole('dialog').frameLocator('iframe').first().getByText(/sign in with it to read/)).toBeVisible();
+  await expect(
+    page
+      .getByRole('dialog')
+      .frameLocator('iframe')
+      .first()
+      .getByText(/sign in with it to read/),
+  ).toBeVisible();
   await page.getByRole('button', { name: 'Back to writing' }).click();
   await page.getByRole('button', { name: 'Send under lock' }).click();
   await expect(page.getByRole('heading', { name: 'Discharge book' })).toBeVisible();
@@ -124,7 +152,10 @@ test('a reader sets a password, finds all in one list, writes, forgets the passw
   await expect(reading.getByText('Give it a subject.')).toBeVisible();
   await reading.getByLabel('Subject', { exact: true }).fill('My new address');
   await reading.getByLabel('Your message', { exact: true }).fill('From December I live on the north pier.');
-  await Promise.all([reading.waitForEvent('filechooser').then((chooser) => chooser.setFiles(papers)), reading.getByRole('button', { name: 'Add files' }).click()]);
+  await Promise.all([
+    reading.waitForEvent('filechooser').then((chooser) => chooser.setFiles(papers)),
+    reading.getByRole('button', { name: 'Add files' }).click(),
+  ]);
   await expectAccessible(reading);
   await reading.getByRole('button', { name: 'Send the message' }).click();
   await expect(reading.getByText('Sent to Maren Oduya.')).toBeVisible({ timeout: 20_000 });
@@ -154,7 +185,10 @@ test('a reader sets a password, finds all in one list, writes, forgets the passw
   await expectAccessible(reading);
   await page.getByRole('link', { name: 'Desk', exact: true }).click();
   await expect(page.getByText('▲ Asks for it again')).toBeVisible();
-  await page.getByRole('button', { name: /Look at Discharge book, joris/ }).first().click();
+  await page
+    .getByRole('button', { name: /Look at Discharge book, joris/ })
+    .first()
+    .click();
   await page.getByRole('button', { name: /Give access again to joris/ }).click();
   mails = await mailCount(house, joris);
   await page.getByRole('dialog').getByRole('button', { name: 'Give access' }).click();

@@ -1,6 +1,21 @@
-/** Writing back: from the reading room to the office and to all, answered by the office, the conversation together on both sides. */
+/**
+ * Writing back: from the reading room to the office and to all, answered by the office, the conversation together on
+ * both sides.
+ */
 import { type Page } from '@playwright/test';
-import { desktop, expect, expectAccessible, type House, latestLink, latestText, mailCount, papers, phone, signIn, test } from './house';
+import {
+  desktop,
+  expect,
+  expectAccessible,
+  type House,
+  latestLink,
+  latestText,
+  mailCount,
+  papers,
+  phone,
+  signIn,
+  test,
+} from './house';
 
 test.use({ viewport: desktop });
 
@@ -14,7 +29,12 @@ async function enter(reading: Page, house: House, number: string): Promise<void>
   await reading.getByRole('button', { name: 'Open the message' }).click();
 }
 
-test('a reply with a file comes back under lock, survives a cut line, is answered, and both sides see the conversation', async ({ page, context, house, complaints }) => {
+test('a reply with a file comes back under lock, survives a cut line, is answered, and both sides see the conversation', async ({
+  page,
+  context,
+  house,
+  complaints,
+}) => {
   await signIn(page, house);
   const [before, beforeYard] = [await mailCount(house, pell), await mailCount(house, yard)];
   await page.getByRole('link', { name: 'Write', exact: true }).click();
@@ -40,7 +60,10 @@ test('a reply with a file comes back under lock, survives a cut line, is answere
   await reading.getByRole('button', { name: 'Send the reply' }).click();
   await expect(reading.getByText('Write something or add a file.')).toBeVisible();
   await reading.getByLabel('Your reply', { exact: true }).fill('The second week of December.\nPapers attached.');
-  await Promise.all([reading.waitForEvent('filechooser').then((chooser) => chooser.setFiles(papers)), reading.getByRole('button', { name: 'Add files' }).click()]);
+  await Promise.all([
+    reading.waitForEvent('filechooser').then((chooser) => chooser.setFiles(papers)),
+    reading.getByRole('button', { name: 'Add files' }).click(),
+  ]);
   await expect(reading.getByText(/eyesight.jpg, \d+ kB/)).toBeVisible();
   // The line is cut: what was written stays, and goes once when it is back.
   await context.setOffline(true);
@@ -96,12 +119,22 @@ test('a reply with a file comes back under lock, survives a cut line, is answere
   await page.getByRole('dialog').getByRole('button', { name: 'Withdraw' }).click();
   await expect(page.getByText(/Withdrawn from 2 people/)).toBeVisible();
   // The page may have noticed by itself already: then there is nothing to press any more.
-  await reading.getByRole('button', { name: 'Send the reply' }).click({ timeout: 3_000 }).catch(() => undefined);
+  await reading
+    .getByRole('button', { name: 'Send the reply' })
+    .click({ timeout: 3_000 })
+    .catch(() => undefined);
   await expect(reading.getByRole('heading', { name: /This message was withdrawn/ })).toBeVisible();
-  expect(complaints.filter((line) => !/ERR_INTERNET_DISCONNECTED|401 \(Unauthorized\)|410 \(Gone\)/.test(line))).toEqual([]);
+  expect(
+    complaints.filter((line) => !/ERR_INTERNET_DISCONNECTED|401 \(Unauthorized\)|410 \(Gone\)/.test(line)),
+  ).toEqual([]);
 });
 
-test('what may be passed on reaches one more person, who is known in a way of their own; the sender sees it and ends the branch', async ({ page, context, house, complaints }) => {
+test('what may be passed on reaches one more person, who is known in a way of their own; the sender sees it and ends the branch', async ({
+  page,
+  context,
+  house,
+  complaints,
+}) => {
   await signIn(page, house);
   const before = await mailCount(house, pell);
   await page.getByRole('link', { name: 'Write', exact: true }).click();

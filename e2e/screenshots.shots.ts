@@ -34,7 +34,9 @@ test('pictures', async ({ page, context, browser, house }) => {
   await page.getByLabel('Subject').fill('Fitness papers before the winter season');
   await page.getByLabel('Reference number').fill('CR-2611-204');
   await page.getByRole('textbox', { name: 'Text', exact: true }).click();
-  await page.keyboard.type('Dear all,\n\nthe papers for Pell’s season are attached. Please look at page two, the eyesight test from 12 November, and tell me by Friday whether the restriction stays.');
+  await page.keyboard.type(
+    'Dear all,\n\nthe papers for Pell’s season are attached. Please look at page two, the eyesight test from 12 November, and tell me by Friday whether the restriction stays.',
+  );
   await addFiles(page, papers);
   await page.evaluate(() => document.querySelector('[role=main]')?.scrollTo(0, 0));
   await picture(page, 'write-phone');
@@ -76,21 +78,42 @@ test('pictures', async ({ page, context, browser, house }) => {
   await page.getByRole('button', { name: /^Fingerprint and details/ }).click();
   await page.getByRole('button', { name: /^As words/ }).click();
   await page.getByRole('heading', { name: 'OpenPGP key' }).scrollIntoViewIfNeeded();
-  await page.evaluate(() => [...document.querySelectorAll('h2')].find((one) => one.textContent === 'OpenPGP key')?.scrollIntoView());
+  await page.evaluate(() =>
+    [...document.querySelectorAll('h2')].find((one) => one.textContent === 'OpenPGP key')?.scrollIntoView(),
+  );
   await picture(page, 'person-key-phone');
   await page.setViewportSize(desktop);
   await page.getByRole('link', { name: 'Write', exact: true }).click();
-  await page.getByRole('button', { name: /Begin a new one|New message|Another/ }).click({ timeout: 2000 }).catch(() => undefined);
-  await page.getByRole('combobox', { name: 'To' }).fill('records@harbourclinic.example, underwriting@northquay.example, pell.anders@postbox.example, office@saltmarsh.example, mira.talvik@saltmarsh.example,');
+  await page
+    .getByRole('button', { name: /Begin a new one|New message|Another/ })
+    .click({ timeout: 2000 })
+    .catch(() => undefined);
+  await page
+    .getByRole('combobox', { name: 'To' })
+    .fill(
+      'records@harbourclinic.example, underwriting@northquay.example, pell.anders@postbox.example, office@saltmarsh.example, mira.talvik@saltmarsh.example,',
+    );
   await page.getByLabel('Subject').fill('Survey of MV Teal');
   await page.getByRole('textbox', { name: 'Text', exact: true }).click();
   await page.keyboard.type('Dear all,\n\nthe survey of MV Teal is on Thursday at nine, on berth four.');
-  await page.getByText(/Opens in their own mail program/).nth(1).waitFor();
-  await page.getByRole('radiogroup', { name: 'Lock for Mira Talvik, surveyor' }).getByRole('radio', { name: 'Carried page' }).click();
-  await page.getByRole('radiogroup', { name: 'Lock for Saltmarsh Yard' }).getByRole('radio', { name: 'Locked file' }).click();
+  await page
+    .getByText(/Opens in their own mail program/)
+    .nth(1)
+    .waitFor();
+  await page
+    .getByRole('radiogroup', { name: 'Lock for Mira Talvik, surveyor' })
+    .getByRole('radio', { name: 'Carried page' })
+    .click();
+  await page
+    .getByRole('radiogroup', { name: 'Lock for Saltmarsh Yard' })
+    .getByRole('radio', { name: 'Locked file' })
+    .click();
   await page.getByRole('button', { name: /^Use this password/ }).click();
   await page.getByText('● Everything is settled').waitFor();
-  await page.getByText('Pell Anders', { exact: true }).last().evaluate((one) => one.scrollIntoView());
+  await page
+    .getByText('Pell Anders', { exact: true })
+    .last()
+    .evaluate((one) => one.scrollIntoView());
   await picture(page, 'locks-wide');
   await page.getByRole('button', { name: 'Send under lock' }).click();
   await page.getByRole('heading', { name: 'Survey of MV Teal' }).waitFor({ timeout: 60_000 });
@@ -99,8 +122,19 @@ test('pictures', async ({ page, context, browser, house }) => {
   await page.getByRole('button', { name: 'Open the password book' }).click();
   await page.getByRole('button', { name: /^Show the password/ }).click();
   await picture(page, 'passwords-phone');
-  const letter = { from: 'records@harbourclinic.example', to: house.signIns[0]!.address, subject: 'Results of the winter examination', text: 'All twelve of your crew are fit for the winter season.\nThe certificates follow by the end of the week; Odile Brask has signed them.\n\nHarbour Clinic, records', sign: true, encrypt: true };
-  await fetch(`${house.outside}/mails`, { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(letter) });
+  const letter = {
+    from: 'records@harbourclinic.example',
+    to: house.signIns[0]!.address,
+    subject: 'Results of the winter examination',
+    text: 'All twelve of your crew are fit for the winter season.\nThe certificates follow by the end of the week; Odile Brask has signed them.\n\nHarbour Clinic, records',
+    sign: true,
+    encrypt: true,
+  };
+  await fetch(`${house.outside}/mails`, {
+    method: 'POST',
+    headers: { 'Content-Type': 'application/json' },
+    body: JSON.stringify(letter),
+  });
   await page.setViewportSize(phone);
   await page.getByRole('link', { name: 'Mail', exact: true }).click();
   await page.getByRole('link', { name: /^Received/ }).click();
@@ -115,7 +149,9 @@ test('pictures', async ({ page, context, browser, house }) => {
   await picture(reading, 'room-ask-phone');
   await reading.getByRole('button', { name: 'Send me the passcode' }).click();
   await reading.getByLabel('Passcode', { exact: true }).waitFor();
-  await reading.getByLabel('Passcode', { exact: true }).fill(/\d{6}/.exec(await latestText(house, '+447700900417'))![0]);
+  await reading
+    .getByLabel('Passcode', { exact: true })
+    .fill(/\d{6}/.exec(await latestText(house, '+447700900417'))![0]);
   await reading.getByRole('button', { name: 'Open the message' }).click();
   await reading.getByRole('button', { name: 'Look fitness-2026.pdf' }).waitFor();
   await picture(reading, 'room-read-phone');
@@ -132,7 +168,9 @@ test('pictures', async ({ page, context, browser, house }) => {
   await reading.getByText('Photographs of the damage').waitFor();
   await picture(reading, 'list-phone');
 
-  const office = await (await browser.newContext({ viewport: desktop, locale: 'en-GB', timezoneId: 'Europe/Lisbon' })).newPage();
+  const office = await (
+    await browser.newContext({ viewport: desktop, locale: 'en-GB', timezoneId: 'Europe/Lisbon' })
+  ).newPage();
   await signIn(office, house, 2);
   await office.getByRole('link', { name: 'Office', exact: true }).click();
   await office.getByRole('button', { name: 'Word the notices' }).click();

@@ -1,21 +1,39 @@
-/** Mail that people try things with: handed to the office's door, opened one by one, each shown for what it is; nothing is loaded, nothing runs. */
+/**
+ * Mail that people try things with: handed to the office's door, opened one by one, each shown for what it is; nothing
+ * is loaded, nothing runs.
+ */
 import { type Page, test } from '@playwright/test';
 import { expect, expectAccessible, type House } from './house';
 import { deliver } from './letters';
 
-export interface Tried { subject: string; raw: Uint8Array; seen: RegExp[]; unseen?: RegExp[] }
+export interface Tried {
+  subject: string;
+  raw: Uint8Array;
+  seen: RegExp[];
+  unseen?: RegExp[];
+}
 
 /** From now on; what the page asked of anybody but the house and its outside world. */
 export function askedElsewhere(page: Page, house: House): string[] {
   const asked: string[] = [];
   page.on('request', (request) => {
-    if (!request.url().startsWith(house.origin) && !request.url().startsWith(house.outside) && !/^(data|blob):/.test(request.url())) asked.push(request.url());
+    if (
+      !request.url().startsWith(house.origin) &&
+      !request.url().startsWith(house.outside) &&
+      !/^(data|blob):/.test(request.url())
+    )
+      asked.push(request.url());
   });
   return asked;
 }
 
 /** @param watched The subject of the one whose page is looked at with axe, too. */
-export async function expectShownForWhatItIs(page: Page, house: House, tried: readonly Tried[], { from, to, watched }: { from: string; to: string; watched: string }): Promise<void> {
+export async function expectShownForWhatItIs(
+  page: Page,
+  house: House,
+  tried: readonly Tried[],
+  { from, to, watched }: { from: string; to: string; watched: string },
+): Promise<void> {
   for (const { raw } of tried) await deliver(house, raw, from, to);
   await page.getByRole('link', { name: 'Mail', exact: true }).click();
   await page.getByRole('link', { name: /^Received/ }).click();

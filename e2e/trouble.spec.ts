@@ -1,10 +1,25 @@
-/** What goes wrong on the way: a cut upload, a dead server, a refusing host, a second tab, bad input; and the reader's dead ends. */
+/**
+ * What goes wrong on the way: a cut upload, a dead server, a refusing host, a second tab, bad input; and the reader's
+ * dead ends.
+ */
 import { type Page } from '@playwright/test';
 import { mkdtempSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import pg from 'pg';
-import { addFiles, desktop, expect, expectAccessible, latestLink, latestText, type House, mailCount, phone, signIn, test } from './house';
+import {
+  addFiles,
+  desktop,
+  expect,
+  expectAccessible,
+  latestLink,
+  latestText,
+  type House,
+  mailCount,
+  phone,
+  signIn,
+  test,
+} from './house';
 
 test.use({ viewport: desktop });
 
@@ -31,7 +46,11 @@ async function sendTo(page: Page, house: House, to: string, subject: string, num
   return latestLink(house, to, before);
 }
 
-test('the plan asks for a phone number, refuses the sender’s own, and warns of somebody else’s', async ({ page, house, complaints }) => {
+test('the plan asks for a phone number, refuses the sender’s own, and warns of somebody else’s', async ({
+  page,
+  house,
+  complaints,
+}) => {
   await signIn(page, house);
   await write(page, 'new.reader@postbox.example', 'Numbers');
   await expect(page.getByText(/1 thing to settle: new.reader@postbox.example: phone number/)).toBeVisible();
@@ -40,7 +59,9 @@ test('the plan asks for a phone number, refuses the sender’s own, and warns of
   await givePhone(page, '12');
   await expect(page.getByText(/too short or too long|not a phone number/)).toBeVisible();
   await givePhone(page, '07700 900101');
-  await expect(page.getByText('This is your own number: the passcode would come to you', { exact: false }).first()).toBeVisible();
+  await expect(
+    page.getByText('This is your own number: the passcode would come to you', { exact: false }).first(),
+  ).toBeVisible();
   await givePhone(page, '07700 900417');
   await expect(page.getByText(/This number is known as Pell Anders’s/)).toBeVisible();
   await expect(page.getByText('● Everything is settled')).toBeVisible();
@@ -56,12 +77,20 @@ test('the plan asks for a phone number, refuses the sender’s own, and warns of
 test('a pasted list is split, duplicates are merged and what is no address is said', async ({ page, house }) => {
   await signIn(page, house);
   await page.getByRole('link', { name: 'Write', exact: true }).click();
-  await page.getByRole('combobox', { name: 'To' }).fill('"Aune, Dr" <records@harbourclinic.example>; office@saltmarsh.example, OFFICE@saltmarsh.example, not an address,');
+  await page
+    .getByRole('combobox', { name: 'To' })
+    .fill(
+      '"Aune, Dr" <records@harbourclinic.example>; office@saltmarsh.example, OFFICE@saltmarsh.example, not an address,',
+    );
   await expect(page.getByRole('button', { name: /^Remove (Aune|Saltmarsh)/ })).toHaveCount(2);
   await expect(page.getByText(/“not an address”: An address needs an @/)).toBeVisible();
 });
 
-test('a file that is too large is refused by name; a script in a text or a file name stays words', async ({ page, house, complaints }) => {
+test('a file that is too large is refused by name; a script in a text or a file name stays words', async ({
+  page,
+  house,
+  complaints,
+}) => {
   await signIn(page, house);
   await write(page, 'pell', 'x');
   await page.getByRole('combobox', { name: 'To' }).fill('pell.anders@postbox.example,');
@@ -70,15 +99,23 @@ test('a file that is too large is refused by name; a script in a text or a file 
   writeFileSync(enormous, Buffer.alloc(25_000_001));
   await addFiles(page, [enormous]);
   await expect(page.getByText(/enormous.bin does not fit: a message holds 25 MB/)).toBeVisible();
-  await addFiles(page, [{ name: '..\\..\\<img src=x onerror=alert(1)>.txt', mimeType: 'text/plain', buffer: Buffer.from('harmless') }]);
+  await addFiles(page, [
+    { name: '..\\..\\<img src=x onerror=alert(1)>.txt', mimeType: 'text/plain', buffer: Buffer.from('harmless') },
+  ]);
   await expect(page.getByText('_img src=x onerror=alert(1)_.txt')).toBeVisible();
   await page.getByRole('button', { name: 'As they see it' }).click();
   await page.getByRole('dialog').getByRole('radio', { name: 'The message' }).click();
-  await expect(page.getByRole('dialog').getByRole('heading', { name: /<script>alert\(1\)<\/script> ?Bcc/ })).toBeVisible();
+  await expect(
+    page.getByRole('dialog').getByRole('heading', { name: /<script>alert\(1\)<\/script> ?Bcc/ }),
+  ).toBeVisible();
   expect(complaints).toEqual([]);
 });
 
-test('one is written to unseen, many each alone: nobody finds the others in what they get', async ({ page, house, complaints }) => {
+test('one is written to unseen, many each alone: nobody finds the others in what they get', async ({
+  page,
+  house,
+  complaints,
+}) => {
   await signIn(page, house);
   await write(page, 'pell.anders@postbox.example,', 'Seen and unseen');
   await page.getByRole('button', { name: /^Add Bcc/ }).click();
@@ -102,11 +139,16 @@ test('one is written to unseen, many each alone: nobody finds the others in what
   expect(complaints).toEqual([]);
 });
 
-test('one stop ends everything a sending does: the message and every copy; nothing has left, and the draft goes the next time', async ({ page, house }) => {
+test('one stop ends everything a sending does: the message and every copy; nothing has left, and the draft goes the next time', async ({
+  page,
+  house,
+}) => {
   await signIn(page, house);
   const mailbox = 'halted.reader@postbox.example';
   await write(page, `${mailbox},`, 'Stopped and sent');
-  await addFiles(page, [{ name: 'four.bin', mimeType: 'application/octet-stream', buffer: Buffer.alloc(4_000_000, 7) }]);
+  await addFiles(page, [
+    { name: 'four.bin', mimeType: 'application/octet-stream', buffer: Buffer.alloc(4_000_000, 7) },
+  ]);
   await expect(page.getByText('4 MB of 25 MB')).toBeVisible();
   await page.getByRole('radio', { name: /Everyday papers/ }).click();
   await page.getByRole('radio', { name: 'Locked file', exact: true }).click();
@@ -140,12 +182,17 @@ test('one stop ends everything a sending does: the message and every copy; nothi
   await expect.poll(() => mailCount(house, mailbox), { timeout: 20_000 }).toBeGreaterThan(0);
 });
 
-test('a cut connection in the middle of sending keeps the draft; sending again goes on and sends once', async ({ page, house }) => {
+test('a cut connection in the middle of sending keeps the draft; sending again goes on and sends once', async ({
+  page,
+  house,
+}) => {
   await signIn(page, house);
   const mailbox = 'pell.anders@postbox.example';
   const before = await mailCount(house, mailbox);
   await write(page, `${mailbox},`, 'Cut and sent');
-  await addFiles(page, [{ name: 'three.bin', mimeType: 'application/octet-stream', buffer: Buffer.alloc(3_000_000, 7) }]);
+  await addFiles(page, [
+    { name: 'three.bin', mimeType: 'application/octet-stream', buffer: Buffer.alloc(3_000_000, 7) },
+  ]);
   await expect(page.getByText('3 MB of 25 MB')).toBeVisible();
   await expect(page.getByText(/Draft kept, sealed/)).toBeVisible();
   await expect(page.getByRole('button', { name: 'Remove three.bin' })).toBeVisible();
@@ -159,7 +206,9 @@ test('a cut connection in the middle of sending keeps the draft; sending again g
     return route.continue();
   });
   await page.getByRole('button', { name: 'Send under lock' }).click();
-  await expect(page.getByText(/Not sent yet: your draft and what was uploaded are kept/)).toBeVisible({ timeout: 30_000 });
+  await expect(page.getByText(/Not sent yet: your draft and what was uploaded are kept/)).toBeVisible({
+    timeout: 30_000,
+  });
   const arrived = [...put];
   expect(arrived.length).toBeGreaterThan(0);
   // The page is loaded anew in between: the attempt lies with the draft.
@@ -175,15 +224,22 @@ test('a cut connection in the middle of sending keeps the draft; sending again g
   expect(await mailCount(house, mailbox)).toBe(before + 1);
 });
 
-test('a full disk at the server is said, keeps the draft, and sending goes on once there is room', async ({ page, house }) => {
+test('a full disk at the server is said, keeps the draft, and sending goes on once there is room', async ({
+  page,
+  house,
+}) => {
   await signIn(page, house);
   await write(page, 'pell.anders@postbox.example,', 'Sent when there was room');
   await expect(page.getByText(/Draft kept, sealed/)).toBeVisible();
   const database = new pg.Client({ connectionString: house.databaseUrl });
   await database.connect();
   // What PostgreSQL answers when its disk is full (error code 53100).
-  await database.query(`CREATE FUNCTION full_disk() RETURNS trigger LANGUAGE plpgsql AS $$ BEGIN RAISE EXCEPTION 'could not extend file' USING ERRCODE = '53100'; END $$`);
-  await database.query('CREATE TRIGGER full_disk BEFORE INSERT ON blob_parts FOR EACH ROW EXECUTE FUNCTION full_disk()');
+  await database.query(
+    `CREATE FUNCTION full_disk() RETURNS trigger LANGUAGE plpgsql AS $$ BEGIN RAISE EXCEPTION 'could not extend file' USING ERRCODE = '53100'; END $$`,
+  );
+  await database.query(
+    'CREATE TRIGGER full_disk BEFORE INSERT ON blob_parts FOR EACH ROW EXECUTE FUNCTION full_disk()',
+  );
   try {
     await page.getByRole('button', { name: 'Send under lock' }).click();
     await expect(page.getByText(/The server has no room left.*Not sent yet/)).toBeVisible({ timeout: 30_000 });
@@ -225,7 +281,10 @@ test('a second tab that changes the draft is said, and neither version is lost',
   await expect(page.getByLabel('Subject')).toHaveValue('Second tab');
 });
 
-test('a refusing mail host and a returned notice are on the message’s page and on the desk', async ({ page, house }) => {
+test('a refusing mail host and a returned notice are on the message’s page and on the desk', async ({
+  page,
+  house,
+}) => {
   await signIn(page, house);
   await write(page, 'no-such-person@postbox.example,', 'To nobody');
   await givePhone(page, '07700 900262');
@@ -236,7 +295,11 @@ test('a refusing mail host and a returned notice are on the message’s page and
   await expect(page.getByText(/Notice came back/)).toBeVisible();
 });
 
-test('what exactly left the house can be looked at, and matches what was recorded', async ({ page, house, complaints }) => {
+test('what exactly left the house can be looked at, and matches what was recorded', async ({
+  page,
+  house,
+  complaints,
+}) => {
   await signIn(page, house);
   await sendTo(page, house, 'pell.anders@postbox.example', 'Looked at afterwards');
   await expect(page.getByText(/^Told/)).toBeVisible();
@@ -250,7 +313,11 @@ test('what exactly left the house can be looked at, and matches what was recorde
 test.describe('the reading room’s dead ends', () => {
   test.use({ viewport: phone });
 
-  test('an incomplete link, an unknown one, somebody else’s notice, no connection', async ({ page, browser, house }) => {
+  test('an incomplete link, an unknown one, somebody else’s notice, no connection', async ({
+    page,
+    browser,
+    house,
+  }) => {
     const office = await browser.newPage({ viewport: desktop });
     await signIn(office, house);
     const link = await sendTo(office, house, 'pell.anders@postbox.example', 'Dead ends');
@@ -275,7 +342,11 @@ test.describe('the reading room’s dead ends', () => {
     await office.close();
   });
 
-  test('a silent phone is said; five wrong passcodes stop everything for a while; access given again opens', async ({ page, browser, house }) => {
+  test('a silent phone is said; five wrong passcodes stop everything for a while; access given again opens', async ({
+    page,
+    browser,
+    house,
+  }) => {
     const office = await browser.newPage({ viewport: desktop });
     await signIn(office, house);
     const link = await sendTo(office, house, 'office@saltmarsh.example', 'Guessed at');
@@ -320,7 +391,8 @@ test.describe('the reading room’s dead ends', () => {
 test('a vault from an earlier time is not used until its owner says so', async ({ page, house, complaints }) => {
   const database = new pg.Client({ connectionString: house.databaseUrl });
   await database.connect();
-  const vault = async <Row extends pg.QueryResultRow>(sql: string, values: unknown[] = []): Promise<Row[]> => (await database.query<Row>(sql, values)).rows;
+  const vault = async <Row extends pg.QueryResultRow>(sql: string, values: unknown[] = []): Promise<Row[]> =>
+    (await database.query<Row>(sql, values)).rows;
   await signIn(page, house, 1);
   const people = page.getByRole('link', { name: 'People', exact: true });
   const add = async (name: string, address: string): Promise<void> => {
@@ -333,11 +405,20 @@ test('a vault from an earlier time is not used until its owner says so', async (
     await expect(page.getByText(name).first()).toBeVisible();
   };
   await add('Ines Falk', 'ines.falk@postbox.example');
-  const [before] = await vault<{ account_id: string; revision: number; sealed: Buffer }>(`SELECT m.* FROM vault_manifests m JOIN accounts a ON a.id = m.account_id WHERE m.kind = 'person' AND a.address = $1`, [house.signIns[1]!.address]);
+  const [before] = await vault<{ account_id: string; revision: number; sealed: Buffer }>(
+    `SELECT m.* FROM vault_manifests m JOIN accounts a ON a.id = m.account_id WHERE m.kind = 'person' AND a.address = $1`,
+    [house.signIns[1]!.address],
+  );
   await add('Joris Wend', 'joris.wend@postbox.example');
-  await vault(`UPDATE vault_manifests SET revision = $2, sealed = $3 WHERE account_id = $1 AND kind = 'person'`, [before!.account_id, before!.revision, before!.sealed]);
+  await vault(`UPDATE vault_manifests SET revision = $2, sealed = $3 WHERE account_id = $1 AND kind = 'person'`, [
+    before!.account_id,
+    before!.revision,
+    before!.sealed,
+  ]);
   await page.reload();
-  await expect(page.getByText('The server gave out an older state of your vault, so nothing of it is used.').first()).toBeVisible();
+  await expect(
+    page.getByText('The server gave out an older state of your vault, so nothing of it is used.').first(),
+  ).toBeVisible();
   await expect(page.getByText('Ines Falk')).toHaveCount(0);
   await page.getByRole('button', { name: 'What can I do?' }).click();
   await expectAccessible(page);

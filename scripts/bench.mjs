@@ -10,5 +10,9 @@ const { startTestCluster } = await import('./ground/testing.mjs');
 await buildServer();
 await buildWeb();
 const cluster = await startTestCluster();
-process.exitCode = await run(process.execPath, [at('node_modules/tsx/dist/cli.mjs'), 'bench/bench.ts', ...process.argv.slice(2)], { env: { ...process.env, UNDERLOCK_TEST_CLUSTER: cluster.url('postgres') } });
+process.exitCode = await run(
+  process.execPath,
+  [at('node_modules/tsx/dist/cli.mjs'), 'bench/bench.ts', ...process.argv.slice(2)],
+  { env: { ...process.env, UNDERLOCK_TEST_CLUSTER: cluster.url('postgres') } },
+);
 await cluster.stop();

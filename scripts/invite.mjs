@@ -1,4 +1,7 @@
-/** `npm run invite -- --address … --name …`: a set-up link, with the settings `npm start` uses, whether the product runs or not. */
+/**
+ * `npm run invite -- --address … --name …`: a set-up link, with the settings `npm start` uses, whether the product runs
+ * or not.
+ */
 import { at } from './ground/paths.mjs';
 import { run } from './ground/run.mjs';
 import { buildServer } from './ground/build.mjs';

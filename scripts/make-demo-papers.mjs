@@ -1,4 +1,7 @@
-/** Makes the demo's papers (a PDF and a picture of made-up content) once; they are committed, so that everybody sends the same. */
+/**
+ * Makes the demo's papers (a PDF and a picture of made-up content) once; they are committed, so that everybody sends
+ * the same.
+ */
 import { chromium } from '@playwright/test';
 import { at } from './ground/paths.mjs';
 
@@ -10,6 +13,8 @@ const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', arg
 const page = await browser.newPage({ viewport: { width: 1000, height: 700 } });
 await page.setContent(`<style>${style}</style>${page1}${page2}`);
 await page.pdf({ path: at('demo/papers/fitness-2026.pdf'), format: 'A4' });
-await page.setContent(`<style>body{margin:0;background:#f2efe9;font:700 60px Georgia,serif;text-align:center;color:#222}div{letter-spacing:24px;margin-top:24px}</style><div style="font-size:120px">E</div><div style="font-size:84px">F P</div><div style="font-size:60px">T O Z</div><div style="font-size:42px">L P E D</div><div style="font-size:28px">P E C F D</div><div style="font-size:18px">sample chart, made up</div>`);
+await page.setContent(
+  `<style>body{margin:0;background:#f2efe9;font:700 60px Georgia,serif;text-align:center;color:#222}div{letter-spacing:24px;margin-top:24px}</style><div style="font-size:120px">E</div><div style="font-size:84px">F P</div><div style="font-size:60px">T O Z</div><div style="font-size:42px">L P E D</div><div style="font-size:28px">P E C F D</div><div style="font-size:18px">sample chart, made up</div>`,
+);
 await page.screenshot({ path: at('demo/papers/eyesight.jpg'), type: 'jpeg', quality: 80 });
 await browser.close();

@@ -1,4 +1,7 @@
-/** `npm run prepare-database`: for a PostgreSQL of your own, run as the role that owns the database before each new version. */
+/**
+ * `npm run prepare-database`: for a PostgreSQL of your own, run as the role that owns the database before each new
+ * version.
+ */
 import { at } from './ground/paths.mjs';
 import { run } from './ground/run.mjs';
 import { buildServer } from './ground/build.mjs';

@@ -10,5 +10,9 @@ const { startTestCluster } = await import('./ground/testing.mjs');
 await buildServer();
 await buildWeb();
 const cluster = await startTestCluster();
-process.exitCode = await run(process.execPath, [at('node_modules/@playwright/test/cli.js'), 'test', '-c', 'e2e/screenshots.config.ts'], { env: { ...process.env, UNDERLOCK_TEST_CLUSTER: cluster.url('postgres') } });
+process.exitCode = await run(
+  process.execPath,
+  [at('node_modules/@playwright/test/cli.js'), 'test', '-c', 'e2e/screenshots.config.ts'],
+  { env: { ...process.env, UNDERLOCK_TEST_CLUSTER: cluster.url('postgres') } },
+);
 await cluster.stop();

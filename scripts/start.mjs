@@ -1,4 +1,7 @@
-/** `npm start`: installs what is missing, makes and migrates the database, fills the demo when empty, builds what changed, starts everything. `-- --fresh` starts the demo over. */
+/**
+ * `npm start`: installs what is missing, makes and migrates the database, fills the demo when empty, builds what
+ * changed, starts everything. `-- --fresh` starts the demo over.
+ */
 import { spawn } from 'node:child_process';
 import { existsSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { ensureDebian, ensureModules, postgres } from './ground/packages.mjs';
@@ -24,7 +27,10 @@ async function main() {
 
   const cluster = own ? await startCluster(dataDir) : undefined;
   const port = Number(process.env.UNDERLOCK_PORT ?? 8420);
-  const outside = { smtp: Number(process.env.OUTSIDE_SMTP_PORT ?? 8425), http: Number(process.env.OUTSIDE_HTTP_PORT ?? 8421) };
+  const outside = {
+    smtp: Number(process.env.OUTSIDE_SMTP_PORT ?? 8425),
+    http: Number(process.env.OUTSIDE_HTTP_PORT ?? 8421),
+  };
   const standIns = process.env.UNDERLOCK_SMTP_URL === undefined;
   const env = {
     ...process.env,
@@ -66,7 +72,12 @@ async function main() {
     if (stopping) return;
     stopping = true;
     for (const child of children) if (child.exitCode === null) child.kill('SIGTERM');
-    await Promise.all(children.map((child) => child.exitCode !== null || child.signalCode !== null || new Promise((done) => child.once('exit', done))));
+    await Promise.all(
+      children.map(
+        (child) =>
+          child.exitCode !== null || child.signalCode !== null || new Promise((done) => child.once('exit', done)),
+      ),
+    );
     await cluster?.stop();
     forgetChildren(dataDir);
     process.exit(code);
@@ -75,7 +86,13 @@ async function main() {
   process.on('SIGTERM', () => void stop(0));
   // A group of its own: Ctrl-C reaches this process only, which then stops the others in order.
   const start = (name, as = {}) => {
-    const child = spawn(process.execPath, ['--enable-source-maps', at('dist', `${name}.mjs`)], { cwd: root, env, stdio: ['ignore', 'inherit', 'inherit'], detached: true, ...as });
+    const child = spawn(process.execPath, ['--enable-source-maps', at('dist', `${name}.mjs`)], {
+      cwd: root,
+      env,
+      stdio: ['ignore', 'inherit', 'inherit'],
+      detached: true,
+      ...as,
+    });
     child.once('exit', (code) => {
       if (!stopping) {
         process.stderr.write(`${name} ended with ${code}\n`);
@@ -86,7 +103,10 @@ async function main() {
     children.push(child);
   };
   if (standIns) start('outside', user === undefined ? {} : { uid: user.uid, gid: user.gid });
-  const seeded = standIns && process.env.UNDERLOCK_NO_DEMO === undefined ? capture(process.execPath, [at('dist/seed.mjs')], { cwd: root, env, stdio: ['ignore', 'pipe', 'inherit'] }) : '';
+  const seeded =
+    standIns && process.env.UNDERLOCK_NO_DEMO === undefined
+      ? capture(process.execPath, [at('dist/seed.mjs')], { cwd: root, env, stdio: ['ignore', 'pipe', 'inherit'] })
+      : '';
   if (seeded === undefined) {
     process.stderr.write('The demo could not be filled in; see above.\n');
     await stop(1);
@@ -99,7 +119,10 @@ async function main() {
 
 async function announce(port, dir) {
   for (let tries = 0; tries < 200; tries++) {
-    const ready = await fetch(`http://127.0.0.1:${port}/api/office`).then((response) => response.ok, () => false);
+    const ready = await fetch(`http://127.0.0.1:${port}/api/office`).then(
+      (response) => response.ok,
+      () => false,
+    );
     if (ready) break;
     await new Promise((done) => setTimeout(done, 100));
   }
@@ -107,9 +130,18 @@ async function announce(port, dir) {
   if (existsSync(`${dir}/demo.json`)) {
     const demo = JSON.parse(readFileSync(`${dir}/demo.json`, 'utf8'));
     lines.push('', 'Sign in as:');
-    for (const one of demo.signIns) lines.push(`  ${one.address.padEnd(32)} ${one.password.padEnd(26)} recovery code ${one.recoveryCode}`);
-    if (demo.reader !== undefined) lines.push(`  A reader with a list of her own: ${demo.reader.address}, ${demo.reader.password}, at ${demo.reader.list}`);
-    lines.push(`  A new colleague sets up at ${demo.invitation}`, '', `Mailboxes and phones of the outside world: http://127.0.0.1:${port}/outside`, 'Papers to send: demo/papers');
+    for (const one of demo.signIns)
+      lines.push(`  ${one.address.padEnd(32)} ${one.password.padEnd(26)} recovery code ${one.recoveryCode}`);
+    if (demo.reader !== undefined)
+      lines.push(
+        `  A reader with a list of her own: ${demo.reader.address}, ${demo.reader.password}, at ${demo.reader.list}`,
+      );
+    lines.push(
+      `  A new colleague sets up at ${demo.invitation}`,
+      '',
+      `Mailboxes and phones of the outside world: http://127.0.0.1:${port}/outside`,
+      'Papers to send: demo/papers',
+    );
   }
   process.stdout.write(`${lines.join('\n')}\n\nCtrl-C stops everything.\n`);
 }

@@ -1,6 +1,25 @@
-/** `npm test`: installs what is missing (Chromium, PostgreSQL, node_modules), then types, lint, boundaries, unit tests and browser tests. The last line counts them all. */
+/**
+ * `npm test`: installs what is missing (Chromium, PostgreSQL, node_modules), then types, lint, boundaries, unit tests
+ * and browser tests. The last line counts them all.
+ */
 import { mkdirSync, readFileSync, rmSync } from 'node:fs';
-import { chromium, dkimpy, ensureDebian, ensureModules, jwcrypto, libarchive, openssl, pgpy, poppler, postgres, pyCryptography, qpdf, sevenZip, sqop, vectors } from './ground/packages.mjs';
+import {
+  chromium,
+  dkimpy,
+  ensureDebian,
+  ensureModules,
+  jwcrypto,
+  libarchive,
+  openssl,
+  pgpy,
+  poppler,
+  postgres,
+  pyCryptography,
+  qpdf,
+  sevenZip,
+  sqop,
+  vectors,
+} from './ground/packages.mjs';
 import { at } from './ground/paths.mjs';
 import { run, runAside } from './ground/run.mjs';
 
@@ -31,7 +50,21 @@ async function counted(name, args, env, reportFile, read) {
 }
 
 async function main() {
-  await ensureDebian([postgres, chromium, poppler, dkimpy, qpdf, jwcrypto, openssl, vectors, pyCryptography, sqop, pgpy, sevenZip, libarchive]);
+  await ensureDebian([
+    postgres,
+    chromium,
+    poppler,
+    dkimpy,
+    qpdf,
+    jwcrypto,
+    openssl,
+    vectors,
+    pyCryptography,
+    sqop,
+    pgpy,
+    sevenZip,
+    libarchive,
+  ]);
   await ensureModules();
   mkdirSync(at('test-results'), { recursive: true });
   const bin = (name) => at('node_modules', name);
@@ -44,7 +77,19 @@ async function main() {
     await check('types, core and server', node, [bin('typescript/bin/tsc'), '--noEmit', '-p', 'tsconfig.json']);
     await check('types, app and reader', node, [bin('typescript/bin/tsc'), '--noEmit', '-p', 'app/tsconfig.json']);
     await check('lint', node, [bin('eslint/bin/eslint.js'), '.', '--max-warnings', '0']);
-    await check('boundaries', node, [bin('dependency-cruiser/bin/dependency-cruise.mjs'), '--config', '.dependency-cruiser.cjs', 'core', 'contract', 'server', 'ui', 'app', 'reader', 'standins']);
+    await check('format', node, [bin('prettier/bin/prettier.cjs'), '--check', '--log-level', 'warn', '.']);
+    await check('boundaries', node, [
+      bin('dependency-cruiser/bin/dependency-cruise.mjs'),
+      '--config',
+      '.dependency-cruiser.cjs',
+      'core',
+      'contract',
+      'server',
+      'ui',
+      'app',
+      'reader',
+      'standins',
+    ]);
     await buildWeb();
   }
 
@@ -55,11 +100,24 @@ async function main() {
   try {
     const jestReport = at('test-results', 'unit.json');
     const besides = beside();
-    // Seen to below, also when the unit tests throw first. A failed test that leaves a door open must not keep the run waiting.
+    // Seen to below, also when the unit tests throw first. A failed test that leaves a door open must not keep the run
+    // waiting.
     besides.catch(() => undefined);
-    await counted('unit tests', [bin('jest/bin/jest.js'), '--forceExit', '--maxWorkers=2', '--json', `--outputFile=${jestReport}`], env, jestReport, (report) => ({ passed: report.numPassedTests, failed: report.numFailedTests + report.numRuntimeErrorTestSuites }));
+    await counted(
+      'unit tests',
+      [bin('jest/bin/jest.js'), '--forceExit', '--maxWorkers=2', '--json', `--outputFile=${jestReport}`],
+      env,
+      jestReport,
+      (report) => ({ passed: report.numPassedTests, failed: report.numFailedTests + report.numRuntimeErrorTestSuites }),
+    );
     await besides;
-    await counted('browser tests', [bin('@playwright/test/cli.js'), 'test', '-c', 'e2e/playwright.config.ts'], env, at('test-results', 'e2e.json'), ({ stats }) => ({ passed: stats.expected, failed: stats.unexpected + stats.flaky }));
+    await counted(
+      'browser tests',
+      [bin('@playwright/test/cli.js'), 'test', '-c', 'e2e/playwright.config.ts'],
+      env,
+      at('test-results', 'e2e.json'),
+      ({ stats }) => ({ passed: stats.expected, failed: stats.unexpected + stats.flaky }),
+    );
   } finally {
     await cluster.stop();
   }

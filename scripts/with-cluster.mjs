@@ -3,6 +3,8 @@ import { startTestCluster } from './ground/testing.mjs';
 import { run } from './ground/run.mjs';
 
 const cluster = await startTestCluster();
-const code = await run(process.argv[2], process.argv.slice(3), { env: { ...process.env, UNDERLOCK_TEST_CLUSTER: cluster.url('postgres') } });
+const code = await run(process.argv[2], process.argv.slice(3), {
+  env: { ...process.env, UNDERLOCK_TEST_CLUSTER: cluster.url('postgres') },
+});
 await cluster.stop();
 process.exit(code);

@@ -7,13 +7,19 @@ const workerOnly = path.join(__dirname, 'worker-only.js');
 
 module.exports = function withSmallPages(config) {
   config.resolver.resolveRequest = (context, name, platform) => {
-    // Zod brings all its languages, a code generator our pages forbid to run, and JSON Schema in both directions: a third of every page, for nothing.
+    // Zod brings all its languages, a code generator our pages forbid to run, and JSON Schema in both directions: a
+    // third of every page, for nothing.
     if (/node_modules[\\/]zod[\\/]v4/.test(context.originModulePath)) {
       if (/locales(\/index(\.js)?)?$/.test(name)) return { type: 'sourceFile', filePath: onlyEnglish };
-      if (/\/(compile|from-json-schema|json-schema-generator|json-schema-processors|to-json-schema)\.js$/.test(name)) return { type: 'sourceFile', filePath: unused };
+      if (/\/(compile|from-json-schema|json-schema-generator|json-schema-processors|to-json-schema)\.js$/.test(name))
+        return { type: 'sourceFile', filePath: unused };
     }
     // Locks seal and open in the worker thread, which is bundled apart.
-    if (/core[\\/]src[\\/]locks[\\/]\w+[\\/]index\.ts$/.test(context.originModulePath) && /^\.\/(seal|open)$/.test(name)) return { type: 'sourceFile', filePath: workerOnly };
+    if (
+      /core[\\/]src[\\/]locks[\\/]\w+[\\/]index\.ts$/.test(context.originModulePath) &&
+      /^\.\/(seal|open)$/.test(name)
+    )
+      return { type: 'sourceFile', filePath: workerOnly };
     return context.resolveRequest(context, name, platform);
   };
   return config;

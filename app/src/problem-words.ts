@@ -24,10 +24,13 @@ const sentences: Partial<Record<ProblemCode, string>> = {
 };
 
 export function problemWords(error: unknown): string {
-  if (error instanceof TookTooLongError) return 'Reading this file takes too long, so it was stopped; nothing else was touched. Ask for it to be sent again, by another program if you can.';
-  if (error instanceof Error && error.name === 'VaultOldError') return 'Not shown while your vault is older than you left it.';
+  if (error instanceof TookTooLongError)
+    return 'Reading this file takes too long, so it was stopped; nothing else was touched. Ask for it to be sent again, by another program if you can.';
+  if (error instanceof Error && error.name === 'VaultOldError')
+    return 'Not shown while your vault is older than you left it.';
   if (!isProblem(error)) return 'Something went wrong on this page. Your draft is kept; load the page again.';
   const { code, details } = error;
-  if (code === 'too-many-tries') return `Too many tries. Please wait until ${momentInWords(new Date(details.until ?? Date.now()), new Date(), zone)}.`;
+  if (code === 'too-many-tries')
+    return `Too many tries. Please wait until ${momentInWords(new Date(details.until ?? Date.now()), new Date(), zone)}.`;
   return details.detail ?? sentences[code] ?? details.title;
 }

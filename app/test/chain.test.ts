@@ -12,5 +12,10 @@ test('from the issuer up to the root, in order, whatever else lies about', () =>
 test('authorities that name one another, or that never end, end', () => {
   const circle = [one('issuing', 'above'), one('above', 'issuing')];
   expect(chainAbove(leaf, circle)).toEqual(circle);
-  expect(chainAbove(leaf, Array.from({ length: 1000 }, (_, index) => one(index === 0 ? 'issuing' : `a${index}`, `a${index + 1}`)))).toHaveLength(10);
+  expect(
+    chainAbove(
+      leaf,
+      Array.from({ length: 1000 }, (_, index) => one(index === 0 ? 'issuing' : `a${index}`, `a${index + 1}`)),
+    ),
+  ).toHaveLength(10);
 });

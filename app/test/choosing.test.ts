@@ -23,17 +23,29 @@ test('one certificate may serve one address while another serves the other', () 
 
 test('whatever is chosen in whatever order, at most one serves an address and a use, and it is the one chosen last', () => {
   const addresses = ['a@x.example', 'b@x.example', 'c@x.example'];
-  fc.assert(fc.property(fc.array(fc.tuple(fc.nat(3), fc.constantFrom(...addresses), fc.constantFrom('sign' as const, 'encrypt' as const)), { maxLength: 30 }), (turns) => {
-    const keys = new Map(['k0', 'k1', 'k2', 'k3'].map((id) => [id, key(id, addresses)]));
-    const last = new Map<string, string>();
-    for (const [index, address, use] of turns) {
-      const own = keys.get(`k${index}`)!;
-      for (const { id, chosen } of choose(own, [...keys.values()], address, use)) keys.set(id, { ...keys.get(id)!, chosen });
-      last.set(`${address} ${use}`, own.id);
-    }
-    for (const address of addresses) for (const use of ['sign', 'encrypt'] as const) {
-      const winner = last.get(`${address} ${use}`);
-      expect([...keys.values()].filter(({ chosen }) => isChosen(chosen, address, use)).map(({ id }) => id)).toEqual(winner === undefined ? [] : [winner]);
-    }
-  }));
+  fc.assert(
+    fc.property(
+      fc.array(
+        fc.tuple(fc.nat(3), fc.constantFrom(...addresses), fc.constantFrom('sign' as const, 'encrypt' as const)),
+        { maxLength: 30 },
+      ),
+      (turns) => {
+        const keys = new Map(['k0', 'k1', 'k2', 'k3'].map((id) => [id, key(id, addresses)]));
+        const last = new Map<string, string>();
+        for (const [index, address, use] of turns) {
+          const own = keys.get(`k${index}`)!;
+          for (const { id, chosen } of choose(own, [...keys.values()], address, use))
+            keys.set(id, { ...keys.get(id)!, chosen });
+          last.set(`${address} ${use}`, own.id);
+        }
+        for (const address of addresses)
+          for (const use of ['sign', 'encrypt'] as const) {
+            const winner = last.get(`${address} ${use}`);
+            expect(
+              [...keys.values()].filter(({ chosen }) => isChosen(chosen, address, use)).map(({ id }) => id),
+            ).toEqual(winner === undefined ? [] : [winner]);
+          }
+      },
+    ),
+  );
 });

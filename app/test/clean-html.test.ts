@@ -24,12 +24,15 @@ test('a picture that travels inside the message stays', () => {
 
 describe('hostile bodies, cleaned', () => {
   const attributes = (html: string): { tag: string; name: string; value: string }[] =>
-    [...new DOMParser().parseFromString(html, 'text/html').querySelectorAll('*')].flatMap((element) => [...element.attributes].map(({ name, value }) => ({ tag: element.tagName, name, value })));
+    [...new DOMParser().parseFromString(html, 'text/html').querySelectorAll('*')].flatMap((element) =>
+      [...element.attributes].map(({ name, value }) => ({ tag: element.tagName, name, value })),
+    );
   // jsdom's own recursion ends long before a browser's: that one is the browser test's.
   it.each(hostileBodies.filter(([what]) => what !== 'ten thousand nested boxes'))('%s', (_, html) => {
     for (const { name, value } of attributes(cleanHtml(html))) {
       expect(name).not.toMatch(/^on|^srcdoc$|^formaction$|^ping$|^id$|^name$/);
-      if (['src', 'srcset', 'background', 'poster', 'data', 'action'].includes(name)) expect(value).toMatch(/^data:image\//);
+      if (['src', 'srcset', 'background', 'poster', 'data', 'action'].includes(name))
+        expect(value).toMatch(/^data:image\//);
       if (name === 'style') expect(value).not.toMatch(/\\|url|image-set|expression/i);
       if (name === 'href') expect(value).not.toMatch(/^\s*(javascript|data):/i);
     }
@@ -38,7 +41,9 @@ describe('hostile bodies, cleaned', () => {
       expect(name).not.toMatch(/^on|^style$|^srcset$|^href$|^class$|^id$|^background$/);
       if (name === 'src') expect(value).toMatch(/^data:image\/(png|jpeg|gif|webp);/);
     }
-    expect(cleanForPaper(html)).not.toMatch(/<(script|style|iframe|form|input|svg|math|link|meta|base|object|embed)\b/i);
+    expect(cleanForPaper(html)).not.toMatch(
+      /<(script|style|iframe|form|input|svg|math|link|meta|base|object|embed)\b/i,
+    );
   });
   it('are more than sixty', () => expect(hostileBodies.length).toBeGreaterThanOrEqual(60));
 });

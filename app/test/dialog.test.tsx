@@ -18,7 +18,9 @@ function Page({ opener, asking }: { opener: boolean; asking: boolean }) {
     <View role="main">
       <Heading level={1}>The message</Heading>
       {opener ? <Button label="Withdraw" onPress={nothing} /> : null}
-      <Dialog title="Withdraw?" open={asking} onClose={nothing} actions={<Button label="Yes" onPress={nothing} />}><Text>Sure?</Text></Dialog>
+      <Dialog title="Withdraw?" open={asking} onClose={nothing} actions={<Button label="Yes" onPress={nothing} />}>
+        <Text>Sure?</Text>
+      </Dialog>
     </View>
   );
 }

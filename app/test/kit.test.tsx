@@ -1,15 +1,39 @@
 /** The kit by the roles and names that a screen reader hears. */
 import { fireEvent, render, screen, within } from '@testing-library/react';
-import { Banner, Button, Check, Choice, Empty, Field, Loading, OnEnter, PasswordField, Progress, Section, StateMark, Text, TextButton } from '@under-lock/ui';
+import {
+  Banner,
+  Button,
+  Check,
+  Choice,
+  Empty,
+  Field,
+  Loading,
+  OnEnter,
+  PasswordField,
+  Progress,
+  Section,
+  StateMark,
+  Text,
+  TextButton,
+} from '@under-lock/ui';
 import { useState } from 'react';
 
 test('a field’s hint and error are said with it, and only then is it wrong', () => {
   const { rerender } = render(<Field label="Address" hint="Of the office" value="" onChangeText={() => undefined} />);
   const field = (): HTMLElement => screen.getByRole('textbox', { name: 'Address' });
-  const described = (): string => (field().getAttribute('aria-describedby') ?? '').split(' ').map((id) => document.getElementById(id)?.textContent ?? '').join(' | ');
+  const described = (): string =>
+    (field().getAttribute('aria-describedby') ?? '')
+      .split(' ')
+      .map((id) => document.getElementById(id)?.textContent ?? '')
+      .join(' | ');
   expect([field().getAttribute('aria-invalid'), described()]).toEqual(['false', 'Of the office']);
-  rerender(<Field label="Address" hint="Of the office" value="" error="That is no address." onChangeText={() => undefined} />);
-  expect([field().getAttribute('aria-invalid'), described()]).toEqual(['true', 'Of the office | ■ That is no address.']);
+  rerender(
+    <Field label="Address" hint="Of the office" value="" error="That is no address." onChangeText={() => undefined} />,
+  );
+  expect([field().getAttribute('aria-invalid'), described()]).toEqual([
+    'true',
+    'Of the office | ■ That is no address.',
+  ]);
   rerender(<Field label="Address" value="" onChangeText={() => undefined} />);
   expect(field().getAttribute('aria-describedby')).toBeNull();
 });
@@ -32,7 +56,8 @@ test('Enter in a one-line field does what the form’s button does, unless the f
     </OnEnter>
   );
   const { rerender } = render(form(() => done.push('form')));
-  const press = (label: string): void => void fireEvent.keyDown(screen.getByLabelText(label, { selector: 'input, textarea' }), { key: 'Enter' });
+  const press = (label: string): void =>
+    void fireEvent.keyDown(screen.getByLabelText(label, { selector: 'input, textarea' }), { key: 'Enter' });
   for (const label of ['Phone', 'Password', 'Note', 'Search']) press(label);
   expect(done).toEqual(['form', 'form', 'search']);
   rerender(form(undefined));
@@ -52,7 +77,21 @@ test('a password is hidden until it is wanted seen, and its button says whose it
 
 function Chooser({ told }: { told: string[] }) {
   const [value, setValue] = useState<'a' | 'b' | 'c'>('a');
-  return <Choice label="Handling" value={value} onChange={(next) => { told.push(next); setValue(next); }} options={[{ value: 'a', label: 'Everyday' }, { value: 'b', label: 'Health', detail: 'Never saved' }, { value: 'c', label: 'Pay', disabled: true }]} />;
+  return (
+    <Choice
+      label="Handling"
+      value={value}
+      onChange={(next) => {
+        told.push(next);
+        setValue(next);
+      }}
+      options={[
+        { value: 'a', label: 'Everyday' },
+        { value: 'b', label: 'Health', detail: 'Never saved' },
+        { value: 'c', label: 'Pay', disabled: true },
+      ]}
+    />
+  );
 }
 
 test('of several one is chosen at a time; one that can’t be is said and stays', () => {
@@ -70,7 +109,9 @@ test('of several one is chosen at a time; one that can’t be is said and stays'
 
 test('yes or no goes to and fro, with its explanation in its name', () => {
   const told: boolean[] = [];
-  const { rerender } = render(<Check label="Watermark" detail="Over text and files" value={false} onChange={(value) => told.push(value)} />);
+  const { rerender } = render(
+    <Check label="Watermark" detail="Over text and files" value={false} onChange={(value) => told.push(value)} />,
+  );
   const box = (): HTMLElement => screen.getByRole('checkbox', { name: 'Watermark, Over text and files' });
   expect(box().getAttribute('aria-checked')).toBe('false');
   fireEvent.click(box());
@@ -81,30 +122,63 @@ test('yes or no goes to and fro, with its explanation in its name', () => {
 });
 
 test('what matters is said at once when it is grave, and quietly otherwise; a form stands before it, never colour alone', () => {
-  render(<><Banner tone="brick">It was changed.</Banner><Banner tone="amber">Not signed.</Banner><Banner tone="sea" actions={<Button label="Look" onPress={() => undefined} />}>All is well.</Banner></>);
+  render(
+    <>
+      <Banner tone="brick">It was changed.</Banner>
+      <Banner tone="amber">Not signed.</Banner>
+      <Banner tone="sea" actions={<Button label="Look" onPress={() => undefined} />}>
+        All is well.
+      </Banner>
+    </>,
+  );
   expect(screen.getByRole('alert').textContent).toBe('■It was changed.');
   expect(screen.getAllByRole('status').map((one) => one.textContent)).toEqual(['▲Not signed.', '●All is well.Look']);
   expect(screen.getByRole('button', { name: 'Look' })).toBeTruthy();
 });
 
 test('states carry a form and a word', () => {
-  render(<><StateMark tone="done" word="valid" /><StateMark tone="wants" word="not backed up" /><StateMark tone="stopped" word="revoked" /><StateMark tone="over" word="closed" /></>);
-  for (const said of ['● valid', '▲ not backed up', '■ revoked', '○ closed']) expect(screen.getByText(said)).toBeTruthy();
+  render(
+    <>
+      <StateMark tone="done" word="valid" />
+      <StateMark tone="wants" word="not backed up" />
+      <StateMark tone="stopped" word="revoked" />
+      <StateMark tone="over" word="closed" />
+    </>,
+  );
+  for (const said of ['● valid', '▲ not backed up', '■ revoked', '○ closed'])
+    expect(screen.getByText(said)).toBeTruthy();
 });
 
 test('waiting and progress have names; progress stays between nothing and all', () => {
-  const { rerender } = render(<><Loading what="Opening your keys" /><Progress done={0.416} label="Uploading" /></>);
+  const { rerender } = render(
+    <>
+      <Loading what="Opening your keys" />
+      <Progress done={0.416} label="Uploading" />
+    </>,
+  );
   expect(screen.getByRole('status', { name: 'Opening your keys' })).toBeTruthy();
-  const bar = (): (string | null)[] => ['aria-valuemin', 'aria-valuenow', 'aria-valuemax'].map((name) => screen.getByRole('progressbar', { name: 'Uploading' }).getAttribute(name));
+  const bar = (): (string | null)[] =>
+    ['aria-valuemin', 'aria-valuenow', 'aria-valuemax'].map((name) =>
+      screen.getByRole('progressbar', { name: 'Uploading' }).getAttribute(name),
+    );
   expect(bar()).toEqual(['0', '42', '100']);
-  for (const [done, now] of [[-1, '0'], [7, '100']] as const) {
+  for (const [done, now] of [
+    [-1, '0'],
+    [7, '100'],
+  ] as const) {
     rerender(<Progress done={done} label="Uploading" />);
     expect(bar()[1]).toBe(now);
   }
 });
 
 test('a section is headed, an empty place says what would be there and what to do', () => {
-  render(<Section title="Your certificates" aside="0"><Empty title="None yet" action={<Button label="Get one" onPress={() => undefined} />}>It takes a minute.</Empty></Section>);
+  render(
+    <Section title="Your certificates" aside="0">
+      <Empty title="None yet" action={<Button label="Get one" onPress={() => undefined} />}>
+        It takes a minute.
+      </Empty>
+    </Section>,
+  );
   expect(screen.getByRole('heading', { level: 2, name: 'Your certificates' })).toBeTruthy();
   expect(screen.getByText('It takes a minute.')).toBeTruthy();
   expect(screen.getByRole('button', { name: 'Get one' })).toBeTruthy();

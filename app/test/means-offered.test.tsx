@@ -28,7 +28,9 @@ test('for a few it is looked for at once, and a place that did not answer is sai
 });
 
 test('for many, nobody is asked before the worker says so', async () => {
-  const { container } = render(<MeansOffered person={{ name: 'Una', address: 'una@northquay.example' }} atOnce={false} />);
+  const { container } = render(
+    <MeansOffered person={{ name: 'Una', address: 'una@northquay.example' }} atOnce={false} />,
+  );
   expect(asked).toEqual([]);
   fireEvent.click(screen.getByRole('button', { name: 'Look for the certificate or key of Una' }));
   expect(await screen.findByText(/^Looking whether/)).toBeTruthy();

@@ -9,7 +9,10 @@ test('the one taken last is in use, the one before is kept with the time it was 
   const first = withCertificate(undefined, taken('a'), now);
   const later = new Date('2027-01-01T12:00:00Z');
   const both = withCertificate(first, taken('b'), later);
-  expect(currentCertificate({ name: '', address: '', certificates: both })).toMatchObject({ certificate: 'b', addedAt: later.toISOString() });
+  expect(currentCertificate({ name: '', address: '', certificates: both })).toMatchObject({
+    certificate: 'b',
+    addedAt: later.toISOString(),
+  });
   expect(both[1]).toMatchObject({ certificate: 'a', replacedAt: later.toISOString() });
   const third = withCertificate(both, taken('c'), new Date('2028-01-01'));
   expect(third.map(({ replacedAt }) => replacedAt?.slice(0, 4))).toEqual([undefined, '2028', '2027']);

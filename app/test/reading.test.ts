@@ -13,7 +13,14 @@ class FakeWorker {
 
   constructor() {
     FakeWorker.made.push(this);
-    const rooms = { opening: { open: (name: string) => (name === 'endless' ? new Promise(() => undefined) : Promise.resolve(`${name} by thread ${FakeWorker.made.indexOf(this)}`)) } };
+    const rooms = {
+      opening: {
+        open: (name: string) =>
+          name === 'endless'
+            ? new Promise(() => undefined)
+            : Promise.resolve(`${name} by thread ${FakeWorker.made.indexOf(this)}`),
+      },
+    };
     expose(rooms, {
       postMessage: (data: unknown) => this.page.forEach((listener) => listener({ data })),
       addEventListener: (_: string, listener: unknown) => void this.thread.add(listener as Listener),
@@ -43,7 +50,8 @@ function fresh(): typeof Reading {
 
 afterEach(() => jest.useRealTimers());
 
-const open = (name: string) => (doors: { opening: { open: unknown } }) => (doors.opening.open as (given: string) => Promise<string>)(name);
+const open = (name: string) => (doors: { opening: { open: unknown } }) =>
+  (doors.opening.open as (given: string) => Promise<string>)(name);
 
 test('one thread reads one file after another', async () => {
   const { reading } = fresh();

@@ -7,17 +7,64 @@ import { type OpenedMail, type SignerView } from '../src/worker/keys/opening';
 
 const at = new Date('2026-11-25T12:00:00Z');
 const certificate: CertificateView = {
-  fingerprint: 'ab'.repeat(32), bytes: new Uint8Array(0), name: 'Ada Lund', organization: '', addresses: ['ada.lund@harbourclinic.example'], issuer: 'Isles Trust Mail', notBefore: at, notAfter: new Date('2027-11-25T12:00:00Z'), key: 'RSA 2048', uses: { sign: true, encrypt: true }, serial: '1', authority: false,
+  fingerprint: 'ab'.repeat(32),
+  bytes: new Uint8Array(0),
+  name: 'Ada Lund',
+  organization: '',
+  addresses: ['ada.lund@harbourclinic.example'],
+  issuer: 'Isles Trust Mail',
+  notBefore: at,
+  notAfter: new Date('2027-11-25T12:00:00Z'),
+  key: 'RSA 2048',
+  uses: { sign: true, encrypt: true },
+  serial: '1',
+  authority: false,
 };
-const verdict = (findings: Finding[] = [], level: VerdictView['level'] = 'valid'): VerdictView => ({ level, findings, path: [], personal: false, validUntil: at });
-const signed = (over: Partial<VerdictView> = {}): SignerView => ({ kind: 'signed', certificate, verdict: { ...verdict(), ...over }, signingTime: at, capabilities: undefined, chain: [] });
+const verdict = (findings: Finding[] = [], level: VerdictView['level'] = 'valid'): VerdictView => ({
+  level,
+  findings,
+  path: [],
+  personal: false,
+  validUntil: at,
+});
+const signed = (over: Partial<VerdictView> = {}): SignerView => ({
+  kind: 'signed',
+  certificate,
+  verdict: { ...verdict(), ...over },
+  signingTime: at,
+  capabilities: undefined,
+  chain: [],
+});
 const mail = (over: Partial<OpenedMail> = {}): OpenedMail => ({
-  outcome: 'opened', encrypted: undefined, signers: [signed()], headerProtected: true, changedOutside: [], severalSenders: false, partsOnTheirOwn: 0, keys: [], certificates: [],
-  message: { messageId: '', from: { name: 'Ada Lund', address: 'ada.lund@harbourclinic.example' }, to: [], cc: [], subject: 'x', date: at, reference: '', text: '', html: '', files: [] }, ...over,
+  outcome: 'opened',
+  encrypted: undefined,
+  signers: [signed()],
+  headerProtected: true,
+  changedOutside: [],
+  severalSenders: false,
+  partsOnTheirOwn: 0,
+  keys: [],
+  certificates: [],
+  message: {
+    messageId: '',
+    from: { name: 'Ada Lund', address: 'ada.lund@harbourclinic.example' },
+    to: [],
+    cc: [],
+    subject: 'x',
+    date: at,
+    reference: '',
+    text: '',
+    html: '',
+    files: [],
+  },
+  ...over,
 });
 const texts = (one: OpenedMail): string[] => mailWords(one).map(({ tone, text }) => `${tone}: ${text}`);
 
-test('a right signature is said once, and nothing else', () => expect(texts(mail())).toEqual(['sea: Signed by Ada Lund, for ada.lund@harbourclinic.example, and unchanged since. Isles Trust Mail vouches for them.']));
+test('a right signature is said once, and nothing else', () =>
+  expect(texts(mail())).toEqual([
+    'sea: Signed by Ada Lund, for ada.lund@harbourclinic.example, and unchanged since. Isles Trust Mail vouches for them.',
+  ]));
 
 test.each<[string, Partial<OpenedMail>, RegExp]>([
   ['nobody signed', { signers: [] }, /^amber: Not signed/],
@@ -25,23 +72,44 @@ test.each<[string, Partial<OpenedMail>, RegExp]>([
   ['another’s key', { signers: [{ kind: 'wrong', certificate }] }, /^brick: The signature is not Ada Lund’s/],
   ['no certificate', { signers: [{ kind: 'no-certificate' }] }, /^amber: It is signed, but the certificate/],
   ['an old kind', { signers: [{ kind: 'unsupported' }] }, /^amber: .* can’t be relied on/],
-  ['a signer not to be relied on', { signers: [signed({ level: 'stop', findings: [{ code: 'unknown-authority', issuer: 'Nobody' }] })] }, /^brick: .*not to be relied on\. Issued by “Nobody”/],
-  ['one nobody could check', { signers: [signed({ level: 'unchecked', findings: [{ code: 'not-checked' }] })] }, /^amber: Signed by Ada Lund.*Nobody could be asked/],
+  [
+    'a signer not to be relied on',
+    { signers: [signed({ level: 'stop', findings: [{ code: 'unknown-authority', issuer: 'Nobody' }] })] },
+    /^brick: .*not to be relied on\. Issued by “Nobody”/,
+  ],
+  [
+    'one nobody could check',
+    { signers: [signed({ level: 'unchecked', findings: [{ code: 'not-checked' }] })] },
+    /^amber: Signed by Ada Lund.*Nobody could be asked/,
+  ],
   ['two senders', { severalSenders: true }, /^brick: It names several senders/],
   ['a changed head', { changedOutside: ['from', 'subject'] }, /^brick: On its way the from, subject outside/],
   ['parts on their own', { partsOnTheirOwn: 2 }, /^amber: 2 parts of it are signed or encrypted apart/],
-  ['unsealed encryption without a signature', { signers: [], encrypted: { cipher: 'AES-256-CBC', authenticated: false, old: false } }, /^amber: It was encrypted without a seal/],
-  ['an old cipher', { encrypted: { cipher: '3DES-CBC', authenticated: false, old: true } }, /^amber: Encrypted in an old way/],
+  [
+    'unsealed encryption without a signature',
+    { signers: [], encrypted: { cipher: 'AES-256-CBC', authenticated: false, old: false } },
+    /^amber: It was encrypted without a seal/,
+  ],
+  [
+    'an old cipher',
+    { encrypted: { cipher: '3DES-CBC', authenticated: false, old: true } },
+    /^amber: Encrypted in an old way/,
+  ],
 ])('%s is said', (_, over, said) => expect(texts(mail(over)).some((text) => said.test(text))).toBe(true));
 
 test('the gravest comes first; with a right signature unsealed encryption is nothing to warn of', () => {
-  expect(texts(mail({ signers: [signed(), { kind: 'changed', certificate }] })).map((text) => text.split(':')[0])).toEqual(['brick', 'sea']);
+  expect(
+    texts(mail({ signers: [signed(), { kind: 'changed', certificate }] })).map((text) => text.split(':')[0]),
+  ).toEqual(['brick', 'sea']);
   expect(texts(mail({ encrypted: { cipher: 'AES-256-CBC', authenticated: false, old: false } }))).toHaveLength(1);
   expect(isVouchedFor(mail({ signers: [signed({ level: 'stop' })] }))).toBe(false);
 });
 
 test.each<[Finding, RegExp]>([
-  [{ code: 'revoked', at, reason: 'keyCompromise', authority: false }, /^Revoked on Wed 25 Nov 2026: its key may be in other hands/],
+  [
+    { code: 'revoked', at, reason: 'keyCompromise', authority: false },
+    /^Revoked on Wed 25 Nov 2026: its key may be in other hands/,
+  ],
   [{ code: 'revoked', at, reason: 'cACompromise', authority: true }, /^The authority that issued it was revoked/],
   [{ code: 'path-broken', problem: 'signature-wrong' }, /forged or damaged/],
   [{ code: 'too-weak', what: 'key', detail: 'RSA 1024' }, /too weak \(RSA 1024\)/],
@@ -59,7 +127,9 @@ test('short states, validity and fingerprints in words', () => {
   expect(verdictWord(verdict())).toEqual({ tone: 'done', word: 'valid' });
   expect(verdictWord(verdict([{ code: 'expired', at }], 'stop'))).toEqual({ tone: 'stopped', word: 'expired' });
   expect(validityInWords(certificate, at)).toBe('valid until Thu 25 Nov 2027, for another 52 weeks');
-  expect(validityInWords({ ...certificate, notAfter: new Date('2046-11-26T12:00:00Z') }, at)).toBe('valid until Mon 26 Nov 2046, for another 20 years');
+  expect(validityInWords({ ...certificate, notAfter: new Date('2046-11-26T12:00:00Z') }, at)).toBe(
+    'valid until Mon 26 Nov 2046, for another 20 years',
+  );
   expect(validityInWords(certificate, new Date('2028-01-01'))).toMatch(/^expired Thu 25 Nov 2027/);
   expect(fingerprintInGroups('ab12cd34')).toBe('AB12 CD34');
 });

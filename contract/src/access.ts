@@ -1,4 +1,7 @@
-/** What an access is made of, for senders and readers alike. Apart from the office's endpoints: the reading room's first page loads this and not those. */
+/**
+ * What an access is made of, for senders and readers alike. Apart from the office's endpoints: the reading room's first
+ * page loads this and not those.
+ */
 import { handlingSchema as coreHandling, IDENTITY_CHECKS } from '@under-lock/core/handling/handling';
 import { z } from 'zod';
 import { bytes, instant } from './endpoint';
@@ -8,11 +11,16 @@ export const handlingSchema = coreHandling.extend({ closesAt: instant });
 /** The shared question, sealed for who holds the link, and the proof of its answer. */
 const questionSchema = z.object({ sealed: bytes(30, 1000), answerProof: bytes(16, 16) });
 /**
- * How a reader is known. `target` is an E.164 number or a second address; the server seals it at rest and never shows it again.
+ * How a reader is known. `target` is an E.164 number or a second address; the server seals it at rest and never shows
+ * it again.
  * A question alone has no target; with a passcode both are asked.
  */
 export const channelSchema = z.discriminatedUnion('kind', [
-  z.object({ kind: z.enum(IDENTITY_CHECKS).exclude(['question']), target: z.string().min(3).max(254), question: questionSchema.optional() }),
+  z.object({
+    kind: z.enum(IDENTITY_CHECKS).exclude(['question']),
+    target: z.string().min(3).max(254),
+    question: questionSchema.optional(),
+  }),
   z.object({ kind: z.literal('question'), question: questionSchema }),
 ]);
 export type Channel = z.infer<typeof channelSchema>;

@@ -6,15 +6,48 @@ export const PART_BYTES = 1_048_576;
 /** A message of the largest allowed size in base64, sealed, with room to spare. */
 export const MAX_BLOB_BYTES = 160 * 1_048_576;
 
-const partParams = z.object({ id, index: z.coerce.number().int().min(0).max(MAX_BLOB_BYTES / PART_BYTES) });
+const partParams = z.object({
+  id,
+  index: z.coerce
+    .number()
+    .int()
+    .min(0)
+    .max(MAX_BLOB_BYTES / PART_BYTES),
+});
 
 export const startBlob = endpoint({
-  method: 'POST', path: '/api/blobs', access: 'worker',
-  body: z.object({ id, size: z.number().int().min(1).max(MAX_BLOB_BYTES) }), reply: z.object({ received: z.array(z.number().int()) }),
+  method: 'POST',
+  path: '/api/blobs',
+  access: 'worker',
+  body: z.object({ id, size: z.number().int().min(1).max(MAX_BLOB_BYTES) }),
+  reply: z.object({ received: z.array(z.number().int()) }),
 });
-export const putPart = endpoint({ method: 'PUT', path: '/api/blobs/:id/parts/:index', access: 'worker', params: partParams, body: rawBytes });
-export const getPart = endpoint({ method: 'GET', path: '/api/blobs/:id/parts/:index', access: 'worker', params: partParams, reply: rawBytes });
-export const getBlob = endpoint({ method: 'GET', path: '/api/blobs/:id', access: 'worker', params: z.object({ id }), reply: z.object({ size: z.number(), received: z.array(z.number()) }) });
-export const deleteBlob = endpoint({ method: 'DELETE', path: '/api/blobs/:id', access: 'worker', params: z.object({ id }) });
+export const putPart = endpoint({
+  method: 'PUT',
+  path: '/api/blobs/:id/parts/:index',
+  access: 'worker',
+  params: partParams,
+  body: rawBytes,
+});
+export const getPart = endpoint({
+  method: 'GET',
+  path: '/api/blobs/:id/parts/:index',
+  access: 'worker',
+  params: partParams,
+  reply: rawBytes,
+});
+export const getBlob = endpoint({
+  method: 'GET',
+  path: '/api/blobs/:id',
+  access: 'worker',
+  params: z.object({ id }),
+  reply: z.object({ size: z.number(), received: z.array(z.number()) }),
+});
+export const deleteBlob = endpoint({
+  method: 'DELETE',
+  path: '/api/blobs/:id',
+  access: 'worker',
+  params: z.object({ id }),
+});
 
 export const partCount = (size: number): number => Math.ceil(size / PART_BYTES);

@@ -1,4 +1,7 @@
-/** An endpoint is said once, here: where it is, who may call it, what goes in and out. The server mounts it, the client calls it. */
+/**
+ * An endpoint is said once, here: where it is, who may call it, what goes in and out. The server mounts it, the client
+ * calls it.
+ */
 import { fromBase64Url, toBase64Url, type Bytes } from '@under-lock/core/bytes';
 import { z } from 'zod';
 
@@ -6,12 +9,18 @@ import { z } from 'zod';
 z.config({ jitless: true });
 
 /**
- * Who may call: `anybody`; a signed-in `worker`; an `administrator`; the `reader` who passed the identity check of the grant named in the path;
+ * Who may call: `anybody`; a signed-in `worker`; an `administrator`; the `reader` who passed the identity check of
+ * the grant named in the path;
  * a `registered` reader who is signed in.
  */
 export type Access = 'anybody' | 'worker' | 'administrator' | 'reader' | 'registered';
 
-export interface Endpoint<P extends z.ZodType = z.ZodType, Q extends z.ZodType = z.ZodType, B extends z.ZodType = z.ZodType, R extends z.ZodType = z.ZodType> {
+export interface Endpoint<
+  P extends z.ZodType = z.ZodType,
+  Q extends z.ZodType = z.ZodType,
+  B extends z.ZodType = z.ZodType,
+  R extends z.ZodType = z.ZodType,
+> {
   method: 'GET' | 'POST' | 'PUT' | 'DELETE';
   /** With `:name` for path parameters. */
   path: string;
@@ -67,7 +76,10 @@ export function endpoint<
 /** Bytes in JSON: base64url without padding, of `min` to `max` octets. */
 export const bytes = (min: number, max: number) =>
   z.codec(
-    z.string().regex(/^[\w-]*$/, 'base64url').max(Math.ceil((max * 4) / 3) + 1),
+    z
+      .string()
+      .regex(/^[\w-]*$/, 'base64url')
+      .max(Math.ceil((max * 4) / 3) + 1),
     z.instanceof(Uint8Array).refine((value) => value.length >= min && value.length <= max, `${min} to ${max} bytes`),
     {
       decode: (text, context) => {

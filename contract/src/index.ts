@@ -15,6 +15,22 @@ import * as room from './room';
 import * as vault from './vault';
 import * as writing from './writing';
 
-const isEndpoint = (value: unknown): value is Endpoint => typeof value === 'object' && value !== null && 'method' in value && 'access' in value;
+const isEndpoint = (value: unknown): value is Endpoint =>
+  typeof value === 'object' && value !== null && 'method' in value && 'access' in value;
 
-export const allEndpoints: readonly Endpoint[] = [account, blob, certificate, fileLock, message, office, openpgp, phone, preset, received, registered, room, vault, writing].flatMap((feature) => Object.values(feature).filter(isEndpoint));
+export const allEndpoints: readonly Endpoint[] = [
+  account,
+  blob,
+  certificate,
+  fileLock,
+  message,
+  office,
+  openpgp,
+  phone,
+  preset,
+  received,
+  registered,
+  room,
+  vault,
+  writing,
+].flatMap((feature) => Object.values(feature).filter(isEndpoint));

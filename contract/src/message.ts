@@ -13,21 +13,47 @@ export { type Channel, channelSchema, GRANT_STATES, type GrantState, handlingSch
 
 const readerSchema = z.discriminatedUnion('kind', [
   /** `readerShare` passes through to the notice and is wiped once that is delivered. */
-  z.object({ kind: z.literal('link'), channel: channelSchema, readerShare: bytes(32, 32), language: z.enum(LANGUAGES).optional() }),
+  z.object({
+    kind: z.literal('link'),
+    channel: channelSchema,
+    readerShare: bytes(32, 32),
+    language: z.enum(LANGUAGES).optional(),
+  }),
   /** A colleague: the share is sealed to their account key, no notice is needed. */
   z.object({ kind: z.literal('account'), accountId: id, sealedShare: bytes(60, 2000), sealedSummary: bytes(29, 2000) }),
   /** A registered reader: the share is sealed to their key, the notice's link carries none. */
-  z.object({ kind: z.literal('registered'), readerId: id, sealedShare: bytes(60, 2000), sealedSummary: bytes(29, 2000), language: z.enum(LANGUAGES).optional() }),
+  z.object({
+    kind: z.literal('registered'),
+    readerId: id,
+    sealedShare: bytes(60, 2000),
+    sealedSummary: bytes(29, 2000),
+    language: z.enum(LANGUAGES).optional(),
+  }),
 ]);
 
-const newGrantSchema = z.object({ id, address, name: line(200), role: z.enum(RECIPIENT_ROLES), houseShare: bytes(32, 32), wrappedKey: bytes(61, 61), reader: readerSchema, /** The sealed content travels with the notice, and the room gives none out. Not for colleagues, who get no notice. */ carried: z.boolean().optional() });
+const newGrantSchema = z.object({
+  id,
+  address,
+  name: line(200),
+  role: z.enum(RECIPIENT_ROLES),
+  houseShare: bytes(32, 32),
+  wrappedKey: bytes(61, 61),
+  reader: readerSchema,
+  /** The sealed content travels with the notice, and the room gives none out. Not for colleagues, who get no notice. */ carried:
+    z.boolean().optional(),
+});
 export type NewGrant = z.infer<typeof newGrantSchema>;
 export type NewLinkGrant = NewGrant & { reader: { kind: 'link' } };
 
 /** A copy that leaves as a mail of its own, exactly as the blob holds it. */
 const newCopySchema = z.object({
-  id, lock: z.enum(COPY_LOCKS), blobId: id,
-  recipients: z.array(z.object({ id, address, name: line(200), role: z.enum(RECIPIENT_ROLES) })).min(1).max(1000),
+  id,
+  lock: z.enum(COPY_LOCKS),
+  blobId: id,
+  recipients: z
+    .array(z.object({ id, address, name: line(200), role: z.enum(RECIPIENT_ROLES) }))
+    .min(1)
+    .max(1000),
 });
 export type NewCopy = z.infer<typeof newCopySchema>;
 
@@ -45,7 +71,12 @@ export const grantSchema = z.object({
   check: z.object({ kind: z.enum(WAYS_KNOWN), hint: z.string(), question: z.boolean() }),
   notice: z.object({ state: z.enum(NOTICE_STATES), at: instant.optional(), answer: z.string().optional() }),
   /** What this person has seen of the message, over all accesses they ever had to it; `here` by this one. */
-  opened: z.object({ count: z.number().int(), here: z.number().int(), first: instant.optional(), last: instant.optional() }),
+  opened: z.object({
+    count: z.number().int(),
+    here: z.number().int(),
+    first: instant.optional(),
+    last: instant.optional(),
+  }),
   /** Given by a reader who passed it on, and beside whose access it stands. */
   passedOn: z.object({ parentId: id, name: z.string(), address: z.string() }).optional(),
   /** Its content travels as a carried page. */
@@ -56,23 +87,72 @@ export const grantSchema = z.object({
   pausedUntil: instant.optional(),
   /** The wrong tries are used up: nobody can try until the sender lets them. */
   stopped: z.boolean(),
-  /** A registered reader has forgotten their password: it opens for nobody until it is given again. With the time they asked for that. */
+  /**
+   * A registered reader has forgotten their password: it opens for nobody until it is given again. With the time they
+   * asked for that.
+   */
   lost: z.object({ askedAt: instant.optional() }).optional(),
   /** The reader asked for another way to be known. */
   otherWay: z.object({ at: instant, wish: z.string() }).optional(),
 });
 export type Grant = z.infer<typeof grantSchema>;
 
-export const sentCopySchema = z.object({ id, lock: z.enum(COPY_LOCKS), address: z.string(), name: z.string(), role: z.enum(RECIPIENT_ROLES), state: z.enum(NOTICE_STATES), at: instant.optional(), answer: z.string().optional() });
+export const sentCopySchema = z.object({
+  id,
+  lock: z.enum(COPY_LOCKS),
+  address: z.string(),
+  name: z.string(),
+  role: z.enum(RECIPIENT_ROLES),
+  state: z.enum(NOTICE_STATES),
+  at: instant.optional(),
+  answer: z.string().optional(),
+});
 export type SentCopy = z.infer<typeof sentCopySchema>;
 
 export const EVENT_KINDS = [
-  'dispatched', 'notice-accepted', 'notice-junk', 'notice-refused', 'notice-bounced', 'notice-again', 'passcode-sent', 'passcode-failed', 'passcode-wrong', 'passcode-paused', 'answer-wrong', 'passcode-stopped', 'tries-renewed',
-  'replied', 'passed-on', 'reminded', 'receipt-sent', 'opened', 'saved', 'printed', 'not-for-me', 'other-way-asked', 'closing-moved', 'channel-changed', 'withdrawn', 'closed', 'given-again', 'reader-added', 'purged', 'password-lost', 'give-again-asked', 'statement-made', 'copy-accepted', 'copy-junk', 'copy-refused', 'copy-bounced',
+  'dispatched',
+  'notice-accepted',
+  'notice-junk',
+  'notice-refused',
+  'notice-bounced',
+  'notice-again',
+  'passcode-sent',
+  'passcode-failed',
+  'passcode-wrong',
+  'passcode-paused',
+  'answer-wrong',
+  'passcode-stopped',
+  'tries-renewed',
+  'replied',
+  'passed-on',
+  'reminded',
+  'receipt-sent',
+  'opened',
+  'saved',
+  'printed',
+  'not-for-me',
+  'other-way-asked',
+  'closing-moved',
+  'channel-changed',
+  'withdrawn',
+  'closed',
+  'given-again',
+  'reader-added',
+  'purged',
+  'password-lost',
+  'give-again-asked',
+  'statement-made',
+  'copy-accepted',
+  'copy-junk',
+  'copy-refused',
+  'copy-bounced',
 ] as const;
 export type EventKind = (typeof EVENT_KINDS)[number];
 export const eventSchema = z.object({
-  id, at: instant, kind: z.enum(EVENT_KINDS), grantId: id.optional(),
+  id,
+  at: instant,
+  kind: z.enum(EVENT_KINDS),
+  grantId: id.optional(),
   /** True when the recipient had opened it before; said with `withdrawn`. */
   hadOpened: z.boolean().optional(),
   closesAt: instant.optional(),
@@ -108,7 +188,11 @@ export const sentSchema = z.object({
 export type SentMessage = z.infer<typeof sentSchema>;
 
 export const dispatchMessage = endpoint({
-  method: 'POST', path: '/api/messages/:id/dispatch', access: 'worker', maxBytes: 8_000_000, params: z.object({ id }),
+  method: 'POST',
+  path: '/api/messages/:id/dispatch',
+  access: 'worker',
+  maxBytes: 8_000_000,
+  params: z.object({ id }),
   body: z.object({
     contentBlobId: id,
     reference: line(100),
@@ -130,68 +214,181 @@ export const dispatchMessage = endpoint({
   /** `sentAt` is when it leaves. `already`: an earlier try of the same dispatch had arrived; nothing was done twice. */
   reply: z.object({ sentAt: instant, already: z.boolean() }),
 });
-/** Sends the mail that asks somebody for a signed message: signed, readable, and saying nothing else. @see invalid-input when it says anything else */
+/**
+ * Sends the mail that asks somebody for a signed message: signed, readable, and saying nothing else. @see invalid-input
+ * when it says anything else
+ */
 export const sendRequest = endpoint({
-  method: 'POST', path: '/api/messages/:id/request', access: 'worker', maxBytes: 3_000_000, params: z.object({ id }),
+  method: 'POST',
+  path: '/api/messages/:id/request',
+  access: 'worker',
+  maxBytes: 3_000_000,
+  params: z.object({ id }),
   body: z.object({ contentBlobId: id, summary: bytes(29, 2_000_000), copy: newCopySchema }),
   reply: z.object({ sentAt: instant, already: z.boolean() }),
 });
 /** Takes a message back that has not left yet: nobody was told, nothing of it stays. @see conflict when it has left */
-export const takeBack = endpoint({ method: 'POST', path: '/api/messages/:id/take-back', access: 'worker', params: z.object({ id }) });
+export const takeBack = endpoint({
+  method: 'POST',
+  path: '/api/messages/:id/take-back',
+  access: 'worker',
+  params: z.object({ id }),
+});
 export const listSent = endpoint({
-  method: 'GET', path: '/api/messages', access: 'worker',
-  query: z.object({ before: z.string().max(100).optional(), limit: z.coerce.number().int().min(1).max(100).optional() }),
+  method: 'GET',
+  path: '/api/messages',
+  access: 'worker',
+  query: z.object({
+    before: z.string().max(100).optional(),
+    limit: z.coerce.number().int().min(1).max(100).optional(),
+  }),
   reply: z.object({ messages: z.array(sentSchema), next: z.string().optional() }),
 });
 export const getSent = endpoint({
-  method: 'GET', path: '/api/messages/:id', access: 'worker', params: z.object({ id }),
+  method: 'GET',
+  path: '/api/messages/:id',
+  access: 'worker',
+  params: z.object({ id }),
   reply: sentSchema.extend({
     /** The latest; `earlierEvents` is where those before begin. */
     events: z.array(eventSchema),
     earlierEvents: z.string().optional(),
     contentBlobId: id.optional(),
     /** SHA-256 of each notice as it left, by grant. */
-    notices: z.array(z.object({ grantId: id, sentAt: instant, messageId: z.string(), sha256: bytes(32, 32), /** How the office's notices looked then; ours without one. */ lookId: id.optional(), /** Of a carried page, where it was not the usual one. */ extension: z.string().optional() })),
+    notices: z.array(
+      z.object({
+        grantId: id,
+        sentAt: instant,
+        messageId: z.string(),
+        sha256: bytes(32, 32),
+        /** How the office's notices looked then; ours without one. */ lookId: id.optional(),
+        /** Of a carried page, where it was not the usual one. */ extension: z.string().optional(),
+      }),
+    ),
     looks: z.record(z.string(), noticeLookSchema),
-    /** Each mail that left as a copy: what it weighed, the SHA-256 of its bytes, and whom it went to. Its bytes are not kept. */
-    copyMails: z.array(z.object({ id, lock: z.enum(COPY_LOCKS), size: z.number().int(), sha256: bytes(32, 32), mailId: z.string(), addresses: z.array(z.string()) })),
+    /**
+     * Each mail that left as a copy: what it weighed, the SHA-256 of its bytes, and whom it went to. Its bytes are not
+     * kept.
+     */
+    copyMails: z.array(
+      z.object({
+        id,
+        lock: z.enum(COPY_LOCKS),
+        size: z.number().int(),
+        sha256: bytes(32, 32),
+        mailId: z.string(),
+        addresses: z.array(z.string()),
+      }),
+    ),
   }),
 });
 /** What happened before a place in the history. */
 export const listEvents = endpoint({
-  method: 'GET', path: '/api/messages/:id/events', access: 'worker', params: z.object({ id }), query: z.object({ before: z.string().max(100).optional() }),
+  method: 'GET',
+  path: '/api/messages/:id/events',
+  access: 'worker',
+  params: z.object({ id }),
+  query: z.object({ before: z.string().max(100).optional() }),
   reply: z.object({ events: z.array(eventSchema), earlier: z.string().optional() }),
 });
 const forGrants = z.array(id).min(1).max(1000);
-export const moveClosing = endpoint({ method: 'POST', path: '/api/messages/:id/closing', access: 'worker', maxBytes: 64 * 1024, params: z.object({ id }), body: z.object({ grantIds: forGrants, closesAt: instant }), reply: z.object({ moved: z.number() }) });
-export const withdrawGrants = endpoint({ method: 'POST', path: '/api/messages/:id/withdraw', access: 'worker', maxBytes: 64 * 1024, params: z.object({ id }), body: z.object({ grantIds: forGrants }), reply: z.object({ withdrawn: z.number(), hadOpened: z.number() }) });
-export const tellAgain = endpoint({ method: 'POST', path: '/api/messages/:id/grants/:grantId/notice', access: 'worker', params: z.object({ id, grantId: id }), body: z.object({ readerShare: bytes(32, 32).optional() }) });
-export const changeChannel = endpoint({ method: 'PUT', path: '/api/messages/:id/grants/:grantId/channel', access: 'worker', params: z.object({ id, grantId: id }), body: channelSchema });
+export const moveClosing = endpoint({
+  method: 'POST',
+  path: '/api/messages/:id/closing',
+  access: 'worker',
+  maxBytes: 64 * 1024,
+  params: z.object({ id }),
+  body: z.object({ grantIds: forGrants, closesAt: instant }),
+  reply: z.object({ moved: z.number() }),
+});
+export const withdrawGrants = endpoint({
+  method: 'POST',
+  path: '/api/messages/:id/withdraw',
+  access: 'worker',
+  maxBytes: 64 * 1024,
+  params: z.object({ id }),
+  body: z.object({ grantIds: forGrants }),
+  reply: z.object({ withdrawn: z.number(), hadOpened: z.number() }),
+});
+export const tellAgain = endpoint({
+  method: 'POST',
+  path: '/api/messages/:id/grants/:grantId/notice',
+  access: 'worker',
+  params: z.object({ id, grantId: id }),
+  body: z.object({ readerShare: bytes(32, 32).optional() }),
+});
+export const changeChannel = endpoint({
+  method: 'PUT',
+  path: '/api/messages/:id/grants/:grantId/channel',
+  access: 'worker',
+  params: z.object({ id, grantId: id }),
+  body: channelSchema,
+});
 /** The sender vouches: whoever used up the wrong tries may try again. */
-export const renewTries = endpoint({ method: 'POST', path: '/api/messages/:id/grants/:grantId/tries', access: 'worker', params: z.object({ id, grantId: id }) });
+export const renewTries = endpoint({
+  method: 'POST',
+  path: '/api/messages/:id/grants/:grantId/tries',
+  access: 'worker',
+  params: z.object({ id, grantId: id }),
+});
 /** A new grant for somebody whose access ended; the ended one stays in the record. */
 export const giveAgain = endpoint({
-  method: 'POST', path: '/api/messages/:id/grants', access: 'worker', maxBytes: 3_000_000, params: z.object({ id }),
+  method: 'POST',
+  path: '/api/messages/:id/grants',
+  access: 'worker',
+  maxBytes: 3_000_000,
+  params: z.object({ id }),
   body: z.object({ replaces: id, grant: newGrantSchema, closesAt: instant, summary: bytes(29, 2_000_000) }),
 });
 
-/** Somebody who was not written to, under the message's own handling; instead of an access whose notice could not be delivered, when its address was wrong. @see reads-already */
+/**
+ * Somebody who was not written to, under the message's own handling; instead of an access whose notice could not be
+ * delivered, when its address was wrong. @see reads-already
+ */
 export const addReader = endpoint({
-  method: 'POST', path: '/api/messages/:id/readers', access: 'worker', maxBytes: 3_000_000, params: z.object({ id }),
+  method: 'POST',
+  path: '/api/messages/:id/readers',
+  access: 'worker',
+  maxBytes: 3_000_000,
+  params: z.object({ id }),
   body: z.object({ corrects: id.optional(), grant: newGrantSchema, closesAt: instant, summary: bytes(29, 2_000_000) }),
 });
 
-/** What ended, signed by the office; the file's other half, the subject, only the sender has. @see conflict when none of these has ended */
+/**
+ * What ended, signed by the office; the file's other half, the subject, only the sender has. @see conflict when none of
+ * these has ended
+ */
 export const makeStatement = endpoint({
-  method: 'POST', path: '/api/messages/:id/statement', access: 'worker', maxBytes: 64 * 1024, params: z.object({ id }), body: z.object({ grantIds: forGrants }),
+  method: 'POST',
+  path: '/api/messages/:id/statement',
+  access: 'worker',
+  maxBytes: 64 * 1024,
+  params: z.object({ id }),
+  body: z.object({ grantIds: forGrants }),
   reply: z.object({
     statement: z.object({
-      format: z.literal(STATEMENT_FORMAT), id, madeAt: z.string(), office: z.object({ name: z.string(), domain: z.string() }),
-      message: z.object({ id, reference: z.string(), sentAt: z.string(), sender: z.object({ name: z.string(), address: z.string() }), contentSha256: z.string().optional() }),
-      ended: z.array(z.object({
-        id, reader: z.object({ name: z.string(), address: z.string() }), state: z.enum(['withdrawn', 'closed']), endedAt: z.string(), given: z.literal(false), backupsUntil: z.string(),
-        opened: z.object({ count: z.number().int(), first: z.string().optional(), last: z.string().optional() }),
-      })),
+      format: z.literal(STATEMENT_FORMAT),
+      id,
+      madeAt: z.string(),
+      office: z.object({ name: z.string(), domain: z.string() }),
+      message: z.object({
+        id,
+        reference: z.string(),
+        sentAt: z.string(),
+        sender: z.object({ name: z.string(), address: z.string() }),
+        contentSha256: z.string().optional(),
+      }),
+      ended: z.array(
+        z.object({
+          id,
+          reader: z.object({ name: z.string(), address: z.string() }),
+          state: z.enum(['withdrawn', 'closed']),
+          endedAt: z.string(),
+          given: z.literal(false),
+          backupsUntil: z.string(),
+          opened: z.object({ count: z.number().int(), first: z.string().optional(), last: z.string().optional() }),
+        }),
+      ),
       stillOpen: z.number().int(),
     }),
     jws: z.string(),
@@ -199,20 +396,50 @@ export const makeStatement = endpoint({
   }),
 });
 
-export const NEED_KINDS = ['give-again', 'notice-failed', 'other-way', 'passcode-paused', 'not-opened', 'closing-unopened', 'not-for-me'] as const;
+export const NEED_KINDS = [
+  'give-again',
+  'notice-failed',
+  'other-way',
+  'passcode-paused',
+  'not-opened',
+  'closing-unopened',
+  'not-for-me',
+] as const;
 export const getDesk = endpoint({
-  method: 'GET', path: '/api/desk', access: 'worker',
+  method: 'GET',
+  path: '/api/desk',
+  access: 'worker',
   query: z.object({ zone: z.string().max(60).optional() }),
   reply: z.object({
-    needs: z.array(z.object({ kind: z.enum(NEED_KINDS), messageId: id, grant: grantSchema, summary: bytes(0, 2_000_000), sentAt: instant })),
+    needs: z.array(
+      z.object({
+        kind: z.enum(NEED_KINDS),
+        messageId: id,
+        grant: grantSchema,
+        summary: bytes(0, 2_000_000),
+        sentAt: instant,
+      }),
+    ),
     needsTotal: z.number().int(),
     /** Copies that lately did not arrive. */
-    copiesFailed: z.array(z.object({ messageId: id, copy: sentCopySchema, summary: bytes(0, 2_000_000), sentAt: instant })),
+    copiesFailed: z.array(
+      z.object({ messageId: id, copy: sentCopySchema, summary: bytes(0, 2_000_000), sentAt: instant }),
+    ),
     /** Signed mail that answers a request of ours, not looked at yet. */
     answers: z.array(incomingMailSchema),
     /** Own certificates that run out within a month. */
     runningOut: z.array(z.object({ fingerprint: z.string(), notAfter: instant })),
-    open: z.array(z.object({ messageId: id, sentAt: instant, closesAt: instant, readers: z.number().int(), opened: z.number().int(), names: z.array(z.string()), summary: bytes(0, 2_000_000) })),
+    open: z.array(
+      z.object({
+        messageId: id,
+        sentAt: instant,
+        closesAt: instant,
+        readers: z.number().int(),
+        opened: z.number().int(),
+        names: z.array(z.string()),
+        summary: bytes(0, 2_000_000),
+      }),
+    ),
     openTotal: z.number().int(),
     /** Unread in Received. */
     unread: z.number().int(),
@@ -225,22 +452,64 @@ export type Desk = z.infer<(typeof getDesk)['reply'] & z.ZodType>;
 
 /** One conversation as this account sees it, oldest first: what it sent and what it received. */
 export const getThread = endpoint({
-  method: 'GET', path: '/api/threads/:id', access: 'worker', params: z.object({ id }),
+  method: 'GET',
+  path: '/api/threads/:id',
+  access: 'worker',
+  params: z.object({ id }),
   reply: z.object({
-    messages: z.array(z.discriminatedUnion('kind', [
-      z.object({ kind: z.literal('sent'), messageId: id, at: instant, to: z.array(z.object({ name: z.string(), address: z.string() })), summary: bytes(0, 2_000_000) }),
-      z.object({ kind: z.literal('received'), grantId: id, at: instant, from: z.object({ name: z.string(), address: z.string() }), state: z.enum(GRANT_STATES), unread: z.boolean(), sealed: z.object({ share: bytes(60, 2000), summary: bytes(29, 2000) }).optional() }),
-      z.object({ kind: z.literal('mail'), id, at: instant, unread: z.boolean(), sealedKey: bytes(60, 2000), sealedSummary: bytes(29, 4000) }),
-    ])),
+    messages: z.array(
+      z.discriminatedUnion('kind', [
+        z.object({
+          kind: z.literal('sent'),
+          messageId: id,
+          at: instant,
+          to: z.array(z.object({ name: z.string(), address: z.string() })),
+          summary: bytes(0, 2_000_000),
+        }),
+        z.object({
+          kind: z.literal('received'),
+          grantId: id,
+          at: instant,
+          from: z.object({ name: z.string(), address: z.string() }),
+          state: z.enum(GRANT_STATES),
+          unread: z.boolean(),
+          sealed: z.object({ share: bytes(60, 2000), summary: bytes(29, 2000) }).optional(),
+        }),
+        z.object({
+          kind: z.literal('mail'),
+          id,
+          at: instant,
+          unread: z.boolean(),
+          sealedKey: bytes(60, 2000),
+          sealedSummary: bytes(29, 4000),
+        }),
+      ]),
+    ),
   }),
 });
 
 /** Everybody who can still read something of this account, across messages. */
-export const openReaderSchema = z.object({ address: z.string(), name: z.string(), accesses: z.number().int(), opened: z.number().int(), messages: z.number().int(), latest: instant });
+export const openReaderSchema = z.object({
+  address: z.string(),
+  name: z.string(),
+  accesses: z.number().int(),
+  opened: z.number().int(),
+  messages: z.number().int(),
+  latest: instant,
+});
 export type OpenReader = z.infer<typeof openReaderSchema>;
-export const listReaders = endpoint({ method: 'GET', path: '/api/readers', access: 'worker', reply: z.object({ readers: z.array(openReaderSchema) }) });
+export const listReaders = endpoint({
+  method: 'GET',
+  path: '/api/readers',
+  access: 'worker',
+  reply: z.object({ readers: z.array(openReaderSchema) }),
+});
 /** Withdraws everything these people can still read of this account's messages, and what they passed on. */
 export const withdrawFromReaders = endpoint({
-  method: 'POST', path: '/api/readers/withdraw', access: 'worker', maxBytes: 400_000, body: z.object({ addresses: z.array(address).min(1).max(1000) }),
+  method: 'POST',
+  path: '/api/readers/withdraw',
+  access: 'worker',
+  maxBytes: 400_000,
+  body: z.object({ addresses: z.array(address).min(1).max(1000) }),
   reply: z.object({ withdrawn: z.number().int(), hadOpened: z.number().int(), messages: z.number().int() }),
 });

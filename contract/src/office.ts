@@ -24,12 +24,34 @@ export const officeSchema = z.object({
 export type Office = z.infer<typeof officeSchema>;
 
 export const getOffice = endpoint({ method: 'GET', path: '/api/office', access: 'anybody', reply: officeSchema });
-export const putNoticeLook = endpoint({ method: 'PUT', path: '/api/office/look', access: 'administrator', maxBytes: 64 * 1024, body: noticeLookSchema });
+export const putNoticeLook = endpoint({
+  method: 'PUT',
+  path: '/api/office/look',
+  access: 'administrator',
+  maxBytes: 64 * 1024,
+  body: noticeLookSchema,
+});
 
 /** DKIM: what the office publishes in its DNS, so that mail hosts can tell its mail from somebody else's. */
 const signingKeysSchema = z.object({
-  keys: z.array(z.object({ selector: z.string(), createdAt: instant, replacedAt: instant.optional(), record: z.object({ name: z.string(), value: z.string() }) })),
+  keys: z.array(
+    z.object({
+      selector: z.string(),
+      createdAt: instant,
+      replacedAt: instant.optional(),
+      record: z.object({ name: z.string(), value: z.string() }),
+    }),
+  ),
 });
 export type SigningKeys = z.infer<typeof signingKeysSchema>;
-export const listSigningKeys = endpoint({ method: 'GET', path: '/api/office/signing-keys', access: 'administrator', reply: signingKeysSchema });
-export const replaceSigningKey = endpoint({ method: 'POST', path: '/api/office/signing-keys', access: 'administrator' });
+export const listSigningKeys = endpoint({
+  method: 'GET',
+  path: '/api/office/signing-keys',
+  access: 'administrator',
+  reply: signingKeysSchema,
+});
+export const replaceSigningKey = endpoint({
+  method: 'POST',
+  path: '/api/office/signing-keys',
+  access: 'administrator',
+});

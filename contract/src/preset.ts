@@ -16,10 +16,36 @@ const shape = {
 export const presetSchema = z.object({ id, ...shape, isDefault: z.boolean() });
 export type Preset = z.infer<typeof presetSchema>;
 
-export const listPresets = endpoint({ method: 'GET', path: '/api/presets', access: 'worker', reply: z.object({ presets: z.array(presetSchema) }) });
-export const putPreset = endpoint({ method: 'PUT', path: '/api/presets/:id', access: 'administrator', params: z.object({ id }), body: z.object(shape) });
+export const listPresets = endpoint({
+  method: 'GET',
+  path: '/api/presets',
+  access: 'worker',
+  reply: z.object({ presets: z.array(presetSchema) }),
+});
+export const putPreset = endpoint({
+  method: 'PUT',
+  path: '/api/presets/:id',
+  access: 'administrator',
+  params: z.object({ id }),
+  body: z.object(shape),
+});
 /** All of them, in the order workers are to see them. */
-export const orderPresets = endpoint({ method: 'POST', path: '/api/presets/order', access: 'administrator', body: z.object({ ids: z.array(id).max(MAX_PRESETS) }) });
+export const orderPresets = endpoint({
+  method: 'POST',
+  path: '/api/presets/order',
+  access: 'administrator',
+  body: z.object({ ids: z.array(id).max(MAX_PRESETS) }),
+});
 /** None is an answer too: then a new message begins without one. */
-export const setDefaultPreset = endpoint({ method: 'PUT', path: '/api/presets-default', access: 'administrator', body: z.object({ id: id.optional() }) });
-export const deletePreset = endpoint({ method: 'DELETE', path: '/api/presets/:id', access: 'administrator', params: z.object({ id }) });
+export const setDefaultPreset = endpoint({
+  method: 'PUT',
+  path: '/api/presets-default',
+  access: 'administrator',
+  body: z.object({ id: id.optional() }),
+});
+export const deletePreset = endpoint({
+  method: 'DELETE',
+  path: '/api/presets/:id',
+  access: 'administrator',
+  params: z.object({ id }),
+});

@@ -26,10 +26,15 @@ export type Received = z.infer<typeof receivedSchema>;
 /** Mail that came by SMTP, sealed to the account at the door: who and what is under its key only. */
 export const incomingMailSchema = z.object({
   kind: z.literal('mail'),
-  id, threadId: id, arrivedAt: instant, size: z.number().int(), unread: z.boolean(),
+  id,
+  threadId: id,
+  arrivedAt: instant,
+  size: z.number().int(),
+  unread: z.boolean(),
   /** Its content, as a blob of the account's. */
   blobId: id,
-  sealedKey: bytes(60, 2000), sealedSummary: bytes(29, 4000),
+  sealedKey: bytes(60, 2000),
+  sealedSummary: bytes(29, 4000),
   /** Our request for a signed message that this answers. */
   requestId: id.optional(),
   /** It answers something of ours, and a key or a certificate seems to come along. */
@@ -38,28 +43,88 @@ export const incomingMailSchema = z.object({
 export type IncomingMail = z.infer<typeof incomingMailSchema>;
 
 export const listReceived = endpoint({
-  method: 'GET', path: '/api/received', access: 'worker', query: z.object({ before: z.string().max(100).optional() }),
-  reply: z.object({ messages: z.array(z.discriminatedUnion('kind', [receivedSchema, incomingMailSchema])), unread: z.number().int(), next: z.string().optional() }),
+  method: 'GET',
+  path: '/api/received',
+  access: 'worker',
+  query: z.object({ before: z.string().max(100).optional() }),
+  reply: z.object({
+    messages: z.array(z.discriminatedUnion('kind', [receivedSchema, incomingMailSchema])),
+    unread: z.number().int(),
+    next: z.string().optional(),
+  }),
 });
-export const getReceived = endpoint({ method: 'GET', path: '/api/received/:id', access: 'worker', params: z.object({ id }), reply: receivedSchema.extend({
+export const getReceived = endpoint({
+  method: 'GET',
+  path: '/api/received/:id',
+  access: 'worker',
+  params: z.object({ id }),
+  reply: receivedSchema.extend({
     /** Written by somebody outside, from an access of theirs. */
     fromReader: z.boolean(),
     /** As it holds for this account. */
     handling: handlingSchema,
     /** What an answer to it, or whoever it is passed on to, is asked at the least. */
-    keeps: handlingTermsSchema, people: z.array(z.object({ name: z.string(), address: z.string(), role: z.enum(RECIPIENT_ROLES) })) }) });
+    keeps: handlingTermsSchema,
+    people: z.array(z.object({ name: z.string(), address: z.string(), role: z.enum(RECIPIENT_ROLES) })),
+  }),
+});
 /** Releases the house's half to the account it was sealed to, and counts as an opening. */
 export const openReceived = endpoint({
-  method: 'POST', path: '/api/received/:id/open', access: 'worker', params: z.object({ id }),
-  reply: z.object({ messageId: id, houseShare: bytes(32, 32), wrappedKey: bytes(61, 61), sealedShare: bytes(60, 2000), size: z.number().int(), handling: handlingSchema }),
+  method: 'POST',
+  path: '/api/received/:id/open',
+  access: 'worker',
+  params: z.object({ id }),
+  reply: z.object({
+    messageId: id,
+    houseShare: bytes(32, 32),
+    wrappedKey: bytes(61, 61),
+    sealedShare: bytes(60, 2000),
+    size: z.number().int(),
+    handling: handlingSchema,
+  }),
 });
-export const getReceivedPart = endpoint({ method: 'GET', path: '/api/received/:id/parts/:index', access: 'worker', params: z.object({ id, index: z.coerce.number().int().min(0).max(1000) }), reply: rawBytes });
-export const markReceived = endpoint({ method: 'PUT', path: '/api/received/:id/unread', access: 'worker', params: z.object({ id }), body: z.object({ unread: z.boolean() }) });
+export const getReceivedPart = endpoint({
+  method: 'GET',
+  path: '/api/received/:id/parts/:index',
+  access: 'worker',
+  params: z.object({ id, index: z.coerce.number().int().min(0).max(1000) }),
+  reply: rawBytes,
+});
+export const markReceived = endpoint({
+  method: 'PUT',
+  path: '/api/received/:id/unread',
+  access: 'worker',
+  params: z.object({ id }),
+  body: z.object({ unread: z.boolean() }),
+});
 /** Saving and printing are asked for, so that the sender can see them; refused when the handling forbids them. */
-export const recordReceivedUse = endpoint({ method: 'POST', path: '/api/received/:id/use', access: 'worker', params: z.object({ id }), body: z.object({ what: z.enum(USES) }) });
+export const recordReceivedUse = endpoint({
+  method: 'POST',
+  path: '/api/received/:id/use',
+  access: 'worker',
+  params: z.object({ id }),
+  body: z.object({ what: z.enum(USES) }),
+});
 
-export const getIncoming = endpoint({ method: 'GET', path: '/api/incoming/:id', access: 'worker', params: z.object({ id }), reply: incomingMailSchema });
+export const getIncoming = endpoint({
+  method: 'GET',
+  path: '/api/incoming/:id',
+  access: 'worker',
+  params: z.object({ id }),
+  reply: incomingMailSchema,
+});
 /** Read or unread; with a summary, what the list shows from now on. */
-export const putIncoming = endpoint({ method: 'PUT', path: '/api/incoming/:id', access: 'worker', params: z.object({ id }), body: z.object({ unread: z.boolean(), sealedSummary: bytes(29, 4000).optional() }) });
+export const putIncoming = endpoint({
+  method: 'PUT',
+  path: '/api/incoming/:id',
+  access: 'worker',
+  params: z.object({ id }),
+  body: z.object({ unread: z.boolean(), sealedSummary: bytes(29, 4000).optional() }),
+});
 /** For good: nobody has another copy here. */
-export const deleteIncoming = endpoint({ method: 'DELETE', path: '/api/incoming/:id', access: 'worker', params: z.object({ id }) });
+export const deleteIncoming = endpoint({
+  method: 'DELETE',
+  path: '/api/incoming/:id',
+  access: 'worker',
+  params: z.object({ id }),
+});

@@ -18,33 +18,101 @@ export const roomSchema = z.discriminatedUnion('state', [
     closesAt: instant,
     /** The content travels as a file, which the reader has. */
     carried: z.boolean(),
-    check: z.object({ kind: z.enum(WAYS_KNOWN).exclude(['account']), hint: z.string(), question: bytes(0, 1000).optional() }),
+    check: z.object({
+      kind: z.enum(WAYS_KNOWN).exclude(['account']),
+      hint: z.string(),
+      question: bytes(0, 1000).optional(),
+    }),
     /** The identity check was passed in this browser and still counts. */
     identified: z.boolean(),
   }),
-  z.object({ state: z.enum(['closed', 'withdrawn']), officeName: z.string(), colour: z.string(), senderName: z.string(), senderAddress: z.string(), zone: z.string(), endedAt: instant }),
+  z.object({
+    state: z.enum(['closed', 'withdrawn']),
+    officeName: z.string(),
+    colour: z.string(),
+    senderName: z.string(),
+    senderAddress: z.string(),
+    zone: z.string(),
+    endedAt: instant,
+  }),
 ]);
 export type Room = z.infer<typeof roomSchema>;
 
 /** Reads only: a mail scanner that follows the link changes and spends nothing. */
-export const lookAtRoom = endpoint({ method: 'GET', path: '/room/api/grants/:id', access: 'anybody', params, reply: roomSchema });
+export const lookAtRoom = endpoint({
+  method: 'GET',
+  path: '/room/api/grants/:id',
+  access: 'anybody',
+  params,
+  reply: roomSchema,
+});
 export const sendPasscode = endpoint({
-  method: 'POST', path: '/room/api/grants/:id/passcode', access: 'anybody', params, body: z.object({ proof: bytes(16, 16) }),
+  method: 'POST',
+  path: '/room/api/grants/:id/passcode',
+  access: 'anybody',
+  params,
+  body: z.object({ proof: bytes(16, 16) }),
   reply: z.object({ resendAt: instant, expiresAt: instant }),
 });
-export const enterPasscode = endpoint({ method: 'POST', path: '/room/api/grants/:id/session', access: 'anybody', params, body: z.object({ proof: bytes(16, 16), passcode: z.string().regex(/^\d{6}$/).optional(), answerProof: bytes(16, 16).optional() }) });
-export const sayNotForMe = endpoint({ method: 'POST', path: '/room/api/grants/:id/not-for-me', access: 'anybody', params, body: z.object({ proof: bytes(16, 16) }) });
-/** "I can't get at that phone": the sender is told and decides. */
-export const askOtherWay = endpoint({ method: 'POST', path: '/room/api/grants/:id/other-way', access: 'anybody', params, body: z.object({ proof: bytes(16, 16), wish: line(200) }) });
-/** Saving and printing are asked for, so that the sender can see them; refused when the handling forbids them. */
-export const recordRoomUse = endpoint({ method: 'POST', path: '/room/api/grants/:id/use', access: 'reader', params, body: z.object({ what: z.enum(USES) }) });
-/** Releases the house's half and counts as an opening. */
-export const openRoom = endpoint({
-  method: 'POST', path: '/room/api/grants/:id/open', access: 'reader', params,
-  reply: z.object({
-    messageId: id, houseShare: bytes(32, 32), wrappedKey: bytes(61, 61), size: z.number().int(),
-    reader: z.object({ name: z.string(), address: z.string() }), handling: handlingSchema, carried: z.boolean(), openedBefore: z.number().int(),
+export const enterPasscode = endpoint({
+  method: 'POST',
+  path: '/room/api/grants/:id/session',
+  access: 'anybody',
+  params,
+  body: z.object({
+    proof: bytes(16, 16),
+    passcode: z
+      .string()
+      .regex(/^\d{6}$/)
+      .optional(),
+    answerProof: bytes(16, 16).optional(),
   }),
 });
-export const getRoomPart = endpoint({ method: 'GET', path: '/room/api/grants/:id/parts/:index', access: 'reader', params: z.object({ id, index: z.coerce.number().int().min(0).max(1000) }), reply: rawBytes });
+export const sayNotForMe = endpoint({
+  method: 'POST',
+  path: '/room/api/grants/:id/not-for-me',
+  access: 'anybody',
+  params,
+  body: z.object({ proof: bytes(16, 16) }),
+});
+/** "I can't get at that phone": the sender is told and decides. */
+export const askOtherWay = endpoint({
+  method: 'POST',
+  path: '/room/api/grants/:id/other-way',
+  access: 'anybody',
+  params,
+  body: z.object({ proof: bytes(16, 16), wish: line(200) }),
+});
+/** Saving and printing are asked for, so that the sender can see them; refused when the handling forbids them. */
+export const recordRoomUse = endpoint({
+  method: 'POST',
+  path: '/room/api/grants/:id/use',
+  access: 'reader',
+  params,
+  body: z.object({ what: z.enum(USES) }),
+});
+/** Releases the house's half and counts as an opening. */
+export const openRoom = endpoint({
+  method: 'POST',
+  path: '/room/api/grants/:id/open',
+  access: 'reader',
+  params,
+  reply: z.object({
+    messageId: id,
+    houseShare: bytes(32, 32),
+    wrappedKey: bytes(61, 61),
+    size: z.number().int(),
+    reader: z.object({ name: z.string(), address: z.string() }),
+    handling: handlingSchema,
+    carried: z.boolean(),
+    openedBefore: z.number().int(),
+  }),
+});
+export const getRoomPart = endpoint({
+  method: 'GET',
+  path: '/room/api/grants/:id/parts/:index',
+  access: 'reader',
+  params: z.object({ id, index: z.coerce.number().int().min(0).max(1000) }),
+  reply: rawBytes,
+});
 export const leaveRoom = endpoint({ method: 'DELETE', path: '/room/api/grants/:id/session', access: 'reader', params });

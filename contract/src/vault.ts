@@ -11,7 +11,10 @@ export const vaultKind = z.enum(['draft', 'sent', 'person', 'settings', 'account
 /** Kinds whose items are counted: each change brings the kind's next manifest along. */
 export const guardedKind = z.enum(GUARDED_KINDS);
 const sealed = bytes(29, MAX_ITEM_BYTES);
-/** `revision` is that of the manifest it replaces, 0 for the first; answers `manifest-behind` when another was written meanwhile. */
+/**
+ * `revision` is that of the manifest it replaces, 0 for the first; answers `manifest-behind` when another was written
+ * meanwhile.
+ */
 const nextManifest = z.object({ revision: z.number().int().min(0), sealed });
 /** `revision` 0 when there is none yet; `sealed` is left out when it is the one the asker said to know. */
 const givenManifest = z.object({ revision: z.number().int().min(0), sealed: sealed.optional() });
@@ -23,26 +26,51 @@ export type VaultItem = z.infer<typeof vaultItemSchema>;
 
 /** A page, and the manifest as it was at the same moment; its octets come with the first page only. */
 export const listVault = endpoint({
-  method: 'GET', path: '/api/vault/:kind', access: 'worker', params: z.object({ kind: vaultKind }),
+  method: 'GET',
+  path: '/api/vault/:kind',
+  access: 'worker',
+  params: z.object({ kind: vaultKind }),
   /** The `next` of the page before, and the revision of the manifest the asker has. */
   query: z.object({ after: id.optional(), known }),
   reply: z.object({ items: z.array(vaultItemSchema), next: id.optional(), manifest: givenManifest }),
 });
 /** No such item is an answer: a new draft asks before anything is in it. */
 export const getVaultItem = endpoint({
-  method: 'GET', path: '/api/vault/:kind/:id', access: 'worker', params: z.object({ kind: vaultKind, id }), query: z.object({ known }),
+  method: 'GET',
+  path: '/api/vault/:kind/:id',
+  access: 'worker',
+  params: z.object({ kind: vaultKind, id }),
+  query: z.object({ known }),
   reply: z.object({ item: vaultItemSchema.optional(), manifest: givenManifest }),
 });
-/** `revision` is the one being replaced, 0 for a new item; answers `conflict` when another tab or device was first. Guarded kinds need their manifest. */
+/**
+ * `revision` is the one being replaced, 0 for a new item; answers `conflict` when another tab or device was first.
+ * Guarded kinds need their manifest.
+ */
 export const putVaultItem = endpoint({
-  method: 'PUT', path: '/api/vault/:kind/:id', access: 'worker', maxBytes: MAX_BODY, params: z.object({ kind: vaultKind, id }),
-  body: z.object({ revision: z.number().int().min(0), sealed, manifest: nextManifest.optional() }), reply: z.object({ revision: z.number().int() }),
+  method: 'PUT',
+  path: '/api/vault/:kind/:id',
+  access: 'worker',
+  maxBytes: MAX_BODY,
+  params: z.object({ kind: vaultKind, id }),
+  body: z.object({ revision: z.number().int().min(0), sealed, manifest: nextManifest.optional() }),
+  reply: z.object({ revision: z.number().int() }),
 });
 export const dropVaultItem = endpoint({
-  method: 'POST', path: '/api/vault/:kind/:id/drop', access: 'worker', maxBytes: MAX_BODY, params: z.object({ kind: guardedKind, id }), body: z.object({ manifest: nextManifest }),
+  method: 'POST',
+  path: '/api/vault/:kind/:id/drop',
+  access: 'worker',
+  maxBytes: MAX_BODY,
+  params: z.object({ kind: guardedKind, id }),
+  body: z.object({ manifest: nextManifest }),
 });
 export const putVaultManifest = endpoint({
-  method: 'PUT', path: '/api/manifests/:kind', access: 'worker', maxBytes: MAX_BODY, params: z.object({ kind: guardedKind }), body: nextManifest,
+  method: 'PUT',
+  path: '/api/manifests/:kind',
+  access: 'worker',
+  maxBytes: MAX_BODY,
+  params: z.object({ kind: guardedKind }),
+  body: nextManifest,
 });
 
 /** How often a list is begun anew because somebody wrote while its pages came. */
@@ -58,18 +86,30 @@ export function vaultDoor(client: Client): VaultDoor {
         let { next } = first;
         let isOneMoment = true;
         while (next !== undefined && isOneMoment) {
-          const page: z.infer<typeof listVault.reply> = await client(listVault, { params: { kind }, query: { after: next } });
+          const page: z.infer<typeof listVault.reply> = await client(listVault, {
+            params: { kind },
+            query: { after: next },
+          });
           isOneMoment = page.manifest.revision === first.manifest.revision;
           items.push(...page.items);
           next = page.next;
         }
         if (isOneMoment) return { items, manifest: first.manifest };
-        if (left === 1) throw new ApiProblem({ type: 'about:blank', title: 'The vault is being changed', status: 409, code: 'conflict' });
+        if (left === 1)
+          throw new ApiProblem({
+            type: 'about:blank',
+            title: 'The vault is being changed',
+            status: 409,
+            code: 'conflict',
+          });
       }
     },
-    read: (kind, itemId, knownRevision) => client(getVaultItem, { params: { kind, id: itemId }, query: { known: knownRevision } }),
-    put: async (kind, itemId, change) => void (await client(putVaultItem, { params: { kind, id: itemId }, body: change })),
-    drop: async (kind, itemId, manifest) => void (await client(dropVaultItem, { params: { kind, id: itemId }, body: { manifest } })),
+    read: (kind, itemId, knownRevision) =>
+      client(getVaultItem, { params: { kind, id: itemId }, query: { known: knownRevision } }),
+    put: async (kind, itemId, change) =>
+      void (await client(putVaultItem, { params: { kind, id: itemId }, body: change })),
+    drop: async (kind, itemId, manifest) =>
+      void (await client(dropVaultItem, { params: { kind, id: itemId }, body: { manifest } })),
     putManifest: async (kind, manifest) => void (await client(putVaultManifest, { params: { kind }, body: manifest })),
     isBehind: (error) => isProblem(error, 'manifest-behind'),
   };

@@ -12,11 +12,19 @@ export const utf8 = (text: string): Bytes => encoder.encode(text) as Bytes;
 export const fromUtf8 = (bytes: Uint8Array): string => decoder.decode(bytes);
 
 /** Node's own coder, where there is one: answers of many megabytes are coded on the thread that answers everybody. */
-interface NodeBuffer { from(value: string | ArrayBufferLike, encodingOrOffset: string | number, length?: number): Uint8Array & { toString(encoding: string): string } }
+interface NodeBuffer {
+  from(
+    value: string | ArrayBufferLike,
+    encodingOrOffset: string | number,
+    length?: number,
+  ): Uint8Array & { toString(encoding: string): string };
+}
 const { Buffer: nodeBuffer } = globalThis as { Buffer?: NodeBuffer };
 
 export const toBase64Url = (bytes: Uint8Array): string =>
-  nodeBuffer === undefined ? base64urlnopad.encode(bytes) : nodeBuffer.from(bytes.buffer, bytes.byteOffset, bytes.byteLength).toString('base64url');
+  nodeBuffer === undefined
+    ? base64urlnopad.encode(bytes)
+    : nodeBuffer.from(bytes.buffer, bytes.byteOffset, bytes.byteLength).toString('base64url');
 
 function decoded64Url(text: string): Bytes {
   if (nodeBuffer === undefined) return base64urlnopad.decode(text) as Bytes;
@@ -24,7 +32,10 @@ function decoded64Url(text: string): Bytes {
   return new Uint8Array(decoded);
 }
 
-/** One spelling for each value (RFC 4648 §3.5): engines let the last character's unused bits differ, and a changed text would pass as the same. Throws on any other. */
+/**
+ * One spelling for each value (RFC 4648 §3.5): engines let the last character's unused bits differ, and a changed text
+ * would pass as the same. Throws on any other.
+ */
 export function fromBase64Url(text: string): Bytes {
   const bytes = decoded64Url(text);
   if (toBase64Url(bytes) !== text) throw new TypeError('Not base64url in its one spelling');
@@ -44,7 +55,8 @@ export function concat(...parts: Uint8Array[]): Bytes {
 }
 
 /** Of public bytes: it takes as long as they agree. */
-export const sameBytes = (a: Uint8Array, b: Uint8Array): boolean => a.length === b.length && a.every((octet, at) => octet === b[at]);
+export const sameBytes = (a: Uint8Array, b: Uint8Array): boolean =>
+  a.length === b.length && a.every((octet, at) => octet === b[at]);
 
 export const randomBytes = (length: number): Bytes => globalThis.crypto.getRandomValues(new Uint8Array(length));
 

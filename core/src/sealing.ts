@@ -18,10 +18,18 @@ export class SealError extends Error {
 }
 
 /** HKDF-SHA-256 to `length` bytes. `info` separates uses of one secret; `salt` may be empty (RFC 5869 §2.2). */
-export async function hkdf(secret: Bytes | CryptoKey, info: string, length: number, salt: Bytes = new Uint8Array(0)): Promise<Bytes> {
+export async function hkdf(
+  secret: Bytes | CryptoKey,
+  info: string,
+  length: number,
+  salt: Bytes = new Uint8Array(0),
+): Promise<Bytes> {
   const { subtle } = globalThis.crypto;
-  const key = secret instanceof Uint8Array ? await subtle.importKey('raw', secret, 'HKDF', false, ['deriveBits']) : secret;
-  return new Uint8Array(await subtle.deriveBits({ name: 'HKDF', hash: 'SHA-256', salt, info: utf8(info) }, key, length * 8));
+  const key =
+    secret instanceof Uint8Array ? await subtle.importKey('raw', secret, 'HKDF', false, ['deriveBits']) : secret;
+  return new Uint8Array(
+    await subtle.deriveBits({ name: 'HKDF', hash: 'SHA-256', salt, info: utf8(info) }, key, length * 8),
+  );
 }
 
 /** A non-extractable AES-256-GCM key from 32 bytes. */
@@ -32,7 +40,11 @@ export function sealingKey(raw: Bytes): Promise<CryptoKey> {
 /** Seals `plain` so that it opens only under the same key and the same `context` (bound as additional data). */
 export async function seal(key: CryptoKey, plain: Bytes, context: string): Promise<Bytes> {
   const iv = randomBytes(NONCE);
-  const sealed = await globalThis.crypto.subtle.encrypt({ name: 'AES-GCM', iv, additionalData: utf8(context) }, key, plain);
+  const sealed = await globalThis.crypto.subtle.encrypt(
+    { name: 'AES-GCM', iv, additionalData: utf8(context) },
+    key,
+    plain,
+  );
   return concat(Uint8Array.of(VERSION), iv, new Uint8Array(sealed));
 }
 
@@ -42,7 +54,9 @@ export async function unseal(key: CryptoKey, sealed: Uint8Array, context: string
   const iv = sealed.slice(1, 1 + NONCE) as Bytes;
   const body = sealed.subarray(1 + NONCE) as Bytes;
   try {
-    return new Uint8Array(await globalThis.crypto.subtle.decrypt({ name: 'AES-GCM', iv, additionalData: utf8(context) }, key, body));
+    return new Uint8Array(
+      await globalThis.crypto.subtle.decrypt({ name: 'AES-GCM', iv, additionalData: utf8(context) }, key, body),
+    );
   } catch {
     throw new SealError('not-opened');
   }

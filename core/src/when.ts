@@ -10,10 +10,22 @@ const partsOf = (instant: Date, language: string, options: Intl.DateTimeFormatOp
 
 /** "Thu 3 Dec", with the year when it is not the year of `now`. */
 export function dayInWords(instant: Date, now: Date, zone: string, language = 'en'): string {
-  const part = partsOf(instant, language, { weekday: 'short', day: 'numeric', month: 'short', year: 'numeric', timeZone: zone });
+  const part = partsOf(instant, language, {
+    weekday: 'short',
+    day: 'numeric',
+    month: 'short',
+    year: 'numeric',
+    timeZone: zone,
+  });
   const thisYear = partsOf(now, language, { year: 'numeric', timeZone: zone })('year');
   if (language !== 'en') {
-    return new Intl.DateTimeFormat(region(language), { weekday: 'short', day: 'numeric', month: 'short', timeZone: zone, ...(part('year') === thisYear ? {} : { year: 'numeric' }) }).format(instant);
+    return new Intl.DateTimeFormat(region(language), {
+      weekday: 'short',
+      day: 'numeric',
+      month: 'short',
+      timeZone: zone,
+      ...(part('year') === thisYear ? {} : { year: 'numeric' }),
+    }).format(instant);
   }
   // British "Sept" is the one month Intl spells with four letters; three line up.
   const day = `${part('weekday')} ${part('day')} ${part('month').replace(/^Sept$/, 'Sep')}`;
@@ -27,7 +39,8 @@ export function timeInWords(instant: Date, zone: string, language = 'en'): strin
 }
 
 /** "Thu 3 Dec, 17:00". */
-export const momentInWords = (instant: Date, now: Date, zone: string, language = 'en'): string => `${dayInWords(instant, now, zone, language)}, ${timeInWords(instant, zone, language)}`;
+export const momentInWords = (instant: Date, now: Date, zone: string, language = 'en'): string =>
+  `${dayInWords(instant, now, zone, language)}, ${timeInWords(instant, zone, language)}`;
 
 const MINUTE = 60_000;
 const HOUR = 60 * MINUTE;
@@ -39,7 +52,10 @@ function dayNumber(instant: Date, zone: string): number {
   return Date.UTC(Number(part('year')), Number(part('month')) - 1, Number(part('day'))) / DAY;
 }
 
-/** "in 9 days", "5 minutes ago": minutes below two hours, hours below two days, then days as the calendar of `zone` counts them, weeks from six weeks on. */
+/**
+ * "in 9 days", "5 minutes ago": minutes below two hours, hours below two days, then days as the calendar of `zone`
+ * counts them, weeks from six weeks on.
+ */
 export function distanceInWords(instant: Date, now: Date, zone: string, language = 'en'): string {
   const distance = instant.getTime() - now.getTime();
   const size = Math.abs(distance);

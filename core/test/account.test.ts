@@ -9,7 +9,11 @@ const hashing = { ...RECOMMENDED_HASHING, salt: new Uint8Array(16).fill(7) };
 const id = '11111111-1111-4111-8111-111111111111';
 
 test('one password gives two keys that have nothing in common, the same each time', async () => {
-  const [a, b, other] = await Promise.all([passwordKeys('tide table on the pier', hashing), passwordKeys('tide table on the pier', hashing), passwordKeys('tide table on the pieR', hashing)]);
+  const [a, b, other] = await Promise.all([
+    passwordKeys('tide table on the pier', hashing),
+    passwordKeys('tide table on the pier', hashing),
+    passwordKeys('tide table on the pieR', hashing),
+  ]);
   expect(toHex(a.authKey)).toBe(toHex(b.authKey));
   expect(toHex(a.authKey)).not.toBe(toHex(other.authKey));
   const secret = makeAccountSecret();
@@ -23,10 +27,18 @@ test('one password gives two keys that have nothing in common, the same each tim
 });
 
 test('a password typed on another keyboard is the same password (NFKC)', async () => {
-  expect(toHex((await passwordKeys('ﬁsh-Å-hook-line', hashing)).authKey)).toBe(toHex((await passwordKeys('fish-A\u030a-hook-line', hashing)).authKey));
+  expect(toHex((await passwordKeys('ﬁsh-Å-hook-line', hashing)).authKey)).toBe(
+    toHex((await passwordKeys('fish-A\u030a-hook-line', hashing)).authKey),
+  );
 });
 
-test.each([[{ memoryKiB: 1024 }], [{ iterations: 1 }], [{ salt: new Uint8Array(8) as Bytes }], [{ memoryKiB: 8_000_000 }], [{ iterations: 500 }]])('a server can’t talk the browser into %j', async (change) => {
+test.each([
+  [{ memoryKiB: 1024 }],
+  [{ iterations: 1 }],
+  [{ salt: new Uint8Array(8) as Bytes }],
+  [{ memoryKiB: 8_000_000 }],
+  [{ iterations: 500 }],
+])('a server can’t talk the browser into %j', async (change) => {
   expect(isAcceptableHashing({ ...hashing, ...change })).toBe(false);
   await expect(passwordKeys('x', { ...hashing, ...change })).rejects.toThrow(RangeError);
 });
@@ -44,7 +56,9 @@ test('a vault item opens as itself and as no other', async () => {
   expect(await openItem(key, 'draft', id, sealed)).toEqual(value);
   await expect(openItem(key, 'sent', id, sealed)).rejects.toMatchObject({ code: 'not-opened' });
   await expect(openItem(key, 'draft', 'other', sealed)).rejects.toMatchObject({ code: 'not-opened' });
-  await expect(openItem(await vaultKey(makeAccountSecret()), 'draft', id, sealed)).rejects.toMatchObject({ code: 'not-opened' });
+  await expect(openItem(await vaultKey(makeAccountSecret()), 'draft', id, sealed)).rejects.toMatchObject({
+    code: 'not-opened',
+  });
   await expect(openItem(key, 'draft', id, sealed.subarray(0, 20))).rejects.toMatchObject({ code: 'malformed' });
 });
 

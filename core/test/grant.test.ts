@@ -21,21 +21,29 @@ test.each([
 ] as const)('%s opens nothing', async (_, choose) => {
   const { readerShare, house } = await splitKey(randomBytes(32), identity);
   const [reader, kept] = choose(readerShare, house.houseShare) as [Uint8Array<ArrayBuffer>, Uint8Array<ArrayBuffer>];
-  await expect(joinKey(reader, { houseShare: kept, wrappedKey: house.wrappedKey }, identity)).rejects.toMatchObject({ code: 'not-opened' });
+  await expect(joinKey(reader, { houseShare: kept, wrappedKey: house.wrappedKey }, identity)).rejects.toMatchObject({
+    code: 'not-opened',
+  });
 });
 
 test('a single share is no key by itself', async () => {
   const { readerShare, house } = await splitKey(randomBytes(32), identity);
   for (const share of [readerShare, house.houseShare]) {
     const alone = await sealingKey(await hkdf(concat(share), `under-lock/room/grant/v1/${identity.grantId}`, 32));
-    await expect(unseal(alone, house.wrappedKey, `under-lock/room/key/v1/${identity.messageId}/${identity.grantId}`)).rejects.toMatchObject({ code: 'not-opened' });
+    await expect(
+      unseal(alone, house.wrappedKey, `under-lock/room/key/v1/${identity.messageId}/${identity.grantId}`),
+    ).rejects.toMatchObject({ code: 'not-opened' });
   }
 });
 
 test('halves of one grant open no other grant or message', async () => {
   const { readerShare, house } = await splitKey(randomBytes(32), identity);
-  await expect(joinKey(readerShare, house, { ...identity, grantId: identity.messageId })).rejects.toMatchObject({ code: 'not-opened' });
-  await expect(joinKey(readerShare, house, { ...identity, messageId: identity.grantId })).rejects.toMatchObject({ code: 'not-opened' });
+  await expect(joinKey(readerShare, house, { ...identity, grantId: identity.messageId })).rejects.toMatchObject({
+    code: 'not-opened',
+  });
+  await expect(joinKey(readerShare, house, { ...identity, messageId: identity.grantId })).rejects.toMatchObject({
+    code: 'not-opened',
+  });
 });
 
 test('two splits of one key share nothing', async () => {
@@ -58,7 +66,10 @@ test('a fragment that is no share is none, whatever it is', () => {
   fc.assert(
     fc.property(fc.string(), (text) => {
       const share = shareFromFragment(text);
-      return share === undefined || (share.length === 32 && toBase64Url(fromBase64Url(text.replace(/^#/, ''))) === text.replace(/^#/, ''));
+      return (
+        share === undefined ||
+        (share.length === 32 && toBase64Url(fromBase64Url(text.replace(/^#/, ''))) === text.replace(/^#/, ''))
+      );
     }),
   );
   expect(shareFromFragment('#' + 'A'.repeat(42) + 'B')).toBeUndefined();

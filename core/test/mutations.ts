@@ -28,7 +28,10 @@ export function mutated(bytes: Uint8Array, random: () => number): Bytes {
       return new Uint8Array([...out.slice(0, from), ...out.slice(from + 1 + at(20))]);
     }
     case 3:
-      out.set([0x84, 0xff, 0xff, 0xff, 0xff].slice(0, Math.max(1, out.length - 1)), Math.min(at(out.length), Math.max(0, out.length - 5)));
+      out.set(
+        [0x84, 0xff, 0xff, 0xff, 0xff].slice(0, Math.max(1, out.length - 1)),
+        Math.min(at(out.length), Math.max(0, out.length - 5)),
+      );
       return out;
     default:
       for (let count = 1 + at(4); count > 0; count--) out[at(out.length)] = at(256);
@@ -37,13 +40,19 @@ export function mutated(bytes: Uint8Array, random: () => number): Bytes {
 }
 
 /** Reads `count` damaged copies; anything thrown that is none of `typed` fails. */
-export async function readDamaged(sound: Uint8Array, count: number, read: (bytes: Bytes) => unknown, typed: readonly (abstract new (...given: never[]) => Error)[]): Promise<void> {
+export async function readDamaged(
+  sound: Uint8Array,
+  count: number,
+  read: (bytes: Bytes) => unknown,
+  typed: readonly (abstract new (...given: never[]) => Error)[],
+): Promise<void> {
   const random = generator(20_261_125);
   for (let index = 0; index < count; index++) {
     try {
       await read(mutated(sound, random));
     } catch (error) {
-      if (!typed.some((kind) => error instanceof kind)) throw Object.assign(new Error(`Untyped at ${index}: ${String(error)}`), { cause: error });
+      if (!typed.some((kind) => error instanceof kind))
+        throw Object.assign(new Error(`Untyped at ${index}: ${String(error)}`), { cause: error });
     }
   }
 }

@@ -1,6 +1,19 @@
 import fc from 'fast-check';
 import { type Bytes } from '../src/bytes';
-import { makePasscode, maySendPasscode, PASSCODE_BUDGET, PASSCODE_DIGITS, PASSCODE_LIFE_MS, PASSCODE_PAUSES_MS, PASSCODE_RESEND_MS, PASSCODE_TRIES, type PasscodeState, readPasscode, tryAnswer, tryPasscode } from '../src/identity/passcode';
+import {
+  makePasscode,
+  maySendPasscode,
+  PASSCODE_BUDGET,
+  PASSCODE_DIGITS,
+  PASSCODE_LIFE_MS,
+  PASSCODE_PAUSES_MS,
+  PASSCODE_RESEND_MS,
+  PASSCODE_TRIES,
+  type PasscodeState,
+  readPasscode,
+  tryAnswer,
+  tryPasscode,
+} from '../src/identity/passcode';
 
 const now = new Date('2026-11-24T10:00:00Z');
 const later = (ms: number): Date => new Date(now.getTime() + ms);
@@ -44,7 +57,11 @@ test('a wrong answer leaves the passcode in force', () => {
 });
 
 test('whatever is tried, in whatever order, with right tries in between and for ever: nine wrong tries and no more', () => {
-  const step = fc.record({ gap: fc.integer({ min: 0, max: 3 * 86_400_000 }), answer: fc.boolean(), right: fc.boolean() });
+  const step = fc.record({
+    gap: fc.integer({ min: 0, max: 3 * 86_400_000 }),
+    answer: fc.boolean(),
+    right: fc.boolean(),
+  });
   fc.assert(
     fc.property(fc.array(step, { maxLength: 120 }), (steps) => {
       let state: PasscodeState = sent;
@@ -68,11 +85,17 @@ test('whatever is tried, in whatever order, with right tries in between and for 
 
 test('asking for a new passcode forgives no wrong tries', () => {
   const { next } = tryPasscode(sent, false, later(1));
-  expect(tryPasscode({ ...next, sentAt: later(PASSCODE_RESEND_MS) }, false, later(PASSCODE_RESEND_MS + 1)).result).toEqual({ outcome: 'wrong', triesLeft: PASSCODE_TRIES - 2 });
+  expect(
+    tryPasscode({ ...next, sentAt: later(PASSCODE_RESEND_MS) }, false, later(PASSCODE_RESEND_MS + 1)).result,
+  ).toEqual({ outcome: 'wrong', triesLeft: PASSCODE_TRIES - 2 });
 });
 
 test('another passcode has to wait a minute', () => {
-  expect(maySendPasscode(sent, later(PASSCODE_RESEND_MS - 1))).toEqual({ send: false, reason: 'too-soon', until: later(PASSCODE_RESEND_MS) });
+  expect(maySendPasscode(sent, later(PASSCODE_RESEND_MS - 1))).toEqual({
+    send: false,
+    reason: 'too-soon',
+    until: later(PASSCODE_RESEND_MS),
+  });
   expect(maySendPasscode(sent, later(PASSCODE_RESEND_MS))).toEqual({ send: true });
 });
 
@@ -97,11 +120,21 @@ test('no sequence of guesses gets more than five tries between pauses', () => {
 });
 
 test('passcodes are six digits, drawn evenly: numbers past the last whole million are drawn again', () => {
-  const draws = [[0xff, 0xff, 0xff, 0xff], [0x00, 0x00, 0x00, 0x07]];
+  const draws = [
+    [0xff, 0xff, 0xff, 0xff],
+    [0x00, 0x00, 0x00, 0x07],
+  ];
   let at = 0;
   expect(makePasscode(() => Uint8Array.from(draws[at++]!) as Bytes)).toBe('000007');
   expect(at).toBe(2);
   for (let tries = 0; tries < 200; tries++) expect(makePasscode()).toMatch(/^\d{6}$/);
 });
 
-test.each([['482913', '482913'], [' 482 913 ', '482913'], ['Your passcode: 482-913', '482913'], ['48291', undefined], ['4829134', undefined], ['', undefined]])('%j is read as %s', (typed, digits) => expect(readPasscode(typed)).toBe(digits));
+test.each([
+  ['482913', '482913'],
+  [' 482 913 ', '482913'],
+  ['Your passcode: 482-913', '482913'],
+  ['48291', undefined],
+  ['4829134', undefined],
+  ['', undefined],
+])('%j is read as %s', (typed, digits) => expect(readPasscode(typed)).toBe(digits));

@@ -1,4 +1,7 @@
-/** Statements: any change is noticed, by ours and by others' programs; the PDF carries the very file and is well set on both papers. */
+/**
+ * Statements: any change is noticed, by ours and by others' programs; the PDF carries the very file and is well set on
+ * both papers.
+ */
 import { execFileSync } from 'node:child_process';
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -11,33 +14,70 @@ import { fromBase64Url, fromUtf8, toBase64Url, utf8 } from '../src/bytes';
 
 const folder = mkdtempSync(join(tmpdir(), 'under-lock-statement-'));
 afterAll(() => rmSync(folder, { recursive: true }));
-const font = (weight: 400 | 700): Uint8Array => new Uint8Array(readFileSync(join(__dirname, `../../app/public/fonts/next-${weight}.ttf`)));
+const font = (weight: 400 | 700): Uint8Array =>
+  new Uint8Array(readFileSync(join(__dirname, `../../app/public/fonts/next-${weight}.ttf`)));
 
 const reader = (index: number): Statement['ended'][number] => ({
-  id: `00000000-0000-4000-8000-${String(index).padStart(12, '0')}`, reader: { name: index === 0 ? 'Pell Anders' : '', address: index === 0 ? 'pell.anders@postbox.example' : `reader.${index}@${'a-very-long-department-name.'.repeat(4)}saltmarsh.example` },
-  state: index % 2 === 0 ? 'withdrawn' : 'closed', endedAt: '2026-11-24T10:00:00.000Z', opened: index % 3 === 0 ? { count: 0 } : { count: 2, first: '2026-11-20T09:00:00.000Z', last: '2026-11-21T09:00:00.000Z' }, given: false, backupsUntil: '2026-12-29T10:00:00.000Z',
+  id: `00000000-0000-4000-8000-${String(index).padStart(12, '0')}`,
+  reader: {
+    name: index === 0 ? 'Pell Anders' : '',
+    address:
+      index === 0
+        ? 'pell.anders@postbox.example'
+        : `reader.${index}@${'a-very-long-department-name.'.repeat(4)}saltmarsh.example`,
+  },
+  state: index % 2 === 0 ? 'withdrawn' : 'closed',
+  endedAt: '2026-11-24T10:00:00.000Z',
+  opened:
+    index % 3 === 0 ? { count: 0 } : { count: 2, first: '2026-11-20T09:00:00.000Z', last: '2026-11-21T09:00:00.000Z' },
+  given: false,
+  backupsUntil: '2026-12-29T10:00:00.000Z',
 });
 const statement = (count = 2): Statement => ({
-  format: 'under-lock/statement/2', id: '00000000-0000-4000-8000-00000000000f', madeAt: '2026-11-24T12:00:00.000Z', office: { name: 'Larkmoor Ferries', domain: 'larkmoor.example' },
-  message: { id: '00000000-0000-4000-8000-0000000000aa', reference: 'AR-2611-009', sentAt: '2026-11-19T09:00:00.000Z', sender: { name: 'Maren Oduya', address: 'maren.oduya@larkmoor.example' }, contentSha256: 'ab'.repeat(32) },
-  ended: Array.from({ length: count }, (_, index) => reader(index)), stillOpen: 1,
+  format: 'under-lock/statement/2',
+  id: '00000000-0000-4000-8000-00000000000f',
+  madeAt: '2026-11-24T12:00:00.000Z',
+  office: { name: 'Larkmoor Ferries', domain: 'larkmoor.example' },
+  message: {
+    id: '00000000-0000-4000-8000-0000000000aa',
+    reference: 'AR-2611-009',
+    sentAt: '2026-11-19T09:00:00.000Z',
+    sender: { name: 'Maren Oduya', address: 'maren.oduya@larkmoor.example' },
+    contentSha256: 'ab'.repeat(32),
+  },
+  ended: Array.from({ length: count }, (_, index) => reader(index)),
+  stillOpen: 1,
 });
 
 async function signed(what = statement()): Promise<StatementFile> {
   const pair = await crypto.subtle.generateKey({ name: 'ECDSA', namedCurve: 'P-256' }, true, ['sign', 'verify']);
   const { x, y } = await crypto.subtle.exportKey('jwk', pair.publicKey);
   const key: StatementKey = { kty: 'EC', crv: 'P-256', x: x!, y: y! };
-  const jws = await signStatement(what, await thumbprint(key), async (bytes) => new Uint8Array(await crypto.subtle.sign({ name: 'ECDSA', hash: 'SHA-256' }, pair.privateKey, bytes)));
+  const jws = await signStatement(
+    what,
+    await thumbprint(key),
+    async (bytes) =>
+      new Uint8Array(await crypto.subtle.sign({ name: 'ECDSA', hash: 'SHA-256' }, pair.privateKey, bytes)),
+  );
   return { statement: what, jws, key };
 }
 
 test('a statement reads back as it was signed, with the thumbprint of its key', async () => {
   const file = await signed();
-  expect(await checkStatement(statementFile(file))).toEqual({ ok: true, statement: file.statement, keyThumbprint: await thumbprint(file.key) });
+  expect(await checkStatement(statementFile(file))).toEqual({
+    ok: true,
+    statement: file.statement,
+    keyThumbprint: await thumbprint(file.key),
+  });
 });
 
 test('the thumbprint is that of RFC 7638 for the example key of RFC 7517 appendix A.1', async () => {
-  const key: StatementKey = { kty: 'EC', crv: 'P-256', x: 'MKBCTNIcKUSDii11ySs3526iDZ8AiTo7Tu6KPAqv7D4', y: '4Etl6SRW2YiLUrN5vfvVHuhp7x8PxltmWWlbbM4IFyM' };
+  const key: StatementKey = {
+    kty: 'EC',
+    crv: 'P-256',
+    x: 'MKBCTNIcKUSDii11ySs3526iDZ8AiTo7Tu6KPAqv7D4',
+    y: '4Etl6SRW2YiLUrN5vfvVHuhp7x8PxltmWWlbbM4IFyM',
+  };
   const python = `import hashlib, json
 key = json.loads('''${JSON.stringify(key)}''')
 print(hashlib.sha256(json.dumps({k: key[k] for k in sorted(['crv', 'kty', 'x', 'y'])}, separators=(',', ':')).encode()).hexdigest())`;
@@ -51,7 +91,11 @@ from jwcrypto import jwk, jws
 token = jws.JWS()
 token.deserialize(sys.argv[1], jwk.JWK(**json.loads(sys.argv[2])))
 print(token.payload.decode())`;
-  const judge = (token: string): string => execFileSync('/usr/bin/python3', ['-c', python, token, JSON.stringify(key)], { encoding: 'utf8', stdio: ['ignore', 'pipe', 'ignore'] });
+  const judge = (token: string): string =>
+    execFileSync('/usr/bin/python3', ['-c', python, token, JSON.stringify(key)], {
+      encoding: 'utf8',
+      stdio: ['ignore', 'pipe', 'ignore'],
+    });
   expect(JSON.parse(judge(jws))).toEqual(what);
   const [head, payload, signature] = jws.split('.') as [string, string, string];
   const other = toBase64Url(utf8(fromUtf8(fromBase64Url(payload)).replace('withdrawn', 'closed')));
@@ -74,17 +118,40 @@ test('whatever is changed in the file, the check does not pass', async () => {
 
 test('a key or signature spelled with other unused bits is another file, and refused', async () => {
   const file = await signed();
-  const respelled = (text: string): string => text.slice(0, -1) + 'ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz0123456789-_'['ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz0123456789-_'.indexOf(text.at(-1)!) + 1]!;
-  for (const other of [{ ...file, key: { ...file.key, x: respelled(file.key.x) } }, { ...file, key: { ...file.key, y: respelled(file.key.y) } }, { ...file, jws: respelled(file.jws) }]) {
+  const respelled = (text: string): string =>
+    text.slice(0, -1) +
+    'ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz0123456789-_'[
+      'ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz0123456789-_'.indexOf(text.at(-1)!) + 1
+    ]!;
+  for (const other of [
+    { ...file, key: { ...file.key, x: respelled(file.key.x) } },
+    { ...file, key: { ...file.key, y: respelled(file.key.y) } },
+    { ...file, jws: respelled(file.jws) },
+  ]) {
     expect((await checkStatement(utf8(JSON.stringify(other)))).ok).toBe(false);
   }
 });
 
 test.each([
-  ['a readable part that says something else', (file: StatementFile) => ({ ...file, statement: { ...file.statement, stillOpen: 0 } }), 'altered'],
+  [
+    'a readable part that says something else',
+    (file: StatementFile) => ({ ...file, statement: { ...file.statement, stillOpen: 0 } }),
+    'altered',
+  ],
   ['another key', async (file: StatementFile) => ({ ...file, key: (await signed()).key }), 'signature'],
-  ['no algorithm', (file: StatementFile) => ({ ...file, jws: `${toBase64Url(utf8('{"alg":"none"}'))}.${file.jws.split('.')[1]}.` }), 'signature'],
-  ['an algorithm of shared keys', (file: StatementFile) => ({ ...file, jws: [toBase64Url(utf8('{"alg":"HS256"}')), ...file.jws.split('.').slice(1)].join('.') }), 'signature'],
+  [
+    'no algorithm',
+    (file: StatementFile) => ({ ...file, jws: `${toBase64Url(utf8('{"alg":"none"}'))}.${file.jws.split('.')[1]}.` }),
+    'signature',
+  ],
+  [
+    'an algorithm of shared keys',
+    (file: StatementFile) => ({
+      ...file,
+      jws: [toBase64Url(utf8('{"alg":"HS256"}')), ...file.jws.split('.').slice(1)].join('.'),
+    }),
+    'signature',
+  ],
   ['a key that is no point', (file: StatementFile) => ({ ...file, key: { ...file.key, y: file.key.x } }), 'signature'],
   ['something else altogether', () => ({ hello: 'world' }), 'not-a-statement'],
 ] as const)('%s is refused', async (_, change, failure) => {
@@ -92,13 +159,28 @@ test.each([
   expect(await checkStatement(utf8(JSON.stringify(file, null, 2)))).toEqual({ ok: false, failure });
 });
 
-test.each([['nothing', ''], ['no JSON', 'x{'], ['a PDF without a statement', '%PDF-1.7\nhello'], ['an array', '[]'], ['half a file', '{"statement": {']])('%s is no statement', async (_, text) => expect(await checkStatement(utf8(text))).toEqual({ ok: false, failure: 'not-a-statement' }));
-test('a file of five megabytes is not looked at', async () => expect(await checkStatement(new Uint8Array(5_000_000))).toEqual({ ok: false, failure: 'too-large' }));
+test.each([
+  ['nothing', ''],
+  ['no JSON', 'x{'],
+  ['a PDF without a statement', '%PDF-1.7\nhello'],
+  ['an array', '[]'],
+  ['half a file', '{"statement": {'],
+])('%s is no statement', async (_, text) =>
+  expect(await checkStatement(utf8(text))).toEqual({ ok: false, failure: 'not-a-statement' }),
+);
+test('a file of five megabytes is not looked at', async () =>
+  expect(await checkStatement(new Uint8Array(5_000_000))).toEqual({ ok: false, failure: 'too-large' }));
 
 describe.each(['a4', 'letter'] as const)('as a PDF on %s', (paper) => {
   const make = async (count: number, subject = 'Accident report MV Teal, Łódź, Ђ') => {
     const file = await signed(statement(count));
-    const pdf = await statementPdf({ file, subject, fonts: { regular: font(400), bold: font(700) }, paper, say: (instant) => instant.slice(0, 16).replace('T', ' ') });
+    const pdf = await statementPdf({
+      file,
+      subject,
+      fonts: { regular: font(400), bold: font(700) },
+      paper,
+      say: (instant) => instant.slice(0, 16).replace('T', ' '),
+    });
     const path = join(folder, `${paper}-${count}.pdf`);
     writeFileSync(path, pdf);
     return { file, pdf, path };
@@ -109,7 +191,16 @@ describe.each(['a4', 'letter'] as const)('as a PDF on %s', (paper) => {
     const { file, pdf, path } = await make(2);
     expect(run('qpdf', '--check', path)).toContain('No syntax or stream encoding errors found');
     const text = run('pdftotext', '-layout', path, '-').replace(/\s+/g, ' ');
-    for (const said of ['Statement of ended access', 'Accident report MV Teal, Łódź, ?', 'Pell Anders <pell.anders@postbox.example>', 'Withdrawn by the sender 2026-11-24 10:00; never opened.', 'Closed by its date 2026-11-24 10:00; opened 2 times', 'One other access', inGroups(await thumbprint(file.key)).slice(0, 20)]) expect(text).toContain(said);
+    for (const said of [
+      'Statement of ended access',
+      'Accident report MV Teal, Łódź, ?',
+      'Pell Anders <pell.anders@postbox.example>',
+      'Withdrawn by the sender 2026-11-24 10:00; never opened.',
+      'Closed by its date 2026-11-24 10:00; opened 2 times',
+      'One other access',
+      inGroups(await thumbprint(file.key)).slice(0, 20),
+    ])
+      expect(text).toContain(said);
     run('pdfdetach', '-save', '1', '-o', `${path}.json`, path);
     expect(readFileSync(`${path}.json`).equals(Buffer.from(statementFile(file)))).toBe(true);
     expect(await checkStatement(pdf)).toMatchObject({ ok: true });

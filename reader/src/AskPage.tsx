@@ -13,7 +13,9 @@ import { language, words } from './words/words';
 const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
 
 /** A held message whose check is passed on this page; a password is asked elsewhere. */
-export type Asking = Omit<Extract<Room, { state: 'held' }>, 'check'> & { check: Extract<Room, { state: 'held' }>['check'] & { kind: IdentityCheck } };
+export type Asking = Omit<Extract<Room, { state: 'held' }>, 'check'> & {
+  check: Extract<Room, { state: 'held' }>['check'] & { kind: IdentityCheck };
+};
 
 interface Props {
   room: Asking;
@@ -29,7 +31,11 @@ interface Props {
 function useQuestion(door: AskDoor, sealed: Uint8Array | undefined): { text: string } | 'lost' | undefined {
   const [question, setQuestion] = useState<{ text: string } | 'lost' | undefined>();
   useEffect(() => {
-    if (sealed !== undefined) door.readQuestion(sealed).then((text) => setQuestion({ text }), () => setQuestion('lost'));
+    if (sealed !== undefined)
+      door.readQuestion(sealed).then(
+        (text) => setQuestion({ text }),
+        () => setQuestion('lost'),
+      );
   }, [door, sealed]);
   return question;
 }
@@ -46,7 +52,12 @@ const asked = ({ kind, hint }: Asking['check']): string => {
       return words.byQuestion;
   }
 };
-const onItsWay = ({ kind, hint }: Asking['check']): string => (kind === 'text' ? words.passcodeSentByText(hint) : kind === 'voice' ? words.passcodeSentByVoice(hint) : words.passcodeSentByEmail(hint));
+const onItsWay = ({ kind, hint }: Asking['check']): string =>
+  kind === 'text'
+    ? words.passcodeSentByText(hint)
+    : kind === 'voice'
+      ? words.passcodeSentByVoice(hint)
+      : words.passcodeSentByEmail(hint);
 
 export function AskPage({ room, door, now, again, onIdentified, onNotMine, onProblem }: Props) {
   const { check } = room;
@@ -69,11 +80,14 @@ export function AskPage({ room, door, now, again, onIdentified, onNotMine, onPro
     try {
       await task();
     } catch (problem) {
-      if (isProblem(problem, 'passcode-wrong')) setError({ at: 'passcode', text: words.wrongPasscode(problem.details.triesLeft ?? 0) });
-      else if (isProblem(problem, 'answer-wrong')) setError({ at: 'answer', text: words.wrongAnswer(problem.details.triesLeft ?? 0) });
+      if (isProblem(problem, 'passcode-wrong'))
+        setError({ at: 'passcode', text: words.wrongPasscode(problem.details.triesLeft ?? 0) });
+      else if (isProblem(problem, 'answer-wrong'))
+        setError({ at: 'answer', text: words.wrongAnswer(problem.details.triesLeft ?? 0) });
       else if (isProblem(problem, 'passcode-expired')) setError({ at: 'passcode', text: words.usedPasscode });
       else if (isProblem(problem, 'passcode-too-soon')) setResendAt(new Date(problem.details.until ?? Date.now()));
-      else if (isProblem(problem, 'unreachable') && problem.details.status === 502) setError({ at: 'page', text: words.couldNotSend });
+      else if (isProblem(problem, 'unreachable') && problem.details.status === 502)
+        setError({ at: 'page', text: words.couldNotSend });
       else onProblem(problem);
     } finally {
       setBusy(false);
@@ -87,14 +101,19 @@ export function AskPage({ room, door, now, again, onIdentified, onNotMine, onPro
   const enter = (): void => {
     const passcode = byPasscode ? readPasscode(typed) : undefined;
     if (byPasscode && passcode === undefined) return setError({ at: 'passcode', text: words.sixDigits });
-    if (check.question !== undefined && answer.trim() === '') return setError({ at: 'answer', text: words.answerEmpty });
+    if (check.question !== undefined && answer.trim() === '')
+      return setError({ at: 'answer', text: words.answerEmpty });
     return void attempt(async () => {
-      await door.identify({ ...(passcode === undefined ? {} : { passcode }), ...(check.question === undefined ? {} : { answer }) });
+      await door.identify({
+        ...(passcode === undefined ? {} : { passcode }),
+        ...(check.question === undefined ? {} : { answer }),
+      });
       onIdentified();
     });
   };
   const errorAt = (place: 'passcode' | 'answer'): string | undefined => (error?.at === place ? error.text : undefined);
-  const sendLabel = check.kind === 'voice' ? (sent ? words.callAgain : words.callMe) : sent ? words.sendAgain : words.sendPasscode;
+  const sendLabel =
+    check.kind === 'voice' ? (sent ? words.callAgain : words.callMe) : sent ? words.sendAgain : words.sendPasscode;
 
   return (
     <Stack>
@@ -102,7 +121,14 @@ export function AskPage({ room, door, now, again, onIdentified, onNotMine, onPro
       <Stack>
         <Heading level={1}>{words.hasWritten(room.senderName)}</Heading>
         <Text tone="soft">{room.senderAddress}</Text>
-        <Text>{room.carried ? `${words.until(momentInWords(room.closesAt, now, zone, language))}.` : words.heldUntil(momentInWords(room.closesAt, now, zone, language), distanceInWords(room.closesAt, now, zone, language))}</Text>
+        <Text>
+          {room.carried
+            ? `${words.until(momentInWords(room.closesAt, now, zone, language))}.`
+            : words.heldUntil(
+                momentInWords(room.closesAt, now, zone, language),
+                distanceInWords(room.closesAt, now, zone, language),
+              )}
+        </Text>
       </Stack>
       {ready ? null : (
         <Stack>
@@ -117,19 +143,48 @@ export function AskPage({ room, door, now, again, onIdentified, onNotMine, onPro
           {byPasscode ? (
             <>
               <Text>{onItsWay(check)}</Text>
-              <Field label={words.passcode} value={typed} onChangeText={setTyped} onSubmitEditing={enter} error={errorAt('passcode')} code autoFocus inputMode="numeric" autoComplete="one-time-code" maxLength={60} />
+              <Field
+                label={words.passcode}
+                value={typed}
+                onChangeText={setTyped}
+                onSubmitEditing={enter}
+                error={errorAt('passcode')}
+                code
+                autoFocus
+                inputMode="numeric"
+                autoComplete="one-time-code"
+                maxLength={60}
+              />
             </>
           ) : null}
-          {check.question === undefined ? null : question === 'lost' ? <Banner tone="brick">{words.questionLost}</Banner> : (
+          {check.question === undefined ? null : question === 'lost' ? (
+            <Banner tone="brick">{words.questionLost}</Banner>
+          ) : (
             <>
               <Heading level={2}>{words.question}</Heading>
               <Text>{question?.text ?? words.loading}</Text>
-              <Field label={words.answer} value={answer} onChangeText={setAnswer} onSubmitEditing={enter} error={errorAt('answer')} hint={words.answerHint} maxLength={100} autoComplete="off" autoFocus={!byPasscode} />
+              <Field
+                label={words.answer}
+                value={answer}
+                onChangeText={setAnswer}
+                onSubmitEditing={enter}
+                error={errorAt('answer')}
+                hint={words.answerHint}
+                maxLength={100}
+                autoComplete="off"
+                autoFocus={!byPasscode}
+              />
             </>
           )}
           {error?.at === 'page' ? <Banner tone="brick">{error.text}</Banner> : null}
           <Button kind="main" label={words.open} onPress={enter} busy={busy} />
-          {!byPasscode ? null : wait > 0 ? <Text kind="small" tone="soft">{words.sendAgainIn(wait)}</Text> : <Button label={sendLabel} onPress={ask} disabled={busy} />}
+          {!byPasscode ? null : wait > 0 ? (
+            <Text kind="small" tone="soft">
+              {words.sendAgainIn(wait)}
+            </Text>
+          ) : (
+            <Button label={sendLabel} onPress={ask} disabled={busy} />
+          )}
         </Stack>
       ) : (
         <Stack>
@@ -137,18 +192,49 @@ export function AskPage({ room, door, now, again, onIdentified, onNotMine, onPro
           <Button kind="main" label={sendLabel} onPress={ask} busy={busy} />
         </Stack>
       )}
-      {told ? <Banner tone="sea">{words.otherWayTold(room.senderName)}</Banner> : wishing ? (
-        <OtherWay senderName={room.senderName} busy={busy} onCancel={() => setWishing(false)} onTell={(wish) => void attempt(async () => { await door.askOtherWay(wish); setWishing(false); setTold(true); })} />
+      {told ? (
+        <Banner tone="sea">{words.otherWayTold(room.senderName)}</Banner>
+      ) : wishing ? (
+        <OtherWay
+          senderName={room.senderName}
+          busy={busy}
+          onCancel={() => setWishing(false)}
+          onTell={(wish) =>
+            void attempt(async () => {
+              await door.askOtherWay(wish);
+              setWishing(false);
+              setTold(true);
+            })
+          }
+        />
       ) : null}
       <Row>
         {!byPasscode || wishing || told ? null : <TextButton label={words.otherWay} onPress={() => setWishing(true)} />}
-        <TextButton label={words.notMine} onPress={() => void attempt(async () => { await door.sayNotForMe(); onNotMine(); })} />
+        <TextButton
+          label={words.notMine}
+          onPress={() =>
+            void attempt(async () => {
+              await door.sayNotForMe();
+              onNotMine();
+            })
+          }
+        />
       </Row>
     </Stack>
   );
 }
 
-function OtherWay({ senderName, busy, onTell, onCancel }: { senderName: string; busy: boolean; onTell: (wish: string) => void; onCancel: () => void }) {
+function OtherWay({
+  senderName,
+  busy,
+  onTell,
+  onCancel,
+}: {
+  senderName: string;
+  busy: boolean;
+  onTell: (wish: string) => void;
+  onCancel: () => void;
+}) {
   const [wish, setWish] = useState('');
   return (
     <Stack>
@@ -156,7 +242,12 @@ function OtherWay({ senderName, busy, onTell, onCancel }: { senderName: string; 
       <Text>{words.otherWayWish(senderName)}</Text>
       <Field label={words.otherWayField} value={wish} onChangeText={setWish} maxLength={200} autoFocus />
       <Row>
-        <Button label={words.otherWaySend} onPress={() => onTell(wish.replace(/\s+/g, ' ').trim())} busy={busy} disabled={wish.trim() === ''} />
+        <Button
+          label={words.otherWaySend}
+          onPress={() => onTell(wish.replace(/\s+/g, ' ').trim())}
+          busy={busy}
+          disabled={wish.trim() === ''}
+        />
         <Button kind="quiet" label={words.cancel} onPress={onCancel} />
       </Row>
     </Stack>

@@ -47,17 +47,50 @@ export function FileList({ files, rights, pdfBase, onSave, onPrint }: Props) {
             <View style={styles.row}>
               <LockShape shape="sheet" state="filled" />
               <View style={styles.words}>
-                <Text kind="strong" style={styles.name}>{file.name}</Text>
-                <Text kind="small" tone="soft">{sizeInWords(file.bytes.length)}</Text>
+                <Text kind="strong" style={styles.name}>
+                  {file.name}
+                </Text>
+                <Text kind="small" tone="soft">
+                  {sizeInWords(file.bytes.length)}
+                </Text>
               </View>
               <View style={styles.actions}>
-                {shown ? <Button label={open ? words.hide : words.look} describe={`${open ? words.hide : words.look} ${file.name}`} expanded={open} onPress={() => setLooking(open ? undefined : index)} /> : null}
-                {rights.print && kind === 'pdf' ? <Button label={words.print} describe={`${words.print} ${file.name}`} busy={busy === index} onPress={() => void attempt(index, () => onPrint(file))} /> : null}
-                {rights.save ? <Button label={words.save} describe={`${words.save} ${file.name}`} onPress={() => void attempt(index, async () => { await onSave(); save(file); })} /> : null}
+                {shown ? (
+                  <Button
+                    label={open ? words.hide : words.look}
+                    describe={`${open ? words.hide : words.look} ${file.name}`}
+                    expanded={open}
+                    onPress={() => setLooking(open ? undefined : index)}
+                  />
+                ) : null}
+                {rights.print && kind === 'pdf' ? (
+                  <Button
+                    label={words.print}
+                    describe={`${words.print} ${file.name}`}
+                    busy={busy === index}
+                    onPress={() => void attempt(index, () => onPrint(file))}
+                  />
+                ) : null}
+                {rights.save ? (
+                  <Button
+                    label={words.save}
+                    describe={`${words.save} ${file.name}`}
+                    onPress={() =>
+                      void attempt(index, async () => {
+                        await onSave();
+                        save(file);
+                      })
+                    }
+                  />
+                ) : null}
               </View>
             </View>
             {refused === index ? <Text kind="small" tone="brick">{`■ ${words.refused}`}</Text> : null}
-            {shown ? null : <Text kind="small" tone="soft">{rights.save ? words.cannotShow : words.cannotShowNorSave}</Text>}
+            {shown ? null : (
+              <Text kind="small" tone="soft">
+                {rights.save ? words.cannotShow : words.cannotShowNorSave}
+              </Text>
+            )}
             {open ? <FileView file={file} pdfBase={pdfBase} selectable={rights.copy} /> : null}
           </Line>
         );

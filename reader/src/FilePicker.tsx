@@ -6,9 +6,18 @@ import { words } from './words/words';
 
 const MAX_FILES = 50;
 
-export const tooLarge = (files: readonly File[], maxBytes: number): boolean => files.reduce((sum, { size }) => sum + size, 0) > maxBytes;
+export const tooLarge = (files: readonly File[], maxBytes: number): boolean =>
+  files.reduce((sum, { size }) => sum + size, 0) > maxBytes;
 
-export function FilePicker({ files, maxBytes, onChange }: { files: readonly File[]; maxBytes: number; onChange: (files: File[]) => void }) {
+export function FilePicker({
+  files,
+  maxBytes,
+  onChange,
+}: {
+  files: readonly File[];
+  maxBytes: number;
+  onChange: (files: File[]) => void;
+}) {
   const picker = useRef<HTMLInputElement>(null);
   const limit = sizeInWords(maxBytes);
   const over = tooLarge(files, maxBytes);
@@ -17,13 +26,30 @@ export function FilePicker({ files, maxBytes, onChange }: { files: readonly File
       {files.map((file, index) => (
         <Row key={`${file.name}${index}`}>
           <Text kind="small">{`${file.name}, ${sizeInWords(file.size)}`}</Text>
-          <Button kind="quiet" label={words.remove} describe={`${words.remove} ${file.name}`} onPress={() => onChange(files.filter((_, at) => at !== index))} />
+          <Button
+            kind="quiet"
+            label={words.remove}
+            describe={`${words.remove} ${file.name}`}
+            onPress={() => onChange(files.filter((_, at) => at !== index))}
+          />
         </Row>
       ))}
-      <input ref={picker} type="file" multiple hidden aria-label={words.replyFiles} onChange={(event) => { onChange([...files, ...(event.target.files ?? [])].slice(0, MAX_FILES)); event.target.value = ''; }} />
+      <input
+        ref={picker}
+        type="file"
+        multiple
+        hidden
+        aria-label={words.replyFiles}
+        onChange={(event) => {
+          onChange([...files, ...(event.target.files ?? [])].slice(0, MAX_FILES));
+          event.target.value = '';
+        }}
+      />
       <Row>
         <Button label={words.replyFiles} onPress={() => picker.current?.click()} />
-        <Text kind="small" tone={over ? 'brick' : 'soft'}>{over ? `■ ${words.replyTooLarge(limit)}` : words.replyFilesHint(limit)}</Text>
+        <Text kind="small" tone={over ? 'brick' : 'soft'}>
+          {over ? `■ ${words.replyTooLarge(limit)}` : words.replyFilesHint(limit)}
+        </Text>
       </Row>
     </>
   );

@@ -1,4 +1,7 @@
-/** Files in the page: pictures and PDFs as pixels on a canvas, text as text. Nothing of a file ever becomes part of the page. */
+/**
+ * Files in the page: pictures and PDFs as pixels on a canvas, text as text. Nothing of a file ever becomes part of the
+ * page.
+ */
 import { type MessageFile } from '@under-lock/core/message/content';
 import { Loading, space, Text } from '@under-lock/ui';
 import { useEffect, useRef, useState } from 'react';
@@ -35,7 +38,12 @@ function PictureView({ file }: { file: MessageFile }) {
     <View>
       {state === 'loading' ? <Loading what={words.opening} /> : null}
       {state === 'damaged' ? <Text tone="brick">{`■ ${words.damaged}`}</Text> : null}
-      <canvas ref={canvas} role="img" aria-label={words.picture(file.name)} style={{ maxWidth: '100%', display: state === 'shown' ? 'block' : 'none' }} />
+      <canvas
+        ref={canvas}
+        role="img"
+        aria-label={words.picture(file.name)}
+        style={{ maxWidth: '100%', display: state === 'shown' ? 'block' : 'none' }}
+      />
     </View>
   );
 }
@@ -44,7 +52,9 @@ function TextView({ file, selectable }: { file: MessageFile; selectable: boolean
   const text = new TextDecoder('utf-8').decode(file.bytes.subarray(0, MAX_TEXT));
   return (
     <View style={styles.text}>
-      <Text kind="mono" style={[styles.preserved, selectable ? undefined : styles.fixed]}>{text}</Text>
+      <Text kind="mono" style={[styles.preserved, selectable ? undefined : styles.fixed]}>
+        {text}
+      </Text>
       {file.bytes.length > MAX_TEXT ? <Text kind="small" tone="amber">{`▲ ${words.longText}`}</Text> : null}
     </View>
   );
@@ -63,4 +73,8 @@ export function FileView({ file, pdfBase, selectable }: { file: MessageFile; pdf
   }
 }
 
-const styles = StyleSheet.create({ text: { gap: space.s }, fixed: { userSelect: 'none' }, preserved: { whiteSpace: 'pre-wrap', overflowWrap: 'anywhere' } as object });
+const styles = StyleSheet.create({
+  text: { gap: space.s },
+  fixed: { userSelect: 'none' },
+  preserved: { whiteSpace: 'pre-wrap', overflowWrap: 'anywhere' } as object,
+});

@@ -22,7 +22,15 @@ export function ForwardPanel({ door, handling, now, onProblem }: Props) {
   const [open, setOpen] = useState(false);
   const [done, setDone] = useState<string | undefined>();
   const [forwards, setForwards] = useState<Forwarded[]>([]);
-  const load = useCallback(() => door.listForwards().then(setForwards, (error: unknown) => (isProblem(error, 'unreachable', 'server-error') ? undefined : onProblem(error))), [door, onProblem]);
+  const load = useCallback(
+    () =>
+      door
+        .listForwards()
+        .then(setForwards, (error: unknown) =>
+          isProblem(error, 'unreachable', 'server-error') ? undefined : onProblem(error),
+        ),
+    [door, onProblem],
+  );
   useEffect(() => void load(), [load]);
   return (
     <Stack>
@@ -32,7 +40,10 @@ export function ForwardPanel({ door, handling, now, onProblem }: Props) {
             {forwards.map((one, index) => (
               <Line key={`${one.address}${index}`} last={index === forwards.length - 1}>
                 <Text kind="strong">{one.name || one.address}</Text>
-                <Text kind="small" tone="soft">{`${one.address} · ${momentInWords(one.at, now, zone, language)}${one.state === 'held' ? '' : ` · ${words.stateOver}`}`}</Text>
+                <Text
+                  kind="small"
+                  tone="soft"
+                >{`${one.address} · ${momentInWords(one.at, now, zone, language)}${one.state === 'held' ? '' : ` · ${words.stateOver}`}`}</Text>
               </Line>
             ))}
           </Panel>
@@ -40,17 +51,55 @@ export function ForwardPanel({ door, handling, now, onProblem }: Props) {
       )}
       {done === undefined || open ? null : <Banner tone="sea">{words.passOnDone(done)}</Banner>}
       {open ? (
-        <ForwardForm door={door} handling={handling} now={now} onCancel={() => setOpen(false)} onDone={(name) => { setOpen(false); setDone(name); void load(); }} onProblem={onProblem} />
-      ) : <Row><Button label={words.passOn} onPress={() => setOpen(true)} /></Row>}
+        <ForwardForm
+          door={door}
+          handling={handling}
+          now={now}
+          onCancel={() => setOpen(false)}
+          onDone={(name) => {
+            setOpen(false);
+            setDone(name);
+            void load();
+          }}
+          onProblem={onProblem}
+        />
+      ) : (
+        <Row>
+          <Button label={words.passOn} onPress={() => setOpen(true)} />
+        </Row>
+      )}
     </Stack>
   );
 }
 
-const refusalWords = (code: ProblemCode): string | undefined => ({ 'reads-already': words.readsAlready, 'own-number': words.ownNumber, 'below-preset': words.strongerCheck, 'invalid-input': words.notTaken, audience: words.refused, 'right-not-given': words.refused } as Partial<Record<ProblemCode, string>>)[code];
+const refusalWords = (code: ProblemCode): string | undefined =>
+  (
+    ({
+      'reads-already': words.readsAlready,
+      'own-number': words.ownNumber,
+      'below-preset': words.strongerCheck,
+      'invalid-input': words.notTaken,
+      audience: words.refused,
+      'right-not-given': words.refused,
+    }) as Partial<Record<ProblemCode, string>>
+  )[code];
 
-interface Fields { name: string; address: string; target: string; question: string; answer: string }
+interface Fields {
+  name: string;
+  address: string;
+  target: string;
+  question: string;
+  answer: string;
+}
 
-function ForwardForm({ door, handling, now, onCancel, onDone, onProblem }: Props & { onCancel: () => void; onDone: (name: string) => void }) {
+function ForwardForm({
+  door,
+  handling,
+  now,
+  onCancel,
+  onDone,
+  onProblem,
+}: Props & { onCancel: () => void; onDone: (name: string) => void }) {
   const checks = IDENTITY_CHECKS.slice(IDENTITY_CHECKS.indexOf(handling.check)).reverse();
   const [check, setCheck] = useState<IdentityCheck>(handling.check);
   const [fields, setFields] = useState<Fields>({ name: '', address: '', target: '', question: '', answer: '' });
@@ -74,7 +123,12 @@ function ForwardForm({ door, handling, now, onCancel, onDone, onProblem }: Props
     setBusy(true);
     try {
       await door.passOn(
-        { address: address.address, name: fields.name.replace(/\s+/g, ' ').trim(), check, target: target?.ok === true ? target.address : phone },
+        {
+          address: address.address,
+          name: fields.name.replace(/\s+/g, ' ').trim(),
+          check,
+          target: target?.ok === true ? target.address : phone,
+        },
         asks ? { text: fields.question.trim(), answer: fields.answer } : undefined,
       );
       onDone(fields.name.trim() || address.address);
@@ -88,19 +142,78 @@ function ForwardForm({ door, handling, now, onCancel, onDone, onProblem }: Props
   return (
     <Section title={words.passOnTitle}>
       <Stack>
-        <Text kind="small" tone="soft">{words.passOnHint(momentInWords(handling.closesAt, now, zone, language))}</Text>
-        <Field label={words.passOnName} value={fields.name} onChangeText={(name) => set({ name })} maxLength={200} autoComplete="off" autoFocus />
-        <Field label={words.passOnAddress} value={fields.address} onChangeText={(address) => set({ address })} inputMode="email" autoCapitalize="none" autoComplete="off" error={errors.address} />
-        {checks.length < 2 ? null : <Choice label={words.passOnCheck} value={check} onChange={(next) => { setCheck(next); set({ target: '' }); setErrors({}); }} options={checks.map((value) => ({ value, label: words.checks[value] }))} />}
+        <Text kind="small" tone="soft">
+          {words.passOnHint(momentInWords(handling.closesAt, now, zone, language))}
+        </Text>
+        <Field
+          label={words.passOnName}
+          value={fields.name}
+          onChangeText={(name) => set({ name })}
+          maxLength={200}
+          autoComplete="off"
+          autoFocus
+        />
+        <Field
+          label={words.passOnAddress}
+          value={fields.address}
+          onChangeText={(address) => set({ address })}
+          inputMode="email"
+          autoCapitalize="none"
+          autoComplete="off"
+          error={errors.address}
+        />
+        {checks.length < 2 ? null : (
+          <Choice
+            label={words.passOnCheck}
+            value={check}
+            onChange={(next) => {
+              setCheck(next);
+              set({ target: '' });
+              setErrors({});
+            }}
+            options={checks.map((value) => ({ value, label: words.checks[value] }))}
+          />
+        )}
         {check === 'question' ? null : check === 'email' ? (
-          <Field label={words.passOnSecond} value={fields.target} onChangeText={(target) => set({ target })} inputMode="email" autoCapitalize="none" autoComplete="off" error={errors.target} />
+          <Field
+            label={words.passOnSecond}
+            value={fields.target}
+            onChangeText={(target) => set({ target })}
+            inputMode="email"
+            autoCapitalize="none"
+            autoComplete="off"
+            error={errors.target}
+          />
         ) : (
-          <Field label={words.passOnPhone} value={fields.target} onChangeText={(target) => set({ target })} inputMode="tel" autoComplete="off" code hint={words.passOnPhoneHint} error={errors.target} />
+          <Field
+            label={words.passOnPhone}
+            value={fields.target}
+            onChangeText={(target) => set({ target })}
+            inputMode="tel"
+            autoComplete="off"
+            code
+            hint={words.passOnPhoneHint}
+            error={errors.target}
+          />
         )}
         {asks ? (
           <>
-            <Field label={words.passOnQuestion} value={fields.question} onChangeText={(question) => set({ question })} maxLength={200} error={errors.question} />
-            <Field label={words.passOnAnswer} value={fields.answer} onChangeText={(answer) => set({ answer })} maxLength={100} autoComplete="off" hint={words.answerHint} error={errors.answer} />
+            <Field
+              label={words.passOnQuestion}
+              value={fields.question}
+              onChangeText={(question) => set({ question })}
+              maxLength={200}
+              error={errors.question}
+            />
+            <Field
+              label={words.passOnAnswer}
+              value={fields.answer}
+              onChangeText={(answer) => set({ answer })}
+              maxLength={100}
+              autoComplete="off"
+              hint={words.answerHint}
+              error={errors.answer}
+            />
           </>
         ) : null}
         {errors.all === undefined ? null : <Banner tone="brick">{errors.all}</Banner>}

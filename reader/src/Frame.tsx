@@ -4,9 +4,15 @@ import { type ReactNode, useEffect } from 'react';
 import { ScrollView, StyleSheet, View } from 'react-native';
 import { language, words } from './words/words';
 
-interface Props { officeName: string | undefined; /** The office's own. */ colour?: string | undefined; title?: string | undefined; children: ReactNode }
+interface Props {
+  officeName: string | undefined;
+  /** The office's own. */ colour?: string | undefined;
+  title?: string | undefined;
+  children: ReactNode;
+}
 
-const nameOf = (officeName: string | undefined): string => (officeName === undefined ? words.room : `${officeName} · ${words.room}`);
+const nameOf = (officeName: string | undefined): string =>
+  officeName === undefined ? words.room : `${officeName} · ${words.room}`;
 
 export function Frame({ officeName, colour: own, title, children }: Props) {
   const name = nameOf(officeName);
@@ -16,8 +22,12 @@ export function Frame({ officeName, colour: own, title, children }: Props) {
   }, [name]);
   return (
     <ScrollView style={styles.page} contentContainerStyle={styles.grow}>
-      <View style={[styles.band, own === undefined ? undefined : { backgroundColor: own }]} role="banner"><Band name={name} title={title} /></View>
-      <View style={styles.main} role="main"><View style={styles.column}>{children}</View></View>
+      <View style={[styles.band, own === undefined ? undefined : { backgroundColor: own }]} role="banner">
+        <Band name={name} title={title} />
+      </View>
+      <View style={styles.main} role="main">
+        <View style={styles.column}>{children}</View>
+      </View>
     </ScrollView>
   );
 }
@@ -26,16 +36,26 @@ export function Frame({ officeName, colour: own, title, children }: Props) {
 export function FrameInside({ officeName, colour: own, title, children }: Props) {
   return (
     <View style={styles.inside}>
-      <View style={[styles.band, own === undefined ? undefined : { backgroundColor: own }]}><Band name={nameOf(officeName)} title={title} /></View>
-      <View style={styles.main}><View style={styles.column}>{children}</View></View>
+      <View style={[styles.band, own === undefined ? undefined : { backgroundColor: own }]}>
+        <Band name={nameOf(officeName)} title={title} />
+      </View>
+      <View style={styles.main}>
+        <View style={styles.column}>{children}</View>
+      </View>
     </View>
   );
 }
 
 const Band = ({ name, title }: { name: string; title: string | undefined }) => (
   <View style={styles.column}>
-    <Text kind="small" tone="white">{name}</Text>
-    {title === undefined ? null : <Text kind="heading" tone="white">{title}</Text>}
+    <Text kind="small" tone="white">
+      {name}
+    </Text>
+    {title === undefined ? null : (
+      <Text kind="heading" tone="white">
+        {title}
+      </Text>
+    )}
   </View>
 );
 

@@ -1,4 +1,7 @@
-/** A message as its reader sees it: the same component in the reading room, in a colleague's Received and in the sender's view of it. */
+/**
+ * A message as its reader sees it: the same component in the reading room, in a colleague's Received and in the
+ * sender's view of it.
+ */
 import { type Handling } from '@under-lock/core/handling/handling';
 import { type MessageContent, type MessageFile } from '@under-lock/core/message/content';
 import { addressKey, type Correspondent } from '@under-lock/core/people/address';
@@ -18,8 +21,12 @@ const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
 const named = ({ name, address }: Correspondent): string => (name === '' ? address : name);
 
 /** Whom it names; and who reads it, where it names them to nobody. */
-export function namedRecipients({ to, cc }: Pick<MessageContent, 'to' | 'cc'>, reader: Correspondent | undefined): string {
-  const isNamed = reader === undefined || [...to, ...cc].some(({ address }) => addressKey(address) === addressKey(reader.address));
+export function namedRecipients(
+  { to, cc }: Pick<MessageContent, 'to' | 'cc'>,
+  reader: Correspondent | undefined,
+): string {
+  const isNamed =
+    reader === undefined || [...to, ...cc].some(({ address }) => addressKey(address) === addressKey(reader.address));
   return [
     ...(to.length === 0 ? [] : [`${words.to}: ${to.map(named).join(', ')}`]),
     ...(cc.length === 0 ? [] : [`${words.cc}: ${cc.map(named).join(', ')}`]),
@@ -50,7 +57,8 @@ function useNoCopying(off: boolean): void {
     if (!off) return undefined;
     const prevent = (event: ClipboardEvent): void => {
       // What the reader types themselves is theirs.
-      if (!(event.target instanceof HTMLInputElement || event.target instanceof HTMLTextAreaElement)) event.preventDefault();
+      if (!(event.target instanceof HTMLInputElement || event.target instanceof HTMLTextAreaElement))
+        event.preventDefault();
     };
     document.addEventListener('copy', prevent);
     document.addEventListener('cut', prevent);
@@ -62,7 +70,10 @@ function useNoCopying(off: boolean): void {
 }
 
 /** The browser's own print command counts as printing too. */
-function usePrinting(allowed: boolean, onUse: MessageViewProps['onUse']): { sheets: string[] | undefined; print: (sheets?: string[]) => void } {
+function usePrinting(
+  allowed: boolean,
+  onUse: MessageViewProps['onUse'],
+): { sheets: string[] | undefined; print: (sheets?: string[]) => void } {
   const [sheets, setSheets] = useState<string[] | undefined>();
   const [wanted, setWanted] = useState(0);
   useEffect(() => {
@@ -91,7 +102,17 @@ function usePrinting(allowed: boolean, onUse: MessageViewProps['onUse']): { shee
   };
 }
 
-export function MessageView({ content, handling, reader, officeName, now, pdfBase, headingLevel = 1, free = false, onUse }: MessageViewProps) {
+export function MessageView({
+  content,
+  handling,
+  reader,
+  officeName,
+  now,
+  pdfBase,
+  headingLevel = 1,
+  free = false,
+  onUse,
+}: MessageViewProps) {
   const { rights, closesAt, watermark } = handling;
   const whole = closesAt.getTime() - content.date.getTime();
   const { sheets, print } = usePrinting(rights.print, onUse);
@@ -100,26 +121,62 @@ export function MessageView({ content, handling, reader, officeName, now, pdfBas
   return (
     <View style={[styles.message, !rights.copy && styles.fixed]}>
       <View style={styles.head}>
-        <Heading level={headingLevel} style={styles.subject}>{content.subject}</Heading>
-        <Text kind="small" tone="soft">{`${named(content.from)} · ${momentInWords(content.date, now, zone, language)}`}</Text>
-        <Text kind="small" tone="soft">{namedRecipients(content, free ? undefined : reader)}</Text>
+        <Heading level={headingLevel} style={styles.subject}>
+          {content.subject}
+        </Heading>
+        <Text
+          kind="small"
+          tone="soft"
+        >{`${named(content.from)} · ${momentInWords(content.date, now, zone, language)}`}</Text>
+        <Text kind="small" tone="soft">
+          {namedRecipients(content, free ? undefined : reader)}
+        </Text>
         {content.reference === '' ? null : (
-          <Text kind="small" tone="soft">{`${words.reference} `}<Text kind="mono" tone="soft" style={styles.reference}>{content.reference}</Text></Text>
+          <Text kind="small" tone="soft">
+            {`${words.reference} `}
+            <Text kind="mono" tone="soft" style={styles.reference}>
+              {content.reference}
+            </Text>
+          </Text>
         )}
       </View>
-      {free ? null : <View style={styles.terms}>
-        <Text>{words.until('')}<Text kind="strong">{momentInWords(closesAt, now, zone, language)}</Text>{`, ${distanceInWords(closesAt, now, zone, language)}`}</Text>
-        <TimeBar left={whole <= 0 ? 0 : (closesAt.getTime() - now.getTime()) / whole} />
-        <Text kind="small" tone="soft">{[...rightsSentences(handling), ...(rights.copy ? [] : [words.honest])].join(' ')}</Text>
-      </View>}
-      {content.html === '' ? <Text style={styles.text}>{content.text}</Text> : <HtmlFrame html={content.html} title={content.subject} selectable={rights.copy} />}
-      {rights.print ? <Row><Button label={words.print} describe={words.printAll} onPress={() => print()} /></Row> : null}
+      {free ? null : (
+        <View style={styles.terms}>
+          <Text>
+            {words.until('')}
+            <Text kind="strong">{momentInWords(closesAt, now, zone, language)}</Text>
+            {`, ${distanceInWords(closesAt, now, zone, language)}`}
+          </Text>
+          <TimeBar left={whole <= 0 ? 0 : (closesAt.getTime() - now.getTime()) / whole} />
+          <Text kind="small" tone="soft">
+            {[...rightsSentences(handling), ...(rights.copy ? [] : [words.honest])].join(' ')}
+          </Text>
+        </View>
+      )}
+      {content.html === '' ? (
+        <Text style={styles.text}>{content.text}</Text>
+      ) : (
+        <HtmlFrame html={content.html} title={content.subject} selectable={rights.copy} />
+      )}
+      {rights.print ? (
+        <Row>
+          <Button label={words.print} describe={words.printAll} onPress={() => print()} />
+        </Row>
+      ) : null}
       {content.files.length === 0 ? null : (
         <Section title={words.files} aside={String(content.files.length)}>
-          <FileList files={content.files} rights={rights} pdfBase={pdfBase} onSave={() => onUse('saved')} onPrint={printFile} />
+          <FileList
+            files={content.files}
+            rights={rights}
+            pdfBase={pdfBase}
+            onSave={() => onUse('saved')}
+            onPrint={printFile}
+          />
         </Section>
       )}
-      {watermark ? <Watermark lines={[named(reader), reader.address, momentInWords(now, now, zone, language)]} /> : null}
+      {watermark ? (
+        <Watermark lines={[named(reader), reader.address, momentInWords(now, now, zone, language)]} />
+      ) : null}
       <Paper content={content} handling={handling} reader={reader} officeName={officeName} now={now} sheets={sheets} />
     </View>
   );

@@ -11,7 +11,13 @@ const isList = /^\/room(\/list)?\/?$/.test(window.location.pathname);
 export function Pages() {
   if (!isList) return <RoomPage />;
   return (
-    <Suspense fallback={<Frame officeName={undefined}><Loading what={words.loading} /></Frame>}>
+    <Suspense
+      fallback={
+        <Frame officeName={undefined}>
+          <Loading what={words.loading} />
+        </Frame>
+      }
+    >
       <ListPage />
     </Suspense>
   );

@@ -1,4 +1,7 @@
-/** What a printer gets instead of the page: a letter, or the pages of a file; a page that says so where printing is switched off. */
+/**
+ * What a printer gets instead of the page: a letter, or the pages of a file; a page that says so where printing is
+ * switched off.
+ */
 import { type Handling } from '@under-lock/core/handling/handling';
 import { type MessageContent } from '@under-lock/core/message/content';
 import { type Correspondent } from '@under-lock/core/people/address';
@@ -16,7 +19,8 @@ function useCleanHtml(html: string): string {
   const [clean, setClean] = useState('');
   useEffect(() => {
     let live = true;
-    if (html !== '') void import('@under-lock/ui/clean-html').then(({ cleanForPaper }) => live && setClean(cleanForPaper(html)));
+    if (html !== '')
+      void import('@under-lock/ui/clean-html').then(({ cleanForPaper }) => live && setClean(cleanForPaper(html)));
     return () => {
       live = false;
     };
@@ -36,7 +40,9 @@ export interface PaperProps {
 
 export function Paper(props: PaperProps) {
   const paper = usePaper();
-  return paper === undefined ? null : createPortal(props.handling.rights.print ? <Allowed {...props} /> : <Refused />, paper);
+  return paper === undefined
+    ? null
+    : createPortal(props.handling.rights.print ? <Allowed {...props} /> : <Refused />, paper);
 }
 
 function Refused() {
@@ -58,7 +64,10 @@ function Allowed({ content, handling, reader, officeName, now, sheets }: PaperPr
     ...(content.cc.length === 0 ? [] : [[words.cc, content.cc.map(spelled).join(', ')] as [string, string]]),
     [words.paperDate, momentInWords(content.date, now, zone, language)],
     ...(content.reference === '' ? [] : [[words.reference, content.reference] as [string, string]]),
-    [words.paperHandling, `${words.paperUntil(momentInWords(handling.closesAt, now, zone, language))} ${rightsSentences(handling).join(' ')}`],
+    [
+      words.paperHandling,
+      `${words.paperUntil(momentInWords(handling.closesAt, now, zone, language))} ${rightsSentences(handling).join(' ')}`,
+    ],
   ];
   return (
     <>
@@ -67,16 +76,30 @@ function Allowed({ content, handling, reader, officeName, now, sheets }: PaperPr
         <>
           <p className="office">{`${officeName} · ${stamp}`}</p>
           <h1>{content.subject}</h1>
-          <dl>{rows.map(([term, value]) => <Pair key={term} term={term} value={value} />)}</dl>
-          {content.html === '' ? <div className="text plain">{content.text}</div> : <div className="text" dangerouslySetInnerHTML={{ __html: html }} />}
+          <dl>
+            {rows.map(([term, value]) => (
+              <Pair key={term} term={term} value={value} />
+            ))}
+          </dl>
+          {content.html === '' ? (
+            <div className="text plain">{content.text}</div>
+          ) : (
+            <div className="text" dangerouslySetInnerHTML={{ __html: html }} />
+          )}
           {content.files.length === 0 ? null : (
             <>
               <h2>{words.files}</h2>
-              <ul className="files">{content.files.map((file) => <li key={file.name}>{`${file.name}, ${sizeInWords(file.bytes.length)}`}</li>)}</ul>
+              <ul className="files">
+                {content.files.map((file) => (
+                  <li key={file.name}>{`${file.name}, ${sizeInWords(file.bytes.length)}`}</li>
+                ))}
+              </ul>
             </>
           )}
         </>
-      ) : sheets.map((source, index) => <img key={index} className="sheet" src={source} alt="" />)}
+      ) : (
+        sheets.map((source, index) => <img key={index} className="sheet" src={source} alt="" />)
+      )}
     </>
   );
 }

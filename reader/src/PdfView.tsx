@@ -13,7 +13,10 @@ const MAX_PAGE_TEXT = 20_000;
 /** The words of a page in the order they stand in the file, by the line (ISO 32000-2, §9.10). */
 async function wordsOf(page: PDFPageProxy): Promise<string> {
   const { items } = await page.getTextContent();
-  return items.map((item) => ('str' in item ? `${item.str}${item.hasEOL ? '\n' : ''}` : '')).join('').slice(0, MAX_PAGE_TEXT);
+  return items
+    .map((item) => ('str' in item ? `${item.str}${item.hasEOL ? '\n' : ''}` : ''))
+    .join('')
+    .slice(0, MAX_PAGE_TEXT);
 }
 
 interface PdfPageProps {
@@ -30,7 +33,9 @@ function PdfPage({ pdf, number, readable, onStuck }: PdfPageProps) {
   useEffect(() => {
     const target = canvas.current;
     if (near || target === null) return undefined;
-    const observer = new IntersectionObserver(([entry]) => entry?.isIntersecting === true && setNear(true), { rootMargin: '600px' });
+    const observer = new IntersectionObserver(([entry]) => entry?.isIntersecting === true && setNear(true), {
+      rootMargin: '600px',
+    });
     observer.observe(target);
     return () => observer.disconnect();
   }, [near]);
@@ -43,7 +48,11 @@ function PdfPage({ pdf, number, readable, onStuck }: PdfPageProps) {
       const page = await pdf.watched(pdf.document.getPage(number));
       if (!live) return;
       // A page without words, or with broken ones, is a picture all the same.
-      if (readable) wordsOf(page).then((found) => live && setText(found), () => undefined);
+      if (readable)
+        wordsOf(page).then(
+          (found) => live && setText(found),
+          () => undefined,
+        );
       const natural = page.getViewport({ scale: 1 });
       // Twice the column is sharp on a phone; more costs memory and shows nothing.
       const viewport = page.getViewport({ scale: Math.min(3, 1440 / natural.width) });
@@ -62,11 +71,28 @@ function PdfPage({ pdf, number, readable, onStuck }: PdfPageProps) {
   }, [near, pdf, number, readable, onStuck]);
   const label = words.page(number, pdf.document.numPages);
   const spoken = !readable ? words.pageNotSpoken : text?.trim() === '' ? words.pageWithoutText : text;
-  const picture = <canvas ref={canvas} role="img" aria-label={label} style={{ width: '100%', minHeight: 200, border: `${border.hair}px solid ${colour.line}`, background: colour.white, boxSizing: 'border-box' }} />;
+  const picture = (
+    <canvas
+      ref={canvas}
+      role="img"
+      aria-label={label}
+      style={{
+        width: '100%',
+        minHeight: 200,
+        border: `${border.hair}px solid ${colour.line}`,
+        background: colour.white,
+        boxSizing: 'border-box',
+      }}
+    />
+  );
   return (
     <View>
       {picture}
-      {spoken === undefined ? null : <View style={styles.spoken}><Text>{spoken}</Text></View>}
+      {spoken === undefined ? null : (
+        <View style={styles.spoken}>
+          <Text>{spoken}</Text>
+        </View>
+      )}
     </View>
   );
 }
@@ -113,5 +139,12 @@ export function PdfView({ file, base, password, readable }: PdfViewProps) {
 const styles = StyleSheet.create({
   pages: { gap: space.m },
   // For screen readers only.
-  spoken: { position: 'absolute', width: 1, height: 1, overflow: 'hidden', clipPath: 'inset(50%)', userSelect: 'none' } as object,
+  spoken: {
+    position: 'absolute',
+    width: 1,
+    height: 1,
+    overflow: 'hidden',
+    clipPath: 'inset(50%)',
+    userSelect: 'none',
+  } as object,
 });

@@ -1,4 +1,7 @@
-/** The page one reads: the message, writing back, keeping it in a list, passing it on, and leaving. The same for readers and for the sender's view of it. */
+/**
+ * The page one reads: the message, writing back, keeping it in a list, passing it on, and leaving. The same for readers
+ * and for the sender's view of it.
+ */
 import { Loading, Stack, Text, TextButton } from '@under-lock/ui';
 import { type RefObject, Suspense } from 'react';
 import { View } from 'react-native';
@@ -12,7 +15,10 @@ import { ReplyPanel } from './ReplyPanel';
 import { type Opened } from './visit';
 import { words } from './words/words';
 
-export interface ReadingDoors { writing: WritingDoor; keeping: KeepDoor }
+export interface ReadingDoors {
+  writing: WritingDoor;
+  keeping: KeepDoor;
+}
 
 export interface ReadingPageProps {
   opened: Opened;
@@ -27,18 +33,48 @@ export interface ReadingPageProps {
   onProblem: (error: unknown) => void;
 }
 
-export function ReadingPage({ opened: { content, handling, reader }, officeName, now, pdfBase, doors, draft, onUse, onLeave, onProblem }: ReadingPageProps) {
+export function ReadingPage({
+  opened: { content, handling, reader },
+  officeName,
+  now,
+  pdfBase,
+  doors,
+  draft,
+  onUse,
+  onLeave,
+  onProblem,
+}: ReadingPageProps) {
   return (
     <Stack>
-      <MessageView content={content} handling={handling} reader={reader} officeName={officeName} now={now} pdfBase={pdfBase} onUse={onUse} />
-      <ReplyPanel door={doors.writing} answered={content} reader={reader} rights={handling.rights} now={now} draft={draft} onProblem={onProblem} />
+      <MessageView
+        content={content}
+        handling={handling}
+        reader={reader}
+        officeName={officeName}
+        now={now}
+        pdfBase={pdfBase}
+        onUse={onUse}
+      />
+      <ReplyPanel
+        door={doors.writing}
+        answered={content}
+        reader={reader}
+        rights={handling.rights}
+        now={now}
+        draft={draft}
+        onProblem={onProblem}
+      />
       <Suspense fallback={<Loading what={words.loading} />}>
         <KeepPanel door={doors.keeping} reader={reader} subject={content.subject} />
       </Suspense>
-      {handling.rights.forward ? <ForwardPanel door={doors.writing} handling={handling} now={now} onProblem={onProblem} /> : null}
+      {handling.rights.forward ? (
+        <ForwardPanel door={doors.writing} handling={handling} now={now} onProblem={onProblem} />
+      ) : null}
       <View>
         <TextButton label={words.leave} onPress={onLeave} />
-        <Text kind="small" tone="soft">{words.leaveHint}</Text>
+        <Text kind="small" tone="soft">
+          {words.leaveHint}
+        </Text>
       </View>
     </Stack>
   );

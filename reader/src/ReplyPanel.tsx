@@ -16,7 +16,6 @@ import { language, words } from './words/words';
 const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
 const named = ({ name, address }: { name: string; address: string }): string => name || address;
 
-
 interface Props {
   door: WritingDoor;
   answered: MessageContent;
@@ -56,17 +55,37 @@ export function ReplyPanel({ door, answered, reader, rights, now, draft, onProbl
     <Stack>
       {sent.length === 0 ? null : (
         <Section title={words.replies} aside={String(sent.length)}>
-          <Panel>{sent.map((one, index) => <SentLine key={one.id} door={door} reply={one} now={now} last={index === sent.length - 1} />)}</Panel>
+          <Panel>
+            {sent.map((one, index) => (
+              <SentLine key={one.id} door={door} reply={one} now={now} last={index === sent.length - 1} />
+            ))}
+          </Panel>
         </Section>
       )}
       {thanks && writing === undefined ? <Banner tone="sea">{words.replyThanks}</Banner> : null}
       {targets === undefined ? null : writing === undefined ? (
         <Row>
-          {rights.reply ? <Button label={words.replyTo(named(targets.sender))} onPress={() => setWriting('sender')} /> : null}
-          {rights.replyAll && targets.others.length > 0 ? <Button label={words.replyToAll} onPress={() => setWriting('all')} /> : null}
+          {rights.reply ? (
+            <Button label={words.replyTo(named(targets.sender))} onPress={() => setWriting('sender')} />
+          ) : null}
+          {rights.replyAll && targets.others.length > 0 ? (
+            <Button label={words.replyToAll} onPress={() => setWriting('all')} />
+          ) : null}
         </Row>
       ) : (
-        <ReplyForm key={writing} door={door} answered={answered} reader={reader} targets={targets} to={writing} draft={draft} onCancel={stop} onSent={done} onChanged={load} onProblem={onProblem} />
+        <ReplyForm
+          key={writing}
+          door={door}
+          answered={answered}
+          reader={reader}
+          targets={targets}
+          to={writing}
+          draft={draft}
+          onCancel={stop}
+          onSent={done}
+          onChanged={load}
+          onProblem={onProblem}
+        />
       )}
     </Stack>
   );
@@ -83,11 +102,30 @@ function SentLine({ door, reply, now, last }: { door: WritingDoor; reply: SentRe
   const shown = typeof content === 'object';
   return (
     <Line last={last}>
-      <Row><Text kind="strong">{title}</Text></Row>
-      {shown ? <Text style={{ whiteSpace: 'pre-wrap', overflowWrap: 'anywhere' } as object}>{content.text}</Text> : null}
-      {shown && content.files.length > 0 ? <Text kind="small" tone="soft">{content.files.map((file) => `${file.name}, ${sizeInWords(file.bytes.length)}`).join(' · ')}</Text> : null}
+      <Row>
+        <Text kind="strong">{title}</Text>
+      </Row>
+      {shown ? (
+        <Text style={{ whiteSpace: 'pre-wrap', overflowWrap: 'anywhere' } as object}>{content.text}</Text>
+      ) : null}
+      {shown && content.files.length > 0 ? (
+        <Text kind="small" tone="soft">
+          {content.files.map((file) => `${file.name}, ${sizeInWords(file.bytes.length)}`).join(' · ')}
+        </Text>
+      ) : null}
       {content === 'failed' ? <Text kind="small" tone="brick">{`■ ${words.failed}`}</Text> : null}
-      {content === 'opening' ? <Loading what={words.opening} /> : <Row><Button label={shown ? words.hide : words.look} describe={`${shown ? words.hide : words.look} ${title}`} expanded={shown} onPress={() => (shown ? setContent(undefined) : open())} /></Row>}
+      {content === 'opening' ? (
+        <Loading what={words.opening} />
+      ) : (
+        <Row>
+          <Button
+            label={shown ? words.hide : words.look}
+            describe={`${shown ? words.hide : words.look} ${title}`}
+            expanded={shown}
+            onPress={() => (shown ? setContent(undefined) : open())}
+          />
+        </Row>
+      )}
     </Line>
   );
 }
@@ -107,7 +145,9 @@ function ReplyForm({ door, answered, reader, targets, to, draft, onCancel, onSen
     draft.current = { to, text, files };
   }, [draft, to, text, files]);
   const toAll = to === 'all';
-  const [error, setError] = useState<string | undefined>(draft.current?.lost === undefined ? undefined : words.replyFilesAgain);
+  const [error, setError] = useState<string | undefined>(
+    draft.current?.lost === undefined ? undefined : words.replyFilesAgain,
+  );
   const [sending, setSending] = useState<{ step: 'sealing' } | { step: 'sending'; done: number } | undefined>();
   // What a try has sealed is sent again as it is, unless something was changed: then it is another reply.
   const sealed = useRef<{ for: string; reply: SealedReply } | undefined>(undefined);
@@ -115,12 +155,23 @@ function ReplyForm({ door, answered, reader, targets, to, draft, onCancel, onSen
   const limit = sizeInWords(targets.maxBytes);
 
   const seal = async (): Promise<SealedReply> => {
-    const fingerprint = JSON.stringify([text, files.map(({ name, size: bytes, lastModified }) => [name, bytes, lastModified]), recipients.map(({ address }) => address)]);
+    const fingerprint = JSON.stringify([
+      text,
+      files.map(({ name, size: bytes, lastModified }) => [name, bytes, lastModified]),
+      recipients.map(({ address }) => address),
+    ]);
     if (sealed.current?.for === fingerprint) return sealed.current.reply;
     const subject = /^re:/i.test(answered.subject) ? answered.subject : `Re: ${answered.subject}`;
     const message = {
-      messageId: `${crypto.randomUUID()}@${reader.address.slice(reader.address.lastIndexOf('@') + 1)}`, from: reader, to: recipients.map(({ name, address }) => ({ name, address })), cc: [], subject, date: new Date(),
-      reference: answered.reference, text, html: '',
+      messageId: `${crypto.randomUUID()}@${reader.address.slice(reader.address.lastIndexOf('@') + 1)}`,
+      from: reader,
+      to: recipients.map(({ name, address }) => ({ name, address })),
+      cc: [],
+      subject,
+      date: new Date(),
+      reference: answered.reference,
+      text,
+      html: '',
     };
     const reply = await door.sealReply({ message, files, targets: recipients });
     sealed.current = { for: fingerprint, reply };
@@ -143,7 +194,14 @@ function ReplyForm({ door, answered, reader, targets, to, draft, onCancel, onSen
         sealed.current = undefined;
         await onChanged();
         setError(words.replyChanged);
-      } else setError(isProblem(problem, 'unreachable') ? words.replyOffline : isProblem(problem, 'too-large') ? words.replyTooLarge(limit) : words.replyFailed);
+      } else
+        setError(
+          isProblem(problem, 'unreachable')
+            ? words.replyOffline
+            : isProblem(problem, 'too-large')
+              ? words.replyTooLarge(limit)
+              : words.replyFailed,
+        );
     }
     return undefined;
   };
@@ -153,13 +211,30 @@ function ReplyForm({ door, answered, reader, targets, to, draft, onCancel, onSen
       <Stack>
         <View>
           <Text kind="small">{words.replyGoesTo(recipients.map(named))}</Text>
-          {toAll && targets.unreachable.length > 0 ? <Text kind="small" tone="amber">{`▲ ${words.replyUnreachable(targets.unreachable.map(named))}`}</Text> : null}
-          <Text kind="small" tone="soft">{words.replyHeld}</Text>
+          {toAll && targets.unreachable.length > 0 ? (
+            <Text kind="small" tone="amber">{`▲ ${words.replyUnreachable(targets.unreachable.map(named))}`}</Text>
+          ) : null}
+          <Text kind="small" tone="soft">
+            {words.replyHeld}
+          </Text>
         </View>
-        <Field label={words.replyText} value={text} onChangeText={setText} multiline numberOfLines={8} maxLength={100_000} autoFocus />
+        <Field
+          label={words.replyText}
+          value={text}
+          onChangeText={setText}
+          multiline
+          numberOfLines={8}
+          maxLength={100_000}
+          autoFocus
+        />
         <FilePicker files={files} maxBytes={targets.maxBytes} onChange={setFiles} />
         {error === undefined ? null : <Banner tone="brick">{error}</Banner>}
-        {sending === undefined ? null : <Progress done={sending.step === 'sending' ? sending.done : 0} label={sending.step === 'sealing' ? words.replySealing : words.replySending} />}
+        {sending === undefined ? null : (
+          <Progress
+            done={sending.step === 'sending' ? sending.done : 0}
+            label={sending.step === 'sealing' ? words.replySealing : words.replySending}
+          />
+        )}
         <Row>
           <Button kind="main" label={words.replySend} onPress={() => void send()} busy={sending !== undefined} />
           <Button kind="quiet" label={words.cancel} onPress={onCancel} disabled={sending !== undefined} />

@@ -12,7 +12,17 @@ import { Ended } from './Ended';
 import { Frame } from './Frame';
 import { Entry } from './list/later';
 import { keptDraft } from './reply-draft';
-import { askDoor, DamagedError, leave, look, openMessage, type Opened, askLeave, type Visit, visitFromAddress } from './visit';
+import {
+  askDoor,
+  DamagedError,
+  leave,
+  look,
+  openMessage,
+  type Opened,
+  askLeave,
+  type Visit,
+  visitFromAddress,
+} from './visit';
 import { language, words } from './words/words';
 
 // The message's own page comes after the passcode: the first one stays small.
@@ -56,7 +66,13 @@ const isAsking = (room: Held): room is Asking => room.check.kind !== 'password';
 export function RoomPage() {
   const [arrival] = useState(visitFromAddress);
   const [visit, setVisit] = useState<Visit | undefined>(arrival?.share === undefined ? undefined : arrival);
-  const [state, setState] = useState<State>(arrival === undefined ? { at: 'wrong-link' } : arrival.fromList ? { at: 'entry', grantId: arrival.id } : { at: 'loading' });
+  const [state, setState] = useState<State>(
+    arrival === undefined
+      ? { at: 'wrong-link' }
+      : arrival.fromList
+        ? { at: 'entry', grantId: arrival.id }
+        : { at: 'loading' },
+  );
   const now = useNow();
   // A carried page's content outlives the sign-in of who has an account.
   const held = useRef<Bytes | undefined>(undefined);
@@ -66,7 +82,8 @@ export function RoomPage() {
   const fail = useCallback((error: unknown, room?: Held) => {
     if (isProblem(error, 'unreachable')) setState({ at: 'offline' });
     else if (isProblem(error, 'wrong-link', 'not-found', 'invalid-input')) setState({ at: 'wrong-link' });
-    else if (isProblem(error, 'passcode-paused') && room !== undefined) setState({ at: 'paused', until: new Date(error.details.until ?? Date.now()), room });
+    else if (isProblem(error, 'passcode-paused') && room !== undefined)
+      setState({ at: 'paused', until: new Date(error.details.until ?? Date.now()), room });
     else if (isProblem(error, 'passcode-stopped') && room !== undefined) setState({ at: 'stopped', room });
     else setState({ at: 'failed', damaged: error instanceof DamagedError });
   }, []);
@@ -76,7 +93,9 @@ export function RoomPage() {
       if (visit === undefined) return;
       setState({ at: 'opening', room, done: 0 });
       try {
-        const opened = await openMessage(visit, { name: room.senderName, address: room.senderAddress }, (done) => setState({ at: 'opening', room, done }));
+        const opened = await openMessage(visit, { name: room.senderName, address: room.senderAddress }, (done) =>
+          setState({ at: 'opening', room, done }),
+        );
         setState({ at: 'reading', room, opened });
       } catch (error) {
         if (isProblem(error, ...lookAgain)) await enter(true);
@@ -87,28 +106,43 @@ export function RoomPage() {
     [visit, fail],
   );
 
-  const enter = useCallback(async (again = false) => {
-    if (visit === undefined) return;
-    try {
-      const room = await look(visit);
-      if (room.state !== 'held') setState({ at: 'ended', room });
-      // First of all the file: nobody is to ask for a passcode in vain.
-      else if (room.carried && visit.sealed === undefined) setState({ at: 'file', grantId: visit.id, room });
-      else if (room.identified) await open(room);
-      // The sign-in is asked again before anything else is.
-      else if (visit.byAccount === true && again) setState({ at: 'entry', grantId: visit.id });
-      else if (isAsking(room)) setState({ at: 'ask', room, again });
-      else setState({ at: 'entry', grantId: visit.id });
-    } catch (error) {
-      fail(error);
-    }
-  }, [visit, open, fail]);
+  const enter = useCallback(
+    async (again = false) => {
+      if (visit === undefined) return;
+      try {
+        const room = await look(visit);
+        if (room.state !== 'held') setState({ at: 'ended', room });
+        // First of all the file: nobody is to ask for a passcode in vain.
+        else if (room.carried && visit.sealed === undefined) setState({ at: 'file', grantId: visit.id, room });
+        else if (room.identified) await open(room);
+        // The sign-in is asked again before anything else is.
+        else if (visit.byAccount === true && again) setState({ at: 'entry', grantId: visit.id });
+        else if (isAsking(room)) setState({ at: 'ask', room, again });
+        else setState({ at: 'entry', grantId: visit.id });
+      } catch (error) {
+        fail(error);
+      }
+    },
+    [visit, open, fail],
+  );
 
   useEffect(() => void enter(), [enter]);
   // A link without its second half: right for who signs in, and incomplete for everybody else.
   useEffect(() => {
     if (arrival === undefined || arrival.share !== undefined || arrival.fromList) return;
-    look(arrival).then((room) => setState(room.state !== 'held' ? { at: 'ended', room } : room.carried ? { at: 'file', grantId: arrival.id, room } : room.check.kind === 'password' ? { at: 'entry', grantId: arrival.id } : { at: 'wrong-link' }), fail);
+    look(arrival).then(
+      (room) =>
+        setState(
+          room.state !== 'held'
+            ? { at: 'ended', room }
+            : room.carried
+              ? { at: 'file', grantId: arrival.id, room }
+              : room.check.kind === 'password'
+                ? { at: 'entry', grantId: arrival.id }
+                : { at: 'wrong-link' },
+        ),
+      fail,
+    );
   }, [arrival, fail]);
   const given = useCallback(
     ({ share = visit?.share, sealed }: Pick<Carried, 'share' | 'sealed'>) => {
@@ -122,7 +156,8 @@ export function RoomPage() {
   const entryProblem = useCallback(
     (error: unknown) => {
       // What has ended says when, also to who came without a link.
-      if (isProblem(error, 'grant-closed', 'grant-withdrawn') && arrival !== undefined) look(arrival).then((room) => (room.state === 'held' ? fail(error) : setState({ at: 'ended', room })), fail);
+      if (isProblem(error, 'grant-closed', 'grant-withdrawn') && arrival !== undefined)
+        look(arrival).then((room) => (room.state === 'held' ? fail(error) : setState({ at: 'ended', room })), fail);
       else fail(error);
     },
     [arrival, fail],
@@ -144,13 +179,21 @@ export function RoomPage() {
   const door = useMemo(() => (visit === undefined ? undefined : askDoor(visit)), [visit]);
   const use = useCallback((what: 'saved' | 'printed') => askLeave(visit!, what), [visit]);
   const heldRoom = 'room' in state && state.room.state === 'held' ? state.room : undefined;
-  const problem = useCallback((error: unknown) => (isProblem(error, ...lookAgain) ? void enter(true) : fail(error, heldRoom)), [enter, fail, heldRoom]);
+  const problem = useCallback(
+    (error: unknown) => (isProblem(error, ...lookAgain) ? void enter(true) : fail(error, heldRoom)),
+    [enter, fail, heldRoom],
+  );
   const about = 'room' in state ? state.room : undefined;
-  const title = state.at === 'reading' ? words.forReader(state.opened.reader.name || state.opened.reader.address) : undefined;
+  const title =
+    state.at === 'reading' ? words.forReader(state.opened.reader.name || state.opened.reader.address) : undefined;
 
   return (
     <Frame officeName={about?.officeName} colour={about?.colour} title={title}>
-      {visit?.byAccount === true ? <Row><TextButton label={`‹ ${words.list}`} onPress={() => window.location.assign('/room/list')} /></Row> : null}
+      {visit?.byAccount === true ? (
+        <Row>
+          <TextButton label={`‹ ${words.list}`} onPress={() => window.location.assign('/room/list')} />
+        </Row>
+      ) : null}
       {body()}
     </Frame>
   );
@@ -166,13 +209,26 @@ export function RoomPage() {
       case 'entry':
         return (
           <Suspense fallback={<Loading what={words.loading} />}>
-            <Entry grantId={state.grantId} onEntered={(next) => { setState({ at: 'loading' }); setVisit(held.current === undefined ? next : { ...next, sealed: held.current }); }} onProblem={entryProblem} />
+            <Entry
+              grantId={state.grantId}
+              onEntered={(next) => {
+                setState({ at: 'loading' });
+                setVisit(held.current === undefined ? next : { ...next, sealed: held.current });
+              }}
+              onProblem={entryProblem}
+            />
           </Suspense>
         );
       case 'file':
         return (
           <Suspense fallback={<Loading what={words.loading} />}>
-            <GivePage grantId={state.grantId} room={state.room} hasShare={visit !== undefined || state.room.check.kind === 'password'} now={now} onGiven={given} />
+            <GivePage
+              grantId={state.grantId}
+              room={state.room}
+              hasShare={visit !== undefined || state.room.check.kind === 'password'}
+              now={now}
+              onGiven={given}
+            />
           </Suspense>
         );
       case 'ask':
@@ -197,28 +253,69 @@ export function RoomPage() {
       case 'reading':
         return (
           <Suspense fallback={<Loading what={words.opening} />}>
-            <RoomReading visit={visit!} opened={state.opened} officeName={state.room.officeName} now={now} draft={draft} onUse={use} onLeave={() => void leave(visit!).then(() => {
-              draft.current = undefined;
-              setState({ at: 'left' });
-            }, fail)} onProblem={problem} />
+            <RoomReading
+              visit={visit!}
+              opened={state.opened}
+              officeName={state.room.officeName}
+              now={now}
+              draft={draft}
+              onUse={use}
+              onLeave={() =>
+                void leave(visit!).then(() => {
+                  draft.current = undefined;
+                  setState({ at: 'left' });
+                }, fail)
+              }
+              onProblem={problem}
+            />
           </Suspense>
         );
       case 'ended':
         return <Ended room={state.room} now={now} />;
       case 'not-for-you':
-        return <Outcome title={words.notForYouTitle} form="■">{words.notForYou(state.senderName)}</Outcome>;
+        return (
+          <Outcome title={words.notForYouTitle} form="■">
+            {words.notForYou(state.senderName)}
+          </Outcome>
+        );
       case 'wrong-link':
-        return <Outcome title={words.wrongTitle} form="■">{words.wrong}</Outcome>;
+        return (
+          <Outcome title={words.wrongTitle} form="■">
+            {words.wrong}
+          </Outcome>
+        );
       case 'paused':
-        return <Outcome title={words.pausedTitle} form="■" actions={again()}>{words.paused(momentInWords(state.until, now, zone, language))}</Outcome>;
+        return (
+          <Outcome title={words.pausedTitle} form="■" actions={again()}>
+            {words.paused(momentInWords(state.until, now, zone, language))}
+          </Outcome>
+        );
       case 'stopped':
-        return <Outcome title={words.stoppedTitle} form="■" actions={again()}>{`${words.stopped(state.room.senderName)} ${words.senderReach(state.room.senderAddress)}`}</Outcome>;
+        return (
+          <Outcome
+            title={words.stoppedTitle}
+            form="■"
+            actions={again()}
+          >{`${words.stopped(state.room.senderName)} ${words.senderReach(state.room.senderAddress)}`}</Outcome>
+        );
       case 'offline':
-        return <Outcome title={words.offlineTitle} form="▲" actions={again()}>{words.offline}</Outcome>;
+        return (
+          <Outcome title={words.offlineTitle} form="▲" actions={again()}>
+            {words.offline}
+          </Outcome>
+        );
       case 'failed':
-        return <Outcome title={words.failedTitle} form="■" actions={again()}>{state.damaged ? words.damagedMessage : words.failed}</Outcome>;
+        return (
+          <Outcome title={words.failedTitle} form="■" actions={again()}>
+            {state.damaged ? words.damagedMessage : words.failed}
+          </Outcome>
+        );
       case 'left':
-        return <Outcome title={words.leftTitle} form="○" actions={again(words.startAgain)}>{words.left}</Outcome>;
+        return (
+          <Outcome title={words.leftTitle} form="○" actions={again(words.startAgain)}>
+            {words.left}
+          </Outcome>
+        );
     }
   }
 }

@@ -1,4 +1,7 @@
-/** A visit as its reader has it, with no house behind it: the very pages of the reading room, whose doors answer by themselves and let nothing leave. */
+/**
+ * A visit as its reader has it, with no house behind it: the very pages of the reading room, whose doors answer by
+ * themselves and let nothing leave.
+ */
 import { type Room } from '@under-lock/contract/room';
 import { type Language } from '@under-lock/core/people/language';
 import { type Correspondent } from '@under-lock/core/people/address';
@@ -35,25 +38,48 @@ const RESEND_MS = 60_000;
 const nothing = async (): Promise<void> => undefined;
 
 const askingFor = (question: string | undefined): AskDoor => ({
-  askPasscode: async () => ({ resendAt: new Date(Date.now() + RESEND_MS) }), identify: nothing, readQuestion: async () => question ?? '', askOtherWay: nothing, sayNotForMe: nothing,
+  askPasscode: async () => ({ resendAt: new Date(Date.now() + RESEND_MS) }),
+  identify: nothing,
+  readQuestion: async () => question ?? '',
+  askOtherWay: nothing,
+  sayNotForMe: nothing,
 });
 
 const writingTo = (targets: ReplyTargets): WritingDoor => ({
-  replyTargets: async () => targets, listReplies: async () => [], openReply: () => Promise.reject(new Error('Nothing was written')), listForwards: async () => [], passOn: nothing,
-  sealReply: async () => ({ id: '', contentBlobId: '', content: new Uint8Array(0), grants: [], ownKey: new Uint8Array(0) }),
+  replyTargets: async () => targets,
+  listReplies: async () => [],
+  openReply: () => Promise.reject(new Error('Nothing was written')),
+  listForwards: async () => [],
+  passOn: nothing,
+  sealReply: async () => ({
+    id: '',
+    contentBlobId: '',
+    content: new Uint8Array(0),
+    grants: [],
+    ownKey: new Uint8Array(0),
+  }),
   sendReply: async (_sealed, _toAll, progress) => progress(1),
 });
 
 const sessionOf = (reader: Correspondent): Session => {
   const none = new Uint8Array(0);
-  return { reader: { id: '', ...reader }, unproven: false, hashing: { salt: none, memoryKiB: 0, iterations: 0, parallelism: 0 }, wrappedSecret: none, sealedPrivateKey: none, key: { suite: 0, publicKey: none } };
+  return {
+    reader: { id: '', ...reader },
+    unproven: false,
+    hashing: { salt: none, memoryKiB: 0, iterations: 0, parallelism: 0 },
+    wrappedSecret: none,
+    sealedPrivateKey: none,
+    key: { suite: 0, publicKey: none },
+  };
 };
 
 /** Has the pages speak the reader's language while this is shown, and ours again afterwards. */
 function useLanguage(language: Language): { title: string } | undefined {
   const [spoken, setSpoken] = useState<{ language: Language; title: string } | undefined>();
   useEffect(() => {
-    void speak(language).then(listWordsNow).then(({ signInTitle }) => setSpoken({ language, title: signInTitle }));
+    void speak(language)
+      .then(listWordsNow)
+      .then(({ signInTitle }) => setSpoken({ language, title: signInTitle }));
   }, [language]);
   useEffect(() => () => void speak('en').then(listWordsNow), []);
   return spoken?.language === language ? spoken : undefined;
@@ -69,26 +95,65 @@ export function Sight({ step, onStep, room, question, opened, others, maxBytes, 
   const reader = opened?.reader;
   const doors = useMemo(() => {
     const keeping: KeepDoor = {
-      currentSession: async () => (byPassword && reader !== undefined ? sessionOf(reader) : undefined), askForDigits: async () => ({ resendAt: new Date(Date.now() + RESEND_MS), registered: false }),
-      register: async () => sessionOf(reader!), keep: nothing, toList: () => undefined,
+      currentSession: async () => (byPassword && reader !== undefined ? sessionOf(reader) : undefined),
+      askForDigits: async () => ({ resendAt: new Date(Date.now() + RESEND_MS), registered: false }),
+      register: async () => sessionOf(reader!),
+      keep: nothing,
+      toList: () => undefined,
     };
-    return { keeping, writing: writingTo({ sender: { name: senderName, address: senderAddress }, others, unreachable: [], maxBytes }) };
+    return {
+      keeping,
+      writing: writingTo({ sender: { name: senderName, address: senderAddress }, others, unreachable: [], maxBytes }),
+    };
   }, [byPassword, reader, senderName, senderAddress, others, maxBytes]);
   if (spoken === undefined) return <Loading what="Opening the page" />;
   const isReading = step === 'message' && room.state === 'held';
   return (
-    <FrameInside officeName={room.officeName} colour={room.colour} title={isReading && reader !== undefined ? words.forReader(reader.name || reader.address) : undefined}>{body()}</FrameInside>
+    <FrameInside
+      officeName={room.officeName}
+      colour={room.colour}
+      title={isReading && reader !== undefined ? words.forReader(reader.name || reader.address) : undefined}
+    >
+      {body()}
+    </FrameInside>
   );
 
   function body() {
     if (room.state !== 'held') return <Ended room={room} now={now} />;
-    if (notTheirs) return <Outcome title={words.notForYouTitle} form="■" actions={<Row><TextButton label={words.tryAgain} onPress={() => setNotTheirs(false)} /></Row>}>{words.notForYou(senderName)}</Outcome>;
+    if (notTheirs)
+      return (
+        <Outcome
+          title={words.notForYouTitle}
+          form="■"
+          actions={
+            <Row>
+              <TextButton label={words.tryAgain} onPress={() => setNotTheirs(false)} />
+            </Row>
+          }
+        >
+          {words.notForYou(senderName)}
+        </Outcome>
+      );
     if (step === 'message') {
       if (opened === undefined) return <Loading what={words.opening} />;
       return (
         <Stack>
-          {byPassword ? <Row><TextButton label={`‹ ${words.list}`} onPress={() => undefined} /></Row> : null}
-          <ReadingPage opened={opened} officeName={room.officeName} now={now} pdfBase={pdfBase} doors={doors} draft={draft} onUse={nothing} onLeave={() => onStep('before')} onProblem={() => undefined} />
+          {byPassword ? (
+            <Row>
+              <TextButton label={`‹ ${words.list}`} onPress={() => undefined} />
+            </Row>
+          ) : null}
+          <ReadingPage
+            opened={opened}
+            officeName={room.officeName}
+            now={now}
+            pdfBase={pdfBase}
+            doors={doors}
+            draft={draft}
+            onUse={nothing}
+            onLeave={() => onStep('before')}
+            onProblem={() => undefined}
+          />
         </Stack>
       );
     }
@@ -96,10 +161,28 @@ export function Sight({ step, onStep, room, question, opened, others, maxBytes, 
       const session = async (): Promise<Session> => sessionOf(reader ?? { name: '', address: '' });
       return (
         <Suspense fallback={<Loading what={words.loading} />}>
-          <SignIn title={spoken!.title} door={{ signIn: session, reset: session, askForReset: async () => ({ resendAt: new Date(Date.now() + RESEND_MS) }) }} onSignedIn={() => onStep('message')} />
+          <SignIn
+            title={spoken!.title}
+            door={{
+              signIn: session,
+              reset: session,
+              askForReset: async () => ({ resendAt: new Date(Date.now() + RESEND_MS) }),
+            }}
+            onSignedIn={() => onStep('message')}
+          />
         </Suspense>
       );
     }
-    return <AskPage room={room as Asking} door={asking} now={now} again={false} onIdentified={() => onStep('message')} onNotMine={() => setNotTheirs(true)} onProblem={() => undefined} />;
+    return (
+      <AskPage
+        room={room as Asking}
+        door={asking}
+        now={now}
+        again={false}
+        onIdentified={() => onStep('message')}
+        onNotMine={() => setNotTheirs(true)}
+        onProblem={() => undefined}
+      />
+    );
   }
 }

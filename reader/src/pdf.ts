@@ -1,4 +1,7 @@
-/** pdf.js, loaded only where a PDF is looked at, as the ES modules it is published as: the bundler can't take them. Each document is read in a thread of its own, which ends with it. */
+/**
+ * pdf.js, loaded only where a PDF is looked at, as the ES modules it is published as: the bundler can't take them. Each
+ * document is read in a thread of its own, which ends with it.
+ */
 import type * as PdfJsModule from 'pdfjs-dist';
 import { type PDFDocumentProxy } from 'pdfjs-dist';
 import { watched } from './watched';
@@ -23,12 +26,18 @@ function loadPdfJs(base: string): Promise<PdfJs> {
 
 export interface OpenedPdf {
   document: PDFDocumentProxy;
-  /** Waits for what is asked of the document. @throws ThreadStuckError when its thread does not answer any more; it is ended then */
+  /**
+   * Waits for what is asked of the document. @throws ThreadStuckError when its thread does not answer any more; it is
+   * ended then
+   */
   watched<T>(work: Promise<T>): Promise<T>;
   end(): void;
 }
 
-/** `base` is where pdf.js lies. Scripts and forms in the document are left out. @throws ThreadStuckError; whatever pdf.js says of a damaged one */
+/**
+ * `base` is where pdf.js lies. Scripts and forms in the document are left out. @throws ThreadStuckError; whatever
+ * pdf.js says of a damaged one
+ */
 export async function openPdf(bytes: Uint8Array, base: string, password?: string): Promise<OpenedPdf> {
   const library = await loadPdfJs(base);
   const thread = new Worker(`${base}/pdf.worker.min.mjs`, { type: 'module' });
@@ -37,8 +46,19 @@ export async function openPdf(bytes: Uint8Array, base: string, password?: string
     worker.destroy();
     thread.terminate();
   };
-  const assets = { cMapUrl: `${base}/cmaps/`, standardFontDataUrl: `${base}/standard_fonts/`, wasmUrl: `${base}/wasm/` };
-  const task = library.getDocument({ data: bytes.slice(), worker, ...assets, isEvalSupported: false, enableXfa: false, ...(password === undefined ? {} : { password }) });
+  const assets = {
+    cMapUrl: `${base}/cmaps/`,
+    standardFontDataUrl: `${base}/standard_fonts/`,
+    wasmUrl: `${base}/wasm/`,
+  };
+  const task = library.getDocument({
+    data: bytes.slice(),
+    worker,
+    ...assets,
+    isEvalSupported: false,
+    enableXfa: false,
+    ...(password === undefined ? {} : { password }),
+  });
   try {
     // Nothing can be asked of it before it is open.
     const opened = await watched(task.promise, { ask: () => new Promise(() => undefined), end });
@@ -59,7 +79,10 @@ export async function pagesForPaper(bytes: Uint8Array, base: string): Promise<st
     for (let number = 1; number <= Math.min(pdf.document.numPages, MAX_PAGES); number++) {
       const page = await pdf.watched(pdf.document.getPage(number));
       const viewport = page.getViewport({ scale: PAPER_DPI / 72 });
-      const canvas = Object.assign(document.createElement('canvas'), { width: Math.round(viewport.width), height: Math.round(viewport.height) });
+      const canvas = Object.assign(document.createElement('canvas'), {
+        width: Math.round(viewport.width),
+        height: Math.round(viewport.height),
+      });
       await pdf.watched(page.render({ canvas, viewport, annotationMode: 0 }).promise);
       pages.push(canvas.toDataURL('image/png'));
     }

@@ -7,7 +7,13 @@ import { type Channel } from '@under-lock/contract/message';
 import { type Bytes } from '@under-lock/core/bytes';
 import { type IdentityCheck } from '@under-lock/core/handling/handling';
 import { type MessageContent } from '@under-lock/core/message/content';
-import { type ForwardToSeal, type ReplyDoor, type ReplyToSeal, type SealedForward, type SealedReply } from './reply-worker';
+import {
+  type ForwardToSeal,
+  type ReplyDoor,
+  type ReplyToSeal,
+  type SealedForward,
+  type SealedReply,
+} from './reply-worker';
 import { client, DamagedError, startWorker, type Visit } from './visit';
 import { type ReaderDoor } from './worker';
 
@@ -37,22 +43,38 @@ async function putPart(id: string, blobId: string, index: number, body: Bytes): 
   }
 }
 
-/** Uploads what is missing and sends; the same sealed reply may be sent again until it has gone, and goes once. @throws ApiProblem */
-async function sendSealed({ id }: Visit, { id: replyId, contentBlobId, content, grants, ownKey }: SealedReply, toAll: boolean, progress: (done: number) => void): Promise<void> {
-  const { received } = await client(writingApi.startReplyBlob, { params: { id }, body: { id: contentBlobId, size: content.length } });
+/**
+ * Uploads what is missing and sends; the same sealed reply may be sent again until it has gone, and goes once. @throws
+ * ApiProblem
+ */
+async function sendSealed(
+  { id }: Visit,
+  { id: replyId, contentBlobId, content, grants, ownKey }: SealedReply,
+  toAll: boolean,
+  progress: (done: number) => void,
+): Promise<void> {
+  const { received } = await client(writingApi.startReplyBlob, {
+    params: { id },
+    body: { id: contentBlobId, size: content.length },
+  });
   const there = new Set(received);
   const count = partCount(content.length);
   for (let index = 0; index < count; index++) {
-    if (!there.has(index)) await putPart(id, contentBlobId, index, content.slice(index * PART_BYTES, (index + 1) * PART_BYTES));
+    if (!there.has(index))
+      await putPart(id, contentBlobId, index, content.slice(index * PART_BYTES, (index + 1) * PART_BYTES));
     progress((index + 1) / count);
   }
   await client(writingApi.sendReply, { params: { id }, body: { id: replyId, contentBlobId, toAll, grants, ownKey } });
 }
 
 /** @throws ApiProblem, DamagedError */
-async function openReply({ id, share }: Visit, reply: { id: string; size: number; ownKey: Uint8Array }): Promise<MessageContent> {
+async function openReply(
+  { id, share }: Visit,
+  reply: { id: string; size: number; ownKey: Uint8Array },
+): Promise<MessageContent> {
   const parts: Bytes[] = [];
-  for (let index = 0; index < partCount(reply.size); index++) parts.push(await client(writingApi.getReplyPart, { params: { id, replyId: reply.id, index } }));
+  for (let index = 0; index < partCount(reply.size); index++)
+    parts.push(await client(writingApi.getReplyPart, { params: { id, replyId: reply.id, index } }));
   const { door, failed, end } = startWorker<ReaderDoor>('/room/reader-worker.js');
   try {
     return await Promise.race([failed, door.openOwn(parts, share, reply.ownKey as Bytes, reply.id)]);
@@ -70,23 +92,43 @@ async function sealForward({ id, share }: Visit, question: ForwardToSeal['questi
   const { messageId, houseShare, wrappedKey } = await client(api.openRoom, { params: { id } });
   const { door, failed, end } = startWorker<ReplyDoor>('/room/reply-worker.js');
   try {
-    return await Promise.race([failed, door.forward({ share, house: { houseShare, wrappedKey }, identity: { grantId: id, messageId }, ...(question === undefined ? {} : { question }) })]);
+    return await Promise.race([
+      failed,
+      door.forward({
+        share,
+        house: { houseShare, wrappedKey },
+        identity: { grantId: id, messageId },
+        ...(question === undefined ? {} : { question }),
+      }),
+    ]);
   } finally {
     end();
   }
 }
 
 /** @throws ApiProblem `reads-already`, `below-preset`, `own-number`, `invalid-input` */
-async function passOn({ id }: Visit, { question, ...halves }: SealedForward, to: { address: string; name: string; check: IdentityCheck; target: string }): Promise<void> {
+async function passOn(
+  { id }: Visit,
+  { question, ...halves }: SealedForward,
+  to: { address: string; name: string; check: IdentityCheck; target: string },
+): Promise<void> {
   const { address, name, check, target } = to;
-  const channel: Channel = check === 'question' ? { kind: check, question: question! } : { kind: check, target, ...(question === undefined ? {} : { question }) };
+  const channel: Channel =
+    check === 'question'
+      ? { kind: check, question: question! }
+      : { kind: check, target, ...(question === undefined ? {} : { question }) };
   await client(writingApi.forwardRoom, { params: { id }, body: { ...halves, address, name, channel } });
 }
 
 export type ReplyTargets = Awaited<ReturnType<typeof replyTargets>>;
 export type SentReply = Awaited<ReturnType<typeof listReplies>>[number];
 export type Forwarded = Awaited<ReturnType<typeof listForwards>>[number];
-export interface ForwardTo { address: string; name: string; check: IdentityCheck; target: string }
+export interface ForwardTo {
+  address: string;
+  name: string;
+  check: IdentityCheck;
+  target: string;
+}
 
 /** What the reading page can write; the sender's view of it lets nothing leave. */
 export interface WritingDoor {
@@ -101,6 +143,11 @@ export interface WritingDoor {
   passOn(to: ForwardTo, question: ForwardToSeal['question']): Promise<void>;
 }
 export const writingDoor = (visit: Visit): WritingDoor => ({
-  replyTargets: () => replyTargets(visit), listReplies: () => listReplies(visit), openReply: (reply) => openReply(visit, reply), sealReply: (reply) => sealReply({ ...reply, share: visit.share }),
-  sendReply: (sealed, toAll, progress) => sendSealed(visit, sealed, toAll, progress), listForwards: () => listForwards(visit), passOn: async (to, question) => passOn(visit, await sealForward(visit, question), to),
+  replyTargets: () => replyTargets(visit),
+  listReplies: () => listReplies(visit),
+  openReply: (reply) => openReply(visit, reply),
+  sealReply: (reply) => sealReply({ ...reply, share: visit.share }),
+  sendReply: (sealed, toAll, progress) => sendSealed(visit, sealed, toAll, progress),
+  listForwards: () => listForwards(visit),
+  passOn: async (to, question) => passOn(visit, await sealForward(visit, question), to),
 });

@@ -5,5 +5,9 @@ import { words } from './words/words';
 export function rightsSentences({ rights, watermark }: Pick<Handling, 'rights' | 'watermark'>): string[] {
   const may = RIGHTS.filter((right) => rights[right]).map((right) => words.rights[right]);
   const off = RIGHTS.filter((right) => !rights[right]).map((right) => words.rights[right]);
-  return [may.length === 0 ? words.mayOnlyLook : words.mayDo(may), ...(off.length === 0 || may.length === 0 ? [] : [words.switchedOff(off)]), ...(watermark ? [words.watermarked] : [])];
+  return [
+    may.length === 0 ? words.mayOnlyLook : words.mayDo(may),
+    ...(off.length === 0 || may.length === 0 ? [] : [words.switchedOff(off)]),
+    ...(watermark ? [words.watermarked] : []),
+  ];
 }

@@ -20,11 +20,22 @@ export interface Opened {
 
 export class DamagedError extends Error {}
 
-/** A worker thread for one task. Its script may fail to load on a bad line: then the task fails, instead of waiting for ever. */
+/**
+ * A worker thread for one task. Its script may fail to load on a bad line: then the task fails, instead of waiting for
+ * ever.
+ */
 export function startWorker<Door>(script: string): { door: Remote<Door>; failed: Promise<never>; end: () => void } {
   const worker = new Worker(script);
   const failed = new Promise<never>((_, reject) => {
-    worker.onerror = () => reject(new ApiProblem({ type: 'about:blank', title: 'The page could not load what opens the message', status: 0, code: 'unreachable' }));
+    worker.onerror = () =>
+      reject(
+        new ApiProblem({
+          type: 'about:blank',
+          title: 'The page could not load what opens the message',
+          status: 0,
+          code: 'unreachable',
+        }),
+      );
   });
   return { door: wrap<Door>(worker), failed, end: () => worker.terminate() };
 }
@@ -43,28 +54,45 @@ export interface Visit {
 /** Stands where a share would, when somebody comes from their list. */
 export const FROM_LIST = '#list';
 
-/** What the address bar asks for: a message by its whole link; one without a link, for who has an account or a file; or nothing we know. */
-export function visitFromAddress(): (Visit & { fromList: false }) | { id: string; share?: undefined; fromList: boolean } | undefined {
-  const [, found] = /^\/room\/([\da-f]{8}(?:-[\da-f]{4}){3}-[\da-f]{12})(?:\/carried)?\/?$/i.exec(window.location.pathname) ?? [];
+/**
+ * What the address bar asks for: a message by its whole link; one without a link, for who has an account or a file; or
+ * nothing we know.
+ */
+export function visitFromAddress():
+  (Visit & { fromList: false }) | { id: string; share?: undefined; fromList: boolean } | undefined {
+  const [, found] =
+    /^\/room\/([\da-f]{8}(?:-[\da-f]{4}){3}-[\da-f]{12})(?:\/carried)?\/?$/i.exec(window.location.pathname) ?? [];
   const id = found?.toLowerCase();
   if (id === undefined) return undefined;
-  if (window.location.hash === '' || window.location.hash === FROM_LIST) return { id, fromList: window.location.hash === FROM_LIST };
+  if (window.location.hash === '' || window.location.hash === FROM_LIST)
+    return { id, fromList: window.location.hash === FROM_LIST };
   const share = shareFromFragment(window.location.hash);
   return share === undefined ? undefined : { id, share, fromList: false };
 }
 
 export const look = ({ id }: Pick<Visit, 'id'>) => client(api.lookAtRoom, { params: { id } });
-const askPasscode = async ({ id, share }: Visit) => client(api.sendPasscode, { params: { id }, body: { proof: await shareProof(share) } });
+const askPasscode = async ({ id, share }: Visit) =>
+  client(api.sendPasscode, { params: { id }, body: { proof: await shareProof(share) } });
 /** Passcode, answer, or both. */
-async function identify({ id, share }: Visit, { passcode, answer }: { passcode?: string; answer?: string }): Promise<void> {
-  const body = { proof: await shareProof(share), ...(passcode === undefined ? {} : { passcode }), ...(answer === undefined ? {} : { answerProof: await answerProof(answer, share) }) };
+async function identify(
+  { id, share }: Visit,
+  { passcode, answer }: { passcode?: string; answer?: string },
+): Promise<void> {
+  const body = {
+    proof: await shareProof(share),
+    ...(passcode === undefined ? {} : { passcode }),
+    ...(answer === undefined ? {} : { answerProof: await answerProof(answer, share) }),
+  };
   await client(api.enterPasscode, { params: { id }, body });
 }
 /** The question as the sender wrote it. @throws SealError */
 const readQuestion = ({ id, share }: Visit, sealed: Uint8Array): Promise<string> => openQuestion(sealed, share, id);
-const askOtherWay = async ({ id, share }: Visit, wish: string): Promise<void> => void (await client(api.askOtherWay, { params: { id }, body: { proof: await shareProof(share), wish } }));
-export const askLeave = ({ id }: Visit, what: 'saved' | 'printed'): Promise<unknown> => client(api.recordRoomUse, { params: { id }, body: { what } });
-const sayNotForMe = async ({ id, share }: Visit): Promise<void> => void (await client(api.sayNotForMe, { params: { id }, body: { proof: await shareProof(share) } }));
+const askOtherWay = async ({ id, share }: Visit, wish: string): Promise<void> =>
+  void (await client(api.askOtherWay, { params: { id }, body: { proof: await shareProof(share), wish } }));
+export const askLeave = ({ id }: Visit, what: 'saved' | 'printed'): Promise<unknown> =>
+  client(api.recordRoomUse, { params: { id }, body: { what } });
+const sayNotForMe = async ({ id, share }: Visit): Promise<void> =>
+  void (await client(api.sayNotForMe, { params: { id }, body: { proof: await shareProof(share) } }));
 export const leave = ({ id }: Visit): Promise<unknown> => client(api.leaveRoom, { params: { id } });
 
 /** What the page before reading asks for; the sender's view of it gives itself the answers. */
@@ -77,11 +105,19 @@ export interface AskDoor {
   sayNotForMe(): Promise<void>;
 }
 export const askDoor = (visit: Visit): AskDoor => ({
-  askPasscode: () => askPasscode(visit), identify: (given) => identify(visit, given), readQuestion: (sealed) => readQuestion(visit, sealed), askOtherWay: (wish) => askOtherWay(visit, wish), sayNotForMe: () => sayNotForMe(visit),
+  askPasscode: () => askPasscode(visit),
+  identify: (given) => identify(visit, given),
+  readQuestion: (sealed) => readQuestion(visit, sealed),
+  askOtherWay: (wish) => askOtherWay(visit, wish),
+  sayNotForMe: () => sayNotForMe(visit),
 });
 
 /** Fetches and opens. `progress` is told the share fetched, 0 to 1. @throws ApiProblem, DamagedError */
-export async function openMessage({ id, share, sealed }: Visit, sender: Correspondent, progress: (done: number) => void): Promise<Opened> {
+export async function openMessage(
+  { id, share, sealed }: Visit,
+  sender: Correspondent,
+  progress: (done: number) => void,
+): Promise<Opened> {
   const released = await client(api.openRoom, { params: { id } });
   const parts: Bytes[] = released.carried && sealed !== undefined ? [sealed] : [];
   const count = released.carried ? 0 : partCount(released.size);
@@ -92,7 +128,10 @@ export async function openMessage({ id, share, sealed }: Visit, sender: Correspo
   const { door, failed, end } = startWorker<ReaderDoor>('/room/reader-worker.js');
   try {
     const house = { houseShare: released.houseShare, wrappedKey: released.wrappedKey };
-    const content = await Promise.race([failed, door.open(parts, share, house, { grantId: id, messageId: released.messageId })]);
+    const content = await Promise.race([
+      failed,
+      door.open(parts, share, house, { grantId: id, messageId: released.messageId }),
+    ]);
     // Whom it comes from is what the house knows, not what the message says of itself.
     return { content: { ...content, from: sender }, handling: released.handling, reader: released.reader };
   } catch (error) {

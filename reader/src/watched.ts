@@ -30,11 +30,26 @@ async function orOver<T>(work: Promise<T>, ms: number): Promise<T | 'over'> {
  * Waits for `work` for as long as the thread answers `ask`: what is slow may go on, also in a window that nobody looks
  * at. @throws ThreadStuckError, after `end`, when no answer comes
  */
-export async function watched<T>(work: Promise<T>, { ask, end }: { ask: () => Promise<unknown>; end: () => void }): Promise<T> {
+export async function watched<T>(
+  work: Promise<T>,
+  { ask, end }: { ask: () => Promise<unknown>; end: () => void },
+): Promise<T> {
   for (;;) {
-    const done = await orOver(work.then((value) => ({ value })), ASK_AFTER_MS);
+    const done = await orOver(
+      work.then((value) => ({ value })),
+      ASK_AFTER_MS,
+    );
     if (done !== 'over') return done.value;
-    if ((await orOver(ask().then(() => 'answered', () => 'answered'), ANSWER_WITHIN_MS)) !== 'over') continue;
+    if (
+      (await orOver(
+        ask().then(
+          () => 'answered',
+          () => 'answered',
+        ),
+        ANSWER_WITHIN_MS,
+      )) !== 'over'
+    )
+      continue;
     end();
     throw new ThreadStuckError();
   }

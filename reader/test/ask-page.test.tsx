@@ -1,49 +1,99 @@
-/** The page before reading, with doors of the test's own: what is asked, what a slip costs, what is said when something fails. */
+/**
+ * The page before reading, with doors of the test's own: what is asked, what a slip costs, what is said when something
+ * fails.
+ */
 import { act, fireEvent, render, screen } from '@testing-library/react';
 import { ApiProblem, type ProblemCode, type ProblemDetails } from '@under-lock/contract/problem';
 import { type Asking, AskPage } from '../src/AskPage';
 import { type AskDoor } from '../src/visit';
 
 const now = new Date('2026-11-24T10:00:00Z');
-const problem = (code: ProblemCode, more: Partial<ProblemDetails> = {}): ApiProblem => new ApiProblem({ type: 'about:blank', title: code, status: 400, code, ...more });
+const problem = (code: ProblemCode, more: Partial<ProblemDetails> = {}): ApiProblem =>
+  new ApiProblem({ type: 'about:blank', title: code, status: 400, code, ...more });
 const room = (kind: Asking['check']['kind'], question = false): Asking => ({
-  state: 'held', officeName: 'Larkmoor Ferries', colour: '#0E5A4C', senderName: 'Maren Oduya', senderAddress: 'maren.oduya@larkmoor.example', zone: 'Europe/Lisbon', closesAt: new Date('2026-12-03T17:00:00Z'), identified: false, carried: false,
-  check: { kind, hint: kind === 'email' ? 'p···@islandmail.example' : '417', ...(question ? { question: new Uint8Array(3) } : {}) },
+  state: 'held',
+  officeName: 'Larkmoor Ferries',
+  colour: '#0E5A4C',
+  senderName: 'Maren Oduya',
+  senderAddress: 'maren.oduya@larkmoor.example',
+  zone: 'Europe/Lisbon',
+  closesAt: new Date('2026-12-03T17:00:00Z'),
+  identified: false,
+  carried: false,
+  check: {
+    kind,
+    hint: kind === 'email' ? 'p···@islandmail.example' : '417',
+    ...(question ? { question: new Uint8Array(3) } : {}),
+  },
 });
 
 function open(kind: Asking['check']['kind'], over: Partial<AskDoor> = {}, question = kind === 'question') {
   const calls: unknown[] = [];
   const heard: string[] = [];
   const door: AskDoor = {
-    askPasscode: async () => ({ resendAt: new Date(Date.now() + 60_000) }), readQuestion: async () => 'Which boat did we meet on?',
-    identify: async (given) => void calls.push(given), askOtherWay: async (wish) => void calls.push(wish), sayNotForMe: async () => undefined, ...over,
+    askPasscode: async () => ({ resendAt: new Date(Date.now() + 60_000) }),
+    readQuestion: async () => 'Which boat did we meet on?',
+    identify: async (given) => void calls.push(given),
+    askOtherWay: async (wish) => void calls.push(wish),
+    sayNotForMe: async () => undefined,
+    ...over,
   };
-  render(<AskPage room={room(kind, question)} door={door} now={now} again={false} onIdentified={() => heard.push('identified')} onNotMine={() => heard.push('not mine')} onProblem={(error) => heard.push((error as ApiProblem).code)} />);
+  render(
+    <AskPage
+      room={room(kind, question)}
+      door={door}
+      now={now}
+      again={false}
+      onIdentified={() => heard.push('identified')}
+      onNotMine={() => heard.push('not mine')}
+      onProblem={(error) => heard.push((error as ApiProblem).code)}
+    />,
+  );
   return { calls, heard };
 }
-const press = (name: string): Promise<void> => act(async () => void fireEvent.click(screen.getByRole('button', { name })));
-const type = (label: string, value: string): void => void fireEvent.change(screen.getByLabelText(label), { target: { value } });
+const press = (name: string): Promise<void> =>
+  act(async () => void fireEvent.click(screen.getByRole('button', { name })));
+const type = (label: string, value: string): void =>
+  void fireEvent.change(screen.getByLabelText(label), { target: { value } });
 
 test.each([
-  ['text', 'A passcode, sent by text message to the phone ending in 417.', 'Send me the passcode', /We sent six digits to the phone ending in 417/],
-  ['voice', 'A passcode, read out in a call to the phone ending in 417.', 'Call me with the passcode', /We are calling the phone ending in 417/],
-  ['email', 'A passcode, sent by mail to your other address p···@islandmail.example.', 'Send me the passcode', /We sent six digits to p···@islandmail.example/],
-] as const)('by %s: says what is asked, sends nothing before it is told to, then asks for the digits', async (kind, asked, button, sent) => {
-  const { calls, heard } = open(kind);
-  expect(screen.getByRole('heading', { level: 1 }).textContent).toBe('Maren Oduya has written to you');
-  expect(screen.getByText(asked)).toBeTruthy();
-  expect(screen.getByText(/Nothing has been sent yet/)).toBeTruthy();
-  expect(screen.queryByLabelText('Passcode')).toBeNull();
-  await press(button);
-  expect(screen.getByText(sent)).toBeTruthy();
-  type('Passcode', '48 29');
-  await press('Open the message');
-  expect(screen.getByText(/A passcode has six digits/)).toBeTruthy();
-  expect(calls).toEqual([]);
-  type('Passcode', ' 482 913 ');
-  await press('Open the message');
-  expect([calls, heard]).toEqual([[{ passcode: '482913' }], ['identified']]);
-});
+  [
+    'text',
+    'A passcode, sent by text message to the phone ending in 417.',
+    'Send me the passcode',
+    /We sent six digits to the phone ending in 417/,
+  ],
+  [
+    'voice',
+    'A passcode, read out in a call to the phone ending in 417.',
+    'Call me with the passcode',
+    /We are calling the phone ending in 417/,
+  ],
+  [
+    'email',
+    'A passcode, sent by mail to your other address p···@islandmail.example.',
+    'Send me the passcode',
+    /We sent six digits to p···@islandmail.example/,
+  ],
+] as const)(
+  'by %s: says what is asked, sends nothing before it is told to, then asks for the digits',
+  async (kind, asked, button, sent) => {
+    const { calls, heard } = open(kind);
+    expect(screen.getByRole('heading', { level: 1 }).textContent).toBe('Maren Oduya has written to you');
+    expect(screen.getByText(asked)).toBeTruthy();
+    expect(screen.getByText(/Nothing has been sent yet/)).toBeTruthy();
+    expect(screen.queryByLabelText('Passcode')).toBeNull();
+    await press(button);
+    expect(screen.getByText(sent)).toBeTruthy();
+    type('Passcode', '48 29');
+    await press('Open the message');
+    expect(screen.getByText(/A passcode has six digits/)).toBeTruthy();
+    expect(calls).toEqual([]);
+    type('Passcode', ' 482 913 ');
+    await press('Open the message');
+    expect([calls, heard]).toEqual([[{ passcode: '482913' }], ['identified']]);
+  },
+);
 
 test.each([
   ['passcode-wrong', { triesLeft: 4 }, /That is not the passcode. 4 tries left/],
@@ -57,7 +107,9 @@ test.each([
   const field = screen.getByLabelText('Passcode');
   expect(screen.getByText(said)).toBeTruthy();
   expect([(field as HTMLInputElement).value, field.getAttribute('aria-invalid')]).toEqual(['482913', 'true']);
-  expect(document.getElementById(field.getAttribute('aria-describedby')!.split(' ').at(-1)!)!.textContent).toMatch(said);
+  expect(document.getElementById(field.getAttribute('aria-describedby')!.split(' ').at(-1)!)!.textContent).toMatch(
+    said,
+  );
   expect(heard).toEqual([]);
 });
 
@@ -72,7 +124,12 @@ test('what this page can’t say itself goes to the page around', async () => {
 
 test('a passcode that could not be sent is said here, and may be asked for again', async () => {
   let tries = 0;
-  open('text', { askPasscode: () => (++tries === 1 ? Promise.reject(problem('unreachable', { status: 502 })) : Promise.resolve({ resendAt: new Date(Date.now() + 60_000) })) });
+  open('text', {
+    askPasscode: () =>
+      ++tries === 1
+        ? Promise.reject(problem('unreachable', { status: 502 }))
+        : Promise.resolve({ resendAt: new Date(Date.now() + 60_000) }),
+  });
   await press('Send me the passcode');
   expect(screen.getByText(/could not be sent just now/)).toBeTruthy();
   await press('Send me the passcode');
@@ -82,7 +139,10 @@ test('a passcode that could not be sent is said here, and may be asked for again
 test('asked too soon: counts down and offers it again by itself', async () => {
   jest.useFakeTimers();
   try {
-    open('text', { askPasscode: () => Promise.reject(problem('passcode-too-soon', { until: new Date(Date.now() + 3_000).toISOString() })) });
+    open('text', {
+      askPasscode: () =>
+        Promise.reject(problem('passcode-too-soon', { until: new Date(Date.now() + 3_000).toISOString() })),
+    });
     await press('Send me the passcode');
     expect(screen.getByText('You can ask for another one in 3 seconds.')).toBeTruthy();
     await act(async () => void jest.advanceTimersByTime(2_000));
@@ -107,7 +167,16 @@ test('a question alone sends nothing and takes an answer', async () => {
 });
 
 test('a passcode and a question go together, and which of them was wrong is said', async () => {
-  const { calls } = open('text', { identify: async (given) => { calls.push(given); throw problem('answer-wrong', { triesLeft: 2 }); } }, true);
+  const { calls } = open(
+    'text',
+    {
+      identify: async (given) => {
+        calls.push(given);
+        throw problem('answer-wrong', { triesLeft: 2 });
+      },
+    },
+    true,
+  );
   await press('Send me the passcode');
   type('Passcode', '482913');
   type('Your answer', 'MV Gull');

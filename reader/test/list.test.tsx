@@ -1,4 +1,7 @@
-/** A registered reader's pages, with doors and a server of the test's own: signing in, a new password, keeping a message, and the list itself. */
+/**
+ * A registered reader's pages, with doors and a server of the test's own: signing in, a new password, keeping a
+ * message, and the list itself.
+ */
 import { act, fireEvent, render, screen, within } from '@testing-library/react';
 import { ApiProblem, type ProblemCode, type ProblemDetails } from '@under-lock/contract/problem';
 import { SWRConfig } from 'swr';
@@ -8,22 +11,51 @@ import { HeldList } from '../src/list/HeldList';
 import { KeepPanel } from '../src/list/KeepPanel';
 import { SignIn, type SignInDoor } from '../src/list/SignIn';
 
-jest.mock('../src/list/account', () => ({ heldPage: jest.fn(), mark: jest.fn(), remove: jest.fn(), askAgain: jest.fn(), sealWritten: jest.fn(), sendWritten: jest.fn() }));
+jest.mock('../src/list/account', () => ({
+  heldPage: jest.fn(),
+  mark: jest.fn(),
+  remove: jest.fn(),
+  askAgain: jest.fn(),
+  sealWritten: jest.fn(),
+  sendWritten: jest.fn(),
+}));
 const server = account as jest.Mocked<typeof account>;
 
-const problem = (code: ProblemCode, more: Partial<ProblemDetails> = {}): ApiProblem => new ApiProblem({ type: 'about:blank', title: code, status: 400, code, ...more });
+const problem = (code: ProblemCode, more: Partial<ProblemDetails> = {}): ApiProblem =>
+  new ApiProblem({ type: 'about:blank', title: code, status: 400, code, ...more });
 const session = (over: Partial<Session> = {}): Session => ({
-  reader: { id: 'r', address: 'mira@saltmarsh.example', name: 'Mira' }, unproven: false, hashing: { salt: new Uint8Array(16), memoryKiB: 65_536, iterations: 3, parallelism: 4 }, wrappedSecret: new Uint8Array(61), sealedPrivateKey: new Uint8Array(61),
-  key: { suite: 1, publicKey: new Uint8Array(32) }, ...over,
+  reader: { id: 'r', address: 'mira@saltmarsh.example', name: 'Mira' },
+  unproven: false,
+  hashing: { salt: new Uint8Array(16), memoryKiB: 65_536, iterations: 3, parallelism: 4 },
+  wrappedSecret: new Uint8Array(61),
+  sealedPrivateKey: new Uint8Array(61),
+  key: { suite: 1, publicKey: new Uint8Array(32) },
+  ...over,
 });
-const press = (name: string | RegExp): Promise<void> => act(async () => void fireEvent.click(screen.getByRole('button', { name })));
-const type = (label: string, value: string): void => void fireEvent.change(screen.getByLabelText(label), { target: { value } });
+const press = (name: string | RegExp): Promise<void> =>
+  act(async () => void fireEvent.click(screen.getByRole('button', { name })));
+const type = (label: string, value: string): void =>
+  void fireEvent.change(screen.getByLabelText(label), { target: { value } });
 const settle = (): Promise<void> => act(async () => void (await new Promise((done) => setTimeout(done, 20))));
 
 describe('signing in', () => {
   const open = (over: Partial<SignInDoor> = {}) => {
     const heard: unknown[] = [];
-    const door: SignInDoor = { signIn: async (...given) => { heard.push(given); return session(); }, askForReset: async (address) => { heard.push(address); return { resendAt: new Date(Date.now() + 60_000) }; }, reset: async (...given) => { heard.push(given); return session(); }, ...over };
+    const door: SignInDoor = {
+      signIn: async (...given) => {
+        heard.push(given);
+        return session();
+      },
+      askForReset: async (address) => {
+        heard.push(address);
+        return { resendAt: new Date(Date.now() + 60_000) };
+      },
+      reset: async (...given) => {
+        heard.push(given);
+        return session();
+      },
+      ...over,
+    };
     render(<SignIn title="Sign in to read" door={door} onSignedIn={() => heard.push('in')} />);
     return heard;
   };
@@ -39,7 +71,11 @@ describe('signing in', () => {
     expect(heard).toEqual([['mira@saltmarsh.example', 'seven lanterns'], 'in']);
   });
 
-  it.each([['wrong-password', {}, /Address or password is not right/], ['too-many-tries', { until: new Date(Date.now() + 60_000).toISOString() }, /Too many tries. Please wait until/], ['unreachable', {}, /No connection/]] as const)('%s is said, and what was typed stays', async (code, more, said) => {
+  it.each([
+    ['wrong-password', {}, /Address or password is not right/],
+    ['too-many-tries', { until: new Date(Date.now() + 60_000).toISOString() }, /Too many tries. Please wait until/],
+    ['unreachable', {}, /No connection/],
+  ] as const)('%s is said, and what was typed stays', async (code, more, said) => {
     open({ signIn: () => Promise.reject(problem(code, more)) });
     type('Your mail address', 'mira@saltmarsh.example');
     type('Password', 'x');
@@ -67,15 +103,31 @@ describe('signing in', () => {
     type('New password', 'seven lanterns at low tide');
     type('The same once more', 'seven lanterns at low tide');
     await press('Set the new password');
-    expect(heard).toEqual(['mira@saltmarsh.example', ['mira@saltmarsh.example', '482913', 'seven lanterns at low tide'], 'in']);
+    expect(heard).toEqual([
+      'mira@saltmarsh.example',
+      ['mira@saltmarsh.example', '482913', 'seven lanterns at low tide'],
+      'in',
+    ]);
   });
 });
 
 describe('beside a message that was opened by its link', () => {
   const open = async (over: Partial<KeepDoor> = {}) => {
     const heard: unknown[] = [];
-    const door: KeepDoor = { currentSession: async () => undefined, askForDigits: async () => ({ resendAt: new Date(Date.now() + 60_000), registered: false }), register: async (...given) => { heard.push(given); return session(); }, keep: async (_, subject) => void heard.push(subject), toList: () => heard.push('list'), ...over };
-    render(<KeepPanel door={door} reader={{ name: 'Mira', address: 'Mira@saltmarsh.example' }} subject="Hull survey" />);
+    const door: KeepDoor = {
+      currentSession: async () => undefined,
+      askForDigits: async () => ({ resendAt: new Date(Date.now() + 60_000), registered: false }),
+      register: async (...given) => {
+        heard.push(given);
+        return session();
+      },
+      keep: async (_, subject) => void heard.push(subject),
+      toList: () => heard.push('list'),
+      ...over,
+    };
+    render(
+      <KeepPanel door={door} reader={{ name: 'Mira', address: 'Mira@saltmarsh.example' }} subject="Hull survey" />,
+    );
     await settle();
     return heard;
   };
@@ -88,7 +140,9 @@ describe('beside a message that was opened by its link', () => {
   });
 
   it('has nothing to say to somebody else’s sign-in, or when it can’t be known', async () => {
-    const heard = await open({ currentSession: async () => session({ reader: { id: 'x', address: 'other@postbox.example', name: '' } }) });
+    const heard = await open({
+      currentSession: async () => session({ reader: { id: 'x', address: 'other@postbox.example', name: '' } }),
+    });
     await open({ currentSession: () => Promise.reject(problem('unreachable')) });
     expect([document.body.textContent, heard]).toEqual(['', []]);
   });
@@ -111,7 +165,12 @@ describe('beside a message that was opened by its link', () => {
     expect((screen.getByLabelText('Your mail address') as HTMLInputElement).value).toBe('Mira@saltmarsh.example');
   });
 
-  it.each([['wrong-code', { triesLeft: 4 }, /Those are not the digits. 4 tries left/], ['passcode-expired', {}, /have been used or have run out/], ['passcode-stopped', {}, /too many wrong tries/], ['conflict', {}, /There is a password for this address already/]] as const)('%s is said', async (code, more, said) => {
+  it.each([
+    ['wrong-code', { triesLeft: 4 }, /Those are not the digits. 4 tries left/],
+    ['passcode-expired', {}, /have been used or have run out/],
+    ['passcode-stopped', {}, /too many wrong tries/],
+    ['conflict', {}, /There is a password for this address already/],
+  ] as const)('%s is said', async (code, more, said) => {
     await open({ register: () => Promise.reject(problem(code, more)) });
     await press('Set a password');
     type('The six digits', '482913');
@@ -124,28 +183,59 @@ describe('beside a message that was opened by its link', () => {
 
 describe('the list', () => {
   const item = (over: Partial<Held> = {}): Held => ({
-    grantId: crypto.randomUUID(), senderId: 's1', from: { name: 'Maren Oduya', address: 'maren@larkmoor.example' }, arrivedAt: new Date('2026-11-20T10:00:00Z'), closesAt: new Date(Date.now() + 9 * 86_400_000), state: 'held', size: 1000, unread: false,
-    reference: '', sealed: { share: new Uint8Array(1), summary: new Uint8Array(1) }, subject: 'Hull survey', ...over,
+    grantId: crypto.randomUUID(),
+    senderId: 's1',
+    from: { name: 'Maren Oduya', address: 'maren@larkmoor.example' },
+    arrivedAt: new Date('2026-11-20T10:00:00Z'),
+    closesAt: new Date(Date.now() + 9 * 86_400_000),
+    state: 'held',
+    size: 1000,
+    unread: false,
+    reference: '',
+    sealed: { share: new Uint8Array(1), summary: new Uint8Array(1) },
+    subject: 'Hull survey',
+    ...over,
   });
-  const page = (items: Held[], over: Partial<HeldPage> = {}): HeldPage => ({ items, unread: items.filter(({ unread }) => unread).length, senders: [{ id: 's1', name: 'Maren Oduya', address: 'maren@larkmoor.example' }, { id: 's2', name: 'Tobias Quill', address: 'tobias@larkmoor.example' }], maxBytes: 25_000_000, ...over });
-  const open = async (pages: HeldPage[] | ((query: { sort: string; sender?: string; after?: string }) => HeldPage), over: Partial<Session> = {}) => {
+  const page = (items: Held[], over: Partial<HeldPage> = {}): HeldPage => ({
+    items,
+    unread: items.filter(({ unread }) => unread).length,
+    senders: [
+      { id: 's1', name: 'Maren Oduya', address: 'maren@larkmoor.example' },
+      { id: 's2', name: 'Tobias Quill', address: 'tobias@larkmoor.example' },
+    ],
+    maxBytes: 25_000_000,
+    ...over,
+  });
+  const open = async (
+    pages: HeldPage[] | ((query: { sort: string; sender?: string; after?: string }) => HeldPage),
+    over: Partial<Session> = {},
+  ) => {
     const asked: unknown[] = [];
     const out: string[] = [];
     server.heldPage.mockImplementation(async (_, query) => {
       asked.push(query);
       return typeof pages === 'function' ? pages(query) : pages[query.after === undefined ? 0 : Number(query.after)]!;
     });
-    render(<SWRConfig value={{ provider: () => new Map(), dedupingInterval: 0 }}><HeldList session={session(over)} onSignedOut={() => out.push('out')} /></SWRConfig>);
+    render(
+      <SWRConfig value={{ provider: () => new Map(), dedupingInterval: 0 }}>
+        <HeldList session={session(over)} onSignedOut={() => out.push('out')} />
+      </SWRConfig>,
+    );
     await settle();
     return { asked, out };
   };
   const line = (subject: string) => within(screen.getByText(subject).closest('[data-testid]') as HTMLElement);
 
   it('says of each what it is, until when, and what can be done with it', async () => {
-    await open([page([
-      item({ subject: 'New one', unread: true }), item({ subject: 'Old one', state: 'withdrawn', endedAt: new Date('2026-11-21T10:00:00Z'), sealed: undefined }), item({ subject: undefined, reference: 'CR-7', sealed: undefined }),
-      item({ subject: 'Lost one', sealed: undefined, lost: {} }), item({ subject: 'Asked one', sealed: undefined, lost: { askedAt: new Date('2026-11-22T10:00:00Z') } }),
-    ])]);
+    await open([
+      page([
+        item({ subject: 'New one', unread: true }),
+        item({ subject: 'Old one', state: 'withdrawn', endedAt: new Date('2026-11-21T10:00:00Z'), sealed: undefined }),
+        item({ subject: undefined, reference: 'CR-7', sealed: undefined }),
+        item({ subject: 'Lost one', sealed: undefined, lost: {} }),
+        item({ subject: 'Asked one', sealed: undefined, lost: { askedAt: new Date('2026-11-22T10:00:00Z') } }),
+      ]),
+    ]);
     expect(screen.getByText('▲ 1 unread')).toBeTruthy();
     expect(line('New one').getByText('▲ Unread')).toBeTruthy();
     expect(line('New one').getByText(/^Closes .*, in 9 days$/)).toBeTruthy();
@@ -167,7 +257,14 @@ describe('the list', () => {
 
   it('searches through all pages by subject, sender and reference, accents and case aside', async () => {
     const { asked } = await open([
-      page(Array.from({ length: 6 }, (_, index) => item({ subject: `Paper ${index}` })), { next: '1' }), page([item({ subject: 'Größe der Taue', from: { name: 'Tobias Quill', address: 't@larkmoor.example' } })], { next: '2' }), page([item({ subject: 'Last', reference: 'AR-9' })]),
+      page(
+        Array.from({ length: 6 }, (_, index) => item({ subject: `Paper ${index}` })),
+        { next: '1' },
+      ),
+      page([item({ subject: 'Größe der Taue', from: { name: 'Tobias Quill', address: 't@larkmoor.example' } })], {
+        next: '2',
+      }),
+      page([item({ subject: 'Last', reference: 'AR-9' })]),
     ]);
     expect(screen.queryByText('Größe der Taue')).toBeNull();
     type('Search subject, sender, reference', 'GROSSE');
@@ -183,11 +280,19 @@ describe('the list', () => {
     type('Search subject, sender, reference', 'ar-9');
     await settle();
     expect(screen.getByText('Last')).toBeTruthy();
-    expect(asked.map((query) => (query as { after?: string }).after)).toEqual(expect.arrayContaining([undefined, '1', '2']));
+    expect(asked.map((query) => (query as { after?: string }).after)).toEqual(
+      expect.arrayContaining([undefined, '1', '2']),
+    );
   });
 
   it('is ordered and narrowed by the server', async () => {
-    const { asked } = await open((query) => page(query.sender === 's2' ? [item({ subject: 'From Tobias' })] : Array.from({ length: 6 }, (_, index) => item({ subject: `Paper ${index}` }))));
+    const { asked } = await open((query) =>
+      page(
+        query.sender === 's2'
+          ? [item({ subject: 'From Tobias' })]
+          : Array.from({ length: 6 }, (_, index) => item({ subject: `Paper ${index}` })),
+      ),
+    );
     await press('Order and sender');
     await act(async () => void fireEvent.click(screen.getByRole('radio', { name: 'Closing soonest' })));
     await act(async () => void fireEvent.click(screen.getByRole('radio', { name: 'Tobias Quill' })));
@@ -197,7 +302,13 @@ describe('the list', () => {
   });
 
   it('marks, removes and asks again, says so, and says when it could not', async () => {
-    await open([page([item({ grantId: 'a', subject: 'Kept' }), item({ grantId: 'b', subject: 'Lost 1', sealed: undefined, lost: {} }), item({ grantId: 'c', subject: 'Lost 2', sealed: undefined, lost: {} })])]);
+    await open([
+      page([
+        item({ grantId: 'a', subject: 'Kept' }),
+        item({ grantId: 'b', subject: 'Lost 1', sealed: undefined, lost: {} }),
+        item({ grantId: 'c', subject: 'Lost 2', sealed: undefined, lost: {} }),
+      ]),
+    ]);
     await press('More: Kept');
     await press('Mark unread: Kept');
     expect(server.mark).toHaveBeenLastCalledWith('a', true);
@@ -214,7 +325,9 @@ describe('the list', () => {
   });
 
   it('goes to the sign-in when that is over', async () => {
-    const { out } = await open(() => { throw problem('not-signed-in'); });
+    const { out } = await open(() => {
+      throw problem('not-signed-in');
+    });
     expect(out).toContain('out');
   });
 });

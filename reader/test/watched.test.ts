@@ -9,7 +9,10 @@ test('what is slow goes on for as long as its thread answers', async () => {
   let finish: (value: string) => void = () => undefined;
   let asked = 0;
   const end = jest.fn();
-  const result = watched(new Promise<string>((resolve) => (finish = resolve)), { ask: () => Promise.resolve(asked++), end });
+  const result = watched(new Promise<string>((resolve) => (finish = resolve)), {
+    ask: () => Promise.resolve(asked++),
+    end,
+  });
   await jest.advanceTimersByTimeAsync(10 * 60_000);
   expect(asked).toBeGreaterThan(20);
   finish('drawn');
@@ -29,5 +32,7 @@ test('a thread that does not answer any more is ended, and whoever waits is told
 });
 
 test('what fails, fails as it is', async () => {
-  await expect(watched(Promise.reject(new Error('damaged')), { ask: never, end: jest.fn() })).rejects.toThrow('damaged');
+  await expect(watched(Promise.reject(new Error('damaged')), { ask: never, end: jest.fn() })).rejects.toThrow(
+    'damaged',
+  );
 });

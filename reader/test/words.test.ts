@@ -1,4 +1,6 @@
-/** Every language says everything: the same keys, whole sentences, what they are given, and not English by oversight. */
+/**
+ * Every language says everything: the same keys, whole sentences, what they are given, and not English by oversight.
+ */
 import { english } from '../src/words/en';
 import { german } from '../src/words/de';
 import { portuguese } from '../src/words/pt';
@@ -32,29 +34,51 @@ function sentences(catalogue: Catalogue, path = ''): [string, string][] {
 /** The same in more than one language, rightly. */
 const alike = new Set(['cancel', 'passcode', 'sender', 'arrived', 'reference', 'cc', 'to']);
 
-describe.each([['the room', english, german, portuguese], ['the list', englishList, germanList, portugueseList]] as unknown as [string, Catalogue, Catalogue, Catalogue][])('%s', (_, en, de, pt) => {
+describe.each([
+  ['the room', english, german, portuguese],
+  ['the list', englishList, germanList, portugueseList],
+] as unknown as [string, Catalogue, Catalogue, Catalogue][])('%s', (_, en, de, pt) => {
   const own = sentences(en);
-  test.each([['German', de], ['Portuguese', pt]])('%s has every sentence, and its own', (_language, other) => {
+  test.each([
+    ['German', de],
+    ['Portuguese', pt],
+  ])('%s has every sentence, and its own', (_language, other) => {
     const theirs = new Map(sentences(other));
     expect([...theirs.keys()]).toEqual(own.map(([key]) => key));
-    const same = own.filter(([key, said]) => theirs.get(key) === said && !alike.has(key) && /[a-z]{4}/.test(said.replace(/Word/g, '')));
+    const same = own.filter(
+      ([key, said]) => theirs.get(key) === said && !alike.has(key) && /[a-z]{4}/.test(said.replace(/Word/g, '')),
+    );
     expect(same).toEqual([]);
-    for (const [key, said] of theirs) expect([key, said]).toEqual([key, expect.not.stringMatching(/undefined|NaN|\[object|^\s*$/)]);
+    for (const [key, said] of theirs)
+      expect([key, said]).toEqual([key, expect.not.stringMatching(/undefined|NaN|\[object|^\s*$/)]);
   });
   test('no sentence has a gap', () => {
-    for (const [key, said] of own) expect([key, said]).toEqual([key, expect.not.stringMatching(/undefined|NaN|\[object| {2}|^\s*$/)]);
+    for (const [key, said] of own)
+      expect([key, said]).toEqual([key, expect.not.stringMatching(/undefined|NaN|\[object| {2}|^\s*$/)]);
   });
 });
 
 test('numbers have their own forms', () => {
-  expect([english.wrongPasscode(1), english.wrongPasscode(2)].map((said) => /(\d tr\w+) left/.exec(said)![1])).toEqual(['1 try', '2 tries']);
-  expect([germanList.digitsWrong(1), germanList.digitsWrong(3)].map((said) => /Noch (\d \w+)/.exec(said)![1])).toEqual(['1 Versuch', '3 Versuche']);
-  expect([portugueseList.searched(1), portugueseList.searched(2)]).toEqual(['1 mensagem procurada.', '2 mensagens procuradas.']);
+  expect([english.wrongPasscode(1), english.wrongPasscode(2)].map((said) => /(\d tr\w+) left/.exec(said)![1])).toEqual([
+    '1 try',
+    '2 tries',
+  ]);
+  expect([germanList.digitsWrong(1), germanList.digitsWrong(3)].map((said) => /Noch (\d \w+)/.exec(said)![1])).toEqual([
+    '1 Versuch',
+    '3 Versuche',
+  ]);
+  expect([portugueseList.searched(1), portugueseList.searched(2)]).toEqual([
+    '1 mensagem procurada.',
+    '2 mensagens procuradas.',
+  ]);
 });
 
 test('the language asked for last is the one spoken, whichever comes first, and English where a catalogue can’t be had', async () => {
   const late: (() => void)[] = [];
-  const from = { de: () => new Promise<typeof english>((done) => late.push(() => done(german))), pt: async () => portuguese };
+  const from = {
+    de: () => new Promise<typeof english>((done) => late.push(() => done(german))),
+    pt: async () => portuguese,
+  };
   const first = speak('de', from);
   await speak('pt', from);
   late[0]!();
@@ -65,7 +89,13 @@ test('the language asked for last is the one spoken, whichever comes first, and 
 });
 
 test('what a reader may do, in sentences', () => {
-  expect(rightsSentences({ rights: { ...NO_RIGHTS, reply: true, copy: true }, watermark: false })).toEqual(['You may reply and copy text.', 'The sender has switched off: reply to all, forward, print and save the files.']);
-  expect(rightsSentences({ rights: NO_RIGHTS, watermark: true })).toEqual(['You may only look.', 'Your name and the time lie over it.']);
+  expect(rightsSentences({ rights: { ...NO_RIGHTS, reply: true, copy: true }, watermark: false })).toEqual([
+    'You may reply and copy text.',
+    'The sender has switched off: reply to all, forward, print and save the files.',
+  ]);
+  expect(rightsSentences({ rights: NO_RIGHTS, watermark: true })).toEqual([
+    'You may only look.',
+    'Your name and the time lie over it.',
+  ]);
   expect(rightsSentences({ rights: ALL_RIGHTS, watermark: false })).toHaveLength(1);
 });

@@ -29,22 +29,45 @@ async function whenChanged(name, folders, build) {
   writeFileSync(stampFile, stamp);
 }
 
-const alias = { '@under-lock/core': at('core/src'), '@under-lock/contract': at('contract/src'), '@under-lock/server': at('server/src'), '@under-lock/standins': at('standins/src'), '@under-lock/reader': at('reader/src') };
+const alias = {
+  '@under-lock/core': at('core/src'),
+  '@under-lock/contract': at('contract/src'),
+  '@under-lock/server': at('server/src'),
+  '@under-lock/standins': at('standins/src'),
+  '@under-lock/reader': at('reader/src'),
+};
 
 /** The same as ui/metro-pages.js does for the pages. */
 const smallZod = {
   name: 'small-zod',
   setup(build) {
-    build.onResolve({ filter: /locales\/index\.js$/ }, ({ importer }) => (/node_modules[\\/]zod[\\/]v4/.test(importer) ? { path: at('ui/zod-locales.js') } : undefined));
-    build.onResolve({ filter: /\/(compile|from-json-schema|json-schema-generator|json-schema-processors|to-json-schema)\.js$/ }, ({ importer }) => (/node_modules[\\/]zod[\\/]v4/.test(importer) ? { path: at('ui/zod-unused.js') } : undefined));
+    build.onResolve({ filter: /locales\/index\.js$/ }, ({ importer }) =>
+      /node_modules[\\/]zod[\\/]v4/.test(importer) ? { path: at('ui/zod-locales.js') } : undefined,
+    );
+    build.onResolve(
+      { filter: /\/(compile|from-json-schema|json-schema-generator|json-schema-processors|to-json-schema)\.js$/ },
+      ({ importer }) => (/node_modules[\\/]zod[\\/]v4/.test(importer) ? { path: at('ui/zod-unused.js') } : undefined),
+    );
   },
 };
 
-/** The worker threads, bundled apart: Metro hoists what page and worker share into a chunk that its workers never load. */
+/**
+ * The worker threads, bundled apart: Metro hoists what page and worker share into a chunk that its workers never load.
+ */
 async function bundleWorker(entry, outfile) {
   const { build } = await import('esbuild');
   await build({
-    entryPoints: [entry], outfile, bundle: true, platform: 'browser', format: 'iife', target: 'es2022', minify: true, legalComments: 'none', logLevel: 'warning', alias, plugins: [smallZod],
+    entryPoints: [entry],
+    outfile,
+    bundle: true,
+    platform: 'browser',
+    format: 'iife',
+    target: 'es2022',
+    minify: true,
+    legalComments: 'none',
+    logLevel: 'warning',
+    alias,
+    plugins: [smallZod],
     // An import of types alone must not bring the module along.
     tsconfigRaw: { compilerOptions: { verbatimModuleSyntax: false } },
   });
@@ -54,7 +77,20 @@ async function bundleWorker(entry, outfile) {
 async function bundleModuleWorker(name, entry, outdir) {
   const { build } = await import('esbuild');
   await build({
-    entryPoints: { [name]: entry }, outdir, entryNames: '[name]', chunkNames: `${name}-[hash]`, bundle: true, splitting: true, platform: 'browser', format: 'esm', target: 'es2022', minify: true, legalComments: 'none', logLevel: 'warning', alias, plugins: [smallZod],
+    entryPoints: { [name]: entry },
+    outdir,
+    entryNames: '[name]',
+    chunkNames: `${name}-[hash]`,
+    bundle: true,
+    splitting: true,
+    platform: 'browser',
+    format: 'esm',
+    target: 'es2022',
+    minify: true,
+    legalComments: 'none',
+    logLevel: 'warning',
+    alias,
+    plugins: [smallZod],
     tsconfigRaw: { compilerOptions: { verbatimModuleSyntax: false } },
   });
 }
@@ -62,17 +98,39 @@ async function bundleModuleWorker(name, entry, outdir) {
 async function bundle(entries) {
   const { build } = await import('esbuild');
   await build({
-    entryPoints: entries, outdir: at('dist'), bundle: true, platform: 'node', format: 'esm', target: 'node20', packages: 'external', outExtension: { '.js': '.mjs' }, sourcemap: true, logLevel: 'warning',
+    entryPoints: entries,
+    outdir: at('dist'),
+    bundle: true,
+    platform: 'node',
+    format: 'esm',
+    target: 'node20',
+    packages: 'external',
+    outExtension: { '.js': '.mjs' },
+    sourcemap: true,
+    logLevel: 'warning',
     alias,
   });
 }
 
-const checkStyle = 'body{margin:0;padding:24px;background:#F4EFE6;color:#1B2421;font:16px/24px "Atkinson Hyperlegible Next",system-ui,sans-serif}main{overflow-wrap:anywhere;max-width:720px;margin:0 auto;padding:24px;background:#FFFDF8;border:1px solid #D8D0C0}h1{font-size:26px;line-height:32px}h2{font-size:18px}label{display:block;font-weight:600;padding:12px 0}input{font:inherit;min-height:44px}li{padding:4px 0;overflow-wrap:anywhere}.right{color:#0E5A4C}.wrong{color:#952B1E}.mono{font-family:ui-monospace,monospace;overflow-wrap:anywhere}';
+const checkStyle =
+  'body{margin:0;padding:24px;background:#F4EFE6;color:#1B2421;font:16px/24px "Atkinson Hyperlegible Next",system-ui,sans-serif}main{overflow-wrap:anywhere;max-width:720px;margin:0 auto;padding:24px;background:#FFFDF8;border:1px solid #D8D0C0}h1{font-size:26px;line-height:32px}h2{font-size:18px}label{display:block;font-weight:600;padding:12px 0}input{font:inherit;min-height:44px}li{padding:4px 0;overflow-wrap:anywhere}.right{color:#0E5A4C}.wrong{color:#952B1E}.mono{font-family:ui-monospace,monospace;overflow-wrap:anywhere}';
 
 /** The check of statements: one file that runs from a disk, allowed nothing but its own script and style. */
 async function buildCheck(entry, outfile) {
   const { build } = await import('esbuild');
-  const { outputFiles } = await build({ entryPoints: [entry], bundle: true, write: false, platform: 'browser', format: 'iife', target: 'es2022', minify: true, charset: 'ascii', legalComments: 'none', logLevel: 'warning', alias });
+  const { outputFiles } = await build({
+    entryPoints: [entry],
+    bundle: true,
+    write: false,
+    platform: 'browser',
+    format: 'iife',
+    target: 'es2022',
+    minify: true,
+    charset: 'ascii',
+    legalComments: 'none',
+    logLevel: 'warning',
+    alias,
+  });
   const script = outputFiles[0].text.trim();
   const hash = (text) => `'sha256-${createHash('sha256').update(text).digest('base64')}'`;
   const policy = `default-src 'none'; script-src ${hash(script)}; style-src ${hash(checkStyle)}; base-uri 'none'; form-action 'none'`;
@@ -82,16 +140,33 @@ async function buildCheck(entry, outfile) {
   );
 }
 
-const lockedStyle = 'body{margin:0;padding:24px;background:#F4EFE6;color:#1B2421;font:16px/24px "Atkinson Hyperlegible Next",system-ui,sans-serif;overflow-wrap:anywhere}main{max-width:720px;margin:0 auto;padding:24px;background:#FFFDF8;border:1px solid #D8D0C0}h1{font-size:24px;line-height:32px;margin:0 0 16px}h2{font-size:18px}dl{display:grid;grid-template-columns:max-content 1fr;gap:4px 16px;margin:0 0 24px;padding:0 0 16px;border-bottom:1px solid #D8D0C0;color:#53605A}dd{margin:0;color:#1B2421}blockquote{margin:16px 0;padding-left:16px;border-left:3px solid #D8D0C0;color:#53605A}pre{white-space:pre-wrap;background:#F4EFE6;padding:12px;max-height:320px;overflow:auto}form{display:grid;gap:12px;max-width:420px}label{font-weight:600}.check{display:flex;gap:12px;align-items:center;font-weight:400;min-height:44px}input[type=password],input[type=text]{font:inherit;min-height:44px;padding:4px 12px;border:1px solid #7A857F;border-radius:6px;background:#FFFDF8;color:#1B2421}input[type=checkbox]{width:22px;height:22px;accent-color:#0E5A4C}button{flex:none;white-space:nowrap;font:inherit;font-weight:600;min-height:44px;padding:4px 16px;border:1px solid #7A857F;border-radius:6px;background:#FFFDF8;color:#1B2421;cursor:pointer}button.main{background:#0E5A4C;border-color:#0E5A4C;color:#FFFFFF}button:disabled{opacity:.7}:focus-visible{outline:3px solid #0E5A4C;outline-offset:2px}h1:focus{outline:none}.wrong{color:#952B1E}.soft{color:#53605A}ul{list-style:none;padding:0}li{padding:8px 0;border-bottom:1px solid #D8D0C0}.row{display:flex;gap:12px;justify-content:space-between;align-items:center}img{max-width:100%}a{color:#0E5A4C}.in1{margin-left:24px}.in2{margin-left:48px}.in3{margin-left:72px}.in4,.in5,.in6{margin-left:96px}.heading{margin-left:0}';
+const lockedStyle =
+  'body{margin:0;padding:24px;background:#F4EFE6;color:#1B2421;font:16px/24px "Atkinson Hyperlegible Next",system-ui,sans-serif;overflow-wrap:anywhere}main{max-width:720px;margin:0 auto;padding:24px;background:#FFFDF8;border:1px solid #D8D0C0}h1{font-size:24px;line-height:32px;margin:0 0 16px}h2{font-size:18px}dl{display:grid;grid-template-columns:max-content 1fr;gap:4px 16px;margin:0 0 24px;padding:0 0 16px;border-bottom:1px solid #D8D0C0;color:#53605A}dd{margin:0;color:#1B2421}blockquote{margin:16px 0;padding-left:16px;border-left:3px solid #D8D0C0;color:#53605A}pre{white-space:pre-wrap;background:#F4EFE6;padding:12px;max-height:320px;overflow:auto}form{display:grid;gap:12px;max-width:420px}label{font-weight:600}.check{display:flex;gap:12px;align-items:center;font-weight:400;min-height:44px}input[type=password],input[type=text]{font:inherit;min-height:44px;padding:4px 12px;border:1px solid #7A857F;border-radius:6px;background:#FFFDF8;color:#1B2421}input[type=checkbox]{width:22px;height:22px;accent-color:#0E5A4C}button{flex:none;white-space:nowrap;font:inherit;font-weight:600;min-height:44px;padding:4px 16px;border:1px solid #7A857F;border-radius:6px;background:#FFFDF8;color:#1B2421;cursor:pointer}button.main{background:#0E5A4C;border-color:#0E5A4C;color:#FFFFFF}button:disabled{opacity:.7}:focus-visible{outline:3px solid #0E5A4C;outline-offset:2px}h1:focus{outline:none}.wrong{color:#952B1E}.soft{color:#53605A}ul{list-style:none;padding:0}li{padding:8px 0;border-bottom:1px solid #D8D0C0}.row{display:flex;gap:12px;justify-content:space-between;align-items:center}img{max-width:100%}a{color:#0E5A4C}.in1{margin-left:24px}.in2{margin-left:48px}.in3{margin-left:72px}.in4,.in5,.in6{margin-left:96px}.heading{margin-left:0}';
 
 /** The self-opening page without its content: it may run its own script, show what it has opened, and reach nothing. */
 async function buildLockedPage(entry, outfile) {
   const { build } = await import('esbuild');
-  const { outputFiles } = await build({ entryPoints: [entry], bundle: true, write: false, platform: 'browser', format: 'iife', target: 'es2020', minify: true, charset: 'ascii', legalComments: 'none', logLevel: 'warning', alias, tsconfigRaw: { compilerOptions: { verbatimModuleSyntax: false } } });
+  const { outputFiles } = await build({
+    entryPoints: [entry],
+    bundle: true,
+    write: false,
+    platform: 'browser',
+    format: 'iife',
+    target: 'es2020',
+    minify: true,
+    charset: 'ascii',
+    legalComments: 'none',
+    logLevel: 'warning',
+    alias,
+    tsconfigRaw: { compilerOptions: { verbatimModuleSyntax: false } },
+  });
   const script = outputFiles[0].text.trim();
   const hash = (text) => `'sha256-${createHash('sha256').update(text).digest('base64')}'`;
   const policy = `default-src 'none'; script-src ${hash(script)}; style-src ${hash(lockedStyle)}; img-src blob:; base-uri 'none'; form-action 'none'`;
-  writeFileSync(outfile, `<!doctype html>\n<html lang="und"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width,initial-scale=1"><meta http-equiv="Content-Security-Policy" content="${policy}"><meta name="referrer" content="no-referrer"><title>Locked</title><style>${lockedStyle}</style></head><body><main></main><!--sealed--><script>${script}</script></body></html>\n`);
+  writeFileSync(
+    outfile,
+    `<!doctype html>\n<html lang="und"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width,initial-scale=1"><meta http-equiv="Content-Security-Policy" content="${policy}"><meta name="referrer" content="no-referrer"><title>Locked</title><style>${lockedStyle}</style></head><body><main></main><!--sealed--><script>${script}</script></body></html>\n`,
+  );
 }
 
 function compressTree(dir) {
@@ -110,20 +185,33 @@ const expoEnv = { ...process.env, EXPO_OFFLINE: '1', EXPO_NO_TELEMETRY: '1', CI:
 
 async function exportWeb(workspace) {
   rmSync(at(workspace, 'dist'), { recursive: true, force: true });
-  await mustRun(process.execPath, [at('node_modules/expo/bin/cli'), 'export', '--platform', 'web'], { cwd: at(workspace), env: expoEnv, stdio: ['ignore', process.env.CI ? 'ignore' : 'ignore', 'inherit'] });
+  await mustRun(process.execPath, [at('node_modules/expo/bin/cli'), 'export', '--platform', 'web'], {
+    cwd: at(workspace),
+    env: expoEnv,
+    stdio: ['ignore', process.env.CI ? 'ignore' : 'ignore', 'inherit'],
+  });
 }
 
 /** pdf.js stays outside the bundle: its modules are loaded as they are published, only when a PDF is looked at. */
 function copyPdfjs(target) {
   const from = at('node_modules/pdfjs-dist');
   mkdirSync(target, { recursive: true });
-  for (const file of ['build/pdf.min.mjs', 'build/pdf.worker.min.mjs']) cpSync(join(from, file), join(target, file.split('/')[1]));
-  for (const folder of ['cmaps', 'standard_fonts', 'wasm']) cpSync(join(from, folder), join(target, folder), { recursive: true });
+  for (const file of ['build/pdf.min.mjs', 'build/pdf.worker.min.mjs'])
+    cpSync(join(from, file), join(target, file.split('/')[1]));
+  for (const folder of ['cmaps', 'standard_fonts', 'wasm'])
+    cpSync(join(from, folder), join(target, folder), { recursive: true });
 }
 
 export async function buildServer() {
   await whenChanged('server', ['core/src', 'contract/src', 'server/src', 'standins/src'], () =>
-    bundle({ server: at('server/src/main.ts'), outside: at('standins/src/main.ts'), seed: at('server/src/demo/main.ts'), invite: at('server/src/account/invite-main.ts'), prepare: at('server/src/data/prepare-main.ts'), reading: at('server/src/thread/thread.ts') }),
+    bundle({
+      server: at('server/src/main.ts'),
+      outside: at('standins/src/main.ts'),
+      seed: at('server/src/demo/main.ts'),
+      invite: at('server/src/account/invite-main.ts'),
+      prepare: at('server/src/data/prepare-main.ts'),
+      reading: at('server/src/thread/thread.ts'),
+    }),
   );
 }
 

@@ -1,4 +1,7 @@
-/** Remembers the processes a start has begun, so that the next start can end those a kill left behind: by number, and only when they still are ours. */
+/**
+ * Remembers the processes a start has begun, so that the next start can end those a kill left behind: by number, and
+ * only when they still are ours.
+ */
 import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 
 const file = (dir) => `${dir}/children.json`;
@@ -17,7 +20,8 @@ export async function endLeftovers(dir) {
     if (!command.includes(name)) continue;
     try {
       process.kill(pid, 'SIGTERM');
-      for (let tries = 0; tries < 100 && existsSync(`/proc/${pid}`); tries++) await new Promise((done) => setTimeout(done, 50));
+      for (let tries = 0; tries < 100 && existsSync(`/proc/${pid}`); tries++)
+        await new Promise((done) => setTimeout(done, 50));
     } catch {
       // it ended by itself in between
     }

@@ -9,7 +9,12 @@ import { mustRun } from './run.mjs';
  */
 export async function preparedDatabase(cluster, name) {
   await ensureDatabase(cluster, name);
-  const { ownerUrl, serverUrl, running } = await ensureRoles(cluster.url(name), rolesIn(`${cluster.home}/pg-roles.json`));
-  await mustRun(process.execPath, [at('dist/prepare.mjs')], { env: { ...process.env, DATABASE_URL: ownerUrl, UNDERLOCK_RUNNING_ROLE: running } });
+  const { ownerUrl, serverUrl, running } = await ensureRoles(
+    cluster.url(name),
+    rolesIn(`${cluster.home}/pg-roles.json`),
+  );
+  await mustRun(process.execPath, [at('dist/prepare.mjs')], {
+    env: { ...process.env, DATABASE_URL: ownerUrl, UNDERLOCK_RUNNING_ROLE: running },
+  });
   return { DATABASE_URL: serverUrl, UNDERLOCK_MIGRATE: 'no' };
 }

@@ -10,11 +10,15 @@ const isRoot = process.getuid?.() === 0;
 export async function ensureDebian(wanted) {
   const missing = wanted.filter(({ proof }) => !existsSync(proof)).map(({ name }) => name);
   if (missing.length === 0) return;
-  if (!isRoot) throw new Error(`Missing: ${missing.join(', ')}. Please run:\n  sudo apt-get install -y --no-install-recommends ${missing.join(' ')}`);
+  if (!isRoot)
+    throw new Error(
+      `Missing: ${missing.join(', ')}. Please run:\n  sudo apt-get install -y --no-install-recommends ${missing.join(' ')}`,
+    );
   if (missing.some((name) => name.startsWith('postgresql'))) {
     // Or the package makes and starts a cluster of its own beside ours.
     mkdirSync('/etc/postgresql-common', { recursive: true });
-    if (!existsSync('/etc/postgresql-common/createcluster.conf')) writeFileSync('/etc/postgresql-common/createcluster.conf', 'create_main_cluster = false\n');
+    if (!existsSync('/etc/postgresql-common/createcluster.conf'))
+      writeFileSync('/etc/postgresql-common/createcluster.conf', 'create_main_cluster = false\n');
   }
   process.stdout.write(`Installing ${missing.join(', ')} …\n`);
   const env = { ...process.env, DEBIAN_FRONTEND: 'noninteractive' };
@@ -34,9 +38,15 @@ export const jwcrypto = { name: 'python3-jwcrypto', proof: '/usr/lib/python3/dis
 /** Judges certificates and S/MIME in the tests. */
 export const openssl = { name: 'openssl', proof: '/usr/bin/openssl' };
 /** The public path validation suite (PKITS), and certificates and PKCS#12 files of other programs. */
-export const vectors = { name: 'python3-cryptography-vectors', proof: '/usr/lib/python3/dist-packages/cryptography_vectors/x509/PKITS_data/ReadMe.txt' };
+export const vectors = {
+  name: 'python3-cryptography-vectors',
+  proof: '/usr/lib/python3/dist-packages/cryptography_vectors/x509/PKITS_data/ReadMe.txt',
+};
 /** Reads and writes certificates and PKCS#12 files beside ours. */
-export const pyCryptography = { name: 'python3-cryptography', proof: '/usr/lib/python3/dist-packages/cryptography/__init__.py' };
+export const pyCryptography = {
+  name: 'python3-cryptography',
+  proof: '/usr/lib/python3/dist-packages/cryptography/__init__.py',
+};
 /** Judge OpenPGP in the tests: a stateless command line, and a python library of another family. */
 export const sqop = { name: 'sqop', proof: '/usr/bin/sqop' };
 export const pgpy = { name: 'python3-pgpy', proof: '/usr/lib/python3/dist-packages/pgpy/__init__.py' };
@@ -48,12 +58,24 @@ export const chromium = { name: 'chromium', proof: '/usr/bin/chromium' };
 /** `npm ci` when the lockfile, a patch, the platform or Node's ABI is another than last time. */
 export async function ensureModules() {
   const stampFile = at('node_modules', '.under-lock-stamp');
-  const decisive = [at('package-lock.json'), ...readdirSync(at('patches')).sort().map((name) => at('patches', name))];
-  const stamp = createHash('sha256').update(Buffer.concat(decisive.map((file) => readFileSync(file)))).update(`${process.platform}-${process.arch}-${process.versions.modules}`).digest('hex');
+  const decisive = [
+    at('package-lock.json'),
+    ...readdirSync(at('patches'))
+      .sort()
+      .map((name) => at('patches', name)),
+  ];
+  const stamp = createHash('sha256')
+    .update(Buffer.concat(decisive.map((file) => readFileSync(file))))
+    .update(`${process.platform}-${process.arch}-${process.versions.modules}`)
+    .digest('hex');
   if (existsSync(stampFile) && readFileSync(stampFile, 'utf8') === stamp) return;
   process.stdout.write('Installing node_modules (a few minutes the first time) …\n');
-  await mustRun('npm', ['ci', '--no-audit', '--no-fund', '--loglevel=error'], { env: { ...process.env, PLAYWRIGHT_SKIP_BROWSER_DOWNLOAD: '1' } });
+  await mustRun('npm', ['ci', '--no-audit', '--no-fund', '--loglevel=error'], {
+    env: { ...process.env, PLAYWRIGHT_SKIP_BROWSER_DOWNLOAD: '1' },
+  });
   // What our patches/ mend in them.
-  await mustRun(process.execPath, [at('node_modules/patch-package/index.js')], { stdio: ['ignore', 'ignore', 'inherit'] });
+  await mustRun(process.execPath, [at('node_modules/patch-package/index.js')], {
+    stdio: ['ignore', 'ignore', 'inherit'],
+  });
   writeFileSync(stampFile, stamp);
 }

@@ -14,10 +14,32 @@ const idOf = (name) => {
 /** Undefined when nobody is root here, and with a line that says why when such a user can't read this folder. */
 export function ownUser() {
   if (process.getuid?.() !== 0) return undefined;
-  const user = idOf(NAME) ?? (capture('useradd', ['--system', '--user-group', '--no-create-home', '--home-dir', '/nonexistent', '--shell', '/usr/sbin/nologin', NAME]) === undefined ? undefined : idOf(NAME));
+  const user =
+    idOf(NAME) ??
+    (capture('useradd', [
+      '--system',
+      '--user-group',
+      '--no-create-home',
+      '--home-dir',
+      '/nonexistent',
+      '--shell',
+      '/usr/sbin/nologin',
+      NAME,
+    ]) === undefined
+      ? undefined
+      : idOf(NAME));
   const reads = (path, how) => capture('test', [how, path], { uid: user.uid, gid: user.gid, cwd: '/' }) !== undefined;
-  if (user !== undefined && reads(at('dist', 'server.mjs'), '-r') && reads(at('node_modules', 'koa', 'package.json'), '-r')) return user;
-  process.stdout.write(user === undefined ? 'The server keeps root’s rights: no user could be made for it.\n' : `The server keeps root’s rights: the user ${NAME} can’t read ${at('.')}. Put it where everybody can, in /opt for example.\n`);
+  if (
+    user !== undefined &&
+    reads(at('dist', 'server.mjs'), '-r') &&
+    reads(at('node_modules', 'koa', 'package.json'), '-r')
+  )
+    return user;
+  process.stdout.write(
+    user === undefined
+      ? 'The server keeps root’s rights: no user could be made for it.\n'
+      : `The server keeps root’s rights: the user ${NAME} can’t read ${at('.')}. Put it where everybody can, in /opt for example.\n`,
+  );
   return undefined;
 }
 

@@ -3,4 +3,7 @@ export interface Roles {
   server: { name: string; password: string };
 }
 export function rolesIn(file: string, prefix?: string): Roles;
-export function ensureRoles(superuserUrl: string, roles: Roles): Promise<{ ownerUrl: string; serverUrl: string; running: string }>;
+export function ensureRoles(
+  superuserUrl: string,
+  roles: Roles,
+): Promise<{ ownerUrl: string; serverUrl: string; running: string }>;

@@ -1,8 +1,14 @@
-/** Two roles for one database: its owner, who changes tables, and the one the server runs as, who changes rows. Neither is a superuser. */
+/**
+ * Two roles for one database: its owner, who changes tables, and the one the server runs as, who changes rows. Neither
+ * is a superuser.
+ */
 import { randomBytes } from 'node:crypto';
 import { existsSync, readFileSync, writeFileSync } from 'node:fs';
 
-/** What an earlier version made as the superuser goes over to the owner. Indexes, and sequences that belong to a column, follow their table. */
+/**
+ * What an earlier version made as the superuser goes over to the owner. Indexes, and sequences that belong to a column,
+ * follow their table.
+ */
 const HAND_OVER = `
   DO $$ DECLARE one record; BEGIN
     FOR one IN SELECT nspname AS name FROM pg_namespace WHERE nspname IN ('public', 'pgboss') LOOP
@@ -34,7 +40,10 @@ const HAND_OVER = `
 export function rolesIn(file, prefix = 'under_lock') {
   if (existsSync(file)) return JSON.parse(readFileSync(file, 'utf8'));
   const password = () => randomBytes(24).toString('base64url');
-  const roles = { owner: { name: `${prefix}_owner`, password: password() }, server: { name: `${prefix}_server`, password: password() } };
+  const roles = {
+    owner: { name: `${prefix}_owner`, password: password() },
+    server: { name: `${prefix}_server`, password: password() },
+  };
   writeFileSync(file, JSON.stringify(roles), { mode: 0o600 });
   return roles;
 }
@@ -42,7 +51,8 @@ export function rolesIn(file, prefix = 'under_lock') {
 /**
  * Makes both roles where they are missing and gives the database to its owner.
  * @param superuserUrl of the database itself
- * @returns `{ ownerUrl, serverUrl, running }`: the addresses of the database for both, and the name of the one it runs as
+ * @returns `{ ownerUrl, serverUrl, running }`: the addresses of the database for both, and the name of the one it
+ *   runs as
  */
 export async function ensureRoles(superuserUrl, { owner, server }) {
   const { default: pg } = await import('pg');

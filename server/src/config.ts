@@ -7,19 +7,31 @@ const environment = z.object({
   UNDERLOCK_HOST: z.string().default('127.0.0.1'),
   UNDERLOCK_PORT: z.coerce.number().int().min(0).max(65_535).default(8420),
   /** The user whose rights the server keeps once its doors are open, when root starts it. */
-  UNDERLOCK_USER: z.string().regex(/^[a-z_][a-z0-9_-]*$/).optional(),
+  UNDERLOCK_USER: z
+    .string()
+    .regex(/^[a-z_][a-z0-9_-]*$/)
+    .optional(),
   /** What people type in the address bar; notices link to the room under it. */
   UNDERLOCK_ORIGIN: z.url().optional(),
   /** Where the reading room is served when that is another host. */
   UNDERLOCK_ROOM_ORIGIN: z.url().optional(),
   DATABASE_URL: z.string().min(1),
-  /** `no` where another role prepares the database (`npm run prepare-database`): then the server changes rows and no tables. */
+  /**
+   * `no` where another role prepares the database (`npm run prepare-database`): then the server changes rows and no
+   * tables.
+   */
   UNDERLOCK_MIGRATE: z.enum(['yes', 'no']).default('yes'),
   /** 32 bytes as base64url, kept outside the database. */
   UNDERLOCK_SECRET: z.string().regex(/^[\w-]{43}$/, '32 bytes as base64url'),
   /** Secrets that were in force before, separated by commas, until everything is under the new one. */
-  UNDERLOCK_OLD_SECRETS: z.string().regex(/^[\w-]{43}(?:,[\w-]{43})*$/, '32 bytes as base64url, separated by commas').optional(),
-  /** How many of the most common passwords the server itself holds against a new one; each costs a tenth of a second, once. */
+  UNDERLOCK_OLD_SECRETS: z
+    .string()
+    .regex(/^[\w-]{43}(?:,[\w-]{43})*$/, '32 bytes as base64url, separated by commas')
+    .optional(),
+  /**
+   * How many of the most common passwords the server itself holds against a new one; each costs a tenth of a second,
+   * once.
+   */
   UNDERLOCK_COMMON_PASSWORDS: z.coerce.number().int().min(0).max(24).default(24),
   UNDERLOCK_SMTP_URL: z.string().default('smtp://127.0.0.1:8425'),
   /** Where mail for our addresses and delivery reports come in; 0 turns the door off. */
@@ -56,7 +68,10 @@ const environment = z.object({
   UNDERLOCK_VAULT_MB: z.coerce.number().int().min(10).max(100_000).default(500),
   UNDERLOCK_MAX_DAYS: z.coerce.number().int().min(1).max(3660).default(366),
   UNDERLOCK_ZONE: z.string().default('Europe/Lisbon'),
-  UNDERLOCK_DAY_ENDS: z.string().regex(/^\d\d:\d\d$/).default('17:00'),
+  UNDERLOCK_DAY_ENDS: z
+    .string()
+    .regex(/^\d\d:\d\d$/)
+    .default('17:00'),
   UNDERLOCK_WEEK_ENDS_ON: z.coerce.number().int().min(1).max(7).default(5),
   UNDERLOCK_UNOPENED_DAYS: z.coerce.number().int().min(1).default(3),
   UNDERLOCK_UNDO_SECONDS: z.coerce.number().int().min(0).max(600).default(10),
@@ -69,11 +84,15 @@ const environment = z.object({
   UNDERLOCK_JOURNAL: z.string().min(1).optional(),
   UNDERLOCK_OFFICE: z.string().default('Larkmoor Ferries'),
   UNDERLOCK_MAIL_DOMAIN: z.string().default('larkmoor.example'),
-  /** How many proxies of ours stand before the server: the last so many entries of X-Forwarded-For are theirs, and whoever is named before them asks. */
+  /**
+   * How many proxies of ours stand before the server: the last so many entries of X-Forwarded-For are theirs, and
+   * whoever is named before them asks.
+   */
   UNDERLOCK_PROXIES: z.coerce.number().int().min(0).max(10).default(0),
 });
 
-const trimmedOrigin = (url: string | undefined): string | undefined => (url === undefined ? undefined : new URL(url).origin);
+const trimmedOrigin = (url: string | undefined): string | undefined =>
+  url === undefined ? undefined : new URL(url).origin;
 
 export type Config = ReturnType<typeof readConfig>;
 
@@ -81,7 +100,9 @@ export type Config = ReturnType<typeof readConfig>;
 export function readConfig(env: Record<string, string | undefined>) {
   const parsed = environment.safeParse(env);
   if (!parsed.success) {
-    throw new Error(`Settings are wrong:\n${parsed.error.issues.map((issue) => `  ${issue.path.join('.')}: ${issue.message}`).join('\n')}`);
+    throw new Error(
+      `Settings are wrong:\n${parsed.error.issues.map((issue) => `  ${issue.path.join('.')}: ${issue.message}`).join('\n')}`,
+    );
   }
   const set = parsed.data;
   const origin = trimmedOrigin(set.UNDERLOCK_ORIGIN) ?? `http://127.0.0.1:${set.UNDERLOCK_PORT}`;
@@ -96,7 +117,10 @@ export function readConfig(env: Record<string, string | undefined>) {
     databaseUrl: set.DATABASE_URL,
     migrates: set.UNDERLOCK_MIGRATE === 'yes',
     secret: Buffer.from(set.UNDERLOCK_SECRET, 'base64url'),
-    oldSecrets: (set.UNDERLOCK_OLD_SECRETS ?? '').split(',').filter((one) => one !== '').map((one) => Buffer.from(one, 'base64url')),
+    oldSecrets: (set.UNDERLOCK_OLD_SECRETS ?? '')
+      .split(',')
+      .filter((one) => one !== '')
+      .map((one) => Buffer.from(one, 'base64url')),
     commonPasswords: set.UNDERLOCK_COMMON_PASSWORDS,
     smtpUrl: set.UNDERLOCK_SMTP_URL,
     mailPort: set.UNDERLOCK_MAIL_PORT,
@@ -109,7 +133,11 @@ export function readConfig(env: Record<string, string | undefined>) {
     authorityUrl: set.UNDERLOCK_AUTHORITY_URL,
     keysUrl: set.UNDERLOCK_KEYS_URL,
     directoryUrl: set.UNDERLOCK_DIRECTORY_URL,
-    doorTokens: { authority: set.UNDERLOCK_AUTHORITY_TOKEN, directory: set.UNDERLOCK_DIRECTORY_TOKEN, keys: set.UNDERLOCK_KEYS_TOKEN },
+    doorTokens: {
+      authority: set.UNDERLOCK_AUTHORITY_TOKEN,
+      directory: set.UNDERLOCK_DIRECTORY_TOKEN,
+      keys: set.UNDERLOCK_KEYS_TOKEN,
+    },
     doorTls: {
       ...(set.UNDERLOCK_DOOR_CERTIFICATE === undefined ? {} : { cert: readFileSync(set.UNDERLOCK_DOOR_CERTIFICATE) }),
       ...(set.UNDERLOCK_DOOR_KEY === undefined ? {} : { key: readFileSync(set.UNDERLOCK_DOOR_KEY) }),
@@ -124,7 +152,12 @@ export function readConfig(env: Record<string, string | undefined>) {
     office: {
       name: set.UNDERLOCK_OFFICE,
       mailDomain: set.UNDERLOCK_MAIL_DOMAIN,
-      calendar: { zone: set.UNDERLOCK_ZONE, dayEnds: set.UNDERLOCK_DAY_ENDS, weekEndsOn: set.UNDERLOCK_WEEK_ENDS_ON, maxDays: set.UNDERLOCK_MAX_DAYS },
+      calendar: {
+        zone: set.UNDERLOCK_ZONE,
+        dayEnds: set.UNDERLOCK_DAY_ENDS,
+        weekEndsOn: set.UNDERLOCK_WEEK_ENDS_ON,
+        maxDays: set.UNDERLOCK_MAX_DAYS,
+      },
       limits: { maxBytes: set.UNDERLOCK_MAX_MB * 1_000_000, maxRecipients: 200 },
       vaultBytes: set.UNDERLOCK_VAULT_MB * 1_000_000,
       undoSeconds: set.UNDERLOCK_UNDO_SECONDS,

@@ -27,7 +27,10 @@ export interface Context {
 
 /** One line of JSON an event. Never given a body, a subject, a share or a passcode. */
 export const consoleLog: Log = {
-  info: (event, data = {}) => process.stdout.write(`${JSON.stringify({ at: new Date().toISOString(), event, ...data })}\n`),
+  info: (event, data = {}) =>
+    process.stdout.write(`${JSON.stringify({ at: new Date().toISOString(), event, ...data })}\n`),
   error: (event, error, data = {}) =>
-    process.stderr.write(`${JSON.stringify({ at: new Date().toISOString(), event, error: error instanceof Error ? `${error.name}: ${error.message}` : String(error), ...data })}\n`),
+    process.stderr.write(
+      `${JSON.stringify({ at: new Date().toISOString(), event, error: error instanceof Error ? `${error.name}: ${error.message}` : String(error), ...data })}\n`,
+    ),
 };

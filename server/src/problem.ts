@@ -14,4 +14,5 @@ export class Problem extends Error {
 }
 
 export const notFound = (what: string): Problem => new Problem('not-found', 404, `${what} was not found`);
-export const invalid = (detail: string): Problem => new Problem('invalid-input', 400, 'Something in the request is not right', { detail });
+export const invalid = (detail: string): Problem =>
+  new Problem('invalid-input', 400, 'Something in the request is not right', { detail });

@@ -1,9 +1,12 @@
 /**
- * What the server seals at rest, under keys from secrets that live outside the database: channels (phone numbers, second addresses), house shares, notices that wait,
+ * What the server seals at rest, under keys from secrets that live outside the database: channels (phone numbers,
+ * second addresses), house shares, notices that wait,
  * what proves and opens an account, and the keyed hashes of passcodes. A copied database holds none of them readable.
  *
- * There may be several secrets in force: the newest seals, all open, and every sealed value says which it is under, so that a secret can be changed while
- * everything goes on (reseal.ts). A sealed value is `2 ‖ key identifier(4) ‖ what core/sealing makes`; those of the time before there was a ring begin with 1.
+ * There may be several secrets in force: the newest seals, all open, and every sealed value says which it is under,
+ * so that a secret can be changed while
+ * everything goes on (reseal.ts). A sealed value is `2 ‖ key identifier(4) ‖ what core/sealing makes`; those of the
+ * time before there was a ring begin with 1.
  */
 import { createHmac, timingSafeEqual } from 'node:crypto';
 import { type Bytes, fromUtf8, utf8 } from '@under-lock/core/bytes';
@@ -29,7 +32,11 @@ export interface Secrets {
 export const RING = 2;
 const ID_BYTES = 4;
 
-interface RingKey { prefix: Buffer; key: CryptoKey; hashKey: Uint8Array }
+interface RingKey {
+  prefix: Buffer;
+  key: CryptoKey;
+  hashKey: Uint8Array;
+}
 
 async function ringKey(secret: Buffer): Promise<RingKey> {
   const root = new Uint8Array(secret);
@@ -40,7 +47,8 @@ async function ringKey(secret: Buffer): Promise<RingKey> {
   };
 }
 
-const hashUnder = ({ hashKey }: RingKey, purpose: string, text: string): Buffer => createHmac('sha256', hashKey).update(`${purpose}\0${text}`).digest();
+const hashUnder = ({ hashKey }: RingKey, purpose: string, text: string): Buffer =>
+  createHmac('sha256', hashKey).update(`${purpose}\0${text}`).digest();
 
 /** @param older Secrets that were in force before, as long as something may still be sealed under them. */
 export async function createSecrets(secret: Buffer, older: readonly Buffer[] = []): Promise<Secrets> {
@@ -62,7 +70,8 @@ export async function createSecrets(secret: Buffer, older: readonly Buffer[] = [
     throw new SealError('not-opened');
   }
 
-  const sealBytes = async (plain: Uint8Array, context: string): Promise<Buffer> => Buffer.concat([newest.prefix, await seal(newest.key, new Uint8Array(plain), context)]);
+  const sealBytes = async (plain: Uint8Array, context: string): Promise<Buffer> =>
+    Buffer.concat([newest.prefix, await seal(newest.key, new Uint8Array(plain), context)]);
   return {
     sealBytes,
     openBytes,

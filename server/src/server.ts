@@ -45,7 +45,17 @@ export async function openContext(config: Config, log: Log = consoleLog, clock: 
   const mail = createSmtpDoor(config.smtpUrl, () => signingKey(context));
   const threads = startThreads({ file: config.threadFile });
   const phone = createPhoneDoor({ textUrl: config.textUrl, callUrl: config.callUrl, token: config.textToken });
-  const context: Context = { config, db, clock, log, jobs, mail, phone, threads, secrets: await createSecrets(config.secret, config.oldSecrets) };
+  const context: Context = {
+    config,
+    db,
+    clock,
+    log,
+    jobs,
+    mail,
+    phone,
+    threads,
+    secrets: await createSecrets(config.secret, config.oldSecrets),
+  };
   await ensureDkimKey(context);
   await ensureStatementKey(context);
   return {
@@ -62,11 +72,17 @@ export async function openContext(config: Config, log: Log = consoleLog, clock: 
 
 export async function startServer(config: Config, log: Log = consoleLog, clock?: () => Date): Promise<RunningServer> {
   const { context, jobs, close } = await openContext(config, log, clock);
-  await jobs.work({ deliverNotice: (id) => deliverNotice(context, id), deliverCopy: (id) => deliverCopy(context, id), sendReceipt: (id) => sendReceipt(context, id), closeDue: () => closeDue(context), remindDue: async () => {
+  await jobs.work({
+    deliverNotice: (id) => deliverNotice(context, id),
+    deliverCopy: (id) => deliverCopy(context, id),
+    sendReceipt: (id) => sendReceipt(context, id),
+    closeDue: () => closeDue(context),
+    remindDue: async () => {
       await remindDue(context);
       await remindOfCertificates(context);
       await tellWaiting(context);
-    }, purge: async () => {
+    },
+    purge: async () => {
       await purge(context);
       await tidyRegistered(context);
       await tidyEvidence(context);
@@ -77,14 +93,21 @@ export async function startServer(config: Config, log: Log = consoleLog, clock?:
   // Not waited for: everything opens under every secret in force, whichever it is sealed under.
   const resealing = reseal(context).catch((error: unknown) => context.log.error('reseal', error));
   const mailDoor = config.mailPort === 0 ? undefined : await openMailDoor(context);
-  const server = createServer({ headersTimeout: 10_000, requestTimeout: 150_000, keepAliveTimeout: 15_000, maxHeaderSize: 16 * 1024 }, createApp(context).app.callback());
+  const server = createServer(
+    { headersTimeout: 10_000, requestTimeout: 150_000, keepAliveTimeout: 15_000, maxHeaderSize: 16 * 1024 },
+    createApp(context).app.callback(),
+  );
   server.maxConnections = MAX_CONNECTIONS;
   await new Promise<void>((resolve, reject) => {
     server.once('error', reject);
     server.listen(config.port, config.host, resolve);
   });
   const { port } = server.address() as AddressInfo;
-  if (config.isLocal) Object.assign(config, { roomOrigin: config.roomOrigin === config.origin ? `http://127.0.0.1:${port}` : config.roomOrigin, origin: `http://127.0.0.1:${port}` });
+  if (config.isLocal)
+    Object.assign(config, {
+      roomOrigin: config.roomOrigin === config.origin ? `http://127.0.0.1:${port}` : config.roomOrigin,
+      origin: `http://127.0.0.1:${port}`,
+    });
   log.info('listening', { port });
   return {
     context,

@@ -1,4 +1,7 @@
-/** Copies that leave as mails of their own: exactly as they were sealed, to each recipient once, and nothing open or in somebody else's name. */
+/**
+ * Copies that leave as mails of their own: exactly as they were sealed, to each recipient once, and nothing open or in
+ * somebody else's name.
+ */
 import { execFileSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
 import { mkdtempSync, writeFileSync } from 'node:fs';
@@ -16,7 +19,17 @@ import { writeLetter } from '@under-lock/standins/mail-program';
 import { sealForCertificates } from '@under-lock/core/locks/certificate/seal';
 import { requestCertificate } from '@under-lock/contract/certificate';
 import { purge } from '../src/message/grants';
-import { answerOf, demoMessage, eventually, giveKeyPair, type House, openHouse, prepare, upload, type Worker } from './house';
+import {
+  answerOf,
+  demoMessage,
+  eventually,
+  giveKeyPair,
+  type House,
+  openHouse,
+  prepare,
+  upload,
+  type Worker,
+} from './house';
 
 let house: House;
 let maren: Worker;
@@ -32,71 +45,152 @@ afterEach(() => {
   house.world.behaviour.current = { mail: 'deliver', phone: 'deliver' };
 });
 
-const certificateOf = async (address: string) => readCertificate(new Uint8Array(Buffer.from((await house.world.authorities()).correspondent(address)!.certificate, 'base64')));
-const message = (addresses: string[]) => demoMessage({ to: addresses.map((address) => ({ name: '', address })), files: [] });
+const certificateOf = async (address: string) =>
+  readCertificate(
+    new Uint8Array(Buffer.from((await house.world.authorities()).correspondent(address)!.certificate, 'base64')),
+  );
+const message = (addresses: string[]) =>
+  demoMessage({ to: addresses.map((address) => ({ name: '', address })), files: [] });
 
 let signer: Awaited<ReturnType<typeof ownSigner>> | undefined;
 async function ownSigner() {
   const pair = await makeKeyPair('p-256');
-  const { certificate, chain } = await maren.client(requestCertificate, { body: { request: await makeRequest(pair, { name: 'Maren Oduya', addresses: [maren.account.address] }), purpose: 'both' } });
-  return { certificate: readCertificate(certificate), privateKey: pair.privateKey, chain: chain.map((one) => readCertificate(one)) };
+  const { certificate, chain } = await maren.client(requestCertificate, {
+    body: {
+      request: await makeRequest(pair, { name: 'Maren Oduya', addresses: [maren.account.address] }),
+      purpose: 'both',
+    },
+  });
+  return {
+    certificate: readCertificate(certificate),
+    privateKey: pair.privateKey,
+    chain: chain.map((one) => readCertificate(one)),
+  };
 }
 
 const sealed = async (addresses: string[], change: Partial<ReturnType<typeof demoMessage>> = {}): Promise<Bytes> =>
-  sealForCertificates({ message: { ...message(addresses), ...change }, signer: (signer ??= await ownSigner()), recipients: await Promise.all(addresses.map(async (address) => ({ certificate: await certificateOf(address) }))), neutralSubject: 'A confidential message' });
+  sealForCertificates({
+    message: { ...message(addresses), ...change },
+    signer: (signer ??= await ownSigner()),
+    recipients: await Promise.all(addresses.map(async (address) => ({ certificate: await certificateOf(address) }))),
+    neutralSubject: 'A confidential message',
+  });
 
-const signed = async (content: ReturnType<typeof demoMessage>): Promise<Bytes> => sealForCertificates({ message: content, signer: (signer ??= await ownSigner()), recipients: [], neutralSubject: '' });
+const signed = async (content: ReturnType<typeof demoMessage>): Promise<Bytes> =>
+  sealForCertificates({ message: content, signer: (signer ??= await ownSigner()), recipients: [], neutralSubject: '' });
 /** Signed and readable, in the form that looks closed, under a head that says encrypted. */
 async function opaque(): Promise<Bytes> {
   const { certificate, privateKey, chain } = (signer ??= await ownSigner());
-  const data = await signData({ content: utf8('Content-Type: text/plain\r\n\r\nOpen.'), signers: [{ certificate, privateKey, chain }], detached: false, signingTime: new Date() });
-  return utf8(`From: <${maren.account.address}>\r\nTo: <${CLINIC}>\r\nContent-Type: application/pkcs7-mime; smime-type=enveloped-data\r\nContent-Transfer-Encoding: base64\r\n\r\n${Buffer.from(data).toString('base64').replace(/.{76}/g, '$&\r\n')}`);
+  const data = await signData({
+    content: utf8('Content-Type: text/plain\r\n\r\nOpen.'),
+    signers: [{ certificate, privateKey, chain }],
+    detached: false,
+    signingTime: new Date(),
+  });
+  return utf8(
+    `From: <${maren.account.address}>\r\nTo: <${CLINIC}>\r\nContent-Type: application/pkcs7-mime; smime-type=enveloped-data\r\nContent-Transfer-Encoding: base64\r\n\r\n${Buffer.from(data).toString('base64').replace(/.{76}/g, '$&\r\n')}`,
+  );
 }
 
 /** Uploads a copy and dispatches it, beside accesses in the room for `room`. */
-async function sendCopy(raw: Bytes, addresses: string[], { copies = true, clear = false, room = [] as string[], id = undefined as string | undefined } = {}) {
+async function sendCopy(
+  raw: Bytes,
+  addresses: string[],
+  { copies = true, clear = false, room = [] as string[], id = undefined as string | undefined } = {},
+) {
   const prepared = await prepare(message([...addresses, ...room]), { addresses: room, terms: { copies, clear } });
   await upload(maren.client, prepared.contentBlobId, prepared.content);
   const blobId = crypto.randomUUID();
   await upload(maren.client, blobId, raw);
-  const copy = { id: crypto.randomUUID(), lock: 'certificate' as const, blobId, recipients: addresses.map((address) => ({ id: crypto.randomUUID(), address, name: '', role: 'to' as const })) };
+  const copy = {
+    id: crypto.randomUUID(),
+    lock: 'certificate' as const,
+    blobId,
+    recipients: addresses.map((address) => ({ id: crypto.randomUUID(), address, name: '', role: 'to' as const })),
+  };
   const dispatch = { ...prepared.dispatch, copies: [copy] };
   await maren.client(messageApi.dispatchMessage, { params: { id: id ?? prepared.id }, body: dispatch });
   return { id: id ?? prepared.id, copy, dispatch };
 }
 const sentOf = (id: string) => maren.client(messageApi.getSent, { params: { id } });
-const settled = (id: string) => eventually(async () => {
-  const found = await sentOf(id);
-  return found.copies.every(({ state }) => state !== 'waiting') ? found : undefined;
-});
-const inMailbox = (address: string): Buffer[] => house.world.store.mails.filter(({ mailbox }) => mailbox === address).map(({ raw }) => Buffer.from(raw, 'base64'));
+const settled = (id: string) =>
+  eventually(async () => {
+    const found = await sentOf(id);
+    return found.copies.every(({ state }) => state !== 'waiting') ? found : undefined;
+  });
+const inMailbox = (address: string): Buffer[] =>
+  house.world.store.mails.filter(({ mailbox }) => mailbox === address).map(({ raw }) => Buffer.from(raw, 'base64'));
 
 test('what leaves is what was sealed, byte for byte; OpenSSL opens it with the recipient’s key and finds the signature right', async () => {
   const raw = await sealed([CLINIC, DOCTOR]);
   const { id } = await sendCopy(raw, [CLINIC, DOCTOR]);
   const sent = await settled(id);
-  expect(sent.copies.map(({ address, state }) => [address, state])).toEqual([[CLINIC, 'accepted'], [DOCTOR, 'accepted']]);
+  expect(sent.copies.map(({ address, state }) => [address, state])).toEqual([
+    [CLINIC, 'accepted'],
+    [DOCTOR, 'accepted'],
+  ]);
   expect(sent.grants).toEqual([]);
   expect(sent.events.map(({ kind }) => kind).sort()).toEqual(['copy-accepted', 'copy-accepted', 'dispatched']);
-  expect(sent.copyMails).toMatchObject([{ size: raw.length, sha256: new Uint8Array(createHash('sha256').update(raw).digest()), addresses: [CLINIC, DOCTOR] }]);
+  expect(sent.copyMails).toMatchObject([
+    {
+      size: raw.length,
+      sha256: new Uint8Array(createHash('sha256').update(raw).digest()),
+      addresses: [CLINIC, DOCTOR],
+    },
+  ]);
   const folder = mkdtempSync(join(tmpdir(), 'under-lock-copies-'));
   const { office, correspondent } = await house.world.authorities();
   const file = (name: string, bytes: Uint8Array): string => {
     writeFileSync(join(folder, name), bytes);
     return name;
   };
-  const openssl = (...args: string[]): string => execFileSync('openssl', args, { cwd: folder, stdio: ['ignore', 'pipe', 'pipe'] }).toString();
+  const openssl = (...args: string[]): string =>
+    execFileSync('openssl', args, { cwd: folder, stdio: ['ignore', 'pipe', 'pipe'] }).toString();
   openssl('x509', '-inform', 'DER', '-in', file('root.cer', office.rootCertificate), '-out', 'root.pem');
   for (const address of [CLINIC, DOCTOR]) {
     const [mail] = inMailbox(address) as [Buffer];
     // Our DKIM signature stands before it; nothing else is added or changed.
     expect(Buffer.compare(mail.subarray(mail.length - raw.length), raw)).toBe(0);
-    expect(mail.subarray(0, mail.length - raw.length).toString()).toMatch(/^DKIM-Signature: [^\n]*\r\n(?:[ \t][^\n]*\r\n)*$/);
+    expect(mail.subarray(0, mail.length - raw.length).toString()).toMatch(
+      /^DKIM-Signature: [^\n]*\r\n(?:[ \t][^\n]*\r\n)*$/,
+    );
     const holder = correspondent(address)!;
     openssl('pkey', '-inform', 'DER', '-in', file('key.der', Buffer.from(holder.key, 'base64')), '-out', 'key.pem');
-    openssl('x509', '-inform', 'DER', '-in', file('cert.der', Buffer.from(holder.certificate, 'base64')), '-out', 'cert.pem');
-    openssl('cms', '-decrypt', '-in', file('mail.eml', mail), '-recip', 'cert.pem', '-inkey', 'key.pem', '-out', 'signed.eml');
-    openssl('cms', '-verify', '-in', 'signed.eml', '-CAfile', 'root.pem', '-purpose', 'smimesign', '-signer', 'signer.pem', '-out', 'content.eml');
+    openssl(
+      'x509',
+      '-inform',
+      'DER',
+      '-in',
+      file('cert.der', Buffer.from(holder.certificate, 'base64')),
+      '-out',
+      'cert.pem',
+    );
+    openssl(
+      'cms',
+      '-decrypt',
+      '-in',
+      file('mail.eml', mail),
+      '-recip',
+      'cert.pem',
+      '-inkey',
+      'key.pem',
+      '-out',
+      'signed.eml',
+    );
+    openssl(
+      'cms',
+      '-verify',
+      '-in',
+      'signed.eml',
+      '-CAfile',
+      'root.pem',
+      '-purpose',
+      'smimesign',
+      '-signer',
+      'signer.pem',
+      '-out',
+      'content.eml',
+    );
     expect(openssl('x509', '-in', 'signer.pem', '-noout', '-email').trim()).toBe(maren.account.address);
   }
 });
@@ -107,7 +201,12 @@ test('beside accesses in the room, in one message; told again after an answer th
   // A second try seals anew and uploads under another number.
   const blobId = crypto.randomUUID();
   await upload(maren.client, blobId, await sealed([CLINIC]));
-  expect(await maren.client(messageApi.dispatchMessage, { params: { id }, body: { ...dispatch, copies: dispatch.copies.map((one) => ({ ...one, blobId })) } })).toMatchObject({ already: true });
+  expect(
+    await maren.client(messageApi.dispatchMessage, {
+      params: { id },
+      body: { ...dispatch, copies: dispatch.copies.map((one) => ({ ...one, blobId })) },
+    }),
+  ).toMatchObject({ already: true });
   const sent = await settled(id);
   expect([sent.grants.length, sent.copies.length]).toEqual([1, 1]);
   await new Promise((done) => setTimeout(done, 1500));
@@ -115,19 +214,66 @@ test('beside accesses in the room, in one message; told again after an answer th
 });
 
 test.each([
-  ['a handling without copies', async () => sendCopy(await sealed([CLINIC]), [CLINIC], { copies: false }), /below-preset/],
-  ['what is signed only, under a handling that keeps secrets', async () => sendCopy(await signed(message([CLINIC])), [CLINIC]), /below-preset.*readable/],
-  ['what calls itself encrypted and is signed only', async () => sendCopy(await opaque(), [CLINIC]), /below-preset.*readable/],
-  ['what calls itself encrypted and is open', async () => sendCopy(utf8(`From: <${maren.account.address}>\r\nTo: <${CLINIC}>\r\nContent-Type: application/pkcs7-mime; smime-type=enveloped-data\r\n\r\n${Buffer.from('Open, as everybody can see in a second').toString('base64')}`), [CLINIC]), /neither encrypted nor signed/],
-  ['mail that is open', async () => sendCopy(utf8(`From: <${maren.account.address}>\r\nTo: <${CLINIC}>\r\nSubject: x\r\n\r\nOpen.`), [CLINIC]), /neither encrypted nor signed/],
-  ['another’s address in From', async () => sendCopy(await sealed([CLINIC], { from: { name: 'Director', address: 'director@larkmoor.example' } }), [CLINIC]), /not come from your address/],
-  ['two From lines', async () => sendCopy(utf8(`From: <${maren.account.address}>\r\n${Buffer.from(await sealed([CLINIC])).toString('latin1')}`), [CLINIC]), /not come from your address/],
-  ['somebody the head does not name', async () => sendCopy(await sealed([CLINIC]), [CLINIC, DOCTOR]), /not among the recipients/],
-  ['nobody at all', async () => {
-    const prepared = await prepare(message([CLINIC]), { addresses: [] });
-    await upload(maren.client, prepared.contentBlobId, prepared.content);
-    return maren.client(messageApi.dispatchMessage, { params: { id: prepared.id }, body: prepared.dispatch });
-  }, /needs a recipient/],
+  [
+    'a handling without copies',
+    async () => sendCopy(await sealed([CLINIC]), [CLINIC], { copies: false }),
+    /below-preset/,
+  ],
+  [
+    'what is signed only, under a handling that keeps secrets',
+    async () => sendCopy(await signed(message([CLINIC])), [CLINIC]),
+    /below-preset.*readable/,
+  ],
+  [
+    'what calls itself encrypted and is signed only',
+    async () => sendCopy(await opaque(), [CLINIC]),
+    /below-preset.*readable/,
+  ],
+  [
+    'what calls itself encrypted and is open',
+    async () =>
+      sendCopy(
+        utf8(
+          `From: <${maren.account.address}>\r\nTo: <${CLINIC}>\r\nContent-Type: application/pkcs7-mime; smime-type=enveloped-data\r\n\r\n${Buffer.from('Open, as everybody can see in a second').toString('base64')}`,
+        ),
+        [CLINIC],
+      ),
+    /neither encrypted nor signed/,
+  ],
+  [
+    'mail that is open',
+    async () =>
+      sendCopy(utf8(`From: <${maren.account.address}>\r\nTo: <${CLINIC}>\r\nSubject: x\r\n\r\nOpen.`), [CLINIC]),
+    /neither encrypted nor signed/,
+  ],
+  [
+    'another’s address in From',
+    async () =>
+      sendCopy(await sealed([CLINIC], { from: { name: 'Director', address: 'director@larkmoor.example' } }), [CLINIC]),
+    /not come from your address/,
+  ],
+  [
+    'two From lines',
+    async () =>
+      sendCopy(utf8(`From: <${maren.account.address}>\r\n${Buffer.from(await sealed([CLINIC])).toString('latin1')}`), [
+        CLINIC,
+      ]),
+    /not come from your address/,
+  ],
+  [
+    'somebody the head does not name',
+    async () => sendCopy(await sealed([CLINIC]), [CLINIC, DOCTOR]),
+    /not among the recipients/,
+  ],
+  [
+    'nobody at all',
+    async () => {
+      const prepared = await prepare(message([CLINIC]), { addresses: [] });
+      await upload(maren.client, prepared.contentBlobId, prepared.content);
+      return maren.client(messageApi.dispatchMessage, { params: { id: prepared.id }, body: prepared.dispatch });
+    },
+    /needs a recipient/,
+  ],
 ] as const)('%s is refused', async (_, act, said) => expect(await answerOf(act())).toMatch(said));
 
 test('signed only, where the office allows it: it leaves as it was signed, and OpenSSL finds it right', async () => {
@@ -139,15 +285,24 @@ test('signed only, where the office allows it: it leaves as it was signed, and O
   const folder = mkdtempSync(join(tmpdir(), 'under-lock-signed-'));
   writeFileSync(join(folder, 'mail.eml'), mail);
   writeFileSync(join(folder, 'root.cer'), (await house.world.authorities()).office.rootCertificate);
-  const openssl = (...args: string[]): string => execFileSync('openssl', args, { cwd: folder, stdio: ['ignore', 'pipe', 'pipe'] }).toString();
+  const openssl = (...args: string[]): string =>
+    execFileSync('openssl', args, { cwd: folder, stdio: ['ignore', 'pipe', 'pipe'] }).toString();
   openssl('x509', '-inform', 'DER', '-in', 'root.cer', '-out', 'root.pem');
-  expect(openssl('cms', '-verify', '-in', 'mail.eml', '-CAfile', 'root.pem', '-purpose', 'smimesign')).toContain(Buffer.from(message([CLINIC]).text).toString('base64').slice(0, 40));
+  expect(openssl('cms', '-verify', '-in', 'mail.eml', '-CAfile', 'root.pem', '-purpose', 'smimesign')).toContain(
+    Buffer.from(message([CLINIC]).text)
+      .toString('base64')
+      .slice(0, 40),
+  );
 });
 
 test('nothing leaves open without a reason, and the reason stays with what left', async () => {
   const prepared = await prepare(message([CLINIC]), { addresses: [CLINIC], terms: { clear: true } });
   await upload(maren.client, prepared.contentBlobId, prepared.content);
-  const send = (openReason?: string): Promise<unknown> => maren.client(messageApi.dispatchMessage, { params: { id: prepared.id }, body: { ...prepared.dispatch, openReason } });
+  const send = (openReason?: string): Promise<unknown> =>
+    maren.client(messageApi.dispatchMessage, {
+      params: { id: prepared.id },
+      body: { ...prepared.dispatch, openReason },
+    });
   expect(await answerOf(send())).toMatch(/invalid-input.*reason/);
   expect(await answerOf(send('   '))).toMatch(/invalid-input.*reason/);
   expect(await answerOf(send('It hangs on the pier'))).toBe('done');
@@ -157,16 +312,33 @@ test('nothing leaves open without a reason, and the reason stays with what left'
 describe('a request for a signed message', () => {
   const NORTH = { name: 'North Quay Claims', address: 'claims@northquay.example' };
   const content = (over: Partial<ReturnType<typeof demoMessage>> = {}) => ({
-    ...demoMessage({ messageId: `${crypto.randomUUID()}@larkmoor.example` }), ...requestContent({ sender: { name: maren.account.name, address: maren.account.address }, recipient: NORTH, officeName: house.server.context.config.office.name, language: 'de' }), files: [], ...over,
+    ...demoMessage({ messageId: `${crypto.randomUUID()}@larkmoor.example` }),
+    ...requestContent({
+      sender: { name: maren.account.name, address: maren.account.address },
+      recipient: NORTH,
+      officeName: house.server.context.config.office.name,
+      language: 'de',
+    }),
+    files: [],
+    ...over,
   });
   async function ask(raw: Bytes, recipients = [NORTH]) {
     const prepared = await prepare(message([NORTH.address]), { addresses: [] });
     await upload(maren.client, prepared.contentBlobId, prepared.content);
     const blobId = crypto.randomUUID();
     await upload(maren.client, blobId, raw);
-    const copy = { id: crypto.randomUUID(), lock: 'certificate' as const, blobId, recipients: recipients.map((one) => ({ ...one, id: crypto.randomUUID(), role: 'to' as const })) };
+    const copy = {
+      id: crypto.randomUUID(),
+      lock: 'certificate' as const,
+      blobId,
+      recipients: recipients.map((one) => ({ ...one, id: crypto.randomUUID(), role: 'to' as const })),
+    };
     const body = { contentBlobId: prepared.contentBlobId, summary: prepared.dispatch.summary, copy };
-    return { id: prepared.id, body, reply: await maren.client(messageApi.sendRequest, { params: { id: prepared.id }, body }) };
+    return {
+      id: prepared.id,
+      body,
+      reply: await maren.client(messageApi.sendRequest, { params: { id: prepared.id }, body }),
+    };
   }
 
   it('leaves signed whatever the presets say, once; the answer of whom it asked is tied to it and on the desk until it was looked at', async () => {
@@ -178,7 +350,21 @@ describe('a request for a signed message', () => {
     expect((await settled(id)).purpose).toBe('request');
     const { keepIncoming, mailboxAt } = await import('../src/received/incoming');
     const account = (await mailboxAt(house.server.context, maren.account.address))!.account;
-    const from = (address: string, sign: boolean) => writeLetter({ from: address, to: maren.account.address, subject: 'Re', text: 'here', sign, encrypt: false, by: 'certificate', key: false, answers: [] }, house.world);
+    const from = (address: string, sign: boolean) =>
+      writeLetter(
+        {
+          from: address,
+          to: maren.account.address,
+          subject: 'Re',
+          text: 'here',
+          sign,
+          encrypt: false,
+          by: 'certificate',
+          key: false,
+          answers: [],
+        },
+        house.world,
+      );
     // Not an answer to it: somebody else's, and one without a signature.
     await keepIncoming(house.server.context, account, await from(CLINIC, true), { from: CLINIC });
     await keepIncoming(house.server.context, account, await from(NORTH.address, false), { from: NORTH.address });
@@ -192,12 +378,27 @@ describe('a request for a signed message', () => {
   });
 
   it.each([
-    ['says more', async () => ask(await signed(content({ text: `${content().text}\nThe eyesight test is on page two.` })))],
-    ['carries a file', async () => ask(await signed(content({ files: [{ name: 'x.txt', type: 'text/plain', bytes: utf8('x') }] })))],
+    [
+      'says more',
+      async () => ask(await signed(content({ text: `${content().text}\nThe eyesight test is on page two.` }))),
+    ],
+    [
+      'carries a file',
+      async () => ask(await signed(content({ files: [{ name: 'x.txt', type: 'text/plain', bytes: utf8('x') }] }))),
+    ],
     ['says something else in HTML', async () => ask(await signed(content({ html: '<p>page two</p>' })))],
-    ['goes to several', async () => ask(await signed(content({ to: [NORTH, { name: '', address: CLINIC }] })), [NORTH, { name: '', address: CLINIC }])],
+    [
+      'goes to several',
+      async () =>
+        ask(await signed(content({ to: [NORTH, { name: '', address: CLINIC }] })), [
+          NORTH,
+          { name: '', address: CLINIC },
+        ]),
+    ],
     ['is encrypted', async () => ask(await sealed([CLINIC]), [{ name: '', address: CLINIC }])],
-  ] as const)('that %s is refused', async (_, act) => expect(await answerOf(act())).toMatch(/invalid-input.*nothing but that/));
+  ] as const)('that %s is refused', async (_, act) =>
+    expect(await answerOf(act())).toMatch(/invalid-input.*nothing but that/),
+  );
 });
 
 test('refused and returned copies are told, and the others go all the same', async () => {
@@ -218,7 +419,8 @@ test('refused and returned copies are told, and the others go all the same', asy
 test('once delivered the mail itself is not kept; the sender’s own sealed copy is, as long as the office keeps things', async () => {
   const { id, copy } = await sendCopy(await sealed([CLINIC]), [CLINIC]);
   await settled(id);
-  const blobs = async () => (await house.server.context.db.query('SELECT id FROM blobs'))[0].map((row) => (row as { id: string }).id);
+  const blobs = async () =>
+    (await house.server.context.db.query('SELECT id FROM blobs'))[0].map((row) => (row as { id: string }).id);
   expect(await blobs()).not.toContain(copy.blobId);
   await purge(house.server.context);
   expect((await sentOf(id)).contentBlobId).toBeDefined();
@@ -235,7 +437,21 @@ test('a copy waits with its message and is taken back with it', async () => {
   await upload(maren.client, blobId, await sealed([CLINIC]));
   const before = inMailbox(CLINIC).length;
   const leavesAt = new Date(Date.now() + 3600_000);
-  await maren.client(messageApi.dispatchMessage, { params: { id: prepared.id }, body: { ...prepared.dispatch, leavesAt, copies: [{ id: crypto.randomUUID(), lock: 'certificate', blobId, recipients: [{ id: crypto.randomUUID(), address: CLINIC, name: '', role: 'to' }] }] } });
+  await maren.client(messageApi.dispatchMessage, {
+    params: { id: prepared.id },
+    body: {
+      ...prepared.dispatch,
+      leavesAt,
+      copies: [
+        {
+          id: crypto.randomUUID(),
+          lock: 'certificate',
+          blobId,
+          recipients: [{ id: crypto.randomUUID(), address: CLINIC, name: '', role: 'to' }],
+        },
+      ],
+    },
+  });
   await maren.client(messageApi.takeBack, { params: { id: prepared.id } });
   expect(inMailbox(CLINIC)).toHaveLength(before);
   expect(await answerOf(sentOf(prepared.id))).toContain('not-found');
@@ -247,7 +463,10 @@ test('a copy is frozen before it is judged: what is written to it meanwhile, or 
   const raw = await sealed([CLINIC]);
   const blobId = crypto.randomUUID();
   await upload(maren.client, blobId, raw);
-  const open = utf8(`From: <${maren.account.address}>\r\nTo: <${CLINIC}>\r\n\r\n${'Open. '.repeat(raw.length)}`).slice(0, raw.length);
+  const open = utf8(`From: <${maren.account.address}>\r\nTo: <${CLINIC}>\r\n\r\n${'Open. '.repeat(raw.length)}`).slice(
+    0,
+    raw.length,
+  );
   const { threads } = house.server.context;
   const run = threads.run.bind(threads);
   // The moment in which it used to be possible: judged is the one, and sent would be the other.
@@ -257,8 +476,16 @@ test('a copy is frozen before it is judged: what is written to it meanwhile, or 
     swapped.push(await answerOf(maren.client(putPart, { params: { id: blobId, index: 0 }, body: open })));
     return judged;
   });
-  const copy = { id: crypto.randomUUID(), lock: 'certificate' as const, blobId, recipients: [{ id: crypto.randomUUID(), address: CLINIC, name: '', role: 'to' as const }] };
-  await maren.client(messageApi.dispatchMessage, { params: { id: prepared.id }, body: { ...prepared.dispatch, copies: [copy] } });
+  const copy = {
+    id: crypto.randomUUID(),
+    lock: 'certificate' as const,
+    blobId,
+    recipients: [{ id: crypto.randomUUID(), address: CLINIC, name: '', role: 'to' as const }],
+  };
+  await maren.client(messageApi.dispatchMessage, {
+    params: { id: prepared.id },
+    body: { ...prepared.dispatch, copies: [copy] },
+  });
   spy.mockRestore();
   expect(swapped).toEqual([expect.stringMatching(/^conflict/)]);
   await settled(prepared.id);
@@ -270,7 +497,9 @@ test('what is not what was judged, however it came to be, is never sent', async 
   const before = inMailbox(DOCTOR).length;
   house.world.behaviour.current = { mail: 'down', phone: 'deliver' };
   const { id, copy } = await sendCopy(raw, [DOCTOR]);
-  await house.server.context.db.query('UPDATE blob_parts SET bytes = decode($2, \'base64\') WHERE blob_id = $1', { bind: [copy.blobId, Buffer.alloc(raw.length, 'x').toString('base64')] });
+  await house.server.context.db.query("UPDATE blob_parts SET bytes = decode($2, 'base64') WHERE blob_id = $1", {
+    bind: [copy.blobId, Buffer.alloc(raw.length, 'x').toString('base64')],
+  });
   house.world.behaviour.current = { mail: 'deliver', phone: 'deliver' };
   const { copies } = await settled(id);
   expect(copies).toMatchObject([{ state: 'refused', answer: expect.stringContaining('not what was judged') }]);

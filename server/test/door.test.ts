@@ -8,7 +8,18 @@ import { openMailDoor } from '../src/mail/door';
 import { rows } from '../src/data/database';
 import { returnPath } from '../src/mail/return-path';
 import { randomUUID } from 'node:crypto';
-import { cookieFetch, demoMessage, demoTerms, eventually, type House, openHouse, prepare, send, upload, type Worker } from './house';
+import {
+  cookieFetch,
+  demoMessage,
+  demoTerms,
+  eventually,
+  type House,
+  openHouse,
+  prepare,
+  send,
+  upload,
+  type Worker,
+} from './house';
 import { getSent } from '@under-lock/contract/message';
 import * as accountApi from '@under-lock/contract/account';
 import { randomBytes } from '@under-lock/core/bytes';
@@ -25,7 +36,11 @@ beforeAll(async () => {
 });
 afterAll(() => house.stop());
 
-const post = async (path: string, body: string, type = 'application/json'): Promise<{ status: number; code: string }> => {
+const post = async (
+  path: string,
+  body: string,
+  type = 'application/json',
+): Promise<{ status: number; code: string }> => {
   const response = await fetcher(house.origin + path, { method: 'POST', headers: { 'Content-Type': type }, body });
   return { status: response.status, code: ((await response.json()) as { code: string }).code };
 };
@@ -45,11 +60,18 @@ test.each([
 });
 
 test('a percent sign that spells nothing is the caller’s mistake', async () => {
-  for (const path of ['/%zz', '/api/messages/%zz', '/room/%E0%A4%A']) expect((await fetcher(house.origin + path)).status).toBe(400);
+  for (const path of ['/%zz', '/api/messages/%zz', '/room/%E0%A4%A'])
+    expect((await fetcher(house.origin + path)).status).toBe(400);
 });
 
 test('paths do not climb out of the pages’ folder', async () => {
-  for (const path of ['/../package.json', '/..%2f..%2fpackage.json', '/room/..%2f..%2fpackage.json', '/%2e%2e/%2e%2e/etc/passwd.js', '/fonts/..%5c..%5cserver.mjs']) {
+  for (const path of [
+    '/../package.json',
+    '/..%2f..%2fpackage.json',
+    '/room/..%2f..%2fpackage.json',
+    '/%2e%2e/%2e%2e/etc/passwd.js',
+    '/fonts/..%5c..%5cserver.mjs',
+  ]) {
     const response = await fetcher(house.origin + path);
     expect((await response.text()).includes('"workspaces"')).toBe(false);
   }
@@ -59,7 +81,11 @@ test('parts of the wrong length, at the wrong place or of a foreign upload are r
   const id = randomUUID();
   await maren.client(startBlob, { body: { id, size: 1_500_000 } });
   const put = (index: string, body: Buffer | string): Promise<number> =>
-    fetcher(`${house.origin}/api/blobs/${id}/parts/${index}`, { method: 'PUT', headers: { 'Content-Type': 'application/octet-stream' }, body: body as string }).then((response) => response.status);
+    fetcher(`${house.origin}/api/blobs/${id}/parts/${index}`, {
+      method: 'PUT',
+      headers: { 'Content-Type': 'application/octet-stream' },
+      body: body as string,
+    }).then((response) => response.status);
   expect(await put('0', 'short')).toBe(400);
   expect(await put('2', 'x')).toBe(400);
   expect(await put('-1', 'x')).toBe(400);
@@ -71,25 +97,52 @@ type Grants = Awaited<ReturnType<typeof prepare>>['dispatch']['grants'];
 const refusedWith = async (change: (grants: Grants) => Grants, over: object = {}): Promise<string> => {
   const prepared = await prepare(demoMessage({ files: [] }));
   await upload(maren.client, prepared.contentBlobId, prepared.content);
-  const error = await maren.client(dispatchMessage, { params: { id: prepared.id }, body: { ...prepared.dispatch, ...over, grants: change(prepared.dispatch.grants) } }).then(() => undefined, (problem: Error) => problem);
+  const error = await maren
+    .client(dispatchMessage, {
+      params: { id: prepared.id },
+      body: { ...prepared.dispatch, ...over, grants: change(prepared.dispatch.grants) },
+    })
+    .then(
+      () => undefined,
+      (problem: Error) => problem,
+    );
   expect(await rows(house.server.context.db, 'SELECT 1 FROM messages WHERE id = $1', [prepared.id])).toHaveLength(0);
   return (error as ApiProblem | undefined)?.code ?? (error === undefined ? 'accepted' : error.name);
 };
 
 test('a dispatch is refused whole when anything in it is wrong', async () => {
   const each = (change: object) => (grants: Grants) => grants.map((grant) => ({ ...grant, ...change }));
-  const by = (channel: object) => (grants: Grants) => grants.map((grant) => ({ ...grant, reader: { ...grant.reader, channel: channel as Grants[0]['reader']['channel'] } }));
+  const by = (channel: object) => (grants: Grants) =>
+    grants.map((grant) => ({
+      ...grant,
+      reader: { ...grant.reader, channel: channel as Grants[0]['reader']['channel'] },
+    }));
   expect(await refusedWith(each({ address: 'no address' }))).toBe('invalid-input');
   expect(await refusedWith(each({ address: 'a@b.example\r\nBcc: x@y.example' }))).toBe('invalid-input');
   // The client's own schema stops a name that would break a header.
   expect(await refusedWith(each({ name: 'Pell\r\nBcc: x@y.example' }))).toMatch(/Zod|invalid-input/);
   expect(await refusedWith(by({ kind: 'text', target: '12345' }))).toBe('invalid-input');
   expect(await refusedWith(by({ kind: 'email', target: 'pell.anders@postbox.example' }))).toBe('invalid-input');
-  expect(await refusedWith((grants) => [...grants, { ...grants[0]!, id: randomUUID(), address: 'PELL.anders@postbox.example' }])).toBe('invalid-input');
-  expect(await refusedWith((grants) => Array.from({ length: 1000 }, (_, index) => ({ ...grants[0]!, id: randomUUID(), address: `n${index}@postbox.example` })))).toBe('invalid-input');
+  expect(
+    await refusedWith((grants) => [
+      ...grants,
+      { ...grants[0]!, id: randomUUID(), address: 'PELL.anders@postbox.example' },
+    ]),
+  ).toBe('invalid-input');
+  expect(
+    await refusedWith((grants) =>
+      Array.from({ length: 1000 }, (_, index) => ({
+        ...grants[0]!,
+        id: randomUUID(),
+        address: `n${index}@postbox.example`,
+      })),
+    ),
+  ).toBe('invalid-input');
   const late = { handling: { closesAt: new Date(Date.now() + 400 * 86_400_000), ...demoTerms } };
   expect(await refusedWith((grants) => grants, late)).toBe('closing-out-of-range');
-  expect(await refusedWith((grants) => grants, { handling: { ...late.handling, closesAt: new Date(Date.now() - 1000) } })).toBe('closing-out-of-range');
+  expect(
+    await refusedWith((grants) => grants, { handling: { ...late.handling, closesAt: new Date(Date.now() - 1000) } }),
+  ).toBe('closing-out-of-range');
   await maren.client(accountApi.setOwnPhone, { body: { phone: '+447700900101' } });
   expect(await refusedWith(by({ kind: 'text', target: '+447700900101' }))).toBe('own-number');
 });
@@ -97,27 +150,50 @@ test('a dispatch is refused whole when anything in it is wrong', async () => {
 test('a dispatch whose content has not all arrived is refused, and goes when it has', async () => {
   const prepared = await prepare(demoMessage());
   await maren.client(startBlob, { body: { id: prepared.contentBlobId, size: prepared.content.length } });
-  await expect(maren.client(dispatchMessage, { params: { id: prepared.id }, body: prepared.dispatch })).rejects.toMatchObject({ code: 'upload-incomplete' });
+  await expect(
+    maren.client(dispatchMessage, { params: { id: prepared.id }, body: prepared.dispatch }),
+  ).rejects.toMatchObject({ code: 'upload-incomplete' });
   await upload(maren.client, prepared.contentBlobId, prepared.content);
-  expect(await maren.client(dispatchMessage, { params: { id: prepared.id }, body: prepared.dispatch })).toMatchObject({ already: false });
+  expect(await maren.client(dispatchMessage, { params: { id: prepared.id }, body: prepared.dispatch })).toMatchObject({
+    already: false,
+  });
 });
 
 test('the sign-in says nothing of who exists, and waits longer each time', async () => {
   const start = (address: string) => house.visitor()(accountApi.startSignIn, { body: { address } });
-  const [known, unknown, again] = await Promise.all([start('maren.oduya@larkmoor.example'), start('nobody@larkmoor.example'), start('nobody@larkmoor.example')]);
+  const [known, unknown, again] = await Promise.all([
+    start('maren.oduya@larkmoor.example'),
+    start('nobody@larkmoor.example'),
+    start('nobody@larkmoor.example'),
+  ]);
   expect(Object.keys(unknown).sort()).toEqual(Object.keys(known).sort());
   expect(Buffer.from(unknown.salt).equals(Buffer.from(again.salt))).toBe(true);
   for (const address of ['maren.oduya@larkmoor.example', 'nobody@larkmoor.example']) {
     const tries: ApiProblem[] = [];
-    for (let count = 0; count < 4; count++) tries.push(await house.visitor()(accountApi.signIn, { body: { address, authKey: randomBytes(32), device: '' } }).then(() => undefined as never, (problem: ApiProblem) => problem));
-    expect(tries.map(({ code }) => code)).toEqual(['wrong-password', 'wrong-password', 'wrong-password', 'too-many-tries']);
+    for (let count = 0; count < 4; count++)
+      tries.push(
+        await house
+          .visitor()(accountApi.signIn, { body: { address, authKey: randomBytes(32), device: '' } })
+          .then(
+            () => undefined as never,
+            (problem: ApiProblem) => problem,
+          ),
+      );
+    expect(tries.map(({ code }) => code)).toEqual([
+      'wrong-password',
+      'wrong-password',
+      'wrong-password',
+      'too-many-tries',
+    ]);
     expect(tries[0]!.details.title).toBe('Address or password is wrong');
     expect(new Date(tries[3]!.details.until!).getTime()).toBeGreaterThan(Date.now());
   }
 });
 
 test('an invitation works once, and its link tells who it is for only to whoever holds it', async () => {
-  await expect(house.visitor()(accountApi.lookAtInvitation, { body: { token: randomBytes(32) } })).rejects.toMatchObject({ code: 'wrong-link' });
+  await expect(
+    house.visitor()(accountApi.lookAtInvitation, { body: { token: randomBytes(32) } }),
+  ).rejects.toMatchObject({ code: 'wrong-link' });
 });
 
 describe('the door for mail, to delivery reports', () => {
@@ -133,8 +209,14 @@ describe('the door for mail, to delivery reports', () => {
   it('marks the notice it names, and no other address is known', async () => {
     const door = await openMailDoor(house.server.context);
     const prepared = await send(maren, demoMessage({ files: [] }));
-    await eventually(async () => ((await maren.client(getSent, { params: { id: prepared.id } })).grants[0]!.notice.state === 'accepted' ? true : undefined));
-    const [outbox] = await rows<{ id: string }>(house.server.context.db, 'SELECT id FROM outbox WHERE grant_id = $1', [prepared.dispatch.grants[0]!.id]);
+    await eventually(async () =>
+      (await maren.client(getSent, { params: { id: prepared.id } })).grants[0]!.notice.state === 'accepted'
+        ? true
+        : undefined,
+    );
+    const [outbox] = await rows<{ id: string }>(house.server.context.db, 'SELECT id FROM outbox WHERE grant_id = $1', [
+      prepared.dispatch.grants[0]!.id,
+    ]);
     const talk = (lines: string[]): Promise<string> =>
       new Promise((resolve) => {
         let heard = '';
@@ -149,10 +231,24 @@ describe('the door for mail, to delivery reports', () => {
       });
     expect(await talk(['EHLO x', 'MAIL FROM:<>', 'RCPT TO:<nobody@larkmoor.example>', 'QUIT'])).toContain('550');
     const path = returnPath(house.server.context, outbox!.id);
-    const to = async (address: string, from = ''): Promise<string> => talk(['EHLO x', `MAIL FROM:<${from}>`, `RCPT TO:<${address}>`, 'DATA', `${report(outbox!.id, 'failed')}.`, 'QUIT']);
+    const to = async (address: string, from = ''): Promise<string> =>
+      talk([
+        'EHLO x',
+        `MAIL FROM:<${from}>`,
+        `RCPT TO:<${address}>`,
+        'DATA',
+        `${report(outbox!.id, 'failed')}.`,
+        'QUIT',
+      ]);
     const notice = async () => (await maren.client(getSent, { params: { id: prepared.id } })).grants[0]!.notice;
     // Who has seen the Message-ID knows the number, and can't make the tag; nor is a mail with a sender a report.
-    for (const forged of [`bounce+${outbox!.id}@larkmoor.example`, `bounce+${outbox!.id}${'0'.repeat(20)}@larkmoor.example`, path.replace('@larkmoor.example', '@elsewhere.example'), path.replace(outbox!.id, randomUUID())]) expect(await to(forged)).toContain('550');
+    for (const forged of [
+      `bounce+${outbox!.id}@larkmoor.example`,
+      `bounce+${outbox!.id}${'0'.repeat(20)}@larkmoor.example`,
+      path.replace('@larkmoor.example', '@elsewhere.example'),
+      path.replace(outbox!.id, randomUUID()),
+    ])
+      expect(await to(forged)).toContain('550');
     expect(await to(path, 'somebody@postbox.example')).toContain('550');
     expect((await notice()).state).toBe('accepted');
     // Long after, nothing comes back any more.

@@ -20,8 +20,24 @@ beforeAll(async () => {
   house = await openHouse();
   [ines, maren] = [await house.worker('ines.varga', 'administrator'), await house.worker('maren.oduya')];
   presetId = randomUUID();
-  const terms = { closing: { kind: 'end-of-quarter' as const }, check: 'text' as const, question: false, rights: NO_RIGHTS, watermark: false, copies: false, clear: false, textOpen: false, audience: 'anyone' as const, receipt: true, remindHours: 48, mayLoosen: { closing: true, identity: false, rights: false } };
-  await ines.client(presetApi.putPreset, { params: { id: presetId }, body: { name: 'Watched', sentence: 'x', terms, active: true } });
+  const terms = {
+    closing: { kind: 'end-of-quarter' as const },
+    check: 'text' as const,
+    question: false,
+    rights: NO_RIGHTS,
+    watermark: false,
+    copies: false,
+    clear: false,
+    textOpen: false,
+    audience: 'anyone' as const,
+    receipt: true,
+    remindHours: 48,
+    mayLoosen: { closing: true, identity: false, rights: false },
+  };
+  await ines.client(presetApi.putPreset, {
+    params: { id: presetId },
+    body: { name: 'Watched', sentence: 'x', terms, active: true },
+  });
 });
 beforeEach(() => {
   house.clock.real = true;
@@ -33,10 +49,28 @@ const mailsTo = (address: string) => house.world.store.mails.filter(({ mailbox }
 const read = (mail: { raw: string }) => PostalMime.parse(Buffer.from(mail.raw, 'base64'));
 
 async function sendWatched(hours: number) {
-  const prepared = await prepare(demoMessage({ files: [], to: [{ name: 'Pell', address: opener! }, { name: 'Yard', address: sleeper! }] }), { closesAt: new Date(Date.now() + hours * HOUR), terms: { rights: NO_RIGHTS } });
+  const prepared = await prepare(
+    demoMessage({
+      files: [],
+      to: [
+        { name: 'Pell', address: opener! },
+        { name: 'Yard', address: sleeper! },
+      ],
+    }),
+    { closesAt: new Date(Date.now() + hours * HOUR), terms: { rights: NO_RIGHTS } },
+  );
   await upload(maren.client, prepared.contentBlobId, prepared.content);
-  await maren.client(messageApi.dispatchMessage, { params: { id: prepared.id }, body: { ...prepared.dispatch, presetId } });
-  await eventually(async () => ((await maren.client(messageApi.getSent, { params: { id: prepared.id } })).grants.every(({ notice }) => notice.state === 'accepted') ? true : undefined));
+  await maren.client(messageApi.dispatchMessage, {
+    params: { id: prepared.id },
+    body: { ...prepared.dispatch, presetId },
+  });
+  await eventually(async () =>
+    (await maren.client(messageApi.getSent, { params: { id: prepared.id } })).grants.every(
+      ({ notice }) => notice.state === 'accepted',
+    )
+      ? true
+      : undefined,
+  );
   return prepared;
 }
 
@@ -45,7 +79,10 @@ async function openFirst({ dispatch }: Awaited<ReturnType<typeof sendWatched>>):
   const reader = house.visitor();
   const proof = await shareProof(readerShare);
   await reader(sendPasscode, { params: { id }, body: { proof } });
-  await reader(enterPasscode, { params: { id }, body: { proof, passcode: /^\d{6}/.exec(house.world.store.texts.at(-1)!.text)![0] } });
+  await reader(enterPasscode, {
+    params: { id },
+    body: { proof, passcode: /^\d{6}/.exec(house.world.store.texts.at(-1)!.text)![0] },
+  });
   await reader(openRoom, { params: { id } });
   await reader(openRoom, { params: { id } });
 }
@@ -70,7 +107,11 @@ test('whoever has not opened is reminded once within the preset’s hours, witho
   expect(mailsTo(sleeper!)).toHaveLength(before[sleeper!]!);
   house.clock.real = false;
   house.clock.now = new Date(Date.now() + 60 * HOUR);
-  await Promise.all([remindDue(house.server.context), remindDue(house.server.context), remindDue(house.server.context)]);
+  await Promise.all([
+    remindDue(house.server.context),
+    remindDue(house.server.context),
+    remindDue(house.server.context),
+  ]);
   expect(mailsTo(opener!)).toHaveLength(before[opener!]!);
   // The first test's message slept on, too.
   const reminders = await Promise.all(mailsTo(sleeper!).slice(before[sleeper!]!).map(read));
@@ -82,7 +123,9 @@ test('whoever has not opened is reminded once within the preset’s hours, witho
   await remindDue(house.server.context);
   expect(mailsTo(sleeper!)).toHaveLength(before[sleeper!]! + 2);
   house.clock.real = true;
-  expect((await maren.client(messageApi.getSent, { params: { id: sent.id } })).events.map(({ kind }) => kind)).toContain('reminded');
+  expect(
+    (await maren.client(messageApi.getSent, { params: { id: sent.id } })).events.map(({ kind }) => kind),
+  ).toContain('reminded');
 }, 60_000);
 
 test('a mail host that is down is tried again later; what closes within the hours from the start is not reminded of', async () => {
@@ -98,7 +141,8 @@ test('a mail host that is down is tried again later; what closes within the hour
   await remindDue(house.server.context);
   expect(mailsTo(sleeper!)).toHaveLength(before + 1);
   house.clock.real = true;
-  const kinds = async (id: string) => (await maren.client(messageApi.getSent, { params: { id } })).events.map(({ kind }) => kind);
+  const kinds = async (id: string) =>
+    (await maren.client(messageApi.getSent, { params: { id } })).events.map(({ kind }) => kind);
   expect(await kinds(sent.id)).toContain('reminded');
   expect(await kinds(short.id)).not.toContain('reminded');
 }, 60_000);

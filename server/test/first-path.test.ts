@@ -1,4 +1,7 @@
-/** The first path against real PostgreSQL and a real SMTP conversation: send, be told, prove, read, move the date, withdraw. */
+/**
+ * The first path against real PostgreSQL and a real SMTP conversation: send, be told, prove, read, move the date,
+ * withdraw.
+ */
 import * as messageApi from '@under-lock/contract/message';
 import * as roomApi from '@under-lock/contract/room';
 import { partCount } from '@under-lock/contract/blob';
@@ -29,13 +32,24 @@ test('a message is sent, told, opened with a texted passcode, moved and withdraw
   await reader(roomApi.sendPasscode, { params: { id: grantId }, body: { proof } });
   const passcode = /^(\d{6})/.exec(house.world.store.texts.at(-1)!.text)![1]!;
   await expect(reader(roomApi.openRoom, { params: { id: grantId } })).rejects.toMatchObject({ code: 'not-identified' });
-  await expect(reader(roomApi.enterPasscode, { params: { id: grantId }, body: { proof, passcode: passcode === '000000' ? '000001' : '000000' } })).rejects.toMatchObject({ code: 'passcode-wrong' });
+  await expect(
+    reader(roomApi.enterPasscode, {
+      params: { id: grantId },
+      body: { proof, passcode: passcode === '000000' ? '000001' : '000000' },
+    }),
+  ).rejects.toMatchObject({ code: 'passcode-wrong' });
   await reader(roomApi.enterPasscode, { params: { id: grantId }, body: { proof, passcode } });
   // Spent: the same digits open no second session.
-  await expect(house.visitor()(roomApi.enterPasscode, { params: { id: grantId }, body: { proof, passcode } })).rejects.toMatchObject({ code: 'passcode-expired' });
+  await expect(
+    house.visitor()(roomApi.enterPasscode, { params: { id: grantId }, body: { proof, passcode } }),
+  ).rejects.toMatchObject({ code: 'passcode-expired' });
 
   const released = await reader(roomApi.openRoom, { params: { id: grantId } });
-  const parts = await Promise.all(Array.from({ length: partCount(released.size) }, (_, index) => reader(roomApi.getRoomPart, { params: { id: grantId, index } })));
+  const parts = await Promise.all(
+    Array.from({ length: partCount(released.size) }, (_, index) =>
+      reader(roomApi.getRoomPart, { params: { id: grantId, index } }),
+    ),
+  );
   const key = await joinKey(share, released, { grantId, messageId: released.messageId });
   const opened = await roomLock.open({ content: concat(...parts), key });
   expect(opened.subject).toBe(message.subject);
@@ -46,10 +60,17 @@ test('a message is sent, told, opened with a texted passcode, moved and withdraw
   expect(line).toMatchObject({ notice: { state: 'accepted' }, opened: { count: 1 }, wrongTries: 1, state: 'held' });
 
   const later = new Date(Date.now() + 20 * 86_400_000);
-  await maren.client(messageApi.moveClosing, { params: { id: sent.id }, body: { grantIds: [grantId], closesAt: later } });
+  await maren.client(messageApi.moveClosing, {
+    params: { id: sent.id },
+    body: { grantIds: [grantId], closesAt: later },
+  });
   expect((await reader(roomApi.lookAtRoom, { params: { id: grantId } })) as object).toMatchObject({ closesAt: later });
 
-  expect(await maren.client(messageApi.withdrawGrants, { params: { id: sent.id }, body: { grantIds: [grantId] } })).toEqual({ withdrawn: 1, hadOpened: 1 });
+  expect(
+    await maren.client(messageApi.withdrawGrants, { params: { id: sent.id }, body: { grantIds: [grantId] } }),
+  ).toEqual({ withdrawn: 1, hadOpened: 1 });
   expect((await reader(roomApi.lookAtRoom, { params: { id: grantId } })).state).toBe('withdrawn');
-  await expect(reader(roomApi.getRoomPart, { params: { id: grantId, index: 0 } })).rejects.toMatchObject({ code: 'not-identified' });
+  await expect(reader(roomApi.getRoomPart, { params: { id: grantId, index: 0 } })).rejects.toMatchObject({
+    code: 'not-identified',
+  });
 });

@@ -1,4 +1,7 @@
-/** Passing on: never wider, never longer, never after the end; and no order of events by anybody releases more than the parent had. */
+/**
+ * Passing on: never wider, never longer, never after the end; and no order of events by anybody releases more than the
+ * parent had.
+ */
 import * as messageApi from '@under-lock/contract/message';
 import * as roomApi from '@under-lock/contract/room';
 import * as writingApi from '@under-lock/contract/writing';
@@ -24,29 +27,60 @@ afterEach(() => {
 });
 afterAll(() => house.stop());
 
-interface Held { messageId: string; id: string; readerShare: Uint8Array<ArrayBuffer>; reader: ReturnType<House['visitor']> }
+interface Held {
+  messageId: string;
+  id: string;
+  readerShare: Uint8Array<ArrayBuffer>;
+  reader: ReturnType<House['visitor']>;
+}
 
-async function identified(messageId: string, id: string, readerShare: Uint8Array<ArrayBuffer>, answer?: string): Promise<Held> {
+async function identified(
+  messageId: string,
+  id: string,
+  readerShare: Uint8Array<ArrayBuffer>,
+  answer?: string,
+): Promise<Held> {
   const reader = house.visitor();
   const proof = await shareProof(readerShare);
   await reader(roomApi.sendPasscode, { params: { id }, body: { proof } });
-  await reader(roomApi.enterPasscode, { params: { id }, body: { proof, passcode: /^\d{6}/.exec(house.world.store.texts.at(-1)!.text)![0], ...(answer === undefined ? {} : { answerProof: await answerProof(answer, readerShare) }) } });
+  await reader(roomApi.enterPasscode, {
+    params: { id },
+    body: {
+      proof,
+      passcode: /^\d{6}/.exec(house.world.store.texts.at(-1)!.text)![0],
+      ...(answer === undefined ? {} : { answerProof: await answerProof(answer, readerShare) }),
+    },
+  });
   return { messageId, id, readerShare, reader };
 }
 
 async function held(options: Parameters<typeof send>[2] = {}): Promise<Held & { key: Uint8Array }> {
-  const sent = await send(maren, demoMessage({ files: [], to: [{ name: 'Pell', address: 'pell.anders@postbox.example' }] }), { ...options, terms: { rights: { ...NO_RIGHTS, forward: true }, ...options.terms } });
+  const sent = await send(
+    maren,
+    demoMessage({ files: [], to: [{ name: 'Pell', address: 'pell.anders@postbox.example' }] }),
+    { ...options, terms: { rights: { ...NO_RIGHTS, forward: true }, ...options.terms } },
+  );
   const [{ id, readerShare }] = sent.dispatch.grants as [(typeof sent.dispatch.grants)[0]];
-  return { ...(await identified(sent.id, id, readerShare, options.terms?.question === true ? ANSWER : undefined)), key: sent.contentKey.key };
+  return {
+    ...(await identified(sent.id, id, readerShare, options.terms?.question === true ? ANSWER : undefined)),
+    key: sent.contentKey.key,
+  };
 }
 
 /** Splits and passes on as the page does. */
-async function passOn(from: Held, address: string, channel: messageApi.Channel = { kind: 'text', target: '+447700900262' }): Promise<Omit<Held, 'reader'>> {
+async function passOn(
+  from: Held,
+  address: string,
+  channel: messageApi.Channel = { kind: 'text', target: '+447700900262' },
+): Promise<Omit<Held, 'reader'>> {
   const released = await from.reader(roomApi.openRoom, { params: { id: from.id } });
   const key = await joinKey(from.readerShare, released, { grantId: from.id, messageId: from.messageId });
   const id = randomUUID();
   const { readerShare, house: halves } = await splitKey(key, { grantId: id, messageId: from.messageId });
-  await from.reader(writingApi.forwardRoom, { params: { id: from.id }, body: { id, address, name: 'One more', ...halves, readerShare, channel } });
+  await from.reader(writingApi.forwardRoom, {
+    params: { id: from.id },
+    body: { id, address, name: 'One more', ...halves, readerShare, channel },
+  });
   return { messageId: from.messageId, id, readerShare };
 }
 
@@ -58,20 +92,51 @@ test('whoever is named reads with a link and a check of their own; the sender se
   const yard = await identified(child.messageId, child.id, child.readerShare);
   expect(house.world.store.texts.at(-1)!.number).toBe('+447700900262');
   const released = await yard.reader(roomApi.openRoom, { params: { id: child.id } });
-  expect(await joinKey(child.readerShare, released, { grantId: child.id, messageId: child.messageId })).toEqual(pell.key);
+  expect(await joinKey(child.readerShare, released, { grantId: child.id, messageId: child.messageId })).toEqual(
+    pell.key,
+  );
   const sent = await maren.client(messageApi.getSent, { params: { id: pell.messageId } });
-  expect(sent.grants.find(({ id }) => id === child.id)).toMatchObject({ passedOn: { parentId: pell.id, address: 'pell.anders@postbox.example' }, opened: { count: 1 } });
+  expect(sent.grants.find(({ id }) => id === child.id)).toMatchObject({
+    passedOn: { parentId: pell.id, address: 'pell.anders@postbox.example' },
+    opened: { count: 1 },
+  });
   expect(sent.events.map(({ kind }) => kind)).toContain('passed-on');
-  expect((await pell.reader(writingApi.listForwards, { params: { id: pell.id } })).forwards).toMatchObject([{ address: 'office@saltmarsh.example', state: 'held' }]);
+  expect((await pell.reader(writingApi.listForwards, { params: { id: pell.id } })).forwards).toMatchObject([
+    { address: 'office@saltmarsh.example', state: 'held' },
+  ]);
 });
 
 test.each([
-  ['where it is not allowed', { terms: { rights: { ...ALL_RIGHTS, forward: false } } }, 'new@postbox.example', { kind: 'text', target: '+447700900262' }, 'right-not-given'],
+  [
+    'where it is not allowed',
+    { terms: { rights: { ...ALL_RIGHTS, forward: false } } },
+    'new@postbox.example',
+    { kind: 'text', target: '+447700900262' },
+    'right-not-given',
+  ],
   ['by a weaker check', {}, 'new@postbox.example', { kind: 'email', target: 'x@islandmail.example' }, 'below-preset'],
-  ['without the question that is asked besides', { terms: { question: true } }, 'new@postbox.example', { kind: 'text', target: '+447700900262' }, 'below-preset'],
-  ['with the passcode to their own phone', {}, 'new@postbox.example', { kind: 'text', target: '+447700900417' }, 'own-number'],
+  [
+    'without the question that is asked besides',
+    { terms: { question: true } },
+    'new@postbox.example',
+    { kind: 'text', target: '+447700900262' },
+    'below-preset',
+  ],
+  [
+    'with the passcode to their own phone',
+    {},
+    'new@postbox.example',
+    { kind: 'text', target: '+447700900417' },
+    'own-number',
+  ],
   ['to nobody', {}, 'no address', { kind: 'text', target: '+447700900262' }, 'invalid-input'],
-  ['to somebody who reads it', {}, 'PELL.anders@postbox.example', { kind: 'text', target: '+447700900262' }, 'reads-already'],
+  [
+    'to somebody who reads it',
+    {},
+    'PELL.anders@postbox.example',
+    { kind: 'text', target: '+447700900262' },
+    'reads-already',
+  ],
   ['to the sender', {}, 'maren.oduya@larkmoor.example', { kind: 'text', target: '+447700900262' }, 'reads-already'],
 ] as const)('refused %s', async (_, options, address, channel, code) => {
   const pell = await held(options as Parameters<typeof send>[2]);
@@ -86,7 +151,10 @@ test('passing on, using and telling again at the same time never stand in one an
       ...Array.from({ length: 3 }, (_, index) => passOn(pell, `round${round}.${index}@postbox.example`)),
       ...Array.from({ length: 3 }, () => pell.reader(roomApi.openRoom, { params: { id: pell.id } })),
       maren.client(messageApi.tellAgain, { params: { id: pell.messageId, grantId: pell.id }, body: { readerShare } }),
-      maren.client(messageApi.moveClosing, { params: { id: pell.messageId }, body: { grantIds: [pell.id], closesAt: new Date(Date.now() + 86_400_000) } }),
+      maren.client(messageApi.moveClosing, {
+        params: { id: pell.messageId },
+        body: { grantIds: [pell.id], closesAt: new Date(Date.now() + 86_400_000) },
+      }),
     ]);
   }
 });
@@ -101,8 +169,12 @@ test('two at once name the same person once; the chain ends at five', async () =
     const child = await passOn(at, `step${step}@postbox.example`, { kind: 'text', target: phones[step % 2]! });
     at = await identified(child.messageId, child.id, child.readerShare);
   }
-  await expect(passOn(at, 'too.far@postbox.example', { kind: 'voice', target: '+447700900348' })).rejects.toMatchObject({ code: 'below-preset' });
-  await expect(passOn(at, 'too.far@postbox.example', { kind: 'text', target: '+447700900348' })).rejects.toMatchObject({ code: 'right-not-given' });
+  await expect(passOn(at, 'too.far@postbox.example', { kind: 'voice', target: '+447700900348' })).rejects.toMatchObject(
+    { code: 'below-preset' },
+  );
+  await expect(passOn(at, 'too.far@postbox.example', { kind: 'text', target: '+447700900348' })).rejects.toMatchObject({
+    code: 'right-not-given',
+  });
 });
 
 test('moving the date of one moves nobody below past it; withdrawing one ends the branch, and only that', async () => {
@@ -110,24 +182,54 @@ test('moving the date of one moves nobody below past it; withdrawing one ends th
   const child = await passOn(pell, 'office@saltmarsh.example');
   const yard = await identified(child.messageId, child.id, child.readerShare);
   const grandchild = await passOn(yard, 'claims@northquay.example', { kind: 'text', target: '+447700900348' });
-  const grants = async () => new Map((await maren.client(messageApi.getSent, { params: { id: pell.messageId } })).grants.map((grant) => [grant.id, grant]));
+  const grants = async () =>
+    new Map(
+      (await maren.client(messageApi.getSent, { params: { id: pell.messageId } })).grants.map((grant) => [
+        grant.id,
+        grant,
+      ]),
+    );
   const soon = new Date(Date.now() + 2 * 86_400_000);
-  await maren.client(messageApi.moveClosing, { params: { id: pell.messageId }, body: { grantIds: [pell.id], closesAt: soon } });
+  await maren.client(messageApi.moveClosing, {
+    params: { id: pell.messageId },
+    body: { grantIds: [pell.id], closesAt: soon },
+  });
   for (const id of [child.id, grandchild.id]) expect((await grants()).get(id)!.closesAt).toEqual(soon);
   // Later for the child alone: no later than its parent.
-  await maren.client(messageApi.moveClosing, { params: { id: pell.messageId }, body: { grantIds: [child.id], closesAt: new Date(Date.now() + 5 * 86_400_000) } });
+  await maren.client(messageApi.moveClosing, {
+    params: { id: pell.messageId },
+    body: { grantIds: [child.id], closesAt: new Date(Date.now() + 5 * 86_400_000) },
+  });
   expect((await grants()).get(child.id)!.closesAt).toEqual(soon);
   await maren.client(messageApi.withdrawGrants, { params: { id: pell.messageId }, body: { grantIds: [child.id] } });
-  expect([...(await grants()).values()].map(({ id, state }) => [id, state]).sort()).toEqual([[pell.id, 'held'], [child.id, 'withdrawn'], [grandchild.id, 'withdrawn']].sort());
-  await expect(yard.reader(roomApi.openRoom, { params: { id: child.id } })).rejects.toMatchObject({ code: 'not-identified' });
+  expect([...(await grants()).values()].map(({ id, state }) => [id, state]).sort()).toEqual(
+    [
+      [pell.id, 'held'],
+      [child.id, 'withdrawn'],
+      [grandchild.id, 'withdrawn'],
+    ].sort(),
+  );
+  await expect(yard.reader(roomApi.openRoom, { params: { id: child.id } })).rejects.toMatchObject({
+    code: 'not-identified',
+  });
 });
 
 test('a number that is taken is not taken over', async () => {
   const pell = await held();
   const released = await pell.reader(roomApi.openRoom, { params: { id: pell.id } });
   expect(released.openedBefore).toBe(0);
-  const body = { id: pell.id, address: 'new@postbox.example', name: '', houseShare: randomBytes(32), wrappedKey: randomBytes(61), readerShare: randomBytes(32), channel: { kind: 'text' as const, target: '+447700900262' } };
-  await expect(pell.reader(writingApi.forwardRoom, { params: { id: pell.id }, body })).rejects.toMatchObject({ code: 'conflict' });
+  const body = {
+    id: pell.id,
+    address: 'new@postbox.example',
+    name: '',
+    houseShare: randomBytes(32),
+    wrappedKey: randomBytes(61),
+    readerShare: randomBytes(32),
+    channel: { kind: 'text' as const, target: '+447700900262' },
+  };
+  await expect(pell.reader(writingApi.forwardRoom, { params: { id: pell.id }, body })).rejects.toMatchObject({
+    code: 'conflict',
+  });
 });
 
 test('what a reader calls whom they name is in no notice, and the notice comes from the office', async () => {
@@ -137,7 +239,17 @@ test('what a reader calls whom they name is in no notice, and the notice comes f
   const id = randomUUID();
   const { readerShare, house: halves } = await splitKey(key, { grantId: id, messageId: pell.messageId });
   const lure = 'URGENT Call 0900 to claim your prize';
-  await pell.reader(writingApi.forwardRoom, { params: { id: pell.id }, body: { id, address: 'victim@postbox.example', name: lure, ...halves, readerShare, channel: { kind: 'text', target: '+447700900263' } } });
+  await pell.reader(writingApi.forwardRoom, {
+    params: { id: pell.id },
+    body: {
+      id,
+      address: 'victim@postbox.example',
+      name: lure,
+      ...halves,
+      readerShare,
+      channel: { kind: 'text', target: '+447700900263' },
+    },
+  });
   const raw = await eventually(() => {
     const mail = house.world.store.mails.find(({ mailbox }) => mailbox === 'victim@postbox.example');
     return mail === undefined ? undefined : Buffer.from(mail.raw, 'base64');
@@ -148,10 +260,15 @@ test('what a reader calls whom they name is in no notice, and the notice comes f
   expect(mail.to).toEqual([{ name: '', address: 'victim@postbox.example' }]);
 });
 
-test.each(['+449012345678', '+448712345678', '+870773111632', '+8816123456789', '+88213300555', '+979123456789'])('no code goes to %s, which costs a fortune', async (target) => {
-  const pell = await held();
-  await expect(passOn(pell, 'new@postbox.example', { kind: 'text', target })).rejects.toMatchObject({ code: 'invalid-input' });
-});
+test.each(['+449012345678', '+448712345678', '+870773111632', '+8816123456789', '+88213300555', '+979123456789'])(
+  'no code goes to %s, which costs a fortune',
+  async (target) => {
+    const pell = await held();
+    await expect(passOn(pell, 'new@postbox.example', { kind: 'text', target })).rejects.toMatchObject({
+      code: 'invalid-input',
+    });
+  },
+);
 
 // The last one: hours pass in it, and with them the sessions of whoever was signed in before.
 test('whatever sender, readers, clock and sweepers do, in any order: nothing is released after the end, and nobody has more than who gave it to them', async () => {
@@ -176,21 +293,41 @@ test('whatever sender, readers, clock and sweepers do, in any order: nothing is 
       house.clock.real = false;
       const tick = (): void => void (house.clock.now = new Date(Date.now() + offset.ms));
       const db = house.server.context.db;
-      const state = () => rows<{ id: string; parent_id: string | null; state: string; closes_at: Date; house_share: Buffer | null }>(db, 'SELECT id, parent_id, state, closes_at, house_share FROM grants WHERE message_id = $1', [root.messageId]);
+      const state = () =>
+        rows<{ id: string; parent_id: string | null; state: string; closes_at: Date; house_share: Buffer | null }>(
+          db,
+          'SELECT id, parent_id, state, closes_at, house_share FROM grants WHERE message_id = $1',
+          [root.messageId],
+        );
       for (const one of steps) {
         tick();
         const at = 'from' in one ? chain[one.from % chain.length]! : root;
         if (one.do === 'pass-on') {
           const address = `p${run}-${chain.length}@postbox.example`;
-          const child = await passOn(at, address, { kind: 'text', target: chain.length % 2 === 0 ? '+447700900417' : '+447700900262' }).catch(() => undefined);
+          const child = await passOn(at, address, {
+            kind: 'text',
+            target: chain.length % 2 === 0 ? '+447700900417' : '+447700900262',
+          }).catch(() => undefined);
           // Identified by the row, not by another text: what is tried here is not the passcode.
           if (child !== undefined) chain.push(await identified(child.messageId, child.id, child.readerShare));
         } else if (one.do === 'open') {
-          const mayOpen = (await state()).some((row) => row.id === at.id && row.state === 'held' && row.closes_at > house.clock.now);
+          const mayOpen = (await state()).some(
+            (row) => row.id === at.id && row.state === 'held' && row.closes_at > house.clock.now,
+          );
           const released = await at.reader(roomApi.openRoom, { params: { id: at.id } }).catch(() => undefined);
-          if (released !== undefined && (!mayOpen || ended.has(at.id))) throw new Error(`released ${JSON.stringify(one)}`);
-        } else if (one.do === 'withdraw') await maren.client(messageApi.withdrawGrants, { params: { id: root.messageId }, body: { grantIds: [at.id] } }).catch(() => undefined);
-        else if (one.do === 'move') await maren.client(messageApi.moveClosing, { params: { id: root.messageId }, body: { grantIds: [at.id], closesAt: new Date(house.clock.now.getTime() + one.hours * 3_600_000) } }).catch(() => undefined);
+          if (released !== undefined && (!mayOpen || ended.has(at.id)))
+            throw new Error(`released ${JSON.stringify(one)}`);
+        } else if (one.do === 'withdraw')
+          await maren
+            .client(messageApi.withdrawGrants, { params: { id: root.messageId }, body: { grantIds: [at.id] } })
+            .catch(() => undefined);
+        else if (one.do === 'move')
+          await maren
+            .client(messageApi.moveClosing, {
+              params: { id: root.messageId },
+              body: { grantIds: [at.id], closesAt: new Date(house.clock.now.getTime() + one.hours * 3_600_000) },
+            })
+            .catch(() => undefined);
         else if (one.do === 'wait') offset.ms += one.hours * 3_600_000;
         else await closeDue(house.server.context);
         tick();
@@ -203,7 +340,12 @@ test('whatever sender, readers, clock and sweepers do, in any order: nothing is 
             if (row.house_share !== null) throw new Error('an ended access kept its share');
           }
           const parent = row.parent_id === null ? undefined : byId.get(row.parent_id)!;
-          if (parent !== undefined && row.state === 'held' && (parent.state !== 'held' || row.closes_at > parent.closes_at)) throw new Error(`more than its parent had, after ${JSON.stringify(one)}`);
+          if (
+            parent !== undefined &&
+            row.state === 'held' &&
+            (parent.state !== 'held' || row.closes_at > parent.closes_at)
+          )
+            throw new Error(`more than its parent had, after ${JSON.stringify(one)}`);
         }
       }
     }),

@@ -1,5 +1,9 @@
 /** Grants and dispatch under stress: exactly once, states that can't be unlawful, closing by the clock. */
-import { sendPasscode as sendPasscodeApi, enterPasscode as enterPasscodeApi, lookAtRoom } from '@under-lock/contract/room';
+import {
+  sendPasscode as sendPasscodeApi,
+  enterPasscode as enterPasscodeApi,
+  lookAtRoom,
+} from '@under-lock/contract/room';
 import * as messageApi from '@under-lock/contract/message';
 import { shareProof } from '@under-lock/core/locks/room/grant';
 import { randomBytes } from '@under-lock/core/bytes';
@@ -22,30 +26,51 @@ afterEach(() => {
 });
 
 const small = () => demoMessage({ files: [] });
-const grantRow = async (id: string) => (await rows<Record<string, unknown>>(house.server.context.db, 'SELECT * FROM grants WHERE id = $1', [id]))[0]!;
-const mailsTo = (address: string): number => house.world.store.mails.filter(({ mailbox }) => mailbox === address).length;
+const grantRow = async (id: string) =>
+  (await rows<Record<string, unknown>>(house.server.context.db, 'SELECT * FROM grants WHERE id = $1', [id]))[0]!;
+const mailsTo = (address: string): number =>
+  house.world.store.mails.filter(({ mailbox }) => mailbox === address).length;
 
 test('twenty dispatches of one message at once make one message and one notice', async () => {
   const prepared = await prepare(demoMessage({ files: [], to: [{ name: '', address: 'twenty@postbox.example' }] }));
   await upload(maren.client, prepared.contentBlobId, prepared.content);
-  const answers = await Promise.all(Array.from({ length: 20 }, () => maren.client(messageApi.dispatchMessage, { params: { id: prepared.id }, body: { ...prepared.dispatch, summary: randomBytes(64) } })));
+  const answers = await Promise.all(
+    Array.from({ length: 20 }, () =>
+      maren.client(messageApi.dispatchMessage, {
+        params: { id: prepared.id },
+        body: { ...prepared.dispatch, summary: randomBytes(64) },
+      }),
+    ),
+  );
   expect(answers.filter(({ already }) => !already)).toHaveLength(1);
   expect(new Set(answers.map(({ sentAt }) => sentAt.toISOString())).size).toBe(1);
   await eventually(() => (mailsTo('twenty@postbox.example') > 0 ? true : undefined));
-  const [count] = await rows<{ outbox: number }>(house.server.context.db, 'SELECT count(*)::int AS outbox FROM outbox o JOIN grants g ON g.id = o.grant_id WHERE g.message_id = $1', [prepared.id]);
+  const [count] = await rows<{ outbox: number }>(
+    house.server.context.db,
+    'SELECT count(*)::int AS outbox FROM outbox o JOIN grants g ON g.id = o.grant_id WHERE g.message_id = $1',
+    [prepared.id],
+  );
   expect(count!.outbox).toBe(1);
   expect(mailsTo('twenty@postbox.example')).toBe(1);
 });
 
 test('another message under the same number is refused', async () => {
   const prepared = await send(maren, small());
-  await expect(maren.client(messageApi.dispatchMessage, { params: { id: prepared.id }, body: { ...prepared.dispatch, reference: 'another' } })).rejects.toMatchObject({ code: 'conflict' });
+  await expect(
+    maren.client(messageApi.dispatchMessage, {
+      params: { id: prepared.id },
+      body: { ...prepared.dispatch, reference: 'another' },
+    }),
+  ).rejects.toMatchObject({ code: 'conflict' });
 });
 
 test('a notice that is delivered by two processes at once goes out once', async () => {
   house.world.behaviour.current = { mail: 'down', phone: 'deliver' };
   await send(maren, demoMessage({ files: [], to: [{ name: '', address: 'twice@postbox.example' }] }));
-  const [row] = await rows<{ id: string }>(house.server.context.db, `SELECT o.id FROM outbox o JOIN grants g ON g.id = o.grant_id WHERE g.address = 'twice@postbox.example'`);
+  const [row] = await rows<{ id: string }>(
+    house.server.context.db,
+    `SELECT o.id FROM outbox o JOIN grants g ON g.id = o.grant_id WHERE g.address = 'twice@postbox.example'`,
+  );
   await run(house.server.context.db, 'UPDATE outbox SET leased_until = NULL WHERE id = $1', [row!.id]);
   house.world.behaviour.current = { mail: 'deliver', phone: 'deliver' };
   await Promise.all(Array.from({ length: 8 }, () => deliverNotice(house.server.context, row!.id)));
@@ -64,10 +89,21 @@ test('a dispatch that was answered survives the process: the notice goes out aft
 }, 60_000);
 
 test('a refused recipient is said and holds nobody else up', async () => {
-  const prepared = await send(maren, demoMessage({ files: [], to: [{ name: '', address: 'no-such-person@postbox.example' }, { name: '', address: 'fine@postbox.example' }] }));
+  const prepared = await send(
+    maren,
+    demoMessage({
+      files: [],
+      to: [
+        { name: '', address: 'no-such-person@postbox.example' },
+        { name: '', address: 'fine@postbox.example' },
+      ],
+    }),
+  );
   const states = await eventually(async () => {
     const { grants } = await maren.client(messageApi.getSent, { params: { id: prepared.id } });
-    return grants.some(({ notice }) => notice.state === 'waiting') ? undefined : grants.map(({ notice }) => notice.state);
+    return grants.some(({ notice }) => notice.state === 'waiting')
+      ? undefined
+      : grants.map(({ notice }) => notice.state);
   });
   expect(states).toEqual(['refused', 'accepted']);
 });
@@ -75,10 +111,12 @@ test('a refused recipient is said and holds nobody else up', async () => {
 test('mail filed as junk is known as such', async () => {
   house.world.behaviour.current = { mail: 'junk', phone: 'deliver' };
   const prepared = await send(maren, small());
-  expect(await eventually(async () => {
-    const { grants } = await maren.client(messageApi.getSent, { params: { id: prepared.id } });
-    return grants[0]!.notice.state === 'waiting' ? undefined : grants[0]!.notice.state;
-  })).toBe('junk');
+  expect(
+    await eventually(async () => {
+      const { grants } = await maren.client(messageApi.getSent, { params: { id: prepared.id } });
+      return grants[0]!.notice.state === 'waiting' ? undefined : grants[0]!.notice.state;
+    }),
+  ).toBe('junk');
 });
 
 test('an access without its share is withdrawn or closed: the database itself refuses anything else', async () => {
@@ -86,8 +124,12 @@ test('an access without its share is withdrawn or closed: the database itself re
   const { db } = house.server.context;
   const id = prepared.dispatch.grants[0]!.id;
   await expect(run(db, 'UPDATE grants SET house_share = NULL WHERE id = $1', [id])).rejects.toThrow(/check/);
-  await expect(run(db, `UPDATE grants SET state = 'withdrawn', ended_at = now() WHERE id = $1`, [id])).rejects.toThrow(/check/);
-  await expect(run(db, `UPDATE grants SET house_share = NULL, wrapped_key = NULL WHERE id = $1`, [id])).rejects.toThrow(/check/);
+  await expect(run(db, `UPDATE grants SET state = 'withdrawn', ended_at = now() WHERE id = $1`, [id])).rejects.toThrow(
+    /check/,
+  );
+  await expect(run(db, `UPDATE grants SET house_share = NULL, wrapped_key = NULL WHERE id = $1`, [id])).rejects.toThrow(
+    /check/,
+  );
 });
 
 test('what is withdrawn stays withdrawn: the means are gone, and it can’t be moved, told or withdrawn again', async () => {
@@ -95,12 +137,30 @@ test('what is withdrawn stays withdrawn: the means are gone, and it can’t be m
   const [{ id: grantId, readerShare }] = prepared.dispatch.grants as [(typeof prepared.dispatch.grants)[0]];
   const params = { id: prepared.id };
   await maren.client(messageApi.withdrawGrants, { params, body: { grantIds: [grantId] } });
-  expect(await grantRow(grantId)).toMatchObject({ state: 'withdrawn', house_share: null, wrapped_key: null, channel: null, passcode_hash: null });
-  expect(await maren.client(messageApi.withdrawGrants, { params, body: { grantIds: [grantId] } })).toEqual({ withdrawn: 0, hadOpened: 0 });
-  expect(await maren.client(messageApi.moveClosing, { params, body: { grantIds: [grantId], closesAt: new Date(Date.now() + 86_400_000) } })).toEqual({ moved: 0 });
-  await expect(maren.client(messageApi.tellAgain, { params: { ...params, grantId }, body: { readerShare } })).rejects.toMatchObject({ code: 'grant-withdrawn' });
+  expect(await grantRow(grantId)).toMatchObject({
+    state: 'withdrawn',
+    house_share: null,
+    wrapped_key: null,
+    channel: null,
+    passcode_hash: null,
+  });
+  expect(await maren.client(messageApi.withdrawGrants, { params, body: { grantIds: [grantId] } })).toEqual({
+    withdrawn: 0,
+    hadOpened: 0,
+  });
+  expect(
+    await maren.client(messageApi.moveClosing, {
+      params,
+      body: { grantIds: [grantId], closesAt: new Date(Date.now() + 86_400_000) },
+    }),
+  ).toEqual({ moved: 0 });
+  await expect(
+    maren.client(messageApi.tellAgain, { params: { ...params, grantId }, body: { readerShare } }),
+  ).rejects.toMatchObject({ code: 'grant-withdrawn' });
   const proof = await shareProof(readerShare);
-  await expect(house.visitor()(sendPasscodeApi, { params: { id: grantId }, body: { proof } })).rejects.toMatchObject({ code: 'grant-withdrawn' });
+  await expect(house.visitor()(sendPasscodeApi, { params: { id: grantId }, body: { proof } })).rejects.toMatchObject({
+    code: 'grant-withdrawn',
+  });
 });
 
 test('closing happens by the clock, at the moment itself and for good when it is swept', async () => {
@@ -111,7 +171,9 @@ test('closing happens by the clock, at the moment itself and for good when it is
   house.clock.now = closesAt;
   const visitor = house.visitor();
   expect((await visitor(lookAtRoom, { params: { id } })).state).toBe('closed');
-  await expect(visitor(sendPasscodeApi, { params: { id }, body: { proof: await shareProof(readerShare) } })).rejects.toMatchObject({ code: 'grant-closed' });
+  await expect(
+    visitor(sendPasscodeApi, { params: { id }, body: { proof: await shareProof(readerShare) } }),
+  ).rejects.toMatchObject({ code: 'grant-closed' });
   await closeDue(house.server.context);
   expect(await grantRow(id)).toMatchObject({ state: 'closed', house_share: null, wrapped_key: null });
 });
@@ -121,9 +183,19 @@ test('access can be given again with a new split, once', async () => {
   const [old] = prepared.dispatch.grants as [(typeof prepared.dispatch.grants)[0]];
   await maren.client(messageApi.withdrawGrants, { params: { id: prepared.id }, body: { grantIds: [old.id] } });
   const again = (await prepare(small())).dispatch.grants[0]!;
-  const body = { replaces: old.id, grant: { ...again, id: randomUUID() }, closesAt: new Date(Date.now() + 86_400_000), summary: randomBytes(64) };
+  const body = {
+    replaces: old.id,
+    grant: { ...again, id: randomUUID() },
+    closesAt: new Date(Date.now() + 86_400_000),
+    summary: randomBytes(64),
+  };
   await maren.client(messageApi.giveAgain, { params: { id: prepared.id }, body });
-  await expect(maren.client(messageApi.giveAgain, { params: { id: prepared.id }, body: { ...body, grant: { ...again, id: randomUUID() } } })).rejects.toMatchObject({ code: 'conflict' });
+  await expect(
+    maren.client(messageApi.giveAgain, {
+      params: { id: prepared.id },
+      body: { ...body, grant: { ...again, id: randomUUID() } },
+    }),
+  ).rejects.toMatchObject({ code: 'conflict' });
   const { grants } = await maren.client(messageApi.getSent, { params: { id: prepared.id } });
   expect(grants).toHaveLength(1);
   expect(grants[0]).toMatchObject({ id: body.grant.id, state: 'held' });
@@ -134,20 +206,42 @@ test('somebody more is let in under the message’s own handling, once; a wrong 
   const params = { id: prepared.id };
   const [wrong] = prepared.dispatch.grants as [(typeof prepared.dispatch.grants)[0]];
   const closesAt = new Date(Date.now() + 86_400_000);
-  const reader = async (address: string, change: object = {}) => ({ closesAt, summary: randomBytes(64), grant: { ...(await prepare(small(), { addresses: [address] })).dispatch.grants[0]!, ...change } });
+  const reader = async (address: string, change: object = {}) => ({
+    closesAt,
+    summary: randomBytes(64),
+    grant: { ...(await prepare(small(), { addresses: [address] })).dispatch.grants[0]!, ...change },
+  });
   const more = await reader('yard@saltmarsh.example');
   await maren.client(messageApi.addReader, { params, body: more });
-  await expect(maren.client(messageApi.addReader, { params, body: { ...(await reader('Yard@Saltmarsh.example')) } })).rejects.toMatchObject({ code: 'reads-already' });
-  const byQuestion = { kind: 'link' as const, channel: { kind: 'email' as const, target: 'other@postbox.example' }, readerShare: more.grant.readerShare };
-  await expect(maren.client(messageApi.addReader, { params, body: await reader('lax@saltmarsh.example', { reader: byQuestion }) })).rejects.toMatchObject({ code: 'below-preset' });
+  await expect(
+    maren.client(messageApi.addReader, { params, body: { ...(await reader('Yard@Saltmarsh.example')) } }),
+  ).rejects.toMatchObject({ code: 'reads-already' });
+  const byQuestion = {
+    kind: 'link' as const,
+    channel: { kind: 'email' as const, target: 'other@postbox.example' },
+    readerShare: more.grant.readerShare,
+  };
+  await expect(
+    maren.client(messageApi.addReader, { params, body: await reader('lax@saltmarsh.example', { reader: byQuestion }) }),
+  ).rejects.toMatchObject({ code: 'below-preset' });
   // Only what did not arrive can be corrected.
   const corrected = { ...(await reader('office@saltmarsh.example')), corrects: wrong.id };
-  await rows(house.server.context.db, `UPDATE grants SET notice_state = 'accepted' WHERE id = $1 RETURNING id`, [wrong.id]);
-  await expect(maren.client(messageApi.addReader, { params, body: corrected })).rejects.toMatchObject({ code: 'conflict' });
-  await rows(house.server.context.db, `UPDATE grants SET notice_state = 'bounced' WHERE id = $1 RETURNING id`, [wrong.id]);
+  await rows(house.server.context.db, `UPDATE grants SET notice_state = 'accepted' WHERE id = $1 RETURNING id`, [
+    wrong.id,
+  ]);
+  await expect(maren.client(messageApi.addReader, { params, body: corrected })).rejects.toMatchObject({
+    code: 'conflict',
+  });
+  await rows(house.server.context.db, `UPDATE grants SET notice_state = 'bounced' WHERE id = $1 RETURNING id`, [
+    wrong.id,
+  ]);
   await maren.client(messageApi.addReader, { params, body: corrected });
   const { grants, events } = await maren.client(messageApi.getSent, { params });
-  expect(Object.fromEntries(grants.map(({ address, state }) => [address, state]))).toEqual({ [wrong.address]: 'withdrawn', 'yard@saltmarsh.example': 'held', 'office@saltmarsh.example': 'held' });
+  expect(Object.fromEntries(grants.map(({ address, state }) => [address, state]))).toEqual({
+    [wrong.address]: 'withdrawn',
+    'yard@saltmarsh.example': 'held',
+    'office@saltmarsh.example': 'held',
+  });
   expect(events.filter(({ kind }) => kind === 'reader-added')).toHaveLength(2);
 });
 
@@ -158,10 +252,21 @@ test('ten wrong guesses at once count as what they are: at most five are looked 
   await house.visitor()(sendPasscodeApi, { params: { id }, body: { proof } });
   const right = /^\d{6}/.exec(house.world.store.texts.at(-1)!.text)![0];
   const wrong = right === '000000' ? '000001' : '000000';
-  const codes = await Promise.all(Array.from({ length: 10 }, () => house.visitor()(enterPasscodeApi, { params: { id }, body: { proof, passcode: wrong } }).then(() => 'right', (error: { code: string }) => error.code)));
+  const codes = await Promise.all(
+    Array.from({ length: 10 }, () =>
+      house
+        .visitor()(enterPasscodeApi, { params: { id }, body: { proof, passcode: wrong } })
+        .then(
+          () => 'right',
+          (error: { code: string }) => error.code,
+        ),
+    ),
+  );
   expect(codes.filter((code) => code === 'passcode-wrong')).toHaveLength(4);
   expect(codes.filter((code) => code === 'passcode-paused')).toHaveLength(6);
-  await expect(house.visitor()(enterPasscodeApi, { params: { id }, body: { proof, passcode: right } })).rejects.toMatchObject({ code: 'passcode-paused' });
+  await expect(
+    house.visitor()(enterPasscodeApi, { params: { id }, body: { proof, passcode: right } }),
+  ).rejects.toMatchObject({ code: 'passcode-paused' });
   expect(await grantRow(id)).toMatchObject({ wrong_tries: 5, passcode_pauses: 1 });
 });
 
@@ -170,10 +275,15 @@ test('a phone that takes no text is said at once, and another try needs no minut
   const [{ id, readerShare }] = prepared.dispatch.grants as [(typeof prepared.dispatch.grants)[0]];
   const proof = await shareProof(readerShare);
   house.world.behaviour.current = { mail: 'deliver', phone: 'down' };
-  await expect(house.visitor()(sendPasscodeApi, { params: { id }, body: { proof } })).rejects.toMatchObject({ code: 'unreachable', details: { status: 502 } });
+  await expect(house.visitor()(sendPasscodeApi, { params: { id }, body: { proof } })).rejects.toMatchObject({
+    code: 'unreachable',
+    details: { status: 502 },
+  });
   house.world.behaviour.current = { mail: 'deliver', phone: 'deliver' };
   await house.visitor()(sendPasscodeApi, { params: { id }, body: { proof } });
-  await expect(house.visitor()(sendPasscodeApi, { params: { id }, body: { proof } })).rejects.toMatchObject({ code: 'passcode-too-soon' });
+  await expect(house.visitor()(sendPasscodeApi, { params: { id }, body: { proof } })).rejects.toMatchObject({
+    code: 'passcode-too-soon',
+  });
 });
 
 test('looking at a link, however often, sends, spends and counts nothing', async () => {
@@ -190,29 +300,49 @@ test('looking at a link, however often, sends, spends and counts nothing', async
 
 test('content is purged when the office’s time after the last access is over, and the record says so', async () => {
   const prepared = await send(maren, small());
-  await maren.client(messageApi.withdrawGrants, { params: { id: prepared.id }, body: { grantIds: [prepared.dispatch.grants[0]!.id] } });
+  await maren.client(messageApi.withdrawGrants, {
+    params: { id: prepared.id },
+    body: { grantIds: [prepared.dispatch.grants[0]!.id] },
+  });
   house.clock.real = false;
   house.clock.now = new Date(Date.now() + 29 * 86_400_000);
   await purge(house.server.context);
-  expect(await rows(house.server.context.db, 'SELECT 1 FROM blobs WHERE id = $1', [prepared.contentBlobId])).toHaveLength(1);
+  expect(
+    await rows(house.server.context.db, 'SELECT 1 FROM blobs WHERE id = $1', [prepared.contentBlobId]),
+  ).toHaveLength(1);
   house.clock.now = new Date(Date.now() + 31 * 86_400_000);
   await purge(house.server.context);
-  expect(await rows(house.server.context.db, 'SELECT 1 FROM blob_parts WHERE blob_id = $1', [prepared.contentBlobId])).toHaveLength(0);
-  expect(await rows(house.server.context.db, `SELECT 1 FROM events WHERE message_id = $1 AND kind = 'purged'`, [prepared.id])).toHaveLength(1);
+  expect(
+    await rows(house.server.context.db, 'SELECT 1 FROM blob_parts WHERE blob_id = $1', [prepared.contentBlobId]),
+  ).toHaveLength(0);
+  expect(
+    await rows(house.server.context.db, `SELECT 1 FROM events WHERE message_id = $1 AND kind = 'purged'`, [
+      prepared.id,
+    ]),
+  ).toHaveLength(1);
 });
 
 test('everything one person can still read is found across messages and withdrawn at once, and nobody else’s', async () => {
   const [iris, other] = [await house.worker('iris'), await house.worker('olav')];
-  const to = (...addresses: string[]) => demoMessage({ files: [], to: addresses.map((address) => ({ name: '', address })) });
+  const to = (...addresses: string[]) =>
+    demoMessage({ files: [], to: addresses.map((address) => ({ name: '', address })) });
   const first = await send(iris, to('records@harbourclinic.example', 'office@saltmarsh.example'));
   const second = await send(iris, to('Records@harbourclinic.example'));
   await send(other, to('records@harbourclinic.example'));
   const readers = (await iris.client(messageApi.listReaders)).readers;
-  expect(readers).toMatchObject([{ address: 'records@harbourclinic.example', accesses: 2, messages: 2, opened: 0 }, { address: 'office@saltmarsh.example', accesses: 1 }]);
-  expect(await iris.client(messageApi.withdrawFromReaders, { body: { addresses: ['RECORDS@harbourclinic.example'] } })).toEqual({ withdrawn: 2, hadOpened: 0, messages: 2 });
-  expect((await iris.client(messageApi.listReaders)).readers.map(({ address }) => address)).toEqual(['office@saltmarsh.example']);
+  expect(readers).toMatchObject([
+    { address: 'records@harbourclinic.example', accesses: 2, messages: 2, opened: 0 },
+    { address: 'office@saltmarsh.example', accesses: 1 },
+  ]);
+  expect(
+    await iris.client(messageApi.withdrawFromReaders, { body: { addresses: ['RECORDS@harbourclinic.example'] } }),
+  ).toEqual({ withdrawn: 2, hadOpened: 0, messages: 2 });
+  expect((await iris.client(messageApi.listReaders)).readers.map(({ address }) => address)).toEqual([
+    'office@saltmarsh.example',
+  ]);
   expect((await other.client(messageApi.listReaders)).readers).toHaveLength(1);
-  const states = async (id: string) => (await iris.client(messageApi.getSent, { params: { id } })).grants.map(({ state }) => state);
+  const states = async (id: string) =>
+    (await iris.client(messageApi.getSent, { params: { id } })).grants.map(({ state }) => state);
   expect([await states(first.id), await states(second.id)]).toEqual([['withdrawn', 'held'], ['withdrawn']]);
 });
 
@@ -220,10 +350,21 @@ test('withdrawing and telling again while notices are under way: whoever comes f
   const worker = await house.worker('signe');
   const addresses = Array.from({ length: 12 }, (_, index) => `crew${index}@postbox.example`);
   for (let round = 0; round < 6; round++) {
-    const sent = await send(worker, demoMessage({ files: [], to: addresses.map((address) => ({ name: '', address })) }));
+    const sent = await send(
+      worker,
+      demoMessage({ files: [], to: addresses.map((address) => ({ name: '', address })) }),
+    );
     const [first, ...others] = sent.dispatch.grants as [(typeof sent.dispatch.grants)[0]];
-    const again = worker.client(messageApi.tellAgain, { params: { id: sent.id, grantId: first.id }, body: { readerShare: first.readerShare } }).catch((problem: { code: string }) => problem.code);
-    const outcome = await worker.client(messageApi.withdrawGrants, { params: { id: sent.id }, body: { grantIds: others.map(({ id }) => id) } });
+    const again = worker
+      .client(messageApi.tellAgain, {
+        params: { id: sent.id, grantId: first.id },
+        body: { readerShare: first.readerShare },
+      })
+      .catch((problem: { code: string }) => problem.code);
+    const outcome = await worker.client(messageApi.withdrawGrants, {
+      params: { id: sent.id },
+      body: { grantIds: others.map(({ id }) => id) },
+    });
     expect(outcome.withdrawn).toBe(addresses.length - 1);
     expect(await again).not.toBe('server-error');
   }

@@ -1,4 +1,7 @@
-/** A whole house for a test: a fresh database on the test cluster, the server and the outside world on free ports, clients that keep cookies. */
+/**
+ * A whole house for a test: a fresh database on the test cluster, the server and the outside world on free ports,
+ * clients that keep cookies.
+ */
 import { isProblem } from '@under-lock/contract/problem';
 import { createClient, type Client } from '@under-lock/contract/client';
 import * as accountApi from '@under-lock/contract/account';
@@ -63,8 +66,13 @@ export function cookieFetch(origin: string): typeof fetch & { cookies: Map<strin
   const cookies = new Map<string, string>();
   const fetcher = async (input: string | URL | Request, init: RequestInit = {}): Promise<Response> => {
     const url = new URL(String(input));
-    const sent = [...cookies].filter(([key]) => url.pathname.startsWith(key.split(' ')[1]!)).map(([key, value]) => `${key.split(' ')[0]}=${value}`);
-    const response = await fetch(url, { ...init, headers: { Origin: origin, ...(init.headers as Record<string, string>), Cookie: sent.join('; ') } });
+    const sent = [...cookies]
+      .filter(([key]) => url.pathname.startsWith(key.split(' ')[1]!))
+      .map(([key, value]) => `${key.split(' ')[0]}=${value}`);
+    const response = await fetch(url, {
+      ...init,
+      headers: { Origin: origin, ...(init.headers as Record<string, string>), Cookie: sent.join('; ') },
+    });
     for (const line of response.headers.getSetCookie()) {
       const [pair, ...attributes] = line.split('; ');
       const [name, value] = pair!.split('=') as [string, string];
@@ -83,11 +91,27 @@ export async function openHouse(settings: Record<string, string> = {}): Promise<
   const clock = { now: new Date(), real: true };
   const config = (port: number) =>
     readConfig({
-      DATABASE_URL: databaseUrl, UNDERLOCK_SECRET: 'A'.repeat(43), UNDERLOCK_PORT: String(port), UNDERLOCK_SMTP_URL: `smtp://127.0.0.1:${world.smtpPort}`,
-      UNDERLOCK_TEXT_URL: `http://127.0.0.1:${world.httpPort}/texts`, UNDERLOCK_CALL_URL: `http://127.0.0.1:${world.httpPort}/calls`, UNDERLOCK_MAIL_PORT: '0', UNDERLOCK_UNDO_SECONDS: '0', UNDERLOCK_COMMON_PASSWORDS: '0', UNDERLOCK_CODES_A_DAY: '100000', UNDERLOCK_OUTSIDE_URL: `http://127.0.0.1:${world.httpPort}`, ...settings,
+      DATABASE_URL: databaseUrl,
+      UNDERLOCK_SECRET: 'A'.repeat(43),
+      UNDERLOCK_PORT: String(port),
+      UNDERLOCK_SMTP_URL: `smtp://127.0.0.1:${world.smtpPort}`,
+      UNDERLOCK_TEXT_URL: `http://127.0.0.1:${world.httpPort}/texts`,
+      UNDERLOCK_CALL_URL: `http://127.0.0.1:${world.httpPort}/calls`,
+      UNDERLOCK_MAIL_PORT: '0',
+      UNDERLOCK_UNDO_SECONDS: '0',
+      UNDERLOCK_COMMON_PASSWORDS: '0',
+      UNDERLOCK_CODES_A_DAY: '100000',
+      UNDERLOCK_OUTSIDE_URL: `http://127.0.0.1:${world.httpPort}`,
+      ...settings,
     });
-  const silent = { info: () => undefined, error: (event: string, error: unknown) => process.env.UNDERLOCK_TEST_LOG && process.stderr.write(`${event} ${error instanceof Error ? error.stack : String(error)}\n`) };
-  const start = (port: number): Promise<RunningServer> => startServer(config(port), silent as never, () => (clock.real ? new Date() : clock.now));
+  const silent = {
+    info: () => undefined,
+    error: (event: string, error: unknown) =>
+      process.env.UNDERLOCK_TEST_LOG &&
+      process.stderr.write(`${event} ${error instanceof Error ? error.stack : String(error)}\n`),
+  };
+  const start = (port: number): Promise<RunningServer> =>
+    startServer(config(port), silent as never, () => (clock.real ? new Date() : clock.now));
   const house = { server: await start(0) } as House;
   const origin = `http://127.0.0.1:${house.server.port}`;
   const visitor = (): House['visitor'] extends () => infer V ? V : never => {
@@ -95,15 +119,26 @@ export async function openHouse(settings: Record<string, string> = {}): Promise<
     return Object.assign(createClient(origin, fetcher), { cookies: fetcher.cookies });
   };
   return Object.assign(house, {
-    world, origin, databaseUrl, clock, visitor,
+    world,
+    origin,
+    databaseUrl,
+    clock,
+    visitor,
     async worker(name: string, role: 'worker' | 'administrator' = 'worker'): Promise<Worker> {
-      const { token } = await invite(house.server.context, { address: `${name}@larkmoor.example`, name, title: 'test', role });
+      const { token } = await invite(house.server.context, {
+        address: `${name}@larkmoor.example`,
+        name,
+        title: 'test',
+        role,
+      });
       const client = visitor();
       const authKey = randomBytes(32);
       const wrapped = randomBytes(61);
       const { account } = await client(accountApi.setUpAccount, {
         body: {
-          token: new Uint8Array(Buffer.from(token, 'base64url')), device: 'test', recovery: { authKey: randomBytes(32), wrappedSecret: wrapped },
+          token: new Uint8Array(Buffer.from(token, 'base64url')),
+          device: 'test',
+          recovery: { authKey: randomBytes(32), wrappedSecret: wrapped },
           password: { hashing: { ...RECOMMENDED_HASHING, salt: randomBytes(16) }, authKey, wrappedSecret: wrapped },
         },
       });
@@ -127,23 +162,56 @@ export async function openHouse(settings: Record<string, string> = {}): Promise<
 /** Gives a colleague the key pair they are sealed to, as the app does at their first sign-in. */
 export async function giveKeyPair({ client }: Worker): Promise<KeyPair> {
   const key = await makeKeyPair();
-  await client(accountApi.putAccountKey, { body: { suite: key.suite, publicKey: key.publicKey, sealedPrivateKey: randomBytes(61) } });
+  await client(accountApi.putAccountKey, {
+    body: { suite: key.suite, publicKey: key.publicKey, sealedPrivateKey: randomBytes(61) },
+  });
   return key;
 }
 
 export const demoMessage = (over: Partial<MessageContent> = {}): MessageContent => ({
-  messageId: `${randomUUID()}@larkmoor.example`, from: { name: 'Maren Oduya', address: 'maren.oduya@larkmoor.example' }, to: [{ name: 'Pell Anders', address: 'pell.anders@postbox.example' }], cc: [],
-  subject: 'Fitness papers before the winter season', date: new Date(), reference: '', text: 'The eyesight test of 12 November is on page two.', html: '',
-  files: [{ name: 'fitness-2026.pdf', type: 'application/pdf', bytes: new Uint8Array(2_500_000).map((_, index) => (index * 31) & 255) }], ...over,
+  messageId: `${randomUUID()}@larkmoor.example`,
+  from: { name: 'Maren Oduya', address: 'maren.oduya@larkmoor.example' },
+  to: [{ name: 'Pell Anders', address: 'pell.anders@postbox.example' }],
+  cc: [],
+  subject: 'Fitness papers before the winter season',
+  date: new Date(),
+  reference: '',
+  text: 'The eyesight test of 12 November is on page two.',
+  html: '',
+  files: [
+    {
+      name: 'fitness-2026.pdf',
+      type: 'application/pdf',
+      bytes: new Uint8Array(2_500_000).map((_, index) => (index * 31) & 255),
+    },
+  ],
+  ...over,
 });
 
-export const demoTerms: HandlingTerms = { check: 'text', question: false, rights: { ...NO_RIGHTS, reply: true, copy: true }, watermark: false, copies: false, clear: false, textOpen: false, audience: 'anyone' };
+export const demoTerms: HandlingTerms = {
+  check: 'text',
+  question: false,
+  rights: { ...NO_RIGHTS, reply: true, copy: true },
+  watermark: false,
+  copies: false,
+  clear: false,
+  textOpen: false,
+  audience: 'anyone',
+};
 
 /** What became of a request: `done`, or the problem's code. */
-export const codeOf = (promise: Promise<unknown>): Promise<string> => promise.then(() => 'done', (error: unknown) => (isProblem(error) ? error.code : String(error)));
+export const codeOf = (promise: Promise<unknown>): Promise<string> =>
+  promise.then(
+    () => 'done',
+    (error: unknown) => (isProblem(error) ? error.code : String(error)),
+  );
 /** Likewise, with what the problem says. */
 export const answerOf = (promise: Promise<unknown>): Promise<string> =>
-  promise.then(() => 'done', (error: unknown) => (isProblem(error) ? `${error.code}: ${error.details.detail ?? error.details.title}` : String(error)));
+  promise.then(
+    () => 'done',
+    (error: unknown) =>
+      isProblem(error) ? `${error.code}: ${error.details.detail ?? error.details.title}` : String(error),
+  );
 
 /** What is asked besides, where a handling demands it. */
 export const QUESTION = 'Which boat did we meet on?';
@@ -157,27 +225,78 @@ export interface Prepared {
 }
 
 /** Seals a message as the app does and returns the dispatch that is ready to be sent. */
-export async function prepare(message: MessageContent, options: { closesAt?: Date; phone?: string; addresses?: string[]; terms?: Partial<HandlingTerms>; carried?: boolean; /** Written to unseen by the others. */ unseen?: readonly string[] } = {}) {
+export async function prepare(
+  message: MessageContent,
+  options: {
+    closesAt?: Date;
+    phone?: string;
+    addresses?: string[];
+    terms?: Partial<HandlingTerms>;
+    carried?: boolean;
+    /** Written to unseen by the others. */ unseen?: readonly string[];
+  } = {},
+) {
   const id = randomUUID();
   const contentKey = { key: randomBytes(32), salt: randomBytes(32) };
   const addresses = options.addresses ?? [...message.to, ...message.cc].map(({ address }) => address);
-  const [parcel] = await roomLock.seal(message, addresses.map((address) => ({ name: '', address, role: 'to' as const })), { messageId: id, contentKey, newId: randomUUID });
+  const [parcel] = await roomLock.seal(
+    message,
+    addresses.map((address) => ({ name: '', address, role: 'to' as const })),
+    { messageId: id, contentKey, newId: randomUUID },
+  );
   const contentBlobId = randomUUID();
-  const asked = async (grantId: string, readerShare: Bytes) => ({ question: { sealed: await sealQuestion(QUESTION, readerShare, grantId), answerProof: await answerProof(ANSWER, readerShare) } });
-  const grants = await Promise.all(parcel!.grants.map(async ({ address, grantId, split: { house, readerShare } }) => ({
-    id: grantId, address, name: '', role: options.unseen?.includes(address) === true ? ('bcc' as const) : ('to' as const), ...(options.carried === true ? { carried: true } : {}), ...house, readerShare,
-    reader: { kind: 'link' as const, channel: { kind: 'text' as const, target: options.phone ?? '+447700900417', ...(options.terms?.question === true ? await asked(grantId, readerShare) : {}) }, readerShare },
-  })));
+  const asked = async (grantId: string, readerShare: Bytes) => ({
+    question: {
+      sealed: await sealQuestion(QUESTION, readerShare, grantId),
+      answerProof: await answerProof(ANSWER, readerShare),
+    },
+  });
+  const grants = await Promise.all(
+    parcel!.grants.map(async ({ address, grantId, split: { house, readerShare } }) => ({
+      id: grantId,
+      address,
+      name: '',
+      role: options.unseen?.includes(address) === true ? ('bcc' as const) : ('to' as const),
+      ...(options.carried === true ? { carried: true } : {}),
+      ...house,
+      readerShare,
+      reader: {
+        kind: 'link' as const,
+        channel: {
+          kind: 'text' as const,
+          target: options.phone ?? '+447700900417',
+          ...(options.terms?.question === true ? await asked(grantId, readerShare) : {}),
+        },
+        readerShare,
+      },
+    })),
+  );
   const closesAt = options.closesAt ?? new Date(Date.now() + 3 * 86_400_000);
   const handling = { closesAt, ...demoTerms, ...options.terms };
-  return { id, content: parcel!.content, contentKey, contentBlobId, dispatch: { contentBlobId, reference: 'CR-2611-204', handling, ...(handling.clear ? { openReason: 'It is on the notice board' } : {}), summary: randomBytes(64), grants } };
+  return {
+    id,
+    content: parcel!.content,
+    contentKey,
+    contentBlobId,
+    dispatch: {
+      contentBlobId,
+      reference: 'CR-2611-204',
+      handling,
+      ...(handling.clear ? { openReason: 'It is on the notice board' } : {}),
+      summary: randomBytes(64),
+      grants,
+    },
+  };
 }
 
 export async function upload(client: Client, blobId: string, content: Bytes): Promise<void> {
   const { received } = await client(blobApi.startBlob, { body: { id: blobId, size: content.length } });
   for (let index = 0; index < blobApi.partCount(content.length); index++) {
     if (received.includes(index)) continue;
-    await client(blobApi.putPart, { params: { id: blobId, index }, body: content.slice(index * blobApi.PART_BYTES, (index + 1) * blobApi.PART_BYTES) });
+    await client(blobApi.putPart, {
+      params: { id: blobId, index },
+      body: content.slice(index * blobApi.PART_BYTES, (index + 1) * blobApi.PART_BYTES),
+    });
   }
 }
 
@@ -192,7 +311,11 @@ export async function send(worker: Worker, message: MessageContent, options: Par
 /** What an account's Received holds: accesses and mails. */
 export async function receivedOf({ client }: Worker) {
   const { messages, unread } = await client(listReceived);
-  return { held: messages.flatMap((one) => (one.kind === 'held' ? [one] : [])), mails: messages.flatMap((one) => (one.kind === 'mail' ? [one] : [])), unread };
+  return {
+    held: messages.flatMap((one) => (one.kind === 'held' ? [one] : [])),
+    mails: messages.flatMap((one) => (one.kind === 'mail' ? [one] : [])),
+    unread,
+  };
 }
 
 /** Polls until `find` gives something; fails after `seconds`. */
@@ -206,7 +329,11 @@ export async function eventually<T>(find: () => T | undefined | Promise<T | unde
 }
 
 /** The link in the newest notice that reached a mailbox. */
-export function linkFromMail(house: House, mailbox: string, seconds?: number): Promise<{ grantId: string; fragment: string }> {
+export function linkFromMail(
+  house: House,
+  mailbox: string,
+  seconds?: number,
+): Promise<{ grantId: string; fragment: string }> {
   return eventually(async () => {
     const mail = house.world.store.mails.filter((one) => one.mailbox === mailbox).at(-1);
     if (mail === undefined) return undefined;

@@ -1,6 +1,16 @@
-/** How readers are known: by a call, by a question, by both a passcode and a question; a budget of wrong tries that only the sender renews. */
+/**
+ * How readers are known: by a call, by a question, by both a passcode and a question; a budget of wrong tries that only
+ * the sender renews.
+ */
 import * as messageApi from '@under-lock/contract/message';
-import { askOtherWay, enterPasscode, lookAtRoom, openRoom, sendPasscode, recordRoomUse } from '@under-lock/contract/room';
+import {
+  askOtherWay,
+  enterPasscode,
+  lookAtRoom,
+  openRoom,
+  sendPasscode,
+  recordRoomUse,
+} from '@under-lock/contract/room';
 import { answerProof, openQuestion, sealQuestion } from '@under-lock/core/identity/answer';
 import { NO_RIGHTS } from '@under-lock/core/handling/handling';
 import { shareProof } from '@under-lock/core/locks/room/grant';
@@ -26,18 +36,40 @@ async function held(way: Way, terms = {}) {
   const prepared = await prepare(demoMessage({ files: [] }), { terms: { check, ...terms } });
   const [grant] = prepared.dispatch.grants as [(typeof prepared.dispatch.grants)[0]];
   const { id, readerShare } = grant;
-  const question = { sealed: await sealQuestion('Which boat did we meet on?', readerShare, id), answerProof: await answerProof('MV Teal', readerShare) };
+  const question = {
+    sealed: await sealQuestion('Which boat did we meet on?', readerShare, id),
+    answerProof: await answerProof('MV Teal', readerShare),
+  };
   const target = '+447700900417';
   const channel: messageApi.Channel =
-    way === 'question' ? { kind: 'question', question } : way === 'text and question' ? { kind: 'text', target, question } : { kind: way, target };
+    way === 'question'
+      ? { kind: 'question', question }
+      : way === 'text and question'
+        ? { kind: 'text', target, question }
+        : { kind: way, target };
   await upload(maren.client, prepared.contentBlobId, prepared.content);
-  await maren.client(messageApi.dispatchMessage, { params: { id: prepared.id }, body: { ...prepared.dispatch, grants: [{ ...grant, reader: { kind: 'link', channel, readerShare } }] } });
+  await maren.client(messageApi.dispatchMessage, {
+    params: { id: prepared.id },
+    body: { ...prepared.dispatch, grants: [{ ...grant, reader: { kind: 'link', channel, readerShare } }] },
+  });
   const proof = await shareProof(readerShare);
   const visitor = house.visitor();
   return {
-    messageId: prepared.id, id, readerShare, proof, visitor,
+    messageId: prepared.id,
+    id,
+    readerShare,
+    proof,
+    visitor,
     enter: (given: { passcode?: string; answer?: string }) =>
-      (async () => visitor(enterPasscode, { params: { id }, body: { proof, ...(given.passcode === undefined ? {} : { passcode: given.passcode }), ...(given.answer === undefined ? {} : { answerProof: await answerProof(given.answer, readerShare) }) } }))().then(
+      (async () =>
+        visitor(enterPasscode, {
+          params: { id },
+          body: {
+            proof,
+            ...(given.passcode === undefined ? {} : { passcode: given.passcode }),
+            ...(given.answer === undefined ? {} : { answerProof: await answerProof(given.answer, readerShare) }),
+          },
+        }))().then(
         () => 'right',
         (problem: { code: string }) => problem.code,
       ),
@@ -74,7 +106,9 @@ test('two checks together: neither alone opens, and a wrong answer leaves the pa
   const passcode = /^\d{6}/.exec((await grant.ring()).text)![0];
   expect(await grant.enter({ passcode })).toBe('invalid-input');
   expect(await grant.enter({ answer: 'MV Teal' })).toBe('invalid-input');
-  expect(await grant.enter({ passcode: passcode === '111111' ? '222222' : '111111', answer: 'MV Teal' })).toBe('passcode-wrong');
+  expect(await grant.enter({ passcode: passcode === '111111' ? '222222' : '111111', answer: 'MV Teal' })).toBe(
+    'passcode-wrong',
+  );
   expect(await grant.enter({ passcode, answer: 'Heron' })).toBe('answer-wrong');
   await expect(grant.visitor(openRoom, { params: { id: grant.id } })).rejects.toMatchObject({ code: 'not-identified' });
   expect(await grant.enter({ passcode, answer: 'mv teal' })).toBe('right');
@@ -89,7 +123,11 @@ test('however patient and however many at once: nine guesses in the life of an a
   for (let day = 0; day < 2.5; day += 0.25) {
     house.clock.now = new Date(house.clock.now.getTime() + 6 * 3_600_000);
     const codes = await Promise.all(Array.from({ length: 6 }, () => grant.enter({ answer: 'Heron' })));
-    const [row] = await rows<{ wrong_tries: number }>(house.server.context.db, 'SELECT wrong_tries FROM grants WHERE id = $1', [grant.id]);
+    const [row] = await rows<{ wrong_tries: number }>(
+      house.server.context.db,
+      'SELECT wrong_tries FROM grants WHERE id = $1',
+      [grant.id],
+    );
     looked = row!.wrong_tries;
     expect(codes).not.toContain('right');
   }
@@ -110,21 +148,38 @@ test('simulated guessing of passcodes, many at once and day after day, meets at 
   house.clock.now = new Date();
   for (let turn = 0; turn < 4; turn++) {
     house.clock.now = new Date(house.clock.now.getTime() + 12 * 3_600_000);
-    const right = await grant.ring().then(({ text }) => /^\d{6}/.exec(text)![0], (problem: { code: string }) => problem.code);
-    await Promise.all(Array.from({ length: 25 }, (_, guess) => grant.enter({ passcode: String(guess).padStart(6, '0') === right ? '999999' : String(guess).padStart(6, '0') })));
+    const right = await grant.ring().then(
+      ({ text }) => /^\d{6}/.exec(text)![0],
+      (problem: { code: string }) => problem.code,
+    );
+    await Promise.all(
+      Array.from({ length: 25 }, (_, guess) =>
+        grant.enter({ passcode: String(guess).padStart(6, '0') === right ? '999999' : String(guess).padStart(6, '0') }),
+      ),
+    );
   }
-  const [row] = await rows<{ wrong_tries: number }>(house.server.context.db, 'SELECT wrong_tries FROM grants WHERE id = $1', [grant.id]);
+  const [row] = await rows<{ wrong_tries: number }>(
+    house.server.context.db,
+    'SELECT wrong_tries FROM grants WHERE id = $1',
+    [grant.id],
+  );
   expect(row!.wrong_tries).toBe(PASSCODE_BUDGET);
   await expect(grant.ring()).rejects.toMatchObject({ code: 'passcode-stopped' });
 });
 
 test('a reader who can’t get at the phone asks for another way; the sender sees it and changes it, and the question stays', async () => {
   const grant = await held('text and question');
-  await grant.visitor(askOtherWay, { params: { id: grant.id }, body: { proof: grant.proof, wish: 'call my landline' } });
+  await grant.visitor(askOtherWay, {
+    params: { id: grant.id },
+    body: { proof: grant.proof, wish: 'call my landline' },
+  });
   const sent = async () => (await maren.client(messageApi.getSent, { params: { id: grant.messageId } })).grants[0]!;
   expect((await sent()).otherWay).toMatchObject({ wish: 'call my landline' });
   expect((await maren.client(messageApi.getDesk)).needs.map(({ kind }) => kind)).toContain('other-way');
-  await maren.client(messageApi.changeChannel, { params: { id: grant.messageId, grantId: grant.id }, body: { kind: 'voice', target: '+447700900262' } });
+  await maren.client(messageApi.changeChannel, {
+    params: { id: grant.messageId, grantId: grant.id },
+    body: { kind: 'voice', target: '+447700900262' },
+  });
   expect(await sent()).toMatchObject({ check: { kind: 'voice', question: true } });
   expect((await sent()).otherWay).toBeUndefined();
 });
@@ -132,11 +187,15 @@ test('a reader who can’t get at the phone asks for another way; the sender see
 test('saving and printing are refused where they are not given, and recorded where they are', async () => {
   const refused = await held('question', { rights: NO_RIGHTS });
   await refused.enter({ answer: 'mv teal' });
-  await expect(refused.visitor(recordRoomUse, { params: { id: refused.id }, body: { what: 'saved' } })).rejects.toMatchObject({ code: 'right-not-given' });
+  await expect(
+    refused.visitor(recordRoomUse, { params: { id: refused.id }, body: { what: 'saved' } }),
+  ).rejects.toMatchObject({ code: 'right-not-given' });
   const given = await held('question', { ...demoTerms, check: 'question', rights: { ...NO_RIGHTS, save: true } });
   await given.enter({ answer: 'mv teal' });
   await given.visitor(recordRoomUse, { params: { id: given.id }, body: { what: 'saved' } });
-  await expect(given.visitor(recordRoomUse, { params: { id: given.id }, body: { what: 'printed' } })).rejects.toMatchObject({ code: 'right-not-given' });
+  await expect(
+    given.visitor(recordRoomUse, { params: { id: given.id }, body: { what: 'printed' } }),
+  ).rejects.toMatchObject({ code: 'right-not-given' });
   const { events } = await maren.client(messageApi.getSent, { params: { id: given.messageId } });
   expect(events.map(({ kind }) => kind)).toContain('saved');
 });
@@ -144,7 +203,11 @@ test('saving and printing are refused where they are not given, and recorded whe
 test('six hundred savings hide nothing: one line with its number, and pages for the rest', async () => {
   const given = await held('question', { ...demoTerms, check: 'question', rights: { ...NO_RIGHTS, save: true } });
   await given.enter({ answer: 'mv teal' });
-  await Promise.all(Array.from({ length: 600 }, () => given.visitor(recordRoomUse, { params: { id: given.id }, body: { what: 'saved' } })));
+  await Promise.all(
+    Array.from({ length: 600 }, () =>
+      given.visitor(recordRoomUse, { params: { id: given.id }, body: { what: 'saved' } }),
+    ),
+  );
   const sent = await maren.client(messageApi.getSent, { params: { id: given.messageId } });
   const saved = sent.events.filter(({ kind }) => kind === 'saved');
   // A line each for those that were under way when there was none, and no more.
@@ -153,13 +216,24 @@ test('six hundred savings hide nothing: one line with its number, and pages for 
   expect(sent.events.map(({ kind }) => kind)).toContain('dispatched');
   // However long they go on, the lines of one access stay few; and older ones come page by page.
   const { db } = house.server.context;
-  await db.query(`INSERT INTO events (id, message_id, grant_id, at, kind, data) SELECT gen_random_uuid(), $1, NULL, now() - n * interval '1 minute', 'statement-made', '{}' FROM generate_series(1, 250) n`, { bind: [given.messageId] });
+  await db.query(
+    `INSERT INTO events (id, message_id, grant_id, at, kind, data) SELECT gen_random_uuid(), $1, NULL, now() - n * interval '1 minute', 'statement-made', '{}' FROM generate_series(1, 250) n`,
+    { bind: [given.messageId] },
+  );
   const all = new Set<string>();
-  let page = await maren.client(messageApi.getSent, { params: { id: given.messageId } }).then(({ events, earlierEvents }) => ({ events, earlier: earlierEvents }));
+  let page = await maren
+    .client(messageApi.getSent, { params: { id: given.messageId } })
+    .then(({ events, earlierEvents }) => ({ events, earlier: earlierEvents }));
   for (;;) {
     for (const { id } of page.events) all.add(id);
     if (page.earlier === undefined) break;
-    page = { earlier: undefined, ...(await maren.client(messageApi.listEvents, { params: { id: given.messageId }, query: { before: page.earlier } })) };
+    page = {
+      earlier: undefined,
+      ...(await maren.client(messageApi.listEvents, {
+        params: { id: given.messageId },
+        query: { before: page.earlier },
+      })),
+    };
   }
   expect(all.size).toBe((await rows(db, 'SELECT 1 FROM events WHERE message_id = $1', [given.messageId])).length);
 }, 60_000);

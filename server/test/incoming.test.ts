@@ -1,15 +1,34 @@
-/** Mail that comes in by SMTP: taken for our people only, sealed to them at the door, tied to what it answers, kept once. */
+/**
+ * Mail that comes in by SMTP: taken for our people only, sealed to them at the door, tied to what it answers, kept
+ * once.
+ */
 import { execFileSync } from 'node:child_process';
 import { getPart, partCount, startBlob, putPart, deleteBlob } from '@under-lock/contract/blob';
 import { getThread } from '@under-lock/contract/message';
-import { deleteIncoming, getIncoming, type IncomingMail, listReceived, putIncoming } from '@under-lock/contract/received';
+import {
+  deleteIncoming,
+  getIncoming,
+  type IncomingMail,
+  listReceived,
+  putIncoming,
+} from '@under-lock/contract/received';
 import { type Bytes, concat } from '@under-lock/core/bytes';
 import { openContent } from '@under-lock/core/locks/room/content';
 import { buildMessage } from '@under-lock/core/message/build';
 import { openIncomingKey, openIncomingSummary, sealIncomingSummary } from '@under-lock/core/message/incoming';
 import { createTransport } from 'nodemailer';
 import { rows } from '../src/data/database';
-import { demoMessage, eventually, giveKeyPair, type House, type KeyPair, openHouse, receivedOf, send, type Worker } from './house';
+import {
+  demoMessage,
+  eventually,
+  giveKeyPair,
+  type House,
+  type KeyPair,
+  openHouse,
+  receivedOf,
+  send,
+  type Worker,
+} from './house';
 import { openMailDoor } from '../src/mail/door';
 import { ThreadError } from '../src/thread/pool';
 
@@ -35,7 +54,8 @@ const PELL = 'pell.anders@postbox.example';
 async function deliver(raw: Uint8Array, to: string[] = [maren.account.address], from = PELL): Promise<string> {
   const transport = createTransport({ host: '127.0.0.1', port: door.port, ignoreTLS: true });
   try {
-    return ((await transport.sendMail({ envelope: { from, to }, raw: Buffer.from(raw) })) as { response: string }).response;
+    return ((await transport.sendMail({ envelope: { from, to }, raw: Buffer.from(raw) })) as { response: string })
+      .response;
   } catch (error) {
     return (error as { response?: string; message: string }).response ?? String(error);
   } finally {
@@ -43,26 +63,56 @@ async function deliver(raw: Uint8Array, to: string[] = [maren.account.address], 
   }
 }
 const mail = (over: Partial<Parameters<typeof demoMessage>[0]> = {}): Bytes =>
-  buildMessage(demoMessage({ from: { name: 'Pell Anders', address: PELL }, to: [{ name: '', address: maren.account.address }], subject: 'My eyesight certificate', text: 'Here it is: minus two point five.', files: [], ...over }));
+  buildMessage(
+    demoMessage({
+      from: { name: 'Pell Anders', address: PELL },
+      to: [{ name: '', address: maren.account.address }],
+      subject: 'My eyesight certificate',
+      text: 'Here it is: minus two point five.',
+      files: [],
+      ...over,
+    }),
+  );
 
-async function opened(worker: Worker, { id, sealedKey, sealedSummary, blobId, size }: IncomingMail, { privateKey }: KeyPair): Promise<{ summary: Awaited<ReturnType<typeof openIncomingSummary>>; raw: Bytes }> {
+async function opened(
+  worker: Worker,
+  { id, sealedKey, sealedSummary, blobId, size }: IncomingMail,
+  { privateKey }: KeyPair,
+): Promise<{ summary: Awaited<ReturnType<typeof openIncomingSummary>>; raw: Bytes }> {
   const contentKey = await openIncomingKey(privateKey, sealedKey, id);
   const parts: Bytes[] = [];
-  for (let index = 0; index < partCount(size); index++) parts.push(await worker.client(getPart, { params: { id: blobId, index } }));
-  return { summary: await openIncomingSummary(sealedSummary, contentKey, id), raw: await openContent(concat(...parts), contentKey) };
+  for (let index = 0; index < partCount(size); index++)
+    parts.push(await worker.client(getPart, { params: { id: blobId, index } }));
+  return {
+    summary: await openIncomingSummary(sealedSummary, contentKey, id),
+    raw: await openContent(concat(...parts), contentKey),
+  };
 }
 
 test('what comes in lies in Received, unread, opens byte for byte with the account’s key, and can be marked and deleted', async () => {
   const raw = mail();
   expect(await deliver(raw)).toMatch(/^250/);
-  const { mails: [found], unread } = await receivedOf(maren);
+  const {
+    mails: [found],
+    unread,
+  } = await receivedOf(maren);
   expect(unread).toBe(1);
   const { summary, raw: back } = await opened(maren, found!, key);
   expect(Buffer.from(back).equals(Buffer.from(raw))).toBe(true);
-  expect(summary).toEqual({ subject: 'My eyesight certificate', from: { name: 'Pell Anders', address: PELL }, lock: 'none' });
+  expect(summary).toEqual({
+    subject: 'My eyesight certificate',
+    from: { name: 'Pell Anders', address: PELL },
+    lock: 'none',
+  });
   const params = { id: found!.id };
   const contentKey = await openIncomingKey(key.privateKey, found!.sealedKey, found!.id);
-  await maren.client(putIncoming, { params, body: { unread: false, sealedSummary: await sealIncomingSummary({ ...summary, subject: 'As it stands inside' }, contentKey, found!.id) } });
+  await maren.client(putIncoming, {
+    params,
+    body: {
+      unread: false,
+      sealedSummary: await sealIncomingSummary({ ...summary, subject: 'As it stands inside' }, contentKey, found!.id),
+    },
+  });
   const read = await maren.client(getIncoming, { params });
   expect(read.unread).toBe(false);
   expect((await opened(maren, read, key)).summary.subject).toBe('As it stands inside');
@@ -73,14 +123,22 @@ test('what comes in lies in Received, unread, opens byte for byte with the accou
 
 test('nobody else can list, open, mark or delete it, and its content is no draft file to be changed or dropped', async () => {
   await deliver(mail({ text: 'for Maren only' }));
-  const { mails: [found] } = await receivedOf(maren);
+  const {
+    mails: [found],
+  } = await receivedOf(maren);
   const params = { id: found!.id };
   expect((await receivedOf(tobias)).mails).toEqual([]);
   await expect(tobias.client(getIncoming, { params })).rejects.toMatchObject({ code: 'not-found' });
-  await expect(tobias.client(putIncoming, { params, body: { unread: false } })).rejects.toMatchObject({ code: 'not-found' });
+  await expect(tobias.client(putIncoming, { params, body: { unread: false } })).rejects.toMatchObject({
+    code: 'not-found',
+  });
   await tobias.client(deleteIncoming, { params });
-  await expect(tobias.client(getPart, { params: { id: found!.blobId, index: 0 } })).rejects.toMatchObject({ code: 'not-found' });
-  await expect(maren.client(putPart, { params: { id: found!.blobId, index: 0 }, body: new Uint8Array(found!.size) })).rejects.toMatchObject({ code: 'conflict' });
+  await expect(tobias.client(getPart, { params: { id: found!.blobId, index: 0 } })).rejects.toMatchObject({
+    code: 'not-found',
+  });
+  await expect(
+    maren.client(putPart, { params: { id: found!.blobId, index: 0 }, body: new Uint8Array(found!.size) }),
+  ).rejects.toMatchObject({ code: 'conflict' });
   await maren.client(deleteBlob, { params: { id: found!.blobId } });
   expect((await opened(maren, await maren.client(getIncoming, { params }), key)).summary.from.address).toBe(PELL);
   // Nor does it count against the room for unsent files.
@@ -91,10 +149,18 @@ test('only our people have a mailbox, only once they have signed in, and nothing
   expect(await deliver(mail(), ['nobody@larkmoor.example'])).toMatch(/^550/);
   expect(await deliver(mail(), ['someone@elsewhere.example'])).toMatch(/^550/);
   expect(await deliver(mail(), [tobias.account.address])).toMatch(/^450/);
-  const small = await openMailDoor({ ...house.server.context, config: { ...house.server.context.config, office: { ...house.server.context.config.office, limits: { maxBytes: 1, maxRecipients: 200 } } } });
+  const small = await openMailDoor({
+    ...house.server.context,
+    config: {
+      ...house.server.context.config,
+      office: { ...house.server.context.config.office, limits: { maxBytes: 1, maxRecipients: 200 } },
+    },
+  });
   const transport = createTransport({ host: '127.0.0.1', port: small.port, ignoreTLS: true });
   const before = (await receivedOf(maren)).mails.length;
-  await expect(transport.sendMail({ envelope: { from: PELL, to: [maren.account.address] }, raw: Buffer.alloc(5_000_000, 'a') })).rejects.toMatchObject({ responseCode: 552 });
+  await expect(
+    transport.sendMail({ envelope: { from: PELL, to: [maren.account.address] }, raw: Buffer.alloc(5_000_000, 'a') }),
+  ).rejects.toMatchObject({ responseCode: 552 });
   transport.close();
   await small.close();
   expect((await receivedOf(maren)).mails).toHaveLength(before);
@@ -105,11 +171,16 @@ test('the same mail twice is one; two at once leave one; what is no mail at all 
   const raw = mail({ text: 'twice' });
   await deliver(raw);
   await deliver(raw);
-  await Promise.all([deliver(mail({ messageId: 'at-once@postbox.example', date: new Date(0) })), deliver(mail({ messageId: 'at-once@postbox.example', date: new Date(0) }))]);
+  await Promise.all([
+    deliver(mail({ messageId: 'at-once@postbox.example', date: new Date(0) })),
+    deliver(mail({ messageId: 'at-once@postbox.example', date: new Date(0) })),
+  ]);
   expect((await receivedOf(maren)).mails).toHaveLength(before + 2);
   const odd = Uint8Array.from([0, 1, 2, 255, 13, 10, 254]);
   expect(await deliver(odd)).toMatch(/^250/);
-  const { mails: [found] } = await receivedOf(maren);
+  const {
+    mails: [found],
+  } = await receivedOf(maren);
   const { summary, raw: back } = await opened(maren, found!, key);
   expect([...back.subarray(0, odd.length)]).toEqual([...odd]);
   expect(summary).toEqual({ subject: '', from: { name: '', address: PELL }, lock: 'none' });
@@ -118,17 +189,27 @@ test('the same mail twice is one; two at once leave one; what is no mail at all 
 test('an answer to a notice joins the message’s conversation; an answer to that answer stays in it', async () => {
   const sent = await send(maren, demoMessage({ files: [] }));
   const [outbox] = await eventually(async () => {
-    const found = await rows<{ message_id_header: string }>(house.server.context.db, `SELECT message_id_header FROM outbox WHERE grant_id = $1 AND state = 'delivered'`, [sent.dispatch.grants[0]!.id]);
+    const found = await rows<{ message_id_header: string }>(
+      house.server.context.db,
+      `SELECT message_id_header FROM outbox WHERE grant_id = $1 AND state = 'delivered'`,
+      [sent.dispatch.grants[0]!.id],
+    );
     return found.length === 0 ? undefined : found;
   });
-  await deliver(mail({ messageId: 'first@postbox.example', answers: [outbox!.message_id_header], text: 'I can’t open it' }));
+  await deliver(
+    mail({ messageId: 'first@postbox.example', answers: [outbox!.message_id_header], text: 'I can’t open it' }),
+  );
   await deliver(mail({ messageId: 'second@postbox.example', answers: ['first@postbox.example'], text: 'Now I can' }));
   const { messages } = await maren.client(getThread, { params: { id: sent.id } });
   expect(messages.map(({ kind }) => kind)).toEqual(['sent', 'mail', 'mail']);
   // Somebody else's answer to the same notice says nothing about Tobias's conversations.
   const otherKey = await giveKeyPair(tobias);
-  await deliver(mail({ messageId: 'third@postbox.example', answers: [outbox!.message_id_header] }), [tobias.account.address]);
-  const { mails: [theirs] } = await receivedOf(tobias);
+  await deliver(mail({ messageId: 'third@postbox.example', answers: [outbox!.message_id_header] }), [
+    tobias.account.address,
+  ]);
+  const {
+    mails: [theirs],
+  } = await receivedOf(tobias);
   expect(theirs!.threadId).toBe(theirs!.id);
   expect((await opened(tobias, theirs!, otherKey)).summary.subject).toBe('My eyesight certificate');
 });
@@ -136,10 +217,20 @@ test('an answer to a notice joins the message’s conversation; an answer to tha
 test('mail that the office sends to its own people comes in by the same door; what the door does not take stays outside', async () => {
   house.world.officeDoor = { host: '127.0.0.1', port: door.port };
   const before = (await receivedOf(maren)).mails.length;
-  for (const to of [maren.account.address, 'nobody@larkmoor.example']) expect(await house.server.context.mail.send({ from: 'bounce@larkmoor.example', to }, mail({ text: `receipt for ${to}` }))).toMatchObject({ outcome: 'accepted' });
+  for (const to of [maren.account.address, 'nobody@larkmoor.example'])
+    expect(
+      await house.server.context.mail.send(
+        { from: 'bounce@larkmoor.example', to },
+        mail({ text: `receipt for ${to}` }),
+      ),
+    ).toMatchObject({ outcome: 'accepted' });
   house.world.officeDoor = undefined;
   expect((await receivedOf(maren)).mails).toHaveLength(before + 1);
-  expect(house.world.store.mails.filter(({ mailbox }) => mailbox.endsWith('@larkmoor.example')).map(({ mailbox }) => mailbox)).toEqual(['nobody@larkmoor.example']);
+  expect(
+    house.world.store.mails
+      .filter(({ mailbox }) => mailbox.endsWith('@larkmoor.example'))
+      .map(({ mailbox }) => mailbox),
+  ).toEqual(['nobody@larkmoor.example']);
 });
 
 test('more than a page of them come page by page, each once, newest first, among what is held', async () => {
@@ -160,20 +251,49 @@ test('more than a page of them come page by page, each once, newest first, among
 }, 60_000);
 
 test('a database dump shows neither sender nor subject nor text nor the Message-ID of what came in', async () => {
-  await deliver(mail({ from: { name: 'Wren Castellane', address: 'wren.castellane@postbox.example' }, subject: 'Zebrawood ledger', text: 'the quince orchard', messageId: 'quokka-77@postbox.example' }), [maren.account.address], 'wren.castellane@postbox.example');
+  await deliver(
+    mail({
+      from: { name: 'Wren Castellane', address: 'wren.castellane@postbox.example' },
+      subject: 'Zebrawood ledger',
+      text: 'the quince orchard',
+      messageId: 'quokka-77@postbox.example',
+    }),
+    [maren.account.address],
+    'wren.castellane@postbox.example',
+  );
   expect((await receivedOf(maren)).mails).not.toHaveLength(0);
-  const dump = execFileSync('/usr/lib/postgresql/15/bin/pg_dump', ['--inserts', house.databaseUrl], { maxBuffer: 1 << 30 }).toString('latin1').toLowerCase();
+  const dump = execFileSync('/usr/lib/postgresql/15/bin/pg_dump', ['--inserts', house.databaseUrl], {
+    maxBuffer: 1 << 30,
+  })
+    .toString('latin1')
+    .toLowerCase();
   for (const word of ['castellane', 'zebrawood', 'quince orchard', 'quokka-77']) {
-    for (const spelled of [word, Buffer.from(word).toString('hex'), Buffer.from(word).toString('base64').replace(/=+$/, '').slice(2, -2).toLowerCase()]) expect(dump.includes(spelled)).toBe(false);
+    for (const spelled of [
+      word,
+      Buffer.from(word).toString('hex'),
+      Buffer.from(word).toString('base64').replace(/=+$/, '').slice(2, -2).toLowerCase(),
+    ])
+      expect(dump.includes(spelled)).toBe(false);
   }
   expect(dump).toContain('maren.oduya@larkmoor.example');
 });
 
 test('mail made to be slow to read is taken, and answers others meanwhile; a second try of it costs nothing', async () => {
   const hostile: [string, string][] = [
-    ['Content-Type', 'text/plain; a'.concat(' '.repeat(200_000))], ['Content-Type', 'a='.repeat(100_000)], ['From', '<'.repeat(200_000)], ['References', '<a'.repeat(100_000)], ['Subject', '=?utf-8?q?'.repeat(20_000)],
+    ['Content-Type', 'text/plain; a'.concat(' '.repeat(200_000))],
+    ['Content-Type', 'a='.repeat(100_000)],
+    ['From', '<'.repeat(200_000)],
+    ['References', '<a'.repeat(100_000)],
+    ['Subject', '=?utf-8?q?'.repeat(20_000)],
   ];
-  const count = async () => (await rows<{ count: number }>(house.server.context.db, 'SELECT count(*)::int AS count FROM incoming WHERE account_id = $1', [maren.account.id]))[0]!.count;
+  const count = async () =>
+    (
+      await rows<{ count: number }>(
+        house.server.context.db,
+        'SELECT count(*)::int AS count FROM incoming WHERE account_id = $1',
+        [maren.account.id],
+      )
+    )[0]!.count;
   const before = await count();
   for (const [field, value] of hostile) {
     const folded = value.replace(/.{900}/g, '$&\r\n ');
@@ -191,7 +311,9 @@ test('a mail whose head can’t be read in the time there is comes as its envelo
   const raw = mail({ text: 'slow' });
   expect(await deliver(raw)).toMatch(/^250/);
   run.mockRestore();
-  const { mails: [found] } = await receivedOf(maren);
+  const {
+    mails: [found],
+  } = await receivedOf(maren);
   const { summary, raw: back } = await opened(maren, found!, key);
   expect(Buffer.from(back).equals(Buffer.from(raw))).toBe(true);
   expect(summary).toEqual({ subject: '', from: { name: '', address: PELL }, lock: 'none' });

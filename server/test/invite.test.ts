@@ -1,4 +1,7 @@
-/** `npm run invite` on a machine where nothing runs: it makes what it needs, prints a link that works, stops what it started, and ends. */
+/**
+ * `npm run invite` on a machine where nothing runs: it makes what it needs, prints a link that works, stops what it
+ * started, and ends.
+ */
 import { execFile } from 'node:child_process';
 import { existsSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -11,9 +14,17 @@ test('the first administrator is invited before the product ever ran, by a comma
   const data = mkdtempSync(join(tmpdir(), 'under-lock-invite-'));
   const { DATABASE_URL: _, UNDERLOCK_TEST_CLUSTER: __, ...rest } = process.env;
   const env = { ...rest, UNDERLOCK_DATA: data };
-  const invite = (...args: string[]) => promisify(execFile)(process.execPath, [script, ...args], { env, timeout: 100_000 });
+  const invite = (...args: string[]) =>
+    promisify(execFile)(process.execPath, [script, ...args], { env, timeout: 100_000 });
   try {
-    const { stdout } = await invite('--address', 'ada.frost@larkmoor.example', '--name', 'Ada Frost', '--role', 'administrator');
+    const { stdout } = await invite(
+      '--address',
+      'ada.frost@larkmoor.example',
+      '--name',
+      'Ada Frost',
+      '--role',
+      'administrator',
+    );
     expect(stdout).toMatch(/^http:\/\/127\.0\.0\.1:8420\/set-up#[\w-]{43}\nworks once, until 2\d{3}-/m);
     // Once more, before the link was used: another link, over the database that is there now.
     expect((await invite('--address', 'ada.frost@larkmoor.example', '--name', 'Ada Frost')).stdout).toMatch(/set-up#/);

@@ -1,4 +1,6 @@
-/** Sending later and taking back: until it leaves nobody is told and nobody can read; taken back, nothing of it stays. */
+/**
+ * Sending later and taking back: until it leaves nobody is told and nobody can read; taken back, nothing of it stays.
+ */
 import * as messageApi from '@under-lock/contract/message';
 import { getReceived, listReceived, openReceived } from '@under-lock/contract/received';
 import { lookAtRoom, sendPasscode } from '@under-lock/contract/room';
@@ -6,7 +8,17 @@ import { sealSummary, sealTo, shareContext } from '@under-lock/core/account/key-
 import { shareProof } from '@under-lock/core/locks/room/grant';
 import { randomUUID } from 'node:crypto';
 import { rows } from '../src/data/database';
-import { demoMessage, eventually, giveKeyPair, type House, type KeyPair, openHouse, prepare, upload, type Worker } from './house';
+import {
+  demoMessage,
+  eventually,
+  giveKeyPair,
+  type House,
+  type KeyPair,
+  openHouse,
+  prepare,
+  upload,
+  type Worker,
+} from './house';
 
 const HOUR = 3_600_000;
 const pell = 'pell.anders@postbox.example';
@@ -27,9 +39,33 @@ afterAll(() => house.stop());
 
 /** To Pell by a link and to Tobias as a colleague, to leave at a time. */
 async function sendAt(leavesAt: Date) {
-  const prepared = await prepare(demoMessage({ files: [], to: [{ name: '', address: pell }, { name: '', address: tobias.account.address }] }));
-  const [link, { readerShare, id, address, name, role, houseShare, wrappedKey }] = prepared.dispatch.grants as [(typeof prepared.dispatch.grants)[0], (typeof prepared.dispatch.grants)[0]];
-  const colleague = { id, address, name, role, houseShare, wrappedKey, reader: { kind: 'account' as const, accountId: tobias.account.id, sealedShare: await sealTo(key, readerShare, shareContext(id)), sealedSummary: await sealSummary({ subject: 'x' }, readerShare, id) } };
+  const prepared = await prepare(
+    demoMessage({
+      files: [],
+      to: [
+        { name: '', address: pell },
+        { name: '', address: tobias.account.address },
+      ],
+    }),
+  );
+  const [link, { readerShare, id, address, name, role, houseShare, wrappedKey }] = prepared.dispatch.grants as [
+    (typeof prepared.dispatch.grants)[0],
+    (typeof prepared.dispatch.grants)[0],
+  ];
+  const colleague = {
+    id,
+    address,
+    name,
+    role,
+    houseShare,
+    wrappedKey,
+    reader: {
+      kind: 'account' as const,
+      accountId: tobias.account.id,
+      sealedShare: await sealTo(key, readerShare, shareContext(id)),
+      sealedSummary: await sealSummary({ subject: 'x' }, readerShare, id),
+    },
+  };
   await upload(maren.client, prepared.contentBlobId, prepared.content);
   const body = { ...prepared.dispatch, leavesAt, grants: [link, colleague] };
   const reply = await maren.client(messageApi.dispatchMessage, { params: { id: prepared.id }, body });
@@ -46,15 +82,22 @@ test('until it leaves it lies nowhere: no notice, no page under its link, nothin
   expect(mails()).toBe(before);
   const params = { id: sent.link.id };
   await expect(house.visitor()(lookAtRoom, { params })).rejects.toMatchObject({ code: 'wrong-link' });
-  await expect(house.visitor()(sendPasscode, { params, body: { proof: await shareProof(sent.link.readerShare) } })).rejects.toMatchObject({ code: 'wrong-link' });
+  await expect(
+    house.visitor()(sendPasscode, { params, body: { proof: await shareProof(sent.link.readerShare) } }),
+  ).rejects.toMatchObject({ code: 'wrong-link' });
   expect((await tobias.client(listReceived)).messages).toEqual([]);
-  for (const refused of [getReceived, openReceived]) await expect(tobias.client(refused as typeof getReceived, { params: { id: sent.colleague.id } })).rejects.toMatchObject({ code: 'not-found' });
+  for (const refused of [getReceived, openReceived])
+    await expect(
+      tobias.client(refused as typeof getReceived, { params: { id: sent.colleague.id } }),
+    ).rejects.toMatchObject({ code: 'not-found' });
   expect((await maren.client(messageApi.getDesk)).needs).toEqual([]);
   // When its time has come it is there.
   house.clock.real = false;
   house.clock.now = new Date(leavesAt.getTime() + 1000);
   expect((await house.visitor()(lookAtRoom, { params })).state).toBe('held');
-  expect((await tobias.client(listReceived)).messages).toMatchObject([{ grantId: sent.colleague.id, arrivedAt: leavesAt }]);
+  expect((await tobias.client(listReceived)).messages).toMatchObject([
+    { grantId: sent.colleague.id, arrivedAt: leavesAt },
+  ]);
 });
 
 test('a second later it goes by itself, with that time on its notice', async () => {
@@ -62,14 +105,19 @@ test('a second later it goes by itself, with that time on its notice', async () 
   const sent = await sendAt(new Date(Date.now() + 1200));
   expect(mails()).toBe(before);
   // The mail host has it a moment before our record says so.
-  const notice = await eventually(async () => (await maren.client(messageApi.getSent, { params: { id: sent.id } })).notices[0], 20);
+  const notice = await eventually(
+    async () => (await maren.client(messageApi.getSent, { params: { id: sent.id } })).notices[0],
+    20,
+  );
   expect(mails()).toBe(before + 1);
   expect(notice.sentAt).toEqual(sent.reply.sentAt);
 }, 40_000);
 
 test('taken back, nothing of it stays and the same draft can be sent again; what has left can’t be', async () => {
   const sent = await sendAt(new Date(Date.now() + HOUR));
-  await expect(tobias.client(messageApi.takeBack, { params: { id: sent.id } })).rejects.toMatchObject({ code: 'not-found' });
+  await expect(tobias.client(messageApi.takeBack, { params: { id: sent.id } })).rejects.toMatchObject({
+    code: 'not-found',
+  });
   await maren.client(messageApi.takeBack, { params: { id: sent.id } });
   const { db } = house.server.context;
   expect(await rows(db, 'SELECT 1 FROM grants WHERE message_id = $1', [sent.id])).toHaveLength(0);
@@ -77,13 +125,19 @@ test('taken back, nothing of it stays and the same draft can be sent again; what
   expect(await rows(db, `SELECT 1 FROM outbox WHERE grant_id = $1`, [sent.link.id])).toHaveLength(0);
   const { leavesAt: _, ...now } = sent.body;
   await maren.client(messageApi.dispatchMessage, { params: { id: sent.id }, body: now });
-  await expect(maren.client(messageApi.takeBack, { params: { id: sent.id } })).rejects.toMatchObject({ code: 'conflict' });
+  await expect(maren.client(messageApi.takeBack, { params: { id: sent.id } })).rejects.toMatchObject({
+    code: 'conflict',
+  });
 });
 
 test('the closing date counts from when it leaves; too far ahead is refused', async () => {
   const prepared = await prepare(demoMessage({ files: [] }), { closesAt: new Date(Date.now() + 10 * HOUR) });
   await upload(maren.client, prepared.contentBlobId, prepared.content);
-  const attempt = (leavesAt: Date) => maren.client(messageApi.dispatchMessage, { params: { id: randomUUID() }, body: { ...prepared.dispatch, leavesAt } });
+  const attempt = (leavesAt: Date) =>
+    maren.client(messageApi.dispatchMessage, {
+      params: { id: randomUUID() },
+      body: { ...prepared.dispatch, leavesAt },
+    });
   await expect(attempt(new Date(Date.now() + 11 * HOUR))).rejects.toMatchObject({ code: 'closing-out-of-range' });
   await expect(attempt(new Date(Date.now() + 120 * 24 * HOUR))).rejects.toMatchObject({ code: 'invalid-input' });
 });

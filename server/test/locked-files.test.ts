@@ -1,4 +1,7 @@
-/** Locked files as copies: what the server lets leave, judged by their octets and the handling; the office's rules; and that no password is ever here to be read. */
+/**
+ * Locked files as copies: what the server lets leave, judged by their octets and the handling; the office's rules; and
+ * that no password is ever here to be read.
+ */
 import { mkdtempSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -19,7 +22,8 @@ let maren: Worker;
 let ines: Worker;
 const PELL = 'pell.anders@postbox.example';
 const PASSWORD = 'tide-harbour-lantern';
-const TEMPLATE = '<!doctype html>\n<html lang="und"><head></head><body><main></main><!--sealed--><script>1</script></body></html>\n';
+const TEMPLATE =
+  '<!doctype html>\n<html lang="und"><head></head><body><main></main><!--sealed--><script>1</script></body></html>\n';
 beforeAll(async () => {
   // Pages of its own: the built ones are other tests'.
   const appDir = mkdtempSync(join(tmpdir(), 'under-lock-app-'));
@@ -30,20 +34,49 @@ beforeAll(async () => {
 }, 60_000);
 afterAll(() => house.stop());
 
-const message = () => demoMessage({ from: { name: maren.account.name, address: maren.account.address }, to: [{ name: 'Pell Anders', address: PELL }], files: [{ name: 'paper.txt', type: 'text/plain', bytes: utf8('Fit for duty.') }] });
+const message = () =>
+  demoMessage({
+    from: { name: maren.account.name, address: maren.account.address },
+    to: [{ name: 'Pell Anders', address: PELL }],
+    files: [{ name: 'paper.txt', type: 'text/plain', bytes: utf8('Fit for duty.') }],
+  });
 const officeName = () => house.server.context.config.office.name;
-const sealed = (way: Partial<FileWay> = {}, over: Partial<FileSealInput> = {}): Promise<Bytes> => sealInFile({
-  message: message(), way: { ...USUAL_WAY, ...way }, password: PASSWORD, recipient: { name: 'Pell Anders', address: PELL }, language: 'de', officeName: officeName(), templates: {}, storedTypes: [], zone: 'Europe/Lisbon',
-  neutralSubject: outerSubject('de', officeName()), rights: NO_RIGHTS, materials: { fonts: () => Promise.reject(new Error('none')), paper: 'a4', template: () => Promise.resolve(TEMPLATE) }, ...over,
-});
+const sealed = (way: Partial<FileWay> = {}, over: Partial<FileSealInput> = {}): Promise<Bytes> =>
+  sealInFile({
+    message: message(),
+    way: { ...USUAL_WAY, ...way },
+    password: PASSWORD,
+    recipient: { name: 'Pell Anders', address: PELL },
+    language: 'de',
+    officeName: officeName(),
+    templates: {},
+    storedTypes: [],
+    zone: 'Europe/Lisbon',
+    neutralSubject: outerSubject('de', officeName()),
+    rights: NO_RIGHTS,
+    materials: {
+      fonts: () => Promise.reject(new Error('none')),
+      paper: 'a4',
+      template: () => Promise.resolve(TEMPLATE),
+    },
+    ...over,
+  });
 
 async function send(raw: Bytes, terms: { copies?: boolean; clear?: boolean; textOpen?: boolean } = {}) {
   const prepared = await prepare(message(), { addresses: [], terms: { copies: true, clear: false, ...terms } });
   await upload(maren.client, prepared.contentBlobId, prepared.content);
   const blobId = crypto.randomUUID();
   await upload(maren.client, blobId, raw);
-  const copy = { id: crypto.randomUUID(), lock: 'file' as const, blobId, recipients: [{ id: crypto.randomUUID(), address: PELL, name: 'Pell Anders', role: 'to' as const }] };
-  await maren.client(messageApi.dispatchMessage, { params: { id: prepared.id }, body: { ...prepared.dispatch, copies: [copy] } });
+  const copy = {
+    id: crypto.randomUUID(),
+    lock: 'file' as const,
+    blobId,
+    recipients: [{ id: crypto.randomUUID(), address: PELL, name: 'Pell Anders', role: 'to' as const }],
+  };
+  await maren.client(messageApi.dispatchMessage, {
+    params: { id: prepared.id },
+    body: { ...prepared.dispatch, copies: [copy] },
+  });
   return prepared.id;
 }
 
@@ -59,23 +92,93 @@ test.each([['zip'], ['page']] as const)('a %s leaves as it was sealed', async (c
   expect(Buffer.compare(mail.subarray(mail.length - raw.length), raw)).toBe(0);
 });
 
-const mailWith = (over: Partial<ReturnType<typeof demoMessage>>): Bytes => buildMessage({ ...message(), html: '', ...over });
-const openZip = () => writeZip({ files: [{ name: 'paper.txt', bytes: utf8('Fit.') }], lock: undefined, date: new Date(), isPacked: () => false });
+const mailWith = (over: Partial<ReturnType<typeof demoMessage>>): Bytes =>
+  buildMessage({ ...message(), html: '', ...over });
+const openZip = () =>
+  writeZip({
+    files: [{ name: 'paper.txt', bytes: utf8('Fit.') }],
+    lock: undefined,
+    date: new Date(),
+    isPacked: () => false,
+  });
 const zipFile = (bytes: Bytes) => [{ name: 'a.zip', type: 'application/zip', bytes }];
 
 test.each<[string, () => Promise<Bytes>, Parameters<typeof send>[1], RegExp]>([
   ['a copy where the handling allows none', () => sealed(), { copies: false }, /below-preset.*copy of their own/],
-  ['readable text where the handling lets none stay', () => sealed({ scope: 'files' }), {}, /below-preset.*readable beside/],
-  ['text hidden behind a note', async () => Buffer.from(Buffer.from(await sealed()).toString('latin1').replace(/(base64\r\n\r\n)/, `$1${Buffer.from('Fit for duty. ').toString('base64')}`), 'latin1') as unknown as Bytes, {}, /below-preset.*readable beside/],
-  ['a subject that says what is inside', () => sealed({}, { neutralSubject: 'Medical paper of P. Anders' }), {}, /below-preset.*readable beside/],
-  ['what is only packed', () => sealed({}, { password: undefined }), { textOpen: true }, /below-preset.*without a lock/],
-  ['an archive in which one file is open', async () => mailWith({ files: zipFile(await openZip()) }), { textOpen: true }, /below-preset.*without a lock/],
-  ['a page of somebody else’s making around a sealed part', async () => Buffer.from(Buffer.from(await sealed({ container: 'page' }, { materials: { fonts: () => Promise.reject(new Error('none')), paper: 'a4', template: () => Promise.resolve(TEMPLATE.replace('<main>', '<main>Fit for duty.')) } })).toString('latin1'), 'latin1') as unknown as Bytes, { textOpen: true }, /below-preset.*without a lock/],
+  [
+    'readable text where the handling lets none stay',
+    () => sealed({ scope: 'files' }),
+    {},
+    /below-preset.*readable beside/,
+  ],
+  [
+    'text hidden behind a note',
+    async () =>
+      Buffer.from(
+        Buffer.from(await sealed())
+          .toString('latin1')
+          .replace(/(base64\r\n\r\n)/, `$1${Buffer.from('Fit for duty. ').toString('base64')}`),
+        'latin1',
+      ) as unknown as Bytes,
+    {},
+    /below-preset.*readable beside/,
+  ],
+  [
+    'a subject that says what is inside',
+    () => sealed({}, { neutralSubject: 'Medical paper of P. Anders' }),
+    {},
+    /below-preset.*readable beside/,
+  ],
+  [
+    'what is only packed',
+    () => sealed({}, { password: undefined }),
+    { textOpen: true },
+    /below-preset.*without a lock/,
+  ],
+  [
+    'an archive in which one file is open',
+    async () => mailWith({ files: zipFile(await openZip()) }),
+    { textOpen: true },
+    /below-preset.*without a lock/,
+  ],
+  [
+    'a page of somebody else’s making around a sealed part',
+    async () =>
+      Buffer.from(
+        Buffer.from(
+          await sealed(
+            { container: 'page' },
+            {
+              materials: {
+                fonts: () => Promise.reject(new Error('none')),
+                paper: 'a4',
+                template: () => Promise.resolve(TEMPLATE.replace('<main>', '<main>Fit for duty.')),
+              },
+            },
+          ),
+        ).toString('latin1'),
+        'latin1',
+      ) as unknown as Bytes,
+    { textOpen: true },
+    /below-preset.*without a lock/,
+  ],
   ['the legacy cipher', () => sealed({ cipher: 'legacy' }), {}, /below-preset.*legacy cipher/],
-  ['two files', async () => mailWith({ files: [...zipFile(await openZip()), ...zipFile(await openZip())] }), { clear: true }, /no mail around one locked file/],
+  [
+    'two files',
+    async () => mailWith({ files: [...zipFile(await openZip()), ...zipFile(await openZip())] }),
+    { clear: true },
+    /no mail around one locked file/,
+  ],
   ['no file', async () => mailWith({ files: [] }), { clear: true }, /no mail around one locked file/],
-  ['formatted text beside it', async () => mailWith({ html: '<p>Fit for duty.</p>', files: zipFile(await openZip()) }), { clear: true }, /no mail around one locked file/],
-])('%s is refused', async (_, raw, terms, said) => expect(await answerOf(raw().then((bytes) => send(bytes, terms)))).toMatch(said));
+  [
+    'formatted text beside it',
+    async () => mailWith({ html: '<p>Fit for duty.</p>', files: zipFile(await openZip()) }),
+    { clear: true },
+    /no mail around one locked file/,
+  ],
+])('%s is refused', async (_, raw, terms, said) =>
+  expect(await answerOf(raw().then((bytes) => send(bytes, terms)))).toMatch(said),
+);
 
 test('readable text and packed files leave where the handling says so', async () => {
   expect(await answerOf(send(await sealed({ scope: 'files' }), { textOpen: true }))).toBe('done');
@@ -89,17 +192,41 @@ test('one mail goes to one recipient: each has a password of their own', async (
   const blobId = crypto.randomUUID();
   await upload(maren.client, blobId, raw);
   const recipient = (address: string) => ({ id: crypto.randomUUID(), address, name: '', role: 'to' as const });
-  const copy = { id: crypto.randomUUID(), lock: 'file' as const, blobId, recipients: [recipient(PELL), recipient('una@postbox.example')] };
-  expect(await answerOf(maren.client(messageApi.dispatchMessage, { params: { id: prepared.id }, body: { ...prepared.dispatch, copies: [copy] } }))).toMatch(/one recipient at a time/);
+  const copy = {
+    id: crypto.randomUUID(),
+    lock: 'file' as const,
+    blobId,
+    recipients: [recipient(PELL), recipient('una@postbox.example')],
+  };
+  expect(
+    await answerOf(
+      maren.client(messageApi.dispatchMessage, {
+        params: { id: prepared.id },
+        body: { ...prepared.dispatch, copies: [copy] },
+      }),
+    ),
+  ).toMatch(/one recipient at a time/);
 });
 
 describe('the office’s rules', () => {
-  const rules: FileRules = { ...OUR_RULES, legacyAllowed: true, templates: { de: 'Von {sender}: {file}. {password} {open} Fragen: Frau Varga.' } };
+  const rules: FileRules = {
+    ...OUR_RULES,
+    legacyAllowed: true,
+    templates: { de: 'Von {sender}: {file}. {password} {open} Fragen: Frau Varga.' },
+  };
   test('administrators change them, workers read them, and nobody takes what is wrong with them', async () => {
     expect(await maren.client(fileApi.getFileRules)).toEqual(OUR_RULES);
-    expect(await answerOf(maren.client(fileApi.putFileRules, { body: rules }))).toMatch(/^forbidden|^not-allowed|administrator/i);
-    expect(await answerOf(ines.client(fileApi.putFileRules, { body: { ...rules, templates: { de: 'Von {sender}: {file}' } } }))).toMatch(/template \(de: placeholder-missing\)/);
-    expect(await answerOf(ines.client(fileApi.putFileRules, { body: { ...rules, exceptions: [{ whom: 'nobody' }] } }))).toMatch(/exception \(nobody\)/);
+    expect(await answerOf(maren.client(fileApi.putFileRules, { body: rules }))).toMatch(
+      /^forbidden|^not-allowed|administrator/i,
+    );
+    expect(
+      await answerOf(
+        ines.client(fileApi.putFileRules, { body: { ...rules, templates: { de: 'Von {sender}: {file}' } } }),
+      ),
+    ).toMatch(/template \(de: placeholder-missing\)/);
+    expect(
+      await answerOf(ines.client(fileApi.putFileRules, { body: { ...rules, exceptions: [{ whom: 'nobody' }] } })),
+    ).toMatch(/exception \(nobody\)/);
     await ines.client(fileApi.putFileRules, { body: rules });
     expect(await maren.client(fileApi.getFileRules)).toEqual(rules);
   });

@@ -15,7 +15,12 @@ afterEach(() => {
   house.world.behaviour.current = { mail: 'deliver', phone: 'deliver' };
 });
 
-const handIn = (url: string, permit: string, text = 'Password: tide-harbour') => fetch(url, { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify({ permit, text }) });
+const handIn = (url: string, permit: string, text = 'Password: tide-harbour') =>
+  fetch(url, {
+    method: 'POST',
+    headers: { 'Content-Type': 'application/json' },
+    body: JSON.stringify({ permit, text }),
+  });
 
 test('one text to the number that was named, once', async () => {
   const { url, permit } = await maren.client(permitText, { body: { to: '+447700900417' } });
@@ -33,16 +38,25 @@ test('not to one’s own number, and not when the gateway gives no leave', async
 });
 
 test('a gateway that names another place for the text is not followed', async () => {
-  const server = (await import('node:http')).createServer((_, response) => response.setHeader('Content-Type', 'application/json').end(JSON.stringify({ url: 'https://elsewhere.example/', permit: 'x' })));
+  const server = (await import('node:http')).createServer((_, response) =>
+    response
+      .setHeader('Content-Type', 'application/json')
+      .end(JSON.stringify({ url: 'https://elsewhere.example/', permit: 'x' })),
+  );
   await new Promise<void>((resolve) => void server.listen(0, '127.0.0.1', resolve));
   const { port } = server.address() as { port: number };
-  const door = createPhoneDoor({ textUrl: `http://127.0.0.1:${port}/texts`, callUrl: `http://127.0.0.1:${port}/calls`, token: undefined });
+  const door = createPhoneDoor({
+    textUrl: `http://127.0.0.1:${port}/texts`,
+    callUrl: `http://127.0.0.1:${port}/calls`,
+    token: undefined,
+  });
   expect(await door.permit('+447700900417', 'id')).toBeUndefined();
   server.close();
 });
 
 test('after sixty in an hour one has to wait', async () => {
   let code = 'done';
-  for (let asked = 0; asked < 70 && code === 'done'; asked++) code = await codeOf(maren.client(permitText, { body: { to: '+447700900418' } }));
+  for (let asked = 0; asked < 70 && code === 'done'; asked++)
+    code = await codeOf(maren.client(permitText, { body: { to: '+447700900418' } }));
   expect(code).toBe('too-many-tries');
 });

@@ -17,18 +17,39 @@ beforeAll(async () => {
 afterAll(() => house.stop());
 
 const terms: PresetTerms = {
-  closing: { kind: 'two-weeks' }, check: 'text', question: false, rights: { ...NO_RIGHTS, reply: true }, watermark: false, copies: false, clear: false, textOpen: false, audience: 'anyone', receipt: false, remindHours: 0,
+  closing: { kind: 'two-weeks' },
+  check: 'text',
+  question: false,
+  rights: { ...NO_RIGHTS, reply: true },
+  watermark: false,
+  copies: false,
+  clear: false,
+  textOpen: false,
+  audience: 'anyone',
+  receipt: false,
+  remindHours: 0,
   mayLoosen: { closing: false, identity: false, rights: false },
 };
 const make = async (over: Partial<PresetTerms> = {}, name = 'Health papers', active = true): Promise<string> => {
   const id = randomUUID();
-  await ines.client(presetApi.putPreset, { params: { id }, body: { name, sentence: 'For medical papers.', terms: { ...terms, ...over }, active } });
+  await ines.client(presetApi.putPreset, {
+    params: { id },
+    body: { name, sentence: 'For medical papers.', terms: { ...terms, ...over }, active },
+  });
   return id;
 };
 const sending = async (presetId: string | undefined, options: Parameters<typeof prepare>[1] = {}): Promise<string> => {
   const prepared = await prepare(demoMessage({ files: [] }), options);
   await upload(maren.client, prepared.contentBlobId, prepared.content);
-  return maren.client(messageApi.dispatchMessage, { params: { id: prepared.id }, body: { ...prepared.dispatch, ...(presetId === undefined ? {} : { presetId }) } }).then(() => 'sent', (problem: { code: string }) => problem.code);
+  return maren
+    .client(messageApi.dispatchMessage, {
+      params: { id: prepared.id },
+      body: { ...prepared.dispatch, ...(presetId === undefined ? {} : { presetId }) },
+    })
+    .then(
+      () => 'sent',
+      (problem: { code: string }) => problem.code,
+    );
 };
 
 test('without presets a message needs none; with one it must name one that is in use', async () => {
@@ -37,19 +58,47 @@ test('without presets a message needs none; with one it must name one that is in
   expect(await sending(undefined)).toBe('below-preset');
   expect(await sending(randomUUID())).toBe('below-preset');
   expect(await sending(id, { terms: { rights: { ...NO_RIGHTS, reply: true } } })).toBe('sent');
-  await ines.client(presetApi.putPreset, { params: { id }, body: { name: 'Health papers', sentence: 'x', terms, active: false } });
+  await ines.client(presetApi.putPreset, {
+    params: { id },
+    body: { name: 'Health papers', sentence: 'x', terms, active: false },
+  });
   expect(await sending(id, { terms: { rights: NO_RIGHTS } })).toBe('below-preset');
 });
 
 test.each([
   ['a right more', {}, { terms: { rights: { ...NO_RIGHTS, reply: true, save: true } } }, 'below-preset'],
   ['a weaker check', {}, { terms: { rights: NO_RIGHTS, check: 'email' as const } }, 'below-preset'],
-  ['a later closing', {}, { terms: { rights: NO_RIGHTS }, closesAt: new Date(Date.now() + 30 * 86_400_000) }, 'below-preset'],
+  [
+    'a later closing',
+    {},
+    { terms: { rights: NO_RIGHTS }, closesAt: new Date(Date.now() + 30 * 86_400_000) },
+    'below-preset',
+  ],
   ['no watermark', { watermark: true }, { terms: { rights: NO_RIGHTS } }, 'below-preset'],
-  ['tighter in every part', {}, { terms: { rights: NO_RIGHTS, watermark: true, question: true }, closesAt: new Date(Date.now() + 86_400_000) }, 'sent'],
-  ['a right more where it may be loosened', { mayLoosen: { closing: true, identity: true, rights: true } }, { terms: { rights: { ...NO_RIGHTS, save: true } }, closesAt: new Date(Date.now() + 30 * 86_400_000) }, 'sent'],
-  ['an outsider under staff only', { audience: 'staff' as const }, { terms: { rights: NO_RIGHTS, audience: 'staff' as const } }, 'audience'],
-  ['an outsider under a handling that forgot it is for staff', { audience: 'staff' as const }, { terms: { rights: NO_RIGHTS } }, 'below-preset'],
+  [
+    'tighter in every part',
+    {},
+    { terms: { rights: NO_RIGHTS, watermark: true, question: true }, closesAt: new Date(Date.now() + 86_400_000) },
+    'sent',
+  ],
+  [
+    'a right more where it may be loosened',
+    { mayLoosen: { closing: true, identity: true, rights: true } },
+    { terms: { rights: { ...NO_RIGHTS, save: true } }, closesAt: new Date(Date.now() + 30 * 86_400_000) },
+    'sent',
+  ],
+  [
+    'an outsider under staff only',
+    { audience: 'staff' as const },
+    { terms: { rights: NO_RIGHTS, audience: 'staff' as const } },
+    'audience',
+  ],
+  [
+    'an outsider under a handling that forgot it is for staff',
+    { audience: 'staff' as const },
+    { terms: { rights: NO_RIGHTS } },
+    'below-preset',
+  ],
 ])('%s: %j, wanted %j', async (_, over, options, outcome) => {
   expect(await sending(await make(over), options)).toBe(outcome);
 });
@@ -58,11 +107,17 @@ test('one default, which is never a preset that is switched off', async () => {
   const [a, b] = [await make({}, 'A'), await make({}, 'B')];
   await ines.client(presetApi.setDefaultPreset, { body: { id: a } });
   await ines.client(presetApi.setDefaultPreset, { body: { id: b } });
-  const defaults = async () => (await maren.client(presetApi.listPresets)).presets.filter(({ isDefault }) => isDefault).map(({ id }) => id);
+  const defaults = async () =>
+    (await maren.client(presetApi.listPresets)).presets.filter(({ isDefault }) => isDefault).map(({ id }) => id);
   expect(await defaults()).toEqual([b]);
-  await ines.client(presetApi.putPreset, { params: { id: b }, body: { name: 'B', sentence: 'x', terms, active: false } });
+  await ines.client(presetApi.putPreset, {
+    params: { id: b },
+    body: { name: 'B', sentence: 'x', terms, active: false },
+  });
   expect(await defaults()).toEqual([]);
-  await expect(ines.client(presetApi.setDefaultPreset, { body: { id: b } })).rejects.toMatchObject({ code: 'not-found' });
+  await expect(ines.client(presetApi.setDefaultPreset, { body: { id: b } })).rejects.toMatchObject({
+    code: 'not-found',
+  });
 });
 
 test('workers see what is in use, in the office’s order; an order that misses one is refused', async () => {
@@ -72,17 +127,24 @@ test('workers see what is in use, in the office’s order; an order that misses 
   const turned = [...ids].reverse();
   await ines.client(presetApi.orderPresets, { body: { ids: turned } });
   expect((await ines.client(presetApi.listPresets)).presets.map(({ id }) => id)).toEqual(turned);
-  const active = (await ines.client(presetApi.listPresets)).presets.filter((preset) => preset.active).map(({ id }) => id);
+  const active = (await ines.client(presetApi.listPresets)).presets
+    .filter((preset) => preset.active)
+    .map(({ id }) => id);
   expect((await maren.client(presetApi.listPresets)).presets.map(({ id }) => id)).toEqual(active);
   expect(active).not.toContain(off);
-  await expect(ines.client(presetApi.orderPresets, { body: { ids: turned.slice(1) } })).rejects.toMatchObject({ code: 'conflict' });
+  await expect(ines.client(presetApi.orderPresets, { body: { ids: turned.slice(1) } })).rejects.toMatchObject({
+    code: 'conflict',
+  });
 });
 
 test('a message keeps its preset’s name when the preset goes', async () => {
   const id = await make({}, 'Short-lived');
   const prepared = await prepare(demoMessage({ files: [] }), { terms: { rights: NO_RIGHTS } });
   await upload(maren.client, prepared.contentBlobId, prepared.content);
-  await maren.client(messageApi.dispatchMessage, { params: { id: prepared.id }, body: { ...prepared.dispatch, presetId: id } });
+  await maren.client(messageApi.dispatchMessage, {
+    params: { id: prepared.id },
+    body: { ...prepared.dispatch, presetId: id },
+  });
   await ines.client(presetApi.deletePreset, { params: { id } });
   expect((await maren.client(messageApi.getSent, { params: { id: prepared.id } })).presetName).toBe('Short-lived');
 });
@@ -91,15 +153,36 @@ test('what is changed afterwards keeps to the preset too: the date, the way, an 
   const id = await make();
   const prepared = await prepare(demoMessage({ files: [] }), { terms: { rights: NO_RIGHTS } });
   await upload(maren.client, prepared.contentBlobId, prepared.content);
-  await maren.client(messageApi.dispatchMessage, { params: { id: prepared.id }, body: { ...prepared.dispatch, presetId: id } });
+  await maren.client(messageApi.dispatchMessage, {
+    params: { id: prepared.id },
+    body: { ...prepared.dispatch, presetId: id },
+  });
   const [grant] = prepared.dispatch.grants as [(typeof prepared.dispatch.grants)[0]];
   const late = new Date(Date.now() + 40 * 86_400_000);
   const params = { id: prepared.id };
-  await expect(maren.client(messageApi.moveClosing, { params, body: { grantIds: [grant.id], closesAt: late } })).rejects.toMatchObject({ code: 'below-preset' });
-  expect(await maren.client(messageApi.moveClosing, { params, body: { grantIds: [grant.id], closesAt: new Date(Date.now() + 86_400_000) } })).toEqual({ moved: 1 });
-  await expect(maren.client(messageApi.changeChannel, { params: { ...params, grantId: grant.id }, body: { kind: 'email', target: 'p.anders@islandmail.example' } })).rejects.toMatchObject({ code: 'below-preset' });
+  await expect(
+    maren.client(messageApi.moveClosing, { params, body: { grantIds: [grant.id], closesAt: late } }),
+  ).rejects.toMatchObject({ code: 'below-preset' });
+  expect(
+    await maren.client(messageApi.moveClosing, {
+      params,
+      body: { grantIds: [grant.id], closesAt: new Date(Date.now() + 86_400_000) },
+    }),
+  ).toEqual({ moved: 1 });
+  await expect(
+    maren.client(messageApi.changeChannel, {
+      params: { ...params, grantId: grant.id },
+      body: { kind: 'email', target: 'p.anders@islandmail.example' },
+    }),
+  ).rejects.toMatchObject({ code: 'below-preset' });
   await maren.client(messageApi.withdrawGrants, { params, body: { grantIds: [grant.id] } });
-  const again = { replaces: grant.id, grant: { ...(await prepare(demoMessage({ files: [] }))).dispatch.grants[0]!, id: randomUUID() }, summary: new Uint8Array(64) };
-  await expect(maren.client(messageApi.giveAgain, { params, body: { ...again, closesAt: late } })).rejects.toMatchObject({ code: 'below-preset' });
+  const again = {
+    replaces: grant.id,
+    grant: { ...(await prepare(demoMessage({ files: [] }))).dispatch.grants[0]!, id: randomUUID() },
+    summary: new Uint8Array(64),
+  };
+  await expect(
+    maren.client(messageApi.giveAgain, { params, body: { ...again, closesAt: late } }),
+  ).rejects.toMatchObject({ code: 'below-preset' });
   await maren.client(messageApi.giveAgain, { params, body: { ...again, closesAt: new Date(Date.now() + 86_400_000) } });
 });

@@ -1,4 +1,7 @@
-/** The role the server runs as changes rows and nothing else; the owner prepares the database, also one from before there were roles. */
+/**
+ * The role the server runs as changes rows and nothing else; the owner prepares the database, also one from before
+ * there were roles.
+ */
 import { getSent, withdrawGrants } from '@under-lock/contract/message';
 import { randomUUID } from 'node:crypto';
 import pg from 'pg';
@@ -61,7 +64,11 @@ test.each([
   ['rewrites no log', `UPDATE office_log SET at = now()`, /permission denied for table office_log/],
   ['deletes no log', 'DELETE FROM office_log', /permission denied for table office_log/],
   ['pretends no step', `DELETE FROM migrations`, /permission denied for table migrations/],
-  ['runs no program', `COPY (SELECT 1) TO PROGRAM 'true'`, /must be superuser or have privileges of the pg_execute_server_program role/],
+  [
+    'runs no program',
+    `COPY (SELECT 1) TO PROGRAM 'true'`,
+    /must be superuser or have privileges of the pg_execute_server_program role/,
+  ],
   ['reads no file', `SELECT pg_read_file('/etc/hostname')`, /permission denied for function pg_read_file/],
   ['reads no other role’s password', 'SELECT * FROM pg_authid', /permission denied for table pg_authid/],
   ['makes no role', 'CREATE ROLE another', /permission denied to create role/],
@@ -69,12 +76,16 @@ test.each([
 ])('it %s', async (_, sql, refusal) => expect(await asRole(urls.serverUrl, sql)).toMatch(refusal));
 
 test('nor does the owner get beyond its database', async () => {
-  expect(await asRole(urls.ownerUrl, `COPY (SELECT 1) TO PROGRAM 'true'`)).toMatch(/must be superuser or have privileges of the pg_execute_server_program role/);
+  expect(await asRole(urls.ownerUrl, `COPY (SELECT 1) TO PROGRAM 'true'`)).toMatch(
+    /must be superuser or have privileges of the pg_execute_server_program role/,
+  );
   expect(await asRole(urls.ownerUrl, 'CREATE ROLE another')).toMatch(/permission denied to create role/);
 });
 
 test('a database that nobody has prepared is said to be so', async () => {
   const empty = await freshDatabase();
   const { serverUrl } = await ensureRoles(empty, roles);
-  await expect(openHouse({ DATABASE_URL: serverUrl, UNDERLOCK_MIGRATE: 'no' })).rejects.toThrow(/The database is \d+ steps behind this program/);
+  await expect(openHouse({ DATABASE_URL: serverUrl, UNDERLOCK_MIGRATE: 'no' })).rejects.toThrow(
+    /The database is \d+ steps behind this program/,
+  );
 });

@@ -1,4 +1,7 @@
-/** Statements of what ended: only of what has, only by its sender, with what the records hold; and the records hold no means any more. */
+/**
+ * Statements of what ended: only of what has, only by its sender, with what the records hold; and the records hold no
+ * means any more.
+ */
 import { getOffice } from '@under-lock/contract/office';
 import { randomUUID } from 'node:crypto';
 import { randomBytes } from '@under-lock/core/bytes';
@@ -29,30 +32,63 @@ test('what was withdrawn and what closed by its date is stated with openings; wh
   const sent = await three();
   const [first, second, third] = sent.dispatch.grants.map(({ id }) => id) as [string, string, string];
   const { db } = house.server.context;
-  await run(db, 'UPDATE grants SET open_count = 2, first_opened_at = now(), last_opened_at = now() WHERE id = $1', [first]);
+  await run(db, 'UPDATE grants SET open_count = 2, first_opened_at = now(), last_opened_at = now() WHERE id = $1', [
+    first,
+  ]);
   await maren.client(messageApi.withdrawGrants, { params: { id: sent.id }, body: { grantIds: [first] } });
   await run(db, `UPDATE grants SET closes_at = now() - interval '1 minute' WHERE id = $1`, [second]);
-  const made = await maren.client(messageApi.makeStatement, { params: { id: sent.id }, body: { grantIds: [first, second, third] } });
+  const made = await maren.client(messageApi.makeStatement, {
+    params: { id: sent.id },
+    body: { grantIds: [first, second, third] },
+  });
   expect(made.statement).toMatchObject({
-    office: { name: 'Larkmoor Ferries' }, stillOpen: 1, message: { reference: 'CR-2611-204', sender: { address: 'maren.oduya@larkmoor.example' }, contentSha256: createHash('sha256').update(sent.content).digest('hex') },
-    ended: [{ id: first, state: 'withdrawn', opened: { count: 2 }, given: false }, { id: second, state: 'closed', opened: { count: 0 } }],
+    office: { name: 'Larkmoor Ferries' },
+    stillOpen: 1,
+    message: {
+      reference: 'CR-2611-204',
+      sender: { address: 'maren.oduya@larkmoor.example' },
+      contentSha256: createHash('sha256').update(sent.content).digest('hex'),
+    },
+    ended: [
+      { id: first, state: 'withdrawn', opened: { count: 2 }, given: false },
+      { id: second, state: 'closed', opened: { count: 0 } },
+    ],
   });
   // True at this moment: the sweep had not come by yet.
-  expect(await rows(db, 'SELECT 1 FROM grants WHERE id = ANY($1) AND (house_share IS NOT NULL OR wrapped_key IS NOT NULL OR channel IS NOT NULL)', [[first, second]])).toEqual([]);
+  expect(
+    await rows(
+      db,
+      'SELECT 1 FROM grants WHERE id = ANY($1) AND (house_share IS NOT NULL OR wrapped_key IS NOT NULL OR channel IS NOT NULL)',
+      [[first, second]],
+    ),
+  ).toEqual([]);
   const checked = await checkStatement(statementFile(made));
-  expect(checked).toMatchObject({ ok: true, statement: made.statement, keyThumbprint: (await maren.client(getOffice)).statementKey });
-  expect((await maren.client(messageApi.getSent, { params: { id: sent.id } })).events.map(({ kind }) => kind)).toContain('statement-made');
+  expect(checked).toMatchObject({
+    ok: true,
+    statement: made.statement,
+    keyThumbprint: (await maren.client(getOffice)).statementKey,
+  });
+  expect(
+    (await maren.client(messageApi.getSent, { params: { id: sent.id } })).events.map(({ kind }) => kind),
+  ).toContain('statement-made');
   expect(JSON.stringify(made)).not.toContain('Fitness papers');
 });
 
 test('of what is still open nothing is stated, and of other people’s messages neither', async () => {
   const sent = await three();
   const grantIds = sent.dispatch.grants.map(({ id }) => id);
-  await expect(maren.client(messageApi.makeStatement, { params: { id: sent.id }, body: { grantIds } })).rejects.toMatchObject({ code: 'conflict' });
+  await expect(
+    maren.client(messageApi.makeStatement, { params: { id: sent.id }, body: { grantIds } }),
+  ).rejects.toMatchObject({ code: 'conflict' });
   await maren.client(messageApi.withdrawGrants, { params: { id: sent.id }, body: { grantIds } });
-  await expect(tobias.client(messageApi.makeStatement, { params: { id: sent.id }, body: { grantIds } })).rejects.toMatchObject({ code: 'not-found' });
+  await expect(
+    tobias.client(messageApi.makeStatement, { params: { id: sent.id }, body: { grantIds } }),
+  ).rejects.toMatchObject({ code: 'not-found' });
   const other = await three();
-  const { statement } = await maren.client(messageApi.makeStatement, { params: { id: sent.id }, body: { grantIds: [...grantIds, other.dispatch.grants[0]!.id] } });
+  const { statement } = await maren.client(messageApi.makeStatement, {
+    params: { id: sent.id },
+    body: { grantIds: [...grantIds, other.dispatch.grants[0]!.id] },
+  });
   expect(statement.ended.map(({ id }) => id)).toEqual(grantIds);
 });
 
@@ -60,23 +96,45 @@ test('every process signs with the same key, whose private half lies sealed', as
   const before = (await maren.client(getOffice)).statementKey;
   await house.restart();
   expect((await maren.client(getOffice)).statementKey).toBe(before);
-  const [stored] = await rows<{ sealed_private_key: Buffer }>(house.server.context.db, 'SELECT sealed_private_key FROM statement_keys');
+  const [stored] = await rows<{ sealed_private_key: Buffer }>(
+    house.server.context.db,
+    'SELECT sealed_private_key FROM statement_keys',
+  );
   expect(stored!.sealed_private_key.includes('PRIVATE KEY')).toBe(false);
 });
 
 test('a statement says what a person saw over all accesses they had, and until when backups may hold the means', async () => {
   const sent = await send(maren, demoMessage({ files: [], to: [{ name: '', address: people[0]! }] }));
   const [{ id: first }] = sent.dispatch.grants as [(typeof sent.dispatch.grants)[0]];
-  await run(house.server.context.db, 'UPDATE grants SET open_count = 3, first_opened_at = now(), last_opened_at = now() WHERE id = $1', [first]);
+  await run(
+    house.server.context.db,
+    'UPDATE grants SET open_count = 3, first_opened_at = now(), last_opened_at = now() WHERE id = $1',
+    [first],
+  );
   const params = { id: sent.id };
   await maren.client(messageApi.withdrawGrants, { params, body: { grantIds: [first] } });
   const again = randomUUID();
   const { readerShare, house: halves } = await splitKey(sent.contentKey.key, { grantId: again, messageId: sent.id });
-  const grant: messageApi.NewGrant = { id: again, address: people[0]!.toUpperCase(), name: '', role: 'to', ...halves, reader: { kind: 'link', readerShare, channel: { kind: 'text', target: '+447700900417' } } };
-  await maren.client(messageApi.giveAgain, { params, body: { replaces: first, grant, closesAt: new Date(Date.now() + 86_400_000), summary: randomBytes(64) } });
-  expect((await maren.client(messageApi.getSent, { params })).grants).toMatchObject([{ id: again, opened: { count: 3, here: 0 } }]);
+  const grant: messageApi.NewGrant = {
+    id: again,
+    address: people[0]!.toUpperCase(),
+    name: '',
+    role: 'to',
+    ...halves,
+    reader: { kind: 'link', readerShare, channel: { kind: 'text', target: '+447700900417' } },
+  };
+  await maren.client(messageApi.giveAgain, {
+    params,
+    body: { replaces: first, grant, closesAt: new Date(Date.now() + 86_400_000), summary: randomBytes(64) },
+  });
+  expect((await maren.client(messageApi.getSent, { params })).grants).toMatchObject([
+    { id: again, opened: { count: 3, here: 0 } },
+  ]);
   // Before withdrawing one is told, and the record says so.
-  expect(await maren.client(messageApi.withdrawGrants, { params, body: { grantIds: [again] } })).toEqual({ withdrawn: 1, hadOpened: 1 });
+  expect(await maren.client(messageApi.withdrawGrants, { params, body: { grantIds: [again] } })).toEqual({
+    withdrawn: 1,
+    hadOpened: 1,
+  });
   const { statement } = await maren.client(messageApi.makeStatement, { params, body: { grantIds: [again] } });
   expect(statement.ended).toMatchObject([{ id: again, opened: { count: 3 }, given: false }]);
   const [ended] = statement.ended;

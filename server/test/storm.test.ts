@@ -1,4 +1,7 @@
-/** Two server processes on one database, one of them killed every few seconds, while fifty readers open and ten senders withdraw: nothing is lost and nothing released wrongly. */
+/**
+ * Two server processes on one database, one of them killed every few seconds, while fifty readers open and ten senders
+ * withdraw: nothing is lost and nothing released wrongly.
+ */
 import { createClient, type Client } from '@under-lock/contract/client';
 import * as messageApi from '@under-lock/contract/message';
 import { enterPasscode, openRoom } from '@under-lock/contract/room';
@@ -24,7 +27,17 @@ async function freePort(): Promise<number> {
   return port;
 }
 
-interface Reader { id: string; messageId: string; client: Client; proof: Awaited<ReturnType<typeof shareProof>>; answer: Awaited<ReturnType<typeof answerProof>>; opened: number; refused: number; /** Its withdrawal was asked for, and confirmed. */ asked: boolean; withdrawn: boolean }
+interface Reader {
+  id: string;
+  messageId: string;
+  client: Client;
+  proof: Awaited<ReturnType<typeof shareProof>>;
+  answer: Awaited<ReturnType<typeof answerProof>>;
+  opened: number;
+  refused: number;
+  /** Its withdrawal was asked for, and confirmed. */ asked: boolean;
+  withdrawn: boolean;
+}
 
 let house: House;
 beforeAll(async () => {
@@ -37,12 +50,26 @@ async function startProcess(port: number): Promise<ChildProcess> {
     cwd: join(__dirname, '../..'),
     stdio: ['ignore', 'ignore', 'inherit'],
     env: {
-      ...process.env, NODE_ENV: 'production', DATABASE_URL: house.databaseUrl, UNDERLOCK_SECRET: 'A'.repeat(43), UNDERLOCK_PORT: String(port), UNDERLOCK_MAIL_PORT: '0', UNDERLOCK_UNDO_SECONDS: '0',
-      UNDERLOCK_SMTP_URL: `smtp://127.0.0.1:${house.world.smtpPort}`, UNDERLOCK_TEXT_URL: `http://127.0.0.1:${house.world.httpPort}/texts`, UNDERLOCK_CALL_URL: `http://127.0.0.1:${house.world.httpPort}/calls`,
+      ...process.env,
+      NODE_ENV: 'production',
+      DATABASE_URL: house.databaseUrl,
+      UNDERLOCK_SECRET: 'A'.repeat(43),
+      UNDERLOCK_PORT: String(port),
+      UNDERLOCK_MAIL_PORT: '0',
+      UNDERLOCK_UNDO_SECONDS: '0',
+      UNDERLOCK_SMTP_URL: `smtp://127.0.0.1:${house.world.smtpPort}`,
+      UNDERLOCK_TEXT_URL: `http://127.0.0.1:${house.world.httpPort}/texts`,
+      UNDERLOCK_CALL_URL: `http://127.0.0.1:${house.world.httpPort}/calls`,
     },
   });
   for (let tries = 0; tries < 300; tries++) {
-    if (await fetch(`http://127.0.0.1:${port}/api/office`).then(({ ok }) => ok, () => false)) return child;
+    if (
+      await fetch(`http://127.0.0.1:${port}/api/office`).then(
+        ({ ok }) => ok,
+        () => false,
+      )
+    )
+      return child;
     await pause(100);
   }
   throw new Error('A server process did not open');
@@ -58,7 +85,10 @@ function clientOf(ports: readonly number[], cookies?: Map<string, string>): Clie
       const url = new URL(String(input));
       url.port = String(ports[turn++ % ports.length]);
       try {
-        const response = await jar(url, { ...init, headers: { ...(init.headers as Record<string, string>), Origin: url.origin } });
+        const response = await jar(url, {
+          ...init,
+          headers: { ...(init.headers as Record<string, string>), Origin: url.origin },
+        });
         // Read here, so that an answer cut off in the middle is asked for again.
         return new Response(await response.arrayBuffer(), { status: response.status, headers: response.headers });
       } catch {
@@ -77,14 +107,44 @@ test('nothing is lost and nothing released wrongly', async () => {
   const senders: { client: Client; messageId: string }[] = [];
   for (let index = 0; index < SENDERS; index++) {
     const worker = await house.worker(`sender${index}`);
-    const prepared = await prepare(demoMessage({ files: [] }), { addresses: Array.from({ length: READERS_EACH }, (_, one) => `reader${index}-${one}@postbox.example`), terms: { check: 'question' } });
-    const grants = await Promise.all(prepared.dispatch.grants.map(async ({ id, readerShare, ...grant }) => {
-      const answer = await answerProof('MV Teal', readerShare);
-      readers.push({ id, messageId: prepared.id, client: clientOf(ports), proof: await shareProof(readerShare), answer, opened: 0, refused: 0, asked: false, withdrawn: false });
-      return { ...grant, id, readerShare, reader: { kind: 'link' as const, channel: { kind: 'question' as const, question: { sealed: await sealQuestion('Which boat?', readerShare, id), answerProof: answer } }, readerShare } };
-    }));
+    const prepared = await prepare(demoMessage({ files: [] }), {
+      addresses: Array.from({ length: READERS_EACH }, (_, one) => `reader${index}-${one}@postbox.example`),
+      terms: { check: 'question' },
+    });
+    const grants = await Promise.all(
+      prepared.dispatch.grants.map(async ({ id, readerShare, ...grant }) => {
+        const answer = await answerProof('MV Teal', readerShare);
+        readers.push({
+          id,
+          messageId: prepared.id,
+          client: clientOf(ports),
+          proof: await shareProof(readerShare),
+          answer,
+          opened: 0,
+          refused: 0,
+          asked: false,
+          withdrawn: false,
+        });
+        return {
+          ...grant,
+          id,
+          readerShare,
+          reader: {
+            kind: 'link' as const,
+            channel: {
+              kind: 'question' as const,
+              question: { sealed: await sealQuestion('Which boat?', readerShare, id), answerProof: answer },
+            },
+            readerShare,
+          },
+        };
+      }),
+    );
     await upload(worker.client, prepared.contentBlobId, prepared.content);
-    await worker.client(messageApi.dispatchMessage, { params: { id: prepared.id }, body: { ...prepared.dispatch, grants } });
+    await worker.client(messageApi.dispatchMessage, {
+      params: { id: prepared.id },
+      body: { ...prepared.dispatch, grants },
+    });
     senders.push({ client: clientOf(ports, worker.client.cookies), messageId: prepared.id });
   }
 
@@ -94,11 +154,14 @@ test('nothing is lost and nothing released wrongly', async () => {
     reader.refused++;
     // Withdrawing ends the session too, so both are right answers, but only once somebody has asked for it.
     const { code } = problem as { code?: string };
-    if (!reader.asked || !['grant-withdrawn', 'not-identified'].includes(code!)) wrong.push(`an access ${reader.asked ? 'that ends' : 'that is open'} answered ${code ?? String(problem)}`);
+    if (!reader.asked || !['grant-withdrawn', 'not-identified'].includes(code!))
+      wrong.push(`an access ${reader.asked ? 'that ends' : 'that is open'} answered ${code ?? String(problem)}`);
   };
   const read = async (reader: Reader): Promise<void> => {
     const params = { id: reader.id };
-    await reader.client(enterPasscode, { params, body: { proof: reader.proof, answerProof: reader.answer } }).catch((problem: unknown) => refused(reader, problem));
+    await reader
+      .client(enterPasscode, { params, body: { proof: reader.proof, answerProof: reader.answer } })
+      .catch((problem: unknown) => refused(reader, problem));
     while (!over) {
       const withdrawnBefore = reader.withdrawn;
       try {
@@ -115,7 +178,10 @@ test('nothing is lost and nothing released wrongly', async () => {
     await pause(500 + index * 900);
     const mine = readers.filter((one) => one.messageId === messageId).slice(0, 3);
     mine.forEach((one) => (one.asked = true));
-    await client(messageApi.withdrawGrants, { params: { id: messageId }, body: { grantIds: mine.map(({ id }) => id) } });
+    await client(messageApi.withdrawGrants, {
+      params: { id: messageId },
+      body: { grantIds: mine.map(({ id }) => id) },
+    });
     mine.forEach((one) => (one.withdrawn = true));
   };
   const kill = async (): Promise<void> => {
@@ -138,14 +204,30 @@ test('nothing is lost and nothing released wrongly', async () => {
     const withdrawn = readers.filter((one) => one.withdrawn);
     expect(withdrawn).toHaveLength(SENDERS * 3);
     const { db } = house.server.context;
-    const kept = new Map((await rows<{ id: string; state: string; share: boolean; open_count: number; opened: string; withdrawn: string }>(db, `
+    const kept = new Map(
+      (
+        await rows<{
+          id: string;
+          state: string;
+          share: boolean;
+          open_count: number;
+          opened: string;
+          withdrawn: string;
+        }>(
+          db,
+          `
       SELECT id, state, house_share IS NOT NULL AS share, open_count,
         (SELECT count(*) FROM events WHERE grant_id = grants.id AND kind = 'opened') AS opened, (SELECT count(*) FROM events WHERE grant_id = grants.id AND kind = 'withdrawn') AS withdrawn
-      FROM grants`)).map((row) => [row.id, row]));
+      FROM grants`,
+        )
+      ).map((row) => [row.id, row]),
+    );
     for (const reader of readers) {
       const row = kept.get(reader.id)!;
       const ended = reader.withdrawn;
-      expect([row.state, row.share, Number(row.withdrawn)]).toEqual(ended ? ['withdrawn', false, 1] : ['held', true, 0]);
+      expect([row.state, row.share, Number(row.withdrawn)]).toEqual(
+        ended ? ['withdrawn', false, 1] : ['held', true, 0],
+      );
       // One session opens once, however often its answer was lost on the way; and what was released is on record.
       expect(row.open_count).toBe(Number(row.opened));
       expect(row.open_count).toBeLessThanOrEqual(1);

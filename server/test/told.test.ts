@@ -1,4 +1,7 @@
-/** People of the office are told by mail that something is held for them: only who has not been here since, once, and nothing about it. */
+/**
+ * People of the office are told by mail that something is held for them: only who has not been here since, once, and
+ * nothing about it.
+ */
 import { getSession, setToldByMail } from '@under-lock/contract/account';
 import * as messageApi from '@under-lock/contract/message';
 import { sealSummary, sealTo, shareContext } from '@under-lock/core/account/key-pair';
@@ -22,19 +25,39 @@ beforeEach(() => {
 });
 afterAll(() => house.stop());
 
-const later = (minutes: number): void => void (house.clock.now = new Date(house.clock.now.getTime() + minutes * MINUTE));
+const later = (minutes: number): void =>
+  void (house.clock.now = new Date(house.clock.now.getTime() + minutes * MINUTE));
 const tellNow = (): Promise<void> => tellWaiting(house.server.context);
 const toTobias = () => house.world.store.mails.filter(({ mailbox }) => mailbox === tobias.account.address);
 const comesBack = (): Promise<unknown> => tobias.client(getSession);
 
 async function sendToTobias(): Promise<void> {
-  const prepared = await prepare(demoMessage({ files: [], to: [{ name: 'Tobias Quill', address: tobias.account.address }] }), { closesAt: new Date(house.clock.now.getTime() + 10 * 24 * 60 * MINUTE) });
+  const prepared = await prepare(
+    demoMessage({ files: [], to: [{ name: 'Tobias Quill', address: tobias.account.address }] }),
+    { closesAt: new Date(house.clock.now.getTime() + 10 * 24 * 60 * MINUTE) },
+  );
   const [{ readerShare, reader: _, ...grant }] = prepared.dispatch.grants as [(typeof prepared.dispatch.grants)[0]];
-  const sealed = { sealedShare: await sealTo(key, readerShare, shareContext(grant.id)), sealedSummary: await sealSummary({ subject: 'Fitness papers' }, readerShare, grant.id) };
+  const sealed = {
+    sealedShare: await sealTo(key, readerShare, shareContext(grant.id)),
+    sealedSummary: await sealSummary({ subject: 'Fitness papers' }, readerShare, grant.id),
+  };
   const { id, address, name, role, houseShare, wrappedKey } = grant;
   await upload(maren.client, prepared.contentBlobId, prepared.content);
-  const grants = [{ id, address, name, role, houseShare, wrappedKey, reader: { kind: 'account' as const, accountId: tobias.account.id, ...sealed } }];
-  await maren.client(messageApi.dispatchMessage, { params: { id: prepared.id }, body: { ...prepared.dispatch, grants } });
+  const grants = [
+    {
+      id,
+      address,
+      name,
+      role,
+      houseShare,
+      wrappedKey,
+      reader: { kind: 'account' as const, accountId: tobias.account.id, ...sealed },
+    },
+  ];
+  await maren.client(messageApi.dispatchMessage, {
+    params: { id: prepared.id },
+    body: { ...prepared.dispatch, grants },
+  });
 }
 
 test('who has not been here since is told once, how many and nothing else, until they have been here again', async () => {

@@ -62,10 +62,15 @@ test('what goes beyond the bound is refused with a sentence, nothing of it stays
 
 const memory = (): Memory => {
   let met: Revisions = {};
-  return { met: async () => met, raise: async (more) => void (met = { ...met, ...more }), forget: async () => void (met = {}) };
+  return {
+    met: async () => met,
+    raise: async (more) => void (met = { ...met, ...more }),
+    forget: async () => void (met = {}),
+  };
 };
 /** A browser of this worker: with a memory of its own, or with that of an earlier page. */
-const browser = async (worker: Worker, key: CryptoKey, met = memory()): Promise<Shelf> => createShelf({ door: vaultDoor(worker.client), memory: met, key: async () => key });
+const browser = async (worker: Worker, key: CryptoKey, met = memory()): Promise<Shelf> =>
+  createShelf({ door: vaultDoor(worker.client), memory: met, key: async () => key });
 const newKey = () => vaultKey(makeAccountSecret());
 
 test('a list comes in pages of a few megabytes, each item once, and its manifest with it', async () => {
@@ -84,13 +89,27 @@ test('a list comes in pages of a few megabytes, each item once, and its manifest
 
 describe('a server that gives out what was there before', () => {
   const sql = (statement: string, bind: unknown[]) => rows<never>(house.server.context.db, statement, bind);
-  interface Kept { revision: number; sealed: Buffer }
-  const itemNow = async (id: string): Promise<Kept> => (await rows<Kept>(house.server.context.db, 'SELECT revision, sealed FROM vault_items WHERE id = $1', [id]))[0]!;
+  interface Kept {
+    revision: number;
+    sealed: Buffer;
+  }
+  const itemNow = async (id: string): Promise<Kept> =>
+    (await rows<Kept>(house.server.context.db, 'SELECT revision, sealed FROM vault_items WHERE id = $1', [id]))[0]!;
   const manifestNow = async (worker: Worker): Promise<Kept> =>
-    (await rows<Kept>(house.server.context.db, `SELECT revision, sealed FROM vault_manifests WHERE account_id = $1 AND kind = 'person'`, [worker.account.id]))[0]!;
-  const setItem = (id: string, { revision, sealed }: Kept) => sql('UPDATE vault_items SET revision = $2, sealed = $3 WHERE id = $1 RETURNING id', [id, revision, sealed]);
+    (
+      await rows<Kept>(
+        house.server.context.db,
+        `SELECT revision, sealed FROM vault_manifests WHERE account_id = $1 AND kind = 'person'`,
+        [worker.account.id],
+      )
+    )[0]!;
+  const setItem = (id: string, { revision, sealed }: Kept) =>
+    sql('UPDATE vault_items SET revision = $2, sealed = $3 WHERE id = $1 RETURNING id', [id, revision, sealed]);
   const setManifest = (worker: Worker, { revision, sealed }: Kept) =>
-    sql(`UPDATE vault_manifests SET revision = $2, sealed = $3 WHERE account_id = $1 AND kind = 'person' RETURNING kind`, [worker.account.id, revision, sealed]);
+    sql(
+      `UPDATE vault_manifests SET revision = $2, sealed = $3 WHERE account_id = $1 AND kind = 'person' RETURNING kind`,
+      [worker.account.id, revision, sealed],
+    );
   const old = { name: 'VaultOldError', message: 'person' };
 
   /** A person kept twice, with what lay in the database in between. */
@@ -104,7 +123,16 @@ describe('a server that gives out what was there before', () => {
     await shelf.keep('person', id, 0, { phone: 'old' });
     const before = { item: await itemNow(id), manifest: await manifestNow(worker) };
     await shelf.keep('person', id, 1, { phone: 'new' });
-    return { worker, key, met, shelf, id, other, before, after: { item: await itemNow(id), manifest: await manifestNow(worker) } };
+    return {
+      worker,
+      key,
+      met,
+      shelf,
+      id,
+      other,
+      before,
+      after: { item: await itemNow(id), manifest: await manifestNow(worker) },
+    };
   }
 
   test('is noticed when it is one item, whichever revision it says, by a browser that has met nothing', async () => {
@@ -139,9 +167,15 @@ describe('a server that gives out what was there before', () => {
     await sql('DELETE FROM vault_items WHERE id = $1 RETURNING id', [id]);
     await expect(shelf.read('person', id)).rejects.toMatchObject(old);
     await expect(shelf.list('person')).rejects.toMatchObject(old);
-    await sql(`INSERT INTO vault_items (account_id, kind, id, revision, updated_at, sealed) VALUES ($1, 'person', $2, $3, now(), $4) RETURNING id`, [worker.account.id, id, after.item.revision, after.item.sealed]);
+    await sql(
+      `INSERT INTO vault_items (account_id, kind, id, revision, updated_at, sealed) VALUES ($1, 'person', $2, $3, now(), $4) RETURNING id`,
+      [worker.account.id, id, after.item.revision, after.item.sealed],
+    );
     await shelf.drop('person', id);
-    await sql(`INSERT INTO vault_items (account_id, kind, id, revision, updated_at, sealed) VALUES ($1, 'person', $2, $3, now(), $4) RETURNING id`, [worker.account.id, id, after.item.revision, after.item.sealed]);
+    await sql(
+      `INSERT INTO vault_items (account_id, kind, id, revision, updated_at, sealed) VALUES ($1, 'person', $2, $3, now(), $4) RETURNING id`,
+      [worker.account.id, id, after.item.revision, after.item.sealed],
+    );
     expect((await shelf.list('person')).map((item) => item.id)).toEqual([other]);
     expect(await shelf.read('person', id)).toBeUndefined();
     // No manifest at all is an earlier time, too.
@@ -173,10 +207,14 @@ test('tabs and threads that write at once all get their turn, and whoever change
   const shelves = await Promise.all([browser(worker, key, met), browser(worker, key, met), browser(worker, key)]);
   const id = crypto.randomUUID() as string;
   await shelves[0]!.keep('person', id, 0, { count: 0 });
-  await Promise.all(shelves.flatMap((shelf) => Array.from({ length: 4 }, () => shelf.keep('person', crypto.randomUUID(), 0, {}))));
+  await Promise.all(
+    shelves.flatMap((shelf) => Array.from({ length: 4 }, () => shelf.keep('person', crypto.randomUUID(), 0, {}))),
+  );
   for (const shelf of shelves) expect(await shelf.list('person')).toHaveLength(13);
   const second = await Promise.allSettled(shelves.map((shelf) => shelf.keep('person', id, 1, { count: 1 })));
-  expect(second.map((one) => (one.status === 'fulfilled' ? one.value : (one.reason as { code: string }).code)).sort()).toEqual([2, 'conflict', 'conflict']);
+  expect(
+    second.map((one) => (one.status === 'fulfilled' ? one.value : (one.reason as { code: string }).code)).sort(),
+  ).toEqual([2, 'conflict', 'conflict']);
 });
 
 test('a vault from before manifests is taken as it is, once, and bound from then on', async () => {
@@ -184,15 +222,26 @@ test('a vault from before manifests is taken as it is, once, and bound from then
   const key = await newKey();
   const ids = [crypto.randomUUID() as string, crypto.randomUUID() as string];
   for (const id of ids)
-    await rows(house.server.context.db, `INSERT INTO vault_items (account_id, kind, id, revision, updated_at, sealed) VALUES ($1, 'person', $2, 3, now(), $3) RETURNING id`, [worker.account.id, id, Buffer.from(await sealItem(key, 'person', id, { name: id }))]);
+    await rows(
+      house.server.context.db,
+      `INSERT INTO vault_items (account_id, kind, id, revision, updated_at, sealed) VALUES ($1, 'person', $2, 3, now(), $3) RETURNING id`,
+      [worker.account.id, id, Buffer.from(await sealItem(key, 'person', id, { name: id }))],
+    );
   const shelf = await browser(worker, key);
   expect((await shelf.read('person', ids[1]!))!.value).toEqual({ name: ids[1] });
   const again = await (await browser(worker, key)).list('person');
-  expect(again.map(({ value, revision }) => [(value as { name: string }).name, revision]).sort()).toEqual(ids.map((id) => [id, 4]).sort());
+  expect(again.map(({ value, revision }) => [(value as { name: string }).name, revision]).sort()).toEqual(
+    ids.map((id) => [id, 4]).sort(),
+  );
 });
 
 test('a page that does not know of manifests can’t write past them', async () => {
-  await expect(tobias.client(putVaultItem, { params: { kind: 'person', id: crypto.randomUUID() }, body: { revision: 0, sealed: randomBytes(40) } })).rejects.toMatchObject({ code: 'invalid-input' });
+  await expect(
+    tobias.client(putVaultItem, {
+      params: { kind: 'person', id: crypto.randomUUID() },
+      body: { revision: 0, sealed: randomBytes(40) },
+    }),
+  ).rejects.toMatchObject({ code: 'invalid-input' });
 });
 
 test('an item that has grown counts by what it is now', async () => {

@@ -21,9 +21,23 @@ const textSchema = z.object({ to: z.string().regex(/^\+[1-9]\d{4,14}$/), text: z
 const permitSchema = textSchema.pick({ to: true });
 const handedInSchema = z.object({ permit: z.string().max(100), text: z.string().min(1).max(1000) });
 const PERMIT_MS = 600_000;
-const callSchema = z.object({ to: z.string().regex(/^\+[1-9]\d{4,14}$/), say: z.string().min(1).max(1000), language: z.string().max(20) });
+const callSchema = z.object({
+  to: z.string().regex(/^\+[1-9]\d{4,14}$/),
+  say: z.string().min(1).max(1000),
+  language: z.string().max(20),
+});
 const address = z.string().regex(/^[^\s@]{1,64}@[^\s@]{1,190}$/);
-const letterSchema = z.object({ from: address, to: address, subject: z.string().max(300), text: z.string().max(50_000), sign: z.boolean(), encrypt: z.boolean(), by: z.enum(['certificate', 'openpgp']).default('certificate'), key: z.boolean().default(false), answers: z.array(z.string().max(300)).max(50).default([]) });
+const letterSchema = z.object({
+  from: address,
+  to: address,
+  subject: z.string().max(300),
+  text: z.string().max(50_000),
+  sign: z.boolean(),
+  encrypt: z.boolean(),
+  by: z.enum(['certificate', 'openpgp']).default('certificate'),
+  key: z.boolean().default(false),
+  answers: z.array(z.string().max(300)).max(50).default([]),
+});
 const MAX_BODY = 64 * 1024;
 
 async function json(request: NodeJS.ReadableStream): Promise<unknown> {
@@ -47,12 +61,23 @@ function checked<T extends z.ZodType>(schema: T, value: unknown): z.output<T> {
   return parsed.data;
 }
 
-const person = (one: Address | undefined): { name: string; address: string } => ({ name: one?.name ?? '', address: one?.address ?? '' });
+const person = (one: Address | undefined): { name: string; address: string } => ({
+  name: one?.name ?? '',
+  address: one?.address ?? '',
+});
 const parse = (mail: StoredMail) => PostalMime.parse(Buffer.from(mail.raw, 'base64'), { maxNestingDepth: 20 });
 
 async function listed(store: Store, mail: StoredMail) {
   const { from, subject } = await parse(mail);
-  return { id: mail.id, receivedAt: mail.receivedAt, from: person(from), subject: subject ?? '', junk: mail.junk, read: store.read.has(mail.id), size: Math.floor(mail.raw.length * 0.75) };
+  return {
+    id: mail.id,
+    receivedAt: mail.receivedAt,
+    from: person(from),
+    subject: subject ?? '',
+    junk: mail.junk,
+    read: store.read.has(mail.id),
+    size: Math.floor(mail.raw.length * 0.75),
+  };
 }
 
 async function whole(mail: StoredMail, means: ProgramMeans) {
@@ -60,17 +85,46 @@ async function whole(mail: StoredMail, means: ProgramMeans) {
   const source = Buffer.from(raw).toString('utf8').slice(0, 100_000);
   const sealed = await openedOutside(raw, mail.mailbox, means);
   if (sealed !== undefined) {
-    const { opened: { message }, encrypted, signedBy, by } = sealed;
+    const {
+      opened: { message },
+      encrypted,
+      signedBy,
+      by,
+    } = sealed;
     return {
-      id: mail.id, mailbox: mail.mailbox, receivedAt: mail.receivedAt, from: message.from, to: message.to, subject: message.subject, text: message.text, html: message.html, junk: mail.junk, source, thread: [...(message.answers ?? []), message.messageId], lock: { encrypted, signedBy, by },
+      id: mail.id,
+      mailbox: mail.mailbox,
+      receivedAt: mail.receivedAt,
+      from: message.from,
+      to: message.to,
+      subject: message.subject,
+      text: message.text,
+      html: message.html,
+      junk: mail.junk,
+      source,
+      thread: [...(message.answers ?? []), message.messageId],
+      lock: { encrypted, signedBy, by },
       files: message.files.map(({ name, type, bytes }) => ({ name, type, size: bytes.length })),
     };
   }
   const parsed = await parse(mail);
   return {
-    id: mail.id, mailbox: mail.mailbox, receivedAt: mail.receivedAt, from: person(parsed.from), to: (parsed.to ?? []).map(person), subject: parsed.subject ?? '', text: parsed.text ?? '', html: parsed.html ?? '', junk: mail.junk,
-    files: parsed.attachments.map((file) => ({ name: file.filename ?? 'file', type: file.mimeType, size: (file.content as ArrayBuffer).byteLength })),
-    source, thread: messageIdsIn(`${parsed.references ?? ''} ${parsed.messageId ?? ''}`),
+    id: mail.id,
+    mailbox: mail.mailbox,
+    receivedAt: mail.receivedAt,
+    from: person(parsed.from),
+    to: (parsed.to ?? []).map(person),
+    subject: parsed.subject ?? '',
+    text: parsed.text ?? '',
+    html: parsed.html ?? '',
+    junk: mail.junk,
+    files: parsed.attachments.map((file) => ({
+      name: file.filename ?? 'file',
+      type: file.mimeType,
+      size: (file.content as ArrayBuffer).byteLength,
+    })),
+    source,
+    thread: messageIdsIn(`${parsed.references ?? ''} ${parsed.messageId ?? ''}`),
   };
 }
 
@@ -79,12 +133,22 @@ export interface OutsideDoor {
   server: Server;
 }
 
-export async function openDoor(options: { port: number; store: Store; behaviour: { current: Behaviour }; authorities: () => Promise<Authorities>; keyring: () => Promise<Keyring>; officeDoor: () => { host: string; port: number } | undefined }): Promise<OutsideDoor> {
+export async function openDoor(options: {
+  port: number;
+  store: Store;
+  behaviour: { current: Behaviour };
+  authorities: () => Promise<Authorities>;
+  keyring: () => Promise<Keyring>;
+  officeDoor: () => { host: string; port: number } | undefined;
+}): Promise<OutsideDoor> {
   const { store, behaviour } = options;
   const router = new Router();
   const seen = new Map<string, true>();
 
-  const ring = async (http: RouterContext, arrive: (at: { id: string; at: string }, body: unknown) => void): Promise<void> => {
+  const ring = async (
+    http: RouterContext,
+    arrive: (at: { id: string; at: string }, body: unknown) => void,
+  ): Promise<void> => {
     const mode = behaviour.current.phone;
     if (mode === 'slow') await pause(SLOW_MS);
     if (mode === 'down') http.throw(503, 'the gateway is down');
@@ -96,11 +160,14 @@ export async function openDoor(options: { port: number; store: Store; behaviour:
     http.status = 202;
     http.body = {};
   };
-  router.post('/texts', (http) => ring(http, (at, body) => {
-    const { to, text } = checked(textSchema, body);
-    store.addText({ ...at, number: to, text });
-  }));
-  // Leave for one text to one number, to be handed in by whoever has it: the office's server need not see what stands in it.
+  router.post('/texts', (http) =>
+    ring(http, (at, body) => {
+      const { to, text } = checked(textSchema, body);
+      store.addText({ ...at, number: to, text });
+    }),
+  );
+  // Leave for one text to one number, to be handed in by whoever has it: the office's server need not see what stands
+  // in it.
   const permits = new Map<string, { to: string; until: number }>();
   router.post('/texts/permits', async (http) => {
     if (behaviour.current.phone === 'down') http.throw(503, 'the gateway is down');
@@ -120,23 +187,37 @@ export async function openDoor(options: { port: number; store: Store; behaviour:
     http.status = 202;
     http.body = {};
   });
-  router.post('/calls', (http) => ring(http, (at, body) => {
-    const { to, say } = checked(callSchema, body);
-    store.addText({ ...at, number: to, text: say, spoken: true });
-  }));
+  router.post('/calls', (http) =>
+    ring(http, (at, body) => {
+      const { to, say } = checked(callSchema, body);
+      store.addText({ ...at, number: to, text: say, spoken: true });
+    }),
+  );
   router.get('/mailboxes', (http) => {
     const addresses = [...new Set([...demoMailboxes, ...store.mails.map(({ mailbox }) => mailbox)])];
     http.body = {
       mailboxes: addresses.map((address) => {
         const mails = store.mails.filter(({ mailbox }) => mailbox === address);
         const latest = mails.at(-1)?.receivedAt;
-        return { address, count: mails.length, unread: mails.filter(({ id }) => !store.read.has(id)).length, junk: mails.filter(({ junk }) => junk).length, ...(latest === undefined ? {} : { latest }) };
+        return {
+          address,
+          count: mails.length,
+          unread: mails.filter(({ id }) => !store.read.has(id)).length,
+          junk: mails.filter(({ junk }) => junk).length,
+          ...(latest === undefined ? {} : { latest }),
+        };
       }),
     };
   });
   router.get('/mailboxes/:address', async (http) => {
-    const mails = store.mails.filter(({ mailbox }) => mailbox === String(http.params.address).toLowerCase()).slice(-100);
-    http.body = { certificate: hasCertificate(String(http.params.address)), openpgp: usesOpenPgp(String(http.params.address)), messages: (await Promise.all(mails.map((mail) => listed(store, mail)))).reverse() };
+    const mails = store.mails
+      .filter(({ mailbox }) => mailbox === String(http.params.address).toLowerCase())
+      .slice(-100);
+    http.body = {
+      certificate: hasCertificate(String(http.params.address)),
+      openpgp: usesOpenPgp(String(http.params.address)),
+      messages: (await Promise.all(mails.map((mail) => listed(store, mail)))).reverse(),
+    };
   });
   router.get('/mails/:id', async (http) => {
     const mail = store.mails.find(({ id }) => id === http.params.id);
@@ -163,7 +244,12 @@ export async function openDoor(options: { port: number; store: Store; behaviour:
     try {
       await toOffice(options.officeDoor(), letter, await writeLetter(letter, options));
     } catch (error) {
-      http.throw(422, error instanceof LetterError ? error.message : `the office’s mail host said no: ${((error as { response?: string }).response ?? String(error)).slice(0, 200)}`);
+      http.throw(
+        422,
+        error instanceof LetterError
+          ? error.message
+          : `the office’s mail host said no: ${((error as { response?: string }).response ?? String(error)).slice(0, 200)}`,
+      );
     }
     http.status = 202;
     http.body = {};
@@ -173,12 +259,18 @@ export async function openDoor(options: { port: number; store: Store; behaviour:
     http.body = {};
   });
   router.get('/phones', (http) => {
-    const numbers = [...new Set([...demoPhones.map(({ number }) => number), ...store.texts.map(({ number }) => number)])];
+    const numbers = [
+      ...new Set([...demoPhones.map(({ number }) => number), ...store.texts.map(({ number }) => number)]),
+    ];
     http.body = {
       phones: numbers.map((number) => ({
         number,
         owner: demoPhones.find((phone) => phone.number === number)?.owner ?? '',
-        texts: store.texts.filter((text) => text.number === number).slice(-50).reverse().map(({ id, at, text, spoken = false }) => ({ id, at, text, spoken })),
+        texts: store.texts
+          .filter((text) => text.number === number)
+          .slice(-50)
+          .reverse()
+          .map(({ id, at, text, spoken = false }) => ({ id, at, text, spoken })),
       })),
     };
   });
@@ -197,7 +289,12 @@ export async function openDoor(options: { port: number; store: Store; behaviour:
   app.silent = true;
   app.use(async (http, next) => {
     // Windows into a made-up world: any page may look.
-    http.set({ 'Access-Control-Allow-Origin': '*', 'Access-Control-Allow-Methods': 'GET, PUT, POST', 'Access-Control-Allow-Headers': 'Content-Type', 'Cache-Control': 'no-store' });
+    http.set({
+      'Access-Control-Allow-Origin': '*',
+      'Access-Control-Allow-Methods': 'GET, PUT, POST',
+      'Access-Control-Allow-Headers': 'Content-Type',
+      'Cache-Control': 'no-store',
+    });
     if (http.method === 'OPTIONS') {
       http.status = 204;
       return;

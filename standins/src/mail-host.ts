@@ -1,4 +1,7 @@
-/** Other firms' mail hosts, all in one: takes mail by SMTP for every address under `.example`, and reports what it could not deliver (RFC 3464). */
+/**
+ * Other firms' mail hosts, all in one: takes mail by SMTP for every address under `.example`, and reports what it could
+ * not deliver (RFC 3464).
+ */
 import { randomUUID } from 'node:crypto';
 import { createTransport } from 'nodemailer';
 import { SMTPServer } from 'smtp-server';
@@ -12,11 +15,31 @@ const refusal = (code: number, text: string): Error => Object.assign(new Error(t
 function deliveryReport(from: string, to: string): string {
   const boundary = randomUUID();
   return [
-    `From: Mail delivery <mailer@${to.slice(to.lastIndexOf('@') + 1)}>`, `To: <${from}>`, 'Subject: Undeliverable', `Date: ${new Date().toUTCString()}`, `Message-ID: <${randomUUID()}@outside.example>`,
-    'MIME-Version: 1.0', `Content-Type: multipart/report; report-type=delivery-status; boundary="${boundary}"`, '',
-    `--${boundary}`, 'Content-Type: text/plain; charset=utf-8', '', `Your mail to ${to} could not be delivered.`, '',
-    `--${boundary}`, 'Content-Type: message/delivery-status', '', 'Reporting-MTA: dns; mx.outside.example', '', `Final-Recipient: rfc822; ${to}`, 'Action: failed', 'Status: 5.1.6',
-    'Diagnostic-Code: smtp; 550 5.1.6 mailbox has moved and left no address', '', `--${boundary}--`, '',
+    `From: Mail delivery <mailer@${to.slice(to.lastIndexOf('@') + 1)}>`,
+    `To: <${from}>`,
+    'Subject: Undeliverable',
+    `Date: ${new Date().toUTCString()}`,
+    `Message-ID: <${randomUUID()}@outside.example>`,
+    'MIME-Version: 1.0',
+    `Content-Type: multipart/report; report-type=delivery-status; boundary="${boundary}"`,
+    '',
+    `--${boundary}`,
+    'Content-Type: text/plain; charset=utf-8',
+    '',
+    `Your mail to ${to} could not be delivered.`,
+    '',
+    `--${boundary}`,
+    'Content-Type: message/delivery-status',
+    '',
+    'Reporting-MTA: dns; mx.outside.example',
+    '',
+    `Final-Recipient: rfc822; ${to}`,
+    'Action: failed',
+    'Status: 5.1.6',
+    'Diagnostic-Code: smtp; 550 5.1.6 mailbox has moved and left no address',
+    '',
+    `--${boundary}--`,
+    '',
   ].join('\r\n');
 }
 
@@ -31,7 +54,11 @@ export interface MailHostOptions {
 }
 
 /** Hands a mail to the office's door. @throws Error with the door's answer when it says no, or nobody is there */
-export async function toOffice(door: { host: string; port: number } | undefined, envelope: { from: string; to: string }, raw: string | Uint8Array): Promise<void> {
+export async function toOffice(
+  door: { host: string; port: number } | undefined,
+  envelope: { from: string; to: string },
+  raw: string | Uint8Array,
+): Promise<void> {
   if (door === undefined) throw new Error('the office has no door for mail');
   const transport = createTransport({ ...door, ignoreTLS: true });
   try {
@@ -42,7 +69,17 @@ export async function toOffice(door: { host: string; port: number } | undefined,
 }
 
 /** Whether the office's own mailboxes have it; what they don't take stays here, to be seen. */
-const tookIt = (door: { host: string; port: number } | undefined, envelope: { from: string; to: string }, raw: Uint8Array): Promise<boolean> => (door === undefined ? Promise.resolve(false) : toOffice(door, envelope, raw).then(() => true, () => false));
+const tookIt = (
+  door: { host: string; port: number } | undefined,
+  envelope: { from: string; to: string },
+  raw: Uint8Array,
+): Promise<boolean> =>
+  door === undefined
+    ? Promise.resolve(false)
+    : toOffice(door, envelope, raw).then(
+        () => true,
+        () => false,
+      );
 
 async function report(officeDoor: MailHostOptions['officeDoor'], from: string, to: string): Promise<void> {
   try {
@@ -52,7 +89,13 @@ async function report(officeDoor: MailHostOptions['officeDoor'], from: string, t
   }
 }
 
-export function openMailHost({ port, store, behaviour, officeDomain, officeDoor }: MailHostOptions): Promise<{ port: number; close(): Promise<void> }> {
+export function openMailHost({
+  port,
+  store,
+  behaviour,
+  officeDomain,
+  officeDoor,
+}: MailHostOptions): Promise<{ port: number; close(): Promise<void> }> {
   const isOfOffice = (address: string): boolean => address.toLowerCase().endsWith(`@${officeDomain}`);
   const server = new SMTPServer({
     authOptional: true,
@@ -83,10 +126,29 @@ export function openMailHost({ port, store, behaviour, officeDomain, officeDoor 
               continue;
             }
             const raw = Buffer.concat(chunks);
-            if (isOfOffice(address) && (await tookIt(officeDoor(), { from: session.envelope.mailFrom === false ? '' : session.envelope.mailFrom.address, to: address }, raw))) continue;
-            store.addMail({ id: randomUUID(), receivedAt: new Date().toISOString(), mailbox: address.toLowerCase(), junk: modes[index] === 'junk', raw: raw.toString('base64') });
+            if (
+              isOfOffice(address) &&
+              (await tookIt(
+                officeDoor(),
+                { from: session.envelope.mailFrom === false ? '' : session.envelope.mailFrom.address, to: address },
+                raw,
+              ))
+            )
+              continue;
+            store.addMail({
+              id: randomUUID(),
+              receivedAt: new Date().toISOString(),
+              mailbox: address.toLowerCase(),
+              junk: modes[index] === 'junk',
+              raw: raw.toString('base64'),
+            });
           }
-          return callback(null, modes.includes('junk') ? '2.0.0 accepted, filed as junk' : `2.0.0 accepted for ${recipient?.address ?? 'nobody'}`);
+          return callback(
+            null,
+            modes.includes('junk')
+              ? '2.0.0 accepted, filed as junk'
+              : `2.0.0 accepted for ${recipient?.address ?? 'nobody'}`,
+          );
         })();
       });
     },
@@ -98,7 +160,10 @@ export function openMailHost({ port, store, behaviour, officeDomain, officeDoor 
     });
     const listener = server.listen(port, '127.0.0.1', () => {
       const bound = listener.address();
-      resolve({ port: typeof bound === 'object' && bound !== null ? bound.port : port, close: () => new Promise((done) => server.close(() => done())) });
+      resolve({
+        port: typeof bound === 'object' && bound !== null ? bound.port : port,
+        close: () => new Promise((done) => server.close(() => done())),
+      });
     });
   });
 }

@@ -1,4 +1,7 @@
-/** What the outside world keeps: mails and texts, in files of its own. One JSON line each, so that a stopped write loses at most itself. */
+/**
+ * What the outside world keeps: mails and texts, in files of its own. One JSON line each, so that a stopped write loses
+ * at most itself.
+ */
 import { appendFileSync, existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 
@@ -34,13 +37,16 @@ const KEEP = 5000;
 
 function load<T>(file: string): T[] {
   if (!existsSync(file)) return [];
-  return readFileSync(file, 'utf8').split('\n').slice(-KEEP - 1).flatMap((line) => {
-    try {
-      return line === '' ? [] : [JSON.parse(line) as T];
-    } catch {
-      return []; // the line that was being written when the process ended
-    }
-  });
+  return readFileSync(file, 'utf8')
+    .split('\n')
+    .slice(-KEEP - 1)
+    .flatMap((line) => {
+      try {
+        return line === '' ? [] : [JSON.parse(line) as T];
+      } catch {
+        return []; // the line that was being written when the process ended
+      }
+    });
 }
 
 /** Opens the store in `dir`; without one it forgets when the process ends. */

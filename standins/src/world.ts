@@ -19,7 +19,13 @@ export interface World {
   stop(): Promise<void>;
 }
 
-export async function startWorld(options: { smtpPort: number; httpPort: number; dir?: string; officeDomain?: string; officeDoor?: { host: string; port: number } }): Promise<World> {
+export async function startWorld(options: {
+  smtpPort: number;
+  httpPort: number;
+  dir?: string;
+  officeDomain?: string;
+  officeDoor?: { host: string; port: number };
+}): Promise<World> {
   const store = openStore(options.dir);
   const behaviour: { current: Behaviour } = { current: { mail: 'deliver', phone: 'deliver' } };
   const world: Pick<World, 'officeDoor'> = { officeDoor: options.officeDoor };
@@ -27,8 +33,21 @@ export async function startWorld(options: { smtpPort: number; httpPort: number; 
   const authorities = (): Promise<Authorities> => (opened ??= openAuthorities(options.dir, new Date()));
   let keys: Promise<Keyring> | undefined;
   const keyring = (): Promise<Keyring> => (keys ??= openKeyring(options.dir, new Date()));
-  const host = await openMailHost({ port: options.smtpPort, store, behaviour: () => behaviour.current, officeDomain: options.officeDomain ?? 'larkmoor.example', officeDoor: () => world.officeDoor });
-  const door = await openDoor({ port: options.httpPort, store, behaviour, authorities, keyring, officeDoor: () => world.officeDoor });
+  const host = await openMailHost({
+    port: options.smtpPort,
+    store,
+    behaviour: () => behaviour.current,
+    officeDomain: options.officeDomain ?? 'larkmoor.example',
+    officeDoor: () => world.officeDoor,
+  });
+  const door = await openDoor({
+    port: options.httpPort,
+    store,
+    behaviour,
+    authorities,
+    keyring,
+    officeDoor: () => world.officeDoor,
+  });
   return Object.assign(world, {
     smtpPort: host.port,
     httpPort: door.port,

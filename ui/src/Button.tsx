@@ -14,7 +14,17 @@ interface Props {
   testID?: string;
 }
 
-export function Button({ label, onPress, kind = 'plain', disabled = false, busy = false, describe, expanded, wide = false, testID }: Props) {
+export function Button({
+  label,
+  onPress,
+  kind = 'plain',
+  disabled = false,
+  busy = false,
+  describe,
+  expanded,
+  wide = false,
+  testID,
+}: Props) {
   const off = disabled || busy;
   return (
     <Pressable
@@ -26,16 +36,36 @@ export function Button({ label, onPress, kind = 'plain', disabled = false, busy 
       disabled={off}
       onPress={onPress}
       testID={testID}
-      style={({ pressed }) => [styles.base, styles[kind], wide && styles.wide, disabled && kind !== 'quiet' && styles.disabled, pressed && styles.pressed]}
+      style={({ pressed }) => [
+        styles.base,
+        styles[kind],
+        wide && styles.wide,
+        disabled && kind !== 'quiet' && styles.disabled,
+        pressed && styles.pressed,
+      ]}
     >
-      {busy ? <View aria-hidden><ActivityIndicator size="small" color={kind === 'main' ? colour.white : colour.sea} /></View> : null}
+      {busy ? (
+        <View aria-hidden>
+          <ActivityIndicator size="small" color={kind === 'main' ? colour.white : colour.sea} />
+        </View>
+      ) : null}
       <Text style={[styles.label, labels[kind], disabled && styles.disabledLabel]}>{label}</Text>
     </Pressable>
   );
 }
 
 /** Words that do something, inside running text or at the end of a line. */
-export function TextButton({ label, onPress, describe, tone = 'sea' }: { label: string; onPress: () => void; describe?: string; tone?: 'sea' | 'brick' }) {
+export function TextButton({
+  label,
+  onPress,
+  describe,
+  tone = 'sea',
+}: {
+  label: string;
+  onPress: () => void;
+  describe?: string;
+  tone?: 'sea' | 'brick';
+}) {
   return (
     <Pressable role="button" aria-label={describe ?? label} onPress={onPress} style={styles.text}>
       <Text style={[styles.underlined, tone === 'sea' ? labels.plain : labels.stop]}>{label}</Text>
@@ -45,8 +75,16 @@ export function TextButton({ label, onPress, describe, tone = 'sea' }: { label: 
 
 const styles = StyleSheet.create({
   base: {
-    minHeight: space.touch, paddingHorizontal: space.l, paddingVertical: space.s, borderRadius: radius.m, borderWidth: border.hair, flexDirection: 'row', alignItems: 'center',
-    justifyContent: 'center', gap: space.s, maxWidth: '100%',
+    minHeight: space.touch,
+    paddingHorizontal: space.l,
+    paddingVertical: space.s,
+    borderRadius: radius.m,
+    borderWidth: border.hair,
+    flexDirection: 'row',
+    alignItems: 'center',
+    justifyContent: 'center',
+    gap: space.s,
+    maxWidth: '100%',
   },
   main: { backgroundColor: colour.sea, borderColor: colour.sea },
   plain: { backgroundColor: colour.paper, borderColor: colour.sea },
@@ -60,4 +98,9 @@ const styles = StyleSheet.create({
   text: { minHeight: space.touch, justifyContent: 'center', alignSelf: 'flex-start' },
   underlined: { ...type.label, textDecorationLine: 'underline' },
 });
-const labels = StyleSheet.create({ main: { color: colour.white }, plain: { color: colour.sea }, stop: { color: colour.brick }, quiet: { color: colour.sea } });
+const labels = StyleSheet.create({
+  main: { color: colour.white },
+  plain: { color: colour.sea },
+  stop: { color: colour.brick },
+  quiet: { color: colour.sea },
+});

@@ -4,16 +4,22 @@ import { Heading } from './Text';
 import { border, colour, measure, radius, space } from './tokens';
 
 /**
- * A question above the page: the browser's own modal dialog, which keeps the focus in, closes on Escape, quiets the page behind it and gives
- * the focus back to the opener. (React Native Web's Modal loses its role when a second one follows, and keeps the focus.)
+ * A question above the page: the browser's own modal dialog, which keeps the focus in, closes on Escape, quiets the
+ * page behind it and gives
+ * the focus back to the opener. (React Native Web's Modal loses its role when a second one follows, and keeps the
+ * focus.)
  */
 export function Dialog({ open, ...dialog }: DialogProps & { open: boolean }) {
   return open ? <OpenDialog {...dialog} /> : null;
 }
 
-/** What opened it may be gone with what was done: the page's heading takes the focus then, so that nobody starts again at the very top. */
+/**
+ * What opened it may be gone with what was done: the page's heading takes the focus then, so that nobody starts again
+ * at the very top.
+ */
 function keepFocus(opener: Element | null): void {
-  if (opener?.isConnected === true || (document.activeElement !== null && document.activeElement !== document.body)) return;
+  if (opener?.isConnected === true || (document.activeElement !== null && document.activeElement !== document.body))
+    return;
   const heading = document.querySelector<HTMLElement>('main h1, [role="main"] h1, h1');
   heading?.setAttribute('tabindex', '-1');
   heading?.focus();
@@ -41,10 +47,20 @@ function OpenDialog({ title, broad = false, onClose, children, actions }: Dialog
     };
   }, []);
   return (
-    <dialog ref={element} aria-label={title} onCancel={(event) => { event.preventDefault(); onClose(); }} style={broad ? broadFrame : frame}>
+    <dialog
+      ref={element}
+      aria-label={title}
+      onCancel={(event) => {
+        event.preventDefault();
+        onClose();
+      }}
+      style={broad ? broadFrame : frame}
+    >
       <View style={styles.sheet}>
         <Heading level={2}>{title}</Heading>
-        <ScrollView style={styles.scroll} contentContainerStyle={styles.content}>{children}</ScrollView>
+        <ScrollView style={styles.scroll} contentContainerStyle={styles.content}>
+          {children}
+        </ScrollView>
         <View style={styles.actions}>{actions}</View>
       </View>
     </dialog>
@@ -52,7 +68,13 @@ function OpenDialog({ title, broad = false, onClose, children, actions }: Dialog
 }
 
 const frame = {
-  width: `min(${measure.form + space.xxl * 2}px, calc(100vw - ${space.xxl}px))`, maxHeight: '92vh', padding: 0, border: `${border.hair}px solid ${colour.line}`, borderRadius: radius.m, backgroundColor: colour.paper, boxSizing: 'border-box',
+  width: `min(${measure.form + space.xxl * 2}px, calc(100vw - ${space.xxl}px))`,
+  maxHeight: '92vh',
+  padding: 0,
+  border: `${border.hair}px solid ${colour.line}`,
+  borderRadius: radius.m,
+  backgroundColor: colour.paper,
+  boxSizing: 'border-box',
   overflow: 'hidden',
 } as const;
 

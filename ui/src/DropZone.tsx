@@ -1,9 +1,20 @@
-/** Everything inside takes dropped files, or all of the page. Apart from the other components: a reader's first page does without. */
+/**
+ * Everything inside takes dropped files, or all of the page. Apart from the other components: a reader's first page
+ * does without.
+ */
 import { type ReactNode, useEffect, useRef, useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import { border, colour, space } from './tokens';
 
-export function DropZone({ onFiles, anywhere = false, children }: { onFiles: (files: File[]) => void; /** A file that falls beside it counts, too. */ anywhere?: boolean; children: ReactNode }) {
+export function DropZone({
+  onFiles,
+  anywhere = false,
+  children,
+}: {
+  onFiles: (files: File[]) => void;
+  /** A file that falls beside it counts, too. */ anywhere?: boolean;
+  children: ReactNode;
+}) {
   const zone = useRef<View>(null);
   const [over, setOver] = useState(false);
   const handler = useRef(onFiles);
@@ -36,10 +47,20 @@ export function DropZone({ onFiles, anywhere = false, children }: { onFiles: (fi
       element.removeEventListener('drop', drop, true);
     };
   }, [anywhere]);
-  return <View ref={zone} testID="drop-zone" style={[styles.zone, over && styles.over]}>{children}</View>;
+  return (
+    <View ref={zone} testID="drop-zone" style={[styles.zone, over && styles.over]}>
+      {children}
+    </View>
+  );
 }
 
 const styles = StyleSheet.create({
-  zone: { gap: space.l, borderWidth: border.strong, borderColor: 'transparent', borderStyle: 'dashed', margin: -border.strong },
+  zone: {
+    gap: space.l,
+    borderWidth: border.strong,
+    borderColor: 'transparent',
+    borderStyle: 'dashed',
+    margin: -border.strong,
+  },
   over: { borderColor: colour.sea, backgroundColor: colour.paleSea },
 });

@@ -21,12 +21,20 @@ export function Field({ label, hint, error, code = false, aside, multiline = fal
   const id = useId();
   const enter = useEnter();
   const [focused, setFocused] = useState(false);
-  const described = [hint === undefined ? '' : `${id}-hint`, error === undefined ? '' : `${id}-error`].filter(Boolean).join(' ');
-  const web = { 'aria-describedby': described === '' ? undefined : described, 'aria-invalid': error !== undefined, ...(inputType === undefined ? {} : { type: inputType }) };
+  const described = [hint === undefined ? '' : `${id}-hint`, error === undefined ? '' : `${id}-error`]
+    .filter(Boolean)
+    .join(' ');
+  const web = {
+    'aria-describedby': described === '' ? undefined : described,
+    'aria-invalid': error !== undefined,
+    ...(inputType === undefined ? {} : { type: inputType }),
+  };
   return (
     <View style={styles.field}>
       <View style={styles.row}>
-        <Text kind="label" tone="soft" nativeID={`${id}-label`}>{label}</Text>
+        <Text kind="label" tone="soft" nativeID={`${id}-label`}>
+          {label}
+        </Text>
         {aside}
       </View>
       <TextInput
@@ -35,19 +43,41 @@ export function Field({ label, hint, error, code = false, aside, multiline = fal
         aria-label={label}
         multiline={multiline}
         onSubmitEditing={input.onSubmitEditing ?? (multiline ? undefined : enter)}
-        onFocus={(event) => { setFocused(true); input.onFocus?.(event); }}
-        onBlur={(event) => { setFocused(false); input.onBlur?.(event); }}
+        onFocus={(event) => {
+          setFocused(true);
+          input.onFocus?.(event);
+        }}
+        onBlur={(event) => {
+          setFocused(false);
+          input.onBlur?.(event);
+        }}
         placeholderTextColor={colour.soft}
-        style={[styles.input, code && styles.code, multiline && styles.tall, focused && styles.focused, error !== undefined && styles.wrong]}
+        style={[
+          styles.input,
+          code && styles.code,
+          multiline && styles.tall,
+          focused && styles.focused,
+          error !== undefined && styles.wrong,
+        ]}
       />
-      {hint === undefined ? null : <Text kind="small" tone="soft" nativeID={`${id}-hint`}>{hint}</Text>}
-      {error === undefined ? null : <Text kind="small" tone="brick" nativeID={`${id}-error`} aria-live="polite">{`■ ${error}`}</Text>}
+      {hint === undefined ? null : (
+        <Text kind="small" tone="soft" nativeID={`${id}-hint`}>
+          {hint}
+        </Text>
+      )}
+      {error === undefined ? null : (
+        <Text kind="small" tone="brick" nativeID={`${id}-error`} aria-live="polite">{`■ ${error}`}</Text>
+      )}
     </View>
   );
 }
 
 /** A password, hidden until it is wanted seen. */
-export function PasswordField({ show = 'Show', hide = 'Hide', ...props }: Omit<Props, 'secureTextEntry' | 'aside'> & { show?: string; hide?: string }) {
+export function PasswordField({
+  show = 'Show',
+  hide = 'Hide',
+  ...props
+}: Omit<Props, 'secureTextEntry' | 'aside'> & { show?: string; hide?: string }) {
   const [shown, setShown] = useState(false);
   return (
     <Field
@@ -57,7 +87,13 @@ export function PasswordField({ show = 'Show', hide = 'Hide', ...props }: Omit<P
       autoCorrect={false}
       spellCheck={false}
       secureTextEntry={!shown}
-      aside={<TextButton label={shown ? hide : show} describe={`${shown ? hide : show} ${props.label.toLowerCase()}`} onPress={() => setShown(!shown)} />}
+      aside={
+        <TextButton
+          label={shown ? hide : show}
+          describe={`${shown ? hide : show} ${props.label.toLowerCase()}`}
+          onPress={() => setShown(!shown)}
+        />
+      }
     />
   );
 }
@@ -66,8 +102,15 @@ const styles = StyleSheet.create({
   field: { gap: space.xs, alignSelf: 'stretch' },
   row: { flexDirection: 'row', alignItems: 'center', justifyContent: 'space-between', minHeight: space.xl },
   input: {
-    ...type.body, color: colour.ink, backgroundColor: colour.paper, borderColor: colour.edge, borderWidth: border.hair, borderRadius: radius.m, minHeight: space.touch,
-    paddingHorizontal: space.m, paddingVertical: space.s,
+    ...type.body,
+    color: colour.ink,
+    backgroundColor: colour.paper,
+    borderColor: colour.edge,
+    borderWidth: border.hair,
+    borderRadius: radius.m,
+    minHeight: space.touch,
+    paddingHorizontal: space.m,
+    paddingVertical: space.s,
   },
   code: { fontFamily: font.mono },
   tall: { minHeight: 96, textAlignVertical: 'top' },

@@ -1,9 +1,13 @@
-/** Somebody else's HTML, shown without any power: cleaned by DOMPurify, in a sandboxed frame with its own policy that loads nothing. */
+/**
+ * Somebody else's HTML, shown without any power: cleaned by DOMPurify, in a sandboxed frame with its own policy that
+ * loads nothing.
+ */
 import DOMPurify from 'dompurify';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { colour, font } from './tokens';
 
-const POLICY = "default-src 'none'; style-src 'unsafe-inline'; img-src data: blob:; form-action 'none'; base-uri 'none'";
+const POLICY =
+  "default-src 'none'; style-src 'unsafe-inline'; img-src data: blob:; form-action 'none'; base-uri 'none'";
 
 let hooked = false;
 function purifier(): typeof DOMPurify {
@@ -31,16 +35,41 @@ function purifier(): typeof DOMPurify {
 /** HTML without scripts, forms, frames, style sheets or remote loading. */
 export function cleanHtml(html: string): string {
   return purifier().sanitize(html, {
-    FORBID_TAGS: ['style', 'link', 'form', 'input', 'button', 'select', 'textarea', 'iframe', 'object', 'embed', 'svg', 'math', 'video', 'audio', 'meta', 'base'],
+    FORBID_TAGS: [
+      'style',
+      'link',
+      'form',
+      'input',
+      'button',
+      'select',
+      'textarea',
+      'iframe',
+      'object',
+      'embed',
+      'svg',
+      'math',
+      'video',
+      'audio',
+      'meta',
+      'base',
+    ],
     FORBID_ATTR: ['id', 'name', 'class'],
     ALLOW_DATA_ATTR: false,
   });
 }
 
 /** The same for paper, without the sender's own layout: nothing may lie outside its place on a page of ours. */
-export const cleanForPaper = (html: string): string => purifier().sanitize(cleanHtml(html), { FORBID_ATTR: ['style', 'width', 'height', 'bgcolor', 'background', 'align', 'href'], ALLOW_DATA_ATTR: false });
+export const cleanForPaper = (html: string): string =>
+  purifier().sanitize(cleanHtml(html), {
+    FORBID_ATTR: ['style', 'width', 'height', 'bgcolor', 'background', 'align', 'href'],
+    ALLOW_DATA_ATTR: false,
+  });
 
-export interface HtmlFrameProps { html: string; title: string; selectable?: boolean }
+export interface HtmlFrameProps {
+  html: string;
+  title: string;
+  selectable?: boolean;
+}
 
 export function HtmlFrame({ html, title, selectable = true }: HtmlFrameProps) {
   const frame = useRef<HTMLIFrameElement>(null);
@@ -59,5 +88,14 @@ export function HtmlFrame({ html, title, selectable = true }: HtmlFrameProps) {
     return () => window.removeEventListener('resize', fit);
   }, []);
   // allow-same-origin without allow-scripts: the page may measure the frame, the frame can run nothing.
-  return <iframe ref={frame} title={title} srcDoc={page} sandbox="allow-same-origin allow-popups allow-popups-to-escape-sandbox" onLoad={fit} style={{ border: 0, width: '100%', height }} />;
+  return (
+    <iframe
+      ref={frame}
+      title={title}
+      srcDoc={page}
+      sandbox="allow-same-origin allow-popups allow-popups-to-escape-sandbox"
+      onLoad={fit}
+      style={{ border: 0, width: '100%', height }}
+    />
+  );
 }

@@ -1,4 +1,7 @@
-/** The lock's shape. Apart from the other marks: it alone needs the drawing library, which a reader's first page does without. */
+/**
+ * The lock's shape. Apart from the other marks: it alone needs the drawing library, which a reader's first page does
+ * without.
+ */
 import { StyleSheet, View } from 'react-native';
 import Svg, { Path } from 'react-native-svg';
 import { border, colour } from './tokens';
@@ -12,8 +15,19 @@ const paths: Record<Shape, string> = {
   sheet: 'M4 2h11l5 5v15H4z',
 };
 
-/** Filled: in force. Outline: not used yet. Red outline: can't be used. Always beside its word, so hidden from screen readers. */
-export function LockShape({ shape, state, size = 20 }: { shape: Shape; state: 'filled' | 'outline' | 'stopped'; size?: number }) {
+/**
+ * Filled: in force. Outline: not used yet. Red outline: can't be used. Always beside its word, so hidden from screen
+ * readers.
+ */
+export function LockShape({
+  shape,
+  state,
+  size = 20,
+}: {
+  shape: Shape;
+  state: 'filled' | 'outline' | 'stopped';
+  size?: number;
+}) {
   const ink = state === 'stopped' ? colour.brick : colour.sea;
   return (
     <View aria-hidden style={styles.shape}>

@@ -15,13 +15,22 @@ export function StateMark({ tone, word }: { tone: StateTone; word: string }) {
   );
 }
 
-/** What is left until closing, as the filled part that ends at the tick. `left` is 0 to 1; the date stands beneath in words. */
+/**
+ * What is left until closing, as the filled part that ends at the tick. `left` is 0 to 1; the date stands beneath in
+ * words.
+ */
 export function TimeBar({ left, tone = 'sea' }: { left: number; tone?: 'sea' | 'amber' }) {
   const share = Math.max(0, Math.min(1, left));
   return (
     <View aria-hidden style={styles.bar}>
       <View style={styles.gone} />
-      <View style={[styles.rest, { width: `${Math.max(share * 100, share > 0 ? 1 : 0)}%` }, tone === 'amber' && styles.restAmber]} />
+      <View
+        style={[
+          styles.rest,
+          { width: `${Math.max(share * 100, share > 0 ? 1 : 0)}%` },
+          tone === 'amber' && styles.restAmber,
+        ]}
+      />
       <View style={styles.tick} />
     </View>
   );
@@ -31,7 +40,14 @@ export function TimeBar({ left, tone = 'sea' }: { left: number; tone?: 'sea' | '
 export function Progress({ done, label }: { done: number; label: string }) {
   const percent = Math.round(Math.max(0, Math.min(1, done)) * 100);
   return (
-    <View role="progressbar" aria-label={label} aria-valuenow={percent} aria-valuemin={0} aria-valuemax={100} style={styles.progress}>
+    <View
+      role="progressbar"
+      aria-label={label}
+      aria-valuenow={percent}
+      aria-valuemin={0}
+      aria-valuemax={100}
+      style={styles.progress}
+    >
       <View style={[styles.progressDone, { width: `${percent}%` }]} />
     </View>
   );
@@ -47,7 +63,20 @@ const styles = StyleSheet.create({
   gone: { height: space.xs + border.hair, backgroundColor: colour.line },
   rest: { position: 'absolute', right: 0, height: space.xs + border.hair, backgroundColor: colour.sea, zIndex: 1 },
   restAmber: { backgroundColor: colour.amber },
-  tick: { position: 'absolute', right: 0, width: border.strong, height: space.m, backgroundColor: colour.ink, zIndex: 2 },
-  progress: { height: space.s, backgroundColor: colour.quiet, borderRadius: radius.s, overflow: 'hidden', alignSelf: 'stretch' },
+  tick: {
+    position: 'absolute',
+    right: 0,
+    width: border.strong,
+    height: space.m,
+    backgroundColor: colour.ink,
+    zIndex: 2,
+  },
+  progress: {
+    height: space.s,
+    backgroundColor: colour.quiet,
+    borderRadius: radius.s,
+    overflow: 'hidden',
+    alignSelf: 'stretch',
+  },
   progressDone: { height: space.s, backgroundColor: colour.sea },
 });

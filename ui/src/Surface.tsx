@@ -5,20 +5,36 @@ import { border, colour, radius, space } from './tokens';
 
 /** A sheet of paper with a hairline. */
 export function Panel({ children, style, ...rest }: ViewProps) {
-  return <View {...rest} style={[styles.panel, style]}>{children}</View>;
+  return (
+    <View {...rest} style={[styles.panel, style]}>
+      {children}
+    </View>
+  );
 }
 
 /** A line in a panel, parted from the next by a hairline. */
 export function Line({ children, last = false, style, ...rest }: ViewProps & { last?: boolean }) {
-  return <View {...rest} style={[styles.line, last && styles.last, style]}>{children}</View>;
+  return (
+    <View {...rest} style={[styles.line, last && styles.last, style]}>
+      {children}
+    </View>
+  );
 }
 
 export function Section({ title, aside, children }: { title: string; aside?: ReactNode; children: ReactNode }) {
   return (
     <View style={styles.section}>
       <View style={styles.sectionHead}>
-        <Heading level={2} kind="label" tone="soft">{title}</Heading>
-        {typeof aside === 'string' ? <Text kind="label" tone="soft">{aside}</Text> : aside}
+        <Heading level={2} kind="label" tone="soft">
+          {title}
+        </Heading>
+        {typeof aside === 'string' ? (
+          <Text kind="label" tone="soft">
+            {aside}
+          </Text>
+        ) : (
+          aside
+        )}
       </View>
       {children}
     </View>
@@ -26,13 +42,25 @@ export function Section({ title, aside, children }: { title: string; aside?: Rea
 }
 
 /** A sentence that matters, with a bar at its side and a form before it. */
-export function Banner({ tone, children, actions }: { tone: 'sea' | 'amber' | 'brick'; children: ReactNode; actions?: ReactNode }) {
+export function Banner({
+  tone,
+  children,
+  actions,
+}: {
+  tone: 'sea' | 'amber' | 'brick';
+  children: ReactNode;
+  actions?: ReactNode;
+}) {
   const form = { sea: '●', amber: '▲', brick: '■' }[tone];
   return (
     <View style={[styles.banner, styles[tone]]} role={tone === 'brick' ? 'alert' : 'status'}>
       <View style={styles.bannerText}>
-        <Text kind="small" tone={tone}>{form}</Text>
-        <Text kind="small" tone={tone} style={styles.grow}>{children}</Text>
+        <Text kind="small" tone={tone}>
+          {form}
+        </Text>
+        <Text kind="small" tone={tone} style={styles.grow}>
+          {children}
+        </Text>
       </View>
       {actions === undefined ? null : <View style={styles.actions}>{actions}</View>}
     </View>
@@ -53,18 +81,35 @@ export function Empty({ title, children, action }: { title: string; children: Re
 export function Loading({ what }: { what: string }) {
   return (
     <View style={styles.loading} role="status" aria-label={what}>
-      <View aria-hidden><ActivityIndicator color={colour.sea} /></View>
-      <Text kind="small" tone="soft">{what}</Text>
+      <View aria-hidden>
+        <ActivityIndicator color={colour.sea} />
+      </View>
+      <Text kind="small" tone="soft">
+        {what}
+      </Text>
     </View>
   );
 }
 
-export const Row = ({ children, style, ...rest }: ViewProps) => <View {...rest} style={[styles.row, style]}>{children}</View>;
-export const Stack = ({ children, style, ...rest }: ViewProps) => <View {...rest} style={[styles.stack, style]}>{children}</View>;
+export const Row = ({ children, style, ...rest }: ViewProps) => (
+  <View {...rest} style={[styles.row, style]}>
+    {children}
+  </View>
+);
+export const Stack = ({ children, style, ...rest }: ViewProps) => (
+  <View {...rest} style={[styles.stack, style]}>
+    {children}
+  </View>
+);
 
 const styles = StyleSheet.create({
   panel: { backgroundColor: colour.paper, borderColor: colour.line, borderWidth: border.hair, borderRadius: radius.m },
-  line: { padding: space.l - border.strong, borderBottomWidth: border.hair, borderBottomColor: colour.line, gap: space.xs },
+  line: {
+    padding: space.l - border.strong,
+    borderBottomWidth: border.hair,
+    borderBottomColor: colour.line,
+    gap: space.xs,
+  },
   last: { borderBottomWidth: 0 },
   section: { gap: space.s },
   sectionHead: { flexDirection: 'row', justifyContent: 'space-between', alignItems: 'baseline', gap: space.m },

@@ -22,8 +22,19 @@ function HeadingText({ kind = 'heading', tone = 'ink', style, level, ...rest }: 
 }
 
 const styles = StyleSheet.create({
-  title: type.title, heading: type.heading, strong: type.strong, body: type.body, small: type.small, label: type.label, mono: type.mono,
+  title: type.title,
+  heading: type.heading,
+  strong: type.strong,
+  body: type.body,
+  small: type.small,
+  label: type.label,
+  mono: type.mono,
 });
 const tones = StyleSheet.create({
-  ink: { color: colour.ink }, soft: { color: colour.soft }, sea: { color: colour.sea }, amber: { color: colour.amber }, brick: { color: colour.brick }, white: { color: colour.white },
+  ink: { color: colour.ink },
+  soft: { color: colour.soft },
+  sea: { color: colour.sea },
+  amber: { color: colour.amber },
+  brick: { color: colour.brick },
+  white: { color: colour.white },
 });

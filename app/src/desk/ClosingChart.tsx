@@ -12,14 +12,26 @@ export function ClosingChart({ perDay, now }: { perDay: { day: string; count: nu
   const step = Math.max(4, Math.floor((width - space.xxl) / perDay.length));
   const noon = (day: string): Date => new Date(`${day}T12:00:00`);
   const busy = perDay.filter(({ count }) => count > 0);
-  const words = busy.length === 0 ? 'None closes within 30 days.' : busy.map(({ day, count }) => `${dayInWords(noon(day), now, zone)}: ${count}`).join(', ');
+  const words =
+    busy.length === 0
+      ? 'None closes within 30 days.'
+      : busy.map(({ day, count }) => `${dayInWords(noon(day), now, zone)}: ${count}`).join(', ');
   return (
-    <View onLayout={(event) => setWidth(event.nativeEvent.layout.width)} role="img" aria-label={`Accesses closing per day. ${words}`}>
+    <View
+      onLayout={(event) => setWidth(event.nativeEvent.layout.width)}
+      role="img"
+      aria-label={`Accesses closing per day. ${words}`}
+    >
       {width === 0 ? null : (
         // Inert: the library's scroll views would take the focus behind the picture's name.
         <div inert aria-hidden>
           <BarChart
-            data={perDay.map(({ day, count }, index) => ({ value: count, frontColor: colour.sea, label: index % 7 === 0 ? dayInWords(noon(day), now, zone).split(' ').slice(1).join(' ') : '', labelWidth: step * 7 }))}
+            data={perDay.map(({ day, count }, index) => ({
+              value: count,
+              frontColor: colour.sea,
+              label: index % 7 === 0 ? dayInWords(noon(day), now, zone).split(' ').slice(1).join(' ') : '',
+              labelWidth: step * 7,
+            }))}
             width={width - space.xxl}
             height={96}
             barWidth={Math.max(3, step - 3)}
@@ -39,9 +51,13 @@ export function ClosingChart({ perDay, now }: { perDay: { day: string; count: nu
           />
         </div>
       )}
-      <Text kind="small" tone="soft">{busy.length === 0 ? words : `Next: ${words.split(', ').slice(0, 3).join(', ')}`}</Text>
+      <Text kind="small" tone="soft">
+        {busy.length === 0 ? words : `Next: ${words.split(', ').slice(0, 3).join(', ')}`}
+      </Text>
     </View>
   );
 }
 
-const styles = StyleSheet.create({ axis: { fontFamily: type.small.fontFamily, fontSize: 12, color: colour.soft, textAlign: 'left' } });
+const styles = StyleSheet.create({
+  axis: { fontFamily: type.small.fontFamily, fontSize: 12, color: colour.soft, textAlign: 'left' },
+});

@@ -1,5 +1,12 @@
 import { type Office } from '@under-lock/contract/office';
-import { CLOSING_CHOICES, type Closing, type ClosingKind, latestClosing, resolveClosing, toLocal } from '@under-lock/core/handling/closing';
+import {
+  CLOSING_CHOICES,
+  type Closing,
+  type ClosingKind,
+  latestClosing,
+  resolveClosing,
+  toLocal,
+} from '@under-lock/core/handling/closing';
 import { type Preset } from '@under-lock/contract/preset';
 import { IDENTITY_CHECKS, type IdentityCheck, type Rights, RIGHTS } from '@under-lock/core/handling/handling';
 import { type WantedTerms } from '@under-lock/core/handling/preset';
@@ -9,7 +16,15 @@ import { useState } from 'react';
 import { View } from 'react-native';
 import { zone } from '../clock';
 import { SendOpen } from './SendOpen';
-import { audienceWords, checkDetails, checkWords, closingProblem, closingWords, rightDetails, rightWords } from './words';
+import {
+  audienceWords,
+  checkDetails,
+  checkWords,
+  closingProblem,
+  closingWords,
+  rightDetails,
+  rightWords,
+} from './words';
 
 /** The stronger first. */
 const CHECKS = [...IDENTITY_CHECKS].reverse();
@@ -18,7 +33,17 @@ const sentenceCase = (text: string): string => text.charAt(0).toUpperCase() + te
 /** The office's calendar in the worker's own time zone. */
 export const calendarHere = (office: Office) => ({ ...office.calendar, zone });
 
-export function ClosingForm({ office, now, closing, onChange }: { office: Office; now: Date; closing: Closing; onChange: (closing: Closing) => void }) {
+export function ClosingForm({
+  office,
+  now,
+  closing,
+  onChange,
+}: {
+  office: Office;
+  now: Date;
+  closing: Closing;
+  onChange: (closing: Closing) => void;
+}) {
   const calendar = calendarHere(office);
   const options = CLOSING_CHOICES.map((kind) => {
     if (kind === 'exact') return { value: kind, label: closingWords.exact };
@@ -26,7 +51,9 @@ export function ClosingForm({ office, now, closing, onChange }: { office: Office
     return {
       value: kind,
       label: closingWords[kind],
-      detail: result.ok ? `closes ${momentInWords(result.closesAt, now, zone)}` : closingProblem(result.problem, result.limit, now, zone),
+      detail: result.ok
+        ? `closes ${momentInWords(result.closesAt, now, zone)}`
+        : closingProblem(result.problem, result.limit, now, zone),
       disabled: !result.ok,
     };
   });
@@ -42,9 +69,26 @@ export function ClosingForm({ office, now, closing, onChange }: { office: Office
       <Choice label="Closes" options={options} value={closing.kind} onChange={choose} />
       {closing.kind !== 'exact' ? null : (
         <>
-          <Field label="Date" inputType="date" value={date} onChangeText={(next) => onChange({ kind: 'exact', local: `${next || date}T${time}` })} {...({ min: toLocal(now, zone).slice(0, 10), max: toLocal(latestClosing(now, calendar), zone).slice(0, 10) } as object)} />
-          <Field label="Time" inputType="time" value={time} onChangeText={(next) => onChange({ kind: 'exact', local: `${date}T${next || time}` })} error={result.ok ? undefined : `${closingProblem(result.problem, result.limit, now, zone)}.`} />
-          {result.ok ? <Text kind="small" tone="soft">{`Closes ${momentInWords(result.closesAt, now, zone)}`}</Text> : null}
+          <Field
+            label="Date"
+            inputType="date"
+            value={date}
+            onChangeText={(next) => onChange({ kind: 'exact', local: `${next || date}T${time}` })}
+            {...({
+              min: toLocal(now, zone).slice(0, 10),
+              max: toLocal(latestClosing(now, calendar), zone).slice(0, 10),
+            } as object)}
+          />
+          <Field
+            label="Time"
+            inputType="time"
+            value={time}
+            onChangeText={(next) => onChange({ kind: 'exact', local: `${date}T${next || time}` })}
+            error={result.ok ? undefined : `${closingProblem(result.problem, result.limit, now, zone)}.`}
+          />
+          {result.ok ? (
+            <Text kind="small" tone="soft">{`Closes ${momentInWords(result.closesAt, now, zone)}`}</Text>
+          ) : null}
         </>
       )}
     </Stack>
@@ -52,30 +96,102 @@ export function ClosingForm({ office, now, closing, onChange }: { office: Office
 }
 
 /** How readers prove who they are, and what else is asked. */
-export function IdentityForm({ check, question, onChange }: { check: IdentityCheck; question: boolean; onChange: (change: { check?: IdentityCheck; question?: boolean }) => void }) {
+export function IdentityForm({
+  check,
+  question,
+  onChange,
+}: {
+  check: IdentityCheck;
+  question: boolean;
+  onChange: (change: { check?: IdentityCheck; question?: boolean }) => void;
+}) {
   return (
     <Stack>
-      <Choice label="Readers prove who they are" value={check} onChange={(next) => onChange({ check: next })} options={CHECKS.map((value) => ({ value, label: checkWords[value], detail: checkDetails[value] }))} />
-      {check === 'question' ? null : <Check label="Ask a question besides" detail="Two checks together: passcode and answer" value={question} onChange={(next) => onChange({ question: next })} />}
+      <Choice
+        label="Readers prove who they are"
+        value={check}
+        onChange={(next) => onChange({ check: next })}
+        options={CHECKS.map((value) => ({ value, label: checkWords[value], detail: checkDetails[value] }))}
+      />
+      {check === 'question' ? null : (
+        <Check
+          label="Ask a question besides"
+          detail="Two checks together: passcode and answer"
+          value={question}
+          onChange={(next) => onChange({ question: next })}
+        />
+      )}
     </Stack>
   );
 }
 
 /** What a reader may do. */
-interface RightsChange { rights?: Rights; watermark?: boolean; copies?: boolean; clear?: boolean; textOpen?: boolean }
+interface RightsChange {
+  rights?: Rights;
+  watermark?: boolean;
+  copies?: boolean;
+  clear?: boolean;
+  textOpen?: boolean;
+}
 
 /** `clear` and `textOpen` are left out where they can't be chosen. */
-export function RightsForm({ rights, watermark, copies, clear, textOpen, onChange }: { rights: Rights; watermark: boolean; copies: boolean; clear?: boolean; textOpen?: boolean; onChange: (change: RightsChange) => void }) {
+export function RightsForm({
+  rights,
+  watermark,
+  copies,
+  clear,
+  textOpen,
+  onChange,
+}: {
+  rights: Rights;
+  watermark: boolean;
+  copies: boolean;
+  clear?: boolean;
+  textOpen?: boolean;
+  onChange: (change: RightsChange) => void;
+}) {
   return (
     <View role="group" aria-label="What they may do">
-      <Text kind="label" tone="soft">They may</Text>
+      <Text kind="label" tone="soft">
+        They may
+      </Text>
       {RIGHTS.map((right) => (
-        <Check key={right} label={sentenceCase(rightWords[right])} detail={rightDetails[right]} value={rights[right]} onChange={(value) => onChange({ rights: { ...rights, [right]: value } })} />
+        <Check
+          key={right}
+          label={sentenceCase(rightWords[right])}
+          detail={rightDetails[right]}
+          value={rights[right]}
+          onChange={(value) => onChange({ rights: { ...rights, [right]: value } })}
+        />
       ))}
-      <Check label="Watermark" detail="Their name and the time over text and files" value={watermark} onChange={(value) => onChange({ watermark: value })} />
-      <Check label="A copy of their own" detail="Whoever has a certificate or an OpenPGP key gets it encrypted into their own mail program. Nobody can close or withdraw it there" value={copies} onChange={(value) => onChange({ copies: value })} />
-      {textOpen === undefined ? null : <Check label="The text may stay readable beside locked files" detail="Then only the files can be locked, and anybody on its way can read the text" value={textOpen} onChange={(value) => onChange({ textOpen: value })} />}
-      {clear === undefined ? null : <Check label="Nothing in it is secret" detail="It leaves as ordinary mail with the worker’s signature. Anybody on its way can read it, and nobody can close or withdraw it" value={clear} onChange={(value) => onChange({ clear: value })} />}
+      <Check
+        label="Watermark"
+        detail="Their name and the time over text and files"
+        value={watermark}
+        onChange={(value) => onChange({ watermark: value })}
+      />
+      <Check
+        label="A copy of their own"
+        detail="Whoever has a certificate or an OpenPGP key gets it encrypted into their own mail program. Nobody can close or withdraw it there"
+        value={copies}
+        onChange={(value) => onChange({ copies: value })}
+      />
+      {textOpen === undefined ? null : (
+        <Check
+          label="The text may stay readable beside locked files"
+          detail="Then only the files can be locked, and anybody on its way can read the text"
+          value={textOpen}
+          onChange={(value) => onChange({ textOpen: value })}
+        />
+      )}
+      {clear === undefined ? null : (
+        <Check
+          label="Nothing in it is secret"
+          detail="It leaves as ordinary mail with the worker’s signature. Anybody on its way can read it, and nobody can close or withdraw it"
+          value={clear}
+          onChange={(value) => onChange({ clear: value })}
+        />
+      )}
     </View>
   );
 }
@@ -99,7 +215,20 @@ interface Props {
 }
 
 /** The preset, and what the worker may choose beside it. */
-export function HandlingForm({ office, now, presets, preset, wanted, chosen, onPreset, onChange, onReset, openReason, onOpen, onLock }: Props) {
+export function HandlingForm({
+  office,
+  now,
+  presets,
+  preset,
+  wanted,
+  chosen,
+  onPreset,
+  onChange,
+  onReset,
+  openReason,
+  onOpen,
+  onLock,
+}: Props) {
   const active = presets.filter((one) => one.active);
   const offered = active.filter(({ terms }) => !terms.clear);
   const isOpen = preset?.terms.clear === true;
@@ -107,16 +236,59 @@ export function HandlingForm({ office, now, presets, preset, wanted, chosen, onP
   return (
     <Stack>
       {offered.length === 0 || isOpen ? null : (
-        <Choice label="Handling preset" value={preset?.id ?? ''} onChange={onPreset} options={offered.map(({ id, name, sentence }) => ({ value: id, label: name, detail: sentence }))} />
+        <Choice
+          label="Handling preset"
+          value={preset?.id ?? ''}
+          onChange={onPreset}
+          options={offered.map(({ id, name, sentence }) => ({ value: id, label: name, detail: sentence }))}
+        />
       )}
-      {offered.length === 0 ? null : <Row><Button kind="quiet" label={open ? 'Leave it at the preset’s' : 'Choose more strictly'} expanded={open} onPress={() => { if (open) onReset(); setOpen(!open); }} /></Row>}
-      <SendOpen presets={active.filter(({ terms }) => terms.clear)} chosen={isOpen ? preset : undefined} reason={openReason} onOpen={onOpen} onLock={onLock} />
+      {offered.length === 0 ? null : (
+        <Row>
+          <Button
+            kind="quiet"
+            label={open ? 'Leave it at the preset’s' : 'Choose more strictly'}
+            expanded={open}
+            onPress={() => {
+              if (open) onReset();
+              setOpen(!open);
+            }}
+          />
+        </Row>
+      )}
+      <SendOpen
+        presets={active.filter(({ terms }) => terms.clear)}
+        chosen={isOpen ? preset : undefined}
+        reason={openReason}
+        onOpen={onOpen}
+        onLock={onLock}
+      />
       {open ? (
         <Stack>
-          <ClosingForm office={office} now={now} closing={wanted.closing} onChange={(closing) => onChange({ closing })} />
+          <ClosingForm
+            office={office}
+            now={now}
+            closing={wanted.closing}
+            onChange={(closing) => onChange({ closing })}
+          />
           <IdentityForm check={wanted.check} question={wanted.question} onChange={onChange} />
-          <RightsForm rights={wanted.rights} watermark={wanted.watermark} copies={wanted.copies} {...(preset?.terms.clear === true ? { clear: wanted.clear } : {})} {...(preset?.terms.textOpen === true ? { textOpen: wanted.textOpen } : {})} onChange={onChange} />
-          <Choice label="For whom" value={wanted.audience} onChange={(audience) => onChange({ audience })} options={(['anyone', 'outsiders', 'staff'] as const).map((value) => ({ value, label: audienceWords[value] }))} />
+          <RightsForm
+            rights={wanted.rights}
+            watermark={wanted.watermark}
+            copies={wanted.copies}
+            {...(preset?.terms.clear === true ? { clear: wanted.clear } : {})}
+            {...(preset?.terms.textOpen === true ? { textOpen: wanted.textOpen } : {})}
+            onChange={onChange}
+          />
+          <Choice
+            label="For whom"
+            value={wanted.audience}
+            onChange={(audience) => onChange({ audience })}
+            options={(['anyone', 'outsiders', 'staff'] as const).map((value) => ({
+              value,
+              label: audienceWords[value],
+            }))}
+          />
         </Stack>
       ) : null}
     </Stack>

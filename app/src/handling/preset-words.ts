@@ -9,11 +9,29 @@ export const loosenWords: Record<Loosenable, { label: string; detail: string }> 
 };
 
 /** What a preset does, in one line. */
-export function presetSentence({ closing, check, question, rights, watermark, copies, clear, textOpen, audience, receipt, remindHours, mayLoosen }: PresetTerms): string {
+export function presetSentence({
+  closing,
+  check,
+  question,
+  rights,
+  watermark,
+  copies,
+  clear,
+  textOpen,
+  audience,
+  receipt,
+  remindHours,
+  mayLoosen,
+}: PresetTerms): string {
   const may = RIGHTS.filter((right) => rights[right]).map((right) => rightWords[right]);
-  const loosen = (Object.keys(loosenWords) as Loosenable[]).filter((part) => mayLoosen[part]).map((part) => loosenWords[part].label.toLowerCase());
+  const loosen = (Object.keys(loosenWords) as Loosenable[])
+    .filter((part) => mayLoosen[part])
+    .map((part) => loosenWords[part].label.toLowerCase());
   return [
-    `${audienceWords[audience]}; closes at the ${closingWords[closing.kind].toLowerCase()}`.replace('at the in two weeks', 'in two weeks'),
+    `${audienceWords[audience]}; closes at the ${closingWords[closing.kind].toLowerCase()}`.replace(
+      'at the in two weeks',
+      'in two weeks',
+    ),
     `${checkWords[check].toLowerCase()}${question && check !== 'question' ? ' and a question' : ''}`,
     may.length === 0 ? 'look only' : `may ${listed(may, 'and')}`,
     ...(watermark ? ['watermark'] : []),

@@ -1,5 +1,12 @@
 import { type ClosingKind, type ClosingProblem } from '@under-lock/core/handling/closing';
-import { type Audience, type HandlingTerms, type IdentityCheck, type Right, RIGHTS, type WayKnown } from '@under-lock/core/handling/handling';
+import {
+  type Audience,
+  type HandlingTerms,
+  type IdentityCheck,
+  type Right,
+  RIGHTS,
+  type WayKnown,
+} from '@under-lock/core/handling/handling';
 import { type Tightened } from '@under-lock/core/handling/preset';
 import { dayInWords, momentInWords } from '@under-lock/core/when';
 
@@ -19,7 +26,9 @@ export function closingProblem(problem: ClosingProblem, limit: Date | undefined,
     case 'not-a-date':
       return 'Choose a date and a time';
     case 'beyond-maximum':
-      return limit === undefined ? 'Later than the office allows' : `The office allows ${dayInWords(limit, now, zone)} at the latest`;
+      return limit === undefined
+        ? 'Later than the office allows'
+        : `The office allows ${dayInWords(limit, now, zone)} at the latest`;
   }
 }
 
@@ -38,7 +47,14 @@ export const checkDetails: Record<IdentityCheck, string> = {
   question: 'Needs nothing but the two of you; as strong as the answer is hard to guess',
 };
 
-export const rightWords: Record<Right, string> = { reply: 'reply', replyAll: 'reply to all', forward: 'forward', print: 'print', copy: 'copy text', save: 'save the files' };
+export const rightWords: Record<Right, string> = {
+  reply: 'reply',
+  replyAll: 'reply to all',
+  forward: 'forward',
+  print: 'print',
+  copy: 'copy text',
+  save: 'save the files',
+};
 export const rightDetails: Record<Right, string> = {
   reply: 'The reply stays under lock',
   replyAll: 'To everybody in the message, under the same handling',
@@ -47,34 +63,75 @@ export const rightDetails: Record<Right, string> = {
   copy: 'Otherwise the text can’t be selected; discourages, does not prevent',
   save: 'A saved file is out of your hands',
 };
-export const audienceWords: Record<Audience, string> = { anyone: 'Anyone', outsiders: 'Outsiders only', staff: 'Staff only', nobody: 'Nobody' };
+export const audienceWords: Record<Audience, string> = {
+  anyone: 'Anyone',
+  outsiders: 'Outsiders only',
+  staff: 'Staff only',
+  nobody: 'Nobody',
+};
 
 /** "a", "a and b", "a, b and c". */
-export const listed = (words: readonly string[], last: 'and' | 'or'): string => (words.length < 2 ? (words[0] ?? '') : `${words.slice(0, -1).join(', ')} ${last} ${words.at(-1)}`);
+export const listed = (words: readonly string[], last: 'and' | 'or'): string =>
+  words.length < 2 ? (words[0] ?? '') : `${words.slice(0, -1).join(', ')} ${last} ${words.at(-1)}`;
 
 /** The sentence that sums a handling up. */
-export function handlingSentence(closesAt: Date, { rights, watermark, copies, clear, audience }: Pick<HandlingTerms, 'rights' | 'watermark' | 'copies' | 'clear' | 'audience'>, now: Date, zone: string): string {
-  if (clear) return 'Nothing in it is secret: it leaves as ordinary mail, signed or packed. Anybody on its way can read it, and nobody can close or withdraw it.';
+export function handlingSentence(
+  closesAt: Date,
+  {
+    rights,
+    watermark,
+    copies,
+    clear,
+    audience,
+  }: Pick<HandlingTerms, 'rights' | 'watermark' | 'copies' | 'clear' | 'audience'>,
+  now: Date,
+  zone: string,
+): string {
+  if (clear)
+    return 'Nothing in it is secret: it leaves as ordinary mail, signed or packed. Anybody on its way can read it, and nobody can close or withdraw it.';
   const may = RIGHTS.filter((right) => rights[right]).map((right) => rightWords[right]);
   const mayNot = RIGHTS.filter((right) => !rights[right]).map((right) => rightWords[right]);
-  const sayMay = may.length === 0 ? 'They may only look' : `They may read, ${listed(may, 'and')}`.replace(/, ([^,]*)$/, may.length === 1 ? ' and $1' : ', $1');
+  const sayMay =
+    may.length === 0
+      ? 'They may only look'
+      : `They may read, ${listed(may, 'and')}`.replace(/, ([^,]*)$/, may.length === 1 ? ' and $1' : ', $1');
   return [
     `Readable until ${momentInWords(closesAt, now, zone)}.`,
     `${sayMay}${mayNot.length === 0 || may.length === 0 ? '' : `; not ${listed(mayNot, 'or')}`}.`,
     ...(watermark ? ['Their name and the time lie over it.'] : []),
-    ...(copies ? ['Whoever has a certificate, an OpenPGP key or an agreed password may get a copy of their own, which can’t be closed or withdrawn.'] : []),
+    ...(copies
+      ? [
+          'Whoever has a certificate, an OpenPGP key or an agreed password may get a copy of their own, which can’t be closed or withdrawn.',
+        ]
+      : []),
     ...(audience === 'anyone' ? [] : [`${audienceWords[audience]}.`]),
   ].join(' ');
 }
 
 /** What was made stricter than the worker chose, said with what it is now and why. */
-export function tightenedWords(tightened: readonly Tightened[], terms: HandlingTerms, closesAt: Date | undefined, because: string, now: Date, zone: string): string[] {
+export function tightenedWords(
+  tightened: readonly Tightened[],
+  terms: HandlingTerms,
+  closesAt: Date | undefined,
+  because: string,
+  now: Date,
+  zone: string,
+): string[] {
   const off = tightened.filter((part): part is Right => (RIGHTS as readonly string[]).includes(part));
   return [
-    ...(tightened.includes('closing') && closesAt !== undefined ? [`Closes ${momentInWords(closesAt, now, zone)}, ${because}.`] : []),
+    ...(tightened.includes('closing') && closesAt !== undefined
+      ? [`Closes ${momentInWords(closesAt, now, zone)}, ${because}.`]
+      : []),
     ...(tightened.includes('check') ? [`${checkWords[terms.check]}, ${because}.`] : []),
     ...(tightened.includes('question') ? [`A question is asked besides, ${because}.`] : []),
-    ...(off.length > 0 ? [`They may not ${listed(off.map((right) => rightWords[right]), 'or')}, ${because}.`] : []),
+    ...(off.length > 0
+      ? [
+          `They may not ${listed(
+            off.map((right) => rightWords[right]),
+            'or',
+          )}, ${because}.`,
+        ]
+      : []),
     ...(tightened.includes('watermark') ? [`A watermark lies over it, ${because}.`] : []),
     ...(tightened.includes('copies') ? [`Nobody gets a copy of their own, ${because}.`] : []),
     ...(tightened.includes('clear') ? [`Nothing leaves readable, ${because}.`] : []),

@@ -16,8 +16,13 @@ import { keysChanged } from './useKeys';
 const MAX_FILE = 4 * 1024 * 1024;
 
 /** A chosen file's bytes, or the sentence why not; undefined when none was chosen. */
-export async function chosenFile(): Promise<{ name: string; bytes: Uint8Array<ArrayBuffer> } | { problem: string } | undefined> {
-  const picked = await DocumentPicker.getDocumentAsync({ multiple: false, base64: false } as DocumentPicker.DocumentPickerOptions);
+export async function chosenFile(): Promise<
+  { name: string; bytes: Uint8Array<ArrayBuffer> } | { problem: string } | undefined
+> {
+  const picked = await DocumentPicker.getDocumentAsync({
+    multiple: false,
+    base64: false,
+  } as DocumentPicker.DocumentPickerOptions);
   const file = picked.canceled ? undefined : picked.assets[0]?.file;
   if (file === undefined) return undefined;
   if (file.size > MAX_FILE) return { problem: `${file.name} is larger than any backup of keys. Choose another file.` };
@@ -38,11 +43,23 @@ export interface BackupWork {
 
 /** A key's file for other programs. */
 export const certificateBackup = (id: string, address: string): BackupWork => ({
-  make: async (password) => ({ bytes: await keysDoor().own.backup(id, password), name: `${address.replace(/[^\w.-]+/g, '-')}-key.p12`, type: 'application/x-pkcs12' }),
+  make: async (password) => ({
+    bytes: await keysDoor().own.backup(id, password),
+    name: `${address.replace(/[^\w.-]+/g, '-')}-key.p12`,
+    type: 'application/x-pkcs12',
+  }),
   prove: (file, password) => keysDoor().own.proveBackup(id, file, password, new Date()),
 });
 
-export function Backup({ backedUpAt, address, work }: { backedUpAt: string | undefined; address: string; work: BackupWork }) {
+export function Backup({
+  backedUpAt,
+  address,
+  work,
+}: {
+  backedUpAt: string | undefined;
+  address: string;
+  work: BackupWork;
+}) {
   const now = useNow();
   const [pair, setPair] = useState<PasswordPair>({ first: '', second: '' });
   const [step, setStep] = useState<'idle' | 'password' | 'prove'>('idle');
@@ -60,50 +77,92 @@ export function Backup({ backedUpAt, address, work }: { backedUpAt: string | und
     }
     setBusy(false);
   };
-  const save = (): Promise<void> => attempt(async () => {
-    const problem = passwordProblem(pair, address) ?? (isPortablePassword(pair.first) ? undefined : 'Use letters without accents, digits and signs of an English keyboard: programs spell others differently.');
-    if (problem !== undefined) return problem;
-    const { bytes, name, type } = await work.make(pair.first);
-    saveFile(bytes, name, type);
-    exported(type === 'application/pgp-keys' ? 'openpgp-backup' : 'certificate-backup');
-    setStep('prove');
-    setPair({ first: '', second: '' });
-    return undefined;
-  });
-  const prove = (): Promise<void> => attempt(async () => {
-    if (again === '') return 'Type the password first: it is part of the proof.';
-    const file = await chosenFile();
-    if (file === undefined) return undefined;
-    if ('problem' in file) return file.problem;
-    const outcome = await work.prove(file.bytes, again);
-    if (outcome !== 'proved') return proofWords[outcome];
-    setStep('idle');
-    setAgain('');
-    await keysChanged();
-    return undefined;
-  });
+  const save = (): Promise<void> =>
+    attempt(async () => {
+      const problem =
+        passwordProblem(pair, address) ??
+        (isPortablePassword(pair.first)
+          ? undefined
+          : 'Use letters without accents, digits and signs of an English keyboard: programs spell others differently.');
+      if (problem !== undefined) return problem;
+      const { bytes, name, type } = await work.make(pair.first);
+      saveFile(bytes, name, type);
+      exported(type === 'application/pgp-keys' ? 'openpgp-backup' : 'certificate-backup');
+      setStep('prove');
+      setPair({ first: '', second: '' });
+      return undefined;
+    });
+  const prove = (): Promise<void> =>
+    attempt(async () => {
+      if (again === '') return 'Type the password first: it is part of the proof.';
+      const file = await chosenFile();
+      if (file === undefined) return undefined;
+      if ('problem' in file) return file.problem;
+      const outcome = await work.prove(file.bytes, again);
+      if (outcome !== 'proved') return proofWords[outcome];
+      setStep('idle');
+      setAgain('');
+      await keysChanged();
+      return undefined;
+    });
 
   return (
     <Section title="Backup">
-      {backedUpAt === undefined ? <StateMark tone="wants" word="not backed up" /> : <StateMark tone="done" word={`backed up, proved ${dayInWords(new Date(backedUpAt), now, zone)}`} />}
-      <Text kind="small" tone="soft">A file that holds the key, under a password of its own. Other mail programs take it too. Keep both apart, and outside this computer: whoever has file and password can read your mail.</Text>
-      {step === 'idle' ? <Row><Button {...(backedUpAt === undefined ? { kind: 'main' as const } : {})} label={backedUpAt === undefined ? 'Back it up' : 'Save another backup'} onPress={() => setStep('password')} /></Row> : null}
+      {backedUpAt === undefined ? (
+        <StateMark tone="wants" word="not backed up" />
+      ) : (
+        <StateMark tone="done" word={`backed up, proved ${dayInWords(new Date(backedUpAt), now, zone)}`} />
+      )}
+      <Text kind="small" tone="soft">
+        A file that holds the key, under a password of its own. Other mail programs take it too. Keep both apart, and
+        outside this computer: whoever has file and password can read your mail.
+      </Text>
+      {step === 'idle' ? (
+        <Row>
+          <Button
+            {...(backedUpAt === undefined ? { kind: 'main' as const } : {})}
+            label={backedUpAt === undefined ? 'Back it up' : 'Save another backup'}
+            onPress={() => setStep('password')}
+          />
+        </Row>
+      ) : null}
       {step === 'password' ? (
         <Stack>
           <NewPassword pair={pair} onChange={setPair} error={error} />
           <Row>
             <Button kind="main" label="Save the file" busy={busy} onPress={() => void save()} />
-            <Button label="Not now" onPress={() => { setStep('idle'); setError(undefined); }} />
+            <Button
+              label="Not now"
+              onPress={() => {
+                setStep('idle');
+                setError(undefined);
+              }}
+            />
           </Row>
         </Stack>
       ) : null}
       {step === 'prove' ? (
         <Stack>
-          <Banner tone="amber">The file is saved. It counts as a backup once it has been seen to open: type its password again and choose the file.</Banner>
-          <PasswordField label="Password of the file" value={again} onChangeText={setAgain} autoComplete="off" error={error} />
+          <Banner tone="amber">
+            The file is saved. It counts as a backup once it has been seen to open: type its password again and choose
+            the file.
+          </Banner>
+          <PasswordField
+            label="Password of the file"
+            value={again}
+            onChangeText={setAgain}
+            autoComplete="off"
+            error={error}
+          />
           <Row>
             <Button kind="main" label="Choose the file and prove it" busy={busy} onPress={() => void prove()} />
-            <Button label="Save it once more" onPress={() => { setStep('password'); setError(undefined); }} />
+            <Button
+              label="Save it once more"
+              onPress={() => {
+                setStep('password');
+                setError(undefined);
+              }}
+            />
           </Row>
         </Stack>
       ) : null}

@@ -1,4 +1,7 @@
-/** A certificate in words: whose, by whom, until when, for what; its fingerprint to compare by phone; the path up to who is trusted. The same for one's own and for others'. */
+/**
+ * A certificate in words: whose, by whom, until when, for what; its fingerprint to compare by phone; the path up to who
+ * is trusted. The same for one's own and for others'.
+ */
 import { Banner, Text } from '@under-lock/ui';
 import { StyleSheet } from 'react-native';
 import { type CertificateView, type VerdictView } from './certificate-view';
@@ -6,7 +9,19 @@ import { Facts, Findings, VerdictMark } from './Facts';
 import { fingerprintInGroups, usesInWords, validityInWords } from './words';
 
 /** `unjudged`: before anybody was asked, as when a file has just been opened. */
-export function CertificateFacts({ view, verdict, now, failed, unjudged = false }: { view: CertificateView; verdict: VerdictView | undefined; now: Date; failed?: string | undefined; unjudged?: boolean }) {
+export function CertificateFacts({
+  view,
+  verdict,
+  now,
+  failed,
+  unjudged = false,
+}: {
+  view: CertificateView;
+  verdict: VerdictView | undefined;
+  now: Date;
+  failed?: string | undefined;
+  unjudged?: boolean;
+}) {
   return (
     <Facts
       name={view.name}
@@ -15,17 +30,31 @@ export function CertificateFacts({ view, verdict, now, failed, unjudged = false 
       mark={failed === undefined && !unjudged ? <VerdictMark verdict={verdict} /> : null}
       notes={
         <>
-          {verdict?.personal === true ? <Text kind="small" tone="amber">▲ Only you trust its authority; your office does not.</Text> : null}
+          {verdict?.personal === true ? (
+            <Text kind="small" tone="amber">
+              ▲ Only you trust its authority; your office does not.
+            </Text>
+          ) : null}
           {verdict === undefined ? null : <Findings verdict={verdict} />}
           {failed === undefined ? null : <Banner tone="amber">{failed}</Banner>}
         </>
       }
       details={
         <>
-          <Text kind="small" tone="soft">Fingerprint (SHA-256). Read it out to each other on the phone: every group must be the same.</Text>
-          <Text kind="mono" style={styles.wrap}>{fingerprintInGroups(view.fingerprint)}</Text>
+          <Text kind="small" tone="soft">
+            Fingerprint (SHA-256). Read it out to each other on the phone: every group must be the same.
+          </Text>
+          <Text kind="mono" style={styles.wrap}>
+            {fingerprintInGroups(view.fingerprint)}
+          </Text>
           <Text kind="small" tone="soft" style={styles.wrap}>{`Key ${view.key}. Serial number ${view.serial}.`}</Text>
-          {verdict === undefined || verdict.path.length < 2 ? null : <Text kind="small" tone="soft" style={styles.wrap}>{`Trusted through ${verdict.path.map(({ name }) => name).join(' › ')}.`}</Text>}
+          {verdict === undefined || verdict.path.length < 2 ? null : (
+            <Text
+              kind="small"
+              tone="soft"
+              style={styles.wrap}
+            >{`Trusted through ${verdict.path.map(({ name }) => name).join(' › ')}.`}</Text>
+          )}
         </>
       }
     />

@@ -7,7 +7,6 @@ import { zone } from '../clock';
 import { listed } from '../handling/words';
 import { type RunsOut } from './run-out';
 
-
 const DAY = 86_400_000;
 
 function consequence({ kind, what, affects, own }: RunsOut): string {
@@ -18,7 +17,8 @@ function consequence({ kind, what, affects, own }: RunsOut): string {
       return 'After that they get no copies; the reading room stays. Ask them for the new one.';
     case 'authority': {
       const others = affects.filter((who) => who !== 'you');
-      const names = others.length > 3 ? `${others.slice(0, 3).join(', ')} and ${others.length - 3} more` : listed(others, 'and');
+      const names =
+        others.length > 3 ? `${others.slice(0, 3).join(', ')} and ${others.length - 3} more` : listed(others, 'and');
       return `After that nothing it vouches for counts: ${[...(own ? ['your own certificate'] : []), ...(names === '' ? [] : [names])].join(' and ')}.`;
     }
   }
@@ -34,15 +34,33 @@ export function Forecast({ ahead, now }: { ahead: readonly RunsOut[]; now: Date 
   return (
     <Section title="What runs out">
       <Panel>
-        {ahead.length === 0 ? <Line last><Text tone="soft">Nothing in the next four months: neither yours, nor the certificates and keys of the people you write to, nor the authorities above them.</Text></Line> : ahead.map((one, index) => (
-          <Line key={one.fingerprint} last={index === ahead.length - 1}>
-            <Row style={styles.between}>
-              <Text kind="strong" style={styles.wrap}>{title(one)}</Text>
-              <StateMark tone={one.at.getTime() - now.getTime() <= REMINDER_DAYS[0] * DAY ? 'wants' : 'over'} word={distanceInWords(one.at, now, zone)} />
-            </Row>
-            <Text kind="small" tone="soft" style={styles.wrap}>{`Valid until ${dayInWords(one.at, now, zone)}. ${consequence(one)}`}</Text>
+        {ahead.length === 0 ? (
+          <Line last>
+            <Text tone="soft">
+              Nothing in the next four months: neither yours, nor the certificates and keys of the people you write to,
+              nor the authorities above them.
+            </Text>
           </Line>
-        ))}
+        ) : (
+          ahead.map((one, index) => (
+            <Line key={one.fingerprint} last={index === ahead.length - 1}>
+              <Row style={styles.between}>
+                <Text kind="strong" style={styles.wrap}>
+                  {title(one)}
+                </Text>
+                <StateMark
+                  tone={one.at.getTime() - now.getTime() <= REMINDER_DAYS[0] * DAY ? 'wants' : 'over'}
+                  word={distanceInWords(one.at, now, zone)}
+                />
+              </Row>
+              <Text
+                kind="small"
+                tone="soft"
+                style={styles.wrap}
+              >{`Valid until ${dayInWords(one.at, now, zone)}. ${consequence(one)}`}</Text>
+            </Line>
+          ))
+        )}
       </Panel>
     </Section>
   );

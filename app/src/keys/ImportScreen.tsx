@@ -1,5 +1,20 @@
-/** A key with its certificate from another program's file: PKCS#12, PEM or DER; or a certificate for a key that is here already. */
-import { Banner, Button, Line, Panel, PasswordField, Progress, Row, Section, Stack, StateMark, Text } from '@under-lock/ui';
+/**
+ * A key with its certificate from another program's file: PKCS#12, PEM or DER; or a certificate for a key that is here
+ * already.
+ */
+import {
+  Banner,
+  Button,
+  Line,
+  Panel,
+  PasswordField,
+  Progress,
+  Row,
+  Section,
+  Stack,
+  StateMark,
+  Text,
+} from '@under-lock/ui';
 import { router } from 'expo-router';
 import { useState } from 'react';
 import { useNow } from '../clock';
@@ -57,7 +72,9 @@ export function ImportScreen() {
     setShare(0);
     setError(undefined);
     try {
-      const outcome = await reading(file.bytes.length, (doors) => doors.own.look(file.bytes, password, callback(setShare)));
+      const outcome = await reading(file.bytes.length, (doors) =>
+        doors.own.look(file.bytes, password, callback(setShare)),
+      );
       if (outcome.outcome === 'found') setFound(outcome);
       else setError(failures[outcome.outcome]);
     } catch (cause) {
@@ -81,34 +98,94 @@ export function ImportScreen() {
 
   return (
     <Screen title="Bring one from a file" back={<WayLink href="/keys" label="Keys" />}>
-      <Text tone="soft">Mail programs save a key and its certificate as one file under a password, ending in .p12 or .pfx; others as text, ending in .pem. It is opened in this browser; the key goes into your vault and nowhere else. A certificate alone is taken, too, when its key is here already. OpenPGP programs save secret keys as .asc or .gpg; those are taken, too, and so is the revocation certificate of a key of yours.</Text>
+      <Text tone="soft">
+        Mail programs save a key and its certificate as one file under a password, ending in .p12 or .pfx; others as
+        text, ending in .pem. It is opened in this browser; the key goes into your vault and nowhere else. A certificate
+        alone is taken, too, when its key is here already. OpenPGP programs save secret keys as .asc or .gpg; those are
+        taken, too, and so is the revocation certificate of a key of yours.
+      </Text>
       <Panel>
         <Line last>
           <Stack>
-            <Row><Button label={file === undefined ? 'Choose the file' : 'Choose another file'} onPress={() => void choose()} />{file === undefined ? null : <Text kind="small">{file.name}</Text>}</Row>
-            {openPgp === undefined ? null : <Text kind="small" tone="soft">OpenPGP: what it holds is shown below.</Text>}
-            {openPgp !== undefined ? null : <PasswordField label="Password of the file" value={password} onChangeText={setPassword} autoComplete="off" hint="Leave it empty if the file has none." onSubmitEditing={() => void open()} />}
+            <Row>
+              <Button
+                label={file === undefined ? 'Choose the file' : 'Choose another file'}
+                onPress={() => void choose()}
+              />
+              {file === undefined ? null : <Text kind="small">{file.name}</Text>}
+            </Row>
+            {openPgp === undefined ? null : (
+              <Text kind="small" tone="soft">
+                OpenPGP: what it holds is shown below.
+              </Text>
+            )}
+            {openPgp !== undefined ? null : (
+              <PasswordField
+                label="Password of the file"
+                value={password}
+                onChangeText={setPassword}
+                autoComplete="off"
+                hint="Leave it empty if the file has none."
+                onSubmitEditing={() => void open()}
+              />
+            )}
             {error === undefined ? null : <Banner tone="brick">{error}</Banner>}
             {busy ? (
               <>
-                <Text kind="small" tone="soft" aria-live="polite">Opening it. Some files are made so that this takes up to a minute.</Text>
+                <Text kind="small" tone="soft" aria-live="polite">
+                  Opening it. Some files are made so that this takes up to a minute.
+                </Text>
                 <Progress done={share} label="Opening the file" />
               </>
             ) : null}
-            {openPgp !== undefined ? null : <Row><Button kind="main" label="Open the file" busy={busy} onPress={() => void open()} /></Row>}
+            {openPgp !== undefined ? null : (
+              <Row>
+                <Button kind="main" label="Open the file" busy={busy} onPress={() => void open()} />
+              </Row>
+            )}
           </Stack>
         </Line>
       </Panel>
       {openPgp === undefined || file === undefined ? null : <SecretKeysFound file={file.bytes} found={openPgp} />}
       {found === undefined ? null : (
-        <Section title={found.keys.length === 0 ? 'No key in this file' : found.keys.length === 1 ? 'In the file' : `${found.keys.length} in the file`}>
-          {found.keys.length === 0 ? <Banner tone="amber">{`It holds ${found.others.length === 1 ? 'a certificate' : `${found.others.length} certificates`} and no private key, and none of your keys belongs to it, so nothing can be signed or read with it. In the other program, save it together with the private key. Somebody else’s certificate belongs under People.`}</Banner> : null}
+        <Section
+          title={
+            found.keys.length === 0
+              ? 'No key in this file'
+              : found.keys.length === 1
+                ? 'In the file'
+                : `${found.keys.length} in the file`
+          }
+        >
+          {found.keys.length === 0 ? (
+            <Banner tone="amber">{`It holds ${found.others.length === 1 ? 'a certificate' : `${found.others.length} certificates`} and no private key, and none of your keys belongs to it, so nothing can be signed or read with it. In the other program, save it together with the private key. Somebody else’s certificate belongs under People.`}</Banner>
+          ) : null}
           <Panel>
             {[...found.keys].map((one, position) => (
               <Line key={one.index} last={position === found.keys.length - 1}>
-                {one.certificate === undefined ? <Text tone="soft">A key without a certificate: it can’t be used.</Text> : <CertificateFacts view={one.certificate} verdict={undefined} now={now} unjudged />}
-                {one.forKept && !one.known ? <Text kind="small" tone="soft">Its key is in your vault already.</Text> : null}
-                {one.certificate === undefined ? null : one.known ? <StateMark tone="over" word="already yours" /> : <Row><Button kind="main" label="Keep it" describe={`Keep it: ${one.certificate.addresses.join(', ')}`} busy={busy} onPress={() => void keep(one)} /></Row>}
+                {one.certificate === undefined ? (
+                  <Text tone="soft">A key without a certificate: it can’t be used.</Text>
+                ) : (
+                  <CertificateFacts view={one.certificate} verdict={undefined} now={now} unjudged />
+                )}
+                {one.forKept && !one.known ? (
+                  <Text kind="small" tone="soft">
+                    Its key is in your vault already.
+                  </Text>
+                ) : null}
+                {one.certificate === undefined ? null : one.known ? (
+                  <StateMark tone="over" word="already yours" />
+                ) : (
+                  <Row>
+                    <Button
+                      kind="main"
+                      label="Keep it"
+                      describe={`Keep it: ${one.certificate.addresses.join(', ')}`}
+                      busy={busy}
+                      onPress={() => void keep(one)}
+                    />
+                  </Row>
+                )}
               </Line>
             ))}
           </Panel>

@@ -1,4 +1,7 @@
-/** A lost device in one step: every certificate of the worker's that the office issued is revoked as compromised, and every other sign-in ends. What is left for the worker is said. */
+/**
+ * A lost device in one step: every certificate of the worker's that the office issued is revoked as compromised, and
+ * every other sign-in ends. What is left for the worker is said.
+ */
 import { endOtherSessions } from '@under-lock/contract/account';
 import { revokeCertificate } from '@under-lock/contract/certificate';
 import { isProblem } from '@under-lock/contract/problem';
@@ -16,7 +19,10 @@ import { type OwnOpenPgpKey } from './openpgp/own-key';
 import { openPgpChanged } from './openpgp/useOpenPgpKeys';
 import { type OwnKey } from './own-key';
 
-export interface InUse { key: OwnKey; view: CertificateView }
+export interface InUse {
+  key: OwnKey;
+  view: CertificateView;
+}
 
 const counted = (count: number, one: string, many: string): string => `${count} ${count === 1 ? one : many}`;
 
@@ -47,7 +53,8 @@ async function revokeKeys(keys: readonly OwnOpenPgpKey[], now: Date): Promise<{ 
     try {
       const gone = await keysDoor().openpgp.revoke(id, 'keyCompromise', now);
       revoked += 1;
-      if (view.addresses.length > 0) await api(publishKey, { params: { fingerprint: view.fingerprint }, body: { key: gone.view.bytes } });
+      if (view.addresses.length > 0)
+        await api(publishKey, { params: { fingerprint: view.fingerprint }, body: { key: gone.view.bytes } });
     } catch (error) {
       left.push(`OpenPGP key of ${view.addresses[0] ?? view.name}: ${problemWords(error)}`);
     }
@@ -55,7 +62,11 @@ async function revokeKeys(keys: readonly OwnOpenPgpKey[], now: Date): Promise<{ 
   return { revoked, left };
 }
 
-const means = (certificates: number, keys: number): string => [...(certificates === 0 ? [] : [counted(certificates, 'certificate', 'certificates')]), ...(keys === 0 ? [] : [counted(keys, 'OpenPGP key', 'OpenPGP keys')])].join(' and ');
+const means = (certificates: number, keys: number): string =>
+  [
+    ...(certificates === 0 ? [] : [counted(certificates, 'certificate', 'certificates')]),
+    ...(keys === 0 ? [] : [counted(keys, 'OpenPGP key', 'OpenPGP keys')]),
+  ].join(' and ');
 
 export function LostDevice({ inUse, keys }: { inUse: readonly InUse[]; keys: readonly OwnOpenPgpKey[] }) {
   const [open, setOpen] = useState(false);
@@ -74,7 +85,18 @@ export function LostDevice({ inUse, keys }: { inUse: readonly InUse[]; keys: rea
       await forgetJudgements('certificates');
       setSaid({
         done: `${means(revoked, gone.revoked) || 'Nothing'} ${revoked + gone.revoked === 1 ? 'is' : 'are'} revoked, and ${counted(ended, 'other sign-in has', 'other sign-ins have')} ended.`,
-        left: [...left, ...gone.left, ...(elsewhere.length === 0 ? [] : [`${listed(elsewhere.map(({ view }) => view.name), 'and')} came from a file: ask ${listed([...new Set(elsewhere.map(({ view }) => view.issuer))], 'and')} to revoke it.`])],
+        left: [
+          ...left,
+          ...gone.left,
+          ...(elsewhere.length === 0
+            ? []
+            : [
+                `${listed(
+                  elsewhere.map(({ view }) => view.name),
+                  'and',
+                )} came from a file: ask ${listed([...new Set(elsewhere.map(({ view }) => view.issuer))], 'and')} to revoke it.`,
+              ]),
+        ],
       });
       setOpen(false);
       await openPgpChanged();
@@ -87,14 +109,46 @@ export function LostDevice({ inUse, keys }: { inUse: readonly InUse[]; keys: rea
   return (
     <Stack>
       {said === undefined ? null : (
-        <Banner tone={said.left.length === 0 ? 'sea' : 'amber'} actions={<Row><Button label="Change the password" onPress={() => router.push('/account')} /><Button label="Get a certificate" describe="Get a certificate in place of the revoked ones" onPress={() => router.push('/keys/new')} /></Row>}>
-          {[said.done, ...said.left, 'Two things are left: a new password, in case yours was kept on the device, and a new certificate or key.'].join(' ')}
+        <Banner
+          tone={said.left.length === 0 ? 'sea' : 'amber'}
+          actions={
+            <Row>
+              <Button label="Change the password" onPress={() => router.push('/account')} />
+              <Button
+                label="Get a certificate"
+                describe="Get a certificate in place of the revoked ones"
+                onPress={() => router.push('/keys/new')}
+              />
+            </Row>
+          }
+        >
+          {[
+            said.done,
+            ...said.left,
+            'Two things are left: a new password, in case yours was kept on the device, and a new certificate or key.',
+          ].join(' ')}
         </Banner>
       )}
-      {inUse.length + keys.length === 0 ? null : <Row><Button kind="quiet" label="I lost my device" onPress={() => setOpen(true)} /></Row>}
-      <Dialog title="Lost your device, or it is in other hands?" open={open} onClose={() => setOpen(false)} actions={<><Button kind="stop" label="Revoke and sign out" busy={busy} onPress={() => void go()} /><Button label="Leave it" onPress={() => setOpen(false)} /></>}>
+      {inUse.length + keys.length === 0 ? null : (
+        <Row>
+          <Button kind="quiet" label="I lost my device" onPress={() => setOpen(true)} />
+        </Row>
+      )}
+      <Dialog
+        title="Lost your device, or it is in other hands?"
+        open={open}
+        onClose={() => setOpen(false)}
+        actions={
+          <>
+            <Button kind="stop" label="Revoke and sign out" busy={busy} onPress={() => void go()} />
+            <Button label="Leave it" onPress={() => setOpen(false)} />
+          </>
+        }
+      >
         <Text>{`In one step: ${mine.length + keys.length === 0 ? '' : `your ${means(mine.length, keys.length).replace(/(?:^|(?<= and ))1 /g, '')} ${mine.length + keys.length === 1 ? 'is' : 'are'} revoked for good, as one whose key may be in other hands, so that nobody believes ${mine.length + keys.length === 1 ? 'its' : 'their'} signatures any more, not even earlier ones; `}every other sign-in of yours ends. This browser stays signed in.`}</Text>
-        <Text kind="small" tone="soft">The keys stay in your vault, so that mail encrypted to them can still be read.</Text>
+        <Text kind="small" tone="soft">
+          The keys stay in your vault, so that mail encrypted to them can still be read.
+        </Text>
         {failed === undefined ? null : <Banner tone="brick">{failed}</Banner>}
       </Dialog>
     </Stack>

@@ -1,4 +1,7 @@
-/** The guided path to a certificate: the key is made in this browser, the authority asked, the answer installed. Each step may be tried again; the backup follows on the certificate's own page. */
+/**
+ * The guided path to a certificate: the key is made in this browser, the authority asked, the answer installed. Each
+ * step may be tried again; the backup follows on the certificate's own page.
+ */
 import { type KeyKind } from '@under-lock/core/certificate/make-key';
 import { Banner, Button, Check, Choice, Line, Loading, Panel, Row, Stack, Text } from '@under-lock/ui';
 import { router, useLocalSearchParams } from 'expo-router';
@@ -17,16 +20,37 @@ import { purposeWords } from './words';
 
 const kinds: { value: KeyKind; label: string; detail: string }[] = [
   { value: 'rsa-3072', label: 'RSA, 3072 bits', detail: 'Every mail program reads it' },
-  { value: 'p-256', label: 'Elliptic curve, P-256', detail: 'Smaller and faster; programs older than about 2015 don’t read it' },
+  {
+    value: 'p-256',
+    label: 'Elliptic curve, P-256',
+    detail: 'Smaller and faster; programs older than about 2015 don’t read it',
+  },
   { value: 'p-384', label: 'Elliptic curve, P-384', detail: 'Where somebody asks for it' },
 ];
 
 /** For which of the worker's addresses it is to be. */
-function AddressChecks({ all, chosen, onChange }: { all: readonly string[]; chosen: readonly string[]; onChange: (addresses: readonly string[]) => void }) {
+function AddressChecks({
+  all,
+  chosen,
+  onChange,
+}: {
+  all: readonly string[];
+  chosen: readonly string[];
+  onChange: (addresses: readonly string[]) => void;
+}) {
   return (
     <View role="group" aria-label="For which addresses">
-      <Text kind="label" tone="soft">For which addresses</Text>
-      {all.map((address) => <Check key={address} label={address} value={chosen.includes(address)} onChange={(on) => onChange(all.filter((one) => (one === address ? on : chosen.includes(one))))} />)}
+      <Text kind="label" tone="soft">
+        For which addresses
+      </Text>
+      {all.map((address) => (
+        <Check
+          key={address}
+          label={address}
+          value={chosen.includes(address)}
+          onChange={(on) => onChange(all.filter((one) => (one === address ? on : chosen.includes(one))))}
+        />
+      ))}
     </View>
   );
 }
@@ -34,7 +58,10 @@ function AddressChecks({ all, chosen, onChange }: { all: readonly string[]; chos
 type Wanted = Purpose | 'two';
 const wantedWords: Record<Wanted, { label: string; detail?: string }> = {
   both: { label: purposeWords.both, detail: 'One certificate for both is what most people need' },
-  two: { label: 'Two certificates: one signs, one opens', detail: 'The one that opens can be backed up and kept for years, while the one that signs stays with you alone' },
+  two: {
+    label: 'Two certificates: one signs, one opens',
+    detail: 'The one that opens can be backed up and kept for years, while the one that signs stays with you alone',
+  },
   sign: { label: purposeWords.sign },
   encrypt: { label: purposeWords.encrypt },
 };
@@ -42,7 +69,8 @@ const wantedWords: Record<Wanted, { label: string; detail?: string }> = {
 export function NewKeyScreen() {
   const { account } = useOpenSession();
   const { replaces } = useLocalSearchParams<{ replaces?: string }>();
-  const offered: readonly Wanted[] = replaces === undefined ? ['both', 'two', 'sign', 'encrypt'] : ['both', 'sign', 'encrypt'];
+  const offered: readonly Wanted[] =
+    replaces === undefined ? ['both', 'two', 'sign', 'encrypt'] : ['both', 'sign', 'encrypt'];
   const [kind, setKind] = useState<KeyKind>('rsa-3072');
   const [addresses, setAddresses] = useState<readonly string[]>([account.address]);
   const [wanted, setWanted] = useState<Wanted>('both');
@@ -82,21 +110,58 @@ export function NewKeyScreen() {
   };
 
   return (
-    <Screen title={replaces === undefined ? 'Get a certificate' : 'Renew the certificate'} back={<WayLink href="/keys" label="Keys" />}>
+    <Screen
+      title={replaces === undefined ? 'Get a certificate' : 'Renew the certificate'}
+      back={<WayLink href="/keys" label="Keys" />}
+    >
       <Text tone="soft">{`For ${listed(addresses, 'and')}. ${replaces === undefined ? '' : 'A new key is made; the old one is kept for reading. '}Three steps: the key is made here, the office’s authority certifies it, and you keep a backup of it.`}</Text>
-      {step !== 'choose' ? <Panel><Line last><Loading what={step === 'making' ? 'Making the key in this browser; this can take a few seconds' : 'Asking the office’s authority'} /></Line></Panel> : (
+      {step !== 'choose' ? (
+        <Panel>
+          <Line last>
+            <Loading
+              what={
+                step === 'making'
+                  ? 'Making the key in this browser; this can take a few seconds'
+                  : 'Asking the office’s authority'
+              }
+            />
+          </Line>
+        </Panel>
+      ) : (
         <Panel>
           <Line last>
             <Stack>
-              {failed === undefined ? null : <Banner tone="brick">{`${failed}${made.length > 0 ? ' What was made is kept: only the asking is left.' : ''}`}</Banner>}
+              {failed === undefined ? null : (
+                <Banner tone="brick">{`${failed}${made.length > 0 ? ' What was made is kept: only the asking is left.' : ''}`}</Banner>
+              )}
               {made.length > 0 ? null : (
                 <>
-                  {account.further.length === 0 ? null : <AddressChecks all={ownAddresses(account)} chosen={addresses} onChange={setAddresses} />}
-                  <Choice label="What it is for" value={wanted} onChange={setWanted} options={offered.map((value) => ({ value, ...wantedWords[value] }))} />
+                  {account.further.length === 0 ? null : (
+                    <AddressChecks all={ownAddresses(account)} chosen={addresses} onChange={setAddresses} />
+                  )}
+                  <Choice
+                    label="What it is for"
+                    value={wanted}
+                    onChange={setWanted}
+                    options={offered.map((value) => ({ value, ...wantedWords[value] }))}
+                  />
                   <Choice label="Kind of key" value={kind} onChange={setKind} options={kinds} />
                 </>
               )}
-              <Row><Button kind="main" disabled={addresses.length === 0} label={made.length > 0 ? 'Ask the authority again' : wanted === 'two' ? 'Make both keys and ask' : 'Make the key and ask'} onPress={() => void go()} /></Row>
+              <Row>
+                <Button
+                  kind="main"
+                  disabled={addresses.length === 0}
+                  label={
+                    made.length > 0
+                      ? 'Ask the authority again'
+                      : wanted === 'two'
+                        ? 'Make both keys and ask'
+                        : 'Make the key and ask'
+                  }
+                  onPress={() => void go()}
+                />
+              </Row>
             </Stack>
           </Line>
         </Panel>

@@ -32,12 +32,26 @@ export function OwnAnchors() {
         {anchors.map(({ id, addedAt, view }, index) => (
           <Line key={id} last={index === anchors.length - 1}>
             <Row style={styles.between}>
-              <Text kind="strong" style={styles.wrap}>{view.name}</Text>
+              <Text kind="strong" style={styles.wrap}>
+                {view.name}
+              </Text>
               <StateMark tone="wants" word="only you" />
             </Row>
-            <Text kind="small" tone="soft">{`${view.organization === '' ? '' : `${view.organization}; `}${validityInWords(view, now)}; since ${dayInWords(new Date(addedAt), now, zone)}`}</Text>
-            <Text kind="mono" style={styles.wrap}>{fingerprintInGroups(view.fingerprint)}</Text>
-            <Row><Button kind="quiet" label="Trust it no more" describe={`Trust it no more: ${view.name}`} onPress={() => void remove(id)} /></Row>
+            <Text
+              kind="small"
+              tone="soft"
+            >{`${view.organization === '' ? '' : `${view.organization}; `}${validityInWords(view, now)}; since ${dayInWords(new Date(addedAt), now, zone)}`}</Text>
+            <Text kind="mono" style={styles.wrap}>
+              {fingerprintInGroups(view.fingerprint)}
+            </Text>
+            <Row>
+              <Button
+                kind="quiet"
+                label="Trust it no more"
+                describe={`Trust it no more: ${view.name}`}
+                onPress={() => void remove(id)}
+              />
+            </Row>
           </Line>
         ))}
       </Panel>

@@ -1,4 +1,7 @@
-/** An authority the office does not trust: this worker may, for themselves alone, once the fingerprint has been compared with what the authority publishes. */
+/**
+ * An authority the office does not trust: this worker may, for themselves alone, once the fingerprint has been compared
+ * with what the authority publishes.
+ */
 import { Banner, Button, Dialog, Row, Text } from '@under-lock/ui';
 import { useState } from 'react';
 import { useNow } from '../clock';
@@ -9,7 +12,12 @@ import { type CertificateView, type VerdictView } from './certificate-view';
 import { keysChanged } from './useKeys';
 import { fingerprintInGroups, validityInWords } from './words';
 
-interface Props { view: CertificateView; verdict: VerdictView; along: readonly Uint8Array[]; /** To judge anew what was judged before. */ onTrusted?: () => void }
+interface Props {
+  view: CertificateView;
+  verdict: VerdictView;
+  along: readonly Uint8Array[];
+  /** To judge anew what was judged before. */ onTrusted?: () => void;
+}
 
 export function TrustForMyself({ view, verdict, along, onTrusted }: Props) {
   const now = useNow();
@@ -20,28 +28,55 @@ export function TrustForMyself({ view, verdict, along, onTrusted }: Props) {
   const attempt = (act: () => Promise<void>): void => {
     setBusy(true);
     setSaid(undefined);
-    act().catch((error: unknown) => setSaid(problemWords(error))).finally(() => setBusy(false));
+    act()
+      .catch((error: unknown) => setSaid(problemWords(error)))
+      .finally(() => setBusy(false));
   };
-  const look = (): void => attempt(async () => {
-    const found = await keysDoor().certificates.topOf(view.bytes, along);
-    if (found === undefined) setSaid('The authority’s own certificate can’t be had: it did not come along, and it does not say where it lies. Ask the authority for it as a file.');
-    setTop(found);
-  });
-  const trust = (): void => attempt(async () => {
-    await keysDoor().anchors.add(crypto.randomUUID(), top!.bytes, new Date());
-    await forgetJudgements('certificates');
-    setTop(undefined);
-    await keysChanged();
-    onTrusted?.();
-  });
+  const look = (): void =>
+    attempt(async () => {
+      const found = await keysDoor().certificates.topOf(view.bytes, along);
+      if (found === undefined)
+        setSaid(
+          'The authority’s own certificate can’t be had: it did not come along, and it does not say where it lies. Ask the authority for it as a file.',
+        );
+      setTop(found);
+    });
+  const trust = (): void =>
+    attempt(async () => {
+      await keysDoor().anchors.add(crypto.randomUUID(), top!.bytes, new Date());
+      await forgetJudgements('certificates');
+      setTop(undefined);
+      await keysChanged();
+      onTrusted?.();
+    });
   return (
     <>
       {said === undefined ? null : <Banner tone="amber">{said}</Banner>}
-      <Row><Button kind="quiet" label="Trust the authority for myself" describe={`Trust the authority for myself: ${view.issuer}`} busy={busy} onPress={look} /></Row>
+      <Row>
+        <Button
+          kind="quiet"
+          label="Trust the authority for myself"
+          describe={`Trust the authority for myself: ${view.issuer}`}
+          busy={busy}
+          onPress={look}
+        />
+      </Row>
       {top === undefined ? null : (
-        <Dialog title={`Trust ${top.name} for yourself?`} open onClose={() => setTop(undefined)} actions={<><Button kind="main" label="I compared it: trust it" busy={busy} onPress={trust} /><Button label="Leave it" onPress={() => setTop(undefined)} /></>}>
+        <Dialog
+          title={`Trust ${top.name} for yourself?`}
+          open
+          onClose={() => setTop(undefined)}
+          actions={
+            <>
+              <Button kind="main" label="I compared it: trust it" busy={busy} onPress={trust} />
+              <Button label="Leave it" onPress={() => setTop(undefined)} />
+            </>
+          }
+        >
           <Text>{`It can vouch for anybody to you from then on, and to nobody else in the office; ${validityInWords(top, now)}. Compare the fingerprint with what the authority publishes, not with what came in a mail.`}</Text>
-          <Text kind="small" tone="soft">Fingerprint (SHA-256)</Text>
+          <Text kind="small" tone="soft">
+            Fingerprint (SHA-256)
+          </Text>
           <Text kind="mono">{fingerprintInGroups(top.fingerprint)}</Text>
         </Dialog>
       )}

@@ -23,7 +23,10 @@ export const keptKeySchema = z.object({
   /** Kept for reading only, since it was replaced, revoked or put aside. */
   retiredAt: z.string().optional(),
   /** The addresses for which the worker chose it over others, by use. */
-  chosen: z.object({ sign: z.array(z.string()), encrypt: z.array(z.string()) }).optional().catch(undefined),
+  chosen: z
+    .object({ sign: z.array(z.string()), encrypt: z.array(z.string()) })
+    .optional()
+    .catch(undefined),
 });
 export type KeptKey = z.infer<typeof keptKeySchema>;
 

@@ -1,4 +1,7 @@
-/** What runs out when, and whom it affects: own certificates and OpenPGP keys, people's, and the authorities above them. Pure, from what has been judged. */
+/**
+ * What runs out when, and whom it affects: own certificates and OpenPGP keys, people's, and the authorities above them.
+ * Pure, from what has been judged.
+ */
 import { type VerdictView } from './certificate-view';
 
 export interface Judged {
@@ -9,7 +12,13 @@ export interface Judged {
 }
 
 /** An OpenPGP key with an end. */
-export interface EndingKey { who: string; kind: 'own' | 'person'; at: Date; name: string; fingerprint: string }
+export interface EndingKey {
+  who: string;
+  kind: 'own' | 'person';
+  at: Date;
+  name: string;
+  fingerprint: string;
+}
 
 export interface RunsOut {
   kind: 'own' | 'person' | 'authority';
@@ -33,10 +42,28 @@ export function forecast(judged: readonly Judged[], keys: readonly EndingKey[], 
     for (const [index, { fingerprint, name, notAfter }] of verdict.path.entries()) {
       const last = index === verdict.path.length - 1;
       const before = found.get(fingerprint);
-      found.set(fingerprint, { kind: last ? kind : 'authority', what: 'certificate', at: notAfter, name, fingerprint, affects: [...(before?.affects ?? []), who], own: (before?.own ?? false) || kind === 'own' });
+      found.set(fingerprint, {
+        kind: last ? kind : 'authority',
+        what: 'certificate',
+        at: notAfter,
+        name,
+        fingerprint,
+        affects: [...(before?.affects ?? []), who],
+        own: (before?.own ?? false) || kind === 'own',
+      });
     }
   }
   const until = new Date(now.getTime() + HORIZON_DAYS * DAY);
-  const ending = keys.map(({ who, kind, at, name, fingerprint }): RunsOut => ({ kind, what: 'key', at, name, fingerprint, affects: [who], own: kind === 'own' }));
-  return [...found.values(), ...ending].filter(({ at }) => at > now && at <= until).sort((a, b) => a.at.getTime() - b.at.getTime());
+  const ending = keys.map(({ who, kind, at, name, fingerprint }): RunsOut => ({
+    kind,
+    what: 'key',
+    at,
+    name,
+    fingerprint,
+    affects: [who],
+    own: kind === 'own',
+  }));
+  return [...found.values(), ...ending]
+    .filter(({ at }) => at > now && at <= until)
+    .sort((a, b) => a.at.getTime() - b.at.getTime());
 }

@@ -10,14 +10,28 @@ import { type CertificateView, type VerdictView } from './certificate-view';
 import { type Purpose } from './own-key';
 
 export const revokedBecause: Record<RevocationReason, string> = {
-  unspecified: 'no reason is given', keyCompromise: 'its key may be in other hands', cACompromise: 'the authority’s key may be in other hands', affiliationChanged: 'its holder has changed places', superseded: 'a newer one has taken its place',
-  cessationOfOperation: 'it is not used any more', certificateHold: 'it is held back for now', removeFromCRL: 'it was held back', privilegeWithdrawn: 'its holder’s permission was taken back', aACompromise: 'an authority’s key may be in other hands',
+  unspecified: 'no reason is given',
+  keyCompromise: 'its key may be in other hands',
+  cACompromise: 'the authority’s key may be in other hands',
+  affiliationChanged: 'its holder has changed places',
+  superseded: 'a newer one has taken its place',
+  cessationOfOperation: 'it is not used any more',
+  certificateHold: 'it is held back for now',
+  removeFromCRL: 'it was held back',
+  privilegeWithdrawn: 'its holder’s permission was taken back',
+  aACompromise: 'an authority’s key may be in other hands',
 };
 
 export const revokeReasonWords: Record<RevokeReason, { label: string; detail: string }> = {
-  keyCompromise: { label: 'I lost the device, or somebody else may have the key', detail: 'Nobody believes its signatures any more, not even earlier ones' },
+  keyCompromise: {
+    label: 'I lost the device, or somebody else may have the key',
+    detail: 'Nobody believes its signatures any more, not even earlier ones',
+  },
   superseded: { label: 'I have a newer one', detail: 'Signatures made until now stay good' },
-  affiliationChanged: { label: 'My name or place in the office has changed', detail: 'Signatures made until now stay good' },
+  affiliationChanged: {
+    label: 'My name or place in the office has changed',
+    detail: 'Signatures made until now stay good',
+  },
   cessationOfOperation: { label: 'I don’t need it any more', detail: 'Signatures made until now stay good' },
   unspecified: { label: 'Another reason', detail: 'None is told to anybody' },
 };
@@ -53,13 +67,17 @@ export function findingWords(finding: AnyFinding): string {
     case 'unknown-authority':
       return `Issued by “${finding.issuer}”, which your office does not trust. Compare the fingerprint by phone, or ask an administrator to add the authority.`;
     case 'too-weak':
-      return finding.what === 'key' ? `Its key is too weak (${finding.detail}): it could be broken. Ask for a new one.` : `It rests on a hash that can be forged${finding.detail === '' ? '' : ` (${finding.detail})`}. Ask for a new one.`;
+      return finding.what === 'key'
+        ? `Its key is too weak (${finding.detail}): it could be broken. Ask for a new one.`
+        : `It rests on a hash that can be forged${finding.detail === '' ? '' : ` (${finding.detail})`}. Ask for a new one.`;
     case 'not-for-mail':
       return 'It was issued for something else than mail.';
     case 'not-for-use':
       return finding.use === 'sign' ? 'It is not made for signing.' : 'It is not made for encrypting.';
     case 'address-differs':
-      return finding.issuedFor.length === 0 ? `It names no address, so it says nothing about ${finding.address}.` : `It is issued for ${finding.issuedFor.join(' and ')}, not for ${finding.address}.`;
+      return finding.issuedFor.length === 0
+        ? `It names no address, so it says nothing about ${finding.address}.`
+        : `It is issued for ${finding.issuedFor.join(' and ')}, not for ${finding.address}.`;
     case 'expired':
       return `Expired on ${withYear(finding.at)}. Ask for a new one.`;
     case 'not-yet-valid':
@@ -78,25 +96,52 @@ export function findingWords(finding: AnyFinding): string {
 }
 
 export const levelWords: Record<VerdictView['level'], { tone: 'done' | 'wants' | 'stopped'; word: string }> = {
-  valid: { tone: 'done', word: 'valid' }, unchecked: { tone: 'wants', word: 'valid, not checked yet' }, stop: { tone: 'stopped', word: 'not to be used' },
+  valid: { tone: 'done', word: 'valid' },
+  unchecked: { tone: 'wants', word: 'valid, not checked yet' },
+  stop: { tone: 'stopped', word: 'not to be used' },
 };
 
 /** The short state of a certificate, from what weighs most. */
-export function verdictWord({ level, findings }: { level: VerdictView['level']; findings: readonly AnyFinding[] }): { tone: 'done' | 'wants' | 'stopped'; word: string } {
+export function verdictWord({ level, findings }: { level: VerdictView['level']; findings: readonly AnyFinding[] }): {
+  tone: 'done' | 'wants' | 'stopped';
+  word: string;
+} {
   const [first] = findings;
   if (level !== 'stop' || first === undefined) return levelWords[level];
-  const words: Partial<Record<AnyFinding['code'], string>> = { revoked: 'revoked', expired: 'expired', 'unknown-authority': 'unknown authority', 'address-differs': 'another address', 'too-weak': 'too weak', 'not-for-mail': 'not for mail', 'not-yet-valid': 'not valid yet', 'not-self-signed': 'not its holder’s' };
+  const words: Partial<Record<AnyFinding['code'], string>> = {
+    revoked: 'revoked',
+    expired: 'expired',
+    'unknown-authority': 'unknown authority',
+    'address-differs': 'another address',
+    'too-weak': 'too weak',
+    'not-for-mail': 'not for mail',
+    'not-yet-valid': 'not valid yet',
+    'not-self-signed': 'not its holder’s',
+  };
   return { tone: 'stopped', word: words[first.code] ?? levelWords.stop.word };
 }
 
-export const purposeWords: Record<Purpose, string> = { both: 'Signing and encrypting', sign: 'Signing only', encrypt: 'Encrypting only' };
+export const purposeWords: Record<Purpose, string> = {
+  both: 'Signing and encrypting',
+  sign: 'Signing only',
+  encrypt: 'Encrypting only',
+};
 
 export function usesInWords({ uses }: Pick<CertificateView, 'uses'>): string {
-  return uses.sign && uses.encrypt ? 'for signing and encrypting' : uses.sign ? 'for signing' : uses.encrypt ? 'for encrypting' : 'neither for signing nor for encrypting';
+  return uses.sign && uses.encrypt
+    ? 'for signing and encrypting'
+    : uses.sign
+      ? 'for signing'
+      : uses.encrypt
+        ? 'for encrypting'
+        : 'neither for signing nor for encrypting';
 }
 
 const DAY = 86_400_000;
-export function validityInWords({ notBefore, notAfter }: Pick<CertificateView, 'notBefore' | 'notAfter'>, now: Date): string {
+export function validityInWords(
+  { notBefore, notAfter }: Pick<CertificateView, 'notBefore' | 'notAfter'>,
+  now: Date,
+): string {
   if (notAfter < now) return `expired ${withYear(notAfter)}, ${distanceInWords(notAfter, now, zone)}`;
   if (notBefore > now) return `valid from ${withYear(notBefore)}`;
   const days = (notAfter.getTime() - now.getTime()) / DAY;
@@ -105,4 +150,5 @@ export function validityInWords({ notBefore, notAfter }: Pick<CertificateView, '
 }
 
 /** In groups of four, to read out on the phone. */
-export const fingerprintInGroups = (fingerprint: string): string => fingerprint.toUpperCase().replace(/(.{4})(?=.)/g, '$1 ');
+export const fingerprintInGroups = (fingerprint: string): string =>
+  fingerprint.toUpperCase().replace(/(.{4})(?=.)/g, '$1 ');

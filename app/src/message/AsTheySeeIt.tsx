@@ -1,4 +1,7 @@
-/** What each recipient gets: the notice, and the reading room's own pages with nobody behind them, at a phone's and at a desktop's width. */
+/**
+ * What each recipient gets: the notice, and the reading room's own pages with nobody behind them, at a phone's and at a
+ * desktop's width.
+ */
 import { type Office } from '@under-lock/contract/office';
 import { type Room } from '@under-lock/contract/room';
 import { type Handling } from '@under-lock/core/handling/handling';
@@ -48,31 +51,119 @@ export function AsTheySeeIt({ seen, content, error, office, now, closeLabel, onC
   const [width, setWidth] = useState<keyof typeof WIDTHS>('phone');
   const [find, setFind] = useState('');
   const one = seen.find(({ recipient }) => recipient.address === address);
-  const fitting = seen.filter(({ recipient }) => who(recipient).toLowerCase().includes(find.trim().toLowerCase()) || recipient.address.toLowerCase().includes(find.trim().toLowerCase()));
+  const fitting = seen.filter(
+    ({ recipient }) =>
+      who(recipient).toLowerCase().includes(find.trim().toLowerCase()) ||
+      recipient.address.toLowerCase().includes(find.trim().toLowerCase()),
+  );
   const others = seen.flatMap(({ recipient }) => (recipient.address === address ? [] : [recipient]));
   return (
-    <Dialog title="As they see it" open broad onClose={onClose} actions={<Button kind="main" label={closeLabel} onPress={onClose} />}>
-      {seen.length > SHOWN ? <Field label="Find a recipient" value={find} onChangeText={setFind} maxLength={200} autoComplete="off" hint={`${fitting.length} of ${seen.length} fit; the first ${Math.min(SHOWN, fitting.length)} are shown.`} /> : null}
-      {seen.length < 2 ? null : <Choice label="For" row value={address} onChange={setAddress} options={fitting.slice(0, SHOWN).map(({ recipient }) => ({ value: recipient.address, label: who(recipient) }))} />}
+    <Dialog
+      title="As they see it"
+      open
+      broad
+      onClose={onClose}
+      actions={<Button kind="main" label={closeLabel} onPress={onClose} />}
+    >
+      {seen.length > SHOWN ? (
+        <Field
+          label="Find a recipient"
+          value={find}
+          onChangeText={setFind}
+          maxLength={200}
+          autoComplete="off"
+          hint={`${fitting.length} of ${seen.length} fit; the first ${Math.min(SHOWN, fitting.length)} are shown.`}
+        />
+      ) : null}
+      {seen.length < 2 ? null : (
+        <Choice
+          label="For"
+          row
+          value={address}
+          onChange={setAddress}
+          options={fitting
+            .slice(0, SHOWN)
+            .map(({ recipient }) => ({ value: recipient.address, label: who(recipient) }))}
+        />
+      )}
       <View style={styles.beside}>
         {one?.outside === undefined ? null : (
-          <Choice label="What they see" row value={step} onChange={setStep} options={[{ value: 'notice', label: 'The notice' }, { value: 'before', label: 'Before reading' }, { value: 'message', label: 'The message' }]} />
+          <Choice
+            label="What they see"
+            row
+            value={step}
+            onChange={setStep}
+            options={[
+              { value: 'notice', label: 'The notice' },
+              { value: 'before', label: 'Before reading' },
+              { value: 'message', label: 'The message' },
+            ]}
+          />
         )}
-        <Choice label="On" row value={width} onChange={setWidth} options={[{ value: 'phone', label: 'A phone' }, { value: 'desktop', label: 'A desktop' }]} />
+        <Choice
+          label="On"
+          row
+          value={width}
+          onChange={setWidth}
+          options={[
+            { value: 'phone', label: 'A phone' },
+            { value: 'desktop', label: 'A desktop' },
+          ]}
+        />
       </View>
-      <Text kind="small" tone="soft">{one?.outside === undefined ? 'A colleague gets no notice: it lies in their Received at once.' : `These are the pages themselves; nothing you do here leaves or is counted. They follow the language of the reader’s browser and are shown in ${languageWords[one.language]}.`}</Text>
+      <Text kind="small" tone="soft">
+        {one?.outside === undefined
+          ? 'A colleague gets no notice: it lies in their Received at once.'
+          : `These are the pages themselves; nothing you do here leaves or is counted. They follow the language of the reader’s browser and are shown in ${languageWords[one.language]}.`}
+      </Text>
       {error === undefined ? null : <Banner tone="brick">{error}</Banner>}
-      <AtWidth width={WIDTHS[width]} onlyLooked="There is less room here than on a desktop: smaller as a whole, to look at only.">{one === undefined ? null : body(one)}</AtWidth>
+      <AtWidth
+        width={WIDTHS[width]}
+        onlyLooked="There is less room here than on a desktop: smaller as a whole, to look at only."
+      >
+        {one === undefined ? null : body(one)}
+      </AtWidth>
     </Dialog>
   );
 
   function body({ outside, handling, recipient, language }: SeenBy) {
     const opened = content === undefined ? undefined : { content, handling, reader: recipient };
-    if (outside === undefined) return opened === undefined ? <Loading what="Putting it together" /> : <MessageViewLater content={opened.content} handling={handling} reader={recipient} officeName={office.name} now={now} pdfBase="/pdf" headingLevel={2} onUse={async () => undefined} />;
-    if (step === 'notice') return outside.notice === undefined ? <Text>The notice of this access can’t be shown: none has left yet, or its link is not in your vault.</Text> : <NoticeSeen notice={outside.notice} onOpen={() => setStep('before')} />;
+    if (outside === undefined)
+      return opened === undefined ? (
+        <Loading what="Putting it together" />
+      ) : (
+        <MessageViewLater
+          content={opened.content}
+          handling={handling}
+          reader={recipient}
+          officeName={office.name}
+          now={now}
+          pdfBase="/pdf"
+          headingLevel={2}
+          onUse={async () => undefined}
+        />
+      );
+    if (step === 'notice')
+      return outside.notice === undefined ? (
+        <Text>The notice of this access can’t be shown: none has left yet, or its link is not in your vault.</Text>
+      ) : (
+        <NoticeSeen notice={outside.notice} onOpen={() => setStep('before')} />
+      );
     return (
       <Suspense fallback={<Loading what="Opening the page" />}>
-        <Sight key={address} step={step} onStep={setStep} room={outside.room} question={outside.question} opened={opened} others={others} maxBytes={office.limits.maxBytes} language={language} now={now} pdfBase="/pdf" />
+        <Sight
+          key={address}
+          step={step}
+          onStep={setStep}
+          room={outside.room}
+          question={outside.question}
+          opened={opened}
+          others={others}
+          maxBytes={office.limits.maxBytes}
+          language={language}
+          now={now}
+          pdfBase="/pdf"
+        />
       </Suspense>
     );
   }
@@ -84,7 +175,9 @@ function NoticeSeen({ notice, onOpen }: { notice: Notice; onOpen: () => void }) 
     <Stack style={styles.mail}>
       <Text kind="strong">{subject}</Text>
       <HtmlFrame html={html} title={subject} />
-      <Row><TextButton label="On to what its link opens" onPress={onOpen} /></Row>
+      <Row>
+        <TextButton label="On to what its link opens" onPress={onOpen} />
+      </Row>
     </Stack>
   );
 }

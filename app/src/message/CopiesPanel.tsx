@@ -28,18 +28,32 @@ interface Props {
 
 function aboutCopies(copies: readonly SentCopy[], clear: boolean): string {
   const files = copies.filter(({ lock }) => lock === 'file').length;
-  if (clear) return `Gone as ordinary mail${files === copies.length ? ', packed and not protected' : files === 0 ? ' with your signature' : ', with your signature or only packed'}. Anybody on its way could read it; nobody can close or withdraw it.`;
-  const how = files === 0 ? 'Encrypted to their certificate or key and gone into their own mail program' : files === copies.length ? 'Gone as a locked file, which opens with its password' : 'Encrypted to their certificate or key, or locked in a file with a password, and gone to them';
+  if (clear)
+    return `Gone as ordinary mail${files === copies.length ? ', packed and not protected' : files === 0 ? ' with your signature' : ', with your signature or only packed'}. Anybody on its way could read it; nobody can close or withdraw it.`;
+  const how =
+    files === 0
+      ? 'Encrypted to their certificate or key and gone into their own mail program'
+      : files === copies.length
+        ? 'Gone as a locked file, which opens with its password'
+        : 'Encrypted to their certificate or key, or locked in a file with a password, and gone to them';
   return `${how}. A copy can’t be closed, withdrawn or limited, and nobody is told when it is opened.`;
 }
 
 /** How what is no secret went out. */
-export const sentReadable = (copies: readonly SentCopy[]): string => (copies.every(({ lock }) => lock === 'file') ? 'Sent packed' : copies.some(({ lock }) => lock === 'file') ? 'Sent' : 'Sent signed');
+export const sentReadable = (copies: readonly SentCopy[]): string =>
+  copies.every(({ lock }) => lock === 'file')
+    ? 'Sent packed'
+    : copies.some(({ lock }) => lock === 'file')
+      ? 'Sent'
+      : 'Sent signed';
 
 export function CopiesPanel({ copies, clear, leaving, openReason, now, passwords, onTold, onText }: Props) {
   return (
     <Section title={clear ? `${sentReadable(copies)}, open` : 'Copies of their own'} aside={String(copies.length)}>
-      <Text kind="small" tone="soft">{`${aboutCopies(copies, clear)}${openReason === undefined ? '' : ` Your reason: “${openReason}”`}`}</Text>
+      <Text
+        kind="small"
+        tone="soft"
+      >{`${aboutCopies(copies, clear)}${openReason === undefined ? '' : ` Your reason: “${openReason}”`}`}</Text>
       <Panel>
         {copies.map((copy, index) => {
           const { tone, word } = copyMark(copy, leaving);
@@ -48,14 +62,35 @@ export function CopiesPanel({ copies, clear, leaving, openReason, now, passwords
               <Row style={styles.between}>
                 <Row style={styles.who}>
                   <LockShape shape={lockShapes[copy.lock]} state={tone === 'stopped' ? 'stopped' : 'filled'} />
-                  <Text kind="strong" style={styles.wrap}>{who(copy)}</Text>
+                  <Text kind="strong" style={styles.wrap}>
+                    {who(copy)}
+                  </Text>
                 </Row>
                 <StateMark tone={tone} word={word} />
               </Row>
-              <Text kind="small" tone="soft" style={styles.wrap}>{`${lockLabel(copy.lock, clear)}${copy.name === '' ? '' : `, to ${copy.address}`}`}</Text>
-              {copy.at === undefined ? null : <Text kind="small" tone="soft">{`${word}, ${momentInWords(copy.at, now, zone)}`}</Text>}
-              {copy.lock !== 'file' || clear ? null : <CopyPassword who={who(copy)} kept={passwords?.[copy.id]} onTold={() => onTold(copy)} onText={onText(copy)} />}
-              {copy.answer === undefined || copy.state === 'accepted' ? null : <Text kind="small" tone={copy.state === 'waiting' ? 'soft' : 'brick'} style={styles.wrap}>{`Their mail host said: ${copy.answer}`}</Text>}
+              <Text
+                kind="small"
+                tone="soft"
+                style={styles.wrap}
+              >{`${lockLabel(copy.lock, clear)}${copy.name === '' ? '' : `, to ${copy.address}`}`}</Text>
+              {copy.at === undefined ? null : (
+                <Text kind="small" tone="soft">{`${word}, ${momentInWords(copy.at, now, zone)}`}</Text>
+              )}
+              {copy.lock !== 'file' || clear ? null : (
+                <CopyPassword
+                  who={who(copy)}
+                  kept={passwords?.[copy.id]}
+                  onTold={() => onTold(copy)}
+                  onText={onText(copy)}
+                />
+              )}
+              {copy.answer === undefined || copy.state === 'accepted' ? null : (
+                <Text
+                  kind="small"
+                  tone={copy.state === 'waiting' ? 'soft' : 'brick'}
+                  style={styles.wrap}
+                >{`Their mail host said: ${copy.answer}`}</Text>
+              )}
             </Line>
           );
         })}

@@ -1,4 +1,7 @@
-/** The password a locked file went out with: shown at a press, with the script for the phone, and whether they have been told. */
+/**
+ * The password a locked file went out with: shown at a press, with the script for the phone, and whether they have been
+ * told.
+ */
 import { Banner, Button, Row, space, Stack, Text } from '@under-lock/ui';
 import { useState } from 'react';
 import { StyleSheet } from 'react-native';
@@ -20,19 +23,56 @@ interface Props {
 export function CopyPassword({ who, kept, onTold, onText }: Props) {
   const [shown, setShown] = useState(false);
   const { busy, said, say, attempt } = useAttempt();
-  if (kept === undefined) return <Text kind="small" tone="soft">Its password was not to be kept: only you know it now.</Text>;
+  if (kept === undefined)
+    return (
+      <Text kind="small" tone="soft">
+        Its password was not to be kept: only you know it now.
+      </Text>
+    );
   return (
     <Stack style={styles.password}>
-      <Text kind="small" tone={kept.told ? 'soft' : 'amber'}>{kept.told ? 'They have the password.' : `▲ ${kept.telling === 'phone' ? 'Tell them the password on the phone' : kept.telling === 'text' && onText === undefined ? 'No phone number is known for the text message: keep it under People, or tell them on the phone' : 'They don’t have the password yet'}`}</Text>
+      <Text kind="small" tone={kept.told ? 'soft' : 'amber'}>
+        {kept.told
+          ? 'They have the password.'
+          : `▲ ${kept.telling === 'phone' ? 'Tell them the password on the phone' : kept.telling === 'text' && onText === undefined ? 'No phone number is known for the text message: keep it under People, or tell them on the phone' : 'They don’t have the password yet'}`}
+      </Text>
       <Row>
-        <Button kind="quiet" label={shown ? 'Hide the password' : 'Show the password'} describe={`${shown ? 'Hide the password' : 'Show the password'} of the file to ${who}`} expanded={shown} onPress={() => setShown(!shown)} />
-        {onText === undefined || (kept.told && kept.telling !== 'text') ? null : <Button {...(kept.told ? {} : { kind: 'main' as const })} label={kept.told ? 'Send the text again' : 'Send it as a text message'} describe={`${kept.told ? 'Send the text again' : 'Send it as a text message'}: the password for ${who}`} busy={busy} onPress={() => void attempt(async () => { await onText(); say({ tone: 'sea', text: 'The text message is on its way.' }); })} />}
-        {kept.told ? null : <Button label="I have told them" describe={`I have told them: ${who} has the password`} busy={busy} onPress={() => void attempt(onTold)} />}
+        <Button
+          kind="quiet"
+          label={shown ? 'Hide the password' : 'Show the password'}
+          describe={`${shown ? 'Hide the password' : 'Show the password'} of the file to ${who}`}
+          expanded={shown}
+          onPress={() => setShown(!shown)}
+        />
+        {onText === undefined || (kept.told && kept.telling !== 'text') ? null : (
+          <Button
+            {...(kept.told ? {} : { kind: 'main' as const })}
+            label={kept.told ? 'Send the text again' : 'Send it as a text message'}
+            describe={`${kept.told ? 'Send the text again' : 'Send it as a text message'}: the password for ${who}`}
+            busy={busy}
+            onPress={() =>
+              void attempt(async () => {
+                await onText();
+                say({ tone: 'sea', text: 'The text message is on its way.' });
+              })
+            }
+          />
+        )}
+        {kept.told ? null : (
+          <Button
+            label="I have told them"
+            describe={`I have told them: ${who} has the password`}
+            busy={busy}
+            onPress={() => void attempt(onTold)}
+          />
+        )}
       </Row>
       {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
       {shown ? (
         <>
-          <Text kind="mono" selectable style={styles.wrap}>{kept.password}</Text>
+          <Text kind="mono" selectable style={styles.wrap}>
+            {kept.password}
+          </Text>
           <ReadOut who={who} password={kept.password} />
         </>
       ) : null}

@@ -10,7 +10,17 @@ interface Props {
   onChange: (html: string, text: string) => void;
 }
 
-const extensions = [StarterKit.configure({ heading: false, codeBlock: false, code: false, blockquote: false, horizontalRule: false, strike: false, link: { openOnClick: false } })];
+const extensions = [
+  StarterKit.configure({
+    heading: false,
+    codeBlock: false,
+    code: false,
+    blockquote: false,
+    horizontalRule: false,
+    strike: false,
+    link: { openOnClick: false },
+  }),
+];
 
 export function Editor({ html, onChange }: Props) {
   const editor = useEditor({
@@ -22,7 +32,13 @@ export function Editor({ html, onChange }: Props) {
   });
   const state = useEditorState({
     editor,
-    selector: ({ editor: now }) => ({ bold: now?.isActive('bold') ?? false, italic: now?.isActive('italic') ?? false, underline: now?.isActive('underline') ?? false, bullets: now?.isActive('bulletList') ?? false, numbers: now?.isActive('orderedList') ?? false }),
+    selector: ({ editor: now }) => ({
+      bold: now?.isActive('bold') ?? false,
+      italic: now?.isActive('italic') ?? false,
+      underline: now?.isActive('underline') ?? false,
+      bullets: now?.isActive('bulletList') ?? false,
+      numbers: now?.isActive('orderedList') ?? false,
+    }),
   });
   const tools = [
     { label: 'Bold', on: state?.bold, run: () => editor?.chain().focus().toggleBold().run() },
@@ -35,7 +51,14 @@ export function Editor({ html, onChange }: Props) {
     <View style={styles.sheet}>
       <View role="toolbar" aria-label="Formatting" style={styles.tools}>
         {tools.map(({ label, on = false, run }) => (
-          <Pressable key={label} role="button" aria-label={label} {...({ 'aria-pressed': on } as object)} onPress={run} style={[styles.tool, on && styles.on]}>
+          <Pressable
+            key={label}
+            role="button"
+            aria-label={label}
+            {...({ 'aria-pressed': on } as object)}
+            onPress={run}
+            style={[styles.tool, on && styles.on]}
+          >
             <Text style={[styles.label, on && styles.onLabel]}>{label}</Text>
           </Pressable>
         ))}
@@ -46,8 +69,20 @@ export function Editor({ html, onChange }: Props) {
 }
 
 const styles = StyleSheet.create({
-  sheet: { backgroundColor: colour.paper, borderWidth: border.hair, borderColor: colour.line, borderRadius: radius.m, overflow: 'hidden' },
-  tools: { flexDirection: 'row', flexWrap: 'wrap', borderBottomWidth: border.hair, borderBottomColor: colour.line, paddingHorizontal: space.xs },
+  sheet: {
+    backgroundColor: colour.paper,
+    borderWidth: border.hair,
+    borderColor: colour.line,
+    borderRadius: radius.m,
+    overflow: 'hidden',
+  },
+  tools: {
+    flexDirection: 'row',
+    flexWrap: 'wrap',
+    borderBottomWidth: border.hair,
+    borderBottomColor: colour.line,
+    paddingHorizontal: space.xs,
+  },
   tool: { minHeight: space.touch, paddingHorizontal: space.m, justifyContent: 'center' },
   on: { backgroundColor: colour.paleSea },
   label: { ...type.label, color: colour.soft },

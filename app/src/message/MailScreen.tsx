@@ -20,23 +20,47 @@ function messageMark(message: Sent, now: Date) {
   if (open.length === 0) return grantMark(message.grants[0]!);
   const marks = open.map((grant) => grantMark(grant)).sort((a, b) => order[a.tone] - order[b.tone]);
   const opened = message.grants.filter(({ opened: { count } }) => count > 0).length;
-  return marks[0]!.word === 'Not opened' && message.grants.length > 1 ? { tone: marks[0]!.tone, word: `${opened} of ${message.grants.length} opened` } : marks[0]!;
+  return marks[0]!.word === 'Not opened' && message.grants.length > 1
+    ? { tone: marks[0]!.tone, word: `${opened} of ${message.grants.length} opened` }
+    : marks[0]!;
 }
 
 function SentLine({ message, now, last }: { message: Sent; now: Date; last: boolean }) {
   const { tone, word } = messageMark(message, now);
   const open = message.grants.filter(({ state }) => state === 'held');
-  const closesAt = open.reduce<Date | undefined>((latest, { closesAt: at }) => (latest === undefined || at > latest ? at : latest), undefined);
+  const closesAt = open.reduce<Date | undefined>(
+    (latest, { closesAt: at }) => (latest === undefined || at > latest ? at : latest),
+    undefined,
+  );
   const names = [...message.grants, ...message.copies].map(who);
   return (
-    <Pressable role="link" aria-label={`${subjectOf(message.opened)}, to ${names.join(', ')}, ${word}`} onPress={() => router.push(`/mail/${message.id}` as never)}>
+    <Pressable
+      role="link"
+      aria-label={`${subjectOf(message.opened)}, to ${names.join(', ')}, ${word}`}
+      onPress={() => router.push(`/mail/${message.id}` as never)}
+    >
       <Line last={last}>
         <Row style={styles.between}>
-          <Text kind="strong" style={styles.subject}>{subjectOf(message.opened)}</Text>
+          <Text kind="strong" style={styles.subject}>
+            {subjectOf(message.opened)}
+          </Text>
           <StateMark tone={tone} word={word} />
         </Row>
-        <Text kind="small" tone="soft" style={styles.wrap}>{`To ${names.slice(0, 3).join(', ')}${names.length > 3 ? ` and ${names.length - 3} more` : ''} · ${message.sentAt > now ? 'leaves' : 'sent'} ${momentInWords(message.sentAt, now, zone)}`}</Text>
-        <Text kind="small" tone="soft">{closesAt === undefined ? (message.handling.clear && message.purpose === 'message' ? 'Left open: anybody on its way could read it' : message.copies.length > 0 ? 'They have copies of their own' : 'Nobody can read it any more') : `Closes ${momentInWords(closesAt, now, zone)}, ${distanceInWords(closesAt, now, zone)}`}{message.reference === '' ? '' : ` · ${message.reference}`}</Text>
+        <Text
+          kind="small"
+          tone="soft"
+          style={styles.wrap}
+        >{`To ${names.slice(0, 3).join(', ')}${names.length > 3 ? ` and ${names.length - 3} more` : ''} · ${message.sentAt > now ? 'leaves' : 'sent'} ${momentInWords(message.sentAt, now, zone)}`}</Text>
+        <Text kind="small" tone="soft">
+          {closesAt === undefined
+            ? message.handling.clear && message.purpose === 'message'
+              ? 'Left open: anybody on its way could read it'
+              : message.copies.length > 0
+                ? 'They have copies of their own'
+                : 'Nobody can read it any more'
+            : `Closes ${momentInWords(closesAt, now, zone)}, ${distanceInWords(closesAt, now, zone)}`}
+          {message.reference === '' ? '' : ` · ${message.reference}`}
+        </Text>
       </Line>
     </Pressable>
   );
@@ -51,12 +75,31 @@ export function SentScreen() {
     <Screen title="Mail" aside={<Button label="Write" onPress={() => router.push('/write')} />}>
       <Shelves here="sent" />
       {error === undefined ? null : <Banner tone="brick">{problemWords(error)}</Banner>}
-      {messages === undefined ? (error === undefined ? <Loading what="Opening your sent mail" /> : null) : messages.length === 0 ? (
-        <Panel><Empty title="Nothing sent yet" action={<Button kind="main" label="Write a message" onPress={() => router.push('/write')} />}>What you send is listed here, with who was told, who opened it and until when it can be read.</Empty></Panel>
+      {messages === undefined ? (
+        error === undefined ? (
+          <Loading what="Opening your sent mail" />
+        ) : null
+      ) : messages.length === 0 ? (
+        <Panel>
+          <Empty
+            title="Nothing sent yet"
+            action={<Button kind="main" label="Write a message" onPress={() => router.push('/write')} />}
+          >
+            What you send is listed here, with who was told, who opened it and until when it can be read.
+          </Empty>
+        </Panel>
       ) : (
-        <Panel>{messages.map((message, index) => <SentLine key={message.id} message={message} now={now} last={index === messages.length - 1} />)}</Panel>
+        <Panel>
+          {messages.map((message, index) => (
+            <SentLine key={message.id} message={message} now={now} last={index === messages.length - 1} />
+          ))}
+        </Panel>
       )}
-      {more ? <Row><Button label="Show older ones" onPress={() => void setSize(size + 1)} busy={isValidating} /></Row> : null}
+      {more ? (
+        <Row>
+          <Button label="Show older ones" onPress={() => void setSize(size + 1)} busy={isValidating} />
+        </Row>
+      ) : null}
     </Screen>
   );
 }
@@ -65,23 +108,44 @@ export function DraftsScreen() {
   const now = useNow();
   const { data, error } = useVault('draft', draftSchema);
   // What was sent and waits to leave is in Sent.
-  const drafts = data?.filter(({ value }) => !isBlank(value) && value.waiting === undefined).sort((a, b) => b.updatedAt.getTime() - a.updatedAt.getTime());
+  const drafts = data
+    ?.filter(({ value }) => !isBlank(value) && value.waiting === undefined)
+    .sort((a, b) => b.updatedAt.getTime() - a.updatedAt.getTime());
   return (
     <Screen title="Mail" aside={<Button label="Write" onPress={() => router.push('/write')} />}>
       <Shelves here="drafts" />
       {error === undefined ? null : <Banner tone="brick">{problemWords(error)}</Banner>}
-      {drafts === undefined ? (error === undefined ? <Loading what="Opening your drafts" /> : null) : drafts.length === 0 ? (
-        <Panel><Empty title="No drafts">What you begin to write keeps itself here, sealed, until you send or remove it.</Empty></Panel>
+      {drafts === undefined ? (
+        error === undefined ? (
+          <Loading what="Opening your drafts" />
+        ) : null
+      ) : drafts.length === 0 ? (
+        <Panel>
+          <Empty title="No drafts">
+            What you begin to write keeps itself here, sealed, until you send or remove it.
+          </Empty>
+        </Panel>
       ) : (
         <Panel>
           {drafts.map(({ id, value, updatedAt }, index) => (
-            <Pressable key={id} role="link" aria-label={`Draft ${value.subject || 'without a subject'}`} onPress={() => router.push(`/write/${id}` as never)}>
+            <Pressable
+              key={id}
+              role="link"
+              aria-label={`Draft ${value.subject || 'without a subject'}`}
+              onPress={() => router.push(`/write/${id}` as never)}
+            >
               <Line last={index === drafts.length - 1}>
                 <Row style={styles.between}>
-                  <Text kind="strong" style={styles.subject}>{value.subject || '(no subject yet)'}</Text>
+                  <Text kind="strong" style={styles.subject}>
+                    {value.subject || '(no subject yet)'}
+                  </Text>
                   {value.attempt === undefined ? null : <StateMark tone="wants" word="Sending was cut short" />}
                 </Row>
-                <Text kind="small" tone="soft" style={styles.wrap}>{`${value.recipients.length === 0 ? 'Nobody yet' : `To ${value.recipients.map(who).join(', ')}`} · kept ${momentInWords(updatedAt, now, zone)}${value.files.length === 0 ? '' : ` · ${value.files.length} ${value.files.length === 1 ? 'file' : 'files'}`}`}</Text>
+                <Text
+                  kind="small"
+                  tone="soft"
+                  style={styles.wrap}
+                >{`${value.recipients.length === 0 ? 'Nobody yet' : `To ${value.recipients.map(who).join(', ')}`} · kept ${momentInWords(updatedAt, now, zone)}${value.files.length === 0 ? '' : ` · ${value.files.length} ${value.files.length === 1 ? 'file' : 'files'}`}`}</Text>
               </Line>
             </Pressable>
           ))}

@@ -23,7 +23,14 @@ const isWhole = (text: string): boolean => {
   return accepted.length > 0 && rejected.length === 0;
 };
 
-export const RecipientField = memo(function RecipientField({ label, chosen, taken, suggestions, onAdd, onRemove }: Props) {
+export const RecipientField = memo(function RecipientField({
+  label,
+  chosen,
+  taken,
+  suggestions,
+  onAdd,
+  onRemove,
+}: Props) {
   const id = useId();
   const [typed, setTyped] = useState('');
   const [message, setMessage] = useState<string | undefined>();
@@ -32,13 +39,34 @@ export const RecipientField = memo(function RecipientField({ label, chosen, take
   const [focused, setFocused] = useState(false);
   const keys = new Set(taken.map(({ address }) => addressKey(address)));
   const wanted = typed.trim().toLowerCase();
-  const suggested = wanted === '' ? [] : suggestions.filter((one) => !keys.has(addressKey(one.address)) && `${one.name} ${one.address}`.toLowerCase().includes(wanted)).slice(0, MAX_SUGGESTED);
+  const suggested =
+    wanted === ''
+      ? []
+      : suggestions
+          .filter(
+            (one) => !keys.has(addressKey(one.address)) && `${one.name} ${one.address}`.toLowerCase().includes(wanted),
+          )
+          .slice(0, MAX_SUGGESTED);
 
   const add = (people: Correspondent[]): void => {
     const fresh = people.filter(({ address }) => !keys.has(addressKey(address)));
     const twice = people.length - fresh.length;
-    if (fresh.length > 0) onAdd(fresh.map((one) => ({ ...one, name: one.name || (suggestions.find((known) => addressKey(known.address) === addressKey(one.address))?.name ?? '') })));
-    setMessage(twice === 0 ? undefined : twice === 1 ? 'One was in the message already and was merged.' : `${twice} were in the message already and were merged.`);
+    if (fresh.length > 0)
+      onAdd(
+        fresh.map((one) => ({
+          ...one,
+          name:
+            one.name ||
+            (suggestions.find((known) => addressKey(known.address) === addressKey(one.address))?.name ?? ''),
+        })),
+      );
+    setMessage(
+      twice === 0
+        ? undefined
+        : twice === 1
+          ? 'One was in the message already and was merged.'
+          : `${twice} were in the message already and were merged.`,
+    );
     setActive(0);
   };
   const commit = (text: string): void => {
@@ -87,16 +115,35 @@ export const RecipientField = memo(function RecipientField({ label, chosen, take
       onRemove(chosen.at(-1)!.address);
     }
   };
-  const combobox = { role: 'combobox', 'aria-expanded': open, 'aria-controls': `${id}-list`, 'aria-autocomplete': 'list', 'aria-activedescendant': open ? `${id}-${active}` : undefined } as object;
+  const combobox = {
+    role: 'combobox',
+    'aria-expanded': open,
+    'aria-controls': `${id}-list`,
+    'aria-autocomplete': 'list',
+    'aria-activedescendant': open ? `${id}-${active}` : undefined,
+  } as object;
   return (
     <View style={styles.field}>
       <View style={styles.line}>
-        <Text kind="small" tone="soft" style={styles.label}>{label}</Text>
+        <Text kind="small" tone="soft" style={styles.label}>
+          {label}
+        </Text>
         <View style={styles.chips}>
           {chosen.map((one) => (
             <View key={one.address} style={styles.chip}>
-              <Text kind="small" style={styles.wrap}>{one.name === '' ? one.address : one.name}</Text>
-              <Pressable role="button" aria-label={`Remove ${one.name || one.address}`} onPress={() => onRemove(one.address)} style={styles.remove}><Text kind="label" tone="soft">✕</Text></Pressable>
+              <Text kind="small" style={styles.wrap}>
+                {one.name === '' ? one.address : one.name}
+              </Text>
+              <Pressable
+                role="button"
+                aria-label={`Remove ${one.name || one.address}`}
+                onPress={() => onRemove(one.address)}
+                style={styles.remove}
+              >
+                <Text kind="label" tone="soft">
+                  ✕
+                </Text>
+              </Pressable>
             </View>
           ))}
           <TextInput
@@ -105,7 +152,10 @@ export const RecipientField = memo(function RecipientField({ label, chosen, take
             value={typed}
             onChangeText={onChange}
             onFocus={() => setFocused(true)}
-            onBlur={() => { setFocused(false); commit(typed); }}
+            onBlur={() => {
+              setFocused(false);
+              commit(typed);
+            }}
             onKeyPress={(event) => onKey(event.nativeEvent.key, () => event.preventDefault())}
             inputMode="email"
             autoCapitalize="none"
@@ -118,17 +168,42 @@ export const RecipientField = memo(function RecipientField({ label, chosen, take
         </View>
       </View>
       {open ? (
-        <View {...({ role: 'listbox' } as object)} nativeID={`${id}-list`} aria-label={`People for ${label}`} style={styles.list}>
+        <View
+          {...({ role: 'listbox' } as object)}
+          nativeID={`${id}-list`}
+          aria-label={`People for ${label}`}
+          style={styles.list}
+        >
           {suggested.map((one, index) => (
             // On pointer down, before the field loses focus and takes what was typed.
-            <View key={one.address} nativeID={`${id}-${index}`} aria-selected={index === active} {...({ role: 'option', onPointerDown: (event: { preventDefault(): void }) => { event.preventDefault(); pick(one); } } as object)} style={[styles.option, index === active && styles.active]}>
+            <View
+              key={one.address}
+              nativeID={`${id}-${index}`}
+              aria-selected={index === active}
+              {...({
+                role: 'option',
+                onPointerDown: (event: { preventDefault(): void }) => {
+                  event.preventDefault();
+                  pick(one);
+                },
+              } as object)}
+              style={[styles.option, index === active && styles.active]}
+            >
               <Text style={styles.wrap}>{one.name || one.address}</Text>
-              {one.name === '' ? null : <Text kind="small" tone="soft" style={styles.wrap}>{one.address}</Text>}
+              {one.name === '' ? null : (
+                <Text kind="small" tone="soft" style={styles.wrap}>
+                  {one.address}
+                </Text>
+              )}
             </View>
           ))}
         </View>
       ) : null}
-      {message === undefined ? null : <Text kind="small" tone={message.startsWith('■') ? 'brick' : 'soft'} aria-live="polite">{message}</Text>}
+      {message === undefined ? null : (
+        <Text kind="small" tone={message.startsWith('■') ? 'brick' : 'soft'} aria-live="polite">
+          {message}
+        </Text>
+      )}
     </View>
   );
 });
@@ -138,11 +213,40 @@ const styles = StyleSheet.create({
   line: { flexDirection: 'row', gap: space.m, alignItems: 'flex-start' },
   label: { width: 72, paddingTop: space.m },
   chips: { flex: 1, flexDirection: 'row', flexWrap: 'wrap', gap: space.s, alignItems: 'center' },
-  chip: { flexDirection: 'row', alignItems: 'center', backgroundColor: colour.paper, borderWidth: border.hair, borderColor: colour.line, borderRadius: radius.s, paddingLeft: space.s, minHeight: space.touch, maxWidth: '100%' },
+  chip: {
+    flexDirection: 'row',
+    alignItems: 'center',
+    backgroundColor: colour.paper,
+    borderWidth: border.hair,
+    borderColor: colour.line,
+    borderRadius: radius.s,
+    paddingLeft: space.s,
+    minHeight: space.touch,
+    maxWidth: '100%',
+  },
   remove: { width: space.touch, height: space.touch, alignItems: 'center', justifyContent: 'center' },
-  input: { ...type.body, fontFamily: font.sans, color: colour.ink, minHeight: space.touch, flexGrow: 1, flexBasis: 160, paddingHorizontal: space.s },
-  list: { backgroundColor: colour.paper, borderWidth: border.hair, borderColor: colour.edge, borderRadius: radius.m, marginLeft: 84 },
-  option: { minHeight: space.touch, paddingHorizontal: space.m, paddingVertical: space.xs, cursor: 'pointer' } as object,
+  input: {
+    ...type.body,
+    fontFamily: font.sans,
+    color: colour.ink,
+    minHeight: space.touch,
+    flexGrow: 1,
+    flexBasis: 160,
+    paddingHorizontal: space.s,
+  },
+  list: {
+    backgroundColor: colour.paper,
+    borderWidth: border.hair,
+    borderColor: colour.edge,
+    borderRadius: radius.m,
+    marginLeft: 84,
+  },
+  option: {
+    minHeight: space.touch,
+    paddingHorizontal: space.m,
+    paddingVertical: space.xs,
+    cursor: 'pointer',
+  } as object,
   active: { backgroundColor: colour.paleSea },
   wrap: { overflowWrap: 'anywhere' } as object,
 });

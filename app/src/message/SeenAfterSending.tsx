@@ -18,23 +18,56 @@ async function lookFor(message: Sent, grant: Grant): Promise<{ room: Room; quest
   const room = await api(lookAtRoom, { params: { id: grant.id } });
   const share = message.opened?.links[grant.id];
   const sealed = room.state === 'held' ? room.check.question : undefined;
-  const question = sealed === undefined || share === undefined ? undefined : await openQuestion(sealed, fromBase64Url(share), grant.id).catch(() => undefined);
+  const question =
+    sealed === undefined || share === undefined
+      ? undefined
+      : await openQuestion(sealed, fromBase64Url(share), grant.id).catch(() => undefined);
   return { room, question };
 }
 
-export function SeenAfterSending({ message, grant, office, now, onClose }: { message: SentWithNotices; grant: Grant; office: Office; now: Date; onClose: () => void }) {
+export function SeenAfterSending({
+  message,
+  grant,
+  office,
+  now,
+  onClose,
+}: {
+  message: SentWithNotices;
+  grant: Grant;
+  office: Office;
+  now: Date;
+  onClose: () => void;
+}) {
   const { account } = useOpenSession();
   const isColleague = grant.check.kind === 'account';
-  const { data: found, error: lookError } = useSWR(isColleague ? null : ['seen', grant.id], () => lookFor(message, grant));
+  const { data: found, error: lookError } = useSWR(isColleague ? null : ['seen', grant.id], () =>
+    lookFor(message, grant),
+  );
   const { contentBlobId: blobId } = message;
   const key = message.opened?.key;
-  const { data: held, error: contentError } = useSWR(blobId === undefined || key === undefined ? null : ['held', blobId], () => door().message.openSent(blobId!, key!), { revalidateOnFocus: false, revalidateIfStale: false });
+  const { data: held, error: contentError } = useSWR(
+    blobId === undefined || key === undefined ? null : ['held', blobId],
+    () => door().message.openSent(blobId!, key!),
+    { revalidateOnFocus: false, revalidateIfStale: false },
+  );
   const notice = noticesOf(message, account, office).find(({ grantId }) => grantId === grant.id)?.notice;
   const seen: SeenBy = {
-    recipient: { name: grant.name, address: grant.address }, language: grant.language, handling: { ...message.handling, closesAt: grant.closesAt },
+    recipient: { name: grant.name, address: grant.address },
+    language: grant.language,
+    handling: { ...message.handling, closesAt: grant.closesAt },
     outside: isColleague || found === undefined ? undefined : { ...found, notice },
   };
   const error = lookError ?? contentError;
   if (!isColleague && found === undefined && lookError === undefined) return null;
-  return <AsTheySeeIt seen={[seen]} content={held?.content} error={error === undefined ? undefined : problemWords(error)} office={office} now={now} closeLabel="Close" onClose={onClose} />;
+  return (
+    <AsTheySeeIt
+      seen={[seen]}
+      content={held?.content}
+      error={error === undefined ? undefined : problemWords(error)}
+      office={office}
+      now={now}
+      closeLabel="Close"
+      onClose={onClose}
+    />
+  );
 }

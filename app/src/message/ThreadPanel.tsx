@@ -11,31 +11,80 @@ import { door } from '../worker/door';
 import { summarySchema } from './draft';
 import { who } from './grant-words';
 
-interface Entry { key: string; href: string; line: string; subject: string | undefined; at: Date; mark: { tone: 'wants' | 'over'; word: string } | undefined }
+interface Entry {
+  key: string;
+  href: string;
+  line: string;
+  subject: string | undefined;
+  at: Date;
+  mark: { tone: 'wants' | 'over'; word: string } | undefined;
+}
 
 async function fetchThread(id: string): Promise<Entry[]> {
   const { messages } = await api(getThread, { params: { id } });
   const sent = messages.flatMap((one) => (one.kind === 'sent' ? [{ id: one.messageId, sealed: one.summary }] : []));
-  const received = messages.flatMap((one) => (one.kind === 'received' && one.sealed !== undefined ? [{ grantId: one.grantId, ...one.sealed }] : []));
+  const received = messages.flatMap((one) =>
+    one.kind === 'received' && one.sealed !== undefined ? [{ grantId: one.grantId, ...one.sealed }] : [],
+  );
   const mails = messages.flatMap((one) => (one.kind === 'mail' ? [one] : []));
-  const [summaries, subjects, heads] = await Promise.all([openSent(summarySchema, sent), door().received.subjects(received), door().received.incoming(mails)]);
+  const [summaries, subjects, heads] = await Promise.all([
+    openSent(summarySchema, sent),
+    door().received.subjects(received),
+    door().received.incoming(mails),
+  ]);
   const headOf = new Map(mails.map(({ id: key }, index) => [key, heads[index]]));
-  const subjectOf = new Map<string, string | undefined>([...sent.map(({ id: key }, index): [string, string | undefined] => [key, summaries[index]?.subject]), ...received.map(({ grantId }, index): [string, string | undefined] => [grantId, subjects[index]])]);
+  const subjectOf = new Map<string, string | undefined>([
+    ...sent.map(({ id: key }, index): [string, string | undefined] => [key, summaries[index]?.subject]),
+    ...received.map(({ grantId }, index): [string, string | undefined] => [grantId, subjects[index]]),
+  ]);
   return messages.map((one): Entry => {
     if (one.kind === 'mail') {
       const head = headOf.get(one.id);
-      return { key: one.id, href: `/mail/in/${one.id}`, line: `From ${head === undefined ? 'somebody' : who(head.from)}`, subject: head?.subject, at: one.at, mark: one.unread ? { tone: 'wants', word: 'Unread' } : undefined };
+      return {
+        key: one.id,
+        href: `/mail/in/${one.id}`,
+        line: `From ${head === undefined ? 'somebody' : who(head.from)}`,
+        subject: head?.subject,
+        at: one.at,
+        mark: one.unread ? { tone: 'wants', word: 'Unread' } : undefined,
+      };
     }
     return one.kind === 'sent'
-      ? { key: one.messageId, href: `/mail/${one.messageId}`, line: `You to ${one.to.map(who).join(', ')}`, subject: subjectOf.get(one.messageId), at: one.at, mark: undefined }
+      ? {
+          key: one.messageId,
+          href: `/mail/${one.messageId}`,
+          line: `You to ${one.to.map(who).join(', ')}`,
+          subject: subjectOf.get(one.messageId),
+          at: one.at,
+          mark: undefined,
+        }
       : {
-          key: one.grantId, href: `/mail/received/${one.grantId}`, line: `From ${who(one.from)}`, subject: subjectOf.get(one.grantId), at: one.at,
-          mark: one.state !== 'held' ? { tone: 'over', word: one.state === 'withdrawn' ? 'Withdrawn' : 'Closed' } : one.unread ? { tone: 'wants', word: 'Unread' } : undefined,
+          key: one.grantId,
+          href: `/mail/received/${one.grantId}`,
+          line: `From ${who(one.from)}`,
+          subject: subjectOf.get(one.grantId),
+          at: one.at,
+          mark:
+            one.state !== 'held'
+              ? { tone: 'over', word: one.state === 'withdrawn' ? 'Withdrawn' : 'Closed' }
+              : one.unread
+                ? { tone: 'wants', word: 'Unread' }
+                : undefined,
         };
   });
 }
 
-export function ThreadPanel({ threadId, here, now, zone }: { threadId: string; here: string; now: Date; zone: string }) {
+export function ThreadPanel({
+  threadId,
+  here,
+  now,
+  zone,
+}: {
+  threadId: string;
+  here: string;
+  now: Date;
+  zone: string;
+}) {
   const { data: entries } = useSWR(['thread', threadId], () => fetchThread(threadId), { refreshInterval: 5_000 });
   if (entries === undefined || entries.length < 2) return null;
   return (
@@ -45,13 +94,32 @@ export function ThreadPanel({ threadId, here, now, zone }: { threadId: string; h
           const words = (
             <Line last={index === entries.length - 1}>
               <Row style={styles.between}>
-                <Text kind={key === here ? 'strong' : 'body'} style={styles.wrap}>{key === here ? `${line} (this one)` : line}</Text>
+                <Text kind={key === here ? 'strong' : 'body'} style={styles.wrap}>
+                  {key === here ? `${line} (this one)` : line}
+                </Text>
                 {mark === undefined ? null : <StateMark {...mark} />}
               </Row>
-              <Text kind="small" tone="soft" style={styles.wrap}>{`${subject ?? 'No longer readable'} · ${momentInWords(at, now, zone)}`}</Text>
+              <Text
+                kind="small"
+                tone="soft"
+                style={styles.wrap}
+              >{`${subject ?? 'No longer readable'} · ${momentInWords(at, now, zone)}`}</Text>
             </Line>
           );
-          return key === here ? <Row key={key} style={styles.whole}>{words}</Row> : <Pressable key={key} role="link" aria-label={`${line}, ${momentInWords(at, now, zone)}`} onPress={() => router.push(href as never)}>{words}</Pressable>;
+          return key === here ? (
+            <Row key={key} style={styles.whole}>
+              {words}
+            </Row>
+          ) : (
+            <Pressable
+              key={key}
+              role="link"
+              aria-label={`${line}, ${momentInWords(at, now, zone)}`}
+              onPress={() => router.push(href as never)}
+            >
+              {words}
+            </Pressable>
+          );
         })}
       </Panel>
     </Section>

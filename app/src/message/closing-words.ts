@@ -1,4 +1,7 @@
-/** What a worker puts under their messages: name, office, telephone. Kept sealed in their vault; a new message begins with it, and it can be changed there like anything else. */
+/**
+ * What a worker puts under their messages: name, office, telephone. Kept sealed in their vault; a new message begins
+ * with it, and it can be changed there like anything else.
+ */
 import { escapeHtml } from '@under-lock/core/escape-html';
 import { z } from 'zod';
 import { keepItem, readItem } from '../vault/useVault';
@@ -9,7 +12,10 @@ const schema = z.object({ text: z.string() });
 
 export const MAX_CLOSING_WORDS = 1000;
 
-export interface ClosingWords { text: string; /** The one that keeping replaces. */ revision: number }
+export interface ClosingWords {
+  text: string;
+  /** The one that keeping replaces. */ revision: number;
+}
 
 /** Empty when there are none. @throws ApiProblem */
 export async function readClosingWords(): Promise<ClosingWords> {
@@ -18,7 +24,8 @@ export async function readClosingWords(): Promise<ClosingWords> {
 }
 
 /** @throws ApiProblem `conflict` when another device has changed it meanwhile */
-export const keepClosingWords = ({ text, revision }: ClosingWords): Promise<number> => keepItem('settings', ID, revision, { text });
+export const keepClosingWords = ({ text, revision }: ClosingWords): Promise<number> =>
+  keepItem('settings', ID, revision, { text });
 
 /** As a message begins: an empty line to write in, and these below. */
 export function withClosingWords(text: string): string {

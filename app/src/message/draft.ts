@@ -10,15 +10,42 @@ import { z } from 'zod';
 
 const keySchema = z.object({ key: z.string(), salt: z.string() });
 
-export const draftFileSchema = z.object({ blobId: z.string(), name: z.string(), type: z.string(), size: z.number(), key: keySchema });
+export const draftFileSchema = z.object({
+  blobId: z.string(),
+  name: z.string(),
+  type: z.string(),
+  size: z.number(),
+  key: keySchema,
+});
 
-/** One recipient's grant as it is kept with the draft, so that a second try is the same dispatch. Bytes as base64url. */
+/**
+ * One recipient's grant as it is kept with the draft, so that a second try is the same dispatch. Bytes as base64url.
+ */
 export const keptGrantSchema = z.object({
-  id: z.string(), address: z.string(), name: z.string(), role: z.enum(RECIPIENT_ROLES), /** The content travels as a file. */ carried: z.boolean().optional(), readerShare: z.string(), houseShare: z.string(), wrappedKey: z.string(),
+  id: z.string(),
+  address: z.string(),
+  name: z.string(),
+  role: z.enum(RECIPIENT_ROLES),
+  /** The content travels as a file. */ carried: z.boolean().optional(),
+  readerShare: z.string(),
+  houseShare: z.string(),
+  wrappedKey: z.string(),
   reader: z.discriminatedUnion('kind', [
-    z.object({ kind: z.literal('link'), language: z.enum(LANGUAGES).optional(), check: z.enum(IDENTITY_CHECKS), target: z.string().optional(), question: z.object({ sealed: z.string(), answerProof: z.string() }).optional() }),
+    z.object({
+      kind: z.literal('link'),
+      language: z.enum(LANGUAGES).optional(),
+      check: z.enum(IDENTITY_CHECKS),
+      target: z.string().optional(),
+      question: z.object({ sealed: z.string(), answerProof: z.string() }).optional(),
+    }),
     z.object({ kind: z.literal('account'), accountId: z.string(), sealedShare: z.string(), sealedSummary: z.string() }),
-    z.object({ kind: z.literal('registered'), readerId: z.string(), language: z.enum(LANGUAGES).optional(), sealedShare: z.string(), sealedSummary: z.string() }),
+    z.object({
+      kind: z.literal('registered'),
+      readerId: z.string(),
+      language: z.enum(LANGUAGES).optional(),
+      sealedShare: z.string(),
+      sealedSummary: z.string(),
+    }),
   ]),
 });
 export type KeptGrant = z.infer<typeof keptGrantSchema>;
@@ -34,18 +61,50 @@ export const attemptSchema = z.object({
   closesAt: z.string(),
   grants: z.array(keptGrantSchema),
   /** Who gets a copy of their own; sealed anew at each try. */
-  copies: z.array(z.object({ id: z.string(), lock: z.enum(COPY_LOCKS).default('certificate'), /** How their programs take OpenPGP. */ form: z.enum(MAIL_FORMS).default('mime'), /** Signed and not encrypted, or packed and not locked. */ clear: z.boolean().default(false), /** How a locked file is made. */ file: z.object({ way: fileWaySchema, password: z.string().optional() }).optional(), recipients: z.array(z.object({ id: z.string(), address: z.string(), name: z.string(), role: z.enum(RECIPIENT_ROLES) })) })).default([]),
+  copies: z
+    .array(
+      z.object({
+        id: z.string(),
+        lock: z.enum(COPY_LOCKS).default('certificate'),
+        /** How their programs take OpenPGP. */ form: z.enum(MAIL_FORMS).default('mime'),
+        /** Signed and not encrypted, or packed and not locked. */ clear: z.boolean().default(false),
+        /** How a locked file is made. */ file: z
+          .object({ way: fileWaySchema, password: z.string().optional() })
+          .optional(),
+        recipients: z.array(
+          z.object({ id: z.string(), address: z.string(), name: z.string(), role: z.enum(RECIPIENT_ROLES) }),
+        ),
+      }),
+    )
+    .default([]),
 });
 export type Attempt = z.infer<typeof attemptSchema>;
 
 /** With how hard it is to guess, and whether it goes into the book when the message is sent. */
-export const draftPasswordSchema = z.object({ password: z.string(), guesses: z.number(), told: z.boolean(), remember: z.boolean() });
+export const draftPasswordSchema = z.object({
+  password: z.string(),
+  guesses: z.number(),
+  told: z.boolean(),
+  remember: z.boolean(),
+});
 export type DraftPassword = z.infer<typeof draftPasswordSchema>;
 
 export const draftSchema = z.object({
   /** Which of the worker's addresses it is written from; the main one without it. */
   from: z.string().optional(),
-  recipients: z.array(z.object({ name: z.string(), address: z.string(), role: z.enum(RECIPIENT_ROLES), check: z.enum([...IDENTITY_CHECKS, 'password']).optional(), question: z.string().optional(), answer: z.string().optional(), lock: z.enum(LOCKS).optional(), /** What is locked in this message alone. */ scope: z.enum(SCOPES).optional(), /** A locked file's password for this message. */ password: draftPasswordSchema.optional() })),
+  recipients: z.array(
+    z.object({
+      name: z.string(),
+      address: z.string(),
+      role: z.enum(RECIPIENT_ROLES),
+      check: z.enum([...IDENTITY_CHECKS, 'password']).optional(),
+      question: z.string().optional(),
+      answer: z.string().optional(),
+      lock: z.enum(LOCKS).optional(),
+      /** What is locked in this message alone. */ scope: z.enum(SCOPES).optional(),
+      /** A locked file's password for this message. */ password: draftPasswordSchema.optional(),
+    }),
+  ),
   /** Nobody sees who else gets it. */
   eachAlone: z.boolean().optional(),
   subject: z.string(),
@@ -60,7 +119,10 @@ export const draftSchema = z.object({
   /** What the worker chose beside the preset; the preset's own terms until they choose. */
   terms: wantedTermsSchema.optional(),
   /** When it is to leave, as wall-clock time `yyyy-MM-ddTHH:mm` in the worker's zone; at once when absent. */
-  sendAt: z.string().regex(/^\d{4}-\d\d-\d\dT\d\d:\d\d$/).optional(),
+  sendAt: z
+    .string()
+    .regex(/^\d{4}-\d\d-\d\dT\d\d:\d\d$/)
+    .optional(),
   /** Sent, and not left yet: kept until it has, so that it can be taken back. */
   waiting: z.object({ messageId: z.string(), leavesAt: z.string() }).optional(),
   /** The message this answers, and the conversation's page it belongs to. */
@@ -77,13 +139,33 @@ export type Draft = z.infer<typeof draftSchema>;
 export type DraftRecipient = Draft['recipients'][number];
 
 export const emptyDraft: Draft = {
-  recipients: [], subject: '', reference: '', html: '', text: '', files: [],
+  recipients: [],
+  subject: '',
+  reference: '',
+  html: '',
+  text: '',
+  files: [],
 };
 
 /** What a message begins with in an office without presets. */
-export const plainTerms: WantedTerms = { closing: { kind: 'two-weeks' }, check: 'text', question: false, rights: { ...NO_RIGHTS, reply: true, copy: true, print: true }, watermark: false, copies: false, clear: false, textOpen: false, audience: 'anyone' };
+export const plainTerms: WantedTerms = {
+  closing: { kind: 'two-weeks' },
+  check: 'text',
+  question: false,
+  rights: { ...NO_RIGHTS, reply: true, copy: true, print: true },
+  watermark: false,
+  copies: false,
+  clear: false,
+  textOpen: false,
+  audience: 'anyone',
+};
 
-export const isBlank = (draft: Draft): boolean => draft.recipients.length === 0 && draft.subject === '' && draft.text.trim() === '' && draft.files.length === 0 && draft.reference === '';
+export const isBlank = (draft: Draft): boolean =>
+  draft.recipients.length === 0 &&
+  draft.subject === '' &&
+  draft.text.trim() === '' &&
+  draft.files.length === 0 &&
+  draft.reference === '';
 
 /** What the vault keeps of a sent message: the only place where subject, keys and links can be read. */
 export const summarySchema = z.object({
@@ -93,7 +175,9 @@ export const summarySchema = z.object({
   files: z.array(z.object({ name: z.string(), size: z.number() })),
   links: z.record(z.string(), z.string()),
   /** What opens the locked files that went out, by copy's recipient; nothing of those that were not to be kept. */
-  passwords: z.record(z.string(), z.object({ password: z.string(), telling: z.enum(TELLINGS), told: z.boolean() })).optional(),
+  passwords: z
+    .record(z.string(), z.object({ password: z.string(), telling: z.enum(TELLINGS), told: z.boolean() }))
+    .optional(),
   /** The draft it came from, while it can be taken back. */
   draftId: z.string().optional(),
   /** The draft that waits for an answer to this request. */

@@ -4,9 +4,13 @@ import { type StateTone } from '@under-lock/ui';
 import { zone } from '../clock';
 
 /** Whoever a reader named is shown by their address: what that reader calls them is no word of ours. */
-export const who = ({ name, address, passedOn }: { name: string; address: string; passedOn?: unknown }): string => (passedOn === undefined ? name || address : address);
+export const who = ({ name, address, passedOn }: { name: string; address: string; passedOn?: unknown }): string =>
+  passedOn === undefined ? name || address : address;
 
-interface Mark { tone: StateTone; word: string }
+interface Mark {
+  tone: StateTone;
+  word: string;
+}
 /** Of what has not left yet: nothing is on its way to anybody. */
 export const NOT_LEFT: Mark = { tone: 'wants', word: 'Not left yet' };
 
@@ -39,7 +43,9 @@ export function noticeWords({ notice, check }: Grant, now: Date, leaving = false
   if (check.kind === 'account') return `In their Received since${at}`;
   switch (notice.state) {
     case 'waiting':
-      return notice.answer === undefined ? 'Notice on its way' : `Notice not taken yet, trying again (${notice.answer})`;
+      return notice.answer === undefined
+        ? 'Notice on its way'
+        : `Notice not taken yet, trying again (${notice.answer})`;
     case 'accepted':
       return `Told${at}`;
     case 'junk':
@@ -86,13 +92,17 @@ const sentences: Record<EventKind, (name: string, event: MessageEvent, now: Date
   printed: (name) => `${name} printed it`,
   'other-way-asked': (name) => `${name} asked for another way to prove who they are`,
   'not-for-me': (name) => `Somebody with ${name}’s link said it is not for them`,
-  'closing-moved': (name, event, now) => `You moved the closing date for ${name}${event.closesAt === undefined ? '' : ` to ${momentInWords(event.closesAt, now, zone)}`}`,
+  'closing-moved': (name, event, now) =>
+    `You moved the closing date for ${name}${event.closesAt === undefined ? '' : ` to ${momentInWords(event.closesAt, now, zone)}`}`,
   'channel-changed': (name) => `You changed where ${name}’s passcode goes`,
-  withdrawn: (name, event) => `You withdrew it from ${name}, who ${event.hadOpened === true ? 'had opened it' : 'had never opened it'}`,
-  closed: (name, event) => `It closed for ${name}, who ${event.hadOpened === true ? 'had opened it' : 'had never opened it'}`,
+  withdrawn: (name, event) =>
+    `You withdrew it from ${name}, who ${event.hadOpened === true ? 'had opened it' : 'had never opened it'}`,
+  closed: (name, event) =>
+    `It closed for ${name}, who ${event.hadOpened === true ? 'had opened it' : 'had never opened it'}`,
   'reader-added': (name) => `You let ${name} read it, too`,
   'given-again': (name) => `You gave ${name} access again`,
-  'password-lost': (name) => `${name} has forgotten or removed their password: it opens for nobody until you give it again`,
+  'password-lost': (name) =>
+    `${name} has forgotten or removed their password: it opens for nobody until you give it again`,
   'give-again-asked': (name) => `${name} asks you to give it again`,
   'statement-made': () => 'You made a signed statement of what had ended',
   'copy-accepted': (_, { address = '' }) => `${address}’s mail host took their copy`,
@@ -102,14 +112,22 @@ const sentences: Record<EventKind, (name: string, event: MessageEvent, now: Date
   purged: () => 'The sealed content was deleted',
 };
 
-const timesWords = ({ times, from }: MessageEvent, now: Date): string => (times === undefined || from === undefined ? '' : `, ${times} times since ${momentInWords(from, now, zone)}`);
+const timesWords = ({ times, from }: MessageEvent, now: Date): string =>
+  times === undefined || from === undefined ? '' : `, ${times} times since ${momentInWords(from, now, zone)}`;
 
-export const eventWords = (event: MessageEvent, name: string, now: Date): string => `${sentences[event.kind](name, event, now)}${timesWords(event, now)}`;
+export const eventWords = (event: MessageEvent, name: string, now: Date): string =>
+  `${sentences[event.kind](name, event, now)}${timesWords(event, now)}`;
 
 const copyWords: Record<SentCopy['state'], { tone: StateTone; word: string }> = {
-  waiting: { tone: 'wants', word: 'On its way' }, accepted: { tone: 'done', word: 'Copy delivered' }, junk: { tone: 'wants', word: 'Filed as junk' }, refused: { tone: 'stopped', word: 'Copy refused' }, bounced: { tone: 'stopped', word: 'Copy came back' },
+  waiting: { tone: 'wants', word: 'On its way' },
+  accepted: { tone: 'done', word: 'Copy delivered' },
+  junk: { tone: 'wants', word: 'Filed as junk' },
+  refused: { tone: 'stopped', word: 'Copy refused' },
+  bounced: { tone: 'stopped', word: 'Copy came back' },
 };
-export const copyMark = ({ state }: Pick<SentCopy, 'state'>, leaving = false): Mark => (leaving ? NOT_LEFT : copyWords[state]);
+export const copyMark = ({ state }: Pick<SentCopy, 'state'>, leaving = false): Mark =>
+  leaving ? NOT_LEFT : copyWords[state];
 const WORST = ['bounced', 'refused', 'junk', 'waiting', 'accepted'] as const;
 /** The worst news of several copies. */
-export const copiesMark = (copies: readonly SentCopy[]): { tone: StateTone; word: string } => copyMark({ state: WORST.find((state) => copies.some((one) => one.state === state)) ?? 'waiting' });
+export const copiesMark = (copies: readonly SentCopy[]): { tone: StateTone; word: string } =>
+  copyMark({ state: WORST.find((state) => copies.some((one) => one.state === state)) ?? 'waiting' });

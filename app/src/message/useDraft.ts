@@ -1,4 +1,7 @@
-/** The draft at hand: kept by itself, sealed, a moment after every change; a second tab's change is said, never overwritten. */
+/**
+ * The draft at hand: kept by itself, sealed, a moment after every change; a second tab's change is said, never
+ * overwritten.
+ */
 import { isProblem } from '@under-lock/contract/problem';
 import { useCallback, useEffect, useRef, useState } from 'react';
 import { problemWords } from '../problem-words';
@@ -37,7 +40,12 @@ export function useDraft(id: string, isFresh: boolean): DraftDesk {
   const [missing, setMissing] = useState(false);
   const [keeping, setKeeping] = useState<Keeping>({ state: 'new' });
   // The newest draft and its revision for the keeper, which runs outside of rendering and one at a time.
-  const latest = useRef<{ draft: Draft; revision: number; dirty: boolean; dropped: boolean }>({ draft: emptyDraft, revision: 0, dirty: false, dropped: false });
+  const latest = useRef<{ draft: Draft; revision: number; dirty: boolean; dropped: boolean }>({
+    draft: emptyDraft,
+    revision: 0,
+    dirty: false,
+    dropped: false,
+  });
   const queue = useRef<Promise<void>>(Promise.resolve());
   const timer = useRef<ReturnType<typeof setTimeout> | undefined>(undefined);
 
@@ -76,7 +84,9 @@ export function useDraft(id: string, isFresh: boolean): DraftDesk {
         setKeeping(current.dirty ? { state: 'changed' } : { state: 'kept', at: new Date() });
       } catch (error) {
         current.dirty = true;
-        setKeeping(isProblem(error, 'conflict') ? { state: 'conflict' } : { state: 'failed', sentence: problemWords(error) });
+        setKeeping(
+          isProblem(error, 'conflict') ? { state: 'conflict' } : { state: 'failed', sentence: problemWords(error) },
+        );
         throw error;
       }
     });

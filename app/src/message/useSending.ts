@@ -13,7 +13,10 @@ import { type Draft } from './draft';
 import { discardFiles, EarlierVersionSentError, sendDraft, type SendStep } from './send';
 import { type DraftDesk } from './useDraft';
 
-export interface Failed { sentence: string; /** What had gone out already. */ messageId?: string }
+export interface Failed {
+  sentence: string;
+  /** What had gone out already. */ messageId?: string;
+}
 
 interface Given {
   desk: DraftDesk;
@@ -24,16 +27,25 @@ interface Given {
 }
 
 function failureOf(error: unknown): Failed {
-  if (error instanceof Error && error.name === 'AbortError') return { sentence: 'Stopped. Nothing was sent; your draft is kept.' };
-  if (error instanceof EarlierVersionSentError) return { sentence: 'An earlier version of this message had gone out before the connection was lost. Look at it before you send this one too.', messageId: error.messageId };
-  const kept = isProblem(error, 'unreachable', 'server-error', 'storage-full') ? ' Not sent yet: your draft and what was uploaded are kept; sending again goes on where it stopped.' : ' Not sent: your draft is kept.';
+  if (error instanceof Error && error.name === 'AbortError')
+    return { sentence: 'Stopped. Nothing was sent; your draft is kept.' };
+  if (error instanceof EarlierVersionSentError)
+    return {
+      sentence:
+        'An earlier version of this message had gone out before the connection was lost. Look at it before you send this one too.',
+      messageId: error.messageId,
+    };
+  const kept = isProblem(error, 'unreachable', 'server-error', 'storage-full')
+    ? ' Not sent yet: your draft and what was uploaded are kept; sending again goes on where it stopped.'
+    : ' Not sent: your draft is kept.';
   return { sentence: `${problemWords(error)}${kept}` };
 }
 
 /** Whoever was written to is known from now on, and the lock chosen for them is theirs the next time, too. */
 async function rememberRecipients({ plan }: Planned, draft: Draft, people: PlanContext['people']): Promise<void> {
   for (const { recipient } of plan.lines) {
-    if (recipient.colleague === undefined && personAt(people, recipient.address) === undefined) await rememberPerson(people, { name: recipient.name, address: recipient.address });
+    if (recipient.colleague === undefined && personAt(people, recipient.address) === undefined)
+      await rememberPerson(people, { name: recipient.name, address: recipient.address });
   }
   for (const { address, lock } of draft.recipients) {
     const person = lock === undefined ? undefined : personAt(people, address)?.value;
@@ -41,7 +53,8 @@ async function rememberRecipients({ plan }: Planned, draft: Draft, people: PlanC
   }
 }
 
-const writtenTo = ({ plan }: Planned, colleagues: PlanContext['colleagues']) => colleagues.filter((one) => plan.lines.some(({ recipient }) => isOwnAddress(one, recipient.address)));
+const writtenTo = ({ plan }: Planned, colleagues: PlanContext['colleagues']) =>
+  colleagues.filter((one) => plan.lines.some(({ recipient }) => isOwnAddress(one, recipient.address)));
 
 export function useSending({ desk, draft, context, planNow }: Given) {
   const [sending, setSending] = useState<SendStep | undefined>();
@@ -60,7 +73,9 @@ export function useSending({ desk, draft, context, planNow }: Given) {
       await discardFiles(draft);
       await desk.drop();
     }
-    void mutate((key) => typeof key === 'string' && (key.startsWith('$inf$sent') || key === 'desk' || key.startsWith('desk')));
+    void mutate(
+      (key) => typeof key === 'string' && (key.startsWith('$inf$sent') || key === 'desk' || key.startsWith('desk')),
+    );
     router.replace(`/mail/${messageId}?sent=1` as never);
   }
 
@@ -68,14 +83,27 @@ export function useSending({ desk, draft, context, planNow }: Given) {
     const planned = planNow();
     const now = new Date();
     if (sending !== undefined || planned === undefined || unsettled(planned.plan, now).length > 0) return;
-    const { office, account, people, colleagues, registered, certificates, keys, passwords, fileRules } = context as PlanContext;
+    const { office, account, people, colleagues, registered, certificates, keys, passwords, fileRules } =
+      context as PlanContext;
     control.current = new AbortController();
     setFailed(undefined);
     setSending({ step: 'sealing' });
     try {
       await desk.keepNow();
       const { messageId, leavesAt } = await sendDraft({
-        draft, draftId: desk.id, planned, colleagues, registered, certificates, keys, passwords, fileRules, people, office, account, now,
+        draft,
+        draftId: desk.id,
+        planned,
+        colleagues,
+        registered,
+        certificates,
+        keys,
+        passwords,
+        fileRules,
+        people,
+        office,
+        account,
+        now,
         progress: setSending,
         signal: control.current.signal,
         async keepAttempt(attempt) {

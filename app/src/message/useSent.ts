@@ -5,10 +5,17 @@ import { api } from '../api';
 import { openSent } from '../vault/useVault';
 import { type Summary, summarySchema } from './draft';
 
-export interface Sent extends SentMessage { opened: Summary | undefined }
+export interface Sent extends SentMessage {
+  opened: Summary | undefined;
+}
 
-const withSummaries = async <T extends SentMessage>(messages: T[]): Promise<(T & { opened: Summary | undefined })[]> => {
-  const summaries = await openSent(summarySchema, messages.map(({ id, summary }) => ({ id, sealed: summary })));
+const withSummaries = async <T extends SentMessage>(
+  messages: T[],
+): Promise<(T & { opened: Summary | undefined })[]> => {
+  const summaries = await openSent(
+    summarySchema,
+    messages.map(({ id, summary }) => ({ id, sealed: summary })),
+  );
   return messages.map((message, index) => ({ ...message, opened: summaries[index] }));
 };
 
@@ -19,7 +26,8 @@ const REFRESH_MS = 5_000;
 /** Mail › Sent, page by page. */
 export const useSentList = () =>
   useSWRInfinite(
-    (index, previous: { next?: string | undefined } | null) => (index > 0 && previous?.next === undefined ? null : ['sent', previous?.next ?? '']),
+    (index, previous: { next?: string | undefined } | null) =>
+      index > 0 && previous?.next === undefined ? null : ['sent', previous?.next ?? ''],
     async ([, before]) => {
       const { messages, next } = await api(listSent, { query: before === '' ? {} : { before } });
       return { messages: await withSummaries(messages), next };
@@ -29,7 +37,11 @@ export const useSentList = () =>
 
 /** One message with what happened to it; fresh within seconds. */
 export const useSentMessage = (id: string) =>
-  useSWR(['sent-message', id], async () => {
-    const message = await api(getSent, { params: { id } });
-    return (await withSummaries([message]))[0]!;
-  }, { refreshInterval: 3_000 });
+  useSWR(
+    ['sent-message', id],
+    async () => {
+      const message = await api(getSent, { params: { id } });
+      return (await withSummaries([message]))[0]!;
+    },
+    { refreshInterval: 3_000 },
+  );

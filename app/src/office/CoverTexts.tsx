@@ -10,7 +10,12 @@ import { languageWords } from '../people/words';
 import { useOpenSession } from '../session/session';
 import { coverMayName, coverProblemWords } from './file-rules-words';
 
-interface Props { templates: CoverTemplates; officeName: string; container: Container; onChange: (templates: CoverTemplates) => void }
+interface Props {
+  templates: CoverTemplates;
+  officeName: string;
+  container: Container;
+  onChange: (templates: CoverTemplates) => void;
+}
 
 export function CoverTexts({ templates, officeName, container, onChange }: Props) {
   const { account } = useOpenSession();
@@ -22,27 +27,70 @@ export function CoverTexts({ templates, officeName, container, onChange }: Props
     onChange(text === undefined ? others : { ...others, [language]: text });
   };
   const read = coverText({
-    sender: account, recipient: { name: 'Pell Anders', address: 'pell.anders@postbox.example' }, officeName, fileName: `2026-11-25 1430.${OWN_EXTENSION[container]}`, container, telling: 'phone', language, templates: problem === undefined ? templates : {},
+    sender: account,
+    recipient: { name: 'Pell Anders', address: 'pell.anders@postbox.example' },
+    officeName,
+    fileName: `2026-11-25 1430.${OWN_EXTENSION[container]}`,
+    container,
+    telling: 'phone',
+    language,
+    templates: problem === undefined ? templates : {},
   });
   return (
     <Section title="The note around it">
-      <Text kind="small" tone="soft">Goes readable with every locked file: what it is, how its password comes, how it is opened on a phone and on a computer, whom to ring.</Text>
-      <Panel><Line last><Stack>
-        <Choice row label="Language of the note" value={language} onChange={setLanguage} options={LANGUAGES.map((value) => ({ value, label: languageWords[value] }))} />
-        {own === undefined ? (
-          <>
-            <Text tone="soft">{`In ${languageWords[language]} it speaks our words.`}</Text>
-            <Row><Button label="Word it yourself" describe={`Word it yourself: the note in ${languageWords[language]}`} onPress={() => set(ourTemplate(language))} /></Row>
-          </>
-        ) : (
-          <>
-            <Field label={`The note in ${languageWords[language]}`} value={own} onChangeText={set} multiline maxLength={2_100} hint={coverMayName} error={problem === undefined ? undefined : coverProblemWords(problem)} />
-            <Row><Button kind="quiet" label="Back to our words" describe={`Back to our words: the note in ${languageWords[language]}`} onPress={() => set(undefined)} /></Row>
-          </>
-        )}
-        <Text kind="label" tone="soft">{problem === undefined ? 'How it reads' : 'How ours reads'}</Text>
-        <Text style={styles.read}>{read}</Text>
-      </Stack></Line></Panel>
+      <Text kind="small" tone="soft">
+        Goes readable with every locked file: what it is, how its password comes, how it is opened on a phone and on a
+        computer, whom to ring.
+      </Text>
+      <Panel>
+        <Line last>
+          <Stack>
+            <Choice
+              row
+              label="Language of the note"
+              value={language}
+              onChange={setLanguage}
+              options={LANGUAGES.map((value) => ({ value, label: languageWords[value] }))}
+            />
+            {own === undefined ? (
+              <>
+                <Text tone="soft">{`In ${languageWords[language]} it speaks our words.`}</Text>
+                <Row>
+                  <Button
+                    label="Word it yourself"
+                    describe={`Word it yourself: the note in ${languageWords[language]}`}
+                    onPress={() => set(ourTemplate(language))}
+                  />
+                </Row>
+              </>
+            ) : (
+              <>
+                <Field
+                  label={`The note in ${languageWords[language]}`}
+                  value={own}
+                  onChangeText={set}
+                  multiline
+                  maxLength={2_100}
+                  hint={coverMayName}
+                  error={problem === undefined ? undefined : coverProblemWords(problem)}
+                />
+                <Row>
+                  <Button
+                    kind="quiet"
+                    label="Back to our words"
+                    describe={`Back to our words: the note in ${languageWords[language]}`}
+                    onPress={() => set(undefined)}
+                  />
+                </Row>
+              </>
+            )}
+            <Text kind="label" tone="soft">
+              {problem === undefined ? 'How it reads' : 'How ours reads'}
+            </Text>
+            <Text style={styles.read}>{read}</Text>
+          </Stack>
+        </Line>
+      </Panel>
     </Section>
   );
 }

@@ -1,4 +1,7 @@
-/** People and domains that get locked files otherwise: another container, another ending for their gateway, a largest size. */
+/**
+ * People and domains that get locked files otherwise: another container, another ending for their gateway, a largest
+ * size.
+ */
 import { type FileException } from '@under-lock/core/locks/file/rules';
 import { CONTAINERS, isExtension } from '@under-lock/core/locks/file/way';
 import { ZIP_CIPHERS } from '@under-lock/core/zip/cipher';
@@ -7,7 +10,11 @@ import { useState } from 'react';
 import { StyleSheet } from 'react-native';
 import { cipherWords, containerWords } from '../passwords/words';
 
-interface Props { exceptions: readonly FileException[]; legacyAllowed: boolean; onChange: (exceptions: FileException[]) => void }
+interface Props {
+  exceptions: readonly FileException[];
+  legacyAllowed: boolean;
+  onChange: (exceptions: FileException[]) => void;
+}
 
 const MEGABYTE = 1_000_000;
 const USUAL = 'usual';
@@ -15,20 +22,50 @@ const USUAL = 'usual';
 export function FileExceptions({ exceptions, legacyAllowed, onChange }: Props) {
   return (
     <Section title="Exceptions" aside={String(exceptions.length)}>
-      <Text kind="small" tone="soft">For a whole domain or one address; an address says more than its domain.</Text>
+      <Text kind="small" tone="soft">
+        For a whole domain or one address; an address says more than its domain.
+      </Text>
       <Panel>
-        {exceptions.length === 0 ? <Empty title="None">Everybody gets locked files the usual way.</Empty> : exceptions.map((exception, index) => (
-          <Line key={index} last={index === exceptions.length - 1}>
-            <ExceptionForm exception={exception} number={index + 1} legacyAllowed={legacyAllowed} onChange={(next) => onChange(exceptions.map((one, at) => (at === index ? next : one)))} onRemove={() => onChange(exceptions.filter((_, at) => at !== index))} />
-          </Line>
-        ))}
+        {exceptions.length === 0 ? (
+          <Empty title="None">Everybody gets locked files the usual way.</Empty>
+        ) : (
+          exceptions.map((exception, index) => (
+            <Line key={index} last={index === exceptions.length - 1}>
+              <ExceptionForm
+                exception={exception}
+                number={index + 1}
+                legacyAllowed={legacyAllowed}
+                onChange={(next) => onChange(exceptions.map((one, at) => (at === index ? next : one)))}
+                onRemove={() => onChange(exceptions.filter((_, at) => at !== index))}
+              />
+            </Line>
+          ))
+        )}
       </Panel>
-      <Row><Button label="Add an exception" onPress={() => onChange([...exceptions, { whom: '' }])} disabled={exceptions.length >= 200} /></Row>
+      <Row>
+        <Button
+          label="Add an exception"
+          onPress={() => onChange([...exceptions, { whom: '' }])}
+          disabled={exceptions.length >= 200}
+        />
+      </Row>
     </Section>
   );
 }
 
-function ExceptionForm({ exception, number, legacyAllowed, onChange, onRemove }: { exception: FileException; number: number; legacyAllowed: boolean; onChange: (exception: FileException) => void; onRemove: () => void }) {
+function ExceptionForm({
+  exception,
+  number,
+  legacyAllowed,
+  onChange,
+  onRemove,
+}: {
+  exception: FileException;
+  number: number;
+  legacyAllowed: boolean;
+  onChange: (exception: FileException) => void;
+  onRemove: () => void;
+}) {
   const [extension, setExtension] = useState(exception.extension ?? '');
   const [largest, setLargest] = useState(exception.largest === undefined ? '' : String(exception.largest / MEGABYTE));
   const about = exception.whom.trim() === '' ? `exception ${number}` : exception.whom.trim();
@@ -42,8 +79,10 @@ function ExceptionForm({ exception, number, legacyAllowed, onChange, onRemove }:
     setExtension(next);
     if (next === '' || isExtension(next)) set('extension', next === '' ? undefined : next);
   };
-  const sizeOf = (typed: string): number | undefined => (/^\d+(?:[.,]\d+)?$/.test(typed) ? Math.round(Number(typed.replace(',', '.')) * MEGABYTE) : undefined);
-  const isSize = (size: number | undefined): boolean => size !== undefined && size >= 100_000 && size <= 1_000 * MEGABYTE;
+  const sizeOf = (typed: string): number | undefined =>
+    /^\d+(?:[.,]\d+)?$/.test(typed) ? Math.round(Number(typed.replace(',', '.')) * MEGABYTE) : undefined;
+  const isSize = (size: number | undefined): boolean =>
+    size !== undefined && size >= 100_000 && size <= 1_000 * MEGABYTE;
   const takeLargest = (typed: string): void => {
     const next = typed.trim();
     setLargest(next);
@@ -51,12 +90,61 @@ function ExceptionForm({ exception, number, legacyAllowed, onChange, onRemove }:
   };
   return (
     <Stack style={styles.form}>
-      <Field label={`Address or domain ${number}`} value={exception.whom} onChangeText={(whom) => set('whom', whom)} autoCapitalize="none" autoComplete="off" maxLength={254} />
-      <Choice row label={`Locked in, for ${about}`} value={exception.container ?? USUAL} onChange={(value) => set('container', value === USUAL ? undefined : value)} options={[{ value: USUAL, label: 'As usual' }, ...CONTAINERS.map((value) => ({ value, label: containerWords[value] }))]} />
-      <Choice row label={`Cipher of a ZIP, for ${about}`} value={exception.cipher ?? USUAL} onChange={(value) => set('cipher', value === USUAL ? undefined : value)} options={[{ value: USUAL, label: 'As usual' }, ...ZIP_CIPHERS.filter((one) => one !== 'legacy' || legacyAllowed || exception.cipher === 'legacy').map((value) => ({ value, label: cipherWords[value] }))]} />
-      <Field label={`Another ending, for ${about}`} value={extension} onChangeText={takeExtension} code autoCapitalize="none" maxLength={9} error={extension === '' || isExtension(extension) ? undefined : 'One to eight small letters or digits, and none that a computer would run.'} />
-      <Field label={`Largest size in MB, for ${about}`} value={largest} onChangeText={takeLargest} inputMode="decimal" maxLength={7} hint="Of all files together, as their mail gateway takes it. Empty for the office’s own limit." error={largest === '' || isSize(sizeOf(largest)) ? undefined : 'A number from 0.1 to 1000.'} />
-      <Row><Button kind="stop" label="Remove it" describe={`Remove it: the exception for ${about}`} onPress={onRemove} /></Row>
+      <Field
+        label={`Address or domain ${number}`}
+        value={exception.whom}
+        onChangeText={(whom) => set('whom', whom)}
+        autoCapitalize="none"
+        autoComplete="off"
+        maxLength={254}
+      />
+      <Choice
+        row
+        label={`Locked in, for ${about}`}
+        value={exception.container ?? USUAL}
+        onChange={(value) => set('container', value === USUAL ? undefined : value)}
+        options={[
+          { value: USUAL, label: 'As usual' },
+          ...CONTAINERS.map((value) => ({ value, label: containerWords[value] })),
+        ]}
+      />
+      <Choice
+        row
+        label={`Cipher of a ZIP, for ${about}`}
+        value={exception.cipher ?? USUAL}
+        onChange={(value) => set('cipher', value === USUAL ? undefined : value)}
+        options={[
+          { value: USUAL, label: 'As usual' },
+          ...ZIP_CIPHERS.filter((one) => one !== 'legacy' || legacyAllowed || exception.cipher === 'legacy').map(
+            (value) => ({ value, label: cipherWords[value] }),
+          ),
+        ]}
+      />
+      <Field
+        label={`Another ending, for ${about}`}
+        value={extension}
+        onChangeText={takeExtension}
+        code
+        autoCapitalize="none"
+        maxLength={9}
+        error={
+          extension === '' || isExtension(extension)
+            ? undefined
+            : 'One to eight small letters or digits, and none that a computer would run.'
+        }
+      />
+      <Field
+        label={`Largest size in MB, for ${about}`}
+        value={largest}
+        onChangeText={takeLargest}
+        inputMode="decimal"
+        maxLength={7}
+        hint="Of all files together, as their mail gateway takes it. Empty for the office’s own limit."
+        error={largest === '' || isSize(sizeOf(largest)) ? undefined : 'A number from 0.1 to 1000.'}
+      />
+      <Row>
+        <Button kind="stop" label="Remove it" describe={`Remove it: the exception for ${about}`} onPress={onRemove} />
+      </Row>
     </Stack>
   );
 }

@@ -1,4 +1,7 @@
-/** For administrators: a colleague's further addresses. Mail to them comes to that colleague, who may write from them and have them certified. */
+/**
+ * For administrators: a colleague's further addresses. Mail to them comes to that colleague, who may write from them
+ * and have them certified.
+ */
 import { type Account, putAddresses } from '@under-lock/contract/account';
 import { addressKey, checkAddress } from '@under-lock/core/people/address';
 import { Button, Dialog, Field, Row, Text } from '@under-lock/ui';
@@ -32,18 +35,47 @@ export function FurtherAddresses({ account }: { account: Account }) {
   };
   return (
     <>
-      {account.further.length === 0 ? null : <Text kind="small" tone="soft">{`Also ${account.further.join(', ')}`}</Text>}
-      <Row><Button kind="quiet" label="Further addresses" describe={`Further addresses of ${account.name}`} onPress={() => setOpen(true)} /></Row>
-      <Dialog title={`Further addresses of ${account.name}`} open={open} onClose={() => setOpen(false)} actions={<Button label="Done" onPress={() => setOpen(false)} />}>
+      {account.further.length === 0 ? null : (
+        <Text kind="small" tone="soft">{`Also ${account.further.join(', ')}`}</Text>
+      )}
+      <Row>
+        <Button
+          kind="quiet"
+          label="Further addresses"
+          describe={`Further addresses of ${account.name}`}
+          onPress={() => setOpen(true)}
+        />
+      </Row>
+      <Dialog
+        title={`Further addresses of ${account.name}`}
+        open={open}
+        onClose={() => setOpen(false)}
+        actions={<Button label="Done" onPress={() => setOpen(false)} />}
+      >
         <Text>{`Mail to them comes to ${account.name}, who may write from them and have them certified. Each belongs to one person.`}</Text>
         {account.further.map((address) => (
           <Row key={address}>
             <Text>{address}</Text>
-            <Button kind="quiet" label="Take away" describe={`Take away ${address}`} busy={busy} onPress={() => void put(account.further.filter((one) => one !== address))} />
+            <Button
+              kind="quiet"
+              label="Take away"
+              describe={`Take away ${address}`}
+              busy={busy}
+              onPress={() => void put(account.further.filter((one) => one !== address))}
+            />
           </Row>
         ))}
-        <Field label="Another address" value={typed} onChangeText={setTyped} inputMode="email" autoCapitalize="none" error={failed} />
-        <Row><Button kind="main" label="Add it" busy={busy} disabled={typed.trim() === ''} onPress={add} /></Row>
+        <Field
+          label="Another address"
+          value={typed}
+          onChangeText={setTyped}
+          inputMode="email"
+          autoCapitalize="none"
+          error={failed}
+        />
+        <Row>
+          <Button kind="main" label="Add it" busy={busy} disabled={typed.trim() === ''} onPress={add} />
+        </Row>
       </Dialog>
     </>
   );

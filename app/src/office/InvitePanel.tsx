@@ -23,7 +23,12 @@ export function InvitePanel() {
   const submit = async (): Promise<void> => {
     setError(undefined);
     try {
-      setMade({ ...(await api(invite, { body: { name: draft.name.trim(), address: draft.address.trim(), title: draft.title.trim() } })), name: draft.name });
+      setMade({
+        ...(await api(invite, {
+          body: { name: draft.name.trim(), address: draft.address.trim(), title: draft.title.trim() },
+        })),
+        name: draft.name,
+      });
       setDraft({ name: '', address: '', title: '' });
       void mutate('colleagues');
     } catch (cause) {
@@ -36,25 +41,52 @@ export function InvitePanel() {
       <Panel>
         {colleagues.map((one) => (
           <Line key={one.id}>
-            <Row><Text kind="strong">{one.name}</Text>{one.endedAt !== undefined ? <StateMark tone="over" word="Ended" /> : one.setUp ? null : <StateMark tone="wants" word="Not set up yet" />}</Row>
-            <Text kind="small" tone="soft">{`${one.title} · ${one.address}${one.role === 'administrator' ? ' · administrator' : ''}`}</Text>
+            <Row>
+              <Text kind="strong">{one.name}</Text>
+              {one.endedAt !== undefined ? (
+                <StateMark tone="over" word="Ended" />
+              ) : one.setUp ? null : (
+                <StateMark tone="wants" word="Not set up yet" />
+              )}
+            </Row>
+            <Text
+              kind="small"
+              tone="soft"
+            >{`${one.title} · ${one.address}${one.role === 'administrator' ? ' · administrator' : ''}`}</Text>
             {one.endedAt === undefined ? <FurtherAddresses account={one} /> : null}
             {one.setUp ? <ManageAccount account={one} isSelf={one.id === account.id} /> : null}
           </Line>
         ))}
         <Line last>
           <Stack>
-            <Text kind="label" tone="soft">Invite a colleague</Text>
+            <Text kind="label" tone="soft">
+              Invite a colleague
+            </Text>
             <Field label="Name" value={draft.name} onChangeText={(name) => setDraft({ ...draft, name })} />
-            <Field label="Address" value={draft.address} onChangeText={(address) => setDraft({ ...draft, address })} inputMode="email" autoCapitalize="none" />
+            <Field
+              label="Address"
+              value={draft.address}
+              onChangeText={(address) => setDraft({ ...draft, address })}
+              inputMode="email"
+              autoCapitalize="none"
+            />
             <Field label="What they do" value={draft.title} onChangeText={(title) => setDraft({ ...draft, title })} />
             {error === undefined ? null : <Banner tone="brick">{error}</Banner>}
             {made === undefined ? null : (
-              <Banner tone="sea" actions={<Button label="Copy the link" onPress={() => void Clipboard.setStringAsync(made.link)} />}>
+              <Banner
+                tone="sea"
+                actions={<Button label="Copy the link" onPress={() => void Clipboard.setStringAsync(made.link)} />}
+              >
                 {`Give ${made.name} this link by a way you trust; it works once, until ${momentInWords(made.until, now, zone)}: ${made.link}`}
               </Banner>
             )}
-            <Row><Button label="Make the link" onPress={() => void submit()} disabled={draft.name.trim() === '' || draft.address.trim() === ''} /></Row>
+            <Row>
+              <Button
+                label="Make the link"
+                onPress={() => void submit()}
+                disabled={draft.name.trim() === '' || draft.address.trim() === ''}
+              />
+            </Row>
           </Stack>
         </Line>
       </Panel>

@@ -21,21 +21,55 @@ export function NoticePreview({ look, stale, language }: { look: NoticeLook; sta
   const [as, setAs] = useState<'phone' | 'desktop' | 'text'>('phone');
   if (office === undefined) return null;
   const { subject, text, html } = noticeText({
-    messageId: '', date: now, officeName: office.name, sender: { name: account.name, address: account.address }, recipient: { name: 'Pell Anders', address: 'pell.anders@postbox.example' }, closesAt: new Date(now.getTime() + AHEAD_MS),
-    zone: office.calendar.zone, check: { kind: 'text', hint: '··· 417', question: false }, link: `${office.roomOrigin}/room/…`, language, look,
+    messageId: '',
+    date: now,
+    officeName: office.name,
+    sender: { name: account.name, address: account.address },
+    recipient: { name: 'Pell Anders', address: 'pell.anders@postbox.example' },
+    closesAt: new Date(now.getTime() + AHEAD_MS),
+    zone: office.calendar.zone,
+    check: { kind: 'text', hint: '··· 417', question: false },
+    link: `${office.roomOrigin}/room/…`,
+    language,
+    look,
   });
   return (
     <Section title="As it would leave">
       <Stack>
-        <Choice label="Shown" row value={as} onChange={setAs} options={[{ value: 'phone', label: 'On a phone' }, { value: 'desktop', label: 'On a desktop' }, { value: 'text', label: 'As text only' }]} />
-        {stale ? <Text kind="small" tone="amber">▲ As kept before: something in the new words is not right yet.</Text> : null}
+        <Choice
+          label="Shown"
+          row
+          value={as}
+          onChange={setAs}
+          options={[
+            { value: 'phone', label: 'On a phone' },
+            { value: 'desktop', label: 'On a desktop' },
+            { value: 'text', label: 'As text only' },
+          ]}
+        />
+        {stale ? (
+          <Text kind="small" tone="amber">
+            ▲ As kept before: something in the new words is not right yet.
+          </Text>
+        ) : null}
         <Text kind="strong">{subject}</Text>
-        {as === 'text' ? <View style={styles.text}><Text kind="mono" style={styles.plain}>{text}</Text></View> : (
-          <AtWidth width={WIDTHS[as]} onlyLooked="Smaller as a whole, to look at only."><HtmlFrame key={as} html={html} title={subject} /></AtWidth>
+        {as === 'text' ? (
+          <View style={styles.text}>
+            <Text kind="mono" style={styles.plain}>
+              {text}
+            </Text>
+          </View>
+        ) : (
+          <AtWidth width={WIDTHS[as]} onlyLooked="Smaller as a whole, to look at only.">
+            <HtmlFrame key={as} html={html} title={subject} />
+          </AtWidth>
         )}
       </Stack>
     </Section>
   );
 }
 
-const styles = StyleSheet.create({ text: { padding: space.m }, plain: { whiteSpace: 'pre-wrap', overflowWrap: 'anywhere' } as object });
+const styles = StyleSheet.create({
+  text: { padding: space.m },
+  plain: { whiteSpace: 'pre-wrap', overflowWrap: 'anywhere' } as object,
+});

@@ -1,6 +1,15 @@
 /** The office's notices: its own words by language, its colour, how they look, and the key its mail is signed with. */
 import { putNoticeLook } from '@under-lock/contract/office';
-import { isReadableColour, NOTICE_PARTS, type NoticeLook, type NoticePart, type NoticeTexts, OUR_LOOK, PART_RULES, textProblem } from '@under-lock/core/notice/look';
+import {
+  isReadableColour,
+  NOTICE_PARTS,
+  type NoticeLook,
+  type NoticePart,
+  type NoticeTexts,
+  OUR_LOOK,
+  PART_RULES,
+  textProblem,
+} from '@under-lock/core/notice/look';
 import { ourTexts } from '@under-lock/core/notice/notice';
 import { LANGUAGES, type Language } from '@under-lock/core/people/language';
 import { Banner, Button, Choice, Field, Line, Loading, Panel, Row, Section, space, Stack, Text } from '@under-lock/ui';
@@ -23,12 +32,28 @@ const back = <WayLink href="/office" label="Office" />;
 export function NoticesScreen() {
   const { account } = useOpenSession();
   const { data: office, error } = useOffice();
-  if (account.role !== 'administrator') return <Screen title="Notices" back={back}><Text>Notices are worded by the office’s administrators.</Text></Screen>;
-  if (office === undefined) return <Screen title="Notices" back={back}>{error === undefined ? <Loading what="Fetching the notices" /> : <Banner tone="brick">{problemWords(error)}</Banner>}</Screen>;
+  if (account.role !== 'administrator')
+    return (
+      <Screen title="Notices" back={back}>
+        <Text>Notices are worded by the office’s administrators.</Text>
+      </Screen>
+    );
+  if (office === undefined)
+    return (
+      <Screen title="Notices" back={back}>
+        {error === undefined ? (
+          <Loading what="Fetching the notices" />
+        ) : (
+          <Banner tone="brick">{problemWords(error)}</Banner>
+        )}
+      </Screen>
+    );
   return <LookForm kept={office.look} />;
 }
 
-const same = (a: NoticeLook, b: NoticeLook): boolean => JSON.stringify([a.colour.toLowerCase(), LANGUAGES.map((one) => a.texts[one] ?? null)]) === JSON.stringify([b.colour.toLowerCase(), LANGUAGES.map((one) => b.texts[one] ?? null)]);
+const same = (a: NoticeLook, b: NoticeLook): boolean =>
+  JSON.stringify([a.colour.toLowerCase(), LANGUAGES.map((one) => a.texts[one] ?? null)]) ===
+  JSON.stringify([b.colour.toLowerCase(), LANGUAGES.map((one) => b.texts[one] ?? null)]);
 
 function LookForm({ kept }: { kept: NoticeLook }) {
   const wide = useWide();
@@ -37,17 +62,25 @@ function LookForm({ kept }: { kept: NoticeLook }) {
   const [said, setSaid] = useState<{ tone: 'sea' | 'brick'; text: string } | undefined>();
   const [busy, setBusy] = useState(false);
   const own = look.texts[language];
-  const colourError = !/^#[\da-f]{6}$/i.test(look.colour) ? 'Six digits of a colour after #, for example #0E5A4C.' : isReadableColour(look.colour) ? undefined : 'White letters can’t be read on this. Choose a darker one.';
+  const colourError = !/^#[\da-f]{6}$/i.test(look.colour)
+    ? 'Six digits of a colour after #, for example #0E5A4C.'
+    : isReadableColour(look.colour)
+      ? undefined
+      : 'White letters can’t be read on this. Choose a darker one.';
   const errorOf = (texts: NoticeTexts, part: NoticePart): string | undefined => {
     const problem = textProblem(part, texts[part]);
     return problem === undefined ? undefined : textProblemWords(problem, part);
   };
-  const wrong = LANGUAGES.filter((one) => look.texts[one] !== undefined && NOTICE_PARTS.some((part) => errorOf(look.texts[one]!, part) !== undefined));
+  const wrong = LANGUAGES.filter(
+    (one) =>
+      look.texts[one] !== undefined && NOTICE_PARTS.some((part) => errorOf(look.texts[one]!, part) !== undefined),
+  );
   const isReady = colourError === undefined && wrong.length === 0;
-  const setTexts = (texts: NoticeTexts | undefined): void => setLook((before) => {
-    const { [language]: _, ...others } = before.texts;
-    return { ...before, texts: texts === undefined ? others : { ...others, [language]: texts } };
-  });
+  const setTexts = (texts: NoticeTexts | undefined): void =>
+    setLook((before) => {
+      const { [language]: _, ...others } = before.texts;
+      return { ...before, texts: texts === undefined ? others : { ...others, [language]: texts } };
+    });
   const keep = async (): Promise<void> => {
     setBusy(true);
     setSaid(undefined);
@@ -63,40 +96,100 @@ function LookForm({ kept }: { kept: NoticeLook }) {
   };
   return (
     <Screen title="Notices" back={back} broad>
-      <Text tone="soft">What readers get by mail. You word it; the closing date, the identity check and the one link stand in every notice as they are.</Text>
+      <Text tone="soft">
+        What readers get by mail. You word it; the closing date, the identity check and the one link stand in every
+        notice as they are.
+      </Text>
       <View style={wide ? styles.columns : styles.stack}>
         <Stack style={wide ? styles.column : undefined}>
           <Section title="Colour">
-            <Panel><Line last>
-              <Row style={styles.colour}>
-                <View style={[styles.swatch, { backgroundColor: colourError === undefined ? look.colour : OUR_LOOK.colour }]} aria-hidden />
-                <View style={styles.grow}><Field label="Of the button and the reading room’s band" value={look.colour} onChangeText={(colour) => setLook({ ...look, colour: colour.trim() })} code maxLength={7} autoCapitalize="none" error={colourError} /></View>
-              </Row>
-              {look.colour === OUR_LOOK.colour ? null : <Row><Button kind="quiet" label="Back to the sea-green" onPress={() => setLook({ ...look, colour: OUR_LOOK.colour })} /></Row>}
-            </Line></Panel>
+            <Panel>
+              <Line last>
+                <Row style={styles.colour}>
+                  <View
+                    style={[
+                      styles.swatch,
+                      { backgroundColor: colourError === undefined ? look.colour : OUR_LOOK.colour },
+                    ]}
+                    aria-hidden
+                  />
+                  <View style={styles.grow}>
+                    <Field
+                      label="Of the button and the reading room’s band"
+                      value={look.colour}
+                      onChangeText={(colour) => setLook({ ...look, colour: colour.trim() })}
+                      code
+                      maxLength={7}
+                      autoCapitalize="none"
+                      error={colourError}
+                    />
+                  </View>
+                </Row>
+                {look.colour === OUR_LOOK.colour ? null : (
+                  <Row>
+                    <Button
+                      kind="quiet"
+                      label="Back to the sea-green"
+                      onPress={() => setLook({ ...look, colour: OUR_LOOK.colour })}
+                    />
+                  </Row>
+                )}
+              </Line>
+            </Panel>
           </Section>
           <Section title="Words">
-            <Panel><Line last><Stack>
-              <Choice label="Language" row value={language} onChange={setLanguage} options={LANGUAGES.map((value) => ({ value, label: languageWords[value] }))} />
-              {own === undefined ? (
-                <>
-                  <Text tone="soft">{`Notices in ${languageWords[language]} speak our words.`}</Text>
-                  <Row><Button label="Word them yourself" onPress={() => setTexts(ourTexts(language))} /></Row>
-                </>
-              ) : (
-                <>
-                  {NOTICE_PARTS.map((part) => (
-                    <Field key={part} label={partWords[part].label} value={own[part]} onChangeText={(text) => setTexts({ ...own, [part]: text })} multiline={PART_RULES[part].lines} maxLength={PART_RULES[part].max + 50} hint={`${partWords[part].hint} ${mayName(part)}`} error={errorOf(own, part)} />
-                  ))}
-                  <Row><Button kind="quiet" label="Back to our words" onPress={() => setTexts(undefined)} /></Row>
-                </>
-              )}
-            </Stack></Line></Panel>
+            <Panel>
+              <Line last>
+                <Stack>
+                  <Choice
+                    label="Language"
+                    row
+                    value={language}
+                    onChange={setLanguage}
+                    options={LANGUAGES.map((value) => ({ value, label: languageWords[value] }))}
+                  />
+                  {own === undefined ? (
+                    <>
+                      <Text tone="soft">{`Notices in ${languageWords[language]} speak our words.`}</Text>
+                      <Row>
+                        <Button label="Word them yourself" onPress={() => setTexts(ourTexts(language))} />
+                      </Row>
+                    </>
+                  ) : (
+                    <>
+                      {NOTICE_PARTS.map((part) => (
+                        <Field
+                          key={part}
+                          label={partWords[part].label}
+                          value={own[part]}
+                          onChangeText={(text) => setTexts({ ...own, [part]: text })}
+                          multiline={PART_RULES[part].lines}
+                          maxLength={PART_RULES[part].max + 50}
+                          hint={`${partWords[part].hint} ${mayName(part)}`}
+                          error={errorOf(own, part)}
+                        />
+                      ))}
+                      <Row>
+                        <Button kind="quiet" label="Back to our words" onPress={() => setTexts(undefined)} />
+                      </Row>
+                    </>
+                  )}
+                </Stack>
+              </Line>
+            </Panel>
           </Section>
           {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
-          {wrong.length === 0 || wrong.includes(language) ? null : <Banner tone="amber">{`Something is still wrong in ${wrong.map((one) => languageWords[one]).join(' and ')}.`}</Banner>}
+          {wrong.length === 0 || wrong.includes(language) ? null : (
+            <Banner tone="amber">{`Something is still wrong in ${wrong.map((one) => languageWords[one]).join(' and ')}.`}</Banner>
+          )}
           <Row>
-            <Button kind="main" label="Keep the notices" onPress={() => void keep()} busy={busy} disabled={!isReady || same(look, kept)} />
+            <Button
+              kind="main"
+              label="Keep the notices"
+              onPress={() => void keep()}
+              busy={busy}
+              disabled={!isReady || same(look, kept)}
+            />
             {same(look, kept) ? null : <Button kind="quiet" label="Undo the changes" onPress={() => setLook(kept)} />}
           </Row>
         </Stack>

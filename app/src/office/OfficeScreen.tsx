@@ -16,20 +16,46 @@ import { Screen } from '../shell/Screen';
 import { useOffice } from './useOffice';
 import { InvitePanel } from './InvitePanel';
 
-function PresetLine({ preset, first, last, mayChange, act }: { preset: Preset; first: boolean; last: boolean; mayChange: boolean; act: { move: (by: -1 | 1) => void; makeDefault: () => void } }) {
+function PresetLine({
+  preset,
+  first,
+  last,
+  mayChange,
+  act,
+}: {
+  preset: Preset;
+  first: boolean;
+  last: boolean;
+  mayChange: boolean;
+  act: { move: (by: -1 | 1) => void; makeDefault: () => void };
+}) {
   const { id, name, sentence, terms, active, isDefault } = preset;
   return (
     <Line last={last} testID={`preset-${name}`}>
       <Row style={styles.between}>
-        <Text kind="strong" tone={active ? 'ink' : 'soft'} style={styles.wrap}>{name}</Text>
-        {isDefault ? <StateMark tone="done" word="Default" /> : active ? null : <StateMark tone="over" word="Switched off" />}
+        <Text kind="strong" tone={active ? 'ink' : 'soft'} style={styles.wrap}>
+          {name}
+        </Text>
+        {isDefault ? (
+          <StateMark tone="done" word="Default" />
+        ) : active ? null : (
+          <StateMark tone="over" word="Switched off" />
+        )}
       </Row>
       <Text style={styles.wrap}>{sentence}</Text>
-      <Text kind="small" tone="soft">{presetSentence(terms)}</Text>
+      <Text kind="small" tone="soft">
+        {presetSentence(terms)}
+      </Text>
       {mayChange ? (
         <Row>
-          <Button label="Change" describe={`Change ${name}`} onPress={() => router.push(`/office/presets/${id}` as never)} />
-          {active && !isDefault && !terms.clear ? <Button label="Make it the default" describe={`Make it the default: ${name}`} onPress={act.makeDefault} /> : null}
+          <Button
+            label="Change"
+            describe={`Change ${name}`}
+            onPress={() => router.push(`/office/presets/${id}` as never)}
+          />
+          {active && !isDefault && !terms.clear ? (
+            <Button label="Make it the default" describe={`Make it the default: ${name}`} onPress={act.makeDefault} />
+          ) : null}
           <Button kind="quiet" label="Up" describe={`Up: ${name}`} disabled={first} onPress={() => act.move(-1)} />
           <Button kind="quiet" label="Down" describe={`Down: ${name}`} disabled={last} onPress={() => act.move(1)} />
         </Row>
@@ -57,48 +83,119 @@ export function OfficeScreen() {
     void act(() => api(orderPresets, { body: { ids } }));
   };
   return (
-    <Screen title="Office" aside={mayChange ? <Button label="New preset" onPress={() => router.push('/office/presets/new' as never)} /> : undefined}>
+    <Screen
+      title="Office"
+      aside={
+        mayChange ? (
+          <Button label="New preset" onPress={() => router.push('/office/presets/new' as never)} />
+        ) : undefined
+      }
+    >
       {failed === undefined ? null : <Banner tone="brick">{failed}</Banner>}
       <Section title="Handling presets" aside={presets === undefined ? '' : String(presets.length)}>
-        <Text tone="soft">{mayChange ? 'What everybody chooses from when they write. A worker may always choose more strictly, and more loosely only where you say so.' : 'What you choose from when you write. Administrators make them.'}</Text>
+        <Text tone="soft">
+          {mayChange
+            ? 'What everybody chooses from when they write. A worker may always choose more strictly, and more loosely only where you say so.'
+            : 'What you choose from when you write. Administrators make them.'}
+        </Text>
         <Panel>
-          {presets === undefined ? (error === undefined ? <Loading what="Fetching the presets" /> : <Line last><Banner tone="brick">{problemWords(error)}</Banner></Line>) : presets.length === 0 ? (
-            <Empty title="No presets yet" action={mayChange ? <Button kind="main" label="Make the first one" onPress={() => router.push('/office/presets/new' as never)} /> : undefined}>Until there is one, everybody sets each message’s handling by hand.</Empty>
-          ) : presets.map((preset, index) => (
-            <PresetLine key={preset.id} preset={preset} first={index === 0} last={index === presets.length - 1} mayChange={mayChange} act={{ move: (by) => move(index, by), makeDefault: () => void act(() => api(setDefaultPreset, { body: { id: preset.id } })) }} />
-          ))}
+          {presets === undefined ? (
+            error === undefined ? (
+              <Loading what="Fetching the presets" />
+            ) : (
+              <Line last>
+                <Banner tone="brick">{problemWords(error)}</Banner>
+              </Line>
+            )
+          ) : presets.length === 0 ? (
+            <Empty
+              title="No presets yet"
+              action={
+                mayChange ? (
+                  <Button
+                    kind="main"
+                    label="Make the first one"
+                    onPress={() => router.push('/office/presets/new' as never)}
+                  />
+                ) : undefined
+              }
+            >
+              Until there is one, everybody sets each message’s handling by hand.
+            </Empty>
+          ) : (
+            presets.map((preset, index) => (
+              <PresetLine
+                key={preset.id}
+                preset={preset}
+                first={index === 0}
+                last={index === presets.length - 1}
+                mayChange={mayChange}
+                act={{
+                  move: (by) => move(index, by),
+                  makeDefault: () => void act(() => api(setDefaultPreset, { body: { id: preset.id } })),
+                }}
+              />
+            ))
+          )}
         </Panel>
       </Section>
       {mayChange ? (
         <Section title="Notices">
-          <Panel><Line last>
-            <Text>{own.length === 0 ? 'They speak our words, in every language.' : `Your own words in ${own.map((one) => languageWords[one]).join(', ')}; our words in the other languages.`}</Text>
-            <Row><Button label="Word the notices" onPress={() => router.push('/office/notices' as never)} /></Row>
-          </Line></Panel>
+          <Panel>
+            <Line last>
+              <Text>
+                {own.length === 0
+                  ? 'They speak our words, in every language.'
+                  : `Your own words in ${own.map((one) => languageWords[one]).join(', ')}; our words in the other languages.`}
+              </Text>
+              <Row>
+                <Button label="Word the notices" onPress={() => router.push('/office/notices' as never)} />
+              </Row>
+            </Line>
+          </Panel>
         </Section>
       ) : null}
       {mayChange ? (
         <Section title="Certificate authorities">
-          <Panel><Line last>
-            <Text>Whose certificates count here: the office’s own authority, and those that others use.</Text>
-            <Row><Button label="Say whom we trust" onPress={() => router.push('/office/trust' as never)} /></Row>
-          </Line></Panel>
+          <Panel>
+            <Line last>
+              <Text>Whose certificates count here: the office’s own authority, and those that others use.</Text>
+              <Row>
+                <Button label="Say whom we trust" onPress={() => router.push('/office/trust' as never)} />
+              </Row>
+            </Line>
+          </Panel>
         </Section>
       ) : null}
       {mayChange ? (
         <Section title="OpenPGP keys">
-          <Panel><Line last>
-            <Text>Whose word counts for whose a key is, and vouching for the keys of your people.</Text>
-            <Row><Button label="Say whose word counts" onPress={() => router.push('/office/keys' as never)} /></Row>
-          </Line></Panel>
+          <Panel>
+            <Line last>
+              <Text>Whose word counts for whose a key is, and vouching for the keys of your people.</Text>
+              <Row>
+                <Button label="Say whose word counts" onPress={() => router.push('/office/keys' as never)} />
+              </Row>
+            </Line>
+          </Panel>
         </Section>
       ) : null}
       {mayChange ? (
         <Section title="Locked files">
-          <Panel><Line last>
-            <Text>How they are made, how hard their passwords are to guess, who gets them otherwise, and the note around them.</Text>
-            <Row><Button label="Say how they are made" describe="Say how they are made: locked files" onPress={() => router.push('/office/locked-files' as never)} /></Row>
-          </Line></Panel>
+          <Panel>
+            <Line last>
+              <Text>
+                How they are made, how hard their passwords are to guess, who gets them otherwise, and the note around
+                them.
+              </Text>
+              <Row>
+                <Button
+                  label="Say how they are made"
+                  describe="Say how they are made: locked files"
+                  onPress={() => router.push('/office/locked-files' as never)}
+                />
+              </Row>
+            </Line>
+          </Panel>
         </Section>
       ) : null}
       {mayChange ? <InvitePanel /> : null}

@@ -10,20 +10,53 @@ import { api } from '../api';
 import { useNow, zone } from '../clock';
 import { problemWords } from '../problem-words';
 
-function KeyLine({ signingKey: { createdAt, replacedAt, record }, now, last, onCopy }: { signingKey: Keys['keys'][number]; now: Date; last: boolean; onCopy: (text: string, what: string) => void }) {
+function KeyLine({
+  signingKey: { createdAt, replacedAt, record },
+  now,
+  last,
+  onCopy,
+}: {
+  signingKey: Keys['keys'][number];
+  now: Date;
+  last: boolean;
+  onCopy: (text: string, what: string) => void;
+}) {
   return (
     <Line last={last}>
       <Row style={styles.between}>
         <Text kind="strong">{replacedAt === undefined ? 'In use' : 'Replaced'}</Text>
-        <StateMark tone={replacedAt === undefined ? 'done' : 'over'} word={replacedAt === undefined ? `since ${momentInWords(createdAt, now, zone)}` : `keep its record two weeks from ${momentInWords(replacedAt, now, zone)}`} />
+        <StateMark
+          tone={replacedAt === undefined ? 'done' : 'over'}
+          word={
+            replacedAt === undefined
+              ? `since ${momentInWords(createdAt, now, zone)}`
+              : `keep its record two weeks from ${momentInWords(replacedAt, now, zone)}`
+          }
+        />
       </Row>
-      <Text kind="small" tone="soft">Name of the TXT record</Text>
-      <Text kind="mono" style={styles.wrap}>{record.name}</Text>
-      <Text kind="small" tone="soft">Its value</Text>
-      <Text kind="mono" style={styles.wrap}>{record.value}</Text>
+      <Text kind="small" tone="soft">
+        Name of the TXT record
+      </Text>
+      <Text kind="mono" style={styles.wrap}>
+        {record.name}
+      </Text>
+      <Text kind="small" tone="soft">
+        Its value
+      </Text>
+      <Text kind="mono" style={styles.wrap}>
+        {record.value}
+      </Text>
       <Row>
-        <Button label="Copy the name" describe={`Copy the name: ${record.name}`} onPress={() => onCopy(record.name, 'name')} />
-        <Button label="Copy the value" describe={`Copy the value: ${record.name}`} onPress={() => onCopy(record.value, 'value')} />
+        <Button
+          label="Copy the name"
+          describe={`Copy the name: ${record.name}`}
+          onPress={() => onCopy(record.name, 'name')}
+        />
+        <Button
+          label="Copy the value"
+          describe={`Copy the value: ${record.name}`}
+          onPress={() => onCopy(record.value, 'value')}
+        />
       </Row>
     </Line>
   );
@@ -34,12 +67,16 @@ export function SigningKeys() {
   const now = useNow();
   const [asking, setAsking] = useState(false);
   const [said, setSaid] = useState<{ tone: 'sea' | 'brick'; text: string } | undefined>();
-  const copy = (text: string, what: string): void => void Clipboard.setStringAsync(text).then(() => setSaid({ tone: 'sea', text: `The ${what} is copied.` }));
+  const copy = (text: string, what: string): void =>
+    void Clipboard.setStringAsync(text).then(() => setSaid({ tone: 'sea', text: `The ${what} is copied.` }));
   const replace = async (): Promise<void> => {
     setAsking(false);
     try {
       await api(replaceSigningKey);
-      setSaid({ tone: 'sea', text: 'A new key is in use. Publish its record now, and leave the old one for two weeks: mail signed with it is still on its way.' });
+      setSaid({
+        tone: 'sea',
+        text: 'A new key is in use. Publish its record now, and leave the old one for two weeks: mail signed with it is still on its way.',
+      });
     } catch (problem) {
       setSaid({ tone: 'brick', text: problemWords(problem) });
     }
@@ -47,16 +84,50 @@ export function SigningKeys() {
   };
   return (
     <Section title="The key our mail is signed with">
-      <Text tone="soft">Every mail of the office carries a DKIM signature. Mail hosts check it against this record in your domain’s DNS; without the record it counts for nothing, and notices land in junk folders more often.</Text>
+      <Text tone="soft">
+        Every mail of the office carries a DKIM signature. Mail hosts check it against this record in your domain’s DNS;
+        without the record it counts for nothing, and notices land in junk folders more often.
+      </Text>
       {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
       <Panel>
-        {data === undefined ? (error === undefined ? <Loading what="Fetching the key" /> : <Line last><Banner tone="brick">{problemWords(error)}</Banner></Line>) : data.keys.map((one, index) => (
-          <KeyLine key={one.selector} signingKey={one} now={now} last={index === data.keys.length - 1} onCopy={copy} />
-        ))}
+        {data === undefined ? (
+          error === undefined ? (
+            <Loading what="Fetching the key" />
+          ) : (
+            <Line last>
+              <Banner tone="brick">{problemWords(error)}</Banner>
+            </Line>
+          )
+        ) : (
+          data.keys.map((one, index) => (
+            <KeyLine
+              key={one.selector}
+              signingKey={one}
+              now={now}
+              last={index === data.keys.length - 1}
+              onCopy={copy}
+            />
+          ))
+        )}
       </Panel>
-      <Row><Button label="Make a new key" onPress={() => setAsking(true)} /></Row>
-      <Dialog title="Make a new key?" open={asking} onClose={() => setAsking(false)} actions={<><Button kind="stop" label="Make it" onPress={() => void replace()} /><Button label="Leave it as it is" onPress={() => setAsking(false)} /></>}>
-        <Text>From this moment mail is signed with the new key. Until its record is published, mail hosts can’t check the signature.</Text>
+      <Row>
+        <Button label="Make a new key" onPress={() => setAsking(true)} />
+      </Row>
+      <Dialog
+        title="Make a new key?"
+        open={asking}
+        onClose={() => setAsking(false)}
+        actions={
+          <>
+            <Button kind="stop" label="Make it" onPress={() => void replace()} />
+            <Button label="Leave it as it is" onPress={() => setAsking(false)} />
+          </>
+        }
+      >
+        <Text>
+          From this moment mail is signed with the new key. Until its record is published, mail hosts can’t check the
+          signature.
+        </Text>
       </Dialog>
     </Section>
   );

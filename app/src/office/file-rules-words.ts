@@ -6,12 +6,21 @@ import { listed } from '../handling/words';
 import { languageWords } from '../people/words';
 
 const placeholderWords: Record<CoverPlaceholder, string> = {
-  recipient: 'the reader’s name', sender: 'the sender’s name', address: 'their address', office: 'the office', file: 'the file’s name', password: 'how its password comes', open: 'how it is opened',
+  recipient: 'the reader’s name',
+  sender: 'the sender’s name',
+  address: 'their address',
+  office: 'the office',
+  file: 'the file’s name',
+  password: 'how its password comes',
+  open: 'how it is opened',
 };
 const braced = (name: string): string => `{${name}}`;
 
 /** "May name {sender} (the sender’s name) …". */
-export const coverMayName = `May name ${listed(COVER_PLACEHOLDERS.map((name) => `${braced(name)} (${placeholderWords[name]})`), 'and')}; ${listed(COVER_RULES.must.map(braced), 'and')} must be there.`;
+export const coverMayName = `May name ${listed(
+  COVER_PLACEHOLDERS.map((name) => `${braced(name)} (${placeholderWords[name]})`),
+  'and',
+)}; ${listed(COVER_RULES.must.map(braced), 'and')} must be there.`;
 
 export function coverProblemWords(problem: TextProblem<CoverPlaceholder>): string {
   switch (problem.code) {
@@ -38,7 +47,9 @@ export function rulesProblemWords(problem: FileRulesProblem): string {
     case 'template':
       return `Something is wrong with the note in ${languageWords[LANGUAGES.find((one) => one === problem.language)!]}.`;
     case 'exception':
-      return problem.whom.trim() === '' ? 'An exception is for nobody yet: name an address or a domain.' : `“${problem.whom}” is neither an address nor a domain.`;
+      return problem.whom.trim() === ''
+        ? 'An exception is for nobody yet: name an address or a domain.'
+        : `“${problem.whom}” is neither an address nor a domain.`;
     case 'exception-twice':
       return `There are two exceptions for ${problem.whom}.`;
     case 'stored-type':

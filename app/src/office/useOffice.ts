@@ -4,4 +4,5 @@ import useSWR from 'swr';
 import { api } from '../api';
 
 export const useOffice = () => useSWR('office', () => api(getOffice), { revalidateOnFocus: false });
-export const useColleagues = () => useSWR('colleagues', async () => (await api(listColleagues)).colleagues, { revalidateOnFocus: false });
+export const useColleagues = () =>
+  useSWR('colleagues', async () => (await api(listColleagues)).colleagues, { revalidateOnFocus: false });

@@ -5,9 +5,21 @@ import { useOffice } from '../office/useOffice';
 import { sendLetter } from './useOutside';
 
 const LOCKS = ['none', 'sign', 'both', 'encrypt'] as const;
-const lockWords: Record<(typeof LOCKS)[number], string> = { none: 'Plain', sign: 'Signed', both: 'Signed and encrypted', encrypt: 'Encrypted only' };
+const lockWords: Record<(typeof LOCKS)[number], string> = {
+  none: 'Plain',
+  sign: 'Signed',
+  both: 'Signed and encrypted',
+  encrypt: 'Encrypted only',
+};
 
-interface Props { from: string; certificate: boolean; openpgp: boolean; to?: string; subject?: string; answers?: readonly string[] }
+interface Props {
+  from: string;
+  certificate: boolean;
+  openpgp: boolean;
+  to?: string;
+  subject?: string;
+  answers?: readonly string[];
+}
 
 export function LetterForm({ from, certificate, openpgp, to: given = '', subject: about = '', answers = [] }: Props) {
   const { data: office } = useOffice();
@@ -24,7 +36,17 @@ export function LetterForm({ from, certificate, openpgp, to: given = '', subject
   const send = async (): Promise<void> => {
     setBusy(true);
     try {
-      await sendLetter(url, { from, to: to.trim(), subject, text, sign: lock === 'sign' || lock === 'both', encrypt: lock === 'encrypt' || lock === 'both', by: openpgp ? 'openpgp' : 'certificate', key, answers });
+      await sendLetter(url, {
+        from,
+        to: to.trim(),
+        subject,
+        text,
+        sign: lock === 'sign' || lock === 'both',
+        encrypt: lock === 'encrypt' || lock === 'both',
+        by: openpgp ? 'openpgp' : 'certificate',
+        key,
+        answers,
+      });
       setSaid({ tone: 'sea', text: `Sent to ${to.trim()}.` });
       setOpen(false);
       setText('');
@@ -40,15 +62,56 @@ export function LetterForm({ from, certificate, openpgp, to: given = '', subject
       {open ? (
         <Section title={label}>
           <Panel>
-            <Line><Field label="To" value={to} onChangeText={setTo} autoCapitalize="none" hint={`Somebody at ${office.mailDomain}`} /></Line>
-            <Line><Field label="Subject" value={subject} onChangeText={setSubject} /></Line>
-            <Line><Field label="Text" value={text} onChangeText={setText} multiline /></Line>
-            {certificate || openpgp ? <Line><Choice label="Their mail program sends it" value={lock} onChange={setLock} options={LOCKS.map((value) => ({ value, label: lockWords[value] }))} row /></Line> : null}
-            {openpgp ? <Line><Check label="With their OpenPGP key as a file" value={key} onChange={setKey} /></Line> : null}
-            <Line last><Row><Button kind="main" label="Send it" busy={busy} disabled={to.trim() === ''} onPress={() => void send()} /><Button label="Leave it" onPress={() => setOpen(false)} /></Row></Line>
+            <Line>
+              <Field
+                label="To"
+                value={to}
+                onChangeText={setTo}
+                autoCapitalize="none"
+                hint={`Somebody at ${office.mailDomain}`}
+              />
+            </Line>
+            <Line>
+              <Field label="Subject" value={subject} onChangeText={setSubject} />
+            </Line>
+            <Line>
+              <Field label="Text" value={text} onChangeText={setText} multiline />
+            </Line>
+            {certificate || openpgp ? (
+              <Line>
+                <Choice
+                  label="Their mail program sends it"
+                  value={lock}
+                  onChange={setLock}
+                  options={LOCKS.map((value) => ({ value, label: lockWords[value] }))}
+                  row
+                />
+              </Line>
+            ) : null}
+            {openpgp ? (
+              <Line>
+                <Check label="With their OpenPGP key as a file" value={key} onChange={setKey} />
+              </Line>
+            ) : null}
+            <Line last>
+              <Row>
+                <Button
+                  kind="main"
+                  label="Send it"
+                  busy={busy}
+                  disabled={to.trim() === ''}
+                  onPress={() => void send()}
+                />
+                <Button label="Leave it" onPress={() => setOpen(false)} />
+              </Row>
+            </Line>
           </Panel>
         </Section>
-      ) : <Row><Button label={label} onPress={() => setOpen(true)} /></Row>}
+      ) : (
+        <Row>
+          <Button label={label} onPress={() => setOpen(true)} />
+        </Row>
+      )}
     </>
   );
 }

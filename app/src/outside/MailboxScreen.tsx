@@ -18,17 +18,37 @@ export function MailboxScreen() {
       {error === undefined ? null : silent}
       {data === undefined ? null : <LetterForm from={address} certificate={data.certificate} openpgp={data.openpgp} />}
       <Panel>
-        {data === undefined ? <Loading what="Looking into the mailbox" /> : data.messages.length === 0 ? <Empty title="No mail">Nothing has arrived here yet. This page looks again by itself.</Empty> : data.messages.map((mail, index) => (
-          <Pressable key={mail.id} role="link" aria-label={`${mail.subject}, from ${mail.from.name || mail.from.address}`} onPress={() => router.push(`/outside/mail/${mail.id}` as never)}>
-            <Line last={index === data.messages.length - 1}>
-              <Row style={styles.between}>
-                <Text kind={mail.read ? 'body' : 'strong'} style={styles.wrap}>{mail.subject}</Text>
-                {mail.junk ? <StateMark tone="wants" word="Junk" /> : mail.read ? null : <StateMark tone="done" word="New" />}
-              </Row>
-              <Text kind="small" tone="soft">{`${mail.from.name || mail.from.address} · ${momentInWords(mail.receivedAt, now, zone)} · ${sizeInWords(mail.size)}`}</Text>
-            </Line>
-          </Pressable>
-        ))}
+        {data === undefined ? (
+          <Loading what="Looking into the mailbox" />
+        ) : data.messages.length === 0 ? (
+          <Empty title="No mail">Nothing has arrived here yet. This page looks again by itself.</Empty>
+        ) : (
+          data.messages.map((mail, index) => (
+            <Pressable
+              key={mail.id}
+              role="link"
+              aria-label={`${mail.subject}, from ${mail.from.name || mail.from.address}`}
+              onPress={() => router.push(`/outside/mail/${mail.id}` as never)}
+            >
+              <Line last={index === data.messages.length - 1}>
+                <Row style={styles.between}>
+                  <Text kind={mail.read ? 'body' : 'strong'} style={styles.wrap}>
+                    {mail.subject}
+                  </Text>
+                  {mail.junk ? (
+                    <StateMark tone="wants" word="Junk" />
+                  ) : mail.read ? null : (
+                    <StateMark tone="done" word="New" />
+                  )}
+                </Row>
+                <Text
+                  kind="small"
+                  tone="soft"
+                >{`${mail.from.name || mail.from.address} · ${momentInWords(mail.receivedAt, now, zone)} · ${sizeInWords(mail.size)}`}</Text>
+              </Line>
+            </Pressable>
+          ))
+        )}
       </Panel>
     </Page>
   );

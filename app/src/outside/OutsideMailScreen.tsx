@@ -23,26 +23,80 @@ export function OutsideMailScreen() {
   useEffect(() => {
     if (url !== undefined) void markRead(url, id);
   }, [url, id]);
-  if (mail === undefined) return <Page title="Mail" back={<WayLink href="/outside" label="Outside world" />}>{error === undefined ? <Loading what="Opening the mail" /> : silent}</Page>;
+  if (mail === undefined)
+    return (
+      <Page title="Mail" back={<WayLink href="/outside" label="Outside world" />}>
+        {error === undefined ? <Loading what="Opening the mail" /> : silent}
+      </Page>
+    );
   const box = mail.mailbox;
   return (
     <Page title={mail.subject} back={<WayLink href={`/outside/mailbox/${encodeURIComponent(box)}`} label={box} />}>
-      <Text kind="small" tone="soft">{`From ${mail.from.name} <${mail.from.address}> · to ${mail.to.map((one) => one.address).join(', ')} · ${momentInWords(mail.receivedAt, now, zone)}`}</Text>
-      {mail.lock === undefined ? null : <Banner tone="sea">{`${mail.lock.encrypted ? `Their mail program opened it with their ${mail.lock.by === 'openpgp' ? 'OpenPGP key' : 'certificate'}.` : 'Not encrypted.'} ${mail.lock.signedBy.length === 0 ? 'It is not signed.' : `Signed by ${mail.lock.signedBy.join(' and ')}.`}`}</Banner>}
+      <Text
+        kind="small"
+        tone="soft"
+      >{`From ${mail.from.name} <${mail.from.address}> · to ${mail.to.map((one) => one.address).join(', ')} · ${momentInWords(mail.receivedAt, now, zone)}`}</Text>
+      {mail.lock === undefined ? null : (
+        <Banner tone="sea">{`${mail.lock.encrypted ? `Their mail program opened it with their ${mail.lock.by === 'openpgp' ? 'OpenPGP key' : 'certificate'}.` : 'Not encrypted.'} ${mail.lock.signedBy.length === 0 ? 'It is not signed.' : `Signed by ${mail.lock.signedBy.join(' and ')}.`}`}</Banner>
+      )}
       {mail.junk ? <Banner tone="amber">Their mail host filed this as junk.</Banner> : null}
       {/* Above the mail, whose frame finds its height only when it has been drawn. */}
-      {mailbox === undefined ? null : <LetterForm key={mail.id} from={box} certificate={mailbox.certificate} openpgp={mailbox.openpgp} to={mail.from.address} subject={/^re:/i.test(mail.subject) ? mail.subject : `Re: ${mail.subject}`} answers={mail.thread} />}
-      <Row><Button label={source ? 'Hide the source' : 'Show the source'} expanded={source} onPress={() => setSource(!source)} /></Row>
-      {source ? <Panel><Line last><Text kind="mono" style={styles.text} selectable>{mail.source}</Text></Line></Panel> : null}
+      {mailbox === undefined ? null : (
+        <LetterForm
+          key={mail.id}
+          from={box}
+          certificate={mailbox.certificate}
+          openpgp={mailbox.openpgp}
+          to={mail.from.address}
+          subject={/^re:/i.test(mail.subject) ? mail.subject : `Re: ${mail.subject}`}
+          answers={mail.thread}
+        />
+      )}
+      <Row>
+        <Button
+          label={source ? 'Hide the source' : 'Show the source'}
+          expanded={source}
+          onPress={() => setSource(!source)}
+        />
+      </Row>
+      {source ? (
+        <Panel>
+          <Line last>
+            <Text kind="mono" style={styles.text} selectable>
+              {mail.source}
+            </Text>
+          </Line>
+        </Panel>
+      ) : null}
       <Panel>
-        <Line last>{mail.html === '' ? <Text style={styles.text} selectable>{mail.text}</Text> : <HtmlFrame html={mail.html} title={mail.subject} />}</Line>
+        <Line last>
+          {mail.html === '' ? (
+            <Text style={styles.text} selectable>
+              {mail.text}
+            </Text>
+          ) : (
+            <HtmlFrame html={mail.html} title={mail.subject} />
+          )}
+        </Line>
       </Panel>
       {mail.files.length === 0 ? null : (
         <Panel>
           {mail.files.map((file, index) => (
             <Line key={file.name} last={index === mail.files.length - 1}>
               <Text style={styles.text}>{`${file.name} (${sizeInWords(file.size)})`}</Text>
-              {mail.lock !== undefined || url === undefined ? null : <Row><Button label="Save" describe={`Save ${file.name}`} onPress={() => void fileOf(url, id, index).then((bytes) => saveFile(bytes, file.name, 'application/octet-stream'))} /></Row>}
+              {mail.lock !== undefined || url === undefined ? null : (
+                <Row>
+                  <Button
+                    label="Save"
+                    describe={`Save ${file.name}`}
+                    onPress={() =>
+                      void fileOf(url, id, index).then((bytes) =>
+                        saveFile(bytes, file.name, 'application/octet-stream'),
+                      )
+                    }
+                  />
+                </Row>
+              )}
             </Line>
           ))}
         </Panel>

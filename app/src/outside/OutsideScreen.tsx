@@ -17,36 +17,66 @@ export function OutsideScreen() {
   const now = useNow();
   return (
     <Page title="Outside world" back={<WayLink href="/desk" label="Into the office" />}>
-      <Text tone="soft">Other people’s mailboxes and phones, made up for trying things out. In a real office these are real.</Text>
+      <Text tone="soft">
+        Other people’s mailboxes and phones, made up for trying things out. In a real office these are real.
+      </Text>
       {error !== undefined || (office !== undefined && office.outsideUrl === undefined) ? silent : null}
       <Section title="Mailboxes">
         <Panel>
-          {boxes === undefined ? <Loading what="Looking into the mailboxes" /> : boxes.mailboxes.map(({ address, count, unread, junk, latest }, index) => (
-            <Pressable key={address} role="link" aria-label={`Mailbox ${address}, ${count} mails`} onPress={() => router.push(`/outside/mailbox/${encodeURIComponent(address)}` as never)}>
-              <Line last={index === boxes.mailboxes.length - 1}>
-                <Row style={styles.between}>
-                  <Text kind="strong" style={styles.wrap}>{address}</Text>
-                  {unread > 0 ? <StateMark tone="wants" word={`${unread} new`} /> : null}
-                </Row>
-                <Text kind="small" tone="soft">{count === 0 ? 'Empty' : `${count} ${count === 1 ? 'mail' : 'mails'}${junk === 0 ? '' : `, ${junk} in junk`}${latest === undefined ? '' : ` · newest ${momentInWords(latest, now, zone)}`}`}</Text>
-              </Line>
-            </Pressable>
-          ))}
+          {boxes === undefined ? (
+            <Loading what="Looking into the mailboxes" />
+          ) : (
+            boxes.mailboxes.map(({ address, count, unread, junk, latest }, index) => (
+              <Pressable
+                key={address}
+                role="link"
+                aria-label={`Mailbox ${address}, ${count} mails`}
+                onPress={() => router.push(`/outside/mailbox/${encodeURIComponent(address)}` as never)}
+              >
+                <Line last={index === boxes.mailboxes.length - 1}>
+                  <Row style={styles.between}>
+                    <Text kind="strong" style={styles.wrap}>
+                      {address}
+                    </Text>
+                    {unread > 0 ? <StateMark tone="wants" word={`${unread} new`} /> : null}
+                  </Row>
+                  <Text kind="small" tone="soft">
+                    {count === 0
+                      ? 'Empty'
+                      : `${count} ${count === 1 ? 'mail' : 'mails'}${junk === 0 ? '' : `, ${junk} in junk`}${latest === undefined ? '' : ` · newest ${momentInWords(latest, now, zone)}`}`}
+                  </Text>
+                </Line>
+              </Pressable>
+            ))
+          )}
         </Panel>
       </Section>
       <Section title="Phones">
         <Panel>
-          {phones === undefined ? <Loading what="Looking at the phones" /> : phones.phones.map(({ number, owner, texts }, index) => (
-            <Line key={number} last={index === phones.phones.length - 1}>
-              <Text kind="strong">{owner === '' ? number : `${owner}, ${number}`}</Text>
-              {texts.length === 0 ? <Text kind="small" tone="soft">No texts or calls</Text> : texts.map((text) => (
-                <View key={text.id}>
-                  <Text kind="small" tone="soft">{`${momentInWords(text.at, now, zone)}${text.spoken ? ' · a call, read out:' : ''}`}</Text>
-                  <Text selectable>{text.text}</Text>
-                </View>
-              ))}
-            </Line>
-          ))}
+          {phones === undefined ? (
+            <Loading what="Looking at the phones" />
+          ) : (
+            phones.phones.map(({ number, owner, texts }, index) => (
+              <Line key={number} last={index === phones.phones.length - 1}>
+                <Text kind="strong">{owner === '' ? number : `${owner}, ${number}`}</Text>
+                {texts.length === 0 ? (
+                  <Text kind="small" tone="soft">
+                    No texts or calls
+                  </Text>
+                ) : (
+                  texts.map((text) => (
+                    <View key={text.id}>
+                      <Text
+                        kind="small"
+                        tone="soft"
+                      >{`${momentInWords(text.at, now, zone)}${text.spoken ? ' · a call, read out:' : ''}`}</Text>
+                      <Text selectable>{text.text}</Text>
+                    </View>
+                  ))
+                )}
+              </Line>
+            ))
+          )}
         </Panel>
       </Section>
       <Behaviours />
@@ -54,8 +84,20 @@ export function OutsideScreen() {
   );
 }
 
-const mailWords: Record<(typeof MAIL_BEHAVIOURS)[number], string> = { deliver: 'Takes every mail', junk: 'Files mail as junk', slow: 'Is slow', refuse: 'Refuses every mail', bounce: 'Takes mail and sends it back', down: 'Is down for now' };
-const phoneWords: Record<(typeof PHONE_BEHAVIOURS)[number], string> = { deliver: 'Delivers every text', slow: 'Is slow', refuse: 'Refuses every text', down: 'Is down' };
+const mailWords: Record<(typeof MAIL_BEHAVIOURS)[number], string> = {
+  deliver: 'Takes every mail',
+  junk: 'Files mail as junk',
+  slow: 'Is slow',
+  refuse: 'Refuses every mail',
+  bounce: 'Takes mail and sends it back',
+  down: 'Is down for now',
+};
+const phoneWords: Record<(typeof PHONE_BEHAVIOURS)[number], string> = {
+  deliver: 'Delivers every text',
+  slow: 'Is slow',
+  refuse: 'Refuses every text',
+  down: 'Is down',
+};
 
 function Behaviours() {
   const { data: office } = useOffice();
@@ -65,8 +107,22 @@ function Behaviours() {
   return (
     <Section title="How it behaves">
       <Panel>
-        <Line><Choice label="The mail host" value={behaviour.mail} onChange={(mail) => void setBehaviour(url, { ...behaviour, mail })} options={MAIL_BEHAVIOURS.map((value) => ({ value, label: mailWords[value] }))} /></Line>
-        <Line last><Choice label="The phone operator" value={behaviour.phone} onChange={(phone) => void setBehaviour(url, { ...behaviour, phone })} options={PHONE_BEHAVIOURS.map((value) => ({ value, label: phoneWords[value] }))} /></Line>
+        <Line>
+          <Choice
+            label="The mail host"
+            value={behaviour.mail}
+            onChange={(mail) => void setBehaviour(url, { ...behaviour, mail })}
+            options={MAIL_BEHAVIOURS.map((value) => ({ value, label: mailWords[value] }))}
+          />
+        </Line>
+        <Line last>
+          <Choice
+            label="The phone operator"
+            value={behaviour.phone}
+            onChange={(phone) => void setBehaviour(url, { ...behaviour, phone })}
+            options={PHONE_BEHAVIOURS.map((value) => ({ value, label: phoneWords[value] }))}
+          />
+        </Line>
       </Panel>
     </Section>
   );

@@ -1,5 +1,13 @@
 /** Windows into the simulated outside world. It is another house: its answers are checked, its silence is said. */
-import { behaviourSchema, type Behaviour, type Letter, mailboxesSchema, mailListSchema, mailSchema, phonesSchema } from '@under-lock/contract/outside';
+import {
+  behaviourSchema,
+  type Behaviour,
+  type Letter,
+  mailboxesSchema,
+  mailListSchema,
+  mailSchema,
+  phonesSchema,
+} from '@under-lock/contract/outside';
 import useSWR, { mutate } from 'swr';
 import { type z } from 'zod';
 import { useOffice } from '../office/useOffice';
@@ -17,13 +25,18 @@ function useOutside<S extends z.ZodType>(path: string | undefined, schema: S) {
 }
 
 export const useMailboxes = () => useOutside('/mailboxes', mailboxesSchema);
-export const useMailbox = (address: string | undefined) => useOutside(address === undefined ? undefined : `/mailboxes/${encodeURIComponent(address)}`, mailListSchema);
+export const useMailbox = (address: string | undefined) =>
+  useOutside(address === undefined ? undefined : `/mailboxes/${encodeURIComponent(address)}`, mailListSchema);
 export const useMail = (id: string) => useOutside(`/mails/${encodeURIComponent(id)}`, mailSchema);
 export const usePhones = () => useOutside('/phones', phonesSchema);
 export const useBehaviour = () => useOutside('/behaviour', behaviourSchema);
 
 export async function setBehaviour(url: string, behaviour: Behaviour): Promise<void> {
-  await fetch(`${url}/behaviour`, { method: 'PUT', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(behaviour) });
+  await fetch(`${url}/behaviour`, {
+    method: 'PUT',
+    headers: { 'Content-Type': 'application/json' },
+    body: JSON.stringify(behaviour),
+  });
   await mutate(`${url}/behaviour`);
 }
 
@@ -34,10 +47,15 @@ export async function fileOf(url: string, id: string, index: number): Promise<Ui
   return new Uint8Array(await response.arrayBuffer());
 }
 
-export const markRead = (url: string, id: string): Promise<unknown> => fetch(`${url}/mails/${encodeURIComponent(id)}/read`, { method: 'PUT' });
+export const markRead = (url: string, id: string): Promise<unknown> =>
+  fetch(`${url}/mails/${encodeURIComponent(id)}/read`, { method: 'PUT' });
 
 /** Sends a mail from a mailbox outside. @throws Error with what their mail program or our door said */
 export async function sendLetter(url: string, letter: Letter): Promise<void> {
-  const response = await fetch(`${url}/mails`, { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(letter) });
+  const response = await fetch(`${url}/mails`, {
+    method: 'POST',
+    headers: { 'Content-Type': 'application/json' },
+    body: JSON.stringify(letter),
+  });
   if (!response.ok) throw new Error(await response.text());
 }

@@ -5,7 +5,13 @@ import { StyleSheet } from 'react-native';
 import { problemWords } from '../problem-words';
 import { keysDoor } from '../worker/keys/door';
 
-export function TheirPassword({ who, onKeep }: { who: string; onKeep: (password: string, guesses: number) => Promise<void> }) {
+export function TheirPassword({
+  who,
+  onKeep,
+}: {
+  who: string;
+  onKeep: (password: string, guesses: number) => Promise<void>;
+}) {
   const [password, setPassword] = useState('');
   const [busy, setBusy] = useState(false);
   const [error, setError] = useState<string | undefined>();
@@ -23,8 +29,24 @@ export function TheirPassword({ who, onKeep }: { who: string; onKeep: (password:
   };
   return (
     <Stack style={styles.form}>
-      <PasswordField label={`Password for what ${who} sends`} value={password} onChangeText={setPassword} autoComplete="off" maxLength={200} error={error} onSubmitEditing={() => void keep()} />
-      <Row><Button label="Keep it" describe={`Keep it: the password for what ${who} sends`} onPress={() => void keep()} disabled={password === ''} busy={busy} /></Row>
+      <PasswordField
+        label={`Password for what ${who} sends`}
+        value={password}
+        onChangeText={setPassword}
+        autoComplete="off"
+        maxLength={200}
+        error={error}
+        onSubmitEditing={() => void keep()}
+      />
+      <Row>
+        <Button
+          label="Keep it"
+          describe={`Keep it: the password for what ${who} sends`}
+          onPress={() => void keep()}
+          disabled={password === ''}
+          busy={busy}
+        />
+      </Row>
     </Stack>
   );
 }

@@ -19,7 +19,10 @@ export const passwordEntrySchema = z.object({
   /** When they were last told, or had agreed; without it they don't have it yet. */
   toldAt: z.string().optional(),
   /** Those before, the latest first: what came or went long ago still opens. */
-  before: z.array(z.object({ password, until: z.string() })).max(50).default([]),
+  before: z
+    .array(z.object({ password, until: z.string() }))
+    .max(50)
+    .default([]),
   note: z.string().max(500).default(''),
 });
 export type PasswordEntry = z.infer<typeof passwordEntrySchema>;

@@ -7,25 +7,58 @@ import { type Kept, refreshed } from '../vault/useVault';
 import { type ChosenPassword } from './PasswordForm';
 import { type Book, entryFor, rememberPassword } from './usePasswords';
 
-interface Known { people: readonly Kept<Person>[]; passwords: Book; fileRules: FileRules }
-
-export function fileWayIn({ draft, people, passwords, fileRules }: Known & { draft: Draft }, address: string): ReturnType<typeof fileWayOf> {
-  const { scope, password } = draft.recipients.find((one) => one.address === address) ?? {};
-  return fileWayOf({ address, person: personAt(people, address)?.value, scope, password, entry: entryFor(passwords, address, 'out')?.value }, fileRules);
+interface Known {
+  people: readonly Kept<Person>[];
+  passwords: Book;
+  fileRules: FileRules;
 }
 
-/** Into the book at once when it is to serve for all messages; else into the draft, from where it goes into the book when the message is sent, or nowhere. @throws ApiProblem */
-export async function takePassword({ people, passwords, fileRules, name }: Known & { name: string }, address: string, { password, guesses, telling, remember }: ChosenPassword, keepInDraft: (password: DraftPassword | undefined) => void): Promise<void> {
+export function fileWayIn(
+  { draft, people, passwords, fileRules }: Known & { draft: Draft },
+  address: string,
+): ReturnType<typeof fileWayOf> {
+  const { scope, password } = draft.recipients.find((one) => one.address === address) ?? {};
+  return fileWayOf(
+    {
+      address,
+      person: personAt(people, address)?.value,
+      scope,
+      password,
+      entry: entryFor(passwords, address, 'out')?.value,
+    },
+    fileRules,
+  );
+}
+
+/**
+ * Into the book at once when it is to serve for all messages; else into the draft, from where it goes into the book
+ * when the message is sent, or nowhere. @throws ApiProblem
+ */
+export async function takePassword(
+  { people, passwords, fileRules, name }: Known & { name: string },
+  address: string,
+  { password, guesses, telling, remember }: ChosenPassword,
+  keepInDraft: (password: DraftPassword | undefined) => void,
+): Promise<void> {
   const person = personAt(people, address)?.value;
   const { way } = wayFor(fileRules, address, person?.fileWay);
   const told = telling === 'agreed';
   // First, and seen by the plan before the password is: a file must not go with a note that says another way.
   if (way.telling !== telling || way.remember !== remember) {
-    await rememberPerson(people, { ...person, name: person?.name ?? name, address, fileWay: { ...way, telling, remember } });
+    await rememberPerson(people, {
+      ...person,
+      name: person?.name ?? name,
+      address,
+      fileWay: { ...way, telling, remember },
+    });
     await refreshed('person');
   }
   if (remember && !way.eachTime) {
-    await rememberPassword(passwords, { address, direction: 'out', password, guesses, ...(told ? { toldAt: new Date().toISOString() } : {}) }, new Date());
+    await rememberPassword(
+      passwords,
+      { address, direction: 'out', password, guesses, ...(told ? { toldAt: new Date().toISOString() } : {}) },
+      new Date(),
+    );
     keepInDraft(undefined);
   } else keepInDraft({ password, guesses, told, remember });
 }

@@ -1,18 +1,33 @@
-/** A password as a text message: our server gives leave, and this browser hands it in at the phone door, so that the server never sees it. */
+/**
+ * A password as a text message: our server gives leave, and this browser hands it in at the phone door, so that the
+ * server never sees it.
+ */
 import { ApiProblem } from '@under-lock/contract/problem';
 import { permitText } from '@under-lock/contract/phone';
 import { api } from '../api';
 
-const notSent = (detail: string): ApiProblem => new ApiProblem({ type: 'about:blank', title: 'The password was not sent', status: 502, code: 'unreachable', detail });
+const notSent = (detail: string): ApiProblem =>
+  new ApiProblem({ type: 'about:blank', title: 'The password was not sent', status: 502, code: 'unreachable', detail });
 
 /** @throws ApiProblem with a sentence */
 export async function sendPasswordText(to: string, text: string): Promise<void> {
   const { url, permit } = await api(permitText, { body: { to } });
   let response: Response;
   try {
-    response = await fetch(url, { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify({ permit, text }), referrerPolicy: 'no-referrer', credentials: 'omit' });
+    response = await fetch(url, {
+      method: 'POST',
+      headers: { 'Content-Type': 'application/json' },
+      body: JSON.stringify({ permit, text }),
+      referrerPolicy: 'no-referrer',
+      credentials: 'omit',
+    });
   } catch {
-    throw notSent('The gateway for text messages can’t be reached, so the password was not sent. Try again, or tell it on the phone.');
+    throw notSent(
+      'The gateway for text messages can’t be reached, so the password was not sent. Try again, or tell it on the phone.',
+    );
   }
-  if (!response.ok) throw notSent('The gateway for text messages did not take it: perhaps the number is wrong. Look at it under People, or tell the password on the phone.');
+  if (!response.ok)
+    throw notSent(
+      'The gateway for text messages did not take it: perhaps the number is wrong. Look at it under People, or tell the password on the phone.',
+    );
 }

@@ -8,8 +8,21 @@ import { type Book, entryFor, withPassword } from './usePasswords';
 export async function takeLines(book: Book, lines: readonly BookLine[], now: Date): Promise<number> {
   for (const { address, direction, password, note } of lines) {
     const known = entryFor(book, address, direction);
-    const next = withPassword(known?.value, { address, direction, password, guesses: await keysDoor().file.guesses(password, [address]), toldAt: now.toISOString() }, now);
-    await keepItem('password', known?.id ?? crypto.randomUUID(), known?.revision ?? 0, { ...next, note: note === '' ? next.note : note });
+    const next = withPassword(
+      known?.value,
+      {
+        address,
+        direction,
+        password,
+        guesses: await keysDoor().file.guesses(password, [address]),
+        toldAt: now.toISOString(),
+      },
+      now,
+    );
+    await keepItem('password', known?.id ?? crypto.randomUUID(), known?.revision ?? 0, {
+      ...next,
+      note: note === '' ? next.note : note,
+    });
   }
   return lines.length;
 }

@@ -4,11 +4,27 @@ import { keepItem, readItem } from '../vault/useVault';
 import { type Book, entryFor } from './usePasswords';
 
 /** @throws ApiProblem `conflict` when the record was changed elsewhere at the same moment */
-export async function noteTold({ messageId, recipientId, address, book, now }: { messageId: string; recipientId: string; address: string; book: Book; now: Date }): Promise<void> {
+export async function noteTold({
+  messageId,
+  recipientId,
+  address,
+  book,
+  now,
+}: {
+  messageId: string;
+  recipientId: string;
+  address: string;
+  book: Book;
+  now: Date;
+}): Promise<void> {
   const kept = await readItem('sent', messageId, summarySchema);
   const password = kept?.value.passwords?.[recipientId];
   if (kept === undefined || password === undefined) return;
-  await keepItem('sent', kept.id, kept.revision, { ...kept.value, passwords: { ...kept.value.passwords, [recipientId]: { ...password, told: true } } });
+  await keepItem('sent', kept.id, kept.revision, {
+    ...kept.value,
+    passwords: { ...kept.value.passwords, [recipientId]: { ...password, told: true } },
+  });
   const entry = entryFor(book, address, 'out');
-  if (entry?.value.password === password.password) await keepItem('password', entry.id, entry.revision, { ...entry.value, toldAt: now.toISOString() });
+  if (entry?.value.password === password.password)
+    await keepItem('password', entry.id, entry.revision, { ...entry.value, toldAt: now.toISOString() });
 }

@@ -1,4 +1,11 @@
-import { type Container, type FileWay, type MessageForm, type Naming, type Scope, type Telling } from '@under-lock/core/locks/file/way';
+import {
+  type Container,
+  type FileWay,
+  type MessageForm,
+  type Naming,
+  type Scope,
+  type Telling,
+} from '@under-lock/core/locks/file/way';
 import { GUESSES, PASSWORD_LENGTH, type PasswordProblem } from '@under-lock/core/password/minimum';
 import { type Direction } from './entry';
 import { type ZipCipher } from '@under-lock/core/zip/cipher';
@@ -9,20 +16,44 @@ export const containerDetails: Record<Container, string> = {
   pdf: 'A letter with the files attached inside; opens on any phone',
   page: 'One file that opens in any browser, without a network and without a program',
 };
-export const cipherWords: Record<ZipCipher, string> = { 'aes-256': 'AES-256', 'aes-128': 'AES-128', legacy: 'Legacy cipher (weak)' };
+export const cipherWords: Record<ZipCipher, string> = {
+  'aes-256': 'AES-256',
+  'aes-128': 'AES-128',
+  legacy: 'Legacy cipher (weak)',
+};
 export const cipherDetails: Record<ZipCipher, string> = {
   'aes-256': 'For every unpacking program of the last fifteen years',
   'aes-128': 'For programs that can’t do better',
   legacy: 'Whoever wants to breaks it in hours; only where nothing else can be opened',
 };
 export const scopeWords: Record<Scope, string> = { everything: 'Text and files', files: 'Only the files' };
-export const scopeDetails: Record<Scope, string> = { everything: 'Outside stands a note that says how to open it', files: 'The text stays readable for anybody on its way' };
+export const scopeDetails: Record<Scope, string> = {
+  everything: 'Outside stands a note that says how to open it',
+  files: 'The text stays readable for anybody on its way',
+};
 export const formWords: Record<MessageForm, string> = { html: 'A web page', pdf: 'A PDF', eml: 'A mail file (.eml)' };
-export const formDetails: Record<MessageForm, string> = { html: 'Opens in any browser', pdf: 'Opens on any phone, prints well', eml: 'Opens in their mail program and can be filed there' };
-export const namingWords: Record<Naming, string> = { date: 'Date and time', random: 'Random letters', reference: 'Our reference number', fixed: 'Always the same name' };
+export const formDetails: Record<MessageForm, string> = {
+  html: 'Opens in any browser',
+  pdf: 'Opens on any phone, prints well',
+  eml: 'Opens in their mail program and can be filed there',
+};
+export const namingWords: Record<Naming, string> = {
+  date: 'Date and time',
+  random: 'Random letters',
+  reference: 'Our reference number',
+  fixed: 'Always the same name',
+};
 export const directionWords: Record<Direction, string> = { out: 'For what we send', in: 'For what they send' };
-export const tellingWords: Record<Telling, string> = { phone: 'I tell them on the phone', text: 'By text message', agreed: 'They have it already' };
-export const tellingShort: Record<Telling, string> = { phone: 'told on the phone', text: 'sent by text message', agreed: 'agreed before' };
+export const tellingWords: Record<Telling, string> = {
+  phone: 'I tell them on the phone',
+  text: 'By text message',
+  agreed: 'They have it already',
+};
+export const tellingShort: Record<Telling, string> = {
+  phone: 'told on the phone',
+  text: 'sent by text message',
+  agreed: 'agreed before',
+};
 
 export const passwordProblemWords: Record<PasswordProblem, string> = {
   'too-short': `At least ${PASSWORD_LENGTH.min} characters.`,

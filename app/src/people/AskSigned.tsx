@@ -1,4 +1,7 @@
-/** Asking somebody for a signed message: what is sent is shown before it is, and that it was asked is said until they have answered. */
+/**
+ * Asking somebody for a signed message: what is sent is shown before it is, and that it was asked is said until they
+ * have answered.
+ */
 import { dayInWords } from '@under-lock/core/when';
 import { Banner, Button, Dialog, Row, Stack, Text } from '@under-lock/ui';
 import { router } from 'expo-router';
@@ -12,7 +15,11 @@ import { useOpenSession } from '../session/session';
 import { type Kept } from '../vault/useVault';
 import { type Person, rememberPerson } from './person';
 
-interface Props { person: Person; people: readonly Kept<Person>[]; /** The draft that waits for the answer. */ forDraft?: string }
+interface Props {
+  person: Person;
+  people: readonly Kept<Person>[];
+  /** The draft that waits for the answer. */ forDraft?: string;
+}
 
 export function AskSigned({ person, people, forDraft }: Props) {
   const { account } = useOpenSession();
@@ -25,7 +32,13 @@ export function AskSigned({ person, people, forDraft }: Props) {
   if (office === undefined) return null;
   const who = person.name || person.address;
   const recipient = { name: person.name, address: person.address };
-  const asking = { recipient, language: person.language ?? 'en', account, office, ...(forDraft === undefined ? {} : { forDraft }) };
+  const asking = {
+    recipient,
+    language: person.language ?? 'en',
+    account,
+    office,
+    ...(forDraft === undefined ? {} : { forDraft }),
+  };
   const words = requestWords(asking);
   const ask = async (): Promise<void> => {
     setBusy(true);
@@ -43,20 +56,51 @@ export function AskSigned({ person, people, forDraft }: Props) {
   };
   return (
     <Stack>
-      {person.asked === undefined ? null : <Text kind="small" tone="soft">{`Asked for a signed message on ${dayInWords(new Date(person.asked.at), now, zone)}. The answer comes into Received.`}</Text>}
-      <Row><Button kind="quiet" label={person.asked === undefined ? 'Ask for a signed message' : 'Ask again'} describe={`${person.asked === undefined ? 'Ask for a signed message' : 'Ask again for a signed message'}: ${who}`} onPress={() => setOpen(true)} /></Row>
+      {person.asked === undefined ? null : (
+        <Text
+          kind="small"
+          tone="soft"
+        >{`Asked for a signed message on ${dayInWords(new Date(person.asked.at), now, zone)}. The answer comes into Received.`}</Text>
+      )}
+      <Row>
+        <Button
+          kind="quiet"
+          label={person.asked === undefined ? 'Ask for a signed message' : 'Ask again'}
+          describe={`${person.asked === undefined ? 'Ask for a signed message' : 'Ask again for a signed message'}: ${who}`}
+          onPress={() => setOpen(true)}
+        />
+      </Row>
       <Dialog
         title={`Ask ${who} for a signed message?`}
         open={open}
         onClose={() => setOpen(false)}
-        actions={<>{unsigned ? <Button kind="main" label="Get a certificate" onPress={() => router.push('/keys/new' as never)} /> : <Button kind="main" label="Ask" busy={busy} onPress={() => void ask()} />}<Button label="Not now" onPress={() => setOpen(false)} /></>}
+        actions={
+          <>
+            {unsigned ? (
+              <Button kind="main" label="Get a certificate" onPress={() => router.push('/keys/new' as never)} />
+            ) : (
+              <Button kind="main" label="Ask" busy={busy} onPress={() => void ask()} />
+            )}
+            <Button label="Not now" onPress={() => setOpen(false)} />
+          </>
+        }
       >
-        <Text>This mail goes out with your signature, readable by anybody on its way. It says nothing of what you want to write.</Text>
-        {unsigned ? <Banner tone="amber">It has to be signed, and you have no certificate to sign with yet, nor an OpenPGP key. Get one first; it takes a minute.</Banner> : null}
+        <Text>
+          This mail goes out with your signature, readable by anybody on its way. It says nothing of what you want to
+          write.
+        </Text>
+        {unsigned ? (
+          <Banner tone="amber">
+            It has to be signed, and you have no certificate to sign with yet, nor an OpenPGP key. Get one first; it
+            takes a minute.
+          </Banner>
+        ) : null}
         {failed === undefined ? null : <Banner tone="brick">{failed}</Banner>}
         <View style={styles.letter} role="region" aria-label="What it says" tabIndex={0}>
           <Text kind="strong">{words.subject}</Text>
-          <Text kind="small" style={styles.text}>{words.text}</Text>
+          <Text kind="small" style={styles.text}>
+            {words.text}
+          </Text>
         </View>
       </Dialog>
     </Stack>

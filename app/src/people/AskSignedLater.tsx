@@ -12,7 +12,12 @@ export const AskSignedLater = (props: ComponentProps<typeof Ask>) => (
   </Suspense>
 );
 
-interface At { address: string; /** What is published for them is looked for without being asked to. */ lookAtOnce: boolean; /** What the letter calls them. */ name: string; forDraft: string }
+interface At {
+  address: string;
+  /** What is published for them is looked for without being asked to. */ lookAtOnce: boolean;
+  /** What the letter calls them. */ name: string;
+  forDraft: string;
+}
 
 /** What is published for whoever is at an address, and the same asking, as they are known now. */
 export function AskSignedAt({ address, name, forDraft, lookAtOnce }: At) {
@@ -20,7 +25,9 @@ export function AskSignedAt({ address, name, forDraft, lookAtOnce }: At) {
   const person = personAt(people, address)?.value ?? { name, address };
   return (
     <>
-      <Suspense fallback={null}><MeansOffered person={person} atOnce={lookAtOnce} /></Suspense>
+      <Suspense fallback={null}>
+        <MeansOffered person={person} atOnce={lookAtOnce} />
+      </Suspense>
       <AskSignedLater person={person} people={people} forDraft={forDraft} />
     </>
   );

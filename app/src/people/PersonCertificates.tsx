@@ -1,4 +1,7 @@
-/** A person's certificate: found in the directory or brought from a file, shown with what is judged of it, compared by phone. A different one is shown beside the old before it takes its place. */
+/**
+ * A person's certificate: found in the directory or brought from a file, shown with what is judged of it, compared by
+ * phone. A different one is shown beside the old before it takes its place.
+ */
 import { fromBase64Url, sameBytes, toBase64Url } from '@under-lock/core/bytes';
 import { dayInWords } from '@under-lock/core/when';
 import { Banner, Button, Line, Panel, Row, Section, Stack, StateMark, Text } from '@under-lock/ui';
@@ -20,17 +23,28 @@ import { useAttempt } from './useAttempt';
 
 type Source = PersonCertificate['from'];
 
-const sourceWords: Record<Source, string> = { file: 'from a file', directory: 'from the directory', mail: 'from signed mail' };
+const sourceWords: Record<Source, string> = {
+  file: 'from a file',
+  directory: 'from the directory',
+  mail: 'from signed mail',
+};
 
 function useJudged(kept: PersonCertificate | undefined, address: string) {
   return useSWR(kept === undefined ? null : ['verdict', address, kept.certificate], async () => {
     const bytes = fromBase64Url(kept!.certificate);
-    const [verdict] = await keysDoor().certificates.judge([{ certificate: bytes, use: 'encrypt', address, along: (kept!.chain ?? []).map(fromBase64Url) }], new Date());
+    const [verdict] = await keysDoor().certificates.judge(
+      [{ certificate: bytes, use: 'encrypt', address, along: (kept!.chain ?? []).map(fromBase64Url) }],
+      new Date(),
+    );
     return { view: await keysDoor().certificates.view(bytes), verdict: verdict! };
   });
 }
 
-interface Props { person: Person; /** Another way to one. */ ask?: ReactNode; onChange: (certificates: PersonCertificate[]) => Promise<void> }
+interface Props {
+  person: Person;
+  /** Another way to one. */ ask?: ReactNode;
+  onChange: (certificates: PersonCertificate[]) => Promise<void>;
+}
 
 export function PersonCertificates({ person, ask, onChange }: Props) {
   const now = useNow();
@@ -42,38 +56,94 @@ export function PersonCertificates({ person, ask, onChange }: Props) {
 
   const offer = (found: readonly Offered[]): void => {
     setOffered([...found]);
-    if (found.length === 0) say({ tone: 'amber', text: 'There is only an authority’s certificate in it, and none of a person.' });
+    if (found.length === 0)
+      say({ tone: 'amber', text: 'There is only an authority’s certificate in it, and none of a person.' });
   };
-  const look = (): Promise<void> => attempt(async () => {
-    const found = await directoryCertificates(person.address);
-    if (found === undefined) return say({ tone: 'amber', text: `The directory has no certificate for ${person.address}. Ask them for a signed mail, or for their certificate as a file.` });
-    return offer(found);
-  });
-  const bring = (): Promise<void> => attempt(async () => {
-    const file = await chosenFile();
-    if (file === undefined) return undefined;
-    if ('problem' in file) return say({ tone: 'brick', text: file.problem });
-    const found = await reading(file.bytes.length, (doors) => doors.certificates.inFile(file.bytes));
-    if (found.length === 0) return say({ tone: 'brick', text: 'There is no certificate in this file. Files that hold one end in .cer, .crt, .pem, .p7b, .p7c or .vcf.' });
-    return offer(await judgedCertificates(person.address, found, 'file'));
-  });
-  const take = ({ view, from, along }: Offered): Promise<void> => attempt(async () => {
-    await onChange(withCertificate(person.certificates, { certificate: toBase64Url(view.bytes), from, notAfter: view.notAfter.toISOString(), ...(along.length === 0 ? {} : { chain: along }) }, new Date()));
-    setOffered(undefined);
-  });
-  const compare = (checked: PersonCertificate['checked']): Promise<void> => attempt(() => onChange((person.certificates ?? []).map((one) => (one === kept ? withChecked(one, checked) : one))));
-  const remove = (): Promise<void> => attempt(() => onChange((person.certificates ?? []).filter((one) => one !== kept)));
+  const look = (): Promise<void> =>
+    attempt(async () => {
+      const found = await directoryCertificates(person.address);
+      if (found === undefined)
+        return say({
+          tone: 'amber',
+          text: `The directory has no certificate for ${person.address}. Ask them for a signed mail, or for their certificate as a file.`,
+        });
+      return offer(found);
+    });
+  const bring = (): Promise<void> =>
+    attempt(async () => {
+      const file = await chosenFile();
+      if (file === undefined) return undefined;
+      if ('problem' in file) return say({ tone: 'brick', text: file.problem });
+      const found = await reading(file.bytes.length, (doors) => doors.certificates.inFile(file.bytes));
+      if (found.length === 0)
+        return say({
+          tone: 'brick',
+          text: 'There is no certificate in this file. Files that hold one end in .cer, .crt, .pem, .p7b, .p7c or .vcf.',
+        });
+      return offer(await judgedCertificates(person.address, found, 'file'));
+    });
+  const take = ({ view, from, along }: Offered): Promise<void> =>
+    attempt(async () => {
+      await onChange(
+        withCertificate(
+          person.certificates,
+          {
+            certificate: toBase64Url(view.bytes),
+            from,
+            notAfter: view.notAfter.toISOString(),
+            ...(along.length === 0 ? {} : { chain: along }),
+          },
+          new Date(),
+        ),
+      );
+      setOffered(undefined);
+    });
+  const compare = (checked: PersonCertificate['checked']): Promise<void> =>
+    attempt(() => onChange((person.certificates ?? []).map((one) => (one === kept ? withChecked(one, checked) : one))));
+  const remove = (): Promise<void> =>
+    attempt(() => onChange((person.certificates ?? []).filter((one) => one !== kept)));
 
   return (
     <Section title="Certificate">
-      {kept === undefined ? <Text kind="small" tone="soft">With their certificate a copy can be encrypted into their own mail program, where the handling allows copies.</Text> : (
+      {kept === undefined ? (
+        <Text kind="small" tone="soft">
+          With their certificate a copy can be encrypted into their own mail program, where the handling allows copies.
+        </Text>
+      ) : (
         <Panel>
           <Line last>
-            {judged === undefined ? <Text tone="soft">{judging === undefined ? 'Judging it …' : problemWords(judging)}</Text> : <CertificateFacts view={judged.view} verdict={judged.verdict} now={now} />}
-            {judged === undefined ? null : <TrustForMyself view={judged.view} verdict={judged.verdict} along={(kept.chain ?? []).map(fromBase64Url)} />}
-            <Text kind="small" tone="soft">{`Taken ${sourceWords[kept.from]} on ${dayInWords(new Date(kept.addedAt), now, zone)}.`}</Text>
-            <Comparison of="the certificate" name={person.name || person.address} fingerprint={judged?.view.fingerprint} checked={kept.checked} by={account.name} busy={busy} onChange={compare}>
-              <Button kind="quiet" label="Remove it" describe="Remove it: the certificate" busy={busy} onPress={() => void remove()} />
+            {judged === undefined ? (
+              <Text tone="soft">{judging === undefined ? 'Judging it …' : problemWords(judging)}</Text>
+            ) : (
+              <CertificateFacts view={judged.view} verdict={judged.verdict} now={now} />
+            )}
+            {judged === undefined ? null : (
+              <TrustForMyself
+                view={judged.view}
+                verdict={judged.verdict}
+                along={(kept.chain ?? []).map(fromBase64Url)}
+              />
+            )}
+            <Text
+              kind="small"
+              tone="soft"
+            >{`Taken ${sourceWords[kept.from]} on ${dayInWords(new Date(kept.addedAt), now, zone)}.`}</Text>
+            <Comparison
+              of="the certificate"
+              name={person.name || person.address}
+              fingerprint={judged?.view.fingerprint}
+              checked={kept.checked}
+              by={account.name}
+              busy={busy}
+              onChange={compare}
+            >
+              <Button
+                kind="quiet"
+                label="Remove it"
+                describe="Remove it: the certificate"
+                busy={busy}
+                onPress={() => void remove()}
+              />
             </Comparison>
           </Line>
         </Panel>
@@ -81,12 +151,30 @@ export function PersonCertificates({ person, ask, onChange }: Props) {
       {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
       {offered === undefined || offered.length === 0 ? null : (
         <Stack>
-          {kept === undefined || judged === undefined || offered.every(({ view }) => sameBytes(view.bytes, judged.view.bytes)) ? null : <Banner tone="amber">This is another certificate than the one you have for them. A changed one is usual when the old one runs out; otherwise ask them, by phone, before you take it.</Banner>}
+          {kept === undefined ||
+          judged === undefined ||
+          offered.every(({ view }) => sameBytes(view.bytes, judged.view.bytes)) ? null : (
+            <Banner tone="amber">
+              This is another certificate than the one you have for them. A changed one is usual when the old one runs
+              out; otherwise ask them, by phone, before you take it.
+            </Banner>
+          )}
           <Panel>
             {offered.map((one, index) => (
               <Line key={one.view.fingerprint} last={index === offered.length - 1}>
                 <CertificateFacts view={one.view} verdict={one.verdict} now={now} />
-                {kept !== undefined && judged !== undefined && sameBytes(one.view.bytes, judged.view.bytes) ? <StateMark tone="over" word="the one you have" /> : <Row><Button label={kept === undefined ? 'Take it' : 'Take it instead'} describe={`${kept === undefined ? 'Take it' : 'Take it instead'}: certificate of ${one.view.name}`} busy={busy} onPress={() => void take(one)} /></Row>}
+                {kept !== undefined && judged !== undefined && sameBytes(one.view.bytes, judged.view.bytes) ? (
+                  <StateMark tone="over" word="the one you have" />
+                ) : (
+                  <Row>
+                    <Button
+                      label={kept === undefined ? 'Take it' : 'Take it instead'}
+                      describe={`${kept === undefined ? 'Take it' : 'Take it instead'}: certificate of ${one.view.name}`}
+                      busy={busy}
+                      onPress={() => void take(one)}
+                    />
+                  </Row>
+                )}
               </Line>
             ))}
           </Panel>

@@ -4,13 +4,19 @@ import { useMemo } from 'react';
 import { StyleSheet, View } from 'react-native';
 import { type PhoneInputProps } from './phone-value';
 
-const problems: Record<PhoneProblem, string> = { empty: 'Type the number.', 'not-a-number': 'That is not a phone number.', 'not-in-country': 'That number is too short or too long for this country.' };
+const problems: Record<PhoneProblem, string> = {
+  empty: 'Type the number.',
+  'not-a-number': 'That is not a phone number.',
+  'not-in-country': 'That number is too short or too long for this country.',
+};
 
 /** A phone number with its country; a number that begins with + needs none. */
 export function PhoneFields({ label, value, onChange, hint, error, onSubmit }: PhoneInputProps) {
   const countries = useMemo(() => {
     const names = new Intl.DisplayNames('en', { type: 'region' });
-    return phoneCountries().map(({ country, callingCode }) => ({ country, label: `${names.of(country) ?? country} (${callingCode})` })).sort((a, b) => a.label.localeCompare(b.label));
+    return phoneCountries()
+      .map(({ country, callingCode }) => ({ country, label: `${names.of(country) ?? country} (${callingCode})` }))
+      .sort((a, b) => a.label.localeCompare(b.label));
   }, []);
   const change = (country: string, typed: string): void => {
     const checked = checkPhone(typed, country as CountryCode);
@@ -19,17 +25,42 @@ export function PhoneFields({ label, value, onChange, hint, error, onSubmit }: P
   return (
     <View style={styles.group}>
       <label style={{ display: 'block' }}>
-        <Text kind="label" tone="soft">Country</Text>
+        <Text kind="label" tone="soft">
+          Country
+        </Text>
         <select value={value.country} onChange={(event) => change(event.target.value, value.typed)} style={select}>
-          {countries.map(({ country, label: name }) => <option key={country} value={country}>{name}</option>)}
+          {countries.map(({ country, label: name }) => (
+            <option key={country} value={country}>
+              {name}
+            </option>
+          ))}
         </select>
       </label>
-      <Field label={label} value={value.typed} onChangeText={(typed) => change(value.country, typed)} inputMode="tel" autoComplete="off" code {...(hint === undefined ? {} : { hint })} error={error} {...(onSubmit === undefined ? {} : { onSubmitEditing: onSubmit })} />
+      <Field
+        label={label}
+        value={value.typed}
+        onChangeText={(typed) => change(value.country, typed)}
+        inputMode="tel"
+        autoComplete="off"
+        code
+        {...(hint === undefined ? {} : { hint })}
+        error={error}
+        {...(onSubmit === undefined ? {} : { onSubmitEditing: onSubmit })}
+      />
     </View>
   );
 }
 
 const select = {
-  ...type.body, lineHeight: '24px', fontSize: 16, width: '100%', minHeight: space.touch, padding: `0 ${space.m}px`, color: colour.ink, background: colour.paper, border: `${border.hair}px solid ${colour.edge}`, borderRadius: radius.m,
+  ...type.body,
+  lineHeight: '24px',
+  fontSize: 16,
+  width: '100%',
+  minHeight: space.touch,
+  padding: `0 ${space.m}px`,
+  color: colour.ink,
+  background: colour.paper,
+  border: `${border.hair}px solid ${colour.edge}`,
+  borderRadius: radius.m,
 };
 const styles = StyleSheet.create({ group: { gap: space.s } });

@@ -7,7 +7,13 @@ const PhoneFields = lazy(async () => ({ default: (await import('./PhoneFields'))
 
 export function PhoneInput(props: PhoneInputProps) {
   return (
-    <Suspense fallback={<Text kind="small" tone="soft">{props.label}</Text>}>
+    <Suspense
+      fallback={
+        <Text kind="small" tone="soft">
+          {props.label}
+        </Text>
+      }
+    >
       <PhoneFields {...props} />
     </Suspense>
   );

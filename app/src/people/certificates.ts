@@ -7,35 +7,68 @@ import { type Kept } from '../vault/useVault';
 import { keysDoor } from '../worker/keys/door';
 import { type Person, personAt, type PersonCertificate } from './person';
 
-export interface RecipientCertificate { kept: PersonCertificate; verdict: VerdictView }
+export interface RecipientCertificate {
+  kept: PersonCertificate;
+  verdict: VerdictView;
+}
 export type RecipientCertificates = ReadonlyMap<string, RecipientCertificate>;
 
 const none: RecipientCertificates = new Map();
 
 /** The one in use: what the worker took last. */
-export const currentCertificate = ({ certificates = [] }: Person): PersonCertificate | undefined => certificates.find(({ replacedAt }) => replacedAt === undefined);
+export const currentCertificate = ({ certificates = [] }: Person): PersonCertificate | undefined =>
+  certificates.find(({ replacedAt }) => replacedAt === undefined);
 
 const MOST = 20;
 /** With this one in use from now on; the ones before stay, so that a change is seen as one. */
-export function withCertificate(certificates: readonly PersonCertificate[] | undefined, taken: Omit<PersonCertificate, 'addedAt'>, now: Date): PersonCertificate[] {
+export function withCertificate(
+  certificates: readonly PersonCertificate[] | undefined,
+  taken: Omit<PersonCertificate, 'addedAt'>,
+  now: Date,
+): PersonCertificate[] {
   const at = now.toISOString();
-  return [{ ...taken, addedAt: at }, ...(certificates ?? []).map((one) => ({ ...one, replacedAt: one.replacedAt ?? at }))].slice(0, MOST);
+  return [
+    { ...taken, addedAt: at },
+    ...(certificates ?? []).map((one) => ({ ...one, replacedAt: one.replacedAt ?? at })),
+  ].slice(0, MOST);
 }
 
-/** What is known so far; `asking` while somebody's is still being judged: until then nobody can say by which lock they get their message. */
-export interface Judged<Of> { judged: Of; asking: boolean }
+/**
+ * What is known so far; `asking` while somebody's is still being judged: until then nobody can say by which lock they
+ * get their message.
+ */
+export interface Judged<Of> {
+  judged: Of;
+  asking: boolean;
+}
 
 /** By address: the plan stands meanwhile, and fills in when it is known. */
-export function useRecipientCertificates(people: readonly Kept<Person>[] | undefined, addresses: readonly string[]): Judged<RecipientCertificates> {
+export function useRecipientCertificates(
+  people: readonly Kept<Person>[] | undefined,
+  addresses: readonly string[],
+): Judged<RecipientCertificates> {
   const known = addresses.flatMap((address) => {
     const person = people === undefined ? undefined : personAt(people, address);
     const kept = person === undefined ? undefined : currentCertificate(person.value);
     return kept === undefined ? [] : [{ address: addressKey(address), kept }];
   });
-  const { data = none, error } = useSWR(known.length === 0 ? null : ['verdict', ...known.map(({ address, kept }) => `${address} ${kept.certificate}`)], async () => {
-    const verdicts = await keysDoor().certificates.judge(known.map(({ address, kept }) => ({ certificate: fromBase64Url(kept.certificate), use: 'encrypt', address, along: (kept.chain ?? []).map(fromBase64Url) })), new Date());
-    return new Map(known.map(({ address, kept }, index) => [address, { kept, verdict: verdicts[index]! }]));
-  }, { keepPreviousData: true });
-  const asking = error === undefined && known.some(({ address, kept }) => data.get(address)?.kept.certificate !== kept.certificate);
+  const { data = none, error } = useSWR(
+    known.length === 0 ? null : ['verdict', ...known.map(({ address, kept }) => `${address} ${kept.certificate}`)],
+    async () => {
+      const verdicts = await keysDoor().certificates.judge(
+        known.map(({ address, kept }) => ({
+          certificate: fromBase64Url(kept.certificate),
+          use: 'encrypt',
+          address,
+          along: (kept.chain ?? []).map(fromBase64Url),
+        })),
+        new Date(),
+      );
+      return new Map(known.map(({ address, kept }, index) => [address, { kept, verdict: verdicts[index]! }]));
+    },
+    { keepPreviousData: true },
+  );
+  const asking =
+    error === undefined && known.some(({ address, kept }) => data.get(address)?.kept.certificate !== kept.certificate);
   return { judged: known.length === 0 ? none : data, asking };
 }

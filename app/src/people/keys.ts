@@ -9,24 +9,51 @@ import { type Judged } from './certificates';
 import { type KeyOrigin } from './kept-person';
 import { type Person, personAt, type PersonKey } from './person';
 
-export interface RecipientKey { kept: PersonKey; verdict: OpenPgpVerdictView; readsNewest: boolean }
+export interface RecipientKey {
+  kept: PersonKey;
+  verdict: OpenPgpVerdictView;
+  readsNewest: boolean;
+}
 export type RecipientKeys = ReadonlyMap<string, RecipientKey>;
 
 const none: RecipientKeys = new Map();
 
 /** The one in use: what the worker took last. */
-export const currentKey = ({ keys = [] }: Pick<Person, 'keys'>): PersonKey | undefined => keys.find(({ replacedAt }) => replacedAt === undefined);
+export const currentKey = ({ keys = [] }: Pick<Person, 'keys'>): PersonKey | undefined =>
+  keys.find(({ replacedAt }) => replacedAt === undefined);
 
-
-const keptFrom = ({ bytes, fingerprint, keyIds, expiresAt }: OpenPgpView): Pick<PersonKey, 'key' | 'fingerprint' | 'keyIds' | 'notAfter'> => ({ key: toBase64Url(bytes), fingerprint, keyIds: [...keyIds], ...(expiresAt === undefined ? {} : { notAfter: expiresAt.toISOString() }) });
+const keptFrom = ({
+  bytes,
+  fingerprint,
+  keyIds,
+  expiresAt,
+}: OpenPgpView): Pick<PersonKey, 'key' | 'fingerprint' | 'keyIds' | 'notAfter'> => ({
+  key: toBase64Url(bytes),
+  fingerprint,
+  keyIds: [...keyIds],
+  ...(expiresAt === undefined ? {} : { notAfter: expiresAt.toISOString() }),
+});
 
 const MOST = 20;
-/** With this one in use from now on; the ones before stay, so that a change is seen as one, and what they signed can be checked. */
-export function withKey(keys: readonly PersonKey[] | undefined, view: OpenPgpView, from: KeyOrigin, now: Date): PersonKey[] {
+/**
+ * With this one in use from now on; the ones before stay, so that a change is seen as one, and what they signed can be
+ * checked.
+ */
+export function withKey(
+  keys: readonly PersonKey[] | undefined,
+  view: OpenPgpView,
+  from: KeyOrigin,
+  now: Date,
+): PersonKey[] {
   const at = now.toISOString();
-  const others = (keys ?? []).filter(({ fingerprint }) => fingerprint !== view.fingerprint).map((one) => ({ ...one, replacedAt: one.replacedAt ?? at }));
+  const others = (keys ?? [])
+    .filter(({ fingerprint }) => fingerprint !== view.fingerprint)
+    .map((one) => ({ ...one, replacedAt: one.replacedAt ?? at }));
   const before = (keys ?? []).find(({ fingerprint }) => fingerprint === view.fingerprint);
-  return [{ ...keptFrom(view), addedAt: at, from, ...(before?.checked === undefined ? {} : { checked: before.checked }) }, ...others].slice(0, MOST);
+  return [
+    { ...keptFrom(view), addedAt: at, from, ...(before?.checked === undefined ? {} : { checked: before.checked }) },
+    ...others,
+  ].slice(0, MOST);
 }
 
 /** The same key, with what has been learnt of it since. */
@@ -39,20 +66,48 @@ export function withLearnt(keys: readonly PersonKey[] | undefined, view: OpenPgp
 }
 
 /** By address: the plan stands meanwhile, and fills in when it is known. */
-export function useRecipientKeys(people: readonly Kept<Person>[] | undefined, addresses: readonly string[]): Judged<RecipientKeys> {
+export function useRecipientKeys(
+  people: readonly Kept<Person>[] | undefined,
+  addresses: readonly string[],
+): Judged<RecipientKeys> {
   const known = addresses.flatMap((address) => {
     const person = people === undefined ? undefined : personAt(people, address);
     const kept = person === undefined ? undefined : currentKey(person.value);
     return kept === undefined ? [] : [{ address: addressKey(address), kept }];
   });
-  const { data = none, error } = useSWR(known.length === 0 ? null : ['key-verdict', ...known.map(({ address, kept }) => `${address} ${kept.fingerprint} ${kept.refreshedAt ?? ''} ${kept.checked?.at ?? ''}`)], async () => {
-    const keys = known.map(({ kept }) => fromBase64Url(kept.key));
-    const [verdicts, views] = await Promise.all([
-      keysDoor().openpgp.judge(known.map(({ address, kept }, index) => ({ key: keys[index]!, use: 'encrypt', address, compared: kept.checked !== undefined })), new Date()),
-      Promise.all(keys.map((key) => keysDoor().openpgp.view(key))),
-    ]);
-    return new Map(known.map(({ address, kept }, index) => [address, { kept, verdict: verdicts[index]!, readsNewest: views[index]!.readsNewest }]));
-  }, { keepPreviousData: true });
-  const asking = error === undefined && known.some(({ address, kept }) => data.get(address)?.kept.fingerprint !== kept.fingerprint);
+  const { data = none, error } = useSWR(
+    known.length === 0
+      ? null
+      : [
+          'key-verdict',
+          ...known.map(
+            ({ address, kept }) => `${address} ${kept.fingerprint} ${kept.refreshedAt ?? ''} ${kept.checked?.at ?? ''}`,
+          ),
+        ],
+    async () => {
+      const keys = known.map(({ kept }) => fromBase64Url(kept.key));
+      const [verdicts, views] = await Promise.all([
+        keysDoor().openpgp.judge(
+          known.map(({ address, kept }, index) => ({
+            key: keys[index]!,
+            use: 'encrypt',
+            address,
+            compared: kept.checked !== undefined,
+          })),
+          new Date(),
+        ),
+        Promise.all(keys.map((key) => keysDoor().openpgp.view(key))),
+      ]);
+      return new Map(
+        known.map(({ address, kept }, index) => [
+          address,
+          { kept, verdict: verdicts[index]!, readsNewest: views[index]!.readsNewest },
+        ]),
+      );
+    },
+    { keepPreviousData: true },
+  );
+  const asking =
+    error === undefined && known.some(({ address, kept }) => data.get(address)?.kept.fingerprint !== kept.fingerprint);
   return { judged: known.length === 0 ? none : data, asking };
 }

@@ -1,5 +1,6 @@
 /**
- * The account keys of colleagues as they were when they were first written to, kept sealed in the worker's vault: a server that gave out another key than a colleague's own would be noticed
+ * The account keys of colleagues as they were when they were first written to, kept sealed in the worker's vault: a
+ * server that gave out another key than a colleague's own would be noticed
  * before anything is sealed to it. Kept as SHA-256, by the account's id.
  */
 import { keyFingerprint } from '@under-lock/core/account/key-fingerprint';
@@ -23,19 +24,30 @@ export function useKnownKeys(): KnownKeys | undefined {
   return data;
 }
 
-interface WithKey { id: string; key?: { publicKey: Uint8Array } | undefined }
+interface WithKey {
+  id: string;
+  key?: { publicKey: Uint8Array } | undefined;
+}
 
 /** Another key than when they were first written to. */
-export const isChanged = (known: KnownKeys, { id, key }: WithKey): boolean => key !== undefined && known[id] !== undefined && known[id] !== keyFingerprint(key.publicKey);
+export const isChanged = (known: KnownKeys, { id, key }: WithKey): boolean =>
+  key !== undefined && known[id] !== undefined && known[id] !== keyFingerprint(key.publicKey);
 
 const TRIES = 3;
 
-/** Adds keys of those written to for the first time; `instead` takes another one for who has changed theirs. @throws ApiProblem */
+/**
+ * Adds keys of those written to for the first time; `instead` takes another one for who has changed theirs. @throws
+ * ApiProblem
+ */
 export async function keepKnownKeys(colleagues: readonly WithKey[], instead = false): Promise<void> {
   for (let left = TRIES; ; left--) {
     const kept = await readItem('settings', ID, schema);
     const before = kept?.value.keys ?? {};
-    const now = Object.fromEntries(colleagues.flatMap(({ id, key }) => (key === undefined || (before[id] !== undefined && !instead) ? [] : [[id, keyFingerprint(key.publicKey)]])));
+    const now = Object.fromEntries(
+      colleagues.flatMap(({ id, key }) =>
+        key === undefined || (before[id] !== undefined && !instead) ? [] : [[id, keyFingerprint(key.publicKey)]],
+      ),
+    );
     if (Object.keys(now).length === 0) return;
     try {
       await keepItem('settings', ID, kept?.revision ?? 0, { keys: { ...before, ...now } });

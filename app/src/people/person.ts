@@ -24,13 +24,20 @@ export function personAt(people: readonly Kept<Person>[], address: string): Kept
 /** How often somebody else may get in between before it is said. */
 const TRIES = 3;
 
-/** Adds what is now known of a person, keeping what was, also what another tab or page has added since `people` was read. @throws ApiProblem `conflict` when that goes on */
+/**
+ * Adds what is now known of a person, keeping what was, also what another tab or page has added since `people` was
+ * read. @throws ApiProblem `conflict` when that goes on
+ */
 export async function rememberPerson(people: readonly Kept<Person>[], person: Person): Promise<void> {
   const listed = personAt(people, person.address);
   const id = listed?.id ?? crypto.randomUUID();
   let known = listed;
   for (let left = TRIES; ; left--) {
-    const value: Person = { ...known?.value, ...person, name: person.name === '' ? (known?.value.name ?? '') : person.name };
+    const value: Person = {
+      ...known?.value,
+      ...person,
+      name: person.name === '' ? (known?.value.name ?? '') : person.name,
+    };
     try {
       await keepItem('person', id, known?.revision ?? 0, value);
       return;

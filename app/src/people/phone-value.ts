@@ -7,7 +7,8 @@ export interface PhoneValue {
 }
 
 export const noPhone: PhoneValue = { country: 'GB', typed: '', problem: 'Type the number.' };
-export const phoneOf = (e164: string | undefined): PhoneValue => (e164 === undefined ? noPhone : { country: 'GB', typed: e164, e164 });
+export const phoneOf = (e164: string | undefined): PhoneValue =>
+  e164 === undefined ? noPhone : { country: 'GB', typed: e164, e164 };
 
 export interface PhoneInputProps {
   label: string;

@@ -1,4 +1,7 @@
-/** Looks people's keys up anew, once a day each, so that revocations and new ends arrive. Only news of the same key is taken; another key is a question for the worker. */
+/**
+ * Looks people's keys up anew, once a day each, so that revocations and new ends arrive. Only news of the same key is
+ * taken; another key is a question for the worker.
+ */
 import { findKeys } from '@under-lock/contract/openpgp';
 import { fromBase64Url } from '@under-lock/core/bytes';
 import { useEffect } from 'react';
@@ -17,24 +20,36 @@ export function dueForRefresh(people: readonly Kept<Person>[], now: Date): Kept<
     const kept = currentKey(value);
     return kept === undefined ? Number.POSITIVE_INFINITY : new Date(kept.refreshedAt ?? kept.addedAt).getTime();
   };
-  return people.filter((one) => lookedUp(one) <= now.getTime() - DAY_MS).sort((a, b) => lookedUp(a) - lookedUp(b)).slice(0, AT_ONCE);
+  return people
+    .filter((one) => lookedUp(one) <= now.getTime() - DAY_MS)
+    .sort((a, b) => lookedUp(a) - lookedUp(b))
+    .slice(0, AT_ONCE);
 }
 
 export async function refreshKeys(due: readonly Kept<Person>[], now: Date): Promise<void> {
   if (due.length === 0) return;
-  const { found } = await api(findKeys, { body: { wanted: due.map(({ value }) => ({ address: value.address, fingerprint: currentKey(value)!.fingerprint })) } });
+  const { found } = await api(findKeys, {
+    body: { wanted: due.map(({ value }) => ({ address: value.address, fingerprint: currentKey(value)!.fingerprint })) },
+  });
   for (const [index, { id, revision, value }] of due.entries()) {
     const kept = currentKey(value)!;
     let key = fromBase64Url(kept.key);
-    for (const one of found.filter((each) => each.index === index)) key = (await keysDoor().openpgp.merged(key, one.key))?.bytes ?? key;
+    for (const one of found.filter((each) => each.index === index))
+      key = (await keysDoor().openpgp.merged(key, one.key))?.bytes ?? key;
     // Looked up in any case: also that there is no news is known as of now.
-    await keepItem('person', id, revision, { ...value, keys: withLearnt(value.keys, await keysDoor().openpgp.view(key), now) });
+    await keepItem('person', id, revision, {
+      ...value,
+      keys: withLearnt(value.keys, await keysDoor().openpgp.view(key), now),
+    });
   }
 }
 
 let running = false;
 
-/** Runs while somebody is signed in, without anything on the screen; a failure is tried again at the next change or reload. */
+/**
+ * Runs while somebody is signed in, without anything on the screen; a failure is tried again at the next change or
+ * reload.
+ */
 export function KeyRefresh(): null {
   const { data: people } = usePeople();
   useEffect(() => {
@@ -42,9 +57,11 @@ export function KeyRefresh(): null {
     const due = people === undefined || running ? [] : dueForRefresh(people, now);
     if (due.length === 0) return;
     running = true;
-    refreshKeys(due, now).catch(() => undefined).finally(() => {
-      running = false;
-    });
+    refreshKeys(due, now)
+      .catch(() => undefined)
+      .finally(() => {
+        running = false;
+      });
   }, [people]);
   return null;
 }

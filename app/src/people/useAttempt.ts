@@ -2,9 +2,17 @@
 import { useState } from 'react';
 import { problemWords } from '../problem-words';
 
-export interface Said { tone: 'sea' | 'amber' | 'brick'; text: string }
+export interface Said {
+  tone: 'sea' | 'amber' | 'brick';
+  text: string;
+}
 
-export function useAttempt(): { busy: boolean; said: Said | undefined; say: (said: Said) => void; attempt: (act: () => Promise<void>) => Promise<void> } {
+export function useAttempt(): {
+  busy: boolean;
+  said: Said | undefined;
+  say: (said: Said) => void;
+  attempt: (act: () => Promise<void>) => Promise<void>;
+} {
   const [busy, setBusy] = useState(false);
   const [said, setSaid] = useState<Said | undefined>();
   const attempt = async (act: () => Promise<void>): Promise<void> => {

@@ -9,8 +9,13 @@ const nobody: readonly Registered[] = [];
 /** The page stands meanwhile, and the plan fills in when it is known; `asking` until then. */
 export function useRegistered(addresses: readonly string[]): { readers: readonly Registered[]; asking: boolean } {
   const known = [...new Set(addresses.filter((address) => checkAddress(address).ok).map(addressKey))].sort();
-  const { data, isLoading } = useSWR(known.length === 0 ? null : ['registered', ...known], async () => (await api(findRegistered, { body: { addresses: known } })).readers, { keepPreviousData: true });
+  const { data, isLoading } = useSWR(
+    known.length === 0 ? null : ['registered', ...known],
+    async () => (await api(findRegistered, { body: { addresses: known } })).readers,
+    { keepPreviousData: true },
+  );
   return { readers: known.length === 0 ? nobody : (data ?? nobody), asking: isLoading };
 }
 
-export const registeredAt = (readers: readonly Registered[], address: string): Registered | undefined => readers.find((one) => addressKey(one.address) === addressKey(address));
+export const registeredAt = (readers: readonly Registered[], address: string): Registered | undefined =>
+  readers.find((one) => addressKey(one.address) === addressKey(address));

@@ -10,7 +10,15 @@ import { scopeDetails, scopeWords, waySentence } from '../passwords/words';
 import { type PlanActions } from './plan-actions';
 import { PhoneSettle } from './Settle';
 
-export function FileSettle({ line: { recipient, chosen }, actions, password }: { line: PlanLine; actions: PlanActions; password: string | undefined }) {
+export function FileSettle({
+  line: { recipient, chosen },
+  actions,
+  password,
+}: {
+  line: PlanLine;
+  actions: PlanActions;
+  password: string | undefined;
+}) {
   const [choosing, setChoosing] = useState(false);
   const [reading, setReading] = useState(false);
   const { address, name, file } = recipient;
@@ -22,11 +30,22 @@ export function FileSettle({ line: { recipient, chosen }, actions, password }: {
   return (
     <Stack style={styles.settle}>
       <Text kind="small">{`${waySentence(way)}.`}</Text>
-      <Choice row label={`What is locked for ${who}`} value={way.scope} onChange={(scope) => actions.setScope(address, scope)} options={SCOPES.map((value) => ({ value, label: scopeWords[value] }))} />
+      <Choice
+        row
+        label={`What is locked for ${who}`}
+        value={way.scope}
+        onChange={(scope) => actions.setScope(address, scope)}
+        options={SCOPES.map((value) => ({ value, label: scopeWords[value] }))}
+      />
       {way.scope === 'files' ? <Text kind="small" tone="soft">{`${scopeDetails.files}.`}</Text> : null}
       {wants ? (
         <PasswordForm
-          who={who} known={[name, address]} leastGuesses={actions.leastGuesses} kind={way.passwords} telling={way.telling} remember={way.remember}
+          who={who}
+          known={[name, address]}
+          leastGuesses={actions.leastGuesses}
+          kind={way.passwords}
+          telling={way.telling}
+          remember={way.remember}
           onUse={async (used) => {
             await actions.usePassword(address, used);
             setChoosing(false);
@@ -35,12 +54,24 @@ export function FileSettle({ line: { recipient, chosen }, actions, password }: {
         />
       ) : (
         <Row>
-          {password === undefined ? null : <TextButton label={reading ? 'Hide the script' : 'Read it out'} describe={`${reading ? 'Hide the script' : 'Read it out'}: the password for ${who}`} onPress={() => setReading(!reading)} />}
-          <TextButton label="Another password" describe={`Another password for ${who}`} onPress={() => setChoosing(true)} />
+          {password === undefined ? null : (
+            <TextButton
+              label={reading ? 'Hide the script' : 'Read it out'}
+              describe={`${reading ? 'Hide the script' : 'Read it out'}: the password for ${who}`}
+              onPress={() => setReading(!reading)}
+            />
+          )}
+          <TextButton
+            label="Another password"
+            describe={`Another password for ${who}`}
+            onPress={() => setChoosing(true)}
+          />
         </Row>
       )}
       {reading && !wants && password !== undefined ? <ReadOut who={who} password={password} /> : null}
-      {isMissing('phone-missing') && !wants ? <PhoneSettle who={who} keep={(phone) => actions.setPhone(address, phone)} /> : null}
+      {isMissing('phone-missing') && !wants ? (
+        <PhoneSettle who={who} keep={(phone) => actions.setPhone(address, phone)} />
+      ) : null}
     </Stack>
   );
 }

@@ -14,7 +14,13 @@ import { Settle } from './Settle';
 import { lockLabel, lockShapes, lockWords, missingSentence, warningWords } from './words';
 
 /** What no phone, address or answer would settle: somebody has to go, or the handling has to be another one. */
-const barred: ReadonlySet<Missing['code']> = new Set(['staff-only', 'outsiders-only', 'nobody-allowed', 'colleague-not-ready', 'colleague-key-changed']);
+const barred: ReadonlySet<Missing['code']> = new Set([
+  'staff-only',
+  'outsiders-only',
+  'nobody-allowed',
+  'colleague-not-ready',
+  'colleague-key-changed',
+]);
 
 const reasonWords: Record<Reason['code'], string> = {
   'nothing-needed-at-their-end': 'Needs nothing but a browser at their end',
@@ -25,28 +31,44 @@ const reasonWords: Record<Reason['code'], string> = {
   'signed-and-readable': 'Goes as ordinary mail with your signature; anybody on its way can read it',
   'opens-with-a-password': 'Opens with a password and nothing else',
   'packed-together': 'All files in one, for any unpacking program',
-  'travels-as-a-file': 'Comes with their mail as a file, and opens in the reading room with the half of the key that stays here',
+  'travels-as-a-file':
+    'Comes with their mail as a file, and opens in the reading room with the half of the key that stays here',
   'has-a-password': 'Has a password here: finds it in their list, and a notice tells them',
 };
 
 function checkSentence({ chosen: { lock, check, clear } }: PlanLine): string {
   if (clear === true) return lock === 'file' ? 'Only packed, not locked' : 'Signed, not locked';
   if (check === undefined) return lockWords[lock];
-  if (check.kind === 'account' || check.kind === 'password') return `${lockWords[lock]}, ${checkWords[check.kind].toLowerCase()}`;
+  if (check.kind === 'account' || check.kind === 'password')
+    return `${lockWords[lock]}, ${checkWords[check.kind].toLowerCase()}`;
   const way = `${checkWords[check.kind].charAt(0).toLowerCase()}${checkWords[check.kind].slice(1)}${check.hint === '' ? '' : ` to ${check.hint}`}`;
   return `${lockWords[lock]}, ${way}${check.question && check.kind !== 'question' ? ' and a question' : ''}`;
 }
 
 /** A copy would be allowed, and only their certificate or key is not known. */
 const wantsMeans = ({ chosen, alternatives }: PlanLine): boolean =>
-  chosen.check?.kind !== 'account' && [chosen, ...alternatives].filter(({ lock }) => lock === 'certificate' || lock === 'openpgp').every(({ missing }) => missing.length === 1 && (missing[0]!.code === 'certificate-missing' || missing[0]!.code === 'key-missing'));
+  chosen.check?.kind !== 'account' &&
+  [chosen, ...alternatives]
+    .filter(({ lock }) => lock === 'certificate' || lock === 'openpgp')
+    .every(
+      ({ missing }) =>
+        missing.length === 1 && (missing[0]!.code === 'certificate-missing' || missing[0]!.code === 'key-missing'),
+    );
 
 /** What a locked file can't do, and what can. */
 function Carry({ who, onChoose }: { who: string; onChoose: () => void }) {
   return (
     <>
-      <Text kind="small" tone="soft">A carried page comes as a file, too, and can be closed and withdrawn.</Text>
-      <Row><TextButton label="Send a carried page instead" describe={`Send a carried page instead to ${who}`} onPress={onChoose} /></Row>
+      <Text kind="small" tone="soft">
+        A carried page comes as a file, too, and can be closed and withdrawn.
+      </Text>
+      <Row>
+        <TextButton
+          label="Send a carried page instead"
+          describe={`Send a carried page instead to ${who}`}
+          onPress={onChoose}
+        />
+      </Row>
     </>
   );
 }
@@ -67,26 +89,78 @@ const PlanRow = memo(function PlanRow({ line, leastCheck, actions, password }: R
   const isBarred = chosen.missing.some(({ code }) => barred.has(code));
   const who = recipient.name || recipient.address;
   const checks = IDENTITY_CHECKS.slice(IDENTITY_CHECKS.indexOf(leastCheck)).reverse();
-  const locks = LOCKS.filter((lock) => [chosen, ...line.alternatives].some((one) => one.lock === lock && one.available));
+  const locks = LOCKS.filter((lock) =>
+    [chosen, ...line.alternatives].some((one) => one.lock === lock && one.available),
+  );
   const asks = chosen.check !== undefined && chosen.check.kind !== 'account';
   return (
     <View style={styles.row} role="listitem">
       <LockShape shape={lockShapes[chosen.lock]} state={stopped ? 'stopped' : 'filled'} />
       <View style={styles.words}>
-        <Text kind="strong" style={styles.wrap}>{who}</Text>
-        {recipient.name === '' ? null : <Text kind="small" tone="soft" style={styles.wrap}>{recipient.address}</Text>}
+        <Text kind="strong" style={styles.wrap}>
+          {who}
+        </Text>
+        {recipient.name === '' ? null : (
+          <Text kind="small" tone="soft" style={styles.wrap}>
+            {recipient.address}
+          </Text>
+        )}
         <Text kind="small">{checkSentence(line)}</Text>
         <Text kind="small" tone="soft">{`${chosen.reasons.map(({ code }) => reasonWords[code]).join('; ')}.`}</Text>
-        {chosen.missing.map((missing) => <Text key={missing.code} kind="small" tone="brick">{`■ ${missingSentence(missing)}`}</Text>)}
-        {chosen.warnings.map((warning) => <Text key={warning.code} kind="small" tone="amber">{`▲ ${warningWords(warning)}`}</Text>)}
-        {locks.length < 2 ? null : <Choice row label={`Lock for ${who}`} value={chosen.lock} onChange={(lock) => actions.setLock(recipient.address, lock)} options={locks.map((value) => ({ value, label: lockLabel(value, chosen.clear === true) }))} />}
-        {chosen.lock === 'file' && locks.includes('carried') ? <Carry who={who} onChoose={() => actions.setLock(recipient.address, 'carried')} /> : null}
-        {chosen.lock === 'file' && chosen.clear !== true && !isBarred ? <FileSettle line={line} actions={actions} password={password} /> : null}
-        {wantsMeans(line) && !(chosen.lock === 'file' && chosen.missing.length > 0) ? actions.askSigned(recipient.address) : null}
-        {chosen.missing.some(({ code }) => code === 'colleague-key-changed') ? <Row><Button label="I asked them: take the new key" describe={`I asked them: take the new key of ${who}`} onPress={() => void actions.takeNewKey(recipient.address)} /></Row> : null}
-        {isBarred ? <Row><Button label="Leave out" describe={`Leave out ${who}`} onPress={() => actions.remove(recipient.address)} /></Row> : null}
-        {asks && !isBarred && (stopped || changing) ? <Settle key={chosen.check!.kind} line={line} checks={checks} actions={actions} onWriting={() => setChanging(true)} /> : null}
-        {asks && !isBarred && !stopped ? <TextButton label={changing ? 'Done' : 'Change'} describe={`${changing ? 'Done changing' : 'Change'} how ${who} proves who they are`} onPress={() => setChanging(!changing)} /> : null}
+        {chosen.missing.map((missing) => (
+          <Text key={missing.code} kind="small" tone="brick">{`■ ${missingSentence(missing)}`}</Text>
+        ))}
+        {chosen.warnings.map((warning) => (
+          <Text key={warning.code} kind="small" tone="amber">{`▲ ${warningWords(warning)}`}</Text>
+        ))}
+        {locks.length < 2 ? null : (
+          <Choice
+            row
+            label={`Lock for ${who}`}
+            value={chosen.lock}
+            onChange={(lock) => actions.setLock(recipient.address, lock)}
+            options={locks.map((value) => ({ value, label: lockLabel(value, chosen.clear === true) }))}
+          />
+        )}
+        {chosen.lock === 'file' && locks.includes('carried') ? (
+          <Carry who={who} onChoose={() => actions.setLock(recipient.address, 'carried')} />
+        ) : null}
+        {chosen.lock === 'file' && chosen.clear !== true && !isBarred ? (
+          <FileSettle line={line} actions={actions} password={password} />
+        ) : null}
+        {wantsMeans(line) && !(chosen.lock === 'file' && chosen.missing.length > 0)
+          ? actions.askSigned(recipient.address)
+          : null}
+        {chosen.missing.some(({ code }) => code === 'colleague-key-changed') ? (
+          <Row>
+            <Button
+              label="I asked them: take the new key"
+              describe={`I asked them: take the new key of ${who}`}
+              onPress={() => void actions.takeNewKey(recipient.address)}
+            />
+          </Row>
+        ) : null}
+        {isBarred ? (
+          <Row>
+            <Button label="Leave out" describe={`Leave out ${who}`} onPress={() => actions.remove(recipient.address)} />
+          </Row>
+        ) : null}
+        {asks && !isBarred && (stopped || changing) ? (
+          <Settle
+            key={chosen.check!.kind}
+            line={line}
+            checks={checks}
+            actions={actions}
+            onWriting={() => setChanging(true)}
+          />
+        ) : null}
+        {asks && !isBarred && !stopped ? (
+          <TextButton
+            label={changing ? 'Done' : 'Change'}
+            describe={`${changing ? 'Done changing' : 'Change'} how ${who} proves who they are`}
+            onPress={() => setChanging(!changing)}
+          />
+        ) : null}
       </View>
     </View>
   );
@@ -107,17 +181,42 @@ export const PlanPanel = memo(function PlanPanel({ plan, leastCheck, actions, se
   return (
     <Stack>
       <Section title="How it goes out">
-        {plan.lines.length === 0 ? <Text tone="soft">Add a recipient, and this shows how it will reach them and what is missing.</Text> : (
+        {plan.lines.length === 0 ? (
+          <Text tone="soft">Add a recipient, and this shows how it will reach them and what is missing.</Text>
+        ) : (
           <>
             {asked.length > 1 ? <SameQuestion lines={asked} actions={actions} /> : null}
-            <View role="list">{plan.lines.map((line) => <PlanRow key={line.recipient.address} line={line} leastCheck={leastCheck} actions={actions} password={line.chosen.lock === 'file' ? actions.passwordOf(line.recipient.address) : undefined} />)}</View>
+            <View role="list">
+              {plan.lines.map((line) => (
+                <PlanRow
+                  key={line.recipient.address}
+                  line={line}
+                  leastCheck={leastCheck}
+                  actions={actions}
+                  password={line.chosen.lock === 'file' ? actions.passwordOf(line.recipient.address) : undefined}
+                />
+              ))}
+            </View>
           </>
         )}
       </Section>
       <Section title="Handling">
-        {sentence === undefined ? <Banner tone="brick">There is no valid closing date yet.</Banner> : <View style={styles.sentence}><Text kind="small">{sentence}</Text></View>}
-        {because.map((one) => <Text key={one} kind="small" tone="amber">{`▲ ${one}`}</Text>)}
-        {clear ? null : <Text kind="small" tone="soft">What is switched off is not offered, and printing, saving and forwarding are refused here. Copying is only discouraged; nobody can rule out a photo of a screen.</Text>}
+        {sentence === undefined ? (
+          <Banner tone="brick">There is no valid closing date yet.</Banner>
+        ) : (
+          <View style={styles.sentence}>
+            <Text kind="small">{sentence}</Text>
+          </View>
+        )}
+        {because.map((one) => (
+          <Text key={one} kind="small" tone="amber">{`▲ ${one}`}</Text>
+        ))}
+        {clear ? null : (
+          <Text kind="small" tone="soft">
+            What is switched off is not offered, and printing, saving and forwarding are refused here. Copying is only
+            discouraged; nobody can rule out a photo of a screen.
+          </Text>
+        )}
       </Section>
     </Stack>
   );
@@ -125,7 +224,15 @@ export const PlanPanel = memo(function PlanPanel({ plan, leastCheck, actions, se
 
 const styles = StyleSheet.create({
   // What is not in sight is not laid out at each key.
-  row: { flexDirection: 'row', gap: space.m, paddingVertical: space.m, borderBottomWidth: border.hair, borderBottomColor: colour.line, contentVisibility: 'auto', containIntrinsicSize: 'auto 140px' } as object,
+  row: {
+    flexDirection: 'row',
+    gap: space.m,
+    paddingVertical: space.m,
+    borderBottomWidth: border.hair,
+    borderBottomColor: colour.line,
+    contentVisibility: 'auto',
+    containIntrinsicSize: 'auto 140px',
+  } as object,
   words: { flex: 1, gap: border.strong, minWidth: 0 },
   wrap: { overflowWrap: 'anywhere' } as object,
   sentence: { borderLeftWidth: border.bar, borderLeftColor: colour.sea, paddingLeft: space.m },

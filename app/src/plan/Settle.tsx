@@ -17,13 +17,18 @@ export function PhoneSettle({ who, keep }: { who: string; keep: (phone: string) 
   const [error, setError] = useState<string | undefined>();
   const submit = (): void => {
     if (phone.e164 === undefined) return setError(phone.problem);
-    keep(phone.e164).then(() => setError(undefined), (cause: unknown) => setError(problemWords(cause)));
+    keep(phone.e164).then(
+      () => setError(undefined),
+      (cause: unknown) => setError(problemWords(cause)),
+    );
     return undefined;
   };
   return (
     <>
       <PhoneInput label={`Phone of ${who}`} value={phone} onChange={setPhone} error={error} onSubmit={submit} />
-      <Row><Button label="Keep the number" onPress={submit} /></Row>
+      <Row>
+        <Button label="Keep the number" onPress={submit} />
+      </Row>
     </>
   );
 }
@@ -34,19 +39,42 @@ function AddressSettle({ who, keep }: { who: string; keep: (address: string) => 
   const submit = (): void => {
     const checked = checkAddress(second);
     if (!checked.ok) return setError(addressProblem[checked.problem]);
-    keep(checked.address).then(() => setError(undefined), (cause: unknown) => setError(problemWords(cause)));
+    keep(checked.address).then(
+      () => setError(undefined),
+      (cause: unknown) => setError(problemWords(cause)),
+    );
     return undefined;
   };
   return (
     <>
-      <Field label={`Second address of ${who}`} value={second} onChangeText={setSecond} inputMode="email" autoCapitalize="none" error={error} onSubmitEditing={submit} />
-      <Row><Button label="Keep the address" onPress={submit} /></Row>
+      <Field
+        label={`Second address of ${who}`}
+        value={second}
+        onChangeText={setSecond}
+        inputMode="email"
+        autoCapitalize="none"
+        error={error}
+        onSubmitEditing={submit}
+      />
+      <Row>
+        <Button label="Keep the address" onPress={submit} />
+      </Row>
     </>
   );
 }
 
 /** `onWriting`: something is being typed that settles the line before it is finished, so the form must stay. */
-export function Settle({ line, checks, actions, onWriting }: { line: PlanLine; checks: readonly IdentityCheck[]; actions: PlanActions; onWriting: () => void }) {
+export function Settle({
+  line,
+  checks,
+  actions,
+  onWriting,
+}: {
+  line: PlanLine;
+  checks: readonly IdentityCheck[];
+  actions: PlanActions;
+  onWriting: () => void;
+}) {
   const { recipient, chosen } = line;
   const { address, name, question = '', answer = '' } = recipient;
   const who = name || address;
@@ -58,13 +86,40 @@ export function Settle({ line, checks, actions, onWriting }: { line: PlanLine; c
   };
   return (
     <Stack style={styles.settle}>
-      {checks.length < 2 && check.orPassword !== true ? null : <Choice label={`How ${who} proves who they are`} value={check.kind} onChange={(kind) => actions.setCheck(address, kind)} options={[...(check.orPassword === true ? (['password'] as const) : []), ...checks].map((value) => ({ value, label: checkWords[value] }))} />}
-      {check.kind === 'text' || check.kind === 'voice' ? <PhoneSettle key="phone" who={who} keep={(phone) => actions.setPhone(address, phone)} /> : null}
-      {check.kind === 'email' ? <AddressSettle key="address" who={who} keep={(second) => actions.setSecondAddress(address, second)} /> : null}
+      {checks.length < 2 && check.orPassword !== true ? null : (
+        <Choice
+          label={`How ${who} proves who they are`}
+          value={check.kind}
+          onChange={(kind) => actions.setCheck(address, kind)}
+          options={[...(check.orPassword === true ? (['password'] as const) : []), ...checks].map((value) => ({
+            value,
+            label: checkWords[value],
+          }))}
+        />
+      )}
+      {check.kind === 'text' || check.kind === 'voice' ? (
+        <PhoneSettle key="phone" who={who} keep={(phone) => actions.setPhone(address, phone)} />
+      ) : null}
+      {check.kind === 'email' ? (
+        <AddressSettle key="address" who={who} keep={(second) => actions.setSecondAddress(address, second)} />
+      ) : null}
       {check.question ? (
         <>
-          <Field label={`Question for ${who}`} value={question} onChangeText={(next) => ask({ question: next })} maxLength={200} hint="Something only the two of you know. They see the question; your answer is shown to nobody." />
-          <Field label="Answer" value={answer} onChangeText={(next) => ask({ answer: next })} maxLength={100} autoComplete="off" hint="Capitals, spaces and accents don’t count." />
+          <Field
+            label={`Question for ${who}`}
+            value={question}
+            onChangeText={(next) => ask({ question: next })}
+            maxLength={200}
+            hint="Something only the two of you know. They see the question; your answer is shown to nobody."
+          />
+          <Field
+            label="Answer"
+            value={answer}
+            onChangeText={(next) => ask({ answer: next })}
+            maxLength={100}
+            autoComplete="off"
+            hint="Capitals, spaces and accents don’t count."
+          />
         </>
       ) : null}
     </Stack>

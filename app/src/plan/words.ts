@@ -6,13 +6,26 @@ import { closingProblem } from '../handling/words';
 import { type Shape } from '@under-lock/ui/lock-shape';
 import { zone } from '../clock';
 
-export const lockWords: Record<LockName, string> = { room: 'Reading room', carried: 'Carried page', certificate: 'Certificate', openpgp: 'OpenPGP key', file: 'Locked file' };
+export const lockWords: Record<LockName, string> = {
+  room: 'Reading room',
+  carried: 'Carried page',
+  certificate: 'Certificate',
+  openpgp: 'OpenPGP key',
+  file: 'Locked file',
+};
 
 /** Under a handling for what is no secret a file is only packed, and is not called locked. */
-export const lockLabel = (lock: LockName, clear: boolean): string => (clear && lock === 'file' ? 'Packed files' : lockWords[lock]);
+export const lockLabel = (lock: LockName, clear: boolean): string =>
+  clear && lock === 'file' ? 'Packed files' : lockWords[lock];
 
 /** Each lock its own shape, beside its word. */
-export const lockShapes: Record<LockName, Shape> = { room: 'arch', carried: 'folded-arch', certificate: 'hexagon', openpgp: 'diamond', file: 'sheet' };
+export const lockShapes: Record<LockName, Shape> = {
+  room: 'arch',
+  carried: 'folded-arch',
+  certificate: 'hexagon',
+  openpgp: 'diamond',
+  file: 'sheet',
+};
 
 export const missingWords: Record<Missing['code'], string> = {
   'phone-missing': 'Phone number for the passcode missing',
@@ -40,7 +53,8 @@ export const missingWords: Record<Missing['code'], string> = {
   'text-may-not-stay-open': 'This handling does not let the text stay readable: lock text and files together',
   'legacy-not-allowed': 'The office does not allow the legacy cipher',
   'file-too-large': 'Larger than their mail gateway takes',
-  'colleague-key-changed': 'Has another key here than when you first wrote to them. Ask them, by phone or in person, whether they set up their account anew',
+  'colleague-key-changed':
+    'Has another key here than when you first wrote to them. Ask them, by phone or in person, whether they set up their account anew',
   'colleague-not-ready': 'Has not signed in yet, so nothing can be sealed to them. Ask them to sign in once',
 };
 
@@ -98,7 +112,11 @@ export function messageMissingWords(missing: MessageMissing, now: Date): string 
   }
 }
 
-const passwordPlaces: Record<PasswordPlace, string> = { subject: 'the subject', text: 'the text', 'file-name': 'a file’s name' };
+const passwordPlaces: Record<PasswordPlace, string> = {
+  subject: 'the subject',
+  text: 'the text',
+  'file-name': 'a file’s name',
+};
 
 /** What the button says that sends it. */
 export function sendWords(lines: DeliveryPlan['lines'], clear: boolean): string {
@@ -109,8 +127,10 @@ export function sendWords(lines: DeliveryPlan['lines'], clear: boolean): string 
 
 /** With where or how much, where that is known. */
 export function missingSentence(missing: Missing): string {
-  if (missing.code === 'password-in-mail') return `The password stands in ${passwordPlaces[missing.place]}: take it out, or choose another`;
-  if (missing.code === 'file-too-large') return `Their mail gateway takes files of ${sizeInWords(missing.limit)} at most`;
+  if (missing.code === 'password-in-mail')
+    return `The password stands in ${passwordPlaces[missing.place]}: take it out, or choose another`;
+  if (missing.code === 'file-too-large')
+    return `Their mail gateway takes files of ${sizeInWords(missing.limit)} at most`;
   return missingWords[missing.code];
 }
 
@@ -120,6 +140,11 @@ const firstLower = (text: string): string => text.charAt(0).toLowerCase() + text
 export function unsettled(plan: DeliveryPlan, now: Date): string[] {
   return [
     ...plan.missing.map((missing) => messageMissingWords(missing, now)),
-    ...plan.lines.filter(({ chosen }) => chosen.missing.length > 0).map(({ recipient, chosen }) => `${recipient.name || recipient.address}: ${firstLower(missingSentence(chosen.missing[0]!))}`),
+    ...plan.lines
+      .filter(({ chosen }) => chosen.missing.length > 0)
+      .map(
+        ({ recipient, chosen }) =>
+          `${recipient.name || recipient.address}: ${firstLower(missingSentence(chosen.missing[0]!))}`,
+      ),
   ];
 }

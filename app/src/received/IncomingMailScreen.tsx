@@ -1,4 +1,7 @@
-/** A mail that came in: fetched sealed, opened in this browser with the account's key and then with the worker's own keys, shown with what is to be known of it. */
+/**
+ * A mail that came in: fetched sealed, opened in this browser with the account's key and then with the worker's own
+ * keys, shown with what is to be known of it.
+ */
 import { deleteIncoming, type IncomingMail, putIncoming } from '@under-lock/contract/received';
 import { Banner, Button, Dialog, Line, Loading, Panel, Row, Text } from '@under-lock/ui';
 import { router, useLocalSearchParams } from 'expo-router';
@@ -26,7 +29,10 @@ import { refreshReceived, useIncoming } from './useReceived';
 const back = <WayLink href="/mail/received" label="Received" />;
 
 type FilesOpened = ReadonlyMap<string, Date>;
-interface Opened { raw: Uint8Array<ArrayBuffer>; outcome: OpenOutcome }
+interface Opened {
+  raw: Uint8Array<ArrayBuffer>;
+  outcome: OpenOutcome;
+}
 
 async function openIt({ id, sealedKey, blobId }: IncomingMail): Promise<Opened> {
   const raw = await door().received.openIncoming({ id, sealedKey, blobId });
@@ -35,36 +41,72 @@ async function openIt({ id, sealedKey, blobId }: IncomingMail): Promise<Opened> 
 
 /** From now on the list shows what stands inside, and that it was read. */
 async function remember(mail: IncomingMail, { outcome }: Opened, filesOpened: FilesOpened): Promise<void> {
-  const inside = outcome.outcome === 'opened' ? await door().received.sealIncoming(mail, {
-    subject: outcome.message.subject, from: outcome.message.from, lock: outcome.encrypted !== undefined ? 'encrypted' : outcome.signers.length > 0 ? 'signed' : 'none', filesOpened: [...filesOpened].map(([name, at]) => ({ name: name.slice(0, 200), at: at.toISOString() })),
-  }) : undefined;
-  await api(putIncoming, { params: { id: mail.id }, body: { unread: false, ...(inside === undefined ? {} : { sealedSummary: inside }) } });
+  const inside =
+    outcome.outcome === 'opened'
+      ? await door().received.sealIncoming(mail, {
+          subject: outcome.message.subject,
+          from: outcome.message.from,
+          lock: outcome.encrypted !== undefined ? 'encrypted' : outcome.signers.length > 0 ? 'signed' : 'none',
+          filesOpened: [...filesOpened].map(([name, at]) => ({ name: name.slice(0, 200), at: at.toISOString() })),
+        })
+      : undefined;
+  await api(putIncoming, {
+    params: { id: mail.id },
+    body: { unread: false, ...(inside === undefined ? {} : { sealedSummary: inside }) },
+  });
   await refreshReceived();
 }
 
 export function IncomingMailScreen() {
   const { id } = useLocalSearchParams<{ id: string }>();
   const { data: mail, error } = useIncoming(id);
-  if (mail === undefined) return <Screen title="Mail" back={back}>{error === undefined ? <Loading what="Looking for the mail" /> : <Banner tone="brick">{problemWords(error)}</Banner>}</Screen>;
+  if (mail === undefined)
+    return (
+      <Screen title="Mail" back={back}>
+        {error === undefined ? (
+          <Loading what="Looking for the mail" />
+        ) : (
+          <Banner tone="brick">{problemWords(error)}</Banner>
+        )}
+      </Screen>
+    );
   return <Incoming key={id} mail={mail} />;
 }
 
 function Incoming({ mail }: { mail: IncomingMail }) {
   const now = useNow();
-  const { data: opened, error } = useSWR(['incoming-content', mail.id], () => openIt(mail), { revalidateOnFocus: false, revalidateIfStale: false, revalidateOnReconnect: false, shouldRetryOnError: false });
+  const { data: opened, error } = useSWR(['incoming-content', mail.id], () => openIt(mail), {
+    revalidateOnFocus: false,
+    revalidateIfStale: false,
+    revalidateOnReconnect: false,
+    shouldRetryOnError: false,
+  });
   const { filesOpened, noteOpened } = useFilesOpened(mail);
   useEffect(() => {
     // The list says it at its next look, too: nothing to say here if this fails.
     if (opened !== undefined && filesOpened !== undefined) remember(mail, opened, filesOpened).catch(() => undefined);
   }, [mail, opened, filesOpened]);
   const outcome = opened?.outcome;
-  const title = outcome?.outcome === 'opened' ? `From ${outcome.message.from.name || outcome.message.from.address}` : 'Received';
+  const title =
+    outcome?.outcome === 'opened' ? `From ${outcome.message.from.name || outcome.message.from.address}` : 'Received';
   return (
     <Screen title={title} back={back}>
-      {error !== undefined ? <Banner tone="brick">{problemWords(error)}</Banner> : opened === undefined ? <Panel><Line last><Loading what="Fetching and opening it in your browser" /></Line></Panel> : (
+      {error !== undefined ? (
+        <Banner tone="brick">{problemWords(error)}</Banner>
+      ) : opened === undefined ? (
+        <Panel>
+          <Line last>
+            <Loading what="Fetching and opening it in your browser" />
+          </Line>
+        </Panel>
+      ) : (
         <>
           <Shown mail={mail} outcome={opened.outcome} filesOpened={filesOpened} onFileOpened={noteOpened} />
-          <Acts mail={mail} raw={opened.raw} opened={opened.outcome.outcome === 'opened' ? opened.outcome : undefined} />
+          <Acts
+            mail={mail}
+            raw={opened.raw}
+            opened={opened.outcome.outcome === 'opened' ? opened.outcome : undefined}
+          />
           <ThreadPanel threadId={mail.threadId} here={mail.id} now={now} zone={zone} />
         </>
       )}
@@ -73,23 +115,37 @@ function Incoming({ mail }: { mail: IncomingMail }) {
 }
 
 /** When each locked file among its files was first opened; kept with what the list shows. */
-function useFilesOpened(mail: IncomingMail): { filesOpened: FilesOpened | undefined; noteOpened: (name: string) => void } {
+function useFilesOpened(mail: IncomingMail): {
+  filesOpened: FilesOpened | undefined;
+  noteOpened: (name: string) => void;
+} {
   const [filesOpened, setFilesOpened] = useState<FilesOpened | undefined>();
   const { id, sealedKey, sealedSummary } = mail;
   useEffect(() => {
-    void door().received.incoming([{ id, sealedKey, sealedSummary }]).then(([summary]) => {
-      const before = (summary?.filesOpened ?? []).map(({ name, at }): [string, Date] => [name, new Date(at)]);
-      // What was opened meanwhile stays, unless it had been before.
-      setFilesOpened((now) => new Map([...(now ?? []), ...before]));
-    }, () => setFilesOpened((now) => now ?? new Map()));
+    void door()
+      .received.incoming([{ id, sealedKey, sealedSummary }])
+      .then(
+        ([summary]) => {
+          const before = (summary?.filesOpened ?? []).map(({ name, at }): [string, Date] => [name, new Date(at)]);
+          // What was opened meanwhile stays, unless it had been before.
+          setFilesOpened((now) => new Map([...(now ?? []), ...before]));
+        },
+        () => setFilesOpened((now) => now ?? new Map()),
+      );
     // What came later is what this page itself has kept.
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [id]);
-  const noteOpened = (name: string): void => setFilesOpened((now) => (now?.has(name) === true ? now : new Map([...(now ?? []), [name, new Date()]])));
+  const noteOpened = (name: string): void =>
+    setFilesOpened((now) => (now?.has(name) === true ? now : new Map([...(now ?? []), [name, new Date()]])));
   return { filesOpened, noteOpened };
 }
 
-interface ShownProps { mail: IncomingMail; outcome: OpenOutcome; filesOpened: FilesOpened | undefined; onFileOpened: (name: string) => void }
+interface ShownProps {
+  mail: IncomingMail;
+  outcome: OpenOutcome;
+  filesOpened: FilesOpened | undefined;
+  onFileOpened: (name: string) => void;
+}
 
 function Shown({ mail: { id, requestId }, outcome, filesOpened, onFileOpened }: ShownProps) {
   switch (outcome.outcome) {
@@ -97,7 +153,11 @@ function Shown({ mail: { id, requestId }, outcome, filesOpened, onFileOpened }: 
       return (
         <>
           {requestId === undefined ? null : <RequestAnswered requestId={requestId} mail={outcome} />}
-          <MailViewLater mail={outcome} onFileOpened={onFileOpened} {...(filesOpened === undefined ? {} : { filesOpened })} />
+          <MailViewLater
+            mail={outcome}
+            onFileOpened={onFileOpened}
+            {...(filesOpened === undefined ? {} : { filesOpened })}
+          />
         </>
       );
     case 'only-certificates':
@@ -112,7 +172,15 @@ function Shown({ mail: { id, requestId }, outcome, filesOpened, onFileOpened }: 
   }
 }
 
-function Acts({ mail, raw, opened }: { mail: IncomingMail; raw: Uint8Array<ArrayBuffer>; opened: OpenedMail | undefined }) {
+function Acts({
+  mail,
+  raw,
+  opened,
+}: {
+  mail: IncomingMail;
+  raw: Uint8Array<ArrayBuffer>;
+  opened: OpenedMail | undefined;
+}) {
   const { account } = useOpenSession();
   const [asking, setAsking] = useState(false);
   const [failed, setFailed] = useState<string | undefined>();
@@ -123,7 +191,10 @@ function Acts({ mail, raw, opened }: { mail: IncomingMail; raw: Uint8Array<Array
       setFailed(problemWords(error));
     }
   };
-  const answer = (toAll: boolean): Promise<void> => attempt(async () => router.push(`/write/${await beginMailAnswer(mail.id, opened!.message, account, toAll)}` as never));
+  const answer = (toAll: boolean): Promise<void> =>
+    attempt(async () =>
+      router.push(`/write/${await beginMailAnswer(mail.id, opened!.message, account, toAll)}` as never),
+    );
   const leave = async (): Promise<void> => {
     await refreshReceived();
     router.replace('/mail/received' as never);
@@ -135,17 +206,43 @@ function Acts({ mail, raw, opened }: { mail: IncomingMail; raw: Uint8Array<Array
       <Row>
         {opened === undefined ? null : <Button kind="main" label="Answer" onPress={() => void answer(false)} />}
         {others > 1 ? <Button label="Answer all" onPress={() => void answer(true)} /> : null}
-        <Button label="Save as a file" describe="Save as a file, the mail as it came" onPress={() => saveFile(raw, 'mail.eml', 'message/rfc822')} />
-        <Button kind="quiet" label="Mark as unread" onPress={() => void attempt(async () => {
-          await api(putIncoming, { params: { id: mail.id }, body: { unread: true } });
-          await leave();
-        })} />
+        <Button
+          label="Save as a file"
+          describe="Save as a file, the mail as it came"
+          onPress={() => saveFile(raw, 'mail.eml', 'message/rfc822')}
+        />
+        <Button
+          kind="quiet"
+          label="Mark as unread"
+          onPress={() =>
+            void attempt(async () => {
+              await api(putIncoming, { params: { id: mail.id }, body: { unread: true } });
+              await leave();
+            })
+          }
+        />
         <Button kind="quiet" label="Delete" onPress={() => setAsking(true)} />
       </Row>
-      <Dialog title="Delete this mail?" open={asking} onClose={() => setAsking(false)} actions={<><Button kind="stop" label="Delete it" onPress={() => void attempt(async () => {
-        await api(deleteIncoming, { params: { id: mail.id } });
-        await leave();
-      })} /><Button label="Keep it" onPress={() => setAsking(false)} /></>}>
+      <Dialog
+        title="Delete this mail?"
+        open={asking}
+        onClose={() => setAsking(false)}
+        actions={
+          <>
+            <Button
+              kind="stop"
+              label="Delete it"
+              onPress={() =>
+                void attempt(async () => {
+                  await api(deleteIncoming, { params: { id: mail.id } });
+                  await leave();
+                })
+              }
+            />
+            <Button label="Keep it" onPress={() => setAsking(false)} />
+          </>
+        }
+      >
         <Text>There is no other copy of it here. Whoever sent it may still have theirs.</Text>
       </Dialog>
     </>

@@ -1,4 +1,7 @@
-/** Somebody's OpenPGP key, met in mail or in a file, for keeping with them: the one there already is said, a different one is shown beside it and never swapped in silently. */
+/**
+ * Somebody's OpenPGP key, met in mail or in a file, for keeping with them: the one there already is said, a different
+ * one is shown beside it and never swapped in silently.
+ */
 import { fromBase64Url, sameBytes } from '@under-lock/core/bytes';
 import { type Correspondent } from '@under-lock/core/people/address';
 import { Banner, Button, Row, Stack, StateMark } from '@under-lock/ui';
@@ -10,7 +13,11 @@ import { personAt, rememberPerson, usePeople } from '../people/person';
 import { problemWords } from '../problem-words';
 import { keysDoor } from '../worker/keys/door';
 
-interface Props { view: OpenPgpView; holder: Correspondent; from: KeyOrigin }
+interface Props {
+  view: OpenPgpView;
+  holder: Correspondent;
+  from: KeyOrigin;
+}
 
 export function KeepKey({ view, holder: { name, address }, from }: Props) {
   const { data: people } = usePeople();
@@ -20,13 +27,17 @@ export function KeepKey({ view, holder: { name, address }, from }: Props) {
   const person = personAt(people, address)?.value;
   const kept = person === undefined ? undefined : currentKey(person);
   const same = kept?.fingerprint === view.fingerprint;
-  if (same && sameBytes(fromBase64Url(kept.key), view.bytes)) return <StateMark tone="done" word="the key you have for them" />;
+  if (same && sameBytes(fromBase64Url(kept.key), view.bytes))
+    return <StateMark tone="done" word="the key you have for them" />;
   const keep = async (): Promise<void> => {
     setBusy(true);
     setFailed(undefined);
     try {
       const learnt = same ? await keysDoor().openpgp.merged(fromBase64Url(kept.key), view.bytes) : undefined;
-      const keys = learnt === undefined ? withKey(person?.keys, view, from, new Date()) : withLearnt(person?.keys, learnt, new Date());
+      const keys =
+        learnt === undefined
+          ? withKey(person?.keys, view, from, new Date())
+          : withLearnt(person?.keys, learnt, new Date());
       await rememberPerson(people, { ...person, name: person?.name ?? name, address, keys });
     } catch (error) {
       setFailed(problemWords(error));
@@ -36,7 +47,9 @@ export function KeepKey({ view, holder: { name, address }, from }: Props) {
   const label = kept === undefined ? 'Keep the key' : same ? 'Take what is new' : 'Take it instead';
   return (
     <Stack>
-      {kept === undefined || same ? null : <Banner tone="amber">{`You have another key for ${person!.name || address}. Somebody who makes a new one says so; ask them, by phone, before you take it.`}</Banner>}
+      {kept === undefined || same ? null : (
+        <Banner tone="amber">{`You have another key for ${person!.name || address}. Somebody who makes a new one says so; ask them, by phone, before you take it.`}</Banner>
+      )}
       {failed === undefined ? null : <Banner tone="brick">{failed}</Banner>}
       <Row>
         <Button label={label} describe={`${label}, for ${address}`} busy={busy} onPress={() => void keep()} />

@@ -1,9 +1,25 @@
-/** A container that came with a mail or as a file: opened at once when the book has its password, else asked for; what is inside is shown here and nowhere else. */
+/**
+ * A container that came with a mail or as a file: opened at once when the book has its password, else asked for; what
+ * is inside is shown here and nowhere else.
+ */
 import { isContainer, looksLikePdf } from '@under-lock/core/locks/file/container';
 import { type FileOpenErrorCode } from '@under-lock/core/locks/file/open-error';
 import { kindOf } from '@under-lock/reader/file-kind';
 import { momentInWords, sizeInWords } from '@under-lock/core/when';
-import { Banner, Button, Check, Line, Loading, Panel, PasswordField, Row, Section, space, Stack, Text } from '@under-lock/ui';
+import {
+  Banner,
+  Button,
+  Check,
+  Line,
+  Loading,
+  Panel,
+  PasswordField,
+  Row,
+  Section,
+  space,
+  Stack,
+  Text,
+} from '@under-lock/ui';
 import { HtmlFrame } from '@under-lock/ui/html-frame';
 import { lazy, Suspense, useEffect, useState } from 'react';
 import { StyleSheet } from 'react-native';
@@ -20,9 +36,9 @@ import { type ContainerOutcome } from '../worker/keys/file/room';
 type Failed = Exclude<ContainerOutcome, { outcome: 'opened' }>;
 
 const failures: Record<Exclude<FileOpenErrorCode, 'locked' | 'wrong-password'>, string> = {
-  'malformed': 'This file is damaged, or made so that programs read it in different ways. Ask for it to be sent again.',
+  malformed: 'This file is damaged, or made so that programs read it in different ways. Ask for it to be sent again.',
   'too-large': 'This file unfolds to more than it says or than is opened here, so it was left closed.',
-  'unsupported': 'This file is packed or locked in a way that is not read here. Ask for a ZIP with AES.',
+  unsupported: 'This file is packed or locked in a way that is not read here. Ask for a ZIP with AES.',
   'not-a-container': 'This is no file that can be opened here.',
 };
 
@@ -49,10 +65,14 @@ interface Props {
 export function LockedFile({ name, bytes, from, depth = 0, openedAt, onOpened }: Props) {
   const { data: book } = usePasswords();
   const [id] = useState(() => ++openings);
-  const { data: first, error } = useSWR(book === undefined ? null : ['locked-file', id], async (): Promise<ContainerOutcome> => {
-    const passwords = passwordsToTry(book!, from?.address);
-    return reading(bytes.length, (doors) => doors.file.open(bytes, passwords), passwords.length);
-  }, { revalidateOnFocus: false, revalidateIfStale: false, revalidateOnReconnect: false, shouldRetryOnError: false });
+  const { data: first, error } = useSWR(
+    book === undefined ? null : ['locked-file', id],
+    async (): Promise<ContainerOutcome> => {
+      const passwords = passwordsToTry(book!, from?.address);
+      return reading(bytes.length, (doors) => doors.file.open(bytes, passwords), passwords.length);
+    },
+    { revalidateOnFocus: false, revalidateIfStale: false, revalidateOnReconnect: false, shouldRetryOnError: false },
+  );
   const [typed, setTyped] = useState<ContainerOutcome | undefined>();
   const outcome = typed?.outcome === 'opened' ? typed : first;
   const isOpen = outcome?.outcome === 'opened';
@@ -61,14 +81,38 @@ export function LockedFile({ name, bytes, from, depth = 0, openedAt, onOpened }:
     // Told once: what is done with it may change with every drawing.
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [isOpen]);
-  if (outcome === undefined) return <Panel><Line last>{error === undefined ? <Loading what={`Opening ${name}`} /> : <Banner tone="brick">{problemWords(error)}</Banner>}</Line></Panel>;
+  if (outcome === undefined)
+    return (
+      <Panel>
+        <Line last>
+          {error === undefined ? (
+            <Loading what={`Opening ${name}`} />
+          ) : (
+            <Banner tone="brick">{problemWords(error)}</Banner>
+          )}
+        </Line>
+      </Panel>
+    );
   if (outcome.outcome === 'locked' || outcome.outcome === 'wrong-password') {
     return (
       <Ask
-        name={name} from={from} hadSome={outcome.outcome === 'wrong-password'}
+        name={name}
+        from={from}
+        hadSome={outcome.outcome === 'wrong-password'}
         onTry={async (password, remember) => {
           const tried: ContainerOutcome = await reading(bytes.length, (doors) => doors.file.open(bytes, [password]));
-          if (tried.outcome === 'opened' && remember && from !== undefined) await rememberPassword(book ?? [], { address: from.address, direction: 'in', password, guesses: await keysDoor().file.guesses(password, [from.name, from.address]), toldAt: new Date().toISOString() }, new Date());
+          if (tried.outcome === 'opened' && remember && from !== undefined)
+            await rememberPassword(
+              book ?? [],
+              {
+                address: from.address,
+                direction: 'in',
+                password,
+                guesses: await keysDoor().file.guesses(password, [from.name, from.address]),
+                toldAt: new Date().toISOString(),
+              },
+              new Date(),
+            );
           setTyped(tried);
           return tried;
         }}
@@ -76,10 +120,30 @@ export function LockedFile({ name, bytes, from, depth = 0, openedAt, onOpened }:
     );
   }
   if (outcome.outcome !== 'opened') return <Banner tone="brick">{failureWords(outcome)}</Banner>;
-  return <Inside name={name} bytes={bytes} opened={outcome} from={from} byBook={typed === undefined} depth={depth} openedAt={openedAt} />;
+  return (
+    <Inside
+      name={name}
+      bytes={bytes}
+      opened={outcome}
+      from={from}
+      byBook={typed === undefined}
+      depth={depth}
+      openedAt={openedAt}
+    />
+  );
 }
 
-function Ask({ name, from, hadSome, onTry }: { name: string; from: Props['from']; hadSome: boolean; onTry: (password: string, remember: boolean) => Promise<ContainerOutcome> }) {
+function Ask({
+  name,
+  from,
+  hadSome,
+  onTry,
+}: {
+  name: string;
+  from: Props['from'];
+  hadSome: boolean;
+  onTry: (password: string, remember: boolean) => Promise<ContainerOutcome>;
+}) {
   const [password, setPassword] = useState('');
   const [remember, setRemember] = useState(true);
   const [busy, setBusy] = useState(false);
@@ -99,62 +163,163 @@ function Ask({ name, from, hadSome, onTry }: { name: string; from: Props['from']
     }
   };
   return (
-    <Panel><Line last>
-      <Stack style={styles.ask}>
-        <Text kind="strong" style={styles.wrap}>{`${name} is locked`}</Text>
-        {hadSome ? <Text kind="small" tone="soft">None of the passwords in your book opens it.</Text> : null}
-        <PasswordField label={`Password of ${name}`} value={password} onChangeText={setPassword} autoComplete="off" maxLength={200} error={error} onSubmitEditing={() => void open()} />
-        {who === undefined ? null : <Check label={`Remember it for what ${who} sends`} detail="Sealed in your password book" value={remember} onChange={setRemember} />}
-        <Row><Button kind="main" label="Open it" describe={`Open it: ${name}`} onPress={() => void open()} disabled={password === ''} busy={busy} /></Row>
-      </Stack>
-    </Line></Panel>
+    <Panel>
+      <Line last>
+        <Stack style={styles.ask}>
+          <Text kind="strong" style={styles.wrap}>{`${name} is locked`}</Text>
+          {hadSome ? (
+            <Text kind="small" tone="soft">
+              None of the passwords in your book opens it.
+            </Text>
+          ) : null}
+          <PasswordField
+            label={`Password of ${name}`}
+            value={password}
+            onChangeText={setPassword}
+            autoComplete="off"
+            maxLength={200}
+            error={error}
+            onSubmitEditing={() => void open()}
+          />
+          {who === undefined ? null : (
+            <Check
+              label={`Remember it for what ${who} sends`}
+              detail="Sealed in your password book"
+              value={remember}
+              onChange={setRemember}
+            />
+          )}
+          <Row>
+            <Button
+              kind="main"
+              label="Open it"
+              describe={`Open it: ${name}`}
+              onPress={() => void open()}
+              disabled={password === ''}
+              busy={busy}
+            />
+          </Row>
+        </Stack>
+      </Line>
+    </Panel>
   );
 }
 
 const FileView = lazy(async () => ({ default: (await import('@under-lock/reader/FileView')).FileView }));
 type InsideFile = Extract<ContainerOutcome, { outcome: 'opened' }>['files'][number];
-/** What it is is told by its octets and its name: an archive says no types. A locked PDF inside is opened by looking inside. */
+/**
+ * What it is is told by its octets and its name: an archive says no types. A locked PDF inside is opened by looking
+ * inside.
+ */
 const asMessageFile = ({ name, bytes }: InsideFile) => ({ name, bytes, type: '' });
 const isShown = (file: InsideFile): boolean => !isContainer(file) && kindOf(asMessageFile(file)) !== 'other';
 
 const PdfView = lazy(async () => ({ default: (await import('@under-lock/reader/PdfView')).PdfView }));
 
-function Inside({ name, bytes, opened: { open, message, files, password, viewerPassword }, from, byBook, depth, openedAt }: { name: string; bytes: Uint8Array<ArrayBuffer>; openedAt: Date | undefined; opened: Extract<ContainerOutcome, { outcome: 'opened' }>; from: Props['from']; byBook: boolean; depth: number }) {
+function Inside({
+  name,
+  bytes,
+  opened: { open, message, files, password, viewerPassword },
+  from,
+  byBook,
+  depth,
+  openedAt,
+}: {
+  name: string;
+  bytes: Uint8Array<ArrayBuffer>;
+  openedAt: Date | undefined;
+  opened: Extract<ContainerOutcome, { outcome: 'opened' }>;
+  from: Props['from'];
+  byBook: boolean;
+  depth: number;
+}) {
   const now = useNow();
   const [inner, setInner] = useState<string | undefined>();
   const [looking, setLooking] = useState<string | undefined>();
   const isPdf = looksLikePdf(bytes);
   return (
     <Section title={`Inside ${name}`} {...(isPdf && files.length === 0 ? {} : { aside: String(files.length) })}>
-      {open ? <Banner tone="amber">It was only packed, not locked: anybody on its way could read it.</Banner> : <Banner tone="sea">{byBook && password !== undefined ? `Opened with a password from your book${from === undefined ? '' : `, kept for ${from.name || from.address}`}.` : 'Opened with the password you gave.'}</Banner>}
-      {openedAt === undefined ? null : <Text kind="small" tone="soft">{`First opened here ${momentInWords(openedAt, now, zone)}.`}</Text>}
-      {message === undefined ? null : (
-        <Panel><Line last>
-          {message.kind === 'page' ? <HtmlFrame html={message.html} title={`The message in ${name}`} /> : (
-            <Stack>
-              <Text kind="strong" style={styles.wrap}>{message.content.subject || '(no subject)'}</Text>
-              {message.content.html === '' ? <Text selectable style={styles.text}>{message.content.text}</Text> : <HtmlFrame html={message.content.html} title={`The message in ${name}`} />}
-            </Stack>
-          )}
-        </Line></Panel>
+      {open ? (
+        <Banner tone="amber">It was only packed, not locked: anybody on its way could read it.</Banner>
+      ) : (
+        <Banner tone="sea">
+          {byBook && password !== undefined
+            ? `Opened with a password from your book${from === undefined ? '' : `, kept for ${from.name || from.address}`}.`
+            : 'Opened with the password you gave.'}
+        </Banner>
       )}
-      {isPdf ? <Suspense fallback={<Loading what="Getting the paper" />}><PdfView file={{ bytes }} base="/pdf" password={viewerPassword} readable /></Suspense> : null}
+      {openedAt === undefined ? null : (
+        <Text kind="small" tone="soft">{`First opened here ${momentInWords(openedAt, now, zone)}.`}</Text>
+      )}
+      {message === undefined ? null : (
+        <Panel>
+          <Line last>
+            {message.kind === 'page' ? (
+              <HtmlFrame html={message.html} title={`The message in ${name}`} />
+            ) : (
+              <Stack>
+                <Text kind="strong" style={styles.wrap}>
+                  {message.content.subject || '(no subject)'}
+                </Text>
+                {message.content.html === '' ? (
+                  <Text selectable style={styles.text}>
+                    {message.content.text}
+                  </Text>
+                ) : (
+                  <HtmlFrame html={message.content.html} title={`The message in ${name}`} />
+                )}
+              </Stack>
+            )}
+          </Line>
+        </Panel>
+      )}
+      {isPdf ? (
+        <Suspense fallback={<Loading what="Getting the paper" />}>
+          <PdfView file={{ bytes }} base="/pdf" password={viewerPassword} readable />
+        </Suspense>
+      ) : null}
       {files.length === 0 ? null : (
         <Panel>
           {files.map((file, index) => (
             <Line key={file.name} last={index === files.length - 1}>
               <Text style={styles.wrap}>{`${file.name} · ${sizeInWords(file.bytes.length)}`}</Text>
               <Row>
-                {isShown(file) ? <Button label={looking === file.name ? 'Hide' : 'Look'} describe={`${looking === file.name ? 'Hide' : 'Look at'} ${file.name}`} expanded={looking === file.name} onPress={() => setLooking(looking === file.name ? undefined : file.name)} /> : null}
-                <Button label="Save" describe={`Save ${file.name}`} onPress={() => saveFile(file.bytes, file.name, 'application/octet-stream')} />
-                {isContainer(file) && depth < MAX_DEPTH ? <Button label="Look inside" describe={`Look inside ${file.name}`} expanded={inner === file.name} onPress={() => setInner(inner === file.name ? undefined : file.name)} /> : null}
+                {isShown(file) ? (
+                  <Button
+                    label={looking === file.name ? 'Hide' : 'Look'}
+                    describe={`${looking === file.name ? 'Hide' : 'Look at'} ${file.name}`}
+                    expanded={looking === file.name}
+                    onPress={() => setLooking(looking === file.name ? undefined : file.name)}
+                  />
+                ) : null}
+                <Button
+                  label="Save"
+                  describe={`Save ${file.name}`}
+                  onPress={() => saveFile(file.bytes, file.name, 'application/octet-stream')}
+                />
+                {isContainer(file) && depth < MAX_DEPTH ? (
+                  <Button
+                    label="Look inside"
+                    describe={`Look inside ${file.name}`}
+                    expanded={inner === file.name}
+                    onPress={() => setInner(inner === file.name ? undefined : file.name)}
+                  />
+                ) : null}
               </Row>
-              {looking === file.name ? <Suspense fallback={<Loading what={`Opening ${file.name}`} />}><FileView file={asMessageFile(file)} pdfBase="/pdf" selectable /></Suspense> : null}
+              {looking === file.name ? (
+                <Suspense fallback={<Loading what={`Opening ${file.name}`} />}>
+                  <FileView file={asMessageFile(file)} pdfBase="/pdf" selectable />
+                </Suspense>
+              ) : null}
             </Line>
           ))}
         </Panel>
       )}
-      {files.filter((file) => file.name === inner).map((file) => <LockedFile key={file.name} name={file.name} bytes={file.bytes} from={from} depth={depth + 1} />)}
+      {files
+        .filter((file) => file.name === inner)
+        .map((file) => (
+          <LockedFile key={file.name} name={file.name} bytes={file.bytes} from={from} depth={depth + 1} />
+        ))}
     </Section>
   );
 }

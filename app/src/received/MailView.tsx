@@ -1,4 +1,7 @@
-/** A mail that was opened with the worker's own keys: what is to be known first, then what it says, its files, and who signed it. Nothing of it runs, nothing is loaded. */
+/**
+ * A mail that was opened with the worker's own keys: what is to be known first, then what it says, its files, and who
+ * signed it. Nothing of it runs, nothing is loaded.
+ */
 import { isContainer } from '@under-lock/core/locks/file/container';
 import { momentInWords, sizeInWords } from '@under-lock/core/when';
 import { Banner, Button, Heading, Line, Panel, Row, Section, Stack, StateMark, Text } from '@under-lock/ui';
@@ -15,7 +18,8 @@ import { LockedFile } from './LockedFile';
 import { MeansFound, useNewKeys } from './MeansFound';
 import { isVouchedFor, mailWords } from './signer-words';
 
-const named = ({ name, address }: { name: string; address: string }): string => (name === '' ? address : `${name} <${address}>`);
+const named = ({ name, address }: { name: string; address: string }): string =>
+  name === '' ? address : `${name} <${address}>`;
 
 interface Props {
   mail: OpenedMail;
@@ -35,15 +39,41 @@ export function MailView({ mail, onTrusted, onFileOpened, filesOpened }: Props) 
   const plain = message.html === '' || (encrypted !== undefined && !encrypted.authenticated && !isVouchedFor(mail));
   return (
     <Stack>
-      {mailWords(mail).map(({ tone, text }) => <Banner key={text} tone={tone}>{text}</Banner>)}
+      {mailWords(mail).map(({ tone, text }) => (
+        <Banner key={text} tone={tone}>
+          {text}
+        </Banner>
+      ))}
       <Panel>
         <Line last>
           <Stack>
-            <Heading level={2} style={styles.wrap}>{message.subject || '(no subject)'}</Heading>
-            <Text kind="small" tone="soft" style={styles.wrap}>{`${named(message.from)} · ${message.date.getTime() === 0 ? 'without a date' : momentInWords(message.date, now, zone)}`}</Text>
-            <Text kind="small" tone="soft" style={styles.wrap}>{`To: ${message.to.map(named).join(', ')}${message.cc.length === 0 ? '' : ` · Cc: ${message.cc.map(named).join(', ')}`}`}</Text>
-            <Row>{encrypted === undefined ? <StateMark tone="over" word="not encrypted" /> : <StateMark tone={encrypted.old ? 'wants' : 'done'} word="encrypted to you" />}</Row>
-            {plain ? <Text style={styles.text} selectable>{message.text === '' ? textOf(message.html) : message.text}</Text> : <HtmlFrame html={message.html} title={message.subject} />}
+            <Heading level={2} style={styles.wrap}>
+              {message.subject || '(no subject)'}
+            </Heading>
+            <Text
+              kind="small"
+              tone="soft"
+              style={styles.wrap}
+            >{`${named(message.from)} · ${message.date.getTime() === 0 ? 'without a date' : momentInWords(message.date, now, zone)}`}</Text>
+            <Text
+              kind="small"
+              tone="soft"
+              style={styles.wrap}
+            >{`To: ${message.to.map(named).join(', ')}${message.cc.length === 0 ? '' : ` · Cc: ${message.cc.map(named).join(', ')}`}`}</Text>
+            <Row>
+              {encrypted === undefined ? (
+                <StateMark tone="over" word="not encrypted" />
+              ) : (
+                <StateMark tone={encrypted.old ? 'wants' : 'done'} word="encrypted to you" />
+              )}
+            </Row>
+            {plain ? (
+              <Text style={styles.text} selectable>
+                {message.text === '' ? textOf(message.html) : message.text}
+              </Text>
+            ) : (
+              <HtmlFrame html={message.html} title={message.subject} />
+            )}
           </Stack>
         </Line>
       </Panel>
@@ -53,14 +83,41 @@ export function MailView({ mail, onTrusted, onFileOpened, filesOpened }: Props) 
             {message.files.map((file, index) => (
               <Line key={file.name} last={index === message.files.length - 1}>
                 <Text style={styles.wrap}>{`${file.name} · ${sizeInWords(file.bytes.length)}`}</Text>
-                <Row><Button label="Save" describe={`Save ${file.name}`} onPress={() => saveFile(file.bytes, file.name, 'application/octet-stream')} /></Row>
+                <Row>
+                  <Button
+                    label="Save"
+                    describe={`Save ${file.name}`}
+                    onPress={() => saveFile(file.bytes, file.name, 'application/octet-stream')}
+                  />
+                </Row>
               </Line>
             ))}
           </Panel>
         </Section>
       )}
-      {message.files.filter(isContainer).map((file) => <LockedFile key={file.name} name={file.name} bytes={file.bytes} from={message.from.address === '' ? undefined : message.from} openedAt={filesOpened?.get(file.name)} onOpened={() => onFileOpened?.(file.name)} />)}
-      {mail.signers.map((signer, index) => (signer.kind === 'signed' ? <Signer key={index} signer={signer} mail={mail} now={now} {...(onTrusted === undefined ? {} : { onTrusted })} /> : signer.kind === 'key-signed' ? <KeySigner key={index} signer={signer} keys={keys} now={now} /> : null))}
+      {message.files.filter(isContainer).map((file) => (
+        <LockedFile
+          key={file.name}
+          name={file.name}
+          bytes={file.bytes}
+          from={message.from.address === '' ? undefined : message.from}
+          openedAt={filesOpened?.get(file.name)}
+          onOpened={() => onFileOpened?.(file.name)}
+        />
+      ))}
+      {mail.signers.map((signer, index) =>
+        signer.kind === 'signed' ? (
+          <Signer
+            key={index}
+            signer={signer}
+            mail={mail}
+            now={now}
+            {...(onTrusted === undefined ? {} : { onTrusted })}
+          />
+        ) : signer.kind === 'key-signed' ? (
+          <KeySigner key={index} signer={signer} keys={keys} now={now} />
+        ) : null,
+      )}
       <MeansFound mail={mail} keys={keys} />
     </Stack>
   );
@@ -75,29 +132,72 @@ function textOf(html: string): string {
 }
 
 /** Who signed with an OpenPGP key; one that came along is shown further down, for keeping. */
-function KeySigner({ signer, keys, now }: { signer: Extract<SignerView, { kind: 'key-signed' }>; keys: OpenedMail['keys']; now: Date }) {
+function KeySigner({
+  signer,
+  keys,
+  now,
+}: {
+  signer: Extract<SignerView, { kind: 'key-signed' }>;
+  keys: OpenedMail['keys'];
+  now: Date;
+}) {
   if (keys.some(({ view }) => view.fingerprint === signer.key.fingerprint)) return null;
   return (
     <Section title="Who signed it">
-      <Panel><Line last>
-        <KeyFacts view={signer.key} verdict={signer.verdict} now={now} />
-        <Text kind="small" tone="soft">{`Signed ${momentInWords(signer.signingTime, now, zone)}, by their clock.`}</Text>
-      </Line></Panel>
+      <Panel>
+        <Line last>
+          <KeyFacts view={signer.key} verdict={signer.verdict} now={now} />
+          <Text
+            kind="small"
+            tone="soft"
+          >{`Signed ${momentInWords(signer.signingTime, now, zone)}, by their clock.`}</Text>
+        </Line>
+      </Panel>
     </Section>
   );
 }
 
 /** Who signed, and the certificate for keeping once the worker has looked. */
-function Signer({ signer, mail: { message }, now, onTrusted }: { signer: Extract<SignerView, { kind: 'signed' }>; mail: OpenedMail; now: Date; onTrusted?: () => void }) {
+function Signer({
+  signer,
+  mail: { message },
+  now,
+  onTrusted,
+}: {
+  signer: Extract<SignerView, { kind: 'signed' }>;
+  mail: OpenedMail;
+  now: Date;
+  onTrusted?: () => void;
+}) {
   const { certificate, verdict, capabilities, chain } = signer;
   return (
     <Section title="Who signed it">
-      <Panel><Line last>
-        <CertificateFacts view={certificate} verdict={verdict} now={now} />
-        {signer.signingTime === undefined ? null : <Text kind="small" tone="soft">{`Signed ${momentInWords(signer.signingTime, now, zone)}, by their clock.`}</Text>}
-        <TrustForMyself view={certificate} verdict={verdict} along={chain} {...(onTrusted === undefined ? {} : { onTrusted })} />
-        {verdict.level === 'stop' || !certificate.uses.encrypt ? null : <KeepCertificate certificate={certificate} from="mail" chain={chain} holder={message.from} {...(capabilities === undefined ? {} : { capabilities })} />}
-      </Line></Panel>
+      <Panel>
+        <Line last>
+          <CertificateFacts view={certificate} verdict={verdict} now={now} />
+          {signer.signingTime === undefined ? null : (
+            <Text
+              kind="small"
+              tone="soft"
+            >{`Signed ${momentInWords(signer.signingTime, now, zone)}, by their clock.`}</Text>
+          )}
+          <TrustForMyself
+            view={certificate}
+            verdict={verdict}
+            along={chain}
+            {...(onTrusted === undefined ? {} : { onTrusted })}
+          />
+          {verdict.level === 'stop' || !certificate.uses.encrypt ? null : (
+            <KeepCertificate
+              certificate={certificate}
+              from="mail"
+              chain={chain}
+              holder={message.from}
+              {...(capabilities === undefined ? {} : { capabilities })}
+            />
+          )}
+        </Line>
+      </Panel>
     </Section>
   );
 }

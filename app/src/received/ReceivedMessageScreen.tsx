@@ -1,4 +1,7 @@
-/** A received message: opened in this browser with the account's key, under the sender's limits. Whom it comes from is what the house knows, not what the message says of itself. */
+/**
+ * A received message: opened in this browser with the account's key, under the sender's limits. Whom it comes from is
+ * what the house knows, not what the message says of itself.
+ */
 import { markReceived, recordReceivedUse } from '@under-lock/contract/received';
 import { isProblem } from '@under-lock/contract/problem';
 import { momentInWords } from '@under-lock/core/when';
@@ -21,12 +24,23 @@ import { refreshReceived, useReceivedMessage } from './useReceived';
 
 const back = <WayLink href="/mail/received" label="Received" />;
 const openWords = (error: unknown): string =>
-  isProblem(error) ? problemWords(error) : 'What is held does not open with your key, so nothing of it is shown. Ask the sender to give you access again.';
+  isProblem(error)
+    ? problemWords(error)
+    : 'What is held does not open with your key, so nothing of it is shown. Ask the sender to give you access again.';
 
 export function ReceivedMessageScreen() {
   const { id } = useLocalSearchParams<{ id: string }>();
   const { data: about, error } = useReceivedMessage(id);
-  if (about === undefined) return <Screen title="Message" back={back}>{error === undefined ? <Loading what="Looking for the message" /> : <Banner tone="brick">{problemWords(error)}</Banner>}</Screen>;
+  if (about === undefined)
+    return (
+      <Screen title="Message" back={back}>
+        {error === undefined ? (
+          <Loading what="Looking for the message" />
+        ) : (
+          <Banner tone="brick">{problemWords(error)}</Banner>
+        )}
+      </Screen>
+    );
   return <Opened key={about.state} id={id} about={about} />;
 }
 
@@ -38,8 +52,15 @@ function Opened({ id, about }: { id: string; about: NonNullable<ReturnType<typeo
   const [busy, setBusy] = useState(false);
   const [failed, setFailed] = useState<string | undefined>();
   const held = about.state === 'held';
-  const { data: opened, error } = useSWR(held ? ['received-content', id] : null, () => door().received.open(id, callback(setDone)), { revalidateOnFocus: false, revalidateIfStale: false, revalidateOnReconnect: false, shouldRetryOnError: false });
-  const use = useCallback((what: 'saved' | 'printed') => api(recordReceivedUse, { params: { id }, body: { what } }), [id]);
+  const { data: opened, error } = useSWR(
+    held ? ['received-content', id] : null,
+    () => door().received.open(id, callback(setDone)),
+    { revalidateOnFocus: false, revalidateIfStale: false, revalidateOnReconnect: false, shouldRetryOnError: false },
+  );
+  const use = useCallback(
+    (what: 'saved' | 'printed') => api(recordReceivedUse, { params: { id }, body: { what } }),
+    [id],
+  );
   const who = about.from.name || about.from.address;
   const markUnread = async (): Promise<void> => {
     await api(markReceived, { params: { id }, body: { unread: true } });
@@ -63,7 +84,9 @@ function Opened({ id, about }: { id: string; about: NonNullable<ReturnType<typeo
   };
   const answer = async (toAll: boolean): Promise<void> => {
     try {
-      router.push(`/write/${await beginAnswer(about, opened?.content.subject ?? '', about.reference, account, toAll)}` as never);
+      router.push(
+        `/write/${await beginAnswer(about, opened?.content.subject ?? '', about.reference, account, toAll)}` as never,
+      );
     } catch (problem) {
       setFailed(problemWords(problem));
     }
@@ -78,11 +101,31 @@ function Opened({ id, about }: { id: string; about: NonNullable<ReturnType<typeo
   }
   return (
     <Screen title={opened === undefined ? `From ${who}` : 'Received'} back={back}>
-      {error !== undefined ? <Banner tone="brick">{openWords(error)}</Banner> : opened === undefined || office === undefined ? (
-        <Panel><Line last><Text kind="small">Fetching and opening it in your browser</Text><Progress done={done} label="Fetching the message" /></Line></Panel>
+      {error !== undefined ? (
+        <Banner tone="brick">{openWords(error)}</Banner>
+      ) : opened === undefined || office === undefined ? (
+        <Panel>
+          <Line last>
+            <Text kind="small">Fetching and opening it in your browser</Text>
+            <Progress done={done} label="Fetching the message" />
+          </Line>
+        </Panel>
       ) : (
         <>
-          <Panel><Line last><MessageViewLater content={{ ...opened.content, from: about.from }} handling={{ ...opened.handling, closesAt: about.closesAt }} reader={account} officeName={office.name} now={now} pdfBase="/pdf" headingLevel={2} onUse={use} /></Line></Panel>
+          <Panel>
+            <Line last>
+              <MessageViewLater
+                content={{ ...opened.content, from: about.from }}
+                handling={{ ...opened.handling, closesAt: about.closesAt }}
+                reader={account}
+                officeName={office.name}
+                now={now}
+                pdfBase="/pdf"
+                headingLevel={2}
+                onUse={use}
+              />
+            </Line>
+          </Panel>
           {failed === undefined ? null : <Banner tone="brick">{failed}</Banner>}
           <Row>
             {mayAnswer ? <Button kind="main" label="Answer" onPress={() => void answer(false)} /> : null}

@@ -17,33 +17,71 @@ function ReceivedLine({ message, now, last }: { message: ReceivedWithSubject; no
   const subject = message.subject ?? (over ? 'No longer readable' : '(does not open with your key)');
   const word = state === 'withdrawn' ? 'Withdrawn' : state === 'closed' ? 'Closed' : unread ? 'Unread' : 'Read';
   return (
-    <Pressable role="link" aria-label={`${subject}, from ${who(message.from)}, ${word}`} onPress={() => router.push(`/mail/received/${message.grantId}` as never)}>
+    <Pressable
+      role="link"
+      aria-label={`${subject}, from ${who(message.from)}, ${word}`}
+      onPress={() => router.push(`/mail/received/${message.grantId}` as never)}
+    >
       <Line last={last}>
         <Row style={styles.between}>
-          <Text kind={unread && !over ? 'strong' : 'body'} tone={over ? 'soft' : 'ink'} style={styles.wrap}>{subject}</Text>
+          <Text kind={unread && !over ? 'strong' : 'body'} tone={over ? 'soft' : 'ink'} style={styles.wrap}>
+            {subject}
+          </Text>
           <StateMark tone={over ? 'over' : unread ? 'wants' : 'done'} word={word} />
         </Row>
-        <Text kind="small" tone="soft">{`From ${who(message.from)} · ${momentInWords(message.arrivedAt, now, zone)} · ${sizeInWords(message.size)}${message.reference === '' ? '' : ` · ${message.reference}`}`}</Text>
-        <Text kind="small" tone="soft">{over ? `${word} ${message.endedAt === undefined ? '' : momentInWords(message.endedAt, now, zone)}` : `Readable until ${momentInWords(message.closesAt, now, zone)}, ${distanceInWords(message.closesAt, now, zone)}`}</Text>
+        <Text
+          kind="small"
+          tone="soft"
+        >{`From ${who(message.from)} · ${momentInWords(message.arrivedAt, now, zone)} · ${sizeInWords(message.size)}${message.reference === '' ? '' : ` · ${message.reference}`}`}</Text>
+        <Text kind="small" tone="soft">
+          {over
+            ? `${word} ${message.endedAt === undefined ? '' : momentInWords(message.endedAt, now, zone)}`
+            : `Readable until ${momentInWords(message.closesAt, now, zone)}, ${distanceInWords(message.closesAt, now, zone)}`}
+        </Text>
       </Line>
     </Pressable>
   );
 }
 
-const lockWords = { none: 'Came by mail, without a lock', signed: 'Came by mail, signed', encrypted: 'Came by mail, encrypted' } as const;
+const lockWords = {
+  none: 'Came by mail, without a lock',
+  signed: 'Came by mail, signed',
+  encrypted: 'Came by mail, encrypted',
+} as const;
 
-function IncomingLine({ mail: { id, summary, unread, arrivedAt, size, requestId }, now, last }: { mail: IncomingWithSummary; now: Date; last: boolean }) {
+function IncomingLine({
+  mail: { id, summary, unread, arrivedAt, size, requestId },
+  now,
+  last,
+}: {
+  mail: IncomingWithSummary;
+  now: Date;
+  last: boolean;
+}) {
   const subject = summary === undefined ? '(does not open with your key)' : summary.subject || '(no subject)';
   const from = summary === undefined ? '' : summary.from.name || summary.from.address;
   return (
-    <Pressable role="link" aria-label={`${subject}, from ${from}, ${unread ? 'Unread' : 'Read'}`} onPress={() => router.push(`/mail/in/${id}` as never)}>
+    <Pressable
+      role="link"
+      aria-label={`${subject}, from ${from}, ${unread ? 'Unread' : 'Read'}`}
+      onPress={() => router.push(`/mail/in/${id}` as never)}
+    >
       <Line last={last}>
         <Row style={styles.between}>
-          <Text kind={unread ? 'strong' : 'body'} style={styles.wrap}>{subject}</Text>
+          <Text kind={unread ? 'strong' : 'body'} style={styles.wrap}>
+            {subject}
+          </Text>
           <StateMark tone={unread ? 'wants' : 'done'} word={unread ? 'Unread' : 'Read'} />
         </Row>
-        <Text kind="small" tone="soft" style={styles.wrap}>{`From ${from} · ${momentInWords(arrivedAt, now, zone)} · ${sizeInWords(size)}`}</Text>
-        <Text kind="small" tone="soft">{`${lockWords[summary?.lock ?? 'none']}${requestId === undefined ? '' : '. It answers your request for a signed message'}`}</Text>
+        <Text
+          kind="small"
+          tone="soft"
+          style={styles.wrap}
+        >{`From ${from} · ${momentInWords(arrivedAt, now, zone)} · ${sizeInWords(size)}`}</Text>
+        <Text
+          kind="small"
+          tone="soft"
+        >{`${lockWords[summary?.lock ?? 'none']}${requestId === undefined ? '' : '. It answers your request for a signed message'}`}</Text>
       </Line>
     </Pressable>
   );
@@ -57,13 +95,35 @@ export function ReceivedScreen() {
     <Screen title="Mail" aside={<Button label="Write" onPress={() => router.push('/write')} />}>
       <Shelves here="received" />
       {error === undefined ? null : <Banner tone="brick">{problemWords(error)}</Banner>}
-      {messages === undefined ? (error === undefined ? <Loading what="Looking into your received mail" /> : null) : messages.length === 0 ? (
-        <Panel><Empty title="Nothing received yet">What colleagues send you under lock is listed here until it closes, and mail that comes to your address.</Empty></Panel>
+      {messages === undefined ? (
+        error === undefined ? (
+          <Loading what="Looking into your received mail" />
+        ) : null
+      ) : messages.length === 0 ? (
+        <Panel>
+          <Empty title="Nothing received yet">
+            What colleagues send you under lock is listed here until it closes, and mail that comes to your address.
+          </Empty>
+        </Panel>
       ) : (
-        <Panel>{messages.map((message, index) => (message.kind === 'held' ? <ReceivedLine key={message.grantId} message={message} now={now} last={index === messages.length - 1} /> : <IncomingLine key={message.id} mail={message} now={now} last={index === messages.length - 1} />))}</Panel>
+        <Panel>
+          {messages.map((message, index) =>
+            message.kind === 'held' ? (
+              <ReceivedLine key={message.grantId} message={message} now={now} last={index === messages.length - 1} />
+            ) : (
+              <IncomingLine key={message.id} mail={message} now={now} last={index === messages.length - 1} />
+            ),
+          )}
+        </Panel>
       )}
-      <Row><Button label="Open mail from a file" onPress={() => router.push('/mail/open' as never)} /></Row>
-      {pages?.at(-1)?.next === undefined ? null : <Row><Button label="Show older ones" onPress={() => void setSize(size + 1)} busy={isValidating} /></Row>}
+      <Row>
+        <Button label="Open mail from a file" onPress={() => router.push('/mail/open' as never)} />
+      </Row>
+      {pages?.at(-1)?.next === undefined ? null : (
+        <Row>
+          <Button label="Show older ones" onPress={() => void setSize(size + 1)} busy={isValidating} />
+        </Row>
+      )}
     </Screen>
   );
 }

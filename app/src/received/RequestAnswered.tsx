@@ -1,4 +1,7 @@
-/** Mail that answers our request for a signed message: what to do with it, and the way back to the draft that waited for it. */
+/**
+ * Mail that answers our request for a signed message: what to do with it, and the way back to the draft that waited for
+ * it.
+ */
 import { getSent } from '@under-lock/contract/message';
 import { momentInWords } from '@under-lock/core/when';
 import { Banner, Button } from '@under-lock/ui';
@@ -15,12 +18,20 @@ import { type OpenedMail } from '../worker/keys/opening';
 import { isVouchedFor } from './signer-words';
 
 const useRequest = (id: string) =>
-  useSWR(['request', id], async () => {
-    const request = await api(getSent, { params: { id } });
-    const [summary] = await openSent(summarySchema, [{ id, sealed: request.summary }]);
-    const draft = summary?.forDraft === undefined ? undefined : await readItem('draft', summary.forDraft, draftSchema);
-    return { askedAt: request.sentAt, draft: draft === undefined ? undefined : { id: draft.id, subject: draft.value.subject } };
-  }, { revalidateOnFocus: false });
+  useSWR(
+    ['request', id],
+    async () => {
+      const request = await api(getSent, { params: { id } });
+      const [summary] = await openSent(summarySchema, [{ id, sealed: request.summary }]);
+      const draft =
+        summary?.forDraft === undefined ? undefined : await readItem('draft', summary.forDraft, draftSchema);
+      return {
+        askedAt: request.sentAt,
+        draft: draft === undefined ? undefined : { id: draft.id, subject: draft.value.subject },
+      };
+    },
+    { revalidateOnFocus: false },
+  );
 
 export function RequestAnswered({ requestId, mail }: { requestId: string; mail: OpenedMail }) {
   const now = useNow();
@@ -32,13 +43,32 @@ export function RequestAnswered({ requestId, mail }: { requestId: string; mail: 
   const person = personAt(people, from.address)?.value;
   const has = person !== undefined && (currentCertificate(person) !== undefined || currentKey(person) !== undefined);
   const brings = mail.keys.length + mail.certificates.length > 0;
-  if (!isVouchedFor(mail) && !has && !brings) return <Banner tone="amber">{`${asked} Its signature is none to rely on, so there is no certificate to keep.`}</Banner>;
-  if (!has) return <Banner tone="sea">{`${asked} Look at ${brings ? 'what came with it' : 'who signed it'}, further down, and keep ${mail.keys.length > 0 ? 'the key' : 'the certificate'}.`}</Banner>;
+  if (!isVouchedFor(mail) && !has && !brings)
+    return (
+      <Banner tone="amber">{`${asked} Its signature is none to rely on, so there is no certificate to keep.`}</Banner>
+    );
+  if (!has)
+    return (
+      <Banner tone="sea">{`${asked} Look at ${brings ? 'what came with it' : 'who signed it'}, further down, and keep ${mail.keys.length > 0 ? 'the key' : 'the certificate'}.`}</Banner>
+    );
   const { draft } = request;
   const means = currentKey(person) === undefined ? 'certificate' : 'key';
   return (
-    <Banner tone="sea" actions={draft === undefined ? undefined : <Button label="Go on with the draft" describe={`Go on with the draft ${draft.subject}`} onPress={() => router.push(`/write/${draft.id}` as never)} />}>
-      {draft === undefined ? `${asked} Their ${means} is kept.` : `${asked} Their ${means} is kept, and your draft “${draft.subject || 'without a subject'}” waits for it.`}
+    <Banner
+      tone="sea"
+      actions={
+        draft === undefined ? undefined : (
+          <Button
+            label="Go on with the draft"
+            describe={`Go on with the draft ${draft.subject}`}
+            onPress={() => router.push(`/write/${draft.id}` as never)}
+          />
+        )
+      }
+    >
+      {draft === undefined
+        ? `${asked} Their ${means} is kept.`
+        : `${asked} Their ${means} is kept, and your draft “${draft.subject || 'without a subject'}” waits for it.`}
     </Banner>
   );
 }

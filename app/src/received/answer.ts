@@ -1,4 +1,7 @@
-/** Answering and passing on: a draft in the same conversation. An answer copies nothing of the message: whoever answers may not have leave to. */
+/**
+ * Answering and passing on: a draft in the same conversation. An answer copies nothing of the message: whoever answers
+ * may not have leave to.
+ */
 import { type Account } from '@under-lock/contract/account';
 import { type Reply } from '@under-lock/contract/client';
 import { type getReceived } from '@under-lock/contract/received';
@@ -21,12 +24,20 @@ type Own = Pick<Account, 'address' | 'further'>;
 type Told = Pick<Correspondent, 'name' | 'address'>;
 
 /** Keeps the new draft and returns its id. */
-async function begin(from: Told, others: readonly Told[], subject: string, rest: Pick<Draft, 'from' | 'inReplyTo' | 'answers' | 'answered'> & { reference: string }): Promise<string> {
+async function begin(
+  from: Told,
+  others: readonly Told[],
+  subject: string,
+  rest: Pick<Draft, 'from' | 'inReplyTo' | 'answers' | 'answered'> & { reference: string },
+): Promise<string> {
   const { text } = await readClosingWords().catch(() => ({ text: '' }));
   const draft: Draft = {
     ...emptyDraft,
     html: withClosingWords(text),
-    recipients: [{ name: from.name === from.address ? '' : from.name, address: from.address, role: 'to' }, ...others.map(({ name, address }) => ({ name, address, role: 'cc' as const }))],
+    recipients: [
+      { name: from.name === from.address ? '' : from.name, address: from.address, role: 'to' },
+      ...others.map(({ name, address }) => ({ name, address, role: 'cc' as const })),
+    ],
     subject: /^re:/i.test(subject) ? subject : `Re: ${subject}`,
     ...rest,
   };
@@ -42,25 +53,46 @@ function without(people: readonly Told[], ...addresses: string[]): Told[] {
 
 /** Written from the address it came to. */
 function fromOwn(own: Own, to: readonly Told[]): Pick<Draft, 'from'> {
-  const from = addressedTo(own, to.map(({ address }) => address));
+  const from = addressedTo(
+    own,
+    to.map(({ address }) => address),
+  );
   return from === own.address ? {} : { from };
 }
 
 /** Begins the answer to a message held for the worker. */
-export const beginAnswer = (about: About, subject: string, reference: string, own: Own, toAll: boolean): Promise<string> =>
-  begin(about.from, toAll ? without(about.people, ...ownAddresses(own), about.from.address) : [], subject, { reference, inReplyTo: about.messageId, answered: about.keeps });
+export const beginAnswer = (
+  about: About,
+  subject: string,
+  reference: string,
+  own: Own,
+  toAll: boolean,
+): Promise<string> =>
+  begin(about.from, toAll ? without(about.people, ...ownAddresses(own), about.from.address) : [], subject, {
+    reference,
+    inReplyTo: about.messageId,
+    answered: about.keeps,
+  });
 
 /**
- * Begins a message that passes on what is held for the worker, text and files: it asks at least what that asks, and closes when that closes.
+ * Begins a message that passes on what is held for the worker, text and files: it asks at least what that asks, and
+ * closes when that closes.
  * @throws ApiProblem
  */
 export async function beginPassingOn(about: About, content: MessageContent, now: Date): Promise<string> {
-  const files = await Promise.all(content.files.map(async ({ name, type, bytes }) => {
-    const blobId = crypto.randomUUID();
-    const key = await door().message.makeKey();
-    await door().message.addFile(new File([bytes], name, { type }), blobId, key, callback(() => undefined));
-    return { blobId, name: safeFileName(name), type, size: bytes.length, key };
-  }));
+  const files = await Promise.all(
+    content.files.map(async ({ name, type, bytes }) => {
+      const blobId = crypto.randomUUID();
+      const key = await door().message.makeKey();
+      await door().message.addFile(
+        new File([bytes], name, { type }),
+        blobId,
+        key,
+        callback(() => undefined),
+      );
+      return { blobId, name: safeFileName(name), type, size: bytes.length, key };
+    }),
+  );
   const who = `${about.from.name || about.from.address}, ${momentInWords(about.arrivedAt, now, zone)}`;
   const draft: Draft = {
     ...emptyDraft,
@@ -78,6 +110,19 @@ export async function beginPassingOn(about: About, content: MessageContent, now:
   return id;
 }
 
-/** Begins the answer to a mail that came in. It goes to whom the mail is from, whatever else it says: an answer elsewhere is how letters are led astray. */
-export const beginMailAnswer = (id: string, { from, to, cc, subject, messageId, answers = [], reference }: MessageContent, own: Own, toAll: boolean): Promise<string> =>
-  begin(from, toAll ? without([...to, ...cc], ...ownAddresses(own), from.address) : [], subject, { reference, ...fromOwn(own, [...to, ...cc]), inReplyTo: id, answers: [...answers, messageId].filter((one) => one !== '') });
+/**
+ * Begins the answer to a mail that came in. It goes to whom the mail is from, whatever else it says: an answer
+ * elsewhere is how letters are led astray.
+ */
+export const beginMailAnswer = (
+  id: string,
+  { from, to, cc, subject, messageId, answers = [], reference }: MessageContent,
+  own: Own,
+  toAll: boolean,
+): Promise<string> =>
+  begin(from, toAll ? without([...to, ...cc], ...ownAddresses(own), from.address) : [], subject, {
+    reference,
+    ...fromOwn(own, [...to, ...cc]),
+    inReplyTo: id,
+    answers: [...answers, messageId].filter((one) => one !== ''),
+  });

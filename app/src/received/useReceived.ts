@@ -1,4 +1,10 @@
-import { getIncoming, getReceived, type IncomingMail, listReceived, type Received } from '@under-lock/contract/received';
+import {
+  getIncoming,
+  getReceived,
+  type IncomingMail,
+  listReceived,
+  type Received,
+} from '@under-lock/contract/received';
 import { type IncomingSummary } from '@under-lock/core/message/incoming';
 import useSWR, { mutate } from 'swr';
 import useSWRInfinite from 'swr/infinite';
@@ -7,7 +13,9 @@ import { door } from '../worker/door';
 
 const REFRESH_MS = 5_000;
 
-export interface ReceivedWithSubject extends Received { subject: string | undefined }
+export interface ReceivedWithSubject extends Received {
+  subject: string | undefined;
+}
 
 async function withSubjects<T extends Received>(messages: T[]): Promise<(T & { subject: string | undefined })[]> {
   const sealed = messages.flatMap(({ grantId, sealed: one }) => (one === undefined ? [] : [{ grantId, ...one }]));
@@ -17,25 +25,36 @@ async function withSubjects<T extends Received>(messages: T[]): Promise<(T & { s
 }
 
 /** Mail that came in, as a list may show it; without a summary it does not open with this account's key. */
-export interface IncomingWithSummary extends IncomingMail { summary: IncomingSummary | undefined }
+export interface IncomingWithSummary extends IncomingMail {
+  summary: IncomingSummary | undefined;
+}
 
 export async function withSummaries(mails: IncomingMail[]): Promise<IncomingWithSummary[]> {
-  const summaries = await door().received.incoming(mails.map(({ id, sealedKey, sealedSummary }) => ({ id, sealedKey, sealedSummary })));
+  const summaries = await door().received.incoming(
+    mails.map(({ id, sealedKey, sealedSummary }) => ({ id, sealedKey, sealedSummary })),
+  );
   return mails.map((mail, index) => ({ ...mail, summary: summaries[index] }));
 }
 
 export type InReceived = ReceivedWithSubject | IncomingWithSummary;
 
 async function readable(messages: (Received | IncomingMail)[]): Promise<InReceived[]> {
-  const [held, mails] = await Promise.all([withSubjects(messages.flatMap((one) => (one.kind === 'held' ? [one] : []))), withSummaries(messages.flatMap((one) => (one.kind === 'mail' ? [one] : [])))]);
-  const byId = new Map<string, InReceived>([...held.map((one): [string, InReceived] => [one.grantId, one]), ...mails.map((one): [string, InReceived] => [one.id, one])]);
+  const [held, mails] = await Promise.all([
+    withSubjects(messages.flatMap((one) => (one.kind === 'held' ? [one] : []))),
+    withSummaries(messages.flatMap((one) => (one.kind === 'mail' ? [one] : []))),
+  ]);
+  const byId = new Map<string, InReceived>([
+    ...held.map((one): [string, InReceived] => [one.grantId, one]),
+    ...mails.map((one): [string, InReceived] => [one.id, one]),
+  ]);
   return messages.map((one) => byId.get(one.kind === 'held' ? one.grantId : one.id)!);
 }
 
 /** Mail › Received, page by page. */
 export const useReceivedList = () =>
   useSWRInfinite(
-    (index, previous: { next?: string | undefined } | null) => (index > 0 && previous?.next === undefined ? null : ['received', previous?.next ?? '']),
+    (index, previous: { next?: string | undefined } | null) =>
+      index > 0 && previous?.next === undefined ? null : ['received', previous?.next ?? ''],
     async ([, before]) => {
       const page = await api(listReceived, { query: before === '' ? {} : { before } });
       return { ...page, messages: await readable(page.messages) };
@@ -44,10 +63,13 @@ export const useReceivedList = () =>
   );
 
 /** One of them, as far as it is known before it is opened: who, until when, in which state. */
-export const useReceivedMessage = (id: string) => useSWR(['received-message', id], () => api(getReceived, { params: { id } }), { refreshInterval: REFRESH_MS });
+export const useReceivedMessage = (id: string) =>
+  useSWR(['received-message', id], () => api(getReceived, { params: { id } }), { refreshInterval: REFRESH_MS });
 
 /** A mail that came in, as it lies sealed. */
-export const useIncoming = (id: string) => useSWR(['incoming', id], () => api(getIncoming, { params: { id } }), { revalidateOnFocus: false });
+export const useIncoming = (id: string) =>
+  useSWR(['incoming', id], () => api(getIncoming, { params: { id } }), { revalidateOnFocus: false });
 
 /** After something was read, marked or deleted. */
-export const refreshReceived = (): Promise<unknown> => mutate((key) => typeof key === 'string' && key.startsWith('$inf$'));
+export const refreshReceived = (): Promise<unknown> =>
+  mutate((key) => typeof key === 'string' && key.startsWith('$inf$'));

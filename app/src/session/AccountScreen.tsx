@@ -1,7 +1,28 @@
-import { changePassword, endOtherSessions, listSessions, replaceRecoveryCode, setOwnPhone } from '@under-lock/contract/account';
+import {
+  changePassword,
+  endOtherSessions,
+  listSessions,
+  replaceRecoveryCode,
+  setOwnPhone,
+} from '@under-lock/contract/account';
 import { isProblem } from '@under-lock/contract/problem';
 import { momentInWords } from '@under-lock/core/when';
-import { Banner, Button, Choice, Dialog, Line, Loading, OnEnter, Panel, PasswordField, Row, Section, Stack, StateMark, Text } from '@under-lock/ui';
+import {
+  Banner,
+  Button,
+  Choice,
+  Dialog,
+  Line,
+  Loading,
+  OnEnter,
+  Panel,
+  PasswordField,
+  Row,
+  Section,
+  Stack,
+  StateMark,
+  Text,
+} from '@under-lock/ui';
 import { router } from 'expo-router';
 import { useState } from 'react';
 import useSWR, { mutate } from 'swr';
@@ -20,7 +41,8 @@ import { RecoveryCode } from './RecoveryCode';
 import { ToldPanel } from './ToldPanel';
 import { leave, lock, refreshSession, useOpenSession } from './session';
 
-const wrongCurrent = (error: unknown): boolean => isProblem(error, 'wrong-password') || (error instanceof Error && error.name === 'SealError');
+const wrongCurrent = (error: unknown): boolean =>
+  isProblem(error, 'wrong-password') || (error instanceof Error && error.name === 'SealError');
 
 function PasswordPanel() {
   const session = useOpenSession();
@@ -33,7 +55,13 @@ function PasswordPanel() {
     if (problem !== undefined) return setMessage({ tone: 'brick', text: problem });
     setBusy(true);
     try {
-      const made = await door().account.changePassword(session.account.id, current, session.hashing, session.wrappedSecret, pair.first);
+      const made = await door().account.changePassword(
+        session.account.id,
+        current,
+        session.hashing,
+        session.wrappedSecret,
+        pair.first,
+      );
       await api(changePassword, { body: made });
       setCurrent('');
       setPair({ first: '', second: '' });
@@ -52,11 +80,18 @@ function PasswordPanel() {
         <Line last>
           <Stack>
             <OnEnter does={busy || current === '' ? undefined : () => void submit()}>
-              <PasswordField label="Current password" value={current} onChangeText={setCurrent} autoComplete="current-password" />
+              <PasswordField
+                label="Current password"
+                value={current}
+                onChangeText={setCurrent}
+                autoComplete="current-password"
+              />
               <NewPassword pair={pair} onChange={setPair} />
             </OnEnter>
             {message === undefined ? null : <Banner tone={message.tone}>{message.text}</Banner>}
-            <Row><Button label="Change password" onPress={() => void submit()} busy={busy} disabled={current === ''} /></Row>
+            <Row>
+              <Button label="Change password" onPress={() => void submit()} busy={busy} disabled={current === ''} />
+            </Row>
           </Stack>
         </Line>
       </Panel>
@@ -81,7 +116,12 @@ function RecoveryPanel() {
     setBusy(true);
     setError(undefined);
     try {
-      const made = await door().account.replaceRecoveryCode(session.account.id, current, session.hashing, session.wrappedSecret);
+      const made = await door().account.replaceRecoveryCode(
+        session.account.id,
+        current,
+        session.hashing,
+        session.wrappedSecret,
+      );
       await api(replaceRecoveryCode, { body: { currentAuthKey: made.currentAuthKey, recovery: made.recovery } });
       setCode(made.code);
     } catch (cause) {
@@ -95,19 +135,40 @@ function RecoveryPanel() {
       <Panel>
         <Line last>
           <Text>It opens your vault when the password is forgotten. A new code makes the old one worthless.</Text>
-          <Row><Button label="Make a new code" onPress={() => setAsking(true)} /></Row>
+          <Row>
+            <Button label="Make a new code" onPress={() => setAsking(true)} />
+          </Row>
         </Line>
       </Panel>
       <Dialog
         title={code === undefined ? 'New recovery code' : 'Keep your recovery code'}
         open={asking}
         onClose={close}
-        actions={code === undefined ? <><Button kind="main" label="Make the code" onPress={() => void make()} busy={busy} disabled={current === ''} /><Button label="Cancel" onPress={close} /></> : null}
+        actions={
+          code === undefined ? (
+            <>
+              <Button
+                kind="main"
+                label="Make the code"
+                onPress={() => void make()}
+                busy={busy}
+                disabled={current === ''}
+              />
+              <Button label="Cancel" onPress={close} />
+            </>
+          ) : null
+        }
       >
         {code === undefined ? (
           <Stack>
             <OnEnter does={busy || current === '' ? undefined : () => void make()}>
-              <PasswordField label="Current password" value={current} onChangeText={setCurrent} autoComplete="current-password" error={error} />
+              <PasswordField
+                label="Current password"
+                value={current}
+                onChangeText={setCurrent}
+                autoComplete="current-password"
+                error={error}
+              />
             </OnEnter>
           </Stack>
         ) : (
@@ -125,18 +186,31 @@ function DevicesPanel() {
   return (
     <Section title="Signed in on">
       <Panel>
-        {data === undefined ? <Loading what="Looking for your devices" /> : data.map((one, index) => (
-          <Line key={one.id} last={index === data.length - 1 && others === 0}>
-            <Row>
-              <Text kind="strong">{one.device}</Text>
-              {one.current ? <StateMark tone="done" word="This one" /> : null}
-            </Row>
-            <Text kind="small" tone="soft">{`Since ${momentInWords(one.createdAt, now, zone)}, last used ${momentInWords(one.lastSeenAt, now, zone)}`}</Text>
-          </Line>
-        ))}
+        {data === undefined ? (
+          <Loading what="Looking for your devices" />
+        ) : (
+          data.map((one, index) => (
+            <Line key={one.id} last={index === data.length - 1 && others === 0}>
+              <Row>
+                <Text kind="strong">{one.device}</Text>
+                {one.current ? <StateMark tone="done" word="This one" /> : null}
+              </Row>
+              <Text
+                kind="small"
+                tone="soft"
+              >{`Since ${momentInWords(one.createdAt, now, zone)}, last used ${momentInWords(one.lastSeenAt, now, zone)}`}</Text>
+            </Line>
+          ))
+        )}
         {others === 0 ? null : (
           <Line last>
-            <Row><Button kind="stop" label="Sign out everywhere else" onPress={() => void api(endOtherSessions).then(() => mutate('sessions'))} /></Row>
+            <Row>
+              <Button
+                kind="stop"
+                label="Sign out everywhere else"
+                onPress={() => void api(endOtherSessions).then(() => mutate('sessions'))}
+              />
+            </Row>
           </Line>
         )}
       </Panel>
@@ -149,7 +223,8 @@ function PhonePanel() {
   const [value, setValue] = useState(phoneOf(session.account.phone));
   const [message, setMessage] = useState<{ tone: 'sea' | 'brick'; text: string } | undefined>();
   const save = async (): Promise<void> => {
-    if (value.typed.trim() !== '' && value.e164 === undefined) return setMessage({ tone: 'brick', text: 'The number is not complete. Correct it or leave it empty.' });
+    if (value.typed.trim() !== '' && value.e164 === undefined)
+      return setMessage({ tone: 'brick', text: 'The number is not complete. Correct it or leave it empty.' });
     try {
       await api(setOwnPhone, { body: value.e164 === undefined ? {} : { phone: value.e164 } });
       await refreshSession();
@@ -165,10 +240,17 @@ function PhonePanel() {
         <Line last>
           <Stack>
             <OnEnter does={() => void save()}>
-              <PhoneInput label="Mobile number" value={value} onChange={setValue} hint="Known here so that a recipient’s passcode is never sent to you by mistake." />
+              <PhoneInput
+                label="Mobile number"
+                value={value}
+                onChange={setValue}
+                hint="Known here so that a recipient’s passcode is never sent to you by mistake."
+              />
             </OnEnter>
             {message === undefined ? null : <Banner tone={message.tone}>{message.text}</Banner>}
-            <Row><Button label="Keep the number" onPress={() => void save()} /></Row>
+            <Row>
+              <Button label="Keep the number" onPress={() => void save()} />
+            </Row>
           </Stack>
         </Line>
       </Panel>
@@ -184,8 +266,14 @@ function IdlePanel() {
         <Choice
           label="Lock my vault on this device after"
           value={minutes}
-          onChange={(value) => { setMinutes(value); setIdleMinutes(Number(value)); }}
-          options={IDLE_CHOICES.map((choice) => ({ value: String(choice), label: `${choice} minutes without a touch` }))}
+          onChange={(value) => {
+            setMinutes(value);
+            setIdleMinutes(Number(value));
+          }}
+          options={IDLE_CHOICES.map((choice) => ({
+            value: String(choice),
+            label: `${choice} minutes without a touch`,
+          }))}
         />
       </Line>
     </Panel>
@@ -205,7 +293,9 @@ export function AccountScreen() {
           <Row>
             <Button label="Lock my vault" onPress={() => void lock(session)} />
             <Button label="Sign out" onPress={() => void leave()} />
-            {office?.outsideUrl === undefined ? null : <Button label="Outside world" onPress={() => router.push('/outside')} />}
+            {office?.outsideUrl === undefined ? null : (
+              <Button label="Outside world" onPress={() => router.push('/outside')} />
+            )}
           </Row>
         </Line>
       </Panel>
@@ -215,7 +305,9 @@ export function AccountScreen() {
       <PasswordPanel />
       <RecoveryPanel />
       <DevicesPanel />
-      <Section title="Idle lock"><IdlePanel /></Section>
+      <Section title="Idle lock">
+        <IdlePanel />
+      </Section>
     </Screen>
   );
 }

@@ -10,7 +10,15 @@ export function ClosingWordsPanel() {
   return (
     <Section title="Under your messages">
       <Panel>
-        <Line last>{error !== undefined ? <Banner tone="brick">{problemWords(error)}</Banner> : data === undefined ? <Loading what="Looking for your words" /> : <Form key={data.revision} kept={data} onKept={() => mutate()} />}</Line>
+        <Line last>
+          {error !== undefined ? (
+            <Banner tone="brick">{problemWords(error)}</Banner>
+          ) : data === undefined ? (
+            <Loading what="Looking for your words" />
+          ) : (
+            <Form key={data.revision} kept={data} onKept={() => mutate()} />
+          )}
+        </Line>
       </Panel>
     </Section>
   );
@@ -33,10 +41,19 @@ function Form({ kept, onKept }: { kept: ClosingWords; onKept: () => Promise<unkn
   };
   return (
     <Stack>
-      <Field label="Your name, office, telephone" value={text} onChangeText={setText} multiline maxLength={MAX_CLOSING_WORDS} hint="A new message begins with these words below it. They are sealed in your vault." />
+      <Field
+        label="Your name, office, telephone"
+        value={text}
+        onChangeText={setText}
+        multiline
+        maxLength={MAX_CLOSING_WORDS}
+        hint="A new message begins with these words below it. They are sealed in your vault."
+      />
       {failed === undefined ? null : <Banner tone="brick">{failed}</Banner>}
       {text === kept.text && kept.revision > 0 && text !== '' ? <Banner tone="sea">Kept.</Banner> : null}
-      <Row><Button label="Keep these words" busy={busy} disabled={text === kept.text} onPress={() => void save()} /></Row>
+      <Row>
+        <Button label="Keep these words" busy={busy} disabled={text === kept.text} onPress={() => void save()} />
+      </Row>
     </Stack>
   );
 }

@@ -4,7 +4,17 @@ import { ScrollView, StyleSheet } from 'react-native';
 import { useOffice } from '../office/useOffice';
 
 /** The frame of the pages before the office: one sheet in the middle. */
-export function Entrance({ title, lead, children, footer }: { title: string; lead?: string; children: ReactNode; footer?: ReactNode }) {
+export function Entrance({
+  title,
+  lead,
+  children,
+  footer,
+}: {
+  title: string;
+  lead?: string;
+  children: ReactNode;
+  footer?: ReactNode;
+}) {
   const { data: office } = useOffice();
   useEffect(() => {
     document.title = `${title} · Under Lock`;
@@ -12,7 +22,9 @@ export function Entrance({ title, lead, children, footer }: { title: string; lea
   return (
     <ScrollView style={styles.page} contentContainerStyle={styles.middle} role="main">
       <Stack style={styles.column}>
-        <Text kind="label" tone="sea">{office === undefined ? 'Under Lock' : `Under Lock · ${office.name}`}</Text>
+        <Text kind="label" tone="sea">
+          {office === undefined ? 'Under Lock' : `Under Lock · ${office.name}`}
+        </Text>
         <Panel style={styles.sheet}>
           <Heading level={1}>{title}</Heading>
           {lead === undefined ? null : <Text tone="soft">{lead}</Text>}

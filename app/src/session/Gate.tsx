@@ -1,4 +1,7 @@
-/** Lets the office's pages through only with a session and an open vault; locks when nobody has touched them for a while. */
+/**
+ * Lets the office's pages through only with a session and an open vault; locks when nobody has touched them for a
+ * while.
+ */
 import { Banner, Button, colour, Loading, space } from '@under-lock/ui';
 import { type ReactNode, useEffect } from 'react';
 import { StyleSheet, View } from 'react-native';
@@ -17,7 +20,9 @@ export function Gate({ children }: { children: ReactNode }) {
   if (data === undefined && error !== undefined) {
     return (
       <View style={styles.page} role="main">
-        <Banner tone="brick" actions={<Button label="Try again" onPress={() => void refreshSession()} />}>{problemWords(error)}</Banner>
+        <Banner tone="brick" actions={<Button label="Try again" onPress={() => void refreshSession()} />}>
+          {problemWords(error)}
+        </Banner>
       </View>
     );
   }

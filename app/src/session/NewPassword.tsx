@@ -1,4 +1,11 @@
-import { ACCOUNT_GUESSES, PASSWORD_MAX_LENGTH, PASSWORD_MIN_LENGTH, passwordProblem as problemOf, type PasswordPair, type PasswordProblem } from '@under-lock/core/account/password-rules';
+import {
+  ACCOUNT_GUESSES,
+  PASSWORD_MAX_LENGTH,
+  PASSWORD_MIN_LENGTH,
+  passwordProblem as problemOf,
+  type PasswordPair,
+  type PasswordProblem,
+} from '@under-lock/core/account/password-rules';
 import { PasswordField, Stack } from '@under-lock/ui';
 import { keysDoor } from '../worker/keys/door';
 
@@ -6,7 +13,8 @@ const problems: Record<PasswordProblem, string> = {
   'too-short': `Use at least ${PASSWORD_MIN_LENGTH} characters. Four or five unrelated words are easy to remember.`,
   'too-long': `Use at most ${PASSWORD_MAX_LENGTH} characters.`,
   'holds-address': 'Leave your address out of it.',
-  common: 'Many people have this one, so it is among the first to be tried. Four or five unrelated words are easy to remember.',
+  common:
+    'Many people have this one, so it is among the first to be tried. Four or five unrelated words are easy to remember.',
   repeats: 'That repeats itself too much. Use more different characters.',
   differ: 'The two are not the same.',
 };
@@ -17,19 +25,48 @@ export function passwordProblem(pair: PasswordPair, address: string): string | u
   return problem === undefined ? undefined : problems[problem];
 }
 
-/** Likewise, and whether it would stand up to somebody who has all the time there is. The estimator's word lists are fetched only here. */
-export async function weakPasswordProblem(pair: PasswordPair, address: string, known: readonly string[] = []): Promise<string | undefined> {
+/**
+ * Likewise, and whether it would stand up to somebody who has all the time there is. The estimator's word lists are
+ * fetched only here.
+ */
+export async function weakPasswordProblem(
+  pair: PasswordPair,
+  address: string,
+  known: readonly string[] = [],
+): Promise<string | undefined> {
   const problem = passwordProblem(pair, address);
   if (problem !== undefined) return problem;
   const guesses = await keysDoor().file.guesses(pair.first, [address, ...address.split(/[@.]/), ...known]);
-  return guesses < ACCOUNT_GUESSES ? 'This would be guessed too quickly. Four or five unrelated words are easy to remember.' : undefined;
+  return guesses < ACCOUNT_GUESSES
+    ? 'This would be guessed too quickly. Four or five unrelated words are easy to remember.'
+    : undefined;
 }
 
-export function NewPassword({ pair, onChange, error }: { pair: PasswordPair; onChange: (pair: PasswordPair) => void; error?: string | undefined }) {
+export function NewPassword({
+  pair,
+  onChange,
+  error,
+}: {
+  pair: PasswordPair;
+  onChange: (pair: PasswordPair) => void;
+  error?: string | undefined;
+}) {
   return (
     <Stack>
-      <PasswordField label="New password" value={pair.first} onChangeText={(first) => onChange({ ...pair, first })} autoComplete="new-password" hint={`At least ${PASSWORD_MIN_LENGTH} characters.`} />
-      <PasswordField label="The same once more" value={pair.second} onChangeText={(second) => onChange({ ...pair, second })} autoComplete="new-password" error={error} />
+      <PasswordField
+        label="New password"
+        value={pair.first}
+        onChangeText={(first) => onChange({ ...pair, first })}
+        autoComplete="new-password"
+        hint={`At least ${PASSWORD_MIN_LENGTH} characters.`}
+      />
+      <PasswordField
+        label="The same once more"
+        value={pair.second}
+        onChangeText={(second) => onChange({ ...pair, second })}
+        autoComplete="new-password"
+        error={error}
+      />
     </Stack>
   );
 }

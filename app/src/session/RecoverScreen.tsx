@@ -19,7 +19,11 @@ export function RecoverScreen() {
   if (made !== undefined) {
     return (
       <Entrance title="Keep your new recovery code" lead="The old one has been used and is worth nothing any more.">
-        <RecoveryCode code={made.code} address={address} onDone={() => void made.enter().then(() => router.replace('/desk'))} />
+        <RecoveryCode
+          code={made.code}
+          address={address}
+          onDone={() => void made.enter().then(() => router.replace('/desk'))}
+        />
       </Entrance>
     );
   }
@@ -31,8 +35,10 @@ export function RecoverScreen() {
     try {
       setMade(await recover(address.trim(), code, pair.first));
     } catch (cause) {
-      if (cause instanceof Error && cause.name === 'RecoveryCodeError') setError('The recovery code is mistyped: seven groups of four. Compare it with your print.');
-      else setError(isProblem(cause, 'wrong-recovery-code') ? 'Address or recovery code is wrong.' : problemWords(cause));
+      if (cause instanceof Error && cause.name === 'RecoveryCodeError')
+        setError('The recovery code is mistyped: seven groups of four. Compare it with your print.');
+      else
+        setError(isProblem(cause, 'wrong-recovery-code') ? 'Address or recovery code is wrong.' : problemWords(cause));
     } finally {
       setBusy(false);
     }
@@ -43,8 +49,23 @@ export function RecoverScreen() {
       lead="With your printed recovery code you set a new password and keep everything in your vault. Every other device is signed out."
       footer={<WayLink href="/desk" label="Back to the sign-in" />}
     >
-      <Field label="Office address" value={address} onChangeText={setAddress} inputMode="email" autoCapitalize="none" autoComplete="username" />
-      <Field label="Recovery code" value={code} onChangeText={setCode} code autoCapitalize="characters" autoComplete="off" hint="Seven groups of four, as printed. Capitals and dashes don’t matter." />
+      <Field
+        label="Office address"
+        value={address}
+        onChangeText={setAddress}
+        inputMode="email"
+        autoCapitalize="none"
+        autoComplete="username"
+      />
+      <Field
+        label="Recovery code"
+        value={code}
+        onChangeText={setCode}
+        code
+        autoCapitalize="characters"
+        autoComplete="off"
+        hint="Seven groups of four, as printed. Capitals and dashes don’t matter."
+      />
       <NewPassword pair={pair} onChange={setPair} />
       {error === undefined ? null : <Banner tone="brick">{error}</Banner>}
       <Button kind="main" label="Set the new password" onPress={() => void submit()} busy={busy} />

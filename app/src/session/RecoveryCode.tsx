@@ -14,22 +14,44 @@ export function RecoveryCode({ code, address, onDone }: { code: string; address:
   };
   return (
     <Stack>
-      <Banner tone="amber">This code is shown once. Without it a forgotten password can’t be helped: nobody at the office can open your vault for you.</Banner>
+      <Banner tone="amber">
+        This code is shown once. Without it a forgotten password can’t be helped: nobody at the office can open your
+        vault for you.
+      </Banner>
       <View style={styles.sheet}>
         <Text kind="small" tone="soft">{`Recovery code for ${address}`}</Text>
-        <Text kind="mono" selectable style={styles.code} testID="recovery-code">{groups.join(' ')}</Text>
-        <Text kind="small" tone="soft">Keep it where you keep your contract, not on this computer.</Text>
+        <Text kind="mono" selectable style={styles.code} testID="recovery-code">
+          {groups.join(' ')}
+        </Text>
+        <Text kind="small" tone="soft">
+          Keep it where you keep your contract, not on this computer.
+        </Text>
       </View>
       <Row>
         <Button label="Print this page" onPress={() => window.print()} />
       </Row>
-      <Field label="Type the last group, to show that you have it" value={typed} onChangeText={setTyped} code maxLength={8} autoCapitalize="characters" error={error} onSubmitEditing={finish} />
+      <Field
+        label="Type the last group, to show that you have it"
+        value={typed}
+        onChangeText={setTyped}
+        code
+        maxLength={8}
+        autoCapitalize="characters"
+        error={error}
+        onSubmitEditing={finish}
+      />
       <Button kind="main" label="I have kept the code" onPress={finish} />
     </Stack>
   );
 }
 
 const styles = StyleSheet.create({
-  sheet: { borderWidth: border.hair, borderColor: colour.line, padding: space.l, gap: space.s, backgroundColor: colour.paper },
+  sheet: {
+    borderWidth: border.hair,
+    borderColor: colour.line,
+    padding: space.l,
+    gap: space.s,
+    backgroundColor: colour.paper,
+  },
   code: { fontSize: 20, lineHeight: 32 },
 });

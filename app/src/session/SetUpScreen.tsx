@@ -21,7 +21,11 @@ const tokenFromAddress = (): Uint8Array<ArrayBuffer> | undefined => {
 
 export function SetUpScreen() {
   const [token] = useState(tokenFromAddress);
-  const { data: invited, error: refused } = useSWR(token === undefined ? null : 'invitation', () => api(lookAtInvitation, { body: { token: token! } }), { revalidateOnFocus: false, shouldRetryOnError: false });
+  const { data: invited, error: refused } = useSWR(
+    token === undefined ? null : 'invitation',
+    () => api(lookAtInvitation, { body: { token: token! } }),
+    { revalidateOnFocus: false, shouldRetryOnError: false },
+  );
   const [pair, setPair] = useState({ first: '', second: '' });
   const [phone, setPhone] = useState(noPhone);
   const [busy, setBusy] = useState(false);
@@ -35,16 +39,29 @@ export function SetUpScreen() {
       </Entrance>
     );
   }
-  if (invited === undefined) return <Entrance title="Set up your account"><Loading what="Looking at your invitation" /></Entrance>;
+  if (invited === undefined)
+    return (
+      <Entrance title="Set up your account">
+        <Loading what="Looking at your invitation" />
+      </Entrance>
+    );
   if (made !== undefined) {
     return (
       <Entrance title="Keep your recovery code">
-        <RecoveryCode code={made.code} address={invited.address} onDone={() => void made.enter().then(() => router.replace('/desk'))} />
+        <RecoveryCode
+          code={made.code}
+          address={invited.address}
+          onDone={() => void made.enter().then(() => router.replace('/desk'))}
+        />
       </Entrance>
     );
   }
   const submit = async (): Promise<void> => {
-    const problem = (await weakPasswordProblem(pair, invited.address, [invited.name])) ?? (phone.typed.trim() !== '' && phone.e164 === undefined ? 'The phone number is not complete. Correct it or leave it out.' : undefined);
+    const problem =
+      (await weakPasswordProblem(pair, invited.address, [invited.name])) ??
+      (phone.typed.trim() !== '' && phone.e164 === undefined
+        ? 'The phone number is not complete. Correct it or leave it out.'
+        : undefined);
     setError(problem);
     if (problem !== undefined) return;
     setBusy(true);
@@ -57,10 +74,18 @@ export function SetUpScreen() {
     }
   };
   return (
-    <Entrance title="Set up your account" lead={`Welcome, ${invited.name} (${invited.address}). Choose the password that opens your vault. It never leaves your browser.`}>
+    <Entrance
+      title="Set up your account"
+      lead={`Welcome, ${invited.name} (${invited.address}). Choose the password that opens your vault. It never leaves your browser.`}
+    >
       <OnEnter does={busy ? undefined : () => void submit()}>
-      <NewPassword pair={pair} onChange={setPair} />
-      <PhoneInput label="Your own mobile number, if you like" value={phone} onChange={setPhone} hint="So that a recipient’s passcode is never sent to you by mistake." />
+        <NewPassword pair={pair} onChange={setPair} />
+        <PhoneInput
+          label="Your own mobile number, if you like"
+          value={phone}
+          onChange={setPhone}
+          hint="So that a recipient’s passcode is never sent to you by mistake."
+        />
       </OnEnter>
       {error === undefined ? null : <Banner tone="brick">{error}</Banner>}
       <Button kind="main" label="Set up" onPress={() => void submit()} busy={busy} />

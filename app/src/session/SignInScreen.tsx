@@ -32,12 +32,29 @@ export function SignInScreen() {
       footer={
         <Row>
           <WayLink href="/recover" label="Forgotten your password?" forward />
-          {office?.outsideUrl === undefined ? null : <WayLink href="/outside" label="Look at the outside world" forward />}
+          {office?.outsideUrl === undefined ? null : (
+            <WayLink href="/outside" label="Look at the outside world" forward />
+          )}
         </Row>
       }
     >
-      <Field label="Office address" value={address} onChangeText={setAddress} inputMode="email" autoComplete="username" autoCapitalize="none" autoFocus onSubmitEditing={() => void submit()} />
-      <PasswordField label="Password" value={password} onChangeText={setPassword} autoComplete="current-password" onSubmitEditing={() => void submit()} />
+      <Field
+        label="Office address"
+        value={address}
+        onChangeText={setAddress}
+        inputMode="email"
+        autoComplete="username"
+        autoCapitalize="none"
+        autoFocus
+        onSubmitEditing={() => void submit()}
+      />
+      <PasswordField
+        label="Password"
+        value={password}
+        onChangeText={setPassword}
+        autoComplete="current-password"
+        onSubmitEditing={() => void submit()}
+      />
       {error === undefined ? null : <Banner tone="brick">{error}</Banner>}
       <Button kind="main" label="Sign in" onPress={() => void submit()} busy={busy} />
     </Entrance>

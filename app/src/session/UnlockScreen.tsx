@@ -19,8 +19,18 @@ export function UnlockScreen({ session }: { session: Session }) {
     }
   };
   return (
-    <Entrance title="Your vault is locked" lead={`${session.account.name}, you are still signed in. Type your password to go on; drafts are kept.`}>
-      <PasswordField label="Password" value={password} onChangeText={setPassword} autoComplete="current-password" autoFocus onSubmitEditing={() => void submit()} />
+    <Entrance
+      title="Your vault is locked"
+      lead={`${session.account.name}, you are still signed in. Type your password to go on; drafts are kept.`}
+    >
+      <PasswordField
+        label="Password"
+        value={password}
+        onChangeText={setPassword}
+        autoComplete="current-password"
+        autoFocus
+        onSubmitEditing={() => void submit()}
+      />
       {error === undefined ? null : <Banner tone="brick">{error}</Banner>}
       <Button kind="main" label="Open my vault" onPress={() => void submit()} busy={busy} disabled={password === ''} />
       <Button kind="quiet" label="Sign out" onPress={() => void leave()} />

@@ -16,7 +16,10 @@ export const setIdleMinutes = (minutes: number): void => localStorage.setItem(KE
 const SEEN = 'under-lock-last-touch';
 const EXTEND_EVERY_MS = 20_000;
 
-/** Locks the vault when no tab has been touched for the chosen time; counts by the clock, so that a sleeping laptop is locked on waking. */
+/**
+ * Locks the vault when no tab has been touched for the chosen time; counts by the clock, so that a sleeping laptop is
+ * locked on waking.
+ */
 export function useIdleLock(session: Session | undefined): void {
   useEffect(() => {
     if (session === undefined) return undefined;

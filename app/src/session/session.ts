@@ -1,14 +1,20 @@
 /** Who is signed in and whether the vault is open here. */
-import { finishRecovery, getSession, setUpAccount, signIn, signOut, startRecovery, startSignIn, type Session } from '@under-lock/contract/account';
+import {
+  finishRecovery,
+  getSession,
+  setUpAccount,
+  signIn,
+  signOut,
+  startRecovery,
+  startSignIn,
+  type Session,
+} from '@under-lock/contract/account';
 import { isProblem } from '@under-lock/contract/problem';
 import useSWR, { mutate } from 'swr';
 import { api } from '../api';
 import { door } from '../worker/door';
 
-export type SessionState =
-  | { at: 'signed-out' }
-  | { at: 'locked'; session: Session }
-  | { at: 'open'; session: Session };
+export type SessionState = { at: 'signed-out' } | { at: 'locked'; session: Session } | { at: 'open'; session: Session };
 
 const KEY = 'session';
 const CHANNEL = 'under-lock-session';
@@ -44,7 +50,10 @@ const enter = (state: SessionState): Promise<unknown> => mutate(KEY, state, { re
 /** Other tabs lock and sign out with this one. */
 export function listenToOtherTabs(): () => void {
   const channel = new BroadcastChannel(CHANNEL);
-  channel.onmessage = () => void door().account.lock().then(() => mutate(KEY));
+  channel.onmessage = () =>
+    void door()
+      .account.lock()
+      .then(() => mutate(KEY));
   return () => channel.close();
 }
 function tellOtherTabs(): void {
@@ -87,17 +96,36 @@ export async function leave(): Promise<void> {
   await forgetEverything();
 }
 
-export async function setUp(token: Uint8Array<ArrayBuffer>, accountId: string, password: string, phone: string | undefined): Promise<{ code: string; enter: () => Promise<unknown> }> {
+export async function setUp(
+  token: Uint8Array<ArrayBuffer>,
+  accountId: string,
+  password: string,
+  phone: string | undefined,
+): Promise<{ code: string; enter: () => Promise<unknown> }> {
   const made = await door().account.create(accountId, password);
-  const session = await api(setUpAccount, { body: { token, password: made.password, recovery: made.recovery, device: device(), ...(phone === undefined ? {} : { phone }) } });
+  const session = await api(setUpAccount, {
+    body: {
+      token,
+      password: made.password,
+      recovery: made.recovery,
+      device: device(),
+      ...(phone === undefined ? {} : { phone }),
+    },
+  });
   return { code: made.code, enter: () => enter({ at: 'open', session }) };
 }
 
-export async function recover(address: string, code: string, password: string): Promise<{ code: string; enter: () => Promise<unknown> }> {
+export async function recover(
+  address: string,
+  code: string,
+  password: string,
+): Promise<{ code: string; enter: () => Promise<unknown> }> {
   const recoveryAuthKey = await door().account.recoveryAuthKey(code);
   const { accountId, wrappedSecret } = await api(startRecovery, { body: { address, recoveryAuthKey } });
   const made = await door().account.recover(accountId, code, wrappedSecret, password);
-  const session = await api(finishRecovery, { body: { address, recoveryAuthKey, password: made.password, recovery: made.recovery, device: device() } });
+  const session = await api(finishRecovery, {
+    body: { address, recoveryAuthKey, password: made.password, recovery: made.recovery, device: device() },
+  });
   return { code: made.code, enter: () => enter({ at: 'open', session }) };
 }
 

@@ -27,13 +27,23 @@ export function Screen({ title, aside, back, children, broad = false, side, stri
   return (
     <View style={styles.whole}>
       <View style={styles.mainColumn}>
-        <ScrollView style={styles.scroll} contentContainerStyle={[styles.content, wide && styles.wideContent]} role="main">
+        <ScrollView
+          style={styles.scroll}
+          contentContainerStyle={[styles.content, wide && styles.wideContent]}
+          role="main"
+        >
           <Stack style={broad ? styles.broad : styles.column}>
             <View>
               {back}
               <Row style={styles.head}>
                 <Heading level={1}>{title}</Heading>
-                {typeof aside === 'string' ? <Text kind="small" tone="soft">{aside}</Text> : aside}
+                {typeof aside === 'string' ? (
+                  <Text kind="small" tone="soft">
+                    {aside}
+                  </Text>
+                ) : (
+                  aside
+                )}
               </Row>
             </View>
             {children}

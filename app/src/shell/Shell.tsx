@@ -28,7 +28,17 @@ function Place({ href, label, wide }: { href: string; label: string; wide: boole
   const path = usePathname();
   const here = path === href || path.startsWith(`${href}/`);
   return (
-    <Link href={href as never} aria-current={here ? 'page' : undefined} style={[styles.place, wide ? styles.railPlace : styles.barPlace, here && (wide ? styles.railHere : styles.barHere)] as never}>
+    <Link
+      href={href as never}
+      aria-current={here ? 'page' : undefined}
+      style={
+        [
+          styles.place,
+          wide ? styles.railPlace : styles.barPlace,
+          here && (wide ? styles.railHere : styles.barHere),
+        ] as never
+      }
+    >
       <Text style={[styles.label, !wide && styles.barLabel, here && styles.hereLabel]}>{label}</Text>
     </Link>
   );
@@ -59,7 +69,9 @@ export function Shell() {
         <Slot />
       </View>
       {wide ? null : nav}
-      <Suspense fallback={null}><KeyRefresh /></Suspense>
+      <Suspense fallback={null}>
+        <KeyRefresh />
+      </Suspense>
     </View>
   );
 }
@@ -68,12 +80,39 @@ const styles = StyleSheet.create({
   frame: { flex: 1, backgroundColor: colour.ground, width: '100%', height: '100%' },
   wideFrame: { flexDirection: 'row' },
   page: { flex: 1, minHeight: 0, minWidth: 0 },
-  rail: { width: measure.rail, paddingVertical: space.xl, borderRightWidth: border.hair, borderRightColor: colour.line },
-  bar: { flexDirection: 'row', height: 60, backgroundColor: colour.paper, borderTopWidth: border.hair, borderTopColor: colour.line },
-  name: { fontFamily: font.sans, fontSize: 17, lineHeight: 20, fontWeight: '700', color: colour.ink, paddingHorizontal: space.l, marginBottom: space.l },
+  rail: {
+    width: measure.rail,
+    paddingVertical: space.xl,
+    borderRightWidth: border.hair,
+    borderRightColor: colour.line,
+  },
+  bar: {
+    flexDirection: 'row',
+    height: 60,
+    backgroundColor: colour.paper,
+    borderTopWidth: border.hair,
+    borderTopColor: colour.line,
+  },
+  name: {
+    fontFamily: font.sans,
+    fontSize: 17,
+    lineHeight: 20,
+    fontWeight: '700',
+    color: colour.ink,
+    paddingHorizontal: space.l,
+    marginBottom: space.l,
+  },
   gap: { flex: 1 },
   place: { display: 'flex', justifyContent: 'center', textDecorationLine: 'none' } as object,
-  railPlace: { minHeight: space.touch, paddingHorizontal: space.l - 3, paddingVertical: space.s, borderLeftWidth: 3, borderLeftColor: 'transparent', alignItems: 'center', justifyContent: 'flex-start' },
+  railPlace: {
+    minHeight: space.touch,
+    paddingHorizontal: space.l - 3,
+    paddingVertical: space.s,
+    borderLeftWidth: 3,
+    borderLeftColor: 'transparent',
+    alignItems: 'center',
+    justifyContent: 'flex-start',
+  },
   railHere: { backgroundColor: colour.paper, borderLeftColor: colour.sea },
   barPlace: { flex: 1, alignItems: 'center', borderTopWidth: 3, borderTopColor: 'transparent' },
   barHere: { borderTopColor: colour.sea },

@@ -12,6 +12,12 @@ export function WayLink({ href, label, forward = false }: { href: string; label:
 }
 
 const styles = StyleSheet.create({
-  link: { minHeight: space.touch, display: 'flex', alignItems: 'center', alignSelf: 'flex-start', textDecorationLine: 'none' } as object,
+  link: {
+    minHeight: space.touch,
+    display: 'flex',
+    alignItems: 'center',
+    alignSelf: 'flex-start',
+    textDecorationLine: 'none',
+  } as object,
   label: { ...type.label, color: colour.sea },
 });

@@ -1,4 +1,7 @@
-/** The script of the check: a page by itself, opened from a disk, that takes a statement's file and says what it found. Nothing of it needs a network. */
+/**
+ * The script of the check: a page by itself, opened from a disk, that takes a statement's file and says what it found.
+ * Nothing of it needs a network.
+ */
 import { type Statement } from '@under-lock/core/statement/format';
 import { checkStatement, type CheckFailure, inGroups } from '@under-lock/core/statement/statement';
 
@@ -18,31 +21,50 @@ function element(tag: string, text: string, className = ''): HTMLElement {
   return made;
 }
 
-const moment = (instant: string): string => new Date(instant).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'long' });
-const named = ({ name, address }: { name: string; address: string }): string => (name === '' ? address : `${name} <${address}>`);
+const moment = (instant: string): string =>
+  new Date(instant).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'long' });
+const named = ({ name, address }: { name: string; address: string }): string =>
+  name === '' ? address : `${name} <${address}>`;
 
 /** Statements of the time before don't say it. */
-const backupWords = ({ backupsUntil }: { backupsUntil?: string | undefined }): string => (backupsUntil === undefined ? '' : `, and backups may hold it until ${moment(backupsUntil)}, sealed`);
+const backupWords = ({ backupsUntil }: { backupsUntil?: string | undefined }): string =>
+  backupsUntil === undefined ? '' : `, and backups may hold it until ${moment(backupsUntil)}, sealed`;
 
 function openedWords({ count, first, last }: Statement['ended'][number]['opened']): string {
   if (count === 0 || first === undefined) return 'never opened';
-  return count === 1 || last === undefined ? `opened once, ${moment(first)}` : `opened ${count} times, first ${moment(first)}, last ${moment(last)}`;
+  return count === 1 || last === undefined
+    ? `opened once, ${moment(first)}`
+    : `opened ${count} times, first ${moment(first)}, last ${moment(last)}`;
 }
 
 function show(statement: Statement, fingerprint: string): void {
   const { office, message, ended, stillOpen, madeAt } = statement;
   const list = document.createElement('ul');
   for (const access of ended) {
-    list.append(element('li', `${named(access.reader)}: ${access.state === 'withdrawn' ? 'withdrawn by the sender' : 'closed by its date'} ${moment(access.endedAt)}; ${openedWords(access.opened)}; the office’s server can’t give out its half of the key any more${backupWords(access)}.`));
+    list.append(
+      element(
+        'li',
+        `${named(access.reader)}: ${access.state === 'withdrawn' ? 'withdrawn by the sender' : 'closed by its date'} ${moment(access.endedAt)}; ${openedWords(access.opened)}; the office’s server can’t give out its half of the key any more${backupWords(access)}.`,
+      ),
+    );
   }
   at('result').replaceChildren(
     element('h2', '● The signature is right', 'right'),
     element('p', `${office.name} (${office.domain}) states on ${moment(madeAt)}:`),
-    element('p', `Message ${message.reference === '' ? message.id : message.reference}, sent ${moment(message.sentAt)} by ${named(message.sender)}.`),
+    element(
+      'p',
+      `Message ${message.reference === '' ? message.id : message.reference}, sent ${moment(message.sentAt)} by ${named(message.sender)}.`,
+    ),
     list,
-    element('p', stillOpen === 0 ? 'No other access to it is open.' : `Other accesses to it that were still open: ${stillOpen}.`),
+    element(
+      'p',
+      stillOpen === 0 ? 'No other access to it is open.' : `Other accesses to it that were still open: ${stillOpen}.`,
+    ),
     element('h2', 'Whose key is it?'),
-    element('p', 'A right signature says that nothing was changed since. Whether it is the office’s, only the fingerprint says. Compare it with the one the office gave you by another way:'),
+    element(
+      'p',
+      'A right signature says that nothing was changed since. Whether it is the office’s, only the fingerprint says. Compare it with the one the office gave you by another way:',
+    ),
     element('p', inGroups(fingerprint), 'mono'),
   );
 }

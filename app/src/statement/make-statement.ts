@@ -8,11 +8,14 @@ import { zone } from '../clock';
 import { saveFile } from '../save-file';
 import { type StatementDoor } from './statement-worker';
 
-export const signedStatement = (messageId: string, grantIds: string[]): Promise<StatementFile> => api(makeStatement, { params: { id: messageId }, body: { grantIds } });
+export const signedStatement = (messageId: string, grantIds: string[]): Promise<StatementFile> =>
+  api(makeStatement, { params: { id: messageId }, body: { grantIds } });
 
-const nameOf = ({ statement: { message, madeAt } }: StatementFile): string => `statement-${(message.reference || message.id.slice(0, 8)).replace(/[^\w-]+/g, '-')}-${madeAt.slice(0, 10)}`;
+const nameOf = ({ statement: { message, madeAt } }: StatementFile): string =>
+  `statement-${(message.reference || message.id.slice(0, 8)).replace(/[^\w-]+/g, '-')}-${madeAt.slice(0, 10)}`;
 
-export const saveJson = (file: StatementFile): void => saveFile(statementFile(file), `${nameOf(file)}.json`, 'application/json');
+export const saveJson = (file: StatementFile): void =>
+  saveFile(statementFile(file), `${nameOf(file)}.json`, 'application/json');
 
 export async function savePdf(file: StatementFile, subject: string, paper: 'a4' | 'letter'): Promise<void> {
   const worker = new Worker('/statement-worker.js');
@@ -20,7 +23,11 @@ export async function savePdf(file: StatementFile, subject: string, paper: 'a4' 
     worker.onerror = () => reject(new Error('The page could not load what sets the PDF'));
   });
   try {
-    saveFile(await Promise.race([failed, wrap<StatementDoor>(worker).pdf({ file, subject, paper }, zone)]), `${nameOf(file)}.pdf`, 'application/pdf');
+    saveFile(
+      await Promise.race([failed, wrap<StatementDoor>(worker).pdf({ file, subject, paper }, zone)]),
+      `${nameOf(file)}.pdf`,
+      'application/pdf',
+    );
   } finally {
     worker.terminate();
   }

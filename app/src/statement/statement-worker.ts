@@ -14,7 +14,11 @@ const door = {
   async pdf(statement: Pick<StatementPdf, 'file' | 'subject' | 'paper'>, zone: string): Promise<Bytes> {
     const [regular, bold] = await Promise.all([font(400), font(700)]);
     // The year always: a paper is read years later.
-    return statementPdf({ ...statement, fonts: { regular, bold }, say: (instant) => `${momentInWords(new Date(instant), new Date(0), zone)} (${zone.replace('_', ' ')})` });
+    return statementPdf({
+      ...statement,
+      fonts: { regular, bold },
+      say: (instant) => `${momentInWords(new Date(instant), new Date(0), zone)} (${zone.replace('_', ' ')})`,
+    });
   },
 };
 export type StatementDoor = typeof door;

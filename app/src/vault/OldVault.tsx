@@ -1,4 +1,7 @@
-/** Said over every page when the server gave out a vault that is not as it was left: what that means, and what can be done. */
+/**
+ * Said over every page when the server gave out a vault that is not as it was left: what that means, and what can be
+ * done.
+ */
 import { Banner, Button, Dialog, space, Stack, Text } from '@under-lock/ui';
 import { useState, useSyncExternalStore } from 'react';
 import { StyleSheet, View } from 'react-native';
@@ -37,16 +40,16 @@ export function OldVault() {
       >
         <Stack>
           <Text>
-            Drafts, people, keys and passwords are counted each time you change one. What the server gave out now does not
-            fit the last count that you made.
+            Drafts, people, keys and passwords are counted each time you change one. What the server gave out now does
+            not fit the last count that you made.
           </Text>
           <Text>
-            This is how it looks after somebody has restored a backup, and also if somebody wants you to use an old number,
-            key or certificate again. Ask whoever runs the server which of the two it is.
+            This is how it looks after somebody has restored a backup, and also if somebody wants you to use an old
+            number, key or certificate again. Ask whoever runs the server which of the two it is.
           </Text>
           <Text>
-            If a backup was restored, go on with what is there. Changes made since that backup are gone; look through People
-            before you send anything.
+            If a backup was restored, go on with what is there. Changes made since that backup are gone; look through
+            People before you send anything.
           </Text>
           {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
         </Stack>

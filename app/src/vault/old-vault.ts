@@ -1,4 +1,7 @@
-/** Whether the server gave out a vault that is not as it was left. Whoever meets it says so here; the frame of the pages shows it. */
+/**
+ * Whether the server gave out a vault that is not as it was left. Whoever meets it says so here; the frame of the pages
+ * shows it.
+ */
 let isOld = false;
 const listeners = new Set<() => void>();
 

@@ -1,4 +1,6 @@
-/** Sealed items as values: the worker thread fetches, opens, holds them against their manifest, and seals what is kept. */
+/**
+ * Sealed items as values: the worker thread fetches, opens, holds them against their manifest, and seals what is kept.
+ */
 import { type VaultItemKind as AnyKind } from '@under-lock/core/vault/item';
 import { type ShelfItem } from '@under-lock/core/vault/shelf';
 import useSWR, { mutate } from 'swr';
@@ -24,7 +26,10 @@ function shaped<S extends z.ZodType>(schema: S, { value, ...item }: ShelfItem): 
 }
 
 /** What senders keep of their own messages; what does not open or has another shape than today's is undefined. */
-export async function openSent<S extends z.ZodType>(schema: S, items: { id: string; sealed: Uint8Array }[]): Promise<(z.output<S> | undefined)[]> {
+export async function openSent<S extends z.ZodType>(
+  schema: S,
+  items: { id: string; sealed: Uint8Array }[],
+): Promise<(z.output<S> | undefined)[]> {
   const opened = await door().vault.openSent(items);
   return opened.map((value) => {
     const parsed = schema.safeParse(value);
@@ -36,12 +41,18 @@ export async function openSent<S extends z.ZodType>(schema: S, items: { id: stri
 export function useVault<S extends z.ZodType>(kind: ListedKind, schema: S) {
   return useSWR<Kept<z.output<S>>[]>(keyOf(kind), async () => {
     const items = await door().vault.list(kind);
-    return items.flatMap((item) => shaped(schema, item) ?? []).sort((a, b) => b.updatedAt.getTime() - a.updatedAt.getTime());
+    return items
+      .flatMap((item) => shaped(schema, item) ?? [])
+      .sort((a, b) => b.updatedAt.getTime() - a.updatedAt.getTime());
   });
 }
 
 /** Undefined when there is none, or none of today's shape. */
-export async function readItem<S extends z.ZodType>(kind: VaultItemKind, id: string, schema: S): Promise<Kept<z.output<S>> | undefined> {
+export async function readItem<S extends z.ZodType>(
+  kind: VaultItemKind,
+  id: string,
+  schema: S,
+): Promise<Kept<z.output<S>> | undefined> {
   const item = await door().vault.read(kind, id);
   return item === undefined ? undefined : shaped(schema, item);
 }

@@ -30,7 +30,10 @@ async function openWith(accountId: string, secret: Bytes): Promise<void> {
   await keepVaultKey(vault, Date.now() + FIRST_MS);
 }
 
-export interface NewRecovery { authKey: Bytes; wrappedSecret: Bytes }
+export interface NewRecovery {
+  authKey: Bytes;
+  wrappedSecret: Bytes;
+}
 
 async function protectWithRecovery(accountId: string, secret: Bytes): Promise<{ code: string; recovery: NewRecovery }> {
   const code = await makeRecoveryCode();
@@ -66,18 +69,35 @@ export const account = {
     await forgetVaultKey();
   },
   /** Everything a new account leaves with the server, and the code to print. Opens the vault. */
-  async create(accountId: string, password: string): Promise<{ password: ProtectedByPassword; recovery: NewRecovery; code: string }> {
+  async create(
+    accountId: string,
+    password: string,
+  ): Promise<{ password: ProtectedByPassword; recovery: NewRecovery; code: string }> {
     const secret = makeAccountSecret();
-    const made = { password: await protectWithPassword(accountId, secret, password), ...(await protectWithRecovery(accountId, secret)) };
+    const made = {
+      password: await protectWithPassword(accountId, secret, password),
+      ...(await protectWithRecovery(accountId, secret)),
+    };
     await openWith(accountId, secret);
     secret.fill(0);
     return made;
   },
   /** Throws SealError when `current` is wrong. */
-  async changePassword(accountId: string, current: string, hashing: PasswordHashing, wrappedSecret: Bytes, next: string): Promise<{ currentAuthKey: Bytes; password: ProtectedByPassword }> {
+  async changePassword(
+    accountId: string,
+    current: string,
+    hashing: PasswordHashing,
+    wrappedSecret: Bytes,
+    next: string,
+  ): Promise<{ currentAuthKey: Bytes; password: ProtectedByPassword }> {
     return changeProtection(accountId, { hashing, wrappedSecret }, current, next);
   },
-  async replaceRecoveryCode(accountId: string, current: string, hashing: PasswordHashing, wrappedSecret: Bytes): Promise<{ currentAuthKey: Bytes; recovery: NewRecovery; code: string }> {
+  async replaceRecoveryCode(
+    accountId: string,
+    current: string,
+    hashing: PasswordHashing,
+    wrappedSecret: Bytes,
+  ): Promise<{ currentAuthKey: Bytes; recovery: NewRecovery; code: string }> {
     const keys = await passwordKeys(current, hashing);
     const secret = await unwrapSecret(keys.unlockKey, wrappedSecret, accountId);
     return { currentAuthKey: keys.authKey, ...(await protectWithRecovery(accountId, secret)) };
@@ -85,10 +105,18 @@ export const account = {
   /** Throws RecoveryCodeError on a mistyped code. */
   recoveryAuthKey: async (code: string): Promise<Bytes> => (await recoveryKeys(await readRecoveryCode(code))).authKey,
   /** From a recovery code to a new password and a new code. Opens the vault. */
-  async recover(accountId: string, code: string, wrappedSecret: Bytes, password: string): Promise<{ password: ProtectedByPassword; recovery: NewRecovery; code: string }> {
+  async recover(
+    accountId: string,
+    code: string,
+    wrappedSecret: Bytes,
+    password: string,
+  ): Promise<{ password: ProtectedByPassword; recovery: NewRecovery; code: string }> {
     const { unlockKey } = await recoveryKeys(await readRecoveryCode(code));
     const secret = await unwrapSecret(unlockKey, wrappedSecret, accountId);
-    const made = { password: await protectWithPassword(accountId, secret, password), ...(await protectWithRecovery(accountId, secret)) };
+    const made = {
+      password: await protectWithPassword(accountId, secret, password),
+      ...(await protectWithRecovery(accountId, secret)),
+    };
     await openWith(accountId, secret);
     return made;
   },

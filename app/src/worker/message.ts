@@ -16,13 +16,25 @@ import { type KeptGrant } from '../message/draft';
 import { allowTransfers, cancelTransfer, discard, download, upload } from './transfer';
 
 /** A content key as it is kept in the vault. */
-export interface KeptKey { key: string; salt: string }
+export interface KeptKey {
+  key: string;
+  salt: string;
+}
 export const makeKey = (): KeptKey => ({ key: toBase64Url(randomBytes(32)), salt: toBase64Url(randomBytes(32)) });
 const contentKey = ({ key, salt }: KeptKey): ContentKey => ({ key: fromBase64Url(key), salt: fromBase64Url(salt) });
 
-export interface DraftFile { blobId: string; name: string; type: string; size: number; key: KeptKey }
+export interface DraftFile {
+  blobId: string;
+  name: string;
+  type: string;
+  size: number;
+  key: KeptKey;
+}
 
-export interface Asked { text: string; answer: string }
+export interface Asked {
+  text: string;
+  answer: string;
+}
 
 /** How one recipient is to be known, before anything is sealed for them. */
 export type WantedReader =
@@ -39,18 +51,44 @@ export interface WantedGrant {
   reader: WantedReader;
 }
 
-async function sealedQuestion({ text, answer }: Asked, readerShare: Bytes, grantId: string): Promise<{ sealed: string; answerProof: string }> {
-  return { sealed: toBase64Url(await sealQuestion(text, readerShare, grantId)), answerProof: toBase64Url(await answerProof(answer, readerShare)) };
+async function sealedQuestion(
+  { text, answer }: Asked,
+  readerShare: Bytes,
+  grantId: string,
+): Promise<{ sealed: string; answerProof: string }> {
+  return {
+    sealed: toBase64Url(await sealQuestion(text, readerShare, grantId)),
+    answerProof: toBase64Url(await answerProof(answer, readerShare)),
+  };
 }
 
-async function keptReader(reader: WantedReader, readerShare: Bytes, grantId: string, subject: string): Promise<KeptGrant['reader']> {
+async function keptReader(
+  reader: WantedReader,
+  readerShare: Bytes,
+  grantId: string,
+  subject: string,
+): Promise<KeptGrant['reader']> {
   if (reader.kind !== 'link') {
-    const sealed = { sealedShare: toBase64Url(await sealTo(reader, readerShare, shareContext(grantId))), sealedSummary: toBase64Url(await sealSummary({ subject }, readerShare, grantId)) };
+    const sealed = {
+      sealedShare: toBase64Url(await sealTo(reader, readerShare, shareContext(grantId))),
+      sealedSummary: toBase64Url(await sealSummary({ subject }, readerShare, grantId)),
+    };
     if (reader.kind === 'account') return { kind: 'account', accountId: reader.accountId, ...sealed };
-    return { kind: 'registered', readerId: reader.readerId, ...(reader.language === undefined ? {} : { language: reader.language }), ...sealed };
+    return {
+      kind: 'registered',
+      readerId: reader.readerId,
+      ...(reader.language === undefined ? {} : { language: reader.language }),
+      ...sealed,
+    };
   }
   const { language, check, target, question } = reader;
-  return { kind: 'link', ...(language === undefined ? {} : { language }), check, ...(target === undefined ? {} : { target }), ...(question === undefined ? {} : { question: await sealedQuestion(question, readerShare, grantId) }) };
+  return {
+    kind: 'link',
+    ...(language === undefined ? {} : { language }),
+    check,
+    ...(target === undefined ? {} : { target }),
+    ...(question === undefined ? {} : { question: await sealedQuestion(question, readerShare, grantId) }),
+  };
 }
 
 export interface MessageToSeal extends Omit<MessageContent, 'files'> {
@@ -72,7 +110,9 @@ async function fileBytes({ blobId, key }: DraftFile): Promise<Bytes> {
 
 const read = async (message: MessageToSeal): Promise<MessageContent> => ({
   ...message,
-  files: await Promise.all(message.files.map(async (file) => ({ name: file.name, type: file.type, bytes: await fileBytes(file) }))),
+  files: await Promise.all(
+    message.files.map(async (file) => ({ name: file.name, type: file.type, bytes: await fileBytes(file) })),
+  ),
 });
 
 const underWay = new Map<string, Promise<MessageContent>>();
@@ -106,14 +146,42 @@ export const message = {
   discard,
   /** What a message says, as 32 bytes: tells whether a draft is still the one an earlier try sealed. */
   fingerprint: async (content: MessageToSeal): Promise<string> =>
-    toBase64Url(await sha256(new TextEncoder().encode(JSON.stringify([content.subject, content.html, content.text, content.reference, content.files, content.to, content.cc])))),
+    toBase64Url(
+      await sha256(
+        new TextEncoder().encode(
+          JSON.stringify([
+            content.subject,
+            content.html,
+            content.text,
+            content.reference,
+            content.files,
+            content.to,
+            content.cc,
+          ]),
+        ),
+      ),
+    ),
   /** One grant per recipient for a content key. The subject is for colleagues' lists, sealed to them. */
-  async split({ messageId, subject }: { messageId: string; subject: string }, key: KeptKey, recipients: WantedGrant[]): Promise<KeptGrant[]> {
+  async split(
+    { messageId, subject }: { messageId: string; subject: string },
+    key: KeptKey,
+    recipients: WantedGrant[],
+  ): Promise<KeptGrant[]> {
     return Promise.all(
       recipients.map(async ({ address, name, role, carried, reader }) => {
         const id = crypto.randomUUID();
         const { readerShare, house } = await splitKey(fromBase64Url(key.key), { grantId: id, messageId });
-        return { id, address, name, role, ...(carried === undefined ? {} : { carried }), readerShare: toBase64Url(readerShare), houseShare: toBase64Url(house.houseShare), wrappedKey: toBase64Url(house.wrappedKey), reader: await keptReader(reader, readerShare, id, subject) };
+        return {
+          id,
+          address,
+          name,
+          role,
+          ...(carried === undefined ? {} : { carried }),
+          readerShare: toBase64Url(readerShare),
+          houseShare: toBase64Url(house.houseShare),
+          wrappedKey: toBase64Url(house.wrappedKey),
+          reader: await keptReader(reader, readerShare, id, subject),
+        };
       }),
     );
   },
@@ -123,19 +191,31 @@ export const message = {
     return { sealed: fromBase64Url(sealed), answerProof: fromBase64Url(proof) };
   },
   /** Builds, seals and uploads the content of a message. */
-  async sealAndUpload(content: MessageToSeal, blobId: string, key: KeptKey, progress: (done: number) => void): Promise<{ size: number }> {
+  async sealAndUpload(
+    content: MessageToSeal,
+    blobId: string,
+    key: KeptKey,
+    progress: (done: number) => void,
+  ): Promise<{ size: number }> {
     const sealed = await sealContent(buildMessage(await contentOf(content)), contentKey(key));
     await upload(blobId, sealed, progress);
     return { size: sealed.length };
   },
   /** What was sent, opened again from what the server holds. */
-  openSent: async (blobId: string, key: KeptKey): Promise<{ content: MessageContent; sealedSize: number; sha256: Bytes }> => {
+  openSent: async (
+    blobId: string,
+    key: KeptKey,
+  ): Promise<{ content: MessageContent; sealedSize: number; sha256: Bytes }> => {
     const sealed = await download(blobId);
-    return { content: await openFromRoom({ content: sealed, key: fromBase64Url(key.key) }), sealedSize: sealed.length, sha256: await sha256(sealed) };
+    return {
+      content: await openFromRoom({ content: sealed, key: fromBase64Url(key.key) }),
+      sealedSize: sealed.length,
+      sha256: await sha256(sealed),
+    };
   },
   /** SHA-256 of a notice that brought the sealed content along, made again. */
-  noticeHash: async (notice: Notice, blobId: string): Promise<Bytes> => sha256(buildNotice(notice, await download(blobId))),
+  noticeHash: async (notice: Notice, blobId: string): Promise<Bytes> =>
+    sha256(buildNotice(notice, await download(blobId))),
   /** The draft as its readers will find it. */
   preview: contentOf,
 };
-

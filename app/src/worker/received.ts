@@ -9,7 +9,12 @@ import { openContent } from '@under-lock/core/locks/room/content';
 import { joinKey } from '@under-lock/core/locks/room/grant';
 import { openFromRoom } from '@under-lock/core/locks/room/open';
 import { type MessageContent } from '@under-lock/core/message/content';
-import { type IncomingSummary, openIncomingKey, openIncomingSummary, sealIncomingSummary } from '@under-lock/core/message/incoming';
+import {
+  type IncomingSummary,
+  openIncomingKey,
+  openIncomingSummary,
+  sealIncomingSummary,
+} from '@under-lock/core/message/incoming';
 import { sealItem } from '@under-lock/core/vault/item';
 import { z } from 'zod';
 import { openedVault } from './account';
@@ -50,31 +55,69 @@ export const received = {
   async makeAccountKey(): Promise<{ suite: number; publicKey: Bytes; sealedPrivateKey: Bytes }> {
     const { accountId, key } = openedVault();
     const pair = await makeKeyPair();
-    return { suite: pair.suite, publicKey: pair.publicKey, sealedPrivateKey: await sealItem(key, 'account-key', accountId, { suite: pair.suite, privateKey: toBase64Url(pair.privateKey) }) };
+    return {
+      suite: pair.suite,
+      publicKey: pair.publicKey,
+      sealedPrivateKey: await sealItem(key, 'account-key', accountId, {
+        suite: pair.suite,
+        privateKey: toBase64Url(pair.privateKey),
+      }),
+    };
   },
   /** What the list may show; undefined for what does not open. */
-  async subjects(items: { grantId: string; share: Uint8Array; summary: Uint8Array }[]): Promise<(string | undefined)[]> {
+  async subjects(
+    items: { grantId: string; share: Uint8Array; summary: Uint8Array }[],
+  ): Promise<(string | undefined)[]> {
     if (items.length === 0) return [];
     const key = await privateKey();
-    return Promise.all(items.map(({ grantId, share, summary }) => openFrom(key, share, shareContext(grantId)).then((own) => openSummary(summary, own, grantId)).then(({ subject }) => subject, () => undefined)));
+    return Promise.all(
+      items.map(({ grantId, share, summary }) =>
+        openFrom(key, share, shareContext(grantId))
+          .then((own) => openSummary(summary, own, grantId))
+          .then(
+            ({ subject }) => subject,
+            () => undefined,
+          ),
+      ),
+    );
   },
   /** What the list may show of mail that came in; undefined for what does not open. */
-  async incoming(mails: Pick<IncomingMail, 'id' | 'sealedKey' | 'sealedSummary'>[]): Promise<(IncomingSummary | undefined)[]> {
+  async incoming(
+    mails: Pick<IncomingMail, 'id' | 'sealedKey' | 'sealedSummary'>[],
+  ): Promise<(IncomingSummary | undefined)[]> {
     if (mails.length === 0) return [];
     const key = await privateKey();
-    return Promise.all(mails.map(({ id, sealedKey, sealedSummary }) => openIncomingKey(key, sealedKey, id).then((own) => openIncomingSummary(sealedSummary, own, id)).catch(() => undefined)));
+    return Promise.all(
+      mails.map(({ id, sealedKey, sealedSummary }) =>
+        openIncomingKey(key, sealedKey, id)
+          .then((own) => openIncomingSummary(sealedSummary, own, id))
+          .catch(() => undefined),
+      ),
+    );
   },
-  /** Fetches a mail that came in and opens what the door sealed: the mail as it came. @throws ApiProblem, SealError, ContentError */
+  /**
+   * Fetches a mail that came in and opens what the door sealed: the mail as it came. @throws ApiProblem, SealError,
+   * ContentError
+   */
   async openIncoming({ id, sealedKey, blobId }: Pick<IncomingMail, 'id' | 'sealedKey' | 'blobId'>): Promise<Bytes> {
     const key = await openIncomingKey(await privateKey(), sealedKey, id);
     return openContent(await download(blobId), key);
   },
   /** A summary as it is kept from now on. */
-  async sealIncoming({ id, sealedKey }: Pick<IncomingMail, 'id' | 'sealedKey'>, summary: IncomingSummary): Promise<Bytes> {
+  async sealIncoming(
+    { id, sealedKey }: Pick<IncomingMail, 'id' | 'sealedKey'>,
+    summary: IncomingSummary,
+  ): Promise<Bytes> {
     return sealIncomingSummary(summary, await openIncomingKey(await privateKey(), sealedKey, id), id);
   },
-  /** Fetches and opens a message held for this account; `progress` is told the share fetched. @throws ApiProblem, SealError */
-  async open(grantId: string, progress: (done: number) => void): Promise<{ content: MessageContent; handling: Handling }> {
+  /**
+   * Fetches and opens a message held for this account; `progress` is told the share fetched. @throws ApiProblem,
+   * SealError
+   */
+  async open(
+    grantId: string,
+    progress: (done: number) => void,
+  ): Promise<{ content: MessageContent; handling: Handling }> {
     const released = await client(openReceived, { params: { id: grantId } });
     const share = await openFrom(await privateKey(), released.sealedShare, shareContext(grantId));
     const key = await joinKey(share, released, { grantId, messageId: released.messageId });

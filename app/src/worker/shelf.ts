@@ -1,4 +1,7 @@
-/** The vault's shelf as the threads use it: over the server's endpoints, with what this browser has met kept beside the vault's key. */
+/**
+ * The vault's shelf as the threads use it: over the server's endpoints, with what this browser has met kept beside the
+ * vault's key.
+ */
 import { createClient } from '@under-lock/contract/client';
 import { vaultDoor } from '@under-lock/contract/vault';
 import { type Revisions } from '@under-lock/core/vault/manifest';
@@ -10,7 +13,12 @@ import { type OpenVault } from './vault-key';
 function memoryOf(accountId: string): Memory {
   const shelf = keyShelf<Revisions>('under-lock', `met/${accountId}`);
   const higher = (before: Revisions, now: Revisions): Revisions =>
-    Object.fromEntries(Object.entries({ ...before, ...now }).map(([kind, revision]) => [kind, Math.max(revision, before[kind as keyof Revisions] ?? 0)]));
+    Object.fromEntries(
+      Object.entries({ ...before, ...now }).map(([kind, revision]) => [
+        kind,
+        Math.max(revision, before[kind as keyof Revisions] ?? 0),
+      ]),
+    );
   return {
     met: async () => (await shelf.kept()) ?? {},
     raise: (revisions) => shelf.change((before = {}) => higher(before, revisions)),
@@ -25,7 +33,10 @@ export async function shelfOf(vault: () => Promise<OpenVault>): Promise<Shelf> {
   const { accountId } = await vault();
   if (open?.accountId !== accountId) {
     const key = async (): Promise<CryptoKey> => (await vault()).key;
-    open = { accountId, shelf: createShelf({ door: vaultDoor(createClient(self.location.origin)), memory: memoryOf(accountId), key }) };
+    open = {
+      accountId,
+      shelf: createShelf({ door: vaultDoor(createClient(self.location.origin)), memory: memoryOf(accountId), key }),
+    };
   }
   return open.shelf;
 }

@@ -34,7 +34,10 @@ async function sendPart(id: string, index: number, body: Bytes, signal: AbortSig
   }
 }
 
-/** Uploads `sealed` under `id`; `progress` is told the share that has arrived. @throws ApiProblem; DOMException AbortError when cancelled */
+/**
+ * Uploads `sealed` under `id`; `progress` is told the share that has arrived. @throws ApiProblem; DOMException
+ * AbortError when cancelled
+ */
 export async function upload(id: string, sealed: Bytes, progress: (done: number) => void): Promise<void> {
   const control = new AbortController();
   if (cancelled.has(id)) control.abort();

@@ -1,4 +1,7 @@
-/** Keeps the vault open across a reload, until sign-out or the idle lock: the key lies there with the time at which it ends, and is looked at with that only. */
+/**
+ * Keeps the vault open across a reload, until sign-out or the idle lock: the key lies there with the time at which it
+ * ends, and is looked at with that only.
+ */
 import { keyShelf } from '@under-lock/reader/key-shelf';
 
 export interface OpenVault {
@@ -14,7 +17,8 @@ interface Kept extends OpenVault {
 const shelf = keyShelf<Kept>('under-lock', 'vault');
 export const { forget: forgetVaultKey } = shelf;
 
-export const keepVaultKey = ({ accountId, key }: OpenVault, endsAt: number): Promise<unknown> => shelf.keep({ accountId, key, endsAt });
+export const keepVaultKey = ({ accountId, key }: OpenVault, endsAt: number): Promise<unknown> =>
+  shelf.keep({ accountId, key, endsAt });
 
 /** Undefined when there is none, or its time is over: then it is forgotten, too. */
 export async function keptVaultKey(now = Date.now()): Promise<OpenVault | undefined> {
@@ -28,4 +32,5 @@ export async function keptVaultKey(now = Date.now()): Promise<OpenVault | undefi
 }
 
 /** Puts its end off, while somebody is at work. What has ended stays ended. */
-export const extendVaultKey = (endsAt: number, now = Date.now()): Promise<void> => shelf.change((kept) => (kept !== undefined && kept.endsAt > now ? { ...kept, endsAt } : undefined));
+export const extendVaultKey = (endsAt: number, now = Date.now()): Promise<void> =>
+  shelf.change((kept) => (kept !== undefined && kept.endsAt > now ? { ...kept, endsAt } : undefined));

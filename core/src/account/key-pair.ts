@@ -1,6 +1,8 @@
 /**
- * The account's key pair: lets others seal to this account (HPKE, RFC 9180, base mode). Suite 1 is X-Wing (X25519 and ML-KEM-768,
- * draft-connolly-cfrg-xwing-kem), HKDF-SHA-256, AES-256-GCM: what is held for years must outlive today's curves. The suite's number
+ * The account's key pair: lets others seal to this account (HPKE, RFC 9180, base mode). Suite 1 is X-Wing (X25519 and
+ * ML-KEM-768,
+ * draft-connolly-cfrg-xwing-kem), HKDF-SHA-256, AES-256-GCM: what is held for years must outlive today's curves. The
+ * suite's number
  * stands before every value, so that another can follow.
  * A sealed value is `suite (1) ‖ encapsulated key (1120) ‖ ciphertext ‖ tag (16)`.
  */
@@ -24,10 +26,17 @@ const xWing = (): CipherSuite => new CipherSuite({ kem: new XWing(), kdf: new Hk
 export async function makeKeyPair(): Promise<{ suite: number; publicKey: Bytes; privateKey: Bytes }> {
   const { kem } = xWing();
   const { publicKey, privateKey } = await kem.generateKeyPair();
-  return { suite: X_WING_SUITE, publicKey: new Uint8Array(await kem.serializePublicKey(publicKey)), privateKey: new Uint8Array(await kem.serializePrivateKey(privateKey)) };
+  return {
+    suite: X_WING_SUITE,
+    publicKey: new Uint8Array(await kem.serializePublicKey(publicKey)),
+    privateKey: new Uint8Array(await kem.serializePrivateKey(privateKey)),
+  };
 }
 
-/** Seals `plain` for whoever holds the private key; `context` is bound in. @throws SealError `malformed` on a suite or key that is not known. */
+/**
+ * Seals `plain` for whoever holds the private key; `context` is bound in. @throws SealError `malformed` on a suite or
+ * key that is not known.
+ */
 export async function sealTo({ suite, publicKey }: PublicKey, plain: Bytes, context: string): Promise<Bytes> {
   if (suite !== X_WING_SUITE) throw new SealError('malformed');
   const hpke = xWing();
@@ -43,7 +52,11 @@ export async function openFrom(privateKey: Bytes, sealed: Uint8Array, context: s
   if (sealed[0] !== X_WING_SUITE || sealed.length < 1 + ENCAPSULATED + TAG) throw new SealError('malformed');
   const hpke = xWing();
   try {
-    const recipient = await hpke.createRecipientContext({ recipientKey: await hpke.kem.deserializePrivateKey(privateKey), enc: sealed.slice(1, 1 + ENCAPSULATED), info: utf8(context) });
+    const recipient = await hpke.createRecipientContext({
+      recipientKey: await hpke.kem.deserializePrivateKey(privateKey),
+      enc: sealed.slice(1, 1 + ENCAPSULATED),
+      info: utf8(context),
+    });
     return new Uint8Array(await recipient.open(sealed.slice(1 + ENCAPSULATED)));
   } catch {
     throw new SealError('not-opened');
@@ -51,10 +64,18 @@ export async function openFrom(privateKey: Bytes, sealed: Uint8Array, context: s
 }
 
 /** What a list may show of a message before it is opened, sealed under a key from the reader's share. */
-export interface MessageSummary { subject: string }
+export interface MessageSummary {
+  subject: string;
+}
 
-const summaryKey = async (readerShare: Bytes): Promise<CryptoKey> => sealingKey(await hkdf(readerShare, 'under-lock/account/summary/v1', 32));
-export const sealSummary = async ({ subject }: MessageSummary, readerShare: Bytes, grantId: string): Promise<Bytes> => seal(await summaryKey(readerShare), utf8(JSON.stringify({ subject: subject.slice(0, MAX_SUBJECT) })), shareContext(grantId));
+const summaryKey = async (readerShare: Bytes): Promise<CryptoKey> =>
+  sealingKey(await hkdf(readerShare, 'under-lock/account/summary/v1', 32));
+export const sealSummary = async ({ subject }: MessageSummary, readerShare: Bytes, grantId: string): Promise<Bytes> =>
+  seal(
+    await summaryKey(readerShare),
+    utf8(JSON.stringify({ subject: subject.slice(0, MAX_SUBJECT) })),
+    shareContext(grantId),
+  );
 /** @throws SealError */
 export async function openSummary(sealed: Uint8Array, readerShare: Bytes, grantId: string): Promise<MessageSummary> {
   const plain = await unseal(await summaryKey(readerShare), sealed, shareContext(grantId));

@@ -17,7 +17,10 @@ export interface PasswordHashing {
 /** RFC 9106 §4, second recommended option: 64 MiB, 3 passes, 4 lanes, 128-bit salt. */
 export const RECOMMENDED_HASHING = { memoryKiB: 65_536, iterations: 3, parallelism: 4 } as const;
 
-/** What a browser accepts from a server: nothing weaker than recommended (a server must not talk it down), nothing that would hang it. */
+/**
+ * What a browser accepts from a server: nothing weaker than recommended (a server must not talk it down), nothing that
+ * would hang it.
+ */
 export function isAcceptableHashing(hashing: PasswordHashing): boolean {
   return (
     hashing.salt.length >= 16 &&
@@ -40,7 +43,10 @@ export interface PasswordKeys {
 /** What proves the password to the server, of the 32 octets that Argon2id has stretched it to. */
 export const authKeyOf = (stretched: Bytes): Promise<Bytes> => hkdf(stretched, 'under-lock/account/auth/v1', 32);
 
-/** Derives both keys. The password is normalised (NFKC), so that every keyboard spells it alike. Throws RangeError on weak or absurd hashing. */
+/**
+ * Derives both keys. The password is normalised (NFKC), so that every keyboard spells it alike. Throws RangeError on
+ * weak or absurd hashing.
+ */
 export async function passwordKeys(password: string, hashing: PasswordHashing): Promise<PasswordKeys> {
   if (!isAcceptableHashing(hashing)) throw new RangeError('Password hashing parameters are out of range');
   const stretched = (await argon2id({

@@ -1,6 +1,7 @@
 /**
  * The printed recovery code: 128 random bits and a check octet in Crockford's base 32 (no I, L, O, U),
- * in groups of four. It proves itself to the server and wraps the account's secret, like a password that needs no stretching.
+ * in groups of four. It proves itself to the server and wraps the account's secret, like a password that needs no
+ * stretching.
  */
 import { base32crockford } from '@scure/base';
 import { type Bytes, concat, randomBytes, sha256 } from '../bytes';

@@ -1,4 +1,7 @@
-/** The account's secret: 32 random bytes from which the vault's key comes. The server holds it only wrapped, once under the password and once under the recovery code. */
+/**
+ * The account's secret: 32 random bytes from which the vault's key comes. The server holds it only wrapped, once under
+ * the password and once under the recovery code.
+ */
 import { type Bytes, randomBytes } from '../bytes';
 import { hkdf, seal, sealingKey, unseal } from '../sealing';
 

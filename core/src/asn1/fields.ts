@@ -3,8 +3,25 @@ import { fromUtf8 } from '../bytes';
 import { Asn1Error, type Element } from './read';
 
 export const TAGS = {
-  boolean: 1, integer: 2, bitString: 3, octetString: 4, null: 5, oid: 6, enumerated: 10, utf8String: 12, sequence: 16, set: 17,
-  numericString: 18, printableString: 19, teletexString: 20, ia5String: 22, utcTime: 23, generalizedTime: 24, visibleString: 26, universalString: 28, bmpString: 30,
+  boolean: 1,
+  integer: 2,
+  bitString: 3,
+  octetString: 4,
+  null: 5,
+  oid: 6,
+  enumerated: 10,
+  utf8String: 12,
+  sequence: 16,
+  set: 17,
+  numericString: 18,
+  printableString: 19,
+  teletexString: 20,
+  ia5String: 22,
+  utcTime: 23,
+  generalizedTime: 24,
+  visibleString: 26,
+  universalString: 28,
+  bmpString: 30,
 } as const;
 export type UniversalTag = keyof typeof TAGS;
 
@@ -13,7 +30,8 @@ const CONSTRUCTED: readonly UniversalTag[] = ['sequence', 'set'];
 export const is = (element: Element | undefined, tag: UniversalTag): element is Element =>
   element?.class === 'universal' && element.tag === TAGS[tag] && (!CONSTRUCTED.includes(tag) || element.constructed);
 
-export const isContext = (element: Element | undefined, tag: number): element is Element => element?.class === 'context' && element.tag === tag;
+export const isContext = (element: Element | undefined, tag: number): element is Element =>
+  element?.class === 'context' && element.tag === tag;
 
 /** @throws Asn1Error `unexpected` */
 export function expect(element: Element | undefined, tag: UniversalTag): Element {
@@ -85,7 +103,10 @@ function wide(bytes: Uint8Array, width: 2 | 4): string {
   }).join('');
 }
 
-/** Any of the character strings, by its tag; undefined when it is none. @throws Asn1Error `bad-value` on octets that its tag can't have. */
+/**
+ * Any of the character strings, by its tag; undefined when it is none. @throws Asn1Error `bad-value` on octets that its
+ * tag can't have.
+ */
 export function stringOf(element: Element): string | undefined {
   if (element.class !== 'universal' || element.constructed) return undefined;
   switch (element.tag) {
@@ -112,7 +133,10 @@ export function stringOf(element: Element): string | undefined {
 
 const TIME = /^(\d{4})(\d\d)(\d\d)(\d\d)(\d\d)(\d\d)?(?:[.,]\d{1,9})?Z$/;
 
-/** UTCTime or GeneralizedTime in UTC; years of two digits from 50 on are the last century's (RFC 5280 §4.1.2.5.1). @throws Asn1Error */
+/**
+ * UTCTime or GeneralizedTime in UTC; years of two digits from 50 on are the last century's (RFC 5280 §4.1.2.5.1).
+ * @throws Asn1Error
+ */
 export function timeOf(element: Element): Date {
   const short = is(element, 'utcTime');
   if (!short && !is(element, 'generalizedTime')) throw new Asn1Error('unexpected', 0);
@@ -120,10 +144,18 @@ export function timeOf(element: Element): Date {
   const whole = short ? `${Number(text.slice(0, 2)) >= 50 ? '19' : '20'}${text}` : text;
   const match = TIME.exec(whole);
   if (match === null) throw new Asn1Error('bad-value', 0);
-  const [year, month, day, hour, minute, second] = match.slice(1).map((digits) => Number(digits ?? 0)) as [number, number, number, number, number, number];
+  const [year, month, day, hour, minute, second] = match.slice(1).map((digits) => Number(digits ?? 0)) as [
+    number,
+    number,
+    number,
+    number,
+    number,
+    number,
+  ];
   const at = new Date(0);
   at.setUTCFullYear(year, month - 1, day);
   at.setUTCHours(hour, minute, second);
-  if (at.getUTCMonth() !== month - 1 || at.getUTCDate() !== day || hour > 23 || minute > 59 || second > 60) throw new Asn1Error('bad-value', 0);
+  if (at.getUTCMonth() !== month - 1 || at.getUTCDate() !== day || hour > 23 || minute > 59 || second > 60)
+    throw new Asn1Error('bad-value', 0);
   return at;
 }

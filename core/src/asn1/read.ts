@@ -1,6 +1,8 @@
 /**
- * Reads BER (X.690 §8) as mail programs write it, indefinite lengths and constructed strings included, into a tree that keeps the exact bytes of
- * every element: signatures are over bytes, not over what they mean. Left out: tags above 30, which nothing in RFC 5280, 5652, 7292 uses.
+ * Reads BER (X.690 §8) as mail programs write it, indefinite lengths and constructed strings included, into a tree
+ * that keeps the exact bytes of
+ * every element: signatures are over bytes, not over what they mean. Left out: tags above 30, which nothing in RFC
+ * 5280, 5652, 7292 uses.
  * Everything comes from outside, so size, depth and number of elements are limited.
  */
 import { type Bytes } from '../bytes';
@@ -22,11 +24,23 @@ export interface Element {
   der: boolean;
 }
 
-export type Asn1ErrorCode = 'truncated' | 'trailing' | 'too-deep' | 'too-many' | 'too-large' | 'bad-length' | 'bad-tag' | 'unexpected' | 'bad-value';
+export type Asn1ErrorCode =
+  | 'truncated'
+  | 'trailing'
+  | 'too-deep'
+  | 'too-many'
+  | 'too-large'
+  | 'bad-length'
+  | 'bad-tag'
+  | 'unexpected'
+  | 'bad-value';
 
 /** `code` is what verdicts and tests rely on; `at` is the offset in octets. */
 export class Asn1Error extends Error {
-  constructor(readonly code: Asn1ErrorCode, readonly at: number) {
+  constructor(
+    readonly code: Asn1ErrorCode,
+    readonly at: number,
+  ) {
     super(`ASN.1: ${code} at ${at}`);
     this.name = 'Asn1Error';
   }
@@ -36,18 +50,31 @@ export interface ReadLimits {
   maxDepth: number;
   maxElements: number;
   maxBytes: number;
-  /** What is constructed at this depth keeps its inside unread, where its length is stated: for lists of a hundred thousand of which one is looked up. */
+  /**
+   * What is constructed at this depth keeps its inside unread, where its length is stated: for lists of a hundred
+   * thousand of which one is looked up.
+   */
   opaqueFrom: number;
 }
-/** A certificate is 2 KB and five deep; a signed message with its files is what an office allows, with room to spare. */
-export const READ_LIMITS: ReadLimits = { maxDepth: 32, maxElements: 100_000, maxBytes: 160 * 1024 * 1024, opaqueFrom: Infinity };
+/**
+ * A certificate is 2 KB and five deep; a signed message with its files is what an office allows, with room to spare.
+ */
+export const READ_LIMITS: ReadLimits = {
+  maxDepth: 32,
+  maxElements: 100_000,
+  maxBytes: 160 * 1024 * 1024,
+  opaqueFrom: Infinity,
+};
 
 const CLASSES: readonly TagClass[] = ['universal', 'application', 'context', 'private'];
 
 class Reader {
   private elements = 0;
 
-  constructor(private readonly bytes: Uint8Array, private readonly limits: ReadLimits) {}
+  constructor(
+    private readonly bytes: Uint8Array,
+    private readonly limits: ReadLimits,
+  ) {}
 
   /** One element that begins at `at` and ends at `end` at the latest. */
   element(at: number, end: number, depth: number): Element {
@@ -66,17 +93,30 @@ class Reader {
     const stop = length.next + length.value;
     if (stop > end) throw new Asn1Error('truncated', at);
     const children = constructed && depth < this.limits.opaqueFrom ? this.children(length.next, stop, depth) : [];
-    return { ...kind, bytes: this.bytes.subarray(at, stop), content: this.bytes.subarray(length.next, stop), children, der: length.shortest && children.every(({ der }) => der) };
+    return {
+      ...kind,
+      bytes: this.bytes.subarray(at, stop),
+      content: this.bytes.subarray(length.next, stop),
+      children,
+      der: length.shortest && children.every(({ der }) => der),
+    };
   }
 
   private children(from: number, stop: number, depth: number): Element[] {
     const children: Element[] = [];
-    for (let at = from; at < stop; at += children.at(-1)!.bytes.length) children.push(this.element(at, stop, depth + 1));
+    for (let at = from; at < stop; at += children.at(-1)!.bytes.length)
+      children.push(this.element(at, stop, depth + 1));
     return children;
   }
 
   /** Until the two zero octets that end it (§8.1.5). */
-  private indefinite(kind: Pick<Element, 'class' | 'tag' | 'constructed'>, at: number, from: number, end: number, depth: number): Element {
+  private indefinite(
+    kind: Pick<Element, 'class' | 'tag' | 'constructed'>,
+    at: number,
+    from: number,
+    end: number,
+    depth: number,
+  ): Element {
     const children: Element[] = [];
     let next = from;
     while (!(this.octet(next, end) === 0 && this.octet(next + 1, end) === 0)) {
@@ -84,7 +124,13 @@ class Reader {
       children.push(child);
       next += child.bytes.length;
     }
-    return { ...kind, bytes: this.bytes.subarray(at, next + 2), content: this.bytes.subarray(from, next), children, der: false };
+    return {
+      ...kind,
+      bytes: this.bytes.subarray(at, next + 2),
+      content: this.bytes.subarray(from, next),
+      children,
+      der: false,
+    };
   }
 
   /** §8.1.3; `value` is undefined for the indefinite form. */
@@ -106,7 +152,10 @@ class Reader {
   }
 }
 
-/** Reads one element that is all of `bytes`. The input is not copied: what is returned are views of it. @throws Asn1Error */
+/**
+ * Reads one element that is all of `bytes`. The input is not copied: what is returned are views of it. @throws
+ * Asn1Error
+ */
 export function readElement(bytes: Uint8Array, limits: Partial<ReadLimits> = {}): Element {
   const all = { ...READ_LIMITS, ...limits };
   if (bytes.length > all.maxBytes) throw new Asn1Error('too-large', 0);
@@ -116,7 +165,8 @@ export function readElement(bytes: Uint8Array, limits: Partial<ReadLimits> = {})
 }
 
 /** The octets of the first element; what follows it is left. @throws Asn1Error */
-export const firstElement = (bytes: Uint8Array): Uint8Array => new Reader(bytes, READ_LIMITS).element(0, bytes.length, 0).bytes;
+export const firstElement = (bytes: Uint8Array): Uint8Array =>
+  new Reader(bytes, READ_LIMITS).element(0, bytes.length, 0).bytes;
 
 const OCTET_STRING = 4;
 
@@ -130,7 +180,10 @@ function pieces(element: Element, into: Uint8Array[]): void {
   }
 }
 
-/** The octets of a string that may have been written in pieces (§8.7.3), to any depth. One piece is not copied. @throws Asn1Error `unexpected` */
+/**
+ * The octets of a string that may have been written in pieces (§8.7.3), to any depth. One piece is not copied. @throws
+ * Asn1Error `unexpected`
+ */
 export function octetsOf(element: Element): Uint8Array {
   const parts: Uint8Array[] = [];
   pieces(element, parts);
@@ -144,7 +197,9 @@ export function octetsOf(element: Element): Uint8Array {
   return whole;
 }
 
-/** An INTEGER or ENUMERATED of any size (§8.3). @throws Asn1Error `bad-value` when it is empty or longer than `maxBytes` */
+/**
+ * An INTEGER or ENUMERATED of any size (§8.3). @throws Asn1Error `bad-value` when it is empty or longer than `maxBytes`
+ */
 export function integerOf({ content }: Element, maxBytes = 1025): bigint {
   if (content.length === 0 || content.length > maxBytes) throw new Asn1Error('bad-value', 0);
   let value = 0n;
@@ -176,6 +231,7 @@ export function oidOf({ content }: Element): string {
 
 /** A BIT STRING of whole octets, or undefined when its last octet is used in part. @throws Asn1Error `bad-value` */
 export function bitsOf({ content, constructed }: Element): { bytes: Uint8Array; unused: number } {
-  if (constructed || content.length === 0 || content[0]! > 7 || (content.length === 1 && content[0] !== 0)) throw new Asn1Error('bad-value', 0);
+  if (constructed || content.length === 0 || content[0]! > 7 || (content.length === 1 && content[0] !== 0))
+    throw new Asn1Error('bad-value', 0);
   return { bytes: content.subarray(1), unused: content[0]! };
 }

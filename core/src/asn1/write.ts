@@ -13,13 +13,18 @@ function lengthOctets(length: number): Bytes {
 
 export function element(tagClass: TagClass, tag: number, constructed: boolean, content: Uint8Array): Bytes {
   if (tag > 30) throw new RangeError('Tags above 30 are not written');
-  return concat(Uint8Array.of(CLASS_BITS[tagClass] | (constructed ? 0x20 : 0) | tag), lengthOctets(content.length), content);
+  return concat(
+    Uint8Array.of(CLASS_BITS[tagClass] | (constructed ? 0x20 : 0) | tag),
+    lengthOctets(content.length),
+    content,
+  );
 }
 
 export const sequence = (...parts: Uint8Array[]): Bytes => element('universal', 16, true, concat(...parts));
 
 /** SET OF, in the order of its elements' octets (§11.6). */
-export const setOf = (...parts: Uint8Array[]): Bytes => element('universal', 17, true, concat(...[...parts].sort(compareOctets)));
+export const setOf = (...parts: Uint8Array[]): Bytes =>
+  element('universal', 17, true, concat(...[...parts].sort(compareOctets)));
 
 function compareOctets(a: Uint8Array, b: Uint8Array): number {
   for (let at = 0; at < Math.min(a.length, b.length); at++) if (a[at] !== b[at]) return a[at]! - b[at]!;
@@ -27,14 +32,16 @@ function compareOctets(a: Uint8Array, b: Uint8Array): number {
 }
 
 export const octetString = (content: Uint8Array): Bytes => element('universal', 4, false, content);
-export const bitString = (content: Uint8Array, unused = 0): Bytes => element('universal', 3, false, concat(Uint8Array.of(unused), content));
+export const bitString = (content: Uint8Array, unused = 0): Bytes =>
+  element('universal', 3, false, concat(Uint8Array.of(unused), content));
 export const nullValue = (): Bytes => element('universal', 5, false, new Uint8Array(0));
 export const boolean = (value: boolean): Bytes => element('universal', 1, false, Uint8Array.of(value ? 0xff : 0));
 export const utf8String = (text: string): Bytes => element('universal', 12, false, utf8(text));
 /** `[tag] EXPLICIT`. */
 export const explicit = (tag: number, inner: Uint8Array): Bytes => element('context', tag, true, inner);
 /** `[tag] IMPLICIT` of a constructed value or a plain one: the inner element's content under another tag. */
-export const implicit = (tag: number, content: Uint8Array, constructed: boolean): Bytes => element('context', tag, constructed, content);
+export const implicit = (tag: number, content: Uint8Array, constructed: boolean): Bytes =>
+  element('context', tag, constructed, content);
 
 /** The shortest two's complement (§8.3.2). */
 export function integer(value: bigint | number): Bytes {
@@ -69,5 +76,7 @@ const two = (value: number): string => String(value).padStart(2, '0');
 export function time(at: Date): Bytes {
   const year = at.getUTCFullYear();
   const rest = `${two(at.getUTCMonth() + 1)}${two(at.getUTCDate())}${two(at.getUTCHours())}${two(at.getUTCMinutes())}${two(at.getUTCSeconds())}Z`;
-  return year >= 1950 && year < 2050 ? element('universal', 23, false, utf8(`${two(year % 100)}${rest}`)) : element('universal', 24, false, utf8(`${String(year).padStart(4, '0')}${rest}`));
+  return year >= 1950 && year < 2050
+    ? element('universal', 23, false, utf8(`${two(year % 100)}${rest}`))
+    : element('universal', 24, false, utf8(`${String(year).padStart(4, '0')}${rest}`));
 }

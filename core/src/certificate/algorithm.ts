@@ -17,14 +17,24 @@ export function algorithmOf(element: Element): Algorithm {
 }
 
 export const KEY = {
-  rsa: '1.2.840.113549.1.1.1', rsaPss: '1.2.840.113549.1.1.10', rsaOaep: '1.2.840.113549.1.1.7', dsa: '1.2.840.10040.4.1', ec: '1.2.840.10045.2.1', x25519: '1.3.101.110', ed25519: '1.3.101.112',
+  rsa: '1.2.840.113549.1.1.1',
+  rsaPss: '1.2.840.113549.1.1.10',
+  rsaOaep: '1.2.840.113549.1.1.7',
+  dsa: '1.2.840.10040.4.1',
+  ec: '1.2.840.10045.2.1',
+  x25519: '1.3.101.110',
+  ed25519: '1.3.101.112',
 } as const;
 
 export const CURVES = { '1.2.840.10045.3.1.7': 'P-256', '1.3.132.0.34': 'P-384', '1.3.132.0.35': 'P-521' } as const;
 export type Curve = (typeof CURVES)[keyof typeof CURVES];
 const CURVE_BITS: Record<Curve, number> = { 'P-256': 256, 'P-384': 384, 'P-521': 521 };
 
-export interface DsaParameters { p: bigint; q: bigint; g: bigint }
+export interface DsaParameters {
+  p: bigint;
+  q: bigint;
+  g: bigint;
+}
 export type PublicKey =
   | { kind: 'rsa'; bits: number; modulus: bigint; exponent: bigint; /** The key is for PSS alone. */ pss: boolean }
   | { kind: 'ec'; curve: Curve; bits: number; point: Uint8Array }
@@ -55,7 +65,9 @@ function keyOf({ oid, parameters }: Algorithm, bits: Uint8Array): PublicKey {
     case KEY.ec: {
       const named = parameters === undefined || parameters.tag !== 6 ? undefined : oidOf(parameters);
       const curve = CURVES[named as keyof typeof CURVES] as Curve | undefined;
-      return curve === undefined ? { kind: 'unknown', oid: named ?? oid } : { kind: 'ec', curve, bits: CURVE_BITS[curve], point: bits };
+      return curve === undefined
+        ? { kind: 'unknown', oid: named ?? oid }
+        : { kind: 'ec', curve, bits: CURVE_BITS[curve], point: bits };
     }
     case KEY.ed25519:
       return { kind: 'ed25519', bits: 256, raw: bits };
@@ -63,9 +75,12 @@ function keyOf({ oid, parameters }: Algorithm, bits: Uint8Array): PublicKey {
       return { kind: 'x25519', bits: 256, raw: bits };
     case KEY.dsa: {
       const y = integerOf(readElement(bits));
-      if (parameters === undefined || !parameters.constructed) return { kind: 'dsa', bits: bitLength(y), y, parameters: undefined };
+      if (parameters === undefined || !parameters.constructed)
+        return { kind: 'dsa', bits: bitLength(y), y, parameters: undefined };
       const fields = fieldsOf(parameters);
-      const [p, q, g] = [fields.next('integer'), fields.next('integer'), fields.next('integer')].map((one) => integerOf(one)) as [bigint, bigint, bigint];
+      const [p, q, g] = [fields.next('integer'), fields.next('integer'), fields.next('integer')].map((one) =>
+        integerOf(one),
+      ) as [bigint, bigint, bigint];
       return { kind: 'dsa', bits: bitLength(p), y, parameters: { p, q, g } };
     }
     default:

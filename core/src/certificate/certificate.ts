@@ -42,7 +42,10 @@ export interface Certificate {
 export const MAX_CERTIFICATE_BYTES = 256 * 1024;
 
 /** From DER. @throws CertificateError `malformed` */
-export const readCertificate = (bytes: Uint8Array): Certificate => reading('certificate', () => certificateOf(readElement(bytes, { maxBytes: MAX_CERTIFICATE_BYTES, maxElements: 10_000 })));
+export const readCertificate = (bytes: Uint8Array): Certificate =>
+  reading('certificate', () =>
+    certificateOf(readElement(bytes, { maxBytes: MAX_CERTIFICATE_BYTES, maxElements: 10_000 })),
+  );
 
 /** From an element inside something larger. @throws CertificateError `malformed` */
 export const certificateOf = (element: Element): Certificate => reading('certificate', () => certificateIn(element));
@@ -72,9 +75,21 @@ function certificateIn(element: Element): Certificate {
   fields.context(2);
   const extensions = read.extensionsOf(fields.explicit(3));
   fields.end();
-  const of = <T>(name: keyof typeof read.EXTENSION, reader: (element: Element) => T): T | undefined => read.extension(extensions, name, reader);
+  const of = <T>(name: keyof typeof read.EXTENSION, reader: (element: Element) => T): T | undefined =>
+    read.extension(extensions, name, reader);
   return {
-    bytes: element.bytes, signed: body.bytes, version, serial, algorithm, signature, issuer, subject, notBefore, notAfter, publicKey, extensions,
+    bytes: element.bytes,
+    signed: body.bytes,
+    version,
+    serial,
+    algorithm,
+    signature,
+    issuer,
+    subject,
+    notBefore,
+    notAfter,
+    publicKey,
+    extensions,
     basicConstraints: of('basicConstraints', read.basicConstraints),
     keyUsage: of('keyUsage', read.keyUsage),
     extendedKeyUsage: of('extendedKeyUsage', read.extendedKeyUsage),
@@ -93,7 +108,10 @@ function certificateIn(element: Element): Certificate {
   };
 }
 
-/** Every mail address it was issued for (RFC 8550 §3): from the alternative names; from the subject only where there are none. */
+/**
+ * Every mail address it was issued for (RFC 8550 §3): from the alternative names; from the subject only where there are
+ * none.
+ */
 export function addressesOf({ altNames, subject }: Certificate): readonly string[] {
   const named = altNames.flatMap((one) => (one.kind === 'email' ? [one.value] : []));
   if (named.length > 0) return named;
@@ -105,4 +123,5 @@ export function addressesOf({ altNames, subject }: Certificate): readonly string
 export const isSelfIssued = ({ issuer, subject }: Certificate): boolean => issuer.key === subject.key;
 
 /** SHA-256 over all of it, in lower-case hex. */
-export const fingerprintOf = async ({ bytes }: Pick<Certificate, 'bytes'>): Promise<string> => toHex(await sha256(bytes));
+export const fingerprintOf = async ({ bytes }: Pick<Certificate, 'bytes'>): Promise<string> =>
+  toHex(await sha256(bytes));

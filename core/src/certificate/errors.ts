@@ -2,7 +2,11 @@ export type CertificateErrorCode = 'malformed' | 'unsupported';
 
 /** What could not be read as a certificate, a revocation list or an answer about one. `cause` says more. */
 export class CertificateError extends Error {
-  constructor(readonly code: CertificateErrorCode, readonly what: string, options?: ErrorOptions) {
+  constructor(
+    readonly code: CertificateErrorCode,
+    readonly what: string,
+    options?: ErrorOptions,
+  ) {
     super(`${what}: ${code}`, options);
     this.name = 'CertificateError';
   }

@@ -1,4 +1,7 @@
-/** What is at hand to judge certificates by: trust anchors, other certificates, revocation lists and OCSP answers, found by name; and every signature already checked. */
+/**
+ * What is at hand to judge certificates by: trust anchors, other certificates, revocation lists and OCSP answers, found
+ * by name; and every signature already checked.
+ */
 import { type Certificate } from './certificate';
 import { type OcspAnswer } from './ocsp';
 import { SignatureChecks } from './path';

@@ -1,4 +1,7 @@
-/** Certificates in the files people pass on: DER, PEM (RFC 7468), PKCS#7 bundles (.p7b, .p7c), contact cards (vCard `KEY`, RFC 6350 §6.8.1). */
+/**
+ * Certificates in the files people pass on: DER, PEM (RFC 7468), PKCS#7 bundles (.p7b, .p7c), contact cards (vCard
+ * `KEY`, RFC 6350 §6.8.1).
+ */
 import { base64 } from '@scure/base';
 import { type Bytes } from '../bytes';
 import { Asn1Error, firstElement } from '../asn1/read';
@@ -22,7 +25,10 @@ export function decoded(text: string): Bytes | undefined {
   }
 }
 
-/** A certificate that OpenSSL has put its own notes behind (`TRUSTED CERTIFICATE`): its first element, which says its own length. */
+/**
+ * A certificate that OpenSSL has put its own notes behind (`TRUSTED CERTIFICATE`): its first element, which says its
+ * own length.
+ */
 function withoutNotes(bytes: Bytes): Uint8Array {
   try {
     return firstElement(bytes);
@@ -48,7 +54,8 @@ function inDer(bytes: Uint8Array): Certificate[] {
 
 const PEM = /-----BEGIN (X509 |TRUSTED )?(?:CERTIFICATE|PKCS7|CMS)-----([A-Za-z0-9+/=\s]*)-----END/g;
 /** Folded lines are joined first. */
-const CARD_KEY = /^(?:[\w-]+\.)?KEY[^:\r\n]*?:(?:data:application\/(?:pkix-cert|x-x509-[\w-]+);base64,)?([A-Za-z0-9+/=]+)\s*$/gim;
+const CARD_KEY =
+  /^(?:[\w-]+\.)?KEY[^:\r\n]*?:(?:data:application\/(?:pkix-cert|x-x509-[\w-]+);base64,)?([A-Za-z0-9+/=]+)\s*$/gim;
 
 /** Everything that can be read as a certificate, once each; none when there is nothing. */
 export function certificatesIn(bytes: Uint8Array): Certificate[] {
@@ -56,15 +63,21 @@ export function certificatesIn(bytes: Uint8Array): Certificate[] {
   const found = inDer(bytes);
   if (found.length === 0) {
     const text = new TextDecoder('latin1').decode(bytes);
-    const blocks = [...text.matchAll(PEM)].slice(0, MAX_FOUND).map(([, label, body]) => ({ body: body!, hasNotes: label === 'TRUSTED ' }));
-    const cards = [...text.replace(/\r?\n[ \t]/g, '').matchAll(CARD_KEY)].map(([, body]) => ({ body: body!, hasNotes: false }));
+    const blocks = [...text.matchAll(PEM)]
+      .slice(0, MAX_FOUND)
+      .map(([, label, body]) => ({ body: body!, hasNotes: label === 'TRUSTED ' }));
+    const cards = [...text.replace(/\r?\n[ \t]/g, '').matchAll(CARD_KEY)].map(([, body]) => ({
+      body: body!,
+      hasNotes: false,
+    }));
     const texts = [...blocks, ...cards].slice(0, MAX_FOUND);
     for (const { body, hasNotes } of texts) {
       const der = decoded(body);
       if (der !== undefined) found.push(...inDer(hasNotes ? withoutNotes(der) : der));
     }
     // The octets in base64 and nothing else, as some programs save them.
-    if (texts.length === 0 && /^[A-Za-z0-9+/=\s]+$/.test(text)) found.push(...inDer(decoded(text) ?? new Uint8Array(0)));
+    if (texts.length === 0 && /^[A-Za-z0-9+/=\s]+$/.test(text))
+      found.push(...inDer(decoded(text) ?? new Uint8Array(0)));
   }
   const once = new Map(found.map((one) => [`${one.issuer.key} ${one.serial} ${one.signature.length}`, one]));
   return [...once.values()].slice(0, MAX_FOUND);

@@ -1,6 +1,8 @@
 /**
- * Private keys in the files people have them in: PKCS#12; or, as PEM (RFC 7468) or bare DER, a key of PKCS#8 (RFC 5958, also under a password by RFC 8018), PKCS#1 (RFC 8017) or RFC 5915,
- * with certificates beside it or alone. OpenSSL's own encryption of PEM (`Proc-Type: 4,ENCRYPTED`) is left out: its key comes from one round of MD5.
+ * Private keys in the files people have them in: PKCS#12; or, as PEM (RFC 7468) or bare DER, a key of PKCS#8 (RFC
+ * 5958, also under a password by RFC 8018), PKCS#1 (RFC 8017) or RFC 5915,
+ * with certificates beside it or alone. OpenSSL's own encryption of PEM (`Proc-Type: 4,ENCRYPTED`) is left out: its
+ * key comes from one round of MD5.
  */
 import { Asn1Error } from '../asn1/read';
 import { type Bytes } from '../bytes';
@@ -45,7 +47,11 @@ async function keysInPem(text: string, password: string, told?: Told): Promise<F
     if (/Proc-Type:/.test(body!)) throw new Pkcs12Error('unsupported');
     const der = decoded(body!);
     if (der === undefined) throw new Pkcs12Error('malformed');
-    keys.push({ name: '', keyId: '', privateKey: await checkedKey(await keyIn(label!, der, password, told), label!.startsWith('ENCRYPTED')) });
+    keys.push({
+      name: '',
+      keyId: '',
+      privateKey: await checkedKey(await keyIn(label!, der, password, told), label!.startsWith('ENCRYPTED')),
+    });
   }
   return keys;
 }
@@ -54,16 +60,27 @@ async function keysInPem(text: string, password: string, told?: Told): Promise<F
 async function keyInDer(bytes: Uint8Array, password: string, told?: Told): Promise<Found['keys']> {
   for (const label of ['ENCRYPTED PRIVATE KEY', 'PRIVATE KEY', 'RSA PRIVATE KEY', 'EC PRIVATE KEY']) {
     try {
-      return [{ name: '', keyId: '', privateKey: await checkedKey(await keyIn(label, bytes.slice() as Bytes, password, told), false) }];
+      return [
+        {
+          name: '',
+          keyId: '',
+          privateKey: await checkedKey(await keyIn(label, bytes.slice() as Bytes, password, told), false),
+        },
+      ];
     } catch (error) {
-      if (error instanceof Pkcs12Error && (error.code === 'wrong-password' || error.code === 'too-many-rounds')) throw error;
-      if (!(error instanceof Pkcs12Error) && !(error instanceof CertificateError) && !(error instanceof Asn1Error)) throw error;
+      if (error instanceof Pkcs12Error && (error.code === 'wrong-password' || error.code === 'too-many-rounds'))
+        throw error;
+      if (!(error instanceof Pkcs12Error) && !(error instanceof CertificateError) && !(error instanceof Asn1Error))
+        throw error;
     }
   }
   return [];
 }
 
-/** What is in it, or why it can't be read as such, where it may be something else. @throws Pkcs12Error when it is one, and does not open */
+/**
+ * What is in it, or why it can't be read as such, where it may be something else. @throws Pkcs12Error when it is one,
+ * and does not open
+ */
 async function pkcs12In(bytes: Uint8Array, password: string, told?: Told): Promise<Pkcs12Content | Pkcs12Error> {
   try {
     return await readPkcs12(bytes, password, told);
@@ -73,7 +90,10 @@ async function pkcs12In(bytes: Uint8Array, password: string, told?: Told): Promi
   }
 }
 
-/** Everything a file holds of keys and certificates. `told` is given the share that is done, where deriving keys takes its time. @throws Pkcs12Error; `malformed` when it holds neither */
+/**
+ * Everything a file holds of keys and certificates. `told` is given the share that is done, where deriving keys takes
+ * its time. @throws Pkcs12Error; `malformed` when it holds neither
+ */
 export async function readKeyFile(bytes: Uint8Array, password: string, told?: Told): Promise<Pkcs12Content> {
   const certificates = certificatesIn(bytes).map((certificate) => ({ name: '', keyId: '', certificate }));
   const isDer = bytes[0] === 0x30;

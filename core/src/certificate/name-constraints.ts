@@ -1,4 +1,7 @@
-/** Whether a certificate's names stay within what the authorities above it may issue for (RFC 5280 §4.2.1.10, §6.1.3 b and c). */
+/**
+ * Whether a certificate's names stay within what the authorities above it may issue for (RFC 5280 §4.2.1.10, §6.1.3 b
+ * and c).
+ */
 import { type Certificate } from './certificate';
 import { type NameConstraints, type Subtree } from './extensions';
 import { attributeOf, type GeneralName, type Name } from './name';
@@ -10,7 +13,8 @@ const within = (host: string, base: string): boolean => {
   return outer.length <= inner.length && outer.every((label, index) => inner[index] === label);
 };
 
-const underName = ({ keys }: Name, base: Name): boolean => base.keys.length <= keys.length && base.keys.every((key, index) => keys[index] === key);
+const underName = ({ keys }: Name, base: Name): boolean =>
+  base.keys.length <= keys.length && base.keys.every((key, index) => keys[index] === key);
 
 /** A mailbox, all of a host (`host.example`), or all of the hosts under one (`.host.example`). */
 function mailWithin(address: string, base: string): boolean {
@@ -20,10 +24,15 @@ function mailWithin(address: string, base: string): boolean {
     const baseAt = base.lastIndexOf('@');
     return address.slice(0, at) === base.slice(0, baseAt) && host === base.slice(baseAt + 1).toLowerCase();
   }
-  return base.startsWith('.') ? host !== base.slice(1).toLowerCase() && within(host, base.slice(1)) : host === base.toLowerCase();
+  return base.startsWith('.')
+    ? host !== base.slice(1).toLowerCase() && within(host, base.slice(1))
+    : host === base.toLowerCase();
 }
 
-/** The host in a URI's authority; undefined when it has none, or an address in numbers, for which no constraint is defined. */
+/**
+ * The host in a URI's authority; undefined when it has none, or an address in numbers, for which no constraint is
+ * defined.
+ */
 function hostOf(uri: string): string | undefined {
   const authority = /^[a-z][a-z\d+.-]*:\/\/([^/?#]*)/i.exec(uri)?.[1];
   const host = authority?.replace(/^.*@/, '').replace(/:\d*$/, '');
@@ -33,7 +42,10 @@ function hostOf(uri: string): string | undefined {
 /** An address under a base of address and mask. */
 function ipWithin(address: Uint8Array, base: Uint8Array): boolean {
   const half = base.length / 2;
-  return address.length === half && address.every((octet, index) => (octet & base[half + index]!) === (base[index]! & base[half + index]!));
+  return (
+    address.length === half &&
+    address.every((octet, index) => (octet & base[half + index]!) === (base[index]! & base[half + index]!))
+  );
 }
 
 /** Undefined when the two are of different kinds and say nothing about each other. */
@@ -52,7 +64,9 @@ function matches(name: GeneralName, base: GeneralName): boolean | undefined {
       const host = hostOf(name.value);
       const { value } = base as typeof name;
       if (host === undefined) return false;
-      return value.startsWith('.') ? within(host, value.slice(1)) && host.toLowerCase() !== value.slice(1).toLowerCase() : host.toLowerCase() === value.toLowerCase();
+      return value.startsWith('.')
+        ? within(host, value.slice(1)) && host.toLowerCase() !== value.slice(1).toLowerCase()
+        : host.toLowerCase() === value.toLowerCase();
     }
     case 'ip':
       return ipWithin(name.bytes, (base as typeof name).bytes);
@@ -67,7 +81,13 @@ const permits = (name: GeneralName, subtrees: readonly Subtree[]): boolean => {
 };
 
 /** A name that can't be compared with an exclusion of its own kind counts as excluded. */
-const excludes = (name: GeneralName, subtrees: readonly Subtree[]): boolean => subtrees.some(({ base }) => matches(name, base) === true || (base.kind === 'other' && name.kind === 'other' && base.tag === name.tag) || (name.kind === 'uri' && base.kind === 'uri' && hostOf(name.value) === undefined));
+const excludes = (name: GeneralName, subtrees: readonly Subtree[]): boolean =>
+  subtrees.some(
+    ({ base }) =>
+      matches(name, base) === true ||
+      (base.kind === 'other' && name.kind === 'other' && base.tag === name.tag) ||
+      (name.kind === 'uri' && base.kind === 'uri' && hostOf(name.value) === undefined),
+  );
 
 function namesOf({ subject, altNames }: Certificate): GeneralName[] {
   const names: GeneralName[] = [...altNames];
@@ -80,5 +100,8 @@ function namesOf({ subject, altNames }: Certificate): GeneralName[] {
 /** @param above What each authority above it allows; all of them count. */
 export function namesAllowed(certificate: Certificate, above: readonly NameConstraints[]): boolean {
   const names = namesOf(certificate);
-  return above.every(({ permitted, excluded, odd }) => !odd && names.every((name) => permits(name, permitted) && !excludes(name, excluded)));
+  return above.every(
+    ({ permitted, excluded, odd }) =>
+      !odd && names.every((name) => permits(name, permitted) && !excludes(name, excluded)),
+  );
 }

@@ -3,7 +3,10 @@ import { expect, fieldsOf, stringOf } from '../asn1/fields';
 import { Asn1Error, type Element, oidOf, readElement } from '../asn1/read';
 import { toHex } from '../bytes';
 
-export interface Attribute { type: string; value: string }
+export interface Attribute {
+  type: string;
+  value: string;
+}
 
 export interface Name {
   bytes: Uint8Array;
@@ -16,7 +19,14 @@ export interface Name {
 }
 
 export const ATTRIBUTE = {
-  commonName: '2.5.4.3', surname: '2.5.4.4', country: '2.5.4.6', locality: '2.5.4.7', organization: '2.5.4.10', organizationalUnit: '2.5.4.11', givenName: '2.5.4.42', emailAddress: '1.2.840.113549.1.9.1',
+  commonName: '2.5.4.3',
+  surname: '2.5.4.4',
+  country: '2.5.4.6',
+  locality: '2.5.4.7',
+  organization: '2.5.4.10',
+  organizationalUnit: '2.5.4.11',
+  givenName: '2.5.4.42',
+  emailAddress: '1.2.840.113549.1.9.1',
 } as const;
 
 // Case, blanks and compatible spellings don't count (§7.1, RFC 4518 §2).
@@ -28,12 +38,21 @@ function attribute(element: Element): { attribute: Attribute; key: string } {
   const spelled = fields.any();
   fields.end();
   const text = stringOf(spelled);
-  return { attribute: { type, value: text ?? toHex(spelled.bytes) }, key: `${type}=${text === undefined ? `#${toHex(spelled.bytes)}` : prepared(text)}` };
+  return {
+    attribute: { type, value: text ?? toHex(spelled.bytes) },
+    key: `${type}=${text === undefined ? `#${toHex(spelled.bytes)}` : prepared(text)}`,
+  };
 }
 
 function rdn(elements: readonly Element[]): { attributes: Attribute[]; key: string } {
   const read = elements.map(attribute);
-  return { attributes: read.map((one) => one.attribute), key: read.map(({ key }) => key).sort().join('+') };
+  return {
+    attributes: read.map((one) => one.attribute),
+    key: read
+      .map(({ key }) => key)
+      .sort()
+      .join('+'),
+  };
 }
 
 const MAX_RDNS = 64;
@@ -55,10 +74,12 @@ export function nameUnder(above: Name, relative: readonly Element[]): Name {
 }
 
 /** The most particular value of a kind. */
-export const attributeOf = ({ rdns }: Name, type: keyof typeof ATTRIBUTE): string | undefined => rdns.flat().findLast((one) => one.type === ATTRIBUTE[type])?.value;
+export const attributeOf = ({ rdns }: Name, type: keyof typeof ATTRIBUTE): string | undefined =>
+  rdns.flat().findLast((one) => one.type === ATTRIBUTE[type])?.value;
 
 /** What people call the one it names: common name, else organisation, else whatever stands last. */
-export const nameInWords = (name: Name): string => attributeOf(name, 'commonName') ?? attributeOf(name, 'organization') ?? name.rdns.flat().at(-1)?.value ?? '';
+export const nameInWords = (name: Name): string =>
+  attributeOf(name, 'commonName') ?? attributeOf(name, 'organization') ?? name.rdns.flat().at(-1)?.value ?? '';
 
 export type GeneralName =
   | { kind: 'email' | 'dns' | 'uri'; value: string }
@@ -70,7 +91,8 @@ const SMTP_UTF8_MAILBOX = '1.3.6.1.5.5.7.8.9'; // RFC 9598 §3
 
 const MAX_TEXT = 4096;
 const ascii = ({ content }: Element): string => {
-  if (content.length > MAX_TEXT || content.some((octet) => octet >= 0x80 || octet === 0)) throw new Asn1Error('bad-value', 0);
+  if (content.length > MAX_TEXT || content.some((octet) => octet >= 0x80 || octet === 0))
+    throw new Asn1Error('bad-value', 0);
   return String.fromCharCode(...content);
 };
 
@@ -80,7 +102,8 @@ export function generalNameOf(element: Element): GeneralName {
   switch (element.tag) {
     case 0: {
       const [type, value] = element.children;
-      if (type !== undefined && oidOf(type) === SMTP_UTF8_MAILBOX && value?.children[0] !== undefined) return { kind: 'email', value: stringOf(value.children[0]) ?? '' };
+      if (type !== undefined && oidOf(type) === SMTP_UTF8_MAILBOX && value?.children[0] !== undefined)
+        return { kind: 'email', value: stringOf(value.children[0]) ?? '' };
       return { kind: 'other', tag: 0, bytes: element.bytes };
     }
     case 1:

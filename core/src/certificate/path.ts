@@ -1,4 +1,7 @@
-/** Validates one path from a trust anchor to a certificate (RFC 5280 §6.1). Revocation is asked elsewhere. PKITS is the judge. */
+/**
+ * Validates one path from a trust anchor to a certificate (RFC 5280 §6.1). Revocation is asked elsewhere. PKITS is the
+ * judge.
+ */
 import { type DsaParameters } from './algorithm';
 import { type Certificate, isSelfIssued } from './certificate';
 import { EXTENSION, type NameConstraints } from './extensions';
@@ -7,7 +10,17 @@ import { Policies } from './policies';
 import { checkSignature, schemeOf, type SignatureCheck } from './signature';
 
 export type PathProblemCode =
-  | 'signature-wrong' | 'signature-unsupported' | 'not-yet-valid' | 'expired' | 'issuer-differs' | 'not-an-authority' | 'too-many-authorities' | 'may-not-issue' | 'name-not-allowed' | 'policy-missing' | 'unknown-critical-extension';
+  | 'signature-wrong'
+  | 'signature-unsupported'
+  | 'not-yet-valid'
+  | 'expired'
+  | 'issuer-differs'
+  | 'not-an-authority'
+  | 'too-many-authorities'
+  | 'may-not-issue'
+  | 'name-not-allowed'
+  | 'policy-missing'
+  | 'unknown-critical-extension';
 
 export interface PathProblem {
   code: PathProblemCode;
@@ -17,8 +30,21 @@ export interface PathProblem {
 
 /** What we act on; an unknown one that is critical ends a path (§4.2). */
 const UNDERSTOOD: ReadonlySet<string> = new Set([
-  EXTENSION.basicConstraints, EXTENSION.keyUsage, EXTENSION.subjectAltName, EXTENSION.nameConstraints, EXTENSION.certificatePolicies, EXTENSION.policyMappings, EXTENSION.policyConstraints, EXTENSION.inhibitAnyPolicy,
-  EXTENSION.extendedKeyUsage, EXTENSION.crlDistributionPoints, EXTENSION.authorityKeyIdentifier, EXTENSION.subjectKeyIdentifier, EXTENSION.issuerAltName, EXTENSION.freshestCrl, EXTENSION.authorityInfoAccess,
+  EXTENSION.basicConstraints,
+  EXTENSION.keyUsage,
+  EXTENSION.subjectAltName,
+  EXTENSION.nameConstraints,
+  EXTENSION.certificatePolicies,
+  EXTENSION.policyMappings,
+  EXTENSION.policyConstraints,
+  EXTENSION.inhibitAnyPolicy,
+  EXTENSION.extendedKeyUsage,
+  EXTENSION.crlDistributionPoints,
+  EXTENSION.authorityKeyIdentifier,
+  EXTENSION.subjectKeyIdentifier,
+  EXTENSION.issuerAltName,
+  EXTENSION.freshestCrl,
+  EXTENSION.authorityInfoAccess,
 ]);
 
 /** Each signature is checked once for each key, however many paths it stands in. */
@@ -33,22 +59,36 @@ export class SignatureChecks {
     return id;
   }
 
-  check(what: Pick<Certificate, 'algorithm' | 'signed' | 'signature'>, issuer: Certificate, inherited?: DsaParameters): Promise<SignatureCheck> {
+  check(
+    what: Pick<Certificate, 'algorithm' | 'signed' | 'signature'>,
+    issuer: Certificate,
+    inherited?: DsaParameters,
+  ): Promise<SignatureCheck> {
     const key = `${this.idOf(what)} ${this.idOf(issuer)} ${inherited === undefined ? 0 : this.idOf(inherited)}`;
-    const known = this.known.get(key) ?? checkSignature(schemeOf(what.algorithm), issuer.publicKey, what.signed, what.signature, inherited);
+    const known =
+      this.known.get(key) ??
+      checkSignature(schemeOf(what.algorithm), issuer.publicKey, what.signed, what.signature, inherited);
     this.known.set(key, known);
     return known;
   }
 }
 
-export const parametersOf = ({ publicKey: { key } }: Certificate, before: DsaParameters | undefined): DsaParameters | undefined => (key.kind === 'dsa' ? (key.parameters ?? before) : undefined);
+export const parametersOf = (
+  { publicKey: { key } }: Certificate,
+  before: DsaParameters | undefined,
+): DsaParameters | undefined => (key.kind === 'dsa' ? (key.parameters ?? before) : undefined);
 
 /**
  * @param path From the certificate the anchor issued to the one in question; at least one.
  * @param at When it is to be valid.
  * @returns Everything found wrong, from the anchor on; none when the path is valid.
  */
-export async function validatePath(path: readonly Certificate[], anchor: Certificate, at: Date, signatures: SignatureChecks): Promise<PathProblem[]> {
+export async function validatePath(
+  path: readonly Certificate[],
+  anchor: Certificate,
+  at: Date,
+  signatures: SignatureChecks,
+): Promise<PathProblem[]> {
   const problems: PathProblem[] = [];
   const policies = new Policies(path.length);
   const constraints: NameConstraints[] = [];
@@ -65,7 +105,8 @@ export async function validatePath(path: readonly Certificate[], anchor: Certifi
     if (certificate.issuer.key !== issuer.subject.key) add('issuer-differs');
     if ((last || !isSelfIssued(certificate)) && !namesAllowed(certificate, constraints)) add('name-not-allowed');
     if (!policies.enter(certificate, last)) add('policy-missing');
-    if ([...certificate.extensions.values()].some(({ oid, critical }) => critical && !UNDERSTOOD.has(oid))) add('unknown-critical-extension');
+    if ([...certificate.extensions.values()].some(({ oid, critical }) => critical && !UNDERSTOOD.has(oid)))
+      add('unknown-critical-extension');
     if (last) {
       if (!policies.end(certificate)) add('policy-missing');
       break;
@@ -82,5 +123,7 @@ export async function validatePath(path: readonly Certificate[], anchor: Certifi
     parameters = parametersOf(certificate, parameters);
     issuer = certificate;
   }
-  return problems.filter((one, index) => problems.findIndex(({ code, at: where }) => code === one.code && where === one.at) === index);
+  return problems.filter(
+    (one, index) => problems.findIndex(({ code, at: where }) => code === one.code && where === one.at) === index,
+  );
 }

@@ -10,4 +10,5 @@ export function reminderDue(notAfter: Date, now: Date, reminded: number | undefi
 }
 
 /** Within the time in which reminders are given. */
-export const runsOutSoon = ({ notAfter }: { notAfter: Date }, now: Date): boolean => reminderDue(notAfter, now, undefined) !== undefined;
+export const runsOutSoon = ({ notAfter }: { notAfter: Date }, now: Date): boolean =>
+  reminderDue(notAfter, now, undefined) !== undefined;

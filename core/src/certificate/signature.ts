@@ -1,6 +1,8 @@
 /**
- * Checks one signature by the algorithm its identifier names: RSASSA-PKCS1-v1_5 and PSS (RFC 8017, 4055), ECDSA (RFC 5758) and Ed25519 (RFC 8410) by WebCrypto,
- * DSA (FIPS 186-4) by a library, for the old certificates of the test suites. Left out on purpose: MD5 and MD2, which anybody can forge.
+ * Checks one signature by the algorithm its identifier names: RSASSA-PKCS1-v1_5 and PSS (RFC 8017, 4055), ECDSA (RFC
+ * 5758) and Ed25519 (RFC 8410) by WebCrypto,
+ * DSA (FIPS 186-4) by a library, for the old certificates of the test suites. Left out on purpose: MD5 and MD2, which
+ * anybody can forge.
  */
 import { sha1 } from '@noble/hashes/legacy.js';
 import { sha256 } from '@noble/hashes/sha2.js';
@@ -11,9 +13,15 @@ import { bitString, integer, nullValue, oid as oidDer, sequence } from '../asn1/
 import { type Bytes } from '../bytes';
 import { type Algorithm, type Curve, type DsaParameters, KEY, type PublicKeyInfo } from './algorithm';
 
-export const HASH = { 'SHA-1': '1.3.14.3.2.26', 'SHA-256': '2.16.840.1.101.3.4.2.1', 'SHA-384': '2.16.840.1.101.3.4.2.2', 'SHA-512': '2.16.840.1.101.3.4.2.3' } as const;
+export const HASH = {
+  'SHA-1': '1.3.14.3.2.26',
+  'SHA-256': '2.16.840.1.101.3.4.2.1',
+  'SHA-384': '2.16.840.1.101.3.4.2.2',
+  'SHA-512': '2.16.840.1.101.3.4.2.3',
+} as const;
 export type Hash = keyof typeof HASH;
-export const hashNamed = (oid: string): Hash | undefined => (Object.keys(HASH) as Hash[]).find((name) => HASH[name] === oid);
+export const hashNamed = (oid: string): Hash | undefined =>
+  (Object.keys(HASH) as Hash[]).find((name) => HASH[name] === oid);
 
 export type Scheme =
   | { kind: 'rsa' | 'ecdsa'; hash: Hash }
@@ -22,26 +30,46 @@ export type Scheme =
   | { kind: 'ed25519' };
 
 export const SIGNATURE = {
-  'rsa-SHA-1': '1.2.840.113549.1.1.5', 'rsa-SHA-256': '1.2.840.113549.1.1.11', 'rsa-SHA-384': '1.2.840.113549.1.1.12', 'rsa-SHA-512': '1.2.840.113549.1.1.13', 'rsa-pss': KEY.rsaPss,
-  'ecdsa-SHA-1': '1.2.840.10045.4.1', 'ecdsa-SHA-256': '1.2.840.10045.4.3.2', 'ecdsa-SHA-384': '1.2.840.10045.4.3.3', 'ecdsa-SHA-512': '1.2.840.10045.4.3.4',
-  'dsa-SHA-1': '1.2.840.10040.4.3', 'dsa-SHA-256': '2.16.840.1.101.3.4.3.2',
+  'rsa-SHA-1': '1.2.840.113549.1.1.5',
+  'rsa-SHA-256': '1.2.840.113549.1.1.11',
+  'rsa-SHA-384': '1.2.840.113549.1.1.12',
+  'rsa-SHA-512': '1.2.840.113549.1.1.13',
+  'rsa-pss': KEY.rsaPss,
+  'ecdsa-SHA-1': '1.2.840.10045.4.1',
+  'ecdsa-SHA-256': '1.2.840.10045.4.3.2',
+  'ecdsa-SHA-384': '1.2.840.10045.4.3.3',
+  'ecdsa-SHA-512': '1.2.840.10045.4.3.4',
+  'dsa-SHA-1': '1.2.840.10040.4.3',
+  'dsa-SHA-256': '2.16.840.1.101.3.4.3.2',
 } as const;
 
 function pssOf(parameters: Element | undefined): Scheme | undefined {
   if (parameters === undefined) return undefined;
   const fields = fieldsOf(parameters);
-  const [hashAt, maskAt, saltAt, trailerAt] = [fields.explicit(0), fields.explicit(1), fields.explicit(2), fields.explicit(3)];
+  const [hashAt, maskAt, saltAt, trailerAt] = [
+    fields.explicit(0),
+    fields.explicit(1),
+    fields.explicit(2),
+    fields.explicit(3),
+  ];
   fields.end();
   const hash = hashAt === undefined ? 'SHA-1' : hashNamed(oidOf(fieldsOf(hashAt).next('oid')));
   const mask = maskAt === undefined ? 'SHA-1' : hashNamed(oidOf(fieldsOf(maskAt.children[1]).next('oid')));
   const saltLength = saltAt === undefined ? 20 : Number(integerOf(saltAt, 2));
   // WebCrypto masks with the same hash, and so does everybody who writes them.
-  if (hash === undefined || mask !== hash || (trailerAt !== undefined && integerOf(trailerAt, 2) !== 1n)) return undefined;
+  if (hash === undefined || mask !== hash || (trailerAt !== undefined && integerOf(trailerAt, 2) !== 1n))
+    return undefined;
   return { kind: 'pss', hash, saltLength };
 }
 
-/** Undefined for what we don't check. `digest` is for identifiers that leave the hash to be named elsewhere, as CMS does. @throws Asn1Error */
-export function schemeOf({ oid, parameters }: Pick<Algorithm, 'oid' | 'parameters'>, digest?: Hash): Scheme | undefined {
+/**
+ * Undefined for what we don't check. `digest` is for identifiers that leave the hash to be named elsewhere, as CMS
+ * does. @throws Asn1Error
+ */
+export function schemeOf(
+  { oid, parameters }: Pick<Algorithm, 'oid' | 'parameters'>,
+  digest?: Hash,
+): Scheme | undefined {
   switch (oid) {
     case KEY.rsa:
       return digest === undefined ? undefined : { kind: 'rsa', hash: digest };
@@ -74,7 +102,10 @@ const fixed = (value: bigint, length: number): Bytes => {
   return out;
 };
 
-/** ECDSA-Sig-Value (RFC 3279 §2.2.3) as WebCrypto wants it: r and s, each as long as the field. Undefined when they don't fit. */
+/**
+ * ECDSA-Sig-Value (RFC 3279 §2.2.3) as WebCrypto wants it: r and s, each as long as the field. Undefined when they
+ * don't fit.
+ */
 function rawSignature(signature: Uint8Array, curve: Curve): Bytes | undefined {
   const fields = fieldsOf(readElement(signature));
   const [r, s] = [integerOf(fields.next('integer'), 67), integerOf(fields.next('integer'), 67)];
@@ -87,19 +118,29 @@ function rawSignature(signature: Uint8Array, curve: Curve): Bytes | undefined {
   return raw;
 }
 
-function importParameters(scheme: Scheme, { key, bytes, keyBits }: PublicKeyInfo): { algorithm: { name: string; hash?: Hash; namedCurve?: Curve }; spki: Uint8Array } | undefined {
+function importParameters(
+  scheme: Scheme,
+  { key, bytes, keyBits }: PublicKeyInfo,
+): { algorithm: { name: string; hash?: Hash; namedCurve?: Curve }; spki: Uint8Array } | undefined {
   if ((scheme.kind === 'rsa' || scheme.kind === 'pss') && key.kind === 'rsa') {
     if (key.pss && scheme.kind === 'rsa') return undefined;
     // An id-RSASSA-PSS key under the plain identifier: the engines import no other.
     const spki = key.pss ? sequence(sequence(oidDer(KEY.rsa), nullValue()), bitString(keyBits)) : bytes;
     return { spki, algorithm: { name: scheme.kind === 'rsa' ? 'RSASSA-PKCS1-v1_5' : 'RSA-PSS', hash: scheme.hash } };
   }
-  if (scheme.kind === 'ecdsa' && key.kind === 'ec') return { spki: bytes, algorithm: { name: 'ECDSA', namedCurve: key.curve } };
+  if (scheme.kind === 'ecdsa' && key.kind === 'ec')
+    return { spki: bytes, algorithm: { name: 'ECDSA', namedCurve: key.curve } };
   if (scheme.kind === 'ed25519' && key.kind === 'ed25519') return { spki: bytes, algorithm: { name: 'Ed25519' } };
   return undefined;
 }
 
-function verifyDsa(scheme: Extract<Scheme, { kind: 'dsa' }>, y: bigint, parameters: DsaParameters, signed: Uint8Array, signature: Uint8Array): boolean {
+function verifyDsa(
+  scheme: Extract<Scheme, { kind: 'dsa' }>,
+  y: bigint,
+  parameters: DsaParameters,
+  signed: Uint8Array,
+  signature: Uint8Array,
+): boolean {
   const { p, q, g } = parameters;
   // A library call must not be made to count for minutes.
   if (p >> 4096n > 0n || q >> 512n > 0n || y <= 1n || y >= p || g <= 1n || g >= p) return false;
@@ -113,7 +154,13 @@ function verifyDsa(scheme: Extract<Scheme, { kind: 'dsa' }>, y: bigint, paramete
 export type SignatureCheck = 'valid' | 'invalid' | 'unsupported';
 
 /** @param inherited The issuer's DSA parameters, for a key that states none. */
-export async function checkSignature(scheme: Scheme | undefined, publicKey: PublicKeyInfo, signed: Uint8Array, signature: Uint8Array, inherited?: DsaParameters): Promise<SignatureCheck> {
+export async function checkSignature(
+  scheme: Scheme | undefined,
+  publicKey: PublicKeyInfo,
+  signed: Uint8Array,
+  signature: Uint8Array,
+  inherited?: DsaParameters,
+): Promise<SignatureCheck> {
   if (scheme === undefined) return 'unsupported';
   const { key } = publicKey;
   if (scheme.kind === 'dsa') {
@@ -140,7 +187,12 @@ export async function checkSignature(scheme: Scheme | undefined, publicKey: Publ
     }
     if (raw === undefined) return 'invalid';
   }
-  const parameters = scheme.kind === 'pss' ? { name: 'RSA-PSS', saltLength: scheme.saltLength } : scheme.kind === 'ecdsa' ? { name: 'ECDSA', hash: scheme.hash } : { name: imported.algorithm.name };
+  const parameters =
+    scheme.kind === 'pss'
+      ? { name: 'RSA-PSS', saltLength: scheme.saltLength }
+      : scheme.kind === 'ecdsa'
+        ? { name: 'ECDSA', hash: scheme.hash }
+        : { name: imported.algorithm.name };
   try {
     return (await subtle.verify(parameters, verified, raw as Bytes, signed as Bytes)) ? 'valid' : 'invalid';
   } catch {

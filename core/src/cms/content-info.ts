@@ -11,15 +11,16 @@ import { CONTENT } from './identifiers';
 export type ContentKind = keyof typeof CONTENT;
 
 /** What is inside, by its kind. @throws CmsError */
-export const readContentInfo = (bytes: Uint8Array): { kind: ContentKind; content: Element } => reading(() => {
-  const fields = fieldsOf(readElement(bytes));
-  const type = oidOf(fields.next('oid'));
-  const content = fields.explicit(0);
-  const kind = (Object.keys(CONTENT) as ContentKind[]).find((one) => CONTENT[one] === type);
-  if (kind === undefined) throw new CmsError('unsupported');
-  if (content === undefined) throw new CmsError('malformed');
-  return { kind, content };
-});
+export const readContentInfo = (bytes: Uint8Array): { kind: ContentKind; content: Element } =>
+  reading(() => {
+    const fields = fieldsOf(readElement(bytes));
+    const type = oidOf(fields.next('oid'));
+    const content = fields.explicit(0);
+    const kind = (Object.keys(CONTENT) as ContentKind[]).find((one) => CONTENT[one] === type);
+    if (kind === undefined) throw new CmsError('unsupported');
+    if (content === undefined) throw new CmsError('malformed');
+    return { kind, content };
+  });
 
 /** What a CMS object says it is, read from its first octets alone; undefined when they say nothing known. */
 export function kindFromStart(start: Uint8Array): ContentKind | undefined {
@@ -27,11 +28,16 @@ export function kindFromStart(start: Uint8Array): ContentKind | undefined {
   return (Object.keys(CONTENT) as ContentKind[]).find((kind) => {
     const wanted = oid(CONTENT[kind]);
     const lengthOctets = (start[1] ?? 0) > 0x80 ? (start[1]! & 0x7f) + 1 : 1;
-    return start[0] === 0x30 && lengthOctets <= 9 && wanted.every((octet, index) => start[1 + lengthOctets + index] === octet);
+    return (
+      start[0] === 0x30 &&
+      lengthOctets <= 9 &&
+      wanted.every((octet, index) => start[1 + lengthOctets + index] === octet)
+    );
   });
 }
 
-export const contentInfo = (kind: ContentKind, content: Uint8Array): Bytes => sequence(oid(CONTENT[kind]), explicit(0, content));
+export const contentInfo = (kind: ContentKind, content: Uint8Array): Bytes =>
+  sequence(oid(CONTENT[kind]), explicit(0, content));
 
 export type HolderId = { kind: 'issuer'; issuer: Name; serial: bigint } | { kind: 'key'; id: string };
 
@@ -44,6 +50,9 @@ export function holderOf(element: Element): HolderId {
 }
 
 export const isHolder = (id: HolderId, { issuer, serial, subjectKeyId }: Certificate): boolean =>
-  id.kind === 'issuer' ? id.serial === serial && id.issuer.key === issuer.key : subjectKeyId !== undefined && toHex(subjectKeyId) === id.id;
+  id.kind === 'issuer'
+    ? id.serial === serial && id.issuer.key === issuer.key
+    : subjectKeyId !== undefined && toHex(subjectKeyId) === id.id;
 
-export const holderId = ({ issuer, serial }: Pick<Certificate, 'issuer' | 'serial'>): Bytes => sequence(issuer.bytes, integer(serial));
+export const holderId = ({ issuer, serial }: Pick<Certificate, 'issuer' | 'serial'>): Bytes =>
+  sequence(issuer.bytes, integer(serial));

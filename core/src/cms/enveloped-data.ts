@@ -5,7 +5,16 @@ import { explicit, implicit, integer, octetString, oid, sequence, setOf } from '
 import { type Bytes, concat, randomBytes, toHex } from '../bytes';
 import { type Algorithm, algorithmOf } from '../certificate/algorithm';
 import { type Certificate } from '../certificate/certificate';
-import { cipherOf, type Cipher, decrypt, encrypt, isAuthenticated, isOld, KEY_BYTES, type SealingCipher } from './ciphers';
+import {
+  cipherOf,
+  type Cipher,
+  decrypt,
+  encrypt,
+  isAuthenticated,
+  isOld,
+  KEY_BYTES,
+  type SealingCipher,
+} from './ciphers';
 import { contentInfo, type HolderId, holderId, holderOf, isHolder, readContentInfo } from './content-info';
 import { CmsError, reading } from './errors';
 import { type CipherName, CONTENT } from './identifiers';
@@ -27,19 +36,37 @@ async function recipientInfo({ certificate, transport }: EnvelopeRecipient, cont
     return sequence(integer(0), holderId(certificate), algorithm, octetString(encrypted));
   }
   const { originator, algorithm, encrypted } = await wrapForEc(publicKey, contentKey);
-  return implicit(1, concat(integer(3), explicit(0, originator), algorithm, sequence(sequence(holderId(certificate), octetString(encrypted)))), true);
+  return implicit(
+    1,
+    concat(
+      integer(3),
+      explicit(0, originator),
+      algorithm,
+      sequence(sequence(holderId(certificate), octetString(encrypted))),
+    ),
+    true,
+  );
 }
 
-/** A whole ContentInfo in DER, opened by each recipient's private key. @throws CmsError `unsupported` for a key that encrypts nothing; RangeError without recipients */
-export async function sealEnvelope(plain: Uint8Array, recipients: readonly EnvelopeRecipient[], cipher: SealingCipher): Promise<Bytes> {
-  if (recipients.length === 0 || recipients.length > MAX_RECIPIENTS) throw new RangeError('One recipient at least, and no more than the limit');
+/**
+ * A whole ContentInfo in DER, opened by each recipient's private key. @throws CmsError `unsupported` for a key that
+ * encrypts nothing; RangeError without recipients
+ */
+export async function sealEnvelope(
+  plain: Uint8Array,
+  recipients: readonly EnvelopeRecipient[],
+  cipher: SealingCipher,
+): Promise<Bytes> {
+  if (recipients.length === 0 || recipients.length > MAX_RECIPIENTS)
+    throw new RangeError('One recipient at least, and no more than the limit');
   const contentKey = randomBytes(KEY_BYTES[cipher]);
   const infos: Bytes[] = [];
   for (const recipient of recipients) infos.push(await recipientInfo(recipient, contentKey));
   const { algorithm, body, tag } = await encrypt(cipher, contentKey, plain);
   contentKey.fill(0);
   const encrypted = sequence(oid(CONTENT.data), algorithm, implicit(0, body, false));
-  if (tag !== undefined) return contentInfo('authEnveloped', sequence(integer(0), setOf(...infos), encrypted, octetString(tag)));
+  if (tag !== undefined)
+    return contentInfo('authEnveloped', sequence(integer(0), setOf(...infos), encrypted, octetString(tag)));
   // §6.1: version 2 as soon as somebody's key is agreed on.
   const version = recipients.some(({ certificate }) => certificate.publicKey.key.kind !== 'rsa') ? 2 : 0;
   return contentInfo('enveloped', sequence(integer(version), setOf(...infos), encrypted));
@@ -47,7 +74,14 @@ export async function sealEnvelope(plain: Uint8Array, recipients: readonly Envel
 
 type KeyFor =
   | { kind: 'transport'; holder: HolderId; algorithm: Algorithm; encrypted: Uint8Array }
-  | { kind: 'agreement'; holder: HolderId; algorithm: Algorithm; originator: Element; ukm: Uint8Array | undefined; encrypted: Uint8Array };
+  | {
+      kind: 'agreement';
+      holder: HolderId;
+      algorithm: Algorithm;
+      originator: Element;
+      ukm: Uint8Array | undefined;
+      encrypted: Uint8Array;
+    };
 
 export interface Envelope {
   keys: readonly KeyFor[];
@@ -71,8 +105,17 @@ function agreed(element: Element): KeyFor[] {
     const parts = fieldsOf(one);
     const holder = parts.any();
     const encrypted = octetsOf(parts.next('octetString'));
-    const id: HolderId = isContext(holder, 0) ? { kind: 'key', id: toHex(new Fields(holder.children).next('octetString').content) } : holderOf(holder);
-    return { kind: 'agreement', holder: id, algorithm, originator, ukm: ukmAt === undefined ? undefined : octetsOf(ukmAt), encrypted };
+    const id: HolderId = isContext(holder, 0)
+      ? { kind: 'key', id: toHex(new Fields(holder.children).next('octetString').content) }
+      : holderOf(holder);
+    return {
+      kind: 'agreement',
+      holder: id,
+      algorithm,
+      originator,
+      ukm: ukmAt === undefined ? undefined : octetsOf(ukmAt),
+      encrypted,
+    };
   });
 }
 
@@ -82,7 +125,14 @@ function keysOf(element: Element): KeyFor[] {
   if (!is(element, 'sequence')) return [];
   const fields = fieldsOf(element);
   fields.next('integer');
-  return [{ kind: 'transport', holder: holderOf(fields.any()), algorithm: algorithmOf(fields.any()), encrypted: octetsOf(fields.next('octetString')) }];
+  return [
+    {
+      kind: 'transport',
+      holder: holderOf(fields.any()),
+      algorithm: algorithmOf(fields.any()),
+      encrypted: octetsOf(fields.next('octetString')),
+    },
+  ];
 }
 
 /** From a whole ContentInfo, BER or DER. @throws CmsError */
@@ -99,11 +149,13 @@ export function readEnvelope(bytes: Uint8Array): Envelope {
     const contentType = oidOf(encrypted.next('oid'));
     const cipher = cipherOf(algorithmOf(encrypted.any()));
     const bodyAt = encrypted.context(0);
-    if (bodyAt === undefined || isAuthenticated(cipher.name) !== (kind === 'authEnveloped')) throw new CmsError('malformed');
+    if (bodyAt === undefined || isAuthenticated(cipher.name) !== (kind === 'authEnveloped'))
+      throw new CmsError('malformed');
     const attributes = kind === 'authEnveloped' ? fields.context(1) : undefined;
     const tag = kind === 'authEnveloped' ? octetsOf(fields.next('octetString')) : new Uint8Array(0);
     // RFC 5083 §2.2: authenticated as a SET OF, sent under [1].
-    const additionalData = attributes === undefined ? new Uint8Array(0) : concat(Uint8Array.of(0x31), attributes.bytes.subarray(1));
+    const additionalData =
+      attributes === undefined ? new Uint8Array(0) : concat(Uint8Array.of(0x31), attributes.bytes.subarray(1));
     return { keys: infos.flatMap(keysOf), contentType, cipher, body: octetsOf(bodyAt), tag, additionalData };
   });
 }
@@ -117,7 +169,10 @@ export interface HeldKey {
 export interface Opened {
   content: Uint8Array;
   cipher: CipherName;
-  /** Changed bytes would have been noticed. Without it, nothing may be believed, loaded or followed that a signature inside doesn't vouch for. */
+  /**
+   * Changed bytes would have been noticed. Without it, nothing may be believed, loaded or followed that a signature
+   * inside doesn't vouch for.
+   */
   authenticated: boolean;
   /** An old cipher, to be said. */
   old: boolean;
@@ -127,17 +182,33 @@ export interface Opened {
 /** @throws CmsError `not-for-us` when it is encrypted to none of these; `not-opened`; `unsupported` */
 export async function openEnvelope(envelope: Envelope, held: readonly HeldKey[]): Promise<Opened> {
   const { keys, cipher, body, tag, additionalData } = envelope;
-  const fitting = keys.flatMap((key) => held.filter(({ certificate }) => isHolder(key.holder, certificate)).map((one) => ({ key, ...one })));
+  const fitting = keys.flatMap((key) =>
+    held.filter(({ certificate }) => isHolder(key.holder, certificate)).map((one) => ({ key, ...one })),
+  );
   const [first] = fitting;
   if (first === undefined) throw new CmsError('not-for-us');
   const expected = KEY_BYTES[cipher.name];
   let failure: unknown;
   for (const { key, certificate, privateKey } of fitting) {
     try {
-      const contentKey = key.kind === 'transport' ? await unwrapByRsa(privateKey, key.algorithm, key.encrypted, cipher.name === 'RC2-CBC' ? Math.max(5, Math.ceil(cipher.effectiveBits / 8)) : expected) : await unwrapByEc(privateKey, key.algorithm, key.originator, key.ukm, key.encrypted);
+      const contentKey =
+        key.kind === 'transport'
+          ? await unwrapByRsa(
+              privateKey,
+              key.algorithm,
+              key.encrypted,
+              cipher.name === 'RC2-CBC' ? Math.max(5, Math.ceil(cipher.effectiveBits / 8)) : expected,
+            )
+          : await unwrapByEc(privateKey, key.algorithm, key.originator, key.ukm, key.encrypted);
       if (cipher.name !== 'RC2-CBC' && contentKey.length !== expected) throw new CmsError('not-opened');
       const content = await decrypt(cipher, contentKey, body, tag, additionalData);
-      return { content, cipher: cipher.name, authenticated: isAuthenticated(cipher.name), old: isOld(cipher.name), openedWith: certificate };
+      return {
+        content,
+        cipher: cipher.name,
+        authenticated: isAuthenticated(cipher.name),
+        old: isOld(cipher.name),
+        openedWith: certificate,
+      };
     } catch (error) {
       if (!(error instanceof CmsError)) throw error;
       failure = error;

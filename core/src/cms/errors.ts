@@ -9,7 +9,10 @@ export type CmsErrorCode =
   | 'not-opened';
 
 export class CmsError extends Error {
-  constructor(readonly code: CmsErrorCode, options?: ErrorOptions) {
+  constructor(
+    readonly code: CmsErrorCode,
+    options?: ErrorOptions,
+  ) {
     super(`CMS: ${code}`, options);
     this.name = 'CmsError';
   }

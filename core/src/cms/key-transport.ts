@@ -1,4 +1,7 @@
-/** The content key under an RSA key: OAEP (RFC 3560, 4055) by WebCrypto, and PKCS#1 v1.5 (RFC 3370 §4.2.1), which WebCrypto lacks and most programs still want, by libraries. */
+/**
+ * The content key under an RSA key: OAEP (RFC 3560, 4055) by WebCrypto, and PKCS#1 v1.5 (RFC 3370 §4.2.1), which
+ * WebCrypto lacks and most programs still want, by libraries.
+ */
 import { sha1 } from '@noble/hashes/legacy.js';
 import { sha256, sha384, sha512 } from '@noble/hashes/sha2.js';
 import { mgf1, OAEP, PKCS1_KEM } from 'micro-rsa-dsa-dh/rsa.js';
@@ -15,16 +18,28 @@ import { KEY_ENCRYPTION } from './identifiers';
 export type Transport = 'oaep' | 'pkcs1';
 
 /** @throws CmsError `unsupported` when it is no RSA key */
-export async function wrapForRsa({ key, bytes }: PublicKeyInfo, contentKey: Bytes, transport: Transport): Promise<{ algorithm: Bytes; encrypted: Bytes }> {
+export async function wrapForRsa(
+  { key, bytes }: PublicKeyInfo,
+  contentKey: Bytes,
+  transport: Transport,
+): Promise<{ algorithm: Bytes; encrypted: Bytes }> {
   if (key.kind !== 'rsa' || key.pss) throw new CmsError('unsupported');
   if (transport === 'pkcs1') {
-    return { algorithm: sequence(oid(KEY_ENCRYPTION.rsa), nullValue()), encrypted: new Uint8Array(PKCS1_KEM.encrypt({ n: key.modulus, e: key.exponent }, contentKey)) };
+    return {
+      algorithm: sequence(oid(KEY_ENCRYPTION.rsa), nullValue()),
+      encrypted: new Uint8Array(PKCS1_KEM.encrypt({ n: key.modulus, e: key.exponent }, contentKey)),
+    };
   }
   const { subtle } = globalThis.crypto;
-  const imported = await subtle.importKey('spki', bytes as Bytes, { name: 'RSA-OAEP', hash: 'SHA-256' }, false, ['encrypt']);
+  const imported = await subtle.importKey('spki', bytes as Bytes, { name: 'RSA-OAEP', hash: 'SHA-256' }, false, [
+    'encrypt',
+  ]);
   const hash = sequence(oid(HASH['SHA-256']));
   return {
-    algorithm: sequence(oid(KEY_ENCRYPTION.rsaOaep), sequence(explicit(0, hash), explicit(1, sequence(oid(KEY_ENCRYPTION.mgf1), hash)))),
+    algorithm: sequence(
+      oid(KEY_ENCRYPTION.rsaOaep),
+      sequence(explicit(0, hash), explicit(1, sequence(oid(KEY_ENCRYPTION.mgf1), hash))),
+    ),
     encrypted: new Uint8Array(await subtle.encrypt('RSA-OAEP', imported, contentKey)),
   };
 }
@@ -37,7 +52,12 @@ function oaepOf({ parameters }: Algorithm): { hash: Hash; mask: Hash } {
   const hash = hashAt === undefined ? 'SHA-1' : hashNamed(oidOf(fieldsOf(hashAt).next('oid')));
   const mask = maskAt === undefined ? 'SHA-1' : hashNamed(oidOf(fieldsOf(maskAt.children[1]).next('oid')));
   // A label of one's own is allowed by the standard and used by nobody.
-  if (hash === undefined || mask === undefined || (labelAt !== undefined && (labelAt.children[1]?.content.length ?? 0) > 0)) throw new CmsError('unsupported');
+  if (
+    hash === undefined ||
+    mask === undefined ||
+    (labelAt !== undefined && (labelAt.children[1]?.content.length ?? 0) > 0)
+  )
+    throw new CmsError('unsupported');
   return { hash, mask };
 }
 
@@ -53,9 +73,15 @@ function filled(encrypted: Uint8Array, modulus: bigint): Uint8Array {
  * @param expected Octets the content's cipher wants; a key of another length can't be one.
  * @throws CmsError `unsupported`, `not-opened` (OAEP only)
  */
-export async function unwrapByRsa(pkcs8: Uint8Array, algorithm: Algorithm, encrypted: Uint8Array, expected: number): Promise<Bytes> {
+export async function unwrapByRsa(
+  pkcs8: Uint8Array,
+  algorithm: Algorithm,
+  encrypted: Uint8Array,
+  expected: number,
+): Promise<Bytes> {
   if (algorithm.oid === KEY_ENCRYPTION.rsa) {
-    // On bad padding on with a random key, never an error of its own (RFC 3218 §2.3.2): the answer must not tell what the padding was like.
+    // On bad padding on with a random key, never an error of its own (RFC 3218 §2.3.2): the answer must not tell what
+    // the padding was like.
     let key = randomBytes(expected);
     try {
       const secret = rsaPrivateKey(pkcs8);

@@ -1,4 +1,7 @@
-/** Triple DES (RFC 3370 §5.1) and RC2 (§5.2) in CBC mode, only to read: what programs before about 2010 wrote. A library's, on strings of one octet a character. */
+/**
+ * Triple DES (RFC 3370 §5.1) and RC2 (§5.2) in CBC mode, only to read: what programs before about 2010 wrote. A
+ * library's, on strings of one octet a character.
+ */
 import forge from 'node-forge/lib/forge.js';
 import 'node-forge/lib/des.js';
 import 'node-forge/lib/rc2.js';
@@ -24,7 +27,11 @@ export function fromOctetString(text: string): Bytes {
 export const MAX_OLD_BYTES = 64 * 1024 * 1024;
 
 /** @throws CmsError `not-opened` */
-export function oldDecrypt({ name, iv, effectiveBits }: { name: string; iv: Uint8Array; effectiveBits: number }, key: Uint8Array, body: Uint8Array): Bytes {
+export function oldDecrypt(
+  { name, iv, effectiveBits }: { name: string; iv: Uint8Array; effectiveBits: number },
+  key: Uint8Array,
+  body: Uint8Array,
+): Bytes {
   if (body.length > MAX_OLD_BYTES || body.length % 8 !== 0 || iv.length !== 8) throw new CmsError('malformed');
   if (name === '3DES-CBC') {
     const cipher = forge.cipher.createDecipher('3DES-CBC', octetString(key));

@@ -1,5 +1,6 @@
 /**
- * Reads signed data and checks its signatures (RFC 5652 §5; attributes of RFC 8551 §2.5 and RFC 5035). Who the signers are is judged elsewhere: this says whether these bytes were signed with that certificate's key.
+ * Reads signed data and checks its signatures (RFC 5652 §5; attributes of RFC 8551 §2.5 and RFC 5035). Who the
+ * signers are is judged elsewhere: this says whether these bytes were signed with that certificate's key.
  */
 import { fieldsOf, is, isContext, timeOf } from '../asn1/fields';
 import { Asn1Error, type Element, octetsOf, oidOf } from '../asn1/read';
@@ -63,7 +64,13 @@ function signerOf(element: Element): SignerInfo {
   const signature = octetsOf(fields.next('octetString'));
   fields.context(1);
   fields.end();
-  return { id, digest, algorithm, signature, attributes: attributes === undefined ? undefined : attributesOf(attributes) };
+  return {
+    id,
+    digest,
+    algorithm,
+    signature,
+    attributes: attributes === undefined ? undefined : attributesOf(attributes),
+  };
 }
 
 function carried<T>(elements: readonly Element[], read: (element: Element) => T): { read: T[]; unread: number } {
@@ -98,16 +105,31 @@ export function readSignedData(bytes: Uint8Array): SignedData {
     const signers = fields.next('set').children;
     fields.end();
     const most = signers.length === 0 ? MAX_BUNDLED : MAX_CERTIFICATES;
-    if (signers.length > MAX_SIGNERS || carriedCertificates.length > most || carriedLists.length > MAX_CERTIFICATES) throw new CmsError('malformed');
+    if (signers.length > MAX_SIGNERS || carriedCertificates.length > most || carriedLists.length > MAX_CERTIFICATES)
+      throw new CmsError('malformed');
     const certificates = carried(carriedCertificates, certificateOf);
     const lists = carried(carriedLists, ({ bytes: one }) => readRevocationList(one));
-    return { contentType, content: inner === undefined ? undefined : octetsOf(inner), certificates: certificates.read, lists: lists.read, signers: signers.map(signerOf), unread: certificates.unread + lists.unread };
+    return {
+      contentType,
+      content: inner === undefined ? undefined : octetsOf(inner),
+      certificates: certificates.read,
+      lists: lists.read,
+      signers: signers.map(signerOf),
+      unread: certificates.unread + lists.unread,
+    };
   });
 }
 
 export type SignerCheck =
   /** Signed with this certificate's key, and unchanged since. */
-  | { kind: 'signed'; certificate: Certificate; hash: Hash; signingTime: Date | undefined; capabilities: readonly string[] | undefined; encryptionCertificate: HolderId | undefined }
+  | {
+      kind: 'signed';
+      certificate: Certificate;
+      hash: Hash;
+      signingTime: Date | undefined;
+      capabilities: readonly string[] | undefined;
+      encryptionCertificate: HolderId | undefined;
+    }
   /** The content is not what was signed. */
   | { kind: 'changed'; certificate: Certificate }
   /** The signature is not by this certificate's key, or contradicts itself. */
@@ -119,7 +141,8 @@ export type SignerCheck =
   | { kind: 'no-certificate'; id: HolderId };
 
 /** The one value of an attribute that must have one. */
-const only = (values: readonly Element[] | undefined): Element | undefined => (values?.length === 1 ? values[0] : undefined);
+const only = (values: readonly Element[] | undefined): Element | undefined =>
+  values?.length === 1 ? values[0] : undefined;
 
 /** RFC 5035 §3: names the certificate meant, so that another one for the same key can't be put in its place. */
 async function namesCertificate(attribute: Element, { bytes }: Certificate, version: 1 | 2): Promise<boolean> {
@@ -127,7 +150,10 @@ async function namesCertificate(attribute: Element, { bytes }: Certificate, vers
   const algorithm = version === 2 ? fields.optional('sequence') : undefined;
   const hash = version === 1 ? 'SHA-1' : algorithm === undefined ? 'SHA-256' : hashNamed(algorithmOf(algorithm).oid);
   if (hash === undefined) return false;
-  return toHex(fields.next('octetString').content) === toHex(new Uint8Array(await globalThis.crypto.subtle.digest(hash, bytes as Bytes)));
+  return (
+    toHex(fields.next('octetString').content) ===
+    toHex(new Uint8Array(await globalThis.crypto.subtle.digest(hash, bytes as Bytes)))
+  );
 }
 
 function preferenceOf(element: Element | undefined): HolderId | undefined {
@@ -141,13 +167,21 @@ export class Digests {
   private readonly known = new Map<Hash, Promise<Bytes>>();
   constructor(private readonly content: Uint8Array) {}
   of(hash: Hash): Promise<Bytes> {
-    const known = this.known.get(hash) ?? globalThis.crypto.subtle.digest(hash, this.content as Bytes).then((digest) => new Uint8Array(digest));
+    const known =
+      this.known.get(hash) ??
+      globalThis.crypto.subtle.digest(hash, this.content as Bytes).then((digest) => new Uint8Array(digest));
     this.known.set(hash, known);
     return known;
   }
 }
 
-async function checkOne(signer: SignerInfo, contentType: string, content: Uint8Array, digests: Digests, certificate: Certificate): Promise<SignerCheck> {
+async function checkOne(
+  signer: SignerInfo,
+  contentType: string,
+  content: Uint8Array,
+  digests: Digests,
+  certificate: Certificate,
+): Promise<SignerCheck> {
   const digest = hashNamed(signer.digest);
   const scheme = schemeOf(signer.algorithm, digest);
   if (digest === undefined || scheme === undefined) return { kind: 'unsupported', certificate };
@@ -156,22 +190,38 @@ async function checkOne(signer: SignerInfo, contentType: string, content: Uint8A
     // §5.3: without attributes only plain data may be signed, or one kind of content could be passed off as another.
     if (contentType !== CONTENT.data) return { kind: 'wrong', certificate };
     const checked = await checkSignature(scheme, certificate.publicKey, content, signer.signature);
-    return checked === 'valid' ? { kind: 'signed', certificate, hash: digest, signingTime: undefined, capabilities: undefined, encryptionCertificate: undefined } : { kind: checked === 'invalid' ? 'changed' : 'unsupported', certificate };
+    return checked === 'valid'
+      ? {
+          kind: 'signed',
+          certificate,
+          hash: digest,
+          signingTime: undefined,
+          capabilities: undefined,
+          encryptionCertificate: undefined,
+        }
+      : { kind: checked === 'invalid' ? 'changed' : 'unsupported', certificate };
   }
   const type = only(attributes.values.get(ATTRIBUTE.contentType));
   const stated = only(attributes.values.get(ATTRIBUTE.messageDigest));
-  if (!attributes.der || !is(type, 'oid') || oidOf(type) !== contentType || !is(stated, 'octetString')) return { kind: 'wrong', certificate };
+  if (!attributes.der || !is(type, 'oid') || oidOf(type) !== contentType || !is(stated, 'octetString'))
+    return { kind: 'wrong', certificate };
   const checked = await checkSignature(scheme, certificate.publicKey, attributes.signed, signer.signature);
   if (checked !== 'valid') return { kind: checked === 'invalid' ? 'wrong' : 'unsupported', certificate };
-  for (const [name, version] of [[ATTRIBUTE.signingCertificateV2, 2], [ATTRIBUTE.signingCertificate, 1]] as const) {
+  for (const [name, version] of [
+    [ATTRIBUTE.signingCertificateV2, 2],
+    [ATTRIBUTE.signingCertificate, 1],
+  ] as const) {
     const named = only(attributes.values.get(name));
-    if (named !== undefined && !(await namesCertificate(named, certificate, version))) return { kind: 'wrong', certificate };
+    if (named !== undefined && !(await namesCertificate(named, certificate, version)))
+      return { kind: 'wrong', certificate };
   }
   if (toHex(stated.content) !== toHex(await digests.of(digest))) return { kind: 'changed', certificate };
   const time = only(attributes.values.get(ATTRIBUTE.signingTime));
   const capabilities = only(attributes.values.get(ATTRIBUTE.capabilities));
   return {
-    kind: 'signed', certificate, hash: digest,
+    kind: 'signed',
+    certificate,
+    hash: digest,
     signingTime: time === undefined ? undefined : timeOf(time),
     capabilities: capabilities === undefined ? undefined : smimeCapabilities(capabilities),
     encryptionCertificate: preferenceOf(only(attributes.values.get(ATTRIBUTE.encryptionKeyPreference))),
@@ -184,9 +234,17 @@ async function checkOne(signer: SignerInfo, contentType: string, content: Uint8A
  * @param known Certificates at hand besides those that came along.
  * @throws CmsError `malformed` when no content is given or carried
  */
-export async function checkSigners(signed: SignedData, content: Uint8Array | undefined = signed.content, known: readonly Certificate[] = []): Promise<SignerCheck[]> {
+export async function checkSigners(
+  signed: SignedData,
+  content: Uint8Array | undefined = signed.content,
+  known: readonly Certificate[] = [],
+): Promise<SignerCheck[]> {
   // Both given and not the same: one of the two would be shown and the other checked.
-  if (content === undefined || (signed.content !== undefined && content !== signed.content && !sameBytes(content, signed.content))) throw new CmsError('malformed');
+  if (
+    content === undefined ||
+    (signed.content !== undefined && content !== signed.content && !sameBytes(content, signed.content))
+  )
+    throw new CmsError('malformed');
   const digests = new Digests(content);
   const checks: SignerCheck[] = [];
   for (const signer of signed.signers) {

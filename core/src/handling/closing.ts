@@ -5,7 +5,14 @@
 import { DateTime } from 'luxon';
 import { z } from 'zod';
 
-export const CLOSING_CHOICES = ['end-of-today', 'end-of-week', 'two-weeks', 'end-of-month', 'end-of-quarter', 'exact'] as const;
+export const CLOSING_CHOICES = [
+  'end-of-today',
+  'end-of-week',
+  'two-weeks',
+  'end-of-month',
+  'end-of-quarter',
+  'exact',
+] as const;
 export type ClosingKind = (typeof CLOSING_CHOICES)[number];
 
 /** The choices that mean a date at any time: those an office can prescribe. */

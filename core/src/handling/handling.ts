@@ -1,22 +1,37 @@
-/** What the sender decides about one message: a product of chains, so that the strictest of any number of handlings does not depend on their order. */
+/**
+ * What the sender decides about one message: a product of chains, so that the strictest of any number of handlings does
+ * not depend on their order.
+ */
 import { z } from 'zod';
 
-/** How a reader proves who they are before the room releases anything. Ordered from the weaker to the stronger; all but the first carry a one-time passcode. */
+/**
+ * How a reader proves who they are before the room releases anything. Ordered from the weaker to the stronger; all but
+ * the first carry a one-time passcode.
+ */
 export const IDENTITY_CHECKS = ['question', 'email', 'voice', 'text'] as const;
 export type IdentityCheck = (typeof IDENTITY_CHECKS)[number];
 export type PasscodeWay = Exclude<IdentityCheck, 'question'>;
 
-/** Every way somebody may be known: a colleague by their `account`, a registered reader by their `password`, everybody else by an identity check. */
+/**
+ * Every way somebody may be known: a colleague by their `account`, a registered reader by their `password`, everybody
+ * else by an identity check.
+ */
 export const WAYS_KNOWN = [...IDENTITY_CHECKS, 'account', 'password'] as const;
 export type WayKnown = (typeof WAYS_KNOWN)[number];
 export const isIdentityCheck = (way: WayKnown): way is IdentityCheck => way !== 'account' && way !== 'password';
 
 /**
- * Whether a registered reader's password is enough for an access that asks `asked`. It is as good as the strongest check its owner has passed
+ * Whether a registered reader's password is enough for an access that asks `asked`. It is as good as the strongest
+ * check its owner has passed
  * (`knownBy`, nothing after a password was reset by mail), and never stands in for a question asked besides.
  */
-export const passwordSuffices = (knownBy: IdentityCheck | undefined, asked: { check: IdentityCheck; question: boolean }): boolean =>
-  knownBy !== undefined && IDENTITY_CHECKS.indexOf(knownBy) >= IDENTITY_CHECKS.indexOf(asked.check) && !(asked.question && asked.check !== 'question');
+export const passwordSuffices = (
+  knownBy: IdentityCheck | undefined,
+  asked: { check: IdentityCheck; question: boolean },
+): boolean =>
+  knownBy !== undefined &&
+  IDENTITY_CHECKS.indexOf(knownBy) >= IDENTITY_CHECKS.indexOf(asked.check) &&
+  !(asked.question && asked.check !== 'question');
 
 /** What a reader may do beyond reading. None of them is "only look". */
 export const RIGHTS = ['reply', 'replyAll', 'forward', 'print', 'copy', 'save'] as const;
@@ -27,7 +42,14 @@ export type Rights = Record<Right, boolean>;
 export const AUDIENCES = ['anyone', 'outsiders', 'staff', 'nobody'] as const;
 export type Audience = (typeof AUDIENCES)[number];
 
-export const rightsSchema = z.object({ reply: z.boolean(), replyAll: z.boolean(), forward: z.boolean(), print: z.boolean(), copy: z.boolean(), save: z.boolean() });
+export const rightsSchema = z.object({
+  reply: z.boolean(),
+  replyAll: z.boolean(),
+  forward: z.boolean(),
+  print: z.boolean(),
+  copy: z.boolean(),
+  save: z.boolean(),
+});
 
 export const handlingSchema = z.object({
   closesAt: z.coerce.date(),
@@ -37,7 +59,9 @@ export const handlingSchema = z.object({
   rights: rightsSchema,
   /** The reader's name and the time over text and files. */
   watermark: z.boolean(),
-  /** Whoever has a certificate or key may get a copy into their own mail program, which nobody can close or withdraw. */
+  /**
+   * Whoever has a certificate or key may get a copy into their own mail program, which nobody can close or withdraw.
+   */
   copies: z.boolean().default(false),
   /** Nothing in it is secret: it may leave as ordinary mail, signed and readable by anyone on its way. */
   clear: z.boolean().default(false),
@@ -52,15 +76,30 @@ export type HandlingTerms = Omit<Handling, 'closesAt'>;
 export const handlingTermsSchema = handlingSchema.omit({ closesAt: true });
 
 export const rightsFrom = (may: (right: Right) => boolean): Rights => ({
-  reply: may('reply'), replyAll: may('replyAll'), forward: may('forward'), print: may('print'), copy: may('copy'), save: may('save'),
+  reply: may('reply'),
+  replyAll: may('replyAll'),
+  forward: may('forward'),
+  print: may('print'),
+  copy: may('copy'),
+  save: may('save'),
 });
 export const NO_RIGHTS: Rights = rightsFrom(() => false);
 export const ALL_RIGHTS: Rights = rightsFrom(() => true);
 
 /** What asks nothing and allows everything: the neutral element of {@link mergeTerms}. */
-export const LOOSEST_TERMS: HandlingTerms = { check: 'question', question: false, rights: ALL_RIGHTS, watermark: false, copies: true, clear: true, textOpen: true, audience: 'anyone' };
+export const LOOSEST_TERMS: HandlingTerms = {
+  check: 'question',
+  question: false,
+  rights: ALL_RIGHTS,
+  watermark: false,
+  copies: true,
+  clear: true,
+  textOpen: true,
+  audience: 'anyone',
+};
 
-const stricterCheck = (a: IdentityCheck, b: IdentityCheck): IdentityCheck => (IDENTITY_CHECKS.indexOf(a) >= IDENTITY_CHECKS.indexOf(b) ? a : b);
+const stricterCheck = (a: IdentityCheck, b: IdentityCheck): IdentityCheck =>
+  IDENTITY_CHECKS.indexOf(a) >= IDENTITY_CHECKS.indexOf(b) ? a : b;
 
 function narrower(a: Audience, b: Audience): Audience {
   if (a === b || b === 'anyone') return a;
@@ -80,22 +119,43 @@ export const mergeTerms = (a: HandlingTerms, b: HandlingTerms): HandlingTerms =>
 });
 
 /**
- * The strictest of each part of two handlings. A meet in a lattice (commutative, associative, idempotent), so the order in which
+ * The strictest of each part of two handlings. A meet in a lattice (commutative, associative, idempotent), so the
+ * order in which
  * presets, rules and the worker speak never matters.
  */
-export const mergeHandling = (a: Handling, b: Handling): Handling => ({ ...mergeTerms(a, b), closesAt: a.closesAt <= b.closesAt ? a.closesAt : b.closesAt });
+export const mergeHandling = (a: Handling, b: Handling): Handling => ({
+  ...mergeTerms(a, b),
+  closesAt: a.closesAt <= b.closesAt ? a.closesAt : b.closesAt,
+});
 
-/** All that these terms ask, but for whom it is: that was judged elsewhere, or may differ, as answers cross the line between staff and outsiders. */
+/**
+ * All that these terms ask, but for whom it is: that was judged elsewhere, or may differ, as answers cross the line
+ * between staff and outsiders.
+ */
 export const forAnybody = (terms: HandlingTerms): HandlingTerms => ({ ...terms, audience: LOOSEST_TERMS.audience });
 
-/** What colleagues may do with what somebody outside wrote to the office: its writer asked nothing of them, and what was once asked of that writer is not asked of us. */
-export const asItsWriterMeant = <Terms extends HandlingTerms>(terms: Terms): Terms => ({ ...terms, rights: ALL_RIGHTS, watermark: LOOSEST_TERMS.watermark });
+/**
+ * What colleagues may do with what somebody outside wrote to the office: its writer asked nothing of them, and what was
+ * once asked of that writer is not asked of us.
+ */
+export const asItsWriterMeant = <Terms extends HandlingTerms>(terms: Terms): Terms => ({
+  ...terms,
+  rights: ALL_RIGHTS,
+  watermark: LOOSEST_TERMS.watermark,
+});
 
 /** Whether `a` asks at least what `b` asks, in every part. */
 export function isAsStrict(a: Handling, b: Handling): boolean {
   const merged = mergeHandling(a, b);
   return (
-    merged.closesAt.getTime() === a.closesAt.getTime() && merged.check === a.check && merged.question === a.question && merged.watermark === a.watermark && merged.copies === a.copies && merged.clear === a.clear && merged.textOpen === a.textOpen && merged.audience === a.audience &&
+    merged.closesAt.getTime() === a.closesAt.getTime() &&
+    merged.check === a.check &&
+    merged.question === a.question &&
+    merged.watermark === a.watermark &&
+    merged.copies === a.copies &&
+    merged.clear === a.clear &&
+    merged.textOpen === a.textOpen &&
+    merged.audience === a.audience &&
     RIGHTS.every((right) => merged.rights[right] === a.rights[right])
   );
 }

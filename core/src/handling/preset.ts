@@ -1,7 +1,26 @@
 /** Handling presets: a handling made by the office, with what a worker may still loosen. Tighter is always allowed. */
 import { z } from 'zod';
-import { type Closing, type ClosingResult, closingSchema, officeClosingSchema, type OfficeCalendar, resolveClosing } from './closing';
-import { AUDIENCES, forAnybody, type Handling, type HandlingTerms, IDENTITY_CHECKS, isAsStrict, LOOSEST_TERMS, mergeTerms, RIGHTS, type Right, rightsSchema } from './handling';
+import {
+  type Closing,
+  type ClosingResult,
+  closingSchema,
+  officeClosingSchema,
+  type OfficeCalendar,
+  resolveClosing,
+} from './closing';
+import {
+  AUDIENCES,
+  forAnybody,
+  type Handling,
+  type HandlingTerms,
+  IDENTITY_CHECKS,
+  isAsStrict,
+  LOOSEST_TERMS,
+  mergeTerms,
+  RIGHTS,
+  type Right,
+  rightsSchema,
+} from './handling';
 
 /** The parts of a preset that can be left to the worker. */
 export const LOOSENABLE = ['closing', 'identity', 'rights'] as const;
@@ -28,11 +47,22 @@ export const presetTermsSchema = z.object({
 export type PresetTerms = z.infer<typeof presetTermsSchema>;
 
 /** What a worker has chosen beside the preset. */
-export const wantedTermsSchema = z.object({ closing: closingSchema, check: z.enum(IDENTITY_CHECKS), question: z.boolean(), rights: rightsSchema, watermark: z.boolean(), copies: z.boolean().default(false), clear: z.boolean().default(false), textOpen: z.boolean().default(false), audience: z.enum(AUDIENCES) });
+export const wantedTermsSchema = z.object({
+  closing: closingSchema,
+  check: z.enum(IDENTITY_CHECKS),
+  question: z.boolean(),
+  rights: rightsSchema,
+  watermark: z.boolean(),
+  copies: z.boolean().default(false),
+  clear: z.boolean().default(false),
+  textOpen: z.boolean().default(false),
+  audience: z.enum(AUDIENCES),
+});
 export type WantedTerms = z.infer<typeof wantedTermsSchema>;
 
 /** A part of the handling that is stricter than the worker chose, because the preset says so. */
-export type Tightened = 'closing' | 'check' | 'question' | 'watermark' | 'copies' | 'clear' | 'textOpen' | 'audience' | Right;
+export type Tightened =
+  'closing' | 'check' | 'question' | 'watermark' | 'copies' | 'clear' | 'textOpen' | 'audience' | Right;
 
 export interface Applied {
   terms: HandlingTerms;
@@ -41,13 +71,21 @@ export interface Applied {
 }
 
 const changedParts = (terms: HandlingTerms, own: HandlingTerms): Tightened[] => [
-  ...(['check', 'question', 'watermark', 'copies', 'clear', 'textOpen', 'audience'] as const).filter((part) => terms[part] !== own[part]), ...RIGHTS.filter((right) => terms.rights[right] !== own.rights[right]),
+  ...(['check', 'question', 'watermark', 'copies', 'clear', 'textOpen', 'audience'] as const).filter(
+    (part) => terms[part] !== own[part],
+  ),
+  ...RIGHTS.filter((right) => terms.rights[right] !== own.rights[right]),
 ];
 
 /**
- * An answer, which keeps at least the handling of what it answers; `kept` are the parts that this made stricter. What is passed on closes when that closes, too: `until`.
+ * An answer, which keeps at least the handling of what it answers; `kept` are the parts that this made stricter. What
+ * is passed on closes when that closes, too: `until`.
  */
-export function applyAnswered(applied: Applied, answered: HandlingTerms | undefined, until?: Date): { applied: Applied; kept: Tightened[] } {
+export function applyAnswered(
+  applied: Applied,
+  answered: HandlingTerms | undefined,
+  until?: Date,
+): { applied: Applied; kept: Tightened[] } {
   if (answered === undefined) return { applied, kept: [] };
   const terms = mergeTerms(applied.terms, forAnybody(answered));
   const { closing } = applied;
@@ -74,18 +112,33 @@ export function presetFloor(preset: PresetTerms): HandlingTerms {
   };
 }
 
-function strictestClosing(wanted: Closing, preset: PresetTerms, now: Date, calendar: OfficeCalendar): { closing: ClosingResult; tightened: boolean } {
+function strictestClosing(
+  wanted: Closing,
+  preset: PresetTerms,
+  now: Date,
+  calendar: OfficeCalendar,
+): { closing: ClosingResult; tightened: boolean } {
   const own = resolveClosing(wanted, now, calendar);
   if (preset.mayLoosen.closing) return { closing: own, tightened: false };
   const latest = resolveClosing(preset.closing, now, calendar);
-  // A preset's date that has passed (end of today, at night) is said as what it is rather than silently replaced by a later one.
+  // A preset's date that has passed (end of today, at night) is said as what it is rather than silently replaced by a
+  // later one.
   if (!latest.ok) return { closing: latest, tightened: true };
-  if (!own.ok) return own.problem === 'beyond-maximum' ? { closing: latest, tightened: true } : { closing: own, tightened: false };
+  if (!own.ok)
+    return own.problem === 'beyond-maximum' ? { closing: latest, tightened: true } : { closing: own, tightened: false };
   return own.closesAt <= latest.closesAt ? { closing: own, tightened: false } : { closing: latest, tightened: true };
 }
 
-/** The strictest of what the worker wants and what the preset demands, and which parts the preset changed. Without a preset: what the worker wants. */
-export function applyPreset(wanted: WantedTerms, preset: PresetTerms | undefined, now: Date, calendar: OfficeCalendar): Applied {
+/**
+ * The strictest of what the worker wants and what the preset demands, and which parts the preset changed. Without a
+ * preset: what the worker wants.
+ */
+export function applyPreset(
+  wanted: WantedTerms,
+  preset: PresetTerms | undefined,
+  now: Date,
+  calendar: OfficeCalendar,
+): Applied {
   const { closing: chosen, ...own } = wanted;
   if (preset === undefined) return { terms: own, closing: resolveClosing(chosen, now, calendar), tightened: [] };
   const terms = mergeTerms(own, presetFloor(preset));
@@ -94,9 +147,21 @@ export function applyPreset(wanted: WantedTerms, preset: PresetTerms | undefined
 }
 
 /** What a draft begins with when this preset is chosen. */
-export const termsOfPreset = ({ closing, check, question, rights, watermark, copies, clear, textOpen, audience }: PresetTerms): WantedTerms => ({ closing, check, question, rights, watermark, copies, clear, textOpen, audience });
+export const termsOfPreset = ({
+  closing,
+  check,
+  question,
+  rights,
+  watermark,
+  copies,
+  clear,
+  textOpen,
+  audience,
+}: PresetTerms): WantedTerms => ({ closing, check, question, rights, watermark, copies, clear, textOpen, audience });
 
-/** A worker's "end of the day" may lie in another time zone than the office's: up to this much later is the same choice. */
+/**
+ * A worker's "end of the day" may lie in another time zone than the office's: up to this much later is the same choice.
+ */
 export const ZONE_SLACK_MS = 26 * 60 * 60_000;
 
 /** Whether a closing date keeps to the preset, judged by the office's own calendar. */

@@ -1,4 +1,7 @@
-/** What every lock answers. A new lock is a new folder beside `room/` and one line in `index.ts`; nothing outside its folder knows more about it. */
+/**
+ * What every lock answers. A new lock is a new folder beside `room/` and one line in `index.ts`; nothing outside its
+ * folder knows more about it.
+ */
 import { type Bytes } from '../bytes';
 import { type HandlingTerms, type IdentityCheck, type Right, type WayKnown } from '../handling/handling';
 import { type AnswerLeak } from '../identity/answer';
@@ -40,14 +43,20 @@ export interface Recipient {
   file?: KnownFileWay;
   /** The lock the worker chose for this person, where there is a choice. */
   lock?: LockName;
-  /** A colleague: known by their sign-in, written to under their account's public key. Not `ready` until they have signed in once. */
+  /**
+   * A colleague: known by their sign-in, written to under their account's public key. Not `ready` until they have
+   * signed in once.
+   */
   colleague?: { ready: boolean; /** Their key is another one than before. */ changed?: boolean };
   /** A registered reader, and the strongest check they have passed. */
   registered?: { knownBy?: IdentityCheck };
 }
 
 /** Something of theirs that can be encrypted to, as far as the plan cares. */
-export interface KnownMeans { level: 'valid' | 'unchecked' | 'stop'; /** When it runs out before the closing date. */ runsOut?: Date }
+export interface KnownMeans {
+  level: 'valid' | 'unchecked' | 'stop';
+  /** When it runs out before the closing date. */ runsOut?: Date;
+}
 
 export interface KnownFileWay {
   way: FileWay;
@@ -71,7 +80,13 @@ export interface AssessmentContext {
   fileCount: number;
   /** Octets of all files. */
   size: number;
-  sender: { address: string; /** Has a certificate to sign with now. */ signs: boolean; /** Has an OpenPGP key to sign with now. */ signsOpenPgp: boolean; phones: readonly string[]; addresses: readonly string[] };
+  sender: {
+    address: string;
+    /** Has a certificate to sign with now. */ signs: boolean;
+    /** Has an OpenPGP key to sign with now. */ signsOpenPgp: boolean;
+    phones: readonly string[];
+    addresses: readonly string[];
+  };
   /** Some of those who get an OpenPGP copy read the newest packets, and some don't: then nobody gets them. */
   mixedOpenPgp?: boolean;
   /** Other people the worker knows, to notice a number or address that is somebody else's. */
@@ -110,10 +125,34 @@ export type Missing =
   | { code: 'file-too-large'; limit: number };
 
 /** What the worker should look at, and may send all the same. */
-export type Warning = { code: 'phone-of-another'; name: string } | { code: 'second-address-of-another'; name: string } | { code: 'answer-stands-in'; place: AnswerLeak } | { code: 'certificate-unchecked' } | { code: 'certificate-runs-out'; at: Date } | { code: 'key-unchecked' } | { code: 'key-runs-out'; at: Date } | { code: 'older-format' } | { code: 'goes-unsigned' } | { code: 'text-stays-open' } | { code: 'legacy-cipher' } | { code: 'names-visible' } | { code: 'pdf-rights-discourage' } | { code: 'only-packed' };
+export type Warning =
+  | { code: 'phone-of-another'; name: string }
+  | { code: 'second-address-of-another'; name: string }
+  | { code: 'answer-stands-in'; place: AnswerLeak }
+  | { code: 'certificate-unchecked' }
+  | { code: 'certificate-runs-out'; at: Date }
+  | { code: 'key-unchecked' }
+  | { code: 'key-runs-out'; at: Date }
+  | { code: 'older-format' }
+  | { code: 'goes-unsigned' }
+  | { code: 'text-stays-open' }
+  | { code: 'legacy-cipher' }
+  | { code: 'names-visible' }
+  | { code: 'pdf-rights-discourage' }
+  | { code: 'only-packed' };
 
 /** Why this lock. */
-export type Reason = { code: 'nothing-needed-at-their-end' } | { code: 'can-be-closed-and-withdrawn' } | { code: 'signed-in-here' } | { code: 'has-a-password' } | { code: 'opens-in-their-program' } | { code: 'stays-with-them' } | { code: 'signed-and-readable' } | { code: 'opens-with-a-password' } | { code: 'packed-together' } | { code: 'travels-as-a-file' };
+export type Reason =
+  | { code: 'nothing-needed-at-their-end' }
+  | { code: 'can-be-closed-and-withdrawn' }
+  | { code: 'signed-in-here' }
+  | { code: 'has-a-password' }
+  | { code: 'opens-in-their-program' }
+  | { code: 'stays-with-them' }
+  | { code: 'signed-and-readable' }
+  | { code: 'opens-with-a-password' }
+  | { code: 'packed-together' }
+  | { code: 'travels-as-a-file' };
 
 export type HandlingPart = 'closing' | 'check' | Right;
 
@@ -124,7 +163,12 @@ export interface Assessment {
   /** Nothing is agreed for it yet: never taken unless the worker asks for it. */
   onRequest?: true;
   /** How this person will prove who they are, when the lock asks for it. */
-  check?: { kind: WayKnown; hint: string; question: boolean; /** Their password would be enough, too. */ orPassword?: boolean };
+  check?: {
+    kind: WayKnown;
+    hint: string;
+    question: boolean;
+    /** Their password would be enough, too. */ orPassword?: boolean;
+  };
   missing: Missing[];
   warnings: Warning[];
   reasons: Reason[];
@@ -142,7 +186,10 @@ export interface RoomParcel {
 }
 export type Parcel = RoomParcel;
 
-/** What sealing needs besides the message: made by the caller, so that sealing the same message again gives the same bytes. */
+/**
+ * What sealing needs besides the message: made by the caller, so that sealing the same message again gives the same
+ * bytes.
+ */
 export interface SealingMeans {
   messageId: string;
   contentKey: ContentKey;

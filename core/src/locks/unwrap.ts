@@ -1,12 +1,22 @@
 /**
- * Opens sealed mail layer by layer, and says of what is shown only what the layers around all of it vouch for. A signed or encrypted part beside others vouches for nothing and
+ * Opens sealed mail layer by layer, and says of what is shown only what the layers around all of it vouch for. A
+ * signed or encrypted part beside others vouches for nothing and
  * stays closed: text around it could speak in its name, or carry what it says elsewhere.
  */
 import { type HeldKey } from '../cms/enveloped-data';
 import { CmsError } from '../cms/errors';
 import { concat, utf8 } from '../bytes';
 import { type MessageContent } from '../message/content';
-import { decodedBody, type Entity, EntityError, fieldNamed, fieldsNamed, partsOf, readEntity, withoutFields } from '../message/entity';
+import {
+  decodedBody,
+  type Entity,
+  EntityError,
+  fieldNamed,
+  fieldsNamed,
+  partsOf,
+  readEntity,
+  withoutFields,
+} from '../message/entity';
 import { readMessage } from '../message/read';
 import { OpenPgpError } from '../openpgp/errors';
 import { cmsOctets, isCms, isCmsSigned, isOnlyCertificates, openCms, openCmsLayer } from './certificate/layers';
@@ -28,13 +38,21 @@ export interface Unwrapped {
 
 export { type Layer, UnwrapError, type UnwrapErrorCode } from './layer';
 /** Opens what follows OpenPGP; given by who has its keys, so that the library is loaded only where it is met. */
-export type OpenPgpOpener = (form: OpenPgpForm, entity: Pick<Entity, 'bytes' | 'body' | 'contentType' | 'fields'>) => Promise<OpenedLayers>;
+export type OpenPgpOpener = (
+  form: OpenPgpForm,
+  entity: Pick<Entity, 'bytes' | 'body' | 'contentType' | 'fields'>,
+) => Promise<OpenedLayers>;
 
 export const MAX_LAYERS = 8;
 
 function failure(cause: unknown, layers: readonly Layer[]): unknown {
   if (cause instanceof CmsError) return new UnwrapError(cause.code, layers, { cause });
-  if (cause instanceof OpenPgpError) return new UnwrapError(cause.code === 'too-large' || cause.code === 'wrong-passphrase' ? 'malformed' : cause.code, layers, { cause });
+  if (cause instanceof OpenPgpError)
+    return new UnwrapError(
+      cause.code === 'too-large' || cause.code === 'wrong-passphrase' ? 'malformed' : cause.code,
+      layers,
+      { cause },
+    );
   if (cause instanceof EntityError) return new UnwrapError('malformed', layers, { cause });
   return cause;
 }
@@ -43,7 +61,10 @@ function failure(cause: unknown, layers: readonly Layer[]): unknown {
 const isContentField = (name: string): boolean => name.startsWith('content-') || name === 'mime-version';
 const normal = (value: string): string => value.replace(/\s+/g, ' ').trim();
 
-/** Outer fields that are not what `HP-Outer` says stood outside when it was sealed, or, without it, differ from the inner ones. */
+/**
+ * Outer fields that are not what `HP-Outer` says stood outside when it was sealed, or, without it, differ from the
+ * inner ones.
+ */
 function changed(outer: Entity, inner: Entity): string[] {
   const stated = fieldsNamed(inner, 'HP-Outer').map(({ value }) => {
     const colon = value.indexOf(':');
@@ -52,7 +73,10 @@ function changed(outer: Entity, inner: Entity): string[] {
   const checked = ['from', 'to', 'cc', 'subject', 'date', 'message-id'];
   return checked.filter((name) => {
     const outside = fieldsNamed(outer, name).map(({ value }) => normal(value));
-    const expected = stated.length > 0 ? stated.filter((one) => one.name === name).map(({ value }) => value) : fieldsNamed(inner, name).map(({ value }) => normal(value));
+    const expected =
+      stated.length > 0
+        ? stated.filter((one) => one.name === name).map(({ value }) => value)
+        : fieldsNamed(inner, name).map(({ value }) => normal(value));
     return outside.length !== expected.length || outside.some((value, index) => value !== expected[index]);
   });
 }
@@ -73,7 +97,14 @@ function partsOnTheirOwn(entity: Entity): number {
     for (const part of parts) {
       if (++looked > MAX_LOOKED_AT) return;
       const inner = readEntity(part);
-      if (isCms(inner) || isCmsSigned(inner) || formOf(inner) !== undefined || holdsArmour(inner) || (isMessageNamed(inner) && isMessagePart(inner))) count += 1;
+      if (
+        isCms(inner) ||
+        isCmsSigned(inner) ||
+        formOf(inner) !== undefined ||
+        holdsArmour(inner) ||
+        (isMessageNamed(inner) && isMessagePart(inner))
+      )
+        count += 1;
       else look(inner, depth + 1);
     }
   };
@@ -83,20 +114,38 @@ function partsOnTheirOwn(entity: Entity): number {
 
 const latin = new TextDecoder('latin1');
 /** A CMS object as text: PEM, or base64 and nothing else. */
-const isArmouredCms = (bytes: Uint8Array): boolean => /^\s{0,20}(?:-----BEGIN (?:PKCS7|CMS)-----|M[A-Za-z0-9+/=\s]+$)/.test(latin.decode(bytes.subarray(0, 4096)));
+const isArmouredCms = (bytes: Uint8Array): boolean =>
+  /^\s{0,20}(?:-----BEGIN (?:PKCS7|CMS)-----|M[A-Za-z0-9+/=\s]+$)/.test(latin.decode(bytes.subarray(0, 4096)));
 
 /** What stands alone in a file, without a mail around it. */
-async function openBare(bytes: Uint8Array, held: readonly HeldKey[], openpgp: OpenPgpOpener | undefined): Promise<OpenedLayers | undefined> {
+async function openBare(
+  bytes: Uint8Array,
+  held: readonly HeldKey[],
+  openpgp: OpenPgpOpener | undefined,
+): Promise<OpenedLayers | undefined> {
   // 0x30: a SEQUENCE, and no header field begins with a nought.
   const octets = isArmouredCms(bytes) ? cmsOctets(bytes) : bytes;
-  if (octets[0] === 0x30 && octets[1] !== undefined && (octets[1] & 0x80) !== 0) return isOnlyCertificates(octets) ? undefined : openCms(octets, held);
+  if (octets[0] === 0x30 && octets[1] !== undefined && (octets[1] & 0x80) !== 0)
+    return isOnlyCertificates(octets) ? undefined : openCms(octets, held);
   const form = openpgp === undefined ? undefined : bareForm(bytes);
-  return form === undefined ? undefined : openpgp!(form, { bytes, body: bytes, fields: [], contentType: { type: 'application/octet-stream', parameters: new Map() } });
+  return form === undefined
+    ? undefined
+    : openpgp!(form, {
+        bytes,
+        body: bytes,
+        fields: [],
+        contentType: { type: 'application/octet-stream', parameters: new Map() },
+      });
 }
 
 /** The next step inwards; undefined at the innermost. */
-async function openNext(entity: Entity, held: readonly HeldKey[], openpgp: OpenPgpOpener | undefined): Promise<OpenedLayers | undefined> {
-  if (isCmsSigned(entity) || (isCms(entity) && !isOnlyCertificates(decodedBody(entity)))) return openCmsLayer(entity, held);
+async function openNext(
+  entity: Entity,
+  held: readonly HeldKey[],
+  openpgp: OpenPgpOpener | undefined,
+): Promise<OpenedLayers | undefined> {
+  if (isCmsSigned(entity) || (isCms(entity) && !isOnlyCertificates(decodedBody(entity))))
+    return openCmsLayer(entity, held);
   const form = openpgp === undefined ? undefined : formOf(entity);
   return form === undefined ? undefined : openpgp!(form, entity);
 }
@@ -106,36 +155,72 @@ async function openNext(entity: Entity, held: readonly HeldKey[], openpgp: OpenP
  * @param held Our keys with their certificates, old ones too.
  * @throws UnwrapError; MessageReadError when what is inside is no mail
  */
-export async function unwrapMail(bytes: Uint8Array, held: readonly HeldKey[], openpgp?: OpenPgpOpener): Promise<Unwrapped> {
+export async function unwrapMail(
+  bytes: Uint8Array,
+  held: readonly HeldKey[],
+  openpgp?: OpenPgpOpener,
+): Promise<Unwrapped> {
   const layers: Layer[] = [];
   try {
     const bare = await openBare(bytes, held, openpgp);
     const outer = readEntity(bare === undefined ? bytes : utf8('Content-Type: application/octet-stream\r\n\r\n'));
     let entity = outer;
     let steps = 0;
-    for (let opened = bare ?? (await openNext(entity, held, openpgp)); opened !== undefined; opened = await openNext(entity, held, openpgp)) {
+    for (
+      let opened = bare ?? (await openNext(entity, held, openpgp));
+      opened !== undefined;
+      opened = await openNext(entity, held, openpgp)
+    ) {
       layers.push(...opened.layers);
       entity = readEntity(opened.inner);
       // Steps are counted, too: something packed may unfold to itself without a layer of its own.
-      if (layers.length > MAX_LAYERS || ++steps > MAX_LAYERS) throw new UnwrapError('too-deep', layers.slice(0, MAX_LAYERS));
+      if (layers.length > MAX_LAYERS || ++steps > MAX_LAYERS)
+        throw new UnwrapError('too-deep', layers.slice(0, MAX_LAYERS));
     }
-    return { layers, ...(await shown(outer, entity, layers.length > 0)), outerFrom: fieldsNamed(outer, 'from').map(({ value }) => value), partsOnTheirOwn: partsOnTheirOwn(entity) };
+    return {
+      layers,
+      ...(await shown(outer, entity, layers.length > 0)),
+      outerFrom: fieldsNamed(outer, 'from').map(({ value }) => value),
+      partsOnTheirOwn: partsOnTheirOwn(entity),
+    };
   } catch (cause) {
     throw cause instanceof UnwrapError ? cause : failure(cause, layers);
   }
 }
 
 /** What a reader sees: the inner header where it is protected, else the outer one around the innermost content. */
-async function shown(outer: Entity, inner: Entity, wrapped: boolean): Promise<Pick<Unwrapped, 'message' | 'headerProtected' | 'changedOutside'>> {
-  if (!wrapped) return { message: await readMessage(outer.bytes as Uint8Array<ArrayBuffer>), headerProtected: false, changedOutside: [] };
+async function shown(
+  outer: Entity,
+  inner: Entity,
+  wrapped: boolean,
+): Promise<Pick<Unwrapped, 'message' | 'headerProtected' | 'changedOutside'>> {
+  if (!wrapped)
+    return {
+      message: await readMessage(outer.bytes as Uint8Array<ArrayBuffer>),
+      headerProtected: false,
+      changedOutside: [],
+    };
   if (inner.contentType.type === 'message/rfc822') {
     // The old way of protecting a header: the whole mail inside (RFC 8551 §3.1).
     const whole = readEntity(decodedBody(inner));
-    return { message: await readMessage(whole.bytes.slice()), headerProtected: true, changedOutside: outer.fields.length > 1 ? changed(outer, whole).filter((name) => name === 'from') : [] };
+    return {
+      message: await readMessage(whole.bytes.slice()),
+      headerProtected: true,
+      changedOutside: outer.fields.length > 1 ? changed(outer, whole).filter((name) => name === 'from') : [],
+    };
   }
   const headerProtected = inner.contentType.parameters.has('hp') && fieldNamed(inner, 'from') !== undefined;
-  if (headerProtected) return { message: await readMessage(inner.bytes.slice()), headerProtected, changedOutside: outer.fields.length > 1 ? changed(outer, inner) : [] };
+  if (headerProtected)
+    return {
+      message: await readMessage(inner.bytes.slice()),
+      headerProtected,
+      changedOutside: outer.fields.length > 1 ? changed(outer, inner) : [],
+    };
   const header = withoutFields(outer, isContentField);
   const content = withoutFields(inner, (name) => !isContentField(name));
-  return { message: await readMessage(concat(header, content, utf8('\r\n'), inner.body)), headerProtected, changedOutside: [] };
+  return {
+    message: await readMessage(concat(header, content, utf8('\r\n'), inner.body)),
+    headerProtected,
+    changedOutside: [],
+  };
 }

@@ -1,7 +1,16 @@
-/** Formatted text as blocks: what a letter is set from. Read from HTML by a list of what is known; anything else leaves its words and nothing more. */
+/**
+ * Formatted text as blocks: what a letter is set from. Read from HTML by a list of what is known; anything else leaves
+ * its words and nothing more.
+ */
 import { Parser } from 'htmlparser2';
 
-export interface Run { text: string; bold: boolean; italic: boolean; code: boolean; /** Only `https:` and `mailto:`. */ href?: string | undefined }
+export interface Run {
+  text: string;
+  bold: boolean;
+  italic: boolean;
+  code: boolean;
+  /** Only `https:` and `mailto:`. */ href?: string | undefined;
+}
 export interface Block {
   kind: 'paragraph' | 'heading' | 'item' | 'quote' | 'code' | 'rule';
   /** Of a heading, 1 to 3; of everything else how deep it lies in lists and quotes. */
@@ -11,11 +20,46 @@ export interface Block {
   runs: Run[];
 }
 
-const DROPPED = new Set(['script', 'style', 'template', 'head', 'title', 'iframe', 'object', 'svg', 'math', 'noscript', 'select', 'textarea']);
-const BREAKING = new Set(['p', 'div', 'section', 'article', 'table', 'tr', 'ul', 'ol', 'dl', 'dt', 'dd', 'form', 'body', 'html', 'main', 'header', 'footer', 'address', 'figure', 'figcaption']);
+const DROPPED = new Set([
+  'script',
+  'style',
+  'template',
+  'head',
+  'title',
+  'iframe',
+  'object',
+  'svg',
+  'math',
+  'noscript',
+  'select',
+  'textarea',
+]);
+const BREAKING = new Set([
+  'p',
+  'div',
+  'section',
+  'article',
+  'table',
+  'tr',
+  'ul',
+  'ol',
+  'dl',
+  'dt',
+  'dd',
+  'form',
+  'body',
+  'html',
+  'main',
+  'header',
+  'footer',
+  'address',
+  'figure',
+  'figcaption',
+]);
 const MAX_BLOCKS = 20_000;
 
-const safeHref = (href: string | undefined): string | undefined => (href !== undefined && /^(?:https:\/\/|mailto:)/i.test(href.trim()) ? href.trim() : undefined);
+const safeHref = (href: string | undefined): string | undefined =>
+  href !== undefined && /^(?:https:\/\/|mailto:)/i.test(href.trim()) ? href.trim() : undefined;
 
 class Reader {
   readonly blocks: Block[] = [];
@@ -34,7 +78,11 @@ class Reader {
     const runs = this.pre > 0 ? this.runs : trimmed(this.runs);
     if (runs.length > 0 && this.blocks.length < MAX_BLOCKS) this.blocks.push({ ...this.open, runs });
     this.runs = [];
-    this.open = { kind: this.pre > 0 ? 'code' : this.quotes > 0 ? 'quote' : 'paragraph', level: this.lists.length + this.quotes, marker: '' };
+    this.open = {
+      kind: this.pre > 0 ? 'code' : this.quotes > 0 ? 'quote' : 'paragraph',
+      level: this.lists.length + this.quotes,
+      marker: '',
+    };
   }
 
   text(text: string): void {
@@ -42,9 +90,22 @@ class Reader {
     const said = this.pre > 0 ? text : text.replace(/[ \t\r\n\f]+/g, ' ');
     if (said === '') return;
     const href = this.links.at(-1);
-    const run: Run = { text: said, bold: this.bold > 0, italic: this.italic > 0, code: this.code > 0 || this.pre > 0, ...(href === undefined ? {} : { href }) };
+    const run: Run = {
+      text: said,
+      bold: this.bold > 0,
+      italic: this.italic > 0,
+      code: this.code > 0 || this.pre > 0,
+      ...(href === undefined ? {} : { href }),
+    };
     const last = this.runs.at(-1);
-    if (last !== undefined && last.bold === run.bold && last.italic === run.italic && last.code === run.code && last.href === run.href) last.text += said;
+    if (
+      last !== undefined &&
+      last.bold === run.bold &&
+      last.italic === run.italic &&
+      last.code === run.code &&
+      last.href === run.href
+    )
+      last.text += said;
     else this.runs.push(run);
   }
 
@@ -81,11 +142,16 @@ class Reader {
     if (heading === null && !BREAKING.has(name) && !['pre', 'blockquote', 'li', 'hr'].includes(name)) return;
     if (!(name === 'p' && beginsItem)) this.flush();
     if (heading !== null) this.open = { kind: 'heading', level: Math.min(3, Number(heading[1])), marker: '' };
-    if (name === 'hr' && this.blocks.length < MAX_BLOCKS) this.blocks.push({ kind: 'rule', level: 0, marker: '', runs: [] });
+    if (name === 'hr' && this.blocks.length < MAX_BLOCKS)
+      this.blocks.push({ kind: 'rule', level: 0, marker: '', runs: [] });
     if (name !== 'li') return;
     const list = this.lists.at(-1);
     if (list !== undefined) list.count += 1;
-    this.open = { kind: 'item', level: Math.max(0, this.lists.length - 1), marker: list?.ordered === true ? `${list.count}.` : '•' };
+    this.open = {
+      kind: 'item',
+      level: Math.max(0, this.lists.length - 1),
+      marker: list?.ordered === true ? `${list.count}.` : '•',
+    };
   }
 
   leave(name: string): void {
@@ -94,7 +160,8 @@ class Reader {
     else if (name === 'i' || name === 'em') this.italic = Math.max(0, this.italic - 1);
     else if (name === 'code' || name === 'tt') this.code = Math.max(0, this.code - 1);
     else if (name === 'a') this.links.pop();
-    else if (/^h[1-6]$/.test(name) || BREAKING.has(name) || ['pre', 'blockquote', 'li'].includes(name)) this.leaveBlock(name);
+    else if (/^h[1-6]$/.test(name) || BREAKING.has(name) || ['pre', 'blockquote', 'li'].includes(name))
+      this.leaveBlock(name);
   }
 
   private leaveBlock(name: string): void {
@@ -131,7 +198,14 @@ function trimmed(runs: readonly Run[]): Run[] {
 
 export function blocksOfHtml(html: string): Block[] {
   const reader = new Reader();
-  const parser = new Parser({ onopentag: (name, attributes) => reader.enter(name, attributes), onclosetag: (name) => reader.leave(name), ontext: (text) => reader.text(text) }, { decodeEntities: true, lowerCaseTags: true });
+  const parser = new Parser(
+    {
+      onopentag: (name, attributes) => reader.enter(name, attributes),
+      onclosetag: (name) => reader.leave(name),
+      ontext: (text) => reader.text(text),
+    },
+    { decodeEntities: true, lowerCaseTags: true },
+  );
   parser.write(html);
   parser.end();
   reader.flush();
@@ -140,6 +214,17 @@ export function blocksOfHtml(html: string): Block[] {
 
 /** Plain text: a paragraph for each line, empty ones kept as a gap by their absence. */
 export const blocksOfText = (text: string): Block[] =>
-  text.replace(/\r\n?/g, '\n').split(/\n{2,}/).filter((one) => one.trim() !== '').slice(0, MAX_BLOCKS).map((one) => ({ kind: 'paragraph', level: 0, marker: '', runs: [{ text: one.trim(), bold: false, italic: false, code: false }] }));
+  text
+    .replace(/\r\n?/g, '\n')
+    .split(/\n{2,}/)
+    .filter((one) => one.trim() !== '')
+    .slice(0, MAX_BLOCKS)
+    .map((one) => ({
+      kind: 'paragraph',
+      level: 0,
+      marker: '',
+      runs: [{ text: one.trim(), bold: false, italic: false, code: false }],
+    }));
 
-export const blocksOf = ({ html, text }: { html: string; text: string }): Block[] => (html === '' ? blocksOfText(text) : blocksOfHtml(html));
+export const blocksOf = ({ html, text }: { html: string; text: string }): Block[] =>
+  html === '' ? blocksOfText(text) : blocksOfHtml(html);

@@ -1,6 +1,8 @@
 /**
- * Builds a message as RFC 5322 / MIME (RFC 2045 to 2047, 2231). Every body is base64, so that no boundary can occur in a part
- * and no line is rewritten on the way. The same content always gives the same bytes: an upload that was cut can be taken up again.
+ * Builds a message as RFC 5322 / MIME (RFC 2045 to 2047, 2231). Every body is base64, so that no boundary can occur
+ * in a part
+ * and no line is rewritten on the way. The same content always gives the same bytes: an upload that was cut can be
+ * taken up again.
  */
 import { type Bytes, concat, toBase64, utf8 } from '../bytes';
 import { type Correspondent } from '../people/address';
@@ -45,7 +47,8 @@ function mailbox(header: string, { name, address }: Correspondent): string {
   return `${spelled} <${address}>`;
 }
 
-const mailboxes = (header: string, list: Correspondent[]): string => list.map((one) => mailbox(header, one)).join(',\r\n ');
+const mailboxes = (header: string, list: Correspondent[]): string =>
+  list.map((one) => mailbox(header, one)).join(',\r\n ');
 
 /** RFC 5322 §3.3, in UTC. */
 export const rfc5322Date = (date: Date): string => date.toUTCString().replace('GMT', '+0000');
@@ -53,11 +56,15 @@ export const rfc5322Date = (date: Date): string => date.toUTCString().replace('G
 function disposition(name: string): string {
   if (/^[\x20-\x7e]*$/.test(name) && !/["\\%]/.test(name)) return `attachment;\r\n filename="${name}"`;
   // One of the two forms only: given both, some readers (python's) take the poorer one.
-  const extended = encodeURIComponent(name).replace(/['()*!]/g, (c) => `%${c.charCodeAt(0).toString(16).toUpperCase()}`);
+  const extended = encodeURIComponent(name).replace(
+    /['()*!]/g,
+    (c) => `%${c.charCodeAt(0).toString(16).toUpperCase()}`,
+  );
   return `attachment;\r\n filename*=utf-8''${extended}`;
 }
 
-const mediaType = (type: string): string => (/^[\w.+-]+\/[\w.+-]+$/.test(type) ? type.toLowerCase() : 'application/octet-stream');
+const mediaType = (type: string): string =>
+  /^[\w.+-]+\/[\w.+-]+$/.test(type) ? type.toLowerCase() : 'application/octet-stream';
 
 const textPart = (subtype: 'plain' | 'html', text: string): Part => ({
   headers: `Content-Type: text/${subtype}; charset=utf-8\r\nContent-Transfer-Encoding: base64\r\n`,
@@ -77,7 +84,10 @@ function answerFields(answers: readonly string[]): string[] {
   return ids.length === 0 ? [] : [`In-Reply-To: ${ids.at(-1)!}\r\n`, `References: ${ids.join('\r\n ')}\r\n`];
 }
 
-/** The header fields that say who, to whom, what and when; each with its line end. @throws HeaderInjectionError when a value holds a control character. */
+/**
+ * The header fields that say who, to whom, what and when; each with its line end. @throws HeaderInjectionError when a
+ * value holds a control character.
+ */
 export function headerFields(message: Omit<MessageContent, 'text' | 'html' | 'files'>): string[] {
   return [
     `From: ${mailbox('From', message.from)}\r\n`,
@@ -87,7 +97,9 @@ export function headerFields(message: Omit<MessageContent, 'text' | 'html' | 'fi
     `Date: ${rfc5322Date(message.date)}\r\n`,
     `Message-ID: <${guarded('Message-ID', message.messageId)}>\r\n`,
     ...answerFields(message.answers ?? []),
-    ...(message.reference === '' ? [] : [`Under-Lock-Reference: ${encodeWords(guarded('Under-Lock-Reference', message.reference))}\r\n`]),
+    ...(message.reference === ''
+      ? []
+      : [`Under-Lock-Reference: ${encodeWords(guarded('Under-Lock-Reference', message.reference))}\r\n`]),
   ];
 }
 
@@ -100,7 +112,10 @@ export interface Part {
 /** Text, formatted text and files as one part, without the message's own header. @throws HeaderInjectionError */
 export function contentPart(message: MessageContent): Part {
   const boundary = message.messageId.replace(/[^A-Za-z0-9]/g, '').slice(0, 40);
-  const alternatives = [textPart('plain', message.text), ...(message.html === '' ? [] : [textPart('html', message.html)])];
+  const alternatives = [
+    textPart('plain', message.text),
+    ...(message.html === '' ? [] : [textPart('html', message.html)]),
+  ];
   const body = alternatives.length === 1 ? alternatives[0]! : multipart('alternative', `a-${boundary}`, alternatives);
   const names = distinctNames(message.files.map((file) => safeFileName(file.name)));
   const files = message.files.map((file, index): Part => ({

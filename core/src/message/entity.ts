@@ -1,5 +1,6 @@
 /**
- * A MIME entity as it stands, octet by octet (RFC 2045, 2046 §5.1): signatures are over exactly these bytes, which parsers that decode don't keep.
+ * A MIME entity as it stands, octet by octet (RFC 2045, 2046 §5.1): signatures are over exactly these bytes, which
+ * parsers that decode don't keep.
  * Only what unwrapping needs: header fields, content type, the raw ranges of a multipart's parts.
  */
 import { type Bytes, concat, utf8 } from '../bytes';
@@ -16,7 +17,11 @@ export class EntityError extends Error {
   }
 }
 
-export interface HeaderField { name: string; /** Unfolded. */ value: string; /** As it stands, its line end included. */ raw: Uint8Array }
+export interface HeaderField {
+  name: string;
+  /** Unfolded. */ value: string;
+  /** As it stands, its line end included. */ raw: Uint8Array;
+}
 
 export interface Entity {
   bytes: Uint8Array;
@@ -37,13 +42,21 @@ export function lineEnd(bytes: Uint8Array, at: number): number {
   return end < 0 ? bytes.length : end + 1;
 }
 
-const isEmptyLine = (bytes: Uint8Array, from: number, to: number): boolean => to - from === 1 ? bytes[from] === LF : to - from === 2 && bytes[from] === CR && bytes[from + 1] === LF;
+const isEmptyLine = (bytes: Uint8Array, from: number, to: number): boolean =>
+  to - from === 1 ? bytes[from] === LF : to - from === 2 && bytes[from] === CR && bytes[from + 1] === LF;
 
 function fieldOf(raw: Uint8Array): HeaderField | undefined {
   const text = decodeText(raw, undefined);
   const colon = text.indexOf(':');
   if (colon <= 0) return undefined;
-  return { name: text.slice(0, colon).trim().toLowerCase(), value: text.slice(colon + 1).replace(/\r?\n(?=[ \t])/g, '').trim(), raw };
+  return {
+    name: text.slice(0, colon).trim().toLowerCase(),
+    value: text
+      .slice(colon + 1)
+      .replace(/\r?\n(?=[ \t])/g, '')
+      .trim(),
+    raw,
+  };
 }
 
 /** `type/subtype` with its parameters; text where nothing is said (RFC 2045 §5.2). */
@@ -52,8 +65,10 @@ export function contentTypeOf(value: string | undefined): Entity['contentType'] 
   return { type, parameters };
 }
 
-export const fieldsNamed = ({ fields }: Pick<Entity, 'fields'>, name: string): HeaderField[] => fields.filter((one) => one.name === name.toLowerCase());
-export const fieldNamed = (entity: Pick<Entity, 'fields'>, name: string): string | undefined => fieldsNamed(entity, name)[0]?.value;
+export const fieldsNamed = ({ fields }: Pick<Entity, 'fields'>, name: string): HeaderField[] =>
+  fields.filter((one) => one.name === name.toLowerCase());
+export const fieldNamed = (entity: Pick<Entity, 'fields'>, name: string): string | undefined =>
+  fieldsNamed(entity, name)[0]?.value;
 
 /** @throws EntityError */
 export function readEntity(bytes: Uint8Array): Entity {
@@ -72,7 +87,12 @@ export function readEntity(bytes: Uint8Array): Entity {
     if (field !== undefined) fields.push(field);
     at = end;
   }
-  return { bytes, fields, body: bytes.subarray(at), contentType: contentTypeOf(fieldNamed({ fields }, 'content-type')) };
+  return {
+    bytes,
+    fields,
+    body: bytes.subarray(at),
+    contentType: contentTypeOf(fieldNamed({ fields }, 'content-type')),
+  };
 }
 
 /** Whether the line at `at` is this multipart's delimiter, and whether its last (RFC 2046 §5.1.1). */
@@ -80,11 +100,17 @@ function delimiterAt(body: Uint8Array, at: number, delimiter: Uint8Array): 'part
   if (at + delimiter.length > body.length) return undefined;
   for (let index = 0; index < delimiter.length; index++) if (body[at + index] !== delimiter[index]) return undefined;
   // No more of the line than blanks may follow it.
-  const rest = decodeText(body.subarray(at + delimiter.length, Math.min(lineEnd(body, at), at + delimiter.length + 200)), undefined).trimEnd();
+  const rest = decodeText(
+    body.subarray(at + delimiter.length, Math.min(lineEnd(body, at), at + delimiter.length + 200)),
+    undefined,
+  ).trimEnd();
   return rest === '' ? 'part' : rest === '--' ? 'end' : undefined;
 }
 
-/** The parts' exact bytes, without the line end that belongs to the delimiter after them. @throws EntityError when there is no boundary, or none of it is found */
+/**
+ * The parts' exact bytes, without the line end that belongs to the delimiter after them. @throws EntityError when there
+ * is no boundary, or none of it is found
+ */
 export function partsOf({ body, contentType }: Entity): Uint8Array[] {
   const boundary = contentType.parameters.get('boundary');
   if (boundary === undefined || boundary === '' || boundary.length > 200) throw new EntityError('malformed');
@@ -109,7 +135,8 @@ export function partsOf({ body, contentType }: Entity): Uint8Array[] {
 }
 
 /** In lower case; comments and parameters that some gateways add say nothing. */
-export const transferEncodingOf = (entity: Pick<Entity, 'fields'>): string => readParameters(fieldNamed(entity, 'content-transfer-encoding')).value;
+export const transferEncodingOf = (entity: Pick<Entity, 'fields'>): string =>
+  readParameters(fieldNamed(entity, 'content-transfer-encoding')).value;
 
 /** The body's octets, its transfer encoding undone. @throws EntityError */
 export function decodedBody(entity: Entity): Uint8Array {
@@ -118,7 +145,10 @@ export function decodedBody(entity: Entity): Uint8Array {
   return encoding === 'quoted-printable' ? fromQuotedPrintable(entity.body) : entity.body;
 }
 
-/** Lines ended as on the wire (RFC 5322 §2.3): files on disk often hold bare line feeds, and signatures were made over the wire's form. */
+/**
+ * Lines ended as on the wire (RFC 5322 §2.3): files on disk often hold bare line feeds, and signatures were made over
+ * the wire's form.
+ */
 export function withWireLineEnds(bytes: Uint8Array): Uint8Array {
   let bare = 0;
   for (let at = bytes.indexOf(LF); at >= 0; at = bytes.indexOf(LF, at + 1)) if (bytes[at - 1] !== CR) bare += 1;
@@ -132,4 +162,5 @@ export function withWireLineEnds(bytes: Uint8Array): Uint8Array {
   return out;
 }
 
-export const withoutFields = (entity: Entity, dropped: (name: string) => boolean): Bytes => concat(...entity.fields.filter(({ name }) => !dropped(name)).map(({ raw }) => raw));
+export const withoutFields = (entity: Entity, dropped: (name: string) => boolean): Bytes =>
+  concat(...entity.fields.filter(({ name }) => !dropped(name)).map(({ raw }) => raw));

@@ -4,7 +4,10 @@ import { trimmedEnd } from '../trim-end';
 // Names Windows opens as a device whatever their extension.
 const DEVICE = /^(con|prn|aux|nul|com\d|lpt\d)(\.|$)/i;
 
-/** Keeps the last path segment; drops control characters and direction overrides ("exe.fdp" shown as "pdf.exe"); at most 200 characters, extension kept. */
+/**
+ * Keeps the last path segment; drops control characters and direction overrides ("exe.fdp" shown as "pdf.exe"); at most
+ * 200 characters, extension kept.
+ */
 export function safeFileName(name: string): string {
   const last = name.normalize('NFC').split(/[/\\]/).at(-1) ?? '';
   const shown = last.replace(/[\p{Cc}\u200e\u200f\u202a-\u202e\u2066-\u2069]/gu, '').replace(/[<>:"|?*]/g, '_');

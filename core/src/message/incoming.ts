@@ -1,5 +1,6 @@
 /**
- * Mail that comes to one of our addresses: sealed to its account the moment it is here. A key of its own opens the mail (as content like the room's), the key is sealed to the account's
+ * Mail that comes to one of our addresses: sealed to its account the moment it is here. A key of its own opens the
+ * mail (as content like the room's), the key is sealed to the account's
  * public key, and what a list may show lies under the same key.
  */
 import { z } from 'zod';
@@ -14,7 +15,15 @@ import { readParameters } from './parameters';
 const OUTER_LOCKS = ['none', 'signed', 'encrypted'] as const;
 export type OuterLock = (typeof OUTER_LOCKS)[number];
 
-const summarySchema = z.object({ subject: z.string(), from: z.object({ name: z.string(), address: z.string() }), lock: z.enum(OUTER_LOCKS), /** Locked files among its files, and when each was first opened. */ filesOpened: z.array(z.object({ name: z.string().max(200), at: z.string().max(30) })).max(10).optional() });
+const summarySchema = z.object({
+  subject: z.string(),
+  from: z.object({ name: z.string(), address: z.string() }),
+  lock: z.enum(OUTER_LOCKS),
+  /** Locked files among its files, and when each was first opened. */ filesOpened: z
+    .array(z.object({ name: z.string().max(200), at: z.string().max(30) }))
+    .max(10)
+    .optional(),
+});
 /** What a list shows before it is opened: as it stands outside, so nothing to be relied on. */
 export type IncomingSummary = z.infer<typeof summarySchema>;
 
@@ -54,7 +63,7 @@ function saysMeans(line: string): boolean {
 /** As it stands outside, and while it passes; whether it is so is seen when it is opened. */
 function bringsMeans(raw: Uint8Array): boolean {
   const text = new TextDecoder('latin1').decode(raw.subarray(0, LOOKED_AT));
-  for (let from = 0; from < text.length; ) {
+  for (let from = 0; from < text.length;) {
     const end = text.indexOf('\n', from);
     const next = end < 0 ? text.length : end + 1;
     if (saysMeans(text.slice(from, Math.min(next, from + LONGEST_FIELD)).trimEnd())) return true;
@@ -63,14 +72,24 @@ function bringsMeans(raw: Uint8Array): boolean {
   return false;
 }
 
-/** Reads the head of a mail, of which the first {@link LOOKED_AT} octets are enough; what is no mail at all is known by its envelope only. */
+/**
+ * Reads the head of a mail, of which the first {@link LOOKED_AT} octets are enough; what is no mail at all is known by
+ * its envelope only.
+ */
 export function readHead(raw: Uint8Array, envelopeFrom: string): IncomingHead {
   try {
     const entity = readEntity(raw);
     const { subject, from, answers = [] } = readHeadFields(entity);
     return {
-      subject: subject.slice(0, MAX_SUBJECT), lock: lockOf(entity), messageId: messageIdOf(entity), answers: [...answers], brings: bringsMeans(raw),
-      from: { name: from.name.slice(0, MAX_NAME), address: from.address === '' ? envelopeFrom : from.address.slice(0, MAX_NAME + 120) },
+      subject: subject.slice(0, MAX_SUBJECT),
+      lock: lockOf(entity),
+      messageId: messageIdOf(entity),
+      answers: [...answers],
+      brings: bringsMeans(raw),
+      from: {
+        name: from.name.slice(0, MAX_NAME),
+        address: from.address === '' ? envelopeFrom : from.address.slice(0, MAX_NAME + 120),
+      },
     };
   } catch (error) {
     if (!(error instanceof EntityError)) throw error;
@@ -79,29 +98,59 @@ export function readHead(raw: Uint8Array, envelopeFrom: string): IncomingHead {
 }
 
 /** A mail whose head says nothing we can read. */
-export const headless = (envelopeFrom: string): IncomingHead => ({ subject: '', from: { name: '', address: envelopeFrom }, lock: 'none', messageId: undefined, answers: [], brings: false });
+export const headless = (envelopeFrom: string): IncomingHead => ({
+  subject: '',
+  from: { name: '', address: envelopeFrom },
+  lock: 'none',
+  messageId: undefined,
+  answers: [],
+  brings: false,
+});
 
 /** The Message-ID of a mail, without angle brackets. */
-export const messageIdOf = (entity: Entity): string | undefined => messageIdsIn(fieldNamed(entity, 'message-id') ?? '')[0];
+export const messageIdOf = (entity: Entity): string | undefined =>
+  messageIdsIn(fieldNamed(entity, 'message-id') ?? '')[0];
 
 const keyContext = (id: string): string => `under-lock/incoming/key/v1/${id}`;
 const summaryContext = (id: string): string => `under-lock/incoming/summary/v1/${id}`;
-const summaryKey = async (key: Bytes): Promise<CryptoKey> => sealingKey(await hkdf(key, 'under-lock/incoming/summary/v1', 32));
+const summaryKey = async (key: Bytes): Promise<CryptoKey> =>
+  sealingKey(await hkdf(key, 'under-lock/incoming/summary/v1', 32));
 
-export interface IncomingKey { key: Bytes; sealedKey: Bytes }
+export interface IncomingKey {
+  key: Bytes;
+  sealedKey: Bytes;
+}
 
 export async function makeIncomingKey(account: PublicKey, id: string): Promise<IncomingKey> {
   const key = randomBytes(32);
   return { key, sealedKey: await sealTo(account, key, keyContext(id)) };
 }
 /** @throws SealError */
-export const openIncomingKey = (privateKey: Bytes, sealedKey: Uint8Array, id: string): Promise<Bytes> => openFrom(privateKey, sealedKey, keyContext(id));
+export const openIncomingKey = (privateKey: Bytes, sealedKey: Uint8Array, id: string): Promise<Bytes> =>
+  openFrom(privateKey, sealedKey, keyContext(id));
 
-export const sealIncomingSummary = async ({ subject, from, lock, filesOpened = [] }: IncomingSummary, key: Bytes, id: string): Promise<Bytes> =>
-  seal(await summaryKey(key), utf8(JSON.stringify({ subject: subject.slice(0, MAX_SUBJECT), from, lock, ...(filesOpened.length === 0 ? {} : { filesOpened: filesOpened.slice(0, 10) }) })), summaryContext(id));
+export const sealIncomingSummary = async (
+  { subject, from, lock, filesOpened = [] }: IncomingSummary,
+  key: Bytes,
+  id: string,
+): Promise<Bytes> =>
+  seal(
+    await summaryKey(key),
+    utf8(
+      JSON.stringify({
+        subject: subject.slice(0, MAX_SUBJECT),
+        from,
+        lock,
+        ...(filesOpened.length === 0 ? {} : { filesOpened: filesOpened.slice(0, 10) }),
+      }),
+    ),
+    summaryContext(id),
+  );
 /** @throws SealError */
 export async function openIncomingSummary(sealed: Uint8Array, key: Bytes, id: string): Promise<IncomingSummary> {
-  const parsed = summarySchema.safeParse(JSON.parse(fromUtf8(await unseal(await summaryKey(key), sealed, summaryContext(id)))));
+  const parsed = summarySchema.safeParse(
+    JSON.parse(fromUtf8(await unseal(await summaryKey(key), sealed, summaryContext(id)))),
+  );
   if (!parsed.success) throw new SealError('malformed');
   return parsed.data;
 }

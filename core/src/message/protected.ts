@@ -3,9 +3,18 @@ import { type Bytes, concat, utf8 } from '../bytes';
 import { contentPart, headerFields, type Part } from './build';
 import { type MessageContent } from './content';
 
-const withParameter = ({ headers, body }: Part, parameter: string): Part => ({ headers: headers.replace(/^(Content-Type: [^\r]*?;?(?:\r\n [^\r]*?;?)*)\r\n(?! )/, (_, type: string) => `${type.replace(/;$/, '')};\r\n ${parameter}\r\n`), body });
+const withParameter = ({ headers, body }: Part, parameter: string): Part => ({
+  headers: headers.replace(
+    /^(Content-Type: [^\r]*?;?(?:\r\n [^\r]*?;?)*)\r\n(?! )/,
+    (_, type: string) => `${type.replace(/;$/, '')};\r\n ${parameter}\r\n`,
+  ),
+  body,
+});
 
-/** Payload with its header fields inside (RFC 9788 §2.1); `HP-Outer` says what stands outside, so that a changed outer field is noticed. */
+/**
+ * Payload with its header fields inside (RFC 9788 §2.1); `HP-Outer` says what stands outside, so that a changed outer
+ * field is noticed.
+ */
 export function protectedPart(message: MessageContent, protection: 'clear' | 'cipher', outer: readonly string[]): Part {
   const part = withParameter(contentPart(message), `hp="${protection}"`);
   const inner = headerFields(message);

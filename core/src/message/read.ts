@@ -1,5 +1,6 @@
 /**
- * Reads a message (RFC 5322, MIME) under limits: what a reader opens comes from somebody else. Every part's octets are those that stand there; each step is
+ * Reads a message (RFC 5322, MIME) under limits: what a reader opens comes from somebody else. Every part's octets
+ * are those that stand there; each step is
  * one walk over its input. Other readers of mail judge it in the tests.
  */
 import { type Bytes } from '../bytes';
@@ -9,7 +10,16 @@ import { decodeText } from './charset';
 import { type MessageContent, type MessageFile } from './content';
 import { readDate } from './date';
 import { decodeWords } from './encoded-words';
-import { decodedBody, type Entity, EntityError, fieldNamed, fieldsNamed, partsOf, readEntity, transferEncodingOf } from './entity';
+import {
+  decodedBody,
+  type Entity,
+  EntityError,
+  fieldNamed,
+  fieldsNamed,
+  partsOf,
+  readEntity,
+  transferEncodingOf,
+} from './entity';
 import { distinctNames, safeFileName } from './file-name';
 import { readParameters } from './parameters';
 import { htmlOfText, textOfHtml, unflowed } from './text-forms';
@@ -39,10 +49,18 @@ export function messageIdsIn(value: string): string[] {
 }
 
 /** Every address in the value of a header field such as From or To. */
-export const addressesInHeader = (value: string): string[] => readAddressList(value).flatMap(({ address }) => (address === '' ? [] : [address]));
+export const addressesInHeader = (value: string): string[] =>
+  readAddressList(value).flatMap(({ address }) => (address === '' ? [] : [address]));
 
-interface Section { text?: string; html?: string }
-interface Found { sections: Section[]; files: { name: string; type: string; bytes: Uint8Array }[]; parts: number }
+interface Section {
+  text?: string;
+  html?: string;
+}
+interface Found {
+  sections: Section[];
+  files: { name: string; type: string; bytes: Uint8Array }[];
+  parts: number;
+}
 
 const TEXTS = { 'text/plain': 'text', 'text/html': 'html' } as const;
 
@@ -56,7 +74,9 @@ function givenName({ contentType, fields }: Entity): string | undefined {
 function textKind(entity: Entity, depth: number): 'text' | 'html' | undefined {
   const { type } = entity.contentType;
   if (type !== 'text/plain' && type !== 'text/html') return undefined;
-  const isFile = readParameters(fieldNamed(entity, 'content-disposition')).value === 'attachment' || (depth > 0 && givenName(entity) !== undefined);
+  const isFile =
+    readParameters(fieldNamed(entity, 'content-disposition')).value === 'attachment' ||
+    (depth > 0 && givenName(entity) !== undefined);
   return isFile ? undefined : TEXTS[type];
 }
 
@@ -65,15 +85,22 @@ function textOf(entity: Entity): string {
   const said = decodeText(decodedBody(entity), parameters.get('charset'));
   // In base64 the line ends are the writer's own, everywhere else the wire's.
   const text = transferEncodingOf(entity) === 'base64' ? said : said.replace(/\r\n/g, '\n');
-  return parameters.get('format')?.toLowerCase() === 'flowed' ? unflowed(text, parameters.get('delsp')?.toLowerCase() === 'yes') : text;
+  return parameters.get('format')?.toLowerCase() === 'flowed'
+    ? unflowed(text, parameters.get('delsp')?.toLowerCase() === 'yes')
+    : text;
 }
 
-const nameOfMail = (bytes: Uint8Array): string => `${decodeWords(fieldNamed(readEntity(bytes), 'subject') ?? '').slice(0, 100) || 'message'}.eml`;
+const nameOfMail = (bytes: Uint8Array): string =>
+  `${decodeWords(fieldNamed(readEntity(bytes), 'subject') ?? '').slice(0, 100) || 'message'}.eml`;
 
 function fileOf(entity: Entity): Found['files'][number] {
   const { type } = entity.contentType;
   const bytes = decodedBody(entity);
-  return { name: givenName(entity) ?? (type === 'message/rfc822' ? nameOfMail(bytes) : 'file'), type: type === '' ? 'application/octet-stream' : type, bytes };
+  return {
+    name: givenName(entity) ?? (type === 'message/rfc822' ? nameOfMail(bytes) : 'file'),
+    type: type === '' ? 'application/octet-stream' : type,
+    bytes,
+  };
 }
 
 /** One boundary that nobody finds makes a part a text; it is shown as it stands. */
@@ -107,11 +134,14 @@ function walk(entity: Entity, depth: number, found: Found, section: Section | un
 function shown(sections: readonly Section[]): { text: string; html: string } {
   const has = (kind: keyof Section): boolean => sections.some((one) => one[kind] !== undefined);
   const text = has('text') ? sections.map(({ text: own, html }) => own ?? textOfHtml(html ?? '')).join('\n') : '';
-  const html = has('html') ? sections.map(({ html: own, text: plain }) => own ?? htmlOfText(plain ?? '')).join('<br>\n') : '';
+  const html = has('html')
+    ? sections.map(({ html: own, text: plain }) => own ?? htmlOfText(plain ?? '')).join('<br>\n')
+    : '';
   return { text, html };
 }
 
-const people = (entity: Entity, field: string): Correspondent[] => fieldsNamed(entity, field).flatMap(({ value }) => readAddressList(value));
+const people = (entity: Entity, field: string): Correspondent[] =>
+  fieldsNamed(entity, field).flatMap(({ value }) => readAddressList(value));
 
 function filesOf(found: Found): MessageFile[] {
   const names = distinctNames(found.files.map(({ name }) => safeFileName(name)));

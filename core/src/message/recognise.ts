@@ -1,12 +1,14 @@
 /**
- * Whether a file can be mail, or what stands for mail (a CMS or OpenPGP message, keys, certificates), by its first octets and before anything reads it: whatever else somebody drops is
+ * Whether a file can be mail, or what stands for mail (a CMS or OpenPGP message, keys, certificates), by its first
+ * octets and before anything reads it: whatever else somebody drops is
  * named for what it is. Kinds of other files by the `file-type` library.
  */
 import { fileTypeFromBuffer } from 'file-type/core';
 import { looksLikePackets } from '../openpgp/packets';
 
 /** What a file is that holds no mail. */
-export type OtherFile = 'empty' | 'picture' | 'film' | 'sound' | 'paper' | 'compound' | 'archive' | 'program' | 'text' | 'unknown';
+export type OtherFile =
+  'empty' | 'picture' | 'film' | 'sound' | 'paper' | 'compound' | 'archive' | 'program' | 'text' | 'unknown';
 
 /** Octets that are looked at. */
 const LOOKED_AT = 64 * 1024;

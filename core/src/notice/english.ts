@@ -1,12 +1,14 @@
 import { type NoticeWords } from './notice-words';
 
-const minutesWord = (minutes: number): string => `${minutes} ${new Intl.PluralRules('en').select(minutes) === 'one' ? 'minute' : 'minutes'}`;
+const minutesWord = (minutes: number): string =>
+  `${minutes} ${new Intl.PluralRules('en').select(minutes) === 'one' ? 'minute' : 'minutes'}`;
 
 export const english: NoticeWords = {
   language: 'en',
   outerSubject: (office) => `A confidential message from ${office}`,
   runsOutSubject: (date) => `Your certificate runs out on ${date}`,
-  runsOut: (date, office) => `Your certificate for signing and encrypting mail at ${office} runs out on ${date}. Renew it before, under Keys: a new one is made, and the old one is kept for reading. Do it yourself in Under Lock; nobody will ever ask you for it by a link to another place.`,
+  runsOut: (date, office) =>
+    `Your certificate for signing and encrypting mail at ${office} runs out on ${date}. Renew it before, under Keys: a new one is made, and the old one is kept for reading. Do it yourself in Under Lock; nobody will ever ask you for it by a link to another place.`,
   requestSubject: (sender) => `${sender} asks you for a signed message`,
   requestText: (name, sender, office) => `${name === '' ? 'Good day,' : `Dear ${name},`}
 
@@ -26,16 +28,24 @@ ${sender}
 ${office}`,
   subject: (sender) => `${sender} has left a message for you to read`,
   greeting: (name) => (name === '' ? 'Good day,' : `Dear ${name},`),
-  opening: (sender, address, office) => `${sender} (${address}) of ${office} has written to you. The message is held in our reading room and is not in this mail.`,
-  openingOfReply: (sender, address, office) => `${sender} (${address}) has replied to all who read a message of ${office}. The reply is held in our reading room and is not in this mail.`,
-  openingCarried: (sender, address, office) => `${sender} (${address}) of ${office} has written to you. The message is in the file that comes with this mail, under lock; it opens in our reading room once you have proven who you are.`,
-  carriedHere: (ending) => (ending === undefined ? 'Open the file and press its button. Where it does not open, go to this page and give it the file:' : `Save the file. Its name ends in “.${ending}” so that it gets through: rename it to end in “.html”, and open it. Or go to this page and give it the file as it is:`),
+  opening: (sender, address, office) =>
+    `${sender} (${address}) of ${office} has written to you. The message is held in our reading room and is not in this mail.`,
+  openingOfReply: (sender, address, office) =>
+    `${sender} (${address}) has replied to all who read a message of ${office}. The reply is held in our reading room and is not in this mail.`,
+  openingCarried: (sender, address, office) =>
+    `${sender} (${address}) of ${office} has written to you. The message is in the file that comes with this mail, under lock; it opens in our reading room once you have proven who you are.`,
+  carriedHere: (ending) =>
+    ending === undefined
+      ? 'Open the file and press its button. Where it does not open, go to this page and give it the file:'
+      : `Save the file. Its name ends in “.${ending}” so that it gets through: rename it to end in “.html”, and open it. Or go to this page and give it the file as it is:`,
   carriedButton: 'To the reading room',
   carriedName: 'message-under-lock',
   carriedTitle: (sender) => `A message from ${sender}, under lock`,
-  carriedSays: (office) => `It is sealed in this file. ${office} keeps one half of its key: press the button, prove who you are, and it opens in our reading room. This needs a connection. The sender can close the message or withdraw it; after that the file opens no more.`,
+  carriedSays: (office) =>
+    `It is sealed in this file. ${office} keeps one half of its key: press the button, prove who you are, and it opens in our reading room. This needs a connection. The sender can close the message or withdraw it; after that the file opens no more.`,
   carriedOtherwise: (address) => `If nothing happens, go to ${address} and give this file to that page.`,
-  openingPassedOn: (reader, address, sender, office) => `${reader} (${address}) has passed on to you a message from ${sender} of ${office}, who allows that. The message is held in our reading room and is not in this mail.`,
+  openingPassedOn: (reader, address, sender, office) =>
+    `${reader} (${address}) has passed on to you a message from ${sender} of ${office}, who allows that. The message is held in our reading room and is not in this mail.`,
   until: (date) => `You can read it until ${date}.`,
   checkByText: (hint) => `When you open it, we send a passcode by text message to the phone ending in ${hint}.`,
   checkByEmail: (hint) => `When you open it, we send a passcode to your other address, ${hint}.`,
@@ -49,14 +59,20 @@ ${office}`,
   notForYouRegistered: 'If this is not for you, delete this mail: without the password nobody can read it.',
   whyALink: 'You did not expect this? Ring the sender on a number you already know before you open it.',
   reminderSubject: (sender) => `Not read yet: a message from ${sender}`,
-  reminder: (sender, date) => `${sender} left a message for you that you have not opened. Its link is in our mail of ${date}; we don’t keep it and can’t repeat it here.`,
+  reminder: (sender, date) =>
+    `${sender} left a message for you that you have not opened. Its link is in our mail of ${date}; we don’t keep it and can’t repeat it here.`,
   receiptSubject: (reader) => `${reader} has opened your message`,
-  receipt: (reader, address, date, reference) => `${reader} (${address}) opened your message${reference === '' ? '' : ` with the reference ${reference}`} for the first time on ${date}.`,
+  receipt: (reader, address, date, reference) =>
+    `${reader} (${address}) opened your message${reference === '' ? '' : ` with the reference ${reference}`} for the first time on ${date}.`,
   waitingSubject: (office) => `Something is held for you at ${office}`,
-  waiting: (count) => `${count === 1 ? 'A message is' : `${count} messages are`} held for you, and you have not been here since. Sign in to read; this mail says nothing of what it is, or from whom.`,
+  waiting: (count) =>
+    `${count === 1 ? 'A message is' : `${count} messages are`} held for you, and you have not been here since. Sign in to read; this mail says nothing of what it is, or from whom.`,
   passcodeSubject: (code) => `${code} is your passcode`,
-  passcode: (code, office, minutes) => `${code} is your passcode for the message from ${office}. It works once, for ${minutesWord(minutes)}. We never ask for it by phone.`,
+  passcode: (code, office, minutes) =>
+    `${code} is your passcode for the message from ${office}. It works once, for ${minutesWord(minutes)}. We never ask for it by phone.`,
   mailboxCodeSubject: (code) => `${code} confirms your address`,
-  mailboxCode: (code, office, minutes) => `${code} confirms that this mailbox is yours, for your password in the reading room of ${office}. It works once, for ${minutesWord(minutes)}. You did not ask for it? Then do nothing: without it nothing changes.`,
-  passcodeCall: (digits, office) => `This is a call from the reading room of ${office}. Your passcode is: ${digits}. Once more: ${digits}. Nobody from ${office} will ever ask you for it.`,
+  mailboxCode: (code, office, minutes) =>
+    `${code} confirms that this mailbox is yours, for your password in the reading room of ${office}. It works once, for ${minutesWord(minutes)}. You did not ask for it? Then do nothing: without it nothing changes.`,
+  passcodeCall: (digits, office) =>
+    `This is a call from the reading room of ${office}. Your passcode is: ${digits}. Once more: ${digits}. Nobody from ${office} will ever ask you for it.`,
 };

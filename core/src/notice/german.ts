@@ -1,12 +1,14 @@
 import { type NoticeWords } from './notice-words';
 
-const minutesWord = (minutes: number): string => `${minutes} ${new Intl.PluralRules('de').select(minutes) === 'one' ? 'Minute' : 'Minuten'}`;
+const minutesWord = (minutes: number): string =>
+  `${minutes} ${new Intl.PluralRules('de').select(minutes) === 'one' ? 'Minute' : 'Minuten'}`;
 
 export const german: NoticeWords = {
   language: 'de',
   outerSubject: (office) => `Eine vertrauliche Nachricht von ${office}`,
   runsOutSubject: (date) => `Ihr Zertifikat läuft ab: ${date}`,
-  runsOut: (date, office) => `Ihr Zertifikat zum Signieren und Verschlüsseln von Mails bei ${office} läuft ab: ${date}. Erneuern Sie es vorher unter „Keys“: ein neues wird gemacht, das alte bleibt zum Lesen. Tun Sie es selbst in Under Lock; niemand wird Sie je über einen Link an einen anderen Ort darum bitten.`,
+  runsOut: (date, office) =>
+    `Ihr Zertifikat zum Signieren und Verschlüsseln von Mails bei ${office} läuft ab: ${date}. Erneuern Sie es vorher unter „Keys“: ein neues wird gemacht, das alte bleibt zum Lesen. Tun Sie es selbst in Under Lock; niemand wird Sie je über einen Link an einen anderen Ort darum bitten.`,
   requestSubject: (sender) => `${sender} bittet Sie um eine signierte Nachricht`,
   requestText: (name, sender, office) => `${name === '' ? 'Guten Tag,' : `Guten Tag ${name},`}
 
@@ -26,37 +28,56 @@ ${sender}
 ${office}`,
   subject: (sender) => `${sender} hat eine Nachricht für Sie hinterlegt`,
   greeting: (name) => (name === '' ? 'Guten Tag,' : `Guten Tag ${name},`),
-  opening: (sender, address, office) => `${sender} (${address}) von ${office} hat Ihnen geschrieben. Die Nachricht liegt in unserem Leseraum und nicht in dieser Mail.`,
-  openingOfReply: (sender, address, office) => `${sender} (${address}) hat allen geantwortet, die eine Nachricht von ${office} lesen. Die Antwort liegt in unserem Leseraum und nicht in dieser Mail.`,
-  openingCarried: (sender, address, office) => `${sender} (${address}) von ${office} hat Ihnen geschrieben. Die Nachricht steckt verschlossen in der Datei, die mit dieser Mail kommt; sie öffnet sich in unserem Leseraum, sobald Sie gezeigt haben, wer Sie sind.`,
-  carriedHere: (ending) => (ending === undefined ? 'Öffnen Sie die Datei und drücken Sie auf ihren Knopf. Wo sie sich nicht öffnet, gehen Sie auf diese Seite und geben Sie ihr die Datei:' : `Speichern Sie die Datei. Ihr Name endet auf „.${ending}“, damit sie durchkommt: benennen Sie sie so um, dass er auf „.html“ endet, und öffnen Sie sie. Oder gehen Sie auf diese Seite und geben Sie ihr die Datei, wie sie ist:`),
+  opening: (sender, address, office) =>
+    `${sender} (${address}) von ${office} hat Ihnen geschrieben. Die Nachricht liegt in unserem Leseraum und nicht in dieser Mail.`,
+  openingOfReply: (sender, address, office) =>
+    `${sender} (${address}) hat allen geantwortet, die eine Nachricht von ${office} lesen. Die Antwort liegt in unserem Leseraum und nicht in dieser Mail.`,
+  openingCarried: (sender, address, office) =>
+    `${sender} (${address}) von ${office} hat Ihnen geschrieben. Die Nachricht steckt verschlossen in der Datei, die mit dieser Mail kommt; sie öffnet sich in unserem Leseraum, sobald Sie gezeigt haben, wer Sie sind.`,
+  carriedHere: (ending) =>
+    ending === undefined
+      ? 'Öffnen Sie die Datei und drücken Sie auf ihren Knopf. Wo sie sich nicht öffnet, gehen Sie auf diese Seite und geben Sie ihr die Datei:'
+      : `Speichern Sie die Datei. Ihr Name endet auf „.${ending}“, damit sie durchkommt: benennen Sie sie so um, dass er auf „.html“ endet, und öffnen Sie sie. Oder gehen Sie auf diese Seite und geben Sie ihr die Datei, wie sie ist:`,
   carriedButton: 'Zum Leseraum',
   carriedName: 'verschlossene-nachricht',
   carriedTitle: (sender) => `Eine Nachricht von ${sender}, verschlossen`,
-  carriedSays: (office) => `Sie ist in dieser Datei versiegelt. Eine Hälfte ihres Schlüssels liegt bei ${office}: drücken Sie auf den Knopf, zeigen Sie, wer Sie sind, und sie öffnet sich in unserem Leseraum. Dazu braucht es eine Verbindung. Der Absender kann die Nachricht schließen oder zurückziehen; danach öffnet sich die Datei nicht mehr.`,
-  carriedOtherwise: (address) => `Wenn nichts geschieht, gehen Sie auf ${address} und geben Sie jener Seite diese Datei.`,
-  openingPassedOn: (reader, address, sender, office) => `${reader} (${address}) hat eine Nachricht von ${sender} von ${office} an Sie weitergegeben; ${sender} erlaubt das. Die Nachricht liegt in unserem Leseraum und nicht in dieser Mail.`,
+  carriedSays: (office) =>
+    `Sie ist in dieser Datei versiegelt. Eine Hälfte ihres Schlüssels liegt bei ${office}: drücken Sie auf den Knopf, zeigen Sie, wer Sie sind, und sie öffnet sich in unserem Leseraum. Dazu braucht es eine Verbindung. Der Absender kann die Nachricht schließen oder zurückziehen; danach öffnet sich die Datei nicht mehr.`,
+  carriedOtherwise: (address) =>
+    `Wenn nichts geschieht, gehen Sie auf ${address} und geben Sie jener Seite diese Datei.`,
+  openingPassedOn: (reader, address, sender, office) =>
+    `${reader} (${address}) hat eine Nachricht von ${sender} von ${office} an Sie weitergegeben; ${sender} erlaubt das. Die Nachricht liegt in unserem Leseraum und nicht in dieser Mail.`,
   until: (date) => `Sie können sie bis ${date} lesen.`,
   checkByText: (hint) => `Wenn Sie sie öffnen, schicken wir einen Code per SMS an das Telefon, das auf ${hint} endet.`,
   checkByEmail: (hint) => `Wenn Sie sie öffnen, schicken wir einen Code an Ihre andere Adresse, ${hint}.`,
-  checkByVoice: (hint) => `Wenn Sie sie öffnen, rufen wir das Telefon an, das auf ${hint} endet, und lesen einen Code vor.`,
+  checkByVoice: (hint) =>
+    `Wenn Sie sie öffnen, rufen wir das Telefon an, das auf ${hint} endet, und lesen einen Code vor.`,
   checkByQuestion: 'Wenn Sie sie öffnen, werden Sie etwas gefragt, worauf nur Sie und der Absender die Antwort kennen.',
-  checkByPassword: 'Sie haben bei uns ein Passwort: melden Sie sich damit an, um zu lesen. Der Link allein öffnet nichts.',
+  checkByPassword:
+    'Sie haben bei uns ein Passwort: melden Sie sich damit an, um zu lesen. Der Link allein öffnet nichts.',
   alsoQuestion: 'Außerdem werden Sie etwas gefragt, worauf nur Sie und der Absender die Antwort kennen.',
   openHere: 'Hier öffnen:',
   openButton: 'Nachricht öffnen',
-  notForYou: 'Ist sie nicht für Sie, öffnen Sie nichts und löschen Sie diese Mail: ohne den Code kann sie niemand lesen.',
+  notForYou:
+    'Ist sie nicht für Sie, öffnen Sie nichts und löschen Sie diese Mail: ohne den Code kann sie niemand lesen.',
   notForYouRegistered: 'Ist sie nicht für Sie, löschen Sie diese Mail: ohne das Passwort kann sie niemand lesen.',
-  whyALink: 'Sie haben das nicht erwartet? Rufen Sie den Absender unter einer Nummer an, die Sie schon kennen, bevor Sie sie öffnen.',
+  whyALink:
+    'Sie haben das nicht erwartet? Rufen Sie den Absender unter einer Nummer an, die Sie schon kennen, bevor Sie sie öffnen.',
   reminderSubject: (sender) => `Noch nicht gelesen: eine Nachricht von ${sender}`,
-  reminder: (sender, date) => `${sender} hat eine Nachricht für Sie hinterlegt, die Sie noch nicht geöffnet haben. Ihr Link steht in unserer Mail von ${date}; wir bewahren ihn nicht auf und können ihn hier nicht wiederholen.`,
+  reminder: (sender, date) =>
+    `${sender} hat eine Nachricht für Sie hinterlegt, die Sie noch nicht geöffnet haben. Ihr Link steht in unserer Mail von ${date}; wir bewahren ihn nicht auf und können ihn hier nicht wiederholen.`,
   receiptSubject: (reader) => `${reader} hat Ihre Nachricht geöffnet`,
-  receipt: (reader, address, date, reference) => `${reader} (${address}) hat Ihre Nachricht${reference === '' ? '' : ` mit dem Zeichen ${reference}`} am ${date} zum ersten Mal geöffnet.`,
+  receipt: (reader, address, date, reference) =>
+    `${reader} (${address}) hat Ihre Nachricht${reference === '' ? '' : ` mit dem Zeichen ${reference}`} am ${date} zum ersten Mal geöffnet.`,
   waitingSubject: (office) => `Bei ${office} liegt etwas für Sie`,
-  waiting: (count) => `${count === 1 ? 'Eine Nachricht liegt' : `${count} Nachrichten liegen`} für Sie bereit, und Sie waren seitdem nicht hier. Melden Sie sich an, um zu lesen; diese Mail sagt nicht, worum es geht und von wem es kommt.`,
+  waiting: (count) =>
+    `${count === 1 ? 'Eine Nachricht liegt' : `${count} Nachrichten liegen`} für Sie bereit, und Sie waren seitdem nicht hier. Melden Sie sich an, um zu lesen; diese Mail sagt nicht, worum es geht und von wem es kommt.`,
   passcodeSubject: (code) => `${code} ist Ihr Code`,
-  passcode: (code, office, minutes) => `${code} ist Ihr Code für die Nachricht von ${office}. Er gilt einmal, ${minutesWord(minutes)} lang. Wir fragen nie am Telefon danach.`,
+  passcode: (code, office, minutes) =>
+    `${code} ist Ihr Code für die Nachricht von ${office}. Er gilt einmal, ${minutesWord(minutes)} lang. Wir fragen nie am Telefon danach.`,
   mailboxCodeSubject: (code) => `${code} bestätigt Ihre Adresse`,
-  mailboxCode: (code, office, minutes) => `${code} bestätigt, dass dieses Postfach Ihnen gehört, für Ihr Passwort im Leseraum von ${office}. Er gilt einmal, ${minutesWord(minutes)} lang. Sie haben ihn nicht verlangt? Dann tun Sie nichts: ohne ihn ändert sich nichts.`,
-  passcodeCall: (digits, office) => `Hier ist der Leseraum von ${office}. Ihr Code lautet: ${digits}. Noch einmal: ${digits}. Niemand von ${office} wird Sie je danach fragen.`,
+  mailboxCode: (code, office, minutes) =>
+    `${code} bestätigt, dass dieses Postfach Ihnen gehört, für Ihr Passwort im Leseraum von ${office}. Er gilt einmal, ${minutesWord(minutes)} lang. Sie haben ihn nicht verlangt? Dann tun Sie nichts: ohne ihn ändert sich nichts.`,
+  passcodeCall: (digits, office) =>
+    `Hier ist der Leseraum von ${office}. Ihr Code lautet: ${digits}. Noch einmal: ${digits}. Niemand von ${office} wird Sie je danach fragen.`,
 };

@@ -1,4 +1,7 @@
-/** How the office's notices look: its own words by language, and its colour. Every place a text may name is known, so that none goes out with a gap in it. */
+/**
+ * How the office's notices look: its own words by language, and its colour. Every place a text may name is known, so
+ * that none goes out with a gap in it.
+ */
 import { z } from 'zod';
 import { LANGUAGES, type Language } from '../people/language';
 
@@ -27,13 +30,24 @@ export const PART_RULES: Record<NoticePart, TextRules<Placeholder>> = {
   outer: { may: ['office'], must: [], max: 120, lines: false },
 };
 
-export const noticeTextsSchema = z.object({ subject: z.string().max(200), greeting: z.string().max(200), opening: z.string().max(1000), doubt: z.string().max(1000), foot: z.string().max(1000), outer: z.string().max(200) });
+export const noticeTextsSchema = z.object({
+  subject: z.string().max(200),
+  greeting: z.string().max(200),
+  opening: z.string().max(1000),
+  doubt: z.string().max(1000),
+  foot: z.string().max(1000),
+  outer: z.string().max(200),
+});
 export type NoticeTexts = z.infer<typeof noticeTextsSchema>;
 export const noticeLookSchema = z.object({
   /** `#rrggbb`, of the button and of the reading room's band. */
   colour: z.string().regex(/^#[\da-f]{6}$/i),
   /** Languages without words of the office's own speak ours. */
-  texts: z.object({ en: noticeTextsSchema.optional(), de: noticeTextsSchema.optional(), pt: noticeTextsSchema.optional() }),
+  texts: z.object({
+    en: noticeTextsSchema.optional(),
+    de: noticeTextsSchema.optional(),
+    pt: noticeTextsSchema.optional(),
+  }),
 });
 export type NoticeLook = z.infer<typeof noticeLookSchema>;
 
@@ -52,10 +66,18 @@ export type TextProblem<Name extends string = Placeholder> =
 
 const NAMED = /\{([^{}]*)\}/g;
 
-export const textProblem = (part: NoticePart, text: string): TextProblem | undefined => problemIn(text, PART_RULES[part], PLACEHOLDERS);
+export const textProblem = (part: NoticePart, text: string): TextProblem | undefined =>
+  problemIn(text, PART_RULES[part], PLACEHOLDERS);
 
-/** What is wrong with a text of the office's, or undefined; `known` is every placeholder there is. A link is refused: a notice has one, and readers are told to look for no other. */
-export function problemIn<Name extends string>(text: string, { may, must, max, lines }: TextRules<Name>, known: readonly Name[]): TextProblem<Name> | undefined {
+/**
+ * What is wrong with a text of the office's, or undefined; `known` is every placeholder there is. A link is refused: a
+ * notice has one, and readers are told to look for no other.
+ */
+export function problemIn<Name extends string>(
+  text: string,
+  { may, must, max, lines }: TextRules<Name>,
+  known: readonly Name[],
+): TextProblem<Name> | undefined {
   if (text.trim() === '') return { code: 'empty' };
   if (text.length > max) return { code: 'too-long', limit: max };
   if (!lines && /[\r\n]/.test(text)) return { code: 'several-lines' };
@@ -68,12 +90,22 @@ export function problemIn<Name extends string>(text: string, { may, must, max, l
   if (/[{}]/.test(text.replace(NAMED, ''))) return { code: 'loose-brace' };
   const missing = must.find((name) => !text.includes(`{${name}}`));
   if (missing !== undefined) return { code: 'placeholder-missing', name: missing };
-  if (/\b(?:https?:|www\.)/i.test(text) || /\b[\w-]+\.(?:com|net|org|info|eu|example)\b/i.test(text.split(/\s/).filter((word) => !word.includes('@')).join(' '))) return { code: 'link' };
+  if (
+    /\b(?:https?:|www\.)/i.test(text) ||
+    /\b[\w-]+\.(?:com|net|org|info|eu|example)\b/i.test(
+      text
+        .split(/\s/)
+        .filter((word) => !word.includes('@'))
+        .join(' '),
+    )
+  )
+    return { code: 'link' };
   return undefined;
 }
 
 /** The texts with what they name. Pure: one pass, so that a name which holds braces is not read as a placeholder. */
-export const fillText = <Name extends string>(text: string, values: Record<Name, string>): string => text.replace(NAMED, (whole, name: string) => values[name as Name] ?? whole);
+export const fillText = <Name extends string>(text: string, values: Record<Name, string>): string =>
+  text.replace(NAMED, (whole, name: string) => values[name as Name] ?? whole);
 
 /** Whether white letters on `colour` can be read: 4.5 to 1 (WCAG 2.2, 1.4.3; relative luminance as defined there). */
 export function isReadableColour(colour: string): boolean {
@@ -85,7 +117,11 @@ export function isReadableColour(colour: string): boolean {
 }
 
 /** The first thing wrong with a whole look: which part in which language. */
-export function lookProblem({ colour, texts }: NoticeLook): { part: NoticePart | 'colour'; language?: Language; problem: TextProblem | { code: 'colour' } } | undefined {
+export function lookProblem({
+  colour,
+  texts,
+}: NoticeLook):
+  { part: NoticePart | 'colour'; language?: Language; problem: TextProblem | { code: 'colour' } } | undefined {
   if (!isReadableColour(colour)) return { part: 'colour', problem: { code: 'colour' } };
   for (const language of LANGUAGES) {
     const own = texts[language];

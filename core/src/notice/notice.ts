@@ -1,6 +1,8 @@
 /**
- * The notice: the only thing that is mailed to a reader. It says who wrote, to whom, until when and what to do, and nothing of the content.
- * Built here and nowhere else, byte for byte the same from the same input, so that what left can be shown and checked afterwards.
+ * The notice: the only thing that is mailed to a reader. It says who wrote, to whom, until when and what to do, and
+ * nothing of the content.
+ * Built here and nowhere else, byte for byte the same from the same input, so that what left can be shown and checked
+ * afterwards.
  */
 import { type Bytes } from '../bytes';
 import { escapeHtml } from '../escape-html';
@@ -56,18 +58,39 @@ function checkSentence({ kind, hint }: Notice['check'], words: NoticeWords): str
 /** Our words for the parts that an office may word itself, with the same places to fill. */
 export function ourTexts(language: Language): NoticeTexts {
   const words = noticeWords(language);
-  return { subject: words.subject('{sender}'), greeting: words.greeting('{recipient}'), opening: words.opening('{sender}', '{address}', '{office}'), doubt: words.whyALink, foot: '{office}', outer: words.outerSubject('{office}') };
+  return {
+    subject: words.subject('{sender}'),
+    greeting: words.greeting('{recipient}'),
+    opening: words.opening('{sender}', '{address}', '{office}'),
+    doubt: words.whyALink,
+    foot: '{office}',
+    outer: words.outerSubject('{office}'),
+  };
 }
 
-/** The parts in the office's words where it has them. Replies of readers, what was passed on and carried pages open in ours: the office could not know how they read. */
+/**
+ * The parts in the office's words where it has them. Replies of readers, what was passed on and carried pages open in
+ * ours: the office could not know how they read.
+ */
 function partsOf(notice: Notice, words: NoticeWords, senderName: string): Omit<NoticeTexts, 'outer'> {
   const { passedOnBy, recipient, sender, officeName } = notice;
   const own = notice.look?.texts[notice.language as Language];
-  const fill = (part: NoticePart): string | undefined => (own === undefined ? undefined : fillText(own[part], { sender: senderName, address: sender.address, recipient: recipient.name, office: officeName }));
+  const fill = (part: NoticePart): string | undefined =>
+    own === undefined
+      ? undefined
+      : fillText(own[part], {
+          sender: senderName,
+          address: sender.address,
+          recipient: recipient.name,
+          office: officeName,
+        });
   const opening = (): string => {
     if (notice.carried !== undefined) return words.openingCarried(senderName, sender.address, officeName);
-    if (passedOnBy !== undefined) return words.openingPassedOn(passedOnBy.name || passedOnBy.address, passedOnBy.address, senderName, officeName);
-    return notice.from === undefined ? (fill('opening') ?? words.opening(senderName, sender.address, officeName)) : words.openingOfReply(senderName, sender.address, officeName);
+    if (passedOnBy !== undefined)
+      return words.openingPassedOn(passedOnBy.name || passedOnBy.address, passedOnBy.address, senderName, officeName);
+    return notice.from === undefined
+      ? (fill('opening') ?? words.opening(senderName, sender.address, officeName))
+      : words.openingOfReply(senderName, sender.address, officeName);
   };
   return {
     opening: opening(),
@@ -79,10 +102,14 @@ function partsOf(notice: Notice, words: NoticeWords, senderName: string): Omit<N
   };
 }
 
-/** What stands outside of an encrypted mail in the place of its subject: in the office's words where it has them. Pure. */
+/**
+ * What stands outside of an encrypted mail in the place of its subject: in the office's words where it has them. Pure.
+ */
 export function outerSubject(language: Language, officeName: string, look?: NoticeLook): string {
   const own = look?.texts[language];
-  return own === undefined ? noticeWords(language).outerSubject(officeName) : fillText(own.outer, { sender: '', address: '', recipient: '', office: officeName });
+  return own === undefined
+    ? noticeWords(language).outerSubject(officeName)
+    : fillText(own.outer, { sender: '', address: '', recipient: '', office: officeName });
 }
 
 const senderNameOf = ({ sender }: Notice): string => (sender.name === '' ? sender.address : sender.name);
@@ -92,12 +119,25 @@ export function noticeText(notice: Notice): { subject: string; text: string; htm
   const { check, carried } = notice;
   // The share travels in the page only.
   const link = carried === undefined ? notice.link : notice.link.replace(/#.*/, '');
-  const [openHere, openButton] = carried === undefined ? [words.openHere, words.openButton] : [words.carriedHere(carried.extension), words.carriedButton];
+  const [openHere, openButton] =
+    carried === undefined
+      ? [words.openHere, words.openButton]
+      : [words.carriedHere(carried.extension), words.carriedButton];
   const senderName = senderNameOf(notice);
   const parts = partsOf(notice, words, senderName);
   const sayCheck = `${checkSentence(check, words)}${check.question && check.kind !== 'question' ? ` ${words.alsoQuestion}` : ''}`;
-  const paragraphs = [parts.opening, `${words.until(dateInWords(notice.closesAt, notice.zone, notice.language))} ${sayCheck}`];
-  const text = [parts.greeting, ...paragraphs, `${openHere}\n${link}`, check.kind === 'password' ? words.notForYouRegistered : words.notForYou, parts.doubt, parts.foot].join('\n\n');
+  const paragraphs = [
+    parts.opening,
+    `${words.until(dateInWords(notice.closesAt, notice.zone, notice.language))} ${sayCheck}`,
+  ];
+  const text = [
+    parts.greeting,
+    ...paragraphs,
+    `${openHere}\n${link}`,
+    check.kind === 'password' ? words.notForYouRegistered : words.notForYou,
+    parts.doubt,
+    parts.foot,
+  ].join('\n\n');
   const paragraph = (content: string): string => `<p style="margin:0 0 16px">${content}</p>`;
   const html = [
     `<!doctype html><html lang="${words.language}"><body style="margin:0;padding:24px;background:#F4EFE6;color:#1B2421;font:16px/24px sans-serif">`,
@@ -105,7 +145,9 @@ export function noticeText(notice: Notice): { subject: string; text: string; htm
     paragraph(escapeHtml(parts.greeting)),
     ...paragraphs.map((one) => paragraph(inLines(one))),
     ...(carried === undefined ? [] : [paragraph(escapeHtml(openHere))]),
-    paragraph(`<a href="${escapeHtml(link)}" style="display:inline-block;padding:12px 20px;background:${notice.look?.colour ?? OUR_COLOUR};color:#FFFFFF;text-decoration:none">${escapeHtml(openButton)}</a>`),
+    paragraph(
+      `<a href="${escapeHtml(link)}" style="display:inline-block;padding:12px 20px;background:${notice.look?.colour ?? OUR_COLOUR};color:#FFFFFF;text-decoration:none">${escapeHtml(openButton)}</a>`,
+    ),
     paragraph(escapeHtml(check.kind === 'password' ? words.notForYouRegistered : words.notForYou)),
     `<p style="margin:0;color:#53605A">${inLines(parts.doubt)}<br>${inLines(parts.foot)}</p>`,
     '</div></body></html>',
@@ -115,13 +157,27 @@ export function noticeText(notice: Notice): { subject: string; text: string; htm
 
 function carriedFile(notice: Notice, sealed: Uint8Array): MessageContent['files'][number] {
   const words = noticeWords(notice.language);
-  return { name: `${words.carriedName}.${notice.carried?.extension ?? 'html'}`, type: 'text/html', bytes: carriedPage({ senderName: senderNameOf(notice), officeName: notice.officeName, link: notice.link, sealed, words }) };
+  return {
+    name: `${words.carriedName}.${notice.carried?.extension ?? 'html'}`,
+    type: 'text/html',
+    bytes: carriedPage({
+      senderName: senderNameOf(notice),
+      officeName: notice.officeName,
+      link: notice.link,
+      sealed,
+      words,
+    }),
+  };
 }
 
-/** The notice as it goes over SMTP. `sealed` is the content as the server holds it, for a carried page. @throws HeaderInjectionError */
+/**
+ * The notice as it goes over SMTP. `sealed` is the content as the server holds it, for a carried page. @throws
+ * HeaderInjectionError
+ */
 export function buildNotice(notice: Notice, sealed?: Uint8Array): Bytes {
   const { subject, text, html } = noticeText(notice);
-  if ((notice.carried === undefined) !== (sealed === undefined)) throw new Error('A carried page needs its content, and no other notice has any');
+  if ((notice.carried === undefined) !== (sealed === undefined))
+    throw new Error('A carried page needs its content, and no other notice has any');
   return buildMessage({
     messageId: notice.messageId,
     from: notice.from ?? notice.sender,
@@ -137,58 +193,135 @@ export function buildNotice(notice: Notice, sealed?: Uint8Array): Bytes {
 }
 
 /** The mail that carries a passcode to a second address. */
-export function buildPasscodeMail(input: { messageId: string; date: Date; officeName: string; from: Correspondent; to: string; code: string; minutes: number; language: string }): Bytes {
+export function buildPasscodeMail(input: {
+  messageId: string;
+  date: Date;
+  officeName: string;
+  from: Correspondent;
+  to: string;
+  code: string;
+  minutes: number;
+  language: string;
+}): Bytes {
   const words = noticeWords(input.language);
   return buildMessage({
-    messageId: input.messageId, from: input.from, to: [{ name: '', address: input.to }], cc: [], subject: words.passcodeSubject(input.code), date: input.date, reference: '',
-    text: words.passcode(input.code, input.officeName, input.minutes), html: '', files: [],
+    messageId: input.messageId,
+    from: input.from,
+    to: [{ name: '', address: input.to }],
+    cc: [],
+    subject: words.passcodeSubject(input.code),
+    date: input.date,
+    reference: '',
+    text: words.passcode(input.code, input.officeName, input.minutes),
+    html: '',
+    files: [],
   });
 }
 
-export const passcodeText = (code: string, officeName: string, minutes: number, language: string): string => noticeWords(language).passcode(code, officeName, minutes);
+export const passcodeText = (code: string, officeName: string, minutes: number, language: string): string =>
+  noticeWords(language).passcode(code, officeName, minutes);
 
 /** The mail that carries the digits which prove that a mailbox is somebody's own. */
-export function buildMailboxCodeMail(input: { messageId: string; date: Date; officeName: string; from: Correspondent; to: string; code: string; minutes: number; language: string }): Bytes {
+export function buildMailboxCodeMail(input: {
+  messageId: string;
+  date: Date;
+  officeName: string;
+  from: Correspondent;
+  to: string;
+  code: string;
+  minutes: number;
+  language: string;
+}): Bytes {
   const words = noticeWords(input.language);
   return buildMessage({
-    messageId: input.messageId, from: input.from, to: [{ name: '', address: input.to }], cc: [], subject: words.mailboxCodeSubject(input.code), date: input.date, reference: '',
-    text: words.mailboxCode(input.code, input.officeName, input.minutes), html: '', files: [],
+    messageId: input.messageId,
+    from: input.from,
+    to: [{ name: '', address: input.to }],
+    cc: [],
+    subject: words.mailboxCodeSubject(input.code),
+    date: input.date,
+    reference: '',
+    text: words.mailboxCode(input.code, input.officeName, input.minutes),
+    html: '',
+    files: [],
   });
 }
 
 /** What a call says: each digit by itself. */
-export const passcodeCall = (code: string, officeName: string, language: string): string => noticeWords(language).passcodeCall([...code].join(', '), officeName);
+export const passcodeCall = (code: string, officeName: string, language: string): string =>
+  noticeWords(language).passcodeCall([...code].join(', '), officeName);
 
-interface PlainMail { messageId: string; date: Date; officeName: string; from: Correspondent; to: Correspondent; language: string }
+interface PlainMail {
+  messageId: string;
+  date: Date;
+  officeName: string;
+  from: Correspondent;
+  to: Correspondent;
+  language: string;
+}
 
 const plainMail = ({ messageId, date, from, to }: PlainMail, subject: string, paragraphs: string[]): Bytes =>
-  buildMessage({ messageId, from, to: [{ name: cleanName(to.name), address: to.address }], cc: [], subject, date, reference: '', text: paragraphs.join('\n\n'), html: '', files: [] });
+  buildMessage({
+    messageId,
+    from,
+    to: [{ name: cleanName(to.name), address: to.address }],
+    cc: [],
+    subject,
+    date,
+    reference: '',
+    text: paragraphs.join('\n\n'),
+    html: '',
+    files: [],
+  });
 
 /** Reminds of a notice. It has no link: nobody but the notice has it. */
-export function buildReminder(mail: PlainMail & { sender: Correspondent; closesAt: Date; zone: string; noticeAt: Date }): Bytes {
+export function buildReminder(
+  mail: PlainMail & { sender: Correspondent; closesAt: Date; zone: string; noticeAt: Date },
+): Bytes {
   const words = noticeWords(mail.language);
   const sender = mail.sender.name || mail.sender.address;
   return plainMail(mail, words.reminderSubject(sender), [
-    words.greeting(mail.to.name), words.reminder(sender, dateInWords(mail.noticeAt, mail.zone, mail.language)), words.until(dateInWords(mail.closesAt, mail.zone, mail.language)), words.notForYou, mail.officeName,
+    words.greeting(mail.to.name),
+    words.reminder(sender, dateInWords(mail.noticeAt, mail.zone, mail.language)),
+    words.until(dateInWords(mail.closesAt, mail.zone, mail.language)),
+    words.notForYou,
+    mail.officeName,
   ]);
 }
 
 /** Tells somebody of the office that messages wait for them: how many, and nothing else. */
 export function buildWaiting(mail: PlainMail & { count: number; link: string }): Bytes {
   const words = noticeWords(mail.language);
-  return plainMail(mail, words.waitingSubject(mail.officeName), [words.greeting(mail.to.name), words.waiting(mail.count), mail.link, mail.officeName]);
+  return plainMail(mail, words.waitingSubject(mail.officeName), [
+    words.greeting(mail.to.name),
+    words.waiting(mail.count),
+    mail.link,
+    mail.officeName,
+  ]);
 }
 
 /** Reminds somebody of the office that their certificate runs out. */
 export function buildRunsOut(mail: PlainMail & { at: Date; zone: string; link: string }): Bytes {
   const words = noticeWords(mail.language);
   const date = dateInWords(mail.at, mail.zone, mail.language);
-  return plainMail(mail, words.runsOutSubject(date), [words.greeting(mail.to.name), words.runsOut(date, mail.officeName), mail.link, mail.officeName]);
+  return plainMail(mail, words.runsOutSubject(date), [
+    words.greeting(mail.to.name),
+    words.runsOut(date, mail.officeName),
+    mail.link,
+    mail.officeName,
+  ]);
 }
 
 /** Tells the sender that somebody opened what they sent, and nothing of what it was. */
-export function buildReceipt(mail: PlainMail & { reader: Correspondent; openedAt: Date; zone: string; reference: string; link: string }): Bytes {
+export function buildReceipt(
+  mail: PlainMail & { reader: Correspondent; openedAt: Date; zone: string; reference: string; link: string },
+): Bytes {
   const words = noticeWords(mail.language);
   const reader = mail.reader.name || mail.reader.address;
-  return plainMail(mail, words.receiptSubject(reader), [words.greeting(mail.to.name), words.receipt(reader, mail.reader.address, dateInWords(mail.openedAt, mail.zone, mail.language), mail.reference), mail.link, mail.officeName]);
+  return plainMail(mail, words.receiptSubject(reader), [
+    words.greeting(mail.to.name),
+    words.receipt(reader, mail.reader.address, dateInWords(mail.openedAt, mail.zone, mail.language), mail.reference),
+    mail.link,
+    mail.officeName,
+  ]);
 }

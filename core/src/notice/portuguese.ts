@@ -1,12 +1,14 @@
 import { type NoticeWords } from './notice-words';
 
-const minutesWord = (minutes: number): string => `${minutes} ${new Intl.PluralRules('pt-PT').select(minutes) === 'one' ? 'minuto' : 'minutos'}`;
+const minutesWord = (minutes: number): string =>
+  `${minutes} ${new Intl.PluralRules('pt-PT').select(minutes) === 'one' ? 'minuto' : 'minutos'}`;
 
 export const portuguese: NoticeWords = {
   language: 'pt',
   outerSubject: (office) => `Uma mensagem confidencial de ${office}`,
   runsOutSubject: (date) => `O seu certificado expira: ${date}`,
-  runsOut: (date, office) => `O seu certificado para assinar e cifrar correio em ${office} expira: ${date}. Renove-o antes, em “Keys”: faz-se um novo e o antigo fica para leitura. Faça-o você mesmo no Under Lock; ninguém lho pedirá por uma ligação para outro lugar.`,
+  runsOut: (date, office) =>
+    `O seu certificado para assinar e cifrar correio em ${office} expira: ${date}. Renove-o antes, em “Keys”: faz-se um novo e o antigo fica para leitura. Faça-o você mesmo no Under Lock; ninguém lho pedirá por uma ligação para outro lugar.`,
   requestSubject: (sender) => `${sender} pede-lhe uma mensagem assinada`,
   requestText: (name, sender, office) => `${name === '' ? 'Bom dia,' : `Bom dia ${name},`}
 
@@ -26,22 +28,32 @@ ${sender}
 ${office}`,
   subject: (sender) => `${sender} deixou-lhe uma mensagem para ler`,
   greeting: (name) => (name === '' ? 'Bom dia,' : `Bom dia, ${name},`),
-  opening: (sender, address, office) => `${sender} (${address}), de ${office}, escreveu-lhe. A mensagem está guardada na nossa sala de leitura e não vem neste correio.`,
-  openingOfReply: (sender, address, office) => `${sender} (${address}) respondeu a todos os que leem uma mensagem de ${office}. A resposta está guardada na nossa sala de leitura e não vem neste correio.`,
-  openingCarried: (sender, address, office) => `${sender} (${address}), de ${office}, escreveu-lhe. A mensagem vem fechada no ficheiro que acompanha este correio; abre na nossa sala de leitura, depois de mostrar quem é.`,
-  carriedHere: (ending) => (ending === undefined ? 'Abra o ficheiro e carregue no seu botão. Se não abrir, vá a esta página e dê-lhe o ficheiro:' : `Guarde o ficheiro. O nome termina em “.${ending}” para poder passar: mude-o para terminar em “.html” e abra-o. Ou vá a esta página e dê-lhe o ficheiro tal como está:`),
+  opening: (sender, address, office) =>
+    `${sender} (${address}), de ${office}, escreveu-lhe. A mensagem está guardada na nossa sala de leitura e não vem neste correio.`,
+  openingOfReply: (sender, address, office) =>
+    `${sender} (${address}) respondeu a todos os que leem uma mensagem de ${office}. A resposta está guardada na nossa sala de leitura e não vem neste correio.`,
+  openingCarried: (sender, address, office) =>
+    `${sender} (${address}), de ${office}, escreveu-lhe. A mensagem vem fechada no ficheiro que acompanha este correio; abre na nossa sala de leitura, depois de mostrar quem é.`,
+  carriedHere: (ending) =>
+    ending === undefined
+      ? 'Abra o ficheiro e carregue no seu botão. Se não abrir, vá a esta página e dê-lhe o ficheiro:'
+      : `Guarde o ficheiro. O nome termina em “.${ending}” para poder passar: mude-o para terminar em “.html” e abra-o. Ou vá a esta página e dê-lhe o ficheiro tal como está:`,
   carriedButton: 'Ir para a sala de leitura',
   carriedName: 'mensagem-fechada',
   carriedTitle: (sender) => `Uma mensagem de ${sender}, fechada`,
-  carriedSays: (office) => `Está selada neste ficheiro. ${office} guarda metade da chave: carregue no botão, mostre quem é, e abre na nossa sala de leitura. É precisa uma ligação à rede. O remetente pode fechar a mensagem ou retirá-la; depois disso o ficheiro já não abre.`,
+  carriedSays: (office) =>
+    `Está selada neste ficheiro. ${office} guarda metade da chave: carregue no botão, mostre quem é, e abre na nossa sala de leitura. É precisa uma ligação à rede. O remetente pode fechar a mensagem ou retirá-la; depois disso o ficheiro já não abre.`,
   carriedOtherwise: (address) => `Se não acontecer nada, vá a ${address} e dê este ficheiro a essa página.`,
-  openingPassedOn: (reader, address, sender, office) => `${reader} (${address}) passou-lhe uma mensagem de ${sender}, de ${office}, que o permite. A mensagem está guardada na nossa sala de leitura e não vem neste correio.`,
+  openingPassedOn: (reader, address, sender, office) =>
+    `${reader} (${address}) passou-lhe uma mensagem de ${sender}, de ${office}, que o permite. A mensagem está guardada na nossa sala de leitura e não vem neste correio.`,
   until: (date) => `Pode lê-la até ${date}.`,
   checkByText: (hint) => `Ao abri-la, enviamos um código por SMS para o telefone que termina em ${hint}.`,
   checkByEmail: (hint) => `Ao abri-la, enviamos um código para o seu outro endereço, ${hint}.`,
   checkByVoice: (hint) => `Ao abri-la, ligamos para o telefone que termina em ${hint} e lemos um código.`,
-  checkByQuestion: 'Ao abri-la, é-lhe feita uma pergunta cuja resposta só o remetente e a pessoa destinatária conhecem.',
-  checkByPassword: 'Definiu uma palavra-passe connosco: inicie sessão com ela para ler. Esta ligação sozinha não abre nada.',
+  checkByQuestion:
+    'Ao abri-la, é-lhe feita uma pergunta cuja resposta só o remetente e a pessoa destinatária conhecem.',
+  checkByPassword:
+    'Definiu uma palavra-passe connosco: inicie sessão com ela para ler. Esta ligação sozinha não abre nada.',
   alsoQuestion: 'É-lhe feita também uma pergunta cuja resposta só o remetente e a pessoa destinatária conhecem.',
   openHere: 'Abra aqui:',
   openButton: 'Abrir a mensagem',
@@ -49,14 +61,20 @@ ${office}`,
   notForYouRegistered: 'Se não é para si, apague este correio: sem a palavra-passe ninguém a pode ler.',
   whyALink: 'Não esperava isto? Antes de abrir, ligue ao remetente para um número que já conhece.',
   reminderSubject: (sender) => `Ainda por ler: uma mensagem de ${sender}`,
-  reminder: (sender, date) => `${sender} deixou-lhe uma mensagem que ainda não abriu. A ligação está no nosso correio de ${date}; não a guardamos e não a podemos repetir aqui.`,
+  reminder: (sender, date) =>
+    `${sender} deixou-lhe uma mensagem que ainda não abriu. A ligação está no nosso correio de ${date}; não a guardamos e não a podemos repetir aqui.`,
   receiptSubject: (reader) => `${reader} abriu a sua mensagem`,
-  receipt: (reader, address, date, reference) => `${reader} (${address}) abriu a sua mensagem${reference === '' ? '' : ` com a referência ${reference}`} pela primeira vez em ${date}.`,
+  receipt: (reader, address, date, reference) =>
+    `${reader} (${address}) abriu a sua mensagem${reference === '' ? '' : ` com a referência ${reference}`} pela primeira vez em ${date}.`,
   waitingSubject: (office) => `Há algo à sua espera em ${office}`,
-  waiting: (count) => `${count === 1 ? 'Há uma mensagem' : `Há ${count} mensagens`} à sua espera, e ainda não entrou desde então. Inicie sessão para ler; este e-mail não diz do que se trata nem de quem vem.`,
+  waiting: (count) =>
+    `${count === 1 ? 'Há uma mensagem' : `Há ${count} mensagens`} à sua espera, e ainda não entrou desde então. Inicie sessão para ler; este e-mail não diz do que se trata nem de quem vem.`,
   passcodeSubject: (code) => `${code} é o seu código`,
-  passcode: (code, office, minutes) => `${code} é o seu código para a mensagem de ${office}. Serve uma vez, durante ${minutesWord(minutes)}. Nunca o pedimos por telefone.`,
+  passcode: (code, office, minutes) =>
+    `${code} é o seu código para a mensagem de ${office}. Serve uma vez, durante ${minutesWord(minutes)}. Nunca o pedimos por telefone.`,
   mailboxCodeSubject: (code) => `${code} confirma o seu endereço`,
-  mailboxCode: (code, office, minutes) => `${code} confirma que esta caixa de correio é sua, para a sua palavra-passe na sala de leitura de ${office}. Serve uma vez, durante ${minutesWord(minutes)}. Não o pediu? Então não faça nada: sem ele nada muda.`,
-  passcodeCall: (digits, office) => `Daqui fala a sala de leitura de ${office}. O seu código é: ${digits}. Mais uma vez: ${digits}. Ninguém de ${office} lho pedirá.`,
+  mailboxCode: (code, office, minutes) =>
+    `${code} confirma que esta caixa de correio é sua, para a sua palavra-passe na sala de leitura de ${office}. Serve uma vez, durante ${minutesWord(minutes)}. Não o pediu? Então não faça nada: sem ele nada muda.`,
+  passcodeCall: (digits, office) =>
+    `Daqui fala a sala de leitura de ${office}. O seu código é: ${digits}. Mais uma vez: ${digits}. Ninguém de ${office} lho pedirá.`,
 };

@@ -1,5 +1,6 @@
 /**
- * ASCII armour (RFC 9580 §6.2), both ways, by lines of base64 as mail has them. The checksum is written because some programs read nothing without it, and never looked at:
+ * ASCII armour (RFC 9580 §6.2), both ways, by lines of base64 as mail has them. The checksum is written because some
+ * programs read nothing without it, and never looked at:
  * §6.1 forbids rejecting by it, and what matters is authenticated inside.
  */
 import { type Bytes, concat, utf8 } from '../bytes';
@@ -23,10 +24,22 @@ function checksum(bytes: Uint8Array): Bytes {
 /** `comment` is for whoever meets the block in a file. */
 export function armoured(kind: ArmourKind, bytes: Uint8Array, comment?: string): Bytes {
   const head = comment === undefined ? '' : `Comment: ${comment.replace(/[^\x20-\x7e]/g, '?')}\r\n`;
-  return concat(utf8(`-----BEGIN PGP ${kind}-----\r\n${head}\r\n`), base64Lines(bytes), utf8('='), base64Lines(checksum(bytes)), utf8(`-----END PGP ${kind}-----\r\n`));
+  return concat(
+    utf8(`-----BEGIN PGP ${kind}-----\r\n${head}\r\n`),
+    base64Lines(bytes),
+    utf8('='),
+    base64Lines(checksum(bytes)),
+    utf8(`-----END PGP ${kind}-----\r\n`),
+  );
 }
 
-export interface Block { kind: ArmourKind; bytes: Bytes; /** What its head says of the character set of the text inside. */ charset: string | undefined; /** Where it stands: from its first to after its last octet. */ from: number; to: number }
+export interface Block {
+  kind: ArmourKind;
+  bytes: Bytes;
+  /** What its head says of the character set of the text inside. */ charset: string | undefined;
+  /** Where it stands: from its first to after its last octet. */ from: number;
+  to: number;
+}
 
 const MAX_BLOCKS = 100;
 const LF = 10;
@@ -41,7 +54,8 @@ function lineAt(bytes: Uint8Array, at: number): { text: string; next: number } {
   return { text: latin1.decode(bytes.subarray(at, Math.min(next, at + 400))).trimEnd(), next };
 }
 
-const startsWith = (bytes: Uint8Array, at: number, wanted: Uint8Array): boolean => wanted.every((octet, index) => bytes[at + index] === octet);
+const startsWith = (bytes: Uint8Array, at: number, wanted: Uint8Array): boolean =>
+  wanted.every((octet, index) => bytes[at + index] === octet);
 
 /** The block that begins at this line; undefined when it is none, or cut off. */
 function blockAt(bytes: Uint8Array, from: number): Block | undefined {
@@ -51,7 +65,11 @@ function blockAt(bytes: Uint8Array, from: number): Block | undefined {
   let at = next;
   let charset: string | undefined;
   // Header lines end with an empty one; some programs forget it where there are none.
-  for (let line = lineAt(bytes, at); at < bytes.length && (line.text === '' || /^[A-Za-z]+: /.test(line.text)); line = lineAt(bytes, at)) {
+  for (
+    let line = lineAt(bytes, at);
+    at < bytes.length && (line.text === '' || /^[A-Za-z]+: /.test(line.text));
+    line = lineAt(bytes, at)
+  ) {
     at = line.next;
     if (line.text === '') break;
     charset ??= /^charset: (.{1,100})$/i.exec(line.text)?.[1]?.trim();
@@ -66,7 +84,13 @@ function blockAt(bytes: Uint8Array, from: number): Block | undefined {
   const text64 = bytes.subarray(body, end);
   const tail = latin1.decode(text64.subarray(Math.max(0, text64.length - 12)));
   const sum = /(?:^|\n)=[A-Za-z0-9+/]{4}\s*$/.exec(tail);
-  return { kind, charset, bytes: fromBase64Lines(sum === null ? text64 : text64.subarray(0, text64.length - (tail.length - sum.index))), from, to: last.next };
+  return {
+    kind,
+    charset,
+    bytes: fromBase64Lines(sum === null ? text64 : text64.subarray(0, text64.length - (tail.length - sum.index))),
+    from,
+    to: last.next,
+  };
 }
 
 /** Every block in a text, in order; text around them is passed over. */

@@ -1,5 +1,6 @@
 /**
- * A text signed in the clear (RFC 9580 §7), taken apart as octets: programs sign what they have in the character set they have it in, so what was signed is no text until it was checked.
+ * A text signed in the clear (RFC 9580 §7), taken apart as octets: programs sign what they have in the character set
+ * they have it in, so what was signed is no text until it was checked.
  * Left out: `NotDashEscaped`, which the standard has dropped.
  */
 import { type Bytes } from '../bytes';
@@ -28,7 +29,11 @@ const latin = new TextDecoder('latin1');
 /** Where the line from `from` to `to` ends without its line end, and without blanks before that. */
 function trimmedEnd(bytes: Uint8Array, from: number, to: number): number {
   let end = to;
-  while (end > from && (bytes[end - 1] === LF || bytes[end - 1] === CR || bytes[end - 1] === BLANK || bytes[end - 1] === TAB)) end -= 1;
+  while (
+    end > from &&
+    (bytes[end - 1] === LF || bytes[end - 1] === CR || bytes[end - 1] === BLANK || bytes[end - 1] === TAB)
+  )
+    end -= 1;
   return end;
 }
 
@@ -52,9 +57,14 @@ function afterBlankLines(bytes: Uint8Array): number {
 }
 
 /** Whether these octets begin as such a text, blank lines aside. */
-export const beginsAsCleartext = (bytes: Uint8Array): boolean => latin.decode(bytes.subarray(0, 200)).trimStart().startsWith(BEGIN);
+export const beginsAsCleartext = (bytes: Uint8Array): boolean =>
+  latin.decode(bytes.subarray(0, 200)).trimStart().startsWith(BEGIN);
 
-interface Head { charset: string | undefined; /** §7: no line but `Hash` belongs there; somebody may have hidden text in it. */ isOdd: boolean; /** Where the text begins. */ body: number }
+interface Head {
+  charset: string | undefined;
+  /** §7: no line but `Hash` belongs there; somebody may have hidden text in it. */ isOdd: boolean;
+  /** Where the text begins. */ body: number;
+}
 
 function readHead(bytes: Uint8Array, from: number): Head {
   const head: Head = { charset: undefined, isOdd: false, body: bytes.length };
@@ -63,7 +73,8 @@ function readHead(bytes: Uint8Array, from: number): Head {
     const next = lineEnd(bytes, at);
     const end = trimmedEnd(bytes, at, next);
     if (end === at) return { ...head, body: next };
-    const [, name = '', value = ''] = /^([A-Za-z-]{1,40}): ?(.{0,100})/.exec(latin.decode(bytes.subarray(at, Math.min(end, at + 200)))) ?? [];
+    const [, name = '', value = ''] =
+      /^([A-Za-z-]{1,40}): ?(.{0,100})/.exec(latin.decode(bytes.subarray(at, Math.min(end, at + 200)))) ?? [];
     if (name.toLowerCase() === 'charset') head.charset = value.trim();
     else if (name.toLowerCase() !== 'hash') head.isOdd = true;
     at = next;
@@ -71,7 +82,10 @@ function readHead(bytes: Uint8Array, from: number): Head {
   return { ...head, body: at };
 }
 
-/** The lines as they were signed, in one walk. A line that begins with a dash is always escaped; one that is not could end the text for other readers. */
+/**
+ * The lines as they were signed, in one walk. A line that begins with a dash is always escaped; one that is not could
+ * end the text for other readers.
+ */
 function signedLines(bytes: Uint8Array): { signed: Bytes; isSound: boolean } {
   // Each line's end grows by one octet at the most.
   const out = new Uint8Array(bytes.length * 2);
@@ -106,5 +120,10 @@ export function readCleartext(bytes: Uint8Array): Cleartext | undefined {
   const over = end === undefined ? undefined : lineEnd(bytes, end);
   const blocks = over === undefined ? [] : armouredBlocks(bytes.subarray(until, over));
   const isOne = isSound && !isOdd && blocks.length === 1 && blocks[0]!.kind === 'SIGNATURE';
-  return { signed, signature: isOne ? blocks[0]!.bytes : undefined, charset, after: over === undefined ? new Uint8Array(0) : bytes.slice(over) as Bytes };
+  return {
+    signed,
+    signature: isOne ? blocks[0]!.bytes : undefined,
+    charset,
+    after: over === undefined ? new Uint8Array(0) : (bytes.slice(over) as Bytes),
+  };
 }

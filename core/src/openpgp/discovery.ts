@@ -1,4 +1,7 @@
-/** Where somebody's key may be found: Web Key Directory (draft-koch-openpgp-webkey-service), a key directory over HTTP (HKP), the Autocrypt field of their mail (Autocrypt level 1). */
+/**
+ * Where somebody's key may be found: Web Key Directory (draft-koch-openpgp-webkey-service), a key directory over HTTP
+ * (HKP), the Autocrypt field of their mail (Autocrypt level 1).
+ */
 import { sha1 } from '@noble/hashes/legacy.js';
 import { type Bytes, utf8 } from '../bytes';
 import { checkAddress } from '../people/address';
@@ -25,17 +28,27 @@ export function wkdUrls(address: string): string[] {
   const at = checked.address.lastIndexOf('@');
   const [local, domain] = [checked.address.slice(0, at), checked.address.slice(at + 1)];
   const [hash, query] = [wkdHash(local), encodeURIComponent(local)];
-  return [`https://openpgpkey.${domain}/.well-known/openpgpkey/${domain}/hu/${hash}?l=${query}`, `https://${domain}/.well-known/openpgpkey/hu/${hash}?l=${query}`];
+  return [
+    `https://openpgpkey.${domain}/.well-known/openpgpkey/${domain}/hu/${hash}?l=${query}`,
+    `https://${domain}/.well-known/openpgpkey/hu/${hash}?l=${query}`,
+  ];
 }
 
 /** A lookup by address, or by the whole fingerprint; the answer is armoured (draft-shaw-openpgp-hkp §3.1). */
-export const hkpUrl = (directory: string, search: string): string => `${directory}/pks/lookup?op=get&options=mr&search=${encodeURIComponent(search)}`;
+export const hkpUrl = (directory: string, search: string): string =>
+  `${directory}/pks/lookup?op=get&options=mr&search=${encodeURIComponent(search)}`;
 
-export interface Autocrypt { address: string; key: Bytes; prefersEncryption: boolean }
+export interface Autocrypt {
+  address: string;
+  key: Bytes;
+  prefersEncryption: boolean;
+}
 
 const MAX_AUTOCRYPT = 64 * 1024;
 
-/** One field's value; undefined when it is to be passed over: another type, a critical attribute not known here, no key. */
+/**
+ * One field's value; undefined when it is to be passed over: another type, a critical attribute not known here, no key.
+ */
 export function readAutocrypt(value: string): Autocrypt | undefined {
   if (value.length > MAX_AUTOCRYPT) return undefined;
   const attributes = value.split(';').map((one) => {
@@ -48,7 +61,9 @@ export function readAutocrypt(value: string): Autocrypt | undefined {
   try {
     const key = base64.decode(get('keydata').replace(/\s+/g, '')) as Bytes;
     const address = checkAddress(get('addr'));
-    return address.ok && key.length > 0 ? { address: address.address, key, prefersEncryption: get('prefer-encrypt') === 'mutual' } : undefined;
+    return address.ok && key.length > 0
+      ? { address: address.address, key, prefersEncryption: get('prefer-encrypt') === 'mutual' }
+      : undefined;
   } catch {
     return undefined;
   }

@@ -13,7 +13,10 @@ export type OpenPgpErrorCode =
   | 'wrong-passphrase';
 
 export class OpenPgpError extends Error {
-  constructor(readonly code: OpenPgpErrorCode, options?: ErrorOptions) {
+  constructor(
+    readonly code: OpenPgpErrorCode,
+    options?: ErrorOptions,
+  ) {
     super(`OpenPGP: ${code}`, options);
     this.name = 'OpenPgpError';
   }

@@ -19,13 +19,19 @@ function apart(bytes: Uint8Array): Bytes[] {
     if (tag === TAG.publicKey || tag === TAG.secretKey) starts.push(at);
     at = to;
   }
-  return starts.slice(0, MAX_KEYS).map((from, index) => bytes.slice(from, starts[index + 1] ?? bytes.length) as Bytes).filter(({ length }) => length <= MAX_KEY_BYTES);
+  return starts
+    .slice(0, MAX_KEYS)
+    .map((from, index) => bytes.slice(from, starts[index + 1] ?? bytes.length) as Bytes)
+    .filter(({ length }) => length <= MAX_KEY_BYTES);
 }
 
 function runs(bytes: Uint8Array): Bytes[] {
   if (bytes.length > MAX_FILE_BYTES) throw new OpenPgpError('too-large');
   if (looksLikePackets(bytes)) return apart(bytes);
-  return armouredBlocks(bytes).filter(({ kind }) => kind === 'PUBLIC KEY BLOCK' || kind === 'PRIVATE KEY BLOCK').flatMap(({ bytes: one }) => apart(one)).slice(0, MAX_KEYS);
+  return armouredBlocks(bytes)
+    .filter(({ kind }) => kind === 'PUBLIC KEY BLOCK' || kind === 'PRIVATE KEY BLOCK')
+    .flatMap(({ bytes: one }) => apart(one))
+    .slice(0, MAX_KEYS);
 }
 
 const isSecret = (bytes: Uint8Array): boolean => packetHeads(bytes)[0]?.tag === TAG.secretKey;
@@ -50,12 +56,18 @@ async function each<T>(bytes: Uint8Array, read: (one: Bytes) => Promise<T[]>): P
   return keys;
 }
 
-/** Public keys, secret ones as their public halves; none when there is nothing. A revocation that lies there alone is not one. */
+/**
+ * Public keys, secret ones as their public halves; none when there is nothing. A revocation that lies there alone is
+ * not one.
+ */
 export async function openPgpKeysIn(bytes: Uint8Array): Promise<OpenPgpKey[]> {
-  const keys = await each<PublicKey>(bytes, async (one) => (await readAll({ binaryKeys: one, config: CONFIG })).map((key) => key.toPublic()));
+  const keys = await each<PublicKey>(bytes, async (one) =>
+    (await readAll({ binaryKeys: one, config: CONFIG })).map((key) => key.toPublic()),
+  );
   const facts = await Promise.all(keys.map(factsOf));
   return [...new Map(facts.map((key) => [key.fingerprint, key])).values()];
 }
 
 /** Secret keys, still under their passphrases. */
-export const secretKeysIn = (bytes: Uint8Array): Promise<PrivateKey[]> => each(bytes, async (one) => (isSecret(one) ? readPrivateKeys({ binaryKeys: one, config: CONFIG }) : []));
+export const secretKeysIn = (bytes: Uint8Array): Promise<PrivateKey[]> =>
+  each(bytes, async (one) => (isSecret(one) ? readPrivateKeys({ binaryKeys: one, config: CONFIG }) : []));

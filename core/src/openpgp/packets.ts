@@ -1,12 +1,33 @@
 /**
- * The packets of an OpenPGP message by their heads (RFC 9580 §4.2), without opening any: enough to tell what it is, and to refuse what would cost too much to look at.
+ * The packets of an OpenPGP message by their heads (RFC 9580 §4.2), without opening any: enough to tell what it is,
+ * and to refuse what would cost too much to look at.
  * Knows nothing of the library, so that a server that only wants to know what leaves it needs none.
  */
 import { OpenPgpError } from './errors';
 
-export const TAG = { publicKeySession: 1, signature: 2, symmetricSession: 3, onePass: 4, secretKey: 5, publicKey: 6, secretSubkey: 7, compressed: 8, encrypted: 9, marker: 10, literal: 11, userId: 13, publicSubkey: 14, sealed: 18, padding: 21 } as const;
+export const TAG = {
+  publicKeySession: 1,
+  signature: 2,
+  symmetricSession: 3,
+  onePass: 4,
+  secretKey: 5,
+  publicKey: 6,
+  secretSubkey: 7,
+  compressed: 8,
+  encrypted: 9,
+  marker: 10,
+  literal: 11,
+  userId: 13,
+  publicSubkey: 14,
+  sealed: 18,
+  padding: 21,
+} as const;
 
-export interface PacketHead { tag: number; /** Where its body begins and ends. */ from: number; to: number }
+export interface PacketHead {
+  tag: number;
+  /** Where its body begins and ends. */ from: number;
+  to: number;
+}
 
 /** Sessions for more recipients than any message here has, and signatures of more people than any is signed by. */
 export const MAX_SESSIONS = 1200;
@@ -28,7 +49,13 @@ function newLength(bytes: Uint8Array, at: number): { length: number; size: numbe
   if (first < 192) return { length: first, size: 1, partial: false };
   if (first < 224) return { length: (first - 192) * 256 + (bytes[at + 1] ?? NaN) + 192, size: 2, partial: false };
   if (first < 255) return { length: 1 << (first & 0x1f), size: 1, partial: true };
-  return { length: (((bytes[at + 1] ?? NaN) * 256 + (bytes[at + 2] ?? NaN)) * 256 + (bytes[at + 3] ?? NaN)) * 256 + (bytes[at + 4] ?? NaN), size: 5, partial: false };
+  return {
+    length:
+      (((bytes[at + 1] ?? NaN) * 256 + (bytes[at + 2] ?? NaN)) * 256 + (bytes[at + 3] ?? NaN)) * 256 +
+      (bytes[at + 4] ?? NaN),
+    size: 5,
+    partial: false,
+  };
 }
 
 function headAt(bytes: Uint8Array, at: number): PacketHead {
@@ -50,7 +77,10 @@ function headAt(bytes: Uint8Array, at: number): PacketHead {
   }
 }
 
-/** @param whole The packets must end where the bytes do; not so for the beginning of something longer. @throws OpenPgpError `malformed`, `too-large` */
+/**
+ * @param whole The packets must end where the bytes do; not so for the beginning of something longer. @throws
+ * OpenPgpError `malformed`, `too-large`
+ */
 export function packetHeads(bytes: Uint8Array, whole = true): PacketHead[] {
   const heads: PacketHead[] = [];
   for (let at = 0; at < bytes.length;) {
@@ -67,11 +97,15 @@ const ENCRYPTED: readonly number[] = [TAG.publicKeySession, TAG.symmetricSession
 
 /** What a message is by its packets: encrypted, or readable by anybody. @throws OpenPgpError */
 export function messageKind(bytes: Uint8Array): 'encrypted' | 'readable' {
-  const tags = packetHeads(bytes).map(({ tag }) => tag).filter((tag) => tag !== TAG.marker && tag !== TAG.padding);
+  const tags = packetHeads(bytes)
+    .map(({ tag }) => tag)
+    .filter((tag) => tag !== TAG.marker && tag !== TAG.padding);
   if (tags.length === 0) throw new OpenPgpError('malformed');
   // Something readable beside something encrypted is readable.
   const last = tags.at(-1)!;
-  const sealed = (last === TAG.sealed || last === TAG.encrypted) && tags.slice(0, -1).every((tag) => tag === TAG.publicKeySession || tag === TAG.symmetricSession);
+  const sealed =
+    (last === TAG.sealed || last === TAG.encrypted) &&
+    tags.slice(0, -1).every((tag) => tag === TAG.publicKeySession || tag === TAG.symmetricSession);
   return sealed && tags.length > 1 ? 'encrypted' : 'readable';
 }
 
@@ -80,12 +114,27 @@ export function looksLikePackets(bytes: Uint8Array): boolean {
   const first = bytes[0];
   if (first === undefined || (first & 0x80) === 0) return false;
   const tag = (first & 0x40) === 0 ? (first >> 2) & 0xf : first & 0x3f;
-  return ENCRYPTED.includes(tag) || tag === TAG.onePass || tag === TAG.compressed || tag === TAG.literal || tag === TAG.signature || tag === TAG.publicKey || tag === TAG.secretKey || tag === TAG.marker;
+  return (
+    ENCRYPTED.includes(tag) ||
+    tag === TAG.onePass ||
+    tag === TAG.compressed ||
+    tag === TAG.literal ||
+    tag === TAG.signature ||
+    tag === TAG.publicKey ||
+    tag === TAG.secretKey ||
+    tag === TAG.marker
+  );
 }
 
 /** Refuses what would take long to look at: sessions for thousands, signatures of hundreds. @throws OpenPgpError */
 export function requireReasonable(bytes: Uint8Array): void {
   const heads = packetHeads(bytes);
   const count = (tag: number): number => heads.filter((one) => one.tag === tag).length;
-  if (count(TAG.publicKeySession) > MAX_SESSIONS || count(TAG.symmetricSession) > MAX_SIGNATURES || count(TAG.signature) > MAX_SIGNATURES || count(TAG.onePass) > MAX_SIGNATURES) throw new OpenPgpError('too-large');
+  if (
+    count(TAG.publicKeySession) > MAX_SESSIONS ||
+    count(TAG.symmetricSession) > MAX_SIGNATURES ||
+    count(TAG.signature) > MAX_SIGNATURES ||
+    count(TAG.onePass) > MAX_SIGNATURES
+  )
+    throw new OpenPgpError('too-large');
 }

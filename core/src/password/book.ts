@@ -1,4 +1,7 @@
-/** The password book as a table for other programs (RFC 4180), and back: what is read is checked line by line, and nothing of it is taken in silence. */
+/**
+ * The password book as a table for other programs (RFC 4180), and back: what is read is checked line by line, and
+ * nothing of it is taken in silence.
+ */
 import Papa from 'papaparse';
 import { addressKey, checkAddress } from '../people/address';
 
@@ -21,14 +24,21 @@ const MAX_NOTE = 500;
 /** A spreadsheet takes what begins so for a formula and runs it; an apostrophe in front makes it text. */
 const FORMULA = /^[=+\-@\t\r]/;
 const guarded = (text: string): string => (FORMULA.test(text) || text.startsWith("'") ? `'${text}` : text);
-const unguarded = (text: string): string => (text.startsWith("'") && (FORMULA.test(text.slice(1)) || text.startsWith("''")) ? text.slice(1) : text);
+const unguarded = (text: string): string =>
+  text.startsWith("'") && (FORMULA.test(text.slice(1)) || text.startsWith("''")) ? text.slice(1) : text;
 
 export const bookAsCsv = (lines: readonly BookLine[]): string =>
   `${Papa.unparse({ fields: [...COLUMNS], data: lines.map(({ address, direction, password, note }) => [guarded(address), DIRECTION_WORDS[direction], guarded(password), guarded(note)]) }, { newline: '\r\n', quotes: true })}\r\n`;
 
 export type LineProblem = 'address' | 'direction' | 'no-password' | 'too-long' | 'twice';
 export type BookProblem = 'not-a-table' | 'columns-missing' | 'too-large';
-export type ReadBook = { ok: true; lines: BookLine[]; /** By line of the file, the heading being the first. */ problems: { line: number; problem: LineProblem }[] } | { ok: false; problem: BookProblem };
+export type ReadBook =
+  | {
+      ok: true;
+      lines: BookLine[];
+      /** By line of the file, the heading being the first. */ problems: { line: number; problem: LineProblem }[];
+    }
+  | { ok: false; problem: BookProblem };
 
 function directionOf(text: string): BookLine['direction'] | undefined {
   const word = text.trim().toLowerCase();
@@ -36,16 +46,22 @@ function directionOf(text: string): BookLine['direction'] | undefined {
   return word === DIRECTION_WORDS.in || word === 'in' ? 'in' : undefined;
 }
 
-/** Columns by their names, in any order, parted by comma, semicolon or tab; without a direction it is for what we send. */
+/**
+ * Columns by their names, in any order, parted by comma, semicolon or tab; without a direction it is for what we send.
+ */
 export function readBook(text: string): ReadBook {
   if (text.length > MAX_BOOK_BYTES) return { ok: false, problem: 'too-large' };
-  const { data: rows, errors } = Papa.parse<string[]>(text.replace(/^\ufeff/, ''), { skipEmptyLines: 'greedy', preview: MAX_LINES + 2 });
+  const { data: rows, errors } = Papa.parse<string[]>(text.replace(/^\ufeff/, ''), {
+    skipEmptyLines: 'greedy',
+    preview: MAX_LINES + 2,
+  });
   if (errors.some(({ type }) => type === 'Quotes')) return { ok: false, problem: 'not-a-table' };
   const [heading = [], ...data] = rows;
   const columns = heading.map((name) => name.trim().toLowerCase());
   if (!columns.includes('address') || !columns.includes('password')) return { ok: false, problem: 'columns-missing' };
   if (data.length > MAX_LINES) return { ok: false, problem: 'too-large' };
-  const cell = (row: readonly string[], name: (typeof COLUMNS)[number]): string => unguarded(row[columns.indexOf(name)] ?? '');
+  const cell = (row: readonly string[], name: (typeof COLUMNS)[number]): string =>
+    unguarded(row[columns.indexOf(name)] ?? '');
   const lines: BookLine[] = [];
   const problems: { line: number; problem: LineProblem }[] = [];
   const taken = new Set<string>();
@@ -73,12 +89,24 @@ function lineOf(cell: (name: (typeof COLUMNS)[number]) => string): BookLine | Li
   return password.length > MAX_PASSWORD ? 'too-long' : { address: checked.address, direction, password, note };
 }
 
-export interface Compared { fresh: BookLine[]; same: number; /** Of what is known under another password. */ differing: BookLine[] }
+export interface Compared {
+  fresh: BookLine[];
+  same: number;
+  /** Of what is known under another password. */ differing: BookLine[];
+}
 
 /** What a table would change of the book. Pure. */
-export function compareBook(known: readonly Pick<BookLine, 'address' | 'direction' | 'password'>[], lines: readonly BookLine[]): Compared {
-  const keyOf = ({ address, direction }: Pick<BookLine, 'address' | 'direction'>): string => `${direction} ${addressKey(address)}`;
+export function compareBook(
+  known: readonly Pick<BookLine, 'address' | 'direction' | 'password'>[],
+  lines: readonly BookLine[],
+): Compared {
+  const keyOf = ({ address, direction }: Pick<BookLine, 'address' | 'direction'>): string =>
+    `${direction} ${addressKey(address)}`;
   const by = new Map(known.map((one) => [keyOf(one), one.password]));
   const differs = (line: BookLine): boolean => by.has(keyOf(line)) && by.get(keyOf(line)) !== line.password;
-  return { fresh: lines.filter((line) => !by.has(keyOf(line))), same: lines.filter((line) => by.get(keyOf(line)) === line.password).length, differing: lines.filter(differs) };
+  return {
+    fresh: lines.filter((line) => !by.has(keyOf(line))),
+    same: lines.filter((line) => by.get(keyOf(line)) === line.password).length,
+    differing: lines.filter(differs),
+  };
 }

@@ -11,4 +11,6 @@ export const CHARACTERS = 16;
 
 /** In fours, so that they can be copied: `k3mw-x7tp-…`. */
 export const newPassword = (kind: PasswordKind): string =>
-  kind === 'words' ? generatePassphrase(WORDS, DEFAULT_WORDLIST, '-') : generateCharacters(CHARACTERS, CLEAR_CHARACTERS).match(/.{4}/g)!.join('-');
+  kind === 'words'
+    ? generatePassphrase(WORDS, DEFAULT_WORDLIST, '-')
+    : generateCharacters(CHARACTERS, CLEAR_CHARACTERS).match(/.{4}/g)!.join('-');

@@ -1,5 +1,6 @@
 /**
- * What an office asks of a password for locked files. A stolen file can be tried without limit: the ZIP format's 1,000 rounds let one rented machine try a hundred million passwords a
+ * What an office asks of a password for locked files. A stolen file can be tried without limit: the ZIP format's
+ * 1,000 rounds let one rented machine try a hundred million passwords a
  * second, which makes 10^12 guesses a matter of hours and 10^16 one of years.
  */
 export const GUESSES = { least: 8, usual: 12, most: 20 } as const;

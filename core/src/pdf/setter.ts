@@ -1,10 +1,24 @@
-/** Sets text on paper: lines one under the other, on as many pages as it takes, with what a font lacks shown as missing. */
+/**
+ * Sets text on paper: lines one under the other, on as many pages as it takes, with what a font lacks shown as missing.
+ */
 import { type PDF, type PDFPage, rgb } from '@libpdf/core';
 
-export interface PaperFonts { regular: Uint8Array; bold: Uint8Array }
+export interface PaperFonts {
+  regular: Uint8Array;
+  bold: Uint8Array;
+}
 export type Paper = 'a4' | 'letter';
-export interface Styled { text: string; bold: boolean }
-interface Look { bold?: boolean; soft?: boolean; size?: number; /** Points from the left margin. */ indent?: number; /** Drawn in front of the first line. */ marker?: string }
+export interface Styled {
+  text: string;
+  bold: boolean;
+}
+interface Look {
+  bold?: boolean;
+  soft?: boolean;
+  size?: number;
+  /** Points from the left margin. */ indent?: number;
+  /** Drawn in front of the first line. */ marker?: string;
+}
 
 const MARGIN = 56;
 const SIZE = 10.5;
@@ -12,7 +26,11 @@ const LEADING = 15;
 const INK = rgb(0.106, 0.141, 0.129);
 const SOFT = rgb(0.325, 0.376, 0.353);
 
-interface Word { text: string; bold: boolean; /** A blank stands before it. */ apart: boolean }
+interface Word {
+  text: string;
+  bold: boolean;
+  /** A blank stands before it. */ apart: boolean;
+}
 
 /** Words with their weight; a line break is a word of its own. */
 function wordsOf(runs: readonly Styled[]): Word[] {
@@ -36,7 +54,11 @@ export class Setter {
   private readonly fonts: { regular: ReturnType<PDF['embedFont']>; bold: ReturnType<PDF['embedFont']> };
   private lacking = false;
 
-  constructor(private readonly pdf: PDF, fonts: PaperFonts, private readonly paper: Paper) {
+  constructor(
+    private readonly pdf: PDF,
+    fonts: PaperFonts,
+    private readonly paper: Paper,
+  ) {
     this.fonts = { regular: pdf.embedFont(fonts.regular), bold: pdf.embedFont(fonts.bold) };
     this.page = this.open();
     this.y = this.page.height - MARGIN;
@@ -81,7 +103,8 @@ export class Setter {
   }
 
   private lines(words: readonly Word[], size: number, width: number): Word[][] {
-    const widthOf = ({ text, bold, apart }: Word, first: boolean): number => this.fontOf(bold).widthOfTextAtSize(apart && !first ? ` ${text}` : text, size);
+    const widthOf = ({ text, bold, apart }: Word, first: boolean): number =>
+      this.fontOf(bold).widthOfTextAtSize(apart && !first ? ` ${text}` : text, size);
     const lines: Word[][] = [[]];
     let used = 0;
     for (const word of words.flatMap((one) => (one.text === '\n' ? [one] : this.broken(one, size, width)))) {
@@ -104,7 +127,9 @@ export class Setter {
 
   /** One paragraph of several weights. */
   runs(runs: readonly Styled[], { soft = false, size = SIZE, indent = 0, marker }: Look = {}): void {
-    const words = wordsOf(runs).map((word) => (word.text === '\n' ? word : { ...word, text: this.drawable(word.text, word.bold) }));
+    const words = wordsOf(runs).map((word) =>
+      word.text === '\n' ? word : { ...word, text: this.drawable(word.text, word.bold) },
+    );
     const leading = (LEADING * size) / SIZE;
     for (const [index, line] of this.lines(words, size, this.page.width - 2 * MARGIN - indent).entries()) {
       if (this.y - leading < MARGIN + LEADING) {
@@ -113,7 +138,14 @@ export class Setter {
       }
       this.y -= leading;
       const color = soft ? SOFT : INK;
-      if (index === 0 && marker !== undefined) this.page.drawText(this.drawable(marker, false), { x: MARGIN + indent - 16, y: this.y, size, font: this.fonts.regular, color });
+      if (index === 0 && marker !== undefined)
+        this.page.drawText(this.drawable(marker, false), {
+          x: MARGIN + indent - 16,
+          y: this.y,
+          size,
+          font: this.fonts.regular,
+          color,
+        });
       this.drawLine(line, MARGIN + indent, size, color);
     }
   }
@@ -146,6 +178,14 @@ export class Setter {
 
   /** A foot on every page. */
   number(foot: (page: number, of: number) => string): void {
-    this.pages.forEach((page, index) => page.drawText(this.drawable(foot(index + 1, this.pages.length), false), { x: MARGIN, y: MARGIN / 2, size: 8, font: this.fonts.regular, color: SOFT }));
+    this.pages.forEach((page, index) =>
+      page.drawText(this.drawable(foot(index + 1, this.pages.length), false), {
+        x: MARGIN,
+        y: MARGIN / 2,
+        size: 8,
+        font: this.fonts.regular,
+        color: SOFT,
+      }),
+    );
   }
 }

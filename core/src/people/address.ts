@@ -11,7 +11,9 @@ const DOT_STRING = new RegExp(`^${ATEXT}+(\\.${ATEXT}+)*$`, 'u');
 const QUOTED = /^"(?:[^"\\\p{Cc}]|\\[\x20-\x7e])*"$/u;
 const LABEL = /^[a-z0-9]([a-z0-9-]{0,61}[a-z0-9])?$/;
 
-/** A domain in the letters DNS takes, or undefined. Uses the URL parser's IDNA (UTS 46), which browsers and Node share. */
+/**
+ * A domain in the letters DNS takes, or undefined. Uses the URL parser's IDNA (UTS 46), which browsers and Node share.
+ */
 export function asciiDomain(domain: string): string | undefined {
   if (/[\s/?#@:\\[\]%]/.test(domain)) return undefined;
   let host: string;
@@ -25,7 +27,9 @@ export function asciiDomain(domain: string): string | undefined {
   return host.split('.').every((label) => LABEL.test(label)) ? host : undefined;
 }
 
-/** Checks one bare address. The result is normalised: NFC, domain in lower case ASCII; the local part keeps its case. */
+/**
+ * Checks one bare address. The result is normalised: NFC, domain in lower case ASCII; the local part keeps its case.
+ */
 export function checkAddress(typed: string): AddressResult {
   const text = typed.trim().normalize('NFC');
   const at = text.lastIndexOf('@');
@@ -50,7 +54,14 @@ export interface Correspondent {
   address: string;
 }
 
-/** A display name without control characters and direction overrides (a name must not be able to show as another address). */
+/**
+ * A display name without control characters and direction overrides (a name must not be able to show as another
+ * address).
+ */
 export function cleanName(name: string): string {
-  return name.replace(/[\p{Cc}\u202a-\u202e\u2066-\u2069]/gu, ' ').replace(/\s+/g, ' ').trim().slice(0, 200);
+  return name
+    .replace(/[\p{Cc}\u202a-\u202e\u2066-\u2069]/gu, ' ')
+    .replace(/\s+/g, ' ')
+    .trim()
+    .slice(0, 200);
 }

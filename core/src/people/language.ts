@@ -1,4 +1,7 @@
-/** The languages of notices and readers' pages. A new one is a catalogue in each of `core/src/notice` and `reader/src/words`, and a line here. */
+/**
+ * The languages of notices and readers' pages. A new one is a catalogue in each of `core/src/notice` and
+ * `reader/src/words`, and a line here.
+ */
 export const LANGUAGES = ['en', 'de', 'pt'] as const;
 export type Language = (typeof LANGUAGES)[number];
 

@@ -1,5 +1,10 @@
 /** Phone numbers, checked and spelled by libphonenumber-js; kept and compared as E.164. */
-import { type CountryCode, getCountries, getCountryCallingCode, parsePhoneNumberFromString } from 'libphonenumber-js/min';
+import {
+  type CountryCode,
+  getCountries,
+  getCountryCallingCode,
+  parsePhoneNumberFromString,
+} from 'libphonenumber-js/min';
 
 export type { CountryCode };
 

@@ -9,11 +9,17 @@ export interface RecipientList {
 
 const MAX_LIST = 100_000; // characters
 
-/** Splits a typed or pasted list (commas, semicolons, lines; with or without names); duplicates within it are merged, first one wins. */
+/**
+ * Splits a typed or pasted list (commas, semicolons, lines; with or without names); duplicates within it are merged,
+ * first one wins.
+ */
 export function readRecipients(typed: string): RecipientList {
   const list: RecipientList = { accepted: [], rejected: [] };
   const seen = new Set<string>();
-  const text = typed.slice(0, MAX_LIST).replace(/[\r\n;]+/g, ',').replace(/\t+/g, ' ');
+  const text = typed
+    .slice(0, MAX_LIST)
+    .replace(/[\r\n;]+/g, ',')
+    .replace(/\t+/g, ' ');
   for (const entry of readAddressList(text)) {
     // What can't be read comes as a name without an address; a bare "a@b c@d" comes as one address and is refused here.
     const candidate = entry.address === '' ? entry.name : entry.address;

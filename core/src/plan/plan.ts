@@ -1,6 +1,18 @@
-/** The plan: for each recipient the best lock that honours the handling, and what is missing before the message can go. It only compares what the locks say. */
+/**
+ * The plan: for each recipient the best lock that honours the handling, and what is missing before the message can go.
+ * It only compares what the locks say.
+ */
 import { type ClosingResult, type ClosingProblem } from '../handling/closing';
-import { type Assessment, type AssessmentContext, type LockName, type Missing, type PlannableLock, type PlannedHandling, type Recipient, type Warning } from '../locks/lock';
+import {
+  type Assessment,
+  type AssessmentContext,
+  type LockName,
+  type Missing,
+  type PlannableLock,
+  type PlannedHandling,
+  type Recipient,
+  type Warning,
+} from '../locks/lock';
 
 export interface PlanLine {
   recipient: Recipient;
@@ -38,14 +50,32 @@ export interface PlanInput {
   context: AssessmentContext;
 }
 
-/** What can be chosen at all, then the worker's choice, then what is agreed already, then fewer broken promises, then less to ask for; the list's order decides what is left. */
-const better = (wanted: LockName | undefined) => (a: Assessment, b: Assessment): number =>
-  Number(b.available) - Number(a.available) || Number(b.lock === wanted) - Number(a.lock === wanted) || Number(a.onRequest === true) - Number(b.onRequest === true) || a.cannotHonour.length - b.cannotHonour.length || a.missing.length - b.missing.length;
+/**
+ * What can be chosen at all, then the worker's choice, then what is agreed already, then fewer broken promises, then
+ * less to ask for; the list's order decides what is left.
+ */
+const better =
+  (wanted: LockName | undefined) =>
+  (a: Assessment, b: Assessment): number =>
+    Number(b.available) - Number(a.available) ||
+    Number(b.lock === wanted) - Number(a.lock === wanted) ||
+    Number(a.onRequest === true) - Number(b.onRequest === true) ||
+    a.cannotHonour.length - b.cannotHonour.length ||
+    a.missing.length - b.missing.length;
 
-function missingInMessage({ recipients, handling, subject, text, fileSizes, limits, leavingPassed = false }: PlanInput): MessageMissing[] {
+function missingInMessage({
+  recipients,
+  handling,
+  subject,
+  text,
+  fileSizes,
+  limits,
+  leavingPassed = false,
+}: PlanInput): MessageMissing[] {
   const missing: MessageMissing[] = [];
   if (recipients.length === 0) missing.push({ code: 'no-recipients' });
-  if (recipients.length > limits.maxRecipients) missing.push({ code: 'too-many-recipients', limit: limits.maxRecipients });
+  if (recipients.length > limits.maxRecipients)
+    missing.push({ code: 'too-many-recipients', limit: limits.maxRecipients });
   if (subject.trim() === '') missing.push({ code: 'no-subject' });
   if (text.trim() === '' && fileSizes.length === 0) missing.push({ code: 'nothing-written' });
   const size = fileSizes.reduce((sum, bytes) => sum + bytes, 0);
@@ -61,7 +91,9 @@ function missingInMessage({ recipients, handling, subject, text, fileSizes, limi
 /** Plans the delivery. Pure: the same input gives the same plan. */
 export function planDelivery(input: PlanInput, locks: readonly PlannableLock[]): DeliveryPlan {
   const lines = input.recipients.map((recipient): PlanLine => {
-    const [chosen, ...alternatives] = locks.map((lock) => lock.assess(recipient, input.handling, input.context)).sort(better(recipient.lock));
+    const [chosen, ...alternatives] = locks
+      .map((lock) => lock.assess(recipient, input.handling, input.context))
+      .sort(better(recipient.lock));
     return { recipient, chosen: chosen!, alternatives };
   });
   const missing = missingInMessage(input);

@@ -36,6 +36,15 @@ export interface Statement {
 }
 
 /** A P-256 public key as a JSON Web Key (RFC 7517, RFC 7518 §6.2). */
-export interface StatementKey { kty: 'EC'; crv: 'P-256'; x: string; y: string }
+export interface StatementKey {
+  kty: 'EC';
+  crv: 'P-256';
+  x: string;
+  y: string;
+}
 
-export interface StatementFile { statement: Statement; jws: string; key: StatementKey }
+export interface StatementFile {
+  statement: Statement;
+  jws: string;
+  key: StatementKey;
+}

@@ -1,4 +1,7 @@
-/** The statement as a PDF for the file: set on A4 or Letter, and carrying the signed statement itself as an attachment, so that one paper proves itself. */
+/**
+ * The statement as a PDF for the file: set on A4 or Letter, and carrying the signed statement itself as an attachment,
+ * so that one paper proves itself.
+ */
 import { PDF } from '@libpdf/core';
 import { type Bytes } from '../bytes';
 import { type PaperFonts, Setter } from '../pdf/setter';
@@ -18,11 +21,17 @@ export interface StatementPdf {
 
 export const STATEMENT_ATTACHMENT = 'statement.json';
 
-const named = ({ name, address }: { name: string; address: string }): string => (cleanName(name) === '' ? address : `${cleanName(name)} <${address}>`);
+const named = ({ name, address }: { name: string; address: string }): string =>
+  cleanName(name) === '' ? address : `${cleanName(name)} <${address}>`;
 
-function openedWords({ opened: { count, first, last } }: Statement['ended'][number], say: (instant: string) => string): string {
+function openedWords(
+  { opened: { count, first, last } }: Statement['ended'][number],
+  say: (instant: string) => string,
+): string {
   if (count === 0 || first === undefined) return 'never opened';
-  return count === 1 || last === undefined ? `opened once, ${say(first)}` : `opened ${count} times, first ${say(first)}, last ${say(last)}`;
+  return count === 1 || last === undefined
+    ? `opened once, ${say(first)}`
+    : `opened ${count} times, first ${say(first)}, last ${say(last)}`;
 }
 
 /** Shapes: the file as signed in, a PDF 1.7 out. */
@@ -39,30 +48,51 @@ export async function statementPdf({ file, subject, fonts, paper, say }: Stateme
   set.text(`Made ${say(statement.madeAt)} from the records of ${office.name} (${office.domain}).`);
   set.gap();
   set.text('The message', { bold: true });
-  set.text(`Subject: ${subject} (from the sender’s vault; not part of what is signed, because the office’s server can’t read it)`);
+  set.text(
+    `Subject: ${subject} (from the sender’s vault; not part of what is signed, because the office’s server can’t read it)`,
+  );
   if (message.reference !== '') set.text(`Reference: ${message.reference}`);
   set.text(`Sender: ${named(message.sender)}`);
   set.text(`Sent: ${say(message.sentAt)}`);
   set.text(`Number: ${message.id}`, { soft: true });
-  if (message.contentSha256 !== undefined) set.text(`SHA-256 of the sealed content: ${inGroups(message.contentSha256)}`, { soft: true });
+  if (message.contentSha256 !== undefined)
+    set.text(`SHA-256 of the sealed content: ${inGroups(message.contentSha256)}`, { soft: true });
   set.gap();
   set.text(ended.length === 1 ? 'One access has ended' : `${ended.length} accesses have ended`, { bold: true });
   for (const access of ended) {
     set.gap(0.5);
     set.text(named(access.reader));
-    set.text(`${access.state === 'withdrawn' ? 'Withdrawn by the sender' : 'Closed by its date'} ${say(access.endedAt)}; ${openedWords(access, say)}.`, { indent: 12 });
-    set.text(`The office’s server can’t give out its half of the key from then on: it is deleted from its records. Backups made before may hold it until ${say(access.backupsUntil)}, sealed under a key that is kept apart from them.`, { indent: 12 });
+    set.text(
+      `${access.state === 'withdrawn' ? 'Withdrawn by the sender' : 'Closed by its date'} ${say(access.endedAt)}; ${openedWords(access, say)}.`,
+      { indent: 12 },
+    );
+    set.text(
+      `The office’s server can’t give out its half of the key from then on: it is deleted from its records. Backups made before may hold it until ${say(access.backupsUntil)}, sealed under a key that is kept apart from them.`,
+      { indent: 12 },
+    );
     set.text(`Access ${access.id}`, { soft: true, indent: 12 });
   }
   set.gap();
-  if (stillOpen > 0) set.text(stillOpen === 1 ? 'One other access to the same message can still be used.' : `${stillOpen} other accesses to the same message can still be used.`);
+  if (stillOpen > 0)
+    set.text(
+      stillOpen === 1
+        ? 'One other access to the same message can still be used.'
+        : `${stillOpen} other accesses to the same message can still be used.`,
+    );
   set.text('What was read, saved or printed before an access ended is not undone by its end.', { soft: true });
   set.gap();
   set.text('How to check this', { bold: true });
-  set.text(`The statement is attached to this PDF as ${STATEMENT_ATTACHMENT}, signed as a JSON Web Signature (RFC 7515, ES256). The check, a page that needs no network, takes this PDF or that file. Compare the fingerprint of the key with the one the office gives you by another way:`);
+  set.text(
+    `The statement is attached to this PDF as ${STATEMENT_ATTACHMENT}, signed as a JSON Web Signature (RFC 7515, ES256). The check, a page that needs no network, takes this PDF or that file. Compare the fingerprint of the key with the one the office gives you by another way:`,
+  );
   set.text(inGroups(await thumbprint(key)));
   set.number((page, of) => `${title} · page ${page} of ${of}`);
-  pdf.addAttachment(STATEMENT_ATTACHMENT, statementFile(file), { description: 'The signed statement', mimeType: 'application/json', createdAt: new Date(statement.madeAt), modifiedAt: new Date(statement.madeAt) });
+  pdf.addAttachment(STATEMENT_ATTACHMENT, statementFile(file), {
+    description: 'The signed statement',
+    mimeType: 'application/json',
+    createdAt: new Date(statement.madeAt),
+    modifiedAt: new Date(statement.madeAt),
+  });
   // Uncompressed, so that the check finds the statement without a PDF reader.
   return new Uint8Array(await pdf.save({ compressStreams: false }));
 }

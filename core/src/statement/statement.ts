@@ -1,10 +1,18 @@
 /**
- * A statement of what ended: who could read a message, until when, whether they had, and that the office’s server can’t give out the means to open it any more. Made by the
- * office's server from its records, signed as a JSON Web Signature (RFC 7515, compact serialisation, ES256 of RFC 7518 §3.4), so that any JOSE
+ * A statement of what ended: who could read a message, until when, whether they had, and that the office’s server
+ * can’t give out the means to open it any more. Made by the
+ * office's server from its records, signed as a JSON Web Signature (RFC 7515, compact serialisation, ES256 of RFC
+ * 7518 §3.4), so that any JOSE
  * library checks it. The file carries the readable statement beside its signature; a check compares the two.
  */
 import { type Bytes, fromBase64Url, fromUtf8, sha256, toBase64Url, utf8 } from '../bytes';
-import { OLDER_STATEMENT_FORMAT, type Statement, STATEMENT_FORMAT, type StatementFile, type StatementKey } from './format';
+import {
+  OLDER_STATEMENT_FORMAT,
+  type Statement,
+  STATEMENT_FORMAT,
+  type StatementFile,
+  type StatementKey,
+} from './format';
 
 const MAX_FILE = 4_000_000;
 
@@ -18,7 +26,11 @@ export async function thumbprint({ crv, kty, x, y }: StatementKey): Promise<stri
 export const inGroups = (hex: string): string => hex.match(/.{1,4}/g)!.join(' ');
 
 /** Signs with `sign`, which gives the 64 octets r ‖ s of ES256. */
-export async function signStatement(statement: Statement, keyId: string, sign: (bytes: Bytes) => Promise<Uint8Array>): Promise<string> {
+export async function signStatement(
+  statement: Statement,
+  keyId: string,
+  sign: (bytes: Bytes) => Promise<Uint8Array>,
+): Promise<string> {
   const head = `${toBase64Url(utf8(JSON.stringify({ alg: 'ES256', kid: keyId, typ: 'statement+jws' })))}.${toBase64Url(utf8(JSON.stringify(statement)))}`;
   return `${head}.${toBase64Url(await sign(utf8(head)))}`;
 }
@@ -26,11 +38,13 @@ export async function signStatement(statement: Statement, keyId: string, sign: (
 export const statementFile = (file: StatementFile): Bytes => utf8(`${JSON.stringify(file, null, 2)}\n`);
 
 export type CheckFailure = 'not-a-statement' | 'signature' | 'altered' | 'too-large';
-export type CheckResult = { ok: true; statement: Statement; keyThumbprint: string } | { ok: false; failure: CheckFailure };
+export type CheckResult =
+  { ok: true; statement: Statement; keyThumbprint: string } | { ok: false; failure: CheckFailure };
 
 const failed = (failure: CheckFailure): CheckResult => ({ ok: false, failure });
 
-const isRecord = (value: unknown): value is Record<string, unknown> => typeof value === 'object' && value !== null && !Array.isArray(value);
+const isRecord = (value: unknown): value is Record<string, unknown> =>
+  typeof value === 'object' && value !== null && !Array.isArray(value);
 const isCoordinate = (value: unknown): value is string => {
   try {
     return typeof value === 'string' && fromBase64Url(value).length === 32;
@@ -38,14 +52,24 @@ const isCoordinate = (value: unknown): value is string => {
     return false;
   }
 };
-const isKey = (value: unknown): value is StatementKey => isRecord(value) && value.kty === 'EC' && value.crv === 'P-256' && isCoordinate(value.x) && isCoordinate(value.y);
-const isStatement = (value: unknown): value is Statement => isRecord(value) && (value.format === STATEMENT_FORMAT || value.format === OLDER_STATEMENT_FORMAT) && isRecord(value.message) && isRecord(value.office) && Array.isArray(value.ended);
+const isKey = (value: unknown): value is StatementKey =>
+  isRecord(value) && value.kty === 'EC' && value.crv === 'P-256' && isCoordinate(value.x) && isCoordinate(value.y);
+const isStatement = (value: unknown): value is Statement =>
+  isRecord(value) &&
+  (value.format === STATEMENT_FORMAT || value.format === OLDER_STATEMENT_FORMAT) &&
+  isRecord(value.message) &&
+  isRecord(value.office) &&
+  Array.isArray(value.ended);
 
 /** The file inside a PDF lies there as it is: its attachment is stored uncompressed. */
 function fileIn(bytes: Uint8Array): unknown {
   if (bytes[0] !== 0x25) return JSON.parse(fromUtf8(bytes));
   const text = new TextDecoder('latin1').decode(bytes);
-  const from = Math.max(...[STATEMENT_FORMAT, OLDER_STATEMENT_FORMAT].map((format) => text.indexOf(`{\n  "statement": {\n    "format": "${format}"`)));
+  const from = Math.max(
+    ...[STATEMENT_FORMAT, OLDER_STATEMENT_FORMAT].map((format) =>
+      text.indexOf(`{\n  "statement": {\n    "format": "${format}"`),
+    ),
+  );
   const to = text.indexOf('\n}\n', from);
   if (from < 0 || to < 0) throw new SyntaxError('no statement in this PDF');
   return JSON.parse(fromUtf8(bytes.subarray(from, to + 3)));
@@ -55,11 +79,15 @@ function fileIn(bytes: Uint8Array): unknown {
 function ordered(value: unknown): string {
   if (Array.isArray(value)) return `[${value.map(ordered).join(',')}]`;
   if (!isRecord(value)) return JSON.stringify(value);
-  return `{${Object.keys(value).sort().map((key) => `${JSON.stringify(key)}:${ordered(value[key])}`).join(',')}}`;
+  return `{${Object.keys(value)
+    .sort()
+    .map((key) => `${JSON.stringify(key)}:${ordered(value[key])}`)
+    .join(',')}}`;
 }
 
 /**
- * Checks a statement's file, or a PDF that carries it, with nothing but the file. What is returned is what was signed. Whether the key is the
+ * Checks a statement's file, or a PDF that carries it, with nothing but the file. What is returned is what was
+ * signed. Whether the key is the
  * office's is for whoever checks to compare.
  */
 export async function checkStatement(bytes: Uint8Array): Promise<CheckResult> {
@@ -79,8 +107,18 @@ export async function checkStatement(bytes: Uint8Array): Promise<CheckResult> {
     if (!isRecord(header) || header.alg !== 'ES256') return failed('signature');
     const { kty, crv, x, y } = key;
     const { subtle } = globalThis.crypto;
-    const imported = await subtle.importKey('jwk', { kty, crv, x, y }, { name: 'ECDSA', namedCurve: 'P-256' }, false, ['verify']);
-    if (!(await subtle.verify({ name: 'ECDSA', hash: 'SHA-256' }, imported, fromBase64Url(signature), utf8(`${head}.${payload}`)))) return failed('signature');
+    const imported = await subtle.importKey('jwk', { kty, crv, x, y }, { name: 'ECDSA', namedCurve: 'P-256' }, false, [
+      'verify',
+    ]);
+    if (
+      !(await subtle.verify(
+        { name: 'ECDSA', hash: 'SHA-256' },
+        imported,
+        fromBase64Url(signature),
+        utf8(`${head}.${payload}`),
+      ))
+    )
+      return failed('signature');
     const signed = JSON.parse(fromUtf8(fromBase64Url(payload))) as unknown;
     if (!isStatement(signed)) return failed('not-a-statement');
     if (ordered(signed) !== ordered(shown)) return failed('altered');

@@ -8,21 +8,45 @@ import { seal, SealError, unseal } from '../sealing';
 export type VaultItemKind = 'draft' | 'sent' | 'person' | 'settings' | 'account-key' | 'key' | 'anchor' | 'password';
 
 /** Items of these kinds are counted in their kind's manifest and carry their revision. */
-export const GUARDED_KINDS = ['draft', 'person', 'settings', 'key', 'anchor', 'password'] as const satisfies VaultItemKind[];
+export const GUARDED_KINDS = [
+  'draft',
+  'person',
+  'settings',
+  'key',
+  'anchor',
+  'password',
+] as const satisfies VaultItemKind[];
 export type GuardedKind = (typeof GUARDED_KINDS)[number];
-export const isGuarded = (kind: VaultItemKind): kind is GuardedKind => (GUARDED_KINDS as readonly VaultItemKind[]).includes(kind);
+export const isGuarded = (kind: VaultItemKind): kind is GuardedKind =>
+  (GUARDED_KINDS as readonly VaultItemKind[]).includes(kind);
 
-/** Undefined for kinds whose revision is not the browser's to choose, and for what was sealed before revisions were bound in. */
+/**
+ * Undefined for kinds whose revision is not the browser's to choose, and for what was sealed before revisions were
+ * bound in.
+ */
 type BoundRevision = number | undefined;
 
 const context = (kind: VaultItemKind, id: string, revision: BoundRevision): string =>
-  revision === undefined ? `under-lock/vault/item/v1/${kind}/${id}` : `under-lock/vault/item/v2/${kind}/${id}/${revision}`;
+  revision === undefined
+    ? `under-lock/vault/item/v1/${kind}/${id}`
+    : `under-lock/vault/item/v2/${kind}/${id}/${revision}`;
 
-export const sealItem = (key: CryptoKey, kind: VaultItemKind, id: string, value: unknown, revision?: number): Promise<Bytes> =>
-  seal(key, utf8(JSON.stringify(value)), context(kind, id, revision));
+export const sealItem = (
+  key: CryptoKey,
+  kind: VaultItemKind,
+  id: string,
+  value: unknown,
+  revision?: number,
+): Promise<Bytes> => seal(key, utf8(JSON.stringify(value)), context(kind, id, revision));
 
 /** Throws SealError. The value is what this account sealed earlier, so its shape is the caller's to know. */
-export async function openItem(key: CryptoKey, kind: VaultItemKind, id: string, sealed: Uint8Array, revision?: number): Promise<unknown> {
+export async function openItem(
+  key: CryptoKey,
+  kind: VaultItemKind,
+  id: string,
+  sealed: Uint8Array,
+  revision?: number,
+): Promise<unknown> {
   const plain = await unseal(key, sealed, context(kind, id, revision));
   try {
     return JSON.parse(fromUtf8(plain)) as unknown;

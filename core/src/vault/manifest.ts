@@ -14,7 +14,10 @@ export interface Manifest {
   items: ReadonlyMap<string, number>;
   /** Items that were sealed before revisions were bound in, until each is written again. */
   unbound: ReadonlySet<string>;
-  /** Revisions of the other kinds' manifests that its writer had met: a browser that has seen none of them learns them here. */
+  /**
+   * Revisions of the other kinds' manifests that its writer had met: a browser that has seen none of them learns them
+   * here.
+   */
   met: Revisions;
 }
 
@@ -31,13 +34,22 @@ interface Written {
   met: Revisions;
 }
 
-export function sealManifest(key: CryptoKey, kind: GuardedKind, { revision, items, unbound, met }: Manifest): Promise<Bytes> {
+export function sealManifest(
+  key: CryptoKey,
+  kind: GuardedKind,
+  { revision, items, unbound, met }: Manifest,
+): Promise<Bytes> {
   const written: Written = { items: Object.fromEntries(items), unbound: [...unbound], met };
   return seal(key, utf8(JSON.stringify(written)), context(kind, revision));
 }
 
 /** Throws SealError, also when it is the manifest of another kind or of another revision than is said. */
-export async function openManifest(key: CryptoKey, kind: GuardedKind, revision: number, sealed: Uint8Array): Promise<Manifest> {
+export async function openManifest(
+  key: CryptoKey,
+  kind: GuardedKind,
+  revision: number,
+  sealed: Uint8Array,
+): Promise<Manifest> {
   const plain = await unseal(key, sealed, context(kind, revision));
   try {
     const { items, unbound, met } = JSON.parse(fromUtf8(plain)) as Written;

@@ -32,9 +32,17 @@ export interface GivenManifest {
 /** The server's side. Items and manifest of one answer are from one moment. */
 export interface VaultDoor {
   list(kind: GuardedKind, known: number): Promise<{ items: SealedItem[]; manifest: GivenManifest }>;
-  read(kind: VaultItemKind, id: string, known: number): Promise<{ item?: SealedItem | undefined; manifest?: GivenManifest | undefined }>;
+  read(
+    kind: VaultItemKind,
+    id: string,
+    known: number,
+  ): Promise<{ item?: SealedItem | undefined; manifest?: GivenManifest | undefined }>;
   /** Both or neither. Rejects with `isBehind` errors when another manifest has been written meanwhile. */
-  put(kind: VaultItemKind, id: string, change: { revision: number; sealed: Bytes; manifest?: NextManifest }): Promise<void>;
+  put(
+    kind: VaultItemKind,
+    id: string,
+    change: { revision: number; sealed: Bytes; manifest?: NextManifest },
+  ): Promise<void>;
   drop(kind: GuardedKind, id: string, manifest: NextManifest): Promise<void>;
   putManifest(kind: GuardedKind, manifest: NextManifest): Promise<void>;
   isBehind(error: unknown): boolean;
@@ -72,7 +80,10 @@ export interface Shelf {
   /** `revision` is the one it replaces, 0 for a new item; resolves with the next one. Throws what the door throws. */
   keep(kind: VaultItemKind, id: string, revision: number, value: unknown): Promise<number>;
   drop(kind: GuardedKind, id: string): Promise<void>;
-  /** Takes everything as the server gives it out now: after a backup was restored, when its owner has said so. What does not open is left out from then on. */
+  /**
+   * Takes everything as the server gives it out now: after a backup was restored, when its owner has said so. What does
+   * not open is left out from then on.
+   */
   accept(): Promise<void>;
 }
 
@@ -98,12 +109,21 @@ export function createShelf({ door, memory, key }: Parts): Shelf {
   /** Writers of one kind go one after another: each writes what follows the one before. */
   function inTurn<T>(kind: GuardedKind, act: () => Promise<T>): Promise<T> {
     const turn = (queues.get(kind) ?? Promise.resolve()).then(act);
-    queues.set(kind, turn.catch(() => undefined));
+    queues.set(
+      kind,
+      turn.catch(() => undefined),
+    );
     return turn;
   }
 
-  /** What is known and what has been met before something is asked: writers that are quicker than the answer make it no older. */
-  const before = async (kind: GuardedKind): Promise<Before> => ({ met: (await memory.met())[kind] ?? 0, manifest: known.get(kind) });
+  /**
+   * What is known and what has been met before something is asked: writers that are quicker than the answer make it no
+   * older.
+   */
+  const before = async (kind: GuardedKind): Promise<Before> => ({
+    met: (await memory.met())[kind] ?? 0,
+    manifest: known.get(kind),
+  });
 
   async function manifestOf(kind: GuardedKind, given: GivenManifest, asked: Before): Promise<Manifest> {
     if (given.revision < asked.met) throw new VaultOldError(kind);
@@ -119,10 +139,16 @@ export function createShelf({ door, memory, key }: Parts): Shelf {
     return manifest;
   }
 
-  async function opened(kind: GuardedKind, manifest: Manifest, { id, revision, updatedAt, sealed }: SealedItem): Promise<ShelfItem> {
+  async function opened(
+    kind: GuardedKind,
+    manifest: Manifest,
+    { id, revision, updatedAt, sealed }: SealedItem,
+  ): Promise<ShelfItem> {
     if (manifest.items.get(id) !== revision) throw new VaultOldError(kind);
     const bound = manifest.unbound.has(id) ? undefined : revision;
-    const value = await openItem(await key(), kind, id, sealed, bound).catch(() => Promise.reject(new VaultOldError(kind)));
+    const value = await openItem(await key(), kind, id, sealed, bound).catch(() =>
+      Promise.reject(new VaultOldError(kind)),
+    );
     return { id, revision, updatedAt, value };
   }
 
@@ -136,13 +162,25 @@ export function createShelf({ door, memory, key }: Parts): Shelf {
     await memory.raise({ [kind]: next.revision });
   }
 
-  /** The first manifest: of everything there is, each under the revision the server says, as it was believed until now. */
+  /**
+   * The first manifest: of everything there is, each under the revision the server says, as it was believed until now.
+   */
   async function begun(kind: GuardedKind, items: readonly SealedItem[], replaced = 0): Promise<Manifest> {
     const vaultKey = await key();
-    const opening = await Promise.all(items.map(async ({ id, revision, sealed }) => {
-      const opens = (bound: number | undefined): Promise<boolean> => openItem(vaultKey, kind, id, sealed, bound).then(() => true, () => false);
-      return { id, revision, how: (await opens(revision)) ? 'bound' : (await opens(undefined)) ? 'unbound' : 'closed' };
-    }));
+    const opening = await Promise.all(
+      items.map(async ({ id, revision, sealed }) => {
+        const opens = (bound: number | undefined): Promise<boolean> =>
+          openItem(vaultKey, kind, id, sealed, bound).then(
+            () => true,
+            () => false,
+          );
+        return {
+          id,
+          revision,
+          how: (await opens(revision)) ? 'bound' : (await opens(undefined)) ? 'unbound' : 'closed',
+        };
+      }),
+    );
     const counted = opening.filter(({ how }) => how !== 'closed');
     const first: Manifest = {
       ...emptyManifest,
@@ -164,7 +202,10 @@ export function createShelf({ door, memory, key }: Parts): Shelf {
   }
 
   /** Makes a change to the kind's newest manifest, anew whenever somebody else was first. */
-  const change = <T>(kind: GuardedKind, make: (manifest: Manifest) => Promise<{ next: Manifest; reply: T }>): Promise<T> =>
+  const change = <T>(
+    kind: GuardedKind,
+    make: (manifest: Manifest) => Promise<{ next: Manifest; reply: T }>,
+  ): Promise<T> =>
     inTurn(kind, async () => {
       for (let left = TRIES; ; left--) {
         try {
@@ -193,14 +234,17 @@ export function createShelf({ door, memory, key }: Parts): Shelf {
     const manifest = await manifestOf(kind, given, asked);
     if (manifest.revision === 0) {
       if (items.length === 0) return [];
-      await inTurn(kind, () => begun(kind, items)).catch((error: unknown) => (door.isBehind(error) ? undefined : Promise.reject(error)));
+      await inTurn(kind, () => begun(kind, items)).catch((error: unknown) =>
+        door.isBehind(error) ? undefined : Promise.reject(error),
+      );
       return list(kind);
     }
     // What nobody counted is not there: something deleted that was put back.
     const counted = items.filter(({ id }) => manifest.items.has(id));
     if (counted.length !== manifest.items.size) throw new VaultOldError(kind);
     const values = await Promise.all(counted.map((item) => opened(kind, manifest, item)));
-    // Once in the life of what was sealed before revisions were bound in; what can't be written now waits for the next time.
+    // Once in the life of what was sealed before revisions were bound in; what can't be written now waits for the next
+    // time.
     for (const item of values.filter(({ id }) => manifest.unbound.has(id))) {
       item.revision = await keepGuarded(kind, item.id, item.revision, item.value).catch(() => item.revision);
     }
@@ -212,7 +256,8 @@ export function createShelf({ door, memory, key }: Parts): Shelf {
     const { item, manifest: given } = await door.read(kind, id, asked.manifest?.revision ?? 0);
     const manifest = await manifestOf(kind, given ?? { revision: 0 }, asked);
     // Counting begins with the list.
-    if (manifest.revision === 0) return item === undefined ? undefined : (await list(kind)).find((one) => one.id === id);
+    if (manifest.revision === 0)
+      return item === undefined ? undefined : (await list(kind)).find((one) => one.id === id);
     if (!manifest.items.has(id)) return undefined;
     if (item === undefined) throw new VaultOldError(kind);
     return opened(kind, manifest, item);
@@ -221,7 +266,12 @@ export function createShelf({ door, memory, key }: Parts): Shelf {
   async function readLoose(kind: VaultItemKind, id: string): Promise<ShelfItem | undefined> {
     const { item } = await door.read(kind, id, 0);
     if (item === undefined) return undefined;
-    return { id, revision: item.revision, updatedAt: item.updatedAt, value: await openItem(await key(), kind, id, item.sealed).catch(() => undefined) };
+    return {
+      id,
+      revision: item.revision,
+      updatedAt: item.updatedAt,
+      value: await openItem(await key(), kind, id, item.sealed).catch(() => undefined),
+    };
   }
 
   return {

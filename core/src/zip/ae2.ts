@@ -1,5 +1,6 @@
 /**
- * Locks one entry by ZIP's AE-2 format ("AES Encryption Information", version 1.04): salt, two octets that tell a wrong password, AES in counter mode, ten octets of HMAC-SHA-1.
+ * Locks one entry by ZIP's AE-2 format ("AES Encryption Information", version 1.04): salt, two octets that tell a
+ * wrong password, AES in counter mode, ten octets of HMAC-SHA-1.
  * Keys by PBKDF2-HMAC-SHA-1 of 1,000 rounds. All of it is fixed by the format; over WebCrypto, but for the counter.
  */
 import { type Bytes, randomBytes } from '../bytes';
@@ -16,7 +17,10 @@ const TAG = 10;
 export const strengthOf = (cipher: Ae2Cipher): 1 | 3 => SIZES[cipher].strength;
 
 /** What the archive takes as the entry's content, and how many octets that is. */
-export interface LockedEntry { readable: ReadableStream<Uint8Array>; size: number }
+export interface LockedEntry {
+  readable: ReadableStream<Uint8Array>;
+  size: number;
+}
 
 /** `packed` is the entry's content as it is stored, compressed or not. */
 export async function lockEntry(packed: Uint8Array, password: Bytes, cipher: Ae2Cipher): Promise<LockedEntry> {
@@ -24,9 +28,17 @@ export async function lockEntry(packed: Uint8Array, password: Bytes, cipher: Ae2
   const { key, salt: saltLength } = SIZES[cipher];
   const salt = randomBytes(saltLength);
   const material = await subtle.importKey('raw', password, 'PBKDF2', false, ['deriveBits']);
-  const derived = new Uint8Array(await subtle.deriveBits({ name: 'PBKDF2', hash: 'SHA-1', salt, iterations: ROUNDS }, material, (2 * key + VERIFIER) * 8));
+  const derived = new Uint8Array(
+    await subtle.deriveBits(
+      { name: 'PBKDF2', hash: 'SHA-1', salt, iterations: ROUNDS },
+      material,
+      (2 * key + VERIFIER) * 8,
+    ),
+  );
   const locked = await countedAes(derived.subarray(0, key), packed);
-  const tagKey = await subtle.importKey('raw', derived.subarray(key, 2 * key), { name: 'HMAC', hash: 'SHA-1' }, false, ['sign']);
+  const tagKey = await subtle.importKey('raw', derived.subarray(key, 2 * key), { name: 'HMAC', hash: 'SHA-1' }, false, [
+    'sign',
+  ]);
   const readable = new ReadableStream<Uint8Array>({
     async start(entry) {
       // Worked out in the engine's own thread while what stands before it is written.

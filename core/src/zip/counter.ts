@@ -1,4 +1,7 @@
-/** AES in counter mode as ZIP's AE-2 format counts, in WebAssembly: an engine's own counts from the other end, and JavaScript takes twice the time. */
+/**
+ * AES in counter mode as ZIP's AE-2 format counts, in WebAssembly: an engine's own counts from the other end, and
+ * JavaScript takes twice the time.
+ */
 import { type Bytes, fromBase64Url } from '../bytes';
 import { COUNTER_WASM } from './counter-wasm';
 

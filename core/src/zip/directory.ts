@@ -1,13 +1,19 @@
 /**
- * What a ZIP says of itself: its central directory (APPNOTE 6.3.10, §4.3.12 and §4.3.16), read without unpacking anything. Strict where programs differ: one directory, at the very
- * end, that covers the file from its first octet; its ZIP64 form (§4.3.14, §4.3.15, §4.5.3), which programs that write as they go use for small files, too; and noughts after the end,
+ * What a ZIP says of itself: its central directory (APPNOTE 6.3.10, §4.3.12 and §4.3.16), read without unpacking
+ * anything. Strict where programs differ: one directory, at the very
+ * end, that covers the file from its first octet; its ZIP64 form (§4.3.14, §4.3.15, §4.5.3), which programs that
+ * write as they go use for small files, too; and noughts after the end,
  * with which others fill their last block. Split archives are not read.
  */
 import { type Bytes, concat } from '../bytes';
 import { ZipError } from './errors';
 
-/** How an entry is locked. `aes`: the AE-1 and AE-2 formats, with the bits of their key; `legacy`: the first cipher of the format, broken since the nineties. */
-export type EntryLock = { kind: 'none' } | { kind: 'legacy' } | { kind: 'aes'; bits: 128 | 192 | 256 } | { kind: 'unknown' };
+/**
+ * How an entry is locked. `aes`: the AE-1 and AE-2 formats, with the bits of their key; `legacy`: the first cipher of
+ * the format, broken since the nineties.
+ */
+export type EntryLock =
+  { kind: 'none' } | { kind: 'legacy' } | { kind: 'aes'; bits: 128 | 192 | 256 } | { kind: 'unknown' };
 
 export interface EntryHead {
   /** As it stands there; never to be used as a path. */
@@ -66,25 +72,47 @@ function number64(view: DataView, at: number): number {
   return Number(value);
 }
 
-interface End { count: number; size: number; start: number; /** Where the first end record begins: there the directory has to end. */ from: number }
+interface End {
+  count: number;
+  size: number;
+  start: number;
+  /** Where the first end record begins: there the directory has to end. */ from: number;
+}
 
 /** The end record's numbers, from its ZIP64 form where one stands before it. */
 function readEnd(view: DataView, end: number): End {
-  const [disk, firstDisk, here, count] = [4, 6, 8, 10].map((at) => view.getUint16(end + at, true)) as [number, number, number, number];
+  const [disk, firstDisk, here, count] = [4, 6, 8, 10].map((at) => view.getUint16(end + at, true)) as [
+    number,
+    number,
+    number,
+    number,
+  ];
   const [size, start] = [view.getUint32(end + 12, true), view.getUint32(end + 16, true)];
   const locator = end - 20;
   if (locator < 56 || view.getUint32(locator, true) !== LOCATOR_64) {
-    if (count === FULL_16 || size === FULL_32 || start === FULL_32 || disk !== 0 || firstDisk !== 0 || here !== count) throw new ZipError('unsupported');
+    if (count === FULL_16 || size === FULL_32 || start === FULL_32 || disk !== 0 || firstDisk !== 0 || here !== count)
+      throw new ZipError('unsupported');
     return { count, size, start, from: end };
   }
   const from = number64(view, locator + 8);
-  if (from > locator - 56 || view.getUint32(from, true) !== END_64 || from + 12 + number64(view, from + 4) !== locator) throw malformed();
-  const long = { count: number64(view, from + 32), size: number64(view, from + 40), start: number64(view, from + 48), from };
-  const isSplit = view.getUint32(from + 16, true) !== 0 || view.getUint32(from + 20, true) !== 0 || view.getUint32(locator + 4, true) !== 0 || view.getUint32(locator + 16, true) > 1;
+  if (from > locator - 56 || view.getUint32(from, true) !== END_64 || from + 12 + number64(view, from + 4) !== locator)
+    throw malformed();
+  const long = {
+    count: number64(view, from + 32),
+    size: number64(view, from + 40),
+    start: number64(view, from + 48),
+    from,
+  };
+  const isSplit =
+    view.getUint32(from + 16, true) !== 0 ||
+    view.getUint32(from + 20, true) !== 0 ||
+    view.getUint32(locator + 4, true) !== 0 ||
+    view.getUint32(locator + 16, true) > 1;
   if (isSplit || number64(view, from + 24) !== long.count) throw new ZipError('unsupported');
   // Where the short record says a number, too, it is the same: programs differ in which they believe.
   const differs = (short: number, full: number, said: number): boolean => short !== full && short !== said;
-  if (differs(count, FULL_16, long.count) || differs(size, FULL_32, long.size) || differs(start, FULL_32, long.start)) throw malformed();
+  if (differs(count, FULL_16, long.count) || differs(size, FULL_32, long.size) || differs(start, FULL_32, long.start))
+    throw malformed();
   return long;
 }
 
@@ -128,13 +156,32 @@ function lockOf(flags: number, method: number, extra: Uint8Array): Pick<EntryHea
 }
 
 /** Names of the ways to pack (§4.4.5), for who has to ask for another. */
-const METHODS: Readonly<Record<number, string>> = { 1: 'Shrink', 2: 'Reduce', 3: 'Reduce', 4: 'Reduce', 5: 'Reduce', 6: 'Implode', 9: 'Deflate64', 12: 'BZip2', 14: 'LZMA', 93: 'Zstandard', 94: 'MP3', 95: 'XZ', 96: 'JPEG', 97: 'WavPack', 98: 'PPMd' };
+const METHODS: Readonly<Record<number, string>> = {
+  1: 'Shrink',
+  2: 'Reduce',
+  3: 'Reduce',
+  4: 'Reduce',
+  5: 'Reduce',
+  6: 'Implode',
+  9: 'Deflate64',
+  12: 'BZip2',
+  14: 'LZMA',
+  93: 'Zstandard',
+  94: 'MP3',
+  95: 'XZ',
+  96: 'JPEG',
+  97: 'WavPack',
+  98: 'PPMd',
+};
 export const methodName = (method: number): string => METHODS[method] ?? `method ${method}`;
 
 const latin = new TextDecoder('latin1');
 const unicode = new TextDecoder('utf-8');
 
-/** The same archive with the short end record alone, and nothing after it: readers differ in when they look at the long one. @throws ZipError */
+/**
+ * The same archive with the short end record alone, and nothing after it: readers differ in when they look at the long
+ * one. @throws ZipError
+ */
 export function withShortEnd(bytes: Bytes): Bytes {
   const view = viewOf(bytes);
   const at = endOf(view, filledLength(bytes));
@@ -163,22 +210,35 @@ export function readDirectory(bytes: Uint8Array): EntryHead[] {
   for (let index = 0; index < count; index++) {
     if (at + 46 > end || view.getUint32(at, true) !== ENTRY) throw malformed();
     const [flags, method] = [view.getUint16(at + 8, true), view.getUint16(at + 10, true)];
-    const [nameLength, extraLength, commentLength] = [28, 30, 32].map((offset) => view.getUint16(at + offset, true)) as [number, number, number];
+    const [nameLength, extraLength, commentLength] = [28, 30, 32].map((offset) =>
+      view.getUint16(at + offset, true),
+    ) as [number, number, number];
     const next = at + 46 + nameLength + extraLength + commentLength;
     if (next > end) throw malformed();
     if (nameLength > MAX_NAME) throw new ZipError('too-large');
     const extra = bytes.subarray(at + 46 + nameLength, at + 46 + nameLength + extraLength);
-    const [unfolded, packed, offset] = longNumbers(extra, [24, 20, 42].map((field) => view.getUint32(at + field, true))) as [number, number, number];
+    const [unfolded, packed, offset] = longNumbers(
+      extra,
+      [24, 20, 42].map((field) => view.getUint32(at + field, true)),
+    ) as [number, number, number];
     if (offset >= start) throw malformed();
     const name = ((flags & 0x800) === 0 ? latin : unicode).decode(bytes.subarray(at + 46, at + 46 + nameLength));
-    heads.push({ name, packed, size: unfolded, isFolder: /[/\\]$/.test(name), offset, ...lockOf(flags, method, extra) });
+    heads.push({
+      name,
+      packed,
+      size: unfolded,
+      isFolder: /[/\\]$/.test(name),
+      offset,
+      ...lockOf(flags, method, extra),
+    });
     at = next;
   }
   if (at !== end) throw malformed();
   return heads;
 }
 
-export const looksLikeZip = (bytes: Uint8Array): boolean => bytes[0] === 0x50 && bytes[1] === 0x4b && ((bytes[2] === 3 && bytes[3] === 4) || (bytes[2] === 5 && bytes[3] === 6));
+export const looksLikeZip = (bytes: Uint8Array): boolean =>
+  bytes[0] === 0x50 && bytes[1] === 0x4b && ((bytes[2] === 3 && bytes[3] === 4) || (bytes[2] === 5 && bytes[3] === 6));
 
 /** Whether nothing in it can be read without the password, folders aside, which hold nothing. */
 export const isWhollyLocked = (heads: readonly EntryHead[]): boolean => {
@@ -186,14 +246,19 @@ export const isWhollyLocked = (heads: readonly EntryHead[]): boolean => {
   return files.length > 0 && files.every(({ lock }) => lock.kind === 'aes' || lock.kind === 'legacy');
 };
 
-/** The octets of what is stored as it is (method 0), out of an archive nobody locked; for who has no library at hand. @throws ZipError */
+/**
+ * The octets of what is stored as it is (method 0), out of an archive nobody locked; for who has no library at hand.
+ * @throws ZipError
+ */
 export function storedFiles(bytes: Uint8Array): { name: string; bytes: Uint8Array }[] {
   const view = viewOf(bytes);
-  return readDirectory(bytes).filter(({ isFolder }) => !isFolder).map(({ name, method, lock, packed, size, offset }) => {
-    if (method !== 0 || lock.kind !== 'none' || packed !== size) throw new ZipError('unsupported');
-    if (offset + 30 > bytes.length || view.getUint32(offset, true) !== LOCAL) throw malformed();
-    const start = offset + 30 + view.getUint16(offset + 26, true) + view.getUint16(offset + 28, true);
-    if (start + size > bytes.length) throw malformed();
-    return { name, bytes: bytes.subarray(start, start + size) };
-  });
+  return readDirectory(bytes)
+    .filter(({ isFolder }) => !isFolder)
+    .map(({ name, method, lock, packed, size, offset }) => {
+      if (method !== 0 || lock.kind !== 'none' || packed !== size) throw new ZipError('unsupported');
+      if (offset + 30 > bytes.length || view.getUint32(offset, true) !== LOCAL) throw malformed();
+      const start = offset + 30 + view.getUint16(offset + 26, true) + view.getUint16(offset + 28, true);
+      if (start + size > bytes.length) throw malformed();
+      return { name, bytes: bytes.subarray(start, start + size) };
+    });
 }

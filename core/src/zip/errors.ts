@@ -12,7 +12,11 @@ export type ZipErrorCode =
 
 export class ZipError extends Error {
   /** @param method How something in it is packed, when that is why it is not read. */
-  constructor(readonly code: ZipErrorCode, options?: ErrorOptions, readonly method?: string) {
+  constructor(
+    readonly code: ZipErrorCode,
+    options?: ErrorOptions,
+    readonly method?: string,
+  ) {
     super(`ZIP: ${code}`, options);
     this.name = 'ZipError';
   }

@@ -1,4 +1,7 @@
-/** Opens a ZIP under limits. What it says of itself is read first (`directory.ts`), what comes out is counted, and names are made safe: nothing is ever written anywhere. */
+/**
+ * Opens a ZIP under limits. What it says of itself is read first (`directory.ts`), what comes out is counted, and names
+ * are made safe: nothing is ever written anywhere.
+ */
 import { type Bytes, concat } from '../bytes';
 import { distinctNames, safeFileName } from '../message/file-name';
 import { type EntryHead, methodName, readDirectory, withShortEnd } from './directory';
@@ -14,15 +17,31 @@ const READ = new Set([0, 8, 9]);
 const MAX_RATIO = 1_100;
 
 const WRONG = new Set([codes.ERR_INVALID_PASSWORD]);
-const UNSUPPORTED = new Set([codes.ERR_UNSUPPORTED_COMPRESSION, codes.ERR_UNSUPPORTED_ENCRYPTION, codes.ERR_SPLIT_ZIP_FILE, codes.ERR_ENCRYPTED_CENTRAL_DIRECTORY]);
+const UNSUPPORTED = new Set([
+  codes.ERR_UNSUPPORTED_COMPRESSION,
+  codes.ERR_UNSUPPORTED_ENCRYPTION,
+  codes.ERR_SPLIT_ZIP_FILE,
+  codes.ERR_ENCRYPTED_CENTRAL_DIRECTORY,
+]);
 // The legacy cipher's check is one octet: one wrong password in 256 is noticed only by what comes out.
-const DAMAGED = new Set([codes.ERR_INVALID_CRC32, codes.ERR_INVALID_COMPRESSED_DATA, codes.ERR_INVALID_UNCOMPRESSED_SIZE]);
+const DAMAGED = new Set([
+  codes.ERR_INVALID_CRC32,
+  codes.ERR_INVALID_COMPRESSED_DATA,
+  codes.ERR_INVALID_UNCOMPRESSED_SIZE,
+]);
 
 /** The library's errors have messages only; whatever else comes up in it was brought up by the bytes. */
 function failure(cause: unknown, isLegacy: boolean): ZipError {
   if (cause instanceof ZipError) return cause;
   const message = cause instanceof Error ? cause.message : '';
-  const code = WRONG.has(message) || (isLegacy && DAMAGED.has(message)) ? 'wrong-password' : UNSUPPORTED.has(message) ? 'unsupported' : message === codes.ERR_ENCRYPTED ? 'locked' : 'malformed';
+  const code =
+    WRONG.has(message) || (isLegacy && DAMAGED.has(message))
+      ? 'wrong-password'
+      : UNSUPPORTED.has(message)
+        ? 'unsupported'
+        : message === codes.ERR_ENCRYPTED
+          ? 'locked'
+          : 'malformed';
   return new ZipError(code, { cause });
 }
 
@@ -46,7 +65,8 @@ class Counted {
 /** What may be opened at all. @throws ZipError */
 function requireHonest(heads: readonly EntryHead[]): void {
   const total = heads.reduce((sum, { size }) => sum + size, 0);
-  if (total > MAX_UNPACKED || heads.some(({ size, packed }) => size > 1_000_000 && size > packed * MAX_RATIO)) throw new ZipError('too-large');
+  if (total > MAX_UNPACKED || heads.some(({ size, packed }) => size > 1_000_000 && size > packed * MAX_RATIO))
+    throw new ZipError('too-large');
   const names = heads.map(({ name }) => name);
   // Two entries of one name: programs differ in which they show.
   if (new Set(names).size !== names.length) throw new ZipError('malformed');
@@ -56,7 +76,8 @@ function requireHonest(heads: readonly EntryHead[]): void {
 }
 
 /**
- * Everything in it, folders left out, with names safe to show and to save, each once. A wrong password is known before anything is unpacked.
+ * Everything in it, folders left out, with names safe to show and to save, each once. A wrong password is known
+ * before anything is unpacked.
  * @throws ZipError
  */
 export async function readZip(bytes: Bytes, password?: string): Promise<ZipFile[]> {
@@ -64,7 +85,11 @@ export async function readZip(bytes: Bytes, password?: string): Promise<ZipFile[
   requireHonest(heads);
   if (password === undefined && heads.some(({ lock }) => lock.kind !== 'none')) throw new ZipError('locked');
   const isLegacy = heads.some(({ lock }) => lock.kind === 'legacy');
-  const reader = new ZipReader(new Uint8ArrayReader(withShortEnd(bytes)), { checkSignature: true, strictness: 'strict', ...(password === undefined ? {} : { rawPassword: passwordBytes(password) }) });
+  const reader = new ZipReader(new Uint8ArrayReader(withShortEnd(bytes)), {
+    checkSignature: true,
+    strictness: 'strict',
+    ...(password === undefined ? {} : { rawPassword: passwordBytes(password) }),
+  });
   try {
     const entries = await reader.getEntries();
     if (entries.length !== heads.length) throw new ZipError('malformed');

@@ -1,4 +1,7 @@
-/** NIST's Public Key Interoperability Test Suite as Debian ships it: 405 certificates, 173 lists, and what each test means. */
+/**
+ * NIST's Public Key Interoperability Test Suite as Debian ships it: 405 certificates, 173 lists, and what each test
+ * means.
+ */
 import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { type Certificate, readCertificate } from '../../src/certificate/certificate';
@@ -7,7 +10,8 @@ import { readRevocationList, type RevocationList } from '../../src/certificate/r
 
 export const PKITS = '/usr/lib/python3/dist-packages/cryptography_vectors/x509/PKITS_data';
 
-export const pkitsFile = (folder: string, name: string): Uint8Array => new Uint8Array(readFileSync(join(PKITS, folder, name)));
+export const pkitsFile = (folder: string, name: string): Uint8Array =>
+  new Uint8Array(readFileSync(join(PKITS, folder, name)));
 export const pkitsNames = (folder: string): string[] => readdirSync(join(PKITS, folder));
 export const pkitsCertificate = (name: string): Certificate => readCertificate(pkitsFile('certs', `${name}.crt`));
 

@@ -1,4 +1,7 @@
-/** Archives that lie: bombs, path tricks, names twice, sizes that are not true, two archives in one; and a hundred thousand damaged ones. Typed errors, bounded memory. */
+/**
+ * Archives that lie: bombs, path tricks, names twice, sizes that are not true, two archives in one; and a hundred
+ * thousand damaged ones. Typed errors, bounded memory.
+ */
 import { type Bytes, concat, utf8 } from '../../src/bytes';
 import { JweError, readJweHeader } from '../../src/jose/jwe';
 import { openContainer } from '../../src/locks/file/open';
@@ -14,7 +17,13 @@ import { writeZip } from '../../src/zip/write';
 import { readDamaged } from '../mutations';
 
 const date = new Date('2026-11-25T10:00:00Z');
-const pack = (files: { name: string; bytes: Bytes }[], password?: string): Promise<Bytes> => writeZip({ files, lock: password === undefined ? undefined : { cipher: 'aes-256', password }, date, isPacked: () => false });
+const pack = (files: { name: string; bytes: Bytes }[], password?: string): Promise<Bytes> =>
+  writeZip({
+    files,
+    lock: password === undefined ? undefined : { cipher: 'aes-256', password },
+    date,
+    isPacked: () => false,
+  });
 const small = utf8('Fit for duty.');
 
 /** Octets of one text replaced by others as long, wherever they stand: header, directory or both. */
@@ -38,12 +47,17 @@ test('a bomb is stopped by what it claims, and a liar by what comes out', async 
   expect((await readZip(bomb))[0]!.bytes.length).toBe(40_000_000);
   await expect(readZip(withDirectory(bomb, 24, MAX_UNPACKED + 1))).rejects.toMatchObject({ code: 'too-large' });
   // It says ten octets, and unfolds to forty million: what comes out is counted.
-  await expect(readZip(withDirectory(bomb, 24, 10))).rejects.toMatchObject({ code: expect.stringMatching(/too-large|malformed/) as string });
+  await expect(readZip(withDirectory(bomb, 24, 10))).rejects.toMatchObject({
+    code: expect.stringMatching(/too-large|malformed/) as string,
+  });
   await expect(readZip(withDirectory(bomb, 20, 100))).rejects.toBeInstanceOf(ZipError);
 });
 
 test('many small ones are counted together', async () => {
-  const one = await pack([{ name: 'aaaa', bytes: new Uint8Array(1_000_000) }, { name: 'bbbb', bytes: new Uint8Array(1_000_000) }]);
+  const one = await pack([
+    { name: 'aaaa', bytes: new Uint8Array(1_000_000) },
+    { name: 'bbbb', bytes: new Uint8Array(1_000_000) },
+  ]);
   const view = new DataView(one.buffer);
   const start = view.getUint32(one.length - 22 + 16, true);
   const out = one.slice();
@@ -51,8 +65,23 @@ test('many small ones are counted together', async () => {
   await expect(readZip(out)).rejects.toMatchObject({ code: 'too-large' });
 });
 
-test.each(['../../../etc/passwd', '/etc/passwd', 'C:\\Windows\\x.txt', 'a/../../b.txt', '..\\..\\up.txt', '.', '..', 'CON.txt', 'name.', 'fdp.\u202eexe'])('“%s” is a name and no path', async (name) => {
-  const bytes = replaced(await pack([{ name: 'n'.repeat(Buffer.byteLength(name)), bytes: small }]), 'n'.repeat(Buffer.byteLength(name)), Buffer.from(name).toString('latin1'));
+test.each([
+  '../../../etc/passwd',
+  '/etc/passwd',
+  'C:\\Windows\\x.txt',
+  'a/../../b.txt',
+  '..\\..\\up.txt',
+  '.',
+  '..',
+  'CON.txt',
+  'name.',
+  'fdp.\u202eexe',
+])('“%s” is a name and no path', async (name) => {
+  const bytes = replaced(
+    await pack([{ name: 'n'.repeat(Buffer.byteLength(name)), bytes: small }]),
+    'n'.repeat(Buffer.byteLength(name)),
+    Buffer.from(name).toString('latin1'),
+  );
   try {
     const [file] = await readZip(bytes);
     expect(file!.name).not.toMatch(/[/\\\u202e]|^\.+$|[. ]$|^con\b/i);
@@ -62,13 +91,33 @@ test.each(['../../../etc/passwd', '/etc/passwd', 'C:\\Windows\\x.txt', 'a/../../
 });
 
 test.each<[string, () => Promise<Bytes>]>([
-  ['two entries of one name', async () => replaced(await pack([{ name: 'one.txt', bytes: small }, { name: 'two.txt', bytes: utf8('Not fit.') }]), 'two.txt', 'one.txt')],
-  ['another name in the directory than in front', async () => replaced(await pack([{ name: 'one.txt', bytes: small }]), 'one.txt', 'two.txt', 'last')],
+  [
+    'two entries of one name',
+    async () =>
+      replaced(
+        await pack([
+          { name: 'one.txt', bytes: small },
+          { name: 'two.txt', bytes: utf8('Not fit.') },
+        ]),
+        'two.txt',
+        'one.txt',
+      ),
+  ],
+  [
+    'another name in the directory than in front',
+    async () => replaced(await pack([{ name: 'one.txt', bytes: small }]), 'one.txt', 'two.txt', 'last'),
+  ],
   ['something in front of it', async () => concat(utf8('#!/bin/sh\n'), await pack([{ name: 'a', bytes: small }]))],
   ['something behind it', async () => concat(await pack([{ name: 'a', bytes: small }]), utf8('more'))],
-  ['another archive in front of it', async () => concat(await pack([{ name: 'a', bytes: small }]), await pack([{ name: 'b', bytes: small }]))],
+  [
+    'another archive in front of it',
+    async () => concat(await pack([{ name: 'a', bytes: small }]), await pack([{ name: 'b', bytes: small }])),
+  ],
   ['a directory that is cut', async () => (await pack([{ name: 'a', bytes: small }])).slice(0, -30)],
-  ['an entry that begins in the directory', async () => withDirectory(await pack([{ name: 'a', bytes: small }]), 42, 0x7fffffff)],
+  [
+    'an entry that begins in the directory',
+    async () => withDirectory(await pack([{ name: 'a', bytes: small }]), 42, 0x7fffffff),
+  ],
   ['a size of four gigabytes', async () => withDirectory(await pack([{ name: 'a', bytes: small }]), 24, 0xffffffff)],
   ['nothing', async () => new Uint8Array(0)],
 ])('%s is refused', async (_, make) => expect(readZip(await make())).rejects.toBeInstanceOf(ZipError));
@@ -99,20 +148,86 @@ const TYPED = [ZipError, FileOpenError, JweError];
 const jwe = `${Buffer.from('{"alg":"PBES2-HS512+A256KW","enc":"A256GCM","p2s":"AAAA","p2c":1000}').toString('base64url')}.AAAA.BBBB.CCCC.DDDD`;
 const page = utf8(filledPage('<!doctype html>\n<html lang="und"><main></main><!--sealed--></html>', jwe, 'en'));
 const kinds: [string, number, () => Promise<Bytes> | Bytes, (bytes: Bytes) => unknown][] = [
-  ['directories', 40_000, () => pack([{ name: 'one.txt', bytes: small }, { name: 'two.txt', bytes: small }], 'ebb'), readDirectory],
-  ['stored archives', 20_000, () => writeZip({ files: [{ name: 'a', bytes: small }, { name: 'b', bytes: small }], lock: undefined, date, isPacked: () => true }), storedFiles],
-  ['archives', 4_000, () => pack([{ name: 'one.txt', bytes: small }, { name: 'two.txt', bytes: utf8('Fit.'.repeat(100)) }]), (bytes) => readZip(bytes)],
+  [
+    'directories',
+    40_000,
+    () =>
+      pack(
+        [
+          { name: 'one.txt', bytes: small },
+          { name: 'two.txt', bytes: small },
+        ],
+        'ebb',
+      ),
+    readDirectory,
+  ],
+  [
+    'stored archives',
+    20_000,
+    () =>
+      writeZip({
+        files: [
+          { name: 'a', bytes: small },
+          { name: 'b', bytes: small },
+        ],
+        lock: undefined,
+        date,
+        isPacked: () => true,
+      }),
+    storedFiles,
+  ],
+  [
+    'archives',
+    4_000,
+    () =>
+      pack([
+        { name: 'one.txt', bytes: small },
+        { name: 'two.txt', bytes: utf8('Fit.'.repeat(100)) },
+      ]),
+    (bytes) => readZip(bytes),
+  ],
   ['locked archives', 2_000, () => pack([{ name: 'one.txt', bytes: small }], 'ebb'), (bytes) => readZip(bytes, 'ebb')],
-  ['legacy archives', 2_000, () => writeZip({ files: [{ name: 'a', bytes: small }], lock: { cipher: 'legacy', password: 'ebb' }, date, isPacked: () => false }), (bytes) => readZip(bytes, 'ebb')],
-  ['pages', 22_000, () => page, (bytes) => [lockedKind(bytes), isContainer({ name: 'a.html', bytes }), takenApart(new TextDecoder().decode(bytes))]],
+  [
+    'legacy archives',
+    2_000,
+    () =>
+      writeZip({
+        files: [{ name: 'a', bytes: small }],
+        lock: { cipher: 'legacy', password: 'ebb' },
+        date,
+        isPacked: () => false,
+      }),
+    (bytes) => readZip(bytes, 'ebb'),
+  ],
+  [
+    'pages',
+    22_000,
+    () => page,
+    (bytes) => [lockedKind(bytes), isContainer({ name: 'a.html', bytes }), takenApart(new TextDecoder().decode(bytes))],
+  ],
   ['heads of JWEs', 8_000, () => utf8(jwe), (bytes) => readJweHeader(new TextDecoder('latin1').decode(bytes))],
-  ['tables', 2_000, () => utf8(bookAsCsv([{ address: 'a@b.example', direction: 'in', password: 'x"y', note: 'n' }, { address: 'c@b.example', direction: 'out', password: '=z', note: '' }])), (bytes) => readBook(new TextDecoder().decode(bytes))],
+  [
+    'tables',
+    2_000,
+    () =>
+      utf8(
+        bookAsCsv([
+          { address: 'a@b.example', direction: 'in', password: 'x"y', note: 'n' },
+          { address: 'c@b.example', direction: 'out', password: '=z', note: '' },
+        ]),
+      ),
+    (bytes) => readBook(new TextDecoder().decode(bytes)),
+  ],
 ];
 
 test('they are a hundred thousand', () => expect(kinds.reduce((sum, [, count]) => sum + count, 0)).toBe(100_000));
 
-test.each(kinds)('damaged %s: %d of them', async (_, count, make, read) => {
-  const sound = new Uint8Array(await make());
-  await read(sound.slice());
-  await readDamaged(sound, count, read, TYPED);
-}, 240_000);
+test.each(kinds)(
+  'damaged %s: %d of them',
+  async (_, count, make, read) => {
+    const sound = new Uint8Array(await make());
+    await read(sound.slice());
+    await readDamaged(sound, count, read, TYPED);
+  },
+  240_000,
+);

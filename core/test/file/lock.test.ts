@@ -18,29 +18,75 @@ import { planDelivery } from '../../src/plan/plan';
 import { readDirectory } from '../../src/zip/directory';
 
 const date = new Date('2026-11-25T14:30:00Z');
-const message: MessageContent = { messageId: 'a@larkmoor.example', from: { name: 'Maren Oduya', address: 'maren.oduya@larkmoor.example' }, to: [{ name: 'Pell Anders', address: 'pell.anders@postbox.example' }], cc: [], subject: 'Medical paper', date, reference: 'CR/2611', text: 'Fit for duty.', html: '', files: [{ name: 'paper.txt', type: 'text/plain', bytes: utf8('Fit.') }] };
-const materials: FileSealInput['materials'] = { fonts: () => Promise.reject(new Error('not asked')), paper: 'a4', template: () => Promise.resolve('<!doctype html>\n<html lang="und"><main></main><!--sealed--></html>') };
+const message: MessageContent = {
+  messageId: 'a@larkmoor.example',
+  from: { name: 'Maren Oduya', address: 'maren.oduya@larkmoor.example' },
+  to: [{ name: 'Pell Anders', address: 'pell.anders@postbox.example' }],
+  cc: [],
+  subject: 'Medical paper',
+  date,
+  reference: 'CR/2611',
+  text: 'Fit for duty.',
+  html: '',
+  files: [{ name: 'paper.txt', type: 'text/plain', bytes: utf8('Fit.') }],
+};
+const materials: FileSealInput['materials'] = {
+  fonts: () => Promise.reject(new Error('not asked')),
+  paper: 'a4',
+  template: () => Promise.resolve('<!doctype html>\n<html lang="und"><main></main><!--sealed--></html>'),
+};
 const input = (way: Partial<FileWay> = {}, over: Partial<FileSealInput> = {}): FileSealInput => ({
-  message, way: { ...USUAL_WAY, ...way }, password: 'tide-harbour-lantern', recipient: message.to[0]!, language: 'en', officeName: 'Larkmoor Ferries', templates: {}, storedTypes: [], zone: 'Europe/Lisbon', neutralSubject: 'A confidential message from Larkmoor Ferries', rights: NO_RIGHTS, materials, ...over,
+  message,
+  way: { ...USUAL_WAY, ...way },
+  password: 'tide-harbour-lantern',
+  recipient: message.to[0]!,
+  language: 'en',
+  officeName: 'Larkmoor Ferries',
+  templates: {},
+  storedTypes: [],
+  zone: 'Europe/Lisbon',
+  neutralSubject: 'A confidential message from Larkmoor Ferries',
+  rights: NO_RIGHTS,
+  materials,
+  ...over,
 });
-const sealed = async (way: Partial<FileWay> = {}, over: Partial<FileSealInput> = {}): Promise<MessageContent> => readMessage(await sealInFile(input(way, over)));
+const sealed = async (way: Partial<FileWay> = {}, over: Partial<FileSealInput> = {}): Promise<MessageContent> =>
+  readMessage(await sealInFile(input(way, over)));
 const about = { sender: message.from, recipient: message.to[0]!, officeName: 'Larkmoor Ferries', templates: {} };
 
 describe('the mail around it', () => {
-  test.each(['zip', 'page'] as const)('everything in a %s: outside stands a neutral subject and the note, and nothing else', async (container) => {
-    const mail = await sealed({ container });
-    expect(mail).toMatchObject({ subject: 'A confidential message from Larkmoor Ferries', reference: '', html: '', from: message.from, to: message.to });
-    expect(mail.files).toHaveLength(1);
-    expect(isCover(mail.text, { ...about, fileName: mail.files[0]!.name, container })).toBe(true);
-    expect(isCover(`${mail.text}\nFit for duty.`, { ...about, fileName: mail.files[0]!.name, container })).toBe(false);
-    const { files } = await openContainer(mail.files[0]!.bytes, 'tide-harbour-lantern');
-    expect(files.map(({ name, bytes }) => [name, new TextDecoder().decode(bytes)])).toEqual([['paper.txt', 'Fit.']]);
-  });
+  test.each(['zip', 'page'] as const)(
+    'everything in a %s: outside stands a neutral subject and the note, and nothing else',
+    async (container) => {
+      const mail = await sealed({ container });
+      expect(mail).toMatchObject({
+        subject: 'A confidential message from Larkmoor Ferries',
+        reference: '',
+        html: '',
+        from: message.from,
+        to: message.to,
+      });
+      expect(mail.files).toHaveLength(1);
+      expect(isCover(mail.text, { ...about, fileName: mail.files[0]!.name, container })).toBe(true);
+      expect(isCover(`${mail.text}\nFit for duty.`, { ...about, fileName: mail.files[0]!.name, container })).toBe(
+        false,
+      );
+      const { files } = await openContainer(mail.files[0]!.bytes, 'tide-harbour-lantern');
+      expect(files.map(({ name, bytes }) => [name, new TextDecoder().decode(bytes)])).toEqual([['paper.txt', 'Fit.']]);
+    },
+  );
 
   test('the message inside is a page or a mail file, as the other side can open it', async () => {
-    const inside = async (form: FileWay['form']) => (await openContainer((await sealed({ form })).files[0]!.bytes, 'tide-harbour-lantern')).message;
-    expect(await inside('html')).toMatchObject({ kind: 'page', html: expect.stringContaining('Fit for duty.') as string });
-    expect(await inside('eml')).toMatchObject({ kind: 'mail', content: { subject: 'Medical paper', text: expect.stringContaining('Fit for duty.') as string, files: [] } });
+    const inside = async (form: FileWay['form']) =>
+      (await openContainer((await sealed({ form })).files[0]!.bytes, 'tide-harbour-lantern')).message;
+    expect(await inside('html')).toMatchObject({
+      kind: 'page',
+      html: expect.stringContaining('Fit for duty.') as string,
+    });
+    expect(await inside('eml')).toMatchObject({
+      kind: 'mail',
+      content: { subject: 'Medical paper', text: expect.stringContaining('Fit for duty.') as string, files: [] },
+    });
   });
 
   test('only the files: text and subject stay readable, and the note stands under them', async () => {
@@ -48,7 +94,9 @@ describe('the mail around it', () => {
     expect(mail.subject).toBe('Medical paper');
     expect(mail.text).toMatch(/^Fit for duty\.\s+--\s+Dear Pell Anders/);
     expect(readDirectory(mail.files[0]!.bytes).map(({ name }) => name)).toEqual(['paper.txt']);
-    await expect(sealInFile(input({ scope: 'files' }, { message: { ...message, files: [] } }))).rejects.toBeInstanceOf(RangeError);
+    await expect(sealInFile(input({ scope: 'files' }, { message: { ...message, files: [] } }))).rejects.toBeInstanceOf(
+      RangeError,
+    );
   });
 
   test('only packed: the note says that nothing is protected', async () => {
@@ -58,66 +106,168 @@ describe('the mail around it', () => {
   });
 
   test('hidden names are hidden, and opened without another step', async () => {
-    const { files: [file] } = await sealed({ hideNames: true });
+    const {
+      files: [file],
+    } = await sealed({ hideNames: true });
     expect(readDirectory(file!.bytes).map(({ name }) => name)).toEqual(['contents.zip']);
-    expect((await openContainer(file!.bytes, 'tide-harbour-lantern')).files.map(({ name }) => name)).toEqual(['paper.txt']);
+    expect((await openContainer(file!.bytes, 'tide-harbour-lantern')).files.map(({ name }) => name)).toEqual([
+      'paper.txt',
+    ]);
   });
 
   test('another ending goes as plain octets, and the note says what to do', async () => {
-    const { files: [file], text } = await sealed({ extension: 'zi_' });
+    const {
+      files: [file],
+      text,
+    } = await sealed({ extension: 'zi_' });
     expect(file).toMatchObject({ type: 'application/octet-stream', name: expect.stringMatching(/\.zi_$/) as string });
     expect(text).toContain('change the ending to “.zip”');
   });
 });
 
 describe('the note', () => {
-  const every = LANGUAGES.flatMap((language) => CONTAINERS.flatMap((container) => TELLINGS.map((telling) => ({ language, container, telling }))));
-  test.each(every)('%o says whose file it is, how its password comes and how it opens', ({ language, container, telling }) => {
-    const text = coverText({ ...about, language, container, telling, fileName: `2026.${container}` });
-    expect(text).not.toMatch(/[{}]|undefined/);
-    for (const said of ['Maren Oduya', 'maren.oduya@larkmoor.example', `2026.${container}`, 'Pell Anders']) expect(text).toContain(said);
-    expect(coverText({ ...about, recipient: { name: '', address: 'x@y.example' }, language, container, telling, fileName: 'a' })).not.toMatch(/ ,/);
-  });
+  const every = LANGUAGES.flatMap((language) =>
+    CONTAINERS.flatMap((container) => TELLINGS.map((telling) => ({ language, container, telling }))),
+  );
+  test.each(every)(
+    '%o says whose file it is, how its password comes and how it opens',
+    ({ language, container, telling }) => {
+      const text = coverText({ ...about, language, container, telling, fileName: `2026.${container}` });
+      expect(text).not.toMatch(/[{}]|undefined/);
+      for (const said of ['Maren Oduya', 'maren.oduya@larkmoor.example', `2026.${container}`, 'Pell Anders'])
+        expect(text).toContain(said);
+      expect(
+        coverText({
+          ...about,
+          recipient: { name: '', address: 'x@y.example' },
+          language,
+          container,
+          telling,
+          fileName: 'a',
+        }),
+      ).not.toMatch(/ ,/);
+    },
+  );
 
-  test.each(LANGUAGES)('ours in %s keeps to the rules that an office’s own must keep to', (language) => expect(coverProblem(ourTemplate(language))).toBeUndefined());
+  test.each(LANGUAGES)('ours in %s keeps to the rules that an office’s own must keep to', (language) =>
+    expect(coverProblem(ourTemplate(language))).toBeUndefined(),
+  );
 
   test.each([
-    ['', 'empty'], ['{sender} {file} {open}', 'placeholder-missing'], ['{sender} {file} {password} {open} {subject}', 'unknown-placeholder'], ['{sender} {file} {password} {open} {', 'loose-brace'], ['{sender} {file} {password} {open} https://x.example', 'link'],
+    ['', 'empty'],
+    ['{sender} {file} {open}', 'placeholder-missing'],
+    ['{sender} {file} {password} {open} {subject}', 'unknown-placeholder'],
+    ['{sender} {file} {password} {open} {', 'loose-brace'],
+    ['{sender} {file} {password} {open} https://x.example', 'link'],
   ])('%j: %s', (text, code) => expect(coverProblem(text)).toMatchObject({ code }));
 
-  test('a name that looks like a placeholder is none', () => expect(coverText({ ...about, recipient: { name: '{password}', address: 'x@y.example' }, language: 'en', container: 'zip', telling: 'phone', fileName: 'a.zip' })).toContain('Dear {password},'));
+  test('a name that looks like a placeholder is none', () =>
+    expect(
+      coverText({
+        ...about,
+        recipient: { name: '{password}', address: 'x@y.example' },
+        language: 'en',
+        container: 'zip',
+        telling: 'phone',
+        fileName: 'a.zip',
+      }),
+    ).toContain('Dear {password},'));
 });
 
 describe('names', () => {
   const naming = { date, zone: 'Europe/Lisbon', reference: '../CR/26.11' };
   test.each([
-    [{ naming: 'date' }, '2026-11-25 1430.zip'], [{ naming: 'fixed', fixedName: 'papers' }, 'papers.zip'], [{ naming: 'fixed', fixedName: ' ' }, 'message.zip'], [{ naming: 'reference' }, '-CR-26-11.zip'], [{ naming: 'date', container: 'page' }, '2026-11-25 1430.html'], [{ naming: 'fixed', fixedName: 'CON' }, '_CON.zip'],
+    [{ naming: 'date' }, '2026-11-25 1430.zip'],
+    [{ naming: 'fixed', fixedName: 'papers' }, 'papers.zip'],
+    [{ naming: 'fixed', fixedName: ' ' }, 'message.zip'],
+    [{ naming: 'reference' }, '-CR-26-11.zip'],
+    [{ naming: 'date', container: 'page' }, '2026-11-25 1430.html'],
+    [{ naming: 'fixed', fixedName: 'CON' }, '_CON.zip'],
   ] as const)('%o: %s', (way, name) => expect(lockedFileName({ ...USUAL_WAY, ...way }, naming)).toBe(name));
-  test('random ones differ', () => expect(lockedFileName({ ...USUAL_WAY, naming: 'random' }, naming)).not.toBe(lockedFileName({ ...USUAL_WAY, naming: 'random' }, naming)));
-  test.each([['zi_', true], ['zip', true], ['exe', false], ['js', false], ['hta', false], ['a.b', false], ['', false], ['toolongext', false]])('ending %j: %s', (ending, fits) => expect(isExtension(ending)).toBe(fits));
-  test.each([['a.JPG', true], ['a.docx', true], ['a.txt', false], ['zip', true], ['a.pdf', false]])('%s is packed already: %s', (name, packed) => expect(isPackedAlready(name, [])).toBe(packed));
+  test('random ones differ', () =>
+    expect(lockedFileName({ ...USUAL_WAY, naming: 'random' }, naming)).not.toBe(
+      lockedFileName({ ...USUAL_WAY, naming: 'random' }, naming),
+    ));
+  test.each([
+    ['zi_', true],
+    ['zip', true],
+    ['exe', false],
+    ['js', false],
+    ['hta', false],
+    ['a.b', false],
+    ['', false],
+    ['toolongext', false],
+  ])('ending %j: %s', (ending, fits) => expect(isExtension(ending)).toBe(fits));
+  test.each([
+    ['a.JPG', true],
+    ['a.docx', true],
+    ['a.txt', false],
+    ['zip', true],
+    ['a.pdf', false],
+  ])('%s is packed already: %s', (name, packed) => expect(isPackedAlready(name, [])).toBe(packed));
 
   test('the office’s own types are put in as they are, others made smaller', async () => {
     const file = { name: 'readings.dat', type: 'text/plain', bytes: utf8('depth 12 m\n'.repeat(1_000)) };
-    const headOf = async (storedTypes: string[]) => readDirectory((await sealed({}, { message: { ...message, files: [file] }, storedTypes })).files[0]!.bytes).find(({ name }) => name === file.name)!;
+    const headOf = async (storedTypes: string[]) =>
+      readDirectory((await sealed({}, { message: { ...message, files: [file] }, storedTypes })).files[0]!.bytes).find(
+        ({ name }) => name === file.name,
+      )!;
     expect((await headOf([])).packed).toBeLessThan(1_000);
     expect((await headOf(['dat'])).packed).toBeGreaterThanOrEqual(file.bytes.length);
   });
 });
 
 describe('the plan', () => {
-  const handling: PlannedHandling = { ...LOOSEST_TERMS, clear: false, textOpen: false, rights: NO_RIGHTS, check: 'text', leastCheck: 'question' };
-  const context: AssessmentContext = { message: '', fileCount: 1, size: 1_000, sender: { address: 'm@larkmoor.example', signs: true, signsOpenPgp: false, phones: [], addresses: [] }, others: [] };
-  const known = (over: Partial<KnownFileWay> = {}, way: Partial<FileWay> = {}): KnownFileWay => ({ way: { ...USUAL_WAY, ...way }, password: { weak: false, told: true }, legacyAllowed: false, ...over });
-  const pell = (file: KnownFileWay | undefined, over: Partial<Recipient> = {}): Recipient => ({ name: 'Pell', address: 'pell@postbox.example', role: 'to', ...(file === undefined ? {} : { file }), ...over });
-  const codes = (file: KnownFileWay | undefined, terms: Partial<PlannedHandling> = {}, about_: Partial<AssessmentContext> = {}) => assessFile(pell(file), { ...handling, ...terms }, { ...context, ...about_ }).missing.map(({ code }) => code);
+  const handling: PlannedHandling = {
+    ...LOOSEST_TERMS,
+    clear: false,
+    textOpen: false,
+    rights: NO_RIGHTS,
+    check: 'text',
+    leastCheck: 'question',
+  };
+  const context: AssessmentContext = {
+    message: '',
+    fileCount: 1,
+    size: 1_000,
+    sender: { address: 'm@larkmoor.example', signs: true, signsOpenPgp: false, phones: [], addresses: [] },
+    others: [],
+  };
+  const known = (over: Partial<KnownFileWay> = {}, way: Partial<FileWay> = {}): KnownFileWay => ({
+    way: { ...USUAL_WAY, ...way },
+    password: { weak: false, told: true },
+    legacyAllowed: false,
+    ...over,
+  });
+  const pell = (file: KnownFileWay | undefined, over: Partial<Recipient> = {}): Recipient => ({
+    name: 'Pell',
+    address: 'pell@postbox.example',
+    role: 'to',
+    ...(file === undefined ? {} : { file }),
+    ...over,
+  });
+  const codes = (
+    file: KnownFileWay | undefined,
+    terms: Partial<PlannedHandling> = {},
+    about_: Partial<AssessmentContext> = {},
+  ) => assessFile(pell(file), { ...handling, ...terms }, { ...context, ...about_ }).missing.map(({ code }) => code);
 
   test.each<[string, string[], KnownFileWay | undefined, Partial<PlannedHandling>?, Partial<AssessmentContext>?]>([
     ['nothing', [], known()],
     ['a password', ['password-missing'], known({ password: undefined as never })],
     ['a stronger one', ['password-weak'], known({ password: { weak: true, told: true } })],
-    ['one that does not stand in the mail', ['password-in-mail'], known({ password: { weak: false, told: true, standsIn: 'text' } })],
-    ['a file, where only files go', ['nothing-to-lock', 'text-may-not-stay-open'], known({}, { scope: 'files' }), {}, { fileCount: 0 }],
+    [
+      'one that does not stand in the mail',
+      ['password-in-mail'],
+      known({ password: { weak: false, told: true, standsIn: 'text' } }),
+    ],
+    [
+      'a file, where only files go',
+      ['nothing-to-lock', 'text-may-not-stay-open'],
+      known({}, { scope: 'files' }),
+      {},
+      { fileCount: 0 },
+    ],
     ['nothing where the handling lets the text stay', [], known({}, { scope: 'files' }), { textOpen: true }],
     ['another cipher', ['legacy-not-allowed'], known({}, { cipher: 'legacy' })],
     ['nothing where the office allows it', [], known({ legacyAllowed: true }, { cipher: 'legacy' })],
@@ -128,51 +278,124 @@ describe('the plan', () => {
   ])('what is missing: %s', (_, missing, ...about_) => expect(codes(...about_)).toEqual(missing));
 
   test('warnings say what is weak, readable or visible', () => {
-    const warnings = (way: Partial<FileWay>) => assessFile(pell(known({ legacyAllowed: true }, way)), { ...handling, textOpen: true }, context).warnings.map(({ code }) => code);
+    const warnings = (way: Partial<FileWay>) =>
+      assessFile(pell(known({ legacyAllowed: true }, way)), { ...handling, textOpen: true }, context).warnings.map(
+        ({ code }) => code,
+      );
     expect(warnings({ cipher: 'legacy' })).toEqual(['legacy-cipher', 'names-visible']);
     expect(warnings({ scope: 'files', hideNames: true })).toEqual(['text-stays-open']);
     expect(warnings({ container: 'page' })).toEqual([]);
     expect(assessFile(pell(known()), handling, { ...context, fileCount: 0 }).warnings).toEqual([]); // no file has a name
     expect(warnings({ container: 'pdf' })).toEqual(['pdf-rights-discourage']);
-    expect(assessFile(pell(known({}, { container: 'pdf' })), { ...handling, rights: LOOSEST_TERMS.rights }, context).warnings).toEqual([]);
+    expect(
+      assessFile(pell(known({}, { container: 'pdf' })), { ...handling, rights: LOOSEST_TERMS.rights }, context)
+        .warnings,
+    ).toEqual([]);
   });
 
   test('where nothing is secret the files are only packed, and it says so', () => {
-    expect(assessFile(pell(undefined), { ...handling, clear: true }, context)).toMatchObject({ clear: true, available: true, missing: [], warnings: [{ code: 'only-packed' }] });
-    expect(assessFile(pell(undefined), { ...handling, clear: true }, { ...context, fileCount: 0 })).toMatchObject({ available: false, missing: [{ code: 'nothing-to-lock' }] });
+    expect(assessFile(pell(undefined), { ...handling, clear: true }, context)).toMatchObject({
+      clear: true,
+      available: true,
+      missing: [],
+      warnings: [{ code: 'only-packed' }],
+    });
+    expect(assessFile(pell(undefined), { ...handling, clear: true }, { ...context, fileCount: 0 })).toMatchObject({
+      available: false,
+      missing: [{ code: 'nothing-to-lock' }],
+    });
   });
 
   test('four locks in one plan: each by the best there is, and a locked file only where it was chosen or the room lacks something', () => {
     const recipients: Recipient[] = [
-      pell(known(), { address: 'cert@a.example', certificate: { level: 'valid' } }), pell(known(), { address: 'key@a.example', openpgp: { level: 'valid', readsNewest: false } }), pell(known(), { address: 'room@a.example', phone: '+447700900417' }),
-      pell(known(), { address: 'chosen@a.example', phone: '+447700900418', lock: 'file' }), pell(known(), { address: 'agreed@a.example' }), pell(known({ password: undefined as never }), { address: 'nothing@a.example' }),
+      pell(known(), { address: 'cert@a.example', certificate: { level: 'valid' } }),
+      pell(known(), { address: 'key@a.example', openpgp: { level: 'valid', readsNewest: false } }),
+      pell(known(), { address: 'room@a.example', phone: '+447700900417' }),
+      pell(known(), { address: 'chosen@a.example', phone: '+447700900418', lock: 'file' }),
+      pell(known(), { address: 'agreed@a.example' }),
+      pell(known({ password: undefined as never }), { address: 'nothing@a.example' }),
     ];
-    const { lines } = planDelivery({ recipients, handling: { ...handling, rights: LOOSEST_TERMS.rights, closing: { ok: true, closesAt: new Date(date.getTime() + 86_400_000) } }, subject: 'x', text: 'x', fileSizes: [10], limits: { maxBytes: 1_000, maxRecipients: 10 }, context }, lockKinds);
+    const { lines } = planDelivery(
+      {
+        recipients,
+        handling: {
+          ...handling,
+          rights: LOOSEST_TERMS.rights,
+          closing: { ok: true, closesAt: new Date(date.getTime() + 86_400_000) },
+        },
+        subject: 'x',
+        text: 'x',
+        fileSizes: [10],
+        limits: { maxBytes: 1_000, maxRecipients: 10 },
+        context,
+      },
+      lockKinds,
+    );
     expect(lines.map(({ chosen }) => chosen.lock)).toEqual(['certificate', 'openpgp', 'room', 'file', 'file', 'room']);
   });
 });
 
 describe('the office’s rules', () => {
-  const rules: FileRules = { ...OUR_RULES, exceptions: [{ whom: 'saltmarsh.example', extension: 'zi_', largest: 5_000_000 }, { whom: 'Yard@Saltmarsh.example', container: 'pdf' }] };
+  const rules: FileRules = {
+    ...OUR_RULES,
+    exceptions: [
+      { whom: 'saltmarsh.example', extension: 'zi_', largest: 5_000_000 },
+      { whom: 'Yard@Saltmarsh.example', container: 'pdf' },
+    ],
+  };
   test('an address says more than its domain, and what was chosen for somebody more than both', () => {
-    expect(wayFor(rules, 'x@saltmarsh.example', undefined)).toEqual({ way: { ...USUAL_WAY, extension: 'zi_' }, largest: 5_000_000 });
-    expect(wayFor(rules, 'yard@saltmarsh.example', undefined)).toEqual({ way: { ...USUAL_WAY, container: 'pdf', extension: 'zi_' }, largest: 5_000_000 });
+    expect(wayFor(rules, 'x@saltmarsh.example', undefined)).toEqual({
+      way: { ...USUAL_WAY, extension: 'zi_' },
+      largest: 5_000_000,
+    });
+    expect(wayFor(rules, 'yard@saltmarsh.example', undefined)).toEqual({
+      way: { ...USUAL_WAY, container: 'pdf', extension: 'zi_' },
+      largest: 5_000_000,
+    });
     expect(wayFor(rules, 'yard@saltmarsh.example', USUAL_WAY)).toEqual({ way: USUAL_WAY, largest: 5_000_000 });
     expect(wayFor(rules, 'x@other.example', undefined)).toEqual({ way: USUAL_WAY, largest: undefined });
   });
   test.each<[string, Partial<FileRules>, object | undefined]>([
     ['ours', {}, undefined],
-    ['an exception for nobody', { exceptions: [{ whom: 'not a domain' }] }, { code: 'exception', whom: 'not a domain' }],
-    ['an exception twice', { exceptions: [{ whom: 'a.example' }, { whom: ' A.example' }] }, { code: 'exception-twice' }],
-    ['the legacy cipher where it is not allowed', { exceptions: [{ whom: 'a.example', cipher: 'legacy' }] }, { code: 'legacy-not-allowed' }],
+    [
+      'an exception for nobody',
+      { exceptions: [{ whom: 'not a domain' }] },
+      { code: 'exception', whom: 'not a domain' },
+    ],
+    [
+      'an exception twice',
+      { exceptions: [{ whom: 'a.example' }, { whom: ' A.example' }] },
+      { code: 'exception-twice' },
+    ],
+    [
+      'the legacy cipher where it is not allowed',
+      { exceptions: [{ whom: 'a.example', cipher: 'legacy' }] },
+      { code: 'legacy-not-allowed' },
+    ],
     ['a file type that is none', { storedTypes: ['dat', 'd/t'] }, { code: 'stored-type', type: 'd/t' }],
-    ['a note without the password', { templates: { de: '{sender} {file} {open}' } }, { code: 'template', language: 'de', problem: 'placeholder-missing' }],
-  ])('%s', (_, change, problem) => (problem === undefined ? expect(fileRulesProblem({ ...OUR_RULES, ...change })).toBeUndefined() : expect(fileRulesProblem({ ...OUR_RULES, ...change })).toMatchObject(problem)));
-  test.each([['a.example', 'a.example'], ['A@B.example', 'a@b.example'], ['example', undefined], ['a@', undefined], ['', undefined]])('%j is %s', (whom, key) => expect(exceptionKey(whom)).toBe(key));
+    [
+      'a note without the password',
+      { templates: { de: '{sender} {file} {open}' } },
+      { code: 'template', language: 'de', problem: 'placeholder-missing' },
+    ],
+  ])('%s', (_, change, problem) =>
+    problem === undefined
+      ? expect(fileRulesProblem({ ...OUR_RULES, ...change })).toBeUndefined()
+      : expect(fileRulesProblem({ ...OUR_RULES, ...change })).toMatchObject(problem),
+  );
+  test.each([
+    ['a.example', 'a.example'],
+    ['A@B.example', 'a@b.example'],
+    ['example', undefined],
+    ['a@', undefined],
+    ['', undefined],
+  ])('%j is %s', (whom, key) => expect(exceptionKey(whom)).toBe(key));
 });
 
 const bytes = (size: number): Bytes => new Uint8Array(size).fill(7);
 test('sealing the same again is another file: nobody sees that it is the same', async () => {
-  const twice = await Promise.all([1, 2].map(() => sealed({}, { message: { ...message, files: [{ name: 'a', type: 'x/y', bytes: bytes(100) }] } })));
+  const twice = await Promise.all(
+    [1, 2].map(() => sealed({}, { message: { ...message, files: [{ name: 'a', type: 'x/y', bytes: bytes(100) }] } })),
+  );
   expect(Buffer.compare(Buffer.from(twice[0]!.files[0]!.bytes), Buffer.from(twice[1]!.files[0]!.bytes))).not.toBe(0);
 });

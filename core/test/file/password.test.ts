@@ -18,7 +18,12 @@ test('what is generated keeps to what is asked of passwords, and is never the sa
   expect(newPassword('characters')).toMatch(/^(?:[a-km-np-z2-9]{4}-){3}[a-km-np-z2-9]{4}$/);
 });
 
-test.each([['Sommer2026', 8], ['Larkmoor1', 8], ['passw0rd', 3], ['qwertzuiop', 6]])('%s is guessed within 10^%d tries', (password, most) => {
+test.each([
+  ['Sommer2026', 8],
+  ['Larkmoor1', 8],
+  ['passw0rd', 3],
+  ['qwertzuiop', 6],
+])('%s is guessed within 10^%d tries', (password, most) => {
   expect(guessesOf(password, ['Larkmoor'])).toBeLessThanOrEqual(most);
 });
 

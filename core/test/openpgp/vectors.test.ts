@@ -86,16 +86,34 @@ const FINGERPRINT = 'cb186c4f0609a697e4d52dfa6c722b0c1f1e27c18a56708f6525ec27bad
 
 test('A.3: the sample certificate is read, with its parts and the packets it reads', async () => {
   const [key] = await openPgpKeysIn(utf8(CERTIFICATE));
-  expect(key).toMatchObject({ fingerprint: FINGERPRINT, version: 6, readsNewest: true, createdAt: new Date('2022-11-30T16:08:03Z'), expiresAt: undefined, users: [], revocation: undefined });
-  expect(key!.parts.map(({ algorithm, sign, encrypt }) => [algorithm, sign, encrypt])).toEqual([['Ed25519', true, false], ['X25519', false, true]]);
+  expect(key).toMatchObject({
+    fingerprint: FINGERPRINT,
+    version: 6,
+    readsNewest: true,
+    createdAt: new Date('2022-11-30T16:08:03Z'),
+    expiresAt: undefined,
+    users: [],
+    revocation: undefined,
+  });
+  expect(key!.parts.map(({ algorithm, sign, encrypt }) => [algorithm, sign, encrypt])).toEqual([
+    ['Ed25519', true, false],
+    ['X25519', false, true],
+  ]);
   // It names nobody, so it belongs to nobody.
-  expect((await judgeKey({ key: key!, use: 'encrypt', now: new Date(), compared: true, trusted: [] })).findings).toEqual([{ code: 'not-self-signed' }]);
+  expect(
+    (await judgeKey({ key: key!, use: 'encrypt', now: new Date(), compared: true, trusted: [] })).findings,
+  ).toEqual([{ code: 'not-self-signed' }]);
 });
 
 test('A.4, A.5: the sample secret keys, open and under a passphrase with Argon2, are one key', async () => {
   const [open] = await secretKeysIn(utf8(SECRET));
   const [locked] = await secretKeysIn(utf8(LOCKED));
-  expect([open!.getFingerprint(), locked!.getFingerprint(), open!.isDecrypted(), locked!.isDecrypted()]).toEqual([FINGERPRINT, FINGERPRINT, true, false]);
+  expect([open!.getFingerprint(), locked!.getFingerprint(), open!.isDecrypted(), locked!.isDecrypted()]).toEqual([
+    FINGERPRINT,
+    FINGERPRINT,
+    true,
+    false,
+  ]);
   const unlocked = await unlockedSecret(locked!, 'correct horse battery staple');
   expect(unlocked.write()).toEqual(open!.write());
   // Two parts, each under 2 GiB of Argon2.
@@ -106,18 +124,29 @@ test('A.6: the sample text signed in the clear is right, and wrong with another 
   const clear = (text: string) => readCleartext(utf8(text)) as Cleartext & { signature: Bytes };
   const read = clear(CLEARTEXT);
   const checks = await checkApart(read.signature, read.signed, ring);
-  expect(new TextDecoder().decode(read.signed)).toBe('What we need from the grocery store:\r\n\r\n- tofu\r\n- vegetables\r\n- noodles\r\n');
-  expect(checks).toMatchObject([{ kind: 'signed', key: { fingerprint: FINGERPRINT }, at: new Date('2022-12-13T16:08:03Z') }]);
+  expect(new TextDecoder().decode(read.signed)).toBe(
+    'What we need from the grocery store:\r\n\r\n- tofu\r\n- vegetables\r\n- noodles\r\n',
+  );
+  expect(checks).toMatchObject([
+    { kind: 'signed', key: { fingerprint: FINGERPRINT }, at: new Date('2022-12-13T16:08:03Z') },
+  ]);
   const other = clear(CLEARTEXT.replace('tofu', 'eggs'));
   expect(await checkApart(other.signature, other.signed, ring)).toMatchObject([{ kind: 'changed' }]);
 });
 
 test('A.8: the sample message opens with the sample key', async () => {
-  const opened = await openMessage(onlyBlock(utf8(ENCRYPTED), 'MESSAGE')!, await secretKeysIn(utf8(SECRET)), ringOf([]));
+  const opened = await openMessage(
+    onlyBlock(utf8(ENCRYPTED), 'MESSAGE')!,
+    await secretKeysIn(utf8(SECRET)),
+    ringOf([]),
+  );
   expect(new TextDecoder().decode(opened.content)).toBe('Hello, world!');
   expect(opened.encrypted).toMatchObject({ cipher: 'AES-128', newest: true, recipients: 1, openedWith: FINGERPRINT });
 });
 
 test('blocks are found in the text of the appendix as it is printed', () => {
-  expect(armouredBlocks(utf8(`A.3\n\n${CERTIFICATE}\nA.8\n\n${ENCRYPTED}`)).map(({ kind }) => kind)).toEqual(['PUBLIC KEY BLOCK', 'MESSAGE']);
+  expect(armouredBlocks(utf8(`A.3\n\n${CERTIFICATE}\nA.8\n\n${ENCRYPTED}`)).map(({ kind }) => kind)).toEqual([
+    'PUBLIC KEY BLOCK',
+    'MESSAGE',
+  ]);
 });

@@ -42,7 +42,10 @@ export function GivePage({ grantId, room, hasShare, now, onGiven }: Props) {
   const given = useRef(onGiven);
   given.current = onGiven;
   // Its link came with the address, where the page itself has opened this one.
-  useEffect(() => (hasShare ? askOpener((sealed) => given.current({ share: undefined, sealed })) : undefined), [hasShare]);
+  useEffect(
+    () => (hasShare ? askOpener((sealed) => given.current({ share: undefined, sealed })) : undefined),
+    [hasShare],
+  );
 
   const take = async ([file]: readonly File[]): Promise<void> => {
     if (file === undefined) return;
@@ -66,9 +69,22 @@ export function GivePage({ grantId, room, hasShare, now, onGiven }: Props) {
         <Heading level={1}>{carriedWords.title(room.senderName)}</Heading>
         <Text>{`${carriedWords.says} ${carriedWords.until(momentInWords(room.closesAt, now, zone, language), distanceInWords(room.closesAt, now, zone, language))}`}</Text>
         {error === undefined ? null : <Banner tone="brick">{error}</Banner>}
-        <input ref={picker} type="file" hidden aria-label={carriedWords.field} onChange={(event) => { void take([...(event.target.files ?? [])]); event.target.value = ''; }} />
-        <Row><Button label={carriedWords.choose} kind="main" onPress={() => picker.current?.click()} /></Row>
-        <Text kind="small" tone="soft">{carriedWords.orDrop}</Text>
+        <input
+          ref={picker}
+          type="file"
+          hidden
+          aria-label={carriedWords.field}
+          onChange={(event) => {
+            void take([...(event.target.files ?? [])]);
+            event.target.value = '';
+          }}
+        />
+        <Row>
+          <Button label={carriedWords.choose} kind="main" onPress={() => picker.current?.click()} />
+        </Row>
+        <Text kind="small" tone="soft">
+          {carriedWords.orDrop}
+        </Text>
       </Stack>
     </DropZone>
   );

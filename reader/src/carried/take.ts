@@ -9,7 +9,10 @@ const MAX_BYTES = 400_000_000;
 export type Refused = { why: 'not-ours' | 'another' | 'too-large' | 'no-link' } | { why: 'elsewhere'; origin: string };
 
 /** `hasShare`: the share is known already, so the file needs none. */
-export async function takeFile(file: Blob, { grantId, origin, hasShare }: { grantId: string; origin: string; hasShare: boolean }): Promise<Carried | Refused> {
+export async function takeFile(
+  file: Blob,
+  { grantId, origin, hasShare }: { grantId: string; origin: string; hasShare: boolean },
+): Promise<Carried | Refused> {
   if (file.size > MAX_BYTES) return { why: 'too-large' };
   const carried = readCarried(new Uint8Array(await file.arrayBuffer()));
   if (carried === undefined) return { why: 'not-ours' };
@@ -18,7 +21,10 @@ export async function takeFile(file: Blob, { grantId, origin, hasShare }: { gran
   return carried.share === undefined && !hasShare ? { why: 'no-link' } : carried;
 }
 
-/** Asks the page that opened this one. What it answers is content that opens with the key, or does not: nothing else of it is used. Returns what stops the waiting. */
+/**
+ * Asks the page that opened this one. What it answers is content that opens with the key, or does not: nothing else of
+ * it is used. Returns what stops the waiting.
+ */
 export function askOpener(taken: (sealed: Bytes) => void): () => void {
   const opener = window.opener as Window | null;
   if (opener === null) return () => undefined;

@@ -10,11 +10,14 @@ const english = {
   orDrop: 'Or drop it anywhere on this page.',
   field: 'The file that came with the mail',
   looking: 'Taking the file over',
-  notOurs: (name: string) => `“${name}” is no file of ours, or part of it is missing. Take the one that came with the mail; its name says “message-under-lock”. If it does not help, save it anew from the mail.`,
+  notOurs: (name: string) =>
+    `“${name}” is no file of ours, or part of it is missing. Take the one that came with the mail; its name says “message-under-lock”. If it does not help, save it anew from the mail.`,
   another: (name: string) => `“${name}” belongs to another message. Take the one from the same mail as this link.`,
-  elsewhere: (name: string, where: string) => `“${name}” belongs to the reading room of another office, at ${where}. Open it there.`,
+  elsewhere: (name: string, where: string) =>
+    `“${name}” belongs to the reading room of another office, at ${where}. Open it there.`,
   tooLarge: (name: string) => `“${name}” is too large to be a message of ours.`,
-  noLink: (name: string) => `“${name}” has lost part of its key on the way. Save it anew from the mail, and ask the sender to send it again if that does not help.`,
+  noLink: (name: string) =>
+    `“${name}” has lost part of its key on the way. Save it anew from the mail, and ask the sender to send it again if that does not help.`,
 };
 export type CarriedWords = typeof english;
 
@@ -26,11 +29,14 @@ const german: CarriedWords = {
   orDrop: 'Oder ziehen Sie sie irgendwo auf diese Seite.',
   field: 'Die Datei, die mit der Mail gekommen ist',
   looking: 'Die Datei wird übernommen',
-  notOurs: (name) => `„${name}“ ist keine Datei von uns, oder ein Teil fehlt. Nehmen Sie die, die mit der Mail gekommen ist; ihr Name sagt „verschlossene-nachricht“. Hilft das nicht, speichern Sie sie neu aus der Mail.`,
+  notOurs: (name) =>
+    `„${name}“ ist keine Datei von uns, oder ein Teil fehlt. Nehmen Sie die, die mit der Mail gekommen ist; ihr Name sagt „verschlossene-nachricht“. Hilft das nicht, speichern Sie sie neu aus der Mail.`,
   another: (name) => `„${name}“ gehört zu einer anderen Nachricht. Nehmen Sie die aus derselben Mail wie dieser Link.`,
-  elsewhere: (name, where) => `„${name}“ gehört zum Leseraum eines anderen Hauses, unter ${where}. Öffnen Sie sie dort.`,
+  elsewhere: (name, where) =>
+    `„${name}“ gehört zum Leseraum eines anderen Hauses, unter ${where}. Öffnen Sie sie dort.`,
   tooLarge: (name) => `„${name}“ ist zu groß für eine Nachricht von uns.`,
-  noLink: (name) => `„${name}“ hat unterwegs einen Teil ihres Schlüssels verloren. Speichern Sie sie neu aus der Mail, und bitten Sie sonst den Absender, sie noch einmal zu schicken.`,
+  noLink: (name) =>
+    `„${name}“ hat unterwegs einen Teil ihres Schlüssels verloren. Speichern Sie sie neu aus der Mail, und bitten Sie sonst den Absender, sie noch einmal zu schicken.`,
 };
 
 const portuguese: CarriedWords = {
@@ -41,11 +47,13 @@ const portuguese: CarriedWords = {
   orDrop: 'Ou largue-o em qualquer sítio desta página.',
   field: 'O ficheiro que veio com o correio',
   looking: 'A receber o ficheiro',
-  notOurs: (name) => `“${name}” não é um ficheiro nosso, ou falta-lhe uma parte. Use o que veio com o correio; o nome diz “mensagem-fechada”. Se não ajudar, guarde-o de novo a partir do correio.`,
+  notOurs: (name) =>
+    `“${name}” não é um ficheiro nosso, ou falta-lhe uma parte. Use o que veio com o correio; o nome diz “mensagem-fechada”. Se não ajudar, guarde-o de novo a partir do correio.`,
   another: (name) => `“${name}” pertence a outra mensagem. Use o do mesmo correio que esta ligação.`,
   elsewhere: (name, where) => `“${name}” pertence à sala de leitura de outra casa, em ${where}. Abra-o lá.`,
   tooLarge: (name) => `“${name}” é demasiado grande para ser uma mensagem nossa.`,
-  noLink: (name) => `“${name}” perdeu parte da chave pelo caminho. Guarde-o de novo a partir do correio e, se não ajudar, peça ao remetente que o envie outra vez.`,
+  noLink: (name) =>
+    `“${name}” perdeu parte da chave pelo caminho. Guarde-o de novo a partir do correio e, se não ajudar, peça ao remetente que o envie outra vez.`,
 };
 
 const catalogues: Record<Language, CarriedWords> = { en: english, de: german, pt: portuguese };

@@ -9,7 +9,11 @@ import { NewPassword, newPasswordProblem } from './NewPassword';
 import { sayProblem } from './problems';
 import { listWords } from './words';
 
-interface Props { session: Session; onOver: (said: string) => void; onChanged: () => void }
+interface Props {
+  session: Session;
+  onOver: (said: string) => void;
+  onChanged: () => void;
+}
 
 export function AccountPanel({ session, onOver, onChanged }: Props) {
   const [open, setOpen] = useState<'password' | 'forget' | undefined>();
@@ -18,22 +22,61 @@ export function AccountPanel({ session, onOver, onChanged }: Props) {
     <Section title={listWords.account}>
       <Stack>
         {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
-        {open === 'password' ? <ChangePassword session={session} onCancel={() => setOpen(undefined)} onDone={() => { setOpen(undefined); setSaid({ tone: 'sea', text: listWords.passwordChanged }); onChanged(); }} /> : (
+        {open === 'password' ? (
+          <ChangePassword
+            session={session}
+            onCancel={() => setOpen(undefined)}
+            onDone={() => {
+              setOpen(undefined);
+              setSaid({ tone: 'sea', text: listWords.passwordChanged });
+              onChanged();
+            }}
+          />
+        ) : (
           <Row>
-            <Button label={listWords.signOut} onPress={() => void signOut().then(() => onOver(listWords.signedOut), (error: unknown) => setSaid({ tone: 'brick', text: sayProblem(error) }))} />
-            <Button kind="quiet" label={listWords.changePassword} onPress={() => { setSaid(undefined); setOpen('password'); }} />
-            <Button kind="quiet" label={listWords.forget} onPress={() => { setSaid(undefined); setOpen('forget'); }} />
+            <Button
+              label={listWords.signOut}
+              onPress={() =>
+                void signOut().then(
+                  () => onOver(listWords.signedOut),
+                  (error: unknown) => setSaid({ tone: 'brick', text: sayProblem(error) }),
+                )
+              }
+            />
+            <Button
+              kind="quiet"
+              label={listWords.changePassword}
+              onPress={() => {
+                setSaid(undefined);
+                setOpen('password');
+              }}
+            />
+            <Button
+              kind="quiet"
+              label={listWords.forget}
+              onPress={() => {
+                setSaid(undefined);
+                setOpen('forget');
+              }}
+            />
           </Row>
         )}
-        <Text kind="small" tone="soft">{listWords.signOutHint}</Text>
-        {open === 'forget' ? <Forget session={session} onCancel={() => setOpen(undefined)} onDone={() => onOver(listWords.forgotten)} /> : null}
+        <Text kind="small" tone="soft">
+          {listWords.signOutHint}
+        </Text>
+        {open === 'forget' ? (
+          <Forget session={session} onCancel={() => setOpen(undefined)} onDone={() => onOver(listWords.forgotten)} />
+        ) : null}
       </Stack>
     </Section>
   );
 }
 
 /** A wrong current password shows in this browser (what it unwraps does not open) or at the server. */
-const sayWrong = (error: unknown): string => (isProblem(error, 'wrong-password') || (error instanceof Error && error.name === 'SealError') ? listWords.wrongCurrent : sayProblem(error));
+const sayWrong = (error: unknown): string =>
+  isProblem(error, 'wrong-password') || (error instanceof Error && error.name === 'SealError')
+    ? listWords.wrongCurrent
+    : sayProblem(error);
 
 function ChangePassword({ session, onCancel, onDone }: { session: Session; onCancel: () => void; onDone: () => void }) {
   const [current, setCurrent] = useState('');
@@ -55,7 +98,16 @@ function ChangePassword({ session, onCancel, onDone }: { session: Session; onCan
   };
   return (
     <Stack>
-      <PasswordField show={listWords.show} hide={listWords.hidePassword} label={listWords.currentPassword} value={current} onChangeText={setCurrent} autoComplete="current-password" autoFocus error={errors.current} />
+      <PasswordField
+        show={listWords.show}
+        hide={listWords.hidePassword}
+        label={listWords.currentPassword}
+        value={current}
+        onChangeText={setCurrent}
+        autoComplete="current-password"
+        autoFocus
+        error={errors.current}
+      />
       <NewPassword pair={pair} onChange={setPair} error={errors.pair} />
       <Row>
         <Button kind="main" label={listWords.changePassword} onPress={() => void submit()} busy={busy} />
@@ -81,9 +133,33 @@ function Forget({ session, onCancel, onDone }: { session: Session; onCancel: () 
     }
   };
   return (
-    <Dialog title={listWords.forgetTitle} open onClose={onCancel} actions={<><Button kind="stop" label={listWords.forget} onPress={() => void submit()} busy={busy} disabled={password === ''} /><Button label={words.cancel} onPress={onCancel} /></>}>
+    <Dialog
+      title={listWords.forgetTitle}
+      open
+      onClose={onCancel}
+      actions={
+        <>
+          <Button
+            kind="stop"
+            label={listWords.forget}
+            onPress={() => void submit()}
+            busy={busy}
+            disabled={password === ''}
+          />
+          <Button label={words.cancel} onPress={onCancel} />
+        </>
+      }
+    >
       <Text>{listWords.forgetHint}</Text>
-      <PasswordField show={listWords.show} hide={listWords.hidePassword} label={listWords.currentPassword} value={password} onChangeText={setPassword} autoComplete="current-password" error={error} />
+      <PasswordField
+        show={listWords.show}
+        hide={listWords.hidePassword}
+        label={listWords.currentPassword}
+        value={password}
+        onChangeText={setPassword}
+        autoComplete="current-password"
+        error={error}
+      />
     </Dialog>
   );
 }

@@ -33,7 +33,10 @@ export function DigitsForm({ address, sentHint, resendAt, label, onResend, onSub
     try {
       await task();
     } catch (problem) {
-      setError({ at: isProblem(problem, 'wrong-code', 'passcode-expired') ? 'digits' : 'form', text: sayProblem(problem) });
+      setError({
+        at: isProblem(problem, 'wrong-code', 'passcode-expired') ? 'digits' : 'form',
+        text: sayProblem(problem),
+      });
     } finally {
       setBusy(false);
     }
@@ -48,14 +51,36 @@ export function DigitsForm({ address, sentHint, resendAt, label, onResend, onSub
   return (
     <Stack>
       <Text>{sentHint}</Text>
-      <Field label={listWords.digits} value={digits} onChangeText={setDigits} code inputMode="numeric" autoComplete="one-time-code" maxLength={60} autoFocus error={error?.at === 'digits' ? error.text : undefined} />
+      <Field
+        label={listWords.digits}
+        value={digits}
+        onChangeText={setDigits}
+        code
+        inputMode="numeric"
+        autoComplete="one-time-code"
+        maxLength={60}
+        autoFocus
+        error={error?.at === 'digits' ? error.text : undefined}
+      />
       <NewPassword pair={pair} onChange={setPair} error={error?.at === 'password' ? error.text : undefined} />
       {error?.at === 'form' ? <Banner tone="brick">{error.text}</Banner> : null}
       <Row>
         <Button kind="main" label={label} onPress={submit} busy={busy} />
         <Button kind="quiet" label={words.cancel} onPress={onCancel} disabled={busy} />
       </Row>
-      {wait > 0 ? <Text kind="small" tone="soft">{listWords.digitsAgainIn(wait)}</Text> : <Row><Button label={listWords.sendAgain} disabled={busy} onPress={() => void attempt(async () => setAgain((await onResend()).resendAt))} /></Row>}
+      {wait > 0 ? (
+        <Text kind="small" tone="soft">
+          {listWords.digitsAgainIn(wait)}
+        </Text>
+      ) : (
+        <Row>
+          <Button
+            label={listWords.sendAgain}
+            disabled={busy}
+            onPress={() => void attempt(async () => setAgain((await onResend()).resendAt))}
+          />
+        </Row>
+      )}
     </Stack>
   );
 }

@@ -8,7 +8,11 @@ import { toList } from './places';
 import { SignIn } from './SignIn';
 import { listWords } from './words';
 
-interface Props { grantId: string; onEntered: (visit: Visit) => void; onProblem: (error: unknown) => void }
+interface Props {
+  grantId: string;
+  onEntered: (visit: Visit) => void;
+  onProblem: (error: unknown) => void;
+}
 
 export function Entry({ grantId, onEntered, onProblem }: Props) {
   const [state, setState] = useState<'looking' | 'sign-in' | 'needs-link'>('looking');

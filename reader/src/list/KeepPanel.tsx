@@ -10,8 +10,18 @@ import { sayProblem } from './problems';
 import { SignIn } from './SignIn';
 import { listWords } from './words';
 
-interface Props { door: KeepDoor; reader: Correspondent; subject: string }
-type At = { at: 'looking' } | { at: 'offer' } | { at: 'digits'; resendAt: Date } | { at: 'sign-in' } | { at: 'kept'; fresh: boolean } | { at: 'nothing' };
+interface Props {
+  door: KeepDoor;
+  reader: Correspondent;
+  subject: string;
+}
+type At =
+  | { at: 'looking' }
+  | { at: 'offer' }
+  | { at: 'digits'; resendAt: Date }
+  | { at: 'sign-in' }
+  | { at: 'kept'; fresh: boolean }
+  | { at: 'nothing' };
 
 export function KeepPanel({ door, reader, subject }: Props) {
   const [state, setState] = useState<At>({ at: 'looking' });
@@ -25,15 +35,18 @@ export function KeepPanel({ door, reader, subject }: Props) {
     [door, subject],
   );
   useEffect(() => {
-    door.currentSession().then(
-      async (session) => {
-        if (session === undefined) setState({ at: 'offer' });
-        // Somebody else's list is not for this message.
-        else if (addressKey(session.reader.address) !== addressKey(reader.address)) setState({ at: 'nothing' });
-        else await put(session);
-      },
-      // Without it the message can be read all the same.
-    ).catch(() => setState({ at: 'nothing' }));
+    door
+      .currentSession()
+      .then(
+        async (session) => {
+          if (session === undefined) setState({ at: 'offer' });
+          // Somebody else's list is not for this message.
+          else if (addressKey(session.reader.address) !== addressKey(reader.address)) setState({ at: 'nothing' });
+          else await put(session);
+        },
+        // Without it the message can be read all the same.
+      )
+      .catch(() => setState({ at: 'nothing' }));
   }, [door, put, reader.address]);
 
   const begin = async (): Promise<void> => {
@@ -43,7 +56,8 @@ export function KeepPanel({ door, reader, subject }: Props) {
       const { registered, resendAt } = await door.askForDigits();
       setState(registered ? { at: 'sign-in' } : { at: 'digits', resendAt });
     } catch (problem) {
-      if (isProblem(problem, 'passcode-too-soon')) setState({ at: 'digits', resendAt: new Date(problem.details.until ?? Date.now()) });
+      if (isProblem(problem, 'passcode-too-soon'))
+        setState({ at: 'digits', resendAt: new Date(problem.details.until ?? Date.now()) });
       else setError(sayProblem(problem));
     } finally {
       setBusy(false);
@@ -55,12 +69,18 @@ export function KeepPanel({ door, reader, subject }: Props) {
     case 'nothing':
       return null;
     case 'kept':
-      return <Banner tone="sea" actions={<Button label={listWords.toList} onPress={() => door.toList()} />}>{state.fresh ? listWords.registered : listWords.kept}</Banner>;
+      return (
+        <Banner tone="sea" actions={<Button label={listWords.toList} onPress={() => door.toList()} />}>
+          {state.fresh ? listWords.registered : listWords.kept}
+        </Banner>
+      );
     case 'offer':
       return (
         <Section title={listWords.registerTitle}>
           <Stack>
-            <Text kind="small" tone="soft">{listWords.registerHint}</Text>
+            <Text kind="small" tone="soft">
+              {listWords.registerHint}
+            </Text>
             {error === undefined ? null : <Banner tone="brick">{error}</Banner>}
             <Row>
               <Button label={listWords.registerStart} onPress={() => void begin()} busy={busy} />
@@ -87,8 +107,20 @@ export function KeepPanel({ door, reader, subject }: Props) {
       return (
         <Section title={listWords.registerTitle}>
           <Stack>
-            <SignIn title={listWords.signInList} level={2} address={reader.address} onSignedIn={(session) => void put(session).catch((problem: unknown) => { setError(sayProblem(problem)); setState({ at: 'offer' }); })} />
-            <Row><Button kind="quiet" label={words.cancel} onPress={() => setState({ at: 'offer' })} /></Row>
+            <SignIn
+              title={listWords.signInList}
+              level={2}
+              address={reader.address}
+              onSignedIn={(session) =>
+                void put(session).catch((problem: unknown) => {
+                  setError(sayProblem(problem));
+                  setState({ at: 'offer' });
+                })
+              }
+            />
+            <Row>
+              <Button kind="quiet" label={words.cancel} onPress={() => setState({ at: 'offer' })} />
+            </Row>
           </Stack>
         </Section>
       );

@@ -11,7 +11,12 @@ import { SignIn } from './SignIn';
 import { listWords } from './words';
 import { WrittenList } from './WrittenList';
 
-type State = { at: 'looking' } | { at: 'sign-in' } | { at: 'open'; session: Session } | { at: 'over'; said: string } | { at: 'offline' };
+type State =
+  | { at: 'looking' }
+  | { at: 'sign-in' }
+  | { at: 'open'; session: Session }
+  | { at: 'over'; said: string }
+  | { at: 'offline' };
 
 export function ListPage() {
   const [state, setState] = useState<State>({ at: 'looking' });
@@ -29,7 +34,11 @@ export function ListPage() {
   const signedOut = useCallback(() => setState({ at: 'sign-in' }), []);
   const session = state.at === 'open' ? state.session : undefined;
   return (
-    <Frame officeName={office?.officeName} colour={office?.colour} title={session === undefined ? undefined : listWords.forAddress(session.reader.address)}>
+    <Frame
+      officeName={office?.officeName}
+      colour={office?.colour}
+      title={session === undefined ? undefined : listWords.forAddress(session.reader.address)}
+    >
       {body()}
     </Frame>
   );
@@ -49,9 +58,37 @@ export function ListPage() {
           </Stack>
         );
       case 'over':
-        return <Outcome form="○" title={state.said} actions={<Row><Button label={listWords.signIn} onPress={signedOut} /></Row>} />;
+        return (
+          <Outcome
+            form="○"
+            title={state.said}
+            actions={
+              <Row>
+                <Button label={listWords.signIn} onPress={signedOut} />
+              </Row>
+            }
+          />
+        );
       case 'offline':
-        return <Outcome form="▲" title={words.offlineTitle} actions={<Row><Button label={words.tryAgain} onPress={() => { setState({ at: 'looking' }); look(); }} /></Row>}>{words.offline}</Outcome>;
+        return (
+          <Outcome
+            form="▲"
+            title={words.offlineTitle}
+            actions={
+              <Row>
+                <Button
+                  label={words.tryAgain}
+                  onPress={() => {
+                    setState({ at: 'looking' });
+                    look();
+                  }}
+                />
+              </Row>
+            }
+          >
+            {words.offline}
+          </Outcome>
+        );
     }
   }
 }

@@ -16,7 +16,13 @@ export interface SignInDoor {
 }
 const realDoor: SignInDoor = { signIn, askForReset, reset };
 
-interface Props { title: string; level?: 1 | 2; address?: string; door?: SignInDoor; onSignedIn: (session: Session) => void }
+interface Props {
+  title: string;
+  level?: 1 | 2;
+  address?: string;
+  door?: SignInDoor;
+  onSignedIn: (session: Session) => void;
+}
 
 export function SignIn({ title, level = 1, address: known = '', door = realDoor, onSignedIn }: Props) {
   const [address, setAddress] = useState(known);
@@ -25,7 +31,10 @@ export function SignIn({ title, level = 1, address: known = '', door = realDoor,
   const [addressError, setAddressError] = useState<string | undefined>();
   const [busy, setBusy] = useState(false);
   const [forgotten, setForgotten] = useState(false);
-  if (forgotten) return <Reset door={door} level={level} address={address} onCancel={() => setForgotten(false)} onSignedIn={onSignedIn} />;
+  if (forgotten)
+    return (
+      <Reset door={door} level={level} address={address} onCancel={() => setForgotten(false)} onSignedIn={onSignedIn} />
+    );
   const submit = async (): Promise<void> => {
     const checked = checkAddress(address);
     setAddressError(checked.ok ? undefined : words.addressNotRight);
@@ -43,15 +52,49 @@ export function SignIn({ title, level = 1, address: known = '', door = realDoor,
     <Stack>
       <Heading level={level}>{title}</Heading>
       <Text tone="soft">{listWords.signInHint}</Text>
-      <Field label={listWords.address} value={address} onChangeText={setAddress} inputMode="email" autoCapitalize="none" autoComplete="username" maxLength={254} error={addressError} />
-      <PasswordField show={listWords.show} hide={listWords.hidePassword} label={listWords.password} value={password} onChangeText={setPassword} autoComplete="current-password" onSubmitEditing={() => void submit()} error={error} />
-      <Row><Button kind="main" label={listWords.signIn} onPress={() => void submit()} busy={busy} /></Row>
-      <Row><TextButton label={listWords.forgot} onPress={() => setForgotten(true)} /></Row>
+      <Field
+        label={listWords.address}
+        value={address}
+        onChangeText={setAddress}
+        inputMode="email"
+        autoCapitalize="none"
+        autoComplete="username"
+        maxLength={254}
+        error={addressError}
+      />
+      <PasswordField
+        show={listWords.show}
+        hide={listWords.hidePassword}
+        label={listWords.password}
+        value={password}
+        onChangeText={setPassword}
+        autoComplete="current-password"
+        onSubmitEditing={() => void submit()}
+        error={error}
+      />
+      <Row>
+        <Button kind="main" label={listWords.signIn} onPress={() => void submit()} busy={busy} />
+      </Row>
+      <Row>
+        <TextButton label={listWords.forgot} onPress={() => setForgotten(true)} />
+      </Row>
     </Stack>
   );
 }
 
-function Reset({ door, level, address: known, onCancel, onSignedIn }: { door: SignInDoor; level: 1 | 2; address: string; onCancel: () => void; onSignedIn: (session: Session) => void }) {
+function Reset({
+  door,
+  level,
+  address: known,
+  onCancel,
+  onSignedIn,
+}: {
+  door: SignInDoor;
+  level: 1 | 2;
+  address: string;
+  onCancel: () => void;
+  onSignedIn: (session: Session) => void;
+}) {
   const [address, setAddress] = useState(known);
   const [sent, setSent] = useState<{ address: string; resendAt: Date } | undefined>();
   const [error, setError] = useState<string | undefined>();
@@ -76,7 +119,17 @@ function Reset({ door, level, address: known, onCancel, onSignedIn }: { door: Si
       <Banner tone="amber">{listWords.resetWarning}</Banner>
       {sent === undefined ? (
         <>
-          <Field label={listWords.address} value={address} onChangeText={setAddress} inputMode="email" autoCapitalize="none" autoComplete="username" maxLength={254} error={error} onSubmitEditing={() => void ask()} />
+          <Field
+            label={listWords.address}
+            value={address}
+            onChangeText={setAddress}
+            inputMode="email"
+            autoCapitalize="none"
+            autoComplete="username"
+            maxLength={254}
+            error={error}
+            onSubmitEditing={() => void ask()}
+          />
           <Row>
             <Button kind="main" label={listWords.resetSend} onPress={() => void ask()} busy={busy} />
             <Button kind="quiet" label={words.cancel} onPress={onCancel} disabled={busy} />

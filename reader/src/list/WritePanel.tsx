@@ -10,7 +10,13 @@ import { type SealedWritten } from './account-worker';
 import { sayProblem } from './problems';
 import { listWords } from './words';
 
-interface Props { session: Session; senders: HeldPage['senders']; maxBytes: number; onCancel: () => void; onSent: (name: string) => void }
+interface Props {
+  session: Session;
+  senders: HeldPage['senders'];
+  maxBytes: number;
+  onCancel: () => void;
+  onSent: (name: string) => void;
+}
 
 export function WritePanel({ session, senders, maxBytes, onCancel, onSent }: Props) {
   const reachable = senders.filter(({ key }) => key !== undefined);
@@ -23,15 +29,32 @@ export function WritePanel({ session, senders, maxBytes, onCancel, onSent }: Pro
   // What a try has sealed is sent again as it is, unless something was changed: then it is another message.
   const sealed = useRef<{ for: string; written: SealedWritten } | undefined>(undefined);
   const recipient = reachable.find(({ id }) => id === to);
-  if (recipient === undefined) return <Banner tone="amber" actions={<Button label={words.cancel} onPress={onCancel} />}>{listWords.writeNobody}</Banner>;
+  if (recipient === undefined)
+    return (
+      <Banner tone="amber" actions={<Button label={words.cancel} onPress={onCancel} />}>
+        {listWords.writeNobody}
+      </Banner>
+    );
   const { reader } = session;
 
   const seal = async (): Promise<SealedWritten> => {
-    const fingerprint = JSON.stringify([to, subject, text, files.map(({ name, size, lastModified }) => [name, size, lastModified])]);
+    const fingerprint = JSON.stringify([
+      to,
+      subject,
+      text,
+      files.map(({ name, size, lastModified }) => [name, size, lastModified]),
+    ]);
     if (sealed.current?.for === fingerprint) return sealed.current.written;
     const message = {
-      messageId: `${crypto.randomUUID()}@${reader.address.slice(reader.address.lastIndexOf('@') + 1)}`, from: { name: reader.name, address: reader.address }, to: [{ name: recipient.name, address: recipient.address }], cc: [],
-      subject: subject.trim(), date: new Date(), reference: '', text, html: '',
+      messageId: `${crypto.randomUUID()}@${reader.address.slice(reader.address.lastIndexOf('@') + 1)}`,
+      from: { name: reader.name, address: reader.address },
+      to: [{ name: recipient.name, address: recipient.address }],
+      cc: [],
+      subject: subject.trim(),
+      date: new Date(),
+      reference: '',
+      text,
+      html: '',
     };
     const written = await sealWritten({ message, files, to: recipient.key!, own: session.key });
     sealed.current = { for: fingerprint, written };
@@ -56,13 +79,41 @@ export function WritePanel({ session, senders, maxBytes, onCancel, onSent }: Pro
   return (
     <Section title={listWords.write}>
       <Stack>
-        <Text kind="small" tone="soft">{listWords.writeHint}</Text>
-        {reachable.length < 2 ? <Text>{`${listWords.writeTo}: ${recipient.name || recipient.address}`}</Text> : <Choice label={listWords.writeTo} value={to} onChange={setTo} options={reachable.map(({ id, name, address }) => ({ value: id, label: name || address }))} />}
-        <Field label={listWords.writeSubject} value={subject} onChangeText={setSubject} maxLength={300} autoComplete="off" autoFocus error={error?.at === 'subject' ? error.text : undefined} />
-        <Field label={listWords.writeText} value={text} onChangeText={setText} multiline numberOfLines={8} maxLength={100_000} />
+        <Text kind="small" tone="soft">
+          {listWords.writeHint}
+        </Text>
+        {reachable.length < 2 ? (
+          <Text>{`${listWords.writeTo}: ${recipient.name || recipient.address}`}</Text>
+        ) : (
+          <Choice
+            label={listWords.writeTo}
+            value={to}
+            onChange={setTo}
+            options={reachable.map(({ id, name, address }) => ({ value: id, label: name || address }))}
+          />
+        )}
+        <Field
+          label={listWords.writeSubject}
+          value={subject}
+          onChangeText={setSubject}
+          maxLength={300}
+          autoComplete="off"
+          autoFocus
+          error={error?.at === 'subject' ? error.text : undefined}
+        />
+        <Field
+          label={listWords.writeText}
+          value={text}
+          onChangeText={setText}
+          multiline
+          numberOfLines={8}
+          maxLength={100_000}
+        />
         <FilePicker files={files} maxBytes={maxBytes} onChange={setFiles} />
         {error?.at === 'form' ? <Banner tone="brick">{error.text}</Banner> : null}
-        {sending === undefined ? null : <Progress done={sending.done} label={sending.sealing ? words.replySealing : words.replySending} />}
+        {sending === undefined ? null : (
+          <Progress done={sending.done} label={sending.sealing ? words.replySealing : words.replySending} />
+        )}
         <Row>
           <Button kind="main" label={listWords.writeSend} onPress={() => void send()} busy={sending !== undefined} />
           <Button kind="quiet" label={words.cancel} onPress={onCancel} disabled={sending !== undefined} />

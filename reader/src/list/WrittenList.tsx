@@ -14,11 +14,17 @@ const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
 
 export function WrittenList({ session }: { session: Session }) {
   const now = useNow();
-  const { data: items } = useSWR(['written', session.reader.id], () => listWritten(session), { refreshInterval: 20_000 });
+  const { data: items } = useSWR(['written', session.reader.id], () => listWritten(session), {
+    refreshInterval: 20_000,
+  });
   if (items === undefined || items.length === 0) return null;
   return (
     <Section title={listWords.written} aside={String(items.length)}>
-      <Panel>{items.map((item, index) => <WrittenLine key={item.id} session={session} item={item} now={now} last={index === items.length - 1} />)}</Panel>
+      <Panel>
+        {items.map((item, index) => (
+          <WrittenLine key={item.id} session={session} item={item} now={now} last={index === items.length - 1} />
+        ))}
+      </Panel>
     </Section>
   );
 }
@@ -34,14 +40,36 @@ function WrittenLine({ session, item, now, last }: { session: Session; item: Wri
   return (
     <Line last={last}>
       <Row style={styles.between}>
-        <Text kind="strong" style={styles.wrap}>{subject}</Text>
-        <StateMark tone={item.opened ? 'done' : 'wants'} word={item.opened ? listWords.writtenOpened : listWords.writtenNotYet} />
+        <Text kind="strong" style={styles.wrap}>
+          {subject}
+        </Text>
+        <StateMark
+          tone={item.opened ? 'done' : 'wants'}
+          word={item.opened ? listWords.writtenOpened : listWords.writtenNotYet}
+        />
       </Row>
-      <Text kind="small" tone="soft">{listWords.writtenTo(item.to.name || item.to.address, momentInWords(item.sentAt, now, zone, language))}</Text>
+      <Text kind="small" tone="soft">
+        {listWords.writtenTo(item.to.name || item.to.address, momentInWords(item.sentAt, now, zone, language))}
+      </Text>
       {shown ? <Text style={styles.text}>{content.text}</Text> : null}
-      {shown && content.files.length > 0 ? <Text kind="small" tone="soft">{content.files.map((file) => `${file.name}, ${sizeInWords(file.bytes.length)}`).join(' · ')}</Text> : null}
+      {shown && content.files.length > 0 ? (
+        <Text kind="small" tone="soft">
+          {content.files.map((file) => `${file.name}, ${sizeInWords(file.bytes.length)}`).join(' · ')}
+        </Text>
+      ) : null}
       {content === 'failed' ? <Text kind="small" tone="brick">{`■ ${words.failed}`}</Text> : null}
-      {content === 'opening' ? <Loading what={words.opening} /> : <Row><Button label={shown ? listWords.hide : listWords.look} describe={`${shown ? listWords.hide : listWords.look}: ${subject}`} expanded={shown} onPress={() => (shown ? setContent(undefined) : open())} /></Row>}
+      {content === 'opening' ? (
+        <Loading what={words.opening} />
+      ) : (
+        <Row>
+          <Button
+            label={shown ? listWords.hide : listWords.look}
+            describe={`${shown ? listWords.hide : listWords.look}: ${subject}`}
+            expanded={shown}
+            onPress={() => (shown ? setContent(undefined) : open())}
+          />
+        </Row>
+      )}
     </Line>
   );
 }

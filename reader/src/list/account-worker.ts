@@ -1,8 +1,24 @@
-/** A registered reader's account, away from the page: passwords come in, only derived keys and sealed values go out. Loaded only by who has an account or makes one. */
-import { openFrom, openSummary, type PublicKey, sealSummary, sealTo, shareContext } from '@under-lock/core/account/key-pair';
+/**
+ * A registered reader's account, away from the page: passwords come in, only derived keys and sealed values go out.
+ * Loaded only by who has an account or makes one.
+ */
+import {
+  openFrom,
+  openSummary,
+  type PublicKey,
+  sealSummary,
+  sealTo,
+  shareContext,
+} from '@under-lock/core/account/key-pair';
 import { type PasswordHashing, type PasswordKeys, passwordKeys } from '@under-lock/core/account/password';
 import { changeProtection, type ProtectedByPassword } from '@under-lock/core/account/protect';
-import { makeReaderAccount, type NewReaderAccount, openPrivateKey, openWrittenKey, sealWrittenKey } from '@under-lock/core/account/reader-account';
+import {
+  makeReaderAccount,
+  type NewReaderAccount,
+  openPrivateKey,
+  openWrittenKey,
+  sealWrittenKey,
+} from '@under-lock/core/account/reader-account';
 import { unwrapSecret, vaultKey } from '@under-lock/core/account/secret';
 import { type Bytes, concat, randomBytes } from '@under-lock/core/bytes';
 import { sealContent } from '@under-lock/core/locks/room/content';
@@ -13,15 +29,31 @@ import { type MessageContent, type MessageFile } from '@under-lock/core/message/
 import { expose } from 'comlink';
 import { keyShelf } from '../key-shelf';
 
-export interface Own { readerId: string; sealedPrivateKey: Bytes }
-export interface WrittenToSeal { message: Omit<MessageContent, 'files'>; files: File[]; to: PublicKey; own: PublicKey }
+export interface Own {
+  readerId: string;
+  sealedPrivateKey: Bytes;
+}
+export interface WrittenToSeal {
+  message: Omit<MessageContent, 'files'>;
+  files: File[];
+  to: PublicKey;
+  own: PublicKey;
+}
 export interface SealedWritten {
-  id: string; contentBlobId: string; content: Bytes; ownKey: Bytes; ownSummary: Bytes;
+  id: string;
+  contentBlobId: string;
+  content: Bytes;
+  ownKey: Bytes;
+  ownSummary: Bytes;
   grant: { id: string; houseShare: Bytes; wrappedKey: Bytes; sealedShare: Bytes; sealedSummary: Bytes };
 }
 
 /** What opens the account across pages, until its reader signs out. */
-const { keep: keepKey, kept: keptKey, forget: forgetKey } = keyShelf<{ readerId: string; key: CryptoKey }>('under-lock-reader', 'account');
+const {
+  keep: keepKey,
+  kept: keptKey,
+  forget: forgetKey,
+} = keyShelf<{ readerId: string; key: CryptoKey }>('under-lock-reader', 'account');
 
 let signingIn: PasswordKeys | undefined;
 let open: { readerId: string; privateKey: Bytes } | undefined;
@@ -62,10 +94,20 @@ const door = {
     await forgetKey();
   },
   /** @throws SealError when `current` is wrong */
-  changePassword: (readerId: string, kept: { hashing: PasswordHashing; wrappedSecret: Bytes }, current: string, next: string): Promise<{ currentAuthKey: Bytes; password: ProtectedByPassword }> => changeProtection(readerId, kept, current, next),
-  share: async (own: Own, sealedShare: Bytes, grantId: string): Promise<Bytes> => openFrom(await privateKey(own), sealedShare, shareContext(grantId)),
+  changePassword: (
+    readerId: string,
+    kept: { hashing: PasswordHashing; wrappedSecret: Bytes },
+    current: string,
+    next: string,
+  ): Promise<{ currentAuthKey: Bytes; password: ProtectedByPassword }> =>
+    changeProtection(readerId, kept, current, next),
+  share: async (own: Own, sealedShare: Bytes, grantId: string): Promise<Bytes> =>
+    openFrom(await privateKey(own), sealedShare, shareContext(grantId)),
   /** The subjects of a page of the list; undefined where something does not open. */
-  async subjects(own: Own, items: { grantId: string; share: Bytes; summary: Bytes }[]): Promise<(string | undefined)[]> {
+  async subjects(
+    own: Own,
+    items: { grantId: string; share: Bytes; summary: Bytes }[],
+  ): Promise<(string | undefined)[]> {
     const key = await privateKey(own);
     return Promise.all(
       items.map(async ({ grantId, share, summary }) => {
@@ -78,25 +120,60 @@ const door = {
     );
   },
   /** The share of a link, sealed for the account it is kept in. */
-  async keep(own: PublicKey, share: Bytes, grantId: string, subject: string): Promise<{ sealedShare: Bytes; sealedSummary: Bytes }> {
-    return { sealedShare: await sealTo(own, share, shareContext(grantId)), sealedSummary: await sealSummary({ subject }, share, grantId) };
+  async keep(
+    own: PublicKey,
+    share: Bytes,
+    grantId: string,
+    subject: string,
+  ): Promise<{ sealedShare: Bytes; sealedSummary: Bytes }> {
+    return {
+      sealedShare: await sealTo(own, share, shareContext(grantId)),
+      sealedSummary: await sealSummary({ subject }, share, grantId),
+    };
   },
   async write({ message, files, to, own }: WrittenToSeal): Promise<SealedWritten> {
     const key = randomBytes(32);
     const id = crypto.randomUUID();
     const grantId = crypto.randomUUID();
     const { subject } = message;
-    const attached = await Promise.all(files.map(async (file): Promise<MessageFile> => ({ name: file.name, type: file.type, bytes: new Uint8Array(await file.arrayBuffer()) })));
+    const attached = await Promise.all(
+      files.map(async (file): Promise<MessageFile> => ({
+        name: file.name,
+        type: file.type,
+        bytes: new Uint8Array(await file.arrayBuffer()),
+      })),
+    );
     const content = await sealContent(buildMessage({ ...message, files: attached }), { key, salt: randomBytes(32) });
     const { readerShare, house } = await splitKey(key, { grantId, messageId: id });
     return {
-      id, contentBlobId: crypto.randomUUID(), content, ownKey: await sealWrittenKey(own, key, id), ownSummary: await sealSummary({ subject }, key, id),
-      grant: { id: grantId, ...house, sealedShare: await sealTo(to, readerShare, shareContext(grantId)), sealedSummary: await sealSummary({ subject }, readerShare, grantId) },
+      id,
+      contentBlobId: crypto.randomUUID(),
+      content,
+      ownKey: await sealWrittenKey(own, key, id),
+      ownSummary: await sealSummary({ subject }, key, id),
+      grant: {
+        id: grantId,
+        ...house,
+        sealedShare: await sealTo(to, readerShare, shareContext(grantId)),
+        sealedSummary: await sealSummary({ subject }, readerShare, grantId),
+      },
     };
   },
-  async writtenSubjects(own: Own, items: { id: string; ownKey: Bytes; ownSummary: Bytes }[]): Promise<(string | undefined)[]> {
+  async writtenSubjects(
+    own: Own,
+    items: { id: string; ownKey: Bytes; ownSummary: Bytes }[],
+  ): Promise<(string | undefined)[]> {
     const key = await privateKey(own);
-    return Promise.all(items.map(({ id, ownKey, ownSummary }) => openWrittenKey(key, ownKey, id).then((contentKey) => openSummary(ownSummary, contentKey, id)).then(({ subject }) => subject, () => undefined)));
+    return Promise.all(
+      items.map(({ id, ownKey, ownSummary }) =>
+        openWrittenKey(key, ownKey, id)
+          .then((contentKey) => openSummary(ownSummary, contentKey, id))
+          .then(
+            ({ subject }) => subject,
+            () => undefined,
+          ),
+      ),
+    );
   },
   async openWritten(own: Own, parts: Bytes[], ownKey: Bytes, id: string): Promise<MessageContent> {
     return openFromRoom({ content: concat(...parts), key: await openWrittenKey(await privateKey(own), ownKey, id) });

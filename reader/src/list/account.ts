@@ -11,7 +11,10 @@ import { type AccountDoor, type Own, type SealedWritten, type WrittenToSeal } fr
 export type Session = api.RegisteredSession;
 
 let worker: ReturnType<typeof startWorker<AccountDoor>> | undefined;
-/** The worker thread, started at the first call; `failed` rejects when its script can't be had, and the next call tries anew. */
+/**
+ * The worker thread, started at the first call; `failed` rejects when its script can't be had, and the next call tries
+ * anew.
+ */
 function run<T>(task: (door: ReturnType<typeof startWorker<AccountDoor>>['door']) => Promise<T>): Promise<T> {
   if (worker === undefined) {
     worker = startWorker<AccountDoor>('/room/account-worker.js');
@@ -22,12 +25,19 @@ function run<T>(task: (door: ReturnType<typeof startWorker<AccountDoor>>['door']
   return Promise.race([worker.failed, task(worker.door)]);
 }
 
-const ownOf = ({ reader, sealedPrivateKey }: Session): Own => ({ readerId: reader.id, sealedPrivateKey: sealedPrivateKey as Bytes });
+const ownOf = ({ reader, sealedPrivateKey }: Session): Own => ({
+  readerId: reader.id,
+  sealedPrivateKey: sealedPrivateKey as Bytes,
+});
 
 /** Who is signed in and open in this browser; whoever is signed in and not open has to give the password again. */
 export async function lookAround(): Promise<{ officeName: string; colour: string; session: Session | undefined }> {
   const { officeName, colour, session } = await client(api.getReaderSession);
-  return { officeName, colour, session: session !== undefined && (await run((door) => door.isOpen(session.reader.id))) ? session : undefined };
+  return {
+    officeName,
+    colour,
+    session: session !== undefined && (await run((door) => door.isOpen(session.reader.id))) ? session : undefined,
+  };
 }
 export const currentSession = async (): Promise<Session | undefined> => (await lookAround()).session;
 
@@ -59,8 +69,14 @@ export async function reset(address: string, code: string, password: string): Pr
   return client(api.finishReset, { body: { ...account, address, code } });
 }
 /** @throws SealError when the current password is wrong */
-export async function changePassword({ reader, hashing, wrappedSecret }: Session, current: string, next: string): Promise<void> {
-  const changed = await run((door) => door.changePassword(reader.id, { hashing, wrappedSecret: wrappedSecret as Bytes }, current, next));
+export async function changePassword(
+  { reader, hashing, wrappedSecret }: Session,
+  current: string,
+  next: string,
+): Promise<void> {
+  const changed = await run((door) =>
+    door.changePassword(reader.id, { hashing, wrappedSecret: wrappedSecret as Bytes }, current, next),
+  );
   await client(api.changeReaderPassword, { body: changed });
 }
 export async function forget({ hashing }: Session, password: string): Promise<void> {
@@ -69,19 +85,35 @@ export async function forget({ hashing }: Session, password: string): Promise<vo
   await run((door) => door.lock());
 }
 
-export interface Held extends api.HeldItem { subject: string | undefined }
-export interface HeldPage { items: Held[]; next?: string | undefined; unread: number; senders: Awaited<ReturnType<typeof listPage>>['senders']; maxBytes: number }
+export interface Held extends api.HeldItem {
+  subject: string | undefined;
+}
+export interface HeldPage {
+  items: Held[];
+  next?: string | undefined;
+  unread: number;
+  senders: Awaited<ReturnType<typeof listPage>>['senders'];
+  maxBytes: number;
+}
 
 const listPage = (query: { sort: api.HeldSort; sender?: string; after?: string }) => client(api.listHeld, { query });
-export async function heldPage(session: Session, query: { sort: api.HeldSort; sender?: string; after?: string }): Promise<HeldPage> {
+export async function heldPage(
+  session: Session,
+  query: { sort: api.HeldSort; sender?: string; after?: string },
+): Promise<HeldPage> {
   const page = await listPage(query);
-  const sealed = page.items.flatMap(({ grantId, sealed: one }) => (one === undefined ? [] : [{ grantId, share: one.share as Bytes, summary: one.summary as Bytes }]));
+  const sealed = page.items.flatMap(({ grantId, sealed: one }) =>
+    one === undefined ? [] : [{ grantId, share: one.share as Bytes, summary: one.summary as Bytes }],
+  );
   const subjects = sealed.length === 0 ? [] : await run((door) => door.subjects(ownOf(session), sealed));
   const subjectOf = new Map(sealed.map(({ grantId }, index) => [grantId, subjects[index]]));
   return { ...page, items: page.items.map((item) => ({ ...item, subject: subjectOf.get(item.grantId) })) };
 }
 
-/** From the list into a message: its share. Where the sign-in is not enough its own check is asked next. @throws ApiProblem `not-found`, `grant-closed`, `grant-withdrawn` */
+/**
+ * From the list into a message: its share. Where the sign-in is not enough its own check is asked next. @throws
+ * ApiProblem `not-found`, `grant-closed`, `grant-withdrawn`
+ */
 export async function enter(session: Session, id: string): Promise<Visit> {
   const { sealedShare } = await client(api.enterHeld, { params: { id } });
   return { id, byAccount: true, share: await run((door) => door.share(ownOf(session), sealedShare as Bytes, id)) };
@@ -93,31 +125,66 @@ async function keep(session: Session, { id, share }: Visit, subject: string): Pr
   await client(api.keepGrant, { params: { id }, body: sealed });
 }
 
-export const mark = (id: string, unread: boolean): Promise<unknown> => client(api.markHeld, { params: { id }, body: { unread } });
+export const mark = (id: string, unread: boolean): Promise<unknown> =>
+  client(api.markHeld, { params: { id }, body: { unread } });
 export const remove = (id: string): Promise<unknown> => client(api.removeHeld, { params: { id } });
 export const askAgain = (ids: string[]) => client(api.askToGiveAgain, { body: { ids } });
 
-export interface WrittenItem { id: string; sentAt: Date; to: { name: string; address: string }; size: number; ownKey: Uint8Array; opened: boolean; subject: string | undefined }
+export interface WrittenItem {
+  id: string;
+  sentAt: Date;
+  to: { name: string; address: string };
+  size: number;
+  ownKey: Uint8Array;
+  opened: boolean;
+  subject: string | undefined;
+}
 export async function listWritten(session: Session): Promise<WrittenItem[]> {
   const { items } = await client(api.listWritten);
-  const subjects = items.length === 0 ? [] : await run((door) => door.writtenSubjects(ownOf(session), items.map(({ id, ownKey, ownSummary }) => ({ id, ownKey: ownKey as Bytes, ownSummary: ownSummary as Bytes }))));
+  const subjects =
+    items.length === 0
+      ? []
+      : await run((door) =>
+          door.writtenSubjects(
+            ownOf(session),
+            items.map(({ id, ownKey, ownSummary }) => ({
+              id,
+              ownKey: ownKey as Bytes,
+              ownSummary: ownSummary as Bytes,
+            })),
+          ),
+        );
   return items.map((item, index) => ({ ...item, subject: subjects[index] }));
 }
 export async function openWritten(session: Session, { id, size, ownKey }: WrittenItem): Promise<MessageContent> {
   const parts: Bytes[] = [];
-  for (let index = 0; index < partCount(size); index++) parts.push((await client(api.getWrittenPart, { params: { id, index } })) as Bytes);
+  for (let index = 0; index < partCount(size); index++)
+    parts.push((await client(api.getWrittenPart, { params: { id, index } })) as Bytes);
   return run((door) => door.openWritten(ownOf(session), parts, ownKey as Bytes, id));
 }
 
 export const sealWritten = (written: WrittenToSeal): Promise<SealedWritten> => run((door) => door.write(written));
 
-/** Uploads what is missing and sends; the same sealed message may be sent again until it has gone, and goes once. @throws ApiProblem */
-export async function sendWritten(to: string, { content, ...written }: SealedWritten, progress: (done: number) => void): Promise<void> {
-  const { received } = await client(api.startWrittenBlob, { body: { id: written.contentBlobId, size: content.length, to } });
+/**
+ * Uploads what is missing and sends; the same sealed message may be sent again until it has gone, and goes once.
+ * @throws ApiProblem
+ */
+export async function sendWritten(
+  to: string,
+  { content, ...written }: SealedWritten,
+  progress: (done: number) => void,
+): Promise<void> {
+  const { received } = await client(api.startWrittenBlob, {
+    body: { id: written.contentBlobId, size: content.length, to },
+  });
   const there = new Set(received);
   const count = partCount(content.length);
   for (let index = 0; index < count; index++) {
-    if (!there.has(index)) await client(api.putWrittenPart, { params: { id: written.contentBlobId, index }, body: content.slice(index * PART_BYTES, (index + 1) * PART_BYTES) });
+    if (!there.has(index))
+      await client(api.putWrittenPart, {
+        params: { id: written.contentBlobId, index },
+        body: content.slice(index * PART_BYTES, (index + 1) * PART_BYTES),
+      });
     progress((index + 1) / count);
   }
   await client(api.sendWritten, { body: { ...written, to } });
@@ -131,4 +198,10 @@ export interface KeepDoor {
   keep(session: Session, subject: string): Promise<void>;
   toList(): void;
 }
-export const keepDoor = (visit: Visit): KeepDoor => ({ currentSession, askForDigits: () => askForDigits(visit), register: (code, password) => register(visit, code, password), keep: (session, subject) => keep(session, visit, subject), toList });
+export const keepDoor = (visit: Visit): KeepDoor => ({
+  currentSession,
+  askForDigits: () => askForDigits(visit),
+  register: (code, password) => register(visit, code, password),
+  keep: (session, subject) => keep(session, visit, subject),
+  toList,
+});

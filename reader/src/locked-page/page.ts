@@ -1,4 +1,7 @@
-/** The script of the self-opening page: asks the password, opens what the page carries, and sets it as text. Nothing that comes out of it is ever taken for markup. */
+/**
+ * The script of the self-opening page: asks the password, opens what the page carries, and sets it as text. Nothing
+ * that comes out of it is ever taken for markup.
+ */
 import { JweError } from '@under-lock/core/jose/jwe';
 import { type PageContents, openSealed } from '@under-lock/core/locks/file/page/open-page';
 import { type Block, type Run } from '@under-lock/core/message/blocks';
@@ -7,7 +10,11 @@ import { lockedPageWords } from './words';
 const language = document.documentElement.lang;
 const words = lockedPageWords[language === 'de' || language === 'pt' ? language : 'en'];
 
-function element<Name extends keyof HTMLElementTagNameMap>(name: Name, text = '', attributes: Record<string, string> = {}): HTMLElementTagNameMap[Name] {
+function element<Name extends keyof HTMLElementTagNameMap>(
+  name: Name,
+  text = '',
+  attributes: Record<string, string> = {},
+): HTMLElementTagNameMap[Name] {
   const made = document.createElement(name);
   if (text !== '') made.textContent = text;
   for (const [key, value] of Object.entries(attributes)) made.setAttribute(key, value);
@@ -16,7 +23,9 @@ function element<Name extends keyof HTMLElementTagNameMap>(name: Name, text = ''
 
 function runElement({ text, bold, italic, code, href }: Run): Node {
   const isLink = href !== undefined && /^(?:https:\/\/|mailto:)/i.test(href);
-  const inner = isLink ? element('a', '', { href, rel: 'noreferrer noopener', target: '_blank' }) : element(code ? 'code' : bold ? 'strong' : italic ? 'em' : 'span');
+  const inner = isLink
+    ? element('a', '', { href, rel: 'noreferrer noopener', target: '_blank' })
+    : element(code ? 'code' : bold ? 'strong' : italic ? 'em' : 'span');
   for (const [index, line] of text.split('\n').entries()) {
     if (index > 0) inner.append(element('br'));
     inner.append(line);
@@ -45,11 +54,23 @@ const SHOWN_TEXT = 200_000;
 
 /** What a browser shows by itself without running anything. */
 function preview(name: string, bytes: Uint8Array): HTMLElement | undefined {
-  if (IMAGE.test(name)) return element('img', '', { src: URL.createObjectURL(new Blob([bytes as Uint8Array<ArrayBuffer>])), alt: name });
-  return TEXT.test(name) ? element('pre', new TextDecoder().decode(bytes.subarray(0, SHOWN_TEXT)), { tabindex: '0', role: 'region', 'aria-label': name }) : undefined;
+  if (IMAGE.test(name))
+    return element('img', '', { src: URL.createObjectURL(new Blob([bytes as Uint8Array<ArrayBuffer>])), alt: name });
+  return TEXT.test(name)
+    ? element('pre', new TextDecoder().decode(bytes.subarray(0, SHOWN_TEXT)), {
+        tabindex: '0',
+        role: 'region',
+        'aria-label': name,
+      })
+    : undefined;
 }
 
-const size = (bytes: number): string => new Intl.NumberFormat(language, { style: 'unit', unit: bytes < 1_000_000 ? 'kilobyte' : 'megabyte', maximumFractionDigits: 1 }).format(bytes / (bytes < 1_000_000 ? 1_000 : 1_000_000));
+const size = (bytes: number): string =>
+  new Intl.NumberFormat(language, {
+    style: 'unit',
+    unit: bytes < 1_000_000 ? 'kilobyte' : 'megabyte',
+    maximumFractionDigits: 1,
+  }).format(bytes / (bytes < 1_000_000 ? 1_000 : 1_000_000));
 
 function fileItem({ name, bytes }: PageContents['files'][number]): HTMLElement {
   const item = element('li');
@@ -89,7 +110,15 @@ function ask(sealed: string): void {
   document.title = words.title;
   const main = document.querySelector('main')!;
   const form = element('form');
-  const input = element('input', '', { type: 'password', id: 'password', autocomplete: 'off', autocapitalize: 'none', spellcheck: 'false', 'aria-describedby': 'said', required: '' });
+  const input = element('input', '', {
+    type: 'password',
+    id: 'password',
+    autocomplete: 'off',
+    autocapitalize: 'none',
+    spellcheck: 'false',
+    'aria-describedby': 'said',
+    required: '',
+  });
   const label = element('label', words.password, { for: 'password' });
   const showing = element('input', '', { type: 'checkbox', id: 'showing' });
   showing.addEventListener('change', () => input.setAttribute('type', showing.checked ? 'text' : 'password'));
@@ -105,17 +134,22 @@ function ask(sealed: string): void {
     said.className = '';
     said.textContent = words.opening;
     // Drawn before the browser is busy.
-    setTimeout(() => void openSealed(sealed, input.value).then(show, (error: unknown) => {
-      said.className = 'wrong';
-      said.textContent = `■ ${error instanceof JweError && error.code === 'wrong-password' ? words.wrong : words.damaged}`;
-      button.disabled = false;
-      input.focus();
-    }), 20);
+    setTimeout(
+      () =>
+        void openSealed(sealed, input.value).then(show, (error: unknown) => {
+          said.className = 'wrong';
+          said.textContent = `■ ${error instanceof JweError && error.code === 'wrong-password' ? words.wrong : words.damaged}`;
+          button.disabled = false;
+          input.focus();
+        }),
+      20,
+    );
   });
   main.replaceChildren(element('h1', words.title), element('p', words.intro, { class: 'soft' }), form);
   input.focus();
 }
 
 const sealed = document.getElementById('sealed')?.textContent ?? '';
-if (globalThis.crypto?.subtle === undefined) document.querySelector('main')!.append(element('p', words.tooOld, { class: 'wrong' }));
+if (globalThis.crypto?.subtle === undefined)
+  document.querySelector('main')!.append(element('p', words.tooOld, { class: 'wrong' }));
 else ask(sealed);

@@ -1,7 +1,9 @@
 import { type ReaderWords } from './en';
 
-const list = (words: string[]): string => (words.length < 2 ? (words[0] ?? '') : `${words.slice(0, -1).join(', ')} und ${words.at(-1)}`);
-const plural = (count: number, one: string, many: string): string => (new Intl.PluralRules('de').select(count) === 'one' ? one : many);
+const list = (words: string[]): string =>
+  words.length < 2 ? (words[0] ?? '') : `${words.slice(0, -1).join(', ')} und ${words.at(-1)}`;
+const plural = (count: number, one: string, many: string): string =>
+  new Intl.PluralRules('de').select(count) === 'one' ? one : many;
 const tries = (left: number): string => `Noch ${left} ${plural(left, 'Versuch', 'Versuche')}`;
 
 export const german: ReaderWords = {
@@ -17,13 +19,16 @@ export const german: ReaderWords = {
   byQuestion: 'Eine Frage, deren Antwort nur Sie und der Absender kennen.',
   alsoQuestion: 'Außerdem eine Frage, deren Antwort nur Sie und der Absender kennen.',
   byEmail: (hint) => `Einen Code, per Mail an Ihre andere Adresse ${hint}.`,
-  nothingSentYet: 'Noch wurde nichts geschickt. Nehmen Sie das Telefon oder Postfach zur Hand, dann fordern Sie den Code an.',
+  nothingSentYet:
+    'Noch wurde nichts geschickt. Nehmen Sie das Telefon oder Postfach zur Hand, dann fordern Sie den Code an.',
   sendPasscode: 'Code schicken',
   sendAgain: 'Einen neuen Code schicken',
   sendAgainIn: (seconds) => `In ${seconds} ${plural(seconds, 'Sekunde', 'Sekunden')} können Sie einen neuen anfordern.`,
   notMine: 'Dieses Telefon oder diese Adresse gehört mir nicht',
-  passcodeSentByText: (hint) => `Wir haben sechs Ziffern an das Telefon geschickt, das auf ${hint} endet. Sie gelten zehn Minuten.`,
-  passcodeSentByVoice: (hint) => `Wir rufen das Telefon an, das auf ${hint} endet, und lesen sechs Ziffern vor. Sie gelten zehn Minuten.`,
+  passcodeSentByText: (hint) =>
+    `Wir haben sechs Ziffern an das Telefon geschickt, das auf ${hint} endet. Sie gelten zehn Minuten.`,
+  passcodeSentByVoice: (hint) =>
+    `Wir rufen das Telefon an, das auf ${hint} endet, und lesen sechs Ziffern vor. Sie gelten zehn Minuten.`,
   callMe: 'Mit dem Code anrufen',
   callAgain: 'Noch einmal anrufen',
   question: 'Die Frage',
@@ -34,24 +39,35 @@ export const german: ReaderWords = {
   questionLost: 'Die Frage lässt sich mit diesem Link nicht zeigen. Nehmen Sie den Link der neuesten Mitteilung.',
   otherWay: 'An dieses Telefon oder Postfach komme ich nicht',
   otherWayTitle: 'Ein anderer Weg',
-  otherWayWish: (sender) => `Sagen Sie ${sender}, was ginge, zum Beispiel ein Anruf im Festnetz. Dort wird entschieden; Sie hören von dort.`,
+  otherWayWish: (sender) =>
+    `Sagen Sie ${sender}, was ginge, zum Beispiel ein Anruf im Festnetz. Dort wird entschieden; Sie hören von dort.`,
   otherWayField: 'Was für Sie ginge',
   otherWaySend: 'Dem Absender sagen',
   otherWayTold: (sender) => `${sender} weiß Bescheid. Kommen Sie mit demselben Link wieder, sobald es geändert ist.`,
   cancel: 'Abbrechen',
   stoppedTitle: 'Keine Versuche mehr',
-  stopped: (sender) => `Für diese Nachricht gab es zu viele falsche Versuche. Nur ${sender} kann Sie wieder zulassen: melden Sie sich dort.`,
-  passcodeSentByEmail: (hint) => `Wir haben sechs Ziffern an ${hint} geschickt. Sie gelten zehn Minuten. Sehen Sie auch im Ordner für unerwünschte Mail nach.`,
+  stopped: (sender) =>
+    `Für diese Nachricht gab es zu viele falsche Versuche. Nur ${sender} kann Sie wieder zulassen: melden Sie sich dort.`,
+  passcodeSentByEmail: (hint) =>
+    `Wir haben sechs Ziffern an ${hint} geschickt. Sie gelten zehn Minuten. Sehen Sie auch im Ordner für unerwünschte Mail nach.`,
   passcode: 'Code',
   open: 'Nachricht öffnen',
   sixDigits: 'Ein Code hat sechs Ziffern.',
   wrongPasscode: (left) => `Das ist nicht der Code. ${tries(left)}, dann folgt eine Pause.`,
   usedPasscode: 'Dieser Code ist gebraucht oder abgelaufen. Fordern Sie einen neuen an.',
-  couldNotSend: 'Der Code konnte gerade nicht geschickt werden. Versuchen Sie es in einer Minute wieder; der Absender sieht, dass es nicht ging.',
+  couldNotSend:
+    'Der Code konnte gerade nicht geschickt werden. Versuchen Sie es in einer Minute wieder; der Absender sieht, dass es nicht ging.',
   opening: 'Die Nachricht wird in Ihrem Browser geöffnet',
   fetching: 'Die Nachricht wird geholt',
   until: (date) => `Sie können dies lesen bis ${date}`,
-  rights: { reply: 'antworten', replyAll: 'allen antworten', forward: 'weitergeben', print: 'drucken', copy: 'Text kopieren', save: 'die Dateien speichern' },
+  rights: {
+    reply: 'antworten',
+    replyAll: 'allen antworten',
+    forward: 'weitergeben',
+    print: 'drucken',
+    copy: 'Text kopieren',
+    save: 'die Dateien speichern',
+  },
   mayDo: (rights) => `Sie dürfen ${list(rights)}.`,
   mayOnlyLook: 'Sie dürfen nur ansehen.',
   switchedOff: (rights) => `Der Absender hat abgeschaltet: ${list(rights)}.`,
@@ -73,13 +89,16 @@ export const german: ReaderWords = {
   hide: 'Schließen',
   save: 'Speichern',
   cannotShow: 'Diese Art von Datei kann diese Seite nicht zeigen.',
-  cannotShowNorSave: 'Diese Art von Datei kann diese Seite nicht zeigen, und das Speichern ist abgeschaltet. Bitten Sie den Absender um eine andere Form.',
-  pageNotSpoken: 'Der Text dieser Seite kann nicht vorgelesen werden: Kopieren ist ausgeschaltet. Bitten Sie den Absender um eine andere Form.',
+  cannotShowNorSave:
+    'Diese Art von Datei kann diese Seite nicht zeigen, und das Speichern ist abgeschaltet. Bitten Sie den Absender um eine andere Form.',
+  pageNotSpoken:
+    'Der Text dieser Seite kann nicht vorgelesen werden: Kopieren ist ausgeschaltet. Bitten Sie den Absender um eine andere Form.',
   pageWithoutText: 'Diese Seite ist ein Bild ohne Text, der vorgelesen werden könnte.',
   page: (number, of) => `Seite ${number} von ${of}`,
   picture: (name) => `Bild ${name}`,
   damaged: 'Diese Datei ließ sich nicht lesen. Sie ist vielleicht beschädigt.',
-  tookTooLong: 'Diese Datei zu lesen dauert zu lange und wurde abgebrochen. Bitten Sie darum, sie noch einmal zu senden, wenn möglich mit einem anderen Programm.',
+  tookTooLong:
+    'Diese Datei zu lesen dauert zu lange und wurde abgebrochen. Bitten Sie darum, sie noch einmal zu senden, wenn möglich mit einem anderen Programm.',
   longText: 'Nur der Anfang wird gezeigt; die Datei ist länger.',
   reference: 'Zeichen',
   to: 'An',
@@ -87,7 +106,8 @@ export const german: ReaderWords = {
   unseen: 'An Sie; sonst sieht das niemand',
   replyTo: (name) => `${name} antworten`,
   replyToAll: 'Allen antworten',
-  replyHeld: 'Ihre Antwort wird in Ihrem Browser versiegelt und verwahrt wie die Nachricht. Niemand kann hinzugefügt werden.',
+  replyHeld:
+    'Ihre Antwort wird in Ihrem Browser versiegelt und verwahrt wie die Nachricht. Niemand kann hinzugefügt werden.',
   replyGoesTo: (names) => `Geht an ${list(names)}.`,
   replyUnreachable: (names) => `So nicht zu erreichen: ${list(names)}.`,
   replyText: 'Ihre Antwort',
@@ -100,20 +120,29 @@ export const german: ReaderWords = {
   replyEmpty: 'Schreiben Sie etwas oder fügen Sie eine Datei hinzu.',
   replySealing: 'Wird in Ihrem Browser versiegelt',
   replySending: 'Wird gesendet',
-  replyFailed: 'Die Antwort ließ sich gerade nicht senden. Was Sie geschrieben haben, steht noch hier: versuchen Sie es wieder.',
-  replyOffline: 'Keine Verbindung. Was Sie geschrieben haben, steht noch hier; versuchen Sie es wieder, sobald sie da ist.',
-  replyChanged: 'Inzwischen hat sich geändert, wem geschrieben werden kann. Sehen Sie die Namen an und senden Sie noch einmal.',
+  replyFailed:
+    'Die Antwort ließ sich gerade nicht senden. Was Sie geschrieben haben, steht noch hier: versuchen Sie es wieder.',
+  replyOffline:
+    'Keine Verbindung. Was Sie geschrieben haben, steht noch hier; versuchen Sie es wieder, sobald sie da ist.',
+  replyChanged:
+    'Inzwischen hat sich geändert, wem geschrieben werden kann. Sehen Sie die Namen an und senden Sie noch einmal.',
   replySent: (date) => `Ihre Antwort, ${date}`,
   replySentAll: (date) => `Ihre Antwort an alle, ${date}`,
   replyThanks: 'Gesendet. Sie können sie hier wieder lesen, solange die Nachricht verwahrt wird.',
   replies: 'Was Sie geschrieben haben',
   passOn: 'Weitergeben',
   passOnTitle: 'An eine weitere Person weitergeben',
-  passOnHint: (date) => `Sie kann lesen, solange Sie es können, bis ${date}, und darf nicht mehr als Sie. Der Absender sieht es und kann es beenden.`,
+  passOnHint: (date) =>
+    `Sie kann lesen, solange Sie es können, bis ${date}, und darf nicht mehr als Sie. Der Absender sieht es und kann es beenden.`,
   passOnName: 'Name',
   passOnAddress: 'Mailadresse',
   passOnCheck: 'Wie die Person sich ausweist',
-  checks: { text: 'Code per SMS', voice: 'Code per Anruf', email: 'Code an eine andere Mailadresse der Person', question: 'Eine Frage, deren Antwort Sie beide kennen' },
+  checks: {
+    text: 'Code per SMS',
+    voice: 'Code per Anruf',
+    email: 'Code an eine andere Mailadresse der Person',
+    question: 'Eine Frage, deren Antwort Sie beide kennen',
+  },
   passOnPhone: 'Telefon, mit Landesvorwahl',
   passOnPhoneHint: 'Zum Beispiel +44 7700 900262',
   passOnSecond: 'Andere Mailadresse der Person',
@@ -130,27 +159,35 @@ export const german: ReaderWords = {
   ownNumber: 'Das ist Ihr eigenes Telefon oder Postfach: der Code käme zu Ihnen.',
   strongerCheck: 'Der Absender verlangt eine stärkere Prüfung. Wählen Sie einen anderen Weg.',
   notTaken: 'Adresse oder Nummer wurden nicht angenommen. Sehen Sie sie noch einmal an.',
-  passOnFailed: 'Das Weitergeben ging gerade nicht. Was Sie geschrieben haben, steht noch hier: versuchen Sie es wieder.',
+  passOnFailed:
+    'Das Weitergeben ging gerade nicht. Was Sie geschrieben haben, steht noch hier: versuchen Sie es wieder.',
   stateOver: 'beendet',
   leave: 'Diese Seite für andere schließen',
   leaveHint: 'An einem gemeinsamen Gerät: danach braucht es einen neuen Code.',
   closedTitle: 'Diese Nachricht ist geschlossen',
   closed: (sender, date) => `Sie war bis ${date} zu lesen. Fragen Sie ${sender}, wenn Sie sie noch brauchen.`,
   withdrawnTitle: 'Diese Nachricht wurde zurückgezogen',
-  withdrawn: (sender, date) => `${sender} hat Ihren Zugang am ${date} beendet. Fragen Sie dort, wenn Sie das für einen Irrtum halten.`,
+  withdrawn: (sender, date) =>
+    `${sender} hat Ihren Zugang am ${date} beendet. Fragen Sie dort, wenn Sie das für einen Irrtum halten.`,
   wrongTitle: 'Dieser Link führt nirgendwohin',
-  wrong: 'Er ist unvollständig oder nicht von uns. Öffnen Sie die Mitteilung noch einmal und nehmen Sie ihren Link, wie er ist, von Anfang bis Ende.',
+  wrong:
+    'Er ist unvollständig oder nicht von uns. Öffnen Sie die Mitteilung noch einmal und nehmen Sie ihren Link, wie er ist, von Anfang bis Ende.',
   notForYouTitle: 'Das ist nicht für Sie',
-  notForYou: (sender) => `Nur wen ${sender} genannt hat, kann sie öffnen, und wir haben es dort gemeldet. Wenn Sie sie lesen sollen, bitten Sie ${sender}, Ihnen zu schreiben.`,
+  notForYou: (sender) =>
+    `Nur wen ${sender} genannt hat, kann sie öffnen, und wir haben es dort gemeldet. Wenn Sie sie lesen sollen, bitten Sie ${sender}, Ihnen zu schreiben.`,
   pausedTitle: 'Zu viele falsche Codes',
-  paused: (date) => `Zum Schutz der Nachricht kann es bis ${date} niemand wieder versuchen. Danach fordern Sie hier einen neuen Code an.`,
+  paused: (date) =>
+    `Zum Schutz der Nachricht kann es bis ${date} niemand wieder versuchen. Danach fordern Sie hier einen neuen Code an.`,
   offlineTitle: 'Keine Verbindung',
-  offline: 'Die Seite erreicht das Büro nicht. Nichts ist verloren: prüfen Sie Ihre Verbindung und versuchen Sie es wieder.',
+  offline:
+    'Die Seite erreicht das Büro nicht. Nichts ist verloren: prüfen Sie Ihre Verbindung und versuchen Sie es wieder.',
   againTitle: 'Bitte weisen Sie sich noch einmal aus',
   again: 'Eine halbe Stunde ist um, oder die Seite wurde für andere geschlossen.',
   failedTitle: 'Die Nachricht ließ sich nicht öffnen',
-  failed: 'Auf unserer Seite ging etwas schief. Nichts ist verloren: versuchen Sie es wieder, und sagen Sie es dem Absender, wenn es so bleibt.',
-  damagedMessage: 'Was ankam, ist nicht, was gesendet wurde; darum wird nichts davon gezeigt. Sagen Sie es dem Absender.',
+  failed:
+    'Auf unserer Seite ging etwas schief. Nichts ist verloren: versuchen Sie es wieder, und sagen Sie es dem Absender, wenn es so bleibt.',
+  damagedMessage:
+    'Was ankam, ist nicht, was gesendet wurde; darum wird nichts davon gezeigt. Sagen Sie es dem Absender.',
   tryAgain: 'Wieder versuchen',
   leftTitle: 'Für andere geschlossen',
   left: 'Um wieder zu lesen, fordern Sie einen neuen Code an.',

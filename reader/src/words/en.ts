@@ -1,5 +1,7 @@
-const list = (words: string[], last: string): string => (words.length < 2 ? (words[0] ?? '') : `${words.slice(0, -1).join(', ')} ${last} ${words.at(-1)}`);
-const plural = (count: number, one: string, many: string): string => (new Intl.PluralRules('en').select(count) === 'one' ? one : many);
+const list = (words: string[], last: string): string =>
+  words.length < 2 ? (words[0] ?? '') : `${words.slice(0, -1).join(', ')} ${last} ${words.at(-1)}`;
+const plural = (count: number, one: string, many: string): string =>
+  new Intl.PluralRules('en').select(count) === 'one' ? one : many;
 
 export const english = {
   room: 'reading room',
@@ -17,10 +19,12 @@ export const english = {
   nothingSentYet: 'Nothing has been sent yet. Have that phone or mailbox at hand, then ask for the passcode.',
   sendPasscode: 'Send me the passcode',
   sendAgain: 'Send another passcode',
-  sendAgainIn: (seconds: number) => `You can ask for another one in ${seconds} ${plural(seconds, 'second', 'seconds')}.`,
+  sendAgainIn: (seconds: number) =>
+    `You can ask for another one in ${seconds} ${plural(seconds, 'second', 'seconds')}.`,
   notMine: 'That phone or address is not mine',
   passcodeSentByText: (hint: string) => `We sent six digits to the phone ending in ${hint}. They work for ten minutes.`,
-  passcodeSentByVoice: (hint: string) => `We are calling the phone ending in ${hint} and read six digits out. They work for ten minutes.`,
+  passcodeSentByVoice: (hint: string) =>
+    `We are calling the phone ending in ${hint} and read six digits out. They work for ten minutes.`,
   callMe: 'Call me with the passcode',
   callAgain: 'Call me again',
   question: 'The question',
@@ -31,24 +35,36 @@ export const english = {
   questionLost: 'The question can’t be shown with this link. Use the link of the newest notice.',
   otherWay: 'I can’t get at that phone or mailbox',
   otherWayTitle: 'Another way to know you',
-  otherWayWish: (sender: string) => `Tell ${sender} what would work, for example a call to your landline. They decide; you hear from them.`,
+  otherWayWish: (sender: string) =>
+    `Tell ${sender} what would work, for example a call to your landline. They decide; you hear from them.`,
   otherWayField: 'What would work for you',
   otherWaySend: 'Tell the sender',
   otherWayTold: (sender: string) => `${sender} has been told. Come back with the same link once they have changed it.`,
   cancel: 'Cancel',
   stoppedTitle: 'No more tries',
-  stopped: (sender: string) => `There have been too many wrong tries for this message. Only ${sender} can let you try again: get in touch with them.`,
-  passcodeSentByEmail: (hint: string) => `We sent six digits to ${hint}. They work for ten minutes. Look in the junk folder too.`,
+  stopped: (sender: string) =>
+    `There have been too many wrong tries for this message. Only ${sender} can let you try again: get in touch with them.`,
+  passcodeSentByEmail: (hint: string) =>
+    `We sent six digits to ${hint}. They work for ten minutes. Look in the junk folder too.`,
   passcode: 'Passcode',
   open: 'Open the message',
   sixDigits: 'A passcode has six digits.',
-  wrongPasscode: (left: number) => `That is not the passcode. ${left} ${plural(left, 'try', 'tries')} left, then there is a pause.`,
+  wrongPasscode: (left: number) =>
+    `That is not the passcode. ${left} ${plural(left, 'try', 'tries')} left, then there is a pause.`,
   usedPasscode: 'This passcode has been used or has run out. Ask for another one.',
-  couldNotSend: 'The passcode could not be sent just now. Please try again in a minute; the sender can see that it failed.',
+  couldNotSend:
+    'The passcode could not be sent just now. Please try again in a minute; the sender can see that it failed.',
   opening: 'Opening the message in your browser',
   fetching: 'Fetching the message',
   until: (date: string) => `You can read this until ${date}`,
-  rights: { reply: 'reply', replyAll: 'reply to all', forward: 'forward', print: 'print', copy: 'copy text', save: 'save the files' },
+  rights: {
+    reply: 'reply',
+    replyAll: 'reply to all',
+    forward: 'forward',
+    print: 'print',
+    copy: 'copy text',
+    save: 'save the files',
+  },
   mayDo: (rights: string[]) => `You may ${list(rights, 'and')}.`,
   mayOnlyLook: 'You may only look.',
   switchedOff: (rights: string[]) => `The sender has switched off: ${list(rights, 'and')}.`,
@@ -70,13 +86,16 @@ export const english = {
   hide: 'Hide',
   save: 'Save',
   cannotShow: 'This kind of file can’t be shown on this page.',
-  cannotShowNorSave: 'This kind of file can’t be shown on this page, and saving is switched off. Ask the sender for it in another form.',
-  pageNotSpoken: 'The words of this page can’t be read aloud: the sender has switched copying off. Ask the sender for them in another form.',
+  cannotShowNorSave:
+    'This kind of file can’t be shown on this page, and saving is switched off. Ask the sender for it in another form.',
+  pageNotSpoken:
+    'The words of this page can’t be read aloud: the sender has switched copying off. Ask the sender for them in another form.',
   pageWithoutText: 'This page is a picture without words that could be read aloud.',
   page: (number: number, of: number) => `Page ${number} of ${of}`,
   picture: (name: string) => `Picture ${name}`,
   damaged: 'This file could not be read. It may be damaged.',
-  tookTooLong: 'Reading this file takes too long, so it was stopped. Ask for it to be sent again, by another program if possible.',
+  tookTooLong:
+    'Reading this file takes too long, so it was stopped. Ask for it to be sent again, by another program if possible.',
   longText: 'Only the beginning is shown; the file is longer.',
   reference: 'Reference',
   to: 'To',
@@ -106,11 +125,17 @@ export const english = {
   replies: 'What you wrote',
   passOn: 'Pass it on',
   passOnTitle: 'Pass it on to one more person',
-  passOnHint: (date: string) => `They can read it as long as you can, until ${date}, and may do no more than you. The sender sees it and can end it.`,
+  passOnHint: (date: string) =>
+    `They can read it as long as you can, until ${date}, and may do no more than you. The sender sees it and can end it.`,
   passOnName: 'Their name',
   passOnAddress: 'Their mail address',
   passOnCheck: 'How they prove who they are',
-  checks: { text: 'Passcode by text message', voice: 'Passcode by voice call', email: 'Passcode to another mail address of theirs', question: 'A question you both know the answer to' },
+  checks: {
+    text: 'Passcode by text message',
+    voice: 'Passcode by voice call',
+    email: 'Passcode to another mail address of theirs',
+    question: 'A question you both know the answer to',
+  },
   passOnPhone: 'Their phone, with country code',
   passOnPhoneHint: 'For example +44 7700 900262',
   passOnSecond: 'Their other mail address',
@@ -134,19 +159,24 @@ export const english = {
   closedTitle: 'This message is closed',
   closed: (sender: string, date: string) => `It could be read until ${date}. Ask ${sender} if you still need it.`,
   withdrawnTitle: 'This message was withdrawn',
-  withdrawn: (sender: string, date: string) => `${sender} ended your access on ${date}. Ask them if you think that is a mistake.`,
+  withdrawn: (sender: string, date: string) =>
+    `${sender} ended your access on ${date}. Ask them if you think that is a mistake.`,
   wrongTitle: 'This link leads nowhere',
-  wrong: 'It is not complete, or not one of ours. Open the notice again and use its link as it is, from beginning to end.',
+  wrong:
+    'It is not complete, or not one of ours. Open the notice again and use its link as it is, from beginning to end.',
   notForYouTitle: 'This is not for you',
-  notForYou: (sender: string) => `Only the person named by ${sender} can open it, and we have let the sender know. If you should read it, ask ${sender} to write to you.`,
+  notForYou: (sender: string) =>
+    `Only the person named by ${sender} can open it, and we have let the sender know. If you should read it, ask ${sender} to write to you.`,
   pausedTitle: 'Too many wrong passcodes',
-  paused: (date: string) => `To protect the message nobody can try again until ${date}. After that, ask for a new passcode here.`,
+  paused: (date: string) =>
+    `To protect the message nobody can try again until ${date}. After that, ask for a new passcode here.`,
   offlineTitle: 'No connection',
   offline: 'The page can’t reach the office. Nothing is lost: check your connection and try again.',
   againTitle: 'Please prove once more who you are',
   again: 'Half an hour has passed, or the page was closed for others.',
   failedTitle: 'The message could not be opened',
-  failed: 'Something went wrong on our side. Nothing is lost: please try again, and tell the sender if it stays like this.',
+  failed:
+    'Something went wrong on our side. Nothing is lost: please try again, and tell the sender if it stays like this.',
   damagedMessage: 'What arrived is not what was sent, so nothing of it is shown. Please tell the sender.',
   tryAgain: 'Try again',
   leftTitle: 'Closed for others',

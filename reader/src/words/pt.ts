@@ -1,8 +1,11 @@
 import { type ReaderWords } from './en';
 
-const list = (words: string[]): string => (words.length < 2 ? (words[0] ?? '') : `${words.slice(0, -1).join(', ')} e ${words.at(-1)}`);
-const plural = (count: number, one: string, many: string): string => (new Intl.PluralRules('pt-PT').select(count) === 'one' ? one : many);
-const tries = (left: number): string => `${plural(left, 'Resta', 'Restam')} ${left} ${plural(left, 'tentativa', 'tentativas')}`;
+const list = (words: string[]): string =>
+  words.length < 2 ? (words[0] ?? '') : `${words.slice(0, -1).join(', ')} e ${words.at(-1)}`;
+const plural = (count: number, one: string, many: string): string =>
+  new Intl.PluralRules('pt-PT').select(count) === 'one' ? one : many;
+const tries = (left: number): string =>
+  `${plural(left, 'Resta', 'Restam')} ${left} ${plural(left, 'tentativa', 'tentativas')}`;
 
 export const portuguese: ReaderWords = {
   room: 'sala de leitura',
@@ -22,8 +25,10 @@ export const portuguese: ReaderWords = {
   sendAgain: 'Enviar outro código',
   sendAgainIn: (seconds) => `Pode pedir outro dentro de ${seconds} ${plural(seconds, 'segundo', 'segundos')}.`,
   notMine: 'Esse telefone ou endereço não é meu',
-  passcodeSentByText: (hint) => `Enviámos seis algarismos para o telefone que termina em ${hint}. Servem durante dez minutos.`,
-  passcodeSentByVoice: (hint) => `Estamos a ligar para o telefone que termina em ${hint} e lemos seis algarismos. Servem durante dez minutos.`,
+  passcodeSentByText: (hint) =>
+    `Enviámos seis algarismos para o telefone que termina em ${hint}. Servem durante dez minutos.`,
+  passcodeSentByVoice: (hint) =>
+    `Estamos a ligar para o telefone que termina em ${hint} e lemos seis algarismos. Servem durante dez minutos.`,
   callMe: 'Ligar-me com o código',
   callAgain: 'Ligar-me outra vez',
   question: 'A pergunta',
@@ -34,14 +39,17 @@ export const portuguese: ReaderWords = {
   questionLost: 'Com esta ligação não é possível mostrar a pergunta. Use a ligação do aviso mais recente.',
   otherWay: 'Não consigo chegar a esse telefone ou caixa de correio',
   otherWayTitle: 'Outra maneira',
-  otherWayWish: (sender) => `Diga a ${sender} o que serviria, por exemplo uma chamada para o telefone fixo. A decisão é de lá; terá notícias.`,
+  otherWayWish: (sender) =>
+    `Diga a ${sender} o que serviria, por exemplo uma chamada para o telefone fixo. A decisão é de lá; terá notícias.`,
   otherWayField: 'O que lhe serviria',
   otherWaySend: 'Dizer ao remetente',
   otherWayTold: (sender) => `${sender} já sabe. Volte com a mesma ligação quando estiver mudado.`,
   cancel: 'Cancelar',
   stoppedTitle: 'Não há mais tentativas',
-  stopped: (sender) => `Houve demasiadas tentativas erradas nesta mensagem. Só ${sender} pode deixar tentar outra vez: entre em contacto.`,
-  passcodeSentByEmail: (hint) => `Enviámos seis algarismos para ${hint}. Servem durante dez minutos. Veja também na pasta de correio indesejado.`,
+  stopped: (sender) =>
+    `Houve demasiadas tentativas erradas nesta mensagem. Só ${sender} pode deixar tentar outra vez: entre em contacto.`,
+  passcodeSentByEmail: (hint) =>
+    `Enviámos seis algarismos para ${hint}. Servem durante dez minutos. Veja também na pasta de correio indesejado.`,
   passcode: 'Código',
   open: 'Abrir a mensagem',
   sixDigits: 'Um código tem seis algarismos.',
@@ -51,7 +59,14 @@ export const portuguese: ReaderWords = {
   opening: 'A abrir a mensagem no seu navegador',
   fetching: 'A buscar a mensagem',
   until: (date) => `Pode ler isto até ${date}`,
-  rights: { reply: 'responder', replyAll: 'responder a todos', forward: 'passar a outra pessoa', print: 'imprimir', copy: 'copiar o texto', save: 'guardar os ficheiros' },
+  rights: {
+    reply: 'responder',
+    replyAll: 'responder a todos',
+    forward: 'passar a outra pessoa',
+    print: 'imprimir',
+    copy: 'copiar o texto',
+    save: 'guardar os ficheiros',
+  },
   mayDo: (rights) => `Pode ${list(rights)}.`,
   mayOnlyLook: 'Pode apenas ver.',
   switchedOff: (rights) => `O remetente desligou: ${list(rights)}.`,
@@ -73,13 +88,16 @@ export const portuguese: ReaderWords = {
   hide: 'Fechar',
   save: 'Guardar',
   cannotShow: 'Esta página não mostra este tipo de ficheiro.',
-  cannotShowNorSave: 'Esta página não mostra este tipo de ficheiro, e guardar está desligado. Peça-o ao remetente noutro formato.',
-  pageNotSpoken: 'O texto desta página não pode ser lido em voz alta: a cópia está desligada. Peça-o ao remetente de outra forma.',
+  cannotShowNorSave:
+    'Esta página não mostra este tipo de ficheiro, e guardar está desligado. Peça-o ao remetente noutro formato.',
+  pageNotSpoken:
+    'O texto desta página não pode ser lido em voz alta: a cópia está desligada. Peça-o ao remetente de outra forma.',
   pageWithoutText: 'Esta página é uma imagem sem texto que possa ser lido em voz alta.',
   page: (number, of) => `Página ${number} de ${of}`,
   picture: (name) => `Imagem ${name}`,
   damaged: 'Não foi possível ler este ficheiro. Pode estar danificado.',
-  tookTooLong: 'A leitura deste ficheiro demora demasiado e foi interrompida. Peça que o enviem de novo, se possível com outro programa.',
+  tookTooLong:
+    'A leitura deste ficheiro demora demasiado e foi interrompida. Peça que o enviem de novo, se possível com outro programa.',
   longText: 'Só o início é mostrado; o ficheiro é mais longo.',
   reference: 'Referência',
   to: 'Para',
@@ -109,11 +127,17 @@ export const portuguese: ReaderWords = {
   replies: 'O que escreveu',
   passOn: 'Passar a outra pessoa',
   passOnTitle: 'Passar a mais uma pessoa',
-  passOnHint: (date) => `Pode ler enquanto também o puder fazer, até ${date}, e não pode fazer mais do que lhe é permitido. O remetente vê e pode terminar.`,
+  passOnHint: (date) =>
+    `Pode ler enquanto também o puder fazer, até ${date}, e não pode fazer mais do que lhe é permitido. O remetente vê e pode terminar.`,
   passOnName: 'Nome da pessoa',
   passOnAddress: 'Endereço de correio da pessoa',
   passOnCheck: 'Como a pessoa prova quem é',
-  checks: { text: 'Código por SMS', voice: 'Código por chamada', email: 'Código para outro endereço da pessoa', question: 'Uma pergunta cuja resposta ambos conhecem' },
+  checks: {
+    text: 'Código por SMS',
+    voice: 'Código por chamada',
+    email: 'Código para outro endereço da pessoa',
+    question: 'Uma pergunta cuja resposta ambos conhecem',
+  },
   passOnPhone: 'Telefone, com indicativo do país',
   passOnPhoneHint: 'Por exemplo +44 7700 900262',
   passOnSecond: 'Outro endereço da pessoa',
@@ -141,9 +165,11 @@ export const portuguese: ReaderWords = {
   wrongTitle: 'Esta ligação não leva a lado nenhum',
   wrong: 'Está incompleta ou não é nossa. Abra outra vez o aviso e use a ligação tal como está, do princípio ao fim.',
   notForYouTitle: 'Isto não é para si',
-  notForYou: (sender) => `Só a pessoa indicada por ${sender} a pode abrir, e já avisámos. Se a deve ler, peça a ${sender} que lhe escreva.`,
+  notForYou: (sender) =>
+    `Só a pessoa indicada por ${sender} a pode abrir, e já avisámos. Se a deve ler, peça a ${sender} que lhe escreva.`,
   pausedTitle: 'Demasiados códigos errados',
-  paused: (date) => `Para proteger a mensagem, ninguém pode tentar de novo até ${date}. Depois, peça aqui um código novo.`,
+  paused: (date) =>
+    `Para proteger a mensagem, ninguém pode tentar de novo até ${date}. Depois, peça aqui um código novo.`,
   offlineTitle: 'Sem ligação à rede',
   offline: 'A página não chega ao escritório. Nada se perdeu: veja a sua ligação e tente de novo.',
   againTitle: 'Prove mais uma vez quem é',

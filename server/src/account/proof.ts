@@ -1,5 +1,6 @@
 /**
- * The server's slow hash of what a browser sends as proof of its password. What is hashed is already 256 bits out of Argon2id, so the second
+ * The server's slow hash of what a browser sends as proof of its password. What is hashed is already 256 bits out of
+ * Argon2id, so the second
  * hash only has to make a stolen table useless: Argon2id, 19 MiB, 2 passes (OWASP Password Storage Cheat Sheet).
  */
 import { hash, verify } from '@node-rs/argon2';

@@ -21,11 +21,20 @@ export interface SignedIn {
   session: SessionRow;
 }
 
-export const accountOf = (row: AccountRow): Account => ({ id: row.id, address: row.address, name: row.name, title: row.title, role: row.role, further: row.further, ...(row.phone ? { phone: row.phone } : {}) });
+export const accountOf = (row: AccountRow): Account => ({
+  id: row.id,
+  address: row.address,
+  name: row.name,
+  title: row.title,
+  role: row.role,
+  further: row.further,
+  ...(row.phone ? { phone: row.phone } : {}),
+});
 
 export async function sessionOf(context: Context, row: AccountRow): Promise<Session> {
   const hashing = await hashingOf(context, 'account', { id: row.id, hashing: row.hashing ?? null });
-  if (hashing === undefined || row.wrappedSecret == null) throw new Problem('not-signed-in', 401, 'This account is not set up yet');
+  if (hashing === undefined || row.wrappedSecret == null)
+    throw new Problem('not-signed-in', 401, 'This account is not set up yet');
   return {
     account: accountOf(row),
     toldByMail: row.toldByMail,
@@ -36,11 +45,19 @@ export async function sessionOf(context: Context, row: AccountRow): Promise<Sess
 }
 
 /** Starts a session and returns the token for the cookie. */
-export async function startSession(context: Context, account: AccountRow, device: string, line: LogLine): Promise<string> {
+export async function startSession(
+  context: Context,
+  account: AccountRow,
+  device: string,
+  line: LogLine,
+): Promise<string> {
   const token = randomBytes(32);
   const now = context.clock();
   await telling(context, line, async (transaction) => {
-    await SessionRow.create({ id: randomUUID(), tokenHash: tokenHash(token), accountId: account.id, device, createdAt: now, lastSeenAt: now }, { transaction });
+    await SessionRow.create(
+      { id: randomUUID(), tokenHash: tokenHash(token), accountId: account.id, device, createdAt: now, lastSeenAt: now },
+      { transaction },
+    );
   });
   return token.toString('base64url');
 }
@@ -60,10 +77,19 @@ export async function signedIn(context: Context, token: string | undefined): Pro
   return account === null || account.endedAt != null ? undefined : { account, session };
 }
 
-export const endSession = (context: Context, { account, session }: SignedIn): Promise<void> => telling(context, { kind: 'signed-out', actor: byAccount(account.id) }, (transaction) => session.destroy({ transaction }));
+export const endSession = (context: Context, { account, session }: SignedIn): Promise<void> =>
+  telling(context, { kind: 'signed-out', actor: byAccount(account.id) }, (transaction) =>
+    session.destroy({ transaction }),
+  );
 
 /** Signs an account out on every device; how many there were. */
-export const endSessions = (context: Context, accountId: string, transaction?: Transaction): Promise<number> => run(context.db, 'DELETE FROM sessions WHERE account_id = $1', [accountId], transaction);
+export const endSessions = (context: Context, accountId: string, transaction?: Transaction): Promise<number> =>
+  run(context.db, 'DELETE FROM sessions WHERE account_id = $1', [accountId], transaction);
 
 export const endOtherSessions = (context: Context, { account, session }: SignedIn): Promise<number> =>
-  telling(context, { kind: 'sessions-ended', actor: byAccount(account.id), about: { account: account.id } }, (transaction) => run(context.db, 'DELETE FROM sessions WHERE account_id = $1 AND id <> $2', [account.id, session.id], transaction));
+  telling(
+    context,
+    { kind: 'sessions-ended', actor: byAccount(account.id), about: { account: account.id } },
+    (transaction) =>
+      run(context.db, 'DELETE FROM sessions WHERE account_id = $1 AND id <> $2', [account.id, session.id], transaction),
+  );

@@ -1,5 +1,6 @@
 /**
- * Budgets of tries, counted in the database so that every process sees them. A try is taken before anything is verified, in one statement: however many come at
+ * Budgets of tries, counted in the database so that every process sees them. A try is taken before anything is
+ * verified, in one statement: however many come at
  * once, only as many are judged as there are. Keys are keyed hashes: the table names nobody.
  */
 import { MAX_DELAY_MS } from '@under-lock/core/throttle';
@@ -18,9 +19,11 @@ export interface Throttle {
   longestWaitMs?: number;
 }
 
-const keyOf = (context: Context, { purpose, who }: Throttle): Buffer => context.secrets.keyedHash(`throttle/${purpose}`, who);
+const keyOf = (context: Context, { purpose, who }: Throttle): Buffer =>
+  context.secrets.keyedHash(`throttle/${purpose}`, who);
 
-const tooMany = (until: Date): Problem => new Problem('too-many-tries', 429, 'Too many tries', { until: until.toISOString() });
+const tooMany = (until: Date): Problem =>
+  new Problem('too-many-tries', 429, 'Too many tries', { until: until.toISOString() });
 
 /** What was counted a day before its wait was over is forgotten. */
 const TAKE = `INSERT INTO throttles AS t (key, failures, blocked_until) VALUES ($1, 1, $2)
@@ -33,9 +36,19 @@ const TAKE = `INSERT INTO throttles AS t (key, failures, blocked_until) VALUES (
 
 async function takeOne(context: Context, throttle: Throttle): Promise<Date | undefined> {
   const { free, firstWaitMs = 2000, longestWaitMs = MAX_DELAY_MS } = throttle;
-  const [taken] = await rows(context.db, TAKE, [keyOf(context, throttle), context.clock(), free, firstWaitMs, longestWaitMs]);
+  const [taken] = await rows(context.db, TAKE, [
+    keyOf(context, throttle),
+    context.clock(),
+    free,
+    firstWaitMs,
+    longestWaitMs,
+  ]);
   if (taken !== undefined) return undefined;
-  const [blocked] = await rows<{ until: Date }>(context.db, 'SELECT blocked_until AS until FROM throttles WHERE key = $1', [keyOf(context, throttle)]);
+  const [blocked] = await rows<{ until: Date }>(
+    context.db,
+    'SELECT blocked_until AS until FROM throttles WHERE key = $1',
+    [keyOf(context, throttle)],
+  );
   return blocked?.until ?? context.clock();
 }
 
@@ -53,12 +66,18 @@ export async function takeTry(context: Context, throttles: readonly Throttle[]):
 export async function giveBack(context: Context, throttles: readonly Throttle[]): Promise<void> {
   if (throttles.length === 0) return;
   const keys = throttles.map((throttle) => keyOf(context, throttle));
-  await run(context.db, 'UPDATE throttles SET failures = greatest(failures - 1, 0), blocked_until = least(blocked_until, $2) WHERE key = ANY($1)', [keys, context.clock()]);
+  await run(
+    context.db,
+    'UPDATE throttles SET failures = greatest(failures - 1, 0), blocked_until = least(blocked_until, $2) WHERE key = ANY($1)',
+    [keys, context.clock()],
+  );
 }
 
 /** All that went before is forgotten: whoever it was has just proved to be the one. */
 export async function forgiveTries(context: Context, throttles: readonly Throttle[]): Promise<void> {
-  await run(context.db, 'DELETE FROM throttles WHERE key = ANY($1)', [throttles.map((throttle) => keyOf(context, throttle))]);
+  await run(context.db, 'DELETE FROM throttles WHERE key = ANY($1)', [
+    throttles.map((throttle) => keyOf(context, throttle)),
+  ]);
 }
 
 /** Apart from each other, once there are many. */
@@ -66,7 +85,8 @@ const TURN_MS = 1000;
 const LONGEST_TURN_MS = 4000;
 
 /**
- * Slows down what anybody in the world can try at one address, and locks nobody out: past the free tries they are judged one a second, each waiting its turn.
+ * Slows down what anybody in the world can try at one address, and locks nobody out: past the free tries they are
+ * judged one a second, each waiting its turn.
  * @throws Problem `too-many-tries` when more are waiting than a person would wait for
  */
 export async function waitTurn(context: Context, throttle: Throttle): Promise<void> {

@@ -1,4 +1,7 @@
-/** Reminds people of the office that their certificate runs out: by mail 30, 14 and 3 days before, once each, and on their desk. A certificate that has been renewed is not reminded of. */
+/**
+ * Reminds people of the office that their certificate runs out: by mail 30, 14 and 3 days before, once each, and on
+ * their desk. A certificate that has been renewed is not reminded of.
+ */
 import { REMINDER_DAYS, reminderDue } from '@under-lock/core/certificate/reminder';
 import { buildRunsOut } from '@under-lock/core/notice/notice';
 import { randomUUID } from 'node:crypto';
@@ -15,25 +18,57 @@ const horizon = (now: Date): [Date, Date] => [now, new Date(now.getTime() + REMI
 
 /** Those of one account, the soonest first. */
 export const runningOut = (context: Context, accountId: string): Promise<{ fingerprint: string; notAfter: Date }[]> =>
-  rows(context.db, `SELECT fingerprint, not_after AS "notAfter" FROM certificates c WHERE c.account_id = $3 AND ${RUNNING_OUT} ORDER BY not_after LIMIT 20`, [...horizon(context.clock()), accountId]);
+  rows(
+    context.db,
+    `SELECT fingerprint, not_after AS "notAfter" FROM certificates c WHERE c.account_id = $3 AND ${RUNNING_OUT} ORDER BY not_after LIMIT 20`,
+    [...horizon(context.clock()), accountId],
+  );
 
-interface Due { fingerprint: string; not_after: Date; reminded_days: number | null; name: string; address: string }
+interface Due {
+  fingerprint: string;
+  not_after: Date;
+  reminded_days: number | null;
+  name: string;
+  address: string;
+}
 
-/** The row is marked before the mail goes, so that two processes never remind twice, and set back when the mail host can't take it now. */
+/**
+ * The row is marked before the mail goes, so that two processes never remind twice, and set back when the mail host
+ * can't take it now.
+ */
 export async function remindOfCertificates(context: Context): Promise<void> {
   const now = context.clock();
-  const found = await rows<Due>(context.db, `SELECT c.fingerprint, c.not_after, c.reminded_days, a.name, a.address FROM certificates c JOIN accounts a ON a.id = c.account_id WHERE ${RUNNING_OUT} ORDER BY c.not_after LIMIT 500`, horizon(now));
+  const found = await rows<Due>(
+    context.db,
+    `SELECT c.fingerprint, c.not_after, c.reminded_days, a.name, a.address FROM certificates c JOIN accounts a ON a.id = c.account_id WHERE ${RUNNING_OUT} ORDER BY c.not_after LIMIT 500`,
+    horizon(now),
+  );
   const { office, origin } = context.config;
   for (const { fingerprint, not_after, reminded_days, name, address } of found) {
     const due = reminderDue(not_after, now, reminded_days ?? undefined);
     if (due === undefined) continue;
-    const marked = await run(context.db, 'UPDATE certificates SET reminded_days = $2 WHERE fingerprint = $1 AND reminded_days IS NOT DISTINCT FROM $3', [fingerprint, due, reminded_days]);
+    const marked = await run(
+      context.db,
+      'UPDATE certificates SET reminded_days = $2 WHERE fingerprint = $1 AND reminded_days IS NOT DISTINCT FROM $3',
+      [fingerprint, due, reminded_days],
+    );
     if (marked === 0) continue;
     const raw = buildRunsOut({
-      messageId: `${randomUUID()}@${office.mailDomain}`, date: now, officeName: office.name, from: { name: office.name, address: `reading-room@${office.mailDomain}` }, to: { name, address }, language: 'en',
-      at: not_after, zone: office.calendar.zone, link: `${origin}/keys`,
+      messageId: `${randomUUID()}@${office.mailDomain}`,
+      date: now,
+      officeName: office.name,
+      from: { name: office.name, address: `reading-room@${office.mailDomain}` },
+      to: { name, address },
+      language: 'en',
+      at: not_after,
+      zone: office.calendar.zone,
+      link: `${origin}/keys`,
     });
     const { outcome } = await context.mail.send({ from: `bounce@${office.mailDomain}`, to: address }, raw);
-    if (outcome === 'later') await run(context.db, 'UPDATE certificates SET reminded_days = $2 WHERE fingerprint = $1', [fingerprint, reminded_days]);
+    if (outcome === 'later')
+      await run(context.db, 'UPDATE certificates SET reminded_days = $2 WHERE fingerprint = $1', [
+        fingerprint,
+        reminded_days,
+      ]);
   }
 }

@@ -1,4 +1,7 @@
-/** The rows as Sequelize sees them. Their rules stand in the migrations; a withdrawn grant without its share is the database's own constraint. */
+/**
+ * The rows as Sequelize sees them. Their rules stand in the migrations; a withdrawn grant without its share is the
+ * database's own constraint.
+ */
 import { type RecipientRole } from '@under-lock/core/people/role';
 import { type CreationOptional, DataTypes, type InferAttributes, type InferCreationAttributes, Model, type Sequelize } from 'sequelize';
 import { type EventKind, type GrantState, type NoticeState } from '@under-lock/contract/message';

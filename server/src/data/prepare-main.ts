@@ -1,4 +1,7 @@
-/** `npm run prepare-database`: brings the database up to date as its owner (`DATABASE_URL`), and says what the running role (`UNDERLOCK_RUNNING_ROLE`) may do. */
+/**
+ * `npm run prepare-database`: brings the database up to date as its owner (`DATABASE_URL`), and says what the running
+ * role (`UNDERLOCK_RUNNING_ROLE`) may do.
+ */
 import { prepareDatabase } from './prepare';
 
 const { DATABASE_URL: url, UNDERLOCK_RUNNING_ROLE: role } = process.env;

@@ -1,5 +1,6 @@
 /**
- * Everything that changes the database's shape, done by a role that may, and then what the running server's role may do:
+ * Everything that changes the database's shape, done by a role that may, and then what the running server's role may
+ * do:
  * read and write rows, nothing else. A server that somebody has taken over can then neither change tables nor rewrite
  * the log, nor read or run anything on the database's machine.
  */

@@ -1,6 +1,8 @@
 /**
- * Fills an empty database with the demo: Larkmoor Ferries, a co-operative that runs boats between islands. Everything is made up. What a browser
- * would do is done here with the same core: the passwords are stretched, the vaults sealed, the messages split, so that the demo is real.
+ * Fills an empty database with the demo: Larkmoor Ferries, a co-operative that runs boats between islands. Everything
+ * is made up. What a browser
+ * would do is done here with the same core: the passwords are stretched, the vaults sealed, the messages split, so
+ * that the demo is real.
  */
 import { randomUUID } from 'node:crypto';
 import { readFileSync } from 'node:fs';

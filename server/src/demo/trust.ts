@@ -1,4 +1,7 @@
-/** The demo's office trusts its own authority and one that others use, and takes the word of an insurer for its people's OpenPGP keys; all run in the simulated outside world. */
+/**
+ * The demo's office trusts its own authority and one that others use, and takes the word of an insurer for its people's
+ * OpenPGP keys; all run in the simulated outside world.
+ */
 import { randomUUID } from 'node:crypto';
 import { z } from 'zod';
 import { openPgpKeysIn } from '@under-lock/core/openpgp/in-file';

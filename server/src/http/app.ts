@@ -22,7 +22,10 @@ function isDecodable(path: string): boolean {
   }
 }
 
-/** The pages of the office call the office's endpoints, those of the reading room the room's; on one's own machine by either of its names. */
+/**
+ * The pages of the office call the office's endpoints, those of the reading room the room's; on one's own machine by
+ * either of its names.
+ */
 function isOurOrigin({ origin, roomOrigin, isLocal }: Config, given: string, path: string): boolean {
   const named = isLocal ? given.replace('http://localhost:', 'http://127.0.0.1:') : given;
   return named === (path.startsWith('/room/') ? roomOrigin : origin);
@@ -30,7 +33,10 @@ function isOurOrigin({ origin, roomOrigin, isLocal }: Config, given: string, pat
 
 const isRoom = (path: string): boolean => path === '/room' || path.startsWith('/room/');
 
-/** Where the reading room has a host of its own, that host has nothing else: what a reader's page could be led to there is the room. */
+/**
+ * Where the reading room has a host of its own, that host has nothing else: what a reader's page could be led to there
+ * is the room.
+ */
 function isServedAt({ origin, roomOrigin }: Config, host: string, path: string): boolean {
   const room = new URL(roomOrigin).host;
   return new URL(origin).host === room || host !== room || isRoom(path);
@@ -58,7 +64,8 @@ export function createApp(context: Context): { app: Koa; mounted: Set<Endpoint> 
     if (isApi(http.path)) {
       http.set('Content-Security-Policy', "default-src 'none'");
       // Cookies are SameSite=Strict; this holds even where a browser forgets it.
-      if (!['GET', 'HEAD'].includes(http.method) && !isOurOrigin(context.config, http.get('Origin'), http.path)) throw new Problem('not-allowed', 403, 'This request comes from another site');
+      if (!['GET', 'HEAD'].includes(http.method) && !isOurOrigin(context.config, http.get('Origin'), http.path))
+        throw new Problem('not-allowed', 403, 'This request comes from another site');
     }
     await next();
   });

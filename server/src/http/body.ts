@@ -1,5 +1,6 @@
 /**
- * Request bodies under limits that the contract says. A length that lies is cut off where the limit is; what comes too slowly is ended; and what has begun and not
+ * Request bodies under limits that the contract says. A length that lies is cut off where the limit is; what comes
+ * too slowly is ended; and what has begun and not
  * ended, from one place and from all, is counted, so that nobody fills the memory with halves.
  */
 import { PART_BYTES } from '@under-lock/contract/blob';
@@ -8,7 +9,9 @@ import { type RouterContext } from '@koa/router';
 import { placeOf } from '../account/place';
 import { invalid, Problem } from '../problem';
 
-/** A body has this long, and a second more for each sixteen kilobytes it may have: slower lines than that carry no mail. */
+/**
+ * A body has this long, and a second more for each sixteen kilobytes it may have: slower lines than that carry no mail.
+ */
 const PATIENCE_MS = 10_000;
 const SLOWEST_BYTES_A_SECOND = 16 * 1024;
 /** Octets in memory of bodies that have not ended. */
@@ -16,7 +19,10 @@ const MAX_UNFINISHED_BYTES = 256 * 1024 * 1024;
 const MAX_UNFINISHED_BYTES_A_PLACE = 64 * 1024 * 1024;
 const MAX_UNFINISHED_A_PLACE = 100;
 
-interface Unfinished { bodies: number; bytes: number }
+interface Unfinished {
+  bodies: number;
+  bytes: number;
+}
 
 /** What has begun and not ended. One for each server. */
 export class BodyBudget {
@@ -64,10 +70,13 @@ async function collect(http: RouterContext, limit: number, budget: BodyBudget): 
   let size = 0;
   let late = false;
   budget.begin(place);
-  const timer = setTimeout(() => {
-    late = true;
-    http.req.destroy();
-  }, PATIENCE_MS + (limit / SLOWEST_BYTES_A_SECOND) * 1000);
+  const timer = setTimeout(
+    () => {
+      late = true;
+      http.req.destroy();
+    },
+    PATIENCE_MS + (limit / SLOWEST_BYTES_A_SECOND) * 1000,
+  );
   try {
     for await (const chunk of http.req as AsyncIterable<Buffer>) {
       size += chunk.length;
@@ -105,12 +114,18 @@ export function depthOf(json: Uint8Array): number {
 }
 
 /** @throws Problem `too-large`, `too-slow`, `busy`, `invalid-input` */
-export async function readBody(http: RouterContext, { body, maxBytes }: Pick<Endpoint, 'body' | 'maxBytes'>, budget: BodyBudget): Promise<unknown> {
+export async function readBody(
+  http: RouterContext,
+  { body, maxBytes }: Pick<Endpoint, 'body' | 'maxBytes'>,
+  budget: BodyBudget,
+): Promise<unknown> {
   if (body === rawBytes) {
-    if (http.request.is('application/octet-stream') === false) throw new Problem('invalid-input', 415, 'This needs application/octet-stream');
+    if (http.request.is('application/octet-stream') === false)
+      throw new Problem('invalid-input', 415, 'This needs application/octet-stream');
     return collect(http, PART_BYTES, budget);
   }
-  if (http.request.is('application/json') === false) throw new Problem('invalid-input', 415, 'This needs application/json');
+  if (http.request.is('application/json') === false)
+    throw new Problem('invalid-input', 415, 'This needs application/json');
   const octets = await collect(http, maxBytes, budget);
   if (depthOf(octets) > MAX_BODY_DEPTH) throw invalid('The body is nested more deeply than anything we ask for.');
   try {

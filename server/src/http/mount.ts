@@ -1,4 +1,7 @@
-/** Mounts endpoints: schema, permission, one call into the feature. Every route goes through here, so none can forget a check. */
+/**
+ * Mounts endpoints: schema, permission, one call into the feature. Every route goes through here, so none can forget a
+ * check.
+ */
 import type Router from '@koa/router';
 import { type RouterContext } from '@koa/router';
 import { type Reply } from '@under-lock/contract/client';
@@ -29,12 +32,20 @@ export interface Request<E extends Endpoint> {
 }
 
 /** @throws Problem `not-signed-in`, `not-allowed`, `not-identified` */
-async function admit(context: Context, access: Access, http: RouterContext): Promise<Partial<Pick<Request<Endpoint>, 'who' | 'reader' | 'registered'>>> {
+async function admit(
+  context: Context,
+  access: Access,
+  http: RouterContext,
+): Promise<Partial<Pick<Request<Endpoint>, 'who' | 'reader' | 'registered'>>> {
   switch (access) {
     case 'anybody':
       return {};
     case 'reader': {
-      const reader = await isReader(context, String(http.params.id), cookieOf(context, http, READER(String(http.params.id))));
+      const reader = await isReader(
+        context,
+        String(http.params.id),
+        cookieOf(context, http, READER(String(http.params.id))),
+      );
       if (reader === undefined) throw new Problem('not-identified', 401, 'Please prove who you are first');
       return { reader };
     }
@@ -47,7 +58,8 @@ async function admit(context: Context, access: Access, http: RouterContext): Pro
     case 'administrator': {
       const who = await signedIn(context, cookieOf(context, http, SESSION));
       if (who === undefined) throw new Problem('not-signed-in', 401, 'Please sign in');
-      if (access === 'administrator' && who.account.role !== 'administrator') throw new Problem('not-allowed', 403, 'This is for the office’s administrators');
+      if (access === 'administrator' && who.account.role !== 'administrator')
+        throw new Problem('not-allowed', 403, 'This is for the office’s administrators');
       return { who };
     }
   }
@@ -60,7 +72,10 @@ function parse<T extends z.ZodType>(schema: T, value: unknown, what: string): z.
   throw invalid(`${what}${issue!.path.length > 0 ? ` ${issue!.path.join('.')}` : ''}: ${issue!.message}`);
 }
 
-export type Mount = <E extends Endpoint>(endpoint: E, handle: (request: Request<E>) => Promise<Reply<E> | void>) => void;
+export type Mount = <E extends Endpoint>(
+  endpoint: E,
+  handle: (request: Request<E>) => Promise<Reply<E> | void>,
+) => void;
 
 export function mounter(router: Router, context: Context, mounted: Set<Endpoint>): Mount {
   const bodies = new BodyBudget();

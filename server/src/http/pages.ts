@@ -1,4 +1,7 @@
-/** The two web applications as files: hashed ones for ever, the page itself fresh; each with its own content security policy. */
+/**
+ * The two web applications as files: hashed ones for ever, the page itself fresh; each with its own content security
+ * policy.
+ */
 import { createHash } from 'node:crypto';
 import { existsSync, readFileSync } from 'node:fs';
 import { join, resolve } from 'node:path';
@@ -11,17 +14,32 @@ const EMPTY_STYLE = "'sha256-47DEQpj8HBSa+/TImW+5JCeuQeRkm5NMpJWZG3hSuFU='";
 
 /** Hashes of a page's own <style> blocks, so that no other style sheet can be injected. */
 export function styleHashes(html: string): string[] {
-  return [...html.matchAll(/<style[^>]*>([\s\S]*?)<\/style>/g)].map(([, css]) => `'sha256-${createHash('sha256').update(css!).digest('base64')}'`);
+  return [...html.matchAll(/<style[^>]*>([\s\S]*?)<\/style>/g)].map(
+    ([, css]) => `'sha256-${createHash('sha256').update(css!).digest('base64')}'`,
+  );
 }
 
 function pagePolicy(html: string, connect: string[]): string {
   return [
-    "default-src 'none'", "script-src 'self'", `style-src 'self' ${EMPTY_STYLE} ${styleHashes(html).join(' ')}`, "style-src-attr 'unsafe-inline'", "img-src 'self' data: blob:",
-    "font-src 'self'", `connect-src 'self' ${connect.join(' ')}`.trim(), "worker-src 'self'", "frame-src 'self'", "base-uri 'none'", "form-action 'none'", "frame-ancestors 'none'",
+    "default-src 'none'",
+    "script-src 'self'",
+    `style-src 'self' ${EMPTY_STYLE} ${styleHashes(html).join(' ')}`,
+    "style-src-attr 'unsafe-inline'",
+    "img-src 'self' data: blob:",
+    "font-src 'self'",
+    `connect-src 'self' ${connect.join(' ')}`.trim(),
+    "worker-src 'self'",
+    "frame-src 'self'",
+    "base-uri 'none'",
+    "form-action 'none'",
+    "frame-ancestors 'none'",
   ].join('; ');
 }
 
-/** The page a carried page leads to may be handed the content by who opened it; it asks for nothing else. Every other page cuts an opener off. */
+/**
+ * The page a carried page leads to may be handed the content by who opened it; it asks for nothing else. Every other
+ * page cuts an opener off.
+ */
 const TAKES_A_FILE = /^\/room\/[\da-f-]{36}\/carried\/?$/i;
 
 // Argon2id and the readers of pictures are WebAssembly: allowed in workers only, never in a page.
@@ -30,7 +48,8 @@ const WORKER_POLICY = "default-src 'none'; script-src 'self' 'wasm-unsafe-eval';
 const FILE = /\.(m?js|css|json|map|woff2?|ttf|pfb|svg|png|jpe?g|ico|wasm|bcmap|icc|txt|html)$/i;
 const isWorker = (path: string): boolean => /worker[^/]*\.m?js$/i.test(path);
 
-const waiting = (name: string): string => `<!doctype html><html lang="en"><title>${name}</title><p>${name} has not been built yet. Run <code>npm start</code>.</p></html>`;
+const waiting = (name: string): string =>
+  `<!doctype html><html lang="en"><title>${name}</title><p>${name} has not been built yet. Run <code>npm start</code>.</p></html>`;
 
 interface Site {
   dir: string;
@@ -52,8 +71,11 @@ function site({ dir, base, connect }: Site): Middleware {
       http.set('Content-Security-Policy', isWorker(path) ? WORKER_POLICY : "default-src 'none'");
       const hashed = /-[0-9a-f]{16,}\.|\.[0-9a-f]{16,}\./.test(path);
       await send(http, path, {
-        root, brotli: true, gzip: true,
-        setHeaders: (response) => void response.setHeader('Cache-Control', hashed ? 'public, max-age=31536000, immutable' : 'no-cache'),
+        root,
+        brotli: true,
+        gzip: true,
+        setHeaders: (response) =>
+          void response.setHeader('Cache-Control', hashed ? 'public, max-age=31536000, immutable' : 'no-cache'),
       });
       return undefined;
     }
@@ -68,6 +90,13 @@ function site({ dir, base, connect }: Site): Middleware {
 
 export function pages(config: Config): Middleware {
   const reader = site({ dir: config.readerDir, base: '/room', connect: [] });
-  const app = site({ dir: config.appDir, base: '', connect: [...new Set([new URL(config.textUrl).origin, ...(config.outsideUrl === undefined ? [] : [config.outsideUrl])])] });
-  return (http, next) => (http.path === '/room' || http.path.startsWith('/room/') ? reader(http, next) : app(http, next));
+  const app = site({
+    dir: config.appDir,
+    base: '',
+    connect: [
+      ...new Set([new URL(config.textUrl).origin, ...(config.outsideUrl === undefined ? [] : [config.outsideUrl])]),
+    ],
+  });
+  return (http, next) =>
+    http.path === '/room' || http.path.startsWith('/room/') ? reader(http, next) : app(http, next);
 }

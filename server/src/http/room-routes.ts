@@ -3,11 +3,34 @@ import * as registeredApi from '@under-lock/contract/registered';
 import * as roomApi from '@under-lock/contract/room';
 import * as writingApi from '@under-lock/contract/writing';
 import { currentLook } from '../office/look';
-import { askMailbox, changeReaderPassword, findRegistered, finishReset, forgetReader, readerHashing, register, signInReader, startReset, type Entered } from '../registered/account';
+import {
+  askMailbox,
+  changeReaderPassword,
+  findRegistered,
+  finishReset,
+  forgetReader,
+  readerHashing,
+  register,
+  signInReader,
+  startReset,
+  type Entered,
+} from '../registered/account';
 import { askToGiveAgain, enterHeld, keepGrant, listHeld, markHeld, removeHeld } from '../registered/held';
 import { endSignIn, registeredSession, SIGN_IN_LIFE_MS, signedInReader } from '../registered/sign-in';
 import { listWritten, putWrittenPart, readWrittenPart, sendWritten, startWrittenBlob } from '../registered/written';
-import { askOtherWay, identify, isReader, leaveRoom, lookAtRoom, openRoom, READER_SESSION_MS, readRoomPart, sayNotForMe, sendPasscode, recordRoomUse } from '../room/room';
+import {
+  askOtherWay,
+  identify,
+  isReader,
+  leaveRoom,
+  lookAtRoom,
+  openRoom,
+  READER_SESSION_MS,
+  readRoomPart,
+  sayNotForMe,
+  sendPasscode,
+  recordRoomUse,
+} from '../room/room';
 import { forward, listForwards } from '../room/forward';
 import { listReplies, readReplyPart, replyTargets, sendReply, startReplyBlob } from '../room/reply';
 import { randomBytes } from 'node:crypto';
@@ -21,8 +44,10 @@ import { type Mount } from './mount';
 const RESET_LIFE_MS = 86_400_000;
 
 export function mountRoom(mount: Mount, context: Context): void {
-  const readerCookie = (http: Http, grantId: string, token: string | null): void => setCookie(context, http, READER(grantId), token, READER_SESSION_MS);
-  const registeredCookie = (http: Http, token: string | null): void => setCookie(context, http, REGISTERED, token, SIGN_IN_LIFE_MS);
+  const readerCookie = (http: Http, grantId: string, token: string | null): void =>
+    setCookie(context, http, READER(grantId), token, READER_SESSION_MS);
+  const registeredCookie = (http: Http, token: string | null): void =>
+    setCookie(context, http, REGISTERED, token, SIGN_IN_LIFE_MS);
   /** From now on this browser is signed in, and known for the next time. */
   const entered = (http: Http, { session, token }: Entered) => {
     registeredCookie(http, token);
@@ -30,7 +55,9 @@ export function mountRoom(mount: Mount, context: Context): void {
     return session;
   };
 
-  mount(roomApi.lookAtRoom, ({ params, http }) => lookAtRoom(context, params.id, cookieOf(context, http, READER(params.id))));
+  mount(roomApi.lookAtRoom, ({ params, http }) =>
+    lookAtRoom(context, params.id, cookieOf(context, http, READER(params.id))),
+  );
   mount(roomApi.sendPasscode, ({ params, body }) => sendPasscode(context, params.id, body.proof));
   mount(roomApi.enterPasscode, async ({ params, body, http }) => {
     readerCookie(http, params.id, await identify(context, params.id, body.proof, body));
@@ -41,8 +68,12 @@ export function mountRoom(mount: Mount, context: Context): void {
   mount(roomApi.openRoom, ({ params, reader }) => openRoom(context, params.id, reader));
   mount(roomApi.getRoomPart, ({ params }) => readRoomPart(context, params.id, params.index));
   mount(writingApi.listReplyTargets, ({ params }) => replyTargets(context, params.id));
-  mount(writingApi.startReplyBlob, async ({ params, body }) => ({ received: await startReplyBlob(context, params.id, body.id, body.size) }));
-  mount(writingApi.putReplyPart, async ({ params, body }) => putPart(context, await readersBlob(params.id, params.blobId), params.index, body));
+  mount(writingApi.startReplyBlob, async ({ params, body }) => ({
+    received: await startReplyBlob(context, params.id, body.id, body.size),
+  }));
+  mount(writingApi.putReplyPart, async ({ params, body }) =>
+    putPart(context, await readersBlob(params.id, params.blobId), params.index, body),
+  );
   mount(writingApi.sendReply, ({ params, body }) => sendReply(context, params.id, body));
   mount(writingApi.forwardRoom, ({ params, body }) => forward(context, params.id, body));
   mount(writingApi.listForwards, async ({ params }) => ({ forwards: await listForwards(context, params.id) }));
@@ -65,13 +96,19 @@ export function mountRoom(mount: Mount, context: Context): void {
   });
   mount(registeredApi.getReaderSession, async ({ http }) => {
     const found = await signedInReader(context, cookieOf(context, http, REGISTERED));
-    return { officeName: context.config.office.name, colour: (await currentLook(context)).look.colour, ...(found === undefined ? {} : { session: await registeredSession(context, found.reader) }) };
+    return {
+      officeName: context.config.office.name,
+      colour: (await currentLook(context)).look.colour,
+      ...(found === undefined ? {} : { session: await registeredSession(context, found.reader) }),
+    };
   });
   mount(registeredApi.signOutReader, async ({ registered, http }) => {
     await endSignIn(context, registered);
     registeredCookie(http, null);
   });
-  mount(registeredApi.changeReaderPassword, ({ registered, body }) => changeReaderPassword(context, registered, body.currentAuthKey, body.password));
+  mount(registeredApi.changeReaderPassword, ({ registered, body }) =>
+    changeReaderPassword(context, registered, body.currentAuthKey, body.password),
+  );
   mount(registeredApi.forgetReader, async ({ registered, body, http }) => {
     await forgetReader(context, registered, body.currentAuthKey);
     registeredCookie(http, null);
@@ -95,16 +132,29 @@ export function mountRoom(mount: Mount, context: Context): void {
   });
   mount(registeredApi.keepGrant, async ({ registered, params, body, http }) => {
     // Both are asked: the sign-in, and the access's own check.
-    if ((await isReader(context, params.id, cookieOf(context, http, READER(params.id)))) === undefined) throw new Problem('not-identified', 401, 'Please prove who you are first');
+    if ((await isReader(context, params.id, cookieOf(context, http, READER(params.id)))) === undefined)
+      throw new Problem('not-identified', 401, 'Please prove who you are first');
     await keepGrant(context, registered, params.id, body);
   });
-  mount(registeredApi.markHeld, ({ registered, params, body }) => markHeld(context, registered.reader, params.id, body.unread));
+  mount(registeredApi.markHeld, ({ registered, params, body }) =>
+    markHeld(context, registered.reader, params.id, body.unread),
+  );
   mount(registeredApi.removeHeld, ({ registered, params }) => removeHeld(context, registered.reader, params.id));
-  mount(registeredApi.askToGiveAgain, async ({ registered, body }) => ({ asked: await askToGiveAgain(context, registered.reader, body.ids) }));
-  mount(registeredApi.startWrittenBlob, async ({ registered, body }) => ({ received: await startWrittenBlob(context, registered.reader, body) }));
-  mount(registeredApi.putWrittenPart, ({ registered, params, body }) => putWrittenPart(context, registered.reader, params.id, params.index, body));
+  mount(registeredApi.askToGiveAgain, async ({ registered, body }) => ({
+    asked: await askToGiveAgain(context, registered.reader, body.ids),
+  }));
+  mount(registeredApi.startWrittenBlob, async ({ registered, body }) => ({
+    received: await startWrittenBlob(context, registered.reader, body),
+  }));
+  mount(registeredApi.putWrittenPart, ({ registered, params, body }) =>
+    putWrittenPart(context, registered.reader, params.id, params.index, body),
+  );
   mount(registeredApi.sendWritten, ({ registered, body }) => sendWritten(context, registered.reader, body));
-  mount(registeredApi.listWritten, async ({ registered }) => ({ items: await listWritten(context, registered.reader) }));
-  mount(registeredApi.getWrittenPart, ({ registered, params }) => readWrittenPart(context, registered.reader, params.id, params.index));
+  mount(registeredApi.listWritten, async ({ registered }) => ({
+    items: await listWritten(context, registered.reader),
+  }));
+  mount(registeredApi.getWrittenPart, ({ registered, params }) =>
+    readWrittenPart(context, registered.reader, params.id, params.index),
+  );
   mount(registeredApi.findRegistered, async ({ body }) => ({ readers: await findRegistered(body.addresses) }));
 }

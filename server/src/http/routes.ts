@@ -13,7 +13,17 @@ import * as presetApi from '@under-lock/contract/preset';
 import * as receivedApi from '@under-lock/contract/received';
 import * as vaultApi from '@under-lock/contract/vault';
 import { type Context as Http } from 'koa';
-import { accountForRecovery, changePassword, hashingFor, invite, invitedAccount, recover, replaceRecoveryCode, setUp, signIn } from '../account/account';
+import {
+  accountForRecovery,
+  changePassword,
+  hashingFor,
+  invite,
+  invitedAccount,
+  recover,
+  replaceRecoveryCode,
+  setUp,
+  signIn,
+} from '../account/account';
 import { putAddresses } from '../account/addresses';
 import { changeRole, endAccount, endSessionsOf, reopenAccount } from '../account/manage';
 import { byAccount, logged, telling } from '../log/log';
@@ -31,7 +41,18 @@ import { takeBack } from '../message/leaving';
 import { listReaders, withdrawFromReaders } from '../message/readers';
 import { makeStatement } from '../message/statement';
 import { getThread } from '../message/thread';
-import { addReader, changeChannel, getSent, listEvents, giveAgain, listSent, moveClosing, renewTries, tellAgain, withdraw } from '../message/sent';
+import {
+  addReader,
+  changeChannel,
+  getSent,
+  listEvents,
+  giveAgain,
+  listSent,
+  moveClosing,
+  renewTries,
+  tellAgain,
+  withdraw,
+} from '../message/sent';
 import { findKeys } from '../openpgp/find';
 import { addCertifications, listPublished, listStaffKeys, publishKey, unpublishKey } from '../openpgp/published';
 import { addTrustedKey, listTrustedKeys, removeTrustedKey } from '../openpgp/trust';
@@ -41,7 +62,14 @@ import { changeFileRules, currentFileRules } from '../office/file-rules';
 import { changeLook, currentLook } from '../office/look';
 import { statementKeyId } from '../office/statement-key';
 import { deletePreset, listPresets, orderPresets, putPreset, setDefaultPreset } from '../preset/preset';
-import { getReceived, listReceived, markReceived, openReceived, readReceivedPart, recordReceivedUse } from '../received/received';
+import {
+  getReceived,
+  listReceived,
+  markReceived,
+  openReceived,
+  readReceivedPart,
+  recordReceivedUse,
+} from '../received/received';
 import { deleteIncoming, getIncoming, putIncoming } from '../received/incoming';
 import { dropItem, getItem, listItems, putItem, putManifest } from '../vault/vault';
 import { keepAccountKey } from '../account/key';
@@ -54,7 +82,8 @@ export function routes(context: Context): { router: Router; mounted: Set<Endpoin
   const mounted = new Set<Endpoint>();
   const mount = mounter(router, context, mounted);
   const { config } = context;
-  const workerCookie = (http: Http, token: string | null): void => setCookie(context, http, SESSION, token, SESSION_LIFE_MS);
+  const workerCookie = (http: Http, token: string | null): void =>
+    setCookie(context, http, SESSION, token, SESSION_LIFE_MS);
   /** From now on this browser is signed in, and known for the next time. */
   const entered = (http: Http, account: AccountRow, token: string) => {
     workerCookie(http, token);
@@ -63,19 +92,36 @@ export function routes(context: Context): { router: Router; mounted: Set<Endpoin
   };
 
   mount(officeApi.getOffice, async () => ({
-    name: config.office.name, mailDomain: config.office.mailDomain, calendar: config.office.calendar, limits: config.office.limits,
-    undoSeconds: config.office.undoSeconds, unopenedAfterDays: config.office.unopenedAfterDays, roomOrigin: config.roomOrigin, look: (await currentLook(context)).look, statementKey: await statementKeyId(context), ...(config.outsideUrl === undefined ? {} : { outsideUrl: config.outsideUrl }),
+    name: config.office.name,
+    mailDomain: config.office.mailDomain,
+    calendar: config.office.calendar,
+    limits: config.office.limits,
+    undoSeconds: config.office.undoSeconds,
+    unopenedAfterDays: config.office.unopenedAfterDays,
+    roomOrigin: config.roomOrigin,
+    look: (await currentLook(context)).look,
+    statementKey: await statementKeyId(context),
+    ...(config.outsideUrl === undefined ? {} : { outsideUrl: config.outsideUrl }),
   }));
   mount(officeApi.putNoticeLook, ({ who, body }) => changeLook(context, who.account.id, body));
   mount(phoneApi.permitText, ({ who, body }) => permitText(context, who.account, body.to));
   mount(fileLockApi.getFileRules, () => currentFileRules(context));
   mount(fileLockApi.putFileRules, ({ who, body }) => changeFileRules(context, who.account.id, body));
   mount(officeApi.listSigningKeys, async () => ({ keys: await publishedKeys(context) }));
-  mount(officeApi.replaceSigningKey, ({ who }) => telling(context, { kind: 'signing-key-replaced', actor: byAccount(who.account.id) }, (transaction) => replaceDkimKey(context, transaction)));
+  mount(officeApi.replaceSigningKey, ({ who }) =>
+    telling(context, { kind: 'signing-key-replaced', actor: byAccount(who.account.id) }, (transaction) =>
+      replaceDkimKey(context, transaction),
+    ),
+  );
 
   mount(accountApi.startSignIn, ({ body }) => hashingFor(context, body.address));
   mount(accountApi.signIn, async ({ body, ip, http }) => {
-    const { account, token } = await signIn(context, { ...body, deviceName: body.device, ip, device: deviceOf(context, http, 'worker') });
+    const { account, token } = await signIn(context, {
+      ...body,
+      deviceName: body.device,
+      ip,
+      device: deviceOf(context, http, 'worker'),
+    });
     return entered(http, account, token);
   });
   mount(accountApi.getSession, async ({ http }) => {
@@ -87,19 +133,36 @@ export function routes(context: Context): { router: Router; mounted: Set<Endpoin
     workerCookie(http, null);
   });
   mount(accountApi.listSessions, async ({ who }) => ({
-    sessions: (await SessionRow.findAll({ where: { accountId: who.account.id }, order: [['lastSeenAt', 'DESC']], limit: 100 })).map((row) => ({
-      id: row.id, device: row.device, createdAt: row.createdAt, lastSeenAt: row.lastSeenAt, current: row.id === who.session.id,
+    sessions: (
+      await SessionRow.findAll({ where: { accountId: who.account.id }, order: [['lastSeenAt', 'DESC']], limit: 100 })
+    ).map((row) => ({
+      id: row.id,
+      device: row.device,
+      createdAt: row.createdAt,
+      lastSeenAt: row.lastSeenAt,
+      current: row.id === who.session.id,
     })),
   }));
   mount(accountApi.endOtherSessions, async ({ who }) => ({ ended: await endOtherSessions(context, who) }));
   mount(accountApi.changePassword, ({ who, body }) => changePassword(context, who, body.currentAuthKey, body.password));
-  mount(accountApi.replaceRecoveryCode, ({ who, body }) => replaceRecoveryCode(context, who, body.currentAuthKey, body.recovery));
+  mount(accountApi.replaceRecoveryCode, ({ who, body }) =>
+    replaceRecoveryCode(context, who, body.currentAuthKey, body.recovery),
+  );
   mount(accountApi.startRecovery, async ({ body, ip, http }) => {
-    const { account, wrappedSecret } = await accountForRecovery(context, { ...body, ip, device: deviceOf(context, http, 'worker') });
+    const { account, wrappedSecret } = await accountForRecovery(context, {
+      ...body,
+      ip,
+      device: deviceOf(context, http, 'worker'),
+    });
     return { accountId: account.id, wrappedSecret };
   });
   mount(accountApi.finishRecovery, async ({ body, ip, http }) => {
-    const { account, token } = await recover(context, { ...body, deviceName: body.device, ip, device: deviceOf(context, http, 'worker') });
+    const { account, token } = await recover(context, {
+      ...body,
+      deviceName: body.device,
+      ip,
+      device: deviceOf(context, http, 'worker'),
+    });
     return entered(http, account, token);
   });
   mount(accountApi.lookAtInvitation, async ({ body }) => accountOf(await invitedAccount(context, body.token)));
@@ -111,74 +174,139 @@ export function routes(context: Context): { router: Router; mounted: Set<Endpoin
     const { token, until } = await invite(context, body, byAccount(who.account.id));
     return { link: `${config.origin}/set-up#${token}`, until };
   });
-  mount(accountApi.setToldByMail, async ({ who, body }) => void (await who.account.update({ toldByMail: body.byMail })));
-  mount(accountApi.setOwnPhone, async ({ who, body }) => void (await telling(context, { kind: 'phone-changed', actor: byAccount(who.account.id) }, (transaction) => who.account.update({ phone: body.phone ?? null }, { transaction }))));
-  mount(accountApi.recordExport, ({ who, body }) => logged(context, { kind: 'exported', actor: byAccount(who.account.id), about: { what: body.what } }));
+  mount(
+    accountApi.setToldByMail,
+    async ({ who, body }) => void (await who.account.update({ toldByMail: body.byMail })),
+  );
+  mount(
+    accountApi.setOwnPhone,
+    async ({ who, body }) =>
+      void (await telling(context, { kind: 'phone-changed', actor: byAccount(who.account.id) }, (transaction) =>
+        who.account.update({ phone: body.phone ?? null }, { transaction }),
+      )),
+  );
+  mount(accountApi.recordExport, ({ who, body }) =>
+    logged(context, { kind: 'exported', actor: byAccount(who.account.id), about: { what: body.what } }),
+  );
   mount(accountApi.endAccount, ({ who, params, body }) => endAccount(context, who.account, params.id, body.withdraw));
   mount(accountApi.reopenAccount, ({ who, params }) => reopenAccount(context, who.account, params.id));
-  mount(accountApi.endSessionsOf, async ({ who, params }) => ({ ended: await endSessionsOf(context, who.account, params.id) }));
+  mount(accountApi.endSessionsOf, async ({ who, params }) => ({
+    ended: await endSessionsOf(context, who.account, params.id),
+  }));
   mount(accountApi.changeRole, ({ who, params, body }) => changeRole(context, who.account, params.id, body.role));
   mount(accountApi.putAccountKey, ({ who, body }) => keepAccountKey(context, who.account, body));
-  mount(accountApi.putAddresses, ({ who, params, body }) => putAddresses(context, who.account, params.id, body.addresses));
+  mount(accountApi.putAddresses, ({ who, params, body }) =>
+    putAddresses(context, who.account, params.id, body.addresses),
+  );
   mount(accountApi.listColleagues, async () => ({
-    colleagues: (await AccountRow.findAll({ order: ['name'], limit: 5000 })).map((row) => ({ ...accountOf(row), setUp: row.authHash !== null, ...(row.endedAt == null ? {} : { endedAt: row.endedAt }),
-      ...(row.publicKey == null || row.keySuite == null || row.endedAt != null ? {} : { key: { suite: row.keySuite, publicKey: new Uint8Array(row.publicKey) } }),
+    colleagues: (await AccountRow.findAll({ order: ['name'], limit: 5000 })).map((row) => ({
+      ...accountOf(row),
+      setUp: row.authHash !== null,
+      ...(row.endedAt == null ? {} : { endedAt: row.endedAt }),
+      ...(row.publicKey == null || row.keySuite == null || row.endedAt != null
+        ? {}
+        : { key: { suite: row.keySuite, publicKey: new Uint8Array(row.publicKey) } }),
     })),
   }));
 
   mount(vaultApi.listVault, ({ who, params, query }) => listItems(context, who.account.id, params.kind, query));
-  mount(vaultApi.getVaultItem, ({ who, params, query }) => getItem(context, who.account.id, params.kind, params.id, query.known));
-  mount(vaultApi.putVaultItem, async ({ who, params, body }) => ({ revision: await putItem(context, { accountId: who.account.id, ...params, ...body }) }));
-  mount(vaultApi.dropVaultItem, ({ who, params, body }) => dropItem(context, { accountId: who.account.id, ...params, ...body }));
+  mount(vaultApi.getVaultItem, ({ who, params, query }) =>
+    getItem(context, who.account.id, params.kind, params.id, query.known),
+  );
+  mount(vaultApi.putVaultItem, async ({ who, params, body }) => ({
+    revision: await putItem(context, { accountId: who.account.id, ...params, ...body }),
+  }));
+  mount(vaultApi.dropVaultItem, ({ who, params, body }) =>
+    dropItem(context, { accountId: who.account.id, ...params, ...body }),
+  );
   mount(vaultApi.putVaultManifest, ({ who, params, body }) => putManifest(context, who.account.id, params.kind, body));
 
-  mount(blobApi.startBlob, async ({ who, body }) => ({ received: await startBlob(context, who.account.id, body.id, body.size) }));
+  mount(blobApi.startBlob, async ({ who, body }) => ({
+    received: await startBlob(context, who.account.id, body.id, body.size),
+  }));
   mount(blobApi.getBlob, async ({ who, params }) => {
     const blob = await ownBlob(who.account.id, params.id);
     return { size: Number(blob.size), received: await receivedParts(context, blob.id) };
   });
-  mount(blobApi.putPart, async ({ who, params, body }) => putPart(context, await ownBlob(who.account.id, params.id), params.index, body));
-  mount(blobApi.getPart, async ({ who, params }) => readPart(context, (await ownBlob(who.account.id, params.id)).id, params.index));
+  mount(blobApi.putPart, async ({ who, params, body }) =>
+    putPart(context, await ownBlob(who.account.id, params.id), params.index, body),
+  );
+  mount(blobApi.getPart, async ({ who, params }) =>
+    readPart(context, (await ownBlob(who.account.id, params.id)).id, params.index),
+  );
   mount(blobApi.deleteBlob, ({ who, params }) => deleteBlob(context, who.account.id, params.id));
 
-  mount(messageApi.sendRequest, ({ who, params, body }) => sendRequest(context, who.account, { id: params.id, ...body }));
-  mount(messageApi.dispatchMessage, ({ who, params, body }) => dispatchMessage(context, who.account, { id: params.id, ...body }));
+  mount(messageApi.sendRequest, ({ who, params, body }) =>
+    sendRequest(context, who.account, { id: params.id, ...body }),
+  );
+  mount(messageApi.dispatchMessage, ({ who, params, body }) =>
+    dispatchMessage(context, who.account, { id: params.id, ...body }),
+  );
   mount(messageApi.takeBack, ({ who, params }) => takeBack(context, who.account.id, params.id));
   mount(messageApi.listSent, ({ who, query }) => listSent(context, who.account.id, query));
   mount(messageApi.listEvents, ({ who, params, query }) => listEvents(who.account.id, params.id, query.before));
   mount(messageApi.getSent, ({ who, params }) => getSent(context, who.account.id, params.id));
-  mount(messageApi.moveClosing, async ({ who, params, body }) => ({ moved: await moveClosing(context, who.account.id, params.id, body.grantIds, body.closesAt) }));
-  mount(messageApi.withdrawGrants, ({ who, params, body }) => withdraw(context, who.account.id, params.id, body.grantIds));
-  mount(messageApi.tellAgain, ({ who, params, body }) => tellAgain(context, who.account.id, params.id, params.grantId, body.readerShare));
-  mount(messageApi.changeChannel, ({ who, params, body }) => changeChannel(context, who.account, params.id, params.grantId, body));
+  mount(messageApi.moveClosing, async ({ who, params, body }) => ({
+    moved: await moveClosing(context, who.account.id, params.id, body.grantIds, body.closesAt),
+  }));
+  mount(messageApi.withdrawGrants, ({ who, params, body }) =>
+    withdraw(context, who.account.id, params.id, body.grantIds),
+  );
+  mount(messageApi.tellAgain, ({ who, params, body }) =>
+    tellAgain(context, who.account.id, params.id, params.grantId, body.readerShare),
+  );
+  mount(messageApi.changeChannel, ({ who, params, body }) =>
+    changeChannel(context, who.account, params.id, params.grantId, body),
+  );
   mount(messageApi.renewTries, ({ who, params }) => renewTries(context, who.account.id, params.id, params.grantId));
   mount(messageApi.addReader, ({ who, params, body }) => addReader(context, who.account, params.id, body));
   mount(messageApi.giveAgain, ({ who, params, body }) => giveAgain(context, who.account, params.id, body));
   mount(messageApi.listReaders, async ({ who }) => ({ readers: await listReaders(context, who.account.id) }));
-  mount(messageApi.withdrawFromReaders, ({ who, body }) => withdrawFromReaders(context, who.account.id, body.addresses));
-  mount(messageApi.makeStatement, ({ who, params, body }) => makeStatement(context, who.account, params.id, body.grantIds));
-  mount(messageApi.getThread, async ({ who, params }) => ({ messages: await getThread(context, who.account.id, params.id) }));
+  mount(messageApi.withdrawFromReaders, ({ who, body }) =>
+    withdrawFromReaders(context, who.account.id, body.addresses),
+  );
+  mount(messageApi.makeStatement, ({ who, params, body }) =>
+    makeStatement(context, who.account, params.id, body.grantIds),
+  );
+  mount(messageApi.getThread, async ({ who, params }) => ({
+    messages: await getThread(context, who.account.id, params.id),
+  }));
   mount(messageApi.getDesk, ({ who, query }) => desk(context, who.account.id, query.zone));
 
-  mount(presetApi.listPresets, async ({ who }) => ({ presets: await listPresets(who.account.role === 'administrator') }));
+  mount(presetApi.listPresets, async ({ who }) => ({
+    presets: await listPresets(who.account.role === 'administrator'),
+  }));
   mount(presetApi.putPreset, ({ who, params, body }) => putPreset(context, who.account.id, params.id, body));
   mount(presetApi.orderPresets, ({ who, body }) => orderPresets(context, who.account.id, body.ids));
   mount(presetApi.setDefaultPreset, ({ who, body }) => setDefaultPreset(context, who.account.id, body.id));
-  mount(presetApi.deletePreset, async ({ who, params }) => void (await deletePreset(context, who.account.id, params.id)));
+  mount(
+    presetApi.deletePreset,
+    async ({ who, params }) => void (await deletePreset(context, who.account.id, params.id)),
+  );
 
   mount(receivedApi.listReceived, ({ who, query }) => listReceived(context, who.account.id, query.before));
   mount(receivedApi.getReceived, ({ who, params }) => getReceived(context, who.account.id, params.id));
   mount(receivedApi.openReceived, ({ who, params }) => openReceived(context, who.account.id, params.id));
-  mount(receivedApi.getReceivedPart, ({ who, params }) => readReceivedPart(context, who.account.id, params.id, params.index));
-  mount(receivedApi.markReceived, ({ who, params, body }) => markReceived(context, who.account.id, params.id, body.unread));
-  mount(receivedApi.recordReceivedUse, ({ who, params, body }) => recordReceivedUse(context, who.account.id, params.id, body.what));
+  mount(receivedApi.getReceivedPart, ({ who, params }) =>
+    readReceivedPart(context, who.account.id, params.id, params.index),
+  );
+  mount(receivedApi.markReceived, ({ who, params, body }) =>
+    markReceived(context, who.account.id, params.id, body.unread),
+  );
+  mount(receivedApi.recordReceivedUse, ({ who, params, body }) =>
+    recordReceivedUse(context, who.account.id, params.id, body.what),
+  );
 
   mount(receivedApi.getIncoming, ({ who, params }) => getIncoming(context, who.account.id, params.id));
   mount(receivedApi.putIncoming, ({ who, params, body }) => putIncoming(context, who.account.id, params.id, body));
   mount(receivedApi.deleteIncoming, ({ who, params }) => deleteIncoming(context, who.account.id, params.id));
 
-  mount(certificateApi.requestCertificate, ({ who, body }) => requestCertificate(context, who.account, body.request, body.purpose));
-  mount(certificateApi.revokeCertificate, ({ who, body }) => revokeCertificate(context, who.account, body.fingerprint, body.reason));
+  mount(certificateApi.requestCertificate, ({ who, body }) =>
+    requestCertificate(context, who.account, body.request, body.purpose),
+  );
+  mount(certificateApi.revokeCertificate, ({ who, body }) =>
+    revokeCertificate(context, who.account, body.fingerprint, body.reason),
+  );
   mount(certificateApi.listIssued, async ({ who }) => ({ certificates: await listIssued(context, who.account) }));
   mount(certificateApi.getTrust, async () => ({ anchors: await listAnchors(context) }));
   mount(certificateApi.addAnchor, ({ who, body }) => addAnchor(context, who.account.id, body));
@@ -188,10 +316,14 @@ export function routes(context: Context): { router: Router; mounted: Set<Endpoin
 
   mount(openPgpApi.findKeys, ({ body }) => findKeys(context, body.wanted));
   mount(openPgpApi.listPublished, async ({ who }) => ({ keys: await listPublished(context, who.account) }));
-  mount(openPgpApi.publishKey, ({ who, params, body }) => publishKey(context, who.account, params.fingerprint, body.key));
+  mount(openPgpApi.publishKey, ({ who, params, body }) =>
+    publishKey(context, who.account, params.fingerprint, body.key),
+  );
   mount(openPgpApi.unpublishKey, ({ who, params }) => unpublishKey(context, who.account, params.fingerprint));
   mount(openPgpApi.listStaffKeys, async () => ({ keys: await listStaffKeys(context) }));
-  mount(openPgpApi.addCertifications, ({ who, params, body }) => addCertifications(context, who.account.id, params.fingerprint, body.key));
+  mount(openPgpApi.addCertifications, ({ who, params, body }) =>
+    addCertifications(context, who.account.id, params.fingerprint, body.key),
+  );
   mount(openPgpApi.getKeyTrust, async () => ({ keys: await listTrustedKeys(context) }));
   mount(openPgpApi.addTrustedKey, ({ who, body }) => addTrustedKey(context, who.account.id, body));
   mount(openPgpApi.removeTrustedKey, ({ who, params }) => removeTrustedKey(context, who.account.id, params.id));

@@ -1,4 +1,7 @@
-/** Background work through pg-boss. A job is sent in the transaction of what caused it, so that neither is there without the other. */
+/**
+ * Background work through pg-boss. A job is sent in the transaction of what caused it, so that neither is there without
+ * the other.
+ */
 import PgBoss from 'pg-boss';
 import { type Sequelize, type Transaction } from 'sequelize';
 import { type Log } from '../context';
@@ -53,24 +56,43 @@ const QUEUES: PgBoss.Queue[] = [
 ];
 
 /** @param options `installs`: whether this role may make the queues' tables where they are missing. */
-export async function startJobs(databaseUrl: string, db: Sequelize, log: Log, { installs = true } = {}): Promise<RunningJobs> {
-  const boss = new PgBoss({ connectionString: databaseUrl, max: 4, application_name: 'under-lock-jobs', migrate: installs });
+export async function startJobs(
+  databaseUrl: string,
+  db: Sequelize,
+  log: Log,
+  { installs = true } = {},
+): Promise<RunningJobs> {
+  const boss = new PgBoss({
+    connectionString: databaseUrl,
+    max: 4,
+    application_name: 'under-lock-jobs',
+    migrate: installs,
+  });
   boss.on('error', (error) => log.error('jobs', error));
   await boss.start();
   if (installs) for (const queue of QUEUES) await boss.createQueue(queue.name, queue);
   return {
     async deliverNotice(outboxId, transaction, at) {
-      await boss.send(DELIVER, { outboxId }, { db: inTransaction(db, transaction), ...(at.getTime() > Date.now() ? { startAfter: at } : {}) });
+      await boss.send(
+        DELIVER,
+        { outboxId },
+        { db: inTransaction(db, transaction), ...(at.getTime() > Date.now() ? { startAfter: at } : {}) },
+      );
     },
     async deliverCopy(recipientId, transaction, at) {
-      await boss.send(COPY, { recipientId }, { db: inTransaction(db, transaction), ...(at.getTime() > Date.now() ? { startAfter: at } : {}) });
+      await boss.send(
+        COPY,
+        { recipientId },
+        { db: inTransaction(db, transaction), ...(at.getTime() > Date.now() ? { startAfter: at } : {}) },
+      );
     },
     async sendReceipt(grantId, transaction) {
       await boss.send(RECEIPT, { grantId }, { db: inTransaction(db, transaction) });
     },
     async work(handlers) {
       await boss.work<{ outboxId: string }>(DELIVER, { batchSize: 25, pollingIntervalSeconds: 0.5 }, async (jobs) => {
-        // One notice that can't go now must not hold back or repeat the others of its batch: it gets a job of its own for later.
+        // One notice that can't go now must not hold back or repeat the others of its batch: it gets a job of its own
+        // for later.
         await Promise.all(
           jobs.map(async ({ data }) => {
             const again = await handlers.deliverNotice(data.outboxId);

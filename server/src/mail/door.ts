@@ -1,4 +1,7 @@
-/** The door for mail (RFC 5321): delivery reports (RFC 3464) to `bounce+…@our domain`, and mail to the addresses of accounts, which is sealed to them at once. Nothing else is taken. */
+/**
+ * The door for mail (RFC 5321): delivery reports (RFC 3464) to `bounce+…@our domain`, and mail to the addresses of
+ * accounts, which is sealed to them at once. Nothing else is taken.
+ */
 import { type Bytes } from '@under-lock/core/bytes';
 import { readFileSync } from 'node:fs';
 import { SMTPServer, type SMTPServerDataStream, type SMTPServerEnvelope, type SMTPServerOptions } from 'smtp-server';
@@ -43,7 +46,11 @@ async function recipientRefused(context: Context, address: string, from: string)
   return mailbox.ready ? undefined : refusal(450, 'This mailbox is not open yet, try again later');
 }
 
-async function take(context: Context, raw: Bytes, { from, to }: { from: string; to: readonly string[] }): Promise<void> {
+async function take(
+  context: Context,
+  raw: Bytes,
+  { from, to }: { from: string; to: readonly string[] },
+): Promise<void> {
   const reported = from === '' ? to.flatMap((address) => reportedBy(context, address) ?? []) : [];
   if (reported.length > 0 && raw.length <= MAX_REPORT_BYTES) {
     const answer = await reportedFailure(context, raw);
@@ -63,7 +70,10 @@ const IDLE_MS = 30_000;
 const ON_DISK_BYTES = 2_000_000_000;
 const IN_MEMORY_BYTES = 160_000_000;
 
-interface Peers { enter(address: string): boolean; leave(address: string): void }
+interface Peers {
+  enter(address: string): boolean;
+  leave(address: string): void;
+}
 
 function countedPeers(): Peers {
   const open = new Map<string, number>();
@@ -83,19 +93,32 @@ function countedPeers(): Peers {
 }
 
 /** STARTTLS (RFC 3207) where the office has a certificate for its mail host. */
-const encryption = ({ mailCertificate, mailKey }: Config): Pick<SMTPServerOptions, 'cert' | 'key' | 'disabledCommands'> =>
-  mailCertificate === undefined || mailKey === undefined ? { disabledCommands: ['AUTH', 'STARTTLS'] } : { disabledCommands: ['AUTH'], cert: readFileSync(mailCertificate), key: readFileSync(mailKey) };
+const encryption = ({
+  mailCertificate,
+  mailKey,
+}: Config): Pick<SMTPServerOptions, 'cert' | 'key' | 'disabledCommands'> =>
+  mailCertificate === undefined || mailKey === undefined
+    ? { disabledCommands: ['AUTH', 'STARTTLS'] }
+    : { disabledCommands: ['AUTH'], cert: readFileSync(mailCertificate), key: readFileSync(mailKey) };
 
-/** All of a mail, or the refusal it is answered with. What is larger than it may be is read to its end and kept nowhere. */
-async function collected(context: Context, stream: AsyncIterable<Buffer>, mail: Spooled, maxBytes: number): Promise<Error | undefined> {
+/**
+ * All of a mail, or the refusal it is answered with. What is larger than it may be is read to its end and kept nowhere.
+ */
+async function collected(
+  context: Context,
+  stream: AsyncIterable<Buffer>,
+  mail: Spooled,
+  maxBytes: number,
+): Promise<Error | undefined> {
   let refused: Error | undefined;
   for await (const chunk of stream) {
     if (refused !== undefined) continue;
     if (mail.size + chunk.length > maxBytes) refused = refusal(552, 'Larger than this office takes');
-    else await mail.write(chunk).catch((error: unknown) => {
-      // Read to its end all the same: whoever is left in the middle waits for an answer that never comes.
-      refused = answerTo(context, error);
-    });
+    else
+      await mail.write(chunk).catch((error: unknown) => {
+        // Read to its end all the same: whoever is left in the middle waits for an answer that never comes.
+        refused = answerTo(context, error);
+      });
   }
   return refused;
 }
@@ -108,19 +131,30 @@ function answerTo(context: Context, error: unknown): Error {
 }
 
 /** @param spoolWithin The folder for what lies on disk meanwhile; the system's for such files when it is left out. */
-export async function openMailDoor(context: Context, spoolWithin?: string): Promise<{ port: number; close(): Promise<void> }> {
+export async function openMailDoor(
+  context: Context,
+  spoolWithin?: string,
+): Promise<{ port: number; close(): Promise<void> }> {
   const { limits } = context.config.office;
   const maxBytes = mailLimit(limits.maxBytes);
   const spool = openSpool({ onDiskBytes: ON_DISK_BYTES, inMemoryBytes: IN_MEMORY_BYTES, within: spoolWithin });
   const peers = countedPeers();
   const entered = new Set<string>();
 
-  async function receive(stream: SMTPServerDataStream, { mailFrom, rcptTo }: SMTPServerEnvelope): Promise<Error | undefined> {
+  async function receive(
+    stream: SMTPServerDataStream,
+    { mailFrom, rcptTo }: SMTPServerEnvelope,
+  ): Promise<Error | undefined> {
     const mail = spool.begin();
     try {
       const refused = await collected(context, stream, mail, maxBytes);
       if (refused !== undefined) return refused;
-      await spool.whole(mail, (raw) => take(context, raw, { from: mailFrom === false ? '' : mailFrom.address, to: rcptTo.map(({ address }) => address) }));
+      await spool.whole(mail, (raw) =>
+        take(context, raw, {
+          from: mailFrom === false ? '' : mailFrom.address,
+          to: rcptTo.map(({ address }) => address),
+        }),
+      );
       return undefined;
     } catch (error) {
       return answerTo(context, error);
@@ -147,11 +181,19 @@ export async function openMailDoor(context: Context, spoolWithin?: string): Prom
       if (entered.delete(id)) peers.leave(remoteAddress);
     },
     onRcptTo({ address }, session, callback) {
-      if (session.envelope.rcptTo.length >= limits.maxRecipients) return callback(refusal(452, 'Too many recipients at once'));
-      recipientRefused(context, address, session.envelope.mailFrom === false ? '' : session.envelope.mailFrom.address).then((refused) => callback(refused ?? null), (error: unknown) => {
-        context.log.error('mail-door', error);
-        callback(refusal(451, 'Try again later'));
-      });
+      if (session.envelope.rcptTo.length >= limits.maxRecipients)
+        return callback(refusal(452, 'Too many recipients at once'));
+      recipientRefused(
+        context,
+        address,
+        session.envelope.mailFrom === false ? '' : session.envelope.mailFrom.address,
+      ).then(
+        (refused) => callback(refused ?? null),
+        (error: unknown) => {
+          context.log.error('mail-door', error);
+          callback(refusal(451, 'Try again later'));
+        },
+      );
       return undefined;
     },
     onData(stream, { envelope }, callback) {

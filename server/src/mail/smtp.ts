@@ -22,15 +22,30 @@ const SIGNED = 'From:To:Cc:Subject:Date:Message-ID:MIME-Version:Content-Type';
 
 /** `keyOf` is asked for each mail; without a key it goes unsigned. */
 export function createSmtpDoor(url: string, keyOf: () => Promise<SigningKey | undefined>): SmtpDoor {
-  const transport = createTransport({ url, pool: true, maxConnections: 4, connectionTimeout: 8_000, greetingTimeout: 8_000, socketTimeout: 20_000 } as object);
+  const transport = createTransport({
+    url,
+    pool: true,
+    maxConnections: 4,
+    connectionTimeout: 8_000,
+    greetingTimeout: 8_000,
+    socketTimeout: 20_000,
+  } as object);
   return {
     async send(envelope, raw) {
       try {
         const key = await keyOf();
-        const info = (await transport.sendMail({ envelope, raw: Buffer.from(raw), ...(key === undefined ? {} : { dkim: { ...key, headerFieldNames: SIGNED } }) })) as { response: string };
+        const info = (await transport.sendMail({
+          envelope,
+          raw: Buffer.from(raw),
+          ...(key === undefined ? {} : { dkim: { ...key, headerFieldNames: SIGNED } }),
+        })) as { response: string };
         return { outcome: 'accepted', answer: info.response, junk: saysJunk(info.response) };
       } catch (error) {
-        const { responseCode, response, message } = error as { responseCode?: number; response?: string; message: string };
+        const { responseCode, response, message } = error as {
+          responseCode?: number;
+          response?: string;
+          message: string;
+        };
         const permanent = responseCode !== undefined && responseCode >= 500;
         return { outcome: permanent ? 'refused' : 'later', answer: (response ?? message).slice(0, 300) };
       }

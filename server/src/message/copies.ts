@@ -1,5 +1,6 @@
 /**
- * Copies that leave as mails of their own, encrypted or signed in the sender's browser: kept until they are delivered, sent exactly as they are. The server looks at the head only:
+ * Copies that leave as mails of their own, encrypted or signed in the sender's browser: kept until they are
+ * delivered, sent exactly as they are. The server looks at the head only:
  * that it is the sender's, and that nothing leaves open.
  */
 import { createHash } from 'node:crypto';
@@ -22,7 +23,10 @@ import { record } from './grants';
 import { type CopyToJudge, type JudgedCopy, type Seal } from './judge-copy';
 import { unread } from '../thread/pool';
 
-/** The largest mail there may be with so much content: base64 over base64, with signature and certificates, is twice the content and a little. */
+/**
+ * The largest mail there may be with so much content: base64 over base64, with signature and certificates, is twice the
+ * content and a little.
+ */
 export const mailLimit = (maxBytes: number): number => Math.ceil(maxBytes * 1.38 * 2) + 4_000_000;
 
 const LEASE_MS = 120_000;
@@ -38,49 +42,104 @@ function pageTemplate({ config }: Context): string {
 }
 
 /** What the thread is to hold the mail against. @throws Problem `invalid-input` */
-async function toJudge(context: Context, raw: Buffer, { sender, from }: Author, { lock, recipients }: NewCopy, asks: boolean): Promise<CopyToJudge> {
+async function toJudge(
+  context: Context,
+  raw: Buffer,
+  { sender, from }: Author,
+  { lock, recipients }: NewCopy,
+  asks: boolean,
+): Promise<CopyToJudge> {
   const { name: officeName } = context.config.office;
   const [recipient] = recipients;
   // Each has a password of their own, so each a mail of their own.
   if (lock === 'file' && recipients.length !== 1) throw invalid('A locked file goes to one recipient at a time.');
-  const about = { sender: { name: sender.name, address: from }, recipient: { name: recipient!.name, address: recipient!.address }, officeName };
+  const about = {
+    sender: { name: sender.name, address: from },
+    recipient: { name: recipient!.name, address: recipient!.address },
+    officeName,
+  };
   return {
-    raw, lock,
-    ...(lock === 'file' ? { file: { ...about, look: (await currentLook(context)).look, rules: await currentFileRules(context), template: pageTemplate(context) } } : {}),
+    raw,
+    lock,
+    ...(lock === 'file'
+      ? {
+          file: {
+            ...about,
+            look: (await currentLook(context)).look,
+            rules: await currentFileRules(context),
+            template: pageTemplate(context),
+          },
+        }
+      : {}),
     ...(asks && recipients.length === 1 ? { request: about } : {}),
   };
 }
 
-interface Author { sender: AccountRow; /** Which of their addresses they write from. */ from: string }
-interface Sealed extends JudgedCopy { seal: Seal }
+interface Author {
+  sender: AccountRow;
+  /** Which of their addresses they write from. */ from: string;
+}
+interface Sealed extends JudgedCopy {
+  seal: Seal;
+}
 
 /** @throws Problem `invalid-input` */
-async function requireSealed(context: Context, raw: Buffer, author: Author, copy: NewCopy, asks: boolean): Promise<Sealed> {
-  const judged = await context.threads.run('judgeCopy', await toJudge(context, raw, author, copy, asks)).catch(
-    unread(({ code }) => invalid(code === 'unreadable' ? 'The copy is no mail.' : 'The copy could not be looked at in the time there is.')),
-  );
+async function requireSealed(
+  context: Context,
+  raw: Buffer,
+  author: Author,
+  copy: NewCopy,
+  asks: boolean,
+): Promise<Sealed> {
+  const judged = await context.threads
+    .run('judgeCopy', await toJudge(context, raw, author, copy, asks))
+    .catch(
+      unread(({ code }) =>
+        invalid(
+          code === 'unreadable' ? 'The copy is no mail.' : 'The copy could not be looked at in the time there is.',
+        ),
+      ),
+    );
   const { seal } = judged;
-  if (seal === undefined) throw invalid(copy.lock === 'file' ? 'The copy is no mail around one locked file.' : 'The copy is neither encrypted nor signed.');
+  if (seal === undefined)
+    throw invalid(
+      copy.lock === 'file'
+        ? 'The copy is no mail around one locked file.'
+        : 'The copy is neither encrypted nor signed.',
+    );
   const [only, ...others] = judged.from ?? [];
-  if (only === undefined || others.length > 0 || addressKey(only) !== addressKey(author.from)) throw invalid('The copy does not come from your address.');
+  if (only === undefined || others.length > 0 || addressKey(only) !== addressKey(author.from))
+    throw invalid('The copy does not come from your address.');
   const known = new Set(judged.named.map(addressKey));
   const unnamed = copy.recipients.find(({ address }) => !known.has(addressKey(address)));
   if (unnamed !== undefined) throw invalid(`${unnamed.address} is not among the recipients in the copy’s head.`);
   return { ...judged, seal };
 }
 
-export interface ReadyCopy { copy: NewCopy; sha256: Buffer; size: number; /** Its Message-ID: what an answer will name. */ mailId: string }
+export interface ReadyCopy {
+  copy: NewCopy;
+  sha256: Buffer;
+  size: number;
+  /** Its Message-ID: what an answer will name. */ mailId: string;
+}
 
 /** Whether what would leave may leave so. */
 type Leave = (copy: Sealed) => void | Promise<void>;
 
-const byHandling = (context: Context, handling: Pick<Handling, 'copies' | 'clear' | 'textOpen'>): Leave => async ({ seal, legacy }) => {
-  if (legacy && !(await currentFileRules(context)).legacyAllowed) throw new Problem('below-preset', 400, 'The office does not allow the legacy cipher of ZIP files');
-  if (seal === 'text-open' && !handling.textOpen && !handling.clear) throw new Problem('below-preset', 400, 'Under this handling the text may not stay readable beside locked files');
-  if (seal === 'packed' && !handling.clear) throw new Problem('below-preset', 400, 'Under this handling nothing leaves without a lock');
-  if ((seal === 'encrypted' || seal === 'locked' || seal === 'text-open') && !handling.copies && !handling.clear) throw new Problem('below-preset', 400, 'Under this handling nobody gets a copy of their own');
-  if (seal === 'signed' && !handling.clear) throw new Problem('below-preset', 400, 'Under this handling nothing leaves readable');
-};
+const byHandling =
+  (context: Context, handling: Pick<Handling, 'copies' | 'clear' | 'textOpen'>): Leave =>
+  async ({ seal, legacy }) => {
+    if (legacy && !(await currentFileRules(context)).legacyAllowed)
+      throw new Problem('below-preset', 400, 'The office does not allow the legacy cipher of ZIP files');
+    if (seal === 'text-open' && !handling.textOpen && !handling.clear)
+      throw new Problem('below-preset', 400, 'Under this handling the text may not stay readable beside locked files');
+    if (seal === 'packed' && !handling.clear)
+      throw new Problem('below-preset', 400, 'Under this handling nothing leaves without a lock');
+    if ((seal === 'encrypted' || seal === 'locked' || seal === 'text-open') && !handling.copies && !handling.clear)
+      throw new Problem('below-preset', 400, 'Under this handling nobody gets a copy of their own');
+    if (seal === 'signed' && !handling.clear)
+      throw new Problem('below-preset', 400, 'Under this handling nothing leaves readable');
+  };
 
 /** A request for a signed message is readable by anybody, so it may say nothing else. */
 const asRequest: Leave = ({ seal, isRequest }) => {
@@ -88,16 +147,23 @@ const asRequest: Leave = ({ seal, isRequest }) => {
 };
 
 /** Before the transaction: everything that must be right about the copies. @throws Problem */
-export async function readyCopies(context: Context, author: Author, copies: readonly NewCopy[], mayLeave: Pick<Handling, 'copies' | 'clear' | 'textOpen'> | 'request'): Promise<ReadyCopy[]> {
+export async function readyCopies(
+  context: Context,
+  author: Author,
+  copies: readonly NewCopy[],
+  mayLeave: Pick<Handling, 'copies' | 'clear' | 'textOpen'> | 'request',
+): Promise<ReadyCopy[]> {
   const asks = mayLeave === 'request';
   const check = asks ? asRequest : byHandling(context, mayLeave);
   const ready: ReadyCopy[] = [];
   // One after another: each is a whole mail in memory.
   for (const copy of copies) {
-    for (const { address } of copy.recipients) if (!checkAddress(address).ok) throw invalid(`“${address}” is not a mail address.`);
+    for (const { address } of copy.recipients)
+      if (!checkAddress(address).ok) throw invalid(`“${address}” is not a mail address.`);
     const blob = await ownBlob(author.sender.id, copy.blobId);
     const size = Number(blob.size);
-    if (size > mailLimit(context.config.office.limits.maxBytes)) throw new Problem('too-large', 413, 'The message is larger than the office allows');
+    if (size > mailLimit(context.config.office.limits.maxBytes))
+      throw new Problem('too-large', 413, 'The message is larger than the office allows');
     await completeAndFrozen(context, blob);
     const judged = await requireSealed(context, await wholeBlob(context, copy.blobId, size), author, copy, asks);
     await check(judged);
@@ -106,23 +172,55 @@ export async function readyCopies(context: Context, author: Author, copies: read
   return ready;
 }
 
-export async function addCopies(context: Context, { sender, messageId, ready, leavesAt }: { sender: AccountRow; messageId: string; ready: readonly ReadyCopy[]; leavesAt: Date }, transaction: Transaction): Promise<void> {
+export async function addCopies(
+  context: Context,
+  {
+    sender,
+    messageId,
+    ready,
+    leavesAt,
+  }: { sender: AccountRow; messageId: string; ready: readonly ReadyCopy[]; leavesAt: Date },
+  transaction: Transaction,
+): Promise<void> {
   for (const { copy, sha256, size, mailId } of ready) {
-    await run(context.db, 'INSERT INTO copies (id, message_id, account_id, lock, blob_id, sha256, size, leaves_at, mail_id) VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9)', [copy.id, messageId, sender.id, copy.lock, copy.blobId, sha256, size, leavesAt, mailId], transaction);
+    await run(
+      context.db,
+      'INSERT INTO copies (id, message_id, account_id, lock, blob_id, sha256, size, leaves_at, mail_id) VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9)',
+      [copy.id, messageId, sender.id, copy.lock, copy.blobId, sha256, size, leavesAt, mailId],
+      transaction,
+    );
     for (const [position, { id, address, name, role }] of copy.recipients.entries()) {
-      await run(context.db, `INSERT INTO copy_recipients (id, copy_id, position, address, name, role, state) VALUES ($1, $2, $3, $4, $5, $6, 'waiting')`, [id, copy.id, position, address, name, role], transaction);
+      await run(
+        context.db,
+        `INSERT INTO copy_recipients (id, copy_id, position, address, name, role, state) VALUES ($1, $2, $3, $4, $5, $6, 'waiting')`,
+        [id, copy.id, position, address, name, role],
+        transaction,
+      );
       await context.jobs.deliverCopy(id, transaction, leavesAt);
     }
   }
 }
 
-interface Leased { copy_id: string; message_id: string; blob_id: string; size: string; sha256: Buffer; address: string; attempts: number }
+interface Leased {
+  copy_id: string;
+  message_id: string;
+  blob_id: string;
+  size: string;
+  sha256: Buffer;
+  address: string;
+  attempts: number;
+}
 
 /** Returns the seconds to wait before another try, or undefined when it is settled. */
 export async function deliverCopy(context: Context, id: string): Promise<number | undefined> {
   const now = context.clock();
-  const [waiting] = await rows<{ leaves_at: Date }>(context.db, `SELECT c.leaves_at FROM copy_recipients r JOIN copies c ON c.id = r.copy_id WHERE r.id = $1 AND r.state = 'waiting'`, [id]);
-  if (waiting !== undefined && waiting.leaves_at > now) return Math.ceil((waiting.leaves_at.getTime() - now.getTime()) / 1000);
+  const [waiting] = await rows<{ leaves_at: Date }>(
+    context.db,
+    `SELECT c.leaves_at FROM copy_recipients r JOIN copies c ON c.id = r.copy_id WHERE r.id = $1 AND r.state = 'waiting'`,
+    [id],
+  );
+  if (waiting !== undefined && waiting.leaves_at > now)
+    return Math.ceil((waiting.leaves_at.getTime() - now.getTime()) / 1000);
   const [row] = await rows<Leased>(
     context.db,
     `UPDATE copy_recipients r SET leased_until = $2, attempts = attempts + 1 FROM copies c
@@ -138,20 +236,51 @@ export async function deliverCopy(context: Context, id: string): Promise<number 
   }
   const result = await context.mail.send({ from: returnPath(context, id), to: row.address }, raw);
   if (result.outcome === 'later' && row.attempts < MAX_ATTEMPTS) {
-    await run(context.db, `UPDATE copy_recipients SET leased_until = NULL, answer = $2 WHERE id = $1 AND state = 'waiting'`, [id, result.answer]);
+    await run(
+      context.db,
+      `UPDATE copy_recipients SET leased_until = NULL, answer = $2 WHERE id = $1 AND state = 'waiting'`,
+      [id, result.answer],
+    );
     return Math.min(3600, 3 * 2 ** (row.attempts - 1));
   }
-  await settle(context, id, row, result.outcome === 'accepted' ? (result.junk ? 'junk' : 'accepted') : 'refused', result.answer);
+  await settle(
+    context,
+    id,
+    row,
+    result.outcome === 'accepted' ? (result.junk ? 'junk' : 'accepted') : 'refused',
+    result.answer,
+  );
   return undefined;
 }
 
-async function settle(context: Context, id: string, row: Pick<Leased, 'copy_id' | 'message_id' | 'address'>, state: 'accepted' | 'junk' | 'refused', answer: string): Promise<void> {
+async function settle(
+  context: Context,
+  id: string,
+  row: Pick<Leased, 'copy_id' | 'message_id' | 'address'>,
+  state: 'accepted' | 'junk' | 'refused',
+  answer: string,
+): Promise<void> {
   await context.db.transaction(async (transaction) => {
-    const settled = await run(context.db, `UPDATE copy_recipients SET state = $2, at = $3, answer = $4, leased_until = NULL WHERE id = $1 AND state = 'waiting'`, [id, state, context.clock(), answer], transaction);
+    const settled = await run(
+      context.db,
+      `UPDATE copy_recipients SET state = $2, at = $3, answer = $4, leased_until = NULL WHERE id = $1 AND state = 'waiting'`,
+      [id, state, context.clock(), answer],
+      transaction,
+    );
     if (settled === 0) return;
-    await record(context, { messageId: row.message_id, kind: `copy-${state}`, data: { address: row.address } }, transaction);
-    // Once nobody waits for it any more, the mail itself is not kept: the sender's own copy lies sealed with the message.
-    await run(context.db, `DELETE FROM blobs WHERE id = (SELECT blob_id FROM copies WHERE id = $1) AND NOT EXISTS (SELECT 1 FROM copy_recipients WHERE copy_id = $1 AND state = 'waiting')`, [row.copy_id], transaction);
+    await record(
+      context,
+      { messageId: row.message_id, kind: `copy-${state}`, data: { address: row.address } },
+      transaction,
+    );
+    // Once nobody waits for it any more, the mail itself is not kept: the sender's own copy lies sealed with the
+    // message.
+    await run(
+      context.db,
+      `DELETE FROM blobs WHERE id = (SELECT blob_id FROM copies WHERE id = $1) AND NOT EXISTS (SELECT 1 FROM copy_recipients WHERE copy_id = $1 AND state = 'waiting')`,
+      [row.copy_id],
+      transaction,
+    );
   });
   context.log.info('copy', { id, state });
 }
@@ -165,26 +294,75 @@ export async function copyBounced(context: Context, id: string, answer: string):
       [id, context.clock(), answer.slice(0, 300), reportedSince(context)],
       transaction,
     );
-    if (row !== undefined) await record(context, { messageId: row.message_id, kind: 'copy-bounced', data: { address: row.address } }, transaction);
+    if (row !== undefined)
+      await record(
+        context,
+        { messageId: row.message_id, kind: 'copy-bounced', data: { address: row.address } },
+        transaction,
+      );
   });
 }
 
 /** The mails themselves, as they were recorded when they left. */
-export async function copyMailsOf(context: Context, messageId: string): Promise<{ id: string; lock: SentCopy['lock']; size: number; sha256: Uint8Array<ArrayBuffer>; mailId: string; addresses: string[] }[]> {
-  const found = await rows<{ id: string; lock: SentCopy['lock']; size: string; sha256: Buffer; mail_id: string; addresses: string[] }>(
+export async function copyMailsOf(
+  context: Context,
+  messageId: string,
+): Promise<
+  {
+    id: string;
+    lock: SentCopy['lock'];
+    size: number;
+    sha256: Uint8Array<ArrayBuffer>;
+    mailId: string;
+    addresses: string[];
+  }[]
+> {
+  const found = await rows<{
+    id: string;
+    lock: SentCopy['lock'];
+    size: string;
+    sha256: Buffer;
+    mail_id: string;
+    addresses: string[];
+  }>(
     context.db,
     'SELECT c.id, c.lock, c.size, c.sha256, c.mail_id, array_agg(r.address ORDER BY r.position) AS addresses FROM copies c JOIN copy_recipients r ON r.copy_id = c.id WHERE c.message_id = $1 GROUP BY c.id ORDER BY c.id',
     [messageId],
   );
-  return found.map(({ id, lock, size, sha256, mail_id, addresses }) => ({ id, lock, size: Number(size), sha256: new Uint8Array(sha256), mailId: mail_id, addresses }));
+  return found.map(({ id, lock, size, sha256, mail_id, addresses }) => ({
+    id,
+    lock,
+    size: Number(size),
+    sha256: new Uint8Array(sha256),
+    mailId: mail_id,
+    addresses,
+  }));
 }
 
-interface CopyRow { id: string; message_id: string; lock: SentCopy['lock']; address: string; name: string; role: SentCopy['role']; state: SentCopy['state']; at: Date | null; answer: string | null }
+interface CopyRow {
+  id: string;
+  message_id: string;
+  lock: SentCopy['lock'];
+  address: string;
+  name: string;
+  role: SentCopy['role'];
+  state: SentCopy['state'];
+  at: Date | null;
+  answer: string | null;
+}
 
 /** What went to whom as a copy, by message. */
 export async function copiesOf(context: Context, messageIds: readonly string[]): Promise<Map<string, SentCopy[]>> {
-  const found = await rows<CopyRow>(context.db, 'SELECT r.id, c.message_id, c.lock, r.address, r.name, r.role, r.state, r.at, r.answer FROM copies c JOIN copy_recipients r ON r.copy_id = c.id WHERE c.message_id = ANY($1) ORDER BY r.position', [messageIds]);
+  const found = await rows<CopyRow>(
+    context.db,
+    'SELECT r.id, c.message_id, c.lock, r.address, r.name, r.role, r.state, r.at, r.answer FROM copies c JOIN copy_recipients r ON r.copy_id = c.id WHERE c.message_id = ANY($1) ORDER BY r.position',
+    [messageIds],
+  );
   const grouped = new Map<string, SentCopy[]>();
-  for (const { message_id, at, answer, ...copy } of found) grouped.set(message_id, [...(grouped.get(message_id) ?? []), { ...copy, ...(at === null ? {} : { at }), ...(answer === null ? {} : { answer }) }]);
+  for (const { message_id, at, answer, ...copy } of found)
+    grouped.set(message_id, [
+      ...(grouped.get(message_id) ?? []),
+      { ...copy, ...(at === null ? {} : { at }), ...(answer === null ? {} : { answer }) },
+    ]);
   return grouped;
 }

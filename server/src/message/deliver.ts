@@ -1,4 +1,6 @@
-/** Delivering one notice: leased, so that two processes never send it both; its Message-ID stays the same on every try. */
+/**
+ * Delivering one notice: leased, so that two processes never send it both; its Message-ID stays the same on every try.
+ */
 import { createHash } from 'node:crypto';
 import { wayFor } from '@under-lock/core/locks/file/rules';
 import { noticeLink } from '@under-lock/core/locks/room/grant';
@@ -53,20 +55,40 @@ const lease = async (context: Context, outboxId: string): Promise<Leased | undef
          -- Names that readers gave others say nothing here: whoever is passed something on is told by whom, and not what they are to be called.
          CASE WHEN s.id IS NULL THEN a.name WHEN s.parent_id IS NULL THEN s.name ELSE '' END AS sender_name, coalesce(s.address, m.sender_address, a.address) AS sender_address, s.id IS NOT NULL AS from_reader,
          (SELECT CASE WHEN p.parent_id IS NULL THEN p.name ELSE '' END FROM grants p WHERE p.id = g.parent_id) AS parent_name, (SELECT p.address FROM grants p WHERE p.id = g.parent_id) AS parent_address`,
-      [outboxId, new Date(context.clock().getTime() + LEASE_MS), context.clock(), new Date(context.clock().getTime() + LARGE_LEASE_MS)],
+      [
+        outboxId,
+        new Date(context.clock().getTime() + LEASE_MS),
+        context.clock(),
+        new Date(context.clock().getTime() + LARGE_LEASE_MS),
+      ],
     )
   )[0];
 
-/** What a notice brings along as a file: the content as it is held, under the ending that the recipient's gateway lets through. */
-async function carriedBy(context: Context, { address, content_blob_id, content_size }: Leased): Promise<{ page: NonNullable<Notice['carried']>; sealed: Buffer }> {
+/**
+ * What a notice brings along as a file: the content as it is held, under the ending that the recipient's gateway lets
+ * through.
+ */
+async function carriedBy(
+  context: Context,
+  { address, content_blob_id, content_size }: Leased,
+): Promise<{ page: NonNullable<Notice['carried']>; sealed: Buffer }> {
   if (content_blob_id === null) throw new Error('The content of an access that is held has been deleted');
-  const { way: { extension } } = wayFor(await currentFileRules(context), address, undefined);
-  return { page: extension === undefined ? {} : { extension }, sealed: await wholeBlob(context, content_blob_id, Number(content_size)) };
+  const {
+    way: { extension },
+  } = wayFor(await currentFileRules(context), address, undefined);
+  return {
+    page: extension === undefined ? {} : { extension },
+    sealed: await wholeBlob(context, content_blob_id, Number(content_size)),
+  };
 }
 
 /** Returns the seconds to wait before another try, or undefined when it is settled. */
 export async function deliverNotice(context: Context, outboxId: string): Promise<number | undefined> {
-  const [waiting] = await rows<{ created_at: Date }>(context.db, `SELECT created_at FROM outbox WHERE id = $1 AND state = 'waiting'`, [outboxId]);
+  const [waiting] = await rows<{ created_at: Date }>(
+    context.db,
+    `SELECT created_at FROM outbox WHERE id = $1 AND state = 'waiting'`,
+    [outboxId],
+  );
   const early = waiting === undefined ? 0 : waiting.created_at.getTime() - context.clock().getTime();
   if (early > 0) return Math.ceil(early / 1000);
   const row = await lease(context, outboxId);
@@ -76,20 +98,38 @@ export async function deliverNotice(context: Context, outboxId: string): Promise
   const share = await context.secrets.openBytes(row.sealed_share, readerShareContext(outboxId));
   const carried = row.carried ? await carriedBy(context, row) : undefined;
   const shareInLink = share.length === 0 ? undefined : share;
-  const raw = buildNotice({
-    messageId: row.message_id_header, date: row.created_at, officeName: office.name, sender: { name: row.sender_name, address: row.sender_address },
-    ...(row.parent_address === null ? {} : { passedOnBy: { name: row.parent_name ?? '', address: row.parent_address } }),
-    ...(row.from_reader || row.parent_address !== null ? { from: { name: office.name, address: `reading-room@${office.mailDomain}` } } : {}),
-    recipient: { name: row.parent_address === null ? row.name : '', address: row.address }, closesAt: row.closes_at, zone: office.calendar.zone, check: { kind: row.check_kind, hint: row.check_hint, question: row.asks_question },
-    link: noticeLink(roomOrigin, row.grant_id, shareInLink, row.carried), language: row.language, look,
-    ...(carried === undefined ? {} : { carried: carried.page }),
-  }, carried?.sealed);
+  const raw = buildNotice(
+    {
+      messageId: row.message_id_header,
+      date: row.created_at,
+      officeName: office.name,
+      sender: { name: row.sender_name, address: row.sender_address },
+      ...(row.parent_address === null
+        ? {}
+        : { passedOnBy: { name: row.parent_name ?? '', address: row.parent_address } }),
+      ...(row.from_reader || row.parent_address !== null
+        ? { from: { name: office.name, address: `reading-room@${office.mailDomain}` } }
+        : {}),
+      recipient: { name: row.parent_address === null ? row.name : '', address: row.address },
+      closesAt: row.closes_at,
+      zone: office.calendar.zone,
+      check: { kind: row.check_kind, hint: row.check_hint, question: row.asks_question },
+      link: noticeLink(roomOrigin, row.grant_id, shareInLink, row.carried),
+      language: row.language,
+      look,
+      ...(carried === undefined ? {} : { carried: carried.page }),
+    },
+    carried?.sealed,
+  );
   share.fill(0);
   const result = await context.mail.send({ from: returnPath(context, outboxId), to: row.address }, raw);
   const giveUp = result.outcome === 'later' && row.attempts >= MAX_ATTEMPTS;
   if (result.outcome === 'later' && !giveUp) {
     await run(context.db, `UPDATE outbox SET leased_until = NULL WHERE id = $1 AND state = 'waiting'`, [outboxId]);
-    await run(context.db, `UPDATE grants SET notice_answer = $2 WHERE id = $1 AND notice_state = 'waiting'`, [row.grant_id, result.answer]);
+    await run(context.db, `UPDATE grants SET notice_answer = $2 WHERE id = $1 AND notice_state = 'waiting'`, [
+      row.grant_id,
+      result.answer,
+    ]);
     return Math.min(3600, 3 * 2 ** (row.attempts - 1));
   }
   const accepted = result.outcome === 'accepted';
@@ -100,11 +140,23 @@ export async function deliverNotice(context: Context, outboxId: string): Promise
     const settled = await run(
       context.db,
       `UPDATE outbox SET state = $2, sealed_share = NULL, sha256 = $3, delivered_at = $4, look_id = $5, extension = $6, leased_until = NULL WHERE id = $1 AND state = 'waiting'`,
-      [outboxId, accepted ? 'delivered' : 'failed', accepted ? createHash('sha256').update(raw).digest() : null, accepted ? context.clock() : null, lookId, carried?.page.extension ?? null],
+      [
+        outboxId,
+        accepted ? 'delivered' : 'failed',
+        accepted ? createHash('sha256').update(raw).digest() : null,
+        accepted ? context.clock() : null,
+        lookId,
+        carried?.page.extension ?? null,
+      ],
       transaction,
     );
     if (settled === 0) return; // withdrawn while it was under way
-    await run(context.db, 'UPDATE grants SET notice_state = $2, notice_at = $3, notice_answer = $4 WHERE id = $1', [row.grant_id, state, context.clock(), result.answer], transaction);
+    await run(
+      context.db,
+      'UPDATE grants SET notice_state = $2, notice_at = $3, notice_answer = $4 WHERE id = $1',
+      [row.grant_id, state, context.clock(), result.answer],
+      transaction,
+    );
     await record(context, { messageId: row.message_id, grantId: row.grant_id, kind: `notice-${state}` }, transaction);
   });
   context.log.info('notice', { outboxId, state });
@@ -112,9 +164,13 @@ export async function deliverNotice(context: Context, outboxId: string): Promise
 }
 
 /** Reports about what left before are nobody's. */
-export const reportedSince = (context: Context): Date => new Date(context.clock().getTime() - REPORTED_WITHIN_DAYS * 86_400_000);
+export const reportedSince = (context: Context): Date =>
+  new Date(context.clock().getTime() - REPORTED_WITHIN_DAYS * 86_400_000);
 
-/** A delivery report (RFC 3464) said that a notice did not arrive. Unknown numbers are ignored: anybody may write to this door. */
+/**
+ * A delivery report (RFC 3464) said that a notice did not arrive. Unknown numbers are ignored: anybody may write to
+ * this door.
+ */
 export async function noticeBounced(context: Context, outboxId: string, answer: string): Promise<void> {
   await context.db.transaction(async (transaction) => {
     const [row] = await rows<{ grant_id: string; message_id: string }>(
@@ -124,6 +180,7 @@ export async function noticeBounced(context: Context, outboxId: string, answer: 
       [outboxId, context.clock(), answer.slice(0, 300), reportedSince(context)],
       transaction,
     );
-    if (row !== undefined) await record(context, { messageId: row.message_id, grantId: row.grant_id, kind: 'notice-bounced' }, transaction);
+    if (row !== undefined)
+      await record(context, { messageId: row.message_id, grantId: row.grant_id, kind: 'notice-bounced' }, transaction);
   });
 }

@@ -1,4 +1,7 @@
-/** The desk: what needs the worker, and what can still be read by whom until when. Both read only accesses that are held, through a partial index, however much was ever sent. */
+/**
+ * The desk: what needs the worker, and what can still be read by whom until when. Both read only accesses that are
+ * held, through a partial index, however much was ever sent.
+ */
 import { type getDesk, type Grant, type NEED_KINDS, type SentCopy } from '@under-lock/contract/message';
 import { type Reply } from '@under-lock/contract/client';
 import { PASSCODE_BUDGET } from '@under-lock/core/identity/passcode';
@@ -27,7 +30,10 @@ const isZone = (zone: string): boolean => {
   }
 };
 
-async function findNeeds(context: Context, accountId: string): Promise<{ id: string; kind: NeedKind; sent_at: Date }[]> {
+async function findNeeds(
+  context: Context,
+  accountId: string,
+): Promise<{ id: string; kind: NeedKind; sent_at: Date }[]> {
   const now = context.clock();
   const unopenedSince = new Date(now.getTime() - context.config.office.unopenedAfterDays * 86_400_000);
   return rows(
@@ -50,7 +56,10 @@ async function findNeeds(context: Context, accountId: string): Promise<{ id: str
   );
 }
 
-/** Long enough to be seen, short enough not to stay for ever: nothing more can be done about a copy than to send it anew. */
+/**
+ * Long enough to be seen, short enough not to stay for ever: nothing more can be done about a copy than to send it
+ * anew.
+ */
 const FAILED_SHOWN_MS = 14 * 86_400_000;
 type FailedCopy = Omit<SentCopy, 'at'> & { message_id: string; sent_at: Date; at: Date };
 
@@ -62,9 +71,20 @@ const failedCopies = (context: Context, accountId: string): Promise<FailedCopy[]
     [accountId, new Date(context.clock().getTime() - FAILED_SHOWN_MS)],
   );
 
-interface OpenRow { message_id: string; sent_at: Date; closes_at: Date; readers: number; opened: number; names: string[] }
+interface OpenRow {
+  message_id: string;
+  sent_at: Date;
+  closes_at: Date;
+  readers: number;
+  opened: number;
+  names: string[];
+}
 
-export async function desk(context: Context, accountId: string, zone = context.config.office.calendar.zone): Promise<Reply<typeof getDesk>> {
+export async function desk(
+  context: Context,
+  accountId: string,
+  zone = context.config.office.calendar.zone,
+): Promise<Reply<typeof getDesk>> {
   if (!isZone(zone)) throw invalid('This time zone is not known.');
   const now = context.clock();
   const [needs, failed, answers, ending, open, perDay, unread] = await Promise.all([
@@ -91,10 +111,28 @@ export async function desk(context: Context, accountId: string, zone = context.c
   ]);
   const shownNeeds = needs.slice(0, SHOWN_NEEDS);
   const shownOpen = open.slice(0, SHOWN_OPEN);
-  const grants = new Map((await GrantRow.findAll({ where: { id: shownNeeds.map(({ id }) => id) } })).map((row) => [row.id, row]));
-  const seen = seenIn(await GrantRow.findAll({ attributes: [...OPENINGS], where: { messageId: [...new Set([...grants.values()].map(({ messageId }) => messageId))] } }));
-  const messageIds = [...new Set([...shownOpen.map((row) => row.message_id), ...[...grants.values()].map((row) => row.messageId), ...failed.map((row) => row.message_id)])];
-  const summaries = new Map((await VaultItemRow.findAll({ where: { accountId, kind: 'sent', id: messageIds } })).map((row) => [row.id, new Uint8Array(row.sealed)]));
+  const grants = new Map(
+    (await GrantRow.findAll({ where: { id: shownNeeds.map(({ id }) => id) } })).map((row) => [row.id, row]),
+  );
+  const seen = seenIn(
+    await GrantRow.findAll({
+      attributes: [...OPENINGS],
+      where: { messageId: [...new Set([...grants.values()].map(({ messageId }) => messageId))] },
+    }),
+  );
+  const messageIds = [
+    ...new Set([
+      ...shownOpen.map((row) => row.message_id),
+      ...[...grants.values()].map((row) => row.messageId),
+      ...failed.map((row) => row.message_id),
+    ]),
+  ];
+  const summaries = new Map(
+    (await VaultItemRow.findAll({ where: { accountId, kind: 'sent', id: messageIds } })).map((row) => [
+      row.id,
+      new Uint8Array(row.sealed),
+    ]),
+  );
   const summary = (id: string): Uint8Array<ArrayBuffer> => summaries.get(id) ?? new Uint8Array(0);
   return {
     needs: shownNeeds.flatMap(({ id, kind, sent_at }) => {
@@ -104,10 +142,23 @@ export async function desk(context: Context, accountId: string, zone = context.c
       return [{ kind, messageId: row.messageId, grant, summary: summary(row.messageId), sentAt: sent_at }];
     }),
     needsTotal: needs.length + failed.length + answers.length + ending.length,
-    copiesFailed: failed.map(({ message_id, sent_at, at, ...copy }) => ({ messageId: message_id, sentAt: sent_at, summary: summary(message_id), copy: { ...copy, at } })),
+    copiesFailed: failed.map(({ message_id, sent_at, at, ...copy }) => ({
+      messageId: message_id,
+      sentAt: sent_at,
+      summary: summary(message_id),
+      copy: { ...copy, at },
+    })),
     answers,
     runningOut: ending,
-    open: shownOpen.map((row) => ({ messageId: row.message_id, sentAt: row.sent_at, closesAt: row.closes_at, readers: row.readers, opened: row.opened, names: row.names, summary: summary(row.message_id) })),
+    open: shownOpen.map((row) => ({
+      messageId: row.message_id,
+      sentAt: row.sent_at,
+      closesAt: row.closes_at,
+      readers: row.readers,
+      opened: row.opened,
+      names: row.names,
+      summary: summary(row.message_id),
+    })),
     openTotal: open.length,
     unread,
     accessTotal: open.reduce((sum, row) => sum + row.readers, 0),

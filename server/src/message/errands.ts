@@ -1,15 +1,32 @@
-/** Mails beside the notice: reminders before closing, and receipts to the sender. Neither holds a link or anything of the content. */
+/**
+ * Mails beside the notice: reminders before closing, and receipts to the sender. Neither holds a link or anything of
+ * the content.
+ */
 import { buildReceipt, buildReminder } from '@under-lock/core/notice/notice';
 import { type Context } from '../context';
 import { rows, run } from '../data/database';
 import { record } from './grants';
 
-const readingRoom = ({ config: { office } }: Context) => ({ name: office.name, address: `reading-room@${office.mailDomain}` });
+const readingRoom = ({ config: { office } }: Context) => ({
+  name: office.name,
+  address: `reading-room@${office.mailDomain}`,
+});
 
-interface Due { id: string; message_id: string; name: string; address: string; closes_at: Date; notice_at: Date; sender_name: string; sender_address: string; language: string }
+interface Due {
+  id: string;
+  message_id: string;
+  name: string;
+  address: string;
+  closes_at: Date;
+  notice_at: Date;
+  sender_name: string;
+  sender_address: string;
+  language: string;
+}
 
 /**
- * Reminds whoever has not opened what closes within their message's hours, once. The row is marked before the mail goes, so that two processes
+ * Reminds whoever has not opened what closes within their message's hours, once. The row is marked before the mail
+ * goes, so that two processes
  * never remind twice, and unmarked when the mail host can't take it now.
  */
 export async function remindDue(context: Context): Promise<void> {
@@ -31,18 +48,39 @@ export async function remindDue(context: Context): Promise<void> {
   const { office } = context.config;
   for (const one of due) {
     const raw = buildReminder({
-      messageId: `reminder-${one.id}@${office.mailDomain}`, date: now, officeName: office.name, from: readingRoom(context), to: { name: one.name, address: one.address }, language: one.language,
-      sender: { name: one.sender_name, address: one.sender_address }, closesAt: one.closes_at, zone: office.calendar.zone, noticeAt: one.notice_at,
+      messageId: `reminder-${one.id}@${office.mailDomain}`,
+      date: now,
+      officeName: office.name,
+      from: readingRoom(context),
+      to: { name: one.name, address: one.address },
+      language: one.language,
+      sender: { name: one.sender_name, address: one.sender_address },
+      closesAt: one.closes_at,
+      zone: office.calendar.zone,
+      noticeAt: one.notice_at,
     });
     const { outcome } = await context.mail.send({ from: `bounce@${office.mailDomain}`, to: one.address }, raw);
     if (outcome === 'later') await run(context.db, 'UPDATE grants SET reminded_at = NULL WHERE id = $1', [one.id]);
-    else if (outcome === 'accepted') await record(context, { messageId: one.message_id, grantId: one.id, kind: 'reminded' });
+    else if (outcome === 'accepted')
+      await record(context, { messageId: one.message_id, grantId: one.id, kind: 'reminded' });
   }
 }
 
-/** Mails the sender that an access was opened. Returns the seconds to wait before another try, or undefined when it is settled. */
+/**
+ * Mails the sender that an access was opened. Returns the seconds to wait before another try, or undefined when it is
+ * settled.
+ */
 export async function sendReceipt(context: Context, grantId: string): Promise<number | undefined> {
-  const [row] = await rows<{ message_id: string; name: string; address: string; first_opened_at: Date | null; reference: string; sender_name: string; sender_address: string; sent: boolean }>(
+  const [row] = await rows<{
+    message_id: string;
+    name: string;
+    address: string;
+    first_opened_at: Date | null;
+    reference: string;
+    sender_name: string;
+    sender_address: string;
+    sent: boolean;
+  }>(
     context.db,
     `SELECT g.message_id, g.name, g.address, g.first_opened_at, m.reference, a.name AS sender_name, a.address AS sender_address,
        EXISTS (SELECT 1 FROM events e WHERE e.grant_id = g.id AND e.kind = 'receipt-sent') AS sent
@@ -52,8 +90,17 @@ export async function sendReceipt(context: Context, grantId: string): Promise<nu
   if (row === undefined || row.first_opened_at === null || row.sent) return undefined;
   const { office, origin } = context.config;
   const raw = buildReceipt({
-    messageId: `receipt-${grantId}@${office.mailDomain}`, date: context.clock(), officeName: office.name, from: readingRoom(context), to: { name: row.sender_name, address: row.sender_address }, language: 'en',
-    reader: { name: row.name, address: row.address }, openedAt: row.first_opened_at, zone: office.calendar.zone, reference: row.reference, link: `${origin}/mail/${row.message_id}`,
+    messageId: `receipt-${grantId}@${office.mailDomain}`,
+    date: context.clock(),
+    officeName: office.name,
+    from: readingRoom(context),
+    to: { name: row.sender_name, address: row.sender_address },
+    language: 'en',
+    reader: { name: row.name, address: row.address },
+    openedAt: row.first_opened_at,
+    zone: office.calendar.zone,
+    reference: row.reference,
+    link: `${origin}/mail/${row.message_id}`,
   });
   const { outcome } = await context.mail.send({ from: `bounce@${office.mailDomain}`, to: row.sender_address }, raw);
   if (outcome === 'later') return 60;

@@ -2,13 +2,21 @@
 import { UniqueConstraintError } from 'sequelize';
 import { Problem } from '../problem';
 
-export interface MadeBefore { sentAt: Date; already: true }
+export interface MadeBefore {
+  sentAt: Date;
+  already: true;
+}
 
 /**
- * Makes a message, or finds it made. `before` looks for an earlier try that said the same (and throws when it said something else); two tries at
+ * Makes a message, or finds it made. `before` looks for an earlier try that said the same (and throws when it said
+ * something else); two tries at
  * once meet at the key, and the second finds the first's message. @throws Problem `conflict`
  */
-export async function once(before: () => Promise<MadeBefore | undefined>, make: () => Promise<Date>, what: string): Promise<{ sentAt: Date; already: boolean }> {
+export async function once(
+  before: () => Promise<MadeBefore | undefined>,
+  make: () => Promise<Date>,
+  what: string,
+): Promise<{ sentAt: Date; already: boolean }> {
   const earlier = await before();
   if (earlier !== undefined) return earlier;
   try {

@@ -8,7 +8,14 @@ import { endGrants } from './grants';
 const MAX_READERS = 5000;
 
 export async function listReaders(context: Context, accountId: string): Promise<OpenReader[]> {
-  const found = await rows<{ address: string; name: string; accesses: number; opened: number; messages: number; latest: Date }>(
+  const found = await rows<{
+    address: string;
+    name: string;
+    accesses: number;
+    opened: number;
+    messages: number;
+    latest: Date;
+  }>(
     context.db,
     `SELECT lower(g.address) AS address, (array_agg(g.name ORDER BY (g.name = ''), m.sent_at DESC))[1] AS name, count(*)::int AS accesses, count(*) FILTER (WHERE g.open_count > 0)::int AS opened,
        count(DISTINCT g.message_id)::int AS messages, max(g.closes_at) AS latest
@@ -19,7 +26,11 @@ export async function listReaders(context: Context, accountId: string): Promise<
   return found;
 }
 
-export async function withdrawFromReaders(context: Context, accountId: string, addresses: string[]): Promise<{ withdrawn: number; hadOpened: number; messages: number }> {
+export async function withdrawFromReaders(
+  context: Context,
+  accountId: string,
+  addresses: string[],
+): Promise<{ withdrawn: number; hadOpened: number; messages: number }> {
   const keys = addresses.map(addressKey);
   return context.db.transaction(async (transaction) => {
     const held = await rows<{ id: string }>(
@@ -29,6 +40,10 @@ export async function withdrawFromReaders(context: Context, accountId: string, a
       transaction,
     );
     const ended = await endGrants(context, held, { state: 'withdrawn', at: context.clock() }, transaction);
-    return { withdrawn: ended.length, hadOpened: ended.filter(({ hadOpened }) => hadOpened).length, messages: new Set(ended.map(({ messageId }) => messageId)).size };
+    return {
+      withdrawn: ended.length,
+      hadOpened: ended.filter(({ hadOpened }) => hadOpened).length,
+      messages: new Set(ended.map(({ messageId }) => messageId)).size,
+    };
   });
 }

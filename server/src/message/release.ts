@@ -29,11 +29,21 @@ export interface HeldGrant {
   carried: boolean;
 }
 
-/** Who asks: somebody in the reading room, whose session says who they are; or the account of a colleague the share was sealed to. */
+/**
+ * Who asks: somebody in the reading room, whose session says who they are; or the account of a colleague the share was
+ * sealed to.
+ */
 export type Reader = { kind: 'room' } | { kind: 'account'; accountId: string };
 
-/** The handling as it holds for one reader: what came from outside carries its writer's terms for colleagues, and the message's own for everybody else. */
-export const handlingFor = <Terms extends HandlingTerms>(terms: Terms, reader: Reader['kind'], fromOutside: boolean): Terms => (reader === 'account' && fromOutside ? asItsWriterMeant(terms) : terms);
+/**
+ * The handling as it holds for one reader: what came from outside carries its writer's terms for colleagues, and the
+ * message's own for everybody else.
+ */
+export const handlingFor = <Terms extends HandlingTerms>(
+  terms: Terms,
+  reader: Reader['kind'],
+  fromOutside: boolean,
+): Terms => (reader === 'account' && fromOutside ? asItsWriterMeant(terms) : terms);
 
 /** @throws Problem `grant-closed`, `grant-withdrawn` */
 export function requireOpen(state: GrantRow['state'], closesAt: Date, now: Date): void {
@@ -42,10 +52,17 @@ export function requireOpen(state: GrantRow['state'], closesAt: Date, now: Date)
 }
 
 /**
- * The grant and its message if they can be read now, in one query; locked when a transaction is given. Read without a lock it is still
- * all or nothing: ending an access takes its shares in one transaction. @throws Problem `not-found`, `grant-closed`, `grant-withdrawn`
+ * The grant and its message if they can be read now, in one query; locked when a transaction is given. Read without a
+ * lock it is still
+ * all or nothing: ending an access takes its shares in one transaction. @throws Problem `not-found`, `grant-closed`,
+ * `grant-withdrawn`
  */
-export async function heldFor(context: Context, reader: Reader, id: string, transaction?: Transaction): Promise<HeldGrant> {
+export async function heldFor(
+  context: Context,
+  reader: Reader,
+  id: string,
+  transaction?: Transaction,
+): Promise<HeldGrant> {
   const [row] = await rows<HeldGrant & { state: GrantRow['state']; from_outside: boolean }>(
     context.db,
     `SELECT g.id, g.message_id, g.name, g.address, g.state, g.closes_at, g.house_share, g.wrapped_key, g.sealed_share, g.open_count, g.last_opened_at, g.unread, m.receipt, m.handling, m.size, m.content_blob_id, g.carried, m.sender_grant_id IS NOT NULL AS from_outside
@@ -61,7 +78,12 @@ export async function heldFor(context: Context, reader: Reader, id: string, tran
 
 /** Counts an opening of a locked grant. */
 export async function countOpening(context: Context, grant: HeldGrant, transaction: Transaction): Promise<void> {
-  await run(context.db, 'UPDATE grants SET open_count = open_count + 1, first_opened_at = coalesce(first_opened_at, $2), last_opened_at = $2, unread = false WHERE id = $1', [grant.id, context.clock()], transaction);
+  await run(
+    context.db,
+    'UPDATE grants SET open_count = open_count + 1, first_opened_at = coalesce(first_opened_at, $2), last_opened_at = $2, unread = false WHERE id = $1',
+    [grant.id, context.clock()],
+    transaction,
+  );
   await record(context, { messageId: grant.message_id, grantId: grant.id, kind: 'opened' }, transaction);
   if (grant.receipt && grant.open_count === 0) await context.jobs.sendReceipt(grant.id, transaction);
 }
@@ -77,7 +99,11 @@ export const released = async (context: Context, grant: HeldGrant) => ({
 });
 
 /** @throws Problem `not-found` also for a carried page, whose content nobody has but its reader */
-export async function readHeldPart(context: Context, { content_blob_id, carried }: HeldGrant, index: number): Promise<Bytes> {
+export async function readHeldPart(
+  context: Context,
+  { content_blob_id, carried }: HeldGrant,
+  index: number,
+): Promise<Bytes> {
   if (carried) throw notFound('The content');
   if (content_blob_id === null) throw notFound('The content');
   return readPart(context, content_blob_id, index);
@@ -88,6 +114,7 @@ const rightFor = { saved: 'save', printed: 'print' } as const;
 
 /** Records that a reader saves or prints. @throws Problem `right-not-given` */
 export async function recordUse(context: Context, grant: HeldGrant, what: Use): Promise<void> {
-  if (!grant.handling.rights[rightFor[what]]) throw new Problem('right-not-given', 403, 'The sender does not allow this');
+  if (!grant.handling.rights[rightFor[what]])
+    throw new Problem('right-not-given', 403, 'The sender does not allow this');
   await record(context, { messageId: grant.message_id, grantId: grant.id, kind: what });
 }

@@ -1,4 +1,7 @@
-/** Looks keys up for browsers: the office's own people here, others by Web Key Directory at their own domain, then in the key directory. Judges nothing. */
+/**
+ * Looks keys up for browsers: the office's own people here, others by Web Key Directory at their own domain, then in
+ * the key directory. Judges nothing.
+ */
 import { type KeySource } from '@under-lock/contract/openpgp';
 import { hkpUrl, wkdUrls } from '@under-lock/core/openpgp/discovery';
 import { addressKey } from '@under-lock/core/people/address';
@@ -6,16 +9,30 @@ import { type Context } from '../context';
 import { askDoor, fetchOutside, WebError } from '../certificate/web';
 import { publishedFor } from './published';
 
-export interface KeyWanted { address?: string | undefined; fingerprint?: string | undefined }
-export interface KeyFound { index: number; source: KeySource; key: Uint8Array<ArrayBuffer> }
+export interface KeyWanted {
+  address?: string | undefined;
+  fingerprint?: string | undefined;
+}
+export interface KeyFound {
+  index: number;
+  source: KeySource;
+  key: Uint8Array<ArrayBuffer>;
+}
 
 const MAX_BYTES = 512 * 1024;
 const AT_ONCE = 8;
 
 /** Undefined when there is none; a place that can't be asked is put down. */
-async function fetched(context: Context, url: string, failed: Set<string>, fromDirectory = false): Promise<Uint8Array<ArrayBuffer> | undefined> {
+async function fetched(
+  context: Context,
+  url: string,
+  failed: Set<string>,
+  fromDirectory = false,
+): Promise<Uint8Array<ArrayBuffer> | undefined> {
   try {
-    return new Uint8Array(await (fromDirectory ? askDoor(context, 'keys', url, MAX_BYTES) : fetchOutside(context, url, MAX_BYTES)));
+    return new Uint8Array(
+      await (fromDirectory ? askDoor(context, 'keys', url, MAX_BYTES) : fetchOutside(context, url, MAX_BYTES)),
+    );
   } catch (error) {
     if (!(error instanceof WebError)) throw error;
     // No such key, or no directory under that name: an answer, not a failure.
@@ -24,7 +41,8 @@ async function fetched(context: Context, url: string, failed: Set<string>, fromD
   }
 }
 
-const isOurs = ({ config }: Context, address: string): boolean => addressKey(address).endsWith(`@${config.office.mailDomain}`);
+const isOurs = ({ config }: Context, address: string): boolean =>
+  addressKey(address).endsWith(`@${config.office.mailDomain}`);
 
 async function byAddress(context: Context, address: string, failed: Set<string>): Promise<Omit<KeyFound, 'index'>[]> {
   if (isOurs(context, address)) return (await publishedFor(context, address)).map((key) => ({ source: 'office', key }));
@@ -36,7 +54,11 @@ async function byAddress(context: Context, address: string, failed: Set<string>)
   return key === undefined ? [] : [{ source: 'directory', key }];
 }
 
-async function find(context: Context, { address, fingerprint }: KeyWanted, failed: Set<string>): Promise<Omit<KeyFound, 'index'>[]> {
+async function find(
+  context: Context,
+  { address, fingerprint }: KeyWanted,
+  failed: Set<string>,
+): Promise<Omit<KeyFound, 'index'>[]> {
   const found = address === undefined ? [] : await byAddress(context, address, failed);
   if (fingerprint === undefined || found.some(({ source }) => source === 'directory')) return found;
   // A revocation is often in the directory only: whoever lost the key has lost their domain's place, too.
@@ -44,7 +66,10 @@ async function find(context: Context, { address, fingerprint }: KeyWanted, faile
   return key === undefined ? found : [...found, { source: 'directory', key }];
 }
 
-export async function findKeys(context: Context, wanted: readonly KeyWanted[]): Promise<{ found: KeyFound[]; failed: string[] }> {
+export async function findKeys(
+  context: Context,
+  wanted: readonly KeyWanted[],
+): Promise<{ found: KeyFound[]; failed: string[] }> {
   const failed = new Set<string>();
   const found: KeyFound[] = [];
   for (let from = 0; from < wanted.length; from += AT_ONCE) {

@@ -1,4 +1,6 @@
-/** The phone door: a few documented HTTP calls (docs/formats.md), so that any operator's gateway can stand behind it. */
+/**
+ * The phone door: a few documented HTTP calls (docs/formats.md), so that any operator's gateway can stand behind it.
+ */
 import { z } from 'zod';
 
 export interface PhoneDoor {
@@ -10,16 +12,32 @@ export interface PhoneDoor {
   call(to: string, say: string, language: string, id: string): Promise<boolean>;
 }
 
-export interface TextPermit { url: string; permit: string }
+export interface TextPermit {
+  url: string;
+  permit: string;
+}
 const permitSchema = z.object({ url: z.url().max(500), permit: z.string().min(1).max(500) });
 
-export function createPhoneDoor({ textUrl, callUrl, token }: { textUrl: string; callUrl: string; token: string | undefined }): PhoneDoor {
-  const ask = (url: string, id: string, body: object): Promise<Response> => fetch(url, {
-    method: 'POST',
-    headers: { 'Content-Type': 'application/json', 'Idempotency-Key': id, ...(token === undefined ? {} : { Authorization: `Bearer ${token}` }) },
-    body: JSON.stringify(body),
-    signal: AbortSignal.timeout(10_000),
-  });
+export function createPhoneDoor({
+  textUrl,
+  callUrl,
+  token,
+}: {
+  textUrl: string;
+  callUrl: string;
+  token: string | undefined;
+}): PhoneDoor {
+  const ask = (url: string, id: string, body: object): Promise<Response> =>
+    fetch(url, {
+      method: 'POST',
+      headers: {
+        'Content-Type': 'application/json',
+        'Idempotency-Key': id,
+        ...(token === undefined ? {} : { Authorization: `Bearer ${token}` }),
+      },
+      body: JSON.stringify(body),
+      signal: AbortSignal.timeout(10_000),
+    });
   const post = async (url: string, id: string, body: object): Promise<boolean> => {
     try {
       return (await ask(url, id, body)).ok;

@@ -14,11 +14,21 @@ const HOUR_MS = 3_600_000;
 
 /** @throws Problem `own-number`, `too-many-tries`, `unreachable` */
 export async function permitText(context: Context, account: AccountRow, to: string): Promise<TextPermit> {
-  if (account.phone === to) throw new Problem('own-number', 400, 'That is your own number', { detail: 'That is your own number: the password would come to you. Ask for the recipient’s.' });
+  if (account.phone === to)
+    throw new Problem('own-number', 400, 'That is your own number', {
+      detail: 'That is your own number: the password would come to you. Ask for the recipient’s.',
+    });
   if (isCostly(to)) throw invalid('That is a premium, shared-cost or satellite number; nothing is sent there.');
-  const asked: Throttle[] = [{ purpose: 'text-permit', who: `${account.id}/${Math.floor(context.clock().getTime() / HOUR_MS)}`, free: FREE }, { ...toNumber(to), free: 20 }];
+  const asked: Throttle[] = [
+    { purpose: 'text-permit', who: `${account.id}/${Math.floor(context.clock().getTime() / HOUR_MS)}`, free: FREE },
+    { ...toNumber(to), free: 20 },
+  ];
   await takeTry(context, asked);
   const permit = await context.phone.permit(to, randomUUID());
-  if (permit === undefined) throw new Problem('unreachable', 502, 'The phone door gave no permit', { detail: 'The gateway for text messages does not answer, so the password was not sent. Try again, or tell it on the phone.' });
+  if (permit === undefined)
+    throw new Problem('unreachable', 502, 'The phone door gave no permit', {
+      detail:
+        'The gateway for text messages does not answer, so the password was not sent. Try again, or tell it on the phone.',
+    });
   return permit;
 }

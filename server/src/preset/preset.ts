@@ -8,20 +8,44 @@ import { PresetRow } from '../data/models';
 import { byAccount, logged, telling } from '../log/log';
 import { invalid, notFound, Problem } from '../problem';
 
-const presetOf = (row: PresetRow): Preset => ({ id: row.id, name: row.name, sentence: row.sentence, terms: row.terms, active: row.active, isDefault: row.isDefault });
+const presetOf = (row: PresetRow): Preset => ({
+  id: row.id,
+  name: row.name,
+  sentence: row.sentence,
+  terms: row.terms,
+  active: row.active,
+  isDefault: row.isDefault,
+});
 
 /** In the office's order; the switched-off ones only for `everyone` who makes presets. */
-export const listPresets = async (all: boolean): Promise<Preset[]> => (await PresetRow.findAll({ where: all ? {} : { active: true }, order: ['position', 'id'] })).map(presetOf);
+export const listPresets = async (all: boolean): Promise<Preset[]> =>
+  (await PresetRow.findAll({ where: all ? {} : { active: true }, order: ['position', 'id'] })).map(presetOf);
 
 /** Makes or changes one; a new one comes last. */
-export async function putPreset(context: Context, accountId: string, id: string, preset: Omit<Preset, 'id' | 'isDefault'>): Promise<void> {
+export async function putPreset(
+  context: Context,
+  accountId: string,
+  id: string,
+  preset: Omit<Preset, 'id' | 'isDefault'>,
+): Promise<void> {
   const changed = { ...preset, changedAt: context.clock(), changedBy: accountId };
   await context.db.transaction(async (transaction) => {
     const existing = await PresetRow.findByPk(id, { transaction, lock: transaction.LOCK.UPDATE });
-    await logged(context, { kind: 'preset-changed', actor: byAccount(accountId), about: { preset: id, name: preset.name, active: preset.active } }, transaction);
+    await logged(
+      context,
+      {
+        kind: 'preset-changed',
+        actor: byAccount(accountId),
+        about: { preset: id, name: preset.name, active: preset.active },
+      },
+      transaction,
+    );
     if (existing !== null) {
       // What is switched off or leaves open can't be what messages begin with.
-      await existing.update({ ...changed, isDefault: existing.isDefault && preset.active && !preset.terms.clear }, { transaction });
+      await existing.update(
+        { ...changed, isDefault: existing.isDefault && preset.active && !preset.terms.clear },
+        { transaction },
+      );
       return;
     }
     const count = await PresetRow.count({ transaction });
@@ -33,8 +57,14 @@ export async function putPreset(context: Context, accountId: string, id: string,
 export async function orderPresets(context: Context, accountId: string, ids: string[]): Promise<void> {
   await context.db.transaction(async (transaction) => {
     const known = await PresetRow.findAll({ attributes: ['id'], transaction });
-    if (known.length !== ids.length || !known.every(({ id }) => ids.includes(id))) throw new Problem('conflict', 409, 'The presets were changed elsewhere');
-    await run(context.db, 'UPDATE presets p SET position = o.at FROM unnest($1::uuid[]) WITH ORDINALITY AS o (id, at) WHERE p.id = o.id', [ids], transaction);
+    if (known.length !== ids.length || !known.every(({ id }) => ids.includes(id)))
+      throw new Problem('conflict', 409, 'The presets were changed elsewhere');
+    await run(
+      context.db,
+      'UPDATE presets p SET position = o.at FROM unnest($1::uuid[]) WITH ORDINALITY AS o (id, at) WHERE p.id = o.id',
+      [ids],
+      transaction,
+    );
     await logged(context, { kind: 'presets-ordered', actor: byAccount(accountId) }, transaction);
   });
 }
@@ -42,17 +72,34 @@ export async function orderPresets(context: Context, accountId: string, ids: str
 export async function setDefaultPreset(context: Context, accountId: string, id: string | undefined): Promise<void> {
   await context.db.transaction(async (transaction) => {
     await run(context.db, 'UPDATE presets SET is_default = false WHERE is_default', [], transaction);
-    await logged(context, { kind: 'preset-made-default', actor: byAccount(accountId), about: id === undefined ? {} : { preset: id } }, transaction);
+    await logged(
+      context,
+      { kind: 'preset-made-default', actor: byAccount(accountId), about: id === undefined ? {} : { preset: id } },
+      transaction,
+    );
     if (id === undefined) return;
-    if ((await run(context.db, `UPDATE presets SET is_default = true WHERE id = $1 AND active AND NOT (terms->>'clear')::boolean`, [id], transaction)) === 0) throw (await PresetRow.count({ where: { id, active: true }, transaction })) === 0 ? notFound('This preset') : invalid('What leaves open is never what messages begin with.');
+    if (
+      (await run(
+        context.db,
+        `UPDATE presets SET is_default = true WHERE id = $1 AND active AND NOT (terms->>'clear')::boolean`,
+        [id],
+        transaction,
+      )) === 0
+    )
+      throw (await PresetRow.count({ where: { id, active: true }, transaction })) === 0
+        ? notFound('This preset')
+        : invalid('What leaves open is never what messages begin with.');
   });
 }
 
 /** Messages sent under it keep its name. */
 export const deletePreset = (context: Context, accountId: string, id: string): Promise<number> =>
-  telling(context, { kind: 'preset-deleted', actor: byAccount(accountId), about: { preset: id } }, (transaction) => run(context.db, 'DELETE FROM presets WHERE id = $1', [id], transaction));
+  telling(context, { kind: 'preset-deleted', actor: byAccount(accountId), about: { preset: id } }, (transaction) =>
+    run(context.db, 'DELETE FROM presets WHERE id = $1', [id], transaction),
+  );
 
-const below = (name: string): Problem => new Problem('below-preset', 400, `This asks less than the preset “${name}” demands`);
+const below = (name: string): Problem =>
+  new Problem('below-preset', 400, `This asks less than the preset “${name}” demands`);
 
 /** What the office demands of a message sent under this preset, while that exists; nothing where there was none. */
 export async function floorOf(presetId: string | null): Promise<HandlingTerms> {
@@ -60,23 +107,43 @@ export async function floorOf(presetId: string | null): Promise<HandlingTerms> {
   return preset === null ? LOOSEST_TERMS : presetFloor(preset.terms);
 }
 
-/** A closing date chosen after sending keeps to the preset the message went under, while that exists. @throws Problem `below-preset` */
-export async function requireClosingUnderPreset(context: Context, presetId: string | null, closesAt: Date): Promise<void> {
+/**
+ * A closing date chosen after sending keeps to the preset the message went under, while that exists. @throws Problem
+ * `below-preset`
+ */
+export async function requireClosingUnderPreset(
+  context: Context,
+  presetId: string | null,
+  closesAt: Date,
+): Promise<void> {
   const preset = presetId === null ? null : await PresetRow.findByPk(presetId);
-  if (preset !== null && !keepsToClosing(closesAt, preset.terms, context.clock(), context.config.office.calendar)) throw below(preset.name);
+  if (preset !== null && !keepsToClosing(closesAt, preset.terms, context.clock(), context.config.office.calendar))
+    throw below(preset.name);
 }
 
 /**
  * The preset a message says it keeps to. While the office has presets a message must name one.
  * @throws Problem `below-preset` when its handling asks less than the preset.
  */
-export async function requirePreset(context: Context, presetId: string | undefined, handling: Handling, from = context.clock()): Promise<{ id: string; name: string; floor: HandlingTerms; receipt: boolean; remindHours: number } | undefined> {
+export async function requirePreset(
+  context: Context,
+  presetId: string | undefined,
+  handling: Handling,
+  from = context.clock(),
+): Promise<{ id: string; name: string; floor: HandlingTerms; receipt: boolean; remindHours: number } | undefined> {
   if (presetId === undefined) {
-    if ((await PresetRow.count({ where: { active: true } })) > 0) throw new Problem('below-preset', 400, 'This office sends under a handling preset; choose one');
+    if ((await PresetRow.count({ where: { active: true } })) > 0)
+      throw new Problem('below-preset', 400, 'This office sends under a handling preset; choose one');
     return undefined;
   }
   const preset = await PresetRow.findOne({ where: { id: presetId, active: true } });
   if (preset === null) throw new Problem('below-preset', 400, 'This preset is not in use any more; choose another one');
   if (!keepsToPreset(handling, preset.terms, from, context.config.office.calendar)) throw below(preset.name);
-  return { id: preset.id, name: preset.name, floor: presetFloor(preset.terms), receipt: preset.terms.receipt, remindHours: preset.terms.remindHours };
+  return {
+    id: preset.id,
+    name: preset.name,
+    floor: presetFloor(preset.terms),
+    receipt: preset.terms.receipt,
+    remindHours: preset.terms.remindHours,
+  };
 }

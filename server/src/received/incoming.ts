@@ -1,12 +1,20 @@
 /**
- * Mail that came by SMTP to an account's address. It is sealed to the account before it is kept; from then on the server can read neither what it says nor whom it is from.
- * What it is tied to is worked out while it passes: the conversation it answers, and a request of ours for a signed message.
+ * Mail that came by SMTP to an account's address. It is sealed to the account before it is kept; from then on the
+ * server can read neither what it says nor whom it is from.
+ * What it is tied to is worked out while it passes: the conversation it answers, and a request of ours for a signed
+ * message.
  */
 import { PART_BYTES, partCount } from '@under-lock/contract/blob';
 import { type IncomingMail } from '@under-lock/contract/received';
 import { type Bytes, randomBytes } from '@under-lock/core/bytes';
 import { sealContent } from '@under-lock/core/locks/room/content';
-import { headless, type IncomingHead, LOOKED_AT, makeIncomingKey, sealIncomingSummary } from '@under-lock/core/message/incoming';
+import {
+  headless,
+  type IncomingHead,
+  LOOKED_AT,
+  makeIncomingKey,
+  sealIncomingSummary,
+} from '@under-lock/core/message/incoming';
 import { addressKey } from '@under-lock/core/people/address';
 import { createHash, randomUUID } from 'node:crypto';
 import { type Transaction } from 'sequelize';
@@ -28,13 +36,21 @@ export class MailboxFullError extends Error {
   }
 }
 
-/** Who takes mail at this address; undefined for nobody. `ready` once their key pair is made, at their first sign-in. */
-export async function mailboxAt(context: Context, address: string): Promise<{ account: AccountRow; ready: boolean } | undefined> {
+/**
+ * Who takes mail at this address; undefined for nobody. `ready` once their key pair is made, at their first sign-in.
+ */
+export async function mailboxAt(
+  context: Context,
+  address: string,
+): Promise<{ account: AccountRow; ready: boolean } | undefined> {
   const account = await accountAt(context, address);
   return account === null || account.endedAt != null ? undefined : { account, ready: account.publicKey != null };
 }
 
-/** The conversation of the newest thing of this account's that the mail says it answers: a copy, a notice, or a mail before. */
+/**
+ * The conversation of the newest thing of this account's that the mail says it answers: a copy, a notice, or a mail
+ * before.
+ */
 async function threadOf(context: Context, accountId: string, answers: readonly string[]): Promise<string | undefined> {
   if (answers.length === 0) return undefined;
   const [found] = await rows<{ thread_id: string }>(
@@ -52,8 +68,15 @@ async function threadOf(context: Context, accountId: string, answers: readonly s
 /** Message-IDs of other people's mail are kept as keyed hashes: they name hosts and sometimes people. */
 const mailIdHash = (context: Context, id: string): Buffer => context.secrets.keyedHash('incoming-mail-id', id);
 
-/** Our newest request for a signed message that this mail answers: it comes from whom we asked, and it is signed or encrypted, or brings a key or a certificate. */
-async function requestAnswered(context: Context, accountId: string, { from, lock, brings }: IncomingHead): Promise<string | undefined> {
+/**
+ * Our newest request for a signed message that this mail answers: it comes from whom we asked, and it is signed or
+ * encrypted, or brings a key or a certificate.
+ */
+async function requestAnswered(
+  context: Context,
+  accountId: string,
+  { from, lock, brings }: IncomingHead,
+): Promise<string | undefined> {
   if (lock === 'none' && !brings) return undefined;
   const [found] = await rows<{ id: string }>(
     context.db,
@@ -63,11 +86,26 @@ async function requestAnswered(context: Context, accountId: string, { from, lock
   return found?.id;
 }
 
-async function keepContent(context: Context, accountId: string, sealed: Bytes, transaction: Transaction): Promise<string> {
+async function keepContent(
+  context: Context,
+  accountId: string,
+  sealed: Bytes,
+  transaction: Transaction,
+): Promise<string> {
   const id = randomUUID();
-  await run(context.db, 'INSERT INTO blobs (id, account_id, size, created_at) VALUES ($1, $2, $3, $4)', [id, accountId, sealed.length, context.clock()], transaction);
+  await run(
+    context.db,
+    'INSERT INTO blobs (id, account_id, size, created_at) VALUES ($1, $2, $3, $4)',
+    [id, accountId, sealed.length, context.clock()],
+    transaction,
+  );
   for (let index = 0; index < partCount(sealed.length); index++) {
-    await run(context.db, 'INSERT INTO blob_parts (blob_id, index, bytes) VALUES ($1, $2, $3)', [id, index, Buffer.from(sealed.subarray(index * PART_BYTES, (index + 1) * PART_BYTES))], transaction);
+    await run(
+      context.db,
+      'INSERT INTO blob_parts (blob_id, index, bytes) VALUES ($1, $2, $3)',
+      [id, index, Buffer.from(sealed.subarray(index * PART_BYTES, (index + 1) * PART_BYTES))],
+      transaction,
+    );
   }
   return id;
 }
@@ -83,28 +121,59 @@ async function headOf(context: Context, raw: Bytes, from: string): Promise<Incom
   }
 }
 
-/** Seals a mail to an account and keeps it. The same bytes twice are one mail: hosts try again when they did not hear our yes. @throws MailboxFullError */
-export async function keepIncoming(context: Context, account: AccountRow, raw: Bytes, { from }: { from: string }): Promise<void> {
+/**
+ * Seals a mail to an account and keeps it. The same bytes twice are one mail: hosts try again when they did not hear
+ * our yes. @throws MailboxFullError
+ */
+export async function keepIncoming(
+  context: Context,
+  account: AccountRow,
+  raw: Bytes,
+  { from }: { from: string },
+): Promise<void> {
   const accountId = account.id;
   // Before it is parsed: a host that tries again costs a hash, whatever the mail is.
   const digests = context.secrets.keyedHashes('incoming-mail', createHash('sha256').update(raw).digest('hex'));
   const [digest] = digests;
-  const [before] = await rows(context.db, 'SELECT 1 FROM incoming WHERE account_id = $1 AND digest = ANY($2)', [accountId, digests]);
+  const [before] = await rows(context.db, 'SELECT 1 FROM incoming WHERE account_id = $1 AND digest = ANY($2)', [
+    accountId,
+    digests,
+  ]);
   if (before !== undefined) return;
-  const [used] = await rows<{ count: number; bytes: string }>(context.db, 'SELECT count(*)::int AS count, coalesce(sum(size), 0) AS bytes FROM incoming WHERE account_id = $1', [accountId]);
+  const [used] = await rows<{ count: number; bytes: string }>(
+    context.db,
+    'SELECT count(*)::int AS count, coalesce(sum(size), 0) AS bytes FROM incoming WHERE account_id = $1',
+    [accountId],
+  );
   if (used!.count >= MAX_MAILS || Number(used!.bytes) + raw.length > MAX_BYTES) throw new MailboxFullError();
   const id = randomUUID();
   const { messageId, answers, ...head } = await headOf(context, raw, from);
   const { key, sealedKey } = await makeIncomingKey({ suite: account.keySuite!, publicKey: account.publicKey! }, id);
   const [summary, content, threadId, request] = await Promise.all([
-    sealIncomingSummary(head, key, id), sealContent(raw, { key, salt: randomBytes(32) }), threadOf(context, accountId, answers), requestAnswered(context, accountId, { ...head, messageId, answers }),
+    sealIncomingSummary(head, key, id),
+    sealContent(raw, { key, salt: randomBytes(32) }),
+    threadOf(context, accountId, answers),
+    requestAnswered(context, accountId, { ...head, messageId, answers }),
   ]);
   await context.db.transaction(async (transaction) => {
     const blobId = await keepContent(context, accountId, content, transaction);
     const added = await rows(
       context.db,
       `INSERT INTO incoming (id, account_id, arrived_at, blob_id, size, sealed_key, sealed_summary, digest, mail_id_hash, thread_id, request_id, brings_means) VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12) ON CONFLICT (account_id, digest) DO NOTHING RETURNING id`,
-      [id, accountId, context.clock(), blobId, content.length, Buffer.from(sealedKey), Buffer.from(summary), digest, messageId === undefined ? null : mailIdHash(context, messageId), threadId ?? id, request ?? null, threadId !== undefined && head.brings],
+      [
+        id,
+        accountId,
+        context.clock(),
+        blobId,
+        content.length,
+        Buffer.from(sealedKey),
+        Buffer.from(summary),
+        digest,
+        messageId === undefined ? null : mailIdHash(context, messageId),
+        threadId ?? id,
+        request ?? null,
+        threadId !== undefined && head.brings,
+      ],
       transaction,
     );
     // It came twice at once, and the other was first.
@@ -113,17 +182,42 @@ export async function keepIncoming(context: Context, account: AccountRow, raw: B
   context.log.info('incoming', { id, size: raw.length });
 }
 
-interface IncomingRow { id: string; thread_id: string; arrived_at: Date; blob_id: string; size: string; unread: boolean; sealed_key: Buffer; sealed_summary: Buffer; request_id: string | null; brings_means: boolean }
+interface IncomingRow {
+  id: string;
+  thread_id: string;
+  arrived_at: Date;
+  blob_id: string;
+  size: string;
+  unread: boolean;
+  sealed_key: Buffer;
+  sealed_summary: Buffer;
+  request_id: string | null;
+  brings_means: boolean;
+}
 
 const FIELDS = 'id, thread_id, arrived_at, blob_id, size, unread, sealed_key, sealed_summary, request_id, brings_means';
 
 const incomingOf = (row: IncomingRow): IncomingMail => ({
-  kind: 'mail', id: row.id, threadId: row.thread_id, arrivedAt: row.arrived_at, blobId: row.blob_id, size: Number(row.size), unread: row.unread,
-  sealedKey: new Uint8Array(row.sealed_key), sealedSummary: new Uint8Array(row.sealed_summary), ...(row.request_id === null ? {} : { requestId: row.request_id }), bringsMeans: row.brings_means,
+  kind: 'mail',
+  id: row.id,
+  threadId: row.thread_id,
+  arrivedAt: row.arrived_at,
+  blobId: row.blob_id,
+  size: Number(row.size),
+  unread: row.unread,
+  sealedKey: new Uint8Array(row.sealed_key),
+  sealedSummary: new Uint8Array(row.sealed_summary),
+  ...(row.request_id === null ? {} : { requestId: row.request_id }),
+  bringsMeans: row.brings_means,
 });
 
 /** Newest first, by cursor. */
-export async function listIncoming(context: Context, accountId: string, cursor: readonly unknown[] | undefined, limit: number): Promise<IncomingMail[]> {
+export async function listIncoming(
+  context: Context,
+  accountId: string,
+  cursor: readonly unknown[] | undefined,
+  limit: number,
+): Promise<IncomingMail[]> {
   const found = await rows<IncomingRow>(
     context.db,
     `SELECT ${FIELDS} FROM incoming WHERE account_id = $1 ${cursor === undefined ? '' : 'AND (arrived_at, id) < ($3::timestamptz, $4::uuid)'} ORDER BY arrived_at DESC, id DESC LIMIT $2`,
@@ -132,30 +226,70 @@ export async function listIncoming(context: Context, accountId: string, cursor: 
   return found.map(incomingOf);
 }
 
-export const incomingInThread = async (context: Context, accountId: string, threadId: string, limit: number): Promise<IncomingMail[]> =>
-  (await rows<IncomingRow>(context.db, `SELECT ${FIELDS} FROM incoming WHERE account_id = $1 AND thread_id = $2 ORDER BY arrived_at LIMIT $3`, [accountId, threadId, limit])).map(incomingOf);
+export const incomingInThread = async (
+  context: Context,
+  accountId: string,
+  threadId: string,
+  limit: number,
+): Promise<IncomingMail[]> =>
+  (
+    await rows<IncomingRow>(
+      context.db,
+      `SELECT ${FIELDS} FROM incoming WHERE account_id = $1 AND thread_id = $2 ORDER BY arrived_at LIMIT $3`,
+      [accountId, threadId, limit],
+    )
+  ).map(incomingOf);
 
 export const countUnreadIncoming = async (context: Context, accountId: string): Promise<number> =>
-  (await rows<{ unread: number }>(context.db, 'SELECT count(*)::int AS unread FROM incoming WHERE account_id = $1 AND unread', [accountId]))[0]!.unread;
+  (
+    await rows<{ unread: number }>(
+      context.db,
+      'SELECT count(*)::int AS unread FROM incoming WHERE account_id = $1 AND unread',
+      [accountId],
+    )
+  )[0]!.unread;
 
 /** Answers of ours that bring a key or a certificate, or that we asked for, and nobody has looked at yet. */
 export const answeredRequests = async (context: Context, accountId: string, limit: number): Promise<IncomingMail[]> =>
-  (await rows<IncomingRow>(context.db, `SELECT ${FIELDS} FROM incoming WHERE account_id = $1 AND unread AND (request_id IS NOT NULL OR brings_means) ORDER BY arrived_at DESC LIMIT $2`, [accountId, limit])).map(incomingOf);
+  (
+    await rows<IncomingRow>(
+      context.db,
+      `SELECT ${FIELDS} FROM incoming WHERE account_id = $1 AND unread AND (request_id IS NOT NULL OR brings_means) ORDER BY arrived_at DESC LIMIT $2`,
+      [accountId, limit],
+    )
+  ).map(incomingOf);
 
 /** @throws Problem `not-found` */
 export async function getIncoming(context: Context, accountId: string, id: string): Promise<IncomingMail> {
-  const [row] = await rows<IncomingRow>(context.db, `SELECT ${FIELDS} FROM incoming WHERE account_id = $1 AND id = $2`, [accountId, id]);
+  const [row] = await rows<IncomingRow>(
+    context.db,
+    `SELECT ${FIELDS} FROM incoming WHERE account_id = $1 AND id = $2`,
+    [accountId, id],
+  );
   if (row === undefined) throw notFound('This mail');
   return incomingOf(row);
 }
 
 /** Read or unread, and what the list shows from now on: once opened, what stands inside and not what stands outside. */
-export async function putIncoming(context: Context, accountId: string, id: string, { unread, sealedSummary }: { unread: boolean; sealedSummary?: Uint8Array | undefined }): Promise<void> {
-  const changed = await run(context.db, 'UPDATE incoming SET unread = $3, sealed_summary = coalesce($4, sealed_summary) WHERE account_id = $1 AND id = $2', [accountId, id, unread, sealedSummary === undefined ? null : Buffer.from(sealedSummary)]);
+export async function putIncoming(
+  context: Context,
+  accountId: string,
+  id: string,
+  { unread, sealedSummary }: { unread: boolean; sealedSummary?: Uint8Array | undefined },
+): Promise<void> {
+  const changed = await run(
+    context.db,
+    'UPDATE incoming SET unread = $3, sealed_summary = coalesce($4, sealed_summary) WHERE account_id = $1 AND id = $2',
+    [accountId, id, unread, sealedSummary === undefined ? null : Buffer.from(sealedSummary)],
+  );
   if (changed === 0) throw notFound('This mail');
 }
 
 export async function deleteIncoming(context: Context, accountId: string, id: string): Promise<void> {
   // The row goes with its content.
-  await run(context.db, 'DELETE FROM blobs WHERE id = (SELECT blob_id FROM incoming WHERE account_id = $1 AND id = $2)', [accountId, id]);
+  await run(
+    context.db,
+    'DELETE FROM blobs WHERE id = (SELECT blob_id FROM incoming WHERE account_id = $1 AND id = $2)',
+    [accountId, id],
+  );
 }

@@ -5,7 +5,16 @@ import { type Bytes } from '@under-lock/core/bytes';
 import { type Context } from '../context';
 import { rows, run } from '../data/database';
 import { GrantRow, MessageRow } from '../data/models';
-import { countOpening, handlingFor, heldFor, type HeldGrant, readHeldPart, released, type Use, recordUse } from '../message/release';
+import {
+  countOpening,
+  handlingFor,
+  heldFor,
+  type HeldGrant,
+  readHeldPart,
+  released,
+  type Use,
+  recordUse,
+} from '../message/release';
 import { notFound } from '../problem';
 import { cursorAfter, readCursor } from '../message/cursor';
 import { countUnreadIncoming, listIncoming } from './incoming';
@@ -15,8 +24,20 @@ const PAGE = 30;
 const SAME_OPENING_MS = 30 * 60_000;
 
 interface ReceivedRow {
-  id: string; message_id: string; thread_id: string; sender_name: string; sender_address: string; arrived_at: Date; closes_at: Date; ended_at: Date | null;
-  state: Received['state']; size: string; unread: boolean; reference: string; sealed_share: Buffer | null; sealed_summary: Buffer | null;
+  id: string;
+  message_id: string;
+  thread_id: string;
+  sender_name: string;
+  sender_address: string;
+  arrived_at: Date;
+  closes_at: Date;
+  ended_at: Date | null;
+  state: Received['state'];
+  size: string;
+  unread: boolean;
+  reference: string;
+  sealed_share: Buffer | null;
+  sealed_summary: Buffer | null;
 }
 
 // Whoever wrote it: the account, or the reader whose access a reply came from.
@@ -28,17 +49,34 @@ function receivedOf(row: ReceivedRow, now: Date): Received {
   const overdue = row.state === 'held' && row.closes_at <= now;
   const endedAt = overdue ? row.closes_at : row.ended_at;
   return {
-    kind: 'held', grantId: row.id, messageId: row.message_id, threadId: row.thread_id, from: { name: row.sender_name, address: row.sender_address }, arrivedAt: row.arrived_at, closesAt: row.closes_at,
-    state: overdue ? 'closed' : row.state, ...(endedAt === null ? {} : { endedAt }), size: Number(row.size), unread: row.unread, reference: row.reference,
-    ...(overdue || row.sealed_share === null || row.sealed_summary === null ? {} : { sealed: { share: new Uint8Array(row.sealed_share), summary: new Uint8Array(row.sealed_summary) } }),
+    kind: 'held',
+    grantId: row.id,
+    messageId: row.message_id,
+    threadId: row.thread_id,
+    from: { name: row.sender_name, address: row.sender_address },
+    arrivedAt: row.arrived_at,
+    closesAt: row.closes_at,
+    state: overdue ? 'closed' : row.state,
+    ...(endedAt === null ? {} : { endedAt }),
+    size: Number(row.size),
+    unread: row.unread,
+    reference: row.reference,
+    ...(overdue || row.sealed_share === null || row.sealed_summary === null
+      ? {}
+      : { sealed: { share: new Uint8Array(row.sealed_share), summary: new Uint8Array(row.sealed_summary) } }),
   };
 }
 
 const idOf = (one: Received | IncomingMail): string => (one.kind === 'held' ? one.grantId : one.id);
-const newestFirst = (a: Received | IncomingMail, b: Received | IncomingMail): number => b.arrivedAt.getTime() - a.arrivedAt.getTime() || (idOf(a) < idOf(b) ? 1 : -1);
+const newestFirst = (a: Received | IncomingMail, b: Received | IncomingMail): number =>
+  b.arrivedAt.getTime() - a.arrivedAt.getTime() || (idOf(a) < idOf(b) ? 1 : -1);
 
 /** What is held and what came in as mail, newest first, by one cursor over both. */
-export async function listReceived(context: Context, accountId: string, before: string | undefined): Promise<{ messages: (Received | IncomingMail)[]; unread: number; next?: string }> {
+export async function listReceived(
+  context: Context,
+  accountId: string,
+  before: string | undefined,
+): Promise<{ messages: (Received | IncomingMail)[]; unread: number; next?: string }> {
   const cursor = before === undefined ? undefined : readCursor(before);
   const [held, mails, unread] = await Promise.all([
     rows<ReceivedRow>(
@@ -52,22 +90,44 @@ export async function listReceived(context: Context, accountId: string, before: 
   const found = [...held.map((row) => receivedOf(row, context.clock())), ...mails].sort(newestFirst);
   const page = found.slice(0, PAGE);
   const last = page.at(-1);
-  return { messages: page, unread, ...(found.length > PAGE && last !== undefined ? { next: cursorAfter(last.arrivedAt, idOf(last)) } : {}) };
+  return {
+    messages: page,
+    unread,
+    ...(found.length > PAGE && last !== undefined ? { next: cursorAfter(last.arrivedAt, idOf(last)) } : {}),
+  };
 }
 
 /** What this account received in one conversation, oldest first. */
-export async function receivedInThread(context: Context, accountId: string, threadId: string, limit: number): Promise<Received[]> {
-  const found = await rows<ReceivedRow>(context.db, `${SELECT} WHERE m.thread_id = $2 AND g.reader_account_id = $1 AND g.reader_kind = 'account' AND g.arrived_at <= $4 ORDER BY g.arrived_at LIMIT $3`, [accountId, threadId, limit, context.clock()]);
+export async function receivedInThread(
+  context: Context,
+  accountId: string,
+  threadId: string,
+  limit: number,
+): Promise<Received[]> {
+  const found = await rows<ReceivedRow>(
+    context.db,
+    `${SELECT} WHERE m.thread_id = $2 AND g.reader_account_id = $1 AND g.reader_kind = 'account' AND g.arrived_at <= $4 ORDER BY g.arrived_at LIMIT $3`,
+    [accountId, threadId, limit, context.clock()],
+  );
   return found.map((row) => receivedOf(row, context.clock()));
 }
 
 export async function countUnread(context: Context, accountId: string): Promise<number> {
-  const [held, mails] = await Promise.all([countUnreadHeld(context, accountId), countUnreadIncoming(context, accountId)]);
+  const [held, mails] = await Promise.all([
+    countUnreadHeld(context, accountId),
+    countUnreadIncoming(context, accountId),
+  ]);
   return held + mails;
 }
 
 const countUnreadHeld = async (context: Context, accountId: string): Promise<number> =>
-  (await rows<{ unread: number }>(context.db, `SELECT count(*)::int AS unread FROM grants WHERE reader_account_id = $1 AND reader_kind = 'account' AND unread AND state = 'held' AND closes_at > $2 AND arrived_at <= $2`, [accountId, context.clock()]))[0]!.unread;
+  (
+    await rows<{ unread: number }>(
+      context.db,
+      `SELECT count(*)::int AS unread FROM grants WHERE reader_account_id = $1 AND reader_kind = 'account' AND unread AND state = 'held' AND closes_at > $2 AND arrived_at <= $2`,
+      [accountId, context.clock()],
+    )
+  )[0]!.unread;
 
 async function ownGrant(context: Context, accountId: string, id: string): Promise<GrantRow> {
   const grant = await GrantRow.findOne({ where: { id, readerAccountId: accountId, readerKind: 'account' } });
@@ -81,23 +141,42 @@ export async function getReceived(context: Context, accountId: string, id: strin
     rows<ReceivedRow>(context.db, `${SELECT} WHERE g.id = $1`, [id]),
     MessageRow.findByPk(grant.messageId),
     // Whoever is written to unseen is seen by themselves.
-    GrantRow.findAll({ where: { messageId: grant.messageId, replacedBy: null, [Op.or]: [{ role: { [Op.ne]: 'bcc' } }, { id }] }, order: ['position'], attributes: ['name', 'address', 'role'] }),
+    GrantRow.findAll({
+      where: { messageId: grant.messageId, replacedBy: null, [Op.or]: [{ role: { [Op.ne]: 'bcc' } }, { id }] },
+      order: ['position'],
+      attributes: ['name', 'address', 'role'],
+    }),
   ]);
   const fromReader = message!.senderGrantId != null;
   const keeps = message!.handling;
-  return { ...receivedOf(row!, context.clock()), fromReader, keeps, handling: handlingFor({ ...keeps, closesAt: grant.closesAt }, 'account', fromReader), people: people.map(({ name, address, role }) => ({ name, address, role })) };
+  return {
+    ...receivedOf(row!, context.clock()),
+    fromReader,
+    keeps,
+    handling: handlingFor({ ...keeps, closesAt: grant.closesAt }, 'account', fromReader),
+    people: people.map(({ name, address, role }) => ({ name, address, role })),
+  };
 }
 
 export async function openReceived(context: Context, accountId: string, id: string) {
   return context.db.transaction(async (transaction) => {
     const grant = await heldFor(context, { kind: 'account', accountId }, id, transaction);
-    if (grant.last_opened_at === null || context.clock().getTime() - grant.last_opened_at.getTime() > SAME_OPENING_MS) await countOpening(context, grant, transaction);
+    if (grant.last_opened_at === null || context.clock().getTime() - grant.last_opened_at.getTime() > SAME_OPENING_MS)
+      await countOpening(context, grant, transaction);
     else if (grant.unread) await run(context.db, 'UPDATE grants SET unread = false WHERE id = $1', [id], transaction);
     return { ...(await released(context, grant)), sealedShare: new Uint8Array(grant.sealed_share!) };
   });
 }
 
-const heldForAccount = (context: Context, accountId: string, id: string): Promise<HeldGrant> => heldFor(context, { kind: 'account', accountId }, id);
-export const readReceivedPart = async (context: Context, accountId: string, id: string, index: number): Promise<Bytes> => readHeldPart(context, await heldForAccount(context, accountId, id), index);
-export const recordReceivedUse = async (context: Context, accountId: string, id: string, what: Use): Promise<void> => recordUse(context, await heldForAccount(context, accountId, id), what);
-export const markReceived = async (context: Context, accountId: string, id: string, unread: boolean): Promise<void> => void (await (await ownGrant(context, accountId, id)).update({ unread }));
+const heldForAccount = (context: Context, accountId: string, id: string): Promise<HeldGrant> =>
+  heldFor(context, { kind: 'account', accountId }, id);
+export const readReceivedPart = async (
+  context: Context,
+  accountId: string,
+  id: string,
+  index: number,
+): Promise<Bytes> => readHeldPart(context, await heldForAccount(context, accountId, id), index);
+export const recordReceivedUse = async (context: Context, accountId: string, id: string, what: Use): Promise<void> =>
+  recordUse(context, await heldForAccount(context, accountId, id), what);
+export const markReceived = async (context: Context, accountId: string, id: string, unread: boolean): Promise<void> =>
+  void (await (await ownGrant(context, accountId, id)).update({ unread }));

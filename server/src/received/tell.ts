@@ -7,7 +7,9 @@ import { randomUUID } from 'node:crypto';
 import { type Context } from '../context';
 import { rows, run } from '../data/database';
 
-/** For so long somebody at work may take to see it: sessions say no more often than once a minute that they are used. */
+/**
+ * For so long somebody at work may take to see it: sessions say no more often than once a minute that they are used.
+ */
 const WAIT_MINUTES = 3;
 
 interface Due {
@@ -18,7 +20,10 @@ interface Due {
   before: Date | null;
 }
 
-/** An account is marked before the mail goes, so that two processes never tell twice, and set back when the mail host can't take it now. */
+/**
+ * An account is marked before the mail goes, so that two processes never tell twice, and set back when the mail host
+ * can't take it now.
+ */
 export async function tellWaiting(context: Context): Promise<void> {
   const now = context.clock();
   const due = await rows<Due>(
@@ -41,7 +46,16 @@ export async function tellWaiting(context: Context): Promise<void> {
   for (const { id, name, address, count, before } of due) {
     const from = { name: office.name, address: `reading-room@${office.mailDomain}` };
     const messageId = `${randomUUID()}@${office.mailDomain}`;
-    const raw = buildWaiting({ messageId, date: now, officeName: office.name, from, to: { name, address }, language: 'en', count, link: `${origin}/mail/received` });
+    const raw = buildWaiting({
+      messageId,
+      date: now,
+      officeName: office.name,
+      from,
+      to: { name, address },
+      language: 'en',
+      count,
+      link: `${origin}/mail/received`,
+    });
     const { outcome } = await context.mail.send({ from: `bounce@${office.mailDomain}`, to: address }, raw);
     if (outcome === 'later') await run(context.db, 'UPDATE accounts SET told_at = $2 WHERE id = $1', [id, before]);
   }

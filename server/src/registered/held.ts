@@ -1,4 +1,7 @@
-/** A registered reader's list of all that is held for them, by cursor; every page is one walk along an index, however long the list. */
+/**
+ * A registered reader's list of all that is held for them, by cursor; every page is one walk along an index, however
+ * long the list.
+ */
 import { randomBytes, createHash } from 'node:crypto';
 import { type HeldItem, type HeldSort, UNREAD_SHOWN } from '@under-lock/contract/registered';
 import { isIdentityCheck, passwordSuffices } from '@under-lock/core/handling/handling';
@@ -18,18 +21,43 @@ import { type SignedInReader } from './sign-in';
 const PAGE = 30;
 
 interface HeldRow {
-  id: string; account_id: string; sender_name: string; sender_address: string; arrived_at: Date; closes_at: Date; ended_at: Date | null; state: HeldItem['state']; size: string; unread: boolean;
-  reference: string; sealed_share: Buffer | null; sealed_summary: Buffer | null; lost_at: Date | null; give_again_asked_at: Date | null;
+  id: string;
+  account_id: string;
+  sender_name: string;
+  sender_address: string;
+  arrived_at: Date;
+  closes_at: Date;
+  ended_at: Date | null;
+  state: HeldItem['state'];
+  size: string;
+  unread: boolean;
+  reference: string;
+  sealed_share: Buffer | null;
+  sealed_summary: Buffer | null;
+  lost_at: Date | null;
+  give_again_asked_at: Date | null;
 }
 
 function itemOf(row: HeldRow, now: Date): HeldItem {
   const overdue = row.state === 'held' && row.closes_at <= now;
   const endedAt = overdue ? row.closes_at : row.ended_at;
   return {
-    grantId: row.id, senderId: row.account_id, from: { name: row.sender_name, address: row.sender_address }, arrivedAt: row.arrived_at, closesAt: row.closes_at, state: overdue ? 'closed' : row.state,
-    ...(endedAt === null ? {} : { endedAt }), size: Number(row.size), unread: row.unread, reference: row.reference,
-    ...(overdue || row.sealed_share === null || row.sealed_summary === null ? {} : { sealed: { share: new Uint8Array(row.sealed_share), summary: new Uint8Array(row.sealed_summary) } }),
-    ...(row.lost_at === null ? {} : { lost: row.give_again_asked_at === null ? {} : { askedAt: row.give_again_asked_at } }),
+    grantId: row.id,
+    senderId: row.account_id,
+    from: { name: row.sender_name, address: row.sender_address },
+    arrivedAt: row.arrived_at,
+    closesAt: row.closes_at,
+    state: overdue ? 'closed' : row.state,
+    ...(endedAt === null ? {} : { endedAt }),
+    size: Number(row.size),
+    unread: row.unread,
+    reference: row.reference,
+    ...(overdue || row.sealed_share === null || row.sealed_summary === null
+      ? {}
+      : { sealed: { share: new Uint8Array(row.sealed_share), summary: new Uint8Array(row.sealed_summary) } }),
+    ...(row.lost_at === null
+      ? {}
+      : { lost: row.give_again_asked_at === null ? {} : { askedAt: row.give_again_asked_at } }),
   };
 }
 
@@ -40,14 +68,26 @@ const ORDERS: Record<HeldSort, { column: 'arrived_at' | 'closes_at'; direction: 
   closing: { column: 'closes_at', direction: 'ASC' },
 };
 
-export async function listHeld(context: Context, { id: readerId }: ReaderRow, { sort = 'newest', sender, after }: { sort?: HeldSort | undefined; sender?: string | undefined; after?: string | undefined }, pageSize = PAGE) {
+export async function listHeld(
+  context: Context,
+  { id: readerId }: ReaderRow,
+  {
+    sort = 'newest',
+    sender,
+    after,
+  }: { sort?: HeldSort | undefined; sender?: string | undefined; after?: string | undefined },
+  pageSize = PAGE,
+) {
   const { column, direction } = ORDERS[sort];
   const now = context.clock();
   const bind: unknown[] = [readerId, now, pageSize + 1];
   const bound = (value: unknown): string => `$${bind.push(value)}`;
   const bySender = sender === undefined ? '' : `AND g.account_id = ${bound(sender)}`;
   const cursor = after === undefined ? undefined : readCursor(after);
-  const place = cursor === undefined ? '' : `AND (g.${column}, g.id) ${direction === 'ASC' ? '>' : '<'} (${bound(cursor[0])}::timestamptz, ${bound(cursor[1])}::uuid)`;
+  const place =
+    cursor === undefined
+      ? ''
+      : `AND (g.${column}, g.id) ${direction === 'ASC' ? '>' : '<'} (${bound(cursor[0])}::timestamptz, ${bound(cursor[1])}::uuid)`;
   // What closes first is what can still be read: the others come with the other orders.
   const alive = sort === 'closing' && cursor === undefined ? 'AND g.closes_at > $2' : '';
   const [found, unread, senders] = await Promise.all([
@@ -68,12 +108,27 @@ export async function listHeld(context: Context, { id: readerId }: ReaderRow, { 
   ]);
   const page = found.slice(0, pageSize);
   const last = page.at(-1);
-  return { items: page.map((row) => itemOf(row, now)), unread: unread[0]!.count, senders, maxBytes: context.config.office.limits.maxBytes, ...(found.length > pageSize && last !== undefined ? { next: cursorAfter(last[column], last.id) } : {}) };
+  return {
+    items: page.map((row) => itemOf(row, now)),
+    unread: unread[0]!.count,
+    senders,
+    maxBytes: context.config.office.limits.maxBytes,
+    ...(found.length > pageSize && last !== undefined ? { next: cursorAfter(last[column], last.id) } : {}),
+  };
 }
 
 /** Everybody of the office who wrote to a reader: one step along the index a sender, not one a message. */
-export async function sendersTo(context: Context, readerId: string): Promise<{ id: string; name: string; address: string; key?: { suite: number; publicKey: Bytes } }[]> {
-  const found = await rows<{ id: string; name: string; address: string; public_key: Buffer | null; key_suite: number | null }>(
+export async function sendersTo(
+  context: Context,
+  readerId: string,
+): Promise<{ id: string; name: string; address: string; key?: { suite: number; publicKey: Bytes } }[]> {
+  const found = await rows<{
+    id: string;
+    name: string;
+    address: string;
+    public_key: Buffer | null;
+    key_suite: number | null;
+  }>(
     context.db,
     `WITH RECURSIVE step AS (
        (SELECT account_id FROM grants WHERE reader_id = $1 AND removed_at IS NULL ORDER BY account_id LIMIT 1)
@@ -81,7 +136,14 @@ export async function sendersTo(context: Context, readerId: string): Promise<{ i
      SELECT a.id, a.name, a.address, a.public_key, a.key_suite FROM step JOIN accounts a ON a.id = step.account_id ORDER BY a.name, a.id`,
     [readerId],
   );
-  return found.map(({ id, name, address, public_key, key_suite }) => ({ id, name, address, ...(public_key === null || key_suite === null ? {} : { key: { suite: key_suite, publicKey: new Uint8Array(public_key) } }) }));
+  return found.map(({ id, name, address, public_key, key_suite }) => ({
+    id,
+    name,
+    address,
+    ...(public_key === null || key_suite === null
+      ? {}
+      : { key: { suite: key_suite, publicKey: new Uint8Array(public_key) } }),
+  }));
 }
 
 async function ownGrant(context: Context, reader: ReaderRow, id: string): Promise<GrantRow> {
@@ -90,31 +152,62 @@ async function ownGrant(context: Context, reader: ReaderRow, id: string): Promis
   return grant;
 }
 
-/** The sign-in as an identity check. Returns the token of a reader's session when it is enough. @throws Problem `not-found`, `grant-closed`, `grant-withdrawn` */
-export async function enterHeld(context: Context, { reader, tokenHash }: SignedInReader, id: string): Promise<{ sealedShare: Bytes; token?: string }> {
+/**
+ * The sign-in as an identity check. Returns the token of a reader's session when it is enough. @throws Problem
+ * `not-found`, `grant-closed`, `grant-withdrawn`
+ */
+export async function enterHeld(
+  context: Context,
+  { reader, tokenHash }: SignedInReader,
+  id: string,
+): Promise<{ sealedShare: Bytes; token?: string }> {
   const grant = await ownGrant(context, reader, id);
   requireOpen(grant.state, grant.closesAt, context.clock());
   if (grant.sealedShare === null) throw notFound('Its key');
   const sealedShare = new Uint8Array(grant.sealedShare);
-  const enough = grant.readerKind === 'registered' || (isIdentityCheck(grant.checkKind) && passwordSuffices(reader.knownBy ?? undefined, { check: grant.checkKind, question: grant.question !== null }));
+  const enough =
+    grant.readerKind === 'registered' ||
+    (isIdentityCheck(grant.checkKind) &&
+      passwordSuffices(reader.knownBy ?? undefined, { check: grant.checkKind, question: grant.question !== null }));
   if (!enough) return { sealedShare };
   const token = randomBytes(32).toString('base64url');
-  await ReaderSessionRow.create({ tokenHash: createHash('sha256').update(token).digest(), grantId: id, expiresAt: new Date(context.clock().getTime() + READER_SESSION_MS), signInHash: tokenHash });
+  await ReaderSessionRow.create({
+    tokenHash: createHash('sha256').update(token).digest(),
+    grantId: id,
+    expiresAt: new Date(context.clock().getTime() + READER_SESSION_MS),
+    signInHash: tokenHash,
+  });
   return { sealedShare, token };
 }
 
-/** Puts an access whose check has been passed into the list. @throws Problem `not-allowed` when it is somebody else's */
-export async function keepGrant(context: Context, { reader }: SignedInReader, id: string, sealed: { sealedShare: Uint8Array; sealedSummary: Uint8Array }): Promise<void> {
+/**
+ * Puts an access whose check has been passed into the list. @throws Problem `not-allowed` when it is somebody else's
+ */
+export async function keepGrant(
+  context: Context,
+  { reader }: SignedInReader,
+  id: string,
+  sealed: { sealedShare: Uint8Array; sealedSummary: Uint8Array },
+): Promise<void> {
   await heldFor(context, { kind: 'room' }, id);
   const grant = (await GrantRow.findByPk(id))!;
-  if (addressKey(grant.address) !== reader.addressKey) throw new Problem('not-allowed', 403, 'This message is for another address');
+  if (addressKey(grant.address) !== reader.addressKey)
+    throw new Problem('not-allowed', 403, 'This message is for another address');
   if (!isIdentityCheck(grant.checkKind)) return;
-  await grant.update({ readerId: reader.id, removedAt: null, unread: false, sealedShare: Buffer.from(sealed.sealedShare), sealedSummary: Buffer.from(sealed.sealedSummary) });
+  await grant.update({
+    readerId: reader.id,
+    removedAt: null,
+    unread: false,
+    sealedShare: Buffer.from(sealed.sealedShare),
+    sealedSummary: Buffer.from(sealed.sealedSummary),
+  });
   await recordCheckPassed(reader, grant);
 }
 
-export const markHeld = async (context: Context, reader: ReaderRow, id: string, unread: boolean): Promise<void> => void (await (await ownGrant(context, reader, id)).update({ unread }));
-export const removeHeld = async (context: Context, reader: ReaderRow, id: string): Promise<void> => void (await (await ownGrant(context, reader, id)).update({ removedAt: context.clock() }));
+export const markHeld = async (context: Context, reader: ReaderRow, id: string, unread: boolean): Promise<void> =>
+  void (await (await ownGrant(context, reader, id)).update({ unread }));
+export const removeHeld = async (context: Context, reader: ReaderRow, id: string): Promise<void> =>
+  void (await (await ownGrant(context, reader, id)).update({ removedAt: context.clock() }));
 
 /** Asks the senders to give again what was sealed to a forgotten password; each is told once. */
 export async function askToGiveAgain(context: Context, reader: ReaderRow, ids: string[]): Promise<number> {
@@ -125,7 +218,8 @@ export async function askToGiveAgain(context: Context, reader: ReaderRow, ids: s
       [reader.id, ids, context.clock()],
       transaction,
     );
-    for (const { id, message_id } of asked) await record(context, { messageId: message_id, grantId: id, kind: 'give-again-asked' }, transaction);
+    for (const { id, message_id } of asked)
+      await record(context, { messageId: message_id, grantId: id, kind: 'give-again-asked' }, transaction);
     return asked.length;
   });
 }

@@ -1,10 +1,20 @@
 /**
- * Six digits by mail that prove a mailbox to be somebody's own. The same rules as for passcodes; the budget of wrong tries comes back only
- * with a right one, or a month after the last was asked for. The digits belong to who asked for them, a browser or an access whose check was passed: somebody
- * else's wrong tries cost the owner of a mailbox nothing. What is sent to one mailbox for other browsers comes ever more slowly, so that neither is it flooded nor guessed at for long.
+ * Six digits by mail that prove a mailbox to be somebody's own. The same rules as for passcodes; the budget of wrong
+ * tries comes back only
+ * with a right one, or a month after the last was asked for. The digits belong to who asked for them, a browser or an
+ * access whose check was passed: somebody
+ * else's wrong tries cost the owner of a mailbox nothing. What is sent to one mailbox for other browsers comes ever
+ * more slowly, so that neither is it flooded nor guessed at for long.
  */
 import { randomUUID, timingSafeEqual } from 'node:crypto';
-import { makePasscode, maySendPasscode, PASSCODE_LIFE_MS, PASSCODE_RESEND_MS, type PasscodeState, tryPasscode } from '@under-lock/core/identity/passcode';
+import {
+  makePasscode,
+  maySendPasscode,
+  PASSCODE_LIFE_MS,
+  PASSCODE_RESEND_MS,
+  type PasscodeState,
+  tryPasscode,
+} from '@under-lock/core/identity/passcode';
 import { buildMailboxCodeMail } from '@under-lock/core/notice/notice';
 import { addressKey } from '@under-lock/core/people/address';
 import { type Transaction } from 'sequelize';
@@ -16,21 +26,53 @@ import { placeOf } from '../account/place';
 import { giveBack, takeTry, type Throttle } from '../account/throttle';
 import { Problem } from '../problem';
 
-interface CodeRow { code_hash: Buffer | null; sent_at: Date | null; wrong: number; pauses: number; paused_until: Date | null; spent: number }
+interface CodeRow {
+  code_hash: Buffer | null;
+  sent_at: Date | null;
+  wrong: number;
+  pauses: number;
+  paused_until: Date | null;
+  spent: number;
+}
 
-const keyOf = (context: Context, address: string, asker: string): Buffer => context.secrets.keyedHash('mailbox', `${addressKey(address)}|${asker}`);
-const hashOf = (context: Context, address: string, asker: string, code: string): Buffer => context.secrets.keyedHash('mailbox-code', `${addressKey(address)}|${asker}|${code}`);
-const stateOf = ({ sent_at, wrong, pauses, paused_until, spent }: CodeRow): PasscodeState => ({ wrong, pauses, spent, ...(sent_at === null ? {} : { sentAt: sent_at }), ...(paused_until === null ? {} : { pausedUntil: paused_until }) });
+const keyOf = (context: Context, address: string, asker: string): Buffer =>
+  context.secrets.keyedHash('mailbox', `${addressKey(address)}|${asker}`);
+const hashOf = (context: Context, address: string, asker: string, code: string): Buffer =>
+  context.secrets.keyedHash('mailbox-code', `${addressKey(address)}|${asker}|${code}`);
+const stateOf = ({ sent_at, wrong, pauses, paused_until, spent }: CodeRow): PasscodeState => ({
+  wrong,
+  pauses,
+  spent,
+  ...(sent_at === null ? {} : { sentAt: sent_at }),
+  ...(paused_until === null ? {} : { pausedUntil: paused_until }),
+});
 
 async function lockedState(context: Context, key: Buffer, transaction: Transaction): Promise<CodeRow> {
-  await run(context.db, 'INSERT INTO mailbox_codes (key, asked_at) VALUES ($1, $2) ON CONFLICT DO NOTHING', [key, context.clock()], transaction);
-  return (await rows<CodeRow>(context.db, 'SELECT code_hash, sent_at, wrong, pauses, paused_until, spent FROM mailbox_codes WHERE key = $1 FOR UPDATE', [key], transaction))[0]!;
+  await run(
+    context.db,
+    'INSERT INTO mailbox_codes (key, asked_at) VALUES ($1, $2) ON CONFLICT DO NOTHING',
+    [key, context.clock()],
+    transaction,
+  );
+  return (
+    await rows<CodeRow>(
+      context.db,
+      'SELECT code_hash, sent_at, wrong, pauses, paused_until, spent FROM mailbox_codes WHERE key = $1 FOR UPDATE',
+      [key],
+      transaction,
+    )
+  )[0]!;
 }
 
 const refused = (reason: 'stopped' | 'paused' | 'too-soon', until?: Date): Problem =>
   reason === 'stopped'
     ? new Problem('passcode-stopped', 429, 'The wrong tries are used up')
-    : new Problem(reason === 'paused' ? 'passcode-paused' : 'passcode-too-soon', 429, 'No digits can be sent just now', { until: until!.toISOString() });
+    : new Problem(
+        reason === 'paused' ? 'passcode-paused' : 'passcode-too-soon',
+        429,
+        'No digits can be sent just now',
+        { until: until!.toISOString() },
+      );
 
 export interface CodeRequest {
   /** Who asks, and may use the digits. */
@@ -47,12 +89,23 @@ const HOUR_MS = 3_600_000;
 function budgetsFor(context: Context, address: string, { ip, device }: Trier): Throttle[] {
   const known = knownDevice(context, device, address);
   const who = addressKey(address);
-  if (known !== undefined) return [{ purpose: 'mailbox/device', who: `${who}|${known}`, free: 5, firstWaitMs: 60_000, longestWaitMs: HOUR_MS }];
-  return [{ purpose: 'mailbox/place', who: placeOf(ip), free: 20, firstWaitMs: 60_000, longestWaitMs: HOUR_MS }, { purpose: 'mailbox/address', who, free: 4, firstWaitMs: 60_000, longestWaitMs: 12 * HOUR_MS }];
+  if (known !== undefined)
+    return [
+      { purpose: 'mailbox/device', who: `${who}|${known}`, free: 5, firstWaitMs: 60_000, longestWaitMs: HOUR_MS },
+    ];
+  return [
+    { purpose: 'mailbox/place', who: placeOf(ip), free: 20, firstWaitMs: 60_000, longestWaitMs: HOUR_MS },
+    { purpose: 'mailbox/address', who, free: 4, firstWaitMs: 60_000, longestWaitMs: 12 * HOUR_MS },
+  ];
 }
 
 /** Sends digits on a person's click. @throws Problem `passcode-too-soon` and its like, `too-many-tries` */
-export async function sendMailboxCode(context: Context, address: string, language: string, { asker, trier, really = true }: CodeRequest): Promise<{ resendAt: Date }> {
+export async function sendMailboxCode(
+  context: Context,
+  address: string,
+  language: string,
+  { asker, trier, really = true }: CodeRequest,
+): Promise<{ resendAt: Date }> {
   const now = context.clock();
   const code = makePasscode();
   const key = keyOf(context, address, asker);
@@ -60,7 +113,13 @@ export async function sendMailboxCode(context: Context, address: string, languag
   await takeTry(context, budgets);
   const decision = await context.db.transaction(async (transaction) => {
     const may = maySendPasscode(stateOf(await lockedState(context, key, transaction)), now);
-    if (may.send) await run(context.db, 'UPDATE mailbox_codes SET code_hash = $2, sent_at = $3, asked_at = $3 WHERE key = $1', [key, really ? hashOf(context, address, asker, code) : null, now], transaction);
+    if (may.send)
+      await run(
+        context.db,
+        'UPDATE mailbox_codes SET code_hash = $2, sent_at = $3, asked_at = $3 WHERE key = $1',
+        [key, really ? hashOf(context, address, asker, code) : null, now],
+        transaction,
+      );
     return may;
   });
   if (!decision.send) {
@@ -70,10 +129,20 @@ export async function sendMailboxCode(context: Context, address: string, languag
   const { office } = context.config;
   if (really) {
     const raw = buildMailboxCodeMail({
-      messageId: `${randomUUID()}@${office.mailDomain}`, date: now, officeName: office.name, from: { name: office.name, address: `passcode@${office.mailDomain}` }, to: address, code, minutes: PASSCODE_LIFE_MS / 60_000, language,
+      messageId: `${randomUUID()}@${office.mailDomain}`,
+      date: now,
+      officeName: office.name,
+      from: { name: office.name, address: `passcode@${office.mailDomain}` },
+      to: address,
+      code,
+      minutes: PASSCODE_LIFE_MS / 60_000,
+      language,
     });
-    // Nobody waits for the mail host: what it answers, and how long it takes, would tell which addresses are known. Without digits the reader asks again.
-    void context.mail.send({ from: `bounce@${office.mailDomain}`, to: address }, raw).catch((error: unknown) => context.log.error('mailbox-code', error));
+    // Nobody waits for the mail host: what it answers, and how long it takes, would tell which addresses are known.
+    // Without digits the reader asks again.
+    void context.mail
+      .send({ from: `bounce@${office.mailDomain}`, to: address }, raw)
+      .catch((error: unknown) => context.log.error('mailbox-code', error));
   }
   return { resendAt: new Date(now.getTime() + PASSCODE_RESEND_MS) };
 }
@@ -87,8 +156,18 @@ export async function spendMailboxCode(context: Context, address: string, code: 
     const { result: tried, next } = tryPasscode(stateOf(row), matches, context.clock());
     const spent = tried.outcome === 'right' ? 0 : next.spent;
     await run(
-      context.db, 'UPDATE mailbox_codes SET code_hash = $2, sent_at = $3, wrong = $4, pauses = $5, paused_until = $6, spent = $7 WHERE key = $1',
-      [key, next.sentAt === undefined ? null : row.code_hash, next.sentAt ?? null, next.wrong, next.pauses, next.pausedUntil ?? null, spent], transaction,
+      context.db,
+      'UPDATE mailbox_codes SET code_hash = $2, sent_at = $3, wrong = $4, pauses = $5, paused_until = $6, spent = $7 WHERE key = $1',
+      [
+        key,
+        next.sentAt === undefined ? null : row.code_hash,
+        next.sentAt ?? null,
+        next.wrong,
+        next.pauses,
+        next.pausedUntil ?? null,
+        spent,
+      ],
+      transaction,
     );
     return tried;
   });

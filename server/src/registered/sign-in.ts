@@ -1,4 +1,7 @@
-/** A registered reader's sign-ins: a random token in a cookie, its SHA-256 in the database. What a sign-in opened ends with it. */
+/**
+ * A registered reader's sign-ins: a random token in a cookie, its SHA-256 in the database. What a sign-in opened ends
+ * with it.
+ */
 import { createHash, randomBytes } from 'node:crypto';
 import { type RegisteredSession } from '@under-lock/contract/registered';
 import { hashingOf, openedBytes } from '../account/credentials';
@@ -22,7 +25,12 @@ const hashOf = (token: string): Buffer => createHash('sha256').update(token).dig
 /** Returns the token for the cookie. */
 export async function startSignIn(context: Context, readerId: string, transaction?: Transaction): Promise<string> {
   const token = randomBytes(32).toString('base64url');
-  await run(context.db, 'INSERT INTO reader_sign_ins (token_hash, reader_id, created_at, last_seen_at) VALUES ($1, $2, $3, $3)', [hashOf(token), readerId, context.clock()], transaction);
+  await run(
+    context.db,
+    'INSERT INTO reader_sign_ins (token_hash, reader_id, created_at, last_seen_at) VALUES ($1, $2, $3, $3)',
+    [hashOf(token), readerId, context.clock()],
+    transaction,
+  );
   return token;
 }
 
@@ -37,17 +45,22 @@ export async function signedInReader(context: Context, token: string | undefined
   );
   if (found === undefined) return undefined;
   // The list asks every few seconds: noted once a minute.
-  if (now.getTime() - found.last_seen_at.getTime() > SEEN_EVERY_MS) await run(context.db, 'UPDATE reader_sign_ins SET last_seen_at = $2 WHERE token_hash = $1', [tokenHash, now]);
+  if (now.getTime() - found.last_seen_at.getTime() > SEEN_EVERY_MS)
+    await run(context.db, 'UPDATE reader_sign_ins SET last_seen_at = $2 WHERE token_hash = $1', [tokenHash, now]);
   const reader = await ReaderRow.findByPk(found.reader_id);
   return reader === null ? undefined : { reader, tokenHash };
 }
 
-export const endSignIn = (context: Context, { tokenHash }: SignedInReader): Promise<number> => run(context.db, 'DELETE FROM reader_sign_ins WHERE token_hash = $1', [tokenHash]);
-export const endOtherSignIns = (context: Context, { reader, tokenHash }: SignedInReader): Promise<number> => run(context.db, 'DELETE FROM reader_sign_ins WHERE reader_id = $1 AND token_hash <> $2', [reader.id, tokenHash]);
+export const endSignIn = (context: Context, { tokenHash }: SignedInReader): Promise<number> =>
+  run(context.db, 'DELETE FROM reader_sign_ins WHERE token_hash = $1', [tokenHash]);
+export const endOtherSignIns = (context: Context, { reader, tokenHash }: SignedInReader): Promise<number> =>
+  run(context.db, 'DELETE FROM reader_sign_ins WHERE reader_id = $1 AND token_hash <> $2', [reader.id, tokenHash]);
 
 export const registeredSession = async (context: Context, reader: ReaderRow): Promise<RegisteredSession> => ({
-  reader: { id: reader.id, address: reader.address, name: reader.name }, unproven: reader.knownBy === null,
-  hashing: (await hashingOf(context, 'reader', reader))!, wrappedSecret: await openedBytes(context, 'reader', reader.id, 'wrapped-secret', reader.wrappedSecret),
+  reader: { id: reader.id, address: reader.address, name: reader.name },
+  unproven: reader.knownBy === null,
+  hashing: (await hashingOf(context, 'reader', reader))!,
+  wrappedSecret: await openedBytes(context, 'reader', reader.id, 'wrapped-secret', reader.wrappedSecret),
   sealedPrivateKey: await openedBytes(context, 'reader', reader.id, 'private-key', reader.sealedPrivateKey),
   key: { suite: reader.keySuite, publicKey: new Uint8Array(reader.publicKey) },
 });

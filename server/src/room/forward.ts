@@ -1,4 +1,7 @@
-/** Passing on: a reader names one more person. Never wider and never longer than what they have themselves, and known in a way of their own. */
+/**
+ * Passing on: a reader names one more person. Never wider and never longer than what they have themselves, and known in
+ * a way of their own.
+ */
 import { type Channel } from '@under-lock/contract/message';
 import { addressKey, checkAddress } from '@under-lock/core/people/address';
 import { UniqueConstraintError } from 'sequelize';
@@ -15,59 +18,114 @@ const room = { kind: 'room' } as const;
 /** How far from the sender it may travel, and to how many at most. */
 const MAX_DEPTH = 5;
 
-export interface Forward { id: string; address: string; name: string; houseShare: Uint8Array; wrappedKey: Uint8Array; readerShare: Uint8Array; channel: Channel }
+export interface Forward {
+  id: string;
+  address: string;
+  name: string;
+  houseShare: Uint8Array;
+  wrappedKey: Uint8Array;
+  readerShare: Uint8Array;
+  channel: Channel;
+}
 
 async function depthOf(grant: GrantRow): Promise<number> {
   let depth = 0;
-  for (let at: GrantRow | null = grant; at?.parentId != null; depth++) at = await GrantRow.findByPk(at.parentId, { attributes: ['id', 'parentId'] });
+  for (let at: GrantRow | null = grant; at?.parentId != null; depth++)
+    at = await GrantRow.findByPk(at.parentId, { attributes: ['id', 'parentId'] });
   return depth;
 }
 
 /** Whoever passes it on must not be the one who gets the passcode. */
 async function requireAnotherWay(context: Context, parent: GrantRow, channel: Channel): Promise<void> {
   if (parent.channel === null || channel.kind === 'question') return;
-  if ((await context.secrets.openText(parent.channel, channelContext(parent.id))) === channel.target) throw new Problem('own-number', 400, 'The passcode would go to your own phone or mailbox');
+  if ((await context.secrets.openText(parent.channel, channelContext(parent.id))) === channel.target)
+    throw new Problem('own-number', 400, 'The passcode would go to your own phone or mailbox');
 }
 
 /** @throws Problem `right-not-given`, `reads-already`, `audience`, `below-preset`, `own-number`, `invalid-input` */
 export async function forward(context: Context, grantId: string, input: Forward): Promise<void> {
   const { handling } = await heldFor(context, room, grantId);
-  if (!handling.rights.forward) throw new Problem('right-not-given', 403, 'The sender does not allow this to be passed on');
+  if (!handling.rights.forward)
+    throw new Problem('right-not-given', 403, 'The sender does not allow this to be passed on');
   const checked = checkAddress(input.address);
   if (!checked.ok) throw invalid(`“${input.address}” is not a mail address.`);
   const { channel } = input;
   const parent = (await GrantRow.findByPk(grantId))!;
   const sender = (await AccountRow.findByPk(parent.accountId))!;
-  const floor = await floorOf((await MessageRow.findByPk(parent.messageId, { attributes: ['presetId'] }))?.presetId ?? null);
-  requireHeld({ handling, floor }, { kind: 'link', check: channel.kind, question: channel.question !== undefined }, checked.address);
-  if ((await depthOf(parent)) >= MAX_DEPTH) throw new Problem('right-not-given', 403, 'This message has been passed on as often as it may be');
+  const floor = await floorOf(
+    (await MessageRow.findByPk(parent.messageId, { attributes: ['presetId'] }))?.presetId ?? null,
+  );
+  requireHeld(
+    { handling, floor },
+    { kind: 'link', check: channel.kind, question: channel.question !== undefined },
+    checked.address,
+  );
+  if ((await depthOf(parent)) >= MAX_DEPTH)
+    throw new Problem('right-not-given', 403, 'This message has been passed on as often as it may be');
   await requireAnotherWay(context, parent, channel);
   const way = await keptChannel(context, input.id, checked.address, channel, sender);
   try {
     await context.db.transaction(async (transaction) => {
-      // The message's row is locked, so that two readers at once don't name the same person twice; not its key, or whoever records an event
+      // The message's row is locked, so that two readers at once don't name the same person twice; not its key, or
+      // whoever records an event
       // while holding an access would wait for us as we wait for them.
-      await MessageRow.findByPk(parent.messageId, { transaction, lock: transaction.LOCK.NO_KEY_UPDATE, attributes: ['id'] });
+      await MessageRow.findByPk(parent.messageId, {
+        transaction,
+        lock: transaction.LOCK.NO_KEY_UPDATE,
+        attributes: ['id'],
+      });
       const held = await heldFor(context, room, grantId, transaction);
-      const others = await GrantRow.findAll({ where: { messageId: parent.messageId }, attributes: ['address', 'state', 'position'], transaction });
-      if (others.length >= context.config.office.limits.maxRecipients) throw invalid(`At most ${context.config.office.limits.maxRecipients} people may read one message.`);
-      if (others.some((one) => one.state === 'held' && addressKey(one.address) === addressKey(checked.address)) || addressKey(checked.address) === addressKey(sender.address)) throw new Problem('reads-already', 409, 'This person can read it already');
+      const others = await GrantRow.findAll({
+        where: { messageId: parent.messageId },
+        attributes: ['address', 'state', 'position'],
+        transaction,
+      });
+      if (others.length >= context.config.office.limits.maxRecipients)
+        throw invalid(`At most ${context.config.office.limits.maxRecipients} people may read one message.`);
+      if (
+        others.some((one) => one.state === 'held' && addressKey(one.address) === addressKey(checked.address)) ||
+        addressKey(checked.address) === addressKey(sender.address)
+      )
+        throw new Problem('reads-already', 409, 'This person can read it already');
       const { id, name, houseShare, wrappedKey, readerShare } = input;
-      await makeAccess(context, {
-        id, name, houseShare, wrappedKey, messageId: parent.messageId, owner: sender, handling, floor, parentId: parent.id, position: Math.max(...others.map(({ position }) => position)) + 1, address: checked.address, role: 'cc',
-        closesAt: held.closes_at, arrivesAt: context.clock(), reader: { kind: 'link', readerShare, way, language: parent.language ?? 'en', registeredId: null },
-      }, transaction);
+      await makeAccess(
+        context,
+        {
+          id,
+          name,
+          houseShare,
+          wrappedKey,
+          messageId: parent.messageId,
+          owner: sender,
+          handling,
+          floor,
+          parentId: parent.id,
+          position: Math.max(...others.map(({ position }) => position)) + 1,
+          address: checked.address,
+          role: 'cc',
+          closesAt: held.closes_at,
+          arrivesAt: context.clock(),
+          reader: { kind: 'link', readerShare, way, language: parent.language ?? 'en', registeredId: null },
+        },
+        transaction,
+      );
       await record(context, { messageId: parent.messageId, grantId: input.id, kind: 'passed-on' }, transaction);
     });
   } catch (error) {
     // The same number again: a repeated click whose first answer was lost.
     if (!(error instanceof UniqueConstraintError)) throw error;
-    if ((await GrantRow.count({ where: { id: input.id, parentId: grantId } })) === 0) throw new Problem('conflict', 409, 'This number is taken');
+    if ((await GrantRow.count({ where: { id: input.id, parentId: grantId } })) === 0)
+      throw new Problem('conflict', 409, 'This number is taken');
   }
 }
 
 export async function listForwards(context: Context, grantId: string) {
   await heldFor(context, room, grantId);
   const children = await GrantRow.findAll({ where: { parentId: grantId }, order: ['position'] });
-  return children.map(({ name, address, state, closesAt, noticeAt }) => ({ name, address, at: noticeAt ?? context.clock(), state: state === 'held' && closesAt <= context.clock() ? ('closed' as const) : state }));
+  return children.map(({ name, address, state, closesAt, noticeAt }) => ({
+    name,
+    address,
+    at: noticeAt ?? context.clock(),
+    state: state === 'held' && closesAt <= context.clock() ? ('closed' as const) : state,
+  }));
 }

@@ -1,14 +1,34 @@
-/** The reading room's side of the server: it releases the house's half of a key to whoever proves to be the one named, and to nobody else. */
+/**
+ * The reading room's side of the server: it releases the house's half of a key to whoever proves to be the one named,
+ * and to nobody else.
+ */
 import { createHash, randomBytes, randomUUID, timingSafeEqual } from 'node:crypto';
 import { type Room } from '@under-lock/contract/room';
 import { type Bytes } from '@under-lock/core/bytes';
 import { buildPasscodeMail, passcodeCall, passcodeText } from '@under-lock/core/notice/notice';
-import { makePasscode, maySendPasscode, PASSCODE_LIFE_MS, PASSCODE_RESEND_MS, type PasscodeState, tryAnswer, tryPasscode } from '@under-lock/core/identity/passcode';
+import {
+  makePasscode,
+  maySendPasscode,
+  PASSCODE_LIFE_MS,
+  PASSCODE_RESEND_MS,
+  type PasscodeState,
+  tryAnswer,
+  tryPasscode,
+} from '@under-lock/core/identity/passcode';
 import { type Transaction } from 'sequelize';
 import { type Context } from '../context';
 import { rows, run } from '../data/database';
 import { AccountRow, GrantRow, MessageRow, ReaderSessionRow } from '../data/models';
-import { countOpening, heldFor, type HeldGrant as HeldForReader, readHeldPart, released, requireOpen, type Use, recordUse } from '../message/release';
+import {
+  countOpening,
+  heldFor,
+  type HeldGrant as HeldForReader,
+  readHeldPart,
+  released,
+  requireOpen,
+  type Use,
+  recordUse,
+} from '../message/release';
 import { currentLook } from '../office/look';
 import { answerMatches, channelContext, record } from '../message/grants';
 import { spendCodes } from '../phone/budget';
@@ -24,10 +44,14 @@ const tokenHash = (token: string): Buffer => createHash('sha256').update(token).
 
 const nothingThere = (): Problem => new Problem('wrong-link', 404, 'There is nothing under this link');
 
-const hasNotLeft = (context: Context, { arrivedAt }: GrantRow): boolean => arrivedAt != null && arrivedAt > context.clock();
+const hasNotLeft = (context: Context, { arrivedAt }: GrantRow): boolean =>
+  arrivedAt != null && arrivedAt > context.clock();
 
 async function findGrant(context: Context, id: string, transaction?: Transaction): Promise<GrantRow> {
-  const grant = await GrantRow.findByPk(id, transaction === undefined ? {} : { transaction, lock: transaction.LOCK.UPDATE });
+  const grant = await GrantRow.findByPk(
+    id,
+    transaction === undefined ? {} : { transaction, lock: transaction.LOCK.UPDATE },
+  );
   if (grant === null || hasNotLeft(context, grant)) throw nothingThere();
   return grant;
 }
@@ -44,7 +68,8 @@ async function heldGrant(context: Context, id: string, transaction?: Transaction
 }
 
 function requireProof(grant: GrantRow, proof: Uint8Array): void {
-  if (grant.proofHash === null || !timingSafeEqual(createHash('sha256').update(proof).digest(), grant.proofHash)) throw new Problem('wrong-link', 404, 'The link is not complete');
+  if (grant.proofHash === null || !timingSafeEqual(createHash('sha256').update(proof).digest(), grant.proofHash))
+    throw new Problem('wrong-link', 404, 'The link is not complete');
 }
 
 /** A passed identity check: who holds its token reads this access until it expires. */
@@ -56,10 +81,18 @@ export interface ReaderSession {
 }
 
 /** Asked with every request of a reader, so in one plain query. */
-export async function isReader(context: Context, grantId: string, token: string | undefined): Promise<ReaderSession | undefined> {
+export async function isReader(
+  context: Context,
+  grantId: string,
+  token: string | undefined,
+): Promise<ReaderSession | undefined> {
   if (token === undefined || !UUID.test(grantId)) return undefined;
   const hash = tokenHash(token);
-  const [session] = await rows<{ counted: boolean }>(context.db, 'SELECT counted FROM reader_sessions WHERE token_hash = $1 AND grant_id = $2 AND expires_at > $3', [hash, grantId, context.clock()]);
+  const [session] = await rows<{ counted: boolean }>(
+    context.db,
+    'SELECT counted FROM reader_sessions WHERE token_hash = $1 AND grant_id = $2 AND expires_at > $3',
+    [hash, grantId, context.clock()],
+  );
   return session === undefined ? undefined : { tokenHash: hash, grantId, counted: session.counted };
 }
 
@@ -75,12 +108,26 @@ export async function lookAtRoom(context: Context, id: string, token: string | u
   const grant = await findGrant(context, id);
   if (grant.checkKind === 'account') throw nothingThere();
   const sender = await senderOf(grant);
-  const about = { officeName: context.config.office.name, colour: (await currentLook(context)).look.colour, senderName: sender.name || sender.address, senderAddress: sender.address, zone: context.config.office.calendar.zone };
+  const about = {
+    officeName: context.config.office.name,
+    colour: (await currentLook(context)).look.colour,
+    senderName: sender.name || sender.address,
+    senderAddress: sender.address,
+    zone: context.config.office.calendar.zone,
+  };
   if (grant.state === 'withdrawn') return { state: 'withdrawn', ...about, endedAt: grant.endedAt! };
-  if (grant.state === 'closed' || grant.closesAt <= context.clock()) return { state: 'closed', ...about, endedAt: grant.endedAt ?? grant.closesAt };
+  if (grant.state === 'closed' || grant.closesAt <= context.clock())
+    return { state: 'closed', ...about, endedAt: grant.endedAt ?? grant.closesAt };
   return {
-    state: 'held', ...about, closesAt: grant.closesAt, carried: grant.carried,
-    check: { kind: grant.checkKind, hint: grant.checkHint, ...(grant.question === null ? {} : { question: new Uint8Array(grant.question) }) },
+    state: 'held',
+    ...about,
+    closesAt: grant.closesAt,
+    carried: grant.carried,
+    check: {
+      kind: grant.checkKind,
+      hint: grant.checkHint,
+      ...(grant.question === null ? {} : { question: new Uint8Array(grant.question) }),
+    },
     identified: (await isReader(context, id, token)) !== undefined,
   };
 }
@@ -100,16 +147,25 @@ async function transmit(context: Context, grant: HeldGrant, code: string): Promi
   const { office } = context.config;
   if (grant.channel === null) throw invalid('This access asks a question and sends no passcode.');
   const target = await context.secrets.openText(grant.channel, channelContext(grant.id));
-  if (grant.checkKind === 'voice') return context.phone.call(target, passcodeCall(code, office.name, grant.language), grant.language, randomUUID());
-  if (grant.checkKind === 'text') return context.phone.text(target, passcodeText(code, office.name, PASSCODE_MINUTES, grant.language), randomUUID());
+  if (grant.checkKind === 'voice')
+    return context.phone.call(target, passcodeCall(code, office.name, grant.language), grant.language, randomUUID());
+  if (grant.checkKind === 'text')
+    return context.phone.text(target, passcodeText(code, office.name, PASSCODE_MINUTES, grant.language), randomUUID());
   const raw = buildPasscodeMail({
-    messageId: `${randomUUID()}@${office.mailDomain}`, date: context.clock(), officeName: office.name, from: { name: office.name, address: `passcode@${office.mailDomain}` },
-    to: target, code, minutes: PASSCODE_MINUTES, language: grant.language,
+    messageId: `${randomUUID()}@${office.mailDomain}`,
+    date: context.clock(),
+    officeName: office.name,
+    from: { name: office.name, address: `passcode@${office.mailDomain}` },
+    to: target,
+    code,
+    minutes: PASSCODE_MINUTES,
+    language: grant.language,
   });
   return (await context.mail.send({ from: `bounce@${office.mailDomain}`, to: target }, raw)).outcome === 'accepted';
 }
 
-const stopped = (): Problem => new Problem('passcode-stopped', 429, 'The wrong tries are used up; only the sender can let you try again');
+const stopped = (): Problem =>
+  new Problem('passcode-stopped', 429, 'The wrong tries are used up; only the sender can let you try again');
 
 /** Before a code is made: whether the phone has had its share of them for today. @throws Problem `too-many-tries` */
 async function requireSendable(context: Context, id: string, proof: Uint8Array): Promise<void> {
@@ -119,8 +175,15 @@ async function requireSendable(context: Context, id: string, proof: Uint8Array):
   await spendCodes(context, grant, await context.secrets.openText(grant.channel, channelContext(id)));
 }
 
-/** Sends a passcode on a person's click. @throws Problem `passcode-paused`, `passcode-stopped`, `passcode-too-soon`, `unreachable` */
-export async function sendPasscode(context: Context, id: string, proof: Uint8Array): Promise<{ resendAt: Date; expiresAt: Date }> {
+/**
+ * Sends a passcode on a person's click. @throws Problem `passcode-paused`, `passcode-stopped`, `passcode-too-soon`,
+ * `unreachable`
+ */
+export async function sendPasscode(
+  context: Context,
+  id: string,
+  proof: Uint8Array,
+): Promise<{ resendAt: Date; expiresAt: Date }> {
   const now = context.clock();
   const code = makePasscode();
   await requireSendable(context, id, proof);
@@ -131,36 +194,70 @@ export async function sendPasscode(context: Context, id: string, proof: Uint8Arr
     if (held.channel === null) throw invalid('This access asks a question and sends no passcode.');
     const decision = maySendPasscode(stateOf(held), now);
     if (!decision.send && decision.reason === 'stopped') throw stopped();
-    if (!decision.send) throw new Problem(decision.reason === 'paused' ? 'passcode-paused' : 'passcode-too-soon', 429, 'No passcode can be sent just now', { until: decision.until.toISOString() });
-    await held.update({ passcodeHash: context.secrets.keyedHash(...hashed(id, code)), passcodeSentAt: now }, { transaction });
+    if (!decision.send)
+      throw new Problem(
+        decision.reason === 'paused' ? 'passcode-paused' : 'passcode-too-soon',
+        429,
+        'No passcode can be sent just now',
+        { until: decision.until.toISOString() },
+      );
+    await held.update(
+      { passcodeHash: context.secrets.keyedHash(...hashed(id, code)), passcodeSentAt: now },
+      { transaction },
+    );
     return held;
   });
   if (!(await transmit(context, grant, code))) {
-    await run(context.db, 'UPDATE grants SET passcode_hash = NULL, passcode_sent_at = NULL WHERE id = $1 AND passcode_sent_at = $2', [id, now]);
+    await run(
+      context.db,
+      'UPDATE grants SET passcode_hash = NULL, passcode_sent_at = NULL WHERE id = $1 AND passcode_sent_at = $2',
+      [id, now],
+    );
     await record(context, { messageId: grant.messageId, grantId: id, kind: 'passcode-failed' });
     throw new Problem('unreachable', 502, 'The passcode could not be sent');
   }
   await record(context, { messageId: grant.messageId, grantId: id, kind: 'passcode-sent' });
-  return { resendAt: new Date(now.getTime() + PASSCODE_RESEND_MS), expiresAt: new Date(now.getTime() + PASSCODE_LIFE_MS) };
+  return {
+    resendAt: new Date(now.getTime() + PASSCODE_RESEND_MS),
+    expiresAt: new Date(now.getTime() + PASSCODE_LIFE_MS),
+  };
 }
 
-export interface Identification { passcode?: string | undefined; answerProof?: Uint8Array | undefined }
+export interface Identification {
+  passcode?: string | undefined;
+  answerProof?: Uint8Array | undefined;
+}
 
-/** What was tried and what came of it. Of two things asked both must be right at once; which of them was wrong is said, at the price of a try. */
+/**
+ * What was tried and what came of it. Of two things asked both must be right at once; which of them was wrong is said,
+ * at the price of a try.
+ */
 async function judge(context: Context, grant: HeldGrant, { passcode, answerProof }: Identification, now: Date) {
   const state = stateOf(grant);
   if (grant.channel !== null) {
     if (passcode === undefined) throw invalid('A passcode is asked.');
-    const matches = grant.passcodeHash !== null && context.secrets.matches(grant.passcodeHash, ...hashed(grant.id, passcode));
+    const matches =
+      grant.passcodeHash !== null && context.secrets.matches(grant.passcodeHash, ...hashed(grant.id, passcode));
     const tried = tryPasscode(state, matches, now);
     if (tried.result.outcome !== 'right' || grant.answerHash === null) return { ...tried, what: 'passcode' as const };
   }
   if (grant.answerHash === null || answerProof === undefined) throw invalid('The answer to the question is asked.');
-  return { ...tryAnswer(state, await answerMatches(context, grant.id, grant.answerHash, answerProof), now), what: 'answer' as const };
+  return {
+    ...tryAnswer(state, await answerMatches(context, grant.id, grant.answerHash, answerProof), now),
+    what: 'answer' as const,
+  };
 }
 
-/** Tries passcode and answer; right ones start a reader's session, whose token is returned. @throws Problem `passcode-wrong`, `answer-wrong`, `passcode-paused`, `passcode-stopped`, `passcode-expired` */
-export async function identify(context: Context, id: string, proof: Uint8Array, given: Identification): Promise<string> {
+/**
+ * Tries passcode and answer; right ones start a reader's session, whose token is returned. @throws Problem
+ * `passcode-wrong`, `answer-wrong`, `passcode-paused`, `passcode-stopped`, `passcode-expired`
+ */
+export async function identify(
+  context: Context,
+  id: string,
+  proof: Uint8Array,
+  given: Identification,
+): Promise<string> {
   const now = context.clock();
   const tried = await context.db.transaction(async (transaction) => {
     const grant = await heldGrant(context, id, transaction);
@@ -169,18 +266,33 @@ export async function identify(context: Context, id: string, proof: Uint8Array, 
     const wrong = next.spent > grant.passcodeSpent;
     await grant.update(
       {
-        passcodeHash: next.sentAt === undefined ? null : grant.passcodeHash, passcodeSentAt: next.sentAt ?? null, passcodeWrong: next.wrong, passcodePauses: next.pauses,
-        passcodePausedUntil: next.pausedUntil ?? null, passcodeSpent: next.spent, wrongTries: grant.wrongTries + (wrong ? 1 : 0),
+        passcodeHash: next.sentAt === undefined ? null : grant.passcodeHash,
+        passcodeSentAt: next.sentAt ?? null,
+        passcodeWrong: next.wrong,
+        passcodePauses: next.pauses,
+        passcodePausedUntil: next.pausedUntil ?? null,
+        passcodeSpent: next.spent,
+        wrongTries: grant.wrongTries + (wrong ? 1 : 0),
       },
       { transaction },
     );
     if (wrong) {
-      const kind = result.outcome === 'stopped' ? 'passcode-stopped' : result.outcome === 'paused' ? 'passcode-paused' : what === 'answer' ? 'answer-wrong' : 'passcode-wrong';
+      const kind =
+        result.outcome === 'stopped'
+          ? 'passcode-stopped'
+          : result.outcome === 'paused'
+            ? 'passcode-paused'
+            : what === 'answer'
+              ? 'answer-wrong'
+              : 'passcode-wrong';
       await record(context, { messageId: grant.messageId, grantId: id, kind }, transaction);
     }
     if (result.outcome !== 'right') return { result, what };
     const token = randomBytes(32).toString('base64url');
-    await ReaderSessionRow.create({ tokenHash: tokenHash(token), grantId: id, expiresAt: new Date(now.getTime() + READER_SESSION_MS) }, { transaction });
+    await ReaderSessionRow.create(
+      { tokenHash: tokenHash(token), grantId: id, expiresAt: new Date(now.getTime() + READER_SESSION_MS) },
+      { transaction },
+    );
     return { result, what, token };
   });
   // Thrown out here: a refusal inside would roll the counted try back.
@@ -188,7 +300,12 @@ export async function identify(context: Context, id: string, proof: Uint8Array, 
     case 'right':
       return tried.token!;
     case 'wrong':
-      throw new Problem(tried.what === 'answer' ? 'answer-wrong' : 'passcode-wrong', 403, tried.what === 'answer' ? 'This answer is not right' : 'This passcode is not right', { triesLeft: tried.result.triesLeft });
+      throw new Problem(
+        tried.what === 'answer' ? 'answer-wrong' : 'passcode-wrong',
+        403,
+        tried.what === 'answer' ? 'This answer is not right' : 'This passcode is not right',
+        { triesLeft: tried.result.triesLeft },
+      );
     case 'paused':
       throw new Problem('passcode-paused', 429, 'Too many wrong tries', { until: tried.result.until.toISOString() });
     case 'stopped':
@@ -200,7 +317,11 @@ export async function identify(context: Context, id: string, proof: Uint8Array, 
 
 /** The house's half and what frames the message. Counted once a session, so that a reload is not a second opening. */
 export async function openRoom(context: Context, id: string, session: ReaderSession) {
-  const about = async (grant: HeldForReader, openedBefore: number) => ({ ...(await released(context, grant)), reader: { name: grant.name, address: grant.address }, openedBefore });
+  const about = async (grant: HeldForReader, openedBefore: number) => ({
+    ...(await released(context, grant)),
+    reader: { name: grant.name, address: grant.address },
+    openedBefore,
+  });
   if (session.counted) {
     const grant = await heldFor(context, room, id);
     return about(grant, grant.open_count - 1);
@@ -208,15 +329,22 @@ export async function openRoom(context: Context, id: string, session: ReaderSess
   return context.db.transaction(async (transaction) => {
     const grant = await heldFor(context, room, id, transaction);
     await countOpening(context, grant, transaction);
-    await run(context.db, 'UPDATE reader_sessions SET counted = true WHERE token_hash = $1', [session.tokenHash], transaction);
+    await run(
+      context.db,
+      'UPDATE reader_sessions SET counted = true WHERE token_hash = $1',
+      [session.tokenHash],
+      transaction,
+    );
     return about(grant, grant.open_count);
   });
 }
 
-export const readRoomPart = async (context: Context, id: string, index: number): Promise<Bytes> => readHeldPart(context, await heldFor(context, room, id), index);
+export const readRoomPart = async (context: Context, id: string, index: number): Promise<Bytes> =>
+  readHeldPart(context, await heldFor(context, room, id), index);
 
 /** Something the reader wants to do with what was released: recorded for the sender, or refused. */
-export const recordRoomUse = async (context: Context, id: string, what: Use): Promise<void> => recordUse(context, await heldFor(context, room, id), what);
+export const recordRoomUse = async (context: Context, id: string, what: Use): Promise<void> =>
+  recordUse(context, await heldFor(context, room, id), what);
 
 /** The reader can't get at the phone or mailbox we know: the sender is told, and decides. */
 export async function askOtherWay(context: Context, id: string, proof: Uint8Array, wish: string): Promise<void> {
@@ -238,4 +366,5 @@ export async function sayNotForMe(context: Context, id: string, proof: Uint8Arra
   await record(context, { messageId: grant.messageId, grantId: id, kind: 'not-for-me' });
 }
 
-export const leaveRoom = async (context: Context, { tokenHash: hash }: ReaderSession): Promise<void> => void (await run(context.db, 'DELETE FROM reader_sessions WHERE token_hash = $1', [hash]));
+export const leaveRoom = async (context: Context, { tokenHash: hash }: ReaderSession): Promise<void> =>
+  void (await run(context.db, 'DELETE FROM reader_sessions WHERE token_hash = $1', [hash]));

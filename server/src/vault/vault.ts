@@ -1,4 +1,7 @@
-/** The vault's shelves: sealed items by account, kind and id, each with a revision so that two tabs can't overwrite one another. */
+/**
+ * The vault's shelves: sealed items by account, kind and id, each with a revision so that two tabs can't overwrite one
+ * another.
+ */
 import { type VaultItem } from '@under-lock/contract/vault';
 import { type Bytes } from '@under-lock/core/bytes';
 import { isGuarded, type VaultItemKind } from '@under-lock/core/vault/item';
@@ -13,16 +16,30 @@ const MAX_ITEMS = 50_000;
 const PAGE_ITEMS = 200;
 const PAGE_BYTES = 3_000_000;
 
-const itemOf = (row: Pick<VaultItemRow, 'id' | 'revision' | 'updatedAt' | 'sealed'>): VaultItem => ({ id: row.id, revision: row.revision, updatedAt: row.updatedAt, sealed: new Uint8Array(row.sealed) });
+const itemOf = (row: Pick<VaultItemRow, 'id' | 'revision' | 'updatedAt' | 'sealed'>): VaultItem => ({
+  id: row.id,
+  revision: row.revision,
+  updatedAt: row.updatedAt,
+  sealed: new Uint8Array(row.sealed),
+});
 
 /** As of one moment: what is read within sees nothing that is written meanwhile. */
 const atOnce = <T>({ db }: Context, read: (transaction: Transaction) => Promise<T>): Promise<T> =>
   db.transaction({ isolationLevel: Transaction.ISOLATION_LEVELS.REPEATABLE_READ }, read);
 
-interface GivenManifest { revision: number; sealed?: Bytes }
+interface GivenManifest {
+  revision: number;
+  sealed?: Bytes;
+}
 
 /** Its octets are left out where the asker has them, and on every page but the first. */
-async function manifestOf({ db }: Context, accountId: string, kind: string, known: number | undefined, transaction: Transaction): Promise<GivenManifest> {
+async function manifestOf(
+  { db }: Context,
+  accountId: string,
+  kind: string,
+  known: number | undefined,
+  transaction: Transaction,
+): Promise<GivenManifest> {
   const [row] = await rows<{ revision: number; sealed: Buffer | null }>(
     db,
     'SELECT revision, CASE WHEN revision = $3::int THEN NULL ELSE sealed END AS sealed FROM vault_manifests WHERE account_id = $1 AND kind = $2',
@@ -34,8 +51,16 @@ async function manifestOf({ db }: Context, accountId: string, kind: string, know
 
 type Head = Pick<VaultItemRow, 'id' | 'revision' | 'updatedAt' | 'sealed'>;
 
-/** One page of a kind by the order of their numbers, so that what changes meanwhile neither comes twice nor is left out; `next` where there are more. */
-export const listItems = (context: Context, accountId: string, kind: string, { after, known }: { after?: string | undefined; known?: number | undefined }) =>
+/**
+ * One page of a kind by the order of their numbers, so that what changes meanwhile neither comes twice nor is left out;
+ * `next` where there are more.
+ */
+export const listItems = (
+  context: Context,
+  accountId: string,
+  kind: string,
+  { after, known }: { after?: string | undefined; known?: number | undefined },
+) =>
   atOnce(context, async (transaction): Promise<{ items: VaultItem[]; next?: string; manifest: GivenManifest }> => {
     const { sealed, ...given } = await manifestOf(context, accountId, kind, known, transaction);
     const manifest = sealed === undefined || after !== undefined ? given : { ...given, sealed };
@@ -61,11 +86,27 @@ export const getItem = (context: Context, accountId: string, kind: string, id: s
     return { manifest, ...(row === null ? {} : { item: itemOf(row) }) };
   });
 
-export interface NextManifest { revision: number; sealed: Uint8Array }
-export interface NewItem { accountId: string; kind: VaultItemKind; id: string; revision: number; sealed: Uint8Array; manifest?: NextManifest | undefined }
+export interface NextManifest {
+  revision: number;
+  sealed: Uint8Array;
+}
+export interface NewItem {
+  accountId: string;
+  kind: VaultItemKind;
+  id: string;
+  revision: number;
+  sealed: Uint8Array;
+  manifest?: NextManifest | undefined;
+}
 
 /** @throws Problem `manifest-behind` when `revision` is not the one that is there */
-export async function putManifest(context: Context, accountId: string, kind: string, { revision, sealed }: NextManifest, transaction?: Transaction): Promise<void> {
+export async function putManifest(
+  context: Context,
+  accountId: string,
+  kind: string,
+  { revision, sealed }: NextManifest,
+  transaction?: Transaction,
+): Promise<void> {
   const statement =
     revision === 0
       ? 'INSERT INTO vault_manifests (account_id, kind, revision, sealed) VALUES ($1, $2, $3::int + 1, $4) ON CONFLICT DO NOTHING RETURNING revision'
@@ -77,10 +118,17 @@ export async function putManifest(context: Context, accountId: string, kind: str
 /** @throws Problem `storage-full` */
 async function requireRoom({ db, config }: Context, accountId: string, transaction: Transaction): Promise<void> {
   const { vaultBytes } = config.office;
-  const [used] = await rows<{ bytes: string; items: number }>(db, 'SELECT bytes, items FROM vault_usage WHERE account_id = $1', [accountId], transaction);
+  const [used] = await rows<{ bytes: string; items: number }>(
+    db,
+    'SELECT bytes, items FROM vault_usage WHERE account_id = $1',
+    [accountId],
+    transaction,
+  );
   if (used === undefined || (Number(used.bytes) <= vaultBytes && used.items <= MAX_ITEMS)) return;
   const most = Number(used.bytes) > vaultBytes ? `${Math.round(vaultBytes / 1_000_000)} MB` : `${MAX_ITEMS} things`;
-  throw new Problem('storage-full', 507, 'The vault is full', { detail: `Your vault holds ${most}, the most there is for one person, so this was not kept. Delete drafts and messages you no longer need, or ask your administrator for more room.` });
+  throw new Problem('storage-full', 507, 'The vault is full', {
+    detail: `Your vault holds ${most}, the most there is for one person, so this was not kept. Delete drafts and messages you no longer need, or ask your administrator for more room.`,
+  });
 }
 
 /** Stores the next revision. @throws Problem `conflict` when `revision` is not the one that is there; `storage-full` */
@@ -89,12 +137,18 @@ export function putItem(context: Context, item: NewItem, transaction?: Transacti
     const { accountId, kind, id, revision, sealed, manifest } = item;
     if (manifest !== undefined) await putManifest(context, accountId, kind, manifest, within);
     // A page from before manifests would leave the vault in a state that its other pages refuse.
-    else if (isGuarded(kind)) throw new Problem('invalid-input', 400, 'This page is from an earlier version; load it again');
+    else if (isGuarded(kind))
+      throw new Problem('invalid-input', 400, 'This page is from an earlier version; load it again');
     const statement =
       revision === 0
         ? `INSERT INTO vault_items (account_id, kind, id, revision, updated_at, sealed) VALUES ($1, $2, $3, $4::int + 1, $5, $6) ON CONFLICT DO NOTHING RETURNING revision`
         : `UPDATE vault_items SET revision = revision + 1, updated_at = $5, sealed = $6 WHERE account_id = $1 AND kind = $2 AND id = $3 AND revision = $4 RETURNING revision`;
-    const [row] = await rows<{ revision: number }>(context.db, statement, [accountId, kind, id, revision, context.clock(), Buffer.from(sealed)], within);
+    const [row] = await rows<{ revision: number }>(
+      context.db,
+      statement,
+      [accountId, kind, id, revision, context.clock(), Buffer.from(sealed)],
+      within,
+    );
     if (row === undefined) throw new Problem('conflict', 409, 'This was changed elsewhere');
     await requireRoom(context, accountId, within);
     return row.revision;
@@ -102,8 +156,16 @@ export function putItem(context: Context, item: NewItem, transaction?: Transacti
   return transaction === undefined ? context.db.transaction(put) : put(transaction);
 }
 
-export const dropItem = (context: Context, { accountId, kind, id, manifest }: Pick<NewItem, 'accountId' | 'kind' | 'id'> & { manifest: NextManifest }): Promise<void> =>
+export const dropItem = (
+  context: Context,
+  { accountId, kind, id, manifest }: Pick<NewItem, 'accountId' | 'kind' | 'id'> & { manifest: NextManifest },
+): Promise<void> =>
   context.db.transaction(async (transaction) => {
     await putManifest(context, accountId, kind, manifest, transaction);
-    await run(context.db, 'DELETE FROM vault_items WHERE account_id = $1 AND kind = $2 AND id = $3', [accountId, kind, id], transaction);
+    await run(
+      context.db,
+      'DELETE FROM vault_items WHERE account_id = $1 AND kind = $2 AND id = $3',
+      [accountId, kind, id],
+      transaction,
+    );
   });

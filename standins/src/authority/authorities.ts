@@ -1,4 +1,7 @@
-/** The two authorities of this world, and the people outside who have certificates: good ones, and such as one meets. Written down in one file, so that what was issued stays valid over a restart. */
+/**
+ * The two authorities of this world, and the people outside who have certificates: good ones, and such as one meets.
+ * Written down in one file, so that what was issued stays valid over a restart.
+ */
 import { existsSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
 import { webcrypto } from 'node:crypto';
 import { join } from 'node:path';
@@ -20,7 +23,11 @@ export interface Correspondent {
   listed: boolean;
 }
 
-interface Written { office: AuthorityState; foreign: AuthorityState; correspondents: Correspondent[] }
+interface Written {
+  office: AuthorityState;
+  foreign: AuthorityState;
+  correspondents: Correspondent[];
+}
 
 const DAY = 86_400_000;
 const toBase64 = (bytes: ArrayBuffer | Uint8Array): string => Buffer.from(bytes as Uint8Array).toString('base64');
@@ -31,16 +38,85 @@ const KEYS = {
   ec: { name: 'ECDSA', namedCurve: 'P-256' },
 } as const;
 
-interface Wanted { name: string; organization: string; address: string; key: keyof typeof KEYS; fromDays: number; untilDays: number; listed?: boolean; forMail?: boolean; revoked?: boolean }
+interface Wanted {
+  name: string;
+  organization: string;
+  address: string;
+  key: keyof typeof KEYS;
+  fromDays: number;
+  untilDays: number;
+  listed?: boolean;
+  forMail?: boolean;
+  revoked?: boolean;
+}
 const WANTED: readonly Wanted[] = [
-  { name: 'Harbour Clinic Records', organization: 'Harbour Clinic', address: 'records@harbourclinic.example', key: 'rsa', fromDays: -90, untilDays: 275 },
-  { name: 'Dr Odile Brask', organization: 'Harbour Clinic', address: 'odile.brask@harbourclinic.example', key: 'ec', fromDays: -30, untilDays: 335 },
-  { name: 'Harbour Clinic Billing', organization: 'Harbour Clinic', address: 'billing@harbourclinic.example', key: 'rsa', fromDays: -380, untilDays: -15 },
-  { name: 'Harbour Clinic Wards', organization: 'Harbour Clinic', address: 'wards@harbourclinic.example', key: 'rsa', fromDays: -60, untilDays: 305, revoked: true },
-  { name: 'Harbour Clinic Web', organization: 'Harbour Clinic', address: 'web@harbourclinic.example', key: 'rsa', fromDays: -60, untilDays: 305, forMail: false },
-  { name: 'Quay Archive', organization: 'Quay Archive', address: 'desk@quayarchive.example', key: 'weak', fromDays: -60, untilDays: 305 },
-  { name: 'North Quay Claims', organization: 'North Quay Insurance', address: 'claims@northquay.example', key: 'rsa', fromDays: -20, untilDays: 345, listed: false },
-  { name: 'Pilot Office', organization: 'Pilot Office', address: 'duty@pilots.example', key: 'rsa', fromDays: -340, untilDays: 9 },
+  {
+    name: 'Harbour Clinic Records',
+    organization: 'Harbour Clinic',
+    address: 'records@harbourclinic.example',
+    key: 'rsa',
+    fromDays: -90,
+    untilDays: 275,
+  },
+  {
+    name: 'Dr Odile Brask',
+    organization: 'Harbour Clinic',
+    address: 'odile.brask@harbourclinic.example',
+    key: 'ec',
+    fromDays: -30,
+    untilDays: 335,
+  },
+  {
+    name: 'Harbour Clinic Billing',
+    organization: 'Harbour Clinic',
+    address: 'billing@harbourclinic.example',
+    key: 'rsa',
+    fromDays: -380,
+    untilDays: -15,
+  },
+  {
+    name: 'Harbour Clinic Wards',
+    organization: 'Harbour Clinic',
+    address: 'wards@harbourclinic.example',
+    key: 'rsa',
+    fromDays: -60,
+    untilDays: 305,
+    revoked: true,
+  },
+  {
+    name: 'Harbour Clinic Web',
+    organization: 'Harbour Clinic',
+    address: 'web@harbourclinic.example',
+    key: 'rsa',
+    fromDays: -60,
+    untilDays: 305,
+    forMail: false,
+  },
+  {
+    name: 'Quay Archive',
+    organization: 'Quay Archive',
+    address: 'desk@quayarchive.example',
+    key: 'weak',
+    fromDays: -60,
+    untilDays: 305,
+  },
+  {
+    name: 'North Quay Claims',
+    organization: 'North Quay Insurance',
+    address: 'claims@northquay.example',
+    key: 'rsa',
+    fromDays: -20,
+    untilDays: 345,
+    listed: false,
+  },
+  {
+    name: 'Pilot Office',
+    organization: 'Pilot Office',
+    address: 'duty@pilots.example',
+    key: 'rsa',
+    fromDays: -340,
+    untilDays: 9,
+  },
 ];
 
 /** Known without making anybody's key. */
@@ -54,12 +130,32 @@ export interface Authorities {
   correspondent(address: string): Correspondent | undefined;
 }
 
-async function makeCorrespondent(foreign: Authority, { name, organization, address, key, fromDays, untilDays, listed = true, forMail = true, revoked = false }: Wanted, now: Date): Promise<Correspondent> {
+async function makeCorrespondent(
+  foreign: Authority,
+  { name, organization, address, key, fromDays, untilDays, listed = true, forMail = true, revoked = false }: Wanted,
+  now: Date,
+): Promise<Correspondent> {
   const keys = (await webcrypto.subtle.generateKey(KEYS[key], true, ['sign', 'verify'])) as webcrypto.CryptoKeyPair;
-  const input: IssueInput = { publicKey: keys.publicKey, name, organization, addresses: [address], purpose: 'both', from: new Date(now.getTime() + fromDays * DAY), until: new Date(now.getTime() + untilDays * DAY), forMail };
+  const input: IssueInput = {
+    publicKey: keys.publicKey,
+    name,
+    organization,
+    addresses: [address],
+    purpose: 'both',
+    from: new Date(now.getTime() + fromDays * DAY),
+    until: new Date(now.getTime() + untilDays * DAY),
+    forMail,
+  };
   const certificate = await foreign.issue(input);
   if (revoked) foreign.revoke(foreign.state.issued.at(-1)!.serial, 'keyCompromise', new Date(now.getTime() - 12 * DAY));
-  return { name, organization, address, listed, certificate: toBase64(certificate), key: toBase64(await webcrypto.subtle.exportKey('pkcs8', keys.privateKey)) };
+  return {
+    name,
+    organization,
+    address,
+    listed,
+    certificate: toBase64(certificate),
+    key: toBase64(await webcrypto.subtle.exportKey('pkcs8', keys.privateKey)),
+  };
 }
 
 /** Opens what `dir` holds, or makes it; without `dir` it is forgotten when the process ends. */
@@ -72,14 +168,21 @@ export async function openAuthorities(dir: string | undefined, now: Date): Promi
     renameSync(`${file}.new`, file);
   };
   const kept = file !== undefined && existsSync(file) ? (JSON.parse(readFileSync(file, 'utf8')) as Written) : undefined;
-  const [office, foreign] = kept === undefined
-    ? [await Authority.create('Larkmoor Ferries', HOSTS.office, now, write), await Authority.create('Isles Trust', HOSTS.foreign, now, write)]
-    : [await Authority.open(kept.office, write), await Authority.open(kept.foreign, write)];
-  const correspondents = kept?.correspondents ?? (await Promise.all(WANTED.map((wanted) => makeCorrespondent(foreign, wanted, now))));
+  const [office, foreign] =
+    kept === undefined
+      ? [
+          await Authority.create('Larkmoor Ferries', HOSTS.office, now, write),
+          await Authority.create('Isles Trust', HOSTS.foreign, now, write),
+        ]
+      : [await Authority.open(kept.office, write), await Authority.open(kept.foreign, write)];
+  const correspondents =
+    kept?.correspondents ?? (await Promise.all(WANTED.map((wanted) => makeCorrespondent(foreign, wanted, now))));
   held.written = { office: office.state, foreign: foreign.state, correspondents };
   write();
   return {
-    office, foreign, correspondents,
+    office,
+    foreign,
+    correspondents,
     byHost: (host) => (host === HOSTS.office ? office : host === HOSTS.foreign ? foreign : undefined),
     correspondent: (address) => correspondents.find((one) => one.address === address.toLowerCase()),
   };

@@ -1,7 +1,10 @@
 /**
- * The web of this world, as far as certificates need it: what the office's server fetches from `http://host/path` it asks here for at `/web/host/path`.
- * The documented calls of an authority: POST /certificates with a PKCS#10 request in DER (`Content-Type: application/pkcs10`) answers `{ certificate, chain }` in base64;
- * POST /revocations `{ serial, reason }`; GET /root.cer, /issuing.cer, /root.crl, /issuing.crl; POST /ocsp. The directory: GET /people?mail=… or ?name=….
+ * The web of this world, as far as certificates need it: what the office's server fetches from `http://host/path` it
+ * asks here for at `/web/host/path`.
+ * The documented calls of an authority: POST /certificates with a PKCS#10 request in DER (`Content-Type:
+ * application/pkcs10`) answers `{ certificate, chain }` in base64;
+ * POST /revocations `{ serial, reason }`; GET /root.cer, /issuing.cer, /root.crl, /issuing.crl; POST /ocsp. The
+ * directory: GET /people?mail=… or ?name=….
  */
 import type Router from '@koa/router';
 import { type RouterContext } from '@koa/router';
@@ -23,41 +26,79 @@ export async function bodyOf(http: RouterContext): Promise<Uint8Array<ArrayBuffe
   return new Uint8Array(Buffer.concat(chunks));
 }
 
-const revocationSchema = z.object({ serial: z.string().regex(/^[0-9a-f]{2,64}$/), reason: z.enum(Object.keys(REASONS) as [keyof typeof REASONS]) });
+const revocationSchema = z.object({
+  serial: z.string().regex(/^[0-9a-f]{2,64}$/),
+  reason: z.enum(Object.keys(REASONS) as [keyof typeof REASONS]),
+});
 const base64 = (bytes: Uint8Array): string => Buffer.from(bytes).toString('base64');
 
 async function issue(http: RouterContext, authority: Authority): Promise<void> {
-  const asked = await readRequest(await bodyOf(http)).catch((error: Error) => http.throw(422, `the request can’t be used: ${error.message}`));
+  const asked = await readRequest(await bodyOf(http)).catch((error: Error) =>
+    http.throw(422, `the request can’t be used: ${error.message}`),
+  );
   if (asked.addresses.length === 0) http.throw(422, 'the request names no mail address');
   const now = new Date();
   const purpose = z.enum(['sign', 'encrypt', 'both']).catch('both').parse(http.query.purpose);
-  const certificate = await authority.issue({ publicKey: asked.publicKey, name: asked.name, organization: authority.state.name, addresses: asked.addresses, purpose, from: new Date(now.getTime() - 60_000), until: new Date(now.getTime() + YEAR_MS) });
-  http.body = { certificate: base64(certificate), chain: [base64(authority.issuingCertificate), base64(authority.rootCertificate)] };
+  const certificate = await authority.issue({
+    publicKey: asked.publicKey,
+    name: asked.name,
+    organization: authority.state.name,
+    addresses: asked.addresses,
+    purpose,
+    from: new Date(now.getTime() - 60_000),
+    until: new Date(now.getTime() + YEAR_MS),
+  });
+  http.body = {
+    certificate: base64(certificate),
+    chain: [base64(authority.issuingCertificate), base64(authority.rootCertificate)],
+  };
 }
 
 export function certificateRoutes(router: Router, authorities: () => Promise<Authorities>): void {
-  const of = async (http: RouterContext): Promise<Authority> => (await authorities()).byHost(String(http.params.host)) ?? http.throw(404, 'no such host in this world');
+  const of = async (http: RouterContext): Promise<Authority> =>
+    (await authorities()).byHost(String(http.params.host)) ?? http.throw(404, 'no such host in this world');
   const send = (http: RouterContext, type: string, bytes: Uint8Array): void => {
     http.type = type;
     http.body = Buffer.from(bytes);
   };
   router.get('/authorities', async (http) => {
     const all = await authorities();
-    http.body = { authorities: (['office', 'foreign'] as const).map((which) => ({ host: HOSTS[which], name: all[which].state.name, office: which === 'office', root: base64(all[which].rootCertificate), issuing: base64(all[which].issuingCertificate) })) };
+    http.body = {
+      authorities: (['office', 'foreign'] as const).map((which) => ({
+        host: HOSTS[which],
+        name: all[which].state.name,
+        office: which === 'office',
+        root: base64(all[which].rootCertificate),
+        issuing: base64(all[which].issuingCertificate),
+      })),
+    };
   });
-  router.get('/web/:host/root.cer', async (http) => send(http, 'application/pkix-cert', (await of(http)).rootCertificate));
-  router.get('/web/:host/issuing.cer', async (http) => send(http, 'application/pkix-cert', (await of(http)).issuingCertificate));
-  router.get('/web/:host/root.crl', async (http) => send(http, 'application/pkix-crl', await (await of(http)).list('root', new Date())));
-  router.get('/web/:host/issuing.crl', async (http) => send(http, 'application/pkix-crl', await (await of(http)).list('issuing', new Date())));
+  router.get('/web/:host/root.cer', async (http) =>
+    send(http, 'application/pkix-cert', (await of(http)).rootCertificate),
+  );
+  router.get('/web/:host/issuing.cer', async (http) =>
+    send(http, 'application/pkix-cert', (await of(http)).issuingCertificate),
+  );
+  router.get('/web/:host/root.crl', async (http) =>
+    send(http, 'application/pkix-crl', await (await of(http)).list('root', new Date())),
+  );
+  router.get('/web/:host/issuing.crl', async (http) =>
+    send(http, 'application/pkix-crl', await (await of(http)).list('issuing', new Date())),
+  );
   router.post('/web/:host/ocsp', async (http) => {
-    const answer = await (await of(http)).answer(await bodyOf(http), new Date()).catch(() => http.throw(400, 'no OCSP request'));
+    const answer = await (
+      await of(http)
+    )
+      .answer(await bodyOf(http), new Date())
+      .catch(() => http.throw(400, 'no OCSP request'));
     send(http, 'application/ocsp-response', answer);
   });
   router.post('/web/:host/certificates', async (http) => issue(http, await of(http)));
   router.post('/web/:host/revocations', async (http) => {
     const asked = revocationSchema.safeParse(JSON.parse(Buffer.from(await bodyOf(http)).toString('utf8')));
     if (!asked.success) return http.throw(400, 'serial and reason are wanted');
-    if (!(await of(http)).revoke(asked.data.serial, asked.data.reason, new Date())) return http.throw(409, 'this certificate was not issued here, or is revoked already');
+    if (!(await of(http)).revoke(asked.data.serial, asked.data.reason, new Date()))
+      return http.throw(409, 'this certificate was not issued here, or is revoked already');
     http.body = {};
   });
   router.get('/web/:host/people', async (http) => {
@@ -65,7 +106,18 @@ export function certificateRoutes(router: Router, authorities: () => Promise<Aut
     const mail = String(http.query.mail ?? '').toLowerCase();
     const name = String(http.query.name ?? '').toLowerCase();
     if (mail === '' && name.length < 2) return http.throw(400, 'mail, or a name of two letters at least');
-    const found = (await authorities()).correspondents.filter((one) => one.listed && (mail !== '' ? one.address === mail : `${one.name} ${one.organization}`.toLowerCase().includes(name)));
-    http.body = { entries: found.slice(0, 20).map(({ name: commonName, organization, address, certificate }) => ({ name: commonName, organization, mail: address, certificates: [certificate] })) };
+    const found = (await authorities()).correspondents.filter(
+      (one) =>
+        one.listed &&
+        (mail !== '' ? one.address === mail : `${one.name} ${one.organization}`.toLowerCase().includes(name)),
+    );
+    http.body = {
+      entries: found.slice(0, 20).map(({ name: commonName, organization, address, certificate }) => ({
+        name: commonName,
+        organization,
+        mail: address,
+        certificates: [certificate],
+      })),
+    };
   });
 }

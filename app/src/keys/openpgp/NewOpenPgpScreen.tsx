@@ -1,4 +1,7 @@
-/** The guided path to an OpenPGP key: made in this browser, published in the office's directory where wanted. The backup and the revocation certificate follow on the key's own page. */
+/**
+ * The guided path to an OpenPGP key: made in this browser, published in the office's directory where wanted. The backup
+ * and the revocation certificate follow on the key's own page.
+ */
 import { publishKey } from '@under-lock/contract/openpgp';
 import { type OpenPgpKind } from '@under-lock/core/openpgp/make-key';
 import { Banner, Button, Check, Choice, Line, Loading, Panel, Row, Stack, Text } from '@under-lock/ui';
@@ -17,9 +20,21 @@ import { openPgpChanged } from './useOpenPgpKeys';
 import { endAfter, type Span, SPANS, spanWords } from './validity';
 
 const kinds: { value: OpenPgpKind; label: string; detail: string }[] = [
-  { value: 'wide', label: 'Widely readable (Ed25519, version 4)', detail: 'Every OpenPGP program of the last years reads it' },
-  { value: 'rsa', label: 'RSA, 3072 bits (version 4)', detail: 'For correspondents with older programs; larger and slower' },
-  { value: 'newest', label: 'Newest kind (version 6)', detail: 'Programs made before about 2024 can neither encrypt to it nor check what it signs' },
+  {
+    value: 'wide',
+    label: 'Widely readable (Ed25519, version 4)',
+    detail: 'Every OpenPGP program of the last years reads it',
+  },
+  {
+    value: 'rsa',
+    label: 'RSA, 3072 bits (version 4)',
+    detail: 'For correspondents with older programs; larger and slower',
+  },
+  {
+    value: 'newest',
+    label: 'Newest kind (version 6)',
+    detail: 'Programs made before about 2024 can neither encrypt to it nor check what it signs',
+  },
 ];
 
 export function NewOpenPgpScreen() {
@@ -42,7 +57,14 @@ export function NewOpenPgpScreen() {
       let here = made;
       if (here === undefined) {
         const id = crypto.randomUUID();
-        const { view } = await keysDoor().openpgp.make(id, kind, { name: account.name, addresses }, endAfter(span, now), 'mail', now);
+        const { view } = await keysDoor().openpgp.make(
+          id,
+          kind,
+          { name: account.name, addresses },
+          endAfter(span, now),
+          'mail',
+          now,
+        );
         here = { id, fingerprint: view.fingerprint, bytes: view.bytes };
         setMade(here);
         if (replaces !== undefined) await keysDoor().openpgp.note(replaces, { retiredAt: now.toISOString() });
@@ -57,28 +79,67 @@ export function NewOpenPgpScreen() {
   };
   const all = ownAddresses(account);
   return (
-    <Screen title={replaces === undefined ? 'Make an OpenPGP key' : 'Make a new key in its place'} back={<WayLink href="/keys" label="Keys" />}>
+    <Screen
+      title={replaces === undefined ? 'Make an OpenPGP key' : 'Make a new key in its place'}
+      back={<WayLink href="/keys" label="Keys" />}
+    >
       <Text tone="soft">{`For ${listed(addresses, 'and')}. ${replaces === undefined ? '' : 'The old key is kept for reading. '}It is made in this browser; its secret half lies sealed in your vault and is used here only.`}</Text>
-      {busy && made === undefined ? <Panel><Line last><Loading what="Making the key in this browser; RSA can take some seconds" /></Line></Panel> : (
+      {busy && made === undefined ? (
+        <Panel>
+          <Line last>
+            <Loading what="Making the key in this browser; RSA can take some seconds" />
+          </Line>
+        </Panel>
+      ) : (
         <Panel>
           <Line last>
             <Stack>
-              {failed === undefined ? null : <Banner tone="brick">{`${failed}${made === undefined ? '' : ' The key is made and kept; only the publishing is left.'}`}</Banner>}
+              {failed === undefined ? null : (
+                <Banner tone="brick">{`${failed}${made === undefined ? '' : ' The key is made and kept; only the publishing is left.'}`}</Banner>
+              )}
               {made !== undefined ? null : (
                 <>
                   {all.length < 2 ? null : (
                     <View role="group" aria-label="For which addresses">
-                      <Text kind="label" tone="soft">For which addresses</Text>
-                      {all.map((address) => <Check key={address} label={address} value={addresses.includes(address)} onChange={(on) => setAddresses(all.filter((one) => (one === address ? on : addresses.includes(one))))} />)}
+                      <Text kind="label" tone="soft">
+                        For which addresses
+                      </Text>
+                      {all.map((address) => (
+                        <Check
+                          key={address}
+                          label={address}
+                          value={addresses.includes(address)}
+                          onChange={(on) =>
+                            setAddresses(all.filter((one) => (one === address ? on : addresses.includes(one))))
+                          }
+                        />
+                      ))}
                     </View>
                   )}
                   <Choice label="Kind of key" value={kind} onChange={setKind} options={kinds} />
-                  <Choice label="Valid for" value={span} onChange={setSpan} options={SPANS.map((value) => ({ value, ...spanWords[value] }))} />
+                  <Choice
+                    label="Valid for"
+                    value={span}
+                    onChange={setSpan}
+                    options={SPANS.map((value) => ({ value, ...spanWords[value] }))}
+                  />
                 </>
               )}
-              <Check label="Publish it in the office’s directory, so that others find it by your address" value={publish} onChange={setPublish} />
+              <Check
+                label="Publish it in the office’s directory, so that others find it by your address"
+                value={publish}
+                onChange={setPublish}
+              />
               <Row>
-                <Button kind="main" disabled={addresses.length === 0} busy={busy} label={made === undefined ? 'Make the key' : publish ? 'Publish it again' : 'Go on without publishing'} onPress={() => void go()} />
+                <Button
+                  kind="main"
+                  disabled={addresses.length === 0}
+                  busy={busy}
+                  label={
+                    made === undefined ? 'Make the key' : publish ? 'Publish it again' : 'Go on without publishing'
+                  }
+                  onPress={() => void go()}
+                />
               </Row>
             </Stack>
           </Line>

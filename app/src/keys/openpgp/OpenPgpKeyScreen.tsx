@@ -1,4 +1,7 @@
-/** One own OpenPGP key: what it is, its backup, its revocation certificate, its end and its addresses, giving it out, replacing and revoking it. */
+/**
+ * One own OpenPGP key: what it is, its backup, its revocation certificate, its end and its addresses, giving it out,
+ * replacing and revoking it.
+ */
 import { publishKey, unpublishKey } from '@under-lock/contract/openpgp';
 import { runsOutSoon } from '@under-lock/core/certificate/reminder';
 import { addressKey } from '@under-lock/core/people/address';
@@ -28,19 +31,40 @@ const back = <WayLink href="/keys" label="Keys" />;
 export function OpenPgpKeyScreen() {
   const { id } = useLocalSearchParams<{ id: string }>();
   const { data, error } = useOpenPgpKeys();
-  if (data === undefined) return <Screen title="OpenPGP key" back={back}>{error === undefined ? <Loading what="Opening your keys" /> : <Banner tone="brick">{problemWords(error)}</Banner>}</Screen>;
+  if (data === undefined)
+    return (
+      <Screen title="OpenPGP key" back={back}>
+        {error === undefined ? (
+          <Loading what="Opening your keys" />
+        ) : (
+          <Banner tone="brick">{problemWords(error)}</Banner>
+        )}
+      </Screen>
+    );
   const found = data.find((one) => one.id === id);
-  if (found === undefined) return <Screen title="Not here" back={back}><Text>This key is not in your vault.</Text></Screen>;
+  if (found === undefined)
+    return (
+      <Screen title="Not here" back={back}>
+        <Text>This key is not in your vault.</Text>
+      </Screen>
+    );
   return <OwnKeyPage key={id} own={found} all={data} />;
 }
 
 const backupWork = ({ id, view }: OwnOpenPgpKey): BackupWork => ({
-  make: async (password) => ({ bytes: await keysDoor().openpgp.backup(id, password), name: `openpgp-key-${view.fingerprint.slice(-16)}-secret.asc`, type: 'application/pgp-keys' }),
+  make: async (password) => ({
+    bytes: await keysDoor().openpgp.backup(id, password),
+    name: `openpgp-key-${view.fingerprint.slice(-16)}-secret.asc`,
+    type: 'application/pgp-keys',
+  }),
   prove: (file, password) => keysDoor().openpgp.proveBackup(id, file, password, new Date()),
 });
 
 const carriedWords: Record<Carried, { label: string; detail: string }> = {
-  field: { label: 'In the head of signed mail', detail: 'The Autocrypt field: many programs take the key from there by themselves' },
+  field: {
+    label: 'In the head of signed mail',
+    detail: 'The Autocrypt field: many programs take the key from there by themselves',
+  },
   file: { label: 'As a file with signed mail', detail: 'For correspondents whose program knows no Autocrypt' },
   both: { label: 'Both', detail: 'In the head and as a file' },
   nothing: { label: 'Not at all', detail: 'They find it in the office’s directory, or you give it to them' },
@@ -72,9 +96,21 @@ function OwnKeyPage({ own, all }: { own: OwnOpenPgpKey; all: readonly OwnOpenPgp
   return (
     <Screen title={`OpenPGP key of ${view.name || address}`} back={back}>
       {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
-      {old ? <Banner tone="amber">{view.revocation === undefined ? 'Kept for reading only: nothing is signed with it any more.' : `Revoked on ${dayInWords(view.revocation.at, now, zone)}. It is kept for reading, and nothing is signed with it.`}</Banner> : null}
-      {!old && view.expiresAt !== undefined && runsOutSoon({ notAfter: view.expiresAt }, now) ? <Banner tone="amber">It runs out soon. Lengthen it below; others learn of it from the directory.</Banner> : null}
-      <Panel><Line last><KeyFacts view={view} verdict={verdicts?.get(own.id)} now={now} /></Line></Panel>
+      {old ? (
+        <Banner tone="amber">
+          {view.revocation === undefined
+            ? 'Kept for reading only: nothing is signed with it any more.'
+            : `Revoked on ${dayInWords(view.revocation.at, now, zone)}. It is kept for reading, and nothing is signed with it.`}
+        </Banner>
+      ) : null}
+      {!old && view.expiresAt !== undefined && runsOutSoon({ notAfter: view.expiresAt }, now) ? (
+        <Banner tone="amber">It runs out soon. Lengthen it below; others learn of it from the directory.</Banner>
+      ) : null}
+      <Panel>
+        <Line last>
+          <KeyFacts view={view} verdict={verdicts?.get(own.id)} now={now} />
+        </Line>
+      </Panel>
       <Backup backedUpAt={own.backedUpAt} address={address} work={backupWork(own)} />
       <RevocationPaper own={own} />
       <GiveOut {...parts} />
@@ -84,19 +120,51 @@ function OwnKeyPage({ own, all }: { own: OwnOpenPgpKey; all: readonly OwnOpenPgp
       {view.revocation === undefined ? (
         <Section title="When it is to end">
           <Row>
-            {own.purpose === 'certifying' ? null : <Button label="Replace it" describe="Replace it: a new key, this one kept for reading" onPress={() => router.push(`/keys/openpgp/new?replaces=${own.id}` as never)} />}
-            {old ? null : <Button label="Put aside" describe="Put aside: sign nothing more with it, keep it for reading" onPress={() => void attempt('Put aside. It opens what is encrypted to it, and signs nothing.', () => keysDoor().openpgp.note(own.id, { retiredAt: new Date().toISOString() }))} />}
+            {own.purpose === 'certifying' ? null : (
+              <Button
+                label="Replace it"
+                describe="Replace it: a new key, this one kept for reading"
+                onPress={() => router.push(`/keys/openpgp/new?replaces=${own.id}` as never)}
+              />
+            )}
+            {old ? null : (
+              <Button
+                label="Put aside"
+                describe="Put aside: sign nothing more with it, keep it for reading"
+                onPress={() =>
+                  void attempt('Put aside. It opens what is encrypted to it, and signs nothing.', () =>
+                    keysDoor().openpgp.note(own.id, { retiredAt: new Date().toISOString() }),
+                  )
+                }
+              />
+            )}
             <Button kind="stop" label="Revoke" onPress={() => setRevoking(true)} />
           </Row>
-          <Text kind="small" tone="soft">If the device is lost or somebody else may have the key, revoke it at once.</Text>
+          <Text kind="small" tone="soft">
+            If the device is lost or somebody else may have the key, revoke it at once.
+          </Text>
         </Section>
       ) : null}
-      {revoking ? <RevokeKey own={own} onClose={() => setRevoking(false)} onDone={(text) => { setRevoking(false); setSaid({ tone: 'sea', text }); }} /> : null}
+      {revoking ? (
+        <RevokeKey
+          own={own}
+          onClose={() => setRevoking(false)}
+          onDone={(text) => {
+            setRevoking(false);
+            setSaid({ tone: 'sea', text });
+          }}
+        />
+      ) : null}
     </Screen>
   );
 }
 
-interface PartProps { own: OwnOpenPgpKey; now: Date; busy: boolean; attempt: (done: string | undefined, act: () => Promise<unknown>) => Promise<void> }
+interface PartProps {
+  own: OwnOpenPgpKey;
+  now: Date;
+  busy: boolean;
+  attempt: (done: string | undefined, act: () => Promise<unknown>) => Promise<void>;
+}
 
 const publishAgain = async (published: boolean, { view }: OwnOpenPgpKey): Promise<void> => {
   if (published) await api(publishKey, { params: { fingerprint: view.fingerprint }, body: { key: view.bytes } });
@@ -106,18 +174,58 @@ function GiveOut({ own, now, busy, attempt }: PartProps) {
   const { data: published } = usePublished();
   const { view } = own;
   const there = published?.get(view.fingerprint);
-  const file = async (): Promise<void> => saveFile(await keysDoor().openpgp.publicFile(view.bytes), `openpgp-key-${view.fingerprint.slice(-16)}.asc`, 'application/pgp-keys');
+  const file = async (): Promise<void> =>
+    saveFile(
+      await keysDoor().openpgp.publicFile(view.bytes),
+      `openpgp-key-${view.fingerprint.slice(-16)}.asc`,
+      'application/pgp-keys',
+    );
   return (
     <Section title="Give it to others">
-      <Text kind="small" tone="soft">Whoever is to encrypt to you needs the public key. In the office’s directory their programs find it by your address (Web Key Directory).</Text>
-      {published === undefined ? null : there === undefined ? <StateMark tone="over" word="not published" /> : <StateMark tone="done" word={`published ${dayInWords(there.publishedAt, now, zone)}`} />}
+      <Text kind="small" tone="soft">
+        Whoever is to encrypt to you needs the public key. In the office’s directory their programs find it by your
+        address (Web Key Directory).
+      </Text>
+      {published === undefined ? null : there === undefined ? (
+        <StateMark tone="over" word="not published" />
+      ) : (
+        <StateMark tone="done" word={`published ${dayInWords(there.publishedAt, now, zone)}`} />
+      )}
       <Row>
-        {published === undefined || there !== undefined ? null : <Button label="Publish it" describe="Publish it in the office’s directory" busy={busy} onPress={() => void attempt('Published. Other programs find it by your address from now on.', () => publishAgain(true, own))} />}
-        {there === undefined || view.revocation !== undefined ? null : <Button kind="quiet" label="Take it out" describe="Take it out of the office’s directory" busy={busy} onPress={() => void attempt('Taken out. Whoever has it keeps it; nobody new finds it.', () => api(unpublishKey, { params: { fingerprint: view.fingerprint } }))} />}
+        {published === undefined || there !== undefined ? null : (
+          <Button
+            label="Publish it"
+            describe="Publish it in the office’s directory"
+            busy={busy}
+            onPress={() =>
+              void attempt('Published. Other programs find it by your address from now on.', () =>
+                publishAgain(true, own),
+              )
+            }
+          />
+        )}
+        {there === undefined || view.revocation !== undefined ? null : (
+          <Button
+            kind="quiet"
+            label="Take it out"
+            describe="Take it out of the office’s directory"
+            busy={busy}
+            onPress={() =>
+              void attempt('Taken out. Whoever has it keeps it; nobody new finds it.', () =>
+                api(unpublishKey, { params: { fingerprint: view.fingerprint } }),
+              )
+            }
+          />
+        )}
         <Button label="Save as a file" describe="Save as a file: the public key" onPress={() => void file()} />
       </Row>
       {own.purpose === 'certifying' || own.retiredAt !== undefined ? null : (
-        <Choice label="What goes with your mail" value={own.carried} onChange={(carried) => void attempt(undefined, () => keysDoor().openpgp.note(own.id, { carried }))} options={CARRIED.map((value) => ({ value, ...carriedWords[value] }))} />
+        <Choice
+          label="What goes with your mail"
+          value={own.carried}
+          onChange={(carried) => void attempt(undefined, () => keysDoor().openpgp.note(own.id, { carried }))}
+          options={CARRIED.map((value) => ({ value, ...carriedWords[value] }))}
+        />
       )}
     </Section>
   );
@@ -128,20 +236,37 @@ function Ends({ own, busy, attempt }: PartProps) {
   const { data: published } = usePublished();
   const [open, setOpen] = useState(false);
   const [span, setSpan] = useState<Span>('two');
-  const move = (): Promise<void> => attempt('Its end is moved. Whoever looks it up learns of it; others need the file again.', async () => {
-    const now = new Date();
-    const changed = await keysDoor().openpgp.setEnd(own.id, endAfter(span, now), now);
-    await publishAgain(published?.has(own.view.fingerprint) === true, changed);
-    setOpen(false);
-  });
+  const move = (): Promise<void> =>
+    attempt('Its end is moved. Whoever looks it up learns of it; others need the file again.', async () => {
+      const now = new Date();
+      const changed = await keysDoor().openpgp.setEnd(own.id, endAfter(span, now), now);
+      await publishAgain(published?.has(own.view.fingerprint) === true, changed);
+      setOpen(false);
+    });
   return (
     <Section title="Until when">
       {open ? (
         <Stack>
-          <Choice label="Valid from today for" value={span} onChange={setSpan} options={SPANS.map((value) => ({ value, ...spanWords[value] }))} />
-          <Row><Button kind="main" label="Move its end" busy={busy} onPress={() => void move()} /><Button label="Leave it" describe="Leave its end as it is" onPress={() => setOpen(false)} /></Row>
+          <Choice
+            label="Valid from today for"
+            value={span}
+            onChange={setSpan}
+            options={SPANS.map((value) => ({ value, ...spanWords[value] }))}
+          />
+          <Row>
+            <Button kind="main" label="Move its end" busy={busy} onPress={() => void move()} />
+            <Button label="Leave it" describe="Leave its end as it is" onPress={() => setOpen(false)} />
+          </Row>
         </Stack>
-      ) : <Row><Button label="Lengthen or shorten" describe="Lengthen or shorten how long the key is valid" onPress={() => setOpen(true)} /></Row>}
+      ) : (
+        <Row>
+          <Button
+            label="Lengthen or shorten"
+            describe="Lengthen or shorten how long the key is valid"
+            onPress={() => setOpen(true)}
+          />
+        </Row>
+      )}
     </Section>
   );
 }
@@ -153,7 +278,8 @@ function Addresses({ own, busy, attempt }: PartProps) {
   const has = (address: string): boolean => view.addresses.some((one) => addressKey(one) === addressKey(address));
   const missing = ownAddresses(account).filter((address) => !has(address));
   if (missing.length === 0 && view.addresses.length < 2) return null;
-  const changed = (done: string, act: () => Promise<OwnOpenPgpKey>): Promise<void> => attempt(done, async () => publishAgain(published?.has(view.fingerprint) === true, await act()));
+  const changed = (done: string, act: () => Promise<OwnOpenPgpKey>): Promise<void> =>
+    attempt(done, async () => publishAgain(published?.has(view.fingerprint) === true, await act()));
   return (
     <Section title="Addresses on it">
       <Panel>
@@ -161,8 +287,31 @@ function Addresses({ own, busy, attempt }: PartProps) {
           <Line key={address} last={index === every.length - 1}>
             <Row>
               <Text>{address}</Text>
-              {has(address) ? null : <Button label="Add it" describe={`Add it: ${address}`} busy={busy} onPress={() => void changed(`${address} stands on the key now.`, () => keysDoor().openpgp.addAddress(own.id, account.name, address, new Date()))} />}
-              {has(address) && view.addresses.length > 1 ? <Button kind="quiet" label="Retire it" describe={`Retire it: ${address}`} busy={busy} onPress={() => void changed(`The key no longer stands for ${address}.`, () => keysDoor().openpgp.retireAddress(own.id, address, new Date()))} /> : null}
+              {has(address) ? null : (
+                <Button
+                  label="Add it"
+                  describe={`Add it: ${address}`}
+                  busy={busy}
+                  onPress={() =>
+                    void changed(`${address} stands on the key now.`, () =>
+                      keysDoor().openpgp.addAddress(own.id, account.name, address, new Date()),
+                    )
+                  }
+                />
+              )}
+              {has(address) && view.addresses.length > 1 ? (
+                <Button
+                  kind="quiet"
+                  label="Retire it"
+                  describe={`Retire it: ${address}`}
+                  busy={busy}
+                  onPress={() =>
+                    void changed(`The key no longer stands for ${address}.`, () =>
+                      keysDoor().openpgp.retireAddress(own.id, address, new Date()),
+                    )
+                  }
+                />
+              ) : null}
             </Row>
           </Line>
         ))}
@@ -174,20 +323,36 @@ function Addresses({ own, busy, attempt }: PartProps) {
 /** Where several could: which one signs and is kept for copies of what leaves from an address. */
 function ChooseAmong({ own, all, now, busy, attempt }: PartProps & { all: readonly OwnOpenPgpKey[] }) {
   const others = all.filter((one) => one.id !== own.id && one.purpose === 'mail' && !isOldKey(one, now));
-  const shared = own.view.addresses.filter((address) => others.some(({ view }) => view.addresses.some((one) => addressKey(one) === addressKey(address))));
+  const shared = own.view.addresses.filter((address) =>
+    others.some(({ view }) => view.addresses.some((one) => addressKey(one) === addressKey(address))),
+  );
   if (shared.length === 0) return null;
-  const take = (address: string): Promise<void> => attempt(undefined, async () => {
-    const key = addressKey(address);
-    for (const { id, chosenFor } of others) if (chosenFor.includes(key)) await keysDoor().openpgp.note(id, { chosenFor: chosenFor.filter((one) => one !== key) });
-    await keysDoor().openpgp.note(own.id, { chosenFor: [...new Set([...own.chosenFor, key])] });
-  });
+  const take = (address: string): Promise<void> =>
+    attempt(undefined, async () => {
+      const key = addressKey(address);
+      for (const { id, chosenFor } of others)
+        if (chosenFor.includes(key))
+          await keysDoor().openpgp.note(id, { chosenFor: chosenFor.filter((one) => one !== key) });
+      await keysDoor().openpgp.note(own.id, { chosenFor: [...new Set([...own.chosenFor, key])] });
+    });
   return (
     <Section title="Which one is used">
-      <Text kind="small" tone="soft">You have several for the same address. The newest is used until you choose one.</Text>
+      <Text kind="small" tone="soft">
+        You have several for the same address. The newest is used until you choose one.
+      </Text>
       {shared.map((address) => (
         <Row key={address}>
           <Text kind="small">{address}</Text>
-          {own.chosenFor.includes(addressKey(address)) ? <StateMark tone="done" word="signs what you send" /> : <Button label="Sign with this one" describe={`Sign with this one, for ${address}`} busy={busy} onPress={() => void take(address)} />}
+          {own.chosenFor.includes(addressKey(address)) ? (
+            <StateMark tone="done" word="signs what you send" />
+          ) : (
+            <Button
+              label="Sign with this one"
+              describe={`Sign with this one, for ${address}`}
+              busy={busy}
+              onPress={() => void take(address)}
+            />
+          )}
         </Row>
       ))}
     </Section>

@@ -10,22 +10,55 @@ import { type OwnOpenPgpKey } from './own-key';
 import { isOldKey, useOpenPgpKeys, useOpenPgpVerdicts } from './useOpenPgpKeys';
 import { type OpenPgpVerdictView } from './view';
 
-function KeyLine({ own, verdict, now, last }: { own: OwnOpenPgpKey; verdict: OpenPgpVerdictView | undefined; now: Date; last: boolean }) {
+function KeyLine({
+  own,
+  verdict,
+  now,
+  last,
+}: {
+  own: OwnOpenPgpKey;
+  verdict: OpenPgpVerdictView | undefined;
+  now: Date;
+  last: boolean;
+}) {
   const { view } = own;
   const old = isOldKey(own, now);
   const title = view.addresses.join(', ') || view.name;
   return (
-    <Pressable role="link" aria-label={`OpenPGP key for ${title}, ${keyValidityInWords(view, now)}`} onPress={() => router.push(`/keys/openpgp/${own.id}` as never)}>
+    <Pressable
+      role="link"
+      aria-label={`OpenPGP key for ${title}, ${keyValidityInWords(view, now)}`}
+      onPress={() => router.push(`/keys/openpgp/${own.id}` as never)}
+    >
       <Line last={last}>
         <Row style={styles.between}>
-          <Text kind="strong" style={styles.wrap}>{title}</Text>
-          {view.revocation !== undefined ? <StateMark tone="stopped" word="revoked" /> : old ? <StateMark tone="over" word="for reading only" /> : <VerdictMark verdict={verdict} />}
+          <Text kind="strong" style={styles.wrap}>
+            {title}
+          </Text>
+          {view.revocation !== undefined ? (
+            <StateMark tone="stopped" word="revoked" />
+          ) : old ? (
+            <StateMark tone="over" word="for reading only" />
+          ) : (
+            <VerdictMark verdict={verdict} />
+          )}
         </Row>
-        <Text kind="small" tone="soft">{`${own.purpose === 'certifying' ? 'Vouches for colleagues’ keys' : `${view.parts[0]?.algorithm ?? ''}, version ${view.version}`}; ${keyValidityInWords(view, now)}`}</Text>
+        <Text
+          kind="small"
+          tone="soft"
+        >{`${own.purpose === 'certifying' ? 'Vouches for colleagues’ keys' : `${view.parts[0]?.algorithm ?? ''}, version ${view.version}`}; ${keyValidityInWords(view, now)}`}</Text>
         {old ? null : (
           <>
-            {view.expiresAt !== undefined && runsOutSoon({ notAfter: view.expiresAt }, now) ? <Text kind="small" tone="amber">▲ Runs out soon: lengthen it in good time</Text> : null}
-            {own.backedUpAt === undefined ? <Text kind="small" tone="amber">▲ Not backed up: were this vault lost, mail sealed to it could not be read any more</Text> : null}
+            {view.expiresAt !== undefined && runsOutSoon({ notAfter: view.expiresAt }, now) ? (
+              <Text kind="small" tone="amber">
+                ▲ Runs out soon: lengthen it in good time
+              </Text>
+            ) : null}
+            {own.backedUpAt === undefined ? (
+              <Text kind="small" tone="amber">
+                ▲ Not backed up: were this vault lost, mail sealed to it could not be read any more
+              </Text>
+            ) : null}
           </>
         )}
       </Line>
@@ -38,19 +71,39 @@ export function OpenPgpKeys({ now }: { now: Date }) {
   const { data: verdicts } = useOpenPgpVerdicts(data);
   const current = (data ?? []).filter((one) => !isOldKey(one, now));
   const old = (data ?? []).filter((one) => isOldKey(one, now));
-  const lines = (keys: readonly OwnOpenPgpKey[]) => keys.map((own, index) => <KeyLine key={own.id} own={own} verdict={verdicts?.get(own.id)} now={now} last={index === keys.length - 1} />);
+  const lines = (keys: readonly OwnOpenPgpKey[]) =>
+    keys.map((own, index) => (
+      <KeyLine key={own.id} own={own} verdict={verdicts?.get(own.id)} now={now} last={index === keys.length - 1} />
+    ));
   return (
     <>
       {error === undefined ? null : <Banner tone="brick">{problemWords(error)}</Banner>}
       <Section title="Your OpenPGP keys">
         <Panel>
-          {data === undefined ? (error === undefined ? <Loading what="Opening your OpenPGP keys" /> : <Empty title="Not shown">What went wrong stands above.</Empty>) : current.length === 0 ? (
-            <Empty title="None yet">For correspondents who use OpenPGP rather than certificates. Making one takes some seconds, and nobody has to be asked.</Empty>
-          ) : lines(current)}
+          {data === undefined ? (
+            error === undefined ? (
+              <Loading what="Opening your OpenPGP keys" />
+            ) : (
+              <Empty title="Not shown">What went wrong stands above.</Empty>
+            )
+          ) : current.length === 0 ? (
+            <Empty title="None yet">
+              For correspondents who use OpenPGP rather than certificates. Making one takes some seconds, and nobody has
+              to be asked.
+            </Empty>
+          ) : (
+            lines(current)
+          )}
         </Panel>
-        <Row><Button label="Make an OpenPGP key" onPress={() => router.push('/keys/openpgp/new' as never)} /></Row>
+        <Row>
+          <Button label="Make an OpenPGP key" onPress={() => router.push('/keys/openpgp/new' as never)} />
+        </Row>
       </Section>
-      {old.length === 0 ? null : <Section title="OpenPGP keys kept for reading"><Panel>{lines(old)}</Panel></Section>}
+      {old.length === 0 ? null : (
+        <Section title="OpenPGP keys kept for reading">
+          <Panel>{lines(old)}</Panel>
+        </Section>
+      )}
     </>
   );
 }

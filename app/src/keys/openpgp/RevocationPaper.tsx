@@ -1,4 +1,7 @@
-/** The revocation certificate made with the key: to be printed and kept apart, for the day on which key and vault are lost. */
+/**
+ * The revocation certificate made with the key: to be printed and kept apart, for the day on which key and vault are
+ * lost.
+ */
 import { Button, Row, Section, Text } from '@under-lock/ui';
 import { usePaper } from '@under-lock/reader/use-paper';
 import { useState } from 'react';
@@ -24,29 +27,55 @@ function OnPaper({ own: { view }, text }: { own: OwnOpenPgpKey; text: string }) 
   );
 }
 
-const USE = 'To revoke the key, import this text into any OpenPGP program, or bring it under Keys, Bring one from a file.';
+const USE =
+  'To revoke the key, import this text into any OpenPGP program, or bring it under Keys, Bring one from a file.';
 
 export function RevocationPaper({ own }: { own: OwnOpenPgpKey }) {
   const [text, setText] = useState<string | undefined>();
   if (!own.hasRevocation || own.view.revocation !== undefined) return null;
   const name = `openpgp-key-${own.view.fingerprint.slice(-16)}-revocation.asc`;
-  const save = async (): Promise<void> => saveFile(new TextEncoder().encode(await keysDoor().openpgp.revocation(own.id)), name, 'application/pgp-keys');
+  const save = async (): Promise<void> =>
+    saveFile(new TextEncoder().encode(await keysDoor().openpgp.revocation(own.id)), name, 'application/pgp-keys');
   return (
     <Section title="Revocation certificate">
-      <Text kind="small" tone="soft">Made with the key. If you lose both the key and this vault, whoever has this text can still tell everybody not to use the key any more. Print it, and keep it where nobody else gets at it: it needs no password.</Text>
+      <Text kind="small" tone="soft">
+        Made with the key. If you lose both the key and this vault, whoever has this text can still tell everybody not
+        to use the key any more. Print it, and keep it where nobody else gets at it: it needs no password.
+      </Text>
       {text === undefined ? null : (
         <View style={styles.paper} role="region" aria-label="Revocation certificate" tabIndex={0}>
           <OnPaper own={own} text={text} />
           <Text kind="strong">{`Revocation certificate for the OpenPGP key of ${own.view.name}, ${own.view.addresses.join(', ')}`}</Text>
           <Text kind="mono">{fingerprintInGroups(own.view.fingerprint)}</Text>
           <Text kind="small">{USE}</Text>
-          <Text kind="mono" style={styles.text} selectable>{text}</Text>
+          <Text kind="mono" style={styles.text} selectable>
+            {text}
+          </Text>
         </View>
       )}
       <Row>
-        {text === undefined ? <Button label="Show it" describe="Show it: the revocation certificate" onPress={() => void keysDoor().openpgp.revocation(own.id).then(setText)} /> : <Button label="Print it" describe="Print it: the revocation certificate" onPress={() => window.print()} />}
-        <Button label="Save as a file" describe="Save as a file: the revocation certificate" onPress={() => void save()} />
-        {text === undefined ? null : <Button kind="quiet" label="Hide it" describe="Hide it: the revocation certificate" onPress={() => setText(undefined)} />}
+        {text === undefined ? (
+          <Button
+            label="Show it"
+            describe="Show it: the revocation certificate"
+            onPress={() => void keysDoor().openpgp.revocation(own.id).then(setText)}
+          />
+        ) : (
+          <Button label="Print it" describe="Print it: the revocation certificate" onPress={() => window.print()} />
+        )}
+        <Button
+          label="Save as a file"
+          describe="Save as a file: the revocation certificate"
+          onPress={() => void save()}
+        />
+        {text === undefined ? null : (
+          <Button
+            kind="quiet"
+            label="Hide it"
+            describe="Hide it: the revocation certificate"
+            onPress={() => setText(undefined)}
+          />
+        )}
       </Row>
     </Section>
   );

@@ -1,4 +1,7 @@
-/** Secret OpenPGP keys in a file from another program, or the paper that revokes one of ours: looked at first, then kept one by one. */
+/**
+ * Secret OpenPGP keys in a file from another program, or the paper that revokes one of ours: looked at first, then kept
+ * one by one.
+ */
 import { publishKey } from '@under-lock/contract/openpgp';
 import { Banner, Button, Line, Panel, PasswordField, Row, Section, Stack, StateMark, Text } from '@under-lock/ui';
 import { router } from 'expo-router';
@@ -39,11 +42,37 @@ function SecretLine({ file, one, last }: { file: Uint8Array; one: SecretInFile; 
   return (
     <Line last={last}>
       <KeyFacts view={one.view} verdict={undefined} now={now} unjudged />
-      {one.old ? <Text kind="small" tone="amber">▲ It rests on algorithms that are not to be used any more: it is kept for reading, and nothing is signed with it.</Text> : null}
-      {one.known ? <StateMark tone="over" word="already yours" /> : (
+      {one.old ? (
+        <Text kind="small" tone="amber">
+          ▲ It rests on algorithms that are not to be used any more: it is kept for reading, and nothing is signed with
+          it.
+        </Text>
+      ) : null}
+      {one.known ? (
+        <StateMark tone="over" word="already yours" />
+      ) : (
         <Stack>
-          {one.locked ? <PasswordField label={`Passphrase of the key of ${one.view.addresses[0] ?? one.view.name}`} value={passphrase} onChangeText={setPassphrase} autoComplete="off" error={error} onSubmitEditing={() => void keep()} /> : error === undefined ? null : <Banner tone="brick">{error}</Banner>}
-          <Row><Button kind="main" label="Keep it" describe={`Keep it: OpenPGP key of ${one.view.addresses.join(', ') || one.view.name}`} busy={busy} onPress={() => void keep()} /></Row>
+          {one.locked ? (
+            <PasswordField
+              label={`Passphrase of the key of ${one.view.addresses[0] ?? one.view.name}`}
+              value={passphrase}
+              onChangeText={setPassphrase}
+              autoComplete="off"
+              error={error}
+              onSubmitEditing={() => void keep()}
+            />
+          ) : error === undefined ? null : (
+            <Banner tone="brick">{error}</Banner>
+          )}
+          <Row>
+            <Button
+              kind="main"
+              label="Keep it"
+              describe={`Keep it: OpenPGP key of ${one.view.addresses.join(', ') || one.view.name}`}
+              busy={busy}
+              onPress={() => void keep()}
+            />
+          </Row>
         </Stack>
       )}
     </Line>
@@ -60,7 +89,8 @@ export function SecretKeysFound({ file, found }: { file: Uint8Array; found: Foun
       try {
         const { view } = await keysDoor().openpgp.revokeByPaper(found.id, file, new Date());
         // Others have to hear of it.
-        if (view.addresses.length > 0) await api(publishKey, { params: { fingerprint: view.fingerprint }, body: { key: view.bytes } });
+        if (view.addresses.length > 0)
+          await api(publishKey, { params: { fingerprint: view.fingerprint }, body: { key: view.bytes } });
         await openPgpChanged();
         router.replace(`/keys/openpgp/${found.id}` as never);
       } catch (error) {
@@ -70,18 +100,26 @@ export function SecretKeysFound({ file, found }: { file: Uint8Array; found: Foun
     };
     return (
       <Section title="A revocation certificate">
-        <Panel><Line last>
-          <Text>This text revokes a key of yours, for good. Nobody should encrypt to it any more afterwards.</Text>
-          <KeyFacts view={found.view} verdict={undefined} now={now} unjudged />
-          {failed === undefined ? null : <Banner tone="brick">{failed}</Banner>}
-          <Row><Button kind="stop" label="Revoke the key" busy={busy} onPress={() => void revoke()} /></Row>
-        </Line></Panel>
+        <Panel>
+          <Line last>
+            <Text>This text revokes a key of yours, for good. Nobody should encrypt to it any more afterwards.</Text>
+            <KeyFacts view={found.view} verdict={undefined} now={now} unjudged />
+            {failed === undefined ? null : <Banner tone="brick">{failed}</Banner>}
+            <Row>
+              <Button kind="stop" label="Revoke the key" busy={busy} onPress={() => void revoke()} />
+            </Row>
+          </Line>
+        </Panel>
       </Section>
     );
   }
   return (
     <Section title="OpenPGP keys in the file" aside={String(found.keys.length)}>
-      <Panel>{found.keys.map((one, index) => <SecretLine key={one.view.fingerprint} file={file} one={one} last={index === found.keys.length - 1} />)}</Panel>
+      <Panel>
+        {found.keys.map((one, index) => (
+          <SecretLine key={one.view.fingerprint} file={file} one={one} last={index === found.keys.length - 1} />
+        ))}
+      </Panel>
     </Section>
   );
 }

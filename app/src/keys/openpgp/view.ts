@@ -2,7 +2,16 @@
 import { type RevocationReason } from '@under-lock/core/certificate/extensions';
 import { type OpenPgpFinding } from '@under-lock/core/openpgp/verdict';
 
-export interface KeyPartView { fingerprint: string; algorithm: string; primary: boolean; sign: boolean; encrypt: boolean; createdAt: Date; expiresAt: Date | undefined; revokedAt: Date | undefined }
+export interface KeyPartView {
+  fingerprint: string;
+  algorithm: string;
+  primary: boolean;
+  sign: boolean;
+  encrypt: boolean;
+  createdAt: Date;
+  expiresAt: Date | undefined;
+  revokedAt: Date | undefined;
+}
 
 export interface OpenPgpView {
   /** Lower-case hex. */

@@ -7,4 +7,5 @@ type Doors = { [Room in keyof KeysDoor]: Remote<KeysDoor[Room]> };
 let remote: Doors | undefined;
 
 /** The certificate thread, started at the first call. */
-export const keysDoor = (): Doors => (remote ??= wrap<KeysDoor>(new Worker('/keys-worker.js', { type: 'module' })) as unknown as Doors);
+export const keysDoor = (): Doors =>
+  (remote ??= wrap<KeysDoor>(new Worker('/keys-worker.js', { type: 'module' })) as unknown as Doors);

@@ -1,4 +1,7 @@
-/** Judges certificates by what the office trusts and by fresh evidence, which the server fetches. Evidence is kept for a few minutes, so that a hundred recipients are asked about once. */
+/**
+ * Judges certificates by what the office trusts and by fresh evidence, which the server fetches. Evidence is kept for a
+ * few minutes, so that a hundred recipients are asked about once.
+ */
 import { getEvidence, getTrust } from '@under-lock/contract/certificate';
 import { fromBase64Url, sameBytes } from '@under-lock/core/bytes';
 import { type Certificate, readCertificate } from '@under-lock/core/certificate/certificate';
@@ -10,13 +13,23 @@ import { judge, type Use, type Verdict } from '@under-lock/core/certificate/verd
 import { chainAbove } from './chain';
 import { client, keptAnchors } from './vault';
 
-export interface Asked { certificate: Certificate; use: Use; address?: string; at?: Date; /** Certificates that came along. */ along?: readonly Certificate[] }
+export interface Asked {
+  certificate: Certificate;
+  use: Use;
+  address?: string;
+  at?: Date;
+  /** Certificates that came along. */ along?: readonly Certificate[];
+}
 
 const FRESH_MS = 5 * 60_000;
 const MAX_CLIMB = 4;
 
 const listUrls = ({ distributionPoints }: Certificate): string[] =>
-  distributionPoints.flatMap(({ name }) => (name?.kind === 'full' ? name.names.flatMap((one) => (one.kind === 'uri' && /^https?:/i.test(one.value) ? [one.value] : [])) : []));
+  distributionPoints.flatMap(({ name }) =>
+    name?.kind === 'full'
+      ? name.names.flatMap((one) => (one.kind === 'uri' && /^https?:/i.test(one.value) ? [one.value] : []))
+      : [],
+  );
 
 /** What can be read of what was fetched; the rest is as good as not there. */
 function readable<T>(items: readonly Uint8Array[], read: (bytes: Uint8Array) => T): T[] {
@@ -30,11 +43,17 @@ function readable<T>(items: readonly Uint8Array[], read: (bytes: Uint8Array) => 
   });
 }
 
-interface Gathered { evidence: Evidence; /** Anchors that only this worker trusts. */ personal: readonly Certificate[]; at: number; covered: ReadonlySet<string> }
+interface Gathered {
+  evidence: Evidence;
+  /** Anchors that only this worker trusts. */ personal: readonly Certificate[];
+  at: number;
+  covered: ReadonlySet<string>;
+}
 let gathered: Gathered | undefined;
 
 const keyOf = ({ issuer, serial }: Certificate): string => `${issuer.key} ${serial}`;
-const isAnchored = (certificate: Certificate, pool: readonly Certificate[]): boolean => pool.some(({ subject }) => subject.key === certificate.issuer.key);
+const isAnchored = (certificate: Certificate, pool: readonly Certificate[]): boolean =>
+  pool.some(({ subject }) => subject.key === certificate.issuer.key);
 
 /** Issuers that nobody brought along, fetched from where the certificates say they lie. */
 async function climbed(certificates: readonly Certificate[], pool: Certificate[]): Promise<void> {
@@ -42,7 +61,10 @@ async function climbed(certificates: readonly Certificate[], pool: Certificate[]
   for (let step = 0; step < MAX_CLIMB && wanting.length > 0; step++) {
     const issuers = [...new Set(wanting.flatMap(({ infoAccess }) => infoAccess.issuers))].slice(0, 20);
     if (issuers.length === 0) return;
-    const found = readable((await client(getEvidence, { body: { lists: [], issuers, questions: [] } })).issuers, readCertificate);
+    const found = readable(
+      (await client(getEvidence, { body: { lists: [], issuers, questions: [] } })).issuers,
+      readCertificate,
+    );
     pool.push(...found);
     wanting = found.filter((one) => !isAnchored(one, pool));
   }
@@ -50,24 +72,46 @@ async function climbed(certificates: readonly Certificate[], pool: Certificate[]
 
 async function gather(asked: readonly Asked[], now: Date): Promise<Pick<Gathered, 'evidence' | 'personal'>> {
   const covered = new Set(asked.map(({ certificate }) => keyOf(certificate)));
-  if (gathered !== undefined && now.getTime() - gathered.at < FRESH_MS && [...covered].every((key) => gathered!.covered.has(key))) return gathered;
+  if (
+    gathered !== undefined &&
+    now.getTime() - gathered.at < FRESH_MS &&
+    [...covered].every((key) => gathered!.covered.has(key))
+  )
+    return gathered;
   const [{ anchors: trusted }, kept] = await Promise.all([client(getTrust), keptAnchors()]);
-  const office = readable(trusted.map(({ certificate }) => certificate), readCertificate);
+  const office = readable(
+    trusted.map(({ certificate }) => certificate),
+    readCertificate,
+  );
   // What the office trusts, too, is no trust of one's own.
-  const personal = readable(kept.map(({ value }) => fromBase64Url(value.certificate)), readCertificate).filter((one) => !office.some(({ bytes }) => sameBytes(bytes, one.bytes)));
+  const personal = readable(
+    kept.map(({ value }) => fromBase64Url(value.certificate)),
+    readCertificate,
+  ).filter((one) => !office.some(({ bytes }) => sameBytes(bytes, one.bytes)));
   const anchors = [...office, ...personal];
   const targets = asked.map(({ certificate }) => certificate);
   const pool: Certificate[] = [...anchors, ...asked.flatMap(({ along = [] }) => along)];
   await climbed(targets, pool);
   const concerned = [...targets, ...pool.filter(({ basicConstraints }) => basicConstraints?.ca === true)];
   const lists = [...new Set(concerned.flatMap(listUrls))].slice(0, 50);
-  const questions = targets.filter((one) => listUrls(one).length === 0).flatMap((one) => {
-    const issuer = pool.find(({ subject }) => subject.key === one.issuer.key);
-    const [url] = one.infoAccess.ocsp;
-    return issuer === undefined || url === undefined ? [] : [{ url, request: ocspRequest(one, issuer) }];
-  }).slice(0, 50);
-  const had = lists.length + questions.length === 0 ? { lists: [], answers: [] } : await client(getEvidence, { body: { lists, issuers: [], questions } });
-  const evidence = new Evidence({ anchors, certificates: pool, lists: readable(had.lists, readRevocationList), answers: readable(had.answers, readOcspAnswer) });
+  const questions = targets
+    .filter((one) => listUrls(one).length === 0)
+    .flatMap((one) => {
+      const issuer = pool.find(({ subject }) => subject.key === one.issuer.key);
+      const [url] = one.infoAccess.ocsp;
+      return issuer === undefined || url === undefined ? [] : [{ url, request: ocspRequest(one, issuer) }];
+    })
+    .slice(0, 50);
+  const had =
+    lists.length + questions.length === 0
+      ? { lists: [], answers: [] }
+      : await client(getEvidence, { body: { lists, issuers: [], questions } });
+  const evidence = new Evidence({
+    anchors,
+    certificates: pool,
+    lists: readable(had.lists, readRevocationList),
+    answers: readable(had.answers, readOcspAnswer),
+  });
   gathered = { evidence, personal, at: now.getTime(), covered };
   return gathered;
 }
@@ -76,7 +120,10 @@ async function gather(asked: readonly Asked[], now: Date): Promise<Pick<Gathered
 export async function topOf(certificate: Certificate, along: readonly Certificate[]): Promise<Certificate | undefined> {
   const pool: Certificate[] = [...along];
   await climbed([certificate], pool);
-  return chainAbove(certificate, pool.filter(({ basicConstraints }) => basicConstraints?.ca === true)).at(-1);
+  return chainAbove(
+    certificate,
+    pool.filter(({ basicConstraints }) => basicConstraints?.ca === true),
+  ).at(-1);
 }
 
 /** Forgets what was gathered: after something was revoked, or the office trusts otherwise. */
@@ -88,9 +135,21 @@ export type JudgedHere = Verdict & { personal: boolean };
 export async function judgeAll(asked: readonly Asked[], now: Date): Promise<JudgedHere[]> {
   if (asked.length === 0) return [];
   const { evidence, personal } = await gather(asked, now);
-  return Promise.all(asked.map(async ({ certificate, use, address, at }) => {
-    const verdict = await judge({ certificate, use, now, evidence, ...(address === undefined ? {} : { address }), ...(at === undefined ? {} : { at }) });
-    const [anchor] = verdict.path;
-    return { ...verdict, personal: verdict.path.length > 1 && personal.some(({ bytes }) => sameBytes(bytes, anchor!.bytes)) };
-  }));
+  return Promise.all(
+    asked.map(async ({ certificate, use, address, at }) => {
+      const verdict = await judge({
+        certificate,
+        use,
+        now,
+        evidence,
+        ...(address === undefined ? {} : { address }),
+        ...(at === undefined ? {} : { at }),
+      });
+      const [anchor] = verdict.path;
+      return {
+        ...verdict,
+        personal: verdict.path.length > 1 && personal.some(({ bytes }) => sameBytes(bytes, anchor!.bytes)),
+      };
+    }),
+  );
 }

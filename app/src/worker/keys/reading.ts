@@ -1,5 +1,6 @@
 /**
- * What came in is read in a thread of its own, under a deadline: a file made so that reading it never ends costs its reader that thread and nothing else. Keys, drafts and all other work
+ * What came in is read in a thread of its own, under a deadline: a file made so that reading it never ends costs its
+ * reader that thread and nothing else. Keys, drafts and all other work
  * stay in the other threads; the next file gets a fresh one.
  */
 import { releaseProxy, wrap, type Remote } from 'comlink';
@@ -50,13 +51,20 @@ function retire(thread: Thread): void {
  * Runs `work` on the reading thread. `octets` is the size of what is read, `moreSeconds` what it may take beyond that.
  * @throws TookTooLongError when the deadline has passed, or another call's deadline took the thread away
  */
-export async function reading<R extends Promise<unknown>>(octets: number, work: (doors: Doors) => R, moreSeconds = 0): Promise<Awaited<R>> {
+export async function reading<R extends Promise<unknown>>(
+  octets: number,
+  work: (doors: Doors) => R,
+  moreSeconds = 0,
+): Promise<Awaited<R>> {
   const thread = (current ??= started());
   thread.calls += 1;
-  const timer = setTimeout(() => {
-    if (current === thread) current = undefined;
-    thread.end();
-  }, (secondsFor(octets) + moreSeconds) * 1000);
+  const timer = setTimeout(
+    () => {
+      if (current === thread) current = undefined;
+      thread.end();
+    },
+    (secondsFor(octets) + moreSeconds) * 1000,
+  );
   try {
     return await Promise.race([work(thread.doors), thread.ended]);
   } finally {
@@ -66,7 +74,10 @@ export async function reading<R extends Promise<unknown>>(octets: number, work: 
   }
 }
 
-/** What was gathered about certificates, or by whose word keys are taken, is forgotten in every thread. Only the one that changed: to forget keys fetches OpenPGP’s library. */
+/**
+ * What was gathered about certificates, or by whose word keys are taken, is forgotten in every thread. Only the one
+ * that changed: to forget keys fetches OpenPGP’s library.
+ */
 export async function forgetJudgements(of: 'certificates' | 'keys'): Promise<void> {
   if (current !== undefined) retire(current);
   await (of === 'certificates' ? keysDoor().certificates.forgetEvidence() : keysDoor().openpgp.forgetTrusted());

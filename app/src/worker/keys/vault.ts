@@ -1,4 +1,6 @@
-/** The vault as the certificate thread reaches it: its key lies on the shelf this browser keeps while the vault is open. */
+/**
+ * The vault as the certificate thread reaches it: its key lies on the shelf this browser keeps while the vault is open.
+ */
 import { createClient } from '@under-lock/contract/client';
 import { fromBase64Url } from '@under-lock/core/bytes';
 import { type GuardedKind } from '@under-lock/core/vault/item';
@@ -20,11 +22,22 @@ export async function openVault(): Promise<OpenVault> {
 
 export const shelf = (): Promise<Shelf> => shelfOf(openVault);
 
-export interface KeptItem { id: string; revision: number; value: KeptKey }
+export interface KeptItem {
+  id: string;
+  revision: number;
+  value: KeptKey;
+}
 
-interface Opened<T> { id: string; revision: number; value: T }
+interface Opened<T> {
+  id: string;
+  revision: number;
+  value: T;
+}
 
-/** Everything of a kind that has this shape; what has another shape than today's is left out. @throws ApiProblem, VaultOldError */
+/**
+ * Everything of a kind that has this shape; what has another shape than today's is left out. @throws ApiProblem,
+ * VaultOldError
+ */
 export async function keptOf<S extends z.ZodType>(kind: GuardedKind, schema: S): Promise<Opened<z.output<S>>[]> {
   const items = await (await shelf()).list(kind);
   return items.flatMap(({ id, revision, value }) => {
@@ -46,11 +59,13 @@ export async function keepKeyAs<T>(id: string, revision: number, value: T): Prom
 
 export const keptKeys = (): Promise<KeptItem[]> => keptOf('key', keptKeySchema);
 export const keptKey = (id: string): Promise<KeptItem> => keptKeyOf(id, keptKeySchema);
-export const keepKey = (id: string, revision: number, value: KeptKey): Promise<KeptItem> => keepKeyAs(id, revision, value);
+export const keepKey = (id: string, revision: number, value: KeptKey): Promise<KeptItem> =>
+  keepKeyAs(id, revision, value);
 
 /** Authorities that only this worker trusts. */
 export const keptAnchors = (): Promise<{ id: string; value: OwnAnchor }[]> => keptOf('anchor', ownAnchorSchema);
-export const keepAnchor = async (id: string, value: OwnAnchor): Promise<void> => void (await (await shelf()).keep('anchor', id, 0, value));
+export const keepAnchor = async (id: string, value: OwnAnchor): Promise<void> =>
+  void (await (await shelf()).keep('anchor', id, 0, value));
 export const dropAnchor = async (id: string): Promise<void> => (await shelf()).drop('anchor', id);
 
 export class KeyGoneError extends Error {
@@ -63,5 +78,11 @@ export class KeyGoneError extends Error {
 export const publicHalf = ({ id, revision, value: { privateKey, certificate, chain, ...rest } }: KeptItem): OwnKey => {
   // The private half ends here.
   void privateKey;
-  return { ...rest, id, revision, certificate: certificate === undefined ? undefined : fromBase64Url(certificate), chain: chain.map(fromBase64Url) };
+  return {
+    ...rest,
+    id,
+    revision,
+    certificate: certificate === undefined ? undefined : fromBase64Url(certificate),
+    chain: chain.map(fromBase64Url),
+  };
 };

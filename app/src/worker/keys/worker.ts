@@ -1,4 +1,7 @@
-/** The certificate thread: what works with certificates and private keys, apart from the other worker, so that its libraries load only where they are wanted. */
+/**
+ * The certificate thread: what works with certificates and private keys, apart from the other worker, so that its
+ * libraries load only where they are wanted.
+ */
 import { fromBase64Url, toBase64Url } from '@under-lock/core/bytes';
 import { readCertificate } from '@under-lock/core/certificate/certificate';
 import { certificatesIn } from '@under-lock/core/certificate/in-file';
@@ -16,21 +19,41 @@ import { cancelTransfer } from '../transfer';
 import { dropAnchor, keepAnchor, keptAnchors } from './vault';
 import { verdictView, viewOfBytes } from './view';
 
-export interface Question { certificate: Uint8Array; use: Use; address?: string; at?: Date; along?: readonly Uint8Array[] }
+export interface Question {
+  certificate: Uint8Array;
+  use: Use;
+  address?: string;
+  at?: Date;
+  along?: readonly Uint8Array[];
+}
 
 const certificates = {
   /** @throws CertificateError */
   view: (bytes: Uint8Array): Promise<CertificateView> => viewOfBytes(bytes),
   /** Certificates in a file of any usual kind; none when there is nothing. */
-  inFile: async (bytes: Uint8Array): Promise<Uint8Array<ArrayBuffer>[]> => certificatesIn(bytes).map((one) => one.bytes.slice() as Uint8Array<ArrayBuffer>),
+  inFile: async (bytes: Uint8Array): Promise<Uint8Array<ArrayBuffer>[]> =>
+    certificatesIn(bytes).map((one) => one.bytes.slice() as Uint8Array<ArrayBuffer>),
   async judge(questions: readonly Question[], now: Date): Promise<VerdictView[]> {
-    const verdicts = await judgeAll(questions.map(({ certificate, along = [], ...rest }) => ({ ...rest, certificate: readCertificate(certificate), along: along.map((one) => readCertificate(one)) })), now);
+    const verdicts = await judgeAll(
+      questions.map(({ certificate, along = [], ...rest }) => ({
+        ...rest,
+        certificate: readCertificate(certificate),
+        along: along.map((one) => readCertificate(one)),
+      })),
+      now,
+    );
     return Promise.all(verdicts.map(verdictView));
   },
   forgetEvidence,
-  /** The uppermost authority above a certificate, looked for where the certificates say; undefined when there is none to be had. */
+  /**
+   * The uppermost authority above a certificate, looked for where the certificates say; undefined when there is none to
+   * be had.
+   */
   async topOf(certificate: Uint8Array, along: readonly Uint8Array[]): Promise<CertificateView | undefined> {
-    const top = await topOf(readCertificate(certificate), along.map((one) => readCertificate(one)));
+    const top = await topOf(
+      readCertificate(certificate),
+      along.map((one) => readCertificate(one)),
+    );
     return top === undefined ? undefined : viewOfBytes(top.bytes);
   },
 };
@@ -38,9 +61,18 @@ const certificates = {
 /** Authorities that only this worker trusts. */
 const anchors = {
   list: async (): Promise<{ id: string; addedAt: string; view: CertificateView }[]> =>
-    Promise.all((await keptAnchors()).map(async ({ id, value }) => ({ id, addedAt: value.addedAt, view: await viewOfBytes(fromBase64Url(value.certificate)) }))),
+    Promise.all(
+      (await keptAnchors()).map(async ({ id, value }) => ({
+        id,
+        addedAt: value.addedAt,
+        view: await viewOfBytes(fromBase64Url(value.certificate)),
+      })),
+    ),
   async add(id: string, certificate: Uint8Array, now: Date): Promise<void> {
-    await keepAnchor(id, { certificate: toBase64Url(readCertificate(certificate).bytes.slice() as Uint8Array<ArrayBuffer>), addedAt: now.toISOString() });
+    await keepAnchor(id, {
+      certificate: toBase64Url(readCertificate(certificate).bytes.slice() as Uint8Array<ArrayBuffer>),
+      addedAt: now.toISOString(),
+    });
     forgetEvidence();
   },
   async remove(id: string): Promise<void> {
@@ -51,18 +83,22 @@ const anchors = {
 
 /** OpenPGP's library is fetched at the first call: most workers never meet a key of its kind. */
 const openpgp = new Proxy({} as OpenPgpRoom, {
-  get: (_, name: keyof OpenPgpRoom) => async (...args: unknown[]) => {
-    const { openpgp: room } = await import('./openpgp/room');
-    return (room[name] as (...given: unknown[]) => unknown)(...args);
-  },
+  get:
+    (_, name: keyof OpenPgpRoom) =>
+    async (...args: unknown[]) => {
+      const { openpgp: room } = await import('./openpgp/room');
+      return (room[name] as (...given: unknown[]) => unknown)(...args);
+    },
 });
 
 /** Containers and word lists likewise. */
 const file = new Proxy({} as FileRoom, {
-  get: (_, name: keyof FileRoom) => async (...args: unknown[]) => {
-    const { file: room } = await import('./file/room');
-    return (room[name] as (...given: unknown[]) => unknown)(...args);
-  },
+  get:
+    (_, name: keyof FileRoom) =>
+    async (...args: unknown[]) => {
+      const { file: room } = await import('./file/room');
+      return (room[name] as (...given: unknown[]) => unknown)(...args);
+    },
 });
 
 /** Copies on their way out of this thread. */

@@ -1,10 +1,18 @@
-/** From a password to key, vector or MAC key as PKCS#12 does it (RFC 7292 Appendix B), by a library's synchronous hashes: fifty thousand rounds one by one through WebCrypto take seconds. */
+/**
+ * From a password to key, vector or MAC key as PKCS#12 does it (RFC 7292 Appendix B), by a library's synchronous
+ * hashes: fifty thousand rounds one by one through WebCrypto take seconds.
+ */
 import { createSHA1, createSHA256, createSHA384, createSHA512 } from 'hash-wasm';
 import { type Bytes, concat } from '../../bytes';
 import { type Hash } from '../signature';
 import { type Pace } from './pace';
 
-const HASHES = { 'SHA-1': createSHA1, 'SHA-256': createSHA256, 'SHA-384': createSHA384, 'SHA-512': createSHA512 } as const;
+const HASHES = {
+  'SHA-1': createSHA1,
+  'SHA-256': createSHA256,
+  'SHA-384': createSHA384,
+  'SHA-512': createSHA512,
+} as const;
 
 const DIGEST_BYTES: Record<Hash, number> = { 'SHA-1': 20, 'SHA-256': 32, 'SHA-384': 48, 'SHA-512': 64 };
 
@@ -36,7 +44,8 @@ export interface Derivation {
 }
 
 /** Rounds in all that {@link derive} runs. */
-export const roundsFor = ({ hash, rounds, length }: Pick<Derivation, 'hash' | 'rounds' | 'length'>): number => rounds * Math.ceil(length / DIGEST_BYTES[hash]);
+export const roundsFor = ({ hash, rounds, length }: Pick<Derivation, 'hash' | 'rounds' | 'length'>): number =>
+  rounds * Math.ceil(length / DIGEST_BYTES[hash]);
 
 /** Appendix B.2. */
 export async function derive({ hash, id, password, salt, rounds, length }: Derivation, pace: Pace): Promise<Bytes> {
@@ -67,8 +76,23 @@ export async function derive({ hash, id, password, salt, rounds, length }: Deriv
 }
 
 /** The MAC over a file's content (§4, Appendix B.4). */
-export async function macOf({ hash, password, salt, rounds, content }: Pick<Derivation, 'hash' | 'password' | 'salt' | 'rounds'> & { content: Uint8Array }, pace: Pace): Promise<Uint8Array> {
+export async function macOf(
+  {
+    hash,
+    password,
+    salt,
+    rounds,
+    content,
+  }: Pick<Derivation, 'hash' | 'password' | 'salt' | 'rounds'> & { content: Uint8Array },
+  pace: Pace,
+): Promise<Uint8Array> {
   const { subtle } = globalThis.crypto;
-  const key = await subtle.importKey('raw', await derive({ hash, id: 3, password, salt, rounds, length: DIGEST_BYTES[hash] }, pace), { name: 'HMAC', hash }, false, ['sign']);
+  const key = await subtle.importKey(
+    'raw',
+    await derive({ hash, id: 3, password, salt, rounds, length: DIGEST_BYTES[hash] }, pace),
+    { name: 'HMAC', hash },
+    false,
+    ['sign'],
+  );
   return new Uint8Array(await subtle.sign('HMAC', key, content as Bytes));
 }

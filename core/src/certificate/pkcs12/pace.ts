@@ -1,4 +1,7 @@
-/** How far the slow part of reading a file is: rounds of deriving keys, of those that what has been read so far asks for. */
+/**
+ * How far the slow part of reading a file is: rounds of deriving keys, of those that what has been read so far asks
+ * for.
+ */
 export interface Pace {
   expect(rounds: number): void;
   tick(rounds: number): void;

@@ -1,5 +1,6 @@
 /**
- * Reads PKCS#12 files (RFC 7292): keys with their certificates under a password, as mail programs give them. The old schemes with RC2 and triple DES (Appendix C) and today's (RFC 8018 PBES2).
+ * Reads PKCS#12 files (RFC 7292): keys with their certificates under a password, as mail programs give them. The old
+ * schemes with RC2 and triple DES (Appendix C) and today's (RFC 8018 PBES2).
  * Left out: public-key privacy and integrity modes, which nobody uses, and PBMAC1.
  */
 import { cbc } from '@noble/ciphers/aes.js';
@@ -33,28 +34,42 @@ function roundsOf(spelled: Element): number {
 async function byPbes2(parameters: Element, password: string, body: Uint8Array, pace: Pace): Promise<Uint8Array> {
   const outer = fieldsOf(parameters);
   const [kdf, scheme] = [algorithmOf(outer.any()), algorithmOf(outer.any())];
-  if (kdf.oid !== PBKDF2 || kdf.parameters === undefined || scheme.parameters === undefined) throw new Pkcs12Error('unsupported');
+  if (kdf.oid !== PBKDF2 || kdf.parameters === undefined || scheme.parameters === undefined)
+    throw new Pkcs12Error('unsupported');
   const fields = fieldsOf(kdf.parameters);
   const salt = fields.next('octetString').content;
   const iterations = roundsOf(fields.next('integer'));
   fields.optional('integer');
   const prf = fields.optional('sequence');
   const hash = prf === undefined ? 'SHA-1' : PRF[algorithmOf(prf).oid as keyof typeof PRF];
-  const name = (['AES-128-CBC', 'AES-192-CBC', 'AES-256-CBC', '3DES-CBC'] as const).find((one) => CIPHER[one] === scheme.oid);
+  const name = (['AES-128-CBC', 'AES-192-CBC', 'AES-256-CBC', '3DES-CBC'] as const).find(
+    (one) => CIPHER[one] === scheme.oid,
+  );
   if (hash === undefined || name === undefined) throw new Pkcs12Error('unsupported');
   const iv = octetsOf(scheme.parameters);
   const keyBytes = name === 'AES-128-CBC' ? 16 : name === 'AES-256-CBC' ? 32 : 24;
   const { subtle } = globalThis.crypto;
   const base = await subtle.importKey('raw', utf8(password), 'PBKDF2', false, ['deriveBits']);
-  const key = new Uint8Array(await subtle.deriveBits({ name: 'PBKDF2', hash, salt: salt as Bytes, iterations }, base, keyBytes * 8));
+  const key = new Uint8Array(
+    await subtle.deriveBits({ name: 'PBKDF2', hash, salt: salt as Bytes, iterations }, base, keyBytes * 8),
+  );
   pace.tick(iterations);
   if (name === '3DES-CBC') return oldDecrypt({ name, iv, effectiveBits: 0 }, key, body);
   if (keyBytes === 24) return cbc(key, iv).decrypt(body);
-  return new Uint8Array(await subtle.decrypt({ name: 'AES-CBC', iv: iv as Bytes }, await subtle.importKey('raw', key, 'AES-CBC', false, ['decrypt']), body as Bytes));
+  return new Uint8Array(
+    await subtle.decrypt(
+      { name: 'AES-CBC', iv: iv as Bytes },
+      await subtle.importKey('raw', key, 'AES-CBC', false, ['decrypt']),
+      body as Bytes,
+    ),
+  );
 }
 
 /** As typed, and as the old schemes spell it. */
-interface Password { typed: string; old: Uint8Array }
+interface Password {
+  typed: string;
+  old: Uint8Array;
+}
 
 function roundsAfterSalt(parameters: Element): number {
   const fields = fieldsOf(parameters);
@@ -92,22 +107,35 @@ async function unlocked(algorithm: Algorithm, password: Password, body: Uint8Arr
     return oldDecrypt({ name: old.name, iv, effectiveBits: old.bits }, key, body);
   } catch (cause) {
     if (cause instanceof Pkcs12Error) throw cause;
-    throw new Pkcs12Error(cause instanceof CmsError && cause.code === 'malformed' ? 'malformed' : 'wrong-password', { cause });
+    throw new Pkcs12Error(cause instanceof CmsError && cause.code === 'malformed' ? 'malformed' : 'wrong-password', {
+      cause,
+    });
   }
 }
 
-/** A key under a password by itself (EncryptedPrivateKeyInfo, RFC 5958 §3), as PKCS#8. @throws Pkcs12Error, Asn1Error */
+/**
+ * A key under a password by itself (EncryptedPrivateKeyInfo, RFC 5958 §3), as PKCS#8. @throws Pkcs12Error, Asn1Error
+ */
 export async function unlockedKey(der: Uint8Array, typed: string, told?: (share: number) => void): Promise<Bytes> {
   const parts = fieldsOf(readElement(der, { maxBytes: MAX_PKCS12_BYTES, maxElements: 1000 }));
   const algorithm = algorithmOf(parts.any());
   const pace = paceOf(told);
   pace.expect(roundsAskedBy(algorithm));
-  return (await unlocked(algorithm, { typed, old: bmp(typed) }, octetsOf(parts.next('octetString')), pace)).slice() as Bytes;
+  return (
+    await unlocked(algorithm, { typed, old: bmp(typed) }, octetsOf(parts.next('octetString')), pace)
+  ).slice() as Bytes;
 }
 
-interface Named { name: string; keyId: string }
-export interface FoundKey extends Named { privateKey: Bytes }
-export interface FoundCertificate extends Named { certificate: Certificate }
+interface Named {
+  name: string;
+  keyId: string;
+}
+export interface FoundKey extends Named {
+  privateKey: Bytes;
+}
+export interface FoundCertificate extends Named {
+  certificate: Certificate;
+}
 export interface Pkcs12Content {
   /** Each key with its certificate, where the file brings it. */
   identities: readonly { privateKey: Bytes; certificate: Certificate | undefined; name: string }[];
@@ -117,7 +145,11 @@ export interface Pkcs12Content {
   unread: number;
 }
 
-export interface Found { keys: FoundKey[]; certificates: FoundCertificate[]; unread: number }
+export interface Found {
+  keys: FoundKey[];
+  certificates: FoundCertificate[];
+  unread: number;
+}
 
 function namesOf(attributes: Element | undefined): Named {
   const named: Named = { name: '', keyId: '' };
@@ -169,7 +201,10 @@ async function bags(safe: Uint8Array, { password, found, pace }: Reading, depth 
     if (type === BAG.shroudedKey) {
       const parts = fieldsOf(value);
       const algorithm = algorithmOf(parts.any());
-      found.keys.push({ ...named, privateKey: (await unlocked(algorithm, password, octetsOf(parts.next('octetString')), pace)).slice() as Bytes });
+      found.keys.push({
+        ...named,
+        privateKey: (await unlocked(algorithm, password, octetsOf(parts.next('octetString')), pace)).slice() as Bytes,
+      });
     }
     if (type === BAG.certificate) {
       const parts = fieldsOf(value);
@@ -187,7 +222,12 @@ async function bags(safe: Uint8Array, { password, found, pace }: Reading, depth 
 }
 
 /** The spelling of the password that the MAC is right by. */
-async function passwordByMac(mac: Element, typed: string, content: Uint8Array, pace: Pace): Promise<Password | undefined> {
+async function passwordByMac(
+  mac: Element,
+  typed: string,
+  content: Uint8Array,
+  pace: Pace,
+): Promise<Password | undefined> {
   const fields = fieldsOf(mac);
   const digestInfo = fieldsOf(fields.any());
   const algorithm = algorithmOf(digestInfo.any()).oid;
@@ -227,7 +267,11 @@ function partOf(info: Element): Part {
 }
 
 /** `told` is given the share that is done, where deriving keys takes its time. @throws Pkcs12Error */
-export async function readPkcs12(bytes: Uint8Array, typed: string, told?: (share: number) => void): Promise<Pkcs12Content> {
+export async function readPkcs12(
+  bytes: Uint8Array,
+  typed: string,
+  told?: (share: number) => void,
+): Promise<Pkcs12Content> {
   try {
     const outer = fieldsOf(readElement(bytes, { maxBytes: MAX_PKCS12_BYTES, maxElements: 50_000 }));
     outer.next('integer');
@@ -239,7 +283,8 @@ export async function readPkcs12(bytes: Uint8Array, typed: string, told?: (share
     const mac = outer.optional('sequence');
     const pace = paceOf(told);
     const parts = readElement(content).children.map(partOf);
-    for (const part of parts) pace.expect(part.kind === 'locked' ? roundsAskedBy(part.algorithm) : roundsInSafe(part.safe));
+    for (const part of parts)
+      pace.expect(part.kind === 'locked' ? roundsAskedBy(part.algorithm) : roundsInSafe(part.safe));
     const password = mac === undefined ? { typed, old: bmp(typed) } : await passwordByMac(mac, typed, content, pace);
     if (password === undefined) throw new Pkcs12Error('wrong-password');
     const found: Found = { keys: [], certificates: [], unread: 0 };
@@ -267,9 +312,16 @@ export async function matched({ keys, certificates, unread }: Found): Promise<Pk
   const identities = [];
   for (const { privateKey, name } of keys) {
     const bits = await publicBitsOf(privateKey);
-    const own = bits === undefined ? undefined : certificates.find(({ certificate }) => sameBytes(certificate.publicKey.keyBits, bits));
+    const own =
+      bits === undefined
+        ? undefined
+        : certificates.find(({ certificate }) => sameBytes(certificate.publicKey.keyBits, bits));
     if (own !== undefined) taken.add(own.certificate);
     identities.push({ privateKey, certificate: own?.certificate, name: name || (own?.name ?? '') });
   }
-  return { identities, others: certificates.map(({ certificate }) => certificate).filter((one) => !taken.has(one)), unread };
+  return {
+    identities,
+    others: certificates.map(({ certificate }) => certificate).filter((one) => !taken.has(one)),
+    unread,
+  };
 }

@@ -1,6 +1,8 @@
 /**
- * The carried page: one HTML file with the sealed content and the reader's share of its key, of no use to anybody without the half that the server keeps until the access closes or
- * is withdrawn. docs/formats.md describes it. It is said in the reader's language without any script; the script only hands the content over to the page its link opens.
+ * The carried page: one HTML file with the sealed content and the reader's share of its key, of no use to anybody
+ * without the half that the server keeps until the access closes or
+ * is withdrawn. docs/formats.md describes it. It is said in the reader's language without any script; the script only
+ * hands the content over to the page its link opens.
  */
 import { type Bytes, concat, utf8 } from '../../bytes';
 import { escapeHtml } from '../../escape-html';
@@ -44,5 +46,9 @@ export function carriedPage({ senderName, officeName, link, sealed, words }: Car
     `<p class="soft">${escapeHtml(words.whyALink)}</p>`,
     `</main>\n${HELD_OPENS}`,
   ];
-  return concat(utf8(`${head.join('\n')}\n`), armoured('MESSAGE', sealed), utf8(`${HELD_CLOSES}<script>${CARRIER_SCRIPT}</script></body></html>\n`));
+  return concat(
+    utf8(`${head.join('\n')}\n`),
+    armoured('MESSAGE', sealed),
+    utf8(`${HELD_CLOSES}<script>${CARRIER_SCRIPT}</script></body></html>\n`),
+  );
 }

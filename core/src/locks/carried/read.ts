@@ -1,4 +1,7 @@
-/** Reads a carried page, from a file or as its opener hands it over. Nothing of it is trusted: what is not what was sealed does not open. */
+/**
+ * Reads a carried page, from a file or as its opener hands it over. Nothing of it is trusted: what is not what was
+ * sealed does not open.
+ */
 import { type Bytes, utf8 } from '../../bytes';
 import { onlyBlock } from '../../openpgp/armour';
 import { shareFromFragment } from '../room/grant';
@@ -42,5 +45,7 @@ export function readCarried(file: Uint8Array): Carried | undefined {
   // Base64 has no such sign: the first one ends the block.
   const end = body.indexOf(HELD_CLOSES.charCodeAt(0));
   const sealed = end < 0 ? undefined : onlyBlock(body.subarray(0, end), 'MESSAGE');
-  return sealed === undefined ? undefined : { origin: link.origin, grantId: grantId.toLowerCase(), share: shareFromFragment(link.hash), sealed };
+  return sealed === undefined
+    ? undefined
+    : { origin: link.origin, grantId: grantId.toLowerCase(), share: shareFromFragment(link.hash), sealed };
 }

@@ -1,5 +1,6 @@
 /**
- * A message as S/MIME mail (RFC 8551): clear-signed, encrypted, or signed and then encrypted, with its header protected (RFC 9788): every field stands in the sealed payload,
+ * A message as S/MIME mail (RFC 8551): clear-signed, encrypted, or signed and then encrypted, with its header
+ * protected (RFC 9788): every field stands in the sealed payload,
  * and outside a neutral subject takes the real one's place.
  */
 import { type Bytes, concat, utf8 } from '../../bytes';
@@ -18,13 +19,18 @@ export interface KnownRecipient {
   capabilities?: readonly string[] | undefined;
 }
 
-const reads = ({ capabilities = [], certificate }: KnownRecipient, algorithm: string): boolean => capabilities.includes(algorithm) || certificate.capabilities?.includes(algorithm) === true;
+const reads = ({ capabilities = [], certificate }: KnownRecipient, algorithm: string): boolean =>
+  capabilities.includes(algorithm) || certificate.capabilities?.includes(algorithm) === true;
 
-/** AES-256-GCM when everybody is known to read it, else the AES-256-CBC that every program of the last fifteen years reads (RFC 8551 §2.7). */
+/**
+ * AES-256-GCM when everybody is known to read it, else the AES-256-CBC that every program of the last fifteen years
+ * reads (RFC 8551 §2.7).
+ */
 export const cipherFor = (recipients: readonly KnownRecipient[]): 'AES-256-GCM' | 'AES-256-CBC' =>
   recipients.every((recipient) => reads(recipient, CIPHER['AES-256-GCM'])) ? 'AES-256-GCM' : 'AES-256-CBC';
 
-const transportFor = (recipient: KnownRecipient): EnvelopeRecipient['transport'] => (reads(recipient, KEY_ENCRYPTION.rsaOaep) ? 'oaep' : 'pkcs1');
+const transportFor = (recipient: KnownRecipient): EnvelopeRecipient['transport'] =>
+  reads(recipient, KEY_ENCRYPTION.rsaOaep) ? 'oaep' : 'pkcs1';
 
 export interface SealInput {
   message: MessageContent;
@@ -38,7 +44,11 @@ export interface SealInput {
 
 const micalg = (certificate: Certificate): string => {
   const { key } = certificate.publicKey;
-  return key.kind === 'ec' && key.curve === 'P-384' ? 'sha-384' : (key.kind === 'ec' && key.curve === 'P-521') || key.kind === 'ed25519' ? 'sha-512' : 'sha-256';
+  return key.kind === 'ec' && key.curve === 'P-384'
+    ? 'sha-384'
+    : (key.kind === 'ec' && key.curve === 'P-521') || key.kind === 'ed25519'
+      ? 'sha-512'
+      : 'sha-256';
 };
 
 /** RFC 8551 §3.5.3: the part as it is, and beside it the signature over exactly its bytes. */
@@ -47,14 +57,24 @@ async function clearSigned(part: Part, signer: Signer, { messageId, date }: Mess
   const signature = await signData({ content, signers: [signer], detached: true, signingTime: date });
   const boundary = `s-${messageId.replace(/[^A-Za-z0-9]/g, '').slice(0, 40)}`;
   const beside: Part = {
-    headers: 'Content-Type: application/pkcs7-signature; name="smime.p7s"\r\nContent-Transfer-Encoding: base64\r\nContent-Disposition: attachment; filename="smime.p7s"\r\n',
+    headers:
+      'Content-Type: application/pkcs7-signature; name="smime.p7s"\r\nContent-Transfer-Encoding: base64\r\nContent-Disposition: attachment; filename="smime.p7s"\r\n',
     body: base64Lines(signature),
   };
   const { headers, body } = multipart('signed', boundary, [part, beside]);
-  return { headers: headers.replace(/\r\n$/, `;\r\n protocol="application/pkcs7-signature";\r\n micalg=${micalg(signer.certificate)}\r\n`), body };
+  return {
+    headers: headers.replace(
+      /\r\n$/,
+      `;\r\n protocol="application/pkcs7-signature";\r\n micalg=${micalg(signer.certificate)}\r\n`,
+    ),
+    body,
+  };
 }
 
-/** The whole mail as it leaves, RFC 5322 bytes. @throws HeaderInjectionError, CmsError, RangeError when it would neither be signed nor encrypted */
+/**
+ * The whole mail as it leaves, RFC 5322 bytes. @throws HeaderInjectionError, CmsError, RangeError when it would neither
+ * be signed nor encrypted
+ */
 export async function sealForCertificates({ message, signer, recipients, neutralSubject }: SealInput): Promise<Bytes> {
   if (signer === undefined && recipients.length === 0) throw new RangeError('A message without a lock');
   const encrypted = recipients.length > 0;
@@ -63,7 +83,11 @@ export async function sealForCertificates({ message, signer, recipients, neutral
   const signed = signer === undefined ? inside : await clearSigned(inside, signer, message);
   if (!encrypted) return concat(utf8(`${outer.join('')}${MIME_VERSION}`), wholePart(signed));
   const cipher = cipherFor(recipients);
-  const sealed = await sealEnvelope(wholePart(signed), recipients.map((one) => ({ certificate: one.certificate, transport: transportFor(one) })), cipher);
+  const sealed = await sealEnvelope(
+    wholePart(signed),
+    recipients.map((one) => ({ certificate: one.certificate, transport: transportFor(one) })),
+    cipher,
+  );
   const type = cipher === 'AES-256-GCM' ? 'authEnveloped-data' : 'enveloped-data';
   const headers = `Content-Type: application/pkcs7-mime; smime-type=${type};\r\n name="smime.p7m"\r\nContent-Transfer-Encoding: base64\r\nContent-Disposition: attachment; filename="smime.p7m"\r\n`;
   return concat(utf8(`${outer.join('')}${MIME_VERSION}${headers}\r\n`), base64Lines(sealed));

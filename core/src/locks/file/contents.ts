@@ -11,7 +11,12 @@ import { type MessageForm, type Scope } from './way';
 /** Sets the message as a letter; given by who has its fonts. */
 export type LetterSetter = () => Promise<Bytes>;
 
-async function messageFile(message: MessageContent, form: MessageForm, settings: PageSettings, letter: LetterSetter): Promise<ZipFile> {
+async function messageFile(
+  message: MessageContent,
+  form: MessageForm,
+  settings: PageSettings,
+  letter: LetterSetter,
+): Promise<ZipFile> {
   const name = coverWords(settings.language).messageName;
   switch (form) {
     case 'html':
@@ -24,7 +29,12 @@ async function messageFile(message: MessageContent, form: MessageForm, settings:
   }
 }
 
-export async function contentsOf(message: MessageContent, { scope, form }: { scope: Scope; form: MessageForm }, settings: PageSettings, letter: LetterSetter): Promise<ZipFile[]> {
+export async function contentsOf(
+  message: MessageContent,
+  { scope, form }: { scope: Scope; form: MessageForm },
+  settings: PageSettings,
+  letter: LetterSetter,
+): Promise<ZipFile[]> {
   const files = message.files.map(({ name, bytes }) => ({ name: safeFileName(name), bytes }));
   const all = scope === 'files' ? files : [await messageFile(message, form, settings, letter), ...files];
   const names = distinctNames(all.map(({ name }) => name));

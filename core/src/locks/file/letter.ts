@@ -1,4 +1,7 @@
-/** A message as a letter on paper (PDF), with its files attached inside; locked under a password where one is given: AES-256, revision 6 (ISO 32000-2, §7.6.4). */
+/**
+ * A message as a letter on paper (PDF), with its files attached inside; locked under a password where one is given:
+ * AES-256, revision 6 (ISO 32000-2, §7.6.4).
+ */
 import { PDF } from '@libpdf/core';
 import { type Bytes, randomBytes, toBase64Url, utf8 } from '../../bytes';
 import { type Rights } from '../../handling/handling';
@@ -29,13 +32,19 @@ const HEADINGS = [18, 14, 12] as const;
 const STEP = 18;
 
 function setBlock(set: Setter, { kind, level, marker, runs }: Block): void {
-  const styled = runs.map(({ text, bold, href }) => ({ bold, text: href === undefined || text.includes(href.replace(/^mailto:/i, '')) ? text : `${text} (${href})` }));
+  const styled = runs.map(({ text, bold, href }) => ({
+    bold,
+    text: href === undefined || text.includes(href.replace(/^mailto:/i, '')) ? text : `${text} (${href})`,
+  }));
   switch (kind) {
     case 'rule':
       return set.gap();
     case 'heading':
       set.gap(0.5);
-      set.runs(styled.map((run) => ({ ...run, bold: true })), { size: HEADINGS[level - 1] ?? 12 });
+      set.runs(
+        styled.map((run) => ({ ...run, bold: true })),
+        { size: HEADINGS[level - 1] ?? 12 },
+      );
       return set.gap(0.3);
     case 'item':
       return set.runs(styled, { indent: STEP * (level + 1), marker });
@@ -48,11 +57,29 @@ function setBlock(set: Setter, { kind, level, marker, runs }: Block): void {
 }
 
 /** Rights are marks in the file that programs keep to or not: they discourage. Reading aloud is never refused. */
-const permissions = ({ print, copy }: Rights) => ({ print, printHighQuality: print, copy, accessibility: true, modify: false, annotate: false, fillForms: false, assemble: false });
+const permissions = ({ print, copy }: Rights) => ({
+  print,
+  printHighQuality: print,
+  copy,
+  accessibility: true,
+  modify: false,
+  annotate: false,
+  fillForms: false,
+  assemble: false,
+});
 
 /** @throws RangeError on a password that would leave it open, or that readers refuse */
-export async function setLetter({ message, scope, settings, fonts, paper, lock, withFiles }: LetterInput): Promise<Bytes> {
-  if (lock !== undefined && (lock.password === '' || utf8(lock.password.normalize('NFC')).length > MAX_PASSWORD)) throw new RangeError(`A password of 1 to ${MAX_PASSWORD} octets`);
+export async function setLetter({
+  message,
+  scope,
+  settings,
+  fonts,
+  paper,
+  lock,
+  withFiles,
+}: LetterInput): Promise<Bytes> {
+  if (lock !== undefined && (lock.password === '' || utf8(lock.password.normalize('NFC')).length > MAX_PASSWORD))
+    throw new RangeError(`A password of 1 to ${MAX_PASSWORD} octets`);
   const words = coverWords(settings.language);
   const pdf = PDF.create();
   const title = scope === 'files' ? words.files : message.subject;
@@ -61,7 +88,11 @@ export async function setLetter({ message, scope, settings, fonts, paper, lock, 
   set.text(title, { bold: true, size: 18 });
   set.gap();
   if (scope === 'everything') {
-    for (const [word, said] of headPairs(message, settings)) set.runs([{ text: `${word}: `, bold: true }, { text: said, bold: false }]);
+    for (const [word, said] of headPairs(message, settings))
+      set.runs([
+        { text: `${word}: `, bold: true },
+        { text: said, bold: false },
+      ]);
     set.gap();
     for (const block of blocksOf(message)) setBlock(set, block);
   }
@@ -69,9 +100,22 @@ export async function setLetter({ message, scope, settings, fonts, paper, lock, 
   if (withFiles && scope === 'files') for (const name of names) set.text(name, { indent: STEP, marker: '•' });
   set.number((page, of) => `${page} / ${of}`);
   const date = { createdAt: message.date, modifiedAt: message.date };
-  if (withFiles) for (const [index, { bytes, type }] of message.files.entries()) pdf.addAttachment(names[index]!, bytes, { mimeType: type, ...date });
+  if (withFiles)
+    for (const [index, { bytes, type }] of message.files.entries())
+      pdf.addAttachment(names[index]!, bytes, { mimeType: type, ...date });
   // Nothing that was written is lost to a font: where a letter is missing the text lies beside as it is.
-  if (set.lacksLetters && scope === 'everything') pdf.addAttachment(distinctNames([...names, `${words.messageName}.txt`]).at(-1)!, utf8(`${message.subject}\r\n\r\n${message.text}`), { mimeType: 'text/plain', ...date });
-  if (lock !== undefined) pdf.setProtection({ algorithm: 'AES-256', userPassword: lock.password.normalize('NFC'), ownerPassword: toBase64Url(randomBytes(24)), permissions: permissions(lock.rights) });
+  if (set.lacksLetters && scope === 'everything')
+    pdf.addAttachment(
+      distinctNames([...names, `${words.messageName}.txt`]).at(-1)!,
+      utf8(`${message.subject}\r\n\r\n${message.text}`),
+      { mimeType: 'text/plain', ...date },
+    );
+  if (lock !== undefined)
+    pdf.setProtection({
+      algorithm: 'AES-256',
+      userPassword: lock.password.normalize('NFC'),
+      ownerPassword: toBase64Url(randomBytes(24)),
+      permissions: permissions(lock.rights),
+    });
   return new Uint8Array(await pdf.save({ compressStreams: false }));
 }

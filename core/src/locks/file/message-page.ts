@@ -35,7 +35,10 @@ function blockHtml({ kind, level, marker, runs }: Block): string {
   }
 }
 
-export interface PageSettings { language: Language; zone: string }
+export interface PageSettings {
+  language: Language;
+  zone: string;
+}
 
 /** Who, to whom, when, what: as pairs of a word and what it says. */
 export function headPairs(message: MessageContent, { language, zone }: PageSettings): [string, string][] {
@@ -46,17 +49,22 @@ export function headPairs(message: MessageContent, { language, zone }: PageSetti
     ...(message.cc.length === 0 ? [] : [[words.cc, message.cc.map(named).join(', ')] as [string, string]]),
     [words.date, dateInWords(message.date, zone, language)],
     ...(message.reference === '' ? [] : [[words.reference, message.reference] as [string, string]]),
-    ...(message.files.length === 0 ? [] : [[words.files, message.files.map(({ name }) => name).join(', ')] as [string, string]]),
+    ...(message.files.length === 0
+      ? []
+      : [[words.files, message.files.map(({ name }) => name).join(', ')] as [string, string]]),
   ];
 }
 
-const MESSAGE_STYLE = 'body{margin:0;padding:24px;background:#FFFDF8;color:#1B2421;font:16px/24px sans-serif;overflow-wrap:anywhere}main{max-width:680px;margin:0 auto}dl{display:grid;grid-template-columns:max-content 1fr;gap:4px 16px;margin:0 0 24px;padding:0 0 16px;border-bottom:1px solid #D8D0C0;color:#53605A}dd{margin:0;color:#1B2421}h1{font-size:24px;line-height:32px}blockquote{margin:16px 0;padding-left:16px;border-left:3px solid #D8D0C0;color:#53605A}pre{white-space:pre-wrap}.item{position:relative}.marker{position:absolute;left:-24px}a{color:#0E5A4C}';
+const MESSAGE_STYLE =
+  'body{margin:0;padding:24px;background:#FFFDF8;color:#1B2421;font:16px/24px sans-serif;overflow-wrap:anywhere}main{max-width:680px;margin:0 auto}dl{display:grid;grid-template-columns:max-content 1fr;gap:4px 16px;margin:0 0 24px;padding:0 0 16px;border-bottom:1px solid #D8D0C0;color:#53605A}dd{margin:0;color:#1B2421}h1{font-size:24px;line-height:32px}blockquote{margin:16px 0;padding-left:16px;border-left:3px solid #D8D0C0;color:#53605A}pre{white-space:pre-wrap}.item{position:relative}.marker{position:absolute;left:-24px}a{color:#0E5A4C}';
 
 export const blocksHtml = (blocks: readonly Block[]): string => blocks.map(blockHtml).join('\n');
 
 /** The whole page. */
 export function messagePage(message: MessageContent, settings: PageSettings): string {
-  const head = headPairs(message, settings).map(([word, said]) => `<dt>${escapeHtml(word)}</dt><dd>${escapeHtml(said)}</dd>`).join('');
+  const head = headPairs(message, settings)
+    .map(([word, said]) => `<dt>${escapeHtml(word)}</dt><dd>${escapeHtml(said)}</dd>`)
+    .join('');
   return [
     `<!doctype html><html lang="${settings.language}"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width,initial-scale=1">`,
     `<meta http-equiv="Content-Security-Policy" content="default-src 'none'; style-src 'unsafe-inline'; form-action 'none'; base-uri 'none'">`,

@@ -1,5 +1,6 @@
 /**
- * Opens a locked PDF: the paper without its lock, and the files attached to it. Many programs keep the catalogue itself in a sealed object stream (ISO 32000-2, §7.5.7), so nothing can be
+ * Opens a locked PDF: the paper without its lock, and the files attached to it. Many programs keep the catalogue
+ * itself in a sealed object stream (ISO 32000-2, §7.5.7), so nothing can be
  * looked up before a password has fitted: the patched library says so before it reads on.
  */
 import { PDF, SecurityError } from '@libpdf/core';
@@ -21,7 +22,10 @@ const NOT_OPENED = 'Not authenticated';
 async function loaded(bytes: Bytes, password: Bytes | undefined): Promise<PDF | undefined> {
   try {
     // The patched library takes octets, too: which they are depends on the file.
-    const pdf = await PDF.load(bytes, password === undefined ? {} : { credentials: { type: 'password', password: password as unknown as string } });
+    const pdf = await PDF.load(
+      bytes,
+      password === undefined ? {} : { credentials: { type: 'password', password: password as unknown as string } },
+    );
     // Found by searching because its table is damaged, it has lost its lock's description with it.
     if (pdf.recoveredViaBruteForce && !pdf.isEncrypted && isLockedPdf(bytes)) throw new FileOpenError('malformed');
     return pdf;
@@ -51,7 +55,8 @@ function attachmentsOf(pdf: PDF): ZipFile[] {
 }
 
 /** Viewers take text and make it UTF-8 themselves for revision 6 only. */
-const forViewer = (form: Bytes, revision: number | undefined): string => (revision === 6 ? fromUtf8(form) : String.fromCharCode(...form));
+const forViewer = (form: Bytes, revision: number | undefined): string =>
+  revision === 6 ? fromUtf8(form) : String.fromCharCode(...form);
 
 /** @throws FileOpenError */
 export async function openPdfContainer(bytes: Bytes, password: string | undefined): Promise<OpenedContainer> {

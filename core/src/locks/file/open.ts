@@ -1,4 +1,7 @@
-/** Opens a locked file that somebody sent, by what it is and not by its name. Everything stays in memory; what is inside is bounded. */
+/**
+ * Opens a locked file that somebody sent, by what it is and not by its name. Everything stays in memory; what is inside
+ * is bounded.
+ */
 import { type Bytes } from '../../bytes';
 import { readMessage } from '../../message/read';
 import { looksLikeZip, readDirectory } from '../../zip/directory';
@@ -23,17 +26,23 @@ export { FileOpenError, type FileOpenErrorCode } from './open-error';
 /** Packed once more to hide the names. */
 const CONTENTS = 'contents.zip';
 const MESSAGE_NAMES = new Set(LANGUAGES.map((language) => coverWords(language).messageName.toLowerCase()));
-const isMessage = (name: string, extension: string): boolean => name.toLowerCase().endsWith(extension) && MESSAGE_NAMES.has(name.slice(0, -extension.length).toLowerCase());
+const isMessage = (name: string, extension: string): boolean =>
+  name.toLowerCase().endsWith(extension) && MESSAGE_NAMES.has(name.slice(0, -extension.length).toLowerCase());
 
-async function messageIn(files: readonly ZipFile[]): Promise<{ message: OpenedContainer['message']; used: ZipFile | undefined }> {
+async function messageIn(
+  files: readonly ZipFile[],
+): Promise<{ message: OpenedContainer['message']; used: ZipFile | undefined }> {
   const mail = files.find(({ name }) => isMessage(name, '.eml'));
   if (mail !== undefined) return { message: { kind: 'mail', content: await readMessage(mail.bytes) }, used: mail };
   const page = files.find(({ name }) => isMessage(name, '.html'));
-  return page === undefined ? { message: undefined, used: undefined } : { message: { kind: 'page', html: new TextDecoder().decode(page.bytes) }, used: page };
+  return page === undefined
+    ? { message: undefined, used: undefined }
+    : { message: { kind: 'page', html: new TextDecoder().decode(page.bytes) }, used: page };
 }
 
 const latin = new TextDecoder('latin1');
-const jweOf = (bytes: Uint8Array): string | undefined => (/^\s*<!doctype html>/i.test(latin.decode(bytes.subarray(0, 64))) ? takenApart(latin.decode(bytes))?.jwe : undefined);
+const jweOf = (bytes: Uint8Array): string | undefined =>
+  /^\s*<!doctype html>/i.test(latin.decode(bytes.subarray(0, 64))) ? takenApart(latin.decode(bytes))?.jwe : undefined;
 
 async function unpacked(bytes: Bytes, password: string | undefined): Promise<ZipFile[]> {
   const files = await readZip(bytes, password);
@@ -49,10 +58,20 @@ async function openPage(jwe: string, password: string | undefined): Promise<Open
     const shown = pageMessageSchema.safeParse(message);
     if (!shown.success) throw new FileOpenError('malformed');
     const names = distinctNames(files.map(({ name }) => safeFileName(name)));
-    return { open: false, message: shown.data.subject === '' && shown.data.blocks.length === 0 ? undefined : { kind: 'page', html: `<h1>${escapeHtml(shown.data.subject)}</h1>${blocksHtml(shown.data.blocks)}` }, files: files.map(({ bytes }, index) => ({ name: names[index]!, bytes: bytes.slice() as Bytes })) };
+    return {
+      open: false,
+      message:
+        shown.data.subject === '' && shown.data.blocks.length === 0
+          ? undefined
+          : { kind: 'page', html: `<h1>${escapeHtml(shown.data.subject)}</h1>${blocksHtml(shown.data.blocks)}` },
+      files: files.map(({ bytes }, index) => ({ name: names[index]!, bytes: bytes.slice() as Bytes })),
+    };
   } catch (cause) {
     if (cause instanceof FileOpenError) throw cause;
-    throw new FileOpenError(cause instanceof JweError ? cause.code : cause instanceof ZipError ? cause.code : 'malformed', { cause });
+    throw new FileOpenError(
+      cause instanceof JweError ? cause.code : cause instanceof ZipError ? cause.code : 'malformed',
+      { cause },
+    );
   }
 }
 

@@ -19,7 +19,9 @@ const latin = new TextDecoder('latin1');
 function lockedZip(bytes: Uint8Array): LockedKind | undefined {
   try {
     const heads = readDirectory(bytes);
-    return isWhollyLocked(heads) ? { container: 'zip', legacy: heads.some(({ lock }) => lock.kind === 'legacy') } : undefined;
+    return isWhollyLocked(heads)
+      ? { container: 'zip', legacy: heads.some(({ lock }) => lock.kind === 'legacy') }
+      : undefined;
   } catch (error) {
     if (!(error instanceof ZipError)) throw error;
     return undefined;
@@ -29,7 +31,9 @@ function lockedZip(bytes: Uint8Array): LockedKind | undefined {
 /** ISO 32000-2, §7.6.2: an encryption dictionary of revision 6, named in the last trailer. */
 function lockedPdf(bytes: Uint8Array): LockedKind | undefined {
   const end = latin.decode(bytes.subarray(Math.max(0, bytes.length - 4096)));
-  return /\/Encrypt\s+\d+\s+\d+\s+R/.test(end) && /\/R\s+6\b/.test(latin.decode(bytes)) ? { container: 'pdf', legacy: false } : undefined;
+  return /\/Encrypt\s+\d+\s+\d+\s+R/.test(end) && /\/R\s+6\b/.test(latin.decode(bytes))
+    ? { container: 'pdf', legacy: false }
+    : undefined;
 }
 
 /** Read as long as it may be one: pages of other kinds are long, too. */

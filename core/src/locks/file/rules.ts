@@ -1,4 +1,7 @@
-/** What the office says about locked files: its usual way, exceptions by person and domain, how strong passwords must be, and the note in its own words. */
+/**
+ * What the office says about locked files: its usual way, exceptions by person and domain, how strong passwords must
+ * be, and the note in its own words.
+ */
 import { z } from 'zod';
 import { addressKey, checkAddress } from '../../people/address';
 import { GUESSES } from '../../password/minimum';
@@ -25,15 +28,29 @@ export const fileRulesSchema = z.object({
   /** Logarithm to base 10 of the guesses a password must stand. */
   leastGuesses: z.number().min(GUESSES.least).max(GUESSES.most),
   exceptions: z.array(fileExceptionSchema).max(200),
-  /** File types that are packed without compression, besides those that never get smaller. Endings without their dot. */
+  /**
+   * File types that are packed without compression, besides those that never get smaller. Endings without their dot.
+   */
   storedTypes: z.array(z.string().max(20)).max(50).default([]),
   templates: coverTemplatesSchema,
 });
 export type FileRules = z.infer<typeof fileRulesSchema>;
 
-export const OUR_RULES: FileRules = { usual: USUAL_WAY, legacyAllowed: false, leastGuesses: GUESSES.usual, exceptions: [], storedTypes: [], templates: {} };
+export const OUR_RULES: FileRules = {
+  usual: USUAL_WAY,
+  legacyAllowed: false,
+  leastGuesses: GUESSES.usual,
+  exceptions: [],
+  storedTypes: [],
+  templates: {},
+};
 
-export type FileRulesProblem = { code: 'template'; language: string; problem: string } | { code: 'exception'; whom: string } | { code: 'exception-twice'; whom: string } | { code: 'legacy-not-allowed' } | { code: 'stored-type'; type: string };
+export type FileRulesProblem =
+  | { code: 'template'; language: string; problem: string }
+  | { code: 'exception'; whom: string }
+  | { code: 'exception-twice'; whom: string }
+  | { code: 'legacy-not-allowed' }
+  | { code: 'stored-type'; type: string };
 
 const DOMAIN = /^(?:[a-z0-9](?:[a-z0-9-]{0,61}[a-z0-9])?\.)+[a-z0-9-]{2,63}$/;
 /** In the spelling it is compared by; undefined for what is neither an address nor a domain. */
@@ -45,10 +62,17 @@ export function exceptionKey(whom: string): string | undefined {
 }
 
 /** The first thing wrong with them, or undefined. */
-export function fileRulesProblem({ usual, legacyAllowed, exceptions, storedTypes, templates }: FileRules): FileRulesProblem | undefined {
+export function fileRulesProblem({
+  usual,
+  legacyAllowed,
+  exceptions,
+  storedTypes,
+  templates,
+}: FileRules): FileRulesProblem | undefined {
   const noType = storedTypes.find((type) => !isEnding(type));
   if (noType !== undefined) return { code: 'stored-type', type: noType };
-  if (!legacyAllowed && [usual, ...exceptions].some(({ cipher }) => cipher === 'legacy')) return { code: 'legacy-not-allowed' };
+  if (!legacyAllowed && [usual, ...exceptions].some(({ cipher }) => cipher === 'legacy'))
+    return { code: 'legacy-not-allowed' };
   const keys = new Set<string>();
   for (const { whom } of exceptions) {
     const key = exceptionKey(whom);
@@ -64,15 +88,32 @@ export function fileRulesProblem({ usual, legacyAllowed, exceptions, storedTypes
   return undefined;
 }
 
-export interface WayFor { way: FileWay; largest: number | undefined }
+export interface WayFor {
+  way: FileWay;
+  largest: number | undefined;
+}
 
-/** How somebody gets locked files: what was chosen for them, else the office's usual way with its exceptions; an address says more than its domain. */
+/**
+ * How somebody gets locked files: what was chosen for them, else the office's usual way with its exceptions; an address
+ * says more than its domain.
+ */
 export function wayFor({ usual, exceptions }: FileRules, address: string, chosen: FileWay | undefined): WayFor {
   const key = addressKey(address);
   const domain = key.slice(key.lastIndexOf('@') + 1);
-  const [byAddress, byDomain] = [key, domain].map((wanted) => exceptions.find(({ whom }) => exceptionKey(whom) === wanted));
+  const [byAddress, byDomain] = [key, domain].map((wanted) =>
+    exceptions.find(({ whom }) => exceptionKey(whom) === wanted),
+  );
   const excepted = { ...byDomain, ...byAddress };
-  const { container = usual.container, cipher = usual.cipher, form = usual.form, extension = usual.extension, largest } = excepted;
+  const {
+    container = usual.container,
+    cipher = usual.cipher,
+    form = usual.form,
+    extension = usual.extension,
+    largest,
+  } = excepted;
   const { extension: _, ...rest } = usual;
-  return { way: chosen ?? { ...rest, container, cipher, form, ...(extension === undefined ? {} : { extension }) }, largest };
+  return {
+    way: chosen ?? { ...rest, container, cipher, form, ...(extension === undefined ? {} : { extension }) },
+    largest,
+  };
 }

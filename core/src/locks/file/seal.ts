@@ -1,4 +1,7 @@
-/** A message as a mail around a locked file: a note that says how to open it, and the file. The text is inside with the files, or stays readable where the handling lets it. */
+/**
+ * A message as a mail around a locked file: a note that says how to open it, and the file. The text is inside with the
+ * files, or stays readable where the handling lets it.
+ */
 import { type Bytes } from '../../bytes';
 import { buildMessage } from '../../message/build';
 import { type MessageContent } from '../../message/content';
@@ -45,9 +48,26 @@ export interface Materials {
 /** Names are readable in the directory of a ZIP: packed once more they are as locked as the rest. */
 const CONTENTS = 'contents.zip';
 
-async function lockedZip({ message, way, password, language, zone, storedTypes, materials: { fonts, paper } }: FileSealInput): Promise<Bytes> {
+async function lockedZip({
+  message,
+  way,
+  password,
+  language,
+  zone,
+  storedTypes,
+  materials: { fonts, paper },
+}: FileSealInput): Promise<Bytes> {
   const settings = { language, zone };
-  const letter = async (): Promise<Bytes> => setLetter({ message, scope: 'everything', settings, fonts: await fonts(), paper, lock: undefined, withFiles: false });
+  const letter = async (): Promise<Bytes> =>
+    setLetter({
+      message,
+      scope: 'everything',
+      settings,
+      fonts: await fonts(),
+      paper,
+      lock: undefined,
+      withFiles: false,
+    });
   const files = await contentsOf(message, way, settings, letter);
   const lock = password === undefined ? undefined : { cipher: way.cipher, password };
   const isPacked = (name: string): boolean => isPackedAlready(name, storedTypes);
@@ -57,28 +77,72 @@ async function lockedZip({ message, way, password, language, zone, storedTypes, 
 }
 
 async function container(input: FileSealInput): Promise<Bytes> {
-  const { message, way, password, language, zone, rights, materials: { fonts, paper, template } } = input;
+  const {
+    message,
+    way,
+    password,
+    language,
+    zone,
+    rights,
+    materials: { fonts, paper, template },
+  } = input;
   if (way.container === 'zip' || password === undefined) return lockedZip(input);
   const settings = { language, zone };
   if (way.container === 'page') return sealPage(message, password, way.scope, settings, await template());
-  return setLetter({ message, scope: way.scope, settings, fonts: await fonts(), paper, lock: { password, rights }, withFiles: true });
+  return setLetter({
+    message,
+    scope: way.scope,
+    settings,
+    fonts: await fonts(),
+    paper,
+    lock: { password, rights },
+    withFiles: true,
+  });
 }
 
 /** Base64 text without its HTML: the note is plain, and so is what it stands under. */
-const withNote = (text: string, note: string): string => (text.trim() === '' ? note : `${text.trimEnd()}\n\n--\n${note}`);
+const withNote = (text: string, note: string): string =>
+  text.trim() === '' ? note : `${text.trimEnd()}\n\n--\n${note}`;
 
-/** The whole mail as it leaves, RFC 5322 bytes. @throws HeaderInjectionError, RangeError on a password that can't be used, or when nothing would be locked */
+/**
+ * The whole mail as it leaves, RFC 5322 bytes. @throws HeaderInjectionError, RangeError on a password that can't be
+ * used, or when nothing would be locked
+ */
 export async function sealInFile(input: FileSealInput): Promise<Bytes> {
   const { message, password, recipient, language, officeName, templates, zone, neutralSubject } = input;
   const way = password === undefined ? { ...input.way, container: 'zip' as const, scope: 'files' as const } : input.way;
   if (way.scope === 'files' && message.files.length === 0) throw new RangeError('No file to lock');
   const name = lockedFileName(way, { date: message.date, zone, reference: message.reference });
   const { from: sender } = message;
-  const note = password === undefined ? coverWords(language).packed : coverText({ sender, recipient, officeName, fileName: name, container: way.container, telling: way.telling, language, templates });
+  const note =
+    password === undefined
+      ? coverWords(language).packed
+      : coverText({
+          sender,
+          recipient,
+          officeName,
+          fileName: name,
+          container: way.container,
+          telling: way.telling,
+          language,
+          templates,
+        });
   const isOpen = way.scope === 'files';
   const bytes = await container({ ...input, way });
   return buildMessage({
-    ...message, subject: isOpen ? message.subject : neutralSubject, reference: isOpen ? message.reference : '', text: isOpen ? withNote(message.text, note) : note, html: '',
-    files: [{ name, bytes, type: name.endsWith(`.${OWN_EXTENSION[way.container]}`) ? MEDIA_TYPE[way.container] : 'application/octet-stream' }],
+    ...message,
+    subject: isOpen ? message.subject : neutralSubject,
+    reference: isOpen ? message.reference : '',
+    text: isOpen ? withNote(message.text, note) : note,
+    html: '',
+    files: [
+      {
+        name,
+        bytes,
+        type: name.endsWith(`.${OWN_EXTENSION[way.container]}`)
+          ? MEDIA_TYPE[way.container]
+          : 'application/octet-stream',
+      },
+    ],
   });
 }

@@ -26,7 +26,38 @@ export type Telling = (typeof TELLINGS)[number];
 export const isEnding = (text: string): boolean => /^[a-z0-9_]{1,8}$/.test(text);
 
 /** What no gateway and no desk takes for a paper, because it runs. */
-const RUNS = new Set(['exe', 'com', 'bat', 'cmd', 'scr', 'pif', 'msi', 'msp', 'ps1', 'vbs', 'vbe', 'js', 'jse', 'wsf', 'wsh', 'hta', 'jar', 'app', 'sh', 'lnk', 'reg', 'cpl', 'dll', 'sys', 'apk', 'iso', 'img', 'chm', 'scf', 'url']);
+const RUNS = new Set([
+  'exe',
+  'com',
+  'bat',
+  'cmd',
+  'scr',
+  'pif',
+  'msi',
+  'msp',
+  'ps1',
+  'vbs',
+  'vbe',
+  'js',
+  'jse',
+  'wsf',
+  'wsh',
+  'hta',
+  'jar',
+  'app',
+  'sh',
+  'lnk',
+  'reg',
+  'cpl',
+  'dll',
+  'sys',
+  'apk',
+  'iso',
+  'img',
+  'chm',
+  'scf',
+  'url',
+]);
 export const isExtension = (text: string): boolean => isEnding(text) && !RUNS.has(text);
 
 export const fileWaySchema = z.object({
@@ -50,7 +81,23 @@ export const fileWaySchema = z.object({
 });
 export type FileWay = z.infer<typeof fileWaySchema>;
 
-export const USUAL_WAY: FileWay = { container: 'zip', cipher: 'aes-256', scope: 'everything', form: 'html', naming: 'date', fixedName: '', hideNames: false, passwords: 'words', eachTime: false, remember: true, telling: 'phone' };
+export const USUAL_WAY: FileWay = {
+  container: 'zip',
+  cipher: 'aes-256',
+  scope: 'everything',
+  form: 'html',
+  naming: 'date',
+  fixedName: '',
+  hideNames: false,
+  passwords: 'words',
+  eachTime: false,
+  remember: true,
+  telling: 'phone',
+};
 
 export const OWN_EXTENSION: Record<Container, string> = { zip: 'zip', pdf: 'pdf', page: 'html' };
-export const MEDIA_TYPE: Record<Container, string> = { zip: 'application/zip', pdf: 'application/pdf', page: 'text/html' };
+export const MEDIA_TYPE: Record<Container, string> = {
+  zip: 'application/zip',
+  pdf: 'application/pdf',
+  page: 'text/html',
+};

@@ -1,4 +1,7 @@
-/** In which of its forms mail carries OpenPGP: as MIME has it (RFC 3156), as armour in the text, or as armoured attachments. Looks only; opens nothing, and needs no library. */
+/**
+ * In which of its forms mail carries OpenPGP: as MIME has it (RFC 3156), as armour in the text, or as armoured
+ * attachments. Looks only; opens nothing, and needs no library.
+ */
 import { decodedBody, type Entity, EntityError, partsOf, readEntity } from '../../message/entity';
 import { readParameters } from '../../message/parameters';
 import { onlyBlock } from '../../openpgp/armour';
@@ -23,10 +26,14 @@ type Looked = Pick<Entity, 'bytes' | 'body' | 'contentType' | 'fields'>;
 
 const CLEARTEXT = '-----BEGIN PGP SIGNED MESSAGE-----';
 const latin1 = new TextDecoder('latin1');
-const protocolOf = ({ contentType: { parameters } }: Looked): string => (parameters.get('protocol') ?? '').toLowerCase();
+const protocolOf = ({ contentType: { parameters } }: Looked): string =>
+  (parameters.get('protocol') ?? '').toLowerCase();
 
-/** It begins as a text signed in the clear, and holds no other. What gateways did to its end is seen when it is opened. */
-export const isOnlyCleartext = (bytes: Uint8Array): boolean => beginsAsCleartext(bytes) && latin1.decode(bytes).split(CLEARTEXT).length === 2;
+/**
+ * It begins as a text signed in the clear, and holds no other. What gateways did to its end is seen when it is opened.
+ */
+export const isOnlyCleartext = (bytes: Uint8Array): boolean =>
+  beginsAsCleartext(bytes) && latin1.decode(bytes).split(CLEARTEXT).length === 2;
 
 /** Text and the most files a message of ours has, with room. */
 export const MAX_ATTACHMENTS = 500;
@@ -50,16 +57,29 @@ export function nameOf({ contentType, fields }: Looked): string {
 /** By its name a file that OpenPGP made. */
 export const isMessageNamed = (part: Looked): boolean => /\.(?:asc|pgp|gpg)$/i.test(nameOf(part));
 
-const isBlankText = (part: Looked): boolean => /^text\/(?:plain|html)$/.test(part.contentType.type) && nameOf(part) === '' && latin1.decode(decodedBody(part as Entity).subarray(0, 4096)).replace(/<[^<>]*>|&nbsp;|\s/g, '') === '';
+const isBlankText = (part: Looked): boolean =>
+  /^text\/(?:plain|html)$/.test(part.contentType.type) &&
+  nameOf(part) === '' &&
+  latin1.decode(decodedBody(part as Entity).subarray(0, 4096)).replace(/<[^<>]*>|&nbsp;|\s/g, '') === '';
 
-/** The parts of `multipart/encrypted` (RFC 3156 §4); also where a gateway made it `multipart/mixed` and put an empty text in front. @throws EntityError */
+/**
+ * The parts of `multipart/encrypted` (RFC 3156 §4); also where a gateway made it `multipart/mixed` and put an empty
+ * text in front. @throws EntityError
+ */
 export function encryptedParts(entity: Looked): { control: Entity; sealed: Entity } | undefined {
-  const parts = partsOf(entity as Entity).map(readEntity).filter((part) => entity.contentType.type === 'multipart/encrypted' || !isBlankText(part));
+  const parts = partsOf(entity as Entity)
+    .map(readEntity)
+    .filter((part) => entity.contentType.type === 'multipart/encrypted' || !isBlankText(part));
   const [control, sealed] = parts;
-  return parts.length === 2 && control!.contentType.type === 'application/pgp-encrypted' ? { control: control!, sealed: sealed! } : undefined;
+  return parts.length === 2 && control!.contentType.type === 'application/pgp-encrypted'
+    ? { control: control!, sealed: sealed! }
+    : undefined;
 }
 
-/** What was made `multipart/mixed` on its way, or was always: an encrypted or a signed message, or files that are messages each. */
+/**
+ * What was made `multipart/mixed` on its way, or was always: an encrypted or a signed message, or files that are
+ * messages each.
+ */
 function formOfMixed(entity: Looked): OpenPgpForm | undefined {
   try {
     if (encryptedParts(entity) !== undefined) return 'encrypted';
@@ -88,7 +108,11 @@ function isOpenPgpSigned(entity: Looked): boolean {
 
 export function formOf(entity: Looked): OpenPgpForm | undefined {
   const { type } = entity.contentType;
-  if (type === 'multipart/encrypted') return protocolOf(entity) === 'application/pgp-encrypted' || (protocolOf(entity) === '' && formOfMixed(entity) === 'encrypted') ? 'encrypted' : undefined;
+  if (type === 'multipart/encrypted')
+    return protocolOf(entity) === 'application/pgp-encrypted' ||
+      (protocolOf(entity) === '' && formOfMixed(entity) === 'encrypted')
+      ? 'encrypted'
+      : undefined;
   if (type === 'multipart/signed') return isOpenPgpSigned(entity) ? 'signed' : undefined;
   if (type === 'multipart/mixed') return formOfMixed(entity);
   if (type !== 'text/plain' || !mentions(entity)) return undefined;
@@ -112,7 +136,10 @@ const LOCKED_BLOCK = /^-----BEGIN PGP (?:SIGNED )?MESSAGE-----/m;
 export function holdsArmour(entity: Looked): boolean {
   const { type } = entity.contentType;
   if ((type !== 'text/plain' && type !== 'text/html') || !mentions(entity)) return false;
-  return LOCKED_BLOCK.test(latin1.decode(decodedBody(entity as Entity).subarray(0, 256 * 1024))) && formOf(entity) === undefined;
+  return (
+    LOCKED_BLOCK.test(latin1.decode(decodedBody(entity as Entity).subarray(0, 256 * 1024))) &&
+    formOf(entity) === undefined
+  );
 }
 
 /** A file that is a message: packets as they are, or armoured with nothing around. */

@@ -1,5 +1,6 @@
 /**
- * A message as OpenPGP mail: signed, encrypted, or both, by RFC 3156 with its header protected (RFC 9788); or, for who can't read that, its text and each file as an armoured
+ * A message as OpenPGP mail: signed, encrypted, or both, by RFC 3156 with its header protected (RFC 9788); or, for
+ * who can't read that, its text and each file as an armoured
  * message of its own.
  */
 import { type Bytes, concat, utf8 } from '../../bytes';
@@ -14,7 +15,9 @@ import { type OpenPgpKey } from '../../openpgp/key';
 import { type PrivateKey } from '../../openpgp/library';
 import { sealMessage, signApart } from '../../openpgp/message';
 
-/** `mime`: RFC 3156. `attachments`: text and files apart, for programs that know no OpenPGP and are helped by another. */
+/**
+ * `mime`: RFC 3156. `attachments`: text and files apart, for programs that know no OpenPGP and are helped by another.
+ */
 export const OPENPGP_FORMS = ['mime', 'attachments'] as const;
 export type OpenPgpMailForm = (typeof OPENPGP_FORMS)[number];
 
@@ -27,19 +30,26 @@ export interface OpenPgpSealInput {
   /** The sender's, for their own copy. */
   own?: OpenPgpKey | undefined;
   form: OpenPgpMailForm;
-  /** When it is signed and which keys are in force then: now, also where the message was begun before a key was made. */
+  /**
+   * When it is signed and which keys are in force then: now, also where the message was begun before a key was made.
+   */
   signedAt: Date;
   neutralSubject: string;
   /** The sender's own key, for who is to answer: in the Autocrypt field, as a file, or both. */
   carried?: { key: OpenPgpKey; field: boolean; file: boolean };
 }
 
-const boundaryOf = (prefix: string, { messageId }: MessageContent): string => `${prefix}-${messageId.replace(/[^A-Za-z0-9]/g, '').slice(0, 40)}`;
+const boundaryOf = (prefix: string, { messageId }: MessageContent): string =>
+  `${prefix}-${messageId.replace(/[^A-Za-z0-9]/g, '').slice(0, 40)}`;
 
 function encryptedPart(sealed: Bytes, message: MessageContent): Part {
   const { headers, body } = multipart('encrypted', boundaryOf('e', message), [
     { headers: 'Content-Type: application/pgp-encrypted\r\n', body: utf8('Version: 1\r\n') },
-    { headers: 'Content-Type: application/octet-stream; name="encrypted.asc"\r\nContent-Disposition: inline; filename="encrypted.asc"\r\n', body: armoured('MESSAGE', sealed) },
+    {
+      headers:
+        'Content-Type: application/octet-stream; name="encrypted.asc"\r\nContent-Disposition: inline; filename="encrypted.asc"\r\n',
+      body: armoured('MESSAGE', sealed),
+    },
   ]);
   return { headers: headers.replace(/\r\n$/, ';\r\n protocol="application/pgp-encrypted"\r\n'), body };
 }
@@ -48,33 +58,68 @@ async function signedPart(part: Part, signer: PrivateKey, message: MessageConten
   const { signature, micalg } = await signApart(wholePart(part), signer, signedAt);
   const { headers, body } = multipart('signed', boundaryOf('s', message), [
     part,
-    { headers: 'Content-Type: application/pgp-signature; name="signature.asc"\r\nContent-Disposition: attachment; filename="signature.asc"\r\n', body: armoured('SIGNATURE', signature) },
+    {
+      headers:
+        'Content-Type: application/pgp-signature; name="signature.asc"\r\nContent-Disposition: attachment; filename="signature.asc"\r\n',
+      body: armoured('SIGNATURE', signature),
+    },
   ]);
-  return { headers: headers.replace(/\r\n$/, `;\r\n protocol="application/pgp-signature";\r\n micalg=${micalg}\r\n`), body };
+  return {
+    headers: headers.replace(/\r\n$/, `;\r\n protocol="application/pgp-signature";\r\n micalg=${micalg}\r\n`),
+    body,
+  };
 }
 
 /** The name says which key it is, and nothing of whose program made it. */
-const keyFile = ({ fingerprint, bytes }: OpenPgpKey) => ({ name: `openpgp-key-${fingerprint.slice(-16)}.asc`, type: 'application/pgp-keys', bytes: armoured('PUBLIC KEY BLOCK', bytes) });
+const keyFile = ({ fingerprint, bytes }: OpenPgpKey) => ({
+  name: `openpgp-key-${fingerprint.slice(-16)}.asc`,
+  type: 'application/pgp-keys',
+  bytes: armoured('PUBLIC KEY BLOCK', bytes),
+});
 
 /** Text and files, each encrypted alone; the real subject heads the text, since nothing else protects it. */
 async function asAttachments({ message, signer, recipients, own, signedAt }: OpenPgpSealInput): Promise<Part> {
-  const seal = async (content: Bytes, fileName?: string): Promise<Bytes> => armoured('MESSAGE', await sealMessage(content, { signer, recipients, own, date: signedAt, ...(fileName === undefined ? {} : { fileName }) }));
+  const seal = async (content: Bytes, fileName?: string): Promise<Bytes> =>
+    armoured(
+      'MESSAGE',
+      await sealMessage(content, {
+        signer,
+        recipients,
+        own,
+        date: signedAt,
+        ...(fileName === undefined ? {} : { fileName }),
+      }),
+    );
   const names = distinctNames(message.files.map(({ name }) => safeFileName(name)));
-  const parts: Part[] = [{ headers: 'Content-Type: text/plain; charset=us-ascii\r\nContent-Transfer-Encoding: 7bit\r\n', body: await seal(utf8(`${message.subject}\r\n\r\n${message.text}`)) }];
+  const parts: Part[] = [
+    {
+      headers: 'Content-Type: text/plain; charset=us-ascii\r\nContent-Transfer-Encoding: 7bit\r\n',
+      body: await seal(utf8(`${message.subject}\r\n\r\n${message.text}`)),
+    },
+  ];
   for (const [index, { bytes }] of message.files.entries()) {
     // The name is sealed with the rest: outside stands a number.
     const outside = `file-${index + 1}.asc`;
     const named = await seal(bytes, names[index]!);
-    parts.push({ headers: `Content-Type: application/octet-stream; name="${outside}"\r\nContent-Transfer-Encoding: base64\r\nContent-Disposition: attachment; filename="${outside}"\r\n`, body: base64Lines(named) });
+    parts.push({
+      headers: `Content-Type: application/octet-stream; name="${outside}"\r\nContent-Transfer-Encoding: base64\r\nContent-Disposition: attachment; filename="${outside}"\r\n`,
+      body: base64Lines(named),
+    });
   }
   return multipart('mixed', boundaryOf('m', message), parts);
 }
 
-/** The whole mail as it leaves, RFC 5322 bytes. @throws HeaderInjectionError, OpenPgpError, RangeError when it would neither be signed nor encrypted */
+/**
+ * The whole mail as it leaves, RFC 5322 bytes. @throws HeaderInjectionError, OpenPgpError, RangeError when it would
+ * neither be signed nor encrypted
+ */
 export async function sealForOpenPgp(input: OpenPgpSealInput): Promise<Bytes> {
   const { signer, recipients, own, form, signedAt, neutralSubject, carried } = input;
   if (signer === undefined && recipients.length === 0) throw new RangeError('A message without a lock');
-  const message = carried?.file === true ? { ...input.message, files: [...input.message.files, keyFile(carried.key)] } : input.message;
+  const message =
+    carried?.file === true
+      ? { ...input.message, files: [...input.message.files, keyFile(carried.key)] }
+      : input.message;
   const encrypted = recipients.length > 0;
   const outer = headerFields(encrypted ? { ...message, subject: neutralSubject, reference: '' } : message);
   const field = carried?.field === true ? autocryptField(message.from.address, carried.key.bytes) : '';
@@ -82,5 +127,10 @@ export async function sealForOpenPgp(input: OpenPgpSealInput): Promise<Bytes> {
   if (encrypted && form === 'attachments') return concat(head, wholePart(await asAttachments({ ...input, message })));
   const inside = protectedPart(message, encrypted ? 'cipher' : 'clear', outer);
   if (!encrypted) return concat(head, wholePart(await signedPart(inside, signer!, message, signedAt)));
-  return concat(head, wholePart(encryptedPart(await sealMessage(wholePart(inside), { signer, recipients, own, date: signedAt }), message)));
+  return concat(
+    head,
+    wholePart(
+      encryptedPart(await sealMessage(wholePart(inside), { signer, recipients, own, date: signedAt }), message),
+    ),
+  );
 }

@@ -3,34 +3,62 @@ import { answerLeaks, answerProblem } from '../../identity/answer';
 import { addressHint } from '../../people/address-hint';
 import { addressKey } from '../../people/address';
 import { phoneHint } from '../../people/phone-hint';
-import { type Assessment, type AssessmentContext, type Missing, type PlannedHandling, type Recipient, type Warning } from '../lock';
+import {
+  type Assessment,
+  type AssessmentContext,
+  type Missing,
+  type PlannedHandling,
+  type Recipient,
+  type Warning,
+} from '../lock';
 
-interface Found { missing: Missing[]; warnings: Warning[] }
+interface Found {
+  missing: Missing[];
+  warnings: Warning[];
+}
 const nothing: Found = { missing: [], warnings: [] };
 
 function assessPhone({ phone, address }: Recipient, { sender, others }: AssessmentContext): Found {
   if (phone === undefined) return { missing: [{ code: 'phone-missing' }], warnings: [] };
   if (sender.phones.includes(phone)) return { missing: [{ code: 'phone-is-yours' }], warnings: [] };
   const owner = others.find((other) => other.phone === phone && addressKey(other.address) !== addressKey(address));
-  return { missing: [], warnings: owner === undefined ? [] : [{ code: 'phone-of-another', name: owner.name || owner.address }] };
+  return {
+    missing: [],
+    warnings: owner === undefined ? [] : [{ code: 'phone-of-another', name: owner.name || owner.address }],
+  };
 }
 
 function assessSecondAddress({ secondAddress, address }: Recipient, { sender, others }: AssessmentContext): Found {
   if (secondAddress === undefined) return { missing: [{ code: 'second-address-missing' }], warnings: [] };
   const key = addressKey(secondAddress);
   if (key === addressKey(address)) return { missing: [{ code: 'second-address-is-the-same' }], warnings: [] };
-  if ([sender.address, ...sender.addresses].some((own) => addressKey(own) === key)) return { missing: [{ code: 'second-address-is-yours' }], warnings: [] };
+  if ([sender.address, ...sender.addresses].some((own) => addressKey(own) === key))
+    return { missing: [{ code: 'second-address-is-yours' }], warnings: [] };
   const owner = others.find(
-    (other) => addressKey(other.address) !== addressKey(address) && [other.address, other.secondAddress ?? ''].some((one) => addressKey(one) === key),
+    (other) =>
+      addressKey(other.address) !== addressKey(address) &&
+      [other.address, other.secondAddress ?? ''].some((one) => addressKey(one) === key),
   );
-  return { missing: [], warnings: owner === undefined ? [] : [{ code: 'second-address-of-another', name: owner.name || owner.address }] };
+  return {
+    missing: [],
+    warnings: owner === undefined ? [] : [{ code: 'second-address-of-another', name: owner.name || owner.address }],
+  };
 }
 
-function assessQuestion({ question = '', answer = '', name, address }: Recipient, { message }: AssessmentContext): Found {
+function assessQuestion(
+  { question = '', answer = '', name, address }: Recipient,
+  { message }: AssessmentContext,
+): Found {
   if (question.trim() === '') return { missing: [{ code: 'question-missing' }], warnings: [] };
   if (answer.trim() === '') return { missing: [{ code: 'answer-missing' }], warnings: [] };
   if (answerProblem(answer) !== undefined) return { missing: [{ code: 'answer-too-short' }], warnings: [] };
-  return { missing: [], warnings: answerLeaks(answer, { question, message, name: `${name} ${address}` }).map((place) => ({ code: 'answer-stands-in', place })) };
+  return {
+    missing: [],
+    warnings: answerLeaks(answer, { question, message, name: `${name} ${address}` }).map((place) => ({
+      code: 'answer-stands-in',
+      place,
+    })),
+  };
 }
 
 function assessAudience({ colleague }: Recipient, { audience }: HandlingTerms): Missing[] {
@@ -52,8 +80,14 @@ const hintOf = (kind: IdentityCheck, { phone, secondAddress }: Recipient): strin
   return phone === undefined ? '' : phoneHint(phone);
 };
 
-/** The check that counts for one person: the worker's choice for them, or the handling's, and never less than what is the least. */
-export function checkFor({ check }: Pick<Recipient, 'check'>, handling: Pick<PlannedHandling, 'check' | 'leastCheck'>): IdentityCheck {
+/**
+ * The check that counts for one person: the worker's choice for them, or the handling's, and never less than what is
+ * the least.
+ */
+export function checkFor(
+  { check }: Pick<Recipient, 'check'>,
+  handling: Pick<PlannedHandling, 'check' | 'leastCheck'>,
+): IdentityCheck {
   const wanted = check === undefined || check === 'password' ? handling.check : check;
   return IDENTITY_CHECKS.indexOf(wanted) >= IDENTITY_CHECKS.indexOf(handling.leastCheck) ? wanted : handling.leastCheck;
 }
@@ -63,23 +97,50 @@ export function assessRoom(recipient: Recipient, handling: PlannedHandling, cont
   const barred = assessAudience(recipient, handling);
   if (recipient.colleague !== undefined) {
     return {
-      lock: 'room', available: true, check: { kind: 'account', hint: '', question: false }, warnings: [], reasons: [{ code: 'signed-in-here' }, { code: 'can-be-closed-and-withdrawn' }], cannotHonour: [],
-      missing: [...barred, ...(recipient.colleague.ready ? [] : [{ code: 'colleague-not-ready' } as const]), ...(recipient.colleague.changed === true ? [{ code: 'colleague-key-changed' } as const] : [])],
+      lock: 'room',
+      available: true,
+      check: { kind: 'account', hint: '', question: false },
+      warnings: [],
+      reasons: [{ code: 'signed-in-here' }, { code: 'can-be-closed-and-withdrawn' }],
+      cannotHonour: [],
+      missing: [
+        ...barred,
+        ...(recipient.colleague.ready ? [] : [{ code: 'colleague-not-ready' } as const]),
+        ...(recipient.colleague.changed === true ? [{ code: 'colleague-key-changed' } as const] : []),
+      ],
     };
   }
   const hasPassword = recipient.registered !== undefined && passwordSuffices(recipient.registered.knownBy, handling);
   // The worker's own choice for somebody comes before their password.
   if (hasPassword && (recipient.check === undefined || recipient.check === 'password')) {
-    return { lock: 'room', available: true, check: { kind: 'password', hint: '', question: false, orPassword: true }, warnings: [], reasons: [{ code: 'has-a-password' }, { code: 'can-be-closed-and-withdrawn' }], cannotHonour: [], missing: barred };
+    return {
+      lock: 'room',
+      available: true,
+      check: { kind: 'password', hint: '', question: false, orPassword: true },
+      warnings: [],
+      reasons: [{ code: 'has-a-password' }, { code: 'can-be-closed-and-withdrawn' }],
+      cannotHonour: [],
+      missing: barred,
+    };
   }
   const kind = checkFor(recipient, handling);
   const asksQuestion = handling.question || kind === 'question';
-  const way = kind === 'question' ? nothing : kind === 'email' ? assessSecondAddress(recipient, context) : assessPhone(recipient, context);
+  const way =
+    kind === 'question'
+      ? nothing
+      : kind === 'email'
+        ? assessSecondAddress(recipient, context)
+        : assessPhone(recipient, context);
   const question = asksQuestion ? assessQuestion(recipient, context) : nothing;
   return {
     lock: 'room',
     available: true,
-    check: { kind, hint: hintOf(kind, recipient), question: asksQuestion, ...(hasPassword ? { orPassword: true } : {}) },
+    check: {
+      kind,
+      hint: hintOf(kind, recipient),
+      question: asksQuestion,
+      ...(hasPassword ? { orPassword: true } : {}),
+    },
     missing: [...barred, ...way.missing, ...question.missing],
     warnings: [...way.warnings, ...question.warnings],
     reasons: [{ code: 'nothing-needed-at-their-end' }, { code: 'can-be-closed-and-withdrawn' }],

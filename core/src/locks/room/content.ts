@@ -1,7 +1,8 @@
 /**
  * Content held in the reading room: one OpenPGP Symmetrically Encrypted and Integrity Protected Data packet,
  * version 2, AES-256-GCM (RFC 9580 §5.13.2), around one Literal Data packet (§5.9). Written over WebCrypto so that the
- * reader's page needs no OpenPGP library. Left out on purpose: other ciphers, session key packets (the key travels split,
+ * reader's page needs no OpenPGP library. Left out on purpose: other ciphers, session key packets (the key travels
+ * split,
  * see grant.ts), compression; partial lengths are read, not written.
  */
 import { type Bytes, concat } from '../../bytes';
@@ -45,13 +46,27 @@ interface MessageKey {
   header: Bytes;
 }
 
-/** HKDF-SHA-256 over the session key, salted by the packet's salt, with the header as info: 32 bytes of key, then 4 of nonce (§5.13.2). */
-async function deriveMessageKey(sessionKey: Bytes, salt: Bytes, chunkOctet: number, usage: KeyUsage): Promise<MessageKey> {
+/**
+ * HKDF-SHA-256 over the session key, salted by the packet's salt, with the header as info: 32 bytes of key, then 4 of
+ * nonce (§5.13.2).
+ */
+async function deriveMessageKey(
+  sessionKey: Bytes,
+  salt: Bytes,
+  chunkOctet: number,
+  usage: KeyUsage,
+): Promise<MessageKey> {
   const { subtle } = globalThis.crypto;
   const header = Uint8Array.of(PACKET_SEIPD, VERSION, AES256, GCM, chunkOctet);
   const ikm = await subtle.importKey('raw', sessionKey, 'HKDF', false, ['deriveBits']);
-  const bits = new Uint8Array(await subtle.deriveBits({ name: 'HKDF', hash: 'SHA-256', salt, info: header }, ikm, 36 * 8));
-  return { key: await subtle.importKey('raw', bits.slice(0, 32), 'AES-GCM', false, [usage]), iv: bits.slice(32), header };
+  const bits = new Uint8Array(
+    await subtle.deriveBits({ name: 'HKDF', hash: 'SHA-256', salt, info: header }, ikm, 36 * 8),
+  );
+  return {
+    key: await subtle.importKey('raw', bits.slice(0, 32), 'AES-GCM', false, [usage]),
+    iv: bits.slice(32),
+    header,
+  };
 }
 
 const chunkParams = (messageKey: MessageKey, index: number, additionalData = messageKey.header): AesGcmParams => ({
@@ -85,16 +100,29 @@ export interface ContentKey {
  * Seals `content` (any bytes). A key and salt must never serve two contents: the caller makes both afresh for each.
  * @throws RangeError on a key, salt or chunk octet of the wrong size.
  */
-export async function sealContent(content: Uint8Array, { key, salt }: ContentKey, chunkOctet = CHUNK_OCTET): Promise<Bytes> {
+export async function sealContent(
+  content: Uint8Array,
+  { key, salt }: ContentKey,
+  chunkOctet = CHUNK_OCTET,
+): Promise<Bytes> {
   if (key.length !== 32 || salt.length !== SALT) throw new RangeError('Content key and salt are 32 bytes each');
   if (chunkOctet < 0 || chunkOctet > MAX_CHUNK_OCTET) throw new RangeError('Chunk octet is 0 to 16');
   const messageKey = await deriveMessageKey(key, salt, chunkOctet, 'encrypt');
-  const literal = concat(Uint8Array.of(PACKET_LITERAL), fiveOctetLength(content.length + 6), Uint8Array.of(0x62, 0, 0, 0, 0, 0));
+  const literal = concat(
+    Uint8Array.of(PACKET_LITERAL),
+    fiveOctetLength(content.length + 6),
+    Uint8Array.of(0x62, 0, 0, 0, 0, 0),
+  );
   const plainLength = literal.length + content.length;
   const chunk = 2 ** (chunkOctet + 6);
   const chunks = Math.ceil(plainLength / chunk);
   const whole = new Uint8Array(sealedLength(content.length, chunkOctet));
-  const prefix = concat(Uint8Array.of(PACKET_SEIPD), fiveOctetLength(whole.length - 6), messageKey.header.subarray(1), salt);
+  const prefix = concat(
+    Uint8Array.of(PACKET_SEIPD),
+    fiveOctetLength(whole.length - 6),
+    messageKey.header.subarray(1),
+    salt,
+  );
   whole.set(prefix);
   const slice = (from: number, to: number): Bytes =>
     from >= literal.length
@@ -104,7 +132,10 @@ export async function sealContent(content: Uint8Array, { key, salt }: ContentKey
   await inParallel(chunks, async (index) => {
     const from = index * chunk;
     const plain = slice(from, Math.min(from + chunk, plainLength));
-    whole.set(new Uint8Array(await subtle.encrypt(chunkParams(messageKey, index), messageKey.key, plain)), prefix.length + from + index * TAG);
+    whole.set(
+      new Uint8Array(await subtle.encrypt(chunkParams(messageKey, index), messageKey.key, plain)),
+      prefix.length + from + index * TAG,
+    );
   });
   const finalParams = chunkParams(messageKey, chunks, concat(messageKey.header, uint64(plainLength)));
   whole.set(new Uint8Array(await subtle.encrypt(finalParams, messageKey.key, new Uint8Array(0))), whole.length - TAG);
@@ -123,14 +154,21 @@ function readLength(bytes: Uint8Array, at: number): { length: number; next: numb
   }
   if (first < 255) return { length: 2 ** (first & 0x1f), next: at + 1, partial: true };
   if (at + 5 > bytes.length) throw new ContentError('malformed');
-  return { length: new DataView(bytes.buffer, bytes.byteOffset + at + 1, 4).getUint32(0), next: at + 5, partial: false };
+  return {
+    length: new DataView(bytes.buffer, bytes.byteOffset + at + 1, 4).getUint32(0),
+    next: at + 5,
+    partial: false,
+  };
 }
 
-/** The body of the one packet in `bytes`, whose type must be `type`. Ours has one length; what other programs stream comes in pieces. */
+/**
+ * The body of the one packet in `bytes`, whose type must be `type`. Ours has one length; what other programs stream
+ * comes in pieces.
+ */
 function packetBody(bytes: Bytes, type: number): Bytes {
   if (bytes[0] !== type) throw new ContentError(bytes.length === 0 ? 'malformed' : 'unsupported');
   const pieces: Bytes[] = [];
-  for (let at = 1; ; ) {
+  for (let at = 1; ;) {
     const { length, next, partial } = readLength(bytes, at);
     at = next + length;
     if (at > bytes.length) throw new ContentError('malformed');
@@ -148,12 +186,16 @@ function literalContent(plain: Bytes): Bytes {
   return body.subarray(start);
 }
 
-/** Opens sealed content with its 32-byte key. Nothing is returned before the final tag has been checked. @throws ContentError */
+/**
+ * Opens sealed content with its 32-byte key. Nothing is returned before the final tag has been checked. @throws
+ * ContentError
+ */
 export async function openContent(sealed: Uint8Array, key: Bytes): Promise<Bytes> {
   const packet = packetBody(sealed as Bytes, PACKET_SEIPD);
   if (packet.length < 4 + SALT + TAG) throw new ContentError('malformed');
   const [version, cipher, aead, chunkOctet] = packet as unknown as [number, number, number, number];
-  if (version !== VERSION || cipher !== AES256 || aead !== GCM || chunkOctet > MAX_CHUNK_OCTET) throw new ContentError('unsupported');
+  if (version !== VERSION || cipher !== AES256 || aead !== GCM || chunkOctet > MAX_CHUNK_OCTET)
+    throw new ContentError('unsupported');
   const messageKey = await deriveMessageKey(key, packet.slice(4, 4 + SALT), chunkOctet, 'decrypt');
   const body = packet.subarray(4 + SALT, packet.length - TAG);
   const sealedChunk = 2 ** (chunkOctet + 6) + TAG;
@@ -165,7 +207,10 @@ export async function openContent(sealed: Uint8Array, key: Bytes): Promise<Bytes
   try {
     await inParallel(chunks, async (index) => {
       const part = body.subarray(index * sealedChunk, Math.min((index + 1) * sealedChunk, body.length));
-      plain.set(new Uint8Array(await subtle.decrypt(chunkParams(messageKey, index), messageKey.key, part)), index * (sealedChunk - TAG));
+      plain.set(
+        new Uint8Array(await subtle.decrypt(chunkParams(messageKey, index), messageKey.key, part)),
+        index * (sealedChunk - TAG),
+      );
     });
     const finalParams = chunkParams(messageKey, chunks, concat(messageKey.header, uint64(plainLength)));
     await subtle.decrypt(finalParams, messageKey.key, packet.subarray(packet.length - TAG));

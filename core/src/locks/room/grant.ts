@@ -1,6 +1,7 @@
 /**
  * One recipient's grant: the content key wrapped under a key that needs two shares. The reader's share travels in the
- * notice's link (or sealed to their account); the house share and the wrapped key stay with the server. Neither half says
+ * notice's link (or sealed to their account); the house share and the wrapped key stay with the server. Neither half
+ * says
  * anything about the content key: each share is 256 random bits and HKDF (RFC 5869) takes both.
  */
 import { type Bytes, concat, fromBase64Url, randomBytes, toBase64Url } from '../../bytes';
@@ -24,7 +25,11 @@ export interface SplitKey {
   house: HouseHalf;
 }
 
-async function keyFromShares(identity: GrantIdentity, readerShare: Uint8Array, houseShare: Uint8Array): Promise<CryptoKey> {
+async function keyFromShares(
+  identity: GrantIdentity,
+  readerShare: Uint8Array,
+  houseShare: Uint8Array,
+): Promise<CryptoKey> {
   if (readerShare.length !== SHARE || houseShare.length !== SHARE) throw new SealError('malformed');
   return sealingKey(await hkdf(concat(readerShare, houseShare), `under-lock/room/grant/v1/${identity.grantId}`, 32));
 }
@@ -45,7 +50,8 @@ export async function joinKey(readerShare: Uint8Array, house: HouseHalf, identit
 }
 
 /**
- * The link a notice carries. The share stands behind `#`, which browsers do not send; a registered reader's lies in their account instead. A carried page leads to a page of its own:
+ * The link a notice carries. The share stands behind `#`, which browsers do not send; a registered reader's lies in
+ * their account instead. A carried page leads to a page of its own:
  * the only one that may be handed content by who opened it.
  */
 export const noticeLink = (roomOrigin: string, grantId: string, readerShare?: Uint8Array, carried = false): string =>
@@ -62,5 +68,8 @@ export function shareFromFragment(fragment: string): Bytes | undefined {
   }
 }
 
-/** Proof of holding a link, 16 bytes: shown before a passcode is sent, so that knowing a grant's number is not enough to make a phone ring. Tells nothing about the share. */
+/**
+ * Proof of holding a link, 16 bytes: shown before a passcode is sent, so that knowing a grant's number is not enough to
+ * make a phone ring. Tells nothing about the share.
+ */
 export const shareProof = (readerShare: Bytes): Promise<Bytes> => hkdf(readerShare, 'under-lock/room/proof/v1', 16);

@@ -1,7 +1,9 @@
 import { type LockKind } from '../lock';
 import { assessRoom } from './assess';
 
-/** The hosted reading room: one sealed content, one grant per recipient. Whoever only plans loads none of the sealing. */
+/**
+ * The hosted reading room: one sealed content, one grant per recipient. Whoever only plans loads none of the sealing.
+ */
 export const roomLock: LockKind = {
   lock: 'room',
   assess: assessRoom,

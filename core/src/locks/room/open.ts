@@ -4,4 +4,5 @@ import { type OpeningMeans } from '../lock';
 import { openContent } from './content';
 
 /** @throws ContentError, MessageReadError */
-export const openFromRoom = async ({ content, key }: OpeningMeans): Promise<MessageContent> => readMessage(await openContent(content, key));
+export const openFromRoom = async ({ content, key }: OpeningMeans): Promise<MessageContent> =>
+  readMessage(await openContent(content, key));

@@ -5,7 +5,11 @@ import { sealContent } from './content';
 import { splitKey } from './grant';
 
 /** One sealed content for all, and a grant of its key for each. */
-export async function sealForRoom(message: MessageContent, recipients: readonly Recipient[], { messageId, contentKey, newId }: SealingMeans): Promise<Parcel[]> {
+export async function sealForRoom(
+  message: MessageContent,
+  recipients: readonly Recipient[],
+  { messageId, contentKey, newId }: SealingMeans,
+): Promise<Parcel[]> {
   const content = await sealContent(buildMessage(message), contentKey);
   const grants = await Promise.all(
     recipients.map(async ({ address }) => {

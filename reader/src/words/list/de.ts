@@ -1,6 +1,7 @@
 import { type ListWords } from './en';
 
-const plural = (count: number, one: string, many: string): string => (new Intl.PluralRules('de').select(count) === 'one' ? one : many);
+const plural = (count: number, one: string, many: string): string =>
+  new Intl.PluralRules('de').select(count) === 'one' ? one : many;
 
 export const german: ListWords = {
   list: 'Für Sie aufbewahrt',
@@ -43,17 +44,20 @@ export const german: ListWords = {
   askAgain: (name) => `${name} bitten, sie neu zu geben`,
   askAll: (count) => `Um alle ${count} neu bitten`,
   asked: (date) => `Erbeten am ${date}. Sie hören davon, wenn sie neu gegeben ist.`,
-  askedNow: (count) => (count === 1 ? 'Der Absender ist gebeten.' : `Die Absender von ${count} Nachrichten sind gebeten.`),
+  askedNow: (count) =>
+    count === 1 ? 'Der Absender ist gebeten.' : `Die Absender von ${count} Nachrichten sind gebeten.`,
   write: 'Nachricht schreiben',
   writeTo: 'An',
-  writeHint: 'Sie können allen im Büro schreiben, die Ihnen geschrieben haben. Ihre Nachricht wird in Ihrem Browser versiegelt; nur die Empfänger können sie öffnen.',
+  writeHint:
+    'Sie können allen im Büro schreiben, die Ihnen geschrieben haben. Ihre Nachricht wird in Ihrem Browser versiegelt; nur die Empfänger können sie öffnen.',
   writeSubject: 'Betreff',
   writeText: 'Ihre Nachricht',
   writeSend: 'Nachricht senden',
   writeEmpty: 'Schreiben Sie etwas oder fügen Sie eine Datei hinzu.',
   writeNoSubject: 'Geben Sie ihr einen Betreff.',
   writeSent: (name) => `An ${name} gesendet.`,
-  writeFailed: 'Sie konnte gerade nicht gesendet werden. Was Sie geschrieben haben, ist noch da: bitte noch einmal versuchen.',
+  writeFailed:
+    'Sie konnte gerade nicht gesendet werden. Was Sie geschrieben haben, ist noch da: bitte noch einmal versuchen.',
   writeNobody: 'Noch kann niemand, der Ihnen geschrieben hat, hier Nachrichten empfangen.',
   written: 'Was Sie geschrieben haben',
   writtenTo: (name, date) => `An ${name} · ${date}`,
@@ -76,7 +80,8 @@ export const german: ListWords = {
     'too-short': (length) => `Nehmen Sie mindestens ${length} Zeichen.`,
     'too-long': (length) => `Nehmen Sie höchstens ${length} Zeichen.`,
     'holds-address': () => 'Lassen Sie Ihre Adresse heraus.',
-    common: () => 'Viele haben dieses, es wird also zuerst versucht. Vier oder fünf Wörter ohne Zusammenhang merkt man sich leicht.',
+    common: () =>
+      'Viele haben dieses, es wird also zuerst versucht. Vier oder fünf Wörter ohne Zusammenhang merkt man sich leicht.',
     repeats: () => 'Das wiederholt sich zu sehr. Nehmen Sie mehr verschiedene Zeichen.',
     differ: () => 'Die beiden sind nicht gleich.',
   },
@@ -86,7 +91,8 @@ export const german: ListWords = {
   waitUntil: (date) => `Zu viele Versuche. Bitte warten Sie bis ${date}.`,
   forget: 'Mein Konto vergessen',
   forgetTitle: 'Ihr Konto vergessen?',
-  forgetHint: 'Liste, Passwort und Schlüssel werden gelöscht. Was für Ihr Konto versiegelt war, öffnet niemand mehr; Links älterer Benachrichtigungen gelten weiter. Das lässt sich nicht rückgängig machen.',
+  forgetHint:
+    'Liste, Passwort und Schlüssel werden gelöscht. Was für Ihr Konto versiegelt war, öffnet niemand mehr; Links älterer Benachrichtigungen gelten weiter. Das lässt sich nicht rückgängig machen.',
   forgotten: 'Ihr Konto ist vergessen.',
   cancel: 'Abbrechen',
   signInTitle: 'Zum Lesen anmelden',
@@ -97,30 +103,38 @@ export const german: ListWords = {
   signIn: 'Anmelden',
   forgot: 'Ich habe mein Passwort vergessen',
   resetTitle: 'Ein neues Passwort',
-  resetWarning: 'Wir können Ihr Passwort nicht nachsehen: niemand außer Ihnen hat es. Mit einem neuen ist Ihre Liste wieder da, doch was für das alte versiegelt war, bleibt zu. Die Absender müssen es Ihnen neu geben; Sie können sie mit einem Klick bitten. Bis Sie eine Nachricht mit ihrem eigenen Code geöffnet haben, werden neue nicht für Ihr Konto versiegelt.',
+  resetWarning:
+    'Wir können Ihr Passwort nicht nachsehen: niemand außer Ihnen hat es. Mit einem neuen ist Ihre Liste wieder da, doch was für das alte versiegelt war, bleibt zu. Die Absender müssen es Ihnen neu geben; Sie können sie mit einem Klick bitten. Bis Sie eine Nachricht mit ihrem eigenen Code geöffnet haben, werden neue nicht für Ihr Konto versiegelt.',
   resetSend: 'Sechs Ziffern per Mail senden',
-  resetSent: (address) => `Hat ${address} hier ein Konto, sind sechs Ziffern dorthin unterwegs. Sie gelten zehn Minuten. Sehen Sie auch im Spam-Ordner nach.`,
+  resetSent: (address) =>
+    `Hat ${address} hier ein Konto, sind sechs Ziffern dorthin unterwegs. Sie gelten zehn Minuten. Sehen Sie auch im Spam-Ordner nach.`,
   digits: 'Die sechs Ziffern',
-  digitsWrong: (left) => `Das sind nicht die Ziffern. Noch ${left} ${plural(left, 'Versuch', 'Versuche')}, dann folgt eine Pause.`,
+  digitsWrong: (left) =>
+    `Das sind nicht die Ziffern. Noch ${left} ${plural(left, 'Versuch', 'Versuche')}, dann folgt eine Pause.`,
   digitsOver: 'Diese Ziffern sind verbraucht oder abgelaufen. Fordern Sie andere an.',
   digitsStopped: 'Es gab zu viele falsche Versuche. Bitten Sie, wer Ihnen geschrieben hat, um einen Link.',
   digitsAgainIn: (seconds) => `Andere gibt es in ${seconds} ${plural(seconds, 'Sekunde', 'Sekunden')}.`,
   sendAgain: 'Andere Ziffern senden',
   resetSet: 'Neues Passwort setzen',
   sixDigits: 'Es sind sechs Ziffern.',
-  unproven: 'Neue Nachrichten kommen noch nicht gleich in diese Liste: öffnen Sie zuerst eine, die Ihnen jemand aus dem Büro gesendet hat, mit Link und Code ihrer Benachrichtigung.',
+  unproven:
+    'Neue Nachrichten kommen noch nicht gleich in diese Liste: öffnen Sie zuerst eine, die Ihnen jemand aus dem Büro gesendet hat, mit Link und Code ihrer Benachrichtigung.',
   registerTitle: 'Alles für Sie in einer Liste',
-  registerHint: 'Setzen Sie ein Passwort, und Sie finden diese und spätere Nachrichten in einer Liste, ohne nach Links zu suchen. Neue werden für Ihr Konto versiegelt: nur Ihr Passwort öffnet sie. Wir können es nicht für Sie nachsehen.',
+  registerHint:
+    'Setzen Sie ein Passwort, und Sie finden diese und spätere Nachrichten in einer Liste, ohne nach Links zu suchen. Neue werden für Ihr Konto versiegelt: nur Ihr Passwort öffnet sie. Wir können es nicht für Sie nachsehen.',
   registerStart: 'Passwort setzen',
-  registerSend: (address) => `Um sicher zu sein, dass ${address} Ihnen gehört, haben wir sechs Ziffern dorthin gesendet. Sie gelten zehn Minuten; sehen Sie auch im Spam-Ordner nach.`,
+  registerSend: (address) =>
+    `Um sicher zu sein, dass ${address} Ihnen gehört, haben wir sechs Ziffern dorthin gesendet. Sie gelten zehn Minuten; sehen Sie auch im Spam-Ordner nach.`,
   registerSet: 'Das Passwort setzen',
   registered: 'Ihre Liste ist bereit, und diese Nachricht liegt darin.',
   kept: 'Diese Nachricht liegt in Ihrer Liste.',
   toList: 'Zu meiner Liste',
-  hasAccount: 'Für Ihre Adresse gibt es schon ein Passwort. Melden Sie sich an, und diese Nachricht liegt in Ihrer Liste.',
+  hasAccount:
+    'Für Ihre Adresse gibt es schon ein Passwort. Melden Sie sich an, und diese Nachricht liegt in Ihrer Liste.',
   failed: 'Das ging gerade nicht. Was Sie eingegeben haben, ist noch da: bitte noch einmal versuchen.',
   offline: 'Keine Verbindung. Was Sie eingegeben haben, ist noch da; versuchen Sie es, wenn Sie wieder verbunden sind.',
   taken: 'Für diese Adresse gibt es schon ein Passwort. Melden Sie sich damit an.',
   needsLink: 'Diese Nachricht öffnet sich mit dem Link ihrer Benachrichtigung',
-  needsLinkHint: 'Sie liegt nicht in der Liste dieses Kontos, oder ihr Link ist nicht vollständig. Öffnen Sie die Benachrichtigung noch einmal und nehmen Sie den Link, wie er ist.',
+  needsLinkHint:
+    'Sie liegt nicht in der Liste dieses Kontos, oder ihr Link ist nicht vollständig. Öffnen Sie die Benachrichtigung noch einmal und nehmen Sie den Link, wie er ist.',
 };

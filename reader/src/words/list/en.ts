@@ -1,4 +1,5 @@
-const plural = (count: number, one: string, many: string): string => (new Intl.PluralRules('en').select(count) === 'one' ? one : many);
+const plural = (count: number, one: string, many: string): string =>
+  new Intl.PluralRules('en').select(count) === 'one' ? one : many;
 
 /** What a registered reader's pages say: fetched only where they are needed. */
 export const english = {
@@ -42,10 +43,12 @@ export const english = {
   askAgain: (name: string) => `Ask ${name} to give it again`,
   askAll: (count: number) => `Ask for all ${count} again`,
   asked: (date: string) => `Asked for on ${date}. You are told when it is given again.`,
-  askedNow: (count: number) => (count === 1 ? 'The sender has been asked.' : `The senders of ${count} messages have been asked.`),
+  askedNow: (count: number) =>
+    count === 1 ? 'The sender has been asked.' : `The senders of ${count} messages have been asked.`,
   write: 'Write a message',
   writeTo: 'To',
-  writeHint: 'You can write to whoever of the office has written to you. It is sealed in your browser; only they can open it.',
+  writeHint:
+    'You can write to whoever of the office has written to you. It is sealed in your browser; only they can open it.',
   writeSubject: 'Subject',
   writeText: 'Your message',
   writeSend: 'Send the message',
@@ -75,7 +78,8 @@ export const english = {
     'too-short': (length: number) => `Use at least ${length} characters.`,
     'too-long': (length: number) => `Use at most ${length} characters.`,
     'holds-address': () => 'Leave your address out of it.',
-    common: () => 'Many people have this one, so it is among the first to be tried. Four or five unrelated words are easy to remember.',
+    common: () =>
+      'Many people have this one, so it is among the first to be tried. Four or five unrelated words are easy to remember.',
     repeats: () => 'That repeats itself too much. Use more different characters.',
     differ: () => 'The two are not the same.',
   },
@@ -85,7 +89,8 @@ export const english = {
   waitUntil: (date: string) => `Too many tries. Please wait until ${date}.`,
   forget: 'Forget my account',
   forgetTitle: 'Forget your account?',
-  forgetHint: 'Your list, your password and your keys are deleted. What was sealed to your account opens for nobody any more; links in older notices still work. Nothing of this can be undone.',
+  forgetHint:
+    'Your list, your password and your keys are deleted. What was sealed to your account opens for nobody any more; links in older notices still work. Nothing of this can be undone.',
   forgotten: 'Your account is forgotten.',
   cancel: 'Cancel',
   signInTitle: 'Sign in to read',
@@ -96,22 +101,28 @@ export const english = {
   signIn: 'Sign in',
   forgot: 'I have forgotten my password',
   resetTitle: 'A new password',
-  resetWarning: 'We can’t look your password up: nobody but you has it. With a new one your list is here again, but what was sealed to the old one stays closed. Its senders have to give it to you again; you can ask them with one click. Until you have opened a message with its own passcode, new ones are not sealed to your account.',
+  resetWarning:
+    'We can’t look your password up: nobody but you has it. With a new one your list is here again, but what was sealed to the old one stays closed. Its senders have to give it to you again; you can ask them with one click. Until you have opened a message with its own passcode, new ones are not sealed to your account.',
   resetSend: 'Send me six digits by mail',
-  resetSent: (address: string) => `If ${address} has an account here, six digits are on their way to it. They work for ten minutes. Look in the junk folder too.`,
+  resetSent: (address: string) =>
+    `If ${address} has an account here, six digits are on their way to it. They work for ten minutes. Look in the junk folder too.`,
   digits: 'The six digits',
-  digitsWrong: (left: number) => `Those are not the digits. ${left} ${plural(left, 'try', 'tries')} left, then there is a pause.`,
+  digitsWrong: (left: number) =>
+    `Those are not the digits. ${left} ${plural(left, 'try', 'tries')} left, then there is a pause.`,
   digitsOver: 'These digits have been used or have run out. Ask for others.',
   digitsStopped: 'There have been too many wrong tries. Ask whoever wrote to you for a link.',
   digitsAgainIn: (seconds: number) => `You can ask for others in ${seconds} ${plural(seconds, 'second', 'seconds')}.`,
   sendAgain: 'Send other digits',
   resetSet: 'Set the new password',
   sixDigits: 'It is six digits.',
-  unproven: 'New messages don’t come straight to this list yet: first open one that somebody of the office has sent you, with the link and passcode of its notice.',
+  unproven:
+    'New messages don’t come straight to this list yet: first open one that somebody of the office has sent you, with the link and passcode of its notice.',
   registerTitle: 'All that is held for you in one list',
-  registerHint: 'Set a password, and you find this message and later ones in one list, without looking for links. New ones are sealed to your account: only your password opens them. We can’t look it up for you.',
+  registerHint:
+    'Set a password, and you find this message and later ones in one list, without looking for links. New ones are sealed to your account: only your password opens them. We can’t look it up for you.',
   registerStart: 'Set a password',
-  registerSend: (address: string) => `To make sure that ${address} is yours, we have sent six digits there. They work for ten minutes; look in the junk folder too.`,
+  registerSend: (address: string) =>
+    `To make sure that ${address} is yours, we have sent six digits there. They work for ten minutes; look in the junk folder too.`,
   registerSet: 'Set the password',
   registered: 'Your list is ready, and this message is in it.',
   kept: 'This message is in your list.',
@@ -121,7 +132,8 @@ export const english = {
   offline: 'No connection. What you typed is still here; try again when you are back.',
   taken: 'There is a password for this address already. Sign in with it.',
   needsLink: 'This message opens with the link in its notice',
-  needsLinkHint: 'It is not in the list of this account, or its link is not complete. Open the notice again and use its link as it is.',
+  needsLinkHint:
+    'It is not in the list of this account, or its link is not complete. Open the notice again and use its link as it is.',
 };
 
 export type ListWords = typeof english;

@@ -1,6 +1,7 @@
 import { type ListWords } from './en';
 
-const plural = (count: number, one: string, many: string): string => (new Intl.PluralRules('pt-PT').select(count) === 'one' ? one : many);
+const plural = (count: number, one: string, many: string): string =>
+  new Intl.PluralRules('pt-PT').select(count) === 'one' ? one : many;
 
 export const portuguese: ListWords = {
   list: 'Guardado para si',
@@ -43,10 +44,12 @@ export const portuguese: ListWords = {
   askAgain: (name) => `Pedir a ${name} que a dê de novo`,
   askAll: (count) => `Pedir todas as ${count} de novo`,
   asked: (date) => `Pedida em ${date}. Avisamos quando for dada de novo.`,
-  askedNow: (count) => (count === 1 ? 'O pedido foi feito ao remetente.' : `O pedido foi feito aos remetentes de ${count} mensagens.`),
+  askedNow: (count) =>
+    count === 1 ? 'O pedido foi feito ao remetente.' : `O pedido foi feito aos remetentes de ${count} mensagens.`,
   write: 'Escrever uma mensagem',
   writeTo: 'Para',
-  writeHint: 'Pode escrever a quem do escritório já lhe escreveu. A mensagem é selada no seu navegador; só o destinatário a pode abrir.',
+  writeHint:
+    'Pode escrever a quem do escritório já lhe escreveu. A mensagem é selada no seu navegador; só o destinatário a pode abrir.',
   writeSubject: 'Assunto',
   writeText: 'A sua mensagem',
   writeSend: 'Enviar a mensagem',
@@ -69,14 +72,16 @@ export const portuguese: ListWords = {
   currentPassword: 'Palavra-passe atual',
   newPassword: 'Nova palavra-passe',
   onceMore: 'A mesma outra vez',
-  passwordHint: (length) => `Pelo menos ${length} caracteres. Quatro ou cinco palavras sem relação são fáceis de lembrar.`,
+  passwordHint: (length) =>
+    `Pelo menos ${length} caracteres. Quatro ou cinco palavras sem relação são fáceis de lembrar.`,
   show: 'Mostrar',
   hidePassword: 'Esconder',
   passwordProblems: {
     'too-short': (length) => `Use pelo menos ${length} caracteres.`,
     'too-long': (length) => `Use no máximo ${length} caracteres.`,
     'holds-address': () => 'Deixe o seu endereço de fora.',
-    common: () => 'Muitos têm esta, por isso é das primeiras a ser tentada. Quatro ou cinco palavras sem relação são fáceis de lembrar.',
+    common: () =>
+      'Muitos têm esta, por isso é das primeiras a ser tentada. Quatro ou cinco palavras sem relação são fáceis de lembrar.',
     repeats: () => 'Repete-se demasiado. Use mais caracteres diferentes.',
     differ: () => 'As duas não são iguais.',
   },
@@ -86,7 +91,8 @@ export const portuguese: ListWords = {
   waitUntil: (date) => `Demasiadas tentativas. Espere até ${date}.`,
   forget: 'Esquecer a minha conta',
   forgetTitle: 'Esquecer a sua conta?',
-  forgetHint: 'A lista, a palavra-passe e as chaves são apagadas. O que estava selado para a sua conta já ninguém abre; as ligações de avisos anteriores continuam a servir. Nada disto se pode desfazer.',
+  forgetHint:
+    'A lista, a palavra-passe e as chaves são apagadas. O que estava selado para a sua conta já ninguém abre; as ligações de avisos anteriores continuam a servir. Nada disto se pode desfazer.',
   forgotten: 'A sua conta foi esquecida.',
   cancel: 'Cancelar',
   signInTitle: 'Inicie sessão para ler',
@@ -97,22 +103,28 @@ export const portuguese: ListWords = {
   signIn: 'Iniciar sessão',
   forgot: 'Esqueci a minha palavra-passe',
   resetTitle: 'Uma nova palavra-passe',
-  resetWarning: 'Não podemos ver a sua palavra-passe: ninguém senão você a tem. Com uma nova, a sua lista volta, mas o que estava selado para a antiga continua fechado. Os remetentes têm de lho dar de novo; pode pedir-lhes com um clique. Até abrir uma mensagem com o código dela, as novas não são seladas para a sua conta.',
+  resetWarning:
+    'Não podemos ver a sua palavra-passe: ninguém senão você a tem. Com uma nova, a sua lista volta, mas o que estava selado para a antiga continua fechado. Os remetentes têm de lho dar de novo; pode pedir-lhes com um clique. Até abrir uma mensagem com o código dela, as novas não são seladas para a sua conta.',
   resetSend: 'Enviar-me seis algarismos por correio',
-  resetSent: (address) => `Se ${address} tem aqui uma conta, seis algarismos vão a caminho. Servem durante dez minutos. Veja também no correio não solicitado.`,
+  resetSent: (address) =>
+    `Se ${address} tem aqui uma conta, seis algarismos vão a caminho. Servem durante dez minutos. Veja também no correio não solicitado.`,
   digits: 'Os seis algarismos',
-  digitsWrong: (left) => `Não são esses os algarismos. ${left} ${plural(left, 'tentativa', 'tentativas')}, depois há uma pausa.`,
+  digitsWrong: (left) =>
+    `Não são esses os algarismos. ${left} ${plural(left, 'tentativa', 'tentativas')}, depois há uma pausa.`,
   digitsOver: 'Estes algarismos já foram usados ou expiraram. Peça outros.',
   digitsStopped: 'Houve demasiadas tentativas erradas. Peça uma ligação a quem lhe escreveu.',
   digitsAgainIn: (seconds) => `Pode pedir outros dentro de ${seconds} ${plural(seconds, 'segundo', 'segundos')}.`,
   sendAgain: 'Enviar outros algarismos',
   resetSet: 'Definir a nova palavra-passe',
   sixDigits: 'São seis algarismos.',
-  unproven: 'As mensagens novas ainda não vêm logo para esta lista: abra primeiro uma que alguém do escritório lhe enviou, com a ligação e o código do aviso.',
+  unproven:
+    'As mensagens novas ainda não vêm logo para esta lista: abra primeiro uma que alguém do escritório lhe enviou, com a ligação e o código do aviso.',
   registerTitle: 'Tudo o que está guardado para si numa lista',
-  registerHint: 'Defina uma palavra-passe e encontra esta mensagem e as seguintes numa lista, sem procurar ligações. As novas são seladas para a sua conta: só a sua palavra-passe as abre. Não a podemos ver por si.',
+  registerHint:
+    'Defina uma palavra-passe e encontra esta mensagem e as seguintes numa lista, sem procurar ligações. As novas são seladas para a sua conta: só a sua palavra-passe as abre. Não a podemos ver por si.',
   registerStart: 'Definir uma palavra-passe',
-  registerSend: (address) => `Para ter a certeza de que ${address} é seu, enviámos seis algarismos para lá. Servem durante dez minutos; veja também no correio não solicitado.`,
+  registerSend: (address) =>
+    `Para ter a certeza de que ${address} é seu, enviámos seis algarismos para lá. Servem durante dez minutos; veja também no correio não solicitado.`,
   registerSet: 'Definir a palavra-passe',
   registered: 'A sua lista está pronta, e esta mensagem está nela.',
   kept: 'Esta mensagem está na sua lista.',
@@ -122,5 +134,6 @@ export const portuguese: ListWords = {
   offline: 'Sem ligação à rede. O que escreveu continua aqui; tente quando estiver de volta.',
   taken: 'Já existe uma palavra-passe para este endereço. Inicie sessão com ela.',
   needsLink: 'Esta mensagem abre-se com a ligação do seu aviso',
-  needsLinkHint: 'Não está na lista desta conta, ou a ligação não está completa. Abra o aviso de novo e use a ligação tal como está.',
+  needsLinkHint:
+    'Não está na lista desta conta, ou a ligação não está completa. Abra o aviso de novo e use a ligação tal como está.',
 };

@@ -1,4 +1,7 @@
-/** Locked files and their passwords, in the worker thread: what seals, opens and judges them is fetched when it is first wanted. */
+/**
+ * Locked files and their passwords, in the worker thread: what seals, opens and judges them is fetched when it is first
+ * wanted.
+ */
 import { sealInFile, type FileSealInput } from '@under-lock/core/locks/file/seal';
 import { FileOpenError, type FileOpenErrorCode, openContainer } from '@under-lock/core/locks/file/open';
 import { type OpenedContainer } from '@under-lock/core/locks/file/opened';
@@ -14,28 +17,34 @@ import { contentOf, type MessageToSeal } from '../../message';
 import { upload } from '../../transfer';
 
 /** What came of opening. `password` is the one that fitted. */
-export type ContainerOutcome = ({ outcome: 'opened'; password?: string } & OpenedContainer) | { outcome: FileOpenErrorCode; /** How it is packed, where that is why. */ method?: string };
+export type ContainerOutcome =
+  | ({ outcome: 'opened'; password?: string } & OpenedContainer)
+  | { outcome: FileOpenErrorCode; /** How it is packed, where that is why. */ method?: string };
 
 async function fetched(path: string): Promise<Response> {
   const response = await fetch(path);
   if (!response.ok) throw new Error(`${path} could not be fetched`);
   return response;
 }
-const font = async (weight: 400 | 700): Promise<Uint8Array> => new Uint8Array(await (await fetched(`/fonts/next-${weight}.ttf`)).arrayBuffer());
+const font = async (weight: 400 | 700): Promise<Uint8Array> =>
+  new Uint8Array(await (await fetched(`/fonts/next-${weight}.ttf`)).arrayBuffer());
 let kept: Promise<PaperFonts> | undefined;
 /** Fetched once for all letters; a failure is not kept. */
 const fonts = (): Promise<PaperFonts> =>
-  (kept ??= Promise.all([font(400), font(700)]).then(([regular, bold]) => ({ regular, bold })).catch((error: unknown) => {
-    kept = undefined;
-    throw error;
-  }));
+  (kept ??= Promise.all([font(400), font(700)])
+    .then(([regular, bold]) => ({ regular, bold }))
+    .catch((error: unknown) => {
+      kept = undefined;
+      throw error;
+    }));
 // Each time: a server of a newer version lets none but its own page leave.
 const template = async (): Promise<string> => (await fetched('/locked-page.html')).text();
 
 const MOST_TRIED = 200;
 
 function failureOf(error: unknown): Exclude<ContainerOutcome, { outcome: 'opened' }> {
-  if (error instanceof FileOpenError) return { outcome: error.code, ...(error.method === undefined ? {} : { method: error.method }) };
+  if (error instanceof FileOpenError)
+    return { outcome: error.code, ...(error.method === undefined ? {} : { method: error.method }) };
   if (error instanceof MessageReadError) return { outcome: 'malformed' };
   throw error;
 }
@@ -45,19 +54,27 @@ export type FileWanted = Omit<FileSealInput, 'message' | 'materials'> & { paper:
 export const file = {
   newPassword: (kind: PasswordKind): string => newPassword(kind),
   /** The text message with it, in the language of who gets it. */
-  passwordText: (language: Language, sender: string, office: string, password: string): string => coverWords(language).text(sender, office, password),
+  passwordText: (language: Language, sender: string, office: string, password: string): string =>
+    coverWords(language).text(sender, office, password),
   /** Logarithm to base 10 of the guesses it stands; `known` is what whoever guesses would try first. */
   async guesses(password: string, known: readonly string[]): Promise<number> {
     const { guessesOf } = await import('@under-lock/core/password/strength');
     return guessesOf(password, known);
   },
-  /** Opens it with the first of these that fits, or without any where none is asked. Nothing is thrown for what the file itself brings up. */
+  /**
+   * Opens it with the first of these that fits, or without any where none is asked. Nothing is thrown for what the file
+   * itself brings up.
+   */
   async open(bytes: Uint8Array, passwords: readonly string[]): Promise<ContainerOutcome> {
     const tried = [undefined, ...passwords.slice(0, MOST_TRIED)];
     let last: ContainerOutcome = { outcome: 'locked' };
     for (const password of tried) {
       try {
-        return { outcome: 'opened', ...(await openContainer(bytes.slice(), password)), ...(password === undefined ? {} : { password }) };
+        return {
+          outcome: 'opened',
+          ...(await openContainer(bytes.slice(), password)),
+          ...(password === undefined ? {} : { password }),
+        };
       } catch (error) {
         last = failureOf(error);
         if (last.outcome !== 'locked' && last.outcome !== 'wrong-password') return last;
@@ -66,11 +83,26 @@ export const file = {
     return last;
   },
   /** A table locked with AES-256, as any unpacking program opens it. */
-  lockedTable: async (name: string, bytes: Uint8Array, password: string, date: Date): Promise<Bytes> => writeZip({ files: [{ name, bytes: bytes.slice() }], lock: { cipher: 'aes-256', password }, date, isPacked: () => false }),
+  lockedTable: async (name: string, bytes: Uint8Array, password: string, date: Date): Promise<Bytes> =>
+    writeZip({
+      files: [{ name, bytes: bytes.slice() }],
+      lock: { cipher: 'aes-256', password },
+      date,
+      isPacked: () => false,
+    }),
   /** Seals and uploads. @throws ApiProblem, RangeError */
-  async sealAndUpload(message: MessageToSeal, wanted: FileWanted, blobId: string, progress: (done: number) => void): Promise<void> {
+  async sealAndUpload(
+    message: MessageToSeal,
+    wanted: FileWanted,
+    blobId: string,
+    progress: (done: number) => void,
+  ): Promise<void> {
     const { paper, ...input } = wanted;
-    await upload(blobId, await sealInFile({ ...input, message: await contentOf(message), materials: { fonts, paper, template } }), progress);
+    await upload(
+      blobId,
+      await sealInFile({ ...input, message: await contentOf(message), materials: { fonts, paper, template } }),
+      progress,
+    );
   },
 };
 export type FileRoom = typeof file;

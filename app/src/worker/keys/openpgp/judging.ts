@@ -23,7 +23,10 @@ function trustedKeys(now: Date): Promise<OpenPgpKey[]> {
 
 export const forgetTrusted = (): void => void (trusted = undefined);
 
-export async function judgeKeys(questions: readonly Omit<KeyQuestion, 'trusted' | 'now'>[], now: Date): Promise<OpenPgpVerdict[]> {
+export async function judgeKeys(
+  questions: readonly Omit<KeyQuestion, 'trusted' | 'now'>[],
+  now: Date,
+): Promise<OpenPgpVerdict[]> {
   if (questions.length === 0) return [];
   const keys = await trustedKeys(now);
   return Promise.all(questions.map((one) => judgeKey({ ...one, now, trusted: keys })));

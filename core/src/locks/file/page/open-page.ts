@@ -4,7 +4,10 @@ import { openJwe } from '../../../jose/jwe';
 import { storedFiles } from '../../../zip/directory';
 import { MESSAGE_JSON, type PageMessage } from './format';
 
-export interface PageContents { message: PageMessage; files: { name: string; bytes: Uint8Array }[] }
+export interface PageContents {
+  message: PageMessage;
+  files: { name: string; bytes: Uint8Array }[];
+}
 
 const FILES = 'files/';
 
@@ -13,7 +16,12 @@ export async function openSealed(jwe: string, password: string): Promise<PageCon
   const entries = storedFiles(await openJwe(jwe.trim(), password));
   const message = entries.find(({ name }) => name === MESSAGE_JSON);
   return {
-    message: message === undefined ? { subject: '', head: [], blocks: [] } : (JSON.parse(fromUtf8(message.bytes)) as PageMessage),
-    files: entries.filter(({ name }) => name.startsWith(FILES)).map(({ name, bytes }) => ({ name: name.slice(FILES.length), bytes })),
+    message:
+      message === undefined
+        ? { subject: '', head: [], blocks: [] }
+        : (JSON.parse(fromUtf8(message.bytes)) as PageMessage),
+    files: entries
+      .filter(({ name }) => name.startsWith(FILES))
+      .map(({ name, bytes }) => ({ name: name.slice(FILES.length), bytes })),
   };
 }

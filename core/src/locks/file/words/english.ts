@@ -25,8 +25,16 @@ On a computer or a phone: open it with any program that shows PDF files; you are
     page: `How to open it
 On a computer or a phone: save the file, and open it in your browser. It asks for the password and shows text and files by itself; nothing has to be installed, and it works without a network.`,
   },
-  rename: (from, to) => `First of all: its name ends in “.${from}”, because some mail gateways refuse the usual ending. Save it and change the ending to “.${to}”.`,
+  rename: (from, to) =>
+    `First of all: its name ends in “.${from}”, because some mail gateways refuse the usual ending. Save it and change the ending to “.${to}”.`,
   text: (sender, office, password) => `Password for the locked file from ${sender}, ${office}: ${password}`,
   packed: 'The files are only packed to travel together. They are not protected: anybody on their way can read them.',
-  from: 'From', to: 'To', cc: 'Cc', date: 'Date', subject: 'Subject', reference: 'Reference', files: 'Files', messageName: 'Message',
+  from: 'From',
+  to: 'To',
+  cc: 'Cc',
+  date: 'Date',
+  subject: 'Subject',
+  reference: 'Reference',
+  files: 'Files',
+  messageName: 'Message',
 };

@@ -14,7 +14,8 @@ Sie haben das nicht erwartet? Rufen Sie vor dem Öffnen unter einer Nummer an, d
   password: {
     phone: (sender) => `Das Passwort sagt Ihnen ${sender} am Telefon; es kommt nie per Mail.`,
     text: () => 'Das Passwort kommt als SMS auf Ihr Telefon; es kommt nie per Mail.',
-    agreed: (sender) => `Sie öffnen sie mit dem Passwort, das Sie mit ${sender} vereinbart haben; es kommt nie per Mail.`,
+    agreed: (sender) =>
+      `Sie öffnen sie mit dem Passwort, das Sie mit ${sender} vereinbart haben; es kommt nie per Mail.`,
   },
   open: {
     zip: `So öffnen Sie sie
@@ -25,8 +26,17 @@ Am Computer oder Telefon: mit einem beliebigen Programm, das PDF-Dateien zeigt; 
     page: `So öffnen Sie sie
 Am Computer oder Telefon: Datei speichern und im Browser öffnen. Sie fragt nach dem Passwort und zeigt Text und Dateien von selbst; nichts muss installiert werden, und es geht ohne Netz.`,
   },
-  rename: (from, to) => `Zuerst: der Name endet auf „.${from}“, weil manche Mail-Gateways die übliche Endung abweisen. Speichern Sie die Datei und ändern Sie die Endung in „.${to}“.`,
+  rename: (from, to) =>
+    `Zuerst: der Name endet auf „.${from}“, weil manche Mail-Gateways die übliche Endung abweisen. Speichern Sie die Datei und ändern Sie die Endung in „.${to}“.`,
   text: (sender, office, password) => `Passwort für die verschlossene Datei von ${sender}, ${office}: ${password}`,
-  packed: 'Die Dateien sind nur gepackt, damit sie zusammen reisen. Sie sind nicht geschützt: jeder auf ihrem Weg kann sie lesen.',
-  from: 'Von', to: 'An', cc: 'Kopie', date: 'Datum', subject: 'Betreff', reference: 'Aktenzeichen', files: 'Dateien', messageName: 'Nachricht',
+  packed:
+    'Die Dateien sind nur gepackt, damit sie zusammen reisen. Sie sind nicht geschützt: jeder auf ihrem Weg kann sie lesen.',
+  from: 'Von',
+  to: 'An',
+  cc: 'Kopie',
+  date: 'Datum',
+  subject: 'Betreff',
+  reference: 'Aktenzeichen',
+  files: 'Dateien',
+  messageName: 'Nachricht',
 };

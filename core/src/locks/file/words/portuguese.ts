@@ -25,8 +25,16 @@ No computador ou no telefone: com qualquer programa que mostre ficheiros PDF; é
     page: `Como abrir
 No computador ou no telefone: guarde o ficheiro e abra-o no navegador. Ele pede a palavra-passe e mostra sozinho o texto e os ficheiros; não é preciso instalar nada, e funciona sem rede.`,
   },
-  rename: (from, to) => `Antes de mais: o nome termina em “.${from}”, porque alguns servidores de correio recusam a terminação habitual. Guarde-o e mude a terminação para “.${to}”.`,
+  rename: (from, to) =>
+    `Antes de mais: o nome termina em “.${from}”, porque alguns servidores de correio recusam a terminação habitual. Guarde-o e mude a terminação para “.${to}”.`,
   text: (sender, office, password) => `Palavra-passe do ficheiro fechado de ${sender}, ${office}: ${password}`,
   packed: 'Os ficheiros estão apenas juntos num arquivo. Não estão protegidos: qualquer pessoa no caminho os pode ler.',
-  from: 'De', to: 'Para', cc: 'Cc', date: 'Data', subject: 'Assunto', reference: 'Referência', files: 'Ficheiros', messageName: 'Mensagem',
+  from: 'De',
+  to: 'Para',
+  cc: 'Cc',
+  date: 'Data',
+  subject: 'Assunto',
+  reference: 'Referência',
+  files: 'Ficheiros',
+  messageName: 'Mensagem',
 };

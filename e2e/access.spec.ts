@@ -2,6 +2,8 @@
 import { type Locator, type Page } from '@playwright/test';
 import { desktop, expect, expectAccessible, latestLink, latestText, mailCount, phone, signIn, test } from './house';
 
+test.use({ apart: true });
+
 const pell = 'pell.anders@postbox.example';
 
 /** Presses Tab until the element has the focus, as somebody without a mouse must be able to. */

@@ -2,7 +2,7 @@
 import { type Page } from '@playwright/test';
 import { expect, expectAccessible, phone, signIn, test } from './house';
 
-test.use({ viewport: phone });
+test.use({ viewport: phone, apart: true });
 
 async function keepCode(page: Page): Promise<string> {
   const code = (await page.getByTestId('recovery-code').innerText()).trim();

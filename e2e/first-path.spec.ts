@@ -130,6 +130,7 @@ for (const [size, viewport] of [
     await expect(reading.getByRole('heading', { name: subject })).toBeVisible();
 
     // The sender sees it, also as the reader does, moves the date, withdraws
+    await page.bringToFront();
     await expect(page.getByText(/opened once/)).toBeVisible();
     await expect(page.getByText('1 wrong try')).toBeVisible();
     await page.getByRole('button', { name: 'More for Pell Anders' }).click();
@@ -157,6 +158,7 @@ for (const [size, viewport] of [
     await page.getByRole('dialog').getByRole('button', { name: 'Withdraw' }).click();
     await expect(page.getByText(/Withdrawn from Pell Anders. 1 had opened it before/)).toBeVisible();
     // The open page closes by itself; a fresh visit finds nothing either.
+    await reading.bringToFront();
     await expect(reading.getByRole('heading', { name: /This message was withdrawn/ })).toBeVisible({ timeout: 25_000 });
     await reading.reload();
     await expect(reading.getByRole('heading', { name: /This message was withdrawn/ })).toBeVisible();

@@ -117,10 +117,12 @@ test('staff only with an outsider is stopped by name, and goes without them; the
   await expect(tobias.getByRole('heading', { name: 'Among ourselves' })).toBeVisible();
   await expect(tobias.getByTestId('watermark')).toBeVisible();
   await expectAccessible(tobias);
+  await page.bringToFront();
   await expect(page.getByText(/opened once/)).toBeVisible();
   // Withdrawn, it closes in front of them.
   await page.getByRole('button', { name: 'Withdraw', exact: true }).click();
   await page.getByRole('dialog').getByRole('button', { name: 'Withdraw' }).click();
+  await tobias.bringToFront();
   await expect(tobias.getByRole('heading', { name: 'This message was withdrawn' })).toBeVisible();
   await context.close();
   expect(complaints).toEqual([]);
@@ -157,6 +159,7 @@ test('a call and a question together: wrong answers count, another way is asked 
   await reading.getByRole('button', { name: 'Tell the sender' }).click();
   await expect(reading.getByText(/Maren Oduya has been told/)).toBeVisible();
 
+  await page.bringToFront();
   await expect(page.getByText('▲ Asks for another way: “a text to the yard”')).toBeVisible();
   await page
     .getByRole('button', { name: /^Change the way Pell/ })
@@ -167,6 +170,7 @@ test('a call and a question together: wrong answers count, another way is asked 
   await page.getByRole('button', { name: 'Use this from now on' }).click();
   await expect(page.getByText(/The next passcode for Pell Anders goes there/)).toBeVisible();
 
+  await reading.bringToFront();
   await reading.reload();
   await reading.getByRole('button', { name: 'Send me the passcode' }).click();
   await expect(reading.getByText('Which boat did we meet on?')).toBeVisible();
@@ -263,6 +267,7 @@ test('paper where it is allowed: a letter on A4 and on Letter, with numbered pag
     reading.getByRole('button', { name: 'Save eyesight.jpg' }).click(),
   ]);
   expect(download.suggestedFilename()).toBe('eyesight.jpg');
+  await page.bringToFront();
   await expect(page.getByText('Pell Anders saved a file')).toBeVisible();
   await expect(page.getByText('Pell Anders printed it').first()).toBeVisible();
   expect(complaints).toEqual([]);

@@ -8,6 +8,8 @@ import pg from 'pg';
 import { expect, type House, phone, test } from './house';
 import { hostileBodies } from './hostile-bodies';
 
+test.use({ apart: true });
+
 /** Everything that would be a success for the attacker. */
 async function traps(context: BrowserContext): Promise<string[]> {
   const sprung: string[] = [];

@@ -1,4 +1,8 @@
 import { defineConfig } from '@playwright/test';
+import { randomUUID } from 'node:crypto';
+
+// The same in every process of this run.
+process.env.UNDERLOCK_E2E_RUN ??= randomUUID();
 
 /**
  * Two at a time, each in a house of its own; within a house the demo's people meet in one database, so a test relies on

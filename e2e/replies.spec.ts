@@ -77,6 +77,7 @@ test('a reply with a file comes back under lock, survives a cut line, is answere
   await expectAccessible(reading);
 
   // The office: on the desk, in Received, in the conversation.
+  await page.bringToFront();
   await page.getByRole('link', { name: 'Desk', exact: true }).click();
   await page.getByRole('button', { name: 'Read what was received' }).click();
   await page.getByRole('link', { name: /Re: Dates for the dry dock, from Pell Anders, Unread/ }).click();
@@ -97,6 +98,7 @@ test('a reply with a file comes back under lock, survives a cut line, is answere
 
   // To all: the yard gets a notice of its own, from the office's mailbox, and finds who wrote.
   const [now, nowYard] = [await mailCount(house, pell), await mailCount(house, yard)];
+  await reading.bringToFront();
   await reading.getByRole('button', { name: 'Reply to all' }).click();
   await expect(reading.getByText('Goes to Maren Oduya and Saltmarsh Yard.')).toBeVisible();
   await reading.getByLabel('Your reply', { exact: true }).fill('And the yard should know too.');
@@ -112,8 +114,10 @@ test('a reply with a file comes back under lock, survives a cut line, is answere
   await expect(atTheYard.locator('#root').getByText('And the yard should know too.')).toBeVisible();
 
   // Withdrawn while something is being written: said, and the page is another one.
+  await reading.bringToFront();
   await reading.getByRole('button', { name: 'Reply to Maren Oduya' }).click();
   await reading.getByLabel('Your reply', { exact: true }).fill('Too late.');
+  await page.bringToFront();
   await page.getByRole('link', { name: /^You to Pell Anders, Saltmarsh Yard/ }).click();
   await page.getByRole('button', { name: 'Withdraw all' }).click();
   await page.getByRole('dialog').getByRole('button', { name: 'Withdraw' }).click();
@@ -123,6 +127,7 @@ test('a reply with a file comes back under lock, survives a cut line, is answere
     .getByRole('button', { name: 'Send the reply' })
     .click({ timeout: 3_000 })
     .catch(() => undefined);
+  await reading.bringToFront();
   await expect(reading.getByRole('heading', { name: /This message was withdrawn/ })).toBeVisible();
   expect(
     complaints.filter((line) => !/ERR_INTERNET_DISCONNECTED|401 \(Unauthorized\)|410 \(Gone\)/.test(line)),
@@ -174,11 +179,13 @@ test('what may be passed on reaches one more person, who is known in a way of th
   await expect(line.getByText('Passed on by Pell Anders; ends with theirs')).toBeVisible();
   await expect(line.getByText(/opened once/)).toBeVisible();
   await expectAccessible(page);
+  await page.bringToFront();
   await page.getByTestId(`grant-${pell}`).getByRole('button', { name: 'More for Pell Anders' }).click();
   await page.getByRole('button', { name: 'Withdraw from Pell Anders' }).click();
   await expect(page.getByText(`They passed it on to ${yard}: that ends too.`)).toBeVisible();
   await page.getByRole('dialog').getByRole('button', { name: 'Withdraw' }).click();
   await expect(line.getByText('○ Withdrawn')).toBeVisible();
+  await atTheYard.bringToFront();
   await expect(atTheYard.getByRole('heading', { name: /This message was withdrawn/ })).toBeVisible({ timeout: 25_000 });
   expect(complaints.filter((line_) => !/400 \(Bad Request\)|401 \(Unauthorized\)/.test(line_))).toEqual([]);
 });

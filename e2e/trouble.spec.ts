@@ -275,6 +275,7 @@ test('a second tab that changes the draft is said, and neither version is lost',
   await expect(second.getByLabel('Subject')).toHaveValue('First tab');
   await second.getByLabel('Subject').fill('Second tab');
   await expect(second.getByText(/Draft kept, sealed/)).toBeVisible();
+  await page.bringToFront();
   await page.getByLabel('Reference number').fill('R-1');
   await expect(page.getByText(/changed in another tab or on another device/)).toBeVisible();
   await page.getByRole('button', { name: 'Take the other version' }).click();

@@ -2,6 +2,7 @@
  * `npm test`: installs what is missing (Chromium, PostgreSQL, node_modules), then types, lint, boundaries, unit tests
  * and browser tests. The last line counts them all.
  */
+import { randomInt } from 'node:crypto';
 import { mkdirSync, readFileSync, rmSync } from 'node:fs';
 import {
   chromium,
@@ -96,7 +97,9 @@ async function main() {
   rmSync(at('.tmp', 'test'), { recursive: true, force: true });
   await buildServer();
   const cluster = await startTestCluster();
-  const env = { ...process.env, UNDERLOCK_TEST_CLUSTER: cluster.url('postgres') };
+  const seed = process.env.UNDERLOCK_SEED ?? String(randomInt(2 ** 31));
+  process.stdout.write(`Damaged inputs of this run: UNDERLOCK_SEED=${seed}\n`);
+  const env = { ...process.env, UNDERLOCK_TEST_CLUSTER: cluster.url('postgres'), UNDERLOCK_SEED: seed };
   try {
     const jestReport = at('test-results', 'unit.json');
     const besides = beside();

@@ -4,7 +4,7 @@
  */
 import { toBase64Url } from '@under-lock/core/bytes';
 import { type OpenPgpView } from '../src/keys/openpgp/view';
-import { type Person, type PersonKey } from '../src/people/kept-person';
+import { type Person, type PersonKey } from '@under-lock/core/people/kept-person';
 import { currentKey, withKey, withLearnt } from '../src/people/keys';
 import { dueForRefresh, refreshKeys } from '../src/people/refresh-keys';
 import { peopleRunningOut } from '../src/people/running-out';

@@ -9,7 +9,7 @@ import { type Registered } from '@under-lock/contract/registered';
 import { ALL_RIGHTS, type HandlingTerms, LOOSEST_TERMS, NO_RIGHTS } from '@under-lock/core/handling/handling';
 import { OUR_RULES } from '@under-lock/core/locks/file/rules';
 import { NOTICE_PARTS, OUR_LOOK, textProblem } from '@under-lock/core/notice/look';
-import { type Draft, emptyDraft } from '../src/message/draft';
+import { type Draft, emptyDraft } from '@under-lock/core/outgoing/draft';
 import { mayName, partWords, textProblemWords } from '../src/office/look-words';
 import { type Person } from '../src/people/person';
 import { makePlan, type PlanContext, presetOf } from '../src/plan/usePlan';

@@ -1,4 +1,7 @@
-/** Damage with a fixed seed, so that a failure comes back. */
+/**
+ * Damage by a seed that is another one each time and is said with a failure, so that it comes back: `UNDERLOCK_SEED`.
+ * A run of the tests tries a tenth of the inputs; `npm run damaged` tries them all.
+ */
 import { type Bytes } from '../src/bytes';
 
 /** A small generator (mulberry32). */
@@ -39,20 +42,25 @@ export function mutated(bytes: Uint8Array, random: () => number): Bytes {
   }
 }
 
-/** Reads `count` damaged copies; anything thrown that is none of `typed` fails. */
+const SEED = Number(process.env.UNDERLOCK_SEED ?? Date.now() % 2 ** 31);
+const SHARE = process.env.UNDERLOCK_DAMAGED === 'all' ? 1 : 0.1;
+
+/** Reads damaged copies, `count` of them where all are tried; anything thrown that is none of `typed` fails. */
 export async function readDamaged(
   sound: Uint8Array,
   count: number,
   read: (bytes: Bytes) => unknown,
   typed: readonly (abstract new (...given: never[]) => Error)[],
 ): Promise<void> {
-  const random = generator(20_261_125);
-  for (let index = 0; index < count; index++) {
+  const random = generator(SEED);
+  for (let index = 0; index < count * SHARE; index++) {
     try {
       await read(mutated(sound, random));
     } catch (error) {
       if (!typed.some((kind) => error instanceof kind))
-        throw Object.assign(new Error(`Untyped at ${index}: ${String(error)}`), { cause: error });
+        throw Object.assign(new Error(`Untyped at ${index}, with UNDERLOCK_SEED=${SEED}: ${String(error)}`), {
+          cause: error,
+        });
     }
   }
 }

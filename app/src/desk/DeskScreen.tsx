@@ -24,7 +24,7 @@ import { Pressable, StyleSheet, View } from 'react-native';
 import useSWR from 'swr';
 import { api } from '../api';
 import { useNow, zone } from '../clock';
-import { type Summary, summarySchema } from '../message/draft';
+import { type Summary, summarySchema } from '@under-lock/core/outgoing/draft';
 import { copyMark, noticeWords, who } from '../message/grant-words';
 import { tellAgainNow } from '../message/message-actions';
 import { subjectOf } from '../message/useSent';

@@ -7,7 +7,7 @@ import { StyleSheet } from 'react-native';
 import { zone } from '../clock';
 import { lockLabel, lockShapes } from '../plan/words';
 import { CopyPassword } from './CopyPassword';
-import { type Summary } from './draft';
+import { type Summary } from '@under-lock/core/outgoing/draft';
 import { copyMark, who } from './grant-words';
 
 interface Props {

@@ -7,7 +7,7 @@ import { useState } from 'react';
 import { StyleSheet } from 'react-native';
 import { ReadOut } from '../passwords/ReadOut';
 import { useAttempt } from '../people/useAttempt';
-import { type Summary } from './draft';
+import { type Summary } from '@under-lock/core/outgoing/draft';
 
 type KeptPassword = NonNullable<Summary['passwords']>[string];
 

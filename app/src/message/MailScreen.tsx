@@ -6,7 +6,7 @@ import { useNow, zone } from '../clock';
 import { problemWords } from '../problem-words';
 import { Screen } from '../shell/Screen';
 import { useVault } from '../vault/useVault';
-import { draftSchema, isBlank } from './draft';
+import { draftSchema, isBlank } from '@under-lock/core/outgoing/draft';
 import { copiesMark, grantMark, NOT_LEFT, who } from './grant-words';
 import { Shelves } from './Shelves';
 import { type Sent, subjectOf, useSentList } from './useSent';

@@ -11,7 +11,7 @@ import { useEffect, useState } from 'react';
 import { problemWords } from '../problem-words';
 import { door } from '../worker/door';
 import { AsTheySeeIt, type SeenBy } from './AsTheySeeIt';
-import { type Draft } from './draft';
+import { type Draft } from '@under-lock/core/outgoing/draft';
 
 interface Props {
   draft: Draft;

@@ -8,7 +8,7 @@ import useSWR from 'swr';
 import { api } from '../api';
 import { openSent } from '../vault/useVault';
 import { door } from '../worker/door';
-import { summarySchema } from './draft';
+import { summarySchema } from '@under-lock/core/outgoing/draft';
 import { who } from './grant-words';
 
 interface Entry {

@@ -49,7 +49,7 @@ import { problemWords } from '../problem-words';
 import { useOpenSession } from '../session/session';
 import { Screen, useWide } from '../shell/Screen';
 import { door } from '../worker/door';
-import { type Draft, type DraftRecipient, isBlank } from './draft';
+import { type Draft, type DraftRecipient, isBlank } from '@under-lock/core/outgoing/draft';
 import { FilesField, useFiles } from './FilesField';
 import { LeavingForm } from './LeavingForm';
 import { RecipientField } from './RecipientField';

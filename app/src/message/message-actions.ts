@@ -20,7 +20,7 @@ import { door } from '../worker/door';
 import { who } from './grant-words';
 import { type IdentityCheck } from '@under-lock/core/handling/handling';
 import { type Asked, type WantedReader } from '../worker/message';
-import { type Summary } from './draft';
+import { type Summary } from '@under-lock/core/outgoing/draft';
 import { newGrantOf } from './send';
 import { type Sent } from './useSent';
 

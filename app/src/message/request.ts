@@ -13,7 +13,7 @@ import { api } from '../api';
 import { callback, door } from '../worker/door';
 import { keysDoor } from '../worker/keys/door';
 import { type MessageToSeal } from '../worker/message';
-import { type Summary } from './draft';
+import { type Summary } from '@under-lock/core/outgoing/draft';
 
 /** There is neither a certificate nor an OpenPGP key to sign it with. */
 export class NothingToSignWithError extends Error {

@@ -29,7 +29,7 @@ import { registeredAt } from '../people/useRegistered';
 import { callback, door } from '../worker/door';
 import { keysDoor } from '../worker/keys/door';
 import { type MessageToSeal, type WantedGrant } from '../worker/message';
-import { type Attempt, type Draft, type KeptGrant, type Summary } from './draft';
+import { type Attempt, type Draft, type KeptGrant, type Summary } from '@under-lock/core/outgoing/draft';
 
 export type SendStep = { step: 'sealing' } | { step: 'uploading'; done: number } | { step: 'dispatching' };
 

@@ -7,7 +7,7 @@ import { useCallback, useEffect, useRef, useState } from 'react';
 import { problemWords } from '../problem-words';
 import { dropItem, keepItem, readItem } from '../vault/useVault';
 import { readClosingWords, withClosingWords } from './closing-words';
-import { type Draft, draftSchema, emptyDraft, isBlank } from './draft';
+import { type Draft, draftSchema, emptyDraft, isBlank } from '@under-lock/core/outgoing/draft';
 
 export type Keeping =
   | { state: 'new' }

@@ -9,7 +9,7 @@ import { type PlanContext, type Planned } from '../plan/usePlan';
 import { unsettled } from '../plan/words';
 import { problemWords } from '../problem-words';
 import { isOwnAddress } from '../session/own-addresses';
-import { type Draft } from './draft';
+import { type Draft } from '@under-lock/core/outgoing/draft';
 import { discardFiles, EarlierVersionSentError, sendDraft, type SendStep } from './send';
 import { type DraftDesk } from './useDraft';
 

@@ -3,7 +3,7 @@ import useSWR from 'swr';
 import useSWRInfinite from 'swr/infinite';
 import { api } from '../api';
 import { openSent } from '../vault/useVault';
-import { type Summary, summarySchema } from './draft';
+import { type Summary, summarySchema } from '@under-lock/core/outgoing/draft';
 
 export interface Sent extends SentMessage {
   opened: Summary | undefined;

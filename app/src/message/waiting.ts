@@ -3,7 +3,7 @@ import { takeBack } from '@under-lock/contract/message';
 import { useEffect } from 'react';
 import { api } from '../api';
 import { dropItem, keepItem, readItem } from '../vault/useVault';
-import { draftSchema } from './draft';
+import { draftSchema } from '@under-lock/core/outgoing/draft';
 import { discardFiles } from './send';
 import { type Sent } from './useSent';
 

@@ -8,7 +8,7 @@ import { addressProblem } from '../people/words';
 import { problemWords } from '../problem-words';
 import { Screen } from '../shell/Screen';
 import { WayLink } from '../shell/WayLink';
-import { type Direction } from './entry';
+import { type Direction } from '@under-lock/core/passwords/entry';
 import { EntryLine } from './EntryLine';
 import { MoveBook } from './MoveBook';
 import { PasswordForm } from './PasswordForm';

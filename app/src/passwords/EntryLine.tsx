@@ -9,7 +9,7 @@ import { StyleSheet } from 'react-native';
 import { zone } from '../clock';
 import { useAttempt } from '../people/useAttempt';
 import { keepItem, type Kept } from '../vault/useVault';
-import { type PasswordEntry } from './entry';
+import { type PasswordEntry } from '@under-lock/core/passwords/entry';
 import { PasswordForm } from './PasswordForm';
 import { ReadOut } from './ReadOut';
 import { TheirPassword } from './TheirPassword';

@@ -9,7 +9,7 @@ import {
   compareBook,
   type LineProblem,
   readBook,
-} from '@under-lock/core/password/book';
+} from '@under-lock/core/passwords/book';
 import { utf8 } from '@under-lock/core/bytes';
 import { type PasswordPair } from '@under-lock/core/account/password-rules';
 import {

@@ -3,8 +3,8 @@
  * reaches them.
  */
 import { type Telling } from '@under-lock/core/locks/file/way';
-import { type PasswordKind } from '@under-lock/core/password/kind';
-import { passwordProblem } from '@under-lock/core/password/minimum';
+import { type PasswordKind } from '@under-lock/core/passwords/kind';
+import { passwordProblem } from '@under-lock/core/passwords/minimum';
 import { Button, Check, Choice, Field, Row, space, Stack, Text } from '@under-lock/ui';
 import { useEffect, useState } from 'react';
 import { StyleSheet } from 'react-native';

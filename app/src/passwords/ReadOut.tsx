@@ -1,5 +1,5 @@
 /** A password as it is read out on the phone: word by word, or every character with how it is said. */
-import { isWords, spelt } from '@under-lock/core/password/spell';
+import { isWords, spelt } from '@under-lock/core/passwords/spell';
 import { border, colour, radius, space, Text } from '@under-lock/ui';
 import { StyleSheet, View } from 'react-native';
 

@@ -1,6 +1,6 @@
 /** A recipient's way of getting locked files in a draft, and a password taken for them. */
 import { type FileRules, wayFor } from '@under-lock/core/locks/file/rules';
-import { type Draft, type DraftPassword } from '../message/draft';
+import { type Draft, type DraftPassword } from '@under-lock/core/outgoing/draft';
 import { type Person, personAt, rememberPerson } from '../people/person';
 import { fileWayOf } from '../plan/usePlan';
 import { type Kept, refreshed } from '../vault/useVault';

@@ -1,5 +1,5 @@
 /** Lines of a table into the book, each judged anew: the table does not say how hard they are to guess. */
-import { type BookLine } from '@under-lock/core/password/book';
+import { type BookLine } from '@under-lock/core/passwords/book';
 import { keepItem } from '../vault/useVault';
 import { keysDoor } from '../worker/keys/door';
 import { type Book, entryFor, withPassword } from './usePasswords';

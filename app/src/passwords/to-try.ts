@@ -3,7 +3,7 @@
  * sender, everybody's.
  */
 import { addressKey } from '@under-lock/core/people/address';
-import { type PasswordEntry } from './entry';
+import { type PasswordEntry } from '@under-lock/core/passwords/entry';
 import { type Book } from './usePasswords';
 
 const MOST = 200;

@@ -1,5 +1,5 @@
 /** Notes that somebody has been told their password: with the message, and in the book when it is the one there. */
-import { summarySchema } from '../message/draft';
+import { summarySchema } from '@under-lock/core/outgoing/draft';
 import { keepItem, readItem } from '../vault/useVault';
 import { type Book, entryFor } from './usePasswords';
 

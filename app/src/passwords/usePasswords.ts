@@ -1,7 +1,7 @@
 /** The password book: agreed passwords by person and direction, in the worker's vault. */
 import { addressKey } from '@under-lock/core/people/address';
 import { dropItem, keepItem, type Kept, useVault } from '../vault/useVault';
-import { type Direction, type PasswordEntry, passwordEntrySchema } from './entry';
+import { type Direction, type PasswordEntry, passwordEntrySchema } from '@under-lock/core/passwords/entry';
 
 export const usePasswords = () => useVault('password', passwordEntrySchema);
 

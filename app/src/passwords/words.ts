@@ -6,8 +6,8 @@ import {
   type Scope,
   type Telling,
 } from '@under-lock/core/locks/file/way';
-import { GUESSES, PASSWORD_LENGTH, type PasswordProblem } from '@under-lock/core/password/minimum';
-import { type Direction } from './entry';
+import { GUESSES, PASSWORD_LENGTH, type PasswordProblem } from '@under-lock/core/passwords/minimum';
+import { type Direction } from '@under-lock/core/passwords/entry';
 import { type ZipCipher } from '@under-lock/core/zip/cipher';
 
 export const containerWords: Record<Container, string> = { zip: 'ZIP', pdf: 'PDF', page: 'Self-opening page' };

@@ -16,7 +16,7 @@ import { problemWords } from '../problem-words';
 import { useOpenSession } from '../session/session';
 import { keysDoor } from '../worker/keys/door';
 import { reading } from '../worker/keys/reading';
-import { type KeyOrigin } from './kept-person';
+import { type KeyOrigin } from '@under-lock/core/people/kept-person';
 import { currentKey, withKey, withLearnt } from './keys';
 import { Comparison } from './Comparison';
 import { judgedKeys, type OfferedKey as Offered, publishedKeys } from './look-up';

@@ -6,7 +6,7 @@ import { type OpenPgpVerdictView, type OpenPgpView } from '../keys/openpgp/view'
 import { type Kept } from '../vault/useVault';
 import { keysDoor } from '../worker/keys/door';
 import { type Judged } from './certificates';
-import { type KeyOrigin } from './kept-person';
+import { type KeyOrigin } from '@under-lock/core/people/kept-person';
 import { type Person, personAt, type PersonKey } from './person';
 
 export interface RecipientKey {

@@ -10,7 +10,7 @@ import { type CertificateView, type VerdictView } from '../keys/certificate-view
 import { type OpenPgpVerdictView, type OpenPgpView } from '../keys/openpgp/view';
 import { keysDoor } from '../worker/keys/door';
 import { reading } from '../worker/keys/reading';
-import { type KeyOrigin } from './kept-person';
+import { type KeyOrigin } from '@under-lock/core/people/kept-person';
 import { type PersonCertificate } from './person';
 
 export interface OfferedCertificate {

@@ -1,10 +1,10 @@
 /** People: the persons written to, kept in the worker's vault. */
 import { isProblem } from '@under-lock/contract/problem';
 import { addressKey } from '@under-lock/core/people/address';
-import { type Person, type PersonCertificate, type PersonKey, personSchema } from './kept-person';
+import { type Person, type PersonCertificate, type PersonKey, personSchema } from '@under-lock/core/people/kept-person';
 import { dropItem, keepItem, type Kept, readItem, useVault } from '../vault/useVault';
 
-export { type Person, type PersonCertificate, type PersonKey, personSchema } from './kept-person';
+export { type Person, type PersonCertificate, type PersonKey, personSchema } from '@under-lock/core/people/kept-person';
 
 export const usePeople = () => useVault('person', personSchema);
 

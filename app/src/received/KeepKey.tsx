@@ -7,7 +7,7 @@ import { type Correspondent } from '@under-lock/core/people/address';
 import { Banner, Button, Row, Stack, StateMark } from '@under-lock/ui';
 import { useState } from 'react';
 import { type OpenPgpView } from '../keys/openpgp/view';
-import { type KeyOrigin } from '../people/kept-person';
+import { type KeyOrigin } from '@under-lock/core/people/kept-person';
 import { currentKey, withKey, withLearnt } from '../people/keys';
 import { personAt, rememberPerson, usePeople } from '../people/person';
 import { problemWords } from '../problem-words';

@@ -9,7 +9,7 @@ import { router } from 'expo-router';
 import useSWR from 'swr';
 import { api } from '../api';
 import { useNow, zone } from '../clock';
-import { draftSchema, summarySchema } from '../message/draft';
+import { draftSchema, summarySchema } from '@under-lock/core/outgoing/draft';
 import { currentCertificate } from '../people/certificates';
 import { currentKey } from '../people/keys';
 import { personAt, usePeople } from '../people/person';

@@ -13,7 +13,7 @@ import { momentInWords } from '@under-lock/core/when';
 import { addressKey, type Correspondent } from '@under-lock/core/people/address';
 import { addressedTo, ownAddresses } from '../session/own-addresses';
 import { readClosingWords, withClosingWords } from '../message/closing-words';
-import { type Draft, emptyDraft } from '../message/draft';
+import { type Draft, emptyDraft } from '@under-lock/core/outgoing/draft';
 import { zone } from '../clock';
 import { keepItem } from '../vault/useVault';
 import { callback, door } from '../worker/door';

@@ -12,7 +12,7 @@ import { openFromRoom } from '@under-lock/core/locks/room/open';
 import { buildMessage } from '@under-lock/core/message/build';
 import { buildNotice, type Notice } from '@under-lock/core/notice/notice';
 import { type MessageContent } from '@under-lock/core/message/content';
-import { type KeptGrant } from '../message/draft';
+import { type KeptGrant } from '@under-lock/core/outgoing/draft';
 import { allowTransfers, cancelTransfer, discard, download, upload } from './transfer';
 
 /** A content key as it is kept in the vault. */

@@ -8,7 +8,7 @@ import { type AnswerLeak } from '../identity/answer';
 import { type Language } from '../people/language';
 import { type RecipientRole } from '../people/role';
 import { type MessageContent } from '../message/content';
-import { type PasswordPlace } from '../password/place';
+import { type PasswordPlace } from '../passwords/place';
 import { type FileWay } from './file/way';
 import { type ContentKey } from './room/content';
 import { type SplitKey } from './room/grant';

@@ -1,6 +1,6 @@
 import { execFileSync } from 'node:child_process';
 import fc from 'fast-check';
-import { bookAsCsv, type BookLine, compareBook, MAX_LINES, readBook } from '../../src/password/book';
+import { bookAsCsv, type BookLine, compareBook, MAX_LINES, readBook } from '../../src/passwords/book';
 
 const line = (over: Partial<BookLine> = {}): BookLine => ({
   address: 'pell.anders@postbox.example',

@@ -9,7 +9,7 @@ import { FileOpenError } from '../../src/locks/file/open-error';
 import { filledPage, takenApart } from '../../src/locks/file/page/format';
 import { isContainer } from '../../src/locks/file/container';
 import { lockedKind } from '../../src/locks/file/recognise';
-import { bookAsCsv, readBook } from '../../src/password/book';
+import { bookAsCsv, readBook } from '../../src/passwords/book';
 import { MAX_ENTRIES, readDirectory, storedFiles } from '../../src/zip/directory';
 import { ZipError } from '../../src/zip/errors';
 import { MAX_UNPACKED, readZip } from '../../src/zip/read';

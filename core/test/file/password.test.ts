@@ -1,8 +1,8 @@
-import { newPassword } from '../../src/password/generate';
-import { GUESSES, passwordProblem } from '../../src/password/minimum';
-import { passwordFinder } from '../../src/password/place';
-import { isWords, spelt } from '../../src/password/spell';
-import { guessesOf } from '../../src/password/strength';
+import { newPassword } from '../../src/passwords/generate';
+import { GUESSES, passwordProblem } from '../../src/passwords/minimum';
+import { passwordFinder } from '../../src/passwords/place';
+import { isWords, spelt } from '../../src/passwords/spell';
+import { guessesOf } from '../../src/passwords/strength';
 
 test('what is generated keeps to what is asked of passwords, and is never the same', () => {
   for (const kind of ['words', 'characters'] as const) {

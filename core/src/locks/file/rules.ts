@@ -4,7 +4,7 @@
  */
 import { z } from 'zod';
 import { addressKey, checkAddress } from '../../people/address';
-import { GUESSES } from '../../password/minimum';
+import { GUESSES } from '../../passwords/minimum';
 import { ZIP_CIPHERS } from '../../zip/cipher';
 import { coverProblem, coverTemplatesSchema } from './cover-rules';
 import { CONTAINERS, type FileWay, fileWaySchema, isEnding, isExtension, MESSAGE_FORMS, USUAL_WAY } from './way';

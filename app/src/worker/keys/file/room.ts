@@ -11,8 +11,8 @@ import { writeZip } from '@under-lock/core/zip/write';
 import { type Paper, type PaperFonts } from '@under-lock/core/pdf/setter';
 import { coverWords } from '@under-lock/core/locks/file/cover';
 import { type Language } from '@under-lock/core/people/language';
-import { newPassword } from '@under-lock/core/password/generate';
-import { type PasswordKind } from '@under-lock/core/password/kind';
+import { newPassword } from '@under-lock/core/passwords/generate';
+import { type PasswordKind } from '@under-lock/core/passwords/kind';
 import { contentOf, type MessageToSeal } from '../../message';
 import { upload } from '../../transfer';
 
@@ -58,7 +58,7 @@ export const file = {
     coverWords(language).text(sender, office, password),
   /** Logarithm to base 10 of the guesses it stands; `known` is what whoever guesses would try first. */
   async guesses(password: string, known: readonly string[]): Promise<number> {
-    const { guessesOf } = await import('@under-lock/core/password/strength');
+    const { guessesOf } = await import('@under-lock/core/passwords/strength');
     return guessesOf(password, known);
   },
   /**

@@ -3,7 +3,7 @@ import { type Bytes, fromBase64Url, toBase64Url } from '@under-lock/core/bytes';
 import { factsOf, type OpenPgpKey, readOpenPgpKey, readSecretKey } from '@under-lock/core/openpgp/key';
 import { type PrivateKey } from '@under-lock/core/openpgp/library';
 import { type KeptOpenPgp, keptOpenPgpSchema, type OwnOpenPgpKey } from '../../../keys/openpgp/own-key';
-import { type PersonKey, personSchema } from '../../../people/kept-person';
+import { type PersonKey, personSchema } from '@under-lock/core/people/kept-person';
 import { keepKeyAs, keptKeyOf, keptOf } from '../vault';
 import { keyView } from './views';
 

@@ -1,5 +1,5 @@
 /** What one person and we have agreed for one direction, as it lies sealed in the vault. */
-import { PASSWORD_LENGTH } from '@under-lock/core/password/minimum';
+import { PASSWORD_LENGTH } from './minimum';
 import { z } from 'zod';
 
 export const DIRECTIONS = ['out', 'in'] as const;

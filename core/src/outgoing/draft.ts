@@ -1,10 +1,10 @@
 /** A draft as it lies sealed in the vault. */
-import { RECIPIENT_ROLES } from '@under-lock/core/people/role';
-import { handlingTermsSchema, IDENTITY_CHECKS, NO_RIGHTS } from '@under-lock/core/handling/handling';
-import { COPY_LOCKS, LOCKS } from '@under-lock/core/locks/lock';
-import { fileWaySchema, SCOPES, TELLINGS } from '@under-lock/core/locks/file/way';
-import { LANGUAGES } from '@under-lock/core/people/language';
-import { type WantedTerms, wantedTermsSchema } from '@under-lock/core/handling/preset';
+import { RECIPIENT_ROLES } from '../people/role';
+import { handlingTermsSchema, IDENTITY_CHECKS, NO_RIGHTS } from '../handling/handling';
+import { COPY_LOCKS, LOCKS } from '../locks/lock';
+import { fileWaySchema, SCOPES, TELLINGS } from '../locks/file/way';
+import { LANGUAGES } from '../people/language';
+import { type WantedTerms, wantedTermsSchema } from '../handling/preset';
 import { MAIL_FORMS } from '../people/kept-person';
 import { z } from 'zod';
 

@@ -1,8 +1,8 @@
 /** A person as they lie sealed in the vault. Bytes as base64url. */
-import { IDENTITY_CHECKS } from '@under-lock/core/handling/handling';
-import { fileWaySchema } from '@under-lock/core/locks/file/way';
-import { LOCKS } from '@under-lock/core/locks/lock';
-import { LANGUAGES } from '@under-lock/core/people/language';
+import { IDENTITY_CHECKS } from '../handling/handling';
+import { fileWaySchema } from '../locks/file/way';
+import { LOCKS } from '../locks/lock';
+import { LANGUAGES } from './language';
 import { z } from 'zod';
 
 const comparedSchema = z.object({ at: z.string(), by: z.string() });

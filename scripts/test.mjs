@@ -21,11 +21,14 @@ import {
   sqop,
   vectors,
 } from './ground/packages.mjs';
+import { basename } from 'node:path';
 import { at } from './ground/paths.mjs';
-import { run, runAside } from './ground/run.mjs';
+import { runAside } from './ground/run.mjs';
 
 let passed = 0;
 let failed = 0;
+/** Of all tests, with how long each took. */
+const slowest = [];
 
 async function check(name, command, args) {
   const { code, output } = await runAside(command, args);
@@ -34,12 +37,15 @@ async function check(name, command, args) {
   else failed += 1;
 }
 
-/** A runner's own report, counted test by test; a runner that ends badly without one counts as one failure. */
+/**
+ * A runner's own report, counted test by test; a runner that ends badly without one counts as one failure. What it
+ * prints comes at its end, since two run beside each other.
+ */
 async function counted(name, args, env, reportFile, read) {
-  process.stdout.write(`\n== ${name}\n`);
   rmSync(reportFile, { force: true });
-  const code = await run(process.execPath, args, { env });
-  let counts = { passed: 0, failed: 0 };
+  const { code, output } = await runAside(process.execPath, args, { env });
+  process.stdout.write(`\n== ${name}\n${output}`);
+  let counts = { passed: 0, failed: 0, slowest: [] };
   try {
     counts = read(JSON.parse(readFileSync(reportFile, 'utf8')));
   } catch {
@@ -48,7 +54,28 @@ async function counted(name, args, env, reportFile, read) {
   if (code !== 0 && counts.failed === 0) counts.failed = 1;
   passed += counts.passed;
   failed += counts.failed;
+  slowest.push(...counts.slowest);
 }
+
+const unitCounts = (report) => ({
+  passed: report.numPassedTests,
+  failed: report.numFailedTests + report.numRuntimeErrorTestSuites,
+  slowest: report.testResults.flatMap(({ name, assertionResults }) =>
+    assertionResults.map(({ title, duration }) => ({ what: `${basename(name)}: ${title}`, ms: duration ?? 0 })),
+  ),
+});
+
+const specsIn = (suite) => [...(suite.specs ?? []), ...(suite.suites ?? []).flatMap(specsIn)];
+const browserCounts = ({ stats, suites }) => ({
+  passed: stats.expected,
+  failed: stats.unexpected + stats.flaky,
+  slowest: suites
+    .flatMap((suite) => specsIn(suite).map((spec) => ({ spec, file: suite.file })))
+    .map(({ spec, file }) => ({
+      what: `${file}: ${spec.title}`,
+      ms: spec.tests.flatMap(({ results }) => results).reduce((sum, { duration }) => sum + duration, 0),
+    })),
+});
 
 async function main() {
   await ensureDebian([
@@ -73,25 +100,17 @@ async function main() {
   const { startTestCluster } = await import('./ground/testing.mjs');
   const { buildServer, buildWeb } = await import('./ground/build.mjs');
 
-  /** What needs no database goes beside the unit tests: they keep one core busy. */
-  async function beside() {
+  async function checks() {
     await check('types, core and server', node, [bin('typescript/bin/tsc'), '--noEmit', '-p', 'tsconfig.json']);
     await check('types, app and reader', node, [bin('typescript/bin/tsc'), '--noEmit', '-p', 'app/tsconfig.json']);
     await check('lint', node, [bin('eslint/bin/eslint.js'), '.', '--max-warnings', '0']);
-    await check('format', node, [bin('prettier/bin/prettier.cjs'), '--check', '--log-level', 'warn', '.']);
     await check('boundaries', node, [
       bin('dependency-cruiser/bin/dependency-cruise.mjs'),
       '--config',
       '.dependency-cruiser.cjs',
-      'core',
-      'contract',
-      'server',
-      'ui',
-      'app',
-      'reader',
-      'standins',
+      ...['core', 'contract', 'server', 'ui', 'app', 'reader', 'standins'],
     ]);
-    await buildWeb();
+    await check('format', node, [bin('prettier/bin/prettier.cjs'), '--check', '--log-level', 'warn', '.']);
   }
 
   rmSync(at('.tmp', 'test'), { recursive: true, force: true });
@@ -101,26 +120,21 @@ async function main() {
   process.stdout.write(`Damaged inputs of this run: UNDERLOCK_SEED=${seed}\n`);
   const env = { ...process.env, UNDERLOCK_TEST_CLUSTER: cluster.url('postgres'), UNDERLOCK_SEED: seed };
   try {
-    const jestReport = at('test-results', 'unit.json');
-    const besides = beside();
-    // Seen to below, also when the unit tests throw first. A failed test that leaves a door open must not keep the run
-    // waiting.
-    besides.catch(() => undefined);
-    await counted(
-      'unit tests',
-      [bin('jest/bin/jest.js'), '--forceExit', '--maxWorkers=2', '--json', `--outputFile=${jestReport}`],
-      env,
-      jestReport,
-      (report) => ({ passed: report.numPassedTests, failed: report.numFailedTests + report.numRuntimeErrorTestSuites }),
-    );
-    await besides;
-    await counted(
-      'browser tests',
-      [bin('@playwright/test/cli.js'), 'test', '-c', 'e2e/playwright.config.ts'],
-      env,
-      at('test-results', 'e2e.json'),
-      ({ stats }) => ({ passed: stats.expected, failed: stats.unexpected + stats.flaky }),
-    );
+    const [unitReport, browserReport] = [at('test-results', 'unit.json'), at('test-results', 'e2e.json')];
+    // A failed test that leaves a door open must not keep the run waiting.
+    const jest = [bin('jest/bin/jest.js'), '--forceExit', '--maxWorkers=2', '--json', `--outputFile=${unitReport}`];
+    const playwright = [bin('@playwright/test/cli.js'), 'test', '-c', 'e2e/playwright.config.ts'];
+    // Neither keeps both cores busy: servers and browsers wait for each other much of the time.
+    const results = await Promise.allSettled([
+      counted('unit tests', jest, env, unitReport, unitCounts),
+      buildWeb()
+        .then(() => counted('browser tests', playwright, env, browserReport, browserCounts))
+        .then(checks),
+    ]);
+    for (const { reason } of results.filter(({ status }) => status === 'rejected')) throw reason;
+    process.stdout.write('\n== slowest\n');
+    for (const { what, ms } of slowest.sort((one, other) => other.ms - one.ms).slice(0, 20))
+      process.stdout.write(`${(ms / 1000).toFixed(1).padStart(6)} s  ${what}\n`);
   } finally {
     await cluster.stop();
   }

@@ -11,9 +11,9 @@ export function run(command, args, options = {}) {
 }
 
 /** The same with its output kept, for what runs beside something else. */
-export function runAside(command, args) {
+export function runAside(command, args, options = {}) {
   return new Promise((resolve, reject) => {
-    const child = spawn(command, args, { cwd: root, stdio: ['ignore', 'pipe', 'pipe'] });
+    const child = spawn(command, args, { cwd: root, stdio: ['ignore', 'pipe', 'pipe'], ...options });
     let output = '';
     for (const stream of [child.stdout, child.stderr]) stream.on('data', (chunk) => (output += chunk));
     child.once('error', reject);

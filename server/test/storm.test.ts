@@ -171,7 +171,7 @@ test('nothing is lost and nothing released wrongly', async () => {
       } catch (problem) {
         refused(reader, problem);
       }
-      await pause(100);
+      await pause(200);
     }
   };
   const withdraw = async ({ client, messageId }: (typeof senders)[0], index: number): Promise<void> => {

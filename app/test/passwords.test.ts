@@ -6,7 +6,7 @@ import { type PasswordEntry } from '@under-lock/core/passwords/entry';
 import { passwordsToTry } from '../src/passwords/to-try';
 import { type Book, entryFor, withPassword } from '../src/passwords/usePasswords';
 import { strengthWords, waySentence } from '../src/passwords/words';
-import { fileWayOf } from '../src/plan/usePlan';
+import { fileWayOf } from '@under-lock/core/outgoing/plan';
 
 const now = new Date('2026-11-25T10:00:00Z');
 const entry = (over: Partial<PasswordEntry> = {}): PasswordEntry => ({

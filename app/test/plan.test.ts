@@ -12,7 +12,8 @@ import { NOTICE_PARTS, OUR_LOOK, textProblem } from '@under-lock/core/notice/loo
 import { type Draft, emptyDraft } from '@under-lock/core/outgoing/draft';
 import { mayName, partWords, textProblemWords } from '../src/office/look-words';
 import { type Person } from '../src/people/person';
-import { makePlan, type PlanContext, presetOf } from '../src/plan/usePlan';
+import { makePlan, type PlanContext } from '../src/plan/usePlan';
+import { presetOf } from '@under-lock/core/outgoing/plan';
 import { missingWords, unsettled, warningWords } from '../src/plan/words';
 import { type Kept } from '../src/vault/useVault';
 

@@ -21,14 +21,16 @@ import { zone } from '../clock';
 import { calendarHere, ClosingForm } from '../handling/HandlingForm';
 import { usePresets } from '../handling/usePresets';
 import { checkWords, listed } from '../handling/words';
-import { isChanged, useKnownKeys } from '../people/known-keys';
+import { isChanged } from '@under-lock/core/account/known-keys';
+import { useKnownKeys } from '../people/known-keys';
 import { type Person, personAt, rememberPerson, usePeople } from '../people/person';
 import { phoneOf, type PhoneValue } from '../people/phone-value';
 import { PhoneInput } from '../people/PhoneInput';
-import { registeredAt, useRegistered } from '../people/useRegistered';
+import { useRegistered } from '../people/useRegistered';
+import { oneAt } from '@under-lock/core/people/find';
 import { addressProblem } from '../people/words';
 import { problemWords } from '../problem-words';
-import { isOwnAddress } from '../session/own-addresses';
+import { isOwnAddress } from '@under-lock/core/people/own-addresses';
 import { useOpenSession } from '../session/session';
 import { type Kept } from '../vault/useVault';
 import { openedWords, who } from './grant-words';
@@ -376,7 +378,7 @@ function useWantedReader(
   const { form, wanted, remember } = useCheck({ about, least, keptQuestion: false });
   const { data: colleagues = [] } = useColleagues();
   const colleague = colleagues.find((one) => isOwnAddress(one, about.address));
-  const found = registeredAt(useRegistered([about.address]).readers, about.address);
+  const found = oneAt(useRegistered([about.address]).readers, about.address);
   const registered =
     found !== undefined && colleague === undefined && passwordSuffices(found.knownBy, message.handling)
       ? found

@@ -17,15 +17,15 @@ import { isRead } from '@under-lock/core/locks/lock';
 import { api } from '../api';
 import { zone } from '../clock';
 import { paperHere } from '../paper';
-import { fileWayIn } from '../passwords/for-recipient';
+import { fileWayIn } from '@under-lock/core/outgoing/plan';
 import { type Book, rememberPassword } from '../passwords/usePasswords';
 import { type Colleague, type Planned } from '../plan/usePlan';
 import { type RecipientCertificates } from '../people/certificates';
 import { type RecipientKeys } from '../people/keys';
 import { type Person, personAt } from '../people/person';
 import { type Kept } from '../vault/useVault';
-import { isOwnAddress } from '../session/own-addresses';
-import { registeredAt } from '../people/useRegistered';
+import { isOwnAddress } from '@under-lock/core/people/own-addresses';
+import { oneAt } from '@under-lock/core/people/find';
 import { callback, door } from '../worker/door';
 import { keysDoor } from '../worker/keys/door';
 import { type MessageToSeal, type WantedGrant } from '../worker/message';
@@ -132,7 +132,7 @@ function wantedGrant(
     };
   }
   if (check.kind === 'password') {
-    const { id: readerId, key } = registeredAt(registered, address)!;
+    const { id: readerId, key } = oneAt(registered, address)!;
     return {
       address,
       name,

@@ -8,7 +8,7 @@ import { personAt, rememberPerson } from '../people/person';
 import { type PlanContext, type Planned } from '../plan/usePlan';
 import { unsettled } from '../plan/words';
 import { problemWords } from '../problem-words';
-import { isOwnAddress } from '../session/own-addresses';
+import { isOwnAddress } from '@under-lock/core/people/own-addresses';
 import { type Draft } from '@under-lock/core/outgoing/draft';
 import { discardFiles, EarlierVersionSentError, sendDraft, type SendStep } from './send';
 import { type DraftDesk } from './useDraft';

@@ -1,33 +1,15 @@
-/** A recipient's way of getting locked files in a draft, and a password taken for them. */
+/** A password taken for a recipient of locked files. */
 import { type FileRules, wayFor } from '@under-lock/core/locks/file/rules';
-import { type Draft, type DraftPassword } from '@under-lock/core/outgoing/draft';
+import { type DraftPassword } from '@under-lock/core/outgoing/draft';
 import { type Person, personAt, rememberPerson } from '../people/person';
-import { fileWayOf } from '../plan/usePlan';
 import { type Kept, refreshed } from '../vault/useVault';
 import { type ChosenPassword } from './PasswordForm';
-import { type Book, entryFor, rememberPassword } from './usePasswords';
+import { type Book, rememberPassword } from './usePasswords';
 
 interface Known {
   people: readonly Kept<Person>[];
   passwords: Book;
   fileRules: FileRules;
-}
-
-export function fileWayIn(
-  { draft, people, passwords, fileRules }: Known & { draft: Draft },
-  address: string,
-): ReturnType<typeof fileWayOf> {
-  const { scope, password } = draft.recipients.find((one) => one.address === address) ?? {};
-  return fileWayOf(
-    {
-      address,
-      person: personAt(people, address)?.value,
-      scope,
-      password,
-      entry: entryFor(passwords, address, 'out')?.value,
-    },
-    fileRules,
-  );
 }
 
 /**

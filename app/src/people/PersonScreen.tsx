@@ -4,7 +4,7 @@ import { OnEnter, Banner, Button, Choice, Dialog, Field, Line, Loading, Panel, R
 import { router, useLocalSearchParams } from 'expo-router';
 import { useState } from 'react';
 import { problemWords } from '../problem-words';
-import { isOwnAddress } from '../session/own-addresses';
+import { isOwnAddress } from '@under-lock/core/people/own-addresses';
 import { useOpenSession } from '../session/session';
 import { WayLink } from '../shell/WayLink';
 import { Screen } from '../shell/Screen';

@@ -4,6 +4,7 @@
  * before anything is sealed to it. Kept as SHA-256, by the account's id.
  */
 import { keyFingerprint } from '@under-lock/core/account/key-fingerprint';
+import { type KnownKeys, type WithKey } from '@under-lock/core/account/known-keys';
 import { isProblem } from '@under-lock/contract/problem';
 import useSWR, { mutate } from 'swr';
 import { z } from 'zod';
@@ -14,8 +15,6 @@ const ID = 'c105e000-0000-4000-8000-000000000002';
 const KEY = 'colleague-keys';
 const schema = z.object({ keys: z.record(z.string(), z.string()) });
 
-export type KnownKeys = Readonly<Record<string, string>>;
-
 const none: KnownKeys = {};
 
 /** Undefined while they are being looked up. */
@@ -23,15 +22,6 @@ export function useKnownKeys(): KnownKeys | undefined {
   const { data } = useSWR(KEY, async () => (await readItem('settings', ID, schema))?.value.keys ?? none);
   return data;
 }
-
-interface WithKey {
-  id: string;
-  key?: { publicKey: Uint8Array } | undefined;
-}
-
-/** Another key than when they were first written to. */
-export const isChanged = (known: KnownKeys, { id, key }: WithKey): boolean =>
-  key !== undefined && known[id] !== undefined && known[id] !== keyFingerprint(key.publicKey);
 
 const TRIES = 3;
 

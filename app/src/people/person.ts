@@ -1,25 +1,13 @@
 /** People: the persons written to, kept in the worker's vault. */
 import { isProblem } from '@under-lock/contract/problem';
-import { addressKey } from '@under-lock/core/people/address';
+import { personAt } from '@under-lock/core/people/find';
 import { type Person, type PersonCertificate, type PersonKey, personSchema } from '@under-lock/core/people/kept-person';
 import { dropItem, keepItem, type Kept, readItem, useVault } from '../vault/useVault';
 
+export { personAt };
 export { type Person, type PersonCertificate, type PersonKey, personSchema } from '@under-lock/core/people/kept-person';
 
 export const usePeople = () => useVault('person', personSchema);
-
-/** By address, once for each list: with sixty recipients everybody is looked up many times over. */
-const indexes = new WeakMap<readonly Kept<Person>[], ReadonlyMap<string, Kept<Person>>>();
-
-export function personAt(people: readonly Kept<Person>[], address: string): Kept<Person> | undefined {
-  let index = indexes.get(people);
-  if (index === undefined) {
-    // The first of two is theirs.
-    index = new Map([...people].reverse().map((person) => [addressKey(person.value.address), person]));
-    indexes.set(people, index);
-  }
-  return index.get(addressKey(address));
-}
 
 /** How often somebody else may get in between before it is said. */
 const TRIES = 3;

@@ -16,6 +16,3 @@ export function useRegistered(addresses: readonly string[]): { readers: readonly
   );
   return { readers: known.length === 0 ? nobody : (data ?? nobody), asking: isLoading };
 }
-
-export const registeredAt = (readers: readonly Registered[], address: string): Registered | undefined =>
-  readers.find((one) => addressKey(one.address) === addressKey(address));

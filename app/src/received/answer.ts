@@ -11,7 +11,7 @@ import { safeFileName } from '@under-lock/core/message/file-name';
 import { htmlOfText } from '@under-lock/core/message/text-forms';
 import { momentInWords } from '@under-lock/core/when';
 import { addressKey, type Correspondent } from '@under-lock/core/people/address';
-import { addressedTo, ownAddresses } from '../session/own-addresses';
+import { addressedTo, ownAddresses } from '@under-lock/core/people/own-addresses';
 import { readClosingWords, withClosingWords } from '../message/closing-words';
 import { type Draft, emptyDraft } from '@under-lock/core/outgoing/draft';
 import { zone } from '../clock';

@@ -2,6 +2,7 @@
  * Sealed items as values: the worker thread fetches, opens, holds them against their manifest, and seals what is kept.
  */
 import { type VaultItemKind as AnyKind } from '@under-lock/core/vault/item';
+import { type Kept } from '@under-lock/core/vault/kept';
 import { type ShelfItem } from '@under-lock/core/vault/shelf';
 import useSWR, { mutate } from 'swr';
 import { type z } from 'zod';
@@ -10,12 +11,7 @@ import { door } from '../worker/door';
 type VaultItemKind = Exclude<AnyKind, 'account-key' | 'key'>;
 type ListedKind = Exclude<VaultItemKind, 'sent'>;
 
-export interface Kept<T> {
-  id: string;
-  revision: number;
-  updatedAt: Date;
-  value: T;
-}
+export { type Kept };
 
 const keyOf = (kind: VaultItemKind): string => `vault/${kind}`;
 

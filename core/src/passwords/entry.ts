@@ -1,6 +1,8 @@
 /** What one person and we have agreed for one direction, as it lies sealed in the vault. */
 import { PASSWORD_LENGTH } from './minimum';
 import { z } from 'zod';
+import { addressKey } from '../people/address';
+import { type Kept } from '../vault/kept';
 
 export const DIRECTIONS = ['out', 'in'] as const;
 /** `out`: for what we send; `in`: for what they send. */
@@ -26,3 +28,37 @@ export const passwordEntrySchema = z.object({
   note: z.string().max(500).default(''),
 });
 export type PasswordEntry = z.infer<typeof passwordEntrySchema>;
+
+/** All of a worker's entries. */
+export type Book = readonly Kept<PasswordEntry>[];
+
+export const entryFor = (book: Book, address: string, direction: Direction): Kept<PasswordEntry> | undefined =>
+  book.find(({ value }) => value.direction === direction && addressKey(value.address) === addressKey(address));
+
+const MAX_BEFORE = 50;
+
+/** The entry with another password in use; the one before is kept. Pure. */
+export function withPassword(
+  known: PasswordEntry | undefined,
+  next: Pick<PasswordEntry, 'address' | 'direction' | 'password' | 'guesses'> & { toldAt?: string | undefined },
+  now: Date,
+): PasswordEntry {
+  const { toldAt, ...rest } = next;
+  const told = toldAt === undefined ? {} : { toldAt };
+  if (known === undefined) return { ...rest, ...told, since: now.toISOString(), before: [], note: '' };
+  const isSame = known.password === next.password;
+  const before = isSame
+    ? known.before
+    : [
+        { password: known.password, until: now.toISOString() },
+        ...known.before.filter(({ password }) => password !== next.password),
+      ].slice(0, MAX_BEFORE);
+  return {
+    ...rest,
+    before,
+    note: known.note,
+    since: isSame ? known.since : now.toISOString(),
+    ...(isSame && known.toldAt !== undefined ? { toldAt: known.toldAt } : {}),
+    ...told,
+  };
+}

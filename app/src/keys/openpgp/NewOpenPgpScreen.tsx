@@ -11,7 +11,7 @@ import { View } from 'react-native';
 import { api } from '../../api';
 import { listed } from '../../handling/words';
 import { problemWords } from '../../problem-words';
-import { ownAddresses } from '../../session/own-addresses';
+import { ownAddresses } from '@under-lock/core/people/own-addresses';
 import { useOpenSession } from '../../session/session';
 import { Screen } from '../../shell/Screen';
 import { WayLink } from '../../shell/WayLink';

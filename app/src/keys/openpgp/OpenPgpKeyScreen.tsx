@@ -13,7 +13,7 @@ import { api } from '../../api';
 import { useNow, zone } from '../../clock';
 import { problemWords } from '../../problem-words';
 import { saveFile } from '../../save-file';
-import { ownAddresses } from '../../session/own-addresses';
+import { ownAddresses } from '@under-lock/core/people/own-addresses';
 import { useOpenSession } from '../../session/session';
 import { Screen } from '../../shell/Screen';
 import { WayLink } from '../../shell/WayLink';

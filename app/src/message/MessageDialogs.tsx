@@ -378,7 +378,8 @@ function useWantedReader(
   const { form, wanted, remember } = useCheck({ about, least, keptQuestion: false });
   const { data: colleagues = [] } = useColleagues();
   const colleague = colleagues.find((one) => isOwnAddress(one, about.address));
-  const found = oneAt(useRegistered([about.address]).readers, about.address);
+  const { readers, checking } = useRegistered([about.address]);
+  const found = oneAt(readers, about.address);
   const registered =
     found !== undefined && colleague === undefined && passwordSuffices(found.knownBy, message.handling)
       ? found
@@ -388,7 +389,7 @@ function useWantedReader(
   const changed = colleague !== undefined && (known === undefined || isChanged(known, colleague));
   const told = language === undefined ? {} : { language };
   const reader = ((): WantedReader | undefined => {
-    if (changed) return undefined;
+    if (changed || checking) return undefined;
     if (colleague !== undefined)
       return colleague.key === undefined
         ? undefined

@@ -6,13 +6,20 @@ import { api } from '../api';
 
 const nobody: readonly Registered[] = [];
 
-/** The page stands meanwhile, and the plan fills in when it is known; `asking` until then. */
-export function useRegistered(addresses: readonly string[]): { readers: readonly Registered[]; asking: boolean } {
+/**
+ * The page stands meanwhile, and the plan fills in when it is known; `asking` until then. `checking` also while what was
+ * known from before is looked up anew: somebody may have forgotten their password since.
+ */
+export function useRegistered(addresses: readonly string[]): {
+  readers: readonly Registered[];
+  asking: boolean;
+  checking: boolean;
+} {
   const known = [...new Set(addresses.filter((address) => checkAddress(address).ok).map(addressKey))].sort();
-  const { data, isLoading } = useSWR(
+  const { data, isLoading, isValidating } = useSWR(
     known.length === 0 ? null : ['registered', ...known],
     async () => (await api(findRegistered, { body: { addresses: known } })).readers,
     { keepPreviousData: true },
   );
-  return { readers: known.length === 0 ? nobody : (data ?? nobody), asking: isLoading };
+  return { readers: known.length === 0 ? nobody : (data ?? nobody), asking: isLoading, checking: isValidating };
 }

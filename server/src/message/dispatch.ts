@@ -62,7 +62,9 @@ async function requireRegistered(readerId: string, grantAddress: string): Promis
 }
 
 const noLongerKnown = (address: string): Problem =>
-  new Problem('conflict', 409, `${address} can’t be known by a password any more`);
+  new Problem('conflict', 409, 'A password has gone', {
+    detail: `${address} can’t be known by a password of their own any more. Nothing was sent; try again, and they are known in another way.`,
+  });
 
 /**
  * The reader that a browser names, as the house knows them. @throws Problem `invalid-input`, `conflict`, `own-number`

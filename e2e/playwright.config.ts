@@ -14,12 +14,11 @@ export default defineConfig({
   workers: 2,
   fullyParallel: false,
   timeout: 420_000, // a whole path with a dozen axe runs on a slow, shared machine
-  // Generous: unit tests run beside.
-  expect: { timeout: 40_000 },
+  expect: { timeout: 30_000 },
   reporter: [['line'], ['json', { outputFile: '../test-results/e2e.json' }]],
   outputDir: '../test-results/e2e',
   use: {
-    actionTimeout: 40_000,
+    actionTimeout: 30_000,
     locale: 'en-GB',
     timezoneId: 'Europe/Lisbon',
     screenshot: 'only-on-failure',

@@ -39,7 +39,7 @@ async function check(name, command, args) {
 
 /**
  * A runner's own report, counted test by test; a runner that ends badly without one counts as one failure. What it
- * prints comes at its end, since two run beside each other.
+ * prints comes at its end, since others run beside.
  */
 async function counted(name, args, env, reportFile, read) {
   rmSync(reportFile, { force: true });
@@ -124,14 +124,13 @@ async function main() {
     // A failed test that leaves a door open must not keep the run waiting.
     const jest = [bin('jest/bin/jest.js'), '--forceExit', '--maxWorkers=2', '--json', `--outputFile=${unitReport}`];
     const playwright = [bin('@playwright/test/cli.js'), 'test', '-c', 'e2e/playwright.config.ts'];
-    // Neither keeps both cores busy: servers and browsers wait for each other much of the time.
-    const results = await Promise.allSettled([
-      counted('unit tests', jest, env, unitReport, unitCounts),
-      buildWeb()
-        .then(() => counted('browser tests', playwright, env, browserReport, browserCounts))
-        .then(checks),
-    ]);
-    for (const { reason } of results.filter(({ status }) => status === 'rejected')) throw reason;
+    // Browsers starve beside the unit tests: they come after, and what needs neither goes first.
+    const besides = checks().then(buildWeb);
+    // Seen to below, also when the unit tests throw first.
+    besides.catch(() => undefined);
+    await counted('unit tests', jest, env, unitReport, unitCounts);
+    await besides;
+    await counted('browser tests', playwright, env, browserReport, browserCounts);
     process.stdout.write('\n== slowest\n');
     for (const { what, ms } of slowest.sort((one, other) => other.ms - one.ms).slice(0, 20))
       process.stdout.write(`${(ms / 1000).toFixed(1).padStart(6)} s  ${what}\n`);

@@ -7,7 +7,7 @@ import { useState } from 'react';
 import { Pressable, StyleSheet, View } from 'react-native';
 import { problemWords } from '../problem-words';
 import { callback, door } from '../worker/door';
-import { type DraftFile } from '../worker/message';
+import { type DraftFile } from '@under-lock/core/outgoing/draft';
 
 interface Coming {
   blobId: string;

@@ -35,7 +35,7 @@ import { useOpenSession } from '../session/session';
 import { type Kept } from '../vault/useVault';
 import { openedWords, who } from './grant-words';
 import { useColleagues } from '../office/useOffice';
-import { type WantedReader } from '../worker/message';
+import { type WantedReader } from '@under-lock/core/outgoing/wanted';
 import { changeCheck, giveAccessAgain, letRead, moveDate, type WantedCheck, withdrawFrom } from './message-actions';
 import { type Sent } from './useSent';
 

@@ -19,9 +19,9 @@ import { zone } from '../clock';
 import { door } from '../worker/door';
 import { who } from './grant-words';
 import { type IdentityCheck } from '@under-lock/core/handling/handling';
-import { type Asked, type WantedReader } from '../worker/message';
+import { outgoingGrant } from '@under-lock/core/outgoing/dispatch';
+import { type Asked, type WantedReader } from '@under-lock/core/outgoing/wanted';
 import { type Summary } from '@under-lock/core/outgoing/draft';
-import { newGrantOf } from './send';
 import { type Sent } from './useSent';
 
 type Opened = Pick<Sent, 'id' | 'opened'>;
@@ -134,7 +134,7 @@ export async function letRead(
     body: {
       ...(corrects === undefined ? {} : { corrects: corrects.id }),
       closesAt,
-      grant: newGrantOf(made!),
+      grant: outgoingGrant(made!),
       summary: await door().vault.sealSent(message.id, next),
     },
   });
@@ -158,7 +158,7 @@ export async function giveAccessAgain(
     body: {
       replaces: grant.id,
       closesAt,
-      grant: newGrantOf(made!),
+      grant: outgoingGrant(made!),
       summary: await door().vault.sealSent(message.id, next),
     },
   });

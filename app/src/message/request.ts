@@ -12,7 +12,7 @@ import { type Language } from '@under-lock/core/people/language';
 import { api } from '../api';
 import { callback, door } from '../worker/door';
 import { keysDoor } from '../worker/keys/door';
-import { type MessageToSeal } from '../worker/message';
+import { type MessageToSeal } from '@under-lock/core/outgoing/content';
 import { type Summary } from '@under-lock/core/outgoing/draft';
 
 /** There is neither a certificate nor an OpenPGP key to sign it with. */

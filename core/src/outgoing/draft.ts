@@ -8,8 +8,11 @@ import { type WantedTerms, wantedTermsSchema } from '../handling/preset';
 import { MAIL_FORMS } from '../people/kept-person';
 import { z } from 'zod';
 
+/** A content key as it is kept in the vault, as base64url. */
 const keySchema = z.object({ key: z.string(), salt: z.string() });
+export type KeptKey = z.infer<typeof keySchema>;
 
+/** A file of a draft: it lies sealed under a key of its own. */
 export const draftFileSchema = z.object({
   blobId: z.string(),
   name: z.string(),
@@ -17,6 +20,7 @@ export const draftFileSchema = z.object({
   size: z.number(),
   key: keySchema,
 });
+export type DraftFile = z.infer<typeof draftFileSchema>;
 
 /**
  * One recipient's grant as it is kept with the draft, so that a second try is the same dispatch. Bytes as base64url.

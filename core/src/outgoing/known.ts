@@ -91,3 +91,6 @@ export interface Known<Preset extends OutgoingPreset = OutgoingPreset> {
   /** IANA time zone of the sender. */
   zone: string;
 }
+
+/** What a planned draft still needs to be sent. */
+export type KnownToSend = Omit<Known, 'knownKeys' | 'presets' | 'signs'>;

@@ -7,7 +7,8 @@ import { readCertificate, type Certificate } from '@under-lock/core/certificate/
 import { isIssuedFor, mayBeUsed, type Use } from '@under-lock/core/certificate/verdict';
 import { sealForCertificates, type KnownRecipient } from '@under-lock/core/locks/certificate/seal';
 import { isChosen } from '../../keys/choosing';
-import { contentOf, type MessageToSeal } from '../message';
+import { type MessageToSeal } from '@under-lock/core/outgoing/content';
+import { contentOf } from '../message';
 import { upload } from '../transfer';
 import { type KeptItem, keptKeys } from './vault';
 

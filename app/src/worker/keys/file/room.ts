@@ -13,7 +13,8 @@ import { coverWords } from '@under-lock/core/locks/file/cover';
 import { type Language } from '@under-lock/core/people/language';
 import { newPassword } from '@under-lock/core/passwords/generate';
 import { type PasswordKind } from '@under-lock/core/passwords/kind';
-import { contentOf, type MessageToSeal } from '../../message';
+import { type MessageToSeal } from '@under-lock/core/outgoing/content';
+import { contentOf } from '../../message';
 import { upload } from '../../transfer';
 
 /** What came of opening. `password` is the one that fitted. */

@@ -6,7 +6,8 @@ import { addressKey } from '@under-lock/core/people/address';
 import { type OpenPgpMailForm, sealForOpenPgp } from '@under-lock/core/locks/openpgp/seal';
 import { factsOf, type KeyUse, type OpenPgpKey, partFor, readOpenPgpKey, userAt } from '@under-lock/core/openpgp/key';
 import { type PrivateKey } from '@under-lock/core/openpgp/library';
-import { contentOf, type MessageToSeal } from '../../message';
+import { type MessageToSeal } from '@under-lock/core/outgoing/content';
+import { contentOf } from '../../message';
 import { upload } from '../../transfer';
 import { type KeptSecret, keptSecrets, secretOf } from './kept';
 

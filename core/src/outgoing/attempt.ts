@@ -1,0 +1,73 @@
+/** A try at sending: its numbers, key and shares, made once and kept, so that trying again sends the same. */
+import { messageOf } from './content';
+import { type Attempt, type Draft } from './draft';
+import { type KnownToSend } from './known';
+import { type Planned } from './plan';
+import { type SendPorts } from './ports';
+import { wantedCopies, wantedGrants } from './wanted';
+
+/** An earlier version of this draft had gone out although its answer never came back. */
+export class EarlierVersionSentError extends Error {
+  constructor(readonly messageId: string) {
+    super('An earlier version of this draft has been sent');
+    this.name = 'EarlierVersionSentError';
+  }
+}
+
+/**
+ * The earlier try when it still says the same, else a new one. A key never seals two contents: the fingerprint sees to
+ * it. @throws EarlierVersionSentError
+ */
+export async function attemptFor(
+  draft: Draft,
+  planned: Planned,
+  known: KnownToSend,
+  { content, record, newId }: SendPorts,
+): Promise<Attempt> {
+  const { plan, preset, applied } = planned;
+  const { closing, terms } = applied;
+  if (!closing.ok) throw new Error('The plan let a message through that has no closing date');
+  const [grants, copies] = [wantedGrants(planned, known), wantedCopies(draft, planned, known)];
+  const said = await content.fingerprint(
+    messageOf(draft, plan, known.account, { mailId: '', date: new Date(0).toISOString() }),
+  );
+  const asked = [
+    grants,
+    ...(copies.length === 0 ? [] : [copies]),
+    preset?.id,
+    terms,
+    ...(terms.clear ? [draft.openReason] : []),
+    draft.terms?.closing,
+    draft.sendAt,
+    draft.from,
+  ];
+  const fingerprint = `${said}|${JSON.stringify(asked)}`;
+  const earlier = draft.attempt;
+  if (earlier !== undefined) {
+    if (earlier.fingerprint === fingerprint && new Date(earlier.closesAt) > known.now) return earlier;
+    if (await record.wasSent(earlier.messageId)) throw new EarlierVersionSentError(earlier.messageId);
+    await record.discard(earlier.contentBlobId);
+  }
+  const messageId = newId();
+  const key = await content.makeKey();
+  const attempt: Attempt = {
+    messageId,
+    key,
+    fingerprint,
+    contentBlobId: newId(),
+    mailId: `${newId()}@${known.office.mailDomain}`,
+    date: known.now.toISOString(),
+    closesAt: closing.closesAt.toISOString(),
+    grants: await content.split({ messageId, subject: draft.subject.trim() }, key, grants),
+    copies: copies.map(({ lock, form, file, recipients }) => ({
+      id: newId(),
+      lock,
+      form,
+      clear: terms.clear,
+      ...(file === undefined ? {} : { file }),
+      recipients: recipients.map((one) => ({ id: newId(), ...one })),
+    })),
+  };
+  await record.keepAttempt(attempt);
+  return attempt;
+}

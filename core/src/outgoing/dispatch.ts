@@ -1,0 +1,118 @@
+/** What is handed to the server: accesses and copies as they were made, and the handling they go under. */
+import { type Bytes, fromBase64Url } from '../bytes';
+import { type Handling, type IdentityCheck } from '../handling/handling';
+import { type CopyLock } from '../locks/lock';
+import { type Language } from '../people/language';
+import { type RecipientRole } from '../people/role';
+import { type Attempt, type Draft, type KeptGrant } from './draft';
+import { type MessageToSeal } from './content';
+import { type Planned } from './plan';
+
+interface OutgoingQuestion {
+  sealed: Bytes;
+  answerProof: Bytes;
+}
+
+type OutgoingChannel =
+  | { kind: 'question'; question: OutgoingQuestion }
+  | { kind: Exclude<IdentityCheck, 'question'>; target: string; question?: OutgoingQuestion };
+
+interface SealedToReader {
+  sealedShare: Bytes;
+  sealedSummary: Bytes;
+}
+
+export interface OutgoingGrant {
+  id: string;
+  address: string;
+  name: string;
+  role: RecipientRole;
+  carried?: boolean;
+  houseShare: Bytes;
+  wrappedKey: Bytes;
+  reader:
+    | { kind: 'link'; channel: OutgoingChannel; readerShare: Bytes; language?: Language | undefined }
+    | ({ kind: 'account'; accountId: string } & SealedToReader)
+    | ({ kind: 'registered'; readerId: string; language?: Language | undefined } & SealedToReader);
+}
+
+export interface OutgoingCopy {
+  id: string;
+  lock: CopyLock;
+  blobId: string;
+  recipients: { id: string; address: string; name: string; role: RecipientRole }[];
+}
+
+export interface DispatchBody {
+  contentBlobId: string;
+  reference: string;
+  from?: string;
+  handling: Handling;
+  presetId?: string;
+  openReason?: string;
+  leavesAt?: Date;
+  inReplyTo?: string;
+  summary: Bytes;
+  grants: OutgoingGrant[];
+  copies?: OutgoingCopy[];
+}
+
+function channelOf({ check, target, question }: Extract<KeptGrant['reader'], { kind: 'link' }>): OutgoingChannel {
+  const asked =
+    question === undefined
+      ? undefined
+      : { sealed: fromBase64Url(question.sealed), answerProof: fromBase64Url(question.answerProof) };
+  if (check === 'question') return { kind: check, question: asked! };
+  return { kind: check, target: target!, ...(asked === undefined ? {} : { question: asked }) };
+}
+
+/** A kept grant as it goes to the server. */
+export function outgoingGrant(grant: KeptGrant): OutgoingGrant {
+  const { id, address, name, role, carried, reader } = grant;
+  const halves = {
+    id,
+    address,
+    name,
+    role,
+    ...(carried === undefined ? {} : { carried }),
+    houseShare: fromBase64Url(grant.houseShare),
+    wrappedKey: fromBase64Url(grant.wrappedKey),
+  };
+  if (reader.kind !== 'link') {
+    const sealed = {
+      sealedShare: fromBase64Url(reader.sealedShare),
+      sealedSummary: fromBase64Url(reader.sealedSummary),
+    };
+    return { ...halves, reader: { ...reader, ...sealed } };
+  }
+  const readerShare = fromBase64Url(grant.readerShare);
+  const { language } = reader;
+  const link = { kind: 'link' as const, channel: channelOf(reader), readerShare };
+  return { ...halves, reader: language === undefined ? link : { ...link, language } };
+}
+
+interface Made {
+  draft: Draft;
+  planned: Pick<Planned, 'preset' | 'applied' | 'leavesAt'>;
+  attempt: Attempt;
+  message: Pick<MessageToSeal, 'reference'>;
+  copies: OutgoingCopy[];
+  summary: Bytes;
+}
+
+export function dispatchBody({ draft, planned, attempt, message, copies, summary }: Made): DispatchBody {
+  const { preset, applied, leavesAt } = planned;
+  return {
+    contentBlobId: attempt.contentBlobId,
+    reference: message.reference,
+    ...(draft.from === undefined ? {} : { from: draft.from }),
+    handling: { ...applied.terms, closesAt: new Date(attempt.closesAt) },
+    ...(preset === undefined ? {} : { presetId: preset.id }),
+    ...(applied.terms.clear ? { openReason: (draft.openReason ?? '').trim() } : {}),
+    ...(leavesAt === undefined ? {} : { leavesAt }),
+    ...(draft.inReplyTo === undefined ? {} : { inReplyTo: draft.inReplyTo }),
+    summary,
+    grants: attempt.grants.map(outgoingGrant),
+    ...(copies.length === 0 ? {} : { copies }),
+  };
+}

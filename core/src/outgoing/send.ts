@@ -1,0 +1,169 @@
+/**
+ * Sending, step by step; each step may be repeated and the whole happens once. What a try made is kept with the draft
+ * before anything leaves. Where keys and contents are, and how what is sealed gets to the server, comes in as ports.
+ */
+import { fromBase64Url } from '../bytes';
+import { outerSubject } from '../notice/notice';
+import { addressKey } from '../people/address';
+import { oneAt } from '../people/find';
+import { attemptFor } from './attempt';
+import { messageOf, type MessageToSeal } from './content';
+import { dispatchBody, type OutgoingCopy } from './dispatch';
+import { type Attempt, type Draft, type Summary } from './draft';
+import { type KnownToSend } from './known';
+import { fileWayIn, type Planned } from './plan';
+import { type CopyOrder, type SendPorts, type Told } from './ports';
+
+export type SendStep = { step: 'sealing' } | { step: 'uploading'; done: number } | { step: 'dispatching' };
+
+export interface Sending {
+  draft: Draft;
+  draftId: string;
+  planned: Planned;
+  known: KnownToSend;
+  /** What the sender's part of the world prints on. */
+  paper: 'a4' | 'letter';
+  progress(step: SendStep): void;
+  /** Aborted, nothing more is begun, every transfer ends, and nothing is handed over. */
+  signal: AbortSignal;
+}
+
+type CopyToSeal = Attempt['copies'][number];
+
+/** Runs a transfer that ends with the sending: it is called off where it runs. */
+async function transferring(
+  signal: AbortSignal,
+  blobId: string,
+  cancel: (blobId: string) => Promise<void>,
+  act: () => Promise<void>,
+): Promise<void> {
+  signal.throwIfAborted();
+  const stop = (): void => void cancel(blobId).catch(() => undefined);
+  signal.addEventListener('abort', stop);
+  try {
+    await act();
+    signal.throwIfAborted();
+  } finally {
+    signal.removeEventListener('abort', stop);
+  }
+}
+
+/** One copy with what its lock asks for. */
+function orderOf(
+  { known, planned: { plan, applied }, paper }: Sending,
+  { lock, form, clear, file, recipients }: CopyToSeal,
+): CopyOrder {
+  const { office, certificates, keys, fileRules, zone } = known;
+  const [first] = recipients as [CopyToSeal['recipients'][number]];
+  const language =
+    oneAt(
+      plan.lines.map(({ recipient }) => recipient),
+      first.address,
+    )?.language ?? 'en';
+  const neutralSubject = outerSubject(language, office.name, office.look);
+  switch (lock) {
+    case 'certificate': {
+      const theirs = recipients.map(({ address }) => {
+        const { certificate, capabilities } = certificates.get(addressKey(address))!.kept;
+        return { certificate: fromBase64Url(certificate), ...(capabilities === undefined ? {} : { capabilities }) };
+      });
+      return { lock, recipients: clear ? 'clear' : theirs, neutralSubject };
+    }
+    case 'openpgp': {
+      const theirs = (): Uint8Array<ArrayBuffer>[] =>
+        recipients.map(({ address }) => fromBase64Url(keys.get(addressKey(address))!.kept.key));
+      return { lock, recipients: clear ? 'clear' : theirs(), form, neutralSubject };
+    }
+    case 'file': {
+      const { templates, storedTypes } = fileRules;
+      const { way, password } = file!;
+      const spoken = { language, officeName: office.name, templates, zone, neutralSubject };
+      const wanted = { way, password, recipient: first, storedTypes, rights: applied.terms.rights, paper, ...spoken };
+      return { lock, wanted };
+    }
+  }
+}
+
+/** Sealed anew at each try: what an earlier one put under another number is cleared away with the unsent. */
+async function sealCopies(
+  sending: Sending,
+  copies: readonly CopyToSeal[],
+  message: MessageToSeal,
+  { copies: port, newId }: SendPorts,
+  toldOf: (part: number) => Told,
+): Promise<OutgoingCopy[]> {
+  const { signal } = sending;
+  const sealed = copies.map(async (copy, index): Promise<OutgoingCopy> => {
+    const blobId = newId();
+    await transferring(
+      signal,
+      blobId,
+      (id) => port.cancel(id),
+      () => port.put(orderOf(sending, copy), message, blobId, toldOf(index + 1)),
+    );
+    return { id: copy.id, lock: copy.lock, blobId, recipients: copy.recipients };
+  });
+  // All of them end before anything is said: what one of them still puts must not outlive a stop.
+  await Promise.allSettled(sealed);
+  signal.throwIfAborted();
+  return Promise.all(sealed);
+}
+
+/** The share that has arrived of several transfers, each told by its place. */
+function together(parts: number, progress: Sending['progress']): (part: number) => Told {
+  const shares = Array.from({ length: parts }, () => 0);
+  return (part) => (done) => {
+    shares[part] = done;
+    progress({ step: 'uploading', done: shares.reduce((sum, one) => sum + one, 0) / parts });
+  };
+}
+
+/** What opens the locked files, for the message's own page; nothing of what was not to be kept. */
+function passwordsKept({ draft, known }: Sending, { copies }: Attempt): Pick<Summary, 'passwords'> {
+  const kept = copies.flatMap(({ file, recipients: [recipient] }) => {
+    if (file?.password === undefined) return [];
+    const { password } = fileWayIn({ draft, ...known }, recipient!.address);
+    const own = draft.recipients.find(({ address }) => address === recipient!.address)?.password;
+    if (own?.remember === false) return [];
+    const { telling } = file.way;
+    return [[recipient!.id, { password: file.password, telling, told: password?.told === true }] as const];
+  });
+  return kept.length === 0 ? {} : { passwords: Object.fromEntries(kept) };
+}
+
+const summaryOf = (sending: Sending, attempt: Attempt, { subject }: MessageToSeal): Summary => ({
+  subject,
+  mailId: attempt.mailId,
+  key: attempt.key,
+  files: sending.draft.files.map(({ name, size }) => ({ name, size })),
+  links: Object.fromEntries(attempt.grants.map((grant) => [grant.id, grant.readerShare])),
+  draftId: sending.draftId,
+  ...passwordsKept(sending, attempt),
+});
+
+/**
+ * Seals, puts and dispatches. Resolves with the message's id and when it leaves. @throws EarlierVersionSentError,
+ * AbortError, and what the ports throw
+ */
+export async function send(sending: Sending, ports: SendPorts): Promise<{ messageId: string; leavesAt: Date }> {
+  const { draft, planned, known, progress, signal } = sending;
+  const { content, record } = ports;
+  progress({ step: 'sealing' });
+  const attempt = await attemptFor(draft, planned, known, ports);
+  const message = messageOf(draft, planned.plan, known.account, attempt);
+  const toldOf = together(1 + attempt.copies.length, progress);
+  await content.allow([attempt.contentBlobId]);
+  await transferring(
+    signal,
+    attempt.contentBlobId,
+    (id) => content.cancel(id),
+    () => content.put(message, attempt.contentBlobId, attempt.key, toldOf(0)),
+  );
+  const copies = await sealCopies(sending, attempt.copies, message, ports, toldOf);
+  signal.throwIfAborted();
+  progress({ step: 'dispatching' });
+  const summary = await record.sealSummary(attempt.messageId, summaryOf(sending, attempt, message));
+  const body = dispatchBody({ draft, planned, attempt, message, copies, summary });
+  const { sentAt } = await record.dispatch(attempt.messageId, body);
+  return { messageId: attempt.messageId, leavesAt: sentAt };
+}

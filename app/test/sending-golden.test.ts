@@ -19,11 +19,10 @@ import { makePlan, type PlanContext } from '../src/plan/usePlan';
 
 const file = join(__dirname, 'sending-golden.json');
 const mockSeen: { called: string; with: unknown[] }[] = [];
-const mockSealing = (called: string) =>
-  jest.fn(
-    async (...given: unknown[]) =>
-      void mockSeen.push({ called, with: given.filter((one) => typeof one !== 'function') }),
-  );
+const mockSealing =
+  (called: string) =>
+  async (...given: unknown[]): Promise<void> =>
+    void mockSeen.push({ called, with: given.filter((one) => typeof one !== 'function') });
 
 jest.mock('../src/api', () => ({
   api: async (endpoint: { path: string }, input: unknown) => {
@@ -262,4 +261,34 @@ test('a fixed draft with fixed randomness goes out as it always did', async () =
   ) as unknown;
   if (process.env.UNDERLOCK_GOLDEN === 'write') writeFileSync(file, `${JSON.stringify(golden, null, 2)}\n`);
   expect(golden).toEqual(JSON.parse(readFileSync(file, 'utf8')));
+});
+
+test('what is no secret goes signed in the clear to people who have no certificate', async () => {
+  jest.restoreAllMocks();
+  mockSeen.length = 0;
+  const known = { ...(await context()), people: [], certificates: new Map(), keys: new Map() };
+  const [everyday] = known.presets as [PlanContext['presets'][number]];
+  known.presets = [{ ...everyday, terms: { ...everyday.terms, clear: true } }];
+  const open: Draft = {
+    ...draft,
+    presetId: 'p1',
+    openReason: 'It hangs on the pier',
+    recipients: [at('press'), at('radio')].map((address) => ({ name: '', address, role: 'to' })),
+  };
+  const planned = makePlan(open, known);
+  await sendDraft({
+    ...known,
+    draft: open,
+    draftId: 'd2',
+    planned,
+    progress: () => undefined,
+    signal: new AbortController().signal,
+    keepAttempt: async () => undefined,
+  });
+  const copies = mockSeen.filter(({ called }) => called === 'certificate');
+  expect(copies).toHaveLength(1);
+  expect(copies[0]!.with[1]).toBe('clear');
+  expect(mockSeen.find(({ called }) => called.endsWith('/dispatch'))!.with[0]).toMatchObject({
+    body: { openReason: 'It hangs on the pier', handling: { clear: true } },
+  });
 });

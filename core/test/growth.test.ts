@@ -145,11 +145,17 @@ const OF_TEXT: Record<string, (text: string) => unknown> = {
   'text of HTML': textOfHtml,
   'flowing text': (text) => unflowed(text, true),
 };
+/** The least of a few measurements, where the first is too much: the machine's other work only ever adds. */
+async function steadily(read: (input: string) => unknown, of: (length: number) => string): Promise<number> {
+  let times = await growth(read, of);
+  for (let again = 0; times > MOST && again < 3; again++) times = Math.min(times, await growth(read, of));
+  return times;
+}
 /** Which of these make it grow faster than it may. */
 async function tooFast(read: (input: string) => unknown, units: readonly string[]): Promise<string[]> {
   const found: string[] = [];
   for (const unit of units) {
-    const times = await growth(read, filled(unit));
+    const times = await steadily(read, filled(unit));
     if (times > MOST) found.push(`${JSON.stringify(unit)}: ${times.toFixed(0)} times`);
   }
   return found;
@@ -226,14 +232,14 @@ const BODIES: Record<string, (length: number) => Uint8Array<ArrayBuffer>> = {
 };
 describe.each(Object.entries(BODIES))('a mail of %s', (_, make) => {
   const of = (length: number): string => Buffer.from(make(length)).toString('latin1');
-  it('is read', async () => expect(await growth((text) => readMessage(octets(text)), of)).toBeLessThanOrEqual(MOST));
+  it('is read', async () => expect(await steadily((text) => readMessage(octets(text)), of)).toBeLessThanOrEqual(MOST));
   it('has its head read', async () =>
-    expect(await growth((text) => readHead(octets(text), ''), of)).toBeLessThanOrEqual(MOST));
+    expect(await steadily((text) => readHead(octets(text), ''), of)).toBeLessThanOrEqual(MOST));
   it('is looked at as a report', async () =>
-    expect(await growth((text) => failedDelivery(octets(text)), of)).toBeLessThanOrEqual(MOST));
+    expect(await steadily((text) => failedDelivery(octets(text)), of)).toBeLessThanOrEqual(MOST));
   it('is taken apart', async () =>
     expect(
-      await growth(
+      await steadily(
         (text) =>
           partsOf(readEntity(octets(text)))
             .map(readEntity)

@@ -63,11 +63,13 @@ function orderOf(
   const neutralSubject = outerSubject(language, office.name, office.look);
   switch (lock) {
     case 'certificate': {
-      const theirs = recipients.map(({ address }) => {
-        const { certificate, capabilities } = certificates.get(addressKey(address))!.kept;
-        return { certificate: fromBase64Url(certificate), ...(capabilities === undefined ? {} : { capabilities }) };
-      });
-      return { lock, recipients: clear ? 'clear' : theirs, neutralSubject };
+      // What is signed in the clear goes to people who have none.
+      const theirs = () =>
+        recipients.map(({ address }) => {
+          const { certificate, capabilities } = certificates.get(addressKey(address))!.kept;
+          return { certificate: fromBase64Url(certificate), ...(capabilities === undefined ? {} : { capabilities }) };
+        });
+      return { lock, recipients: clear ? 'clear' : theirs(), neutralSubject };
     }
     case 'openpgp': {
       const theirs = (): Uint8Array<ArrayBuffer>[] =>

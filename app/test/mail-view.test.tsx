@@ -5,15 +5,14 @@
 import { act, fireEvent, render, screen } from '@testing-library/react';
 import { toBase64Url } from '@under-lock/core/bytes';
 import { type CertificateView, type VerdictView } from '../src/keys/certificate-view';
-import { type Person } from '../src/people/person';
+import { type Person } from '@under-lock/core/people/kept-person';
 import { MailView } from '../src/received/MailView';
 import { type OpenedMail, type SignerView } from '../src/worker/keys/opening';
 
 const kept: Person[] = [];
 const people: { id: string; revision: number; value: Person }[] = [];
 jest.mock('../src/people/person', () => ({
-  usePeople: () => ({ data: people }),
-  personAt: (all: { value: Person }[], address: string) => all.find(({ value }) => value.address === address),
+  usePeople: () => ({ data: [...people] }),
   rememberPerson: (_: unknown, person: Person) => {
     kept.push(person);
     return Promise.resolve();

@@ -4,7 +4,7 @@ import { type FileWay, USUAL_WAY } from '@under-lock/core/locks/file/way';
 import { GUESSES } from '@under-lock/core/passwords/minimum';
 import { type PasswordEntry } from '@under-lock/core/passwords/entry';
 import { passwordsToTry } from '../src/passwords/to-try';
-import { type Book, entryFor, withPassword } from '../src/passwords/usePasswords';
+import { type Book, entryFor, withPassword } from '@under-lock/core/passwords/entry';
 import { strengthWords, waySentence } from '../src/passwords/words';
 import { fileWayOf } from '@under-lock/core/outgoing/plan';
 

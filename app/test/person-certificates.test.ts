@@ -1,6 +1,6 @@
 /** A person's certificates: one in use, the others kept to tell a change. */
 import { currentCertificate, withCertificate } from '../src/people/certificates';
-import { type PersonCertificate, personSchema } from '../src/people/person';
+import { type PersonCertificate, personSchema } from '@under-lock/core/people/kept-person';
 
 const now = new Date('2026-11-25T12:00:00Z');
 const taken = (certificate: string) => ({ certificate, from: 'directory' as const });

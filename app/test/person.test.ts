@@ -1,5 +1,6 @@
 import { ApiProblem } from '@under-lock/contract/problem';
-import { type Person, rememberPerson } from '../src/people/person';
+import { type Person } from '@under-lock/core/people/kept-person';
+import { rememberPerson } from '../src/people/person';
 
 interface Item {
   revision: number;

@@ -11,11 +11,11 @@ import { OUR_RULES } from '@under-lock/core/locks/file/rules';
 import { NOTICE_PARTS, OUR_LOOK, textProblem } from '@under-lock/core/notice/look';
 import { type Draft, emptyDraft } from '@under-lock/core/outgoing/draft';
 import { mayName, partWords, textProblemWords } from '../src/office/look-words';
-import { type Person } from '../src/people/person';
+import { type Person } from '@under-lock/core/people/kept-person';
 import { makePlan, type PlanContext } from '../src/plan/usePlan';
 import { presetOf } from '@under-lock/core/outgoing/plan';
 import { missingWords, unsettled, warningWords } from '../src/plan/words';
-import { type Kept } from '../src/vault/useVault';
+import { type Kept } from '@under-lock/core/vault/kept';
 
 const now = new Date('2026-11-24T10:00:00Z');
 const office: Office = {

@@ -1,4 +1,4 @@
-import { type Person, type PersonCertificate } from '../src/people/person';
+import { type Person, type PersonCertificate } from '@under-lock/core/people/kept-person';
 import { peopleRunningOut } from '../src/people/running-out';
 
 const now = new Date('2026-11-24T09:00:00Z');

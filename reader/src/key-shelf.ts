@@ -16,26 +16,31 @@ export function keyShelf<T>(database: string, name: string): KeyShelf<T> {
       opening.onupgradeneeded = () => opening.result.createObjectStore(STORE);
       opening.onerror = () => reject(opening.error);
       opening.onsuccess = () => {
-        const request = act(opening.result.transaction(STORE, mode).objectStore(STORE));
-        request.onsuccess = () => resolve(request.result);
-        request.onerror = () => reject(request.error);
-        request.transaction!.oncomplete = () => opening.result.close();
+        const opened = opening.result;
+        const transaction = opened.transaction(STORE, mode);
+        const request = act(transaction.objectStore(STORE));
+        transaction.oncomplete = () => {
+          opened.close();
+          resolve(request.result);
+        };
+        // Whatever failed in it.
+        transaction.onabort = () => {
+          opened.close();
+          reject(transaction.error);
+        };
       };
     });
-  const change = (next: (kept: T | undefined) => T | undefined): Promise<void> =>
-    new Promise((resolve, reject) => {
-      void inStore('readwrite', (store) => {
+  return {
+    async change(next) {
+      await inStore('readwrite', (store) => {
         const request = store.get(name) as IDBRequest<T | undefined>;
-        request.transaction!.addEventListener('complete', () => resolve());
-        request.addEventListener('success', () => {
+        request.onsuccess = () => {
           const value = next(request.result);
           if (value !== undefined) store.put(value, name);
-        });
+        };
         return request;
-      }).catch(reject);
-    });
-  return {
-    change,
+      });
+    },
     keep: (kept) => inStore('readwrite', (store) => store.put(kept, name)),
     kept: () => inStore<T | undefined>('readonly', (store) => store.get(name)),
     forget: () => inStore('readwrite', (store) => store.delete(name)),

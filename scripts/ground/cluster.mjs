@@ -9,7 +9,7 @@ import { capture } from './run.mjs';
 
 const BIN = '/usr/lib/postgresql/15/bin';
 
-export function freePort() {
+function freePort() {
   return new Promise((resolve, reject) => {
     const server = createServer();
     server.once('error', reject);

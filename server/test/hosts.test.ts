@@ -1,11 +1,10 @@
 /** What the server says to a host, and how its cookies are spelled where there is encryption. */
 import { type Cookie, DEVICES, READER, REGISTERED, SESSION, spelledName } from '../src/http/cookie';
-import { eventually, giveKeyPair, type House, openHouse } from './house';
+import { eventually, freePort, giveKeyPair, type House, openHouse } from './house';
 import { createTransport } from 'nodemailer';
 import { spawn } from 'node:child_process';
 import { readFileSync } from 'node:fs';
-import { createServer, request } from 'node:http';
-import { type AddressInfo } from 'node:net';
+import { request } from 'node:http';
 import { join } from 'node:path';
 
 const settings = {
@@ -82,14 +81,6 @@ test('a request from another site changes nothing, whichever host it names', asy
     expect((await ask('/api/session', { host: 'desk.larkmoor.example', origin, method: 'DELETE' })).status).toBe(403);
   }
 });
-
-const freePort = (): Promise<number> =>
-  new Promise((resolve) => {
-    const server = createServer().listen(0, '127.0.0.1', () => {
-      const { port } = server.address() as AddressInfo;
-      server.close(() => resolve(port));
-    });
-  });
 
 const isRoot = process.getuid?.() === 0;
 (isRoot ? test : test.skip)(

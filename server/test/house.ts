@@ -17,6 +17,8 @@ import { roomLock } from '@under-lock/core/locks/room/index';
 import { type MessageContent } from '@under-lock/core/message/content';
 import { startWorld, type World } from '@under-lock/standins/world';
 import { randomUUID } from 'node:crypto';
+import { createServer } from 'node:http';
+import { type AddressInfo } from 'node:net';
 import pg from 'pg';
 import PostalMime from 'postal-mime';
 import { readConfig } from '../src/config';
@@ -342,3 +344,11 @@ export function linkFromMail(
     return match === null ? undefined : { grantId: match[1]!, fragment: match[2]! };
   }, seconds);
 }
+
+export const freePort = (): Promise<number> =>
+  new Promise((resolve) => {
+    const server = createServer().listen(0, '127.0.0.1', () => {
+      const { port } = server.address() as AddressInfo;
+      server.close(() => resolve(port));
+    });
+  });

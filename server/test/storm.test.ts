@@ -9,23 +9,14 @@ import { answerProof, sealQuestion } from '@under-lock/core/identity/answer';
 import { shareProof } from '@under-lock/core/locks/room/grant';
 import { type ChildProcess, spawn } from 'node:child_process';
 import { once } from 'node:events';
-import { createServer, type AddressInfo } from 'node:net';
 import { join } from 'node:path';
 import { rows } from '../src/data/database';
-import { cookieFetch, demoMessage, type House, openHouse, prepare, upload } from './house';
+import { cookieFetch, demoMessage, freePort, type House, openHouse, prepare, upload } from './house';
 
 const SENDERS = 10;
 const READERS_EACH = 5;
 const KILLS = 5;
 const pause = (ms: number): Promise<void> => new Promise((done) => setTimeout(done, ms));
-
-async function freePort(): Promise<number> {
-  const server = createServer().listen(0, '127.0.0.1');
-  await once(server, 'listening');
-  const { port } = server.address() as AddressInfo;
-  server.close();
-  return port;
-}
 
 interface Reader {
   id: string;

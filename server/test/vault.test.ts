@@ -6,8 +6,7 @@ import { getVaultItem, listVault, putVaultItem, vaultDoor } from '@under-lock/co
 import { makeAccountSecret, vaultKey } from '@under-lock/core/account/secret';
 import { randomBytes } from '@under-lock/core/bytes';
 import { sealItem } from '@under-lock/core/vault/item';
-import { type Revisions } from '@under-lock/core/vault/manifest';
-import { createShelf, type Memory, type Shelf } from '@under-lock/core/vault/shelf';
+import { briefMemory, createShelf, type Shelf } from '@under-lock/core/vault/shelf';
 import { rows } from '../src/data/database';
 import { type House, openHouse, type Worker } from './house';
 
@@ -60,16 +59,8 @@ test('what goes beyond the bound is refused with a sentence, nothing of it stays
   expect(await put(tobias, 1_900_000)).toHaveLength(36);
 }, 60_000);
 
-const memory = (): Memory => {
-  let met: Revisions = {};
-  return {
-    met: async () => met,
-    raise: async (more) => void (met = { ...met, ...more }),
-    forget: async () => void (met = {}),
-  };
-};
 /** A browser of this worker: with a memory of its own, or with that of an earlier page. */
-const browser = async (worker: Worker, key: CryptoKey, met = memory()): Promise<Shelf> =>
+const browser = async (worker: Worker, key: CryptoKey, met = briefMemory()): Promise<Shelf> =>
   createShelf({ door: vaultDoor(worker.client), memory: met, key: async () => key });
 const newKey = () => vaultKey(makeAccountSecret());
 
@@ -116,7 +107,7 @@ describe('a server that gives out what was there before', () => {
   async function changedTwice(name: string) {
     const worker = await house.worker(name);
     const key = await newKey();
-    const met = memory();
+    const met = briefMemory();
     const shelf = await browser(worker, key, met);
     const [id, other] = [crypto.randomUUID() as string, crypto.randomUUID() as string];
     await shelf.keep('person', other, 0, { phone: 'other' });
@@ -203,7 +194,7 @@ describe('a server that gives out what was there before', () => {
 test('tabs and threads that write at once all get their turn, and whoever changes the same item second is told', async () => {
   const worker = await house.worker('b.five');
   const key = await newKey();
-  const met = memory();
+  const met = briefMemory();
   const shelves = await Promise.all([browser(worker, key, met), browser(worker, key, met), browser(worker, key)]);
   const id = crypto.randomUUID() as string;
   await shelves[0]!.keep('person', id, 0, { count: 0 });

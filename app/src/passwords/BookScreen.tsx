@@ -3,7 +3,8 @@ import { checkAddress } from '@under-lock/core/people/address';
 import { Banner, Button, Choice, Empty, Field, Line, Loading, Panel, Row, Section, Stack, Text } from '@under-lock/ui';
 import { useState } from 'react';
 import { useNow } from '../clock';
-import { usePeople, personAt } from '../people/person';
+import { personAt } from '@under-lock/core/people/find';
+import { usePeople } from '../people/person';
 import { addressProblem } from '../people/words';
 import { problemWords } from '../problem-words';
 import { Screen } from '../shell/Screen';
@@ -14,7 +15,8 @@ import { MoveBook } from './MoveBook';
 import { PasswordForm } from './PasswordForm';
 import { TheirPassword } from './TheirPassword';
 import { useFileRules } from './useFileRules';
-import { entryFor, rememberPassword, usePasswords, type Book } from './usePasswords';
+import { entryFor, type Book } from '@under-lock/core/passwords/entry';
+import { rememberPassword, usePasswords } from './usePasswords';
 import { directionWords } from './words';
 
 export function BookScreen() {

@@ -8,12 +8,14 @@ import { useState } from 'react';
 import { StyleSheet } from 'react-native';
 import { zone } from '../clock';
 import { useAttempt } from '../people/useAttempt';
-import { keepItem, type Kept } from '../vault/useVault';
+import { type Kept } from '@under-lock/core/vault/kept';
+import { keepItem } from '../vault/useVault';
 import { type PasswordEntry } from '@under-lock/core/passwords/entry';
 import { PasswordForm } from './PasswordForm';
 import { ReadOut } from './ReadOut';
 import { TheirPassword } from './TheirPassword';
-import { forgetPassword, withPassword } from './usePasswords';
+import { withPassword } from '@under-lock/core/passwords/entry';
+import { forgetPassword } from './usePasswords';
 import { directionWords, strengthWords } from './words';
 
 interface Props {

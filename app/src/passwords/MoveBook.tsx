@@ -36,7 +36,7 @@ import { useOpenSession } from '../session/session';
 import { keysDoor } from '../worker/keys/door';
 import { reading } from '../worker/keys/reading';
 import { takeLines } from './take-lines';
-import { type Book } from './usePasswords';
+import { type Book } from '@under-lock/core/passwords/entry';
 
 const FILE = 'password-book.csv';
 

@@ -2,7 +2,7 @@
 import { type BookLine } from '@under-lock/core/passwords/book';
 import { keepItem } from '../vault/useVault';
 import { keysDoor } from '../worker/keys/door';
-import { type Book, entryFor, withPassword } from './usePasswords';
+import { type Book, entryFor, withPassword } from '@under-lock/core/passwords/entry';
 
 /** Resolves with how many were taken. @throws ApiProblem when one can't be kept; those before it are */
 export async function takeLines(book: Book, lines: readonly BookLine[], now: Date): Promise<number> {

@@ -4,7 +4,7 @@
  */
 import { addressKey } from '@under-lock/core/people/address';
 import { type PasswordEntry } from '@under-lock/core/passwords/entry';
-import { type Book } from './usePasswords';
+import { type Book } from '@under-lock/core/passwords/entry';
 
 const MOST = 200;
 const allOf = ({ password, before }: PasswordEntry): string[] => [password, ...before.map((one) => one.password)];

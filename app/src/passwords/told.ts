@@ -1,7 +1,7 @@
 /** Notes that somebody has been told their password: with the message, and in the book when it is the one there. */
 import { summarySchema } from '@under-lock/core/outgoing/draft';
 import { keepItem, readItem } from '../vault/useVault';
-import { type Book, entryFor } from './usePasswords';
+import { type Book, entryFor } from '@under-lock/core/passwords/entry';
 
 /** @throws ApiProblem `conflict` when the record was changed elsewhere at the same moment */
 export async function noteTold({

@@ -4,8 +4,6 @@ import { dropItem, keepItem, useVault } from '../vault/useVault';
 
 export const usePasswords = () => useVault('password', passwordEntrySchema);
 
-export { type Book, entryFor, withPassword };
-
 /** Keeps a password for somebody. @throws ApiProblem `conflict` */
 export async function rememberPassword(book: Book, next: Parameters<typeof withPassword>[1], now: Date): Promise<void> {
   const known = entryFor(book, next.address, next.direction);

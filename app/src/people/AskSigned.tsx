@@ -12,8 +12,9 @@ import { askForSigned, NothingToSignWithError, requestWords } from '../message/r
 import { useOffice } from '../office/useOffice';
 import { problemWords } from '../problem-words';
 import { useOpenSession } from '../session/session';
-import { type Kept } from '../vault/useVault';
-import { type Person, rememberPerson } from './person';
+import { type Kept } from '@under-lock/core/vault/kept';
+import { type Person } from '@under-lock/core/people/kept-person';
+import { rememberPerson } from './person';
 
 interface Props {
   person: Person;

@@ -1,6 +1,7 @@
 import { type ComponentProps, lazy, Suspense } from 'react';
 import { type AskSigned as Ask } from './AskSigned';
-import { personAt, usePeople } from './person';
+import { personAt } from '@under-lock/core/people/find';
+import { usePeople } from './person';
 
 const MeansOffered = lazy(async () => ({ default: (await import('./MeansOffered')).MeansOffered }));
 const AskSigned = lazy(async () => ({ default: (await import('./AskSigned')).AskSigned }));

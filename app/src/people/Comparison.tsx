@@ -7,7 +7,7 @@ import { Button, Dialog, Row, StateMark, Text } from '@under-lock/ui';
 import { type ReactNode, useState } from 'react';
 import { useNow, zone } from '../clock';
 import { fingerprintInGroups } from '../keys/words';
-import { type PersonKey } from './person';
+import { type PersonKey } from '@under-lock/core/people/kept-person';
 
 type Compared = NonNullable<PersonKey['checked']>;
 

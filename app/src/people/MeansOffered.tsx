@@ -13,7 +13,8 @@ import { KeyFacts } from '../keys/openpgp/KeyFacts';
 import { withCertificate } from './certificates';
 import { withKey } from './keys';
 import { directoryCertificates, judgedKeys, type OfferedCertificate, type OfferedKey, publishedKeys } from './look-up';
-import { type Person, rememberPerson, usePeople } from './person';
+import { type Person } from '@under-lock/core/people/kept-person';
+import { rememberPerson, usePeople } from './person';
 import { useAttempt } from './useAttempt';
 
 interface Published {

@@ -18,7 +18,8 @@ import { reading } from '../worker/keys/reading';
 import { currentCertificate, withCertificate } from './certificates';
 import { Comparison } from './Comparison';
 import { directoryCertificates, judgedCertificates, type OfferedCertificate as Offered } from './look-up';
-import { type Person, type PersonCertificate, withChecked } from './person';
+import { type Person, type PersonCertificate } from '@under-lock/core/people/kept-person';
+import { withChecked } from './person';
 import { useAttempt } from './useAttempt';
 
 type Source = PersonCertificate['from'];

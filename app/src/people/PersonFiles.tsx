@@ -5,10 +5,11 @@ import { router } from 'expo-router';
 import { useState } from 'react';
 import { FileWayForm } from '../passwords/FileWayForm';
 import { useFileRules } from '../passwords/useFileRules';
-import { entryFor, usePasswords } from '../passwords/usePasswords';
+import { entryFor } from '@under-lock/core/passwords/entry';
+import { usePasswords } from '../passwords/usePasswords';
 import { waySentence } from '../passwords/words';
 import { problemWords } from '../problem-words';
-import { type Person } from './person';
+import { type Person } from '@under-lock/core/people/kept-person';
 import { useAttempt } from './useAttempt';
 
 export function PersonFiles({

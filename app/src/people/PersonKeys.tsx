@@ -20,7 +20,8 @@ import { type KeyOrigin } from '@under-lock/core/people/kept-person';
 import { currentKey, withKey, withLearnt } from './keys';
 import { Comparison } from './Comparison';
 import { judgedKeys, type OfferedKey as Offered, publishedKeys } from './look-up';
-import { type Person, type PersonKey, withChecked } from './person';
+import { type Person, type PersonKey } from '@under-lock/core/people/kept-person';
+import { withChecked } from './person';
 import { useAttempt } from './useAttempt';
 
 const originWords: Record<KeyOrigin, string> = {

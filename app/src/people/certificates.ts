@@ -3,9 +3,10 @@ import { fromBase64Url } from '@under-lock/core/bytes';
 import { addressKey } from '@under-lock/core/people/address';
 import useSWR from 'swr';
 import { type VerdictView } from '../keys/certificate-view';
-import { type Kept } from '../vault/useVault';
+import { type Kept } from '@under-lock/core/vault/kept';
 import { keysDoor } from '../worker/keys/door';
-import { type Person, personAt, type PersonCertificate } from './person';
+import { type Person, type PersonCertificate } from '@under-lock/core/people/kept-person';
+import { personAt } from '@under-lock/core/people/find';
 
 export interface RecipientCertificate {
   kept: PersonCertificate;

@@ -3,11 +3,12 @@ import { fromBase64Url, toBase64Url } from '@under-lock/core/bytes';
 import { addressKey } from '@under-lock/core/people/address';
 import useSWR from 'swr';
 import { type OpenPgpVerdictView, type OpenPgpView } from '../keys/openpgp/view';
-import { type Kept } from '../vault/useVault';
+import { type Kept } from '@under-lock/core/vault/kept';
 import { keysDoor } from '../worker/keys/door';
 import { type Judged } from './certificates';
 import { type KeyOrigin } from '@under-lock/core/people/kept-person';
-import { type Person, personAt, type PersonKey } from './person';
+import { type Person, type PersonKey } from '@under-lock/core/people/kept-person';
+import { personAt } from '@under-lock/core/people/find';
 
 export interface RecipientKey {
   kept: PersonKey;

@@ -11,7 +11,7 @@ import { type OpenPgpVerdictView, type OpenPgpView } from '../keys/openpgp/view'
 import { keysDoor } from '../worker/keys/door';
 import { reading } from '../worker/keys/reading';
 import { type KeyOrigin } from '@under-lock/core/people/kept-person';
-import { type PersonCertificate } from './person';
+import { type PersonCertificate } from '@under-lock/core/people/kept-person';
 
 export interface OfferedCertificate {
   view: CertificateView;

@@ -2,10 +2,8 @@
 import { isProblem } from '@under-lock/contract/problem';
 import { personAt } from '@under-lock/core/people/find';
 import { type Person, type PersonCertificate, type PersonKey, personSchema } from '@under-lock/core/people/kept-person';
-import { dropItem, keepItem, type Kept, readItem, useVault } from '../vault/useVault';
-
-export { personAt };
-export { type Person, type PersonCertificate, type PersonKey, personSchema } from '@under-lock/core/people/kept-person';
+import { type Kept } from '@under-lock/core/vault/kept';
+import { dropItem, keepItem, readItem, useVault } from '../vault/useVault';
 
 export const usePeople = () => useVault('person', personSchema);
 

@@ -6,10 +6,12 @@ import { findKeys } from '@under-lock/contract/openpgp';
 import { fromBase64Url } from '@under-lock/core/bytes';
 import { useEffect } from 'react';
 import { api } from '../api';
-import { type Kept, keepItem } from '../vault/useVault';
+import { type Kept } from '@under-lock/core/vault/kept';
+import { keepItem } from '../vault/useVault';
 import { keysDoor } from '../worker/keys/door';
 import { currentKey, withLearnt } from './keys';
-import { type Person, usePeople } from './person';
+import { type Person } from '@under-lock/core/people/kept-person';
+import { usePeople } from './person';
 
 const DAY_MS = 86_400_000;
 const AT_ONCE = 50;

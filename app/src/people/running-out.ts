@@ -5,7 +5,8 @@
 import { runsOutSoon } from '@under-lock/core/certificate/reminder';
 import { currentCertificate } from './certificates';
 import { currentKey } from './keys';
-import { type Person, usePeople } from './person';
+import { type Person } from '@under-lock/core/people/kept-person';
+import { usePeople } from './person';
 
 export interface RunningOut {
   who: string;

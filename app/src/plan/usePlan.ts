@@ -42,56 +42,10 @@ function withKeptLines(plan: DeliveryPlan, before: readonly PlanLine[]): Deliver
 
 type Offered = { [Key in keyof PlanContext]: PlanContext[Key] | undefined };
 
-function planFrom(
-  draft: Draft,
-  {
-    office,
-    account,
-    people,
-    colleagues,
-    knownKeys,
-    registered,
-    presets,
-    certificates,
-    keys,
-    signs,
-    passwords,
-    fileRules,
-    now,
-  }: Offered,
-): Planned | undefined {
-  if (
-    office === undefined ||
-    account === undefined ||
-    people === undefined ||
-    colleagues === undefined ||
-    knownKeys === undefined ||
-    registered === undefined ||
-    presets === undefined ||
-    certificates === undefined ||
-    keys === undefined ||
-    signs === undefined ||
-    passwords === undefined ||
-    fileRules === undefined ||
-    now === undefined
-  )
-    return undefined;
-  return makePlan(draft, {
-    office,
-    account,
-    people,
-    colleagues,
-    knownKeys,
-    registered,
-    presets,
-    certificates,
-    keys,
-    signs,
-    passwords,
-    fileRules,
-    now,
-  });
-}
+const isWhole = (offered: Offered): offered is PlanContext => Object.values(offered).every((one) => one !== undefined);
+
+const planFrom = (draft: Draft, offered: Offered): Planned | undefined =>
+  isWhole(offered) ? makePlan(draft, offered) : undefined;
 
 /**
  * Planned off the key press: while somebody writes, what they see may be the plan of a moment ago; `planNow` makes

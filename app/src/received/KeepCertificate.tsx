@@ -8,7 +8,9 @@ import { Banner, Button, Row, Stack, StateMark } from '@under-lock/ui';
 import { useState } from 'react';
 import { type CertificateView } from '../keys/certificate-view';
 import { currentCertificate, withCertificate } from '../people/certificates';
-import { personAt, type PersonCertificate, rememberPerson, usePeople } from '../people/person';
+import { type PersonCertificate } from '@under-lock/core/people/kept-person';
+import { personAt } from '@under-lock/core/people/find';
+import { rememberPerson, usePeople } from '../people/person';
 import { problemWords } from '../problem-words';
 
 interface Props {

@@ -9,7 +9,8 @@ import { useState } from 'react';
 import { type OpenPgpView } from '../keys/openpgp/view';
 import { type KeyOrigin } from '@under-lock/core/people/kept-person';
 import { currentKey, withKey, withLearnt } from '../people/keys';
-import { personAt, rememberPerson, usePeople } from '../people/person';
+import { personAt } from '@under-lock/core/people/find';
+import { rememberPerson, usePeople } from '../people/person';
 import { problemWords } from '../problem-words';
 import { keysDoor } from '../worker/keys/door';
 

@@ -9,7 +9,8 @@ import { KeyFacts } from '../keys/openpgp/KeyFacts';
 import { type OpenedMail } from '../worker/keys/opening';
 import { CertificatesFound } from './CertificatesFound';
 import { currentKey } from '../people/keys';
-import { personAt, usePeople } from '../people/person';
+import { personAt } from '@under-lock/core/people/find';
+import { usePeople } from '../people/person';
 import { KeepKey } from './KeepKey';
 
 const along = {

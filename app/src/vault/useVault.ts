@@ -11,8 +11,6 @@ import { door } from '../worker/door';
 type VaultItemKind = Exclude<AnyKind, 'account-key' | 'key'>;
 type ListedKind = Exclude<VaultItemKind, 'sent'>;
 
-export { type Kept };
-
 const keyOf = (kind: VaultItemKind): string => `vault/${kind}`;
 
 /** Undefined for what has another shape than today's. */

@@ -4,7 +4,7 @@
  */
 import { createClient } from '@under-lock/contract/client';
 import { vaultDoor } from '@under-lock/contract/vault';
-import { type Revisions } from '@under-lock/core/vault/manifest';
+import { newest, type Revisions } from '@under-lock/core/vault/manifest';
 import { createShelf, type Memory, type Shelf } from '@under-lock/core/vault/shelf';
 import { keyShelf } from '@under-lock/reader/key-shelf';
 import { type OpenVault } from './vault-key';
@@ -12,16 +12,14 @@ import { type OpenVault } from './vault-key';
 /** Numbers only, so they stay when the vault is locked and the worker signs out. */
 function memoryOf(accountId: string): Memory {
   const shelf = keyShelf<Revisions>('under-lock', `met/${accountId}`);
-  const higher = (before: Revisions, now: Revisions): Revisions =>
-    Object.fromEntries(
-      Object.entries({ ...before, ...now }).map(([kind, revision]) => [
-        kind,
-        Math.max(revision, before[kind as keyof Revisions] ?? 0),
-      ]),
-    );
   return {
     met: async () => (await shelf.kept()) ?? {},
-    raise: (revisions) => shelf.change((before = {}) => higher(before, revisions)),
+    raise: (revisions) =>
+      shelf.change((before = {}) => {
+        const next = newest(before, revisions);
+        // Most of the time nothing is: then nothing is written.
+        return next === before ? undefined : next;
+      }),
     forget: async () => void (await shelf.forget()),
   };
 }

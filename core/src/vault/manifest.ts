@@ -24,6 +24,12 @@ export interface Manifest {
 /** Of manifests, by kind. */
 export type Revisions = Partial<Record<GuardedKind, number>>;
 
+/** Of each kind the later one; what was `before` where nothing is later. */
+export function newest(before: Revisions, more: Revisions): Revisions {
+  const later = Object.entries(more).filter(([kind, revision]) => revision > (before[kind as GuardedKind] ?? 0));
+  return later.length === 0 ? before : { ...before, ...Object.fromEntries(later) };
+}
+
 export const emptyManifest: Manifest = { revision: 0, items: new Map(), unbound: new Set(), met: {} };
 
 const context = (kind: GuardedKind, revision: number): string => `under-lock/vault/manifest/v1/${kind}/${revision}`;

@@ -7,7 +7,15 @@
  */
 import { type Bytes } from '../bytes';
 import { GUARDED_KINDS, type GuardedKind, isGuarded, openItem, sealItem, type VaultItemKind } from './item';
-import { emptyManifest, type Manifest, openManifest, type Revisions, sealManifest, withRevision } from './manifest';
+import {
+  emptyManifest,
+  type Manifest,
+  newest,
+  openManifest,
+  type Revisions,
+  sealManifest,
+  withRevision,
+} from './manifest';
 
 export interface SealedItem {
   id: string;
@@ -54,6 +62,16 @@ export interface Memory {
   /** Never lowers one. */
   raise(revisions: Revisions): Promise<void>;
   forget(): Promise<void>;
+}
+
+/** For who keeps nothing: it lasts as long as it is held. */
+export function briefMemory(): Memory {
+  let met: Revisions = {};
+  return {
+    met: async () => met,
+    raise: async (revisions) => void (met = newest(met, revisions)),
+    forget: async () => void (met = {}),
+  };
 }
 
 export interface ShelfItem {

@@ -7,6 +7,7 @@ import { buildRunsOut } from '@under-lock/core/notice/notice';
 import { randomUUID } from 'node:crypto';
 import { type Context } from '../context';
 import { rows, run } from '../data/database';
+import { readingRoom, sendUnfollowed } from '../mail/office-mail';
 
 const DAY_MS = 86_400_000;
 
@@ -57,14 +58,14 @@ export async function remindOfCertificates(context: Context): Promise<void> {
       messageId: `${randomUUID()}@${office.mailDomain}`,
       date: now,
       officeName: office.name,
-      from: { name: office.name, address: `reading-room@${office.mailDomain}` },
+      from: readingRoom(context),
       to: { name, address },
       language: 'en',
       at: not_after,
       zone: office.calendar.zone,
       link: `${origin}/keys`,
     });
-    const { outcome } = await context.mail.send({ from: `bounce@${office.mailDomain}`, to: address }, raw);
+    const { outcome } = await sendUnfollowed(context, address, raw);
     if (outcome === 'later')
       await run(context.db, 'UPDATE certificates SET reminded_days = $2 WHERE fingerprint = $1', [
         fingerprint,

@@ -21,7 +21,7 @@ import { type MessageFile } from '@under-lock/core/message/content';
 import { addressKey, type Correspondent } from '@under-lock/core/people/address';
 import { makeKeyPair, type PublicKey, sealSummary, sealTo, shareContext } from '@under-lock/core/account/key-pair';
 import { sealItem } from '@under-lock/core/vault/item';
-import { createShelf, type Shelf } from '@under-lock/core/vault/shelf';
+import { briefMemory, createShelf, type Shelf } from '@under-lock/core/vault/shelf';
 import { keepAccountKey } from '../account/key';
 import { endSessions } from '../account/session';
 import { putPreset, setDefaultPreset } from '../preset/preset';
@@ -125,10 +125,9 @@ async function makeWorker(context: Context, one: (typeof staff)[number]): Promis
 
 /** The vault as the worker's own browser would have filled it. */
 function shelfOf(context: Context, { account, key }: Worker): Shelf {
-  let met = {};
   return createShelf({
     key: async () => key,
-    memory: { met: async () => met, raise: async (more) => void (met = { ...met, ...more }), forget: async () => void (met = {}) },
+    memory: briefMemory(),
     door: {
       list: (kind) => listItems(context, account.id, kind, {}),
       read: (kind, id) => getItem(context, account.id, kind, id),

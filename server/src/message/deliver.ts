@@ -11,6 +11,7 @@ import { wholeBlob } from '../blob/blob';
 import { currentFileRules } from '../office/file-rules';
 import { currentLook } from '../office/look';
 import { rows, run } from '../data/database';
+import { readingRoom } from '../mail/office-mail';
 import { REPORTED_WITHIN_DAYS, returnPath } from '../mail/return-path';
 import { record, readerShareContext } from './grants';
 
@@ -107,9 +108,7 @@ export async function deliverNotice(context: Context, outboxId: string): Promise
       ...(row.parent_address === null
         ? {}
         : { passedOnBy: { name: row.parent_name ?? '', address: row.parent_address } }),
-      ...(row.from_reader || row.parent_address !== null
-        ? { from: { name: office.name, address: `reading-room@${office.mailDomain}` } }
-        : {}),
+      ...(row.from_reader || row.parent_address !== null ? { from: readingRoom(context) } : {}),
       recipient: { name: row.parent_address === null ? row.name : '', address: row.address },
       closesAt: row.closes_at,
       zone: office.calendar.zone,

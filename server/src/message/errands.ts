@@ -5,12 +5,8 @@
 import { buildReceipt, buildReminder } from '@under-lock/core/notice/notice';
 import { type Context } from '../context';
 import { rows, run } from '../data/database';
+import { readingRoom, sendUnfollowed } from '../mail/office-mail';
 import { record } from './grants';
-
-const readingRoom = ({ config: { office } }: Context) => ({
-  name: office.name,
-  address: `reading-room@${office.mailDomain}`,
-});
 
 interface Due {
   id: string;
@@ -59,7 +55,7 @@ export async function remindDue(context: Context): Promise<void> {
       zone: office.calendar.zone,
       noticeAt: one.notice_at,
     });
-    const { outcome } = await context.mail.send({ from: `bounce@${office.mailDomain}`, to: one.address }, raw);
+    const { outcome } = await sendUnfollowed(context, one.address, raw);
     if (outcome === 'later') await run(context.db, 'UPDATE grants SET reminded_at = NULL WHERE id = $1', [one.id]);
     else if (outcome === 'accepted')
       await record(context, { messageId: one.message_id, grantId: one.id, kind: 'reminded' });
@@ -102,7 +98,7 @@ export async function sendReceipt(context: Context, grantId: string): Promise<nu
     reference: row.reference,
     link: `${origin}/mail/${row.message_id}`,
   });
-  const { outcome } = await context.mail.send({ from: `bounce@${office.mailDomain}`, to: row.sender_address }, raw);
+  const { outcome } = await sendUnfollowed(context, row.sender_address, raw);
   if (outcome === 'later') return 60;
   if (outcome === 'accepted') await record(context, { messageId: row.message_id, grantId, kind: 'receipt-sent' });
   return undefined;

@@ -6,6 +6,7 @@ import { buildWaiting } from '@under-lock/core/notice/notice';
 import { randomUUID } from 'node:crypto';
 import { type Context } from '../context';
 import { rows, run } from '../data/database';
+import { readingRoom, sendUnfollowed } from '../mail/office-mail';
 
 /**
  * For so long somebody at work may take to see it: sessions say no more often than once a minute that they are used.
@@ -28,35 +29,31 @@ export async function tellWaiting(context: Context): Promise<void> {
   const now = context.clock();
   const due = await rows<Due>(
     context.db,
-    `WITH locked AS (
-       SELECT a.id, a.told_at,
-         GREATEST(a.told_at, (SELECT max(s.last_seen_at) FROM sessions s WHERE s.account_id = a.id), a.created_at) AS since
-       FROM accounts a WHERE a.told_by_mail AND a.ended_at IS NULL AND a.auth_hash IS NOT NULL
-       FOR UPDATE OF a SKIP LOCKED),
-     waiting AS (
-       SELECT l.id, l.told_at, count(*)::int AS count FROM locked l
-       JOIN grants g ON g.reader_kind = 'account' AND g.reader_account_id = l.id AND g.arrived_at > l.since
-       WHERE g.arrived_at <= $1::timestamptz - make_interval(mins => ${WAIT_MINUTES}) AND g.state = 'held' AND g.open_count = 0 AND g.closes_at > $1
-       GROUP BY l.id, l.told_at)
-     UPDATE accounts a SET told_at = $1 FROM waiting w WHERE a.id = w.id
+    `WITH waiting AS (
+       SELECT a.id, a.told_at, count(*)::int AS count FROM accounts a
+       JOIN grants g ON g.reader_kind = 'account' AND g.reader_account_id = a.id
+       WHERE a.told_by_mail AND a.ended_at IS NULL AND a.auth_hash IS NOT NULL
+         AND g.arrived_at > GREATEST(a.told_at, (SELECT max(s.last_seen_at) FROM sessions s WHERE s.account_id = a.id), a.created_at)
+         AND g.arrived_at <= $1::timestamptz - make_interval(mins => ${WAIT_MINUTES}) AND g.state = 'held' AND g.open_count = 0 AND g.closes_at > $1
+       GROUP BY a.id)
+     UPDATE accounts a SET told_at = $1 FROM waiting w WHERE a.id = w.id AND a.told_at IS NOT DISTINCT FROM w.told_at
      RETURNING a.id, a.name, a.address, w.count, w.told_at AS before`,
     [now],
   );
   const { office, origin } = context.config;
   for (const { id, name, address, count, before } of due) {
-    const from = { name: office.name, address: `reading-room@${office.mailDomain}` };
     const messageId = `${randomUUID()}@${office.mailDomain}`;
     const raw = buildWaiting({
       messageId,
       date: now,
       officeName: office.name,
-      from,
+      from: readingRoom(context),
       to: { name, address },
       language: 'en',
       count,
       link: `${origin}/mail/received`,
     });
-    const { outcome } = await context.mail.send({ from: `bounce@${office.mailDomain}`, to: address }, raw);
+    const { outcome } = await sendUnfollowed(context, address, raw);
     if (outcome === 'later') await run(context.db, 'UPDATE accounts SET told_at = $2 WHERE id = $1', [id, before]);
   }
 }

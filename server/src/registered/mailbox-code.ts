@@ -20,6 +20,7 @@ import { addressKey } from '@under-lock/core/people/address';
 import { type Transaction } from 'sequelize';
 import { type Context } from '../context';
 import { rows, run } from '../data/database';
+import { sendUnfollowed } from '../mail/office-mail';
 import { type Trier } from '../account/account';
 import { knownDevice } from '../account/device';
 import { placeOf } from '../account/place';
@@ -140,9 +141,7 @@ export async function sendMailboxCode(
     });
     // Nobody waits for the mail host: what it answers, and how long it takes, would tell which addresses are known.
     // Without digits the reader asks again.
-    void context.mail
-      .send({ from: `bounce@${office.mailDomain}`, to: address }, raw)
-      .catch((error: unknown) => context.log.error('mailbox-code', error));
+    void sendUnfollowed(context, address, raw).catch((error: unknown) => context.log.error('mailbox-code', error));
   }
   return { resendAt: new Date(now.getTime() + PASSCODE_RESEND_MS) };
 }

@@ -18,6 +18,7 @@ import {
 import { type Transaction } from 'sequelize';
 import { type Context } from '../context';
 import { rows, run } from '../data/database';
+import { sendUnfollowed } from '../mail/office-mail';
 import { AccountRow, GrantRow, MessageRow, ReaderSessionRow } from '../data/models';
 import {
   countOpening,
@@ -161,7 +162,7 @@ async function transmit(context: Context, grant: HeldGrant, code: string): Promi
     minutes: PASSCODE_MINUTES,
     language: grant.language,
   });
-  return (await context.mail.send({ from: `bounce@${office.mailDomain}`, to: target }, raw)).outcome === 'accepted';
+  return (await sendUnfollowed(context, target, raw)).outcome === 'accepted';
 }
 
 const stopped = (): Problem =>

@@ -5,8 +5,12 @@
 import { randomUUID } from 'node:crypto';
 import { dispatchMessage } from '../contract/src/message';
 import { randomBytes } from '../core/src/bytes';
+import { OUR_RULES } from '../core/src/locks/file/rules';
+import { outgoingGrant } from '../core/src/outgoing/dispatch';
+import { contentKeyOf, makeKey, splitFor } from '../core/src/outgoing/split';
+import { wantedGrants } from '../core/src/outgoing/wanted';
 import { resolveClosing } from '../core/src/handling/closing';
-import { lockKinds } from '../core/src/locks/index';
+import { lockKinds } from '../core/src/locks/list';
 import { type Recipient } from '../core/src/locks/lock';
 import { roomLock } from '../core/src/locks/room/index';
 import { planDelivery } from '../core/src/plan/plan';
@@ -52,12 +56,13 @@ export async function manyRecipients(): Promise<Row[]> {
     const planned = performance.now();
     const id = randomUUID();
     const contentBlobId = randomUUID();
-    const [parcel] = await roomLock.seal(message, recipients, {
-      messageId: id,
-      contentKey: { key: randomBytes(32), salt: randomBytes(32) },
-      newId: randomUUID,
-    });
-    await upload(maren.client, contentBlobId, parcel!.content);
+    const key = makeKey();
+    const wanted = wantedGrants(
+      { plan },
+      { settled: [], people: [], colleagues: [], registered: [], passwords: [], fileRules: OUR_RULES },
+    );
+    const grants = await splitFor({ messageId: id, subject: message.subject }, key, wanted, randomUUID);
+    await upload(maren.client, contentBlobId, await roomLock.seal(message, contentKeyOf(key)));
     await maren.client(dispatchMessage, {
       params: { id },
       body: {
@@ -65,18 +70,7 @@ export async function manyRecipients(): Promise<Row[]> {
         reference: '',
         handling: { ...demoTerms, closesAt: closing.closesAt },
         summary: randomBytes(64),
-        grants: parcel!.grants.map(({ address, grantId, split }, index) => ({
-          id: grantId,
-          address,
-          name: recipients[index]!.name,
-          role: 'to' as const,
-          ...split.house,
-          reader: {
-            kind: 'link' as const,
-            channel: { kind: 'text' as const, target: recipients[index]!.phone! },
-            readerShare: split.readerShare,
-          },
-        })),
+        grants: grants.map(outgoingGrant),
       },
     });
     return { planning: (planned - from) / count, rest: (performance.now() - planned) / count };

@@ -6,13 +6,13 @@ import { spawnSync } from 'node:child_process';
 import { mkdtempSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { randomUUID } from 'node:crypto';
 import { type Bytes, randomBytes } from '../core/src/bytes';
 import { readCertificate } from '../core/src/certificate/certificate';
 import { LOOSEST_TERMS } from '../core/src/handling/handling';
 import { sealForCertificates } from '../core/src/locks/certificate/seal';
-import { lockKinds } from '../core/src/locks/index';
-import { type LockName, type Recipient } from '../core/src/locks/lock';
+import { lockKinds } from '../core/src/locks/list';
+import { type LockName } from '../core/src/locks/index';
+import { type Recipient } from '../core/src/locks/lock';
 import { openOpenPgp } from '../core/src/locks/openpgp/layers';
 import { sealForOpenPgp } from '../core/src/locks/openpgp/seal';
 import { roomLock } from '../core/src/locks/room/index';
@@ -235,8 +235,7 @@ async function threeLocks(): Promise<Row[]> {
           file,
           some.map(({ address }) => address),
         ),
-        some,
-        { messageId: randomUUID(), contentKey: { key: randomBytes(32), salt: randomBytes(32) }, newId: randomUUID },
+        { key: randomBytes(32), salt: randomBytes(32) },
       ),
   };
   const planAndSeal = async (some: readonly Recipient[]): Promise<void> => {

@@ -1,5 +1,6 @@
 import fc from 'fast-check';
-import { type Candidate, choicesOf, choose, isChosen } from '../src/keys/choosing';
+import { isChosen } from '@under-lock/core/certificate/kept-key';
+import { type Candidate, choicesOf, choose } from '../src/keys/choosing';
 
 const both = { sign: true, encrypt: true };
 const key = (id: string, addresses: string[], uses = both): Candidate => ({ id, view: { addresses, uses } });

@@ -6,7 +6,7 @@ import { type PasswordEntry } from '@under-lock/core/passwords/entry';
 import { passwordsToTry } from '../src/passwords/to-try';
 import { type Book, entryFor, withPassword } from '@under-lock/core/passwords/entry';
 import { strengthWords, waySentence } from '../src/passwords/words';
-import { fileWayOf } from '@under-lock/core/outgoing/plan';
+import { fileWayOf } from '@under-lock/core/locks/file/known';
 
 const now = new Date('2026-11-25T10:00:00Z');
 const entry = (over: Partial<PasswordEntry> = {}): PasswordEntry => ({

@@ -10,6 +10,7 @@ import { makeKeyPair } from '@under-lock/core/account/key-pair';
 import { sha256, toBase64Url } from '@under-lock/core/bytes';
 import { ALL_RIGHTS } from '@under-lock/core/handling/handling';
 import { OUR_RULES } from '@under-lock/core/locks/file/rules';
+import { type CopyOrder } from '@under-lock/core/locks/index';
 import { OUR_LOOK } from '@under-lock/core/notice/look';
 import { readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
@@ -19,10 +20,16 @@ import { makePlan, type PlanContext } from '../src/plan/usePlan';
 
 const file = join(__dirname, 'sending-golden.json');
 const mockSeen: { called: string; with: unknown[] }[] = [];
-const mockSealing =
-  (called: string) =>
-  async (...given: unknown[]): Promise<void> =>
-    void mockSeen.push({ called, with: given.filter((one) => typeof one !== 'function') });
+/** What each lock is given to seal, written down as it always was. */
+async function mockSealing({ lock, ...order }: CopyOrder, message: unknown, blobId: string): Promise<void> {
+  const given =
+    'form' in order
+      ? [message, order.recipients, order.form, order.neutralSubject, blobId]
+      : 'recipients' in order
+        ? [message, order.recipients, order.neutralSubject, blobId]
+        : [message, order, blobId];
+  mockSeen.push({ called: lock, with: given });
+}
 
 jest.mock('../src/api', () => ({
   api: async (endpoint: { path: string }, input: unknown) => {
@@ -49,9 +56,7 @@ jest.mock('../src/worker/door', () => ({
 jest.mock('../src/worker/keys/door', () => ({
   keysDoor: () => ({
     transfers: { cancel: async () => undefined },
-    file: { sealAndUpload: mockSealing('file') },
-    openpgp: { sealAndUpload: mockSealing('openpgp') },
-    sealing: { sealAndUpload: mockSealing('certificate') },
+    copies: { put: mockSealing },
   }),
 }));
 

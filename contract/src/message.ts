@@ -1,6 +1,6 @@
 import { RECIPIENT_ROLES } from '@under-lock/core/people/role';
 import { WAYS_KNOWN } from '@under-lock/core/handling/handling';
-import { COPY_LOCKS } from '@under-lock/core/locks/lock';
+import { COPY_LOCKS } from '@under-lock/core/locks/index';
 import { noticeLookSchema } from '@under-lock/core/notice/look';
 import { LANGUAGES } from '@under-lock/core/people/language';
 import { STATEMENT_FORMAT } from '@under-lock/core/statement/format';

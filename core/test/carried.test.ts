@@ -9,7 +9,7 @@ import { LOOSEST_TERMS } from '../src/handling/handling';
 import { carriedLock } from '../src/locks/carried/index';
 import { CARRIER_SCRIPT, CARRIER_STYLE, carriedPage, SCRIPT_HASH, STYLE_HASH } from '../src/locks/carried/page';
 import { readCarried, readHeld } from '../src/locks/carried/read';
-import { lockKinds } from '../src/locks/index';
+import { lockKinds } from '../src/locks/list';
 import { type AssessmentContext, type PlannedHandling, type Recipient } from '../src/locks/lock';
 import { sealContent } from '../src/locks/room/content';
 import { joinKey, noticeLink, splitKey } from '../src/locks/room/grant';

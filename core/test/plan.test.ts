@@ -1,7 +1,8 @@
 import { LOOSEST_TERMS } from '../src/handling/handling';
-import { type Assessment, type PlannableLock, type Recipient } from '../src/locks/lock';
-import { lockKinds } from '../src/locks/index';
-import { planDelivery, type PlanInput } from '../src/plan/plan';
+import { type Recipient } from '../src/locks/lock';
+import { type Assessment } from '../src/locks/index';
+import { lockKinds } from '../src/locks/list';
+import { type Assessor, planDelivery, type PlanInput } from '../src/plan/plan';
 
 const pell: Recipient = { name: 'Pell Anders', address: 'pell@postbox.example', role: 'to', phone: '+447700900417' };
 const input = (over: Partial<PlanInput> = {}): PlanInput => ({
@@ -110,12 +111,7 @@ test('files alone are enough', () =>
   expect(planDelivery(input({ text: '', fileSizes: [10] }), lockKinds).ready).toBe(true));
 
 test('of several locks the one that breaks fewest promises is chosen, then the one that asks least; the others stay as alternatives', () => {
-  const lock = (
-    name: string,
-    cannotHonour: Assessment['cannotHonour'],
-    missing: Assessment['missing'],
-  ): PlannableLock => ({
-    ...lockKinds[0]!,
+  const lock = (name: string, cannotHonour: Assessment['cannotHonour'], missing: Assessment['missing']): Assessor => ({
     assess: () => ({ lock: name as 'room', available: true, cannotHonour, missing, warnings: [], reasons: [] }),
   });
   const plan = planDelivery(input(), [

@@ -238,13 +238,13 @@ test.each([
         ),
         [CLINIC],
       ),
-    /neither encrypted nor signed/,
+    /not under the lock it is said to be under \(certificate\)/,
   ],
   [
     'mail that is open',
     async () =>
       sendCopy(utf8(`From: <${maren.account.address}>\r\nTo: <${CLINIC}>\r\nSubject: x\r\n\r\nOpen.`), [CLINIC]),
-    /neither encrypted nor signed/,
+    /not under the lock it is said to be under \(certificate\)/,
   ],
   [
     'another’s address in From',

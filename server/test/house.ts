@@ -9,12 +9,13 @@ import * as blobApi from '@under-lock/contract/blob';
 import * as messageApi from '@under-lock/contract/message';
 import { listReceived } from '@under-lock/contract/received';
 import { makeKeyPair } from '@under-lock/core/account/key-pair';
-import { type Bytes, randomBytes } from '@under-lock/core/bytes';
+import { type Bytes, randomBytes, toBase64Url } from '@under-lock/core/bytes';
 import { type HandlingTerms, NO_RIGHTS } from '@under-lock/core/handling/handling';
 import { RECOMMENDED_HASHING } from '@under-lock/core/account/password';
-import { answerProof, sealQuestion } from '@under-lock/core/identity/answer';
 import { roomLock } from '@under-lock/core/locks/room/index';
 import { type MessageContent } from '@under-lock/core/message/content';
+import { outgoingGrant } from '@under-lock/core/outgoing/dispatch';
+import { splitFor } from '@under-lock/core/outgoing/split';
 import { startWorld, type World } from '@under-lock/standins/world';
 import { randomUUID } from 'node:crypto';
 import { createServer } from 'node:http';
@@ -241,43 +242,31 @@ export async function prepare(
   const id = randomUUID();
   const contentKey = { key: randomBytes(32), salt: randomBytes(32) };
   const addresses = options.addresses ?? [...message.to, ...message.cc].map(({ address }) => address);
-  const [parcel] = await roomLock.seal(
-    message,
-    addresses.map((address) => ({ name: '', address, role: 'to' as const })),
-    { messageId: id, contentKey, newId: randomUUID },
-  );
-  const contentBlobId = randomUUID();
-  const asked = async (grantId: string, readerShare: Bytes) => ({
-    question: {
-      sealed: await sealQuestion(QUESTION, readerShare, grantId),
-      answerProof: await answerProof(ANSWER, readerShare),
-    },
-  });
-  const grants = await Promise.all(
-    parcel!.grants.map(async ({ address, grantId, split: { house, readerShare } }) => ({
-      id: grantId,
+  const content = await roomLock.seal(message, contentKey);
+  const question = options.terms?.question === true ? { question: { text: QUESTION, answer: ANSWER } } : {};
+  const kept = await splitFor(
+    { messageId: id, subject: message.subject },
+    { key: toBase64Url(contentKey.key), salt: toBase64Url(contentKey.salt) },
+    addresses.map((address) => ({
       address,
       name: '',
       role: options.unseen?.includes(address) === true ? ('bcc' as const) : ('to' as const),
       ...(options.carried === true ? { carried: true } : {}),
-      ...house,
-      readerShare,
-      reader: {
-        kind: 'link' as const,
-        channel: {
-          kind: 'text' as const,
-          target: options.phone ?? '+447700900417',
-          ...(options.terms?.question === true ? await asked(grantId, readerShare) : {}),
-        },
-        readerShare,
-      },
+      reader: { kind: 'link' as const, check: 'text' as const, target: options.phone ?? '+447700900417', ...question },
     })),
+    randomUUID,
   );
+  const contentBlobId = randomUUID();
+  const grants = kept.map((one) => {
+    const { reader, ...grant } = outgoingGrant(one);
+    if (reader.kind !== 'link' || reader.channel.kind === 'question') throw new Error('Everybody here has a phone');
+    return { ...grant, readerShare: reader.readerShare, reader: { ...reader, channel: reader.channel } };
+  });
   const closesAt = options.closesAt ?? new Date(Date.now() + 3 * 86_400_000);
   const handling = { closesAt, ...demoTerms, ...options.terms };
   return {
     id,
-    content: parcel!.content,
+    content,
     contentKey,
     contentBlobId,
     dispatch: {

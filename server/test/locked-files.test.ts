@@ -167,14 +167,19 @@ test.each<[string, () => Promise<Bytes>, Parameters<typeof send>[1], RegExp]>([
     'two files',
     async () => mailWith({ files: [...zipFile(await openZip()), ...zipFile(await openZip())] }),
     { clear: true },
-    /no mail around one locked file/,
+    /not under the lock it is said to be under \(file\)/,
   ],
-  ['no file', async () => mailWith({ files: [] }), { clear: true }, /no mail around one locked file/],
+  [
+    'no file',
+    async () => mailWith({ files: [] }),
+    { clear: true },
+    /not under the lock it is said to be under \(file\)/,
+  ],
   [
     'formatted text beside it',
     async () => mailWith({ html: '<p>Fit for duty.</p>', files: zipFile(await openZip()) }),
     { clear: true },
-    /no mail around one locked file/,
+    /not under the lock it is said to be under \(file\)/,
   ],
 ])('%s is refused', async (_, raw, terms, said) =>
   expect(await answerOf(raw().then((bytes) => send(bytes, terms)))).toMatch(said),

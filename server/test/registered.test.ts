@@ -23,6 +23,7 @@ import { unwrapSecret, vaultKey } from '@under-lock/core/account/secret';
 import { type Bytes, concat, randomBytes } from '@under-lock/core/bytes';
 import { type HandlingTerms, NO_RIGHTS } from '@under-lock/core/handling/handling';
 import { joinKey, shareProof, splitKey } from '@under-lock/core/locks/room/grant';
+import { sealContent } from '@under-lock/core/locks/room/content';
 import { roomLock } from '@under-lock/core/locks/room/index';
 import { PASSCODE_BUDGET } from '@under-lock/core/identity/passcode';
 import fc from 'fast-check';
@@ -281,13 +282,8 @@ describe('from a link to a list', () => {
   test('writes to who wrote to them and to nobody else; it lies in Received, and the writer can read it again', async () => {
     const id = crypto.randomUUID();
     const contentKey = { key: randomBytes(32), salt: randomBytes(32) };
-    const [parcel] = await roomLock.seal(to('maren.oduya@larkmoor.example'), [], {
-      messageId: id,
-      contentKey,
-      newId: crypto.randomUUID,
-    });
+    const content = await roomLock.seal(to('maren.oduya@larkmoor.example'), contentKey);
     const contentBlobId = crypto.randomUUID();
-    const { content } = parcel!;
     await expect(
       visitor()(api.startWrittenBlob, { body: { id: contentBlobId, size: content.length, to: tobias.account.id } }),
     ).rejects.toMatchObject({ code: 'not-found' });
@@ -479,10 +475,14 @@ test('a reply to all reaches a registered reader in their list, sealed to their 
     [targets.sender, ...targets.others].map((target) => replyGrant(target, contentKey, id, 'Re: Dates')),
   );
   const contentBlobId = crypto.randomUUID();
-  await visitor(writingApi.startReplyBlob, { params: { id: first.id }, body: { id: contentBlobId, size: 10 } });
+  const content = await sealContent(randomBytes(10), { key: contentKey, salt: randomBytes(32) });
+  await visitor(writingApi.startReplyBlob, {
+    params: { id: first.id },
+    body: { id: contentBlobId, size: content.length },
+  });
   await visitor(writingApi.putReplyPart, {
     params: { id: first.id, blobId: contentBlobId, index: 0 },
-    body: new Uint8Array(10),
+    body: content,
   });
   await visitor(writingApi.sendReply, {
     params: { id: first.id },

@@ -14,7 +14,7 @@ import { useOpenSession } from '../session/session';
 import { Screen } from '../shell/Screen';
 import { WayLink } from '../shell/WayLink';
 import { keysDoor } from '../worker/keys/door';
-import { type Purpose } from './own-key';
+import { type Purpose } from '@under-lock/core/certificate/kept-key';
 import { keysChanged } from './useKeys';
 import { purposeWords } from './words';
 

@@ -4,6 +4,7 @@
  */
 import { addressKey } from '@under-lock/core/people/address';
 import { type CertificateView } from './certificate-view';
+import { isChosen } from '@under-lock/core/certificate/kept-key';
 import { type OwnKey } from './own-key';
 
 export type KeyUse = 'sign' | 'encrypt';
@@ -17,9 +18,6 @@ export interface Candidate {
 const NONE: Chosen = { sign: [], encrypt: [] };
 const serves = ({ view }: Candidate, address: string, use: KeyUse): boolean =>
   view.uses[use] && view.addresses.some((one) => addressKey(one) === addressKey(address));
-
-export const isChosen = (chosen: Chosen | undefined, address: string, use: KeyUse): boolean =>
-  chosen?.[use].includes(addressKey(address)) ?? false;
 
 export interface ChoiceHere {
   address: string;

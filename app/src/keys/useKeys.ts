@@ -50,7 +50,7 @@ const NOTHING: Signs = { certificate: false, openpgp: false };
 export function useSigns(address: string, wanted: boolean): { signs: Signs; asking: boolean } {
   const { data, isLoading } = useSWR(wanted ? ['own-signs', address] : null, async () => {
     const [certificate, openpgp] = await Promise.all([
-      keysDoor().sealing.signs(address, new Date()),
+      keysDoor().copies.signs(address, new Date()),
       keysDoor().openpgp.signs(address, new Date()),
     ]);
     return { certificate, openpgp };

@@ -7,7 +7,7 @@ import { type OpenPgpFinding } from '@under-lock/core/openpgp/verdict';
 import { dayInWords, distanceInWords } from '@under-lock/core/when';
 import { zone } from '../clock';
 import { type CertificateView, type VerdictView } from './certificate-view';
-import { type Purpose } from './own-key';
+import { type Purpose } from '@under-lock/core/certificate/kept-key';
 
 export const revokedBecause: Record<RevocationReason, string> = {
   unspecified: 'no reason is given',

@@ -37,7 +37,7 @@ import { useOpenSession } from '../session/session';
 import { type Kept } from '@under-lock/core/vault/kept';
 import { openedWords, who } from './grant-words';
 import { useColleagues } from '../office/useOffice';
-import { type WantedReader } from '@under-lock/core/outgoing/wanted';
+import { type WantedReader } from '@under-lock/core/locks/wanted';
 import { changeCheck, giveAccessAgain, letRead, moveDate, type WantedCheck, withdrawFrom } from './message-actions';
 import { type Sent } from './useSent';
 

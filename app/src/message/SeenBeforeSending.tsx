@@ -2,7 +2,7 @@
 import { type Account } from '@under-lock/contract/account';
 import { type Office } from '@under-lock/contract/office';
 import { type Handling } from '@under-lock/core/handling/handling';
-import { isRead } from '@under-lock/core/locks/lock';
+import { isRead } from '@under-lock/core/locks/index';
 import { noticeLink } from '@under-lock/core/locks/room/grant';
 import { type MessageContent } from '@under-lock/core/message/content';
 import { type Correspondent } from '@under-lock/core/people/address';

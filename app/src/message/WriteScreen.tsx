@@ -1,6 +1,6 @@
 /** Write: the text on one side, how it goes out on the other; on a phone the plan is a strip that opens. */
 import { type Account } from '@under-lock/contract/account';
-import { isRead } from '@under-lock/core/locks/lock';
+import { isRead } from '@under-lock/core/locks/index';
 import { type Correspondent } from '@under-lock/core/people/address';
 import { momentInWords, timeInWords } from '@under-lock/core/when';
 import {
@@ -44,7 +44,7 @@ import { AskSignedAt } from '../people/AskSignedLater';
 import { isOwnAddress, ownAddresses } from '@under-lock/core/people/own-addresses';
 import { sendWords, unsettled } from '../plan/words';
 import { takePassword } from '../passwords/for-recipient';
-import { fileWayIn } from '@under-lock/core/outgoing/plan';
+import { fileWayIn } from '@under-lock/core/locks/file/known';
 import { useFileRules } from '../passwords/useFileRules';
 import { usePasswords } from '../passwords/usePasswords';
 import { problemWords } from '../problem-words';
@@ -191,7 +191,8 @@ function planActions({
     setQuestion: change,
     setScope: (address, scope) => change(address, { scope }),
     leastGuesses: rules?.leastGuesses ?? 0,
-    passwordOf: (address) => fileWayIn({ draft, people, passwords, fileRules }, address).password?.password,
+    passwordOf: (address) =>
+      fileWayIn({ settled: draft.recipients, people, passwords, fileRules }, address).password?.password,
     usePassword: (address, chosen) =>
       takePassword({ people, passwords, fileRules, name: nameOf(address) }, address, chosen, (password) =>
         change(address, { password }),

@@ -20,7 +20,7 @@ import { door } from '../worker/door';
 import { who } from './grant-words';
 import { type IdentityCheck } from '@under-lock/core/handling/handling';
 import { outgoingGrant } from '@under-lock/core/outgoing/dispatch';
-import { type Asked, type WantedReader } from '@under-lock/core/outgoing/wanted';
+import { type Asked, type WantedReader } from '@under-lock/core/locks/wanted';
 import { type Summary } from '@under-lock/core/outgoing/draft';
 import { type Sent } from './useSent';
 

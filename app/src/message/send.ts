@@ -3,7 +3,7 @@ import { type Account } from '@under-lock/contract/account';
 import { dispatchMessage, getSent } from '@under-lock/contract/message';
 import { isProblem } from '@under-lock/contract/problem';
 import { type Attempt, type Draft } from '@under-lock/core/outgoing/draft';
-import { type CopyOrder, type CopyPort, type RecordPort, type SendPorts } from '@under-lock/core/outgoing/ports';
+import { type CopyPort, type RecordPort, type SendPorts } from '@under-lock/core/outgoing/ports';
 import { send, type SendStep } from '@under-lock/core/outgoing/send';
 import { api } from '../api';
 import { zone } from '../clock';
@@ -26,7 +26,7 @@ interface Sending extends Omit<PlanContext, 'knownKeys' | 'presets' | 'signs'> {
   signal: AbortSignal;
 }
 
-const content: SendPorts['content'] = {
+export const content: SendPorts['content'] = {
   makeKey: () => door().message.makeKey(),
   fingerprint: (message) => door().message.fingerprint(message),
   split: (of, key, wanted) => door().message.split(of, key, wanted),
@@ -36,26 +36,8 @@ const content: SendPorts['content'] = {
   allow: (blobIds) => door().message.allow(blobIds),
 };
 
-const copies: CopyPort = {
-  async put(order: CopyOrder, message, blobId, told) {
-    const progress = callback(told);
-    switch (order.lock) {
-      case 'certificate':
-        return void (await keysDoor().sealing.sealAndUpload(
-          message,
-          order.recipients,
-          order.neutralSubject,
-          blobId,
-          progress,
-        ));
-      case 'openpgp': {
-        const { recipients, form, neutralSubject } = order;
-        return keysDoor().openpgp.sealAndUpload(message, recipients, form, neutralSubject, blobId, progress);
-      }
-      case 'file':
-        return keysDoor().file.sealAndUpload(message, order.wanted, blobId, progress);
-    }
-  },
+export const copies: CopyPort = {
+  put: (order, message, blobId, told) => keysDoor().copies.put(order, message, blobId, callback(told)),
   cancel: (blobId) => keysDoor().transfers.cancel(blobId),
 };
 

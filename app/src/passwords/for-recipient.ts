@@ -1,13 +1,12 @@
 /** A password taken for a recipient of locked files. */
 import { type FileRules, wayFor } from '@under-lock/core/locks/file/rules';
-import { type DraftPassword } from '@under-lock/core/outgoing/draft';
 import { type Person } from '@under-lock/core/people/kept-person';
 import { personAt } from '@under-lock/core/people/find';
 import { rememberPerson } from '../people/person';
 import { type Kept } from '@under-lock/core/vault/kept';
 import { refreshed } from '../vault/useVault';
 import { type ChosenPassword } from './PasswordForm';
-import { type Book } from '@under-lock/core/passwords/entry';
+import { type Book, type DraftPassword } from '@under-lock/core/passwords/entry';
 import { rememberPassword } from './usePasswords';
 
 interface Known {

@@ -36,7 +36,7 @@ export function AskSigned({ person, people, forDraft }: Props) {
   const asking = {
     recipient,
     language: person.language ?? 'en',
-    account,
+    sender: { name: account.name, address: account.address },
     office,
     ...(forDraft === undefined ? {} : { forDraft }),
   };

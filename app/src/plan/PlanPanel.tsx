@@ -1,6 +1,6 @@
 /** How it goes out: a line a recipient, what is missing and the way to settle it, and the handling in a sentence. */
 import { IDENTITY_CHECKS, type IdentityCheck } from '@under-lock/core/handling/handling';
-import { LOCKS, type Missing, type Reason } from '@under-lock/core/locks/lock';
+import { type LockName, type Missing, type Reason } from '@under-lock/core/locks/index';
 import { type DeliveryPlan, type PlanLine } from '@under-lock/core/plan/plan';
 import { Banner, border, Button, Choice, colour, Row, Section, space, Stack, Text, TextButton } from '@under-lock/ui';
 import { LockShape } from '@under-lock/ui/lock-shape';
@@ -89,7 +89,7 @@ const PlanRow = memo(function PlanRow({ line, leastCheck, actions, password }: R
   const isBarred = chosen.missing.some(({ code }) => barred.has(code));
   const who = recipient.name || recipient.address;
   const checks = IDENTITY_CHECKS.slice(IDENTITY_CHECKS.indexOf(leastCheck)).reverse();
-  const locks = LOCKS.filter((lock) =>
+  const locks = (Object.keys(lockWords) as LockName[]).filter((lock) =>
     [chosen, ...line.alternatives].some((one) => one.lock === lock && one.available),
   );
   const asks = chosen.check !== undefined && chosen.check.kind !== 'account';

@@ -1,5 +1,5 @@
 import { type Scope } from '@under-lock/core/locks/file/way';
-import { type LockName } from '@under-lock/core/locks/lock';
+import { type LockName } from '@under-lock/core/locks/index';
 import { type IdentityCheck } from '@under-lock/core/handling/handling';
 import { type ReactNode } from 'react';
 import { type ChosenPassword } from '../passwords/PasswordForm';

@@ -1,4 +1,4 @@
-import { type LockName, type Missing, type Warning } from '@under-lock/core/locks/lock';
+import { type LockName, type Missing, type Warning } from '@under-lock/core/locks/index';
 import { type PasswordPlace } from '@under-lock/core/passwords/place';
 import { type DeliveryPlan, type MessageMissing } from '@under-lock/core/plan/plan';
 import { dayInWords, sizeInWords } from '@under-lock/core/when';

@@ -9,7 +9,7 @@ import { buildNotice, type Notice } from '@under-lock/core/notice/notice';
 import { fingerprintOf, type MessageToSeal } from '@under-lock/core/outgoing/content';
 import { type DraftFile, type KeptGrant, type KeptKey } from '@under-lock/core/outgoing/draft';
 import { contentKeyOf, makeKey, sealedQuestion, splitFor } from '@under-lock/core/outgoing/split';
-import { type Asked, type WantedGrant } from '@under-lock/core/outgoing/wanted';
+import { type Asked, type WantedGrant } from '@under-lock/core/locks/wanted';
 import { allowTransfers, cancelTransfer, discard, download, upload } from './transfer';
 
 // Files of the draft at hand, so that sending does not fetch back what was just sealed here.

@@ -5,40 +5,58 @@
  */
 import { RIGHTS } from '../handling/handling';
 import {
-  type Assessment,
-  type CopyLock,
+  type AssessmentOf,
+  type ChosenLine,
   type HandlingPart,
   type KnownMeans,
-  type Missing,
   type PlannedHandling,
   type Recipient,
-  type Warning,
 } from './lock';
+import { type WantedCopy } from './wanted';
 
 /** What one lock calls the same troubles. */
-export interface CopyWords {
-  lock: Exclude<CopyLock, 'file'>;
-  missing: Missing['code'] & ('certificate-missing' | 'key-missing');
-  unusable: Missing['code'] & ('certificate-unusable' | 'key-unusable');
-  ownMissing: Missing['code'] & ('own-certificate-missing' | 'own-key-missing');
-  unchecked: Warning['code'] & ('certificate-unchecked' | 'key-unchecked');
-  runsOut: Warning['code'] & ('certificate-runs-out' | 'key-runs-out');
+interface CopyWords<Name extends string, Missing extends string, Warning extends string, RunsOut extends string> {
+  lock: Name;
+  missing: Missing;
+  unusable: Missing;
+  ownMissing: Missing;
+  unchecked: Warning;
+  runsOut: RunsOut;
 }
+
+/** What the handling forbids to every copy. */
+export type Barred = { code: 'copies-not-allowed' } | { code: 'staff-only' };
+/** Whoever gets it can't tell who wrote it, and can't be sure that it is unchanged. */
+type Unsigned = { code: 'goes-unsigned' };
+export type CopyReason =
+  { code: 'opens-in-their-program' } | { code: 'stays-with-them' } | { code: 'signed-and-readable' };
+
+type AssessmentBy<
+  Name extends string,
+  Missing extends string,
+  Warning extends string,
+  RunsOut extends string,
+> = AssessmentOf<
+  Name,
+  { code: Missing } | Barred,
+  { code: Warning } | { code: RunsOut; at: Date } | Unsigned,
+  CopyReason
+>;
 
 /** What the handling asks that a copy can't keep, where it doesn't allow copies. */
 export const broken = ({ rights, copies }: PlannedHandling): HandlingPart[] =>
   copies ? [] : ['closing', 'check', ...RIGHTS.filter((right) => !rights[right])];
 
-export const forStaff = ({ audience }: PlannedHandling): Missing[] =>
+export const forStaff = ({ audience }: PlannedHandling): Barred[] =>
   audience === 'staff' || audience === 'nobody' ? [{ code: 'staff-only' }] : [];
 
-function assessSigned(
+function assessSigned<Name extends string, M extends string, W extends string, O extends string>(
   { colleague }: Recipient,
   handling: PlannedHandling,
   signs: boolean,
-  words: CopyWords,
-): Assessment {
-  const missing: Missing[] = [...(signs ? [] : [{ code: words.ownMissing }]), ...forStaff(handling)];
+  words: CopyWords<Name, M, W, O>,
+): AssessmentBy<Name, M, W, O> {
+  const missing = [...(signs ? [] : [{ code: words.ownMissing }]), ...forStaff(handling)];
   // The handling says that nothing is to be kept from anybody: it is never swapped for another because the worker can't
   // sign yet.
   return {
@@ -52,15 +70,15 @@ function assessSigned(
   };
 }
 
-export function assessCopy(
+export function assessCopy<Name extends string, M extends string, W extends string, O extends string>(
   recipient: Recipient,
   handling: PlannedHandling,
   { known, signs }: { known: KnownMeans | undefined; signs: boolean },
-  words: CopyWords,
-): Assessment {
+  words: CopyWords<Name, M, W, O>,
+): AssessmentBy<Name, M, W, O> {
   if (handling.clear) return assessSigned(recipient, handling, signs, words);
-  const missing: Missing[] = [];
-  const warnings: Warning[] = [];
+  const missing: AssessmentBy<Name, M, W, O>['missing'] = [];
+  const warnings: AssessmentBy<Name, M, W, O>['warnings'] = [];
   if (known === undefined) missing.push({ code: words.missing });
   else if (known.level === 'stop') missing.push({ code: words.unusable });
   if (!handling.copies) missing.push({ code: 'copies-not-allowed' });
@@ -68,7 +86,6 @@ export function assessCopy(
   if (known?.level === 'unchecked') warnings.push({ code: words.unchecked });
   if (known !== undefined && known.level !== 'stop' && known.runsOut !== undefined)
     warnings.push({ code: words.runsOut, at: known.runsOut });
-  // Whoever gets it can't tell who wrote it, and can't be sure that it is unchanged.
   if (known !== undefined && known.level !== 'stop' && !signs) warnings.push({ code: 'goes-unsigned' });
   return {
     lock: words.lock,
@@ -79,4 +96,30 @@ export function assessCopy(
     cannotHonour: broken(handling),
     reasons: [{ code: 'opens-in-their-program' }, { code: 'stays-with-them' }],
   };
+}
+
+/**
+ * One mail for all who get it the same way; one of their own for each who is unseen by the others, since what is
+ * encrypted names everybody it is for. `howOf`: how it is made for one of them; undefined where there is one way only.
+ */
+export function copiesOf<Name extends string>(
+  lock: Name,
+  lines: readonly ChosenLine[],
+  howOf: (line: ChosenLine) => unknown = () => undefined,
+): WantedCopy<Name>[] {
+  const copies: WantedCopy<Name>[] = [];
+  const shared = new Map<string, WantedCopy<Name>>();
+  for (const line of lines) {
+    const { address, name, role } = line.recipient;
+    const how = howOf(line);
+    const clear = line.chosen.clear === true;
+    const alone = role === 'bcc' && !clear;
+    const way = JSON.stringify([clear, how]);
+    const known = alone ? undefined : shared.get(way);
+    const copy = known ?? { lock, clear, ...(how === undefined ? {} : { how }), recipients: [] };
+    copy.recipients.push({ address, name, role });
+    if (known === undefined) copies.push(copy);
+    if (!alone) shared.set(way, copy);
+  }
+  return copies;
 }

@@ -3,6 +3,9 @@
  * alike what it vouches for.
  */
 import { type Certificate } from '../certificate/certificate';
+import { type HeldKey } from '../cms/enveloped-data';
+import { type Entity } from '../message/entity';
+import { type OpenPgpForm } from './openpgp/form';
 import { type CipherName } from '../cms/identifiers';
 import { type SignerCheck } from '../cms/signed-data';
 import { type OpenPgpCheck } from '../openpgp/message';
@@ -38,6 +41,31 @@ export type Layer =
 export interface OpenedLayers {
   layers: readonly Layer[];
   inner: Uint8Array;
+}
+
+/** Opens what follows OpenPGP; given by who has its keys, so that the library is loaded only where it is met. */
+export type OpenPgpOpener = (
+  form: OpenPgpForm,
+  entity: Pick<Entity, 'bytes' | 'body' | 'contentType' | 'fields'>,
+) => Promise<OpenedLayers>;
+
+/** What we have to open with. */
+export interface UnwrapMeans {
+  /** Our keys with their certificates, old ones too. */
+  held: readonly HeldKey[];
+  openpgp: OpenPgpOpener | undefined;
+}
+
+/** One standard's way off a mail, a step at a time. */
+export interface Unwrapping {
+  /** What stands alone in a file, without a mail around it; undefined for what is something else. */
+  bare(bytes: Uint8Array, means: UnwrapMeans): Promise<OpenedLayers | undefined>;
+  /** The next step inwards; undefined when nothing of this standard surrounds the whole. */
+  next(entity: Entity, means: UnwrapMeans): Promise<OpenedLayers | undefined>;
+  /** A part of a mail that is signed or encrypted on its own. */
+  isPart(part: Entity): boolean;
+  /** A text with something signed or encrypted in it, and other words around that. */
+  isWithin(text: Entity): boolean;
 }
 
 export type UnwrapErrorCode = 'too-deep' | 'malformed' | 'unsupported' | 'not-for-us' | 'not-opened';

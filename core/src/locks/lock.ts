@@ -1,25 +1,25 @@
 /**
- * What every lock answers. A new lock is a new folder beside `room/` and one line in `index.ts`; nothing outside its
- * folder knows more about it.
+ * What every lock answers. A lock is a folder beside this file, its words on the screens, and one line in `list.ts`;
+ * nothing outside its folder knows more about it. Codes of what is missing, warned of and reasons are each lock's own.
  */
 import { type Bytes } from '../bytes';
+import { type KeptKey } from '../certificate/kept-key';
 import { type HandlingTerms, type IdentityCheck, type Right, type WayKnown } from '../handling/handling';
-import { type AnswerLeak } from '../identity/answer';
+import { type MessageContent } from '../message/content';
+import { type Entity } from '../message/entity';
+import { type NoticeLook } from '../notice/look';
+import { type KeptOpenPgp } from '../openpgp/kept-key';
+import { type PaperFonts } from '../pdf/setter';
+import { type PasswordPlace } from '../passwords/place';
+import { type Correspondent } from '../people/address';
 import { type Language } from '../people/language';
 import { type RecipientRole } from '../people/role';
-import { type MessageContent } from '../message/content';
-import { type PasswordPlace } from '../passwords/place';
+import { type FileRules } from './file/rules';
+import { type Among, type KnownToLocks } from './known';
+import { type Unwrapping } from './layer';
 import { type FileWay } from './file/way';
 import { type ContentKey } from './room/content';
-import { type SplitKey } from './room/grant';
-
-export const LOCKS = ['room', 'carried', 'certificate', 'openpgp', 'file'] as const;
-/** Those that send a copy to stay with its reader. */
-export const COPY_LOCKS = ['certificate', 'openpgp', 'file'] as const;
-export type CopyLock = (typeof COPY_LOCKS)[number];
-export type LockName = (typeof LOCKS)[number];
-/** Whether it is read in the reading room, by an access that closes and can be withdrawn. */
-export const isRead = (lock: LockName): boolean => lock === 'room' || lock === 'carried';
+import { type WantedCopy, type WantedGrant } from './wanted';
 
 /** One person written to, as far as locks care. */
 export interface Recipient {
@@ -42,7 +42,7 @@ export interface Recipient {
   /** How they get locked files, and what is known of the password. */
   file?: KnownFileWay;
   /** The lock the worker chose for this person, where there is a choice. */
-  lock?: LockName;
+  lock?: string;
   /**
    * A colleague: known by their sign-in, written to under their account's public key. Not `ready` until they have
    * signed in once.
@@ -93,71 +93,15 @@ export interface AssessmentContext {
   others: readonly { name: string; address: string; phone?: string; secondAddress?: string }[];
 }
 
-/** What must be put right before sending. Codes with parameters; words are made where they are shown. */
-export type Missing =
-  | { code: 'phone-missing' }
-  | { code: 'phone-is-yours' }
-  | { code: 'second-address-missing' }
-  | { code: 'second-address-is-the-same' }
-  | { code: 'second-address-is-yours' }
-  | { code: 'question-missing' }
-  | { code: 'answer-missing' }
-  | { code: 'answer-too-short' }
-  | { code: 'staff-only' }
-  | { code: 'outsiders-only' }
-  | { code: 'nobody-allowed' }
-  | { code: 'colleague-not-ready' }
-  /** Their key is another one than when they were first written to. */
-  | { code: 'colleague-key-changed' }
-  | { code: 'certificate-missing' }
-  | { code: 'certificate-unusable' }
-  | { code: 'key-missing' }
-  | { code: 'key-unusable' }
-  | { code: 'copies-not-allowed' }
-  | { code: 'own-key-missing' }
-  | { code: 'own-certificate-missing' }
-  | { code: 'password-missing' }
-  | { code: 'password-weak' }
-  | { code: 'password-in-mail'; place: PasswordPlace }
-  | { code: 'nothing-to-lock' }
-  | { code: 'text-may-not-stay-open' }
-  | { code: 'legacy-not-allowed' }
-  | { code: 'file-too-large'; limit: number };
-
-/** What the worker should look at, and may send all the same. */
-export type Warning =
-  | { code: 'phone-of-another'; name: string }
-  | { code: 'second-address-of-another'; name: string }
-  | { code: 'answer-stands-in'; place: AnswerLeak }
-  | { code: 'certificate-unchecked' }
-  | { code: 'certificate-runs-out'; at: Date }
-  | { code: 'key-unchecked' }
-  | { code: 'key-runs-out'; at: Date }
-  | { code: 'older-format' }
-  | { code: 'goes-unsigned' }
-  | { code: 'text-stays-open' }
-  | { code: 'legacy-cipher' }
-  | { code: 'names-visible' }
-  | { code: 'pdf-rights-discourage' }
-  | { code: 'only-packed' };
-
-/** Why this lock. */
-export type Reason =
-  | { code: 'nothing-needed-at-their-end' }
-  | { code: 'can-be-closed-and-withdrawn' }
-  | { code: 'signed-in-here' }
-  | { code: 'has-a-password' }
-  | { code: 'opens-in-their-program' }
-  | { code: 'stays-with-them' }
-  | { code: 'signed-and-readable' }
-  | { code: 'opens-with-a-password' }
-  | { code: 'packed-together' }
-  | { code: 'travels-as-a-file' };
-
 export type HandlingPart = 'closing' | 'check' | Right;
 
-export interface Assessment {
-  lock: LockName;
+/** What is missing, warned of or reasoned; words are made where they are shown. */
+export interface Code {
+  code: string;
+}
+
+export interface AssessmentOf<Name extends string, Missing extends Code, Warning extends Code, Reason extends Code> {
+  lock: Name;
   /** It can be chosen for this person. The room always can. */
   available: boolean;
   /** Nothing is agreed for it yet: never taken unless the worker asks for it. */
@@ -177,38 +121,114 @@ export interface Assessment {
   clear?: true;
 }
 
-/** What leaves the house. */
-export interface RoomParcel {
-  lock: 'room';
-  /** The sealed content, one for all recipients. */
-  content: Bytes;
-  grants: { address: string; grantId: string; split: SplitKey }[];
+/** Somebody of a plan who gets it under this lock. Nothing is missing for them. */
+export interface ChosenLine {
+  recipient: Recipient;
+  chosen: Pick<AssessmentOf<string, Code, Code, Code>, 'check' | 'clear'>;
 }
-export type Parcel = RoomParcel;
 
-/**
- * What sealing needs besides the message: made by the caller, so that sealing the same message again gives the same
- * bytes.
- */
+/** A copy as it is kept with a try at sending. */
+export type KeptCopy = Omit<WantedCopy, 'recipients'> & {
+  id: string;
+  recipients: readonly (WantedCopy['recipients'][number] & { id: string })[];
+};
+
+/** What a lock says of itself and of those it may be used for. */
+export interface LockKind<Name extends string, Missing extends Code, Warning extends Code, Reason extends Code> {
+  readonly lock: Name;
+  assess(
+    recipient: Recipient,
+    handling: PlannedHandling,
+    context: AssessmentContext,
+  ): AssessmentOf<Name, Missing, Warning, Reason>;
+}
+
+/** Its readers come to the one sealed content, by an access that closes and can be withdrawn. */
+export interface AccessLock<Name extends string, M extends Code, W extends Code, R extends Code> extends LockKind<
+  Name,
+  M,
+  W,
+  R
+> {
+  readonly gives: 'access';
+  /** An access for each who gets it this way. */
+  want(lines: readonly ChosenLine[], among: Among): WantedGrant[];
+  /** One content for all; a key seals one content and no other. */
+  seal(message: MessageContent, key: ContentKey): Promise<Bytes>;
+  /** By its first octets, and how many there are in all. */
+  recognise(start: Uint8Array, size: number): boolean;
+  open(sealed: { content: Uint8Array; key: Bytes }): Promise<MessageContent>;
+}
+
+/** It sends a copy that stays with its reader. `Order`: what one copy needs to be sealed, as plain data. */
+export interface CopyLock<
+  Name extends string,
+  M extends Code,
+  W extends Code,
+  R extends Code,
+  Order extends { lock: Name },
+> extends LockKind<Name, M, W, R> {
+  readonly gives: 'copy';
+  /** Each of its mails is for one recipient. */
+  readonly oneEach?: true;
+  /** One mail for all who get it the same way, or one each. */
+  want(lines: readonly ChosenLine[], among: Among): WantedCopy<Name>[];
+  /** One of those, with what is known of its recipients. */
+  order(copy: KeptCopy, about: OrderContext): Order;
+  /** The mail as it leaves, RFC 5322 bytes. */
+  seal(order: Order, message: MessageContent, means: SealingMeans): Promise<Bytes>;
+  /** By its octets, whatever is said of it; undefined for a mail that is not under this lock. */
+  recognise(mail: Entity, about: Leaving): Promise<Recognised | undefined>;
+  /** How it is taken off mail that came in; without it, its mails bring files that are opened one by one. */
+  unwrapping?(): Promise<Unwrapping>;
+  /** What opens it, for its sender's own record. */
+  remember?(copy: KeptCopy, among: Among): RememberedPassword | undefined;
+}
+
+export interface OrderContext {
+  /** What an order may need of what is known to who sends. */
+  known: Pick<KnownToLocks, 'office' | 'certificates' | 'keys' | 'fileRules' | 'zone'>;
+  language: Language;
+  /** Stands outside in the subject's place where that is locked away. */
+  neutralSubject: string;
+  rights: HandlingTerms['rights'];
+  /** What the sender's part of the world prints on. */
+  paper: 'a4' | 'letter';
+}
+
+export interface RememberedPassword {
+  password: string;
+  telling: FileWay['telling'];
+  told: boolean;
+}
+
+/** What sealing takes from where it runs. */
 export interface SealingMeans {
-  messageId: string;
-  contentKey: ContentKey;
-  newId: () => string;
+  /** The sender's own certificates with their keys, and OpenPGP keys, as they lie in the vault. */
+  certificates(): Promise<readonly { value: KeptKey }[]>;
+  openPgpKeys(): Promise<readonly { value: KeptOpenPgp }[]>;
+  /** What a container is made of besides the message. `template`: the self-opening page without its content. */
+  materials: { fonts(): Promise<PaperFonts>; template(): Promise<string> };
+  now(): Date;
 }
 
-/** What opening needs. */
-export interface OpeningMeans {
-  content: Uint8Array;
-  key: Bytes;
+/** What a mail that is to leave is held against; all of it is known to who judges. */
+export interface Leaving {
+  sender: Correspondent;
+  recipients: readonly Correspondent[];
+  officeName: string;
+  look: NoticeLook;
+  fileRules: FileRules;
+  /** The self-opening page as this server gives it out, without its content. */
+  template: string;
 }
 
-/** What the plan asks of a lock. */
-export interface PlannableLock {
-  readonly lock: LockName;
-  assess(recipient: Recipient, handling: PlannedHandling, context: AssessmentContext): Assessment;
-}
-
-export interface LockKind extends PlannableLock {
-  seal(message: MessageContent, recipients: readonly Recipient[], means: SealingMeans): Promise<Parcel[]>;
-  open(means: OpeningMeans): Promise<MessageContent>;
+/** What it keeps from those it is not for. */
+export interface Recognised {
+  /**
+   * `all` of it; the `files`, beside a text that can be read; nothing, but its `origin` is proved; `nothing`.
+   */
+  keeps: 'all' | 'files' | 'origin' | 'nothing';
+  /** By nothing but a cipher that is broken. */
+  weak: boolean;
 }

@@ -19,9 +19,8 @@ import {
 } from '../message/entity';
 import { readMessage } from '../message/read';
 import { OpenPgpError } from '../openpgp/errors';
-import { cmsOctets, isCms, isCmsSigned, isOnlyCertificates, openCms, openCmsLayer } from './certificate/layers';
-import { type Layer, type OpenedLayers, UnwrapError } from './layer';
-import { bareForm, formOf, holdsArmour, isMessageNamed, isMessagePart, type OpenPgpForm } from './openpgp/form';
+import { unwrappings } from './index';
+import { type Layer, type OpenedLayers, type OpenPgpOpener, UnwrapError, type Unwrapping } from './layer';
 
 export interface Unwrapped {
   layers: readonly Layer[];
@@ -36,13 +35,7 @@ export interface Unwrapped {
   partsOnTheirOwn: number;
 }
 
-export { type Layer, UnwrapError, type UnwrapErrorCode } from './layer';
-/** Opens what follows OpenPGP; given by who has its keys, so that the library is loaded only where it is met. */
-export type OpenPgpOpener = (
-  form: OpenPgpForm,
-  entity: Pick<Entity, 'bytes' | 'body' | 'contentType' | 'fields'>,
-) => Promise<OpenedLayers>;
-
+export { type Layer, type OpenPgpOpener, UnwrapError, type UnwrapErrorCode } from './layer';
 export const MAX_LAYERS = 8;
 
 function failure(cause: unknown, layers: readonly Layer[]): unknown {
@@ -83,7 +76,7 @@ function changed(outer: Entity, inner: Entity): string[] {
 
 const MAX_LOOKED_AT = 200;
 /** Signed or encrypted parts inside a multipart, at any depth within reason. */
-function partsOnTheirOwn(entity: Entity): number {
+function partsOnTheirOwn(entity: Entity, ways: readonly Unwrapping[]): number {
   let count = 0;
   let looked = 0;
   const look = (one: Entity, depth: number): void => {
@@ -97,57 +90,23 @@ function partsOnTheirOwn(entity: Entity): number {
     for (const part of parts) {
       if (++looked > MAX_LOOKED_AT) return;
       const inner = readEntity(part);
-      if (
-        isCms(inner) ||
-        isCmsSigned(inner) ||
-        formOf(inner) !== undefined ||
-        holdsArmour(inner) ||
-        (isMessageNamed(inner) && isMessagePart(inner))
-      )
-        count += 1;
+      if (ways.some((way) => way.isPart(inner))) count += 1;
       else look(inner, depth + 1);
     }
   };
   look(entity, 0);
-  return count + (holdsArmour(entity) ? 1 : 0);
+  return count + (ways.some((way) => way.isWithin(entity)) ? 1 : 0);
 }
 
-const latin = new TextDecoder('latin1');
-/** A CMS object as text: PEM, or base64 and nothing else. */
-const isArmouredCms = (bytes: Uint8Array): boolean =>
-  /^\s{0,20}(?:-----BEGIN (?:PKCS7|CMS)-----|M[A-Za-z0-9+/=\s]+$)/.test(latin.decode(bytes.subarray(0, 4096)));
-
-/** What stands alone in a file, without a mail around it. */
-async function openBare(
-  bytes: Uint8Array,
-  held: readonly HeldKey[],
-  openpgp: OpenPgpOpener | undefined,
+async function first(
+  ways: readonly Unwrapping[],
+  take: (way: Unwrapping) => Promise<OpenedLayers | undefined>,
 ): Promise<OpenedLayers | undefined> {
-  // 0x30: a SEQUENCE, and no header field begins with a nought.
-  const octets = isArmouredCms(bytes) ? cmsOctets(bytes) : bytes;
-  if (octets[0] === 0x30 && octets[1] !== undefined && (octets[1] & 0x80) !== 0)
-    return isOnlyCertificates(octets) ? undefined : openCms(octets, held);
-  const form = openpgp === undefined ? undefined : bareForm(bytes);
-  return form === undefined
-    ? undefined
-    : openpgp!(form, {
-        bytes,
-        body: bytes,
-        fields: [],
-        contentType: { type: 'application/octet-stream', parameters: new Map() },
-      });
-}
-
-/** The next step inwards; undefined at the innermost. */
-async function openNext(
-  entity: Entity,
-  held: readonly HeldKey[],
-  openpgp: OpenPgpOpener | undefined,
-): Promise<OpenedLayers | undefined> {
-  if (isCmsSigned(entity) || (isCms(entity) && !isOnlyCertificates(decodedBody(entity))))
-    return openCmsLayer(entity, held);
-  const form = openpgp === undefined ? undefined : formOf(entity);
-  return form === undefined ? undefined : openpgp!(form, entity);
+  for (const way of ways) {
+    const opened = await take(way);
+    if (opened !== undefined) return opened;
+  }
+  return undefined;
 }
 
 /**
@@ -161,16 +120,15 @@ export async function unwrapMail(
   openpgp?: OpenPgpOpener,
 ): Promise<Unwrapped> {
   const layers: Layer[] = [];
+  const means = { held, openpgp };
+  const ways = await unwrappings();
+  const next = (entity: Entity): Promise<OpenedLayers | undefined> => first(ways, (way) => way.next(entity, means));
   try {
-    const bare = await openBare(bytes, held, openpgp);
+    const bare = await first(ways, (way) => way.bare(bytes, means));
     const outer = readEntity(bare === undefined ? bytes : utf8('Content-Type: application/octet-stream\r\n\r\n'));
     let entity = outer;
     let steps = 0;
-    for (
-      let opened = bare ?? (await openNext(entity, held, openpgp));
-      opened !== undefined;
-      opened = await openNext(entity, held, openpgp)
-    ) {
+    for (let opened = bare ?? (await next(entity)); opened !== undefined; opened = await next(entity)) {
       layers.push(...opened.layers);
       entity = readEntity(opened.inner);
       // Steps are counted, too: something packed may unfold to itself without a layer of its own.
@@ -181,7 +139,7 @@ export async function unwrapMail(
       layers,
       ...(await shown(outer, entity, layers.length > 0)),
       outerFrom: fieldsNamed(outer, 'from').map(({ value }) => value),
-      partsOnTheirOwn: partsOnTheirOwn(entity),
+      partsOnTheirOwn: partsOnTheirOwn(entity, ways),
     };
   } catch (cause) {
     throw cause instanceof UnwrapError ? cause : failure(cause, layers);

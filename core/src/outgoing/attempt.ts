@@ -1,4 +1,5 @@
 /** A try at sending: its numbers, key and shares, made once and kept, so that trying again sends the same. */
+import { sha256, toBase64Url, utf8 } from '../bytes';
 import { messageOf } from './content';
 import { type Attempt, type Draft } from './draft';
 import { type KnownToSend } from './known';
@@ -27,7 +28,8 @@ export async function attemptFor(
   const { plan, preset, applied } = planned;
   const { closing, terms } = applied;
   if (!closing.ok) throw new Error('The plan let a message through that has no closing date');
-  const [grants, copies] = [wantedGrants(planned, known), wantedCopies(draft, planned, known)];
+  const among = { settled: draft.recipients, ...known };
+  const [grants, copies] = [wantedGrants(planned, among), wantedCopies(planned, among)];
   const said = await content.fingerprint(
     messageOf(draft, plan, known.account, { mailId: '', date: new Date(0).toISOString() }),
   );
@@ -41,7 +43,7 @@ export async function attemptFor(
     draft.sendAt,
     draft.from,
   ];
-  const fingerprint = `${said}|${JSON.stringify(asked)}`;
+  const fingerprint = toBase64Url(await sha256(utf8(`${said}|${JSON.stringify(asked)}`)));
   const earlier = draft.attempt;
   if (earlier !== undefined) {
     if (earlier.fingerprint === fingerprint && new Date(earlier.closesAt) > known.now) return earlier;
@@ -59,13 +61,10 @@ export async function attemptFor(
     date: known.now.toISOString(),
     closesAt: closing.closesAt.toISOString(),
     grants: await content.split({ messageId, subject: draft.subject.trim() }, key, grants),
-    copies: copies.map(({ lock, form, file, recipients }) => ({
+    copies: copies.map((copy) => ({
       id: newId(),
-      lock,
-      form,
-      clear: terms.clear,
-      ...(file === undefined ? {} : { file }),
-      recipients: recipients.map((one) => ({ id: newId(), ...one })),
+      ...copy,
+      recipients: copy.recipients.map((one) => ({ id: newId(), ...one })),
     })),
   };
   await record.keepAttempt(attempt);

@@ -1,7 +1,7 @@
 /** What is handed to the server: accesses and copies as they were made, and the handling they go under. */
 import { type Bytes, fromBase64Url } from '../bytes';
 import { type Handling, type IdentityCheck } from '../handling/handling';
-import { type CopyLock } from '../locks/lock';
+import { type CopyLockName } from '../locks/index';
 import { type Language } from '../people/language';
 import { type RecipientRole } from '../people/role';
 import { type Attempt, type Draft, type KeptGrant } from './draft';
@@ -38,7 +38,7 @@ export interface OutgoingGrant {
 
 export interface OutgoingCopy {
   id: string;
-  lock: CopyLock;
+  lock: CopyLockName;
   blobId: string;
   recipients: { id: string; address: string; name: string; role: RecipientRole }[];
 }

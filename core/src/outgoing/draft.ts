@@ -1,11 +1,11 @@
 /** A draft as it lies sealed in the vault. */
 import { RECIPIENT_ROLES } from '../people/role';
 import { handlingTermsSchema, IDENTITY_CHECKS, NO_RIGHTS } from '../handling/handling';
-import { COPY_LOCKS, LOCKS } from '../locks/lock';
-import { fileWaySchema, SCOPES, TELLINGS } from '../locks/file/way';
+import { COPY_LOCKS, LOCKS } from '../locks/index';
+import { SCOPES, TELLINGS } from '../locks/file/way';
 import { LANGUAGES } from '../people/language';
 import { type WantedTerms, wantedTermsSchema } from '../handling/preset';
-import { MAIL_FORMS } from '../people/kept-person';
+import { draftPasswordSchema } from '../passwords/entry';
 import { z } from 'zod';
 
 /** A content key as it is kept in the vault, as base64url. */
@@ -54,6 +54,28 @@ export const keptGrantSchema = z.object({
 });
 export type KeptGrant = z.infer<typeof keptGrantSchema>;
 
+/** As attempts were kept when two locks' terms stood in fields of their own. */
+function withHow(copy: unknown): unknown {
+  if (typeof copy !== 'object' || copy === null || !('form' in copy)) return copy;
+  const { form, file, lock = 'certificate', ...rest } = copy as Record<string, unknown>;
+  const how = lock === 'file' ? { how: file } : lock === 'openpgp' ? { how: { form } } : {};
+  return { ...rest, lock, ...how };
+}
+
+export const keptCopySchema = z.preprocess(
+  withHow,
+  z.object({
+    id: z.string(),
+    lock: z.enum(COPY_LOCKS),
+    /** Signed and not encrypted, or packed and not locked. */ clear: z.boolean().default(false),
+    /** How it is made, in its lock's own terms. */ how: z.unknown().optional(),
+    recipients: z.array(
+      z.object({ id: z.string(), address: z.string(), name: z.string(), role: z.enum(RECIPIENT_ROLES) }),
+    ),
+  }),
+);
+export type KeptCopy = z.infer<typeof keptCopySchema>;
+
 /** What a try at sending has made so far: with it a second try sends the same, and never twice. */
 export const attemptSchema = z.object({
   messageId: z.string(),
@@ -65,33 +87,9 @@ export const attemptSchema = z.object({
   closesAt: z.string(),
   grants: z.array(keptGrantSchema),
   /** Who gets a copy of their own; sealed anew at each try. */
-  copies: z
-    .array(
-      z.object({
-        id: z.string(),
-        lock: z.enum(COPY_LOCKS).default('certificate'),
-        /** How their programs take OpenPGP. */ form: z.enum(MAIL_FORMS).default('mime'),
-        /** Signed and not encrypted, or packed and not locked. */ clear: z.boolean().default(false),
-        /** How a locked file is made. */ file: z
-          .object({ way: fileWaySchema, password: z.string().optional() })
-          .optional(),
-        recipients: z.array(
-          z.object({ id: z.string(), address: z.string(), name: z.string(), role: z.enum(RECIPIENT_ROLES) }),
-        ),
-      }),
-    )
-    .default([]),
+  copies: z.array(keptCopySchema).default([]),
 });
 export type Attempt = z.infer<typeof attemptSchema>;
-
-/** With how hard it is to guess, and whether it goes into the book when the message is sent. */
-export const draftPasswordSchema = z.object({
-  password: z.string(),
-  guesses: z.number(),
-  told: z.boolean(),
-  remember: z.boolean(),
-});
-export type DraftPassword = z.infer<typeof draftPasswordSchema>;
 
 export const draftSchema = z.object({
   /** Which of the worker's addresses it is written from; the main one without it. */

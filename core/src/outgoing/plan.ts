@@ -14,19 +14,16 @@ import {
   type Tightened,
   type WantedTerms,
 } from '../handling/preset';
-import { type FileRules, wayFor } from '../locks/file/rules';
-import { type FileWay } from '../locks/file/way';
-import { lockKinds } from '../locks/index';
-import { type KnownFileWay, type Recipient } from '../locks/lock';
-import { type Book, entryFor, type PasswordEntry } from '../passwords/entry';
-import { passwordFinder, type PasswordPlace } from '../passwords/place';
+import { knownFileWay } from '../locks/file/known';
+import { lockKinds } from '../locks/list';
+import { type Recipient } from '../locks/lock';
+import { entryFor } from '../passwords/entry';
+import { passwordFinder } from '../passwords/place';
 import { addressKey } from '../people/address';
 import { oneAt, personAt } from '../people/find';
-import { type Person } from '../people/kept-person';
 import { isOwnAddress, ownAddresses } from '../people/own-addresses';
 import { type DeliveryPlan, planDelivery } from '../plan/plan';
-import { type Kept } from '../vault/kept';
-import { type Draft, type DraftPassword, plainTerms } from './draft';
+import { type Draft, plainTerms } from './draft';
 import { type Known, type OutgoingPreset } from './known';
 
 export interface Planned<Preset extends OutgoingPreset = OutgoingPreset> {
@@ -41,78 +38,6 @@ export interface Planned<Preset extends OutgoingPreset = OutgoingPreset> {
   leastCheck: IdentityCheck;
   /** When it is to leave, when that is not at once. */
   leavesAt: Date | undefined;
-}
-
-interface AboutFiles {
-  address: string;
-  person: Person | undefined;
-  scope: Draft['recipients'][number]['scope'];
-  password: DraftPassword | undefined;
-  entry: PasswordEntry | undefined;
-}
-
-/** How they get locked files, with what is to be said of the password: this message's own, or the one in the book. */
-export function fileWayOf(
-  { address, person, scope, password, entry }: AboutFiles,
-  rules: FileRules,
-): {
-  way: FileWay;
-  largest: number | undefined;
-  password: { password: string; guesses: number; told: boolean } | undefined;
-} {
-  const { way, largest } = wayFor(rules, address, person?.fileWay);
-  const agreed =
-    entry === undefined || way.eachTime
-      ? undefined
-      : { password: entry.password, guesses: entry.guesses, told: entry.toldAt !== undefined };
-  return { way: scope === undefined ? way : { ...way, scope }, largest, password: password ?? agreed };
-}
-
-interface WaysKnown {
-  people: readonly Kept<Person>[];
-  passwords: Book;
-  fileRules: FileRules;
-}
-
-/** The same for one recipient of a draft. */
-export function fileWayIn(
-  { draft, people, passwords, fileRules }: WaysKnown & { draft: Draft },
-  address: string,
-): ReturnType<typeof fileWayOf> {
-  const { scope, password } = draft.recipients.find((one) => one.address === address) ?? {};
-  return fileWayOf(
-    {
-      address,
-      person: personAt(people, address)?.value,
-      scope,
-      password,
-      entry: entryFor(passwords, address, 'out')?.value,
-    },
-    fileRules,
-  );
-}
-
-function knownFileWay(
-  about: AboutFiles,
-  rules: FileRules,
-  standsIn: (password: string) => PasswordPlace | undefined,
-): KnownFileWay {
-  const { way, largest, password } = fileWayOf(about, rules);
-  const place = password === undefined ? undefined : standsIn(password.password);
-  return {
-    way,
-    legacyAllowed: rules.legacyAllowed,
-    ...(largest === undefined ? {} : { largest }),
-    ...(password === undefined
-      ? {}
-      : {
-          password: {
-            weak: password.guesses < rules.leastGuesses,
-            told: password.told,
-            ...(place === undefined ? {} : { standsIn: place }),
-          },
-        }),
-  };
 }
 
 /**

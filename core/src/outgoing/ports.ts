@@ -1,14 +1,10 @@
 /** What sending needs from where it runs: a browser with its threads, a program, a test. */
 import { type Bytes } from '../bytes';
-import { type Rights } from '../handling/handling';
-import { type FileRules } from '../locks/file/rules';
-import { type FileWay } from '../locks/file/way';
-import { type OpenPgpMailForm } from '../locks/openpgp/seal';
-import { type Language } from '../people/language';
+import { type CopyOrder } from '../locks/index';
 import { type MessageToSeal } from './content';
 import { type DispatchBody } from './dispatch';
 import { type Attempt, type KeptGrant, type KeptKey, type Summary } from './draft';
-import { type WantedGrant } from './wanted';
+import { type WantedGrant } from '../locks/wanted';
 
 /** The share that has arrived, 0 to 1. */
 export type Told = (share: number) => void;
@@ -24,32 +20,6 @@ export interface ContentPort {
   cancel(blobId: string): Promise<void>;
   /** What was cancelled may be put again. */
   allow(blobIds: string[]): Promise<void>;
-}
-
-/** A copy to be sealed, with everything its lock asks for. */
-export type CopyOrder =
-  | {
-      lock: 'certificate';
-      /** `clear`: signed, not encrypted. */
-      recipients: { certificate: Bytes; capabilities?: string[] }[] | 'clear';
-      neutralSubject: string;
-    }
-  | { lock: 'openpgp'; recipients: Bytes[] | 'clear'; form: OpenPgpMailForm; neutralSubject: string }
-  | { lock: 'file'; wanted: FileOrder };
-
-export interface FileOrder {
-  way: FileWay;
-  /** Undefined where it is only packed. */
-  password: string | undefined;
-  recipient: { address: string; name: string };
-  language: Language;
-  officeName: string;
-  templates: FileRules['templates'];
-  storedTypes: readonly string[];
-  zone: string;
-  neutralSubject: string;
-  rights: Rights;
-  paper: 'a4' | 'letter';
 }
 
 /** Where the sender's own keys are: copies are sealed and put there. */

@@ -2,17 +2,16 @@
  * Sending, step by step; each step may be repeated and the whole happens once. What a try made is kept with the draft
  * before anything leaves. Where keys and contents are, and how what is sealed gets to the server, comes in as ports.
  */
-import { fromBase64Url } from '../bytes';
+import { copyLock, type CopyOrder } from '../locks/index';
 import { outerSubject } from '../notice/notice';
-import { addressKey } from '../people/address';
 import { oneAt } from '../people/find';
 import { attemptFor } from './attempt';
 import { messageOf, type MessageToSeal } from './content';
 import { dispatchBody, type OutgoingCopy } from './dispatch';
-import { type Attempt, type Draft, type Summary } from './draft';
+import { type Attempt, type Draft, type KeptCopy, type Summary } from './draft';
 import { type KnownToSend } from './known';
-import { fileWayIn, type Planned } from './plan';
-import { type CopyOrder, type SendPorts, type Told } from './ports';
+import { type Planned } from './plan';
+import { type SendPorts, type Told } from './ports';
 
 export type SendStep = { step: 'sealing' } | { step: 'uploading'; done: number } | { step: 'dispatching' };
 
@@ -27,8 +26,6 @@ export interface Sending {
   /** Aborted, nothing more is begun, every transfer ends, and nothing is handed over. */
   signal: AbortSignal;
 }
-
-type CopyToSeal = Attempt['copies'][number];
 
 /** Runs a transfer that ends with the sending: it is called off where it runs. */
 async function transferring(
@@ -49,47 +46,21 @@ async function transferring(
 }
 
 /** One copy with what its lock asks for. */
-function orderOf(
-  { known, planned: { plan, applied }, paper }: Sending,
-  { lock, form, clear, file, recipients }: CopyToSeal,
-): CopyOrder {
-  const { office, certificates, keys, fileRules, zone } = known;
-  const [first] = recipients as [CopyToSeal['recipients'][number]];
-  const language =
-    oneAt(
-      plan.lines.map(({ recipient }) => recipient),
-      first.address,
-    )?.language ?? 'en';
-  const neutralSubject = outerSubject(language, office.name, office.look);
-  switch (lock) {
-    case 'certificate': {
-      // What is signed in the clear goes to people who have none.
-      const theirs = () =>
-        recipients.map(({ address }) => {
-          const { certificate, capabilities } = certificates.get(addressKey(address))!.kept;
-          return { certificate: fromBase64Url(certificate), ...(capabilities === undefined ? {} : { capabilities }) };
-        });
-      return { lock, recipients: clear ? 'clear' : theirs(), neutralSubject };
-    }
-    case 'openpgp': {
-      const theirs = (): Uint8Array<ArrayBuffer>[] =>
-        recipients.map(({ address }) => fromBase64Url(keys.get(addressKey(address))!.kept.key));
-      return { lock, recipients: clear ? 'clear' : theirs(), form, neutralSubject };
-    }
-    case 'file': {
-      const { templates, storedTypes } = fileRules;
-      const { way, password } = file!;
-      const spoken = { language, officeName: office.name, templates, zone, neutralSubject };
-      const wanted = { way, password, recipient: first, storedTypes, rights: applied.terms.rights, paper, ...spoken };
-      return { lock, wanted };
-    }
-  }
+function orderOf({ known, planned: { plan, applied }, paper }: Sending, copy: KeptCopy): CopyOrder {
+  const { name, look } = known.office;
+  const theirs = oneAt(
+    plan.lines.map(({ recipient }) => recipient),
+    copy.recipients[0]!.address,
+  );
+  const language = theirs?.language ?? 'en';
+  const neutralSubject = outerSubject(language, name, look);
+  return copyLock(copy.lock).order(copy, { known, language, neutralSubject, rights: applied.terms.rights, paper });
 }
 
 /** Sealed anew at each try: what an earlier one put under another number is cleared away with the unsent. */
 async function sealCopies(
   sending: Sending,
-  copies: readonly CopyToSeal[],
+  copies: readonly KeptCopy[],
   message: MessageToSeal,
   { copies: port, newId }: SendPorts,
   toldOf: (part: number) => Told,
@@ -120,15 +91,11 @@ function together(parts: number, progress: Sending['progress']): (part: number) 
   };
 }
 
-/** What opens the locked files, for the message's own page; nothing of what was not to be kept. */
+/** What opens the copies, for the message's own page; nothing of what was not to be kept. */
 function passwordsKept({ draft, known }: Sending, { copies }: Attempt): Pick<Summary, 'passwords'> {
-  const kept = copies.flatMap(({ file, recipients: [recipient] }) => {
-    if (file?.password === undefined) return [];
-    const { password } = fileWayIn({ draft, ...known }, recipient!.address);
-    const own = draft.recipients.find(({ address }) => address === recipient!.address)?.password;
-    if (own?.remember === false) return [];
-    const { telling } = file.way;
-    return [[recipient!.id, { password: file.password, telling, told: password?.told === true }] as const];
+  const kept = copies.flatMap((copy) => {
+    const remembered = copyLock(copy.lock).remember?.(copy, { settled: draft.recipients, ...known });
+    return remembered === undefined ? [] : [[copy.recipients[0]!.id, remembered] as const];
   });
   return kept.length === 0 ? {} : { passwords: Object.fromEntries(kept) };
 }

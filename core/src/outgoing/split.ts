@@ -5,7 +5,7 @@ import { answerProof, sealQuestion } from '../identity/answer';
 import { type ContentKey } from '../locks/room/content';
 import { splitKey } from '../locks/room/grant';
 import { type KeptGrant, type KeptKey } from './draft';
-import { type Asked, type WantedGrant, type WantedReader } from './wanted';
+import { type Asked, type WantedGrant, type WantedReader } from '../locks/wanted';
 
 export const makeKey = (): KeptKey => ({ key: toBase64Url(randomBytes(32)), salt: toBase64Url(randomBytes(32)) });
 

@@ -29,6 +29,18 @@ export const passwordEntrySchema = z.object({
 });
 export type PasswordEntry = z.infer<typeof passwordEntrySchema>;
 
+/**
+ * A password for one message alone: with how hard it is to guess, and whether it goes into the book when the message is
+ * sent.
+ */
+export const draftPasswordSchema = z.object({
+  password: z.string(),
+  guesses: z.number(),
+  told: z.boolean(),
+  remember: z.boolean(),
+});
+export type DraftPassword = z.infer<typeof draftPasswordSchema>;
+
 /** All of a worker's entries. */
 export type Book = readonly Kept<PasswordEntry>[];
 

@@ -1,7 +1,7 @@
 /** A person as they lie sealed in the vault. Bytes as base64url. */
 import { IDENTITY_CHECKS } from '../handling/handling';
 import { fileWaySchema } from '../locks/file/way';
-import { LOCKS } from '../locks/lock';
+import { OPENPGP_FORMS } from '../locks/openpgp/forms';
 import { LANGUAGES } from './language';
 import { z } from 'zod';
 
@@ -42,9 +42,6 @@ const personKeySchema = z.object({
 });
 export type PersonKey = z.infer<typeof personKeySchema>;
 
-/** How their mail program takes OpenPGP. */
-export const MAIL_FORMS = ['mime', 'attachments'] as const;
-
 export const personSchema = z.object({
   name: z.string(),
   address: z.string(),
@@ -57,11 +54,11 @@ export const personSchema = z.object({
   certificates: z.array(personCertificateSchema).optional(),
   /** OpenPGP keys, likewise. */
   keys: z.array(personKeySchema).optional(),
-  mailForm: z.enum(MAIL_FORMS).optional(),
+  /** How their mail program takes OpenPGP. */ mailForm: z.enum(OPENPGP_FORMS).optional(),
   /** How they get locked files, when that is not the office's usual way. */
   fileWay: fileWaySchema.optional(),
   /** The lock the worker chose for them last, where there was a choice. */
-  lock: z.enum(LOCKS).optional(),
+  lock: z.string().optional(),
   /** When they were last asked for a signed message, and by which message of ours. */
   asked: z.object({ at: z.string(), messageId: z.string() }).optional(),
 });

@@ -3,16 +3,8 @@
  * It only compares what the locks say.
  */
 import { type ClosingResult, type ClosingProblem } from '../handling/closing';
-import {
-  type Assessment,
-  type AssessmentContext,
-  type LockName,
-  type Missing,
-  type PlannableLock,
-  type PlannedHandling,
-  type Recipient,
-  type Warning,
-} from '../locks/lock';
+import { type Assessment } from '../locks/index';
+import { type AssessmentContext, type PlannedHandling, type Recipient } from '../locks/lock';
 
 export interface PlanLine {
   recipient: Recipient;
@@ -55,7 +47,7 @@ export interface PlanInput {
  * less to ask for; the list's order decides what is left.
  */
 const better =
-  (wanted: LockName | undefined) =>
+  (wanted: string | undefined) =>
   (a: Assessment, b: Assessment): number =>
     Number(b.available) - Number(a.available) ||
     Number(b.lock === wanted) - Number(a.lock === wanted) ||
@@ -88,8 +80,13 @@ function missingInMessage({
   return missing;
 }
 
+/** What a plan asks of a lock. */
+export interface Assessor {
+  assess(recipient: Recipient, handling: PlannedHandling, context: AssessmentContext): Assessment;
+}
+
 /** Plans the delivery. Pure: the same input gives the same plan. */
-export function planDelivery(input: PlanInput, locks: readonly PlannableLock[]): DeliveryPlan {
+export function planDelivery(input: PlanInput, locks: readonly Assessor[]): DeliveryPlan {
   const lines = input.recipients.map((recipient): PlanLine => {
     const [chosen, ...alternatives] = locks
       .map((lock) => lock.assess(recipient, input.handling, input.context))
@@ -99,5 +96,3 @@ export function planDelivery(input: PlanInput, locks: readonly PlannableLock[]):
   const missing = missingInMessage(input);
   return { lines, missing, ready: missing.length === 0 && lines.every(({ chosen }) => chosen.missing.length === 0) };
 }
-
-export type { Missing, Warning };

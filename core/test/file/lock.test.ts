@@ -9,7 +9,7 @@ import { openContainer } from '../../src/locks/file/open';
 import { exceptionKey, type FileRules, fileRulesProblem, OUR_RULES, wayFor } from '../../src/locks/file/rules';
 import { type FileSealInput, sealInFile } from '../../src/locks/file/seal';
 import { CONTAINERS, type FileWay, isExtension, TELLINGS, USUAL_WAY } from '../../src/locks/file/way';
-import { lockKinds } from '../../src/locks/index';
+import { lockKinds } from '../../src/locks/list';
 import { type AssessmentContext, type KnownFileWay, type PlannedHandling, type Recipient } from '../../src/locks/lock';
 import { type MessageContent } from '../../src/message/content';
 import { readMessage } from '../../src/message/read';

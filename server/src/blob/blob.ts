@@ -4,6 +4,8 @@
  */
 import { PART_BYTES, partCount } from '@under-lock/contract/blob';
 import { type Bytes } from '@under-lock/core/bytes';
+import { roomLock } from '@under-lock/core/locks/room/index';
+import { CONTENT_START } from '@under-lock/core/locks/room/recognise';
 import { type Context } from '../context';
 import { rows, run } from '../data/database';
 import { BlobRow } from '../data/models';
@@ -136,6 +138,17 @@ export async function completeAndFrozen(context: Context, blob: BlobRow): Promis
     blob.id,
     context.clock(),
   ]);
+}
+
+/**
+ * The same for a message's content, which must be under the room's lock. @throws Problem `upload-incomplete`,
+ * `invalid-input`
+ */
+export async function contentCompleteAndFrozen(context: Context, blob: BlobRow): Promise<void> {
+  await completeAndFrozen(context, blob);
+  const start = (await readPart(context, blob.id, 0)).subarray(0, CONTENT_START);
+  if (!roomLock.recognise(start, Number(blob.size)))
+    throw invalid('The content is not sealed as the reading room holds it.');
 }
 
 /** Deletes an upload that nothing holds. */

@@ -12,13 +12,31 @@ export function connect(url: string, poolSize = 12): Sequelize {
 }
 
 /** Rows of a SELECT (or a statement with RETURNING) with bound values. */
-export async function rows<T extends object>(db: Sequelize, sql: string, bind: unknown[] = [], transaction?: Transaction): Promise<T[]> {
-  const options: QueryOptions & { type: QueryTypes.SELECT } = { type: QueryTypes.SELECT, bind, ...(transaction === undefined ? {} : { transaction }) };
+export async function rows<T extends object>(
+  db: Sequelize,
+  sql: string,
+  bind: unknown[] = [],
+  transaction?: Transaction,
+): Promise<T[]> {
+  const options: QueryOptions & { type: QueryTypes.SELECT } = {
+    type: QueryTypes.SELECT,
+    bind,
+    ...(transaction === undefined ? {} : { transaction }),
+  };
   return db.query<T>(sql, options);
 }
 
 /** Runs a statement with bound values and says how many rows it touched. */
-export async function run(db: Sequelize, sql: string, bind: unknown[] = [], transaction?: Transaction): Promise<number> {
-  const [, meta] = await db.query(sql, { type: QueryTypes.RAW, bind, ...(transaction === undefined ? {} : { transaction }) });
+export async function run(
+  db: Sequelize,
+  sql: string,
+  bind: unknown[] = [],
+  transaction?: Transaction,
+): Promise<number> {
+  const [, meta] = await db.query(sql, {
+    type: QueryTypes.RAW,
+    bind,
+    ...(transaction === undefined ? {} : { transaction }),
+  });
   return (meta as { rowCount?: number | null } | undefined)?.rowCount ?? 0;
 }

@@ -3,7 +3,14 @@
  * database's own constraint.
  */
 import { type RecipientRole } from '@under-lock/core/people/role';
-import { type CreationOptional, DataTypes, type InferAttributes, type InferCreationAttributes, Model, type Sequelize } from 'sequelize';
+import {
+  type CreationOptional,
+  DataTypes,
+  type InferAttributes,
+  type InferCreationAttributes,
+  Model,
+  type Sequelize,
+} from 'sequelize';
 import { type EventKind, type GrantState, type NoticeState } from '@under-lock/contract/message';
 import { type HandlingTerms, type IdentityCheck, type WayKnown } from '@under-lock/core/handling/handling';
 import { type Language } from '@under-lock/core/people/language';
@@ -14,7 +21,12 @@ const { UUID, TEXT, DATE, BLOB, INTEGER, BIGINT, JSONB, BOOLEAN } = DataTypes;
 const key = () => ({ type: UUID, primaryKey: true });
 const required = <T>(type: T): { type: T; allowNull: false } => ({ type, allowNull: false });
 
-export interface StoredHashing { salt: string; memoryKiB: number; iterations: number; parallelism: number }
+export interface StoredHashing {
+  salt: string;
+  memoryKiB: number;
+  iterations: number;
+  parallelism: number;
+}
 
 export class AccountRow extends Model<InferAttributes<AccountRow>, InferCreationAttributes<AccountRow>> {
   declare id: string;
@@ -173,7 +185,10 @@ export class ReaderRow extends Model<InferAttributes<ReaderRow>, InferCreationAt
   declare since: Date;
 }
 
-export class ReaderSessionRow extends Model<InferAttributes<ReaderSessionRow>, InferCreationAttributes<ReaderSessionRow>> {
+export class ReaderSessionRow extends Model<
+  InferAttributes<ReaderSessionRow>,
+  InferCreationAttributes<ReaderSessionRow>
+> {
   declare tokenHash: Buffer;
   declare grantId: string;
   declare expiresAt: Date;
@@ -196,7 +211,13 @@ export class OutboxRow extends Model<InferAttributes<OutboxRow>, InferCreationAt
 }
 
 /** `times`: how often, when more than once, since `from`. */
-export interface EventData { hadOpened?: boolean; closesAt?: string; address?: string; times?: number; from?: string }
+export interface EventData {
+  hadOpened?: boolean;
+  closesAt?: string;
+  address?: string;
+  times?: number;
+  from?: string;
+}
 
 export class EventRow extends Model<InferAttributes<EventRow>, InferCreationAttributes<EventRow>> {
   declare id: string;
@@ -211,55 +232,202 @@ export function defineModels(sequelize: Sequelize): void {
   const at = (tableName: string) => ({ sequelize, tableName, timestamps: false, underscored: true }) as const;
   AccountRow.init(
     {
-      id: key(), address: required(TEXT), addressKey: required(TEXT), name: required(TEXT), title: required(TEXT), phone: TEXT, role: required(TEXT), hashing: JSONB,
-      authHash: TEXT, wrappedSecret: BLOB, recoveryAuthHash: TEXT, recoveryWrappedSecret: BLOB, invitationHash: BLOB, invitationUntil: DATE, createdAt: required(DATE), endedAt: DATE, further: { type: JSONB, defaultValue: [] }, toldByMail: { type: BOOLEAN, defaultValue: true },
-      publicKey: BLOB, keySuite: INTEGER,
+      id: key(),
+      address: required(TEXT),
+      addressKey: required(TEXT),
+      name: required(TEXT),
+      title: required(TEXT),
+      phone: TEXT,
+      role: required(TEXT),
+      hashing: JSONB,
+      authHash: TEXT,
+      wrappedSecret: BLOB,
+      recoveryAuthHash: TEXT,
+      recoveryWrappedSecret: BLOB,
+      invitationHash: BLOB,
+      invitationUntil: DATE,
+      createdAt: required(DATE),
+      endedAt: DATE,
+      further: { type: JSONB, defaultValue: [] },
+      toldByMail: { type: BOOLEAN, defaultValue: true },
+      publicKey: BLOB,
+      keySuite: INTEGER,
     },
     at('accounts'),
   );
-  SessionRow.init({ id: key(), tokenHash: required(BLOB), accountId: required(UUID), device: required(TEXT), createdAt: required(DATE), lastSeenAt: required(DATE) }, at('sessions'));
+  SessionRow.init(
+    {
+      id: key(),
+      tokenHash: required(BLOB),
+      accountId: required(UUID),
+      device: required(TEXT),
+      createdAt: required(DATE),
+      lastSeenAt: required(DATE),
+    },
+    at('sessions'),
+  );
   VaultItemRow.init(
-    { accountId: key(), kind: { type: TEXT, primaryKey: true }, id: key(), revision: required(INTEGER), updatedAt: required(DATE), sealed: required(BLOB) },
+    {
+      accountId: key(),
+      kind: { type: TEXT, primaryKey: true },
+      id: key(),
+      revision: required(INTEGER),
+      updatedAt: required(DATE),
+      sealed: required(BLOB),
+    },
     at('vault_items'),
   );
-  BlobRow.init({ id: key(), accountId: required(UUID), size: required(BIGINT), createdAt: required(DATE), grantId: UUID }, at('blobs'));
+  BlobRow.init(
+    { id: key(), accountId: required(UUID), size: required(BIGINT), createdAt: required(DATE), grantId: UUID },
+    at('blobs'),
+  );
   MessageRow.init(
     {
-      id: key(), accountId: required(UUID), contentBlobId: UUID, reference: required(TEXT), handling: required(JSONB), size: required(BIGINT), sentAt: required(DATE), requestDigest: required(BLOB),
-      presetId: UUID, presetName: { type: TEXT, defaultValue: '' }, purpose: { type: TEXT, defaultValue: 'message' }, senderAddress: TEXT, threadId: required(UUID), inReplyTo: UUID, senderGrantId: UUID, receipt: { type: BOOLEAN, defaultValue: false }, remindHours: { type: INTEGER, defaultValue: 0 }, ownKey: BLOB, toAll: { type: BOOLEAN, defaultValue: false }, senderReaderId: UUID, ownSummary: BLOB, openReason: TEXT,
+      id: key(),
+      accountId: required(UUID),
+      contentBlobId: UUID,
+      reference: required(TEXT),
+      handling: required(JSONB),
+      size: required(BIGINT),
+      sentAt: required(DATE),
+      requestDigest: required(BLOB),
+      presetId: UUID,
+      presetName: { type: TEXT, defaultValue: '' },
+      purpose: { type: TEXT, defaultValue: 'message' },
+      senderAddress: TEXT,
+      threadId: required(UUID),
+      inReplyTo: UUID,
+      senderGrantId: UUID,
+      receipt: { type: BOOLEAN, defaultValue: false },
+      remindHours: { type: INTEGER, defaultValue: 0 },
+      ownKey: BLOB,
+      toAll: { type: BOOLEAN, defaultValue: false },
+      senderReaderId: UUID,
+      ownSummary: BLOB,
+      openReason: TEXT,
     },
     at('messages'),
   );
   PresetRow.init(
-    { id: key(), position: required(INTEGER), name: required(TEXT), sentence: required(TEXT), terms: required(JSONB), active: required(BOOLEAN), isDefault: required(BOOLEAN), changedAt: required(DATE), changedBy: UUID },
+    {
+      id: key(),
+      position: required(INTEGER),
+      name: required(TEXT),
+      sentence: required(TEXT),
+      terms: required(JSONB),
+      active: required(BOOLEAN),
+      isDefault: required(BOOLEAN),
+      changedAt: required(DATE),
+      changedBy: UUID,
+    },
     at('presets'),
   );
   GrantRow.init(
     {
-      id: key(), messageId: required(UUID), accountId: required(UUID), position: required(INTEGER), address: required(TEXT), name: required(TEXT), role: required(TEXT),
-      state: required(TEXT), closesAt: required(DATE), endedAt: DATE, replacedBy: UUID, houseShare: BLOB, wrappedKey: BLOB, proofHash: BLOB,
-      carried: { type: BOOLEAN, defaultValue: false }, checkKind: required(TEXT), checkHint: required(TEXT), channel: BLOB, noticeState: { type: TEXT, defaultValue: 'waiting' }, noticeAt: DATE, noticeAnswer: TEXT,
-      openCount: { type: INTEGER, defaultValue: 0 }, firstOpenedAt: DATE, lastOpenedAt: DATE, wrongTries: { type: INTEGER, defaultValue: 0 }, notForMeAt: DATE,
-      passcodeHash: BLOB, passcodeSentAt: DATE, passcodeWrong: { type: INTEGER, defaultValue: 0 }, passcodePauses: { type: INTEGER, defaultValue: 0 }, passcodePausedUntil: DATE,
-      passcodeSpent: { type: INTEGER, defaultValue: 0 }, language: { type: TEXT, defaultValue: 'en' }, remindedAt: DATE, parentId: UUID, readerKind: required(TEXT), readerAccountId: UUID, arrivedAt: DATE, sealedShare: BLOB, sealedSummary: BLOB, question: BLOB, answerHash: BLOB, otherWayAt: DATE, otherWay: TEXT,
-      unread: { type: BOOLEAN, defaultValue: true }, readerId: UUID, removedAt: DATE, lostAt: DATE, giveAgainAskedAt: DATE,
+      id: key(),
+      messageId: required(UUID),
+      accountId: required(UUID),
+      position: required(INTEGER),
+      address: required(TEXT),
+      name: required(TEXT),
+      role: required(TEXT),
+      state: required(TEXT),
+      closesAt: required(DATE),
+      endedAt: DATE,
+      replacedBy: UUID,
+      houseShare: BLOB,
+      wrappedKey: BLOB,
+      proofHash: BLOB,
+      carried: { type: BOOLEAN, defaultValue: false },
+      checkKind: required(TEXT),
+      checkHint: required(TEXT),
+      channel: BLOB,
+      noticeState: { type: TEXT, defaultValue: 'waiting' },
+      noticeAt: DATE,
+      noticeAnswer: TEXT,
+      openCount: { type: INTEGER, defaultValue: 0 },
+      firstOpenedAt: DATE,
+      lastOpenedAt: DATE,
+      wrongTries: { type: INTEGER, defaultValue: 0 },
+      notForMeAt: DATE,
+      passcodeHash: BLOB,
+      passcodeSentAt: DATE,
+      passcodeWrong: { type: INTEGER, defaultValue: 0 },
+      passcodePauses: { type: INTEGER, defaultValue: 0 },
+      passcodePausedUntil: DATE,
+      passcodeSpent: { type: INTEGER, defaultValue: 0 },
+      language: { type: TEXT, defaultValue: 'en' },
+      remindedAt: DATE,
+      parentId: UUID,
+      readerKind: required(TEXT),
+      readerAccountId: UUID,
+      arrivedAt: DATE,
+      sealedShare: BLOB,
+      sealedSummary: BLOB,
+      question: BLOB,
+      answerHash: BLOB,
+      otherWayAt: DATE,
+      otherWay: TEXT,
+      unread: { type: BOOLEAN, defaultValue: true },
+      readerId: UUID,
+      removedAt: DATE,
+      lostAt: DATE,
+      giveAgainAskedAt: DATE,
     },
     at('grants'),
   );
   ReaderRow.init(
     {
-      id: key(), address: required(TEXT), addressKey: required(TEXT), name: required(TEXT), language: required(TEXT), hashing: required(JSONB), authHash: required(TEXT), wrappedSecret: required(BLOB),
-      publicKey: required(BLOB), keySuite: required(INTEGER), sealedPrivateKey: required(BLOB), knownBy: TEXT, since: required(DATE),
+      id: key(),
+      address: required(TEXT),
+      addressKey: required(TEXT),
+      name: required(TEXT),
+      language: required(TEXT),
+      hashing: required(JSONB),
+      authHash: required(TEXT),
+      wrappedSecret: required(BLOB),
+      publicKey: required(BLOB),
+      keySuite: required(INTEGER),
+      sealedPrivateKey: required(BLOB),
+      knownBy: TEXT,
+      since: required(DATE),
     },
     at('readers'),
   );
-  ReaderSessionRow.init({ tokenHash: { type: BLOB, primaryKey: true }, grantId: required(UUID), expiresAt: required(DATE), counted: { type: BOOLEAN, defaultValue: false }, signInHash: BLOB }, at('reader_sessions'));
+  ReaderSessionRow.init(
+    {
+      tokenHash: { type: BLOB, primaryKey: true },
+      grantId: required(UUID),
+      expiresAt: required(DATE),
+      counted: { type: BOOLEAN, defaultValue: false },
+      signInHash: BLOB,
+    },
+    at('reader_sessions'),
+  );
   OutboxRow.init(
     {
-      id: key(), grantId: required(UUID), createdAt: required(DATE), sealedShare: BLOB, state: required(TEXT), leasedUntil: DATE, attempts: { type: INTEGER, defaultValue: 0 },
-      messageIdHeader: required(TEXT), sha256: BLOB, deliveredAt: DATE,
+      id: key(),
+      grantId: required(UUID),
+      createdAt: required(DATE),
+      sealedShare: BLOB,
+      state: required(TEXT),
+      leasedUntil: DATE,
+      attempts: { type: INTEGER, defaultValue: 0 },
+      messageIdHeader: required(TEXT),
+      sha256: BLOB,
+      deliveredAt: DATE,
     },
     at('outbox'),
   );
-  EventRow.init({ id: key(), messageId: required(UUID), grantId: UUID, at: required(DATE), kind: required(TEXT), data: { type: JSONB, defaultValue: {} } }, at('events'));
+  EventRow.init(
+    {
+      id: key(),
+      messageId: required(UUID),
+      grantId: UUID,
+      at: required(DATE),
+      kind: required(TEXT),
+      data: { type: JSONB, defaultValue: {} },
+    },
+    at('events'),
+  );
 }

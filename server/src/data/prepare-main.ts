@@ -6,7 +6,9 @@ import { prepareDatabase } from './prepare';
 
 const { DATABASE_URL: url, UNDERLOCK_RUNNING_ROLE: role } = process.env;
 if (url === undefined || role === undefined || role === '') {
-  process.stderr.write('Set DATABASE_URL to the role that owns the database, and UNDERLOCK_RUNNING_ROLE to the name of the one the server runs as.\n');
+  process.stderr.write(
+    'Set DATABASE_URL to the role that owns the database, and UNDERLOCK_RUNNING_ROLE to the name of the one the server runs as.\n',
+  );
   process.exit(2);
 }
 await prepareDatabase(url, role);

@@ -4,7 +4,10 @@ import { openContext } from '../server';
 import { isEmpty, seedDemo } from './seed';
 import { trustOutside } from './trust';
 
-const { context, close } = await openContext(readConfig(process.env), { info: () => undefined, error: (event, error) => process.stderr.write(`${event}: ${String(error)}\n`) });
+const { context, close } = await openContext(readConfig(process.env), {
+  info: () => undefined,
+  error: (event, error) => process.stderr.write(`${event}: ${String(error)}\n`),
+});
 try {
   if (await isEmpty()) {
     const made = await seedDemo(context, process.env.UNDERLOCK_DEMO_PAPERS ?? 'demo/papers');

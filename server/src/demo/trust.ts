@@ -30,5 +30,6 @@ export async function trustOutside(context: Context): Promise<void> {
     await addAnchor(context, undefined, { id: randomUUID(), certificate: new Uint8Array(Buffer.from(root, 'base64')) });
   }
   const vouching = await fetch(`${outsideUrl}/web/northquay.example/openpgp/vouching.asc`);
-  for (const { bytes } of await openPgpKeysIn(new Uint8Array(await vouching.arrayBuffer()))) await addTrustedKey(context, undefined, { id: randomUUID(), key: bytes });
+  for (const { bytes } of await openPgpKeysIn(new Uint8Array(await vouching.arrayBuffer())))
+    await addTrustedKey(context, undefined, { id: randomUUID(), key: bytes });
 }

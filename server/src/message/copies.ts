@@ -8,6 +8,8 @@ import { existsSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { type NewCopy, type SentCopy } from '@under-lock/contract/message';
 import { type Handling } from '@under-lock/core/handling/handling';
+import { copyLock } from '@under-lock/core/locks/index';
+import { type Leaving, type Recognised } from '@under-lock/core/locks/lock';
 import { addressKey, checkAddress } from '@under-lock/core/people/address';
 import { type Transaction } from 'sequelize';
 import { ownBlob, completeAndFrozen, wholeBlob } from '../blob/blob';
@@ -20,7 +22,7 @@ import { currentLook } from '../office/look';
 import { returnPath } from '../mail/return-path';
 import { reportedSince } from './deliver';
 import { record } from './grants';
-import { type CopyToJudge, type JudgedCopy, type Seal } from './judge-copy';
+import { type JudgedCopy } from './judge-copy';
 import { unread } from '../thread/pool';
 
 /**
@@ -41,46 +43,23 @@ function pageTemplate({ config }: Context): string {
   return template;
 }
 
-/** What the thread is to hold the mail against. @throws Problem `invalid-input` */
-async function toJudge(
-  context: Context,
-  raw: Buffer,
-  { sender, from }: Author,
-  { lock, recipients }: NewCopy,
-  asks: boolean,
-): Promise<CopyToJudge> {
-  const { name: officeName } = context.config.office;
-  const [recipient] = recipients;
-  // Each has a password of their own, so each a mail of their own.
-  if (lock === 'file' && recipients.length !== 1) throw invalid('A locked file goes to one recipient at a time.');
-  const about = {
-    sender: { name: sender.name, address: from },
-    recipient: { name: recipient!.name, address: recipient!.address },
-    officeName,
-  };
-  return {
-    raw,
-    lock,
-    ...(lock === 'file'
-      ? {
-          file: {
-            ...about,
-            look: (await currentLook(context)).look,
-            rules: await currentFileRules(context),
-            template: pageTemplate(context),
-          },
-        }
-      : {}),
-    ...(asks && recipients.length === 1 ? { request: about } : {}),
-  };
-}
-
 interface Author {
   sender: AccountRow;
   /** Which of their addresses they write from. */ from: string;
 }
+/** What every copy of a message is held against. */
+async function leavingOf(context: Context, { sender, from }: Author): Promise<Omit<Leaving, 'recipients'>> {
+  return {
+    sender: { name: sender.name, address: from },
+    officeName: context.config.office.name,
+    look: (await currentLook(context)).look,
+    fileRules: await currentFileRules(context),
+    template: pageTemplate(context),
+  };
+}
+
 interface Sealed extends JudgedCopy {
-  seal: Seal;
+  recognised: Recognised;
 }
 
 /** @throws Problem `invalid-input` */
@@ -88,11 +67,15 @@ async function requireSealed(
   context: Context,
   raw: Buffer,
   author: Author,
-  copy: NewCopy,
-  asks: boolean,
+  { lock, recipients }: NewCopy,
+  { about, asks }: { about: Omit<Leaving, 'recipients'>; asks: boolean },
 ): Promise<Sealed> {
+  // Where each has a password of their own, each gets a mail of their own.
+  if (copyLock(lock).oneEach === true && recipients.length !== 1)
+    throw invalid('Under this lock a copy goes to one recipient at a time.');
+  const named = recipients.map(({ name, address }) => ({ name, address }));
   const judged = await context.threads
-    .run('judgeCopy', await toJudge(context, raw, author, copy, asks))
+    .run('judgeCopy', { raw, lock, about: { ...about, recipients: named }, asks })
     .catch(
       unread(({ code }) =>
         invalid(
@@ -100,20 +83,15 @@ async function requireSealed(
         ),
       ),
     );
-  const { seal } = judged;
-  if (seal === undefined)
-    throw invalid(
-      copy.lock === 'file'
-        ? 'The copy is no mail around one locked file.'
-        : 'The copy is neither encrypted nor signed.',
-    );
+  const { recognised } = judged;
+  if (recognised === undefined) throw invalid(`The copy is not under the lock it is said to be under (${lock}).`);
   const [only, ...others] = judged.from ?? [];
   if (only === undefined || others.length > 0 || addressKey(only) !== addressKey(author.from))
     throw invalid('The copy does not come from your address.');
   const known = new Set(judged.named.map(addressKey));
-  const unnamed = copy.recipients.find(({ address }) => !known.has(addressKey(address)));
+  const unnamed = recipients.find(({ address }) => !known.has(addressKey(address)));
   if (unnamed !== undefined) throw invalid(`${unnamed.address} is not among the recipients in the copy’s head.`);
-  return { ...judged, seal };
+  return { ...judged, recognised };
 }
 
 export interface ReadyCopy {
@@ -123,38 +101,45 @@ export interface ReadyCopy {
   /** Its Message-ID: what an answer will name. */ mailId: string;
 }
 
-/** Whether what would leave may leave so. */
-type Leave = (copy: Sealed) => void | Promise<void>;
+type Leaves = Pick<Handling, 'copies' | 'clear' | 'textOpen'>;
 
-const byHandling =
-  (context: Context, handling: Pick<Handling, 'copies' | 'clear' | 'textOpen'>): Leave =>
-  async ({ seal, legacy }) => {
-    if (legacy && !(await currentFileRules(context)).legacyAllowed)
-      throw new Problem('below-preset', 400, 'The office does not allow the legacy cipher of ZIP files');
-    if (seal === 'text-open' && !handling.textOpen && !handling.clear)
-      throw new Problem('below-preset', 400, 'Under this handling the text may not stay readable beside locked files');
-    if (seal === 'packed' && !handling.clear)
-      throw new Problem('below-preset', 400, 'Under this handling nothing leaves without a lock');
-    if ((seal === 'encrypted' || seal === 'locked' || seal === 'text-open') && !handling.copies && !handling.clear)
-      throw new Problem('below-preset', 400, 'Under this handling nobody gets a copy of their own');
-    if (seal === 'signed' && !handling.clear)
-      throw new Problem('below-preset', 400, 'Under this handling nothing leaves readable');
+/** @throws Problem `below-preset` */
+function requireHandling({ keeps, weak }: Recognised, handling: Leaves, legacyAllowed: boolean): void {
+  const refuse = (sentence: string): never => {
+    throw new Problem('below-preset', 400, sentence);
   };
+  if (weak && !legacyAllowed) refuse('The office does not allow the legacy cipher of ZIP files');
+  if (handling.clear) return;
+  switch (keeps) {
+    case 'nothing':
+      return refuse('Under this handling nothing leaves without a lock');
+    case 'origin':
+      return refuse('Under this handling nothing leaves readable');
+    case 'files':
+      if (!handling.textOpen) refuse('Under this handling the text may not stay readable beside locked files');
+      if (!handling.copies) refuse('Under this handling nobody gets a copy of their own');
+      return;
+    case 'all':
+      if (!handling.copies) refuse('Under this handling nobody gets a copy of their own');
+  }
+}
 
-/** A request for a signed message is readable by anybody, so it may say nothing else. */
-const asRequest: Leave = ({ seal, isRequest }) => {
-  if (seal !== 'signed' || !isRequest) throw invalid('A request for a signed message says nothing but that.');
-};
+/** A request for a signed message is readable by anybody, so it may say nothing else. @throws Problem `invalid-input` */
+function requireRequest({ recognised, isRequest }: Sealed): void {
+  if (recognised.keeps !== 'origin' || !isRequest)
+    throw invalid('A request for a signed message says nothing but that.');
+}
 
 /** Before the transaction: everything that must be right about the copies. @throws Problem */
 export async function readyCopies(
   context: Context,
   author: Author,
   copies: readonly NewCopy[],
-  mayLeave: Pick<Handling, 'copies' | 'clear' | 'textOpen'> | 'request',
+  mayLeave: Leaves | 'request',
 ): Promise<ReadyCopy[]> {
+  if (copies.length === 0) return [];
   const asks = mayLeave === 'request';
-  const check = asks ? asRequest : byHandling(context, mayLeave);
+  const about = await leavingOf(context, author);
   const ready: ReadyCopy[] = [];
   // One after another: each is a whole mail in memory.
   for (const copy of copies) {
@@ -165,8 +150,10 @@ export async function readyCopies(
     if (size > mailLimit(context.config.office.limits.maxBytes))
       throw new Problem('too-large', 413, 'The message is larger than the office allows');
     await completeAndFrozen(context, blob);
-    const judged = await requireSealed(context, await wholeBlob(context, copy.blobId, size), author, copy, asks);
-    await check(judged);
+    const raw = await wholeBlob(context, copy.blobId, size);
+    const judged = await requireSealed(context, raw, author, copy, { about, asks });
+    if (mayLeave === 'request') requireRequest(judged);
+    else requireHandling(judged.recognised, mayLeave, about.fileRules.legacyAllowed);
     ready.push({ copy, size, mailId: judged.mailId, sha256: Buffer.from(judged.sha256) });
   }
   return ready;

@@ -12,7 +12,7 @@ import { type Transaction } from 'sequelize';
 import { isOwnAddress } from '../account/addresses';
 import { type Context } from '../context';
 import { rows } from '../data/database';
-import { ownBlob, completeAndFrozen } from '../blob/blob';
+import { ownBlob, contentCompleteAndFrozen } from '../blob/blob';
 import { AccountRow, GrantRow, MessageRow, ReaderRow } from '../data/models';
 import { invalid, notFound, Problem } from '../problem';
 import { putItem } from '../vault/vault';
@@ -269,7 +269,7 @@ async function makeMessage(context: Context, sender: AccountRow, dispatch: Dispa
   // Base64 in lines makes four thirds and a little; the text and headers come on top.
   if (Number(blob.size) > limits.maxBytes * 1.38 + 4_000_000)
     throw new Problem('too-large', 413, 'The message is larger than the office allows');
-  await completeAndFrozen(context, blob);
+  await contentCompleteAndFrozen(context, blob);
   const { from = sender.address } = dispatch;
   if (!isOwnAddress(sender, from)) throw invalid(`“${from}” is not your address.`);
   const copies = await readyCopies(context, { sender, from }, dispatch.copies ?? [], dispatch.handling);
@@ -383,7 +383,7 @@ export function sendRequest(
     async () => {
       const sentAt = context.clock();
       const blob = await ownBlob(sender.id, contentBlobId);
-      await completeAndFrozen(context, blob);
+      await contentCompleteAndFrozen(context, blob);
       const copies = await readyCopies(context, { sender, from: sender.address }, [copy], 'request');
       await keepMessage(context, {
         sender,

@@ -7,7 +7,7 @@ import { partCount } from '@under-lock/contract/blob';
 import { type Bytes } from '@under-lock/core/bytes';
 import { latestClosing } from '@under-lock/core/handling/closing';
 import { LOOSEST_TERMS } from '@under-lock/core/handling/handling';
-import { putPart, readersBlob, readPart, completeAndFrozen, startReadersBlob } from '../blob/blob';
+import { putPart, readersBlob, readPart, contentCompleteAndFrozen, startReadersBlob } from '../blob/blob';
 import { type Context } from '../context';
 import { rows } from '../data/database';
 import { AccountRow, BlobRow, GrantRow, MessageRow, type ReaderRow } from '../data/models';
@@ -121,7 +121,7 @@ async function makeWritten(context: Context, reader: ReaderRow, written: Written
   );
   if (today!.count >= MAX_A_DAY) throw invalid(`At most ${MAX_A_DAY} new messages a day.`);
   const blob = await writtenBlob(reader, written.contentBlobId);
-  await completeAndFrozen(context, blob);
+  await contentCompleteAndFrozen(context, blob);
   const closesAt = latestClosing(sentAt, context.config.office.calendar);
   await context.db.transaction(async (transaction) => {
     await MessageRow.create(

@@ -12,7 +12,7 @@ import { type Bytes } from '@under-lock/core/bytes';
 import { latestClosing } from '@under-lock/core/handling/closing';
 import { type Context } from '../context';
 import { AccountRow, GrantRow, MessageRow, ReaderRow } from '../data/models';
-import { readersBlob, readPart, completeAndFrozen, startReadersBlob } from '../blob/blob';
+import { readersBlob, readPart, contentCompleteAndFrozen, startReadersBlob } from '../blob/blob';
 import { type AccessReader, makeAccess } from '../access/make';
 import { floorOf } from '../preset/preset';
 import { channelContext, record } from '../message/grants';
@@ -223,7 +223,7 @@ async function makeReply(context: Context, grantId: string, reply: Reply): Promi
     throw new Problem('conflict', 409, 'Who can be written to has changed in the meantime; look at the reply again');
   }
   const blob = await readersBlob(grantId, reply.contentBlobId);
-  await completeAndFrozen(context, blob);
+  await contentCompleteAndFrozen(context, blob);
   const sentAt = context.clock();
   // Whom it goes to the server has fixed; how well they prove who they are is as for what it answers.
   const handling = forAnybody(message.handling);

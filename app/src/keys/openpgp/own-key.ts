@@ -1,30 +1,6 @@
-/** A worker's own OpenPGP key as it lies sealed in the vault, and what a page may know of it. */
-import { z } from 'zod';
+/** What a page may know of a worker's own OpenPGP key. */
+import { type KeptOpenPgp } from '@under-lock/core/openpgp/kept-key';
 import { type OpenPgpView } from './view';
-
-/** How mail carries the public key to who is to answer: in the Autocrypt field, as a file, both, or not at all. */
-export const CARRIED = ['field', 'file', 'both', 'nothing'] as const;
-export type Carried = (typeof CARRIED)[number];
-
-/** Bytes as base64url. */
-export const keptOpenPgpSchema = z.object({
-  kind: z.literal('openpgp'),
-  /** Binary and without a passphrase: the vault is sealed as a whole. */
-  secretKey: z.string(),
-  /** Made at birth, armoured: revokes it whoever publishes it. */
-  revocation: z.string().optional(),
-  /** `certifying` keys vouch for colleagues' keys and sign no mail. */
-  purpose: z.enum(['mail', 'certifying']).default('mail'),
-  madeAt: z.string(),
-  imported: z.boolean(),
-  backedUpAt: z.string().optional(),
-  /** Kept for reading only. */
-  retiredAt: z.string().optional(),
-  carried: z.enum(CARRIED).default('field'),
-  /** The addresses for which the worker chose it over others. */
-  chosenFor: z.array(z.string()).default([]),
-});
-export type KeptOpenPgp = z.infer<typeof keptOpenPgpSchema>;
 
 /** Everything but the secret half. */
 export interface OwnOpenPgpKey extends Omit<KeptOpenPgp, 'secretKey' | 'revocation'> {

@@ -10,7 +10,7 @@ import { expose } from 'comlink';
 import '../errors';
 import { type CertificateView, type VerdictView } from '../../keys/certificate-view';
 import { forgetEvidence, judgeAll, topOf } from './judging';
-import { sealing } from './sealing';
+import { copies } from './copies';
 import { opening } from './opening';
 import { type FileRoom } from './file/room';
 import { type OpenPgpRoom } from './openpgp/room';
@@ -104,7 +104,7 @@ const file = new Proxy({} as FileRoom, {
 /** Copies on their way out of this thread. */
 const transfers = { cancel: cancelTransfer };
 
-const door = { transfers, own, anchors, certificates, sealing, opening, openpgp, file };
+const door = { transfers, own, anchors, certificates, copies, opening, openpgp, file };
 export type KeysDoor = typeof door;
 
 expose(door);

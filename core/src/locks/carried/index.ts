@@ -1,18 +1,27 @@
 /** The carried page as the plan sees it; making and reading one are in the files beside. */
 import {
-  type Assessment,
+  type AccessLock,
   type AssessmentContext,
-  type PlannableLock,
+  type AssessmentOf,
   type PlannedHandling,
   type Recipient,
 } from '../lock';
-import { assessRoom } from '../room/assess';
+import { assessRoom, type RoomMissing, type RoomReason, type RoomWarning } from '../room/assess';
+import { recogniseContent } from '../room/recognise';
+import { wantedAccesses } from '../room/want';
+
+type CarriedMissing = RoomMissing | { code: 'file-too-large'; limit: number };
+type CarriedReason = RoomReason | { code: 'travels-as-a-file' };
 
 /**
  * All that the room asks and promises, in a mail their gateway has to take. Colleagues read here and need no file; what
  * is no secret needs no lock.
  */
-function assessCarried(recipient: Recipient, handling: PlannedHandling, context: AssessmentContext): Assessment {
+function assessCarried(
+  recipient: Recipient,
+  handling: PlannedHandling,
+  context: AssessmentContext,
+): AssessmentOf<'carried', CarriedMissing, RoomWarning, CarriedReason> {
   const room = assessRoom(recipient, handling, context);
   const largest = recipient.file?.largest;
   return {
@@ -28,4 +37,12 @@ function assessCarried(recipient: Recipient, handling: PlannedHandling, context:
   };
 }
 
-export const carriedLock: PlannableLock = { lock: 'carried', assess: assessCarried };
+export const carriedLock: AccessLock<'carried', CarriedMissing, RoomWarning, CarriedReason> = {
+  lock: 'carried',
+  gives: 'access',
+  assess: assessCarried,
+  want: (lines, among) => wantedAccesses(lines, among).map((access) => ({ ...access, carried: true })),
+  seal: async (...given) => (await import('../room/seal')).sealForRoom(...given),
+  recognise: recogniseContent,
+  open: async (sealed) => (await import('../room/open')).openFromRoom(sealed),
+};

@@ -1,5 +1,35 @@
-/** The certificate lock (S/MIME) as the plan sees it; sealing and unwrapping are in the files beside. */
-import { type PlannableLock } from '../lock';
+/** The certificate lock (S/MIME). Sealing is loaded when there is something to seal. */
+import { fromBase64Url } from '../../bytes';
+import { addressKey } from '../../people/address';
+import { type CopyReason, copiesOf } from '../copy';
+import { type CopyLock } from '../lock';
 import { assessCertificate } from './assess';
+import { type CertificateOrder } from './order';
+import { recogniseCertificate } from './recognise';
 
-export const certificateLock: PlannableLock = { lock: 'certificate', assess: assessCertificate };
+type Assessed = ReturnType<typeof assessCertificate>;
+
+export const certificateLock: CopyLock<
+  'certificate',
+  Assessed['missing'][number],
+  Assessed['warnings'][number],
+  CopyReason,
+  CertificateOrder
+> = {
+  lock: 'certificate',
+  gives: 'copy',
+  assess: assessCertificate,
+  want: (lines) => copiesOf('certificate', lines),
+  order({ clear, recipients }, { known: { certificates }, neutralSubject }) {
+    const theirs = () =>
+      recipients.map(({ address }) => {
+        const { certificate, capabilities } = certificates.get(addressKey(address))!.kept;
+        return { certificate: fromBase64Url(certificate), ...(capabilities === undefined ? {} : { capabilities }) };
+      });
+    // What is signed in the clear goes to people who have none.
+    return { lock: 'certificate', recipients: clear ? 'clear' : theirs(), neutralSubject };
+  },
+  seal: async (...given) => (await import('./seal')).sealCertificateCopy(...given),
+  recognise: async (mail) => recogniseCertificate(mail),
+  unwrapping: async () => (await import('./unwrapping')).unwrapping,
+};

@@ -3,8 +3,8 @@
  * protected (RFC 9788): every field stands in the sealed payload,
  * and outside a neutral subject takes the real one's place.
  */
-import { type Bytes, concat, utf8 } from '../../bytes';
-import { type Certificate } from '../../certificate/certificate';
+import { type Bytes, concat, fromBase64Url, utf8 } from '../../bytes';
+import { type Certificate, readCertificate } from '../../certificate/certificate';
 import { CIPHER, KEY_ENCRYPTION } from '../../cms/identifiers';
 import { type EnvelopeRecipient, sealEnvelope } from '../../cms/enveloped-data';
 import { signData, type Signer } from '../../cms/sign';
@@ -12,6 +12,9 @@ import { headerFields, MIME_VERSION, multipart, type Part } from '../../message/
 import { protectedPart, wholePart } from '../../message/protected';
 import { base64Lines } from '../../message/base64';
 import { type MessageContent } from '../../message/content';
+import { usableCertificates } from '../../certificate/usable';
+import { type SealingMeans } from '../lock';
+import { type CertificateOrder } from './order';
 
 export interface KnownRecipient {
   certificate: Certificate;
@@ -91,4 +94,42 @@ export async function sealForCertificates({ message, signer, recipients, neutral
   const type = cipher === 'AES-256-GCM' ? 'authEnveloped-data' : 'enveloped-data';
   const headers = `Content-Type: application/pkcs7-mime; smime-type=${type};\r\n name="smime.p7m"\r\nContent-Transfer-Encoding: base64\r\nContent-Disposition: attachment; filename="smime.p7m"\r\n`;
   return concat(utf8(`${outer.join('')}${MIME_VERSION}${headers}\r\n`), base64Lines(sealed));
+}
+
+/**
+ * A copy as it was ordered: signed with the sender's key where there is one, encrypted to everybody's certificate and
+ * to the sender's own. @throws CmsError, RangeError when it would go neither signed nor encrypted
+ */
+export async function sealCertificateCopy(
+  { recipients, neutralSubject }: CertificateOrder,
+  message: MessageContent,
+  { certificates }: SealingMeans,
+): Promise<Bytes> {
+  const kept = await certificates();
+  const { address } = message.from;
+  const [signer] = usableCertificates(kept, address, 'sign', message.date);
+  const [own] = usableCertificates(kept, address, 'encrypt', message.date);
+  const known: KnownRecipient[] =
+    recipients === 'clear'
+      ? []
+      : [
+          ...recipients.map(({ certificate, capabilities }) => ({
+            certificate: readCertificate(certificate),
+            capabilities,
+          })),
+          ...(own === undefined ? [] : [{ certificate: own.certificate, capabilities: own.certificate.capabilities }]),
+        ];
+  return sealForCertificates({
+    message,
+    recipients: known,
+    neutralSubject,
+    signer:
+      signer === undefined
+        ? undefined
+        : {
+            certificate: signer.certificate,
+            privateKey: fromBase64Url(signer.value.privateKey),
+            chain: signer.value.chain.map((one) => readCertificate(fromBase64Url(one))),
+          },
+  });
 }

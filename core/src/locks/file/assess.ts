@@ -2,22 +2,40 @@
  * Whether somebody can get a locked file, and what is missing for it. It stays with them: nobody closes it, withdraws
  * it, or limits what is done with it.
  */
-import { broken, forStaff } from '../copy';
-import {
-  type Assessment,
-  type AssessmentContext,
-  type Missing,
-  type PlannedHandling,
-  type Recipient,
-  type Warning,
-} from '../lock';
+import { type PasswordPlace } from '../../passwords/place';
+import { type Barred, broken, forStaff } from '../copy';
+import { type AssessmentContext, type AssessmentOf, type PlannedHandling, type Recipient } from '../lock';
+
+/** What must be put right before a locked file can go. */
+export type FileMissing =
+  | Barred
+  | { code: 'password-missing' }
+  | { code: 'password-weak' }
+  | { code: 'password-in-mail'; place: PasswordPlace }
+  | { code: 'phone-missing' }
+  | { code: 'nothing-to-lock' }
+  | { code: 'text-may-not-stay-open' }
+  | { code: 'legacy-not-allowed' }
+  | { code: 'file-too-large'; limit: number };
+
+/** What the worker should look at, and may send all the same. */
+export type FileWarning =
+  | { code: 'text-stays-open' }
+  | { code: 'legacy-cipher' }
+  | { code: 'names-visible' }
+  | { code: 'pdf-rights-discourage' }
+  | { code: 'only-packed' };
+
+export type FileReason = { code: 'opens-with-a-password' } | { code: 'packed-together' } | { code: 'stays-with-them' };
+
+type FileAssessment = AssessmentOf<'file', FileMissing, FileWarning, FileReason>;
 
 /** Nothing is secret: the files are packed together and locked by nothing. */
 const assessPacked = (
   { colleague }: Recipient,
   handling: PlannedHandling,
   { fileCount }: AssessmentContext,
-): Assessment => ({
+): FileAssessment => ({
   lock: 'file',
   clear: true,
   available: colleague === undefined && fileCount > 0,
@@ -27,14 +45,18 @@ const assessPacked = (
   reasons: [{ code: 'packed-together' }],
 });
 
-export function assessFile(recipient: Recipient, handling: PlannedHandling, context: AssessmentContext): Assessment {
+export function assessFile(
+  recipient: Recipient,
+  handling: PlannedHandling,
+  context: AssessmentContext,
+): FileAssessment {
   if (handling.clear) return assessPacked(recipient, handling, context);
-  const barred: Missing[] = [
+  const barred: Barred[] = [
     ...(handling.copies ? [] : [{ code: 'copies-not-allowed' } as const]),
     ...forStaff(handling),
   ];
-  const missing: Missing[] = [...barred];
-  const warnings: Warning[] = [];
+  const missing: FileMissing[] = [...barred];
+  const warnings: FileWarning[] = [];
   const { file } = recipient;
   if (file === undefined) missing.push({ code: 'password-missing' });
   else {

@@ -11,15 +11,13 @@ import { distinctNames, safeFileName } from '../../message/file-name';
 import { protectedPart, wholePart } from '../../message/protected';
 import { armoured } from '../../openpgp/armour';
 import { autocryptField } from '../../openpgp/discovery';
-import { type OpenPgpKey } from '../../openpgp/key';
+import { type OpenPgpKey, readOpenPgpKey } from '../../openpgp/key';
+import { usableOpenPgpKeys } from '../../openpgp/usable';
 import { type PrivateKey } from '../../openpgp/library';
 import { sealMessage, signApart } from '../../openpgp/message';
-
-/**
- * `mime`: RFC 3156. `attachments`: text and files apart, for programs that know no OpenPGP and are helped by another.
- */
-export const OPENPGP_FORMS = ['mime', 'attachments'] as const;
-export type OpenPgpMailForm = (typeof OPENPGP_FORMS)[number];
+import { type SealingMeans } from '../lock';
+import { type OpenPgpMailForm } from './forms';
+import { type OpenPgpOrder } from './order';
 
 export interface OpenPgpSealInput {
   message: MessageContent;
@@ -133,4 +131,39 @@ export async function sealForOpenPgp(input: OpenPgpSealInput): Promise<Bytes> {
       encryptedPart(await sealMessage(wholePart(inside), { signer, recipients, own, date: signedAt }), message),
     ),
   );
+}
+
+/**
+ * A copy as it was ordered: signed with the sender's key where there is one, encrypted to everybody's key and to the
+ * sender's own. @throws OpenPgpError, RangeError when it would go neither signed nor encrypted
+ */
+export async function sealOpenPgpCopy(
+  { recipients, form, neutralSubject }: OpenPgpOrder,
+  message: MessageContent,
+  { openPgpKeys, now }: SealingMeans,
+): Promise<Bytes> {
+  const kept = await openPgpKeys();
+  const { address } = message.from;
+  const signedAt = now();
+  const [signer] = await usableOpenPgpKeys(kept, address, 'sign', signedAt);
+  const [own] = await usableOpenPgpKeys(kept, address, 'encrypt', signedAt);
+  const carried = signer?.value.carried ?? 'nothing';
+  return sealForOpenPgp({
+    message,
+    signer: signer?.secret,
+    recipients: recipients === 'clear' ? [] : await Promise.all(recipients.map(readOpenPgpKey)),
+    own: own?.key,
+    form,
+    signedAt,
+    neutralSubject,
+    ...(signer === undefined || carried === 'nothing'
+      ? {}
+      : {
+          carried: {
+            key: signer.key,
+            field: carried !== 'file',
+            file: carried !== 'field' && recipients !== 'clear',
+          },
+        }),
+  });
 }

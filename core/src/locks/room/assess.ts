@@ -1,20 +1,42 @@
 import { type HandlingTerms, IDENTITY_CHECKS, type IdentityCheck, passwordSuffices } from '../../handling/handling';
-import { answerLeaks, answerProblem } from '../../identity/answer';
+import { type AnswerLeak, answerLeaks, answerProblem } from '../../identity/answer';
 import { addressHint } from '../../people/address-hint';
 import { addressKey } from '../../people/address';
 import { phoneHint } from '../../people/phone-hint';
-import {
-  type Assessment,
-  type AssessmentContext,
-  type Missing,
-  type PlannedHandling,
-  type Recipient,
-  type Warning,
-} from '../lock';
+import { type AssessmentContext, type AssessmentOf, type PlannedHandling, type Recipient } from '../lock';
+
+/** What must be put right before an access can be given. */
+export type RoomMissing =
+  | { code: 'phone-missing' }
+  | { code: 'phone-is-yours' }
+  | { code: 'second-address-missing' }
+  | { code: 'second-address-is-the-same' }
+  | { code: 'second-address-is-yours' }
+  | { code: 'question-missing' }
+  | { code: 'answer-missing' }
+  | { code: 'answer-too-short' }
+  | { code: 'staff-only' }
+  | { code: 'outsiders-only' }
+  | { code: 'nobody-allowed' }
+  | { code: 'colleague-not-ready' }
+  /** Their key is another one than when they were first written to. */
+  | { code: 'colleague-key-changed' };
+
+/** What the worker should look at, and may send all the same. */
+export type RoomWarning =
+  | { code: 'phone-of-another'; name: string }
+  | { code: 'second-address-of-another'; name: string }
+  | { code: 'answer-stands-in'; place: AnswerLeak };
+
+export type RoomReason =
+  | { code: 'nothing-needed-at-their-end' }
+  | { code: 'can-be-closed-and-withdrawn' }
+  | { code: 'signed-in-here' }
+  | { code: 'has-a-password' };
 
 interface Found {
-  missing: Missing[];
-  warnings: Warning[];
+  missing: RoomMissing[];
+  warnings: RoomWarning[];
 }
 const nothing: Found = { missing: [], warnings: [] };
 
@@ -61,7 +83,7 @@ function assessQuestion(
   };
 }
 
-function assessAudience({ colleague }: Recipient, { audience }: HandlingTerms): Missing[] {
+function assessAudience({ colleague }: Recipient, { audience }: HandlingTerms): RoomMissing[] {
   switch (audience) {
     case 'anyone':
       return [];
@@ -93,7 +115,11 @@ export function checkFor(
 }
 
 /** The room can be used for anybody with a mailbox, once there is a second way to know them. */
-export function assessRoom(recipient: Recipient, handling: PlannedHandling, context: AssessmentContext): Assessment {
+export function assessRoom(
+  recipient: Recipient,
+  handling: PlannedHandling,
+  context: AssessmentContext,
+): AssessmentOf<'room', RoomMissing, RoomWarning, RoomReason> {
   const barred = assessAudience(recipient, handling);
   if (recipient.colleague !== undefined) {
     return {

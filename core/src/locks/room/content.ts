@@ -7,14 +7,14 @@
  */
 import { type Bytes, concat } from '../../bytes';
 
-const PACKET_SEIPD = 0xd2; // new format, type 18
+export const PACKET_SEIPD = 0xd2; // new format, type 18
 const PACKET_LITERAL = 0xcb; // new format, type 11
-const VERSION = 2;
-const AES256 = 9; // §9.3
-const GCM = 3; // §9.6
-const SALT = 32;
-const TAG = 16;
-const MAX_CHUNK_OCTET = 16; // §5.13.2: larger must not be made
+export const VERSION = 2;
+export const AES256 = 9; // §9.3
+export const GCM = 3; // §9.6
+export const SALT = 32;
+export const TAG = 16;
+export const MAX_CHUNK_OCTET = 16; // §5.13.2: larger must not be made
 
 /** 2^(14+6) = 1 MiB a chunk: measured at the flat bottom (12 to 16), and several fit in flight. */
 export const CHUNK_OCTET = 14;
@@ -159,6 +159,16 @@ function readLength(bytes: Uint8Array, at: number): { length: number; next: numb
     next: at + 5,
     partial: false,
   };
+}
+
+/** Where the body of the first packet begins; undefined when too few octets are there to tell. */
+export function packetStart(start: Uint8Array): number | undefined {
+  try {
+    return readLength(start, 1).next;
+  } catch (error) {
+    if (!(error instanceof ContentError)) throw error;
+    return undefined;
+  }
 }
 
 /**

@@ -1,12 +1,15 @@
-import { type LockKind } from '../lock';
-import { assessRoom } from './assess';
+/** The hosted reading room: one sealed content, one access for each recipient. */
+import { type AccessLock } from '../lock';
+import { assessRoom, type RoomMissing, type RoomReason, type RoomWarning } from './assess';
+import { recogniseContent } from './recognise';
+import { wantedAccesses } from './want';
 
-/**
- * The hosted reading room: one sealed content, one grant per recipient. Whoever only plans loads none of the sealing.
- */
-export const roomLock: LockKind = {
+export const roomLock: AccessLock<'room', RoomMissing, RoomWarning, RoomReason> = {
   lock: 'room',
+  gives: 'access',
   assess: assessRoom,
-  seal: async (...input) => (await import('./seal')).sealForRoom(...input),
-  open: async (means) => (await import('./open')).openFromRoom(means),
+  want: wantedAccesses,
+  seal: async (...given) => (await import('./seal')).sealForRoom(...given),
+  recognise: recogniseContent,
+  open: async (sealed) => (await import('./open')).openFromRoom(sealed),
 };

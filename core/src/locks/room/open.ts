@@ -1,8 +1,8 @@
 import { type MessageContent } from '../../message/content';
 import { readMessage } from '../../message/read';
-import { type OpeningMeans } from '../lock';
+import { type Bytes } from '../../bytes';
 import { openContent } from './content';
 
 /** @throws ContentError, MessageReadError */
-export const openFromRoom = async ({ content, key }: OpeningMeans): Promise<MessageContent> =>
+export const openFromRoom = async ({ content, key }: { content: Uint8Array; key: Bytes }): Promise<MessageContent> =>
   readMessage(await openContent(content, key));

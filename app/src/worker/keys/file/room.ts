@@ -1,45 +1,21 @@
 /**
- * Locked files and their passwords, in the worker thread: what seals, opens and judges them is fetched when it is first
+ * Locked files that came in and passwords, in the worker thread: what opens and judges them is fetched when it is first
  * wanted.
  */
-import { sealInFile, type FileSealInput } from '@under-lock/core/locks/file/seal';
 import { FileOpenError, type FileOpenErrorCode, openContainer } from '@under-lock/core/locks/file/open';
 import { type OpenedContainer } from '@under-lock/core/locks/file/opened';
 import { MessageReadError } from '@under-lock/core/message/read';
 import { type Bytes } from '@under-lock/core/bytes';
 import { writeZip } from '@under-lock/core/zip/write';
-import { type Paper, type PaperFonts } from '@under-lock/core/pdf/setter';
 import { coverWords } from '@under-lock/core/locks/file/cover';
 import { type Language } from '@under-lock/core/people/language';
 import { newPassword } from '@under-lock/core/passwords/generate';
 import { type PasswordKind } from '@under-lock/core/passwords/kind';
-import { type MessageToSeal } from '@under-lock/core/outgoing/content';
-import { contentOf } from '../../message';
-import { upload } from '../../transfer';
 
 /** What came of opening. `password` is the one that fitted. */
 export type ContainerOutcome =
   | ({ outcome: 'opened'; password?: string } & OpenedContainer)
   | { outcome: FileOpenErrorCode; /** How it is packed, where that is why. */ method?: string };
-
-async function fetched(path: string): Promise<Response> {
-  const response = await fetch(path);
-  if (!response.ok) throw new Error(`${path} could not be fetched`);
-  return response;
-}
-const font = async (weight: 400 | 700): Promise<Uint8Array> =>
-  new Uint8Array(await (await fetched(`/fonts/next-${weight}.ttf`)).arrayBuffer());
-let kept: Promise<PaperFonts> | undefined;
-/** Fetched once for all letters; a failure is not kept. */
-const fonts = (): Promise<PaperFonts> =>
-  (kept ??= Promise.all([font(400), font(700)])
-    .then(([regular, bold]) => ({ regular, bold }))
-    .catch((error: unknown) => {
-      kept = undefined;
-      throw error;
-    }));
-// Each time: a server of a newer version lets none but its own page leave.
-const template = async (): Promise<string> => (await fetched('/locked-page.html')).text();
 
 const MOST_TRIED = 200;
 
@@ -49,8 +25,6 @@ function failureOf(error: unknown): Exclude<ContainerOutcome, { outcome: 'opened
   if (error instanceof MessageReadError) return { outcome: 'malformed' };
   throw error;
 }
-
-export type FileWanted = Omit<FileSealInput, 'message' | 'materials'> & { paper: Paper };
 
 export const file = {
   newPassword: (kind: PasswordKind): string => newPassword(kind),
@@ -91,19 +65,5 @@ export const file = {
       date,
       isPacked: () => false,
     }),
-  /** Seals and uploads. @throws ApiProblem, RangeError */
-  async sealAndUpload(
-    message: MessageToSeal,
-    wanted: FileWanted,
-    blobId: string,
-    progress: (done: number) => void,
-  ): Promise<void> {
-    const { paper, ...input } = wanted;
-    await upload(
-      blobId,
-      await sealInFile({ ...input, message: await contentOf(message), materials: { fonts, paper, template } }),
-      progress,
-    );
-  },
 };
 export type FileRoom = typeof file;

@@ -1,8 +1,10 @@
 /** The vault as OpenPGP needs it: own secret keys, and the keys of the people written to. */
 import { type Bytes, fromBase64Url, toBase64Url } from '@under-lock/core/bytes';
-import { factsOf, type OpenPgpKey, readOpenPgpKey, readSecretKey } from '@under-lock/core/openpgp/key';
+import { factsOf, type OpenPgpKey, readOpenPgpKey } from '@under-lock/core/openpgp/key';
 import { type PrivateKey } from '@under-lock/core/openpgp/library';
-import { type KeptOpenPgp, keptOpenPgpSchema, type OwnOpenPgpKey } from '../../../keys/openpgp/own-key';
+import { type KeptOpenPgp, keptOpenPgpSchema } from '@under-lock/core/openpgp/kept-key';
+import { secretOf } from '@under-lock/core/openpgp/usable';
+import { type OwnOpenPgpKey } from '../../../keys/openpgp/own-key';
 import { type PersonKey, personSchema } from '@under-lock/core/people/kept-person';
 import { keepKeyAs, keptKeyOf, keptOf } from '../vault';
 import { keyView } from './views';
@@ -20,7 +22,6 @@ export const keptSecret = (id: string): Promise<KeptSecret> => keptKeyOf(id, kep
 export const keepSecret = (id: string, revision: number, value: KeptOpenPgp): Promise<KeptSecret> =>
   keepKeyAs(id, revision, value);
 
-export const secretOf = ({ secretKey }: KeptOpenPgp): Promise<PrivateKey> => readSecretKey(fromBase64Url(secretKey));
 export const packed = (key: PrivateKey): string => toBase64Url(key.write() as Bytes);
 
 export async function publicSide({ id, revision, value }: KeptSecret): Promise<OwnOpenPgpKey> {

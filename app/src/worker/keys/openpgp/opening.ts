@@ -13,7 +13,8 @@ import { onlyBlock } from '@under-lock/core/openpgp/armour';
 import { addressKey } from '@under-lock/core/people/address';
 import { type OpenPgpVerdictView, type OpenPgpView } from '../../../keys/openpgp/view';
 import { judgeKeys } from './judging';
-import { keptSecrets, keyringOf, type KnownKey, secretOf } from './kept';
+import { secretOf } from '@under-lock/core/openpgp/usable';
+import { keptSecrets, keyringOf, type KnownKey } from './kept';
 import { keyVerdictView, keyView } from './views';
 
 export type OpenPgpSignerView =

@@ -17,6 +17,7 @@ import { OpenPgpError } from '@under-lock/core/openpgp/errors';
 import { openPgpKeysIn, secretKeysIn } from '@under-lock/core/openpgp/in-file';
 import { addressesOfKey, factsOf, type KeyUse, mergedKeys, readOpenPgpKey } from '@under-lock/core/openpgp/key';
 import { type PrivateKey } from '@under-lock/core/openpgp/library';
+import { secretOf, usableOpenPgpKeys } from '@under-lock/core/openpgp/usable';
 import {
   type Holder,
   lockedBackup,
@@ -24,11 +25,11 @@ import {
   type OpenPgpKind,
   unlockedSecret,
 } from '@under-lock/core/openpgp/make-key';
-import { type KeptOpenPgp, type OwnOpenPgpKey } from '../../../keys/openpgp/own-key';
+import { type KeptOpenPgp } from '@under-lock/core/openpgp/kept-key';
+import { type OwnOpenPgpKey } from '../../../keys/openpgp/own-key';
 import { type OpenPgpVerdictView, type OpenPgpView } from '../../../keys/openpgp/view';
 import { forgetTrusted, judgeKeys } from './judging';
-import { keepSecret, keptSecret, type KeptSecret, keptSecrets, packed, publicSide, secretOf } from './kept';
-import { sealing } from './sealing';
+import { keepSecret, keptSecret, type KeptSecret, keptSecrets, packed, publicSide } from './kept';
 import { keyVerdictView, keyView } from './views';
 
 export interface KeyAsked {
@@ -244,6 +245,8 @@ export const openpgp = {
     return (await certified((await readOpenPgpKey(key)).material, by, now)).write() as Bytes;
   },
   forgetTrusted: async (): Promise<void> => forgetTrusted(),
-  ...sealing,
+  /** Whether OpenPGP copies from this address will be signed. */
+  signs: async (address: string, now: Date): Promise<boolean> =>
+    (await usableOpenPgpKeys(await keptSecrets(), address, 'sign', now)).length > 0,
 };
 export type OpenPgpRoom = typeof openpgp;

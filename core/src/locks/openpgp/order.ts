@@ -1,0 +1,11 @@
+/** What one copy needs to be sealed, as plain data. */
+import { type Bytes } from '../../bytes';
+import { type OpenPgpMailForm } from './forms';
+
+export interface OpenPgpOrder {
+  lock: 'openpgp';
+  /** `clear`: signed, not encrypted. */
+  recipients: Bytes[] | 'clear';
+  form: OpenPgpMailForm;
+  neutralSubject: string;
+}

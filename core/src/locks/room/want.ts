@@ -1,0 +1,37 @@
+/** An access for each who reads here, and how each of them is to be known. */
+import { oneAt } from '../../people/find';
+import { type Language } from '../../people/language';
+import { isOwnAddress } from '../../people/own-addresses';
+import { type Among } from '../known';
+import { type ChosenLine } from '../lock';
+import { type WantedGrant, type WantedReader } from '../wanted';
+
+const spoken = (language: Language | undefined): { language?: Language } =>
+  language === undefined ? {} : { language };
+
+function readerOf({ recipient, chosen }: ChosenLine, { colleagues, registered }: Among): WantedReader {
+  const { address, language, phone, secondAddress, question, answer } = recipient;
+  const check = chosen.check!;
+  if (check.kind === 'account') {
+    const { id: accountId, key } = colleagues.find((one) => isOwnAddress(one, address))!;
+    return { kind: 'account', accountId, suite: key!.suite, publicKey: key!.publicKey };
+  }
+  if (check.kind === 'password') {
+    const { id: readerId, key } = oneAt(registered, address)!;
+    return { kind: 'registered', readerId, ...spoken(language), suite: key.suite, publicKey: key.publicKey };
+  }
+  const target = check.kind === 'question' ? undefined : check.kind === 'email' ? secondAddress! : phone!;
+  return {
+    kind: 'link',
+    ...spoken(language),
+    check: check.kind,
+    ...(target === undefined ? {} : { target }),
+    ...(check.question ? { question: { text: question!.trim(), answer: answer! } } : {}),
+  };
+}
+
+export const wantedAccesses = (lines: readonly ChosenLine[], among: Among): WantedGrant[] =>
+  lines.map((line) => {
+    const { address, name, role } = line.recipient;
+    return { address, name, role, reader: readerOf(line, among) };
+  });

@@ -156,7 +156,7 @@ export interface AccessLock<Name extends string, M extends Code, W extends Code,
   /** One content for all; a key seals one content and no other. */
   seal(message: MessageContent, key: ContentKey): Promise<Bytes>;
   /** By its first octets, and how many there are in all. */
-  recognise(start: Uint8Array, size: number): boolean;
+  recognise(start: Uint8Array, size: number): Promise<boolean>;
   open(sealed: { content: Uint8Array; key: Bytes }): Promise<MessageContent>;
 }
 

@@ -147,7 +147,7 @@ export async function completeAndFrozen(context: Context, blob: BlobRow): Promis
 export async function contentCompleteAndFrozen(context: Context, blob: BlobRow): Promise<void> {
   await completeAndFrozen(context, blob);
   const start = (await readPart(context, blob.id, 0)).subarray(0, CONTENT_START);
-  if (!roomLock.recognise(start, Number(blob.size)))
+  if (!(await roomLock.recognise(start, Number(blob.size))))
     throw invalid('The content is not sealed as the reading room holds it.');
 }
 

@@ -7,7 +7,6 @@ import {
   type Recipient,
 } from '../lock';
 import { assessRoom, type RoomMissing, type RoomReason, type RoomWarning } from '../room/assess';
-import { recogniseContent } from '../room/recognise';
 import { wantedAccesses } from '../room/want';
 
 type CarriedMissing = RoomMissing | { code: 'file-too-large'; limit: number };
@@ -43,6 +42,6 @@ export const carriedLock: AccessLock<'carried', CarriedMissing, RoomWarning, Car
   assess: assessCarried,
   want: (lines, among) => wantedAccesses(lines, among).map((access) => ({ ...access, carried: true })),
   seal: async (...given) => (await import('../room/seal')).sealForRoom(...given),
-  recognise: recogniseContent,
+  recognise: async (...given) => (await import('../room/recognise')).recogniseContent(...given),
   open: async (sealed) => (await import('../room/open')).openFromRoom(sealed),
 };

@@ -5,7 +5,6 @@ import { type CopyReason, copiesOf } from '../copy';
 import { type CopyLock } from '../lock';
 import { assessCertificate } from './assess';
 import { type CertificateOrder } from './order';
-import { recogniseCertificate } from './recognise';
 
 type Assessed = ReturnType<typeof assessCertificate>;
 
@@ -30,6 +29,6 @@ export const certificateLock: CopyLock<
     return { lock: 'certificate', recipients: clear ? 'clear' : theirs(), neutralSubject };
   },
   seal: async (...given) => (await import('./seal')).sealCertificateCopy(...given),
-  recognise: async (mail) => recogniseCertificate(mail),
+  recognise: async (mail) => (await import('./recognise')).recogniseCertificate(mail),
   unwrapping: async () => (await import('./unwrapping')).unwrapping,
 };

@@ -8,7 +8,6 @@ import { type CopyReason, copiesOf } from '../copy';
 import { type CopyLock } from '../lock';
 import { assessOpenPgp, type OpenPgpAssessment } from './assess';
 import { type OpenPgpOrder } from './order';
-import { recogniseOpenPgp } from './recognise';
 
 const howSchema = z.object({ form: z.enum(OPENPGP_FORMS) });
 
@@ -37,6 +36,6 @@ export const openPgpLock: CopyLock<
     };
   },
   seal: async (...given) => (await import('./seal')).sealOpenPgpCopy(...given),
-  recognise: async (mail) => recogniseOpenPgp(mail),
+  recognise: async (mail) => (await import('./recognise')).recogniseOpenPgp(mail),
   unwrapping: async () => (await import('./unwrapping')).unwrapping,
 };

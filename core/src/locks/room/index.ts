@@ -1,7 +1,6 @@
 /** The hosted reading room: one sealed content, one access for each recipient. */
 import { type AccessLock } from '../lock';
 import { assessRoom, type RoomMissing, type RoomReason, type RoomWarning } from './assess';
-import { recogniseContent } from './recognise';
 import { wantedAccesses } from './want';
 
 export const roomLock: AccessLock<'room', RoomMissing, RoomWarning, RoomReason> = {
@@ -10,6 +9,6 @@ export const roomLock: AccessLock<'room', RoomMissing, RoomWarning, RoomReason> 
   assess: assessRoom,
   want: wantedAccesses,
   seal: async (...given) => (await import('./seal')).sealForRoom(...given),
-  recognise: recogniseContent,
+  recognise: async (...given) => (await import('./recognise')).recogniseContent(...given),
   open: async (sealed) => (await import('./open')).openFromRoom(sealed),
 };

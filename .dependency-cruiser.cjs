@@ -26,6 +26,13 @@ module.exports = {
     { name: 'ui-knows-nothing-of-mail', severity: 'error', from: { path: '^ui/' }, to: { path: '^(core|contract)/' } },
     { name: 'features-never-import-routes', severity: 'error', from: { path: '^app/src/' }, to: { path: '^app/app/' } },
     {
+      name: 'sending-is-cores',
+      comment: 'No other code splits a key or builds a mail: core/outgoing and the locks do.',
+      severity: 'error',
+      from: { path: '^(contract|server|app|reader)/src/' },
+      to: { path: '^core/src/(locks/room/split|message/build|locks/(certificate|openpgp|file)/seal)\\.ts$' },
+    },
+    {
       name: 'secrets-stay-behind-the-door',
       severity: 'error',
       from: { path: '^app/src/(?!worker/)' },

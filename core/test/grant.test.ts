@@ -1,7 +1,8 @@
 /** The split key: both halves open, either alone opens nothing. */
 import fc from 'fast-check';
 import { concat, fromBase64Url, randomBytes, toBase64Url } from '../src/bytes';
-import { joinKey, noticeLink, shareFromFragment, shareProof, splitKey } from '../src/locks/room/grant';
+import { joinKey, noticeLink, shareFromFragment, shareProof } from '../src/locks/room/grant';
+import { splitKey } from '../src/locks/room/split';
 import { hkdf, sealingKey, unseal } from '../src/sealing';
 
 const identity = { grantId: '5b2f2f0e-7b0f-4d5e-9a39-0d8f4a3d6b11', messageId: 'a0e5a3b0-2f63-4a69-8b43-6a2f5f9d7c22' };

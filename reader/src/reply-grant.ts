@@ -2,32 +2,25 @@
  * One recipient's access to a reply: its key split for them, their share sealed to their account where they have one.
  */
 import { type ReplyGrant, type ReplyTarget } from '@under-lock/contract/writing';
-import { type PublicKey, sealSummary, sealTo, shareContext } from '@under-lock/core/account/key-pair';
 import { type Bytes } from '@under-lock/core/bytes';
-import { splitKey } from '@under-lock/core/locks/room/grant';
+import { accessTo, sealedToAccount } from '@under-lock/core/outgoing/access';
 
 export async function replyGrant(
-  target: ReplyTarget,
+  { grantId, account, registered }: ReplyTarget,
   contentKey: Bytes,
   messageId: string,
   subject: string,
 ): Promise<ReplyGrant> {
-  const id = crypto.randomUUID();
-  const { readerShare, house } = await splitKey(contentKey, { grantId: id, messageId });
-  const common = { id, ...(target.grantId === undefined ? {} : { besideGrantId: target.grantId }), ...house };
-  const sealedFor = async (key: PublicKey) => ({
-    sealedShare: await sealTo(key, readerShare, shareContext(id)),
-    sealedSummary: await sealSummary({ subject }, readerShare, id),
-  });
-  if (target.account !== undefined)
-    return {
-      ...common,
-      reader: { kind: 'account', accountId: target.account.id, ...(await sealedFor(target.account.key)) },
-    };
-  if (target.registered !== undefined)
-    return {
-      ...common,
-      reader: { kind: 'registered', readerId: target.registered.id, ...(await sealedFor(target.registered.key)) },
-    };
+  const { id, readerShare, halves } = await accessTo(contentKey, messageId, crypto.randomUUID());
+  const common = { id, ...(grantId === undefined ? {} : { besideGrantId: grantId }), ...halves };
+  const about = { grantId: id, subject };
+  if (account !== undefined) {
+    const sealed = await sealedToAccount(account.key, readerShare, about);
+    return { ...common, reader: { kind: 'account', accountId: account.id, ...sealed } };
+  }
+  if (registered !== undefined) {
+    const sealed = await sealedToAccount(registered.key, readerShare, about);
+    return { ...common, reader: { kind: 'registered', readerId: registered.id, ...sealed } };
+  }
   return { ...common, reader: { kind: 'link', readerShare } };
 }

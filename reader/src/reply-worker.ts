@@ -3,14 +3,13 @@
  * copy for its writer. Loaded only when something is written.
  */
 import { type ReplyGrant, type ReplyTarget } from '@under-lock/contract/writing';
-import { type Bytes, randomBytes } from '@under-lock/core/bytes';
-import { sealContent } from '@under-lock/core/locks/room/content';
-import { answerProof, sealQuestion } from '@under-lock/core/identity/answer';
-import { type GrantIdentity, type HouseHalf, joinKey, splitKey } from '@under-lock/core/locks/room/grant';
+import { type Bytes } from '@under-lock/core/bytes';
+import { type GrantIdentity, type HouseHalf, joinKey } from '@under-lock/core/locks/room/grant';
 import { sealOwnCopy } from '@under-lock/core/locks/room/own-copy';
-import { buildMessage } from '@under-lock/core/message/build';
-import { type MessageContent, type MessageFile } from '@under-lock/core/message/content';
+import { type MessageContent } from '@under-lock/core/message/content';
+import { accessTo, askedOf, sealWritten } from '@under-lock/core/outgoing/access';
 import { expose } from 'comlink';
+import { attached } from './attached';
 import { replyGrant } from './reply-grant';
 
 export interface ReplyToSeal {
@@ -47,30 +46,14 @@ export interface SealedForward {
 const door = {
   /** The message's key split anew for one more person. */
   async forward({ share, house, identity, question }: ForwardToSeal): Promise<SealedForward> {
-    const id = crypto.randomUUID();
-    const split = await splitKey(await joinKey(share, house, identity), { grantId: id, messageId: identity.messageId });
-    const asked =
-      question === undefined
-        ? {}
-        : {
-            question: {
-              sealed: await sealQuestion(question.text, split.readerShare, id),
-              answerProof: await answerProof(question.answer, split.readerShare),
-            },
-          };
-    return { id, ...split.house, readerShare: split.readerShare, ...asked };
+    const key = await joinKey(share, house, identity);
+    const { id, readerShare, halves } = await accessTo(key, identity.messageId, crypto.randomUUID());
+    const asked = question === undefined ? {} : { question: await askedOf(question, readerShare, id) };
+    return { id, ...halves, readerShare, ...asked };
   },
   async seal({ message, files, targets, share }: ReplyToSeal): Promise<SealedReply> {
-    const key = randomBytes(32);
     const id = crypto.randomUUID();
-    const attached = await Promise.all(
-      files.map(async (file): Promise<MessageFile> => ({
-        name: file.name,
-        type: file.type,
-        bytes: new Uint8Array(await file.arrayBuffer()),
-      })),
-    );
-    const content = await sealContent(buildMessage({ ...message, files: attached }), { key, salt: randomBytes(32) });
+    const { key, content } = await sealWritten({ ...message, files: await attached(files) });
     return {
       id,
       contentBlobId: crypto.randomUUID(),

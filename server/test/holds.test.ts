@@ -8,7 +8,8 @@ import { randomBytes } from '@under-lock/core/bytes';
 import { type PresetTerms } from '@under-lock/core/handling/preset';
 import { ALL_RIGHTS, type HandlingTerms } from '@under-lock/core/handling/handling';
 import { answerProof, sealQuestion } from '@under-lock/core/identity/answer';
-import { shareProof, splitKey } from '@under-lock/core/locks/room/grant';
+import { shareProof } from '@under-lock/core/locks/room/grant';
+import { splitKey } from '@under-lock/core/locks/room/split';
 import { sealTo, shareContext } from '@under-lock/core/account/key-pair';
 import {
   ANSWER,

@@ -22,7 +22,8 @@ import {
 import { unwrapSecret, vaultKey } from '@under-lock/core/account/secret';
 import { type Bytes, concat, randomBytes } from '@under-lock/core/bytes';
 import { type HandlingTerms, NO_RIGHTS } from '@under-lock/core/handling/handling';
-import { joinKey, shareProof, splitKey } from '@under-lock/core/locks/room/grant';
+import { joinKey, shareProof } from '@under-lock/core/locks/room/grant';
+import { splitKey } from '@under-lock/core/locks/room/split';
 import { sealContent } from '@under-lock/core/locks/room/content';
 import { roomLock } from '@under-lock/core/locks/room/index';
 import { PASSCODE_BUDGET } from '@under-lock/core/identity/passcode';

@@ -10,7 +10,8 @@ import { openFrom, sealSummary, sealTo, shareContext } from '@under-lock/core/ac
 import { type Bytes, concat, randomBytes } from '@under-lock/core/bytes';
 import { ALL_RIGHTS, NO_RIGHTS } from '@under-lock/core/handling/handling';
 import { sealContent } from '@under-lock/core/locks/room/content';
-import { joinKey, shareProof, splitKey } from '@under-lock/core/locks/room/grant';
+import { joinKey, shareProof } from '@under-lock/core/locks/room/grant';
+import { splitKey } from '@under-lock/core/locks/room/split';
 import { openFromRoom } from '@under-lock/core/locks/room/open';
 import { openOwnCopy, sealOwnCopy } from '@under-lock/core/locks/room/own-copy';
 import { buildMessage } from '@under-lock/core/message/build';

@@ -5,7 +5,7 @@
 import { getOffice } from '@under-lock/contract/office';
 import { randomUUID } from 'node:crypto';
 import { randomBytes } from '@under-lock/core/bytes';
-import { splitKey } from '@under-lock/core/locks/room/grant';
+import { splitKey } from '@under-lock/core/locks/room/split';
 import * as messageApi from '@under-lock/contract/message';
 import { checkStatement, statementFile } from '@under-lock/core/statement/statement';
 import { createHash } from 'node:crypto';

@@ -3,12 +3,13 @@ import { type Channel } from '@under-lock/contract/message';
 import { type Bytes, fromBase64Url, sha256 } from '@under-lock/core/bytes';
 import { openContent, sealContent } from '@under-lock/core/locks/room/content';
 import { openFromRoom } from '@under-lock/core/locks/room/open';
-import { buildMessage } from '@under-lock/core/message/build';
+import { sealForRoom } from '@under-lock/core/locks/room/seal';
 import { type MessageContent } from '@under-lock/core/message/content';
 import { buildNotice, type Notice } from '@under-lock/core/notice/notice';
 import { fingerprintOf, type MessageToSeal } from '@under-lock/core/outgoing/content';
 import { type DraftFile, type KeptGrant, type KeptKey } from '@under-lock/core/outgoing/draft';
-import { contentKeyOf, makeKey, sealedQuestion, splitFor } from '@under-lock/core/outgoing/split';
+import { askedOf } from '@under-lock/core/outgoing/access';
+import { contentKeyOf, makeKey, splitFor } from '@under-lock/core/outgoing/split';
 import { type Asked, type WantedGrant } from '@under-lock/core/locks/wanted';
 import { allowTransfers, cancelTransfer, discard, download, upload } from './transfer';
 
@@ -69,10 +70,8 @@ export const message = {
     wanted: readonly WantedGrant[],
   ): Promise<KeptGrant[]> => splitFor(of, key, wanted, () => crypto.randomUUID()),
   /** A question asked anew of somebody whose link is there already. */
-  async ask(readerShare: string, grantId: string, question: Asked): Promise<NonNullable<Channel['question']>> {
-    const { sealed, answerProof: proof } = await sealedQuestion(question, fromBase64Url(readerShare), grantId);
-    return { sealed: fromBase64Url(sealed), answerProof: fromBase64Url(proof) };
-  },
+  ask: (readerShare: string, grantId: string, question: Asked): Promise<NonNullable<Channel['question']>> =>
+    askedOf(question, fromBase64Url(readerShare), grantId),
   /** Builds, seals and uploads the content of a message. */
   async sealAndUpload(
     content: MessageToSeal,
@@ -80,7 +79,7 @@ export const message = {
     key: KeptKey,
     progress: (done: number) => void,
   ): Promise<{ size: number }> {
-    const sealed = await sealContent(buildMessage(await contentOf(content)), contentKeyOf(key));
+    const sealed = await sealForRoom(await contentOf(content), contentKeyOf(key));
     await upload(blobId, sealed, progress);
     return { size: sealed.length };
   },

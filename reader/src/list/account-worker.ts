@@ -2,14 +2,7 @@
  * A registered reader's account, away from the page: passwords come in, only derived keys and sealed values go out.
  * Loaded only by who has an account or makes one.
  */
-import {
-  openFrom,
-  openSummary,
-  type PublicKey,
-  sealSummary,
-  sealTo,
-  shareContext,
-} from '@under-lock/core/account/key-pair';
+import { openFrom, openSummary, type PublicKey, sealSummary, shareContext } from '@under-lock/core/account/key-pair';
 import { type PasswordHashing, type PasswordKeys, passwordKeys } from '@under-lock/core/account/password';
 import { changeProtection, type ProtectedByPassword } from '@under-lock/core/account/protect';
 import {
@@ -20,13 +13,12 @@ import {
   sealWrittenKey,
 } from '@under-lock/core/account/reader-account';
 import { unwrapSecret, vaultKey } from '@under-lock/core/account/secret';
-import { type Bytes, concat, randomBytes } from '@under-lock/core/bytes';
-import { sealContent } from '@under-lock/core/locks/room/content';
-import { splitKey } from '@under-lock/core/locks/room/grant';
+import { type Bytes, concat } from '@under-lock/core/bytes';
 import { openFromRoom } from '@under-lock/core/locks/room/open';
-import { buildMessage } from '@under-lock/core/message/build';
-import { type MessageContent, type MessageFile } from '@under-lock/core/message/content';
+import { type MessageContent } from '@under-lock/core/message/content';
+import { accessTo, sealedToAccount, sealWritten } from '@under-lock/core/outgoing/access';
 import { expose } from 'comlink';
+import { attached } from '../attached';
 import { keyShelf } from '../key-shelf';
 
 export interface Own {
@@ -126,25 +118,13 @@ const door = {
     grantId: string,
     subject: string,
   ): Promise<{ sealedShare: Bytes; sealedSummary: Bytes }> {
-    return {
-      sealedShare: await sealTo(own, share, shareContext(grantId)),
-      sealedSummary: await sealSummary({ subject }, share, grantId),
-    };
+    return sealedToAccount(own, share, { grantId, subject });
   },
   async write({ message, files, to, own }: WrittenToSeal): Promise<SealedWritten> {
-    const key = randomBytes(32);
     const id = crypto.randomUUID();
-    const grantId = crypto.randomUUID();
     const { subject } = message;
-    const attached = await Promise.all(
-      files.map(async (file): Promise<MessageFile> => ({
-        name: file.name,
-        type: file.type,
-        bytes: new Uint8Array(await file.arrayBuffer()),
-      })),
-    );
-    const content = await sealContent(buildMessage({ ...message, files: attached }), { key, salt: randomBytes(32) });
-    const { readerShare, house } = await splitKey(key, { grantId, messageId: id });
+    const { key, content } = await sealWritten({ ...message, files: await attached(files) });
+    const access = await accessTo(key, id, crypto.randomUUID());
     return {
       id,
       contentBlobId: crypto.randomUUID(),
@@ -152,10 +132,9 @@ const door = {
       ownKey: await sealWrittenKey(own, key, id),
       ownSummary: await sealSummary({ subject }, key, id),
       grant: {
-        id: grantId,
-        ...house,
-        sealedShare: await sealTo(to, readerShare, shareContext(grantId)),
-        sealedSummary: await sealSummary({ subject }, readerShare, grantId),
+        id: access.id,
+        ...access.halves,
+        ...(await sealedToAccount(to, access.readerShare, { grantId: access.id, subject })),
       },
     };
   },

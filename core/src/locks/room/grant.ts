@@ -4,10 +4,10 @@
  * says
  * anything about the content key: each share is 256 random bits and HKDF (RFC 5869) takes both.
  */
-import { type Bytes, concat, fromBase64Url, randomBytes, toBase64Url } from '../../bytes';
-import { hkdf, seal, sealingKey, SealError, unseal } from '../../sealing';
+import { type Bytes, concat, fromBase64Url, toBase64Url } from '../../bytes';
+import { hkdf, sealingKey, SealError, unseal } from '../../sealing';
 
-const SHARE = 32;
+export const SHARE = 32;
 
 export interface GrantIdentity {
   grantId: string;
@@ -25,7 +25,7 @@ export interface SplitKey {
   house: HouseHalf;
 }
 
-async function keyFromShares(
+export async function keyFromShares(
   identity: GrantIdentity,
   readerShare: Uint8Array,
   houseShare: Uint8Array,
@@ -34,19 +34,12 @@ async function keyFromShares(
   return sealingKey(await hkdf(concat(readerShare, houseShare), `under-lock/room/grant/v1/${identity.grantId}`, 32));
 }
 
-const context = (identity: GrantIdentity): string => `under-lock/room/key/v1/${identity.messageId}/${identity.grantId}`;
-
-/** Splits the 32-byte content key for one recipient, with two fresh shares. */
-export async function splitKey(contentKey: Bytes, identity: GrantIdentity): Promise<SplitKey> {
-  const readerShare = randomBytes(SHARE);
-  const houseShare = randomBytes(SHARE);
-  const wrappedKey = await seal(await keyFromShares(identity, readerShare, houseShare), contentKey, context(identity));
-  return { readerShare, house: { houseShare, wrappedKey } };
-}
+export const keyContext = (identity: GrantIdentity): string =>
+  `under-lock/room/key/v1/${identity.messageId}/${identity.grantId}`;
 
 /** Puts the halves together again. @throws SealError when they do not belong together. */
 export async function joinKey(readerShare: Uint8Array, house: HouseHalf, identity: GrantIdentity): Promise<Bytes> {
-  return unseal(await keyFromShares(identity, readerShare, house.houseShare), house.wrappedKey, context(identity));
+  return unseal(await keyFromShares(identity, readerShare, house.houseShare), house.wrappedKey, keyContext(identity));
 }
 
 /**

@@ -1,5 +1,6 @@
 import { RECIPIENT_ROLES } from '@under-lock/core/people/role';
 import { WAYS_KNOWN } from '@under-lock/core/handling/handling';
+import { presetTermsSchema } from '@under-lock/core/handling/preset';
 import { COPY_LOCKS } from '@under-lock/core/locks/index';
 import { noticeLookSchema } from '@under-lock/core/notice/look';
 import { LANGUAGES } from '@under-lock/core/people/language';
@@ -176,7 +177,8 @@ export const sentSchema = z.object({
   size: z.number().int(),
   handling: handlingSchema,
   presetName: z.string(),
-  presetId: id.optional(),
+  /** What new acts on it are held to: the preset as it was at sending, or as the office said that it counts since. */
+  presetTerms: presetTermsSchema.optional(),
   /** Why it left open, in the sender's words. */
   openReason: z.string().optional(),
   /** Vault item `sent` with the message's id, sealed: subject, keys, shares. */

@@ -27,7 +27,7 @@ export const putPreset = endpoint({
   path: '/api/presets/:id',
   access: 'administrator',
   params: z.object({ id }),
-  body: z.object(shape),
+  body: z.object({ ...shape, /** The change counts for what is held, too. */ alsoHeld: z.boolean().optional() }),
 });
 /** All of them, in the order workers are to see them. */
 export const orderPresets = endpoint({

@@ -4,7 +4,7 @@ import * as messageApi from '@under-lock/contract/message';
 import { type PresetTerms } from '@under-lock/core/handling/preset';
 import { NO_RIGHTS } from '@under-lock/core/handling/handling';
 import { randomUUID } from 'node:crypto';
-import { demoMessage, type House, openHouse, prepare, upload, type Worker } from './house';
+import { codeOf, demoMessage, type House, openHouse, prepare, upload, type Worker } from './house';
 
 let house: House;
 let ines: Worker;
@@ -185,4 +185,71 @@ test('what is changed afterwards keeps to the preset too: the date, the way, an 
     maren.client(messageApi.giveAgain, { params, body: { ...again, closesAt: late } }),
   ).rejects.toMatchObject({ code: 'below-preset' });
   await maren.client(messageApi.giveAgain, { params, body: { ...again, closesAt: new Date(Date.now() + 86_400_000) } });
+});
+
+describe('a preset that is changed after sending', () => {
+  const strict = { mayLoosen: { closing: false, identity: false, rights: false } };
+  const looser = { mayLoosen: { closing: true, identity: false, rights: false } };
+  const inDays = (days: number): Date => new Date(Date.now() + days * 86_400_000);
+  let preset: string;
+  let message: string;
+  let grantId: string;
+  const save = (over: Partial<PresetTerms>, alsoHeld: boolean): Promise<unknown> =>
+    ines.client(presetApi.putPreset, {
+      params: { id: preset },
+      body: { name: 'Held to', sentence: 'x', terms: { ...terms, ...strict, ...over }, active: true, alsoHeld },
+    });
+  const move = (days: number): Promise<string> =>
+    codeOf(
+      maren.client(messageApi.moveClosing, {
+        params: { id: message },
+        body: { grantIds: [grantId], closesAt: inDays(days) },
+      }),
+    );
+  const otherNumber = (kind: 'text' | 'email'): Promise<string> =>
+    codeOf(
+      maren.client(messageApi.changeChannel, {
+        params: { id: message, grantId },
+        body: { kind, target: kind === 'text' ? '+447700900499' : 'other@elsewhere.example' },
+      }),
+    );
+  const told = async () => (await maren.client(messageApi.getSent, { params: { id: message } })).presetTerms;
+
+  beforeEach(async () => {
+    preset = await make(strict, `Held to ${randomUUID()}`.slice(0, 60));
+    const prepared = await prepare(demoMessage({ files: [] }), { terms: { rights: NO_RIGHTS } });
+    [message, grantId] = [prepared.id, prepared.dispatch.grants[0]!.id];
+    await upload(maren.client, prepared.contentBlobId, prepared.content);
+    await maren.client(messageApi.dispatchMessage, {
+      params: { id: message },
+      body: { ...prepared.dispatch, presetId: preset },
+    });
+  });
+
+  test('leaves what was sent under it as it was, stricter or looser', async () => {
+    await save({ closing: { kind: 'end-of-today' }, question: true }, false);
+    expect([await move(10), await otherNumber('text')]).toEqual(['done', 'done']);
+    await save({ ...looser, check: 'email' }, false);
+    expect([await move(20), await otherNumber('email')]).toEqual(['below-preset', 'below-preset']);
+    expect(await told()).toMatchObject({ closing: { kind: 'two-weeks' }, check: 'text' });
+  });
+
+  test('counts for what was sent before where the office says so, and the latest such word holds', async () => {
+    await save({ closing: { kind: 'end-of-today' }, question: true }, true);
+    expect([await move(10), await otherNumber('text')]).toEqual(['below-preset', 'below-preset']);
+    await save(looser, false);
+    expect(await told()).toMatchObject({ closing: { kind: 'end-of-today' }, question: true });
+    await save({ ...looser, check: 'email' }, true);
+    expect([await move(20), await otherNumber('email')]).toEqual(['done', 'done']);
+  });
+
+  test('is held to still when it has been removed', async () => {
+    await ines.client(presetApi.deletePreset, { params: { id: preset } });
+    expect([await move(20), await move(10)]).toEqual(['below-preset', 'done']);
+  });
+
+  test('what goes out after a change goes under the change, whatever is held', async () => {
+    await save({ question: true }, false);
+    expect(await sending(preset, { terms: { rights: NO_RIGHTS } })).toBe('below-preset');
+  });
 });

@@ -92,6 +92,7 @@ function PresetForm({ known, taken }: { known: Preset | undefined; taken: string
   );
   const hours = remind.trim() === '' ? 0 : Number(remind);
   const [errors, setErrors] = useState<{ name?: string; sentence?: string; remind?: string; all?: string }>({});
+  const [alsoHeld, setAlsoHeld] = useState(false);
   const [busy, setBusy] = useState(false);
   const [removing, setRemoving] = useState(false);
   const set = (change: Partial<PresetTerms>): void => setTerms((before) => ({ ...before, ...change }));
@@ -109,7 +110,13 @@ function PresetForm({ known, taken }: { known: Preset | undefined; taken: string
     try {
       await api(putPreset, {
         params: { id: known?.id ?? crypto.randomUUID() },
-        body: { name: name.trim(), sentence: sentence.trim(), terms: { ...terms, remindHours: hours }, active },
+        body: {
+          name: name.trim(),
+          sentence: sentence.trim(),
+          terms: { ...terms, remindHours: hours },
+          active,
+          alsoHeld,
+        },
       });
       await mutate('presets');
       router.replace('/office' as never);
@@ -239,6 +246,24 @@ function PresetForm({ known, taken }: { known: Preset | undefined; taken: string
           </Line>
         </Panel>
       </Section>
+      {known === undefined ? null : (
+        <Section title="What was sent before">
+          <Panel>
+            <Line last>
+              <Check
+                label="Also for what is held"
+                detail={
+                  alsoHeld
+                    ? 'From now on, moving a closing date or letting somebody else read follows this version, whenever the message was sent'
+                    : 'Messages sent before keep to the preset as it was when they were sent'
+                }
+                value={alsoHeld}
+                onChange={setAlsoHeld}
+              />
+            </Line>
+          </Panel>
+        </Section>
+      )}
       {errors.all === undefined ? null : <Banner tone="brick">{errors.all}</Banner>}
       <Row>
         <Button kind="main" label="Keep the preset" onPress={() => void save()} busy={busy} />
@@ -255,7 +280,9 @@ function PresetForm({ known, taken }: { known: Preset | undefined; taken: string
           </>
         }
       >
-        <Text>Messages sent under it stay as they are. Drafts that chose it go back to the default.</Text>
+        <Text>
+          Messages sent under it stay as they are and keep to it. Drafts that chose it go back to the default.
+        </Text>
       </Dialog>
     </Screen>
   );

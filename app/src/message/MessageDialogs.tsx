@@ -19,7 +19,6 @@ import { OnEnter, Banner, Button, Choice, Dialog, Field, Stack, Text } from '@un
 import { type ReactNode, useState } from 'react';
 import { zone } from '../clock';
 import { calendarHere, ClosingForm } from '../handling/HandlingForm';
-import { usePresets } from '../handling/usePresets';
 import { checkWords, listed } from '../handling/words';
 import { isChanged } from '@under-lock/core/account/known-keys';
 import { useKnownKeys } from '../people/known-keys';
@@ -106,10 +105,10 @@ export function MoveClosingDialog({
 }: Common & { grants: Grant[]; office: Office; now: Date }) {
   const [closing, setClosing] = useState<Closing>({ kind: 'exact', local: toLocal(grants[0]!.closesAt, zone) });
   const result = resolveClosing(closing, now, calendarHere(office));
-  const preset = usePresets().data?.find(({ id }) => id === message.presetId);
+  const { presetTerms } = message;
   // As the server will judge it, said before the button is pressed.
   const beyond =
-    preset !== undefined && result.ok && !keepsToClosing(result.closesAt, preset.terms, now, calendarHere(office));
+    presetTerms !== undefined && result.ok && !keepsToClosing(result.closesAt, presetTerms, now, calendarHere(office));
   return (
     <ActDialog
       title="Move the closing date"
@@ -124,7 +123,7 @@ export function MoveClosingDialog({
       </Text>
       <ClosingForm office={office} now={now} closing={closing} onChange={setClosing} />
       {beyond ? (
-        <Banner tone="amber">{`The preset “${preset.name}” closes earlier than that. Choose an earlier date.`}</Banner>
+        <Banner tone="amber">{`The preset “${message.presetName}” closes earlier than that. Choose an earlier date.`}</Banner>
       ) : null}
     </ActDialog>
   );
@@ -192,10 +191,11 @@ interface About {
 }
 
 /** The weakest check the message's preset lets anybody have; what its own handling asks besides, where that counts. */
-function useLeast(message: Sent, own: HandlingTerms = LOOSEST_TERMS): Pick<HandlingTerms, 'check' | 'question'> {
-  const preset = usePresets().data?.find(({ id }) => id === message.presetId);
-  return mergeTerms(preset === undefined ? LOOSEST_TERMS : presetFloor(preset.terms), own);
-}
+const leastFor = (
+  { presetTerms }: Sent,
+  own: HandlingTerms = LOOSEST_TERMS,
+): Pick<HandlingTerms, 'check' | 'question'> =>
+  mergeTerms(presetTerms === undefined ? LOOSEST_TERMS : presetFloor(presetTerms), own);
 
 /** Somebody else for whom this number or address is known. */
 function ownerOf(people: readonly Kept<Person>[], about: About, target: string | undefined): Person | undefined {
@@ -334,7 +334,7 @@ export function ChangeChannelDialog({ message, grant, onClose, onDone }: Common 
   const canAsk = message.opened?.links[grant.id] !== undefined;
   const { form, wanted, remember } = useCheck({
     about: grant,
-    least: useLeast(message),
+    least: leastFor(message),
     keptQuestion: grant.check.question,
     canAsk,
   });
@@ -437,7 +437,7 @@ export function GiveAgainDialog({
   onClose,
   onDone,
 }: Common & { grant: Grant; office: Office; now: Date }) {
-  const { form, reader, remember, by } = useWantedReader(message, grant, useLeast(message), grant.language);
+  const { form, reader, remember, by } = useWantedReader(message, grant, leastFor(message), grant.language);
   const [closing, setClosing] = useState<Closing>({ kind: 'two-weeks' });
   const result = resolveClosing(closing, now, calendarHere(office));
   return (
@@ -481,7 +481,7 @@ export function AddReaderDialog({
   const address = checked.ok ? checked.address : '';
   const same = corrects !== undefined && addressKey(address) === addressKey(corrects.address);
   const { check, question } = message.handling;
-  const least = useLeast(message, message.handling);
+  const least = leastFor(message, message.handling);
   const { form, reader, remember, by } = useWantedReader(
     message,
     { name, address, check: { kind: check, question } },

@@ -609,6 +609,30 @@ const steps: Step[] = [
       ALTER TABLE copies DROP CONSTRAINT copies_lock_check;
     `,
   },
+  {
+    name: '018-preset-versions',
+    sql: `
+      -- A preset as it was at each change: a message keeps the one it went under, also when the preset is changed or
+      -- removed. One that binds what is held counts for new acts on messages from before it, too.
+      CREATE TABLE preset_versions (
+        id uuid PRIMARY KEY,
+        preset_id uuid NOT NULL,
+        number integer NOT NULL,
+        name text NOT NULL,
+        terms jsonb NOT NULL,
+        changed_at timestamptz NOT NULL,
+        changed_by uuid REFERENCES accounts,
+        binds_held boolean NOT NULL,
+        UNIQUE (preset_id, number)
+      );
+      INSERT INTO preset_versions (id, preset_id, number, name, terms, changed_at, changed_by, binds_held)
+        SELECT gen_random_uuid(), id, 1, name, terms, changed_at, changed_by, false FROM presets;
+      ALTER TABLE messages ADD COLUMN preset_version uuid REFERENCES preset_versions;
+      UPDATE messages m SET preset_version = v.id FROM preset_versions v WHERE v.preset_id = m.preset_id;
+      -- What was sent under a preset that is gone is held to nothing of it, as before.
+      ALTER TABLE messages DROP COLUMN preset_id;
+    `,
+  },
 ];
 
 const stepsOf = (db: Sequelize) =>

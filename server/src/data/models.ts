@@ -88,7 +88,7 @@ export class MessageRow extends Model<InferAttributes<MessageRow>, InferCreation
   declare size: string | number;
   declare sentAt: Date;
   declare requestDigest: Buffer;
-  declare presetId: CreationOptional<string | null>;
+  declare presetVersion: CreationOptional<string | null>;
   declare presetName: CreationOptional<string>;
   declare purpose: CreationOptional<'message' | 'request'>;
   /** Which of their addresses the sender wrote from; their main one without it. */
@@ -291,7 +291,7 @@ export function defineModels(sequelize: Sequelize): void {
       size: required(BIGINT),
       sentAt: required(DATE),
       requestDigest: required(BLOB),
-      presetId: UUID,
+      presetVersion: UUID,
       presetName: { type: TEXT, defaultValue: '' },
       purpose: { type: TEXT, defaultValue: 'message' },
       senderAddress: TEXT,

@@ -321,7 +321,12 @@ async function keepMessage(
         openReason: dispatch.handling.clear ? (dispatch.openReason?.trim() ?? null) : null,
         ...(preset === undefined
           ? {}
-          : { presetId: preset.id, presetName: preset.name, receipt: preset.receipt, remindHours: preset.remindHours }),
+          : {
+              presetVersion: preset.version,
+              presetName: preset.name,
+              receipt: preset.receipt,
+              remindHours: preset.remindHours,
+            }),
       },
       { transaction },
     );

@@ -11,7 +11,7 @@ import { type Context } from '../context';
 import { rows, run } from '../data/database';
 import { type AccountRow, EventRow, GrantRow, MessageRow, VaultItemRow } from '../data/models';
 import { looksOf } from '../office/look';
-import { floorOf, requireClosingUnderPreset } from '../preset/preset';
+import { floorOf, type PresetVersion, requireClosingUnderPreset, termsHeldTo } from '../preset/version';
 import { forAnybody, LOOSEST_TERMS } from '@under-lock/core/handling/handling';
 import { addressKey } from '@under-lock/core/people/address';
 import { createHash } from 'node:crypto';
@@ -37,6 +37,10 @@ async function withGrants(context: Context, messages: MessageRow[]): Promise<Sen
     VaultItemRow.findAll({ where: { accountId, kind: 'sent', id: ids } }),
     copiesOf(context, ids),
   ]);
+  const heldTo = await termsHeldTo(
+    context,
+    messages.flatMap(({ presetVersion }) => presetVersion ?? []),
+  );
   const now = context.clock();
   const seen = seenIn(grants);
   const byMessage = groupByMessage(grants.filter(({ replacedBy }) => replacedBy === null));
@@ -51,13 +55,21 @@ async function withGrants(context: Context, messages: MessageRow[]): Promise<Sen
     ...(message.senderAddress == null ? {} : { from: message.senderAddress }),
     purpose: message.purpose,
     presetName: message.presetName,
-    ...(message.presetId === null ? {} : { presetId: message.presetId }),
+    ...presetTermsOf(heldTo, message),
     ...(message.openReason == null ? {} : { openReason: message.openReason }),
     threadId: message.threadId,
     summary: summaryOf.get(message.id) ?? new Uint8Array(0),
     grants: (byMessage.get(message.id) ?? []).map((grant): Grant => grantOf(grant, now, seen(grant), byId)),
     copies: copies.get(message.id) ?? [],
   }));
+}
+
+function presetTermsOf(
+  heldTo: ReadonlyMap<string, PresetVersion>,
+  { presetVersion }: MessageRow,
+): Pick<SentMessage, 'presetTerms'> {
+  const held = presetVersion === null ? undefined : heldTo.get(presetVersion);
+  return held === undefined ? {} : { presetTerms: held.terms };
 }
 
 function groupByMessage(grants: GrantRow[]): Map<string, GrantRow[]> {
@@ -199,9 +211,9 @@ export async function moveClosing(
   grantIds: string[],
   closesAt: Date,
 ): Promise<number> {
-  const { presetId } = await ownMessage(accountId, id);
+  const { presetVersion } = await ownMessage(accountId, id);
   requireClosing(context, closesAt);
-  await requireClosingUnderPreset(context, presetId, closesAt);
+  await requireClosingUnderPreset(context, presetVersion, closesAt);
   return context.db.transaction(async (transaction) => {
     const moved = await rows<{ id: string }>(
       context.db,
@@ -351,14 +363,14 @@ export async function changeChannel(
   grantId: string,
   channel: Channel,
 ): Promise<void> {
-  const { presetId } = await ownMessage(sender.id, messageId);
+  const { presetVersion } = await ownMessage(sender.id, messageId);
   await context.db.transaction(async (transaction) => {
     const grant = await heldGrant(context, sender.id, messageId, grantId, transaction);
     if (grant.readerKind !== 'link') throw invalid('They are known by their own password.');
     const asks = channel.question !== undefined || (grant.question !== null && channel.kind !== 'question');
     // Whom it is for was judged when the access was made.
     requireHeld(
-      { handling: LOOSEST_TERMS, floor: forAnybody(await floorOf(presetId)) },
+      { handling: LOOSEST_TERMS, floor: forAnybody(await floorOf(context, presetVersion)) },
       { kind: 'link', check: channel.kind, question: asks },
       grant.address,
     );
@@ -425,8 +437,8 @@ export async function addReader(
   const message = await ownMessage(sender.id, messageId);
   if (message.contentBlobId === null) throw new Problem('conflict', 409, 'The content has been purged');
   requireClosing(context, closesAt);
-  await requireClosingUnderPreset(context, message.presetId, closesAt);
-  const demanded = { handling: message.handling, floor: await floorOf(message.presetId) };
+  await requireClosingUnderPreset(context, message.presetVersion, closesAt);
+  const demanded = { handling: message.handling, floor: await floorOf(context, message.presetVersion) };
   await context.db.transaction(async (transaction) => {
     // Its row is locked: two additions at once neither name one person twice nor go beyond the limit.
     await MessageRow.findByPk(messageId, { transaction, lock: transaction.LOCK.NO_KEY_UPDATE, attributes: ['id'] });
@@ -465,11 +477,11 @@ export async function giveAgain(
   const message = await ownMessage(sender.id, messageId);
   if (message.contentBlobId === null) throw new Problem('conflict', 409, 'The content has been purged');
   requireClosing(context, input.closesAt);
-  await requireClosingUnderPreset(context, message.presetId, input.closesAt);
+  await requireClosingUnderPreset(context, message.presetVersion, input.closesAt);
   // Whom it is for, the message says; how well they prove who they are, the office.
   const demanded = {
     handling: { ...LOOSEST_TERMS, audience: message.handling.audience },
-    floor: await floorOf(message.presetId),
+    floor: await floorOf(context, message.presetVersion),
   };
   await context.db.transaction(async (transaction) => {
     const old = await GrantRow.findOne({

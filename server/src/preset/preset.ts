@@ -1,12 +1,13 @@
 /** The office's handling presets, and the floor they put under every message. */
 import { MAX_PRESETS, type Preset } from '@under-lock/contract/preset';
-import { type Handling, type HandlingTerms, LOOSEST_TERMS } from '@under-lock/core/handling/handling';
-import { keepsToClosing, keepsToPreset, presetFloor } from '@under-lock/core/handling/preset';
+import { type Handling, type HandlingTerms } from '@under-lock/core/handling/handling';
+import { keepsToPreset, presetFloor } from '@under-lock/core/handling/preset';
 import { type Context } from '../context';
 import { run } from '../data/database';
 import { PresetRow } from '../data/models';
 import { byAccount, logged, telling } from '../log/log';
 import { invalid, notFound, Problem } from '../problem';
+import { addVersion, below, currentVersion } from './version';
 
 const presetOf = (row: PresetRow): Preset => ({
   id: row.id,
@@ -21,14 +22,16 @@ const presetOf = (row: PresetRow): Preset => ({
 export const listPresets = async (all: boolean): Promise<Preset[]> =>
   (await PresetRow.findAll({ where: all ? {} : { active: true }, order: ['position', 'id'] })).map(presetOf);
 
-/** Makes or changes one; a new one comes last. */
+/** Makes or changes one; a new one comes last. `alsoHeld`: the change counts for what is held, too. */
 export async function putPreset(
   context: Context,
   accountId: string,
   id: string,
-  preset: Omit<Preset, 'id' | 'isDefault'>,
+  { alsoHeld = false, ...preset }: Omit<Preset, 'id' | 'isDefault'> & { alsoHeld?: boolean | undefined },
 ): Promise<void> {
   const changed = { ...preset, changedAt: context.clock(), changedBy: accountId };
+  const { name, terms } = preset;
+  const version = { presetId: id, name, terms, changedBy: accountId, bindsHeld: alsoHeld };
   await context.db.transaction(async (transaction) => {
     const existing = await PresetRow.findByPk(id, { transaction, lock: transaction.LOCK.UPDATE });
     await logged(
@@ -36,7 +39,7 @@ export async function putPreset(
       {
         kind: 'preset-changed',
         actor: byAccount(accountId),
-        about: { preset: id, name: preset.name, active: preset.active },
+        about: { preset: id, name, active: preset.active, alsoHeld },
       },
       transaction,
     );
@@ -46,11 +49,13 @@ export async function putPreset(
         { ...changed, isDefault: existing.isDefault && preset.active && !preset.terms.clear },
         { transaction },
       );
+      await addVersion(context, version, transaction);
       return;
     }
     const count = await PresetRow.count({ transaction });
     if (count >= MAX_PRESETS) throw invalid(`At most ${MAX_PRESETS} presets.`);
     await PresetRow.create({ id, position: count, isDefault: false, ...changed }, { transaction });
+    await addVersion(context, version, transaction);
   });
 }
 
@@ -98,29 +103,6 @@ export const deletePreset = (context: Context, accountId: string, id: string): P
     run(context.db, 'DELETE FROM presets WHERE id = $1', [id], transaction),
   );
 
-const below = (name: string): Problem =>
-  new Problem('below-preset', 400, `This asks less than the preset “${name}” demands`);
-
-/** What the office demands of a message sent under this preset, while that exists; nothing where there was none. */
-export async function floorOf(presetId: string | null): Promise<HandlingTerms> {
-  const preset = presetId === null ? null : await PresetRow.findByPk(presetId);
-  return preset === null ? LOOSEST_TERMS : presetFloor(preset.terms);
-}
-
-/**
- * A closing date chosen after sending keeps to the preset the message went under, while that exists. @throws Problem
- * `below-preset`
- */
-export async function requireClosingUnderPreset(
-  context: Context,
-  presetId: string | null,
-  closesAt: Date,
-): Promise<void> {
-  const preset = presetId === null ? null : await PresetRow.findByPk(presetId);
-  if (preset !== null && !keepsToClosing(closesAt, preset.terms, context.clock(), context.config.office.calendar))
-    throw below(preset.name);
-}
-
 /**
  * The preset a message says it keeps to. While the office has presets a message must name one.
  * @throws Problem `below-preset` when its handling asks less than the preset.
@@ -130,17 +112,19 @@ export async function requirePreset(
   presetId: string | undefined,
   handling: Handling,
   from = context.clock(),
-): Promise<{ id: string; name: string; floor: HandlingTerms; receipt: boolean; remindHours: number } | undefined> {
+): Promise<{ version: string; name: string; floor: HandlingTerms; receipt: boolean; remindHours: number } | undefined> {
   if (presetId === undefined) {
     if ((await PresetRow.count({ where: { active: true } })) > 0)
       throw new Problem('below-preset', 400, 'This office sends under a handling preset; choose one');
     return undefined;
   }
-  const preset = await PresetRow.findOne({ where: { id: presetId, active: true } });
-  if (preset === null) throw new Problem('below-preset', 400, 'This preset is not in use any more; choose another one');
+  const isInUse = (await PresetRow.count({ where: { id: presetId, active: true } })) > 0;
+  const preset = isInUse ? await currentVersion(context, presetId) : undefined;
+  if (preset === undefined)
+    throw new Problem('below-preset', 400, 'This preset is not in use any more; choose another one');
   if (!keepsToPreset(handling, preset.terms, from, context.config.office.calendar)) throw below(preset.name);
   return {
-    id: preset.id,
+    version: preset.id,
     name: preset.name,
     floor: presetFloor(preset.terms),
     receipt: preset.terms.receipt,

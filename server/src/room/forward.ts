@@ -9,7 +9,7 @@ import { type Context } from '../context';
 import { AccountRow, GrantRow, MessageRow } from '../data/models';
 import { keptChannel } from '../message/channel';
 import { makeAccess, requireHeld } from '../access/make';
-import { floorOf } from '../preset/preset';
+import { floorOf } from '../preset/version';
 import { channelContext, record } from '../message/grants';
 import { heldFor } from '../message/release';
 import { invalid, Problem } from '../problem';
@@ -52,9 +52,8 @@ export async function forward(context: Context, grantId: string, input: Forward)
   const { channel } = input;
   const parent = (await GrantRow.findByPk(grantId))!;
   const sender = (await AccountRow.findByPk(parent.accountId))!;
-  const floor = await floorOf(
-    (await MessageRow.findByPk(parent.messageId, { attributes: ['presetId'] }))?.presetId ?? null,
-  );
+  const message = await MessageRow.findByPk(parent.messageId, { attributes: ['presetVersion'] });
+  const floor = await floorOf(context, message?.presetVersion);
   requireHeld(
     { handling, floor },
     { kind: 'link', check: channel.kind, question: channel.question !== undefined },

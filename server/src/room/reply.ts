@@ -14,7 +14,7 @@ import { type Context } from '../context';
 import { AccountRow, GrantRow, MessageRow, ReaderRow } from '../data/models';
 import { readersBlob, readPart, contentCompleteAndFrozen, startReadersBlob } from '../blob/blob';
 import { type AccessReader, makeAccess } from '../access/make';
-import { floorOf } from '../preset/preset';
+import { floorOf } from '../preset/version';
 import { channelContext, record } from '../message/grants';
 import { type MadeBefore, once } from '../message/once';
 import { heldFor } from '../message/release';
@@ -227,7 +227,7 @@ async function makeReply(context: Context, grantId: string, reply: Reply): Promi
   const sentAt = context.clock();
   // Whom it goes to the server has fixed; how well they prove who they are is as for what it answers.
   const handling = forAnybody(message.handling);
-  const floor = forAnybody(await floorOf(message.presetId ?? null));
+  const floor = forAnybody(await floorOf(context, message.presetVersion));
   await context.db.transaction(async (transaction) => {
     // Locked, so that withdrawing waits or wins: nothing is written from an access that has ended.
     await heldFor(context, room, grantId, transaction);

@@ -89,6 +89,64 @@ test('an administrator makes a preset; a worker sends under it, tightens it and 
   expect(complaints).toEqual([]);
 });
 
+test('a preset changed later leaves what is held as it was sent, until the office says that it counts there, too', async ({
+  page,
+  house,
+  complaints,
+}) => {
+  await signIn(page, house, 2);
+  const rota = { name: 'Night rota', sentence: 'For the rota: two weeks and no longer.' };
+  const openPreset = async (): Promise<void> => {
+    await page.getByRole('link', { name: 'Office', exact: true }).click();
+    await page.getByRole('button', { name: `Change ${rota.name}` }).click();
+  };
+  const keepPreset = async (): Promise<void> => {
+    await page.getByRole('button', { name: 'Keep the preset' }).click();
+    await expect(page.getByTestId(`preset-${rota.name}`)).toBeVisible();
+  };
+  await page.getByRole('link', { name: 'Office', exact: true }).click();
+  await page.getByRole('button', { name: 'New preset' }).click();
+  await expect(page.getByRole('checkbox', { name: /^Also for what is held/ })).toHaveCount(0);
+  await page.getByLabel('Name', { exact: true }).fill(rota.name);
+  await page.getByLabel('One sentence').fill(rota.sentence);
+  await keepPreset();
+
+  await begin(page, ['tobias'], 'Rota of the night boats');
+  await page.getByRole('radio', { name: new RegExp(rota.name) }).click();
+  await page.getByRole('button', { name: 'Send under lock' }).click();
+  await expect(page.getByText(/In their Received since/)).toBeVisible();
+  const message = page.url();
+  const far = new Date(Date.now() + 40 * 86_400_000).toISOString().slice(0, 10);
+  const askForLater = async (): Promise<void> => {
+    await page.goto(message);
+    await page.getByRole('button', { name: 'Move the date' }).click();
+    await page.getByRole('radio', { name: /A date and time/ }).click();
+    await page.getByLabel('Date', { exact: true }).fill(far);
+  };
+  const refused = page.getByText(`The preset “${rota.name}” closes earlier than that. Choose an earlier date.`);
+  const move = page.getByRole('dialog').getByRole('button', { name: 'Move the date' });
+
+  await openPreset();
+  await page.getByRole('checkbox', { name: /^A later closing date/ }).click();
+  await expect(page.getByText('Messages sent before keep to the preset as it was when they were sent')).toBeVisible();
+  await expectAccessible(page);
+  await keepPreset();
+  await askForLater();
+  await expect(refused).toBeVisible();
+  await expect(move).toBeDisabled();
+
+  await page.keyboard.press('Escape');
+  await openPreset();
+  await page.getByRole('checkbox', { name: /^Also for what is held/ }).click();
+  await expect(page.getByText(/follows this version, whenever the message was sent/)).toBeVisible();
+  await expectAccessible(page);
+  await keepPreset();
+  await askForLater();
+  await move.click();
+  await expect(page.getByText(/Readable until .* for Tobias Quill/).first()).toBeVisible();
+  expect(complaints).toEqual([]);
+});
+
 test('staff only with an outsider is stopped by name, and goes without them; the colleague reads it in Received', async ({
   page,
   browser,

@@ -77,6 +77,12 @@ const changedParts = (terms: HandlingTerms, own: HandlingTerms): Tightened[] => 
   ...RIGHTS.filter((right) => terms.rights[right] !== own.rights[right]),
 ];
 
+/** At least these terms, whoever asks for them; `by` are the parts that this made stricter. */
+export function tighten(applied: Applied, asked: HandlingTerms): { applied: Applied; by: Tightened[] } {
+  const terms = mergeTerms(applied.terms, asked);
+  return { applied: { ...applied, terms }, by: changedParts(terms, applied.terms) };
+}
+
 /**
  * An answer, which keeps at least the handling of what it answers; `kept` are the parts that this made stricter. What
  * is passed on closes when that closes, too: `until`.
@@ -87,12 +93,12 @@ export function applyAnswered(
   until?: Date,
 ): { applied: Applied; kept: Tightened[] } {
   if (answered === undefined) return { applied, kept: [] };
-  const terms = mergeTerms(applied.terms, forAnybody(answered));
+  const { applied: tightened, by } = tighten(applied, forAnybody(answered));
   const { closing } = applied;
   const isLater = closing.ok && until !== undefined && closing.closesAt > until;
   return {
-    applied: { ...applied, terms, closing: isLater ? { ok: true, closesAt: until } : closing },
-    kept: [...(isLater ? (['closing'] as const) : []), ...changedParts(terms, applied.terms)],
+    applied: { ...tightened, closing: isLater ? { ok: true, closesAt: until } : closing },
+    kept: [...(isLater ? (['closing'] as const) : []), ...by],
   };
 }
 

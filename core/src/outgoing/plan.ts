@@ -4,13 +4,20 @@
  */
 import { isChanged } from '../account/known-keys';
 import { momentAhead } from '../handling/closing';
-import { type IdentityCheck, LOOSEST_TERMS, mergeTerms, passwordSuffices } from '../handling/handling';
+import {
+  type HandlingTerms,
+  type IdentityCheck,
+  LOOSEST_TERMS,
+  mergeTerms,
+  passwordSuffices,
+} from '../handling/handling';
 import {
   type Applied,
   applyAnswered,
   applyPreset,
   presetFloor,
   termsOfPreset,
+  tighten,
   type Tightened,
   type WantedTerms,
 } from '../handling/preset';
@@ -34,6 +41,8 @@ export interface Planned<Preset extends OutgoingPreset = OutgoingPreset> {
   applied: Applied;
   /** What the message it answers made stricter. */
   kept: Tightened[];
+  /** What rules made stricter besides. */
+  demanded: Tightened[];
   /** The weakest check that may be chosen for anybody. */
   leastCheck: IdentityCheck;
   /** When it is to leave, when that is not at once. */
@@ -61,6 +70,7 @@ export function makePlan<Preset extends OutgoingPreset>(
     knownKeys,
     registered,
     presets,
+    demands = [],
     certificates,
     keys,
     signs,
@@ -74,14 +84,17 @@ export function makePlan<Preset extends OutgoingPreset>(
   const wanted = draft.terms ?? (preset === undefined ? plainTerms : termsOfPreset(preset.terms));
   const leavesAt = draft.sendAt === undefined ? undefined : momentAhead(draft.sendAt, now, zone);
   // The closing date counts from when it leaves.
-  const { applied, kept } = applyAnswered(
+  const answered = applyAnswered(
     applyPreset(wanted, preset?.terms, leavesAt ?? now, { ...office.calendar, zone }),
     draft.answered,
     draft.passedOnUntil === undefined ? undefined : new Date(draft.passedOnUntil),
   );
-  const leastCheck = mergeTerms(
-    preset === undefined ? LOOSEST_TERMS : presetFloor(preset.terms),
-    draft.answered ?? LOOSEST_TERMS,
+  const { kept } = answered;
+  const asked = demands.reduce(mergeTerms, LOOSEST_TERMS);
+  const { applied, by: demanded } = tighten(answered.applied, asked);
+  const leastCheck = [preset === undefined ? LOOSEST_TERMS : presetFloor(preset.terms), draft.answered, asked].reduce(
+    (least: HandlingTerms, terms = LOOSEST_TERMS) => mergeTerms(least, terms),
+    LOOSEST_TERMS,
   ).check;
   const standsIn = passwordFinder({
     subject: draft.subject,
@@ -179,5 +192,5 @@ export function makePlan<Preset extends OutgoingPreset>(
     },
     lockKinds,
   );
-  return { plan, preset, wanted, applied, kept, leastCheck, leavesAt };
+  return { plan, preset, wanted, applied, kept, demanded, leastCheck, leavesAt };
 }

@@ -13,7 +13,7 @@ import { resolveClosing } from '../core/src/handling/closing';
 import { lockKinds } from '../core/src/locks/list';
 import { type Recipient } from '../core/src/locks/lock';
 import { roomLock } from '../core/src/locks/room/index';
-import { planDelivery } from '../core/src/plan/plan';
+import { planDelivery } from '../core/src/outgoing/delivery-plan';
 import { demoMessage, demoTerms, openHouse, upload } from '../server/test/house';
 import { type Row } from './row';
 

@@ -21,7 +21,7 @@ import { armoured } from '../core/src/openpgp/armour';
 import { readOpenPgpKey, readSecretKey } from '../core/src/openpgp/key';
 import { makeOpenPgpKey } from '../core/src/openpgp/make-key';
 import { ringOf } from '../core/src/openpgp/message';
-import { planDelivery } from '../core/src/plan/plan';
+import { planDelivery } from '../core/src/outgoing/delivery-plan';
 import { openAuthorities } from '../standins/src/authority/authorities';
 import { inWorker } from './in-worker';
 import { type Row } from './row';

@@ -1,9 +1,10 @@
 import { Slot } from 'expo-router';
 import { SWRConfig } from 'swr';
+import { swrSettings } from '../src/swr';
 
 export default function Layout() {
   return (
-    <SWRConfig value={{ shouldRetryOnError: true, errorRetryInterval: 4_000, keepPreviousData: true }}>
+    <SWRConfig value={swrSettings}>
       <Slot />
     </SWRConfig>
   );

@@ -1,5 +1,5 @@
 import { fireEvent, render, screen } from '@testing-library/react';
-import { type PlanLine } from '@under-lock/core/plan/plan';
+import { type PlanLine } from '@under-lock/core/outgoing/delivery-plan';
 import { type PlanActions } from '../src/plan/plan-actions';
 import { SameQuestion } from '../src/plan/SameQuestion';
 

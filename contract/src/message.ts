@@ -3,7 +3,7 @@ import { WAYS_KNOWN } from '@under-lock/core/handling/handling';
 import { presetTermsSchema } from '@under-lock/core/handling/preset';
 import { COPY_LOCKS } from '@under-lock/core/locks/index';
 import { noticeLookSchema } from '@under-lock/core/notice/look';
-import { LANGUAGES } from '@under-lock/core/people/language';
+import { LANGUAGES } from '@under-lock/core/language';
 import { STATEMENT_FORMAT } from '@under-lock/core/statement/format';
 import { z } from 'zod';
 import { type Channel, channelSchema, GRANT_STATES, type GrantState, handlingSchema } from './access';

@@ -1,4 +1,4 @@
-import { isLanguage, REGIONS } from './people/language';
+import { isLanguage, REGIONS } from './language';
 
 /** Instants in words, by Intl: the weekday always, the year only when it is another one. */
 const region = (language: string): string => (isLanguage(language) ? REGIONS[language] : language);

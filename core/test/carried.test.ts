@@ -16,10 +16,11 @@ import { joinKey, noticeLink } from '../src/locks/room/grant';
 import { splitKey } from '../src/locks/room/split';
 import { buildMessage } from '../src/message/build';
 import { readMessage } from '../src/message/read';
-import { buildNotice, type Notice, noticeText } from '../src/notice/notice';
+import { buildNotice } from '../src/locks/carried/notice';
+import { type Notice, noticeText } from '../src/notice/notice';
 import { noticeWords } from '../src/notice/words';
-import { LANGUAGES } from '../src/people/language';
-import { planDelivery } from '../src/plan/plan';
+import { LANGUAGES } from '../src/language';
+import { planDelivery } from '../src/outgoing/delivery-plan';
 import { readDamaged } from './mutations';
 
 const ROOM = 'https://room.larkmoor.example';

@@ -3,12 +3,12 @@
  * made against its parser. A machine that is busy elsewhere is measured again; a parser that grows with the square
  * takes sixty-four times as long however often one looks.
  */
-import { otherFile } from '../src/message/recognise';
+import { otherFile } from '../src/incoming/recognise';
 import { readCleartext } from '../src/openpgp/cleartext';
 import { cmsOctets } from '../src/locks/certificate/layers';
 import { readDirectory } from '../src/zip/directory';
 import { ZipError } from '../src/zip/errors';
-import { certificatesIn } from '../src/certificate/in-file';
+import { certificatesIn } from '../src/key-files/in-file';
 import { readOcspAnswer } from '../src/certificate/ocsp';
 import { readRevocationList } from '../src/certificate/revocation-list';
 import { readContentInfo } from '../src/cms/content-info';
@@ -19,8 +19,8 @@ import { readDate } from '../src/message/date';
 import { failedDelivery } from '../src/message/delivery-report';
 import { decodeWords } from '../src/message/encoded-words';
 import { decodedBody, partsOf, readEntity } from '../src/message/entity';
-import { safeFileName } from '../src/message/file-name';
-import { readHead } from '../src/message/incoming';
+import { safeFileName } from '../src/file-name';
+import { readHead } from '../src/incoming/incoming';
 import { readParameters } from '../src/message/parameters';
 import { messageIdsIn, readMessage } from '../src/message/read';
 import { textOfHtml, unflowed } from '../src/message/text-forms';
@@ -28,7 +28,7 @@ import { armouredBlocks, onlyBlock } from '../src/openpgp/armour';
 import { openPgpKeysIn } from '../src/openpgp/in-file';
 import { packetHeads } from '../src/openpgp/packets';
 import { cleanName } from '../src/people/address';
-import { readRecipients } from '../src/people/recipient-list';
+import { readRecipients } from '../src/outgoing/recipient-list';
 
 const SMALL = 30_000;
 const TIMES = 8;

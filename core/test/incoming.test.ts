@@ -11,7 +11,7 @@ import {
   openIncomingSummary,
   readHead,
   sealIncomingSummary,
-} from '../src/message/incoming';
+} from '../src/incoming/incoming';
 import { readMessage } from '../src/message/read';
 
 const mail = (over: Partial<MessageContent> = {}): MessageContent => ({

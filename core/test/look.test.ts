@@ -15,8 +15,9 @@ import {
   PLACEHOLDERS,
   textProblem,
 } from '../src/notice/look';
-import { buildNotice, type Notice, noticeText, ourTexts } from '../src/notice/notice';
-import { LANGUAGES } from '../src/people/language';
+import { buildNotice } from '../src/locks/carried/notice';
+import { type Notice, noticeText, ourTexts } from '../src/notice/notice';
+import { LANGUAGES } from '../src/language';
 
 const texts = {
   subject: '{sender} wrote to you',

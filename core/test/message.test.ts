@@ -6,12 +6,13 @@ import { concat, fromUtf8, randomBytes, sameBytes, toBase64Url, utf8 } from '../
 import { base64Lines, fromBase64Lines } from '../src/message/base64';
 import { buildMessage } from '../src/message/build';
 import { type MessageContent } from '../src/message/content';
-import { distinctNames, safeFileName } from '../src/message/file-name';
+import { distinctNames, safeFileName } from '../src/file-name';
 import { readMessage } from '../src/message/read';
-import { buildNotice, type Notice, passcodeText, noticeText } from '../src/notice/notice';
+import { buildNotice } from '../src/locks/carried/notice';
+import { type Notice, passcodeText, noticeText } from '../src/notice/notice';
 import { addressHint } from '../src/people/address-hint';
 import { addressKey, checkAddress } from '../src/people/address';
-import { readRecipients } from '../src/people/recipient-list';
+import { readRecipients } from '../src/outgoing/recipient-list';
 import { checkPhone, phoneCountries } from '../src/people/phone';
 import { phoneHint } from '../src/people/phone-hint';
 

@@ -2,7 +2,7 @@ import { LOOSEST_TERMS } from '../src/handling/handling';
 import { type Recipient } from '../src/locks/lock';
 import { type Assessment } from '../src/locks/index';
 import { lockKinds } from '../src/locks/list';
-import { type Assessor, planDelivery, type PlanInput } from '../src/plan/plan';
+import { type Assessor, planDelivery, type PlanInput } from '../src/outgoing/delivery-plan';
 
 const pell: Recipient = { name: 'Pell Anders', address: 'pell@postbox.example', role: 'to', phone: '+447700900417' };
 const input = (over: Partial<PlanInput> = {}): PlanInput => ({

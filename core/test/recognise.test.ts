@@ -1,6 +1,6 @@
 import { deflateRawSync } from 'node:zlib';
 import { utf8 } from '../src/bytes';
-import { otherFile } from '../src/message/recognise';
+import { otherFile } from '../src/incoming/recognise';
 
 const octets = (...given: number[]): Uint8Array => Uint8Array.from(given);
 const padded = (start: Uint8Array, length = 5000): Uint8Array => {

@@ -2,7 +2,7 @@
 import { isRequest, requestContent } from '../src/locks/certificate/request-mail';
 import { buildMessage } from '../src/message/build';
 import { readMessage } from '../src/message/read';
-import { LANGUAGES } from '../src/people/language';
+import { LANGUAGES } from '../src/language';
 
 const about = {
   sender: { name: 'Maren Oduya', address: 'maren.oduya@larkmoor.example' },

@@ -3,7 +3,7 @@
  * themselves and let nothing leave.
  */
 import { type Room } from '@under-lock/contract/room';
-import { type Language } from '@under-lock/core/people/language';
+import { type Language } from '@under-lock/core/language';
 import { type Correspondent } from '@under-lock/core/people/address';
 import { Loading, Outcome, Row, Stack, TextButton } from '@under-lock/ui';
 import { Suspense, useEffect, useMemo, useRef, useState } from 'react';

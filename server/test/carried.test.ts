@@ -11,7 +11,7 @@ import { joinKey, noticeLink, shareProof } from '@under-lock/core/locks/room/gra
 import { splitKey } from '@under-lock/core/locks/room/split';
 import { roomLock } from '@under-lock/core/locks/room/index';
 import { readMessage } from '@under-lock/core/message/read';
-import { buildNotice } from '@under-lock/core/notice/notice';
+import { buildNotice } from '@under-lock/core/locks/carried/notice';
 import { rows } from '../src/data/database';
 import {
   codeOf,

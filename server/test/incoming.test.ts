@@ -15,7 +15,7 @@ import {
 import { type Bytes, concat } from '@under-lock/core/bytes';
 import { openContent } from '@under-lock/core/locks/room/content';
 import { buildMessage } from '@under-lock/core/message/build';
-import { openIncomingKey, openIncomingSummary, sealIncomingSummary } from '@under-lock/core/message/incoming';
+import { openIncomingKey, openIncomingSummary, sealIncomingSummary } from '@under-lock/core/incoming/incoming';
 import { createTransport } from 'nodemailer';
 import { rows } from '../src/data/database';
 import {

@@ -11,7 +11,7 @@ import { type Bytes, utf8 } from '@under-lock/core/bytes';
 import { NO_RIGHTS } from '@under-lock/core/handling/handling';
 import { type FileRules, OUR_RULES } from '@under-lock/core/locks/file/rules';
 import { type FileSealInput, sealInFile } from '@under-lock/core/locks/file/seal';
-import { type FileWay, USUAL_WAY } from '@under-lock/core/locks/file/way';
+import { type FileWay, USUAL_WAY } from '@under-lock/core/ways/file-way';
 import { buildMessage } from '@under-lock/core/message/build';
 import { outerSubject } from '@under-lock/core/notice/notice';
 import { writeZip } from '@under-lock/core/zip/write';

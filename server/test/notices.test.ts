@@ -11,7 +11,8 @@ import { getOffice, listSigningKeys, putNoticeLook, replaceSigningKey } from '@u
 import * as messageApi from '@under-lock/contract/message';
 import { noticeLink } from '@under-lock/core/locks/room/grant';
 import { type NoticeLook, OUR_LOOK } from '@under-lock/core/notice/look';
-import { buildNotice, ourTexts } from '@under-lock/core/notice/notice';
+import { buildNotice } from '@under-lock/core/locks/carried/notice';
+import { ourTexts } from '@under-lock/core/notice/notice';
 import { rows } from '../src/data/database';
 import { ensureDkimKey } from '../src/office/dkim';
 import { demoMessage, eventually, type House, linkFromMail, openHouse, send, type Worker } from './house';

@@ -1,5 +1,5 @@
 /** A backup under a password, and the proof that it opens: only then it counts. */
-import { isPortablePassword } from '@under-lock/core/certificate/pkcs12/password';
+import { isPortablePassword } from '@under-lock/core/key-files/pkcs12/password';
 import { type PasswordPair } from '@under-lock/core/account/password-rules';
 import { dayInWords } from '@under-lock/core/when';
 import { Banner, Button, PasswordField, Row, Section, Stack, StateMark, Text } from '@under-lock/ui';

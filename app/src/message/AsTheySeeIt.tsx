@@ -7,7 +7,7 @@ import { type Room } from '@under-lock/contract/room';
 import { type Handling } from '@under-lock/core/handling/handling';
 import { type MessageContent } from '@under-lock/core/message/content';
 import { type Notice, noticeText } from '@under-lock/core/notice/notice';
-import { type Language } from '@under-lock/core/people/language';
+import { type Language } from '@under-lock/core/language';
 import { type Correspondent } from '@under-lock/core/people/address';
 import { type SightProps } from '@under-lock/reader/Sight';
 import { Banner, Button, Choice, Dialog, Field, Loading, Row, space, Stack, Text, TextButton } from '@under-lock/ui';

@@ -1,5 +1,5 @@
 /** Files by choosing and by dropping: sealed and kept with the draft at once, with progress that is true. */
-import { safeFileName } from '@under-lock/core/message/file-name';
+import { safeFileName } from '@under-lock/core/file-name';
 import { sizeInWords } from '@under-lock/core/when';
 import { border, Button, colour, Progress, radius, Row, space, Text } from '@under-lock/ui';
 import * as DocumentPicker from 'expo-document-picker';

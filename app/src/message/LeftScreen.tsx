@@ -3,7 +3,8 @@
  * content, opened again.
  */
 import { toHex, sha256 } from '@under-lock/core/bytes';
-import { buildNotice, type Notice, noticeText } from '@under-lock/core/notice/notice';
+import { buildNotice } from '@under-lock/core/locks/carried/notice';
+import { type Notice, noticeText } from '@under-lock/core/notice/notice';
 import { momentInWords, sizeInWords } from '@under-lock/core/when';
 import { Banner, Button, Line, Loading, Panel, Row, Section, Stack, StateMark, Text } from '@under-lock/ui';
 import { HtmlFrame } from '@under-lock/ui/html-frame';

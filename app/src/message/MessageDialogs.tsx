@@ -14,7 +14,7 @@ import {
 import { keepsToClosing, presetFloor } from '@under-lock/core/handling/preset';
 import { answerProblem } from '@under-lock/core/identity/answer';
 import { addressKey, checkAddress } from '@under-lock/core/people/address';
-import { type Language } from '@under-lock/core/people/language';
+import { type Language } from '@under-lock/core/language';
 import { OnEnter, Banner, Button, Choice, Dialog, Field, Stack, Text } from '@under-lock/ui';
 import { type ReactNode, useState } from 'react';
 import { zone } from '../clock';

@@ -1,6 +1,6 @@
 /** To and Cc: typed, pasted or suggested; what is not an address is said and stays in the field. */
 import { addressKey, type Correspondent } from '@under-lock/core/people/address';
-import { readRecipients } from '@under-lock/core/people/recipient-list';
+import { readRecipients } from '@under-lock/core/outgoing/recipient-list';
 import { border, colour, font, radius, space, Text, type } from '@under-lock/ui';
 import { memo, useId, useState } from 'react';
 import { Pressable, StyleSheet, TextInput, View } from 'react-native';

@@ -6,7 +6,7 @@ import { isRead } from '@under-lock/core/locks/index';
 import { noticeLink } from '@under-lock/core/locks/room/grant';
 import { type MessageContent } from '@under-lock/core/message/content';
 import { type Correspondent } from '@under-lock/core/people/address';
-import { type DeliveryPlan, type PlanLine } from '@under-lock/core/plan/plan';
+import { type DeliveryPlan, type PlanLine } from '@under-lock/core/outgoing/delivery-plan';
 import { useEffect, useState } from 'react';
 import { problemWords } from '../problem-words';
 import { door } from '../worker/door';

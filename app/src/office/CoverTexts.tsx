@@ -1,8 +1,8 @@
 /** The note around a locked file in the office's own words, by language, with what it will read like. */
 import { coverText, ourTemplate } from '@under-lock/core/locks/file/cover';
 import { coverProblem, type CoverTemplates } from '@under-lock/core/locks/file/cover-rules';
-import { type Container, OWN_EXTENSION } from '@under-lock/core/locks/file/way';
-import { LANGUAGES, type Language } from '@under-lock/core/people/language';
+import { type Container, OWN_EXTENSION } from '@under-lock/core/ways/file-way';
+import { LANGUAGES, type Language } from '@under-lock/core/language';
 import { Button, Choice, Field, Line, Panel, Row, Section, Stack, Text } from '@under-lock/ui';
 import { useState } from 'react';
 import { StyleSheet } from 'react-native';

@@ -3,7 +3,7 @@
  * size.
  */
 import { type FileException } from '@under-lock/core/locks/file/rules';
-import { CONTAINERS, isExtension } from '@under-lock/core/locks/file/way';
+import { CONTAINERS, isExtension } from '@under-lock/core/ways/file-way';
 import { ZIP_CIPHERS } from '@under-lock/core/zip/cipher';
 import { Button, Choice, Empty, Field, Line, Panel, Row, Section, space, Stack, Text } from '@under-lock/ui';
 import { useState } from 'react';

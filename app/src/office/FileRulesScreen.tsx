@@ -3,8 +3,8 @@
  * domain, and the note in its own words.
  */
 import { putFileRules } from '@under-lock/contract/file-lock';
-import { TELLINGS, type Telling } from '@under-lock/core/locks/file/way';
-import { PASSWORD_KINDS, type PasswordKind } from '@under-lock/core/passwords/kind';
+import { TELLINGS, type Telling } from '@under-lock/core/ways/file-way';
+import { PASSWORD_KINDS, type PasswordKind } from '@under-lock/core/ways/password-kind';
 import { type FileRules, fileRulesProblem, OUR_RULES } from '@under-lock/core/locks/file/rules';
 import { Banner, Button, Check, Choice, Field, Line, Loading, Panel, Row, Section, Stack, Text } from '@under-lock/ui';
 import { useState } from 'react';

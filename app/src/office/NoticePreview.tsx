@@ -1,7 +1,7 @@
 /** A notice to somebody made up, as it would leave now: as a mail program shows it, and as one that shows text only. */
 import { type NoticeLook } from '@under-lock/core/notice/look';
 import { noticeText } from '@under-lock/core/notice/notice';
-import { type Language } from '@under-lock/core/people/language';
+import { type Language } from '@under-lock/core/language';
 import { Choice, Section, space, Stack, Text } from '@under-lock/ui';
 import { AtWidth } from '@under-lock/ui/at-width';
 import { HtmlFrame } from '@under-lock/ui/html-frame';

@@ -11,7 +11,7 @@ import {
   textProblem,
 } from '@under-lock/core/notice/look';
 import { ourTexts } from '@under-lock/core/notice/notice';
-import { LANGUAGES, type Language } from '@under-lock/core/people/language';
+import { LANGUAGES, type Language } from '@under-lock/core/language';
 import { Banner, Button, Choice, Field, Line, Loading, Panel, Row, Section, space, Stack, Text } from '@under-lock/ui';
 import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';

@@ -1,7 +1,7 @@
 import { COVER_PLACEHOLDERS, COVER_RULES, type CoverPlaceholder } from '@under-lock/core/locks/file/cover-rules';
 import { type FileRulesProblem } from '@under-lock/core/locks/file/rules';
 import { type TextProblem } from '@under-lock/core/notice/look';
-import { LANGUAGES } from '@under-lock/core/people/language';
+import { LANGUAGES } from '@under-lock/core/language';
 import { listed } from '../handling/words';
 import { languageWords } from '../people/words';
 

@@ -7,7 +7,7 @@ import {
   NAMINGS,
   OWN_EXTENSION,
   SCOPES,
-} from '@under-lock/core/locks/file/way';
+} from '@under-lock/core/ways/file-way';
 import { ZIP_CIPHERS } from '@under-lock/core/zip/cipher';
 import { Check, Choice, Field, space, Stack } from '@under-lock/ui';
 import { useState } from 'react';

@@ -2,8 +2,8 @@
  * A password for somebody's locked files: made here, or typed as it was agreed, with how hard it is to guess and how it
  * reaches them.
  */
-import { type Telling } from '@under-lock/core/locks/file/way';
-import { type PasswordKind } from '@under-lock/core/passwords/kind';
+import { type Telling } from '@under-lock/core/ways/file-way';
+import { type PasswordKind } from '@under-lock/core/ways/password-kind';
 import { passwordProblem } from '@under-lock/core/passwords/minimum';
 import { Button, Check, Choice, Field, Row, space, Stack, Text } from '@under-lock/ui';
 import { useEffect, useState } from 'react';

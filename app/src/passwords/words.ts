@@ -5,7 +5,7 @@ import {
   type Naming,
   type Scope,
   type Telling,
-} from '@under-lock/core/locks/file/way';
+} from '@under-lock/core/ways/file-way';
 import { GUESSES, PASSWORD_LENGTH, type PasswordProblem } from '@under-lock/core/passwords/minimum';
 import { type Direction } from '@under-lock/core/passwords/entry';
 import { type ZipCipher } from '@under-lock/core/zip/cipher';

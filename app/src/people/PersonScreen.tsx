@@ -1,5 +1,5 @@
 import { addressKey, checkAddress, cleanName } from '@under-lock/core/people/address';
-import { LANGUAGES, type Language } from '@under-lock/core/people/language';
+import { LANGUAGES, type Language } from '@under-lock/core/language';
 import { OnEnter, Banner, Button, Choice, Dialog, Field, Line, Loading, Panel, Row, Stack, Text } from '@under-lock/ui';
 import { router, useLocalSearchParams } from 'expo-router';
 import { useState } from 'react';

@@ -1,5 +1,5 @@
 import { type AddressProblem } from '@under-lock/core/people/address';
-import { type Language } from '@under-lock/core/people/language';
+import { type Language } from '@under-lock/core/language';
 
 export const addressProblem: Record<AddressProblem, string> = {
   'no-at': 'An address needs an @ with something on both sides.',

@@ -1,6 +1,6 @@
 /** A locked file's line in the plan: its password made or typed right there, what to read out, and what is locked. */
-import { SCOPES } from '@under-lock/core/locks/file/way';
-import { type PlanLine } from '@under-lock/core/plan/plan';
+import { SCOPES } from '@under-lock/core/ways/file-way';
+import { type PlanLine } from '@under-lock/core/outgoing/delivery-plan';
 import { Choice, Row, space, Stack, Text, TextButton } from '@under-lock/ui';
 import { useState } from 'react';
 import { StyleSheet } from 'react-native';

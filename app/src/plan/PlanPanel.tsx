@@ -1,7 +1,7 @@
 /** How it goes out: a line a recipient, what is missing and the way to settle it, and the handling in a sentence. */
 import { IDENTITY_CHECKS, type IdentityCheck } from '@under-lock/core/handling/handling';
 import { type LockName, type Missing, type Reason } from '@under-lock/core/locks/index';
-import { type DeliveryPlan, type PlanLine } from '@under-lock/core/plan/plan';
+import { type DeliveryPlan, type PlanLine } from '@under-lock/core/outgoing/delivery-plan';
 import { Banner, border, Button, Choice, colour, Row, Section, space, Stack, Text, TextButton } from '@under-lock/ui';
 import { LockShape } from '@under-lock/ui/lock-shape';
 import { memo, useState } from 'react';

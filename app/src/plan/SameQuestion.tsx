@@ -1,5 +1,5 @@
 /** One question for everybody who is asked one, typed once. */
-import { type PlanLine } from '@under-lock/core/plan/plan';
+import { type PlanLine } from '@under-lock/core/outgoing/delivery-plan';
 import { Button, Field, Panel, Row, space, Stack, Text } from '@under-lock/ui';
 import { useState } from 'react';
 import { StyleSheet } from 'react-native';

@@ -1,7 +1,7 @@
 /** What a recipient's line still needs, asked right there: a phone, a second address, a question and its answer. */
 import { type IdentityCheck } from '@under-lock/core/handling/handling';
 import { checkAddress } from '@under-lock/core/people/address';
-import { type PlanLine } from '@under-lock/core/plan/plan';
+import { type PlanLine } from '@under-lock/core/outgoing/delivery-plan';
 import { Button, Choice, Field, Row, space, Stack } from '@under-lock/ui';
 import { useState } from 'react';
 import { StyleSheet } from 'react-native';

@@ -1,4 +1,4 @@
-import { type Scope } from '@under-lock/core/locks/file/way';
+import { type Scope } from '@under-lock/core/ways/file-way';
 import { type LockName } from '@under-lock/core/locks/index';
 import { type IdentityCheck } from '@under-lock/core/handling/handling';
 import { type ReactNode } from 'react';

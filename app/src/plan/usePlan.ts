@@ -7,7 +7,7 @@ import { type Registered } from '@under-lock/contract/registered';
 import { type Draft } from '@under-lock/core/outgoing/draft';
 import { type Known } from '@under-lock/core/outgoing/known';
 import * as outgoing from '@under-lock/core/outgoing/plan';
-import { type DeliveryPlan, type PlanLine } from '@under-lock/core/plan/plan';
+import { type DeliveryPlan, type PlanLine } from '@under-lock/core/outgoing/delivery-plan';
 import { useDeferredValue, useEffect, useMemo, useState } from 'react';
 import { zone } from '../clock';
 import { type RecipientCertificates } from '../people/certificates';

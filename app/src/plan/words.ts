@@ -1,6 +1,6 @@
 import { type LockName, type Missing, type Warning } from '@under-lock/core/locks/index';
 import { type PasswordPlace } from '@under-lock/core/passwords/place';
-import { type DeliveryPlan, type MessageMissing } from '@under-lock/core/plan/plan';
+import { type DeliveryPlan, type MessageMissing } from '@under-lock/core/outgoing/delivery-plan';
 import { dayInWords, sizeInWords } from '@under-lock/core/when';
 import { closingProblem } from '../handling/words';
 import { type Shape } from '@under-lock/ui/lock-shape';

@@ -7,7 +7,7 @@ import { type Reply } from '@under-lock/contract/client';
 import { type getReceived } from '@under-lock/contract/received';
 import { escapeHtml } from '@under-lock/core/escape-html';
 import { type MessageContent } from '@under-lock/core/message/content';
-import { safeFileName } from '@under-lock/core/message/file-name';
+import { safeFileName } from '@under-lock/core/file-name';
 import { htmlOfText } from '@under-lock/core/message/text-forms';
 import { momentInWords } from '@under-lock/core/when';
 import { addressKey, type Correspondent } from '@under-lock/core/people/address';

@@ -1,6 +1,6 @@
 /** What a signature says of a mail, in a sentence beside its sender. */
 import { type UnwrapErrorCode } from '@under-lock/core/locks/layer';
-import { type OtherFile } from '@under-lock/core/message/recognise';
+import { type OtherFile } from '@under-lock/core/incoming/recognise';
 import { listed } from '../handling/words';
 import { type OpenPgpView } from '../keys/openpgp/view';
 import { findingWords, fingerprintInGroups } from '../keys/words';

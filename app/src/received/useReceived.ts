@@ -5,7 +5,7 @@ import {
   listReceived,
   type Received,
 } from '@under-lock/contract/received';
-import { type IncomingSummary } from '@under-lock/core/message/incoming';
+import { type IncomingSummary } from '@under-lock/core/incoming/incoming';
 import useSWR, { mutate } from 'swr';
 import useSWRInfinite from 'swr/infinite';
 import { api } from '../api';

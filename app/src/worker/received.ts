@@ -14,7 +14,7 @@ import {
   openIncomingKey,
   openIncomingSummary,
   sealIncomingSummary,
-} from '@under-lock/core/message/incoming';
+} from '@under-lock/core/incoming/incoming';
 import { sealItem } from '@under-lock/core/vault/item';
 import { z } from 'zod';
 import { openedVault } from './account';

@@ -5,7 +5,7 @@ import { type Person } from '../people/kept-person';
 import { type WithAddresses } from '../people/own-addresses';
 import { type Kept } from '../vault/kept';
 import { type FileRules } from './file/rules';
-import { type Scope } from './file/way';
+import { type Scope } from '../ways/file-way';
 
 export interface AccountKey {
   suite: number;

@@ -12,12 +12,12 @@ import { type KeptOpenPgp } from '../openpgp/kept-key';
 import { type PaperFonts } from '../pdf/setter';
 import { type PasswordPlace } from '../passwords/place';
 import { type Correspondent } from '../people/address';
-import { type Language } from '../people/language';
+import { type Language } from '../language';
 import { type RecipientRole } from '../people/role';
 import { type FileRules } from './file/rules';
 import { type Among, type KnownToLocks } from './known';
 import { type Unwrapping } from './layer';
-import { type FileWay } from './file/way';
+import { type FileWay } from '../ways/file-way';
 import { type ContentKey } from './room/content';
 import { type WantedCopy, type WantedGrant } from './wanted';
 

@@ -1,6 +1,6 @@
 /** What a lock asks to be made for those who get a message under it: accesses, or copies. */
 import { type IdentityCheck } from '../handling/handling';
-import { type Language } from '../people/language';
+import { type Language } from '../language';
 import { type RecipientRole } from '../people/role';
 import { type AccountKey } from './known';
 

@@ -8,7 +8,7 @@ import { type Bytes, concat, toBase64, utf8 } from '../bytes';
 import { type Correspondent } from '../people/address';
 import { base64Lines } from './base64';
 import { type MessageContent } from './content';
-import { distinctNames, safeFileName } from './file-name';
+import { distinctNames, safeFileName } from '../file-name';
 
 /** A header value held a line break or another control character: it would have become a header of its own. */
 export class HeaderInjectionError extends Error {

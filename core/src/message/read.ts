@@ -20,7 +20,7 @@ import {
   readEntity,
   transferEncodingOf,
 } from './entity';
-import { distinctNames, safeFileName } from './file-name';
+import { distinctNames, safeFileName } from '../file-name';
 import { readParameters } from './parameters';
 import { htmlOfText, textOfHtml, unflowed } from './text-forms';
 

@@ -3,7 +3,7 @@
  * that none goes out with a gap in it.
  */
 import { z } from 'zod';
-import { LANGUAGES, type Language } from '../people/language';
+import { LANGUAGES, type Language } from '../language';
 
 /** The parts an office may word itself; the date, the identity check and the link are always ours. */
 export const NOTICE_PARTS = ['subject', 'greeting', 'opening', 'doubt', 'foot', 'outer'] as const;

@@ -6,12 +6,11 @@
  */
 import { type Bytes } from '../bytes';
 import { escapeHtml } from '../escape-html';
-import { carriedPage } from '../locks/carried/page';
 import { type WayKnown } from '../handling/handling';
 import { buildMessage } from '../message/build';
 import { type MessageContent } from '../message/content';
 import { cleanName, type Correspondent } from '../people/address';
-import { type Language } from '../people/language';
+import { type Language } from '../language';
 import { fillText, type NoticeLook, type NoticePart, type NoticeTexts, OUR_COLOUR } from './look';
 import { type NoticeWords } from './notice-words';
 import { dateInWords, noticeWords } from './words';
@@ -112,7 +111,7 @@ export function outerSubject(language: Language, officeName: string, look?: Noti
     : fillText(own.outer, { sender: '', address: '', recipient: '', office: officeName });
 }
 
-const senderNameOf = ({ sender }: Notice): string => (sender.name === '' ? sender.address : sender.name);
+export const senderNameOf = ({ sender }: Notice): string => (sender.name === '' ? sender.address : sender.name);
 
 export function noticeText(notice: Notice): { subject: string; text: string; html: string } {
   const words = noticeWords(notice.language);
@@ -155,29 +154,9 @@ export function noticeText(notice: Notice): { subject: string; text: string; htm
   return { subject: parts.subject, text, html };
 }
 
-function carriedFile(notice: Notice, sealed: Uint8Array): MessageContent['files'][number] {
-  const words = noticeWords(notice.language);
-  return {
-    name: `${words.carriedName}.${notice.carried?.extension ?? 'html'}`,
-    type: 'text/html',
-    bytes: carriedPage({
-      senderName: senderNameOf(notice),
-      officeName: notice.officeName,
-      link: notice.link,
-      sealed,
-      words,
-    }),
-  };
-}
-
-/**
- * The notice as it goes over SMTP. `sealed` is the content as the server holds it, for a carried page. @throws
- * HeaderInjectionError
- */
-export function buildNotice(notice: Notice, sealed?: Uint8Array): Bytes {
+/** The notice as it goes over SMTP, with what travels along. @throws HeaderInjectionError */
+export function noticeMail(notice: Notice, files: MessageContent['files']): Bytes {
   const { subject, text, html } = noticeText(notice);
-  if ((notice.carried === undefined) !== (sealed === undefined))
-    throw new Error('A carried page needs its content, and no other notice has any');
   return buildMessage({
     messageId: notice.messageId,
     from: notice.from ?? notice.sender,
@@ -188,7 +167,7 @@ export function buildNotice(notice: Notice, sealed?: Uint8Array): Bytes {
     reference: '',
     text,
     html,
-    files: sealed === undefined ? [] : [carriedFile(notice, sealed)],
+    files,
   });
 }
 

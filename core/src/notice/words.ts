@@ -1,4 +1,4 @@
-import { LANGUAGES, type Language, REGIONS } from '../people/language';
+import { LANGUAGES, type Language, REGIONS } from '../language';
 import { english } from './english';
 import { german } from './german';
 import { type NoticeWords } from './notice-words';

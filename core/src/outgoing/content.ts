@@ -1,7 +1,7 @@
 /** What a draft says, as it is sealed: for a try at sending, and to tell whether it is still the same. */
 import { type Bytes, sha256, toBase64Url, utf8 } from '../bytes';
 import { type MessageContent } from '../message/content';
-import { type DeliveryPlan } from '../plan/plan';
+import { type DeliveryPlan } from './delivery-plan';
 import { type Draft, type DraftFile } from './draft';
 import { type Sender } from './known';
 

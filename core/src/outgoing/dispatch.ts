@@ -2,7 +2,7 @@
 import { type Bytes, fromBase64Url } from '../bytes';
 import { type Handling, type IdentityCheck } from '../handling/handling';
 import { type CopyLockName } from '../locks/index';
-import { type Language } from '../people/language';
+import { type Language } from '../language';
 import { type RecipientRole } from '../people/role';
 import { type Attempt, type Draft, type KeptGrant } from './draft';
 import { type MessageToSeal } from './content';

@@ -2,8 +2,8 @@
 import { RECIPIENT_ROLES } from '../people/role';
 import { handlingTermsSchema, IDENTITY_CHECKS, NO_RIGHTS } from '../handling/handling';
 import { COPY_LOCKS, LOCKS } from '../locks/index';
-import { SCOPES, TELLINGS } from '../locks/file/way';
-import { LANGUAGES } from '../people/language';
+import { SCOPES, TELLINGS } from '../ways/file-way';
+import { LANGUAGES } from '../language';
 import { type WantedTerms, wantedTermsSchema } from '../handling/preset';
 import { draftPasswordSchema } from '../passwords/entry';
 import { z } from 'zod';

@@ -6,7 +6,7 @@ import { type PresetTerms } from '../handling/preset';
 import { type KnownToLocks } from '../locks/known';
 import { type NoticeLook } from '../notice/look';
 import { type WithAddresses } from '../people/own-addresses';
-import { type PlanInput } from '../plan/plan';
+import { type PlanInput } from './delivery-plan';
 
 export interface OutgoingOffice {
   name: string;

@@ -29,7 +29,7 @@ import { passwordFinder } from '../passwords/place';
 import { addressKey } from '../people/address';
 import { oneAt, personAt } from '../people/find';
 import { isOwnAddress, ownAddresses } from '../people/own-addresses';
-import { type DeliveryPlan, planDelivery } from '../plan/plan';
+import { type DeliveryPlan, planDelivery } from './delivery-plan';
 import { type Draft, plainTerms } from './draft';
 import { type Known, type OutgoingPreset } from './known';
 

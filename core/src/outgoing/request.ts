@@ -6,7 +6,7 @@ import { type CopyOrder } from '../locks/index';
 import { requestContent } from '../locks/certificate/request-mail';
 import { type Bytes } from '../bytes';
 import { type Correspondent } from '../people/address';
-import { type Language } from '../people/language';
+import { type Language } from '../language';
 import { type MessageToSeal } from './content';
 import { type OutgoingCopy } from './dispatch';
 import { type Summary } from './draft';

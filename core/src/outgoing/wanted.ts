@@ -3,7 +3,7 @@ import { type CopyLockName } from '../locks/index';
 import { lockKinds } from '../locks/list';
 import { type Among } from '../locks/known';
 import { type WantedCopy, type WantedGrant } from '../locks/wanted';
-import { type PlanLine } from '../plan/plan';
+import { type PlanLine } from './delivery-plan';
 import { type Planned } from './plan';
 
 const linesOf = ({ plan }: Pick<Planned, 'plan'>, lock: string): PlanLine[] =>

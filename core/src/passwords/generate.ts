@@ -1,7 +1,7 @@
 /** Passwords for locked files, made by the engine's random numbers. */
 import { generateCharacters, generatePassphrase } from 'secure-password-utilities';
 import { DEFAULT_WORDLIST } from 'secure-password-utilities/wordlists';
-import { type PasswordKind } from './kind';
+import { type PasswordKind } from '../ways/password-kind';
 
 /** Words of the EFF's long list (7,776 words, 12.9 bits each): 64 bits, and easy to say on the phone. */
 export const WORDS = 5;

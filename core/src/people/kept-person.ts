@@ -1,8 +1,8 @@
 /** A person as they lie sealed in the vault. Bytes as base64url. */
 import { IDENTITY_CHECKS } from '../handling/handling';
-import { fileWaySchema } from '../locks/file/way';
-import { OPENPGP_FORMS } from '../locks/openpgp/forms';
-import { LANGUAGES } from './language';
+import { fileWaySchema } from '../ways/file-way';
+import { OPENPGP_FORMS } from '../ways/mail-form';
+import { LANGUAGES } from '../language';
 import { z } from 'zod';
 
 const comparedSchema = z.object({ at: z.string(), by: z.string() });

@@ -3,7 +3,7 @@
  * are made safe: nothing is ever written anywhere.
  */
 import { type Bytes, concat } from '../bytes';
-import { distinctNames, safeFileName } from '../message/file-name';
+import { distinctNames, safeFileName } from '../file-name';
 import { type EntryHead, methodName, readDirectory, withShortEnd } from './directory';
 import { ZipError } from './errors';
 import { codes, Uint8ArrayReader, ZipReader } from './library';

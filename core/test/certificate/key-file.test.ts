@@ -3,8 +3,8 @@
  */
 import { execFileSync } from 'node:child_process';
 import { readFileSync, writeFileSync } from 'node:fs';
-import { readKeyFile } from '../../src/certificate/key-file';
-import { Pkcs12Error } from '../../src/certificate/pkcs12/errors';
+import { readKeyFile } from '../../src/key-files/key-file';
+import { Pkcs12Error } from '../../src/key-files/pkcs12/errors';
 import { publicBitsOf } from '../../src/certificate/private-key';
 import { Openssl } from './openssl';
 

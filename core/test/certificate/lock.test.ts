@@ -3,12 +3,12 @@
  * can't. Certificates in the files people pass on.
  */
 import { toBase64, utf8 } from '../../src/bytes';
-import { certificatesIn } from '../../src/certificate/in-file';
+import { certificatesIn } from '../../src/key-files/in-file';
 import { ALL_RIGHTS, LOOSEST_TERMS, NO_RIGHTS } from '../../src/handling/handling';
 import { assessCertificate } from '../../src/locks/certificate/assess';
 import { lockKinds } from '../../src/locks/list';
 import { type AssessmentContext, type PlannedHandling, type Recipient } from '../../src/locks/lock';
-import { planDelivery } from '../../src/plan/plan';
+import { planDelivery } from '../../src/outgoing/delivery-plan';
 import { Openssl } from './openssl';
 import { pkitsCertificate } from './pkits';
 

@@ -6,7 +6,7 @@ import { execFileSync } from 'node:child_process';
 import { type Element, readElement } from '../../src/asn1/read';
 import { explicit, implicit, sequence } from '../../src/asn1/write';
 import { concat, utf8 } from '../../src/bytes';
-import { certificatesIn } from '../../src/certificate/in-file';
+import { certificatesIn } from '../../src/key-files/in-file';
 import { Evidence } from '../../src/certificate/evidence';
 import { judge } from '../../src/certificate/verdict';
 import { CmsError } from '../../src/cms/errors';

@@ -4,10 +4,10 @@
 import { execFileSync } from 'node:child_process';
 import { readdirSync, readFileSync } from 'node:fs';
 import { addressesOf } from '../../src/certificate/certificate';
-import { Pkcs12Error } from '../../src/certificate/pkcs12/errors';
-import { MAX_ROUNDS, readPkcs12 } from '../../src/certificate/pkcs12/read';
-import { isPortablePassword } from '../../src/certificate/pkcs12/password';
-import { writePkcs12 } from '../../src/certificate/pkcs12/write';
+import { Pkcs12Error } from '../../src/key-files/pkcs12/errors';
+import { MAX_ROUNDS, readPkcs12 } from '../../src/key-files/pkcs12/read';
+import { isPortablePassword } from '../../src/key-files/pkcs12/password';
+import { writePkcs12 } from '../../src/key-files/pkcs12/write';
 import { Openssl } from './openssl';
 import { PKITS, pkitsNames } from './pkits';
 

@@ -8,13 +8,13 @@ import { isPackedAlready, lockedFileName } from '../../src/locks/file/name';
 import { openContainer } from '../../src/locks/file/open';
 import { exceptionKey, type FileRules, fileRulesProblem, OUR_RULES, wayFor } from '../../src/locks/file/rules';
 import { type FileSealInput, sealInFile } from '../../src/locks/file/seal';
-import { CONTAINERS, type FileWay, isExtension, TELLINGS, USUAL_WAY } from '../../src/locks/file/way';
+import { CONTAINERS, type FileWay, isExtension, TELLINGS, USUAL_WAY } from '../../src/ways/file-way';
 import { lockKinds } from '../../src/locks/list';
 import { type AssessmentContext, type KnownFileWay, type PlannedHandling, type Recipient } from '../../src/locks/lock';
 import { type MessageContent } from '../../src/message/content';
 import { readMessage } from '../../src/message/read';
-import { LANGUAGES } from '../../src/people/language';
-import { planDelivery } from '../../src/plan/plan';
+import { LANGUAGES } from '../../src/language';
+import { planDelivery } from '../../src/outgoing/delivery-plan';
 import { readDirectory } from '../../src/zip/directory';
 
 const date = new Date('2026-11-25T14:30:00Z');

@@ -1,5 +1,5 @@
 /** What the page says that asks for a carried page's file, in the language the reading room speaks. */
-import { type Language } from '@under-lock/core/people/language';
+import { type Language } from '@under-lock/core/language';
 import { language } from '../words/words';
 
 const english = {

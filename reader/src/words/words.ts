@@ -2,7 +2,7 @@
  * What the reader's pages say, by language; English is there at once, the others are fetched before the first page is
  * drawn.
  */
-import { isLanguage, type Language } from '@under-lock/core/people/language';
+import { isLanguage, type Language } from '@under-lock/core/language';
 import { english, type ReaderWords } from './en';
 
 export let language: Language = 'en';

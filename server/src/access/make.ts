@@ -8,7 +8,7 @@ import { grantHolds, type ReaderKnown, type Unheld } from '@under-lock/core/acce
 import { type HandlingTerms } from '@under-lock/core/handling/handling';
 import { shareProof } from '@under-lock/core/locks/room/grant';
 import { checkAddress } from '@under-lock/core/people/address';
-import { type Language } from '@under-lock/core/people/language';
+import { type Language } from '@under-lock/core/language';
 import { type Transaction } from 'sequelize';
 import { type Context } from '../context';
 import { type AccountRow, GrantRow, OutboxRow, type ReaderRow } from '../data/models';

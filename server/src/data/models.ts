@@ -13,7 +13,7 @@ import {
 } from 'sequelize';
 import { type EventKind, type GrantState, type NoticeState } from '@under-lock/contract/message';
 import { type HandlingTerms, type IdentityCheck, type WayKnown } from '@under-lock/core/handling/handling';
-import { type Language } from '@under-lock/core/people/language';
+import { type Language } from '@under-lock/core/language';
 import { type PresetTerms } from '@under-lock/core/handling/preset';
 
 const { UUID, TEXT, DATE, BLOB, INTEGER, BIGINT, JSONB, BOOLEAN } = DataTypes;

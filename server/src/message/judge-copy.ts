@@ -7,7 +7,7 @@ import { isRequest } from '@under-lock/core/locks/certificate/request-mail';
 import { copyLock, type CopyLockName } from '@under-lock/core/locks/index';
 import { type Leaving, type Recognised } from '@under-lock/core/locks/lock';
 import { type Entity, fieldsNamed, partsOf, readEntity } from '@under-lock/core/message/entity';
-import { messageIdOf } from '@under-lock/core/message/incoming';
+import { messageIdOf } from '@under-lock/core/incoming/incoming';
 import { addressesInHeader, readMessage } from '@under-lock/core/message/read';
 
 export interface CopyToJudge {

@@ -14,7 +14,7 @@ import {
   LOOKED_AT,
   makeIncomingKey,
   sealIncomingSummary,
-} from '@under-lock/core/message/incoming';
+} from '@under-lock/core/incoming/incoming';
 import { addressKey } from '@under-lock/core/people/address';
 import { createHash, randomUUID } from 'node:crypto';
 import { type Transaction } from 'sequelize';

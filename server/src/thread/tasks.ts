@@ -7,7 +7,7 @@ import { readOcspAnswer } from '@under-lock/core/certificate/ocsp';
 import { requestedAddresses } from '@under-lock/core/certificate/request';
 import { readRevocationList } from '@under-lock/core/certificate/revocation-list';
 import { failedDelivery } from '@under-lock/core/message/delivery-report';
-import { readHead } from '@under-lock/core/message/incoming';
+import { readHead } from '@under-lock/core/incoming/incoming';
 import { type CopyToJudge, judgeCopy } from '../message/judge-copy';
 
 export interface KeyFacts {

@@ -1,7 +1,7 @@
 /** Opens mail with the worker's own keys, and judges whoever signed it for the address it is shown under. */
 import { fromBase64Url } from '@under-lock/core/bytes';
 import { type Certificate, readCertificate } from '@under-lock/core/certificate/certificate';
-import { certificatesIn } from '@under-lock/core/certificate/in-file';
+import { certificatesIn } from '@under-lock/core/key-files/in-file';
 import { CmsError } from '@under-lock/core/cms/errors';
 import { checkSigners, readSignedData, type SignedData, type SignerCheck } from '@under-lock/core/cms/signed-data';
 import { fromBase64Lines } from '@under-lock/core/message/base64';
@@ -17,7 +17,7 @@ import { type HeldKey } from '@under-lock/core/cms/enveloped-data';
 import { looksLikePackets } from '@under-lock/core/openpgp/packets';
 import { type MessageContent } from '@under-lock/core/message/content';
 import { MessageReadError } from '@under-lock/core/message/read';
-import { type OtherFile, otherFile } from '@under-lock/core/message/recognise';
+import { type OtherFile, otherFile } from '@under-lock/core/incoming/recognise';
 import { type CertificateView, type VerdictView } from '../../keys/certificate-view';
 import { type Asked, judgeAll } from './judging';
 import { type KeyAlong, type OpenPgpSession, type OpenPgpSignerView } from './openpgp/opening';

@@ -7,9 +7,9 @@ import { type Bytes, fromBase64Url, sameBytes, toBase64Url } from '@under-lock/c
 import { type Certificate, readCertificate } from '@under-lock/core/certificate/certificate';
 import { nameInWords } from '@under-lock/core/certificate/name';
 import { type KeyKind, makeKeyPair, makeRequest } from '@under-lock/core/certificate/make-key';
-import { Pkcs12Error } from '@under-lock/core/certificate/pkcs12/errors';
-import { readKeyFile } from '@under-lock/core/certificate/key-file';
-import { writePkcs12 } from '@under-lock/core/certificate/pkcs12/write';
+import { Pkcs12Error } from '@under-lock/core/key-files/pkcs12/errors';
+import { readKeyFile } from '@under-lock/core/key-files/key-file';
+import { writePkcs12 } from '@under-lock/core/key-files/pkcs12/write';
 import { publicBitsOf } from '@under-lock/core/certificate/private-key';
 import { mayBeUsed } from '@under-lock/core/certificate/verdict';
 import { type CertificateView } from '../../keys/certificate-view';

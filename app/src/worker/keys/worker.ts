@@ -4,7 +4,7 @@
  */
 import { fromBase64Url, toBase64Url } from '@under-lock/core/bytes';
 import { readCertificate } from '@under-lock/core/certificate/certificate';
-import { certificatesIn } from '@under-lock/core/certificate/in-file';
+import { certificatesIn } from '@under-lock/core/key-files/in-file';
 import { type Use } from '@under-lock/core/certificate/verdict';
 import { expose } from 'comlink';
 import '../errors';

@@ -5,7 +5,7 @@
 import { type MessageContent } from '../../message/content';
 import { noticeWords } from '../../notice/words';
 import { type Correspondent } from '../../people/address';
-import { type Language, LANGUAGES } from '../../people/language';
+import { type Language, LANGUAGES } from '../../language';
 
 export interface RequestMail {
   sender: Correspondent;

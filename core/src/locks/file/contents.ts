@@ -2,11 +2,11 @@
 import { type Bytes, utf8 } from '../../bytes';
 import { buildMessage } from '../../message/build';
 import { type MessageContent } from '../../message/content';
-import { distinctNames, safeFileName } from '../../message/file-name';
+import { distinctNames, safeFileName } from '../../file-name';
 import { type ZipFile } from '../../zip/write';
 import { coverWords } from './cover';
 import { messagePage, type PageSettings } from './message-page';
-import { type MessageForm, type Scope } from './way';
+import { type MessageForm, type Scope } from '../../ways/file-way';
 
 /** Sets the message as a letter; given by who has its fonts. */
 export type LetterSetter = () => Promise<Bytes>;

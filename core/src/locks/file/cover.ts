@@ -4,9 +4,9 @@
  */
 import { fillText } from '../../notice/look';
 import { cleanName, type Correspondent } from '../../people/address';
-import { type Language, LANGUAGES } from '../../people/language';
+import { type Language, LANGUAGES } from '../../language';
 import { type CoverTemplates } from './cover-rules';
-import { type Container, OWN_EXTENSION, type Telling, TELLINGS } from './way';
+import { type Container, OWN_EXTENSION, type Telling, TELLINGS } from '../../ways/file-way';
 import { english } from './words/english';
 import { german } from './words/german';
 import { portuguese } from './words/portuguese';

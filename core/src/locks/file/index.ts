@@ -2,14 +2,14 @@
 import { z } from 'zod';
 import { type Rights } from '../../handling/handling';
 import { type Correspondent } from '../../people/address';
-import { type Language } from '../../people/language';
+import { type Language } from '../../language';
 import { type WantedCopy } from '../wanted';
 import { type Among } from '../known';
 import { type ChosenLine, type CopyLock } from '../lock';
 import { assessFile, type FileMissing, type FileReason, type FileWarning } from './assess';
 import { fileWayIn } from './known';
 import { type FileRules } from './rules';
-import { type FileWay, fileWaySchema } from './way';
+import { type FileWay, fileWaySchema } from '../../ways/file-way';
 
 export interface FileOrder {
   lock: 'file';

@@ -6,7 +6,7 @@ import { type Person } from '../../people/kept-person';
 import { type Among } from '../known';
 import { type KnownFileWay } from '../lock';
 import { type FileRules, wayFor } from './rules';
-import { type FileWay, type Scope } from './way';
+import { type FileWay, type Scope } from '../../ways/file-way';
 
 interface AboutFiles {
   address: string;

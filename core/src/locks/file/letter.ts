@@ -7,11 +7,11 @@ import { type Bytes, randomBytes, toBase64Url, utf8 } from '../../bytes';
 import { type Rights } from '../../handling/handling';
 import { type Block, blocksOf } from '../../message/blocks';
 import { type MessageContent } from '../../message/content';
-import { distinctNames, safeFileName } from '../../message/file-name';
+import { distinctNames, safeFileName } from '../../file-name';
 import { type Paper, type PaperFonts, Setter } from '../../pdf/setter';
 import { coverWords } from './cover';
 import { headPairs, type PageSettings } from './message-page';
-import { type Scope } from './way';
+import { type Scope } from '../../ways/file-way';
 
 export interface LetterInput {
   message: MessageContent;

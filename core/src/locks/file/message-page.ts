@@ -3,7 +3,7 @@ import { escapeHtml } from '../../escape-html';
 import { type Block, blocksOf, type Run } from '../../message/blocks';
 import { type MessageContent } from '../../message/content';
 import { type Correspondent } from '../../people/address';
-import { type Language } from '../../people/language';
+import { type Language } from '../../language';
 import { dateInWords } from '../../notice/words';
 import { coverWords } from './cover';
 

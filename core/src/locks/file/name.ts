@@ -1,7 +1,7 @@
 /** What a locked file is called: by a pattern that says nothing of what is inside. */
 import { generateCharacters } from 'secure-password-utilities';
-import { safeFileName } from '../../message/file-name';
-import { type FileWay, OWN_EXTENSION } from './way';
+import { safeFileName } from '../../file-name';
+import { type FileWay, OWN_EXTENSION } from '../../ways/file-way';
 
 export interface Naming {
   date: Date;

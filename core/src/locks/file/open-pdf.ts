@@ -5,7 +5,7 @@
  */
 import { PDF, SecurityError } from '@libpdf/core';
 import { type Bytes, fromUtf8 } from '../../bytes';
-import { distinctNames, safeFileName } from '../../message/file-name';
+import { distinctNames, safeFileName } from '../../file-name';
 import { type ZipFile } from '../../zip/write';
 import { isLockedPdf } from './container';
 import { FileOpenError } from './open-error';

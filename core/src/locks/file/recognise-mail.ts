@@ -5,7 +5,7 @@
 import { outerSubject } from '../../notice/notice';
 import { decodedBody, type Entity, fieldNamed, partsOf, readEntity } from '../../message/entity';
 import { readMessage } from '../../message/read';
-import { LANGUAGES } from '../../people/language';
+import { LANGUAGES } from '../../language';
 import { type Leaving, type Recognised } from '../lock';
 import { isCover } from './cover';
 import { lockedKind } from './recognise';

@@ -4,7 +4,7 @@ import { isWhollyLocked, looksLikeZip, readDirectory } from '../../zip/directory
 import { JweError, readJweHeader } from '../../jose/jwe';
 import { looksLikePdf } from './container';
 import { takenApart } from './page/format';
-import { type Container } from './way';
+import { type Container } from '../../ways/file-way';
 
 export interface LockedKind {
   container: Container;

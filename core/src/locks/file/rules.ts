@@ -7,8 +7,16 @@ import { addressKey, checkAddress } from '../../people/address';
 import { GUESSES } from '../../passwords/minimum';
 import { ZIP_CIPHERS } from '../../zip/cipher';
 import { coverProblem, coverTemplatesSchema } from './cover-rules';
-import { CONTAINERS, type FileWay, fileWaySchema, isEnding, isExtension, MESSAGE_FORMS, USUAL_WAY } from './way';
-import { LANGUAGES } from '../../people/language';
+import {
+  CONTAINERS,
+  type FileWay,
+  fileWaySchema,
+  isEnding,
+  isExtension,
+  MESSAGE_FORMS,
+  USUAL_WAY,
+} from '../../ways/file-way';
+import { LANGUAGES } from '../../language';
 
 export const fileExceptionSchema = z.object({
   /** An address, or a domain with everybody in it. */

@@ -6,7 +6,7 @@ import { type Bytes } from '../../bytes';
 import { buildMessage } from '../../message/build';
 import { type MessageContent } from '../../message/content';
 import { type Correspondent } from '../../people/address';
-import { type Language } from '../../people/language';
+import { type Language } from '../../language';
 import { writeZip } from '../../zip/write';
 import { type Rights } from '../../handling/handling';
 import { type Paper, type PaperFonts } from '../../pdf/setter';
@@ -16,7 +16,7 @@ import { type CoverTemplates } from './cover-rules';
 import { setLetter } from './letter';
 import { isPackedAlready, lockedFileName } from './name';
 import { sealPage } from './page/seal-page';
-import { type FileWay, MEDIA_TYPE, OWN_EXTENSION } from './way';
+import { type FileWay, MEDIA_TYPE, OWN_EXTENSION } from '../../ways/file-way';
 
 export interface FileSealInput {
   message: MessageContent;

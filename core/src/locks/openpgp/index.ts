@@ -1,7 +1,7 @@
 /** The OpenPGP lock. Sealing, and with it the library, is loaded when there is something to seal. */
 import { z } from 'zod';
 import { type Bytes, fromBase64Url } from '../../bytes';
-import { OPENPGP_FORMS } from './forms';
+import { OPENPGP_FORMS } from '../../ways/mail-form';
 import { addressKey } from '../../people/address';
 import { personAt } from '../../people/find';
 import { type CopyReason, copiesOf } from '../copy';

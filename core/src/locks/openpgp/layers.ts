@@ -4,7 +4,7 @@ import { base64Lines } from '../../message/base64';
 import { multipart, type Part } from '../../message/build';
 import { decodeText } from '../../message/charset';
 import { decodedBody, type Entity, partsOf, readEntity, withWireLineEnds } from '../../message/entity';
-import { safeFileName } from '../../message/file-name';
+import { safeFileName } from '../../file-name';
 import { blockAlone, onlyBlock } from '../../openpgp/armour';
 import { readCleartext } from '../../openpgp/cleartext';
 import { OpenPgpError } from '../../openpgp/errors';

@@ -1,6 +1,6 @@
 /** What one copy needs to be sealed, as plain data. */
 import { type Bytes } from '../../bytes';
-import { type OpenPgpMailForm } from './forms';
+import { type OpenPgpMailForm } from '../../ways/mail-form';
 
 export interface OpenPgpOrder {
   lock: 'openpgp';

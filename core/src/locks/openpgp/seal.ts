@@ -7,7 +7,7 @@ import { type Bytes, concat, utf8 } from '../../bytes';
 import { base64Lines } from '../../message/base64';
 import { headerFields, MIME_VERSION, multipart, type Part } from '../../message/build';
 import { type MessageContent } from '../../message/content';
-import { distinctNames, safeFileName } from '../../message/file-name';
+import { distinctNames, safeFileName } from '../../file-name';
 import { protectedPart, wholePart } from '../../message/protected';
 import { armoured } from '../../openpgp/armour';
 import { autocryptField } from '../../openpgp/discovery';
@@ -16,7 +16,7 @@ import { usableOpenPgpKeys } from '../../openpgp/usable';
 import { type PrivateKey } from '../../openpgp/library';
 import { sealMessage, signApart } from '../../openpgp/message';
 import { type SealingMeans } from '../lock';
-import { type OpenPgpMailForm } from './forms';
+import { type OpenPgpMailForm } from '../../ways/mail-form';
 import { type OpenPgpOrder } from './order';
 
 export interface OpenPgpSealInput {

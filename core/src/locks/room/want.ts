@@ -1,6 +1,6 @@
 /** An access for each who reads here, and how each of them is to be known. */
 import { oneAt } from '../../people/find';
-import { type Language } from '../../people/language';
+import { type Language } from '../../language';
 import { isOwnAddress } from '../../people/own-addresses';
 import { type Among } from '../known';
 import { type ChosenLine } from '../lock';

@@ -8,9 +8,9 @@ import { MessageReadError } from '@under-lock/core/message/read';
 import { type Bytes } from '@under-lock/core/bytes';
 import { writeZip } from '@under-lock/core/zip/write';
 import { coverWords } from '@under-lock/core/locks/file/cover';
-import { type Language } from '@under-lock/core/people/language';
+import { type Language } from '@under-lock/core/language';
 import { newPassword } from '@under-lock/core/passwords/generate';
-import { type PasswordKind } from '@under-lock/core/passwords/kind';
+import { type PasswordKind } from '@under-lock/core/ways/password-kind';
 
 /** What came of opening. `password` is the one that fitted. */
 export type ContainerOutcome =

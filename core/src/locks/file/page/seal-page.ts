@@ -2,11 +2,11 @@ import { type Bytes, utf8 } from '../../../bytes';
 import { sealJwe } from '../../../jose/jwe';
 import { blocksOf } from '../../../message/blocks';
 import { type MessageContent } from '../../../message/content';
-import { distinctNames, safeFileName } from '../../../message/file-name';
+import { distinctNames, safeFileName } from '../../../file-name';
 import { writeZip } from '../../../zip/write';
 import { coverWords } from '../cover';
 import { headPairs, messagePage, type PageSettings } from '../message-page';
-import { type Scope } from '../way';
+import { type Scope } from '../../../ways/file-way';
 import { filledPage, MESSAGE_JSON, type PageMessage } from './format';
 
 /**

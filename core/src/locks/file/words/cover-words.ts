@@ -1,4 +1,4 @@
-import { type Container, type Telling } from '../way';
+import { type Container, type Telling } from '../../../ways/file-way';
 
 /** What the note around a locked file says, in one language. */
 export interface CoverWords {

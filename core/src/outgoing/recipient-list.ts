@@ -1,6 +1,6 @@
 /** Lists of addresses as people type and paste them. */
 import { readAddressList } from '../message/address-list';
-import { addressKey, type AddressProblem, checkAddress, cleanName, type Correspondent } from './address';
+import { addressKey, type AddressProblem, checkAddress, cleanName, type Correspondent } from '../people/address';
 
 export interface RecipientList {
   accepted: Correspondent[];

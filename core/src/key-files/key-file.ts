@@ -6,11 +6,11 @@
  */
 import { Asn1Error } from '../asn1/read';
 import { type Bytes } from '../bytes';
-import { CertificateError } from './errors';
+import { CertificateError } from '../certificate/errors';
 import { certificatesIn, decoded } from './in-file';
 import { Pkcs12Error } from './pkcs12/errors';
 import { type Found, matched, type Pkcs12Content, readPkcs12, unlockedKey } from './pkcs12/read';
-import { fromPkcs1, fromSec1, publicBitsOf } from './private-key';
+import { fromPkcs1, fromSec1, publicBitsOf } from '../certificate/private-key';
 
 const KEY_BLOCK = /-----BEGIN ((?:ENCRYPTED |RSA |EC )?PRIVATE KEY)-----((?:[^-]|-(?!----))*)-----END/g;
 const MAX_KEYS = 20;

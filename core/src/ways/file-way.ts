@@ -1,7 +1,7 @@
 /** How somebody gets locked files: everything about it but the password. */
 import { z } from 'zod';
-import { PASSWORD_KINDS } from '../../passwords/kind';
-import { ZIP_CIPHERS } from '../../zip/cipher';
+import { PASSWORD_KINDS } from './password-kind';
+import { ZIP_CIPHERS } from '../zip/cipher';
 
 /** `page`: one HTML file that opens itself in a browser. */
 export const CONTAINERS = ['zip', 'pdf', 'page'] as const;

@@ -4,7 +4,7 @@
  */
 import { createSHA1, createSHA256, createSHA384, createSHA512 } from 'hash-wasm';
 import { type Bytes, concat } from '../../bytes';
-import { type Hash } from '../signature';
+import { type Hash } from '../../certificate/signature';
 import { type Pace } from './pace';
 
 const HASHES = {

@@ -7,9 +7,9 @@ import { z } from 'zod';
 import { openFrom, type PublicKey, sealTo } from '../account/key-pair';
 import { type Bytes, fromUtf8, randomBytes, utf8 } from '../bytes';
 import { hkdf, seal, sealingKey, SealError, unseal } from '../sealing';
-import { type Entity, EntityError, fieldNamed, readEntity } from './entity';
-import { messageIdsIn, readHeadFields } from './read';
-import { readParameters } from './parameters';
+import { type Entity, EntityError, fieldNamed, readEntity } from '../message/entity';
+import { messageIdsIn, readHeadFields } from '../message/read';
+import { readParameters } from '../message/parameters';
 
 /** What it says outside of how it is locked; whether that is true is seen when it is opened. */
 const OUTER_LOCKS = ['none', 'signed', 'encrypted'] as const;

@@ -8,10 +8,10 @@ import { Asn1Error, firstElement } from '../asn1/read';
 import { readContentInfo } from '../cms/content-info';
 import { CmsError } from '../cms/errors';
 import { readSignedData } from '../cms/signed-data';
-import { type Certificate, readCertificate } from './certificate';
+import { type Certificate, readCertificate } from '../certificate/certificate';
 import { trimmedEnd } from '../trim-end';
-import { CertificateError } from './errors';
-import { MAX_FOUND } from './max-found';
+import { CertificateError } from '../certificate/errors';
+import { MAX_FOUND } from '../certificate/max-found';
 
 export const MAX_FILE_BYTES = 4 * 1024 * 1024;
 

@@ -1,5 +1,5 @@
 /** File names as they come from other people's disks and mails, made safe to show and to save. */
-import { trimmedEnd } from '../trim-end';
+import { trimmedEnd } from './trim-end';
 
 // Names Windows opens as a device whatever their extension.
 const DEVICE = /^(con|prn|aux|nul|com\d|lpt\d)(\.|$)/i;

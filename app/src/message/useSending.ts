@@ -13,6 +13,7 @@ import { isOwnAddress } from '@under-lock/core/people/own-addresses';
 import { type Draft } from '@under-lock/core/outgoing/draft';
 import { discardFiles, EarlierVersionSentError, sendDraft, type SendStep } from './send';
 import { type DraftDesk } from './useDraft';
+import { refreshSent } from './useSent';
 
 export interface Failed {
   sentence: string;
@@ -74,9 +75,8 @@ export function useSending({ desk, draft, context, planNow }: Given) {
       await discardFiles(draft);
       await desk.drop();
     }
-    void mutate(
-      (key) => typeof key === 'string' && (key.startsWith('$inf$sent') || key === 'desk' || key.startsWith('desk')),
-    );
+    void refreshSent();
+    void mutate('desk');
     router.replace(`/mail/${messageId}?sent=1` as never);
   }
 

@@ -1,6 +1,6 @@
 import { getSent, listSent, type SentMessage } from '@under-lock/contract/message';
-import useSWR from 'swr';
-import useSWRInfinite from 'swr/infinite';
+import useSWR, { mutate } from 'swr';
+import useSWRInfinite, { unstable_serialize as keyOfList } from 'swr/infinite';
 import { api } from '../api';
 import { openSent } from '../vault/useVault';
 import { type Summary, summarySchema } from '@under-lock/core/outgoing/draft';
@@ -23,11 +23,13 @@ export const subjectOf = (summary: Summary | undefined): string => summary?.subj
 
 const REFRESH_MS = 5_000;
 
+const sentPage = (index: number, previous: { next?: string | undefined } | null): readonly [string, string] | null =>
+  index > 0 && previous?.next === undefined ? null : ['sent', previous?.next ?? ''];
+
 /** Mail › Sent, page by page. */
 export const useSentList = () =>
   useSWRInfinite(
-    (index, previous: { next?: string | undefined } | null) =>
-      index > 0 && previous?.next === undefined ? null : ['sent', previous?.next ?? ''],
+    sentPage,
     async ([, before]) => {
       const { messages, next } = await api(listSent, { query: before === '' ? {} : { before } });
       return { messages: await withSummaries(messages), next };
@@ -45,3 +47,6 @@ export const useSentMessage = (id: string) =>
     },
     { refreshInterval: 3_000 },
   );
+
+/** After something was sent or taken back. */
+export const refreshSent = (): Promise<unknown> => mutate(keyOfList(sentPage));

@@ -7,7 +7,7 @@ import {
 } from '@under-lock/contract/received';
 import { type IncomingSummary } from '@under-lock/core/incoming/incoming';
 import useSWR, { mutate } from 'swr';
-import useSWRInfinite from 'swr/infinite';
+import useSWRInfinite, { unstable_serialize as keyOfList } from 'swr/infinite';
 import { api } from '../api';
 import { door } from '../worker/door';
 
@@ -50,11 +50,16 @@ async function readable(messages: (Received | IncomingMail)[]): Promise<InReceiv
   return messages.map((one) => byId.get(one.kind === 'held' ? one.grantId : one.id)!);
 }
 
+const receivedPage = (
+  index: number,
+  previous: { next?: string | undefined } | null,
+): readonly [string, string] | null =>
+  index > 0 && previous?.next === undefined ? null : ['received', previous?.next ?? ''];
+
 /** Mail › Received, page by page. */
 export const useReceivedList = () =>
   useSWRInfinite(
-    (index, previous: { next?: string | undefined } | null) =>
-      index > 0 && previous?.next === undefined ? null : ['received', previous?.next ?? ''],
+    receivedPage,
     async ([, before]) => {
       const page = await api(listReceived, { query: before === '' ? {} : { before } });
       return { ...page, messages: await readable(page.messages) };
@@ -71,5 +76,4 @@ export const useIncoming = (id: string) =>
   useSWR(['incoming', id], () => api(getIncoming, { params: { id } }), { revalidateOnFocus: false });
 
 /** After something was read, marked or deleted. */
-export const refreshReceived = (): Promise<unknown> =>
-  mutate((key) => typeof key === 'string' && key.startsWith('$inf$'));
+export const refreshReceived = (): Promise<unknown> => mutate(keyOfList(receivedPage));

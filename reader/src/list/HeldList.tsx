@@ -29,6 +29,7 @@ import { sayProblem } from './problems';
 import { useHeld } from './useHeld';
 import { listWords } from './words';
 import { WritePanel } from './WritePanel';
+import { refreshWritten } from './WrittenList';
 
 const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
 const named = ({ name, address }: { name: string; address: string }): string => name || address;
@@ -88,6 +89,7 @@ export function HeldList({ session, onSignedOut }: { session: Session; onSignedO
           maxBytes={maxBytes}
           onCancel={() => setWriting(false)}
           onSent={(name) => {
+            void refreshWritten(session);
             setWriting(false);
             setSaid({ tone: 'sea', text: listWords.writeSent(name) });
           }}

@@ -4,7 +4,7 @@ import { momentInWords, sizeInWords } from '@under-lock/core/when';
 import { Button, Line, Loading, Panel, Row, Section, StateMark, Text } from '@under-lock/ui';
 import { useState } from 'react';
 import { StyleSheet } from 'react-native';
-import useSWR from 'swr';
+import useSWR, { mutate } from 'swr';
 import { useNow } from '../clock';
 import { language, words } from '../words/words';
 import { listWritten, openWritten, type Session, type WrittenItem } from './account';
@@ -12,9 +12,13 @@ import { listWords } from './words';
 
 const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
 
+const written = ({ reader }: Session): readonly [string, string] => ['written', reader.id];
+/** After something was written. */
+export const refreshWritten = (session: Session): Promise<unknown> => mutate(written(session));
+
 export function WrittenList({ session }: { session: Session }) {
   const now = useNow();
-  const { data: items } = useSWR(['written', session.reader.id], () => listWritten(session), {
+  const { data: items } = useSWR(written(session), () => listWritten(session), {
     refreshInterval: 20_000,
   });
   if (items === undefined || items.length === 0) return null;

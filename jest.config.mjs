@@ -12,7 +12,11 @@ const plain = (name) => ({
 });
 
 // The server's threads run what is built.
-const server = { ...plain('server'), globalSetup: '../scripts/jest-server.mjs' };
+const server = {
+  ...plain('server'),
+  globalSetup: '../scripts/jest-server.mjs',
+  setupFiles: ['../scripts/jest-quick-hashing.cjs'],
+};
 
 export default {
   projects: [

@@ -31,7 +31,7 @@ let failed = 0;
 const slowest = [];
 
 async function check(name, command, args) {
-  const { code, output } = await runAside(command, args);
+  const { code, output } = await runAside(command, args, { idle: true });
   process.stdout.write(`\n== ${name}\n${output}`);
   if (code === 0) passed += 1;
   else failed += 1;
@@ -124,13 +124,17 @@ async function main() {
     // A failed test that leaves a door open must not keep the run waiting.
     const jest = [bin('jest/bin/jest.js'), '--forceExit', '--maxWorkers=2', '--json', `--outputFile=${unitReport}`];
     const playwright = [bin('@playwright/test/cli.js'), 'test', '-c', 'e2e/playwright.config.ts'];
-    // Browsers starve beside the unit tests: they come after, and what needs neither goes first.
-    const besides = checks().then(buildWeb);
+    // Unit tests want all there is, browsers wait now and then: the pages are built beside the former, and the checks run
+    // beside the latter with the time that is left over.
+    const building = buildWeb();
     // Seen to below, also when the unit tests throw first.
-    besides.catch(() => undefined);
+    building.catch(() => undefined);
     await counted('unit tests', jest, env, unitReport, unitCounts);
-    await besides;
+    await building;
+    const checking = checks();
+    checking.catch(() => undefined);
     await counted('browser tests', playwright, env, browserReport, browserCounts);
+    await checking;
     process.stdout.write('\n== slowest\n');
     for (const { what, ms } of slowest.sort((one, other) => other.ms - one.ms).slice(0, 20))
       process.stdout.write(`${(ms / 1000).toFixed(1).padStart(6)} s  ${what}\n`);

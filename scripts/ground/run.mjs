@@ -1,4 +1,5 @@
 import { spawn, spawnSync } from 'node:child_process';
+import { constants, setPriority } from 'node:os';
 import { root } from './paths.mjs';
 
 /** Runs a command with its output on ours; resolves with its exit code. */
@@ -10,10 +11,11 @@ export function run(command, args, options = {}) {
   });
 }
 
-/** The same with its output kept, for what runs beside something else. */
-export function runAside(command, args, options = {}) {
+/** The same with its output kept, for what runs beside something else; `idle`: only with time that nobody else wants. */
+export function runAside(command, args, { idle = false, ...options } = {}) {
   return new Promise((resolve, reject) => {
     const child = spawn(command, args, { cwd: root, stdio: ['ignore', 'pipe', 'pipe'], ...options });
+    if (idle && child.pid !== undefined) setPriority(child.pid, constants.priority.PRIORITY_LOW);
     let output = '';
     for (const stream of [child.stdout, child.stderr]) stream.on('data', (chunk) => (output += chunk));
     child.once('error', reject);

@@ -24,6 +24,9 @@ import pg from 'pg';
 import PostalMime from 'postal-mime';
 import { readConfig } from '../src/config';
 import { invite } from '../src/account/account';
+import { connect } from '../src/data/database';
+import { migrate } from '../src/data/migrations';
+import { startJobs } from '../src/jobs/jobs';
 import { type RunningServer, startServer } from '../src/server';
 
 export interface House {
@@ -55,13 +58,52 @@ const clusterUrl = (): string => {
   return url;
 };
 
-export async function freshDatabase(): Promise<string> {
-  const name = `t_${randomUUID().replaceAll('-', '')}`;
+const urlOf = (name: string): string => clusterUrl().replace(/\/[^/]*$/, `/${name}`);
+
+async function atCluster<T>(act: (client: pg.Client) => Promise<T>): Promise<T> {
   const client = new pg.Client({ connectionString: clusterUrl() });
   await client.connect();
+  try {
+    return await act(client);
+  } finally {
+    await client.end();
+  }
+}
+
+const newName = (): string => `t_${randomUUID().replaceAll('-', '')}`;
+
+/** With nothing in it. */
+export async function freshDatabase(): Promise<string> {
+  const name = newName();
+  await atCluster((client) => client.query(`CREATE DATABASE ${name}`));
+  return urlOf(name);
+}
+
+/** Brought up to date once for all tests of a run, and copied by each. */
+const MODEL = 'migrated_model';
+async function makeModel(client: pg.Client): Promise<void> {
+  const { rowCount } = await client.query('SELECT 1 FROM pg_database WHERE datname = $1', [MODEL]);
+  if (rowCount === 1) return;
+  const name = newName();
   await client.query(`CREATE DATABASE ${name}`);
-  await client.end();
-  return clusterUrl().replace(/\/[^/]*$/, `/${name}`);
+  const db = connect(urlOf(name));
+  await migrate(db);
+  const jobs = await startJobs(urlOf(name), db, { info: () => undefined, error: () => undefined }, { installs: true });
+  await jobs.stop();
+  await db.close();
+  await client.query(`ALTER DATABASE ${name} RENAME TO ${MODEL}`);
+}
+
+/** As a server that has started once leaves it. */
+async function migratedDatabase(): Promise<string> {
+  const name = newName();
+  await atCluster(async (client) => {
+    // One after another: a database that is copied must have no other guests.
+    await client.query('SELECT pg_advisory_lock(8421)');
+    await makeModel(client);
+    await client.query(`CREATE DATABASE ${name} TEMPLATE ${MODEL}`);
+  });
+  return urlOf(name);
 }
 
 /** fetch with cookies, paths honoured, and the Origin a browser would send. */
@@ -89,7 +131,7 @@ export function cookieFetch(origin: string): typeof fetch & { cookies: Map<strin
 }
 
 export async function openHouse(settings: Record<string, string> = {}): Promise<House> {
-  const databaseUrl = await freshDatabase();
+  const databaseUrl = await migratedDatabase();
   const world = await startWorld({ smtpPort: 0, httpPort: 0 });
   const clock = { now: new Date(), real: true };
   const config = (port: number) =>

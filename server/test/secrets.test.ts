@@ -2,6 +2,7 @@
  * The server's secret is changed while everything goes on; what a copied database alone gives opens nothing, and lets
  * nobody guess at a password.
  */
+import './real-hashing';
 import { execFileSync } from 'node:child_process';
 import * as accountApi from '@under-lock/contract/account';
 import * as roomApi from '@under-lock/contract/room';

@@ -37,7 +37,7 @@ beforeAll(async () => {
 afterAll(() => house.stop());
 
 async function startProcess(port: number): Promise<ChildProcess> {
-  const child = spawn(process.execPath, ['--import', 'tsx', 'server/src/main.ts'], {
+  const child = spawn(process.execPath, ['dist/server.mjs'], {
     cwd: join(__dirname, '../..'),
     stdio: ['ignore', 'ignore', 'inherit'],
     env: {

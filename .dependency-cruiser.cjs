@@ -35,7 +35,7 @@ module.exports = {
     {
       name: 'secrets-stay-behind-the-door',
       severity: 'error',
-      from: { path: '^app/src/(?!worker/)' },
+      from: { path: '^app/src/(?!threads/)' },
       to: {
         path: '^core/src/(sealing|account/(password|secret|recovery)|locks/room/(content|seal|open)|locks/certificate/(seal|unwrap)|locks/file/(seal|open|contents)|zip/(library|read|write)|passwords/(generate|strength)|outgoing/split|cms/.*|certificate/(make-key|private-key|signature|pkcs12/(read|write|derive)))\\.ts$',
         dependencyTypesNot: ['type-only'],

@@ -4,8 +4,8 @@
  */
 import { randomUUID } from 'node:crypto';
 import { HELD_SORTS, type HeldSort } from '@under-lock/contract/registered';
-import { desk } from '../server/src/message/desk';
-import { listSent } from '../server/src/message/sent';
+import { desk } from '../server/src/desk/desk';
+import { listSent } from '../server/src/outgoing/sent';
 import { run } from '../server/src/data/database';
 import { ReaderRow } from '../server/src/data/models';
 import { listHeld } from '../server/src/registered/held';

@@ -3,7 +3,7 @@
  * turn by turn.
  */
 import { randomUUID } from 'node:crypto';
-import { dispatchMessage } from '../contract/src/message';
+import { dispatchMessage } from '../contract/src/outgoing';
 import { randomBytes } from '../core/src/bytes';
 import { OUR_RULES } from '../core/src/locks/file/rules';
 import { outgoingGrant } from '../core/src/outgoing/dispatch';

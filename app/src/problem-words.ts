@@ -2,7 +2,7 @@
 import { isProblem, type ProblemCode } from '@under-lock/contract/problem';
 import { momentInWords } from '@under-lock/core/when';
 import { zone } from './clock';
-import { TookTooLongError } from './worker/keys/took-too-long';
+import { TookTooLongError } from './threads/keys/took-too-long';
 
 const sentences: Partial<Record<ProblemCode, string>> = {
   unreachable: 'The server can’t be reached. Nothing is lost: check the connection and try again.',

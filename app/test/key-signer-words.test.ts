@@ -5,7 +5,7 @@
 import { type OpenPgpVerdictView, type OpenPgpView } from '../src/keys/openpgp/view';
 import { findingWords, verdictWord } from '../src/keys/words';
 import { isVouchedFor, mailWords } from '../src/received/signer-words';
-import { type OpenedMail, type SignerView } from '../src/worker/keys/opening';
+import { type OpenedMail, type SignerView } from '../src/threads/keys/opening';
 
 const at = new Date('2026-11-25T12:00:00Z');
 const key: OpenPgpView = {

@@ -1,6 +1,6 @@
 /** Lists show at once what was done to them: they are asked for anew, not a few seconds later. */
 import { act, render, waitFor } from '@testing-library/react';
-import { refreshSent, useSentList } from '../src/message/useSent';
+import { refreshSent, useSentList } from '../src/sent/useSent';
 import { refreshReceived, useReceivedList } from '../src/received/useReceived';
 
 const mockAsked: string[] = [];
@@ -10,7 +10,7 @@ jest.mock('../src/api', () => ({
     return { messages: [] };
   },
 }));
-jest.mock('../src/worker/door', () => ({
+jest.mock('../src/threads/main/door', () => ({
   door: () => ({ received: { subjects: async () => [], incoming: async () => [] } }),
 }));
 jest.mock('../src/vault/useVault', () => ({ openSent: async () => [] }));

@@ -7,7 +7,7 @@ import { toBase64Url } from '@under-lock/core/bytes';
 import { type CertificateView, type VerdictView } from '../src/keys/certificate-view';
 import { type Person } from '@under-lock/core/people/kept-person';
 import { MailView } from '../src/received/MailView';
-import { type OpenedMail, type SignerView } from '../src/worker/keys/opening';
+import { type OpenedMail, type SignerView } from '../src/threads/keys/opening';
 
 const kept: Person[] = [];
 const people: { id: string; revision: number; value: Person }[] = [];
@@ -18,7 +18,7 @@ jest.mock('../src/people/person', () => ({
     return Promise.resolve();
   },
 }));
-jest.mock('../src/worker/keys/door', () => ({ keysDoor: () => ({}) }));
+jest.mock('../src/threads/keys/door', () => ({ keysDoor: () => ({}) }));
 jest.mock('../src/keys/useKeys', () => ({ keysChanged: () => Promise.resolve() }));
 // The frame itself is tried in the browser: here only whether there is one.
 jest.mock('@under-lock/ui/html-frame', () => {

@@ -18,7 +18,7 @@ jest.mock('../src/vault/useVault', () => ({
     Promise.resolve(void mockKept.push({ id, revision, value })),
   useVault: () => ({ data: undefined }),
 }));
-jest.mock('../src/worker/keys/door', () => ({
+jest.mock('../src/threads/keys/door', () => ({
   keysDoor: () => ({
     openpgp: {
       merged: (...given: unknown[]) => mockMerged(...given) as unknown,

@@ -4,7 +4,7 @@
  */
 import { keyFingerprint } from '@under-lock/core/account/key-fingerprint';
 import { type Office } from '@under-lock/contract/office';
-import { type Preset } from '@under-lock/contract/preset';
+import { type Preset } from '@under-lock/contract/handling';
 import { type Registered } from '@under-lock/contract/registered';
 import { ALL_RIGHTS, type HandlingTerms, LOOSEST_TERMS, NO_RIGHTS } from '@under-lock/core/handling/handling';
 import { OUR_RULES } from '@under-lock/core/locks/file/rules';
@@ -12,9 +12,9 @@ import { NOTICE_PARTS, OUR_LOOK, textProblem } from '@under-lock/core/notice/loo
 import { type Draft, emptyDraft } from '@under-lock/core/outgoing/draft';
 import { mayName, partWords, textProblemWords } from '../src/office/look-words';
 import { type Person } from '@under-lock/core/people/kept-person';
-import { makePlan, type PlanContext } from '../src/plan/usePlan';
+import { makePlan, type PlanContext } from '../src/write/usePlan';
 import { presetOf } from '@under-lock/core/outgoing/plan';
-import { missingWords, unsettled, warningWords } from '../src/plan/words';
+import { missingWords, unsettled, warningWords } from '../src/write/plan-words';
 import { type Kept } from '@under-lock/core/vault/kept';
 
 const now = new Date('2026-11-24T10:00:00Z');

@@ -1,6 +1,6 @@
 import { expose } from 'comlink';
-import type * as Reading from '../src/worker/keys/reading';
-import { TookTooLongError } from '../src/worker/keys/took-too-long';
+import type * as Reading from '../src/threads/keys/reading';
+import { TookTooLongError } from '../src/threads/keys/took-too-long';
 
 type Listener = (event: { data: unknown }) => void;
 
@@ -45,7 +45,7 @@ function fresh(): typeof Reading {
   FakeWorker.made = [];
   (globalThis as { Worker?: unknown }).Worker = FakeWorker;
   jest.resetModules();
-  return jest.requireActual('../src/worker/keys/reading');
+  return jest.requireActual('../src/threads/keys/reading');
 }
 
 afterEach(() => jest.useRealTimers());

@@ -1,5 +1,5 @@
 import { fireEvent, render, screen } from '@testing-library/react';
-import { type Preset } from '@under-lock/contract/preset';
+import { type Preset } from '@under-lock/contract/handling';
 import { ALL_RIGHTS } from '@under-lock/core/handling/handling';
 import { SendOpen } from '../src/handling/SendOpen';
 

@@ -15,8 +15,8 @@ import { OUR_LOOK } from '@under-lock/core/notice/look';
 import { readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { type Draft, emptyDraft } from '@under-lock/core/outgoing/draft';
-import { sendDraft } from '../src/message/send';
-import { makePlan, type PlanContext } from '../src/plan/usePlan';
+import { sendDraft } from '../src/write/send';
+import { makePlan, type PlanContext } from '../src/write/usePlan';
 
 const file = join(__dirname, 'sending-golden.json');
 const mockSeen: { called: string; with: unknown[] }[] = [];
@@ -39,21 +39,21 @@ jest.mock('../src/api', () => ({
 }));
 jest.mock('../src/clock', () => ({ zone: 'Europe/Lisbon' }));
 jest.mock('../src/paper', () => ({ paperHere: () => 'a4' }));
-jest.mock('../src/worker/transfer', () => ({
+jest.mock('../src/threads/transfer', () => ({
   allowTransfers: () => undefined,
   cancelTransfer: () => undefined,
   discard: async () => undefined,
   download: async () => new Uint8Array(0),
   upload: async (id: string, sealed: Uint8Array) => void mockSeen.push({ called: 'upload', with: [id, sealed] }),
 }));
-jest.mock('../src/worker/door', () => ({
+jest.mock('../src/threads/main/door', () => ({
   callback: (told: unknown) => told,
   door: () => ({
-    message: (jest.requireActual('../src/worker/message') as { message: unknown }).message,
+    message: (jest.requireActual('../src/threads/main/message') as { message: unknown }).message,
     vault: { sealSent: async (_: string, value: unknown) => new TextEncoder().encode(JSON.stringify(value)) },
   }),
 }));
-jest.mock('../src/worker/keys/door', () => ({
+jest.mock('../src/threads/keys/door', () => ({
   keysDoor: () => ({
     transfers: { cancel: async () => undefined },
     copies: { put: mockSealing },

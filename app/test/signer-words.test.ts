@@ -3,7 +3,7 @@ import { type Finding } from '@under-lock/core/certificate/verdict';
 import { type CertificateView, type VerdictView } from '../src/keys/certificate-view';
 import { findingWords, fingerprintInGroups, validityInWords, verdictWord } from '../src/keys/words';
 import { isVouchedFor, mailWords } from '../src/received/signer-words';
-import { type OpenedMail, type SignerView } from '../src/worker/keys/opening';
+import { type OpenedMail, type SignerView } from '../src/threads/keys/opening';
 
 const at = new Date('2026-11-25T12:00:00Z');
 const certificate: CertificateView = {

@@ -1,11 +1,11 @@
 /** What the office's pages say, and the components they say it with. */
 import { fireEvent, render, screen } from '@testing-library/react';
-import { type Grant } from '@under-lock/contract/message';
+import { type Grant } from '@under-lock/contract/outgoing';
 import { ApiProblem } from '@under-lock/contract/problem';
 import { Button, Choice, Field, StateMark } from '@under-lock/ui';
 import { ALL_RIGHTS, LOOSEST_TERMS, NO_RIGHTS, type Rights } from '@under-lock/core/handling/handling';
 import { handlingSentence, tightenedWords } from '../src/handling/words';
-import { endWords, grantMark, noticeWords, openedWords } from '../src/message/grant-words';
+import { endWords, grantMark, noticeWords, openedWords } from '../src/sent/grant-words';
 import { problemWords } from '../src/problem-words';
 import { passwordProblem } from '../src/session/NewPassword';
 

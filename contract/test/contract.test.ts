@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { createClient } from '../src/client';
 import { bytes, instant, line } from '../src/endpoint';
 import { allEndpoints } from '../src/index';
-import { dispatchMessage } from '../src/message';
+import { dispatchMessage } from '../src/outgoing';
 import { isProblem } from '../src/problem';
 import { getSession } from '../src/account';
 import { getPart, putPart } from '../src/blob';

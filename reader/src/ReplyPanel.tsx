@@ -10,7 +10,7 @@ import { View } from 'react-native';
 import { FilePicker, tooLarge } from './FilePicker';
 import { type ReplyDraft } from './reply-draft';
 import { type ReplyTargets, type SentReply, type WritingDoor } from './replies';
-import { type SealedReply } from './reply-worker';
+import { type SealedReply } from './threads/reply';
 import { language, words } from './words/words';
 
 const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;

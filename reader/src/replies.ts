@@ -3,7 +3,7 @@ import { PART_BYTES, partCount } from '@under-lock/contract/blob';
 import { ApiProblem, isProblem } from '@under-lock/contract/problem';
 import * as api from '@under-lock/contract/room';
 import * as writingApi from '@under-lock/contract/writing';
-import { type Channel } from '@under-lock/contract/message';
+import { type Channel } from '@under-lock/contract/outgoing';
 import { type Bytes } from '@under-lock/core/bytes';
 import { type IdentityCheck } from '@under-lock/core/handling/handling';
 import { type MessageContent } from '@under-lock/core/message/content';
@@ -13,9 +13,9 @@ import {
   type ReplyToSeal,
   type SealedForward,
   type SealedReply,
-} from './reply-worker';
+} from './threads/reply';
 import { client, DamagedError, startWorker, type Visit } from './visit';
-import { type ReaderDoor } from './worker';
+import { type ReaderDoor } from './threads/reading';
 
 const replyTargets = ({ id }: Visit) => client(writingApi.listReplyTargets, { params: { id } });
 const listReplies = async ({ id }: Visit) => (await client(writingApi.listReplies, { params: { id } })).replies;

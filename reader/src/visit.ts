@@ -10,7 +10,7 @@ import { shareFromFragment, shareProof } from '@under-lock/core/locks/room/grant
 import { type Bytes } from '@under-lock/core/bytes';
 import { type Correspondent } from '@under-lock/core/people/address';
 import { wrap, type Remote } from 'comlink';
-import { type ReaderDoor } from './worker';
+import { type ReaderDoor } from './threads/reading';
 
 export interface Opened {
   content: MessageContent;

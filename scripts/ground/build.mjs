@@ -219,18 +219,18 @@ export async function buildWeb() {
   const shared = ['core/src', 'contract/src', 'ui'];
   await whenChanged('reader', [...shared, 'reader'], async () => {
     await exportWeb('reader');
-    await bundleWorker(at('reader/src/worker.ts'), at('reader/dist/reader-worker.js'));
-    await bundleWorker(at('reader/src/reply-worker.ts'), at('reader/dist/reply-worker.js'));
-    await bundleWorker(at('reader/src/list/account-worker.ts'), at('reader/dist/account-worker.js'));
+    await bundleWorker(at('reader/src/threads/reading.ts'), at('reader/dist/reader-worker.js'));
+    await bundleWorker(at('reader/src/threads/reply.ts'), at('reader/dist/reply-worker.js'));
+    await bundleWorker(at('reader/src/threads/account.ts'), at('reader/dist/account-worker.js'));
     copyPdfjs(at('reader/dist/pdf'));
     cpSync(at('ui/print.css'), at('reader/dist/print.css'));
     compressTree(at('reader/dist'));
   });
   await whenChanged('app', [...shared, 'reader/src', 'app'], async () => {
     await exportWeb('app');
-    await bundleWorker(at('app/src/worker/worker.ts'), at('app/dist/core-worker.js'));
-    await bundleModuleWorker('keys-worker', at('app/src/worker/keys/worker.ts'), at('app/dist'));
-    await bundleWorker(at('app/src/statement/statement-worker.ts'), at('app/dist/statement-worker.js'));
+    await bundleWorker(at('app/src/threads/main/thread.ts'), at('app/dist/core-worker.js'));
+    await bundleModuleWorker('keys-worker', at('app/src/threads/keys/thread.ts'), at('app/dist'));
+    await bundleWorker(at('app/src/threads/statement.ts'), at('app/dist/statement-worker.js'));
     await buildCheck(at('app/src/statement/check-page.ts'), at('app/dist/statement-check.html'));
     await buildLockedPage(at('reader/src/locked-page/page.ts'), at('app/dist/locked-page.html'));
     copyPdfjs(at('app/dist/pdf'));

@@ -15,9 +15,9 @@ import {
 } from './account/credentials';
 import { type Context } from './context';
 import { rows, run } from './data/database';
-import { answerContext, channelContext, houseShareContext, readerShareContext } from './message/grants';
+import { answerContext, channelContext, houseShareContext, readerShareContext } from './access/grants';
 import { dkimContext } from './office/dkim';
-import { statementKeyContext } from './office/statement-key';
+import { statementKeyContext } from './statement/statement-key';
 
 interface SealedColumn {
   table: string;

@@ -280,7 +280,7 @@ test.each(
 });
 
 test('after all that, everything is still as its owner left it', async () => {
-  const { grants } = await maren.client((await import('@under-lock/contract/message')).getSent, {
+  const { grants } = await maren.client((await import('@under-lock/contract/outgoing')).getSent, {
     params: { id: sent.id },
   });
   expect(grants).toHaveLength(1);

@@ -2,12 +2,12 @@
 import { putAddresses } from '@under-lock/contract/account';
 import * as accountApi from '@under-lock/contract/account';
 import { requestCertificate } from '@under-lock/contract/certificate';
-import * as messageApi from '@under-lock/contract/message';
+import * as messageApi from '@under-lock/contract/outgoing';
 import { lookAtRoom } from '@under-lock/contract/room';
 import { addressesOf, readCertificate } from '@under-lock/core/certificate/certificate';
 import { makeKeyPair, makeRequest } from '@under-lock/core/certificate/make-key';
 import PostalMime from 'postal-mime';
-import { mailboxAt } from '../src/received/incoming';
+import { mailboxAt } from '../src/incoming/incoming';
 import {
   codeOf,
   demoMessage,

@@ -2,7 +2,7 @@
  * Carried pages: the content travels with the notice and is given out nowhere else; what closes the room closes them.
  */
 import * as fileApi from '@under-lock/contract/file-lock';
-import * as messageApi from '@under-lock/contract/message';
+import * as messageApi from '@under-lock/contract/outgoing';
 import * as roomApi from '@under-lock/contract/room';
 import { randomBytes, sha256, toBase64Url } from '@under-lock/core/bytes';
 import { readCarried } from '@under-lock/core/locks/carried/read';

@@ -9,7 +9,7 @@ import { readRevocationList } from '@under-lock/core/certificate/revocation-list
 import { type AddressInfo } from 'node:net';
 import { createServer } from 'node:http';
 import { createHash } from 'node:crypto';
-import { getDesk } from '@under-lock/contract/message';
+import { getDesk } from '@under-lock/contract/outgoing';
 import PostalMime from 'postal-mime';
 import { remindOfCertificates } from '../src/certificate/reminders';
 import { run } from '../src/data/database';

@@ -7,7 +7,7 @@ import { createHash } from 'node:crypto';
 import { mkdtempSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import * as messageApi from '@under-lock/contract/message';
+import * as messageApi from '@under-lock/contract/outgoing';
 import { putPart } from '@under-lock/contract/blob';
 import { type Bytes, utf8 } from '@under-lock/core/bytes';
 import { readCertificate } from '@under-lock/core/certificate/certificate';
@@ -18,7 +18,7 @@ import { requestContent } from '@under-lock/core/locks/certificate/request-mail'
 import { writeLetter } from '@under-lock/standins/mail-program';
 import { sealForCertificates } from '@under-lock/core/locks/certificate/seal';
 import { requestCertificate } from '@under-lock/contract/certificate';
-import { purge } from '../src/message/grants';
+import { purge } from '../src/access/grants';
 import {
   answerOf,
   demoMessage,
@@ -348,7 +348,7 @@ describe('a request for a signed message', () => {
     expect(reply.already).toBe(false);
     expect(await maren.client(messageApi.sendRequest, { params: { id }, body })).toMatchObject({ already: true });
     expect((await settled(id)).purpose).toBe('request');
-    const { keepIncoming, mailboxAt } = await import('../src/received/incoming');
+    const { keepIncoming, mailboxAt } = await import('../src/incoming/incoming');
     const account = (await mailboxAt(house.server.context, maren.account.address))!.account;
     const from = (address: string, sign: boolean) =>
       writeLetter(
@@ -407,7 +407,7 @@ test('refused and returned copies are told, and the others go all the same', asy
   const sent = await settled(id);
   expect(sent.copies[0]).toMatchObject({ state: 'refused', answer: expect.stringContaining('550') });
   expect(sent.events.find(({ kind }) => kind === 'copy-refused')).toMatchObject({ address: CLINIC });
-  const { copyBounced } = await import('../src/message/copies');
+  const { copyBounced } = await import('../src/outgoing/copies');
   house.world.behaviour.current = { mail: 'deliver', phone: 'deliver' };
   const other = await sendCopy(await sealed([CLINIC]), [CLINIC]);
   await settled(other.id);

@@ -1,6 +1,6 @@
 /** Bad input at every door: refused with a code and a sentence, never with a crash, and nothing is stored. */
 import { startBlob } from '@under-lock/contract/blob';
-import { dispatchMessage } from '@under-lock/contract/message';
+import { dispatchMessage } from '@under-lock/contract/outgoing';
 import { type ApiProblem } from '@under-lock/contract/problem';
 import { createConnection } from 'node:net';
 import { failedDelivery } from '@under-lock/core/message/delivery-report';
@@ -20,7 +20,7 @@ import {
   upload,
   type Worker,
 } from './house';
-import { getSent } from '@under-lock/contract/message';
+import { getSent } from '@under-lock/contract/outgoing';
 import * as accountApi from '@under-lock/contract/account';
 import { randomBytes } from '@under-lock/core/bytes';
 

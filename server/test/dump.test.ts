@@ -3,7 +3,7 @@
  * phone or passcode, in any spelling; with the mailbox of a withdrawn message beside it, nothing opens.
  */
 import { execFileSync } from 'node:child_process';
-import { dispatchMessage, getSent, withdrawGrants } from '@under-lock/contract/message';
+import { dispatchMessage, getSent, withdrawGrants } from '@under-lock/contract/outgoing';
 import { enterPasscode, openRoom, sendPasscode } from '@under-lock/contract/room';
 import { signInReader } from '@under-lock/contract/registered';
 import { sealSummary, sealTo, shareContext } from '@under-lock/core/account/key-pair';

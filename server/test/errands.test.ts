@@ -1,12 +1,12 @@
 /** Reminders and receipts: to whom, when, once, and without a link or anything of the content. */
-import * as messageApi from '@under-lock/contract/message';
-import * as presetApi from '@under-lock/contract/preset';
+import * as messageApi from '@under-lock/contract/outgoing';
+import * as presetApi from '@under-lock/contract/handling';
 import { enterPasscode, openRoom, sendPasscode } from '@under-lock/contract/room';
 import { NO_RIGHTS } from '@under-lock/core/handling/handling';
 import { shareProof } from '@under-lock/core/locks/room/grant';
 import { randomUUID } from 'node:crypto';
 import PostalMime from 'postal-mime';
-import { remindDue } from '../src/message/errands';
+import { remindDue } from '../src/outgoing/errands';
 import { demoMessage, eventually, type House, openHouse, prepare, upload, type Worker } from './house';
 
 const HOUR = 3_600_000;

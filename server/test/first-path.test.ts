@@ -2,7 +2,7 @@
  * The first path against real PostgreSQL and a real SMTP conversation: send, be told, prove, read, move the date,
  * withdraw.
  */
-import * as messageApi from '@under-lock/contract/message';
+import * as messageApi from '@under-lock/contract/outgoing';
 import * as roomApi from '@under-lock/contract/room';
 import { partCount } from '@under-lock/contract/blob';
 import { concat } from '@under-lock/core/bytes';

@@ -2,7 +2,7 @@
  * A program without any page sends one message under all five locks; everybody opens what they got, each in the way
  * their lock asks, and finds the same text and the same file.
  */
-import { getSent } from '@under-lock/contract/message';
+import { getSent } from '@under-lock/contract/outgoing';
 import { partCount } from '@under-lock/contract/blob';
 import { requestCertificate } from '@under-lock/contract/certificate';
 import * as roomApi from '@under-lock/contract/room';

@@ -2,7 +2,7 @@
  * Passing on: never wider, never longer, never after the end; and no order of events by anybody releases more than the
  * parent had.
  */
-import * as messageApi from '@under-lock/contract/message';
+import * as messageApi from '@under-lock/contract/outgoing';
 import * as roomApi from '@under-lock/contract/room';
 import * as writingApi from '@under-lock/contract/writing';
 import { readMessage } from '@under-lock/core/message/read';
@@ -14,7 +14,7 @@ import { splitKey } from '@under-lock/core/locks/room/split';
 import fc from 'fast-check';
 import { randomUUID } from 'node:crypto';
 import { rows } from '../src/data/database';
-import { closeDue } from '../src/message/grants';
+import { closeDue } from '../src/access/grants';
 import { ANSWER, eventually, demoMessage, type House, linkFromMail, openHouse, send, type Worker } from './house';
 
 let house: House;

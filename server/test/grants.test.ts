@@ -4,13 +4,13 @@ import {
   enterPasscode as enterPasscodeApi,
   lookAtRoom,
 } from '@under-lock/contract/room';
-import * as messageApi from '@under-lock/contract/message';
+import * as messageApi from '@under-lock/contract/outgoing';
 import { shareProof } from '@under-lock/core/locks/room/grant';
 import { randomBytes } from '@under-lock/core/bytes';
 import { randomUUID } from 'node:crypto';
 import { rows, run } from '../src/data/database';
-import { deliverNotice } from '../src/message/deliver';
-import { closeDue, purge } from '../src/message/grants';
+import { deliverNotice } from '../src/outgoing/deliver';
+import { closeDue, purge } from '../src/access/grants';
 import { demoMessage, eventually, type House, openHouse, prepare, send, upload, type Worker } from './house';
 
 let house: House;

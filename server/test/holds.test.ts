@@ -1,7 +1,7 @@
 /** What the office demands is held by every access, whichever way it comes to be, whatever a client says. */
 import { randomUUID } from 'node:crypto';
-import * as messageApi from '@under-lock/contract/message';
-import * as presetApi from '@under-lock/contract/preset';
+import * as messageApi from '@under-lock/contract/outgoing';
+import * as presetApi from '@under-lock/contract/handling';
 import * as roomApi from '@under-lock/contract/room';
 import * as writingApi from '@under-lock/contract/writing';
 import { randomBytes } from '@under-lock/core/bytes';

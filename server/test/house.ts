@@ -6,7 +6,7 @@ import { isProblem } from '@under-lock/contract/problem';
 import { createClient, type Client } from '@under-lock/contract/client';
 import * as accountApi from '@under-lock/contract/account';
 import * as blobApi from '@under-lock/contract/blob';
-import * as messageApi from '@under-lock/contract/message';
+import * as messageApi from '@under-lock/contract/outgoing';
 import { listReceived } from '@under-lock/contract/received';
 import { makeKeyPair } from '@under-lock/core/account/key-pair';
 import { type Bytes, randomBytes, toBase64Url } from '@under-lock/core/bytes';

@@ -2,7 +2,7 @@
  * How readers are known: by a call, by a question, by both a passcode and a question; a budget of wrong tries that only
  * the sender renews.
  */
-import * as messageApi from '@under-lock/contract/message';
+import * as messageApi from '@under-lock/contract/outgoing';
 import {
   askOtherWay,
   enterPasscode,

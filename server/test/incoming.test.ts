@@ -4,7 +4,7 @@
  */
 import { execFileSync } from 'node:child_process';
 import { getPart, partCount, startBlob, putPart, deleteBlob } from '@under-lock/contract/blob';
-import { getThread } from '@under-lock/contract/message';
+import { getThread } from '@under-lock/contract/outgoing';
 import {
   deleteIncoming,
   getIncoming,

@@ -5,11 +5,11 @@ import { execFileSync } from 'node:child_process';
 import { appendFileSync, mkdtempSync, readFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import * as messageApi from '@under-lock/contract/message';
+import * as messageApi from '@under-lock/contract/outgoing';
 import { lookAtRoom } from '@under-lock/contract/room';
 import pg from 'pg';
 import { rows } from '../src/data/database';
-import { closeDue } from '../src/message/grants';
+import { closeDue } from '../src/access/grants';
 import { demoMessage, eventually, type House, openHouse, send, type Worker } from './house';
 
 const BIN = '/usr/lib/postgresql/15/bin';

@@ -1,7 +1,7 @@
 /**
  * Sending later and taking back: until it leaves nobody is told and nobody can read; taken back, nothing of it stays.
  */
-import * as messageApi from '@under-lock/contract/message';
+import * as messageApi from '@under-lock/contract/outgoing';
 import { getReceived, listReceived, openReceived } from '@under-lock/contract/received';
 import { lookAtRoom, sendPasscode } from '@under-lock/contract/room';
 import { sealSummary, sealTo, shareContext } from '@under-lock/core/account/key-pair';

@@ -6,7 +6,7 @@ import { mkdtempSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import * as fileApi from '@under-lock/contract/file-lock';
-import * as messageApi from '@under-lock/contract/message';
+import * as messageApi from '@under-lock/contract/outgoing';
 import { type Bytes, utf8 } from '@under-lock/core/bytes';
 import { NO_RIGHTS } from '@under-lock/core/handling/handling';
 import { type FileRules, OUR_RULES } from '@under-lock/core/locks/file/rules';

@@ -3,7 +3,7 @@
  * opened by everything that the house's own locks go through.
  */
 import './knot/in-the-list';
-import { getSent } from '@under-lock/contract/message';
+import { getSent } from '@under-lock/contract/outgoing';
 import { utf8 } from '@under-lock/core/bytes';
 import { COPY_LOCKS, LOCKS } from '@under-lock/core/locks/index';
 import { unwrapMail } from '@under-lock/core/locks/unwrap';

@@ -3,12 +3,12 @@
  * the kind is put down.
  */
 import * as accountApi from '@under-lock/contract/account';
-import * as presetApi from '@under-lock/contract/preset';
+import * as presetApi from '@under-lock/contract/handling';
 import { lookAtRoom } from '@under-lock/contract/room';
 import { randomBytes } from '@under-lock/core/bytes';
 import { rows } from '../src/data/database';
 import { LOG_KINDS } from '../src/log/log';
-import { mailboxAt } from '../src/received/incoming';
+import { mailboxAt } from '../src/incoming/incoming';
 import { codeOf, demoMessage, demoTerms, giveKeyPair, type House, openHouse, send, type Worker } from './house';
 
 let house: House;

@@ -8,7 +8,7 @@ import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { getOffice, listSigningKeys, putNoticeLook, replaceSigningKey } from '@under-lock/contract/office';
-import * as messageApi from '@under-lock/contract/message';
+import * as messageApi from '@under-lock/contract/outgoing';
 import { noticeLink } from '@under-lock/core/locks/room/grant';
 import { type NoticeLook, OUR_LOOK } from '@under-lock/core/notice/look';
 import { buildNotice } from '@under-lock/core/locks/carried/notice';

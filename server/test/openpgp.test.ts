@@ -2,7 +2,7 @@
  * The server's part in OpenPGP: publishing one's own keys and nobody else's, the directory that anybody may ask,
  * looking keys up, whose word counts, and copies judged by their packets.
  */
-import * as messageApi from '@under-lock/contract/message';
+import * as messageApi from '@under-lock/contract/outgoing';
 import * as openPgpApi from '@under-lock/contract/openpgp';
 import { putVaultItem } from '@under-lock/contract/vault';
 import { type Bytes, concat, toBase64Url, utf8 } from '@under-lock/core/bytes';
@@ -23,7 +23,7 @@ import { writeLetter } from '@under-lock/standins/mail-program';
 import { execFileSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
 import { trustOutside } from '../src/demo/trust';
-import { keepIncoming, mailboxAt } from '../src/received/incoming';
+import { keepIncoming, mailboxAt } from '../src/incoming/incoming';
 import {
   codeOf,
   demoMessage,

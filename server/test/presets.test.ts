@@ -1,6 +1,6 @@
 /** Presets: made by administrators, kept to by everybody; the server judges with the same rules as the plan. */
-import * as presetApi from '@under-lock/contract/preset';
-import * as messageApi from '@under-lock/contract/message';
+import * as presetApi from '@under-lock/contract/handling';
+import * as messageApi from '@under-lock/contract/outgoing';
 import { type PresetTerms } from '@under-lock/core/handling/preset';
 import { NO_RIGHTS } from '@under-lock/core/handling/handling';
 import { randomUUID } from 'node:crypto';

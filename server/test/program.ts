@@ -4,7 +4,7 @@
  */
 import { listColleagues } from '@under-lock/contract/account';
 import { deleteBlob } from '@under-lock/contract/blob';
-import { dispatchMessage, getSent } from '@under-lock/contract/message';
+import { dispatchMessage, getSent } from '@under-lock/contract/outgoing';
 import { getOffice } from '@under-lock/contract/office';
 import { isProblem } from '@under-lock/contract/problem';
 import { type Bytes, utf8 } from '@under-lock/core/bytes';

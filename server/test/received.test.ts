@@ -4,7 +4,7 @@
  */
 import { ALL_RIGHTS } from '@under-lock/core/handling/handling';
 import { listColleagues, putAccountKey } from '@under-lock/contract/account';
-import * as messageApi from '@under-lock/contract/message';
+import * as messageApi from '@under-lock/contract/outgoing';
 import {
   getReceived,
   getReceivedPart,

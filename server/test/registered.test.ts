@@ -5,7 +5,7 @@
 import { partCount } from '@under-lock/contract/blob';
 import * as blobApi from '@under-lock/contract/blob';
 import { type Client } from '@under-lock/contract/client';
-import * as messageApi from '@under-lock/contract/message';
+import * as messageApi from '@under-lock/contract/outgoing';
 import { openReceived } from '@under-lock/contract/received';
 import * as api from '@under-lock/contract/registered';
 import * as roomApi from '@under-lock/contract/room';
@@ -30,9 +30,9 @@ import { PASSCODE_BUDGET } from '@under-lock/core/identity/passcode';
 import fc from 'fast-check';
 import PostalMime from 'postal-mime';
 import { rows } from '../src/data/database';
-import { remindDue } from '../src/message/errands';
+import { remindDue } from '../src/outgoing/errands';
 import { listHeld, tidyRegistered } from '../src/registered/held';
-import { closeDue } from '../src/message/grants';
+import { closeDue } from '../src/access/grants';
 import { ReaderRow } from '../src/data/models';
 import {
   demoMessage,

@@ -2,7 +2,7 @@
  * Replies from the reading room: to whom the server says, once, sealed for each, under what they answer; and the
  * conversation on the office's side.
  */
-import * as messageApi from '@under-lock/contract/message';
+import * as messageApi from '@under-lock/contract/outgoing';
 import { getReceived, getReceivedPart, openReceived, recordReceivedUse } from '@under-lock/contract/received';
 import * as roomApi from '@under-lock/contract/room';
 import * as writingApi from '@under-lock/contract/writing';

@@ -2,7 +2,7 @@
  * The role the server runs as changes rows and nothing else; the owner prepares the database, also one from before
  * there were roles.
  */
-import { getSent, withdrawGrants } from '@under-lock/contract/message';
+import { getSent, withdrawGrants } from '@under-lock/contract/outgoing';
 import { randomUUID } from 'node:crypto';
 import pg from 'pg';
 import { ensureRoles } from '../../scripts/ground/roles.mjs';

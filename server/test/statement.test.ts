@@ -6,7 +6,7 @@ import { getOffice } from '@under-lock/contract/office';
 import { randomUUID } from 'node:crypto';
 import { randomBytes } from '@under-lock/core/bytes';
 import { splitKey } from '@under-lock/core/locks/room/split';
-import * as messageApi from '@under-lock/contract/message';
+import * as messageApi from '@under-lock/contract/outgoing';
 import { checkStatement, statementFile } from '@under-lock/core/statement/statement';
 import { createHash } from 'node:crypto';
 import { rows, run } from '../src/data/database';

@@ -3,7 +3,7 @@
  * withdraw: nothing is lost and nothing released wrongly.
  */
 import { createClient, type Client } from '@under-lock/contract/client';
-import * as messageApi from '@under-lock/contract/message';
+import * as messageApi from '@under-lock/contract/outgoing';
 import { enterPasscode, openRoom } from '@under-lock/contract/room';
 import { answerProof, sealQuestion } from '@under-lock/core/identity/answer';
 import { shareProof } from '@under-lock/core/locks/room/grant';

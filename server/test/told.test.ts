@@ -3,7 +3,7 @@
  * nothing about it.
  */
 import { getSession, setToldByMail } from '@under-lock/contract/account';
-import * as messageApi from '@under-lock/contract/message';
+import * as messageApi from '@under-lock/contract/outgoing';
 import { sealSummary, sealTo, shareContext } from '@under-lock/core/account/key-pair';
 import PostalMime from 'postal-mime';
 import { tellWaiting } from '../src/received/tell';

@@ -1,5 +1,5 @@
 /** The desk: what needs attention, and what can still be read by whom until when. */
-import { type Desk, getDesk } from '@under-lock/contract/message';
+import { type Desk, getDesk } from '@under-lock/contract/outgoing';
 import { dayInWords, distanceInWords, momentInWords } from '@under-lock/core/when';
 import {
   Banner,
@@ -25,9 +25,9 @@ import useSWR from 'swr';
 import { api } from '../api';
 import { useNow, zone } from '../clock';
 import { type Summary, summarySchema } from '@under-lock/core/outgoing/draft';
-import { copyMark, noticeWords, who } from '../message/grant-words';
-import { tellAgainNow } from '../message/message-actions';
-import { subjectOf } from '../message/useSent';
+import { copyMark, noticeWords, who } from '../sent/grant-words';
+import { tellAgainNow } from '../sent/message-actions';
+import { subjectOf } from '../sent/useSent';
 import { problemWords } from '../problem-words';
 import { listed } from '../handling/words';
 import { usePeopleRunningOut } from '../people/running-out';

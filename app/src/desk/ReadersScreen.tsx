@@ -1,5 +1,5 @@
 /** Who can still read what, by firm and person, and one step to end it across messages. */
-import { listReaders, type OpenReader, withdrawFromReaders } from '@under-lock/contract/message';
+import { listReaders, type OpenReader, withdrawFromReaders } from '@under-lock/contract/outgoing';
 import { distanceInWords, momentInWords } from '@under-lock/core/when';
 import {
   Banner,
@@ -21,7 +21,7 @@ import { StyleSheet, View } from 'react-native';
 import useSWR from 'swr';
 import { api } from '../api';
 import { useNow, zone } from '../clock';
-import { who } from '../message/grant-words';
+import { who } from '../sent/grant-words';
 import { problemWords } from '../problem-words';
 import { Screen } from '../shell/Screen';
 import { WayLink } from '../shell/WayLink';

@@ -7,7 +7,7 @@ import {
   resolveClosing,
   toLocal,
 } from '@under-lock/core/handling/closing';
-import { type Preset } from '@under-lock/contract/preset';
+import { type Preset } from '@under-lock/contract/handling';
 import { IDENTITY_CHECKS, type IdentityCheck, type Rights, RIGHTS } from '@under-lock/core/handling/handling';
 import { type WantedTerms } from '@under-lock/core/handling/preset';
 import { momentInWords } from '@under-lock/core/when';

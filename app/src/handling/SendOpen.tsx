@@ -1,5 +1,5 @@
 /** Sending open is an act of its own: apart from the presets, with a reason, and taken back by one press. */
-import { type Preset } from '@under-lock/contract/preset';
+import { type Preset } from '@under-lock/contract/handling';
 import { Banner, Button, Choice, Dialog, Field, Row, Stack, Text } from '@under-lock/ui';
 import { useState } from 'react';
 

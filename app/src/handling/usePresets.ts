@@ -1,4 +1,4 @@
-import { listPresets } from '@under-lock/contract/preset';
+import { listPresets } from '@under-lock/contract/handling';
 import useSWR from 'swr';
 import { api } from '../api';
 

@@ -10,7 +10,7 @@ import { problemWords } from '../problem-words';
 import { exported } from '../exported';
 import { saveFile } from '../save-file';
 import { NewPassword, passwordProblem } from '../session/NewPassword';
-import { keysDoor } from '../worker/keys/door';
+import { keysDoor } from '../threads/keys/door';
 import { keysChanged } from './useKeys';
 
 const MAX_FILE = 4 * 1024 * 1024;

@@ -13,7 +13,7 @@ import { ownAddresses } from '@under-lock/core/people/own-addresses';
 import { useOpenSession } from '../session/session';
 import { Screen } from '../shell/Screen';
 import { WayLink } from '../shell/WayLink';
-import { keysDoor } from '../worker/keys/door';
+import { keysDoor } from '../threads/keys/door';
 import { type Purpose } from '@under-lock/core/certificate/kept-key';
 import { keysChanged } from './useKeys';
 import { purposeWords } from './words';

@@ -6,8 +6,8 @@ import { StyleSheet } from 'react-native';
 import useSWR from 'swr';
 import { useNow, zone } from '../clock';
 import { problemWords } from '../problem-words';
-import { keysDoor } from '../worker/keys/door';
-import { forgetJudgements } from '../worker/keys/reading';
+import { keysDoor } from '../threads/keys/door';
+import { forgetJudgements } from '../threads/keys/reading';
 import { keysChanged } from './useKeys';
 import { fingerprintInGroups, validityInWords } from './words';
 

@@ -1,6 +1,6 @@
 /** The worker's own keys and what is judged of them. */
 import useSWR, { mutate } from 'swr';
-import { keysDoor } from '../worker/keys/door';
+import { keysDoor } from '../threads/keys/door';
 import { type VerdictView } from './certificate-view';
 import { type OwnKey } from './own-key';
 

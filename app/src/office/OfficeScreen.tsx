@@ -1,5 +1,5 @@
 /** Office: its handling presets, its notices and its colleagues. Everybody may read it, administrators change it. */
-import { orderPresets, type Preset, setDefaultPreset } from '@under-lock/contract/preset';
+import { orderPresets, type Preset, setDefaultPreset } from '@under-lock/contract/handling';
 import { LANGUAGES } from '@under-lock/core/language';
 import { Banner, Button, Empty, Line, Loading, Panel, Row, Section, StateMark, Text } from '@under-lock/ui';
 import { router } from 'expo-router';

@@ -14,8 +14,8 @@ import { problemWords } from '../problem-words';
 import { useOpenSession } from '../session/session';
 import { Screen } from '../shell/Screen';
 import { WayLink } from '../shell/WayLink';
-import { keysDoor } from '../worker/keys/door';
-import { forgetJudgements, reading } from '../worker/keys/reading';
+import { keysDoor } from '../threads/keys/door';
+import { forgetJudgements, reading } from '../threads/keys/reading';
 
 interface Trusted {
   anchor: Anchor;

@@ -33,8 +33,8 @@ import { exported } from '../exported';
 import { saveFile } from '../save-file';
 import { NewPassword, passwordProblem } from '../session/NewPassword';
 import { useOpenSession } from '../session/session';
-import { keysDoor } from '../worker/keys/door';
-import { reading } from '../worker/keys/reading';
+import { keysDoor } from '../threads/keys/door';
+import { reading } from '../threads/keys/reading';
 import { takeLines } from './take-lines';
 import { type Book } from '@under-lock/core/passwords/entry';
 

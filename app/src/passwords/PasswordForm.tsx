@@ -10,7 +10,7 @@ import { useEffect, useState } from 'react';
 import { StyleSheet } from 'react-native';
 import useSWR from 'swr';
 import { problemWords } from '../problem-words';
-import { keysDoor } from '../worker/keys/door';
+import { keysDoor } from '../threads/keys/door';
 import { passwordProblemWords, strengthWords, tellingWords } from './words';
 
 export interface ChosenPassword {

@@ -3,7 +3,7 @@ import { Button, PasswordField, Row, space, Stack } from '@under-lock/ui';
 import { useState } from 'react';
 import { StyleSheet } from 'react-native';
 import { problemWords } from '../problem-words';
-import { keysDoor } from '../worker/keys/door';
+import { keysDoor } from '../threads/keys/door';
 
 export function TheirPassword({
   who,

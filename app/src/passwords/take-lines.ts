@@ -1,7 +1,7 @@
 /** Lines of a table into the book, each judged anew: the table does not say how hard they are to guess. */
 import { type BookLine } from '@under-lock/core/passwords/book';
 import { keepItem } from '../vault/useVault';
-import { keysDoor } from '../worker/keys/door';
+import { keysDoor } from '../threads/keys/door';
 import { type Book, entryFor, withPassword } from '@under-lock/core/passwords/entry';
 
 /** Resolves with how many were taken. @throws ApiProblem when one can't be kept; those before it are */

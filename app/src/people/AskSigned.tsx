@@ -8,7 +8,7 @@ import { router } from 'expo-router';
 import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import { useNow, zone } from '../clock';
-import { askForSigned, NothingToSignWithError, requestWords } from '../message/request';
+import { askForSigned, NothingToSignWithError, requestWords } from '../write/request';
 import { useOffice } from '../office/useOffice';
 import { problemWords } from '../problem-words';
 import { useOpenSession } from '../session/session';

@@ -4,7 +4,7 @@ import { addressKey } from '@under-lock/core/people/address';
 import useSWR from 'swr';
 import { type VerdictView } from '../keys/certificate-view';
 import { type Kept } from '@under-lock/core/vault/kept';
-import { keysDoor } from '../worker/keys/door';
+import { keysDoor } from '../threads/keys/door';
 import { type Person, type PersonCertificate } from '@under-lock/core/people/kept-person';
 import { personAt } from '@under-lock/core/people/find';
 

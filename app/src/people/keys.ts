@@ -4,7 +4,7 @@ import { addressKey } from '@under-lock/core/people/address';
 import useSWR from 'swr';
 import { type OpenPgpVerdictView, type OpenPgpView } from '../keys/openpgp/view';
 import { type Kept } from '@under-lock/core/vault/kept';
-import { keysDoor } from '../worker/keys/door';
+import { keysDoor } from '../threads/keys/door';
 import { type Judged } from './certificates';
 import { type KeyOrigin } from '@under-lock/core/people/kept-person';
 import { type Person, type PersonKey } from '@under-lock/core/people/kept-person';

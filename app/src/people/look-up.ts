@@ -8,8 +8,8 @@ import { toBase64Url } from '@under-lock/core/bytes';
 import { api } from '../api';
 import { type CertificateView, type VerdictView } from '../keys/certificate-view';
 import { type OpenPgpVerdictView, type OpenPgpView } from '../keys/openpgp/view';
-import { keysDoor } from '../worker/keys/door';
-import { reading } from '../worker/keys/reading';
+import { keysDoor } from '../threads/keys/door';
+import { reading } from '../threads/keys/reading';
 import { type KeyOrigin } from '@under-lock/core/people/kept-person';
 import { type PersonCertificate } from '@under-lock/core/people/kept-person';
 

@@ -8,7 +8,7 @@ import { useEffect } from 'react';
 import { api } from '../api';
 import { type Kept } from '@under-lock/core/vault/kept';
 import { keepItem } from '../vault/useVault';
-import { keysDoor } from '../worker/keys/door';
+import { keysDoor } from '../threads/keys/door';
 import { currentKey, withLearnt } from './keys';
 import { type Person } from '@under-lock/core/people/kept-person';
 import { usePeople } from './person';

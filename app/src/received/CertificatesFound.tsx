@@ -6,7 +6,7 @@ import useSWR from 'swr';
 import { useNow } from '../clock';
 import { CertificateFacts } from '../keys/CertificateFacts';
 import { problemWords } from '../problem-words';
-import { keysDoor } from '../worker/keys/door';
+import { keysDoor } from '../threads/keys/door';
 import { KeepCertificate } from './KeepCertificate';
 
 async function judged(found: readonly Uint8Array<ArrayBuffer>[], sender: string | undefined) {

@@ -12,7 +12,7 @@ import { currentKey, withKey, withLearnt } from '../people/keys';
 import { personAt } from '@under-lock/core/people/find';
 import { rememberPerson, usePeople } from '../people/person';
 import { problemWords } from '../problem-words';
-import { keysDoor } from '../worker/keys/door';
+import { keysDoor } from '../threads/keys/door';
 
 interface Props {
   view: OpenPgpView;

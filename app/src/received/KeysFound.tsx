@@ -4,7 +4,7 @@ import useSWR from 'swr';
 import { useNow } from '../clock';
 import { KeyFacts } from '../keys/openpgp/KeyFacts';
 import { problemWords } from '../problem-words';
-import { keysDoor } from '../worker/keys/door';
+import { keysDoor } from '../threads/keys/door';
 import { KeepKey } from './KeepKey';
 
 async function judged(found: readonly Uint8Array<ArrayBuffer>[]) {

@@ -29,9 +29,9 @@ import { rememberPassword, usePasswords } from '../passwords/usePasswords';
 import { passwordsToTry } from '../passwords/to-try';
 import { problemWords } from '../problem-words';
 import { saveFile } from '../save-file';
-import { keysDoor } from '../worker/keys/door';
-import { reading } from '../worker/keys/reading';
-import { type ContainerOutcome } from '../worker/keys/file/room';
+import { keysDoor } from '../threads/keys/door';
+import { reading } from '../threads/keys/reading';
+import { type ContainerOutcome } from '../threads/keys/file/room';
 
 type Failed = Exclude<ContainerOutcome, { outcome: 'opened' }>;
 

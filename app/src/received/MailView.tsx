@@ -11,7 +11,7 @@ import { useNow, zone } from '../clock';
 import { CertificateFacts } from '../keys/CertificateFacts';
 import { TrustForMyself } from '../keys/TrustForMyself';
 import { saveFile } from '../save-file';
-import { type OpenedMail, type SignerView } from '../worker/keys/opening';
+import { type OpenedMail, type SignerView } from '../threads/keys/opening';
 import { KeyFacts } from '../keys/openpgp/KeyFacts';
 import { KeepCertificate } from './KeepCertificate';
 import { LockedFile } from './LockedFile';

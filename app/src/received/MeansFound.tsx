@@ -6,7 +6,7 @@ import { fromBase64Url, sameBytes } from '@under-lock/core/bytes';
 import { Line, Panel, Section, Text } from '@under-lock/ui';
 import { useNow } from '../clock';
 import { KeyFacts } from '../keys/openpgp/KeyFacts';
-import { type OpenedMail } from '../worker/keys/opening';
+import { type OpenedMail } from '../threads/keys/opening';
 import { CertificatesFound } from './CertificatesFound';
 import { currentKey } from '../people/keys';
 import { personAt } from '@under-lock/core/people/find';

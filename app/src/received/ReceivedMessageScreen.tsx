@@ -11,14 +11,14 @@ import { useCallback, useState } from 'react';
 import useSWR from 'swr';
 import { api } from '../api';
 import { useNow, zone } from '../clock';
-import { MessageViewLater } from '../message/MessageViewLater';
-import { ThreadPanel } from '../message/ThreadPanel';
+import { MessageViewLater } from '../sent/MessageViewLater';
+import { ThreadPanel } from '../sent/ThreadPanel';
 import { useOffice } from '../office/useOffice';
 import { problemWords } from '../problem-words';
 import { useOpenSession } from '../session/session';
 import { Screen } from '../shell/Screen';
 import { WayLink } from '../shell/WayLink';
-import { callback, door } from '../worker/door';
+import { callback, door } from '../threads/main/door';
 import { beginAnswer, beginPassingOn } from './answer';
 import { refreshReceived, useReceivedMessage } from './useReceived';
 

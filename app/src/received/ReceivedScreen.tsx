@@ -6,7 +6,7 @@ import { Pressable, StyleSheet } from 'react-native';
 import { useNow, zone } from '../clock';
 import { problemWords } from '../problem-words';
 import { Screen } from '../shell/Screen';
-import { Shelves } from '../message/Shelves';
+import { Shelves } from '../sent/Shelves';
 import { type IncomingWithSummary, type ReceivedWithSubject, useReceivedList } from './useReceived';
 
 const who = ({ name, address }: ReceivedWithSubject['from']): string => name || address;

@@ -2,7 +2,7 @@
  * Mail that answers our request for a signed message: what to do with it, and the way back to the draft that waited for
  * it.
  */
-import { getSent } from '@under-lock/contract/message';
+import { getSent } from '@under-lock/contract/outgoing';
 import { momentInWords } from '@under-lock/core/when';
 import { Banner, Button } from '@under-lock/ui';
 import { router } from 'expo-router';
@@ -15,7 +15,7 @@ import { currentKey } from '../people/keys';
 import { personAt } from '@under-lock/core/people/find';
 import { usePeople } from '../people/person';
 import { openSent, readItem } from '../vault/useVault';
-import { type OpenedMail } from '../worker/keys/opening';
+import { type OpenedMail } from '../threads/keys/opening';
 import { isVouchedFor } from './signer-words';
 
 const useRequest = (id: string) =>

@@ -12,11 +12,11 @@ import { htmlOfText } from '@under-lock/core/message/text-forms';
 import { momentInWords } from '@under-lock/core/when';
 import { addressKey, type Correspondent } from '@under-lock/core/people/address';
 import { addressedTo, ownAddresses } from '@under-lock/core/people/own-addresses';
-import { readClosingWords, withClosingWords } from '../message/closing-words';
+import { readClosingWords, withClosingWords } from '../write/closing-words';
 import { type Draft, emptyDraft } from '@under-lock/core/outgoing/draft';
 import { zone } from '../clock';
 import { keepItem } from '../vault/useVault';
-import { callback, door } from '../worker/door';
+import { callback, door } from '../threads/main/door';
 
 type About = Reply<typeof getReceived>;
 

@@ -4,7 +4,7 @@ import { type OtherFile } from '@under-lock/core/incoming/recognise';
 import { listed } from '../handling/words';
 import { type OpenPgpView } from '../keys/openpgp/view';
 import { findingWords, fingerprintInGroups } from '../keys/words';
-import { type OpenedMail, type OpenOutcome, type SignerView } from '../worker/keys/opening';
+import { type OpenedMail, type OpenOutcome, type SignerView } from '../threads/keys/opening';
 
 export interface Said {
   tone: 'sea' | 'amber' | 'brick';

@@ -9,7 +9,7 @@ import { type IncomingSummary } from '@under-lock/core/incoming/incoming';
 import useSWR, { mutate } from 'swr';
 import useSWRInfinite, { unstable_serialize as keyOfList } from 'swr/infinite';
 import { api } from '../api';
-import { door } from '../worker/door';
+import { door } from '../threads/main/door';
 
 const REFRESH_MS = 5_000;
 

@@ -34,7 +34,7 @@ import { ClosingWordsPanel } from './ClosingWordsPanel';
 import { PhoneInput } from '../people/PhoneInput';
 import { problemWords } from '../problem-words';
 import { Screen } from '../shell/Screen';
-import { door } from '../worker/door';
+import { door } from '../threads/main/door';
 import { IDLE_CHOICES, idleMinutes, setIdleMinutes } from './idle';
 import { NewPassword, weakPasswordProblem } from './NewPassword';
 import { RecoveryCode } from './RecoveryCode';

@@ -2,7 +2,7 @@
 import { Banner, Button, Field, Line, Loading, Panel, Row, Section, Stack } from '@under-lock/ui';
 import { useState } from 'react';
 import useSWR from 'swr';
-import { type ClosingWords, keepClosingWords, MAX_CLOSING_WORDS, readClosingWords } from '../message/closing-words';
+import { type ClosingWords, keepClosingWords, MAX_CLOSING_WORDS, readClosingWords } from '../write/closing-words';
 import { problemWords } from '../problem-words';
 
 export function ClosingWordsPanel() {

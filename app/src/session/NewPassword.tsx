@@ -7,7 +7,7 @@ import {
   type PasswordProblem,
 } from '@under-lock/core/account/password-rules';
 import { PasswordField, Stack } from '@under-lock/ui';
-import { keysDoor } from '../worker/keys/door';
+import { keysDoor } from '../threads/keys/door';
 
 const problems: Record<PasswordProblem, string> = {
   'too-short': `Use at least ${PASSWORD_MIN_LENGTH} characters. Four or five unrelated words are easy to remember.`,

@@ -3,7 +3,7 @@ import { putAccountKey, type Session } from '@under-lock/contract/account';
 import { isProblem } from '@under-lock/contract/problem';
 import { useEffect } from 'react';
 import { api } from '../api';
-import { door } from '../worker/door';
+import { door } from '../threads/main/door';
 import { refreshSession } from './session';
 
 async function makeKey(): Promise<void> {

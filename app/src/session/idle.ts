@@ -1,6 +1,6 @@
 import { type Session } from '@under-lock/contract/account';
 import { useEffect } from 'react';
-import { door } from '../worker/door';
+import { door } from '../threads/main/door';
 import { lock } from './session';
 
 const KEY = 'under-lock-idle-minutes';

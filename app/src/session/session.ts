@@ -12,7 +12,7 @@ import {
 import { isProblem } from '@under-lock/contract/problem';
 import useSWR, { mutate } from 'swr';
 import { api } from '../api';
-import { door } from '../worker/door';
+import { door } from '../threads/main/door';
 
 export type SessionState = { at: 'signed-out' } | { at: 'locked'; session: Session } | { at: 'open'; session: Session };
 

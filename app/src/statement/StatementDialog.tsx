@@ -1,12 +1,12 @@
 /** A signed statement of what ended: for whom, on which paper, and the check that goes with it. */
-import { type Grant } from '@under-lock/contract/message';
+import { type Grant } from '@under-lock/contract/outgoing';
 import { type Office } from '@under-lock/contract/office';
 import { type StatementFile } from '@under-lock/core/statement/format';
 import { inGroups } from '@under-lock/core/statement/statement';
 import { Banner, Button, Check, Choice, Dialog, Row, Stack, Text } from '@under-lock/ui';
 import { useState } from 'react';
 import { StyleSheet } from 'react-native';
-import { endWords, openedWords, who } from '../message/grant-words';
+import { endWords, openedWords, who } from '../sent/grant-words';
 import { paperHere } from '../paper';
 import { problemWords } from '../problem-words';
 import { saveCheck, saveJson, savePdf, signedStatement } from './make-statement';

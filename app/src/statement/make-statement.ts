@@ -1,12 +1,12 @@
 /** A statement of what ended, from the server's signature to a file on the worker's disk. */
-import { makeStatement } from '@under-lock/contract/message';
+import { makeStatement } from '@under-lock/contract/outgoing';
 import { type StatementFile } from '@under-lock/core/statement/format';
 import { statementFile } from '@under-lock/core/statement/statement';
 import { wrap } from 'comlink';
 import { api } from '../api';
 import { zone } from '../clock';
 import { saveFile } from '../save-file';
-import { type StatementDoor } from './statement-worker';
+import { type StatementDoor } from '../threads/statement';
 
 export const signedStatement = (messageId: string, grantIds: string[]): Promise<StatementFile> =>
   api(makeStatement, { params: { id: messageId }, body: { grantIds } });

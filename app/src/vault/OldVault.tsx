@@ -7,7 +7,7 @@ import { useState, useSyncExternalStore } from 'react';
 import { StyleSheet, View } from 'react-native';
 import { mutate } from 'swr';
 import { useAttempt } from '../people/useAttempt';
-import { door } from '../worker/door';
+import { door } from '../threads/main/door';
 import { oldVault, sayOldVault } from './old-vault';
 
 export function OldVault() {

@@ -6,7 +6,7 @@ import { type Kept } from '@under-lock/core/vault/kept';
 import { type ShelfItem } from '@under-lock/core/vault/shelf';
 import useSWR, { mutate } from 'swr';
 import { type z } from 'zod';
-import { door } from '../worker/door';
+import { door } from '../threads/main/door';
 
 type VaultItemKind = Exclude<AnyKind, 'account-key' | 'key'>;
 type ListedKind = Exclude<VaultItemKind, 'sent'>;

@@ -6,7 +6,7 @@ import { useRef, useState } from 'react';
 import { FilePicker, tooLarge } from '../FilePicker';
 import { words } from '../words/words';
 import { type HeldPage, sealWritten, sendWritten, type Session } from './account';
-import { type SealedWritten } from './account-worker';
+import { type SealedWritten } from '../threads/account';
 import { sayProblem } from './problems';
 import { listWords } from './words';
 

@@ -6,7 +6,7 @@ import { type Bytes } from '@under-lock/core/bytes';
 import { type MessageContent } from '@under-lock/core/message/content';
 import { toList } from './places';
 import { client, startWorker, type Visit } from '../visit';
-import { type AccountDoor, type Own, type SealedWritten, type WrittenToSeal } from './account-worker';
+import { type AccountDoor, type Own, type SealedWritten, type WrittenToSeal } from '../threads/account';
 
 export type Session = api.RegisteredSession;
 

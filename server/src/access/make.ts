@@ -12,8 +12,8 @@ import { type Language } from '@under-lock/core/language';
 import { type Transaction } from 'sequelize';
 import { type Context } from '../context';
 import { type AccountRow, GrantRow, OutboxRow, type ReaderRow } from '../data/models';
-import { type KeptChannel } from '../message/channel';
-import { houseShareContext, readerShareContext } from '../message/grants';
+import { type KeptChannel } from './channel';
+import { houseShareContext, readerShareContext } from './grants';
 import { invalid, Problem } from '../problem';
 
 interface SealedForReader {

@@ -2,7 +2,7 @@
 import { type FileHandle, open } from 'node:fs/promises';
 import { type Context } from '../context';
 import { rows } from '../data/database';
-import { endGrants } from '../message/grants';
+import { endGrants } from './grants';
 import { carryOver, journalLine, type Line } from './journal';
 
 const LOT = 500;

@@ -7,7 +7,7 @@ import { type Context } from '../context';
 import { rows } from '../data/database';
 import { AccountRow } from '../data/models';
 import { byAccount, logged } from '../log/log';
-import { endGrants } from '../message/grants';
+import { endGrants } from '../access/grants';
 import { notFound, Problem } from '../problem';
 import { oneAtATime } from './addresses';
 import { endSessions } from './session';

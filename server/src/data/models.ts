@@ -11,7 +11,7 @@ import {
   Model,
   type Sequelize,
 } from 'sequelize';
-import { type EventKind, type GrantState, type NoticeState } from '@under-lock/contract/message';
+import { type EventKind, type GrantState, type NoticeState } from '@under-lock/contract/outgoing';
 import { type HandlingTerms, type IdentityCheck, type WayKnown } from '@under-lock/core/handling/handling';
 import { type Language } from '@under-lock/core/language';
 import { type PresetTerms } from '@under-lock/core/handling/preset';

@@ -28,16 +28,16 @@ import { sealItem } from '@under-lock/core/vault/item';
 import { briefMemory, createShelf, type Shelf } from '@under-lock/core/vault/shelf';
 import { keepAccountKey } from '../account/key';
 import { endSessions } from '../account/session';
-import { putPreset, setDefaultPreset } from '../preset/preset';
+import { putPreset, setDefaultPreset } from '../handling/preset';
 import { sealedBytes } from '../account/credentials';
 import { invite, invitedAccount, setUp, storedPassword } from '../account/account';
 import { ownBlob, putPart, startBlob } from '../blob/blob';
 import { type Context } from '../context';
 import { run } from '../data/database';
 import { AccountRow, GrantRow, OutboxRow, ReaderRow } from '../data/models';
-import { deliverNotice } from '../message/deliver';
-import { dispatchMessage } from '../message/dispatch';
-import { endGrants, record } from '../message/grants';
+import { deliverNotice } from '../outgoing/deliver';
+import { dispatchMessage } from '../outgoing/dispatch';
+import { endGrants, record } from '../access/grants';
 import { dropItem, getItem, listItems, putItem, putManifest } from '../vault/vault';
 
 export interface DemoSignIn {

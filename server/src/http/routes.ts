@@ -4,12 +4,12 @@ import * as accountApi from '@under-lock/contract/account';
 import * as blobApi from '@under-lock/contract/blob';
 import * as certificateApi from '@under-lock/contract/certificate';
 import { type Endpoint } from '@under-lock/contract/endpoint';
-import * as messageApi from '@under-lock/contract/message';
+import * as messageApi from '@under-lock/contract/outgoing';
 import * as fileLockApi from '@under-lock/contract/file-lock';
 import * as phoneApi from '@under-lock/contract/phone';
 import * as officeApi from '@under-lock/contract/office';
 import * as openPgpApi from '@under-lock/contract/openpgp';
-import * as presetApi from '@under-lock/contract/preset';
+import * as presetApi from '@under-lock/contract/handling';
 import * as receivedApi from '@under-lock/contract/received';
 import * as vaultApi from '@under-lock/contract/vault';
 import { type Context as Http } from 'koa';
@@ -35,12 +35,12 @@ import { listIssued, requestCertificate, revokeCertificate } from '../certificat
 import { addAnchor, listAnchors, removeAnchor } from '../certificate/trust';
 import { type Context } from '../context';
 import { AccountRow, SessionRow } from '../data/models';
-import { desk } from '../message/desk';
-import { dispatchMessage, sendRequest } from '../message/dispatch';
-import { takeBack } from '../message/leaving';
-import { listReaders, withdrawFromReaders } from '../message/readers';
-import { makeStatement } from '../message/statement';
-import { getThread } from '../message/thread';
+import { desk } from '../desk/desk';
+import { dispatchMessage, sendRequest } from '../outgoing/dispatch';
+import { takeBack } from '../outgoing/leaving';
+import { listReaders, withdrawFromReaders } from '../access/readers';
+import { makeStatement } from '../statement/statement';
+import { getThread } from '../outgoing/conversation';
 import {
   addReader,
   changeChannel,
@@ -52,7 +52,7 @@ import {
   renewTries,
   tellAgain,
   withdraw,
-} from '../message/sent';
+} from '../outgoing/sent';
 import { findKeys } from '../openpgp/find';
 import { addCertifications, listPublished, listStaffKeys, publishKey, unpublishKey } from '../openpgp/published';
 import { addTrustedKey, listTrustedKeys, removeTrustedKey } from '../openpgp/trust';
@@ -60,8 +60,8 @@ import { publishedKeys, replaceDkimKey } from '../office/dkim';
 import { permitText } from '../phone/permit';
 import { changeFileRules, currentFileRules } from '../office/file-rules';
 import { changeLook, currentLook } from '../office/look';
-import { statementKeyId } from '../office/statement-key';
-import { deletePreset, listPresets, orderPresets, putPreset, setDefaultPreset } from '../preset/preset';
+import { statementKeyId } from '../statement/statement-key';
+import { deletePreset, listPresets, orderPresets, putPreset, setDefaultPreset } from '../handling/preset';
 import {
   getReceived,
   listReceived,
@@ -70,7 +70,7 @@ import {
   readReceivedPart,
   recordReceivedUse,
 } from '../received/received';
-import { deleteIncoming, getIncoming, putIncoming } from '../received/incoming';
+import { deleteIncoming, getIncoming, putIncoming } from '../incoming/incoming';
 import { dropItem, getItem, listItems, putItem, putManifest } from '../vault/vault';
 import { keepAccountKey } from '../account/key';
 import { cookieOf, deviceOf, rememberDevice, SESSION, setCookie } from './cookie';

@@ -7,12 +7,12 @@ import { readFileSync } from 'node:fs';
 import { SMTPServer, type SMTPServerDataStream, type SMTPServerEnvelope, type SMTPServerOptions } from 'smtp-server';
 import { type Config } from '../config';
 import { type Context } from '../context';
-import { copyBounced, mailLimit } from '../message/copies';
-import { noticeBounced } from '../message/deliver';
+import { copyBounced, mailLimit } from '../outgoing/copies';
+import { noticeBounced } from '../outgoing/deliver';
 import { ThreadError } from '../thread/pool';
 import { isReturnPath, reportedBy } from './return-path';
 import { openSpool, type Spooled, SpoolFullError } from './spool';
-import { keepIncoming, mailboxAt, MailboxFullError } from '../received/incoming';
+import { keepIncoming, mailboxAt, MailboxFullError } from '../incoming/incoming';
 
 const MAX_REPORT_BYTES = 256 * 1024;
 

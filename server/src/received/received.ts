@@ -14,10 +14,10 @@ import {
   released,
   type Use,
   recordUse,
-} from '../message/release';
+} from '../access/release';
 import { notFound } from '../problem';
-import { cursorAfter, readCursor } from '../message/cursor';
-import { countUnreadIncoming, listIncoming } from './incoming';
+import { cursorAfter, readCursor } from '../outgoing/cursor';
+import { countUnreadIncoming, listIncoming } from '../incoming/incoming';
 
 const PAGE = 30;
 /** Looking again within this time is the same opening. */

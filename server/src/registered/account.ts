@@ -19,7 +19,7 @@ import { type Context } from '../context';
 import { rows, run } from '../data/database';
 import { GrantRow, MessageRow, ReaderRow } from '../data/models';
 import { telling } from '../log/log';
-import { record } from '../message/grants';
+import { record } from '../access/grants';
 import { Problem } from '../problem';
 import { sendMailboxCode, spendMailboxCode } from './mailbox-code';
 import { endOtherSignIns, registeredSession, type SignedInReader, startSignIn } from './sign-in';

@@ -12,7 +12,7 @@ import { type Context } from '../context';
 import { rows } from '../data/database';
 import { AccountRow, BlobRow, GrantRow, MessageRow, type ReaderRow } from '../data/models';
 import { makeAccess } from '../access/make';
-import { type MadeBefore, once } from '../message/once';
+import { type MadeBefore, once } from '../outgoing/once';
 import { invalid, notFound, Problem } from '../problem';
 
 const MAX_A_DAY = 50;

@@ -2,16 +2,16 @@
  * Passing on: a reader names one more person. Never wider and never longer than what they have themselves, and known in
  * a way of their own.
  */
-import { type Channel } from '@under-lock/contract/message';
+import { type Channel } from '@under-lock/contract/outgoing';
 import { addressKey, checkAddress } from '@under-lock/core/people/address';
 import { UniqueConstraintError } from 'sequelize';
 import { type Context } from '../context';
 import { AccountRow, GrantRow, MessageRow } from '../data/models';
-import { keptChannel } from '../message/channel';
+import { keptChannel } from '../access/channel';
 import { makeAccess, requireHeld } from '../access/make';
-import { floorOf } from '../preset/version';
-import { channelContext, record } from '../message/grants';
-import { heldFor } from '../message/release';
+import { floorOf } from '../handling/version';
+import { channelContext, record } from '../access/grants';
+import { heldFor } from '../access/release';
 import { invalid, Problem } from '../problem';
 
 const room = { kind: 'room' } as const;

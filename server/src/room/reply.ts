@@ -14,10 +14,10 @@ import { type Context } from '../context';
 import { AccountRow, GrantRow, MessageRow, ReaderRow } from '../data/models';
 import { readersBlob, readPart, contentCompleteAndFrozen, startReadersBlob } from '../blob/blob';
 import { type AccessReader, makeAccess } from '../access/make';
-import { floorOf } from '../preset/version';
-import { channelContext, record } from '../message/grants';
-import { type MadeBefore, once } from '../message/once';
-import { heldFor } from '../message/release';
+import { floorOf } from '../handling/version';
+import { channelContext, record } from '../access/grants';
+import { type MadeBefore, once } from '../outgoing/once';
+import { heldFor } from '../access/release';
 import { invalid, notFound, Problem } from '../problem';
 
 const MAX_REPLIES = 100;

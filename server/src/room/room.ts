@@ -29,9 +29,9 @@ import {
   requireOpen,
   type Use,
   recordUse,
-} from '../message/release';
+} from '../access/release';
 import { currentLook } from '../office/look';
-import { answerMatches, channelContext, record } from '../message/grants';
+import { answerMatches, channelContext, record } from '../access/grants';
 import { spendCodes } from '../phone/budget';
 import { invalid, Problem } from '../problem';
 

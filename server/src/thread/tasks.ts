@@ -8,7 +8,7 @@ import { requestedAddresses } from '@under-lock/core/certificate/request';
 import { readRevocationList } from '@under-lock/core/certificate/revocation-list';
 import { failedDelivery } from '@under-lock/core/message/delivery-report';
 import { readHead } from '@under-lock/core/incoming/incoming';
-import { type CopyToJudge, judgeCopy } from '../message/judge-copy';
+import { type CopyToJudge, judgeCopy } from '../outgoing/judge-copy';
 
 export interface KeyFacts {
   fingerprint: string;

@@ -1,1 +1,1 @@
-export { DraftsScreen as default } from '../../../src/message/MailScreen';
+export { DraftsScreen as default } from '../../../src/sent/MailScreen';

@@ -1,1 +1,1 @@
-export { SentScreen as default } from '../../../src/message/MailScreen';
+export { SentScreen as default } from '../../../src/sent/MailScreen';

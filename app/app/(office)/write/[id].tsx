@@ -1,5 +1,5 @@
 import { useLocalSearchParams } from 'expo-router';
-import { WriteScreen } from '../../../src/message/WriteScreen';
+import { WriteScreen } from '../../../src/write/WriteScreen';
 
 /** Another draft is another desk: nothing of the one before may linger. */
 export default function Draft() {

@@ -15,7 +15,7 @@ import { ownAddresses } from '@under-lock/core/people/own-addresses';
 import { useOpenSession } from '../../session/session';
 import { Screen } from '../../shell/Screen';
 import { WayLink } from '../../shell/WayLink';
-import { keysDoor } from '../../worker/keys/door';
+import { keysDoor } from '../../threads/keys/door';
 import { openPgpChanged } from './useOpenPgpKeys';
 import { endAfter, type Span, SPANS, spanWords } from './validity';
 

@@ -17,7 +17,7 @@ import { ownAddresses } from '@under-lock/core/people/own-addresses';
 import { useOpenSession } from '../../session/session';
 import { Screen } from '../../shell/Screen';
 import { WayLink } from '../../shell/WayLink';
-import { keysDoor } from '../../worker/keys/door';
+import { keysDoor } from '../../threads/keys/door';
 import { Backup, type BackupWork } from '../Backup';
 import { KeyFacts } from './KeyFacts';
 import { CARRIED, type Carried } from '@under-lock/core/openpgp/kept-key';

@@ -8,7 +8,7 @@ import { useState } from 'react';
 import { createPortal } from 'react-dom';
 import { StyleSheet, View } from 'react-native';
 import { saveFile } from '../../save-file';
-import { keysDoor } from '../../worker/keys/door';
+import { keysDoor } from '../../threads/keys/door';
 import { fingerprintInGroups } from '../words';
 import { type OwnOpenPgpKey } from './own-key';
 

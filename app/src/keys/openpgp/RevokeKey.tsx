@@ -5,7 +5,7 @@ import { Banner, Button, Choice, Dialog, Stack, Text } from '@under-lock/ui';
 import { useState } from 'react';
 import { api } from '../../api';
 import { problemWords } from '../../problem-words';
-import { keysDoor } from '../../worker/keys/door';
+import { keysDoor } from '../../threads/keys/door';
 import { type OwnOpenPgpKey } from './own-key';
 import { openPgpChanged } from './useOpenPgpKeys';
 

@@ -9,8 +9,8 @@ import { useState } from 'react';
 import { api } from '../../api';
 import { useNow } from '../../clock';
 import { problemWords } from '../../problem-words';
-import { keysDoor } from '../../worker/keys/door';
-import { type SecretFileOutcome, type SecretInFile } from '../../worker/keys/openpgp/room';
+import { keysDoor } from '../../threads/keys/door';
+import { type SecretFileOutcome, type SecretInFile } from '../../threads/keys/openpgp/room';
 import { KeyFacts } from './KeyFacts';
 import { openPgpChanged } from './useOpenPgpKeys';
 

@@ -2,7 +2,7 @@
 import { listPublished } from '@under-lock/contract/openpgp';
 import useSWR, { mutate } from 'swr';
 import { api } from '../../api';
-import { keysDoor } from '../../worker/keys/door';
+import { keysDoor } from '../../threads/keys/door';
 import { keysChanged, OWN_OPENPGP } from '../useKeys';
 import { type OwnOpenPgpKey } from './own-key';
 import { type OpenPgpVerdictView } from './view';

@@ -1,1 +1,1 @@
-export { MessageScreen as default } from '../../../../src/message/MessageScreen';
+export { MessageScreen as default } from '../../../../src/sent/MessageScreen';

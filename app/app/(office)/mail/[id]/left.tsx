@@ -1,1 +1,1 @@
-export { LeftScreen as default } from '../../../../src/message/LeftScreen';
+export { LeftScreen as default } from '../../../../src/sent/LeftScreen';

@@ -1,0 +1,53 @@
+/** The one door to core's secrets: what runs here has the keys, the page has not. */
+import { type GuardedKind, openItem, sealItem, type VaultItemKind } from '@under-lock/core/vault/item';
+import { type ShelfItem } from '@under-lock/core/vault/shelf';
+import { type Bytes } from '@under-lock/core/bytes';
+import { expose } from 'comlink';
+import '../errors';
+import { account, openedVault } from './account';
+import { message } from './message';
+import { received } from './received';
+import { shelfOf } from '../shelf';
+
+/** Private keys are opened where they are used and never handed to a page. */
+type ForPages = Exclude<VaultItemKind, 'account-key' | 'key'>;
+const KEPT_BACK: readonly VaultItemKind[] = ['account-key', 'key'];
+function forPages(kind: VaultItemKind): void {
+  if (KEPT_BACK.includes(kind)) throw new RangeError('Private keys stay in the worker thread');
+}
+
+const shelf = () => shelfOf(async () => openedVault());
+
+const vault = {
+  /** @throws ApiProblem, VaultOldError */
+  async list(kind: ForPages & GuardedKind): Promise<ShelfItem[]> {
+    forPages(kind);
+    return (await shelf()).list(kind);
+  },
+  async read(kind: ForPages, id: string): Promise<ShelfItem | undefined> {
+    forPages(kind);
+    return (await shelf()).read(kind, id);
+  },
+  async keep(kind: ForPages, id: string, revision: number, value: unknown): Promise<number> {
+    forPages(kind);
+    return (await shelf()).keep(kind, id, revision, value);
+  },
+  async drop(kind: ForPages & GuardedKind, id: string): Promise<void> {
+    forPages(kind);
+    return (await shelf()).drop(kind, id);
+  },
+  /** See {@link Shelf.accept}. */
+  accept: async (): Promise<void> => (await shelf()).accept(),
+  /** What a sent message keeps for its sender leaves with the message itself. */
+  sealSent: (id: string, value: unknown): Promise<Bytes> => sealItem(openedVault().key, 'sent', id, value),
+  /** One that does not open is undefined, and the others are not lost with it. */
+  async openSent(items: { id: string; sealed: Uint8Array }[]): Promise<(unknown | undefined)[]> {
+    const { key } = openedVault();
+    return Promise.all(items.map(({ id, sealed }) => openItem(key, 'sent', id, sealed).catch(() => undefined)));
+  },
+};
+
+const door = { account, vault, message, received };
+export type Door = typeof door;
+
+expose(door);

@@ -1,0 +1,123 @@
+/** One sending of one draft: its steps, its one stop, and what is said when it fails. */
+import { router } from 'expo-router';
+import { useRef, useState } from 'react';
+import { mutate } from 'swr';
+import { isProblem } from '@under-lock/contract/problem';
+import { keepKnownKeys } from '../people/known-keys';
+import { personAt } from '@under-lock/core/people/find';
+import { rememberPerson } from '../people/person';
+import { type PlanContext, type Planned } from './usePlan';
+import { unsettled } from './plan-words';
+import { problemWords } from '../problem-words';
+import { isOwnAddress } from '@under-lock/core/people/own-addresses';
+import { type Draft } from '@under-lock/core/outgoing/draft';
+import { discardFiles, EarlierVersionSentError, sendDraft, type SendStep } from './send';
+import { type DraftDesk } from './useDraft';
+import { refreshSent } from '../sent/useSent';
+
+export interface Failed {
+  sentence: string;
+  /** What had gone out already. */ messageId?: string;
+}
+
+interface Given {
+  desk: DraftDesk;
+  draft: Draft;
+  context: { [Key in keyof PlanContext]: PlanContext[Key] | undefined };
+  /** The plan of this very draft, made when it is asked for. */
+  planNow: () => Planned | undefined;
+}
+
+function failureOf(error: unknown): Failed {
+  if (error instanceof Error && error.name === 'AbortError')
+    return { sentence: 'Stopped. Nothing was sent; your draft is kept.' };
+  if (error instanceof EarlierVersionSentError)
+    return {
+      sentence:
+        'An earlier version of this message had gone out before the connection was lost. Look at it before you send this one too.',
+      messageId: error.messageId,
+    };
+  const kept = isProblem(error, 'unreachable', 'server-error', 'storage-full')
+    ? ' Not sent yet: your draft and what was uploaded are kept; sending again goes on where it stopped.'
+    : ' Not sent: your draft is kept.';
+  return { sentence: `${problemWords(error)}${kept}` };
+}
+
+/** Whoever was written to is known from now on, and the lock chosen for them is theirs the next time, too. */
+async function rememberRecipients({ plan }: Planned, draft: Draft, people: PlanContext['people']): Promise<void> {
+  for (const { recipient } of plan.lines) {
+    if (recipient.colleague === undefined && personAt(people, recipient.address) === undefined)
+      await rememberPerson(people, { name: recipient.name, address: recipient.address });
+  }
+  for (const { address, lock } of draft.recipients) {
+    const person = lock === undefined ? undefined : personAt(people, address)?.value;
+    if (person !== undefined && person.lock !== lock) await rememberPerson(people, { ...person, lock });
+  }
+}
+
+const writtenTo = ({ plan }: Planned, colleagues: PlanContext['colleagues']) =>
+  colleagues.filter((one) => plan.lines.some(({ recipient }) => isOwnAddress(one, recipient.address)));
+
+export function useSending({ desk, draft, context, planNow }: Given) {
+  const [sending, setSending] = useState<SendStep | undefined>();
+  const [failed, setFailed] = useState<Failed | undefined>();
+  const control = useRef<AbortController | undefined>(undefined);
+
+  async function sent(messageId: string, leavesAt: Date, planned: Planned): Promise<void> {
+    // It has gone: what can't be noted now, because a person was changed a moment ago, is no reason to say otherwise.
+    await rememberRecipients(planned, draft, context.people!).catch(() => undefined);
+    await keepKnownKeys(writtenTo(planned, context.colleagues!)).catch(() => undefined);
+    if (leavesAt > new Date()) {
+      // Kept until it has left: then it can be taken back as it was.
+      desk.change((before) => ({ ...before, waiting: { messageId, leavesAt: leavesAt.toISOString() } }));
+      await desk.keepNow();
+    } else {
+      await discardFiles(draft);
+      await desk.drop();
+    }
+    void refreshSent();
+    void mutate('desk');
+    router.replace(`/mail/${messageId}?sent=1` as never);
+  }
+
+  const send = async (): Promise<void> => {
+    const planned = planNow();
+    const now = new Date();
+    if (sending !== undefined || planned === undefined || unsettled(planned.plan, now).length > 0) return;
+    const { office, account, people, colleagues, registered, certificates, keys, passwords, fileRules } =
+      context as PlanContext;
+    control.current = new AbortController();
+    setFailed(undefined);
+    setSending({ step: 'sealing' });
+    try {
+      await desk.keepNow();
+      const { messageId, leavesAt } = await sendDraft({
+        draft,
+        draftId: desk.id,
+        planned,
+        colleagues,
+        registered,
+        certificates,
+        keys,
+        passwords,
+        fileRules,
+        people,
+        office,
+        account,
+        now,
+        progress: setSending,
+        signal: control.current.signal,
+        async keepAttempt(attempt) {
+          desk.change((before) => ({ ...before, attempt }));
+          await desk.keepNow();
+        },
+      });
+      await sent(messageId, leavesAt, planned);
+    } catch (error) {
+      setSending(undefined);
+      setFailed(failureOf(error));
+    }
+  };
+
+  return { sending, failed, send, stop: (): void => control.current?.abort() };
+}

@@ -1,0 +1,133 @@
+/** The office's handling presets, and the floor they put under every message. */
+import { MAX_PRESETS, type Preset } from '@under-lock/contract/handling';
+import { type Handling, type HandlingTerms } from '@under-lock/core/handling/handling';
+import { keepsToPreset, presetFloor } from '@under-lock/core/handling/preset';
+import { type Context } from '../context';
+import { run } from '../data/database';
+import { PresetRow } from '../data/models';
+import { byAccount, logged, telling } from '../log/log';
+import { invalid, notFound, Problem } from '../problem';
+import { addVersion, below, currentVersion } from './version';
+
+const presetOf = (row: PresetRow): Preset => ({
+  id: row.id,
+  name: row.name,
+  sentence: row.sentence,
+  terms: row.terms,
+  active: row.active,
+  isDefault: row.isDefault,
+});
+
+/** In the office's order; the switched-off ones only for `everyone` who makes presets. */
+export const listPresets = async (all: boolean): Promise<Preset[]> =>
+  (await PresetRow.findAll({ where: all ? {} : { active: true }, order: ['position', 'id'] })).map(presetOf);
+
+/** Makes or changes one; a new one comes last. `alsoHeld`: the change counts for what is held, too. */
+export async function putPreset(
+  context: Context,
+  accountId: string,
+  id: string,
+  { alsoHeld = false, ...preset }: Omit<Preset, 'id' | 'isDefault'> & { alsoHeld?: boolean | undefined },
+): Promise<void> {
+  const changed = { ...preset, changedAt: context.clock(), changedBy: accountId };
+  const { name, terms } = preset;
+  const version = { presetId: id, name, terms, changedBy: accountId, bindsHeld: alsoHeld };
+  await context.db.transaction(async (transaction) => {
+    const existing = await PresetRow.findByPk(id, { transaction, lock: transaction.LOCK.UPDATE });
+    await logged(
+      context,
+      {
+        kind: 'preset-changed',
+        actor: byAccount(accountId),
+        about: { preset: id, name, active: preset.active, alsoHeld },
+      },
+      transaction,
+    );
+    if (existing !== null) {
+      // What is switched off or leaves open can't be what messages begin with.
+      await existing.update(
+        { ...changed, isDefault: existing.isDefault && preset.active && !preset.terms.clear },
+        { transaction },
+      );
+      await addVersion(context, version, transaction);
+      return;
+    }
+    const count = await PresetRow.count({ transaction });
+    if (count >= MAX_PRESETS) throw invalid(`At most ${MAX_PRESETS} presets.`);
+    await PresetRow.create({ id, position: count, isDefault: false, ...changed }, { transaction });
+    await addVersion(context, version, transaction);
+  });
+}
+
+export async function orderPresets(context: Context, accountId: string, ids: string[]): Promise<void> {
+  await context.db.transaction(async (transaction) => {
+    const known = await PresetRow.findAll({ attributes: ['id'], transaction });
+    if (known.length !== ids.length || !known.every(({ id }) => ids.includes(id)))
+      throw new Problem('conflict', 409, 'The presets were changed elsewhere');
+    await run(
+      context.db,
+      'UPDATE presets p SET position = o.at FROM unnest($1::uuid[]) WITH ORDINALITY AS o (id, at) WHERE p.id = o.id',
+      [ids],
+      transaction,
+    );
+    await logged(context, { kind: 'presets-ordered', actor: byAccount(accountId) }, transaction);
+  });
+}
+
+export async function setDefaultPreset(context: Context, accountId: string, id: string | undefined): Promise<void> {
+  await context.db.transaction(async (transaction) => {
+    await run(context.db, 'UPDATE presets SET is_default = false WHERE is_default', [], transaction);
+    await logged(
+      context,
+      { kind: 'preset-made-default', actor: byAccount(accountId), about: id === undefined ? {} : { preset: id } },
+      transaction,
+    );
+    if (id === undefined) return;
+    if (
+      (await run(
+        context.db,
+        `UPDATE presets SET is_default = true WHERE id = $1 AND active AND NOT (terms->>'clear')::boolean`,
+        [id],
+        transaction,
+      )) === 0
+    )
+      throw (await PresetRow.count({ where: { id, active: true }, transaction })) === 0
+        ? notFound('This preset')
+        : invalid('What leaves open is never what messages begin with.');
+  });
+}
+
+/** Messages sent under it keep its name. */
+export const deletePreset = (context: Context, accountId: string, id: string): Promise<number> =>
+  telling(context, { kind: 'preset-deleted', actor: byAccount(accountId), about: { preset: id } }, (transaction) =>
+    run(context.db, 'DELETE FROM presets WHERE id = $1', [id], transaction),
+  );
+
+/**
+ * The preset a message says it keeps to. While the office has presets a message must name one.
+ * @throws Problem `below-preset` when its handling asks less than the preset.
+ */
+export async function requirePreset(
+  context: Context,
+  presetId: string | undefined,
+  handling: Handling,
+  from = context.clock(),
+): Promise<{ version: string; name: string; floor: HandlingTerms; receipt: boolean; remindHours: number } | undefined> {
+  if (presetId === undefined) {
+    if ((await PresetRow.count({ where: { active: true } })) > 0)
+      throw new Problem('below-preset', 400, 'This office sends under a handling preset; choose one');
+    return undefined;
+  }
+  const isInUse = (await PresetRow.count({ where: { id: presetId, active: true } })) > 0;
+  const preset = isInUse ? await currentVersion(context, presetId) : undefined;
+  if (preset === undefined)
+    throw new Problem('below-preset', 400, 'This preset is not in use any more; choose another one');
+  if (!keepsToPreset(handling, preset.terms, from, context.config.office.calendar)) throw below(preset.name);
+  return {
+    version: preset.id,
+    name: preset.name,
+    floor: presetFloor(preset.terms),
+    receipt: preset.terms.receipt,
+    remindHours: preset.terms.remindHours,
+  };
+}

@@ -1,0 +1,62 @@
+/** A conversation as one account sees it: what it sent and what it received, oldest first. */
+import { type getThread as endpoint } from '@under-lock/contract/outgoing';
+import { type Reply } from '@under-lock/contract/client';
+import { type Context } from '../context';
+import { GrantRow, MessageRow, VaultItemRow } from '../data/models';
+import { incomingInThread } from '../incoming/incoming';
+import { receivedInThread } from '../received/received';
+import { copiesOf } from './copies';
+
+type Entry = Reply<typeof endpoint>['messages'][number];
+
+const MAX_THREAD = 200;
+
+export async function getThread(context: Context, accountId: string, threadId: string): Promise<Entry[]> {
+  const sent = await MessageRow.findAll({
+    where: { threadId, accountId, senderGrantId: null },
+    order: ['sentAt'],
+    limit: MAX_THREAD,
+  });
+  const ids = sent.map(({ id }) => id);
+  const [grants, copied, summaries, received, mails] = await Promise.all([
+    GrantRow.findAll({
+      where: { messageId: ids, replacedBy: null },
+      attributes: ['messageId', 'name', 'address'],
+      order: ['position'],
+    }),
+    copiesOf(context, ids),
+    VaultItemRow.findAll({ where: { accountId, kind: 'sent', id: ids } }),
+    receivedInThread(context, accountId, threadId, MAX_THREAD),
+    incomingInThread(context, accountId, threadId, MAX_THREAD),
+  ]);
+  const summaryOf = new Map(summaries.map((item) => [item.id, new Uint8Array(item.sealed)]));
+  const entries: Entry[] = [
+    ...sent.map(({ id, sentAt }): Entry => ({
+      kind: 'sent',
+      messageId: id,
+      at: sentAt,
+      to: [...grants.filter(({ messageId }) => messageId === id), ...(copied.get(id) ?? [])].map(
+        ({ name, address }) => ({ name, address }),
+      ),
+      summary: summaryOf.get(id) ?? new Uint8Array(0),
+    })),
+    ...received.map(({ grantId, arrivedAt, from, state, unread, sealed }): Entry => ({
+      kind: 'received',
+      grantId,
+      at: arrivedAt,
+      from,
+      state,
+      unread,
+      ...(sealed === undefined ? {} : { sealed }),
+    })),
+    ...mails.map(({ id, arrivedAt, unread, sealedKey, sealedSummary }): Entry => ({
+      kind: 'mail',
+      id,
+      at: arrivedAt,
+      unread,
+      sealedKey,
+      sealedSummary,
+    })),
+  ];
+  return entries.sort((a, b) => a.at.getTime() - b.at.getTime());
+}

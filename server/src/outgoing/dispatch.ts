@@ -1,0 +1,407 @@
+/**
+ * Dispatch: one transaction that makes the message, its grants, the sender's record and an outbox row per notice; the
+ * message's id makes it happen once.
+ */
+import { createHash } from 'node:crypto';
+import { type NewCopy, type NewGrant } from '@under-lock/contract/outgoing';
+import { grantHolds } from '@under-lock/core/access/holds';
+import { forAnybody, type Handling, isAsStrict, LOOSEST_TERMS, NO_RIGHTS } from '@under-lock/core/handling/handling';
+import { latestClosing } from '@under-lock/core/handling/closing';
+import { addressKey } from '@under-lock/core/people/address';
+import { type Transaction } from 'sequelize';
+import { isOwnAddress } from '../account/addresses';
+import { type Context } from '../context';
+import { rows } from '../data/database';
+import { ownBlob, contentCompleteAndFrozen } from '../blob/blob';
+import { AccountRow, GrantRow, MessageRow, ReaderRow } from '../data/models';
+import { invalid, notFound, Problem } from '../problem';
+import { putItem } from '../vault/vault';
+import { requirePreset } from '../handling/preset';
+import { addCopies, readyCopies, type ReadyCopy } from './copies';
+import { leavingTime } from './leaving';
+import { type AccessReader, makeAccess, type NewAccess } from '../access/make';
+import { keptChannel } from '../access/channel';
+import { record } from '../access/grants';
+import { type MadeBefore, once } from './once';
+
+export interface Dispatch {
+  id: string;
+  contentBlobId: string;
+  reference: string;
+  from?: string | undefined;
+  handling: Handling;
+  presetId?: string | undefined;
+  openReason?: string | undefined;
+  inReplyTo?: string | undefined;
+  leavesAt?: Date | undefined;
+  summary: Uint8Array;
+  grants: NewGrant[];
+  copies?: NewCopy[] | undefined;
+}
+
+/** `from` is when the message leaves. */
+export function requireClosing(context: Context, closesAt: Date, from = context.clock()): void {
+  const now = from;
+  if (closesAt <= now || closesAt > latestClosing(now, context.config.office.calendar)) {
+    throw new Problem('closing-out-of-range', 400, 'The closing date is past or later than the office allows');
+  }
+}
+
+async function requireColleague(accountId: string, grantAddress: string): Promise<AccountRow> {
+  const account = await AccountRow.findByPk(accountId);
+  if (account?.publicKey == null || account.endedAt != null || !isOwnAddress(account, grantAddress))
+    throw invalid(`There is no colleague at ${grantAddress} who can be written to.`);
+  return account;
+}
+
+/** @throws Problem `conflict` */
+async function requireRegistered(readerId: string, grantAddress: string): Promise<ReaderRow> {
+  const reader = await ReaderRow.findByPk(readerId);
+  if (reader === null || reader.addressKey !== addressKey(grantAddress)) throw noLongerKnown(grantAddress);
+  return reader;
+}
+
+const noLongerKnown = (address: string): Problem =>
+  new Problem('conflict', 409, 'A password has gone', {
+    detail: `${address} can’t be known by a password of their own any more. Nothing was sent; try again, and they are known in another way.`,
+  });
+
+/**
+ * The reader that a browser names, as the house knows them. @throws Problem `invalid-input`, `conflict`, `own-number`
+ */
+export async function readerOf(
+  context: Context,
+  { id, address, reader }: Pick<NewGrant, 'id' | 'address' | 'reader'>,
+  sender: AccountRow,
+  demanded: Demanded,
+): Promise<AccessReader> {
+  if (reader.kind === 'account') return { ...reader, account: await requireColleague(reader.accountId, address) };
+  if (reader.kind === 'registered') {
+    const registered = await requireRegistered(reader.readerId, address);
+    // Their password was worth more when the plan was made: said as what has changed, not as a mistake of the plan.
+    if (
+      grantHolds(demanded.handling, demanded.floor, {
+        kind: 'registered',
+        knownBy: registered.knownBy ?? undefined,
+      }) !== undefined
+    )
+      throw noLongerKnown(address);
+    return { ...reader, reader: registered, language: reader.language ?? 'en' };
+  }
+  // A registered reader who is to prove more than their password finds it in their list once they have opened it by its
+  // link.
+  const registered = await ReaderRow.findOne({ where: { addressKey: addressKey(address) }, attributes: ['id'] });
+  return {
+    kind: 'link',
+    readerShare: reader.readerShare,
+    language: reader.language ?? 'en',
+    registeredId: registered?.id ?? null,
+    way: await keptChannel(context, id, address, reader.channel, sender),
+  };
+}
+
+/** What a message demands, and what the office demands of it. */
+export type Demanded = Pick<NewAccess, 'handling' | 'floor'>;
+
+/**
+ * Adds one access of a worker's message. @throws Problem `audience`, `below-preset`, `invalid-input`, `own-number`,
+ * `conflict`
+ */
+export async function addGrant(
+  context: Context,
+  input: {
+    sender: AccountRow;
+    messageId: string;
+    position: number;
+    grant: NewGrant;
+    demanded: Demanded;
+    closesAt: Date;
+    leavesAt?: Date;
+  },
+  transaction: Transaction,
+): Promise<void> {
+  const { sender, messageId, position, grant, demanded, closesAt, leavesAt = context.clock() } = input;
+  const { reader, carried = false, ...rest } = grant;
+  await makeAccess(
+    context,
+    {
+      ...rest,
+      ...demanded,
+      messageId,
+      owner: sender,
+      position,
+      closesAt,
+      arrivesAt: leavesAt,
+      carried,
+      reader: await readerOf(context, grant, sender, demanded),
+    },
+    transaction,
+  );
+}
+
+/** What makes two dispatches the same: everything but the sealed summary, whose nonce differs each time. */
+function digestOf({
+  contentBlobId,
+  reference,
+  handling,
+  presetId,
+  openReason,
+  inReplyTo,
+  leavesAt,
+  from,
+  grants,
+  copies = [],
+}: Dispatch): Buffer {
+  const hash = createHash('sha256').update(
+    JSON.stringify({ contentBlobId, reference, handling, presetId, openReason, inReplyTo, leavesAt, from }),
+  );
+  // Sealing the same again gives other bytes: who gets a copy counts, not the blob.
+  for (const { id, lock, recipients } of copies) hash.update(JSON.stringify([id, lock, recipients]));
+  for (const grant of grants)
+    hash
+      .update(
+        JSON.stringify([
+          grant.id,
+          grant.address,
+          grant.role,
+          ...(grant.carried === true ? ['carried'] : []),
+          grant.reader.kind === 'link'
+            ? [grant.reader.channel.kind, 'target' in grant.reader.channel ? grant.reader.channel.target : '']
+            : grant.reader.kind === 'account'
+              ? grant.reader.accountId
+              : grant.reader.readerId,
+        ]),
+      )
+      .update(grant.wrappedKey);
+  return hash.digest();
+}
+
+async function alreadyDispatched(sender: AccountRow, dispatch: Dispatch): Promise<MadeBefore | undefined> {
+  const existing = await MessageRow.findByPk(dispatch.id);
+  if (existing === null) return undefined;
+  if (existing.accountId !== sender.id || !existing.requestDigest.equals(digestOf(dispatch)))
+    throw new Problem('conflict', 409, 'A different message has been sent under this number');
+  return { sentAt: existing.sentAt, already: true };
+}
+
+/**
+ * Who may be written to under this handling. Staff have an account here; whoever has none reads by a link. @throws
+ * Problem `audience`
+ */
+function requireAudience({ config }: Context, { handling: { audience }, grants, copies = [] }: Dispatch): void {
+  const [copied] = copies.flatMap(({ recipients }) => recipients);
+  if (copied !== undefined && (audience === 'staff' || audience === 'nobody'))
+    throw new Problem('audience', 400, `This handling is for staff only, and ${copied.address} would get a copy`);
+  const outsider = grants.find(
+    ({ reader, address }) => reader.kind !== 'account' && !addressKey(address).endsWith(`@${config.office.mailDomain}`),
+  );
+  const colleague = grants.find(({ reader }) => reader.kind === 'account');
+  if (audience === 'nobody' || (audience === 'staff' && grants.some(({ reader }) => reader.kind !== 'account')))
+    throw new Problem(
+      'audience',
+      400,
+      `This handling is for staff only${outsider === undefined ? '' : `, and ${outsider.address} is an outsider`}`,
+    );
+  if (audience === 'outsiders' && colleague !== undefined)
+    throw new Problem('audience', 400, `This handling is for outsiders only, and ${colleague.address} is a colleague`);
+}
+
+/**
+ * The conversation a message belongs to: that of what it answers, when its sender wrote or received that, else one of
+ * its own. @throws Problem `not-found`, `right-not-given`, `below-preset`
+ */
+async function threadOf(context: Context, sender: AccountRow, { id, inReplyTo, handling }: Dispatch): Promise<string> {
+  if (inReplyTo === undefined) return id;
+  const [mail] = await rows<{ thread_id: string }>(
+    context.db,
+    'SELECT thread_id FROM incoming WHERE id = $1 AND account_id = $2',
+    [inReplyTo, sender.id],
+  );
+  if (mail !== undefined) return mail.thread_id;
+  const answered = await MessageRow.findByPk(inReplyTo);
+  const isOwner = answered?.accountId === sender.id;
+  const received =
+    answered !== null &&
+    !isOwner &&
+    (await GrantRow.count({ where: { messageId: inReplyTo, readerAccountId: sender.id } })) > 0;
+  if (answered === null || (!isOwner && !received)) throw notFound('The message this answers');
+  const { reply, replyAll } = answered.handling.rights;
+  if (received && answered.senderGrantId == null && !reply && !replyAll)
+    throw new Problem('right-not-given', 403, 'The sender has switched replies off');
+  const { closesAt } = handling;
+  if (!isAsStrict(handling, { ...forAnybody(answered.handling), closesAt }))
+    throw new Problem('below-preset', 400, 'This asks less than the message it answers');
+  return answered.threadId;
+}
+
+/**
+ * @throws Problem `below-preset`, `audience`, `upload-incomplete`, `closing-out-of-range`, `own-number`,
+ * `invalid-input`, `too-large`, `conflict`
+ */
+export const dispatchMessage = (
+  context: Context,
+  sender: AccountRow,
+  dispatch: Dispatch,
+): Promise<{ sentAt: Date; already: boolean }> =>
+  once(
+    () => alreadyDispatched(sender, dispatch),
+    () => makeMessage(context, sender, dispatch),
+    'message',
+  );
+
+async function makeMessage(context: Context, sender: AccountRow, dispatch: Dispatch): Promise<Date> {
+  const { limits } = context.config.office;
+  const addresses = [...dispatch.grants, ...(dispatch.copies ?? []).flatMap(({ recipients }) => recipients)].map(
+    ({ address }) => addressKey(address),
+  );
+  if (addresses.length === 0) throw invalid('A message needs a recipient.');
+  if (addresses.length > limits.maxRecipients)
+    throw invalid(`At most ${limits.maxRecipients} recipients; this has ${addresses.length}.`);
+  if (new Set(addresses).size !== addresses.length) throw invalid('A recipient is named twice.');
+  const sentAt = leavingTime(context, dispatch.leavesAt);
+  requireClosing(context, dispatch.handling.closesAt, sentAt);
+  if (dispatch.handling.clear && (dispatch.openReason ?? '').trim() === '')
+    throw invalid('A message that leaves open needs a reason.');
+  requireAudience(context, dispatch);
+  const preset = await requirePreset(context, dispatch.presetId, dispatch.handling, sentAt);
+  const threadId = await threadOf(context, sender, dispatch);
+  const blob = await ownBlob(sender.id, dispatch.contentBlobId);
+  // Base64 in lines makes four thirds and a little; the text and headers come on top.
+  if (Number(blob.size) > limits.maxBytes * 1.38 + 4_000_000)
+    throw new Problem('too-large', 413, 'The message is larger than the office allows');
+  await contentCompleteAndFrozen(context, blob);
+  const { from = sender.address } = dispatch;
+  if (!isOwnAddress(sender, from)) throw invalid(`“${from}” is not your address.`);
+  const copies = await readyCopies(context, { sender, from }, dispatch.copies ?? [], dispatch.handling);
+  await keepMessage(context, {
+    sender,
+    dispatch,
+    sentAt,
+    size: Number(blob.size),
+    threadId,
+    copies,
+    preset,
+    purpose: 'message',
+  });
+  return sentAt;
+}
+
+interface Made {
+  sender: AccountRow;
+  dispatch: Dispatch;
+  sentAt: Date;
+  size: number;
+  threadId: string;
+  copies: readonly ReadyCopy[];
+  preset: Awaited<ReturnType<typeof requirePreset>>;
+  purpose: 'message' | 'request';
+}
+
+/** Everything about a message in one transaction: neither notice nor copy without the other. */
+async function keepMessage(
+  context: Context,
+  { sender, dispatch, sentAt, size, threadId, copies, preset, purpose }: Made,
+): Promise<void> {
+  await context.db.transaction(async (transaction) => {
+    await MessageRow.create(
+      {
+        id: dispatch.id,
+        accountId: sender.id,
+        contentBlobId: dispatch.contentBlobId,
+        reference: dispatch.reference,
+        size,
+        sentAt,
+        purpose,
+        senderAddress:
+          dispatch.from === undefined || addressKey(dispatch.from) === sender.addressKey ? null : dispatch.from,
+        handling: { ...dispatch.handling, closesAt: dispatch.handling.closesAt.toISOString() },
+        requestDigest: digestOf(dispatch),
+        threadId,
+        inReplyTo: dispatch.inReplyTo ?? null,
+        openReason: dispatch.handling.clear ? (dispatch.openReason?.trim() ?? null) : null,
+        ...(preset === undefined
+          ? {}
+          : {
+              presetVersion: preset.version,
+              presetName: preset.name,
+              receipt: preset.receipt,
+              remindHours: preset.remindHours,
+            }),
+      },
+      { transaction },
+    );
+    await putItem(
+      context,
+      { accountId: sender.id, kind: 'sent', id: dispatch.id, revision: 0, sealed: dispatch.summary },
+      transaction,
+    );
+    await record(context, { messageId: dispatch.id, kind: 'dispatched' }, transaction);
+    for (const [position, grant] of dispatch.grants.entries()) {
+      await addGrant(
+        context,
+        {
+          sender,
+          messageId: dispatch.id,
+          position,
+          grant,
+          demanded: { handling: dispatch.handling, floor: preset?.floor ?? LOOSEST_TERMS },
+          closesAt: dispatch.handling.closesAt,
+          leavesAt: sentAt,
+        },
+        transaction,
+      );
+    }
+    await addCopies(context, { sender, messageId: dispatch.id, ready: copies, leavesAt: sentAt }, transaction);
+  });
+}
+
+/** Nothing is held and nothing closes: there is only the copy, and what it says is no secret. */
+const REQUEST_HANDLING: Handling = {
+  check: 'question',
+  question: false,
+  rights: NO_RIGHTS,
+  watermark: false,
+  copies: false,
+  clear: true,
+  textOpen: false,
+  audience: 'outsiders',
+  closesAt: new Date(0),
+};
+
+/** Asks somebody for a signed message. @throws Problem `invalid-input`, `upload-incomplete`, `conflict` */
+export function sendRequest(
+  context: Context,
+  sender: AccountRow,
+  { id, contentBlobId, summary, copy }: Pick<Dispatch, 'id' | 'contentBlobId' | 'summary'> & { copy: NewCopy },
+): Promise<{ sentAt: Date; already: boolean }> {
+  const dispatch: Dispatch = {
+    id,
+    contentBlobId,
+    summary,
+    reference: '',
+    handling: REQUEST_HANDLING,
+    grants: [],
+    copies: [copy],
+  };
+  return once(
+    () => alreadyDispatched(sender, dispatch),
+    async () => {
+      const sentAt = context.clock();
+      const blob = await ownBlob(sender.id, contentBlobId);
+      await contentCompleteAndFrozen(context, blob);
+      const copies = await readyCopies(context, { sender, from: sender.address }, [copy], 'request');
+      await keepMessage(context, {
+        sender,
+        dispatch,
+        sentAt,
+        size: Number(blob.size),
+        threadId: id,
+        copies,
+        preset: undefined,
+        purpose: 'request',
+      });
+      return sentAt;
+    },
+    'message',
+  );
+}

@@ -1,0 +1,1 @@
+export function pathsNamed(root: string, paths: readonly string[]): string;

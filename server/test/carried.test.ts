@@ -56,7 +56,13 @@ async function sendCarried() {
     files: [{ name: 'fitness-2026.pdf', type: 'application/pdf', bytes: randomBytes(20_000) }],
   });
   const sent = await send(maren, message, { carried: true });
-  return { message, sent, mail: await arrived(before) };
+  const mail = await arrived(before);
+  // It is noted a moment after the mail host has it.
+  await eventually(async () => {
+    const { notices } = await maren.client(messageApi.getSent, { params: { id: sent.id } });
+    return notices.length === 0 ? undefined : true;
+  });
+  return { message, sent, mail };
 }
 
 /** Proves to be the one named, by the share in the file. */

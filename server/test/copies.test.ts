@@ -9,7 +9,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import * as messageApi from '@under-lock/contract/outgoing';
 import { putPart } from '@under-lock/contract/blob';
-import { type Bytes, utf8 } from '@under-lock/core/bytes';
+import { type Bytes, concat, utf8 } from '@under-lock/core/bytes';
 import { readCertificate } from '@under-lock/core/certificate/certificate';
 import { makeKeyPair, makeRequest } from '@under-lock/core/certificate/make-key';
 import { putIncoming } from '@under-lock/contract/received';
@@ -247,6 +247,16 @@ test.each([
     /not under the lock it is said to be under \(certificate\)/,
   ],
   [
+    'what is under another lock than it is said to be',
+    async () => {
+      const body = `Content-Type: application/pgp-signature\r\n\r\n-----BEGIN PGP SIGNATURE-----\r\n\r\nwsB=\r\n-----END PGP SIGNATURE-----\r\n`;
+      const head = `From: <${maren.account.address}>\r\nTo: <${CLINIC}>\r\nContent-Type: multipart/signed; protocol="application/pgp-signature"; boundary=b\r\n\r\n`;
+      const mail = utf8(`${head}--b\r\nContent-Type: text/plain\r\n\r\nx\r\n--b\r\n${body}--b--\r\n`);
+      return sendCopy(mail, [CLINIC], { copies: true, clear: true });
+    },
+    /not under the lock it is said to be under \(certificate\)/,
+  ],
+  [
     'another’s address in From',
     async () =>
       sendCopy(await sealed([CLINIC], { from: { name: 'Director', address: 'director@larkmoor.example' } }), [CLINIC]),
@@ -275,6 +285,24 @@ test.each([
     /needs a recipient/,
   ],
 ] as const)('%s is refused', async (_, act, said) => expect(await answerOf(act())).toMatch(said));
+
+test('a message’s content leaves this browser sealed as the room holds it, or is refused', async () => {
+  const prepared = await prepare(message([CLINIC]), { addresses: [CLINIC] });
+  const plain = utf8(`Subject: x\r\n\r\n${'Open, as everybody can see. '.repeat(20)}`);
+  const [beginning] = [prepared.content.slice(0, 6)];
+  for (const content of [plain, concat(beginning, plain)]) {
+    const contentBlobId = crypto.randomUUID();
+    await upload(maren.client, contentBlobId, content);
+    expect(
+      await answerOf(
+        maren.client(messageApi.dispatchMessage, {
+          params: { id: crypto.randomUUID() },
+          body: { ...prepared.dispatch, contentBlobId },
+        }),
+      ),
+    ).toMatch(/invalid-input.*not sealed as the reading room holds it/);
+  }
+});
 
 test('signed only, where the office allows it: it leaves as it was signed, and OpenSSL finds it right', async () => {
   const raw = await signed(message([CLINIC]));

@@ -10,21 +10,51 @@ import { startWorld } from '../standins/src/world';
 import { type Row } from './row';
 import { freshDatabase } from './database';
 
-async function scriptBytes(page: Page, visit: () => Promise<void>): Promise<{ kilobytes: number; seconds: number }> {
+interface Loaded {
+  /** Kilobytes over the wire by script, without its hash. */
+  scripts: Map<string, number>;
+  /** Scripts that came more than once. */
+  twice: string[];
+  seconds: number;
+}
+
+const nameOf = (url: string): string =>
+  new URL(url).pathname
+    .split('/')
+    .at(-1)!
+    .replace(/-[\da-f]{32}(?=\.js$)/, '');
+
+async function loaded(page: Page, visit: () => Promise<void>): Promise<Loaded> {
   const session = await page.context().newCDPSession(page);
   await session.send('Network.enable');
   await session.send('Network.setCacheDisabled', { cacheDisabled: true });
   await session.send('Emulation.setCPUThrottlingRate', { rate: 4 });
-  const scripts = new Set<string>();
-  let bytes = 0;
-  session.on('Network.responseReceived', ({ requestId, type }) => type === 'Script' && scripts.add(requestId));
+  const asked = new Map<string, string>();
+  const found: Loaded = { scripts: new Map(), twice: [], seconds: 0 };
+  session.on('Network.responseReceived', ({ requestId, type, response }) => {
+    if (type === 'Script') asked.set(requestId, nameOf(response.url));
+  });
   session.on('Network.loadingFinished', ({ requestId, encodedDataLength }) => {
-    if (scripts.has(requestId)) bytes += encodedDataLength;
+    const name = asked.get(requestId);
+    if (name === undefined) return;
+    if (found.scripts.has(name)) found.twice.push(name);
+    found.scripts.set(name, (found.scripts.get(name) ?? 0) + encodedDataLength / 1000);
   });
   const from = Date.now();
   await visit();
-  return { kilobytes: Math.round(bytes / 1000), seconds: (Date.now() - from) / 1000 };
+  found.seconds = (Date.now() - from) / 1000;
+  return found;
 }
+
+const CHART = 'ClosingChart.js';
+const sum = (scripts: ReadonlyMap<string, number>, counts: (name: string) => boolean): number =>
+  Math.round([...scripts].filter(([name]) => counts(name)).reduce((all, [, size]) => all + size, 0));
+const heaviest = (scripts: ReadonlyMap<string, number>): string =>
+  [...scripts]
+    .sort(([, a], [, b]) => b - a)
+    .slice(0, 5)
+    .map(([name, size]) => `${name} ${Math.round(size)}`)
+    .join(', ');
 
 export async function weights(): Promise<Row[]> {
   const world = await startWorld({ smtpPort: 0, httpPort: 0 });
@@ -51,32 +81,42 @@ export async function weights(): Promise<Row[]> {
   const { GrantRow } = await import('../server/src/data/models');
   const grant = await GrantRow.findOne({ where: { state: 'held', checkKind: 'text' } });
   const reader = await open();
-  const room = await scriptBytes(reader, async () => {
+  const room = await loaded(reader, async () => {
     await reader.goto(`${origin}/room/${grant!.id}#${'A'.repeat(43)}`);
     await reader.getByRole('button', { name: 'Send me the passcode' }).waitFor();
   });
   const worker = await open();
-  const office = await scriptBytes(worker, async () => {
+  const office = await loaded(worker, async () => {
     await worker.goto(`${origin}/desk`);
     await worker.getByLabel('Office address').fill(signIns[0]!.address);
     await worker.getByLabel('Password', { exact: true }).fill(signIns[0]!.password);
     await worker.getByRole('button', { name: 'Sign in' }).click();
     await worker.getByText('Needs you').waitFor();
+    // The chart comes after the desk: told apart, and only once it is there.
+    await worker.getByRole('progressbar', { name: 'Drawing' }).waitFor({ state: 'detached' });
   });
   await browser.close();
   await server.stop();
   await world.stop();
+  const all = (): boolean => true;
   return [
     {
       what: 'Reading room, script before the passcode is asked, kB compressed',
-      value: String(room.kilobytes),
+      value: String(sum(room.scripts, all)),
       aim: '≤ 160',
     },
     { what: 'Reading room, seconds until it asks (processor ÷ 4)', value: room.seconds.toFixed(1), aim: 'known' },
     {
-      what: 'Office app, script to the desk, kB compressed (the chart not yet)',
-      value: String(office.kilobytes),
+      what: 'Office app, script to the desk without the chart, kB compressed',
+      value: String(sum(office.scripts, (name) => name !== CHART)),
       aim: '≤ 450',
+    },
+    { what: 'Its chart, kB compressed', value: String(sum(office.scripts, (name) => name === CHART)), aim: 'known' },
+    { what: 'The heaviest, kB compressed', value: heaviest(office.scripts), aim: 'known' },
+    {
+      what: 'Scripts that came more than once',
+      value: [...room.twice, ...office.twice].join(', ') || 'none',
+      aim: 'none',
     },
   ];
 }

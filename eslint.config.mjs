@@ -1,6 +1,7 @@
 import reactHooks from 'eslint-plugin-react-hooks';
 import regexp from 'eslint-plugin-regexp';
 import tseslint from 'typescript-eslint';
+import { longFunctions } from './scripts/ground/long-functions.mjs';
 
 export default tseslint.config(
   { ignores: ['**/dist/**', '**/node_modules/**', '**/.expo/**', 'data/**', '.tmp/**', 'test-results/**'] },
@@ -34,4 +35,18 @@ export default tseslint.config(
     plugins: { 'react-hooks': reactHooks },
     rules: { 'react-hooks/rules-of-hooks': 'error', 'react-hooks/exhaustive-deps': 'error' },
   },
+  {
+    // A function fits on a screen of its own: what a component shows may be longer than what something does.
+    files: ['**/src/**/*.ts', '**/src/**/*.tsx'],
+    rules: {
+      'max-depth': ['error', 4],
+      'max-nested-callbacks': ['error', 4],
+      'max-lines-per-function': ['error', { max: 50, skipBlankLines: true, skipComments: true }],
+    },
+  },
+  {
+    files: ['{app,reader,ui}/src/**/*.tsx'],
+    rules: { 'max-lines-per-function': ['error', { max: 80, skipBlankLines: true, skipComments: true }] },
+  },
+  { files: longFunctions.map((file) => file.replace(/[[\]()]/g, '\\$&')), rules: { 'max-lines-per-function': 'off' } },
 );

@@ -119,17 +119,13 @@ async function main() {
     // A failed test that leaves a door open must not keep the run waiting.
     const jest = [bin('jest/bin/jest.js'), '--forceExit', '--maxWorkers=2', '--json', `--outputFile=${unitReport}`];
     const playwright = [bin('@playwright/test/cli.js'), 'test', '-c', 'e2e/playwright.config.ts'];
-    // Unit tests want all there is, browsers wait now and then: the pages are built beside the former, and the checks run
-    // beside the latter with the time that is left over.
-    const building = buildWeb();
+    // Browsers starve beside anything else: they come after, and what needs none goes first.
+    const besides = checks().then(buildWeb);
     // Seen to below, also when the unit tests throw first.
-    building.catch(() => undefined);
+    besides.catch(() => undefined);
     await counted('unit tests', jest, env, unitReport, unitCounts);
-    await building;
-    const checking = checks();
-    checking.catch(() => undefined);
+    await besides;
     await counted('browser tests', playwright, env, browserReport, browserCounts);
-    await checking;
     process.stdout.write('\n== slowest\n');
     for (const { what, ms } of slowest.sort((one, other) => other.ms - one.ms).slice(0, 20))
       process.stdout.write(`${(ms / 1000).toFixed(1).padStart(6)} s  ${what}\n`);

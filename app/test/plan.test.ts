@@ -13,7 +13,7 @@ import { type Draft, emptyDraft } from '@under-lock/core/outgoing/draft';
 import { mayName, partWords, textProblemWords } from '../src/office/look-words';
 import { type Person } from '@under-lock/core/people/kept-person';
 import { makePlan, type PlanContext } from '../src/write/usePlan';
-import { presetOf } from '@under-lock/core/outgoing/plan';
+import { presetOf } from '@under-lock/core/outgoing/handling';
 import { missingWords, unsettled, warningWords } from '../src/write/plan-words';
 import { type Kept } from '@under-lock/core/vault/kept';
 

@@ -1,4 +1,5 @@
 /** The typed client made from the endpoints. */
+import { defined } from '@under-lock/core/defined';
 import { type Bytes } from '@under-lock/core/bytes';
 import { z } from 'zod';
 import { type Endpoint, rawBytes } from './endpoint';
@@ -62,7 +63,7 @@ export function createClient(origin: string, fetcher: typeof fetch = (...args) =
             body: raw ? (input.body as Bytes) : JSON.stringify(z.encode(endpoint.body, input.body ?? {})),
           }
         : {}),
-      ...(input.signal === undefined ? {} : { signal: input.signal }),
+      ...defined({ signal: input.signal }),
     };
     const target = origin + addressOf(endpoint, input);
     let response: Response;

@@ -1,4 +1,5 @@
 /** Before reading: who wrote, what is asked, and the answers to it. Nothing is sent until the reader says so. */
+import { defined } from '@under-lock/core/defined';
 import { isProblem } from '@under-lock/contract/problem';
 import { type Room } from '@under-lock/contract/room';
 import { type IdentityCheck } from '@under-lock/core/handling/handling';
@@ -105,7 +106,7 @@ export function AskPage({ room, door, now, again, onIdentified, onNotMine, onPro
       return setError({ at: 'answer', text: words.answerEmpty });
     return void attempt(async () => {
       await door.identify({
-        ...(passcode === undefined ? {} : { passcode }),
+        ...defined({ passcode }),
         ...(check.question === undefined ? {} : { answer }),
       });
       onIdentified();

@@ -2,6 +2,7 @@
  * pdf.js, loaded only where a PDF is looked at, as the ES modules it is published as: the bundler can't take them. Each
  * document is read in a thread of its own, which ends with it.
  */
+import { defined } from '@under-lock/core/defined';
 import type * as PdfJsModule from 'pdfjs-dist';
 import { type PDFDocumentProxy } from 'pdfjs-dist';
 import { watched } from './watched';
@@ -57,7 +58,7 @@ export async function openPdf(bytes: Uint8Array, base: string, password?: string
     ...assets,
     isEvalSupported: false,
     enableXfa: false,
-    ...(password === undefined ? {} : { password }),
+    ...defined({ password }),
   });
   try {
     // Nothing can be asked of it before it is open.

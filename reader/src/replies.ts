@@ -1,4 +1,5 @@
 /** Writing back and passing on from an access, and reading again what was written: without any screen. */
+import { defined } from '@under-lock/core/defined';
 import { PART_BYTES, partCount } from '@under-lock/contract/blob';
 import { ApiProblem, isProblem } from '@under-lock/contract/problem';
 import * as api from '@under-lock/contract/room';
@@ -98,7 +99,7 @@ async function sealForward({ id, share }: Visit, question: ForwardToSeal['questi
         share,
         house: { houseShare, wrappedKey },
         identity: { grantId: id, messageId },
-        ...(question === undefined ? {} : { question }),
+        ...defined({ question }),
       }),
     ]);
   } finally {
@@ -114,9 +115,7 @@ async function passOn(
 ): Promise<void> {
   const { address, name, check, target } = to;
   const channel: Channel =
-    check === 'question'
-      ? { kind: check, question: question! }
-      : { kind: check, target, ...(question === undefined ? {} : { question }) };
+    check === 'question' ? { kind: check, question: question! } : { kind: check, target, ...defined({ question }) };
   await client(writingApi.forwardRoom, { params: { id }, body: { ...halves, address, name, channel } });
 }
 

@@ -1,4 +1,5 @@
 /** One visit to the reading room: what the page asks of the server and the worker, without any screen. */
+import { defined } from '@under-lock/core/defined';
 import { partCount } from '@under-lock/contract/blob';
 import { createClient } from '@under-lock/contract/client';
 import { ApiProblem } from '@under-lock/contract/problem';
@@ -80,7 +81,7 @@ async function identify(
 ): Promise<void> {
   const body = {
     proof: await shareProof(share),
-    ...(passcode === undefined ? {} : { passcode }),
+    ...defined({ passcode }),
     ...(answer === undefined ? {} : { answerProof: await answerProof(answer, share) }),
   };
   await client(api.enterPasscode, { params: { id }, body });

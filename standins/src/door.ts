@@ -1,4 +1,5 @@
 /** The outside world by HTTP: the phone operator's gateway for texts, and windows into mailboxes and phones. */
+import { defined } from '@under-lock/core/defined';
 import Router, { type RouterContext } from '@koa/router';
 import { randomUUID } from 'node:crypto';
 import { createServer, type Server } from 'node:http';
@@ -204,7 +205,7 @@ export async function openDoor(options: {
           count: mails.length,
           unread: mails.filter(({ id }) => !store.read.has(id)).length,
           junk: mails.filter(({ junk }) => junk).length,
-          ...(latest === undefined ? {} : { latest }),
+          ...defined({ latest }),
         };
       }),
     };

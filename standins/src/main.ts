@@ -1,3 +1,4 @@
+import { defined } from '@under-lock/core/defined';
 import { startWorld } from './world';
 
 const port = (name: string, fallback: number): number => Number(process.env[name] ?? fallback);
@@ -5,9 +6,9 @@ const port = (name: string, fallback: number): number => Number(process.env[name
 const world = await startWorld({
   smtpPort: port('OUTSIDE_SMTP_PORT', 8425),
   httpPort: port('OUTSIDE_HTTP_PORT', 8421),
-  ...(process.env.UNDERLOCK_MAIL_DOMAIN === undefined ? {} : { officeDomain: process.env.UNDERLOCK_MAIL_DOMAIN }),
+  ...defined({ officeDomain: process.env.UNDERLOCK_MAIL_DOMAIN }),
   officeDoor: { host: '127.0.0.1', port: port('UNDERLOCK_MAIL_PORT', 8426) },
-  ...(process.env.OUTSIDE_DIR === undefined ? {} : { dir: process.env.OUTSIDE_DIR }),
+  ...defined({ dir: process.env.OUTSIDE_DIR }),
 });
 process.stdout.write(`outside world: mail on ${world.smtpPort}, phones and mailboxes on ${world.httpPort}\n`);
 const stop = (): void => void world.stop().then(() => process.exit(0));

@@ -2,6 +2,7 @@
  * Asking somebody for a signed message: what is sent is shown before it is, and that it was asked is said until they
  * have answered.
  */
+import { defined } from '@under-lock/core/defined';
 import { dayInWords } from '@under-lock/core/when';
 import { Banner, Button, Dialog, Row, Stack, Text } from '@under-lock/ui';
 import { router } from 'expo-router';
@@ -38,7 +39,7 @@ export function AskSigned({ person, people, forDraft }: Props) {
     language: person.language ?? 'en',
     sender: { name: account.name, address: account.address },
     office,
-    ...(forDraft === undefined ? {} : { forDraft }),
+    ...defined({ forDraft }),
   };
   const words = requestWords(asking);
   const ask = async (): Promise<void> => {

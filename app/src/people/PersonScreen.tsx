@@ -1,3 +1,4 @@
+import { defined } from '@under-lock/core/defined';
 import { addressKey, checkAddress, cleanName } from '@under-lock/core/people/address';
 import { LANGUAGES, type Language } from '@under-lock/core/language';
 import { OnEnter, Banner, Button, Choice, Dialog, Field, Line, Loading, Panel, Row, Stack, Text } from '@under-lock/ui';
@@ -79,7 +80,7 @@ function PersonForm({ known, people }: { known: Kept<Person> | undefined; people
         ...rest,
         name: cleanName(name),
         address: first.address,
-        ...(phone.e164 === undefined ? {} : { phone: phone.e164 }),
+        ...defined({ phone: phone.e164 }),
         ...(other?.ok === true ? { secondAddress: other.address } : {}),
         ...(language === 'en' ? {} : { language }),
       };

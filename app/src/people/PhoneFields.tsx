@@ -1,3 +1,4 @@
+import { defined } from '@under-lock/core/defined';
 import { checkPhone, type CountryCode, phoneCountries, type PhoneProblem } from '@under-lock/core/people/phone';
 import { border, colour, Field, radius, space, Text, type } from '@under-lock/ui';
 import { useMemo } from 'react';
@@ -43,9 +44,9 @@ export function PhoneFields({ label, value, onChange, hint, error, onSubmit }: P
         inputMode="tel"
         autoComplete="off"
         code
-        {...(hint === undefined ? {} : { hint })}
+        {...defined({ hint })}
         error={error}
-        {...(onSubmit === undefined ? {} : { onSubmitEditing: onSubmit })}
+        {...defined({ onSubmitEditing: onSubmit })}
       />
     </View>
   );

@@ -1,4 +1,5 @@
 /** The OpenPGP keys of the persons written to, judged for their addresses. */
+import { defined } from '@under-lock/core/defined';
 import { fromBase64Url, toBase64Url } from '@under-lock/core/bytes';
 import { addressKey } from '@under-lock/core/people/address';
 import useSWR from 'swr';
@@ -51,10 +52,7 @@ export function withKey(
     .filter(({ fingerprint }) => fingerprint !== view.fingerprint)
     .map((one) => ({ ...one, replacedAt: one.replacedAt ?? at }));
   const before = (keys ?? []).find(({ fingerprint }) => fingerprint === view.fingerprint);
-  return [
-    { ...keptFrom(view), addedAt: at, from, ...(before?.checked === undefined ? {} : { checked: before.checked }) },
-    ...others,
-  ].slice(0, MOST);
+  return [{ ...keptFrom(view), addedAt: at, from, ...defined({ checked: before?.checked }) }, ...others].slice(0, MOST);
 }
 
 /** The same key, with what has been learnt of it since. */

@@ -2,6 +2,7 @@
  * What others publish for an address: certificates in the directory, OpenPGP keys at its own domain and in the key
  * directory, each judged for it. Nothing is taken.
  */
+import { defined } from '@under-lock/core/defined';
 import { searchDirectory } from '@under-lock/contract/certificate';
 import { findKeys } from '@under-lock/contract/openpgp';
 import { toBase64Url } from '@under-lock/core/bytes';
@@ -64,7 +65,7 @@ export async function publishedKeys(
   fingerprint?: string,
 ): Promise<{ found: { view: OpenPgpView; from: KeyOrigin }[]; failed: string[] }> {
   const { found, failed } = await api(findKeys, {
-    body: { wanted: [{ address, ...(fingerprint === undefined ? {} : { fingerprint }) }] },
+    body: { wanted: [{ address, ...defined({ fingerprint }) }] },
   });
   const views = await Promise.all(
     found.map(async ({ key, source }) =>

@@ -1,4 +1,5 @@
 /** People: the persons written to, kept in the worker's vault. */
+import { defined } from '@under-lock/core/defined';
 import { isProblem } from '@under-lock/contract/problem';
 import { personAt } from '@under-lock/core/people/find';
 import { type Person, type PersonCertificate, type PersonKey, personSchema } from '@under-lock/core/people/kept-person';
@@ -37,7 +38,7 @@ export async function rememberPerson(people: readonly Kept<Person>[], person: Pe
 /** With who compared its fingerprint and when, or without. */
 export function withChecked<Kept extends PersonKey | PersonCertificate>(kept: Kept, checked: Kept['checked']): Kept {
   const { checked: _, ...rest } = kept;
-  return { ...rest, ...(checked === undefined ? {} : { checked }) } as Kept;
+  return { ...rest, ...defined({ checked }) } as Kept;
 }
 
 export const forgetPerson = (id: string): Promise<void> => dropItem('person', id);

@@ -2,6 +2,7 @@
  * A mail that came in: fetched sealed, opened in this browser with the account's key and then with the worker's own
  * keys, shown with what is to be known of it.
  */
+import { defined } from '@under-lock/core/defined';
 import { deleteIncoming, type IncomingMail, putIncoming } from '@under-lock/contract/received';
 import { Banner, Button, Dialog, Line, Loading, Panel, Row, Text } from '@under-lock/ui';
 import { router, useLocalSearchParams } from 'expo-router';
@@ -52,7 +53,7 @@ async function remember(mail: IncomingMail, { outcome }: Opened, filesOpened: Fi
       : undefined;
   await api(putIncoming, {
     params: { id: mail.id },
-    body: { unread: false, ...(inside === undefined ? {} : { sealedSummary: inside }) },
+    body: { unread: false, ...defined({ sealedSummary: inside }) },
   });
   await refreshReceived();
 }
@@ -153,11 +154,7 @@ function Shown({ mail: { id, requestId }, outcome, filesOpened, onFileOpened }: 
       return (
         <>
           {requestId === undefined ? null : <RequestAnswered requestId={requestId} mail={outcome} />}
-          <MailViewLater
-            mail={outcome}
-            onFileOpened={onFileOpened}
-            {...(filesOpened === undefined ? {} : { filesOpened })}
-          />
+          <MailViewLater mail={outcome} onFileOpened={onFileOpened} {...defined({ filesOpened })} />
         </>
       );
     case 'only-certificates':

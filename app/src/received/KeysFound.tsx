@@ -1,4 +1,5 @@
 /** OpenPGP keys in a file without a message: each judged for the address it names, for keeping with that person. */
+import { defined } from '@under-lock/core/defined';
 import { Banner, Line, Loading, Panel, Section, Text } from '@under-lock/ui';
 import useSWR from 'swr';
 import { useNow } from '../clock';
@@ -14,7 +15,7 @@ async function judged(found: readonly Uint8Array<ArrayBuffer>[]) {
       key: bytes,
       use: 'encrypt',
       compared: false,
-      ...(address === undefined ? {} : { address }),
+      ...defined({ address }),
     })),
     new Date(),
   );

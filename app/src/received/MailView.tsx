@@ -2,6 +2,7 @@
  * A mail that was opened with the worker's own keys: what is to be known first, then what it says, its files, and who
  * signed it. Nothing of it runs, nothing is loaded.
  */
+import { defined } from '@under-lock/core/defined';
 import { isContainer } from '@under-lock/core/locks/file/container';
 import { momentInWords, sizeInWords } from '@under-lock/core/when';
 import { Banner, Button, Heading, Line, Panel, Row, Section, Stack, StateMark, Text } from '@under-lock/ui';
@@ -107,13 +108,7 @@ export function MailView({ mail, onTrusted, onFileOpened, filesOpened }: Props) 
       ))}
       {mail.signers.map((signer, index) =>
         signer.kind === 'signed' ? (
-          <Signer
-            key={index}
-            signer={signer}
-            mail={mail}
-            now={now}
-            {...(onTrusted === undefined ? {} : { onTrusted })}
-          />
+          <Signer key={index} signer={signer} mail={mail} now={now} {...defined({ onTrusted })} />
         ) : signer.kind === 'key-signed' ? (
           <KeySigner key={index} signer={signer} keys={keys} now={now} />
         ) : null,
@@ -181,19 +176,14 @@ function Signer({
               tone="soft"
             >{`Signed ${momentInWords(signer.signingTime, now, zone)}, by their clock.`}</Text>
           )}
-          <TrustForMyself
-            view={certificate}
-            verdict={verdict}
-            along={chain}
-            {...(onTrusted === undefined ? {} : { onTrusted })}
-          />
+          <TrustForMyself view={certificate} verdict={verdict} along={chain} {...defined({ onTrusted })} />
           {verdict.level === 'stop' || !certificate.uses.encrypt ? null : (
             <KeepCertificate
               certificate={certificate}
               from="mail"
               chain={chain}
               holder={message.from}
-              {...(capabilities === undefined ? {} : { capabilities })}
+              {...defined({ capabilities })}
             />
           )}
         </Line>

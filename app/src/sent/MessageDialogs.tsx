@@ -1,3 +1,4 @@
+import { defined } from '@under-lock/core/defined';
 import { type Grant } from '@under-lock/contract/outgoing';
 import { type Office } from '@under-lock/contract/office';
 import { type Closing, resolveClosing, toLocal } from '@under-lock/core/handling/closing';
@@ -257,7 +258,7 @@ function useCheck({ about, least, keptQuestion, canAsk = true }: Asked) {
       ? undefined
       : {
           check: kind,
-          ...(target === undefined ? {} : { target }),
+          ...defined({ target }),
           ...(written ? { question: { text: question.text.trim(), answer: question.answer } } : {}),
         };
   const form = (

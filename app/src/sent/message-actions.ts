@@ -1,4 +1,5 @@
 /** What a sender may still do, each with the sentence that says it was done. */
+import { defined } from '@under-lock/core/defined';
 import {
   addReader,
   changeChannel,
@@ -99,7 +100,7 @@ export async function changeCheck(
   const body: Channel =
     check === 'question'
       ? { kind: check, question: asked! }
-      : { kind: check, target: target!, ...(asked === undefined ? {} : { question: asked }) };
+      : { kind: check, target: target!, ...defined({ question: asked }) };
   await api(changeChannel, { params: { id: message.id, grantId: grant.id }, body });
   return check === 'question'
     ? `${who(grant)} is asked the new question from now on.`

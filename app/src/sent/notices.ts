@@ -1,6 +1,7 @@
 /**
  * The notices of a message as they left, rebuilt from what is known; each with the hash that was recorded when it did.
  */
+import { defined } from '@under-lock/core/defined';
 import { type Account } from '@under-lock/contract/account';
 import { type Office } from '@under-lock/contract/office';
 import { fromBase64Url } from '@under-lock/core/bytes';
@@ -56,7 +57,7 @@ export function noticesOf(message: SentWithNotices, account: Account, office: Of
               grant.carried,
             ),
             language: grant.language,
-            ...(look === undefined ? {} : { look }),
+            ...defined({ look }),
             ...(grant.carried ? { carried: extension === undefined ? {} : { extension } } : {}),
           },
         },

@@ -1,4 +1,5 @@
 /** Who is signed in and whether the vault is open here. */
+import { defined } from '@under-lock/core/defined';
 import {
   finishRecovery,
   getSession,
@@ -109,7 +110,7 @@ export async function setUp(
       password: made.password,
       recovery: made.recovery,
       device: device(),
-      ...(phone === undefined ? {} : { phone }),
+      ...defined({ phone }),
     },
   });
   return { code: made.code, enter: () => enter({ at: 'open', session }) };

@@ -38,7 +38,7 @@ import { useRegistered } from '../people/useRegistered';
 import { type PlanActions } from './plan-actions';
 import { PlanPanel } from './PlanPanel';
 import { type PlanContext, type Planned, usePlan } from './usePlan';
-import { presetOf } from '@under-lock/core/outgoing/plan';
+import { presetOf } from '@under-lock/core/outgoing/handling';
 import { useSigns } from '../keys/useKeys';
 import { AskSignedAt } from '../people/AskSignedLater';
 import { isOwnAddress, ownAddresses } from '@under-lock/core/people/own-addresses';

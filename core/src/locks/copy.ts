@@ -3,6 +3,7 @@
  * closes it, withdraws it or limits what is done with it. Under a
  * handling for what is no secret it is signed only, which asks nothing of them.
  */
+import { defined } from '../defined';
 import { RIGHTS } from '../handling/handling';
 import {
   type AssessmentOf,
@@ -116,7 +117,7 @@ export function copiesOf<Name extends string>(
     const alone = role === 'bcc' && !clear;
     const way = JSON.stringify([clear, how]);
     const known = alone ? undefined : shared.get(way);
-    const copy = known ?? { lock, clear, ...(how === undefined ? {} : { how }), recipients: [] };
+    const copy = known ?? { lock, clear, ...defined({ how }), recipients: [] };
     copy.recipients.push({ address, name, role });
     if (known === undefined) copies.push(copy);
     if (!alone) shared.set(way, copy);

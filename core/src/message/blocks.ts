@@ -2,6 +2,7 @@
  * Formatted text as blocks: what a letter is set from. Read from HTML by a list of what is known; anything else leaves
  * its words and nothing more.
  */
+import { defined } from '../defined';
 import { Parser } from 'htmlparser2';
 
 export interface Run {
@@ -95,7 +96,7 @@ class Reader {
       bold: this.bold > 0,
       italic: this.italic > 0,
       code: this.code > 0 || this.pre > 0,
-      ...(href === undefined ? {} : { href }),
+      ...defined({ href }),
     };
     const last = this.runs.at(-1);
     if (

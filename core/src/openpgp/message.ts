@@ -2,6 +2,7 @@
  * Messages sealed and opened (RFC 9580 §10.3), octets to octets; and signatures held against what they sign. Whether a
  * key is to be relied on is judged elsewhere.
  */
+import { defined } from '../defined';
 import {
   createMessage,
   decrypt,
@@ -61,7 +62,7 @@ export async function sealMessage(
         message,
         sessionKey: await generateSessionKey({ encryptionKeys: keys, date, config }),
         encryptionKeys: own === undefined ? keys : [...keys, own.material],
-        ...(signer === undefined ? {} : { signingKeys: signer }),
+        ...defined({ signingKeys: signer }),
         date,
         format: 'binary',
         config,

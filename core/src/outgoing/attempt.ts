@@ -15,23 +15,18 @@ export class EarlierVersionSentError extends Error {
   }
 }
 
-/**
- * The earlier try when it still says the same, else a new one. A key never seals two contents: the fingerprint sees to
- * it. @throws EarlierVersionSentError
- */
-export async function attemptFor(
+type Wanted = { grants: ReturnType<typeof wantedGrants>; copies: ReturnType<typeof wantedCopies> };
+
+/** 32 octets as base64url, the same as long as what would go out is the same. */
+async function fingerprintOf(
   draft: Draft,
-  planned: Planned,
-  known: KnownToSend,
-  { content, record, newId }: SendPorts,
-): Promise<Attempt> {
-  const { plan, preset, applied } = planned;
-  const { closing, terms } = applied;
-  if (!closing.ok) throw new Error('The plan let a message through that has no closing date');
-  const among = { settled: draft.recipients, ...known };
-  const [grants, copies] = [wantedGrants(planned, among), wantedCopies(planned, among)];
+  { plan, preset, applied: { terms } }: Planned,
+  { account }: KnownToSend,
+  { grants, copies }: Wanted,
+  content: SendPorts['content'],
+): Promise<string> {
   const said = await content.fingerprint(
-    messageOf(draft, plan, known.account, { mailId: '', date: new Date(0).toISOString() }),
+    messageOf(draft, plan, account, { mailId: '', date: new Date(0).toISOString() }),
   );
   const asked = [
     grants,
@@ -43,7 +38,24 @@ export async function attemptFor(
     draft.sendAt,
     draft.from,
   ];
-  const fingerprint = toBase64Url(await sha256(utf8(`${said}|${JSON.stringify(asked)}`)));
+  return toBase64Url(await sha256(utf8(`${said}|${JSON.stringify(asked)}`)));
+}
+
+/**
+ * The earlier try when it still says the same, else a new one. A key never seals two contents: the fingerprint sees to
+ * it. @throws EarlierVersionSentError
+ */
+export async function attemptFor(
+  draft: Draft,
+  planned: Planned,
+  known: KnownToSend,
+  { content, record, newId }: SendPorts,
+): Promise<Attempt> {
+  const { closing } = planned.applied;
+  if (!closing.ok) throw new Error('The plan let a message through that has no closing date');
+  const among = { settled: draft.recipients, ...known };
+  const wanted = { grants: wantedGrants(planned, among), copies: wantedCopies(planned, among) };
+  const fingerprint = await fingerprintOf(draft, planned, known, wanted, content);
   const earlier = draft.attempt;
   if (earlier !== undefined) {
     if (earlier.fingerprint === fingerprint && new Date(earlier.closesAt) > known.now) return earlier;
@@ -60,8 +72,8 @@ export async function attemptFor(
     mailId: `${newId()}@${known.office.mailDomain}`,
     date: known.now.toISOString(),
     closesAt: closing.closesAt.toISOString(),
-    grants: await content.split({ messageId, subject: draft.subject.trim() }, key, grants),
-    copies: copies.map((copy) => ({
+    grants: await content.split({ messageId, subject: draft.subject.trim() }, key, wanted.grants),
+    copies: wanted.copies.map((copy) => ({
       id: newId(),
       ...copy,
       recipients: copy.recipients.map((one) => ({ id: newId(), ...one })),

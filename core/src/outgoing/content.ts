@@ -1,4 +1,5 @@
 /** What a draft says, as it is sealed: for a try at sending, and to tell whether it is still the same. */
+import { defined } from '../defined';
 import { type Bytes, sha256, toBase64Url, utf8 } from '../bytes';
 import { type MessageContent } from '../message/content';
 import { type DeliveryPlan } from './delivery-plan';
@@ -32,7 +33,7 @@ export function messageOf(
     text: draft.text,
     html: draft.html,
     files: draft.files,
-    ...(draft.answers === undefined ? {} : { answers: draft.answers }),
+    ...defined({ answers: draft.answers }),
   };
 }
 

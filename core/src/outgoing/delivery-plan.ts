@@ -2,6 +2,7 @@
  * The plan: for each recipient the best lock that honours the handling, and what is missing before the message can go.
  * It only compares what the locks say.
  */
+import { defined } from '../defined';
 import { type ClosingResult, type ClosingProblem } from '../handling/closing';
 import { type Assessment } from '../locks/index';
 import { type AssessmentContext, type PlannedHandling, type Recipient } from '../locks/lock';
@@ -75,7 +76,7 @@ function missingInMessage({
   if (leavingPassed) missing.push({ code: 'leaving-passed' });
   if (!handling.closing.ok) {
     const { problem, limit } = handling.closing;
-    missing.push({ code: 'closing', problem, ...(limit === undefined ? {} : { limit }) });
+    missing.push({ code: 'closing', problem, ...defined({ limit }) });
   }
   return missing;
 }

@@ -1,4 +1,5 @@
 /** What is handed to the server: accesses and copies as they were made, and the handling they go under. */
+import { defined } from '../defined';
 import { type Bytes, fromBase64Url } from '../bytes';
 import { type Handling, type IdentityCheck } from '../handling/handling';
 import { type CopyLockName } from '../locks/index';
@@ -63,7 +64,7 @@ function channelOf({ check, target, question }: Extract<KeptGrant['reader'], { k
       ? undefined
       : { sealed: fromBase64Url(question.sealed), answerProof: fromBase64Url(question.answerProof) };
   if (check === 'question') return { kind: check, question: asked! };
-  return { kind: check, target: target!, ...(asked === undefined ? {} : { question: asked }) };
+  return { kind: check, target: target!, ...defined({ question: asked }) };
 }
 
 /** A kept grant as it goes to the server. */
@@ -74,7 +75,7 @@ export function outgoingGrant(grant: KeptGrant): OutgoingGrant {
     address,
     name,
     role,
-    ...(carried === undefined ? {} : { carried }),
+    ...defined({ carried }),
     houseShare: fromBase64Url(grant.houseShare),
     wrappedKey: fromBase64Url(grant.wrappedKey),
   };
@@ -105,12 +106,11 @@ export function dispatchBody({ draft, planned, attempt, message, copies, summary
   return {
     contentBlobId: attempt.contentBlobId,
     reference: message.reference,
-    ...(draft.from === undefined ? {} : { from: draft.from }),
+    ...defined({ from: draft.from }),
     handling: { ...applied.terms, closesAt: new Date(attempt.closesAt) },
     ...(preset === undefined ? {} : { presetId: preset.id }),
     ...(applied.terms.clear ? { openReason: (draft.openReason ?? '').trim() } : {}),
-    ...(leavesAt === undefined ? {} : { leavesAt }),
-    ...(draft.inReplyTo === undefined ? {} : { inReplyTo: draft.inReplyTo }),
+    ...defined({ leavesAt, inReplyTo: draft.inReplyTo }),
     summary,
     grants: attempt.grants.map(outgoingGrant),
     ...(copies.length === 0 ? {} : { copies }),

@@ -2,6 +2,7 @@
  * Asks somebody for a signed message, so that their certificate or key comes with the answer: a mail of fixed words,
  * signed, and readable by anybody.
  */
+import { defined } from '../defined';
 import { type CopyOrder } from '../locks/index';
 import { requestContent } from '../locks/certificate/request-mail';
 import { type Bytes } from '../bytes';
@@ -77,7 +78,7 @@ export async function askForSigned(asking: Asking, ports: RequestPorts, now: Dat
     key,
     files: [],
     links: {},
-    ...(forDraft === undefined ? {} : { forDraft }),
+    ...defined({ forDraft }),
   };
   const { address, name } = recipient;
   await record.request(messageId, {

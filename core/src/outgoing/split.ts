@@ -1,4 +1,5 @@
 /** The message's key, and the access of each who reads here: made where keys may be, and kept with the attempt. */
+import { defined } from '../defined';
 import { type Bytes, fromBase64Url, randomBytes, toBase64Url } from '../bytes';
 import { type ContentKey } from '../locks/room/content';
 import { type WantedGrant, type WantedReader } from '../locks/wanted';
@@ -27,15 +28,15 @@ async function keptReader(
     const sealed = { sealedShare: toBase64Url(sealedShare), sealedSummary: toBase64Url(sealedSummary) };
     if (reader.kind === 'account') return { kind: 'account', accountId: reader.accountId, ...sealed };
     const { readerId, language } = reader;
-    return { kind: 'registered', readerId, ...(language === undefined ? {} : { language }), ...sealed };
+    return { kind: 'registered', readerId, ...defined({ language }), ...sealed };
   }
   const { language, check, target, question } = reader;
   const asked = question === undefined ? undefined : await askedOf(question, readerShare, about.grantId);
   return {
     kind: 'link',
-    ...(language === undefined ? {} : { language }),
+    ...defined({ language }),
     check,
-    ...(target === undefined ? {} : { target }),
+    ...defined({ target }),
     ...(asked === undefined
       ? {}
       : { question: { sealed: toBase64Url(asked.sealed), answerProof: toBase64Url(asked.answerProof) } }),
@@ -57,7 +58,7 @@ export function splitFor(
         address,
         name,
         role,
-        ...(carried === undefined ? {} : { carried }),
+        ...defined({ carried }),
         readerShare: toBase64Url(readerShare),
         houseShare: toBase64Url(halves.houseShare),
         wrappedKey: toBase64Url(halves.wrappedKey),

@@ -1,4 +1,5 @@
 /** Grant rows as the sender sees them, and the sealing contexts of what a grant keeps at rest. */
+import { defined } from '@under-lock/core/defined';
 import { type Grant } from '@under-lock/contract/outgoing';
 import { type EventKind } from '@under-lock/contract/outgoing';
 import { createHash, randomUUID, timingSafeEqual } from 'node:crypto';
@@ -91,7 +92,7 @@ export function grantOf(
     role: row.role,
     state: overdue ? 'closed' : row.state,
     closesAt: row.closesAt,
-    ...(endedAt === undefined ? {} : { endedAt }),
+    ...defined({ endedAt }),
     check: { kind: row.checkKind, hint: row.checkHint, question: row.question !== null },
     notice: {
       state: row.noticeState,
@@ -105,7 +106,7 @@ export function grantOf(
     carried: row.carried,
     language: row.language,
     wrongTries: row.wrongTries,
-    ...(paused === undefined ? {} : { pausedUntil: paused }),
+    ...defined({ pausedUntil: paused }),
     stopped: row.state === 'held' && isStopped({ spent: row.passcodeSpent }),
     ...(row.lostAt == null || row.state !== 'held'
       ? {}

@@ -1,3 +1,4 @@
+import { defined } from '@under-lock/core/defined';
 import { type QueryOptions, QueryTypes, Sequelize, type Transaction } from 'sequelize';
 
 /** One pool a process. Statements go to the log only by their name, never with their values. */
@@ -21,7 +22,7 @@ export async function rows<T extends object>(
   const options: QueryOptions & { type: QueryTypes.SELECT } = {
     type: QueryTypes.SELECT,
     bind,
-    ...(transaction === undefined ? {} : { transaction }),
+    ...defined({ transaction }),
   };
   return db.query<T>(sql, options);
 }
@@ -36,7 +37,7 @@ export async function run(
   const [, meta] = await db.query(sql, {
     type: QueryTypes.RAW,
     bind,
-    ...(transaction === undefined ? {} : { transaction }),
+    ...defined({ transaction }),
   });
   return (meta as { rowCount?: number | null } | undefined)?.rowCount ?? 0;
 }

@@ -1,4 +1,5 @@
 /** Every route, a table of contents: who may call stands in the contract, what happens stands in the features. */
+import { defined } from '@under-lock/core/defined';
 import Router from '@koa/router';
 import * as accountApi from '@under-lock/contract/account';
 import * as blobApi from '@under-lock/contract/blob';
@@ -101,7 +102,7 @@ export function routes(context: Context): { router: Router; mounted: Set<Endpoin
     roomOrigin: config.roomOrigin,
     look: (await currentLook(context)).look,
     statementKey: await statementKeyId(context),
-    ...(config.outsideUrl === undefined ? {} : { outsideUrl: config.outsideUrl }),
+    ...defined({ outsideUrl: config.outsideUrl }),
   }));
   mount(officeApi.putNoticeLook, ({ who, body }) => changeLook(context, who.account.id, body));
   mount(phoneApi.permitText, ({ who, body }) => permitText(context, who.account, body.to));

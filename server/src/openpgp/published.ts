@@ -2,6 +2,7 @@
  * Public keys that the office's people publish: kept with whatever was ever said of them, and served by Web Key
  * Directory.
  */
+import { defined } from '@under-lock/core/defined';
 import { wkdHash } from '@under-lock/core/openpgp/discovery';
 import { addressKey } from '@under-lock/core/people/address';
 import { isOwnAddress } from '../account/addresses';
@@ -28,7 +29,7 @@ const bytesOf = (key: Buffer): Uint8Array<ArrayBuffer> => new Uint8Array(key);
 /** @throws Problem `invalid-input` */
 export const readKey = (context: Context, bytes: Uint8Array, kept?: Uint8Array): Promise<KeyFacts> =>
   context.threads
-    .run('openPgpKey', { bytes, ...(kept === undefined ? {} : { kept }) })
+    .run('openPgpKey', { bytes, ...defined({ kept }) })
     .catch(
       unread(({ code, detail }) =>
         invalid(

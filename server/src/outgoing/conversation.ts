@@ -1,4 +1,5 @@
 /** A conversation as one account sees it: what it sent and what it received, oldest first. */
+import { defined } from '@under-lock/core/defined';
 import { type getThread as endpoint } from '@under-lock/contract/outgoing';
 import { type Reply } from '@under-lock/contract/client';
 import { type Context } from '../context';
@@ -47,7 +48,7 @@ export async function getThread(context: Context, accountId: string, threadId: s
       from,
       state,
       unread,
-      ...(sealed === undefined ? {} : { sealed }),
+      ...defined({ sealed }),
     })),
     ...mails.map(({ id, arrivedAt, unread, sealedKey, sealedSummary }): Entry => ({
       kind: 'mail',

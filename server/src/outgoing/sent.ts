@@ -1,4 +1,5 @@
 /** What a sender sees of what was sent, and what they may still change. */
+import { defined } from '@under-lock/core/defined';
 import {
   type Channel,
   type Grant,
@@ -124,10 +125,9 @@ const eventOf = ({
   at,
   kind,
   ...(grantId === null ? {} : { grantId }),
-  ...(hadOpened === undefined ? {} : { hadOpened }),
+  ...defined({ hadOpened }),
   ...(closesAt === undefined ? {} : { closesAt: new Date(closesAt) }),
-  ...(address === undefined ? {} : { address }),
-  ...(times === undefined ? {} : { times }),
+  ...defined({ address, times }),
   ...(from === undefined ? {} : { from: new Date(from) }),
 });
 
@@ -188,7 +188,7 @@ export async function getSent(context: Context, accountId: string, id: string) {
   return {
     ...sent!,
     events: events.events,
-    ...(events.earlier === undefined ? {} : { earlierEvents: events.earlier }),
+    ...defined({ earlierEvents: events.earlier }),
     ...(message.contentBlobId === null ? {} : { contentBlobId: message.contentBlobId }),
     notices: notices.map((row) => ({
       grantId: row.grant_id,

@@ -4,6 +4,7 @@
  * reply to all everybody whose access is held, each known in the way they are known already and for no longer than
  * they could read.
  */
+import { defined } from '@under-lock/core/defined';
 import { createHash } from 'node:crypto';
 import { forAnybody, isIdentityCheck } from '@under-lock/core/handling/handling';
 import { partCount } from '@under-lock/contract/blob';
@@ -91,8 +92,7 @@ async function participants(
     if (isReachable)
       reachable.push({
         row,
-        ...(account === undefined ? {} : { account }),
-        ...(registered === undefined ? {} : { registered }),
+        ...defined({ account, registered }),
       });
     else unreachable.push(row);
   }

@@ -1,4 +1,5 @@
 /** A signed statement of which accesses to a message have ended. Says only what the records hold at that moment. */
+import { defined } from '@under-lock/core/defined';
 import { createHash, randomUUID } from 'node:crypto';
 import { partCount } from '@under-lock/contract/blob';
 import {
@@ -86,7 +87,7 @@ export async function makeStatement(
       reference: message.reference,
       sentAt: message.sentAt.toISOString(),
       sender: { name: sender.name, address: message.senderAddress ?? sender.address },
-      ...(contentSha256 === undefined ? {} : { contentSha256 }),
+      ...defined({ contentSha256 }),
     },
     ended: ended.map((row) => stated(row, seen(row), office.backupDays)),
     stillOpen: all.filter(({ state }) => state === 'held').length,

@@ -2,6 +2,7 @@
  * Judges certificates by what the office trusts and by fresh evidence, which the server fetches. Evidence is kept for a
  * few minutes, so that a hundred recipients are asked about once.
  */
+import { defined } from '@under-lock/core/defined';
 import { getEvidence, getTrust } from '@under-lock/contract/certificate';
 import { fromBase64Url, sameBytes } from '@under-lock/core/bytes';
 import { type Certificate, readCertificate } from '@under-lock/core/certificate/certificate';
@@ -142,8 +143,7 @@ export async function judgeAll(asked: readonly Asked[], now: Date): Promise<Judg
         use,
         now,
         evidence,
-        ...(address === undefined ? {} : { address }),
-        ...(at === undefined ? {} : { at }),
+        ...defined({ address, at }),
       });
       const [anchor] = verdict.path;
       return {

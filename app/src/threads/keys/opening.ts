@@ -1,4 +1,5 @@
 /** Opens mail with the worker's own keys, and judges whoever signed it for the address it is shown under. */
+import { defined } from '@under-lock/core/defined';
 import { fromBase64Url } from '@under-lock/core/bytes';
 import { type Certificate, readCertificate } from '@under-lock/core/certificate/certificate';
 import { certificatesIn } from '@under-lock/core/key-files/in-file';
@@ -82,8 +83,7 @@ async function signerViews(
             certificate: check.certificate,
             use: 'sign',
             along,
-            ...(address === undefined ? {} : { address }),
-            ...(check.signingTime === undefined ? {} : { at: check.signingTime }),
+            ...defined({ address, at: check.signingTime }),
           },
         ]
       : [],

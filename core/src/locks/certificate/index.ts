@@ -1,4 +1,5 @@
 /** The certificate lock (S/MIME). Sealing is loaded when there is something to seal. */
+import { defined } from '../../defined';
 import { fromBase64Url } from '../../bytes';
 import { addressKey } from '../../people/address';
 import { type CopyReason, copiesOf } from '../copy';
@@ -23,7 +24,7 @@ export const certificateLock: CopyLock<
     const theirs = () =>
       recipients.map(({ address }) => {
         const { certificate, capabilities } = certificates.get(addressKey(address))!.kept;
-        return { certificate: fromBase64Url(certificate), ...(capabilities === undefined ? {} : { capabilities }) };
+        return { certificate: fromBase64Url(certificate), ...defined({ capabilities }) };
       });
     // What is signed in the clear goes to people who have none.
     return { lock: 'certificate', recipients: clear ? 'clear' : theirs(), neutralSubject };

@@ -1,4 +1,5 @@
 /** How somebody gets locked files, from what their person, the password book, the office and the draft say. */
+import { defined } from '../../defined';
 import { type DraftPassword, entryFor, type PasswordEntry } from '../../passwords/entry';
 import { type PasswordPlace } from '../../passwords/place';
 import { personAt } from '../../people/find';
@@ -62,14 +63,14 @@ export function knownFileWay(
   return {
     way,
     legacyAllowed: rules.legacyAllowed,
-    ...(largest === undefined ? {} : { largest }),
+    ...defined({ largest }),
     ...(password === undefined
       ? {}
       : {
           password: {
             weak: password.guesses < rules.leastGuesses,
             told: password.told,
-            ...(place === undefined ? {} : { standsIn: place }),
+            ...defined({ standsIn: place }),
           },
         }),
   };

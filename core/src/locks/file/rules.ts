@@ -2,6 +2,7 @@
  * What the office says about locked files: its usual way, exceptions by person and domain, how strong passwords must
  * be, and the note in its own words.
  */
+import { defined } from '../../defined';
 import { z } from 'zod';
 import { addressKey, checkAddress } from '../../people/address';
 import { GUESSES } from '../../passwords/minimum';
@@ -121,7 +122,7 @@ export function wayFor({ usual, exceptions }: FileRules, address: string, chosen
   } = excepted;
   const { extension: _, ...rest } = usual;
   return {
-    way: chosen ?? { ...rest, container, cipher, form, ...(extension === undefined ? {} : { extension }) },
+    way: chosen ?? { ...rest, container, cipher, form, ...defined({ extension }) },
     largest,
   };
 }

@@ -3,6 +3,7 @@
  * who can't read that, its text and each file as an armoured
  * message of its own.
  */
+import { defined } from '../../defined';
 import { type Bytes, concat, utf8 } from '../../bytes';
 import { base64Lines } from '../../message/base64';
 import { headerFields, MIME_VERSION, multipart, type Part } from '../../message/build';
@@ -85,7 +86,7 @@ async function asAttachments({ message, signer, recipients, own, signedAt }: Ope
         recipients,
         own,
         date: signedAt,
-        ...(fileName === undefined ? {} : { fileName }),
+        ...defined({ fileName }),
       }),
     );
   const names = distinctNames(message.files.map(({ name }) => safeFileName(name)));

@@ -1,4 +1,5 @@
 /** An access for each who reads here, and how each of them is to be known. */
+import { defined } from '../../defined';
 import { oneAt } from '../../people/find';
 import { type Language } from '../../language';
 import { isOwnAddress } from '../../people/own-addresses';
@@ -25,7 +26,7 @@ function readerOf({ recipient, chosen }: ChosenLine, { colleagues, registered }:
     kind: 'link',
     ...spoken(language),
     check: check.kind,
-    ...(target === undefined ? {} : { target }),
+    ...defined({ target }),
     ...(check.question ? { question: { text: question!.trim(), answer: answer! } } : {}),
   };
 }

@@ -2,6 +2,7 @@
  * Locked files that came in and passwords, in the worker thread: what opens and judges them is fetched when it is first
  * wanted.
  */
+import { defined } from '@under-lock/core/defined';
 import { FileOpenError, type FileOpenErrorCode, openContainer } from '@under-lock/core/locks/file/open';
 import { type OpenedContainer } from '@under-lock/core/locks/file/opened';
 import { MessageReadError } from '@under-lock/core/message/read';
@@ -20,8 +21,7 @@ export type ContainerOutcome =
 const MOST_TRIED = 200;
 
 function failureOf(error: unknown): Exclude<ContainerOutcome, { outcome: 'opened' }> {
-  if (error instanceof FileOpenError)
-    return { outcome: error.code, ...(error.method === undefined ? {} : { method: error.method }) };
+  if (error instanceof FileOpenError) return { outcome: error.code, ...defined({ method: error.method }) };
   if (error instanceof MessageReadError) return { outcome: 'malformed' };
   throw error;
 }
@@ -48,7 +48,7 @@ export const file = {
         return {
           outcome: 'opened',
           ...(await openContainer(bytes.slice(), password)),
-          ...(password === undefined ? {} : { password }),
+          ...defined({ password }),
         };
       } catch (error) {
         last = failureOf(error);

@@ -1,4 +1,5 @@
 /** Opens the OpenPGP layers of mail, judges whoever signed them, and gathers the keys that came along. */
+import { defined } from '@under-lock/core/defined';
 import { type Bytes } from '@under-lock/core/bytes';
 import { openOpenPgp } from '@under-lock/core/locks/openpgp/layers';
 import { type Layer } from '@under-lock/core/locks/layer';
@@ -96,7 +97,7 @@ async function views(
             at: check.at,
             part: check.part,
             compared: known?.compared ?? false,
-            ...(address === undefined ? {} : { address }),
+            ...defined({ address }),
           },
         ],
         now,
@@ -171,7 +172,7 @@ export async function judgedAlong(
   now: Date,
 ): Promise<KeyAlong[]> {
   const verdicts = await judgeKeys(
-    found.map(({ key }) => ({ key, use: 'encrypt', compared: false, ...(address === undefined ? {} : { address }) })),
+    found.map(({ key }) => ({ key, use: 'encrypt', compared: false, ...defined({ address }) })),
     now,
   );
   return found.map(({ key, from }, index) => ({

@@ -1,0 +1,64 @@
+/** The handling a draft goes under: the preset's, what the worker chose, what it answers, and what rules demand. */
+import { momentAhead } from '../handling/closing';
+import { type HandlingTerms, type IdentityCheck, LOOSEST_TERMS, mergeTerms } from '../handling/handling';
+import {
+  type Applied,
+  applyAnswered,
+  applyPreset,
+  presetFloor,
+  termsOfPreset,
+  tighten,
+  type Tightened,
+  type WantedTerms,
+} from '../handling/preset';
+import { type Draft, plainTerms } from './draft';
+import { type Known, type OutgoingPreset } from './known';
+
+export interface DraftHandling<Preset extends OutgoingPreset> {
+  preset: Preset | undefined;
+  /** What the worker wants; the preset's own terms until they choose. */
+  wanted: WantedTerms;
+  applied: Applied;
+  /** What the message it answers made stricter. */
+  kept: Tightened[];
+  /** What rules made stricter besides. */
+  demanded: Tightened[];
+  /** The weakest check that may be chosen for anybody. */
+  leastCheck: IdentityCheck;
+  /** When it is to leave, when that is not at once. */
+  leavesAt: Date | undefined;
+}
+
+/**
+ * The preset a draft goes under: the chosen one, else the office's default, else its first. One that leaves open is
+ * never gone under without a reason.
+ */
+export function presetOf<Preset extends OutgoingPreset>(draft: Draft, presets: readonly Preset[]): Preset | undefined {
+  const reasoned = (draft.openReason ?? '').trim() !== '';
+  const offered = presets.filter(({ active, terms }) => active && (reasoned || !terms.clear));
+  const locked = offered.filter(({ terms }) => !terms.clear);
+  return offered.find(({ id }) => id === draft.presetId) ?? locked.find(({ isDefault }) => isDefault) ?? locked[0];
+}
+
+export function handlingOf<Preset extends OutgoingPreset>(
+  draft: Draft,
+  { office, presets, demands = [], now, zone }: Pick<Known<Preset>, 'office' | 'presets' | 'demands' | 'now' | 'zone'>,
+): DraftHandling<Preset> {
+  const preset = presetOf(draft, presets);
+  const wanted = draft.terms ?? (preset === undefined ? plainTerms : termsOfPreset(preset.terms));
+  const leavesAt = draft.sendAt === undefined ? undefined : momentAhead(draft.sendAt, now, zone);
+  // The closing date counts from when it leaves.
+  const answered = applyAnswered(
+    applyPreset(wanted, preset?.terms, leavesAt ?? now, { ...office.calendar, zone }),
+    draft.answered,
+    draft.passedOnUntil === undefined ? undefined : new Date(draft.passedOnUntil),
+  );
+  const asked = demands.reduce(mergeTerms, LOOSEST_TERMS);
+  const { applied, by: demanded } = tighten(answered.applied, asked);
+  const floors = [preset === undefined ? LOOSEST_TERMS : presetFloor(preset.terms), draft.answered, asked];
+  const { check: leastCheck } = floors.reduce(
+    (least: HandlingTerms, terms = LOOSEST_TERMS) => mergeTerms(least, terms),
+    LOOSEST_TERMS,
+  );
+  return { preset, wanted, applied, kept: answered.kept, demanded, leastCheck, leavesAt };
+}

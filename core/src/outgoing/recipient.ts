@@ -1,0 +1,95 @@
+/** One recipient of a draft with all that locks may know of them. */
+import { isChanged } from '../account/known-keys';
+import { defined } from '../defined';
+import { passwordSuffices } from '../handling/handling';
+import { type Applied } from '../handling/preset';
+import { knownFileWay } from '../locks/file/known';
+import { type Recipient } from '../locks/lock';
+import { entryFor } from '../passwords/entry';
+import { type PasswordPlace } from '../passwords/place';
+import { addressKey } from '../people/address';
+import { oneAt, personAt } from '../people/find';
+import { type Person } from '../people/kept-person';
+import { isOwnAddress } from '../people/own-addresses';
+import { type Draft, type DraftRecipient } from './draft';
+import { type Known } from './known';
+
+type Among = Pick<
+  Known,
+  'people' | 'colleagues' | 'knownKeys' | 'registered' | 'certificates' | 'keys' | 'passwords' | 'fileRules'
+>;
+
+interface Given {
+  draft: Pick<Draft, 'eachAlone'>;
+  applied: Applied;
+  /** Where a password stands in what is about to be mailed. */
+  standsIn: (password: string) => PasswordPlace | undefined;
+}
+
+/** Their certificate and key as they were judged, with when they run out before the closing date. */
+function meansOf(
+  address: string,
+  { certificates, keys }: Among,
+  { closing }: Applied,
+): Pick<Recipient, 'certificate' | 'openpgp'> {
+  const runsOut = (at: Date | undefined): { runsOut?: Date } =>
+    closing.ok && at !== undefined && at < closing.closesAt ? { runsOut: at } : {};
+  const certificate = certificates.get(addressKey(address))?.verdict;
+  const key = keys.get(addressKey(address));
+  return defined({
+    certificate:
+      certificate === undefined ? undefined : { level: certificate.level, ...runsOut(certificate.validUntil) },
+    openpgp:
+      key === undefined
+        ? undefined
+        : { level: key.verdict.level, readsNewest: key.readsNewest, ...runsOut(key.verdict.validUntil) },
+  });
+}
+
+/** Who they are here: a colleague, a registered reader, or neither. */
+function knownAs(
+  address: string,
+  { colleagues, knownKeys, registered }: Among,
+): Pick<Recipient, 'colleague' | 'registered'> & { name: string | undefined } {
+  const colleague = colleagues.find((one) => isOwnAddress(one, address));
+  const reader = oneAt(registered, address);
+  return {
+    name: colleague?.name,
+    ...defined({
+      colleague:
+        colleague === undefined
+          ? undefined
+          : { ready: colleague.key !== undefined, ...(isChanged(knownKeys, colleague) ? { changed: true } : {}) },
+      registered: reader === undefined ? undefined : defined({ knownBy: reader.knownBy }),
+    }),
+  };
+}
+
+export function recipientOf(
+  { name, address, role, check: chosen, question, answer, lock, scope, password }: DraftRecipient,
+  among: Among,
+  { draft, applied, standsIn }: Given,
+): Recipient {
+  const person: Person | undefined = personAt(among.people, address)?.value;
+  const { name: ownName, ...here } = knownAs(address, among);
+  // A password that is enough comes before what was remembered from before they had one.
+  const suffices = passwordSuffices(here.registered?.knownBy, applied.terms);
+  const entry = entryFor(among.passwords, address, 'out')?.value;
+  return {
+    name: name || (person?.name ?? ownName ?? ''),
+    address,
+    role: draft.eachAlone === true ? 'bcc' : role,
+    file: knownFileWay({ person, scope, password, entry, address }, among.fileRules, standsIn),
+    ...meansOf(address, among, applied),
+    ...here,
+    ...defined({
+      lock: lock ?? person?.lock,
+      phone: person?.phone,
+      secondAddress: person?.secondAddress,
+      check: chosen ?? (suffices ? ('password' as const) : person?.check),
+      language: person?.language,
+      question,
+      answer,
+    }),
+  };
+}

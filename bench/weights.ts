@@ -30,14 +30,17 @@ async function loaded(page: Page, visit: () => Promise<void>): Promise<Loaded> {
   await session.send('Network.setCacheDisabled', { cacheDisabled: true });
   await session.send('Emulation.setCPUThrottlingRate', { rate: 4 });
   const asked = new Map<string, string>();
+  const seen = new Set<string>();
   const found: Loaded = { scripts: new Map(), twice: [], seconds: 0 };
   session.on('Network.responseReceived', ({ requestId, type, response }) => {
-    if (type === 'Script') asked.set(requestId, nameOf(response.url));
+    if (type === 'Script') asked.set(requestId, response.url);
   });
   session.on('Network.loadingFinished', ({ requestId, encodedDataLength }) => {
-    const name = asked.get(requestId);
-    if (name === undefined) return;
-    if (found.scripts.has(name)) found.twice.push(name);
+    const url = asked.get(requestId);
+    if (url === undefined) return;
+    const name = nameOf(url);
+    if (seen.has(url)) found.twice.push(name);
+    seen.add(url);
     found.scripts.set(name, (found.scripts.get(name) ?? 0) + encodedDataLength / 1000);
   });
   const from = Date.now();

@@ -19,7 +19,7 @@ export async function bundled(contents: string): Promise<string> {
 
 export const openChromium = () =>
   chromium.launch({
-    executablePath: '/usr/bin/chromium',
+    executablePath: '/usr/bin/chromium-headless-shell',
     args: ['--no-sandbox', '--disable-gpu', '--disable-background-networking'],
   });
 

@@ -67,7 +67,7 @@ export async function firstLook(): Promise<Row[]> {
   const sent = await send(maren, demoMessage({ files: [{ name: 'scan.pdf', type: 'application/pdf', bytes }] }));
   const [{ id, readerShare }] = sent.dispatch.grants as [(typeof sent.dispatch.grants)[0]];
   const browser = await chromium.launch({
-    executablePath: '/usr/bin/chromium',
+    executablePath: '/usr/bin/chromium-headless-shell',
     args: ['--no-sandbox', '--disable-gpu', '--disable-background-networking'],
   });
   const times: { opening: number[]; whole: number[] } = { opening: [], whole: [] };

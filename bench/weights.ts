@@ -76,7 +76,7 @@ export async function weights(): Promise<Row[]> {
   const { signIns } = await seedDemo(server.context, 'demo/papers');
   const origin = `http://127.0.0.1:${server.port}`;
   const browser = await chromium.launch({
-    executablePath: '/usr/bin/chromium',
+    executablePath: '/usr/bin/chromium-headless-shell',
     args: ['--no-sandbox', '--disable-gpu', '--disable-background-networking'],
   });
   const open = async (): Promise<Page> =>

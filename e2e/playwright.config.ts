@@ -23,7 +23,7 @@ export default defineConfig({
     timezoneId: 'Europe/Lisbon',
     screenshot: 'only-on-failure',
     launchOptions: {
-      executablePath: '/usr/bin/chromium',
+      executablePath: '/usr/bin/chromium-headless-shell',
       args: [
         '--no-sandbox',
         '--disable-gpu',

@@ -9,7 +9,10 @@ const style = `body{font:15px/22px Georgia,serif;color:#1b2421;margin:48px}h1{fo
 const page1 = `<h1>Fitness for sea service</h1><p>Harbour Clinic, for Larkmoor Ferries · 12 November 2026</p><table><tr><th>Seafarer</th><td>Pell Anders, deckhand</td></tr><tr><th>Examined by</th><td>Dr Aune (made up)</td></tr><tr><th>Result</th><td>Fit, with one restriction</td></tr></table><p>This paper is a sample. Nobody in it exists.</p>`;
 const page2 = `<h1 style="break-before:page">Eyesight, page two</h1><table><tr><th></th><th>Right</th><th>Left</th></tr><tr><td>Distance, unaided</td><td>0.7</td><td>0.5</td></tr><tr><td>Distance, with glasses</td><td>1.0</td><td>1.0</td></tr><tr><td>Colour plates</td><td>passed</td><td>passed</td></tr></table><p>Restriction: to wear glasses on watch and carry a spare pair.</p>`;
 
-const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: ['--no-sandbox', '--disable-gpu'] });
+const browser = await chromium.launch({
+  executablePath: '/usr/bin/chromium-headless-shell',
+  args: ['--no-sandbox', '--disable-gpu'],
+});
 const page = await browser.newPage({ viewport: { width: 1000, height: 700 } });
 await page.setContent(`<style>${style}</style>${page1}${page2}`);
 await page.pdf({ path: at('demo/papers/fitness-2026.pdf'), format: 'A4' });

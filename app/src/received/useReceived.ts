@@ -9,6 +9,7 @@ import { type IncomingSummary } from '@under-lock/core/incoming/incoming';
 import useSWR, { mutate } from 'swr';
 import useSWRInfinite, { unstable_serialize as keyOfList } from 'swr/infinite';
 import { api } from '../api';
+import { pagesOf } from '../list-pages';
 import { door } from '../threads/main/door';
 
 const REFRESH_MS = 5_000;
@@ -50,11 +51,7 @@ async function readable(messages: (Received | IncomingMail)[]): Promise<InReceiv
   return messages.map((one) => byId.get(one.kind === 'held' ? one.grantId : one.id)!);
 }
 
-const receivedPage = (
-  index: number,
-  previous: { next?: string | undefined } | null,
-): readonly [string, string] | null =>
-  index > 0 && previous?.next === undefined ? null : ['received', previous?.next ?? ''];
+const receivedPage = pagesOf('received');
 
 /** Mail › Received, page by page. */
 export const useReceivedList = () =>

@@ -2,6 +2,7 @@ import { getSent, listSent, type SentMessage } from '@under-lock/contract/outgoi
 import useSWR, { mutate } from 'swr';
 import useSWRInfinite, { unstable_serialize as keyOfList } from 'swr/infinite';
 import { api } from '../api';
+import { pagesOf } from '../list-pages';
 import { openSent } from '../vault/useVault';
 import { type Summary, summarySchema } from '@under-lock/core/outgoing/draft';
 
@@ -23,8 +24,7 @@ export const subjectOf = (summary: Summary | undefined): string => summary?.subj
 
 const REFRESH_MS = 5_000;
 
-const sentPage = (index: number, previous: { next?: string | undefined } | null): readonly [string, string] | null =>
-  index > 0 && previous?.next === undefined ? null : ['sent', previous?.next ?? ''];
+const sentPage = pagesOf('sent');
 
 /** Mail › Sent, page by page. */
 export const useSentList = () =>

@@ -12,6 +12,7 @@ import { useDeferredValue, useEffect, useMemo, useState } from 'react';
 import { zone } from '../clock';
 import { type RecipientCertificates } from '../people/certificates';
 import { type RecipientKeys } from '../people/keys';
+import { useSame } from './useSame';
 
 export type Colleague = Reply<typeof listColleagues>['colleagues'][number];
 
@@ -56,57 +57,13 @@ export function usePlan(
   draft: Draft,
   context: Offered,
 ): { planned: Planned | undefined; planNow: () => Planned | undefined } {
-  const {
-    office,
-    account,
-    people,
-    colleagues,
-    knownKeys,
-    registered,
-    presets,
-    certificates,
-    keys,
-    signs,
-    passwords,
-    fileRules,
-    now,
-  } = context;
   const settled = useDeferredValue(draft);
+  const known = useSame(context);
   const [shown] = useState<{ lines: readonly PlanLine[] }>(() => ({ lines: [] }));
   const planned = useMemo(() => {
-    const made = planFrom(settled, {
-      office,
-      account,
-      people,
-      colleagues,
-      knownKeys,
-      registered,
-      presets,
-      certificates,
-      keys,
-      signs,
-      passwords,
-      fileRules,
-      now,
-    });
+    const made = planFrom(settled, known);
     return made === undefined ? undefined : { ...made, plan: withKeptLines(made.plan, shown.lines) };
-  }, [
-    settled,
-    office,
-    account,
-    people,
-    colleagues,
-    knownKeys,
-    registered,
-    presets,
-    certificates,
-    keys,
-    signs,
-    passwords,
-    fileRules,
-    now,
-    shown,
-  ]);
+  }, [settled, known, shown]);
   useEffect(() => {
     if (planned !== undefined) Object.assign(shown, { lines: planned.plan.lines });
   }, [planned, shown]);

@@ -18,7 +18,7 @@ export class EarlierVersionSentError extends Error {
 type Wanted = { grants: ReturnType<typeof wantedGrants>; copies: ReturnType<typeof wantedCopies> };
 
 /** 32 octets as base64url, the same as long as what would go out is the same. */
-async function fingerprintOf(
+async function fingerprintOfTry(
   draft: Draft,
   { plan, preset, applied: { terms } }: Planned,
   { account }: KnownToSend,
@@ -55,7 +55,7 @@ export async function attemptFor(
   if (!closing.ok) throw new Error('The plan let a message through that has no closing date');
   const among = { settled: draft.recipients, ...known };
   const wanted = { grants: wantedGrants(planned, among), copies: wantedCopies(planned, among) };
-  const fingerprint = await fingerprintOf(draft, planned, known, wanted, content);
+  const fingerprint = await fingerprintOfTry(draft, planned, known, wanted, content);
   const earlier = draft.attempt;
   if (earlier !== undefined) {
     if (earlier.fingerprint === fingerprint && new Date(earlier.closesAt) > known.now) return earlier;

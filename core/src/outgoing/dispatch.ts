@@ -5,23 +5,14 @@ import { type Handling, type IdentityCheck } from '../handling/handling';
 import { type CopyLockName } from '../locks/index';
 import { type Language } from '../language';
 import { type RecipientRole } from '../people/role';
+import { type SealedQuestion, type SealedToAccount } from './access';
 import { type Attempt, type Draft, type KeptGrant } from './draft';
 import { type MessageToSeal } from './content';
 import { type Planned } from './plan';
 
-interface OutgoingQuestion {
-  sealed: Bytes;
-  answerProof: Bytes;
-}
-
 type OutgoingChannel =
-  | { kind: 'question'; question: OutgoingQuestion }
-  | { kind: Exclude<IdentityCheck, 'question'>; target: string; question?: OutgoingQuestion };
-
-interface SealedToReader {
-  sealedShare: Bytes;
-  sealedSummary: Bytes;
-}
+  | { kind: 'question'; question: SealedQuestion }
+  | { kind: Exclude<IdentityCheck, 'question'>; target: string; question?: SealedQuestion };
 
 export interface OutgoingGrant {
   id: string;
@@ -33,8 +24,8 @@ export interface OutgoingGrant {
   wrappedKey: Bytes;
   reader:
     | { kind: 'link'; channel: OutgoingChannel; readerShare: Bytes; language?: Language | undefined }
-    | ({ kind: 'account'; accountId: string } & SealedToReader)
-    | ({ kind: 'registered'; readerId: string; language?: Language | undefined } & SealedToReader);
+    | ({ kind: 'account'; accountId: string } & SealedToAccount)
+    | ({ kind: 'registered'; readerId: string; language?: Language | undefined } & SealedToAccount);
 }
 
 export interface OutgoingCopy {

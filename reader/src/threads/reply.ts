@@ -7,7 +7,8 @@ import { type Bytes } from '@under-lock/core/bytes';
 import { type GrantIdentity, type HouseHalf, joinKey } from '@under-lock/core/locks/room/grant';
 import { sealOwnCopy } from '@under-lock/core/locks/room/own-copy';
 import { type MessageContent } from '@under-lock/core/message/content';
-import { accessTo, askedOf, sealWritten } from '@under-lock/core/outgoing/access';
+import { type Asked } from '@under-lock/core/locks/wanted';
+import { accessTo, askedOf, type SealedQuestion, sealWritten } from '@under-lock/core/outgoing/access';
 import { expose } from 'comlink';
 import { attached } from '../attached';
 import { replyGrant } from '../reply-grant';
@@ -32,7 +33,7 @@ export interface ForwardToSeal {
   share: Bytes;
   house: HouseHalf;
   identity: GrantIdentity;
-  question?: { text: string; answer: string };
+  question?: Asked;
 }
 
 export interface SealedForward {
@@ -40,7 +41,7 @@ export interface SealedForward {
   houseShare: Bytes;
   wrappedKey: Bytes;
   readerShare: Bytes;
-  question?: { sealed: Bytes; answerProof: Bytes };
+  question?: SealedQuestion;
 }
 
 const door = {

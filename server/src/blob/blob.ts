@@ -146,8 +146,12 @@ export async function completeAndFrozen(context: Context, blob: BlobRow): Promis
  */
 export async function contentCompleteAndFrozen(context: Context, blob: BlobRow): Promise<void> {
   await completeAndFrozen(context, blob);
-  const start = (await readPart(context, blob.id, 0)).subarray(0, CONTENT_START);
-  if (!(await roomLock.recognise(start, Number(blob.size))))
+  const [part] = await rows<{ start: Buffer }>(
+    context.db,
+    'SELECT substring(bytes from 1 for $2) AS start FROM blob_parts WHERE blob_id = $1 AND index = 0',
+    [blob.id, CONTENT_START],
+  );
+  if (part === undefined || !(await roomLock.recognise(part.start, Number(blob.size))))
     throw invalid('The content is not sealed as the reading room holds it.');
 }
 

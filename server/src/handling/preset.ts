@@ -118,8 +118,7 @@ export async function requirePreset(
       throw new Problem('below-preset', 400, 'This office sends under a handling preset; choose one');
     return undefined;
   }
-  const isInUse = (await PresetRow.count({ where: { id: presetId, active: true } })) > 0;
-  const preset = isInUse ? await currentVersion(context, presetId) : undefined;
+  const preset = await currentVersion(context, presetId);
   if (preset === undefined)
     throw new Problem('below-preset', 400, 'This preset is not in use any more; choose another one');
   if (!keepsToPreset(handling, preset.terms, from, context.config.office.calendar)) throw below(preset.name);

@@ -19,11 +19,11 @@ export interface PresetVersion {
 export const below = (name: string): Problem =>
   new Problem('below-preset', 400, `This asks less than the preset “${name}” demands`);
 
-/** The newest of a preset. */
+/** The newest of a preset that is in use. */
 export async function currentVersion(context: Context, presetId: string): Promise<PresetVersion | undefined> {
-  const [version] = await rows<PresetVersion & { id: string }>(
+  const [version] = await rows<PresetVersion>(
     context.db,
-    'SELECT id, name, terms FROM preset_versions WHERE preset_id = $1 ORDER BY number DESC LIMIT 1',
+    'SELECT v.id, v.name, v.terms FROM preset_versions v JOIN presets p ON p.id = v.preset_id AND p.active WHERE p.id = $1 ORDER BY v.number DESC LIMIT 1',
     [presetId],
   );
   return version;

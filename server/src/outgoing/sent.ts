@@ -33,15 +33,15 @@ async function withGrants(context: Context, messages: MessageRow[]): Promise<Sen
   const ids = messages.map(({ id }) => id);
   const accountId = messages[0]?.accountId;
   if (accountId === undefined) return [];
-  const [grants, summaries, copies] = await Promise.all([
+  const [grants, summaries, copies, heldTo] = await Promise.all([
     GrantRow.findAll({ where: { messageId: ids }, order: ['position'] }),
     VaultItemRow.findAll({ where: { accountId, kind: 'sent', id: ids } }),
     copiesOf(context, ids),
+    termsHeldTo(
+      context,
+      messages.flatMap(({ presetVersion }) => presetVersion ?? []),
+    ),
   ]);
-  const heldTo = await termsHeldTo(
-    context,
-    messages.flatMap(({ presetVersion }) => presetVersion ?? []),
-  );
   const now = context.clock();
   const seen = seenIn(grants);
   const byMessage = groupByMessage(grants.filter(({ replacedBy }) => replacedBy === null));

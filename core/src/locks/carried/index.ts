@@ -7,7 +7,7 @@ import {
   type Recipient,
 } from '../lock';
 import { assessRoom, type RoomMissing, type RoomReason, type RoomWarning } from '../room/assess';
-import { wantedAccesses } from '../room/want';
+import { roomLock } from '../room/index';
 
 type CarriedMissing = RoomMissing | { code: 'file-too-large'; limit: number };
 type CarriedReason = RoomReason | { code: 'travels-as-a-file' };
@@ -36,12 +36,10 @@ function assessCarried(
   };
 }
 
+/** Its content is sealed, recognised and opened as the room's. */
 export const carriedLock: AccessLock<'carried', CarriedMissing, RoomWarning, CarriedReason> = {
+  ...roomLock,
   lock: 'carried',
-  gives: 'access',
   assess: assessCarried,
-  want: (lines, among) => wantedAccesses(lines, among).map((access) => ({ ...access, carried: true })),
-  seal: async (...given) => (await import('../room/seal')).sealForRoom(...given),
-  recognise: async (...given) => (await import('../room/recognise')).recogniseContent(...given),
-  open: async (sealed) => (await import('../room/open')).openFromRoom(sealed),
+  want: (lines, among) => roomLock.want(lines, among).map((access) => ({ ...access, carried: true })),
 };

@@ -1,14 +1,10 @@
 /** An access for each who reads here, and how each of them is to be known. */
 import { defined } from '../../defined';
 import { oneAt } from '../../people/find';
-import { type Language } from '../../language';
 import { isOwnAddress } from '../../people/own-addresses';
 import { type Among } from '../known';
 import { type ChosenLine } from '../lock';
 import { type WantedGrant, type WantedReader } from '../wanted';
-
-const spoken = (language: Language | undefined): { language?: Language } =>
-  language === undefined ? {} : { language };
 
 function readerOf({ recipient, chosen }: ChosenLine, { colleagues, registered }: Among): WantedReader {
   const { address, language, phone, secondAddress, question, answer } = recipient;
@@ -19,12 +15,12 @@ function readerOf({ recipient, chosen }: ChosenLine, { colleagues, registered }:
   }
   if (check.kind === 'password') {
     const { id: readerId, key } = oneAt(registered, address)!;
-    return { kind: 'registered', readerId, ...spoken(language), suite: key.suite, publicKey: key.publicKey };
+    return { kind: 'registered', readerId, ...defined({ language }), suite: key.suite, publicKey: key.publicKey };
   }
   const target = check.kind === 'question' ? undefined : check.kind === 'email' ? secondAddress! : phone!;
   return {
     kind: 'link',
-    ...spoken(language),
+    ...defined({ language }),
     check: check.kind,
     ...defined({ target }),
     ...(check.question ? { question: { text: question!.trim(), answer: answer! } } : {}),

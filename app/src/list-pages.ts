@@ -1,0 +1,5 @@
+/** The pages of a list that is read by cursor, as the asking library wants them: one more as long as one is named. */
+export const pagesOf =
+  (list: string) =>
+  (index: number, previous: { next?: string | undefined } | null): readonly [string, string] | null =>
+    index > 0 && previous?.next === undefined ? null : [list, previous?.next ?? ''];

@@ -207,6 +207,7 @@ export async function buildServer() {
     bundle({
       server: at('server/src/main.ts'),
       outside: at('standins/src/main.ts'),
+      'outside-keys': at('standins/src/keys-main.ts'),
       seed: at('server/src/demo/main.ts'),
       invite: at('server/src/account/invite-main.ts'),
       prepare: at('server/src/data/prepare-main.ts'),

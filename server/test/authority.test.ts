@@ -1,6 +1,6 @@
 /** The authority of the outside world, judged by OpenSSL: what it issues, lists and answers. */
 import { execFile, execFileSync } from 'node:child_process';
-import { mkdtempSync, writeFileSync } from 'node:fs';
+import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { promisify } from 'node:util';
@@ -19,6 +19,7 @@ const file = (name: string, bytes?: Uint8Array): string => {
   if (bytes !== undefined) writeFileSync(join(folder, name), bytes);
   return join(folder, name);
 };
+const toBase64 = (bytes: Uint8Array): string => Buffer.from(bytes).toString('base64');
 const openssl = (...args: string[]): string =>
   execFileSync('openssl', args, { cwd: folder, stdio: ['ignore', 'pipe', 'pipe'] }).toString();
 const get = async (path: string, init?: RequestInit): Promise<Uint8Array<ArrayBuffer>> => {
@@ -200,4 +201,28 @@ test('what is no request, or names nobody, is refused with a sentence', async ()
   const request = await makeRequest(await makeKeyPair('p-256'), { name: 'x', addresses: ['a@larkmoor.example'] });
   request[request.length - 5]! ^= 1;
   expect(await post(request)).toContain('not signed with its key');
+});
+
+describe('with keys made before', () => {
+  const ready = process.env.UNDERLOCK_TEST_KEYS!;
+  let worlds: World[];
+  beforeAll(async () => {
+    worlds = await Promise.all([0, 1].map(() => startWorld({ smtpPort: 0, httpPort: 0, ready })));
+  });
+  afterAll(() => Promise.all(worlds.map((one) => one.stop())));
+
+  test('every world that is told of them uses them, and none of them writes there', async () => {
+    const written = (): string => readFileSync(join(ready, 'openpgp.json'), 'utf8');
+    const before = written();
+    const [root, otherRoot] = await Promise.all(
+      worlds.map(async (one) => toBase64((await one.authorities()).office.rootCertificate)),
+    );
+    expect(root).toBe(otherRoot);
+    const [rings, address] = [await Promise.all(worlds.map((one) => one.keyring())), 'una.pike@skerryfreight.example'];
+    const secrets = (): string[] => rings.map((one) => one.holder(address)!.secret);
+    expect(new Set(secrets()).size).toBe(1);
+    await rings[0]!.change(address, 'replace', new Date());
+    expect(new Set(secrets()).size).toBe(2);
+    expect(written()).toBe(before);
+  });
 });

@@ -132,7 +132,7 @@ export function cookieFetch(origin: string): typeof fetch & { cookies: Map<strin
 
 export async function openHouse(settings: Record<string, string> = {}): Promise<House> {
   const databaseUrl = await migratedDatabase();
-  const world = await startWorld({ smtpPort: 0, httpPort: 0 });
+  const world = await startWorld({ smtpPort: 0, httpPort: 0, ready: process.env.UNDERLOCK_TEST_KEYS! });
   const clock = { now: new Date(), real: true };
   const config = (port: number) =>
     readConfig({

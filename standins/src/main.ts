@@ -14,3 +14,5 @@ process.stdout.write(`outside world: mail on ${world.smtpPort}, phones and mailb
 const stop = (): void => void world.stop().then(() => process.exit(0));
 process.on('SIGINT', stop);
 process.on('SIGTERM', stop);
+// Before somebody asks: whoever waits for them to be made takes the authority for gone.
+if (process.env.OUTSIDE_DIR !== undefined) await Promise.all([world.authorities(), world.keyring()]);

@@ -11,7 +11,7 @@ export interface World {
   httpPort: number;
   store: Store;
   behaviour: { current: Behaviour };
-  /** Made at the first call: keys take seconds, and most of what happens here needs none. */
+  /** Where nothing is ready they are made at the first call, which takes seconds. */
   authorities: () => Promise<Authorities>;
   keyring: () => Promise<Keyring>;
   /** Where the office takes mail and delivery reports; may be told later. */
@@ -23,6 +23,8 @@ export async function startWorld(options: {
   smtpPort: number;
   httpPort: number;
   dir?: string;
+  /** A folder with keys made before; never written. */
+  ready?: string;
   officeDomain?: string;
   officeDoor?: { host: string; port: number };
 }): Promise<World> {
@@ -30,9 +32,9 @@ export async function startWorld(options: {
   const behaviour: { current: Behaviour } = { current: { mail: 'deliver', phone: 'deliver' } };
   const world: Pick<World, 'officeDoor'> = { officeDoor: options.officeDoor };
   let opened: Promise<Authorities> | undefined;
-  const authorities = (): Promise<Authorities> => (opened ??= openAuthorities(options.dir, new Date()));
+  const authorities = (): Promise<Authorities> => (opened ??= openAuthorities(options.dir, new Date(), options.ready));
   let keys: Promise<Keyring> | undefined;
-  const keyring = (): Promise<Keyring> => (keys ??= openKeyring(options.dir, new Date()));
+  const keyring = (): Promise<Keyring> => (keys ??= openKeyring(options.dir, new Date(), options.ready));
   const host = await openMailHost({
     port: options.smtpPort,
     store,

@@ -2,9 +2,10 @@
  * The two authorities of this world, and the people outside who have certificates: good ones, and such as one meets.
  * Written down in one file, so that what was issued stays valid over a restart.
  */
-import { existsSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
+import { renameSync, writeFileSync } from 'node:fs';
 import { webcrypto } from 'node:crypto';
 import { join } from 'node:path';
+import { readFirst } from '../ready';
 import { Authority, type AuthorityState, type IssueInput } from './authority';
 
 /** The office's own authority, and one that others use. */
@@ -29,6 +30,7 @@ interface Written {
   correspondents: Correspondent[];
 }
 
+const NAME = 'authorities.json';
 const DAY = 86_400_000;
 const toBase64 = (bytes: ArrayBuffer | Uint8Array): string => Buffer.from(bytes as Uint8Array).toString('base64');
 
@@ -158,16 +160,20 @@ async function makeCorrespondent(
   };
 }
 
-/** Opens what `dir` holds, or makes it; without `dir` it is forgotten when the process ends. */
-export async function openAuthorities(dir: string | undefined, now: Date): Promise<Authorities> {
-  const file = dir === undefined ? undefined : join(dir, 'authorities.json');
+/**
+ * Opens what `dir` holds, or makes it; without `dir` it is forgotten when the process ends.
+ *
+ * @param ready a folder that is read where `dir` holds nothing, and never written
+ */
+export async function openAuthorities(dir: string | undefined, now: Date, ready?: string): Promise<Authorities> {
+  const file = dir === undefined ? undefined : join(dir, NAME);
   const held: { written?: Written } = {};
   const write = (): void => {
     if (file === undefined || held.written === undefined) return;
     writeFileSync(`${file}.new`, JSON.stringify(held.written));
     renameSync(`${file}.new`, file);
   };
-  const kept = file !== undefined && existsSync(file) ? (JSON.parse(readFileSync(file, 'utf8')) as Written) : undefined;
+  const kept = readFirst<Written>([dir, ready], NAME);
   const [office, foreign] =
     kept === undefined
       ? [

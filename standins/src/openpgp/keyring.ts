@@ -2,11 +2,12 @@
  * The people outside who use OpenPGP, their keys, and where each is published: at their own domain, in the key
  * directory, or nowhere. Written down in one file, so that keys stay over a restart.
  */
-import { existsSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
+import { renameSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { certified, revoked } from '@under-lock/core/openpgp/change-key';
 import { readSecretKey } from '@under-lock/core/openpgp/key';
 import { makeOpenPgpKey, type OpenPgpKind } from '@under-lock/core/openpgp/make-key';
+import { readFirst } from '../ready';
 
 export const KEYS_HOST = 'keys.islestrust.example';
 export const CERTIFYING_HOST = 'northquay.example';
@@ -46,6 +47,7 @@ const WANTED: readonly Wanted[] = [
   },
   { name: 'Lene Hjort', address: 'lene.hjort@pilots.example', kind: 'wide', place: 'nowhere', untilDays: 20 },
 ];
+const NAME = 'openpgp.json';
 const DAY = 86_400_000;
 
 /** Known without making anybody's key. */
@@ -83,10 +85,14 @@ export interface Keyring {
   change(address: string, what: 'replace' | 'revoke', now: Date): Promise<void>;
 }
 
-/** Opens what `dir` holds, or makes it; without `dir` it is forgotten when the process ends. */
-export async function openKeyring(dir: string | undefined, now: Date): Promise<Keyring> {
-  const file = dir === undefined ? undefined : join(dir, 'openpgp.json');
-  const kept = file !== undefined && existsSync(file) ? (JSON.parse(readFileSync(file, 'utf8')) as Written) : undefined;
+/**
+ * Opens what `dir` holds, or makes it; without `dir` it is forgotten when the process ends.
+ *
+ * @param ready a folder that is read where `dir` holds nothing, and never written
+ */
+export async function openKeyring(dir: string | undefined, now: Date, ready?: string): Promise<Keyring> {
+  const file = dir === undefined ? undefined : join(dir, NAME);
+  const kept = readFirst<Written>([dir, ready], NAME);
   const certifying =
     kept === undefined
       ? (

@@ -1,0 +1,8 @@
+import { existsSync, readFileSync } from 'node:fs';
+import { join } from 'node:path';
+
+/** What the first of these folders holds under this name. */
+export function readFirst<T>(dirs: readonly (string | undefined)[], name: string): T | undefined {
+  const file = dirs.flatMap((dir) => (dir === undefined ? [] : [join(dir, name)])).find((one) => existsSync(one));
+  return file === undefined ? undefined : (JSON.parse(readFileSync(file, 'utf8')) as T);
+}

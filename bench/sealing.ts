@@ -11,8 +11,8 @@ const SIZE = 25_000_000;
 const TURNS = 9;
 
 const source = `
-import { sealContent } from './core/src/locks/room/content';
-import { buildMessage } from './core/src/message/build';
+import { sealInPieces } from './core/src/locks/room/content';
+import { messageInPieces } from './core/src/message/build';
 const median = (list) => [...list].sort((a, b) => a - b)[Math.floor(list.length / 2)];
 onmessage = async () => {
   const content = new Uint8Array(${SIZE});
@@ -22,22 +22,22 @@ onmessage = async () => {
   const timed = async (list, task) => { const from = performance.now(); await task(); list.push(performance.now() - from); };
   for (let turn = 0; turn < ${TURNS}; turn++) {
     await timed(times.raw, () => crypto.subtle.encrypt({ name: 'AES-GCM', iv: crypto.getRandomValues(new Uint8Array(12)) }, raw, content));
-    await timed(times.sealing, () => sealContent(content, { key: crypto.getRandomValues(new Uint8Array(32)), salt: crypto.getRandomValues(new Uint8Array(32)) }));
+    await timed(times.sealing, () => sealInPieces([content], { key: crypto.getRandomValues(new Uint8Array(32)), salt: crypto.getRandomValues(new Uint8Array(32)) }));
   }
   const message = { messageId: 'a@b', from: { name: '', address: 'a@b.example' }, to: [], cc: [], subject: '', date: new Date(), reference: '', text: '', html: '', files: [{ name: 'x', type: 'a/b', bytes: content }] };
-  for (let turn = 0; turn < 3; turn++) await timed(times.building, async () => buildMessage(message));
+  for (let turn = 0; turn < 3; turn++) await timed(times.building, async () => messageInPieces(message));
   postMessage({ sealing: median(times.sealing), raw: median(times.raw), building: median(times.building) });
 };`;
 
 /** What the worker thread does between Send and the upload: read the file, build the message around it, seal it. */
 const once = `
-import { sealContent } from './core/src/locks/room/content';
-import { buildMessage } from './core/src/message/build';
+import { sealInPieces } from './core/src/locks/room/content';
+import { messageInPieces } from './core/src/message/build';
 onmessage = async ({ data: file }) => {
   const bytes = new Uint8Array(await file.arrayBuffer());
   const message = { messageId: 'a@b', from: { name: '', address: 'a@b.example' }, to: [], cc: [], subject: '', date: new Date(), reference: '', text: '', html: '', files: [{ name: 'x', type: 'a/b', bytes }] };
-  const sealed = await sealContent(buildMessage(message), { key: crypto.getRandomValues(new Uint8Array(32)), salt: crypto.getRandomValues(new Uint8Array(32)) });
-  postMessage(sealed.length);
+  const sealed = await sealInPieces(messageInPieces(message), { key: crypto.getRandomValues(new Uint8Array(32)), salt: crypto.getRandomValues(new Uint8Array(32)) });
+  postMessage(sealed.reduce((sum, { length }) => sum + length, 0));
 };`;
 
 /** Bytes of a process: resident now, and the most it ever was. Linux keeps them in kB. */
@@ -86,7 +86,7 @@ export async function sealing(): Promise<Row[]> {
     {
       what: 'Sealing 25 MB in a worker ÷ raw AES-256-GCM of the same bytes',
       value: (times.sealing / times.raw).toFixed(2),
-      aim: '≤ 1.5, way to ≤ 1.0',
+      aim: '≤ 1.1',
     },
     {
       what: 'Building the MIME message around 25 MB ÷ raw AES-256-GCM of the same bytes',

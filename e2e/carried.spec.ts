@@ -152,9 +152,9 @@ test('a carried page is sent in place of a locked file, opens from a disk after 
   await expect(given.getByRole('heading', { name: 'Maren Oduya has sent you a message in a file' })).toBeVisible();
   await expectAccessible(given);
   await give(given, papers[0]!);
-  await expect(given.getByText(/“fitness-2026.pdf” is no file of ours/)).toBeVisible();
+  await expect(given.getByText(/“fitness-2026.pdf” is not a file of ours/)).toBeVisible();
   await drop(given, 'half.html', html.slice(0, html.length / 2));
-  await expect(given.getByText(/“half.html” is no file of ours, or part of it is missing/)).toBeVisible();
+  await expect(given.getByText(/“half.html” is not a file of ours, or part of it is missing/)).toBeVisible();
   await drop(given, 'other.html', html.replace(/room\/[\da-f-]{36}/, 'room/00000000-0000-4000-8000-000000000000'));
   await expect(given.getByText(/“other.html” belongs to another message/)).toBeVisible();
   await drop(given, 'office.html', html.replace(/href="http:\/\/[^/]+/, 'href="https://room.skerryport.example'));

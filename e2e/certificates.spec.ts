@@ -54,7 +54,7 @@ async function getCertificate(page: Page): Promise<string> {
     mimeType: 'application/x-pkcs12',
     buffer: Buffer.from('not a backup'),
   });
-  await expect(page.getByText(/That file is no backup of keys/)).toBeVisible();
+  await expect(page.getByText(/That file is not a backup of keys/)).toBeVisible();
   await choose(page, prove, file);
   await expect(page.getByText(/● backed up, proved/)).toBeVisible();
   return file;
@@ -252,8 +252,8 @@ test('a certificate revoked by its owner is out of use at once, and stays for re
   await page.getByRole('button', { name: 'Say whom we trust' }).click();
   await expect(page.getByText('Isles Trust Root')).toBeVisible();
   await expectAccessible(page);
-  await page.getByRole('button', { name: 'Trust it no more: Isles Trust Root' }).click();
-  await page.getByRole('dialog').getByRole('button', { name: 'Trust it no more', exact: true }).click();
+  await page.getByRole('button', { name: 'Stop trusting it: Isles Trust Root' }).click();
+  await page.getByRole('dialog').getByRole('button', { name: 'Stop trusting it', exact: true }).click();
   await expect(page.getByText('Isles Trust Root is not trusted any more.')).toBeVisible();
   const root = Buffer.from(await (await fetch(`${house.outside}/web/ca.islestrust.example/root.cer`)).arrayBuffer());
   await choose(page, () => page.getByRole('button', { name: /^Add one from a file/ }).click(), {
@@ -307,12 +307,12 @@ test('mail from a file is opened with what is to be known beside its sender; the
     [
       'holiday.jpg',
       Buffer.concat([Buffer.from([0xff, 0xd8, 0xff, 0xe0]), randomBytes(8_000_000)]),
-      /a picture, no mail/,
+      /a picture, not a mail/,
     ],
     [
       'tour.eml',
       Buffer.concat([Buffer.from([0, 0, 0, 24]), Buffer.from('ftypmp42'), randomBytes(8_000_000)]),
-      /a film, no mail/,
+      /a film, not a mail/,
     ],
     ['noise.p7m', Buffer.concat([Buffer.from([0, 1]), randomBytes(8_000_000)]), /Nothing here knows what this file is/],
   ] as const) {
@@ -322,7 +322,7 @@ test('mail from a file is opened with what is to be known beside its sender; the
   await open('letter.eml', Buffer.from('From: x@elsewhere.example\r\n\r\nno signature'));
   await expect(page.getByText(/Not signed: anybody may have written this/)).toBeVisible();
   await open('other.p7m', Buffer.from([0x30, 0x82, 0x01, 0x00, 0x06]));
-  await expect(page.getByText(/This is no mail, or it is damaged/)).toBeVisible();
+  await expect(page.getByText(/This is not a mail, or it is damaged/)).toBeVisible();
   await open('both.eml', both);
   await expect(
     page.getByText(

@@ -122,7 +122,7 @@ function attacks({ sign, encrypt }: Writer): Tried[] {
     {
       subject: 'bent inside',
       raw: headed('bent inside', bent(sealed)),
-      seen: [/does not open|changed since|This is no mail|Don’t rely/],
+      seen: [/does not open|changed since|This is not a mail|Don’t rely/],
       unseen: [/unchanged since/],
     },
     {
@@ -140,7 +140,7 @@ function attacks({ sign, encrypt }: Writer): Tried[] {
     {
       subject: 'huge',
       raw: headed('huge', p7m(Uint8Array.of(0x30, 0x84, 0x7f, 0xff, 0xff, 0xff, 6, 9, 0x2a), 'enveloped-data')),
-      seen: [/This is no mail, or it is damaged/],
+      seen: [/This is not a mail, or it is damaged/],
     },
     {
       subject: 'endless',
@@ -151,12 +151,12 @@ function attacks({ sign, encrypt }: Writer): Tried[] {
           'signed-data',
         ),
       ),
-      seen: [/This is no mail, or it is damaged/],
+      seen: [/This is not a mail, or it is damaged/],
     },
     {
       subject: 'a thousand',
       raw: headed('a thousand', p7m(thousandCertificates(desk), 'signed-data')),
-      seen: [/This is no mail, or it is damaged/],
+      seen: [/This is not a mail, or it is damaged/],
     },
     {
       subject: 'looks vouched',
@@ -397,7 +397,7 @@ test('an authority the office does not trust may be trusted by one worker alone,
   await page.getByRole('link', { name: 'Keys', exact: true }).click();
   await expect(page.getByRole('heading', { name: 'Authorities only you trust' })).toBeVisible();
   await expectAccessible(page);
-  await page.getByRole('button', { name: 'Trust it no more: Skerry Root' }).click();
+  await page.getByRole('button', { name: 'Stop trusting it: Skerry Root' }).click();
   await expect(page.getByRole('heading', { name: 'Authorities only you trust' })).toHaveCount(0);
   await toReceived(page);
   await page.getByRole('link', { name: /^Hello, from Bo Skerry/ }).click();

@@ -332,7 +332,7 @@ test('the office words the note, allows what a partner needs, and makes an excep
   await expect(page.getByRole('button', { name: 'Keep the rules' })).toBeDisabled();
   const types = page.getByRole('textbox', { name: 'File types packed without compression' });
   await types.fill('.DAT d/t');
-  await expect(page.getByText(/“d\/t” is no ending of a file’s name/)).toBeVisible();
+  await expect(page.getByText(/“d\/t” can’t be the ending of a file’s name/)).toBeVisible();
   await types.fill('dat, bin');
   await note.fill('From {sender}: {file}. {password}\n\n{open}\n\nQuestions? Ring Ines Varga at the harbour office.');
   await expectAccessible(page);

@@ -96,7 +96,7 @@ test('what ended is stated on paper and as a file, and checked by somebody else 
     await paper.getByLabel('The file').setInputFiles(changed);
     await expect(paper.getByRole('heading', { name: '■ Not confirmed' })).toBeVisible();
   }
-  await expect(paper.getByText(/says something else than what was signed/)).toBeVisible();
+  await expect(paper.getByText(/says something other than what was signed/)).toBeVisible();
   await expectAccessible(paper);
   expect(requests.filter((url) => !url.startsWith('file:'))).toEqual([]);
   await auditor.close();

@@ -450,7 +450,7 @@ test('files of OpenPGP are opened on the page for files: a message, a signature 
   await drop(signature, put('other.txt', new TextEncoder().encode('Another report.\n')));
   await expect(page.getByText(/changed since Ruth Sand signed it/)).toBeVisible({ timeout: 30_000 });
   await drop(put('broken.pgp', Uint8Array.of(0xc1, 0xff, 1, 2)));
-  await expect(page.getByText(/This is no mail, or it is damaged/)).toBeVisible({ timeout: 30_000 });
+  await expect(page.getByText(/This is not a mail, or it is damaged/)).toBeVisible({ timeout: 30_000 });
   expect(complaints).toEqual([]);
 });
 
@@ -560,16 +560,16 @@ async function attacks(una: Writer, mallory: Writer, tobias: OpenPgpKey): Promis
     {
       subject: 'bent',
       raw: headed('bent', bent(good)),
-      seen: [/does not open|none of your keys opens it|This is no mail/],
+      seen: [/does not open|none of your keys opens it|This is not a mail/],
       unseen: [/4711/, /unchanged since/],
     },
-    { subject: 'many keys', raw: headed('many keys', bare(sessions)), seen: [/This is no mail, or it is damaged/] },
+    { subject: 'many keys', raw: headed('many keys', bare(sessions)), seen: [/This is not a mail, or it is damaged/] },
     {
       subject: 'huge',
       raw: headed('huge', bare(Uint8Array.of(0xc1, 0xff, 0x7f, 0xff, 0xff, 0xff, 3))),
-      seen: [/This is no mail, or it is damaged/],
+      seen: [/This is not a mail, or it is damaged/],
     },
-    { subject: 'bomb', raw: headed('bomb', bare(bomb())), seen: [/This is no mail, or it is damaged/] },
+    { subject: 'bomb', raw: headed('bomb', bare(bomb())), seen: [/This is not a mail, or it is damaged/] },
     {
       subject: 'looks vouched',
       raw: headed(

@@ -44,7 +44,8 @@ jest.mock('../src/threads/transfer', () => ({
   cancelTransfer: () => undefined,
   discard: async () => undefined,
   download: async () => new Uint8Array(0),
-  upload: async (id: string, sealed: Uint8Array) => void mockSeen.push({ called: 'upload', with: [id, sealed] }),
+  upload: async (id: string, sealed: readonly Uint8Array[]) =>
+    void mockSeen.push({ called: 'upload', with: [id, new Uint8Array(Buffer.concat(sealed))] }),
 }));
 jest.mock('../src/threads/main/door', () => ({
   callback: (told: unknown) => told,

@@ -114,7 +114,7 @@ test.each<[Finding, RegExp]>([
   [{ code: 'path-broken', problem: 'signature-wrong' }, /forged or damaged/],
   [{ code: 'too-weak', what: 'key', detail: 'RSA 1024' }, /too weak \(RSA 1024\)/],
   [{ code: 'too-weak', what: 'hash', detail: 'SHA-1' }, /hash that can be forged \(SHA-1\)/],
-  [{ code: 'not-for-mail' }, /something else than mail/],
+  [{ code: 'not-for-mail' }, /something other than mail/],
   [{ code: 'not-for-use', use: 'encrypt' }, /not made for encrypting/],
   [{ code: 'address-differs', address: 'x@y.example', issuedFor: [] }, /names no address/],
   [{ code: 'expired', at }, /^Expired on Wed 25 Nov 2026/],

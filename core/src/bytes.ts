@@ -44,8 +44,25 @@ export function fromBase64Url(text: string): Bytes {
 export const toBase64 = (bytes: Uint8Array): string => base64.encode(bytes);
 export const toHex = (bytes: Uint8Array): string => hex.encode(bytes);
 
+/** What stands one after another without having been put together: what is large is copied once, at the end. */
+export type Pieces = readonly Uint8Array[];
+
+export const lengthOf = (pieces: Pieces): number => pieces.reduce((sum, { length }) => sum + length, 0);
+
+/** From one place to another as if they were one: a view where one piece holds it all, else a copy. */
+export function between(pieces: Pieces, from: number, to: number): Bytes {
+  const found: Uint8Array[] = [];
+  let start = 0;
+  for (const piece of pieces) {
+    const end = start + piece.length;
+    if (end > from && start < to) found.push(piece.subarray(Math.max(from - start, 0), Math.min(to, end) - start));
+    start = end;
+  }
+  return found.length === 1 ? (found[0] as Bytes) : concat(...found);
+}
+
 export function concat(...parts: Uint8Array[]): Bytes {
-  const whole = new Uint8Array(parts.reduce((sum, part) => sum + part.length, 0));
+  const whole = new Uint8Array(lengthOf(parts));
   let at = 0;
   for (const part of parts) {
     whole.set(part, at);

@@ -1,6 +1,7 @@
 /** Base64 in lines as Node's own coder has it, at every length and with whatever stands between. */
 import fc from 'fast-check';
-import { base64Lines, fromBase64Lines } from '../src/message/base64';
+import { concat } from '../src/bytes';
+import { base64Lines, base64LinesOf, fromBase64Lines } from '../src/message/base64';
 
 const asNode = (bytes: Uint8Array): string =>
   Buffer.from(bytes)
@@ -24,6 +25,19 @@ test('any octets, also from the middle of a buffer', () => {
       shifted.set(lines, offset);
       expect(Buffer.from(fromBase64Lines(shifted.subarray(offset))).equals(Buffer.from(bytes))).toBe(true);
     }),
+  );
+});
+
+test('pieces as if they were one, below a head of any length', () => {
+  fc.assert(
+    fc.property(
+      fc.array(fc.uint8Array({ maxLength: 200 }), { maxLength: 8 }),
+      fc.uint8Array({ maxLength: 9 }),
+      (pieces, head) => {
+        const whole = concat(...pieces);
+        expect(text(base64LinesOf(pieces, head))).toBe(text(head) + asNode(whole));
+      },
+    ),
   );
 });
 

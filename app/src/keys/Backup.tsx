@@ -31,7 +31,7 @@ export async function chosenFile(): Promise<
 
 const proofWords = {
   'wrong-password': 'That password does not open the file. Type the one you chose for it.',
-  malformed: 'That file is no backup of keys, or it is damaged. Choose the one you have just saved.',
+  malformed: 'That file is not a backup of keys, or it is damaged. Choose the one you have just saved.',
   'another-key': 'That file opens, and holds another key. Choose the one you have just saved.',
 } as const;
 

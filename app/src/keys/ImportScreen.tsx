@@ -33,9 +33,9 @@ import { keysChanged } from './useKeys';
 
 const failures: Record<Exclude<FileOutcome['outcome'], 'found'>, string> = {
   'wrong-password': 'That password does not open the file. Nothing was changed: type it again.',
-  malformed: 'This is no file of keys (ending in .p12, .pfx, .pem, .key, .der, .asc or .gpg), or it is damaged.',
-  unsupported: 'This file is locked in a way that is not read here. Save it anew in the program it comes from.',
-  'too-many-rounds': 'Opening this file would take minutes. Save it anew in the program it comes from.',
+  malformed: 'This is not a file of keys (they end in .p12, .pfx, .pem, .key, .der, .asc or .gpg), or it is damaged.',
+  unsupported: 'This file is locked in a way that can’t be read here. Save it again in the program it comes from.',
+  'too-many-rounds': 'Opening this file would take minutes. Save it again in the program it comes from.',
 };
 
 export function ImportScreen() {

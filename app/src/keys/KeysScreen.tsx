@@ -193,7 +193,8 @@ export function KeysScreen() {
       <OpenPgpKeys now={now} />
       <Section title="Passwords for locked files">
         <Text kind="small" tone="soft">
-          For who has neither certificate nor key: agreed with each person, for what you send and for what they send.
+          For people with neither certificate nor key: agreed with each person, for what you send and for what they
+          send.
         </Text>
         <Row>
           <Button label="Open the password book" onPress={() => router.push('/keys/passwords' as never)} />

@@ -47,8 +47,8 @@ export function OwnAnchors() {
             <Row>
               <Button
                 kind="quiet"
-                label="Trust it no more"
-                describe={`Trust it no more: ${view.name}`}
+                label="Stop trusting it"
+                describe={`Stop trusting it: ${view.name}`}
                 onPress={() => void remove(id)}
               />
             </Row>

@@ -37,7 +37,7 @@ export function TrustForMyself({ view, verdict, along, onTrusted }: Props) {
       const found = await keysDoor().certificates.topOf(view.bytes, along);
       if (found === undefined)
         setSaid(
-          'The authority’s own certificate can’t be had: it did not come along, and it does not say where it lies. Ask the authority for it as a file.',
+          'The authority’s own certificate is missing: it did not come along, and this one does not say where to find it. Ask the authority for it as a file.',
         );
       setTop(found);
     });

@@ -13,7 +13,7 @@ export const revokedBecause: Record<RevocationReason, string> = {
   unspecified: 'no reason is given',
   keyCompromise: 'its key may be in other hands',
   cACompromise: 'the authority’s key may be in other hands',
-  affiliationChanged: 'its holder has changed places',
+  affiliationChanged: 'its holder’s name or place has changed',
   superseded: 'a newer one has taken its place',
   cessationOfOperation: 'it is not used any more',
   certificateHold: 'it is held back for now',
@@ -33,17 +33,17 @@ export const revokeReasonWords: Record<RevokeReason, { label: string; detail: st
     detail: 'Signatures made until now stay good',
   },
   cessationOfOperation: { label: 'I don’t need it any more', detail: 'Signatures made until now stay good' },
-  unspecified: { label: 'Another reason', detail: 'None is told to anybody' },
+  unspecified: { label: 'Another reason', detail: 'No reason is given to anybody' },
 };
 
 const pathWords: Record<PathProblemCode, string> = {
   'signature-wrong': 'It is not signed by the authority it names: it is forged or damaged',
-  'signature-unsupported': 'Its authority’s signature is of a kind that nothing can be built on',
+  'signature-unsupported': 'Its authority’s signature is of a kind that can’t be relied on',
   'not-yet-valid': 'An authority above it is not valid yet',
   expired: 'An authority above it has expired',
   'issuer-differs': 'It names another authority than the one that signed it',
-  'not-an-authority': 'It was issued by somebody who is no authority',
-  'too-many-authorities': 'There are more authorities between than the uppermost allows',
+  'not-an-authority': 'It was issued by somebody who is not an authority',
+  'too-many-authorities': 'There are more authorities in between than the topmost one allows',
   'may-not-issue': 'It was issued with a key that may not issue certificates',
   'name-not-allowed': 'Its authority may not issue for this name or address',
   'policy-missing': 'It lacks the policy that an authority above it demands',
@@ -71,7 +71,7 @@ export function findingWords(finding: AnyFinding): string {
         ? `Its key is too weak (${finding.detail}): it could be broken. Ask for a new one.`
         : `It rests on a hash that can be forged${finding.detail === '' ? '' : ` (${finding.detail})`}. Ask for a new one.`;
     case 'not-for-mail':
-      return 'It was issued for something else than mail.';
+      return 'It was issued for something other than mail.';
     case 'not-for-use':
       return finding.use === 'sign' ? 'It is not made for signing.' : 'It is not made for encrypting.';
     case 'address-differs':

@@ -30,7 +30,7 @@ export function FileRulesScreen() {
   if (account.role !== 'administrator')
     return (
       <Screen title="Locked files" back={back}>
-        <Text>How locked files are made is said by the office’s administrators.</Text>
+        <Text>The office’s administrators decide how locked files are made.</Text>
       </Screen>
     );
   if (rules === undefined || office === undefined)
@@ -51,7 +51,7 @@ const STRENGTHS = [
   {
     value: '8',
     label: 'Not guessed by hand',
-    detail: 'For who can’t be asked to remember more; a stolen file is opened within a day',
+    detail: 'For people who can’t be asked to remember more; a stolen file is opened within a day',
   },
   {
     value: '12',
@@ -94,7 +94,7 @@ function StoredTypes({ types, onChange }: { types: readonly string[]; onChange: 
       onChangeText={change}
       autoCapitalize="none"
       maxLength={400}
-      hint="Endings, parted by blanks: files that would only take time. Pictures, films, archives and office papers are packed so in any case."
+      hint="Endings, separated by blanks, of files that packing would not make smaller. Pictures, films, archives and office documents are never compressed."
     />
   );
 }

@@ -186,8 +186,8 @@ function KeyTrust() {
                 <Row>
                   <Button
                     kind="quiet"
-                    label="Trust it no more"
-                    describe={`Trust it no more: ${one.view.name}`}
+                    label="Stop trusting it"
+                    describe={`Stop trusting it: ${one.view.name}`}
                     onPress={() => setRemoving(one)}
                   />
                 </Row>
@@ -295,7 +295,7 @@ function KeyTrust() {
             <>
               <Button
                 kind="stop"
-                label="Trust it no more"
+                label="Stop trusting it"
                 busy={busy}
                 onPress={() =>
                   void attempt(`The word of ${removing.view.name} counts no more.`, () =>

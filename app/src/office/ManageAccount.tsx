@@ -16,7 +16,7 @@ const ROLES = [
   {
     value: 'administrator',
     label: 'Administrator',
-    detail: 'Besides: accounts, presets, notices, and whom the office trusts.',
+    detail: 'Also manages accounts, presets, notices, and whom the office trusts.',
   },
 ] as const;
 

@@ -113,8 +113,8 @@ function Trust() {
               <Row>
                 <Button
                   kind="quiet"
-                  label="Trust it no more"
-                  describe={`Trust it no more: ${one.view.name}`}
+                  label="Stop trusting it"
+                  describe={`Stop trusting it: ${one.view.name}`}
                   onPress={() => setRemoving(one)}
                 />
               </Row>
@@ -166,7 +166,7 @@ function Trust() {
             <>
               <Button
                 kind="stop"
-                label="Trust it no more"
+                label="Stop trusting it"
                 onPress={() =>
                   attempt(async () => {
                     await api(removeAnchor, { params: { id: removing.anchor.id } });

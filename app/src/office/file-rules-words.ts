@@ -53,7 +53,7 @@ export function rulesProblemWords(problem: FileRulesProblem): string {
     case 'exception-twice':
       return `There are two exceptions for ${problem.whom}.`;
     case 'stored-type':
-      return `“${problem.type}” is no ending of a file’s name: up to eight letters and digits, parted from the next by a blank.`;
+      return `“${problem.type}” can’t be the ending of a file’s name: up to eight letters and digits, with a blank before the next.`;
     case 'legacy-not-allowed':
       return 'The legacy cipher is chosen somewhere, and not allowed.';
   }

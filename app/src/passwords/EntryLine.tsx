@@ -177,7 +177,7 @@ export function EntryLine({ entry, who, leastGuesses, now, last }: Props) {
           </>
         }
       >
-        <Text>{`It goes with ${value.before.length === 0 ? 'its history' : 'those before it'}. What ${isOurs ? 'you sent' : `${who} sent`} under it can then be opened only by who knows it.`}</Text>
+        <Text>{`It goes with ${value.before.length === 0 ? 'its history' : 'those before it'}. What ${isOurs ? 'you sent' : `${who} sent`} under it can then be opened only by whoever knows it.`}</Text>
       </Dialog>
     </Line>
   );

@@ -41,7 +41,7 @@ import { type Book } from '@under-lock/core/passwords/entry';
 const FILE = 'password-book.csv';
 
 const bookProblems: Record<BookProblem, string> = {
-  'not-a-table': 'This is no table that can be read: a quotation mark in it never ends. Nothing was changed.',
+  'not-a-table': 'This table can’t be read: a quotation mark in it is never closed. Nothing was changed.',
   'columns-missing': 'There are no columns called “address” and “password” in its first line. Nothing was changed.',
   'too-large': 'This table is larger than any password book. Nothing was changed.',
 };
@@ -159,7 +159,7 @@ export function MoveBook({ book }: { book: Book }) {
     });
 
   return (
-    <Section title="Take it along">
+    <Section title="Take it with you">
       <Text kind="small" tone="soft">
         As a locked file (a ZIP with AES-256, any unpacking program opens it) for another vault, or as a plain table for
         another program.

@@ -23,11 +23,11 @@ export async function sendPasswordText(to: string, text: string): Promise<void> 
     });
   } catch {
     throw notSent(
-      'The gateway for text messages can’t be reached, so the password was not sent. Try again, or tell it on the phone.',
+      'The gateway for text messages can’t be reached, so the password was not sent. Try again, or tell them on the phone.',
     );
   }
   if (!response.ok)
     throw notSent(
-      'The gateway for text messages did not take it: perhaps the number is wrong. Look at it under People, or tell the password on the phone.',
+      'The gateway for text messages did not take it: perhaps the number is wrong. Look at it under People, or tell them the password on the phone.',
     );
 }

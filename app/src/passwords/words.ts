@@ -57,8 +57,8 @@ export const tellingShort: Record<Telling, string> = {
 
 export const passwordProblemWords: Record<PasswordProblem, string> = {
   'too-short': `At least ${PASSWORD_LENGTH.min} characters.`,
-  'too-long': `At most ${PASSWORD_LENGTH.max} characters: other programs take no longer ones.`,
-  'control-characters': 'There is a character in it that nobody can see. Type it anew.',
+  'too-long': `At most ${PASSWORD_LENGTH.max} characters: other programs don’t take longer ones.`,
+  'control-characters': 'There is a character in it that nobody can see. Type it again.',
   'blank-ends': 'It begins or ends with a blank, which gets lost when it is copied.',
 };
 

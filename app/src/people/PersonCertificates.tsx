@@ -79,7 +79,7 @@ export function PersonCertificates({ person, ask, onChange }: Props) {
       if (found.length === 0)
         return say({
           tone: 'brick',
-          text: 'There is no certificate in this file. Files that hold one end in .cer, .crt, .pem, .p7b, .p7c or .vcf.',
+          text: 'There is no certificate in this file. Files with a certificate end in .cer, .crt, .pem, .p7b, .p7c or .vcf.',
         });
       return offer(await judgedCertificates(person.address, found, 'file'));
     });

@@ -101,7 +101,7 @@ export function PersonKeys({ person, onChange }: Props) {
       return bring(
         file.bytes,
         'file',
-        'There is no OpenPGP key in this file. Files that hold one end in .asc, .gpg, .pgp or .key.',
+        'There is no OpenPGP key in this file. Files with a key end in .asc, .gpg, .pgp or .key.',
       );
     });
   const paste = (): Promise<void> =>
@@ -130,8 +130,8 @@ export function PersonKeys({ person, onChange }: Props) {
     <Section title="OpenPGP key">
       {kept === undefined ? (
         <Text kind="small" tone="soft">
-          For who uses OpenPGP. With their key a copy can be encrypted into their own mail program, where the handling
-          allows copies.
+          For people who use OpenPGP. With their key a copy can be encrypted into their own mail program, where the
+          handling allows copies.
         </Text>
       ) : (
         <Panel>
@@ -144,7 +144,7 @@ export function PersonKeys({ person, onChange }: Props) {
             <Text
               kind="small"
               tone="soft"
-            >{`Taken ${originWords[kept.from]} on ${dayInWords(new Date(kept.addedAt), now, zone)}${kept.refreshedAt === undefined ? '' : `; looked up anew on ${dayInWords(new Date(kept.refreshedAt), now, zone)}`}.`}</Text>
+            >{`Taken ${originWords[kept.from]} on ${dayInWords(new Date(kept.addedAt), now, zone)}${kept.refreshedAt === undefined ? '' : `; looked up again on ${dayInWords(new Date(kept.refreshedAt), now, zone)}`}.`}</Text>
             <Comparison
               of="the OpenPGP key"
               name={person.name || person.address}

@@ -38,8 +38,8 @@ type Failed = Exclude<ContainerOutcome, { outcome: 'opened' }>;
 const failures: Record<Exclude<FileOpenErrorCode, 'locked' | 'wrong-password'>, string> = {
   malformed: 'This file is damaged, or made so that programs read it in different ways. Ask for it to be sent again.',
   'too-large': 'This file unfolds to more than it says or than is opened here, so it was left closed.',
-  unsupported: 'This file is packed or locked in a way that is not read here. Ask for a ZIP with AES.',
-  'not-a-container': 'This is no file that can be opened here.',
+  unsupported: 'This file is packed or locked in a way that can’t be read here. Ask for a ZIP with AES.',
+  'not-a-container': 'This file can’t be opened here.',
 };
 
 function failureWords({ outcome, method }: Failed): string {

@@ -46,7 +46,7 @@ export function RequestAnswered({ requestId, mail }: { requestId: string; mail: 
   const brings = mail.keys.length + mail.certificates.length > 0;
   if (!isVouchedFor(mail) && !has && !brings)
     return (
-      <Banner tone="amber">{`${asked} Its signature is none to rely on, so there is no certificate to keep.`}</Banner>
+      <Banner tone="amber">{`${asked} Its signature can’t be relied on, so there is no certificate to keep.`}</Banner>
     );
   if (!has)
     return (

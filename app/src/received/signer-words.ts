@@ -38,7 +38,7 @@ export function signerWords(signer: SignerView, from?: string): Said {
         text: `The signature is not ${signer.certificate.name}’s, although it says so. Don’t rely on any of it.`,
       };
     case 'unsupported':
-      return { tone: 'amber', text: 'It carries a signature of a kind that can’t be relied on any more.' };
+      return { tone: 'amber', text: 'Its signature is of a kind that can’t be relied on any more.' };
     case 'no-certificate':
       return { tone: 'amber', text: 'It is signed, but the certificate for checking it did not come along.' };
     case 'key-signed':
@@ -55,7 +55,7 @@ export function signerWords(signer: SignerView, from?: string): Said {
         text: `It has been changed since ${keyName(signer.key)} signed it, or it never was theirs. Don’t rely on any of it; ask them to send it again.`,
       };
     case 'key-unsupported':
-      return { tone: 'amber', text: 'It carries a signature of a kind that can’t be relied on any more.' };
+      return { tone: 'amber', text: 'Its signature is of a kind that can’t be relied on any more.' };
     case 'key-missing':
       return {
         tone: 'amber',
@@ -139,16 +139,16 @@ const FORMS = 'Files that can be opened here end in .eml, .p7m, .p7s, .p7b, .cer
 /** What somebody dropped that is no mail. */
 const otherFileWords: Record<OtherFile, string> = {
   empty: 'This file is empty.',
-  picture: `This is a picture, no mail. ${FORMS}`,
-  film: `This is a film, no mail. ${FORMS}`,
-  sound: `This is a sound recording, no mail. ${FORMS}`,
-  paper: 'This is a paper that anybody can open, and no mail. Open it with the program it belongs to.',
+  picture: `This is a picture, not a mail. ${FORMS}`,
+  film: `This is a film, not a mail. ${FORMS}`,
+  sound: `This is a sound recording, not a mail. ${FORMS}`,
+  paper: 'This is a document that anybody can open, not a mail. Open it with the program it belongs to.',
   compound:
-    'This is an old office paper, or a mail saved in a mail program’s own form (.msg). Save the mail as .eml there and open that.',
+    'This is an old office document, or a mail saved in a mail program’s own format (.msg). Save the mail as .eml there and open that.',
   archive: 'This is an archive of a kind that is not unpacked here. Ask for a ZIP.',
-  program: 'This is a program, no mail. Don’t start it unless you know whose it is.',
-  text: 'This is a text without a sender, no mail. It can be read in any program that shows text.',
-  unknown: `Nothing here knows what this file is; it is no mail. ${FORMS}`,
+  program: 'This is a program, not a mail. Don’t start it unless you know whose it is.',
+  text: 'This is a text without a sender, not a mail. It can be read in any program that shows text.',
+  unknown: `Nothing here knows what this file is; it is not a mail. ${FORMS}`,
 };
 
 const failureWords: Record<UnwrapErrorCode, string> = {
@@ -156,9 +156,9 @@ const failureWords: Record<UnwrapErrorCode, string> = {
     'It is encrypted, and none of your keys opens it. If you have the right one elsewhere, bring it under Keys.',
   'not-opened': 'It does not open: it was damaged on its way, or changed. Ask for it again.',
   malformed:
-    'This is no mail, or it is damaged. Files that can be opened end in .eml, .p7m, .p7s, .p7b, .cer, .asc, .pgp or .gpg.',
-  unsupported: 'It is locked in a way that is not read here.',
-  'too-deep': 'It is wrapped more often than any honest mail. It stays closed.',
+    'This is not a mail, or it is damaged. Files that can be opened end in .eml, .p7m, .p7s, .p7b, .cer, .asc, .pgp or .gpg.',
+  unsupported: 'It is locked in a way that can’t be read here.',
+  'too-deep': 'It is wrapped in more layers than any honest mail. It stays closed.',
 };
 
 /** Why nothing of it is shown. */

@@ -114,7 +114,7 @@ export function AsTheySeeIt({ seen, content, error, office, now, closeLabel, onC
       <Text kind="small" tone="soft">
         {one?.outside === undefined
           ? 'A colleague gets no notice: it lies in their Received at once.'
-          : `These are the pages themselves; nothing you do here leaves or is counted. They follow the language of the reader’s browser and are shown in ${languageWords[one.language]}.`}
+          : `These are the real pages; nothing you do here is sent or counted. They follow the language of the reader’s browser and are shown in ${languageWords[one.language]}.`}
       </Text>
       {error === undefined ? null : <Banner tone="brick">{error}</Banner>}
       <AtWidth

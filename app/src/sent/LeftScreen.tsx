@@ -70,7 +70,7 @@ function NoticeView({
       )}
       {matches === false ? (
         <Text kind="small" tone="soft">
-          Closing date or passcode’s way have been changed after this notice left, so it read differently then.
+          The closing date or the way of the passcode has changed since this notice left, so it read differently then.
         </Text>
       ) : null}
       <Row>
@@ -91,7 +91,7 @@ const heldWords = (grants: Sent['grants']): string => {
   if (carried === 0) return 'The message itself stayed here, sealed; the server can’t open it.';
   return carried === grants.length
     ? 'The message itself went with them as a file, sealed; neither the server nor a mail host can open it.'
-    : 'The message itself stayed here, sealed, and went along as a sealed file to who got a carried page; neither the server nor a mail host can open it.';
+    : 'The message itself stayed here, sealed, and went along as a sealed file to whoever got a carried page; neither the server nor a mail host can open it.';
 };
 
 function leftWords({ grants, copyMails, handling }: Sent & { copyMails: readonly { lock: string }[] }): string {

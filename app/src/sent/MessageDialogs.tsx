@@ -362,7 +362,7 @@ export function ChangeChannelDialog({ message, grant, onClose, onDone }: Common 
       </Text>
       {canAsk ? null : (
         <Text tone="soft">
-          No question can be asked anew: their link is with whoever passed it on. To ask one, withdraw this access and
+          No new question can be asked: their link is with whoever passed it on. To ask one, withdraw this access and
           write to them yourself.
         </Text>
       )}

@@ -120,7 +120,7 @@ export function MessageScreen() {
       setSaid({
         tone: 'brick',
         text: isProblem(problem, 'conflict')
-          ? 'It had left a moment before. You can withdraw it.'
+          ? 'It had already left a moment before. You can still withdraw it.'
           : problemWords(problem),
       });
       await mutate();

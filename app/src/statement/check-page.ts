@@ -8,7 +8,7 @@ import { checkStatement, type CheckFailure, inGroups } from '@under-lock/core/st
 const failures: Record<CheckFailure, string> = {
   'not-a-statement': 'This file holds no statement. Take the PDF or the JSON as it was given to you.',
   signature: 'The signature is wrong. The file was changed, or it was not signed with the key it names.',
-  altered: 'The readable part says something else than what was signed. Don’t rely on this file.',
+  altered: 'The readable part says something other than what was signed. Don’t rely on this file.',
   'too-large': 'This file is too large to be a statement.',
 };
 

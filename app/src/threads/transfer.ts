@@ -2,7 +2,7 @@
 import { deleteBlob, getBlob, getPart, PART_BYTES, partCount, putPart, startBlob } from '@under-lock/contract/blob';
 import { createClient } from '@under-lock/contract/client';
 import { isProblem } from '@under-lock/contract/problem';
-import { type Bytes, concat } from '@under-lock/core/bytes';
+import { between, type Bytes, concat, lengthOf, type Pieces } from '@under-lock/core/bytes';
 
 const client = createClient(self.location.origin);
 const RETRIES = 3;
@@ -35,24 +35,26 @@ async function sendPart(id: string, index: number, body: Bytes, signal: AbortSig
 }
 
 /**
- * Uploads `sealed` under `id`; `progress` is told the share that has arrived. @throws ApiProblem; DOMException
+ * Uploads `sealed`, in pieces as if they were one, under `id`; `progress` is told the share that has arrived. @throws ApiProblem; DOMException
  * AbortError when cancelled
  */
-export async function upload(id: string, sealed: Bytes, progress: (done: number) => void): Promise<void> {
+export async function upload(id: string, sealed: Pieces, progress: (done: number) => void): Promise<void> {
+  const size = lengthOf(sealed);
   const control = new AbortController();
   if (cancelled.has(id)) control.abort();
   running.set(id, control);
   try {
     control.signal.throwIfAborted();
-    const { received } = await client(startBlob, { body: { id, size: sealed.length }, signal: control.signal });
+    const { received } = await client(startBlob, { body: { id, size }, signal: control.signal });
     const there = new Set(received);
-    const count = partCount(sealed.length);
+    const count = partCount(size);
     const missing = Array.from({ length: count }, (_, index) => index).filter((index) => !there.has(index));
     let arrived = there.size;
     progress(arrived / count);
     const lane = async (): Promise<void> => {
       for (let index = missing.shift(); index !== undefined; index = missing.shift()) {
-        await sendPart(id, index, sealed.slice(index * PART_BYTES, (index + 1) * PART_BYTES), control.signal);
+        const part = between(sealed, index * PART_BYTES, Math.min((index + 1) * PART_BYTES, size));
+        await sendPart(id, index, part, control.signal);
         arrived += 1;
         progress(arrived / count);
       }

@@ -1,5 +1,5 @@
 /** Writes DER (X.690 §10, §11): every value has one spelling. */
-import { type Bytes, concat, utf8 } from '../bytes';
+import { type Bytes, concat, lengthOf, type Pieces, utf8 } from '../bytes';
 import { type TagClass } from './read';
 
 const CLASS_BITS: Record<TagClass, number> = { universal: 0x00, application: 0x40, context: 0x80, private: 0xc0 };
@@ -11,20 +11,22 @@ function lengthOctets(length: number): Bytes {
   return Uint8Array.of(0x80 | octets.length, ...octets);
 }
 
-export function element(tagClass: TagClass, tag: number, constructed: boolean, content: Uint8Array): Bytes {
+/** Tag and length before the content, which stays where it is. */
+export function inPieces(tagClass: TagClass, tag: number, constructed: boolean, content: Pieces): Pieces {
   if (tag > 30) throw new RangeError('Tags above 30 are not written');
-  return concat(
-    Uint8Array.of(CLASS_BITS[tagClass] | (constructed ? 0x20 : 0) | tag),
-    lengthOctets(content.length),
-    content,
-  );
+  const head = Uint8Array.of(CLASS_BITS[tagClass] | (constructed ? 0x20 : 0) | tag);
+  return [head, lengthOctets(lengthOf(content)), ...content];
 }
 
-export const sequence = (...parts: Uint8Array[]): Bytes => element('universal', 16, true, concat(...parts));
+export const element = (tagClass: TagClass, tag: number, constructed: boolean, ...content: Uint8Array[]): Bytes =>
+  concat(...inPieces(tagClass, tag, constructed, content));
+
+export const sequence = (...parts: Uint8Array[]): Bytes => element('universal', 16, true, ...parts);
+export const sequenceInPieces = (...parts: Uint8Array[]): Pieces => inPieces('universal', 16, true, parts);
 
 /** SET OF, in the order of its elements' octets (§11.6). */
 export const setOf = (...parts: Uint8Array[]): Bytes =>
-  element('universal', 17, true, concat(...[...parts].sort(compareOctets)));
+  element('universal', 17, true, ...[...parts].sort(compareOctets));
 
 function compareOctets(a: Uint8Array, b: Uint8Array): number {
   for (let at = 0; at < Math.min(a.length, b.length); at++) if (a[at] !== b[at]) return a[at]! - b[at]!;
@@ -33,7 +35,7 @@ function compareOctets(a: Uint8Array, b: Uint8Array): number {
 
 export const octetString = (content: Uint8Array): Bytes => element('universal', 4, false, content);
 export const bitString = (content: Uint8Array, unused = 0): Bytes =>
-  element('universal', 3, false, concat(Uint8Array.of(unused), content));
+  element('universal', 3, false, Uint8Array.of(unused), content);
 export const nullValue = (): Bytes => element('universal', 5, false, new Uint8Array(0));
 export const boolean = (value: boolean): Bytes => element('universal', 1, false, Uint8Array.of(value ? 0xff : 0));
 export const utf8String = (text: string): Bytes => element('universal', 12, false, utf8(text));

@@ -1,8 +1,8 @@
 /** The outermost wrapping, and the two ways a key's holder is named (RFC 5652 §3, §5.3, §6.2). */
 import { fieldsOf, is, isContext } from '../asn1/fields';
 import { type Element, integerOf, oidOf, readElement } from '../asn1/read';
-import { explicit, integer, oid, sequence } from '../asn1/write';
-import { type Bytes, toHex } from '../bytes';
+import { inPieces, integer, oid, sequence, sequenceInPieces } from '../asn1/write';
+import { type Bytes, concat, type Pieces, toHex } from '../bytes';
 import { type Certificate } from '../certificate/certificate';
 import { type Name, nameOf } from '../certificate/name';
 import { CmsError, reading } from './errors';
@@ -36,8 +36,10 @@ export function kindFromStart(start: Uint8Array): ContentKind | undefined {
   });
 }
 
+export const contentInfoInPieces = (kind: ContentKind, ...content: Uint8Array[]): Pieces =>
+  sequenceInPieces(oid(CONTENT[kind]), ...inPieces('context', 0, true, content));
 export const contentInfo = (kind: ContentKind, content: Uint8Array): Bytes =>
-  sequence(oid(CONTENT[kind]), explicit(0, content));
+  concat(...contentInfoInPieces(kind, content));
 
 export type HolderId = { kind: 'issuer'; issuer: Name; serial: bigint } | { kind: 'key'; id: string };
 

@@ -1,8 +1,18 @@
 /** Encrypts for many and opens for one: enveloped data (RFC 5652 §6) and authenticated enveloped data (RFC 5083). */
 import { Fields, fieldsOf, is, isContext } from '../asn1/fields';
 import { type Element, octetsOf, oidOf } from '../asn1/read';
-import { explicit, implicit, integer, octetString, oid, sequence, setOf } from '../asn1/write';
-import { type Bytes, concat, randomBytes, toHex } from '../bytes';
+import {
+  explicit,
+  implicit,
+  inPieces,
+  integer,
+  octetString,
+  oid,
+  sequence,
+  sequenceInPieces,
+  setOf,
+} from '../asn1/write';
+import { type Bytes, concat, type Pieces, randomBytes, toHex } from '../bytes';
 import { type Algorithm, algorithmOf } from '../certificate/algorithm';
 import { type Certificate } from '../certificate/certificate';
 import {
@@ -15,7 +25,7 @@ import {
   KEY_BYTES,
   type SealingCipher,
 } from './ciphers';
-import { contentInfo, type HolderId, holderId, holderOf, isHolder, readContentInfo } from './content-info';
+import { contentInfoInPieces, type HolderId, holderId, holderOf, isHolder, readContentInfo } from './content-info';
 import { CmsError, reading } from './errors';
 import { type CipherName, CONTENT } from './identifiers';
 import { unwrapByEc, wrapForEc } from './key-agreement';
@@ -52,11 +62,11 @@ async function recipientInfo({ certificate, transport }: EnvelopeRecipient, cont
  * A whole ContentInfo in DER, opened by each recipient's private key. @throws CmsError `unsupported` for a key that
  * encrypts nothing; RangeError without recipients
  */
-export async function sealEnvelope(
+export async function envelopeInPieces(
   plain: Uint8Array,
   recipients: readonly EnvelopeRecipient[],
   cipher: SealingCipher,
-): Promise<Bytes> {
+): Promise<Pieces> {
   if (recipients.length === 0 || recipients.length > MAX_RECIPIENTS)
     throw new RangeError('One recipient at least, and no more than the limit');
   const contentKey = randomBytes(KEY_BYTES[cipher]);
@@ -64,13 +74,20 @@ export async function sealEnvelope(
   for (const recipient of recipients) infos.push(await recipientInfo(recipient, contentKey));
   const { algorithm, body, tag } = await encrypt(cipher, contentKey, plain);
   contentKey.fill(0);
-  const encrypted = sequence(oid(CONTENT.data), algorithm, implicit(0, body, false));
+  const encrypted = sequenceInPieces(oid(CONTENT.data), algorithm, ...inPieces('context', 0, false, [body]));
   if (tag !== undefined)
-    return contentInfo('authEnveloped', sequence(integer(0), setOf(...infos), encrypted, octetString(tag)));
+    return contentInfoInPieces(
+      'authEnveloped',
+      ...sequenceInPieces(integer(0), setOf(...infos), ...encrypted, octetString(tag)),
+    );
   // §6.1: version 2 as soon as somebody's key is agreed on.
   const version = recipients.some(({ certificate }) => certificate.publicKey.key.kind !== 'rsa') ? 2 : 0;
-  return contentInfo('enveloped', sequence(integer(version), setOf(...infos), encrypted));
+  return contentInfoInPieces('enveloped', ...sequenceInPieces(integer(version), setOf(...infos), ...encrypted));
 }
+
+/** In one piece. */
+export const sealEnvelope = async (...given: Parameters<typeof envelopeInPieces>): Promise<Bytes> =>
+  concat(...(await envelopeInPieces(...given)));
 
 type KeyFor =
   | { kind: 'transport'; holder: HolderId; algorithm: Algorithm; encrypted: Uint8Array }

@@ -4,7 +4,7 @@
  * and no line is rewritten on the way. The same content always gives the same bytes: an upload that was cut can be
  * taken up again.
  */
-import { type Bytes, concat, toBase64, utf8 } from '../bytes';
+import { type Bytes, concat, type Pieces, toBase64, utf8 } from '../bytes';
 import { type Correspondent } from '../people/address';
 import { base64Lines } from './base64';
 import { type MessageContent } from './content';
@@ -68,14 +68,14 @@ const mediaType = (type: string): string =>
 
 const textPart = (subtype: 'plain' | 'html', text: string): Part => ({
   headers: `Content-Type: text/${subtype}; charset=utf-8\r\nContent-Transfer-Encoding: base64\r\n`,
-  body: base64Lines(utf8(text)),
+  body: [base64Lines(utf8(text))],
 });
 
 export function multipart(subtype: string, boundary: string, parts: readonly Part[]): Part {
-  const pieces = parts.flatMap((part) => [utf8(`--${boundary}\r\n${part.headers}\r\n`), part.body, utf8('\r\n')]);
+  const pieces = parts.flatMap((part) => [utf8(`--${boundary}\r\n${part.headers}\r\n`), ...part.body, utf8('\r\n')]);
   return {
     headers: `Content-Type: multipart/${subtype};\r\n boundary="${boundary}"\r\n`,
-    body: concat(...pieces, utf8(`--${boundary}--\r\n`)),
+    body: [...pieces, utf8(`--${boundary}--\r\n`)],
   };
 }
 
@@ -106,7 +106,7 @@ export function headerFields(message: Omit<MessageContent, 'text' | 'html' | 'fi
 export interface Part {
   /** Its fields, the content type first, each with its line end. */
   headers: string;
-  body: Bytes;
+  body: Pieces;
 }
 
 /** Text, formatted text and files as one part, without the message's own header. @throws HeaderInjectionError */
@@ -120,7 +120,7 @@ export function contentPart(message: MessageContent): Part {
   const names = distinctNames(message.files.map((file) => safeFileName(file.name)));
   const files = message.files.map((file, index): Part => ({
     headers: `Content-Type: ${mediaType(file.type)}\r\nContent-Transfer-Encoding: base64\r\nContent-Disposition: ${disposition(names[index]!)}\r\n`,
-    body: base64Lines(file.bytes),
+    body: [base64Lines(file.bytes)],
   }));
   return files.length === 0 ? body : multipart('mixed', `m-${boundary}`, [body, ...files]);
 }
@@ -128,7 +128,10 @@ export function contentPart(message: MessageContent): Part {
 export const MIME_VERSION = 'MIME-Version: 1.0\r\n';
 
 /** @throws HeaderInjectionError when a header value holds a control character. */
-export function buildMessage(message: MessageContent): Bytes {
+export function messageInPieces(message: MessageContent): Pieces {
   const part = contentPart(message);
-  return concat(utf8(`${headerFields(message).join('')}${MIME_VERSION}${part.headers}\r\n`), part.body);
+  return [utf8(`${headerFields(message).join('')}${MIME_VERSION}${part.headers}\r\n`), ...part.body];
 }
+
+/** In one piece. @throws HeaderInjectionError */
+export const buildMessage = (message: MessageContent): Bytes => concat(...messageInPieces(message));

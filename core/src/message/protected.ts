@@ -22,5 +22,6 @@ export function protectedPart(message: MessageContent, protection: 'clear' | 'ci
   return { headers: `${inner.join('')}${stated.join('')}${part.headers}`, body: part.body };
 }
 
-/** The part as it stands: what is signed, and what is encrypted. */
-export const wholePart = ({ headers, body }: Part): Bytes => concat(utf8(`${headers}\r\n`), body);
+/** The part as it stands, in one piece: what is signed, what is encrypted, and below a mail's own fields the mail. */
+export const wholePart = ({ headers, body }: Part, before = ''): Bytes =>
+  concat(utf8(`${before}${headers}\r\n`), ...body);

@@ -66,7 +66,7 @@ ${office}`,
     `${reader} (${address}) opened your message${reference === '' ? '' : ` with the reference ${reference}`} for the first time on ${date}.`,
   waitingSubject: (office) => `Something is held for you at ${office}`,
   waiting: (count) =>
-    `${count === 1 ? 'A message is' : `${count} messages are`} held for you, and you have not been here since. Sign in to read; this mail says nothing of what it is, or from whom.`,
+    `${count === 1 ? 'A message is' : `${count} messages are`} held for you, and you have not been here since. Sign in to read; this mail does not say what it is or from whom.`,
   passcodeSubject: (code) => `${code} is your passcode`,
   passcode: (code, office, minutes) =>
     `${code} is your passcode for the message from ${office}. It works once, for ${minutesWord(minutes)}. We never ask for it by phone.`,

@@ -34,7 +34,7 @@ export const english = {
   wrongAnswer: (left: number) => `That is not the answer. ${left} ${plural(left, 'try', 'tries')} left.`,
   questionLost: 'The question can’t be shown with this link. Use the link of the newest notice.',
   otherWay: 'I can’t get at that phone or mailbox',
-  otherWayTitle: 'Another way to know you',
+  otherWayTitle: 'Another way to prove who you are',
   otherWayWish: (sender: string) =>
     `Tell ${sender} what would work, for example a call to your landline. They decide; you hear from them.`,
   otherWayField: 'What would work for you',
@@ -108,7 +108,7 @@ export const english = {
   replyUnreachable: (names: string[]) => `${list(names, 'and')} can’t be reached this way.`,
   replyText: 'Your reply',
   replyFiles: 'Add files',
-  replyFilesAgain: 'The page was loaded anew: please add your files again.',
+  replyFilesAgain: 'The page was reloaded: please add your files again.',
   replyFilesHint: (limit: string) => `Files up to ${limit} together.`,
   replyTooLarge: (limit: string) => `Together the files are larger than ${limit}. Remove one.`,
   remove: 'Remove',

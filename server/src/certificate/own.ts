@@ -26,7 +26,7 @@ export async function requestCertificate(
 ): Promise<IssuedChain> {
   const asked = await context.threads
     .run('requestedAddresses', { request })
-    .catch(unread(() => invalid('This is no certificate request.')));
+    .catch(unread(() => invalid('This is not a certificate request.')));
   const foreign = asked.find((address) => !isOwnAddress(account, address));
   if (asked.length === 0 || foreign !== undefined)
     throw invalid(foreign === undefined ? 'The request names no address.' : `${foreign} is not your address.`);
@@ -34,7 +34,7 @@ export async function requestCertificate(
   const certificate = await context.threads
     .run('certificate', { bytes: issued.certificate })
     .catch(
-      unread(() => new Problem('unreachable', 502, 'The authority answered with something that is no certificate')),
+      unread(() => new Problem('unreachable', 502, 'The authority answered with something that is not a certificate')),
     );
   // An authority that answers with somebody else's certificate must not have it put down as ours.
   if (!certificate.addresses.every((address) => isOwnAddress(account, address)))

@@ -31,7 +31,7 @@ export async function addAnchor(
 ): Promise<void> {
   const certificate = await context.threads
     .run('certificate', { bytes })
-    .catch(unread(() => invalid('This is no certificate.')));
+    .catch(unread(() => invalid('This is not a certificate.')));
   if (!certificate.authority)
     throw invalid(
       'This is a person’s certificate, not an authority’s: everybody it is issued to is judged by an authority’s.',

@@ -34,7 +34,7 @@ export const readKey = (context: Context, bytes: Uint8Array, kept?: Uint8Array):
       unread(({ code, detail }) =>
         invalid(
           code === 'unreadable' && detail !== 'too-large'
-            ? 'This is no OpenPGP key.'
+            ? 'This is not an OpenPGP key.'
             : 'This key is larger than any that is used for mail.',
         ),
       ),

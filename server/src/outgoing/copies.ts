@@ -79,7 +79,7 @@ async function requireSealed(
     .catch(
       unread(({ code }) =>
         invalid(
-          code === 'unreadable' ? 'The copy is no mail.' : 'The copy could not be looked at in the time there is.',
+          code === 'unreadable' ? 'The copy is not a mail.' : 'The copy could not be looked at in the time there is.',
         ),
       ),
     );

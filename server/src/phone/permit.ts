@@ -28,7 +28,7 @@ export async function permitText(context: Context, account: AccountRow, to: stri
   if (permit === undefined)
     throw new Problem('unreachable', 502, 'The phone door gave no permit', {
       detail:
-        'The gateway for text messages does not answer, so the password was not sent. Try again, or tell it on the phone.',
+        'The gateway for text messages does not answer, so the password was not sent. Try again, or tell them on the phone.',
     });
   return permit;
 }

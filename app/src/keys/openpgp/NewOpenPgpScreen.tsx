@@ -23,7 +23,7 @@ const kinds: { value: OpenPgpKind; label: string; detail: string }[] = [
   {
     value: 'wide',
     label: 'Widely readable (Ed25519, version 4)',
-    detail: 'Every OpenPGP program of the last years reads it',
+    detail: 'Every OpenPGP program of recent years reads it',
   },
   {
     value: 'rsa',

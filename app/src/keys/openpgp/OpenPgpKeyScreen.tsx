@@ -238,7 +238,7 @@ function Ends({ own, busy, attempt }: PartProps) {
   const [open, setOpen] = useState(false);
   const [span, setSpan] = useState<Span>('two');
   const move = (): Promise<void> =>
-    attempt('Its end is moved. Whoever looks it up learns of it; others need the file again.', async () => {
+    attempt('Its end date is changed. Whoever looks it up learns of it; others need the file again.', async () => {
       const now = new Date();
       const changed = await keysDoor().openpgp.setEnd(own.id, endAfter(span, now), now);
       await publishAgain(published?.has(own.view.fingerprint) === true, changed);
@@ -255,7 +255,7 @@ function Ends({ own, busy, attempt }: PartProps) {
             options={SPANS.map((value) => ({ value, ...spanWords[value] }))}
           />
           <Row>
-            <Button kind="main" label="Move its end" busy={busy} onPress={() => void move()} />
+            <Button kind="main" label="Change its end date" busy={busy} onPress={() => void move()} />
             <Button label="Leave it" describe="Leave its end as it is" onPress={() => setOpen(false)} />
           </Row>
         </Stack>

@@ -20,7 +20,7 @@ const reasons: { value: OwnRevocationReason; label: string; detail: string }[] =
   {
     value: 'unspecified',
     label: 'Another reason',
-    detail: 'None is told, so nobody believes earlier signatures either',
+    detail: 'No reason is given, so nobody believes earlier signatures either',
   },
 ];
 

@@ -102,7 +102,7 @@ export function SecretKeysFound({ file, found }: { file: Uint8Array; found: Foun
       <Section title="A revocation certificate">
         <Panel>
           <Line last>
-            <Text>This text revokes a key of yours, for good. Nobody should encrypt to it any more afterwards.</Text>
+            <Text>This text revokes a key of yours, for good. Afterwards nobody should encrypt to it.</Text>
             <KeyFacts view={found.view} verdict={undefined} now={now} unjudged />
             {failed === undefined ? null : <Banner tone="brick">{failed}</Banner>}
             <Row>

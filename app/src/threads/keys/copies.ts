@@ -43,6 +43,6 @@ export const copies = {
     usableCertificates(await keptKeys(), address, 'sign', now).length > 0,
   /** @throws ApiProblem, VaultOldError, and what the lock throws */
   async put(order: CopyOrder, message: MessageToSeal, blobId: string, progress: (done: number) => void): Promise<void> {
-    await upload(blobId, await sealCopy(order, await contentOf(message), means), progress);
+    await upload(blobId, [await sealCopy(order, await contentOf(message), means)], progress);
   },
 };

@@ -1,9 +1,9 @@
 /** Files of drafts, sealing a message for its recipients, and opening what was sent: all in the worker thread. */
 import { type Channel } from '@under-lock/contract/outgoing';
-import { type Bytes, fromBase64Url, sha256 } from '@under-lock/core/bytes';
-import { openContent, sealContent } from '@under-lock/core/locks/room/content';
+import { type Bytes, fromBase64Url, lengthOf, sha256 } from '@under-lock/core/bytes';
+import { openContent, sealInPieces } from '@under-lock/core/locks/room/content';
 import { openFromRoom } from '@under-lock/core/locks/room/open';
-import { sealForRoom } from '@under-lock/core/locks/room/seal';
+import { sealForRoomInPieces } from '@under-lock/core/locks/room/seal';
 import { type MessageContent } from '@under-lock/core/message/content';
 import { buildNotice } from '@under-lock/core/locks/carried/notice';
 import { type Notice } from '@under-lock/core/notice/notice';
@@ -53,7 +53,7 @@ export const message = {
   async addFile(file: File, blobId: string, key: KeptKey, progress: (done: number) => void): Promise<void> {
     const bytes = new Uint8Array(await file.arrayBuffer());
     keepAtHand(blobId, bytes);
-    await upload(blobId, await sealContent(bytes, contentKeyOf(key)), progress);
+    await upload(blobId, await sealInPieces([bytes], contentKeyOf(key)), progress);
   },
   async removeFile(blobId: string): Promise<void> {
     cancelTransfer(blobId);
@@ -80,9 +80,9 @@ export const message = {
     key: KeptKey,
     progress: (done: number) => void,
   ): Promise<{ size: number }> {
-    const sealed = await sealForRoom(await contentOf(content), contentKeyOf(key));
+    const sealed = await sealForRoomInPieces(await contentOf(content), contentKeyOf(key));
     await upload(blobId, sealed, progress);
-    return { size: sealed.length };
+    return { size: lengthOf(sealed) };
   },
   /** What was sent, opened again from what the server holds. */
   openSent: async (

@@ -3,14 +3,14 @@
  * protected (RFC 9788): every field stands in the sealed payload,
  * and outside a neutral subject takes the real one's place.
  */
-import { type Bytes, concat, fromBase64Url, utf8 } from '../../bytes';
+import { type Bytes, fromBase64Url, utf8 } from '../../bytes';
 import { type Certificate, readCertificate } from '../../certificate/certificate';
 import { CIPHER, KEY_ENCRYPTION } from '../../cms/identifiers';
-import { type EnvelopeRecipient, sealEnvelope } from '../../cms/enveloped-data';
+import { envelopeInPieces, type EnvelopeRecipient } from '../../cms/enveloped-data';
 import { signData, type Signer } from '../../cms/sign';
 import { headerFields, MIME_VERSION, multipart, type Part } from '../../message/build';
 import { protectedPart, wholePart } from '../../message/protected';
-import { base64Lines } from '../../message/base64';
+import { base64Lines, base64LinesOf } from '../../message/base64';
 import { type MessageContent } from '../../message/content';
 import { usableCertificates } from '../../certificate/usable';
 import { type SealingMeans } from '../lock';
@@ -62,7 +62,7 @@ async function clearSigned(part: Part, signer: Signer, { messageId, date }: Mess
   const beside: Part = {
     headers:
       'Content-Type: application/pkcs7-signature; name="smime.p7s"\r\nContent-Transfer-Encoding: base64\r\nContent-Disposition: attachment; filename="smime.p7s"\r\n',
-    body: base64Lines(signature),
+    body: [base64Lines(signature)],
   };
   const { headers, body } = multipart('signed', boundary, [part, beside]);
   return {
@@ -84,16 +84,17 @@ export async function sealForCertificates({ message, signer, recipients, neutral
   const outer = headerFields(encrypted ? { ...message, subject: neutralSubject, reference: '' } : message);
   const inside = protectedPart(message, encrypted ? 'cipher' : 'clear', outer);
   const signed = signer === undefined ? inside : await clearSigned(inside, signer, message);
-  if (!encrypted) return concat(utf8(`${outer.join('')}${MIME_VERSION}`), wholePart(signed));
+  const head = `${outer.join('')}${MIME_VERSION}`;
+  if (!encrypted) return wholePart(signed, head);
   const cipher = cipherFor(recipients);
-  const sealed = await sealEnvelope(
+  const sealed = await envelopeInPieces(
     wholePart(signed),
     recipients.map((one) => ({ certificate: one.certificate, transport: transportFor(one) })),
     cipher,
   );
   const type = cipher === 'AES-256-GCM' ? 'authEnveloped-data' : 'enveloped-data';
   const headers = `Content-Type: application/pkcs7-mime; smime-type=${type};\r\n name="smime.p7m"\r\nContent-Transfer-Encoding: base64\r\nContent-Disposition: attachment; filename="smime.p7m"\r\n`;
-  return concat(utf8(`${outer.join('')}${MIME_VERSION}${headers}\r\n`), base64Lines(sealed));
+  return base64LinesOf(sealed, utf8(`${head}${headers}\r\n`));
 }
 
 /**

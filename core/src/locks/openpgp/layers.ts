@@ -2,6 +2,7 @@
 import { type Bytes, concat, fromUtf8, utf8 } from '../../bytes';
 import { base64Lines } from '../../message/base64';
 import { multipart, type Part } from '../../message/build';
+import { wholePart } from '../../message/protected';
 import { decodeText } from '../../message/charset';
 import { decodedBody, type Entity, partsOf, readEntity, withWireLineEnds } from '../../message/entity';
 import { safeFileName } from '../../file-name';
@@ -95,13 +96,12 @@ async function openSigned(entity: Looked, { known }: OpenPgpKeys): Promise<Opene
 
 const textEntity = (text: Uint8Array): Part => ({
   headers: 'Content-Type: text/plain; charset=utf-8\r\nContent-Transfer-Encoding: base64\r\n',
-  body: base64Lines(text),
+  body: [base64Lines(text)],
 });
 const fileEntity = (name: string, bytes: Uint8Array): Part => ({
   headers: `Content-Type: application/octet-stream\r\nContent-Transfer-Encoding: base64\r\nContent-Disposition: attachment;\r\n filename*=utf-8''${encodeURIComponent(safeFileName(name)).replace(/['()*!]/g, (c) => `%${c.charCodeAt(0).toString(16).toUpperCase()}`)}\r\n`,
-  body: base64Lines(bytes),
+  body: [base64Lines(bytes)],
 });
-const whole = ({ headers, body }: Part): Bytes => concat(utf8(`${headers}\r\n`), body);
 
 const MIME_START = /^(?:[A-Za-z][A-Za-z0-9-]*:[^\n]*\n(?:[ \t][^\n]*\n)*)*?content-type:/i;
 const asText = (bytes: Uint8Array): boolean => {
@@ -130,7 +130,7 @@ function inUtf8(text: Bytes, charset: string | undefined): Bytes {
 function held(content: Bytes, fileName: string, charset: string | undefined): Bytes {
   if (MIME_START.test(new TextDecoder('latin1').decode(content.subarray(0, 8192)))) return content;
   const isText = asText(content) || (charset !== undefined && !content.includes(0));
-  return whole(
+  return wholePart(
     fileName === '' && isText
       ? textEntity(inUtf8(content, charset))
       : fileEntity(fileName === '' ? 'file' : fileName, content),
@@ -147,7 +147,9 @@ async function openInline(
   const charset = blockAlone(body, 'MESSAGE')?.charset ?? said;
   return {
     layers: layersOf(opened),
-    inner: text ? whole(textEntity(inUtf8(opened.content, charset))) : held(opened.content, opened.fileName, charset),
+    inner: text
+      ? wholePart(textEntity(inUtf8(opened.content, charset)))
+      : held(opened.content, opened.fileName, charset),
   };
 }
 
@@ -162,7 +164,7 @@ async function openClear(body: Uint8Array, { known }: OpenPgpKeys, said: string 
   const text = isWhole ? signed : concat(signed, utf8('\r\n\r\n'), after);
   return {
     layers: [checks === undefined ? unreadable : { kind: 'signed', by: 'openpgp', checks, apart: false }],
-    inner: whole(textEntity(inUtf8(text, charset))),
+    inner: wholePart(textEntity(inUtf8(text, charset))),
   };
 }
 
@@ -204,7 +206,7 @@ async function openAttachments(entity: Looked, { secret, known }: OpenPgpKeys): 
       ...layersOf({ encrypted, checks: [], content: new Uint8Array(0), fileName: '' }),
       ...(checks.length === 0 ? [] : [{ kind: 'signed', by: 'openpgp', checks, apart: true } as const]),
     ],
-    inner: whole(multipart('mixed', `opened-${parts.length}`, inside)),
+    inner: wholePart(multipart('mixed', `opened-${parts.length}`, inside)),
   };
 }
 

@@ -4,7 +4,7 @@
  * message of its own.
  */
 import { defined } from '../../defined';
-import { type Bytes, concat, utf8 } from '../../bytes';
+import { type Bytes, utf8 } from '../../bytes';
 import { base64Lines } from '../../message/base64';
 import { headerFields, MIME_VERSION, multipart, type Part } from '../../message/build';
 import { type MessageContent } from '../../message/content';
@@ -43,11 +43,11 @@ const boundaryOf = (prefix: string, { messageId }: MessageContent): string =>
 
 function encryptedPart(sealed: Bytes, message: MessageContent): Part {
   const { headers, body } = multipart('encrypted', boundaryOf('e', message), [
-    { headers: 'Content-Type: application/pgp-encrypted\r\n', body: utf8('Version: 1\r\n') },
+    { headers: 'Content-Type: application/pgp-encrypted\r\n', body: [utf8('Version: 1\r\n')] },
     {
       headers:
         'Content-Type: application/octet-stream; name="encrypted.asc"\r\nContent-Disposition: inline; filename="encrypted.asc"\r\n',
-      body: armoured('MESSAGE', sealed),
+      body: [armoured('MESSAGE', sealed)],
     },
   ]);
   return { headers: headers.replace(/\r\n$/, ';\r\n protocol="application/pgp-encrypted"\r\n'), body };
@@ -60,7 +60,7 @@ async function signedPart(part: Part, signer: PrivateKey, message: MessageConten
     {
       headers:
         'Content-Type: application/pgp-signature; name="signature.asc"\r\nContent-Disposition: attachment; filename="signature.asc"\r\n',
-      body: armoured('SIGNATURE', signature),
+      body: [armoured('SIGNATURE', signature)],
     },
   ]);
   return {
@@ -93,7 +93,7 @@ async function asAttachments({ message, signer, recipients, own, signedAt }: Ope
   const parts: Part[] = [
     {
       headers: 'Content-Type: text/plain; charset=us-ascii\r\nContent-Transfer-Encoding: 7bit\r\n',
-      body: await seal(utf8(`${message.subject}\r\n\r\n${message.text}`)),
+      body: [await seal(utf8(`${message.subject}\r\n\r\n${message.text}`))],
     },
   ];
   for (const [index, { bytes }] of message.files.entries()) {
@@ -102,7 +102,7 @@ async function asAttachments({ message, signer, recipients, own, signedAt }: Ope
     const named = await seal(bytes, names[index]!);
     parts.push({
       headers: `Content-Type: application/octet-stream; name="${outside}"\r\nContent-Transfer-Encoding: base64\r\nContent-Disposition: attachment; filename="${outside}"\r\n`,
-      body: base64Lines(named),
+      body: [base64Lines(named)],
     });
   }
   return multipart('mixed', boundaryOf('m', message), parts);
@@ -122,16 +122,12 @@ export async function sealForOpenPgp(input: OpenPgpSealInput): Promise<Bytes> {
   const encrypted = recipients.length > 0;
   const outer = headerFields(encrypted ? { ...message, subject: neutralSubject, reference: '' } : message);
   const field = carried?.field === true ? autocryptField(message.from.address, carried.key.bytes) : '';
-  const head = utf8(`${outer.join('')}${field}${MIME_VERSION}`);
-  if (encrypted && form === 'attachments') return concat(head, wholePart(await asAttachments({ ...input, message })));
+  const head = `${outer.join('')}${field}${MIME_VERSION}`;
+  if (encrypted && form === 'attachments') return wholePart(await asAttachments({ ...input, message }), head);
   const inside = protectedPart(message, encrypted ? 'cipher' : 'clear', outer);
-  if (!encrypted) return concat(head, wholePart(await signedPart(inside, signer!, message, signedAt)));
-  return concat(
-    head,
-    wholePart(
-      encryptedPart(await sealMessage(wholePart(inside), { signer, recipients, own, date: signedAt }), message),
-    ),
-  );
+  if (!encrypted) return wholePart(await signedPart(inside, signer!, message, signedAt), head);
+  const sealed = await sealMessage(wholePart(inside), { signer, recipients, own, date: signedAt });
+  return wholePart(encryptedPart(sealed, message), head);
 }
 
 /**

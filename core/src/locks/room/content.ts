@@ -5,7 +5,7 @@
  * split,
  * see grant.ts), compression; partial lengths are read, not written.
  */
-import { type Bytes, concat } from '../../bytes';
+import { between, type Bytes, concat, lengthOf, type Pieces } from '../../bytes';
 
 export const PACKET_SEIPD = 0xd2; // new format, type 18
 const PACKET_LITERAL = 0xcb; // new format, type 11
@@ -75,12 +75,17 @@ const chunkParams = (messageKey: MessageKey, index: number, additionalData = mes
   additionalData,
 });
 
-async function inParallel(count: number, each: (index: number) => Promise<void>): Promise<void> {
+async function inParallel<T>(count: number, each: (index: number) => Promise<T>): Promise<T[]> {
+  const done: T[] = [];
   let next = 0;
   const lane = async (): Promise<void> => {
-    while (next < count) await each(next++);
+    while (next < count) {
+      const index = next++;
+      done[index] = await each(index);
+    }
   };
   await Promise.all(Array.from({ length: Math.min(CHUNKS_IN_FLIGHT, count) }, lane));
+  return done;
 }
 
 /** Sealed length in bytes for content of `length` bytes. */
@@ -97,50 +102,47 @@ export interface ContentKey {
 }
 
 /**
- * Seals `content` (any bytes). A key and salt must never serve two contents: the caller makes both afresh for each.
- * @throws RangeError on a key, salt or chunk octet of the wrong size.
+ * Seals `content` (any bytes, in pieces as if they were one). A key and salt must never serve two contents: the caller
+ * makes both afresh for each. @throws RangeError on a key, salt or chunk octet of the wrong size.
  */
-export async function sealContent(
-  content: Uint8Array,
+export async function sealInPieces(
+  content: Pieces,
   { key, salt }: ContentKey,
   chunkOctet = CHUNK_OCTET,
-): Promise<Bytes> {
+): Promise<Pieces> {
   if (key.length !== 32 || salt.length !== SALT) throw new RangeError('Content key and salt are 32 bytes each');
   if (chunkOctet < 0 || chunkOctet > MAX_CHUNK_OCTET) throw new RangeError('Chunk octet is 0 to 16');
   const messageKey = await deriveMessageKey(key, salt, chunkOctet, 'encrypt');
+  const length = lengthOf(content);
   const literal = concat(
     Uint8Array.of(PACKET_LITERAL),
-    fiveOctetLength(content.length + 6),
+    fiveOctetLength(length + 6),
     Uint8Array.of(0x62, 0, 0, 0, 0, 0),
   );
-  const plainLength = literal.length + content.length;
+  const plain = [literal, ...content];
+  const plainLength = literal.length + length;
   const chunk = 2 ** (chunkOctet + 6);
   const chunks = Math.ceil(plainLength / chunk);
-  const whole = new Uint8Array(sealedLength(content.length, chunkOctet));
-  const prefix = concat(
-    Uint8Array.of(PACKET_SEIPD),
-    fiveOctetLength(whole.length - 6),
-    messageKey.header.subarray(1),
-    salt,
-  );
-  whole.set(prefix);
-  const slice = (from: number, to: number): Bytes =>
-    from >= literal.length
-      ? (content.subarray(from - literal.length, to - literal.length) as Bytes)
-      : concat(literal.subarray(from, to), content.subarray(0, Math.max(0, to - literal.length)));
   const { subtle } = globalThis.crypto;
-  await inParallel(chunks, async (index) => {
+  const sealed = await inParallel(chunks, (index) => {
     const from = index * chunk;
-    const plain = slice(from, Math.min(from + chunk, plainLength));
-    whole.set(
-      new Uint8Array(await subtle.encrypt(chunkParams(messageKey, index), messageKey.key, plain)),
-      prefix.length + from + index * TAG,
-    );
+    const part = between(plain, from, Math.min(from + chunk, plainLength));
+    return subtle.encrypt(chunkParams(messageKey, index), messageKey.key, part);
   });
   const finalParams = chunkParams(messageKey, chunks, concat(messageKey.header, uint64(plainLength)));
-  whole.set(new Uint8Array(await subtle.encrypt(finalParams, messageKey.key, new Uint8Array(0))), whole.length - TAG);
-  return whole;
+  const finalTag = await subtle.encrypt(finalParams, messageKey.key, new Uint8Array(0));
+  return [
+    Uint8Array.of(PACKET_SEIPD),
+    fiveOctetLength(sealedLength(length, chunkOctet) - 6),
+    messageKey.header.subarray(1),
+    salt,
+    ...[...sealed, finalTag].map((one) => new Uint8Array(one)),
+  ];
 }
+
+/** In one piece. @throws RangeError on a key, salt or chunk octet of the wrong size. */
+export const sealContent = async (content: Uint8Array, key: ContentKey, chunkOctet = CHUNK_OCTET): Promise<Bytes> =>
+  concat(...(await sealInPieces([content], key, chunkOctet)));
 
 /** One length of the new format (§4.2.1) at `at`; `partial` when more of the same packet follows after it. */
 function readLength(bytes: Uint8Array, at: number): { length: number; next: number; partial: boolean } {

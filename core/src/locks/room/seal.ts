@@ -1,8 +1,12 @@
-import { type Bytes } from '../../bytes';
-import { buildMessage } from '../../message/build';
+import { type Bytes, concat, type Pieces } from '../../bytes';
+import { messageInPieces } from '../../message/build';
 import { type MessageContent } from '../../message/content';
-import { type ContentKey, sealContent } from './content';
+import { type ContentKey, sealInPieces } from './content';
 
-/** The one content that all who read it come to. A key seals one content and no other. */
-export const sealForRoom = (message: MessageContent, key: ContentKey): Promise<Bytes> =>
-  sealContent(buildMessage(message), key);
+/** The one content that all who read it come to, as it is put: part by part. A key seals one content and no other. */
+export const sealForRoomInPieces = (message: MessageContent, key: ContentKey): Promise<Pieces> =>
+  sealInPieces(messageInPieces(message), key);
+
+/** In one piece. */
+export const sealForRoom = async (message: MessageContent, key: ContentKey): Promise<Bytes> =>
+  concat(...(await sealForRoomInPieces(message, key)));

@@ -7,7 +7,7 @@ import { type Bytes, concat, randomBytes, utf8 } from './bytes';
 
 const VERSION = 1;
 const NONCE = 12;
-const TAG = 16;
+export const TAG = 16;
 
 /** `code` is what screens and tests rely on. `not-opened` covers wrong key, wrong context and altered bytes alike. */
 export class SealError extends Error {
@@ -48,11 +48,15 @@ export async function seal(key: CryptoKey, plain: Bytes, context: string): Promi
   return concat(Uint8Array.of(VERSION), iv, new Uint8Array(sealed));
 }
 
+/** A sealed value's nonce, and its ciphertext with the tag of 16 at its end. Throws SealError `malformed`. */
+export function sealedParts(sealed: Uint8Array): { nonce: Bytes; body: Bytes } {
+  if (sealed.length < 1 + NONCE + TAG || sealed[0] !== VERSION) throw new SealError('malformed');
+  return { nonce: sealed.slice(1, 1 + NONCE) as Bytes, body: sealed.subarray(1 + NONCE) as Bytes };
+}
+
 /** Opens what {@link seal} made. Throws SealError. */
 export async function unseal(key: CryptoKey, sealed: Uint8Array, context: string): Promise<Bytes> {
-  if (sealed.length < 1 + NONCE + TAG || sealed[0] !== VERSION) throw new SealError('malformed');
-  const iv = sealed.slice(1, 1 + NONCE) as Bytes;
-  const body = sealed.subarray(1 + NONCE) as Bytes;
+  const { nonce: iv, body } = sealedParts(sealed);
   try {
     return new Uint8Array(
       await globalThis.crypto.subtle.decrypt({ name: 'AES-GCM', iv, additionalData: utf8(context) }, key, body),

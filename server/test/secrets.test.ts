@@ -91,6 +91,21 @@ test('the secret is changed under load: nothing fails before, while or after, an
   await house.stop();
 }, 120_000);
 
+test.each([0, 1, 31, 32, 33, 4050, 4100, 200_000])(
+  '%d octets open as they were sealed, and under nothing else',
+  async (length) => {
+    const secrets = await createSecrets(Buffer.from(FIRST, 'base64url'));
+    const plain = new Uint8Array(Buffer.alloc(length, 7));
+    const sealed = await secrets.sealBytes(plain, 'here');
+    expect(Buffer.from(await secrets.openBytes(sealed, 'here')).equals(plain)).toBe(true);
+    const bent = Buffer.from(sealed);
+    bent[bent.length - 1]! ^= 1;
+    const refused = { name: 'SealError', code: 'not-opened' };
+    await expect(secrets.openBytes(sealed, 'there')).rejects.toMatchObject(refused);
+    await expect(secrets.openBytes(bent, 'here')).rejects.toMatchObject(refused);
+  },
+);
+
 describe('a copied database', () => {
   let house: House;
   let maren: Worker;

@@ -51,11 +51,27 @@ export function requireOpen(state: GrantRow['state'], closesAt: Date, now: Date)
   if (state === 'closed' || closesAt <= now) throw new Problem('grant-closed', 410, 'This message is closed');
 }
 
+/** A grant `g` with its message `m`, as `heldIn` reads them. */
+export const HELD_COLUMNS = `g.id, g.message_id, g.name, g.address, g.state, g.closes_at, g.house_share, g.wrapped_key,
+  g.sealed_share, g.open_count, g.last_opened_at, g.unread, g.carried, m.receipt, m.handling, m.size, m.content_blob_id,
+  m.sender_grant_id IS NOT NULL AS from_outside`;
+/** Which grants have come to their reader by the moment `now`, a place in the query. */
+export const hasArrived = (now: string): string => `(g.arrived_at IS NULL OR g.arrived_at <= ${now})`;
+
+export type HeldColumns = HeldGrant & { state: GrantRow['state']; from_outside: boolean };
+
+/** What was read of a grant, if it can be read now. @throws Problem `not-found`, `grant-closed`, `grant-withdrawn` */
+export function heldIn(context: Context, reader: Reader, row: HeldColumns | undefined): HeldGrant {
+  if (row === undefined) throw notFound('This message');
+  requireOpen(row.state, row.closes_at, context.clock());
+  const { from_outside: fromOutside, ...grant } = row;
+  return { ...grant, handling: handlingFor(grant.handling, reader.kind, fromOutside) };
+}
+
 /**
  * The grant and its message if they can be read now, in one query; locked when a transaction is given. Read without a
- * lock it is still
- * all or nothing: ending an access takes its shares in one transaction. @throws Problem `not-found`, `grant-closed`,
- * `grant-withdrawn`
+ * lock it is still all or nothing: ending an access takes its shares in one transaction. @throws Problem `not-found`,
+ * `grant-closed`, `grant-withdrawn`
  */
 export async function heldFor(
   context: Context,
@@ -63,17 +79,15 @@ export async function heldFor(
   id: string,
   transaction?: Transaction,
 ): Promise<HeldGrant> {
-  const [row] = await rows<HeldGrant & { state: GrantRow['state']; from_outside: boolean }>(
+  const [row] = await rows<HeldColumns>(
     context.db,
-    `SELECT g.id, g.message_id, g.name, g.address, g.state, g.closes_at, g.house_share, g.wrapped_key, g.sealed_share, g.open_count, g.last_opened_at, g.unread, m.receipt, m.handling, m.size, m.content_blob_id, g.carried, m.sender_grant_id IS NOT NULL AS from_outside
-     FROM grants g JOIN messages m ON m.id = g.message_id WHERE g.id = $1 AND (g.reader_kind = 'account') = $2 AND g.reader_account_id IS NOT DISTINCT FROM $3 AND (g.arrived_at IS NULL OR g.arrived_at <= $4)${transaction === undefined ? '' : ' FOR UPDATE OF g'}`,
+    `SELECT ${HELD_COLUMNS} FROM grants g JOIN messages m ON m.id = g.message_id
+     WHERE g.id = $1 AND (g.reader_kind = 'account') = $2 AND g.reader_account_id IS NOT DISTINCT FROM $3
+       AND ${hasArrived('$4')}${transaction === undefined ? '' : ' FOR UPDATE OF g'}`,
     [id, reader.kind === 'account', reader.kind === 'account' ? reader.accountId : null, context.clock()],
     transaction,
   );
-  if (row === undefined) throw notFound('This message');
-  requireOpen(row.state, row.closes_at, context.clock());
-  const { from_outside: fromOutside, ...grant } = row;
-  return { ...grant, handling: handlingFor(grant.handling, reader.kind, fromOutside) };
+  return heldIn(context, reader, row);
 }
 
 /** Counts an opening of a locked grant. */

@@ -7,7 +7,7 @@ import { type Bytes } from '@under-lock/core/bytes';
 import { roomLock } from '@under-lock/core/locks/room/index';
 import { CONTENT_START } from '@under-lock/core/locks/room/recognise';
 import { type Context } from '../context';
-import { rows, run } from '../data/database';
+import { askedOften, rows, run } from '../data/database';
 import { BlobRow } from '../data/models';
 import { invalid, notFound, Problem } from '../problem';
 
@@ -108,13 +108,11 @@ export async function putPart(context: Context, blob: BlobRow, index: number, by
     throw new Problem('conflict', 409, 'This content has been sent and is not changed any more');
 }
 
+const PART = { name: 'blob-part', sql: 'SELECT bytes FROM blob_parts WHERE blob_id = $1 AND index = $2' };
+
 /** @throws Problem `not-found`. */
 export async function readPart(context: Context, blobId: string, index: number): Promise<Bytes> {
-  const [part] = await rows<{ bytes: Buffer }>(
-    context.db,
-    'SELECT bytes FROM blob_parts WHERE blob_id = $1 AND index = $2',
-    [blobId, index],
-  );
+  const [part] = await askedOften<{ bytes: Buffer }>(context.db, PART, [blobId, index]);
   if (part === undefined) throw notFound('This part');
   return new Uint8Array(part.bytes.buffer as ArrayBuffer, part.bytes.byteOffset, part.bytes.byteLength);
 }

@@ -113,6 +113,17 @@ export function depthOf(json: Uint8Array): number {
   return deepest;
 }
 
+const MAX_PASSED_OVER = 1024;
+
+/**
+ * Where nothing is asked, nothing is waited for: what was read about the caller still holds when the answer is made.
+ * The `{}` that comes is left unread. @throws Problem `too-large` for more than that
+ */
+export function passOverBody(http: RouterContext): undefined {
+  if (http.get('Transfer-Encoding') !== '' || Number(http.get('Content-Length') || 0) > MAX_PASSED_OVER)
+    throw new Problem('too-large', 413, 'Nothing is to be sent here');
+}
+
 /** @throws Problem `too-large`, `too-slow`, `busy`, `invalid-input` */
 export async function readBody(
   http: RouterContext,

@@ -5,15 +5,15 @@
 import type Router from '@koa/router';
 import { type RouterContext } from '@koa/router';
 import { type Reply } from '@under-lock/contract/client';
-import { type Access, type Endpoint, rawBytes } from '@under-lock/contract/endpoint';
+import { type Access, type Endpoint, nothing, rawBytes } from '@under-lock/contract/endpoint';
 import { z } from 'zod';
 import { type SignedIn, signedIn } from '../account/session';
 import { cookieOf, READER, REGISTERED, SESSION } from './cookie';
 import { type Context } from '../context';
 import { invalid, Problem } from '../problem';
 import { type SignedInReader, signedInReader } from '../registered/sign-in';
-import { isReader, type ReaderSession } from '../room/room';
-import { BodyBudget, readBody } from './body';
+import { readerSession, type ReaderSession } from '../room/room';
+import { BodyBudget, passOverBody, readBody } from './body';
 
 type Out<T> = T extends z.ZodType ? z.output<T> : never;
 
@@ -41,7 +41,7 @@ async function admit(
     case 'anybody':
       return {};
     case 'reader': {
-      const reader = await isReader(
+      const reader = await readerSession(
         context,
         String(http.params.id),
         cookieOf(context, http, READER(String(http.params.id))),
@@ -66,11 +66,14 @@ async function admit(
 }
 
 function parse<T extends z.ZodType>(schema: T, value: unknown, what: string): z.output<T> {
+  if (schema === (nothing as z.ZodType)) return {} as z.output<T>;
   const parsed = z.safeDecode(schema, value as never);
   if (parsed.success) return parsed.data;
   const [issue] = parsed.error.issues;
   throw invalid(`${what}${issue!.path.length > 0 ? ` ${issue!.path.join('.')}` : ''}: ${issue!.message}`);
 }
+
+const takesBody = ({ method, body }: Endpoint): boolean => (method === 'POST' || method === 'PUT') && body !== nothing;
 
 export type Mount = <E extends Endpoint>(
   endpoint: E,
@@ -86,8 +89,7 @@ export function mounter(router: Router, context: Context, mounted: Set<Endpoint>
       const admitted = await admit(context, endpoint.access, http);
       const params = parse(endpoint.params, http.params, 'Path');
       const query = parse(endpoint.query, { ...http.query }, 'Query');
-      const hasBody = endpoint.method === 'POST' || endpoint.method === 'PUT';
-      const raw = hasBody ? await readBody(http, endpoint, bodies) : undefined;
+      const raw = takesBody(endpoint) ? await readBody(http, endpoint, bodies) : passOverBody(http);
       const body = endpoint.body === rawBytes ? raw : parse(endpoint.body, raw ?? {}, 'Body');
       const reply = await handle({ params, query, body, ip: http.ip, http, ...admitted } as never);
       http.set('Cache-Control', 'no-store');
@@ -96,7 +98,9 @@ export function mounter(router: Router, context: Context, mounted: Set<Endpoint>
         const bytes = reply as Uint8Array;
         http.body = Buffer.from(bytes.buffer, bytes.byteOffset, bytes.byteLength);
       } else {
-        http.body = z.encode(endpoint.reply, (reply ?? {}) as never);
+        // As text: given an object, Koa makes its text once for its length and once more to send it.
+        http.set('Content-Type', 'application/json; charset=utf-8');
+        http.body = JSON.stringify(z.encode(endpoint.reply, (reply ?? {}) as never));
       }
     });
   };

@@ -21,10 +21,10 @@ import { listWritten, putWrittenPart, readWrittenPart, sendWritten, startWritten
 import {
   askOtherWay,
   identify,
-  isReader,
   leaveRoom,
   lookAtRoom,
   openRoom,
+  readerSession,
   READER_SESSION_MS,
   readRoomPart,
   sayNotForMe,
@@ -66,7 +66,7 @@ export function mountRoom(mount: Mount, context: Context): void {
   mount(roomApi.askOtherWay, ({ params, body }) => askOtherWay(context, params.id, body.proof, body.wish));
   mount(roomApi.recordRoomUse, ({ params, body }) => recordRoomUse(context, params.id, body.what));
   mount(roomApi.openRoom, ({ params, reader }) => openRoom(context, params.id, reader));
-  mount(roomApi.getRoomPart, ({ params }) => readRoomPart(context, params.id, params.index));
+  mount(roomApi.getRoomPart, ({ params, reader }) => readRoomPart(context, reader, params.index));
   mount(writingApi.listReplyTargets, ({ params }) => replyTargets(context, params.id));
   mount(writingApi.startReplyBlob, async ({ params, body }) => ({
     received: await startReplyBlob(context, params.id, body.id, body.size),
@@ -132,7 +132,7 @@ export function mountRoom(mount: Mount, context: Context): void {
   });
   mount(registeredApi.keepGrant, async ({ registered, params, body, http }) => {
     // Both are asked: the sign-in, and the access's own check.
-    if ((await isReader(context, params.id, cookieOf(context, http, READER(params.id)))) === undefined)
+    if ((await readerSession(context, params.id, cookieOf(context, http, READER(params.id)))) === undefined)
       throw new Problem('not-identified', 401, 'Please prove who you are first');
     await keepGrant(context, registered, params.id, body);
   });

@@ -17,13 +17,17 @@ import {
 } from '@under-lock/core/identity/passcode';
 import { type Transaction } from 'sequelize';
 import { type Context } from '../context';
-import { rows, run } from '../data/database';
+import { askedOften, run } from '../data/database';
 import { sendUnfollowed } from '../mail/office-mail';
 import { AccountRow, GrantRow, MessageRow, ReaderSessionRow } from '../data/models';
 import {
   countOpening,
+  hasArrived,
+  HELD_COLUMNS,
+  type HeldColumns,
   heldFor,
   type HeldGrant as HeldForReader,
+  heldIn,
   readHeldPart,
   released,
   requireOpen,
@@ -79,22 +83,35 @@ export interface ReaderSession {
   grantId: string;
   /** It has been counted as an opening. */
   counted: boolean;
+  /**
+   * What it opens, as it stood when the request came in: for a request that brings a body there is `heldFor`, since
+   * somebody may take their time with it. @throws Problem `not-found`, `grant-closed`, `grant-withdrawn` */
+  held(): HeldForReader;
 }
 
-/** Asked with every request of a reader, so in one plain query. */
-export async function isReader(
+const SESSION = {
+  name: 'reader-session',
+  sql: `SELECT s.counted, g.reader_kind <> 'account' AND ${hasArrived('$3')} AS here, ${HELD_COLUMNS}
+    FROM reader_sessions s JOIN grants g ON g.id = s.grant_id JOIN messages m ON m.id = g.message_id
+    WHERE s.token_hash = $1 AND s.grant_id = $2 AND s.expires_at > $3`,
+};
+
+/** In one query, which also reads what most requests of a reader are about. */
+export async function readerSession(
   context: Context,
   grantId: string,
   token: string | undefined,
 ): Promise<ReaderSession | undefined> {
   if (token === undefined || !UUID.test(grantId)) return undefined;
   const hash = tokenHash(token);
-  const [session] = await rows<{ counted: boolean }>(
-    context.db,
-    'SELECT counted FROM reader_sessions WHERE token_hash = $1 AND grant_id = $2 AND expires_at > $3',
-    [hash, grantId, context.clock()],
-  );
-  return session === undefined ? undefined : { tokenHash: hash, grantId, counted: session.counted };
+  const [row] = await askedOften<HeldColumns & { counted: boolean; here: boolean }>(context.db, SESSION, [
+    hash,
+    grantId,
+    context.clock(),
+  ]);
+  if (row === undefined) return undefined;
+  const { counted, here, ...grant } = row;
+  return { tokenHash: hash, grantId, counted, held: () => heldIn(context, room, here ? grant : undefined) };
 }
 
 /** Who wrote what this grant opens: the account, or the reader whose reply it is. */
@@ -129,7 +146,7 @@ export async function lookAtRoom(context: Context, id: string, token: string | u
       hint: grant.checkHint,
       ...(grant.question === null ? {} : { question: new Uint8Array(grant.question) }),
     },
-    identified: (await isReader(context, id, token)) !== undefined,
+    identified: (await readerSession(context, id, token)) !== undefined,
   };
 }
 
@@ -324,7 +341,7 @@ export async function openRoom(context: Context, id: string, session: ReaderSess
     openedBefore,
   });
   if (session.counted) {
-    const grant = await heldFor(context, room, id);
+    const grant = session.held();
     return about(grant, grant.open_count - 1);
   }
   return context.db.transaction(async (transaction) => {
@@ -340,8 +357,8 @@ export async function openRoom(context: Context, id: string, session: ReaderSess
   });
 }
 
-export const readRoomPart = async (context: Context, id: string, index: number): Promise<Bytes> =>
-  readHeldPart(context, await heldFor(context, room, id), index);
+export const readRoomPart = async (context: Context, session: ReaderSession, index: number): Promise<Bytes> =>
+  readHeldPart(context, session.held(), index);
 
 /** Something the reader wants to do with what was released: recorded for the sender, or refused. */
 export const recordRoomUse = async (context: Context, id: string, what: Use): Promise<void> =>

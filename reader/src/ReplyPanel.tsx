@@ -4,12 +4,13 @@ import { type MessageContent } from '@under-lock/core/message/content';
 import { type Correspondent } from '@under-lock/core/people/address';
 import { type Rights } from '@under-lock/core/handling/handling';
 import { momentInWords, sizeInWords } from '@under-lock/core/when';
-import { Banner, Button, Field, Line, Loading, Panel, Progress, Row, Section, Stack, Text } from '@under-lock/ui';
+import { Banner, Button, Field, Line, Panel, Progress, Row, Section, Stack, Text } from '@under-lock/ui';
 import { type RefObject, useCallback, useEffect, useRef, useState } from 'react';
 import { View } from 'react-native';
 import { FilePicker, tooLarge } from './FilePicker';
 import { type ReplyDraft } from './reply-draft';
 import { type ReplyTargets, type SentReply, type WritingDoor } from './replies';
+import { SentContent } from './SentContent';
 import { type SealedReply } from './threads/reply';
 import { language, words } from './words/words';
 
@@ -92,40 +93,14 @@ export function ReplyPanel({ door, answered, reader, rights, now, draft, onProbl
 }
 
 function SentLine({ door, reply, now, last }: { door: WritingDoor; reply: SentReply; now: Date; last: boolean }) {
-  const [content, setContent] = useState<MessageContent | 'opening' | 'failed' | undefined>();
   const date = momentInWords(reply.sentAt, now, zone, language);
   const title = reply.toAll ? words.replySentAll(date) : words.replySent(date);
-  const open = (): void => {
-    setContent('opening');
-    door.openReply(reply).then(setContent, () => setContent('failed'));
-  };
-  const shown = typeof content === 'object';
   return (
     <Line last={last}>
       <Row>
         <Text kind="strong">{title}</Text>
       </Row>
-      {shown ? (
-        <Text style={{ whiteSpace: 'pre-wrap', overflowWrap: 'anywhere' } as object}>{content.text}</Text>
-      ) : null}
-      {shown && content.files.length > 0 ? (
-        <Text kind="small" tone="soft">
-          {content.files.map((file) => `${file.name}, ${sizeInWords(file.bytes.length)}`).join(' · ')}
-        </Text>
-      ) : null}
-      {content === 'failed' ? <Text kind="small" tone="brick">{`■ ${words.failed}`}</Text> : null}
-      {content === 'opening' ? (
-        <Loading what={words.opening} />
-      ) : (
-        <Row>
-          <Button
-            label={shown ? words.hide : words.look}
-            describe={`${shown ? words.hide : words.look} ${title}`}
-            expanded={shown}
-            onPress={() => (shown ? setContent(undefined) : open())}
-          />
-        </Row>
-      )}
+      <SentContent open={() => door.openReply(reply)} labels={words} what={` ${title}`} />
     </Line>
   );
 }

@@ -171,59 +171,30 @@ export function noticeMail(notice: Notice, files: MessageContent['files']): Byte
   });
 }
 
-/** The mail that carries a passcode to a second address. */
-export function buildPasscodeMail(input: {
-  messageId: string;
-  date: Date;
-  officeName: string;
-  from: Correspondent;
+interface CodeMail extends Omit<PlainMail, 'to'> {
   to: string;
   code: string;
   minutes: number;
-  language: string;
-}): Bytes {
-  const words = noticeWords(input.language);
-  return buildMessage({
-    messageId: input.messageId,
-    from: input.from,
-    to: [{ name: '', address: input.to }],
-    cc: [],
-    subject: words.passcodeSubject(input.code),
-    date: input.date,
-    reference: '',
-    text: words.passcode(input.code, input.officeName, input.minutes),
-    html: '',
-    files: [],
-  });
+}
+const toAddress = (mail: CodeMail): PlainMail => ({ ...mail, to: { name: '', address: mail.to } });
+
+/** The mail that carries a passcode to a second address. */
+export function buildPasscodeMail(mail: CodeMail): Bytes {
+  const words = noticeWords(mail.language);
+  return plainMail(toAddress(mail), words.passcodeSubject(mail.code), [
+    words.passcode(mail.code, mail.officeName, mail.minutes),
+  ]);
 }
 
 export const passcodeText = (code: string, officeName: string, minutes: number, language: string): string =>
   noticeWords(language).passcode(code, officeName, minutes);
 
 /** The mail that carries the digits which prove that a mailbox is somebody's own. */
-export function buildMailboxCodeMail(input: {
-  messageId: string;
-  date: Date;
-  officeName: string;
-  from: Correspondent;
-  to: string;
-  code: string;
-  minutes: number;
-  language: string;
-}): Bytes {
-  const words = noticeWords(input.language);
-  return buildMessage({
-    messageId: input.messageId,
-    from: input.from,
-    to: [{ name: '', address: input.to }],
-    cc: [],
-    subject: words.mailboxCodeSubject(input.code),
-    date: input.date,
-    reference: '',
-    text: words.mailboxCode(input.code, input.officeName, input.minutes),
-    html: '',
-    files: [],
-  });
+export function buildMailboxCodeMail(mail: CodeMail): Bytes {
+  const words = noticeWords(mail.language);
+  return plainMail(toAddress(mail), words.mailboxCodeSubject(mail.code), [
+    words.mailboxCode(mail.code, mail.officeName, mail.minutes),
+  ]);
 }
 
 /** What a call says: each digit by itself. */

@@ -1,12 +1,11 @@
 /** What the reader began themselves, to be read again. Replies lie beside the message they answer. */
-import { type MessageContent } from '@under-lock/core/message/content';
-import { momentInWords, sizeInWords } from '@under-lock/core/when';
-import { Button, Line, Loading, Panel, Row, Section, StateMark, Text } from '@under-lock/ui';
-import { useState } from 'react';
+import { momentInWords } from '@under-lock/core/when';
+import { Line, Panel, Row, Section, StateMark, Text } from '@under-lock/ui';
 import { StyleSheet } from 'react-native';
 import useSWR, { mutate } from 'swr';
 import { useNow } from '../clock';
-import { language, words } from '../words/words';
+import { SentContent } from '../SentContent';
+import { language } from '../words/words';
 import { listWritten, openWritten, type Session, type WrittenItem } from './account';
 import { listWords } from './words';
 
@@ -34,13 +33,7 @@ export function WrittenList({ session }: { session: Session }) {
 }
 
 function WrittenLine({ session, item, now, last }: { session: Session; item: WrittenItem; now: Date; last: boolean }) {
-  const [content, setContent] = useState<MessageContent | 'opening' | 'failed' | undefined>();
   const subject = item.subject ?? listWords.noSubject;
-  const shown = typeof content === 'object';
-  const open = (): void => {
-    setContent('opening');
-    openWritten(session, item).then(setContent, () => setContent('failed'));
-  };
   return (
     <Line last={last}>
       <Row style={styles.between}>
@@ -55,25 +48,7 @@ function WrittenLine({ session, item, now, last }: { session: Session; item: Wri
       <Text kind="small" tone="soft">
         {listWords.writtenTo(item.to.name || item.to.address, momentInWords(item.sentAt, now, zone, language))}
       </Text>
-      {shown ? <Text style={styles.text}>{content.text}</Text> : null}
-      {shown && content.files.length > 0 ? (
-        <Text kind="small" tone="soft">
-          {content.files.map((file) => `${file.name}, ${sizeInWords(file.bytes.length)}`).join(' · ')}
-        </Text>
-      ) : null}
-      {content === 'failed' ? <Text kind="small" tone="brick">{`■ ${words.failed}`}</Text> : null}
-      {content === 'opening' ? (
-        <Loading what={words.opening} />
-      ) : (
-        <Row>
-          <Button
-            label={shown ? listWords.hide : listWords.look}
-            describe={`${shown ? listWords.hide : listWords.look}: ${subject}`}
-            expanded={shown}
-            onPress={() => (shown ? setContent(undefined) : open())}
-          />
-        </Row>
-      )}
+      <SentContent open={() => openWritten(session, item)} labels={listWords} what={`: ${subject}`} />
     </Line>
   );
 }
@@ -81,5 +56,4 @@ function WrittenLine({ session, item, now, last }: { session: Session; item: Wri
 const styles = StyleSheet.create({
   between: { justifyContent: 'space-between', alignItems: 'flex-start', flexWrap: 'nowrap' },
   wrap: { flexShrink: 1, overflowWrap: 'anywhere' } as object,
-  text: { whiteSpace: 'pre-wrap', overflowWrap: 'anywhere' } as object,
 });

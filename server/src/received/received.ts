@@ -17,27 +17,16 @@ import {
 } from '../access/release';
 import { notFound } from '../problem';
 import { cursorAfter, readCursor } from '../outgoing/cursor';
+import { listed, type ListedRow } from '../access/listed';
 import { countUnreadIncoming, listIncoming } from '../incoming/incoming';
 
 const PAGE = 30;
 /** Looking again within this time is the same opening. */
 const SAME_OPENING_MS = 30 * 60_000;
 
-interface ReceivedRow {
-  id: string;
+interface ReceivedRow extends ListedRow {
   message_id: string;
   thread_id: string;
-  sender_name: string;
-  sender_address: string;
-  arrived_at: Date;
-  closes_at: Date;
-  ended_at: Date | null;
-  state: Received['state'];
-  size: string;
-  unread: boolean;
-  reference: string;
-  sealed_share: Buffer | null;
-  sealed_summary: Buffer | null;
 }
 
 // Whoever wrote it: the account, or the reader whose access a reply came from.
@@ -45,27 +34,12 @@ const SELECT = `SELECT g.id, g.message_id, m.thread_id, coalesce(nullif(s.name, 
   g.arrived_at, g.closes_at, g.ended_at, g.state, m.size, g.unread, m.reference, g.sealed_share, g.sealed_summary
   FROM grants g JOIN messages m ON m.id = g.message_id JOIN accounts a ON a.id = m.account_id LEFT JOIN grants s ON s.id = m.sender_grant_id`;
 
-function receivedOf(row: ReceivedRow, now: Date): Received {
-  const overdue = row.state === 'held' && row.closes_at <= now;
-  const endedAt = overdue ? row.closes_at : row.ended_at;
-  return {
-    kind: 'held',
-    grantId: row.id,
-    messageId: row.message_id,
-    threadId: row.thread_id,
-    from: { name: row.sender_name, address: row.sender_address },
-    arrivedAt: row.arrived_at,
-    closesAt: row.closes_at,
-    state: overdue ? 'closed' : row.state,
-    ...(endedAt === null ? {} : { endedAt }),
-    size: Number(row.size),
-    unread: row.unread,
-    reference: row.reference,
-    ...(overdue || row.sealed_share === null || row.sealed_summary === null
-      ? {}
-      : { sealed: { share: new Uint8Array(row.sealed_share), summary: new Uint8Array(row.sealed_summary) } }),
-  };
-}
+const receivedOf = (row: ReceivedRow, now: Date): Received => ({
+  kind: 'held',
+  messageId: row.message_id,
+  threadId: row.thread_id,
+  ...listed(row, now),
+});
 
 const idOf = (one: Received | IncomingMail): string => (one.kind === 'held' ? one.grantId : one.id);
 const newestFirst = (a: Received | IncomingMail, b: Received | IncomingMail): number =>

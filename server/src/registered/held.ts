@@ -12,6 +12,7 @@ import { rows, run } from '../data/database';
 import { GrantRow, type ReaderRow, ReaderSessionRow } from '../data/models';
 import { cursorAfter, readCursor } from '../outgoing/cursor';
 import { record } from '../access/grants';
+import { listed, type ListedRow } from '../access/listed';
 import { heldFor, requireOpen } from '../access/release';
 import { notFound, Problem } from '../problem';
 import { READER_SESSION_MS } from '../room/room';
@@ -20,46 +21,19 @@ import { type SignedInReader } from './sign-in';
 
 const PAGE = 30;
 
-interface HeldRow {
-  id: string;
+interface HeldRow extends ListedRow {
   account_id: string;
-  sender_name: string;
-  sender_address: string;
-  arrived_at: Date;
-  closes_at: Date;
-  ended_at: Date | null;
-  state: HeldItem['state'];
-  size: string;
-  unread: boolean;
-  reference: string;
-  sealed_share: Buffer | null;
-  sealed_summary: Buffer | null;
   lost_at: Date | null;
   give_again_asked_at: Date | null;
 }
 
-function itemOf(row: HeldRow, now: Date): HeldItem {
-  const overdue = row.state === 'held' && row.closes_at <= now;
-  const endedAt = overdue ? row.closes_at : row.ended_at;
-  return {
-    grantId: row.id,
-    senderId: row.account_id,
-    from: { name: row.sender_name, address: row.sender_address },
-    arrivedAt: row.arrived_at,
-    closesAt: row.closes_at,
-    state: overdue ? 'closed' : row.state,
-    ...(endedAt === null ? {} : { endedAt }),
-    size: Number(row.size),
-    unread: row.unread,
-    reference: row.reference,
-    ...(overdue || row.sealed_share === null || row.sealed_summary === null
-      ? {}
-      : { sealed: { share: new Uint8Array(row.sealed_share), summary: new Uint8Array(row.sealed_summary) } }),
-    ...(row.lost_at === null
-      ? {}
-      : { lost: row.give_again_asked_at === null ? {} : { askedAt: row.give_again_asked_at } }),
-  };
-}
+const itemOf = (row: HeldRow, now: Date): HeldItem => ({
+  senderId: row.account_id,
+  ...listed(row, now),
+  ...(row.lost_at === null
+    ? {}
+    : { lost: row.give_again_asked_at === null ? {} : { askedAt: row.give_again_asked_at } }),
+});
 
 /** Each order is an index forwards or backwards: the column it walks, which way, and what comes after a place in it. */
 const ORDERS: Record<HeldSort, { column: 'arrived_at' | 'closes_at'; direction: 'ASC' | 'DESC' }> = {

@@ -25,15 +25,13 @@ import { useState } from 'react';
 import { mutate } from 'swr';
 import { api } from '../api';
 import { problemWords } from '../problem-words';
-import { useOpenSession } from '../session/session';
+import { AdministratorsOnly, toOffice as back } from '../office/AdministratorsOnly';
 import { Screen } from '../shell/Screen';
-import { WayLink } from '../shell/WayLink';
 import { IdentityForm, RightsForm } from './HandlingForm';
 import { loosenWords, presetSentence } from './preset-words';
 import { usePresets } from './usePresets';
 import { audienceWords, closingWords } from './words';
 
-const back = <WayLink href="/office" label="Office" />;
 const MAX_REMIND_HOURS = 720;
 const OFFICE_CLOSINGS = CLOSING_CHOICES.filter((kind) => kind !== 'exact');
 const newTerms: PresetTerms = {
@@ -51,15 +49,14 @@ const newTerms: PresetTerms = {
   mayLoosen: { closing: false, identity: false, rights: false },
 };
 
-export function PresetScreen({ id }: { id: string }) {
-  const { account } = useOpenSession();
+export const PresetScreen = ({ id }: { id: string }) => (
+  <AdministratorsOnly title="Preset" sentence="Presets are made by the office’s administrators.">
+    <OfPreset id={id} />
+  </AdministratorsOnly>
+);
+
+function OfPreset({ id }: { id: string }) {
   const { data: presets, error } = usePresets();
-  if (account.role !== 'administrator')
-    return (
-      <Screen title="Preset" back={back}>
-        <Text>Presets are made by the office’s administrators.</Text>
-      </Screen>
-    );
   if (presets === undefined)
     return (
       <Screen title="Preset" back={back}>

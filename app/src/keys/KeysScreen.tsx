@@ -1,6 +1,6 @@
 /** Keys: the worker's own certificates, what they still need, and the old ones that are kept for reading. */
 import { runsOutSoon } from '@under-lock/core/certificate/reminder';
-import { Banner, Button, Empty, Line, Loading, Panel, Row, Section, StateMark, Text } from '@under-lock/ui';
+import { Button, Empty, Line, Panel, Row, Section, StateMark, Text } from '@under-lock/ui';
 import { router } from 'expo-router';
 import { Pressable, StyleSheet } from 'react-native';
 import { addressKey } from '@under-lock/core/people/address';
@@ -10,7 +10,7 @@ import { currentKey } from '../people/keys';
 import { type Person } from '@under-lock/core/people/kept-person';
 import { usePeople } from '../people/person';
 import { type Kept } from '@under-lock/core/vault/kept';
-import { problemWords } from '../problem-words';
+import { Listed } from '../shell/Listed';
 import { Screen } from '../shell/Screen';
 import { VerdictMark } from './Facts';
 import { type VerdictView } from './certificate-view';
@@ -130,6 +130,25 @@ function endingKeys(own: readonly OwnOpenPgpKey[], people: readonly Kept<Person>
   return [...mine, ...others];
 }
 
+const NoCertificates = () => (
+  <Empty
+    title="None yet"
+    action={
+      <Row>
+        <Button
+          kind="main"
+          label="Get a certificate"
+          describe="Get a certificate from the office’s authority"
+          onPress={() => router.push('/keys/new')}
+        />
+      </Row>
+    }
+  >
+    Making a key and having it certified takes about a minute. If you have one in another program, bring it from its
+    backup file.
+  </Empty>
+);
+
 export function KeysScreen() {
   const { data, error } = useOwnKeys();
   const { data: verdicts } = useVerdicts(data);
@@ -148,44 +167,17 @@ export function KeysScreen() {
         With a certificate or an OpenPGP key you sign what you send, and others can encrypt to you in their own mail
         program. The private half lies sealed in your vault and is used in this browser only.
       </Text>
-      {error === undefined ? null : <Banner tone="brick">{problemWords(error)}</Banner>}
       <Section title="Your certificates">
-        <Panel>
-          {data === undefined ? (
-            error === undefined ? (
-              <Loading what="Opening your keys" />
-            ) : (
-              <Empty title="Not shown">What went wrong stands above.</Empty>
-            )
-          ) : current.length === 0 ? (
-            <Empty
-              title="None yet"
-              action={
-                <Row>
-                  <Button
-                    kind="main"
-                    label="Get a certificate"
-                    describe="Get a certificate from the office’s authority"
-                    onPress={() => router.push('/keys/new')}
-                  />
-                </Row>
-              }
-            >
-              Making a key and having it certified takes about a minute. If you have one in another program, bring it
-              from its backup file.
-            </Empty>
-          ) : (
-            current.map((listed, index) => (
-              <KeyLine
-                key={listed.key.id}
-                listed={listed}
-                verdict={verdicts?.get(listed.key.id)}
-                now={now}
-                last={index === current.length - 1}
-              />
-            ))
+        <Listed
+          items={data === undefined ? undefined : current}
+          error={error}
+          fetching="Opening your keys"
+          empty={<NoCertificates />}
+        >
+          {(listed, last) => (
+            <KeyLine key={listed.key.id} listed={listed} verdict={verdicts?.get(listed.key.id)} now={now} last={last} />
           )}
-        </Panel>
+        </Listed>
         <Row>
           <Button label="Bring one from a file" onPress={() => router.push('/keys/import')} />
         </Row>

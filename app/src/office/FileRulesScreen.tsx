@@ -13,26 +13,22 @@ import { api } from '../api';
 import { FileWayForm } from '../passwords/FileWayForm';
 import { useFileRules } from '../passwords/useFileRules';
 import { problemWords } from '../problem-words';
-import { useOpenSession } from '../session/session';
+import { AdministratorsOnly, toOffice as back } from './AdministratorsOnly';
 import { Screen } from '../shell/Screen';
-import { WayLink } from '../shell/WayLink';
 import { CoverTexts } from './CoverTexts';
 import { FileExceptions } from './FileExceptions';
 import { rulesProblemWords } from './file-rules-words';
 import { useOffice } from './useOffice';
 
-const back = <WayLink href="/office" label="Office" />;
+export const FileRulesScreen = () => (
+  <AdministratorsOnly title="Locked files" sentence="The office’s administrators decide how locked files are made.">
+    <FileRules />
+  </AdministratorsOnly>
+);
 
-export function FileRulesScreen() {
-  const { account } = useOpenSession();
+function FileRules() {
   const { data: rules, error } = useFileRules();
   const { data: office } = useOffice();
-  if (account.role !== 'administrator')
-    return (
-      <Screen title="Locked files" back={back}>
-        <Text>The office’s administrators decide how locked files are made.</Text>
-      </Screen>
-    );
   if (rules === undefined || office === undefined)
     return (
       <Screen title="Locked files" back={back}>

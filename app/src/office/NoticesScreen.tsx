@@ -19,25 +19,21 @@ import { mutate } from 'swr';
 import { api } from '../api';
 import { languageWords } from '../people/words';
 import { problemWords } from '../problem-words';
-import { useOpenSession } from '../session/session';
+import { AdministratorsOnly, toOffice as back } from './AdministratorsOnly';
 import { Screen, useWide } from '../shell/Screen';
-import { WayLink } from '../shell/WayLink';
 import { mayName, partWords, textProblemWords } from './look-words';
 import { NoticePreview } from './NoticePreview';
 import { SigningKeys } from './SigningKeys';
 import { useOffice } from './useOffice';
 
-const back = <WayLink href="/office" label="Office" />;
+export const NoticesScreen = () => (
+  <AdministratorsOnly title="Notices" sentence="Notices are worded by the office’s administrators.">
+    <Notices />
+  </AdministratorsOnly>
+);
 
-export function NoticesScreen() {
-  const { account } = useOpenSession();
+function Notices() {
   const { data: office, error } = useOffice();
-  if (account.role !== 'administrator')
-    return (
-      <Screen title="Notices" back={back}>
-        <Text>Notices are worded by the office’s administrators.</Text>
-      </Screen>
-    );
   if (office === undefined)
     return (
       <Screen title="Notices" back={back}>

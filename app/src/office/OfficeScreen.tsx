@@ -1,7 +1,7 @@
 /** Office: its handling presets, its notices and its colleagues. Everybody may read it, administrators change it. */
 import { orderPresets, type Preset, setDefaultPreset } from '@under-lock/contract/handling';
 import { LANGUAGES } from '@under-lock/core/language';
-import { Banner, Button, Empty, Line, Loading, Panel, Row, Section, StateMark, Text } from '@under-lock/ui';
+import { Banner, Button, Empty, Line, Panel, Row, Section, StateMark, Text } from '@under-lock/ui';
 import { router } from 'expo-router';
 import { useState } from 'react';
 import { StyleSheet } from 'react-native';
@@ -12,6 +12,7 @@ import { usePresets } from '../handling/usePresets';
 import { languageWords } from '../people/words';
 import { problemWords } from '../problem-words';
 import { useOpenSession } from '../session/session';
+import { Listed } from '../shell/Listed';
 import { Screen } from '../shell/Screen';
 import { useOffice } from './useOffice';
 import { InvitePanel } from './InvitePanel';
@@ -64,6 +65,8 @@ function PresetLine({
   );
 }
 
+const newPreset = (): void => router.push('/office/presets/new' as never);
+
 export function OfficeScreen() {
   const { account } = useOpenSession();
   const { data: presets, error } = usePresets();
@@ -83,14 +86,7 @@ export function OfficeScreen() {
     void act(() => api(orderPresets, { body: { ids } }));
   };
   return (
-    <Screen
-      title="Office"
-      aside={
-        mayChange ? (
-          <Button label="New preset" onPress={() => router.push('/office/presets/new' as never)} />
-        ) : undefined
-      }
-    >
+    <Screen title="Office" aside={mayChange ? <Button label="New preset" onPress={newPreset} /> : undefined}>
       {failed === undefined ? null : <Banner tone="brick">{failed}</Banner>}
       <Section title="Handling presets" aside={presets === undefined ? '' : String(presets.length)}>
         <Text tone="soft">
@@ -98,110 +94,86 @@ export function OfficeScreen() {
             ? 'What everybody chooses from when they write. A worker may always choose more strictly, and more loosely only where you say so.'
             : 'What you choose from when you write. Administrators make them.'}
         </Text>
-        <Panel>
-          {presets === undefined ? (
-            error === undefined ? (
-              <Loading what="Fetching the presets" />
-            ) : (
-              <Line last>
-                <Banner tone="brick">{problemWords(error)}</Banner>
-              </Line>
-            )
-          ) : presets.length === 0 ? (
-            <Empty
-              title="No presets yet"
-              action={
-                mayChange ? (
-                  <Button
-                    kind="main"
-                    label="Make the first one"
-                    onPress={() => router.push('/office/presets/new' as never)}
-                  />
-                ) : undefined
-              }
-            >
-              Until there is one, everybody sets each message’s handling by hand.
-            </Empty>
-          ) : (
-            presets.map((preset, index) => (
-              <PresetLine
-                key={preset.id}
-                preset={preset}
-                first={index === 0}
-                last={index === presets.length - 1}
-                mayChange={mayChange}
-                act={{
-                  move: (by) => move(index, by),
-                  makeDefault: () => void act(() => api(setDefaultPreset, { body: { id: preset.id } })),
-                }}
-              />
-            ))
+        <Listed
+          items={presets}
+          error={error}
+          fetching="Fetching the presets"
+          empty={<NoPresets mayChange={mayChange} />}
+        >
+          {(preset, last) => (
+            <PresetLine
+              key={preset.id}
+              preset={preset}
+              first={preset === presets![0]}
+              last={last}
+              mayChange={mayChange}
+              act={{
+                move: (by) => move(presets!.indexOf(preset), by),
+                makeDefault: () => void act(() => api(setDefaultPreset, { body: { id: preset.id } })),
+              }}
+            />
           )}
-        </Panel>
+        </Listed>
       </Section>
       {mayChange ? (
-        <Section title="Notices">
-          <Panel>
-            <Line last>
-              <Text>
-                {own.length === 0
-                  ? 'They speak our words, in every language.'
-                  : `Your own words in ${own.map((one) => languageWords[one]).join(', ')}; our words in the other languages.`}
-              </Text>
-              <Row>
-                <Button label="Word the notices" onPress={() => router.push('/office/notices' as never)} />
-              </Row>
-            </Line>
-          </Panel>
-        </Section>
+        <>
+          <Settled title="Notices" label="Word the notices" href="/office/notices">
+            {own.length === 0
+              ? 'They speak our words, in every language.'
+              : `Your own words in ${own.map((one) => languageWords[one]).join(', ')}; our words in the other languages.`}
+          </Settled>
+          <Settled title="Certificate authorities" label="Say whom we trust" href="/office/trust">
+            Whose certificates count here: the office’s own authority, and those that others use.
+          </Settled>
+          <Settled title="OpenPGP keys" label="Say whose word counts" href="/office/keys">
+            Whose word counts for whose a key is, and vouching for the keys of your people.
+          </Settled>
+          <Settled title="Locked files" label="Say how they are made" href="/office/locked-files">
+            How they are made, how hard their passwords are to guess, who gets them otherwise, and the note around them.
+          </Settled>
+          <InvitePanel />
+        </>
       ) : null}
-      {mayChange ? (
-        <Section title="Certificate authorities">
-          <Panel>
-            <Line last>
-              <Text>Whose certificates count here: the office’s own authority, and those that others use.</Text>
-              <Row>
-                <Button label="Say whom we trust" onPress={() => router.push('/office/trust' as never)} />
-              </Row>
-            </Line>
-          </Panel>
-        </Section>
-      ) : null}
-      {mayChange ? (
-        <Section title="OpenPGP keys">
-          <Panel>
-            <Line last>
-              <Text>Whose word counts for whose a key is, and vouching for the keys of your people.</Text>
-              <Row>
-                <Button label="Say whose word counts" onPress={() => router.push('/office/keys' as never)} />
-              </Row>
-            </Line>
-          </Panel>
-        </Section>
-      ) : null}
-      {mayChange ? (
-        <Section title="Locked files">
-          <Panel>
-            <Line last>
-              <Text>
-                How they are made, how hard their passwords are to guess, who gets them otherwise, and the note around
-                them.
-              </Text>
-              <Row>
-                <Button
-                  label="Say how they are made"
-                  describe="Say how they are made: locked files"
-                  onPress={() => router.push('/office/locked-files' as never)}
-                />
-              </Row>
-            </Line>
-          </Panel>
-        </Section>
-      ) : null}
-      {mayChange ? <InvitePanel /> : null}
     </Screen>
   );
 }
+
+const NoPresets = ({ mayChange }: { mayChange: boolean }) => (
+  <Empty
+    title="No presets yet"
+    action={mayChange ? <Button kind="main" label="Make the first one" onPress={newPreset} /> : undefined}
+  >
+    Until there is one, everybody sets each message’s handling by hand.
+  </Empty>
+);
+
+/** Something the office says on a page of its own: what it is, and the way there. */
+const Settled = ({
+  title,
+  label,
+  href,
+  children,
+}: {
+  title: string;
+  label: string;
+  href: string;
+  children: string;
+}) => (
+  <Section title={title}>
+    <Panel>
+      <Line last>
+        <Text>{children}</Text>
+        <Row>
+          <Button
+            label={label}
+            describe={`${label}: ${title.toLowerCase()}`}
+            onPress={() => router.push(href as never)}
+          />
+        </Row>
+      </Line>
+    </Panel>
+  </Section>
+);
 
 const styles = StyleSheet.create({
   between: { justifyContent: 'space-between', alignItems: 'flex-start', flexWrap: 'nowrap' },

@@ -1,13 +1,14 @@
 /** The key the office's mail is signed with (DKIM), and what to publish so that mail hosts can check it. */
 import { listSigningKeys, replaceSigningKey, type SigningKeys as Keys } from '@under-lock/contract/office';
 import { momentInWords } from '@under-lock/core/when';
-import { Banner, Button, Dialog, Line, Loading, Panel, Row, Section, StateMark, Text } from '@under-lock/ui';
+import { Banner, Button, Dialog, Line, Row, Section, StateMark, Text } from '@under-lock/ui';
 import * as Clipboard from 'expo-clipboard';
 import { useState } from 'react';
 import { StyleSheet } from 'react-native';
 import useSWR from 'swr';
 import { api } from '../api';
 import { useNow, zone } from '../clock';
+import { Listed } from '../shell/Listed';
 import { problemWords } from '../problem-words';
 
 function KeyLine({
@@ -89,27 +90,9 @@ export function SigningKeys() {
         without the record it counts for nothing, and notices land in junk folders more often.
       </Text>
       {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
-      <Panel>
-        {data === undefined ? (
-          error === undefined ? (
-            <Loading what="Fetching the key" />
-          ) : (
-            <Line last>
-              <Banner tone="brick">{problemWords(error)}</Banner>
-            </Line>
-          )
-        ) : (
-          data.keys.map((one, index) => (
-            <KeyLine
-              key={one.selector}
-              signingKey={one}
-              now={now}
-              last={index === data.keys.length - 1}
-              onCopy={copy}
-            />
-          ))
-        )}
-      </Panel>
+      <Listed items={data?.keys} error={error} fetching="Fetching the key" empty={null}>
+        {(one, last) => <KeyLine key={one.selector} signingKey={one} now={now} last={last} onCopy={copy} />}
+      </Listed>
       <Row>
         <Button label="Make a new key" onPress={() => setAsking(true)} />
       </Row>

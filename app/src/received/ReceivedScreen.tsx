@@ -1,10 +1,10 @@
 /** Mail › Received: what others hold for this account, and mail that came to its address. */
 import { distanceInWords, momentInWords, sizeInWords } from '@under-lock/core/when';
-import { Banner, Button, Empty, Line, Loading, Panel, Row, StateMark, Text } from '@under-lock/ui';
+import { Button, Empty, Line, Row, StateMark, Text } from '@under-lock/ui';
 import { router } from 'expo-router';
 import { Pressable, StyleSheet } from 'react-native';
 import { useNow, zone } from '../clock';
-import { problemWords } from '../problem-words';
+import { Listed } from '../shell/Listed';
 import { Screen } from '../shell/Screen';
 import { Shelves } from '../sent/Shelves';
 import { type IncomingWithSummary, type ReceivedWithSubject, useReceivedList } from './useReceived';
@@ -94,28 +94,15 @@ export function ReceivedScreen() {
   return (
     <Screen title="Mail" aside={<Button label="Write" onPress={() => router.push('/write')} />}>
       <Shelves here="received" />
-      {error === undefined ? null : <Banner tone="brick">{problemWords(error)}</Banner>}
-      {messages === undefined ? (
-        error === undefined ? (
-          <Loading what="Looking into your received mail" />
-        ) : null
-      ) : messages.length === 0 ? (
-        <Panel>
-          <Empty title="Nothing received yet">
-            What colleagues send you under lock is listed here until it closes, and mail that comes to your address.
-          </Empty>
-        </Panel>
-      ) : (
-        <Panel>
-          {messages.map((message, index) =>
-            message.kind === 'held' ? (
-              <ReceivedLine key={message.grantId} message={message} now={now} last={index === messages.length - 1} />
-            ) : (
-              <IncomingLine key={message.id} mail={message} now={now} last={index === messages.length - 1} />
-            ),
-          )}
-        </Panel>
-      )}
+      <Listed items={messages} error={error} fetching="Looking into your received mail" empty={<NothingReceived />}>
+        {(message, last) =>
+          message.kind === 'held' ? (
+            <ReceivedLine key={message.grantId} message={message} now={now} last={last} />
+          ) : (
+            <IncomingLine key={message.id} mail={message} now={now} last={last} />
+          )
+        }
+      </Listed>
       <Row>
         <Button label="Open mail from a file" onPress={() => router.push('/mail/open' as never)} />
       </Row>
@@ -127,6 +114,12 @@ export function ReceivedScreen() {
     </Screen>
   );
 }
+
+const NothingReceived = () => (
+  <Empty title="Nothing received yet">
+    What colleagues send you under lock is listed here until it closes, and mail that comes to your address.
+  </Empty>
+);
 
 const styles = StyleSheet.create({
   between: { justifyContent: 'space-between', flexWrap: 'nowrap', alignItems: 'flex-start' },

@@ -1,12 +1,13 @@
 import { distanceInWords, momentInWords } from '@under-lock/core/when';
-import { Banner, Button, Empty, Line, Loading, Panel, Row, StateMark, Text } from '@under-lock/ui';
+import { Button, Empty, Line, Row, StateMark, Text } from '@under-lock/ui';
 import { router } from 'expo-router';
 import { Pressable, StyleSheet } from 'react-native';
 import { useNow, zone } from '../clock';
-import { problemWords } from '../problem-words';
+import { Listed } from '../shell/Listed';
 import { Screen } from '../shell/Screen';
+import { type Kept } from '@under-lock/core/vault/kept';
 import { useVault } from '../vault/useVault';
-import { draftSchema, isBlank } from '@under-lock/core/outgoing/draft';
+import { type Draft, draftSchema, isBlank } from '@under-lock/core/outgoing/draft';
 import { copiesMark, grantMark, NOT_LEFT, who } from './grant-words';
 import { Shelves } from './Shelves';
 import { type Sent, subjectOf, useSentList } from './useSent';
@@ -74,27 +75,9 @@ export function SentScreen() {
   return (
     <Screen title="Mail" aside={<Button label="Write" onPress={() => router.push('/write')} />}>
       <Shelves here="sent" />
-      {error === undefined ? null : <Banner tone="brick">{problemWords(error)}</Banner>}
-      {messages === undefined ? (
-        error === undefined ? (
-          <Loading what="Opening your sent mail" />
-        ) : null
-      ) : messages.length === 0 ? (
-        <Panel>
-          <Empty
-            title="Nothing sent yet"
-            action={<Button kind="main" label="Write a message" onPress={() => router.push('/write')} />}
-          >
-            What you send is listed here, with who was told, who opened it and until when it can be read.
-          </Empty>
-        </Panel>
-      ) : (
-        <Panel>
-          {messages.map((message, index) => (
-            <SentLine key={message.id} message={message} now={now} last={index === messages.length - 1} />
-          ))}
-        </Panel>
-      )}
+      <Listed items={messages} error={error} fetching="Opening your sent mail" empty={<NothingSent />}>
+        {(message, last) => <SentLine key={message.id} message={message} now={now} last={last} />}
+      </Listed>
       {more ? (
         <Row>
           <Button label="Show older ones" onPress={() => void setSize(size + 1)} busy={isValidating} />
@@ -114,44 +97,47 @@ export function DraftsScreen() {
   return (
     <Screen title="Mail" aside={<Button label="Write" onPress={() => router.push('/write')} />}>
       <Shelves here="drafts" />
-      {error === undefined ? null : <Banner tone="brick">{problemWords(error)}</Banner>}
-      {drafts === undefined ? (
-        error === undefined ? (
-          <Loading what="Opening your drafts" />
-        ) : null
-      ) : drafts.length === 0 ? (
-        <Panel>
-          <Empty title="No drafts">
-            What you begin to write keeps itself here, sealed, until you send or remove it.
-          </Empty>
-        </Panel>
-      ) : (
-        <Panel>
-          {drafts.map(({ id, value, updatedAt }, index) => (
-            <Pressable
-              key={id}
-              role="link"
-              aria-label={`Draft ${value.subject || 'without a subject'}`}
-              onPress={() => router.push(`/write/${id}` as never)}
-            >
-              <Line last={index === drafts.length - 1}>
-                <Row style={styles.between}>
-                  <Text kind="strong" style={styles.subject}>
-                    {value.subject || '(no subject yet)'}
-                  </Text>
-                  {value.attempt === undefined ? null : <StateMark tone="wants" word="Sending was cut short" />}
-                </Row>
-                <Text
-                  kind="small"
-                  tone="soft"
-                  style={styles.wrap}
-                >{`${value.recipients.length === 0 ? 'Nobody yet' : `To ${value.recipients.map(who).join(', ')}`} · kept ${momentInWords(updatedAt, now, zone)}${value.files.length === 0 ? '' : ` · ${value.files.length} ${value.files.length === 1 ? 'file' : 'files'}`}`}</Text>
-              </Line>
-            </Pressable>
-          ))}
-        </Panel>
-      )}
+      <Listed items={drafts} error={error} fetching="Opening your drafts" empty={<NoDrafts />}>
+        {(draft, last) => <DraftLine key={draft.id} draft={draft} now={now} last={last} />}
+      </Listed>
     </Screen>
+  );
+}
+
+const NothingSent = () => (
+  <Empty
+    title="Nothing sent yet"
+    action={<Button kind="main" label="Write a message" onPress={() => router.push('/write')} />}
+  >
+    What you send is listed here, with who was told, who opened it and until when it can be read.
+  </Empty>
+);
+const NoDrafts = () => (
+  <Empty title="No drafts">What you begin to write keeps itself here, sealed, until you send or remove it.</Empty>
+);
+
+function DraftLine({ draft: { id, value, updatedAt }, now, last }: { draft: Kept<Draft>; now: Date; last: boolean }) {
+  const to = value.recipients.length === 0 ? 'Nobody yet' : `To ${value.recipients.map(who).join(', ')}`;
+  const { length } = value.files;
+  const files = length === 0 ? '' : ` · ${length} ${length === 1 ? 'file' : 'files'}`;
+  return (
+    <Pressable
+      role="link"
+      aria-label={`Draft ${value.subject || 'without a subject'}`}
+      onPress={() => router.push(`/write/${id}` as never)}
+    >
+      <Line last={last}>
+        <Row style={styles.between}>
+          <Text kind="strong" style={styles.subject}>
+            {value.subject || '(no subject yet)'}
+          </Text>
+          {value.attempt === undefined ? null : <StateMark tone="wants" word="Sending was cut short" />}
+        </Row>
+        <Text kind="small" tone="soft" style={styles.wrap}>
+          {`${to} · kept ${momentInWords(updatedAt, now, zone)}${files}`}
+        </Text>
+      </Line>
+    </Pressable>
   );
 }
 

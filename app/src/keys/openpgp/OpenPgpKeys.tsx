@@ -1,9 +1,9 @@
 /** The worker's own OpenPGP keys on the Keys page: those in use, and those kept for reading. */
 import { runsOutSoon } from '@under-lock/core/certificate/reminder';
-import { Banner, Button, Empty, Line, Loading, Panel, Row, Section, StateMark, Text } from '@under-lock/ui';
+import { Button, Empty, Line, Panel, Row, Section, StateMark, Text } from '@under-lock/ui';
 import { router } from 'expo-router';
 import { Pressable, StyleSheet } from 'react-native';
-import { problemWords } from '../../problem-words';
+import { Listed } from '../../shell/Listed';
 import { VerdictMark } from '../Facts';
 import { keyValidityInWords } from './KeyFacts';
 import { type OwnOpenPgpKey } from './own-key';
@@ -71,42 +71,39 @@ export function OpenPgpKeys({ now }: { now: Date }) {
   const { data: verdicts } = useOpenPgpVerdicts(data);
   const current = (data ?? []).filter((one) => !isOldKey(one, now));
   const old = (data ?? []).filter((one) => isOldKey(one, now));
-  const lines = (keys: readonly OwnOpenPgpKey[]) =>
-    keys.map((own, index) => (
-      <KeyLine key={own.id} own={own} verdict={verdicts?.get(own.id)} now={now} last={index === keys.length - 1} />
-    ));
+  const line = (own: OwnOpenPgpKey, last: boolean) => (
+    <KeyLine key={own.id} own={own} verdict={verdicts?.get(own.id)} now={now} last={last} />
+  );
   return (
     <>
-      {error === undefined ? null : <Banner tone="brick">{problemWords(error)}</Banner>}
       <Section title="Your OpenPGP keys">
-        <Panel>
-          {data === undefined ? (
-            error === undefined ? (
-              <Loading what="Opening your OpenPGP keys" />
-            ) : (
-              <Empty title="Not shown">What went wrong stands above.</Empty>
-            )
-          ) : current.length === 0 ? (
-            <Empty title="None yet">
-              For correspondents who use OpenPGP rather than certificates. Making one takes some seconds, and nobody has
-              to be asked.
-            </Empty>
-          ) : (
-            lines(current)
-          )}
-        </Panel>
+        <Listed
+          items={data === undefined ? undefined : current}
+          error={error}
+          fetching="Opening your OpenPGP keys"
+          empty={<NoKeys />}
+        >
+          {line}
+        </Listed>
         <Row>
           <Button label="Make an OpenPGP key" onPress={() => router.push('/keys/openpgp/new' as never)} />
         </Row>
       </Section>
       {old.length === 0 ? null : (
         <Section title="OpenPGP keys kept for reading">
-          <Panel>{lines(old)}</Panel>
+          <Panel>{old.map((own, index) => line(own, index === old.length - 1))}</Panel>
         </Section>
       )}
     </>
   );
 }
+
+const NoKeys = () => (
+  <Empty title="None yet">
+    For correspondents who use OpenPGP rather than certificates. Making one takes some seconds, and nobody has to be
+    asked.
+  </Empty>
+);
 
 const styles = StyleSheet.create({
   between: { justifyContent: 'space-between', alignItems: 'flex-start' },

@@ -32,7 +32,7 @@ async function write(page: Page, subject: string, to = RUNA): Promise<void> {
   await page.getByRole('combobox', { name: 'To' }).fill(`${to},`);
   await page.getByLabel('Subject').fill(subject);
   await page.getByRole('textbox', { name: 'Text', exact: true }).click();
-  await page.keyboard.type('Dear Runa, sign page two.');
+  await page.keyboard.insertText('Dear Runa, sign page two.');
 }
 
 async function fileFrom(

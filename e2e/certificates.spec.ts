@@ -119,7 +119,7 @@ test('a certificate is got, backed up with proof, used for a copy that opens out
   await page.getByRole('combobox', { name: 'To' }).fill('records@harbourclinic.example,');
   await page.getByLabel('Subject').fill('Winter crew list, Łódź');
   await page.getByRole('textbox', { name: 'Text', exact: true }).click();
-  await page.keyboard.type('The list as agreed.');
+  await page.keyboard.insertText('The list as agreed.');
   await expect(page.getByText(/Opens in their own mail program; it stays with them/)).toBeVisible();
   await page.getByRole('radio', { name: /Crew health/ }).click();
   await expect(page.getByText(/Needs nothing but a browser at their end/)).toBeVisible();

@@ -28,7 +28,7 @@ async function begin(page: Page, to: string[], subject: string): Promise<void> {
   }
   await page.getByLabel('Subject').fill(subject);
   await page.getByRole('textbox', { name: 'Text', exact: true }).click();
-  await page.keyboard.type('Please look through the list of names for the night boats.');
+  await page.keyboard.insertText('Please look through the list of names for the night boats.');
 }
 
 /** The passcode as it lies on the phone, once the page says that it was sent. */
@@ -377,7 +377,7 @@ test('a message to many: readers are found and worked on by selection, and a fir
   );
   await page.getByLabel('Subject').fill('To the whole crew');
   await page.getByRole('textbox', { name: 'Text', exact: true }).click();
-  await page.keyboard.type('The list for the winter.');
+  await page.keyboard.insertText('The list for the winter.');
   // Nobody's phone is known: for these a question is asked.
   await page.getByRole('radio', { name: /Everyday papers/ }).click();
   await page.getByRole('button', { name: 'Choose more strictly' }).click();

@@ -196,7 +196,7 @@ test('somebody is asked for a signed message; their answer is known for it, thei
   await page.getByRole('combobox', { name: 'To' }).fill('claims@northquay.example,');
   await page.getByLabel('Subject').fill('Hull survey of the Teal');
   await page.getByRole('textbox', { name: 'Text', exact: true }).click();
-  await page.keyboard.type('The survey as agreed.');
+  await page.keyboard.insertText('The survey as agreed.');
   await page.getByRole('button', { name: /^Plan/ }).click();
   await page.getByRole('radio', { name: /Everyday papers/ }).click();
   await page.getByRole('button', { name: /^Ask for a signed message/ }).click();
@@ -280,7 +280,7 @@ test('what is no secret goes signed and readable, where a preset says so; a lost
   await page.getByRole('combobox', { name: 'To' }).fill('press@islandecho.example,');
   await page.getByLabel('Subject').fill('Winter timetable');
   await page.getByRole('textbox', { name: 'Text', exact: true }).click();
-  await page.keyboard.type('From 1 December the last boat leaves at six.');
+  await page.keyboard.insertText('From 1 December the last boat leaves at six.');
   await leaveOpen(page);
   await expect(page.getByText(/you have no certificate to sign with yet/).first()).toBeVisible();
   await expect(page.getByRole('button', { name: 'Send signed' })).toBeDisabled();
@@ -447,7 +447,7 @@ test('mail to a further address comes to whom an administrator gave it, is answe
   await page.getByRole('button', { name: 'Answer', exact: true }).click();
   await expect(page.getByRole('radio', { name: 'payroll@larkmoor.example' })).toBeChecked();
   await page.getByRole('textbox', { name: 'Text', exact: true }).click();
-  await page.keyboard.type('It leaves today.');
+  await page.keyboard.insertText('It leaves today.');
   await leaveOpen(page);
   await expectAccessible(page);
   await page.getByRole('button', { name: 'Send signed' }).click();

@@ -35,7 +35,7 @@ async function write(page: Page, to: string, subject: string, text: string): Pro
   await page.getByRole('combobox', { name: 'To' }).fill(`${to},`);
   await page.getByLabel('Subject').fill(subject);
   await page.getByRole('textbox', { name: 'Text', exact: true }).click();
-  await page.keyboard.type(text);
+  await page.keyboard.insertText(text);
   await addFiles(page, [paper]);
 }
 
@@ -77,7 +77,7 @@ test('a password is made, stopped where it stands in the mail, read out; another
   // It slips into the text: the plan stops it.
   await page.getByRole('button', { name: 'Close the plan' }).click();
   await page.getByRole('textbox', { name: 'Text', exact: true }).click();
-  await page.keyboard.type(' The password is Roll of the northern tide 9.');
+  await page.keyboard.insertText(' The password is Roll of the northern tide 9.');
   await expect(page.getByText(/the password stands in the text/)).toBeVisible();
   await expect(page.getByRole('button', { name: 'Send under lock' })).toBeDisabled();
   for (let letters = 0; letters < ' The password is Roll of the northern tide 9.'.length; letters++)

@@ -137,7 +137,7 @@ test('a key is made, backed up with proof and published; one message goes by thr
     .fill(`records@harbourclinic.example, ${NILS}, pell.anders@postbox.example,`);
   await page.getByLabel('Subject').fill('Accident report MV Teal');
   await page.getByRole('textbox', { name: 'Text', exact: true }).click();
-  await page.keyboard.type('The report as agreed.');
+  await page.keyboard.insertText('The report as agreed.');
   await page.getByRole('button', { name: /^Plan/ }).click();
   await page.getByRole('radio', { name: /Everyday papers/ }).click();
   const lines = page.getByRole('list').getByRole('listitem');
@@ -278,7 +278,7 @@ async function write(page: Page, to: string, subject: string): Promise<void> {
   await page.getByRole('combobox', { name: 'To' }).fill(`${to},`);
   await page.getByLabel('Subject').fill(subject);
   await page.getByRole('textbox', { name: 'Text', exact: true }).click();
-  await page.keyboard.type('As agreed.');
+  await page.keyboard.insertText('As agreed.');
   await page.getByRole('button', { name: /^Plan/ }).click();
   await page.getByRole('radio', { name: /Everyday papers/ }).click();
 }

@@ -52,7 +52,7 @@ async function write(page: Page, subject: string, firstTime = false): Promise<vo
   await page.keyboard.press('Enter');
   await page.getByLabel('Subject').fill(subject);
   await page.getByRole('textbox', { name: 'Text', exact: true }).click();
-  await page.keyboard.type(`The papers: ${subject.toLowerCase()}.`);
+  await page.keyboard.insertText(`The papers: ${subject.toLowerCase()}.`);
   if (firstTime) {
     await page.getByLabel(/^Phone of joris/).fill(number);
     await page.getByRole('button', { name: 'Keep the number' }).click();

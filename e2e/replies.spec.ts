@@ -44,7 +44,7 @@ test('a reply with a file comes back under lock, survives a cut line, is answere
   }
   await page.getByLabel('Subject').fill('Dates for the dry dock');
   await page.getByRole('textbox', { name: 'Text', exact: true }).click();
-  await page.keyboard.type('Which week suits you?');
+  await page.keyboard.insertText('Which week suits you?');
   await page.getByRole('button', { name: 'Send under lock' }).click();
   await expect(page.getByRole('heading', { name: 'Dates for the dry dock' })).toBeVisible();
   const link = await latestLink(house, pell, before);
@@ -89,7 +89,7 @@ test('a reply with a file comes back under lock, survives a cut line, is answere
   await expect(page.getByLabel('Subject')).toHaveValue('Re: Dates for the dry dock');
   await expect(page.getByRole('button', { name: 'Remove Pell Anders' })).toBeVisible();
   await page.getByRole('textbox', { name: 'Text', exact: true }).click();
-  await page.keyboard.type('Then it is settled.');
+  await page.keyboard.insertText('Then it is settled.');
   const beforeAnswer = await mailCount(house, pell);
   await page.getByRole('button', { name: 'Send under lock' }).click();
   await expect(page.getByText('The conversation')).toBeVisible();
@@ -147,7 +147,7 @@ test('what may be passed on reaches one more person, who is known in a way of th
   await page.getByRole('option').first().click();
   await page.getByLabel('Subject').fill('Orders for the galley');
   await page.getByRole('textbox', { name: 'Text', exact: true }).click();
-  await page.keyboard.type('As last winter.');
+  await page.keyboard.insertText('As last winter.');
   await page.getByRole('button', { name: 'Send under lock' }).click();
   await expect(page.getByText(/^Told/)).toBeVisible();
   const reading = await context.newPage();

@@ -29,7 +29,7 @@ async function write(page: Page, to: string, subject: string): Promise<void> {
   await page.keyboard.press('Enter');
   await page.getByLabel('Subject').fill(subject);
   await page.getByRole('textbox', { name: 'Text', exact: true }).click();
-  await page.keyboard.type('Please read this.');
+  await page.keyboard.insertText('Please read this.');
 }
 
 async function givePhone(page: Page, number: string): Promise<void> {

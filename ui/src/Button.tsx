@@ -89,7 +89,13 @@ const styles = StyleSheet.create({
   main: { backgroundColor: colour.sea, borderColor: colour.sea },
   plain: { backgroundColor: colour.paper, borderColor: colour.sea },
   stop: { backgroundColor: colour.paper, borderColor: colour.brick },
-  quiet: { backgroundColor: 'transparent', borderColor: 'transparent' },
+  // Its words begin where the text above them does.
+  quiet: {
+    backgroundColor: 'transparent',
+    borderColor: 'transparent',
+    paddingHorizontal: space.s,
+    marginLeft: -space.s,
+  },
   wide: { alignSelf: 'stretch', flexGrow: 1 },
   pressed: { opacity: 0.8 },
   disabled: { backgroundColor: colour.quiet, borderColor: colour.line },

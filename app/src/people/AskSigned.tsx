@@ -1,14 +1,9 @@
-/**
- * Asking somebody for a signed message: what is sent is shown before it is, and that it was asked is said until they
- * have answered.
- */
+/** Asking somebody for a signed message: what is sent is shown before it is. */
 import { defined } from '@under-lock/core/defined';
-import { dayInWords } from '@under-lock/core/when';
-import { Banner, Button, Dialog, Row, Stack, Text } from '@under-lock/ui';
+import { Banner, Button, Dialog, Text } from '@under-lock/ui';
 import { router } from 'expo-router';
 import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
-import { useNow, zone } from '../clock';
 import { askForSigned, NothingToSignWithError, requestWords } from '../write/request';
 import { useOffice } from '../office/useOffice';
 import { problemWords } from '../problem-words';
@@ -21,13 +16,12 @@ interface Props {
   person: Person;
   people: readonly Kept<Person>[];
   /** The draft that waits for the answer. */ forDraft?: string;
+  onClose: () => void;
 }
 
-export function AskSigned({ person, people, forDraft }: Props) {
+export function AskSigned({ person, people, forDraft, onClose }: Props) {
   const { account } = useOpenSession();
   const { data: office } = useOffice();
-  const now = useNow();
-  const [open, setOpen] = useState(false);
   const [busy, setBusy] = useState(false);
   const [failed, setFailed] = useState<string | undefined>();
   const [unsigned, setUnsigned] = useState(false);
@@ -49,7 +43,7 @@ export function AskSigned({ person, people, forDraft }: Props) {
       const at = new Date();
       const messageId = await askForSigned(asking, at);
       await rememberPerson(people, { ...person, asked: { at: at.toISOString(), messageId } });
-      setOpen(false);
+      onClose();
     } catch (error) {
       if (error instanceof NothingToSignWithError) setUnsigned(true);
       else setFailed(problemWords(error));
@@ -57,55 +51,39 @@ export function AskSigned({ person, people, forDraft }: Props) {
     setBusy(false);
   };
   return (
-    <Stack>
-      {person.asked === undefined ? null : (
-        <Text
-          kind="small"
-          tone="soft"
-        >{`Asked for a signed message on ${dayInWords(new Date(person.asked.at), now, zone)}. The answer comes into Received.`}</Text>
-      )}
-      <Row>
-        <Button
-          kind="quiet"
-          label={person.asked === undefined ? 'Ask for a signed message' : 'Ask again'}
-          describe={`${person.asked === undefined ? 'Ask for a signed message' : 'Ask again for a signed message'}: ${who}`}
-          onPress={() => setOpen(true)}
-        />
-      </Row>
-      <Dialog
-        title={`Ask ${who} for a signed message?`}
-        open={open}
-        onClose={() => setOpen(false)}
-        actions={
-          <>
-            {unsigned ? (
-              <Button kind="main" label="Get a certificate" onPress={() => router.push('/keys/new' as never)} />
-            ) : (
-              <Button kind="main" label="Ask" busy={busy} onPress={() => void ask()} />
-            )}
-            <Button label="Not now" onPress={() => setOpen(false)} />
-          </>
-        }
-      >
-        <Text>
-          This mail goes out with your signature, readable by anybody on its way. It says nothing of what you want to
-          write.
+    <Dialog
+      title={`Ask ${who} for a signed message?`}
+      open
+      onClose={onClose}
+      actions={
+        <>
+          {unsigned ? (
+            <Button kind="main" label="Get a certificate" onPress={() => router.push('/keys/new' as never)} />
+          ) : (
+            <Button kind="main" label="Ask" busy={busy} onPress={() => void ask()} />
+          )}
+          <Button label="Not now" onPress={onClose} />
+        </>
+      }
+    >
+      <Text>
+        This mail goes out with your signature, readable by anybody on its way. It says nothing of what you want to
+        write.
+      </Text>
+      {unsigned ? (
+        <Banner tone="amber">
+          It has to be signed, and you have no certificate to sign with yet, nor an OpenPGP key. Get one first; it takes
+          a minute.
+        </Banner>
+      ) : null}
+      {failed === undefined ? null : <Banner tone="brick">{failed}</Banner>}
+      <View style={styles.letter} role="region" aria-label="What it says" tabIndex={0}>
+        <Text kind="strong">{words.subject}</Text>
+        <Text kind="small" style={styles.text}>
+          {words.text}
         </Text>
-        {unsigned ? (
-          <Banner tone="amber">
-            It has to be signed, and you have no certificate to sign with yet, nor an OpenPGP key. Get one first; it
-            takes a minute.
-          </Banner>
-        ) : null}
-        {failed === undefined ? null : <Banner tone="brick">{failed}</Banner>}
-        <View style={styles.letter} role="region" aria-label="What it says" tabIndex={0}>
-          <Text kind="strong">{words.subject}</Text>
-          <Text kind="small" style={styles.text}>
-            {words.text}
-          </Text>
-        </View>
-      </Dialog>
-    </Stack>
+      </View>
+    </Dialog>
   );
 }
 

@@ -1,4 +1,8 @@
-import { type ComponentProps, lazy, Suspense } from 'react';
+import { dayInWords } from '@under-lock/core/when';
+import { Button, Row, space, Stack, Text } from '@under-lock/ui';
+import { type ComponentProps, lazy, Suspense, useState } from 'react';
+import { View } from 'react-native';
+import { useNow, zone } from '../clock';
 import { type AskSigned as Ask } from './AskSigned';
 import { personAt } from '@under-lock/core/people/find';
 import { usePeople } from './person';
@@ -6,12 +10,41 @@ import { usePeople } from './person';
 const MeansOffered = lazy(async () => ({ default: (await import('./MeansOffered')).MeansOffered }));
 const AskSigned = lazy(async () => ({ default: (await import('./AskSigned')).AskSigned }));
 
-/** Asking for a signed message, fetched where somebody's certificate is wanted. */
-export const AskSignedLater = (props: ComponentProps<typeof Ask>) => (
-  <Suspense fallback={null}>
-    <AskSigned {...props} />
-  </Suspense>
-);
+/**
+ * Asking for a signed message, and that it was asked. Its button stands there at once, so that nothing moves under a
+ * finger; what is asked is fetched at its press.
+ */
+export function AskSignedLater({ person, ...about }: Omit<ComponentProps<typeof Ask>, 'onClose'>) {
+  const now = useNow();
+  const [open, setOpen] = useState(false);
+  const { asked } = person;
+  const who = person.name || person.address;
+  return (
+    <Stack>
+      {asked === undefined ? null : (
+        <Text kind="small" tone="soft">
+          {`Asked for a signed message on ${dayInWords(new Date(asked.at), now, zone)}. The answer comes into Received.`}
+        </Text>
+      )}
+      <Row>
+        <Button
+          kind="quiet"
+          label={asked === undefined ? 'Ask for a signed message' : 'Ask again'}
+          describe={`${asked === undefined ? 'Ask for a signed message' : 'Ask again for a signed message'}: ${who}`}
+          onPress={() => setOpen(true)}
+        />
+      </Row>
+      {open ? (
+        <Suspense fallback={null}>
+          <AskSigned person={person} {...about} onClose={() => setOpen(false)} />
+        </Suspense>
+      ) : null}
+    </Stack>
+  );
+}
+
+/** As high as the line or button that comes. */
+const Place = () => <View style={{ minHeight: space.touch }} />;
 
 interface At {
   address: string;
@@ -26,7 +59,7 @@ export function AskSignedAt({ address, name, forDraft, lookAtOnce }: At) {
   const person = personAt(people, address)?.value ?? { name, address };
   return (
     <>
-      <Suspense fallback={null}>
+      <Suspense fallback={<Place />}>
         <MeansOffered person={person} atOnce={lookAtOnce} />
       </Suspense>
       <AskSignedLater person={person} people={people} forDraft={forDraft} />

@@ -75,8 +75,6 @@ function certificateIn(element: Element): Certificate {
   fields.context(2);
   const extensions = read.extensionsOf(fields.explicit(3));
   fields.end();
-  const of = <T>(name: keyof typeof read.EXTENSION, reader: (element: Element) => T): T | undefined =>
-    read.extension(extensions, name, reader);
   return {
     bytes: element.bytes,
     signed: body.bytes,
@@ -90,6 +88,15 @@ function certificateIn(element: Element): Certificate {
     notAfter,
     publicKey,
     extensions,
+    ...saidIn(extensions),
+  };
+}
+
+/** What its extensions say, each by its reader. */
+function saidIn(extensions: ReturnType<typeof read.extensionsOf>) {
+  const of = <T>(name: keyof typeof read.EXTENSION, reader: (element: Element) => T): T | undefined =>
+    read.extension(extensions, name, reader);
+  return {
     basicConstraints: of('basicConstraints', read.basicConstraints),
     keyUsage: of('keyUsage', read.keyUsage),
     extendedKeyUsage: of('extendedKeyUsage', read.extendedKeyUsage),

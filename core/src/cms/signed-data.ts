@@ -175,6 +175,21 @@ export class Digests {
   }
 }
 
+/** Where the signature says which certificate it goes with, it is this one (RFC 5035). */
+async function namesNoOther(
+  values: ReadonlyMap<string, readonly Element[]>,
+  certificate: Certificate,
+): Promise<boolean> {
+  for (const [name, version] of [
+    [ATTRIBUTE.signingCertificateV2, 2],
+    [ATTRIBUTE.signingCertificate, 1],
+  ] as const) {
+    const named = only(values.get(name));
+    if (named !== undefined && !(await namesCertificate(named, certificate, version))) return false;
+  }
+  return true;
+}
+
 async function checkOne(
   signer: SignerInfo,
   contentType: string,
@@ -207,14 +222,7 @@ async function checkOne(
     return { kind: 'wrong', certificate };
   const checked = await checkSignature(scheme, certificate.publicKey, attributes.signed, signer.signature);
   if (checked !== 'valid') return { kind: checked === 'invalid' ? 'wrong' : 'unsupported', certificate };
-  for (const [name, version] of [
-    [ATTRIBUTE.signingCertificateV2, 2],
-    [ATTRIBUTE.signingCertificate, 1],
-  ] as const) {
-    const named = only(attributes.values.get(name));
-    if (named !== undefined && !(await namesCertificate(named, certificate, version)))
-      return { kind: 'wrong', certificate };
-  }
+  if (!(await namesNoOther(attributes.values, certificate))) return { kind: 'wrong', certificate };
   if (toHex(stated.content) !== toHex(await digests.of(digest))) return { kind: 'changed', certificate };
   const time = only(attributes.values.get(ATTRIBUTE.signingTime));
   const capabilities = only(attributes.values.get(ATTRIBUTE.capabilities));

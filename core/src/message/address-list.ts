@@ -52,6 +52,33 @@ const clean = (name: string): string =>
  */
 const unspaced = (address: string): string => address.trim().replace(/ ?([.@]) ?/g, '$1');
 
+function afterQuoted(value: string, at: number, entry: Entry): number {
+  const { said, end } = quotedString(value, at);
+  // A quoted local part keeps its quotes: they belong to the address.
+  if (value[end] === '@') {
+    const stop = afterDomain(value, end + 1);
+    entry.word(value.slice(at, stop), true);
+    return stop;
+  }
+  entry.word(said, true);
+  return end;
+}
+
+function afterRemark(value: string, at: number, entry: Entry): number {
+  const end = afterComment(value, at);
+  entry.comment(value.slice(at + 1, Math.max(at + 1, end - 1)));
+  return end;
+}
+
+function afterAngled(value: string, at: number, entry: Entry): number {
+  const end = endOfAngle(value, at + 1);
+  // An old route before the address says nothing to us (§4.4).
+  const inside = value.slice(at + 1, end);
+  const route = inside.trimStart().startsWith('@') ? inside.lastIndexOf(':') : -1;
+  if (entry.angled.length < MAX_ADDRESSES) entry.angled.push(inside.slice(route + 1));
+  return value[end] === '>' ? end + 1 : end;
+}
+
 /** Everybody in an address list, groups taken apart; whoever can't be read comes with an empty address. */
 export function readAddressList(value: string): Correspondent[] {
   const found: Correspondent[] = [];
@@ -65,30 +92,12 @@ export function readAddressList(value: string): Correspondent[] {
   };
   const step = (character: string): number => {
     switch (character) {
-      case '"': {
-        const { said, end } = quotedString(value, index);
-        // A quoted local part keeps its quotes: they belong to the address.
-        if (value[end] === '@') {
-          const stop = afterDomain(value, end + 1);
-          entry.word(value.slice(index, stop), true);
-          return stop;
-        }
-        entry.word(said, true);
-        return end;
-      }
-      case '(': {
-        const end = afterComment(value, index);
-        entry.comment(value.slice(index + 1, Math.max(index + 1, end - 1)));
-        return end;
-      }
-      case '<': {
-        const end = endOfAngle(value, index + 1);
-        // An old route before the address says nothing to us (§4.4).
-        const inside = value.slice(index + 1, end);
-        const route = inside.trimStart().startsWith('@') ? inside.lastIndexOf(':') : -1;
-        if (entry.angled.length < MAX_ADDRESSES) entry.angled.push(inside.slice(route + 1));
-        return value[end] === '>' ? end + 1 : end;
-      }
+      case '"':
+        return afterQuoted(value, index, entry);
+      case '(':
+        return afterRemark(value, index, entry);
+      case '<':
+        return afterAngled(value, index, entry);
       case ':':
         // What stood before is a group's name.
         entry = new Entry();

@@ -34,6 +34,23 @@ function openedWords(
     : `opened ${count} times, first ${say(first)}, last ${say(last)}`;
 }
 
+function setEnded(set: Setter, ended: Statement['ended'], say: (instant: string) => string): void {
+  set.text(ended.length === 1 ? 'One access has ended' : `${ended.length} accesses have ended`, { bold: true });
+  for (const access of ended) {
+    set.gap(0.5);
+    set.text(named(access.reader));
+    set.text(
+      `${access.state === 'withdrawn' ? 'Withdrawn by the sender' : 'Closed by its date'} ${say(access.endedAt)}; ${openedWords(access, say)}.`,
+      { indent: 12 },
+    );
+    set.text(
+      `The office’s server can’t give out its half of the key from then on: it is deleted from its records. Backups made before may hold it until ${say(access.backupsUntil)}, sealed under a key that is kept apart from them.`,
+      { indent: 12 },
+    );
+    set.text(`Access ${access.id}`, { soft: true, indent: 12 });
+  }
+}
+
 /** Shapes: the file as signed in, a PDF 1.7 out. */
 export async function statementPdf({ file, subject, fonts, paper, say }: StatementPdf): Promise<Bytes> {
   const { statement, key } = file;
@@ -58,20 +75,7 @@ export async function statementPdf({ file, subject, fonts, paper, say }: Stateme
   if (message.contentSha256 !== undefined)
     set.text(`SHA-256 of the sealed content: ${inGroups(message.contentSha256)}`, { soft: true });
   set.gap();
-  set.text(ended.length === 1 ? 'One access has ended' : `${ended.length} accesses have ended`, { bold: true });
-  for (const access of ended) {
-    set.gap(0.5);
-    set.text(named(access.reader));
-    set.text(
-      `${access.state === 'withdrawn' ? 'Withdrawn by the sender' : 'Closed by its date'} ${say(access.endedAt)}; ${openedWords(access, say)}.`,
-      { indent: 12 },
-    );
-    set.text(
-      `The office’s server can’t give out its half of the key from then on: it is deleted from its records. Backups made before may hold it until ${say(access.backupsUntil)}, sealed under a key that is kept apart from them.`,
-      { indent: 12 },
-    );
-    set.text(`Access ${access.id}`, { soft: true, indent: 12 });
-  }
+  setEnded(set, ended, say);
   set.gap();
   if (stillOpen > 0)
     set.text(

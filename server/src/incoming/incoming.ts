@@ -121,6 +121,16 @@ async function headOf(context: Context, raw: Bytes, from: string): Promise<Incom
   }
 }
 
+/** @throws MailboxFullError */
+async function requireRoom(context: Context, accountId: string, size: number): Promise<void> {
+  const [used] = await rows<{ count: number; bytes: string }>(
+    context.db,
+    'SELECT count(*)::int AS count, coalesce(sum(size), 0) AS bytes FROM incoming WHERE account_id = $1',
+    [accountId],
+  );
+  if (used!.count >= MAX_MAILS || Number(used!.bytes) + size > MAX_BYTES) throw new MailboxFullError();
+}
+
 /**
  * Seals a mail to an account and keeps it. The same bytes twice are one mail: hosts try again when they did not hear
  * our yes. @throws MailboxFullError
@@ -140,12 +150,7 @@ export async function keepIncoming(
     digests,
   ]);
   if (before !== undefined) return;
-  const [used] = await rows<{ count: number; bytes: string }>(
-    context.db,
-    'SELECT count(*)::int AS count, coalesce(sum(size), 0) AS bytes FROM incoming WHERE account_id = $1',
-    [accountId],
-  );
-  if (used!.count >= MAX_MAILS || Number(used!.bytes) + raw.length > MAX_BYTES) throw new MailboxFullError();
+  await requireRoom(context, accountId, raw.length);
   const id = randomUUID();
   const { messageId, answers, ...head } = await headOf(context, raw, from);
   const { key, sealedKey } = await makeIncomingKey({ suite: account.keySuite!, publicKey: account.publicKey! }, id);

@@ -55,6 +55,36 @@ const QUEUES: PgBoss.Queue[] = [
   { name: PURGE, policy: 'short' },
 ];
 
+/** A task that can't be done now gets a job of its own for later: it must not hold back or repeat others of its batch. */
+const doing =
+  <T extends object>(boss: PgBoss, queue: string, task: (data: T) => Promise<number | undefined>) =>
+  async (data: T): Promise<void> => {
+    const again = await task(data);
+    if (again !== undefined) await boss.send(queue, data, { startAfter: again });
+  };
+
+async function work(boss: PgBoss, handlers: JobHandlers): Promise<void> {
+  const deliver = doing(boss, DELIVER, ({ outboxId }: { outboxId: string }) => handlers.deliverNotice(outboxId));
+  await boss.work<{ outboxId: string }>(DELIVER, { batchSize: 25, pollingIntervalSeconds: 0.5 }, async (jobs) => {
+    await Promise.all(jobs.map(({ data }) => deliver(data)));
+  });
+  // Few at a time: each holds a whole mail in memory.
+  const copy = doing(boss, COPY, ({ recipientId }: { recipientId: string }) => handlers.deliverCopy(recipientId));
+  await boss.work<{ recipientId: string }>(COPY, { batchSize: 2, pollingIntervalSeconds: 0.5 }, async (jobs) => {
+    for (const { data } of jobs) await copy(data);
+  });
+  const receipt = doing(boss, RECEIPT, ({ grantId }: { grantId: string }) => handlers.sendReceipt(grantId));
+  await boss.work<{ grantId: string }>(RECEIPT, { batchSize: 10, pollingIntervalSeconds: 2 }, async (jobs) => {
+    for (const { data } of jobs) await receipt(data);
+  });
+  await boss.work(REMIND, { pollingIntervalSeconds: 30 }, () => handlers.remindDue());
+  await boss.work(CLOSE, { pollingIntervalSeconds: 5 }, () => handlers.closeDue());
+  await boss.work(PURGE, { pollingIntervalSeconds: 30 }, () => handlers.purge());
+  await boss.schedule(CLOSE, '* * * * *');
+  await boss.schedule(REMIND, '*/5 * * * *');
+  await boss.schedule(PURGE, '17 * * * *');
+}
+
 /** @param options `installs`: whether this role may make the queues' tables where they are missing. */
 export async function startJobs(
   databaseUrl: string,
@@ -89,37 +119,7 @@ export async function startJobs(
     async sendReceipt(grantId, transaction) {
       await boss.send(RECEIPT, { grantId }, { db: inTransaction(db, transaction) });
     },
-    async work(handlers) {
-      await boss.work<{ outboxId: string }>(DELIVER, { batchSize: 25, pollingIntervalSeconds: 0.5 }, async (jobs) => {
-        // One notice that can't go now must not hold back or repeat the others of its batch: it gets a job of its own
-        // for later.
-        await Promise.all(
-          jobs.map(async ({ data }) => {
-            const again = await handlers.deliverNotice(data.outboxId);
-            if (again !== undefined) await boss.send(DELIVER, data, { startAfter: again });
-          }),
-        );
-      });
-      // Few at a time: each holds a whole mail in memory.
-      await boss.work<{ recipientId: string }>(COPY, { batchSize: 2, pollingIntervalSeconds: 0.5 }, async (jobs) => {
-        for (const { data } of jobs) {
-          const again = await handlers.deliverCopy(data.recipientId);
-          if (again !== undefined) await boss.send(COPY, data, { startAfter: again });
-        }
-      });
-      await boss.work<{ grantId: string }>(RECEIPT, { batchSize: 10, pollingIntervalSeconds: 2 }, async (jobs) => {
-        for (const { data } of jobs) {
-          const again = await handlers.sendReceipt(data.grantId);
-          if (again !== undefined) await boss.send(RECEIPT, data, { startAfter: again });
-        }
-      });
-      await boss.work(REMIND, { pollingIntervalSeconds: 30 }, () => handlers.remindDue());
-      await boss.work(CLOSE, { pollingIntervalSeconds: 5 }, () => handlers.closeDue());
-      await boss.work(PURGE, { pollingIntervalSeconds: 30 }, () => handlers.purge());
-      await boss.schedule(CLOSE, '* * * * *');
-      await boss.schedule(REMIND, '*/5 * * * *');
-      await boss.schedule(PURGE, '17 * * * *');
-    },
+    work: (handlers) => work(boss, handlers),
     stop: () => boss.stop({ graceful: true, timeout: 5_000, wait: true }),
   };
 }

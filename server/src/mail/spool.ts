@@ -7,7 +7,7 @@ import { createCipheriv, createDecipheriv, randomBytes } from 'node:crypto';
 import { mkdtemp, open, rm, type FileHandle } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { type Bytes } from '@under-lock/core/bytes';
+import { type Bytes, concat } from '@under-lock/core/bytes';
 
 const IN_MEMORY_BYTES = 256 * 1024;
 const READ_BYTES = 1024 * 1024;
@@ -67,6 +67,67 @@ function gate(capacity: number): (weight: number) => Promise<() => void> {
     });
 }
 
+/** What all mails that come in share: room in the folder, and the folder. */
+interface Shared {
+  onDiskBytes: number;
+  lying: number;
+  folder: () => Promise<string>;
+}
+
+/** One mail: its first octets in memory, and once it is large all of it in a file. */
+class SpooledMail implements Spooled {
+  private readonly key = randomBytes(32);
+  private readonly iv = randomBytes(16);
+  private readonly cipher = createCipheriv(CIPHER, this.key, this.iv);
+  private held: Uint8Array[] = [];
+  private file: FileHandle | undefined;
+  size = 0;
+
+  constructor(
+    private readonly shared: Shared,
+    private readonly name: string,
+  ) {}
+
+  private path = async (): Promise<string> => join(await this.shared.folder(), this.name);
+
+  private async toFile(): Promise<void> {
+    this.file ??= await open(await this.path(), 'wx+', 0o600);
+    for (const chunk of this.held.splice(0)) await this.file.write(this.cipher.update(chunk));
+  }
+
+  async write(chunk: Uint8Array): Promise<void> {
+    const { shared } = this;
+    if (shared.lying + chunk.length > shared.onDiskBytes) throw new SpoolFullError();
+    this.size += chunk.length;
+    shared.lying += chunk.length;
+    this.held.push(chunk);
+    if (this.file !== undefined || this.size > IN_MEMORY_BYTES) await this.toFile();
+  }
+
+  async read(): Promise<Bytes> {
+    if (this.file === undefined) return concat(...this.held);
+    const raw = new Uint8Array(this.size);
+    const decipher = createDecipheriv(CIPHER, this.key, this.iv);
+    for (let at = 0; at < this.size;) {
+      const wanted = Buffer.alloc(Math.min(READ_BYTES, this.size - at));
+      const { bytesRead, buffer } = await this.file.read(wanted, 0, undefined, at);
+      if (bytesRead === 0) throw new Error('A mail that was coming in is not there any more');
+      raw.set(decipher.update(buffer.subarray(0, bytesRead)), at);
+      at += bytesRead;
+    }
+    return raw;
+  }
+
+  async drop(): Promise<void> {
+    this.shared.lying -= this.size;
+    this.size = 0;
+    this.held = [];
+    this.key.fill(0);
+    await this.file?.close();
+    if (this.file !== undefined) await rm(await this.path(), { force: true });
+  }
+}
+
 export function openSpool({
   onDiskBytes,
   inMemoryBytes,
@@ -86,70 +147,10 @@ export function openSpool({
       throw error;
     }));
   const enter = gate(inMemoryBytes);
-  let lying = 0;
+  const shared: Shared = { onDiskBytes, lying: 0, folder: made };
   let count = 0;
-
-  function begin(): Spooled {
-    const key = randomBytes(32);
-    const iv = randomBytes(16);
-    const cipher = createCipheriv(CIPHER, key, iv);
-    const name = String(count++);
-    const pathOf = async (): Promise<string> => join(await made(), name);
-    let held: Uint8Array[] = [];
-    let file: FileHandle | undefined;
-    let size = 0;
-    const toFile = async (): Promise<void> => {
-      file ??= await open(await pathOf(), 'wx+', 0o600);
-      for (const chunk of held.splice(0)) await file.write(cipher.update(chunk));
-    };
-    return {
-      get size() {
-        return size;
-      },
-      async write(chunk) {
-        if (lying + chunk.length > onDiskBytes) throw new SpoolFullError();
-        size += chunk.length;
-        lying += chunk.length;
-        held.push(chunk);
-        if (file !== undefined || size > IN_MEMORY_BYTES) await toFile();
-      },
-      async read() {
-        const raw = new Uint8Array(size);
-        if (file === undefined) {
-          let at = 0;
-          for (const chunk of held) {
-            raw.set(chunk, at);
-            at += chunk.length;
-          }
-          return raw;
-        }
-        const decipher = createDecipheriv(CIPHER, key, iv);
-        for (let at = 0; at < size;) {
-          const { bytesRead, buffer } = await file.read(
-            Buffer.alloc(Math.min(READ_BYTES, size - at)),
-            0,
-            undefined,
-            at,
-          );
-          if (bytesRead === 0) throw new Error('A mail that was coming in is not there any more');
-          raw.set(decipher.update(buffer.subarray(0, bytesRead)), at);
-          at += bytesRead;
-        }
-        return raw;
-      },
-      async drop() {
-        lying -= size;
-        size = 0;
-        held = [];
-        key.fill(0);
-        await file?.close();
-        if (file !== undefined) await rm(await pathOf(), { force: true });
-      },
-    };
-  }
-
   return {
-    begin,
+    begin: () => new SpooledMail(shared, String(count++)),
     async whole(mail, act) {
       // As it came, and as it is sealed.
       const leave = await enter(mail.size * 2);

@@ -2,6 +2,7 @@
  * Delivering one notice: leased, so that two processes never send it both; its Message-ID stays the same on every try.
  */
 import { createHash } from 'node:crypto';
+import { type Bytes } from '@under-lock/core/bytes';
 import { wayFor } from '@under-lock/core/locks/file/rules';
 import { noticeLink } from '@under-lock/core/locks/room/grant';
 import { type WayKnown } from '@under-lock/core/handling/handling';
@@ -84,22 +85,19 @@ async function carriedBy(
   };
 }
 
-/** Returns the seconds to wait before another try, or undefined when it is settled. */
-export async function deliverNotice(context: Context, outboxId: string): Promise<number | undefined> {
-  const [waiting] = await rows<{ created_at: Date }>(
-    context.db,
-    `SELECT created_at FROM outbox WHERE id = $1 AND state = 'waiting'`,
-    [outboxId],
-  );
-  const early = waiting === undefined ? 0 : waiting.created_at.getTime() - context.clock().getTime();
-  if (early > 0) return Math.ceil(early / 1000);
-  const row = await lease(context, outboxId);
-  if (row === undefined) return undefined;
+interface Made {
+  raw: Bytes;
+  lookId: string | null;
+  /** The ending its carried page has, where that is another one. */
+  extension: string | null;
+}
+
+/** The notice as it leaves. */
+async function noticeOf(context: Context, row: Leased): Promise<Made> {
   const { office, roomOrigin } = context.config;
   const { id: lookId, look } = await currentLook(context);
-  const share = await context.secrets.openBytes(row.sealed_share, readerShareContext(outboxId));
+  const share = await context.secrets.openBytes(row.sealed_share, readerShareContext(row.id));
   const carried = row.carried ? await carriedBy(context, row) : undefined;
-  const shareInLink = share.length === 0 ? undefined : share;
   const raw = buildNotice(
     {
       messageId: row.message_id_header,
@@ -114,7 +112,7 @@ export async function deliverNotice(context: Context, outboxId: string): Promise
       closesAt: row.closes_at,
       zone: office.calendar.zone,
       check: { kind: row.check_kind, hint: row.check_hint, question: row.asks_question },
-      link: noticeLink(roomOrigin, row.grant_id, shareInLink, row.carried),
+      link: noticeLink(roomOrigin, row.grant_id, share.length === 0 ? undefined : share, row.carried),
       language: row.language,
       look,
       ...(carried === undefined ? {} : { carried: carried.page }),
@@ -122,18 +120,26 @@ export async function deliverNotice(context: Context, outboxId: string): Promise
     carried?.sealed,
   );
   share.fill(0);
-  const result = await context.mail.send({ from: returnPath(context, outboxId), to: row.address }, raw);
-  const giveUp = result.outcome === 'later' && row.attempts >= MAX_ATTEMPTS;
-  if (result.outcome === 'later' && !giveUp) {
-    await run(context.db, `UPDATE outbox SET leased_until = NULL WHERE id = $1 AND state = 'waiting'`, [outboxId]);
-    await run(context.db, `UPDATE grants SET notice_answer = $2 WHERE id = $1 AND notice_state = 'waiting'`, [
-      row.grant_id,
-      result.answer,
-    ]);
-    return Math.min(3600, 3 * 2 ** (row.attempts - 1));
-  }
-  const accepted = result.outcome === 'accepted';
-  const state = accepted ? (result.junk ? 'junk' : 'accepted') : 'refused';
+  return { raw, lookId, extension: carried?.page.extension ?? null };
+}
+
+/** Returns the seconds to wait. */
+async function tryLater(context: Context, row: Leased, answer: string): Promise<number> {
+  await run(context.db, `UPDATE outbox SET leased_until = NULL WHERE id = $1 AND state = 'waiting'`, [row.id]);
+  await run(context.db, `UPDATE grants SET notice_answer = $2 WHERE id = $1 AND notice_state = 'waiting'`, [
+    row.grant_id,
+    answer,
+  ]);
+  return Math.min(3600, 3 * 2 ** (row.attempts - 1));
+}
+
+async function settle(
+  context: Context,
+  row: Leased,
+  { raw, lookId, extension }: Made,
+  { state, answer }: { state: 'accepted' | 'junk' | 'refused'; answer: string },
+): Promise<void> {
+  const accepted = state !== 'refused';
   await context.db.transaction(async (transaction) => {
     // The access before its notice, as withdrawing locks them: the other way round the two could wait for one another.
     await run(context.db, 'SELECT 1 FROM grants WHERE id = $1 FOR UPDATE', [row.grant_id], transaction);
@@ -141,12 +147,12 @@ export async function deliverNotice(context: Context, outboxId: string): Promise
       context.db,
       `UPDATE outbox SET state = $2, sealed_share = NULL, sha256 = $3, delivered_at = $4, look_id = $5, extension = $6, leased_until = NULL WHERE id = $1 AND state = 'waiting'`,
       [
-        outboxId,
+        row.id,
         accepted ? 'delivered' : 'failed',
         accepted ? createHash('sha256').update(raw).digest() : null,
         accepted ? context.clock() : null,
         lookId,
-        carried?.page.extension ?? null,
+        extension,
       ],
       transaction,
     );
@@ -154,11 +160,29 @@ export async function deliverNotice(context: Context, outboxId: string): Promise
     await run(
       context.db,
       'UPDATE grants SET notice_state = $2, notice_at = $3, notice_answer = $4 WHERE id = $1',
-      [row.grant_id, state, context.clock(), result.answer],
+      [row.grant_id, state, context.clock(), answer],
       transaction,
     );
     await record(context, { messageId: row.message_id, grantId: row.grant_id, kind: `notice-${state}` }, transaction);
   });
+}
+
+/** Returns the seconds to wait before another try, or undefined when it is settled. */
+export async function deliverNotice(context: Context, outboxId: string): Promise<number | undefined> {
+  const [waiting] = await rows<{ created_at: Date }>(
+    context.db,
+    `SELECT created_at FROM outbox WHERE id = $1 AND state = 'waiting'`,
+    [outboxId],
+  );
+  const early = waiting === undefined ? 0 : waiting.created_at.getTime() - context.clock().getTime();
+  if (early > 0) return Math.ceil(early / 1000);
+  const row = await lease(context, outboxId);
+  if (row === undefined) return undefined;
+  const made = await noticeOf(context, row);
+  const result = await context.mail.send({ from: returnPath(context, outboxId), to: row.address }, made.raw);
+  if (result.outcome === 'later' && row.attempts < MAX_ATTEMPTS) return tryLater(context, row, result.answer);
+  const state = result.outcome !== 'accepted' ? 'refused' : result.junk ? 'junk' : 'accepted';
+  await settle(context, row, made, { state, answer: result.answer });
   context.log.info('notice', { outboxId, state });
   return undefined;
 }

@@ -297,39 +297,35 @@ interface Made {
   purpose: 'message' | 'request';
 }
 
+const messageOf = ({ sender, dispatch, sentAt, size, threadId, preset, purpose }: Made) => ({
+  id: dispatch.id,
+  accountId: sender.id,
+  contentBlobId: dispatch.contentBlobId,
+  reference: dispatch.reference,
+  size,
+  sentAt,
+  purpose,
+  senderAddress: dispatch.from === undefined || addressKey(dispatch.from) === sender.addressKey ? null : dispatch.from,
+  handling: { ...dispatch.handling, closesAt: dispatch.handling.closesAt.toISOString() },
+  requestDigest: digestOf(dispatch),
+  threadId,
+  inReplyTo: dispatch.inReplyTo ?? null,
+  openReason: dispatch.handling.clear ? (dispatch.openReason?.trim() ?? null) : null,
+  ...(preset === undefined
+    ? {}
+    : {
+        presetVersion: preset.version,
+        presetName: preset.name,
+        receipt: preset.receipt,
+        remindHours: preset.remindHours,
+      }),
+});
+
 /** Everything about a message in one transaction: neither notice nor copy without the other. */
-async function keepMessage(
-  context: Context,
-  { sender, dispatch, sentAt, size, threadId, copies, preset, purpose }: Made,
-): Promise<void> {
+async function keepMessage(context: Context, made: Made): Promise<void> {
+  const { sender, dispatch, sentAt, copies, preset } = made;
   await context.db.transaction(async (transaction) => {
-    await MessageRow.create(
-      {
-        id: dispatch.id,
-        accountId: sender.id,
-        contentBlobId: dispatch.contentBlobId,
-        reference: dispatch.reference,
-        size,
-        sentAt,
-        purpose,
-        senderAddress:
-          dispatch.from === undefined || addressKey(dispatch.from) === sender.addressKey ? null : dispatch.from,
-        handling: { ...dispatch.handling, closesAt: dispatch.handling.closesAt.toISOString() },
-        requestDigest: digestOf(dispatch),
-        threadId,
-        inReplyTo: dispatch.inReplyTo ?? null,
-        openReason: dispatch.handling.clear ? (dispatch.openReason?.trim() ?? null) : null,
-        ...(preset === undefined
-          ? {}
-          : {
-              presetVersion: preset.version,
-              presetName: preset.name,
-              receipt: preset.receipt,
-              remindHours: preset.remindHours,
-            }),
-      },
-      { transaction },
-    );
+    await MessageRow.create(messageOf(made), { transaction });
     await putItem(
       context,
       { accountId: sender.id, kind: 'sent', id: dispatch.id, revision: 0, sealed: dispatch.summary },

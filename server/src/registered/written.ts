@@ -108,18 +108,29 @@ export const sendWritten = (
     'message',
   );
 
-async function makeWritten(context: Context, reader: ReaderRow, written: Written): Promise<Date> {
-  const sentAt = context.clock();
-  const access = await accessFrom(context, reader, written.to);
-  const colleague = await AccountRow.findByPk(written.to);
+/** @throws Problem `not-found` */
+async function colleagueNamed(id: string): Promise<AccountRow> {
+  const colleague = await AccountRow.findByPk(id);
   if (colleague?.publicKey == null || colleague.endedAt != null)
     throw new Problem('not-found', 404, 'They can’t receive messages here yet');
+  return colleague;
+}
+
+/** @throws Problem `invalid-input` */
+async function requireFewToday(context: Context, reader: ReaderRow, now: Date): Promise<void> {
   const [today] = await rows<{ count: number }>(
     context.db,
     `SELECT count(*)::int AS count FROM messages WHERE sender_reader_id = $1 AND sent_at > $2`,
-    [reader.id, new Date(sentAt.getTime() - 86_400_000)],
+    [reader.id, new Date(now.getTime() - 86_400_000)],
   );
   if (today!.count >= MAX_A_DAY) throw invalid(`At most ${MAX_A_DAY} new messages a day.`);
+}
+
+async function makeWritten(context: Context, reader: ReaderRow, written: Written): Promise<Date> {
+  const sentAt = context.clock();
+  const access = await accessFrom(context, reader, written.to);
+  const colleague = await colleagueNamed(written.to);
+  await requireFewToday(context, reader, sentAt);
   const blob = await writtenBlob(reader, written.contentBlobId);
   await contentCompleteAndFrozen(context, blob);
   const closesAt = latestClosing(sentAt, context.config.office.calendar);

@@ -202,26 +202,35 @@ export const sendReply = (
     'reply',
   );
 
-async function makeReply(context: Context, grantId: string, reply: Reply): Promise<Date> {
-  const { grant, message, sender } = await replying(context, grantId);
-  if (!reply.toAll && !message.handling.rights.reply)
-    throw new Problem('right-not-given', 403, 'Only a reply to all is allowed');
-  if (reply.toAll && !message.handling.rights.replyAll)
-    throw new Problem('right-not-given', 403, 'A reply to all is not allowed');
-  if ((await MessageRow.count({ where: { senderGrantId: grantId } })) >= MAX_REPLIES)
-    throw invalid(`At most ${MAX_REPLIES} replies to one message.`);
-  const { reachable } = reply.toAll ? await participants(context, { grant, message }) : { reachable: [] };
+/**
+ * Whom the reply names, each by the access beside theirs; the sender, who has none, by nothing. @throws Problem
+ * `right-not-given`, `conflict` when it names others than can be written to
+ */
+async function namedIn(
+  context: Context,
+  { grant, message, sender }: Awaited<ReturnType<typeof replying>>,
+  { toAll, grants }: Reply,
+): Promise<Map<string | undefined, Partial<Participant>>> {
+  const { rights } = message.handling;
+  if (!toAll && !rights.reply) throw new Problem('right-not-given', 403, 'Only a reply to all is allowed');
+  if (toAll && !rights.replyAll) throw new Problem('right-not-given', 403, 'A reply to all is not allowed');
+  const { reachable } = toAll ? await participants(context, { grant, message }) : { reachable: [] };
   const wanted = new Map<string | undefined, Partial<Participant>>([
     [undefined, { account: sender }],
     ...reachable.map((one): [string, Participant] => [one.row.id, one]),
   ]);
-  if (
-    reply.grants.length !== wanted.size ||
-    !reply.grants.every(({ besideGrantId }) => wanted.has(besideGrantId)) ||
-    new Set(reply.grants.map(({ besideGrantId }) => besideGrantId)).size !== wanted.size
-  ) {
+  const named = new Set(grants.map(({ besideGrantId }) => besideGrantId));
+  if (grants.length !== wanted.size || named.size !== wanted.size || ![...named].every((one) => wanted.has(one)))
     throw new Problem('conflict', 409, 'Who can be written to has changed in the meantime; look at the reply again');
-  }
+  return wanted;
+}
+
+async function makeReply(context: Context, grantId: string, reply: Reply): Promise<Date> {
+  const replied = await replying(context, grantId);
+  const { grant, message, sender } = replied;
+  if ((await MessageRow.count({ where: { senderGrantId: grantId } })) >= MAX_REPLIES)
+    throw invalid(`At most ${MAX_REPLIES} replies to one message.`);
+  const wanted = await namedIn(context, replied, reply);
   const blob = await readersBlob(grantId, reply.contentBlobId);
   await contentCompleteAndFrozen(context, blob);
   const sentAt = context.clock();

@@ -266,6 +266,36 @@ async function judge(context: Context, grant: HeldGrant, { passcode, answerProof
   };
 }
 
+type Tried = Awaited<ReturnType<typeof judge>>;
+
+const wrongTry = (outcome: Tried['result']['outcome'], what: Tried['what']) =>
+  outcome === 'stopped'
+    ? 'passcode-stopped'
+    : outcome === 'paused'
+      ? 'passcode-paused'
+      : what === 'answer'
+        ? 'answer-wrong'
+        : 'passcode-wrong';
+
+function refusal({ result, what }: Pick<Tried, 'result' | 'what'>): Problem {
+  switch (result.outcome) {
+    case 'wrong': {
+      const { triesLeft } = result;
+      return what === 'answer'
+        ? new Problem('answer-wrong', 403, 'This answer is not right', { triesLeft })
+        : new Problem('passcode-wrong', 403, 'This passcode is not right', { triesLeft });
+    }
+    case 'paused':
+      return new Problem('passcode-paused', 429, 'Too many wrong tries', { until: result.until.toISOString() });
+    case 'stopped':
+      return stopped();
+    case 'expired':
+      return new Problem('passcode-expired', 403, 'This passcode has been used or has run out');
+    case 'right':
+      throw new TypeError('What is right is not refused');
+  }
+}
+
 /**
  * Tries passcode and answer; right ones start a reader's session, whose token is returned. @throws Problem
  * `passcode-wrong`, `answer-wrong`, `passcode-paused`, `passcode-stopped`, `passcode-expired`
@@ -294,17 +324,12 @@ export async function identify(
       },
       { transaction },
     );
-    if (wrong) {
-      const kind =
-        result.outcome === 'stopped'
-          ? 'passcode-stopped'
-          : result.outcome === 'paused'
-            ? 'passcode-paused'
-            : what === 'answer'
-              ? 'answer-wrong'
-              : 'passcode-wrong';
-      await record(context, { messageId: grant.messageId, grantId: id, kind }, transaction);
-    }
+    if (wrong)
+      await record(
+        context,
+        { messageId: grant.messageId, grantId: id, kind: wrongTry(result.outcome, what) },
+        transaction,
+      );
     if (result.outcome !== 'right') return { result, what };
     const token = randomBytes(32).toString('base64url');
     await ReaderSessionRow.create(
@@ -313,24 +338,9 @@ export async function identify(
     );
     return { result, what, token };
   });
+  if (tried.token !== undefined) return tried.token;
   // Thrown out here: a refusal inside would roll the counted try back.
-  switch (tried.result.outcome) {
-    case 'right':
-      return tried.token!;
-    case 'wrong':
-      throw new Problem(
-        tried.what === 'answer' ? 'answer-wrong' : 'passcode-wrong',
-        403,
-        tried.what === 'answer' ? 'This answer is not right' : 'This passcode is not right',
-        { triesLeft: tried.result.triesLeft },
-      );
-    case 'paused':
-      throw new Problem('passcode-paused', 429, 'Too many wrong tries', { until: tried.result.until.toISOString() });
-    case 'stopped':
-      throw stopped();
-    case 'expired':
-      throw new Problem('passcode-expired', 403, 'This passcode has been used or has run out');
-  }
+  throw refusal(tried);
 }
 
 /** The house's half and what frames the message. Counted once a session, so that a reload is not a second opening. */

@@ -114,6 +114,24 @@ export function checkFor(
   return IDENTITY_CHECKS.indexOf(wanted) >= IDENTITY_CHECKS.indexOf(handling.leastCheck) ? wanted : handling.leastCheck;
 }
 
+/** The room is always there, and honours every part of a handling. */
+const always = () => ({ lock: 'room' as const, available: true, cannotHonour: [] });
+
+const assessColleague = (
+  { ready, changed }: NonNullable<Recipient['colleague']>,
+  barred: readonly RoomMissing[],
+): AssessmentOf<'room', RoomMissing, RoomWarning, RoomReason> => ({
+  ...always(),
+  check: { kind: 'account', hint: '', question: false },
+  warnings: [],
+  reasons: [{ code: 'signed-in-here' }, { code: 'can-be-closed-and-withdrawn' }],
+  missing: [
+    ...barred,
+    ...(ready ? [] : [{ code: 'colleague-not-ready' } as const]),
+    ...(changed === true ? [{ code: 'colleague-key-changed' } as const] : []),
+  ],
+});
+
 /** The room can be used for anybody with a mailbox, once there is a second way to know them. */
 export function assessRoom(
   recipient: Recipient,
@@ -121,34 +139,17 @@ export function assessRoom(
   context: AssessmentContext,
 ): AssessmentOf<'room', RoomMissing, RoomWarning, RoomReason> {
   const barred = assessAudience(recipient, handling);
-  if (recipient.colleague !== undefined) {
-    return {
-      lock: 'room',
-      available: true,
-      check: { kind: 'account', hint: '', question: false },
-      warnings: [],
-      reasons: [{ code: 'signed-in-here' }, { code: 'can-be-closed-and-withdrawn' }],
-      cannotHonour: [],
-      missing: [
-        ...barred,
-        ...(recipient.colleague.ready ? [] : [{ code: 'colleague-not-ready' } as const]),
-        ...(recipient.colleague.changed === true ? [{ code: 'colleague-key-changed' } as const] : []),
-      ],
-    };
-  }
+  if (recipient.colleague !== undefined) return assessColleague(recipient.colleague, barred);
   const hasPassword = recipient.registered !== undefined && passwordSuffices(recipient.registered.knownBy, handling);
   // The worker's own choice for somebody comes before their password.
-  if (hasPassword && (recipient.check === undefined || recipient.check === 'password')) {
+  if (hasPassword && (recipient.check === undefined || recipient.check === 'password'))
     return {
-      lock: 'room',
-      available: true,
+      ...always(),
       check: { kind: 'password', hint: '', question: false, orPassword: true },
       warnings: [],
       reasons: [{ code: 'has-a-password' }, { code: 'can-be-closed-and-withdrawn' }],
-      cannotHonour: [],
       missing: barred,
     };
-  }
   const kind = checkFor(recipient, handling);
   const asksQuestion = handling.question || kind === 'question';
   const way =
@@ -159,8 +160,7 @@ export function assessRoom(
         : assessPhone(recipient, context);
   const question = asksQuestion ? assessQuestion(recipient, context) : nothing;
   return {
-    lock: 'room',
-    available: true,
+    ...always(),
     check: {
       kind,
       hint: hintOf(kind, recipient),
@@ -170,6 +170,5 @@ export function assessRoom(
     missing: [...barred, ...way.missing, ...question.missing],
     warnings: [...way.warnings, ...question.warnings],
     reasons: [{ code: 'nothing-needed-at-their-end' }, { code: 'can-be-closed-and-withdrawn' }],
-    cannotHonour: [],
   };
 }

@@ -13,7 +13,11 @@ beforeAll(async () => {
   house = await openHouse();
   maren = await house.worker('maren.oduya');
 });
-afterAll(() => house.stop());
+const sockets: Socket[] = [];
+afterAll(async () => {
+  for (const socket of sockets) socket.destroy();
+  await house.stop();
+});
 
 /** Somebody who has proved who they are, with the cookie that says so. */
 async function identified() {
@@ -36,6 +40,7 @@ interface Begun {
 /** The head of a request alone, whose body is still to come. */
 function begin(path: string, cookie: string, length: string): Begun {
   const socket = connect(house.server.port, '127.0.0.1');
+  sockets.push(socket);
   socket.write(
     `POST ${path} HTTP/1.1\r\nHost: x\r\nOrigin: ${house.origin}\r\nCookie: ${cookie}\r\nContent-Type: application/json\r\n${length}\r\nConnection: close\r\n\r\n`,
   );

@@ -7,11 +7,15 @@ import { createClient, type Client } from '@under-lock/contract/client';
 import * as accountApi from '@under-lock/contract/account';
 import * as blobApi from '@under-lock/contract/blob';
 import * as messageApi from '@under-lock/contract/outgoing';
+import * as roomApi from '@under-lock/contract/room';
 import { listReceived } from '@under-lock/contract/received';
 import { makeKeyPair } from '@under-lock/core/account/key-pair';
 import { type Bytes, randomBytes, toBase64Url } from '@under-lock/core/bytes';
+import { defined } from '@under-lock/core/defined';
 import { type HandlingTerms, NO_RIGHTS } from '@under-lock/core/handling/handling';
 import { RECOMMENDED_HASHING } from '@under-lock/core/account/password';
+import { answerProof } from '@under-lock/core/identity/answer';
+import { shareProof } from '@under-lock/core/locks/room/grant';
 import { roomLock } from '@under-lock/core/locks/room/index';
 import { type MessageContent } from '@under-lock/core/message/content';
 import { outgoingGrant } from '@under-lock/core/outgoing/dispatch';
@@ -132,7 +136,7 @@ export function cookieFetch(origin: string): typeof fetch & { cookies: Map<strin
 
 export async function openHouse(settings: Record<string, string> = {}): Promise<House> {
   const databaseUrl = await migratedDatabase();
-  const world = await startWorld({ smtpPort: 0, httpPort: 0, ready: process.env.UNDERLOCK_TEST_KEYS! });
+  const world = await startWorld({ smtpPort: 0, httpPort: 0, ...defined({ ready: process.env.UNDERLOCK_TEST_KEYS }) });
   const clock = { now: new Date(), real: true };
   const config = (port: number) =>
     readConfig({
@@ -383,3 +387,19 @@ export const freePort = (): Promise<number> =>
       server.close(() => resolve(port));
     });
   });
+
+/** Somebody who has proved by a texted passcode, and an answer where one is asked, that an access is theirs. */
+export async function identified(
+  house: House,
+  { id, readerShare }: { id: string; readerShare: Bytes },
+  answer?: string,
+): Promise<ReturnType<House['visitor']>> {
+  const reader = house.visitor();
+  const proof = await shareProof(readerShare);
+  const before = house.world.store.texts.length;
+  await reader(roomApi.sendPasscode, { params: { id }, body: { proof } });
+  const passcode = /^\d{6}/.exec(house.world.store.texts[before]!.text)![0];
+  const answered = answer === undefined ? {} : { answerProof: await answerProof(answer, readerShare) };
+  await reader(roomApi.enterPasscode, { params: { id }, body: { proof, passcode, ...answered } });
+  return reader;
+}

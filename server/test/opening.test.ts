@@ -1,11 +1,9 @@
 /** An opening that takes its time: what is released is what may be released when the answer is made. */
 import * as messageApi from '@under-lock/contract/outgoing';
-import * as roomApi from '@under-lock/contract/room';
-import { shareProof } from '@under-lock/core/locks/room/grant';
 import { NO_RIGHTS } from '@under-lock/core/handling/handling';
 import { connect, type Socket } from 'node:net';
 import { askedOften, rows } from '../src/data/database';
-import { demoMessage, type House, openHouse, send, type Worker } from './house';
+import { demoMessage, type House, identified, openHouse, send, type Worker } from './house';
 
 let house: House;
 let maren: Worker;
@@ -19,17 +17,12 @@ afterAll(async () => {
   await house.stop();
 });
 
-/** Somebody who has proved who they are, with the cookie that says so. */
-async function identified() {
+/** An access whose reader has proved who they are, with the cookie that says so. */
+async function opened() {
   const sent = await send(maren, demoMessage({ files: [] }), { terms: { rights: { ...NO_RIGHTS, save: true } } });
-  const [{ id, readerShare }] = sent.dispatch.grants as [(typeof sent.dispatch.grants)[0]];
-  const reader = house.visitor();
-  const proof = await shareProof(readerShare);
-  const before = house.world.store.texts.length;
-  await reader(roomApi.sendPasscode, { params: { id }, body: { proof } });
-  const passcode = /^\d{6}/.exec(house.world.store.texts[before]!.text)![0];
-  await reader(roomApi.enterPasscode, { params: { id }, body: { proof, passcode } });
-  return { id, messageId: sent.id, cookie: `under_lock_room=${[...reader.cookies.values()][0]}` };
+  const [grant] = sent.dispatch.grants as [(typeof sent.dispatch.grants)[0]];
+  const { cookies } = await identified(house, grant);
+  return { id: grant.id, messageId: sent.id, cookie: `under_lock_room=${[...cookies.values()][0]}` };
 }
 
 interface Begun {
@@ -57,7 +50,7 @@ const withdraw = (messageId: string, id: string) =>
   maren.client(messageApi.withdrawGrants, { params: { id: messageId }, body: { grantIds: [id] } });
 
 test('an opening is answered when it is asked, without waiting for a body that could come after the end', async () => {
-  const { id, messageId, cookie } = await identified();
+  const { id, messageId, cookie } = await opened();
   const opening = begin(`/room/api/grants/${id}/open`, cookie, 'Content-Length: 2');
   expect(await opening.answer).toMatch(/^HTTP\/1\.1 200[\s\S]*"houseShare"/);
   await withdraw(messageId, id);
@@ -68,13 +61,23 @@ test('an opening is answered when it is asked, without waiting for a body that c
 test.each(['Content-Length: 100000', 'Transfer-Encoding: chunked'])(
   'what would go on sending where nothing is asked is refused: %s',
   async (length) => {
-    const { id, cookie } = await identified();
+    const { id, cookie } = await opened();
     expect(await begin(`/room/api/grants/${id}/open`, cookie, length).answer).toMatch(/^HTTP\/1\.1 413/);
   },
 );
 
+test('what is no JSON is refused, also where nothing is read of it', async () => {
+  const { id, cookie } = await opened();
+  const answer = await fetch(`${house.origin}/room/api/grants/${id}/open`, {
+    method: 'POST',
+    headers: { Cookie: cookie, Origin: house.origin, 'Content-Type': 'text/plain' },
+    body: '{}',
+  });
+  expect(answer.status).toBe(415);
+});
+
 test('who was let in before the end and sends their wish after it is refused, and nothing is recorded', async () => {
-  const { id, messageId, cookie } = await identified();
+  const { id, messageId, cookie } = await opened();
   const saving = begin(`/room/api/grants/${id}/use`, cookie, 'Content-Length: 16');
   await new Promise((done) => setTimeout(done, 200));
   await withdraw(messageId, id);

@@ -9,15 +9,14 @@ import * as roomApi from '@under-lock/contract/room';
 import { isCommonPassword } from '@under-lock/core/account/common-passwords';
 import { passwordKeys, RECOMMENDED_HASHING } from '@under-lock/core/account/password';
 import { randomBytes } from '@under-lock/core/bytes';
-import { answerProof } from '@under-lock/core/identity/answer';
-import { joinKey, shareProof } from '@under-lock/core/locks/room/grant';
+import { joinKey } from '@under-lock/core/locks/room/grant';
 import { invite } from '../src/account/account';
 import { isSealedText } from '../src/account/credentials';
 import { requireUncommon } from '../src/account/uncommon';
 import { rows, run } from '../src/data/database';
 import { reseal } from '../src/reseal';
 import { createSecrets } from '../src/secrets';
-import { ANSWER, demoMessage, type House, openHouse, send, type Worker } from './house';
+import { ANSWER, demoMessage, type House, identified, openHouse, send, type Worker } from './house';
 
 const [FIRST, SECOND] = ['A'.repeat(43), `${'B'.repeat(42)}A`];
 const dump = (url: string): string =>
@@ -25,15 +24,7 @@ const dump = (url: string): string =>
 
 async function read(house: House, sent: Awaited<ReturnType<typeof send>>, answer?: string): Promise<void> {
   const [{ id, readerShare }] = sent.dispatch.grants as [(typeof sent.dispatch.grants)[0]];
-  const visitor = house.visitor();
-  const proof = await shareProof(readerShare);
-  const before = house.world.store.texts.length;
-  await visitor(roomApi.sendPasscode, { params: { id }, body: { proof } });
-  const passcode = /^\d{6}/.exec(house.world.store.texts[before]!.text)![0];
-  await visitor(roomApi.enterPasscode, {
-    params: { id },
-    body: { proof, passcode, ...(answer === undefined ? {} : { answerProof: await answerProof(answer, readerShare) }) },
-  });
+  const visitor = await identified(house, { id, readerShare }, answer);
   expect(
     await joinKey(readerShare, await visitor(roomApi.openRoom, { params: { id } }), {
       grantId: id,

@@ -1,37 +1,12 @@
 /** What is asked before the office takes a key's word, stops taking it, or vouches for one. */
-import { Button, Dialog, Text } from '@under-lock/ui';
-import { type ReactNode } from 'react';
+import { Text } from '@under-lock/ui';
+import { type ComponentProps } from 'react';
 import { type OpenPgpView } from '../keys/openpgp/view';
 import { fingerprintInGroups } from '../keys/words';
+import { Asked } from './Asked';
 import { type Staff } from './key-trust';
 
-interface Asking {
-  title: string;
-  kind: 'main' | 'stop';
-  label: string;
-  busy: boolean;
-  onYes: () => Promise<void>;
-  onLeave: () => void;
-  children: ReactNode;
-}
-
-const Asked = ({ title, kind, label, busy, onYes, onLeave, children }: Asking) => (
-  <Dialog
-    title={title}
-    open
-    onClose={onLeave}
-    actions={
-      <>
-        <Button kind={kind} label={label} busy={busy} onPress={() => void onYes()} />
-        <Button label="Leave it" onPress={onLeave} />
-      </>
-    }
-  >
-    {children}
-  </Dialog>
-);
-
-type About<T> = Pick<Asking, 'busy' | 'onYes' | 'onLeave'> & { of: T };
+type About<T> = Pick<ComponentProps<typeof Asked>, 'busy' | 'onYes' | 'onLeave'> & { of: T };
 
 export const TakeWord = ({ of: view, ...rest }: About<OpenPgpView>) => (
   <Asked

@@ -10,7 +10,7 @@ import { type OwnOpenPgpKey } from '../keys/openpgp/own-key';
 import { openPgpChanged, useOpenPgpKeys } from '../keys/openpgp/useOpenPgpKeys';
 import { endAfter } from '../keys/openpgp/validity';
 import { type OpenPgpView } from '../keys/openpgp/view';
-import { problemWords } from '../problem-words';
+import { useAttempt } from '../people/useAttempt';
 import { Listed } from '../shell/Listed';
 import { Screen } from '../shell/Screen';
 import { keysDoor } from '../threads/keys/door';
@@ -53,47 +53,33 @@ async function makeOfficeKey(officeName: string, before: OwnOpenPgpKey | undefin
 type Asked =
   { what: 'take'; of: OpenPgpView } | { what: 'stop'; of: Trusted } | { what: 'vouch'; of: Staff } | undefined;
 
-/** Does one thing at a time and says what came of it; `settled` is told once it is done. */
-function useAttempt(settled: () => Promise<void>) {
-  const [said, setSaid] = useState<{ tone: 'sea' | 'brick'; text: string } | undefined>();
-  const [busy, setBusy] = useState(false);
-  const attempt: Attempt = async (done, act) => {
-    setBusy(true);
-    setSaid(undefined);
-    try {
-      await act();
-      setSaid({ tone: 'sea', text: done });
-    } catch (problem) {
-      setSaid({ tone: 'brick', text: problemWords(problem) });
-    }
-    await settled();
-    setBusy(false);
-  };
-  return { said, setSaid, busy, attempt };
-}
-
 function KeyTrust() {
   const { data: office } = useOffice();
   const { data: trusted, error, mutate: trustAgain } = useTrusted();
   const { data: staff, error: staffError, mutate: staffAgain } = useStaff();
   const { known, newest, mine } = useOfficeKey(trusted);
   const [asked, setAsked] = useState<Asked>();
-  const { said, setSaid, busy, attempt } = useAttempt(async () => {
-    await forgetJudgements('keys');
-    await Promise.all([trustAgain(), staffAgain(), openPgpChanged()]);
+  const { busy, said, say, attempt: once } = useAttempt();
+  const attempt: Attempt = async (done, act) => {
+    await once(async () => {
+      await act();
+      await forgetJudgements('keys');
+      await Promise.all([trustAgain(), staffAgain(), openPgpChanged()]);
+      say({ tone: 'sea', text: done });
+    });
     setAsked(undefined);
-  });
+  };
   const makeKey = (): Promise<void> =>
     attempt('The office’s key is made, and its word counts here. Back it up under Keys.', () =>
       makeOfficeKey(office!.name, newest),
     );
-  const choose = async (): Promise<void> => {
-    setSaid(undefined);
-    const chosen = await chosenKey();
-    if (chosen === undefined) return;
-    if ('problem' in chosen) setSaid({ tone: 'brick', text: chosen.problem });
-    else setAsked({ what: 'take', of: chosen });
-  };
+  const choose = (): Promise<void> =>
+    once(async () => {
+      const chosen = await chosenKey();
+      if (chosen === undefined) return;
+      if ('problem' in chosen) say({ tone: 'brick', text: chosen.problem });
+      else setAsked({ what: 'take', of: chosen });
+    });
 
   return (
     <Screen title={TITLE} back={toOffice}>
@@ -113,22 +99,7 @@ function KeyTrust() {
             />
           )}
         </Listed>
-        <Row>
-          {known && mine === undefined ? (
-            <Button
-              kind="main"
-              label="Make the office’s key"
-              describe="Make the office’s key, which vouches for its people"
-              busy={busy}
-              onPress={() => void makeKey()}
-            />
-          ) : null}
-          <Button
-            label="Add one from a file"
-            describe="Add one from a file: an OpenPGP key whose word is to count"
-            onPress={() => void choose()}
-          />
-        </Row>
+        <NewOnes busy={busy} canMake={known && mine === undefined} onMake={makeKey} onChoose={choose} />
       </Section>
       <Section title="Keys of your people" aside={staff === undefined ? '' : String(staff.length)}>
         <Text kind="small" tone="soft">
@@ -195,6 +166,35 @@ function AskedDialog({
       return null;
   }
 }
+
+const NewOnes = ({
+  busy,
+  canMake,
+  onMake,
+  onChoose,
+}: {
+  busy: boolean;
+  canMake: boolean;
+  onMake: () => Promise<void>;
+  onChoose: () => Promise<void>;
+}) => (
+  <Row>
+    {canMake ? (
+      <Button
+        kind="main"
+        label="Make the office’s key"
+        describe="Make the office’s key, which vouches for its people"
+        busy={busy}
+        onPress={() => void onMake()}
+      />
+    ) : null}
+    <Button
+      label="Add one from a file"
+      describe="Add one from a file: an OpenPGP key whose word is to count"
+      onPress={() => void onChoose()}
+    />
+  </Row>
+);
 
 const NoneTrusted = () => (
   <Empty title="None yet">Until there is one, every OpenPGP key counts as unchecked until somebody compares it.</Empty>

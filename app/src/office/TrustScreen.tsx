@@ -1,8 +1,8 @@
 /** The certificate authorities the office trusts: everybody's certificates are judged by them. */
 import { addAnchor, type Anchor, getTrust, removeAnchor } from '@under-lock/contract/certificate';
 import { dayInWords } from '@under-lock/core/when';
-import { Banner, Button, Dialog, Empty, Line, Row, Text } from '@under-lock/ui';
-import { useState } from 'react';
+import { Banner, Button, Empty, Line, Row, Text } from '@under-lock/ui';
+import { type ComponentProps, useState } from 'react';
 import useSWR from 'swr';
 import { api } from '../api';
 import { useNow, zone } from '../clock';
@@ -10,11 +10,12 @@ import { chosenFile } from '../keys/Backup';
 import { type CertificateView } from '../keys/certificate-view';
 import { keysChanged } from '../keys/useKeys';
 import { fingerprintInGroups, validityInWords } from '../keys/words';
-import { problemWords } from '../problem-words';
+import { useAttempt } from '../people/useAttempt';
 import { Listed } from '../shell/Listed';
 import { Screen } from '../shell/Screen';
 import { keysDoor } from '../threads/keys/door';
 import { forgetJudgements, reading } from '../threads/keys/reading';
+import { Asked } from './Asked';
 import { AdministratorsOnly, toOffice } from './AdministratorsOnly';
 
 const TITLE = 'Certificate authorities';
@@ -58,29 +59,27 @@ async function chosenAuthority(): Promise<CertificateView | { problem: string } 
 
 function Trust() {
   const { data, error, mutate } = useTrust();
-  const [said, setSaid] = useState<{ tone: 'sea' | 'brick'; text: string } | undefined>();
   const [adding, setAdding] = useState<CertificateView | undefined>();
   const [removing, setRemoving] = useState<Trusted | undefined>();
 
+  const { busy, said, say, attempt: once } = useAttempt();
   const attempt = async (done: string, act: () => Promise<unknown>): Promise<void> => {
-    try {
+    await once(async () => {
       await act();
       await forgetJudgements('certificates');
       await Promise.all([mutate(), keysChanged()]);
-      setSaid({ tone: 'sea', text: done });
-    } catch (problem) {
-      setSaid({ tone: 'brick', text: problemWords(problem) });
-    }
+      say({ tone: 'sea', text: done });
+    });
     setAdding(undefined);
     setRemoving(undefined);
   };
-  const choose = async (): Promise<void> => {
-    setSaid(undefined);
-    const chosen = await chosenAuthority();
-    if (chosen === undefined) return;
-    if ('problem' in chosen) setSaid({ tone: 'brick', text: chosen.problem });
-    else setAdding(chosen);
-  };
+  const choose = (): Promise<void> =>
+    once(async () => {
+      const chosen = await chosenAuthority();
+      if (chosen === undefined) return;
+      if ('problem' in chosen) say({ tone: 'brick', text: chosen.problem });
+      else setAdding(chosen);
+    });
 
   return (
     <Screen title={TITLE} back={toOffice}>
@@ -107,8 +106,9 @@ function Trust() {
       {adding === undefined ? null : (
         <Adding
           view={adding}
+          busy={busy}
           onLeave={() => setAdding(undefined)}
-          onTrust={() =>
+          onYes={() =>
             attempt(`${adding.name} is trusted from now on.`, () =>
               api(addAnchor, { body: { id: crypto.randomUUID(), certificate: adding.bytes } }),
             )
@@ -118,8 +118,9 @@ function Trust() {
       {removing === undefined ? null : (
         <Removing
           name={removing.view.name}
+          busy={busy}
           onLeave={() => setRemoving(undefined)}
-          onRemove={() =>
+          onYes={() =>
             attempt(`${removing.view.name} is not trusted any more.`, () =>
               api(removeAnchor, { params: { id: removing.anchor.id } }),
             )
@@ -148,58 +149,22 @@ function TrustedLine({ one: { anchor, view }, last, onRemove }: { one: Trusted; 
   );
 }
 
-function Adding({
-  view,
-  onTrust,
-  onLeave,
-}: {
-  view: CertificateView;
-  onTrust: () => Promise<void>;
-  onLeave: () => void;
-}) {
-  return (
-    <Dialog
-      title={`Trust ${view.name}?`}
-      open
-      onClose={onLeave}
-      actions={
-        <>
-          <Button kind="main" label="Trust it" onPress={() => void onTrust()} />
-          <Button label="Leave it" onPress={onLeave} />
-        </>
-      }
-    >
-      <Text>
-        {`${view.organization || view.name} will vouch for anybody it issues certificates to; ${validityInWords(view, useNow())}.`}
-      </Text>
-      <Text kind="small" tone="soft">
-        Fingerprint (SHA-256)
-      </Text>
-      <Text kind="mono">{fingerprintInGroups(view.fingerprint)}</Text>
-    </Dialog>
-  );
-}
+type Asking = Pick<ComponentProps<typeof Asked>, 'busy' | 'onYes' | 'onLeave'>;
 
-const Removing = ({
-  name,
-  onRemove,
-  onLeave,
-}: {
-  name: string;
-  onRemove: () => Promise<void>;
-  onLeave: () => void;
-}) => (
-  <Dialog
-    title={`Stop trusting ${name}?`}
-    open
-    onClose={onLeave}
-    actions={
-      <>
-        <Button kind="stop" label="Stop trusting it" onPress={() => void onRemove()} />
-        <Button label="Leave it" onPress={onLeave} />
-      </>
-    }
-  >
+const Adding = ({ view, ...asking }: Asking & { view: CertificateView }) => (
+  <Asked {...asking} title={`Trust ${view.name}?`} kind="main" label="Trust it">
+    <Text>
+      {`${view.organization || view.name} will vouch for anybody it issues certificates to; ${validityInWords(view, useNow())}.`}
+    </Text>
+    <Text kind="small" tone="soft">
+      Fingerprint (SHA-256)
+    </Text>
+    <Text kind="mono">{fingerprintInGroups(view.fingerprint)}</Text>
+  </Asked>
+);
+
+const Removing = ({ name, ...asking }: Asking & { name: string }) => (
+  <Asked {...asking} title={`Stop trusting ${name}?`} kind="stop" label="Stop trusting it">
     <Text>Certificates it has issued count as unknown from now on, also in messages that are being written.</Text>
-  </Dialog>
+  </Asked>
 );

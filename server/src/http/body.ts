@@ -113,15 +113,21 @@ export function depthOf(json: Uint8Array): number {
   return deepest;
 }
 
+/** @throws Problem `invalid-input` */
+function requireType(http: RouterContext, type: string): void {
+  if (http.request.is(type) === false) throw new Problem('invalid-input', 415, `This needs ${type}`);
+}
+
 const MAX_PASSED_OVER = 1024;
 
 /**
  * Where nothing is asked, nothing is waited for: what was read about the caller still holds when the answer is made.
- * The `{}` that comes is left unread. @throws Problem `too-large` for more than that
+ * The `{}` that comes is left unread. @throws Problem `too-large` for more than that, `invalid-input` for what is no JSON
  */
 export function passOverBody(http: RouterContext): undefined {
   if (http.get('Transfer-Encoding') !== '' || Number(http.get('Content-Length') || 0) > MAX_PASSED_OVER)
     throw new Problem('too-large', 413, 'Nothing is to be sent here');
+  requireType(http, 'application/json');
 }
 
 /** @throws Problem `too-large`, `too-slow`, `busy`, `invalid-input` */
@@ -131,12 +137,10 @@ export async function readBody(
   budget: BodyBudget,
 ): Promise<unknown> {
   if (body === rawBytes) {
-    if (http.request.is('application/octet-stream') === false)
-      throw new Problem('invalid-input', 415, 'This needs application/octet-stream');
+    requireType(http, 'application/octet-stream');
     return collect(http, PART_BYTES, budget);
   }
-  if (http.request.is('application/json') === false)
-    throw new Problem('invalid-input', 415, 'This needs application/json');
+  requireType(http, 'application/json');
   const octets = await collect(http, maxBytes, budget);
   if (depthOf(octets) > MAX_BODY_DEPTH) throw invalid('The body is nested more deeply than anything we ask for.');
   try {

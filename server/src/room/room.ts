@@ -91,7 +91,7 @@ export interface ReaderSession {
 
 const SESSION = {
   name: 'reader-session',
-  sql: `SELECT s.counted, g.reader_kind <> 'account' AND ${hasArrived('$3')} AS here, ${HELD_COLUMNS}
+  sql: `SELECT s.counted, g.reader_kind <> 'account' AND g.reader_account_id IS NULL AND ${hasArrived('$3')} AS here, ${HELD_COLUMNS}
     FROM reader_sessions s JOIN grants g ON g.id = s.grant_id JOIN messages m ON m.id = g.message_id
     WHERE s.token_hash = $1 AND s.grant_id = $2 AND s.expires_at > $3`,
 };

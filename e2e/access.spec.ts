@@ -1,6 +1,16 @@
 /** The whole path by keyboard alone; and every screen at 200 % zoom and with motion reduced. */
 import { type Locator, type Page } from '@playwright/test';
-import { desktop, expect, expectAccessible, latestLink, latestText, mailCount, phone, signIn, test } from './house';
+import {
+  desktop,
+  expect,
+  expectAccessible,
+  latestLink,
+  latestText,
+  mailCountAtRest,
+  phone,
+  signIn,
+  test,
+} from './house';
 
 test.use({ apart: true });
 
@@ -45,7 +55,7 @@ test('by keyboard alone a message is written and sent, opened with a passcode an
   house,
   complaints,
 }) => {
-  const before = await mailCount(house, pell);
+  const before = await mailCountAtRest(house, pell);
   await page.setViewportSize(desktop);
   await page.goto(`${house.origin}/desk`);
   await type(page, page.getByLabel('Office address'), house.signIns[0]!.address);

@@ -7,6 +7,7 @@ import {
   expectAccessible,
   latestText,
   mailCount,
+  mailCountAtRest,
   papers,
   phone,
   signIn,
@@ -74,7 +75,7 @@ for (const [size, viewport] of [
     await expect(page.getByRole('textbox', { name: 'Text', exact: true })).toContainText('eyesight test');
     await expect(page.getByRole('button', { name: 'Remove eyesight.jpg' })).toBeVisible();
 
-    const mails = await mailCount(house, 'pell.anders@postbox.example');
+    const mails = await mailCountAtRest(house, 'pell.anders@postbox.example');
     await page.getByRole('button', { name: 'Send under lock' }).click();
     await expect(page.getByRole('heading', { name: subject })).toBeVisible();
     await expect(page.getByText(/^Told/)).toBeVisible();

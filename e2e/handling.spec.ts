@@ -10,6 +10,7 @@ import {
   latestLink,
   latestText,
   mailCount,
+  mailCountAtRest,
   papers,
   phone,
   signIn,
@@ -193,7 +194,7 @@ test('a call and a question together: wrong answers count, another way is asked 
   complaints,
 }) => {
   await signIn(page, house);
-  const before = await mailCount(house, pell);
+  const before = await mailCountAtRest(house, pell);
   await begin(page, ['pell'], 'Bank details for the winter');
   await page.getByRole('radio', { name: /Pay and bank details/ }).click();
   await expect(page.getByText('■ Question missing')).toBeVisible();
@@ -269,7 +270,7 @@ test('paper where it is allowed: a letter on A4 and on Letter, with numbered pag
   complaints,
 }) => {
   await signIn(page, house);
-  const before = await mailCount(house, pell);
+  const before = await mailCountAtRest(house, pell);
   await begin(page, ['pell'], 'Timetable for the winter');
   await page.getByLabel('Reference number').fill('TT-2611-004');
   await page.keyboard.press('Tab');
@@ -337,7 +338,7 @@ test('sent for later it waits, is taken back as it was, and goes when it is sent
   complaints,
 }) => {
   await signIn(page, house);
-  const before = await mailCount(house, pell);
+  const before = await mailCountAtRest(house, pell);
   await begin(page, ['pell'], 'For tomorrow');
   await page.getByRole('radio', { name: /^Later/ }).click();
   const tomorrow = new Date(Date.now() + 86_400_000).toISOString().slice(0, 10);

@@ -2,6 +2,7 @@
 import { test as base, expect, type BrowserContext, type Page } from '@playwright/test';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
+import pg from 'pg';
 import { readMessage } from '../core/src/message/read';
 import { type House, openHouse } from './made-house';
 
@@ -217,4 +218,27 @@ export async function mailCount(house: House, mailbox: string): Promise<number> 
     messages: unknown[];
   };
   return messages.length;
+}
+
+/** As mailCount, once what was sent there before has arrived: what comes after it is new. */
+export async function mailCountAtRest(house: House, mailbox: string): Promise<number> {
+  const client = new pg.Client({ connectionString: house.databaseUrl });
+  await client.connect();
+  try {
+    await expect
+      .poll(
+        async () =>
+          (
+            await client.query(
+              `SELECT 1 FROM outbox o JOIN grants g ON g.id = o.grant_id WHERE o.state = 'waiting' AND o.created_at <= now() AND lower(g.address) = lower($1)`,
+              [mailbox],
+            )
+          ).rowCount,
+        { timeout: 20_000 },
+      )
+      .toBe(0);
+  } finally {
+    await client.end();
+  }
+  return mailCount(house, mailbox);
 }

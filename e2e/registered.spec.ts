@@ -11,7 +11,7 @@ import {
   type House,
   latestLink,
   latestText,
-  mailCount,
+  mailCountAtRest,
   papers,
   phone,
   signIn,
@@ -88,7 +88,7 @@ test('a reader sets a password, finds all in one list, writes, forgets the passw
   await reading.goto(await latestLink(house, joris));
   await passByText(reading, house);
   await expect(reading.getByRole('heading', { name: 'Sea service record' })).toBeVisible();
-  let mails = await mailCount(house, joris);
+  let mails = await mailCountAtRest(house, joris);
   await reading.getByRole('button', { name: 'Set a password' }).click();
   const digits = await digitsAfter(house, mails);
   await reading.getByLabel('The six digits').fill(digits === '000000' ? '000001' : '000000');
@@ -107,7 +107,7 @@ test('a reader sets a password, finds all in one list, writes, forgets the passw
   await expectAccessible(reading);
 
   // Written to again: no phone is asked for, the notice's link alone opens nothing, the list opens it without a link.
-  mails = await mailCount(house, joris);
+  mails = await mailCountAtRest(house, joris);
   await write(page, 'Discharge book');
   await expect(page.getByText('Reading room, their own password')).toBeVisible();
   await page.getByRole('button', { name: 'As they see it' }).click();
@@ -173,7 +173,7 @@ test('a reader sets a password, finds all in one list, writes, forgets the passw
   await reading.getByRole('button', { name: 'I have forgotten my password' }).click();
   await expect(reading.getByText(/what was sealed to the old one stays closed/)).toBeVisible();
   await expectAccessible(reading);
-  mails = await mailCount(house, joris);
+  mails = await mailCountAtRest(house, joris);
   await aMinuteLater(house);
   await reading.getByRole('button', { name: 'Send me six digits by mail' }).click();
   await reading.getByLabel('The six digits').fill(await digitsAfter(house, mails));
@@ -190,7 +190,7 @@ test('a reader sets a password, finds all in one list, writes, forgets the passw
     .first()
     .click();
   await page.getByRole('button', { name: /Give access again to joris/ }).click();
-  mails = await mailCount(house, joris);
+  mails = await mailCountAtRest(house, joris);
   await page.getByRole('dialog').getByRole('button', { name: 'Give access' }).click();
   await expect(page.getByText(/has access again and is being told, with a new link/)).toBeVisible();
   await reading.goto(await latestLink(house, joris, mails));

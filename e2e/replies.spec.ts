@@ -11,6 +11,7 @@ import {
   latestLink,
   latestText,
   mailCount,
+  mailCountAtRest,
   papers,
   phone,
   signIn,
@@ -36,7 +37,7 @@ test('a reply with a file comes back under lock, survives a cut line, is answere
   complaints,
 }) => {
   await signIn(page, house);
-  const [before, beforeYard] = [await mailCount(house, pell), await mailCount(house, yard)];
+  const [before, beforeYard] = [await mailCountAtRest(house, pell), await mailCountAtRest(house, yard)];
   await page.getByRole('link', { name: 'Write', exact: true }).click();
   for (const one of ['pell', 'Saltmarsh Yard']) {
     await page.getByRole('combobox', { name: 'To' }).fill(one);
@@ -90,14 +91,14 @@ test('a reply with a file comes back under lock, survives a cut line, is answere
   await expect(page.getByRole('button', { name: 'Remove Pell Anders' })).toBeVisible();
   await page.getByRole('textbox', { name: 'Text', exact: true }).click();
   await page.keyboard.insertText('Then it is settled.');
-  const beforeAnswer = await mailCount(house, pell);
+  const beforeAnswer = await mailCountAtRest(house, pell);
   await page.getByRole('button', { name: 'Send under lock' }).click();
   await expect(page.getByText('The conversation')).toBeVisible();
   await expect(page.getByRole('link', { name: /^From Pell Anders/ })).toBeVisible();
   await latestLink(house, pell, beforeAnswer);
 
   // To all: the yard gets a notice of its own, from the office's mailbox, and finds who wrote.
-  const [now, nowYard] = [await mailCount(house, pell), await mailCount(house, yard)];
+  const [now, nowYard] = [await mailCountAtRest(house, pell), await mailCountAtRest(house, yard)];
   await reading.bringToFront();
   await reading.getByRole('button', { name: 'Reply to all' }).click();
   await expect(reading.getByText('Goes to Maren Oduya and Saltmarsh Yard.')).toBeVisible();
@@ -141,7 +142,7 @@ test('what may be passed on reaches one more person, who is known in a way of th
   complaints,
 }) => {
   await signIn(page, house);
-  const before = await mailCount(house, pell);
+  const before = await mailCountAtRest(house, pell);
   await page.getByRole('link', { name: 'Write', exact: true }).click();
   await page.getByRole('combobox', { name: 'To' }).fill('pell');
   await page.getByRole('option').first().click();
@@ -161,7 +162,7 @@ test('what may be passed on reaches one more person, who is known in a way of th
   await reading.getByLabel('Their name').fill('The yard’s office');
   await reading.getByLabel('Their mail address').fill(yard);
   await reading.getByLabel('Their phone, with country code').fill('+44 7700 900417');
-  const nowYard = await mailCount(house, yard);
+  const nowYard = await mailCountAtRest(house, yard);
   await reading.getByRole('button', { name: 'Pass it on' }).click();
   await expect(reading.getByText('That is your own phone or mailbox: the passcode would come to you.')).toBeVisible();
   await reading.getByLabel('Their phone, with country code').fill('+44 7700 900262');

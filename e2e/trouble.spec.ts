@@ -16,6 +16,7 @@ import {
   latestText,
   type House,
   mailCount,
+  mailCountAtRest,
   phone,
   signIn,
   test,
@@ -38,7 +39,7 @@ async function givePhone(page: Page, number: string): Promise<void> {
 }
 
 async function sendTo(page: Page, house: House, to: string, subject: string, number = '07700 900417'): Promise<string> {
-  const before = await mailCount(house, to);
+  const before = await mailCountAtRest(house, to);
   await write(page, to, subject);
   if (await page.getByLabel(/^Phone of/).isVisible()) await givePhone(page, number);
   await page.getByRole('button', { name: 'Send under lock' }).click();
@@ -188,7 +189,7 @@ test('a cut connection in the middle of sending keeps the draft; sending again g
 }) => {
   await signIn(page, house);
   const mailbox = 'pell.anders@postbox.example';
-  const before = await mailCount(house, mailbox);
+  const before = await mailCountAtRest(house, mailbox);
   await write(page, `${mailbox},`, 'Cut and sent');
   await addFiles(page, [
     { name: 'three.bin', mimeType: 'application/octet-stream', buffer: Buffer.alloc(3_000_000, 7) },
@@ -371,7 +372,7 @@ test.describe('the reading room’s dead ends', () => {
     await expectAccessible(page);
 
     await expect(office.getByText('■ Passcode stopped')).toBeVisible();
-    const before = await mailCount(house, 'office@saltmarsh.example');
+    const before = await mailCountAtRest(house, 'office@saltmarsh.example');
     await office.getByRole('button', { name: 'Withdraw', exact: true }).click();
     await office.getByRole('dialog').getByRole('button', { name: 'Withdraw' }).click();
     await office.getByRole('button', { name: /Give access again/ }).click();

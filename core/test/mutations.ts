@@ -1,8 +1,9 @@
 /**
  * Damage by a seed that is another one each time and is said with a failure, so that it comes back: `UNDERLOCK_SEED`.
- * A run of the tests tries a tenth of the inputs; `npm run damaged` tries them all.
+ * A run of the tests tries a tenth of the inputs; `npm run thorough` tries them all.
  */
 import { type Bytes } from '../src/bytes';
+import { THOROUGH } from './thorough';
 
 /** A small generator (mulberry32). */
 export function generator(seed: number): () => number {
@@ -43,7 +44,7 @@ export function mutated(bytes: Uint8Array, random: () => number): Bytes {
 }
 
 const SEED = Number(process.env.UNDERLOCK_SEED ?? Date.now() % 2 ** 31);
-const SHARE = process.env.UNDERLOCK_DAMAGED === 'all' ? 1 : 0.1;
+const SHARE = THOROUGH ? 1 : 0.1;
 
 /** Reads damaged copies, `count` of them where all are tried; anything thrown that is none of `typed` fails. */
 export async function readDamaged(

@@ -1,6 +1,6 @@
 /**
- * Two server processes on one database, one of them killed every few seconds, while fifty readers open and ten senders
- * withdraw: nothing is lost and nothing released wrongly.
+ * Two server processes on one database, one of them killed every few seconds, while readers open and senders withdraw:
+ * nothing is lost and nothing released wrongly.
  */
 import { createClient, type Client } from '@under-lock/contract/client';
 import * as messageApi from '@under-lock/contract/outgoing';
@@ -11,11 +11,12 @@ import { type ChildProcess, spawn } from 'node:child_process';
 import { once } from 'node:events';
 import { join } from 'node:path';
 import { rows } from '../src/data/database';
+import { THOROUGH } from '../../core/test/thorough';
 import { cookieFetch, demoMessage, freePort, type House, openHouse, prepare, upload } from './house';
 
-const SENDERS = 10;
+const SENDERS = THOROUGH ? 10 : 4;
 const READERS_EACH = 5;
-const KILLS = 5;
+const KILLS = THOROUGH ? 5 : 2;
 const pause = (ms: number): Promise<void> => new Promise((done) => setTimeout(done, ms));
 
 interface Reader {

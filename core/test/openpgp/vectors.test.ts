@@ -1,4 +1,5 @@
 /** RFC 9580, appendix A: the sample certificate, secret keys and messages are read, opened and found right. */
+import { encryptKey, enums } from 'openpgp';
 import { type Bytes, utf8 } from '../../src/bytes';
 import { armouredBlocks, onlyBlock } from '../../src/openpgp/armour';
 import { type Cleartext, readCleartext } from '../../src/openpgp/cleartext';
@@ -6,6 +7,7 @@ import { openPgpKeysIn, secretKeysIn } from '../../src/openpgp/in-file';
 import { unlockedSecret } from '../../src/openpgp/make-key';
 import { checkApart, openMessage, ringOf } from '../../src/openpgp/message';
 import { judgeKey } from '../../src/openpgp/verdict';
+import { THOROUGH } from '../thorough';
 
 // A.3
 const CERTIFICATE = `-----BEGIN PGP PUBLIC KEY BLOCK-----
@@ -105,7 +107,7 @@ test('A.3: the sample certificate is read, with its parts and the packets it rea
   ).toEqual([{ code: 'not-self-signed' }]);
 });
 
-test('A.4, A.5: the sample secret keys, open and under a passphrase with Argon2, are one key', async () => {
+test('A.4, A.5: the sample secret keys, open and under a passphrase, are one key', async () => {
   const [open] = await secretKeysIn(utf8(SECRET));
   const [locked] = await secretKeysIn(utf8(LOCKED));
   expect([open!.getFingerprint(), locked!.getFingerprint(), open!.isDecrypted(), locked!.isDecrypted()]).toEqual([
@@ -114,10 +116,25 @@ test('A.4, A.5: the sample secret keys, open and under a passphrase with Argon2,
     true,
     false,
   ]);
-  const unlocked = await unlockedSecret(locked!, 'correct horse battery staple');
-  expect(unlocked.write()).toEqual(open!.write());
-  // Two parts, each under 2 GiB of Argon2.
-}, 120_000);
+  const again = await encryptKey({
+    privateKey: open!,
+    passphrase: 'correct horse battery staple',
+    config: {
+      aeadProtect: true,
+      s2kType: enums.s2k.argon2,
+      s2kArgon2Params: { passes: 1, parallelism: 4, memoryExponent: 16 },
+    },
+  });
+  expect((await unlockedSecret(again, 'correct horse battery staple')).write()).toEqual(open!.write());
+  await expect(unlockedSecret(again, 'correct horse battery')).rejects.toMatchObject({ code: 'wrong-passphrase' });
+});
+
+if (THOROUGH)
+  test('A.5: it opens under 2 GiB of Argon2 for each of its two parts', async () => {
+    const [[open], [locked]] = [await secretKeysIn(utf8(SECRET)), await secretKeysIn(utf8(LOCKED))];
+    const unlocked = await unlockedSecret(locked!, 'correct horse battery staple');
+    expect(unlocked.write()).toEqual(open!.write());
+  }, 120_000);
 
 test('A.6: the sample text signed in the clear is right, and wrong with another word', async () => {
   const ring = ringOf(await openPgpKeysIn(utf8(CERTIFICATE)));

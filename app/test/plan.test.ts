@@ -14,7 +14,7 @@ import { mayName, partWords, textProblemWords } from '../src/office/look-words';
 import { type Person } from '@under-lock/core/people/kept-person';
 import { makePlan, type PlanContext } from '../src/write/usePlan';
 import { presetOf } from '@under-lock/core/outgoing/handling';
-import { missingWords, unsettled, warningWords } from '../src/write/plan-words';
+import { missingWords, unsettled, warningWords } from '../src/write/plan/plan-words';
 import { type Kept } from '@under-lock/core/vault/kept';
 
 const now = new Date('2026-11-24T10:00:00Z');

@@ -1,6 +1,6 @@
 import { createEvent, fireEvent, render, screen } from '@testing-library/react';
 import { type Correspondent } from '@under-lock/core/people/address';
-import { RecipientField } from '../src/write/RecipientField';
+import { RecipientField } from '../src/write/letter/RecipientField';
 
 const KNOWN: Correspondent[] = [
   { name: 'Pell Anders', address: 'pell.anders@postbox.example' },

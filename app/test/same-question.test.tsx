@@ -1,7 +1,7 @@
 import { fireEvent, render, screen } from '@testing-library/react';
 import { type PlanLine } from '@under-lock/core/outgoing/delivery-plan';
-import { type PlanActions } from '../src/write/plan-actions';
-import { SameQuestion } from '../src/write/SameQuestion';
+import { type PlanActions } from '../src/write/plan/plan-actions';
+import { SameQuestion } from '../src/write/plan/SameQuestion';
 
 const line = (address: string): PlanLine => ({
   recipient: { name: '', address, role: 'to' },

@@ -35,14 +35,14 @@ import { useRecipientKeys } from '../people/keys';
 import { keepKnownKeys, useKnownKeys } from '../people/known-keys';
 import { rememberPerson, usePeople } from '../people/person';
 import { useRegistered } from '../people/useRegistered';
-import { type PlanActions } from './plan-actions';
-import { PlanPanel } from './PlanPanel';
+import { type PlanActions } from './plan/plan-actions';
+import { PlanPanel } from './plan/Outline';
 import { type PlanContext, type Planned, usePlan } from './usePlan';
 import { presetOf } from '@under-lock/core/outgoing/handling';
 import { useSigns } from '../keys/useKeys';
 import { AskSignedAt } from '../people/AskSignedLater';
 import { isOwnAddress, ownAddresses } from '@under-lock/core/people/own-addresses';
-import { sendWords, unsettled } from './plan-words';
+import { sendWords, unsettled } from './plan/plan-words';
 import { takePassword } from '../passwords/for-recipient';
 import { fileWayIn } from '@under-lock/core/locks/file/known';
 import { useFileRules } from '../passwords/useFileRules';
@@ -52,16 +52,16 @@ import { useOpenSession } from '../session/session';
 import { Screen, useWide } from '../shell/Screen';
 import { door } from '../threads/main/door';
 import { type Draft, type DraftRecipient, isBlank } from '@under-lock/core/outgoing/draft';
-import { FilesField, useFiles } from './FilesField';
-import { LeavingForm } from './LeavingForm';
-import { RecipientField } from './RecipientField';
+import { FilesField, useFiles } from './letter/FilesField';
+import { LeavingForm } from './plan/LeavingForm';
+import { RecipientField } from './letter/RecipientField';
 import { SeenBeforeSending } from './SeenBeforeSending';
 import { discardFiles } from './send';
 import { type DraftDesk, type Keeping, useDraft } from './useDraft';
 import { useSending } from './useSending';
 import { useSteady } from './useSteady';
 
-const Editor = lazy(async () => ({ default: (await import('./Editor')).Editor }));
+const Editor = lazy(async () => ({ default: (await import('./letter/Editor')).Editor }));
 
 export function WriteScreen() {
   const { id, fresh } = useLocalSearchParams<{ id: string; fresh?: string }>();

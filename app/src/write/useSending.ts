@@ -7,7 +7,7 @@ import { keepKnownKeys } from '../people/known-keys';
 import { personAt } from '@under-lock/core/people/find';
 import { rememberPerson } from '../people/person';
 import { type PlanContext, type Planned } from './usePlan';
-import { unsettled } from './plan-words';
+import { unsettled } from './plan/plan-words';
 import { problemWords } from '../problem-words';
 import { isOwnAddress } from '@under-lock/core/people/own-addresses';
 import { type Draft } from '@under-lock/core/outgoing/draft';

@@ -1,7 +1,7 @@
 import { toLocal } from '@under-lock/core/handling/closing';
 import { momentInWords } from '@under-lock/core/when';
 import { Choice, Field, Stack, Text } from '@under-lock/ui';
-import { zone } from '../clock';
+import { zone } from '../../clock';
 
 /** When it leaves: at once, or at a time of the worker's. */
 export function LeavingForm({

@@ -2,9 +2,9 @@ import { type LockName, type Missing, type Warning } from '@under-lock/core/lock
 import { type PasswordPlace } from '@under-lock/core/passwords/place';
 import { type DeliveryPlan, type MessageMissing } from '@under-lock/core/outgoing/delivery-plan';
 import { dayInWords, sizeInWords } from '@under-lock/core/when';
-import { closingProblem } from '../handling/words';
+import { closingProblem } from '../../handling/words';
 import { type Shape } from '@under-lock/ui/lock-shape';
-import { zone } from '../clock';
+import { zone } from '../../clock';
 
 export const lockWords: Record<LockName, string> = {
   room: 'Reading room',

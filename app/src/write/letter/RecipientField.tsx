@@ -4,7 +4,7 @@ import { readRecipients } from '@under-lock/core/outgoing/recipient-list';
 import { border, colour, font, radius, space, Text, type } from '@under-lock/ui';
 import { memo, useId, useState } from 'react';
 import { Pressable, StyleSheet, TextInput, View } from 'react-native';
-import { addressProblem } from '../people/words';
+import { addressProblem } from '../../people/words';
 
 interface Props {
   label: 'To' | 'Cc' | 'Bcc';

@@ -5,11 +5,11 @@ import { type PlanLine } from '@under-lock/core/outgoing/delivery-plan';
 import { Button, Choice, Field, Row, space, Stack } from '@under-lock/ui';
 import { useState } from 'react';
 import { StyleSheet } from 'react-native';
-import { checkWords } from '../handling/words';
-import { noPhone } from '../people/phone-value';
-import { PhoneInput } from '../people/PhoneInput';
-import { addressProblem } from '../people/words';
-import { problemWords } from '../problem-words';
+import { checkWords } from '../../handling/words';
+import { noPhone } from '../../people/phone-value';
+import { PhoneInput } from '../../people/PhoneInput';
+import { addressProblem } from '../../people/words';
+import { problemWords } from '../../problem-words';
 import { type PlanActions } from './plan-actions';
 
 export function PhoneSettle({ who, keep }: { who: string; keep: (phone: string) => Promise<void> }) {

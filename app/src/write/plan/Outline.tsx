@@ -6,7 +6,7 @@ import { Banner, border, Button, Choice, colour, Row, Section, space, Stack, Tex
 import { LockShape } from '@under-lock/ui/lock-shape';
 import { memo, useState } from 'react';
 import { StyleSheet, View } from 'react-native';
-import { checkWords } from '../handling/words';
+import { checkWords } from '../../handling/words';
 import { FileSettle } from './FileSettle';
 import { type PlanActions } from './plan-actions';
 import { SameQuestion } from './SameQuestion';

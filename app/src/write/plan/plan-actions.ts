@@ -2,7 +2,7 @@ import { type Scope } from '@under-lock/core/ways/file-way';
 import { type LockName } from '@under-lock/core/locks/index';
 import { type IdentityCheck } from '@under-lock/core/handling/handling';
 import { type ReactNode } from 'react';
-import { type ChosenPassword } from '../passwords/PasswordForm';
+import { type ChosenPassword } from '../../passwords/PasswordForm';
 
 /** What can be settled on a recipient's line. */
 export interface PlanActions {

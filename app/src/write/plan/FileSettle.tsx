@@ -4,9 +4,9 @@ import { type PlanLine } from '@under-lock/core/outgoing/delivery-plan';
 import { Choice, Row, space, Stack, Text, TextButton } from '@under-lock/ui';
 import { useState } from 'react';
 import { StyleSheet } from 'react-native';
-import { PasswordForm } from '../passwords/PasswordForm';
-import { ReadOut } from '../passwords/ReadOut';
-import { scopeDetails, scopeWords, waySentence } from '../passwords/words';
+import { PasswordForm } from '../../passwords/PasswordForm';
+import { ReadOut } from '../../passwords/ReadOut';
+import { scopeDetails, scopeWords, waySentence } from '../../passwords/words';
 import { type PlanActions } from './plan-actions';
 import { PhoneSettle } from './Settle';
 

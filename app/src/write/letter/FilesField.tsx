@@ -5,8 +5,8 @@ import { border, Button, colour, Progress, radius, Row, space, Text } from '@und
 import * as DocumentPicker from 'expo-document-picker';
 import { useState } from 'react';
 import { Pressable, StyleSheet, View } from 'react-native';
-import { problemWords } from '../problem-words';
-import { callback, door } from '../threads/main/door';
+import { problemWords } from '../../problem-words';
+import { callback, door } from '../../threads/main/door';
 import { type DraftFile } from '@under-lock/core/outgoing/draft';
 
 interface Coming {

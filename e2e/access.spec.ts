@@ -172,7 +172,9 @@ test('at 200 % zoom nothing leaves the window, and with motion reduced nothing m
   }
   await page.goto(`${house.origin}/write`);
   await page.getByLabel('Subject').click();
+  await page.getByRole('button', { name: /^Plan: / }).click();
   await page.getByRole('button', { name: 'As they see it' }).click({ trial: true });
+  await page.getByRole('button', { name: 'Back to the text' }).click();
 
   const reading = await context.newPage();
   await reading.goto(await latestLink(house, pell));

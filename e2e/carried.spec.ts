@@ -21,6 +21,7 @@ import {
   watch,
 } from './house';
 import { openDesk } from './letters';
+import { asTheySeeIt, chooseLock, choosePreset } from './writing';
 
 const RUNA = 'runa.ekdal@postbox.example';
 const STEN = 'sten.holm@postbox.example';
@@ -88,24 +89,21 @@ test('a carried page is sent in place of a locked file, opens from a disk after 
   await signIn(page, house, 0);
   await write(page, 'Contract for the winter');
   await addFiles(page, papers);
-  await page.getByRole('button', { name: /^Plan/ }).click();
-  await page.getByRole('radio', { name: /Everyday papers/ }).click();
-  await page.getByRole('radio', { name: 'Locked file', exact: true }).click();
+  await choosePreset(page, /Everyday papers/);
+  await chooseLock(page, 'Locked file');
   await expect(page.getByText(/can’t be closed, withdrawn or limited/)).toBeVisible();
   await page.getByRole('button', { name: /^Send a carried page instead/ }).click();
   await expect(page.getByText('■ Phone number for the passcode missing')).toBeVisible();
   await page.getByLabel(/^Phone of/).fill(NUMBER);
   await page.getByRole('button', { name: 'Keep the number' }).click();
-  await expect(page.getByText(/^Carried page, passcode by text message/)).toBeVisible();
+  await expect(page.getByText(/carried page · passcode by text message/).first()).toBeVisible();
   await expect(
     page.getByText(/opens in the reading room with the half of the key that stays here; can be closed and withdrawn/),
   ).toBeVisible();
   await expectAccessible(page);
-  await page.getByRole('button', { name: 'Close the plan' }).click();
-  await page.getByRole('button', { name: 'As they see it' }).click();
+  const seen = await asTheySeeIt(page);
   await expect(
-    page
-      .getByRole('dialog')
+    seen
       .frameLocator('iframe')
       .first()
       .getByText(/in the file that comes with this mail/),
@@ -212,7 +210,7 @@ test('a page that is no carried page gets nowhere by opening the room: what it h
   await page.setViewportSize(desktop);
   await signIn(page, house, 0);
   await write(page, 'Roster', STEN);
-  await page.getByRole('radio', { name: 'Carried page', exact: true }).click();
+  await chooseLock(page, 'Carried page');
   await page.getByLabel(/^Phone of/).fill('+447700900472');
   await page.getByRole('button', { name: 'Keep the number' }).click();
   await page.getByRole('button', { name: 'Send under lock' }).click();
@@ -246,8 +244,8 @@ test('who has a password here gives the file, signs in, and reads; the file hold
   await page.setViewportSize(desktop);
   await signIn(page, house, 0);
   await write(page, 'Pilotage accounts', mira);
-  await page.getByRole('radio', { name: 'Carried page', exact: true }).click();
-  await expect(page.getByText(/^Carried page, their own password/)).toBeVisible();
+  await chooseLock(page, 'Carried page');
+  await expect(page.getByText('carried page · their own password')).toBeVisible();
   await page.getByRole('button', { name: 'Send under lock' }).click();
   await expect(page.getByRole('heading', { name: 'Pilotage accounts' })).toBeVisible({ timeout: 60_000 });
   await expect(page.getByText(/^Told/)).toBeVisible();

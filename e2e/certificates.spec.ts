@@ -9,6 +9,7 @@ import { join } from 'node:path';
 import { type Page } from '@playwright/test';
 import { openDesk, writerOutside } from './letters';
 import { desktop, expect, expectAccessible, phone, signIn, test } from './house';
+import { choosePreset, openWays } from './writing';
 
 test.use({ houseFor: 'certificates' });
 
@@ -120,11 +121,12 @@ test('a certificate is got, backed up with proof, used for a copy that opens out
   await page.getByLabel('Subject').fill('Winter crew list, Łódź');
   await page.getByRole('textbox', { name: 'Text', exact: true }).click();
   await page.keyboard.insertText('The list as agreed.');
+  await openWays(page);
   await expect(page.getByText(/Opens in their own mail program; it stays with them/)).toBeVisible();
-  await page.getByRole('radio', { name: /Crew health/ }).click();
+  await choosePreset(page, /Crew health/);
   await expect(page.getByText(/Needs nothing but a browser at their end/)).toBeVisible();
   await expect(page.getByRole('radio', { name: 'Certificate', exact: true })).toHaveCount(0);
-  await page.getByRole('radio', { name: /Everyday papers/ }).click();
+  await choosePreset(page, /Everyday papers/);
   await expect(page.getByText('● Everything is settled')).toBeVisible();
   await expectAccessible(page);
   await page.getByRole('button', { name: 'Send under lock' }).click();
@@ -219,8 +221,8 @@ test('people’s certificates that must not be used are said to be so, and the p
 
   await page.getByRole('link', { name: 'Write', exact: true }).click();
   await page.getByRole('combobox', { name: 'To' }).fill('wards@harbourclinic.example,');
-  await page.getByRole('button', { name: /^Plan/ }).click();
-  await page.getByRole('radio', { name: /Everyday papers/ }).click();
+  await choosePreset(page, /Everyday papers/);
+  await openWays(page);
   await expect(page.getByText(/Needs nothing but a browser at their end/)).toBeVisible();
   await expect(page.getByRole('radio', { name: 'Certificate', exact: true })).toHaveCount(0);
   expect(complaints).toEqual([]);
@@ -358,8 +360,8 @@ test('mail from a file is opened with what is to be known beside its sender; the
   // What was kept is used at the next writing
   await page.getByRole('link', { name: 'Write', exact: true }).click();
   await page.getByRole('combobox', { name: 'To' }).fill('ada.lund@harbourclinic.example,');
-  await page.getByRole('button', { name: /^Plan/ }).click();
-  await page.getByRole('radio', { name: /Everyday papers/ }).click();
+  await choosePreset(page, /Everyday papers/);
+  await openWays(page);
   await expect(page.getByText(/Opens in their own mail program/)).toBeVisible();
   expect(complaints).toEqual([]);
 });

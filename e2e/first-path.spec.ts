@@ -13,6 +13,7 @@ import {
   signIn,
   test,
 } from './house';
+import { asTheySeeIt, choosePreset, closePlan, openPart } from './writing';
 
 for (const [size, viewport] of [
   ['a phone', phone],
@@ -35,25 +36,27 @@ for (const [size, viewport] of [
     await page.getByRole('option', { name: /Pell Anders/ }).click();
     const subject = `Fitness papers for ${size}`;
     await page.getByLabel('Subject').fill(subject);
+    await page.getByRole('button', { name: 'Reference number' }).click();
     await page.getByLabel('Reference number').fill('CR-2611-204');
     await page.getByRole('textbox', { name: 'Text', exact: true }).click();
     await page.keyboard.type('Dear Pell, please look at page two, the eyesight test.');
     await addFiles(page, papers);
     await expect(page.getByText('41 kB of 25 MB')).toBeVisible();
-    if (viewport === phone) await page.getByRole('button', { name: /^Plan/ }).click();
-    await page.getByRole('radio', { name: /Crew health/ }).click();
-    await page.getByRole('button', { name: 'Choose more strictly' }).click();
+    await choosePreset(page, /Crew health/);
+    await openPart(page, 'Closing date');
     await page.getByRole('radio', { name: /In two weeks/ }).click();
-    await expect(page.getByText(/Readable until \w{3} \d+ \w{3}( \d{4})?, 17:00/).first()).toBeVisible();
-    if (viewport === phone) await page.getByRole('button', { name: 'Close the plan' }).click();
+    await expect(
+      page.getByRole('button', { name: /^Closing date: until \w{3} \d+ \w{3}( \d{4})?, 17:00/ }),
+    ).toBeVisible();
+    await expectAccessible(page);
+    await closePlan(page);
     await expect(page.getByText('● Everything is settled')).toBeVisible();
     await expect(page.getByText(/Draft kept, sealed/)).toBeVisible();
     await expectAccessible(page);
 
     // As they see it: the very pages, from which nothing leaves
     const textBefore = await latestText(house, '+447700900417');
-    await page.getByRole('button', { name: 'As they see it' }).click();
-    const seen = page.getByRole('dialog');
+    const seen = await asTheySeeIt(page);
     await expect(
       seen.frameLocator('iframe').getByText(/passcode by text message to the phone ending in/),
     ).toBeVisible();

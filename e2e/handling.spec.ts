@@ -16,6 +16,7 @@ import {
   signIn,
   test,
 } from './house';
+import { choosePreset, openPart } from './writing';
 
 test.use({ viewport: desktop });
 
@@ -73,12 +74,13 @@ test('an administrator makes a preset; a worker sends under it, tightens it and 
   await expect(line.getByText('● Default')).toBeVisible();
 
   await begin(page, ['tobias'], 'Under the new default');
-  await expect(page.getByRole('radio', { name: new RegExp(dryDock.preset) })).toBeChecked();
-  await page.getByRole('button', { name: 'Choose more strictly' }).click();
+  await expect(page.getByText(dryDock.sentence)).toBeVisible();
+  await openPart(page, 'What they may do');
   await page.getByRole('checkbox', { name: /^Print/ }).click();
-  await expect(page.getByText(`▲ They may not print, because the preset “${dryDock.preset}” says so.`)).toBeVisible();
+  await expect(page.getByText(`They may not print, because the preset “${dryDock.preset}” says so.`)).toBeVisible();
+  await openPart(page, 'Closing date');
   await page.getByRole('radio', { name: /End of the working week/ }).click();
-  await expect(page.getByText(/Readable until Fri|Readable until \w{3} \d+/).first()).toBeVisible();
+  await expect(page.getByRole('button', { name: /^Closing date: until \w{3} \d+/ })).toBeVisible();
 
   // Back to what the others expect.
   await page.getByRole('link', { name: 'Office', exact: true }).click();
@@ -113,7 +115,7 @@ test('a preset changed later leaves what is held as it was sent, until the offic
   await keepPreset();
 
   await begin(page, ['tobias'], 'Rota of the night boats');
-  await page.getByRole('radio', { name: new RegExp(rota.name) }).click();
+  await choosePreset(page, new RegExp(rota.name));
   await page.getByRole('button', { name: 'Send under lock' }).click();
   await expect(page.getByText(/In their Received since/)).toBeVisible();
   const message = page.url();
@@ -156,7 +158,7 @@ test('staff only with an outsider is stopped by name, and goes without them; the
 }) => {
   await signIn(page, house);
   await begin(page, ['pell', 'tobias'], 'Among ourselves');
-  await page.getByRole('radio', { name: /Inside the house/ }).click();
+  await choosePreset(page, /Inside the house/);
   await expect(page.getByText('■ An outsider, and this handling is for staff only')).toBeVisible();
   await expect(page.getByText(/1 thing to settle: Pell Anders: an outsider/)).toBeVisible();
   await expectAccessible(page);
@@ -196,12 +198,12 @@ test('a call and a question together: wrong answers count, another way is asked 
   await signIn(page, house);
   const before = await mailCountAtRest(house, pell);
   await begin(page, ['pell'], 'Bank details for the winter');
-  await page.getByRole('radio', { name: /Pay and bank details/ }).click();
+  await choosePreset(page, /Pay and bank details/);
   await expect(page.getByText('■ Question missing')).toBeVisible();
   await page.getByLabel('Question for Pell Anders').fill('Which boat did we meet on?');
-  await page.getByLabel('Answer', { exact: true }).fill('Anders');
+  await page.getByLabel(/^Answer of/).fill('Anders');
   await expect(page.getByText(/The answer stands in their name or address/)).toBeVisible();
-  await page.getByLabel('Answer', { exact: true }).fill('MV Teal');
+  await page.getByLabel(/^Answer of/).fill('MV Teal');
   await expectAccessible(page);
   await addFiles(page, papers);
   await page.getByRole('button', { name: 'Send under lock' }).click();
@@ -272,6 +274,7 @@ test('paper where it is allowed: a letter on A4 and on Letter, with numbered pag
   await signIn(page, house);
   const before = await mailCountAtRest(house, pell);
   await begin(page, ['pell'], 'Timetable for the winter');
+  await page.getByRole('button', { name: 'Reference number' }).click();
   await page.getByLabel('Reference number').fill('TT-2611-004');
   await page.keyboard.press('Tab');
   await page.getByRole('textbox', { name: 'Text', exact: true }).click();
@@ -340,6 +343,7 @@ test('sent for later it waits, is taken back as it was, and goes when it is sent
   await signIn(page, house);
   const before = await mailCountAtRest(house, pell);
   await begin(page, ['pell'], 'For tomorrow');
+  await page.getByRole('button', { name: /^Leaves/ }).click();
   await page.getByRole('radio', { name: /^Later/ }).click();
   const tomorrow = new Date(Date.now() + 86_400_000).toISOString().slice(0, 10);
   await page.getByLabel('Day it leaves').fill(tomorrow);
@@ -380,12 +384,12 @@ test('a message to many: readers are found and worked on by selection, and a fir
   await page.getByRole('textbox', { name: 'Text', exact: true }).click();
   await page.keyboard.insertText('The list for the winter.');
   // Nobody's phone is known: for these a question is asked.
-  await page.getByRole('radio', { name: /Everyday papers/ }).click();
-  await page.getByRole('button', { name: 'Choose more strictly' }).click();
+  await choosePreset(page, /Everyday papers/);
+  await openPart(page, 'Readers prove who they are');
   await page.getByRole('radio', { name: /^A question you both know the answer to, Needs/ }).click();
   for (let index = 0; index < 11; index++) {
     await page.getByLabel(`Question for crew${index}@islandferry.example`).fill('Which boat are you on?');
-    await page.getByLabel('Answer', { exact: true }).nth(index).fill(`Boat number ${index}`);
+    await page.getByLabel(`Answer of crew${index}@islandferry.example`).fill(`Boat number ${index}`);
   }
   await page.getByRole('button', { name: 'Send under lock' }).click();
   await expect(page.getByRole('heading', { name: 'To the whole crew' })).toBeVisible({ timeout: 30_000 });

@@ -10,6 +10,7 @@ import { sequence, tagged } from './der';
 import { desktop, expect, expectAccessible, leaveOpen, phone, signIn, test } from './house';
 import { deliver, openDesk, type Writer, writerOutside } from './letters';
 import { askedElsewhere, expectShownForWhatItIs, type Tried } from './tried';
+import { choosePreset, openWays } from './writing';
 
 test.use({ houseFor: 'incoming' });
 
@@ -197,8 +198,8 @@ test('somebody is asked for a signed message; their answer is known for it, thei
   await page.getByLabel('Subject').fill('Hull survey of the Teal');
   await page.getByRole('textbox', { name: 'Text', exact: true }).click();
   await page.keyboard.insertText('The survey as agreed.');
-  await page.getByRole('button', { name: /^Plan/ }).click();
-  await page.getByRole('radio', { name: /Everyday papers/ }).click();
+  await choosePreset(page, /Everyday papers/);
+  await openWays(page);
   await page.getByRole('button', { name: /^Ask for a signed message/ }).click();
   await expectAccessible(page);
   // Without a certificate it can't be signed, and the way to one is there.
@@ -210,7 +211,7 @@ test('somebody is asked for a signed message; their answer is known for it, thei
   await page.getByRole('link', { name: 'Mail', exact: true }).click();
   await page.getByRole('link', { name: 'Drafts', exact: true }).click();
   await page.getByRole('link', { name: /Hull survey/ }).click();
-  await page.getByRole('button', { name: /^Plan/ }).click();
+  await openWays(page);
   await page.getByRole('button', { name: /^Ask for a signed message/ }).click();
   await page.getByRole('button', { name: 'Ask', exact: true }).click();
   await expect(page.getByText(/Asked for a signed message on/)).toBeVisible();

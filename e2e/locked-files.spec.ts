@@ -21,6 +21,7 @@ import {
   test,
 } from './house';
 import { deliver, openDesk } from './letters';
+import { chooseLock, choosePreset, closePlan, openWays } from './writing';
 
 const TOBIAS = 'tobias.quill@larkmoor.example';
 const desk = openDesk();
@@ -60,9 +61,8 @@ test('a password is made, stopped where it stands in the mail, read out; another
   await page.setViewportSize(phone);
   await signIn(page, house, 0);
   await write(page, 'harbour.master@skerryport.example', 'Muster roll for Thursday', 'Here is the roll.');
-  await page.getByRole('button', { name: /^Plan/ }).click();
-  await page.getByRole('radio', { name: /Everyday papers/ }).click();
-  await page.getByRole('radio', { name: 'Locked file', exact: true }).click();
+  await choosePreset(page, /Everyday papers/);
+  await chooseLock(page, 'Locked file');
   await expect(page.getByText('■ Password for the locked file missing')).toBeVisible();
   await page.getByRole('radio', { name: 'One we agreed' }).click();
   const typed = page.getByRole('textbox', { name: /^The password agreed with/ });
@@ -75,14 +75,14 @@ test('a password is made, stopped where it stands in the mail, read out; another
   await page.getByRole('button', { name: /^Use this password/ }).click();
   await expect(page.getByText('● Everything is settled')).toBeVisible();
   // It slips into the text: the plan stops it.
-  await page.getByRole('button', { name: 'Close the plan' }).click();
+  await closePlan(page);
   await page.getByRole('textbox', { name: 'Text', exact: true }).click();
   await page.keyboard.insertText(' The password is Roll of the northern tide 9.');
   await expect(page.getByText(/the password stands in the text/)).toBeVisible();
   await expect(page.getByRole('button', { name: 'Send under lock' })).toBeDisabled();
   for (let letters = 0; letters < ' The password is Roll of the northern tide 9.'.length; letters++)
     await page.keyboard.press('Backspace');
-  await page.getByRole('button', { name: /^Plan/ }).click();
+  await openWays(page);
   await page.getByRole('button', { name: /^Read it out/ }).click();
   await expect(page.getByRole('list', { name: /to read out/ })).toBeVisible();
   await page.getByRole('button', { name: 'Send under lock' }).click();
@@ -143,8 +143,8 @@ test('a self-opening page opens from a disk without a network, refuses a wrong p
   await expect(page.getByText(/^Self-opening page; text and files/)).toBeVisible();
   await expectAccessible(page);
   await write(page, 'sunniva.dale@postbox.example', 'Papers for Sunniva', 'Come on Thursday.');
-  await page.getByRole('radio', { name: /Everyday papers/ }).click();
-  await page.getByRole('radio', { name: 'Locked file', exact: true }).click();
+  await choosePreset(page, /Everyday papers/);
+  await chooseLock(page, 'Locked file');
   await page.getByRole('radio', { name: 'By text message' }).click();
   await page.getByRole('button', { name: /^Use this password/ }).click();
   await page.getByRole('button', { name: 'Send under lock' }).click();
@@ -342,8 +342,8 @@ test('the office words the note, allows what a partner needs, and makes an excep
   const other = await (await browser.newContext({ viewport: desktop })).newPage();
   await signIn(other, house, 0);
   await write(other, 'bids@gateway.example', 'Bid for the slipway', 'Our bid.');
-  await other.getByRole('radio', { name: /Everyday papers/ }).click();
-  await other.getByRole('radio', { name: 'Locked file', exact: true }).click();
+  await choosePreset(other, /Everyday papers/);
+  await chooseLock(other, 'Locked file');
   await other.getByRole('button', { name: /^Use this password/ }).click();
   await addFiles(other, [
     { name: 'plans.bin', mimeType: 'application/octet-stream', buffer: Buffer.alloc(600_000, 7) },
@@ -369,8 +369,8 @@ test('what is no secret goes only packed where that is asked for, and is called 
   await signIn(page, house, 0);
   await write(page, 'press@northquay.example', 'Winter timetable', 'The boats from December on.');
   await leaveOpen(page);
-  await page.getByRole('radio', { name: 'Packed files', exact: true }).click();
-  await expect(page.getByText('Only packed, not locked')).toBeVisible();
+  await chooseLock(page, 'Packed files');
+  await expect(page.getByText('only packed, not locked')).toBeVisible();
   await expect(page.getByText('▲ Not protected: anybody on its way can read the files.')).toBeVisible();
   await expectAccessible(page);
   await page.getByRole('button', { name: 'Send packed' }).click();

@@ -109,7 +109,7 @@ test('a reader sets a password, finds all in one list, writes, forgets the passw
   // Written to again: no phone is asked for, the notice's link alone opens nothing, the list opens it without a link.
   mails = await mailCountAtRest(house, joris);
   await write(page, 'Discharge book');
-  await expect(page.getByText('Reading room, their own password')).toBeVisible();
+  await expect(page.getByText('reading room · their own password')).toBeVisible();
   await page.getByRole('button', { name: 'As they see it' }).click();
   await expect(
     page

@@ -1,6 +1,7 @@
 /** The pictures in docs/screenshots, made from the demo's data: `npm run screenshots`. */
 import { type Page } from '@playwright/test';
 import { addFiles, desktop, latestLink, latestText, papers, phone, signIn, test } from './house';
+import { chooseLock } from './writing';
 
 const picture = async (page: Page, name: string): Promise<void> => {
   await page.waitForTimeout(1200); // charts and fonts settle
@@ -32,6 +33,7 @@ test('pictures', async ({ page, context, browser, house }) => {
     await page.getByRole('option').first().click();
   }
   await page.getByLabel('Subject').fill('Fitness papers before the winter season');
+  await page.getByRole('button', { name: 'Reference number' }).click();
   await page.getByLabel('Reference number').fill('CR-2611-204');
   await page.getByRole('textbox', { name: 'Text', exact: true }).click();
   await page.keyboard.type(
@@ -97,17 +99,11 @@ test('pictures', async ({ page, context, browser, house }) => {
   await page.getByRole('textbox', { name: 'Text', exact: true }).click();
   await page.keyboard.type('Dear all,\n\nthe survey of MV Teal is on Thursday at nine, on berth four.');
   await page
-    .getByText(/Opens in their own mail program/)
+    .getByText(/stays with them/)
     .nth(1)
     .waitFor();
-  await page
-    .getByRole('radiogroup', { name: 'Lock for Mira Talvik, surveyor' })
-    .getByRole('radio', { name: 'Carried page' })
-    .click();
-  await page
-    .getByRole('radiogroup', { name: 'Lock for Saltmarsh Yard' })
-    .getByRole('radio', { name: 'Locked file' })
-    .click();
+  await chooseLock(page, 'Carried page', 'Mira Talvik');
+  await chooseLock(page, 'Locked file', 'Saltmarsh Yard');
   await page.getByRole('button', { name: /^Use this password/ }).click();
   await page.getByText('● Everything is settled').waitFor();
   await page

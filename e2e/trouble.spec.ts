@@ -21,6 +21,7 @@ import {
   signIn,
   test,
 } from './house';
+import { chooseLock, choosePreset, openWays } from './writing';
 
 test.use({ viewport: desktop });
 
@@ -67,7 +68,7 @@ test('the plan asks for a phone number, refuses the sender’s own, and warns of
   await expect(page.getByText(/This number is known as Pell Anders’s/)).toBeVisible();
   await expect(page.getByText('● Everything is settled')).toBeVisible();
   // Another way for this person
-  await page.getByRole('button', { name: /Change how new.reader/ }).click();
+  await openWays(page, 'new.reader');
   await page.getByRole('radio', { name: 'Passcode by second e-mail' }).click();
   await page.getByLabel(/^Second address of/).fill('new.reader@postbox.example');
   await page.getByRole('button', { name: 'Keep the address' }).click();
@@ -119,7 +120,7 @@ test('one is written to unseen, many each alone: nobody finds the others in what
 }) => {
   await signIn(page, house);
   await write(page, 'pell.anders@postbox.example,', 'Seen and unseen');
-  await page.getByRole('button', { name: /^Add Bcc/ }).click();
+  await page.getByRole('button', { name: /^Cc, Bcc/ }).click();
   await page.getByRole('combobox', { name: 'Bcc' }).fill('office@saltmarsh.example,');
   await expect(page.getByText('● Everything is settled')).toBeVisible();
   await expectAccessible(page);
@@ -133,6 +134,7 @@ test('one is written to unseen, many each alone: nobody finds the others in what
   await expect(page.getByRole('heading', { name: 'Seen and unseen', level: 1 })).toBeVisible();
   await expect(page.getByText('Unseen by the others')).toHaveCount(1);
   await write(page, 'pell.anders@postbox.example, office@saltmarsh.example,', 'Each alone');
+  await page.getByRole('button', { name: /^Cc, Bcc/ }).click();
   await page.getByRole('checkbox', { name: /^Each alone/ }).click();
   await page.getByRole('button', { name: 'Send under lock' }).click();
   await expect(page.getByRole('heading', { name: 'Each alone' })).toBeVisible();
@@ -151,8 +153,8 @@ test('one stop ends everything a sending does: the message and every copy; nothi
     { name: 'four.bin', mimeType: 'application/octet-stream', buffer: Buffer.alloc(4_000_000, 7) },
   ]);
   await expect(page.getByText('4 MB of 25 MB')).toBeVisible();
-  await page.getByRole('radio', { name: /Everyday papers/ }).click();
-  await page.getByRole('radio', { name: 'Locked file', exact: true }).click();
+  await choosePreset(page, /Everyday papers/);
+  await chooseLock(page, 'Locked file');
   await page.getByRole('radio', { name: 'One we agreed' }).click();
   await page.getByRole('textbox', { name: /^The password agreed with/ }).fill('roll-of-the-northern-tide-9');
   await page.getByRole('button', { name: /^Use this password/ }).click();
@@ -277,6 +279,7 @@ test('a second tab that changes the draft is said, and neither version is lost',
   await second.getByLabel('Subject').fill('Second tab');
   await expect(second.getByText(/Draft kept, sealed/)).toBeVisible();
   await page.bringToFront();
+  await page.getByRole('button', { name: 'Reference number' }).click();
   await page.getByLabel('Reference number').fill('R-1');
   await expect(page.getByText(/changed in another tab or on another device/)).toBeVisible();
   await page.getByRole('button', { name: 'Take the other version' }).click();

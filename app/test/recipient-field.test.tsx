@@ -12,10 +12,11 @@ function field() {
   render(
     <RecipientField
       label="To"
-      chosen={[]}
-      taken={[]}
+      role="to"
+      recipients={[]}
+      marks={{}}
       suggestions={KNOWN}
-      onAdd={(people) => added.push(...people)}
+      onAdd={(_, people) => added.push(...people)}
       onRemove={() => undefined}
     />,
   );

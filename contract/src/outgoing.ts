@@ -246,6 +246,13 @@ export const listSent = endpoint({
   }),
   reply: z.object({ messages: z.array(sentSchema), next: z.string().optional() }),
 });
+/** Whom the worker has written to in the latest messages: each address once, the latest first. */
+export const listWrittenTo = endpoint({
+  method: 'GET',
+  path: '/api/written-to',
+  access: 'worker',
+  reply: z.object({ people: z.array(z.object({ address: z.string(), at: instant })) }),
+});
 export const getSent = endpoint({
   method: 'GET',
   path: '/api/messages/:id',

@@ -255,6 +255,7 @@ const ownOnly = new Set([
   '/api/account/key',
   '/api/readers',
   '/api/readers/withdraw',
+  '/api/written-to',
   '/api/presets',
   '/api/office/locked-files',
   '/api/phone/permits',

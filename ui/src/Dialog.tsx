@@ -1,5 +1,6 @@
-import { type ReactNode, useLayoutEffect, useRef } from 'react';
+import { type CSSProperties, type ReactNode, useLayoutEffect, useRef } from 'react';
 import { ScrollView, StyleSheet, View } from 'react-native';
+import { TextButton } from './Button';
 import { Heading } from './Text';
 import { border, colour, measure, radius, space } from './tokens';
 
@@ -14,12 +15,14 @@ export function Dialog({ open, ...dialog }: DialogProps & { open: boolean }) {
 }
 
 /**
- * What opened it may be gone with what was done: the page's heading takes the focus then, so that nobody starts again
- * at the very top.
+ * What opened it has the focus again, also where it was out of reach while the dialog lay above. It may be gone with
+ * what was done: the page's heading takes the focus then, so that nobody starts again at the very top.
  */
 function keepFocus(opener: Element | null): void {
-  if (opener?.isConnected === true || (document.activeElement !== null && document.activeElement !== document.body))
-    return;
+  const isNowhere = (): boolean => document.activeElement === null || document.activeElement === document.body;
+  if (!isNowhere() || opener === document.body) return;
+  if (opener instanceof HTMLElement && opener.isConnected) opener.focus();
+  if (!isNowhere()) return;
   const heading = document.querySelector<HTMLElement>('main h1, [role="main"] h1, h1');
   heading?.setAttribute('tabindex', '-1');
   heading?.focus();
@@ -34,7 +37,18 @@ interface DialogProps {
   actions: ReactNode;
 }
 
-function OpenDialog({ title, broad = false, onClose, children, actions }: DialogProps) {
+/** The browser's modal dialog, opened while it is drawn; the focus goes back when it is gone. */
+function Modal({
+  title,
+  frame: style,
+  onClose,
+  children,
+}: {
+  title: string;
+  frame: CSSProperties;
+  onClose: () => void;
+  children: ReactNode;
+}) {
   const element = useRef<HTMLDialogElement>(null);
   useLayoutEffect(() => {
     const dialog = element.current;
@@ -54,8 +68,16 @@ function OpenDialog({ title, broad = false, onClose, children, actions }: Dialog
         event.preventDefault();
         onClose();
       }}
-      style={broad ? broadFrame : frame}
+      style={style}
     >
+      {children}
+    </dialog>
+  );
+}
+
+function OpenDialog({ title, broad = false, onClose, children, actions }: DialogProps) {
+  return (
+    <Modal title={title} frame={broad ? broadFrame : frame} onClose={onClose}>
       <View style={styles.sheet}>
         <Heading level={2}>{title}</Heading>
         <ScrollView style={styles.scroll} contentContainerStyle={styles.content}>
@@ -63,7 +85,38 @@ function OpenDialog({ title, broad = false, onClose, children, actions }: Dialog
         </ScrollView>
         <View style={styles.actions}>{actions}</View>
       </View>
-    </dialog>
+    </Modal>
+  );
+}
+
+/** A second page over the whole screen, for a phone: its title, the way back, what it holds, and its acts at the foot. */
+export function Sheet({
+  title,
+  back,
+  onClose,
+  children,
+  foot,
+}: {
+  title: string;
+  /** The words of the way back. */
+  back: string;
+  onClose: () => void;
+  children: ReactNode;
+  foot: ReactNode;
+}) {
+  return (
+    <Modal title={title} frame={wholeFrame} onClose={onClose}>
+      <View style={styles.whole}>
+        <View style={styles.head}>
+          <Heading level={2}>{title}</Heading>
+          <TextButton label={back} onPress={onClose} />
+        </View>
+        <ScrollView style={styles.grow} contentContainerStyle={styles.wholeContent}>
+          {children}
+        </ScrollView>
+        <View style={styles.foot}>{foot}</View>
+      </View>
+    </Modal>
   );
 }
 
@@ -80,7 +133,32 @@ const frame = {
 
 const broadFrame = { ...frame, width: `min(${measure.column + measure.form}px, calc(100vw - ${space.l}px))` } as const;
 
+const wholeFrame = {
+  width: '100vw',
+  height: '100dvh',
+  maxWidth: 'none',
+  maxHeight: 'none',
+  margin: 0,
+  padding: 0,
+  border: 0,
+  backgroundColor: colour.paper,
+  overflow: 'hidden',
+} as const;
+
 const styles = StyleSheet.create({
+  whole: { flex: 1, height: '100%' },
+  head: {
+    flexDirection: 'row',
+    justifyContent: 'space-between',
+    alignItems: 'center',
+    gap: space.m,
+    paddingHorizontal: space.l,
+    borderBottomWidth: border.hair,
+    borderBottomColor: colour.line,
+  },
+  grow: { flex: 1 },
+  wholeContent: { padding: space.l, paddingBottom: space.xxl },
+  foot: { padding: space.m, borderTopWidth: border.hair, borderTopColor: colour.line },
   sheet: { padding: space.xl, gap: space.l, maxHeight: '92vh' } as object,
   // Room for the mark of what has the focus, which the scrolling part would cut off.
   scroll: { flexGrow: 0, flexShrink: 1, marginHorizontal: -space.xs },

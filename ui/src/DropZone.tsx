@@ -9,10 +9,12 @@ import { border, colour, space } from './tokens';
 export function DropZone({
   onFiles,
   anywhere = false,
+  fills = false,
   children,
 }: {
   onFiles: (files: File[]) => void;
   /** A file that falls beside it counts, too. */ anywhere?: boolean;
+  /** Takes the room there is, and parts nothing from the next. */ fills?: boolean;
   children: ReactNode;
 }) {
   const zone = useRef<View>(null);
@@ -48,7 +50,7 @@ export function DropZone({
     };
   }, [anywhere]);
   return (
-    <View ref={zone} testID="drop-zone" style={[styles.zone, over && styles.over]}>
+    <View ref={zone} testID="drop-zone" style={[styles.zone, fills && styles.fills, over && styles.over]}>
       {children}
     </View>
   );
@@ -62,5 +64,6 @@ const styles = StyleSheet.create({
     borderStyle: 'dashed',
     margin: -border.strong,
   },
+  fills: { flexGrow: 1, gap: 0 },
   over: { borderColor: colour.sea, backgroundColor: colour.paleSea },
 });

@@ -7,6 +7,8 @@ import { border, colour, font, radius, space, type } from './tokens';
 
 interface Props extends Omit<TextInputProps, 'style' | 'onChange'> {
   label: string;
+  /** For screen readers, when the label alone would be ambiguous; must begin with the label. */
+  describe?: string;
   hint?: string;
   error?: string | undefined;
   /** Typed in the fixed-width face: codes, numbers. */
@@ -17,7 +19,17 @@ interface Props extends Omit<TextInputProps, 'style' | 'onChange'> {
 }
 
 /** A labelled line of text. The error is tied to the input, so that a screen reader says it with the field. */
-export function Field({ label, hint, error, code = false, aside, multiline = false, inputType, ...input }: Props) {
+export function Field({
+  label,
+  describe,
+  hint,
+  error,
+  code = false,
+  aside,
+  multiline = false,
+  inputType,
+  ...input
+}: Props) {
   const id = useId();
   const enter = useEnter();
   const [focused, setFocused] = useState(false);
@@ -40,7 +52,7 @@ export function Field({ label, hint, error, code = false, aside, multiline = fal
       <TextInput
         {...input}
         {...web}
-        aria-label={label}
+        aria-label={describe ?? label}
         multiline={multiline}
         onSubmitEditing={input.onSubmitEditing ?? (multiline ? undefined : enter)}
         onFocus={(event) => {

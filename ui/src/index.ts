@@ -1,8 +1,9 @@
 export { Button, TextButton } from './Button';
 export { Check, Choice, type Option } from './Choice';
-export { Dialog } from './Dialog';
+export { Dialog, Sheet } from './Dialog';
 export { Field, PasswordField } from './Field';
 export { Progress, StateMark, TimeBar, type StateTone } from './Marks';
+export { Fold } from './Fold';
 export { OnEnter } from './OnEnter';
 export { Outcome } from './Outcome';
 export { Banner, Empty, Line, Loading, Panel, Row, Section, Stack } from './Surface';

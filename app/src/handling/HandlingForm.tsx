@@ -7,24 +7,12 @@ import {
   resolveClosing,
   toLocal,
 } from '@under-lock/core/handling/closing';
-import { type Preset } from '@under-lock/contract/handling';
 import { IDENTITY_CHECKS, type IdentityCheck, type Rights, RIGHTS } from '@under-lock/core/handling/handling';
-import { type WantedTerms } from '@under-lock/core/handling/preset';
 import { momentInWords } from '@under-lock/core/when';
-import { Button, Check, Choice, Field, Row, Stack, Text } from '@under-lock/ui';
-import { useState } from 'react';
+import { Check, Choice, Field, Stack, Text } from '@under-lock/ui';
 import { View } from 'react-native';
 import { zone } from '../clock';
-import { SendOpen } from './SendOpen';
-import {
-  audienceWords,
-  checkDetails,
-  checkWords,
-  closingProblem,
-  closingWords,
-  rightDetails,
-  rightWords,
-} from './words';
+import { checkDetails, checkWords, closingProblem, closingWords, rightDetails, rightWords } from './words';
 
 /** The stronger first. */
 const CHECKS = [...IDENTITY_CHECKS].reverse();
@@ -193,104 +181,5 @@ export function RightsForm({
         />
       )}
     </View>
-  );
-}
-
-interface Props {
-  office: Office;
-  now: Date;
-  presets: readonly Preset[];
-  preset: Preset | undefined;
-  wanted: WantedTerms;
-  /** Whether anything was chosen beside the preset. */
-  chosen: boolean;
-  onPreset: (id: string) => void;
-  onChange: (change: Partial<WantedTerms>) => void;
-  /** What was chosen beside the preset is dropped. */
-  onReset: () => void;
-  openReason: string | undefined;
-  /** Lets it leave open, or not after all. */
-  onOpen: (presetId: string, reason: string) => void;
-  onLock: () => void;
-}
-
-/** The preset, and what the worker may choose beside it. */
-export function HandlingForm({
-  office,
-  now,
-  presets,
-  preset,
-  wanted,
-  chosen,
-  onPreset,
-  onChange,
-  onReset,
-  openReason,
-  onOpen,
-  onLock,
-}: Props) {
-  const active = presets.filter((one) => one.active);
-  const offered = active.filter(({ terms }) => !terms.clear);
-  const isOpen = preset?.terms.clear === true;
-  const [open, setOpen] = useState(offered.length === 0 || chosen);
-  return (
-    <Stack>
-      {offered.length === 0 || isOpen ? null : (
-        <Choice
-          label="Handling preset"
-          value={preset?.id ?? ''}
-          onChange={onPreset}
-          options={offered.map(({ id, name, sentence }) => ({ value: id, label: name, detail: sentence }))}
-        />
-      )}
-      {offered.length === 0 ? null : (
-        <Row>
-          <Button
-            kind="quiet"
-            label={open ? 'Leave it at the preset’s' : 'Choose more strictly'}
-            expanded={open}
-            onPress={() => {
-              if (open) onReset();
-              setOpen(!open);
-            }}
-          />
-        </Row>
-      )}
-      <SendOpen
-        presets={active.filter(({ terms }) => terms.clear)}
-        chosen={isOpen ? preset : undefined}
-        reason={openReason}
-        onOpen={onOpen}
-        onLock={onLock}
-      />
-      {open ? (
-        <Stack>
-          <ClosingForm
-            office={office}
-            now={now}
-            closing={wanted.closing}
-            onChange={(closing) => onChange({ closing })}
-          />
-          <IdentityForm check={wanted.check} question={wanted.question} onChange={onChange} />
-          <RightsForm
-            rights={wanted.rights}
-            watermark={wanted.watermark}
-            copies={wanted.copies}
-            {...(preset?.terms.clear === true ? { clear: wanted.clear } : {})}
-            {...(preset?.terms.textOpen === true ? { textOpen: wanted.textOpen } : {})}
-            onChange={onChange}
-          />
-          <Choice
-            label="For whom"
-            value={wanted.audience}
-            onChange={(audience) => onChange({ audience })}
-            options={(['anyone', 'outsiders', 'staff'] as const).map((value) => ({
-              value,
-              label: audienceWords[value],
-            }))}
-          />
-        </Stack>
-      ) : null}
-    </Stack>
   );
 }

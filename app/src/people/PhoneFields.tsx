@@ -12,12 +12,12 @@ const problems: Record<PhoneProblem, string> = {
 };
 
 /** A phone number with its country; a number that begins with + needs none. */
-export function PhoneFields({ label, value, onChange, hint, error, onSubmit }: PhoneInputProps) {
+export function PhoneFields({ label, describe, value, onChange, hint, error, onSubmit }: PhoneInputProps) {
   const countries = useMemo(() => {
     const names = new Intl.DisplayNames('en', { type: 'region' });
     return phoneCountries()
-      .map(({ country, callingCode }) => ({ country, label: `${names.of(country) ?? country} (${callingCode})` }))
-      .sort((a, b) => a.label.localeCompare(b.label));
+      .map(({ country, callingCode }) => ({ country, callingCode, name: names.of(country) ?? country }))
+      .sort((a, b) => a.name.localeCompare(b.name));
   }, []);
   const change = (country: string, typed: string): void => {
     const checked = checkPhone(typed, country as CountryCode);
@@ -25,29 +25,32 @@ export function PhoneFields({ label, value, onChange, hint, error, onSubmit }: P
   };
   return (
     <View style={styles.group}>
-      <label style={{ display: 'block' }}>
+      <label style={countryField}>
         <Text kind="label" tone="soft">
           Country
         </Text>
         <select value={value.country} onChange={(event) => change(event.target.value, value.typed)} style={select}>
-          {countries.map(({ country, label: name }) => (
+          {countries.map(({ country, callingCode, name }) => (
+            // The code first: it is what stays in sight where there is little room.
             <option key={country} value={country}>
-              {name}
+              {`${callingCode} ${name}`}
             </option>
           ))}
         </select>
       </label>
-      <Field
-        label={label}
-        value={value.typed}
-        onChangeText={(typed) => change(value.country, typed)}
-        inputMode="tel"
-        autoComplete="off"
-        code
-        {...defined({ hint })}
-        error={error}
-        {...defined({ onSubmitEditing: onSubmit })}
-      />
+      <View style={styles.number}>
+        <Field
+          label={label}
+          value={value.typed}
+          onChangeText={(typed) => change(value.country, typed)}
+          inputMode="tel"
+          autoComplete="off"
+          code
+          {...defined({ hint, describe })}
+          error={error}
+          {...defined({ onSubmitEditing: onSubmit })}
+        />
+      </View>
     </View>
   );
 }
@@ -64,4 +67,8 @@ const select = {
   border: `${border.hair}px solid ${colour.edge}`,
   borderRadius: radius.m,
 };
-const styles = StyleSheet.create({ group: { gap: space.s } });
+const countryField = { display: 'block', flex: '1 1 112px', minWidth: 0 } as const;
+const styles = StyleSheet.create({
+  group: { flexDirection: 'row', flexWrap: 'wrap', gap: space.s, alignItems: 'flex-start' },
+  number: { flexGrow: 2, flexShrink: 1, flexBasis: 172, minWidth: 0 },
+});

@@ -12,6 +12,8 @@ export const phoneOf = (e164: string | undefined): PhoneValue =>
 
 export interface PhoneInputProps {
   label: string;
+  /** For screen readers, when the label alone would be ambiguous; must begin with the label. */
+  describe?: string;
   value: PhoneValue;
   onChange: (value: PhoneValue) => void;
   hint?: string;

@@ -16,10 +16,12 @@ interface Props {
   side?: ReactNode;
   /** Stuck to the lower edge on a phone. */
   strip?: ReactNode;
+  /** What it holds takes at least the whole height, under a title that takes little of it. */
+  fills?: boolean;
 }
 
 /** One page: its title, its text, on a wide screen a side column. */
-export function Screen({ title, aside, back, children, broad = false, side, strip }: Props) {
+export function Screen({ title, aside, back, children, broad = false, side, strip, fills = false }: Props) {
   const wide = useWide();
   useEffect(() => {
     document.title = `${title} · Under Lock`;
@@ -29,14 +31,21 @@ export function Screen({ title, aside, back, children, broad = false, side, stri
       <View style={styles.mainColumn}>
         <ScrollView
           style={styles.scroll}
-          contentContainerStyle={[styles.content, wide && styles.wideContent]}
+          contentContainerStyle={[
+            styles.content,
+            wide && styles.wideContent,
+            fills && styles.filled,
+            fills && !wide && styles.close,
+          ]}
           role="main"
         >
-          <Stack style={broad ? styles.broad : styles.column}>
+          <Stack style={[broad ? styles.broad : styles.column, fills && styles.filled, fills && styles.tight]}>
             <View>
               {back}
               <Row style={styles.head}>
-                <Heading level={1}>{title}</Heading>
+                <Heading level={1} kind={fills && !wide ? 'heading' : 'title'}>
+                  {title}
+                </Heading>
                 {typeof aside === 'string' ? (
                   <Text kind="small" tone="soft">
                     {aside}
@@ -66,6 +75,9 @@ const styles = StyleSheet.create({
   scroll: { flex: 1 },
   content: { padding: space.l, paddingBottom: space.xxl },
   wideContent: { paddingHorizontal: space.xl + space.xs, paddingTop: space.xl },
+  filled: { flexGrow: 1 },
+  close: { padding: space.l, paddingTop: space.s, paddingBottom: 0 },
+  tight: { gap: space.xs },
   column: { width: '100%', maxWidth: measure.column + space.xxl },
   broad: { width: '100%', maxWidth: measure.column * 2 },
   head: { justifyContent: 'space-between', alignItems: 'baseline' },

@@ -6,6 +6,7 @@ import { StyleSheet, Text, View } from 'react-native';
 import { useOffice } from '../office/useOffice';
 import { OldVault } from '../vault/OldVault';
 import { useWide } from './Screen';
+import { useTypingLow } from './useTypingLow';
 
 const SETTLED_MS = 10_000;
 /** Once a day's work; fetched when the first page has long been drawn. */
@@ -46,6 +47,7 @@ function Place({ href, label, wide }: { href: string; label: string; wide: boole
 
 export function Shell() {
   const wide = useWide();
+  const low = useTypingLow();
   const { data: office } = useOffice();
   const nav = (
     <View role="navigation" aria-label="Places" style={wide ? styles.rail : styles.bar}>
@@ -68,7 +70,7 @@ export function Shell() {
         <OldVault />
         <Slot />
       </View>
-      {wide ? null : nav}
+      {wide || low ? null : nav}
       <Suspense fallback={null}>
         <KeyRefresh />
       </Suspense>

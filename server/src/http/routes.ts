@@ -49,6 +49,7 @@ import {
   listEvents,
   giveAgain,
   listSent,
+  listWrittenTo,
   moveClosing,
   renewTries,
   tellAgain,
@@ -244,6 +245,7 @@ export function routes(context: Context): { router: Router; mounted: Set<Endpoin
     dispatchMessage(context, who.account, { id: params.id, ...body }),
   );
   mount(messageApi.takeBack, ({ who, params }) => takeBack(context, who.account.id, params.id));
+  mount(messageApi.listWrittenTo, async ({ who }) => ({ people: await listWrittenTo(context, who.account.id) }));
   mount(messageApi.listSent, ({ who, query }) => listSent(context, who.account.id, query));
   mount(messageApi.listEvents, ({ who, params, query }) => listEvents(who.account.id, params.id, query.before));
   mount(messageApi.getSent, ({ who, params }) => getSent(context, who.account.id, params.id));

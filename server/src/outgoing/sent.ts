@@ -106,6 +106,25 @@ export async function listSent(
   };
 }
 
+/** So many of the latest messages say whom somebody writes to. */
+const LATEST = 200;
+
+/** By address as it is compared, the latest first: accesses, and copies of their own. */
+export const listWrittenTo = async (context: Context, accountId: string): Promise<{ address: string; at: Date }[]> =>
+  rows<{ address: string; at: Date }>(
+    context.db,
+    `WITH latest AS (
+       SELECT id, sent_at FROM messages WHERE account_id = $1 AND sender_grant_id IS NULL
+       ORDER BY sent_at DESC, id DESC LIMIT $2
+     ), written AS (
+       SELECT g.address, m.sent_at FROM latest m JOIN grants g ON g.message_id = m.id AND g.parent_id IS NULL
+       UNION ALL
+       SELECT r.address, m.sent_at FROM latest m JOIN copies c ON c.message_id = m.id JOIN copy_recipients r ON r.copy_id = c.id
+     )
+     SELECT lower(address) AS address, max(sent_at) AS at FROM written GROUP BY 1 ORDER BY 2 DESC, 1`,
+    [accountId, LATEST],
+  );
+
 async function ownMessage(accountId: string, id: string): Promise<MessageRow> {
   const message = await MessageRow.findOne({ where: { id, accountId } });
   if (message === null) throw notFound('This message');

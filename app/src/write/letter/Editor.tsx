@@ -1,13 +1,20 @@
 /** Formatted text by Tiptap; what it holds is HTML of a few plain elements and the same as text. */
 import { EditorContent, useEditor, useEditorState } from '@tiptap/react';
 import StarterKit from '@tiptap/starter-kit';
-import { border, colour, radius, space, type } from '@under-lock/ui';
+import { border, colour, space, type } from '@under-lock/ui';
+import { type ReactNode, type RefObject, useEffect } from 'react';
 import { Pressable, StyleSheet, Text, View } from 'react-native';
 
 interface Props {
   /** What it begins with; another version gets another editor. */
   html: string;
   onChange: (html: string, text: string) => void;
+  /** Gets the way to put the caret here. */
+  focus: RefObject<(() => void) | undefined>;
+  /** Between the text's end and the formatting. */
+  beneath: ReactNode;
+  /** Before the formatting, in its line. */
+  tools: ReactNode;
 }
 
 const extensions = [
@@ -22,7 +29,7 @@ const extensions = [
   }),
 ];
 
-export function Editor({ html, onChange }: Props) {
+export function Editor({ html, onChange, focus, beneath, tools: before }: Props) {
   const editor = useEditor({
     extensions,
     content: html,
@@ -47,43 +54,50 @@ export function Editor({ html, onChange }: Props) {
     { label: 'List', on: state?.bullets, run: () => editor?.chain().focus().toggleBulletList().run() },
     { label: 'Numbers', on: state?.numbers, run: () => editor?.chain().focus().toggleOrderedList().run() },
   ];
+  useEffect(() => {
+    focus.current = () => editor?.commands.focus();
+  });
   return (
-    <View style={styles.sheet}>
-      <View role="toolbar" aria-label="Formatting" style={styles.tools}>
-        {tools.map(({ label, on = false, run }) => (
-          <Pressable
-            key={label}
-            role="button"
-            aria-label={label}
-            {...({ 'aria-pressed': on } as object)}
-            onPress={run}
-            style={[styles.tool, on && styles.on]}
-          >
-            <Text style={[styles.label, on && styles.onLabel]}>{label}</Text>
-          </Pressable>
-        ))}
+    <View style={styles.text}>
+      <EditorContent editor={editor} className="letter" />
+      <View style={styles.foot}>
+        {beneath}
+        <View style={styles.tools}>
+          {before}
+          <View role="toolbar" aria-label="Formatting" style={styles.formatting}>
+            {tools.map(({ label, on = false, run }) => (
+              <Pressable
+                key={label}
+                role="button"
+                aria-label={label}
+                {...({ 'aria-pressed': on } as object)}
+                onPress={run}
+                style={[styles.tool, on && styles.on]}
+              >
+                <Text style={[styles.label, on && styles.onLabel]}>{label}</Text>
+              </Pressable>
+            ))}
+          </View>
+        </View>
       </View>
-      <EditorContent editor={editor} />
     </View>
   );
 }
 
 const styles = StyleSheet.create({
-  sheet: {
-    backgroundColor: colour.paper,
-    borderWidth: border.hair,
-    borderColor: colour.line,
-    borderRadius: radius.m,
-    overflow: 'hidden',
-  },
-  tools: {
-    flexDirection: 'row',
-    flexWrap: 'wrap',
-    borderBottomWidth: border.hair,
-    borderBottomColor: colour.line,
-    paddingHorizontal: space.xs,
-  },
-  tool: { minHeight: space.touch, paddingHorizontal: space.m, justifyContent: 'center' },
+  text: { flex: 1 },
+  // In sight however long the text is.
+  foot: {
+    position: 'sticky',
+    bottom: 0,
+    backgroundColor: colour.ground,
+    borderTopWidth: border.hair,
+    borderTopColor: colour.line,
+    zIndex: 1,
+  } as object,
+  tools: { flexDirection: 'row', flexWrap: 'wrap', columnGap: space.s },
+  formatting: { flexDirection: 'row', flexShrink: 1, flexWrap: 'wrap', marginRight: -space.s },
+  tool: { minHeight: space.touch, paddingHorizontal: 7, justifyContent: 'center' },
   on: { backgroundColor: colour.paleSea },
   label: { ...type.label, color: colour.soft },
   onLabel: { color: colour.sea },

@@ -1,20 +1,64 @@
 /** To and Cc: typed, pasted or suggested; what is not an address is said and stays in the field. */
 import { addressKey, type Correspondent } from '@under-lock/core/people/address';
 import { readRecipients } from '@under-lock/core/outgoing/recipient-list';
+import { type DraftRecipient } from '@under-lock/core/outgoing/draft';
+import { type PlanLine } from '@under-lock/core/outgoing/delivery-plan';
 import { border, colour, font, radius, space, Text, type } from '@under-lock/ui';
-import { memo, useId, useState } from 'react';
+import { LockShape } from '@under-lock/ui/lock-shape';
+import { memo, type ReactNode, useId, useState } from 'react';
 import { Pressable, StyleSheet, TextInput, View } from 'react-native';
 import { addressProblem } from '../../people/words';
+import { lockShapes, lockWords } from '../plan/plan-words';
+import { HeadRow } from './HeadLine';
+
+type Role = DraftRecipient['role'];
 
 interface Props {
   label: 'To' | 'Cc' | 'Bcc';
-  chosen: readonly Correspondent[];
-  /** Everybody in the message already, in either line. */
-  taken: readonly Correspondent[];
+  role: Role;
+  /** Everybody in the message, in whichever line. */
+  recipients: readonly DraftRecipient[];
   suggestions: readonly Correspondent[];
-  onAdd: (people: Correspondent[]) => void;
+  /** The plan's line of each, once there is one. */
+  marks: Readonly<Record<string, PlanLine>>;
+  onAdd: (role: Role, people: Correspondent[]) => void;
   onRemove: (address: string) => void;
+  /** At its right end. */
+  aside?: ReactNode;
 }
+
+/** Somebody chosen: the shape of their lock, their name, and the way out. Drawn again only with their own line. */
+const Chip = memo(function Chip({
+  one,
+  line,
+  onRemove,
+}: {
+  one: DraftRecipient;
+  line: PlanLine | undefined;
+  onRemove: (address: string) => void;
+}) {
+  const who = one.name || one.address;
+  const stopped = line !== undefined && line.chosen.missing.length > 0;
+  const state =
+    line === undefined
+      ? ''
+      : `, ${lockWords[line.chosen.lock].toLowerCase()}${stopped ? ', something is missing' : ''}`;
+  return (
+    <View style={[styles.chip, stopped && styles.stopped]} role="listitem" aria-label={`${who}${state}`}>
+      {line === undefined ? null : (
+        <LockShape shape={lockShapes[line.chosen.lock]} state={stopped ? 'outline' : 'filled'} size={16} />
+      )}
+      <Text kind="small" style={styles.wrap}>
+        {who}
+      </Text>
+      <Pressable role="button" aria-label={`Remove ${who}`} onPress={() => onRemove(one.address)} style={styles.remove}>
+        <Text kind="label" tone="soft">
+          ✕
+        </Text>
+      </Pressable>
+    </View>
+  );
+});
 
 const MAX_SUGGESTED = 6;
 
@@ -25,11 +69,13 @@ const isWhole = (text: string): boolean => {
 
 export const RecipientField = memo(function RecipientField({
   label,
-  chosen,
-  taken,
+  role,
+  recipients,
   suggestions,
+  marks,
   onAdd,
   onRemove,
+  aside,
 }: Props) {
   const id = useId();
   const [typed, setTyped] = useState('');
@@ -37,7 +83,8 @@ export const RecipientField = memo(function RecipientField({
   const [active, setActive] = useState(0);
   const [dismissed, setDismissed] = useState(false);
   const [focused, setFocused] = useState(false);
-  const keys = new Set(taken.map(({ address }) => addressKey(address)));
+  const chosen = recipients.filter((one) => one.role === role);
+  const keys = new Set(recipients.map(({ address }) => addressKey(address)));
   const wanted = typed.trim().toLowerCase();
   const suggested =
     wanted === ''
@@ -53,6 +100,7 @@ export const RecipientField = memo(function RecipientField({
     const twice = people.length - fresh.length;
     if (fresh.length > 0)
       onAdd(
+        role,
         fresh.map((one) => ({
           ...one,
           name:
@@ -124,28 +172,15 @@ export const RecipientField = memo(function RecipientField({
   } as object;
   return (
     <View style={styles.field}>
-      <View style={styles.line}>
-        <Text kind="small" tone="soft" style={styles.label}>
-          {label}
-        </Text>
+      <HeadRow label={label} active={focused} aside={aside}>
         <View style={styles.chips}>
-          {chosen.map((one) => (
-            <View key={one.address} style={styles.chip}>
-              <Text kind="small" style={styles.wrap}>
-                {one.name === '' ? one.address : one.name}
-              </Text>
-              <Pressable
-                role="button"
-                aria-label={`Remove ${one.name || one.address}`}
-                onPress={() => onRemove(one.address)}
-                style={styles.remove}
-              >
-                <Text kind="label" tone="soft">
-                  ✕
-                </Text>
-              </Pressable>
+          {chosen.length === 0 ? null : (
+            <View role="list" aria-label={`Chosen for ${label}`} style={styles.chosen}>
+              {chosen.map((one) => (
+                <Chip key={one.address} one={one} line={marks[one.address]} onRemove={onRemove} />
+              ))}
             </View>
-          ))}
+          )}
           <TextInput
             {...combobox}
             aria-label={label}
@@ -166,7 +201,7 @@ export const RecipientField = memo(function RecipientField({
             style={styles.input}
           />
         </View>
-      </View>
+      </HeadRow>
       {open ? (
         <View
           {...({ role: 'listbox' } as object)}
@@ -209,37 +244,39 @@ export const RecipientField = memo(function RecipientField({
 });
 
 const styles = StyleSheet.create({
-  field: { borderBottomWidth: border.hair, borderBottomColor: colour.line, paddingVertical: space.xs, zIndex: 2 },
-  line: { flexDirection: 'row', gap: space.m, alignItems: 'flex-start' },
-  label: { width: 72, paddingTop: space.m },
-  chips: { flex: 1, flexDirection: 'row', flexWrap: 'wrap', gap: space.s, alignItems: 'center' },
+  field: { zIndex: 2 },
+  chips: { flex: 1, minWidth: 0, flexDirection: 'row', flexWrap: 'wrap', columnGap: space.s, alignItems: 'center' },
+  // Its children stand in the row of chips, the field behind the last of them.
+  chosen: { display: 'contents' } as object,
   chip: {
     flexDirection: 'row',
     alignItems: 'center',
+    gap: space.xs,
     backgroundColor: colour.paper,
     borderWidth: border.hair,
     borderColor: colour.line,
     borderRadius: radius.s,
     paddingLeft: space.s,
-    minHeight: space.touch,
+    minHeight: 36,
+    marginVertical: space.xs,
     maxWidth: '100%',
   },
-  remove: { width: space.touch, height: space.touch, alignItems: 'center', justifyContent: 'center' },
+  stopped: { borderColor: colour.amber },
+  remove: { width: 36, height: 36, alignItems: 'center', justifyContent: 'center' },
   input: {
     ...type.body,
     fontFamily: font.sans,
     color: colour.ink,
     minHeight: space.touch,
     flexGrow: 1,
-    flexBasis: 160,
-    paddingHorizontal: space.s,
+    flexBasis: 120,
+    minWidth: 0,
   },
   list: {
     backgroundColor: colour.paper,
     borderWidth: border.hair,
     borderColor: colour.edge,
     borderRadius: radius.m,
-    marginLeft: 84,
   },
   option: {
     minHeight: space.touch,

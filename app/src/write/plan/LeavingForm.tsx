@@ -1,6 +1,5 @@
 import { toLocal } from '@under-lock/core/handling/closing';
-import { momentInWords } from '@under-lock/core/when';
-import { Choice, Field, Stack, Text } from '@under-lock/ui';
+import { Choice, Field, Stack } from '@under-lock/ui';
 import { zone } from '../../clock';
 
 /** When it leaves: at once, or at a time of the worker's. */
@@ -47,9 +46,6 @@ export function LeavingForm({
             onChangeText={(next) => onChange(`${date}T${next || time}`)}
             error={leavesAt === undefined ? 'That moment has passed.' : undefined}
           />
-          {leavesAt === undefined ? null : (
-            <Text kind="small" tone="soft">{`Leaves ${momentInWords(leavesAt, now, zone)}`}</Text>
-          )}
         </>
       )}
     </Stack>

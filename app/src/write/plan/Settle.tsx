@@ -1,5 +1,5 @@
 /** What a recipient's line still needs, asked right there: a phone, a second address, a question and its answer. */
-import { type IdentityCheck } from '@under-lock/core/handling/handling';
+import { IDENTITY_CHECKS, type IdentityCheck } from '@under-lock/core/handling/handling';
 import { checkAddress } from '@under-lock/core/people/address';
 import { type PlanLine } from '@under-lock/core/outgoing/delivery-plan';
 import { Button, Choice, Field, Row, space, Stack } from '@under-lock/ui';
@@ -25,7 +25,14 @@ export function PhoneSettle({ who, keep }: { who: string; keep: (phone: string) 
   };
   return (
     <>
-      <PhoneInput label={`Phone of ${who}`} value={phone} onChange={setPhone} error={error} onSubmit={submit} />
+      <PhoneInput
+        label="Phone"
+        describe={`Phone of ${who}`}
+        value={phone}
+        onChange={setPhone}
+        error={error}
+        onSubmit={submit}
+      />
       <Row>
         <Button label="Keep the number" onPress={submit} />
       </Row>
@@ -48,7 +55,8 @@ function AddressSettle({ who, keep }: { who: string; keep: (address: string) => 
   return (
     <>
       <Field
-        label={`Second address of ${who}`}
+        label="Second address"
+        describe={`Second address of ${who}`}
         value={second}
         onChangeText={setSecond}
         inputMode="email"
@@ -63,40 +71,51 @@ function AddressSettle({ who, keep }: { who: string; keep: (address: string) => 
   );
 }
 
-/** `onWriting`: something is being typed that settles the line before it is finished, so the form must stay. */
-export function Settle({
-  line,
-  checks,
-  actions,
-  onWriting,
-}: {
+interface SettleProps {
   line: PlanLine;
-  checks: readonly IdentityCheck[];
   actions: PlanActions;
+  /** Something is being typed that settles the line before it is finished. */
   onWriting: () => void;
-}) {
+}
+
+const asksSomething = ({ chosen: { check } }: PlanLine): boolean => check !== undefined && check.kind !== 'account';
+
+/** How they prove who they are, of the ways this handling allows. */
+export function CheckChoice({
+  line,
+  leastCheck,
+  actions,
+}: Omit<SettleProps, 'onWriting'> & { leastCheck: IdentityCheck }) {
+  const { recipient, chosen } = line;
+  const { check } = chosen;
+  const checks = IDENTITY_CHECKS.slice(IDENTITY_CHECKS.indexOf(leastCheck)).reverse();
+  if (check === undefined || !asksSomething(line) || (checks.length < 2 && check.orPassword !== true)) return null;
+  return (
+    <Choice
+      label={`How ${recipient.name || recipient.address} proves who they are`}
+      value={check.kind}
+      onChange={(kind) => actions.setCheck(recipient.address, kind as IdentityCheck | 'password')}
+      options={[...(check.orPassword === true ? (['password'] as const) : []), ...checks].map((value) => ({
+        value,
+        label: checkWords[value],
+      }))}
+    />
+  );
+}
+
+/** What that way needs to be known: a number, an address, a question and its answer. */
+export function CheckFields({ line, actions, onWriting }: SettleProps) {
   const { recipient, chosen } = line;
   const { address, name, question = '', answer = '' } = recipient;
   const who = name || address;
-  const check = chosen.check;
-  if (check === undefined || check.kind === 'account') return null;
+  const { check } = chosen;
+  if (check === undefined || !asksSomething(line)) return null;
   const ask = (change: { question?: string; answer?: string }): void => {
     onWriting();
     actions.setQuestion(address, change);
   };
   return (
     <Stack style={styles.settle}>
-      {checks.length < 2 && check.orPassword !== true ? null : (
-        <Choice
-          label={`How ${who} proves who they are`}
-          value={check.kind}
-          onChange={(kind) => actions.setCheck(address, kind)}
-          options={[...(check.orPassword === true ? (['password'] as const) : []), ...checks].map((value) => ({
-            value,
-            label: checkWords[value],
-          }))}
-        />
-      )}
       {check.kind === 'text' || check.kind === 'voice' ? (
         <PhoneSettle key="phone" who={who} keep={(phone) => actions.setPhone(address, phone)} />
       ) : null}
@@ -106,7 +125,8 @@ export function Settle({
       {check.question ? (
         <>
           <Field
-            label={`Question for ${who}`}
+            label="Question"
+            describe={`Question for ${who}`}
             value={question}
             onChangeText={(next) => ask({ question: next })}
             maxLength={200}
@@ -114,6 +134,7 @@ export function Settle({
           />
           <Field
             label="Answer"
+            describe={`Answer of ${who}`}
             value={answer}
             onChangeText={(next) => ask({ answer: next })}
             maxLength={100}
@@ -126,4 +147,4 @@ export function Settle({
   );
 }
 
-const styles = StyleSheet.create({ settle: { paddingTop: space.s, gap: space.s } });
+const styles = StyleSheet.create({ settle: { gap: space.s } });

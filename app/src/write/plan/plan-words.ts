@@ -1,4 +1,4 @@
-import { type LockName, type Missing, type Warning } from '@under-lock/core/locks/index';
+import { type LockName, type Missing, type Reason, type Warning } from '@under-lock/core/locks/index';
 import { type PasswordPlace } from '@under-lock/core/passwords/place';
 import { type DeliveryPlan, type MessageMissing } from '@under-lock/core/outgoing/delivery-plan';
 import { dayInWords, sizeInWords } from '@under-lock/core/when';
@@ -25,6 +25,21 @@ export const lockShapes: Record<LockName, Shape> = {
   certificate: 'hexagon',
   openpgp: 'diamond',
   file: 'sheet',
+};
+
+/** Why a lock was chosen, and what it means. */
+export const reasonWords: Record<Reason['code'], string> = {
+  'nothing-needed-at-their-end': 'Needs nothing but a browser at their end',
+  'can-be-closed-and-withdrawn': 'can be closed and withdrawn',
+  'signed-in-here': 'A colleague: finds it in Received, no notice needed',
+  'opens-in-their-program': 'Opens in their own mail program',
+  'stays-with-them': 'it stays with them: it can’t be closed, withdrawn or limited',
+  'signed-and-readable': 'Goes as ordinary mail with your signature; anybody on its way can read it',
+  'opens-with-a-password': 'Opens with a password and nothing else',
+  'packed-together': 'All files in one, for any unpacking program',
+  'travels-as-a-file':
+    'Comes with their mail as a file, and opens in the reading room with the half of the key that stays here',
+  'has-a-password': 'Has a password here: finds it in their list, and a notice tells them',
 };
 
 export const missingWords: Record<Missing['code'], string> = {

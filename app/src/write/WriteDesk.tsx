@@ -1,0 +1,175 @@
+/** The letter and its plan: beside one another on a wide screen; on a phone the plan is one line that opens to a sheet. */
+import { type Draft } from '@under-lock/core/outgoing/draft';
+import { momentInWords } from '@under-lock/core/when';
+import { Banner, border, Button, colour, Dialog, Loading, Row, Sheet, space, Stack, Text } from '@under-lock/ui';
+import { router } from 'expo-router';
+import { useState } from 'react';
+import { ScrollView, StyleSheet, View } from 'react-native';
+import { zone } from '../clock';
+import { problemWords } from '../problem-words';
+import { Screen, useWide } from '../shell/Screen';
+import { isBlank } from '@under-lock/core/outgoing/draft';
+import { Letter } from './letter/Letter';
+import { Outline } from './plan/Outline';
+import { AsTheySeeItButton, Failed, PlanStrip, SendButtons, SendState } from './SendFoot';
+import { discardFiles } from './send';
+import { type DraftDesk } from './useDraft';
+import { useWriting, type Writing } from './useWriting';
+
+interface Props {
+  desk: DraftDesk;
+  draft: Draft;
+  /** How it is kept, in words. */
+  aside: string;
+}
+
+export function WriteDesk({ desk, draft, aside }: Props) {
+  const writing = useWriting(desk, draft);
+  if (!writing.ready)
+    return (
+      <Screen title="Write">
+        {writing.missing === undefined ? (
+          <Loading what="Getting your desk ready" />
+        ) : (
+          <Banner tone="brick">{problemWords(writing.missing)}</Banner>
+        )}
+      </Screen>
+    );
+  if (draft.waiting !== undefined && writing.sending === undefined)
+    return <Waiting waiting={draft.waiting} now={writing.now} />;
+  return <Page {...writing} aside={aside} />;
+}
+
+function Page({ aside, ...writing }: Writing & Pick<Props, 'aside'>) {
+  const wide = useWide();
+  const [planOpen, setPlanOpen] = useState(false);
+  const plan = (
+    <Stack>
+      <Outline {...writing} />
+      <RemoveDraft {...writing} />
+    </Stack>
+  );
+  return (
+    <Screen
+      title="Write"
+      aside={aside}
+      fills
+      side={
+        <View style={styles.side}>
+          <ScrollView contentContainerStyle={styles.sideContent}>{plan}</ScrollView>
+          <View style={styles.sideFoot}>
+            <Failed {...writing} />
+            <SendState {...writing} />
+            <Row>
+              <SendButtons {...writing} />
+              <AsTheySeeItButton {...writing} />
+            </Row>
+          </View>
+        </View>
+      }
+      strip={wide ? undefined : <PlanStrip {...writing} covered={planOpen} onOpen={() => setPlanOpen(true)} />}
+    >
+      <KeptElsewhere desk={writing.desk} />
+      <Letter {...writing} />
+      {planOpen && !wide ? (
+        <Sheet
+          title="Before it goes"
+          back="Back to the text"
+          onClose={() => setPlanOpen(false)}
+          foot={
+            <Stack style={styles.sheetFoot}>
+              <Failed {...writing} />
+              <SendState {...writing} />
+              <Row>
+                <AsTheySeeItButton {...writing} />
+                <SendButtons {...writing} />
+              </Row>
+            </Stack>
+          }
+        >
+          {plan}
+        </Sheet>
+      ) : null}
+    </Screen>
+  );
+}
+
+/** What hinders the keeping, and the choice between two versions. */
+function KeptElsewhere({ desk }: Pick<Props, 'desk'>) {
+  return (
+    <>
+      {desk.keeping.state === 'conflict' ? (
+        <Banner
+          tone="amber"
+          actions={
+            <>
+              <Button label="Take the other version" onPress={() => void desk.takeTheirs()} />
+              <Button label="Keep this version" onPress={() => void desk.keepMine()} />
+            </>
+          }
+        >
+          This draft was changed in another tab or on another device. Nothing has been overwritten: choose which version
+          to go on with.
+        </Banner>
+      ) : null}
+      {desk.keeping.state === 'failed' ? <Banner tone="amber">{desk.keeping.sentence}</Banner> : null}
+    </>
+  );
+}
+
+function RemoveDraft({ desk, draft }: Writing) {
+  const [asking, setAsking] = useState(false);
+  const remove = async (): Promise<void> => {
+    await discardFiles(draft);
+    await desk.drop();
+    router.replace('/mail/drafts' as never);
+  };
+  if (isBlank(draft)) return null;
+  return (
+    <>
+      <Row>
+        <Button kind="quiet" label="Remove this draft" onPress={() => setAsking(true)} />
+      </Row>
+      <Dialog
+        title="Remove this draft?"
+        open={asking}
+        onClose={() => setAsking(false)}
+        actions={
+          <>
+            <Button kind="stop" label="Remove" onPress={() => void remove()} />
+            <Button label="Keep" onPress={() => setAsking(false)} />
+          </>
+        }
+      >
+        <Text>Text and files go for good. Nothing of it has been sent.</Text>
+      </Dialog>
+    </>
+  );
+}
+
+function Waiting({ waiting, now }: { waiting: NonNullable<Draft['waiting']>; now: Date }) {
+  const leavesAt = new Date(waiting.leavesAt);
+  return (
+    <Screen title="Sent, and waiting to leave">
+      <Text>
+        {leavesAt > now
+          ? `It leaves ${momentInWords(leavesAt, now, zone)}. To change it, take it back first.`
+          : 'It has left.'}
+      </Text>
+      <Row>
+        <Button
+          kind="main"
+          label="Look at the message"
+          onPress={() => router.replace(`/mail/${waiting.messageId}` as never)}
+        />
+      </Row>
+    </Screen>
+  );
+}
+
+const styles = StyleSheet.create({
+  side: { flex: 1 },
+  sideContent: { padding: space.l, paddingTop: space.xl },
+  sideFoot: { gap: space.s, padding: space.l, borderTopWidth: border.hair, borderTopColor: colour.line },
+  sheetFoot: { gap: space.s },
+});

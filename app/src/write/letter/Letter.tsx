@@ -1,0 +1,175 @@
+/** The letter: to whom, about what, the text, its files. Everything else opens by a press. */
+import { ownAddresses } from '@under-lock/core/people/own-addresses';
+import { Check, Choice, Loading, space, Text, TextButton } from '@under-lock/ui';
+import { DropZone } from '@under-lock/ui/drop-zone';
+import { lazy, Suspense, useMemo, useRef, useState } from 'react';
+import { StyleSheet, View } from 'react-native';
+import { door } from '../../threads/main/door';
+import { type Writing } from '../useWriting';
+import { AddFiles, FileList } from './FilesField';
+import { HeadLine } from './HeadLine';
+import { RecipientField } from './RecipientField';
+
+const Editor = lazy(async () => ({ default: (await import('./Editor')).Editor }));
+
+function From({ account, draft, desk }: Pick<Writing, 'account' | 'draft' | 'desk'>) {
+  if (account.further.length === 0) return null;
+  return (
+    <Choice
+      row
+      label="From"
+      value={draft.from ?? account.address}
+      onChange={(from) =>
+        desk.change(({ from: _, ...before }) => (from === account.address ? before : { ...before, from }))
+      }
+      options={ownAddresses(account).map((value) => ({ value, label: value }))}
+    />
+  );
+}
+
+const LINES = [
+  ['To', 'to'],
+  ['Cc', 'cc'],
+  ['Bcc', 'bcc'],
+] as const;
+
+function Recipients({ draft, desk, suggestions, marks, edits }: Writing) {
+  const [asked, setAsked] = useState(false);
+  const { recipients, eachAlone = false } = draft;
+  const more = asked || eachAlone || recipients.some(({ role }) => role !== 'to');
+  const opener = useMemo(
+    () =>
+      more ? undefined : (
+        <TextButton label="Cc, Bcc" describe="Cc, Bcc, or each alone" onPress={() => setAsked(true)} />
+      ),
+    [more],
+  );
+  return (
+    <View style={styles.above}>
+      {LINES.map(([label, role]) =>
+        role === 'to' || more ? (
+          <RecipientField
+            key={role}
+            label={label}
+            role={role}
+            recipients={recipients}
+            suggestions={suggestions}
+            marks={marks}
+            onAdd={edits.add}
+            onRemove={edits.remove}
+            aside={role === 'to' ? opener : undefined}
+          />
+        ) : null,
+      )}
+      {more && recipients.length > 1 ? (
+        <Check
+          label="Each alone"
+          detail="Nobody sees who else gets it, and answers come to you only"
+          value={eachAlone}
+          onChange={(alone) =>
+            desk.change(({ eachAlone: _, ...before }) => (alone ? { ...before, eachAlone: true } : before))
+          }
+        />
+      ) : null}
+    </View>
+  );
+}
+
+/** Subject and reference number. `onDone`: the keyboard's own key goes on to the text; nothing is sent by it. */
+function Subject({ draft, desk, planned, set, onDone }: Writing & { onDone: () => void }) {
+  const [asked, setAsked] = useState(false);
+  const withReference = asked || draft.reference !== '';
+  return (
+    <View>
+      <HeadLine
+        label="Subject"
+        value={draft.subject}
+        onChangeText={(subject) => set({ subject: subject.replace(/[\r\n]+/g, ' ') })}
+        maxLength={300}
+        strong
+        enterKeyHint="next"
+        onSubmitEditing={onDone}
+        aside={
+          withReference ? undefined : (
+            <TextButton label="Ref" describe="Reference number" onPress={() => setAsked(true)} />
+          )
+        }
+      />
+      {planned.applied.terms.clear ? (
+        <Text kind="small" tone="amber" style={styles.said}>
+          ▲ Readable by anybody on its way, like the message.
+        </Text>
+      ) : null}
+      {withReference ? <Reference draft={draft} desk={desk} starts={asked} /> : null}
+    </View>
+  );
+}
+
+function Reference({ draft, desk, starts }: Pick<Writing, 'draft' | 'desk'> & { starts: boolean }) {
+  return (
+    <>
+      <HeadLine
+        label="Reference"
+        describe="Reference number"
+        value={draft.reference}
+        onChangeText={(text) => desk.change((before) => ({ ...before, reference: text.replace(/[\r\n]+/g, ' ') }))}
+        maxLength={100}
+        code
+        autoFocus={starts}
+      />
+      <Text kind="small" tone="soft" style={styles.said}>
+        Stays readable in the records.
+      </Text>
+    </>
+  );
+}
+
+export function Letter(writing: Writing) {
+  const { draft, desk, files, limit, set } = writing;
+  const writeText = useRef<(() => void) | undefined>(undefined);
+  const attached = (
+    <FileList
+      files={draft.files}
+      limit={limit}
+      desk={files}
+      onRemove={(blobId) => {
+        desk.change((before) => ({ ...before, files: before.files.filter((file) => file.blobId !== blobId) }));
+        void door()
+          .message.removeFile(blobId)
+          .catch(() => undefined);
+      }}
+    />
+  );
+  const adding = <AddFiles desk={files} />;
+  return (
+    <DropZone fills onFiles={files.add}>
+      <From {...writing} />
+      <Recipients {...writing} />
+      <Subject {...writing} onDone={() => writeText.current?.()} />
+      <Suspense
+        fallback={
+          <>
+            <Loading what="Getting the editor" />
+            {attached}
+            {adding}
+          </>
+        }
+      >
+        <Editor
+          key={desk.version}
+          html={draft.html}
+          onChange={(html, text) => set({ html, text })}
+          focus={writeText}
+          beneath={attached}
+          tools={adding}
+        />
+      </Suspense>
+    </DropZone>
+  );
+}
+
+const styles = StyleSheet.create({
+  // The suggestions lie over what comes after.
+  above: { zIndex: 2 },
+  said: { paddingVertical: space.xs },
+});

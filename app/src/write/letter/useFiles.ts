@@ -1,0 +1,97 @@
+/** Files on their way into a draft: sealed and kept at once, with progress that is true. */
+import { safeFileName } from '@under-lock/core/file-name';
+import { type DraftFile } from '@under-lock/core/outgoing/draft';
+import { sizeInWords } from '@under-lock/core/when';
+import { useState } from 'react';
+import { problemWords } from '../../problem-words';
+import { callback, door } from '../../threads/main/door';
+
+export interface Coming {
+  blobId: string;
+  name: string;
+  size: number;
+  done: number;
+  error?: string;
+  file: File;
+}
+
+const MAX_FILES = 100;
+
+/** Those of the chosen for which there is room beside what is there already, and the names of the others. */
+function whatFits(
+  chosen: readonly File[],
+  present: readonly { size: number }[],
+  maxBytes: number,
+): { fitting: File[]; tooLarge: string[] } {
+  let sum = present.reduce((total, { size }) => total + size, 0);
+  const fitting: File[] = [];
+  const tooLarge: string[] = [];
+  for (const file of chosen) {
+    if (sum + file.size > maxBytes || present.length + fitting.length >= MAX_FILES) tooLarge.push(file.name);
+    else {
+      sum += file.size;
+      fitting.push(file);
+    }
+  }
+  return { fitting, tooLarge };
+}
+
+const starting = (file: File): Coming => ({
+  blobId: crypto.randomUUID(),
+  name: safeFileName(file.name),
+  size: file.size,
+  done: 0,
+  file,
+});
+
+export function useFiles(
+  files: readonly DraftFile[],
+  maxBytes: number,
+  change: (edit: (files: DraftFile[]) => DraftFile[]) => void,
+) {
+  const [coming, setComing] = useState<Coming[]>([]);
+  const [refused, setRefused] = useState<string | undefined>();
+  const update = (blobId: string, next: Partial<Coming>): void =>
+    setComing((list) => list.map((one) => (one.blobId === blobId ? { ...one, ...next } : one)));
+  const remove = (blobId: string): void => setComing((list) => list.filter((one) => one.blobId !== blobId));
+
+  const bring = async ({ blobId, file }: Pick<Coming, 'blobId' | 'file'>): Promise<void> => {
+    try {
+      const key = await door().message.makeKey();
+      await door().message.addFile(
+        file,
+        blobId,
+        key,
+        callback((done: number) => update(blobId, { done })),
+      );
+      change((list) => [...list, { blobId, name: safeFileName(file.name), type: file.type, size: file.size, key }]);
+      remove(blobId);
+    } catch (error) {
+      if (error instanceof Error && error.name === 'AbortError') remove(blobId);
+      else update(blobId, { error: problemWords(error) });
+    }
+  };
+  const add = (chosen: File[]): void => {
+    const { fitting, tooLarge } = whatFits(chosen, [...files, ...coming], maxBytes);
+    setRefused(
+      tooLarge.length === 0
+        ? undefined
+        : `${tooLarge.join(', ')} ${tooLarge.length === 1 ? 'does' : 'do'} not fit: a message holds ${sizeInWords(maxBytes)}. Make it smaller, or send it in a message of its own.`,
+    );
+    const started = fitting.map(starting);
+    setComing((list) => [...list, ...started]);
+    for (const one of started) void bring(one);
+  };
+  return {
+    coming,
+    refused,
+    add,
+    bring,
+    async cancel(blobId: string) {
+      remove(blobId);
+      await door()
+        .message.removeFile(blobId)
+        .catch(() => undefined);
+    },
+  };
+}

@@ -1,0 +1,199 @@
+/** The handling, a line for each of its parts; a part opens to where it is changed. */
+import { type Preset } from '@under-lock/contract/handling';
+import { type Rights, RIGHTS } from '@under-lock/core/handling/handling';
+import { type WantedTerms } from '@under-lock/core/handling/preset';
+import { distanceInWords, momentInWords } from '@under-lock/core/when';
+import { Banner, Choice, Fold, Row, space, Stack, Text, TextButton } from '@under-lock/ui';
+import { useState } from 'react';
+import { StyleSheet, View } from 'react-native';
+import { zone } from '../../clock';
+import { ClosingForm, IdentityForm, RightsForm } from '../../handling/HandlingForm';
+import { SendOpen } from '../../handling/SendOpen';
+import { audienceWords, checkWords, listed, rightWords } from '../../handling/words';
+import { type Writing } from '../useWriting';
+
+type Part = Pick<Writing, 'office' | 'now' | 'planned'> & { onChange: (change: Partial<WantedTerms>) => void };
+
+/** The preset by its name and sentence; the others behind a press. */
+function PresetLine({
+  offered,
+  preset,
+  onPreset,
+}: {
+  offered: Preset[];
+  preset: Preset;
+  onPreset: (id: string) => void;
+}) {
+  const [choosing, setChoosing] = useState(false);
+  return (
+    <View>
+      <Row style={styles.between}>
+        <Text kind="strong" style={styles.grow}>
+          {preset.name}
+        </Text>
+        {offered.length < 2 ? null : (
+          <TextButton
+            label={choosing ? 'Leave it' : 'Another'}
+            describe={choosing ? 'Leave it at this preset' : 'Another handling preset'}
+            onPress={() => setChoosing(!choosing)}
+          />
+        )}
+      </Row>
+      {choosing ? (
+        <Choice
+          label="Handling preset"
+          value={preset.id}
+          onChange={(id) => {
+            onPreset(id);
+            setChoosing(false);
+          }}
+          options={offered.map(({ id, name, sentence }) => ({ value: id, label: name, detail: sentence }))}
+        />
+      ) : (
+        <Text kind="small" tone="soft">
+          {preset.sentence}
+        </Text>
+      )}
+    </View>
+  );
+}
+
+function ClosingLine({ office, now, planned: { wanted, applied }, onChange }: Part) {
+  const { closing } = applied;
+  const words = closing.ok ? `until ${momentInWords(closing.closesAt, now, zone)}` : 'no valid closing date yet';
+  const aside = closing.ok ? distanceInWords(closing.closesAt, now, zone) : undefined;
+  return (
+    <Fold
+      label={`Closing date: ${words}${aside === undefined ? '' : `, ${aside}`}`}
+      startsOpen={!closing.ok}
+      head={
+        <Row style={styles.between}>
+          <Text tone={closing.ok ? 'ink' : 'brick'}>{closing.ok ? words : `■ ${words}`}</Text>
+          {aside === undefined ? null : (
+            <Text kind="small" tone="soft">
+              {aside}
+            </Text>
+          )}
+        </Row>
+      }
+    >
+      <ClosingForm
+        office={office}
+        now={now}
+        closing={wanted.closing}
+        onChange={(next) => onChange({ closing: next })}
+      />
+    </Fold>
+  );
+}
+
+function CheckLine({ planned: { wanted, applied }, onChange }: Part) {
+  const { check, question } = applied.terms;
+  const words = `${checkWords[check]}${question && check !== 'question' ? ' and a question' : ''}`;
+  return (
+    <Fold label={`Readers prove who they are: ${words}`} head={<Text>{words}</Text>}>
+      <IdentityForm check={wanted.check} question={wanted.question} onChange={onChange} />
+    </Fold>
+  );
+}
+
+const named = (rights: Rights, given: boolean): string[] =>
+  RIGHTS.filter((right) => rights[right] === given).map((right) => rightWords[right]);
+
+function RightsLine({ planned: { wanted, applied, preset }, onChange }: Part) {
+  const { rights, watermark, copies } = applied.terms;
+  const [may, mayNot] = [named(rights, true), named(rights, false)];
+  const words = may.length === 0 ? 'may only look' : `may ${listed(may, 'and')}`;
+  const soft = [
+    ...(mayNot.length === 0 || may.length === 0 ? [] : [`not ${listed(mayNot, 'or')}`]),
+    ...(watermark ? ['watermark'] : []),
+    ...(copies ? ['copies of their own'] : []),
+  ].join(' · ');
+  return (
+    <Fold
+      label={`What they may do: ${words}${soft === '' ? '' : `, ${soft}`}`}
+      head={
+        <Text>
+          {words}
+          {soft === '' ? null : <Text tone="soft">{` · ${soft}`}</Text>}
+        </Text>
+      }
+    >
+      <RightsForm
+        rights={wanted.rights}
+        watermark={wanted.watermark}
+        copies={wanted.copies}
+        {...(preset?.terms.textOpen === true ? { textOpen: wanted.textOpen } : {})}
+        onChange={onChange}
+      />
+      <Text kind="small" tone="soft">
+        What is switched off is not offered, and printing, saving and forwarding are refused here. Copying is only
+        discouraged; nobody can rule out a photo of a screen.
+      </Text>
+    </Fold>
+  );
+}
+
+function AudienceLine({ planned: { wanted, applied }, onChange }: Part) {
+  const words = audienceWords[applied.terms.audience];
+  return (
+    <Fold label={`For whom: ${words}`} head={<Text>{`for ${words.toLowerCase()}`}</Text>}>
+      <Choice
+        label="For whom"
+        value={wanted.audience}
+        onChange={(audience) => onChange({ audience })}
+        options={(['anyone', 'outsiders', 'staff'] as const).map((value) => ({ value, label: audienceWords[value] }))}
+      />
+    </Fold>
+  );
+}
+
+export function HandlingLines({ draft, desk, presets, because, set, ...writing }: Writing) {
+  const { preset, wanted } = writing.planned;
+  const active = presets.filter((one) => one.active);
+  const offered = active.filter(({ terms }) => !terms.clear);
+  const open = preset?.terms.clear === true;
+  const part = { ...writing, onChange: (change: Partial<WantedTerms>) => set({ terms: { ...wanted, ...change } }) };
+  return (
+    <Stack style={styles.handling}>
+      {preset === undefined || open ? null : (
+        <PresetLine
+          offered={offered}
+          preset={preset}
+          onPreset={(presetId) => desk.change(({ terms: _, ...before }) => ({ ...before, presetId }))}
+        />
+      )}
+      {open ? null : (
+        <View>
+          <ClosingLine {...part} />
+          <CheckLine {...part} />
+          <RightsLine {...part} />
+          <AudienceLine {...part} />
+        </View>
+      )}
+      {draft.terms !== undefined && preset !== undefined ? (
+        <TextButton label="Leave it at the preset’s" onPress={() => desk.change(({ terms: _, ...before }) => before)} />
+      ) : null}
+      {because.map((one) => (
+        <Banner key={one} tone="amber">
+          {one}
+        </Banner>
+      ))}
+      <SendOpen
+        presets={active.filter(({ terms }) => terms.clear)}
+        chosen={open ? preset : undefined}
+        reason={draft.openReason}
+        onOpen={(presetId, openReason) =>
+          desk.change(({ terms: _, ...before }) => ({ ...before, presetId, openReason }))
+        }
+        onLock={() => desk.change(({ terms: _, presetId: __, openReason: ___, ...before }) => before)}
+      />
+    </Stack>
+  );
+}
+
+const styles = StyleSheet.create({
+  handling: { gap: space.s },
+  between: { justifyContent: 'space-between', flexWrap: 'nowrap' },
+  grow: { flex: 1, minWidth: 0 },
+});

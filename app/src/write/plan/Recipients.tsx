@@ -1,0 +1,154 @@
+/** Who gets it how: a line a recipient, and one for many that go the same way. */
+import { type IdentityCheck } from '@under-lock/core/handling/handling';
+import { type PlanLine } from '@under-lock/core/outgoing/delivery-plan';
+import { border, colour, Fold, space, Text } from '@under-lock/ui';
+import { LockShape } from '@under-lock/ui/lock-shape';
+import { memo, useEffect, useState } from 'react';
+import { StyleSheet, View } from 'react-native';
+import { checkWords } from '../../handling/words';
+import { grouped, wayOf } from './groups';
+import { type PlanActions } from './plan-actions';
+import { lockLabel, lockShapes, missingSentence, warningWords } from './plan-words';
+import { RecipientDetails } from './RecipientDetails';
+
+/** Within a sentence: a name keeps its capital. */
+const within = (text: string): string =>
+  text.startsWith('OpenPGP') ? text : `${text.charAt(0).toLowerCase()}${text.slice(1)}`;
+
+/** Lock and check in a few words; to which number only where it is one person’s. */
+export function waySaid({ chosen: { lock, check, clear, reasons } }: PlanLine, withHint: boolean): string {
+  if (clear === true) return lock === 'file' ? 'only packed, not locked' : 'signed, not locked';
+  const words = within(lockLabel(lock, false));
+  if (check === undefined)
+    return reasons.some(({ code }) => code === 'stays-with-them') ? `${words} · stays with them` : words;
+  const way = `${within(checkWords[check.kind])}${withHint && check.hint !== '' ? ` to ${check.hint}` : ''}`;
+  return `${words} · ${way}${check.question && check.kind !== 'question' ? ' and a question' : ''}`;
+}
+
+interface Common {
+  leastCheck: IdentityCheck;
+  actions: PlanActions;
+}
+/** Keeps the line in its place while the hand is in it. */
+interface Held {
+  isHeld: (address: string) => boolean;
+  holding: (address: string) => object;
+}
+
+/** Drawn again only when something of it changed. */
+const RecipientLine = memo(function RecipientLine({ line, leastCheck, actions }: Common & { line: PlanLine }) {
+  const { recipient, chosen } = line;
+  const who = recipient.name || recipient.address;
+  const way = waySaid(line, true);
+  const missing = chosen.missing.map(missingSentence);
+  const warnings = chosen.warnings.map(warningWords);
+  return (
+    <View role="listitem" style={styles.row}>
+      <Fold
+        label={[`${who}: ${way}`, ...missing, ...warnings].join('. ')}
+        mark={<LockShape shape={lockShapes[chosen.lock]} state={missing.length > 0 ? 'stopped' : 'filled'} />}
+        head={
+          <>
+            <Text kind="strong" style={styles.wrap}>
+              {who}
+            </Text>
+            <Text kind="small" tone="soft">
+              {way}
+            </Text>
+            {missing.map((words) => (
+              <Text key={words} kind="small" tone="brick">{`■ ${words}`}</Text>
+            ))}
+            {warnings.map((words) => (
+              <Text key={words} kind="small" tone="amber">{`▲ ${words}`}</Text>
+            ))}
+          </>
+        }
+      >
+        {recipient.name === '' ? null : (
+          <Text kind="small" style={styles.wrap}>
+            {recipient.address}
+          </Text>
+        )}
+        <RecipientDetails
+          line={line}
+          leastCheck={leastCheck}
+          actions={actions}
+          password={chosen.lock === 'file' ? actions.passwordOf(recipient.address) : undefined}
+        />
+      </Fold>
+    </View>
+  );
+});
+
+/** Many that go the same way, opened to each of them. */
+function SameWay({ lines, holding, ...common }: Common & Pick<Held, 'holding'> & { lines: readonly PlanLine[] }) {
+  const [first] = lines;
+  const { chosen } = first!;
+  const way = waySaid(first!, false);
+  const title = `${lines.length} more in the same way`;
+  return (
+    <View role="listitem" style={styles.row}>
+      <Fold
+        label={`${title}: ${way}`}
+        mark={<LockShape shape={lockShapes[chosen.lock]} state="filled" />}
+        head={
+          <>
+            <Text kind="strong">{title}</Text>
+            <Text kind="small" tone="soft">
+              {way}
+            </Text>
+            {chosen.warnings.map((warning) => (
+              <Text key={warning.code} kind="small" tone="amber">{`▲ ${warningWords(warning)}`}</Text>
+            ))}
+          </>
+        }
+      >
+        <View role="list" style={styles.within}>
+          {lines.map((line) => (
+            <div key={line.recipient.address} {...holding(line.recipient.address)}>
+              <RecipientLine line={line} {...common} />
+            </div>
+          ))}
+        </View>
+      </Fold>
+    </View>
+  );
+}
+
+/** The way of each line; of one that the hand is in as it was before, so that it stays among those it was found with. */
+function useWays(lines: readonly PlanLine[], isHeld: Held['isHeld']): string[] {
+  const [before] = useState(() => new Map<string, string>());
+  const ways = lines.map((line) => {
+    const { address } = line.recipient;
+    return (isHeld(address) ? before.get(address) : undefined) ?? wayOf(line);
+  });
+  useEffect(() => {
+    before.clear();
+    lines.forEach(({ recipient }, index) => before.set(recipient.address, ways[index]!));
+  });
+  return ways;
+}
+
+export function Recipients({ lines, isHeld, holding, ...common }: Common & Held & { lines: readonly PlanLine[] }) {
+  const ways = useWays(lines, isHeld);
+  return (
+    <View role="list" aria-label="Recipients">
+      {grouped(lines, ways).map(({ lines: same, folded }) =>
+        folded ? (
+          <SameWay key={`more ${same[0]!.recipient.address}`} lines={same} holding={holding} {...common} />
+        ) : (
+          <div key={same[0]!.recipient.address} {...holding(same[0]!.recipient.address)}>
+            <RecipientLine line={same[0]!} {...common} />
+          </div>
+        ),
+      )}
+    </View>
+  );
+}
+
+const styles = StyleSheet.create({
+  // What is not in sight is not laid out at each key.
+  row: { contentVisibility: 'auto', containIntrinsicSize: 'auto 64px' } as object,
+  within: { borderTopWidth: border.hair, borderTopColor: colour.line, marginLeft: -space.l },
+  wrap: { overflowWrap: 'anywhere' } as object,
+});

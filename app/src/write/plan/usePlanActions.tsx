@@ -1,0 +1,71 @@
+/** What can be settled in the plan of a draft. */
+import { fileWayIn } from '@under-lock/core/locks/file/known';
+import { type Draft } from '@under-lock/core/outgoing/draft';
+import { isOwnAddress } from '@under-lock/core/people/own-addresses';
+import { takePassword } from '../../passwords/for-recipient';
+import { AskSignedAt } from '../../people/AskSignedLater';
+import { keepKnownKeys } from '../../people/known-keys';
+import { rememberPerson } from '../../people/person';
+import { recipientEdits } from '../recipient-edits';
+import { type DraftDesk } from '../useDraft';
+import { type PlanContext } from '../usePlan';
+import { useSteady } from '../useSteady';
+import { type PlanActions } from './plan-actions';
+
+interface About {
+  desk: DraftDesk;
+  draft: Draft;
+  people: PlanContext['people'] | undefined;
+  colleagues: PlanContext['colleagues'] | undefined;
+  passwords: PlanContext['passwords'] | undefined;
+  fileRules: PlanContext['fileRules'] | undefined;
+}
+
+/** So many people's directories are asked at once. */
+const FEW = 10;
+
+/** Nothing is drawn that calls these before everything is there. */
+function planActions({
+  desk,
+  draft,
+  people: known,
+  colleagues = [],
+  passwords: book,
+  fileRules: rules,
+}: About): PlanActions {
+  const [people, passwords, fileRules] = [known ?? [], book ?? [], rules!];
+  const { change, remove } = recipientEdits(desk);
+  const nameOf = (address: string): string => draft.recipients.find((one) => one.address === address)?.name ?? '';
+  return {
+    setPhone: (address, phone) => rememberPerson(people, { name: nameOf(address), address, phone }),
+    setSecondAddress: (address, secondAddress) =>
+      rememberPerson(people, { name: nameOf(address), address, secondAddress }),
+    setCheck: (address, check) => change(address, { check }),
+    setLock: (address, lock) => change(address, { lock }),
+    setQuestion: change,
+    setScope: (address, scope) => change(address, { scope }),
+    leastGuesses: rules?.leastGuesses ?? 0,
+    passwordOf: (address) =>
+      fileWayIn({ settled: draft.recipients, people, passwords, fileRules }, address).password?.password,
+    usePassword: (address, chosen) =>
+      takePassword({ people, passwords, fileRules, name: nameOf(address) }, address, chosen, (password) =>
+        change(address, { password }),
+      ),
+    takeNewKey: (address) =>
+      keepKnownKeys(
+        colleagues.filter((one) => isOwnAddress(one, address)),
+        true,
+      ),
+    remove,
+    askSigned: (address) => (
+      <AskSignedAt
+        address={address}
+        name={nameOf(address)}
+        forDraft={desk.id}
+        lookAtOnce={draft.recipients.length <= FEW}
+      />
+    ),
+  };
+}
+
+export const usePlanActions = (about: About): PlanActions => useSteady(planActions(about));

@@ -1,0 +1,162 @@
+/** What both widths of Write show and do: the draft with all the page knows beside it, its plan, and its sending. */
+import { type Account } from '@under-lock/contract/account';
+import { presetOf } from '@under-lock/core/outgoing/handling';
+import { type Draft } from '@under-lock/core/outgoing/draft';
+import { type PlanLine } from '@under-lock/core/outgoing/delivery-plan';
+import { addressKey, type Correspondent } from '@under-lock/core/people/address';
+import { ownAddresses } from '@under-lock/core/people/own-addresses';
+import { useMemo } from 'react';
+import { useNow, zone } from '../clock';
+import { usePresets } from '../handling/usePresets';
+import { tightenedWords } from '../handling/words';
+import { useSigns } from '../keys/useKeys';
+import { useColleagues, useOffice } from '../office/useOffice';
+import { useFileRules } from '../passwords/useFileRules';
+import { usePasswords } from '../passwords/usePasswords';
+import { useRecipientCertificates } from '../people/certificates';
+import { useRecipientKeys } from '../people/keys';
+import { useKnownKeys } from '../people/known-keys';
+import { usePeople } from '../people/person';
+import { useRegistered } from '../people/useRegistered';
+import { useWrittenTo } from '../people/useWrittenTo';
+import { useOpenSession } from '../session/session';
+import { useFiles } from './letter/useFiles';
+import { usePlanActions } from './plan/usePlanActions';
+import { unsettled } from './plan/plan-words';
+import { recipientEdits } from './recipient-edits';
+import { type DraftDesk } from './useDraft';
+import { type PlanContext, type Planned, usePlan } from './usePlan';
+import { useSame } from './useSame';
+import { useSending } from './useSending';
+import { useSteady } from './useSteady';
+
+const SMALLEST_LIMIT = 25_000_000; // bytes, until the office's own is known
+
+/** Whom a letter may be for: the persons written to before, those of late first, and colleagues. */
+function suggested(
+  account: Account,
+  people: PlanContext['people'] | undefined,
+  colleagues: PlanContext['colleagues'] | undefined,
+  writtenTo: ReadonlyMap<string, Date>,
+): Correspondent[] {
+  const known = (people ?? []).map(({ value: { name, address } }) => ({ name, address }));
+  const others = (colleagues ?? []).filter(({ id }) => id !== account.id);
+  const all = [...known, ...others.flatMap((one) => ownAddresses(one).map((address) => ({ name: one.name, address })))];
+  const last = ({ address }: Correspondent): number => writtenTo.get(addressKey(address))?.getTime() ?? 0;
+  return all.sort((one, other) => last(other) - last(one));
+}
+
+/** Why the handling is stricter than what was chosen. */
+function reasonsOf(planned: Planned | undefined, now: Date): readonly string[] {
+  if (planned === undefined) return [];
+  const {
+    preset,
+    applied: { terms, closing, tightened },
+    kept,
+  } = planned;
+  const closesAt = closing.ok ? closing.closesAt : undefined;
+  return [
+    ...(preset === undefined
+      ? []
+      : tightenedWords(tightened, terms, closesAt, `because the preset “${preset.name}” says so`, now, zone)),
+    ...tightenedWords(kept, terms, closesAt, 'as in the message that this answers', now, zone),
+  ];
+}
+
+/** What the page knows beside the draft, each part undefined until it has come; and what could not be had. */
+function useKnown(draft: Draft) {
+  const { account } = useOpenSession();
+  const office = useOffice();
+  const people = usePeople();
+  const colleagues = useColleagues();
+  const presets = usePresets();
+  const passwords = usePasswords();
+  const fileRules = useFileRules();
+  const now = useNow();
+  const addresses = useMemo(() => draft.recipients.map(({ address }) => address), [draft.recipients]);
+  const registered = useRegistered(addresses);
+  const certificates = useRecipientCertificates(people.data, addresses);
+  const keys = useRecipientKeys(people.data, addresses);
+  const signsNeeded =
+    certificates.judged.size + keys.judged.size > 0 ||
+    (presets.data !== undefined && presetOf(draft, presets.data)?.terms.clear === true);
+  const own = useSigns(draft.from ?? account.address, signsNeeded);
+  const knownKeys = useKnownKeys();
+  return {
+    known: {
+      office: office.data,
+      account,
+      people: people.data,
+      colleagues: colleagues.data,
+      knownKeys,
+      registered: registered.readers,
+      presets: presets.data,
+      certificates: certificates.judged,
+      keys: keys.judged,
+      signs: own.signs,
+      passwords: passwords.data,
+      fileRules: fileRules.data,
+      now,
+    },
+    asking: registered.asking || certificates.asking || keys.asking || own.asking,
+    failed: [office, people, colleagues, presets, passwords, fileRules].find(({ error }) => error !== undefined)
+      ?.error as unknown,
+  };
+}
+
+const NOBODY: readonly PlanLine[] = [];
+
+export function useWriting(desk: DraftDesk, draft: Draft) {
+  const { known, asking, failed: missing } = useKnown(draft);
+  const { planned, planNow } = usePlan(draft, known);
+  const { sending, failed, send, stop } = useSending({ desk, draft, context: known, planNow });
+  const limit = known.office?.limits.maxBytes ?? SMALLEST_LIMIT;
+  const files = useFiles(draft.files, limit, (edit) => desk.change((now) => ({ ...now, files: edit(now.files) })));
+  const writtenTo = useWrittenTo();
+  const suggestions = useMemo(
+    () => suggested(known.account, known.people, known.colleagues, writtenTo),
+    [known.account, known.people, known.colleagues, writtenTo],
+  );
+  const because = useMemo(() => reasonsOf(planned, known.now), [planned, known.now]);
+  const lines = planned?.plan.lines ?? NOBODY;
+  // A line that says the same as before is the same object: chips are drawn again only with theirs.
+  const marks = useSame<Record<string, PlanLine>>(
+    Object.fromEntries(lines.map((line) => [line.recipient.address, line])),
+  );
+  const edits = useSteady(recipientEdits(desk));
+  const actions = usePlanActions({ desk, draft, ...known });
+  const { office, presets } = known;
+  if (missing !== undefined || office === undefined || presets === undefined || planned === undefined)
+    return { ready: false, missing } as const;
+  const open = [
+    ...unsettled(planned.plan, known.now),
+    ...(files.coming.length > 0 ? ['files still being kept'] : []),
+    ...(asking ? ['how they can get it is still being looked up'] : []),
+  ];
+  return {
+    ready: true,
+    desk,
+    draft,
+    account: known.account,
+    office,
+    presets,
+    now: known.now,
+    planned,
+    because,
+    /** What still has to be settled, in words. */
+    open,
+    marks,
+    suggestions,
+    edits,
+    actions,
+    files,
+    limit,
+    sending,
+    failed,
+    send,
+    stop,
+    set: (change: Partial<Draft>): void => desk.change((before) => ({ ...before, ...change })),
+  } as const;
+}
+
+export type Writing = Extract<ReturnType<typeof useWriting>, { ready: true }>;

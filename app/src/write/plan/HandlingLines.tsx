@@ -89,7 +89,8 @@ function ClosingLine({ office, now, planned: { wanted, applied }, onChange }: Pa
 
 function CheckLine({ planned: { wanted, applied }, onChange }: Part) {
   const { check, question } = applied.terms;
-  const words = `${checkWords[check]}${question && check !== 'question' ? ' and a question' : ''}`;
+  const way = checkWords[check];
+  const words = `${way.charAt(0).toLowerCase()}${way.slice(1)}${question && check !== 'question' ? ' and a question' : ''}`;
   return (
     <Fold label={`Readers prove who they are: ${words}`} head={<Text>{words}</Text>}>
       <IdentityForm check={wanted.check} question={wanted.question} onChange={onChange} />

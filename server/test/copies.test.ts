@@ -121,21 +121,6 @@ const settled = (id: string) =>
 const inMailbox = (address: string): Buffer[] =>
   house.world.store.mails.filter(({ mailbox }) => mailbox === address).map(({ raw }) => Buffer.from(raw, 'base64'));
 
-test('whom somebody has written to is said with the latest first, each once, by access or copy; and to nobody else', async () => {
-  const [desk, yard] = ['lately@harbourclinic.example', 'Lately@saltmarsh.example'];
-  const first = await sendCopy(await sealed([desk]), [desk], { room: [yard] });
-  const asked = async () => (await maren.client(messageApi.listWrittenTo)).people;
-  const before = await asked();
-  expect(before.map(({ address }) => address)).toEqual([desk, yard.toLowerCase()].sort());
-  const again = await sendCopy(await sealed([desk]), [desk]);
-  const [latest, other] = await asked();
-  expect(latest).toEqual({ address: desk, at: (await sentOf(again.id)).sentAt });
-  expect(other).toEqual({ address: yard.toLowerCase(), at: (await sentOf(first.id)).sentAt });
-  expect(latest!.at.getTime()).toBeGreaterThan(other!.at.getTime());
-  const somebodyElse = await house.worker('somebodyelse');
-  expect((await somebodyElse.client(messageApi.listWrittenTo)).people).toEqual([]);
-});
-
 test('what leaves is what was sealed, byte for byte; OpenSSL opens it with the recipient’s key and finds the signature right', async () => {
   const raw = await sealed([CLINIC, DOCTOR]);
   const { id } = await sendCopy(raw, [CLINIC, DOCTOR]);
@@ -548,3 +533,18 @@ test('what is not what was judged, however it came to be, is never sent', async 
   expect(copies).toMatchObject([{ state: 'refused', answer: expect.stringContaining('not what was judged') }]);
   expect(inMailbox(DOCTOR)).toHaveLength(before);
 }, 60_000);
+
+test('whom somebody has written to is said with the latest first, each once, by access or copy; and to nobody else', async () => {
+  const yard = 'Lately@saltmarsh.example';
+  const first = await sendCopy(await sealed([CLINIC]), [CLINIC], { room: [yard] });
+  const again = await sendCopy(await sealed([CLINIC]), [CLINIC]);
+  const { people } = await maren.client(messageApi.listWrittenTo);
+  expect(people.slice(0, 2)).toEqual([
+    { address: CLINIC, at: (await sentOf(again.id)).sentAt },
+    { address: yard.toLowerCase(), at: (await sentOf(first.id)).sentAt },
+  ]);
+  expect(people[0]!.at.getTime()).toBeGreaterThan(people[1]!.at.getTime());
+  expect(new Set(people.map(({ address }) => address)).size).toBe(people.length);
+  const somebodyElse = await house.worker('somebodyelse');
+  expect((await somebodyElse.client(messageApi.listWrittenTo)).people).toEqual([]);
+});

@@ -15,6 +15,7 @@ import {
   type Applied,
   applyAnswered,
   applyPreset,
+  keepsToClosing,
   keepsToPreset,
   type PresetTerms,
   termsOfPreset,
@@ -237,24 +238,45 @@ describe('merging', () => {
       ),
     ).toBe(false);
   });
+  const today: PresetTerms = {
+    closing: { kind: 'end-of-today' },
+    check: 'email',
+    question: false,
+    rights: NO_RIGHTS,
+    watermark: false,
+    copies: false,
+    clear: false,
+    textOpen: false,
+    receipt: false,
+    remindHours: 0,
+    audience: 'anyone',
+    mayLoosen: { closing: false, identity: false, rights: false },
+  };
   it('says a preset’s date that has passed instead of taking a later one', () => {
-    const today: PresetTerms = {
-      closing: { kind: 'end-of-today' },
-      check: 'email',
-      question: false,
-      rights: NO_RIGHTS,
-      watermark: false,
-      copies: false,
-      clear: false,
-      textOpen: false,
-      receipt: false,
-      remindHours: 0,
-      audience: 'anyone',
-      mayLoosen: { closing: false, identity: false, rights: false },
-    };
     expect(
       applyPreset(termsOfPreset(today), today, new Date('2026-11-24T20:00:00Z'), calendar('Europe/Lisbon')).closing,
     ).toEqual({ ok: false, problem: 'past' });
+  });
+  it.each([
+    ['in the morning', '2026-11-24T09:00:00Z'],
+    ['at night, when the preset’s date has passed', '2026-11-24T23:00:00Z'],
+  ])('lets no date go beyond the preset’s, %s', (_, at) => {
+    const keeps = (closesAt: string, of = today): boolean =>
+      keepsToClosing(new Date(closesAt), of, new Date(at), calendar('Europe/Lisbon'));
+    // The end of the day anywhere, and no later.
+    expect([keeps('2026-11-25T19:00:00Z'), keeps('2026-11-25T19:00:01Z'), keeps('2026-12-04T17:00:00Z')]).toEqual([
+      true,
+      false,
+      false,
+    ]);
+    expect(keeps('2026-12-04T17:00:00Z', { ...today, mayLoosen: { ...today.mayLoosen, closing: true } })).toBe(true);
+  });
+  it('lets no date go beyond the office’s own where the preset’s lies further', () => {
+    const quarter: PresetTerms = { ...today, closing: { kind: 'end-of-quarter' } };
+    const short = { ...calendar('Europe/Lisbon'), maxDays: 7 };
+    const keeps = (closesAt: string): boolean =>
+      keepsToClosing(new Date(closesAt), quarter, new Date('2026-11-24T09:00:00Z'), short);
+    expect([keeps('2026-12-01T17:00:00Z'), keeps('2026-12-20T17:00:00Z')]).toEqual([true, false]);
   });
 });
 

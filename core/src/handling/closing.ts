@@ -69,12 +69,23 @@ export function latestClosing(now: Date, calendar: OfficeCalendar): Date {
   return DateTime.fromJSDate(now, { zone: calendar.zone }).plus({ days: calendar.maxDays }).endOf('day').toJSDate();
 }
 
+function instantOf(closing: Closing, here: DateTime, calendar: OfficeCalendar): DateTime {
+  const wanted = wallClock(closing, here, calendar);
+  // Of an hour that comes twice the first: whoever means the second loses an hour, nobody reads longer than meant.
+  return wanted.isValid ? DateTime.min(...wanted.getPossibleOffsets())! : wanted;
+}
+
+/** The latest instant a choice allows at `now`: its own, also when it has passed, and never beyond the office's. */
+export function lastInstant(closing: Closing, now: Date, calendar: OfficeCalendar): Date {
+  const own = instantOf(closing, DateTime.fromJSDate(now, { zone: calendar.zone }), calendar);
+  const limit = latestClosing(now, calendar);
+  return own.isValid && own.toJSDate() < limit ? own.toJSDate() : limit;
+}
+
 /** The instant a choice means at `now`. `limit` comes with `beyond-maximum`. */
 export function resolveClosing(closing: Closing, now: Date, calendar: OfficeCalendar): ClosingResult {
   const here = DateTime.fromJSDate(now, { zone: calendar.zone });
-  const wanted = wallClock(closing, here, calendar);
-  // Of an hour that comes twice the first: whoever means the second loses an hour, nobody reads longer than meant.
-  const closesAt = wanted.isValid ? DateTime.min(...wanted.getPossibleOffsets())! : wanted;
+  const closesAt = instantOf(closing, here, calendar);
   if (!closesAt.isValid) return { ok: false, problem: 'not-a-date' };
   if (closesAt <= here) return { ok: false, problem: 'past' };
   const limit = latestClosing(now, calendar);

@@ -6,6 +6,7 @@ import {
   closingSchema,
   officeClosingSchema,
   type OfficeCalendar,
+  lastInstant,
   resolveClosing,
 } from './closing';
 import {
@@ -172,8 +173,8 @@ export const ZONE_SLACK_MS = 26 * 60 * 60_000;
 
 /** Whether a closing date keeps to the preset, judged by the office's own calendar. */
 export function keepsToClosing(closesAt: Date, preset: PresetTerms, now: Date, calendar: OfficeCalendar): boolean {
-  const latest = preset.mayLoosen.closing ? undefined : resolveClosing(preset.closing, now, calendar);
-  return latest?.ok !== true || closesAt.getTime() <= latest.closesAt.getTime() + ZONE_SLACK_MS;
+  if (preset.mayLoosen.closing) return true;
+  return closesAt.getTime() <= lastInstant(preset.closing, now, calendar).getTime() + ZONE_SLACK_MS;
 }
 
 /** Whether a finished handling keeps to the preset. */

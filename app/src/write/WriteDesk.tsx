@@ -1,5 +1,4 @@
 /** The letter and its plan: beside one another on a wide screen; on a phone the plan is one line that opens to a sheet. */
-import { type Draft } from '@under-lock/core/outgoing/draft';
 import { momentInWords } from '@under-lock/core/when';
 import { Banner, border, Button, colour, Dialog, Loading, Row, Sheet, space, Stack, Text } from '@under-lock/ui';
 import { router } from 'expo-router';
@@ -8,7 +7,7 @@ import { ScrollView, StyleSheet, View } from 'react-native';
 import { zone } from '../clock';
 import { problemWords } from '../problem-words';
 import { Screen, useWide } from '../shell/Screen';
-import { isBlank } from '@under-lock/core/outgoing/draft';
+import { type Draft, isBlank } from '@under-lock/core/outgoing/draft';
 import { Letter } from './letter/Letter';
 import { Outline } from './plan/Outline';
 import { AsTheySeeItButton, Failed, PlanStrip, SendButtons, SendState } from './SendFoot';

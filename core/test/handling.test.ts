@@ -203,20 +203,27 @@ describe('merging', () => {
       }),
     );
   });
+  const today: PresetTerms = {
+    closing: { kind: 'end-of-today' },
+    check: 'email',
+    question: false,
+    rights: NO_RIGHTS,
+    watermark: false,
+    copies: false,
+    clear: false,
+    textOpen: false,
+    receipt: false,
+    remindHours: 0,
+    audience: 'anyone',
+    mayLoosen: { closing: false, identity: false, rights: false },
+  };
   it('lets a worker loosen what the preset leaves to them, and nothing else', () => {
     const strict: PresetTerms = {
+      ...today,
       closing: { kind: 'end-of-week' },
       check: 'text',
       question: true,
-      rights: NO_RIGHTS,
       watermark: true,
-      copies: false,
-      clear: false,
-      textOpen: false,
-      receipt: false,
-      remindHours: 0,
-      audience: 'anyone',
-      mayLoosen: { closing: false, identity: false, rights: false },
     };
     const wanted = { ...LOOSEST_TERMS, closing: { kind: 'two-weeks' } as const };
     expect(applyPreset(wanted, strict, morning, calendar('Europe/Lisbon'))).toMatchObject({
@@ -238,20 +245,6 @@ describe('merging', () => {
       ),
     ).toBe(false);
   });
-  const today: PresetTerms = {
-    closing: { kind: 'end-of-today' },
-    check: 'email',
-    question: false,
-    rights: NO_RIGHTS,
-    watermark: false,
-    copies: false,
-    clear: false,
-    textOpen: false,
-    receipt: false,
-    remindHours: 0,
-    audience: 'anyone',
-    mayLoosen: { closing: false, identity: false, rights: false },
-  };
   it('says a preset’s date that has passed instead of taking a later one', () => {
     expect(
       applyPreset(termsOfPreset(today), today, new Date('2026-11-24T20:00:00Z'), calendar('Europe/Lisbon')).closing,

@@ -11,6 +11,7 @@ import { ClosingForm, IdentityForm, RightsForm } from '../../handling/HandlingFo
 import { SendOpen } from '../../handling/SendOpen';
 import { audienceWords, checkWords, listed, rightWords } from '../../handling/words';
 import { type Writing } from '../useWriting';
+import { firstLower } from './plan-words';
 
 type Part = Pick<Writing, 'office' | 'now' | 'planned'> & { onChange: (change: Partial<WantedTerms>) => void };
 
@@ -89,8 +90,7 @@ function ClosingLine({ office, now, planned: { wanted, applied }, onChange }: Pa
 
 function CheckLine({ planned: { wanted, applied }, onChange }: Part) {
   const { check, question } = applied.terms;
-  const way = checkWords[check];
-  const words = `${way.charAt(0).toLowerCase()}${way.slice(1)}${question && check !== 'question' ? ' and a question' : ''}`;
+  const words = `${firstLower(checkWords[check])}${question && check !== 'question' ? ' and a question' : ''}`;
   return (
     <Fold label={`Readers prove who they are: ${words}`} head={<Text>{words}</Text>}>
       <IdentityForm check={wanted.check} question={wanted.question} onChange={onChange} />

@@ -8,7 +8,7 @@ import { StyleSheet } from 'react-native';
 import { FileSettle } from './FileSettle';
 import { type PlanActions } from './plan-actions';
 import { lockLabel, lockWords, reasonWords } from './plan-words';
-import { CheckChoice, CheckFields } from './Settle';
+import { asks, CheckChoice, CheckFields } from './Settle';
 
 /** What no phone, address or answer would settle: somebody has to go, or the handling has to be another one. */
 const barred: ReadonlySet<Missing['code']> = new Set([
@@ -47,13 +47,24 @@ function Carry({ who, onChoose }: { who: string; onChoose: () => void }) {
   );
 }
 
-export interface DetailsProps {
-  line: PlanLine;
+/** What is the same for every line. */
+export interface ForAll {
   leastCheck: IdentityCheck;
   actions: PlanActions;
+}
+
+export interface DetailsProps extends ForAll {
+  line: PlanLine;
   /** The one their locked file opens with, when there is one. */
   password: string | undefined;
 }
+
+/** Outside of what is drawn only when something of it changed: another password is such a change. */
+export const detailsOf = (line: PlanLine, forAll: ForAll): DetailsProps => ({
+  ...forAll,
+  line,
+  password: line.chosen.lock === 'file' ? forAll.actions.passwordOf(line.recipient.address) : undefined,
+});
 
 /** What bars them outright has no field to fill in. */
 function Barred({ line: { recipient, chosen }, actions }: DetailsProps) {
@@ -126,7 +137,6 @@ function Proof({ line, leastCheck, actions }: DetailsProps) {
 }
 
 const isBarred = ({ chosen: { missing } }: PlanLine): boolean => missing.some(({ code }) => barred.has(code));
-const asks = ({ chosen: { check } }: PlanLine): boolean => check !== undefined && check.kind !== 'account';
 
 /** Behind a recipient’s line. */
 export function RecipientDetails(props: DetailsProps) {

@@ -1,5 +1,4 @@
 /** Who gets it how: a line a recipient, and one for many that go the same way. */
-import { type IdentityCheck } from '@under-lock/core/handling/handling';
 import { type PlanLine } from '@under-lock/core/outgoing/delivery-plan';
 import { border, colour, Fold, space, Text } from '@under-lock/ui';
 import { LockShape } from '@under-lock/ui/lock-shape';
@@ -7,28 +6,19 @@ import { memo, useEffect, useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import { checkWords } from '../../handling/words';
 import { grouped, wayOf } from './groups';
-import { type PlanActions } from './plan-actions';
-import { lockLabel, lockShapes, missingSentence, warningWords } from './plan-words';
-import { RecipientDetails } from './RecipientDetails';
-
-/** Within a sentence: a name keeps its capital. */
-const within = (text: string): string =>
-  text.startsWith('OpenPGP') ? text : `${text.charAt(0).toLowerCase()}${text.slice(1)}`;
+import { firstLower, lockLabel, lockShapes, missingSentence, warningWords } from './plan-words';
+import { detailsOf, type DetailsProps, type ForAll, RecipientDetails } from './RecipientDetails';
 
 /** Lock and check in a few words; to which number only where it is one person’s. */
 export function waySaid({ chosen: { lock, check, clear, reasons } }: PlanLine, withHint: boolean): string {
   if (clear === true) return lock === 'file' ? 'only packed, not locked' : 'signed, not locked';
-  const words = within(lockLabel(lock, false));
+  const words = firstLower(lockLabel(lock, false));
   if (check === undefined)
     return reasons.some(({ code }) => code === 'stays-with-them') ? `${words} · stays with them` : words;
-  const way = `${within(checkWords[check.kind])}${withHint && check.hint !== '' ? ` to ${check.hint}` : ''}`;
+  const way = `${firstLower(checkWords[check.kind])}${withHint && check.hint !== '' ? ` to ${check.hint}` : ''}`;
   return `${words} · ${way}${check.question && check.kind !== 'question' ? ' and a question' : ''}`;
 }
 
-interface Common {
-  leastCheck: IdentityCheck;
-  actions: PlanActions;
-}
 /** Keeps the line in its place while the hand is in it. */
 interface Held {
   isHeld: (address: string) => boolean;
@@ -36,7 +26,8 @@ interface Held {
 }
 
 /** Drawn again only when something of it changed. */
-const RecipientLine = memo(function RecipientLine({ line, leastCheck, actions }: Common & { line: PlanLine }) {
+const RecipientLine = memo(function RecipientLine(details: DetailsProps) {
+  const { line } = details;
   const { recipient, chosen } = line;
   const who = recipient.name || recipient.address;
   const way = waySaid(line, true);
@@ -69,19 +60,14 @@ const RecipientLine = memo(function RecipientLine({ line, leastCheck, actions }:
             {recipient.address}
           </Text>
         )}
-        <RecipientDetails
-          line={line}
-          leastCheck={leastCheck}
-          actions={actions}
-          password={chosen.lock === 'file' ? actions.passwordOf(recipient.address) : undefined}
-        />
+        <RecipientDetails {...details} />
       </Fold>
     </View>
   );
 });
 
 /** Many that go the same way, opened to each of them. */
-function SameWay({ lines, holding, ...common }: Common & Pick<Held, 'holding'> & { lines: readonly PlanLine[] }) {
+function SameWay({ lines, holding, ...common }: ForAll & Pick<Held, 'holding'> & { lines: readonly PlanLine[] }) {
   const [first] = lines;
   const { chosen } = first!;
   const way = waySaid(first!, false);
@@ -106,7 +92,7 @@ function SameWay({ lines, holding, ...common }: Common & Pick<Held, 'holding'> &
         <View role="list" style={styles.within}>
           {lines.map((line) => (
             <div key={line.recipient.address} {...holding(line.recipient.address)}>
-              <RecipientLine line={line} {...common} />
+              <RecipientLine {...detailsOf(line, common)} />
             </div>
           ))}
         </View>
@@ -129,7 +115,7 @@ function useWays(lines: readonly PlanLine[], isHeld: Held['isHeld']): string[] {
   return ways;
 }
 
-export function Recipients({ lines, isHeld, holding, ...common }: Common & Held & { lines: readonly PlanLine[] }) {
+export function Recipients({ lines, isHeld, holding, ...common }: ForAll & Held & { lines: readonly PlanLine[] }) {
   const ways = useWays(lines, isHeld);
   return (
     <View role="list" aria-label="Recipients">
@@ -138,7 +124,7 @@ export function Recipients({ lines, isHeld, holding, ...common }: Common & Held 
           <SameWay key={`more ${same[0]!.recipient.address}`} lines={same} holding={holding} {...common} />
         ) : (
           <div key={same[0]!.recipient.address} {...holding(same[0]!.recipient.address)}>
-            <RecipientLine line={same[0]!} {...common} />
+            <RecipientLine {...detailsOf(same[0]!, common)} />
           </div>
         ),
       )}

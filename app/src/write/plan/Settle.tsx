@@ -78,7 +78,7 @@ interface SettleProps {
   onWriting: () => void;
 }
 
-const asksSomething = ({ chosen: { check } }: PlanLine): boolean => check !== undefined && check.kind !== 'account';
+export const asks = ({ chosen: { check } }: PlanLine): boolean => check !== undefined && check.kind !== 'account';
 
 /** How they prove who they are, of the ways this handling allows. */
 export function CheckChoice({
@@ -89,7 +89,7 @@ export function CheckChoice({
   const { recipient, chosen } = line;
   const { check } = chosen;
   const checks = IDENTITY_CHECKS.slice(IDENTITY_CHECKS.indexOf(leastCheck)).reverse();
-  if (check === undefined || !asksSomething(line) || (checks.length < 2 && check.orPassword !== true)) return null;
+  if (check === undefined || !asks(line) || (checks.length < 2 && check.orPassword !== true)) return null;
   return (
     <Choice
       label={`How ${recipient.name || recipient.address} proves who they are`}
@@ -109,7 +109,7 @@ export function CheckFields({ line, actions, onWriting }: SettleProps) {
   const { address, name, question = '', answer = '' } = recipient;
   const who = name || address;
   const { check } = chosen;
-  if (check === undefined || !asksSomething(line)) return null;
+  if (check === undefined || !asks(line)) return null;
   const ask = (change: { question?: string; answer?: string }): void => {
     onWriting();
     actions.setQuestion(address, change);

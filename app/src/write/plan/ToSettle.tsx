@@ -1,22 +1,16 @@
 /** What is missing, first and settled in place. A line that has just been settled stays until the hand has left it. */
-import { type IdentityCheck } from '@under-lock/core/handling/handling';
 import { type PlanLine } from '@under-lock/core/outgoing/delivery-plan';
 import { border, colour, Heading, space, Stack, Text } from '@under-lock/ui';
 import { LockShape } from '@under-lock/ui/lock-shape';
 import { memo, useEffect, useRef } from 'react';
 import { StyleSheet, View } from 'react-native';
-import { type PlanActions } from './plan-actions';
 import { lockShapes, missingSentence, warningWords } from './plan-words';
-import { SettleRecipient } from './RecipientDetails';
+import { detailsOf, type DetailsProps, type ForAll, SettleRecipient } from './RecipientDetails';
 import { waySaid } from './Recipients';
 import { SameQuestion } from './SameQuestion';
 
-interface Common {
-  leastCheck: IdentityCheck;
-  actions: PlanActions;
-}
-
-const Unsettled = memo(function Unsettled({ line, leastCheck, actions }: Common & { line: PlanLine }) {
+const Unsettled = memo(function Unsettled(details: DetailsProps) {
+  const { line } = details;
   const { recipient, chosen } = line;
   const who = recipient.name || recipient.address;
   const settled = chosen.missing.length === 0;
@@ -40,12 +34,7 @@ const Unsettled = memo(function Unsettled({ line, leastCheck, actions }: Common 
         {chosen.warnings.map((warning) => (
           <Text key={warning.code} kind="small" tone="amber">{`▲ ${warningWords(warning)}`}</Text>
         ))}
-        <SettleRecipient
-          line={line}
-          leastCheck={leastCheck}
-          actions={actions}
-          password={chosen.lock === 'file' ? actions.passwordOf(recipient.address) : undefined}
-        />
+        <SettleRecipient {...details} />
       </View>
     </View>
   );
@@ -58,7 +47,7 @@ export function ToSettle({
   count,
   holding,
   ...common
-}: Common & {
+}: ForAll & {
   lines: readonly PlanLine[];
   said: readonly string[];
   count: number;
@@ -79,7 +68,7 @@ export function ToSettle({
         <View role="list" aria-label="To settle">
           {lines.map((line) => (
             <div key={line.recipient.address} {...holding(line.recipient.address)}>
-              <Unsettled line={line} {...common} />
+              <Unsettled {...detailsOf(line, common)} />
             </div>
           ))}
         </View>

@@ -149,7 +149,9 @@ export function missingSentence(missing: Missing): string {
   return missingWords[missing.code];
 }
 
-const firstLower = (text: string): string => text.charAt(0).toLowerCase() + text.slice(1);
+/** Within a sentence: a name keeps its capital. */
+export const firstLower = (text: string): string =>
+  text.startsWith('OpenPGP') ? text : text.charAt(0).toLowerCase() + text.slice(1);
 
 /** What still has to be settled, said on the button's line. Empty when it can go. */
 export function unsettled(plan: DeliveryPlan, now: Date): string[] {

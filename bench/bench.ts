@@ -4,9 +4,11 @@ import { doorPerSecond } from './door';
 import { heldLists, lists } from './lists';
 import { firstLook } from './look';
 import { lockedFiles } from './locked-files';
+import { live } from './live';
 import { manyRecipients } from './many';
 import { openpgp } from './openpgp';
 import { sealing } from './sealing';
+import { search } from './search';
 import { type Row } from './row';
 import { weights } from './weights';
 
@@ -21,6 +23,8 @@ const measures = {
   lists,
   heldLists,
   manyRecipients,
+  live,
+  search,
   firstLook,
 };
 const [wanted] = process.argv.slice(2);

@@ -16,6 +16,7 @@ import { sealForCertificates } from '../core/src/locks/certificate/seal';
 import { unwrapMail } from '../core/src/locks/unwrap';
 import { openAuthorities } from '../standins/src/authority/authorities';
 import { inWorker } from './in-worker';
+import { median } from './measured';
 import { type Row } from './row';
 
 /** The same in the browser's worker: sealing, opening, judging. Bytes come in base64. */
@@ -51,7 +52,6 @@ onmessage = async ({ data }) => {
 
 const SIZE = 25_000_000;
 const TURNS = 5;
-const median = (list: number[]): number => [...list].sort((a, b) => a - b)[Math.floor(list.length / 2)]!;
 async function timed(task: () => Promise<unknown> | unknown): Promise<number> {
   const from = performance.now();
   await task();

@@ -6,26 +6,13 @@ import { Agent, request } from 'undici';
 import { enterPasscode, sendPasscode } from '../contract/src/room';
 import { shareProof } from '../core/src/locks/room/grant';
 import { demoMessage, openHouse, send } from '../server/test/house';
+import { LANES, median, processorOf } from './measured';
 import { type Row } from './row';
 
 const TURNS = 15;
 const REQUESTS = 600;
-const LANES = 8;
 
-/** A second of this process's processor, client and server together: what others do on the machine is not counted. */
-async function perSecond(request: () => Promise<unknown>): Promise<number> {
-  let left = REQUESTS;
-  const from = process.cpuUsage();
-  await Promise.all(
-    Array.from({ length: LANES }, async () => {
-      while (left-- > 0) await request();
-    }),
-  );
-  const { user, system } = process.cpuUsage(from);
-  return (REQUESTS * 1e6) / (user + system);
-}
-
-const median = (list: number[]): number => [...list].sort((a, b) => a - b)[Math.floor(list.length / 2)]!;
+const perSecond = async (task: () => Promise<unknown>): Promise<number> => 1000 / (await processorOf(task, REQUESTS));
 
 export async function doorPerSecond(): Promise<Row[]> {
   const house = await openHouse();

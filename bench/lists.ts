@@ -10,12 +10,11 @@ import { run } from '../server/src/data/database';
 import { ReaderRow } from '../server/src/data/models';
 import { listHeld } from '../server/src/registered/held';
 import { openHouse } from '../server/test/house';
+import { median } from './measured';
 import { type Row } from './row';
 
 const OPEN = 60;
 const TURNS = 41;
-const median = (list: number[]): number => [...list].sort((a, b) => a - b)[Math.floor(list.length / 2)]!;
-
 async function timed(task: () => Promise<unknown>): Promise<number> {
   const times: number[] = [];
   for (let turn = 0; turn < TURNS; turn++) {

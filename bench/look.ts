@@ -6,13 +6,12 @@ import { chromium } from '@playwright/test';
 import { noticeLink } from '../core/src/locks/room/grant';
 import { randomBytes } from '../core/src/bytes';
 import { demoMessage, openHouse, send } from '../server/test/house';
+import { median } from './measured';
 import { type Row } from './row';
 
 const PAGES = 40;
 const [WIDTH, HEIGHT] = [300, 280];
 const TURNS = 3;
-const median = (list: number[]): number => [...list].sort((a, b) => a - b)[Math.floor(list.length / 2)]!;
-
 /** Pages that are one picture each, as scanners make them; noise, so that nothing shrinks. */
 function scanned(): Uint8Array<ArrayBuffer> {
   const parts: Buffer[] = [Buffer.from('%PDF-1.7\n')];

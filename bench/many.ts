@@ -15,11 +15,10 @@ import { type Recipient } from '../core/src/locks/lock';
 import { roomLock } from '../core/src/locks/room/index';
 import { planDelivery } from '../core/src/outgoing/delivery-plan';
 import { demoMessage, demoTerms, openHouse, upload } from '../server/test/house';
+import { median } from './measured';
 import { type Row } from './row';
 
 const TURNS = 5;
-const median = (list: number[]): number => [...list].sort((a, b) => a - b)[Math.floor(list.length / 2)]!;
-
 export async function manyRecipients(): Promise<Row[]> {
   const house = await openHouse();
   const maren = await house.worker('maren.oduya');

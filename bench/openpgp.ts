@@ -24,6 +24,7 @@ import { ringOf } from '../core/src/openpgp/message';
 import { planDelivery } from '../core/src/outgoing/delivery-plan';
 import { openAuthorities } from '../standins/src/authority/authorities';
 import { inWorker } from './in-worker';
+import { median } from './measured';
 import { type Row } from './row';
 
 const inBrowser = `
@@ -53,7 +54,6 @@ onmessage = async ({ data }) => {
 const SIZE = 25_000_000;
 const TURNS = 5;
 const ADDRESS = 'nils@northquay.example';
-const median = (list: number[]): number => [...list].sort((a, b) => a - b)[Math.floor(list.length / 2)]!;
 async function timed(task: () => Promise<unknown> | unknown): Promise<number> {
   const from = performance.now();
   await task();

@@ -57,7 +57,11 @@ test('a new colleague sets up an account, and its printed code opens it again wh
   await expect(page.getByRole('heading', { name: 'Keep your recovery code' })).toBeVisible();
   await expectAccessible(page);
   const code = await keepCode(page);
-  await expect(page.getByText('Nothing needs you')).toBeVisible();
+  await expect(page.getByText('0 of 3 done')).toBeVisible();
+  await expectAccessible(page);
+  await page.getByRole('link', { name: 'To your keys ›' }).click();
+  await expect(page.getByRole('heading', { name: /^(My certificates|Keys)/ }).first()).toBeVisible();
+  await page.getByRole('link', { name: 'Desk', exact: true }).click();
   await expectAccessible(page);
 
   // The link is spent.
@@ -116,7 +120,7 @@ test('the vault stays open over a reload, locks when told or left alone, and ope
   await signIn(page, house, 2);
   await page.reload();
   await expect(page.getByRole('heading', { name: 'Desk', level: 1 })).toBeVisible();
-  await page.getByRole('link', { name: 'Account' }).click();
+  await page.getByRole('link', { name: 'Account', exact: true }).click();
   await expect(page.getByText('Ines Varga').first()).toBeVisible();
   await expectAccessible(page);
   await page.getByRole('button', { name: 'Lock my vault' }).click();
@@ -149,7 +153,7 @@ test('a changed password signs the other device out, opens the same vault, and t
   const other = await otherContext.newPage();
   await signIn(other, house, 2);
   await signIn(page, house, 2);
-  await page.getByRole('link', { name: 'Account' }).click();
+  await page.getByRole('link', { name: 'Account', exact: true }).click();
   await page.getByLabel('Current password', { exact: true }).fill('something else entirely');
   await choosePassword(page, 'harbour ledger in green ink');
   await page.getByRole('button', { name: 'Change password' }).click();

@@ -431,7 +431,7 @@ test('somebody who reads German is told in German, and the reading room speaks t
   await page.getByRole('radio', { name: 'German' }).click();
   await expectAccessible(page);
   await page.getByRole('button', { name: 'Keep', exact: true }).click();
-  await expect(page.getByRole('heading', { name: 'People', level: 1 })).toBeVisible();
+  await expect(page.getByRole('heading', { name: 'Greta Holm', level: 1 })).toBeVisible();
   await begin(page, ['greta'], 'Fahrplan');
   await page.getByRole('button', { name: 'As they see it' }).click();
   await expect(page.getByRole('dialog').getByText('Maren Oduya hat eine Nachricht für Sie hinterlegt')).toBeVisible();

@@ -21,7 +21,7 @@ async function getCertificate(page: Page, file?: string): Promise<void> {
   await page.getByRole('link', { name: 'Keys', exact: true }).click();
   await page.getByRole('button', { name: 'Get a certificate', exact: true }).click();
   await page.getByRole('button', { name: 'Make the key and ask' }).click();
-  await expect(page.getByText('● valid')).toBeVisible({ timeout: 60_000 });
+  await expect(page.getByRole('main').getByText('● valid')).toBeVisible({ timeout: 60_000 });
   if (file === undefined) return;
   const download = page.waitForEvent('download');
   await page.getByRole('button', { name: /^Save as .pem/ }).click();
@@ -207,7 +207,7 @@ test('somebody is asked for a signed message; their answer is known for it, thei
   await expect(page.getByText(/you have no certificate to sign with yet/)).toBeVisible();
   await page.getByRole('button', { name: 'Get a certificate' }).click();
   await page.getByRole('button', { name: 'Make the key and ask' }).click();
-  await expect(page.getByText('● valid')).toBeVisible({ timeout: 60_000 });
+  await expect(page.getByRole('main').getByText('● valid')).toBeVisible({ timeout: 60_000 });
   await page.getByRole('link', { name: 'Mail', exact: true }).click();
   await page.getByRole('link', { name: 'Drafts', exact: true }).click();
   await page.getByRole('link', { name: /Hull survey/ }).click();
@@ -240,7 +240,7 @@ test('somebody is asked for a signed message; their answer is known for it, thei
   await page.getByRole('button', { name: 'Go on with the draft Hull survey of the Teal' }).click();
   await expect(page.getByText('● Everything is settled')).toBeVisible();
   await page.getByRole('button', { name: 'Send under lock' }).click();
-  await expect(page.getByText('● Copy delivered')).toBeVisible({ timeout: 30_000 });
+  await expect(page.getByRole('main').getByText('● Copy delivered')).toBeVisible({ timeout: 30_000 });
 
   // They answer encrypted; it opens here, is answered in the same conversation, and gone for good when deleted
   await page.goto(`${house.origin}/outside/mailbox/claims@northquay.example`);
@@ -300,7 +300,7 @@ test('what is no secret goes signed and readable, where a preset says so; a lost
   await expect(page.getByText('Signed, not locked')).toBeVisible();
   await expectAccessible(page);
   await page.getByRole('button', { name: 'Send signed' }).click();
-  await expect(page.getByText('● Copy delivered')).toBeVisible({ timeout: 30_000 });
+  await expect(page.getByRole('main').getByText('● Copy delivered')).toBeVisible({ timeout: 30_000 });
   await expect(page.getByRole('heading', { name: 'Sent signed, open' })).toBeVisible();
   await expectAccessible(page);
   await page.goto(`${house.origin}/outside/mailbox/press@islandecho.example`);
@@ -414,6 +414,7 @@ test('mail to a further address comes to whom an administrator gave it, is answe
   await page.setViewportSize(desktop);
   await signIn(page, house, 2);
   await page.getByRole('link', { name: 'Office', exact: true }).click();
+  await page.getByRole('link', { name: 'Colleagues' }).click();
   await page.getByRole('button', { name: 'Further addresses of Tobias Quill' }).click();
   await page.getByRole('textbox', { name: 'Another address' }).fill('maren.oduya@larkmoor.example');
   await page.getByRole('button', { name: 'Add it' }).click();
@@ -453,7 +454,7 @@ test('mail to a further address comes to whom an administrator gave it, is answe
   await expectAccessible(page);
   await page.getByRole('button', { name: 'Send signed' }).click();
   await expect(page.getByText(/from payroll@larkmoor.example/)).toBeVisible();
-  await expect(page.getByText('● Copy delivered')).toBeVisible({ timeout: 30_000 });
+  await expect(page.getByRole('main').getByText('● Copy delivered')).toBeVisible({ timeout: 30_000 });
   await page.goto(`${house.origin}/outside/mailbox/wren@postbox.example`);
   await page.getByRole('link', { name: /Re: My November slip/ }).click();
   await expect(page.getByText('Not encrypted. Signed by Tobias Quill.')).toBeVisible();

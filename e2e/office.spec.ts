@@ -13,7 +13,7 @@ test('an administrator words the notices, with a mistake or two, sees them befor
   await page.setViewportSize(desktop);
   await signIn(page, house, 2);
   await page.getByRole('link', { name: 'Office', exact: true }).click();
-  await page.getByRole('button', { name: 'Word the notices' }).click();
+  await page.getByRole('link', { name: 'Notices', exact: true }).click();
   await expect(page.getByRole('heading', { name: 'Notices', level: 1 })).toBeVisible();
   await expect(page.getByText('Notices in English speak our words.')).toBeVisible();
   await expect(page.getByText(/_domainkey\.larkmoor\.example$/)).toBeVisible();

@@ -17,6 +17,7 @@ import { desktop, expect, expectAccessible, type House, phone, signIn, test } fr
 import { openDesk } from './letters';
 import { askedElsewhere, expectShownForWhatItIs, type Tried } from './tried';
 import { choosePreset, openWays } from './writing';
+import { addPerson, openMeans, openPerson } from './people';
 
 test.use({ houseFor: 'openpgp' });
 
@@ -29,26 +30,11 @@ async function makeKey(page: Page): Promise<void> {
   await page.getByRole('button', { name: 'Make an OpenPGP key' }).click();
   await page.getByRole('button', { name: 'Make the key' }).click();
   await expect(page.getByRole('heading', { name: /^OpenPGP key of/, level: 1 })).toBeVisible({ timeout: 60_000 });
-  await expect(page.getByText('● valid')).toBeVisible({ timeout: 30_000 });
-}
-
-async function addPerson(page: Page, name: string, address: string): Promise<void> {
-  await page.getByRole('link', { name: 'People', exact: true }).click();
-  await page.getByRole('button', { name: 'Add a person' }).click();
-  await page.getByRole('textbox', { name: 'Name' }).fill(name);
-  await page.getByRole('textbox', { name: 'Address', exact: true }).fill(address);
-  await page.getByRole('button', { name: 'Keep', exact: true }).click();
-  await expect(page.getByRole('heading', { name: 'People', level: 1 })).toBeVisible();
-  await openPerson(page, name);
-}
-
-async function openPerson(page: Page, name: string): Promise<void> {
-  await page.getByRole('link', { name: 'People', exact: true }).click();
-  await page.getByRole('link', { name: new RegExp(`^${name}`) }).click();
-  await expect(page.getByRole('heading', { name: 'OpenPGP key' })).toBeVisible();
+  await expect(page.getByRole('main').getByText('● valid')).toBeVisible({ timeout: 30_000 });
 }
 
 async function takeKey(page: Page): Promise<void> {
+  await openMeans(page, 'OpenPGP key');
   await page.getByRole('button', { name: 'Look the key up' }).click();
   await page.getByRole('button', { name: /^Take it: OpenPGP key of/ }).click();
   await expect(page.getByText(/^Taken from/)).toBeVisible();
@@ -110,7 +96,7 @@ test('a key is made, backed up with proof and published; one message goes by thr
   expect(key!.users).toMatchObject([{ name: 'Maren Oduya', address: 'maren.oduya@larkmoor.example' }]);
 
   // Somebody's key, found at their own domain and vouched for
-  await addPerson(page, 'Nils Rook', NILS);
+  await addPerson(page, { name: 'Nils Rook', address: NILS });
   await takeKey(page);
   await expect(page.getByText('Northquay Insurance vouches for it.')).toBeVisible();
   await page.getByRole('button', { name: /^Fingerprint and details/ }).click();
@@ -123,7 +109,8 @@ test('a key is made, backed up with proof and published; one message goes by thr
   await expect(page.getByText(/● compared by Maren Oduya/)).toBeVisible();
 
   // A certificate person, and one with nothing
-  await openPerson(page, 'Dr Aune, Harbour Clinic');
+  await openPerson(page, /^Dr Aune, Harbour Clinic/);
+  await openMeans(page, 'Certificate');
   // Whoever signed in before may have it already.
   const taken = page.getByText(/^Taken from the directory/);
   await page.getByRole('button', { name: 'Look in the directory' }).click();
@@ -148,7 +135,7 @@ test('a key is made, backed up with proof and published; one message goes by thr
   await expect(lines.getByRole('button', { name: /^Pell Anders: reading room · / })).toBeVisible();
   await expectAccessible(page);
   await page.getByRole('button', { name: 'Send under lock' }).click();
-  await expect(page.getByText('● Copy delivered')).toHaveCount(2, { timeout: 60_000 });
+  await expect(page.getByRole('main').getByText('● Copy delivered')).toHaveCount(2, { timeout: 60_000 });
   await expect(page.getByText(`OpenPGP key, to ${NILS}`)).toBeVisible();
   await expect(page.getByText('Certificate, to records@harbourclinic.example')).toBeVisible();
   await expectAccessible(page);
@@ -185,14 +172,8 @@ test('a notice answered with a key: it is told on the desk, shown for checking, 
 }) => {
   await page.setViewportSize(phone);
   await signIn(page, house, 0);
-  await page.getByRole('link', { name: 'People', exact: true }).click();
-  await page.getByRole('button', { name: 'Add a person' }).click();
-  await page.getByRole('textbox', { name: 'Name' }).fill('Lene Hjort');
-  await page.getByRole('textbox', { name: 'Address', exact: true }).fill(LENE);
-  await page.getByRole('textbox', { name: 'Phone for passcodes' }).fill('+447700900456');
-  await page.getByRole('button', { name: 'Keep', exact: true }).click();
-  await expect(page.getByRole('heading', { name: 'People', level: 1 })).toBeVisible();
-  await openPerson(page, 'Lene Hjort');
+  await addPerson(page, { name: 'Lene Hjort', address: LENE, phone: '+447700900456' });
+  await openMeans(page, 'OpenPGP key');
   await page.getByRole('button', { name: 'Look the key up' }).click();
   await expect(page.getByText(/No key for lene.hjort@pilots.example is published/)).toBeVisible();
   await write(page, LENE, 'Pilot rota');
@@ -250,7 +231,7 @@ test('somebody is asked with an OpenPGP key for a signature; their answer brings
   await page.getByRole('button', { name: 'Go on with the draft Customs papers' }).click();
   await expect(page.getByText('● Everything is settled')).toBeVisible({ timeout: 30_000 });
   await page.getByRole('button', { name: 'Send under lock' }).click();
-  await expect(page.getByText('● Copy delivered')).toBeVisible({ timeout: 60_000 });
+  await expect(page.getByRole('main').getByText('● Copy delivered')).toBeVisible({ timeout: 60_000 });
   await page.goto(`${house.origin}/outside/mailbox/${CUSTOMS}`);
   await page.getByRole('link', { name: /A confidential message from Larkmoor Ferries/ }).click();
   await expect(page.getByText(/^Their mail program opened it with their OpenPGP key/)).toBeVisible();
@@ -294,7 +275,7 @@ test('a key that changes is shown beside the old one and never taken silently; a
 }) => {
   await page.setViewportSize(desktop);
   await signIn(page, house, 2);
-  await addPerson(page, 'Una Pike', 'una.pike@skerryfreight.example');
+  await addPerson(page, { name: 'Una Pike', address: 'una.pike@skerryfreight.example' });
   await takeKey(page);
   await outside(house, '/openpgp/una.pike@skerryfreight.example/replace');
   await page.getByRole('button', { name: 'Look the key up' }).click();
@@ -324,7 +305,7 @@ test('a key comes from a file under its passphrase and goes by its paper; anothe
     'paper.asc',
   );
   await page.getByRole('link', { name: 'Office', exact: true }).click();
-  await page.getByRole('button', { name: 'Say whose word counts' }).click();
+  await page.getByRole('link', { name: 'OpenPGP keys', exact: true }).click();
   await page.getByRole('button', { name: /^Make the office’s key/ }).click();
   await expect(
     page.getByText('The office’s key is made, and its word counts here. Back it up under Keys.'),
@@ -621,7 +602,8 @@ test('what people try with OpenPGP mail is shown for what it is; nothing is load
     await writer('Una Pike', 'una.pike@skerryfreight.example'),
     await writer('Mallory', 'mallory@elsewhere.example'),
   ];
-  await addPerson(page, 'Una Pike', 'una.pike@skerryfreight.example');
+  await addPerson(page, { name: 'Una Pike', address: 'una.pike@skerryfreight.example' });
+  await openMeans(page, 'OpenPGP key');
   await page.getByRole('button', { name: /^Paste it/ }).click();
   await page.getByLabel('The key as text').fill(latin1(armoured('PUBLIC KEY BLOCK', una.key.bytes)));
   await page.getByRole('button', { name: /^Read it/ }).click();

@@ -184,7 +184,7 @@ test('a reader sets a password, finds all in one list, writes, forgets the passw
   await expect(reading.getByText('The sender has been asked.')).toBeVisible();
   await expectAccessible(reading);
   await page.getByRole('link', { name: 'Desk', exact: true }).click();
-  await expect(page.getByText('▲ Asks for it again')).toBeVisible();
+  await expect(page.getByText('Asks for it again')).toBeVisible();
   await page
     .getByRole('button', { name: /Look at Discharge book, joris/ })
     .first()

@@ -80,7 +80,7 @@ test('a reply with a file comes back under lock, survives a cut line, is answere
   // The office: on the desk, in Received, in the conversation.
   await page.bringToFront();
   await page.getByRole('link', { name: 'Desk', exact: true }).click();
-  await page.getByRole('button', { name: 'Read what was received' }).click();
+  await page.getByRole('link', { name: 'Read what was received' }).click();
   await page.getByRole('link', { name: /Re: Dates for the dry dock, from Pell Anders, Unread/ }).click();
   await expect(page.locator('#root').getByText('The second week of December.')).toBeVisible();
   await expect(page.getByText('fitness-2026.pdf', { exact: true })).toBeVisible();

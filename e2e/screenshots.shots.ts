@@ -2,6 +2,7 @@
 import { type Page } from '@playwright/test';
 import { addFiles, desktop, latestLink, latestText, papers, phone, signIn, test } from './house';
 import { chooseLock } from './writing';
+import { addPerson, openMeans, openPerson } from './people';
 
 const picture = async (page: Page, name: string): Promise<void> => {
   await page.waitForTimeout(1200); // charts and fonts settle
@@ -21,9 +22,11 @@ test('pictures', async ({ page, context, browser, house }) => {
   await page.getByRole('link', { name: /Winter allowances/ }).waitFor();
   await picture(page, 'received-phone');
   await page.getByRole('link', { name: 'Sent', exact: true }).click();
-  await page.getByRole('link', { name: /Accident report/ }).click();
-  await picture(page, 'message-phone');
   await page.setViewportSize(desktop);
+  await page.getByRole('textbox', { name: 'Search' }).fill('teal');
+  await page.getByRole('link', { name: /^Accident report/ }).click();
+  await page.getByRole('heading', { name: /^Accident report/, level: 1 }).waitFor();
+  await picture(page, 'mail-wide');
   await page.getByRole('link', { name: 'Office', exact: true }).click();
   await picture(page, 'office-wide');
   await page.setViewportSize(phone);
@@ -54,12 +57,12 @@ test('pictures', async ({ page, context, browser, house }) => {
   await page.getByRole('link', { name: 'Keys', exact: true }).click();
   await page.getByRole('button', { name: 'Get a certificate', exact: true }).click();
   await page.getByRole('button', { name: 'Make the key and ask' }).click();
-  await page.getByText('● valid').waitFor();
+  await page.getByRole('main').getByText('● valid').waitFor();
   await page.getByRole('button', { name: /^Fingerprint/ }).click();
   await picture(page, 'key-phone');
   await page.setViewportSize(desktop);
-  await page.getByRole('link', { name: 'People', exact: true }).click();
-  await page.getByRole('link', { name: /records@harbourclinic.example/ }).click();
+  await openPerson(page, /records@harbourclinic.example/);
+  await openMeans(page, 'Certificate');
   await page.getByRole('button', { name: 'Look in the directory' }).click();
   await page.getByRole('button', { name: /^Take it/ }).click();
   await page.getByText('Nobody has compared').waitFor();
@@ -67,22 +70,15 @@ test('pictures', async ({ page, context, browser, house }) => {
   await page.getByRole('link', { name: 'Keys', exact: true }).click();
   await page.getByRole('button', { name: 'Make an OpenPGP key' }).click();
   await page.getByRole('button', { name: 'Make the key' }).click();
-  await page.getByText('● valid').waitFor();
-  await page.getByRole('link', { name: 'People', exact: true }).click();
-  await page.getByRole('button', { name: 'Add a person' }).click();
-  await page.getByRole('textbox', { name: 'Name' }).fill('Nils Rook');
-  await page.getByRole('textbox', { name: 'Address', exact: true }).fill('underwriting@northquay.example');
-  await page.getByRole('button', { name: 'Keep', exact: true }).click();
-  await page.getByRole('link', { name: /underwriting@northquay.example/ }).click();
+  await page.getByRole('main').getByText('● valid').waitFor();
+  await addPerson(page, { name: 'Nils Rook', address: 'underwriting@northquay.example' });
+  await openMeans(page, 'OpenPGP key');
   await page.getByRole('button', { name: 'Look the key up' }).click();
   await page.getByRole('button', { name: /^Take it: OpenPGP/ }).click();
   await page.getByText(/^Taken from/).waitFor();
   await page.getByRole('button', { name: /^Fingerprint and details/ }).click();
   await page.getByRole('button', { name: /^As words/ }).click();
-  await page.getByRole('heading', { name: 'OpenPGP key' }).scrollIntoViewIfNeeded();
-  await page.evaluate(() =>
-    [...document.querySelectorAll('h2')].find((one) => one.textContent === 'OpenPGP key')?.scrollIntoView(),
-  );
+  await page.getByRole('button', { name: /^OpenPGP key: / }).evaluate((one) => one.scrollIntoView());
   await picture(page, 'person-key-phone');
   await page.setViewportSize(desktop);
   await page.getByRole('link', { name: 'Write', exact: true }).click();
@@ -115,7 +111,11 @@ test('pictures', async ({ page, context, browser, house }) => {
   await page.getByRole('heading', { name: 'Survey of MV Teal' }).waitFor({ timeout: 60_000 });
   await page.setViewportSize(phone);
   await page.getByRole('link', { name: 'Keys', exact: true }).click();
-  await page.getByRole('button', { name: 'Open the password book' }).click();
+  await page.getByRole('link', { name: 'Password book' }).click();
+  await page
+    .getByRole('link', { name: /Saltmarsh/ })
+    .first()
+    .click();
   await page.getByRole('button', { name: /^Show the password/ }).click();
   await picture(page, 'passwords-phone');
   const letter = {
@@ -169,7 +169,7 @@ test('pictures', async ({ page, context, browser, house }) => {
   ).newPage();
   await signIn(office, house, 2);
   await office.getByRole('link', { name: 'Office', exact: true }).click();
-  await office.getByRole('button', { name: 'Word the notices' }).click();
+  await office.getByRole('link', { name: 'Notices', exact: true }).click();
   await office.getByRole('button', { name: 'Word them yourself' }).click();
   await picture(office, 'notices-wide');
 });

@@ -39,12 +39,14 @@ export async function expectShownForWhatItIs(
   await page.getByRole('link', { name: /^Received/ }).click();
   for (const { subject, seen, unseen = [] } of tried) {
     await test.step(subject, async () => {
-      await page.getByRole('link', { name: new RegExp(`^${subject}, `) }).click();
+      const line = page.getByRole('link', { name: new RegExp(`^${subject}, `) });
+      await line.click();
+      // The page is this one's, and no longer that of the one before.
+      await expect(line).toHaveAttribute('aria-current', 'page');
       await expect(page.getByRole('button', { name: /^Save as a file/ })).toBeVisible({ timeout: 30_000 });
       for (const text of seen) await expect(page.getByText(text).first()).toBeVisible();
       for (const text of unseen) await expect(page.getByText(text)).toHaveCount(0);
       if (subject === watched) await expectAccessible(page);
-      await page.getByRole('link', { name: '‹ Received' }).click();
     });
   }
   expect(await page.title()).not.toBe('run');

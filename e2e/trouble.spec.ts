@@ -295,9 +295,11 @@ test('a refusing mail host and a returned notice are on the message’s page and
   await givePhone(page, '07700 900262');
   await page.getByRole('button', { name: 'Send under lock' }).click();
   await expect(page.getByText(/Notice refused .*no such mailbox/)).toBeVisible();
-  await page.getByRole('link', { name: 'Desk' }).click();
+  await page.getByRole('link', { name: 'Desk', exact: true }).click();
   await expect(page.getByText('To nobody, no-such-person@postbox.example')).toBeVisible();
-  await expect(page.getByText(/Notice came back/)).toBeVisible();
+  await expect(
+    page.getByRole('link', { name: 'Notice came back: To nobody, no-such-person@postbox.example' }),
+  ).toBeVisible();
 });
 
 test('what exactly left the house can be looked at, and matches what was recorded', async ({
@@ -374,7 +376,7 @@ test.describe('the reading room’s dead ends', () => {
     await expect(page.getByRole('heading', { name: /Too many wrong passcodes/ })).toBeVisible();
     await expectAccessible(page);
 
-    await expect(office.getByText('■ Passcode stopped')).toBeVisible();
+    await expect(office.getByRole('main').getByText('■ Passcode stopped')).toBeVisible();
     const before = await mailCountAtRest(house, 'office@saltmarsh.example');
     await office.getByRole('button', { name: 'Withdraw', exact: true }).click();
     await office.getByRole('dialog').getByRole('button', { name: 'Withdraw' }).click();

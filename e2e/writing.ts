@@ -21,7 +21,6 @@ export async function closePlan(page: Page): Promise<void> {
 
 export async function choosePreset(page: Page, name: RegExp): Promise<void> {
   await openPlan(page);
-  await page.getByRole('button', { name: 'Another handling preset' }).click();
   await page.getByRole('radiogroup', { name: 'Handling preset' }).getByRole('radio', { name }).click();
 }
 

@@ -51,7 +51,10 @@ jest.mock('../src/threads/main/door', () => ({
   callback: (told: unknown) => told,
   door: () => ({
     message: (jest.requireActual('../src/threads/main/message') as { message: unknown }).message,
-    vault: { sealSent: async (_: string, value: unknown) => new TextEncoder().encode(JSON.stringify(value)) },
+    vault: {
+      sealSent: async (_: string, value: unknown) => new TextEncoder().encode(JSON.stringify(value)),
+      sealWords: async (_: string, value: unknown) => new TextEncoder().encode(JSON.stringify(value)),
+    },
   }),
 }));
 jest.mock('../src/threads/keys/door', () => ({

@@ -48,8 +48,39 @@ async function problemFrom(response: Response): Promise<ApiProblem> {
   });
 }
 
-/** @throws ApiProblem for every answer that is not a success; DOMException AbortError when `signal` says so. */
-export function createClient(origin: string, fetcher: typeof fetch = (...args) => fetch(...args)): Client {
+/** Of answers that carry a version, so many are kept. */
+const MOST_KEPT = 60;
+
+/** The latest answers with a version, by address, while the page lives. */
+export class KeptAnswers {
+  private readonly kept = new Map<string, { version: string; answer: unknown }>();
+
+  forget(): void {
+    this.kept.clear();
+  }
+
+  get(target: string): { version: string; answer: unknown } | undefined {
+    return this.kept.get(target);
+  }
+
+  keep(target: string, version: string | null, answer: unknown): void {
+    this.kept.delete(target);
+    if (version === null) return;
+    this.kept.set(target, { version, answer });
+    const [oldest] = this.kept.keys();
+    if (this.kept.size > MOST_KEPT && oldest !== undefined) this.kept.delete(oldest);
+  }
+}
+
+/**
+ * `kept`: where answers with a version are kept, so that only what has changed comes again.
+ * @throws ApiProblem for every answer that is not a success; DOMException AbortError when `signal` says so.
+ */
+export function createClient(
+  origin: string,
+  fetcher: typeof fetch = (...args) => fetch(...args),
+  kept?: KeptAnswers,
+): Client {
   const call = async (endpoint: Endpoint, input: LooseInput = {}): Promise<unknown> => {
     const raw = endpoint.body === rawBytes;
     const hasBody = endpoint.method === 'POST' || endpoint.method === 'PUT';
@@ -66,6 +97,9 @@ export function createClient(origin: string, fetcher: typeof fetch = (...args) =
       ...defined({ signal: input.signal }),
     };
     const target = origin + addressOf(endpoint, input);
+    const before = endpoint.versioned ? kept?.get(target) : undefined;
+    // Asked so by a page, a browser looks into no store of its own.
+    if (before !== undefined) request.headers = { 'If-None-Match': before.version };
     let response: Response;
     try {
       response = await fetcher(target, request);
@@ -78,12 +112,15 @@ export function createClient(origin: string, fetcher: typeof fetch = (...args) =
         code: 'unreachable',
       });
     }
+    if (response.status === 304 && before !== undefined) return before.answer;
     if (!response.ok) throw await problemFrom(response);
     if (endpoint.reply === rawBytes) return new Uint8Array(await response.arrayBuffer());
-    return z.decode(
+    const answer = z.decode(
       endpoint.reply,
       response.status === 204 ? {} : ((await response.json()) as Record<string, unknown>),
     );
+    if (endpoint.versioned) kept?.keep(target, response.headers.get('ETag'), answer);
+    return answer;
   };
   return call as unknown as Client;
 }

@@ -32,6 +32,8 @@ export interface Endpoint<
   /** The most octets a JSON body may have. */
   maxBytes: number;
   reply: R;
+  /** Answers carry the account's version; asked with it again, the server says only that nothing has changed. */
+  versioned: boolean;
 }
 
 /** Enough for everything that is not a list of people or something sealed. */
@@ -42,6 +44,8 @@ export const MAX_BODY_DEPTH = 24;
 export const nothing = z.object({});
 /** Marks a body or reply that travels as it is. */
 export const rawBytes = z.instanceof(Uint8Array);
+/** Marks a reply that goes on: server-sent events. */
+export const eventStream = z.never();
 type Nothing = typeof nothing;
 
 interface EndpointShape<P, Q, B, R> {
@@ -53,6 +57,7 @@ interface EndpointShape<P, Q, B, R> {
   body?: B;
   maxBytes?: number;
   reply?: R;
+  versioned?: boolean;
 }
 
 export function endpoint<
@@ -70,6 +75,7 @@ export function endpoint<
     body: shape.body ?? (nothing as unknown as B),
     maxBytes: shape.maxBytes ?? SMALL_BODY,
     reply: shape.reply ?? (nothing as unknown as R),
+    versioned: shape.versioned ?? false,
   };
 }
 
@@ -101,6 +107,15 @@ export const instant = z.codec(z.iso.datetime(), z.date(), {
 });
 
 export const id = z.uuid();
+
+/** Several in a query, parted by commas. */
+export const listOf = <T extends z.ZodType<string>>(of: T, most: number) =>
+  z.codec(z.string().max(most * 40), z.array(of).min(1).max(most), {
+    decode: (text) => text.split(',') as z.input<typeof of>[],
+    encode: (values) => values.join(','),
+  });
+const MOST_IDS = 50;
+export const ids = listOf(id, MOST_IDS);
 
 /** A mail address; its grammar is checked by core where it is entered and again at the server's door. */
 export const address = z.string().min(3).max(254);

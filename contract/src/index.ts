@@ -4,6 +4,7 @@ import * as blob from './blob';
 import * as certificate from './certificate';
 import { type Endpoint } from './endpoint';
 import * as fileLock from './file-lock';
+import * as live from './live';
 import * as message from './outgoing';
 import * as office from './office';
 import * as openpgp from './openpgp';
@@ -12,6 +13,7 @@ import * as preset from './handling';
 import * as received from './received';
 import * as registered from './registered';
 import * as room from './room';
+import * as search from './search';
 import * as vault from './vault';
 import * as writing from './writing';
 
@@ -23,6 +25,7 @@ export const allEndpoints: readonly Endpoint[] = [
   blob,
   certificate,
   fileLock,
+  live,
   message,
   office,
   openpgp,
@@ -31,6 +34,7 @@ export const allEndpoints: readonly Endpoint[] = [
   received,
   registered,
   room,
+  search,
   vault,
   writing,
 ].flatMap((feature) => Object.values(feature).filter(isEndpoint));

@@ -55,3 +55,34 @@ export const replaceSigningKey = endpoint({
   path: '/api/office/signing-keys',
   access: 'administrator',
 });
+
+const mailOutcome = z.object({ outcome: z.enum(['accepted', 'refused', 'later']), answer: z.string() });
+
+/** What is set up in this office and what is not yet. `mailTried`: the latest test mail and what the mail host said to it. */
+export const getSetup = endpoint({
+  method: 'GET',
+  path: '/api/office/setup',
+  access: 'administrator',
+  reply: z.object({
+    presets: z.number().int(),
+    authorities: z.number().int(),
+    colleagues: z.number().int(),
+    mailTried: mailOutcome.extend({ at: instant }).optional(),
+    recordsPublishedAt: instant.optional(),
+  }),
+});
+export type Setup = z.output<typeof getSetup.reply>;
+
+/** Sends the caller a mail through the office's mail host. */
+export const tryMail = endpoint({
+  method: 'POST',
+  path: '/api/office/setup/mail',
+  access: 'administrator',
+  reply: mailOutcome,
+});
+/** The caller says that the domain's records are published; nobody here can look. */
+export const sayRecordsPublished = endpoint({
+  method: 'POST',
+  path: '/api/office/setup/records',
+  access: 'administrator',
+});

@@ -1,3 +1,4 @@
+import { MAX_SEALED_WORDS } from '@under-lock/core/search/words';
 import { RECIPIENT_ROLES } from '@under-lock/core/people/role';
 import { WAYS_KNOWN } from '@under-lock/core/handling/handling';
 import { presetTermsSchema } from '@under-lock/core/handling/preset';
@@ -8,7 +9,7 @@ import { STATEMENT_FORMAT } from '@under-lock/core/statement/format';
 import { z } from 'zod';
 import { type Channel, channelSchema, GRANT_STATES, type GrantState, handlingSchema } from './access';
 import { incomingMailSchema } from './received';
-import { address, bytes, endpoint, id, instant, line } from './endpoint';
+import { address, bytes, endpoint, id, ids, instant, line } from './endpoint';
 
 export { type Channel, channelSchema, GRANT_STATES, type GrantState, handlingSchema };
 
@@ -209,6 +210,8 @@ export const dispatchMessage = endpoint({
     /** When it is to leave, for sending later; the office's seconds for taking it back pass in any case. */
     leavesAt: instant.optional(),
     summary: bytes(29, 2_000_000),
+    /** What of it is searched, sealed for the sender's vault. */
+    words: bytes(29, MAX_SEALED_WORDS).optional(),
     /** May be none when everybody gets a copy. */
     grants: z.array(newGrantSchema).max(1000),
     copies: z.array(newCopySchema).max(500).optional(),
@@ -240,8 +243,11 @@ export const listSent = endpoint({
   method: 'GET',
   path: '/api/messages',
   access: 'worker',
+  versioned: true,
   query: z.object({
     before: z.string().max(100).optional(),
+    /** Only these, newest first; no page follows. */
+    ids: ids.optional(),
     limit: z.coerce.number().int().min(1).max(100).optional(),
   }),
   reply: z.object({ messages: z.array(sentSchema), next: z.string().optional() }),
@@ -257,6 +263,7 @@ export const getSent = endpoint({
   method: 'GET',
   path: '/api/messages/:id',
   access: 'worker',
+  versioned: true,
   params: z.object({ id }),
   reply: sentSchema.extend({
     /** The latest; `earlierEvents` is where those before begin. */
@@ -418,6 +425,7 @@ export const getDesk = endpoint({
   method: 'GET',
   path: '/api/desk',
   access: 'worker',
+  versioned: true,
   query: z.object({ zone: z.string().max(60).optional() }),
   reply: z.object({
     needs: z.array(
@@ -464,6 +472,7 @@ export const getThread = endpoint({
   method: 'GET',
   path: '/api/threads/:id',
   access: 'worker',
+  versioned: true,
   params: z.object({ id }),
   reply: z.object({
     messages: z.array(
@@ -511,8 +520,22 @@ export const listReaders = endpoint({
   method: 'GET',
   path: '/api/readers',
   access: 'worker',
+  versioned: true,
   reply: z.object({ readers: z.array(openReaderSchema) }),
 });
+/** What one person can still read of this account's messages, the first to close first. */
+export const listAccesses = endpoint({
+  method: 'GET',
+  path: '/api/readers/accesses',
+  access: 'worker',
+  versioned: true,
+  query: z.object({ address }),
+  reply: z.object({
+    accesses: z.array(z.object({ messageId: id, sentAt: instant, summary: bytes(0, 2_000_000), grant: grantSchema })),
+    total: z.number().int(),
+  }),
+});
+export type Access = z.infer<(typeof listAccesses)['reply'] & z.ZodType>['accesses'][number];
 /** Withdraws everything these people can still read of this account's messages, and what they passed on. */
 export const withdrawFromReaders = endpoint({
   method: 'POST',

@@ -1,7 +1,8 @@
 /** Mail › Received: messages held for an account, and mail that came in; opened under its own sign-in. */
 import { RECIPIENT_ROLES } from '@under-lock/core/people/role';
 import { z } from 'zod';
-import { bytes, endpoint, id, instant, rawBytes } from './endpoint';
+import { bytes, endpoint, id, ids, instant, rawBytes } from './endpoint';
+import { MAX_SEALED_WORDS } from '@under-lock/core/search/words';
 import { handlingTermsSchema } from '@under-lock/core/handling/handling';
 import { handlingSchema, USES } from './access';
 
@@ -42,21 +43,36 @@ export const incomingMailSchema = z.object({
 });
 export type IncomingMail = z.infer<typeof incomingMailSchema>;
 
+/** The number of what was received, whichever of the two it is. */
+export const receivedId = (one: Received | IncomingMail): string => (one.kind === 'held' ? one.grantId : one.id);
+
 export const listReceived = endpoint({
   method: 'GET',
   path: '/api/received',
   access: 'worker',
-  query: z.object({ before: z.string().max(100).optional() }),
+  versioned: true,
+  /** With `ids` only these, newest first; no page follows. */
+  query: z.object({ before: z.string().max(100).optional(), ids: ids.optional() }),
   reply: z.object({
     messages: z.array(z.discriminatedUnion('kind', [receivedSchema, incomingMailSchema])),
     unread: z.number().int(),
     next: z.string().optional(),
   }),
 });
+/** How much is unread, and when something sent was last opened by somebody for the first time. */
+export const getNews = endpoint({
+  method: 'GET',
+  path: '/api/news',
+  access: 'worker',
+  versioned: true,
+  reply: z.object({ unread: z.number().int(), openedAt: instant.optional() }),
+});
+
 export const getReceived = endpoint({
   method: 'GET',
   path: '/api/received/:id',
   access: 'worker',
+  versioned: true,
   params: z.object({ id }),
   reply: receivedSchema.extend({
     /** Written by somebody outside, from an access of theirs. */
@@ -113,13 +129,17 @@ export const getIncoming = endpoint({
   params: z.object({ id }),
   reply: incomingMailSchema,
 });
-/** Read or unread; with a summary, what the list shows from now on. */
+/** Read or unread; with a summary, what the list shows from now on; with words, what it is found by. */
 export const putIncoming = endpoint({
   method: 'PUT',
   path: '/api/incoming/:id',
   access: 'worker',
   params: z.object({ id }),
-  body: z.object({ unread: z.boolean(), sealedSummary: bytes(29, 4000).optional() }),
+  body: z.object({
+    unread: z.boolean(),
+    sealedSummary: bytes(29, 4000).optional(),
+    sealedWords: bytes(29, MAX_SEALED_WORDS).optional(),
+  }),
 });
 /** For good: nobody has another copy here. */
 export const deleteIncoming = endpoint({

@@ -52,6 +52,16 @@ function dayNumber(instant: Date, zone: string): number {
   return Date.UTC(Number(part('year')), Number(part('month')) - 1, Number(part('day'))) / DAY;
 }
 
+const WEEK = 7;
+
+/** As short as a list has room for: "14:05" today, "Wed" within a week, "12 Nov", "12 Nov 2025" in another year. */
+export function listedInWords(instant: Date, now: Date, zone: string): string {
+  const days = dayNumber(instant, zone) - dayNumber(now, zone);
+  if (days === 0) return timeInWords(instant, zone);
+  const [weekday, ...date] = dayInWords(instant, now, zone).split(' ');
+  return Math.abs(days) < WEEK ? weekday! : date.join(' ');
+}
+
 /**
  * "in 9 days", "5 minutes ago": minutes below two hours, hours below two days, then days as the calendar of `zone`
  * counts them, weeks from six weeks on.

@@ -20,7 +20,7 @@ import {
   type PresetTerms,
   termsOfPreset,
 } from '../src/handling/preset';
-import { distanceInWords, momentInWords, sizeInWords } from '../src/when';
+import { distanceInWords, listedInWords, momentInWords, sizeInWords } from '../src/when';
 
 const calendar = (zone: string) => ({ zone, dayEnds: '17:00', weekEndsOn: 5, maxDays: 366 });
 const resolved = (closing: Closing, now: string, zone: string): string => {
@@ -283,6 +283,15 @@ describe('words for time and size', () => {
     ['2027-01-20T00:00:00Z', 'in 8 weeks'],
     ['2026-11-20T00:00:00Z', '4 days ago'],
   ])('%s is %s', (instant, words) => expect(distanceInWords(new Date(instant), now, 'Europe/Lisbon')).toBe(words));
+  it.each([
+    ['2026-11-24T08:00:00Z', '08:00'],
+    ['2026-11-20T23:30:00Z', 'Fri'],
+    ['2026-11-30T12:00:00Z', 'Mon'],
+    ['2026-11-17T12:00:00Z', '17 Nov'],
+    ['2025-09-01T12:00:00Z', '1 Sep 2025'],
+  ])('a list says %s as %s', (instant, words) =>
+    expect(listedInWords(new Date(instant), new Date('2026-11-24T09:00:00Z'), 'Europe/Lisbon')).toBe(words),
+  );
   it('names the year only when it is another one', () => {
     expect(momentInWords(new Date('2026-12-03T17:00:00Z'), now, 'Europe/Lisbon')).toBe('Thu 3 Dec, 17:00');
     expect(momentInWords(new Date('2027-09-01T16:00:00Z'), now, 'Europe/Lisbon')).toBe('Wed 1 Sep 2027, 17:00');

@@ -6,11 +6,15 @@ import { buildMessage } from '../src/message/build';
 import { type MessageContent } from '../src/message/content';
 import {
   type IncomingSummary,
+  LOOKED_AT,
   makeIncomingKey,
   openIncomingKey,
   openIncomingSummary,
+  openIncomingWords,
+  readableWords,
   readHead,
   sealIncomingSummary,
+  sealIncomingWords,
 } from '../src/incoming/incoming';
 import { readMessage } from '../src/message/read';
 
@@ -102,6 +106,59 @@ test('any bytes at all give a head or none, and never another error', async () =
     ),
     { numRuns: 500 },
   );
+});
+
+describe('what a mail is found by', () => {
+  const file = (size: number) => ({ name: 'hull.pdf', type: 'application/pdf', bytes: new Uint8Array(size).fill(7) });
+
+  test('text and names of files, also where the files reach beyond what is looked at', async () => {
+    for (const size of [100, 3_000_000]) {
+      const raw = buildMessage(
+        mail({ text: 'The frames are sound.', html: '<p>The frames are sound.</p>', files: [file(size)] }),
+      );
+      const words = await readableWords(raw.slice(0, LOOKED_AT));
+      expect(words?.text.trim()).toBe('The frames are sound.');
+      expect(words?.files).toEqual(['hull.pdf']);
+    }
+  });
+
+  test.each([
+    ['Content-Type: application/pkcs7-mime; smime-type=enveloped-data', undefined],
+    ['Content-Type: application/pkcs7-mime; smime-type=signed-data', undefined],
+    ['Content-Type: multipart/encrypted; boundary=b', undefined],
+    ['Content-Type: text/plain', 'Hello.'],
+  ])('under %s: %s', async (field, text) => {
+    expect((await readableWords(utf8(`${FROM}${field}\r\n\r\nHello.`)))?.text).toBe(text);
+  });
+
+  test('any bytes at all give words or none, and never an error', async () => {
+    await fc.assert(
+      fc.asyncProperty(
+        fc.uint8Array({ maxLength: 400 }),
+        fc.constantFrom(
+          '',
+          FROM,
+          `${FROM}Content-Type: multipart/mixed; boundary=b\r\n\r\n--b\r\n`,
+          'Subject: =?utf-8?B?',
+        ),
+        async (noise, start) => {
+          const words = await readableWords(concat(utf8(start), new Uint8Array(noise)));
+          return words === undefined || words.text.length <= 24_000;
+        },
+      ),
+      { numRuns: 500 },
+    );
+  });
+
+  test('sealed under the mail’s key and number, and under no other', async () => {
+    const { key } = await makeIncomingKey(await makeKeyPair(), 'a');
+    const words = { text: 'The frames are sound.', files: ['hull.pdf'] };
+    const sealed = await sealIncomingWords(words, key, 'a');
+    expect(await openIncomingWords(sealed, key, 'a')).toEqual(words);
+    await expect(openIncomingWords(sealed, key, 'b')).rejects.toMatchObject({ name: 'SealError' });
+    // Neither is taken for the other.
+    await expect(openIncomingSummary(sealed, key, 'a')).rejects.toMatchObject({ name: 'SealError' });
+  });
 });
 
 describe('sealed to an account', () => {

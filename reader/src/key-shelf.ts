@@ -9,30 +9,39 @@ export interface KeyShelf<T> {
   forget(): Promise<unknown>;
 }
 
-export function keyShelf<T>(database: string, name: string): KeyShelf<T> {
-  const inStore = <R>(mode: IDBTransactionMode, act: (store: IDBObjectStore) => IDBRequest<R>): Promise<R> =>
-    new Promise((resolve, reject) => {
-      const opening = indexedDB.open(database, 1);
-      opening.onupgradeneeded = () => opening.result.createObjectStore(STORE);
-      opening.onerror = () => reject(opening.error);
-      opening.onsuccess = () => {
-        const opened = opening.result;
-        const transaction = opened.transaction(STORE, mode);
-        const request = act(transaction.objectStore(STORE));
-        transaction.oncomplete = () => {
-          opened.close();
-          resolve(request.result);
-        };
-        // Whatever failed in it.
-        transaction.onabort = () => {
-          opened.close();
-          reject(transaction.error);
-        };
+/** One request in a transaction of its own; resolves with its answer once the transaction is complete. */
+export const inStore = <R>(
+  database: string,
+  storeName: string,
+  mode: IDBTransactionMode,
+  act: (store: IDBObjectStore) => IDBRequest<R>,
+): Promise<R> =>
+  new Promise((resolve, reject) => {
+    const opening = indexedDB.open(database, 1);
+    opening.onupgradeneeded = () => opening.result.createObjectStore(storeName);
+    opening.onerror = () => reject(opening.error);
+    opening.onsuccess = () => {
+      const opened = opening.result;
+      const transaction = opened.transaction(storeName, mode);
+      const request = act(transaction.objectStore(storeName));
+      transaction.oncomplete = () => {
+        opened.close();
+        resolve(request.result);
       };
-    });
+      // Whatever failed in it.
+      transaction.onabort = () => {
+        opened.close();
+        reject(transaction.error);
+      };
+    };
+  });
+
+export function keyShelf<T>(database: string, name: string): KeyShelf<T> {
+  const inKeys = <R>(mode: IDBTransactionMode, act: (store: IDBObjectStore) => IDBRequest<R>): Promise<R> =>
+    inStore(database, STORE, mode, act);
   return {
     async change(next) {
-      await inStore('readwrite', (store) => {
+      await inKeys('readwrite', (store) => {
         const request = store.get(name) as IDBRequest<T | undefined>;
         request.onsuccess = () => {
           const value = next(request.result);
@@ -41,8 +50,8 @@ export function keyShelf<T>(database: string, name: string): KeyShelf<T> {
         return request;
       });
     },
-    keep: (kept) => inStore('readwrite', (store) => store.put(kept, name)),
-    kept: () => inStore<T | undefined>('readonly', (store) => store.get(name)),
-    forget: () => inStore('readwrite', (store) => store.delete(name)),
+    keep: (kept) => inKeys('readwrite', (store) => store.put(kept, name)),
+    kept: () => inKeys<T | undefined>('readonly', (store) => store.get(name)),
+    forget: () => inKeys('readwrite', (store) => store.delete(name)),
   };
 }

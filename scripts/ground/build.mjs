@@ -231,6 +231,7 @@ export async function buildWeb() {
     await exportWeb('app');
     await bundleWorker(at('app/src/threads/main/thread.ts'), at('app/dist/core-worker.js'));
     await bundleModuleWorker('keys-worker', at('app/src/threads/keys/thread.ts'), at('app/dist'));
+    await bundleModuleWorker('search-worker', at('app/src/threads/search/thread.ts'), at('app/dist'));
     await bundleWorker(at('app/src/threads/statement.ts'), at('app/dist/statement-worker.js'));
     await buildCheck(at('app/src/statement/check-page.ts'), at('app/dist/statement-check.html'));
     await buildLockedPage(at('reader/src/locked-page/page.ts'), at('app/dist/locked-page.html'));

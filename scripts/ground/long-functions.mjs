@@ -3,7 +3,6 @@
  * it.
  */
 export const longFunctions = [
-  'app/src/desk/DeskScreen.tsx',
   'app/src/desk/ReadersScreen.tsx',
   'app/src/handling/PresetScreen.tsx',
   'app/src/keys/Backup.tsx',
@@ -19,7 +18,6 @@ export const longFunctions = [
   'app/src/office/NoticesScreen.tsx',
   'app/src/outside/LetterForm.tsx',
   'app/src/outside/OutsideMailScreen.tsx',
-  'app/src/passwords/EntryLine.tsx',
   'app/src/passwords/FileWayForm.tsx',
   'app/src/passwords/MoveBook.tsx',
   'app/src/passwords/PasswordForm.tsx',
@@ -27,7 +25,6 @@ export const longFunctions = [
   'app/src/people/PersonCertificates.tsx',
   'app/src/people/PersonFiles.tsx',
   'app/src/people/PersonKeys.tsx',
-  'app/src/people/PersonScreen.tsx',
   'app/src/received/LockedFile.tsx',
   'app/src/received/MailView.tsx',
   'app/src/received/OpenFileScreen.tsx',
@@ -36,7 +33,6 @@ export const longFunctions = [
   'app/src/sent/AsTheySeeIt.tsx',
   'app/src/sent/LeftScreen.tsx',
   'app/src/sent/MessageDialogs.tsx',
-  'app/src/sent/MessageScreen.tsx',
   'app/src/statement/StatementDialog.tsx',
   'app/src/write/letter/RecipientField.tsx',
   'app/src/write/useDraft.ts',

@@ -14,5 +14,6 @@ export class Problem extends Error {
 }
 
 export const notFound = (what: string): Problem => new Problem('not-found', 404, `${what} was not found`);
+export const busy = (): Problem => new Problem('busy', 503, 'The server has too much to do just now');
 export const invalid = (detail: string): Problem =>
   new Problem('invalid-input', 400, 'Something in the request is not right', { detail });

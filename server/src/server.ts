@@ -9,7 +9,7 @@ import { connect } from './data/database';
 import { migrate, requireCurrent } from './data/migrations';
 import { defineModels } from './data/models';
 import { createApp } from './http/app';
-import { startJobs } from './jobs/jobs';
+import { type JobHandlers, startJobs } from './jobs/jobs';
 import { openMailDoor } from './mail/door';
 import { createSmtpDoor } from './mail/smtp';
 import { deliverCopy } from './outgoing/copies';
@@ -18,6 +18,7 @@ import { remindDue, sendReceipt } from './outgoing/errands';
 import { closeDue, purge } from './access/grants';
 import { tellWaiting } from './received/tell';
 import { tidyRegistered } from './registered/held';
+import { tidyChanges } from './live/changes';
 import { ensureDkimKey, signingKey } from './office/dkim';
 import { ensureStatementKey } from './statement/statement-key';
 import { createPhoneDoor } from './phone/door';
@@ -70,32 +71,37 @@ export async function openContext(config: Config, log: Log = consoleLog, clock: 
   };
 }
 
+const handlersOf = (context: Context): JobHandlers => ({
+  deliverNotice: (id) => deliverNotice(context, id),
+  deliverCopy: (id) => deliverCopy(context, id),
+  sendReceipt: (id) => sendReceipt(context, id),
+  closeDue: () => closeDue(context),
+  remindDue: async () => {
+    await remindDue(context);
+    await remindOfCertificates(context);
+    await tellWaiting(context);
+  },
+  purge: async () => {
+    await purge(context);
+    await tidyRegistered(context);
+    await tidyEvidence(context);
+    await tidyChanges(context);
+  },
+});
+
 export async function startServer(config: Config, log: Log = consoleLog, clock?: () => Date): Promise<RunningServer> {
   const { context, jobs, close } = await openContext(config, log, clock);
-  await jobs.work({
-    deliverNotice: (id) => deliverNotice(context, id),
-    deliverCopy: (id) => deliverCopy(context, id),
-    sendReceipt: (id) => sendReceipt(context, id),
-    closeDue: () => closeDue(context),
-    remindDue: async () => {
-      await remindDue(context);
-      await remindOfCertificates(context);
-      await tellWaiting(context);
-    },
-    purge: async () => {
-      await purge(context);
-      await tidyRegistered(context);
-      await tidyEvidence(context);
-    },
-  });
+  await jobs.work(handlersOf(context));
   // Before anybody can ask for anything: a database from a backup forgets what ended since.
   await applyJournal(context);
+  await tidyChanges(context);
   // Not waited for: everything opens under every secret in force, whichever it is sealed under.
   const resealing = reseal(context).catch((error: unknown) => context.log.error('reseal', error));
+  const { app, streams } = createApp(context);
   const mailDoor = config.mailPort === 0 ? undefined : await openMailDoor(context);
   const server = createServer(
     { headersTimeout: 10_000, requestTimeout: 150_000, keepAliveTimeout: 15_000, maxHeaderSize: 16 * 1024 },
-    createApp(context).app.callback(),
+    app.callback(),
   );
   server.maxConnections = MAX_CONNECTIONS;
   await new Promise<void>((resolve, reject) => {
@@ -114,6 +120,7 @@ export async function startServer(config: Config, log: Log = consoleLog, clock?:
     port,
     mailPort: mailDoor?.port ?? 0,
     async stop() {
+      streams.close();
       server.closeAllConnections();
       await new Promise((done) => server.close(done));
       await mailDoor?.close();

@@ -30,9 +30,7 @@ let fetcher: typeof fetch;
 beforeAll(async () => {
   house = await openHouse();
   maren = await house.worker('maren.oduya');
-  const withCookies = cookieFetch(house.origin);
-  for (const [key, value] of maren.client.cookies) withCookies.cookies.set(key, value);
-  fetcher = withCookies;
+  fetcher = cookieFetch(house.origin, maren.client.cookies);
 });
 afterAll(() => house.stop());
 

@@ -11,7 +11,17 @@ import { randomUUID } from 'node:crypto';
 import { rows, run } from '../src/data/database';
 import { deliverNotice } from '../src/outgoing/deliver';
 import { closeDue, purge } from '../src/access/grants';
-import { demoMessage, eventually, type House, openHouse, prepare, send, upload, type Worker } from './house';
+import {
+  demoMessage,
+  eventually,
+  type House,
+  noticesGone,
+  openHouse,
+  prepare,
+  send,
+  upload,
+  type Worker,
+} from './house';
 
 let house: House;
 let maren: Worker;
@@ -228,6 +238,7 @@ test('somebody more is let in under the message’s own handling, once; a wrong 
     maren.client(messageApi.addReader, { params, body: await reader('lax@saltmarsh.example', { reader: byQuestion }) }),
   ).rejects.toMatchObject({ code: 'below-preset' });
   // Only what did not arrive can be corrected.
+  await noticesGone(house, prepared.id);
   const corrected = { ...(await reader('office@saltmarsh.example')), corrects: wrong.id };
   await rows(house.server.context.db, `UPDATE grants SET notice_state = 'accepted' WHERE id = $1 RETURNING id`, [
     wrong.id,
@@ -337,12 +348,20 @@ test('everything one person can still read is found across messages and withdraw
     { address: 'records@harbourclinic.example', accesses: 2, messages: 2, opened: 0 },
     { address: 'office@saltmarsh.example', accesses: 1 },
   ]);
+  const theirs = await iris.client(messageApi.listAccesses, { query: { address: 'RECORDS@harbourclinic.example' } });
+  expect(theirs.total).toBe(2);
+  expect(theirs.accesses.map(({ messageId }) => messageId).sort()).toEqual([first.id, second.id].sort());
+  expect(theirs.accesses.every(({ grant, summary }) => grant.state === 'held' && summary.length > 0)).toBe(true);
   expect(
     await iris.client(messageApi.withdrawFromReaders, { body: { addresses: ['RECORDS@harbourclinic.example'] } }),
   ).toEqual({ withdrawn: 2, hadOpened: 0, messages: 2 });
   expect((await iris.client(messageApi.listReaders)).readers.map(({ address }) => address)).toEqual([
     'office@saltmarsh.example',
   ]);
+  expect(await iris.client(messageApi.listAccesses, { query: { address: 'records@harbourclinic.example' } })).toEqual({
+    accesses: [],
+    total: 0,
+  });
   expect((await other.client(messageApi.listReaders)).readers).toHaveLength(1);
   const states = async (id: string) =>
     (await iris.client(messageApi.getSent, { params: { id } })).grants.map(({ state }) => state);

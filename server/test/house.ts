@@ -9,7 +9,7 @@ import * as blobApi from '@under-lock/contract/blob';
 import * as messageApi from '@under-lock/contract/outgoing';
 import * as roomApi from '@under-lock/contract/room';
 import { listReceived } from '@under-lock/contract/received';
-import { makeKeyPair } from '@under-lock/core/account/key-pair';
+import { makeKeyPair, sealSummary, sealTo, shareContext } from '@under-lock/core/account/key-pair';
 import { type Bytes, randomBytes, toBase64Url } from '@under-lock/core/bytes';
 import { defined } from '@under-lock/core/defined';
 import { type HandlingTerms, NO_RIGHTS } from '@under-lock/core/handling/handling';
@@ -28,7 +28,7 @@ import pg from 'pg';
 import PostalMime from 'postal-mime';
 import { readConfig } from '../src/config';
 import { invite } from '../src/account/account';
-import { connect } from '../src/data/database';
+import { connect, rows } from '../src/data/database';
 import { migrate } from '../src/data/migrations';
 import { startJobs } from '../src/jobs/jobs';
 import { type RunningServer, startServer } from '../src/server';
@@ -110,9 +110,12 @@ async function migratedDatabase(): Promise<string> {
   return urlOf(name);
 }
 
-/** fetch with cookies, paths honoured, and the Origin a browser would send. */
-export function cookieFetch(origin: string): typeof fetch & { cookies: Map<string, string> } {
-  const cookies = new Map<string, string>();
+/** fetch with cookies (`known` from the start), paths honoured, and the Origin a browser would send. */
+export function cookieFetch(
+  origin: string,
+  known: ReadonlyMap<string, string> = new Map(),
+): typeof fetch & { cookies: Map<string, string> } {
+  const cookies = new Map(known);
   const fetcher = async (input: string | URL | Request, init: RequestInit = {}): Promise<Response> => {
     const url = new URL(String(input));
     const sent = [...cookies]
@@ -283,6 +286,7 @@ export async function prepare(
     terms?: Partial<HandlingTerms>;
     carried?: boolean;
     /** Written to unseen by the others. */ unseen?: readonly string[];
+    words?: Uint8Array<ArrayBuffer>;
   } = {},
 ) {
   const id = randomUUID();
@@ -321,6 +325,7 @@ export async function prepare(
       handling,
       ...(handling.clear ? { openReason: 'It is on the notice board' } : {}),
       summary: randomBytes(64),
+      ...(options.words === undefined ? {} : { words: options.words }),
       grants,
     },
   };
@@ -345,6 +350,34 @@ export async function send(worker: Worker, message: MessageContent, options: Par
   return prepared;
 }
 
+/** To a colleague, whose key it is sealed to: it lies in their Received. */
+export async function sendToColleague(
+  sender: Worker,
+  { account }: Worker,
+  key: KeyPair,
+  over: Parameters<typeof prepare>[1] = {},
+): Promise<{ messageId: string; id: string }> {
+  const prepared = await prepare(
+    demoMessage({ files: [], to: [{ name: account.name, address: account.address }] }),
+    over,
+  );
+  const [{ id, address, name, role, houseShare, wrappedKey, readerShare }] = prepared.dispatch.grants as [
+    (typeof prepared.dispatch.grants)[0],
+  ];
+  const reader = {
+    kind: 'account' as const,
+    accountId: account.id,
+    sealedShare: await sealTo(key, readerShare, shareContext(id)),
+    sealedSummary: await sealSummary({ subject: 'Fitness papers' }, readerShare, id),
+  };
+  await upload(sender.client, prepared.contentBlobId, prepared.content);
+  await sender.client(messageApi.dispatchMessage, {
+    params: { id: prepared.id },
+    body: { ...prepared.dispatch, grants: [{ id, address, name, role, houseShare, wrappedKey, reader }] },
+  });
+  return { messageId: prepared.id, id };
+}
+
 /** What an account's Received holds: accesses and mails. */
 export async function receivedOf({ client }: Worker) {
   const { messages, unread } = await client(listReceived);
@@ -363,6 +396,18 @@ export async function eventually<T>(find: () => T | undefined | Promise<T | unde
     await new Promise((done) => setTimeout(done, 50));
   }
   throw new Error(`Nothing within ${seconds} s`);
+}
+
+/** Until every notice of a message has left: what a test then says of one is not said again by its leaving. */
+export async function noticesGone(house: House, messageId: string): Promise<void> {
+  await eventually(async () => {
+    const waiting = await rows(
+      house.server.context.db,
+      `SELECT id FROM grants WHERE message_id = $1 AND notice_state = 'waiting'`,
+      [messageId],
+    );
+    return waiting.length === 0 ? true : undefined;
+  });
 }
 
 /** The link in the newest notice that reached a mailbox. */

@@ -94,6 +94,7 @@ function portsOf({ client }: Worker, { files, means }: Program, keep: (attempt: 
         ),
       discard: async (id) => void (await client(deleteBlob, { params: { id } })),
       sealSummary: async (_, summary) => utf8(JSON.stringify(summary)),
+      sealWords: async (_, words) => utf8(JSON.stringify(words)),
       dispatch: (id, body) => client(dispatchMessage, { params: { id }, body }),
     },
   };

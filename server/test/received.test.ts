@@ -14,7 +14,8 @@ import {
   recordReceivedUse,
 } from '@under-lock/contract/received';
 import { lookAtRoom } from '@under-lock/contract/room';
-import { openFrom, openSummary, sealSummary, sealTo, shareContext } from '@under-lock/core/account/key-pair';
+import { fetchWords } from '@under-lock/contract/search';
+import { openFrom, openSummary, shareContext } from '@under-lock/core/account/key-pair';
 import { concat, randomBytes } from '@under-lock/core/bytes';
 import { joinKey } from '@under-lock/core/locks/room/grant';
 import { openFromRoom } from '@under-lock/core/locks/room/open';
@@ -25,6 +26,7 @@ import {
   type KeyPair,
   openHouse,
   prepare,
+  sendToColleague,
   upload,
   type Worker,
   receivedOf,
@@ -49,36 +51,7 @@ afterEach(() => {
 });
 afterAll(() => house.stop());
 
-async function sendToTobias(over: Parameters<typeof prepare>[1] = {}) {
-  const prepared = await prepare(
-    demoMessage({ files: [], to: [{ name: 'Tobias Quill', address: tobias.account.address }] }),
-    over,
-  );
-  const [{ id, address, name, role, houseShare, wrappedKey, readerShare }] = prepared.dispatch.grants as [
-    (typeof prepared.dispatch.grants)[0],
-  ];
-  const sealedShare = await sealTo(key, readerShare, shareContext(id));
-  const sealedSummary = await sealSummary({ subject: 'Fitness papers' }, readerShare, id);
-  await upload(maren.client, prepared.contentBlobId, prepared.content);
-  await maren.client(messageApi.dispatchMessage, {
-    params: { id: prepared.id },
-    body: {
-      ...prepared.dispatch,
-      grants: [
-        {
-          id,
-          address,
-          name,
-          role,
-          houseShare,
-          wrappedKey,
-          reader: { kind: 'account', accountId: tobias.account.id, sealedShare, sealedSummary },
-        },
-      ],
-    },
-  });
-  return { messageId: prepared.id, id };
-}
+const sendToTobias = (over: Parameters<typeof prepare>[1] = {}) => sendToColleague(maren, tobias, key, over);
 
 test('it lies in Received at once, without a notice, unread; it opens with the account’s key; the sender sees it', async () => {
   const mails = house.world.store.mails.length;
@@ -212,4 +185,13 @@ test('an answer joins the conversation of what it answers, for who wrote or rece
       body: { ...foreign.dispatch, inReplyTo: messageId },
     }),
   ).rejects.toMatchObject({ code: 'not-found' });
+});
+
+test('the search index is told which accesses are held still: one’s own, and until they end', async () => {
+  const { messageId, id } = await sendToTobias();
+  const held = async (worker: Worker) =>
+    (await worker.client(fetchWords, { body: { sent: [], mails: [], held: [id] } })).held;
+  expect([await held(tobias), await held(ines)]).toEqual([[id], []]);
+  await maren.client(messageApi.withdrawGrants, { params: { id: messageId }, body: { grantIds: [id] } });
+  expect(await held(tobias)).toEqual([]);
 });

@@ -69,8 +69,7 @@ async function startProcess(port: number): Promise<ChildProcess> {
 
 /** A client that goes to either process, and to the other when one is gone. */
 function clientOf(ports: readonly number[], cookies?: Map<string, string>): Client {
-  const jar = cookieFetch(house.origin);
-  cookies?.forEach((value, key) => jar.cookies.set(key, value));
+  const jar = cookieFetch(house.origin, cookies);
   let turn = Math.floor(Math.random() * ports.length);
   const anyDoor = async (input: string | URL | Request, init: RequestInit = {}): Promise<Response> => {
     for (let tries = 0; tries < 200; tries++) {

@@ -3,11 +3,9 @@
  * nothing about it.
  */
 import { getSession, setToldByMail } from '@under-lock/contract/account';
-import * as messageApi from '@under-lock/contract/outgoing';
-import { sealSummary, sealTo, shareContext } from '@under-lock/core/account/key-pair';
 import PostalMime from 'postal-mime';
 import { tellWaiting } from '../src/received/tell';
-import { demoMessage, giveKeyPair, type House, type KeyPair, openHouse, prepare, upload, type Worker } from './house';
+import { giveKeyPair, type House, type KeyPair, openHouse, sendToColleague, type Worker } from './house';
 
 const MINUTE = 60_000;
 let house: House;
@@ -31,34 +29,8 @@ const tellNow = (): Promise<void> => tellWaiting(house.server.context);
 const toTobias = () => house.world.store.mails.filter(({ mailbox }) => mailbox === tobias.account.address);
 const comesBack = (): Promise<unknown> => tobias.client(getSession);
 
-async function sendToTobias(): Promise<void> {
-  const prepared = await prepare(
-    demoMessage({ files: [], to: [{ name: 'Tobias Quill', address: tobias.account.address }] }),
-    { closesAt: new Date(house.clock.now.getTime() + 10 * 24 * 60 * MINUTE) },
-  );
-  const [{ readerShare, reader: _, ...grant }] = prepared.dispatch.grants as [(typeof prepared.dispatch.grants)[0]];
-  const sealed = {
-    sealedShare: await sealTo(key, readerShare, shareContext(grant.id)),
-    sealedSummary: await sealSummary({ subject: 'Fitness papers' }, readerShare, grant.id),
-  };
-  const { id, address, name, role, houseShare, wrappedKey } = grant;
-  await upload(maren.client, prepared.contentBlobId, prepared.content);
-  const grants = [
-    {
-      id,
-      address,
-      name,
-      role,
-      houseShare,
-      wrappedKey,
-      reader: { kind: 'account' as const, accountId: tobias.account.id, ...sealed },
-    },
-  ];
-  await maren.client(messageApi.dispatchMessage, {
-    params: { id: prepared.id },
-    body: { ...prepared.dispatch, grants },
-  });
-}
+const sendToTobias = () =>
+  sendToColleague(maren, tobias, key, { closesAt: new Date(house.clock.now.getTime() + 10 * 24 * 60 * MINUTE) });
 
 test('who has not been here since is told once, how many and nothing else, until they have been here again', async () => {
   later(30);

@@ -36,8 +36,7 @@ function stopTheClock(): void {
 
 /** A browser at some place of the net, as the proxy before us names it. */
 function browser(place: string, cookies = new Map<string, string>()) {
-  const fetcher = cookieFetch(house.origin);
-  for (const [key, value] of cookies) fetcher.cookies.set(key, value);
+  const fetcher = cookieFetch(house.origin, cookies);
   const client = createClient(house.origin, ((url: string, init: RequestInit) =>
     fetcher(url, {
       ...init,

@@ -11,6 +11,8 @@ interface Props {
   describe?: string;
   expanded?: boolean;
   wide?: boolean;
+  /** The key that presses it, as `aria-keyshortcuts` spells it. */
+  shortcut?: string;
   testID?: string;
 }
 
@@ -23,6 +25,7 @@ export function Button({
   describe,
   expanded,
   wide = false,
+  shortcut,
   testID,
 }: Props) {
   const off = disabled || busy;
@@ -33,6 +36,7 @@ export function Button({
       aria-disabled={off}
       aria-busy={busy}
       {...(expanded === undefined ? {} : { 'aria-expanded': expanded })}
+      {...(shortcut === undefined ? {} : { 'aria-keyshortcuts': shortcut })}
       disabled={off}
       onPress={onPress}
       testID={testID}
@@ -46,7 +50,7 @@ export function Button({
     >
       {busy ? (
         <View aria-hidden>
-          <ActivityIndicator size="small" color={kind === 'main' ? colour.white : colour.sea} />
+          <ActivityIndicator size="small" color={kind === 'main' ? colour.onSea : colour.sea} />
         </View>
       ) : null}
       <Text style={[styles.label, labels[kind], disabled && styles.disabledLabel]}>{label}</Text>
@@ -95,6 +99,7 @@ const styles = StyleSheet.create({
     borderColor: 'transparent',
     paddingHorizontal: space.s,
     marginLeft: -space.s,
+    maxWidth: `calc(100% + ${space.s}px)` as unknown as number,
   },
   wide: { alignSelf: 'stretch', flexGrow: 1 },
   pressed: { opacity: 0.8 },
@@ -105,7 +110,7 @@ const styles = StyleSheet.create({
   underlined: { ...type.label, textDecorationLine: 'underline' },
 });
 const labels = StyleSheet.create({
-  main: { color: colour.white },
+  main: { color: colour.onSea },
   plain: { color: colour.sea },
   stop: { color: colour.brick },
   quiet: { color: colour.sea },

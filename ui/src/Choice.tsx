@@ -84,7 +84,7 @@ export function Check({
     >
       <View style={[styles.box, value && styles.boxOn]}>
         {value ? (
-          <Text kind="label" tone="white">
+          <Text kind="label" tone="onSea">
             ✓
           </Text>
         ) : null}

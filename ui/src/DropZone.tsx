@@ -1,10 +1,19 @@
 /**
- * Everything inside takes dropped files, or all of the page. Apart from the other components: a reader's first page
+ * Everything inside takes dropped and pasted files, or all of the page. Apart from the other components: a reader's first page
  * does without.
  */
 import { type ReactNode, useEffect, useRef, useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import { border, colour, space } from './tokens';
+
+/** Browsers call every picture that is pasted “image.png”. */
+function withOwnName(file: File): File {
+  if (!/^image\.\w+$/.test(file.name)) return file;
+  const at = new Date();
+  const two = (part: number): string => String(part).padStart(2, '0');
+  const name = `picture-${two(at.getHours())}${two(at.getMinutes())}${two(at.getSeconds())}`;
+  return new File([file], file.name.replace('image', name), { type: file.type });
+}
 
 export function DropZone({
   onFiles,
@@ -40,10 +49,20 @@ export function DropZone({
       setOver(false);
       handler.current([...(event.dataTransfer?.files ?? [])]);
     };
+    // Text that was copied comes with a picture of itself now and then: then it is the text that is meant.
+    const paste = (event: ClipboardEvent): void => {
+      const files = [...(event.clipboardData?.files ?? [])];
+      if (files.length === 0 || event.clipboardData?.types.includes('text/plain') === true) return;
+      event.preventDefault();
+      event.stopPropagation();
+      handler.current(files.map(withOwnName));
+    };
+    element.addEventListener('paste', paste, true);
     element.addEventListener('dragover', drag, true);
     element.addEventListener('dragleave', leave);
     element.addEventListener('drop', drop, true);
     return () => {
+      element.removeEventListener('paste', paste, true);
       element.removeEventListener('dragover', drag, true);
       element.removeEventListener('dragleave', leave);
       element.removeEventListener('drop', drop, true);

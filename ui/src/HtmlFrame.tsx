@@ -4,7 +4,7 @@
  */
 import DOMPurify from 'dompurify';
 import { useEffect, useMemo, useRef, useState } from 'react';
-import { colour, font } from './tokens';
+import { font, schemes } from './tokens';
 
 const POLICY =
   "default-src 'none'; style-src 'unsafe-inline'; img-src data: blob:; form-action 'none'; base-uri 'none'";
@@ -76,7 +76,7 @@ export function HtmlFrame({ html, title, selectable = true }: HtmlFrameProps) {
   const [height, setHeight] = useState(120);
   const page = useMemo(
     () =>
-      `<!doctype html><html lang="en"><head><meta charset="utf-8"><meta http-equiv="Content-Security-Policy" content="${POLICY}"><title>${title.replace(/[<>&"]/g, '')}</title></head><body style='margin:0;font:16px/24px ${font.sans};color:${colour.ink};overflow-wrap:anywhere;${selectable ? '' : 'user-select:none'}'>${cleanHtml(html)}</body></html>`,
+      `<!doctype html><html lang="en"><head><meta charset="utf-8"><meta http-equiv="Content-Security-Policy" content="${POLICY}"><title>${title.replace(/[<>&"]/g, '')}</title></head><body style='margin:0;font:16px/24px ${font.sans};color:${schemes.light.ink};background:${schemes.light.paper};overflow-wrap:anywhere;${selectable ? '' : 'user-select:none'}'>${cleanHtml(html)}</body></html>`,
     [html, title, selectable],
   );
   const fit = (): void => {

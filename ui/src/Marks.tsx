@@ -36,6 +36,21 @@ export function TimeBar({ left, tone = 'sea' }: { left: number; tone?: 'sea' | '
   );
 }
 
+/** The bar with what is left said beside it. `from` and `until` bound the whole of it. */
+export function TimeLeft({ from, until, now, words }: { from: Date; until: Date; now: Date; words: string }) {
+  const whole = Math.max(1, until.getTime() - from.getTime());
+  return (
+    <View style={styles.left}>
+      <View style={styles.grow}>
+        <TimeBar left={(until.getTime() - now.getTime()) / whole} />
+      </View>
+      <Text kind="small" tone="soft">
+        {words}
+      </Text>
+    </View>
+  );
+}
+
 /** How much of a task is done, said to screen readers too. */
 export function Progress({ done, label }: { done: number; label: string }) {
   const percent = Math.round(Math.max(0, Math.min(1, done)) * 100);
@@ -71,6 +86,8 @@ const styles = StyleSheet.create({
     backgroundColor: colour.ink,
     zIndex: 2,
   },
+  left: { flexDirection: 'row', gap: space.s, alignItems: 'center' },
+  grow: { flex: 1 },
   progress: {
     height: space.s,
     backgroundColor: colour.quiet,

@@ -33,7 +33,7 @@ export function Section({ title, aside, children }: { title: string; aside?: Rea
             {aside}
           </Text>
         ) : (
-          aside
+          <View style={styles.aside}>{aside}</View>
         )}
       </View>
       {children}
@@ -112,7 +112,9 @@ const styles = StyleSheet.create({
   },
   last: { borderBottomWidth: 0 },
   section: { gap: space.s },
-  sectionHead: { flexDirection: 'row', justifyContent: 'space-between', alignItems: 'baseline', gap: space.m },
+  // What is large enough to touch makes the line of the name no higher.
+  aside: { marginVertical: -space.m },
+  sectionHead: { flexDirection: 'row', justifyContent: 'space-between', alignItems: 'center', gap: space.m },
   banner: { borderLeftWidth: border.bar, padding: space.m, gap: space.s },
   bannerText: { flexDirection: 'row', gap: space.s },
   actions: { flexDirection: 'row', flexWrap: 'wrap', gap: space.s },
@@ -120,7 +122,12 @@ const styles = StyleSheet.create({
   sea: { backgroundColor: colour.paleSea, borderLeftColor: colour.sea },
   amber: { backgroundColor: colour.paleAmber, borderLeftColor: colour.amber },
   brick: { backgroundColor: colour.paleBrick, borderLeftColor: colour.brick },
-  empty: { padding: space.xl, gap: space.s, alignItems: 'flex-start' },
+  empty: {
+    paddingVertical: space.xl,
+    paddingHorizontal: space.l - border.strong,
+    gap: space.s,
+    alignItems: 'flex-start',
+  },
   loading: { padding: space.xl, gap: space.s, flexDirection: 'row', alignItems: 'center' },
   row: { flexDirection: 'row', flexWrap: 'wrap', gap: space.s, alignItems: 'center' },
   stack: { gap: space.l },

@@ -4,7 +4,7 @@ import { colour, type } from './tokens';
 
 interface Props extends Omit<TextProps, 'role'> {
   kind?: keyof typeof type;
-  tone?: 'ink' | 'soft' | 'sea' | 'amber' | 'brick' | 'white';
+  tone?: 'ink' | 'soft' | 'sea' | 'onSea' | 'amber' | 'brick' | 'white';
   children?: ReactNode;
 }
 
@@ -21,12 +21,15 @@ function HeadingText({ kind = 'heading', tone = 'ink', style, level, ...rest }: 
   return <NativeText role="heading" aria-level={level} {...rest} style={[styles[kind], tones[tone], style]} />;
 }
 
+/** About 75 characters of running text: a "0" is wider than most letters. */
+const READABLE = { maxWidth: '49ch' } as object;
+
 const styles = StyleSheet.create({
   title: type.title,
   heading: type.heading,
   strong: type.strong,
-  body: type.body,
-  small: type.small,
+  body: { ...type.body, ...READABLE },
+  small: { ...type.small, ...READABLE },
   label: type.label,
   mono: type.mono,
 });
@@ -36,5 +39,6 @@ const tones = StyleSheet.create({
   sea: { color: colour.sea },
   amber: { color: colour.amber },
   brick: { color: colour.brick },
+  onSea: { color: colour.onSea },
   white: { color: colour.white },
 });

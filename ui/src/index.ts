@@ -2,7 +2,7 @@ export { Button, TextButton } from './Button';
 export { Check, Choice, type Option } from './Choice';
 export { Dialog, Sheet } from './Dialog';
 export { Field, PasswordField } from './Field';
-export { Progress, StateMark, TimeBar, type StateTone } from './Marks';
+export { Progress, StateMark, type StateTone, TimeBar, TimeLeft } from './Marks';
 export { Fold } from './Fold';
 export { OnEnter } from './OnEnter';
 export { Outcome } from './Outcome';

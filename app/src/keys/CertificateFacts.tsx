@@ -2,32 +2,33 @@
  * A certificate in words: whose, by whom, until when, for what; its fingerprint to compare by phone; the path up to who
  * is trusted. The same for one's own and for others'.
  */
-import { Banner, Text } from '@under-lock/ui';
+import { Banner, Row, Text } from '@under-lock/ui';
 import { StyleSheet } from 'react-native';
+import { CopyButton } from '../shell/CopyButton';
 import { type CertificateView, type VerdictView } from './certificate-view';
 import { Facts, Findings, VerdictMark } from './Facts';
 import { fingerprintInGroups, usesInWords, validityInWords } from './words';
 
-/** `unjudged`: before anybody was asked, as when a file has just been opened. */
+/** `unmarked`: its state is said beside it, or nobody was asked yet. */
 export function CertificateFacts({
   view,
   verdict,
   now,
   failed,
-  unjudged = false,
+  unmarked = false,
 }: {
   view: CertificateView;
   verdict: VerdictView | undefined;
   now: Date;
   failed?: string | undefined;
-  unjudged?: boolean;
+  unmarked?: boolean;
 }) {
   return (
     <Facts
       name={view.name}
       addresses={view.addresses}
       about={`${view.organization === '' || view.organization === view.name ? '' : `${view.organization}. `}Issued by ${view.issuer}; ${validityInWords(view, now)}; ${usesInWords(view)}.`}
-      mark={failed === undefined && !unjudged ? <VerdictMark verdict={verdict} /> : null}
+      mark={failed === undefined && !unmarked ? <VerdictMark verdict={verdict} /> : null}
       notes={
         <>
           {verdict?.personal === true ? (
@@ -47,6 +48,9 @@ export function CertificateFacts({
           <Text kind="mono" style={styles.wrap}>
             {fingerprintInGroups(view.fingerprint)}
           </Text>
+          <Row>
+            <CopyButton value={view.fingerprint} what="the fingerprint" />
+          </Row>
           <Text kind="small" tone="soft" style={styles.wrap}>{`Key ${view.key}. Serial number ${view.serial}.`}</Text>
           {verdict === undefined || verdict.path.length < 2 ? null : (
             <Text

@@ -20,7 +20,7 @@ import { useState } from 'react';
 import { useNow } from '../clock';
 import { problemWords } from '../problem-words';
 import { Screen } from '../shell/Screen';
-import { WayLink } from '../shell/WayLink';
+import { BackToList } from '../shell/ListAndPage';
 import { callback } from '../threads/main/door';
 import { keysDoor } from '../threads/keys/door';
 import { reading } from '../threads/keys/reading';
@@ -97,7 +97,7 @@ export function ImportScreen() {
   };
 
   return (
-    <Screen title="Bring one from a file" back={<WayLink href="/keys" label="Keys" />}>
+    <Screen title="Bring one from a file" back={<BackToList href="/keys" label="Keys" />}>
       <Text tone="soft">
         Mail programs save a key and its certificate as one file under a password, ending in .p12 or .pfx; others as
         text, ending in .pem. It is opened in this browser; the key goes into your vault and nowhere else. A certificate
@@ -166,7 +166,7 @@ export function ImportScreen() {
                 {one.certificate === undefined ? (
                   <Text tone="soft">A key without a certificate: it can’t be used.</Text>
                 ) : (
-                  <CertificateFacts view={one.certificate} verdict={undefined} now={now} unjudged />
+                  <CertificateFacts view={one.certificate} verdict={undefined} now={now} unmarked />
                 )}
                 {one.forKept && !one.known ? (
                   <Text kind="small" tone="soft">

@@ -24,7 +24,7 @@ import { problemWords } from '../problem-words';
 import { saveFile } from '../save-file';
 import { useOpenSession } from '../session/session';
 import { Screen } from '../shell/Screen';
-import { WayLink } from '../shell/WayLink';
+import { BackToList } from '../shell/ListAndPage';
 import { keysDoor } from '../threads/keys/door';
 import { forgetJudgements } from '../threads/keys/reading';
 import { Backup, certificateBackup } from './Backup';
@@ -32,11 +32,10 @@ import { CertificateFacts } from './CertificateFacts';
 import { type CertificateView } from './certificate-view';
 import { type Candidate, type ChoiceHere, choicesOf, choose } from './choosing';
 import { type OwnKey } from './own-key';
-import { isOld } from './KeysScreen';
-import { keysChanged, useOwnKeys, useVerdicts } from './useKeys';
+import { isOld, keysChanged, useOwnKeys, useVerdicts } from './useKeys';
 import { revokeReasonWords } from './words';
 
-const back = <WayLink href="/keys" label="Keys" />;
+const back = <BackToList href="/keys" label="Keys" />;
 const pem = (der: Uint8Array): string =>
   `-----BEGIN CERTIFICATE-----\n${toBase64(der).replace(/(.{64})(?=.)/g, '$1\n')}\n-----END CERTIFICATE-----\n`;
 

@@ -9,6 +9,7 @@ import { Banner, Button, Dialog, Row, Stack, Text } from '@under-lock/ui';
 import { router } from 'expo-router';
 import { useState } from 'react';
 import { api } from '../api';
+import { counted } from '../counted';
 import { listed } from '../handling/words';
 import { problemWords } from '../problem-words';
 import { keysDoor } from '../threads/keys/door';
@@ -23,8 +24,6 @@ export interface InUse {
   key: OwnKey;
   view: CertificateView;
 }
-
-const counted = (count: number, one: string, many: string): string => `${count} ${count === 1 ? one : many}`;
 
 /** Revokes what can be, and goes on where one can't. */
 async function revokeAll(mine: readonly InUse[], now: Date): Promise<{ revoked: number; left: string[] }> {

@@ -12,7 +12,7 @@ import { problemWords } from '../problem-words';
 import { ownAddresses } from '@under-lock/core/people/own-addresses';
 import { useOpenSession } from '../session/session';
 import { Screen } from '../shell/Screen';
-import { WayLink } from '../shell/WayLink';
+import { BackToList } from '../shell/ListAndPage';
 import { keysDoor } from '../threads/keys/door';
 import { type Purpose } from '@under-lock/core/certificate/kept-key';
 import { keysChanged } from './useKeys';
@@ -112,7 +112,7 @@ export function NewKeyScreen() {
   return (
     <Screen
       title={replaces === undefined ? 'Get a certificate' : 'Renew the certificate'}
-      back={<WayLink href="/keys" label="Keys" />}
+      back={<BackToList href="/keys" label="Keys" />}
     >
       <Text tone="soft">{`For ${listed(addresses, 'and')}. ${replaces === undefined ? '' : 'A new key is made; the old one is kept for reading. '}Three steps: the key is made here, the office’s authority certifies it, and you keep a backup of it.`}</Text>
       {step !== 'choose' ? (

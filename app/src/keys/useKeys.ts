@@ -1,7 +1,7 @@
 /** The worker's own keys and what is judged of them. */
 import useSWR, { mutate } from 'swr';
 import { keysDoor } from '../threads/keys/door';
-import { type VerdictView } from './certificate-view';
+import { type CertificateView, type VerdictView } from './certificate-view';
 import { type OwnKey } from './own-key';
 
 const LIST = 'own-keys';
@@ -21,6 +21,10 @@ export function useOwnKeys() {
     );
   });
 }
+
+/** Kept for reading only: retired, or run out. */
+export const isOld = ({ key, view }: { key: OwnKey; view: CertificateView | undefined }, now: Date): boolean =>
+  key.retiredAt !== undefined || (view !== undefined && view.notAfter < now);
 
 export function useVerdicts(keys: readonly { key: OwnKey }[] | undefined): {
   data: ReadonlyMap<string, VerdictView> | undefined;

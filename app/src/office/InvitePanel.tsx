@@ -37,7 +37,7 @@ export function InvitePanel() {
     }
   };
   return (
-    <Section title="Colleagues" aside={`${colleagues.length}`}>
+    <Section title="Who works here" aside={`${colleagues.length}`}>
       <Panel>
         {colleagues.map((one) => (
           <Line key={one.id}>

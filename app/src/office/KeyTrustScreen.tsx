@@ -208,7 +208,7 @@ function TrustedLine({ one: { trusted, view }, last, onStop }: { one: Trusted; l
   const by = trusted.addedBy === undefined ? 'with the office' : `by ${trusted.addedBy}`;
   return (
     <Line last={last}>
-      <KeyFacts view={view} verdict={undefined} now={now} unjudged />
+      <KeyFacts view={view} verdict={undefined} now={now} unmarked />
       <Text kind="small" tone="soft">{`Added ${dayInWords(trusted.addedAt, now, zone)} ${by}.`}</Text>
       <Row>
         <Button kind="quiet" label="Stop trusting it" describe={`Stop trusting it: ${view.name}`} onPress={onStop} />

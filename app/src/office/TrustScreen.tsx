@@ -10,6 +10,7 @@ import { chosenFile } from '../keys/Backup';
 import { type CertificateView } from '../keys/certificate-view';
 import { keysChanged } from '../keys/useKeys';
 import { fingerprintInGroups, validityInWords } from '../keys/words';
+import { told } from '../live/live';
 import { useAttempt } from '../people/useAttempt';
 import { Listed } from '../shell/Listed';
 import { Screen } from '../shell/Screen';
@@ -32,13 +33,16 @@ export const TrustScreen = () => (
 );
 
 const useTrust = () =>
-  useSWR('trust', async (): Promise<Trusted[]> =>
-    Promise.all(
-      (await api(getTrust)).anchors.map(async (anchor) => ({
-        anchor,
-        view: await keysDoor().certificates.view(anchor.certificate),
-      })),
-    ),
+  useSWR(
+    'trust',
+    async (): Promise<Trusted[]> =>
+      Promise.all(
+        (await api(getTrust)).anchors.map(async (anchor) => ({
+          anchor,
+          view: await keysDoor().certificates.view(anchor.certificate),
+        })),
+      ),
+    { use: [told('office')] },
   );
 
 /** An authority's certificate of a file that is chosen now, or why there is none; undefined when nothing was chosen. */

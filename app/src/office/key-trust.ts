@@ -4,6 +4,7 @@ import useSWR from 'swr';
 import { api } from '../api';
 import { chosenFile } from '../keys/Backup';
 import { type OpenPgpVerdictView, type OpenPgpView } from '../keys/openpgp/view';
+import { told } from '../live/live';
 import { keysDoor } from '../threads/keys/door';
 import { reading } from '../threads/keys/reading';
 
@@ -19,13 +20,16 @@ export interface Staff {
 }
 
 export const useTrusted = () =>
-  useSWR('key-trust', async (): Promise<Trusted[]> =>
-    Promise.all(
-      (await api(getKeyTrust)).keys.map(async (trusted) => ({
-        trusted,
-        view: await keysDoor().openpgp.view(trusted.key),
-      })),
-    ),
+  useSWR(
+    'key-trust',
+    async (): Promise<Trusted[]> =>
+      Promise.all(
+        (await api(getKeyTrust)).keys.map(async (trusted) => ({
+          trusted,
+          view: await keysDoor().openpgp.view(trusted.key),
+        })),
+      ),
+    { use: [told('office')] },
   );
 
 export const useStaff = () =>

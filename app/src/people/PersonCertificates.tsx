@@ -4,7 +4,7 @@
  */
 import { fromBase64Url, sameBytes, toBase64Url } from '@under-lock/core/bytes';
 import { dayInWords } from '@under-lock/core/when';
-import { Banner, Button, Line, Panel, Row, Section, Stack, StateMark, Text } from '@under-lock/ui';
+import { Banner, Button, Line, Panel, Row, Stack, StateMark, Text } from '@under-lock/ui';
 import { type ReactNode, useState } from 'react';
 import useSWR from 'swr';
 import { useNow, zone } from '../clock';
@@ -30,7 +30,8 @@ const sourceWords: Record<Source, string> = {
   mail: 'from signed mail',
 };
 
-function useJudged(kept: PersonCertificate | undefined, address: string) {
+/** What is judged of it for this address. */
+export function useJudgedCertificate(kept: PersonCertificate | undefined, address: string) {
   return useSWR(kept === undefined ? null : ['verdict', address, kept.certificate], async () => {
     const bytes = fromBase64Url(kept!.certificate);
     const [verdict] = await keysDoor().certificates.judge(
@@ -51,7 +52,7 @@ export function PersonCertificates({ person, ask, onChange }: Props) {
   const now = useNow();
   const { account } = useOpenSession();
   const kept = currentCertificate(person);
-  const { data: judged, error: judging } = useJudged(kept, person.address);
+  const { data: judged, error: judging } = useJudgedCertificate(kept, person.address);
   const [offered, setOffered] = useState<Offered[] | undefined>();
   const { busy, said, say, attempt } = useAttempt();
 
@@ -105,7 +106,7 @@ export function PersonCertificates({ person, ask, onChange }: Props) {
     attempt(() => onChange((person.certificates ?? []).filter((one) => one !== kept)));
 
   return (
-    <Section title="Certificate">
+    <Stack>
       {kept === undefined ? (
         <Text kind="small" tone="soft">
           With their certificate a copy can be encrypted into their own mail program, where the handling allows copies.
@@ -116,7 +117,7 @@ export function PersonCertificates({ person, ask, onChange }: Props) {
             {judged === undefined ? (
               <Text tone="soft">{judging === undefined ? 'Judging it …' : problemWords(judging)}</Text>
             ) : (
-              <CertificateFacts view={judged.view} verdict={judged.verdict} now={now} />
+              <CertificateFacts view={judged.view} verdict={judged.verdict} now={now} unmarked />
             )}
             {judged === undefined ? null : (
               <TrustForMyself
@@ -186,6 +187,6 @@ export function PersonCertificates({ person, ask, onChange }: Props) {
         <Button label="Bring it from a file" busy={busy} onPress={() => void bring()} />
       </Row>
       {ask}
-    </Section>
+    </Stack>
   );
 }

@@ -1,6 +1,6 @@
 /** How a person gets locked files, and the passwords agreed with them. */
 import { wayFor } from '@under-lock/core/locks/file/rules';
-import { Banner, Button, Line, Loading, Panel, Row, Section, Stack, StateMark, Text } from '@under-lock/ui';
+import { Banner, Button, Line, Loading, Panel, Row, Stack, StateMark, Text } from '@under-lock/ui';
 import { router } from 'expo-router';
 import { useState } from 'react';
 import { FileWayForm } from '../passwords/FileWayForm';
@@ -26,19 +26,19 @@ export function PersonFiles({
   if (rules === undefined || book === undefined) {
     const missing: unknown = rulesError ?? bookError;
     return (
-      <Section title="Locked files">
+      <Stack>
         {missing === undefined ? (
           <Loading what="Opening the password book" />
         ) : (
           <Banner tone="brick">{problemWords(missing)}</Banner>
         )}
-      </Section>
+      </Stack>
     );
   }
   const { way } = wayFor(rules, person.address, person.fileWay);
   const [out, back] = [entryFor(book, person.address, 'out'), entryFor(book, person.address, 'in')];
   return (
-    <Section title="Locked files">
+    <Stack>
       <Panel>
         <Line last>
           <Stack>
@@ -92,6 +92,6 @@ export function PersonFiles({
           </Stack>
         </Line>
       </Panel>
-    </Section>
+    </Stack>
   );
 }

@@ -4,7 +4,7 @@
  */
 import { fromBase64Url } from '@under-lock/core/bytes';
 import { dayInWords } from '@under-lock/core/when';
-import { Banner, Button, Choice, Field, Line, Panel, Row, Section, Stack, Text } from '@under-lock/ui';
+import { Banner, Button, Choice, Field, Line, Panel, Row, Stack, Text } from '@under-lock/ui';
 import { useState } from 'react';
 import useSWR from 'swr';
 import { useNow, zone } from '../clock';
@@ -34,7 +34,8 @@ const originWords: Record<KeyOrigin, string> = {
   office: 'from the office’s own directory',
 };
 
-function useJudged(kept: PersonKey | undefined, address: string) {
+/** What is judged of it for this address. */
+export function useJudgedKey(kept: PersonKey | undefined, address: string) {
   return useSWR(
     kept === undefined
       ? null
@@ -59,7 +60,7 @@ export function PersonKeys({ person, onChange }: Props) {
   const now = useNow();
   const { account } = useOpenSession();
   const kept = currentKey(person);
-  const { data: judged, error: judging } = useJudged(kept, person.address);
+  const { data: judged, error: judging } = useJudgedKey(kept, person.address);
   const [offered, setOffered] = useState<Offered[] | undefined>();
   const { busy, said, say, attempt } = useAttempt();
   const [pasting, setPasting] = useState<string | undefined>();
@@ -127,7 +128,7 @@ export function PersonKeys({ person, onChange }: Props) {
   const foreign = offered?.some(({ view }) => kept !== undefined && view.fingerprint !== kept.fingerprint) === true;
 
   return (
-    <Section title="OpenPGP key">
+    <Stack>
       {kept === undefined ? (
         <Text kind="small" tone="soft">
           For people who use OpenPGP. With their key a copy can be encrypted into their own mail program, where the
@@ -139,7 +140,7 @@ export function PersonKeys({ person, onChange }: Props) {
             {judged === undefined ? (
               <Text tone="soft">{judging === undefined ? 'Judging it …' : problemWords(judging)}</Text>
             ) : (
-              <KeyFacts view={judged.view} verdict={judged.verdict} now={now} />
+              <KeyFacts view={judged.view} verdict={judged.verdict} now={now} unmarked />
             )}
             <Text
               kind="small"
@@ -254,6 +255,6 @@ export function PersonKeys({ person, onChange }: Props) {
           <Button label="Paste it" describe="Paste it: their OpenPGP key as text" onPress={() => setPasting('')} />
         ) : null}
       </Row>
-    </Section>
+    </Stack>
   );
 }

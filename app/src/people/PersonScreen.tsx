@@ -1,32 +1,37 @@
-import { defined } from '@under-lock/core/defined';
-import { addressKey, checkAddress, cleanName } from '@under-lock/core/people/address';
-import { LANGUAGES, type Language } from '@under-lock/core/language';
-import { OnEnter, Banner, Button, Choice, Dialog, Field, Line, Loading, Panel, Row, Stack, Text } from '@under-lock/ui';
+/**
+ * A person: who they are, how they can be reached, what they can still read, what was exchanged; then their details, to
+ * be changed.
+ */
+import { runsOutSoon } from '@under-lock/core/certificate/reminder';
+import { type Person } from '@under-lock/core/people/kept-person';
+import { type Kept } from '@under-lock/core/vault/kept';
+import { dayInWords } from '@under-lock/core/when';
+import { Banner, Button, Fold, Line, Loading, Panel, Section, Text, Row } from '@under-lock/ui';
+import { Columns } from '@under-lock/ui/columns';
 import { router, useLocalSearchParams } from 'expo-router';
 import { useState } from 'react';
+import { useNow, zone } from '../clock';
 import { problemWords } from '../problem-words';
-import { isOwnAddress } from '@under-lock/core/people/own-addresses';
-import { useOpenSession } from '../session/session';
-import { WayLink } from '../shell/WayLink';
+import { CopyButton } from '../shell/CopyButton';
+import { BackToList } from '../shell/ListAndPage';
 import { Screen } from '../shell/Screen';
-import { type Kept } from '@under-lock/core/vault/kept';
-import { keepItem } from '../vault/useVault';
-import { addressProblem, languageWords } from './words';
-import { AskSignedLater } from './AskSignedLater';
-import { type Person } from '@under-lock/core/people/kept-person';
-import { forgetPerson, usePeople } from './person';
-import { PersonCertificates } from './PersonCertificates';
-import { PersonFiles } from './PersonFiles';
-import { PersonKeys } from './PersonKeys';
-import { phoneOf } from './phone-value';
-import { PhoneInput } from './PhoneInput';
+import { currentCertificate } from './certificates';
+import { currentKey } from './keys';
+import { Exchanged } from './Exchanged';
+import { usePeople } from './person';
+import { PersonForm } from './PersonForm';
+import { PersonMeans } from './PersonMeans';
+import { StillRead } from './StillRead';
+import { languageWords } from './words';
+
+const back = <BackToList href="/people" label="People" />;
 
 export function PersonScreen() {
   const { id } = useLocalSearchParams<{ id: string }>();
   const { data: people, error } = usePeople();
   if (people === undefined)
     return (
-      <Screen title="Person" back={<WayLink href="/people" label="People" />}>
+      <Screen title="Person" back={back}>
         {error === undefined ? (
           <Loading what="Opening your people" />
         ) : (
@@ -34,157 +39,99 @@ export function PersonScreen() {
         )}
       </Screen>
     );
+  if (id === 'new') return <NewPerson people={people} />;
   const known = people.find((one) => one.id === id);
-  if (known === undefined && id !== 'new') {
+  if (known === undefined)
     return (
-      <Screen title="Not here" back={<WayLink href="/people" label="People" />}>
+      <Screen title="Not here" back={back}>
         <Text>This person is not in your vault any more.</Text>
       </Screen>
     );
-  }
-  return <PersonForm key={id} known={known} people={people} />;
+  return <PersonPage key={id} known={known} people={people} />;
 }
 
-function PersonForm({ known, people }: { known: Kept<Person> | undefined; people: Kept<Person>[] }) {
-  const { account } = useOpenSession();
-  const [name, setName] = useState(known?.value.name ?? '');
-  const [address, setAddress] = useState(known?.value.address ?? '');
-  const [second, setSecond] = useState(known?.value.secondAddress ?? '');
-  const [phone, setPhone] = useState(phoneOf(known?.value.phone));
-  const [language, setLanguage] = useState<Language>(known?.value.language ?? 'en');
-  const [errors, setErrors] = useState<{ address?: string; second?: string; phone?: string; all?: string }>({});
-  const [forgetting, setForgetting] = useState(false);
-  const [busy, setBusy] = useState(false);
+const NewPerson = ({ people }: { people: Kept<Person>[] }) => (
+  <Screen title="New person" back={back}>
+    <Panel>
+      <Line last>
+        <PersonForm known={undefined} people={people} onKept={(id) => router.replace(`/people/${id}`)} />
+      </Line>
+    </Panel>
+  </Screen>
+);
 
-  const save = async (): Promise<void> => {
-    const found: typeof errors = {};
-    const first = checkAddress(address);
-    if (!first.ok) found.address = addressProblem[first.problem];
-    else if (people.some((one) => one.id !== known?.id && addressKey(one.value.address) === addressKey(first.address)))
-      found.address = 'This address belongs to another person in your list.';
-    const other = second.trim() === '' ? undefined : checkAddress(second);
-    if (other !== undefined && !other.ok) found.second = addressProblem[other.problem];
-    if (other?.ok === true && first.ok && addressKey(other.address) === addressKey(first.address))
-      found.second = 'This must be another address than the first.';
-    if (other?.ok === true && isOwnAddress(account, other.address)) found.second = 'That is your own address.';
-    if (phone.typed.trim() !== '' && phone.e164 === undefined)
-      found.phone = 'That number is not complete for this country.';
-    if (phone.e164 !== undefined && phone.e164 === account.phone) found.phone = 'That is your own number.';
-    setErrors(found);
-    if (!first.ok || Object.keys(found).length > 0) return;
-    setBusy(true);
-    try {
-      // What this form shows is as it shows it; everything else known of them stays.
-      const { phone: _phone, secondAddress: _second, language: _language, ...rest } = known?.value ?? {};
-      const value: Person = {
-        ...rest,
-        name: cleanName(name),
-        address: first.address,
-        ...defined({ phone: phone.e164 }),
-        ...(other?.ok === true ? { secondAddress: other.address } : {}),
-        ...(language === 'en' ? {} : { language }),
-      };
-      await keepItem('person', known?.id ?? crypto.randomUUID(), known?.revision ?? 0, value);
-      router.replace('/people');
-    } catch (error) {
-      setErrors({ all: problemWords(error) });
-      setBusy(false);
-    }
-  };
-
+function PersonPage({ known, people }: { known: Kept<Person>; people: Kept<Person>[] }) {
+  const person = known.value;
+  const name = person.name || person.address;
+  const now = useNow();
+  // Kept anew: the fold is closed, and begins with what is now known.
+  const [kept, setKept] = useState(0);
+  const about = [
+    ...(person.name === '' ? [] : [person.address]),
+    ...(person.phone === undefined ? [] : [person.phone]),
+    ...(person.secondAddress === undefined ? [] : [person.secondAddress]),
+    ...(person.language === undefined ? [] : [`notices in ${languageWords[person.language]}`]),
+  ];
   return (
     <Screen
-      title={known === undefined ? 'New person' : known.value.name || known.value.address}
-      back={<WayLink href="/people" label="People" />}
+      title={name}
+      back={back}
+      broad
+      aside={
+        <Button
+          label="Write"
+          describe={`Write to ${name}`}
+          onPress={() => router.push(`/write/${crypto.randomUUID()}?fresh=1&person=${known.id}` as never)}
+        />
+      }
     >
-      <Panel>
-        <Line last>
-          <OnEnter does={busy ? undefined : () => void save()}>
-            <Stack>
-              <Field label="Name" value={name} onChangeText={setName} autoComplete="off" />
-              <Field
-                label="Address"
-                value={address}
-                onChangeText={setAddress}
-                inputMode="email"
-                autoCapitalize="none"
-                autoComplete="off"
-                error={errors.address}
-              />
-              <PhoneInput label="Phone for passcodes" value={phone} onChange={setPhone} error={errors.phone} />
-              <Field
-                label="Second address for passcodes"
-                value={second}
-                onChangeText={setSecond}
-                inputMode="email"
-                autoCapitalize="none"
-                autoComplete="off"
-                hint="Another mailbox of the same person, not one that shares a password with the first."
-                error={errors.second}
-              />
-              <Choice
-                label="Language of notices"
-                value={language}
-                onChange={setLanguage}
-                row
-                options={LANGUAGES.map((value) => ({ value, label: languageWords[value] }))}
-              />
-              {errors.all === undefined ? null : <Banner tone="brick">{errors.all}</Banner>}
-              <Row>
-                <Button kind="main" label="Keep" onPress={() => void save()} busy={busy} />
-                {known === undefined ? null : (
-                  <Button kind="stop" label="Forget this person" onPress={() => setForgetting(true)} />
-                )}
-              </Row>
-            </Stack>
-          </OnEnter>
-        </Line>
-      </Panel>
-      {known === undefined ? null : (
-        <PersonCertificates
-          ask={<AskSignedLater person={known.value} people={people} />}
-          person={known.value}
-          onChange={async (certificates) =>
-            void (await keepItem('person', known.id, known.revision, { ...known.value, certificates }))
-          }
-        />
-      )}
-      {known === undefined ? null : (
-        <PersonKeys
-          person={known.value}
-          onChange={async (change) =>
-            void (await keepItem('person', known.id, known.revision, { ...known.value, ...change }))
-          }
-        />
-      )}
-      {known === undefined ? null : (
-        <PersonFiles
-          person={known.value}
-          onChange={async (change) =>
-            void (await keepItem('person', known.id, known.revision, { ...known.value, ...change }))
-          }
-        />
-      )}
-      <Dialog
-        title="Forget this person?"
-        open={forgetting}
-        onClose={() => setForgetting(false)}
-        actions={
-          <>
-            <Button
-              kind="stop"
-              label="Forget"
-              onPress={() => void forgetPerson(known!.id).then(() => router.replace('/people'))}
-            />
-            <Button label="Keep" onPress={() => setForgetting(false)} />
-          </>
-        }
-      >
-        <Text>
-          Their phone and second address go from your vault. Messages already sent stay readable for them until they
-          close.
-        </Text>
-      </Dialog>
+      <Row>
+        {about.length === 0 ? null : (
+          <Text kind="small" tone="soft" selectable>
+            {about.join(' · ')}
+          </Text>
+        )}
+        <CopyButton value={person.address} what="the address" />
+      </Row>
+      <Warnings person={person} />
+      <Columns room="even">
+        <PersonMeans known={known} people={people} />
+        <>
+          <StillRead name={name} address={person.address} />
+          <Exchanged address={person.address} now={now} />
+          <Section title="Details">
+            <Fold
+              key={kept}
+              label="Change the details"
+              head={<Text kind="strong">Name, address, phone, language</Text>}
+            >
+              <PersonForm known={known} people={people} onKept={() => setKept(kept + 1)} />
+            </Fold>
+          </Section>
+        </>
+      </Columns>
     </Screen>
+  );
+}
+
+/** What one has to know before one writes to them. */
+function Warnings({ person }: { person: Person }) {
+  const now = useNow();
+  const ends = [
+    ['certificate', currentCertificate(person)?.notAfter] as const,
+    ['OpenPGP key', currentKey(person)?.notAfter] as const,
+  ].flatMap(([what, notAfter]) => (notAfter === undefined ? [] : [{ what, at: new Date(notAfter) }]));
+  const soon = ends.filter(({ at }) => runsOutSoon({ notAfter: at }, now));
+  const over = ends.filter(({ at }) => at < now);
+  if (soon.length + over.length === 0) return null;
+  return (
+    <Banner tone="amber">
+      {[
+        ...over.map(
+          ({ what, at }) => `Their ${what} ran out on ${dayInWords(at, now, zone)}: they get no copies by it.`,
+        ),
+        ...soon.map(({ what, at }) => `Their ${what} runs out on ${dayInWords(at, now, zone)}. Ask for the new one.`),
+      ].join(' ')}
+    </Banner>
   );
 }

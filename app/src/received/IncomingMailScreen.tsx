@@ -4,6 +4,7 @@
  */
 import { defined } from '@under-lock/core/defined';
 import { deleteIncoming, type IncomingMail, putIncoming } from '@under-lock/contract/received';
+import { wordsOf } from '@under-lock/core/search/words';
 import { Banner, Button, Dialog, Line, Loading, Panel, Row, Text } from '@under-lock/ui';
 import { router, useLocalSearchParams } from 'expo-router';
 import { useEffect, useState } from 'react';
@@ -15,7 +16,7 @@ import { problemWords } from '../problem-words';
 import { saveFile } from '../save-file';
 import { useOpenSession } from '../session/session';
 import { Screen } from '../shell/Screen';
-import { WayLink } from '../shell/WayLink';
+import { BackToMail } from '../mail/BackToMail';
 import { door } from '../threads/main/door';
 import { reading } from '../threads/keys/reading';
 import { type OpenedMail, type OpenOutcome } from '../threads/keys/opening';
@@ -27,7 +28,7 @@ import { RequestAnswered } from './RequestAnswered';
 import { failureOf } from './signer-words';
 import { refreshReceived, useIncoming } from './useReceived';
 
-const back = <WayLink href="/mail/received" label="Received" />;
+const back = <BackToMail shelf="received" />;
 
 type FilesOpened = ReadonlyMap<string, Date>;
 interface Opened {
@@ -42,18 +43,23 @@ async function openIt({ id, sealedKey, blobId }: IncomingMail): Promise<Opened> 
 
 /** From now on the list shows what stands inside, and that it was read. */
 async function remember(mail: IncomingMail, { outcome }: Opened, filesOpened: FilesOpened): Promise<void> {
-  const inside =
-    outcome.outcome === 'opened'
-      ? await door().received.sealIncoming(mail, {
-          subject: outcome.message.subject,
-          from: outcome.message.from,
-          lock: outcome.encrypted !== undefined ? 'encrypted' : outcome.signers.length > 0 ? 'signed' : 'none',
-          filesOpened: [...filesOpened].map(([name, at]) => ({ name: name.slice(0, 200), at: at.toISOString() })),
-        })
-      : undefined;
+  if (outcome.outcome !== 'opened') {
+    await api(putIncoming, { params: { id: mail.id }, body: { unread: false } });
+    return void (await refreshReceived());
+  }
+  const { message, encrypted, signers } = outcome;
+  const [sealedSummary, sealedWords] = await Promise.all([
+    door().received.sealIncoming(mail, {
+      subject: message.subject,
+      from: message.from,
+      lock: encrypted !== undefined ? 'encrypted' : signers.length > 0 ? 'signed' : 'none',
+      filesOpened: [...filesOpened].map(([name, at]) => ({ name: name.slice(0, 200), at: at.toISOString() })),
+    }),
+    door().received.sealIncomingWords(mail, wordsOf(message)),
+  ]);
   await api(putIncoming, {
     params: { id: mail.id },
-    body: { unread: false, ...defined({ sealedSummary: inside }) },
+    body: { unread: false, sealedSummary, sealedWords },
   });
   await refreshReceived();
 }
@@ -61,7 +67,8 @@ async function remember(mail: IncomingMail, { outcome }: Opened, filesOpened: Fi
 export function IncomingMailScreen() {
   const { id } = useLocalSearchParams<{ id: string }>();
   const { data: mail, error } = useIncoming(id);
-  if (mail === undefined)
+  // The one before is shown by nobody while this one is on its way.
+  if (mail === undefined || mail.id !== id)
     return (
       <Screen title="Mail" back={back}>
         {error === undefined ? (
@@ -201,7 +208,9 @@ function Acts({
     <>
       {failed === undefined ? null : <Banner tone="brick">{failed}</Banner>}
       <Row>
-        {opened === undefined ? null : <Button kind="main" label="Answer" onPress={() => void answer(false)} />}
+        {opened === undefined ? null : (
+          <Button kind="main" label="Answer" shortcut="a" onPress={() => void answer(false)} />
+        )}
         {others > 1 ? <Button label="Answer all" onPress={() => void answer(true)} /> : null}
         <Button
           label="Save as a file"

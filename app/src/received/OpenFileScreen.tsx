@@ -10,7 +10,7 @@ import { StyleSheet } from 'react-native';
 import { useOffice } from '../office/useOffice';
 import { problemWords } from '../problem-words';
 import { Screen } from '../shell/Screen';
-import { WayLink } from '../shell/WayLink';
+import { BackToList } from '../shell/ListAndPage';
 import { reading } from '../threads/keys/reading';
 import { type OpenOutcome } from '../threads/keys/opening';
 import { useNow } from '../clock';
@@ -30,7 +30,7 @@ interface Found {
   /** Of a carried page, where it opens. */ room?: string;
 }
 
-const back = <WayLink href="/mail/received" label="Received" />;
+const back = <BackToList href="/mail/received" label="Received" />;
 
 export function OpenFileScreen() {
   const { data: office } = useOffice();

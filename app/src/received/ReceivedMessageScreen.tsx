@@ -4,6 +4,8 @@
  */
 import { markReceived, recordReceivedUse } from '@under-lock/contract/received';
 import { isProblem } from '@under-lock/contract/problem';
+import { type MessageContent } from '@under-lock/core/message/content';
+import { wordsOf } from '@under-lock/core/search/words';
 import { momentInWords } from '@under-lock/core/when';
 import { Banner, Button, Line, Loading, Panel, Progress, Row, Text } from '@under-lock/ui';
 import { router, useLocalSearchParams } from 'expo-router';
@@ -17,12 +19,13 @@ import { useOffice } from '../office/useOffice';
 import { problemWords } from '../problem-words';
 import { useOpenSession } from '../session/session';
 import { Screen } from '../shell/Screen';
-import { WayLink } from '../shell/WayLink';
+import { BackToMail } from '../mail/BackToMail';
 import { callback, door } from '../threads/main/door';
+import { searchDoor } from '../threads/search/door';
 import { beginAnswer, beginPassingOn } from './answer';
 import { refreshReceived, useReceivedMessage } from './useReceived';
 
-const back = <WayLink href="/mail/received" label="Received" />;
+const back = <BackToMail shelf="received" />;
 const openWords = (error: unknown): string =>
   isProblem(error)
     ? problemWords(error)
@@ -31,7 +34,7 @@ const openWords = (error: unknown): string =>
 export function ReceivedMessageScreen() {
   const { id } = useLocalSearchParams<{ id: string }>();
   const { data: about, error } = useReceivedMessage(id);
-  if (about === undefined)
+  if (about === undefined || about.grantId !== id)
     return (
       <Screen title="Message" back={back}>
         {error === undefined ? (
@@ -41,10 +44,30 @@ export function ReceivedMessageScreen() {
         )}
       </Screen>
     );
-  return <Opened key={about.state} id={id} about={about} />;
+  return <Opened key={`${id} ${about.state}`} id={id} about={about} />;
 }
 
-function Opened({ id, about }: { id: string; about: NonNullable<ReturnType<typeof useReceivedMessage>['data']> }) {
+/** Found by its text from now on, on this device. Where that fails it is still found by its subject. */
+function noteFound(about: About, content: MessageContent): Promise<void> {
+  const { grantId: id, arrivedAt, closesAt, from, reference } = about;
+  return searchDoor()
+    .note({
+      id,
+      kind: 'held',
+      at: arrivedAt.getTime(),
+      subject: content.subject,
+      people: [from],
+      reference,
+      ...wordsOf(content),
+      worded: true,
+      closesAt: closesAt.getTime(),
+    })
+    .catch(() => undefined);
+}
+
+type About = NonNullable<ReturnType<typeof useReceivedMessage>['data']>;
+
+function Opened({ id, about }: { id: string; about: About }) {
   const { account } = useOpenSession();
   const { data: office } = useOffice();
   const now = useNow();
@@ -54,7 +77,12 @@ function Opened({ id, about }: { id: string; about: NonNullable<ReturnType<typeo
   const held = about.state === 'held';
   const { data: opened, error } = useSWR(
     held ? ['received-content', id] : null,
-    () => door().received.open(id, callback(setDone)),
+    async () => {
+      const read = await door().received.open(id, callback(setDone));
+      void refreshReceived();
+      if (read.handling.rights.copy) void noteFound(about, read.content);
+      return read;
+    },
     { revalidateOnFocus: false, revalidateIfStale: false, revalidateOnReconnect: false, shouldRetryOnError: false },
   );
   const use = useCallback(
@@ -128,7 +156,7 @@ function Opened({ id, about }: { id: string; about: NonNullable<ReturnType<typeo
           </Panel>
           {failed === undefined ? null : <Banner tone="brick">{failed}</Banner>}
           <Row>
-            {mayAnswer ? <Button kind="main" label="Answer" onPress={() => void answer(false)} /> : null}
+            {mayAnswer ? <Button kind="main" label="Answer" shortcut="a" onPress={() => void answer(false)} /> : null}
             {mayAnswerAll ? <Button label="Answer all" onPress={() => void answer(true)} /> : null}
             {mayPassOn ? <Button label="Pass on" busy={busy} onPress={() => void passOn()} /> : null}
             <Button kind="quiet" label="Mark as unread" onPress={() => void markUnread()} />

@@ -4,15 +4,15 @@ import {
   type IncomingMail,
   listReceived,
   type Received,
+  receivedId,
 } from '@under-lock/contract/received';
 import { type IncomingSummary } from '@under-lock/core/incoming/incoming';
 import useSWR, { mutate } from 'swr';
 import useSWRInfinite, { unstable_serialize as keyOfList } from 'swr/infinite';
 import { api } from '../api';
 import { pagesOf } from '../list-pages';
+import { live } from '../live/live';
 import { door } from '../threads/main/door';
-
-const REFRESH_MS = 5_000;
 
 export interface ReceivedWithSubject extends Received {
   subject: string | undefined;
@@ -48,7 +48,7 @@ async function readable(messages: (Received | IncomingMail)[]): Promise<InReceiv
     ...held.map((one): [string, InReceived] => [one.grantId, one]),
     ...mails.map((one): [string, InReceived] => [one.id, one]),
   ]);
-  return messages.map((one) => byId.get(one.kind === 'held' ? one.grantId : one.id)!);
+  return messages.map((one) => byId.get(receivedId(one))!);
 }
 
 const receivedPage = pagesOf('received');
@@ -61,12 +61,17 @@ export const useReceivedList = () =>
       const page = await api(listReceived, { query: before === '' ? {} : { before } });
       return { ...page, messages: await readable(page.messages) };
     },
-    { refreshInterval: REFRESH_MS, revalidateFirstPage: true },
+    { use: [live('received')], revalidateFirstPage: true },
   );
+
+/** Those of these numbers that are there. */
+export async function receivedOf(ids: string[]): Promise<InReceived[]> {
+  return readable((await api(listReceived, { query: { ids } })).messages);
+}
 
 /** One of them, as far as it is known before it is opened: who, until when, in which state. */
 export const useReceivedMessage = (id: string) =>
-  useSWR(['received-message', id], () => api(getReceived, { params: { id } }), { refreshInterval: REFRESH_MS });
+  useSWR(['received-message', id], () => api(getReceived, { params: { id } }), { use: [live('received')] });
 
 /** A mail that came in, as it lies sealed. */
 export const useIncoming = (id: string) =>

@@ -5,7 +5,7 @@ import { Line, Panel, Row, Section, StateMark, Text } from '@under-lock/ui';
 import { LockShape } from '@under-lock/ui/lock-shape';
 import { StyleSheet } from 'react-native';
 import { zone } from '../clock';
-import { lockLabel, lockShapes } from '../write/plan/plan-words';
+import { lockLabel, lockShapes } from '../locks/lock-words';
 import { CopyPassword } from './CopyPassword';
 import { type Summary } from '@under-lock/core/outgoing/draft';
 import { copyMark, who } from './grant-words';

@@ -6,6 +6,7 @@ import { router } from 'expo-router';
 import { Pressable, StyleSheet } from 'react-native';
 import useSWR from 'swr';
 import { api } from '../api';
+import { live } from '../live/live';
 import { openSent } from '../vault/useVault';
 import { door } from '../threads/main/door';
 import { summarySchema } from '@under-lock/core/outgoing/draft';
@@ -85,7 +86,9 @@ export function ThreadPanel({
   now: Date;
   zone: string;
 }) {
-  const { data: entries } = useSWR(['thread', threadId], () => fetchThread(threadId), { refreshInterval: 5_000 });
+  const { data: entries } = useSWR(['thread', threadId], () => fetchThread(threadId), {
+    use: [live('sent', 'received')],
+  });
   if (entries === undefined || entries.length < 2) return null;
   return (
     <Section title="The conversation" aside={String(entries.length)}>

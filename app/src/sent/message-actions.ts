@@ -107,7 +107,7 @@ export async function changeCheck(
     : `The next passcode for ${who(grant)} goes there.`;
 }
 
-export async function letThemTryAgain(message: Sent, grant: Grant): Promise<string> {
+export async function letThemTryAgain(message: Pick<Sent, 'id'>, grant: Grant): Promise<string> {
   await api(renewTries, { params: { id: message.id, grantId: grant.id } });
   return `${who(grant)} can try again.`;
 }

@@ -3,6 +3,7 @@ import useSWR, { mutate } from 'swr';
 import useSWRInfinite, { unstable_serialize as keyOfList } from 'swr/infinite';
 import { api } from '../api';
 import { pagesOf } from '../list-pages';
+import { live } from '../live/live';
 import { openSent } from '../vault/useVault';
 import { type Summary, summarySchema } from '@under-lock/core/outgoing/draft';
 
@@ -22,20 +23,32 @@ const withSummaries = async <T extends SentMessage>(
 
 export const subjectOf = (summary: Summary | undefined): string => summary?.subject ?? '(the vault does not open this)';
 
-const REFRESH_MS = 5_000;
+/** Of those who can still read it, the last to lose it. */
+export const latestClosing = ({ grants }: Pick<SentMessage, 'grants'>): Date | undefined =>
+  grants.reduce<Date | undefined>(
+    (latest, { state, closesAt }) =>
+      state === 'held' && (latest === undefined || closesAt > latest) ? closesAt : latest,
+    undefined,
+  );
 
 const sentPage = pagesOf('sent');
+const nothingAsked: typeof sentPage = () => null;
 
 /** Mail › Sent, page by page. */
-export const useSentList = () =>
+export const useSentList = ({ asked = true } = {}) =>
   useSWRInfinite(
-    sentPage,
+    asked ? sentPage : nothingAsked,
     async ([, before]) => {
       const { messages, next } = await api(listSent, { query: before === '' ? {} : { before } });
       return { messages: await withSummaries(messages), next };
     },
-    { refreshInterval: REFRESH_MS, revalidateFirstPage: true },
+    { use: [live('sent')], revalidateFirstPage: true },
   );
+
+/** Those of these numbers that are there. */
+export async function sentOf(ids: string[]): Promise<Sent[]> {
+  return withSummaries((await api(listSent, { query: { ids } })).messages);
+}
 
 /** One message with what happened to it; fresh within seconds. */
 export const useSentMessage = (id: string) =>
@@ -45,7 +58,7 @@ export const useSentMessage = (id: string) =>
       const message = await api(getSent, { params: { id } });
       return (await withSummaries([message]))[0]!;
     },
-    { refreshInterval: 3_000 },
+    { use: [live('sent')] },
   );
 
 /** After something was sent or taken back. */

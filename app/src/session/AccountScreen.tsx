@@ -28,6 +28,7 @@ import { useState } from 'react';
 import useSWR, { mutate } from 'swr';
 import { api } from '../api';
 import { useNow, zone } from '../clock';
+import { told } from '../live/live';
 import { useOffice } from '../office/useOffice';
 import { phoneOf } from '../people/phone-value';
 import { ClosingWordsPanel } from './ClosingWordsPanel';
@@ -38,6 +39,7 @@ import { door } from '../threads/main/door';
 import { IDLE_CHOICES, idleMinutes, setIdleMinutes } from './idle';
 import { NewPassword, weakPasswordProblem } from './NewPassword';
 import { RecoveryCode } from './RecoveryCode';
+import { OnThisDevice } from './OnThisDevice';
 import { ToldPanel } from './ToldPanel';
 import { leave, lock, refreshSession, useOpenSession } from './session';
 
@@ -181,7 +183,7 @@ function RecoveryPanel() {
 
 function DevicesPanel() {
   const now = useNow();
-  const { data } = useSWR('sessions', async () => (await api(listSessions)).sessions);
+  const { data } = useSWR('sessions', async () => (await api(listSessions)).sessions, { use: [told('account')] });
   const others = (data ?? []).filter(({ current }) => !current).length;
   return (
     <Section title="Signed in on">
@@ -305,6 +307,7 @@ export function AccountScreen() {
       <PasswordPanel />
       <RecoveryPanel />
       <DevicesPanel />
+      <OnThisDevice />
       <Section title="Idle lock">
         <IdlePanel />
       </Section>

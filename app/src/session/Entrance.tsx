@@ -2,6 +2,7 @@ import { colour, Heading, measure, Panel, space, Stack, Text } from '@under-lock
 import { type ReactNode, useEffect } from 'react';
 import { ScrollView, StyleSheet } from 'react-native';
 import { useOffice } from '../office/useOffice';
+import { titlePage } from '../shell/tab-title';
 
 /** The frame of the pages before the office: one sheet in the middle. */
 export function Entrance({
@@ -17,7 +18,7 @@ export function Entrance({
 }) {
   const { data: office } = useOffice();
   useEffect(() => {
-    document.title = `${title} · Under Lock`;
+    titlePage(title);
   }, [title]);
   return (
     <ScrollView style={styles.page} contentContainerStyle={styles.middle} role="main">

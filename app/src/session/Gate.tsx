@@ -5,10 +5,11 @@
 import { Banner, Button, colour, Loading, space } from '@under-lock/ui';
 import { type ReactNode, useEffect } from 'react';
 import { StyleSheet, View } from 'react-native';
+import { useFeed } from '../live/live';
 import { problemWords } from '../problem-words';
 import { useAccountKey } from './account-key';
 import { useIdleLock } from './idle';
-import { listenToOtherTabs, refreshSession, useSession } from './session';
+import { listenToOtherTabs, refreshSession, useEndedElsewhere, useSession } from './session';
 import { SignInScreen } from './SignInScreen';
 import { UnlockScreen } from './UnlockScreen';
 
@@ -17,6 +18,8 @@ export function Gate({ children }: { children: ReactNode }) {
   useEffect(listenToOtherTabs, []);
   useAccountKey(data?.at === 'open' ? data.session : undefined);
   useIdleLock(data?.at === 'open' ? data.session : undefined);
+  useFeed(data?.at === 'open' ? data.session.account.id : undefined);
+  useEndedElsewhere(data?.at);
   if (data === undefined && error !== undefined) {
     return (
       <View style={styles.page} role="main">

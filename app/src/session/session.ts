@@ -11,8 +11,11 @@ import {
   type Session,
 } from '@under-lock/contract/account';
 import { isProblem } from '@under-lock/contract/problem';
+import { useEffect, useRef } from 'react';
 import useSWR, { mutate } from 'swr';
-import { api } from '../api';
+import { api, forgetAnswers } from '../api';
+import { told } from '../live/live';
+import { forgetUndo } from '../shell/Undo';
 import { door } from '../threads/main/door';
 
 export type SessionState = { at: 'signed-out' } | { at: 'locked'; session: Session } | { at: 'open'; session: Session };
@@ -35,8 +38,17 @@ export function useSession() {
       if (session === undefined) return { at: 'signed-out' };
       return { at: (await door().account.restore(session.account.id)) ? 'open' : 'locked', session };
     },
-    { revalidateOnFocus: true, dedupingInterval: 5_000 },
+    { use: [told('account')], revalidateOnFocus: true, dedupingInterval: 5_000 },
   );
+}
+
+/** A session that was ended from another device takes what this one held open with it. */
+export function useEndedElsewhere(at: SessionState['at'] | undefined): void {
+  const before = useRef(at);
+  useEffect(() => {
+    if (before.current === 'open' && at === 'signed-out') void door().account.lock().then(forgetEverything);
+    before.current = at;
+  }, [at]);
 }
 
 /** The session of a page that is only shown when there is one. */
@@ -78,7 +90,11 @@ export async function unlock(session: Session, password: string): Promise<void> 
   await enter({ at: 'open', session });
 }
 
-const forgetEverything = (): Promise<unknown> => mutate((key) => key !== KEY, undefined, { revalidate: false });
+function forgetEverything(): Promise<unknown> {
+  forgetAnswers();
+  forgetUndo();
+  return mutate((key) => key !== KEY, undefined, { revalidate: false });
+}
 
 export async function lock(session: Session): Promise<void> {
   await door().account.lock();

@@ -1,7 +1,9 @@
 /** A panel of lines in each of its states: being fetched, out of reach, empty, filled. */
 import { Banner, Line, Loading, Panel } from '@under-lock/ui';
 import { type ReactNode } from 'react';
+import { View } from 'react-native';
 import { problemWords } from '../problem-words';
+import { useIsBeside } from './ListAndPage';
 
 interface Props<T> {
   /** Undefined until they are here. */
@@ -14,8 +16,17 @@ interface Props<T> {
   children: (item: T, last: boolean) => ReactNode;
 }
 
+/** What lines lie on: a column is paper already. */
+const Sheet = ({ children }: { children: ReactNode }) =>
+  useIsBeside() ? <View>{children}</View> : <Panel>{children}</Panel>;
+
+/** Lines that are there. */
+export const Lines = <T,>({ items, children }: { items: readonly T[]; children: Props<T>['children'] }) => (
+  <Sheet>{items.map((item, index) => children(item, index === items.length - 1))}</Sheet>
+);
+
 export const Listed = <T,>({ items, error, fetching, empty, children }: Props<T>) => (
-  <Panel>
+  <Sheet>
     {error === undefined ? null : (
       <Line last={items === undefined}>
         <Banner tone="brick">{problemWords(error)}</Banner>
@@ -30,5 +41,5 @@ export const Listed = <T,>({ items, error, fetching, empty, children }: Props<T>
     ) : (
       items.map((item, index) => children(item, index === items.length - 1))
     )}
-  </Panel>
+  </Sheet>
 );

@@ -1,8 +1,16 @@
 import { colour, Heading, measure, Row, space, Stack, Text, WIDE } from '@under-lock/ui';
 import { type ReactNode, useEffect } from 'react';
 import { ScrollView, StyleSheet, useWindowDimensions, View } from 'react-native';
+import { titlePage } from './tab-title';
 
 export const useWide = (): boolean => useWindowDimensions().width >= WIDE;
+
+/** The tab's title. */
+export function useTitle(title: string): void {
+  useEffect(() => {
+    titlePage(title);
+  }, [title]);
+}
 
 interface Props {
   title: string;
@@ -16,16 +24,26 @@ interface Props {
   side?: ReactNode;
   /** Stuck to the lower edge on a phone. */
   strip?: ReactNode;
+  /** Nothing in it takes the focus, so that it is scrolled by keys itself. */
+  still?: boolean;
   /** What it holds takes at least the whole height, under a title that takes little of it. */
   fills?: boolean;
 }
 
 /** One page: its title, its text, on a wide screen a side column. */
-export function Screen({ title, aside, back, children, broad = false, side, strip, fills = false }: Props) {
+export function Screen({
+  title,
+  aside,
+  back,
+  children,
+  broad = false,
+  side,
+  strip,
+  still = false,
+  fills = false,
+}: Props) {
   const wide = useWide();
-  useEffect(() => {
-    document.title = `${title} · Under Lock`;
-  }, [title]);
+  useTitle(title);
   return (
     <View style={styles.whole}>
       <View style={styles.mainColumn}>
@@ -38,6 +56,7 @@ export function Screen({ title, aside, back, children, broad = false, side, stri
             fills && !wide && styles.close,
           ]}
           role="main"
+          {...(still ? { tabIndex: 0 } : {})}
         >
           <Stack style={[broad ? styles.broad : styles.column, fills && styles.filled, fills && styles.tight]}>
             <View>

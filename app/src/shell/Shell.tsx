@@ -1,11 +1,16 @@
 /** The frame around every page: a rail of words on a wide screen, a bar under the thumb on a phone. */
-import { border, colour, font, measure, space, type } from '@under-lock/ui';
+import { border, Button, colour, font, measure, space, type } from '@under-lock/ui';
 import { Link, Slot, usePathname } from 'expo-router';
-import { lazy, Suspense } from 'react';
+import { lazy, Suspense, useCallback, useState } from 'react';
 import { StyleSheet, Text, View } from 'react-native';
+import { KeysDialog } from '../keyboard/KeysDialog';
+import { usePressedKeys } from '../keyboard/usePressedKeys';
+import { useNews } from '../news/useNews';
 import { useOffice } from '../office/useOffice';
 import { OldVault } from '../vault/OldVault';
+import { Connection } from './Connection';
 import { useWide } from './Screen';
+import { Undo } from './Undo';
 import { useTypingLow } from './useTypingLow';
 
 const SETTLED_MS = 10_000;
@@ -25,13 +30,21 @@ const places = [
   { href: '/account', label: 'Account' },
 ] as const;
 
-function Place({ href, label, wide }: { href: string; label: string; wide: boolean }) {
+interface PlaceProps {
+  href: string;
+  label: string;
+  wide: boolean;
+  shortcut?: string;
+}
+
+function Place({ href, label, wide, shortcut }: PlaceProps) {
   const path = usePathname();
   const here = path === href || path.startsWith(`${href}/`);
   return (
     <Link
       href={href as never}
       aria-current={here ? 'page' : undefined}
+      {...(shortcut === undefined ? {} : { 'aria-keyshortcuts': shortcut })}
       style={
         [
           styles.place,
@@ -48,18 +61,28 @@ function Place({ href, label, wide }: { href: string; label: string; wide: boole
 export function Shell() {
   const wide = useWide();
   const low = useTypingLow();
+  const [keysShown, setKeysShown] = useState(false);
+  usePressedKeys(useCallback(() => setKeysShown(true), []));
+  useNews();
   const { data: office } = useOffice();
   const nav = (
     <View role="navigation" aria-label="Places" style={wide ? styles.rail : styles.bar}>
       {wide ? <Text style={styles.name}>Under Lock</Text> : null}
-      {places.map((place) => (
-        <Place key={place.href} {...place} wide={wide} />
+      {places.map((place, index) => (
+        <Place key={place.href} {...place} wide={wide} shortcut={String(index + 1)} />
       ))}
-      {wide && office?.outsideUrl !== undefined ? (
-        <>
-          <View style={styles.gap} />
-          <Place href="/outside" label="Outside world" wide />
-        </>
+      {wide ? <View style={styles.gap} /> : null}
+      {wide && office?.outsideUrl !== undefined ? <Place href="/outside" label="Outside world" wide /> : null}
+      {wide ? (
+        <View style={styles.keys}>
+          <Button
+            kind="quiet"
+            label="Press ?"
+            describe="Press ? for the keys there are"
+            shortcut="?"
+            onPress={() => setKeysShown(true)}
+          />
+        </View>
       ) : null}
     </View>
   );
@@ -67,13 +90,16 @@ export function Shell() {
     <View style={[styles.frame, wide && styles.wideFrame]}>
       {wide ? nav : null}
       <View style={styles.page}>
+        <Connection />
         <OldVault />
         <Slot />
+        <Undo />
       </View>
       {wide || low ? null : nav}
       <Suspense fallback={null}>
         <KeyRefresh />
       </Suspense>
+      <KeysDialog open={keysShown} onClose={() => setKeysShown(false)} />
     </View>
   );
 }
@@ -105,6 +131,7 @@ const styles = StyleSheet.create({
     marginBottom: space.l,
   },
   gap: { flex: 1 },
+  keys: { paddingHorizontal: space.l - 1, alignItems: 'flex-start' },
   place: { display: 'flex', justifyContent: 'center', textDecorationLine: 'none' } as object,
   railPlace: {
     minHeight: space.touch,

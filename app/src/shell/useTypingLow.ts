@@ -4,7 +4,8 @@ import { useWindowDimensions } from 'react-native';
 /** Lower than any phone held upright: a keyboard is up, or it lies on its side. */
 const LOW = 600; // CSS pixels
 
-const types = (element: Element | null): boolean =>
+/** Whether what has the focus takes text. */
+export const takesText = (element: Element | null): boolean =>
   element instanceof HTMLElement && (element.isContentEditable || element.matches('input, textarea'));
 
 /**
@@ -13,11 +14,11 @@ const types = (element: Element | null): boolean =>
  */
 export function useTypingLow(): boolean {
   const { height } = useWindowDimensions();
-  const [typing, setTyping] = useState(() => types(document.activeElement));
+  const [typing, setTyping] = useState(() => takesText(document.activeElement));
   useEffect(() => {
     let down = false;
     const look = (): void => {
-      if (types(document.activeElement)) setTyping(true);
+      if (takesText(document.activeElement)) setTyping(true);
       else if (!down) setTyping(false);
     };
     // What loses the focus to another field has it still while the event is on its way; a press comes first.

@@ -4,7 +4,7 @@
  */
 import { ApiProblem, problemSchema } from '@under-lock/contract/problem';
 import { transferHandlers } from 'comlink';
-import { sayOldVault } from '../vault/old-vault';
+import { oldVault } from '../vault/old-vault';
 
 interface Thrown {
   value: unknown;
@@ -27,7 +27,7 @@ transferHandlers.set('throw', {
   deserialize(wire: unknown) {
     const { value } = wire as Wire;
     if (value.name === 'ApiProblem') throw new ApiProblem(problemSchema.parse(JSON.parse(value.message ?? '{}')));
-    if (value.name === 'VaultOldError') sayOldVault(true);
+    if (value.name === 'VaultOldError') oldVault.set(true);
     return original.deserialize(wire);
   },
 });

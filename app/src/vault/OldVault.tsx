@@ -8,16 +8,16 @@ import { StyleSheet, View } from 'react-native';
 import { mutate } from 'swr';
 import { useAttempt } from '../people/useAttempt';
 import { door } from '../threads/main/door';
-import { oldVault, sayOldVault } from './old-vault';
+import { oldVault } from './old-vault';
 
 export function OldVault() {
-  const isOld = useSyncExternalStore(oldVault.subscribe, oldVault.is, oldVault.is);
+  const isOld = useSyncExternalStore(oldVault.watch, oldVault.get);
   const [asking, setAsking] = useState(false);
   const { busy, said, attempt } = useAttempt();
   const accept = (): Promise<void> =>
     attempt(async () => {
       await door().vault.accept();
-      sayOldVault(false);
+      oldVault.set(false);
       setAsking(false);
       await mutate(() => true);
     });

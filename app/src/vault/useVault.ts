@@ -6,6 +6,7 @@ import { type Kept } from '@under-lock/core/vault/kept';
 import { type ShelfItem } from '@under-lock/core/vault/shelf';
 import useSWR, { mutate } from 'swr';
 import { type z } from 'zod';
+import { told } from '../live/live';
 import { door } from '../threads/main/door';
 
 type VaultItemKind = Exclude<AnyKind, 'account-key' | 'key'>;
@@ -33,12 +34,16 @@ export async function openSent<S extends z.ZodType>(
 
 /** What changed last first. */
 export function useVault<S extends z.ZodType>(kind: ListedKind, schema: S) {
-  return useSWR<Kept<z.output<S>>[]>(keyOf(kind), async () => {
-    const items = await door().vault.list(kind);
-    return items
-      .flatMap((item) => shaped(schema, item) ?? [])
-      .sort((a, b) => b.updatedAt.getTime() - a.updatedAt.getTime());
-  });
+  return useSWR<Kept<z.output<S>>[]>(
+    keyOf(kind),
+    async () => {
+      const items = await door().vault.list(kind);
+      return items
+        .flatMap((item) => shaped(schema, item) ?? [])
+        .sort((a, b) => b.updatedAt.getTime() - a.updatedAt.getTime());
+    },
+    { use: [told(`vault/${kind}`)] },
+  );
 }
 
 /** Undefined when there is none, or none of today's shape. */

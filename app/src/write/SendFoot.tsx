@@ -74,6 +74,7 @@ export function SendButtons({ short = false, ...writing }: Writing & { short?: b
         onPress={() => void writing.send()}
         disabled={open.length > 0}
         busy={sending !== undefined}
+        shortcut="Control+Enter"
       />
       {sending !== undefined && sending.step !== 'dispatching' ? <Button label="Stop" onPress={writing.stop} /> : null}
     </>

@@ -8,8 +8,8 @@ import { type Keeping, useDraft } from './useDraft';
 import { WriteDesk } from './WriteDesk';
 
 export function WriteScreen() {
-  const { id, fresh } = useLocalSearchParams<{ id: string; fresh?: string }>();
-  const desk = useDraft(id, fresh === '1');
+  const { id, fresh, person } = useLocalSearchParams<{ id: string; fresh?: string; person?: string }>();
+  const desk = useDraft(id, fresh === '1', person);
   if (desk.missing) {
     return (
       <Screen title="This draft is gone">

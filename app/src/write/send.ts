@@ -54,6 +54,7 @@ const record = (keepAttempt: Sending['keepAttempt']): RecordPort => ({
   },
   discard: (blobId) => door().message.discard(blobId),
   sealSummary: (messageId, summary) => door().vault.sealSent(messageId, summary),
+  sealWords: (messageId, words) => door().vault.sealWords(messageId, words),
   dispatch: (id, body) => api(dispatchMessage, { params: { id }, body }),
 });
 

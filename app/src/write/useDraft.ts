@@ -7,6 +7,7 @@ import { useCallback, useEffect, useRef, useState } from 'react';
 import { problemWords } from '../problem-words';
 import { dropItem, keepItem, readItem } from '../vault/useVault';
 import { readClosingWords, withClosingWords } from './closing-words';
+import { personSchema } from '@under-lock/core/people/kept-person';
 import { type Draft, draftSchema, emptyDraft, isBlank } from '@under-lock/core/outgoing/draft';
 
 export type Keeping =
@@ -34,7 +35,13 @@ export interface DraftDesk {
   drop(): Promise<void>;
 }
 
-export function useDraft(id: string, isFresh: boolean): DraftDesk {
+async function firstRecipient(personId: string): Promise<Draft['recipients']> {
+  const person = await readItem('person', personId, personSchema);
+  return person === undefined ? [] : [{ name: person.value.name, address: person.value.address, role: 'to' }];
+}
+
+/** `toPerson`: whom a fresh one begins with, by their number in the vault. */
+export function useDraft(id: string, isFresh: boolean, toPerson?: string): DraftDesk {
   const [draft, setDraft] = useState<Draft | undefined>();
   const [version, setVersion] = useState(0);
   const [missing, setMissing] = useState(false);
@@ -57,7 +64,8 @@ export function useDraft(id: string, isFresh: boolean): DraftDesk {
       if (kept === undefined) {
         // Without them a message can be written all the same.
         const { text } = await readClosingWords().catch(() => ({ text: '' }));
-        const begun = { ...emptyDraft, html: withClosingWords(text) };
+        const recipients = toPerson === undefined ? [] : await firstRecipient(toPerson).catch(() => []);
+        const begun = { ...emptyDraft, html: withClosingWords(text), recipients };
         if (!latest.current.dirty) latest.current.draft = begun;
         return setDraft((before) => before ?? begun);
       }
@@ -69,7 +77,7 @@ export function useDraft(id: string, isFresh: boolean): DraftDesk {
       setKeeping({ state: 'failed', sentence: problemWords(error) });
     }
     return undefined;
-  }, [id, isFresh]);
+  }, [id, isFresh, toPerson]);
   useEffect(() => void load(), [load]);
 
   const keep = useCallback((): Promise<void> => {

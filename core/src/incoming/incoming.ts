@@ -5,10 +5,11 @@
  */
 import { z } from 'zod';
 import { openFrom, type PublicKey, sealTo } from '../account/key-pair';
-import { type Bytes, fromUtf8, randomBytes, utf8 } from '../bytes';
+import { type Bytes, concat, fromUtf8, randomBytes, utf8 } from '../bytes';
 import { hkdf, seal, sealingKey, SealError, unseal } from '../sealing';
 import { type Entity, EntityError, fieldNamed, readEntity } from '../message/entity';
-import { messageIdsIn, readHeadFields } from '../message/read';
+import { messageIdsIn, MessageReadError, readHeadFields, readMessage } from '../message/read';
+import { type Words, wordsOf, wordsSchema } from '../search/words';
 import { readParameters } from '../message/parameters';
 
 /** What it says outside of how it is locked; whether that is true is seen when it is opened. */
@@ -107,6 +108,25 @@ export const headless = (envelopeFrom: string): IncomingHead => ({
   brings: false,
 });
 
+/** With its end where it was cut off after {@link LOOKED_AT} octets, so that what stands before can be read. */
+function ended(raw: Bytes, { contentType: { parameters } }: Entity): Bytes {
+  const boundary = parameters.get('boundary');
+  return raw.length < LOOKED_AT || boundary === undefined ? raw : concat(raw, utf8(`\r\n--${boundary}--\r\n`));
+}
+
+/** What a mail that comes readable is found by, from its first {@link LOOKED_AT} octets; undefined for all others. */
+export async function readableWords(raw: Bytes): Promise<Words | undefined> {
+  try {
+    const entity = readEntity(raw);
+    const lock = lockOf(entity);
+    if (lock === 'encrypted' || (lock === 'signed' && entity.contentType.type !== 'multipart/signed')) return undefined;
+    return wordsOf(await readMessage(ended(raw, entity)));
+  } catch (error) {
+    if (error instanceof EntityError || error instanceof MessageReadError) return undefined;
+    throw error;
+  }
+}
+
 /** The Message-ID of a mail, without angle brackets. */
 export const messageIdOf = (entity: Entity): string | undefined =>
   messageIdsIn(fieldNamed(entity, 'message-id') ?? '')[0];
@@ -115,6 +135,21 @@ const keyContext = (id: string): string => `under-lock/incoming/key/v1/${id}`;
 const summaryContext = (id: string): string => `under-lock/incoming/summary/v1/${id}`;
 const summaryKey = async (key: Bytes): Promise<CryptoKey> =>
   sealingKey(await hkdf(key, 'under-lock/incoming/summary/v1', 32));
+
+const wordsContext = (id: string): string => `under-lock/incoming/words/v1/${id}`;
+const wordsKey = async (key: Bytes): Promise<CryptoKey> =>
+  sealingKey(await hkdf(key, 'under-lock/incoming/words/v1', 32));
+
+export const sealIncomingWords = async (words: Words, key: Bytes, id: string): Promise<Bytes> =>
+  seal(await wordsKey(key), utf8(JSON.stringify(words)), wordsContext(id));
+/** @throws SealError */
+export async function openIncomingWords(sealed: Uint8Array, key: Bytes, id: string): Promise<Words> {
+  const parsed = wordsSchema.safeParse(
+    JSON.parse(fromUtf8(await unseal(await wordsKey(key), sealed, wordsContext(id)))),
+  );
+  if (!parsed.success) throw new SealError('malformed');
+  return parsed.data;
+}
 
 export interface IncomingKey {
   key: Bytes;

@@ -9,6 +9,9 @@ export const english: NoticeWords = {
   runsOutSubject: (date) => `Your certificate runs out on ${date}`,
   runsOut: (date, office) =>
     `Your certificate for signing and encrypting mail at ${office} runs out on ${date}. Renew it before, under Keys: a new one is made, and the old one is kept for reading. Do it yourself in Under Lock; nobody will ever ask you for it by a link to another place.`,
+  triedSubject: (office) => `Mail leaves ${office}`,
+  tried: (office) =>
+    `You have asked Under Lock at ${office} to send you this mail. It has arrived, so notices can leave, too. Was it in your junk folder? Then publish the records that stand under Office, so that mail hosts can tell your mail from somebody else’s.`,
   requestSubject: (sender) => `${sender} asks you for a signed message`,
   requestText: (name, sender, office) => `${name === '' ? 'Good day,' : `Dear ${name},`}
 

@@ -9,6 +9,9 @@ export const german: NoticeWords = {
   runsOutSubject: (date) => `Ihr Zertifikat läuft ab: ${date}`,
   runsOut: (date, office) =>
     `Ihr Zertifikat zum Signieren und Verschlüsseln von Mails bei ${office} läuft ab: ${date}. Erneuern Sie es vorher unter „Keys“: ein neues wird gemacht, das alte bleibt zum Lesen. Tun Sie es selbst in Under Lock; niemand wird Sie je über einen Link an einen anderen Ort darum bitten.`,
+  triedSubject: (office) => `Mails verlassen ${office}`,
+  tried: (office) =>
+    `Sie haben Under Lock bei ${office} gebeten, Ihnen diese Mail zu schicken. Sie ist angekommen, also gehen auch Benachrichtigungen hinaus. Lag sie im Spam-Ordner? Dann veröffentlichen Sie die Einträge, die unter „Office“ stehen: Mailserver können dann Ihre Mails von fremden unterscheiden.`,
   requestSubject: (sender) => `${sender} bittet Sie um eine signierte Nachricht`,
   requestText: (name, sender, office) => `${name === '' ? 'Guten Tag,' : `Guten Tag ${name},`}
 

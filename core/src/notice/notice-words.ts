@@ -8,6 +8,9 @@ export interface NoticeWords {
   /** To somebody of the office whose certificate runs out. */
   runsOutSubject(date: string): string;
   runsOut(date: string, officeName: string): string;
+  /** To whoever tries out whether mail leaves the office. */
+  triedSubject(officeName: string): string;
+  tried(officeName: string): string;
   requestSubject(senderName: string): string;
   requestText(recipientName: string, senderName: string, officeName: string): string;
   greeting(name: string): string;

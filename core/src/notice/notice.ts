@@ -262,6 +262,17 @@ export function buildRunsOut(mail: PlainMail & { at: Date; zone: string; link: s
   ]);
 }
 
+/** Shows whoever asked for it that mail leaves the office. */
+export function buildTried(mail: PlainMail & { link: string }): Bytes {
+  const words = noticeWords(mail.language);
+  return plainMail(mail, words.triedSubject(mail.officeName), [
+    words.greeting(mail.to.name),
+    words.tried(mail.officeName),
+    mail.link,
+    mail.officeName,
+  ]);
+}
+
 /** Tells the sender that somebody opened what they sent, and nothing of what it was. */
 export function buildReceipt(
   mail: PlainMail & { reader: Correspondent; openedAt: Date; zone: string; reference: string; link: string },

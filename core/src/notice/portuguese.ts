@@ -9,6 +9,9 @@ export const portuguese: NoticeWords = {
   runsOutSubject: (date) => `O seu certificado expira: ${date}`,
   runsOut: (date, office) =>
     `O seu certificado para assinar e cifrar correio em ${office} expira: ${date}. Renove-o antes, em “Keys”: faz-se um novo e o antigo fica para leitura. Faça-o você mesmo no Under Lock; ninguém lho pedirá por uma ligação para outro lugar.`,
+  triedSubject: (office) => `O correio sai de ${office}`,
+  tried: (office) =>
+    `Pediu ao Under Lock em ${office} que lhe enviasse esta mensagem. Chegou, por isso também os avisos podem sair. Estava na pasta de lixo? Então publique os registos que estão em “Office”, para que os servidores de correio distingam o seu correio do de outros.`,
   requestSubject: (sender) => `${sender} pede-lhe uma mensagem assinada`,
   requestText: (name, sender, office) => `${name === '' ? 'Bom dia,' : `Bom dia ${name},`}
 

@@ -45,6 +45,7 @@ export interface DispatchBody {
   leavesAt?: Date;
   inReplyTo?: string;
   summary: Bytes;
+  words?: Bytes;
   grants: OutgoingGrant[];
   copies?: OutgoingCopy[];
 }
@@ -90,9 +91,10 @@ interface Made {
   message: Pick<MessageToSeal, 'reference'>;
   copies: OutgoingCopy[];
   summary: Bytes;
+  words: Bytes;
 }
 
-export function dispatchBody({ draft, planned, attempt, message, copies, summary }: Made): DispatchBody {
+export function dispatchBody({ draft, planned, attempt, message, copies, summary, words }: Made): DispatchBody {
   const { preset, applied, leavesAt } = planned;
   return {
     contentBlobId: attempt.contentBlobId,
@@ -103,6 +105,7 @@ export function dispatchBody({ draft, planned, attempt, message, copies, summary
     ...(applied.terms.clear ? { openReason: (draft.openReason ?? '').trim() } : {}),
     ...defined({ leavesAt, inReplyTo: draft.inReplyTo }),
     summary,
+    words,
     grants: attempt.grants.map(outgoingGrant),
     ...(copies.length === 0 ? {} : { copies }),
   };

@@ -1,4 +1,5 @@
 /** What sending needs from where it runs: a browser with its threads, a program, a test. */
+import { type Words } from '../search/words';
 import { type Bytes } from '../bytes';
 import { type CopyOrder } from '../locks/index';
 import { type MessageToSeal } from './content';
@@ -35,6 +36,7 @@ export interface RecordPort {
   /** Before anything leaves: with it a second try sends the same, and never twice. */
   keepAttempt(attempt: Attempt): Promise<void>;
   sealSummary(messageId: string, summary: Summary): Promise<Bytes>;
+  sealWords(messageId: string, words: Words): Promise<Bytes>;
   dispatch(messageId: string, body: DispatchBody): Promise<{ sentAt: Date }>;
 }
 

@@ -8,6 +8,7 @@ import { oneAt } from '../people/find';
 import { attemptFor } from './attempt';
 import { messageOf, type MessageToSeal } from './content';
 import { dispatchBody, type OutgoingCopy } from './dispatch';
+import { wordsOf } from '../search/words';
 import { type Attempt, type Draft, type KeptCopy, type Summary } from './draft';
 import { type KnownToSend } from './known';
 import { type Planned } from './plan';
@@ -132,7 +133,8 @@ export async function send(sending: Sending, ports: SendPorts): Promise<{ messag
   signal.throwIfAborted();
   progress({ step: 'dispatching' });
   const summary = await record.sealSummary(attempt.messageId, summaryOf(sending, attempt, message));
-  const body = dispatchBody({ draft, planned, attempt, message, copies, summary });
+  const words = await record.sealWords(attempt.messageId, wordsOf(message));
+  const body = dispatchBody({ draft, planned, attempt, message, copies, summary, words });
   const { sentAt } = await record.dispatch(attempt.messageId, body);
   return { messageId: attempt.messageId, leavesAt: sentAt };
 }

@@ -6,6 +6,11 @@ import { type Bytes, fromUtf8, utf8 } from '../bytes';
 import { seal, SealError, unseal } from '../sealing';
 
 export type VaultItemKind = 'draft' | 'sent' | 'person' | 'settings' | 'account-key' | 'key' | 'anchor' | 'password';
+/**
+ * What else is sealed under a vault's key and lies elsewhere: the `words` a sent message is found by, with the message;
+ * a piece of the search `index`, on a device.
+ */
+export type SealedKind = VaultItemKind | 'words' | 'index';
 
 /** Items of these kinds are counted in their kind's manifest and carry their revision. */
 export const GUARDED_KINDS = [
@@ -26,14 +31,14 @@ export const isGuarded = (kind: VaultItemKind): kind is GuardedKind =>
  */
 type BoundRevision = number | undefined;
 
-const context = (kind: VaultItemKind, id: string, revision: BoundRevision): string =>
+const context = (kind: SealedKind, id: string, revision: BoundRevision): string =>
   revision === undefined
     ? `under-lock/vault/item/v1/${kind}/${id}`
     : `under-lock/vault/item/v2/${kind}/${id}/${revision}`;
 
 export const sealItem = (
   key: CryptoKey,
-  kind: VaultItemKind,
+  kind: SealedKind,
   id: string,
   value: unknown,
   revision?: number,
@@ -42,7 +47,7 @@ export const sealItem = (
 /** Throws SealError. The value is what this account sealed earlier, so its shape is the caller's to know. */
 export async function openItem(
   key: CryptoKey,
-  kind: VaultItemKind,
+  kind: SealedKind,
   id: string,
   sealed: Uint8Array,
   revision?: number,

@@ -5,8 +5,8 @@ import { type EventKind } from '@under-lock/contract/outgoing';
 import { createHash, randomUUID, timingSafeEqual } from 'node:crypto';
 import { type Transaction } from 'sequelize';
 import { type Context } from '../context';
-import { rows, run } from '../data/database';
-import { type EventData, EventRow, type GrantRow } from '../data/models';
+import { askedOften, columnsOf, named, rows, run } from '../data/database';
+import { type EventData, EventRow, GrantRow } from '../data/models';
 import { carryOver, putDown } from './journal';
 import { addressKey } from '@under-lock/core/people/address';
 import { isStopped } from '@under-lock/core/identity/passcode';
@@ -51,8 +51,7 @@ export interface Seen {
 }
 
 /** All that is asked of an access to know what its reader has seen. */
-export const OPENINGS = ['messageId', 'address', 'openCount', 'firstOpenedAt', 'lastOpenedAt'] as const;
-type Openings = Pick<GrantRow, (typeof OPENINGS)[number]>;
+type Openings = Pick<GrantRow, 'messageId' | 'address' | 'openCount' | 'firstOpenedAt' | 'lastOpenedAt'>;
 
 const personIn = ({ messageId, address }: Openings): string => `${messageId} ${addressKey(address)}`;
 const earlier = (a: Date | null, b: Date | null): Date | null => (a === null || (b !== null && b < a) ? b : a);
@@ -72,9 +71,52 @@ export function seenIn(all: readonly Openings[]): (row: Openings) => Seen {
   return (row) => seen.get(personIn(row)) ?? { count: row.openCount, first: row.firstOpenedAt, last: row.lastOpenedAt };
 }
 
+/** What a sender is shown of an access. No key's share is among it, sealed or not. */
+const SHOWN = [
+  'id',
+  'messageId',
+  'position',
+  'address',
+  'name',
+  'role',
+  'state',
+  'closesAt',
+  'endedAt',
+  'replacedBy',
+  'carried',
+  'checkKind',
+  'checkHint',
+  'noticeState',
+  'noticeAt',
+  'noticeAnswer',
+  'openCount',
+  'firstOpenedAt',
+  'lastOpenedAt',
+  'wrongTries',
+  'passcodePausedUntil',
+  'passcodeSpent',
+  'language',
+  'parentId',
+  'otherWayAt',
+  'otherWay',
+  'lostAt',
+  'giveAgainAskedAt',
+] as const;
+export type ShownGrant = Pick<GrantRow, (typeof SHOWN)[number]> & { asksQuestion: boolean };
+
+const OF_MESSAGES = named(
+  'grants-of-messages',
+  () => `SELECT ${columnsOf(GrantRow, 'g', SHOWN)}, g.question IS NOT NULL AS "asksQuestion"
+    FROM grants g WHERE g.message_id = ANY($1) ORDER BY g.message_id, g.position`,
+);
+
+/** All accesses there are or were to these messages, those given again included; each message's in their order. */
+export const grantsOf = ({ db }: Context, messageIds: readonly string[]): Promise<ShownGrant[]> =>
+  askedOften<ShownGrant>(db, OF_MESSAGES(), [messageIds]);
+
 /** `parents` holds the rows that accesses were passed on from, where they are known. */
 export function grantOf(
-  row: GrantRow,
+  row: ShownGrant,
   now: Date,
   { count, first, last }: Seen,
   parents: ReadonlyMap<string, Pick<GrantRow, 'name' | 'address'>> = new Map(),
@@ -93,7 +135,7 @@ export function grantOf(
     state: overdue ? 'closed' : row.state,
     closesAt: row.closesAt,
     ...defined({ endedAt }),
-    check: { kind: row.checkKind, hint: row.checkHint, question: row.question !== null },
+    check: { kind: row.checkKind, hint: row.checkHint, question: row.asksQuestion },
     notice: {
       state: row.noticeState,
       ...(row.noticeAt === null ? {} : { at: row.noticeAt }),

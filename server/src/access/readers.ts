@@ -1,9 +1,11 @@
 /** Who can still read what of an account, by person, and ending it across messages. */
-import { type OpenReader } from '@under-lock/contract/outgoing';
+import { type Reply } from '@under-lock/contract/client';
+import { type listAccesses as listAccessesEndpoint, type OpenReader } from '@under-lock/contract/outgoing';
 import { addressKey } from '@under-lock/core/people/address';
 import { type Context } from '../context';
 import { rows } from '../data/database';
-import { endGrants } from './grants';
+import { sentSummaries } from '../vault/vault';
+import { endGrants, grantOf, grantsOf, seenIn } from './grants';
 
 const MAX_READERS = 5000;
 
@@ -24,6 +26,46 @@ export async function listReaders(context: Context, accountId: string): Promise<
     [accountId, context.clock()],
   );
   return found;
+}
+
+const SHOWN_ACCESSES = 100;
+
+interface HeldBy {
+  id: string;
+  message_id: string;
+  sent_at: Date;
+}
+
+export async function listAccesses(
+  context: Context,
+  accountId: string,
+  address: string,
+): Promise<Reply<typeof listAccessesEndpoint>> {
+  const now = context.clock();
+  const held = await rows<HeldBy>(
+    context.db,
+    `SELECT g.id, g.message_id, m.sent_at FROM grants g JOIN messages m ON m.id = g.message_id
+     WHERE g.account_id = $1 AND g.state = 'held' AND g.closes_at > $2 AND lower(g.address) = $3 AND m.sender_grant_id IS NULL
+     ORDER BY g.closes_at, g.id`,
+    [accountId, now, addressKey(address)],
+  );
+  const shown = held.slice(0, SHOWN_ACCESSES);
+  const messageIds = [...new Set(shown.map(({ message_id: id }) => id))];
+  const [grants, summaryOf] = await Promise.all([
+    grantsOf(context, messageIds),
+    sentSummaries(context, accountId, messageIds),
+  ]);
+  const byId = new Map(grants.map((grant) => [grant.id, grant]));
+  const seen = seenIn(grants);
+  return {
+    accesses: shown.flatMap(({ id, message_id: messageId, sent_at: sentAt }) => {
+      const row = byId.get(id);
+      return row === undefined
+        ? []
+        : [{ messageId, sentAt, summary: summaryOf(messageId), grant: grantOf(row, now, seen(row), byId) }];
+    }),
+    total: held.length,
+  };
 }
 
 export async function withdrawFromReaders(

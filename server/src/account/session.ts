@@ -4,10 +4,10 @@ import { type Account, type Session } from '@under-lock/contract/account';
 import { type Context } from '../context';
 import { hashingOf, openedBytes } from './credentials';
 import { byAccount, type LogLine, telling } from '../log/log';
-import { run } from '../data/database';
+import { askedOften, columnsOf, named, run } from '../data/database';
 import { AccountRow, SessionRow } from '../data/models';
 import { Problem } from '../problem';
-import { type Transaction } from 'sequelize';
+import { type Attributes, type Transaction } from 'sequelize';
 
 /** Signed out after this long without a request, and after a fortnight in any case. */
 export const SESSION_IDLE_MS = 12 * 60 * 60_000;
@@ -18,7 +18,7 @@ export const tokenHash = (token: Uint8Array): Buffer => createHash('sha256').upd
 
 export interface SignedIn {
   account: AccountRow;
-  session: SessionRow;
+  session: { id: string };
 }
 
 export const accountOf = (row: AccountRow): Account => ({
@@ -62,25 +62,38 @@ export async function startSession(
   return token.toString('base64url');
 }
 
+/** With every request, so in one statement. */
+const ACCOUNT_OF_TOKEN = named(
+  'account-session',
+  () => `SELECT s.id AS "sessionId", s.created_at AS "begun", s.last_seen_at AS "lastSeen", ${columnsOf(AccountRow, 'a')}
+    FROM sessions s JOIN accounts a ON a.id = s.account_id WHERE s.token_hash = $1`,
+);
+
+type SessionAndAccount = Attributes<AccountRow> & { sessionId: string; begun: Date; lastSeen: Date };
+
 /** Who a cookie's token belongs to, or undefined. */
 export async function signedIn(context: Context, token: string | undefined): Promise<SignedIn | undefined> {
   if (token === undefined || !/^[\w-]{43}$/.test(token)) return undefined;
-  const session = await SessionRow.findOne({ where: { tokenHash: tokenHash(Buffer.from(token, 'base64url')) } });
-  if (session === null) return undefined;
-  const now = context.clock().getTime();
-  if (now - session.lastSeenAt.getTime() > SESSION_IDLE_MS || now - session.createdAt.getTime() > SESSION_LIFE_MS) {
-    await session.destroy();
+  const hash = tokenHash(Buffer.from(token, 'base64url'));
+  const [row] = await askedOften<SessionAndAccount>(context.db, ACCOUNT_OF_TOKEN(), [hash]);
+  if (row === undefined) return undefined;
+  const { sessionId, begun, lastSeen, ...account } = row;
+  const now = context.clock();
+  const idle = now.getTime() - lastSeen.getTime();
+  if (idle > SESSION_IDLE_MS || now.getTime() - begun.getTime() > SESSION_LIFE_MS) {
+    await run(context.db, 'DELETE FROM sessions WHERE id = $1', [sessionId]);
     return undefined;
   }
-  if (now - session.lastSeenAt.getTime() > SEEN_EVERY_MS) await session.update({ lastSeenAt: context.clock() });
-  const account = await AccountRow.findByPk(session.accountId);
-  return account === null || account.endedAt != null ? undefined : { account, session };
+  if (idle > SEEN_EVERY_MS)
+    await run(context.db, 'UPDATE sessions SET last_seen_at = $2 WHERE id = $1', [sessionId, now]);
+  if (account.endedAt != null) return undefined;
+  return { account: AccountRow.build(account, { isNewRecord: false, raw: true }), session: { id: sessionId } };
 }
 
 export const endSession = (context: Context, { account, session }: SignedIn): Promise<void> =>
-  telling(context, { kind: 'signed-out', actor: byAccount(account.id) }, (transaction) =>
-    session.destroy({ transaction }),
-  );
+  telling(context, { kind: 'signed-out', actor: byAccount(account.id) }, async (transaction) => {
+    await run(context.db, 'DELETE FROM sessions WHERE id = $1', [session.id], transaction);
+  });
 
 /** Signs an account out on every device; how many there were. */
 export const endSessions = (context: Context, accountId: string, transaction?: Transaction): Promise<number> =>

@@ -1,6 +1,14 @@
 import { defined } from '@under-lock/core/defined';
 import { type Client } from 'pg';
-import { type QueryOptions, QueryTypes, Sequelize, type Transaction } from 'sequelize';
+import {
+  type Attributes,
+  type Model,
+  type ModelStatic,
+  type QueryOptions,
+  QueryTypes,
+  Sequelize,
+  type Transaction,
+} from 'sequelize';
 
 /** One pool a process. Statements go to the log only by their name, never with their values. */
 export function connect(url: string, poolSize = 12): Sequelize {
@@ -33,6 +41,19 @@ export interface NamedStatement {
   name: string;
   sql: string;
 }
+
+/** A statement that names a model's columns: it is put together at its first use, when there are models. */
+export function named(name: string, sql: () => string): () => NamedStatement {
+  let statement: NamedStatement | undefined;
+  return () => (statement ??= { name, sql: sql() });
+}
+
+/** A model's columns under the names of its fields; all of them, or these. */
+export const columnsOf = <M extends Model>(
+  model: ModelStatic<M>,
+  table: string,
+  fields: readonly (keyof Attributes<M> & string)[] = Object.keys(model.getAttributes()) as never,
+): string => fields.map((field) => `${table}.${model.getAttributes()[field]!.field} AS "${field}"`).join(', ');
 
 /**
  * Rows of a SELECT that is asked with every request: sent by its name, so that a connection parses and plans it once.

@@ -7,6 +7,19 @@ interface Step {
   sql: string;
 }
 
+type Statement = 'INSERT' | 'UPDATE' | 'DELETE';
+
+/** Triggers that hand a statement's rows, as `changed`, to a function. Of step 020, and so never edited either. */
+const noted = (tables: [table: string, call: string, statements?: Statement[]][]): string =>
+  tables
+    .flatMap(([table, call, statements = ['INSERT', 'UPDATE', 'DELETE']]) =>
+      statements.map(
+        (statement) => `      CREATE TRIGGER ${table}_noted_${statement.toLowerCase()} AFTER ${statement} ON ${table}
+        REFERENCING ${statement === 'DELETE' ? 'OLD' : 'NEW'} TABLE AS changed FOR EACH STATEMENT EXECUTE FUNCTION ${call};`,
+      ),
+    )
+    .join('\n');
+
 const steps: Step[] = [
   {
     name: '001-accounts',
@@ -631,6 +644,88 @@ const steps: Step[] = [
       UPDATE messages m SET preset_version = v.id FROM preset_versions v WHERE v.preset_id = m.preset_id;
       -- What was sent under a preset that is gone is held to nothing of it, as before.
       ALTER TABLE messages DROP COLUMN preset_id;
+    `,
+  },
+  {
+    name: '019-words',
+    sql: `
+      -- What a message is found by, sealed as its summary is: for the vault of whoever sent it, or under the mail's key.
+      ALTER TABLE messages ADD COLUMN sealed_words bytea;
+      ALTER TABLE incoming ADD COLUMN sealed_words bytea;
+    `,
+  },
+  {
+    name: '020-changes',
+    sql: `
+      -- What changed, for whoever shows it: about an account, or about the whole office (all zeros). Only ever added to;
+      -- the newest line of an account stays, older ones go after an hour.
+      CREATE TABLE changes (
+        id bigint GENERATED ALWAYS AS IDENTITY PRIMARY KEY,
+        about uuid NOT NULL,
+        kind text NOT NULL,
+        by_transaction xid8 NOT NULL DEFAULT pg_current_xact_id(),
+        at timestamptz NOT NULL DEFAULT now()
+      );
+      CREATE INDEX changes_since ON changes (by_transaction);
+      CREATE INDEX changes_about ON changes (about, by_transaction);
+      CREATE INDEX changes_old ON changes (at);
+
+      CREATE FUNCTION note_grants() RETURNS trigger LANGUAGE plpgsql AS $$ BEGIN
+        INSERT INTO changes (about, kind)
+          SELECT account_id, 'sent' FROM changed
+          UNION SELECT reader_account_id, 'received' FROM changed WHERE reader_account_id IS NOT NULL;
+        RETURN NULL; END $$;
+      CREATE FUNCTION note_of_message() RETURNS trigger LANGUAGE plpgsql AS $$ BEGIN
+        INSERT INTO changes (about, kind)
+          SELECT DISTINCT m.account_id, 'sent' FROM changed JOIN messages m ON m.id = changed.message_id;
+        RETURN NULL; END $$;
+      CREATE FUNCTION note_of_copy() RETURNS trigger LANGUAGE plpgsql AS $$ BEGIN
+        INSERT INTO changes (about, kind)
+          SELECT DISTINCT c.account_id, 'sent' FROM changed JOIN copies c ON c.id = changed.copy_id;
+        RETURN NULL; END $$;
+      CREATE FUNCTION note_vault() RETURNS trigger LANGUAGE plpgsql AS $$ BEGIN
+        INSERT INTO changes (about, kind) SELECT DISTINCT account_id, 'vault/' || kind FROM changed;
+        RETURN NULL; END $$;
+      CREATE FUNCTION note_own() RETURNS trigger LANGUAGE plpgsql AS $$ BEGIN
+        INSERT INTO changes (about, kind) SELECT DISTINCT account_id, TG_ARGV[0] FROM changed;
+        RETURN NULL; END $$;
+      CREATE FUNCTION note_office() RETURNS trigger LANGUAGE plpgsql AS $$ BEGIN
+        INSERT INTO changes (about, kind)
+          SELECT '00000000-0000-0000-0000-000000000000', 'office' WHERE EXISTS (SELECT FROM changed);
+        RETURN NULL; END $$;
+      CREATE FUNCTION note_account() RETURNS trigger LANGUAGE plpgsql AS $$ BEGIN
+        INSERT INTO changes (about, kind)
+          VALUES ('00000000-0000-0000-0000-000000000000', 'office'), (NEW.id, 'account');
+        RETURN NULL; END $$;
+${noted([
+  ['messages', "note_own('sent')"],
+  ['grants', 'note_grants()'],
+  ['copies', "note_own('sent')"],
+  ['copy_recipients', 'note_of_copy()'],
+  ['incoming', "note_own('received')"],
+  ['vault_items', 'note_vault()'],
+  ['certificates', "note_own('keys')"],
+  ['openpgp_published', 'note_office()'],
+  ['sessions', "note_own('account')", ['INSERT', 'DELETE']],
+  ['events', 'note_of_message()', ['INSERT']],
+  ['readers', 'note_office()'],
+  ['presets', 'note_office()'],
+  ['file_rules', 'note_office()'],
+  ['notice_looks', 'note_office()'],
+  ['dkim_keys', 'note_office()'],
+  ['trust_anchors', 'note_office()'],
+  ['openpgp_trust', 'note_office()'],
+])}
+      CREATE TRIGGER accounts_noted_insert AFTER INSERT ON accounts FOR EACH ROW EXECUTE FUNCTION note_account();
+      CREATE TRIGGER accounts_noted_update AFTER UPDATE OF address, name, title, role, further, ended_at, public_key ON accounts
+        FOR EACH ROW EXECUTE FUNCTION note_account();
+    `,
+  },
+  {
+    name: '021-first-opened',
+    sql: `
+      -- When something of an account was last opened for the first time.
+      CREATE INDEX grants_first_opened ON grants (account_id, first_opened_at DESC) WHERE first_opened_at IS NOT NULL;
     `,
   },
 ];

@@ -24,10 +24,12 @@ import { roomLock } from '@under-lock/core/locks/room/index';
 import { type MessageFile } from '@under-lock/core/message/content';
 import { addressKey, type Correspondent } from '@under-lock/core/people/address';
 import { makeKeyPair, type PublicKey } from '@under-lock/core/account/key-pair';
+import { wordsOf } from '@under-lock/core/search/words';
 import { sealItem } from '@under-lock/core/vault/item';
 import { briefMemory, createShelf, type Shelf } from '@under-lock/core/vault/shelf';
 import { keepAccountKey } from '../account/key';
 import { endSessions } from '../account/session';
+import { logged } from '../log/log';
 import { putPreset, setDefaultPreset } from '../handling/preset';
 import { sealedBytes } from '../account/credentials';
 import { invite, invitedAccount, setUp, storedPassword } from '../account/account';
@@ -379,6 +381,7 @@ async function sendDemo(
     handling: { closesAt: demo.closesAt, ...terms },
     presetId: presetIds[demo.preset],
     summary: await sealItem(key, 'sent', id, summary),
+    words: await sealItem(key, 'words', id, wordsOf({ text: demo.text, files: demo.files ?? [] })),
     grants: grants.map(outgoingGrant),
   });
   // The demo has a past: what was sent days ago says so.
@@ -443,6 +446,12 @@ export async function seedDemo(
     PresetName,
     string
   >;
+  // The demo's office has long been set up.
+  for (const [kind, about] of [
+    ['mail-tried', { outcome: 'accepted', answer: '250 taken' }],
+    ['records-published', {}],
+  ] as const)
+    await logged(context, { kind, actor: { kind: 'operator' }, about });
   for (const [name, preset] of Object.entries(presets))
     await putPreset(context, made[2]!.worker.account.id, presetIds[name as PresetName], { ...preset, active: true });
   await setDefaultPreset(context, made[2]!.worker.account.id, presetIds.everyday);

@@ -7,12 +7,12 @@ import { type Reply } from '@under-lock/contract/client';
 import { PASSCODE_BUDGET } from '@under-lock/core/identity/passcode';
 import { runningOut } from '../certificate/reminders';
 import { type Context } from '../context';
-import { rows } from '../data/database';
-import { GrantRow, VaultItemRow } from '../data/models';
+import { askedOften, type NamedStatement } from '../data/database';
+import { sentSummaries } from '../vault/vault';
 import { invalid } from '../problem';
 import { answeredRequests } from '../incoming/incoming';
 import { countUnread } from '../received/received';
-import { grantOf, OPENINGS, seenIn } from '../access/grants';
+import { grantOf, grantsOf, seenIn } from '../access/grants';
 
 type NeedKind = (typeof NEED_KINDS)[number];
 
@@ -30,16 +30,10 @@ const isZone = (zone: string): boolean => {
   }
 };
 
-async function findNeeds(
-  context: Context,
-  accountId: string,
-): Promise<{ id: string; kind: NeedKind; sent_at: Date }[]> {
-  const now = context.clock();
-  const unopenedSince = new Date(now.getTime() - context.config.office.unopenedAfterDays * 86_400_000);
-  return rows(
-    context.db,
-    `SELECT * FROM (
-       SELECT g.id, m.sent_at, g.closes_at, CASE
+const NEEDS: NamedStatement = {
+  name: 'desk-needs',
+  sql: `SELECT * FROM (
+       SELECT g.id, g.message_id, m.sent_at, g.closes_at, CASE
          WHEN g.give_again_asked_at IS NOT NULL THEN 'give-again'
          WHEN g.not_for_me_at IS NOT NULL THEN 'not-for-me'
          WHEN g.other_way_at IS NOT NULL THEN 'other-way'
@@ -52,8 +46,15 @@ async function findNeeds(
        FROM grants g JOIN messages m ON m.id = g.message_id
        WHERE g.account_id = $1 AND g.state = 'held' AND g.closes_at > $2 AND m.sender_grant_id IS NULL
      ) AS needs WHERE kind IS NOT NULL ORDER BY closes_at, id`,
-    [accountId, now, new Date(now.getTime() + CLOSING_SOON_MS), unopenedSince],
-  );
+};
+
+async function findNeeds(
+  context: Context,
+  accountId: string,
+): Promise<{ id: string; message_id: string; kind: NeedKind; sent_at: Date }[]> {
+  const now = context.clock();
+  const unopenedSince = new Date(now.getTime() - context.config.office.unopenedAfterDays * 86_400_000);
+  return askedOften(context.db, NEEDS, [accountId, now, new Date(now.getTime() + CLOSING_SOON_MS), unopenedSince]);
 }
 
 /**
@@ -63,13 +64,14 @@ async function findNeeds(
 const FAILED_SHOWN_MS = 14 * 86_400_000;
 type FailedCopy = Omit<SentCopy, 'at'> & { message_id: string; sent_at: Date; at: Date };
 
-const failedCopies = (context: Context, accountId: string): Promise<FailedCopy[]> =>
-  rows(
-    context.db,
-    `SELECT c.message_id, m.sent_at, r.id, c.lock, r.address, r.name, r.role, r.state, r.at, coalesce(r.answer, '') AS answer FROM copy_recipients r JOIN copies c ON c.id = r.copy_id JOIN messages m ON m.id = c.message_id
+const FAILED: NamedStatement = {
+  name: 'desk-failed-copies',
+  sql: `SELECT c.message_id, m.sent_at, r.id, c.lock, r.address, r.name, r.role, r.state, r.at, coalesce(r.answer, '') AS answer FROM copy_recipients r JOIN copies c ON c.id = r.copy_id JOIN messages m ON m.id = c.message_id
      WHERE r.state IN ('refused', 'bounced') AND r.at > $2 AND c.account_id = $1 ORDER BY r.at DESC LIMIT ${SHOWN_NEEDS}`,
-    [accountId, new Date(context.clock().getTime() - FAILED_SHOWN_MS)],
-  );
+};
+
+const failedCopies = (context: Context, accountId: string): Promise<FailedCopy[]> =>
+  askedOften(context.db, FAILED, [accountId, new Date(context.clock().getTime() - FAILED_SHOWN_MS)]);
 
 interface OpenRow {
   message_id: string;
@@ -79,6 +81,21 @@ interface OpenRow {
   opened: number;
   names: string[];
 }
+
+const OPEN: NamedStatement = {
+  name: 'desk-open',
+  sql: `SELECT g.message_id, m.sent_at, max(g.closes_at) AS closes_at, count(*)::int AS readers, count(*) FILTER (WHERE g.open_count > 0)::int AS opened,
+         (array_agg(CASE WHEN g.name = '' THEN g.address ELSE g.name END ORDER BY g.position))[1:3] AS names
+       FROM grants g JOIN messages m ON m.id = g.message_id
+       WHERE g.account_id = $1 AND g.state = 'held' AND g.closes_at > $2 AND m.sender_grant_id IS NULL GROUP BY g.message_id, m.sent_at ORDER BY max(g.closes_at), g.message_id`,
+};
+
+const PER_DAY: NamedStatement = {
+  name: 'desk-closing-per-day',
+  sql: `SELECT to_char(d, 'YYYY-MM-DD') AS day, (SELECT count(*)::int FROM grants g JOIN messages m ON m.id = g.message_id WHERE g.account_id = $1 AND m.sender_grant_id IS NULL AND g.state = 'held' AND g.closes_at > $2
+         AND g.closes_at >= d AT TIME ZONE $3 AND g.closes_at < (d + interval '1 day') AT TIME ZONE $3) AS count
+       FROM generate_series(date_trunc('day', $2::timestamptz AT TIME ZONE $3), date_trunc('day', $2::timestamptz AT TIME ZONE $3) + interval '${AHEAD_DAYS - 1} days', interval '1 day') AS d ORDER BY d`,
+};
 
 export async function desk(
   context: Context,
@@ -92,48 +109,23 @@ export async function desk(
     failedCopies(context, accountId),
     answeredRequests(context, accountId, SHOWN_NEEDS),
     runningOut(context, accountId),
-    rows<OpenRow>(
-      context.db,
-      `SELECT g.message_id, m.sent_at, max(g.closes_at) AS closes_at, count(*)::int AS readers, count(*) FILTER (WHERE g.open_count > 0)::int AS opened,
-         (array_agg(CASE WHEN g.name = '' THEN g.address ELSE g.name END ORDER BY g.position))[1:3] AS names
-       FROM grants g JOIN messages m ON m.id = g.message_id
-       WHERE g.account_id = $1 AND g.state = 'held' AND g.closes_at > $2 AND m.sender_grant_id IS NULL GROUP BY g.message_id, m.sent_at ORDER BY max(g.closes_at), g.message_id`,
-      [accountId, now],
-    ),
-    rows<{ day: string; count: number }>(
-      context.db,
-      `SELECT to_char(d, 'YYYY-MM-DD') AS day, (SELECT count(*)::int FROM grants g JOIN messages m ON m.id = g.message_id WHERE g.account_id = $1 AND m.sender_grant_id IS NULL AND g.state = 'held' AND g.closes_at > $2
-         AND g.closes_at >= d AT TIME ZONE $3 AND g.closes_at < (d + interval '1 day') AT TIME ZONE $3) AS count
-       FROM generate_series(date_trunc('day', $2::timestamptz AT TIME ZONE $3), date_trunc('day', $2::timestamptz AT TIME ZONE $3) + interval '${AHEAD_DAYS - 1} days', interval '1 day') AS d ORDER BY d`,
-      [accountId, now, zone],
-    ),
+    askedOften<OpenRow>(context.db, OPEN, [accountId, now]),
+    askedOften<{ day: string; count: number }>(context.db, PER_DAY, [accountId, now, zone]),
     countUnread(context, accountId),
   ]);
   const shownNeeds = needs.slice(0, SHOWN_NEEDS);
   const shownOpen = open.slice(0, SHOWN_OPEN);
-  const grants = new Map(
-    (await GrantRow.findAll({ where: { id: shownNeeds.map(({ id }) => id) } })).map((row) => [row.id, row]),
-  );
-  const seen = seenIn(
-    await GrantRow.findAll({
-      attributes: [...OPENINGS],
-      where: { messageId: [...new Set([...grants.values()].map(({ messageId }) => messageId))] },
-    }),
-  );
+  const all = await grantsOf(context, [...new Set(shownNeeds.map((need) => need.message_id))]);
+  const grants = new Map(all.map((row) => [row.id, row]));
+  const seen = seenIn(all);
   const messageIds = [
     ...new Set([
       ...shownOpen.map((row) => row.message_id),
-      ...[...grants.values()].map((row) => row.messageId),
+      ...shownNeeds.map((row) => row.message_id),
       ...failed.map((row) => row.message_id),
     ]),
   ];
-  const summaries = new Map(
-    (await VaultItemRow.findAll({ where: { accountId, kind: 'sent', id: messageIds } })).map((row) => [
-      row.id,
-      new Uint8Array(row.sealed),
-    ]),
-  );
-  const summary = (id: string): Uint8Array<ArrayBuffer> => summaries.get(id) ?? new Uint8Array(0);
+  const summary = await sentSummaries(context, accountId, messageIds);
   return {
     needs: shownNeeds.flatMap(({ id, kind, sent_at }) => {
       const row = grants.get(id);

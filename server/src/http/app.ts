@@ -9,6 +9,7 @@ import { webKeyDirectory } from '../openpgp/web-key-directory';
 import { invalid, notFound, Problem } from '../problem';
 import { pages } from './pages';
 import { problems } from './problems';
+import { Streams } from '../live/streams';
 import { routes } from './routes';
 
 const isApi = (path: string): boolean => path.startsWith('/api/') || path.startsWith('/room/api/');
@@ -42,12 +43,16 @@ function isServedAt({ origin, roomOrigin }: Config, host: string, path: string):
   return new URL(origin).host === room || host !== room || isRoom(path);
 }
 
-export function createApp(context: Context): { app: Koa; mounted: Set<Endpoint> } {
+export function createApp(context: Context): { app: Koa; mounted: Set<Endpoint>; streams: Streams } {
   const { proxies } = context.config;
   // The entries that our own proxies wrote, counted from the end: what stands before them anybody may have written.
   const app = new Koa({ proxy: proxies > 0, maxIpsCount: proxies });
-  const { router, mounted } = routes(context);
-  app.on('error', (error: unknown) => context.log.error('connection', error));
+  const streams = new Streams(context);
+  const { router, mounted } = routes(context, streams);
+  app.on('error', (error: unknown) => {
+    // Somebody has left before they were answered: a stream has no other end.
+    if ((error as { code?: unknown }).code !== 'ERR_STREAM_PREMATURE_CLOSE') context.log.error('connection', error);
+  });
   app.use(
     helmet({
       contentSecurityPolicy: false, // each page sets its own
@@ -76,5 +81,5 @@ export function createApp(context: Context): { app: Koa; mounted: Set<Endpoint> 
     await next();
   });
   app.use(pages(context.config));
-  return { app, mounted };
+  return { app, mounted, streams };
 }

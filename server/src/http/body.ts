@@ -7,7 +7,7 @@ import { PART_BYTES } from '@under-lock/contract/blob';
 import { type Endpoint, MAX_BODY_DEPTH, rawBytes } from '@under-lock/contract/endpoint';
 import { type RouterContext } from '@koa/router';
 import { placeOf } from '../account/place';
-import { invalid, Problem } from '../problem';
+import { busy, invalid, Problem } from '../problem';
 
 /**
  * A body has this long, and a second more for each sixteen kilobytes it may have: slower lines than that carry no mail.
@@ -59,8 +59,6 @@ export class BodyBudget {
     return this.all;
   }
 }
-
-const busy = (): Problem => new Problem('busy', 503, 'The server has too much to do just now');
 
 async function collect(http: RouterContext, limit: number, budget: BodyBudget): Promise<Buffer> {
   const tooLarge = (): Problem => new Problem('too-large', 413, `The request is larger than ${limit} bytes`);

@@ -5,9 +5,10 @@
 import type Router from '@koa/router';
 import { type RouterContext } from '@koa/router';
 import { type Reply } from '@under-lock/contract/client';
-import { type Access, type Endpoint, nothing, rawBytes } from '@under-lock/contract/endpoint';
+import { type Access, type Endpoint, eventStream, nothing, rawBytes } from '@under-lock/contract/endpoint';
 import { z } from 'zod';
 import { type SignedIn, signedIn } from '../account/session';
+import { versionOf } from '../live/changes';
 import { cookieOf, READER, REGISTERED, SESSION } from './cookie';
 import { type Context } from '../context';
 import { invalid, Problem } from '../problem';
@@ -91,8 +92,19 @@ export function mounter(router: Router, context: Context, mounted: Set<Endpoint>
       const query = parse(endpoint.query, { ...http.query }, 'Query');
       const raw = takesBody(endpoint) ? await readBody(http, endpoint, bodies) : passOverBody(http);
       const body = endpoint.body === rawBytes ? raw : parse(endpoint.body, raw ?? {}, 'Body');
-      const reply = await handle({ params, query, body, ip: http.ip, http, ...admitted } as never);
       http.set('Cache-Control', 'no-store');
+      if (endpoint.versioned) {
+        // Before it is answered: what changes while it is, the next version tells.
+        const version = await versionOf(context, admitted.who!.account.id);
+        http.set('ETag', version);
+        // Koa's own `fresh` won't do: browsers add “no-cache” to what a page asks with a version of its own.
+        if (http.get('If-None-Match') === version) {
+          http.status = 304;
+          return;
+        }
+      }
+      const reply = await handle({ params, query, body, ip: http.ip, http, ...admitted } as never);
+      if (endpoint.reply === (eventStream as z.ZodType)) return;
       if (endpoint.reply === rawBytes) {
         http.type = 'application/octet-stream';
         const bytes = reply as Uint8Array;

@@ -11,7 +11,9 @@ import * as phoneApi from '@under-lock/contract/phone';
 import * as officeApi from '@under-lock/contract/office';
 import * as openPgpApi from '@under-lock/contract/openpgp';
 import * as presetApi from '@under-lock/contract/handling';
+import * as liveApi from '@under-lock/contract/live';
 import * as receivedApi from '@under-lock/contract/received';
+import * as searchApi from '@under-lock/contract/search';
 import * as vaultApi from '@under-lock/contract/vault';
 import { type Context as Http } from 'koa';
 import {
@@ -39,7 +41,10 @@ import { AccountRow, SessionRow } from '../data/models';
 import { desk } from '../desk/desk';
 import { dispatchMessage, sendRequest } from '../outgoing/dispatch';
 import { takeBack } from '../outgoing/leaving';
-import { listReaders, withdrawFromReaders } from '../access/readers';
+import { type Streams } from '../live/streams';
+import { findByState } from '../search/state';
+import { wordsFor } from '../search/words';
+import { listAccesses, listReaders, withdrawFromReaders } from '../access/readers';
 import { makeStatement } from '../statement/statement';
 import { getThread } from '../outgoing/conversation';
 import {
@@ -62,12 +67,14 @@ import { publishedKeys, replaceDkimKey } from '../office/dkim';
 import { permitText } from '../phone/permit';
 import { changeFileRules, currentFileRules } from '../office/file-rules';
 import { changeLook, currentLook } from '../office/look';
+import { setup, tryOutMail } from '../office/setup';
 import { statementKeyId } from '../statement/statement-key';
 import { deletePreset, listPresets, orderPresets, putPreset, setDefaultPreset } from '../handling/preset';
 import {
   getReceived,
   listReceived,
   markReceived,
+  news,
   openReceived,
   readReceivedPart,
   recordReceivedUse,
@@ -79,7 +86,7 @@ import { cookieOf, deviceOf, rememberDevice, SESSION, setCookie } from './cookie
 import { mounter } from './mount';
 import { mountRoom } from './room-routes';
 
-export function routes(context: Context): { router: Router; mounted: Set<Endpoint> } {
+export function routes(context: Context, streams: Streams): { router: Router; mounted: Set<Endpoint> } {
   const router = new Router();
   const mounted = new Set<Endpoint>();
   const mount = mounter(router, context, mounted);
@@ -92,6 +99,8 @@ export function routes(context: Context): { router: Router; mounted: Set<Endpoin
     rememberDevice(context, http, 'worker', account.address);
     return sessionOf(context, account);
   };
+
+  mount(liveApi.listenLive, ({ http, who }) => streams.open(http, who));
 
   mount(officeApi.getOffice, async () => ({
     name: config.office.name,
@@ -114,6 +123,12 @@ export function routes(context: Context): { router: Router; mounted: Set<Endpoin
     telling(context, { kind: 'signing-key-replaced', actor: byAccount(who.account.id) }, (transaction) =>
       replaceDkimKey(context, transaction),
     ),
+  );
+
+  mount(officeApi.getSetup, () => setup(context));
+  mount(officeApi.tryMail, ({ who }) => tryOutMail(context, who.account));
+  mount(officeApi.sayRecordsPublished, ({ who }) =>
+    logged(context, { kind: 'records-published', actor: byAccount(who.account.id) }),
   );
 
   mount(accountApi.startSignIn, ({ body }) => hashingFor(context, body.address));
@@ -246,6 +261,8 @@ export function routes(context: Context): { router: Router; mounted: Set<Endpoin
   );
   mount(messageApi.takeBack, ({ who, params }) => takeBack(context, who.account.id, params.id));
   mount(messageApi.listWrittenTo, async ({ who }) => ({ people: await listWrittenTo(context, who.account.id) }));
+  mount(searchApi.fetchWords, ({ who, body }) => wordsFor(context, who.account.id, body));
+  mount(searchApi.findByState, ({ who, query }) => findByState(context, who.account.id, query));
   mount(messageApi.listSent, ({ who, query }) => listSent(context, who.account.id, query));
   mount(messageApi.listEvents, ({ who, params, query }) => listEvents(who.account.id, params.id, query.before));
   mount(messageApi.getSent, ({ who, params }) => getSent(context, who.account.id, params.id));
@@ -265,6 +282,7 @@ export function routes(context: Context): { router: Router; mounted: Set<Endpoin
   mount(messageApi.addReader, ({ who, params, body }) => addReader(context, who.account, params.id, body));
   mount(messageApi.giveAgain, ({ who, params, body }) => giveAgain(context, who.account, params.id, body));
   mount(messageApi.listReaders, async ({ who }) => ({ readers: await listReaders(context, who.account.id) }));
+  mount(messageApi.listAccesses, ({ who, query }) => listAccesses(context, who.account.id, query.address));
   mount(messageApi.withdrawFromReaders, ({ who, body }) =>
     withdrawFromReaders(context, who.account.id, body.addresses),
   );
@@ -287,7 +305,8 @@ export function routes(context: Context): { router: Router; mounted: Set<Endpoin
     async ({ who, params }) => void (await deletePreset(context, who.account.id, params.id)),
   );
 
-  mount(receivedApi.listReceived, ({ who, query }) => listReceived(context, who.account.id, query.before));
+  mount(receivedApi.getNews, ({ who }) => news(context, who.account.id));
+  mount(receivedApi.listReceived, ({ who, query }) => listReceived(context, who.account.id, query));
   mount(receivedApi.getReceived, ({ who, params }) => getReceived(context, who.account.id, params.id));
   mount(receivedApi.openReceived, ({ who, params }) => openReceived(context, who.account.id, params.id));
   mount(receivedApi.getReceivedPart, ({ who, params }) =>

@@ -14,7 +14,9 @@ import {
   LOOKED_AT,
   makeIncomingKey,
   sealIncomingSummary,
+  sealIncomingWords,
 } from '@under-lock/core/incoming/incoming';
+import { type Words } from '@under-lock/core/search/words';
 import { addressKey } from '@under-lock/core/people/address';
 import { createHash, randomUUID } from 'node:crypto';
 import { type Transaction } from 'sequelize';
@@ -121,6 +123,17 @@ async function headOf(context: Context, raw: Bytes, from: string): Promise<Incom
   }
 }
 
+/** What can't be read in the time there is comes without words: it is found by its head, and by more once it was opened. */
+async function wordsOf(context: Context, raw: Bytes): Promise<Words | undefined> {
+  try {
+    return await context.threads.run('mailWords', { raw: raw.subarray(0, LOOKED_AT) });
+  } catch (error) {
+    if (!(error instanceof ThreadError)) throw error;
+    context.log.error('mail-words', error);
+    return undefined;
+  }
+}
+
 /** @throws MailboxFullError */
 async function requireRoom(context: Context, accountId: string, size: number): Promise<void> {
   const [used] = await rows<{ count: number; bytes: string }>(
@@ -129,6 +142,14 @@ async function requireRoom(context: Context, accountId: string, size: number): P
     [accountId],
   );
   if (used!.count >= MAX_MAILS || Number(used!.bytes) + size > MAX_BYTES) throw new MailboxFullError();
+}
+
+async function isHere(context: Context, accountId: string, digests: readonly Buffer[]): Promise<boolean> {
+  const found = await rows(context.db, 'SELECT 1 FROM incoming WHERE account_id = $1 AND digest = ANY($2)', [
+    accountId,
+    digests,
+  ]);
+  return found.length > 0;
 }
 
 /**
@@ -145,17 +166,17 @@ export async function keepIncoming(
   // Before it is parsed: a host that tries again costs a hash, whatever the mail is.
   const digests = context.secrets.keyedHashes('incoming-mail', createHash('sha256').update(raw).digest('hex'));
   const [digest] = digests;
-  const [before] = await rows(context.db, 'SELECT 1 FROM incoming WHERE account_id = $1 AND digest = ANY($2)', [
-    accountId,
-    digests,
-  ]);
-  if (before !== undefined) return;
+  if (await isHere(context, accountId, digests)) return;
   await requireRoom(context, accountId, raw.length);
   const id = randomUUID();
-  const { messageId, answers, ...head } = await headOf(context, raw, from);
+  const [{ messageId, answers, ...head }, words] = await Promise.all([
+    headOf(context, raw, from),
+    wordsOf(context, raw),
+  ]);
   const { key, sealedKey } = await makeIncomingKey({ suite: account.keySuite!, publicKey: account.publicKey! }, id);
-  const [summary, content, threadId, request] = await Promise.all([
+  const [summary, sealedWords, content, threadId, request] = await Promise.all([
     sealIncomingSummary(head, key, id),
+    words === undefined ? null : sealIncomingWords(words, key, id).then((sealed) => Buffer.from(sealed)),
     sealContent(raw, { key, salt: randomBytes(32) }),
     threadOf(context, accountId, answers),
     requestAnswered(context, accountId, { ...head, messageId, answers }),
@@ -164,7 +185,7 @@ export async function keepIncoming(
     const blobId = await keepContent(context, accountId, content, transaction);
     const added = await rows(
       context.db,
-      `INSERT INTO incoming (id, account_id, arrived_at, blob_id, size, sealed_key, sealed_summary, digest, mail_id_hash, thread_id, request_id, brings_means) VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12) ON CONFLICT (account_id, digest) DO NOTHING RETURNING id`,
+      `INSERT INTO incoming (id, account_id, arrived_at, blob_id, size, sealed_key, sealed_summary, digest, mail_id_hash, thread_id, request_id, brings_means, sealed_words) VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13) ON CONFLICT (account_id, digest) DO NOTHING RETURNING id`,
       [
         id,
         accountId,
@@ -178,6 +199,7 @@ export async function keepIncoming(
         threadId ?? id,
         request ?? null,
         threadId !== undefined && head.brings,
+        sealedWords,
       ],
       transaction,
     );
@@ -215,6 +237,16 @@ const incomingOf = (row: IncomingRow): IncomingMail => ({
   ...(row.request_id === null ? {} : { requestId: row.request_id }),
   bringsMeans: row.brings_means,
 });
+
+/** Newest first. */
+export const incomingOfIds = async (context: Context, accountId: string, ids: string[]): Promise<IncomingMail[]> =>
+  (
+    await rows<IncomingRow>(
+      context.db,
+      `SELECT ${FIELDS} FROM incoming WHERE account_id = $1 AND id = ANY($2) ORDER BY arrived_at DESC, id DESC`,
+      [accountId, ids],
+    )
+  ).map(incomingOf);
 
 /** Newest first, by cursor. */
 export async function listIncoming(
@@ -275,17 +307,29 @@ export async function getIncoming(context: Context, accountId: string, id: strin
   return incomingOf(row);
 }
 
-/** Read or unread, and what the list shows from now on: once opened, what stands inside and not what stands outside. */
+/**
+ * Read or unread, and what the list shows and it is found by from now on: once opened, what stands inside and not what
+ * stands outside.
+ */
 export async function putIncoming(
   context: Context,
   accountId: string,
   id: string,
-  { unread, sealedSummary }: { unread: boolean; sealedSummary?: Uint8Array | undefined },
+  {
+    unread,
+    sealedSummary,
+    sealedWords,
+  }: { unread: boolean; sealedSummary?: Uint8Array | undefined; sealedWords?: Uint8Array | undefined },
 ): Promise<void> {
   const changed = await run(
     context.db,
-    'UPDATE incoming SET unread = $3, sealed_summary = coalesce($4, sealed_summary) WHERE account_id = $1 AND id = $2',
-    [accountId, id, unread, sealedSummary === undefined ? null : Buffer.from(sealedSummary)],
+    'UPDATE incoming SET unread = $3, sealed_summary = coalesce($4, sealed_summary), sealed_words = coalesce($5, sealed_words) WHERE account_id = $1 AND id = $2',
+    [
+      accountId,
+      id,
+      unread,
+      ...[sealedSummary, sealedWords].map((one) => (one === undefined ? null : Buffer.from(one))),
+    ],
   );
   if (changed === 0) throw notFound('This mail');
 }

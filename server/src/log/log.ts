@@ -42,6 +42,8 @@ export const LOG_KINDS = [
   'notices-changed',
   'locked-files-changed',
   'signing-key-replaced',
+  'mail-tried',
+  'records-published',
   'certificate-requested',
   'certificate-revoked',
   'key-published',

@@ -3,7 +3,8 @@ import { defined } from '@under-lock/core/defined';
 import { type getThread as endpoint } from '@under-lock/contract/outgoing';
 import { type Reply } from '@under-lock/contract/client';
 import { type Context } from '../context';
-import { GrantRow, MessageRow, VaultItemRow } from '../data/models';
+import { GrantRow, MessageRow } from '../data/models';
+import { sentSummaries } from '../vault/vault';
 import { incomingInThread } from '../incoming/incoming';
 import { receivedInThread } from '../received/received';
 import { copiesOf } from './copies';
@@ -19,18 +20,17 @@ export async function getThread(context: Context, accountId: string, threadId: s
     limit: MAX_THREAD,
   });
   const ids = sent.map(({ id }) => id);
-  const [grants, copied, summaries, received, mails] = await Promise.all([
+  const [grants, copied, summaryOf, received, mails] = await Promise.all([
     GrantRow.findAll({
       where: { messageId: ids, replacedBy: null },
       attributes: ['messageId', 'name', 'address'],
       order: ['position'],
     }),
     copiesOf(context, ids),
-    VaultItemRow.findAll({ where: { accountId, kind: 'sent', id: ids } }),
+    sentSummaries(context, accountId, ids),
     receivedInThread(context, accountId, threadId, MAX_THREAD),
     incomingInThread(context, accountId, threadId, MAX_THREAD),
   ]);
-  const summaryOf = new Map(summaries.map((item) => [item.id, new Uint8Array(item.sealed)]));
   const entries: Entry[] = [
     ...sent.map(({ id, sentAt }): Entry => ({
       kind: 'sent',
@@ -39,7 +39,7 @@ export async function getThread(context: Context, accountId: string, threadId: s
       to: [...grants.filter(({ messageId }) => messageId === id), ...(copied.get(id) ?? [])].map(
         ({ name, address }) => ({ name, address }),
       ),
-      summary: summaryOf.get(id) ?? new Uint8Array(0),
+      summary: summaryOf(id),
     })),
     ...received.map(({ grantId, arrivedAt, from, state, unread, sealed }): Entry => ({
       kind: 'received',

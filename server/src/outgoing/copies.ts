@@ -14,7 +14,7 @@ import { addressKey, checkAddress } from '@under-lock/core/people/address';
 import { type Transaction } from 'sequelize';
 import { ownBlob, completeAndFrozen, wholeBlob } from '../blob/blob';
 import { type Context } from '../context';
-import { rows, run } from '../data/database';
+import { askedOften, type NamedStatement, rows, run } from '../data/database';
 import { type AccountRow } from '../data/models';
 import { invalid, Problem } from '../problem';
 import { currentFileRules } from '../office/file-rules';
@@ -338,13 +338,15 @@ interface CopyRow {
   answer: string | null;
 }
 
+const OF_MESSAGES: NamedStatement = {
+  name: 'copies-of-messages',
+  sql: `SELECT r.id, c.message_id, c.lock, r.address, r.name, r.role, r.state, r.at, r.answer
+    FROM copies c JOIN copy_recipients r ON r.copy_id = c.id WHERE c.message_id = ANY($1) ORDER BY r.position`,
+};
+
 /** What went to whom as a copy, by message. */
 export async function copiesOf(context: Context, messageIds: readonly string[]): Promise<Map<string, SentCopy[]>> {
-  const found = await rows<CopyRow>(
-    context.db,
-    'SELECT r.id, c.message_id, c.lock, r.address, r.name, r.role, r.state, r.at, r.answer FROM copies c JOIN copy_recipients r ON r.copy_id = c.id WHERE c.message_id = ANY($1) ORDER BY r.position',
-    [messageIds],
-  );
+  const found = await askedOften<CopyRow>(context.db, OF_MESSAGES, [messageIds]);
   const grouped = new Map<string, SentCopy[]>();
   for (const { message_id, at, answer, ...copy } of found)
     grouped.set(message_id, [

@@ -18,6 +18,7 @@ import { invalid, notFound, Problem } from '../problem';
 import { putItem } from '../vault/vault';
 import { requirePreset } from '../handling/preset';
 import { addCopies, readyCopies, type ReadyCopy } from './copies';
+import { keepWords } from '../search/words';
 import { leavingTime } from './leaving';
 import { type AccessReader, makeAccess, type NewAccess } from '../access/make';
 import { keptChannel } from '../access/channel';
@@ -35,6 +36,7 @@ export interface Dispatch {
   inReplyTo?: string | undefined;
   leavesAt?: Date | undefined;
   summary: Uint8Array;
+  words?: Uint8Array | undefined;
   grants: NewGrant[];
   copies?: NewCopy[] | undefined;
 }
@@ -139,7 +141,7 @@ export async function addGrant(
   );
 }
 
-/** What makes two dispatches the same: everything but the sealed summary, whose nonce differs each time. */
+/** What makes two dispatches the same: everything but what is sealed for the sender, whose nonces differ each time. */
 function digestOf({
   contentBlobId,
   reference,
@@ -331,6 +333,7 @@ async function keepMessage(context: Context, made: Made): Promise<void> {
       { accountId: sender.id, kind: 'sent', id: dispatch.id, revision: 0, sealed: dispatch.summary },
       transaction,
     );
+    if (dispatch.words !== undefined) await keepWords(context, dispatch.id, dispatch.words, transaction);
     await record(context, { messageId: dispatch.id, kind: 'dispatched' }, transaction);
     for (const [position, grant] of dispatch.grants.entries()) {
       await addGrant(

@@ -9,7 +9,7 @@ import {
 } from '@under-lock/contract/outgoing';
 import { Op, type Transaction } from 'sequelize';
 import { type Context } from '../context';
-import { rows, run } from '../data/database';
+import { askedOften, columnsOf, named, rows, run } from '../data/database';
 import { type AccountRow, EventRow, GrantRow, MessageRow, VaultItemRow } from '../data/models';
 import { looksOf } from '../office/look';
 import { floorOf, type PresetVersion, requireClosingUnderPreset, termsHeldTo } from '../handling/version';
@@ -19,23 +19,47 @@ import { createHash } from 'node:crypto';
 import { shareProof } from '@under-lock/core/locks/room/grant';
 import { type Bytes } from '@under-lock/core/bytes';
 import { invalid, notFound, Problem } from '../problem';
-import { putItem } from '../vault/vault';
+import { putItem, sentSummaries } from '../vault/vault';
 import { keptChannel } from '../access/channel';
 import { copiesOf, copyMailsOf } from './copies';
 import { cursorAfter, readCursor } from './cursor';
 import { addNotice, NO_SHARE, requireHeld } from '../access/make';
 import { addGrant, requireClosing } from './dispatch';
-import { endGrants, grantOf, record, seenIn } from '../access/grants';
+import { endGrants, grantOf, grantsOf, record, seenIn, type ShownGrant } from '../access/grants';
 
 const PAGE = 30;
 
-async function withGrants(context: Context, messages: MessageRow[]): Promise<SentMessage[]> {
+const LISTED = [
+  'id',
+  'accountId',
+  'reference',
+  'sentAt',
+  'size',
+  'handling',
+  'senderAddress',
+  'purpose',
+  'presetName',
+  'presetVersion',
+  'openReason',
+  'threadId',
+] as const;
+type ListedMessage = Pick<MessageRow, (typeof LISTED)[number]>;
+
+const SENT_PAGE = named(
+  'sent-page',
+  () => `SELECT ${columnsOf(MessageRow, 'm', LISTED)} FROM messages m
+    WHERE m.account_id = $1 AND m.sender_grant_id IS NULL AND ($3::uuid[] IS NULL OR m.id = ANY($3))
+      AND ($4::timestamptz IS NULL OR (m.sent_at, m.id) < ($4, $5::uuid))
+    ORDER BY m.sent_at DESC, m.id DESC LIMIT $2`,
+);
+
+async function withGrants(context: Context, messages: ListedMessage[]): Promise<SentMessage[]> {
   const ids = messages.map(({ id }) => id);
   const accountId = messages[0]?.accountId;
   if (accountId === undefined) return [];
-  const [grants, summaries, copies, heldTo] = await Promise.all([
-    GrantRow.findAll({ where: { messageId: ids }, order: ['position'] }),
-    VaultItemRow.findAll({ where: { accountId, kind: 'sent', id: ids } }),
+  const [grants, summaryOf, copies, heldTo] = await Promise.all([
+    grantsOf(context, ids),
+    sentSummaries(context, accountId, ids),
     copiesOf(context, ids),
     termsHeldTo(
       context,
@@ -46,7 +70,6 @@ async function withGrants(context: Context, messages: MessageRow[]): Promise<Sen
   const seen = seenIn(grants);
   const byMessage = groupByMessage(grants.filter(({ replacedBy }) => replacedBy === null));
   const byId = new Map(grants.map((grant) => [grant.id, grant]));
-  const summaryOf = new Map(summaries.map((item) => [item.id, new Uint8Array(item.sealed)]));
   return messages.map((message) => ({
     id: message.id,
     reference: message.reference,
@@ -59,7 +82,7 @@ async function withGrants(context: Context, messages: MessageRow[]): Promise<Sen
     ...presetTermsOf(heldTo, message),
     ...(message.openReason == null ? {} : { openReason: message.openReason }),
     threadId: message.threadId,
-    summary: summaryOf.get(message.id) ?? new Uint8Array(0),
+    summary: summaryOf(message.id),
     grants: (byMessage.get(message.id) ?? []).map((grant): Grant => grantOf(grant, now, seen(grant), byId)),
     copies: copies.get(message.id) ?? [],
   }));
@@ -67,42 +90,36 @@ async function withGrants(context: Context, messages: MessageRow[]): Promise<Sen
 
 function presetTermsOf(
   heldTo: ReadonlyMap<string, PresetVersion>,
-  { presetVersion }: MessageRow,
+  { presetVersion }: ListedMessage,
 ): Pick<SentMessage, 'presetTerms'> {
   const held = presetVersion === null ? undefined : heldTo.get(presetVersion);
   return held === undefined ? {} : { presetTerms: held.terms };
 }
 
-function groupByMessage(grants: GrantRow[]): Map<string, GrantRow[]> {
-  const groups = new Map<string, GrantRow[]>();
+function groupByMessage(grants: ShownGrant[]): Map<string, ShownGrant[]> {
+  const groups = new Map<string, ShownGrant[]>();
   for (const grant of grants) groups.set(grant.messageId, [...(groups.get(grant.messageId) ?? []), grant]);
   return groups;
 }
 
-/** Newest first, by cursor. */
+/** Newest first, by cursor; or those of these numbers alone. */
 export async function listSent(
   context: Context,
   accountId: string,
-  { before, limit = PAGE }: { before?: string | undefined; limit?: number | undefined },
+  {
+    before,
+    ids,
+    limit = PAGE,
+  }: { before?: string | undefined; ids?: string[] | undefined; limit?: number | undefined },
 ): Promise<{ messages: SentMessage[]; next?: string }> {
-  const cursor = before === undefined ? undefined : readCursor(before);
-  const found = await rows<{ id: string }>(
-    context.db,
-    `SELECT id FROM messages WHERE account_id = $1 AND sender_grant_id IS NULL ${cursor === undefined ? '' : 'AND (sent_at, id) < ($3::timestamptz, $4::uuid)'} ORDER BY sent_at DESC, id DESC LIMIT $2`,
-    [accountId, limit + 1, ...(cursor ?? [])],
-  );
-  const page = found.slice(0, limit).map(({ id }) => id);
-  const messages = await MessageRow.findAll({
-    where: { id: page },
-    order: [
-      ['sentAt', 'DESC'],
-      ['id', 'DESC'],
-    ],
-  });
-  const last = messages.at(-1);
+  const most = ids?.length ?? limit;
+  const cursor = before === undefined ? [null, null] : readCursor(before);
+  const found = await askedOften<ListedMessage>(context.db, SENT_PAGE(), [accountId, most + 1, ids ?? null, ...cursor]);
+  const page = found.slice(0, most);
+  const last = page.at(-1);
   return {
-    messages: await withGrants(context, messages),
-    ...(found.length > limit && last !== undefined ? { next: cursorAfter(last.sentAt, last.id) } : {}),
+    messages: await withGrants(context, page),
+    ...(found.length > most && last !== undefined ? { next: cursorAfter(last.sentAt, last.id) } : {}),
   };
 }
 

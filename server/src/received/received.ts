@@ -1,9 +1,10 @@
 /** Mail › Received: what is held for an account, released to its own sign-in. */
 import { Op } from 'sequelize';
-import { type IncomingMail, type Received } from '@under-lock/contract/received';
+import { type Reply } from '@under-lock/contract/client';
+import { type getNews, type IncomingMail, type Received, receivedId } from '@under-lock/contract/received';
 import { type Bytes } from '@under-lock/core/bytes';
 import { type Context } from '../context';
-import { rows, run } from '../data/database';
+import { askedOften, type NamedStatement, rows, run } from '../data/database';
 import { GrantRow, MessageRow } from '../data/models';
 import {
   countOpening,
@@ -18,7 +19,7 @@ import {
 import { notFound } from '../problem';
 import { cursorAfter, readCursor } from '../outgoing/cursor';
 import { listed, type ListedRow } from '../access/listed';
-import { countUnreadIncoming, listIncoming } from '../incoming/incoming';
+import { countUnreadIncoming, incomingOfIds, listIncoming } from '../incoming/incoming';
 
 const PAGE = 30;
 /** Looking again within this time is the same opening. */
@@ -41,16 +42,35 @@ const receivedOf = (row: ReceivedRow, now: Date): Received => ({
   ...listed(row, now),
 });
 
-const idOf = (one: Received | IncomingMail): string => (one.kind === 'held' ? one.grantId : one.id);
 const newestFirst = (a: Received | IncomingMail, b: Received | IncomingMail): number =>
-  b.arrivedAt.getTime() - a.arrivedAt.getTime() || (idOf(a) < idOf(b) ? 1 : -1);
+  b.arrivedAt.getTime() - a.arrivedAt.getTime() || (receivedId(a) < receivedId(b) ? 1 : -1);
 
-/** What is held and what came in as mail, newest first, by one cursor over both. */
+/** Those of these numbers that are there, newest first. */
+async function receivedOfIds(
+  context: Context,
+  accountId: string,
+  ids: string[],
+): Promise<{ messages: (Received | IncomingMail)[]; unread: number }> {
+  const [held, mails, unread] = await Promise.all([
+    rows<ReceivedRow>(
+      context.db,
+      `${SELECT} WHERE g.reader_account_id = $1 AND g.reader_kind = 'account' AND g.arrived_at <= $3 AND g.id = ANY($2)`,
+      [accountId, ids, context.clock()],
+    ),
+    incomingOfIds(context, accountId, ids),
+    countUnread(context, accountId),
+  ]);
+  const messages = [...held.map((row) => receivedOf(row, context.clock())), ...mails].sort(newestFirst);
+  return { messages, unread };
+}
+
+/** What is held and what came in as mail, newest first, by one cursor over both; or those of these numbers alone. */
 export async function listReceived(
   context: Context,
   accountId: string,
-  before: string | undefined,
+  { before, ids }: { before?: string | undefined; ids?: string[] | undefined },
 ): Promise<{ messages: (Received | IncomingMail)[]; unread: number; next?: string }> {
+  if (ids !== undefined) return receivedOfIds(context, accountId, ids);
   const cursor = before === undefined ? undefined : readCursor(before);
   const [held, mails, unread] = await Promise.all([
     rows<ReceivedRow>(
@@ -67,7 +87,7 @@ export async function listReceived(
   return {
     messages: page,
     unread,
-    ...(found.length > PAGE && last !== undefined ? { next: cursorAfter(last.arrivedAt, idOf(last)) } : {}),
+    ...(found.length > PAGE && last !== undefined ? { next: cursorAfter(last.arrivedAt, receivedId(last)) } : {}),
   };
 }
 
@@ -92,6 +112,19 @@ export async function countUnread(context: Context, accountId: string): Promise<
     countUnreadIncoming(context, accountId),
   ]);
   return held + mails;
+}
+
+const FIRST_OPENED: NamedStatement = {
+  name: 'news-first-opened',
+  sql: `SELECT max(first_opened_at) AS at FROM grants WHERE account_id = $1 AND first_opened_at IS NOT NULL`,
+};
+
+export async function news(context: Context, accountId: string): Promise<Reply<typeof getNews>> {
+  const [unread, [opened]] = await Promise.all([
+    countUnread(context, accountId),
+    askedOften<{ at: Date | null }>(context.db, FIRST_OPENED, [accountId]),
+  ]);
+  return { unread, ...(opened!.at === null ? {} : { openedAt: opened!.at }) };
 }
 
 const countUnreadHeld = async (context: Context, accountId: string): Promise<number> =>

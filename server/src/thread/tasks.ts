@@ -7,7 +7,8 @@ import { readOcspAnswer } from '@under-lock/core/certificate/ocsp';
 import { requestedAddresses } from '@under-lock/core/certificate/request';
 import { readRevocationList } from '@under-lock/core/certificate/revocation-list';
 import { failedDelivery } from '@under-lock/core/message/delivery-report';
-import { readHead } from '@under-lock/core/incoming/incoming';
+import { type Bytes } from '@under-lock/core/bytes';
+import { readableWords, readHead } from '@under-lock/core/incoming/incoming';
 import { type CopyToJudge, judgeCopy } from '../outgoing/judge-copy';
 
 export interface KeyFacts {
@@ -56,6 +57,7 @@ function certificate({ bytes }: { bytes: Uint8Array }): {
 
 export const tasks = {
   mailHead: ({ raw, from }: { raw: Uint8Array; from: string }) => readHead(raw, from),
+  mailWords: ({ raw }: { raw: Uint8Array }) => readableWords(raw as Bytes),
   failedDelivery: ({ raw }: { raw: Uint8Array }) => failedDelivery(raw),
   judgeCopy: (copy: CopyToJudge) => judgeCopy(copy),
   nextUpdate,

@@ -7,7 +7,7 @@ import { type Bytes } from '@under-lock/core/bytes';
 import { isGuarded, type VaultItemKind } from '@under-lock/core/vault/item';
 import { Transaction } from 'sequelize';
 import { type Context } from '../context';
-import { rows, run } from '../data/database';
+import { askedOften, type NamedStatement, rows, run } from '../data/database';
 import { VaultItemRow } from '../data/models';
 import { Problem } from '../problem';
 
@@ -22,6 +22,22 @@ const itemOf = (row: Pick<VaultItemRow, 'id' | 'revision' | 'updatedAt' | 'seale
   updatedAt: row.updatedAt,
   sealed: new Uint8Array(row.sealed),
 });
+
+const SUMMARIES: NamedStatement = {
+  name: 'sent-summaries',
+  sql: `SELECT id, sealed FROM vault_items WHERE account_id = $1 AND kind = 'sent' AND id = ANY($2)`,
+};
+
+/** What a sender's vault keeps of each of these messages, sealed; nothing where it keeps none. */
+export async function sentSummaries(
+  { db }: Context,
+  accountId: string,
+  ids: readonly string[],
+): Promise<(messageId: string) => Uint8Array<ArrayBuffer>> {
+  const found = await askedOften<{ id: string; sealed: Buffer }>(db, SUMMARIES, [accountId, ids]);
+  const byId = new Map(found.map(({ id, sealed }) => [id, new Uint8Array(sealed)]));
+  return (messageId) => byId.get(messageId) ?? new Uint8Array(0);
+}
 
 /** As of one moment: what is read within sees nothing that is written meanwhile. */
 const atOnce = <T>({ db }: Context, read: (transaction: Transaction) => Promise<T>): Promise<T> =>

@@ -1,1 +1,1 @@
-export { KeysScreen as default } from '../../../src/keys/KeysScreen';
+export { KeysIndex as default } from '../../../src/keys/KeysPlace';

@@ -1,1 +1,1 @@
-export { DraftsScreen as default } from '../../../src/sent/MailScreen';
+export { DraftIndex as default } from '../../../src/mail/MailPlace';

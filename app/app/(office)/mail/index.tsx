@@ -1,1 +1,1 @@
-export { SentScreen as default } from '../../../src/sent/MailScreen';
+export { SentIndex as default } from '../../../src/mail/MailPlace';

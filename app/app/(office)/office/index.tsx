@@ -1,1 +1,1 @@
-export { OfficeScreen as default } from '../../../src/office/OfficeScreen';
+export { OfficeIndex as default } from '../../../src/office/OfficePlace';

@@ -1,1 +1,1 @@
-export { PeopleScreen as default } from '../../../src/people/PeopleScreen';
+export { PeopleIndex as default } from '../../../src/people/PeoplePlace';

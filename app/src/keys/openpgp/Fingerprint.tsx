@@ -4,6 +4,7 @@
 import { border, Button, colour, Loading, Row, Stack, Text } from '@under-lock/ui';
 import { lazy, Suspense, useState } from 'react';
 import { StyleSheet, View } from 'react-native';
+import { CopyButton } from '../../shell/CopyButton';
 import { fingerprintInGroups } from '../words';
 import { type OpenPgpView } from './view';
 
@@ -38,6 +39,7 @@ export function Fingerprint({ view }: { view: Pick<OpenPgpView, 'fingerprint' | 
         </View>
       ) : null}
       <Row>
+        <CopyButton value={view.fingerprint} what="the fingerprint" />
         {(['groups', 'words', 'picture'] as const)
           .filter((one) => one !== form)
           .map((one) => (

@@ -44,16 +44,16 @@ interface Props {
   view: OpenPgpView;
   verdict: OpenPgpVerdictView | undefined;
   now: Date;
-  unjudged?: boolean;
+  unmarked?: boolean;
 }
 
-export function KeyFacts({ view, verdict, now, unjudged = false }: Props) {
+export function KeyFacts({ view, verdict, now, unmarked = false }: Props) {
   return (
     <Facts
       name={view.name || view.addresses[0] || 'A key without a name'}
       addresses={view.addresses}
       about={`OpenPGP key of ${dayInWords(view.createdAt, now, zone)}; ${keyValidityInWords(view, now)}; ${usesInWords(view)}${view.retired.length === 0 ? '' : `; no longer for ${listed(view.retired, 'and')}`}.`}
-      mark={unjudged ? null : <VerdictMark verdict={verdict} />}
+      mark={unmarked ? null : <VerdictMark verdict={verdict} />}
       notes={
         verdict === undefined ? null : (
           <>

@@ -14,7 +14,7 @@ import { problemWords } from '../../problem-words';
 import { ownAddresses } from '@under-lock/core/people/own-addresses';
 import { useOpenSession } from '../../session/session';
 import { Screen } from '../../shell/Screen';
-import { WayLink } from '../../shell/WayLink';
+import { BackToList } from '../../shell/ListAndPage';
 import { keysDoor } from '../../threads/keys/door';
 import { openPgpChanged } from './useOpenPgpKeys';
 import { endAfter, type Span, SPANS, spanWords } from './validity';
@@ -81,7 +81,7 @@ export function NewOpenPgpScreen() {
   return (
     <Screen
       title={replaces === undefined ? 'Make an OpenPGP key' : 'Make a new key in its place'}
-      back={<WayLink href="/keys" label="Keys" />}
+      back={<BackToList href="/keys" label="Keys" />}
     >
       <Text tone="soft">{`For ${listed(addresses, 'and')}. ${replaces === undefined ? '' : 'The old key is kept for reading. '}It is made in this browser; its secret half lies sealed in your vault and is used here only.`}</Text>
       {busy && made === undefined ? (

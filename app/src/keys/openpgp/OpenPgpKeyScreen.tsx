@@ -16,7 +16,7 @@ import { saveFile } from '../../save-file';
 import { ownAddresses } from '@under-lock/core/people/own-addresses';
 import { useOpenSession } from '../../session/session';
 import { Screen } from '../../shell/Screen';
-import { WayLink } from '../../shell/WayLink';
+import { BackToList } from '../../shell/ListAndPage';
 import { keysDoor } from '../../threads/keys/door';
 import { Backup, type BackupWork } from '../Backup';
 import { KeyFacts } from './KeyFacts';
@@ -27,7 +27,7 @@ import { RevokeKey } from './RevokeKey';
 import { isOldKey, openPgpChanged, useOpenPgpKeys, useOpenPgpVerdicts, usePublished } from './useOpenPgpKeys';
 import { endAfter, type Span, SPANS, spanWords } from './validity';
 
-const back = <WayLink href="/keys" label="Keys" />;
+const back = <BackToList href="/keys" label="Keys" />;
 
 export function OpenPgpKeyScreen() {
   const { id } = useLocalSearchParams<{ id: string }>();

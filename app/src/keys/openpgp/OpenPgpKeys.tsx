@@ -1,68 +1,65 @@
 /** The worker's own OpenPGP keys on the Keys page: those in use, and those kept for reading. */
 import { runsOutSoon } from '@under-lock/core/certificate/reminder';
-import { Button, Empty, Line, Panel, Row, Section, StateMark, Text } from '@under-lock/ui';
+import { Button, Empty, StateMark, Text } from '@under-lock/ui';
+import { LockShape } from '@under-lock/ui/lock-shape';
 import { router } from 'expo-router';
-import { Pressable, StyleSheet } from 'react-native';
-import { Listed } from '../../shell/Listed';
+import { Lines, Listed } from '../../shell/Listed';
+import { ListLine } from '../../shell/ListLine';
+import { ListRow, ListSection } from '../../shell/ListScreen';
 import { VerdictMark } from '../Facts';
 import { keyValidityInWords } from './KeyFacts';
 import { type OwnOpenPgpKey } from './own-key';
 import { isOldKey, useOpenPgpKeys, useOpenPgpVerdicts } from './useOpenPgpKeys';
 import { type OpenPgpVerdictView } from './view';
 
-function KeyLine({
-  own,
-  verdict,
-  now,
-  last,
-}: {
+interface LineProps {
   own: OwnOpenPgpKey;
   verdict: OpenPgpVerdictView | undefined;
   now: Date;
   last: boolean;
-}) {
+}
+
+function KeyLine({ own, verdict, now, last }: LineProps) {
   const { view } = own;
   const old = isOldKey(own, now);
   const title = view.addresses.join(', ') || view.name;
+  const what =
+    own.purpose === 'certifying'
+      ? 'Vouches for colleagues’ keys'
+      : `${view.parts[0]?.algorithm ?? ''}, version ${view.version}`;
   return (
-    <Pressable
-      role="link"
-      aria-label={`OpenPGP key for ${title}, ${keyValidityInWords(view, now)}`}
-      onPress={() => router.push(`/keys/openpgp/${own.id}` as never)}
+    <ListLine
+      href={`/keys/openpgp/${own.id}`}
+      label={`OpenPGP key for ${title}, ${keyValidityInWords(view, now)}`}
+      title={title}
+      shapes={<LockShape shape="diamond" state={old ? 'outline' : 'filled'} />}
+      about={`${what}; ${keyValidityInWords(view, now)}`}
+      mark={
+        view.revocation !== undefined ? (
+          <StateMark tone="stopped" word="revoked" />
+        ) : old ? (
+          <StateMark tone="over" word="for reading only" />
+        ) : (
+          <VerdictMark verdict={verdict} />
+        )
+      }
+      last={last}
     >
-      <Line last={last}>
-        <Row style={styles.between}>
-          <Text kind="strong" style={styles.wrap}>
-            {title}
-          </Text>
-          {view.revocation !== undefined ? (
-            <StateMark tone="stopped" word="revoked" />
-          ) : old ? (
-            <StateMark tone="over" word="for reading only" />
-          ) : (
-            <VerdictMark verdict={verdict} />
-          )}
-        </Row>
-        <Text
-          kind="small"
-          tone="soft"
-        >{`${own.purpose === 'certifying' ? 'Vouches for colleagues’ keys' : `${view.parts[0]?.algorithm ?? ''}, version ${view.version}`}; ${keyValidityInWords(view, now)}`}</Text>
-        {old ? null : (
-          <>
-            {view.expiresAt !== undefined && runsOutSoon({ notAfter: view.expiresAt }, now) ? (
-              <Text kind="small" tone="amber">
-                ▲ Runs out soon: lengthen it in good time
-              </Text>
-            ) : null}
-            {own.backedUpAt === undefined ? (
-              <Text kind="small" tone="amber">
-                ▲ Not backed up: were this vault lost, mail sealed to it could not be read any more
-              </Text>
-            ) : null}
-          </>
-        )}
-      </Line>
-    </Pressable>
+      {old ? null : (
+        <>
+          {view.expiresAt !== undefined && runsOutSoon({ notAfter: view.expiresAt }, now) ? (
+            <Text kind="small" tone="amber">
+              ▲ Runs out soon: lengthen it in good time
+            </Text>
+          ) : null}
+          {own.backedUpAt === undefined ? (
+            <Text kind="small" tone="amber">
+              ▲ Not backed up: were this vault lost, mail sealed to it could not be read any more
+            </Text>
+          ) : null}
+        </>
+      )}
+    </ListLine>
   );
 }
 
@@ -76,7 +73,7 @@ export function OpenPgpKeys({ now }: { now: Date }) {
   );
   return (
     <>
-      <Section title="Your OpenPGP keys">
+      <ListSection title="Your OpenPGP keys">
         <Listed
           items={data === undefined ? undefined : current}
           error={error}
@@ -85,14 +82,14 @@ export function OpenPgpKeys({ now }: { now: Date }) {
         >
           {line}
         </Listed>
-        <Row>
-          <Button label="Make an OpenPGP key" onPress={() => router.push('/keys/openpgp/new' as never)} />
-        </Row>
-      </Section>
+        <ListRow>
+          <Button kind="quiet" label="Make an OpenPGP key" onPress={() => router.push('/keys/openpgp/new' as never)} />
+        </ListRow>
+      </ListSection>
       {old.length === 0 ? null : (
-        <Section title="OpenPGP keys kept for reading">
-          <Panel>{old.map((own, index) => line(own, index === old.length - 1))}</Panel>
-        </Section>
+        <ListSection title="OpenPGP keys kept for reading">
+          <Lines items={old}>{line}</Lines>
+        </ListSection>
       )}
     </>
   );
@@ -104,8 +101,3 @@ const NoKeys = () => (
     asked.
   </Empty>
 );
-
-const styles = StyleSheet.create({
-  between: { justifyContent: 'space-between', alignItems: 'flex-start' },
-  wrap: { overflowWrap: 'anywhere', flexShrink: 1 } as object,
-});

@@ -41,7 +41,7 @@ function SecretLine({ file, one, last }: { file: Uint8Array; one: SecretInFile; 
   };
   return (
     <Line last={last}>
-      <KeyFacts view={one.view} verdict={undefined} now={now} unjudged />
+      <KeyFacts view={one.view} verdict={undefined} now={now} unmarked />
       {one.old ? (
         <Text kind="small" tone="amber">
           ▲ It rests on algorithms that are not to be used any more: it is kept for reading, and nothing is signed with
@@ -103,7 +103,7 @@ export function SecretKeysFound({ file, found }: { file: Uint8Array; found: Foun
         <Panel>
           <Line last>
             <Text>This text revokes a key of yours, for good. Afterwards nobody should encrypt to it.</Text>
-            <KeyFacts view={found.view} verdict={undefined} now={now} unjudged />
+            <KeyFacts view={found.view} verdict={undefined} now={now} unmarked />
             {failed === undefined ? null : <Banner tone="brick">{failed}</Banner>}
             <Row>
               <Button kind="stop" label="Revoke the key" busy={busy} onPress={() => void revoke()} />

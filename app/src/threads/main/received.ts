@@ -14,7 +14,9 @@ import {
   openIncomingKey,
   openIncomingSummary,
   sealIncomingSummary,
+  sealIncomingWords,
 } from '@under-lock/core/incoming/incoming';
+import { type Words } from '@under-lock/core/search/words';
 import { sealItem } from '@under-lock/core/vault/item';
 import { z } from 'zod';
 import { openedVault } from './account';
@@ -102,6 +104,10 @@ export const received = {
   async openIncoming({ id, sealedKey, blobId }: Pick<IncomingMail, 'id' | 'sealedKey' | 'blobId'>): Promise<Bytes> {
     const key = await openIncomingKey(await privateKey(), sealedKey, id);
     return openContent(await download(blobId), key);
+  },
+  /** What it is found by, as it is kept from now on. */
+  async sealIncomingWords({ id, sealedKey }: Pick<IncomingMail, 'id' | 'sealedKey'>, words: Words): Promise<Bytes> {
+    return sealIncomingWords(words, await openIncomingKey(await privateKey(), sealedKey, id), id);
   },
   /** A summary as it is kept from now on. */
   async sealIncoming(

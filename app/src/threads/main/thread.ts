@@ -1,6 +1,7 @@
 /** The one door to core's secrets: what runs here has the keys, the page has not. */
 import { type GuardedKind, openItem, sealItem, type VaultItemKind } from '@under-lock/core/vault/item';
 import { type ShelfItem } from '@under-lock/core/vault/shelf';
+import { type Words } from '@under-lock/core/search/words';
 import { type Bytes } from '@under-lock/core/bytes';
 import { expose } from 'comlink';
 import '../errors';
@@ -40,6 +41,7 @@ const vault = {
   accept: async (): Promise<void> => (await shelf()).accept(),
   /** What a sent message keeps for its sender leaves with the message itself. */
   sealSent: (id: string, value: unknown): Promise<Bytes> => sealItem(openedVault().key, 'sent', id, value),
+  sealWords: (id: string, words: Words): Promise<Bytes> => sealItem(openedVault().key, 'words', id, words),
   /** One that does not open is undefined, and the others are not lost with it. */
   async openSent(items: { id: string; sealed: Uint8Array }[]): Promise<(unknown | undefined)[]> {
     const { key } = openedVault();

@@ -36,6 +36,8 @@ const LINES = [
 function Recipients({ draft, desk, suggestions, marks, edits }: Writing) {
   const [asked, setAsked] = useState(false);
   const { recipients, eachAlone = false } = draft;
+  // A message that is begun begins with whom it goes to.
+  const [isNew] = useState(desk.keeping.state === 'new' && recipients.length === 0);
   const more = asked || eachAlone || recipients.some(({ role }) => role !== 'to');
   const opener = useMemo(
     () =>
@@ -58,6 +60,7 @@ function Recipients({ draft, desk, suggestions, marks, edits }: Writing) {
             onAdd={edits.add}
             onRemove={edits.remove}
             aside={role === 'to' ? opener : undefined}
+            starts={role === 'to' && isNew}
           />
         ) : null,
       )}

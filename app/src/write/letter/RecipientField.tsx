@@ -8,7 +8,7 @@ import { LockShape } from '@under-lock/ui/lock-shape';
 import { memo, type ReactNode, useId, useState } from 'react';
 import { Pressable, StyleSheet, TextInput, View } from 'react-native';
 import { addressProblem } from '../../people/words';
-import { lockShapes, lockWords } from '../plan/plan-words';
+import { lockShapes, lockWords } from '../../locks/lock-words';
 import { HeadRow } from './HeadLine';
 
 type Role = DraftRecipient['role'];
@@ -25,6 +25,8 @@ interface Props {
   onRemove: (address: string) => void;
   /** At its right end. */
   aside?: ReactNode;
+  /** Has the focus from the first moment. */
+  starts?: boolean;
 }
 
 /** Somebody chosen: the shape of their lock, their name, and the way out. Drawn again only with their own line. */
@@ -76,6 +78,7 @@ export const RecipientField = memo(function RecipientField({
   onAdd,
   onRemove,
   aside,
+  starts = false,
 }: Props) {
   const id = useId();
   const [typed, setTyped] = useState('');
@@ -184,6 +187,7 @@ export const RecipientField = memo(function RecipientField({
           <TextInput
             {...combobox}
             aria-label={label}
+            autoFocus={starts}
             value={typed}
             onChangeText={onChange}
             onFocus={() => setFocused(true)}

@@ -3,6 +3,7 @@ import { type Preset } from '@under-lock/contract/handling';
 import { type Rights, RIGHTS } from '@under-lock/core/handling/handling';
 import { type WantedTerms } from '@under-lock/core/handling/preset';
 import { distanceInWords, momentInWords } from '@under-lock/core/when';
+import { Chip } from '@under-lock/ui/chip';
 import { Banner, Choice, Fold, Row, space, Stack, Text, TextButton } from '@under-lock/ui';
 import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
@@ -15,16 +16,35 @@ import { firstLower } from './plan-words';
 
 type Part = Pick<Writing, 'office' | 'now' | 'planned'> & { onChange: (change: Partial<WantedTerms>) => void };
 
-/** The preset by its name and sentence; the others behind a press. */
-function PresetLine({
-  offered,
-  preset,
-  onPreset,
-}: {
+interface PresetProps {
   offered: Preset[];
   preset: Preset;
   onPreset: (id: string) => void;
-}) {
+}
+
+/** Up to so many are in sight, and taken by one press. */
+const FEW = 8;
+
+/** The presets by name, with the sentence of the one that is taken. */
+function PresetLine(props: PresetProps) {
+  const { offered, preset, onPreset } = props;
+  if (offered.length < 2 || offered.length > FEW) return <PresetByName {...props} />;
+  return (
+    <View>
+      <View role="radiogroup" aria-label="Handling preset" style={styles.chips}>
+        {offered.map(({ id, name }) => (
+          <Chip key={id} as="radio" label={name} on={id === preset.id} onPress={() => onPreset(id)} />
+        ))}
+      </View>
+      <Text kind="small" tone="soft">
+        {preset.sentence}
+      </Text>
+    </View>
+  );
+}
+
+/** The one that is taken, the others behind a press. */
+function PresetByName({ offered, preset, onPreset }: PresetProps) {
   const [choosing, setChoosing] = useState(false);
   return (
     <View>
@@ -194,6 +214,7 @@ export function HandlingLines({ draft, desk, presets, because, set, ...writing }
 }
 
 const styles = StyleSheet.create({
+  chips: { flexDirection: 'row', flexWrap: 'wrap', columnGap: space.s },
   handling: { gap: space.s },
   between: { justifyContent: 'space-between', flexWrap: 'nowrap' },
   grow: { flex: 1, minWidth: 0 },

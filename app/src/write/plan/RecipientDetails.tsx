@@ -7,7 +7,8 @@ import { useState } from 'react';
 import { StyleSheet } from 'react-native';
 import { FileSettle } from './FileSettle';
 import { type PlanActions } from './plan-actions';
-import { lockLabel, lockWords, reasonWords } from './plan-words';
+import { lockLabel, lockWords } from '../../locks/lock-words';
+import { reasonWords } from './plan-words';
 import { asks, CheckChoice, CheckFields } from './Settle';
 
 /** What no phone, address or answer would settle: somebody has to go, or the handling has to be another one. */

@@ -1,31 +1,9 @@
-import { type LockName, type Missing, type Reason, type Warning } from '@under-lock/core/locks/index';
+import { type Missing, type Reason, type Warning } from '@under-lock/core/locks/index';
 import { type PasswordPlace } from '@under-lock/core/passwords/place';
 import { type DeliveryPlan, type MessageMissing } from '@under-lock/core/outgoing/delivery-plan';
 import { dayInWords, sizeInWords } from '@under-lock/core/when';
 import { closingProblem } from '../../handling/words';
-import { type Shape } from '@under-lock/ui/lock-shape';
 import { zone } from '../../clock';
-
-export const lockWords: Record<LockName, string> = {
-  room: 'Reading room',
-  carried: 'Carried page',
-  certificate: 'Certificate',
-  openpgp: 'OpenPGP key',
-  file: 'Locked file',
-};
-
-/** Under a handling for what is no secret a file is only packed, and is not called locked. */
-export const lockLabel = (lock: LockName, clear: boolean): string =>
-  clear && lock === 'file' ? 'Packed files' : lockWords[lock];
-
-/** Each lock its own shape, beside its word. */
-export const lockShapes: Record<LockName, Shape> = {
-  room: 'arch',
-  carried: 'folded-arch',
-  certificate: 'hexagon',
-  openpgp: 'diamond',
-  file: 'sheet',
-};
 
 /** Why a lock was chosen, and what it means. */
 export const reasonWords: Record<Reason['code'], string> = {

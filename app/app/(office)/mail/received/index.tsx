@@ -1,1 +1,1 @@
-export { ReceivedScreen as default } from '../../../../src/received/ReceivedScreen';
+export { ReceivedIndex as default } from '../../../../src/mail/MailPlace';

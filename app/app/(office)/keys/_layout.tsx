@@ -1,0 +1,1 @@
+export { KeysPlace as default } from '../../../src/keys/KeysPlace';

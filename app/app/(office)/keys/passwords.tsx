@@ -1,1 +1,0 @@
-export { BookScreen as default } from '../../../src/passwords/BookScreen';

@@ -1,0 +1,1 @@
+export { BookIndex as default } from '../../../../src/passwords/BookList';

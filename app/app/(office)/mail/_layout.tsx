@@ -1,0 +1,1 @@
+export { MailPlace as default } from '../../../src/mail/MailPlace';

@@ -1,0 +1,1 @@
+export { OfficePlace as default } from '../../../src/office/OfficePlace';

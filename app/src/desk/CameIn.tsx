@@ -1,0 +1,60 @@
+/** What came in last; what is unread first of all. */
+import { listedInWords } from '@under-lock/core/when';
+import { Empty, Panel, Section, StateMark } from '@under-lock/ui';
+import { zone } from '../clock';
+import { type InReceived, useReceivedList } from '../received/useReceived';
+import { who } from '../sent/grant-words';
+import { ListLine } from '../shell/ListLine';
+import { WayLink } from '../shell/WayLink';
+
+const SHOWN = 4;
+function lineOf(message: InReceived): { href: string; subject: string; from: string } {
+  if (message.kind === 'held')
+    return {
+      href: `/mail/received/${message.grantId}`,
+      subject: message.subject ?? (message.state === 'held' ? '(does not open with your key)' : 'No longer readable'),
+      from: who(message.from),
+    };
+  return {
+    href: `/mail/in/${message.id}`,
+    subject:
+      message.summary === undefined ? '(does not open with your key)' : message.summary.subject || '(no subject)',
+    from: message.summary === undefined ? 'somebody' : who(message.summary.from),
+  };
+}
+
+export function CameIn({ unread, now }: { unread: number; now: Date }) {
+  const { data } = useReceivedList();
+  const messages = data?.[0]?.messages ?? [];
+  const shown = [...messages].sort((a, b) => Number(b.unread) - Number(a.unread)).slice(0, SHOWN);
+  return (
+    <Section title="Came in" aside={unread === 0 ? '' : `${unread} unread`}>
+      <Panel>
+        {shown.length === 0 ? (
+          <Empty title="Nothing yet">What colleagues and others send you under lock shows here.</Empty>
+        ) : null}
+        {shown.map((message) => {
+          const { href, subject, from } = lineOf(message);
+          return (
+            <ListLine
+              key={href}
+              href={href}
+              label={`${subject}, from ${from}, ${message.unread ? 'unread' : 'read'}`}
+              title={subject}
+              quiet={!message.unread}
+              aside={listedInWords(message.arrivedAt, now, zone)}
+              about={from}
+              mark={message.unread ? <StateMark tone="wants" word="Unread" /> : null}
+              last
+            />
+          );
+        })}
+      </Panel>
+      <WayLink
+        href="/mail/received"
+        label={unread === 0 ? 'All that was received' : 'Read what was received'}
+        forward
+      />
+    </Section>
+  );
+}

@@ -1,0 +1,86 @@
+/** What a search is narrowed by: the filters set as chips to be taken away, all others behind one press. */
+import { type State, STATES } from '@under-lock/contract/search';
+import { LOCKS } from '@under-lock/core/locks/index';
+import { personAt } from '@under-lock/core/people/find';
+import { Button, Row } from '@under-lock/ui';
+import { Chip } from '@under-lock/ui/chip';
+import { StyleSheet, View } from 'react-native';
+import { lockWords } from '../locks/lock-words';
+import { usePeople } from '../people/person';
+import { type Asked, SIDES, type Time, TIMES, toggled } from './asked';
+import { useAsked } from './useAsked';
+
+const sideWords = { sent: 'Sent', received: 'Received' } as const;
+const stateWords: Record<State, string> = { open: 'Open now', unopened: 'Not opened', bounced: 'Came back' };
+const timeWords: Record<Time, string> = { week: 'Last 7 days', month: 'Last month', year: 'Last year' };
+
+interface Filter {
+  label: string;
+  on: boolean;
+  next: Asked;
+}
+
+/** Every filter there is, with what is asked once it is pressed. */
+function filtersOf(asked: Asked, nameOf: (address: string) => string): Filter[] {
+  const { side, states, closing, locks, who, time } = asked;
+  return [
+    ...SIDES.map((each) => ({
+      label: sideWords[each],
+      on: side === each,
+      next: { ...asked, side: side === each ? undefined : each },
+    })),
+    ...STATES.map((each) => ({
+      label: stateWords[each],
+      on: states.includes(each),
+      next: { ...asked, states: toggled(states, each) },
+    })),
+    { label: 'Closing this week', on: closing, next: { ...asked, closing: !closing } },
+    ...LOCKS.map((each) => ({
+      label: lockWords[each],
+      on: locks.includes(each),
+      next: { ...asked, locks: toggled(locks, each) },
+    })),
+    ...TIMES.map((each) => ({
+      label: timeWords[each],
+      on: time === each,
+      next: { ...asked, time: time === each ? undefined : each },
+    })),
+    ...(who === undefined ? [] : [{ label: nameOf(who), on: true, next: { ...asked, who: undefined } }]),
+  ];
+}
+
+/** The filters that are set, or all of them. */
+export function Filters({ all }: { all: boolean }) {
+  const { asked, ask } = useAsked();
+  const { data: people } = usePeople();
+  const filters = filtersOf(asked, (address) => personAt(people ?? [], address)?.value.name || address);
+  const shown = all ? filters : filters.filter(({ on }) => on);
+  if (shown.length === 0) return null;
+  return (
+    <View role="group" aria-label="Filters" style={styles.group}>
+      <Row>
+        {shown.map(({ label, on, next }) => (
+          <Chip
+            key={label}
+            label={on ? `${label} ✕` : label}
+            describe={on ? `${label} ✕, take this filter away` : label}
+            on={on}
+            onPress={() => ask(next)}
+          />
+        ))}
+      </Row>
+    </View>
+  );
+}
+
+const styles = StyleSheet.create({ group: { flexShrink: 1 } });
+
+export const FilterButton = ({ open, onPress }: { open: boolean; onPress: () => void }) => (
+  <Button
+    kind="quiet"
+    label={open ? 'Fewer' : 'Filter'}
+    describe={open ? 'Fewer filters' : 'Filter'}
+    expanded={open}
+    onPress={onPress}
+  />
+);

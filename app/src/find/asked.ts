@@ -1,0 +1,69 @@
+/** What is looked for, as it stands in the address: `/mail?q=teal&state=open&lock=room`. */
+import { type State, STATES } from '@under-lock/contract/search';
+import { type LockName, LOCKS } from '@under-lock/core/locks/index';
+
+export const SIDES = ['sent', 'received'] as const;
+export const TIMES = ['week', 'month', 'year'] as const;
+export type Time = (typeof TIMES)[number];
+
+export interface Asked {
+  query: string;
+  side?: (typeof SIDES)[number] | undefined;
+  states: readonly State[];
+  /** The last reader loses it within seven days. */
+  closing: boolean;
+  locks: readonly LockName[];
+  /** An address, or a domain after an "@". */
+  who?: string | undefined;
+  /** Sent or come within the last week, month or year. */
+  time?: Time | undefined;
+}
+
+type Given = Readonly<Record<string, string | string[] | undefined>>;
+type Params = Record<'q' | 'in' | 'state' | 'closing' | 'lock' | 'who' | 'time', string | undefined>;
+
+const one = (value: string | string[] | undefined): string => (Array.isArray(value) ? value.join(',') : (value ?? ''));
+const known = <T extends string>(all: readonly T[], value: string | undefined): T | undefined =>
+  all.find((each) => each === value);
+const several = <T extends string>(all: readonly T[], value: string): T[] =>
+  all.filter((each) => value.split(',').includes(each));
+
+/** Whatever an address says that is none of it is passed over. */
+export const readAsked = (given: Given): Asked => ({
+  query: one(given['q']).slice(0, 200),
+  side: known(SIDES, one(given['in'])),
+  states: several(STATES, one(given['state'])),
+  closing: one(given['closing']) === 'week',
+  locks: several(LOCKS, one(given['lock'])),
+  who: one(given['who']).slice(0, 254) || undefined,
+  time: known(TIMES, one(given['time'])),
+});
+
+export const isNarrowed = ({ side, states, closing, locks, who, time }: Asked): boolean =>
+  side !== undefined || states.length > 0 || closing || locks.length > 0 || who !== undefined || time !== undefined;
+/** Whether anything is looked for at all. */
+export const isAsking = (asked: Asked): boolean => asked.query.trim() !== '' || isNarrowed(asked);
+
+const orNothing = (text: string): string | undefined => (text === '' ? undefined : text);
+
+export const paramsOf = ({ query, side, states, closing, locks, who, time }: Asked): Params => ({
+  q: orNothing(query),
+  in: side,
+  state: orNothing(states.join(',')),
+  closing: closing ? 'week' : undefined,
+  lock: orNothing(locks.join(',')),
+  who,
+  time,
+});
+
+/** As it follows a path: with its question mark, or nothing. */
+export function queryOf(asked: Asked): string {
+  const params = new URLSearchParams();
+  for (const [name, value] of Object.entries(paramsOf(asked))) if (value !== undefined) params.set(name, value);
+  const text = params.toString();
+  return text === '' ? '' : `?${text}`;
+}
+
+/** In or out of a list. */
+export const toggled = <T>(list: readonly T[], value: T): T[] =>
+  list.includes(value) ? list.filter((each) => each !== value) : [...list, value];

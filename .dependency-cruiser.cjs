@@ -66,6 +66,16 @@ module.exports = {
       to: { path: 'node_modules/(react|koa|pg|sequelize|nodemailer|expo)' },
     },
     { name: 'core-knows-no-node', severity: 'error', from: { path: '^core/src/' }, to: { dependencyTypes: ['core'] } },
+    {
+      name: 'the-early-page-is-small',
+      comment: 'It comes before anything else: no React, no zod, no catalogue of words.',
+      severity: 'error',
+      from: { path: pathsNamed(__dirname, ['reader/src/early/page.ts', 'reader/src/early/early.ts']) },
+      to: {
+        path: '^(ui/|contract/(?!src/room-paths)|reader/src/(?!early/|address)|node_modules/(react|zod|swr|comlink))',
+        dependencyTypesNot: ['type-only'],
+      },
+    },
     { name: 'ui-knows-nothing-of-mail', severity: 'error', from: { path: '^ui/' }, to: { path: '^(core|contract)/' } },
     { name: 'features-never-import-routes', severity: 'error', from: { path: '^app/src/' }, to: { path: '^app/app/' } },
     {

@@ -36,6 +36,20 @@ export default tseslint.config(
     rules: { 'react-hooks/rules-of-hooks': 'error', 'react-hooks/exhaustive-deps': 'error' },
   },
   {
+    files: ['app/src/**/*.ts', 'app/src/**/*.tsx'],
+    ignores: ['app/src/shell/from-here.ts', 'app/src/session/**'],
+    rules: {
+      'no-restricted-properties': [
+        'error',
+        {
+          object: 'router',
+          property: 'replace',
+          message: 'What is done may have taken a while: go on with fromHere(), which takes nobody along who has left.',
+        },
+      ],
+    },
+  },
+  {
     // A function fits on a screen of its own: what a component shows may be longer than what something does.
     files: ['**/src/**/*.ts', '**/src/**/*.tsx'],
     rules: {

@@ -86,7 +86,7 @@ export async function firstLook(): Promise<Row[]> {
     times.opening.push(performance.now() - from);
     await look.click();
     await page.waitForFunction(() => {
-      const canvas = document.querySelector('canvas');
+      const canvas = document.querySelector<HTMLCanvasElement>('dialog canvas');
       return (
         canvas !== null &&
         canvas.width > 0 &&

@@ -1,12 +1,13 @@
 /**
- * What a first visit loads at 390x844 with the processor slowed fourfold: script over the wire, compressed, as the real
- * server sends it.
+ * What a first visit loads at 390x844 with the processor slowed fourfold and a line of 1.6 Mbit/s whose answers take 150
+ * ms: script over the wire, compressed, as the real server sends it.
  */
 import { chromium, type Page } from '@playwright/test';
 import { readConfig } from '../server/src/config';
 import { startServer } from '../server/src/server';
 import { seedDemo } from '../server/src/demo/seed';
 import { startWorld } from '../standins/src/world';
+import { median } from './measured';
 import { type Row } from './row';
 import { freshDatabase } from './database';
 
@@ -18,6 +19,8 @@ interface Loaded {
   seconds: number;
 }
 
+const LINE = { offline: false, downloadThroughput: 1_600_000 / 8, uploadThroughput: 750_000 / 8, latency: 150 };
+
 const nameOf = (url: string): string =>
   new URL(url).pathname
     .split('/')
@@ -28,6 +31,7 @@ async function loaded(page: Page, visit: () => Promise<void>): Promise<Loaded> {
   const session = await page.context().newCDPSession(page);
   await session.send('Network.enable');
   await session.send('Network.setCacheDisabled', { cacheDisabled: true });
+  await session.send('Network.emulateNetworkConditions', LINE);
   await session.send('Emulation.setCPUThrottlingRate', { rate: 4 });
   const asked = new Map<string, string>();
   const seen = new Set<string>();
@@ -49,6 +53,7 @@ async function loaded(page: Page, visit: () => Promise<void>): Promise<Loaded> {
   return found;
 }
 
+const TURNS = 5;
 const CHART = 'ClosingChart.js';
 const sum = (scripts: ReadonlyMap<string, number>, counts: (name: string) => boolean): number =>
   Math.round([...scripts].filter(([name]) => counts(name)).reduce((all, [, size]) => all + size, 0));
@@ -82,12 +87,32 @@ export async function weights(): Promise<Row[]> {
   const open = async (): Promise<Page> =>
     (await browser.newContext({ viewport: { width: 390, height: 844 } })).newPage();
   const { GrantRow } = await import('../server/src/data/models');
+  const ASKS = 'Send me the passcode';
   const grant = await GrantRow.findOne({ where: { state: 'held', checkKind: 'text' } });
-  const reader = await open();
-  const room = await loaded(reader, async () => {
-    await reader.goto(`${origin}/room/${grant!.id}#${'A'.repeat(43)}`);
-    await reader.getByRole('button', { name: 'Send me the passcode' }).waitFor();
-  });
+  const turns = [];
+  for (let turn = 0; turn < TURNS; turn++) {
+    const reader = await open();
+    // Noted by the page itself, at the first picture in which the button stands.
+    await reader.addInitScript((label) => {
+      const look = (): void => {
+        const button = document.querySelector(`[aria-label="${label}"]`);
+        if (button === null) requestAnimationFrame(look);
+        else (window as unknown as { asksAt: number }).asksAt = performance.now();
+      };
+      requestAnimationFrame(look);
+    }, ASKS);
+    const room = await loaded(reader, async () => {
+      await reader.goto(`${origin}/room/${grant!.id}#${'A'.repeat(43)}`);
+      await reader.getByRole('button', { name: ASKS }).waitFor();
+    });
+    // What comes behind it is not waited for.
+    const scripts = new Map([...room.scripts].filter(([name]) => name.startsWith('early-')));
+    const asksAt = await reader.evaluate(() => (window as unknown as { asksAt: number }).asksAt);
+    await reader.locator('#early').waitFor({ state: 'detached' });
+    turns.push({ scripts, asksAt, twice: room.twice });
+    await reader.context().close();
+  }
+  const [room] = turns as [(typeof turns)[0]];
   const worker = await open();
   const office = await loaded(worker, async () => {
     await worker.goto(`${origin}/desk`);
@@ -106,9 +131,13 @@ export async function weights(): Promise<Row[]> {
     {
       what: 'Reading room, script before the passcode is asked, kB compressed',
       value: String(sum(room.scripts, all)),
-      aim: '≤ 160',
+      aim: '≤ 60',
     },
-    { what: 'Reading room, seconds until it asks (processor ÷ 4)', value: room.seconds.toFixed(1), aim: 'known' },
+    {
+      what: 'Reading room, seconds until it asks (processor ÷ 4, 1.6 Mbit/s)',
+      value: (median(turns.map(({ asksAt }) => asksAt)) / 1000).toFixed(2),
+      aim: '≤ 1.2',
+    },
     {
       what: 'Office app, script to the desk without the chart, kB compressed',
       value: String(sum(office.scripts, (name) => name !== CHART)),

@@ -126,8 +126,19 @@ for (const [size, viewport] of [
     await expect.poll(() => inkOn(reading, 'Page 1 of 2')).toBeGreaterThan(500);
     // Its words are there for who listens, because they may be copied.
     await expect(reading.getByText(/Harbour Clinic, for Larkmoor Ferries/)).toBeAttached();
-    await reading.getByRole('button', { name: 'Look eyesight.jpg' }).click();
+    // And searched: what is found is marked on the page.
+    await reading.getByRole('button', { name: 'Find', exact: true }).click();
+    await reading.getByLabel('Find in this file').fill('harbour  CLINIC');
+    await expect(reading.getByRole('status').getByText(/^1 of \d+$/)).toBeVisible();
+    await expect(reading.locator('[data-found="current"]').first()).toBeInViewport();
+    await reading.getByRole('button', { name: 'Larger' }).click();
+    await expect.poll(() => inkOn(reading, 'Page 1 of 2')).toBeGreaterThan(500);
+    await expectAccessible(reading);
+    const isFirst = await reading.getByText('File 1 of 2').isVisible();
+    await reading.getByRole('button', { name: isFirst ? 'Next' : 'Previous', exact: true }).click();
     await expect.poll(() => inkOn(reading, 'Picture eyesight.jpg')).toBeGreaterThan(500);
+    await reading.getByRole('button', { name: 'Close', exact: true }).click();
+    await expect(reading.getByRole('button', { name: 'Look fitness-2026.pdf' })).toBeFocused();
     await expect(reading.getByRole('button', { name: /^Save/ })).toHaveCount(0);
     await expectAccessible(reading);
     await reading.reload();

@@ -5,8 +5,9 @@
 import { createTransport } from 'nodemailer';
 import { type BrowserContext, type Page } from '@playwright/test';
 import pg from 'pg';
-import { expect, type House, phone, test } from './house';
+import { expect, phone, test } from './house';
 import { hostileBodies } from './hostile-bodies';
+import { allTexts, unopenedLink } from './readers';
 
 test.use({ apart: true });
 
@@ -67,24 +68,6 @@ test('seventy hostile bodies are shown, and none of them gets anywhere', async (
   }
 });
 
-/** The link of somebody who has been told and has not opened it. */
-async function unopenedLink(house: House, database: pg.Client): Promise<{ link: string; grantId: string }> {
-  const { rows } = await database.query<{ id: string; address: string }>(
-    `SELECT id, address FROM grants WHERE state = 'held' AND check_kind = 'text' AND notice_state = 'accepted' AND open_count = 0 AND passcode_sent_at IS NULL AND passcode_paused_until IS NULL`,
-  );
-  for (const { id, address } of rows) {
-    const { messages } = (await (await fetch(`${house.outside}/mailboxes/${encodeURIComponent(address)}`)).json()) as {
-      messages: { id: string }[];
-    };
-    for (const { id: mailId } of messages) {
-      const { text } = (await (await fetch(`${house.outside}/mails/${mailId}`)).json()) as { text: string };
-      const [link] = new RegExp(`http:\\S+/room/${id}#\\S+`).exec(text) ?? [];
-      if (link !== undefined) return { link, grantId: id };
-    }
-  }
-  throw new Error('Everybody has opened everything');
-}
-
 test('whoever follows a link without being a person spends nothing: GET, HEAD, prefetch, a page loaded and never touched', async ({
   browser,
   house,
@@ -95,13 +78,7 @@ test('whoever follows a link without being a person spends nothing: GET, HEAD, p
   const row = async () => (await database.query('SELECT * FROM grants WHERE id = $1', [grantId])).rows[0] as object;
   const events = async () =>
     (await database.query('SELECT count(*) FROM events WHERE grant_id = $1', [grantId])).rows[0] as object;
-  const texts = async () =>
-    JSON.stringify(
-      ((await (await fetch(`${house.outside}/phones`)).json()) as { phones: { texts: unknown[] }[] }).phones.map(
-        (one) => one.texts.length,
-      ),
-    );
-  const before = [await row(), await events(), await texts()];
+  const before = [await row(), await events(), await allTexts(house)];
   for (const method of ['GET', 'HEAD', 'OPTIONS']) {
     for (const headers of [
       {},
@@ -123,6 +100,6 @@ test('whoever follows a link without being a person spends nothing: GET, HEAD, p
   await scanner.mouse.move(10, 10);
   await scanner.waitForTimeout(1500);
   await context.close();
-  expect([await row(), await events(), await texts()]).toEqual(before);
+  expect([await row(), await events(), await allTexts(house)]).toEqual(before);
   await database.end();
 });

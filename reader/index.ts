@@ -6,7 +6,5 @@ import { chooseLanguage } from './src/words/words';
 AppRegistry.registerComponent('room', () => Pages);
 
 void chooseLanguage(navigator.languages).then(() => {
-  const root = document.getElementById('root');
-  root?.replaceChildren();
-  AppRegistry.runApplication('room', { rootTag: root });
+  AppRegistry.runApplication('room', { rootTag: document.getElementById('root') });
 });

@@ -34,7 +34,8 @@ function addressOf(endpoint: Endpoint, { params = {}, query = {} }: LooseInput):
       value === undefined ? [] : [[key, String(value)]],
     ),
   );
-  return search.size === 0 ? path : `${path}?${search}`;
+  const spelled = search.toString();
+  return spelled === '' ? path : `${path}?${spelled}`;
 }
 
 async function problemFrom(response: Response): Promise<ApiProblem> {

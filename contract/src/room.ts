@@ -3,6 +3,7 @@ import { WAYS_KNOWN } from '@under-lock/core/handling/handling';
 import { z } from 'zod';
 import { handlingSchema, USES } from './access';
 import { bytes, endpoint, id, instant, line, rawBytes } from './endpoint';
+import { LOOK_PATH, PASSCODE_PATH } from './room-paths';
 
 const params = z.object({ id });
 
@@ -41,14 +42,14 @@ export type Room = z.infer<typeof roomSchema>;
 /** Reads only: a mail scanner that follows the link changes and spends nothing. */
 export const lookAtRoom = endpoint({
   method: 'GET',
-  path: '/room/api/grants/:id',
+  path: LOOK_PATH,
   access: 'anybody',
   params,
   reply: roomSchema,
 });
 export const sendPasscode = endpoint({
   method: 'POST',
-  path: '/room/api/grants/:id/passcode',
+  path: PASSCODE_PATH,
   access: 'anybody',
   params,
   body: z.object({ proof: bytes(16, 16) }),

@@ -9,3 +9,7 @@ export type Language = (typeof LANGUAGES)[number];
 export const REGIONS: Record<Language, string> = { en: 'en-GB', de: 'de-DE', pt: 'pt-PT' };
 
 export const isLanguage = (text: string): text is Language => LANGUAGES.some((one) => one === text);
+
+/** The first of the browser's languages that we speak, else English. */
+export const firstSpoken = (preferred: readonly string[]): Language =>
+  preferred.map((tag) => tag.slice(0, 2).toLowerCase()).find(isLanguage) ?? 'en';

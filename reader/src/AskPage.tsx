@@ -8,6 +8,7 @@ import { distanceInWords, momentInWords } from '@under-lock/core/when';
 import { Banner, Button, Field, Heading, Row, Stack, Text, TextButton } from '@under-lock/ui';
 import { useEffect, useState } from 'react';
 import { useSecondsUntil } from './clock';
+import { type Begun } from './early/handover';
 import { type AskDoor } from './visit';
 import { language, words } from './words/words';
 
@@ -23,6 +24,8 @@ interface Props {
   door: AskDoor;
   now: Date;
   again: boolean;
+  /** What was begun on the early page, before this one was there. */
+  takeBegun?: () => Begun | undefined;
   onIdentified: () => void;
   onNotMine: () => void;
   onProblem: (error: unknown) => void;
@@ -60,15 +63,16 @@ const onItsWay = ({ kind, hint }: Asking['check']): string =>
       ? words.passcodeSentByVoice(hint)
       : words.passcodeSentByEmail(hint);
 
-export function AskPage({ room, door, now, again, onIdentified, onNotMine, onProblem }: Props) {
+export function AskPage({ room, door, now, again, takeBegun, onIdentified, onNotMine, onProblem }: Props) {
   const { check } = room;
   const byPasscode = check.kind !== 'question';
-  const [resendAt, setResendAt] = useState<Date | undefined>();
-  const [typed, setTyped] = useState('');
-  const [answer, setAnswer] = useState('');
+  const [begun] = useState(() => takeBegun?.());
+  const [resendAt, setResendAt] = useState(begun?.resendAt === undefined ? undefined : new Date(begun.resendAt));
+  const [typed, setTyped] = useState(begun?.typed ?? '');
+  const [answer, setAnswer] = useState(begun?.answer ?? '');
   const [error, setError] = useState<{ at: 'passcode' | 'answer' | 'page'; text: string } | undefined>();
-  const [busy, setBusy] = useState(false);
-  const [wishing, setWishing] = useState(false);
+  const [busy, setBusy] = useState(begun?.asking === true);
+  const [wishing, setWishing] = useState(begun?.press === 'other-way');
   const [told, setTold] = useState(false);
   const question = useQuestion(door, check.question);
   const wait = useSecondsUntil(resendAt);
@@ -112,6 +116,17 @@ export function AskPage({ room, door, now, again, onIdentified, onNotMine, onPro
       onIdentified();
     });
   };
+  const sayNotMine = (): void =>
+    void attempt(async () => {
+      await door.sayNotForMe();
+      onNotMine();
+    });
+  useEffect(() => {
+    if (begun?.asking === true) ask();
+    else if (begun?.press === 'open') enter();
+    else if (begun?.press === 'not-mine') sayNotMine();
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- what was begun is gone on with once
+  }, []);
   const errorAt = (place: 'passcode' | 'answer'): string | undefined => (error?.at === place ? error.text : undefined);
   const sendLabel =
     check.kind === 'voice' ? (sent ? words.callAgain : words.callMe) : sent ? words.sendAgain : words.sendPasscode;
@@ -211,15 +226,7 @@ export function AskPage({ room, door, now, again, onIdentified, onNotMine, onPro
       ) : null}
       <Row>
         {!byPasscode || wishing || told ? null : <TextButton label={words.otherWay} onPress={() => setWishing(true)} />}
-        <TextButton
-          label={words.notMine}
-          onPress={() =>
-            void attempt(async () => {
-              await door.sayNotForMe();
-              onNotMine();
-            })
-          }
-        />
+        <TextButton label={words.notMine} onPress={sayNotMine} />
       </Row>
     </Stack>
   );

@@ -11,9 +11,9 @@ import { HtmlFrame } from '@under-lock/ui/html-frame';
 import { Watermark } from '@under-lock/ui/watermark';
 import { useEffect, useState } from 'react';
 import { StyleSheet, View } from 'react-native';
-import { FileList } from './FileList';
+import { FileList } from './files/FileList';
 import { Paper } from './Paper';
-import { pagesForPaper } from './pdf';
+import { pagesForPaper } from './files/pdf';
 import { rightsSentences } from './rights';
 import { language, words } from './words/words';
 
@@ -102,6 +102,25 @@ function usePrinting(
   };
 }
 
+/** Until when it can be read, and what may be done with it. */
+function Terms({ handling, since, now }: { handling: Handling; since: Date; now: Date }) {
+  const { closesAt, rights } = handling;
+  const whole = closesAt.getTime() - since.getTime();
+  return (
+    <View style={styles.terms}>
+      <Text>
+        {words.until('')}
+        <Text kind="strong">{momentInWords(closesAt, now, zone, language)}</Text>
+        {`, ${distanceInWords(closesAt, now, zone, language)}`}
+      </Text>
+      <TimeBar left={whole <= 0 ? 0 : (closesAt.getTime() - now.getTime()) / whole} />
+      <Text kind="small" tone="soft">
+        {[...rightsSentences(handling), ...(rights.copy ? [] : [words.honest])].join(' ')}
+      </Text>
+    </View>
+  );
+}
+
 export function MessageView({
   content,
   handling,
@@ -113,11 +132,13 @@ export function MessageView({
   free = false,
   onUse,
 }: MessageViewProps) {
-  const { rights, closesAt, watermark } = handling;
-  const whole = closesAt.getTime() - content.date.getTime();
+  const { rights, watermark } = handling;
   const { sheets, print } = usePrinting(rights.print, onUse);
   useNoCopying(!rights.copy);
   const printFile = async (file: MessageFile): Promise<void> => print(await pagesForPaper(file.bytes, pdfBase));
+  const mark = watermark ? (
+    <Watermark lines={[named(reader), reader.address, momentInWords(now, now, zone, language)]} />
+  ) : null;
   return (
     <View style={[styles.message, !rights.copy && styles.fixed]}>
       <View style={styles.head}>
@@ -140,19 +161,7 @@ export function MessageView({
           </Text>
         )}
       </View>
-      {free ? null : (
-        <View style={styles.terms}>
-          <Text>
-            {words.until('')}
-            <Text kind="strong">{momentInWords(closesAt, now, zone, language)}</Text>
-            {`, ${distanceInWords(closesAt, now, zone, language)}`}
-          </Text>
-          <TimeBar left={whole <= 0 ? 0 : (closesAt.getTime() - now.getTime()) / whole} />
-          <Text kind="small" tone="soft">
-            {[...rightsSentences(handling), ...(rights.copy ? [] : [words.honest])].join(' ')}
-          </Text>
-        </View>
-      )}
+      {free ? null : <Terms handling={handling} since={content.date} now={now} />}
       {content.html === '' ? (
         <Text style={styles.text}>{content.text}</Text>
       ) : (
@@ -171,12 +180,11 @@ export function MessageView({
             pdfBase={pdfBase}
             onSave={() => onUse('saved')}
             onPrint={printFile}
+            over={mark}
           />
         </Section>
       )}
-      {watermark ? (
-        <Watermark lines={[named(reader), reader.address, momentInWords(now, now, zone, language)]} />
-      ) : null}
+      {mark}
       <Paper content={content} handling={handling} reader={reader} officeName={officeName} now={now} sheets={sheets} />
     </View>
   );

@@ -4,9 +4,23 @@ import { type MessageContent } from '@under-lock/core/message/content';
 import { type Correspondent } from '@under-lock/core/people/address';
 import { type Rights } from '@under-lock/core/handling/handling';
 import { momentInWords, sizeInWords } from '@under-lock/core/when';
-import { Banner, Button, Field, Line, Panel, Progress, Row, Section, Stack, Text } from '@under-lock/ui';
+import {
+  Banner,
+  border,
+  Button,
+  colour,
+  Field,
+  Line,
+  Panel,
+  Progress,
+  Row,
+  Section,
+  space,
+  Stack,
+  Text,
+} from '@under-lock/ui';
 import { type RefObject, useCallback, useEffect, useRef, useState } from 'react';
-import { View } from 'react-native';
+import { StyleSheet, View } from 'react-native';
 import { FilePicker, tooLarge } from './FilePicker';
 import { type ReplyDraft } from './reply-draft';
 import { type ReplyTargets, type SentReply, type WritingDoor } from './replies';
@@ -53,7 +67,7 @@ export function ReplyPanel({ door, answered, reader, rights, now, draft, onProbl
     void load();
   };
   return (
-    <Stack>
+    <>
       {sent.length === 0 ? null : (
         <Section title={words.replies} aside={String(sent.length)}>
           <Panel>
@@ -65,7 +79,7 @@ export function ReplyPanel({ door, answered, reader, rights, now, draft, onProbl
       )}
       {thanks && writing === undefined ? <Banner tone="sea">{words.replyThanks}</Banner> : null}
       {targets === undefined ? null : writing === undefined ? (
-        <Row>
+        <Row style={styles.underThumb}>
           {rights.reply ? (
             <Button label={words.replyTo(named(targets.sender))} onPress={() => setWriting('sender')} />
           ) : null}
@@ -88,7 +102,7 @@ export function ReplyPanel({ door, answered, reader, rights, now, draft, onProbl
           onProblem={onProblem}
         />
       )}
-    </Stack>
+    </>
   );
 }
 
@@ -218,3 +232,16 @@ function ReplyForm({ door, answered, reader, targets, to, draft, onCancel, onSen
     </Section>
   );
 }
+
+const styles = StyleSheet.create({
+  // At the foot of the window until its place after the message comes.
+  underThumb: {
+    position: 'sticky',
+    bottom: 0,
+    zIndex: 6,
+    paddingVertical: space.s,
+    backgroundColor: colour.paper,
+    borderTopWidth: border.hair,
+    borderTopColor: colour.line,
+  } as object,
+});

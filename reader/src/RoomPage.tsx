@@ -5,24 +5,16 @@ import { type Bytes } from '@under-lock/core/bytes';
 import { type Carried } from '@under-lock/core/locks/carried/read';
 import { momentInWords } from '@under-lock/core/when';
 import { Button, Heading, Loading, Outcome, Progress, Row, Stack, TextButton } from '@under-lock/ui';
-import { lazy, Suspense, useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { lazy, Suspense, useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react';
+import { type Visit, visitFromAddress } from './address';
 import { type Asking, AskPage } from './AskPage';
 import { useNow } from './clock';
 import { Ended } from './Ended';
 import { Frame } from './Frame';
+import { isEarlyAsking, showInstead, takeBegun } from './early/over';
 import { Entry } from './list/later';
 import { keptDraft } from './reply-draft';
-import {
-  askDoor,
-  DamagedError,
-  leave,
-  look,
-  openMessage,
-  type Opened,
-  askLeave,
-  type Visit,
-  visitFromAddress,
-} from './visit';
+import { askDoor, DamagedError, leave, look, openMessage, type Opened, askLeave } from './visit';
 import { language, words } from './words/words';
 
 // The message's own page comes after the passcode: the first one stays small.
@@ -62,6 +54,13 @@ const LOOK_AGAIN_MS = 4_000;
 const lookAgain = ['grant-closed', 'grant-withdrawn', 'not-identified'] as const;
 
 const isAsking = (room: Held): room is Asking => room.check.kind !== 'password';
+
+/** An early page that asks stays until this one has more to say than that it looks. */
+function useShownInstead(isLooking: boolean): void {
+  useLayoutEffect(() => {
+    if (!isLooking || !isEarlyAsking()) showInstead();
+  }, [isLooking]);
+}
 
 export function RoomPage() {
   const [arrival] = useState(visitFromAddress);
@@ -183,6 +182,7 @@ export function RoomPage() {
     (error: unknown) => (isProblem(error, ...lookAgain) ? void enter(true) : fail(error, heldRoom)),
     [enter, fail, heldRoom],
   );
+  useShownInstead(state.at === 'loading');
   const about = 'room' in state ? state.room : undefined;
   const title =
     state.at === 'reading' ? words.forReader(state.opened.reader.name || state.opened.reader.address) : undefined;
@@ -236,6 +236,7 @@ export function RoomPage() {
           <AskPage
             room={state.room}
             again={state.again}
+            takeBegun={takeBegun}
             door={door!}
             now={now}
             onIdentified={() => void open(state.room)}

@@ -2,7 +2,7 @@ import { useMemo } from 'react';
 import { keepDoor } from './list/account';
 import { ReadingPage, type ReadingPageProps } from './ReadingPage';
 import { writingDoor } from './replies';
-import { type Visit } from './visit';
+import { type Visit } from './address';
 
 /** The reading page of a real visit. */
 export function RoomReading({ visit, ...page }: Omit<ReadingPageProps, 'doors' | 'pdfBase'> & { visit: Visit }) {

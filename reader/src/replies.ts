@@ -15,7 +15,8 @@ import {
   type SealedForward,
   type SealedReply,
 } from './threads/reply';
-import { client, DamagedError, startWorker, type Visit } from './visit';
+import { type Visit } from './address';
+import { client, DamagedError, startWorker } from './visit';
 import { type ReaderDoor } from './threads/reading';
 
 const replyTargets = ({ id }: Visit) => client(writingApi.listReplyTargets, { params: { id } });

@@ -7,10 +7,12 @@ import * as api from '@under-lock/contract/room';
 import { type Handling } from '@under-lock/core/handling/handling';
 import { type MessageContent } from '@under-lock/core/message/content';
 import { answerProof, openQuestion } from '@under-lock/core/identity/answer';
-import { shareFromFragment, shareProof } from '@under-lock/core/locks/room/grant';
+import { shareProof } from '@under-lock/core/locks/room/grant';
 import { type Bytes } from '@under-lock/core/bytes';
 import { type Correspondent } from '@under-lock/core/people/address';
 import { wrap, type Remote } from 'comlink';
+import { type Visit } from './address';
+import { earlyFetch } from './early/over';
 import { type ReaderDoor } from './threads/reading';
 
 export interface Opened {
@@ -41,35 +43,7 @@ export function startWorker<Door>(script: string): { door: Remote<Door>; failed:
   return { door: wrap<Door>(worker), failed, end: () => worker.terminate() };
 }
 
-export const client = createClient(window.location.origin);
-
-export interface Visit {
-  id: string;
-  share: Bytes;
-  /** The share came from the reader's account, not from a link. */
-  byAccount?: boolean;
-  /** The sealed content, from a carried page. */
-  sealed?: Bytes;
-}
-
-/** Stands where a share would, when somebody comes from their list. */
-export const FROM_LIST = '#list';
-
-/**
- * What the address bar asks for: a message by its whole link; one without a link, for who has an account or a file; or
- * nothing we know.
- */
-export function visitFromAddress():
-  (Visit & { fromList: false }) | { id: string; share?: undefined; fromList: boolean } | undefined {
-  const [, found] =
-    /^\/room\/([\da-f]{8}(?:-[\da-f]{4}){3}-[\da-f]{12})(?:\/carried)?\/?$/i.exec(window.location.pathname) ?? [];
-  const id = found?.toLowerCase();
-  if (id === undefined) return undefined;
-  if (window.location.hash === '' || window.location.hash === FROM_LIST)
-    return { id, fromList: window.location.hash === FROM_LIST };
-  const share = shareFromFragment(window.location.hash);
-  return share === undefined ? undefined : { id, share, fromList: false };
-}
+export const client = createClient(window.location.origin, earlyFetch);
 
 export const look = ({ id }: Pick<Visit, 'id'>) => client(api.lookAtRoom, { params: { id } });
 const askPasscode = async ({ id, share }: Visit) =>

@@ -169,6 +169,85 @@ async function buildLockedPage(entry, outfile) {
   );
 }
 
+const escapedAttribute = (text) => text.replace(/&/g, '&amp;').replace(/"/g, '&quot;');
+
+/** The asking page, made from the reading page's components by a program that is built, run and thrown away. */
+async function makeEarly() {
+  const { build } = await import('esbuild');
+  mkdirSync(at('.tmp'), { recursive: true });
+  const outfile = at('.tmp', `early-markup-${process.pid}.mjs`);
+  await build({
+    entryPoints: [at('reader/early-markup.tsx')],
+    outfile,
+    bundle: true,
+    platform: 'node',
+    format: 'esm',
+    target: 'node20',
+    jsx: 'automatic',
+    logLevel: 'warning',
+    // Style names are spelled as the pages' own bundler spells them.
+    define: { 'process.env.NODE_ENV': '"production"', __DEV__: 'false' },
+    resolveExtensions: ['.web.tsx', '.web.ts', '.web.js', '.tsx', '.ts', '.mjs', '.js', '.json'],
+    mainFields: ['module', 'main'],
+    banner: { js: "import { createRequire } from 'node:module'; const require = createRequire(import.meta.url);" },
+    alias: { ...alias, '@under-lock/ui': at('ui/src/index.ts'), 'react-native': at('node_modules/react-native-web') },
+    plugins: [smallZod],
+    tsconfigRaw: { compilerOptions: { verbatimModuleSyntax: false, jsx: 'react-jsx' } },
+  });
+  try {
+    const program = await import(outfile);
+    return await program.makeEarly();
+  } finally {
+    rmSync(outfile);
+  }
+}
+
+/** Puts the early script and its style sheet into the reader's page; it loads what Expo has put there. */
+async function buildEarly() {
+  const { build } = await import('esbuild');
+  const { early, style } = await makeEarly();
+  const { outputFiles } = await build({
+    entryPoints: [at('reader/src/early/page.ts')],
+    bundle: true,
+    write: false,
+    platform: 'browser',
+    format: 'iife',
+    target: 'es2022',
+    minify: true,
+    charset: 'utf8',
+    legalComments: 'none',
+    logLevel: 'warning',
+    alias,
+    plugins: [
+      {
+        name: 'early-built',
+        setup(building) {
+          building.onResolve({ filter: /^early-built$/ }, () => ({ path: 'early-built', namespace: 'made' }));
+          building.onLoad({ filter: /.*/, namespace: 'made' }, () => ({
+            contents: `export default ${JSON.stringify(early)}`,
+          }));
+        },
+      },
+    ],
+    tsconfigRaw: { compilerOptions: { verbatimModuleSyntax: false } },
+  });
+  const [{ contents }] = outputFiles;
+  const name = `early-${createHash('sha256').update(contents).digest('hex').slice(0, 32)}.js`;
+  writeFileSync(at('reader/dist', name), contents);
+  const page = at('reader/dist/index.html');
+  const html = readFileSync(page, 'utf8');
+  const scripts = [...html.matchAll(/<script src="([^"]+)" defer><\/script>/g)];
+  if (scripts.length === 0) throw new Error('The reading page loads no script: has Expo changed how it says so?');
+  const first = `<script src="/room/${name}" defer data-then="${escapedAttribute(scripts.map(([, src]) => src).join(' '))}"></script>`;
+  const without = scripts.reduce((made, [tag]) => made.replace(tag, ''), html);
+  writeFileSync(
+    page,
+    without
+      .replace('</head>', `<style id="${escapedAttribute(style.id)}">${style.css}</style></head>`)
+      .replace('</body>', `${first}</body>`),
+  );
+}
+
 function compressTree(dir) {
   for (const entry of readdirSync(dir, { withFileTypes: true })) {
     const full = join(dir, entry.name);
@@ -225,6 +304,7 @@ export async function buildWeb() {
     await bundleWorker(at('reader/src/threads/account.ts'), at('reader/dist/account-worker.js'));
     copyPdfjs(at('reader/dist/pdf'));
     cpSync(at('ui/print.css'), at('reader/dist/print.css'));
+    await buildEarly();
     compressTree(at('reader/dist'));
   });
   await whenChanged('app', [...shared, 'reader/src', 'app'], async () => {

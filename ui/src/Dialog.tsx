@@ -1,4 +1,4 @@
-import { type CSSProperties, type ReactNode, useLayoutEffect, useRef } from 'react';
+import { type CSSProperties, type ReactNode, useEffect, useLayoutEffect, useRef } from 'react';
 import { ScrollView, StyleSheet, View } from 'react-native';
 import { TextButton } from './Button';
 import { Heading } from './Text';
@@ -37,6 +37,28 @@ interface DialogProps {
   actions: ReactNode;
 }
 
+/** Of the browser's Navigation (HTML Living Standard §7.2.7), which its types here do not know yet. */
+interface Going extends Event {
+  navigationType: string;
+}
+type Navigation = EventTarget | undefined;
+
+/** Back closes what lies above the page instead of leaving the page, where the browser lets it. */
+function useBack(onBack: () => void): void {
+  const latest = useRef(onBack);
+  latest.current = onBack;
+  useEffect(() => {
+    const { navigation } = window as unknown as { navigation: Navigation };
+    const going = (event: Event): void => {
+      if ((event as Going).navigationType !== 'traverse' || !event.cancelable) return;
+      event.preventDefault();
+      latest.current();
+    };
+    navigation?.addEventListener('navigate', going);
+    return () => navigation?.removeEventListener('navigate', going);
+  }, []);
+}
+
 /** The browser's modal dialog, opened while it is drawn; the focus goes back when it is gone. */
 function Modal({
   title,
@@ -50,6 +72,7 @@ function Modal({
   children: ReactNode;
 }) {
   const element = useRef<HTMLDialogElement>(null);
+  useBack(onClose);
   useLayoutEffect(() => {
     const dialog = element.current;
     const opener = document.activeElement;
@@ -95,23 +118,36 @@ export function Sheet({
   back,
   onClose,
   children,
+  under,
   foot,
+  still = false,
 }: {
   title: string;
   /** The words of the way back. */
   back: string;
   onClose: () => void;
   children: ReactNode;
+  /** Stays under the title while the rest is scrolled. */
+  under?: ReactNode;
   foot: ReactNode;
+  /** Nothing in it takes the focus, so that it is scrolled by keys itself. */
+  still?: boolean;
 }) {
   return (
     <Modal title={title} frame={wholeFrame} onClose={onClose}>
       <View style={styles.whole}>
         <View style={styles.head}>
-          <Heading level={2}>{title}</Heading>
+          <Heading level={2} style={styles.title}>
+            {title}
+          </Heading>
           <TextButton label={back} onPress={onClose} />
         </View>
-        <ScrollView style={styles.grow} contentContainerStyle={styles.wholeContent}>
+        {under === undefined ? null : <View style={styles.under}>{under}</View>}
+        <ScrollView
+          style={styles.grow}
+          contentContainerStyle={styles.wholeContent}
+          {...(still ? ({ tabIndex: 0 } as object) : {})}
+        >
           {children}
         </ScrollView>
         <View style={styles.foot}>{foot}</View>
@@ -156,6 +192,8 @@ const styles = StyleSheet.create({
     borderBottomWidth: border.hair,
     borderBottomColor: colour.line,
   },
+  title: { flexShrink: 1, paddingVertical: space.s, overflowWrap: 'anywhere' } as object,
+  under: { padding: space.m, borderBottomWidth: border.hair, borderBottomColor: colour.line },
   grow: { flex: 1 },
   wholeContent: { padding: space.l, paddingBottom: space.xxl },
   foot: { padding: space.m, borderTopWidth: border.hair, borderTopColor: colour.line },

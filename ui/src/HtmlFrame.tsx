@@ -7,7 +7,22 @@ import { useEffect, useMemo, useRef, useState } from 'react';
 import { font, schemes } from './tokens';
 
 const POLICY =
-  "default-src 'none'; style-src 'unsafe-inline'; img-src data: blob:; form-action 'none'; base-uri 'none'";
+  "default-src 'none'; style-src 'unsafe-inline'; img-src data: blob:; font-src 'self'; form-action 'none'; base-uri 'none'";
+
+/** The page's own faces for a frame that may have no style sheet; each is fetched where a letter needs it. */
+function lendFonts(to: Document): void {
+  for (const { cssRules } of document.styleSheets)
+    for (const rule of cssRules)
+      if (rule instanceof CSSFontFaceRule) {
+        const said = (name: string): string => rule.style.getPropertyValue(name);
+        const descriptors = {
+          weight: said('font-weight'),
+          unicodeRange: said('unicode-range'),
+          display: 'swap',
+        } as const;
+        to.fonts.add(new FontFace(said('font-family'), said('src'), descriptors));
+      }
+}
 
 let hooked = false;
 function purifier(): typeof DOMPurify {
@@ -87,6 +102,13 @@ export function HtmlFrame({ html, title, selectable = true }: HtmlFrameProps) {
     window.addEventListener('resize', fit);
     return () => window.removeEventListener('resize', fit);
   }, []);
+  const opened = (): void => {
+    const inner = frame.current?.contentDocument;
+    fit();
+    if (inner == null) return;
+    lendFonts(inner);
+    void inner.fonts.ready.then(fit);
+  };
   // allow-same-origin without allow-scripts: the page may measure the frame, the frame can run nothing.
   return (
     <iframe
@@ -94,7 +116,7 @@ export function HtmlFrame({ html, title, selectable = true }: HtmlFrameProps) {
       title={title}
       srcDoc={page}
       sandbox="allow-same-origin allow-popups allow-popups-to-escape-sandbox"
-      onLoad={fit}
+      onLoad={opened}
       style={{ border: 0, width: '100%', height }}
     />
   );

@@ -21,8 +21,8 @@ function HeadingText({ kind = 'heading', tone = 'ink', style, level, ...rest }: 
   return <NativeText role="heading" aria-level={level} {...rest} style={[styles[kind], tones[tone], style]} />;
 }
 
-/** About 75 characters of running text: a "0" is wider than most letters. */
-const READABLE = { maxWidth: '49ch' } as object;
+/** At most 75 characters of running text, also where they are narrow: a "0" is wider than most letters. */
+const READABLE = { maxWidth: '46ch' } as object;
 
 const styles = StyleSheet.create({
   title: type.title,

@@ -48,6 +48,10 @@ export const colour = {
   >),
   /** White in every light: on a colour that is the office's own, under a page of paper. */
   white: '#FFFFFF',
+  /** What was found on a page of paper, and which of it is looked at. */
+  found: schemes.light.paleAmber,
+  foundNow: '#F5B942',
+  foundEdge: schemes.light.amber,
 };
 
 /** A 4-px rhythm. */
@@ -72,4 +76,4 @@ export const type = {
 
 /** From here on, two columns where comparing helps. */
 export const WIDE = 900;
-export const measure = { column: 720, form: 440, side: 400, rail: 108 } as const;
+export const measure = { column: 720, paper: 860, form: 440, side: 400, rail: 108 } as const;

@@ -20,7 +20,6 @@ import {
   Stack,
   Text,
 } from '@under-lock/ui';
-import { router } from 'expo-router';
 import { useState } from 'react';
 import { mutate } from 'swr';
 import { api } from '../api';
@@ -31,6 +30,7 @@ import { IdentityForm, RightsForm } from './HandlingForm';
 import { loosenWords, presetSentence } from './preset-words';
 import { usePresets } from './usePresets';
 import { audienceWords, closingWords } from './words';
+import { fromHere } from '../shell/from-here';
 
 const MAX_REMIND_HOURS = 720;
 const OFFICE_CLOSINGS = CLOSING_CHOICES.filter((kind) => kind !== 'exact');
@@ -103,6 +103,7 @@ function PresetForm({ known, taken }: { known: Preset | undefined; taken: string
       found.remind = `Whole hours, at most ${MAX_REMIND_HOURS}.`;
     setErrors(found);
     if (Object.keys(found).length > 0) return;
+    const goOn = fromHere();
     setBusy(true);
     try {
       await api(putPreset, {
@@ -116,17 +117,18 @@ function PresetForm({ known, taken }: { known: Preset | undefined; taken: string
         },
       });
       await mutate('presets');
-      router.replace('/office' as never);
+      goOn('/office');
     } catch (problem) {
       setErrors({ all: problemWords(problem) });
       setBusy(false);
     }
   };
   const remove = async (): Promise<void> => {
+    const goOn = fromHere();
     await api(deletePreset, { params: { id: known!.id } })
       .then(() => mutate('presets'))
       .then(
-        () => router.replace('/office' as never),
+        () => goOn('/office'),
         (problem: unknown) => setErrors({ all: problemWords(problem) }),
       );
     setRemoving(false);

@@ -15,7 +15,6 @@ import {
   StateMark,
   Text,
 } from '@under-lock/ui';
-import { router } from 'expo-router';
 import { useState } from 'react';
 import { useNow } from '../clock';
 import { problemWords } from '../problem-words';
@@ -30,6 +29,7 @@ import { type SecretFileOutcome } from '../threads/keys/openpgp/room';
 import { CertificateFacts } from './CertificateFacts';
 import { SecretKeysFound } from './openpgp/SecretKeysFound';
 import { keysChanged } from './useKeys';
+import { fromHere } from '../shell/from-here';
 
 const failures: Record<Exclude<FileOutcome['outcome'], 'found'>, string> = {
   'wrong-password': 'That password does not open the file. Nothing was changed: type it again.',
@@ -84,12 +84,13 @@ export function ImportScreen() {
     return undefined;
   };
   const keep = async ({ index }: FoundInFile): Promise<void> => {
+    const goOn = fromHere();
     setBusy(true);
     try {
       const id = crypto.randomUUID();
       await keysDoor().own.bring(id, file!.bytes, password, index, new Date());
       await keysChanged();
-      router.replace(`/keys/${id}`);
+      goOn(`/keys/${id}`);
     } catch (cause) {
       setError(problemWords(cause));
       setBusy(false);

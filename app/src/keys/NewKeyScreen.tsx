@@ -4,7 +4,7 @@
  */
 import { type KeyKind } from '@under-lock/core/certificate/make-key';
 import { Banner, Button, Check, Choice, Line, Loading, Panel, Row, Stack, Text } from '@under-lock/ui';
-import { router, useLocalSearchParams } from 'expo-router';
+import { useLocalSearchParams } from 'expo-router';
 import { useState } from 'react';
 import { View } from 'react-native';
 import { listed } from '../handling/words';
@@ -17,6 +17,7 @@ import { keysDoor } from '../threads/keys/door';
 import { type Purpose } from '@under-lock/core/certificate/kept-key';
 import { keysChanged } from './useKeys';
 import { purposeWords } from './words';
+import { fromHere } from '../shell/from-here';
 
 const kinds: { value: KeyKind; label: string; detail: string }[] = [
   { value: 'rsa-3072', label: 'RSA, 3072 bits', detail: 'Every mail program reads it' },
@@ -80,6 +81,7 @@ export function NewKeyScreen() {
   const [made, setMade] = useState<readonly string[]>([]);
 
   const go = async (): Promise<void> => {
+    const goOn = fromHere();
     setFailed(undefined);
     let waiting = made;
     try {
@@ -101,7 +103,7 @@ export function NewKeyScreen() {
       // The new one takes over; the old one stays for reading.
       if (replaces !== undefined) await keysDoor().own.note(replaces, { retiredAt: new Date().toISOString() });
       await keysChanged();
-      router.replace((wanted === 'two' ? '/keys' : `/keys/${first}`) as never);
+      goOn(wanted === 'two' ? '/keys' : `/keys/${first}`);
     } catch (error) {
       setFailed(problemWords(error));
       setStep('choose');

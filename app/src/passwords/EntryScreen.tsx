@@ -19,7 +19,7 @@ import {
   StateMark,
   Text,
 } from '@under-lock/ui';
-import { router, useLocalSearchParams } from 'expo-router';
+import { useLocalSearchParams } from 'expo-router';
 import { useState } from 'react';
 import { StyleSheet } from 'react-native';
 import { useNow, zone } from '../clock';
@@ -36,6 +36,7 @@ import { TheirPassword } from './TheirPassword';
 import { useFileRules } from './useFileRules';
 import { forgetPassword, usePasswords } from './usePasswords';
 import { directionWords, strengthWords } from './words';
+import { fromHere } from '../shell/from-here';
 
 const back = <BackToList href="/keys/passwords" label="Password book" />;
 
@@ -204,9 +205,10 @@ function Replace({ entry, who, leastGuesses, describe }: Props & { describe: str
   };
   const forget = (): Promise<void> =>
     attempt(async () => {
+      const goOn = fromHere();
       await forgetPassword(entry.id);
       offerUndo(`The password of ${who} is forgotten.`, () => keepItem('password', entry.id, 0, value));
-      router.replace('/keys/passwords' as never);
+      goOn('/keys/passwords');
     });
   return (
     <>

@@ -2,7 +2,6 @@
 import { entryFor, type Direction } from '@under-lock/core/passwords/entry';
 import { checkAddress } from '@under-lock/core/people/address';
 import { Banner, Choice, Field, Line, Loading, Panel, Stack, Text } from '@under-lock/ui';
-import { router } from 'expo-router';
 import { useState } from 'react';
 import { addressProblem } from '../people/words';
 import { problemWords } from '../problem-words';
@@ -14,6 +13,7 @@ import { TheirPassword } from './TheirPassword';
 import { useFileRules } from './useFileRules';
 import { rememberPassword, usePasswords } from './usePasswords';
 import { directionWords } from './words';
+import { fromHere } from '../shell/from-here';
 
 const DIRECTIONS = ['out', 'in'] as const;
 
@@ -27,10 +27,11 @@ export function NewEntryScreen() {
   const address = checked.ok ? checked.address : undefined;
   const known = address === undefined ? undefined : entryFor(book ?? [], address, direction);
   const keep = async (password: string, guesses: number, told: boolean): Promise<void> => {
+    const goOn = fromHere();
     const now = new Date();
     const toldAt = told ? { toldAt: now.toISOString() } : {};
     await rememberPassword(book!, { address: address!, direction, password, guesses, ...toldAt }, now);
-    router.replace('/keys/passwords' as never);
+    goOn('/keys/passwords');
   };
   return (
     <Screen title="A new password" back={<BackToList href="/keys/passwords" label="Password book" />}>

@@ -3,7 +3,6 @@ import { LANGUAGES } from '@under-lock/core/language';
 import { type Person } from '@under-lock/core/people/kept-person';
 import { type Kept } from '@under-lock/core/vault/kept';
 import { Banner, Button, Choice, Field, OnEnter, Row, Stack } from '@under-lock/ui';
-import { router } from 'expo-router';
 import { useState } from 'react';
 import { problemWords } from '../problem-words';
 import { useOpenSession } from '../session/session';
@@ -13,12 +12,13 @@ import { forgetPerson } from './person';
 import { type PersonErrors, personTyped, typedOf } from './person-typed';
 import { PhoneInput } from './PhoneInput';
 import { languageWords } from './words';
+import { fromHere } from '../shell/from-here';
 
 interface Props {
   known: Kept<Person> | undefined;
   people: Kept<Person>[];
-  /** With the number they are kept under. */
-  onKept: (id: string) => void;
+  /** With the number they are kept under, and the way to go on. */
+  onKept: (id: string, goOn: (href: string) => void) => void;
 }
 
 export function PersonForm({ known, people, onKept }: Props) {
@@ -31,11 +31,12 @@ export function PersonForm({ known, people, onKept }: Props) {
     const checked = personTyped(typed, known, people, account);
     setErrors('errors' in checked ? checked.errors : {});
     if ('errors' in checked) return;
+    const goOn = fromHere();
     setBusy(true);
     try {
       const id = known?.id ?? crypto.randomUUID();
       await keepItem('person', id, known?.revision ?? 0, checked.person);
-      onKept(id);
+      onKept(id, goOn);
     } catch (error) {
       setErrors({ all: problemWords(error) });
     }
@@ -91,10 +92,11 @@ export function PersonForm({ known, people, onKept }: Props) {
 function Forget({ known: { id, value } }: { known: Kept<Person> }) {
   const [failed, setFailed] = useState<string | undefined>();
   const forget = async (): Promise<void> => {
+    const goOn = fromHere();
     try {
       await forgetPerson(id);
       offerUndo(`${value.name || value.address} is forgotten.`, () => keepItem('person', id, 0, value));
-      router.replace('/people');
+      goOn('/people');
     } catch (problem) {
       setFailed(problemWords(problem));
     }

@@ -54,7 +54,7 @@ const NewPerson = ({ people }: { people: Kept<Person>[] }) => (
   <Screen title="New person" back={back}>
     <Panel>
       <Line last>
-        <PersonForm known={undefined} people={people} onKept={(id) => router.replace(`/people/${id}`)} />
+        <PersonForm known={undefined} people={people} onKept={(id, goOn) => goOn(`/people/${id}`)} />
       </Line>
     </Panel>
   </Screen>

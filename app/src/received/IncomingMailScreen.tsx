@@ -6,7 +6,7 @@ import { defined } from '@under-lock/core/defined';
 import { deleteIncoming, type IncomingMail, putIncoming } from '@under-lock/contract/received';
 import { wordsOf } from '@under-lock/core/search/words';
 import { Banner, Button, Dialog, Line, Loading, Panel, Row, Text } from '@under-lock/ui';
-import { router, useLocalSearchParams } from 'expo-router';
+import { useLocalSearchParams } from 'expo-router';
 import { useEffect, useState } from 'react';
 import useSWR from 'swr';
 import { api } from '../api';
@@ -27,6 +27,7 @@ import { MailViewLater } from './MailViewLater';
 import { RequestAnswered } from './RequestAnswered';
 import { failureOf } from './signer-words';
 import { refreshReceived, useIncoming } from './useReceived';
+import { fromHere } from '../shell/from-here';
 
 const back = <BackToMail shelf="received" />;
 
@@ -196,13 +197,18 @@ function Acts({
     }
   };
   const answer = (toAll: boolean): Promise<void> =>
-    attempt(async () =>
-      router.push(`/write/${await beginMailAnswer(mail.id, opened!.message, account, toAll)}` as never),
-    );
-  const leave = async (): Promise<void> => {
-    await refreshReceived();
-    router.replace('/mail/received' as never);
-  };
+    attempt(async () => {
+      const goOn = fromHere();
+      goOn(`/write/${await beginMailAnswer(mail.id, opened!.message, account, toAll)}`, 'push');
+    });
+  /** What is done, and away from what it was done with. */
+  const leaveBy = (act: () => Promise<unknown>): Promise<void> =>
+    attempt(async () => {
+      const goOn = fromHere();
+      await act();
+      await refreshReceived();
+      goOn('/mail/received');
+    });
   const others = opened === undefined ? 0 : opened.message.to.length + opened.message.cc.length;
   return (
     <>
@@ -220,12 +226,7 @@ function Acts({
         <Button
           kind="quiet"
           label="Mark as unread"
-          onPress={() =>
-            void attempt(async () => {
-              await api(putIncoming, { params: { id: mail.id }, body: { unread: true } });
-              await leave();
-            })
-          }
+          onPress={() => void leaveBy(() => api(putIncoming, { params: { id: mail.id }, body: { unread: true } }))}
         />
         <Button kind="quiet" label="Delete" onPress={() => setAsking(true)} />
       </Row>
@@ -238,12 +239,7 @@ function Acts({
             <Button
               kind="stop"
               label="Delete it"
-              onPress={() =>
-                void attempt(async () => {
-                  await api(deleteIncoming, { params: { id: mail.id } });
-                  await leave();
-                })
-              }
+              onPress={() => void leaveBy(() => api(deleteIncoming, { params: { id: mail.id } }))}
             />
             <Button label="Keep it" onPress={() => setAsking(false)} />
           </>

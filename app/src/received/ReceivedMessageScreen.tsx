@@ -8,7 +8,7 @@ import { type MessageContent } from '@under-lock/core/message/content';
 import { wordsOf } from '@under-lock/core/search/words';
 import { momentInWords } from '@under-lock/core/when';
 import { Banner, Button, Line, Loading, Panel, Progress, Row, Text } from '@under-lock/ui';
-import { router, useLocalSearchParams } from 'expo-router';
+import { useLocalSearchParams } from 'expo-router';
 import { useCallback, useState } from 'react';
 import useSWR from 'swr';
 import { api } from '../api';
@@ -24,6 +24,7 @@ import { callback, door } from '../threads/main/door';
 import { searchDoor } from '../threads/search/door';
 import { beginAnswer, beginPassingOn } from './answer';
 import { refreshReceived, useReceivedMessage } from './useReceived';
+import { fromHere } from '../shell/from-here';
 
 const back = <BackToMail shelf="received" />;
 const openWords = (error: unknown): string =>
@@ -91,9 +92,10 @@ function Opened({ id, about }: { id: string; about: About }) {
   );
   const who = about.from.name || about.from.address;
   const markUnread = async (): Promise<void> => {
+    const goOn = fromHere();
     await api(markReceived, { params: { id }, body: { unread: true } });
     await refreshReceived();
-    router.replace('/mail/received' as never);
+    goOn('/mail/received');
   };
   const { rights } = about.handling;
   // What somebody outside wrote to us is ours to answer; a colleague's message as its handling says.
@@ -101,9 +103,10 @@ function Opened({ id, about }: { id: string; about: About }) {
   const mayAnswerAll = about.people.length > 1 && (about.fromReader || rights.replyAll);
   const mayPassOn = rights.forward;
   const passOn = async (): Promise<void> => {
+    const goOn = fromHere();
     setBusy(true);
     try {
-      router.push(`/write/${await beginPassingOn(about, opened!.content, new Date())}` as never);
+      goOn(`/write/${await beginPassingOn(about, opened!.content, new Date())}`, 'push');
     } catch (problem) {
       setFailed(problemWords(problem));
     } finally {
@@ -111,10 +114,10 @@ function Opened({ id, about }: { id: string; about: About }) {
     }
   };
   const answer = async (toAll: boolean): Promise<void> => {
+    const goOn = fromHere();
     try {
-      router.push(
-        `/write/${await beginAnswer(about, opened?.content.subject ?? '', about.reference, account, toAll)}` as never,
-      );
+      const draftId = await beginAnswer(about, opened?.content.subject ?? '', about.reference, account, toAll);
+      goOn(`/write/${draftId}`, 'push');
     } catch (problem) {
       setFailed(problemWords(problem));
     }

@@ -1,7 +1,6 @@
 import { type Grant, type SentCopy } from '@under-lock/contract/outgoing';
 import { isProblem } from '@under-lock/contract/problem';
 import { personAt } from '@under-lock/core/people/find';
-import { router } from 'expo-router';
 import { useState } from 'react';
 import { useOffice } from '../office/useOffice';
 import { sendPasswordText } from '../passwords/send-text';
@@ -15,6 +14,7 @@ import { copyLink, letThemTryAgain, tellAgainNow, tellAll } from './message-acti
 import { type Asking, type SentWithAll } from './MessageAsked';
 import { useSaying } from './useSaying';
 import { takeMessageBack } from './waiting';
+import { fromHere } from '../shell/from-here';
 
 /** What the page of a sent message does, what it says about that, and what is being asked. */
 export function useMessageActs(message: SentWithAll, refresh: () => Promise<unknown>) {
@@ -22,9 +22,10 @@ export function useMessageActs(message: SentWithAll, refresh: () => Promise<unkn
   const { said, say, act } = useSaying(refresh);
   const { data: office } = useOffice();
   const takeBack = async (): Promise<void> => {
+    const goOn = fromHere();
     try {
       const draftId = await takeMessageBack(message);
-      router.replace((draftId === undefined ? '/mail' : `/write/${draftId}`) as never);
+      goOn(draftId === undefined ? '/mail' : `/write/${draftId}`);
     } catch (problem) {
       const hadLeft = isProblem(problem, 'conflict');
       const text = hadLeft ? 'It had already left a moment before. You can still withdraw it.' : problemWords(problem);

@@ -1,7 +1,6 @@
 /** The letter and its plan: beside one another on a wide screen; on a phone the plan is one line that opens to a sheet. */
 import { momentInWords } from '@under-lock/core/when';
 import { Banner, border, Button, colour, Dialog, Loading, Row, Sheet, space, Stack, Text } from '@under-lock/ui';
-import { router } from 'expo-router';
 import { useState } from 'react';
 import { ScrollView, StyleSheet, View } from 'react-native';
 import { zone } from '../clock';
@@ -14,6 +13,7 @@ import { AsTheySeeItButton, Failed, PlanStrip, SendButtons, SendState } from './
 import { discardFiles } from './send';
 import { type DraftDesk } from './useDraft';
 import { useWriting, type Writing } from './useWriting';
+import { fromHere } from '../shell/from-here';
 
 interface Props {
   desk: DraftDesk;
@@ -119,9 +119,10 @@ function KeptElsewhere({ desk }: Pick<Props, 'desk'>) {
 function RemoveDraft({ desk, draft }: Writing) {
   const [asking, setAsking] = useState(false);
   const remove = async (): Promise<void> => {
+    const goOn = fromHere();
     await discardFiles(draft);
     await desk.drop();
-    router.replace('/mail/drafts' as never);
+    goOn('/mail/drafts');
   };
   if (isBlank(draft)) return null;
   return (
@@ -156,11 +157,7 @@ function Waiting({ waiting, now }: { waiting: NonNullable<Draft['waiting']>; now
           : 'It has left.'}
       </Text>
       <Row>
-        <Button
-          kind="main"
-          label="Look at the message"
-          onPress={() => router.replace(`/mail/${waiting.messageId}` as never)}
-        />
+        <Button kind="main" label="Look at the message" onPress={() => fromHere()(`/mail/${waiting.messageId}`)} />
       </Row>
     </Screen>
   );

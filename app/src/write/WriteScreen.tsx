@@ -1,10 +1,11 @@
 /** Write: a draft by its number, opened, gone or on its way. */
 import { timeInWords } from '@under-lock/core/when';
 import { Banner, Button, Loading, Row, Text } from '@under-lock/ui';
-import { router, useLocalSearchParams } from 'expo-router';
+import { useLocalSearchParams } from 'expo-router';
 import { zone } from '../clock';
 import { Screen } from '../shell/Screen';
 import { type Keeping, useDraft } from './useDraft';
+import { fromHere } from '../shell/from-here';
 import { WriteDesk } from './WriteDesk';
 
 export function WriteScreen() {
@@ -15,7 +16,7 @@ export function WriteScreen() {
       <Screen title="This draft is gone">
         <Text>It has been sent or removed, here or on another device.</Text>
         <Row>
-          <Button kind="main" label="Write a new message" onPress={() => router.replace('/write')} />
+          <Button kind="main" label="Write a new message" onPress={() => fromHere()('/write')} />
         </Row>
       </Screen>
     );

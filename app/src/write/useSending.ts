@@ -1,5 +1,4 @@
 /** One sending of one draft: its steps, its one stop, and what is said when it fails. */
-import { router } from 'expo-router';
 import { useRef, useState } from 'react';
 import { mutate } from 'swr';
 import { isProblem } from '@under-lock/contract/problem';
@@ -14,6 +13,7 @@ import { type Draft } from '@under-lock/core/outgoing/draft';
 import { discardFiles, EarlierVersionSentError, sendDraft, type SendStep } from './send';
 import { type DraftDesk } from './useDraft';
 import { refreshSent } from '../sent/useSent';
+import { fromHere } from '../shell/from-here';
 
 export interface Failed {
   sentence: string;
@@ -63,7 +63,12 @@ export function useSending({ desk, draft, context, planNow }: Given) {
   const [failed, setFailed] = useState<Failed | undefined>();
   const control = useRef<AbortController | undefined>(undefined);
 
-  async function sent(messageId: string, leavesAt: Date, planned: Planned): Promise<void> {
+  async function sent(
+    messageId: string,
+    leavesAt: Date,
+    planned: Planned,
+    goOn: (href: string) => void,
+  ): Promise<void> {
     // It has gone: what can't be noted now, because a person was changed a moment ago, is no reason to say otherwise.
     await rememberRecipients(planned, draft, context.people!).catch(() => undefined);
     await keepKnownKeys(writtenTo(planned, context.colleagues!)).catch(() => undefined);
@@ -77,7 +82,7 @@ export function useSending({ desk, draft, context, planNow }: Given) {
     }
     void refreshSent();
     void mutate('desk');
-    router.replace(`/mail/${messageId}?sent=1` as never);
+    goOn(`/mail/${messageId}?sent=1`);
   }
 
   const send = async (): Promise<void> => {
@@ -86,6 +91,7 @@ export function useSending({ desk, draft, context, planNow }: Given) {
     if (sending !== undefined || planned === undefined || unsettled(planned.plan, now).length > 0) return;
     const { office, account, people, colleagues, registered, certificates, keys, passwords, fileRules } =
       context as PlanContext;
+    const goOn = fromHere();
     control.current = new AbortController();
     setFailed(undefined);
     setSending({ step: 'sealing' });
@@ -112,7 +118,7 @@ export function useSending({ desk, draft, context, planNow }: Given) {
           await desk.keepNow();
         },
       });
-      await sent(messageId, leavesAt, planned);
+      await sent(messageId, leavesAt, planned, goOn);
     } catch (error) {
       setSending(undefined);
       setFailed(failureOf(error));

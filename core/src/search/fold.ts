@@ -71,3 +71,33 @@ export function marksIn(text: string, asked: readonly string[], most = 50): Mark
   }
   return marks;
 }
+
+/**
+ * Where `phrase` stands in the text, in UTF-16 units, in order: without case and accents, any white space for any other.
+ * Linear in the text.
+ */
+export function placesOf(text: string, phrase: string, most = 1000): Mark[] {
+  const asked = foldLetters(phrase).replace(/\s+/g, ' ').trim();
+  if (asked === '') return [];
+  let folded = '';
+  /** Of each unit of `folded`, where its character begins, and where the next one does. */
+  const begins: number[] = [];
+  const ends: number[] = [];
+  let at = 0;
+  for (const character of text) {
+    const next = at + character.length;
+    const letters = /\s/.test(character) ? (folded.endsWith(' ') ? '' : ' ') : foldLetters(character);
+    for (let unit = 0; unit < letters.length; unit++) {
+      begins.push(at);
+      ends.push(next);
+    }
+    folded += letters;
+    at = next;
+  }
+  const places: Mark[] = [];
+  for (let found = folded.indexOf(asked); found !== -1 && places.length < most;) {
+    places.push({ from: begins[found]!, to: ends[found + asked.length - 1]! });
+    found = folded.indexOf(asked, found + asked.length);
+  }
+  return places;
+}

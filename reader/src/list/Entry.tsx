@@ -2,7 +2,7 @@
 import { isProblem } from '@under-lock/contract/problem';
 import { Button, Heading, Loading, Stack, Text } from '@under-lock/ui';
 import { useCallback, useEffect, useState } from 'react';
-import { type Visit } from '../visit';
+import { type Visit } from '../address';
 import { currentSession, enter, type Session } from './account';
 import { toList } from './places';
 import { SignIn } from './SignIn';

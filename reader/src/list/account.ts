@@ -5,7 +5,8 @@ import { isProblem } from '@under-lock/contract/problem';
 import { type Bytes } from '@under-lock/core/bytes';
 import { type MessageContent } from '@under-lock/core/message/content';
 import { toList } from './places';
-import { client, startWorker, type Visit } from '../visit';
+import { type Visit } from '../address';
+import { client, startWorker } from '../visit';
 import { type AccountDoor, type Own, type SealedWritten, type WrittenToSeal } from '../threads/account';
 
 export type Session = api.RegisteredSession;

@@ -1,4 +1,4 @@
-import { FROM_LIST } from '../visit';
+import { FROM_LIST } from '../address';
 
 /** Going from one page to the other: each is loaded by its own address, so that back and reload work as everywhere. */
 export const LIST_PATH = '/room/list';

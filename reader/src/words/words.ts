@@ -2,7 +2,7 @@
  * What the reader's pages say, by language; English is there at once, the others are fetched before the first page is
  * drawn.
  */
-import { isLanguage, type Language } from '@under-lock/core/language';
+import { firstSpoken, type Language } from '@under-lock/core/language';
 import { english, type ReaderWords } from './en';
 
 export let language: Language = 'en';
@@ -26,7 +26,5 @@ export async function speak(next: Language, from: Catalogues = catalogues): Prom
   words = catalogue ?? english;
 }
 
-/** The first of the browser's languages that we speak. When its catalogue can't be fetched the page speaks English. */
-export async function chooseLanguage(preferred: readonly string[]): Promise<void> {
-  await speak(preferred.map((tag) => tag.slice(0, 2).toLowerCase()).find(isLanguage) ?? 'en');
-}
+/** When the catalogue of the browser's language can't be fetched the page speaks English. */
+export const chooseLanguage = (preferred: readonly string[]): Promise<void> => speak(firstSpoken(preferred));

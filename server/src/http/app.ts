@@ -12,6 +12,8 @@ import { problems } from './problems';
 import { Streams } from '../live/streams';
 import { routes } from './routes';
 
+const GONE = new Set<unknown>(['ERR_STREAM_PREMATURE_CLOSE', 'EPIPE', 'ECONNRESET']);
+
 const isApi = (path: string): boolean => path.startsWith('/api/') || path.startsWith('/room/api/');
 
 function isDecodable(path: string): boolean {
@@ -51,7 +53,7 @@ export function createApp(context: Context): { app: Koa; mounted: Set<Endpoint>;
   const { router, mounted } = routes(context, streams);
   app.on('error', (error: unknown) => {
     // Somebody has left before they were answered: a stream has no other end.
-    if ((error as { code?: unknown }).code !== 'ERR_STREAM_PREMATURE_CLOSE') context.log.error('connection', error);
+    if (!GONE.has((error as { code?: unknown }).code)) context.log.error('connection', error);
   });
   app.use(
     helmet({

@@ -5,7 +5,7 @@
 import { publishKey } from '@under-lock/contract/openpgp';
 import { type OpenPgpKind } from '@under-lock/core/openpgp/make-key';
 import { Banner, Button, Check, Choice, Line, Loading, Panel, Row, Stack, Text } from '@under-lock/ui';
-import { router, useLocalSearchParams } from 'expo-router';
+import { useLocalSearchParams } from 'expo-router';
 import { useState } from 'react';
 import { View } from 'react-native';
 import { api } from '../../api';
@@ -18,6 +18,7 @@ import { BackToList } from '../../shell/ListAndPage';
 import { keysDoor } from '../../threads/keys/door';
 import { openPgpChanged } from './useOpenPgpKeys';
 import { endAfter, type Span, SPANS, spanWords } from './validity';
+import { fromHere } from '../../shell/from-here';
 
 const kinds: { value: OpenPgpKind; label: string; detail: string }[] = [
   {
@@ -50,6 +51,7 @@ export function NewOpenPgpScreen() {
   const [made, setMade] = useState<{ id: string; fingerprint: string; bytes: Uint8Array<ArrayBuffer> } | undefined>();
 
   const go = async (): Promise<void> => {
+    const goOn = fromHere();
     setBusy(true);
     setFailed(undefined);
     try {
@@ -71,7 +73,7 @@ export function NewOpenPgpScreen() {
       }
       if (publish) await api(publishKey, { params: { fingerprint: here.fingerprint }, body: { key: here.bytes } });
       await openPgpChanged();
-      router.replace(`/keys/openpgp/${here.id}` as never);
+      goOn(`/keys/openpgp/${here.id}`);
     } catch (error) {
       setFailed(problemWords(error));
       setBusy(false);

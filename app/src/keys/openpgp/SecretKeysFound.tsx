@@ -4,7 +4,6 @@
  */
 import { publishKey } from '@under-lock/contract/openpgp';
 import { Banner, Button, Line, Panel, PasswordField, Row, Section, Stack, StateMark, Text } from '@under-lock/ui';
-import { router } from 'expo-router';
 import { useState } from 'react';
 import { api } from '../../api';
 import { useNow } from '../../clock';
@@ -13,6 +12,7 @@ import { keysDoor } from '../../threads/keys/door';
 import { type SecretFileOutcome, type SecretInFile } from '../../threads/keys/openpgp/room';
 import { KeyFacts } from './KeyFacts';
 import { openPgpChanged } from './useOpenPgpKeys';
+import { fromHere } from '../../shell/from-here';
 
 type Found = Exclude<SecretFileOutcome, { outcome: 'nothing' }>;
 
@@ -23,6 +23,7 @@ function SecretLine({ file, one, last }: { file: Uint8Array; one: SecretInFile; 
   const [busy, setBusy] = useState(false);
   const keep = async (): Promise<void> => {
     if (one.locked && passphrase === '') return setError('Type the key’s passphrase.');
+    const goOn = fromHere();
     setBusy(true);
     setError(undefined);
     try {
@@ -30,7 +31,7 @@ function SecretLine({ file, one, last }: { file: Uint8Array; one: SecretInFile; 
       const kept = await keysDoor().openpgp.bring(id, file, passphrase, one.index, new Date());
       if (kept !== 'wrong-passphrase') {
         await openPgpChanged();
-        return router.replace(`/keys/openpgp/${id}` as never);
+        return goOn(`/keys/openpgp/${id}`);
       }
       setError('That passphrase does not open the key. Nothing was changed: type it again.');
     } catch (cause) {
@@ -85,6 +86,7 @@ export function SecretKeysFound({ file, found }: { file: Uint8Array; found: Foun
   const [failed, setFailed] = useState<string | undefined>();
   if (found.outcome === 'revocation') {
     const revoke = async (): Promise<void> => {
+      const goOn = fromHere();
       setBusy(true);
       try {
         const { view } = await keysDoor().openpgp.revokeByPaper(found.id, file, new Date());
@@ -92,7 +94,7 @@ export function SecretKeysFound({ file, found }: { file: Uint8Array; found: Foun
         if (view.addresses.length > 0)
           await api(publishKey, { params: { fingerprint: view.fingerprint }, body: { key: view.bytes } });
         await openPgpChanged();
-        router.replace(`/keys/openpgp/${found.id}` as never);
+        goOn(`/keys/openpgp/${found.id}`);
       } catch (error) {
         setFailed(problemWords(error));
         setBusy(false);

@@ -5,7 +5,7 @@
 import { defined } from '@under-lock/core/defined';
 import type * as PdfJsModule from 'pdfjs-dist';
 import { type PDFDocumentProxy } from 'pdfjs-dist';
-import { watched } from './watched';
+import { watched } from '../watched';
 
 type PdfJs = typeof PdfJsModule;
 

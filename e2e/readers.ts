@@ -1,0 +1,38 @@
+/** Readers outside, as the demo has them. */
+import pg from 'pg';
+import { type House } from './house';
+
+/** The link of somebody who has been told and has not opened it. */
+export async function unopenedLink(house: House, database: pg.Client): Promise<{ link: string; grantId: string }> {
+  const { rows } = await database.query<{ id: string; address: string }>(
+    `SELECT id, address FROM grants WHERE state = 'held' AND check_kind = 'text' AND notice_state = 'accepted' AND open_count = 0 AND passcode_sent_at IS NULL AND passcode_paused_until IS NULL`,
+  );
+  for (const { id, address } of rows) {
+    const { messages } = (await (await fetch(`${house.outside}/mailboxes/${encodeURIComponent(address)}`)).json()) as {
+      messages: { id: string }[];
+    };
+    for (const { id: mailId } of messages) {
+      const { text } = (await (await fetch(`${house.outside}/mails/${mailId}`)).json()) as { text: string };
+      const [link] = new RegExp(`http:\\S+/room/${id}#\\S+`).exec(text) ?? [];
+      if (link !== undefined) return { link, grantId: id };
+    }
+  }
+  throw new Error('Everybody has opened everything');
+}
+
+/** How many text messages each phone has got. */
+export async function allTexts(house: House): Promise<number[]> {
+  const { phones } = (await (await fetch(`${house.outside}/phones`)).json()) as { phones: { texts: unknown[] }[] };
+  return phones.map(({ texts }) => texts.length);
+}
+
+/** As long as it is used. */
+export async function withDatabase<T>(house: House, use: (database: pg.Client) => Promise<T>): Promise<T> {
+  const database = new pg.Client({ connectionString: house.databaseUrl });
+  await database.connect();
+  try {
+    return await use(database);
+  } finally {
+    await database.end();
+  }
+}

@@ -53,8 +53,14 @@ async function loaded(page: Page, visit: () => Promise<void>): Promise<Loaded> {
   return found;
 }
 
+/** As text: what compiles this file names functions by a helper that pages do not have. */
+const noteWhen = (label: string): string =>
+  `requestAnimationFrame(function look() {
+    if (document.querySelector('[aria-label="${label}"]') === null) requestAnimationFrame(look);
+    else window.asksAt = performance.now();
+  })`;
+
 const TURNS = 5;
-const CHART = 'ClosingChart.js';
 const sum = (scripts: ReadonlyMap<string, number>, counts: (name: string) => boolean): number =>
   Math.round([...scripts].filter(([name]) => counts(name)).reduce((all, [, size]) => all + size, 0));
 const heaviest = (scripts: ReadonlyMap<string, number>): string =>
@@ -93,21 +99,14 @@ export async function weights(): Promise<Row[]> {
   for (let turn = 0; turn < TURNS; turn++) {
     const reader = await open();
     // Noted by the page itself, at the first picture in which the button stands.
-    await reader.addInitScript((label) => {
-      const look = (): void => {
-        const button = document.querySelector(`[aria-label="${label}"]`);
-        if (button === null) requestAnimationFrame(look);
-        else (window as unknown as { asksAt: number }).asksAt = performance.now();
-      };
-      requestAnimationFrame(look);
-    }, ASKS);
+    await reader.addInitScript(noteWhen(ASKS));
     const room = await loaded(reader, async () => {
       await reader.goto(`${origin}/room/${grant!.id}#${'A'.repeat(43)}`);
       await reader.getByRole('button', { name: ASKS }).waitFor();
     });
     // What comes behind it is not waited for.
-    const scripts = new Map([...room.scripts].filter(([name]) => name.startsWith('early-')));
-    const asksAt = await reader.evaluate(() => (window as unknown as { asksAt: number }).asksAt);
+    const scripts = new Map([...room.scripts].filter(([name]) => name.startsWith('early')));
+    const asksAt = await reader.evaluate<number>('window.asksAt');
     await reader.locator('#early').waitFor({ state: 'detached' });
     turns.push({ scripts, asksAt, twice: room.twice });
     await reader.context().close();
@@ -120,8 +119,6 @@ export async function weights(): Promise<Row[]> {
     await worker.getByLabel('Password', { exact: true }).fill(signIns[0]!.password);
     await worker.getByRole('button', { name: 'Sign in' }).click();
     await worker.getByText('Needs you').waitFor();
-    // The chart comes after the desk: told apart, and only once it is there.
-    await worker.getByRole('progressbar', { name: 'Drawing' }).waitFor({ state: 'detached' });
   });
   await browser.close();
   await server.stop();
@@ -139,11 +136,10 @@ export async function weights(): Promise<Row[]> {
       aim: '≤ 1.2',
     },
     {
-      what: 'Office app, script to the desk without the chart, kB compressed',
-      value: String(sum(office.scripts, (name) => name !== CHART)),
-      aim: '≤ 450',
+      what: 'Office app, script to the desk, kB compressed',
+      value: String(sum(office.scripts, all)),
+      aim: '≤ 380',
     },
-    { what: 'Its chart, kB compressed', value: String(sum(office.scripts, (name) => name === CHART)), aim: 'known' },
     { what: 'The heaviest, kB compressed', value: heaviest(office.scripts), aim: 'known' },
     {
       what: 'Scripts that came more than once',

@@ -44,6 +44,8 @@ interface OfPlace {
   kept: { context?: BrowserContext };
 }
 
+const MOST_SHOWN = 4000; // characters
+
 export const test = base.extend<OfTest, OfPlace>({
   /**
    * Files whose people must not have keys yet name a house of their own: workers are never shared between different
@@ -51,8 +53,8 @@ export const test = base.extend<OfTest, OfPlace>({
    */
   houseFor: ['anybody', { option: true, scope: 'worker' }],
   house: [
-    async ({ houseFor: _ }, use) => {
-      const house = await openHouse();
+    async ({ houseFor }, use) => {
+      const house = await openHouse({ crowd: houseFor === 'a crowd' });
       await use(house);
       await house.stop();
     },
@@ -80,10 +82,13 @@ export const test = base.extend<OfTest, OfPlace>({
     await context.setOffline(false);
     await Promise.all(context.pages().map((page) => page.close()));
   },
-  page: async ({ context, viewport }, use) => {
+  page: async ({ context, viewport }, use, info) => {
     const page = await context.newPage();
     if (viewport !== null) await page.setViewportSize(viewport);
     await use(page);
+    // A test that failed somewhere else is read where only its output is.
+    if (info.status !== info.expectedStatus && !page.isClosed())
+      process.stdout.write(`${page.url()}\n${(await page.locator('body').ariaSnapshot()).slice(0, MOST_SHOWN)}\n`);
   },
   complaints: async ({ context }, use) => {
     const complaints = watch(context);

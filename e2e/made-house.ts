@@ -119,7 +119,7 @@ function settings({ ports, secret, serverRole }: Model, database: string, outsid
 const start = (file: string, env: NodeJS.ProcessEnv): ChildProcess =>
   spawn(process.execPath, [join(root, 'dist', file)], { cwd: root, env, stdio: ['ignore', 'ignore', 'inherit'] });
 
-async function makeModel(dir: string): Promise<Model> {
+async function makeModel(dir: string, crowd: boolean): Promise<Model> {
   const database = `model_${randomUUID().replaceAll('-', '')}`;
   await createDatabase(database);
   const role = (which: string) => ({ name: `${database.slice(0, 20)}_${which}`, password: randomUUID() });
@@ -137,7 +137,7 @@ async function makeModel(dir: string): Promise<Model> {
     outsideDir: join(dir, 'outside'),
     demo: { signIns: [], invitation: '' },
   };
-  const env = settings(unfilled, database, unfilled.outsideDir);
+  const env = { ...settings(unfilled, database, unfilled.outsideDir), UNDERLOCK_DEMO_CROWD: crowd ? 'yes' : 'no' };
   const world = start('outside.mjs', env);
   try {
     const printed = execFileSync(process.execPath, [join(root, 'dist/seed.mjs')], { cwd: root, env, encoding: 'utf8' });
@@ -148,19 +148,20 @@ async function makeModel(dir: string): Promise<Model> {
   }
 }
 
-/** Made by the first house of this run in this place. */
-async function modelHere(): Promise<Model> {
+/** Made by the first house of this run in this place that wants one like it. */
+async function modelHere(crowd: boolean): Promise<Model> {
   const dir = join(root, '.tmp/e2e', process.env.UNDERLOCK_E2E_RUN!, process.env.TEST_PARALLEL_INDEX!);
-  const file = join(dir, 'model.json');
+  const file = join(dir, crowd ? 'crowd.json' : 'model.json');
   if (existsSync(file)) return JSON.parse(readFileSync(file, 'utf8')) as Model;
   mkdirSync(dir, { recursive: true });
-  const model = await makeModel(dir);
+  const model = await makeModel(crowd ? join(dir, 'crowd') : dir, crowd);
   writeFileSync(file, JSON.stringify(model));
   return model;
 }
 
-export async function openHouse(): Promise<House & { stop(): Promise<void> }> {
-  const model = await modelHere();
+/** With a `crowd`, Tobias Quill has as much of everything as anybody has. */
+export async function openHouse({ crowd = false } = {}): Promise<House & { stop(): Promise<void> }> {
+  const model = await modelHere(crowd);
   const { ports, demo } = model;
   const database = `e2e_${randomUUID().replaceAll('-', '')}`;
   await createDatabase(database, model.database);

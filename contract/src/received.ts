@@ -141,10 +141,16 @@ export const putIncoming = endpoint({
     sealedWords: bytes(29, MAX_SEALED_WORDS).optional(),
   }),
 });
-/** For good: nobody has another copy here. */
+/** Out of sight; for an hour it can be restored. */
 export const deleteIncoming = endpoint({
   method: 'DELETE',
   path: '/api/incoming/:id',
+  access: 'worker',
+  params: z.object({ id }),
+});
+export const restoreIncoming = endpoint({
+  method: 'POST',
+  path: '/api/incoming/:id/restore',
   access: 'worker',
   params: z.object({ id }),
 });

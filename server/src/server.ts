@@ -16,6 +16,7 @@ import { deliverCopy } from './outgoing/copies';
 import { deliverNotice } from './outgoing/deliver';
 import { remindDue, sendReceipt } from './outgoing/errands';
 import { closeDue, purge } from './access/grants';
+import { purgeDeleted } from './incoming/incoming';
 import { tellWaiting } from './received/tell';
 import { tidyRegistered } from './registered/held';
 import { tidyChanges } from './live/changes';
@@ -83,6 +84,7 @@ const handlersOf = (context: Context): JobHandlers => ({
   },
   purge: async () => {
     await purge(context);
+    await purgeDeleted(context);
     await tidyRegistered(context);
     await tidyEvidence(context);
     await tidyChanges(context);

@@ -11,6 +11,7 @@ import {
   type IncomingMail,
   listReceived,
   putIncoming,
+  restoreIncoming,
 } from '@under-lock/contract/received';
 import { type Bytes, concat } from '@under-lock/core/bytes';
 import { openContent } from '@under-lock/core/locks/room/content';
@@ -18,6 +19,7 @@ import { buildMessage } from '@under-lock/core/message/build';
 import { openIncomingKey, openIncomingSummary, sealIncomingSummary } from '@under-lock/core/incoming/incoming';
 import { createTransport } from 'nodemailer';
 import { rows } from '../src/data/database';
+import { purgeDeleted } from '../src/incoming/incoming';
 import {
   demoMessage,
   eventually,
@@ -116,8 +118,19 @@ test('what comes in lies in Received, unread, opens byte for byte with the accou
   const read = await maren.client(getIncoming, { params });
   expect(read.unread).toBe(false);
   expect((await opened(maren, read, key)).summary.subject).toBe('As it stands inside');
+  // Out of sight, and to be had back for an hour.
   await maren.client(deleteIncoming, { params });
   await expect(maren.client(getIncoming, { params })).rejects.toMatchObject({ code: 'not-found' });
+  expect((await receivedOf(maren)).mails).toEqual([]);
+  await purgeDeleted(house.server.context);
+  await maren.client(restoreIncoming, { params });
+  expect((await maren.client(getIncoming, { params })).blobId).toBe(found!.blobId);
+  await maren.client(deleteIncoming, { params });
+  house.clock.now = new Date(Date.now() + 61 * 60_000);
+  house.clock.real = false;
+  await purgeDeleted(house.server.context);
+  house.clock.real = true;
+  await expect(maren.client(restoreIncoming, { params })).rejects.toMatchObject({ code: 'not-found' });
   expect(await rows(house.server.context.db, 'SELECT 1 FROM blobs WHERE id = $1', [found!.blobId])).toEqual([]);
 });
 
@@ -133,6 +146,7 @@ test('nobody else can list, open, mark or delete it, and its content is no draft
     code: 'not-found',
   });
   await tobias.client(deleteIncoming, { params });
+  await expect(tobias.client(restoreIncoming, { params })).rejects.toMatchObject({ code: 'not-found' });
   await expect(tobias.client(getPart, { params: { id: found!.blobId, index: 0 } })).rejects.toMatchObject({
     code: 'not-found',
   });

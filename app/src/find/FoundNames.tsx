@@ -3,7 +3,7 @@ import { marksIn, wordsAsked } from '@under-lock/core/search/fold';
 import { LockShape, type Shape } from '@under-lock/ui/lock-shape';
 import { useOpenPgpKeys } from '../keys/openpgp/useOpenPgpKeys';
 import { useOwnKeys } from '../keys/useKeys';
-import { useNameOf } from '../passwords/BookList';
+import { useNameOf } from '../passwords/useNameOf';
 import { usePasswords } from '../passwords/usePasswords';
 import { directionWords } from '../passwords/words';
 import { usePeople } from '../people/person';

@@ -1,30 +1,25 @@
 /** The password book: what has been agreed with whom, for which direction. A list and a page for each entry. */
 import { type PasswordEntry } from '@under-lock/core/passwords/entry';
-import { personAt } from '@under-lock/core/people/find';
 import { type Kept } from '@under-lock/core/vault/kept';
 import { Button, Empty, Field, StateMark, Text } from '@under-lock/ui';
 import { LockShape } from '@under-lock/ui/lock-shape';
 import { router } from 'expo-router';
-import { type ReactNode, useState } from 'react';
-import { usePeople } from '../people/person';
+import { lazy, type ReactNode, Suspense, useState } from 'react';
 import { Listed } from '../shell/Listed';
 import { ListIndex } from '../shell/ListAndPage';
 import { ListLine } from '../shell/ListLine';
 import { ListRow, ListScreen } from '../shell/ListScreen';
 import { Screen } from '../shell/Screen';
 import { WayLink } from '../shell/WayLink';
-import { MoveBook } from './MoveBook';
+import { useNameOf } from './useNameOf';
 import { useFileRules } from './useFileRules';
 import { usePasswords } from './usePasswords';
 import { directionWords, strengthWords } from './words';
 
 const FEW = 6;
 
-/** Whom an address belongs to, by name where one is kept. */
-export function useNameOf(): (address: string) => string {
-  const { data: people } = usePeople();
-  return (address) => personAt(people ?? [], address)?.value.name || address;
-}
+// What reads and writes tables comes after the list.
+const MoveBook = lazy(async () => ({ default: (await import('./MoveBook')).MoveBook }));
 
 export function BookList({ children }: { children?: ReactNode }) {
   const { data: book, error } = usePasswords();
@@ -109,7 +104,12 @@ function EntryLine({ entry: { id, value }, who, leastGuesses, last }: LineProps)
 /** What concerns the whole book: what it is, and taking it in and out. */
 export function BookIndex() {
   const { data: book } = usePasswords();
-  const move = book === undefined ? null : <MoveBook book={book} />;
+  const move =
+    book === undefined ? null : (
+      <Suspense fallback={null}>
+        <MoveBook book={book} />
+      </Suspense>
+    );
   return (
     <ListIndex list={<BookList>{move}</BookList>}>
       <Screen title="The book as a whole">

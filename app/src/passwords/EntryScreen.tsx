@@ -29,7 +29,7 @@ import { BackToList } from '../shell/ListAndPage';
 import { Screen } from '../shell/Screen';
 import { offerUndo } from '../shell/Undo';
 import { keepItem } from '../vault/useVault';
-import { useNameOf } from './BookList';
+import { useNameOf } from './useNameOf';
 import { PasswordForm } from './PasswordForm';
 import { ReadOut } from './ReadOut';
 import { TheirPassword } from './TheirPassword';

@@ -7,7 +7,7 @@ import { addressProblem } from '../people/words';
 import { problemWords } from '../problem-words';
 import { BackToList } from '../shell/ListAndPage';
 import { Screen } from '../shell/Screen';
-import { useNameOf } from './BookList';
+import { useNameOf } from './useNameOf';
 import { PasswordForm } from './PasswordForm';
 import { TheirPassword } from './TheirPassword';
 import { useFileRules } from './useFileRules';

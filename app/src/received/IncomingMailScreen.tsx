@@ -3,9 +3,9 @@
  * keys, shown with what is to be known of it.
  */
 import { defined } from '@under-lock/core/defined';
-import { deleteIncoming, type IncomingMail, putIncoming } from '@under-lock/contract/received';
+import { deleteIncoming, type IncomingMail, putIncoming, restoreIncoming } from '@under-lock/contract/received';
 import { wordsOf } from '@under-lock/core/search/words';
-import { Banner, Button, Dialog, Line, Loading, Panel, Row, Text } from '@under-lock/ui';
+import { Banner, Button, Line, Loading, Panel, Row } from '@under-lock/ui';
 import { useLocalSearchParams } from 'expo-router';
 import { useEffect, useState } from 'react';
 import useSWR from 'swr';
@@ -28,6 +28,7 @@ import { RequestAnswered } from './RequestAnswered';
 import { failureOf } from './signer-words';
 import { refreshReceived, useIncoming } from './useReceived';
 import { fromHere } from '../shell/from-here';
+import { offerUndo } from '../shell/Undo';
 
 const back = <BackToMail shelf="received" />;
 
@@ -187,7 +188,6 @@ function Acts({
   opened: OpenedMail | undefined;
 }) {
   const { account } = useOpenSession();
-  const [asking, setAsking] = useState(false);
   const [failed, setFailed] = useState<string | undefined>();
   const attempt = async (act: () => Promise<void>): Promise<void> => {
     try {
@@ -209,6 +209,15 @@ function Acts({
       await refreshReceived();
       goOn('/mail/received');
     });
+  // At once: it can be had back.
+  const remove = async (): Promise<void> => {
+    const params = { id: mail.id };
+    await api(deleteIncoming, { params });
+    offerUndo(`“${opened?.message.subject || 'A mail'}” is deleted.`, async () => {
+      await api(restoreIncoming, { params });
+      await refreshReceived();
+    });
+  };
   const others = opened === undefined ? 0 : opened.message.to.length + opened.message.cc.length;
   return (
     <>
@@ -228,25 +237,8 @@ function Acts({
           label="Mark as unread"
           onPress={() => void leaveBy(() => api(putIncoming, { params: { id: mail.id }, body: { unread: true } }))}
         />
-        <Button kind="quiet" label="Delete" onPress={() => setAsking(true)} />
+        <Button kind="quiet" label="Delete" onPress={() => void leaveBy(remove)} />
       </Row>
-      <Dialog
-        title="Delete this mail?"
-        open={asking}
-        onClose={() => setAsking(false)}
-        actions={
-          <>
-            <Button
-              kind="stop"
-              label="Delete it"
-              onPress={() => void leaveBy(() => api(deleteIncoming, { params: { id: mail.id } }))}
-            />
-            <Button label="Keep it" onPress={() => setAsking(false)} />
-          </>
-        }
-      >
-        <Text>There is no other copy of it here. Whoever sent it may still have theirs.</Text>
-      </Dialog>
     </>
   );
 }

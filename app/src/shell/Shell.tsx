@@ -15,9 +15,9 @@ import { useTypingLow } from './useTypingLow';
 
 const SETTLED_MS = 10_000;
 /** Once a day's work; fetched when the first page has long been drawn. */
-const KeyRefresh = lazy(async () => {
+const AfterAll = lazy(async () => {
   await new Promise((done) => setTimeout(done, SETTLED_MS));
-  return { default: (await import('../people/refresh-keys')).KeyRefresh };
+  return { default: (await import('./AfterAll')).AfterAll };
 });
 
 const places = [
@@ -97,7 +97,7 @@ export function Shell() {
       </View>
       {wide || low ? null : nav}
       <Suspense fallback={null}>
-        <KeyRefresh />
+        <AfterAll />
       </Suspense>
       <KeysDialog open={keysShown} onClose={() => setKeysShown(false)} />
     </View>

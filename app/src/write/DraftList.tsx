@@ -9,13 +9,14 @@ import { who } from '../sent/grant-words';
 import { Listed } from '../shell/Listed';
 import { ListLine } from '../shell/ListLine';
 import { useVault } from '../vault/useVault';
+import { isRemoved } from './removed';
 
 export function DraftList() {
   const now = useNow();
   const { data, error } = useVault('draft', draftSchema);
   // What was sent and waits to leave is in Sent.
   const drafts = data
-    ?.filter(({ value }) => !isBlank(value) && value.waiting === undefined)
+    ?.filter(({ value }) => !isBlank(value) && !isRemoved(value) && value.waiting === undefined)
     .sort((a, b) => b.updatedAt.getTime() - a.updatedAt.getTime());
   return (
     <MailList here="drafts">

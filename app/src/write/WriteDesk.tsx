@@ -1,6 +1,6 @@
 /** The letter and its plan: beside one another on a wide screen; on a phone the plan is one line that opens to a sheet. */
 import { momentInWords } from '@under-lock/core/when';
-import { Banner, border, Button, colour, Dialog, Loading, Row, Sheet, space, Stack, Text } from '@under-lock/ui';
+import { Banner, border, Button, colour, Loading, Row, Sheet, space, Stack, Text } from '@under-lock/ui';
 import { useState } from 'react';
 import { ScrollView, StyleSheet, View } from 'react-native';
 import { zone } from '../clock';
@@ -10,10 +10,11 @@ import { type Draft, isBlank } from '@under-lock/core/outgoing/draft';
 import { Letter } from './letter/Letter';
 import { Outline } from './plan/Outline';
 import { AsTheySeeItButton, Failed, PlanStrip, SendButtons, SendState } from './SendFoot';
-import { discardFiles } from './send';
+import { restoreDraft } from './removed';
 import { type DraftDesk } from './useDraft';
 import { useWriting, type Writing } from './useWriting';
 import { fromHere } from '../shell/from-here';
+import { offerUndo } from '../shell/Undo';
 
 interface Props {
   desk: DraftDesk;
@@ -116,33 +117,28 @@ function KeptElsewhere({ desk }: Pick<Props, 'desk'>) {
   );
 }
 
+/** At once: it can be had back. */
 function RemoveDraft({ desk, draft }: Writing) {
-  const [asking, setAsking] = useState(false);
+  const [failed, setFailed] = useState<string | undefined>();
   const remove = async (): Promise<void> => {
     const goOn = fromHere();
-    await discardFiles(draft);
-    await desk.drop();
-    goOn('/mail/drafts');
+    try {
+      desk.change((before) => ({ ...before, removedAt: new Date().toISOString() }));
+      await desk.keepNow();
+      offerUndo(`“${draft.subject || 'A draft without a subject'}” is removed.`, () => restoreDraft(desk.id));
+      goOn('/mail/drafts');
+    } catch (problem) {
+      desk.change(({ removedAt: _, ...before }) => before);
+      setFailed(problemWords(problem));
+    }
   };
   if (isBlank(draft)) return null;
   return (
     <>
       <Row>
-        <Button kind="quiet" label="Remove this draft" onPress={() => setAsking(true)} />
+        <Button kind="quiet" label="Remove this draft" onPress={() => void remove()} />
       </Row>
-      <Dialog
-        title="Remove this draft?"
-        open={asking}
-        onClose={() => setAsking(false)}
-        actions={
-          <>
-            <Button kind="stop" label="Remove" onPress={() => void remove()} />
-            <Button label="Keep" onPress={() => setAsking(false)} />
-          </>
-        }
-      >
-        <Text>Text and files go for good. Nothing of it has been sent.</Text>
-      </Dialog>
+      {failed === undefined ? null : <Banner tone="brick">{failed}</Banner>}
     </>
   );
 }

@@ -6,6 +6,7 @@ import { isProblem } from '@under-lock/contract/problem';
 import { useCallback, useEffect, useRef, useState } from 'react';
 import { problemWords } from '../problem-words';
 import { dropItem, keepItem, readItem } from '../vault/useVault';
+import { isRemoved } from './removed';
 import { readClosingWords, withClosingWords } from './closing-words';
 import { personSchema } from '@under-lock/core/people/kept-person';
 import { type Draft, draftSchema, emptyDraft, isBlank } from '@under-lock/core/outgoing/draft';
@@ -60,7 +61,7 @@ export function useDraft(id: string, isFresh: boolean, toPerson?: string): Draft
     try {
       const kept = await readItem('draft', id, draftSchema);
       // A fresh draft that nothing was written in yet: also what a reload of its page finds.
-      if (kept === undefined && !isFresh) return setMissing(true);
+      if ((kept === undefined && !isFresh) || (kept !== undefined && isRemoved(kept.value))) return setMissing(true);
       if (kept === undefined) {
         // Without them a message can be written all the same.
         const { text } = await readClosingWords().catch(() => ({ text: '' }));

@@ -136,6 +136,8 @@ export const draftSchema = z.object({
   /** Message-IDs of the mail it answers and those before, for whoever reads the answer in a mail program. */
   answers: z.array(z.string()).optional(),
   attempt: attemptSchema.optional(),
+  /** Removed by its writer, who can have it back for a while; ISO 8601. */
+  removedAt: z.string().optional(),
 });
 export type Draft = z.infer<typeof draftSchema>;
 export type DraftRecipient = Draft['recipients'][number];

@@ -728,6 +728,14 @@ ${noted([
       CREATE INDEX grants_first_opened ON grants (account_id, first_opened_at DESC) WHERE first_opened_at IS NOT NULL;
     `,
   },
+  {
+    name: '022-deleted-mail',
+    sql: `
+      -- Deleted by its owner, who can have it back until it is gone for good.
+      ALTER TABLE incoming ADD COLUMN deleted_at timestamptz;
+      CREATE INDEX incoming_deleted ON incoming (deleted_at) WHERE deleted_at IS NOT NULL;
+    `,
+  },
 ];
 
 const stepsOf = (db: Sequelize) =>

@@ -2,6 +2,7 @@
 import { readConfig } from '../config';
 import { openContext } from '../server';
 import { isEmpty, seedDemo } from './seed';
+import { seedCrowd } from './crowd';
 import { trustOutside } from './trust';
 
 const { context, close } = await openContext(readConfig(process.env), {
@@ -10,7 +11,12 @@ const { context, close } = await openContext(readConfig(process.env), {
 });
 try {
   if (await isEmpty()) {
-    const made = await seedDemo(context, process.env.UNDERLOCK_DEMO_PAPERS ?? 'demo/papers');
+    const crowd = process.env.UNDERLOCK_DEMO_CROWD === 'yes';
+    const made = await seedDemo(
+      context,
+      process.env.UNDERLOCK_DEMO_PAPERS ?? 'demo/papers',
+      crowd ? (filling) => seedCrowd(context, filling) : undefined,
+    );
     await trustOutside(context);
     process.stdout.write(`${JSON.stringify(made)}\n`);
   }

@@ -299,7 +299,7 @@ interface RegisteredRecipient {
   key: PublicKey;
 }
 
-interface DemoMessage {
+export interface DemoMessage {
   subject: string;
   reference: string;
   text: string;
@@ -434,10 +434,21 @@ export async function isEmpty(): Promise<boolean> {
   return (await AccountRow.count()) === 0;
 }
 
-/** Resolves with what to print. `papers` is the folder of the demo's files. */
+/** What else may be filled in, in the name of one of its people. */
+export interface Filling {
+  account: AccountRow;
+  shelf: Shelf;
+  /** Under the preset for everyday papers. */
+  send(demo: Omit<DemoMessage, 'preset'>): Promise<GrantRow[]>;
+}
+
+/**
+ * Resolves with what to print. `papers` is the folder of the demo's files; `also` fills in more in Tobias Quill's name.
+ */
 export async function seedDemo(
   context: Context,
   papers: string,
+  also?: (filling: Filling) => Promise<void>,
 ): Promise<{ signIns: DemoSignIn[]; invitation: string; reader: { address: string; password: string; list: string } }> {
   const made = [];
   for (const one of staff) made.push(await makeWorker(context, one));
@@ -591,6 +602,12 @@ export async function seedDemo(
     },
     presetIds,
   );
+
+  await also?.({
+    account: tobias.account,
+    shelf: shelfOf(context, tobias),
+    send: (demo) => sendDemo(context, tobias, { ...demo, preset: 'everyday' }, presetIds),
+  });
 
   const { token } = await invite(context, {
     address: `joss.amari@${context.config.office.mailDomain}`,

@@ -79,7 +79,7 @@ import {
   readReceivedPart,
   recordReceivedUse,
 } from '../received/received';
-import { deleteIncoming, getIncoming, putIncoming } from '../incoming/incoming';
+import { deleteIncoming, getIncoming, putIncoming, restoreIncoming } from '../incoming/incoming';
 import { dropItem, getItem, listItems, putItem, putManifest } from '../vault/vault';
 import { keepAccountKey } from '../account/key';
 import { cookieOf, deviceOf, rememberDevice, SESSION, setCookie } from './cookie';
@@ -322,6 +322,7 @@ export function routes(context: Context, streams: Streams): { router: Router; mo
   mount(receivedApi.getIncoming, ({ who, params }) => getIncoming(context, who.account.id, params.id));
   mount(receivedApi.putIncoming, ({ who, params, body }) => putIncoming(context, who.account.id, params.id, body));
   mount(receivedApi.deleteIncoming, ({ who, params }) => deleteIncoming(context, who.account.id, params.id));
+  mount(receivedApi.restoreIncoming, ({ who, params }) => restoreIncoming(context, who.account.id, params.id));
 
   mount(certificateApi.requestCertificate, ({ who, body }) =>
     requestCertificate(context, who.account, body.request, body.purpose),

@@ -238,12 +238,15 @@ const incomingOf = (row: IncomingRow): IncomingMail => ({
   bringsMeans: row.brings_means,
 });
 
+/** Of an account's mail, what its owner has not deleted. */
+const THERE = 'account_id = $1 AND deleted_at IS NULL';
+
 /** Newest first. */
 export const incomingOfIds = async (context: Context, accountId: string, ids: string[]): Promise<IncomingMail[]> =>
   (
     await rows<IncomingRow>(
       context.db,
-      `SELECT ${FIELDS} FROM incoming WHERE account_id = $1 AND id = ANY($2) ORDER BY arrived_at DESC, id DESC`,
+      `SELECT ${FIELDS} FROM incoming WHERE ${THERE} AND id = ANY($2) ORDER BY arrived_at DESC, id DESC`,
       [accountId, ids],
     )
   ).map(incomingOf);
@@ -257,7 +260,7 @@ export async function listIncoming(
 ): Promise<IncomingMail[]> {
   const found = await rows<IncomingRow>(
     context.db,
-    `SELECT ${FIELDS} FROM incoming WHERE account_id = $1 ${cursor === undefined ? '' : 'AND (arrived_at, id) < ($3::timestamptz, $4::uuid)'} ORDER BY arrived_at DESC, id DESC LIMIT $2`,
+    `SELECT ${FIELDS} FROM incoming WHERE ${THERE} ${cursor === undefined ? '' : 'AND (arrived_at, id) < ($3::timestamptz, $4::uuid)'} ORDER BY arrived_at DESC, id DESC LIMIT $2`,
     [accountId, limit, ...(cursor ?? [])],
   );
   return found.map(incomingOf);
@@ -272,7 +275,7 @@ export const incomingInThread = async (
   (
     await rows<IncomingRow>(
       context.db,
-      `SELECT ${FIELDS} FROM incoming WHERE account_id = $1 AND thread_id = $2 ORDER BY arrived_at LIMIT $3`,
+      `SELECT ${FIELDS} FROM incoming WHERE ${THERE} AND thread_id = $2 ORDER BY arrived_at LIMIT $3`,
       [accountId, threadId, limit],
     )
   ).map(incomingOf);
@@ -281,7 +284,7 @@ export const countUnreadIncoming = async (context: Context, accountId: string): 
   (
     await rows<{ unread: number }>(
       context.db,
-      'SELECT count(*)::int AS unread FROM incoming WHERE account_id = $1 AND unread',
+      `SELECT count(*)::int AS unread FROM incoming WHERE ${THERE} AND unread`,
       [accountId],
     )
   )[0]!.unread;
@@ -291,18 +294,17 @@ export const answeredRequests = async (context: Context, accountId: string, limi
   (
     await rows<IncomingRow>(
       context.db,
-      `SELECT ${FIELDS} FROM incoming WHERE account_id = $1 AND unread AND (request_id IS NOT NULL OR brings_means) ORDER BY arrived_at DESC LIMIT $2`,
+      `SELECT ${FIELDS} FROM incoming WHERE ${THERE} AND unread AND (request_id IS NOT NULL OR brings_means) ORDER BY arrived_at DESC LIMIT $2`,
       [accountId, limit],
     )
   ).map(incomingOf);
 
 /** @throws Problem `not-found` */
 export async function getIncoming(context: Context, accountId: string, id: string): Promise<IncomingMail> {
-  const [row] = await rows<IncomingRow>(
-    context.db,
-    `SELECT ${FIELDS} FROM incoming WHERE account_id = $1 AND id = $2`,
-    [accountId, id],
-  );
+  const [row] = await rows<IncomingRow>(context.db, `SELECT ${FIELDS} FROM incoming WHERE ${THERE} AND id = $2`, [
+    accountId,
+    id,
+  ]);
   if (row === undefined) throw notFound('This mail');
   return incomingOf(row);
 }
@@ -323,7 +325,7 @@ export async function putIncoming(
 ): Promise<void> {
   const changed = await run(
     context.db,
-    'UPDATE incoming SET unread = $3, sealed_summary = coalesce($4, sealed_summary), sealed_words = coalesce($5, sealed_words) WHERE account_id = $1 AND id = $2',
+    `UPDATE incoming SET unread = $3, sealed_summary = coalesce($4, sealed_summary), sealed_words = coalesce($5, sealed_words) WHERE ${THERE} AND id = $2`,
     [
       accountId,
       id,
@@ -334,11 +336,29 @@ export async function putIncoming(
   if (changed === 0) throw notFound('This mail');
 }
 
+/** Out of sight at once; gone for good, with its content, an hour later. */
 export async function deleteIncoming(context: Context, accountId: string, id: string): Promise<void> {
-  // The row goes with its content.
-  await run(
-    context.db,
-    'DELETE FROM blobs WHERE id = (SELECT blob_id FROM incoming WHERE account_id = $1 AND id = $2)',
-    [accountId, id],
-  );
+  await run(context.db, `UPDATE incoming SET deleted_at = $3 WHERE ${THERE} AND id = $2`, [
+    accountId,
+    id,
+    context.clock(),
+  ]);
+}
+
+/** @throws Problem `not-found` once it is gone for good */
+export async function restoreIncoming(context: Context, accountId: string, id: string): Promise<void> {
+  const changed = await run(context.db, 'UPDATE incoming SET deleted_at = NULL WHERE account_id = $1 AND id = $2', [
+    accountId,
+    id,
+  ]);
+  if (changed === 0) throw notFound('This mail');
+}
+
+const DELETED_KEPT_MS = 60 * 60_000;
+
+/** What was deleted long enough ago goes; the row goes with its content. */
+export async function purgeDeleted(context: Context): Promise<void> {
+  await run(context.db, 'DELETE FROM blobs WHERE id IN (SELECT blob_id FROM incoming WHERE deleted_at < $1)', [
+    new Date(context.clock().getTime() - DELETED_KEPT_MS),
+  ]);
 }

@@ -32,7 +32,7 @@ export async function wordsFor(
     ),
     rows<WordsRow>(
       context.db,
-      `SELECT id, sealed_words FROM incoming WHERE account_id = $1 AND id = ANY($2) AND sealed_words IS NOT NULL`,
+      `SELECT id, sealed_words FROM incoming WHERE account_id = $1 AND id = ANY($2) AND deleted_at IS NULL AND sealed_words IS NOT NULL`,
       [accountId, asked.mails],
     ),
     rows<{ id: string }>(

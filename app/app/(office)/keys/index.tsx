@@ -1,1 +1,3 @@
-export { KeysIndex as default } from '../../../src/keys/KeysPlace';
+import { lazy } from 'react';
+
+export default lazy(async () => ({ default: (await import('../../../src/keys/KeysPlace')).KeysIndex }));

@@ -1,1 +1,3 @@
-export { DraftIndex as default } from '../../../src/mail/MailPlace';
+import { lazy } from 'react';
+
+export default lazy(async () => ({ default: (await import('../../../src/mail/MailPlace')).DraftIndex }));

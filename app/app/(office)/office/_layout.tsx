@@ -1,1 +1,3 @@
-export { OfficePlace as default } from '../../../src/office/OfficePlace';
+import { lazy } from 'react';
+
+export default lazy(async () => ({ default: (await import('../../../src/office/OfficePlace')).OfficePlace }));

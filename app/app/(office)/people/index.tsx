@@ -1,1 +1,3 @@
-export { PeopleIndex as default } from '../../../src/people/PeoplePlace';
+import { lazy } from 'react';
+
+export default lazy(async () => ({ default: (await import('../../../src/people/PeoplePlace')).PeopleIndex }));

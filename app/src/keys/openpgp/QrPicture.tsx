@@ -1,7 +1,6 @@
 /** A text as a QR picture (ISO/IEC 18004), drawn as one path. */
 import { create } from 'qrcode';
 import { colour } from '@under-lock/ui';
-import Svg, { Path, Rect } from 'react-native-svg';
 
 const QUIET = 4;
 
@@ -12,9 +11,9 @@ export function QrPicture({ text, label, size = 200 }: { text: string; label: st
     modules.data[at] === 1 ? `M${(at % modules.size) + QUIET} ${Math.floor(at / modules.size) + QUIET}h1v1h-1z` : '',
   ).join('');
   return (
-    <Svg width={size} height={size} viewBox={`0 0 ${whole} ${whole}`} role="img" aria-label={label}>
-      <Rect width={whole} height={whole} fill={colour.paper} />
-      <Path d={squares} fill={colour.ink} />
-    </Svg>
+    <svg width={size} height={size} viewBox={`0 0 ${whole} ${whole}`} role="img" aria-label={label}>
+      <rect width={whole} height={whole} fill={colour.paper} />
+      <path d={squares} fill={colour.ink} />
+    </svg>
   );
 }

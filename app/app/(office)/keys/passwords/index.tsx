@@ -1,1 +1,3 @@
-export { BookIndex as default } from '../../../../src/passwords/BookList';
+import { lazy } from 'react';
+
+export default lazy(async () => ({ default: (await import('../../../../src/passwords/BookList')).BookIndex }));

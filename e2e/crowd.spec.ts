@@ -1,0 +1,90 @@
+/** As much as anybody has: 200 recipients, 1,000 mails, 60 files, names without an end; at five sizes. */
+import { cut, sizes, tooLong } from './boxes';
+import { desktop, expect, expectAccessible, phone, signIn, test } from './house';
+
+test.use({ houseFor: 'a crowd' });
+
+test('nothing is cut and nothing sticks out however much there is; lists come page by page', async ({
+  page,
+  house,
+  complaints,
+}) => {
+  test.slow();
+  await page.setViewportSize(desktop);
+  await signIn(page, house, 1);
+  await page.getByRole('link', { name: 'Mail', exact: true }).click();
+  const sent = await page
+    .getByRole('link', { name: /Donaudampf/ })
+    .first()
+    .getAttribute('href');
+  await page.getByRole('link', { name: /^Received/ }).click();
+  const received = await page
+    .getByRole('link', { name: /^Donaudampf/ })
+    .first()
+    .getAttribute('href');
+  await page.goto(`${house.origin}/people`);
+  const person = await page
+    .getByRole('link', { name: /^Wilhelmina/ })
+    .first()
+    .getAttribute('href');
+  for (const place of [sent!, '/mail', received!, '/mail/received', person!, '/people', '/desk', '/readers']) {
+    await page.setViewportSize(desktop);
+    await page.goto(`${house.origin}${place}`);
+    await expect(page.getByRole('progressbar')).toHaveCount(0);
+    await expect(page.getByRole('main')).not.toHaveText(/^\s*(Opening|Looking)/);
+    for (const [width, height] of sizes) {
+      await page.setViewportSize({ width, height });
+      await expect(page.getByRole('main')).toBeVisible();
+      expect({ place, width, cut: await cut(page), long: await tooLong(page) }).toEqual({
+        place,
+        width,
+        cut: [],
+        long: [],
+      });
+    }
+    await page.setViewportSize(phone);
+    await expectAccessible(page);
+  }
+  expect(complaints).toEqual([]);
+});
+
+test('two hundred recipients and sixty files in Write: said once where it is the same, and typed in all the while', async ({
+  page,
+  house,
+  complaints,
+}) => {
+  test.slow();
+  await page.setViewportSize(desktop);
+  await signIn(page, house, 1);
+  await page.getByRole('link', { name: 'Write', exact: true }).click();
+  const to = page.getByRole('combobox', { name: 'To' });
+  await to.focus();
+  await page.evaluate((list) => navigator.clipboard.writeText(list).catch(() => undefined), '');
+  const list = Array.from({ length: 200 }, (_, index) => `crew.${index}@islandferry.example`).join(', ');
+  await page.keyboard.insertText(list);
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('button', { name: 'Remove crew.199@islandferry.example' })).toBeVisible();
+  const [chooser] = await Promise.all([
+    page.waitForEvent('filechooser'),
+    page.getByRole('button', { name: 'Add files' }).click(),
+  ]);
+  await chooser.setFiles(
+    Array.from({ length: 60 }, (_, index) => ({
+      name: `Time sheet ${index}, ${'x'.repeat(80)}.txt`,
+      mimeType: 'text/plain',
+      buffer: Buffer.from(`Sheet ${index}`),
+    })),
+  );
+  await expect(page.getByRole('button', { name: /^Remove Time sheet 59/ })).toBeVisible({ timeout: 60_000 });
+  await page.getByLabel('Subject').fill('Time sheets of everybody');
+  await page.getByRole('textbox', { name: 'Text', exact: true }).click();
+  await page.keyboard.type('Please look at your own.');
+  for (const [width, height] of sizes) {
+    await page.setViewportSize({ width, height });
+    await expect(page.getByRole('textbox', { name: 'Text', exact: true })).toContainText('Please look at your own.');
+    expect({ width, cut: await cut(page), long: await tooLong(page) }).toEqual({ width, cut: [], long: [] });
+  }
+  await page.setViewportSize(phone);
+  await expectAccessible(page);
+  expect(complaints).toEqual([]);
+});

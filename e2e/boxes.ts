@@ -1,9 +1,10 @@
 /** Measures what is drawn: nothing cut, nothing outside of the window, no line longer than is read well. */
 import { type Page } from '@playwright/test';
 
-/** Elements whose words are cut, and whatever sticks out of the window. */
-export async function cut(page: Page): Promise<string[]> {
-  return page.evaluate(() => {
+/** Elements whose words are cut, and whatever sticks out of the window. What is scrolled sideways by itself is not,
+ * nor, where that is said, what is shortened with an ellipsis. */
+export async function cut(page: Page, { shortened = false } = {}): Promise<string[]> {
+  return page.evaluate((mayBeShortened) => {
     const found: string[] = [];
     if (document.documentElement.scrollWidth > innerWidth) found.push('the page scrolls sideways');
     for (const element of document.querySelectorAll<HTMLElement>('#root *')) {
@@ -11,12 +12,20 @@ export async function cut(page: Page): Promise<string[]> {
       const box = element.getBoundingClientRect();
       if (box.width === 0 || box.height === 0 || style.visibility === 'hidden' || element.closest('[inert],svg'))
         continue;
+      const strip = element.closest('[role="list"]');
+      if (
+        strip !== null &&
+        strip.scrollWidth > strip.clientWidth + 1 &&
+        getComputedStyle(strip).overflowX !== 'visible'
+      )
+        continue;
       const said = (element.innerText ?? '').slice(0, 60);
       if (box.right > innerWidth + 1 || box.left < -1) found.push(`out of the window: ${said}`);
       const own = [...element.childNodes].some((node) => node.nodeType === 3 && node.textContent!.trim() !== '');
       // What is shortened after two or three lines says so by an ellipsis.
       if (
         own &&
+        !(mayBeShortened && style.textOverflow === 'ellipsis') &&
         style.webkitLineClamp === 'none' &&
         style.overflowX !== 'visible' &&
         element.scrollWidth > element.clientWidth + 1
@@ -24,7 +33,7 @@ export async function cut(page: Page): Promise<string[]> {
         found.push(`cut: ${said}`);
     }
     return [...new Set(found)];
-  });
+  }, shortened);
 }
 
 const MOST_CHARACTERS = 75;

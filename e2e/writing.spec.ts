@@ -42,6 +42,21 @@ test('with the keyboard up eight lines of the text are seen; the keyboard’s ow
   expect(complaints).toEqual([]);
 });
 
+test('Back closes the plan that lies over the letter, and leaves the letter as it was', async ({ page, house }) => {
+  await page.setViewportSize(phone);
+  await signIn(page, house);
+  await page.getByRole('link', { name: 'Write', exact: true }).click();
+  await page.getByLabel('Subject').fill('Tide tables');
+  await openPlan(page);
+  const address = page.url();
+  // Playwright's own way back would wait for a page that never comes.
+  await page.evaluate(() => history.back());
+  await expect(page.getByRole('dialog', { name: 'Before it goes' })).toHaveCount(0);
+  expect(page.url()).toBe(address);
+  await expect(page.getByLabel('Subject')).toHaveValue('Tide tables');
+});
+
+
 for (const [size, viewport] of [
   ['a phone', phone],
   ['a desktop', desktop],

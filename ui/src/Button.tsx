@@ -106,7 +106,7 @@ const styles = StyleSheet.create({
   disabled: { backgroundColor: colour.quiet, borderColor: colour.line },
   label: { ...type.strong, textAlign: 'center', flexShrink: 1, overflowWrap: 'anywhere' } as TextStyle,
   disabledLabel: { color: colour.soft },
-  text: { minHeight: space.touch, justifyContent: 'center', alignSelf: 'flex-start' },
+  text: { minHeight: space.touch, justifyContent: 'center', alignSelf: 'flex-start', maxWidth: '100%' },
   underlined: { ...type.label, textDecorationLine: 'underline' },
 });
 const labels = StyleSheet.create({

@@ -24,9 +24,12 @@ function HeadingText({ kind = 'heading', tone = 'ink', style, level, ...rest }: 
 /** At most 75 characters of running text, also where they are narrow: a "0" is wider than most letters. */
 const READABLE = { maxWidth: '46ch' } as object;
 
+/** A subject may be one word without an end; beside something else it gives way, too. */
+const UNBROKEN = { overflowWrap: 'anywhere', flexShrink: 1, minWidth: 0 } as object;
+
 const styles = StyleSheet.create({
-  title: type.title,
-  heading: type.heading,
+  title: { ...type.title, ...UNBROKEN },
+  heading: { ...type.heading, ...UNBROKEN },
   strong: type.strong,
   body: { ...type.body, ...READABLE },
   small: { ...type.small, ...READABLE },

@@ -17,7 +17,9 @@ const styles = StyleSheet.create({
     display: 'flex',
     alignItems: 'center',
     alignSelf: 'flex-start',
+    flexShrink: 1,
+    minWidth: 0,
     textDecorationLine: 'none',
   } as object,
-  label: { ...type.label, color: colour.sea },
+  label: { ...type.label, color: colour.sea, overflowWrap: 'anywhere' } as object,
 });

@@ -1,3 +1,8 @@
 import { lazy } from 'react';
 
-export default lazy(async () => ({ default: (await import('../../../src/keys/KeysPlace')).KeysPlace }));
+const KeysPlace = lazy(async () => ({ default: (await import('../../../src/keys/KeysPlace')).KeysPlace }));
+
+/** A component of its own: the router asks a route for more than a lazy one has. */
+export default function Route() {
+  return <KeysPlace />;
+}

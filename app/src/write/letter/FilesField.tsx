@@ -14,7 +14,7 @@ function Kept({ file, onRemove }: { file: DraftFile; onRemove: (blobId: string) 
       <Text kind="small" numberOfLines={1} style={styles.name}>
         {file.name}
       </Text>
-      <Text kind="small" tone="soft">
+      <Text kind="small" tone="soft" style={styles.size}>
         {sizeInWords(file.size)}
       </Text>
       <Pressable
@@ -122,6 +122,7 @@ const styles = StyleSheet.create({
     maxWidth: 260,
   },
   name: { flexShrink: 1, minWidth: 0 },
+  size: { flexShrink: 0, whiteSpace: 'nowrap' } as object,
   remove: { width: 40, height: 40, alignItems: 'center', justifyContent: 'center' },
   coming: {
     width: '100%',

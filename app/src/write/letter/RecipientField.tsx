@@ -3,7 +3,7 @@ import { addressKey, type Correspondent } from '@under-lock/core/people/address'
 import { readRecipients } from '@under-lock/core/outgoing/recipient-list';
 import { type DraftRecipient } from '@under-lock/core/outgoing/draft';
 import { type PlanLine } from '@under-lock/core/outgoing/delivery-plan';
-import { border, colour, font, radius, space, Text, type } from '@under-lock/ui';
+import { border, colour, font, radius, space, Text, TextButton, type } from '@under-lock/ui';
 import { LockShape } from '@under-lock/ui/lock-shape';
 import { memo, type ReactNode, useId, useState } from 'react';
 import { Pressable, StyleSheet, TextInput, View } from 'react-native';
@@ -61,6 +61,37 @@ const Chip = memo(function Chip({
     </View>
   );
 });
+
+const MANY = 20;
+const FIRST = 12;
+
+/** More than anybody looks through are counted: the text keeps its room. */
+function Chosen({
+  label,
+  people,
+  marks,
+  onRemove,
+}: Pick<Props, 'label' | 'marks' | 'onRemove'> & { people: readonly DraftRecipient[] }) {
+  const [all, setAll] = useState(false);
+  if (people.length === 0) return null;
+  const shown = all || people.length <= MANY ? people : people.slice(0, FIRST);
+  return (
+    <>
+      <View role="list" aria-label={`Chosen for ${label}`} style={styles.chosen}>
+        {shown.map((one) => (
+          <Chip key={one.address} one={one} line={marks[one.address]} onRemove={onRemove} />
+        ))}
+      </View>
+      {people.length <= MANY ? null : (
+        <TextButton
+          label={all ? 'Show fewer' : `and ${people.length - shown.length} more`}
+          describe={all ? `Show fewer in ${label}` : `and ${people.length - shown.length} more in ${label}`}
+          onPress={() => setAll(!all)}
+        />
+      )}
+    </>
+  );
+}
 
 const MAX_SUGGESTED = 6;
 
@@ -177,13 +208,7 @@ export const RecipientField = memo(function RecipientField({
     <View style={styles.field}>
       <HeadRow label={label} active={focused} aside={aside}>
         <View style={styles.chips}>
-          {chosen.length === 0 ? null : (
-            <View role="list" aria-label={`Chosen for ${label}`} style={styles.chosen}>
-              {chosen.map((one) => (
-                <Chip key={one.address} one={one} line={marks[one.address]} onRemove={onRemove} />
-              ))}
-            </View>
-          )}
+          <Chosen label={label} people={chosen} marks={marks} onRemove={onRemove} />
           <TextInput
             {...combobox}
             aria-label={label}

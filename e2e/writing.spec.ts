@@ -56,7 +56,6 @@ test('Back closes the plan that lies over the letter, and leaves the letter as i
   await expect(page.getByLabel('Subject')).toHaveValue('Tide tables');
 });
 
-
 for (const [size, viewport] of [
   ['a phone', phone],
   ['a desktop', desktop],

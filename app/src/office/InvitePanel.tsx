@@ -1,6 +1,5 @@
 import { invite } from '@under-lock/contract/account';
 import { Banner, Button, Field, Line, Panel, Row, Section, Stack, StateMark, Text } from '@under-lock/ui';
-import * as Clipboard from 'expo-clipboard';
 import { useState } from 'react';
 import { mutate } from 'swr';
 import { api } from '../api';
@@ -11,6 +10,7 @@ import { useOpenSession } from '../session/session';
 import { FurtherAddresses } from './FurtherAddresses';
 import { ManageAccount } from './ManageAccount';
 import { useColleagues } from './useOffice';
+import { CopyButton } from '../shell/CopyButton';
 
 /** For administrators: who works here, and a link for a new colleague. */
 export function InvitePanel() {
@@ -73,10 +73,7 @@ export function InvitePanel() {
             <Field label="What they do" value={draft.title} onChangeText={(title) => setDraft({ ...draft, title })} />
             {error === undefined ? null : <Banner tone="brick">{error}</Banner>}
             {made === undefined ? null : (
-              <Banner
-                tone="sea"
-                actions={<Button label="Copy the link" onPress={() => void Clipboard.setStringAsync(made.link)} />}
-              >
+              <Banner tone="sea" actions={<CopyButton value={made.link} what="the link" />}>
                 {`Give ${made.name} this link by a way you trust; it works once, until ${momentInWords(made.until, now, zone)}: ${made.link}`}
               </Banner>
             )}

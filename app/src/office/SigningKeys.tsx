@@ -2,7 +2,6 @@
 import { listSigningKeys, replaceSigningKey, type SigningKeys as Keys } from '@under-lock/contract/office';
 import { momentInWords } from '@under-lock/core/when';
 import { Banner, Button, Dialog, Line, Row, Section, StateMark, Text } from '@under-lock/ui';
-import * as Clipboard from 'expo-clipboard';
 import { useState } from 'react';
 import { StyleSheet } from 'react-native';
 import useSWR from 'swr';
@@ -69,7 +68,7 @@ export function SigningKeys() {
   const [asking, setAsking] = useState(false);
   const [said, setSaid] = useState<{ tone: 'sea' | 'brick'; text: string } | undefined>();
   const copy = (text: string, what: string): void =>
-    void Clipboard.setStringAsync(text).then(() => setSaid({ tone: 'sea', text: `The ${what} is copied.` }));
+    void navigator.clipboard.writeText(text).then(() => setSaid({ tone: 'sea', text: `The ${what} is copied.` }));
   const replace = async (): Promise<void> => {
     setAsking(false);
     try {

@@ -14,7 +14,6 @@ import {
 import { fromBase64Url } from '@under-lock/core/bytes';
 import { noticeLink } from '@under-lock/core/locks/room/grant';
 import { momentInWords } from '@under-lock/core/when';
-import * as Clipboard from 'expo-clipboard';
 import { api } from '../api';
 import { zone } from '../clock';
 import { door } from '../threads/main/door';
@@ -58,7 +57,7 @@ export async function tellAll(message: Opened, grants: readonly Grant[]): Promis
 
 export async function copyLink(roomOrigin: string, message: Sent, grant: Grant): Promise<string> {
   const registered = grant.check.kind === 'password';
-  await Clipboard.setStringAsync(noticeLink(roomOrigin, grant.id, registered ? undefined : shareOf(message, grant)));
+  await navigator.clipboard.writeText(noticeLink(roomOrigin, grant.id, registered ? undefined : shareOf(message, grant)));
   return `The link for ${who(grant)} is copied. ${registered ? 'It opens nothing without their password.' : 'Hand it over by a way only they read; they still need the passcode.'}`;
 }
 

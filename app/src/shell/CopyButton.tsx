@@ -1,5 +1,4 @@
 import { Button } from '@under-lock/ui';
-import * as Clipboard from 'expo-clipboard';
 import { useEffect, useState } from 'react';
 import { Text as NativeText } from 'react-native';
 
@@ -18,7 +17,7 @@ export function CopyButton({ value, what }: { value: string; what: string }) {
       <Button
         kind="quiet"
         label={copied ? 'Copied' : `Copy ${what}`}
-        onPress={() => void Clipboard.setStringAsync(value).then(() => setCopied(true))}
+        onPress={() => void navigator.clipboard.writeText(value).then(() => setCopied(true))}
       />
       <NativeText role="status" style={{ position: 'absolute', width: 1, height: 1, overflow: 'hidden' }}>
         {copied ? `Copied ${what}` : ''}

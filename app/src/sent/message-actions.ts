@@ -57,7 +57,9 @@ export async function tellAll(message: Opened, grants: readonly Grant[]): Promis
 
 export async function copyLink(roomOrigin: string, message: Sent, grant: Grant): Promise<string> {
   const registered = grant.check.kind === 'password';
-  await navigator.clipboard.writeText(noticeLink(roomOrigin, grant.id, registered ? undefined : shareOf(message, grant)));
+  await navigator.clipboard.writeText(
+    noticeLink(roomOrigin, grant.id, registered ? undefined : shareOf(message, grant)),
+  );
   return `The link for ${who(grant)} is copied. ${registered ? 'It opens nothing without their password.' : 'Hand it over by a way only they read; they still need the passcode.'}`;
 }
 

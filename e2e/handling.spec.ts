@@ -1,5 +1,4 @@
 /** Presets, the ways readers are known, what they may do, and colleagues: as the office and its readers do it. */
-import { execFileSync } from 'node:child_process';
 import { type Page } from '@playwright/test';
 import {
   addFiles,
@@ -16,6 +15,7 @@ import {
   signIn,
   test,
 } from './house';
+import { paperPages, paperText } from './paper';
 import { choosePreset, openPart } from './writing';
 
 test.use({ viewport: desktop });
@@ -257,13 +257,6 @@ test('a call and a question together: wrong answers count, another way is asked 
   );
   expect(complaints.filter((line) => !line.includes('403 (Forbidden)'))).toEqual([]);
 });
-
-/** What another program reads off the paper. */
-function paperText(pdf: Buffer): string {
-  return execFileSync('pdftotext', ['-layout', '-', '-'], { input: pdf, encoding: 'utf8' });
-}
-const paperPages = (pdf: Buffer): number =>
-  Number(/Pages:\s+(\d+)/.exec(execFileSync('pdfinfo', ['-'], { input: pdf, encoding: 'utf8' }))![1]);
 
 test('paper where it is allowed: a letter on A4 and on Letter, with numbered pages; the sender sees who printed and saved', async ({
   page,

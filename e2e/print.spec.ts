@@ -1,16 +1,12 @@
 /** The office's own pages on paper, read back by another program. */
-import { execFileSync } from 'node:child_process';
-import { mkdirSync, writeFileSync } from 'node:fs';
-import { join } from 'node:path';
 import { type Page } from '@playwright/test';
 import { desktop, expect, phone, signIn, test } from './house';
+import { paperPages, paperText } from './paper';
 
 /** What stands on the sheets, and how many there are. */
-async function printed(page: Page, folder: string): Promise<{ text: string; sheets: number }> {
-  const file = join(folder, 'page.pdf');
-  writeFileSync(file, await page.pdf({ preferCSSPageSize: true }));
-  const text = execFileSync('pdftotext', ['-layout', file, '-'], { encoding: 'utf8' });
-  return { text: text.replace(/\s+/g, ' '), sheets: text.split('\f').length - 1 };
+async function printed(page: Page): Promise<{ text: string; sheets: number }> {
+  const pdf = await page.pdf({ preferCSSPageSize: true });
+  return { text: paperText(pdf).replace(/\s+/g, ' '), sheets: paperPages(pdf) };
 }
 
 const WIDTHS = [phone, desktop];
@@ -18,9 +14,7 @@ const WIDTHS = [phone, desktop];
 test('every list is printed whole, without what is only for the screen; a page that was chosen instead of its list', async ({
   page,
   house,
-}, info) => {
-  const folder = info.outputPath();
-  mkdirSync(folder, { recursive: true });
+}) => {
   await signIn(page, house);
   for (const viewport of WIDTHS) {
     await page.setViewportSize(viewport);
@@ -31,7 +25,7 @@ test('every list is printed whole, without what is only for the screen; a page t
     ] as const) {
       await page.goto(`${house.origin}${place}`);
       await expect(page.getByText(said[0]).first()).toBeVisible();
-      const { text, sheets } = await printed(page, folder);
+      const { text, sheets } = await printed(page);
       for (const words of said) expect(text, `${place} at ${viewport.width}`).toContain(words);
       // Of the frame around nothing.
       expect(text, place).not.toMatch(/Outside world|Press \?|\bFilter\b/);
@@ -42,7 +36,7 @@ test('every list is printed whole, without what is only for the screen; a page t
   await page.goto(`${house.origin}/people`);
   await page.getByRole('link', { name: /^Northquay claims/ }).click();
   await expect(page.getByRole('heading', { level: 1, name: 'Northquay claims' })).toBeVisible();
-  const { text } = await printed(page, folder);
+  const { text } = await printed(page);
   expect(text).toContain('Northquay claims');
   expect(text).not.toContain('Saltmarsh');
 });

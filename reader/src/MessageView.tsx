@@ -142,9 +142,7 @@ export function MessageView({
   return (
     <View style={[styles.message, !rights.copy && styles.fixed]}>
       <View style={styles.head}>
-        <Heading level={headingLevel} style={styles.subject}>
-          {content.subject}
-        </Heading>
+        <Heading level={headingLevel}>{content.subject}</Heading>
         <Text
           kind="small"
           tone="soft"
@@ -194,7 +192,6 @@ const styles = StyleSheet.create({
   message: { gap: space.xl, position: 'relative' },
   fixed: { userSelect: 'none' } as object,
   head: { gap: space.xs },
-  subject: { overflowWrap: 'anywhere' } as object,
   reference: { fontSize: fonts.small.fontSize, lineHeight: fonts.small.lineHeight },
   terms: { borderLeftWidth: border.bar, borderLeftColor: colour.sea, paddingLeft: space.m, gap: space.xs },
   text: { whiteSpace: 'pre-wrap', overflowWrap: 'anywhere' } as object,

@@ -192,7 +192,7 @@ const styles = StyleSheet.create({
     borderBottomWidth: border.hair,
     borderBottomColor: colour.line,
   },
-  title: { flexShrink: 1, paddingVertical: space.s, overflowWrap: 'anywhere' } as object,
+  title: { paddingVertical: space.s },
   under: { padding: space.m, borderBottomWidth: border.hair, borderBottomColor: colour.line },
   grow: { flex: 1 },
   wholeContent: { padding: space.l, paddingBottom: space.xxl },

@@ -33,18 +33,16 @@ export async function openSent<S extends z.ZodType>(
 }
 
 /** What changed last first. */
-export function useVault<S extends z.ZodType>(kind: ListedKind, schema: S) {
-  return useSWR<Kept<z.output<S>>[]>(
-    keyOf(kind),
-    async () => {
-      const items = await door().vault.list(kind);
-      return items
-        .flatMap((item) => shaped(schema, item) ?? [])
-        .sort((a, b) => b.updatedAt.getTime() - a.updatedAt.getTime());
-    },
-    { use: [told(`vault/${kind}`)] },
-  );
+export async function listItems<S extends z.ZodType>(kind: ListedKind, schema: S): Promise<Kept<z.output<S>>[]> {
+  const items = await door().vault.list(kind);
+  return items
+    .flatMap((item) => shaped(schema, item) ?? [])
+    .sort((a, b) => b.updatedAt.getTime() - a.updatedAt.getTime());
 }
+
+/** The same while it is shown. */
+export const useVault = <S extends z.ZodType>(kind: ListedKind, schema: S) =>
+  useSWR<Kept<z.output<S>>[]>(keyOf(kind), () => listItems(kind, schema), { use: [told(`vault/${kind}`)] });
 
 /** Undefined when there is none, or none of today's shape. */
 export async function readItem<S extends z.ZodType>(

@@ -2,7 +2,7 @@
 import { type Draft, draftSchema } from '@under-lock/core/outgoing/draft';
 import { type Kept } from '@under-lock/core/vault/kept';
 import { useEffect } from 'react';
-import { dropItem, keepItem, readItem, useVault } from '../vault/useVault';
+import { dropItem, keepItem, listItems, readItem } from '../vault/useVault';
 import { discardFiles } from './send';
 
 const KEPT_MS = 60 * 60_000;
@@ -23,15 +23,16 @@ export const goneForGood = (drafts: readonly Kept<Draft>[], now: Date): Kept<Dra
     ({ value: { removedAt } }) => removedAt !== undefined && now.getTime() - Date.parse(removedAt) > KEPT_MS,
   );
 
-/** Shows nothing. */
+async function tidyRemoved(): Promise<void> {
+  for (const { id, value } of goneForGood(await listItems('draft', draftSchema), new Date())) {
+    // The files first: without their draft nobody would know of them.
+    await discardFiles(value);
+    await dropItem('draft', id);
+  }
+}
+
+/** Once, and shows nothing: drafts change at every pause in writing. What fails is tried the next time. */
 export function RemovedDrafts(): null {
-  const { data } = useVault('draft', draftSchema);
-  useEffect(() => {
-    for (const { id, value } of goneForGood(data ?? [], new Date()))
-      // The files first: without their draft nobody would know of them. What fails is tried the next time.
-      void discardFiles(value)
-        .then(() => dropItem('draft', id))
-        .catch(() => undefined);
-  }, [data]);
+  useEffect(() => void tidyRemoved().catch(() => undefined), []);
   return null;
 }

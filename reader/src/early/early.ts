@@ -136,12 +136,10 @@ export class AskingEarly implements EarlyPage {
       credentials: 'same-origin',
       ...(body === undefined ? {} : { headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) }),
     });
-    this.answers.set(
-      `${method} ${target}`,
-      answer.then((response) => response.clone()),
-    );
+    const kept = answer.then((response) => response.clone());
     // Whoever takes it over hears of it.
-    this.answers.get(`${method} ${target}`)!.catch(() => undefined);
+    kept.catch(() => undefined);
+    this.answers.set(`${method} ${target}`, kept);
     return answer.catch(() => undefined);
   }
 

@@ -4,13 +4,13 @@
  */
 import { type MessageFile } from '@under-lock/core/message/content';
 import { placesOf } from '@under-lock/core/search/fold';
-import { colour, Loading, space, Text } from '@under-lock/ui';
+import { colour, Loading, space, Text, type as fonts } from '@under-lock/ui';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import { words } from '../words/words';
 import { kindOf } from './file-kind';
 import { PdfView } from './PdfView';
-import { type Finding, MOST_FOUND } from './useFound';
+import { type FileFind, MOST_FOUND } from './useFound';
 
 const MAX_TEXT = 200_000;
 /** Larger than any screen shows; a bitmap's memory is four bytes a pixel. */
@@ -80,9 +80,6 @@ interface TextViewProps {
   find?: FileFind | undefined;
 }
 
-const TEXT_SIZE = 16;
-const TEXT_LINE = 24;
-
 function TextView({ file, selectable, zoom, find }: TextViewProps) {
   const text = useMemo(() => new TextDecoder('utf-8').decode(file.bytes.subarray(0, MAX_TEXT)), [file]);
   const phrase = find?.phrase ?? '';
@@ -98,7 +95,7 @@ function TextView({ file, selectable, zoom, find }: TextViewProps) {
         kind="mono"
         style={[
           styles.preserved,
-          { fontSize: TEXT_SIZE * zoom, lineHeight: TEXT_LINE * zoom },
+          { fontSize: fonts.mono.fontSize * zoom, lineHeight: fonts.mono.lineHeight * zoom },
           selectable ? undefined : styles.fixed,
         ]}
       >
@@ -111,13 +108,6 @@ function TextView({ file, selectable, zoom, find }: TextViewProps) {
       {file.bytes.length > MAX_TEXT ? <Text kind="small" tone="amber">{`▲ ${words.longText}`}</Text> : null}
     </View>
   );
-}
-
-/** What is looked for in a file, which of it is looked at, and who is told what was found. */
-export interface FileFind {
-  phrase: string;
-  current: number;
-  onFinding: (finding: Finding) => void;
 }
 
 interface Props {
@@ -135,15 +125,7 @@ export function FileView({ file, pdfBase, selectable, zoom = 1, find }: Props) {
     case 'picture':
       return <PictureView file={file} zoom={zoom} />;
     case 'pdf':
-      return (
-        <PdfView
-          file={file}
-          base={pdfBase}
-          readable={selectable}
-          zoom={zoom}
-          {...(find === undefined ? {} : { find })}
-        />
-      );
+      return <PdfView file={file} base={pdfBase} readable={selectable} zoom={zoom} find={find} />;
     case 'text':
       return <TextView file={file} selectable={selectable} zoom={zoom} find={find} />;
     case 'other':

@@ -7,7 +7,7 @@ import { ThreadStuckError } from '../watched';
 import { words } from '../words/words';
 import { type Box } from './page-text';
 import { MAX_PAGES, type OpenedPdf, openPdf } from './pdf';
-import { type Finding, type Found, textOf, useFound } from './useFound';
+import { type FileFind, type Found, type TextAt, textsOf, useFound } from './useFound';
 
 /** Twice the column is sharp on a phone; more costs memory and shows nothing. */
 const DRAWN_WIDTH = 1440;
@@ -17,7 +17,8 @@ const MAX_PIXELS = 16_000_000;
 interface PdfPageProps {
   pdf: OpenedPdf;
   number: number;
-  readable: boolean;
+  /** Undefined where its words may not be read aloud. */
+  textAt: TextAt | undefined;
   zoom: number;
   /** Width by height until its own is known. */
   shape: number;
@@ -41,7 +42,7 @@ function useNear(element: React.RefObject<HTMLElement | null>, from: boolean): b
   return near;
 }
 
-function PdfPage({ pdf, number, readable, zoom, shape, found, current, onStuck }: PdfPageProps) {
+function PdfPage({ pdf, number, textAt, zoom, shape, found, current, onStuck }: PdfPageProps) {
   const [text, setText] = useState<string | undefined>();
   const [own, setOwn] = useState<number | undefined>();
   const canvas = useRef<HTMLCanvasElement>(null);
@@ -54,12 +55,8 @@ function PdfPage({ pdf, number, readable, zoom, shape, found, current, onStuck }
     const draw = async (): Promise<void> => {
       const page = await pdf.watched(pdf.document.getPage(number));
       if (!live) return;
-      // A page without words, or with broken ones, is a picture all the same.
-      if (readable)
-        textOf(page).then(
-          (read) => live && setText(read.text),
-          () => undefined,
-        );
+      // A page with broken words is a picture all the same.
+      void textAt?.(number).then((read) => live && setText(read?.text));
       const natural = page.getViewport({ scale: 1 });
       setOwn(natural.width / natural.height);
       const scale = Math.min(
@@ -83,8 +80,8 @@ function PdfPage({ pdf, number, readable, zoom, shape, found, current, onStuck }
       live = false;
       cancel?.();
     };
-  }, [near, pdf, number, readable, zoom, onStuck]);
-  const spoken = !readable ? words.pageNotSpoken : text?.trim() === '' ? words.pageWithoutText : text;
+  }, [near, pdf, number, textAt, zoom, onStuck]);
+  const spoken = textAt === undefined ? words.pageNotSpoken : text?.trim() === '' ? words.pageWithoutText : text;
   return (
     <View>
       <canvas
@@ -146,7 +143,7 @@ interface PdfViewProps {
   readable: boolean;
   /** How much wider than usual the room is that it is shown in. */
   zoom?: number;
-  find?: { phrase: string; current: number; onFinding: (finding: Finding) => void };
+  find?: FileFind | undefined;
 }
 
 /** Of its first page; a sheet of A4 where there is none. */
@@ -184,7 +181,9 @@ export function PdfView(props: PdfViewProps) {
   const { readable, zoom = 1, find } = props;
   const [opening, stuck] = useOpened(props);
   const pdf = typeof opening === 'object' ? opening.pdf : undefined;
-  const finding = useFound(readable ? pdf : undefined, find?.phrase ?? '');
+  const pageCount = Math.min(pdf?.document.numPages ?? 0, MAX_PAGES);
+  const textAt = useMemo(() => (readable && pdf !== undefined ? textsOf(pdf) : undefined), [readable, pdf]);
+  const finding = useFound(pageCount, textAt, find?.phrase ?? '');
   const onFinding = find?.onFinding;
   useEffect(() => onFinding?.(finding), [finding, onFinding]);
   const byPage = useMemo(() => {
@@ -197,12 +196,12 @@ export function PdfView(props: PdfViewProps) {
   if (opening === 'damaged') return <Text tone="brick">{`■ ${words.damaged}`}</Text>;
   return (
     <View style={styles.pages}>
-      {Array.from({ length: Math.min(opening.pdf.document.numPages, MAX_PAGES) }, (_, index) => (
+      {Array.from({ length: pageCount }, (_, index) => (
         <PdfPage
           key={index}
           pdf={opening.pdf}
           number={index + 1}
-          readable={readable}
+          textAt={textAt}
           zoom={zoom}
           shape={opening.shape}
           found={byPage.get(index + 1) ?? NONE}

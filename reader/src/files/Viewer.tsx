@@ -5,8 +5,8 @@ import { type KeyboardEvent, type ReactNode, useCallback, useState } from 'react
 import { StyleSheet, View } from 'react-native';
 import { words } from '../words/words';
 import { kindOf } from './file-kind';
-import { type FileFind, FileView } from './FileView';
-import { type Finding } from './useFound';
+import { FileView } from './FileView';
+import { type FileFind, type Finding } from './useFound';
 
 const ZOOMS = [0.5, 0.75, 1, 1.5, 2, 3, 4] as const;
 const WHOLE = 2;

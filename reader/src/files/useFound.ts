@@ -1,8 +1,8 @@
 /** What is found in a PDF while its pages are read one after the other. */
 import { type PDFPageProxy } from 'pdfjs-dist';
-import { useEffect, useMemo, useState } from 'react';
+import { useEffect, useState } from 'react';
 import { type Box, foundOn, type PageText, pageText, type TextItem } from './page-text';
-import { MAX_PAGES, type OpenedPdf } from './pdf';
+import { type OpenedPdf } from './pdf';
 
 export const MOST_FOUND = 500;
 
@@ -18,7 +18,7 @@ export interface Finding {
 }
 const NOTHING: Finding = { found: [], isReading: false };
 
-export async function textOf(page: PDFPageProxy): Promise<PageText> {
+async function textOf(page: PDFPageProxy): Promise<PageText> {
   const { items } = await page.getTextContent();
   const { width, height, transform } = page.getViewport({ scale: 1 });
   return pageText(
@@ -27,8 +27,17 @@ export async function textOf(page: PDFPageProxy): Promise<PageText> {
   );
 }
 
+/** What is looked for in a file, which of it is looked at, and who is told what was found. */
+export interface FileFind {
+  phrase: string;
+  current: number;
+  onFinding: (finding: Finding) => void;
+}
+
+export type TextAt = (page: number) => Promise<PageText | undefined>;
+
 /** Each page's words, read once. */
-function textsOf(pdf: OpenedPdf): (page: number) => Promise<PageText | undefined> {
+export function textsOf(pdf: OpenedPdf): TextAt {
   const read = new Map<number, Promise<PageText | undefined>>();
   return (number) => {
     const known = read.get(number);
@@ -40,21 +49,20 @@ function textsOf(pdf: OpenedPdf): (page: number) => Promise<PageText | undefined
   };
 }
 
-export function useFound(pdf: OpenedPdf | undefined, phrase: string): Finding {
-  const textAt = useMemo(() => (pdf === undefined ? undefined : textsOf(pdf)), [pdf]);
+/** `textAt` undefined: nothing may be found, or nothing is open yet. */
+export function useFound(pageCount: number, textAt: TextAt | undefined, phrase: string): Finding {
   const [finding, setFinding] = useState(NOTHING);
   useEffect(() => {
     setFinding(NOTHING);
-    if (pdf === undefined || textAt === undefined || phrase.trim() === '') return undefined;
+    if (textAt === undefined || phrase.trim() === '') return undefined;
     let live = true;
     const find = async (): Promise<void> => {
       const found: Found[] = [];
-      const pages = Math.min(pdf.document.numPages, MAX_PAGES);
-      for (let page = 1; page <= pages && live && found.length < MOST_FOUND; page++) {
+      for (let page = 1; page <= pageCount && live && found.length < MOST_FOUND; page++) {
         const text = await textAt(page);
         if (text !== undefined)
           for (const boxes of foundOn(text, phrase, MOST_FOUND - found.length)) found.push({ page, boxes });
-        if (live) setFinding({ found: [...found], isReading: page < pages });
+        if (live) setFinding({ found: [...found], isReading: page < pageCount });
       }
       if (live) setFinding({ found, isReading: false });
     };
@@ -62,6 +70,6 @@ export function useFound(pdf: OpenedPdf | undefined, phrase: string): Finding {
     return () => {
       live = false;
     };
-  }, [pdf, textAt, phrase]);
+  }, [pageCount, textAt, phrase]);
   return finding;
 }

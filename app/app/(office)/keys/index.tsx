@@ -1,8 +1,3 @@
-import { lazy } from 'react';
+import { later } from '../../../src/shell/later';
 
-const KeysIndex = lazy(async () => ({ default: (await import('../../../src/keys/KeysPlace')).KeysIndex }));
-
-/** A component of its own: the router asks a route for more than a lazy one has. */
-export default function Route() {
-  return <KeysIndex />;
-}
+export default later(async () => (await import('../../../src/keys/KeysPlace')).KeysIndex);

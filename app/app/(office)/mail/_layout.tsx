@@ -1,8 +1,3 @@
-import { lazy } from 'react';
+import { later } from '../../../src/shell/later';
 
-const MailPlace = lazy(async () => ({ default: (await import('../../../src/mail/MailPlace')).MailPlace }));
-
-/** A component of its own: the router asks a route for more than a lazy one has. */
-export default function Route() {
-  return <MailPlace />;
-}
+export default later(async () => (await import('../../../src/mail/MailPlace')).MailPlace);

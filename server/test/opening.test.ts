@@ -2,6 +2,7 @@
 import * as messageApi from '@under-lock/contract/outgoing';
 import { NO_RIGHTS } from '@under-lock/core/handling/handling';
 import { connect, type Socket } from 'node:net';
+import { type Transaction } from 'sequelize';
 import { askedOften, rows } from '../src/data/database';
 import { demoMessage, type House, identified, openHouse, send, type Worker } from './house';
 
@@ -100,4 +101,19 @@ test('a statement asked by its name goes on after the database has ended the con
   await new Promise((done) => setTimeout(done, 100));
   const again = await askedOften<{ pid: number; said: string }>(db, statement, ['two']);
   expect(again[0]!.said).toBe('two');
+});
+
+test('a statement inside of a transaction does not wait for a second connection: whoever leaves the transaction out is told', async () => {
+  const { db } = house.server.context;
+  const askedIn = (transaction?: Transaction) => rows<{ one: number }>(db, 'SELECT 1 AS one', [], transaction);
+  await expect(db.transaction(() => askedIn())).rejects.toThrow(/left the transaction out/);
+  await expect(
+    db.transaction(() => askedOften(db, { name: 'also-of-this-test', sql: 'SELECT 1' }, [])),
+  ).rejects.toThrow(/left the transaction out/);
+  // More at once than there are connections, and what a transaction starts for afterwards is free again.
+  const all = await Promise.all(
+    Array.from({ length: 40 }, () => db.transaction((transaction) => askedIn(transaction))),
+  );
+  expect(all.flat()).toHaveLength(40);
+  expect(await askedIn()).toEqual([{ one: 1 }]);
 });

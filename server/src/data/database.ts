@@ -1,3 +1,4 @@
+import { AsyncLocalStorage } from 'node:async_hooks';
 import { defined } from '@under-lock/core/defined';
 import { type Client } from 'pg';
 import {
@@ -8,18 +9,53 @@ import {
   QueryTypes,
   Sequelize,
   type Transaction,
+  type TransactionOptions,
 } from 'sequelize';
 
 /** One pool a process. Statements go to the log only by their name, never with their values. */
 export function connect(url: string, poolSize = 12): Sequelize {
-  return new Sequelize(url, {
+  const db = new Sequelize(url, {
     dialect: 'postgres',
     logging: false,
     pool: { max: poolSize, min: 0, idle: 10_000, acquire: 20_000 },
     define: { timestamps: false, underscored: true },
     dialectOptions: { application_name: 'under-lock' },
   });
+  oneConnectionEach(db);
+  return db;
 }
+
+/**
+ * Whoever holds a connection for a transaction may not wait for another: as many transactions as there are connections
+ * would each hold one and wait for ever. A statement inside of a transaction that leaves the transaction out throws at
+ * its first use instead of stopping the house on a busy day. A transaction that is ended by hand is not watched.
+ */
+function oneConnectionEach(db: Sequelize): void {
+  const held = new AsyncLocalStorage<{ open: boolean }>();
+  const { connectionManager } = db;
+  const getConnection = connectionManager.getConnection.bind(connectionManager);
+  connectionManager.getConnection = async (options) => {
+    if (held.getStore()?.open === true) throw new Error('A statement inside of a transaction left the transaction out');
+    return getConnection(options);
+  };
+  const watched =
+    (act: Act): Act =>
+    (transaction) => {
+      const holding = { open: true };
+      return held.run(holding, async () => {
+        try {
+          return await act(transaction);
+        } finally {
+          holding.open = false;
+        }
+      });
+    };
+  const begin = db.transaction.bind(db) as (...given: (TransactionOptions | Act)[]) => Promise<unknown>;
+  db.transaction = ((...given: (TransactionOptions | Act)[]) =>
+    begin(...given.map((one) => (typeof one === 'function' ? watched(one) : one)))) as typeof db.transaction;
+}
+
+type Act = (transaction: Transaction) => PromiseLike<unknown>;
 
 /** Rows of a SELECT (or a statement with RETURNING) with bound values. */
 export async function rows<T extends object>(

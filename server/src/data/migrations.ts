@@ -747,10 +747,14 @@ const stepsOf = (db: Sequelize) =>
 
 /** Brings the database up to date; safe to call from several processes at once (an advisory lock lets one go first). */
 export async function migrate(db: Sequelize): Promise<void> {
-  await db.transaction(async (transaction) => {
-    await db.query('SELECT pg_advisory_xact_lock(8420)', { transaction });
+  // Held by hand: the steps go by connections of their own meanwhile.
+  const waiting = await db.transaction();
+  try {
+    await db.query('SELECT pg_advisory_xact_lock(8420)', { transaction: waiting });
     await stepsOf(db).up();
-  });
+  } finally {
+    await waiting.rollback();
+  }
 }
 
 /** For a role that may change no tables. @throws Error when somebody who may has not brought the database up to date */

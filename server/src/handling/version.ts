@@ -55,7 +55,11 @@ export async function addVersion(
 }
 
 /** What new acts on messages are held to, by the version those went under. */
-export async function termsHeldTo(context: Context, versions: readonly string[]): Promise<Map<string, PresetVersion>> {
+export async function termsHeldTo(
+  context: Context,
+  versions: readonly string[],
+  transaction?: Transaction,
+): Promise<Map<string, PresetVersion>> {
   if (versions.length === 0) return new Map();
   const found = await rows<{ own: string } & PresetVersion>(
     context.db,
@@ -63,17 +67,26 @@ export async function termsHeldTo(context: Context, versions: readonly string[])
      JOIN preset_versions v ON v.preset_id = own.preset_id AND (v.id = own.id OR (v.number > own.number AND v.binds_held))
      WHERE own.id = ANY($1) ORDER BY own.id, v.number DESC`,
     [[...new Set(versions)]],
+    transaction,
   );
   return new Map(found.map(({ own, ...version }) => [own, version]));
 }
 
-async function heldTo(context: Context, version: string | null | undefined): Promise<PresetVersion | undefined> {
-  return version == null ? undefined : (await termsHeldTo(context, [version])).get(version);
+async function heldTo(
+  context: Context,
+  version: string | null | undefined,
+  transaction?: Transaction,
+): Promise<PresetVersion | undefined> {
+  return version == null ? undefined : (await termsHeldTo(context, [version], transaction)).get(version);
 }
 
 /** What the office demands of a message that went under this version; nothing where it went under none. */
-export async function floorOf(context: Context, version: string | null | undefined): Promise<HandlingTerms> {
-  const held = await heldTo(context, version);
+export async function floorOf(
+  context: Context,
+  version: string | null | undefined,
+  transaction?: Transaction,
+): Promise<HandlingTerms> {
+  const held = await heldTo(context, version, transaction);
   return held === undefined ? LOOSEST_TERMS : presetFloor(held.terms);
 }
 

@@ -59,14 +59,14 @@ interface KeyRow {
   sealed_private_key: Buffer;
 }
 
-const current = async (context: Context): Promise<KeyRow | undefined> =>
-  (await rows<KeyRow>(context.db, 'SELECT * FROM dkim_keys WHERE replaced_at IS NULL'))[0];
+const current = async (context: Context, transaction?: Transaction): Promise<KeyRow | undefined> =>
+  (await rows<KeyRow>(context.db, 'SELECT * FROM dkim_keys WHERE replaced_at IS NULL', [], transaction))[0];
 
 /** Makes the first key, once, whichever process comes first. */
 export async function ensureDkimKey(context: Context): Promise<void> {
   await context.db.transaction(async (transaction) => {
     await rows(context.db, 'SELECT pg_advisory_xact_lock($1)', [LOCK], transaction);
-    if ((await current(context)) === undefined) await makeKey(context, transaction);
+    if ((await current(context, transaction)) === undefined) await makeKey(context, transaction);
   });
 }
 

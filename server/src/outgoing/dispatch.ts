@@ -49,16 +49,20 @@ export function requireClosing(context: Context, closesAt: Date, from = context.
   }
 }
 
-async function requireColleague(accountId: string, grantAddress: string): Promise<AccountRow> {
-  const account = await AccountRow.findByPk(accountId);
+async function requireColleague(
+  accountId: string,
+  grantAddress: string,
+  transaction: Transaction,
+): Promise<AccountRow> {
+  const account = await AccountRow.findByPk(accountId, { transaction });
   if (account?.publicKey == null || account.endedAt != null || !isOwnAddress(account, grantAddress))
     throw invalid(`There is no colleague at ${grantAddress} who can be written to.`);
   return account;
 }
 
 /** @throws Problem `conflict` */
-async function requireRegistered(readerId: string, grantAddress: string): Promise<ReaderRow> {
-  const reader = await ReaderRow.findByPk(readerId);
+async function requireRegistered(readerId: string, grantAddress: string, transaction: Transaction): Promise<ReaderRow> {
+  const reader = await ReaderRow.findByPk(readerId, { transaction });
   if (reader === null || reader.addressKey !== addressKey(grantAddress)) throw noLongerKnown(grantAddress);
   return reader;
 }
@@ -71,15 +75,17 @@ const noLongerKnown = (address: string): Problem =>
 /**
  * The reader that a browser names, as the house knows them. @throws Problem `invalid-input`, `conflict`, `own-number`
  */
-export async function readerOf(
+async function readerOf(
   context: Context,
   { id, address, reader }: Pick<NewGrant, 'id' | 'address' | 'reader'>,
   sender: AccountRow,
   demanded: Demanded,
+  transaction: Transaction,
 ): Promise<AccessReader> {
-  if (reader.kind === 'account') return { ...reader, account: await requireColleague(reader.accountId, address) };
+  if (reader.kind === 'account')
+    return { ...reader, account: await requireColleague(reader.accountId, address, transaction) };
   if (reader.kind === 'registered') {
-    const registered = await requireRegistered(reader.readerId, address);
+    const registered = await requireRegistered(reader.readerId, address, transaction);
     // Their password was worth more when the plan was made: said as what has changed, not as a mistake of the plan.
     if (
       grantHolds(demanded.handling, demanded.floor, {
@@ -92,7 +98,11 @@ export async function readerOf(
   }
   // A registered reader who is to prove more than their password finds it in their list once they have opened it by its
   // link.
-  const registered = await ReaderRow.findOne({ where: { addressKey: addressKey(address) }, attributes: ['id'] });
+  const registered = await ReaderRow.findOne({
+    where: { addressKey: addressKey(address) },
+    attributes: ['id'],
+    transaction,
+  });
   return {
     kind: 'link',
     readerShare: reader.readerShare,
@@ -135,7 +145,7 @@ export async function addGrant(
       closesAt,
       arrivesAt: leavesAt,
       carried,
-      reader: await readerOf(context, grant, sender, demanded),
+      reader: await readerOf(context, grant, sender, demanded, transaction),
     },
     transaction,
   );

@@ -406,7 +406,7 @@ export async function changeChannel(
     const asks = channel.question !== undefined || (grant.question !== null && channel.kind !== 'question');
     // Whom it is for was judged when the access was made.
     requireHeld(
-      { handling: LOOSEST_TERMS, floor: forAnybody(await floorOf(context, presetVersion)) },
+      { handling: LOOSEST_TERMS, floor: forAnybody(await floorOf(context, presetVersion, transaction)) },
       { kind: 'link', check: channel.kind, question: asks },
       grant.address,
     );

@@ -5,6 +5,7 @@
 import { createPrivateKey, generateKeyPairSync, sign } from 'node:crypto';
 import { type StatementKey } from '@under-lock/core/statement/format';
 import { thumbprint } from '@under-lock/core/statement/statement';
+import { type Transaction } from 'sequelize';
 import { type Context } from '../context';
 import { rows, run } from '../data/database';
 
@@ -18,14 +19,16 @@ interface KeyRow {
   sealed_private_key: Buffer;
 }
 
-const newest = async (context: Context): Promise<KeyRow | undefined> =>
-  (await rows<KeyRow>(context.db, 'SELECT * FROM statement_keys ORDER BY created_at DESC, id LIMIT 1'))[0];
+const newest = async (context: Context, transaction?: Transaction): Promise<KeyRow | undefined> =>
+  (
+    await rows<KeyRow>(context.db, 'SELECT * FROM statement_keys ORDER BY created_at DESC, id LIMIT 1', [], transaction)
+  )[0];
 
 /** Makes the key, once, whichever process comes first. */
 export async function ensureStatementKey(context: Context): Promise<void> {
   await context.db.transaction(async (transaction) => {
     await rows(context.db, 'SELECT pg_advisory_xact_lock($1)', [LOCK], transaction);
-    if ((await newest(context)) !== undefined) return;
+    if ((await newest(context, transaction)) !== undefined) return;
     const { publicKey, privateKey } = generateKeyPairSync('ec', { namedCurve: 'P-256' });
     const { x, y } = publicKey.export({ format: 'jwk' }) as { x: string; y: string };
     const jwk: StatementKey = { kty: 'EC', crv: 'P-256', x, y };

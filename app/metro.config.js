@@ -4,7 +4,6 @@ const withSmallPages = require('../ui/metro-pages.js');
 
 const leanNative = path.join(__dirname, 'lean-native.js');
 const unusedRouter = path.join(__dirname, 'unused-router.js');
-const waiting = path.join(__dirname, 'src/shell/Waiting.tsx');
 
 const inRouter = /node_modules[\\/]expo-router[\\/]build[\\/]/;
 const unused =
@@ -15,7 +14,6 @@ function withLeanRouter(config) {
   config.resolver.resolveRequest = (context, name, platform) => {
     if (inRouter.test(context.originModulePath)) {
       if (name === 'react-native-web/dist/index') return { type: 'sourceFile', filePath: leanNative };
-      if (name === './views/SuspenseFallback') return { type: 'sourceFile', filePath: waiting };
       if (unused.test(name)) return { type: 'sourceFile', filePath: unusedRouter };
     }
     return before(context, name, platform);

@@ -269,6 +269,19 @@ test('a server that dies is said; what was written is kept when it is back', asy
   await expect(page.getByLabel('Subject')).toHaveValue('Written in the storm');
 });
 
+test('a part of the page that can’t be fetched is said, and the page loaded again has it', async ({ page, house }) => {
+  await signIn(page, house);
+  await page.context().route('**/threads/keys-*', (route) => route.abort());
+  await page.goto(`${house.origin}/keys`);
+  const said = page.getByText(/A part of this page could not be fetched/);
+  await expect(said).toBeVisible();
+  await expectAccessible(page);
+  await page.context().unroute('**/threads/keys-*');
+  await page.getByRole('button', { name: 'Load again' }).click();
+  await expect(page.getByRole('heading', { name: 'Keys', level: 1 })).toBeVisible();
+  await expect(said).toBeHidden();
+});
+
 test('a second tab that changes the draft is said, and neither version is lost', async ({ page, context, house }) => {
   await signIn(page, house);
   await write(page, 'pell.anders@postbox.example,', 'First tab');

@@ -1,1 +1,3 @@
-export { RecoverScreen as default } from '../src/session/RecoverScreen';
+import { later } from '@under-lock/ui/later';
+
+export default later(async () => (await import('../src/session/RecoverScreen')).RecoverScreen);

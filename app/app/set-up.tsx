@@ -1,1 +1,3 @@
-export { SetUpScreen as default } from '../src/session/SetUpScreen';
+import { later } from '@under-lock/ui/later';
+
+export default later(async () => (await import('../src/session/SetUpScreen')).SetUpScreen);

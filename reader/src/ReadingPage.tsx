@@ -2,8 +2,8 @@
  * The page one reads: the message, writing back, keeping it in a list, passing it on, and leaving. The same for readers
  * and for the sender's view of it.
  */
-import { Loading, Stack, Text, TextButton } from '@under-lock/ui';
-import { type RefObject, Suspense } from 'react';
+import { Stack, Text, TextButton } from '@under-lock/ui';
+import { type RefObject } from 'react';
 import { View } from 'react-native';
 import { ForwardPanel } from './ForwardPanel';
 import { KeepPanel } from './list/later';
@@ -64,9 +64,7 @@ export function ReadingPage({
         draft={draft}
         onProblem={onProblem}
       />
-      <Suspense fallback={<Loading what={words.loading} />}>
-        <KeepPanel door={doors.keeping} reader={reader} subject={content.subject} />
-      </Suspense>
+      <KeepPanel door={doors.keeping} reader={reader} subject={content.subject} />
       {handling.rights.forward ? (
         <ForwardPanel door={doors.writing} handling={handling} now={now} onProblem={onProblem} />
       ) : null}

@@ -5,7 +5,8 @@ import { type Bytes } from '@under-lock/core/bytes';
 import { type Carried } from '@under-lock/core/locks/carried/read';
 import { momentInWords } from '@under-lock/core/when';
 import { Button, Heading, Loading, Outcome, Progress, Row, Stack, TextButton } from '@under-lock/ui';
-import { lazy, Suspense, useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react';
+import { later } from '@under-lock/ui/later';
+import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react';
 import { type Visit, visitFromAddress } from './address';
 import { type Asking, AskPage } from './AskPage';
 import { useNow } from './clock';
@@ -18,14 +19,20 @@ import { askDoor, DamagedError, leave, look, openMessage, type Opened, askLeave 
 import { language, words } from './words/words';
 
 // The message's own page comes after the passcode: the first one stays small.
-const RoomReading = lazy(async () => ({ default: (await import('./RoomReading')).RoomReading }));
+const RoomReading = later(
+  async () => (await import('./RoomReading')).RoomReading,
+  () => <Loading what={words.opening} />,
+);
 
 // Few come with a file.
-const GivePage = lazy(async () => {
-  const { GivePage: page, loadCarriedWords } = await import('./carried');
-  await loadCarriedWords();
-  return { default: page };
-});
+const GivePage = later(
+  async () => {
+    const { GivePage: page, loadCarriedWords } = await import('./carried');
+    await loadCarriedWords();
+    return page;
+  },
+  () => <Loading what={words.loading} />,
+);
 
 const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
 type Held = Extract<Room, { state: 'held' }>;
@@ -208,28 +215,24 @@ export function RoomPage() {
         return <Loading what={words.loading} />;
       case 'entry':
         return (
-          <Suspense fallback={<Loading what={words.loading} />}>
-            <Entry
-              grantId={state.grantId}
-              onEntered={(next) => {
-                setState({ at: 'loading' });
-                setVisit(held.current === undefined ? next : { ...next, sealed: held.current });
-              }}
-              onProblem={entryProblem}
-            />
-          </Suspense>
+          <Entry
+            grantId={state.grantId}
+            onEntered={(next) => {
+              setState({ at: 'loading' });
+              setVisit(held.current === undefined ? next : { ...next, sealed: held.current });
+            }}
+            onProblem={entryProblem}
+          />
         );
       case 'file':
         return (
-          <Suspense fallback={<Loading what={words.loading} />}>
-            <GivePage
-              grantId={state.grantId}
-              room={state.room}
-              hasShare={visit !== undefined || state.room.check.kind === 'password'}
-              now={now}
-              onGiven={given}
-            />
-          </Suspense>
+          <GivePage
+            grantId={state.grantId}
+            room={state.room}
+            hasShare={visit !== undefined || state.room.check.kind === 'password'}
+            now={now}
+            onGiven={given}
+          />
         );
       case 'ask':
         return (
@@ -253,23 +256,21 @@ export function RoomPage() {
         );
       case 'reading':
         return (
-          <Suspense fallback={<Loading what={words.opening} />}>
-            <RoomReading
-              visit={visit!}
-              opened={state.opened}
-              officeName={state.room.officeName}
-              now={now}
-              draft={draft}
-              onUse={use}
-              onLeave={() =>
-                void leave(visit!).then(() => {
-                  draft.current = undefined;
-                  setState({ at: 'left' });
-                }, fail)
-              }
-              onProblem={problem}
-            />
-          </Suspense>
+          <RoomReading
+            visit={visit!}
+            opened={state.opened}
+            officeName={state.room.officeName}
+            now={now}
+            draft={draft}
+            onUse={use}
+            onLeave={() =>
+              void leave(visit!).then(() => {
+                draft.current = undefined;
+                setState({ at: 'left' });
+              }, fail)
+            }
+            onProblem={problem}
+          />
         );
       case 'ended':
         return <Ended room={state.room} now={now} />;

@@ -6,7 +6,7 @@ import { type Room } from '@under-lock/contract/room';
 import { type Language } from '@under-lock/core/language';
 import { type Correspondent } from '@under-lock/core/people/address';
 import { Loading, Outcome, Row, Stack, TextButton } from '@under-lock/ui';
-import { Suspense, useEffect, useMemo, useRef, useState } from 'react';
+import { useEffect, useMemo, useRef, useState } from 'react';
 import { type Asking, AskPage } from './AskPage';
 import { Ended } from './Ended';
 import { FrameInside } from './Frame';
@@ -160,17 +160,15 @@ export function Sight({ step, onStep, room, question, opened, others, maxBytes, 
     if (room.check.kind === 'password') {
       const session = async (): Promise<Session> => sessionOf(reader ?? { name: '', address: '' });
       return (
-        <Suspense fallback={<Loading what={words.loading} />}>
-          <SignIn
-            title={spoken!.title}
-            door={{
-              signIn: session,
-              reset: session,
-              askForReset: async () => ({ resendAt: new Date(Date.now() + RESEND_MS) }),
-            }}
-            onSignedIn={() => onStep('message')}
-          />
-        </Suspense>
+        <SignIn
+          title={spoken!.title}
+          door={{
+            signIn: session,
+            reset: session,
+            askForReset: async () => ({ resendAt: new Date(Date.now() + RESEND_MS) }),
+          }}
+          onSignedIn={() => onStep('message')}
+        />
       );
     }
     return (

@@ -16,14 +16,14 @@ import {
   type SealedReply,
 } from './threads/reply';
 import { type Visit } from './address';
-import { client, DamagedError, startWorker } from './visit';
+import { client, DamagedError, startThread } from './visit';
 import { type ReaderDoor } from './threads/reading';
 
 const replyTargets = ({ id }: Visit) => client(writingApi.listReplyTargets, { params: { id } });
 const listReplies = async ({ id }: Visit) => (await client(writingApi.listReplies, { params: { id } })).replies;
 
 async function sealReply(reply: ReplyToSeal): Promise<SealedReply> {
-  const { door, failed, end } = startWorker<ReplyDoor>('/room/reply-worker.js');
+  const { door, failed, end } = startThread<ReplyDoor>('reply');
   try {
     return await Promise.race([failed, door.seal(reply)]);
   } finally {
@@ -77,7 +77,7 @@ async function openReply(
   const parts: Bytes[] = [];
   for (let index = 0; index < partCount(reply.size); index++)
     parts.push(await client(writingApi.getReplyPart, { params: { id, replyId: reply.id, index } }));
-  const { door, failed, end } = startWorker<ReaderDoor>('/room/reader-worker.js');
+  const { door, failed, end } = startThread<ReaderDoor>('reading');
   try {
     return await Promise.race([failed, door.openOwn(parts, share, reply.ownKey as Bytes, reply.id)]);
   } catch (error) {
@@ -92,7 +92,7 @@ const listForwards = async ({ id }: Visit) => (await client(writingApi.listForwa
 /** The message's key, split for one more person; the house's half is released anew for it. @throws ApiProblem */
 async function sealForward({ id, share }: Visit, question: ForwardToSeal['question']): Promise<SealedForward> {
   const { messageId, houseShare, wrappedKey } = await client(api.openRoom, { params: { id } });
-  const { door, failed, end } = startWorker<ReplyDoor>('/room/reply-worker.js');
+  const { door, failed, end } = startThread<ReplyDoor>('reply');
   try {
     return await Promise.race([
       failed,

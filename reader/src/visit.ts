@@ -1,4 +1,4 @@
-/** One visit to the reading room: what the page asks of the server and the worker, without any screen. */
+/** One visit to the reading room: what the page asks of the server and its threads, without any screen. */
 import { defined } from '@under-lock/core/defined';
 import { partCount } from '@under-lock/contract/blob';
 import { createClient } from '@under-lock/contract/client';
@@ -10,6 +10,7 @@ import { answerProof, openQuestion } from '@under-lock/core/identity/answer';
 import { shareProof } from '@under-lock/core/locks/room/grant';
 import { type Bytes } from '@under-lock/core/bytes';
 import { type Correspondent } from '@under-lock/core/people/address';
+import { threadScript } from '@under-lock/ui/thread-script';
 import { wrap, type Remote } from 'comlink';
 import { type Visit } from './address';
 import { earlyFetch } from './early/over';
@@ -23,14 +24,15 @@ export interface Opened {
 
 export class DamagedError extends Error {}
 
-/**
- * A worker thread for one task. Its script may fail to load on a bad line: then the task fails, instead of waiting for
- * ever.
- */
-export function startWorker<Door>(script: string): { door: Remote<Door>; failed: Promise<never>; end: () => void } {
-  const worker = new Worker(script);
+/** A thread for one task. Its script may fail to load on a bad line: then the task fails, instead of waiting for ever. */
+export function startThread<Door>(name: 'reading' | 'reply' | 'account'): {
+  door: Remote<Door>;
+  failed: Promise<never>;
+  end: () => void;
+} {
+  const thread = new Worker(threadScript(name));
   const failed = new Promise<never>((_, reject) => {
-    worker.onerror = () =>
+    thread.onerror = () =>
       reject(
         new ApiProblem({
           type: 'about:blank',
@@ -40,7 +42,7 @@ export function startWorker<Door>(script: string): { door: Remote<Door>; failed:
         }),
       );
   });
-  return { door: wrap<Door>(worker), failed, end: () => worker.terminate() };
+  return { door: wrap<Door>(thread), failed, end: () => thread.terminate() };
 }
 
 export const client = createClient(window.location.origin, earlyFetch);
@@ -100,7 +102,7 @@ export async function openMessage(
     parts.push(await client(api.getRoomPart, { params: { id, index } }));
     progress((index + 1) / count);
   }
-  const { door, failed, end } = startWorker<ReaderDoor>('/room/reader-worker.js');
+  const { door, failed, end } = startThread<ReaderDoor>('reading');
   try {
     const house = { houseShare: released.houseShare, wrappedKey: released.wrappedKey };
     const content = await Promise.race([

@@ -1,7 +1,7 @@
 /** Builds what has changed: server and stand-ins by esbuild, the two web applications by Expo. */
 import { createHash } from 'node:crypto';
 import { cpSync, existsSync, mkdirSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
-import { join } from 'node:path';
+import { basename, join } from 'node:path';
 import { brotliCompressSync, constants, gzipSync } from 'node:zlib';
 import { at, root } from './paths.mjs';
 import { mustRun } from './run.mjs';
@@ -52,47 +52,47 @@ const smallZod = {
 };
 
 /**
- * The worker threads, bundled apart: Metro hoists what page and worker share into a chunk that its workers never load.
+ * The threads of a page, bundled apart: Metro hoists what page and thread share into a chunk that its threads never
+ * load. Each is named by what is in it, so that a browser keeps it, and the page says which those are
+ * (ui/src/thread-script.ts). A thread is one script, or a module that fetches parts of it when they are wanted.
  */
-async function bundleWorker(entry, outfile) {
+async function buildThreads(workspace, base, { scripts = {}, modules = {} }) {
   const { build } = await import('esbuild');
-  await build({
-    entryPoints: [entry],
-    outfile,
-    bundle: true,
-    platform: 'browser',
-    format: 'iife',
-    target: 'es2022',
-    minify: true,
-    legalComments: 'none',
-    logLevel: 'warning',
-    alias,
-    plugins: [smallZod],
-    // An import of types alone must not bring the module along.
-    tsconfigRaw: { compilerOptions: { verbatimModuleSyntax: false } },
-  });
-}
-
-/** As a module: what it imports on the way comes as files of their own, fetched when they are wanted. */
-async function bundleModuleWorker(name, entry, outdir) {
-  const { build } = await import('esbuild');
-  await build({
-    entryPoints: { [name]: entry },
-    outdir,
-    entryNames: '[name]',
-    chunkNames: `${name}-[hash]`,
-    bundle: true,
-    splitting: true,
-    platform: 'browser',
-    format: 'esm',
-    target: 'es2022',
-    minify: true,
-    legalComments: 'none',
-    logLevel: 'warning',
-    alias,
-    plugins: [smallZod],
-    tsconfigRaw: { compilerOptions: { verbatimModuleSyntax: false } },
-  });
+  const outdir = at(workspace, 'dist/threads');
+  const named = {};
+  const bundleThread = async (name, entry, shape) => {
+    const { metafile } = await build({
+      entryPoints: { [name]: at(entry) },
+      outdir,
+      entryNames: '[name]-[hash]',
+      chunkNames: `${name}-[hash]`,
+      bundle: true,
+      metafile: true,
+      platform: 'browser',
+      target: 'es2022',
+      minify: true,
+      legalComments: 'none',
+      logLevel: 'warning',
+      alias,
+      plugins: [smallZod],
+      // An import of types alone must not bring the module along.
+      tsconfigRaw: { compilerOptions: { verbatimModuleSyntax: false } },
+      ...shape,
+    });
+    const [made] = Object.entries(metafile.outputs).find(([, { entryPoint }]) => entryPoint?.endsWith(entry));
+    named[name] = `${base}/threads/${basename(made)}`;
+  };
+  for (const [name, entry] of Object.entries(scripts)) await bundleThread(name, entry, { format: 'iife' });
+  for (const [name, entry] of Object.entries(modules))
+    await bundleThread(name, entry, { format: 'esm', splitting: true });
+  const page = at(workspace, 'dist/index.html');
+  writeFileSync(
+    page,
+    readFileSync(page, 'utf8').replace(
+      '</head>',
+      `<script type="application/json" id="threads">${JSON.stringify(named)}</script></head>`,
+    ),
+  );
 }
 
 async function bundle(entries) {
@@ -299,9 +299,13 @@ export async function buildWeb() {
   const shared = ['core/src', 'contract/src', 'ui'];
   await whenChanged('reader', [...shared, 'reader'], async () => {
     await exportWeb('reader');
-    await bundleWorker(at('reader/src/threads/reading.ts'), at('reader/dist/reader-worker.js'));
-    await bundleWorker(at('reader/src/threads/reply.ts'), at('reader/dist/reply-worker.js'));
-    await bundleWorker(at('reader/src/threads/account.ts'), at('reader/dist/account-worker.js'));
+    await buildThreads('reader', '/room', {
+      scripts: {
+        reading: 'reader/src/threads/reading.ts',
+        reply: 'reader/src/threads/reply.ts',
+        account: 'reader/src/threads/account.ts',
+      },
+    });
     copyPdfjs(at('reader/dist/pdf'));
     cpSync(at('ui/print.css'), at('reader/dist/print.css'));
     await buildEarly();
@@ -309,10 +313,10 @@ export async function buildWeb() {
   });
   await whenChanged('app', [...shared, 'reader/src', 'app'], async () => {
     await exportWeb('app');
-    await bundleWorker(at('app/src/threads/main/thread.ts'), at('app/dist/core-worker.js'));
-    await bundleModuleWorker('keys-worker', at('app/src/threads/keys/thread.ts'), at('app/dist'));
-    await bundleModuleWorker('search-worker', at('app/src/threads/search/thread.ts'), at('app/dist'));
-    await bundleWorker(at('app/src/threads/statement.ts'), at('app/dist/statement-worker.js'));
+    await buildThreads('app', '', {
+      scripts: { main: 'app/src/threads/main/thread.ts', statement: 'app/src/threads/statement.ts' },
+      modules: { keys: 'app/src/threads/keys/thread.ts', search: 'app/src/threads/search/thread.ts' },
+    });
     await buildCheck(at('app/src/statement/check-page.ts'), at('app/dist/statement-check.html'));
     await buildLockedPage(at('reader/src/locked-page/page.ts'), at('app/dist/locked-page.html'));
     copyPdfjs(at('app/dist/pdf'));

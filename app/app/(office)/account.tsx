@@ -1,1 +1,3 @@
-export { AccountScreen as default } from '../../src/session/AccountScreen';
+import { later } from '@under-lock/ui/later';
+
+export default later(async () => (await import('../../src/session/AccountScreen')).AccountScreen);

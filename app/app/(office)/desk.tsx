@@ -1,1 +1,3 @@
-export { DeskScreen as default } from '../../src/desk/DeskScreen';
+import { later } from '@under-lock/ui/later';
+
+export default later(async () => (await import('../../src/desk/DeskScreen')).DeskScreen);

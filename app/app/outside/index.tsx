@@ -1,1 +1,3 @@
-export { OutsideScreen as default } from '../../src/outside/OutsideScreen';
+import { later } from '@under-lock/ui/later';
+
+export default later(async () => (await import('../../src/outside/OutsideScreen')).OutsideScreen);

@@ -2,7 +2,7 @@
 import { dayInWords } from '@under-lock/core/when';
 import { Banner, Button, Loading, Row, Text } from '@under-lock/ui';
 import { Columns } from '@under-lock/ui/columns';
-import { lazy, Suspense } from 'react';
+import { later } from '@under-lock/ui/later';
 import { useNow, zone } from '../clock';
 import { goFind } from '../find/go-find';
 import { problemWords } from '../problem-words';
@@ -15,7 +15,10 @@ import { StillToSetUp } from './StillToSetUp';
 import { useDesk } from './useDesk';
 
 /** Asks for one's keys; apart, since most desks do without. */
-const FirstSteps = lazy(() => import('./FirstSteps'));
+const FirstSteps = later(
+  async () => (await import('./FirstSteps')).default,
+  () => <Loading what="Looking what there is to do" />,
+);
 
 export function DeskScreen() {
   const { data: desk, error, mutate } = useDesk();
@@ -45,13 +48,7 @@ export function DeskScreen() {
       ) : (
         <Columns room="less">
           <>
-            {isNew ? (
-              <Suspense fallback={<Loading what="Looking what there is to do" />}>
-                <FirstSteps now={now} />
-              </Suspense>
-            ) : (
-              <Needs desk={desk} now={now} onChange={mutate} />
-            )}
+            {isNew ? <FirstSteps now={now} /> : <Needs desk={desk} now={now} onChange={mutate} />}
             <CameIn unread={desk.unread} now={now} />
           </>
           <OpenNow desk={desk} now={now} />

@@ -3,14 +3,17 @@ import { distanceInWords, momentInWords } from '@under-lock/core/when';
 import { Button, Empty, Line, Loading, Panel, Section, Text } from '@under-lock/ui';
 import { LockShape } from '@under-lock/ui/lock-shape';
 import { router } from 'expo-router';
-import { lazy, Suspense } from 'react';
+import { later } from '@under-lock/ui/later';
 import { zone } from '../clock';
 import { ListLine } from '../shell/ListLine';
 import { WayLink } from '../shell/WayLink';
 import { type OpenDesk } from './useDesk';
 
 // The chart library is half as large as everything else on this page: it comes after the words.
-const OpenCurve = lazy(async () => ({ default: (await import('./OpenCurve')).OpenCurve }));
+const OpenCurve = later(
+  async () => (await import('./OpenCurve')).OpenCurve,
+  () => <Loading what="Drawing" />,
+);
 
 function readersWords({ readers, opened, names }: OpenDesk['open'][number]): string {
   if (readers === 1) return `${names[0]}, ${opened === 1 ? 'opened' : 'not opened yet'}`;
@@ -39,9 +42,7 @@ export function OpenNow({ desk, now }: { desk: OpenDesk; now: Date }) {
     >
       <Panel>
         <Line last>
-          <Suspense fallback={<Loading what="Drawing" />}>
-            <OpenCurve total={desk.accessTotal} perDay={desk.closingPerDay} now={now} />
-          </Suspense>
+          <OpenCurve total={desk.accessTotal} perDay={desk.closingPerDay} now={now} />
         </Line>
       </Panel>
       <Panel>

@@ -4,7 +4,8 @@ import { type Kept } from '@under-lock/core/vault/kept';
 import { Button, Empty, Field, StateMark, Text } from '@under-lock/ui';
 import { LockShape } from '@under-lock/ui/lock-shape';
 import { router } from 'expo-router';
-import { lazy, type ReactNode, Suspense, useState } from 'react';
+import { later } from '@under-lock/ui/later';
+import { type ReactNode, useState } from 'react';
 import { Listed } from '../shell/Listed';
 import { ListIndex } from '../shell/ListAndPage';
 import { ListLine } from '../shell/ListLine';
@@ -19,7 +20,7 @@ import { directionWords, strengthWords } from './words';
 const FEW = 6;
 
 // What reads and writes tables comes after the list.
-const MoveBook = lazy(async () => ({ default: (await import('./MoveBook')).MoveBook }));
+const MoveBook = later(async () => (await import('./MoveBook')).MoveBook);
 
 export function BookList({ children }: { children?: ReactNode }) {
   const { data: book, error } = usePasswords();
@@ -104,12 +105,7 @@ function EntryLine({ entry: { id, value }, who, leastGuesses, last }: LineProps)
 /** What concerns the whole book: what it is, and taking it in and out. */
 export function BookIndex() {
   const { data: book } = usePasswords();
-  const move =
-    book === undefined ? null : (
-      <Suspense fallback={null}>
-        <MoveBook book={book} />
-      </Suspense>
-    );
+  const move = book === undefined ? null : <MoveBook book={book} />;
   return (
     <ListIndex list={<BookList>{move}</BookList>}>
       <Screen title="The book as a whole">

@@ -1,14 +1,17 @@
 import { dayInWords } from '@under-lock/core/when';
 import { Button, Row, space, Stack, Text } from '@under-lock/ui';
-import { type ComponentProps, lazy, Suspense, useState } from 'react';
+import { later } from '@under-lock/ui/later';
+import { type ComponentProps, useState } from 'react';
 import { View } from 'react-native';
 import { useNow, zone } from '../clock';
 import { type AskSigned as Ask } from './AskSigned';
 import { personAt } from '@under-lock/core/people/find';
 import { usePeople } from './person';
 
-const MeansOffered = lazy(async () => ({ default: (await import('./MeansOffered')).MeansOffered }));
-const AskSigned = lazy(async () => ({ default: (await import('./AskSigned')).AskSigned }));
+/** As high as the line or button that comes. */
+const Place = () => <View style={{ minHeight: space.touch }} />;
+const MeansOffered = later(async () => (await import('./MeansOffered')).MeansOffered, Place);
+const AskSigned = later(async () => (await import('./AskSigned')).AskSigned);
 
 /**
  * Asking for a signed message, and that it was asked. Its button stands there at once, so that nothing moves under a
@@ -34,17 +37,10 @@ export function AskSignedLater({ person, ...about }: Omit<ComponentProps<typeof 
           onPress={() => setOpen(true)}
         />
       </Row>
-      {open ? (
-        <Suspense fallback={null}>
-          <AskSigned person={person} {...about} onClose={() => setOpen(false)} />
-        </Suspense>
-      ) : null}
+      {open ? <AskSigned person={person} {...about} onClose={() => setOpen(false)} /> : null}
     </Stack>
   );
 }
-
-/** As high as the line or button that comes. */
-const Place = () => <View style={{ minHeight: space.touch }} />;
 
 interface At {
   address: string;
@@ -59,9 +55,7 @@ export function AskSignedAt({ address, name, forDraft, lookAtOnce }: At) {
   const person = personAt(people, address)?.value ?? { name, address };
   return (
     <>
-      <Suspense fallback={<Place />}>
-        <MeansOffered person={person} atOnce={lookAtOnce} />
-      </Suspense>
+      <MeansOffered person={person} atOnce={lookAtOnce} />
       <AskSignedLater person={person} people={people} forDraft={forDraft} />
     </>
   );

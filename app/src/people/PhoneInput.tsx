@@ -1,20 +1,12 @@
-import { lazy, Suspense } from 'react';
 import { Text } from '@under-lock/ui';
-import { type PhoneInputProps } from './phone-value';
+import { later } from '@under-lock/ui/later';
 
-// All the world's number plans come with it: only where a number is typed.
-const PhoneFields = lazy(async () => ({ default: (await import('./PhoneFields')).PhoneFields }));
-
-export function PhoneInput(props: PhoneInputProps) {
-  return (
-    <Suspense
-      fallback={
-        <Text kind="small" tone="soft">
-          {props.label}
-        </Text>
-      }
-    >
-      <PhoneFields {...props} />
-    </Suspense>
-  );
-}
+/** All the world's number plans come with it: only where a number is typed. */
+export const PhoneInput = later(
+  async () => (await import('./PhoneFields')).PhoneFields,
+  ({ label }) => (
+    <Text kind="small" tone="soft">
+      {label}
+    </Text>
+  ),
+);

@@ -21,7 +21,8 @@ import {
   Text,
 } from '@under-lock/ui';
 import { HtmlFrame } from '@under-lock/ui/html-frame';
-import { lazy, Suspense, useEffect, useState } from 'react';
+import { later } from '@under-lock/ui/later';
+import { useEffect, useState } from 'react';
 import { StyleSheet } from 'react-native';
 import useSWR from 'swr';
 import { useNow, zone } from '../clock';
@@ -205,7 +206,10 @@ function Ask({
   );
 }
 
-const FileView = lazy(async () => ({ default: (await import('@under-lock/reader/FileView')).FileView }));
+const FileView = later(
+  async () => (await import('@under-lock/reader/FileView')).FileView,
+  ({ file: { name } }) => <Loading what={`Opening ${name}`} />,
+);
 type InsideFile = Extract<ContainerOutcome, { outcome: 'opened' }>['files'][number];
 /**
  * What it is is told by its octets and its name: an archive says no types. A locked PDF inside is opened by looking
@@ -214,7 +218,10 @@ type InsideFile = Extract<ContainerOutcome, { outcome: 'opened' }>['files'][numb
 const asMessageFile = ({ name, bytes }: InsideFile) => ({ name, bytes, type: '' });
 const isShown = (file: InsideFile): boolean => !isContainer(file) && kindOf(asMessageFile(file)) !== 'other';
 
-const PdfView = lazy(async () => ({ default: (await import('@under-lock/reader/PdfView')).PdfView }));
+const PdfView = later(
+  async () => (await import('@under-lock/reader/PdfView')).PdfView,
+  () => <Loading what="Getting the paper" />,
+);
 
 function Inside({
   name,
@@ -273,11 +280,7 @@ function Inside({
           </Line>
         </Panel>
       )}
-      {isPdf ? (
-        <Suspense fallback={<Loading what="Getting the paper" />}>
-          <PdfView file={{ bytes }} base="/pdf" password={viewerPassword} readable />
-        </Suspense>
-      ) : null}
+      {isPdf ? <PdfView file={{ bytes }} base="/pdf" password={viewerPassword} readable /> : null}
       {files.length === 0 ? null : (
         <Panel>
           {files.map((file, index) => (
@@ -306,11 +309,7 @@ function Inside({
                   />
                 ) : null}
               </Row>
-              {looking === file.name ? (
-                <Suspense fallback={<Loading what={`Opening ${file.name}`} />}>
-                  <FileView file={asMessageFile(file)} pdfBase="/pdf" selectable />
-                </Suspense>
-              ) : null}
+              {looking === file.name ? <FileView file={asMessageFile(file)} pdfBase="/pdf" selectable /> : null}
             </Line>
           ))}
         </Panel>

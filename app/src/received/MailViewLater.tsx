@@ -1,12 +1,8 @@
 import { Loading } from '@under-lock/ui';
-import { type ComponentProps, lazy, Suspense } from 'react';
-import { type MailView as View } from './MailView';
-
-const MailView = lazy(async () => ({ default: (await import('./MailView')).MailView }));
+import { later } from '@under-lock/ui/later';
 
 /** What shows mail, fetched when there is some to show. */
-export const MailViewLater = (props: ComponentProps<typeof View>) => (
-  <Suspense fallback={<Loading what="Opening the mail" />}>
-    <MailView {...props} />
-  </Suspense>
+export const MailViewLater = later(
+  async () => (await import('./MailView')).MailView,
+  () => <Loading what="Opening the mail" />,
 );

@@ -13,13 +13,17 @@ import { type SightProps } from '@under-lock/reader/Sight';
 import { Banner, Button, Choice, Dialog, Field, Loading, Row, space, Stack, Text, TextButton } from '@under-lock/ui';
 import { AtWidth } from '@under-lock/ui/at-width';
 import { HtmlFrame } from '@under-lock/ui/html-frame';
-import { lazy, Suspense, useState } from 'react';
+import { later } from '@under-lock/ui/later';
+import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import { languageWords } from '../people/words';
 import { who } from './grant-words';
 import { MessageViewLater } from './MessageViewLater';
 
-const Sight = lazy(async () => ({ default: (await import('@under-lock/reader/Seen')).Sight }));
+const Sight = later(
+  async () => (await import('@under-lock/reader/Seen')).Sight,
+  () => <Loading what="Opening the page" />,
+);
 
 /** One recipient's side of it. */
 export interface SeenBy {
@@ -150,21 +154,19 @@ export function AsTheySeeIt({ seen, content, error, office, now, closeLabel, onC
         <NoticeSeen notice={outside.notice} onOpen={() => setStep('before')} />
       );
     return (
-      <Suspense fallback={<Loading what="Opening the page" />}>
-        <Sight
-          key={address}
-          step={step}
-          onStep={setStep}
-          room={outside.room}
-          question={outside.question}
-          opened={opened}
-          others={others}
-          maxBytes={office.limits.maxBytes}
-          language={language}
-          now={now}
-          pdfBase="/pdf"
-        />
-      </Suspense>
+      <Sight
+        key={address}
+        step={step}
+        onStep={setStep}
+        room={outside.room}
+        question={outside.question}
+        opened={opened}
+        others={others}
+        maxBytes={office.limits.maxBytes}
+        language={language}
+        now={now}
+        pdfBase="/pdf"
+      />
     );
   }
 }

@@ -34,9 +34,11 @@ export function useSession() {
   return useSWR<SessionState>(
     KEY,
     async () => {
+      // Its script comes while the server is asked.
+      const { account } = door();
       const { session } = await api(getSession);
       if (session === undefined) return { at: 'signed-out' };
-      return { at: (await door().account.restore(session.account.id)) ? 'open' : 'locked', session };
+      return { at: (await account.restore(session.account.id)) ? 'open' : 'locked', session };
     },
     { use: [told('account')], revalidateOnFocus: true, dedupingInterval: 5_000 },
   );

@@ -1,7 +1,8 @@
 /** The frame around every page: a rail of words on a wide screen, a bar under the thumb on a phone. */
 import { border, Button, colour, font, measure, space, type } from '@under-lock/ui';
 import { Link, Slot, usePathname } from 'expo-router';
-import { lazy, Suspense, useCallback, useState } from 'react';
+import { later } from '@under-lock/ui/later';
+import { useCallback, useState } from 'react';
 import { StyleSheet, Text, View } from 'react-native';
 import { KeysDialog } from '../keyboard/KeysDialog';
 import { usePressedKeys } from '../keyboard/usePressedKeys';
@@ -15,9 +16,9 @@ import { useTypingLow } from './useTypingLow';
 
 const SETTLED_MS = 10_000;
 /** Once a day's work; fetched when the first page has long been drawn. */
-const AfterAll = lazy(async () => {
+const AfterAll = later(async () => {
   await new Promise((done) => setTimeout(done, SETTLED_MS));
-  return { default: (await import('./AfterAll')).AfterAll };
+  return (await import('./AfterAll')).AfterAll;
 });
 
 const places = [
@@ -96,9 +97,7 @@ export function Shell() {
         <Undo />
       </View>
       {wide || low ? null : nav}
-      <Suspense fallback={null}>
-        <AfterAll />
-      </Suspense>
+      <AfterAll />
       <KeysDialog open={keysShown} onClose={() => setKeysShown(false)} />
     </View>
   );

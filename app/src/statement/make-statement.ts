@@ -6,6 +6,7 @@ import { wrap } from 'comlink';
 import { api } from '../api';
 import { zone } from '../clock';
 import { saveFile } from '../save-file';
+import { startThread } from '../threads/start';
 import { type StatementDoor } from '../threads/statement';
 
 export const signedStatement = (messageId: string, grantIds: string[]): Promise<StatementFile> =>
@@ -18,18 +19,18 @@ export const saveJson = (file: StatementFile): void =>
   saveFile(statementFile(file), `${nameOf(file)}.json`, 'application/json');
 
 export async function savePdf(file: StatementFile, subject: string, paper: 'a4' | 'letter'): Promise<void> {
-  const worker = new Worker('/statement-worker.js');
+  const thread = startThread('statement');
   const failed = new Promise<never>((_, reject) => {
-    worker.onerror = () => reject(new Error('The page could not load what sets the PDF'));
+    thread.onerror = () => reject(new Error('The page could not load what sets the PDF'));
   });
   try {
     saveFile(
-      await Promise.race([failed, wrap<StatementDoor>(worker).pdf({ file, subject, paper }, zone)]),
+      await Promise.race([failed, wrap<StatementDoor>(thread).pdf({ file, subject, paper }, zone)]),
       `${nameOf(file)}.pdf`,
       'application/pdf',
     );
   } finally {
-    worker.terminate();
+    thread.terminate();
   }
 }
 

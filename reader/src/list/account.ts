@@ -1,4 +1,4 @@
-/** A registered reader's account and list, between the server and the worker thread: without any screen. */
+/** A registered reader's account and list, between the server and the thread: without any screen. */
 import { partCount, PART_BYTES } from '@under-lock/contract/blob';
 import * as api from '@under-lock/contract/registered';
 import { isProblem } from '@under-lock/contract/problem';
@@ -6,24 +6,24 @@ import { type Bytes } from '@under-lock/core/bytes';
 import { type MessageContent } from '@under-lock/core/message/content';
 import { toList } from './places';
 import { type Visit } from '../address';
-import { client, startWorker } from '../visit';
+import { client, startThread } from '../visit';
 import { type AccountDoor, type Own, type SealedWritten, type WrittenToSeal } from '../threads/account';
 
 export type Session = api.RegisteredSession;
 
-let worker: ReturnType<typeof startWorker<AccountDoor>> | undefined;
+let thread: ReturnType<typeof startThread<AccountDoor>> | undefined;
 /**
- * The worker thread, started at the first call; `failed` rejects when its script can't be had, and the next call tries
+ * The thread, started at the first call; `failed` rejects when its script can't be had, and the next call tries
  * anew.
  */
-function run<T>(task: (door: ReturnType<typeof startWorker<AccountDoor>>['door']) => Promise<T>): Promise<T> {
-  if (worker === undefined) {
-    worker = startWorker<AccountDoor>('/room/account-worker.js');
-    worker.failed.catch(() => {
-      worker = undefined;
+function run<T>(task: (door: ReturnType<typeof startThread<AccountDoor>>['door']) => Promise<T>): Promise<T> {
+  if (thread === undefined) {
+    thread = startThread<AccountDoor>('account');
+    thread.failed.catch(() => {
+      thread = undefined;
     });
   }
-  return Promise.race([worker.failed, task(worker.door)]);
+  return Promise.race([thread.failed, task(thread.door)]);
 }
 
 const ownOf = ({ reader, sealedPrivateKey }: Session): Own => ({

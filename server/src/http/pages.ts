@@ -42,11 +42,14 @@ function pagePolicy(html: string, connect: string[]): string {
  */
 const TAKES_A_FILE = /^\/room\/[\da-f-]{36}\/carried\/?$/i;
 
-// Argon2id and the readers of pictures are WebAssembly: allowed in workers only, never in a page.
-const WORKER_POLICY = "default-src 'none'; script-src 'self' 'wasm-unsafe-eval'; connect-src 'self'";
+// Argon2id and the readers of pictures are WebAssembly: allowed in threads only, never in a page.
+const THREAD_POLICY = "default-src 'none'; script-src 'self' 'wasm-unsafe-eval'; connect-src 'self'";
 // What lies beside the pages. A page's own path may end like a name with a dot: /outside/mailbox/x@postbox.example.
 const FILE = /\.(m?js|css|json|map|woff2?|ttf|pfb|svg|png|jpe?g|ico|wasm|bcmap|icc|txt|html)$/i;
-const isWorker = (path: string): boolean => /worker[^/]*\.m?js$/i.test(path);
+/** Ours, and the one pdf.js brings along. */
+const isThread = (path: string): boolean => path.startsWith('/threads/') || /\/pdf\.worker\.min\.mjs$/.test(path);
+/** Named by what is in it: by the pages' bundler, or as all threads are. */
+const isHashed = (path: string): boolean => path.startsWith('/threads/') || /[-.][0-9a-f]{16,}\./.test(path);
 
 const waiting = (name: string): string =>
   `<!doctype html><html lang="en"><title>${name}</title><p>${name} has not been built yet. Run <code>npm start</code>.</p></html>`;
@@ -68,14 +71,13 @@ function site({ dir, base, connect }: Site): Middleware {
     const path = http.path.slice(base.length) || '/';
     const isFile = FILE.test(path);
     if (isFile) {
-      http.set('Content-Security-Policy', isWorker(path) ? WORKER_POLICY : "default-src 'none'");
-      const hashed = /-[0-9a-f]{16,}\.|\.[0-9a-f]{16,}\./.test(path);
+      http.set('Content-Security-Policy', isThread(path) ? THREAD_POLICY : "default-src 'none'");
       await send(http, path, {
         root,
         brotli: true,
         gzip: true,
         setHeaders: (response) =>
-          void response.setHeader('Cache-Control', hashed ? 'public, max-age=31536000, immutable' : 'no-cache'),
+          void response.setHeader('Cache-Control', isHashed(path) ? 'public, max-age=31536000, immutable' : 'no-cache'),
       });
       return undefined;
     }

@@ -1,5 +1,7 @@
+import { later } from '@under-lock/ui/later';
 import { useLocalSearchParams } from 'expo-router';
-import { KeyScreen } from '../../../src/keys/KeyScreen';
+
+const KeyScreen = later(async () => (await import('../../../src/keys/KeyScreen')).KeyScreen);
 
 /** Another key is another page: nothing of the one before may linger. */
 export default function Key() {

@@ -1,3 +1,3 @@
-import { later } from '../../../src/shell/later';
+import { later } from '@under-lock/ui/later';
 
 export default later(async () => (await import('../../../src/keys/KeysPlace')).KeysPlace);

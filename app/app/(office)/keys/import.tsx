@@ -1,1 +1,3 @@
-export { ImportScreen as default } from '../../../src/keys/ImportScreen';
+import { later } from '@under-lock/ui/later';
+
+export default later(async () => (await import('../../../src/keys/ImportScreen')).ImportScreen);

@@ -1,1 +1,3 @@
-export { NewKeyScreen as default } from '../../../src/keys/NewKeyScreen';
+import { later } from '@under-lock/ui/later';
+
+export default later(async () => (await import('../../../src/keys/NewKeyScreen')).NewKeyScreen);

@@ -1,1 +1,3 @@
-export { OpenFileScreen as default } from '../../../src/received/OpenFileScreen';
+import { later } from '@under-lock/ui/later';
+
+export default later(async () => (await import('../../../src/received/OpenFileScreen')).OpenFileScreen);

@@ -1,1 +1,3 @@
-export { ColleaguesScreen as default } from '../../../src/office/ColleaguesScreen';
+import { later } from '@under-lock/ui/later';
+
+export default later(async () => (await import('../../../src/office/ColleaguesScreen')).ColleaguesScreen);

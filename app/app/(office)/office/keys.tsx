@@ -1,1 +1,3 @@
-export { KeyTrustScreen as default } from '../../../src/office/KeyTrustScreen';
+import { later } from '@under-lock/ui/later';
+
+export default later(async () => (await import('../../../src/office/KeyTrustScreen')).KeyTrustScreen);

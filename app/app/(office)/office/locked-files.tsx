@@ -1,1 +1,3 @@
-export { FileRulesScreen as default } from '../../../src/office/FileRulesScreen';
+import { later } from '@under-lock/ui/later';
+
+export default later(async () => (await import('../../../src/office/FileRulesScreen')).FileRulesScreen);

@@ -1,1 +1,3 @@
-export { NoticesScreen as default } from '../../../src/office/NoticesScreen';
+import { later } from '@under-lock/ui/later';
+
+export default later(async () => (await import('../../../src/office/NoticesScreen')).NoticesScreen);

@@ -1,1 +1,3 @@
-export { SetupScreen as default } from '../../../src/office/SetupScreen';
+import { later } from '@under-lock/ui/later';
+
+export default later(async () => (await import('../../../src/office/SetupScreen')).SetupScreen);

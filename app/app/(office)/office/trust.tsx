@@ -1,1 +1,3 @@
-export { TrustScreen as default } from '../../../src/office/TrustScreen';
+import { later } from '@under-lock/ui/later';
+
+export default later(async () => (await import('../../../src/office/TrustScreen')).TrustScreen);

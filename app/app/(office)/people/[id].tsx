@@ -1,1 +1,3 @@
-export { PersonScreen as default } from '../../../src/people/PersonScreen';
+import { later } from '@under-lock/ui/later';
+
+export default later(async () => (await import('../../../src/people/PersonScreen')).PersonScreen);

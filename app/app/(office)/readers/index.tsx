@@ -1,1 +1,3 @@
-export { ReadersScreen as default } from '../../../src/desk/ReadersScreen';
+import { later } from '@under-lock/ui/later';
+
+export default later(async () => (await import('../../../src/desk/ReadersScreen')).ReadersScreen);

@@ -1,5 +1,7 @@
+import { later } from '@under-lock/ui/later';
 import { useLocalSearchParams } from 'expo-router';
-import { WriteScreen } from '../../../src/write/WriteScreen';
+
+const WriteScreen = later(async () => (await import('../../../src/write/WriteScreen')).WriteScreen);
 
 /** Another draft is another desk: nothing of the one before may linger. */
 export default function Draft() {

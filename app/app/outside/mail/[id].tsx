@@ -1,1 +1,3 @@
-export { OutsideMailScreen as default } from '../../../src/outside/OutsideMailScreen';
+import { later } from '@under-lock/ui/later';
+
+export default later(async () => (await import('../../../src/outside/OutsideMailScreen')).OutsideMailScreen);

@@ -1,1 +1,3 @@
-export { MailboxScreen as default } from '../../../src/outside/MailboxScreen';
+import { later } from '@under-lock/ui/later';
+
+export default later(async () => (await import('../../../src/outside/MailboxScreen')).MailboxScreen);

@@ -2,13 +2,17 @@
  * A fingerprint in the three forms it can be compared in: read out in groups, read out as words, scanned as a picture.
  */
 import { border, Button, colour, Loading, Row, Stack, Text } from '@under-lock/ui';
-import { lazy, Suspense, useState } from 'react';
+import { later } from '@under-lock/ui/later';
+import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import { CopyButton } from '../../shell/CopyButton';
 import { fingerprintInGroups } from '../words';
 import { type OpenPgpView } from './view';
 
-const QrPicture = lazy(async () => ({ default: (await import('./QrPicture')).QrPicture }));
+const QrPicture = later(
+  async () => (await import('./QrPicture')).QrPicture,
+  () => <Loading what="Drawing it" />,
+);
 
 export function Fingerprint({ view }: { view: Pick<OpenPgpView, 'fingerprint' | 'words' | 'uri' | 'name'> }) {
   const [form, setForm] = useState<'groups' | 'words' | 'picture'>('groups');
@@ -33,9 +37,7 @@ export function Fingerprint({ view }: { view: Pick<OpenPgpView, 'fingerprint' | 
       ) : null}
       {form === 'picture' ? (
         <View style={styles.picture}>
-          <Suspense fallback={<Loading what="Drawing it" />}>
-            <QrPicture text={view.uri} label={`Fingerprint of ${view.name} as a QR picture`} />
-          </Suspense>
+          <QrPicture text={view.uri} label={`Fingerprint of ${view.name} as a QR picture`} />
         </View>
       ) : null}
       <Row>

@@ -5,6 +5,7 @@
  */
 import { releaseProxy, wrap, type Remote } from 'comlink';
 import '../errors';
+import { startThread } from '../start';
 import { keysDoor } from './door';
 import { TookTooLongError } from './took-too-long';
 import { type KeysDoor } from './thread';
@@ -22,20 +23,24 @@ interface Thread {
 let current: Thread | undefined;
 
 function started(): Thread {
-  const worker = new Worker('/keys-worker.js', { type: 'module' });
+  const worker = startThread('keys', () => {
+    if (current === thread) current = undefined;
+    end(new Error('The page could not load what reads it'));
+  });
   const wrapped = wrap<KeysDoor>(worker);
   let reject: (reason: Error) => void;
   const ended = new Promise<never>((_, refuse) => (reject = refuse));
   ended.catch(() => undefined);
   let over = false;
-  const end = (): void => {
+  const end = (reason: Error = new TookTooLongError()): void => {
     if (over) return;
     over = true;
     worker.terminate();
-    reject(new TookTooLongError());
+    reject(reason);
     wrapped[releaseProxy]();
   };
-  return { doors: wrapped as unknown as Doors, calls: 0, ended, end };
+  const thread: Thread = { doors: wrapped as unknown as Doors, calls: 0, ended, end };
+  return thread;
 }
 
 /** Seconds that reading may take: a slow phone opens a megabyte of the slowest format in less than two. */

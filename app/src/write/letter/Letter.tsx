@@ -2,7 +2,8 @@
 import { ownAddresses } from '@under-lock/core/people/own-addresses';
 import { Check, Choice, Loading, space, Text, TextButton } from '@under-lock/ui';
 import { DropZone } from '@under-lock/ui/drop-zone';
-import { lazy, Suspense, useMemo, useRef, useState } from 'react';
+import { later } from '@under-lock/ui/later';
+import { useMemo, useRef, useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import { door } from '../../threads/main/door';
 import { type Writing } from '../useWriting';
@@ -10,7 +11,16 @@ import { AddFiles, FileList } from './FilesField';
 import { HeadLine } from './HeadLine';
 import { RecipientField } from './RecipientField';
 
-const Editor = lazy(async () => ({ default: (await import('./Editor')).Editor }));
+const Editor = later(
+  async () => (await import('./Editor')).Editor,
+  ({ beneath, tools }) => (
+    <>
+      <Loading what="Getting the editor" />
+      {beneath}
+      {tools}
+    </>
+  ),
+);
 
 function From({ account, draft, desk }: Pick<Writing, 'account' | 'draft' | 'desk'>) {
   if (account.further.length === 0) return null;
@@ -149,24 +159,14 @@ export function Letter(writing: Writing) {
       <From {...writing} />
       <Recipients {...writing} />
       <Subject {...writing} onDone={() => writeText.current?.()} />
-      <Suspense
-        fallback={
-          <>
-            <Loading what="Getting the editor" />
-            {attached}
-            {adding}
-          </>
-        }
-      >
-        <Editor
-          key={desk.version}
-          html={draft.html}
-          onChange={(html, text) => set({ html, text })}
-          focus={writeText}
-          beneath={attached}
-          tools={adding}
-        />
-      </Suspense>
+      <Editor
+        key={desk.version}
+        html={draft.html}
+        onChange={(html, text) => set({ html, text })}
+        focus={writeText}
+        beneath={attached}
+        tools={adding}
+      />
     </DropZone>
   );
 }

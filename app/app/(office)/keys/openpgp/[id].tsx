@@ -1,5 +1,9 @@
+import { later } from '@under-lock/ui/later';
 import { useLocalSearchParams } from 'expo-router';
-import { OpenPgpKeyScreen } from '../../../../src/keys/openpgp/OpenPgpKeyScreen';
+
+const OpenPgpKeyScreen = later(
+  async () => (await import('../../../../src/keys/openpgp/OpenPgpKeyScreen')).OpenPgpKeyScreen,
+);
 
 /** Another key is another page: nothing of the one before may linger. */
 export default function Key() {

@@ -1,1 +1,3 @@
-export { NewOpenPgpScreen as default } from '../../../../src/keys/openpgp/NewOpenPgpScreen';
+import { later } from '@under-lock/ui/later';
+
+export default later(async () => (await import('../../../../src/keys/openpgp/NewOpenPgpScreen')).NewOpenPgpScreen);

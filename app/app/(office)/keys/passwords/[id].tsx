@@ -1,1 +1,3 @@
-export { EntryScreen as default } from '../../../../src/passwords/EntryScreen';
+import { later } from '@under-lock/ui/later';
+
+export default later(async () => (await import('../../../../src/passwords/EntryScreen')).EntryScreen);

@@ -1,1 +1,3 @@
-export { NewEntryScreen as default } from '../../../../src/passwords/NewEntryScreen';
+import { later } from '@under-lock/ui/later';
+
+export default later(async () => (await import('../../../../src/passwords/NewEntryScreen')).NewEntryScreen);

@@ -1,1 +1,3 @@
-export { MessageScreen as default } from '../../../../src/sent/MessageScreen';
+import { later } from '@under-lock/ui/later';
+
+export default later(async () => (await import('../../../../src/sent/MessageScreen')).MessageScreen);

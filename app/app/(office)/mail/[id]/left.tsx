@@ -1,1 +1,3 @@
-export { LeftScreen as default } from '../../../../src/sent/LeftScreen';
+import { later } from '@under-lock/ui/later';
+
+export default later(async () => (await import('../../../../src/sent/LeftScreen')).LeftScreen);

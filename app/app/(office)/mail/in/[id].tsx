@@ -1,1 +1,3 @@
-export { IncomingMailScreen as default } from '../../../../src/received/IncomingMailScreen';
+import { later } from '@under-lock/ui/later';
+
+export default later(async () => (await import('../../../../src/received/IncomingMailScreen')).IncomingMailScreen);

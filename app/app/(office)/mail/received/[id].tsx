@@ -1,1 +1,5 @@
-export { ReceivedMessageScreen as default } from '../../../../src/received/ReceivedMessageScreen';
+import { later } from '@under-lock/ui/later';
+
+export default later(
+  async () => (await import('../../../../src/received/ReceivedMessageScreen')).ReceivedMessageScreen,
+);

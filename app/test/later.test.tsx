@@ -7,9 +7,9 @@ const Hello = ({ name }: { name: string }) => <p>{`Hello ${name}`}</p>;
 const Waiting = ({ name }: { name: string }) => <p>{`Fetching ${name}`}</p>;
 
 class Caught extends Component<{ children: ReactNode }, { error?: Error }> {
-  state: { error?: Error } = {};
+  override state: { error?: Error } = {};
   static getDerivedStateFromError = (error: Error) => ({ error });
-  render() {
+  override render() {
     return this.state.error === undefined ? this.props.children : <p>{this.state.error.message}</p>;
   }
 }

@@ -52,7 +52,7 @@ export const longFunctions = [
   'server/src/desk/desk.ts',
   'server/src/http/room-routes.ts',
   'server/src/http/routes.ts',
-  'server/src/mail/door.ts',
+  'server/src/incoming/door.ts',
   'server/src/room/forward.ts',
   'server/src/room/reply.ts',
   'server/src/thread/pool.ts',

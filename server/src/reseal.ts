@@ -16,7 +16,7 @@ import {
 import { type Context } from './context';
 import { rows, run } from './data/database';
 import { answerContext, channelContext, houseShareContext, readerShareContext } from './access/grants';
-import { dkimContext } from './office/dkim';
+import { dkimContext } from './mail/dkim';
 import { statementKeyContext } from './statement/statement-key';
 
 interface SealedColumn {

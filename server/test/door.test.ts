@@ -4,7 +4,7 @@ import { dispatchMessage } from '@under-lock/contract/outgoing';
 import { type ApiProblem } from '@under-lock/contract/problem';
 import { createConnection } from 'node:net';
 import { failedDelivery } from '@under-lock/core/message/delivery-report';
-import { openMailDoor } from '../src/mail/door';
+import { openMailDoor } from '../src/incoming/door';
 import { rows } from '../src/data/database';
 import { returnPath } from '../src/mail/return-path';
 import { randomUUID } from 'node:crypto';

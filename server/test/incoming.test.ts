@@ -31,7 +31,7 @@ import {
   send,
   type Worker,
 } from './house';
-import { openMailDoor } from '../src/mail/door';
+import { openMailDoor } from '../src/incoming/door';
 import { ThreadError } from '../src/thread/pool';
 
 let house: House;

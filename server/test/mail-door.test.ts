@@ -10,8 +10,8 @@ import { join } from 'node:path';
 import { promisify } from 'node:util';
 import { createTransport } from 'nodemailer';
 import { rows } from '../src/data/database';
-import { openMailDoor } from '../src/mail/door';
-import { openSpool, SpoolFullError } from '../src/mail/spool';
+import { openMailDoor } from '../src/incoming/door';
+import { openSpool, SpoolFullError } from '../src/incoming/spool';
 import { giveKeyPair, type House, openHouse, type Worker } from './house';
 
 let house: House;

@@ -14,7 +14,7 @@ import { type NoticeLook, OUR_LOOK } from '@under-lock/core/notice/look';
 import { buildNotice } from '@under-lock/core/locks/carried/notice';
 import { ourTexts } from '@under-lock/core/notice/notice';
 import { rows } from '../src/data/database';
-import { ensureDkimKey } from '../src/office/dkim';
+import { ensureDkimKey } from '../src/mail/dkim';
 import { demoMessage, eventually, type House, linkFromMail, openHouse, send, type Worker } from './house';
 
 let house: House;

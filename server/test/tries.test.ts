@@ -8,7 +8,7 @@ import * as registeredApi from '@under-lock/contract/registered';
 import { makeReaderAccount } from '@under-lock/core/account/reader-account';
 import { randomBytes } from '@under-lock/core/bytes';
 import { MAX_DELAY_MS } from '@under-lock/core/throttle';
-import { takeTry } from '../src/account/throttle';
+import { takeTry } from '../src/limits/throttle';
 import { rows, run } from '../src/data/database';
 import { placeOf } from '../src/account/place';
 import { ReaderRow } from '../src/data/models';

@@ -13,7 +13,7 @@ import { hashProof, proofMatches } from './proof';
 import { requireUncommon } from './uncommon';
 import { endOtherSessions, endSessions, type SignedIn, startSession, tokenHash } from './session';
 import { type Actor, byAccount, logged, telling } from '../log/log';
-import { forgiveTries, giveBack, takeTry, type Throttle, waitTurn } from './throttle';
+import { forgiveTries, giveBack, takeTry, type Throttle, waitTurn } from '../limits/throttle';
 import { knownDevice } from './device';
 import { placeOf } from './place';
 

@@ -4,7 +4,7 @@
  */
 import { createHash } from 'node:crypto';
 import { type Context } from '../context';
-import { takeTry } from '../account/throttle';
+import { takeTry } from '../limits/throttle';
 import { rows, run } from '../data/database';
 import { Problem } from '../problem';
 import { fetchOutside, WebError } from './web';

@@ -46,7 +46,7 @@ import { findByState } from '../search/state';
 import { wordsFor } from '../search/words';
 import { listAccesses, listReaders, withdrawFromReaders } from '../access/readers';
 import { makeStatement } from '../statement/statement';
-import { getThread } from '../outgoing/conversation';
+import { getThread } from '../conversation/conversation';
 import {
   addReader,
   changeChannel,
@@ -63,7 +63,7 @@ import {
 import { findKeys } from '../openpgp/find';
 import { addCertifications, listPublished, listStaffKeys, publishKey, unpublishKey } from '../openpgp/published';
 import { addTrustedKey, listTrustedKeys, removeTrustedKey } from '../openpgp/trust';
-import { publishedKeys, replaceDkimKey } from '../office/dkim';
+import { publishedKeys, replaceDkimKey } from '../mail/dkim';
 import { permitText } from '../phone/permit';
 import { changeFileRules, currentFileRules } from '../office/file-rules';
 import { changeLook, currentLook } from '../office/look';

@@ -1,6 +1,6 @@
 /** Mail leaves the house here: SMTP (RFC 5321) through a pool, raw bytes as they were built. */
 import { createTransport } from 'nodemailer';
-import { type SigningKey } from '../office/dkim';
+import { type SigningKey } from './dkim';
 
 export type SmtpOutcome =
   | { outcome: 'accepted'; answer: string; junk: boolean }

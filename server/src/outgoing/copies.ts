@@ -22,7 +22,7 @@ import { currentLook } from '../office/look';
 import { returnPath } from '../mail/return-path';
 import { reportedSince } from './deliver';
 import { record } from '../access/grants';
-import { type JudgedCopy } from './judge-copy';
+import { type JudgedCopy } from '../thread/judge-copy';
 import { unread } from '../thread/pool';
 
 /**

@@ -22,7 +22,7 @@ import { invalid, notFound, Problem } from '../problem';
 import { putItem, sentSummaries } from '../vault/vault';
 import { keptChannel } from '../access/channel';
 import { copiesOf, copyMailsOf } from './copies';
-import { cursorAfter, readCursor } from './cursor';
+import { cursorAfter, readCursor } from '../data/cursor';
 import { addNotice, NO_SHARE, requireHeld } from '../access/make';
 import { addGrant, requireClosing } from './dispatch';
 import { endGrants, grantOf, grantsOf, record, seenIn, type ShownGrant } from '../access/grants';

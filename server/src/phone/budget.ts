@@ -2,7 +2,7 @@
  * How often a phone is texted or called for us, by whomever and for however many messages; and how often one reader may
  * have others' phones texted.
  */
-import { takeTry, type Throttle } from '../account/throttle';
+import { takeTry, type Throttle } from '../limits/throttle';
 import { type Context } from '../context';
 import { type GrantRow } from '../data/models';
 

@@ -1,6 +1,6 @@
 /** Leave for a worker's browser to hand one text in at the phone door. What stands in it is none of ours. */
 import { randomUUID } from 'node:crypto';
-import { takeTry, type Throttle } from '../account/throttle';
+import { takeTry, type Throttle } from '../limits/throttle';
 import { type Context } from '../context';
 import { type AccountRow } from '../data/models';
 import { invalid, Problem } from '../problem';

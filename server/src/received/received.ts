@@ -17,7 +17,7 @@ import {
   recordUse,
 } from '../access/release';
 import { notFound } from '../problem';
-import { cursorAfter, readCursor } from '../outgoing/cursor';
+import { cursorAfter, readCursor } from '../data/cursor';
 import { listed, type ListedRow } from '../access/listed';
 import { countUnreadIncoming, incomingOfIds, listIncoming } from '../incoming/incoming';
 

@@ -10,7 +10,7 @@ import { type Bytes } from '@under-lock/core/bytes';
 import { type Context } from '../context';
 import { rows, run } from '../data/database';
 import { GrantRow, type ReaderRow, ReaderSessionRow } from '../data/models';
-import { cursorAfter, readCursor } from '../outgoing/cursor';
+import { cursorAfter, readCursor } from '../data/cursor';
 import { record } from '../access/grants';
 import { listed, type ListedRow } from '../access/listed';
 import { heldFor, requireOpen } from '../access/release';

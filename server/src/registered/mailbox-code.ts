@@ -24,7 +24,7 @@ import { sendUnfollowed } from '../mail/office-mail';
 import { type Trier } from '../account/account';
 import { knownDevice } from '../account/device';
 import { placeOf } from '../account/place';
-import { giveBack, takeTry, type Throttle } from '../account/throttle';
+import { giveBack, takeTry, type Throttle } from '../limits/throttle';
 import { Problem } from '../problem';
 
 interface CodeRow {

@@ -9,7 +9,7 @@ import { readRevocationList } from '@under-lock/core/certificate/revocation-list
 import { failedDelivery } from '@under-lock/core/message/delivery-report';
 import { type Bytes } from '@under-lock/core/bytes';
 import { readableWords, readHead } from '@under-lock/core/incoming/incoming';
-import { type CopyToJudge, judgeCopy } from '../outgoing/judge-copy';
+import { type CopyToJudge, judgeCopy } from './judge-copy';
 
 export interface KeyFacts {
   fingerprint: string;

@@ -10,9 +10,9 @@ import { type Context } from '../context';
 import { copyBounced, mailLimit } from '../outgoing/copies';
 import { noticeBounced } from '../outgoing/deliver';
 import { ThreadError } from '../thread/pool';
-import { isReturnPath, reportedBy } from './return-path';
+import { isReturnPath, reportedBy } from '../mail/return-path';
 import { openSpool, type Spooled, SpoolFullError } from './spool';
-import { keepIncoming, mailboxAt, MailboxFullError } from '../incoming/incoming';
+import { keepIncoming, mailboxAt, MailboxFullError } from './incoming';
 
 const MAX_REPORT_BYTES = 256 * 1024;
 

@@ -7,7 +7,7 @@ import { GrantRow, MessageRow } from '../data/models';
 import { sentSummaries } from '../vault/vault';
 import { incomingInThread } from '../incoming/incoming';
 import { receivedInThread } from '../received/received';
-import { copiesOf } from './copies';
+import { copiesOf } from '../outgoing/copies';
 
 type Entry = Reply<typeof endpoint>['messages'][number];
 

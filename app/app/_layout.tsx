@@ -10,4 +10,4 @@ export default function Layout() {
   );
 }
 
-export { Crash as ErrorBoundary } from '../src/shell/Crash';
+export { Crash as ErrorBoundary } from '../src/frame/Crash';

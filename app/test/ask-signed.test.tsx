@@ -1,8 +1,8 @@
 /** Nothing moves under a finger: what asks for a signed message stands there with the page, before anything is fetched. */
 import { render, screen } from '@testing-library/react';
-import { AskSignedLater } from '../src/people/AskSignedLater';
+import { AskSignedLater } from '../src/asking/AskSignedLater';
 
-jest.mock('../src/people/AskSigned', () => ({ AskSigned: () => null }));
+jest.mock('../src/asking/AskSigned', () => ({ AskSigned: () => null }));
 jest.mock('../src/people/MeansOffered', () => ({ MeansOffered: () => null }));
 jest.mock('../src/people/person', () => ({ usePeople: () => ({ data: [] }) }));
 

@@ -1,4 +1,4 @@
-import { withClosingWords } from '../src/write/closing-words';
+import { withClosingWords } from '../src/vault/closing-words';
 
 test('a message begins with an empty line to write in, and the words below, as text and nothing else', () => {
   expect(withClosingWords('Maren Oduya\nCrew records <pier>\n')).toBe(

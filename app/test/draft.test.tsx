@@ -25,7 +25,7 @@ jest.mock('../src/vault/useVault', () => ({
   },
   dropItem: async () => void (mockDoor.dropped += 1),
 }));
-jest.mock('../src/write/closing-words', () => ({
+jest.mock('../src/vault/closing-words', () => ({
   readClosingWords: async () => ({ text: 'Maren Oduya' }),
   withClosingWords: (text: string) => `<p>${text}</p>`,
 }));

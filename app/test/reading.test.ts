@@ -9,6 +9,7 @@ class FakeWorker {
   static made: FakeWorker[] = [];
   ended = false;
   private readonly page = new Set<Listener>();
+  private readonly told = new Set<Listener>();
   private readonly thread = new Set<Listener>();
 
   constructor() {
@@ -30,8 +31,8 @@ class FakeWorker {
   postMessage(data: unknown): void {
     if (!this.ended) this.thread.forEach((listener) => listener({ data, origin: '' } as never));
   }
-  addEventListener(_: string, listener: Listener): void {
-    this.page.add(listener);
+  addEventListener(type: string, listener: Listener): void {
+    (type === 'message' ? this.page : this.told).add(listener);
   }
   removeEventListener(_: string, listener: Listener): void {
     this.page.delete(listener);
@@ -39,11 +40,16 @@ class FakeWorker {
   terminate(): void {
     this.ended = true;
   }
+  /** As a browser says that a script can't be had. */
+  lose(): void {
+    this.told.forEach((listener) => listener({ data: undefined }));
+  }
 }
 
 function fresh(): typeof Reading {
   FakeWorker.made = [];
   (globalThis as { Worker?: unknown }).Worker = FakeWorker;
+  document.body.innerHTML = '<script type="application/json" id="threads">{"keys":"/threads/keys-1.js"}</script>';
   jest.resetModules();
   return jest.requireActual('../src/threads/keys/reading');
 }
@@ -86,4 +92,12 @@ test('what was gathered is forgotten by a fresh thread, and a reading under way 
   answer('slow');
   expect(await slow).toBe('slow');
   expect(FakeWorker.made[0]!.ended).toBe(true);
+});
+
+test('whoever waits for a thread whose script can’t be had is told, and the next file begins anew', async () => {
+  const { reading } = fresh();
+  const waiting = reading(10, open('endless'));
+  FakeWorker.made[0]!.lose();
+  await expect(waiting).rejects.toThrow('The page could not load what reads it');
+  expect(await reading(10, open('next'))).toBe('next by thread 1');
 });

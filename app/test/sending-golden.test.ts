@@ -15,7 +15,7 @@ import { OUR_LOOK } from '@under-lock/core/notice/look';
 import { readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { type Draft, emptyDraft } from '@under-lock/core/outgoing/draft';
-import { sendDraft } from '../src/write/send';
+import { sendDraft } from '../src/sending/send';
 import { makePlan, type PlanContext } from '../src/write/usePlan';
 
 const file = join(__dirname, 'sending-golden.json');

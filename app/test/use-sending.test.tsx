@@ -16,7 +16,7 @@ const mockLog: string[] = [];
 const mockSend: { run: (given: Given) => Promise<{ messageId: string; leavesAt: Date }> } = {
   run: async () => ({ messageId: 'm', leavesAt: new Date(0) }),
 };
-jest.mock('../src/write/send', () => ({
+jest.mock('../src/sending/send', () => ({
   EarlierVersionSentError: jest.requireActual('@under-lock/core/outgoing/attempt').EarlierVersionSentError as unknown,
   sendDraft: (given: Given) => mockSend.run(given),
   discardFiles: async () => void mockLog.push('files removed'),

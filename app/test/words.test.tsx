@@ -5,7 +5,7 @@ import { ApiProblem } from '@under-lock/contract/problem';
 import { Button, Choice, Field, StateMark } from '@under-lock/ui';
 import { ALL_RIGHTS, LOOSEST_TERMS, NO_RIGHTS, type Rights } from '@under-lock/core/handling/handling';
 import { handlingSentence, tightenedWords } from '../src/handling/words';
-import { endWords, grantMark, noticeWords, openedWords } from '../src/sent/grant-words';
+import { endWords, grantMark, noticeWords, openedWords } from '../src/handling/grant-words';
 import { problemWords } from '../src/problem-words';
 import { passwordProblem } from '../src/session/NewPassword';
 

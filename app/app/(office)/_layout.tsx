@@ -1,5 +1,5 @@
 import { Gate } from '../../src/session/Gate';
-import { Shell } from '../../src/shell/Shell';
+import { Shell } from '../../src/frame/Shell';
 
 export default function Layout() {
   return (
@@ -9,4 +9,4 @@ export default function Layout() {
   );
 }
 
-export { Crash as ErrorBoundary } from '../../src/shell/Crash';
+export { Crash as ErrorBoundary } from '../../src/frame/Crash';

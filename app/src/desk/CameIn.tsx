@@ -3,7 +3,7 @@ import { listedInWords } from '@under-lock/core/when';
 import { Empty, Panel, Section, StateMark } from '@under-lock/ui';
 import { zone } from '../clock';
 import { type InReceived, useReceivedList } from '../received/useReceived';
-import { who } from '../sent/grant-words';
+import { who } from '../handling/grant-words';
 import { ListLine } from '../shell/ListLine';
 import { WayLink } from '../shell/WayLink';
 

@@ -4,7 +4,7 @@ import { Banner, Empty, Line, Panel, Section, Text } from '@under-lock/ui';
 import { zone } from '../clock';
 import { listed } from '../handling/words';
 import { usePeopleRunningOut } from '../people/running-out';
-import { noticeWords, who } from '../sent/grant-words';
+import { noticeWords, who } from '../handling/grant-words';
 import { letThemTryAgain, tellAgainNow } from '../sent/message-actions';
 import { useSaying } from '../sent/useSaying';
 import { NeedLine } from './NeedLine';

@@ -18,7 +18,7 @@ import { Screen } from '../shell/Screen';
 import { CoverTexts } from './CoverTexts';
 import { FileExceptions } from './FileExceptions';
 import { rulesProblemWords } from './file-rules-words';
-import { useOffice } from './useOffice';
+import { useOffice } from '../session/useOffice';
 
 export const FileRulesScreen = () => (
   <AdministratorsOnly title="Locked files" sentence="The office’s administrators decide how locked files are made.">

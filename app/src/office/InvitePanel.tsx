@@ -9,7 +9,7 @@ import { problemWords } from '../problem-words';
 import { useOpenSession } from '../session/session';
 import { FurtherAddresses } from './FurtherAddresses';
 import { ManageAccount } from './ManageAccount';
-import { useColleagues } from './useOffice';
+import { useColleagues } from '../session/useOffice';
 import { CopyButton } from '../shell/CopyButton';
 
 /** For administrators: who works here, and a link for a new colleague. */

@@ -10,7 +10,7 @@ import { type OwnOpenPgpKey } from '../keys/openpgp/own-key';
 import { openPgpChanged, useOpenPgpKeys } from '../keys/openpgp/useOpenPgpKeys';
 import { endAfter } from '../keys/openpgp/validity';
 import { type OpenPgpView } from '../keys/openpgp/view';
-import { useAttempt } from '../people/useAttempt';
+import { useAttempt } from '../shell/useAttempt';
 import { Listed } from '../shell/Listed';
 import { Screen } from '../shell/Screen';
 import { keysDoor } from '../threads/keys/door';
@@ -18,7 +18,7 @@ import { forgetJudgements } from '../threads/keys/reading';
 import { AdministratorsOnly, toOffice } from './AdministratorsOnly';
 import { chosenKey, type Staff, type Trusted, useStaff, useTrusted } from './key-trust';
 import { StopTrusting, TakeWord, Vouch } from './KeyTrustDialogs';
-import { useOffice } from './useOffice';
+import { useOffice } from '../session/useOffice';
 
 const TITLE = 'OpenPGP keys';
 

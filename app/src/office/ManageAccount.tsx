@@ -4,7 +4,7 @@ import { Banner, Button, Check, Choice, Dialog, Row, Stack, Text } from '@under-
 import { useState } from 'react';
 import { mutate } from 'swr';
 import { api } from '../api';
-import { useAttempt } from '../people/useAttempt';
+import { useAttempt } from '../shell/useAttempt';
 
 interface Props {
   account: Account & { setUp: boolean; endedAt?: Date | undefined };

@@ -9,7 +9,7 @@ import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import { useNow } from '../clock';
 import { useOpenSession } from '../session/session';
-import { useOffice } from './useOffice';
+import { useOffice } from '../session/useOffice';
 
 const AHEAD_MS = 9 * 86_400_000;
 const WIDTHS = { phone: 390, desktop: 680 } as const;

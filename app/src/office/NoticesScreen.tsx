@@ -24,7 +24,7 @@ import { Screen, useWide } from '../shell/Screen';
 import { mayName, partWords, textProblemWords } from './look-words';
 import { NoticePreview } from './NoticePreview';
 import { SigningKeys } from './SigningKeys';
-import { useOffice } from './useOffice';
+import { useOffice } from '../session/useOffice';
 
 export const NoticesScreen = () => (
   <AdministratorsOnly title="Notices" sentence="Notices are worded by the office’s administrators.">

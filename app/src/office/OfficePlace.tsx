@@ -18,7 +18,7 @@ import { ListLine } from '../shell/ListLine';
 import { ListScreen } from '../shell/ListScreen';
 import { Screen, useWide } from '../shell/Screen';
 import { Ordered, OrderedLine } from './Ordered';
-import { useColleagues, useOffice } from './useOffice';
+import { useColleagues, useOffice } from '../session/useOffice';
 import { doneOf, STEPS, useSetup } from './useSetup';
 
 function PresetLine({

@@ -10,13 +10,13 @@ import { mutate } from 'swr';
 import { api } from '../api';
 import { useNow, zone } from '../clock';
 import { presetSentence } from '../handling/preset-words';
-import { useAttempt } from '../people/useAttempt';
+import { useAttempt } from '../shell/useAttempt';
 import { problemWords } from '../problem-words';
 import { BackToList } from '../shell/ListAndPage';
 import { Screen } from '../shell/Screen';
 import { StepLine } from '../shell/StepLine';
 import { WayLink } from '../shell/WayLink';
-import { useOffice } from './useOffice';
+import { useOffice } from '../session/useOffice';
 import { doneOf, isDone, STEPS, type SetupStep, useSetup } from './useSetup';
 
 const back = <BackToList href="/office" label="Office" />;

@@ -11,7 +11,7 @@ import { type CertificateView } from '../keys/certificate-view';
 import { keysChanged } from '../keys/useKeys';
 import { fingerprintInGroups, validityInWords } from '../keys/words';
 import { told } from '../live/live';
-import { useAttempt } from '../people/useAttempt';
+import { useAttempt } from '../shell/useAttempt';
 import { Listed } from '../shell/Listed';
 import { Screen } from '../shell/Screen';
 import { keysDoor } from '../threads/keys/door';

@@ -1,7 +1,7 @@
 /** Writing to the office from a mailbox outside, for trying out what arrives. */
 import { Banner, Button, Check, Choice, Field, Line, Panel, Row, Section } from '@under-lock/ui';
 import { useState } from 'react';
-import { useOffice } from '../office/useOffice';
+import { useOffice } from '../session/useOffice';
 import { sendLetter } from './useOutside';
 
 const LOCKS = ['none', 'sign', 'both', 'encrypt'] as const;

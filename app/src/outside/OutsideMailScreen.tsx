@@ -5,7 +5,7 @@ import { HtmlFrame } from '@under-lock/ui/html-frame';
 import { useLocalSearchParams } from 'expo-router';
 import { useEffect, useState } from 'react';
 import { useNow, zone } from '../clock';
-import { useOffice } from '../office/useOffice';
+import { useOffice } from '../session/useOffice';
 import { saveFile } from '../save-file';
 import { WayLink } from '../shell/WayLink';
 import { LetterForm } from './LetterForm';

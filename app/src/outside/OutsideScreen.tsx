@@ -5,7 +5,7 @@ import { Choice, Line, Loading, Panel, Row, Section, StateMark, Text } from '@un
 import { router } from 'expo-router';
 import { Pressable, View } from 'react-native';
 import { useNow, zone } from '../clock';
-import { useOffice } from '../office/useOffice';
+import { useOffice } from '../session/useOffice';
 import { WayLink } from '../shell/WayLink';
 import { Page, silent, styles } from './Page';
 import { setBehaviour, useBehaviour, useMailboxes, usePhones } from './useOutside';

@@ -10,7 +10,7 @@ import {
 } from '@under-lock/contract/outside';
 import useSWR, { mutate } from 'swr';
 import { type z } from 'zod';
-import { useOffice } from '../office/useOffice';
+import { useOffice } from '../session/useOffice';
 
 async function fetchOutside<S extends z.ZodType>(url: string, schema: S): Promise<z.output<S>> {
   const response = await fetch(url);

@@ -23,7 +23,7 @@ import { useLocalSearchParams } from 'expo-router';
 import { useState } from 'react';
 import { StyleSheet } from 'react-native';
 import { useNow, zone } from '../clock';
-import { useAttempt } from '../people/useAttempt';
+import { useAttempt } from '../shell/useAttempt';
 import { problemWords } from '../problem-words';
 import { BackToList } from '../shell/ListAndPage';
 import { Screen } from '../shell/Screen';

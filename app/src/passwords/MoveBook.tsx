@@ -28,7 +28,7 @@ import {
 } from '@under-lock/ui';
 import { useState } from 'react';
 import { chosenFile } from '../keys/Backup';
-import { useAttempt } from '../people/useAttempt';
+import { useAttempt } from '../shell/useAttempt';
 import { exported } from '../exported';
 import { saveFile } from '../save-file';
 import { NewPassword, passwordProblem } from '../session/NewPassword';

@@ -15,7 +15,7 @@ import { withKey } from './keys';
 import { directoryCertificates, judgedKeys, type OfferedCertificate, type OfferedKey, publishedKeys } from './look-up';
 import { type Person } from '@under-lock/core/people/kept-person';
 import { rememberPerson, usePeople } from './person';
-import { useAttempt } from './useAttempt';
+import { useAttempt } from '../shell/useAttempt';
 
 interface Published {
   certificates: OfferedCertificate[];

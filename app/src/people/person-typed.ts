@@ -6,7 +6,7 @@ import { addressKey, checkAddress, cleanName } from '@under-lock/core/people/add
 import { type Person } from '@under-lock/core/people/kept-person';
 import { isOwnAddress } from '@under-lock/core/people/own-addresses';
 import { type Kept } from '@under-lock/core/vault/kept';
-import { phoneOf, type PhoneValue } from './phone-value';
+import { phoneOf, type PhoneValue } from '../phone/phone-value';
 import { addressProblem } from './words';
 
 export interface PersonTyped {

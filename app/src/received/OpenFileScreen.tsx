@@ -7,7 +7,7 @@ import { DropZone } from '@under-lock/ui/drop-zone';
 import * as DocumentPicker from 'expo-document-picker';
 import { useState } from 'react';
 import { StyleSheet } from 'react-native';
-import { useOffice } from '../office/useOffice';
+import { useOffice } from '../session/useOffice';
 import { problemWords } from '../problem-words';
 import { Screen } from '../shell/Screen';
 import { BackToList } from '../shell/ListAndPage';

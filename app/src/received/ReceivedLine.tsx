@@ -3,7 +3,7 @@ import { distanceInWords, listedInWords, momentInWords } from '@under-lock/core/
 import { StateMark } from '@under-lock/ui';
 import { LockShape } from '@under-lock/ui/lock-shape';
 import { zone } from '../clock';
-import { who } from '../sent/grant-words';
+import { who } from '../handling/grant-words';
 import { type LineOf } from '../sent/SentLine';
 import { ListLine } from '../shell/ListLine';
 import { type IncomingWithSummary, type InReceived, type ReceivedWithSubject } from './useReceived';

@@ -15,7 +15,7 @@ import { api } from '../api';
 import { useNow, zone } from '../clock';
 import { MessageViewLater } from '../sent/MessageViewLater';
 import { ThreadPanel } from '../sent/ThreadPanel';
-import { useOffice } from '../office/useOffice';
+import { useOffice } from '../session/useOffice';
 import { problemWords } from '../problem-words';
 import { useOpenSession } from '../session/session';
 import { Screen } from '../shell/Screen';

@@ -12,7 +12,7 @@ import { htmlOfText } from '@under-lock/core/message/text-forms';
 import { momentInWords } from '@under-lock/core/when';
 import { addressKey, type Correspondent } from '@under-lock/core/people/address';
 import { addressedTo, ownAddresses } from '@under-lock/core/people/own-addresses';
-import { readClosingWords, withClosingWords } from '../write/closing-words';
+import { readClosingWords, withClosingWords } from '../vault/closing-words';
 import { type Draft, emptyDraft } from '@under-lock/core/outgoing/draft';
 import { zone } from '../clock';
 import { keepItem } from '../vault/useVault';

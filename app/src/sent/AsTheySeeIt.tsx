@@ -17,7 +17,7 @@ import { later } from '@under-lock/ui/later';
 import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import { languageWords } from '../people/words';
-import { who } from './grant-words';
+import { who } from '../handling/grant-words';
 import { MessageViewLater } from './MessageViewLater';
 
 const Sight = later(

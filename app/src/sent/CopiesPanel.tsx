@@ -8,7 +8,7 @@ import { zone } from '../clock';
 import { lockLabel, lockShapes } from '../locks/lock-words';
 import { CopyPassword } from './CopyPassword';
 import { type Summary } from '@under-lock/core/outgoing/draft';
-import { copyMark, who } from './grant-words';
+import { copyMark, who } from '../handling/grant-words';
 
 interface Props {
   copies: readonly SentCopy[];

@@ -6,7 +6,7 @@ import { Banner, Button, Row, space, Stack, Text } from '@under-lock/ui';
 import { useState } from 'react';
 import { StyleSheet } from 'react-native';
 import { ReadOut } from '../passwords/ReadOut';
-import { useAttempt } from '../people/useAttempt';
+import { useAttempt } from '../shell/useAttempt';
 import { type Summary } from '@under-lock/core/outgoing/draft';
 
 type KeptPassword = NonNullable<Summary['passwords']>[string];

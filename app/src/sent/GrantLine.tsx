@@ -8,7 +8,7 @@ import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import { zone } from '../clock';
 import { checkWords } from '../handling/words';
-import { endWords, grantMark, noticeWords, openedWords, who } from './grant-words';
+import { endWords, grantMark, noticeWords, openedWords, who } from '../handling/grant-words';
 import { type Asking } from './MessageAsked';
 
 /** What can be done with one access. */

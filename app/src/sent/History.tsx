@@ -5,8 +5,8 @@ import { Banner, Button, Line, Panel, Row, Section, Text } from '@under-lock/ui'
 import { useState } from 'react';
 import { api } from '../api';
 import { zone } from '../clock';
-import { useAttempt } from '../people/useAttempt';
-import { eventWords } from './grant-words';
+import { useAttempt } from '../shell/useAttempt';
+import { eventWords } from '../handling/grant-words';
 
 interface Props {
   messageId: string;

@@ -13,7 +13,7 @@ import { useState } from 'react';
 import { StyleSheet } from 'react-native';
 import useSWR from 'swr';
 import { useNow, zone } from '../clock';
-import { useOffice } from '../office/useOffice';
+import { useOffice } from '../session/useOffice';
 import { problemWords } from '../problem-words';
 import { useOpenSession } from '../session/session';
 import { WayLink } from '../shell/WayLink';
@@ -23,7 +23,7 @@ import { noticesOf } from './notices';
 import { MessageViewLater } from './MessageViewLater';
 import { listed } from '../handling/words';
 import { type Sent, useSentMessage } from './useSent';
-import { who } from './grant-words';
+import { who } from '../handling/grant-words';
 
 /**
  * Made again from what is known, with the sealed content where that went along. In the worker: a carried page is as

@@ -6,7 +6,7 @@ import { type ReactNode } from 'react';
 import { zone } from '../clock';
 import { lockShapes } from '../locks/lock-words';
 import { ListLine } from '../shell/ListLine';
-import { copiesMark, grantMark, NOT_LEFT, who } from './grant-words';
+import { copiesMark, grantMark, NOT_LEFT, who } from '../handling/grant-words';
 import { latestClosing, type Sent, subjectOf } from './useSent';
 
 /** What stands for a whole message in a list: the worst news first. */

@@ -10,7 +10,7 @@ import { live } from '../live/live';
 import { openSent } from '../vault/useVault';
 import { door } from '../threads/main/door';
 import { summarySchema } from '@under-lock/core/outgoing/draft';
-import { who } from './grant-words';
+import { who } from '../handling/grant-words';
 
 interface Entry {
   key: string;

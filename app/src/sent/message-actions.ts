@@ -17,7 +17,7 @@ import { momentInWords } from '@under-lock/core/when';
 import { api } from '../api';
 import { zone } from '../clock';
 import { door } from '../threads/main/door';
-import { who } from './grant-words';
+import { who } from '../handling/grant-words';
 import { type IdentityCheck } from '@under-lock/core/handling/handling';
 import { outgoingGrant } from '@under-lock/core/outgoing/dispatch';
 import { type Asked, type WantedReader } from '@under-lock/core/locks/wanted';

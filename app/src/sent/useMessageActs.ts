@@ -2,7 +2,7 @@ import { type Grant, type SentCopy } from '@under-lock/contract/outgoing';
 import { isProblem } from '@under-lock/contract/problem';
 import { personAt } from '@under-lock/core/people/find';
 import { useState } from 'react';
-import { useOffice } from '../office/useOffice';
+import { useOffice } from '../session/useOffice';
 import { sendPasswordText } from '../passwords/send-text';
 import { noteTold } from '../passwords/told';
 import { usePasswords } from '../passwords/usePasswords';

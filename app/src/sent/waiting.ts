@@ -4,7 +4,7 @@ import { useEffect } from 'react';
 import { api } from '../api';
 import { dropItem, keepItem, readItem } from '../vault/useVault';
 import { draftSchema } from '@under-lock/core/outgoing/draft';
-import { discardFiles } from '../write/send';
+import { discardFiles } from '../sending/send';
 import { type Sent } from './useSent';
 
 /** Takes it back and returns the draft's id. @throws ApiProblem `conflict` when it has left */

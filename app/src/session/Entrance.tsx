@@ -1,7 +1,7 @@
 import { colour, Heading, measure, Panel, space, Stack, Text } from '@under-lock/ui';
 import { type ReactNode, useEffect } from 'react';
 import { ScrollView, StyleSheet } from 'react-native';
-import { useOffice } from '../office/useOffice';
+import { useOffice } from './useOffice';
 import { titlePage } from '../shell/tab-title';
 
 /** The frame of the pages before the office: one sheet in the middle. */

@@ -1,7 +1,7 @@
 import { Banner, Button, Field, PasswordField, Row } from '@under-lock/ui';
 import { useState } from 'react';
 import { isProblem } from '@under-lock/contract/problem';
-import { useOffice } from '../office/useOffice';
+import { useOffice } from './useOffice';
 import { problemWords } from '../problem-words';
 import { WayLink } from '../shell/WayLink';
 import { Entrance } from './Entrance';

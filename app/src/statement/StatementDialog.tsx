@@ -6,7 +6,7 @@ import { inGroups } from '@under-lock/core/statement/statement';
 import { Banner, Button, Check, Choice, Dialog, Row, Stack, Text } from '@under-lock/ui';
 import { useState } from 'react';
 import { StyleSheet } from 'react-native';
-import { endWords, openedWords, who } from '../sent/grant-words';
+import { endWords, openedWords, who } from '../handling/grant-words';
 import { paperHere } from '../paper';
 import { problemWords } from '../problem-words';
 import { saveCheck, saveJson, savePdf, signedStatement } from './make-statement';

@@ -4,7 +4,7 @@
  */
 import { ApiProblem, problemSchema } from '@under-lock/contract/problem';
 import { transferHandlers } from 'comlink';
-import { oldVault } from '../vault/old-vault';
+import { oldVault } from './old-vault';
 
 interface Thrown {
   value: unknown;

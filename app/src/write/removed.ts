@@ -3,7 +3,7 @@ import { type Draft, draftSchema } from '@under-lock/core/outgoing/draft';
 import { type Kept } from '@under-lock/core/vault/kept';
 import { useEffect } from 'react';
 import { dropItem, keepItem, listItems, readItem } from '../vault/useVault';
-import { discardFiles } from './send';
+import { discardFiles } from '../sending/send';
 
 const KEPT_MS = 60 * 60_000;
 

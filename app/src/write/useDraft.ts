@@ -7,7 +7,7 @@ import { useCallback, useEffect, useRef, useState } from 'react';
 import { problemWords } from '../problem-words';
 import { dropItem, keepItem, readItem } from '../vault/useVault';
 import { isRemoved } from './removed';
-import { readClosingWords, withClosingWords } from './closing-words';
+import { readClosingWords, withClosingWords } from '../vault/closing-words';
 import { personSchema } from '@under-lock/core/people/kept-person';
 import { type Draft, draftSchema, emptyDraft, isBlank } from '@under-lock/core/outgoing/draft';
 

@@ -10,7 +10,7 @@ import { unsettled } from './plan/plan-words';
 import { problemWords } from '../problem-words';
 import { isOwnAddress } from '@under-lock/core/people/own-addresses';
 import { type Draft } from '@under-lock/core/outgoing/draft';
-import { discardFiles, EarlierVersionSentError, sendDraft, type SendStep } from './send';
+import { discardFiles, EarlierVersionSentError, sendDraft, type SendStep } from '../sending/send';
 import { type DraftDesk } from './useDraft';
 import { refreshSent } from '../sent/useSent';
 import { fromHere } from '../shell/from-here';

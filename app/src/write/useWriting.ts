@@ -10,7 +10,7 @@ import { useNow, zone } from '../clock';
 import { usePresets } from '../handling/usePresets';
 import { tightenedWords } from '../handling/words';
 import { useSigns } from '../keys/useKeys';
-import { useColleagues, useOffice } from '../office/useOffice';
+import { useColleagues, useOffice } from '../session/useOffice';
 import { useFileRules } from '../passwords/useFileRules';
 import { usePasswords } from '../passwords/usePasswords';
 import { useRecipientCertificates } from '../people/certificates';
@@ -23,12 +23,12 @@ import { useOpenSession } from '../session/session';
 import { useFiles } from './letter/useFiles';
 import { usePlanActions } from './plan/usePlanActions';
 import { unsettled } from './plan/plan-words';
-import { recipientEdits } from './recipient-edits';
+import { recipientEdits } from './plan/recipient-edits';
 import { type DraftDesk } from './useDraft';
 import { type PlanContext, type Planned, usePlan } from './usePlan';
 import { useSame } from './useSame';
 import { useSending } from './useSending';
-import { useSteady } from './useSteady';
+import { useSteady } from './plan/useSteady';
 
 const SMALLEST_LIMIT = 25_000_000; // bytes, until the office's own is known
 

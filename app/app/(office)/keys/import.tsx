@@ -1,3 +1,3 @@
 import { later } from '@under-lock/ui/later';
 
-export default later(async () => (await import('../../../src/keys/ImportScreen')).ImportScreen);
+export default later(async () => (await import('../../../src/places/ImportScreen')).ImportScreen);

@@ -1,3 +1,3 @@
 import { later } from '@under-lock/ui/later';
 
-export default later(async () => (await import('../../../src/mail/MailPlace')).MailPlace);
+export default later(async () => (await import('../../../src/places/MailPlace')).MailPlace);

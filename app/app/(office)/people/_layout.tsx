@@ -1,3 +1,3 @@
 import { later } from '@under-lock/ui/later';
 
-export default later(async () => (await import('../../../src/people/PeoplePlace')).PeoplePlace);
+export default later(async () => (await import('../../../src/places/PeoplePlace')).PeoplePlace);

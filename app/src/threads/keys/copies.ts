@@ -7,7 +7,7 @@ import { type PaperFonts } from '@under-lock/core/pdf/setter';
 import { contentOf } from '../main/message';
 import { upload } from '../transfer';
 import { keptOpenPgpSchema } from '@under-lock/core/openpgp/kept-key';
-import { keptKeys, keptOf } from './vault';
+import { keptKeys, keptOf } from '../opened/vault';
 
 async function fetched(path: string): Promise<Response> {
   const response = await fetch(path);

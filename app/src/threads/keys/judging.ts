@@ -12,7 +12,7 @@ import { ocspRequest, readOcspAnswer } from '@under-lock/core/certificate/ocsp';
 import { readRevocationList } from '@under-lock/core/certificate/revocation-list';
 import { judge, type Use, type Verdict } from '@under-lock/core/certificate/verdict';
 import { chainAbove } from './chain';
-import { client, keptAnchors } from './vault';
+import { client, keptAnchors } from '../opened/vault';
 
 export interface Asked {
   certificate: Certificate;

@@ -22,7 +22,7 @@ import { type OtherFile, otherFile } from '@under-lock/core/incoming/recognise';
 import { type CertificateView, type VerdictView } from '../../keys/certificate-view';
 import { type Asked, judgeAll } from './judging';
 import { type KeyAlong, type OpenPgpSession, type OpenPgpSignerView } from './openpgp/opening';
-import { keptKeys } from './vault';
+import { keptKeys } from '../opened/vault';
 import { verdictView, viewOf } from './view';
 
 export type CertificateSignerView =

@@ -16,7 +16,7 @@ import { type CertificateView } from '../../keys/certificate-view';
 import { type KeptKey, type Purpose } from '@under-lock/core/certificate/kept-key';
 import { type OwnKey } from '../../keys/own-key';
 import { chainAbove } from './chain';
-import { client, keepKey, keptKey, keptKeys, publicHalf } from './vault';
+import { client, keepKey, keptKey, keptKeys, publicHalf } from '../opened/vault';
 import { viewOf } from './view';
 
 const certificateIn = ({ certificate }: KeptKey): Certificate => readCertificate(fromBase64Url(certificate!));

@@ -16,7 +16,7 @@ import { type FileRoom } from './file/room';
 import { type OpenPgpRoom } from './openpgp/room';
 import { own } from './own';
 import { cancelTransfer } from '../transfer';
-import { dropAnchor, keepAnchor, keptAnchors } from './vault';
+import { dropAnchor, keepAnchor, keptAnchors } from '../opened/vault';
 import { verdictView, viewOfBytes } from './view';
 
 export interface Question {

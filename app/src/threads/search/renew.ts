@@ -12,7 +12,7 @@ import { type SearchRecord } from '@under-lock/core/search/scan';
 import { type Words, wordsSchema } from '@under-lock/core/search/words';
 import { openItem } from '@under-lock/core/vault/item';
 import { z } from 'zod';
-import { client, shelf } from '../keys/vault';
+import { client, shelf } from '../opened/vault';
 import { type OpenVault } from '../vault-key';
 import { type KeptIndex } from './kept';
 

@@ -2,7 +2,7 @@
 import { type Asked, type Found, type SearchRecord } from '@under-lock/core/search/scan';
 import { expose } from 'comlink';
 import '../errors';
-import { openVault } from '../keys/vault';
+import { openVault } from '../opened/vault';
 import { type KeptIndex, openIndex } from './kept';
 import { dropClosed, renewIndex } from './renew';
 

@@ -3,13 +3,13 @@ import { fileWayIn } from '@under-lock/core/locks/file/known';
 import { type Draft } from '@under-lock/core/outgoing/draft';
 import { isOwnAddress } from '@under-lock/core/people/own-addresses';
 import { takePassword } from '../../passwords/for-recipient';
-import { AskSignedAt } from '../../people/AskSignedLater';
+import { AskSignedAt } from '../../asking/AskSignedLater';
 import { keepKnownKeys } from '../../people/known-keys';
 import { rememberPerson } from '../../people/person';
-import { recipientEdits } from '../recipient-edits';
+import { recipientEdits } from './recipient-edits';
 import { type DraftDesk } from '../useDraft';
 import { type PlanContext } from '../usePlan';
-import { useSteady } from '../useSteady';
+import { useSteady } from './useSteady';
 import { type PlanActions } from './plan-actions';
 
 interface About {

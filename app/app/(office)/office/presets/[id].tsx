@@ -1,7 +1,7 @@
 import { later } from '@under-lock/ui/later';
 import { useLocalSearchParams } from 'expo-router';
 
-const PresetScreen = later(async () => (await import('../../../../src/handling/PresetScreen')).PresetScreen);
+const PresetScreen = later(async () => (await import('../../../../src/office/PresetScreen')).PresetScreen);
 
 /** Another preset is another form: nothing of the one before may linger. */
 export default function Preset() {

@@ -3,7 +3,7 @@ import { getKeyTrust } from '@under-lock/contract/openpgp';
 import { openPgpKeysIn } from '@under-lock/core/openpgp/in-file';
 import { type OpenPgpKey } from '@under-lock/core/openpgp/key';
 import { judgeKey, type KeyQuestion, type OpenPgpVerdict } from '@under-lock/core/openpgp/verdict';
-import { client } from '../vault';
+import { client } from '../../opened/vault';
 
 const FRESH_MS = 5 * 60_000;
 let trusted: { keys: Promise<OpenPgpKey[]>; at: number } | undefined;

@@ -6,7 +6,7 @@ import { type KeptOpenPgp, keptOpenPgpSchema } from '@under-lock/core/openpgp/ke
 import { secretOf } from '@under-lock/core/openpgp/usable';
 import { type OwnOpenPgpKey } from '../../../keys/openpgp/own-key';
 import { type PersonKey, personSchema } from '@under-lock/core/people/kept-person';
-import { keepKeyAs, keptKeyOf, keptOf } from '../vault';
+import { keepKeyAs, keptKeyOf, keptOf } from '../../opened/vault';
 import { keyView } from './views';
 
 export interface KeptSecret {

@@ -1,0 +1,288 @@
+/**
+ * A preset being made or changed: its name and sentence, and every part of the handling, with what a worker may loosen.
+ */
+import { deletePreset, type Preset, putPreset } from '@under-lock/contract/handling';
+import { CLOSING_CHOICES } from '@under-lock/core/handling/closing';
+import { NO_RIGHTS } from '@under-lock/core/handling/handling';
+import { LOOSENABLE, type PresetTerms } from '@under-lock/core/handling/preset';
+import {
+  Banner,
+  Button,
+  Check,
+  Choice,
+  Dialog,
+  Field,
+  Line,
+  Loading,
+  Panel,
+  Row,
+  Section,
+  Stack,
+  Text,
+} from '@under-lock/ui';
+import { useState } from 'react';
+import { mutate } from 'swr';
+import { api } from '../api';
+import { problemWords } from '../problem-words';
+import { AdministratorsOnly, toOffice as back } from './AdministratorsOnly';
+import { Screen } from '../shell/Screen';
+import { IdentityForm, RightsForm } from '../handling/HandlingForm';
+import { loosenWords, presetSentence } from '../handling/preset-words';
+import { usePresets } from '../handling/usePresets';
+import { audienceWords, closingWords } from '../handling/words';
+import { fromHere } from '../shell/from-here';
+
+const MAX_REMIND_HOURS = 720;
+const OFFICE_CLOSINGS = CLOSING_CHOICES.filter((kind) => kind !== 'exact');
+const newTerms: PresetTerms = {
+  closing: { kind: 'two-weeks' },
+  check: 'text',
+  question: false,
+  rights: { ...NO_RIGHTS, reply: true, copy: true },
+  watermark: false,
+  copies: false,
+  clear: false,
+  textOpen: false,
+  audience: 'anyone',
+  receipt: false,
+  remindHours: 0,
+  mayLoosen: { closing: false, identity: false, rights: false },
+};
+
+export const PresetScreen = ({ id }: { id: string }) => (
+  <AdministratorsOnly title="Preset" sentence="Presets are made by the office’s administrators.">
+    <OfPreset id={id} />
+  </AdministratorsOnly>
+);
+
+function OfPreset({ id }: { id: string }) {
+  const { data: presets, error } = usePresets();
+  if (presets === undefined)
+    return (
+      <Screen title="Preset" back={back}>
+        {error === undefined ? (
+          <Loading what="Fetching the preset" />
+        ) : (
+          <Banner tone="brick">{problemWords(error)}</Banner>
+        )}
+      </Screen>
+    );
+  const known = presets.find((one) => one.id === id);
+  if (known === undefined && id !== 'new')
+    return (
+      <Screen title="Not here" back={back}>
+        <Text>This preset has been removed.</Text>
+      </Screen>
+    );
+  return (
+    <PresetForm known={known} taken={presets.filter((one) => one.id !== id).map(({ name }) => name.toLowerCase())} />
+  );
+}
+
+function PresetForm({ known, taken }: { known: Preset | undefined; taken: string[] }) {
+  const [name, setName] = useState(known?.name ?? '');
+  const [sentence, setSentence] = useState(known?.sentence ?? '');
+  const [terms, setTerms] = useState(known?.terms ?? newTerms);
+  const [active, setActive] = useState(known?.active ?? true);
+  const [remind, setRemind] = useState(
+    known === undefined || known.terms.remindHours === 0 ? '' : String(known.terms.remindHours),
+  );
+  const hours = remind.trim() === '' ? 0 : Number(remind);
+  const [errors, setErrors] = useState<{ name?: string; sentence?: string; remind?: string; all?: string }>({});
+  const [alsoHeld, setAlsoHeld] = useState(false);
+  const [busy, setBusy] = useState(false);
+  const [removing, setRemoving] = useState(false);
+  const set = (change: Partial<PresetTerms>): void => setTerms((before) => ({ ...before, ...change }));
+
+  const save = async (): Promise<void> => {
+    const found: typeof errors = {};
+    if (name.trim() === '') found.name = 'Give it a name that says what it is for.';
+    else if (taken.includes(name.trim().toLowerCase())) found.name = 'Another preset has this name.';
+    if (sentence.trim() === '') found.sentence = 'Say in one sentence what it does and when to use it.';
+    if (!Number.isInteger(hours) || hours < 0 || hours > MAX_REMIND_HOURS)
+      found.remind = `Whole hours, at most ${MAX_REMIND_HOURS}.`;
+    setErrors(found);
+    if (Object.keys(found).length > 0) return;
+    const goOn = fromHere();
+    setBusy(true);
+    try {
+      await api(putPreset, {
+        params: { id: known?.id ?? crypto.randomUUID() },
+        body: {
+          name: name.trim(),
+          sentence: sentence.trim(),
+          terms: { ...terms, remindHours: hours },
+          active,
+          alsoHeld,
+        },
+      });
+      await mutate('presets');
+      goOn('/office');
+    } catch (problem) {
+      setErrors({ all: problemWords(problem) });
+      setBusy(false);
+    }
+  };
+  const remove = async (): Promise<void> => {
+    const goOn = fromHere();
+    await api(deletePreset, { params: { id: known!.id } })
+      .then(() => mutate('presets'))
+      .then(
+        () => goOn('/office'),
+        (problem: unknown) => setErrors({ all: problemWords(problem) }),
+      );
+    setRemoving(false);
+  };
+
+  return (
+    <Screen title={known === undefined ? 'New preset' : known.name} back={back}>
+      <Text kind="small" tone="soft">
+        {presetSentence({ ...terms, remindHours: Number.isInteger(hours) && hours > 0 ? hours : 0 })}
+      </Text>
+      <Section title="What it is called">
+        <Panel>
+          <Line last>
+            <Stack>
+              <Field label="Name" value={name} onChangeText={setName} maxLength={60} error={errors.name} />
+              <Field
+                label="One sentence"
+                value={sentence}
+                onChangeText={(next) => setSentence(next.replace(/[\r\n]+/g, ' '))}
+                maxLength={240}
+                multiline
+                hint="What it does and when to use it; workers read it when they choose."
+                error={errors.sentence}
+              />
+              <Check
+                label="In use"
+                detail="Switched off, it is kept and offered to nobody"
+                value={active}
+                onChange={setActive}
+              />
+            </Stack>
+          </Line>
+        </Panel>
+      </Section>
+      <Section title="For whom and until when">
+        <Panel>
+          <Line last>
+            <Stack>
+              <Choice
+                label="For whom"
+                value={terms.audience}
+                onChange={(audience) => set({ audience })}
+                options={(['anyone', 'outsiders', 'staff'] as const).map((value) => ({
+                  value,
+                  label: audienceWords[value],
+                }))}
+              />
+              <Choice
+                label="Closes at the latest"
+                value={terms.closing.kind}
+                onChange={(kind) => set({ closing: { kind } })}
+                options={OFFICE_CLOSINGS.map((value) => ({ value, label: closingWords[value] }))}
+              />
+            </Stack>
+          </Line>
+        </Panel>
+      </Section>
+      <Section title="Identity check">
+        <Panel>
+          <Line last>
+            <IdentityForm check={terms.check} question={terms.question} onChange={set} />
+          </Line>
+        </Panel>
+      </Section>
+      <Section title="What readers may do">
+        <Panel>
+          <Line last>
+            <RightsForm
+              rights={terms.rights}
+              watermark={terms.watermark}
+              copies={terms.copies}
+              clear={terms.clear}
+              textOpen={terms.textOpen}
+              onChange={set}
+            />
+          </Line>
+        </Panel>
+      </Section>
+      <Section title="What a worker may loosen">
+        <Panel>
+          <Line last>
+            {LOOSENABLE.map((part) => (
+              <Check
+                key={part}
+                label={loosenWords[part].label}
+                detail={loosenWords[part].detail}
+                value={terms.mayLoosen[part]}
+                onChange={(value) => set({ mayLoosen: { ...terms.mayLoosen, [part]: value } })}
+              />
+            ))}
+          </Line>
+        </Panel>
+      </Section>
+      <Section title="Mails beside the notice">
+        <Panel>
+          <Line last>
+            <Stack>
+              <Check
+                label="Receipt to the sender"
+                detail="A mail when a reader opens it for the first time; it says who and when, nothing of the content"
+                value={terms.receipt}
+                onChange={(receipt) => set({ receipt })}
+              />
+              <Field
+                label="Remind hours before closing"
+                value={remind}
+                onChangeText={setRemind}
+                inputMode="numeric"
+                code
+                hint="Whoever has not opened it gets one more mail; leave it empty for none."
+                error={errors.remind}
+              />
+            </Stack>
+          </Line>
+        </Panel>
+      </Section>
+      {known === undefined ? null : (
+        <Section title="What was sent before">
+          <Panel>
+            <Line last>
+              <Check
+                label="Also for what is held"
+                detail={
+                  alsoHeld
+                    ? 'From now on, moving a closing date or letting somebody else read follows this version, whenever the message was sent'
+                    : 'Messages sent before keep to the preset as it was when they were sent'
+                }
+                value={alsoHeld}
+                onChange={setAlsoHeld}
+              />
+            </Line>
+          </Panel>
+        </Section>
+      )}
+      {errors.all === undefined ? null : <Banner tone="brick">{errors.all}</Banner>}
+      <Row>
+        <Button kind="main" label="Keep the preset" onPress={() => void save()} busy={busy} />
+        {known === undefined ? null : <Button kind="stop" label="Remove it" onPress={() => setRemoving(true)} />}
+      </Row>
+      <Dialog
+        title={`Remove “${name}”?`}
+        open={removing}
+        onClose={() => setRemoving(false)}
+        actions={
+          <>
+            <Button kind="stop" label="Remove" onPress={() => void remove()} />
+            <Button label="Keep" onPress={() => setRemoving(false)} />
+          </>
+        }
+      >
+        <Text>
+          Messages sent under it stay as they are and keep to it. Drafts that chose it go back to the default.
+        </Text>
+      </Dialog>
+    </Screen>
+  );
+}

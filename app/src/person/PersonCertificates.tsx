@@ -1,0 +1,192 @@
+/**
+ * A person's certificate: found in the directory or brought from a file, shown with what is judged of it, compared by
+ * phone. A different one is shown beside the old before it takes its place.
+ */
+import { fromBase64Url, sameBytes, toBase64Url } from '@under-lock/core/bytes';
+import { dayInWords } from '@under-lock/core/when';
+import { Banner, Button, Line, Panel, Row, Stack, StateMark, Text } from '@under-lock/ui';
+import { type ReactNode, useState } from 'react';
+import useSWR from 'swr';
+import { useNow, zone } from '../clock';
+import { chosenFile } from '../keys/Backup';
+import { CertificateFacts } from '../keys/CertificateFacts';
+import { TrustForMyself } from '../keys/TrustForMyself';
+import { problemWords } from '../problem-words';
+import { useOpenSession } from '../session/session';
+import { keysDoor } from '../threads/keys/door';
+import { reading } from '../threads/keys/reading';
+import { currentCertificate, withCertificate } from '../people/certificates';
+import { Comparison } from '../people/Comparison';
+import { directoryCertificates, judgedCertificates, type OfferedCertificate as Offered } from '../people/look-up';
+import { type Person, type PersonCertificate } from '@under-lock/core/people/kept-person';
+import { withChecked } from '../people/person';
+import { useAttempt } from '../shell/useAttempt';
+
+type Source = PersonCertificate['from'];
+
+const sourceWords: Record<Source, string> = {
+  file: 'from a file',
+  directory: 'from the directory',
+  mail: 'from signed mail',
+};
+
+/** What is judged of it for this address. */
+export function useJudgedCertificate(kept: PersonCertificate | undefined, address: string) {
+  return useSWR(kept === undefined ? null : ['verdict', address, kept.certificate], async () => {
+    const bytes = fromBase64Url(kept!.certificate);
+    const [verdict] = await keysDoor().certificates.judge(
+      [{ certificate: bytes, use: 'encrypt', address, along: (kept!.chain ?? []).map(fromBase64Url) }],
+      new Date(),
+    );
+    return { view: await keysDoor().certificates.view(bytes), verdict: verdict! };
+  });
+}
+
+interface Props {
+  person: Person;
+  /** Another way to one. */ ask?: ReactNode;
+  onChange: (certificates: PersonCertificate[]) => Promise<void>;
+}
+
+export function PersonCertificates({ person, ask, onChange }: Props) {
+  const now = useNow();
+  const { account } = useOpenSession();
+  const kept = currentCertificate(person);
+  const { data: judged, error: judging } = useJudgedCertificate(kept, person.address);
+  const [offered, setOffered] = useState<Offered[] | undefined>();
+  const { busy, said, say, attempt } = useAttempt();
+
+  const offer = (found: readonly Offered[]): void => {
+    setOffered([...found]);
+    if (found.length === 0)
+      say({ tone: 'amber', text: 'There is only an authority’s certificate in it, and none of a person.' });
+  };
+  const look = (): Promise<void> =>
+    attempt(async () => {
+      const found = await directoryCertificates(person.address);
+      if (found === undefined)
+        return say({
+          tone: 'amber',
+          text: `The directory has no certificate for ${person.address}. Ask them for a signed mail, or for their certificate as a file.`,
+        });
+      return offer(found);
+    });
+  const bring = (): Promise<void> =>
+    attempt(async () => {
+      const file = await chosenFile();
+      if (file === undefined) return undefined;
+      if ('problem' in file) return say({ tone: 'brick', text: file.problem });
+      const found = await reading(file.bytes.length, (doors) => doors.certificates.inFile(file.bytes));
+      if (found.length === 0)
+        return say({
+          tone: 'brick',
+          text: 'There is no certificate in this file. Files with a certificate end in .cer, .crt, .pem, .p7b, .p7c or .vcf.',
+        });
+      return offer(await judgedCertificates(person.address, found, 'file'));
+    });
+  const take = ({ view, from, along }: Offered): Promise<void> =>
+    attempt(async () => {
+      await onChange(
+        withCertificate(
+          person.certificates,
+          {
+            certificate: toBase64Url(view.bytes),
+            from,
+            notAfter: view.notAfter.toISOString(),
+            ...(along.length === 0 ? {} : { chain: along }),
+          },
+          new Date(),
+        ),
+      );
+      setOffered(undefined);
+    });
+  const compare = (checked: PersonCertificate['checked']): Promise<void> =>
+    attempt(() => onChange((person.certificates ?? []).map((one) => (one === kept ? withChecked(one, checked) : one))));
+  const remove = (): Promise<void> =>
+    attempt(() => onChange((person.certificates ?? []).filter((one) => one !== kept)));
+
+  return (
+    <Stack>
+      {kept === undefined ? (
+        <Text kind="small" tone="soft">
+          With their certificate a copy can be encrypted into their own mail program, where the handling allows copies.
+        </Text>
+      ) : (
+        <Panel>
+          <Line last>
+            {judged === undefined ? (
+              <Text tone="soft">{judging === undefined ? 'Judging it …' : problemWords(judging)}</Text>
+            ) : (
+              <CertificateFacts view={judged.view} verdict={judged.verdict} now={now} unmarked />
+            )}
+            {judged === undefined ? null : (
+              <TrustForMyself
+                view={judged.view}
+                verdict={judged.verdict}
+                along={(kept.chain ?? []).map(fromBase64Url)}
+              />
+            )}
+            <Text
+              kind="small"
+              tone="soft"
+            >{`Taken ${sourceWords[kept.from]} on ${dayInWords(new Date(kept.addedAt), now, zone)}.`}</Text>
+            <Comparison
+              of="the certificate"
+              name={person.name || person.address}
+              fingerprint={judged?.view.fingerprint}
+              checked={kept.checked}
+              by={account.name}
+              busy={busy}
+              onChange={compare}
+            >
+              <Button
+                kind="quiet"
+                label="Remove it"
+                describe="Remove it: the certificate"
+                busy={busy}
+                onPress={() => void remove()}
+              />
+            </Comparison>
+          </Line>
+        </Panel>
+      )}
+      {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
+      {offered === undefined || offered.length === 0 ? null : (
+        <Stack>
+          {kept === undefined ||
+          judged === undefined ||
+          offered.every(({ view }) => sameBytes(view.bytes, judged.view.bytes)) ? null : (
+            <Banner tone="amber">
+              This is another certificate than the one you have for them. A changed one is usual when the old one runs
+              out; otherwise ask them, by phone, before you take it.
+            </Banner>
+          )}
+          <Panel>
+            {offered.map((one, index) => (
+              <Line key={one.view.fingerprint} last={index === offered.length - 1}>
+                <CertificateFacts view={one.view} verdict={one.verdict} now={now} />
+                {kept !== undefined && judged !== undefined && sameBytes(one.view.bytes, judged.view.bytes) ? (
+                  <StateMark tone="over" word="the one you have" />
+                ) : (
+                  <Row>
+                    <Button
+                      label={kept === undefined ? 'Take it' : 'Take it instead'}
+                      describe={`${kept === undefined ? 'Take it' : 'Take it instead'}: certificate of ${one.view.name}`}
+                      busy={busy}
+                      onPress={() => void take(one)}
+                    />
+                  </Row>
+                )}
+              </Line>
+            ))}
+          </Panel>
+        </Stack>
+      )}
+      <Row>
+        <Button label="Look in the directory" busy={busy} onPress={() => void look()} />
+        <Button label="Bring it from a file" busy={busy} onPress={() => void bring()} />
+      </Row>
+      {ask}
+    </Stack>
+  );
+}

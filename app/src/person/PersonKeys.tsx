@@ -1,0 +1,260 @@
+/**
+ * A person's OpenPGP key: found where they publish it, brought from a file or pasted, shown with what is judged of it,
+ * compared by phone. A different one is shown beside the old before it takes its place.
+ */
+import { fromBase64Url } from '@under-lock/core/bytes';
+import { dayInWords } from '@under-lock/core/when';
+import { Banner, Button, Choice, Field, Line, Panel, Row, Stack, Text } from '@under-lock/ui';
+import { useState } from 'react';
+import useSWR from 'swr';
+import { useNow, zone } from '../clock';
+import { listed } from '../handling/words';
+import { chosenFile } from '../keys/Backup';
+import { KeyFacts } from '../keys/openpgp/KeyFacts';
+import { type OpenPgpView } from '../keys/openpgp/view';
+import { problemWords } from '../problem-words';
+import { useOpenSession } from '../session/session';
+import { keysDoor } from '../threads/keys/door';
+import { reading } from '../threads/keys/reading';
+import { type KeyOrigin } from '@under-lock/core/people/kept-person';
+import { currentKey, withKey, withLearnt } from '../people/keys';
+import { Comparison } from '../people/Comparison';
+import { judgedKeys, type OfferedKey as Offered, publishedKeys } from '../people/look-up';
+import { type Person, type PersonKey } from '@under-lock/core/people/kept-person';
+import { withChecked } from '../people/person';
+import { useAttempt } from '../shell/useAttempt';
+
+const originWords: Record<KeyOrigin, string> = {
+  file: 'from a file',
+  text: 'from pasted text',
+  mail: 'from a mail',
+  autocrypt: 'from the head of a mail',
+  wkd: 'from their own domain’s directory',
+  directory: 'from the key directory',
+  office: 'from the office’s own directory',
+};
+
+/** What is judged of it for this address. */
+export function useJudgedKey(kept: PersonKey | undefined, address: string) {
+  return useSWR(
+    kept === undefined
+      ? null
+      : ['key-verdict', address, kept.fingerprint, kept.refreshedAt ?? '', kept.checked?.at ?? ''],
+    async () => {
+      const key = fromBase64Url(kept!.key);
+      const [verdict] = await keysDoor().openpgp.judge(
+        [{ key, use: 'encrypt', address, compared: kept!.checked !== undefined }],
+        new Date(),
+      );
+      return { view: await keysDoor().openpgp.view(key), verdict: verdict! };
+    },
+  );
+}
+
+interface Props {
+  person: Person;
+  onChange: (change: Partial<Pick<Person, 'keys' | 'mailForm'>>) => Promise<void>;
+}
+
+export function PersonKeys({ person, onChange }: Props) {
+  const now = useNow();
+  const { account } = useOpenSession();
+  const kept = currentKey(person);
+  const { data: judged, error: judging } = useJudgedKey(kept, person.address);
+  const [offered, setOffered] = useState<Offered[] | undefined>();
+  const { busy, said, say, attempt } = useAttempt();
+  const [pasting, setPasting] = useState<string | undefined>();
+
+  const offer = async (found: readonly { view: OpenPgpView; from: KeyOrigin }[]): Promise<void> => {
+    setOffered(await judgedKeys(person.address, found, kept?.checked === undefined ? undefined : kept.fingerprint));
+  };
+  const learn = async (view: OpenPgpView): Promise<void> => {
+    const merged = await keysDoor().openpgp.merged(fromBase64Url(kept!.key), view.bytes);
+    if (merged !== undefined) await onChange({ keys: withLearnt(person.keys, merged, new Date()) });
+  };
+  const look = (): Promise<void> =>
+    attempt(async () => {
+      const { found: views, failed } = await publishedKeys(person.address, kept?.fingerprint);
+      const unanswered = failed.length === 0 ? '' : ` ${listed(failed, 'and')} did not answer; try again later.`;
+      // The same key with news is no other key: it is taken, and said.
+      const same = views.filter(({ view }) => view.fingerprint === kept?.fingerprint);
+      for (const { view } of same) await learn(view);
+      const others = views.filter(({ view }) => view.fingerprint !== kept?.fingerprint);
+      if (views.length === 0)
+        return say({
+          tone: 'amber',
+          text: `No key for ${person.address} is published at their own domain or in the key directory. Ask them for a signed mail, or for their key as a file.${unanswered}`,
+        });
+      if (others.length === 0) return say({ tone: 'sea', text: `Looked up: it is the key you have.${unanswered}` });
+      return offer(others);
+    });
+  const bring = async (bytes: Uint8Array, from: KeyOrigin, nothing: string): Promise<void> => {
+    const found = await reading(bytes.length, (doors) => doors.openpgp.inFile(bytes));
+    if (found.length === 0) return say({ tone: 'brick', text: nothing });
+    setPasting(undefined);
+    return offer(found.map((view) => ({ view, from })));
+  };
+  const choose = (): Promise<void> =>
+    attempt(async () => {
+      const file = await chosenFile();
+      if (file === undefined) return undefined;
+      if ('problem' in file) return say({ tone: 'brick', text: file.problem });
+      return bring(
+        file.bytes,
+        'file',
+        'There is no OpenPGP key in this file. Files with a key end in .asc, .gpg, .pgp or .key.',
+      );
+    });
+  const paste = (): Promise<void> =>
+    attempt(() =>
+      bring(
+        new TextEncoder().encode(pasting ?? ''),
+        'text',
+        'There is no whole OpenPGP key in this text. It begins with -----BEGIN PGP PUBLIC KEY BLOCK----- and ends with the line that says END.',
+      ),
+    );
+  const take = ({ view, from }: Offered): Promise<void> =>
+    attempt(async () => {
+      if (view.fingerprint === kept?.fingerprint) await learn(view);
+      else await onChange({ keys: withKey(person.keys, view, from, new Date()) });
+      setOffered(undefined);
+    });
+  const compare = (checked: PersonKey['checked']): Promise<void> =>
+    attempt(() =>
+      onChange({ keys: (person.keys ?? []).map((one) => (one === kept ? withChecked(one, checked) : one)) }),
+    );
+  const remove = (): Promise<void> =>
+    attempt(() => onChange({ keys: (person.keys ?? []).filter((one) => one !== kept) }));
+  const foreign = offered?.some(({ view }) => kept !== undefined && view.fingerprint !== kept.fingerprint) === true;
+
+  return (
+    <Stack>
+      {kept === undefined ? (
+        <Text kind="small" tone="soft">
+          For people who use OpenPGP. With their key a copy can be encrypted into their own mail program, where the
+          handling allows copies.
+        </Text>
+      ) : (
+        <Panel>
+          <Line last>
+            {judged === undefined ? (
+              <Text tone="soft">{judging === undefined ? 'Judging it …' : problemWords(judging)}</Text>
+            ) : (
+              <KeyFacts view={judged.view} verdict={judged.verdict} now={now} unmarked />
+            )}
+            <Text
+              kind="small"
+              tone="soft"
+            >{`Taken ${originWords[kept.from]} on ${dayInWords(new Date(kept.addedAt), now, zone)}${kept.refreshedAt === undefined ? '' : `; looked up again on ${dayInWords(new Date(kept.refreshedAt), now, zone)}`}.`}</Text>
+            <Comparison
+              of="the OpenPGP key"
+              name={person.name || person.address}
+              fingerprint={judged?.view.fingerprint}
+              {...(judged === undefined ? {} : { words: judged.view.words })}
+              checked={kept.checked}
+              by={account.name}
+              busy={busy}
+              onChange={compare}
+            >
+              <Button
+                kind="quiet"
+                label="Remove it"
+                describe="Remove it: the OpenPGP key"
+                busy={busy}
+                onPress={() => void remove()}
+              />
+            </Comparison>
+            <Choice
+              label="How their mail program takes it"
+              value={person.mailForm ?? 'mime'}
+              onChange={(mailForm) => void attempt(() => onChange({ mailForm }))}
+              options={[
+                {
+                  value: 'mime',
+                  label: 'As one encrypted mail (PGP/MIME)',
+                  detail: 'Programs that know OpenPGP read it at once; subject and names of files are hidden, too',
+                },
+                {
+                  value: 'attachments',
+                  label: 'As encrypted files',
+                  detail: 'For programs that don’t: text and each file are opened one by one with their key program',
+                },
+              ]}
+            />
+          </Line>
+        </Panel>
+      )}
+      {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
+      {offered === undefined || offered.length === 0 ? null : (
+        <Stack>
+          {foreign ? (
+            <Banner tone="amber">
+              This is another key than the one you have for them. Somebody who makes a new one says so; ask them, by
+              phone, before you take it.
+            </Banner>
+          ) : null}
+          <Panel>
+            {offered.map((one, index) => (
+              <Line key={one.view.fingerprint} last={index === offered.length - 1}>
+                <KeyFacts view={one.view} verdict={one.verdict} now={now} />
+                <Text
+                  kind="small"
+                  tone="soft"
+                >{`Found ${originWords[one.from].replace(/^from/, 'in').replace('in a file', 'in the file').replace('in pasted text', 'in the text')}.`}</Text>
+                <Row>
+                  <Button
+                    label={
+                      kept === undefined
+                        ? 'Take it'
+                        : one.view.fingerprint === kept.fingerprint
+                          ? 'Take what is new'
+                          : 'Take it instead'
+                    }
+                    describe={`${kept === undefined ? 'Take it' : one.view.fingerprint === kept.fingerprint ? 'Take what is new' : 'Take it instead'}: OpenPGP key of ${one.view.name || one.view.addresses[0] || 'nobody'}`}
+                    busy={busy}
+                    onPress={() => void take(one)}
+                  />
+                </Row>
+              </Line>
+            ))}
+          </Panel>
+        </Stack>
+      )}
+      {pasting === undefined ? null : (
+        <Stack>
+          <Field
+            label="The key as text"
+            value={pasting}
+            onChangeText={setPasting}
+            multiline
+            code
+            autoComplete="off"
+            hint="From -----BEGIN PGP PUBLIC KEY BLOCK----- to the line that says END."
+          />
+          <Row>
+            <Button
+              kind="main"
+              label="Read it"
+              describe="Read it: the pasted key"
+              busy={busy}
+              onPress={() => void paste()}
+            />
+            <Button label="Not now" describe="Not now: don’t paste a key" onPress={() => setPasting(undefined)} />
+          </Row>
+        </Stack>
+      )}
+      <Row>
+        <Button label="Look the key up" busy={busy} onPress={() => void look()} />
+        <Button
+          label="From a file"
+          describe="From a file: bring their OpenPGP key"
+          busy={busy}
+          onPress={() => void choose()}
+        />
+        {pasting === undefined ? (
+          <Button label="Paste it" describe="Paste it: their OpenPGP key as text" onPress={() => setPasting('')} />
+        ) : null}
+      </Row>
+    </Stack>
+  );
+}

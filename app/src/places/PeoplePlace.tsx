@@ -1,0 +1,130 @@
+/** People: the persons written to, each with the locks they can be reached by. */
+import { type Person } from '@under-lock/core/people/kept-person';
+import { addressKey } from '@under-lock/core/people/address';
+import { type Kept } from '@under-lock/core/vault/kept';
+import { Button, Empty, Field, Row, Text } from '@under-lock/ui';
+import { Chip } from '@under-lock/ui/chip';
+import { LockShape } from '@under-lock/ui/lock-shape';
+import { router } from 'expo-router';
+import { useState } from 'react';
+import { View } from 'react-native';
+import { useNow, zone } from '../clock';
+import { listedInWords } from '@under-lock/core/when';
+import { lockShapes, lockWords } from '../locks/lock-words';
+import { type Book } from '@under-lock/core/passwords/entry';
+import { usePasswords } from '../passwords/usePasswords';
+import { Listed } from '../shell/Listed';
+import { ListAndPage, ListIndex, NothingChosen } from '../shell/ListAndPage';
+import { ListLine } from '../shell/ListLine';
+import { ListRow, ListScreen, ListSection } from '../shell/ListScreen';
+import { meansOf } from '../people/means';
+import { usePeople } from '../people/person';
+import { firmOf, type PeopleOrder, sortedPeople } from '../people/sorted-people';
+import { useWrittenTo } from '../people/useWrittenTo';
+
+const orders: Record<PeopleOrder, string> = { name: 'By name', firm: 'By firm', written: 'By last written' };
+const FEW = 6;
+
+function PeopleList() {
+  const { data: people, error } = usePeople();
+  const { data: book = [] } = usePasswords();
+  const writtenTo = useWrittenTo();
+  const now = useNow();
+  const [search, setSearch] = useState('');
+  const [order, setOrder] = useState<PeopleOrder>('name');
+  const wanted = search.trim().toLowerCase();
+  const found = people?.filter(({ value }) => `${value.name} ${value.address}`.toLowerCase().includes(wanted));
+  const shown = found === undefined ? undefined : sortedPeople(found, order, writtenTo);
+  const empty = wanted === '' ? <NobodyYet /> : <Empty title="No match">{`Nobody here is called “${search}”.`}</Empty>;
+  const list = (items: Kept<Person>[] | undefined) => (
+    <Listed items={items} error={error} fetching="Opening your people" empty={empty}>
+      {({ id, value }, last) => (
+        <PersonLine
+          key={id}
+          id={id}
+          person={value}
+          book={book}
+          written={order === 'written' ? writtenTo.get(addressKey(value.address)) : undefined}
+          now={now}
+          last={last}
+        />
+      )}
+    </Listed>
+  );
+  const firms = order === 'firm' && shown !== undefined ? [...new Set(shown.map(({ value }) => firmOf(value)))] : [];
+  return (
+    <ListScreen title="People" aside={<Button label="Add a person" onPress={() => router.push('/people/new')} />}>
+      {(people?.length ?? 0) <= FEW ? null : (
+        <ListRow>
+          <Field label="Find a person" value={search} onChangeText={setSearch} />
+        </ListRow>
+      )}
+      <ListRow>
+        <View role="radiogroup" aria-label="Order">
+          <Row>
+            {(['name', 'firm', 'written'] as const).map((one) => (
+              <Chip key={one} as="radio" label={orders[one]} on={order === one} onPress={() => setOrder(one)} />
+            ))}
+          </Row>
+        </View>
+      </ListRow>
+      {firms.length === 0
+        ? list(shown)
+        : firms.map((firm) => (
+            <ListSection key={firm} title={firm}>
+              {list(shown!.filter(({ value }) => firmOf(value) === firm))}
+            </ListSection>
+          ))}
+    </ListScreen>
+  );
+}
+
+const NobodyYet = () => (
+  <Empty title="Nobody yet">
+    Whoever you write to is kept here, with phone and second address. Kept sealed in your vault.
+  </Empty>
+);
+
+interface LineProps {
+  id: string;
+  person: Person;
+  book: Book;
+  written: Date | undefined;
+  now: Date;
+  last: boolean;
+}
+
+function PersonLine({ id, person, book, written, now, last }: LineProps) {
+  const means = meansOf(person, book, now);
+  const said = means.map(({ lock, state }) => `${lockWords[lock]}${state === 'ended' ? ', run out' : ''}`);
+  const { name, address } = person;
+  return (
+    <ListLine
+      href={`/people/${id}`}
+      label={`${name || address}, ${address}, ${said.length === 0 ? 'no way for a passcode known' : said.join(', ')}`}
+      title={name || address}
+      {...(written === undefined ? {} : { aside: listedInWords(written, now, zone) })}
+      about={address}
+      mark={means.map(({ lock, state }) => (
+        <LockShape key={lock} shape={lockShapes[lock]} state={state === 'ready' ? 'filled' : 'stopped'} />
+      ))}
+      last={last}
+    >
+      {means.length > 0 ? null : (
+        <Text kind="small" tone="amber">
+          ▲ No way for a passcode known yet
+        </Text>
+      )}
+    </ListLine>
+  );
+}
+
+export const PeoplePlace = () => <ListAndPage list={<PeopleList />} />;
+
+export const PeopleIndex = () => (
+  <ListIndex list={<PeopleList />}>
+    <NothingChosen title="People">
+      Choose a person: their page shows how they can be reached and what they can still read.
+    </NothingChosen>
+  </ListIndex>
+);

@@ -17,35 +17,37 @@ const timeWords: Record<Time, string> = { week: 'Last 7 days', month: 'Last mont
 interface Filter {
   label: string;
   on: boolean;
-  next: Asked;
+  /** What is asked once it is pressed. */
+  change: (asked: Asked) => Asked;
 }
 
-/** Every filter there is, with what is asked once it is pressed. */
-function filtersOf(asked: Asked, nameOf: (address: string) => string): Filter[] {
-  const { side, states, closing, locks, who, time } = asked;
+/** Every filter there is. */
+function filtersOf({ side, states, closing, locks, who, time }: Asked, nameOf: (address: string) => string): Filter[] {
   return [
     ...SIDES.map((each) => ({
       label: sideWords[each],
       on: side === each,
-      next: { ...asked, side: side === each ? undefined : each },
+      change: (now: Asked) => ({ ...now, side: now.side === each ? undefined : each }),
     })),
     ...STATES.map((each) => ({
       label: stateWords[each],
       on: states.includes(each),
-      next: { ...asked, states: toggled(states, each) },
+      change: (now: Asked) => ({ ...now, states: toggled(now.states, each) }),
     })),
-    { label: 'Closing this week', on: closing, next: { ...asked, closing: !closing } },
+    { label: 'Closing this week', on: closing, change: (now) => ({ ...now, closing: !now.closing }) },
     ...LOCKS.map((each) => ({
       label: lockWords[each],
       on: locks.includes(each),
-      next: { ...asked, locks: toggled(locks, each) },
+      change: (now: Asked) => ({ ...now, locks: toggled(now.locks, each) }),
     })),
     ...TIMES.map((each) => ({
       label: timeWords[each],
       on: time === each,
-      next: { ...asked, time: time === each ? undefined : each },
+      change: (now: Asked) => ({ ...now, time: now.time === each ? undefined : each }),
     })),
-    ...(who === undefined ? [] : [{ label: nameOf(who), on: true, next: { ...asked, who: undefined } }]),
+    ...(who === undefined
+      ? []
+      : [{ label: nameOf(who), on: true, change: (now: Asked) => ({ ...now, who: undefined }) }]),
   ];
 }
 
@@ -59,13 +61,13 @@ export function Filters({ all }: { all: boolean }) {
   return (
     <View role="group" aria-label="Filters" style={styles.group}>
       <Row>
-        {shown.map(({ label, on, next }) => (
+        {shown.map(({ label, on, change }) => (
           <Chip
             key={label}
             label={on ? `${label} ✕` : label}
             describe={on ? `${label} ✕, take this filter away` : label}
             on={on}
-            onPress={() => ask(next)}
+            onPress={() => ask(change)}
           />
         ))}
       </Row>

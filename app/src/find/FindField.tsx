@@ -23,7 +23,7 @@ export function FindField() {
     clearTimeout(timer.current);
     timer.current = setTimeout(() => {
       said.current = text;
-      ask({ ...asked, query: text });
+      ask((now) => ({ ...now, query: text }));
     }, REST_MS);
   };
   return (

@@ -42,7 +42,7 @@ export async function heldLists(): Promise<Row[]> {
   const fill = async (prefix: string, readerId: string, count: number): Promise<void> => {
     await run(
       context.db,
-      `INSERT INTO messages (id, thread_id, account_id, reference, handling, size, sent_at, request_digest)
+      `INSERT INTO messages (id, conversation_id, account_id, reference, handling, size, sent_at, request_digest)
       SELECT md5($1 || n)::uuid, md5($1 || n)::uuid, $2, '', '{}', 1000, now() - n * interval '1 minute', '\\x00' FROM generate_series(1, $3::int) n`,
       [prefix, account.id, count],
     );
@@ -79,7 +79,7 @@ export async function lists(): Promise<Row[]> {
   const fill = async (from: number, to: number): Promise<void> => {
     await run(
       db,
-      `INSERT INTO messages (id, thread_id, account_id, reference, handling, size, sent_at, request_digest)
+      `INSERT INTO messages (id, conversation_id, account_id, reference, handling, size, sent_at, request_digest)
       SELECT md5('m' || n)::uuid, md5('m' || n)::uuid, $1, '', '{"closesAt":"2030-01-01T00:00:00Z","check":"text","question":false,"watermark":false,"copies":false,"audience":"anyone","rights":{"reply":true,"replyAll":false,"forward":false,"print":true,"copy":true,"save":true}}', 1000, now() - n * interval '1 minute', '\\x00' FROM generate_series($2::int, $3::int) n`,
       [account.id, from, to],
     );

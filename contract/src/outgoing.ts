@@ -168,7 +168,7 @@ export type MessageEvent = z.infer<typeof eventSchema>;
 
 export const sentSchema = z.object({
   id,
-  threadId: id,
+  conversationId: id,
   /** A request asks for a signed message. */
   purpose: z.enum(['message', 'request']),
   reference: z.string(),
@@ -468,9 +468,9 @@ export const getDesk = endpoint({
 export type Desk = z.infer<(typeof getDesk)['reply'] & z.ZodType>;
 
 /** One conversation as this account sees it, oldest first: what it sent and what it received. */
-export const getThread = endpoint({
+export const getConversation = endpoint({
   method: 'GET',
-  path: '/api/threads/:id',
+  path: '/api/conversations/:id',
   access: 'worker',
   versioned: true,
   params: z.object({ id }),

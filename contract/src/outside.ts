@@ -41,7 +41,7 @@ export const mailSchema = z.object({
   files: z.array(z.object({ name: z.string(), type: z.string(), size: z.number() })),
   source: z.string(),
   /** Message-IDs of the conversation, this mail's last. */
-  thread: z.array(z.string()),
+  conversation: z.array(z.string()),
   /** How it was locked, where this mailbox's program could open it. */
   lock: z
     .object({ encrypted: z.boolean(), by: z.enum(['certificate', 'openpgp']), signedBy: z.array(z.string()) })

@@ -10,7 +10,7 @@ export const receivedSchema = z.object({
   kind: z.literal('held'),
   grantId: id,
   messageId: id,
-  threadId: id,
+  conversationId: id,
   from: z.object({ name: z.string(), address: z.string() }),
   arrivedAt: instant,
   closesAt: instant,
@@ -28,7 +28,7 @@ export type Received = z.infer<typeof receivedSchema>;
 export const incomingMailSchema = z.object({
   kind: z.literal('mail'),
   id,
-  threadId: id,
+  conversationId: id,
   arrivedAt: instant,
   size: z.number().int(),
   unread: z.boolean(),

@@ -279,7 +279,7 @@ test.each(
   // An item or upload of that number is simply not there for them; deleting it deletes nothing.
   if (endpoint.path === '/api/vault/:kind/:id' && endpoint.method === 'GET') expect(status).toBe(200);
   // A conversation is what the caller has of it: nothing.
-  else if (endpoint.path === '/api/threads/:id') expect(status).toBe(200);
+  else if (endpoint.path === '/api/conversations/:id') expect(status).toBe(200);
   else if (endpoint.method === 'DELETE') expect(status).toBe(200);
   else expect([403, 404, 409]).toContain(status);
 });

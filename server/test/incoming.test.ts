@@ -4,7 +4,7 @@
  */
 import { execFileSync } from 'node:child_process';
 import { getPart, partCount, startBlob, putPart, deleteBlob } from '@under-lock/contract/blob';
-import { getThread } from '@under-lock/contract/outgoing';
+import { getConversation } from '@under-lock/contract/outgoing';
 import {
   deleteIncoming,
   getIncoming,
@@ -214,7 +214,7 @@ test('an answer to a notice joins the message’s conversation; an answer to tha
     mail({ messageId: 'first@postbox.example', answers: [outbox!.message_id_header], text: 'I can’t open it' }),
   );
   await deliver(mail({ messageId: 'second@postbox.example', answers: ['first@postbox.example'], text: 'Now I can' }));
-  const { messages } = await maren.client(getThread, { params: { id: sent.id } });
+  const { messages } = await maren.client(getConversation, { params: { id: sent.id } });
   expect(messages.map(({ kind }) => kind)).toEqual(['sent', 'mail', 'mail']);
   // Somebody else's answer to the same notice says nothing about Tobias's conversations.
   const otherKey = await giveKeyPair(tobias);
@@ -224,7 +224,7 @@ test('an answer to a notice joins the message’s conversation; an answer to tha
   const {
     mails: [theirs],
   } = await receivedOf(tobias);
-  expect(theirs!.threadId).toBe(theirs!.id);
+  expect(theirs!.conversationId).toBe(theirs!.id);
   expect((await opened(tobias, theirs!, otherKey)).summary.subject).toBe('My eyesight certificate');
 });
 

@@ -132,7 +132,7 @@ test('a reply lies in the sender’s Received, opens with their key, is named by
   const visit = await read({ reply: true });
   await reply(visit);
   const [received] = (await receivedOf(maren)).held;
-  expect(received).toMatchObject({ from: { address: people[0] }, threadId: visit.sent.id, unread: true });
+  expect(received).toMatchObject({ from: { address: people[0] }, conversationId: visit.sent.id, unread: true });
   const params = { id: received!.grantId };
   const released = await maren.client(openReceived, { params });
   const share = await openFrom(key.privateKey, released.sealedShare, shareContext(params.id));
@@ -150,9 +150,11 @@ test('a reply lies in the sender’s Received, opens with their key, is named by
   });
   for (const what of ['saved', 'printed'] as const) await maren.client(recordReceivedUse, { params, body: { what } });
   expect(
-    (await maren.client(messageApi.getThread, { params: { id: visit.sent.id } })).messages.map(({ kind }) => kind),
+    (await maren.client(messageApi.getConversation, { params: { id: visit.sent.id } })).messages.map(
+      ({ kind }) => kind,
+    ),
   ).toEqual(['sent', 'received']);
-  expect((await tobias.client(messageApi.getThread, { params: { id: visit.sent.id } })).messages).toEqual([]);
+  expect((await tobias.client(messageApi.getConversation, { params: { id: visit.sent.id } })).messages).toEqual([]);
   expect(
     (await maren.client(messageApi.getSent, { params: { id: visit.sent.id } })).events.map(({ kind }) => kind),
   ).toContain('replied');

@@ -103,7 +103,7 @@ async function whole(mail: StoredMail, means: ProgramMeans) {
       html: message.html,
       junk: mail.junk,
       source,
-      thread: [...(message.answers ?? []), message.messageId],
+      conversation: [...(message.answers ?? []), message.messageId],
       lock: { encrypted, signedBy, by },
       files: message.files.map(({ name, type, bytes }) => ({ name, type, size: bytes.length })),
     };
@@ -125,7 +125,7 @@ async function whole(mail: StoredMail, means: ProgramMeans) {
       size: (file.content as ArrayBuffer).byteLength,
     })),
     source,
-    thread: messageIdsIn(`${parsed.references ?? ''} ${parsed.messageId ?? ''}`),
+    conversation: messageIdsIn(`${parsed.references ?? ''} ${parsed.messageId ?? ''}`),
   };
 }
 

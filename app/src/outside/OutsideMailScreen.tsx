@@ -49,7 +49,7 @@ export function OutsideMailScreen() {
           openpgp={mailbox.openpgp}
           to={mail.from.address}
           subject={/^re:/i.test(mail.subject) ? mail.subject : `Re: ${mail.subject}`}
-          answers={mail.thread}
+          answers={mail.conversation}
         />
       )}
       <Row>

@@ -11,7 +11,7 @@ import { useEffect, useState } from 'react';
 import useSWR from 'swr';
 import { api } from '../api';
 import { useNow, zone } from '../clock';
-import { ThreadPanel } from '../sent/ThreadPanel';
+import { ConversationPanel } from '../sent/ConversationPanel';
 import { problemWords } from '../problem-words';
 import { saveFile } from '../save-file';
 import { useOpenSession } from '../session/session';
@@ -117,7 +117,7 @@ function Incoming({ mail }: { mail: IncomingMail }) {
             raw={opened.raw}
             opened={opened.outcome.outcome === 'opened' ? opened.outcome : undefined}
           />
-          <ThreadPanel threadId={mail.threadId} here={mail.id} now={now} zone={zone} />
+          <ConversationPanel conversationId={mail.conversationId} here={mail.id} now={now} zone={zone} />
         </>
       )}
     </Screen>

@@ -14,7 +14,7 @@ import useSWR from 'swr';
 import { api } from '../api';
 import { useNow, zone } from '../clock';
 import { MessageViewLater } from '../sent/MessageViewLater';
-import { ThreadPanel } from '../sent/ThreadPanel';
+import { ConversationPanel } from '../sent/ConversationPanel';
 import { useOffice } from '../session/useOffice';
 import { problemWords } from '../problem-words';
 import { useOpenSession } from '../session/session';
@@ -164,7 +164,7 @@ function Opened({ id, about }: { id: string; about: About }) {
             {mayPassOn ? <Button label="Pass on" busy={busy} onPress={() => void passOn()} /> : null}
             <Button kind="quiet" label="Mark as unread" onPress={() => void markUnread()} />
           </Row>
-          <ThreadPanel threadId={about.threadId} here={id} now={now} zone={zone} />
+          <ConversationPanel conversationId={about.conversationId} here={id} now={now} zone={zone} />
         </>
       )}
     </Screen>

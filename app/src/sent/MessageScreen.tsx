@@ -17,7 +17,7 @@ import { CopiesPanel, sentReadable } from './CopiesPanel';
 import { who } from '../handling/grant-words';
 import { History } from './History';
 import { MessageAsked, type SentWithAll } from './MessageAsked';
-import { ThreadPanel } from './ThreadPanel';
+import { ConversationPanel } from './ConversationPanel';
 import { useMessageActs, useTellingPasswords } from './useMessageActs';
 import { useClearedDraft } from './waiting';
 import { latestClosing, subjectOf, useSentMessage } from './useSent';
@@ -89,7 +89,7 @@ function MessagePage({ message, office, refresh }: PageProps) {
           {message.grants.length === 0 ? null : <Accesses {...{ message, closesAt, leaving, now, acts }} />}
         </>
         <>
-          <ThreadPanel threadId={message.threadId} here={message.id} now={now} zone={zone} />
+          <ConversationPanel conversationId={message.conversationId} here={message.id} now={now} zone={zone} />
           <History
             messageId={message.id}
             events={message.events}

@@ -76,11 +76,17 @@ function requireHonest(heads: readonly EntryHead[]): void {
 }
 
 /**
- * Everything in it, folders left out, with names safe to show and to save, each once. A wrong password is known
- * before anything is unpacked.
+ * Everything in it, folders left out, under the paths it has there. A wrong password is known before anything is
+ * unpacked.
+ *
+ * @param wanted Of the paths; what is not wanted is not unpacked.
  * @throws ZipError
  */
-export async function readZip(bytes: Bytes, password?: string): Promise<ZipFile[]> {
+export async function unzip(
+  bytes: Bytes,
+  password?: string,
+  wanted: (path: string) => boolean = () => true,
+): Promise<ZipFile[]> {
   const heads = readDirectory(bytes);
   requireHonest(heads);
   if (password === undefined && heads.some(({ lock }) => lock.kind !== 'none')) throw new ZipError('locked');
@@ -96,18 +102,24 @@ export async function readZip(bytes: Bytes, password?: string): Promise<ZipFile[
     const files: ZipFile[] = [];
     let left = MAX_UNPACKED;
     for (const entry of entries) {
-      if (entry.directory) continue;
+      if (entry.directory || !wanted(entry.filename)) continue;
       const out = new Counted(Math.min(left, entry.uncompressedSize));
       await entry.getData(out.writable);
       const unpacked = concat(...out.pieces);
       left -= unpacked.length;
       files.push({ name: entry.filename, bytes: unpacked });
     }
-    const names = distinctNames(files.map(({ name }) => safeFileName(name)));
-    return files.map(({ bytes: unpacked }, index) => ({ name: names[index]!, bytes: unpacked }));
+    return files;
   } catch (cause) {
     throw failure(cause, isLegacy);
   } finally {
     await reader.close().catch(() => undefined);
   }
+}
+
+/** The same with names safe to show and to save, each once. @throws ZipError */
+export async function readZip(bytes: Bytes, password?: string): Promise<ZipFile[]> {
+  const files = await unzip(bytes, password);
+  const names = distinctNames(files.map(({ name }) => safeFileName(name)));
+  return files.map(({ bytes: unpacked }, index) => ({ name: names[index]!, bytes: unpacked }));
 }

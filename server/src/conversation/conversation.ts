@@ -1,23 +1,23 @@
 /** A conversation as one account sees it: what it sent and what it received, oldest first. */
 import { defined } from '@under-lock/core/defined';
-import { type getThread as endpoint } from '@under-lock/contract/outgoing';
+import { type getConversation as endpoint } from '@under-lock/contract/outgoing';
 import { type Reply } from '@under-lock/contract/client';
 import { type Context } from '../context';
 import { GrantRow, MessageRow } from '../data/models';
 import { sentSummaries } from '../vault/vault';
-import { incomingInThread } from '../incoming/incoming';
-import { receivedInThread } from '../received/received';
+import { incomingInConversation } from '../incoming/incoming';
+import { receivedInConversation } from '../received/received';
 import { copiesOf } from '../outgoing/copies';
 
 type Entry = Reply<typeof endpoint>['messages'][number];
 
-const MAX_THREAD = 200;
+const MAX_CONVERSATION = 200;
 
-export async function getThread(context: Context, accountId: string, threadId: string): Promise<Entry[]> {
+export async function getConversation(context: Context, accountId: string, conversationId: string): Promise<Entry[]> {
   const sent = await MessageRow.findAll({
-    where: { threadId, accountId, senderGrantId: null },
+    where: { conversationId, accountId, senderGrantId: null },
     order: ['sentAt'],
-    limit: MAX_THREAD,
+    limit: MAX_CONVERSATION,
   });
   const ids = sent.map(({ id }) => id);
   const [grants, copied, summaryOf, received, mails] = await Promise.all([
@@ -28,8 +28,8 @@ export async function getThread(context: Context, accountId: string, threadId: s
     }),
     copiesOf(context, ids),
     sentSummaries(context, accountId, ids),
-    receivedInThread(context, accountId, threadId, MAX_THREAD),
-    incomingInThread(context, accountId, threadId, MAX_THREAD),
+    receivedInConversation(context, accountId, conversationId, MAX_CONVERSATION),
+    incomingInConversation(context, accountId, conversationId, MAX_CONVERSATION),
   ]);
   const entries: Entry[] = [
     ...sent.map(({ id, sentAt }): Entry => ({

@@ -736,6 +736,16 @@ ${noted([
       CREATE INDEX incoming_deleted ON incoming (deleted_at) WHERE deleted_at IS NOT NULL;
     `,
   },
+  {
+    // A thread is a program's; what belongs together in mail is a conversation.
+    name: '023-conversation',
+    sql: `
+      ALTER TABLE messages RENAME COLUMN thread_id TO conversation_id;
+      ALTER TABLE incoming RENAME COLUMN thread_id TO conversation_id;
+      ALTER INDEX messages_of_thread RENAME TO messages_of_conversation;
+      ALTER INDEX incoming_of_thread RENAME TO incoming_of_conversation;
+    `,
+  },
 ];
 
 const stepsOf = (db: Sequelize) =>

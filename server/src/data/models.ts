@@ -93,7 +93,7 @@ export class MessageRow extends Model<InferAttributes<MessageRow>, InferCreation
   declare purpose: CreationOptional<'message' | 'request'>;
   /** Which of their addresses the sender wrote from; their main one without it. */
   declare senderAddress: CreationOptional<string | null>;
-  declare threadId: string;
+  declare conversationId: string;
   declare inReplyTo: CreationOptional<string | null>;
   declare senderGrantId: CreationOptional<string | null>;
   declare receipt: CreationOptional<boolean>;
@@ -295,7 +295,7 @@ export function defineModels(sequelize: Sequelize): void {
       presetName: { type: TEXT, defaultValue: '' },
       purpose: { type: TEXT, defaultValue: 'message' },
       senderAddress: TEXT,
-      threadId: required(UUID),
+      conversationId: required(UUID),
       inReplyTo: UUID,
       senderGrantId: UUID,
       receipt: { type: BOOLEAN, defaultValue: false },

@@ -46,7 +46,7 @@ import { findByState } from '../search/state';
 import { wordsFor } from '../search/words';
 import { listAccesses, listReaders, withdrawFromReaders } from '../access/readers';
 import { makeStatement } from '../statement/statement';
-import { getThread } from '../conversation/conversation';
+import { getConversation } from '../conversation/conversation';
 import {
   addReader,
   changeChannel,
@@ -289,8 +289,8 @@ export function routes(context: Context, streams: Streams): { router: Router; mo
   mount(messageApi.makeStatement, ({ who, params, body }) =>
     makeStatement(context, who.account, params.id, body.grantIds),
   );
-  mount(messageApi.getThread, async ({ who, params }) => ({
-    messages: await getThread(context, who.account.id, params.id),
+  mount(messageApi.getConversation, async ({ who, params }) => ({
+    messages: await getConversation(context, who.account.id, params.id),
   }));
   mount(messageApi.getDesk, ({ who, query }) => desk(context, who.account.id, query.zone));
 

@@ -53,18 +53,22 @@ export async function mailboxAt(
  * The conversation of the newest thing of this account's that the mail says it answers: a copy, a notice, or a mail
  * before.
  */
-async function threadOf(context: Context, accountId: string, answers: readonly string[]): Promise<string | undefined> {
+async function conversationOf(
+  context: Context,
+  accountId: string,
+  answers: readonly string[],
+): Promise<string | undefined> {
   if (answers.length === 0) return undefined;
-  const [found] = await rows<{ thread_id: string }>(
+  const [found] = await rows<{ conversation_id: string }>(
     context.db,
-    `SELECT thread_id FROM (
-       SELECT m.thread_id, m.sent_at AS at FROM copies c JOIN messages m ON m.id = c.message_id WHERE c.account_id = $1 AND c.mail_id = ANY($2)
-       UNION ALL SELECT m.thread_id, m.sent_at FROM outbox o JOIN grants g ON g.id = o.grant_id JOIN messages m ON m.id = g.message_id WHERE g.account_id = $1 AND o.message_id_header = ANY($2)
-       UNION ALL SELECT thread_id, arrived_at FROM incoming WHERE account_id = $1 AND mail_id_hash = ANY($3)
+    `SELECT conversation_id FROM (
+       SELECT m.conversation_id, m.sent_at AS at FROM copies c JOIN messages m ON m.id = c.message_id WHERE c.account_id = $1 AND c.mail_id = ANY($2)
+       UNION ALL SELECT m.conversation_id, m.sent_at FROM outbox o JOIN grants g ON g.id = o.grant_id JOIN messages m ON m.id = g.message_id WHERE g.account_id = $1 AND o.message_id_header = ANY($2)
+       UNION ALL SELECT conversation_id, arrived_at FROM incoming WHERE account_id = $1 AND mail_id_hash = ANY($3)
      ) AS known ORDER BY at DESC LIMIT 1`,
     [accountId, answers, answers.flatMap((id) => context.secrets.keyedHashes('incoming-mail-id', id))],
   );
-  return found?.thread_id;
+  return found?.conversation_id;
 }
 
 /** Message-IDs of other people's mail are kept as keyed hashes: they name hosts and sometimes people. */
@@ -174,18 +178,18 @@ export async function keepIncoming(
     wordsOf(context, raw),
   ]);
   const { key, sealedKey } = await makeIncomingKey({ suite: account.keySuite!, publicKey: account.publicKey! }, id);
-  const [summary, sealedWords, content, threadId, request] = await Promise.all([
+  const [summary, sealedWords, content, conversationId, request] = await Promise.all([
     sealIncomingSummary(head, key, id),
     words === undefined ? null : sealIncomingWords(words, key, id).then((sealed) => Buffer.from(sealed)),
     sealContent(raw, { key, salt: randomBytes(32) }),
-    threadOf(context, accountId, answers),
+    conversationOf(context, accountId, answers),
     requestAnswered(context, accountId, { ...head, messageId, answers }),
   ]);
   await context.db.transaction(async (transaction) => {
     const blobId = await keepContent(context, accountId, content, transaction);
     const added = await rows(
       context.db,
-      `INSERT INTO incoming (id, account_id, arrived_at, blob_id, size, sealed_key, sealed_summary, digest, mail_id_hash, thread_id, request_id, brings_means, sealed_words) VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13) ON CONFLICT (account_id, digest) DO NOTHING RETURNING id`,
+      `INSERT INTO incoming (id, account_id, arrived_at, blob_id, size, sealed_key, sealed_summary, digest, mail_id_hash, conversation_id, request_id, brings_means, sealed_words) VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13) ON CONFLICT (account_id, digest) DO NOTHING RETURNING id`,
       [
         id,
         accountId,
@@ -196,9 +200,9 @@ export async function keepIncoming(
         Buffer.from(summary),
         digest,
         messageId === undefined ? null : mailIdHash(context, messageId),
-        threadId ?? id,
+        conversationId ?? id,
         request ?? null,
-        threadId !== undefined && head.brings,
+        conversationId !== undefined && head.brings,
         sealedWords,
       ],
       transaction,
@@ -211,7 +215,7 @@ export async function keepIncoming(
 
 interface IncomingRow {
   id: string;
-  thread_id: string;
+  conversation_id: string;
   arrived_at: Date;
   blob_id: string;
   size: string;
@@ -222,12 +226,13 @@ interface IncomingRow {
   brings_means: boolean;
 }
 
-const FIELDS = 'id, thread_id, arrived_at, blob_id, size, unread, sealed_key, sealed_summary, request_id, brings_means';
+const FIELDS =
+  'id, conversation_id, arrived_at, blob_id, size, unread, sealed_key, sealed_summary, request_id, brings_means';
 
 const incomingOf = (row: IncomingRow): IncomingMail => ({
   kind: 'mail',
   id: row.id,
-  threadId: row.thread_id,
+  conversationId: row.conversation_id,
   arrivedAt: row.arrived_at,
   blobId: row.blob_id,
   size: Number(row.size),
@@ -266,17 +271,17 @@ export async function listIncoming(
   return found.map(incomingOf);
 }
 
-export const incomingInThread = async (
+export const incomingInConversation = async (
   context: Context,
   accountId: string,
-  threadId: string,
+  conversationId: string,
   limit: number,
 ): Promise<IncomingMail[]> =>
   (
     await rows<IncomingRow>(
       context.db,
-      `SELECT ${FIELDS} FROM incoming WHERE ${THERE} AND thread_id = $2 ORDER BY arrived_at LIMIT $3`,
-      [accountId, threadId, limit],
+      `SELECT ${FIELDS} FROM incoming WHERE ${THERE} AND conversation_id = $2 ORDER BY arrived_at LIMIT $3`,
+      [accountId, conversationId, limit],
     )
   ).map(incomingOf);
 

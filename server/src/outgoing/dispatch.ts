@@ -222,14 +222,18 @@ function requireAudience({ config }: Context, { handling: { audience }, grants, 
  * The conversation a message belongs to: that of what it answers, when its sender wrote or received that, else one of
  * its own. @throws Problem `not-found`, `right-not-given`, `below-preset`
  */
-async function threadOf(context: Context, sender: AccountRow, { id, inReplyTo, handling }: Dispatch): Promise<string> {
+async function conversationOf(
+  context: Context,
+  sender: AccountRow,
+  { id, inReplyTo, handling }: Dispatch,
+): Promise<string> {
   if (inReplyTo === undefined) return id;
-  const [mail] = await rows<{ thread_id: string }>(
+  const [mail] = await rows<{ conversation_id: string }>(
     context.db,
-    'SELECT thread_id FROM incoming WHERE id = $1 AND account_id = $2',
+    'SELECT conversation_id FROM incoming WHERE id = $1 AND account_id = $2',
     [inReplyTo, sender.id],
   );
-  if (mail !== undefined) return mail.thread_id;
+  if (mail !== undefined) return mail.conversation_id;
   const answered = await MessageRow.findByPk(inReplyTo);
   const isOwner = answered?.accountId === sender.id;
   const received =
@@ -243,7 +247,7 @@ async function threadOf(context: Context, sender: AccountRow, { id, inReplyTo, h
   const { closesAt } = handling;
   if (!isAsStrict(handling, { ...forAnybody(answered.handling), closesAt }))
     throw new Problem('below-preset', 400, 'This asks less than the message it answers');
-  return answered.threadId;
+  return answered.conversationId;
 }
 
 /**
@@ -276,7 +280,7 @@ async function makeMessage(context: Context, sender: AccountRow, dispatch: Dispa
     throw invalid('A message that leaves open needs a reason.');
   requireAudience(context, dispatch);
   const preset = await requirePreset(context, dispatch.presetId, dispatch.handling, sentAt);
-  const threadId = await threadOf(context, sender, dispatch);
+  const conversationId = await conversationOf(context, sender, dispatch);
   const blob = await ownBlob(sender.id, dispatch.contentBlobId);
   // Base64 in lines makes four thirds and a little; the text and headers come on top.
   if (Number(blob.size) > limits.maxBytes * 1.38 + 4_000_000)
@@ -290,7 +294,7 @@ async function makeMessage(context: Context, sender: AccountRow, dispatch: Dispa
     dispatch,
     sentAt,
     size: Number(blob.size),
-    threadId,
+    conversationId,
     copies,
     preset,
     purpose: 'message',
@@ -303,13 +307,13 @@ interface Made {
   dispatch: Dispatch;
   sentAt: Date;
   size: number;
-  threadId: string;
+  conversationId: string;
   copies: readonly ReadyCopy[];
   preset: Awaited<ReturnType<typeof requirePreset>>;
   purpose: 'message' | 'request';
 }
 
-const messageOf = ({ sender, dispatch, sentAt, size, threadId, preset, purpose }: Made) => ({
+const messageOf = ({ sender, dispatch, sentAt, size, conversationId, preset, purpose }: Made) => ({
   id: dispatch.id,
   accountId: sender.id,
   contentBlobId: dispatch.contentBlobId,
@@ -320,7 +324,7 @@ const messageOf = ({ sender, dispatch, sentAt, size, threadId, preset, purpose }
   senderAddress: dispatch.from === undefined || addressKey(dispatch.from) === sender.addressKey ? null : dispatch.from,
   handling: { ...dispatch.handling, closesAt: dispatch.handling.closesAt.toISOString() },
   requestDigest: digestOf(dispatch),
-  threadId,
+  conversationId,
   inReplyTo: dispatch.inReplyTo ?? null,
   openReason: dispatch.handling.clear ? (dispatch.openReason?.trim() ?? null) : null,
   ...(preset === undefined
@@ -404,7 +408,7 @@ export function sendRequest(
         dispatch,
         sentAt,
         size: Number(blob.size),
-        threadId: id,
+        conversationId: id,
         copies,
         preset: undefined,
         purpose: 'request',

@@ -41,7 +41,7 @@ const LISTED = [
   'presetName',
   'presetVersion',
   'openReason',
-  'threadId',
+  'conversationId',
 ] as const;
 type ListedMessage = Pick<MessageRow, (typeof LISTED)[number]>;
 
@@ -81,7 +81,7 @@ async function withGrants(context: Context, messages: ListedMessage[]): Promise<
     presetName: message.presetName,
     ...presetTermsOf(heldTo, message),
     ...(message.openReason == null ? {} : { openReason: message.openReason }),
-    threadId: message.threadId,
+    conversationId: message.conversationId,
     summary: summaryOf(message.id),
     grants: (byMessage.get(message.id) ?? []).map((grant): Grant => grantOf(grant, now, seen(grant), byId)),
     copies: copies.get(message.id) ?? [],

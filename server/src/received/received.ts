@@ -27,18 +27,18 @@ const SAME_OPENING_MS = 30 * 60_000;
 
 interface ReceivedRow extends ListedRow {
   message_id: string;
-  thread_id: string;
+  conversation_id: string;
 }
 
 // Whoever wrote it: the account, or the reader whose access a reply came from.
-const SELECT = `SELECT g.id, g.message_id, m.thread_id, coalesce(nullif(s.name, ''), s.address, a.name) AS sender_name, coalesce(s.address, m.sender_address, a.address) AS sender_address,
+const SELECT = `SELECT g.id, g.message_id, m.conversation_id, coalesce(nullif(s.name, ''), s.address, a.name) AS sender_name, coalesce(s.address, m.sender_address, a.address) AS sender_address,
   g.arrived_at, g.closes_at, g.ended_at, g.state, m.size, g.unread, m.reference, g.sealed_share, g.sealed_summary
   FROM grants g JOIN messages m ON m.id = g.message_id JOIN accounts a ON a.id = m.account_id LEFT JOIN grants s ON s.id = m.sender_grant_id`;
 
 const receivedOf = (row: ReceivedRow, now: Date): Received => ({
   kind: 'held',
   messageId: row.message_id,
-  threadId: row.thread_id,
+  conversationId: row.conversation_id,
   ...listed(row, now),
 });
 
@@ -92,16 +92,16 @@ export async function listReceived(
 }
 
 /** What this account received in one conversation, oldest first. */
-export async function receivedInThread(
+export async function receivedInConversation(
   context: Context,
   accountId: string,
-  threadId: string,
+  conversationId: string,
   limit: number,
 ): Promise<Received[]> {
   const found = await rows<ReceivedRow>(
     context.db,
-    `${SELECT} WHERE m.thread_id = $2 AND g.reader_account_id = $1 AND g.reader_kind = 'account' AND g.arrived_at <= $4 ORDER BY g.arrived_at LIMIT $3`,
-    [accountId, threadId, limit, context.clock()],
+    `${SELECT} WHERE m.conversation_id = $2 AND g.reader_account_id = $1 AND g.reader_kind = 'account' AND g.arrived_at <= $4 ORDER BY g.arrived_at LIMIT $3`,
+    [accountId, conversationId, limit, context.clock()],
   );
   return found.map((row) => receivedOf(row, context.clock()));
 }

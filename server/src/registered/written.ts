@@ -146,7 +146,7 @@ async function makeWritten(context: Context, reader: ReaderRow, written: Written
         handling: { ...LOOSEST_TERMS, clear: false, closesAt: closesAt.toISOString() },
         requestDigest: digestOf(reader.id, written),
         presetName: '',
-        threadId: written.id,
+        conversationId: written.id,
         senderGrantId: access.id,
         senderReaderId: reader.id,
         ownKey: Buffer.from(written.ownKey),

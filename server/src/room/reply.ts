@@ -251,7 +251,7 @@ async function makeReply(context: Context, grantId: string, reply: Reply): Promi
         handling: message.handling,
         requestDigest: digestOf(grantId, reply),
         presetName: message.presetName,
-        threadId: message.threadId,
+        conversationId: message.conversationId,
         inReplyTo: message.id,
         senderGrantId: grantId,
         ownKey: Buffer.from(reply.ownKey),

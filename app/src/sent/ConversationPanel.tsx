@@ -1,5 +1,5 @@
 /** The conversation a message belongs to: what was sent and received, oldest first, each a way to its page. */
-import { getThread } from '@under-lock/contract/outgoing';
+import { getConversation } from '@under-lock/contract/outgoing';
 import { momentInWords } from '@under-lock/core/when';
 import { Line, Panel, Row, Section, StateMark, Text } from '@under-lock/ui';
 import { router } from 'expo-router';
@@ -21,8 +21,8 @@ interface Entry {
   mark: { tone: 'wants' | 'over'; word: string } | undefined;
 }
 
-async function fetchThread(id: string): Promise<Entry[]> {
-  const { messages } = await api(getThread, { params: { id } });
+async function fetchConversation(id: string): Promise<Entry[]> {
+  const { messages } = await api(getConversation, { params: { id } });
   const sent = messages.flatMap((one) => (one.kind === 'sent' ? [{ id: one.messageId, sealed: one.summary }] : []));
   const received = messages.flatMap((one) =>
     one.kind === 'received' && one.sealed !== undefined ? [{ grantId: one.grantId, ...one.sealed }] : [],
@@ -75,18 +75,18 @@ async function fetchThread(id: string): Promise<Entry[]> {
   });
 }
 
-export function ThreadPanel({
-  threadId,
+export function ConversationPanel({
+  conversationId,
   here,
   now,
   zone,
 }: {
-  threadId: string;
+  conversationId: string;
   here: string;
   now: Date;
   zone: string;
 }) {
-  const { data: entries } = useSWR(['thread', threadId], () => fetchThread(threadId), {
+  const { data: entries } = useSWR(['conversation', conversationId], () => fetchConversation(conversationId), {
     use: [live('sent', 'received')],
   });
   if (entries === undefined || entries.length < 2) return null;

@@ -1,0 +1,194 @@
+/** Passwords, keys and tokens as they are written down: private keys, tokens by their issuers' prefixes, "password: …". */
+import { type Confidence, type Finding, masked } from './finding';
+import { trimmedEnd } from '../trim-end';
+import { flat } from './near';
+
+interface Form {
+  of: string;
+  /** A text without this has none of it: one search, before any pattern runs. */
+  anchor: readonly string[];
+  /** What is secret is its group `secret`, where it has one. */
+  pattern: RegExp;
+  confidence: Confidence;
+}
+
+const TOKEN_END = '(?![\\w-])';
+
+/** Where a connection leads and who makes it; what it is made with. */
+const PLACE = String.raw`(?<![a-z])(?:server|data source|host|user ?id|uid|user|accountname|endpoint|database|initial catalog)\s?=[^;\n=]{1,200};`;
+const SECRET = String.raw`(?:accountkey|sharedaccesskey|password|pwd)\s?=\s?(?<secret>[^;\s"']{4,200})`;
+
+/** Forms that say themselves what they are. Anchors are case-sensitive. */
+const FORMS: readonly Form[] = [
+  {
+    of: 'private-key',
+    anchor: ['PRIVATE KEY', 'PuTTY-User-Key-File'],
+    // RFC 7468, RFC 9580 § 6.2, and the two key files of SSH programs.
+    pattern: /-----BEGIN (?:[A-Z0-9]{1,20} ){0,3}PRIVATE KEY(?: BLOCK)?-----|PuTTY-User-Key-File-\d:/g,
+    confidence: 'sure',
+  },
+  {
+    of: 'token',
+    anchor: ['AKIA', 'ASIA'],
+    pattern: new RegExp(`(?<![A-Z0-9])(?:AKIA|ASIA)[A-Z2-7]{16}${TOKEN_END}`, 'g'),
+    confidence: 'sure',
+  },
+  {
+    of: 'token',
+    anchor: ['ghp_', 'gho_', 'ghu_', 'ghs_', 'ghr_', 'github_pat_', 'glpat-', 'npm_', 'pypi-', 'dop_v1_', 'hf_'],
+    pattern: new RegExp(
+      `(?<!\\w)(?:gh[pousr]_[A-Za-z0-9]{36,251}|github_pat_\\w{22,255}|glpat-[\\w-]{20,64}|npm_[A-Za-z0-9]{36}|pypi-[\\w-]{50,255}|dop_v1_[0-9a-f]{64}|hf_[A-Za-z0-9]{34})${TOKEN_END}`,
+      'g',
+    ),
+    confidence: 'sure',
+  },
+  {
+    of: 'token',
+    anchor: ['xox', 'sk_live_', 'rk_live_', 'sk-', 'AIza', 'SG.', 'ya29.'],
+    pattern: new RegExp(
+      `(?<!\\w)(?:xox[abeoprs]-[A-Za-z0-9-]{10,250}|[sr]k_live_[A-Za-z0-9]{16,99}|sk-(?:[A-Za-z]{2,10}-)?[\\w-]{32,180}|AIza[\\w-]{35}|SG\\.[\\w-]{16,32}\\.[\\w-]{16,64}|ya29\\.[\\w-]{20,250})${TOKEN_END}`,
+      'g',
+    ),
+    confidence: 'sure',
+  },
+  {
+    // RFC 7519: three parts of base64url, the first an object.
+    of: 'token',
+    anchor: ['eyJ'],
+    pattern: /(?<![\w-])eyJ[\w-]{10,2000}\.eyJ[\w-]{10,4000}\.[\w-]{10,1000}(?![\w-])/g,
+    confidence: 'sure',
+  },
+  {
+    // RFC 6750 and RFC 7617, as they stand in a request.
+    of: 'token',
+    anchor: ['Bearer ', 'bearer ', 'Basic ', 'basic '],
+    pattern: /authorization["']?\s{0,3}[:=]\s{0,3}["']?(?:bearer|basic)\s{1,3}(?<secret>[\w+/.~-]{16,2000}={0,2})/gi,
+    confidence: 'sure',
+  },
+  {
+    // Pairs of a name and a value, as database drivers and storage services take them.
+    of: 'connection',
+    anchor: ['ccountKey', 'ccessKey', 'assword', 'wd=', 'PWD', 'ASSWORD'],
+    pattern: new RegExp(`${PLACE}(?:[^;\\n]{0,200};){0,6}\\s?${SECRET}`, 'gi'),
+    confidence: 'sure',
+  },
+];
+
+/** "password" in the languages of the office's mail, as it is compared: lower case, without accents. */
+const SAID = [
+  'passwords?',
+  'pass ?phrase',
+  'passwd',
+  'pwd',
+  'pw',
+  'passcode',
+  'login password',
+  'wifi password',
+  'secret key',
+  'api[ _-]?key',
+  'access[ _-]?key',
+  'client[ _-]?secret',
+  'secret',
+  'auth[ _-]?token',
+  'access[ _-]?token',
+  'pin(?: code)?',
+  'passwort',
+  'kennwort',
+  'zugangscode',
+  'mot de passe',
+  'mdp',
+  'contrasena',
+  'clave(?: de acceso)?',
+  'senha',
+  'palavra[ -]passe',
+  'parola d.ordine',
+  'wachtwoord',
+  'haslo',
+  'losenord',
+  'adgangskode',
+  'passord',
+].join('|');
+const SAYING = new RegExp(
+  `(?<![a-z])(?:${SAID})(?: (?:is|ist|lautet|est|es|e|for [\\w.@-]{1,40}|fur [\\w.@-]{1,40}|is now|jest|to))?["']?\\s{0,3}[:=\\u2192]{1,2}>?\\s{0,4}["'\\u201c\\u00ab\\u201e\`]?(?<secret>[^\\s"'\\u201d\\u00bb\`<>,;|]{4,80})`,
+  'g',
+);
+const SAID_ANCHOR =
+  /pass|pwd|pw\b|secret|key|token|pin\b|kennwort|zugang|mot de|mdp|contrase|clave|senha|palavra|parola|wachtw|has[lł]o|losen|adgang/;
+
+/** What stands there instead of a password: told elsewhere, left out, named for a form. */
+const PLACEHOLDER = /^(?:[*•x._-]+$|[[{$%(]|https?:)/i;
+const NO_PASSWORD = new Set(
+  'null none true false undefined required optional string text hidden password passwort kennwort secret change changed reset expired forgotten see siehe voir follows separate separately per by will wird via the your ihr my not n/a tbd same like'.split(
+    ' ',
+  ),
+);
+const isNone = (value: string): boolean =>
+  PLACEHOLDER.test(value) || NO_PASSWORD.has(trimmedEnd(value, '.!?:)').toLowerCase());
+
+/** A mixture that nobody writes as a word: two kinds of signs at least. */
+const looksMade = (value: string): boolean =>
+  [/[a-z]/, /[A-Z]/, /\d/, /[^\w\s]/].filter((one) => one.test(value)).length >= 2;
+
+function said(text: string): Finding[] {
+  const plain = flat(text);
+  if (!SAID_ANCHOR.test(plain)) return [];
+  const found: Finding[] = [];
+  for (const { index, 0: whole, groups } of plain.matchAll(SAYING)) {
+    const from = index + whole.length - groups!['secret']!.length;
+    const value = trimmedEnd(text.slice(from, index + whole.length), '.!?)');
+    if (value.length < 4 || isNone(value)) continue;
+    const made = looksMade(value);
+    // A plain word after "pin:" or "key:" is a sentence going on.
+    if (!made && !/pass|pwd|kennwort|mdp|senha|contrasena|wachtwoord|haslo|clave/.test(whole)) continue;
+    found.push({
+      kind: 'credential',
+      of: 'password',
+      from,
+      to: from + value.length,
+      confidence: made ? 'sure' : 'likely',
+      excerpt: `${text.slice(index, from).trim().slice(0, 40)} ${masked(value)}`,
+      count: 1,
+    });
+  }
+  return found;
+}
+
+function formed(text: string, { of, anchor, pattern, confidence }: Form): Finding[] {
+  if (!anchor.some((one) => text.includes(one))) return [];
+  return [...text.matchAll(pattern)]
+    .filter(({ groups }) => groups?.['secret'] === undefined || !isNone(groups['secret']))
+    .map(({ index, 0: whole }) => ({
+      kind: 'credential' as const,
+      of,
+      from: index,
+      to: index + whole.length,
+      confidence,
+      excerpt: of === 'private-key' ? whole : masked(whole),
+      count: 1,
+    }));
+}
+
+/** RFC 3986 § 3.2.1: user and password before the host, found by what follows a scheme. */
+function inAddresses(text: string): Finding[] {
+  const found: Finding[] = [];
+  for (let at = text.indexOf('://'); at !== -1; at = text.indexOf('://', at + 3)) {
+    USER_INFO.lastIndex = at + 3;
+    const match = USER_INFO.exec(text);
+    const scheme =
+      match === null ? undefined : /[a-z][a-z0-9+.-]{1,30}$/i.exec(text.slice(Math.max(0, at - 31), at))?.[0];
+    if (match === null || scheme === undefined || isNone(match.groups!['secret']!)) continue;
+    const [from, to] = [at - scheme.length, at + 3 + match[0].length];
+    const excerpt = masked(text.slice(from, to));
+    found.push({ kind: 'credential', of: 'connection', from, to, confidence: 'sure', excerpt, count: 1 });
+  }
+  return found;
+}
+const USER_INFO = /[^\s:@/'"<>]{0,80}:(?<secret>[^\s@/'"<>]{3,120})@[\w[][\w.:[\]-]{0,120}/y;
+
+/** In the order of the text; where two forms see the same place, the one that says more about it. */
+export function findCredentials(text: string): Finding[] {
+  const all = [...FORMS.flatMap((form) => formed(text, form)), ...inAddresses(text), ...said(text)].sort(
+    (a, b) => a.from - b.from || b.to - a.to,
+  );
+  return all.filter((one, index) => !all.slice(Math.max(0, index - 4), index).some(({ to }) => to > one.from));
+}

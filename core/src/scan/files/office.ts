@@ -1,0 +1,135 @@
+/**
+ * Office files of ISO/IEC 29500 (docx, xlsx, pptx) and ISO/IEC 26300 (odt, ods, odp): every part that holds words, also
+ * those that are not seen when the file is opened: headers, comments, notes, hidden sheets, rows and columns, what was
+ * deleted with changes tracked.
+ */
+import { type ZipFile } from '../../zip/write';
+import { type Piece, type Place } from './piece';
+import { sheetsOf } from './sheets';
+import { walkXml } from './xml';
+
+type Part = Place['part'];
+
+/** The words of a part, paragraphs in lines, cells parted by tabulators, rows in lines. */
+function wordsOf(bytes: Uint8Array, { deleted = false } = {}): string {
+  const out: string[] = [];
+  let within = 0;
+  let cells = 0;
+  walkXml(bytes, {
+    open(name, attributes) {
+      if (/^(?:w:t|a:t|w:instrText|t)$/.test(name) || (deleted ? name === 'w:delText' : false)) within += 1;
+      else if (/^(?:text:p|text:h|office:value)$/.test(name)) within += 1;
+      else if (/^(?:w:tab|text:tab)$/.test(name)) out.push('\t');
+      else if (/^(?:w:br|w:cr|a:br|text:line-break)$/.test(name)) out.push('\n');
+      else if (name === 'text:s') out.push(' '.repeat(Math.min(Number(attributes['text:c'] ?? 1), 20)));
+      else if (/^(?:w:tbl|a:tbl)$/.test(name)) cells += 1;
+    },
+    text(text) {
+      if (within > 0) out.push(text);
+    },
+    close(name) {
+      if (/^(?:w:t|a:t|w:instrText|t)$/.test(name) || (deleted ? name === 'w:delText' : false)) within -= 1;
+      else if (/^(?:text:p|text:h)$/.test(name)) {
+        within -= 1;
+        out.push('\n');
+      } else if (/^(?:w:p|a:p)$/.test(name)) out.push(cells > 0 ? ' ' : '\n');
+      else if (/^(?:w:tc|a:tc|table:table-cell)$/.test(name)) out.push('\t');
+      else if (/^(?:w:tr|a:tr|table:table-row)$/.test(name)) out.push('\n');
+      else if (/^(?:w:tbl|a:tbl)$/.test(name)) cells -= 1;
+    },
+  });
+  return out.join('');
+}
+
+const PARTS_OF_DOCX: readonly [RegExp, Part][] = [
+  [/^word\/document\d*\.xml$/, undefined],
+  [/^word\/header\d*\.xml$/, 'header'],
+  [/^word\/footer\d*\.xml$/, 'footer'],
+  [/^word\/(?:footnotes|endnotes)\d*\.xml$/, 'note'],
+  [/^word\/comments\d*\.xml$/, 'comment'],
+  [/^word\/(?:glossary\/document|diagrams\/data\d*|charts\/chart\d*)\.xml$/, undefined],
+];
+const PARTS_OF_PPTX: readonly [RegExp, Part][] = [
+  [/^ppt\/slides\/slide\d+\.xml$/, undefined],
+  [/^ppt\/notesSlides\/notesSlide\d+\.xml$/, 'note'],
+  [/^ppt\/comments\/.*\.xml$/, 'comment'],
+  [/^ppt\/slideMasters\/slideMaster\d+\.xml$/, 'header'],
+  [/^ppt\/diagrams\/data\d*\.xml$/, undefined],
+];
+/** Title, subject, keywords, and what an office adds of its own. */
+const PROPERTIES = /^docProps\/(?:core|app|custom)\.xml$|^meta\.xml$/;
+
+const place = (files: readonly string[], part: Part, page?: number): Place => ({
+  files,
+  ...(part === undefined ? {} : { part }),
+  ...(page === undefined ? {} : { page }),
+});
+
+/** All text of a part, whatever its elements are called. */
+function everyWord(bytes: Uint8Array): string {
+  const out: string[] = [];
+  walkXml(bytes, { text: (text) => out.push(text), close: () => out.push('\n') });
+  return out.join('').replace(/\n{2,}/g, '\n');
+}
+
+const pageIn = (path: string): number | undefined => {
+  const [, number] = /(?:slide|notesSlide)(\d+)\.xml$/i.exec(path) ?? [];
+  return number === undefined ? undefined : Number(number);
+};
+
+function* wordParts(
+  files: readonly string[],
+  parts: readonly ZipFile[],
+  known: readonly [RegExp, Part][],
+): Generator<Piece> {
+  for (const { name, bytes } of parts) {
+    const [, part] = known.find(([path]) => path.test(name)) ?? [undefined, null];
+    if (part === null) continue;
+    yield { place: place(files, part, pageIn(name)), text: wordsOf(bytes) };
+    const all = name.startsWith('word/') ? wordsOf(bytes, { deleted: true }) : '';
+    if (all.length > wordsOf(bytes).length) yield { place: place(files, 'deleted'), text: deletedOnly(bytes) };
+  }
+}
+
+function deletedOnly(bytes: Uint8Array): string {
+  const out: string[] = [];
+  let within = 0;
+  walkXml(bytes, {
+    open: (name) => void (within += name === 'w:delText' ? 1 : 0),
+    text: (text) => void (within > 0 && out.push(text)),
+    close(name) {
+      if (name === 'w:delText') within -= 1;
+      else if (name === 'w:p') out.push('\n');
+    },
+  });
+  return out.join('').trim();
+}
+
+function* openDocument(files: readonly string[], parts: readonly ZipFile[]): Generator<Piece> {
+  for (const { name, bytes } of parts) {
+    if (/^(?:Object \d+\/)?content\.xml$/.test(name)) yield { place: place(files, undefined), text: wordsOf(bytes) };
+    else if (name === 'styles.xml') yield { place: place(files, 'header'), text: wordsOf(bytes) };
+  }
+}
+
+/** Which office file an archive is, by what lies in it; undefined for any other archive. */
+export function officeKind(paths: readonly string[]): 'docx' | 'xlsx' | 'pptx' | 'open-document' | undefined {
+  if (paths.includes('word/document.xml')) return 'docx';
+  if (paths.includes('xl/workbook.xml') || paths.includes('xl/workbook.bin')) return 'xlsx';
+  if (paths.includes('ppt/presentation.xml')) return 'pptx';
+  return paths.includes('content.xml') && paths.includes('mimetype') ? 'open-document' : undefined;
+}
+
+/** @throws XmlTooDeepError */
+export function* readOffice(
+  files: readonly string[],
+  kind: NonNullable<ReturnType<typeof officeKind>>,
+  parts: readonly ZipFile[],
+): Generator<Piece> {
+  if (kind === 'docx') yield* wordParts(files, parts, PARTS_OF_DOCX);
+  else if (kind === 'pptx') yield* wordParts(files, parts, PARTS_OF_PPTX);
+  else if (kind === 'xlsx') yield* sheetsOf(files, parts);
+  else yield* openDocument(files, parts);
+  for (const { name, bytes } of parts)
+    if (PROPERTIES.test(name)) yield { place: place(files, 'properties'), text: everyWord(bytes) };
+}

@@ -1,0 +1,30 @@
+/** What a file's reader gives: text with its place in the file, or that something could not be looked into. */
+
+/** Where a piece stands: the files it lies in, outermost first, and what of the last one it is. */
+export interface Place {
+  files: readonly string[];
+  /** A page or slide, from 1. */
+  page?: number;
+  sheet?: string;
+  /** What is not the body: it is easily overlooked. */
+  part?: 'header' | 'footer' | 'note' | 'comment' | 'hidden' | 'form' | 'properties' | 'deleted';
+}
+
+export interface TextPiece {
+  place: Place;
+  text: string;
+  /** The name of a place within the text, where it has names of its own: a sheet's cell. */
+  cellAt?: (offset: number) => string | undefined;
+}
+
+/** Why something could not be looked into. */
+export type Unread = 'locked' | 'damaged' | 'too-large' | 'too-deep' | 'too-long' | 'picture' | 'unknown';
+
+export interface UnreadPiece {
+  place: Place;
+  unread: Unread;
+}
+
+export type Piece = TextPiece | UnreadPiece;
+
+export const isUnread = (piece: Piece): piece is UnreadPiece => 'unread' in piece;

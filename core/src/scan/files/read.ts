@@ -1,0 +1,154 @@
+/**
+ * What is inside a file, as pieces of text with their places; a file that can't be looked into, or not as far as it goes,
+ * is a piece that says so. Nothing is thrown for what a file is: whoever sends it has made it so.
+ */
+import { type Bytes } from '../../bytes';
+import { decodeText } from '../../message/charset';
+import { readMessage } from '../../message/read';
+import { textOfHtml } from '../../message/text-forms';
+import { looksLikeZip, readDirectory } from '../../zip/directory';
+import { ZipError } from '../../zip/errors';
+import { unzip } from '../../zip/read';
+import { officeKind, readOffice } from './office';
+import { isUnread, type Piece, type Unread } from './piece';
+import { looksLikeRtf, wordsOfRtf } from './rtf';
+
+export interface FileToScan {
+  name: string;
+  bytes: Bytes;
+}
+
+/** What the scan can't do by itself. */
+export interface ReadPorts {
+  /** A PDF's pages and forms, in their order; `locked` and `damaged` as they are found. */
+  pdf?: (file: FileToScan) => AsyncIterable<Piece>;
+}
+
+export interface ReadLimits {
+  /** Archives within archives, mails within mails. */
+  depth: number;
+  /** Files in all archives together. */
+  files: number;
+  /** UTF-16 units of all text together. */
+  text: number;
+}
+export const READ_LIMITS: ReadLimits = { depth: 5, files: 2_000, text: 40_000_000 };
+
+class Reading {
+  private filesSeen = 0;
+  private textSeen = 0;
+
+  constructor(
+    private readonly ports: ReadPorts,
+    private readonly limits: ReadLimits,
+  ) {}
+
+  async *file({ name, bytes }: FileToScan, above: readonly string[] = []): AsyncGenerator<Piece> {
+    const files = [...above, name];
+    const place = { files };
+    this.filesSeen += 1;
+    if (this.filesSeen > this.limits.files) return yield { place, unread: 'too-large' };
+    if (above.length > this.limits.depth) return yield { place, unread: 'too-deep' };
+    try {
+      for await (const piece of this.inside({ name, bytes }, files)) {
+        if (!isUnread(piece)) this.textSeen += piece.text.length;
+        if (this.textSeen > this.limits.text) return yield { place, unread: 'too-long' };
+        if (isUnread(piece) || piece.text.trim() !== '') yield piece;
+      }
+    } catch (error) {
+      yield { place, unread: whyNot(error) };
+    }
+  }
+
+  private async *inside({ name, bytes }: FileToScan, files: readonly string[]): AsyncGenerator<Piece> {
+    const place = { files };
+    if (looksLikeZip(bytes)) return yield* this.archive(bytes, files);
+    if (startsWith(bytes, '%PDF-'))
+      return yield* this.ports.pdf?.({ name, bytes }) ?? one({ place, unread: 'unknown' });
+    if (looksLikeRtf(bytes)) return yield { place, text: wordsOfRtf(bytes) };
+    if (isPicture(bytes)) return yield { place, unread: 'picture' };
+    if (isCompound(bytes) || isPacked(bytes)) return yield { place, unread: 'unknown' };
+    if (!isText(bytes)) return yield { place, unread: 'unknown' };
+    if (/\.eml$/i.test(name) || looksLikeMail(bytes)) return yield* this.mail(bytes, files);
+    const text = decodeText(bytes, charsetOf(bytes));
+    yield {
+      place,
+      text: /\.x?html?$/i.test(name) || /^\s{0,200}<(?:!doctype html|html)/i.test(text) ? textOfHtml(text) : text,
+    };
+  }
+
+  private async *archive(bytes: Bytes, files: readonly string[]): AsyncGenerator<Piece> {
+    const paths = readDirectory(bytes).map(({ name }) => name);
+    const kind = officeKind(paths);
+    const entries = await unzip(bytes, undefined, (path) => kind === undefined || /\.xml$|\.rels$/i.test(path));
+    if (kind !== undefined) return yield* readOffice(files, kind, entries);
+    for (const entry of entries) yield* this.file(entry, files);
+  }
+
+  private async *mail(bytes: Bytes, files: readonly string[]): AsyncGenerator<Piece> {
+    const mail = await readMessage(bytes);
+    yield { place: { files, part: 'header' }, text: mail.subject };
+    yield { place: { files }, text: mail.text === '' ? textOfHtml(mail.html) : mail.text };
+    for (const file of mail.files) yield* this.file({ name: file.name, bytes: file.bytes }, files);
+  }
+}
+
+async function* one(piece: Piece): AsyncGenerator<Piece> {
+  yield piece;
+}
+
+/** In the order of the file. Stops by itself at the limits; whoever stops asking stops it. */
+export const readFile = (
+  file: FileToScan,
+  ports: ReadPorts = {},
+  limits: ReadLimits = READ_LIMITS,
+): AsyncGenerator<Piece> => new Reading(ports, limits).file(file);
+
+function whyNot(error: unknown): Unread {
+  if (error instanceof ZipError)
+    return error.code === 'locked' || error.code === 'wrong-password'
+      ? 'locked'
+      : error.code === 'too-large'
+        ? 'too-large'
+        : error.code === 'unsupported'
+          ? 'unknown'
+          : 'damaged';
+  return 'damaged';
+}
+
+const startsWith = (bytes: Uint8Array, ...signs: (string | readonly number[])[]): boolean =>
+  signs.some((sign) =>
+    [...sign].every((one, index) => bytes[index] === (typeof one === 'string' ? one.charCodeAt(0) : one)),
+  );
+
+const isPicture = (bytes: Uint8Array): boolean =>
+  startsWith(bytes, [0xff, 0xd8, 0xff], [0x89, 0x50, 0x4e, 0x47], 'GIF8', 'II*\0', 'MM\0*', 'BM') ||
+  (startsWith(bytes, 'RIFF') && startsWith(bytes.subarray(8), 'WEBP')) ||
+  (startsWith(bytes.subarray(4), 'ftyp') && startsWith(bytes.subarray(8), 'heic', 'heix', 'mif1', 'avif'));
+/** Compound files: office files of before 2007, mail of one program. */
+const isCompound = (bytes: Uint8Array): boolean => startsWith(bytes, [0xd0, 0xcf, 0x11, 0xe0, 0xa1, 0xb1, 0x1a, 0xe1]);
+const isPacked = (bytes: Uint8Array): boolean =>
+  startsWith(bytes, [0x37, 0x7a, 0xbc, 0xaf, 0x27, 0x1c], [0x1f, 0x8b], 'Rar!', 'BZh', [0xfd, 0x37, 0x7a, 0x58, 0x5a]);
+
+const LOOKED_AT = 4_096;
+const charsetOf = (bytes: Uint8Array): string | undefined =>
+  startsWith(bytes, [0xff, 0xfe]) ? 'utf-16le' : startsWith(bytes, [0xfe, 0xff]) ? 'utf-16be' : undefined;
+
+/** Few control characters among its first octets; any text in UTF-16 says itself that it is. */
+function isText(bytes: Uint8Array): boolean {
+  if (charsetOf(bytes) !== undefined) return true;
+  const head = bytes.subarray(0, LOOKED_AT);
+  const odd = head.reduce(
+    (count, octet) => count + (octet < 9 || (octet > 13 && octet < 32 && octet !== 27) ? 1 : 0),
+    0,
+  );
+  return odd * 100 <= head.length;
+}
+
+function looksLikeMail(bytes: Uint8Array): boolean {
+  const head = new TextDecoder('latin1').decode(bytes.subarray(0, LOOKED_AT));
+  return (
+    /^(?:Return-Path|Received|From|Date|MIME-Version|Message-ID|Delivered-To):/i.test(head) &&
+    /^(?:From|Subject|MIME-Version):/im.test(head)
+  );
+}

@@ -1,0 +1,107 @@
+/**
+ * The words near a place in a text: what stands before and behind it on its line and around, and the head of its column
+ * where it stands in a table. Everything is made once for a text, so that asking costs the same wherever one asks.
+ */
+import { type Span } from './finding';
+
+const BEFORE = 60; // characters
+const AFTER = 40;
+/** Longer lines are no table: counting their columns for each place would be quadratic. */
+const LONGEST_ROW = 4_000;
+const DELIMITERS = ['\t', ';', '|', ','] as const;
+const APART: Record<string, string> = { ø: 'o', ł: 'l', đ: 'd', ı: 'i', æ: 'a', œ: 'o', ß: 's' };
+
+/** Lower case without accents, each character in the place it had. */
+export function flat(text: string): string {
+  if (!/[^\0-\x7f]/.test(text)) return text.toLowerCase();
+  const lower = text.replace(/\u0130/g, 'i').toLowerCase();
+  if (lower.length !== text.length) return text;
+  return lower.replace(/[\u00df-\u024f\u1e00-\u1eff]/g, (letter) => APART[letter] ?? letter.normalize('NFD').charAt(0));
+}
+
+interface Table extends Span {
+  delimiter: string;
+  heads: string[];
+}
+
+const columnsOf = (row: string, delimiter: string): string[] => row.split(delimiter).map((cell) => cell.trim());
+
+/** Rows that follow each other with as many columns, under a row of words. */
+function tablesIn(text: string): Table[] {
+  const tables: Table[] = [];
+  let open: Table | undefined;
+  let from = 0;
+  while (from <= text.length) {
+    const end = text.indexOf('\n', from);
+    const to = end === -1 ? text.length : end;
+    const row = to - from > LONGEST_ROW ? '' : text.slice(from, to);
+    if (open !== undefined && row !== '' && columnsOf(row, open.delimiter).length === open.heads.length) open.to = to;
+    else {
+      if (open !== undefined && open.to > open.from) tables.push(open);
+      const delimiter = DELIMITERS.find((one) => row.includes(one));
+      const heads = delimiter === undefined ? [] : columnsOf(row, delimiter);
+      open = delimiter === undefined || /\d{4}/.test(row) ? undefined : { from: to, to, delimiter, heads };
+    }
+    from = to + 1;
+  }
+  if (open !== undefined && open.to > open.from) tables.push(open);
+  return tables;
+}
+
+const everywhere = new WeakMap<RegExp, RegExp>();
+function globally(words: RegExp): RegExp {
+  const known = everywhere.get(words);
+  if (known !== undefined) return known;
+  const made = new RegExp(words.source, 'g');
+  everywhere.set(words, made);
+  return made;
+}
+
+export interface Near {
+  /** The text as words are looked for in it (`flat`). */
+  plain: string;
+  /** How far before `from` (or behind `to`, counted double) the nearest of these words ends; infinite where there is none. */
+  distance(span: Span, words: RegExp): number;
+  /** Whether one of these words stands anywhere in the text or its head. */
+  says(words: RegExp): boolean;
+}
+
+/** @param head Of the whole text, where it is a cell: its column's, its row's. */
+export function nearIn(text: string, head = ''): Near {
+  const plain = flat(text);
+  const flatHead = flat(head);
+  let tables: Table[] | undefined;
+
+  function tableHead({ from }: Span): string {
+    tables ??= tablesIn(plain);
+    let low = 0;
+    let high = tables.length - 1;
+    while (low <= high) {
+      const middle = (low + high) >> 1;
+      const table = tables[middle]!;
+      if (from < table.from) high = middle - 1;
+      else if (from > table.to) low = middle + 1;
+      else {
+        const row = plain.lastIndexOf('\n', from - 1) + 1;
+        return table.heads[plain.slice(row, from).split(table.delimiter).length - 1] ?? '';
+      }
+    }
+    return '';
+  }
+
+  return {
+    plain,
+    says: (words) => words.test(plain) || words.test(flatHead),
+    distance(span, words) {
+      const before = plain.slice(Math.max(0, span.from - BEFORE), span.from);
+      let nearest = Number.POSITIVE_INFINITY;
+      for (const { index, 0: word } of before.matchAll(globally(words)))
+        nearest = Math.min(nearest, before.length - index - word.length);
+      const behind = plain.slice(span.to, span.to + AFTER).search(words);
+      if (behind !== -1) nearest = Math.min(nearest, 2 * behind + 8);
+      // A column's head stands beside each of its cells.
+      if (nearest > 2 && (words.test(flatHead) || words.test(tableHead(span)))) nearest = 2;
+      return nearest;
+    },
+  };
+}

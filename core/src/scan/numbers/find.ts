@@ -1,0 +1,85 @@
+/** Numbers of cards, accounts and people in a text. */
+import { type Confidence, type Finding, masked } from '../finding';
+import { type Near } from '../near';
+import { findIbans } from './iban';
+import { NUMBER_KINDS, type NumberKind } from './kinds';
+import { type Candidate, candidatesIn } from './runs';
+import { WORDS } from './vocabulary';
+
+/** A word of another kind this near speaks against a number that nothing but its form speaks for. */
+const AGAINST = 25; // characters
+
+const BY_LENGTH = new Map<number, NumberKind[]>();
+for (const kind of NUMBER_KINDS)
+  for (const length of kind.lengths) BY_LENGTH.set(length, [...(BY_LENGTH.get(length) ?? []), kind]);
+
+/** By one sign, or by the two that schemes write by turns. */
+const PARTED = /^(?:.|\.[-/]|-[./]| -|- )$/u;
+
+function isWrittenSo(
+  { groups }: NumberKind,
+  { groups: written, parts }: Candidate,
+): 'unbroken' | 'grouped' | 'torn' | undefined {
+  if (!written.includes('-')) return 'unbroken';
+  // A line's end may fall anywhere; nothing else may.
+  if (parts.includes('\n')) return parts === '\n' || groups.includes(written) ? 'torn' : undefined;
+  return groups.includes(written) && PARTED.test(parts) ? 'grouped' : undefined;
+}
+
+interface Judged {
+  confidence: Confidence;
+  /** One of its own names stands by, not only what many schemes share. */
+  isNamed: boolean;
+}
+
+function judged(kind: NumberKind, candidate: Candidate, near: Near): Judged | undefined {
+  const way = isWrittenSo(kind, candidate);
+  if (way === undefined || !kind.shape.test(candidate.compact) || !kind.isValid(candidate.compact)) return undefined;
+  const named = kind.own === undefined ? Number.POSITIVE_INFINITY : near.distance(candidate, kind.own);
+  const said = Math.min(named, ...kind.words.map((name) => near.distance(candidate, WORDS[name])));
+  const other = near.distance(candidate, WORDS.other);
+  const isNamed = named !== Number.POSITIVE_INFINITY;
+  if (said <= other && said !== Number.POSITIVE_INFINITY) return { confidence: 'sure', isNamed };
+  const alone = way === 'torn' ? undefined : kind.alone?.[way];
+  return alone === undefined || (alone === 'likely' && other <= AGAINST) ? undefined : { confidence: alone, isNamed };
+}
+
+interface Ranked {
+  finding: Finding;
+  /** Less is better. */
+  rank: readonly number[];
+}
+
+const isBetter = (one: Ranked, other: Ranked): boolean => {
+  const index = one.rank.findIndex((value, place) => value !== other.rank[place]);
+  return index !== -1 && one.rank[index]! < other.rank[index]!;
+};
+
+/** In the order of the text, none over another: the surer one stays, then the longer, the named, the one listed first. */
+export function findNumbers(text: string, near: Near): Finding[] {
+  const ibans = findIbans(text);
+  const found: Ranked[] = ibans.map((finding) => ({ finding, rank: [0, -100, 0, 0] }));
+  for (const candidate of candidatesIn(text, (length) => BY_LENGTH.has(length)))
+    for (const kind of BY_LENGTH.get(candidate.compact.length) ?? []) {
+      const is = judged(kind, candidate, near);
+      if (is === undefined) continue;
+      const { from, to } = candidate;
+      const { confidence, isNamed } = is;
+      const excerpt = masked(text.slice(from, to));
+      found.push({
+        finding: { kind: kind.kind, of: kind.of, from, to, confidence, excerpt, count: 1 },
+        rank: [confidence === 'sure' ? 0 : 1, -candidate.compact.length, isNamed ? 0 : 1, NUMBER_KINDS.indexOf(kind)],
+      });
+    }
+  return withoutOverlaps(found);
+}
+
+function withoutOverlaps(found: Ranked[]): Finding[] {
+  const kept: Ranked[] = [];
+  for (const one of found.sort((a, b) => a.finding.from - b.finding.from)) {
+    const last = kept.at(-1);
+    if (last === undefined || one.finding.from >= last.finding.to) kept.push(one);
+    else if (isBetter(one, last)) kept[kept.length - 1] = one;
+  }
+  return kept.map(({ finding }) => finding);
+}

@@ -1,0 +1,142 @@
+/**
+ * Figures as they are written: groups with one sign between two. One pass over a text yields its runs, and each run its
+ * neighbouring groups as candidates; what they could be, `kinds.ts` knows.
+ */
+import { type Span } from '../finding';
+
+export interface Candidate extends Span {
+  /** Without what parts it, letters in upper case. */
+  compact: string;
+  /** Lengths of its groups as `3-2-4`; of figures and letters together. */
+  groups: string;
+  /** What parts its groups, each sign once; a line's end is `\n`. */
+  parts: string;
+}
+
+/** Between two groups: a space of any width, a full stop, a hyphen, a slash, an apostrophe, a middle dot. */
+const PARTING = new Set(" \u00a0\u2007\u2009\u202f.-\u2010\u2011\u2012\u2013/'’·");
+const MOST_GROUPS = 12;
+/** No number that is looked for has more. */
+const MOST_IN_ONE = 7;
+const LONGEST_GROUP = 34;
+
+const isDigit = (code: number): boolean => code >= 48 && code <= 57;
+const isUpper = (code: number): boolean => code >= 65 && code <= 90;
+const isLetter = (code: number): boolean => isUpper(code) || (code >= 97 && code <= 122);
+const isSign = (code: number): boolean => isDigit(code) || isLetter(code);
+/** Letters of other alphabets and with accents make a word of what stands beside them. */
+const isWordBeyond = (code: number): boolean =>
+  code > 0xbf && code !== 0xd7 && code !== 0xf7 && (code < 0x2000 || code > 0x2bff);
+
+interface Group extends Span {
+  parting: string;
+}
+
+function endOfGroup(text: string, from: number): number {
+  let at = from;
+  while (at < text.length && at - from <= LONGEST_GROUP && isSign(text.charCodeAt(at))) at += 1;
+  return at - from > LONGEST_GROUP || isWordBeyond(text.charCodeAt(at) || 0) ? from : at;
+}
+
+/** Whether what stands here is a group of a number: it has figures, or is up to six capital letters. */
+function isGroup(text: string, { from, to }: Span): boolean {
+  let figures = 0;
+  let lead = 0;
+  let capitals = 0;
+  for (let at = from; at < to; at += 1) {
+    const code = text.charCodeAt(at);
+    if (isDigit(code)) figures += 1;
+    else {
+      if (figures === 0) lead += 1;
+      if (isUpper(code)) capitals += 1;
+    }
+  }
+  return figures > 0 ? lead <= 6 : capitals === to - from && capitals <= 6;
+}
+
+/** Where the group before this place begins, if one stands there and one sign parts it. */
+function groupBefore(text: string, from: number): Group | undefined {
+  const parting = text[from - 1] ?? '';
+  if (!PARTING.has(parting)) return undefined;
+  let at = from - 1;
+  while (at > 0 && from - 1 - at <= 6 && isUpper(text.charCodeAt(at - 1))) at -= 1;
+  const length = from - 1 - at;
+  const before = at === 0 ? 0 : text.charCodeAt(at - 1);
+  if (length === 0 || length > 6 || isSign(before) || isWordBeyond(before)) return undefined;
+  return { from: at, to: from - 1, parting: '' };
+}
+
+/** After a group: the sign that parts it from the next, a line's end with what indents the next line. */
+function partingAt(text: string, at: number): string | undefined {
+  const sign = text[at] ?? '';
+  if (PARTING.has(sign)) return sign;
+  if (sign !== '\n' && !(sign === '\r' && text[at + 1] === '\n')) return undefined;
+  let end = text.indexOf('\n', at) + 1;
+  while (end - at < 10 && (text[end] === ' ' || text[end] === '\t')) end += 1;
+  return text.slice(at, end);
+}
+
+/** From the group that holds the figure at `at` to the last that follows. */
+function runFrom(text: string, at: number): Group[] {
+  let from = at;
+  while (from > 0 && at - from <= LONGEST_GROUP && isSign(text.charCodeAt(from - 1))) from -= 1;
+  const before = from === 0 ? 0 : text.charCodeAt(from - 1);
+  const to = endOfGroup(text, from);
+  const first = { from, to, parting: '' };
+  if (to === from || isWordBeyond(before) || !isGroup(text, first)) return [];
+  const earlier = groupBefore(text, from);
+  const groups: Group[] = earlier === undefined ? [first] : [earlier, { ...first, parting: text[from - 1]! }];
+  while (groups.length < MOST_GROUPS) {
+    const end = groups[groups.length - 1]!.to;
+    const parting = partingAt(text, end);
+    if (parting === undefined) break;
+    const next = { from: end + parting.length, to: endOfGroup(text, end + parting.length), parting };
+    if (next.to === next.from || !isGroup(text, next)) break;
+    groups.push(next);
+  }
+  return groups;
+}
+
+function* candidatesOf(
+  text: string,
+  groups: readonly Group[],
+  isWanted: (length: number) => boolean,
+): Generator<Candidate> {
+  for (let first = 0; first < groups.length; first += 1) {
+    let length = 0;
+    for (let last = first; last < groups.length && last < first + MOST_IN_ONE; last += 1) {
+      length += groups[last]!.to - groups[last]!.from;
+      if (!isWanted(length)) continue;
+      const taken = groups.slice(first, last + 1);
+      const parts = new Set(taken.slice(1).map(({ parting }) => (parting.includes('\n') ? '\n' : parting)));
+      yield {
+        from: taken[0]!.from,
+        to: groups[last]!.to,
+        compact: taken
+          .map(({ from, to }) => text.slice(from, to))
+          .join('')
+          .toUpperCase(),
+        groups: taken.map(({ from, to }) => to - from).join('-'),
+        parts: [...parts].join(''),
+      };
+    }
+  }
+}
+
+/**
+ * Every way of reading figures that stand together as one number; longer readings of the same place come later.
+ *
+ * @param isWanted Which lengths any number has, in signs.
+ */
+export function* candidatesIn(text: string, isWanted: (length: number) => boolean): Generator<Candidate> {
+  const figure = /\d/g;
+  for (let found = figure.exec(text); found !== null; found = figure.exec(text)) {
+    const groups = runFrom(text, found.index);
+    const last = groups.at(-1);
+    yield* candidatesOf(text, groups, isWanted);
+    // What begins within the last of too many groups may go on behind it.
+    let next = last === undefined ? found.index + 1 : groups.length === MOST_GROUPS ? last.from : last.to;
+    if (last === undefined) while (next < text.length && isSign(text.charCodeAt(next))) next += 1;
+    figure.lastIndex = Math.max(next, found.index + 1);
+  }
+}

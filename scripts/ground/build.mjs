@@ -315,7 +315,11 @@ export async function buildWeb() {
     await exportWeb('app');
     await buildThreads('app', '', {
       scripts: { main: 'app/src/threads/main/thread.ts', statement: 'app/src/threads/statement.ts' },
-      modules: { keys: 'app/src/threads/keys/thread.ts', search: 'app/src/threads/search/thread.ts' },
+      modules: {
+        keys: 'app/src/threads/keys/thread.ts',
+        search: 'app/src/threads/search/thread.ts',
+        scan: 'app/src/threads/scan/thread.ts',
+      },
     });
     await buildCheck(at('app/src/statement/check-page.ts'), at('app/dist/statement-check.html'));
     await buildLockedPage(at('reader/src/locked-page/page.ts'), at('app/dist/locked-page.html'));

@@ -24,6 +24,7 @@ import { useFiles } from './letter/useFiles';
 import { usePlanActions } from './plan/usePlanActions';
 import { unsettled } from './plan/plan-words';
 import { recipientEdits } from './plan/recipient-edits';
+import { useSeen } from './seen/useSeen';
 import { type DraftDesk } from './useDraft';
 import { type PlanContext, type Planned, usePlan } from './usePlan';
 import { useSame } from './useSame';
@@ -106,6 +107,12 @@ function useKnown(draft: Draft) {
 
 const NOBODY: readonly PlanLine[] = [];
 
+/** By address. A line that says the same as before is the same object: chips are drawn again only with theirs. */
+const useMarks = (planned: Planned | undefined): Readonly<Record<string, PlanLine>> =>
+  useSame<Record<string, PlanLine>>(
+    Object.fromEntries((planned?.plan.lines ?? NOBODY).map((line) => [line.recipient.address, line])),
+  );
+
 export function useWriting(desk: DraftDesk, draft: Draft) {
   const { known, asking, failed: missing } = useKnown(draft);
   const { planned, planNow } = usePlan(draft, known);
@@ -118,13 +125,10 @@ export function useWriting(desk: DraftDesk, draft: Draft) {
     [known.account, known.people, known.colleagues, writtenTo],
   );
   const because = useMemo(() => reasonsOf(planned, known.now), [planned, known.now]);
-  const lines = planned?.plan.lines ?? NOBODY;
-  // A line that says the same as before is the same object: chips are drawn again only with theirs.
-  const marks = useSame<Record<string, PlanLine>>(
-    Object.fromEntries(lines.map((line) => [line.recipient.address, line])),
-  );
+  const marks = useMarks(planned);
   const edits = useSteady(recipientEdits(desk));
   const actions = usePlanActions({ desk, draft, ...known });
+  const seen = useSeen(draft);
   const { office, presets } = known;
   if (missing !== undefined || office === undefined || presets === undefined || planned === undefined)
     return { ready: false, missing } as const;
@@ -150,6 +154,7 @@ export function useWriting(desk: DraftDesk, draft: Draft) {
     edits,
     actions,
     files,
+    seen,
     limit,
     sending,
     failed,

@@ -136,6 +136,8 @@ export const draftSchema = z.object({
   /** Message-IDs of the mail it answers and those before, for whoever reads the answer in a mail program. */
   answers: z.array(z.string()).optional(),
   attempt: attemptSchema.optional(),
+  /** What the scan saw and its writer called harmless, by its ids. */
+  passedOver: z.array(z.string().max(100)).max(1_000).optional(),
   /** Removed by its writer, who can have it back for a while; ISO 8601. */
   removedAt: z.string().optional(),
 });

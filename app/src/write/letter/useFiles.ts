@@ -5,6 +5,7 @@ import { sizeInWords } from '@under-lock/core/when';
 import { useState } from 'react';
 import { problemWords } from '../../problem-words';
 import { callback, door } from '../../threads/main/door';
+import { forgetChosen, noteChosen } from '../seen/useSeen';
 
 export interface Coming {
   blobId: string;
@@ -36,13 +37,18 @@ function whatFits(
   return { fitting, tooLarge };
 }
 
-const starting = (file: File): Coming => ({
-  blobId: crypto.randomUUID(),
-  name: safeFileName(file.name),
-  size: file.size,
-  done: 0,
-  file,
-});
+function starting(file: File): Coming {
+  const blobId = crypto.randomUUID();
+  noteChosen(blobId, file);
+  return { blobId, name: safeFileName(file.name), size: file.size, done: 0, file };
+}
+
+async function forget(blobId: string): Promise<void> {
+  forgetChosen(blobId);
+  await door()
+    .message.removeFile(blobId)
+    .catch(() => undefined);
+}
 
 export function useFiles(
   files: readonly DraftFile[],
@@ -87,11 +93,9 @@ export function useFiles(
     refused,
     add,
     bring,
-    async cancel(blobId: string) {
+    cancel(blobId: string) {
       remove(blobId);
-      await door()
-        .message.removeFile(blobId)
-        .catch(() => undefined);
+      void forget(blobId);
     },
   };
 }

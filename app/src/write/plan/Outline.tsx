@@ -2,6 +2,7 @@
 import { Fold, Section, Stack, Text } from '@under-lock/ui';
 import { momentInWords } from '@under-lock/core/when';
 import { zone } from '../../clock';
+import { SeenInIt } from '../seen/SeenInIt';
 import { type Writing } from '../useWriting';
 import { HandlingLines } from './HandlingLines';
 import { LeavingForm } from './LeavingForm';
@@ -60,6 +61,7 @@ export function Outline(writing: Writing) {
           actions={actions}
         />
       )}
+      <SeenInIt {...writing} />
       <Section title="Handling">
         <HandlingLines {...writing} />
       </Section>

@@ -63,8 +63,7 @@ class Reading {
   private async *inside({ name, bytes }: FileToScan, files: readonly string[]): AsyncGenerator<Piece> {
     const place = { files };
     if (looksLikeZip(bytes)) return yield* this.archive(bytes, files);
-    if (startsWith(bytes, '%PDF-'))
-      return yield* this.ports.pdf?.({ name, bytes }) ?? one({ place, unread: 'unknown' });
+    if (startsWith(bytes, '%PDF-')) return yield* this.pdf({ name, bytes }, files);
     if (looksLikeRtf(bytes)) return yield { place, text: wordsOfRtf(bytes) };
     if (isPicture(bytes)) return yield { place, unread: 'picture' };
     if (isCompound(bytes) || isPacked(bytes)) return yield { place, unread: 'unknown' };
@@ -75,6 +74,11 @@ class Reading {
       place,
       text: /\.x?html?$/i.test(name) || /^\s{0,200}<(?:!doctype html|html)/i.test(text) ? textOfHtml(text) : text,
     };
+  }
+
+  private async *pdf(file: FileToScan, files: readonly string[]): AsyncGenerator<Piece> {
+    if (this.ports.pdf === undefined) return yield { place: { files }, unread: 'unknown' };
+    for await (const piece of this.ports.pdf(file)) yield { ...piece, place: { ...piece.place, files } };
   }
 
   private async *archive(bytes: Bytes, files: readonly string[]): AsyncGenerator<Piece> {
@@ -91,10 +95,6 @@ class Reading {
     yield { place: { files }, text: mail.text === '' ? textOfHtml(mail.html) : mail.text };
     for (const file of mail.files) yield* this.file({ name: file.name, bytes: file.bytes }, files);
   }
-}
-
-async function* one(piece: Piece): AsyncGenerator<Piece> {
-  yield piece;
 }
 
 /** In the order of the file. Stops by itself at the limits; whoever stops asking stops it. */

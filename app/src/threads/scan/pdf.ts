@@ -1,0 +1,81 @@
+/** The words of a PDF's pages, of its forms and of remarks on it, by pdf.js as it is published; in a thread of its own. */
+import { type Piece } from '@under-lock/core/scan/files/piece';
+import { type FileToScan } from '@under-lock/core/scan/files/read';
+import type * as PdfJs from 'pdfjs-dist';
+
+const BASE = '/pdf';
+/** Longer than any page takes; a file that is made to take longer is given up. */
+const A_PAGE_MS = 20_000;
+const MOST_PAGES = 2_000;
+
+class PageTooSlowError extends Error {}
+
+async function within<T>(work: Promise<T>): Promise<T> {
+  let timer: ReturnType<typeof setTimeout> | undefined;
+  const over = new Promise<never>((_, reject) => {
+    timer = setTimeout(() => reject(new PageTooSlowError()), A_PAGE_MS);
+  });
+  try {
+    return await Promise.race([work, over]);
+  } finally {
+    clearTimeout(timer);
+  }
+}
+
+interface Remark {
+  fieldValue?: unknown;
+  contentsObj?: { str?: unknown };
+}
+
+async function pageWords(document: PdfJs.PDFDocumentProxy, number: number): Promise<{ body: string; form: string }> {
+  const page = await within(document.getPage(number));
+  const { items } = await within(page.getTextContent());
+  const remarks = (await within(page.getAnnotations())) as Remark[];
+  page.cleanup();
+  return {
+    body: items.map((item) => ('str' in item ? `${item.str}${item.hasEOL ? '\n' : ''}` : '')).join(''),
+    form: remarks
+      .flatMap(({ fieldValue, contentsObj }) => [fieldValue, contentsObj?.str].flat())
+      .filter((value): value is string => typeof value === 'string' && value !== '')
+      .join('\n'),
+  };
+}
+
+export async function* pdfPieces({ name, bytes }: FileToScan): AsyncGenerator<Piece> {
+  const files = [name];
+  const library = (await import(`${BASE}/pdf.min.mjs`)) as typeof PdfJs;
+  const thread = new Worker(`${BASE}/pdf.worker.min.mjs`, { type: 'module' });
+  const worker = library.PDFWorker.create({ port: thread });
+  try {
+    const task = library.getDocument({
+      data: bytes.slice(),
+      worker,
+      cMapUrl: `${BASE}/cmaps/`,
+      standardFontDataUrl: `${BASE}/standard_fonts/`,
+      wasmUrl: `${BASE}/wasm/`,
+      // Else it asks the page, which a thread has not.
+      useWorkerFetch: true,
+      isEvalSupported: false,
+      enableXfa: false,
+      disableFontFace: true,
+      useSystemFonts: false,
+    });
+    const document = await within(task.promise);
+    for (let page = 1; page <= Math.min(document.numPages, MOST_PAGES); page += 1) {
+      const { body, form } = await pageWords(document, page);
+      if (body.trim() === '' && form === '') yield { place: { files, page }, unread: 'picture' };
+      if (body.trim() !== '') yield { place: { files, page }, text: body };
+      if (form !== '') yield { place: { files, page, part: 'form' }, text: form };
+    }
+    if (document.numPages > MOST_PAGES) yield { place: { files }, unread: 'too-long' };
+  } catch (error) {
+    const isLocked = error instanceof Error && error.name === 'PasswordException';
+    yield {
+      place: { files },
+      unread: isLocked ? 'locked' : error instanceof PageTooSlowError ? 'too-long' : 'damaged',
+    };
+  } finally {
+    worker.destroy();
+    thread.terminate();
+  }
+}

@@ -1,0 +1,161 @@
+/** What the scan saw in a message, beside its plan: where, with one press to look at the place and one to call it harmless. */
+import { type Seen } from '@under-lock/core/scan/message';
+import { border, Button, colour, radius, Row, Section, space, Stack, Text } from '@under-lock/ui';
+import { useState } from 'react';
+import { StyleSheet, View } from 'react-native';
+import { type Writing } from '../useWriting';
+import { type SeenInDraft } from './useSeen';
+import { seenWords, unreadSentences, whereWords } from './words';
+
+/** More of one draft are behind a press. */
+const SHOWN_FIRST = 6;
+
+function SeenLine({ seen, onHarmless }: { seen: Seen; onHarmless: () => void }) {
+  const [looking, setLooking] = useState(false);
+  const { before, value, after } = seen.around;
+  const what = `${seenWords(seen)} ${whereWords(seen.where)}`;
+  return (
+    <View role="listitem" style={styles.line}>
+      <Text>
+        <Text kind="strong">{seenWords(seen)}</Text>
+        {seen.confidence === 'likely' ? ', as it seems' : ''}
+      </Text>
+      <Text kind="small" tone="soft">
+        {seen.excerpt === '' ? whereWords(seen.where) : `${seen.excerpt} · ${whereWords(seen.where)}`}
+      </Text>
+      {looking ? (
+        <Text kind="small" style={styles.around} selectable>
+          {before}
+          <Text kind="small" style={styles.value}>
+            {value}
+          </Text>
+          {after}
+        </Text>
+      ) : null}
+      <Row>
+        <Button
+          kind="quiet"
+          label={looking ? 'Hide the place' : 'Show the place'}
+          describe={`${looking ? 'Hide' : 'Show'} the place: ${what}`}
+          expanded={looking}
+          onPress={() => setLooking(!looking)}
+        />
+        <Button
+          kind="quiet"
+          label="Not what it looks like"
+          describe={`Not what it looks like: ${what}`}
+          onPress={onHarmless}
+        />
+      </Row>
+    </View>
+  );
+}
+
+function FileLines({ files, look, stop }: SeenInDraft) {
+  return (
+    <>
+      {files.map(({ file, state }) => {
+        if (state?.at === 'looking')
+          return (
+            <Row key={file.blobId}>
+              <Text kind="small" tone="soft" aria-live="polite">
+                {`Looking into ${file.name}${state.pieces === 0 ? '' : `, ${state.pieces} parts so far`}`}
+              </Text>
+              <Button
+                kind="quiet"
+                label="Stop"
+                describe={`Stop looking into ${file.name}`}
+                onPress={() => stop(file.blobId)}
+              />
+            </Row>
+          );
+        if (state?.at === 'stopped' || state?.at === 'failed')
+          return (
+            <Row key={file.blobId}>
+              <Text kind="small" tone="amber">
+                {state.at === 'stopped'
+                  ? `▲ ${file.name} was not looked into to its end.`
+                  : `▲ ${file.name} was not looked into: ${state.sentence}`}
+              </Text>
+              <Button
+                kind="quiet"
+                label="Look again"
+                describe={`Look again into ${file.name}`}
+                onPress={() => void look(file)}
+              />
+            </Row>
+          );
+        if (state?.at !== 'seen') return null;
+        return (
+          <View key={file.blobId}>
+            {unreadSentences(state.inside.unread).map((sentence) => (
+              <Text key={sentence} kind="small" tone="soft">
+                {sentence}
+              </Text>
+            ))}
+            {state.inside.more ? (
+              <Text kind="small" tone="amber">{`▲ There is more of this in ${file.name} than is listed here.`}</Text>
+            ) : null}
+          </View>
+        );
+      })}
+    </>
+  );
+}
+
+export function SeenInIt({ desk, seen }: Writing) {
+  const [all, setAll] = useState(false);
+  const { open, passed } = seen;
+  const shown = all ? open : open.slice(0, SHOWN_FIRST);
+  const harmless = (id: string): void =>
+    desk.change((before) => ({ ...before, passedOver: [...new Set([...(before.passedOver ?? []), id])] }));
+  const takeBack = (): void => desk.change(({ passedOver: _, ...before }) => before);
+  const isBusy = seen.files.some(
+    ({ state }) => state !== undefined && (state.at !== 'seen' || state.inside.unread.length > 0),
+  );
+  if (open.length === 0 && passed.length === 0 && !isBusy) return null;
+  return (
+    <Section title="Seen in it" {...(open.length === 0 ? {} : { aside: String(open.length) })}>
+      <Stack>
+        {open.length === 0 ? null : (
+          <View role="list" aria-label="Seen in it">
+            {shown.map((one, index) => (
+              <SeenLine key={`${one.id} ${index}`} seen={one} onHarmless={() => harmless(one.id)} />
+            ))}
+          </View>
+        )}
+        {open.length > shown.length ? (
+          <Row>
+            <Button kind="quiet" label={`${open.length - shown.length} more`} onPress={() => setAll(true)} />
+          </Row>
+        ) : null}
+        <FileLines {...seen} />
+        {passed.length === 0 ? null : (
+          <Row>
+            <Text kind="small" tone="soft">
+              {`${passed.length === 1 ? 'One more was' : `${passed.length} more were`} called harmless.`}
+            </Text>
+            <Button kind="quiet" label="List them again" onPress={takeBack} />
+          </Row>
+        )}
+        {open.length === 0 ? null : (
+          <Text kind="small" tone="soft">
+            Looked for: numbers with a check digit, credentials, dates of birth, lists. What was seen stays in this
+            browser.
+          </Text>
+        )}
+      </Stack>
+    </Section>
+  );
+}
+
+const styles = StyleSheet.create({
+  line: { paddingVertical: space.s, borderBottomWidth: border.hair, borderBottomColor: colour.line, gap: space.xs },
+  around: {
+    backgroundColor: colour.ground,
+    borderRadius: radius.m,
+    padding: space.m,
+    overflowWrap: 'anywhere',
+  } as object,
+  value: { backgroundColor: colour.paleAmber, color: colour.ink } as object,
+});

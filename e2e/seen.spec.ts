@@ -1,0 +1,105 @@
+/** What should not go out unseen is seen while it is written: in the text, in a hidden sheet, in a PDF; and can be called harmless. */
+import { utf8 } from '../core/src/bytes';
+import { writeZip } from '../core/src/zip/write';
+import { addFiles, desktop, expect, expectAccessible, papers, phone, signIn, test } from './house';
+import { type Page } from '@playwright/test';
+
+const text = (content: string) => utf8(content);
+
+/** A workbook whose second sheet nobody sees when it is opened. */
+const workbook = () =>
+  writeZip({
+    files: [
+      {
+        name: 'xl/workbook.xml',
+        bytes: text(
+          '<workbook xmlns:r="x"><sheets><sheet name="Berths" sheetId="1" r:id="rId1"/><sheet name="Pay" state="hidden" sheetId="2" r:id="rId2"/></sheets></workbook>',
+        ),
+      },
+      {
+        name: 'xl/_rels/workbook.xml.rels',
+        bytes: text(
+          '<Relationships><Relationship Id="rId1" Target="worksheets/sheet1.xml"/><Relationship Id="rId2" Target="worksheets/sheet2.xml"/></Relationships>',
+        ),
+      },
+      {
+        name: 'xl/worksheets/sheet1.xml',
+        bytes: text(
+          '<worksheet><sheetData><row r="1"><c r="A1" t="inlineStr"><is><t>Berth 4</t></is></c></row></sheetData></worksheet>',
+        ),
+      },
+      {
+        name: 'xl/worksheets/sheet2.xml',
+        bytes: text(
+          '<worksheet><sheetData><row r="1"><c r="A1" t="inlineStr"><is><t>Account</t></is></c></row><row r="2"><c r="A2" t="inlineStr"><is><t>DE89 3704 0044 0532 0130 00</t></is></c></row></sheetData></worksheet>',
+        ),
+      },
+    ],
+    lock: undefined,
+    date: new Date('2026-11-24T10:00:00Z'),
+    isPacked: () => false,
+  });
+
+async function begin(page: Page): Promise<void> {
+  await page.getByRole('link', { name: 'Write', exact: true }).click();
+  await page.getByRole('combobox', { name: 'To' }).fill('pell.anders@postbox.example,');
+  await page.getByLabel('Subject').fill('Berths and pay');
+}
+
+test('a card in the text, an account in a hidden sheet, the office’s own papers: seen, shown, called harmless', async ({
+  page,
+  house,
+  complaints,
+}) => {
+  await page.setViewportSize(desktop);
+  await signIn(page, house);
+  const left: string[] = [];
+  page
+    .context()
+    .on('request', (request) => void left.push(request.url(), request.postDataBuffer()?.toString('utf8') ?? ''));
+  await begin(page);
+  await page.getByRole('textbox', { name: 'Text', exact: true }).click();
+  await page.keyboard.type('Please take it from Visa card 4111 1111 1111 1111.');
+  const seen = page.getByRole('list', { name: 'Seen in it' });
+  const card = seen.getByRole('listitem').filter({ hasText: 'Payment card' });
+  await expect(card).toContainText('41•• •••• •••• ••11 · in the text');
+  await addFiles(page, [
+    { name: 'berths.xlsx', mimeType: 'application/octet-stream', buffer: Buffer.from(await workbook()) },
+  ]);
+  const account = seen.getByRole('listitem').filter({ hasText: 'Bank account' });
+  await expect(account).toContainText('in berths.xlsx, hidden sheet Pay, A2');
+  await account.getByRole('button', { name: /^Show the place: Bank account/ }).click();
+  await expect(account).toContainText('DE89 3704 0044 0532 0130 00');
+  // A PDF made for it stands beside the demo's own papers, which hold nothing of the kind.
+  const pdf = await page.context().newPage();
+  await pdf.setContent('<p>Passport office</p><p>National insurance number: AB 12 34 56 C</p>');
+  await addFiles(page, [{ name: 'letter.pdf', mimeType: 'application/pdf', buffer: await pdf.pdf() }]);
+  await pdf.close();
+  await expect(seen.getByRole('listitem').filter({ hasText: 'National or tax number' })).toContainText(
+    'in letter.pdf, page 1',
+  );
+  await addFiles(page, papers);
+  await expect(page.getByText('eyesight.jpg is a picture: not looked into.')).toBeVisible();
+  await expect(page.getByText(/fitness-2026.pdf .*not looked into/)).toHaveCount(0);
+  await expectAccessible(page);
+
+  // Harmless is remembered with the draft, and can be taken back.
+  await card.getByRole('button', { name: /^Not what it looks like: Payment card/ }).click();
+  await expect(card).toHaveCount(0);
+  await expect(page.getByText(/Draft kept, sealed/)).toBeVisible();
+  await page.reload();
+  await expect(account).toBeVisible();
+  await expect(card).toHaveCount(0);
+  await page.getByRole('button', { name: 'List them again' }).click();
+  await expect(card).toBeVisible();
+
+  // On a phone the plan’s line says it, and the whole of it opens.
+  await page.setViewportSize(phone);
+  await page.getByRole('button', { name: /^Plan: .*3 seen in it/ }).click();
+  await expect(card).toBeVisible();
+  await expectAccessible(page);
+  // What was seen has stayed in this browser, also what it was called and where it stands.
+  expect(left.length).toBeGreaterThan(20);
+  expect(left.filter((one) => /4111|DE89|AB 12 34|Payment card|\bcard:|iban|••/.test(one))).toEqual([]);
+  expect(complaints).toEqual([]);
+});

@@ -134,6 +134,20 @@ test.each([
   expect(seen(text)).toEqual(expected === '' ? [] : [expected]);
 });
 
+test.each([
+  ['P<UTOERIKSSON<<ANNA<MARIA<<<<<<<<<<<<<<<<<<<\nL898902C36UTO7408122F1204159ZE184226B<<<<<10', 1],
+  [
+    'scan:\r\n  I<UTOD231458907<<<<<<<<<<<<<<<\r\n  7408122F1204159UTO<<<<<<<<<<<6\r\n  ERIKSSON<<ANNA<MARIA<<<<<<<<<<',
+    1,
+  ],
+  ['P<UTOERIKSSON<<ANNA<MARIA<<<<<<<<<<<<<<<<<<<\nL898902C36UTO7408122F1204159ZE184226B<<<<<11', 0],
+  ['Passport no. 533401372 issued in Lisbon', 1],
+  ['Reisepass-Nr.: C01X00T47', 1],
+  ['Order C01X00T47 for the passport office’s new printer, which is late again', 0],
+])('%s', (text, count) => {
+  expect(scanText(text, { thisYear: 2026 }).filter(({ kind }) => kind === 'passport')).toHaveLength(count);
+});
+
 test('twenty different addresses are a list, nineteen are a letter with its copies', () => {
   const addresses = (count: number) =>
     Array.from({ length: count }, (_, index) => `guest${index}@postbox.example`).join(', ');

@@ -1,0 +1,68 @@
+/** Passports and identity cards: by the lines that machines read (ICAO Doc 9303, by the mrz library), by their number after its name. */
+import { parse } from 'mrz';
+import { type Finding, masked } from './finding';
+import { type Near } from './near';
+import { WORDS } from './numbers/vocabulary';
+
+/** Two lines of 44 or 36, or three of 30; programs that read pictures put spaces between. */
+const LINE = String.raw`[A-Z0-9<]{28,46}`;
+const ZONE = new RegExp(
+  String.raw`(?<![A-Z0-9<])${LINE}[ \t]{0,4}(?:\r?\n[ \t]{0,8}${LINE}[ \t]{0,4}){1,2}(?![A-Z0-9<])`,
+  'g',
+);
+const NUMBER = /(?<![\p{L}\p{N}])(?=(?:[A-Z]{0,4}\d){5})[A-Z0-9]{7,9}(?![\p{L}\p{N}])/gu;
+const NEAREST = 24; // characters
+
+function zonesIn(text: string): Finding[] {
+  if (!text.includes('<<')) return [];
+  return [...text.matchAll(ZONE)].flatMap(({ index, 0: zone }) => {
+    const lines = zone.split('\n').map((line) => line.trim());
+    if (!isZone(lines)) return [];
+    const excerpt = masked(lines[0]!.replace(/<+/g, ' '));
+    return [
+      {
+        kind: 'passport' as const,
+        of: 'machine-readable',
+        from: index,
+        to: index + zone.length,
+        confidence: 'sure' as const,
+        excerpt,
+        count: 1,
+      },
+    ];
+  });
+}
+
+const FEWEST_CHECKS = 3;
+
+function isZone(lines: string[]): boolean {
+  try {
+    // Whichever state it names: what is right is said by its check digits.
+    const checked = parse(lines).details.filter(({ field }) => /CheckDigit$/.test(field ?? ''));
+    return checked.length >= FEWEST_CHECKS && checked.every(({ valid }) => valid);
+  } catch {
+    return false;
+  }
+}
+
+/** A number that stands right after a word for passport: no scheme of its own has a check that all countries share. */
+function numbersIn(text: string, near: Near): Finding[] {
+  if (!near.says(WORDS.passport)) return [];
+  return [...text.matchAll(NUMBER)].flatMap(({ index: from, 0: number }) => {
+    const to = from + number.length;
+    if (near.distance({ from, to }, WORDS.passport) > NEAREST) return [];
+    return [
+      {
+        kind: 'passport' as const,
+        of: 'passport',
+        from,
+        to,
+        confidence: 'likely' as const,
+        excerpt: masked(number),
+        count: 1,
+      },
+    ];
+  });
+}
+
+export const findPassports = (text: string, near: Near): Finding[] => [...zonesIn(text), ...numbersIn(text, near)];

@@ -1,0 +1,119 @@
+/**
+ * What rules ask of a message: a product of chains and sets with one join, which is commutative, associative and
+ * idempotent. So the order of rules never matters, and a further rule never loosens.
+ */
+import { z } from 'zod';
+import { type HandlingTerms, handlingTermsSchema, LOOSEST_TERMS, mergeTerms } from '../handling/handling';
+import { type LockName, LOCKS } from '../locks/index';
+
+const sentence = z.string().trim().min(1).max(300);
+
+export const effectSchema = z.discriminatedUnion('kind', [
+  /** At least this handling. */
+  z.object({ kind: z.literal('handling'), terms: handlingTermsSchema }),
+  /** A preset's terms as they are when the message goes. */
+  z.object({ kind: z.literal('preset'), presetId: z.string().min(1).max(64) }),
+  z.object({ kind: z.literal('only-locks'), locks: z.array(z.enum(LOCKS)).min(1) }),
+  z.object({ kind: z.literal('no-copies') }),
+  /** Files are locked by themselves; the text may stay as it is. */
+  z.object({ kind: z.literal('lock-files') }),
+  z.object({ kind: z.literal('needs'), what: z.enum(['reference', 'reason']) }),
+  z.object({ kind: z.literal('release') }),
+  z.object({ kind: z.literal('wait'), minutes: z.number().int().min(1).max(1_440) }),
+  z.object({
+    kind: z.literal('tell'),
+    addresses: z.array(z.string().trim().toLowerCase().min(3).max(254)).min(1).max(20),
+  }),
+  z.object({ kind: z.literal('stop'), sentence }),
+  z.object({ kind: z.literal('ask'), sentence }),
+  /** The one permission among demands: it needs no lock, where no other rule forbids that. */
+  z.object({ kind: z.literal('may-leave-open') }),
+]);
+export type Effect = z.infer<typeof effectSchema>;
+
+/** A set, as a sorted list without doubles: equal sets are equal lists. */
+type Set<T> = readonly T[];
+
+export interface Demand {
+  floor: HandlingTerms;
+  presets: Set<string>;
+  /** Those that may be used; all of them without a rule. */
+  locks: Set<LockName>;
+  copies: boolean;
+  lockFiles: boolean;
+  needs: Set<'reference' | 'reason'>;
+  release: boolean;
+  waitMinutes: number;
+  tell: Set<string>;
+  stops: Set<string>;
+  asks: Set<string>;
+}
+
+const asSet = <T extends string>(values: readonly T[]): Set<T> => [...new Set(values)].sort();
+
+/** What asks nothing: the neutral element of {@link join}. */
+export const NOTHING: Demand = {
+  floor: LOOSEST_TERMS,
+  presets: [],
+  locks: asSet(LOCKS),
+  copies: true,
+  lockFiles: false,
+  needs: [],
+  release: false,
+  waitMinutes: 0,
+  tell: [],
+  stops: [],
+  asks: [],
+};
+
+export const join = (one: Demand, other: Demand): Demand => ({
+  floor: mergeTerms(one.floor, other.floor),
+  presets: asSet([...one.presets, ...other.presets]),
+  locks: one.locks.filter((lock) => other.locks.includes(lock)),
+  copies: one.copies && other.copies,
+  lockFiles: one.lockFiles || other.lockFiles,
+  needs: asSet([...one.needs, ...other.needs]),
+  release: one.release || other.release,
+  waitMinutes: Math.max(one.waitMinutes, other.waitMinutes),
+  tell: asSet([...one.tell, ...other.tell]),
+  stops: asSet([...one.stops, ...other.stops]),
+  asks: asSet([...one.asks, ...other.asks]),
+});
+
+/** What one effect asks. */
+export function demandOf(effect: Effect): Demand {
+  switch (effect.kind) {
+    case 'handling':
+      return { ...NOTHING, floor: effect.terms };
+    case 'preset':
+      return { ...NOTHING, presets: [effect.presetId] };
+    case 'only-locks':
+      return { ...NOTHING, locks: asSet(effect.locks) };
+    case 'no-copies':
+      return { ...NOTHING, copies: false, floor: { ...LOOSEST_TERMS, copies: false } };
+    case 'lock-files':
+      return { ...NOTHING, lockFiles: true };
+    case 'needs':
+      return { ...NOTHING, needs: [effect.what] };
+    case 'release':
+      return { ...NOTHING, release: true };
+    case 'wait':
+      return { ...NOTHING, waitMinutes: effect.minutes };
+    case 'tell':
+      return { ...NOTHING, tell: asSet(effect.addresses) };
+    case 'stop':
+      return { ...NOTHING, stops: [effect.sentence] };
+    case 'ask':
+      return { ...NOTHING, asks: [effect.sentence] };
+    case 'may-leave-open':
+      return NOTHING;
+  }
+}
+
+/** Whether one demand asks all that the other asks. */
+export const asksAtLeast = (one: Demand, other: Demand): boolean =>
+  JSON.stringify(join(one, other)) === JSON.stringify(one);
+
+/** An effect that forbids leaving open: whatever asks for a lock, a person's word, or more than to be told. */
+export const forbidsOpen = ({ kind }: Effect): boolean =>
+  !['tell', 'wait', 'ask', 'needs', 'may-leave-open'].includes(kind);

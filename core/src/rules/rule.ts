@@ -1,0 +1,121 @@
+/** A rule of the office, and what all of them together say of one message. */
+import { z } from 'zod';
+import { type Condition, conditionSchema, disjoint, has, implies } from './conditions/index';
+import { asksAtLeast, type Demand, demandOf, type Effect, effectSchema, forbidsOpen, join, NOTHING } from './demand';
+import { type Facts } from './facts';
+
+export const RULE_STATES = ['off', 'tried', 'on'] as const;
+export const MAX_RULES = 200;
+
+const conditions = z.array(conditionSchema).max(20);
+
+export const ruleSchema = z.object({
+  id: z.uuid(),
+  name: z.string().trim().min(1).max(80),
+  /** What people read when it acts. */
+  sentence: z.string().trim().min(1).max(300),
+  /** `tried`: it says nothing to anybody and is counted. */
+  state: z.enum(RULE_STATES),
+  when: z.object({ allOf: conditions, anyOf: conditions, noneOf: conditions }),
+  effects: z.array(effectSchema).min(1).max(12),
+});
+export type Rule = z.infer<typeof ruleSchema>;
+export type When = Rule['when'];
+
+/** Without any condition it holds for every message. */
+export const applies = ({ allOf, anyOf, noneOf }: When, facts: Facts): boolean =>
+  allOf.every((one) => has(one, facts)) &&
+  (anyOf.length === 0 || anyOf.some((one) => has(one, facts))) &&
+  !noneOf.some((one) => has(one, facts));
+
+export interface Acted {
+  rule: Pick<Rule, 'id' | 'name' | 'sentence'>;
+  demand: Demand;
+}
+
+export interface Verdict {
+  demand: Demand;
+  /** In the order of their names: which acted, and what each asks. */
+  acted: readonly Acted[];
+  /** Tried silently: ids of those that would have acted. */
+  wouldHave: readonly string[];
+  /** A rule permits it to leave open, and none that acted forbids it. */
+  mayLeaveOpen: boolean;
+}
+
+const demandOfRule = ({ effects }: Pick<Rule, 'effects'>): Demand => effects.map(demandOf).reduce(join, NOTHING);
+
+const byName = (one: Rule, other: Rule): number =>
+  one.name < other.name ? -1 : one.name > other.name ? 1 : one.id < other.id ? -1 : 1;
+
+/** The order in which the rules are given says nothing. */
+export function judge(rules: readonly Rule[], facts: Facts): Verdict {
+  const fitting = rules.filter(({ state, when }) => state !== 'off' && applies(when, facts)).sort(byName);
+  const on = fitting.filter(({ state }) => state === 'on');
+  const effects: readonly Effect[] = on.flatMap((rule) => rule.effects);
+  const acted = on.map((rule) => ({
+    rule: { id: rule.id, name: rule.name, sentence: rule.sentence },
+    demand: demandOfRule(rule),
+  }));
+  return {
+    demand: acted.map(({ demand }) => demand).reduce(join, NOTHING),
+    acted,
+    wouldHave: fitting.filter(({ state }) => state === 'tried').map(({ id }) => id),
+    mayLeaveOpen: effects.some(({ kind }) => kind === 'may-leave-open') && !effects.some(forbidsOpen),
+  };
+}
+
+/** No message can have all of it. Sound, not complete. */
+export function isImpossible({ allOf, anyOf, noneOf }: When): boolean {
+  const contradicts = (one: Condition): boolean =>
+    noneOf.some((not) => implies(one, not)) || allOf.some((other) => disjoint(one, other));
+  return allOf.some(contradicts) || (anyOf.length > 0 && anyOf.every(contradicts));
+}
+
+/** Whatever the one holds for, the other holds for. Sound, not complete. */
+export function isWithin(one: When, other: When): boolean {
+  const certain = (wanted: Condition): boolean =>
+    one.allOf.some((given) => implies(given, wanted)) ||
+    (one.anyOf.length > 0 && one.anyOf.every((given) => implies(given, wanted)));
+  return (
+    other.allOf.every(certain) &&
+    (other.anyOf.length === 0 ||
+      other.anyOf.some(certain) ||
+      (one.anyOf.length > 0 && one.anyOf.every((given) => other.anyOf.some((wanted) => implies(given, wanted))))) &&
+    other.noneOf.every(
+      (unwanted) =>
+        one.noneOf.some((not) => implies(unwanted, not)) || one.allOf.some((given) => disjoint(given, unwanted)),
+    )
+  );
+}
+
+export type Warning =
+  | { kind: 'never-acts'; rule: string }
+  /** Whenever `rule` acts, `by` acts and asks as much. */
+  | { kind: 'swallowed'; rule: string; by: string }
+  /** Together they leave no lock for anybody, wherever both act. */
+  | { kind: 'no-lock-left'; rule: string; and: string };
+
+/** What is the matter with a set of rules, for whoever makes them; `off` ones are looked at as if they were on. */
+export function warningsOf(rules: readonly Rule[]): Warning[] {
+  const warnings: Warning[] = [];
+  const sound = rules.filter((rule) => {
+    const never = isImpossible(rule.when);
+    if (never) warnings.push({ kind: 'never-acts', rule: rule.id });
+    return !never;
+  });
+  const demands = new Map(sound.map((rule) => [rule.id, demandOfRule(rule)]));
+  for (const [index, rule] of sound.entries())
+    for (const [place, other] of sound.entries()) {
+      if (index === place) continue;
+      const [mine, theirs] = [demands.get(rule.id)!, demands.get(other.id)!];
+      const isPermission = rule.effects.some(({ kind }) => kind === 'may-leave-open');
+      // Of two that are the same, the later is swallowed.
+      const isSame = index < place && isWithin(other.when, rule.when) && asksAtLeast(mine, theirs);
+      if (!isPermission && !isSame && isWithin(rule.when, other.when) && asksAtLeast(theirs, mine))
+        warnings.push({ kind: 'swallowed', rule: rule.id, by: other.id });
+      if (index < place && join(mine, theirs).locks.length === 0 && mine.locks.length > 0 && theirs.locks.length > 0)
+        warnings.push({ kind: 'no-lock-left', rule: rule.id, and: other.id });
+    }
+  return warnings;
+}

@@ -1,0 +1,182 @@
+/** Rules over random messages: order says nothing, adding one never loosens, and what is said of two of them is so. */
+import fc from 'fast-check';
+import { conditionSchema, describe as described, disjoint, has, implies } from '../../src/rules/conditions/index';
+import { fitsName } from '../../src/rules/conditions/message';
+import { asksAtLeast, type Demand, demandOf, join, NOTHING } from '../../src/rules/demand';
+import { applies, isImpossible, isWithin, judge, type Rule, ruleSchema, warningsOf } from '../../src/rules/rule';
+import { condition, effect, facts, rule, when } from './arbitrary';
+
+const demand: fc.Arbitrary<Demand> = fc
+  .array(effect, { maxLength: 3 })
+  .map((effects) => effects.map(demandOf).reduce(join, NOTHING));
+const RUNS = { numRuns: 3_000 };
+
+test('demands are joined in any order and grouping, twice as once', () => {
+  fc.assert(
+    fc.property(demand, demand, demand, (a, b, c) => {
+      expect(join(a, b)).toEqual(join(b, a));
+      expect(join(join(a, b), c)).toEqual(join(a, join(b, c)));
+      expect(join(a, a)).toEqual(a);
+      expect(join(a, NOTHING)).toEqual(a);
+      expect(asksAtLeast(join(a, b), a)).toBe(true);
+    }),
+  );
+});
+
+test('whatever the order of the rules, they say the same', () => {
+  fc.assert(
+    fc.property(
+      fc.uniqueArray(rule, { maxLength: 6, selector: ({ id }) => id }),
+      facts,
+      fc.nat(),
+      (rules, message, seed) => {
+        const shuffled = rules
+          .map((one, index) => ({ one, key: ((index + 1) * (seed + 7)) % 11 }))
+          .sort((a, b) => a.key - b.key)
+          .map(({ one }) => one);
+        expect(judge(shuffled, message)).toEqual(judge(rules, message));
+      },
+    ),
+  );
+});
+
+test('a further rule never loosens: it asks as much as before, and permits nothing that was forbidden', () => {
+  fc.assert(
+    fc.property(fc.array(rule, { maxLength: 5 }), rule, facts, (rules, further, message) => {
+      const [before, after] = [judge(rules, message), judge([...rules, further], message)];
+      expect(asksAtLeast(after.demand, before.demand)).toBe(true);
+      if (!further.effects.some(({ kind }) => kind === 'may-leave-open') && !before.mayLeaveOpen)
+        expect(after.mayLeaveOpen).toBe(false);
+    }),
+    RUNS,
+  );
+});
+
+test('what a condition is said to imply or exclude is so for every message', () => {
+  let [implied, excluded] = [0, 0];
+  fc.assert(
+    fc.property(condition, condition, fc.array(facts, { minLength: 8, maxLength: 8 }), (one, other, messages) => {
+      const [does, not] = [implies(one, other), disjoint(one, other)];
+      if (does) implied += 1;
+      if (not) excluded += 1;
+      for (const message of messages) {
+        if (does && has(one, message)) expect(has(other, message)).toBe(true);
+        if (not) expect(has(one, message) && has(other, message)).toBe(false);
+      }
+      expect(implies(one, one)).toBe(true);
+      expect(disjoint(one, other)).toBe(disjoint(other, one));
+    }),
+    { numRuns: 8_000 },
+  );
+  // Else nothing was tried.
+  expect([implied > 50, excluded > 8]).toEqual([true, true]);
+}, 60_000);
+
+test('a rule that can never act never acts; one that lies within another acts only where that does', () => {
+  let [impossible, within] = [0, 0];
+  fc.assert(
+    fc.property(
+      when,
+      when,
+      fc.array(facts, { minLength: 6, maxLength: 6 }),
+      fc.boolean(),
+      (one, other, messages, narrowed) => {
+        // Half of the pairs are related: random ones hardly ever are.
+        const inner = narrowed
+          ? {
+              ...one,
+              allOf: [...one.allOf, ...other.allOf],
+              anyOf: other.anyOf,
+              noneOf: [...one.noneOf, ...other.noneOf],
+            }
+          : one;
+        const [never, lies] = [isImpossible(inner), isWithin(inner, other)];
+        if (never) impossible += 1;
+        if (lies) within += 1;
+        for (const message of messages) {
+          if (never) expect(applies(inner, message)).toBe(false);
+          if (lies && applies(inner, message)) expect(applies(other, message)).toBe(true);
+        }
+      },
+    ),
+    { numRuns: 6_000 },
+  );
+  expect([impossible > 20, within > 500]).toEqual([true, true]);
+}, 60_000);
+
+const made = (over: Partial<Rule>): Rule => ({
+  id: crypto.randomUUID(),
+  name: 'A rule',
+  sentence: 'Because.',
+  state: 'on',
+  when: { allOf: [], anyOf: [], noneOf: [] },
+  effects: [{ kind: 'release' }],
+  ...over,
+});
+const outsider = { kind: 'recipient-is', is: 'outsider' } as const;
+
+test('the office is warned of rules that never act, that another swallows, and that leave no lock', () => {
+  const never = made({ when: { allOf: [outsider], anyOf: [], noneOf: [outsider] } });
+  const all = made({ effects: [{ kind: 'release' }, { kind: 'no-copies' }] });
+  const swallowed = made({ when: { allOf: [outsider], anyOf: [], noneOf: [] } });
+  const [room, file] = [
+    made({ effects: [{ kind: 'only-locks', locks: ['room'] }] }),
+    made({ effects: [{ kind: 'only-locks', locks: ['file'] }] }),
+  ];
+  expect(warningsOf([never, all, swallowed])).toEqual([
+    { kind: 'never-acts', rule: never.id },
+    { kind: 'swallowed', rule: swallowed.id, by: all.id },
+  ]);
+  expect(warningsOf([room, file])).toEqual([{ kind: 'no-lock-left', rule: room.id, and: file.id }]);
+  // Of two that are the same one is swallowed, not both.
+  expect(warningsOf([made({}), made({})])).toHaveLength(1);
+});
+
+test('leaving open is permitted where one rule permits it and none forbids it', () => {
+  const message = fc.sample(facts, 1)[0]!;
+  const [permits, asks, locks] = [
+    made({ effects: [{ kind: 'may-leave-open' }] }),
+    made({ effects: [{ kind: 'ask', sentence: 'Sure?' }] }),
+    made({ effects: [{ kind: 'lock-files' }] }),
+  ];
+  expect(judge([], message).mayLeaveOpen).toBe(false);
+  expect(judge([permits, asks], message).mayLeaveOpen).toBe(true);
+  expect(judge([permits, locks], message).mayLeaveOpen).toBe(false);
+  expect(judge([permits, { ...locks, state: 'tried' }], message)).toMatchObject({
+    mayLeaveOpen: true,
+    wouldHave: [locks.id],
+  });
+});
+
+test('every condition and rule is data that is checked, and can be said', () => {
+  const names = { preset: () => 'Bids', tag: () => 'bid', list: () => 'Crew' };
+  fc.assert(
+    fc.property(condition, (one) => {
+      expect(conditionSchema.parse(one)).toEqual(one);
+      expect(described(one, names)).toMatch(/^.{7,}[^.]$/u);
+    }),
+  );
+  fc.assert(fc.property(rule, (one) => void expect(ruleSchema.safeParse(one).success).toBe(true)));
+  expect(ruleSchema.safeParse(made({ effects: [] })).success).toBe(false);
+  expect(
+    ruleSchema.safeParse({ ...made({}), when: { allOf: [{ kind: 'code', text: '1' }], anyOf: [], noneOf: [] } })
+      .success,
+  ).toBe(false);
+});
+
+test('names of files fit as they are written, in time that grows with both lengths', () => {
+  expect([
+    fitsName('Pay.CSV', '*.csv'),
+    fitsName('pay.csv.exe', '*.csv'),
+    fitsName('a.csv', '?.csv'),
+    fitsName('', '*'),
+    fitsName('x', ''),
+  ]).toEqual([true, false, true, true, false]);
+  fc.assert(
+    fc.property(fc.string({ maxLength: 12 }), (name) => {
+      expect(fitsName(name, '*')).toBe(true);
+      expect(fitsName(name, name.replace(/[*?]/g, '?'))).toBe(true);
+    }),
+  );
+  fitsName('a'.repeat(20_000), `${'*a'.repeat(40)}b`);
+});

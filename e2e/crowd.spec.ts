@@ -82,7 +82,11 @@ test('two hundred recipients and sixty files in Write: said once where it is the
     await expect(page.getByRole('textbox', { name: 'Text', exact: true })).toContainText('Please look at your own.');
     expect({ width, cut: await cut(page, { shortened: true }) }).toEqual({ width, cut: [] });
   }
+  // On a phone the text keeps its room: four are listed, and it begins in the upper half.
   await page.setViewportSize(phone);
+  await expect(page.getByRole('button', { name: 'and 196 more in To' })).toBeVisible();
+  const written = await page.getByRole('textbox', { name: 'Text', exact: true }).boundingBox();
+  expect(written!.y).toBeLessThan(phone.height / 2);
   await expectAccessible(page);
   expect(complaints).toEqual([]);
 });

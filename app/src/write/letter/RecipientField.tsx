@@ -8,6 +8,7 @@ import { LockShape } from '@under-lock/ui/lock-shape';
 import { memo, type ReactNode, useId, useState } from 'react';
 import { Pressable, StyleSheet, TextInput, View } from 'react-native';
 import { addressProblem } from '../../people/words';
+import { useWide } from '../../shell/Screen';
 import { lockShapes, lockWords } from '../../locks/lock-words';
 import { HeadRow } from './HeadLine';
 
@@ -62,8 +63,8 @@ const Chip = memo(function Chip({
   );
 });
 
-const MANY = 20;
-const FIRST = 12;
+/** How many are listed whole, and of more how many come first: a phone has a line for two at most. */
+const ROOM = { wide: { whole: 20, first: 12 }, narrow: { whole: 8, first: 4 } } as const;
 
 /** More than anybody looks through are counted: the text keeps its room. */
 function Chosen({
@@ -72,9 +73,10 @@ function Chosen({
   marks,
   onRemove,
 }: Pick<Props, 'label' | 'marks' | 'onRemove'> & { people: readonly DraftRecipient[] }) {
+  const { whole, first } = ROOM[useWide() ? 'wide' : 'narrow'];
   const [all, setAll] = useState(false);
   if (people.length === 0) return null;
-  const shown = all || people.length <= MANY ? people : people.slice(0, FIRST);
+  const shown = all || people.length <= whole ? people : people.slice(0, first);
   return (
     <>
       <View role="list" aria-label={`Chosen for ${label}`} style={styles.chosen}>
@@ -82,7 +84,7 @@ function Chosen({
           <Chip key={one.address} one={one} line={marks[one.address]} onRemove={onRemove} />
         ))}
       </View>
-      {people.length <= MANY ? null : (
+      {people.length <= whole ? null : (
         <TextButton
           label={all ? 'Show fewer' : `and ${people.length - shown.length} more`}
           describe={all ? `Show fewer in ${label}` : `and ${people.length - shown.length} more in ${label}`}

@@ -48,6 +48,8 @@ export function Outline(writing: Writing) {
       here('settle', address) || (chosen.missing.length > 0 && !here('line', address)),
   );
   const settled = plan.lines.filter((line) => !wants.includes(line));
+  // What was seen comes before how it goes; that nothing was, or could be, comes last.
+  const isSeen = writing.seen.open.length > 0;
   const said = plan.missing.map((missing) => messageMissingWords(missing, now));
   return (
     <Stack>
@@ -61,7 +63,7 @@ export function Outline(writing: Writing) {
           actions={actions}
         />
       )}
-      <SeenInIt {...writing} />
+      {isSeen ? <SeenInIt {...writing} /> : null}
       <Section title="Handling">
         <HandlingLines {...writing} />
       </Section>
@@ -81,6 +83,7 @@ export function Outline(writing: Writing) {
         )}
         <Leaving {...writing} />
       </Section>
+      {isSeen ? null : <SeenInIt {...writing} />}
     </Stack>
   );
 }

@@ -109,7 +109,7 @@ const SAID = [
   'passord',
 ].join('|');
 const SAYING = new RegExp(
-  `(?<![a-z])(?:${SAID})(?: (?:is|ist|lautet|est|es|e|for [\\w.@-]{1,40}|fur [\\w.@-]{1,40}|is now|jest|to))?["']?\\s{0,3}[:=\\u2192]{1,2}>?\\s{0,4}["'\\u201c\\u00ab\\u201e\`]?(?<secret>[^\\s"'\\u201d\\u00bb\`<>,;|]{4,80})`,
+  `(?<![a-z])(?:${SAID})(?: (?:for|fur|pour|para|per|voor|do|zum|zur)(?: [\\w.@-]{1,30}){1,4})?(?: (?:is now|is|ist|lautet|est|es|e|jest|to))?["']?\\s{0,3}[:=\\u2192]{1,2}>?\\s{0,4}["'\\u201c\\u00ab\\u201e\`]?(?<secret>[^\\s"'\\u201d\\u00bb\`<>,;|]{4,80})`,
   'g',
 );
 const SAID_ANCHOR =

@@ -26,6 +26,10 @@ interface Table extends Span {
 
 const columnsOf = (row: string, delimiter: string): string[] => row.split(delimiter).map((cell) => cell.trim());
 
+/** Names of columns are short and hold no numbers; prose has commas, too, but rarely two short parts in a row. */
+const isHead = (row: string, heads: readonly string[], delimiter: string): boolean =>
+  !/\d{4}/.test(row) && heads.every(({ length }) => length <= 40) && (delimiter !== ',' || heads.length >= 3);
+
 /** Rows that follow each other with as many columns, under a row of words. */
 function tablesIn(text: string): Table[] {
   const tables: Table[] = [];
@@ -40,7 +44,7 @@ function tablesIn(text: string): Table[] {
       if (open !== undefined && open.to > open.from) tables.push(open);
       const delimiter = DELIMITERS.find((one) => row.includes(one));
       const heads = delimiter === undefined ? [] : columnsOf(row, delimiter);
-      open = delimiter === undefined || /\d{4}/.test(row) ? undefined : { from: to, to, delimiter, heads };
+      open = delimiter === undefined || !isHead(row, heads, delimiter) ? undefined : { from: to, to, delimiter, heads };
     }
     from = to + 1;
   }
@@ -72,7 +76,8 @@ export function nearIn(text: string, head = ''): Near {
   const flatHead = flat(head);
   let tables: Table[] | undefined;
 
-  function tableHead({ from }: Span): string {
+  /** The cell that it stands in: what names it is its column's head and its row's first cell. */
+  function cellOf({ from }: Span): { heads: string; begins: number } | undefined {
     tables ??= tablesIn(plain);
     let low = 0;
     let high = tables.length - 1;
@@ -83,24 +88,29 @@ export function nearIn(text: string, head = ''): Near {
       else if (from > table.to) low = middle + 1;
       else {
         const row = plain.lastIndexOf('\n', from - 1) + 1;
-        return table.heads[plain.slice(row, from).split(table.delimiter).length - 1] ?? '';
+        const cells = plain.slice(row, from).split(table.delimiter);
+        const head = table.heads[cells.length - 1] ?? '';
+        const first = cells.length > 1 ? (cells[0] ?? '') : '';
+        return { heads: `${head} ${first}`, begins: from - cells.at(-1)!.length };
       }
     }
-    return '';
+    return undefined;
   }
 
   return {
     plain,
     says: (words) => words.test(plain) || words.test(flatHead),
     distance(span, words) {
-      const before = plain.slice(Math.max(0, span.from - BEFORE), span.from);
+      const cell = cellOf(span);
+      // Other cells speak of themselves.
+      const before = plain.slice(Math.max(cell?.begins ?? 0, span.from - BEFORE), span.from);
       let nearest = Number.POSITIVE_INFINITY;
       for (const { index, 0: word } of before.matchAll(globally(words)))
         nearest = Math.min(nearest, before.length - index - word.length);
-      const behind = plain.slice(span.to, span.to + AFTER).search(words);
+      const behind = cell === undefined ? plain.slice(span.to, span.to + AFTER).search(words) : -1;
       if (behind !== -1) nearest = Math.min(nearest, 2 * behind + 8);
-      // A column's head stands beside each of its cells.
-      if (nearest > 2 && (words.test(flatHead) || words.test(tableHead(span)))) nearest = 2;
+      // A head stands beside each of its cells.
+      if (nearest > 2 && (words.test(flatHead) || (cell !== undefined && words.test(cell.heads)))) nearest = 2;
       return nearest;
     },
   };

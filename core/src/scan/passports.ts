@@ -50,7 +50,7 @@ function numbersIn(text: string, near: Near): Finding[] {
   if (!near.says(WORDS.passport)) return [];
   return [...text.matchAll(NUMBER)].flatMap(({ index: from, 0: number }) => {
     const to = from + number.length;
-    if (near.distance({ from, to }, WORDS.passport) > NEAREST) return [];
+    if (!WORDS.passport.test(near.plain.slice(Math.max(0, from - NEAREST), from))) return [];
     return [
       {
         kind: 'passport' as const,

@@ -1,5 +1,5 @@
 /** International account numbers (ISO 13616), by ibantools: however they are parted, in either case. */
-import { getCountrySpecifications, isValidIBAN } from 'ibantools';
+import { getCountrySpecifications, validateIBAN, ValidationErrorsIBAN } from 'ibantools';
 import { type Finding, masked } from '../finding';
 
 const LENGTHS = new Map(
@@ -27,12 +27,18 @@ function takenFrom(text: string, from: number, length: number): { compact: strin
   return undefined;
 }
 
+/** Its own check digits say enough; whether a bank has given it out, those of its country would say. */
+const isAccount = (compact: string): boolean =>
+  validateIBAN(compact, { allowQRIBAN: true }).errorCodes.every(
+    (code) => code === ValidationErrorsIBAN.WrongAccountBankBranchChecksum,
+  );
+
 export function findIbans(text: string): Finding[] {
   const found: Finding[] = [];
   for (const { index: from, 0: beginning } of text.matchAll(BEGINNING)) {
     const length = LENGTHS.get(beginning.slice(0, 2).toUpperCase()) ?? 0;
     const taken = length === 0 ? undefined : takenFrom(text, from, length);
-    if (taken === undefined || !isValidIBAN(taken.compact, { allowQRIBAN: true })) continue;
+    if (taken === undefined || !isAccount(taken.compact)) continue;
     const { to } = taken;
     const excerpt = masked(text.slice(from, to));
     found.push({ kind: 'account', of: 'iban', from, to, confidence: 'sure', excerpt, count: 1 });

@@ -124,6 +124,9 @@ const HETU: Checked = {
   validate: (compact) =>
     scheme('FI', 'hetu').validate(compact.length === 10 ? `${compact.slice(0, 6)}-${compact.slice(6)}` : compact),
 };
+const PERSONNUMMER: Checked = {
+  validate: (compact) => scheme('SE', 'personnummer').validate(`${compact.slice(0, -4)}-${compact.slice(-4)}`),
+};
 
 /** In order of precedence where one place could be several. */
 export const NUMBER_KINDS: readonly NumberKind[] = [
@@ -132,7 +135,7 @@ export const NUMBER_KINDS: readonly NumberKind[] = [
     of: 'card',
     lengths: range(13, 19),
     shape: /^\d{13,19}$/,
-    groups: ['4-4-4-4', '4-6-5', '4-6-4', '4-4-4-4-3', '4-4-4-1'],
+    groups: ['4-4-4-4', '4-6-5', '4-6-4', '4-4-4-4-3', '4-4-4-2', '4-4-4-3', '4-4-4-1'],
     words: ['card'],
     isValid: isCard,
     alone: { grouped: 'likely' },
@@ -219,7 +222,7 @@ export const NUMBER_KINDS: readonly NumberKind[] = [
     unbroken: 'likely',
   }),
   person('at-svnr', /sozialvers|\bsv-?nr|\bsvnr/, [10], /^[1-9]\d{9}$/, ['4-6'], scheme('AT', 'vnr')),
-  person('se-personnummer', /person ?n/, [10, 12], /^(?:\d{10}|\d{12})$/, ['6-4', '8-4'], scheme('SE', 'personnummer')),
+  person('se-personnummer', /person ?n/, [10, 12], /^(?:\d{10}|\d{12})$/, ['6-4', '8-4'], PERSONNUMMER),
   person('no-fodselsnummer', /fodsels|person ?n/, [11], /^\d{11}$/, ['6-5'], scheme('NO', 'fodselsnummer')),
   person('dk-cpr', /\bcpr/, [10], /^\d{10}$/, ['6-4'], scheme('DK', 'cpr')),
   person('us-ssn', /\bssn\b|social sec/, [9], /^\d{9}$/, ['3-2-4'], scheme('US', 'ssn'), undefined, ['person']),

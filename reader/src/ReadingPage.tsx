@@ -64,10 +64,11 @@ export function ReadingPage({
         draft={draft}
         onProblem={onProblem}
       />
-      <KeepPanel door={doors.keeping} reader={reader} subject={content.subject} />
       {handling.rights.forward ? (
         <ForwardPanel door={doors.writing} handling={handling} now={now} onProblem={onProblem} />
       ) : null}
+      {/* It comes late: nothing that is pressed stands below it but what leaves the page. */}
+      <KeepPanel door={doors.keeping} reader={reader} subject={content.subject} />
       <View>
         <TextButton label={words.leave} onPress={onLeave} />
         <Text kind="small" tone="soft">

@@ -2,7 +2,7 @@
  * A database from a backup forgets what ended since: the journal outside of it ends it again before anybody can ask.
  */
 import { execFileSync } from 'node:child_process';
-import { appendFileSync, mkdtempSync, readFileSync } from 'node:fs';
+import { appendFileSync, mkdirSync, mkdtempSync, readFileSync, renameSync, rmdirSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import * as messageApi from '@under-lock/contract/outgoing';
@@ -69,3 +69,20 @@ test('what ends is put down, once each, and survives a restore from a backup mad
     ]),
   ).toEqual([]);
 }, 60_000);
+
+test('what could not be written down is, as soon as it can be', async () => {
+  const { id, dispatch } = await message();
+  const access = dispatch.grants[0]!.id;
+  const aside = `${journal}.aside`;
+  renameSync(journal, aside);
+  mkdirSync(journal);
+  await maren.client(messageApi.withdrawGrants, { params: { id }, body: { grantIds: [access] } });
+  await eventually(async () =>
+    (await rows(house.server.context.db, 'SELECT 1 FROM endings_to_journal WHERE access = $1', [access])).length === 1
+      ? true
+      : undefined,
+  );
+  rmdirSync(journal);
+  renameSync(aside, journal);
+  await eventually(() => (lines().some((line) => line.includes(access)) ? true : undefined));
+});

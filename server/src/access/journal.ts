@@ -37,7 +37,20 @@ export async function putDown(
   );
   if (carrying.has(transaction)) return;
   carrying.add(transaction);
-  transaction.afterCommit(() => void carryOver(context).catch((error: unknown) => context.log.error('journal', error)));
+  transaction.afterCommit(() => void carrySoon(context));
+}
+
+/** A disk that is full or away for a moment: tried again before the hour's own round. */
+const AGAIN_MS = [2_000, 10_000, 60_000];
+
+async function carrySoon(context: Context, tries = 0): Promise<void> {
+  try {
+    await carryOver(context);
+  } catch (error) {
+    context.log.error('journal', error);
+    const wait = AGAIN_MS[tries];
+    if (wait !== undefined) setTimeout(() => void carrySoon(context, tries + 1), wait).unref();
+  }
 }
 
 /** Carries into the file what is not there yet. Where the file can't be written, what is to be carried waits. */

@@ -1,4 +1,6 @@
 /** The threads of the office's pages. */
+import { type Remote, wrap } from 'comlink';
+import './errors';
 import { threadScript } from '@under-lock/ui/thread-script';
 import { Watched } from '../watched';
 
@@ -20,4 +22,10 @@ export function startThread(
     onLost();
   });
   return thread;
+}
+
+/** The way to a thread that is started when it is first asked. */
+export function doorTo<Door>(name: Parameters<typeof startThread>[0]): () => Remote<Door> {
+  let remote: Remote<Door> | undefined;
+  return () => (remote ??= wrap<Door>(startThread(name, () => (remote = undefined))));
 }

@@ -31,25 +31,25 @@ export const effectSchema = z.discriminatedUnion('kind', [
 ]);
 export type Effect = z.infer<typeof effectSchema>;
 
-/** A set, as a sorted list without doubles: equal sets are equal lists. */
-type Set<T> = readonly T[];
+/** A set as a sorted list without doubles: equal sets are equal lists. */
+type Sorted<T> = readonly T[];
 
 export interface Demand {
   floor: HandlingTerms;
-  presets: Set<string>;
+  presets: Sorted<string>;
   /** Those that may be used; all of them without a rule. */
-  locks: Set<LockName>;
+  locks: Sorted<LockName>;
   copies: boolean;
   lockFiles: boolean;
-  needs: Set<'reference' | 'reason'>;
+  needs: Sorted<'reference' | 'reason'>;
   release: boolean;
   waitMinutes: number;
-  tell: Set<string>;
-  stops: Set<string>;
-  asks: Set<string>;
+  tell: Sorted<string>;
+  stops: Sorted<string>;
+  asks: Sorted<string>;
 }
 
-const asSet = <T extends string>(values: readonly T[]): Set<T> => [...new Set(values)].sort();
+const asSet = <T extends string>(values: readonly T[]): Sorted<T> => [...new Set(values)].sort();
 
 /** What asks nothing: the neutral element of {@link join}. */
 export const NOTHING: Demand = {

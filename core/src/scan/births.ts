@@ -1,5 +1,5 @@
 /** Dates of birth: a date that words beside it call one. */
-import { type Finding, masked } from './finding';
+import { type Finding, findingAt } from './finding';
 import { type Near } from './near';
 import { WORDS } from './numbers/vocabulary';
 
@@ -32,16 +32,9 @@ export function findBirths(text: string, near: Near, thisYear: number): Finding[
   for (const { index, 0: whole, groups = {} } of near.plain.matchAll(DATE)) {
     const span = { from: index, to: index + whole.length };
     if (!isDay(groups, thisYear)) continue;
-    const said = near.distance(span, WORDS.birth);
+    const said = near.at(span)(WORDS.birth);
     if (said > NEAREST) continue;
-    found.push({
-      kind: 'birth',
-      of: 'birth',
-      ...span,
-      confidence: said <= 12 ? 'sure' : 'likely',
-      excerpt: masked(text.slice(span.from, span.to)),
-      count: 1,
-    });
+    found.push(findingAt(text, span, { kind: 'birth', of: 'birth', confidence: said <= 12 ? 'sure' : 'likely' }));
   }
   return found;
 }

@@ -1,7 +1,7 @@
 /** Passwords, keys and tokens as they are written down: private keys, tokens by their issuers' prefixes, "password: …". */
-import { type Confidence, type Finding, masked } from './finding';
 import { trimmedEnd } from '../trim-end';
-import { flat } from './near';
+import { type Confidence, type Finding, findingAt, masked } from './finding';
+import { type Near } from './near';
 
 interface Form {
   of: string;
@@ -129,8 +129,7 @@ const isNone = (value: string): boolean =>
 const looksMade = (value: string): boolean =>
   [/[a-z]/, /[A-Z]/, /\d/, /[^\w\s]/].filter((one) => one.test(value)).length >= 2;
 
-function said(text: string): Finding[] {
-  const plain = flat(text);
+function said(text: string, { plain }: Near): Finding[] {
   if (!SAID_ANCHOR.test(plain)) return [];
   const found: Finding[] = [];
   for (const { index, 0: whole, groups } of plain.matchAll(SAYING)) {
@@ -140,15 +139,9 @@ function said(text: string): Finding[] {
     const made = looksMade(value);
     // A plain word after "pin:" or "key:" is a sentence going on.
     if (!made && !/pass|pwd|kennwort|mdp|senha|contrasena|wachtwoord|haslo|clave/.test(whole)) continue;
-    found.push({
-      kind: 'credential',
-      of: 'password',
-      from,
-      to: from + value.length,
-      confidence: made ? 'sure' : 'likely',
-      excerpt: `${text.slice(index, from).trim().slice(0, 40)} ${masked(value)}`,
-      count: 1,
-    });
+    const excerpt = `${text.slice(index, from).trim().slice(0, 40)} ${masked(value)}`;
+    const what = { kind: 'credential', of: 'password', confidence: made ? 'sure' : 'likely' } as const;
+    found.push(findingAt(text, { from, to: from + value.length }, what, excerpt));
   }
   return found;
 }
@@ -157,15 +150,15 @@ function formed(text: string, { of, anchor, pattern, confidence }: Form): Findin
   if (!anchor.some((one) => text.includes(one))) return [];
   return [...text.matchAll(pattern)]
     .filter(({ groups }) => groups?.['secret'] === undefined || !isNone(groups['secret']))
-    .map(({ index, 0: whole }) => ({
-      kind: 'credential' as const,
-      of,
-      from: index,
-      to: index + whole.length,
-      confidence,
-      excerpt: of === 'private-key' ? whole : masked(whole),
-      count: 1,
-    }));
+    .map(({ index, 0: whole }) =>
+      findingAt(
+        text,
+        { from: index, to: index + whole.length },
+        { kind: 'credential', of, confidence },
+        // Its first line is no secret.
+        of === 'private-key' ? whole : undefined,
+      ),
+    );
 }
 
 /** RFC 3986 § 3.2.1: user and password before the host, found by what follows a scheme. */
@@ -178,16 +171,15 @@ function inAddresses(text: string): Finding[] {
       match === null ? undefined : /[a-z][a-z0-9+.-]{1,30}$/i.exec(text.slice(Math.max(0, at - 31), at))?.[0];
     if (match === null || scheme === undefined || isNone(match.groups!['secret']!)) continue;
     const [from, to] = [at - scheme.length, at + 3 + match[0].length];
-    const excerpt = masked(text.slice(from, to));
-    found.push({ kind: 'credential', of: 'connection', from, to, confidence: 'sure', excerpt, count: 1 });
+    found.push(findingAt(text, { from, to }, { kind: 'credential', of: 'connection', confidence: 'sure' }));
   }
   return found;
 }
 const USER_INFO = /[^\s:@/'"<>]{0,80}:(?<secret>[^\s@/'"<>]{3,120})@[\w[][\w.:[\]-]{0,120}/y;
 
 /** In the order of the text; where two forms see the same place, the one that says more about it. */
-export function findCredentials(text: string): Finding[] {
-  const all = [...FORMS.flatMap((form) => formed(text, form)), ...inAddresses(text), ...said(text)].sort(
+export function findCredentials(text: string, near: Near): Finding[] {
+  const all = [...FORMS.flatMap((form) => formed(text, form)), ...inAddresses(text), ...said(text, near)].sort(
     (a, b) => a.from - b.from || b.to - a.to,
   );
   return all.filter((one, index) => !all.slice(Math.max(0, index - 4), index).some(({ to }) => to > one.from));

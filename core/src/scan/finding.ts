@@ -23,6 +23,20 @@ export interface Span {
   to: number;
 }
 
+/** Within a sentence. */
+export const KIND_WORDS: Record<Kind, string> = {
+  card: 'payment card',
+  account: 'bank account',
+  national: 'national or tax number',
+  health: 'health number',
+  passport: 'passport',
+  birth: 'date of birth',
+  list: 'list of people',
+  credential: 'password or key',
+  word: 'word of the office',
+  pattern: 'pattern of the office',
+};
+
 export interface Finding extends Span {
   kind: Kind;
   /** Which of its kind: a number's scheme (`iban`, `pl-pesel`), a credential's form, an office list's or pattern's id. */
@@ -33,6 +47,14 @@ export interface Finding extends Span {
   /** Of how many it speaks: a list's entries; one otherwise. */
   count: number;
 }
+
+/** What was found at a place of a text, once; what stands there is covered where nothing else is to be shown of it. */
+export const findingAt = (
+  text: string,
+  { from, to }: Span,
+  what: Pick<Finding, 'kind' | 'of' | 'confidence'>,
+  excerpt = masked(text.slice(from, to)),
+): Finding => ({ ...what, from, to, excerpt, count: 1 });
 
 const COVER = '•';
 const SHOWN_ENDS = 2;

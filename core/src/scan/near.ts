@@ -3,6 +3,7 @@
  * where it stands in a table. Everything is made once for a text, so that asking costs the same wherever one asks.
  */
 import { type Span } from './finding';
+import { lastBegun } from './last-begun';
 
 const BEFORE = 60; // characters
 const AFTER = 40;
@@ -64,8 +65,11 @@ function globally(words: RegExp): RegExp {
 export interface Near {
   /** The text as words are looked for in it (`flat`). */
   plain: string;
-  /** How far before `from` (or behind `to`, counted double) the nearest of these words ends; infinite where there is none. */
-  distance(span: Span, words: RegExp): number;
+  /**
+   * What stands near a place, made once for all that is asked of it: how far before it (or behind it, counted double) the
+   * nearest of these words ends; infinite where there is none.
+   */
+  at(span: Span): (words: RegExp) => number;
   /** Whether one of these words stands anywhere in the text or its head. */
   says(words: RegExp): boolean;
 }
@@ -79,39 +83,34 @@ export function nearIn(text: string, head = ''): Near {
   /** The cell that it stands in: what names it is its column's head and its row's first cell. */
   function cellOf({ from }: Span): { heads: string; begins: number } | undefined {
     tables ??= tablesIn(plain);
-    let low = 0;
-    let high = tables.length - 1;
-    while (low <= high) {
-      const middle = (low + high) >> 1;
-      const table = tables[middle]!;
-      if (from < table.from) high = middle - 1;
-      else if (from > table.to) low = middle + 1;
-      else {
-        const row = plain.lastIndexOf('\n', from - 1) + 1;
-        const cells = plain.slice(row, from).split(table.delimiter);
-        const head = table.heads[cells.length - 1] ?? '';
-        const first = cells.length > 1 ? (cells[0] ?? '') : '';
-        return { heads: `${head} ${first}`, begins: from - cells.at(-1)!.length };
-      }
-    }
-    return undefined;
+    const all = tables;
+    const table = all[lastBegun(all.length, (index) => all[index]!.from, from)];
+    if (table === undefined || from > table.to) return undefined;
+    const row = plain.lastIndexOf('\n', from - 1) + 1;
+    const cells = plain.slice(row, from).split(table.delimiter);
+    const head = table.heads[cells.length - 1] ?? '';
+    const first = cells.length > 1 ? (cells[0] ?? '') : '';
+    return { heads: `${head} ${first}`, begins: from - cells.at(-1)!.length };
   }
 
   return {
     plain,
     says: (words) => words.test(plain) || words.test(flatHead),
-    distance(span, words) {
+    at(span) {
       const cell = cellOf(span);
       // Other cells speak of themselves.
       const before = plain.slice(Math.max(cell?.begins ?? 0, span.from - BEFORE), span.from);
-      let nearest = Number.POSITIVE_INFINITY;
-      for (const { index, 0: word } of before.matchAll(globally(words)))
-        nearest = Math.min(nearest, before.length - index - word.length);
-      const behind = cell === undefined ? plain.slice(span.to, span.to + AFTER).search(words) : -1;
-      if (behind !== -1) nearest = Math.min(nearest, 2 * behind + 8);
+      const after = cell === undefined ? plain.slice(span.to, span.to + AFTER) : '';
       // A head stands beside each of its cells.
-      if (nearest > 2 && (words.test(flatHead) || (cell !== undefined && words.test(cell.heads)))) nearest = 2;
-      return nearest;
+      const heads = `${flatHead}\n${cell?.heads ?? ''}`;
+      return (words) => {
+        let nearest = Number.POSITIVE_INFINITY;
+        for (const { index, 0: word } of before.matchAll(globally(words)))
+          nearest = Math.min(nearest, before.length - index - word.length);
+        const behind = after.search(words);
+        if (behind !== -1) nearest = Math.min(nearest, 2 * behind + 8);
+        return nearest > 2 && words.test(heads) ? 2 : nearest;
+      };
     },
   };
 }

@@ -1,6 +1,6 @@
 /** Passports and identity cards: by the lines that machines read (ICAO Doc 9303, by the mrz library), by their number after its name. */
 import { parse } from 'mrz';
-import { type Finding, masked } from './finding';
+import { type Finding, findingAt, masked } from './finding';
 import { type Near } from './near';
 import { WORDS } from './numbers/vocabulary';
 
@@ -18,18 +18,8 @@ function zonesIn(text: string): Finding[] {
   return [...text.matchAll(ZONE)].flatMap(({ index, 0: zone }) => {
     const lines = zone.split('\n').map((line) => line.trim());
     if (!isZone(lines)) return [];
-    const excerpt = masked(lines[0]!.replace(/<+/g, ' '));
-    return [
-      {
-        kind: 'passport' as const,
-        of: 'machine-readable',
-        from: index,
-        to: index + zone.length,
-        confidence: 'sure' as const,
-        excerpt,
-        count: 1,
-      },
-    ];
+    const what = { kind: 'passport', of: 'machine-readable', confidence: 'sure' } as const;
+    return [findingAt(text, { from: index, to: index + zone.length }, what, masked(lines[0]!.replace(/<+/g, ' ')))];
   });
 }
 
@@ -49,19 +39,9 @@ function isZone(lines: string[]): boolean {
 function numbersIn(text: string, near: Near): Finding[] {
   if (!near.says(WORDS.passport)) return [];
   return [...text.matchAll(NUMBER)].flatMap(({ index: from, 0: number }) => {
-    const to = from + number.length;
     if (!WORDS.passport.test(near.plain.slice(Math.max(0, from - NEAREST), from))) return [];
-    return [
-      {
-        kind: 'passport' as const,
-        of: 'passport',
-        from,
-        to,
-        confidence: 'likely' as const,
-        excerpt: masked(number),
-        count: 1,
-      },
-    ];
+    const what = { kind: 'passport', of: 'passport', confidence: 'likely' } as const;
+    return [findingAt(text, { from, to: from + number.length }, what)];
   });
 }
 

@@ -4,7 +4,7 @@
  */
 import { RE2JS, RE2Set } from 're2js';
 import { z } from 'zod';
-import { type Finding, masked } from './finding';
+import { type Finding, findingAt } from './finding';
 
 export const PATTERN_LIMITS = { patterns: 50, length: 500 } as const;
 
@@ -76,9 +76,8 @@ export function patternFinder(patterns: readonly OfficePattern[]): (text: string
       const matcher = compiled.matcher(text);
       const found: Finding[] = [];
       while (found.length < MOST_OF_ONE && matcher.find()) {
-        const [from, to] = [matcher.start(), matcher.end()];
-        const excerpt = masked(text.slice(from, to));
-        found.push({ kind: 'pattern', of: id, from, to, confidence: 'sure', excerpt, count: 1 });
+        const span = { from: matcher.start(), to: matcher.end() };
+        found.push(findingAt(text, span, { kind: 'pattern', of: id, confidence: 'sure' }));
       }
       return found;
     });

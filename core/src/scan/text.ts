@@ -39,7 +39,7 @@ export function scanText(text: string, { thisYear, head = '', office }: About): 
     ...(office?.(text, near.plain) ?? []),
     ...findNumbers(text, near),
     ...findPassports(text, near),
-    ...findCredentials(text),
+    ...findCredentials(text, near),
     ...findBirths(text, near, thisYear),
     ...findLists(text),
   ].sort((one, other) => one.from - other.from || one.to - other.to);

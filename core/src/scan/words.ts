@@ -1,6 +1,6 @@
 /** The office's own lists of words: whole words, whatever their case and accents, with the endings that languages put to them. */
 import { z } from 'zod';
-import { type Finding } from './finding';
+import { type Finding, findingAt } from './finding';
 import { flat } from './near';
 
 export const WORD_LIMITS = { lists: 50, words: 2_000, length: 100 } as const;
@@ -45,7 +45,7 @@ export function wordFinder(lists: readonly WordList[]): (text: string, plain: st
           const to = from + word.length;
           // The office chose the word itself: it is no secret to whoever writes it.
           const excerpt = text.slice(from, to).replace(/\s+/g, ' ').slice(0, 40);
-          return { kind: 'word' as const, of: id, from, to, confidence: 'sure' as const, excerpt, count: 1 };
+          return findingAt(text, { from, to }, { kind: 'word', of: id, confidence: 'sure' }, excerpt);
         }),
       )
       .sort((one, other) => one.from - other.from);

@@ -161,6 +161,18 @@ test('what can’t be looked into is said, and why; the rest is read all the sam
   expect(said(await read('long.txt', utf8('x'.repeat(500)), { ...READ_LIMITS, text: 100 }))).toEqual([
     ['long.txt', 'too-long'],
   ]);
+  // A string that is there once, and shared by many cells.
+  const shared = await zip({
+    'xl/workbook.xml': '<workbook xmlns:r="x"><sheets><sheet name="S" r:id="r"/></sheets></workbook>',
+    'xl/sharedStrings.xml': `<sst><si><t>${'x'.repeat(1_000)}</t></si></sst>`,
+    'xl/worksheets/sheet1.xml': `<worksheet><sheetData><row>${'<c t="s"><v>0</v></c>'.repeat(200)}</row></sheetData></worksheet>`,
+  });
+  expect(said(await read('shared.xlsx', shared, { ...READ_LIMITS, text: 100_000 }))).toEqual([
+    ['shared.xlsx', 'too-long'],
+  ]);
+  expect(said(await read('bm.txt', utf8('BMW of the harbour master')))).toEqual([
+    ['bm.txt', 'BMW of the harbour master'],
+  ]);
   const entities = `<!DOCTYPE lolz [<!ENTITY a "aaaaaaaaaa">]><w:document ${W}>${words('&a;&a;&a;')}</w:document>`;
   expect(said(await read('e.docx', await zip({ 'word/document.xml': entities })))).toEqual([['e.docx', '&a;&a;&a;']]);
 });

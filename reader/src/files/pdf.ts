@@ -6,6 +6,7 @@ import { defined } from '@under-lock/core/defined';
 import type * as PdfJsModule from 'pdfjs-dist';
 import { type PDFDocumentProxy } from 'pdfjs-dist';
 import { watched } from '../watched';
+import { pdfSettings } from '../pdf-settings';
 
 type PdfJs = typeof PdfJsModule;
 
@@ -47,17 +48,10 @@ export async function openPdf(bytes: Uint8Array, base: string, password?: string
     worker.destroy();
     thread.terminate();
   };
-  const assets = {
-    cMapUrl: `${base}/cmaps/`,
-    standardFontDataUrl: `${base}/standard_fonts/`,
-    wasmUrl: `${base}/wasm/`,
-  };
   const task = library.getDocument({
     data: bytes.slice(),
     worker,
-    ...assets,
-    isEvalSupported: false,
-    enableXfa: false,
+    ...pdfSettings(base),
     ...defined({ password }),
   });
   try {

@@ -4,7 +4,6 @@
  * stay in the other threads; the next file gets a fresh one.
  */
 import { releaseProxy, wrap, type Remote } from 'comlink';
-import '../errors';
 import { startThread } from '../start';
 import { keysDoor } from './door';
 import { TookTooLongError } from './took-too-long';

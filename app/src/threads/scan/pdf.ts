@@ -1,6 +1,7 @@
 /** The words of a PDF's pages, of its forms and of remarks on it, by pdf.js as it is published; in a thread of its own. */
 import { type Piece } from '@under-lock/core/scan/files/piece';
 import { type FileToScan } from '@under-lock/core/scan/files/read';
+import { pdfSettings } from '@under-lock/reader/pdf-settings';
 import type * as PdfJs from 'pdfjs-dist';
 
 const BASE = '/pdf';
@@ -50,13 +51,9 @@ export async function* pdfPieces({ name, bytes }: FileToScan): AsyncGenerator<Pi
     const task = library.getDocument({
       data: bytes.slice(),
       worker,
-      cMapUrl: `${BASE}/cmaps/`,
-      standardFontDataUrl: `${BASE}/standard_fonts/`,
-      wasmUrl: `${BASE}/wasm/`,
+      ...pdfSettings(BASE),
       // Else it asks the page, which a thread has not.
       useWorkerFetch: true,
-      isEvalSupported: false,
-      enableXfa: false,
       disableFontFace: true,
       useSystemFonts: false,
     });

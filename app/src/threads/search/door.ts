@@ -1,12 +1,6 @@
-import { proxy, type Remote, wrap } from 'comlink';
-import '../errors';
-import { startThread } from '../start';
+import { doorTo } from '../start';
 import { type SearchDoor } from './thread';
 
-let remote: Remote<SearchDoor> | undefined;
+export const searchDoor = doorTo<SearchDoor>('search');
 
-/** The search thread, started at the first call. */
-export const searchDoor = (): Remote<SearchDoor> =>
-  (remote ??= wrap<SearchDoor>(startThread('search', () => (remote = undefined))));
-
-export { proxy as callback };
+export { proxy as callback } from 'comlink';

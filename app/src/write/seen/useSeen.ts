@@ -84,17 +84,24 @@ export function useSeen(draft: Draft) {
   const inText = useSeenInText(draft);
   const { states, look, stop } = useSeenInFiles(draft.files);
   const passedOver = useMemo(() => new Set(draft.passedOver), [draft.passedOver]);
-  const all = [
-    ...inText,
-    ...draft.files.flatMap(({ blobId }) => {
-      const state = states[blobId];
-      return state?.at === 'seen' ? state.inside.seen : [];
-    }),
-  ];
+  // Not at each key: there may be hundreds.
+  const { open, passed } = useMemo(() => {
+    const all = [
+      ...inText,
+      ...draft.files.flatMap(({ blobId }) => {
+        const state = states[blobId];
+        return state?.at === 'seen' ? state.inside.seen : [];
+      }),
+    ];
+    return {
+      open: all.filter(({ id }) => !passedOver.has(id)),
+      passed: all.filter(({ id }) => passedOver.has(id)),
+    };
+  }, [inText, draft.files, states, passedOver]);
   return {
     /** What its writer has not called harmless. */
-    open: all.filter(({ id }) => !passedOver.has(id)),
-    passed: all.filter(({ id }) => passedOver.has(id)),
+    open,
+    passed,
     files: draft.files.map((file) => ({ file, state: states[file.blobId] })),
     look,
     stop,

@@ -1,25 +1,14 @@
 /** What the scan saw, in sentences. */
 import { type Unread, type UnreadPiece } from '@under-lock/core/scan/files/piece';
-import { type Kind } from '@under-lock/core/scan/finding';
+import { KIND_WORDS } from '@under-lock/core/scan/finding';
 import { type Seen, type Where } from '@under-lock/core/scan/message';
-
-const kindWords: Record<Kind, string> = {
-  card: 'Payment card',
-  account: 'Bank account',
-  national: 'National or tax number',
-  health: 'Health number',
-  passport: 'Passport',
-  birth: 'Date of birth',
-  list: 'List of people',
-  credential: 'Password or key',
-  word: 'Word of the office',
-  pattern: 'Pattern of the office',
-};
 
 const listWords: Record<string, string> = { addresses: 'addresses', phones: 'telephone numbers' };
 
 export const seenWords = ({ kind, of, count }: Seen): string =>
-  kind === 'list' ? `List: ${count} ${listWords[of] ?? 'entries'}` : kindWords[kind];
+  kind === 'list'
+    ? `List: ${count} ${listWords[of] ?? 'entries'}`
+    : KIND_WORDS[kind].replace(/^./, (letter) => letter.toUpperCase());
 
 const partWords = {
   header: 'header',

@@ -1,6 +1,7 @@
 /** Conditions on the message itself: its handling, its tags, what was found in it, its files, what it answers. */
 import { z } from 'zod';
-import { KINDS } from '../../scan/finding';
+import { KIND_WORDS, KINDS } from '../../scan/finding';
+import { sizeInWords } from '../../when';
 import { FILE_KINDS, type FoundFacts, PARTS } from '../facts';
 import { defineCondition, either, isSubset, never } from './kind';
 
@@ -51,21 +52,8 @@ export const findingIs = defineCondition({
     isSubset(one.kinds, other.kinds) && (one.sureOnly || !other.sureOnly) && one.least >= other.least,
   disjoint: never,
   describe: ({ kinds, sureOnly, least }) =>
-    `${least === 1 ? 'there is' : `there are ${least} or more of`} ${either(kinds.map((kind) => kindWords[kind]))} in it${sureOnly ? ', beyond doubt' : ''}`,
+    `${least === 1 ? 'there is' : `there are ${least} or more of`} ${either(kinds.map((kind) => KIND_WORDS[kind]))} in it${sureOnly ? ', beyond doubt' : ''}`,
 });
-const kindWords: Record<(typeof KINDS)[number], string> = {
-  card: 'payment card',
-  account: 'bank account',
-  national: 'national or tax number',
-  health: 'health number',
-  passport: 'passport',
-  birth: 'date of birth',
-  list: 'list of people',
-  credential: 'password or key',
-  word: 'word of the office',
-  pattern: 'pattern of the office',
-};
-
 export const fileIs = defineCondition({
   schema: z.object({
     kind: z.literal('file-is'),
@@ -97,7 +85,7 @@ export const fileIs = defineCondition({
       `a file is ${kinds.length === FILE_KINDS.length ? 'with it' : `of this kind: ${either(kinds)}`}`,
       ...(locked === 'any' ? [] : [locked === 'locked' ? 'locked already' : 'not locked']),
       ...(unreadOnly ? ['can’t be looked into'] : []),
-      ...(leastSize === 0 ? [] : [`has ${leastSize} octets or more`]),
+      ...(leastSize === 0 ? [] : [`has ${sizeInWords(leastSize)} or more`]),
     ].join(', '),
 });
 

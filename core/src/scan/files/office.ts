@@ -6,18 +6,18 @@
 import { type ZipFile } from '../../zip/write';
 import { type Piece, type Place } from './piece';
 import { sheetsOf } from './sheets';
-import { walkXml } from './xml';
+import { textWithin, walkXml } from './xml';
 
 type Part = Place['part'];
 
 /** The words of a part, paragraphs in lines, cells parted by tabulators, rows in lines. */
-function wordsOf(bytes: Uint8Array, { deleted = false } = {}): string {
+function wordsOf(bytes: Uint8Array): string {
   const out: string[] = [];
   let within = 0;
   let cells = 0;
   walkXml(bytes, {
     open(name, attributes) {
-      if (/^(?:w:t|a:t|w:instrText|t)$/.test(name) || (deleted ? name === 'w:delText' : false)) within += 1;
+      if (/^(?:w:t|a:t|w:instrText|t)$/.test(name)) within += 1;
       else if (/^(?:text:p|text:h|office:value)$/.test(name)) within += 1;
       else if (/^(?:w:tab|text:tab)$/.test(name)) out.push('\t');
       else if (/^(?:w:br|w:cr|a:br|text:line-break)$/.test(name)) out.push('\n');
@@ -28,7 +28,7 @@ function wordsOf(bytes: Uint8Array, { deleted = false } = {}): string {
       if (within > 0) out.push(text);
     },
     close(name) {
-      if (/^(?:w:t|a:t|w:instrText|t)$/.test(name) || (deleted ? name === 'w:delText' : false)) within -= 1;
+      if (/^(?:w:t|a:t|w:instrText|t)$/.test(name)) within -= 1;
       else if (/^(?:text:p|text:h)$/.test(name)) {
         within -= 1;
         out.push('\n');
@@ -66,11 +66,9 @@ const place = (files: readonly string[], part: Part, page?: number): Place => ({
 });
 
 /** All text of a part, whatever its elements are called. */
-function everyWord(bytes: Uint8Array): string {
-  const out: string[] = [];
-  walkXml(bytes, { text: (text) => out.push(text), close: () => out.push('\n') });
-  return out.join('').replace(/\n{2,}/g, '\n');
-}
+const everyWord = (bytes: Uint8Array): string => textWithin(bytes, /./).replace(/\n{2,}/g, '\n');
+
+const deletedOnly = (bytes: Uint8Array): string => textWithin(bytes, /^w:delText$/, /^w:p$/).trim();
 
 const pageIn = (path: string): number | undefined => {
   const [, number] = /(?:slide|notesSlide)(\d+)\.xml$/i.exec(path) ?? [];
@@ -86,23 +84,9 @@ function* wordParts(
     const [, part] = known.find(([path]) => path.test(name)) ?? [undefined, null];
     if (part === null) continue;
     yield { place: place(files, part, pageIn(name)), text: wordsOf(bytes) };
-    const all = name.startsWith('word/') ? wordsOf(bytes, { deleted: true }) : '';
-    if (all.length > wordsOf(bytes).length) yield { place: place(files, 'deleted'), text: deletedOnly(bytes) };
+    const deleted = deletedOnly(bytes);
+    if (deleted !== '') yield { place: place(files, 'deleted'), text: deleted };
   }
-}
-
-function deletedOnly(bytes: Uint8Array): string {
-  const out: string[] = [];
-  let within = 0;
-  walkXml(bytes, {
-    open: (name) => void (within += name === 'w:delText' ? 1 : 0),
-    text: (text) => void (within > 0 && out.push(text)),
-    close(name) {
-      if (name === 'w:delText') within -= 1;
-      else if (name === 'w:p') out.push('\n');
-    },
-  });
-  return out.join('').trim();
 }
 
 function* openDocument(files: readonly string[], parts: readonly ZipFile[]): Generator<Piece> {
@@ -120,15 +104,16 @@ export function officeKind(paths: readonly string[]): 'docx' | 'xlsx' | 'pptx' |
   return paths.includes('content.xml') && paths.includes('mimetype') ? 'open-document' : undefined;
 }
 
-/** @throws XmlTooDeepError */
+/** @throws XmlTooDeepError, TooLongError */
 export function* readOffice(
   files: readonly string[],
   kind: NonNullable<ReturnType<typeof officeKind>>,
   parts: readonly ZipFile[],
+  mostText: number,
 ): Generator<Piece> {
   if (kind === 'docx') yield* wordParts(files, parts, PARTS_OF_DOCX);
   else if (kind === 'pptx') yield* wordParts(files, parts, PARTS_OF_PPTX);
-  else if (kind === 'xlsx') yield* sheetsOf(files, parts);
+  else if (kind === 'xlsx') yield* sheetsOf(files, parts, mostText);
   else yield* openDocument(files, parts);
   for (const { name, bytes } of parts)
     if (PROPERTIES.test(name)) yield { place: place(files, 'properties'), text: everyWord(bytes) };

@@ -25,6 +25,9 @@ export interface UnreadPiece {
   unread: Unread;
 }
 
+/** More text than is looked through. */
+export class TooLongError extends Error {}
+
 export type Piece = TextPiece | UnreadPiece;
 
 export const isUnread = (piece: Piece): piece is UnreadPiece => 'unread' in piece;

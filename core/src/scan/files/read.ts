@@ -7,10 +7,11 @@ import { decodeText } from '../../message/charset';
 import { readMessage } from '../../message/read';
 import { textOfHtml } from '../../message/text-forms';
 import { looksLikeZip, readDirectory } from '../../zip/directory';
-import { ZipError } from '../../zip/errors';
+import { ZipError, type ZipErrorCode } from '../../zip/errors';
 import { unzip } from '../../zip/read';
+import { fileTypeFromBuffer } from 'file-type/core';
 import { officeKind, readOffice } from './office';
-import { isUnread, type Piece, type Unread } from './piece';
+import { isUnread, type Piece, TooLongError, type Unread } from './piece';
 import { looksLikeRtf, wordsOfRtf } from './rtf';
 
 export interface FileToScan {
@@ -65,8 +66,7 @@ class Reading {
     if (looksLikeZip(bytes)) return yield* this.archive(bytes, files);
     if (startsWith(bytes, '%PDF-')) return yield* this.pdf({ name, bytes }, files);
     if (looksLikeRtf(bytes)) return yield { place, text: wordsOfRtf(bytes) };
-    if (isPicture(bytes)) return yield { place, unread: 'picture' };
-    if (isCompound(bytes) || isPacked(bytes)) return yield { place, unread: 'unknown' };
+    if (await isPicture(bytes)) return yield { place, unread: 'picture' };
     if (!isText(bytes)) return yield { place, unread: 'unknown' };
     if (/\.eml$/i.test(name) || looksLikeMail(bytes)) return yield* this.mail(bytes, files);
     const text = decodeText(bytes, charsetOf(bytes));
@@ -85,7 +85,7 @@ class Reading {
     const paths = readDirectory(bytes).map(({ name }) => name);
     const kind = officeKind(paths);
     const entries = await unzip(bytes, undefined, (path) => kind === undefined || /\.xml$|\.rels$/i.test(path));
-    if (kind !== undefined) return yield* readOffice(files, kind, entries);
+    if (kind !== undefined) return yield* readOffice(files, kind, entries, this.limits.text - this.textSeen);
     for (const entry of entries) yield* this.file(entry, files);
   }
 
@@ -104,16 +104,17 @@ export const readFile = (
   limits: ReadLimits = READ_LIMITS,
 ): AsyncGenerator<Piece> => new Reading(ports, limits).file(file);
 
+const ZIP_UNREAD: Record<ZipErrorCode, Unread> = {
+  locked: 'locked',
+  'wrong-password': 'locked',
+  'too-large': 'too-large',
+  unsupported: 'unknown',
+  malformed: 'damaged',
+};
+
 function whyNot(error: unknown): Unread {
-  if (error instanceof ZipError)
-    return error.code === 'locked' || error.code === 'wrong-password'
-      ? 'locked'
-      : error.code === 'too-large'
-        ? 'too-large'
-        : error.code === 'unsupported'
-          ? 'unknown'
-          : 'damaged';
-  return 'damaged';
+  if (error instanceof ZipError) return ZIP_UNREAD[error.code];
+  return error instanceof TooLongError ? 'too-long' : 'damaged';
 }
 
 const startsWith = (bytes: Uint8Array, ...signs: (string | readonly number[])[]): boolean =>
@@ -121,16 +122,14 @@ const startsWith = (bytes: Uint8Array, ...signs: (string | readonly number[])[])
     [...sign].every((one, index) => bytes[index] === (typeof one === 'string' ? one.charCodeAt(0) : one)),
   );
 
-const isPicture = (bytes: Uint8Array): boolean =>
-  startsWith(bytes, [0xff, 0xd8, 0xff], [0x89, 0x50, 0x4e, 0x47], 'GIF8', 'II*\0', 'MM\0*', 'BM') ||
-  (startsWith(bytes, 'RIFF') && startsWith(bytes.subarray(8), 'WEBP')) ||
-  (startsWith(bytes.subarray(4), 'ftyp') && startsWith(bytes.subarray(8), 'heic', 'heix', 'mif1', 'avif'));
-/** Compound files: office files of before 2007, mail of one program. */
-const isCompound = (bytes: Uint8Array): boolean => startsWith(bytes, [0xd0, 0xcf, 0x11, 0xe0, 0xa1, 0xb1, 0x1a, 0xe1]);
-const isPacked = (bytes: Uint8Array): boolean =>
-  startsWith(bytes, [0x37, 0x7a, 0xbc, 0xaf, 0x27, 0x1c], [0x1f, 0x8b], 'Rar!', 'BZh', [0xfd, 0x37, 0x7a, 0x58, 0x5a]);
-
 const LOOKED_AT = 4_096;
+
+/** By the `file-type` library. A bitmap begins with two letters that words begin with, too. */
+async function isPicture(bytes: Uint8Array): Promise<boolean> {
+  const known = await fileTypeFromBuffer(bytes.subarray(0, LOOKED_AT)).catch(() => undefined);
+  return known?.mime.startsWith('image/') === true && !(known.mime === 'image/bmp' && isText(bytes));
+}
+
 const charsetOf = (bytes: Uint8Array): string | undefined =>
   startsWith(bytes, [0xff, 0xfe]) ? 'utf-16le' : startsWith(bytes, [0xfe, 0xff]) ? 'utf-16be' : undefined;
 

@@ -1,7 +1,8 @@
 /** Sheets of a workbook (ISO/IEC 29500-1, 18): each as lines of cells parted by tabulators, with the names of its cells. */
 import { type ZipFile } from '../../zip/write';
-import { type Piece, type Place } from './piece';
-import { walkXml } from './xml';
+import { lastBegun } from '../last-begun';
+import { type Piece, type Place, TooLongError } from './piece';
+import { textWithin, walkXml } from './xml';
 
 /** Shared strings, in their order. */
 function stringsOf(bytes: Uint8Array | undefined): string[] {
@@ -57,10 +58,14 @@ function sheetsIn(workbook: Uint8Array, relations: Uint8Array | undefined): Shee
 const written = (value: string): string =>
   /^-?\d(?:\.\d+)?E\+?\d{1,2}$/i.test(value) && Number.isSafeInteger(Number(value)) ? String(Number(value)) : value;
 
-/** A sheet as text; cells are named by where they begin. */
+/**
+ * A sheet as text; cells are named by where they begin. A long string that many cells share is there once in the file,
+ * and in the text as often as it is shared. @throws TooLongError
+ */
 function textOf(
   bytes: Uint8Array,
   strings: readonly string[],
+  mostText: number,
 ): { text: string; cellAt: (offset: number) => string | undefined } {
   const out: string[] = [];
   const starts: number[] = [];
@@ -71,6 +76,7 @@ function textOf(
   const put = (text: string): void => {
     out.push(text);
     length += text.length;
+    if (length > mostText) throw new TooLongError();
   };
   walkXml(bytes, {
     open(name, { r = '', t = 'n' }) {
@@ -93,37 +99,13 @@ function textOf(
       } else if (name === 'row') put('\n');
     },
   });
-  const cellAt = (offset: number): string | undefined => {
-    let low = 0;
-    let high = starts.length;
-    while (low < high) {
-      const middle = (low + high) >> 1;
-      if (starts[middle]! <= offset) low = middle + 1;
-      else high = middle;
-    }
-    return names[low - 1];
-  };
+  const cellAt = (offset: number): string | undefined =>
+    names[lastBegun(starts.length, (index) => starts[index]!, offset)];
   return { text: out.join(''), cellAt };
 }
 
-function everyText(bytes: Uint8Array): string {
-  const out: string[] = [];
-  let within = 0;
-  walkXml(bytes, {
-    open: (name) => void (within += /^(?:t|a:t|text)$/.test(name) ? 1 : 0),
-    text: (text) => void (within > 0 && out.push(text)),
-    close(name) {
-      if (/^(?:t|a:t|text)$/.test(name)) {
-        within -= 1;
-        out.push('\n');
-      }
-    },
-  });
-  return out.join('');
-}
-
-/** Hidden rows and columns are in their sheet like all others; a hidden sheet is said to be one. @throws XmlTooDeepError */
-export function* sheetsOf(files: readonly string[], parts: readonly ZipFile[]): Generator<Piece> {
+/** Hidden rows and columns are in their sheet like all others; a hidden sheet is said to be one. @throws XmlTooDeepError, TooLongError */
+export function* sheetsOf(files: readonly string[], parts: readonly ZipFile[], mostText: number): Generator<Piece> {
   const byPath = new Map(parts.map(({ name, bytes }) => [name, bytes]));
   const workbook = byPath.get('xl/workbook.xml');
   if (workbook === undefined) {
@@ -136,9 +118,9 @@ export function* sheetsOf(files: readonly string[], parts: readonly ZipFile[]): 
     const bytes = byPath.get(path);
     if (bytes === undefined) continue;
     const place: Place = { files, sheet: name, ...(hidden ? { part: 'hidden' as const } : {}) };
-    yield { place, ...textOf(bytes, strings) };
+    yield { place, ...textOf(bytes, strings, mostText) };
   }
   for (const { name, bytes } of parts)
     if (/^xl\/(?:comments\d*|threadedComments\/.*|drawings\/drawing\d+|comments\/.*)\.xml$/.test(name))
-      yield { place: { files, part: 'comment' }, text: everyText(bytes) };
+      yield { place: { files, part: 'comment' }, text: textWithin(bytes, /^(?:t|a:t|text)$/) };
 }

@@ -37,5 +37,24 @@ export function walkXml(bytes: Uint8Array, { open, text, close }: Walk): void {
   parser.end();
 }
 
+/**
+ * All that stands within elements of these names, with a line's end after each of those it is parted by.
+ *
+ * @throws XmlTooDeepError
+ */
+export function textWithin(bytes: Uint8Array, within: RegExp, parted = within): string {
+  const out: string[] = [];
+  let depth = 0;
+  walkXml(bytes, {
+    open: (name) => void (within.test(name) && (depth += 1)),
+    text: (text) => void (depth > 0 && out.push(text)),
+    close(name) {
+      if (within.test(name)) depth -= 1;
+      if (parted.test(name)) out.push('\n');
+    },
+  });
+  return out.join('');
+}
+
 const isUtf16 = (bytes: Uint8Array): string | undefined =>
   bytes[0] === 0xff && bytes[1] === 0xfe ? 'utf-16le' : bytes[0] === 0xfe && bytes[1] === 0xff ? 'utf-16be' : undefined;

@@ -1,5 +1,5 @@
 /** Numbers of cards, accounts and people in a text. */
-import { type Confidence, type Finding, masked } from '../finding';
+import { type Confidence, type Finding, findingAt } from '../finding';
 import { type Near } from '../near';
 import { findIbans } from './iban';
 import { NUMBER_KINDS, type NumberKind } from './kinds';
@@ -35,9 +35,10 @@ interface Judged {
 function judged(kind: NumberKind, candidate: Candidate, near: Near): Judged | undefined {
   const way = isWrittenSo(kind, candidate);
   if (way === undefined || !kind.shape.test(candidate.compact) || !kind.isValid(candidate.compact)) return undefined;
-  const named = kind.own === undefined ? Number.POSITIVE_INFINITY : near.distance(candidate, kind.own);
-  const said = Math.min(named, ...kind.words.map((name) => near.distance(candidate, WORDS[name])));
-  const other = near.distance(candidate, WORDS.other);
+  const distance = near.at(candidate);
+  const named = kind.own === undefined ? Number.POSITIVE_INFINITY : distance(kind.own);
+  const said = Math.min(named, ...kind.words.map((name) => distance(WORDS[name])));
+  const other = distance(WORDS.other);
   const isNamed = named !== Number.POSITIVE_INFINITY;
   if (said <= other && said !== Number.POSITIVE_INFINITY) return { confidence: 'sure', isNamed };
   const alone = way === 'torn' ? undefined : kind.alone?.[way];
@@ -57,17 +58,14 @@ const isBetter = (one: Ranked, other: Ranked): boolean => {
 
 /** In the order of the text, none over another: the surer one stays, then the longer, the named, the one listed first. */
 export function findNumbers(text: string, near: Near): Finding[] {
-  const ibans = findIbans(text);
-  const found: Ranked[] = ibans.map((finding) => ({ finding, rank: [0, -100, 0, 0] }));
+  const found: Ranked[] = findIbans(text).map((finding) => ({ finding, rank: [0, -100, 0, 0] }));
   for (const candidate of candidatesIn(text, (length) => BY_LENGTH.has(length)))
     for (const kind of BY_LENGTH.get(candidate.compact.length) ?? []) {
       const is = judged(kind, candidate, near);
       if (is === undefined) continue;
-      const { from, to } = candidate;
       const { confidence, isNamed } = is;
-      const excerpt = masked(text.slice(from, to));
       found.push({
-        finding: { kind: kind.kind, of: kind.of, from, to, confidence, excerpt, count: 1 },
+        finding: findingAt(text, candidate, { kind: kind.kind, of: kind.of, confidence }),
         rank: [confidence === 'sure' ? 0 : 1, -candidate.compact.length, isNamed ? 0 : 1, NUMBER_KINDS.indexOf(kind)],
       });
     }

@@ -1,6 +1,6 @@
 /** International account numbers (ISO 13616), by ibantools: however they are parted, in either case. */
 import { getCountrySpecifications, validateIBAN, ValidationErrorsIBAN } from 'ibantools';
-import { type Finding, masked } from '../finding';
+import { type Finding, findingAt } from '../finding';
 
 const LENGTHS = new Map(
   Object.entries(getCountrySpecifications()).map(([country, { chars }]) => [country, chars ?? 0] as const),
@@ -39,9 +39,7 @@ export function findIbans(text: string): Finding[] {
     const length = LENGTHS.get(beginning.slice(0, 2).toUpperCase()) ?? 0;
     const taken = length === 0 ? undefined : takenFrom(text, from, length);
     if (taken === undefined || !isAccount(taken.compact)) continue;
-    const { to } = taken;
-    const excerpt = masked(text.slice(from, to));
-    found.push({ kind: 'account', of: 'iban', from, to, confidence: 'sure', excerpt, count: 1 });
+    found.push(findingAt(text, { from, to: taken.to }, { kind: 'account', of: 'iban', confidence: 'sure' }));
   }
   return found;
 }

@@ -1,7 +1,8 @@
 /** Pages that show what is so now: asked again as soon as it has changed, and now and then in any case. */
 import { type ChangeKind } from '@under-lock/contract/live';
 import { useEffect, useRef, useSyncExternalStore } from 'react';
-import { type Middleware, unstable_serialize as spelledKey } from 'swr';
+import { type Key, type Middleware, mutate, unstable_serialize as spelledKey } from 'swr';
+import { unstable_serialize as spelledList } from 'swr/infinite';
 import { Watched } from '../watched';
 import { browserPorts } from './browser';
 import { Feed } from './feed';
@@ -10,18 +11,24 @@ const TOLD_MS = 60_000;
 const UNTOLD_MS = 10_000;
 
 interface Follower {
-  kinds: readonly ChangeKind[];
   again: () => unknown;
 }
 
-/** By what they show: however many show the same, it is asked for once. */
-const followers = new Map<string, Set<Follower>>();
+/** What was shown once, and who shows it now: however many show the same, it is asked for once. */
+interface Shown {
+  kinds: readonly ChangeKind[];
+  followers: Set<Follower>;
+}
+const shownOnce = new Map<string, Shown>();
 const isTold = new Watched(false);
 
 function tellFollowers(kinds: readonly ChangeKind[] | undefined): void {
-  for (const [first] of followers.values())
-    if (first !== undefined && (kinds === undefined || first.kinds.some((kind) => kinds.includes(kind))))
-      void first.again();
+  for (const [shown, { kinds: ofIt, followers }] of shownOnce) {
+    if (kinds !== undefined && !ofIt.some((kind) => kinds.includes(kind))) continue;
+    const [first] = followers;
+    // Shown by nobody now: what was answered before counts no longer for whoever shows it next, however soon.
+    void (first === undefined ? mutate(shown) : first.again());
+  }
 }
 
 /** A line that is cut now and then, by a proxy, is there again sooner. */
@@ -69,18 +76,10 @@ function useFollowing(shown: string, kinds: readonly ChangeKind[], again: () => 
   latest.current = { kinds, again };
   useEffect(() => {
     if (shown === '') return undefined;
-    const follower: Follower = {
-      get kinds() {
-        return latest.current.kinds;
-      },
-      again: () => latest.current.again(),
-    };
-    const of = followers.get(shown) ?? new Set();
-    followers.set(shown, of.add(follower));
-    return () => {
-      of.delete(follower);
-      if (of.size === 0) followers.delete(shown);
-    };
+    const follower: Follower = { again: () => latest.current.again() };
+    const { followers } = shownOnce.get(shown) ?? { followers: new Set() };
+    shownOnce.set(shown, { kinds: latest.current.kinds, followers: followers.add(follower) });
+    return () => void followers.delete(follower);
   }, [shown]);
 }
 
@@ -93,7 +92,9 @@ export const told =
   (next) =>
     function useTold(key, fetcher, config) {
       const shown = next(key, fetcher, config);
-      useFollowing(spelledKey(key), kinds, shown.mutate);
+      // A list that comes in pages has a function for its key.
+      const spelled = typeof key === 'function' ? spelledList(key as () => Key) : spelledKey(key);
+      useFollowing(spelled, kinds, shown.mutate);
       return shown;
     };
 

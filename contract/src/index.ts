@@ -13,6 +13,7 @@ import * as preset from './handling';
 import * as received from './received';
 import * as registered from './registered';
 import * as room from './room';
+import * as rules from './rules';
 import * as search from './search';
 import * as vault from './vault';
 import * as writing from './writing';
@@ -34,6 +35,7 @@ export const allEndpoints: readonly Endpoint[] = [
   received,
   registered,
   room,
+  rules,
   search,
   vault,
   writing,

@@ -9,6 +9,7 @@ import { STATEMENT_FORMAT } from '@under-lock/core/statement/format';
 import { z } from 'zod';
 import { type Channel, channelSchema, GRANT_STATES, type GrantState, handlingSchema } from './access';
 import { incomingMailSchema } from './received';
+import { ruledSchema } from './rules';
 import { address, bytes, endpoint, id, ids, instant, line } from './endpoint';
 
 export { type Channel, channelSchema, GRANT_STATES, type GrantState, handlingSchema };
@@ -182,6 +183,8 @@ export const sentSchema = z.object({
   presetTerms: presetTermsSchema.optional(),
   /** Why it left open, in the sender's words. */
   openReason: z.string().optional(),
+  /** The rules that acted on it, by name, and what its sender gave as the reason where one asked for it. */
+  rules: z.object({ acted: z.array(z.string()), reason: z.string().optional() }).optional(),
   /** Vault item `sent` with the message's id, sealed: subject, keys, shares. */
   summary: bytes(0, 2_000_000),
   grants: z.array(grantSchema),
@@ -205,6 +208,8 @@ export const dispatchMessage = endpoint({
     presetId: id.optional(),
     /** Why it leaves open; demanded where the handling says that nothing in it is secret. The office can read it. */
     openReason: line(300).optional(),
+    /** What is said of the office's rules. Demanded where the office has any. @see rules-changed, breaks-rule */
+    ruled: ruledSchema.optional(),
     /** The message this answers, when it answers one. */
     inReplyTo: id.optional(),
     /** When it is to leave, for sending later; the office's seconds for taking it back pass in any case. */

@@ -24,6 +24,9 @@ export const PROBLEM_CODES = [
   'answer-wrong',
   'passcode-stopped',
   'below-preset',
+  /** The office's rules are other ones than those that it was planned by. */
+  'rules-changed',
+  'breaks-rule',
   'right-not-given',
   'audience',
   'reads-already',

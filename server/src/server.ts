@@ -20,6 +20,7 @@ import { purgeDeleted } from './incoming/incoming';
 import { tellWaiting } from './received/tell';
 import { tidyRegistered } from './registered/held';
 import { tidyChanges } from './live/changes';
+import { tidyFigures } from './rules/figures';
 import { ensureDkimKey, signingKey } from './mail/dkim';
 import { ensureStatementKey } from './statement/statement-key';
 import { createPhoneDoor } from './phone/door';
@@ -88,6 +89,7 @@ const handlersOf = (context: Context): JobHandlers => ({
     await tidyRegistered(context);
     await tidyEvidence(context);
     await tidyChanges(context);
+    await tidyFigures(context);
   },
 });
 

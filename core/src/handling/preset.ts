@@ -1,7 +1,6 @@
 /** Handling presets: a handling made by the office, with what a worker may still loosen. Tighter is always allowed. */
 import { z } from 'zod';
 import {
-  type Closing,
   type ClosingResult,
   closingSchema,
   officeClosingSchema,
@@ -119,13 +118,13 @@ export function presetFloor(preset: PresetTerms): HandlingTerms {
   };
 }
 
-function strictestClosing(
-  wanted: Closing,
+/** The earlier of a closing date and the preset's; `tightened` when that is the preset's. */
+export function strictestClosing(
+  own: ClosingResult,
   preset: PresetTerms,
   now: Date,
   calendar: OfficeCalendar,
 ): { closing: ClosingResult; tightened: boolean } {
-  const own = resolveClosing(wanted, now, calendar);
   if (preset.mayLoosen.closing) return { closing: own, tightened: false };
   const latest = resolveClosing(preset.closing, now, calendar);
   // A preset's date that has passed (end of today, at night) is said as what it is rather than silently replaced by a
@@ -149,7 +148,7 @@ export function applyPreset(
   const { closing: chosen, ...own } = wanted;
   if (preset === undefined) return { terms: own, closing: resolveClosing(chosen, now, calendar), tightened: [] };
   const terms = mergeTerms(own, presetFloor(preset));
-  const { closing, tightened } = strictestClosing(chosen, preset, now, calendar);
+  const { closing, tightened } = strictestClosing(resolveClosing(chosen, now, calendar), preset, now, calendar);
   return { terms, closing, tightened: [...(tightened ? (['closing'] as const) : []), ...changedParts(terms, own)] };
 }
 

@@ -11,7 +11,10 @@ export type LockName = Kind['lock'];
 export type CopyLockName = CopyKind['lock'];
 
 /** What must be put right before sending. Codes with parameters; words are made where they are shown. */
-export type Missing = ReturnType<Kind['assess']>['missing'][number];
+export type Missing =
+  | ReturnType<Kind['assess']>['missing'][number]
+  /** A rule of the office lets others alone be used. */
+  | { code: 'lock-not-allowed' };
 /** What the worker should look at, and may send all the same. */
 export type Warning = ReturnType<Kind['assess']>['warnings'][number];
 /** Why this lock. */

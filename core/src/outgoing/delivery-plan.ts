@@ -21,7 +21,14 @@ export type MessageMissing =
   | { code: 'nothing-written' }
   | { code: 'too-large'; size: number; limit: number }
   | { code: 'closing'; problem: ClosingProblem; limit?: Date }
-  | { code: 'leaving-passed' };
+  | { code: 'leaving-passed' }
+  /** Rules ask about what is in it, and it has not been looked through yet. */
+  | { code: 'looking' }
+  | { code: 'reference-wanted' }
+  | { code: 'reason-wanted' }
+  /** By a rule of the office, in its words. */
+  | { code: 'stopped'; rule: string; sentence: string }
+  | { code: 'unconfirmed'; rule: string; sentence: string };
 
 export interface DeliveryPlan {
   lines: PlanLine[];
@@ -41,7 +48,37 @@ export interface PlanInput {
   /** A chosen time to leave that is none, or has passed. */
   leavingPassed?: boolean;
   context: AssessmentContext;
+  ruled?: Ruled | undefined;
 }
+
+/** What the office's rules ask besides the handling. */
+export interface Ruled {
+  /** Those that may be used. */
+  locks: readonly string[];
+  isLookedThrough: boolean;
+  stops: readonly RuleSaying[];
+  /** What is still to be confirmed. */
+  asks: readonly RuleSaying[];
+  /** What is still wanted. */
+  needs: readonly ('reference' | 'reason')[];
+}
+interface RuleSaying {
+  rule: string;
+  sentence: string;
+}
+
+const missingByRules = ({ isLookedThrough, stops, asks, needs }: Ruled): MessageMissing[] => [
+  ...(isLookedThrough ? [] : [{ code: 'looking' as const }]),
+  ...stops.map((saying) => ({ code: 'stopped' as const, ...saying })),
+  ...asks.map((saying) => ({ code: 'unconfirmed' as const, ...saying })),
+  ...needs.map((what) => ({ code: what === 'reference' ? ('reference-wanted' as const) : ('reason-wanted' as const) })),
+];
+
+/** A lock that a rule does not allow can be looked at and not be taken. */
+const underRules = (assessment: Assessment, ruled: Ruled | undefined): Assessment =>
+  ruled === undefined || ruled.locks.includes(assessment.lock)
+    ? assessment
+    : { ...assessment, available: false, missing: [{ code: 'lock-not-allowed' }, ...assessment.missing] };
 
 /**
  * What can be chosen at all, then the worker's choice, then what is agreed already, then fewer broken promises, then
@@ -64,6 +101,7 @@ function missingInMessage({
   fileSizes,
   limits,
   leavingPassed = false,
+  ruled,
 }: PlanInput): MessageMissing[] {
   const missing: MessageMissing[] = [];
   if (recipients.length === 0) missing.push({ code: 'no-recipients' });
@@ -78,7 +116,7 @@ function missingInMessage({
     const { problem, limit } = handling.closing;
     missing.push({ code: 'closing', problem, ...defined({ limit }) });
   }
-  return missing;
+  return ruled === undefined ? missing : [...missing, ...missingByRules(ruled)];
 }
 
 /** What a plan asks of a lock. */
@@ -90,7 +128,7 @@ export interface Assessor {
 export function planDelivery(input: PlanInput, locks: readonly Assessor[]): DeliveryPlan {
   const lines = input.recipients.map((recipient): PlanLine => {
     const [chosen, ...alternatives] = locks
-      .map((lock) => lock.assess(recipient, input.handling, input.context))
+      .map((lock) => underRules(lock.assess(recipient, input.handling, input.context), input.ruled))
       .sort(better(recipient.lock));
     return { recipient, chosen: chosen!, alternatives };
   });

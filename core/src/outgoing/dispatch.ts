@@ -8,7 +8,9 @@ import { type RecipientRole } from '../people/role';
 import { type SealedQuestion, type SealedToAccount } from './access';
 import { type Attempt, type Draft, type KeptGrant } from './draft';
 import { type MessageToSeal } from './content';
+import { type KnownToSend } from './known';
 import { type Planned } from './plan';
+import { ruledBody, type RuledBody } from './ruled';
 
 type OutgoingChannel =
   | { kind: 'question'; question: SealedQuestion }
@@ -42,6 +44,7 @@ export interface DispatchBody {
   handling: Handling;
   presetId?: string;
   openReason?: string;
+  ruled?: RuledBody;
   leavesAt?: Date;
   inReplyTo?: string;
   summary: Bytes;
@@ -92,9 +95,10 @@ interface Made {
   copies: OutgoingCopy[];
   summary: Bytes;
   words: Bytes;
+  known: KnownToSend;
 }
 
-export function dispatchBody({ draft, planned, attempt, message, copies, summary, words }: Made): DispatchBody {
+export function dispatchBody({ draft, planned, attempt, message, copies, summary, words, known }: Made): DispatchBody {
   const { preset, applied, leavesAt } = planned;
   return {
     contentBlobId: attempt.contentBlobId,
@@ -103,6 +107,7 @@ export function dispatchBody({ draft, planned, attempt, message, copies, summary
     handling: { ...applied.terms, closesAt: new Date(attempt.closesAt) },
     ...(preset === undefined ? {} : { presetId: preset.id }),
     ...(applied.terms.clear ? { openReason: (draft.openReason ?? '').trim() } : {}),
+    ...(known.rules === undefined ? {} : { ruled: ruledBody(draft, known, known.rules) }),
     ...defined({ leavesAt, inReplyTo: draft.inReplyTo }),
     summary,
     words,

@@ -138,6 +138,10 @@ export const draftSchema = z.object({
   attempt: attemptSchema.optional(),
   /** What the scan saw and its writer called harmless, by its ids. */
   passedOver: z.array(z.string().max(100)).max(1_000).optional(),
+  /** Why it goes out as it does, where a rule of the office asks; the office can read it. */
+  reason: z.string().max(300).optional(),
+  /** What a rule asked about and its writer has confirmed, in the rule's words. */
+  confirmed: z.array(z.string().max(300)).max(100).optional(),
   /** Removed by its writer, who can have it back for a while; ISO 8601. */
   removedAt: z.string().optional(),
 });

@@ -1,11 +1,13 @@
 /** The handling a draft goes under: the preset's, what the worker chose, what it answers, and what rules demand. */
 import { momentAhead } from '../handling/closing';
 import { type HandlingTerms, type IdentityCheck, LOOSEST_TERMS, mergeTerms } from '../handling/handling';
+import { type Demand, NOTHING } from '../rules/demand';
 import {
   type Applied,
   applyAnswered,
   applyPreset,
   presetFloor,
+  strictestClosing,
   termsOfPreset,
   tighten,
   type Tightened,
@@ -40,21 +42,43 @@ export function presetOf<Preset extends OutgoingPreset>(draft: Draft, presets: r
   return offered.find(({ id }) => id === draft.presetId) ?? locked.find(({ isDefault }) => isDefault) ?? locked[0];
 }
 
+/** What rules ask of the handling itself: their floor, and presets that it has to keep to. */
+const askedBy = (demand: Demand, demanded: readonly OutgoingPreset[], { files }: Draft): HandlingTerms =>
+  [
+    demand.floor,
+    ...demanded.map(({ terms }) => presetFloor(terms)),
+    // Files that are to be locked don't leave readable.
+    ...(demand.lockFiles && files.length > 0 ? [{ ...LOOSEST_TERMS, clear: false }] : []),
+  ].reduce(mergeTerms, LOOSEST_TERMS);
+
+/** @param demand What the office's rules ask of it. */
 export function handlingOf<Preset extends OutgoingPreset>(
   draft: Draft,
-  { office, presets, demands = [], now, zone }: Pick<Known<Preset>, 'office' | 'presets' | 'demands' | 'now' | 'zone'>,
+  { office, presets, now, zone }: Pick<Known<Preset>, 'office' | 'presets' | 'now' | 'zone'>,
+  demand: Demand = NOTHING,
 ): DraftHandling<Preset> {
   const preset = presetOf(draft, presets);
   const wanted = draft.terms ?? (preset === undefined ? plainTerms : termsOfPreset(preset.terms));
   const leavesAt = draft.sendAt === undefined ? undefined : momentAhead(draft.sendAt, now, zone);
   // The closing date counts from when it leaves.
+  const [from, calendar] = [leavesAt ?? now, { ...office.calendar, zone }];
   const answered = applyAnswered(
-    applyPreset(wanted, preset?.terms, leavesAt ?? now, { ...office.calendar, zone }),
+    applyPreset(wanted, preset?.terms, from, calendar),
     draft.answered,
     draft.passedOnUntil === undefined ? undefined : new Date(draft.passedOnUntil),
   );
-  const asked = demands.reduce(mergeTerms, LOOSEST_TERMS);
-  const { applied, by: demanded } = tighten(answered.applied, asked);
+  const demandedPresets = presets.filter(({ id }) => demand.presets.includes(id));
+  const asked = askedBy(demand, demandedPresets, draft);
+  const { applied: tightened, by } = tighten(answered.applied, asked);
+  const { closing, isEarlier } = demandedPresets.reduce(
+    (sofar, { terms }) => {
+      const { closing: least, tightened: isTightened } = strictestClosing(sofar.closing, terms, from, calendar);
+      return { closing: least, isEarlier: sofar.isEarlier || isTightened };
+    },
+    { closing: tightened.closing, isEarlier: false },
+  );
+  const applied = { ...tightened, closing };
+  const demanded: Tightened[] = [...(isEarlier ? (['closing'] as const) : []), ...by];
   const floors = [preset === undefined ? LOOSEST_TERMS : presetFloor(preset.terms), draft.answered, asked];
   const { check: leastCheck } = floors.reduce(
     (least: HandlingTerms, terms = LOOSEST_TERMS) => mergeTerms(least, terms),

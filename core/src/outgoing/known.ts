@@ -1,12 +1,12 @@
 /** What has to be known to plan a draft and to send it: as data, wherever it comes from. */
 import { type KnownKeys } from '../account/known-keys';
 import { type OfficeCalendar } from '../handling/closing';
-import { type HandlingTerms } from '../handling/handling';
 import { type PresetTerms } from '../handling/preset';
 import { type KnownToLocks } from '../locks/known';
 import { type NoticeLook } from '../notice/look';
 import { type WithAddresses } from '../people/own-addresses';
 import { type PlanInput } from './delivery-plan';
+import { type KnownOfRules } from './ruled';
 
 export interface OutgoingOffice {
   name: string;
@@ -35,12 +35,12 @@ export interface Known<Preset extends OutgoingPreset = OutgoingPreset> extends K
   /** Their keys when they were first written to. */
   knownKeys: KnownKeys;
   presets: readonly Preset[];
-  /** What rules ask of this draft besides: each only makes it stricter, in whatever order. */
-  demands?: readonly HandlingTerms[] | undefined;
+  /** The office's rules, and what they ask about of this draft. */
+  rules?: KnownOfRules | undefined;
   /** What the sender can sign with. Asked only where the handling needs it. */
   signs: { certificate: boolean; openpgp: boolean };
   now: Date;
 }
 
 /** What a planned draft still needs to be sent. */
-export type KnownToSend = Omit<Known, 'knownKeys' | 'presets' | 'demands' | 'signs'>;
+export type KnownToSend = Omit<Known, 'knownKeys' | 'presets' | 'signs'>;

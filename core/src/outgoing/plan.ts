@@ -8,14 +8,18 @@ import { type AssessmentContext, type Recipient } from '../locks/lock';
 import { passwordFinder } from '../passwords/place';
 import { addressKey } from '../people/address';
 import { ownAddresses } from '../people/own-addresses';
-import { type DeliveryPlan, planDelivery } from './delivery-plan';
+import { type DeliveryPlan, planDelivery, type Ruled } from './delivery-plan';
 import { type Draft } from './draft';
-import { type DraftHandling, handlingOf } from './handling';
+import { type DraftHandling, handlingOf, presetOf } from './handling';
 import { type Known, type OutgoingPreset } from './known';
 import { recipientOf } from './recipient';
+import { judgeDraft } from './ruled';
+import { type Verdict } from '../rules/rule';
 
 export interface Planned<Preset extends OutgoingPreset = OutgoingPreset> extends DraftHandling<Preset> {
   plan: DeliveryPlan;
+  /** What the office's rules say of it, where it has any. */
+  verdict: Verdict | undefined;
 }
 
 const fileNames = ({ files }: Draft): string[] => files.map(({ name }) => name);
@@ -57,8 +61,23 @@ function contextOf(
   };
 }
 
+const ruledOf = (
+  { reference, reason = '', confirmed = [] }: Draft,
+  { demand, acted }: Verdict,
+  isLookedThrough: boolean,
+): Ruled => ({
+  locks: demand.locks,
+  isLookedThrough,
+  stops: acted.flatMap(({ rule, demand: { stops } }) => stops.map((sentence) => ({ rule: rule.name, sentence }))),
+  asks: acted.flatMap(({ rule, demand: { asks } }) =>
+    asks.filter((sentence) => !confirmed.includes(sentence)).map((sentence) => ({ rule: rule.name, sentence })),
+  ),
+  needs: demand.needs.filter((what) => (what === 'reference' ? reference : reason).trim() === ''),
+});
+
 export function makePlan<Preset extends OutgoingPreset>(draft: Draft, known: Known<Preset>): Planned<Preset> {
-  const handling = handlingOf(draft, known);
+  const verdict = judgeDraft(draft, presetOf(draft, known.presets)?.id, known, known.rules);
+  const handling = handlingOf(draft, known, verdict?.demand);
   const { applied, leastCheck, leavesAt } = handling;
   const { subject, text, files } = draft;
   const standsIn = passwordFinder({ subject, text, fileNames: fileNames(draft) });
@@ -73,8 +92,9 @@ export function makePlan<Preset extends OutgoingPreset>(draft: Draft, known: Kno
       limits: known.office.limits,
       leavingPassed: draft.sendAt !== undefined && leavesAt === undefined,
       context: contextOf(draft, known, recipients),
+      ruled: verdict === undefined ? undefined : ruledOf(draft, verdict, known.rules!.isLookedThrough),
     },
     lockKinds,
   );
-  return { plan, ...handling };
+  return { plan, verdict, ...handling };
 }

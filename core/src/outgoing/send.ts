@@ -134,7 +134,7 @@ export async function send(sending: Sending, ports: SendPorts): Promise<{ messag
   progress({ step: 'dispatching' });
   const summary = await record.sealSummary(attempt.messageId, summaryOf(sending, attempt, message));
   const words = await record.sealWords(attempt.messageId, wordsOf(message));
-  const body = dispatchBody({ draft, planned, attempt, message, copies, summary, words });
+  const body = dispatchBody({ draft, planned, attempt, message, copies, summary, words, known });
   const { sentAt } = await record.dispatch(attempt.messageId, body);
   return { messageId: attempt.messageId, leavesAt: sentAt };
 }

@@ -15,7 +15,8 @@ export const KINDS = [
 export type Kind = (typeof KINDS)[number];
 
 /** `sure`: the number checks and its form or a word beside it says what it is; `likely`: one of the two is weaker. */
-export type Confidence = 'sure' | 'likely';
+export const CONFIDENCES = ['sure', 'likely'] as const;
+export type Confidence = (typeof CONFIDENCES)[number];
 
 /** In UTF-16 units of the text that was looked through; `to` is behind its last. */
 export interface Span {

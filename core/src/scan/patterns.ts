@@ -3,19 +3,8 @@
  * writes can stop anybody's browser. It has no look-around and no back-references, and says so of a pattern with them.
  */
 import { RE2JS, RE2Set } from 're2js';
-import { z } from 'zod';
 import { type Finding, findingAt } from './finding';
-
-export const PATTERN_LIMITS = { patterns: 50, length: 500 } as const;
-
-export const patternSchema = z.object({
-  id: z.uuid(),
-  name: z.string().trim().min(1).max(80),
-  pattern: z.string().min(1).max(PATTERN_LIMITS.length),
-  /** Whether case counts. */
-  exact: z.boolean(),
-});
-export type OfficePattern = z.infer<typeof patternSchema>;
+import { type OfficePattern } from './listed';
 
 export interface PatternProblem {
   /** In plain words. */

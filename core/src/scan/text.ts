@@ -6,8 +6,9 @@ import { findLists } from './lists';
 import { nearIn } from './near';
 import { findNumbers } from './numbers/find';
 import { findPassports } from './passports';
-import { patternFinder, type OfficePattern } from './patterns';
-import { wordFinder, type WordList } from './words';
+import { type OfficePattern, type WordList } from './listed';
+import { patternFinder } from './patterns';
+import { wordFinder } from './words';
 
 export interface About {
   /** The year it is: no one is born later. */

@@ -1,16 +1,7 @@
 /** The office's own lists of words: whole words, whatever their case and accents, with the endings that languages put to them. */
-import { z } from 'zod';
 import { type Finding, findingAt } from './finding';
+import { type WordList } from './listed';
 import { flat } from './near';
-
-export const WORD_LIMITS = { lists: 50, words: 2_000, length: 100 } as const;
-
-export const wordListSchema = z.object({
-  id: z.uuid(),
-  name: z.string().trim().min(1).max(80),
-  words: z.array(z.string().trim().min(2).max(WORD_LIMITS.length)).max(WORD_LIMITS.words),
-});
-export type WordList = z.infer<typeof wordListSchema>;
 
 /** Shorter words take no ending: "bid" is not found in "bidet". */
 const INFLECTED_FROM = 5; // letters

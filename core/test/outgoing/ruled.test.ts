@@ -1,4 +1,4 @@
-/** What rules ask of a draft, before there are any: an input of the plan that only ever makes it stricter. */
+/** What the office's rules make of a draft's plan: stricter only, named, and with what its writer has to settle. */
 import fc from 'fast-check';
 import {
   type HandlingTerms,
@@ -13,10 +13,24 @@ import { OUR_LOOK } from '../../src/notice/look';
 import { type Draft, emptyDraft, plainTerms } from '../../src/outgoing/draft';
 import { type Known } from '../../src/outgoing/known';
 import { makePlan } from '../../src/outgoing/plan';
+import { type Effect } from '../../src/rules/demand';
+import { type ContentFacts, NO_CONTENT } from '../../src/rules/facts';
+import { NO_POLICY } from '../../src/rules/policy';
+import { type Rule } from '../../src/rules/rule';
 
 const now = new Date('2026-11-24T10:00:00Z');
 const PELL = 'pell.anders@postbox.example';
-const known = (demands: readonly HandlingTerms[]): Known => ({
+
+interface Told {
+  content?: Partial<ContentFacts>;
+  newTo?: string[];
+  presets?: Known['presets'];
+  isLookedThrough?: boolean;
+}
+const known = (
+  rules: readonly Rule[],
+  { content = {}, newTo = [], presets = [], isLookedThrough = true }: Told = {},
+): Known => ({
   office: {
     name: 'Larkmoor Ferries',
     mailDomain: 'larkmoor.example',
@@ -36,8 +50,15 @@ const known = (demands: readonly HandlingTerms[]): Known => ({
   colleagues: [],
   knownKeys: {},
   registered: [],
-  presets: [],
-  demands,
+  presets,
+  rules: {
+    policy: { ...NO_POLICY, version: 1, rules: [...rules] },
+    content: { ...NO_CONTENT, ...content },
+    isLookedThrough,
+    newTo: new Set(newTo),
+    departments: [],
+    harmless: [],
+  },
   certificates: new Map(),
   keys: new Map(),
   signs: { certificate: false, openpgp: false },
@@ -54,6 +75,18 @@ const draft: Draft = {
   recipients: [{ name: '', address: PELL, role: 'to', check: 'email' }],
 };
 
+const ALWAYS: Rule['when'] = { allOf: [], anyOf: [], noneOf: [] };
+const rule = (effects: Effect[], when: Partial<Rule['when']> = {}, name = 'Bank details'): Rule => ({
+  id: '6f2c1b30-0000-4000-8000-00000000000a',
+  name,
+  sentence: 'Account numbers leave under a passcode only.',
+  state: 'on',
+  when: { ...ALWAYS, ...when },
+  effects,
+});
+const missing = (effects: Effect[], change: Partial<Draft> = {}, told: Told = {}) =>
+  makePlan({ ...draft, ...change }, known([rule(effects)], told)).plan.missing;
+
 const rights = fc.record(
   Object.fromEntries(Object.keys(NO_RIGHTS).map((right) => [right, fc.boolean()])),
 ) as fc.Arbitrary<Rights>;
@@ -68,14 +101,16 @@ const terms: fc.Arbitrary<HandlingTerms> = fc.record({
   audience: fc.constantFrom('anyone' as const, 'staff' as const, 'outsiders' as const, 'nobody' as const),
 });
 
-test('demands never loosen, and their order makes no difference', () => {
+test('rules never loosen, and their order makes no difference', () => {
   const plain = makePlan(draft, known([]));
   expect(plain.demanded).toEqual([]);
   fc.assert(
     fc.property(fc.array(terms, { maxLength: 5 }), (demands) => {
-      const one = makePlan(draft, known(demands));
-      const other = makePlan(draft, known([...demands].reverse()));
-      expect(other).toEqual(one);
+      const rules = demands.map((one) => rule([{ kind: 'handling', terms: one }]));
+      const one = makePlan(draft, known(rules));
+      const other = makePlan(draft, known([...rules].reverse()));
+      expect(other.applied).toEqual(one.applied);
+      expect(other.plan).toEqual(one.plan);
       expect(isAsStrict({ ...one.applied.terms, closesAt: now }, { ...plain.applied.terms, closesAt: now })).toBe(true);
       for (const demand of demands)
         expect(isAsStrict({ ...one.applied.terms, closesAt: now }, { ...demand, closesAt: now })).toBe(true);
@@ -83,9 +118,90 @@ test('demands never loosen, and their order makes no difference', () => {
   );
 });
 
-test('a demand counts for each recipient, also for whom the worker chose less, and is said', () => {
-  const asked = makePlan(draft, known([{ ...LOOSEST_TERMS, check: 'text', copies: false }]));
+test('a demand counts for each recipient, also for whom the worker chose less, and the rule is named', () => {
+  const asked = makePlan(
+    draft,
+    known([rule([{ kind: 'handling', terms: { ...LOOSEST_TERMS, check: 'text', copies: false } }])]),
+  );
   expect(asked.demanded).toEqual(['check', 'copies']);
   expect(asked.leastCheck).toBe('text');
   expect(asked.plan.lines[0]!.chosen.check?.kind).toBe('text');
+  expect(asked.verdict?.acted.map((one) => one.rule.name)).toEqual(['Bank details']);
+});
+
+test('a rule acts on what was found, on whom it goes to and on names of files, and not otherwise', () => {
+  const stop: Effect[] = [{ kind: 'stop', sentence: 'Not so.' }];
+  const acts = (when: Partial<Rule['when']>, told: Told): boolean =>
+    makePlan(draft, known([rule(stop, when)], told)).plan.missing.length > 0;
+  const account = { kind: 'account', of: 'iban', confidence: 'sure', part: 'files', count: 1 } as const;
+  const found: Partial<Rule['when']> = {
+    allOf: [{ kind: 'finding-is', kinds: ['account'], sureOnly: true, least: 1 }],
+  };
+  expect(acts(found, { content: { found: [account] } })).toBe(true);
+  expect(acts(found, { content: { found: [{ ...account, confidence: 'likely' }] } })).toBe(false);
+  expect(acts({ allOf: [{ kind: 'recipient-is', is: 'new' }] }, { newTo: [PELL] })).toBe(true);
+  expect(acts({ allOf: [{ kind: 'recipient-is', is: 'new' }] }, {})).toBe(false);
+  expect(acts({ allOf: [{ kind: 'recipient-is', is: 'without-lock' }] }, {})).toBe(true);
+  const file = { kind: 'office', size: 10, isLocked: false, isUnread: false } as const;
+  const named: Partial<Rule['when']> = { allOf: [{ kind: 'file-named', patterns: ['pay*'] }] };
+  expect(acts(named, { content: { files: [{ ...file, fits: ['pay*'] }] } })).toBe(true);
+  expect(acts(named, { content: { files: [{ ...file, fits: [] }] } })).toBe(false);
+});
+
+test('locks that no rule allows can’t be taken, whatever was chosen', () => {
+  const { plan } = makePlan(
+    { ...draft, recipients: [{ name: '', address: PELL, role: 'to', lock: 'room' }] },
+    known([rule([{ kind: 'only-locks', locks: ['certificate'] }])]),
+  );
+  const [{ chosen, alternatives }] = plan.lines as [(typeof plan.lines)[number]];
+  expect(plan.ready).toBe(false);
+  for (const one of [chosen, ...alternatives])
+    if (one.lock !== 'certificate') {
+      expect(one.available).toBe(false);
+      expect(one.missing[0]).toEqual({ code: 'lock-not-allowed' });
+    }
+});
+
+test('a stop holds; what is asked holds until it is confirmed; what is wanted, until it is there', () => {
+  const saying = { rule: 'Bank details', sentence: 'Is it theirs?' };
+  expect(missing([{ kind: 'stop', sentence: 'Is it theirs?' }], { confirmed: ['Is it theirs?'] })).toEqual([
+    { code: 'stopped', ...saying },
+  ]);
+  expect(missing([{ kind: 'ask', sentence: 'Is it theirs?' }])).toEqual([{ code: 'unconfirmed', ...saying }]);
+  expect(missing([{ kind: 'ask', sentence: 'Is it theirs?' }], { confirmed: ['Is it theirs?'] })).toEqual([]);
+  expect(missing([{ kind: 'needs', what: 'reference' }])).toEqual([{ code: 'reference-wanted' }]);
+  expect(missing([{ kind: 'needs', what: 'reference' }], { reference: 'LF-1' })).toEqual([]);
+  expect(missing([{ kind: 'needs', what: 'reason' }], { reason: ' ' })).toEqual([{ code: 'reason-wanted' }]);
+  expect(missing([{ kind: 'needs', what: 'reason' }], { reason: 'They asked for it.' })).toEqual([]);
+  expect(missing([{ kind: 'wait', minutes: 5 }], {}, { isLookedThrough: false })).toEqual([{ code: 'looking' }]);
+});
+
+test('files that have to be locked don’t leave readable; a preset that is demanded closes when it closes', () => {
+  const readable = { ...plainTerms, clear: true, copies: true, textOpen: true };
+  const terms = (files: Draft['files']) =>
+    makePlan({ ...draft, terms: readable, files }, known([rule([{ kind: 'lock-files' }])])).applied.terms;
+  expect(terms([]).clear).toBe(true);
+  const file = { blobId: 'b', name: 'pay.csv', type: 'text/csv', size: 1, key: { key: '', salt: '' } };
+  expect(terms([file]).clear).toBe(false);
+  const preset = {
+    id: 'pay',
+    active: true,
+    isDefault: false,
+    terms: {
+      ...plainTerms,
+      closing: { kind: 'end-of-today' as const },
+      audience: 'anyone' as const,
+      receipt: false,
+      remindHours: 0,
+      mayLoosen: { closing: false, identity: false, rights: false },
+    },
+  };
+  const { applied, demanded } = makePlan(
+    { ...draft, presetId: 'other' },
+    known([rule([{ kind: 'preset', presetId: 'pay' }])], {
+      presets: [{ ...preset, id: 'other', terms: { ...preset.terms, closing: { kind: 'two-weeks' } } }, preset],
+    }),
+  );
+  expect(applied.closing).toEqual({ ok: true, closesAt: new Date('2026-11-24T17:00:00Z') });
+  expect(demanded[0]).toBe('closing');
 });

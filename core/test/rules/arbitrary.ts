@@ -3,6 +3,7 @@ import fc from 'fast-check';
 import { IDENTITY_CHECKS, rightsFrom } from '../../src/handling/handling';
 import { LOCKS } from '../../src/locks/index';
 import { type Condition } from '../../src/rules/conditions/index';
+import { fitsName } from '../../src/rules/conditions/message';
 import { type Effect } from '../../src/rules/demand';
 import { type Facts, FILE_KINDS, PARTS } from '../../src/rules/facts';
 import { type Rule } from '../../src/rules/rule';
@@ -14,6 +15,7 @@ const any = <T>(values: readonly T[]): fc.Arbitrary<T> => fc.constantFrom(...val
 const DOMAINS = ['ferry.example', 'pay.ferry.example', 'yard.example'];
 const ADDRESSES = ['ada@ferry.example', 'bo@pay.ferry.example', 'cy@yard.example', 'di@ferry.example'];
 const IDS = ['a', 'b', 'c'];
+const NAME_PATTERNS = ['*', '*.csv', 'pay*', '?.csv'];
 const small = fc.integer({ min: 1, max: 4 });
 
 export const condition: fc.Arbitrary<Condition> = fc.oneof(
@@ -41,7 +43,7 @@ export const condition: fc.Arbitrary<Condition> = fc.oneof(
     unreadOnly: fc.boolean(),
     leastSize: fc.integer({ min: 0, max: 3 }),
   }),
-  fc.record({ kind: fc.constant('file-named' as const), patterns: some(['*', '*.csv', 'pay*', '?.csv']) }),
+  fc.record({ kind: fc.constant('file-named' as const), patterns: some(NAME_PATTERNS) }),
   fc.record({ kind: fc.constant('file-count' as const), least: small }),
   fc.record({
     kind: fc.constant('answering' as const),
@@ -63,11 +65,13 @@ export const facts: fc.Arbitrary<Facts> = fc.record({
   tags: fc.subarray(IDS),
   files: fc.array(
     fc.record({
-      name: any(['pay.csv', 'a.csv', 'note.txt']),
       kind: any(FILE_KINDS.slice(0, 3)),
       size: fc.integer({ min: 0, max: 4 }),
       isLocked: fc.boolean(),
       isUnread: fc.boolean(),
+      fits: any(['pay.csv', 'a.csv', 'note.txt']).map((name) =>
+        NAME_PATTERNS.filter((pattern) => fitsName(name, pattern)),
+      ),
     }),
     { maxLength: 4 },
   ),

@@ -1,7 +1,8 @@
 /** The office's own words and patterns: found as offices write, refused with their place, never running away. */
 import fc from 'fast-check';
 import { scanText, officeFinder } from '../../src/scan/text';
-import { type OfficePattern, patternProblem } from '../../src/scan/patterns';
+import { type OfficePattern } from '../../src/scan/listed';
+import { patternProblem } from '../../src/scan/patterns';
 
 const list = (words: string[]) => ({ id: '8f5a2f5e-0d8e-4a8e-9d57-3f3c5b8e2a11', name: 'Bids', words });
 const pattern = (text: string, exact = false): OfficePattern => ({

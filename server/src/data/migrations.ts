@@ -746,6 +746,52 @@ ${noted([
       ALTER INDEX incoming_of_thread RENAME TO incoming_of_conversation;
     `,
   },
+  {
+    name: '024-rules',
+    sql: `
+      -- What the office has said of what must happen before a message goes: every change is a row, and nothing is taken
+      -- back. The number is the version of the whole.
+      CREATE TABLE policy_changes (
+        number bigint PRIMARY KEY,
+        item_id uuid NOT NULL,
+        kind text NOT NULL CHECK (kind IN ('rule', 'words', 'pattern', 'tag')),
+        -- Null where it was removed.
+        value jsonb,
+        changed_at timestamptz NOT NULL,
+        changed_by uuid REFERENCES accounts ON DELETE SET NULL
+      );
+      CREATE INDEX policy_changes_item ON policy_changes (item_id, number DESC);
+${noted([['policy_changes', 'note_office()', ['INSERT']]])}
+      -- How often each rule acted, by day: on messages that went, on drafts it stopped, and what it would have done.
+      CREATE TABLE rule_figures (
+        rule_id uuid NOT NULL,
+        day date NOT NULL,
+        acted integer NOT NULL DEFAULT 0,
+        stopped integer NOT NULL DEFAULT 0,
+        would integer NOT NULL DEFAULT 0,
+        PRIMARY KEY (rule_id, day)
+      );
+      -- A draft counts once for each rule, however often it was tried; which draft it was can't be told from this.
+      CREATE TABLE rule_stops (
+        rule_id uuid NOT NULL,
+        draft bytea NOT NULL,
+        day date NOT NULL,
+        PRIMARY KEY (rule_id, draft)
+      );
+      -- What the scan saw in messages that went, and how much of it their writers called something else.
+      CREATE TABLE scan_figures (
+        kind text NOT NULL,
+        of_kind text NOT NULL,
+        day date NOT NULL,
+        found integer NOT NULL DEFAULT 0,
+        harmless integer NOT NULL DEFAULT 0,
+        PRIMARY KEY (kind, of_kind, day)
+      );
+      -- The rules it was judged by, those that acted, what was found as kinds and counts, and a reason where one was asked.
+      ALTER TABLE messages ADD COLUMN ruled jsonb;
+      ALTER TABLE accounts ADD COLUMN departments jsonb NOT NULL DEFAULT '[]';
+    `,
+  },
 ];
 
 const stepsOf = (db: Sequelize) =>

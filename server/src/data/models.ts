@@ -15,6 +15,7 @@ import { type EventKind, type GrantState, type NoticeState } from '@under-lock/c
 import { type HandlingTerms, type IdentityCheck, type WayKnown } from '@under-lock/core/handling/handling';
 import { type Language } from '@under-lock/core/language';
 import { type PresetTerms } from '@under-lock/core/handling/preset';
+import { type FoundFacts } from '@under-lock/core/rules/facts';
 
 const { UUID, TEXT, DATE, BLOB, INTEGER, BIGINT, JSONB, BOOLEAN } = DataTypes;
 // A fresh object each time: Sequelize writes the column's name into it.
@@ -48,6 +49,7 @@ export class AccountRow extends Model<InferAttributes<AccountRow>, InferCreation
   declare endedAt: CreationOptional<Date | null>;
   /** Further addresses, as {@link addressKey} has them. */
   declare further: CreationOptional<string[]>;
+  declare departments: CreationOptional<string[]>;
   declare toldByMail: CreationOptional<boolean>;
   declare publicKey: CreationOptional<Buffer | null>;
   declare keySuite: CreationOptional<number | null>;
@@ -79,6 +81,15 @@ export class BlobRow extends Model<InferAttributes<BlobRow>, InferCreationAttrib
   declare grantId: CreationOptional<string | null>;
 }
 
+/** What the office's rules said of a message as it went. */
+export interface MessageRuled {
+  version: number;
+  acted: { id: string; name: string }[];
+  /** Kinds and counts, nothing of what was seen. */
+  found: readonly FoundFacts[];
+  reason?: string;
+}
+
 export class MessageRow extends Model<InferAttributes<MessageRow>, InferCreationAttributes<MessageRow>> {
   declare id: string;
   declare accountId: string;
@@ -103,6 +114,7 @@ export class MessageRow extends Model<InferAttributes<MessageRow>, InferCreation
   declare senderReaderId: CreationOptional<string | null>;
   declare ownSummary: CreationOptional<Buffer | null>;
   declare openReason: CreationOptional<string | null>;
+  declare ruled: CreationOptional<MessageRuled | null>;
 }
 
 export class PresetRow extends Model<InferAttributes<PresetRow>, InferCreationAttributes<PresetRow>> {
@@ -249,6 +261,7 @@ export function defineModels(sequelize: Sequelize): void {
       createdAt: required(DATE),
       endedAt: DATE,
       further: { type: JSONB, defaultValue: [] },
+      departments: { type: JSONB, defaultValue: [] },
       toldByMail: { type: BOOLEAN, defaultValue: true },
       publicKey: BLOB,
       keySuite: INTEGER,
@@ -305,6 +318,7 @@ export function defineModels(sequelize: Sequelize): void {
       senderReaderId: UUID,
       ownSummary: BLOB,
       openReason: TEXT,
+      ruled: JSONB,
     },
     at('messages'),
   );

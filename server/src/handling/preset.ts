@@ -7,6 +7,7 @@ import { run } from '../data/database';
 import { PresetRow } from '../data/models';
 import { byAccount, logged, telling } from '../log/log';
 import { invalid, notFound, Problem } from '../problem';
+import { currentPolicy, requireUnnamed } from '../rules/policy';
 import { addVersion, below, currentVersion } from './version';
 
 const presetOf = (row: PresetRow): Preset => ({
@@ -32,6 +33,7 @@ export async function putPreset(
   const changed = { ...preset, changedAt: context.clock(), changedBy: accountId };
   const { name, terms } = preset;
   const version = { presetId: id, name, terms, changedBy: accountId, bindsHeld: alsoHeld };
+  if (!preset.active) requireUnnamed(await currentPolicy(context), id, `The preset “${name}”`);
   await context.db.transaction(async (transaction) => {
     const existing = await PresetRow.findByPk(id, { transaction, lock: transaction.LOCK.UPDATE });
     await logged(
@@ -97,11 +99,15 @@ export async function setDefaultPreset(context: Context, accountId: string, id: 
   });
 }
 
-/** Messages sent under it keep its name. */
-export const deletePreset = (context: Context, accountId: string, id: string): Promise<number> =>
-  telling(context, { kind: 'preset-deleted', actor: byAccount(accountId), about: { preset: id } }, (transaction) =>
-    run(context.db, 'DELETE FROM presets WHERE id = $1', [id], transaction),
+/** Messages sent under it keep its name. @throws Problem `conflict` while a rule speaks of it */
+export async function deletePreset(context: Context, accountId: string, id: string): Promise<number> {
+  requireUnnamed(await currentPolicy(context), id, 'This preset');
+  return telling(
+    context,
+    { kind: 'preset-deleted', actor: byAccount(accountId), about: { preset: id } },
+    (transaction) => run(context.db, 'DELETE FROM presets WHERE id = $1', [id], transaction),
   );
+}
 
 /**
  * The preset a message says it keeps to. While the office has presets a message must name one.

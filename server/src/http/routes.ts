@@ -13,6 +13,7 @@ import * as openPgpApi from '@under-lock/contract/openpgp';
 import * as presetApi from '@under-lock/contract/handling';
 import * as liveApi from '@under-lock/contract/live';
 import * as receivedApi from '@under-lock/contract/received';
+import * as rulesApi from '@under-lock/contract/rules';
 import * as searchApi from '@under-lock/contract/search';
 import * as vaultApi from '@under-lock/contract/vault';
 import { type Context as Http } from 'koa';
@@ -69,6 +70,9 @@ import { changeFileRules, currentFileRules } from '../office/file-rules';
 import { changeLook, currentLook } from '../office/look';
 import { setup, tryOutMail } from '../office/setup';
 import { statementKeyId } from '../statement/statement-key';
+import { countStopped, ruleFigures } from '../rules/figures';
+import { newTo } from '../outgoing/ruled';
+import { currentPolicy, itemVersions, putPolicyItem, removePolicyItem, withoutOff } from '../rules/policy';
 import { deletePreset, listPresets, orderPresets, putPreset, setDefaultPreset } from '../handling/preset';
 import {
   getReceived,
@@ -296,6 +300,20 @@ export function routes(context: Context, streams: Streams): { router: Router; mo
 
   mount(presetApi.listPresets, async ({ who }) => ({
     presets: await listPresets(who.account.role === 'administrator'),
+  }));
+  mount(rulesApi.getPolicy, async ({ who }) => {
+    const policy = await currentPolicy(context);
+    return who.account.role === 'administrator' ? policy : withoutOff(policy);
+  });
+  mount(rulesApi.putPolicyItem, async ({ who, params, body }) => ({
+    version: await putPolicyItem(context, who.account.id, params.id, body),
+  }));
+  mount(rulesApi.removePolicyItem, ({ who, params }) => removePolicyItem(context, who.account.id, params.id));
+  mount(rulesApi.listItemVersions, async ({ params }) => ({ versions: await itemVersions(context, params.id) }));
+  mount(rulesApi.getRuleFigures, () => ruleFigures(context));
+  mount(rulesApi.tellStopped, ({ who, body }) => countStopped(context, who.account.id, body));
+  mount(rulesApi.listNewTo, async ({ who, body }) => ({
+    addresses: [...(await newTo(context, who.account.id, body.addresses))],
   }));
   mount(presetApi.putPreset, ({ who, params, body }) => putPreset(context, who.account.id, params.id, body));
   mount(presetApi.orderPresets, ({ who, body }) => orderPresets(context, who.account.id, body.ids));

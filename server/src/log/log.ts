@@ -39,6 +39,7 @@ export const LOG_KINDS = [
   'preset-deleted',
   'preset-made-default',
   'presets-ordered',
+  'rules-changed',
   'notices-changed',
   'locked-files-changed',
   'signing-key-replaced',

@@ -3,6 +3,7 @@
  * message's id makes it happen once.
  */
 import { createHash } from 'node:crypto';
+import { type Ruled } from '@under-lock/contract/rules';
 import { type NewCopy, type NewGrant } from '@under-lock/contract/outgoing';
 import { grantHolds } from '@under-lock/core/access/holds';
 import { forAnybody, type Handling, isAsStrict, LOOSEST_TERMS, NO_RIGHTS } from '@under-lock/core/handling/handling';
@@ -19,7 +20,9 @@ import { putItem } from '../vault/vault';
 import { requirePreset } from '../handling/preset';
 import { addCopies, readyCopies, type ReadyCopy } from './copies';
 import { keepWords } from '../search/words';
-import { leavingTime } from './leaving';
+import { countHeld } from '../rules/figures';
+import { type Held, heldAgainstRules } from './ruled';
+import { afterWaiting, leavingTime } from './leaving';
 import { type AccessReader, makeAccess, type NewAccess } from '../access/make';
 import { keptChannel } from '../access/channel';
 import { record } from '../access/grants';
@@ -33,6 +36,7 @@ export interface Dispatch {
   handling: Handling;
   presetId?: string | undefined;
   openReason?: string | undefined;
+  ruled?: Ruled | undefined;
   inReplyTo?: string | undefined;
   leavesAt?: Date | undefined;
   summary: Uint8Array;
@@ -251,8 +255,8 @@ async function conversationOf(
 }
 
 /**
- * @throws Problem `below-preset`, `audience`, `upload-incomplete`, `closing-out-of-range`, `own-number`,
- * `invalid-input`, `too-large`, `conflict`
+ * @throws Problem `below-preset`, `rules-changed`, `breaks-rule`, `audience`, `upload-incomplete`,
+ * `closing-out-of-range`, `own-number`, `invalid-input`, `too-large`, `conflict`
  */
 export const dispatchMessage = (
   context: Context,
@@ -274,7 +278,9 @@ async function makeMessage(context: Context, sender: AccountRow, dispatch: Dispa
   if (addresses.length > limits.maxRecipients)
     throw invalid(`At most ${limits.maxRecipients} recipients; this has ${addresses.length}.`);
   if (new Set(addresses).size !== addresses.length) throw invalid('A recipient is named twice.');
-  const sentAt = leavingTime(context, dispatch.leavesAt);
+  const soonest = leavingTime(context, dispatch.leavesAt);
+  const held = await heldAgainstRules(context, sender, dispatch, soonest);
+  const sentAt = afterWaiting(context, soonest, held?.verdict.demand.waitMinutes);
   requireClosing(context, dispatch.handling.closesAt, sentAt);
   if (dispatch.handling.clear && (dispatch.openReason ?? '').trim() === '')
     throw invalid('A message that leaves open needs a reason.');
@@ -297,6 +303,7 @@ async function makeMessage(context: Context, sender: AccountRow, dispatch: Dispa
     conversationId,
     copies,
     preset,
+    held,
     purpose: 'message',
   });
   return sentAt;
@@ -310,10 +317,11 @@ interface Made {
   conversationId: string;
   copies: readonly ReadyCopy[];
   preset: Awaited<ReturnType<typeof requirePreset>>;
+  held: Held | undefined;
   purpose: 'message' | 'request';
 }
 
-const messageOf = ({ sender, dispatch, sentAt, size, conversationId, preset, purpose }: Made) => ({
+const messageOf = ({ sender, dispatch, sentAt, size, conversationId, preset, held, purpose }: Made) => ({
   id: dispatch.id,
   accountId: sender.id,
   contentBlobId: dispatch.contentBlobId,
@@ -327,6 +335,7 @@ const messageOf = ({ sender, dispatch, sentAt, size, conversationId, preset, pur
   conversationId,
   inReplyTo: dispatch.inReplyTo ?? null,
   openReason: dispatch.handling.clear ? (dispatch.openReason?.trim() ?? null) : null,
+  ruled: held?.ruled ?? null,
   ...(preset === undefined
     ? {}
     : {
@@ -339,7 +348,7 @@ const messageOf = ({ sender, dispatch, sentAt, size, conversationId, preset, pur
 
 /** Everything about a message in one transaction: neither notice nor copy without the other. */
 async function keepMessage(context: Context, made: Made): Promise<void> {
-  const { sender, dispatch, sentAt, copies, preset } = made;
+  const { sender, dispatch, sentAt, copies, preset, held } = made;
   await context.db.transaction(async (transaction) => {
     await MessageRow.create(messageOf(made), { transaction });
     await putItem(
@@ -347,6 +356,7 @@ async function keepMessage(context: Context, made: Made): Promise<void> {
       { accountId: sender.id, kind: 'sent', id: dispatch.id, revision: 0, sealed: dispatch.summary },
       transaction,
     );
+    if (held !== undefined) await countHeld(context, held, transaction);
     if (dispatch.words !== undefined) await keepWords(context, dispatch.id, dispatch.words, transaction);
     await record(context, { messageId: dispatch.id, kind: 'dispatched' }, transaction);
     for (const [position, grant] of dispatch.grants.entries()) {
@@ -411,6 +421,7 @@ export function sendRequest(
         conversationId: id,
         copies,
         preset: undefined,
+        held: undefined,
         purpose: 'request',
       });
       return sentAt;

@@ -19,6 +19,10 @@ export function leavingTime(context: Context, wanted: Date | undefined): Date {
   return wanted;
 }
 
+/** Later where a rule of the office makes it wait. */
+export const afterWaiting = (context: Context, leavesAt: Date, minutes = 0): Date =>
+  new Date(Math.max(leavesAt.getTime(), context.clock().getTime() + minutes * 60_000));
+
 /** @throws Problem `not-found`, `conflict` when it has left */
 export async function takeBack(context: Context, accountId: string, id: string): Promise<void> {
   await context.db.transaction(async (transaction) => {

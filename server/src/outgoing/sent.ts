@@ -10,7 +10,7 @@ import {
 import { Op, type Transaction } from 'sequelize';
 import { type Context } from '../context';
 import { askedOften, columnsOf, named, rows, run } from '../data/database';
-import { type AccountRow, EventRow, GrantRow, MessageRow, VaultItemRow } from '../data/models';
+import { type AccountRow, EventRow, GrantRow, MessageRow, type MessageRuled, VaultItemRow } from '../data/models';
 import { looksOf } from '../office/look';
 import { floorOf, type PresetVersion, requireClosingUnderPreset, termsHeldTo } from '../handling/version';
 import { forAnybody, LOOSEST_TERMS } from '@under-lock/core/handling/handling';
@@ -41,6 +41,7 @@ const LISTED = [
   'presetName',
   'presetVersion',
   'openReason',
+  'ruled',
   'conversationId',
 ] as const;
 type ListedMessage = Pick<MessageRow, (typeof LISTED)[number]>;
@@ -81,12 +82,18 @@ async function withGrants(context: Context, messages: ListedMessage[]): Promise<
     presetName: message.presetName,
     ...presetTermsOf(heldTo, message),
     ...(message.openReason == null ? {} : { openReason: message.openReason }),
+    ...(message.ruled == null ? {} : { rules: rulesOf(message.ruled) }),
     conversationId: message.conversationId,
     summary: summaryOf(message.id),
     grants: (byMessage.get(message.id) ?? []).map((grant): Grant => grantOf(grant, now, seen(grant), byId)),
     copies: copies.get(message.id) ?? [],
   }));
 }
+
+const rulesOf = ({ acted, reason }: MessageRuled): { acted: string[]; reason?: string } => ({
+  acted: acted.map(({ name }) => name),
+  ...defined({ reason }),
+});
 
 function presetTermsOf(
   heldTo: ReadonlyMap<string, PresetVersion>,

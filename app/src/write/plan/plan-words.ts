@@ -48,6 +48,7 @@ export const missingWords: Record<Missing['code'], string> = {
   'file-too-large': 'Larger than their mail gateway takes',
   'colleague-key-changed':
     'Has another key here than when you first wrote to them. Ask them, by phone or in person, whether they set up their account anew',
+  'lock-not-allowed': 'A rule of the office does not let it go this way',
   'colleague-not-ready': 'Has not signed in yet, so nothing can be sealed to them. Ask them to sign in once',
 };
 
@@ -100,6 +101,16 @@ export function messageMissingWords(missing: MessageMissing, now: Date): string 
       return `files of ${sizeInWords(missing.limit)} at most, these are ${sizeInWords(missing.size)}`;
     case 'leaving-passed':
       return 'a time to leave that is still to come';
+    case 'looking':
+      return 'it is still being looked through';
+    case 'reference-wanted':
+      return 'a reference number';
+    case 'reason-wanted':
+      return 'a reason';
+    case 'stopped':
+      return `it can’t go like this: ${missing.sentence}`;
+    case 'unconfirmed':
+      return `your word on a question: ${missing.sentence}`;
     case 'closing':
       return `a closing date (${closingProblem(missing.problem, missing.limit, now, zone).toLowerCase()})`;
   }

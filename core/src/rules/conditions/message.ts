@@ -116,7 +116,7 @@ export const fileNamed = defineCondition({
     kind: z.literal('file-named'),
     patterns: z.array(z.string().trim().min(1).max(100)).min(1).max(100),
   }),
-  has: ({ patterns }, { files }) => files.some(({ name }) => patterns.some((pattern) => fitsName(name, pattern))),
+  has: ({ patterns }, { files }) => files.some(({ fits }) => patterns.some((pattern) => fits.includes(pattern))),
   implies: (one, other) => isSubset(one.patterns, other.patterns) || other.patterns.includes('*'),
   disjoint: never,
   describe: ({ patterns }) => `a file is named like ${either(patterns)}`,

@@ -1,0 +1,97 @@
+/** What the office's rules say of a draft: its facts, and what follows from them for its plan. */
+import { entryFor } from '../passwords/entry';
+import { addressKey } from '../people/address';
+import { oneAt } from '../people/find';
+import { isOwnAddress } from '../people/own-addresses';
+import { type ContentFacts, type Facts } from '../rules/facts';
+import { type Policy } from '../rules/policy';
+import { judge, type Verdict } from '../rules/rule';
+import { type Kind } from '../scan/finding';
+import { type Draft } from './draft';
+import { type Known } from './known';
+
+/** What has to be known besides to hold a draft against the rules. */
+export interface KnownOfRules {
+  policy: Policy;
+  content: ContentFacts;
+  /** Everything in it has been looked through, as far as it can be. */
+  isLookedThrough: boolean;
+  /** By the key of the address: whom the sender has never written to. */
+  newTo: ReadonlySet<string>;
+  /** The sender's. */
+  departments: readonly string[];
+  /** What the scan saw and the sender called something else, counted: the office learns what it mistakes. */
+  harmless: readonly { kind: Kind; of: string; count: number }[];
+}
+
+/** What a dispatch says of the rules it was planned by. */
+export interface RuledBody {
+  version: number;
+  content: ContentFacts;
+  withoutLock: string[];
+  confirmed: string[];
+  reason?: string;
+  harmless: { kind: Kind; of: string; count: number }[];
+}
+
+type Among = Pick<Known, 'office' | 'account' | 'colleagues' | 'registered' | 'certificates' | 'keys' | 'passwords'>;
+
+export const isStaffAddress = (
+  address: string,
+  { office, colleagues }: Pick<Known, 'office' | 'colleagues'>,
+): boolean =>
+  addressKey(address).endsWith(`@${office.mailDomain.toLowerCase()}`) ||
+  colleagues.some((one) => isOwnAddress(one, address));
+
+/** Nothing of theirs is known that a message could be locked with. */
+function hasNoLock(address: string, { colleagues, registered, certificates, keys, passwords }: Among): boolean {
+  const key = addressKey(address);
+  const isUsable = (level: string | undefined): boolean => level !== undefined && level !== 'stop';
+  return !(
+    isUsable(certificates.get(key)?.verdict.level) ||
+    isUsable(keys.get(key)?.verdict.level) ||
+    colleagues.some((one) => isOwnAddress(one, address)) ||
+    oneAt(registered, address) !== undefined ||
+    entryFor(passwords, address, 'out') !== undefined
+  );
+}
+
+export function factsOf(draft: Draft, presetId: string | undefined, known: Among, rules: KnownOfRules): Facts {
+  return {
+    ...rules.content,
+    sender: { address: addressKey(draft.from ?? known.account.address), departments: rules.departments },
+    recipients: draft.recipients.map(({ address }) => ({
+      address: addressKey(address),
+      isStaff: isStaffAddress(address, known),
+      isNew: rules.newTo.has(addressKey(address)),
+      hasNoLock: hasNoLock(address, known),
+    })),
+    presetId,
+    headers: {},
+  };
+}
+
+export const judgeDraft = (
+  draft: Draft,
+  presetId: string | undefined,
+  known: Among,
+  rules: KnownOfRules | undefined,
+): Verdict | undefined =>
+  rules === undefined || rules.policy.rules.length === 0
+    ? undefined
+    : judge(rules.policy.rules, factsOf(draft, presetId, known, rules));
+
+export function ruledBody(
+  { recipients, confirmed = [], reason = '' }: Draft,
+  known: Among,
+  { policy, content, harmless }: KnownOfRules,
+): RuledBody {
+  return {
+    version: policy.version,
+    content,
+    withoutLock: recipients.map(({ address }) => address).filter((address) => hasNoLock(address, known)),
+    confirmed,
+    ...(reason.trim() === '' ? {} : { reason: reason.trim() }),
+    harmless: [...harmless],
+  };
+}

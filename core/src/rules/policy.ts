@@ -1,0 +1,67 @@
+/** All that the office has said of what must happen: its rules, and the words, patterns and tags they speak of. */
+import { z } from 'zod';
+import { patternSchema, PATTERN_LIMITS, wordListSchema, WORD_LIMITS } from '../scan/listed';
+import { type Condition } from './conditions/index';
+import { fitsName } from './conditions/message';
+import { MAX_RULES, ruleSchema } from './rule';
+import { MAX_TAGS, tagSchema } from './tags';
+
+/** One of them, as it is kept: each has an id of its own. */
+export const policyItemSchema = z.discriminatedUnion('kind', [
+  z.object({ kind: z.literal('rule'), value: ruleSchema }),
+  z.object({ kind: z.literal('words'), value: wordListSchema }),
+  z.object({ kind: z.literal('pattern'), value: patternSchema }),
+  z.object({ kind: z.literal('tag'), value: tagSchema }),
+]);
+export type PolicyItem = z.infer<typeof policyItemSchema>;
+export type PolicyKind = PolicyItem['kind'];
+
+/** How many there may be of each. */
+export const MOST_OF: Record<PolicyKind, number> = {
+  rule: MAX_RULES,
+  words: WORD_LIMITS.lists,
+  pattern: PATTERN_LIMITS.patterns,
+  tag: MAX_TAGS,
+};
+
+export const policySchema = z.object({
+  /** Rises with every change of anything in it; 0 as long as nothing was ever said. */
+  version: z.number().int().min(0),
+  rules: z.array(ruleSchema),
+  words: z.array(wordListSchema),
+  patterns: z.array(patternSchema),
+  tags: z.array(tagSchema),
+});
+export type Policy = z.infer<typeof policySchema>;
+
+export const NO_POLICY: Policy = { version: 0, rules: [], words: [], patterns: [], tags: [] };
+
+export const nameOfItem = ({ kind, value }: PolicyItem): string => (kind === 'tag' ? value.word : value.name);
+
+/** Everything that a rule speaks of, conditions of all three lists. */
+export const conditionsOf = (policy: Pick<Policy, 'rules'>): Condition[] =>
+  policy.rules.flatMap(({ when }) => [...when.allOf, ...when.anyOf, ...when.noneOf]);
+
+/** The patterns of file names among the rules that a name fits. */
+export const patternsFitting = (policy: Pick<Policy, 'rules'>, name: string): string[] => [
+  ...new Set(
+    conditionsOf(policy).flatMap((one) =>
+      one.kind === 'file-named' ? one.patterns.filter((pattern) => fitsName(name, pattern)) : [],
+    ),
+  ),
+];
+
+/** The rules that speak of a preset, list, pattern or tag: as long as there are any, it can't go. */
+export const rulesNaming = (policy: Pick<Policy, 'rules'>, id: string): string[] =>
+  policy.rules
+    .filter(
+      (rule) =>
+        rule.effects.some((effect) => effect.kind === 'preset' && effect.presetId === id) ||
+        conditionsOf({ rules: [rule] }).some(
+          (one) =>
+            (one.kind === 'preset-is' && one.presets.includes(id)) ||
+            (one.kind === 'tagged-with' && one.tags.includes(id)) ||
+            (one.kind === 'says-words' && one.lists.includes(id)),
+        ),
+    )
+    .map(({ name }) => name);

@@ -1,0 +1,196 @@
+/**
+ * Holds a message against the office's rules as it is handed over: by what the server knows itself, and by what only
+ * its sender can say.
+ */
+import { type NewCopy, type NewGrant } from '@under-lock/contract/outgoing';
+import { type Ruled } from '@under-lock/contract/rules';
+import { type Handling, isAsStrict, LOOSEST_TERMS, mergeTerms } from '@under-lock/core/handling/handling';
+import { type LockName } from '@under-lock/core/locks/index';
+import { addressKey } from '@under-lock/core/people/address';
+import { type Facts } from '@under-lock/core/rules/facts';
+import { judge, type Verdict } from '@under-lock/core/rules/rule';
+import { type Context } from '../context';
+import { rows } from '../data/database';
+import { type AccountRow, type MessageRuled } from '../data/models';
+import { requirePreset } from '../handling/preset';
+import { Problem } from '../problem';
+import { currentPolicy, withoutOff } from '../rules/policy';
+
+export interface ToHold {
+  from?: string | undefined;
+  reference: string;
+  handling: Handling;
+  presetId?: string | undefined;
+  grants: readonly NewGrant[];
+  copies?: readonly NewCopy[] | undefined;
+  ruled?: Ruled | undefined;
+}
+
+/** What follows for a message that goes. */
+export interface Held {
+  verdict: Verdict;
+  said: Ruled;
+  /** For the message's own row. */
+  ruled: MessageRuled;
+}
+
+/** Of these, whom the account has never written to. */
+export async function newTo(
+  context: Context,
+  accountId: string,
+  addresses: readonly string[],
+): Promise<ReadonlySet<string>> {
+  const keys = [...new Set(addresses.map(addressKey))];
+  const written = await rows<{ address: string }>(
+    context.db,
+    `SELECT lower(address) AS address FROM grants WHERE account_id = $1 AND lower(address) = ANY($2)
+     UNION SELECT lower(r.address) FROM copies c JOIN copy_recipients r ON r.copy_id = c.id WHERE c.account_id = $1 AND lower(r.address) = ANY($2)`,
+    [accountId, keys],
+  );
+  const known = new Set(written.map(({ address }) => address));
+  return new Set(keys.filter((one) => !known.has(one)));
+}
+
+/** Those of the addresses of whom it is so. */
+const amongAddresses = async (
+  context: Context,
+  addresses: readonly string[],
+  where: `${'accounts' | 'readers'} WHERE ${string}`,
+): Promise<ReadonlySet<string>> =>
+  new Set(
+    (
+      await rows<{ one: string }>(
+        context.db,
+        `SELECT one FROM unnest($1::text[]) AS one WHERE EXISTS (SELECT FROM ${where})`,
+        [addresses],
+      )
+    ).map(({ one }) => one),
+  );
+
+const addressesOf = ({ grants, copies = [] }: ToHold): string[] => [
+  ...new Set([...grants, ...copies.flatMap(({ recipients }) => recipients)].map(({ address }) => addressKey(address))),
+];
+
+async function factsOf(context: Context, sender: AccountRow, message: ToHold, said: Ruled): Promise<Facts> {
+  const addresses = addressesOf(message);
+  const { mailDomain } = context.config.office;
+  const [ours, unknown, registered] = await Promise.all([
+    amongAddresses(context, addresses, 'accounts WHERE address_key = one OR further @> to_jsonb(one)'),
+    newTo(context, sender.id, addresses),
+    amongAddresses(context, addresses, 'readers WHERE address_key = one'),
+  ]);
+  const withoutLock = new Set(said.withoutLock.map(addressKey));
+  return {
+    ...said.content,
+    sender: { address: addressKey(message.from ?? sender.address), departments: sender.departments },
+    recipients: addresses.map((address) => ({
+      address,
+      isStaff: ours.has(address) || address.endsWith(`@${mailDomain.toLowerCase()}`),
+      isNew: unknown.has(address),
+      hasNoLock: withoutLock.has(address) && !ours.has(address) && !registered.has(address),
+    })),
+    presetId: message.presetId,
+    headers: {},
+  };
+}
+
+const locksOf = ({ grants, copies = [] }: Pick<ToHold, 'grants' | 'copies'>): LockName[] => [
+  ...grants.map(({ carried }): LockName => (carried === true ? 'carried' : 'room')),
+  ...copies.map(({ lock }) => lock),
+];
+
+const breaks = (names: readonly string[], detail: string): Problem =>
+  new Problem('breaks-rule', 403, `The office’s rules don’t let it go like this`, {
+    detail: `${names.map((name) => `“${name}”`).join(', ')}: ${detail}`,
+  });
+
+type Demand = Verdict['demand'];
+
+/** What is wanting, with which demands want it. */
+function wantingIn(
+  { demand }: Verdict,
+  { handling, reference, ...message }: ToHold,
+  { confirmed, reason = '', content }: Ruled,
+): [what: string, wantedBy: (one: Demand) => boolean][] {
+  const asTerms = (one: Demand): Handling => ({
+    ...mergeTerms(one.floor, { ...LOOSEST_TERMS, clear: !(one.lockFiles && content.files.length > 0) }),
+    closesAt: handling.closesAt,
+  });
+  const unconfirmed = demand.asks.filter((sentence) => !confirmed.includes(sentence));
+  const missing = demand.needs.filter((what) => (what === 'reference' ? reference : reason).trim() === '');
+  const locks = locksOf(message);
+  const lacksLock = (one: Demand): boolean => locks.some((lock) => !one.locks.includes(lock));
+  return [
+    ...demand.stops.map((sentence) => [sentence, ({ stops }: Demand) => stops.includes(sentence)] as const),
+    ...unconfirmed.map(
+      (sentence) => [`Not confirmed: ${sentence}`, ({ asks }: Demand) => asks.includes(sentence)] as const,
+    ),
+    ...missing.map(
+      (what) =>
+        [
+          what === 'reference' ? 'It needs a reference number.' : 'It needs a reason.',
+          ({ needs }: Demand) => needs.includes(what),
+        ] as const,
+    ),
+    ...(demand.release ? [['It needs somebody else’s word.', ({ release }: Demand) => release] as const] : []),
+    ...(lacksLock(demand) ? [['It goes under a lock that is not allowed.', lacksLock] as const] : []),
+    ...(isAsStrict(handling, asTerms(demand))
+      ? []
+      : [['Its handling asks less.', (one: Demand) => !isAsStrict(handling, asTerms(one))] as const]),
+  ].map(([what, by]) => [what, by]);
+}
+
+/** @throws Problem `breaks-rule` */
+async function requireKept(
+  context: Context,
+  message: ToHold,
+  verdict: Verdict,
+  said: Ruled,
+  leavesAt: Date,
+): Promise<void> {
+  const { demand, acted } = verdict;
+  const names = (wantedBy: (one: Demand) => boolean): string[] =>
+    acted.filter((one) => wantedBy(one.demand)).map(({ rule }) => rule.name);
+  const [first] = wantingIn(verdict, message, said);
+  if (first !== undefined) throw breaks(names(first[1]), first[0]);
+  for (const presetId of demand.presets)
+    await requirePreset(context, presetId, message.handling, leavesAt).catch((error: unknown) => {
+      throw error instanceof Problem
+        ? breaks(
+            names(({ presets }) => presets.includes(presetId)),
+            'Its handling asks less than the preset they demand.',
+          )
+        : error;
+    });
+}
+
+/**
+ * What the office's rules say of a message; undefined where it has none that count.
+ * @throws Problem `rules-changed` when it was planned by others, `breaks-rule`
+ */
+export async function heldAgainstRules(
+  context: Context,
+  sender: AccountRow,
+  message: ToHold,
+  leavesAt: Date,
+): Promise<Held | undefined> {
+  const policy = withoutOff(await currentPolicy(context));
+  if (policy.rules.length === 0) return undefined;
+  const { ruled: said } = message;
+  if (said?.version !== policy.version)
+    throw new Problem('rules-changed', 409, 'The office’s rules have changed', {
+      detail: 'Nothing was sent. The plan has been made anew by the rules as they are now; look at it and send again.',
+    });
+  const verdict = judge(policy.rules, await factsOf(context, sender, message, said));
+  await requireKept(context, message, verdict, said, leavesAt);
+  return {
+    verdict,
+    said,
+    ruled: {
+      version: policy.version,
+      acted: verdict.acted.map(({ rule: { id, name } }) => ({ id, name })),
+      found: said.content.found,
+      ...(said.reason === undefined || !verdict.demand.needs.includes('reason') ? {} : { reason: said.reason.trim() }),
+    },
+  };
+}

@@ -71,6 +71,7 @@ const context = (over: Partial<PlanContext> = {}): PlanContext => ({
     title: '',
     role: 'worker',
     further: [],
+    departments: [],
     phone: '+447700900101',
   },
   people: [person(pell)],
@@ -133,6 +134,7 @@ test('a colleague is known by their sign-in, whatever else is known of the addre
     title: '',
     role: 'worker' as const,
     further: [],
+    departments: [],
     setUp: true,
     key: { suite: 1, publicKey: new Uint8Array(32) },
   };
@@ -279,6 +281,7 @@ test('a colleague whose key is another one than when they were first written to 
     title: '',
     role: 'worker' as const,
     further: [],
+    departments: [],
     setUp: true,
     key,
   };

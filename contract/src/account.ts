@@ -19,6 +19,7 @@ export const accountSchema = z.object({
   role: z.enum(['worker', 'administrator']),
   phone: phone.optional(),
   /** Further addresses, beside the main one. */ further: z.array(z.string()),
+  departments: z.array(z.string()),
 });
 
 export type Account = z.infer<typeof accountSchema>;

@@ -71,9 +71,9 @@ export function SendButtons({ short = false, ...writing }: Writing & { short?: b
         wide={!short}
         label={sending === undefined ? label : 'Sending'}
         describe={sending === undefined ? words : 'Sending'}
-        onPress={() => void writing.send()}
+        onPress={writing.send}
         disabled={open.length > 0}
-        busy={sending !== undefined}
+        busy={sending !== undefined || writing.sendingSoon}
         shortcut="Control+Enter"
       />
       {sending !== undefined && sending.step !== 'dispatching' ? <Button label="Stop" onPress={writing.stop} /> : null}

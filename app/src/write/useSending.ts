@@ -2,6 +2,7 @@
 import { useRef, useState } from 'react';
 import { mutate } from 'swr';
 import { isProblem } from '@under-lock/contract/problem';
+import { POLICY } from '../rules/usePolicy';
 import { keepKnownKeys } from '../people/known-keys';
 import { personAt } from '@under-lock/core/people/find';
 import { rememberPerson } from '../people/person';
@@ -89,7 +90,7 @@ export function useSending({ desk, draft, context, planNow }: Given) {
     const planned = planNow();
     const now = new Date();
     if (sending !== undefined || planned === undefined || unsettled(planned.plan, now).length > 0) return;
-    const { office, account, people, colleagues, registered, certificates, keys, passwords, fileRules } =
+    const { office, account, people, colleagues, registered, certificates, keys, passwords, fileRules, rules } =
       context as PlanContext;
     const goOn = fromHere();
     control.current = new AbortController();
@@ -108,6 +109,7 @@ export function useSending({ desk, draft, context, planNow }: Given) {
         passwords,
         fileRules,
         people,
+        rules,
         office,
         account,
         now,
@@ -121,6 +123,8 @@ export function useSending({ desk, draft, context, planNow }: Given) {
       await sent(messageId, leavesAt, planned, goOn);
     } catch (error) {
       setSending(undefined);
+      // Planned anew by the rules as they are now.
+      if (isProblem(error, 'rules-changed', 'breaks-rule')) void mutate(POLICY);
       setFailed(failureOf(error));
     }
   };

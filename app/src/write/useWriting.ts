@@ -24,7 +24,10 @@ import { useFiles } from './letter/useFiles';
 import { usePlanActions } from './plan/usePlanActions';
 import { unsettled } from './plan/plan-words';
 import { recipientEdits } from './plan/recipient-edits';
-import { useSeen } from './seen/useSeen';
+import { usePolicy } from '../rules/usePolicy';
+import { useRuled } from './rules/useRuled';
+import { useSendingWhenLooked } from './rules/useSendingWhenLooked';
+import { useTellStopped } from './rules/useTellStopped';
 import { type DraftDesk } from './useDraft';
 import { type PlanContext, type Planned, usePlan } from './usePlan';
 import { useSame } from './useSame';
@@ -54,6 +57,7 @@ function reasonsOf(planned: Planned | undefined, now: Date): readonly string[] {
     preset,
     applied: { terms, closing, tightened },
     kept,
+    demanded,
   } = planned;
   const closesAt = closing.ok ? closing.closesAt : undefined;
   return [
@@ -61,6 +65,7 @@ function reasonsOf(planned: Planned | undefined, now: Date): readonly string[] {
       ? []
       : tightenedWords(tightened, terms, closesAt, `because the preset “${preset.name}” says so`, now, zone)),
     ...tightenedWords(kept, terms, closesAt, 'as in the message that this answers', now, zone),
+    ...tightenedWords(demanded, terms, closesAt, 'as the office’s rules ask', now, zone),
   ];
 }
 
@@ -83,7 +88,10 @@ function useKnown(draft: Draft) {
     (presets.data !== undefined && presetOf(draft, presets.data)?.terms.clear === true);
   const own = useSigns(draft.from ?? account.address, signsNeeded);
   const knownKeys = useKnownKeys();
+  const policy = usePolicy();
+  const ruled = useRuled(draft, { policy: policy.data, addresses, departments: account.departments });
   return {
+    seen: ruled.seen,
     known: {
       office: office.data,
       account,
@@ -97,10 +105,11 @@ function useKnown(draft: Draft) {
       signs: own.signs,
       passwords: passwords.data,
       fileRules: fileRules.data,
+      rules: ruled.rules,
       now,
     },
-    asking: registered.asking || certificates.asking || keys.asking || own.asking,
-    failed: [office, people, colleagues, presets, passwords, fileRules].find(({ error }) => error !== undefined)
+    asking: ruled.asking || registered.asking || certificates.asking || keys.asking || own.asking,
+    failed: [office, people, colleagues, presets, passwords, fileRules, policy].find(({ error }) => error !== undefined)
       ?.error as unknown,
   };
 }
@@ -113,10 +122,31 @@ const useMarks = (planned: Planned | undefined): Readonly<Record<string, PlanLin
     Object.fromEntries((planned?.plan.lines ?? NOBODY).map((line) => [line.recipient.address, line])),
   );
 
+/** What still has to be settled, in words. */
+const openIn = ({ plan }: Planned, now: Date, isKeeping: boolean, isAsking: boolean): string[] => [
+  ...unsettled(plan, now),
+  ...(isKeeping ? ['files still being kept'] : []),
+  ...(isAsking ? ['how they can get it is still being looked up'] : []),
+];
+
+function useSends(given: Parameters<typeof useSending>[0], isTextSeen: boolean, planned: Planned | undefined) {
+  const { sending, failed, send: sendNow, stop } = useSending(given);
+  const { asked: sendingSoon, send } = useSendingWhenLooked(isTextSeen, sendNow);
+  useTellStopped(given.desk.id, planned?.verdict);
+  return {
+    sending,
+    /** It was asked for, and begins as soon as what was written last is looked through. */
+    sendingSoon,
+    failed,
+    send,
+    stop,
+  };
+}
+
 export function useWriting(desk: DraftDesk, draft: Draft) {
-  const { known, asking, failed: missing } = useKnown(draft);
+  const { known, seen, asking, failed: missing } = useKnown(draft);
   const { planned, planNow } = usePlan(draft, known);
-  const { sending, failed, send, stop } = useSending({ desk, draft, context: known, planNow });
+  const sends = useSends({ desk, draft, context: known, planNow }, seen.isTextSeen, planned);
   const limit = known.office?.limits.maxBytes ?? SMALLEST_LIMIT;
   const files = useFiles(draft.files, limit, (edit) => desk.change((now) => ({ ...now, files: edit(now.files) })));
   const writtenTo = useWrittenTo();
@@ -128,15 +158,16 @@ export function useWriting(desk: DraftDesk, draft: Draft) {
   const marks = useMarks(planned);
   const edits = useSteady(recipientEdits(desk));
   const actions = usePlanActions({ desk, draft, ...known });
-  const seen = useSeen(draft);
   const { office, presets } = known;
-  if (missing !== undefined || office === undefined || presets === undefined || planned === undefined)
+  const policy = known.rules?.policy;
+  if (
+    missing !== undefined ||
+    office === undefined ||
+    presets === undefined ||
+    policy === undefined ||
+    planned === undefined
+  )
     return { ready: false, missing } as const;
-  const open = [
-    ...unsettled(planned.plan, known.now),
-    ...(files.coming.length > 0 ? ['files still being kept'] : []),
-    ...(asking ? ['how they can get it is still being looked up'] : []),
-  ];
   return {
     ready: true,
     desk,
@@ -144,11 +175,11 @@ export function useWriting(desk: DraftDesk, draft: Draft) {
     account: known.account,
     office,
     presets,
+    policy,
     now: known.now,
     planned,
     because,
-    /** What still has to be settled, in words. */
-    open,
+    open: openIn(planned, known.now, files.coming.length > 0, asking),
     marks,
     suggestions,
     edits,
@@ -156,10 +187,7 @@ export function useWriting(desk: DraftDesk, draft: Draft) {
     files,
     seen,
     limit,
-    sending,
-    failed,
-    send,
-    stop,
+    ...sends,
     set: (change: Partial<Draft>): void => desk.change((before) => ({ ...before, ...change })),
   } as const;
 }

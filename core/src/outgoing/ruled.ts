@@ -9,19 +9,19 @@ import { judge, type Verdict } from '../rules/rule';
 import { type Kind } from '../scan/finding';
 import { type Draft } from './draft';
 import { type Known } from './known';
+import { contentFacts, harmlessIn, type Looked } from './looked';
 
 /** What has to be known besides to hold a draft against the rules. */
 export interface KnownOfRules {
   policy: Policy;
-  content: ContentFacts;
+  /** What was seen in it. */
+  looked: Looked;
   /** Everything in it has been looked through, as far as it can be. */
   isLookedThrough: boolean;
   /** By the key of the address: whom the sender has never written to. */
   newTo: ReadonlySet<string>;
   /** The sender's. */
   departments: readonly string[];
-  /** What the scan saw and the sender called something else, counted: the office learns what it mistakes. */
-  harmless: readonly { kind: Kind; of: string; count: number }[];
 }
 
 /** What a dispatch says of the rules it was planned by. */
@@ -31,6 +31,7 @@ export interface RuledBody {
   withoutLock: string[];
   confirmed: string[];
   reason?: string;
+  /** The office learns what it mistakes. */
   harmless: { kind: Kind; of: string; count: number }[];
 }
 
@@ -58,7 +59,7 @@ function hasNoLock(address: string, { colleagues, registered, certificates, keys
 
 export function factsOf(draft: Draft, presetId: string | undefined, known: Among, rules: KnownOfRules): Facts {
   return {
-    ...rules.content,
+    ...contentFacts(draft, rules.looked, rules.policy),
     sender: { address: addressKey(draft.from ?? known.account.address), departments: rules.departments },
     recipients: draft.recipients.map(({ address }) => ({
       address: addressKey(address),
@@ -81,17 +82,14 @@ export const judgeDraft = (
     ? undefined
     : judge(rules.policy.rules, factsOf(draft, presetId, known, rules));
 
-export function ruledBody(
-  { recipients, confirmed = [], reason = '' }: Draft,
-  known: Among,
-  { policy, content, harmless }: KnownOfRules,
-): RuledBody {
+export function ruledBody(draft: Draft, known: Among, { policy, looked }: KnownOfRules): RuledBody {
+  const { recipients, confirmed = [], reason = '' } = draft;
   return {
     version: policy.version,
-    content,
+    content: contentFacts(draft, looked, policy),
     withoutLock: recipients.map(({ address }) => address).filter((address) => hasNoLock(address, known)),
     confirmed,
     ...(reason.trim() === '' ? {} : { reason: reason.trim() }),
-    harmless: [...harmless],
+    harmless: harmlessIn(looked.passed),
   };
 }

@@ -1,9 +1,11 @@
 /** What the scan sees in a message's head and text, and in its files, each finding with its place and what stands around. */
 import { type Bytes, sha256, toHex, utf8 } from '../bytes';
 import { type Finding } from './finding';
+import { type FileKind } from '../rules/facts';
+import { fileKind } from './files/kind';
 import { isUnread, type Place, type UnreadPiece } from './files/piece';
 import { type FileToScan, readFile, type ReadPorts } from './files/read';
-import { scanText } from './text';
+import { type OfficeFinder, scanText } from './text';
 
 export type Where =
   | { in: 'subject' }
@@ -24,6 +26,9 @@ export interface SeenInFile {
   unread: UnreadPiece[];
   /** There is more than is told. */
   more: boolean;
+  kind: FileKind;
+  /** It asks for a password itself. */
+  isLocked: boolean;
 }
 
 /** Nobody goes through more of one file. */
@@ -61,8 +66,10 @@ export interface Written {
 }
 
 /** In head, text and names of files, in this order. */
-export async function seenInMessage({ subject, text, fileNames }: Written, thisYear: number): Promise<Seen[]> {
-  const about = { thisYear };
+export async function seenInMessage(
+  { subject, text, fileNames }: Written,
+  about: { thisYear: number; office?: OfficeFinder },
+): Promise<Seen[]> {
   return [
     ...(await seenIn(subject, scanText(subject, about), () => ({ in: 'subject' }))),
     ...(await seenIn(text, scanText(text, about), () => ({ in: 'text' }))),
@@ -92,21 +99,22 @@ function linesOf(text: string): (offset: number) => number {
  */
 export async function seenInFile(
   file: FileToScan & { bytes: Bytes },
-  thisYear: number,
+  about: { thisYear: number; office?: OfficeFinder },
   { ports, told, signal }: { ports?: ReadPorts; told?: (pieces: number) => void; signal?: AbortSignal } = {},
 ): Promise<SeenInFile> {
-  const found: SeenInFile = { seen: [], unread: [], more: false };
+  const found: SeenInFile = { seen: [], unread: [], more: false, kind: await fileKind(file), isLocked: false };
   let pieces = 0;
   for await (const piece of readFile(file, ports)) {
     if (signal?.aborted === true) break;
     told?.((pieces += 1));
     if (isUnread(piece)) {
       found.unread.push(piece);
+      found.isLocked ||= piece.unread === 'locked' && piece.place.files.length === 1;
       continue;
     }
     const { text, place, cellAt } = piece;
     const room = MOST_OF_ONE - found.seen.length;
-    const all = scanText(text, { thisYear });
+    const all = scanText(text, about);
     const lineOf = linesOf(text);
     found.more ||= all.length > room;
     found.seen.push(

@@ -12,9 +12,9 @@ import { OUR_RULES } from '../../src/locks/file/rules';
 import { OUR_LOOK } from '../../src/notice/look';
 import { type Draft, emptyDraft, plainTerms } from '../../src/outgoing/draft';
 import { type Known } from '../../src/outgoing/known';
+import { type Looked } from '../../src/outgoing/looked';
 import { makePlan } from '../../src/outgoing/plan';
 import { type Effect } from '../../src/rules/demand';
-import { type ContentFacts, NO_CONTENT } from '../../src/rules/facts';
 import { NO_POLICY } from '../../src/rules/policy';
 import { type Rule } from '../../src/rules/rule';
 
@@ -22,14 +22,15 @@ const now = new Date('2026-11-24T10:00:00Z');
 const PELL = 'pell.anders@postbox.example';
 
 interface Told {
-  content?: Partial<ContentFacts>;
+  open?: Looked['open'];
+  files?: Looked['files'];
   newTo?: string[];
   presets?: Known['presets'];
   isLookedThrough?: boolean;
 }
 const known = (
   rules: readonly Rule[],
-  { content = {}, newTo = [], presets = [], isLookedThrough = true }: Told = {},
+  { open = [], files = new Map(), newTo = [], presets = [], isLookedThrough = true }: Told = {},
 ): Known => ({
   office: {
     name: 'Larkmoor Ferries',
@@ -53,11 +54,10 @@ const known = (
   presets,
   rules: {
     policy: { ...NO_POLICY, version: 1, rules: [...rules] },
-    content: { ...NO_CONTENT, ...content },
+    looked: { open, passed: [], files },
     isLookedThrough,
     newTo: new Set(newTo),
     departments: [],
-    harmless: [],
   },
   certificates: new Map(),
   keys: new Map(),
@@ -133,19 +133,43 @@ test('a rule acts on what was found, on whom it goes to and on names of files, a
   const stop: Effect[] = [{ kind: 'stop', sentence: 'Not so.' }];
   const acts = (when: Partial<Rule['when']>, told: Told): boolean =>
     makePlan(draft, known([rule(stop, when)], told)).plan.missing.length > 0;
-  const account = { kind: 'account', of: 'iban', confidence: 'sure', part: 'files', count: 1 } as const;
+  const account: Looked['open'][number] = {
+    kind: 'account',
+    of: 'iban',
+    confidence: 'sure',
+    excerpt: '',
+    count: 1,
+    from: 0,
+    to: 1,
+    id: 'iban:1',
+    where: { in: 'text' },
+    around: { before: '', value: '', after: '' },
+  };
   const found: Partial<Rule['when']> = {
     allOf: [{ kind: 'finding-is', kinds: ['account'], sureOnly: true, least: 1 }],
   };
-  expect(acts(found, { content: { found: [account] } })).toBe(true);
-  expect(acts(found, { content: { found: [{ ...account, confidence: 'likely' }] } })).toBe(false);
+  expect(acts(found, { open: [account] })).toBe(true);
+  expect(acts(found, { open: [{ ...account, confidence: 'likely' }] })).toBe(false);
   expect(acts({ allOf: [{ kind: 'recipient-is', is: 'new' }] }, { newTo: [PELL] })).toBe(true);
   expect(acts({ allOf: [{ kind: 'recipient-is', is: 'new' }] }, {})).toBe(false);
   expect(acts({ allOf: [{ kind: 'recipient-is', is: 'without-lock' }] }, {})).toBe(true);
-  const file = { kind: 'office', size: 10, isLocked: false, isUnread: false } as const;
   const named: Partial<Rule['when']> = { allOf: [{ kind: 'file-named', patterns: ['pay*'] }] };
-  expect(acts(named, { content: { files: [{ ...file, fits: ['pay*'] }] } })).toBe(true);
-  expect(acts(named, { content: { files: [{ ...file, fits: [] }] } })).toBe(false);
+  const unread: Partial<Rule['when']> = {
+    allOf: [{ kind: 'file-is', kinds: ['office'], locked: 'any', unreadOnly: true, leastSize: 0 }],
+  };
+  const withFile = (
+    when: Partial<Rule['when']>,
+    inside?: Looked['files'] extends ReadonlyMap<string, infer T> ? T : never,
+  ) =>
+    makePlan(
+      { ...draft, files: [{ blobId: 'b', name: 'Pay-2026.xlsx', type: '', size: 1, key: { key: '', salt: '' } }] },
+      known([rule(stop, when)], { files: new Map(inside === undefined ? [] : [['b', inside]]) }),
+    ).plan.missing.length > 0;
+  const office = { kind: 'office' as const, isLocked: false, unread: [], more: false };
+  expect(withFile(named, office)).toBe(true);
+  expect(withFile({ allOf: [{ kind: 'file-named', patterns: ['*.pdf'] }] }, office)).toBe(false);
+  expect(withFile(unread, office)).toBe(false);
+  expect(withFile(unread, { ...office, more: true })).toBe(true);
 });
 
 test('locks that no rule allows can’t be taken, whatever was chosen', () => {

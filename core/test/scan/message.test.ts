@@ -11,7 +11,7 @@ test('subject, text and names of files each say where', async () => {
       text: 'Visa 4111-1111-1111-1111\npassword: Fähre#77',
       fileNames: ['card_4111111111111111.pdf'],
     },
-    2026,
+    { thisYear: 2026 },
   );
   expect(seen.map(({ of, where, excerpt }) => [of, where, excerpt])).toEqual([
     ['card', { in: 'subject' }, '41•• •••• •••• ••11'],
@@ -25,12 +25,17 @@ test('subject, text and names of files each say where', async () => {
 
 test('a file’s findings have their line, are counted up to two hundred, and stop when nobody wants them any more', async () => {
   const bytes = utf8(`Name;Card\n${Array.from({ length: 300 }, () => `Ada;${CARD}\n`).join('')}`);
-  const whole = await seenInFile({ name: 'cards.csv', bytes }, 2026);
+  const whole = await seenInFile({ name: 'cards.csv', bytes }, { thisYear: 2026 });
   expect([whole.seen.length, whole.more, whole.unread]).toEqual([200, true, []]);
   expect(whole.seen[1]!.where).toEqual({ in: 'file', files: ['cards.csv'], line: 3 });
   const control = new AbortController();
   control.abort();
-  expect((await seenInFile({ name: 'cards.csv', bytes }, 2026, { signal: control.signal })).seen).toEqual([]);
-  const { unread } = await seenInFile({ name: 'photo.jpg', bytes: new Uint8Array([0xff, 0xd8, 0xff, 0xe0]) }, 2026);
+  expect((await seenInFile({ name: 'cards.csv', bytes }, { thisYear: 2026 }, { signal: control.signal })).seen).toEqual(
+    [],
+  );
+  const { unread } = await seenInFile(
+    { name: 'photo.jpg', bytes: new Uint8Array([0xff, 0xd8, 0xff, 0xe0]) },
+    { thisYear: 2026 },
+  );
   expect(unread).toEqual([{ place: { files: ['photo.jpg'] }, unread: 'picture' }]);
 });

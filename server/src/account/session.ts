@@ -28,6 +28,7 @@ export const accountOf = (row: AccountRow): Account => ({
   title: row.title,
   role: row.role,
   further: row.further,
+  departments: row.departments,
   ...(row.phone ? { phone: row.phone } : {}),
 });
 

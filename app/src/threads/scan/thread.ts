@@ -3,6 +3,9 @@ import { type Bytes, fromBase64Url } from '@under-lock/core/bytes';
 import { openContent } from '@under-lock/core/locks/room/content';
 import { type DraftFile } from '@under-lock/core/outgoing/draft';
 import { type Seen, type SeenInFile, seenInFile, seenInMessage, type Written } from '@under-lock/core/scan/message';
+import { type OfficePattern } from '@under-lock/core/scan/listed';
+import { patternProblem, type PatternProblem } from '@under-lock/core/scan/patterns';
+import { type OfficeFinder, officeFinder, type OfficeLists } from '@under-lock/core/scan/text';
 import { expose } from 'comlink';
 import '../errors';
 import { download } from '../transfer';
@@ -17,15 +20,30 @@ async function bytesOf({ blobId, key }: DraftFile, chosen: Blob | undefined): Pr
   return openContent(await download(blobId), fromBase64Url(key.key));
 }
 
+/** What finds the office's own words and patterns, as it was last asked for. */
+let finder: { spelled: string; office: OfficeFinder } | undefined;
+function about(lists: OfficeLists): { thisYear: number; office: OfficeFinder } {
+  const spelled = JSON.stringify(lists);
+  if (finder?.spelled !== spelled) finder = { spelled, office: officeFinder(lists) };
+  return { thisYear: thisYear(), office: finder.office };
+}
+
 const scan = {
-  message: (written: Written): Promise<Seen[]> => seenInMessage(written, thisYear()),
+  message: (written: Written, lists: OfficeLists): Promise<Seen[]> => seenInMessage(written, about(lists)),
+  /** What is the matter with a pattern that an administrator writes; undefined for one that can be taken. */
+  patternProblem: (one: Pick<OfficePattern, 'pattern' | 'exact'>): PatternProblem | undefined => patternProblem(one),
   /** @param told How many of its pieces have been looked through. @throws ApiProblem */
-  async file(file: DraftFile, chosen: Blob | undefined, told: (pieces: number) => void): Promise<SeenInFile> {
+  async file(
+    file: DraftFile,
+    chosen: Blob | undefined,
+    lists: OfficeLists,
+    told: (pieces: number) => void,
+  ): Promise<SeenInFile> {
     const control = new AbortController();
     stopping.set(file.blobId, control);
     try {
       const bytes = await bytesOf(file, chosen);
-      return await seenInFile({ name: file.name, bytes }, thisYear(), {
+      return await seenInFile({ name: file.name, bytes }, about(lists), {
         ports: { pdf: pdfPieces },
         told,
         signal: control.signal,

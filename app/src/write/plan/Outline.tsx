@@ -2,6 +2,7 @@
 import { Fold, Section, Stack, Text } from '@under-lock/ui';
 import { momentInWords } from '@under-lock/core/when';
 import { zone } from '../../clock';
+import { OfficeRules } from '../rules/OfficeRules';
 import { SeenInIt } from '../seen/SeenInIt';
 import { type Writing } from '../useWriting';
 import { HandlingLines } from './HandlingLines';
@@ -37,6 +38,8 @@ function Leaving({ draft, desk, planned: { leavesAt }, now }: Writing) {
   );
 }
 
+const SAID_BY_RULES = new Set(['stopped', 'unconfirmed', 'reason-wanted']);
+
 export function Outline(writing: Writing) {
   const { planned, actions, now, draft } = writing;
   const { plan, leastCheck } = planned;
@@ -50,7 +53,10 @@ export function Outline(writing: Writing) {
   const settled = plan.lines.filter((line) => !wants.includes(line));
   // What was seen comes before how it goes; that nothing was, or could be, comes last.
   const isSeen = writing.seen.open.length > 0;
-  const said = plan.missing.map((missing) => messageMissingWords(missing, now));
+  // What rules want is said and settled with them.
+  const said = plan.missing
+    .filter(({ code }) => !SAID_BY_RULES.has(code))
+    .map((missing) => messageMissingWords(missing, now));
   return (
     <Stack>
       {draft.recipients.length === 0 ? null : (
@@ -63,6 +69,7 @@ export function Outline(writing: Writing) {
           actions={actions}
         />
       )}
+      <OfficeRules {...writing} />
       {isSeen ? <SeenInIt {...writing} /> : null}
       <Section title="Handling">
         <HandlingLines {...writing} />

@@ -1,6 +1,7 @@
 /** What the scan sees in the draft at hand: the text as it rests, each file once. */
 import { type Draft, type DraftFile } from '@under-lock/core/outgoing/draft';
 import { type Seen, type SeenInFile } from '@under-lock/core/scan/message';
+import { type OfficeLists } from '@under-lock/core/scan/text';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { problemWords } from '../../problem-words';
 import { callback, scanDoor } from '../../threads/scan/door';
@@ -18,37 +19,54 @@ const chosen = new Map<string, File>();
 export const noteChosen = (blobId: string, file: File): void => void chosen.set(blobId, file);
 export const forgetChosen = (blobId: string): void => void chosen.delete(blobId);
 
-function useSeenInText({ subject, text, files }: Draft): readonly Seen[] {
+/** What was seen, and whether that is of what stands there now. */
+function useSeenInText(
+  { subject, text, files }: Draft,
+  lists: OfficeLists | undefined,
+): { seen: readonly Seen[]; isOfNow: boolean } {
   const [seen, setSeen] = useState<readonly Seen[]>([]);
+  const [of, setOf] = useState<unknown>();
   const names = files.map(({ name }) => name).join('\n');
+  // A new one whenever something else stands there or is looked for.
+  const now = useMemo(() => ({ subject, text, names, lists }), [subject, text, names, lists]);
   useEffect(() => {
     let over = false;
-    if (subject.trim() === '' && text.trim() === '' && names === '') {
+    if (now.lists === undefined) return undefined;
+    if (now.subject.trim() === '' && now.text.trim() === '' && now.names === '') {
       setSeen([]);
+      setOf(now);
       return undefined;
     }
+    const written = {
+      subject: now.subject,
+      text: now.text,
+      fileNames: now.names === '' ? [] : now.names.split('\n'),
+    };
     const timer = setTimeout(() => {
       void scanDoor()
-        .message({ subject, text, fileNames: names === '' ? [] : names.split('\n') })
+        .message(written, now.lists!)
         .then((found) => {
-          if (!over) setSeen(found);
+          if (over) return;
+          setSeen(found);
+          setOf(now);
         });
     }, REST_MS);
     return () => {
       over = true;
       clearTimeout(timer);
     };
-  }, [subject, text, names]);
-  return seen;
+  }, [now]);
+  return { seen, isOfNow: of === now };
 }
 
-function useSeenInFiles(files: readonly DraftFile[]) {
+function useSeenInFiles(files: readonly DraftFile[], lists: OfficeLists | undefined) {
   const [states, setStates] = useState<Readonly<Record<string, FileState>>>({});
   const begun = useRef(new Set<string>());
   const stopped = useRef(new Set<string>());
   const set = (blobId: string, state: FileState): void => setStates((before) => ({ ...before, [blobId]: state }));
   const look = async (file: DraftFile): Promise<void> => {
     const { blobId } = file;
+    if (lists === undefined) return;
     begun.current.add(blobId);
     stopped.current.delete(blobId);
     set(blobId, { at: 'looking', pieces: 0 });
@@ -56,6 +74,7 @@ function useSeenInFiles(files: readonly DraftFile[]) {
       const inside = await scanDoor().file(
         file,
         chosen.get(blobId),
+        lists,
         callback((pieces: number) => {
           if (pieces % 20 === 0) set(blobId, { at: 'looking', pieces });
         }),
@@ -67,7 +86,11 @@ function useSeenInFiles(files: readonly DraftFile[]) {
       chosen.delete(blobId);
     }
   };
+  const lookedFor = useRef(lists);
   useEffect(() => {
+    // Other words are looked for from now on.
+    if (lookedFor.current !== lists) begun.current.clear();
+    lookedFor.current = lists;
     for (const file of files) if (!begun.current.has(file.blobId)) void look(file);
   });
   return {
@@ -80,9 +103,9 @@ function useSeenInFiles(files: readonly DraftFile[]) {
   };
 }
 
-export function useSeen(draft: Draft) {
-  const inText = useSeenInText(draft);
-  const { states, look, stop } = useSeenInFiles(draft.files);
+export function useSeen(draft: Draft, lists: OfficeLists | undefined) {
+  const { seen: inText, isOfNow } = useSeenInText(draft, lists);
+  const { states, look, stop } = useSeenInFiles(draft.files, lists);
   const passedOver = useMemo(() => new Set(draft.passedOver), [draft.passedOver]);
   // Not at each key: there may be hundreds.
   const { open, passed } = useMemo(() => {
@@ -102,6 +125,8 @@ export function useSeen(draft: Draft) {
     /** What its writer has not called harmless. */
     open,
     passed,
+    /** What is written now has been looked through. */
+    isTextSeen: isOfNow,
     files: draft.files.map((file) => ({ file, state: states[file.blobId] })),
     look,
     stop,

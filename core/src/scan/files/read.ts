@@ -13,6 +13,7 @@ import { fileTypeFromBuffer } from 'file-type/core';
 import { officeKind, readOffice } from './office';
 import { isUnread, type Piece, TooLongError, type Unread } from './piece';
 import { looksLikeRtf, wordsOfRtf } from './rtf';
+import { charsetOf, isText, looksLikeMail, startsWith } from './signs';
 
 export interface FileToScan {
   name: string;
@@ -117,37 +118,10 @@ function whyNot(error: unknown): Unread {
   return error instanceof TooLongError ? 'too-long' : 'damaged';
 }
 
-const startsWith = (bytes: Uint8Array, ...signs: (string | readonly number[])[]): boolean =>
-  signs.some((sign) =>
-    [...sign].every((one, index) => bytes[index] === (typeof one === 'string' ? one.charCodeAt(0) : one)),
-  );
-
 const LOOKED_AT = 4_096;
 
 /** By the `file-type` library. A bitmap begins with two letters that words begin with, too. */
 async function isPicture(bytes: Uint8Array): Promise<boolean> {
   const known = await fileTypeFromBuffer(bytes.subarray(0, LOOKED_AT)).catch(() => undefined);
   return known?.mime.startsWith('image/') === true && !(known.mime === 'image/bmp' && isText(bytes));
-}
-
-const charsetOf = (bytes: Uint8Array): string | undefined =>
-  startsWith(bytes, [0xff, 0xfe]) ? 'utf-16le' : startsWith(bytes, [0xfe, 0xff]) ? 'utf-16be' : undefined;
-
-/** Few control characters among its first octets; any text in UTF-16 says itself that it is. */
-function isText(bytes: Uint8Array): boolean {
-  if (charsetOf(bytes) !== undefined) return true;
-  const head = bytes.subarray(0, LOOKED_AT);
-  const odd = head.reduce(
-    (count, octet) => count + (octet < 9 || (octet > 13 && octet < 32 && octet !== 27) ? 1 : 0),
-    0,
-  );
-  return odd * 100 <= head.length;
-}
-
-function looksLikeMail(bytes: Uint8Array): boolean {
-  const head = new TextDecoder('latin1').decode(bytes.subarray(0, LOOKED_AT));
-  return (
-    /^(?:Return-Path|Received|From|Date|MIME-Version|Message-ID|Delivered-To):/i.test(head) &&
-    /^(?:From|Subject|MIME-Version):/im.test(head)
-  );
 }

@@ -1,6 +1,6 @@
 /** What the office has said of what must happen before a message goes. Everybody reads it; administrators say it. */
 import { contentFactsSchema } from '@under-lock/core/rules/facts';
-import { policyItemSchema, policySchema } from '@under-lock/core/rules/policy';
+import { exampleSchema, policyItemSchema, policySchema } from '@under-lock/core/rules/policy';
 import { KINDS } from '@under-lock/core/scan/finding';
 import { z } from 'zod';
 import { address, endpoint, id, instant, line } from './endpoint';
@@ -52,6 +52,15 @@ export const listItemVersions = endpoint({
   access: 'administrator',
   params: z.object({ id }),
   reply: z.object({ versions: z.array(itemVersionSchema) }),
+});
+
+/** What a rule is tried on. */
+export const listExamples = endpoint({
+  method: 'GET',
+  path: '/api/rules/items/:id/examples',
+  access: 'administrator',
+  params: z.object({ id }),
+  reply: z.object({ examples: z.array(exampleSchema) }),
 });
 
 /** How often a rule acted on messages that went, or stopped some, or would have. */

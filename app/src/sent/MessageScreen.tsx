@@ -1,12 +1,13 @@
 /** A sent message: who can read it, what happened, and what can still be changed. */
 import { type Office } from '@under-lock/contract/office';
+import { type SentMessage } from '@under-lock/contract/outgoing';
 import { distanceInWords, momentInWords } from '@under-lock/core/when';
 import { Columns } from '@under-lock/ui/columns';
 import { Banner, Button, Line, Loading, Panel, Row, space, Text, TimeLeft } from '@under-lock/ui';
 import { useLocalSearchParams } from 'expo-router';
 import { StyleSheet } from 'react-native';
 import { useNow, useSecond, zone } from '../clock';
-import { handlingSentence } from '../handling/words';
+import { handlingSentence, listed } from '../handling/words';
 import { useOffice } from '../session/useOffice';
 import { problemWords } from '../problem-words';
 import { BackToMail } from '../mail/BackToMail';
@@ -23,6 +24,15 @@ import { useClearedDraft } from './waiting';
 import { latestClosing, subjectOf, useSentMessage } from './useSent';
 
 const back = <BackToMail shelf="sent" />;
+
+/** The rules of the office that acted on it, and the reason that one asked for. */
+const rulesSentence = (rules: SentMessage['rules']): string =>
+  rules === undefined || rules.acted.length === 0
+    ? ''
+    : `Rules of the office that acted: ${listed(
+        rules.acted.map((name) => `“${name}”`),
+        'and',
+      )}.${rules.reason === undefined ? '' : ` Your reason: “${rules.reason}”`}`;
 
 export function MessageScreen() {
   const { id } = useLocalSearchParams<{ id: string }>();
@@ -68,6 +78,11 @@ function MessagePage({ message, office, refresh }: PageProps) {
         {message.presetName === '' ? '' : ` · ${message.presetName}`}
         {message.reference === '' ? '' : ` · ${message.reference}`}
       </Text>
+      {rulesSentence(message.rules) === '' ? null : (
+        <Text kind="small" tone="soft">
+          {rulesSentence(message.rules)}
+        </Text>
+      )}
       {sent === '1' && acts.said === undefined && !leaving ? <JustSent message={message} /> : null}
       {leaving ? <NotLeftYet leavesAt={message.sentAt} soon={soon} now={now} onTakeBack={acts.takeBack} /> : null}
       {acts.said === undefined ? null : <Banner tone={acts.said.tone}>{acts.said.text}</Banner>}

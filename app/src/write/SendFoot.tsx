@@ -1,5 +1,6 @@
 /** What stands under letter and plan: what is still to settle, the sending as it goes, and its buttons. */
 import { isRead } from '@under-lock/core/locks/index';
+import { withoutTags } from '@under-lock/core/rules/tags';
 import { momentInWords } from '@under-lock/core/when';
 import { Banner, border, Button, colour, Progress, space, Stack, Text } from '@under-lock/ui';
 import { router } from 'expo-router';
@@ -81,7 +82,7 @@ export function SendButtons({ short = false, ...writing }: Writing & { short?: b
   );
 }
 
-export function AsTheySeeItButton({ draft, planned, account, office, now, sending }: Writing) {
+export function AsTheySeeItButton({ draft, policy, planned, account, office, now, sending }: Writing) {
   const [seen, setSeen] = useState(false);
   const { plan, applied } = planned;
   const { closing, terms } = applied;
@@ -92,7 +93,7 @@ export function AsTheySeeItButton({ draft, planned, account, office, now, sendin
       <Button label="As they see it" onPress={() => setSeen(true)} />
       {seen ? (
         <SeenBeforeSending
-          draft={draft}
+          draft={withoutTags(policy.tags, draft)}
           plan={plan}
           account={account}
           office={office}

@@ -41,7 +41,9 @@ export const harmlessIn = (seen: readonly Seen[]): { kind: Kind; of: string; cou
     ({ kind, of }) => `${kind} ${of}`,
   );
 
-export const contentFacts = (draft: Draft, { open, files }: Looked, policy: Policy): ContentFacts => ({
+type Written = Pick<Draft, 'subject' | 'text' | 'files' | 'inReplyTo' | 'passedOnUntil' | 'answered'>;
+
+export const contentFacts = (draft: Written, { open, files }: Looked, policy: Policy): ContentFacts => ({
   tags: tagsIn(policy.tags, draft).map(({ id }) => id),
   files: draft.files.map(({ blobId, name, size }) => {
     const inside = files.get(blobId);

@@ -8,6 +8,7 @@ import { oneAt } from '../people/find';
 import { attemptFor } from './attempt';
 import { messageOf, type MessageToSeal } from './content';
 import { dispatchBody, type OutgoingCopy } from './dispatch';
+import { withoutTags } from '../rules/tags';
 import { wordsOf } from '../search/words';
 import { type Attempt, type Draft, type KeptCopy, type Summary } from './draft';
 import { type KnownToSend } from './known';
@@ -116,7 +117,9 @@ const summaryOf = (sending: Sending, attempt: Attempt, { subject }: MessageToSea
  * AbortError, and what the ports throw
  */
 export async function send(sending: Sending, ports: SendPorts): Promise<{ messageId: string; leavesAt: Date }> {
-  const { draft, planned, known, progress, signal } = sending;
+  const { planned, known, progress, signal } = sending;
+  // What is for the office alone stays with it.
+  const draft = withoutTags(known.rules?.policy.tags ?? [], sending.draft);
   const { content, record } = ports;
   progress({ step: 'sealing' });
   const attempt = await attemptFor(draft, planned, known, ports);
@@ -134,7 +137,7 @@ export async function send(sending: Sending, ports: SendPorts): Promise<{ messag
   progress({ step: 'dispatching' });
   const summary = await record.sealSummary(attempt.messageId, summaryOf(sending, attempt, message));
   const words = await record.sealWords(attempt.messageId, wordsOf(message));
-  const body = dispatchBody({ draft, planned, attempt, message, copies, summary, words, known });
+  const body = dispatchBody({ draft: sending.draft, planned, attempt, message, copies, summary, words, known });
   const { sentAt } = await record.dispatch(attempt.messageId, body);
   return { messageId: attempt.messageId, leavesAt: sentAt };
 }

@@ -6,12 +6,33 @@ import { fitsName } from './conditions/message';
 import { MAX_RULES, ruleSchema } from './rule';
 import { MAX_TAGS, tagSchema } from './tags';
 
+const MAX_EXAMPLE_FILE = 300_000; // signs of base64
+
+/** A message made up by an administrator, on which a rule is tried: whether it should act on it. */
+export const exampleSchema = z.object({
+  id: z.uuid(),
+  rule: z.uuid(),
+  name: z.string().trim().min(1).max(80),
+  acts: z.boolean(),
+  to: z.array(z.string().trim().min(3).max(254)).min(1).max(200),
+  subject: z.string().max(300),
+  text: z.string().max(20_000),
+  as: z.enum(['new', 'reply', 'forward']),
+  /** What only whoever writes could know of those it goes to. */
+  isNew: z.boolean(),
+  hasNoLock: z.boolean(),
+  presetId: z.string().max(64).optional(),
+  file: z.object({ name: z.string().min(1).max(200), base64: z.base64().max(MAX_EXAMPLE_FILE) }).optional(),
+});
+export type Example = z.infer<typeof exampleSchema>;
+
 /** One of them, as it is kept: each has an id of its own. */
 export const policyItemSchema = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('rule'), value: ruleSchema }),
   z.object({ kind: z.literal('words'), value: wordListSchema }),
   z.object({ kind: z.literal('pattern'), value: patternSchema }),
   z.object({ kind: z.literal('tag'), value: tagSchema }),
+  z.object({ kind: z.literal('example'), value: exampleSchema }),
 ]);
 export type PolicyItem = z.infer<typeof policyItemSchema>;
 export type PolicyKind = PolicyItem['kind'];
@@ -22,6 +43,7 @@ export const MOST_OF: Record<PolicyKind, number> = {
   words: WORD_LIMITS.lists,
   pattern: PATTERN_LIMITS.patterns,
   tag: MAX_TAGS,
+  example: 1_000,
 };
 
 export const policySchema = z.object({

@@ -23,10 +23,19 @@ export type Rule = z.infer<typeof ruleSchema>;
 export type When = Rule['when'];
 
 /** Without any condition it holds for every message. */
-export const applies = ({ allOf, anyOf, noneOf }: When, facts: Facts): boolean =>
-  allOf.every((one) => has(one, facts)) &&
-  (anyOf.length === 0 || anyOf.some((one) => has(one, facts))) &&
-  !noneOf.some((one) => has(one, facts));
+export const applies = (when: When, facts: Facts): boolean => unmet(when, facts) === undefined;
+
+/** Why it does not hold: the first condition that is not as wanted, or that none of those of which one is wanted is so. */
+export function unmet(
+  { allOf, anyOf, noneOf }: When,
+  facts: Facts,
+): { in: 'allOf' | 'noneOf'; condition: Condition } | { in: 'anyOf' } | undefined {
+  const lacking = allOf.find((one) => !has(one, facts));
+  if (lacking !== undefined) return { in: 'allOf', condition: lacking };
+  if (anyOf.length > 0 && !anyOf.some((one) => has(one, facts))) return { in: 'anyOf' };
+  const unwanted = noneOf.find((one) => has(one, facts));
+  return unwanted === undefined ? undefined : { in: 'noneOf', condition: unwanted };
+}
 
 export interface Acted {
   rule: Pick<Rule, 'id' | 'name' | 'sentence'>;

@@ -25,6 +25,22 @@ interface Written {
   text: string;
 }
 
+/** Tags that what was last typed in a line begins, for whoever wants the rest of it. */
+export function offeredTags(tags: readonly Tag[], subject: string): Tag[] {
+  const typed = subject.slice(subject.lastIndexOf(' ') + 1).toLowerCase();
+  if (typed.length < 2) return [];
+  return tags.filter(({ place, word }) => {
+    const lower = word.toLowerCase();
+    return (
+      place === 'subject' && (lower.startsWith(typed) || coreOf(lower).startsWith(typed)) && !subject.endsWith(word)
+    );
+  });
+}
+
+/** The line with a tag in place of what was typed of it. */
+export const withOffered = (subject: string, { word }: Tag): string =>
+  `${subject.slice(0, subject.lastIndexOf(' ') + 1)}${word} `;
+
 /** Something that is nearly a tag. */
 export interface NearTag {
   tag: Tag;
@@ -99,20 +115,22 @@ export function nearTags(tags: readonly Tag[], written: Written): NearTag[] {
 /** A line as it is with the tag in place of what was nearly one. */
 export const withTag = (line: string, { tag, written }: NearTag): string => line.replace(written, () => tag.word);
 
-/** What leaves: without the tags that are for the office alone. */
-export function withoutTags(tags: readonly Tag[], { subject, text }: Written): Written {
-  const without = (line: string, place: Tag['place']): string =>
-    tags
-      .filter((tag) => tag.takenOut && tag.place === place)
-      .reduce((rest, { word }) => {
-        const at = placeOf(rest.slice(0, LOOKED_AT), word);
-        if (at === -1) return rest;
-        return `${rest.slice(0, at).trimEnd()} ${rest.slice(at + word.length).trimStart()}`.trim();
-      }, line);
-  const first = firstLine(text);
-  const left = without(first, 'first-line');
-  return {
-    subject: without(subject, 'subject'),
-    text: left === first ? text : text.replace(first, () => left),
+/** What leaves: without the tags that are for the office alone, in the text as in its HTML. */
+export function withoutTags<W extends Written & { html: string }>(tags: readonly Tag[], written: W): W {
+  const out = tagsIn(tags, written).filter(({ takenOut }) => takenOut);
+  const without = (line: string, word: string): string => {
+    const at = placeOf(line, word);
+    return at === -1 ? line : `${line.slice(0, at).trimEnd()} ${line.slice(at + word.length).trimStart()}`.trim();
   };
+  return out.reduce((left, { place, word }) => {
+    if (place === 'subject') return { ...left, subject: without(left.subject, word) };
+    const first = firstLine(left.text);
+    // Its letters are spelled the same in HTML, but for the signs that mean something there.
+    const spelled = word.replace(/&/g, '&amp;').replace(/</g, '&lt;').replace(/>/g, '&gt;');
+    return {
+      ...left,
+      text: left.text.replace(first, () => without(first, word)),
+      html: left.html.replace(spelled, ''),
+    };
+  }, written);
 }

@@ -1,4 +1,4 @@
-import { nearTags, type Tag, tagsIn, withTag, withoutTags } from '../../src/rules/tags';
+import { nearTags, offeredTags, type Tag, tagsIn, withOffered, withTag, withoutTags } from '../../src/rules/tags';
 
 const tag = (word: string, over: Partial<Tag> = {}): Tag => ({
   id: `6f2c1b30-0000-4000-8000-0000000000${String(word.length).padStart(2, '0')}`,
@@ -48,14 +48,29 @@ test.each(['Health of the crew', '[wealth] Nothing', '[health] Fitness papers', 
 test('what was nearly one is put right, and what is for the office alone does not leave', () => {
   const [one] = nearTags(TAGS, { subject: 'Papers (Helth) for Pell', text: '' });
   expect(withTag('Papers (Helth) for Pell', one!)).toBe('Papers [health] for Pell');
-  expect(withoutTags(TAGS, { subject: 'Papers [health] for Pell', text: 'x' })).toEqual({
-    subject: 'Papers for Pell',
-    text: 'x',
-  });
-  expect(withoutTags([{ ...HEALTH, takenOut: false }], { subject: '[health] Papers', text: '' }).subject).toBe(
-    '[health] Papers',
+  const leaving = (tags: readonly Tag[], subject: string, text = '', html = '') =>
+    withoutTags(tags, { subject, text, html });
+  expect(leaving(TAGS, 'Papers [health] for Pell', '[health]').subject).toBe('Papers for Pell');
+  expect(leaving([{ ...HEALTH, takenOut: false }], '[health] Papers').subject).toBe('[health] Papers');
+  const line = leaving(
+    [{ ...HEALTH, place: 'first-line' }],
+    '[health]',
+    '[health] Dear all,\nthe [health] papers',
+    '<p>[health] Dear all,</p><p>the [health] papers</p>',
   );
-  expect(
-    withoutTags([{ ...HEALTH, place: 'first-line' }], { subject: '', text: '[health] Dear all,\nthe papers' }).text,
-  ).toBe('Dear all,\nthe papers');
+  expect(line).toEqual({
+    subject: '[health]',
+    text: 'Dear all,\nthe [health] papers',
+    html: '<p> Dear all,</p><p>the [health] papers</p>',
+  });
+});
+
+test('a tag is offered as soon as two signs of it are there', () => {
+  const offered = (subject: string): string[] => offeredTags(TAGS, subject).map(({ word }) => word);
+  expect(offered('Papers [h')).toEqual(['[health]']);
+  expect(offered('Papers he')).toEqual(['[health]']);
+  expect(offered('Papers h')).toEqual([]);
+  expect(offered('Papers [health]')).toEqual([]);
+  expect(offered('Papers ')).toEqual([]);
+  expect(withOffered('Papers he', HEALTH)).toBe('Papers [health] ');
 });

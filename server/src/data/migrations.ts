@@ -754,7 +754,7 @@ ${noted([
       CREATE TABLE policy_changes (
         number bigint PRIMARY KEY,
         item_id uuid NOT NULL,
-        kind text NOT NULL CHECK (kind IN ('rule', 'words', 'pattern', 'tag')),
+        kind text NOT NULL CHECK (kind IN ('rule', 'words', 'pattern', 'tag', 'example')),
         -- Null where it was removed.
         value jsonb,
         changed_at timestamptz NOT NULL,

@@ -33,6 +33,7 @@ import { logged } from '../log/log';
 import { putPreset, setDefaultPreset } from '../handling/preset';
 import { sealedBytes } from '../account/credentials';
 import { invite, invitedAccount, setUp, storedPassword } from '../account/account';
+import { seedRules } from './rules';
 import { ownBlob, putPart, startBlob } from '../blob/blob';
 import { type Context } from '../context';
 import { run } from '../data/database';
@@ -54,6 +55,9 @@ interface Worker {
   key: CryptoKey;
   pair: PublicKey;
 }
+
+/** Where the three work, in their order. */
+const DEPARTMENTS = ['Crew office', 'Pay office', 'Compliance'];
 
 const DAY = 86_400_000;
 const HOUR = 3_600_000;
@@ -609,6 +613,9 @@ export async function seedDemo(
     send: (demo) => sendDemo(context, tobias, { ...demo, preset: 'everyday' }, presetIds),
   });
 
+  await seedRules(context, made[2]!.worker.account, presetIds);
+  for (const [index, department] of DEPARTMENTS.entries())
+    await made[index]!.worker.account.update({ departments: [department] });
   const { token } = await invite(context, {
     address: `joss.amari@${context.config.office.mailDomain}`,
     name: 'Joss Amari',

@@ -72,7 +72,7 @@ import { setup, tryOutMail } from '../office/setup';
 import { statementKeyId } from '../statement/statement-key';
 import { countStopped, ruleFigures } from '../rules/figures';
 import { newTo } from '../outgoing/ruled';
-import { currentPolicy, itemVersions, putPolicyItem, removePolicyItem, withoutOff } from '../rules/policy';
+import { currentPolicy, examplesOf, itemVersions, putPolicyItem, removePolicyItem, withoutOff } from '../rules/policy';
 import { deletePreset, listPresets, orderPresets, putPreset, setDefaultPreset } from '../handling/preset';
 import {
   getReceived,
@@ -310,6 +310,7 @@ export function routes(context: Context, streams: Streams): { router: Router; mo
   }));
   mount(rulesApi.removePolicyItem, ({ who, params }) => removePolicyItem(context, who.account.id, params.id));
   mount(rulesApi.listItemVersions, async ({ params }) => ({ versions: await itemVersions(context, params.id) }));
+  mount(rulesApi.listExamples, async ({ params }) => ({ examples: await examplesOf(context, params.id) }));
   mount(rulesApi.getRuleFigures, () => ruleFigures(context));
   mount(rulesApi.tellStopped, ({ who, body }) => countStopped(context, who.account.id, body));
   mount(rulesApi.listNewTo, async ({ who, body }) => ({

@@ -1,6 +1,7 @@
 /** What the office has said of what must happen: kept as changes, each with a number that is the version of the whole. */
 import { type ItemVersion } from '@under-lock/contract/rules';
 import {
+  type Example,
   MOST_OF,
   nameOfItem,
   NO_POLICY,
@@ -19,16 +20,17 @@ import { invalid, notFound, Problem } from '../problem';
 
 const VERSION: NamedStatement = {
   name: 'policy-version',
-  sql: 'SELECT coalesce(max(number), 0)::int AS version FROM policy_changes',
+  // On examples nothing is judged.
+  sql: "SELECT coalesce(max(number), 0)::int AS version FROM policy_changes WHERE kind <> 'example'",
 };
 
 /** What was read last, of each house. */
 const read = new WeakMap<Context, Policy>();
 
 /** Those that are there, in the order in which they were first said. */
-const NOW = `SELECT kind, value FROM (
+const nowOf = (which: string): string => `SELECT kind, value FROM (
     SELECT DISTINCT ON (item_id) item_id, kind, value, min(number) OVER (PARTITION BY item_id) AS first
-    FROM policy_changes ORDER BY item_id, number DESC
+    FROM policy_changes WHERE ${which} ORDER BY item_id, number DESC
   ) AS latest WHERE value IS NOT NULL ORDER BY first`;
 
 type StoredItem = { kind: PolicyKind; value: unknown };
@@ -39,16 +41,15 @@ const valuesOf = <Kind extends PolicyKind>(items: readonly PolicyItem[], wanted:
     { kind: Kind }
   >['value'][];
 
-const policyOf = (version: number, stored: readonly StoredItem[]): Policy => {
-  const items = stored.map((one) => policyItemSchema.parse(one));
-  return {
-    version,
-    rules: valuesOf(items, 'rule'),
-    words: valuesOf(items, 'words'),
-    patterns: valuesOf(items, 'pattern'),
-    tags: valuesOf(items, 'tag'),
-  };
-};
+const itemsOf = (stored: readonly StoredItem[]): PolicyItem[] => stored.map((one) => policyItemSchema.parse(one));
+
+const policyOf = (version: number, items: readonly PolicyItem[]): Policy => ({
+  version,
+  rules: valuesOf(items, 'rule'),
+  words: valuesOf(items, 'words'),
+  patterns: valuesOf(items, 'pattern'),
+  tags: valuesOf(items, 'tag'),
+});
 
 /** As it is now, those that are switched off included. */
 export async function currentPolicy(context: Context): Promise<Policy> {
@@ -57,7 +58,7 @@ export async function currentPolicy(context: Context): Promise<Policy> {
   if (version === 0) return NO_POLICY;
   const known = read.get(context);
   if (known?.version === version) return known;
-  const policy = policyOf(version, await rows<StoredItem>(context.db, NOW));
+  const policy = policyOf(version, itemsOf(await rows<StoredItem>(context.db, nowOf("kind <> 'example'"))));
   read.set(context, policy);
   return policy;
 }
@@ -69,10 +70,18 @@ export const withoutOff = (policy: Policy): Policy => ({
 });
 
 /** Whoever changes it goes one after another, so that a number that is seen is never joined by a smaller one. */
-async function locked(context: Context, transaction: Transaction): Promise<Policy> {
+async function locked(context: Context, transaction: Transaction): Promise<{ number: number; items: PolicyItem[] }> {
   await run(context.db, "SELECT pg_advisory_xact_lock(hashtext('policy'))", [], transaction);
-  const [newest] = await rows<{ version: number }>(context.db, VERSION.sql, [], transaction);
-  return policyOf(newest!.version, await rows<StoredItem>(context.db, NOW, [], transaction));
+  const [newest] = await rows<{ number: number }>(
+    context.db,
+    'SELECT coalesce(max(number), 0)::int AS number FROM policy_changes',
+    [],
+    transaction,
+  );
+  return {
+    number: newest!.number,
+    items: itemsOf(await rows<StoredItem>(context.db, nowOf('true'), [], transaction)),
+  };
 }
 
 async function add(
@@ -94,16 +103,11 @@ async function add(
   );
 }
 
-const all = (policy: Policy): PolicyItem[] => [
-  ...policy.rules.map((value) => ({ kind: 'rule' as const, value })),
-  ...policy.words.map((value) => ({ kind: 'words' as const, value })),
-  ...policy.patterns.map((value) => ({ kind: 'pattern' as const, value })),
-  ...policy.tags.map((value) => ({ kind: 'tag' as const, value })),
-];
-
 /** @throws Problem `invalid-input` */
 function requireSound(item: PolicyItem, others: readonly PolicyItem[]): void {
-  const same = others.filter(({ kind }) => kind === item.kind);
+  const same = others.filter(
+    (one) => one.kind === item.kind && (one.kind !== 'example' || one.value.rule === (item as typeof one).value.rule),
+  );
   if (same.length >= MOST_OF[item.kind]) throw invalid(`At most ${MOST_OF[item.kind]} of them.`);
   const name = nameOfItem(item).toLowerCase();
   if (same.some((one) => nameOfItem(one).toLowerCase() === name))
@@ -126,8 +130,8 @@ export async function putPolicyItem(
 ): Promise<number> {
   if (item.value.id !== id) throw invalid('It says another number of itself than its address.');
   return context.db.transaction(async (transaction) => {
-    const policy = await locked(context, transaction);
-    const before = all(policy).find(({ value }) => value.id === id);
+    const { number, items } = await locked(context, transaction);
+    const before = items.find(({ value }) => value.id === id);
     if (before !== undefined && before.kind !== item.kind) throw invalid('What it is can’t be changed.');
     const [changed] = await rows<{ at: number }>(
       context.db,
@@ -135,15 +139,15 @@ export async function putPolicyItem(
       [id],
       transaction,
     );
-    if (changed!.at > over)
+    if (changed!.at > over && item.kind !== 'example')
       throw new Problem('conflict', 409, 'This was changed by somebody else meanwhile', {
         detail: 'Nothing was overwritten. Load it again, and change it as it is now.',
       });
     requireSound(
       item,
-      all(policy).filter(({ value }) => value.id !== id),
+      items.filter(({ value }) => value.id !== id),
     );
-    const version = policy.version + 1;
+    const version = number + 1;
     await add(context, { accountId, id, kind: item.kind, value: item.value, version }, transaction);
     await logged(
       context,
@@ -166,11 +170,11 @@ export async function putPolicyItem(
 /** @throws Problem `not-found`, `conflict` */
 export async function removePolicyItem(context: Context, accountId: string, id: string): Promise<void> {
   await context.db.transaction(async (transaction) => {
-    const policy = await locked(context, transaction);
-    const item = all(policy).find(({ value }) => value.id === id);
+    const { number, items } = await locked(context, transaction);
+    const item = items.find(({ value }) => value.id === id);
     if (item === undefined) throw notFound('This');
-    requireUnnamed(policy, id, `“${nameOfItem(item)}”`);
-    await add(context, { accountId, id, kind: item.kind, value: undefined, version: policy.version + 1 }, transaction);
+    requireUnnamed({ rules: valuesOf(items, 'rule') }, id, `“${nameOfItem(item)}”`);
+    await add(context, { accountId, id, kind: item.kind, value: undefined, version: number + 1 }, transaction);
     await logged(
       context,
       {
@@ -184,7 +188,7 @@ export async function removePolicyItem(context: Context, accountId: string, id: 
 }
 
 /** What a rule speaks of has to stay. @throws Problem `conflict` */
-export function requireUnnamed(policy: Policy, id: string, what: string): void {
+export function requireUnnamed(policy: Pick<Policy, 'rules'>, id: string, what: string): void {
   const naming = rulesNaming(policy, id);
   if (naming.length > 0)
     throw new Problem('conflict', 409, `${what} is named by ${naming.length === 1 ? 'a rule' : 'rules'}`, {
@@ -206,4 +210,10 @@ export async function itemVersions(context: Context, id: string): Promise<ItemVe
     by: by ?? '',
     ...(value === null ? {} : { item: policyItemSchema.parse({ kind, value }) }),
   }));
+}
+
+/** Those on which a rule is tried, in the order in which they were made. */
+export async function examplesOf(context: Context, ruleId: string): Promise<Example[]> {
+  const stored = await rows<StoredItem>(context.db, nowOf("kind = 'example'"));
+  return valuesOf(itemsOf(stored), 'example').filter(({ rule }) => rule === ruleId);
 }

@@ -1,3 +1,3 @@
 import { later } from '@under-lock/ui/later';
 
-export default later(async () => (await import('../../../src/office/OfficePlace')).OfficePlace);
+export default later(async () => (await import('../../../src/places/OfficePlace')).OfficePlace);

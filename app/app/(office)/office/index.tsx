@@ -1,3 +1,3 @@
 import { later } from '@under-lock/ui/later';
 
-export default later(async () => (await import('../../../src/office/OfficePlace')).OfficeIndex);
+export default later(async () => (await import('../../../src/office/OfficeList')).OfficeIndex);

@@ -52,6 +52,9 @@ const scan = {
       stopping.delete(file.blobId);
     }
   },
+  /** What is nobody's draft: an example that rules are tried on. */
+  bytes: (file: { name: string; bytes: Bytes }, lists: OfficeLists): Promise<SeenInFile> =>
+    seenInFile(file, about(lists), { ports: { pdf: pdfPieces } }),
   stop: (blobId: string): void => stopping.get(blobId)?.abort(),
 };
 export type ScanDoor = typeof scan;

@@ -8,6 +8,7 @@ import { StyleSheet, View } from 'react-native';
 import { door } from '../../threads/main/door';
 import { type Writing } from '../useWriting';
 import { AddFiles, FileList } from './FilesField';
+import { Tags } from '../rules/Tags';
 import { HeadLine } from './HeadLine';
 import { RecipientField } from './RecipientField';
 
@@ -89,7 +90,8 @@ function Recipients({ draft, desk, suggestions, marks, edits }: Writing) {
 }
 
 /** Subject and reference number. `onDone`: the keyboard's own key goes on to the text; nothing is sent by it. */
-function Subject({ draft, desk, planned, set, onDone }: Writing & { onDone: () => void }) {
+function Subject(writing: Writing & { onDone: () => void }) {
+  const { draft, desk, planned, set, onDone } = writing;
   const [asked, setAsked] = useState(false);
   const withReference = asked || draft.reference !== '';
   return (
@@ -113,6 +115,7 @@ function Subject({ draft, desk, planned, set, onDone }: Writing & { onDone: () =
           ▲ Readable by anybody on its way, like the message.
         </Text>
       ) : null}
+      <Tags {...writing} />
       {withReference ? <Reference draft={draft} desk={desk} starts={asked} /> : null}
     </View>
   );

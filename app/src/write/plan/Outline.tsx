@@ -38,7 +38,7 @@ function Leaving({ draft, desk, planned: { leavesAt }, now }: Writing) {
   );
 }
 
-const SAID_BY_RULES = new Set(['stopped', 'unconfirmed', 'reason-wanted']);
+const SAID_BY_RULES = new Set(['stopped', 'unconfirmed', 'reason-wanted', 'reference-wanted']);
 
 export function Outline(writing: Writing) {
   const { planned, actions, now, draft } = writing;

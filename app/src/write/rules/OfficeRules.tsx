@@ -62,6 +62,7 @@ export function OfficeRules(writing: Writing) {
   const acted = new Set((planned.verdict?.acted ?? []).map(({ rule }) => rule.id));
   const acting = policy.rules.filter(({ id }) => acted.has(id));
   if (acting.length === 0) return null;
+  const { needs } = planned.verdict!.demand;
   return (
     <Section title="Rules of the office" aside={acting.length === 1 ? '1 acts' : `${acting.length} act`}>
       <Stack style={styles.rules}>
@@ -70,7 +71,17 @@ export function OfficeRules(writing: Writing) {
             <ActingRule key={rule.id} {...writing} rule={rule} />
           ))}
         </View>
-        {planned.verdict!.demand.needs.includes('reason') ? (
+        {needs.includes('reference') ? (
+          <Field
+            label="Reference number"
+            describe="Reference number, as a rule asks"
+            value={draft.reference}
+            onChangeText={(reference) => set({ reference: reference.replace(/[\r\n]+/g, ' ') })}
+            maxLength={100}
+            code
+          />
+        ) : null}
+        {needs.includes('reason') ? (
           <Field
             label="Reason"
             value={draft.reason ?? ''}

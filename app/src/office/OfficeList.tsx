@@ -1,8 +1,8 @@
-/** Office: its handling presets, its notices and its colleagues. Everybody may read it, administrators change it. */
+/** Office: its handling presets, and the list of all that is said for everybody. Everybody may read it, administrators change it. */
 import { orderPresets, type Preset, setDefaultPreset } from '@under-lock/contract/handling';
 import { LANGUAGES } from '@under-lock/core/language';
 import { Banner, Button, Empty, Line, Row, Section, StateMark, Text } from '@under-lock/ui';
-import { router, Slot, usePathname } from 'expo-router';
+import { router, usePathname } from 'expo-router';
 import { useState } from 'react';
 import { StyleSheet } from 'react-native';
 import { mutate } from 'swr';
@@ -12,7 +12,6 @@ import { usePresets } from '../handling/usePresets';
 import { languageWords } from '../people/words';
 import { problemWords } from '../problem-words';
 import { useOpenSession } from '../session/session';
-import { ListAndPage } from '../shell/ListAndPage';
 import { Lines, Listed } from '../shell/Listed';
 import { ListLine } from '../shell/ListLine';
 import { ListScreen } from '../shell/ListScreen';
@@ -145,6 +144,11 @@ function OfficeLines() {
       ? []
       : [{ href: '/office/setup', title: 'Setting up', about: `${done} of ${STEPS.length} done` }]),
     {
+      href: '/office/rules',
+      title: 'Rules',
+      about: 'What must happen before something goes',
+    },
+    {
       href: '/office/notices',
       title: 'Notices',
       about:
@@ -178,7 +182,7 @@ function OfficeLines() {
   );
 }
 
-function OfficeList() {
+export function OfficeList() {
   const path = usePathname();
   const { data: presets } = usePresets();
   return (
@@ -195,12 +199,7 @@ function OfficeList() {
   );
 }
 
-const useIsAdministrator = (): boolean => useOpenSession().account.role === 'administrator';
-
-/** Office: who is no administrator has nothing to go to but the presets. */
-export function OfficePlace() {
-  return useIsAdministrator() ? <ListAndPage list={<OfficeList />} /> : <Slot />;
-}
+export const useIsAdministrator = (): boolean => useOpenSession().account.role === 'administrator';
 
 export function OfficeIndex() {
   const mayChange = useIsAdministrator();

@@ -1,0 +1,288 @@
+/** One rule: when it acts, what it asks, on what it was tried, how often it acted, and as what it was before. */
+import { listItemVersions, putPolicyItem, removePolicyItem, type ItemVersion } from '@under-lock/contract/rules';
+import { type Policy } from '@under-lock/core/rules/policy';
+import { type Rule, RULE_STATES } from '@under-lock/core/rules/rule';
+import { momentInWords } from '@under-lock/core/when';
+import { Chip } from '@under-lock/ui/chip';
+import { Columns } from '@under-lock/ui/columns';
+import {
+  Banner,
+  Button,
+  Dialog,
+  Field,
+  Fold,
+  Loading,
+  Row,
+  Section,
+  space,
+  Stack,
+  Text,
+  TextButton,
+} from '@under-lock/ui';
+import { router } from 'expo-router';
+import { useState } from 'react';
+import { StyleSheet, View } from 'react-native';
+import useSWR, { mutate } from 'swr';
+import { api } from '../api';
+import { useNow, zone } from '../clock';
+import { told } from '../live/live';
+import { AdministratorsOnly } from '../office/AdministratorsOnly';
+import { problemWords } from '../problem-words';
+import { fromHere } from '../shell/from-here';
+import { BackToList } from '../shell/ListAndPage';
+import { Screen } from '../shell/Screen';
+import { Examples } from './Examples';
+import { type Names } from './forms/part';
+import { isSound, newRule, problemsIn } from './rule-edit';
+import { RuleHalves } from './RuleHalves';
+import { RuleMonth } from './RuleMonth';
+import { RuleWarnings, warningsFor } from './RuleWarnings';
+import { useFigures } from './useFigures';
+import { useNames } from './useNames';
+import { POLICY, usePolicy } from './usePolicy';
+
+const back = <BackToList href="/office/rules" label="Rules" />;
+const STATES = { off: 'Off', tried: 'Tried silently', on: 'On' } as const;
+const STATE_SENTENCES = {
+  off: 'It counts for nobody.',
+  tried: 'Nobody sees anything of it; what it would have done is counted.',
+  on: 'It acts on everything that is sent.',
+} as const;
+
+/** @param copyOf The rule that a new one begins as. */
+export const RuleScreen = ({ id, copyOf }: { id: string; copyOf: string | undefined }) => (
+  <AdministratorsOnly title="Rule" sentence="Rules are made by the office’s administrators.">
+    <OfRule id={id} copyOf={copyOf} />
+  </AdministratorsOnly>
+);
+
+function OfRule({ id, copyOf }: { id: string; copyOf: string | undefined }) {
+  const { data: policy, error } = usePolicy();
+  const names = useNames();
+  const { data: versions } = useSWR(
+    id === 'new' ? null : ['item-versions', id],
+    async () => (await api(listItemVersions, { params: { id } })).versions,
+    { use: [told('office')] },
+  );
+  if (policy === undefined || names === undefined || (id !== 'new' && versions === undefined))
+    return (
+      <Screen title="Rule" back={back}>
+        {error === undefined ? (
+          <Loading what="Fetching the rule" />
+        ) : (
+          <Banner tone="brick">{problemWords(error)}</Banner>
+        )}
+      </Screen>
+    );
+  const known = policy.rules.find((one) => one.id === id);
+  if (known === undefined && id !== 'new')
+    return (
+      <Screen title="Not here" back={back}>
+        <Text>This rule has been removed.</Text>
+      </Screen>
+    );
+  const copied = policy.rules.find((one) => one.id === copyOf);
+  return <RulePage {...{ known, copied, policy, names, versions: versions ?? [] }} />;
+}
+
+interface PageProps {
+  known: Rule | undefined;
+  copied: Rule | undefined;
+  policy: Policy;
+  names: Names;
+  versions: readonly ItemVersion[];
+}
+
+const asCopy = (rule: Rule): Rule => ({
+  ...rule,
+  id: crypto.randomUUID(),
+  name: `Copy of ${rule.name}`.slice(0, 80),
+  state: 'tried',
+});
+
+/** The rule as it is being changed, and keeping it. */
+function useEditedRule({ known, copied, policy }: PageProps) {
+  const [rule, setRule] = useState(
+    () => known ?? (copied === undefined ? newRule(crypto.randomUUID()) : asCopy(copied)),
+  );
+  const [over] = useState(policy.version);
+  const [tried, setTried] = useState(false);
+  const [busy, setBusy] = useState(false);
+  const [failed, setFailed] = useState<string | undefined>();
+  const problems = problemsIn(rule);
+  const keep = async (): Promise<void> => {
+    setTried(true);
+    setFailed(undefined);
+    if (!isSound(problems)) return;
+    const goOn = fromHere();
+    setBusy(true);
+    try {
+      await api(putPolicyItem, { params: { id: rule.id }, body: { item: { kind: 'rule', value: rule }, over } });
+      await mutate(POLICY);
+      goOn(`/office/rules/${rule.id}?kept=${Date.now()}`);
+    } catch (problem) {
+      setFailed(problemWords(problem));
+    }
+    setBusy(false);
+  };
+  return {
+    rule,
+    change: (change: Partial<Rule>): void => setRule((before) => ({ ...before, ...change })),
+    problems: tried ? problems : undefined,
+    busy,
+    failed,
+    keep,
+    isChanged: known === undefined || JSON.stringify(known) !== JSON.stringify(rule),
+  };
+}
+type Edited = ReturnType<typeof useEditedRule>;
+
+function RulePage(props: PageProps) {
+  const { known, policy, names, versions } = props;
+  const edited = useEditedRule(props);
+  const { rule, change, problems, busy, failed, keep } = edited;
+  const { data: figures } = useFigures();
+  const now = useNow();
+  const warnings = warningsFor(rule, policy.rules, figures?.seen ?? []);
+  return (
+    <Screen
+      title={known === undefined ? 'New rule' : known.name}
+      back={back}
+      broad
+      aside={
+        <Row>
+          {known === undefined ? null : (
+            <Button label="Copy" onPress={() => router.push(`/office/rules/new?copy=${known.id}` as never)} />
+          )}
+          <Button
+            kind="main"
+            label={known === undefined ? 'Keep the rule' : `Keep as version ${versions.length + 1}`}
+            onPress={() => void keep()}
+            busy={busy}
+          />
+        </Row>
+      }
+    >
+      {failed === undefined ? null : <Banner tone="brick">{failed}</Banner>}
+      {problems === undefined || isSound(problems) ? null : (
+        <Banner tone="brick">Not kept yet: what is marked below is missing.</Banner>
+      )}
+      <Columns room="even">
+        <Field
+          label="Name"
+          value={rule.name}
+          onChangeText={(name) => change({ name })}
+          maxLength={80}
+          error={problems?.name}
+        />
+        <RuleStates state={rule.state} onChange={(state) => change({ state })} />
+      </Columns>
+      <RuleHalves rule={rule} names={names} problems={problems} onChange={change} />
+      <RuleWarnings warnings={warnings} />
+      <Columns>
+        <Examples rule={rule} policy={policy} names={names} isKept={known !== undefined} />
+        <Stack>
+          <RuleMonth rule={rule} figures={figures?.rules.find(({ id }) => id === rule.id)} now={now} />
+          <Versions versions={versions} now={now} edited={edited} />
+        </Stack>
+      </Columns>
+      {known === undefined ? null : <RemoveRule rule={known} />}
+    </Screen>
+  );
+}
+
+const RuleStates = ({ state, onChange }: { state: Rule['state']; onChange: (state: Rule['state']) => void }) => (
+  <View role="radiogroup" aria-label="State">
+    <Text kind="label" tone="soft">
+      State
+    </Text>
+    <Row>
+      {RULE_STATES.map((one) => (
+        <Chip key={one} as="radio" label={STATES[one]} on={state === one} onPress={() => onChange(one)} />
+      ))}
+    </Row>
+    <Text kind="small" tone="soft">
+      {STATE_SENTENCES[state]}
+    </Text>
+  </View>
+);
+
+/** Every version there was, the latest first; an earlier one is taken up and kept as a new one. */
+function Versions({ versions, now, edited }: { versions: readonly ItemVersion[]; now: Date; edited: Edited }) {
+  const [taken, setTaken] = useState<number | undefined>();
+  if (versions.length === 0) return null;
+  const [latest] = versions;
+  const head = `Version ${versions.length}, by ${latest!.by}, ${momentInWords(latest!.at, now, zone)}`;
+  return (
+    <Section title="Versions">
+      <Fold label={head} head={<Text>{head}</Text>}>
+        <Stack style={styles.versions}>
+          {versions.slice(1).map(({ version, at, by, item }, index) => {
+            const ordinal = versions.length - 1 - index;
+            return (
+              <Row key={version}>
+                <Text kind="small">{`${ordinal}: ${item === undefined ? 'removed' : item.kind === 'rule' ? item.value.name : ''}, by ${by}, ${momentInWords(at, now, zone)}`}</Text>
+                {item?.kind !== 'rule' ? null : (
+                  <TextButton
+                    label="Back to this one"
+                    describe={`Back to this one: version ${ordinal}`}
+                    onPress={() => {
+                      edited.change(item.value);
+                      setTaken(ordinal);
+                    }}
+                  />
+                )}
+              </Row>
+            );
+          })}
+          {versions.length === 1 ? <Text kind="small">There is none before it.</Text> : null}
+          {taken === undefined ? null : (
+            <Text
+              kind="small"
+              tone="sea"
+              aria-live="polite"
+            >{`● This is version ${taken}. It counts again once you keep it.`}</Text>
+          )}
+        </Stack>
+      </Fold>
+    </Section>
+  );
+}
+
+function RemoveRule({ rule }: { rule: Rule }) {
+  const [asking, setAsking] = useState(false);
+  const [failed, setFailed] = useState<string | undefined>();
+  const remove = async (): Promise<void> => {
+    const goOn = fromHere();
+    setAsking(false);
+    await api(removePolicyItem, { params: { id: rule.id } })
+      .then(() => mutate(POLICY))
+      .then(
+        () => goOn('/office/rules'),
+        (problem: unknown) => setFailed(problemWords(problem)),
+      );
+  };
+  return (
+    <>
+      {failed === undefined ? null : <Banner tone="brick">{failed}</Banner>}
+      <Row>
+        <Button kind="stop" label="Remove the rule" onPress={() => setAsking(true)} />
+      </Row>
+      <Dialog
+        title={`Remove “${rule.name}”?`}
+        open={asking}
+        onClose={() => setAsking(false)}
+        actions={
+          <>
+            <Button kind="stop" label="Remove" onPress={() => void remove()} />
+            <Button label="Keep" onPress={() => setAsking(false)} />
+          </>
+        }
+      >
+        <Text>It acts on nothing from now on. Messages on which it acted keep its name, and its versions stay.</Text>
+      </Dialog>
+    </>
+  );
+}
+
+const styles = StyleSheet.create({ versions: { gap: space.xs } });

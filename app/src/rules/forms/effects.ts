@@ -1,0 +1,238 @@
+/** How each kind of effect is chosen and said. */
+import {
+  type Audience,
+  AUDIENCES,
+  type HandlingTerms,
+  IDENTITY_CHECKS,
+  type IdentityCheck,
+  LOOSEST_TERMS,
+  RIGHTS,
+  rightsFrom,
+} from '@under-lock/core/handling/handling';
+import { LOCKS, type LockName } from '@under-lock/core/locks/index';
+import { type Effect } from '@under-lock/core/rules/demand';
+import { audienceWords, checkWords, rightWords } from '../../handling/words';
+import { lockWords } from '../../locks/lock-words';
+import { termsAsk } from '../words';
+import { type Form, labelled, optionsOf, type Part } from './part';
+
+type Of<K extends Effect['kind']> = Extract<Effect, { kind: K }>;
+type Floor = Of<'handling'>;
+
+const flag = (
+  label: string,
+  get: (terms: HandlingTerms) => boolean,
+  change: (on: boolean) => Partial<HandlingTerms>,
+): Part<Floor> => ({
+  as: 'check',
+  label,
+  get: ({ terms }) => get(terms),
+  set: (value, on) => ({ ...value, terms: { ...value.terms, ...change(on) } }),
+});
+
+const handling: Form<Floor> = {
+  label: 'handling',
+  name: 'A handling, at least',
+  fresh: { kind: 'handling', terms: { ...LOOSEST_TERMS, check: 'email' } },
+  parts: [
+    {
+      as: 'one',
+      label: 'Identity check, or a stronger one',
+      options: () =>
+        IDENTITY_CHECKS.map((value) => ({ value, label: value === 'question' ? 'any' : checkWords[value] })),
+      get: ({ terms }) => terms.check,
+      set: (value, check) => ({ ...value, terms: { ...value.terms, check: check as IdentityCheck } }),
+    },
+    flag(
+      'A question besides the passcode',
+      ({ question }) => question,
+      (question) => ({ question }),
+    ),
+    {
+      as: 'many',
+      label: 'Readers may not',
+      options: () => RIGHTS.map((value) => ({ value, label: rightWords[value] })),
+      get: ({ terms }) => RIGHTS.filter((right) => !terms.rights[right]),
+      set: (value, off) => ({
+        ...value,
+        terms: { ...value.terms, rights: rightsFrom((right) => !off.includes(right)) },
+      }),
+    },
+    flag(
+      'A watermark over it',
+      ({ watermark }) => watermark,
+      (watermark) => ({ watermark }),
+    ),
+    flag(
+      'No copies of their own',
+      ({ copies }) => !copies,
+      (on) => ({ copies: !on }),
+    ),
+    flag(
+      'Nothing leaves readable',
+      ({ clear }) => !clear,
+      (on) => ({ clear: !on }),
+    ),
+    flag(
+      'The text is locked as well',
+      ({ textOpen }) => !textOpen,
+      (on) => ({ textOpen: !on }),
+    ),
+    {
+      as: 'one',
+      label: 'For whom',
+      options: () =>
+        AUDIENCES.filter((one) => one !== 'nobody').map((value) => ({ value, label: audienceWords[value] })),
+      get: ({ terms }) => terms.audience,
+      set: (value, audience) => ({ ...value, terms: { ...value.terms, audience: audience as Audience } }),
+    },
+  ],
+  said: ({ terms }) => {
+    const asked = termsAsk(terms);
+    return asked.length === 0 ? ['asks nothing yet'] : asked;
+  },
+};
+
+const preset: Form<Of<'preset'>> = {
+  label: 'handling',
+  name: 'A preset, at least',
+  fresh: { kind: 'preset', presetId: '' },
+  parts: [
+    {
+      as: 'one',
+      label: 'Handling preset',
+      options: ({ presets }) => presets,
+      get: ({ presetId }) => presetId,
+      set: (value, presetId) => ({ ...value, presetId }),
+    },
+  ],
+  said: ({ presetId }, { presets }) => (presetId === '' ? [] : labelled(presets, [presetId])),
+};
+
+const onlyLocks: Form<Of<'only-locks'>> = {
+  label: 'locks',
+  name: 'Only some locks',
+  fresh: { kind: 'only-locks', locks: ['room'] },
+  parts: [
+    {
+      as: 'many',
+      label: 'Only these',
+      options: () => LOCKS.map((value) => ({ value, label: lockWords[value] })),
+      get: ({ locks }) => locks,
+      set: (value, locks) => ({ ...value, locks: locks as LockName[] }),
+    },
+  ],
+  said: ({ locks }) => LOCKS.filter((one) => locks.includes(one)).map((one) => lockWords[one].toLowerCase()),
+};
+
+const noCopies: Form<Of<'no-copies'>> = {
+  label: 'copies',
+  name: 'No copies of their own',
+  fresh: { kind: 'no-copies' },
+  parts: [],
+  said: () => ['none'],
+};
+
+const lockFiles: Form<Of<'lock-files'>> = {
+  label: 'files',
+  name: 'Files are locked',
+  fresh: { kind: 'lock-files' },
+  parts: [],
+  said: () => ['locked; the text may stay as it is'],
+};
+
+const NEEDS = { reference: 'a reference number', reason: 'a reason' } as const;
+const needs: Form<Of<'needs'>> = {
+  label: 'needs',
+  name: 'A reference number or a reason',
+  fresh: { kind: 'needs', what: 'reference' },
+  parts: [
+    {
+      as: 'one',
+      label: 'It needs',
+      options: () => optionsOf(NEEDS),
+      get: ({ what }) => what,
+      set: (value, what) => ({ ...value, what: what as keyof typeof NEEDS }),
+    },
+  ],
+  said: ({ what }) => [NEEDS[what]],
+};
+
+const wait: Form<Of<'wait'>> = {
+  label: 'waits',
+  name: 'It waits before it leaves',
+  fresh: { kind: 'wait', minutes: 10 },
+  parts: [
+    {
+      as: 'number',
+      label: 'Minutes',
+      hint: 'As long can it be taken back.',
+      get: ({ minutes }) => minutes,
+      set: (value, minutes) => ({ ...value, minutes }),
+    },
+  ],
+  said: ({ minutes }) => [minutes === 1 ? 'a minute' : `${minutes} minutes`],
+};
+
+const stop: Form<Of<'stop'>> = {
+  label: 'stops',
+  name: 'It does not go',
+  fresh: { kind: 'stop', sentence: '' },
+  parts: [
+    {
+      as: 'text',
+      label: 'Workers are told',
+      hint: 'Say what to do instead: “Use the bank’s own form.”',
+      get: ({ sentence }) => sentence,
+      set: (value, sentence) => ({ ...value, sentence }),
+    },
+  ],
+  said: ({ sentence }) => [sentence],
+};
+
+const ask: Form<Of<'ask'>> = {
+  label: 'asks',
+  name: 'A question that has to be answered with yes',
+  fresh: { kind: 'ask', sentence: '' },
+  parts: [
+    {
+      as: 'text',
+      label: 'Workers are asked',
+      hint: 'A question: “Did they ask for it by phone?”',
+      get: ({ sentence }) => sentence,
+      set: (value, sentence) => ({ ...value, sentence }),
+    },
+  ],
+  said: ({ sentence }) => [sentence],
+};
+
+const plain = <K extends 'release' | 'may-leave-open' | 'tell'>(fresh: Of<K>, name: string): Form<Of<K>> => ({
+  label: 'asks',
+  name,
+  fresh,
+  parts: [],
+  said: () => [name],
+});
+
+const EFFECT_FORMS: { [K in Effect['kind']]: Form<Of<K>> } = {
+  preset,
+  handling,
+  'only-locks': onlyLocks,
+  'no-copies': noCopies,
+  'lock-files': lockFiles,
+  needs,
+  wait,
+  ask,
+  stop,
+  release: plain<'release'>({ kind: 'release' }, 'somebody else’s word'),
+  tell: plain<'tell'>({ kind: 'tell', addresses: [] }, 'somebody is told'),
+  'may-leave-open': plain<'may-leave-open'>({ kind: 'may-leave-open' }, 'it may leave open'),
+};
+
+/** What can be chosen. */
+export const EFFECT_KINDS = (Object.keys(EFFECT_FORMS) as Effect['kind'][]).filter(
+  (kind) => !['release', 'tell', 'may-leave-open'].includes(kind),
+);
+
+export const effectForm = ({ kind }: Pick<Effect, 'kind'>): Form<Effect> =>
+  EFFECT_FORMS[kind] as unknown as Form<Effect>;

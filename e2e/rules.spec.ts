@@ -1,0 +1,145 @@
+/** The office says once what must happen: a rule is written, tried, switched on and acts; what it asks is settled in the plan. */
+import { type Page } from '@playwright/test';
+import { desktop, expect, expectAccessible, phone, signIn, test } from './house';
+import { withDatabase } from './readers';
+import { openPlan } from './writing';
+
+test.use({ houseFor: 'rules' });
+
+async function begin(page: Page, to: string, subject: string, text: string): Promise<void> {
+  await page.getByRole('link', { name: 'Write', exact: true }).click();
+  await page.getByRole('combobox', { name: 'To' }).fill(`${to},`);
+  await page.getByLabel('Subject').fill(subject);
+  await page.getByRole('textbox', { name: 'Text', exact: true }).click();
+  await page.keyboard.insertText(text);
+}
+
+test('a rule is written, tried on examples, switched on, and acts on what somebody else writes', async ({
+  house,
+  page,
+  complaints,
+}) => {
+  await page.setViewportSize(desktop);
+  await signIn(page, house, 2);
+  await page.getByRole('link', { name: 'Office', exact: true }).click();
+  await page.getByRole('link', { name: /^Rules/ }).click();
+  await page.getByRole('button', { name: 'New word list' }).click();
+  await page.getByRole('button', { name: 'Keep it' }).click();
+  await expect(page.getByText('Give it a name.')).toBeVisible();
+  await page.getByLabel('Name', { exact: true }).fill('Hulls');
+  await page.getByLabel('Words', { exact: true }).fill('teal hull\nkeel survey');
+  await page.getByRole('button', { name: 'Keep it' }).click();
+  await expect(page.getByRole('link', { name: 'Hulls, 2 words' })).toBeVisible();
+
+  await page.getByRole('button', { name: 'New rule' }).click();
+  await page.getByRole('button', { name: 'Keep the rule' }).click();
+  await expect(page.getByText('Give it a name that says what it is about.')).toBeVisible();
+  await page.getByLabel('Name', { exact: true }).fill('Hull reports');
+  await page.getByLabel('Workers read').fill('What the yard found belongs to the owner first.');
+  await page.getByRole('button', { name: 'Add a condition' }).click();
+  await page.getByRole('button', { name: 'Words or patterns of the office' }).click();
+  await page.getByRole('button', { name: 'Hulls', exact: true }).click();
+  await page.getByRole('button', { name: 'Add what it asks' }).click();
+  await page.getByRole('button', { name: 'A question that has to be answered with yes' }).click();
+  await page.getByRole('button', { name: 'Keep the rule' }).click();
+  await expect(page.getByText('■ Choose a value.')).toBeVisible();
+  await page.getByLabel('Workers are asked').fill('Has the owner agreed?');
+  await expectAccessible(page);
+  await page.getByRole('button', { name: 'Keep the rule' }).click();
+  await expect(page.getByRole('heading', { name: 'Hull reports', level: 1 })).toBeVisible();
+  await expect(page.getByRole('link', { name: /^Hull reports, trying/ })).toBeVisible();
+
+  await page.getByRole('button', { name: 'Add an example' }).click();
+  await page.getByLabel('Name of the example').fill('A keel survey to the yard');
+  await page.getByLabel('Its text').fill('Here is what the survey of the keel found.');
+  await page.getByRole('button', { name: 'Keep the example' }).click();
+  const example = page.getByRole('listitem', { name: 'A keel survey to the yard' });
+  // It does not act: the words stand in another order.
+  await expect(example.getByText('it does not act')).toBeVisible();
+  await expect(example.getByText(/^Not acting, not so: words Hulls/)).toBeVisible();
+  await example.getByRole('button', { name: /^Change/ }).click();
+  await page.getByLabel('Its text').fill('Here are the keel surveys of autumn.');
+  await page.getByRole('button', { name: 'Keep the example' }).click();
+  await expect(example.getByText('as expected')).toBeVisible();
+  await page.getByRole('radio', { name: 'On', exact: true }).click();
+  await page.getByRole('button', { name: 'Keep as version 2' }).click();
+  await expect(page.getByRole('link', { name: /^Hull reports, on/ })).toBeVisible();
+  await expect(page.getByRole('button', { name: /^Version 2, by Ines Varga/ })).toBeVisible();
+  await expectAccessible(page);
+
+  await page.context().clearCookies();
+  await page.setViewportSize(phone);
+  await signIn(page, house, 0);
+  await begin(page, 'pell.anders@postbox.example', 'The survey', 'Teal hull: frames 14 to 19.');
+  await openPlan(page);
+  const rules = page.getByRole('list', { name: 'Rules of the office' });
+  await expect(rules.getByText('What the yard found belongs to the owner first.')).toBeVisible();
+  const send = page.getByRole('button', { name: 'Send under lock' });
+  await expect(send).toBeDisabled();
+  await expectAccessible(page);
+  await rules.getByRole('button', { name: /^Yes, send it/ }).click();
+  await expect(rules.getByText('● Yes: Has the owner agreed?')).toBeVisible();
+  await send.click();
+  await expect(page.getByText('Rules of the office that acted: “Hull reports”.')).toBeVisible({ timeout: 60_000 });
+  expect(complaints).toEqual([]);
+});
+
+test('an account number asks for its preset and a reference; a password goes to nobody; both are counted', async ({
+  house,
+  page,
+  complaints,
+}) => {
+  await page.setViewportSize(desktop);
+  await signIn(page, house, 0);
+  await begin(page, 'pell.anders@postbox.example', 'Your pay', 'We pay into IBAN DE89 3704 0044 0532 0130 00.');
+  const rules = page.getByRole('list', { name: 'Rules of the office' });
+  await expect(rules.getByRole('listitem', { name: 'Bank details' })).toContainText(
+    'At least “Pay and bank details”; a reference number; no copies of their own.',
+  );
+  const send = page.getByRole('button', { name: 'Send under lock' });
+  await expect(send).toBeDisabled();
+  await page.getByLabel('Reference number, as a rule asks').fill('PY-2611-040');
+  await page.keyboard.press('Tab');
+  await page.getByRole('textbox', { name: 'Text', exact: true }).click();
+  await page.keyboard.press('Control+End');
+  await page.keyboard.insertText(' The password: Keel-Haul-77!x');
+  await expect(rules.getByRole('listitem', { name: 'Credentials never leave' })).toContainText(
+    'It can’t go like this: Take the password or key out, and tell it by phone.',
+  );
+  await expect(send).toBeDisabled();
+  await expectAccessible(page);
+  // What stops for longer than a moment is counted, once.
+  await expect(async () => {
+    const { rows } = await withDatabase(house, (database) =>
+      database.query(
+        `SELECT f.stopped FROM rule_figures f JOIN policy_changes c ON c.item_id = f.rule_id AND c.value->>'name' = 'Credentials never leave' WHERE f.day >= now()::date - 1`,
+      ),
+    );
+    expect(rows).toEqual([{ stopped: 1 }]);
+  }).toPass();
+  expect(complaints).toEqual([]);
+});
+
+test('a tag is offered while it is typed, put right where it is nearly one, and does not leave', async ({
+  house,
+  page,
+  complaints,
+}) => {
+  await page.setViewportSize(desktop);
+  await signIn(page, house, 0);
+  await begin(page, 'tobias.quill@larkmoor.example', 'Papers of Anders (Crew heath)', 'Page two.');
+  await expect(page.getByText('▲ “(Crew heath)” is nearly the tag “[crew health]”.')).toBeVisible();
+  await expectAccessible(page);
+  await page.getByRole('button', { name: 'Put it right: [crew health]' }).click();
+  await expect(page.getByLabel('Subject')).toHaveValue('Papers of Anders [crew health]');
+  await expect(page.getByRole('listitem', { name: 'Crew health' })).toBeVisible();
+  await page.getByLabel('Subject').fill('Papers of Anders [cr');
+  await page.getByRole('button', { name: 'Write the tag [crew health]' }).click();
+  await expect(page.getByLabel('Subject')).toHaveValue('Papers of Anders [crew health] ');
+  await page.getByRole('button', { name: 'Send under lock' }).click();
+  await expect(page.getByRole('heading', { name: 'Papers of Anders', level: 1, exact: true })).toBeVisible({
+    timeout: 60_000,
+  });
+  await expect(page.getByText('Rules of the office that acted: “Crew health”.')).toBeVisible();
+  expect(complaints).toEqual([]);
+});

@@ -42,7 +42,7 @@ const workbook = () =>
 
 async function begin(page: Page): Promise<void> {
   await page.getByRole('link', { name: 'Write', exact: true }).click();
-  await page.getByRole('combobox', { name: 'To' }).fill('pell.anders@postbox.example,');
+  await page.getByRole('combobox', { name: 'To' }).fill('tobias.quill@larkmoor.example,');
   await page.getByLabel('Subject').fill('Berths and pay');
 }
 

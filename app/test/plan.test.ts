@@ -34,6 +34,7 @@ const preset = (over: Partial<Preset> = {}, terms: Partial<Preset['terms']> = {}
   name: 'Everyday papers',
   sentence: 'x',
   active: true,
+  others: false,
   isDefault: false,
   terms: {
     closing: { kind: 'two-weeks' },

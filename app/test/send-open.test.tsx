@@ -9,6 +9,7 @@ const notice: Preset = {
   sentence: 'For timetables.',
   active: true,
   isDefault: false,
+  others: false,
   terms: {
     closing: { kind: 'two-weeks' },
     check: 'question',

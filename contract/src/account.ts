@@ -123,6 +123,14 @@ export const invite = endpoint({
   body: z.object({ address, name: line(100), title: line(100) }),
   reply: z.object({ link: z.string(), until: instant }),
 });
+/** Where somebody works, by which rules and presets may ask. */
+export const putDepartments = endpoint({
+  method: 'PUT',
+  path: '/api/accounts/:id/departments',
+  access: 'administrator',
+  params: z.object({ id }),
+  body: z.object({ departments: z.array(line(80).min(1)).max(20) }),
+});
 /** What an account's further addresses are from now on. @see conflict when one is somebody else's */
 export const putAddresses = endpoint({
   method: 'PUT',

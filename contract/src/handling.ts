@@ -13,7 +13,13 @@ const shape = {
   /** Switched off: kept, and offered to nobody. */
   active: z.boolean(),
 };
-export const presetSchema = z.object({ id, ...shape, isDefault: z.boolean() });
+export const presetSchema = z.object({
+  id,
+  ...shape,
+  isDefault: z.boolean(),
+  /** For other departments than the asker's: known, because rules may ask for it, and not to be chosen. */
+  others: z.boolean(),
+});
 export type Preset = z.infer<typeof presetSchema>;
 
 export const listPresets = endpoint({

@@ -7,6 +7,7 @@ import { useNow, zone } from '../clock';
 import { momentInWords } from '@under-lock/core/when';
 import { problemWords } from '../problem-words';
 import { useOpenSession } from '../session/session';
+import { Departments } from './Departments';
 import { FurtherAddresses } from './FurtherAddresses';
 import { ManageAccount } from './ManageAccount';
 import { useColleagues } from '../session/useOffice';
@@ -36,6 +37,7 @@ export function InvitePanel() {
       setError(problemWords(cause));
     }
   };
+  const departments = [...new Set(colleagues.flatMap((one) => one.departments))];
   return (
     <Section title="Who works here" aside={`${colleagues.length}`}>
       <Panel>
@@ -54,6 +56,7 @@ export function InvitePanel() {
               tone="soft"
             >{`${one.title} · ${one.address}${one.role === 'administrator' ? ' · administrator' : ''}`}</Text>
             {one.endedAt === undefined ? <FurtherAddresses account={one} /> : null}
+            {one.endedAt === undefined ? <Departments account={one} known={departments} /> : null}
             {one.setUp ? <ManageAccount account={one} isSelf={one.id === account.id} /> : null}
           </Line>
         ))}

@@ -20,7 +20,9 @@ import {
   Stack,
   Text,
 } from '@under-lock/ui';
+import { Chip } from '@under-lock/ui/chip';
 import { useState } from 'react';
+import { View } from 'react-native';
 import { mutate } from 'swr';
 import { api } from '../api';
 import { problemWords } from '../problem-words';
@@ -29,7 +31,8 @@ import { Screen } from '../shell/Screen';
 import { IdentityForm, RightsForm } from '../handling/HandlingForm';
 import { loosenWords, presetSentence } from '../handling/preset-words';
 import { usePresets } from '../handling/usePresets';
-import { audienceWords, closingWords } from '../handling/words';
+import { audienceWords, closingWords, listed } from '../handling/words';
+import { useColleagues } from '../session/useOffice';
 import { fromHere } from '../shell/from-here';
 
 const MAX_REMIND_HOURS = 720;
@@ -76,6 +79,39 @@ function OfPreset({ id }: { id: string }) {
     );
   return (
     <PresetForm known={known} taken={presets.filter((one) => one.id !== id).map(({ name }) => name.toLowerCase())} />
+  );
+}
+
+/** Whose it is to choose; shown where anybody has a department. */
+function ForDepartments({
+  chosen,
+  onChange,
+}: {
+  chosen: readonly string[];
+  onChange: (departments: string[]) => void;
+}) {
+  const { data: colleagues = [] } = useColleagues();
+  const known = [...new Set([...colleagues.flatMap(({ departments }) => departments), ...chosen])].sort();
+  if (known.length === 0) return null;
+  return (
+    <View role="group" aria-label="For whom to choose">
+      <Text kind="label" tone="soft">
+        For whom to choose
+      </Text>
+      <Row>
+        {known.map((one) => (
+          <Chip
+            key={one}
+            label={one}
+            on={chosen.includes(one)}
+            onPress={() => onChange(chosen.includes(one) ? chosen.filter((other) => other !== one) : [...chosen, one])}
+          />
+        ))}
+      </Row>
+      <Text kind="small" tone="soft">
+        {chosen.length === 0 ? 'Everybody here.' : `Only ${listed(chosen, 'and')}.`}
+      </Text>
+    </View>
   );
 }
 
@@ -176,6 +212,7 @@ function PresetForm({ known, taken }: { known: Preset | undefined; taken: string
                   label: audienceWords[value],
                 }))}
               />
+              <ForDepartments chosen={terms.departments ?? []} onChange={(departments) => set({ departments })} />
               <Choice
                 label="Closes at the latest"
                 value={terms.closing.kind}

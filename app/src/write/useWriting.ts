@@ -23,6 +23,7 @@ import { useOpenSession } from '../session/session';
 import { useFiles } from './letter/useFiles';
 import { usePlanActions } from './plan/usePlanActions';
 import { unsettled } from './plan/plan-words';
+import { useDoubts } from './doubts/useDoubts';
 import { recipientEdits } from './plan/recipient-edits';
 import { usePolicy } from '../rules/usePolicy';
 import { useRuled } from './rules/useRuled';
@@ -154,6 +155,7 @@ export function useWriting(desk: DraftDesk, draft: Draft) {
     () => suggested(known.account, known.people, known.colleagues, writtenTo),
     [known.account, known.people, known.colleagues, writtenTo],
   );
+  const doubts = useDoubts(draft, known, writtenTo);
   const because = useMemo(() => reasonsOf(planned, known.now), [planned, known.now]);
   const marks = useMarks(planned);
   const edits = useSteady(recipientEdits(desk));
@@ -179,6 +181,7 @@ export function useWriting(desk: DraftDesk, draft: Draft) {
     now: known.now,
     planned,
     because,
+    doubts,
     open: openIn(planned, known.now, files.coming.length > 0, asking),
     marks,
     suggestions,

@@ -43,6 +43,8 @@ export const presetTermsSchema = z.object({
   /** Hours before closing at which whoever has not opened is reminded; 0 for never. */
   remindHours: z.number().int().min(0).max(720),
   mayLoosen: z.object({ closing: z.boolean(), identity: z.boolean(), rights: z.boolean() }),
+  /** Whose it is to choose; everybody's where it names none. */
+  departments: z.array(z.string().trim().min(1).max(80)).max(50).optional(),
 });
 export type PresetTerms = z.infer<typeof presetTermsSchema>;
 
@@ -101,6 +103,10 @@ export function applyAnswered(
     kept: [...(isLater ? (['closing'] as const) : []), ...by],
   };
 }
+
+/** Whether somebody of these departments may choose it. */
+export const isFor = ({ departments = [] }: Pick<PresetTerms, 'departments'>, ofSender: readonly string[]): boolean =>
+  departments.length === 0 || departments.some((one) => ofSender.includes(one));
 
 /** What no worker may go below under this preset; the parts left to the worker ask nothing. */
 export function presetFloor(preset: PresetTerms): HandlingTerms {

@@ -37,7 +37,9 @@ export interface DraftHandling<Preset extends OutgoingPreset> {
  */
 export function presetOf<Preset extends OutgoingPreset>(draft: Draft, presets: readonly Preset[]): Preset | undefined {
   const reasoned = (draft.openReason ?? '').trim() !== '';
-  const offered = presets.filter(({ active, terms }) => active && (reasoned || !terms.clear));
+  const offered = presets.filter(
+    ({ active, others, terms }) => active && others !== true && (reasoned || !terms.clear),
+  );
   const locked = offered.filter(({ terms }) => !terms.clear);
   return offered.find(({ id }) => id === draft.presetId) ?? locked.find(({ isDefault }) => isDefault) ?? locked[0];
 }

@@ -26,6 +26,8 @@ export interface OutgoingPreset {
   id: string;
   active: boolean;
   isDefault: boolean;
+  /** It is another department's: known, because rules may ask for it, and not to be chosen. */
+  others?: boolean | undefined;
   terms: PresetTerms;
 }
 

@@ -790,6 +790,9 @@ ${noted([['policy_changes', 'note_office()', ['INSERT']]])}
       -- The rules it was judged by, those that acted, what was found as kinds and counts, and a reason where one was asked.
       ALTER TABLE messages ADD COLUMN ruled jsonb;
       ALTER TABLE accounts ADD COLUMN departments jsonb NOT NULL DEFAULT '[]';
+      DROP TRIGGER accounts_noted_update ON accounts;
+      CREATE TRIGGER accounts_noted_update AFTER UPDATE OF address, name, title, role, further, ended_at, public_key, departments ON accounts
+        FOR EACH ROW EXECUTE FUNCTION note_account();
     `,
   },
 ];

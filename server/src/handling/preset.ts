@@ -1,34 +1,40 @@
 /** The office's handling presets, and the floor they put under every message. */
 import { MAX_PRESETS, type Preset } from '@under-lock/contract/handling';
 import { type Handling, type HandlingTerms } from '@under-lock/core/handling/handling';
-import { keepsToPreset, presetFloor } from '@under-lock/core/handling/preset';
+import { isFor, keepsToPreset, presetFloor } from '@under-lock/core/handling/preset';
 import { type Context } from '../context';
 import { run } from '../data/database';
-import { PresetRow } from '../data/models';
+import { type AccountRow, PresetRow } from '../data/models';
 import { byAccount, logged, telling } from '../log/log';
 import { invalid, notFound, Problem } from '../problem';
 import { currentPolicy, requireUnnamed } from '../rules/policy';
 import { addVersion, below, currentVersion } from './version';
 
-const presetOf = (row: PresetRow): Preset => ({
+const presetOf = (row: PresetRow, departments: readonly string[]): Preset => ({
   id: row.id,
   name: row.name,
   sentence: row.sentence,
   terms: row.terms,
   active: row.active,
   isDefault: row.isDefault,
+  others: !isFor(row.terms, departments),
 });
 
-/** In the office's order; the switched-off ones only for `everyone` who makes presets. */
-export const listPresets = async (all: boolean): Promise<Preset[]> =>
-  (await PresetRow.findAll({ where: all ? {} : { active: true }, order: ['position', 'id'] })).map(presetOf);
+/** In the office's order; the switched-off ones only for who makes presets. */
+export const listPresets = async ({ role, departments }: Pick<AccountRow, 'role' | 'departments'>): Promise<Preset[]> =>
+  (
+    await PresetRow.findAll({
+      where: role === 'administrator' ? {} : { active: true },
+      order: ['position', 'id'],
+    })
+  ).map((row) => presetOf(row, departments));
 
 /** Makes or changes one; a new one comes last. `alsoHeld`: the change counts for what is held, too. */
 export async function putPreset(
   context: Context,
   accountId: string,
   id: string,
-  { alsoHeld = false, ...preset }: Omit<Preset, 'id' | 'isDefault'> & { alsoHeld?: boolean | undefined },
+  { alsoHeld = false, ...preset }: Omit<Preset, 'id' | 'isDefault' | 'others'> & { alsoHeld?: boolean | undefined },
 ): Promise<void> {
   const changed = { ...preset, changedAt: context.clock(), changedBy: accountId };
   const { name, terms } = preset;
@@ -111,13 +117,15 @@ export async function deletePreset(context: Context, accountId: string, id: stri
 
 /**
  * The preset a message says it keeps to. While the office has presets a message must name one.
- * @throws Problem `below-preset` when its handling asks less than the preset.
+ * @param departments Its sender's, where it is theirs to have chosen it.
+ * @throws Problem `below-preset` when its handling asks less than the preset, or it is another department's.
  */
 export async function requirePreset(
   context: Context,
   presetId: string | undefined,
   handling: Handling,
   from = context.clock(),
+  departments?: readonly string[],
 ): Promise<{ version: string; name: string; floor: HandlingTerms; receipt: boolean; remindHours: number } | undefined> {
   if (presetId === undefined) {
     if ((await PresetRow.count({ where: { active: true } })) > 0)
@@ -127,6 +135,8 @@ export async function requirePreset(
   const preset = await currentVersion(context, presetId);
   if (preset === undefined)
     throw new Problem('below-preset', 400, 'This preset is not in use any more; choose another one');
+  if (departments !== undefined && !isFor(preset.terms, departments))
+    throw new Problem('below-preset', 400, `The preset “${preset.name}” is another department’s; choose another one`);
   if (!keepsToPreset(handling, preset.terms, from, context.config.office.calendar)) throw below(preset.name);
   return {
     version: preset.id,

@@ -29,6 +29,7 @@ import {
   signIn,
 } from '../account/account';
 import { putAddresses } from '../account/addresses';
+import { putDepartments } from '../account/departments';
 import { changeRole, endAccount, endSessionsOf, reopenAccount } from '../account/manage';
 import { byAccount, logged, telling } from '../log/log';
 import { accountOf, endOtherSessions, endSession, SESSION_LIFE_MS, sessionOf, signedIn } from '../account/session';
@@ -216,6 +217,9 @@ export function routes(context: Context, streams: Streams): { router: Router; mo
   }));
   mount(accountApi.changeRole, ({ who, params, body }) => changeRole(context, who.account, params.id, body.role));
   mount(accountApi.putAccountKey, ({ who, body }) => keepAccountKey(context, who.account, body));
+  mount(accountApi.putDepartments, ({ who, params, body }) =>
+    putDepartments(context, who.account, params.id, body.departments),
+  );
   mount(accountApi.putAddresses, ({ who, params, body }) =>
     putAddresses(context, who.account, params.id, body.addresses),
   );
@@ -299,7 +303,7 @@ export function routes(context: Context, streams: Streams): { router: Router; mo
   mount(messageApi.getDesk, ({ who, query }) => desk(context, who.account.id, query.zone));
 
   mount(presetApi.listPresets, async ({ who }) => ({
-    presets: await listPresets(who.account.role === 'administrator'),
+    presets: await listPresets(who.account),
   }));
   mount(rulesApi.getPolicy, async ({ who }) => {
     const policy = await currentPolicy(context);

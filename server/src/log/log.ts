@@ -24,6 +24,7 @@ export const LOG_KINDS = [
   'account-reopened',
   'role-changed',
   'addresses-changed',
+  'departments-changed',
   'phone-changed',
   'reader-registered',
   'reader-signed-in',

@@ -171,7 +171,7 @@ function AudienceLine({ planned: { wanted, applied }, onChange }: Part) {
 
 export function HandlingLines({ draft, desk, presets, because, set, ...writing }: Writing) {
   const { preset, wanted } = writing.planned;
-  const active = presets.filter((one) => one.active);
+  const active = presets.filter((one) => one.active && !one.others);
   const offered = active.filter(({ terms }) => !terms.clear);
   const open = preset?.terms.clear === true;
   const part = { ...writing, onChange: (change: Partial<WantedTerms>) => set({ terms: { ...wanted, ...change } }) };

@@ -2,6 +2,7 @@
 import { Fold, Section, Stack, Text } from '@under-lock/ui';
 import { momentInWords } from '@under-lock/core/when';
 import { zone } from '../../clock';
+import { Doubts } from '../doubts/Doubts';
 import { OfficeRules } from '../rules/OfficeRules';
 import { SeenInIt } from '../seen/SeenInIt';
 import { type Writing } from '../useWriting';
@@ -69,6 +70,7 @@ export function Outline(writing: Writing) {
           actions={actions}
         />
       )}
+      <Doubts {...writing} />
       <OfficeRules {...writing} />
       {isSeen ? <SeenInIt {...writing} /> : null}
       <Section title="Handling">

@@ -1,0 +1,36 @@
+/** What about the draft may be a mistake, and has not been called right. */
+import { type Doubt, doubtKey, doubtsIn } from '@under-lock/core/doubts/doubts';
+import { type Draft } from '@under-lock/core/outgoing/draft';
+import { useDeferredValue, useMemo } from 'react';
+import { type PlanContext } from '../usePlan';
+
+type Known = { [Key in 'people' | 'colleagues' | 'office']: PlanContext[Key] | undefined };
+
+export function useDoubts(
+  draft: Draft,
+  { people, colleagues, office }: Known,
+  writtenTo: ReadonlyMap<string, Date>,
+): readonly Doubt[] {
+  // Off the key press: whom a draft of hundreds is compared with are hundreds as well.
+  const { recipients, text, files, inReplyTo, passedOnUntil, passedOver } = useDeferredValue(draft);
+  const known = useMemo(
+    () => [
+      ...(people ?? []).map(({ value: { name, address } }) => ({ name, address })),
+      ...[...writtenTo.keys()].map((address) => ({ name: '', address })),
+    ],
+    [people, writtenTo],
+  );
+  return useMemo(() => {
+    if (people === undefined || colleagues === undefined || office === undefined) return [];
+    const settled = new Set(passedOver);
+    return doubtsIn({
+      recipients,
+      known,
+      colleagues,
+      mailDomain: office.mailDomain,
+      text,
+      files,
+      isAnswer: inReplyTo !== undefined && passedOnUntil === undefined,
+    }).filter((one) => !settled.has(doubtKey(one)));
+  }, [recipients, text, files, inReplyTo, passedOnUntil, passedOver, known, people, colleagues, office]);
+}

@@ -1,0 +1,128 @@
+/**
+ * What about a draft may be a mistake of whom it goes to or of what goes with it. None of it stops anything: it is asked
+ * about, and settled by one press.
+ */
+import { flat } from '../scan/near';
+import { addressKey, type Correspondent } from '../people/address';
+import { isNearly } from './alike';
+
+export type Doubt =
+  /** Its domain is nearly one that is known. */
+  | { code: 'domain-alike'; address: string; known: string }
+  /** The same name under another ending. */
+  | { code: 'other-ending'; address: string; known: string }
+  /** A colleague's name at an address that is not the office's. */
+  | { code: 'private-mailbox'; address: string; colleague: string }
+  /** Never written to, while one that is nearly the same, or the same person's, is known. */
+  | { code: 'address-alike'; address: string; known: string }
+  /** A file is called after somebody who does not get it. */
+  | { code: 'names-another'; file: string; name: string }
+  /** It speaks of something attached, and nothing is. */
+  | { code: 'nothing-attached'; word: string }
+  | { code: 'many-answered'; count: number };
+
+export interface ToDoubt {
+  recipients: readonly Correspondent[];
+  /** Whom the sender has written to or kept. */
+  known: readonly Correspondent[];
+  colleagues: readonly Correspondent[];
+  /** The office's own. */
+  mailDomain: string;
+  text: string;
+  files: readonly { name: string }[];
+  isAnswer: boolean;
+}
+
+/** To be told apart from others of the same draft, and remembered. */
+export const doubtKey = (doubt: Doubt): string => `doubt ${Object.values(doubt).join(' ')}`.slice(0, 100);
+
+const hostOf = (address: string): string => addressKey(address).slice(address.lastIndexOf('@') + 1);
+const localOf = (address: string): string => addressKey(address).slice(0, address.lastIndexOf('@'));
+const nameOf = (host: string): string => host.slice(0, host.lastIndexOf('.'));
+const wordsIn = (text: string): string[] => flat(text).match(/[a-z]{2,}/g) ?? [];
+const asName = (text: string): string => wordsIn(text).sort().join(' ');
+
+/** More than this many at once are not answered by habit. */
+const MANY = 10;
+const SHORTEST_NAME = 4; // letters
+
+function aboutDomain(address: string, hosts: ReadonlySet<string>): Doubt | undefined {
+  const host = hostOf(address);
+  if (hosts.has(host)) return undefined;
+  for (const known of hosts) {
+    if (nameOf(known) === nameOf(host) && nameOf(host) !== '') return { code: 'other-ending', address, known };
+    if (isNearly(host, known)) return { code: 'domain-alike', address, known };
+  }
+  return undefined;
+}
+
+function aboutAddress({ address, name }: Correspondent, { known, colleagues, mailDomain }: ToDoubt): Doubt | undefined {
+  const key = addressKey(address);
+  const isOutside = hostOf(address) !== mailDomain.toLowerCase();
+  const local = asName(localOf(address));
+  const colleague = isOutside
+    ? colleagues.find((one) => {
+        const own = asName(one.name);
+        return own.includes(' ') && (own === local || own === asName(name));
+      })
+    : undefined;
+  if (colleague !== undefined) return { code: 'private-mailbox', address, colleague: colleague.name };
+  if (known.some((one) => addressKey(one.address) === key)) return undefined;
+  const alike = known.find(
+    (one) =>
+      (hostOf(one.address) === hostOf(address) && isNearly(localOf(address), localOf(one.address))) ||
+      (one.name !== '' && asName(one.name).includes(' ') && asName(one.name) === (asName(name) || local)),
+  );
+  return alike === undefined ? undefined : { code: 'address-alike', address, known: alike.address };
+}
+
+/** Firms by the first label of their domains, people by their last names. */
+function namesOf({ name, address }: Correspondent): string[] {
+  const [label = ''] = hostOf(address).split('.');
+  const last = wordsIn(name).at(-1) ?? '';
+  return [label, last].filter((one) => one.length >= SHORTEST_NAME);
+}
+
+function aboutFiles({ files, known, recipients }: ToDoubt): Doubt[] {
+  const theirs = new Set(recipients.flatMap((one) => [...namesOf(one), ...wordsIn(one.name)]));
+  const hosts = new Set(recipients.map(({ address }) => hostOf(address)));
+  return files.flatMap(({ name: file }) => {
+    const words = new Set(wordsIn(file));
+    const other = known.find(
+      (one) => !hosts.has(hostOf(one.address)) && namesOf(one).some((name) => words.has(name) && !theirs.has(name)),
+    );
+    return other === undefined ? [] : [{ code: 'names-another' as const, file, name: other.name || other.address }];
+  });
+}
+
+/** As they are written in eight languages, accents folded. */
+const ATTACHED =
+  /\b(?:(?:is|are|please find|see|find) (?:attached|enclosed)|(?:attached|enclosed) (?:is|are|you|please)|(?:the|my|our) attach(?:ment|ed)|anbei|im anhang|beigefugt|angehangt|em anexo|segue anexo|anexad[oa]s?|adjunt[oa]s?|ci-joint(?:e|s|es)?|en piece jointe|in allegato|allegat[oaie]|bijgevoegd|in de bijlage|vedlagt|bifogad|bifogat|w zalaczeniu|w zalaczniku)\b/;
+
+function aboutAttached({ text, files }: ToDoubt): Doubt[] {
+  if (files.length > 0) return [];
+  // What is quoted of an earlier mail speaks of its own files.
+  const own = text
+    .slice(0, 20_000)
+    .split('\n')
+    .filter((line) => !line.startsWith('>'))
+    .join('\n');
+  const found = ATTACHED.exec(flat(own));
+  return found === null
+    ? []
+    : [{ code: 'nothing-attached', word: own.slice(found.index, found.index + found[0].length) }];
+}
+
+/** In the order of the recipients, then of the files. */
+export function doubtsIn(draft: ToDoubt): Doubt[] {
+  const hosts = new Set([...draft.known, ...draft.colleagues].map(({ address }) => hostOf(address)));
+  hosts.add(draft.mailDomain.toLowerCase());
+  return [
+    ...draft.recipients.flatMap((one) => aboutDomain(one.address, hosts) ?? aboutAddress(one, draft) ?? []),
+    ...aboutFiles(draft),
+    ...aboutAttached(draft),
+    ...(draft.isAnswer && draft.recipients.length >= MANY
+      ? [{ code: 'many-answered' as const, count: draft.recipients.length }]
+      : []),
+  ];
+}

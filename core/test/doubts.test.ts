@@ -1,0 +1,98 @@
+import { differing, isNearly, skeleton } from '../src/doubts/alike';
+import { type Doubt, doubtKey, doubtsIn, type ToDoubt } from '../src/doubts/doubts';
+
+const YARD = { name: 'Saltmarsh Yard', address: 'office@saltmarsh.example' };
+const PELL = { name: 'Pell Anders', address: 'pell.anders@postbox.example' };
+const MAREN = { name: 'Maren Oduya', address: 'maren.oduya@larkmoor.example' };
+const draft = (over: Partial<ToDoubt> = {}): ToDoubt => ({
+  recipients: [],
+  known: [YARD, PELL],
+  colleagues: [MAREN],
+  mailDomain: 'larkmoor.example',
+  text: 'Good morning',
+  files: [],
+  isAnswer: false,
+  ...over,
+});
+const about = (address: string, name = ''): Doubt[] => doubtsIn(draft({ recipients: [{ name, address }] }));
+
+test.each([
+  ['office@saltmarch.example', 'domain-alike', 'saltmarsh.example'],
+  ['office@saltmarrsh.example', 'domain-alike', 'saltmarsh.example'],
+  // A Cyrillic a, a figure for a letter, two letters for one.
+  ['office@sаltmarsh.example', 'domain-alike', 'saltmarsh.example'],
+  ['office@sa1tmarsh.example', 'domain-alike', 'saltmarsh.example'],
+  ['office@saltrnarsh.example', 'domain-alike', 'saltmarsh.example'],
+  ['office@saltmarsh.test', 'other-ending', 'saltmarsh.example'],
+  ['tobias.quill@larkmoor.test', 'other-ending', 'larkmoor.example'],
+  ['offise@saltmarsh.example', 'address-alike', 'office@saltmarsh.example'],
+])('%s is asked about: %s', (address, code, known) => {
+  expect(about(address)).toEqual([{ code, address, known }]);
+});
+
+test('a colleague’s name at a private mailbox is asked about; theirs at the office is not', () => {
+  const address = 'maren.oduya@islandmail.example';
+  expect(about(address)).toEqual([{ code: 'private-mailbox', address, colleague: 'Maren Oduya' }]);
+  expect(about('m.o@islandmail.example', 'Oduya, Maren')).toMatchObject([{ code: 'private-mailbox' }]);
+  expect(about(MAREN.address)).toEqual([]);
+});
+
+test('another address of somebody known by name is asked about', () => {
+  const address = 'p.anders@newpost.example';
+  expect(about(address, 'Pell Anders')).toEqual([{ code: 'address-alike', address, known: PELL.address }]);
+});
+
+test.each(['office@saltmarsh.example', 'somebody@elsewhere.example', 'records@harbourclinic.example', 'a@b.example'])(
+  '%s is not asked about',
+  (address) => expect(about(address)).toEqual([]),
+);
+
+test('a file called after somebody else who is known is asked about', () => {
+  const to = (files: string[], recipients = [PELL]) =>
+    doubtsIn(draft({ recipients, files: files.map((name) => ({ name })) })).map(doubtKey);
+  expect(to(['Saltmarsh offer 2026.pdf'])).toEqual(['doubt names-another Saltmarsh offer 2026.pdf Saltmarsh Yard']);
+  expect(to(['anders-fitness.pdf'], [YARD])).toEqual(['doubt names-another anders-fitness.pdf Pell Anders']);
+  expect(to(['anders-fitness.pdf', 'winter.pdf'])).toEqual([]);
+  expect(to(['saltmarsh.pdf'], [PELL, YARD])).toEqual([]);
+});
+
+test.each([
+  ['Please find attached the papers.', 'Please find attached'],
+  ['The papers are enclosed.', 'are enclosed'],
+  ['Anbei die Unterlagen.', 'Anbei'],
+  ['Die Liste finden Sie im Anhang.', 'im Anhang'],
+  ['Segue em anexo a lista.', 'em anexo'],
+  ['Vous trouverez ci-jointe la liste.', 'ci-jointe'],
+  ['W załączeniu lista.', 'W załączeniu'],
+])('“%s” without a file is asked about', (text, word) => {
+  expect(doubtsIn(draft({ text }))).toEqual([{ code: 'nothing-attached', word }]);
+  expect(doubtsIn(draft({ text, files: [{ name: 'list.pdf' }] }))).toEqual([]);
+  expect(doubtsIn(draft({ text: `> ${text}\nThank you.` }))).toEqual([]);
+});
+
+test('whatever is attached to whatever, it is asked about; what is to follow is not', () => {
+  expect(doubtsIn(draft({ text: 'He is attached to the second crew. The rope was attached.' }))).toMatchObject([
+    { code: 'nothing-attached', word: 'is attached' },
+  ]);
+  expect(doubtsIn(draft({ text: 'The rope came loose; attachments follow on Monday.' }))).toEqual([]);
+});
+
+test('answering many at once is asked about, writing to them is not', () => {
+  const recipients = Array.from({ length: 10 }, (_, index) => ({ name: '', address: `crew.${index}@else.example` }));
+  expect(doubtsIn(draft({ recipients, isAnswer: true }))).toEqual([{ code: 'many-answered', count: 10 }]);
+  expect(doubtsIn(draft({ recipients }))).toEqual([]);
+});
+
+test('what looks the same has one skeleton, and the difference is marked', () => {
+  expect(skeleton('sаltmarsh')).toBe(skeleton('saltmarsh'));
+  expect(isNearly('yard', 'card')).toBe(false);
+  expect(isNearly('saltmarsh.example', 'saltmarsh.example')).toBe(false);
+  const marked = (one: string, other: string): string =>
+    differing(one, other)
+      .map(({ text, differs }) => (differs ? `[${text}]` : text))
+      .join('');
+  expect(marked('saltmarch', 'saltmarsh')).toBe('saltmar[c]h');
+  expect(marked('saltmarrsh', 'saltmarsh')).toBe('saltmar[r]sh');
+  expect(marked('saltmrsh', 'saltmarsh')).toBe('saltm[r]sh');
+  expect(marked('saltmarsh.test', 'saltmarsh.example')).toBe('saltmarsh.[test]');
+});

@@ -91,7 +91,15 @@ test('an account number asks for its preset and a reference; a password goes to 
 }) => {
   await page.setViewportSize(desktop);
   await signIn(page, house, 0);
-  await begin(page, 'pell.anders@postbox.example', 'Your pay', 'We pay into IBAN DE89 3704 0044 0532 0130 00.');
+  await begin(page, 'office@saltmarch.example', 'Your pay', 'We pay into IBAN DE89 3704 0044 0532 0130 00.');
+  // The yard is Saltmarsh: one letter is another.
+  const doubts = page.getByRole('list', { name: 'Is this right?' });
+  await expect(doubts.getByText('office@saltmarch.example: you know saltmarsh.example.')).toBeVisible();
+  await page.setViewportSize(phone);
+  await expect(page.getByRole('button', { name: /^Plan: .*1 to look at/ })).toBeVisible();
+  await page.setViewportSize(desktop);
+  await doubts.getByRole('button', { name: /^It is right/ }).click();
+  await expect(doubts).toHaveCount(0);
   const rules = page.getByRole('list', { name: 'Rules of the office' });
   await expect(rules.getByRole('listitem', { name: 'Bank details' })).toContainText(
     'At least “Pay and bank details”; a reference number; no copies of their own.',

@@ -42,7 +42,7 @@ const workbook = () =>
 
 async function begin(page: Page): Promise<void> {
   await page.getByRole('link', { name: 'Write', exact: true }).click();
-  await page.getByRole('combobox', { name: 'To' }).fill('tobias.quill@larkmoor.example,');
+  await page.getByRole('combobox', { name: 'To' }).fill('pell.anders@postbox.example,');
   await page.getByLabel('Subject').fill('Berths and pay');
 }
 
@@ -95,7 +95,7 @@ test('a card in the text, an account in a hidden sheet, the office’s own paper
 
   // On a phone the plan’s line says it, and the whole of it opens.
   await page.setViewportSize(phone);
-  await page.getByRole('button', { name: /^Plan: .*3 seen in it/ }).click();
+  await page.getByRole('button', { name: /^Plan: .*4 seen in it/ }).click();
   await expect(card).toBeVisible();
   await expectAccessible(page);
   // What was seen has stayed in this browser, also what it was called and where it stands.

@@ -17,8 +17,11 @@ const seen = (over: Partial<Seen>): Seen => ({
 });
 
 test('what it is', () => {
-  expect(seenWords(seen({}))).toBe('Payment card');
-  expect(seenWords(seen({ kind: 'list', of: 'phones', count: 31 }))).toBe('List: 31 telephone numbers');
+  expect(seenWords(seen({}), () => undefined)).toBe('Payment card');
+  expect(seenWords(seen({ kind: 'word', of: 'w' }), () => 'Bids')).toBe('“Bids”');
+  expect(seenWords(seen({ kind: 'list', of: 'phones', count: 31 }), () => undefined)).toBe(
+    'List: 31 telephone numbers',
+  );
 });
 
 test.each<[Where, string]>([

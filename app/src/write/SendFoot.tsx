@@ -111,15 +111,18 @@ export function AsTheySeeItButton({ draft, policy, planned, account, office, now
  * `covered`: the whole of it lies above, and says all this itself.
  */
 export function PlanStrip({ covered, onOpen, ...writing }: Writing & { covered: boolean; onOpen: () => void }) {
-  const { planned, open, sending, now, seen } = writing;
+  const { planned, open, sending, now, seen, doubts } = writing;
   const {
     preset,
     applied: { closing },
   } = planned;
   const until = closing.ok ? `until ${momentInWords(closing.closesAt, now, zone)}` : 'no closing date yet';
   const name = preset?.name ?? 'Handling';
-  const noticed = seen.open.length === 0 ? '' : ` · ▲ ${seen.open.length} seen in it`;
-  const state = `${open.length === 0 ? 'everything is settled' : `${open.length} to settle`}${seen.open.length === 0 ? '' : `, ${seen.open.length} seen in it`}`;
+  const noticed = [
+    ...(doubts.length === 0 ? [] : [`${doubts.length} to look at`]),
+    ...(seen.open.length === 0 ? [] : [`${seen.open.length} seen in it`]),
+  ];
+  const state = [open.length === 0 ? 'everything is settled' : `${open.length} to settle`, ...noticed].join(', ');
   return (
     <View style={styles.strip} role="complementary" aria-label="How it goes out" {...({ inert: covered } as object)}>
       {covered ? null : <Failed {...writing} />}
@@ -138,7 +141,7 @@ export function PlanStrip({ covered, onOpen, ...writing }: Writing & { covered: 
                   {` · ${until}`}
                 </Text>
                 <Text kind="small" tone={open.length === 0 ? 'sea' : 'amber'} numberOfLines={1} aria-live="polite">
-                  {`${open.length === 0 ? '● Everything is settled' : `▲ ${open[0]}`}${noticed}`}
+                  {`${open.length === 0 ? '● Everything is settled' : `▲ ${open[0]}`}${noticed.map((one) => ` · ▲ ${one}`).join('')}`}
                 </Text>
               </>
             )}

@@ -39,8 +39,6 @@ function Leaving({ draft, desk, planned: { leavesAt }, now }: Writing) {
   );
 }
 
-const SAID_BY_RULES = new Set(['stopped', 'unconfirmed', 'reason-wanted', 'reference-wanted']);
-
 export function Outline(writing: Writing) {
   const { planned, actions, now, draft } = writing;
   const { plan, leastCheck } = planned;
@@ -54,12 +52,11 @@ export function Outline(writing: Writing) {
   const settled = plan.lines.filter((line) => !wants.includes(line));
   // What was seen comes before how it goes; that nothing was, or could be, comes last.
   const isSeen = writing.seen.open.length > 0;
-  // What rules want is said and settled with them.
-  const said = plan.missing
-    .filter(({ code }) => !SAID_BY_RULES.has(code))
-    .map((missing) => messageMissingWords(missing, now));
+  const said = plan.missing.map((missing) => messageMissingWords(missing, now));
   return (
     <Stack>
+      {/* Before anything is settled for them: they may be the wrong ones. */}
+      <Doubts {...writing} />
       {draft.recipients.length === 0 ? null : (
         <ToSettle
           lines={wants}
@@ -70,7 +67,6 @@ export function Outline(writing: Writing) {
           actions={actions}
         />
       )}
-      <Doubts {...writing} />
       <OfficeRules {...writing} />
       {isSeen ? <SeenInIt {...writing} /> : null}
       <Section title="Handling">

@@ -102,15 +102,15 @@ export function messageMissingWords(missing: MessageMissing, now: Date): string 
     case 'leaving-passed':
       return 'a time to leave that is still to come';
     case 'looking':
-      return 'it is still being looked through';
+      return 'a moment: it is still being looked through';
     case 'reference-wanted':
       return 'a reference number';
     case 'reason-wanted':
       return 'a reason';
     case 'stopped':
-      return `it can’t go like this: ${missing.sentence}`;
+      return `what the rule “${missing.rule}” asks: it can’t go like this`;
     case 'unconfirmed':
-      return `your word on a question: ${missing.sentence}`;
+      return `your answer to what the rule “${missing.rule}” asks`;
     case 'closing':
       return `a closing date (${closingProblem(missing.problem, missing.limit, now, zone).toLowerCase()})`;
   }

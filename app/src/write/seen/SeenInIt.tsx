@@ -10,14 +10,14 @@ import { seenWords, unreadSentences, whereWords } from './words';
 /** More of one draft are behind a press. */
 const SHOWN_FIRST = 6;
 
-function SeenLine({ seen, onHarmless }: { seen: Seen; onHarmless: () => void }) {
+function SeenLine({ seen, said, onHarmless }: { seen: Seen; said: string; onHarmless: () => void }) {
   const [looking, setLooking] = useState(false);
   const { before, value, after } = seen.around;
-  const what = `${seenWords(seen)} ${whereWords(seen.where)}`;
+  const what = `${said} ${whereWords(seen.where)}`;
   return (
     <View role="listitem" style={styles.line}>
       <Text>
-        <Text kind="strong">{seenWords(seen)}</Text>
+        <Text kind="strong">{said}</Text>
         {seen.confidence === 'likely' ? ', as it seems' : ''}
       </Text>
       <Text kind="small" tone="soft">
@@ -103,7 +103,9 @@ function FileLines({ files, look, stop }: SeenInDraft) {
   );
 }
 
-export function SeenInIt({ desk, seen }: Writing) {
+export function SeenInIt({ desk, seen, policy }: Writing) {
+  const nameOf = (id: string): string | undefined =>
+    [...policy.words, ...policy.patterns].find((one) => one.id === id)?.name;
   const [all, setAll] = useState(false);
   const { open, passed } = seen;
   const shown = all ? open : open.slice(0, SHOWN_FIRST);
@@ -120,7 +122,12 @@ export function SeenInIt({ desk, seen }: Writing) {
         {open.length === 0 ? null : (
           <View role="list" aria-label="Seen in it">
             {shown.map((one, index) => (
-              <SeenLine key={`${one.id} ${index}`} seen={one} onHarmless={() => harmless(one.id)} />
+              <SeenLine
+                key={`${one.id} ${index}`}
+                seen={one}
+                said={seenWords(one, nameOf)}
+                onHarmless={() => harmless(one.id)}
+              />
             ))}
           </View>
         )}
@@ -140,8 +147,8 @@ export function SeenInIt({ desk, seen }: Writing) {
         )}
         {open.length === 0 ? null : (
           <Text kind="small" tone="soft">
-            Looked for: numbers with a check digit, credentials, dates of birth, lists. What was seen stays in this
-            browser.
+            Looked for: numbers with a check digit, credentials, dates of birth, lists, and the words that the office
+            lists. What was seen stays in this browser; the office counts kinds.
           </Text>
         )}
       </Stack>

@@ -5,10 +5,13 @@ import { type Seen, type Where } from '@under-lock/core/scan/message';
 
 const listWords: Record<string, string> = { addresses: 'addresses', phones: 'telephone numbers' };
 
-export const seenWords = ({ kind, of, count }: Seen): string =>
-  kind === 'list'
-    ? `List: ${count} ${listWords[of] ?? 'entries'}`
-    : KIND_WORDS[kind].replace(/^./, (letter) => letter.toUpperCase());
+/** @param nameOf What the office calls its lists and patterns. */
+export const seenWords = ({ kind, of, count }: Seen, nameOf: (id: string) => string | undefined): string =>
+  kind === 'word' || kind === 'pattern'
+    ? `“${nameOf(of) ?? KIND_WORDS[kind]}”`
+    : kind === 'list'
+      ? `List: ${count} ${listWords[of] ?? 'entries'}`
+      : KIND_WORDS[kind].replace(/^./, (letter) => letter.toUpperCase());
 
 const partWords = {
   header: 'header',

@@ -1,5 +1,6 @@
 /** The office says once what must happen: a rule is written, tried, switched on and acts; what it asks is settled in the plan. */
 import { type Page } from '@playwright/test';
+import { execFileSync } from 'node:child_process';
 import { desktop, expect, expectAccessible, phone, signIn, test } from './house';
 import { withDatabase } from './readers';
 import { openPlan } from './writing';
@@ -135,7 +136,12 @@ test('a tag is offered while it is typed, put right where it is nearly one, and 
 }) => {
   await page.setViewportSize(desktop);
   await signIn(page, house, 0);
-  await begin(page, 'tobias.quill@larkmoor.example', 'Papers of Anders (Crew heath)', 'Page two.');
+  await begin(
+    page,
+    'tobias.quill@larkmoor.example',
+    'Papers of Anders (Crew heath)',
+    'Page two, and pay into IBAN DE89 3704 0044 0532 0130 00.',
+  );
   await expect(page.getByText('▲ “(Crew heath)” is nearly the tag “[crew health]”.')).toBeVisible();
   await expectAccessible(page);
   await page.getByRole('button', { name: 'Put it right: [crew health]' }).click();
@@ -149,5 +155,15 @@ test('a tag is offered while it is typed, put right where it is nearly one, and 
     timeout: 60_000,
   });
   await expect(page.getByText('Rules of the office that acted: “Crew health”.')).toBeVisible();
+
+  // Of what was found the database has the kind and how many, in no spelling what it was.
+  const dump = execFileSync('/usr/lib/postgresql/15/bin/pg_dump', ['--data-only', house.databaseUrl], {
+    maxBuffer: 512 * 1024 * 1024,
+    stdio: ['ignore', 'pipe', 'ignore'],
+  }).toString('latin1');
+  expect(dump).toContain('"kind": "account"');
+  for (const said of ['DE89 3704', 'DE89370400440532013000', '3704 0044', 'Papers of Anders'])
+    for (const spelled of [said, Buffer.from(said).toString('hex'), Buffer.from(said).toString('base64').slice(0, -4)])
+      expect(dump.includes(spelled)).toBe(false);
   expect(complaints).toEqual([]);
 });

@@ -27,8 +27,6 @@ test('pictures', async ({ page, context, browser, house }) => {
   await page.getByRole('link', { name: /^Accident report/ }).click();
   await page.getByRole('heading', { name: /^Accident report/, level: 1 }).waitFor();
   await picture(page, 'mail-wide');
-  await page.getByRole('link', { name: 'Office', exact: true }).click();
-  await picture(page, 'office-wide');
   await page.setViewportSize(phone);
   await page.getByRole('link', { name: 'Write', exact: true }).click();
   for (const name of ['pell', 'northquay c']) {
@@ -172,4 +170,8 @@ test('pictures', async ({ page, context, browser, house }) => {
   await office.getByRole('link', { name: 'Notices', exact: true }).click();
   await office.getByRole('button', { name: 'Word them yourself' }).click();
   await picture(office, 'notices-wide');
+  await office.getByRole('link', { name: /^Rules/ }).click();
+  await office.getByRole('link', { name: /^Bank details/ }).click();
+  await office.getByText('as expected').nth(2).waitFor();
+  await picture(office, 'rules-wide');
 });

@@ -7,6 +7,7 @@ import { lockedFiles } from './locked-files';
 import { live } from './live';
 import { manyRecipients } from './many';
 import { openpgp } from './openpgp';
+import { planning } from './planning';
 import { sealing } from './sealing';
 import { search } from './search';
 import { type Row } from './row';
@@ -23,6 +24,7 @@ const measures = {
   lists,
   heldLists,
   manyRecipients,
+  planning,
   live,
   search,
   firstLook,

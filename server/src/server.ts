@@ -21,6 +21,7 @@ import { tellWaiting } from './received/tell';
 import { tidyRegistered } from './registered/held';
 import { tidyChanges } from './live/changes';
 import { tidyFigures } from './rules/figures';
+import { tellOfRules } from './rules/tell';
 import { ensureDkimKey, signingKey } from './mail/dkim';
 import { ensureStatementKey } from './statement/statement-key';
 import { createPhoneDoor } from './phone/door';
@@ -82,6 +83,7 @@ const handlersOf = (context: Context): JobHandlers => ({
     await remindDue(context);
     await remindOfCertificates(context);
     await tellWaiting(context);
+    await tellOfRules(context);
   },
   purge: async () => {
     await purge(context);

@@ -8,7 +8,9 @@ import { type Effect } from '@under-lock/core/rules/demand';
 import { NO_CONTENT } from '@under-lock/core/rules/facts';
 import { type Rule } from '@under-lock/core/rules/rule';
 import { randomUUID } from 'node:crypto';
+import PostalMime from 'postal-mime';
 import { rows } from '../src/data/database';
+import { tellOfRules } from '../src/rules/tell';
 import { answerOf, codeOf, demoMessage, demoTerms, type House, openHouse, prepare, upload, type Worker } from './house';
 
 let house: House;
@@ -167,6 +169,23 @@ test('a message waits as long as a rule says, and its page names the rules that 
     expect(sent.sentAt.getTime()).toBeGreaterThanOrEqual(before + 30 * 60_000 - 1_000);
     const page = await maren.client(getSent, { params: { id } });
     expect(page.rules).toEqual({ acted: [one.name], reason: 'They asked for it.' });
+  });
+});
+
+test('who is told is told once, by mail, when the message has left; whoever does not work here never', async () => {
+  const one = rule([{ kind: 'tell', addresses: [admin.account.address, 'stranger@elsewhere.example'] }]);
+  await under(one, async () => {
+    await dispatched(await said());
+    const mailsTo = (address: string) => house.world.store.mails.filter(({ mailbox }) => mailbox === address);
+    for (let time = 0; time < 2; time++) await tellOfRules(house.server.context);
+    const mails = mailsTo(admin.account.address);
+    expect(mails).toHaveLength(1);
+    const { subject, text } = await PostalMime.parse(Buffer.from(mails[0]!.raw, 'base64'));
+    expect(subject).toBe(`A rule acted on a message from ${maren.account.name}`);
+    expect(text).toContain(`${maren.account.name} sent a message to 1 person`);
+    expect(text).toContain(`“${one.name}”`);
+    expect(text).not.toContain('Fitness');
+    expect(mailsTo('stranger@elsewhere.example')).toEqual([]);
   });
 });
 

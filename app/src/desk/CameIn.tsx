@@ -28,7 +28,17 @@ export function CameIn({ unread, now }: { unread: number; now: Date }) {
   const messages = data?.[0]?.messages ?? [];
   const shown = [...messages].sort((a, b) => Number(b.unread) - Number(a.unread)).slice(0, SHOWN);
   return (
-    <Section title="Came in" aside={unread === 0 ? '' : `${unread} unread`}>
+    <Section
+      title={unread === 0 ? 'Came in' : `Came in: ${unread} unread`}
+      // Above the lines: what comes in moves it no more.
+      aside={
+        <WayLink
+          href="/mail/received"
+          label={unread === 0 ? 'All that was received' : 'Read what was received'}
+          forward
+        />
+      }
+    >
       <Panel>
         {shown.length === 0 ? (
           <Empty title="Nothing yet">What colleagues and others send you under lock shows here.</Empty>
@@ -50,11 +60,6 @@ export function CameIn({ unread, now }: { unread: number; now: Date }) {
           );
         })}
       </Panel>
-      <WayLink
-        href="/mail/received"
-        label={unread === 0 ? 'All that was received' : 'Read what was received'}
-        forward
-      />
     </Section>
   );
 }

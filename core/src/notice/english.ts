@@ -64,6 +64,9 @@ ${office}`,
   reminderSubject: (sender) => `Not read yet: a message from ${sender}`,
   reminder: (sender, date) =>
     `${sender} left a message for you that you have not opened. Its link is in our mail of ${date}; we don’t keep it and can’t repeat it here.`,
+  ruleSubject: (sender) => `A rule acted on a message from ${sender}`,
+  rule: (sender, people, rules, date, reference) =>
+    `${sender} sent a message to ${people === 1 ? '1 person' : `${people} people`} on ${date}${reference === '' ? '' : `, with the reference ${reference}`}. What acted on it: ${rules}. This mail does not say what it is about.`,
   receiptSubject: (reader) => `${reader} has opened your message`,
   receipt: (reader, address, date, reference) =>
     `${reader} (${address}) opened your message${reference === '' ? '' : ` with the reference ${reference}`} for the first time on ${date}.`,

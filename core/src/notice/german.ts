@@ -69,6 +69,9 @@ ${office}`,
   reminderSubject: (sender) => `Noch nicht gelesen: eine Nachricht von ${sender}`,
   reminder: (sender, date) =>
     `${sender} hat eine Nachricht für Sie hinterlegt, die Sie noch nicht geöffnet haben. Ihr Link steht in unserer Mail von ${date}; wir bewahren ihn nicht auf und können ihn hier nicht wiederholen.`,
+  ruleSubject: (sender) => `Eine Regel hat bei einer Nachricht von ${sender} gegriffen`,
+  rule: (sender, people, rules, date, reference) =>
+    `${sender} hat am ${date}${reference === '' ? '' : ` unter dem Zeichen ${reference}`} eine Nachricht an ${people === 1 ? '1 Person' : `${people} Personen`} gesendet. Gegriffen hat: ${rules}. Worum es geht, sagt diese Mail nicht.`,
   receiptSubject: (reader) => `${reader} hat Ihre Nachricht geöffnet`,
   receipt: (reader, address, date, reference) =>
     `${reader} (${address}) hat Ihre Nachricht${reference === '' ? '' : ` mit dem Zeichen ${reference}`} am ${date} zum ersten Mal geöffnet.`,

@@ -46,6 +46,9 @@ export interface NoticeWords {
   reminder(senderName: string, noticeDate: string): string;
   waitingSubject(officeName: string): string;
   waiting(count: number): string;
+  ruleSubject(senderName: string): string;
+  /** On what somebody else sent, rules of the office acted. */
+  rule(senderName: string, people: number, rules: string, date: string, reference: string): string;
   receiptSubject(readerName: string): string;
   receipt(readerName: string, readerAddress: string, date: string, reference: string): string;
   passcodeSubject(code: string): string;

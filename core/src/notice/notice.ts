@@ -286,3 +286,23 @@ export function buildReceipt(
     mail.officeName,
   ]);
 }
+
+/** Tells somebody of the office which rules acted on what somebody else sent; nothing of what it says. */
+export function buildRuleMail(
+  mail: PlainMail & {
+    sender: string;
+    people: number;
+    rules: readonly string[];
+    sentAt: Date;
+    zone: string;
+    reference: string;
+  },
+): Bytes {
+  const words = noticeWords(mail.language);
+  const rules = mail.rules.map((name) => `“${name}”`).join(', ');
+  return plainMail(mail, words.ruleSubject(mail.sender), [
+    words.greeting(mail.to.name),
+    words.rule(mail.sender, mail.people, rules, dateInWords(mail.sentAt, mail.zone, mail.language), mail.reference),
+    mail.officeName,
+  ]);
+}

@@ -66,6 +66,9 @@ ${office}`,
   reminderSubject: (sender) => `Ainda por ler: uma mensagem de ${sender}`,
   reminder: (sender, date) =>
     `${sender} deixou-lhe uma mensagem que ainda não abriu. A ligação está no nosso correio de ${date}; não a guardamos e não a podemos repetir aqui.`,
+  ruleSubject: (sender) => `Uma regra atuou numa mensagem de ${sender}`,
+  rule: (sender, people, rules, date, reference) =>
+    `${sender} enviou em ${date} uma mensagem a ${people === 1 ? '1 pessoa' : `${people} pessoas`}${reference === '' ? '' : `, com a referência ${reference}`}. O que atuou: ${rules}. Este e-mail não diz do que se trata.`,
   receiptSubject: (reader) => `${reader} abriu a sua mensagem`,
   receipt: (reader, address, date, reference) =>
     `${reader} (${address}) abriu a sua mensagem${reference === '' ? '' : ` com a referência ${reference}`} pela primeira vez em ${date}.`,

@@ -787,6 +787,15 @@ ${noted([['policy_changes', 'note_office()', ['INSERT']]])}
         harmless integer NOT NULL DEFAULT 0,
         PRIMARY KEY (kind, of_kind, day)
       );
+      -- Whom a rule tells of a message once it has left.
+      CREATE TABLE rule_tells (
+        message_id uuid NOT NULL REFERENCES messages ON DELETE CASCADE,
+        address text NOT NULL,
+        rules text[] NOT NULL,
+        told_at timestamptz,
+        PRIMARY KEY (message_id, address)
+      );
+      CREATE INDEX rule_tells_due ON rule_tells (message_id) WHERE told_at IS NULL;
       -- The rules it was judged by, those that acted, what was found as kinds and counts, and a reason where one was asked.
       ALTER TABLE messages ADD COLUMN ruled jsonb;
       ALTER TABLE accounts ADD COLUMN departments jsonb NOT NULL DEFAULT '[]';

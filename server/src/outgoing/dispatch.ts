@@ -21,6 +21,7 @@ import { requirePreset } from '../handling/preset';
 import { addCopies, readyCopies, type ReadyCopy } from './copies';
 import { keepWords } from '../search/words';
 import { countHeld } from '../rules/figures';
+import { noteTells } from '../rules/tell';
 import { type Held, heldAgainstRules } from './ruled';
 import { afterWaiting, leavingTime } from './leaving';
 import { type AccessReader, makeAccess, type NewAccess } from '../access/make';
@@ -356,7 +357,10 @@ async function keepMessage(context: Context, made: Made): Promise<void> {
       { accountId: sender.id, kind: 'sent', id: dispatch.id, revision: 0, sealed: dispatch.summary },
       transaction,
     );
-    if (held !== undefined) await countHeld(context, held, transaction);
+    if (held !== undefined) {
+      await countHeld(context, held, transaction);
+      await noteTells(context, dispatch.id, held.verdict, transaction);
+    }
     if (dispatch.words !== undefined) await keepWords(context, dispatch.id, dispatch.words, transaction);
     await record(context, { messageId: dispatch.id, kind: 'dispatched' }, transaction);
     for (const [position, grant] of dispatch.grants.entries()) {

@@ -206,7 +206,23 @@ const ask: Form<Of<'ask'>> = {
   said: ({ sentence }) => [sentence],
 };
 
-const plain = <K extends 'release' | 'may-leave-open' | 'tell'>(fresh: Of<K>, name: string): Form<Of<K>> => ({
+const tell: Form<Of<'tell'>> = {
+  label: 'tells',
+  name: 'Somebody of the office is told by mail',
+  fresh: { kind: 'tell', addresses: [] },
+  parts: [
+    {
+      as: 'many',
+      label: 'Told are',
+      options: ({ colleagues }) => colleagues,
+      get: ({ addresses }) => addresses,
+      set: (value, addresses) => ({ ...value, addresses: [...addresses] }),
+    },
+  ],
+  said: ({ addresses }, { colleagues }) => labelled(colleagues, addresses),
+};
+
+const plain = <K extends 'release' | 'may-leave-open'>(fresh: Of<K>, name: string): Form<Of<K>> => ({
   label: 'asks',
   name,
   fresh,
@@ -225,13 +241,13 @@ const EFFECT_FORMS: { [K in Effect['kind']]: Form<Of<K>> } = {
   ask,
   stop,
   release: plain<'release'>({ kind: 'release' }, 'somebody else’s word'),
-  tell: plain<'tell'>({ kind: 'tell', addresses: [] }, 'somebody is told'),
+  tell,
   'may-leave-open': plain<'may-leave-open'>({ kind: 'may-leave-open' }, 'it may leave open'),
 };
 
 /** What can be chosen. */
 export const EFFECT_KINDS = (Object.keys(EFFECT_FORMS) as Effect['kind'][]).filter(
-  (kind) => !['release', 'tell', 'may-leave-open'].includes(kind),
+  (kind) => !['release', 'may-leave-open'].includes(kind),
 );
 
 export const effectForm = ({ kind }: Pick<Effect, 'kind'>): Form<Effect> =>

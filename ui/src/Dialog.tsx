@@ -101,9 +101,9 @@ function Modal({
 function OpenDialog({ title, broad = false, onClose, children, actions }: DialogProps) {
   return (
     <Modal title={title} frame={broad ? broadFrame : frame} onClose={onClose}>
-      <View style={[styles.sheet, broad && styles.high]}>
+      <View style={styles.sheet}>
         <Heading level={2}>{title}</Heading>
-        <ScrollView style={[styles.scroll, broad && styles.grow]} contentContainerStyle={styles.content}>
+        <ScrollView style={styles.scroll} contentContainerStyle={styles.content}>
           {children}
         </ScrollView>
         <View style={styles.actions}>{actions}</View>
@@ -167,12 +167,7 @@ const frame = {
   overflow: 'hidden',
 } as const;
 
-// As high from the first moment: what is looked at comes by and by, and its button stays under the finger.
-const broadFrame = {
-  ...frame,
-  height: '92vh',
-  width: `min(${measure.column + measure.form}px, calc(100vw - ${space.l}px))`,
-} as const;
+const broadFrame = { ...frame, width: `min(${measure.column + measure.form}px, calc(100vw - ${space.l}px))` } as const;
 
 const wholeFrame = {
   width: '100vw',
@@ -203,7 +198,6 @@ const styles = StyleSheet.create({
   wholeContent: { padding: space.l, paddingBottom: space.xxl },
   foot: { padding: space.m, borderTopWidth: border.hair, borderTopColor: colour.line },
   sheet: { padding: space.xl, gap: space.l, maxHeight: '92vh' } as object,
-  high: { height: '92vh' } as object,
   // Room for the mark of what has the focus, which the scrolling part would cut off.
   scroll: { flexGrow: 0, flexShrink: 1, marginHorizontal: -space.xs },
   content: { gap: space.m, paddingHorizontal: space.xs, paddingVertical: border.strong },

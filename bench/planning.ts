@@ -1,13 +1,12 @@
 /** A draft to a thousand people planned under two hundred rules, against the same draft without any, turn by turn. */
 import { randomUUID } from 'node:crypto';
-import { OUR_RULES } from '../core/src/locks/file/rules';
-import { OUR_LOOK } from '../core/src/notice/look';
 import { emptyDraft, plainTerms } from '../core/src/outgoing/draft';
 import { type Known } from '../core/src/outgoing/known';
 import { makePlan } from '../core/src/outgoing/plan';
 import { type Condition } from '../core/src/rules/conditions/index';
 import { NO_POLICY } from '../core/src/rules/policy';
 import { type Rule } from '../core/src/rules/rule';
+import { knownOf } from '../core/test/outgoing/known';
 import { median } from './measured';
 import { type Row } from './row';
 
@@ -40,14 +39,7 @@ const rules: Rule[] = Array.from({ length: RULES }, (_, index) => ({
 
 const now = new Date();
 const known: Known = {
-  office: {
-    name: 'Larkmoor Ferries',
-    mailDomain: 'larkmoor.example',
-    calendar: { zone: 'Europe/Lisbon', dayEnds: '17:00', weekEndsOn: 5, maxDays: 366 },
-    limits: { maxBytes: 25_000_000, maxRecipients: PEOPLE },
-    look: OUR_LOOK,
-  },
-  account: { address: 'maren.oduya@larkmoor.example', name: 'Maren Oduya', further: [] },
+  ...knownOf(now, PEOPLE),
   people: Array.from({ length: PEOPLE }, (_, index) => ({
     id: String(index),
     revision: 1,
@@ -58,17 +50,6 @@ const known: Known = {
       phone: `+4477009${String(10_000 + index).padStart(5, '0')}`,
     },
   })) as unknown as Known['people'],
-  colleagues: [],
-  knownKeys: {},
-  registered: [],
-  presets: [],
-  certificates: new Map(),
-  keys: new Map(),
-  signs: { certificate: false, openpgp: false },
-  passwords: [],
-  fileRules: OUR_RULES,
-  now,
-  zone: 'Europe/Lisbon',
 };
 const draft = {
   ...emptyDraft,

@@ -2,7 +2,6 @@
  * Certificates from the interface: got and backed up with proof, another's taken from the directory and compared, a
  * copy encrypted and signed in the browser, opened outside; and the private key nowhere but in the vault.
  */
-import { execFileSync } from 'node:child_process';
 import { randomBytes } from 'node:crypto';
 import { readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
@@ -10,6 +9,7 @@ import { type Page } from '@playwright/test';
 import { openDesk, writerOutside } from './letters';
 import { desktop, expect, expectAccessible, phone, signIn, test } from './house';
 import { choosePreset, openWays } from './writing';
+import { databaseDump } from './readers';
 import { addPerson, openMeans, openPerson } from './people';
 
 test.use({ houseFor: 'certificates' });
@@ -143,11 +143,7 @@ test('a certificate is got, backed up with proof, used for a copy that opens out
   await expect(page.getByRole('heading', { name: 'Winter crew list, Łódź' })).toBeVisible();
 
   // What the server has: neither the key nor the words, in no spelling
-  const dump = execFileSync('/usr/lib/postgresql/15/bin/pg_dump', ['--data-only', house.databaseUrl], {
-    maxBuffer: 512 * 1024 * 1024,
-    stdio: ['ignore', 'pipe', 'ignore'],
-  });
-  const text = dump.toString('latin1');
+  const text = databaseDump(house);
   const der = openssl('pkcs8', '-topk8', '-nocrypt', '-in', 'key.pem', '-outform', 'DER');
   const inside = der.subarray(der.length - 400, der.length - 100);
   for (const spelled of [

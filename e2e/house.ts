@@ -106,8 +106,11 @@ async function whoIsHere(page: Page, house: House): Promise<string | undefined> 
 export async function signIn(page: Page, house: House, who = 0): Promise<void> {
   const { address, password } = house.signIns[who]!;
   const here = await whoIsHere(page, house);
-  if (here !== undefined && here !== address)
+  if (here !== undefined && here !== address) {
+    // What the page of before still asks for would be refused, and the browser would complain of it.
+    await page.goto('about:blank');
     await page.request.delete(`${house.origin}/api/session`, { headers: { Origin: house.origin } });
+  }
   await page.goto(`${house.origin}/desk`);
   const desk = page.getByRole('heading', { name: 'Desk', level: 1 });
   const field = page.getByLabel('Password', { exact: true });

@@ -428,7 +428,6 @@ test('mail to a further address comes to whom an administrator gave it, is answe
   await expect(page.getByRole('button', { name: 'Take away payroll@larkmoor.example' })).toBeVisible();
   await expectAccessible(page);
   await page.getByRole('button', { name: 'Done', exact: true }).click();
-  await page.context().clearCookies();
 
   await signIn(page, house, 1);
   await deliver(

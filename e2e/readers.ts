@@ -1,5 +1,6 @@
 /** Readers outside, as the demo has them. */
 import pg from 'pg';
+import { execFileSync } from 'node:child_process';
 import { type House } from './house';
 
 /** The link of somebody who has been told and has not opened it. */
@@ -25,6 +26,13 @@ export async function allTexts(house: House): Promise<number[]> {
   const { phones } = (await (await fetch(`${house.outside}/phones`)).json()) as { phones: { texts: unknown[] }[] };
   return phones.map(({ texts }) => texts.length);
 }
+
+/** All that the database holds, as text in which octets are octets. */
+export const databaseDump = ({ databaseUrl }: House): string =>
+  execFileSync('/usr/lib/postgresql/15/bin/pg_dump', ['--data-only', databaseUrl], {
+    maxBuffer: 512 * 1024 * 1024,
+    stdio: ['ignore', 'pipe', 'ignore'],
+  }).toString('latin1');
 
 /** As long as it is used. */
 export async function withDatabase<T>(house: House, use: (database: pg.Client) => Promise<T>): Promise<T> {

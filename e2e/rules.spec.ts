@@ -1,16 +1,13 @@
 /** The office says once what must happen: a rule is written, tried, switched on and acts; what it asks is settled in the plan. */
 import { type Page } from '@playwright/test';
-import { execFileSync } from 'node:child_process';
 import { desktop, expect, expectAccessible, phone, signIn, test } from './house';
-import { withDatabase } from './readers';
-import { openPlan } from './writing';
+import { databaseDump, withDatabase } from './readers';
+import { beginLetter, openPlan } from './writing';
 
 test.use({ houseFor: 'rules' });
 
 async function begin(page: Page, to: string, subject: string, text: string): Promise<void> {
-  await page.getByRole('link', { name: 'Write', exact: true }).click();
-  await page.getByRole('combobox', { name: 'To' }).fill(`${to},`);
-  await page.getByLabel('Subject').fill(subject);
+  await beginLetter(page, to, subject);
   await page.getByRole('textbox', { name: 'Text', exact: true }).click();
   await page.keyboard.insertText(text);
 }
@@ -68,7 +65,6 @@ test('a rule is written, tried on examples, switched on, and acts on what somebo
   await expect(page.getByRole('button', { name: /^Version 2, by Ines Varga/ })).toBeVisible();
   await expectAccessible(page);
 
-  await page.context().clearCookies();
   await page.setViewportSize(phone);
   await signIn(page, house, 0);
   await begin(page, 'pell.anders@postbox.example', 'The survey', 'Teal hull: frames 14 to 19.');
@@ -157,10 +153,7 @@ test('a tag is offered while it is typed, put right where it is nearly one, and 
   await expect(page.getByText('Rules of the office that acted: “Crew health”.')).toBeVisible();
 
   // Of what was found the database has the kind and how many, in no spelling what it was.
-  const dump = execFileSync('/usr/lib/postgresql/15/bin/pg_dump', ['--data-only', house.databaseUrl], {
-    maxBuffer: 512 * 1024 * 1024,
-    stdio: ['ignore', 'pipe', 'ignore'],
-  }).toString('latin1');
+  const dump = databaseDump(house);
   expect(dump).toContain('"kind": "account"');
   for (const said of ['DE89 3704', 'DE89370400440532013000', '3704 0044', 'Papers of Anders'])
     for (const spelled of [said, Buffer.from(said).toString('hex'), Buffer.from(said).toString('base64').slice(0, -4)])

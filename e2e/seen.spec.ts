@@ -2,6 +2,7 @@
 import { utf8 } from '../core/src/bytes';
 import { writeZip } from '../core/src/zip/write';
 import { addFiles, desktop, expect, expectAccessible, papers, phone, signIn, test } from './house';
+import { beginLetter } from './writing';
 import { type Page } from '@playwright/test';
 
 const text = (content: string) => utf8(content);
@@ -40,11 +41,7 @@ const workbook = () =>
     isPacked: () => false,
   });
 
-async function begin(page: Page): Promise<void> {
-  await page.getByRole('link', { name: 'Write', exact: true }).click();
-  await page.getByRole('combobox', { name: 'To' }).fill('pell.anders@postbox.example,');
-  await page.getByLabel('Subject').fill('Berths and pay');
-}
+const begin = (page: Page): Promise<void> => beginLetter(page, 'pell.anders@postbox.example', 'Berths and pay');
 
 test('a card in the text, an account in a hidden sheet, the office’s own papers: seen, shown, called harmless', async ({
   page,

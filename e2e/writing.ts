@@ -5,6 +5,13 @@ import { expect } from './house';
 const strip = (page: Page): Locator => page.getByRole('button', { name: /^Plan: / });
 const sheet = (page: Page): Locator => page.getByRole('dialog', { name: 'Before it goes' });
 
+/** A new letter to one address. */
+export async function beginLetter(page: Page, to: string, subject: string): Promise<void> {
+  await page.getByRole('link', { name: 'Write', exact: true }).click();
+  await page.getByRole('combobox', { name: 'To' }).fill(`${to},`);
+  await page.getByLabel('Subject').fill(subject);
+}
+
 /** On a phone it opens over the letter; on a wide screen it is there. */
 export async function openPlan(page: Page): Promise<void> {
   const outline = page.getByRole('heading', { name: 'Who gets it how' });

@@ -2,17 +2,8 @@
 import fc from 'fast-check';
 import { STATES } from '@under-lock/contract/search';
 import { LOCKS } from '@under-lock/core/locks/index';
-import {
-  type Asked,
-  isAsking,
-  isNarrowed,
-  paramsOf,
-  queryOf,
-  readAsked,
-  SIDES,
-  TIMES,
-  toggled,
-} from '../src/find/asked';
+import { type Asked, isAsking, isNarrowed, paramsOf, queryOf, readAsked, SIDES, TIMES } from '../src/find/asked';
+import { toggled } from '../src/toggled';
 
 const asked: fc.Arbitrary<Asked> = fc.record({
   query: fc.string({ maxLength: 40 }),

@@ -42,6 +42,8 @@ export function fromBase64Url(text: string): Bytes {
   return bytes;
 }
 export const toBase64 = (bytes: Uint8Array): string => base64.encode(bytes);
+/** @throws Error for what is none */
+export const fromBase64 = (text: string): Bytes => base64.decode(text) as Bytes;
 export const toHex = (bytes: Uint8Array): string => hex.encode(bytes);
 
 /** What stands one after another without having been put together: what is large is copied once, at the end. */

@@ -1,7 +1,7 @@
 /** Writing back: recipients are fixed, what is written stays until it has gone, and what was sent can be read again. */
 import { isProblem } from '@under-lock/contract/problem';
 import { type MessageContent } from '@under-lock/core/message/content';
-import { type Correspondent } from '@under-lock/core/people/address';
+import { type Correspondent, hostOf } from '@under-lock/core/people/address';
 import { type Rights } from '@under-lock/core/handling/handling';
 import { momentInWords, sizeInWords } from '@under-lock/core/when';
 import {
@@ -152,7 +152,7 @@ function ReplyForm({ door, answered, reader, targets, to, draft, onCancel, onSen
     if (sealed.current?.for === fingerprint) return sealed.current.reply;
     const subject = /^re:/i.test(answered.subject) ? answered.subject : `Re: ${answered.subject}`;
     const message = {
-      messageId: `${crypto.randomUUID()}@${reader.address.slice(reader.address.lastIndexOf('@') + 1)}`,
+      messageId: `${crypto.randomUUID()}@${hostOf(reader.address)}`,
       from: reader,
       to: recipients.map(({ name, address }) => ({ name, address })),
       cc: [],

@@ -30,7 +30,10 @@ function keepFocus(opener: Element | null): void {
 
 interface DialogProps {
   title: string;
-  /** As wide as the window allows: for what is looked at rather than answered. */
+  /**
+   * As wide as the window allows: for what is looked at rather than answered. Its acts stand beside the title and its
+   * upper edge stays, so that nothing moves under the finger while what is looked at comes by and by.
+   */
   broad?: boolean;
   onClose: () => void;
   children: ReactNode;
@@ -102,11 +105,18 @@ function OpenDialog({ title, broad = false, onClose, children, actions }: Dialog
   return (
     <Modal title={title} frame={broad ? broadFrame : frame} onClose={onClose}>
       <View style={styles.sheet}>
-        <Heading level={2}>{title}</Heading>
+        {broad ? (
+          <View style={styles.broadHead}>
+            <Heading level={2}>{title}</Heading>
+            <View style={styles.actions}>{actions}</View>
+          </View>
+        ) : (
+          <Heading level={2}>{title}</Heading>
+        )}
         <ScrollView style={styles.scroll} contentContainerStyle={styles.content}>
           {children}
         </ScrollView>
-        <View style={styles.actions}>{actions}</View>
+        {broad ? null : <View style={styles.actions}>{actions}</View>}
       </View>
     </Modal>
   );
@@ -167,7 +177,11 @@ const frame = {
   overflow: 'hidden',
 } as const;
 
-const broadFrame = { ...frame, width: `min(${measure.column + measure.form}px, calc(100vw - ${space.l}px))` } as const;
+const broadFrame = {
+  ...frame,
+  width: `min(${measure.column + measure.form}px, calc(100vw - ${space.l}px))`,
+  marginTop: '4vh',
+} as const;
 
 const wholeFrame = {
   width: '100vw',
@@ -198,6 +212,13 @@ const styles = StyleSheet.create({
   wholeContent: { padding: space.l, paddingBottom: space.xxl },
   foot: { padding: space.m, borderTopWidth: border.hair, borderTopColor: colour.line },
   sheet: { padding: space.xl, gap: space.l, maxHeight: '92vh' } as object,
+  broadHead: {
+    flexDirection: 'row',
+    flexWrap: 'wrap',
+    justifyContent: 'space-between',
+    alignItems: 'center',
+    gap: space.s,
+  },
   // Room for the mark of what has the focus, which the scrolling part would cut off.
   scroll: { flexGrow: 0, flexShrink: 1, marginHorizontal: -space.xs },
   content: { gap: space.m, paddingHorizontal: space.xs, paddingVertical: border.strong },

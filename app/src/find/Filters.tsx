@@ -7,7 +7,8 @@ import { Chip } from '@under-lock/ui/chip';
 import { StyleSheet, View } from 'react-native';
 import { lockWords } from '../locks/lock-words';
 import { usePeople } from '../people/person';
-import { type Asked, SIDES, type Time, TIMES, toggled } from './asked';
+import { toggled } from '../toggled';
+import { type Asked, SIDES, type Time, TIMES } from './asked';
 import { useAsked } from './useAsked';
 
 const sideWords = { sent: 'Sent', received: 'Received' } as const;

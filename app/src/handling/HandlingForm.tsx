@@ -12,11 +12,11 @@ import { momentInWords } from '@under-lock/core/when';
 import { Check, Choice, Field, Stack, Text } from '@under-lock/ui';
 import { View } from 'react-native';
 import { zone } from '../clock';
+import { capitalised } from '../first-letter';
 import { checkDetails, checkWords, closingProblem, closingWords, rightDetails, rightWords } from './words';
 
 /** The stronger first. */
 const CHECKS = [...IDENTITY_CHECKS].reverse();
-const sentenceCase = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1);
 
 /** The office's calendar in the worker's own time zone. */
 export const calendarHere = (office: Office) => ({ ...office.calendar, zone });
@@ -146,7 +146,7 @@ export function RightsForm({
       {RIGHTS.map((right) => (
         <Check
           key={right}
-          label={sentenceCase(rightWords[right])}
+          label={capitalised(rightWords[right])}
           detail={rightDetails[right]}
           value={rights[right]}
           onChange={(value) => onChange({ rights: { ...rights, [right]: value } })}

@@ -5,27 +5,21 @@ import { Chip } from '@under-lock/ui/chip';
 import { useState } from 'react';
 import { mutate } from 'swr';
 import { api } from '../api';
-import { problemWords } from '../problem-words';
+import { useAttempt } from '../shell/useAttempt';
+import { toggled } from '../toggled';
 
 /** @param known All that anybody here has. */
 export function Departments({ account, known }: { account: Account; known: readonly string[] }) {
   const [open, setOpen] = useState(false);
   const [typed, setTyped] = useState('');
-  const [failed, setFailed] = useState<string | undefined>();
-  const [busy, setBusy] = useState(false);
+  const { busy, said, attempt } = useAttempt();
   const own = account.departments;
-  const put = async (departments: readonly string[]): Promise<void> => {
-    setBusy(true);
-    setFailed(undefined);
-    try {
+  const put = (departments: readonly string[]): Promise<void> =>
+    attempt(async () => {
       await api(putDepartments, { params: { id: account.id }, body: { departments: [...departments] } });
       setTyped('');
       await mutate('colleagues');
-    } catch (error) {
-      setFailed(problemWords(error));
-    }
-    setBusy(false);
-  };
+    });
   return (
     <>
       {own.length === 0 ? null : (
@@ -49,16 +43,11 @@ export function Departments({ account, known }: { account: Account; known: reado
       >
         <Text>{`Rules may ask where ${account.name} works, and presets may be for a department only.`}</Text>
         <Row>
-          {[...new Set([...known, ...own])].sort().map((one) => (
-            <Chip
-              key={one}
-              label={one}
-              on={own.includes(one)}
-              onPress={() => void put(own.includes(one) ? own.filter((other) => other !== one) : [...own, one])}
-            />
+          {known.map((one) => (
+            <Chip key={one} label={one} on={own.includes(one)} onPress={() => void put(toggled(own, one))} />
           ))}
         </Row>
-        <Field label="Another department" value={typed} onChangeText={setTyped} maxLength={80} error={failed} />
+        <Field label="Another department" value={typed} onChangeText={setTyped} maxLength={80} error={said?.text} />
         <Row>
           <Button
             kind="main"

@@ -10,7 +10,7 @@ import { useOpenSession } from '../session/session';
 import { Departments } from './Departments';
 import { FurtherAddresses } from './FurtherAddresses';
 import { ManageAccount } from './ManageAccount';
-import { useColleagues } from '../session/useOffice';
+import { departmentsOf, useColleagues } from '../session/useOffice';
 import { CopyButton } from '../shell/CopyButton';
 
 /** For administrators: who works here, and a link for a new colleague. */
@@ -37,7 +37,7 @@ export function InvitePanel() {
       setError(problemWords(cause));
     }
   };
-  const departments = [...new Set(colleagues.flatMap((one) => one.departments))];
+  const departments = departmentsOf(colleagues);
   return (
     <Section title="Who works here" aside={`${colleagues.length}`}>
       <Panel>

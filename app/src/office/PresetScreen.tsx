@@ -32,8 +32,9 @@ import { IdentityForm, RightsForm } from '../handling/HandlingForm';
 import { loosenWords, presetSentence } from '../handling/preset-words';
 import { usePresets } from '../handling/usePresets';
 import { audienceWords, closingWords, listed } from '../handling/words';
-import { useColleagues } from '../session/useOffice';
+import { departmentsOf, useColleagues } from '../session/useOffice';
 import { fromHere } from '../shell/from-here';
+import { toggled } from '../toggled';
 
 const MAX_REMIND_HOURS = 720;
 const OFFICE_CLOSINGS = CLOSING_CHOICES.filter((kind) => kind !== 'exact');
@@ -91,7 +92,7 @@ function ForDepartments({
   onChange: (departments: string[]) => void;
 }) {
   const { data: colleagues = [] } = useColleagues();
-  const known = [...new Set([...colleagues.flatMap(({ departments }) => departments), ...chosen])].sort();
+  const known = departmentsOf([...colleagues, { departments: [...chosen] }]);
   if (known.length === 0) return null;
   return (
     <View role="group" aria-label="For whom to choose">
@@ -100,12 +101,7 @@ function ForDepartments({
       </Text>
       <Row>
         {known.map((one) => (
-          <Chip
-            key={one}
-            label={one}
-            on={chosen.includes(one)}
-            onPress={() => onChange(chosen.includes(one) ? chosen.filter((other) => other !== one) : [...chosen, one])}
-          />
+          <Chip key={one} label={one} on={chosen.includes(one)} onPress={() => onChange(toggled(chosen, one))} />
         ))}
       </Row>
       <Text kind="small" tone="soft">

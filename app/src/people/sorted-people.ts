@@ -1,12 +1,11 @@
-import { addressKey } from '@under-lock/core/people/address';
+import { addressKey, hostOf } from '@under-lock/core/people/address';
 import { type Person } from '@under-lock/core/people/kept-person';
 import { type Kept } from '@under-lock/core/vault/kept';
 
 export type PeopleOrder = 'name' | 'firm' | 'written';
 
 /** The domain of their address. */
-export const firmOf = ({ address }: Pick<Person, 'address'>): string =>
-  address.slice(address.lastIndexOf('@') + 1).toLowerCase();
+export const firmOf = ({ address }: Pick<Person, 'address'>): string => hostOf(address).toLowerCase();
 
 const nameOf = ({ name, address }: Person): string => name || address;
 

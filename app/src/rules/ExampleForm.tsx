@@ -1,5 +1,6 @@
 /** An example being made up: to whom, what it says, a file, and whether the rule should act on it. */
 import { putPolicyItem } from '@under-lock/contract/rules';
+import { toBase64 } from '@under-lock/core/bytes';
 import { type Example, exampleSchema } from '@under-lock/core/rules/policy';
 import { sizeInWords } from '@under-lock/core/when';
 import { Banner, Button, Check, Choice, Field, Row, space, Stack, Text, TextButton } from '@under-lock/ui';
@@ -7,16 +8,11 @@ import { Chip } from '@under-lock/ui/chip';
 import { useRef, useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import { api } from '../api';
-import { problemWords } from '../problem-words';
+import { useAttempt } from '../shell/useAttempt';
 import { type Names } from './forms/part';
 
 const MOST_BYTES = 200_000;
 const AS = { new: 'A new message', reply: 'An answer', forward: 'Passed on' } as const;
-
-async function base64Of(file: File): Promise<string> {
-  const bytes = new Uint8Array(await file.arrayBuffer());
-  return btoa(bytes.reduce((text, octet) => text + String.fromCharCode(octet), ''));
-}
 
 /** A file of its own, small and made up. */
 function ExampleFile({ file, onChange }: { file: Example['file']; onChange: (file: Example['file']) => void }) {
@@ -29,7 +25,7 @@ function ExampleFile({ file, onChange }: { file: Example['file']; onChange: (fil
       setError(
         `“${chosen.name}” is ${sizeInWords(chosen.size)}; an example’s file has ${sizeInWords(MOST_BYTES)} at most.`,
       );
-    else onChange({ name: chosen.name.slice(0, 200), base64: await base64Of(chosen) });
+    else onChange({ name: chosen.name.slice(0, 200), base64: toBase64(new Uint8Array(await chosen.arrayBuffer())) });
   };
   return (
     <View>
@@ -104,25 +100,20 @@ interface Props {
 export function ExampleForm({ example, names, onKept, onCancel }: Props) {
   const [value, setValue] = useState(example);
   const [to, setTo] = useState(example.to.join(', '));
-  const [failed, setFailed] = useState<string | undefined>();
-  const [busy, setBusy] = useState(false);
+  const { busy, said, say, attempt } = useAttempt();
   const set = (change: Partial<Example>): void => setValue((before) => ({ ...before, ...change }));
-  const keep = async (): Promise<void> => {
+  const refuse = (text: string): void => say({ tone: 'brick', text });
+  const keep = (): void => {
     const whole = { ...value, to: to.split(/[\s,;]+/).filter((one) => one !== '') };
-    if (whole.name.trim() === '') return setFailed('Give it a name: what it is an example of.');
-    if (!exampleSchema.safeParse(whole).success) return setFailed('Say whom it goes to, an address at least.');
-    setBusy(true);
-    try {
+    if (whole.name.trim() === '') return refuse('Give it a name: what it is an example of.');
+    if (!exampleSchema.safeParse(whole).success) return refuse('Say whom it goes to, an address at least.');
+    return void attempt(async () => {
       await api(putPolicyItem, {
         params: { id: whole.id },
         body: { item: { kind: 'example', value: whole }, over: 0 },
       });
       onKept();
-    } catch (problem) {
-      setFailed(problemWords(problem));
-      setBusy(false);
-    }
-    return undefined;
+    });
   };
   return (
     <Stack style={styles.form}>
@@ -154,9 +145,9 @@ export function ExampleForm({ example, names, onKept, onCancel }: Props) {
         value={value.hasNoLock}
         onChange={(hasNoLock) => set({ hasNoLock })}
       />
-      {failed === undefined ? null : <Banner tone="brick">{failed}</Banner>}
+      {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
       <Row>
-        <Button kind="main" label="Keep the example" onPress={() => void keep()} busy={busy} />
+        <Button kind="main" label="Keep the example" onPress={keep} busy={busy} />
         <Button label="Cancel" onPress={onCancel} />
       </Row>
     </Stack>

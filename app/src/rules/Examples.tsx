@@ -1,5 +1,6 @@
 /** What a rule is tried on before it is switched on: messages made up for it, each with whether it should act. */
 import { listExamples, removePolicyItem } from '@under-lock/contract/rules';
+import { fromBase64 } from '@under-lock/core/bytes';
 import { EXAMPLE_FILE, exampleFacts } from '@under-lock/core/outgoing/example';
 import { type Looked } from '@under-lock/core/outgoing/looked';
 import { type Example, type Policy } from '@under-lock/core/rules/policy';
@@ -12,18 +13,16 @@ import { api } from '../api';
 import { problemWords } from '../problem-words';
 import { useOpenSession } from '../session/session';
 import { useColleagues, useOffice } from '../session/useOffice';
+import { useAttempt } from '../shell/useAttempt';
 import { scanDoor } from '../threads/scan/door';
 import { ExampleForm } from './ExampleForm';
 import { conditionForm } from './forms/conditions';
 import { type Names } from './forms/part';
 
-const bytesOf = (base64: string): Uint8Array<ArrayBuffer> =>
-  Uint8Array.from(atob(base64), (sign) => sign.charCodeAt(0));
-
 /** What the scan sees in an example. */
 async function looked({ subject, text, file }: Example, { words, patterns }: Policy): Promise<Looked> {
   const lists = { words, patterns };
-  const inside = file && (await scanDoor().bytes({ name: file.name, bytes: bytesOf(file.base64) }, lists));
+  const inside = file && (await scanDoor().bytes({ name: file.name, bytes: fromBase64(file.base64) }, lists));
   const open = await scanDoor().message({ subject, text, fileNames: file === undefined ? [] : [file.name] }, lists);
   return {
     open: [...open, ...(inside?.seen ?? [])],
@@ -67,13 +66,14 @@ interface LineProps {
 function ExampleLine({ example, rule, policy, names, last, onChange }: LineProps) {
   const { known, why } = useWhyNot(example, rule, policy, names);
   const [editing, setEditing] = useState(false);
-  const [failed, setFailed] = useState<string | undefined>();
+  const { said, attempt } = useAttempt();
   const acts = why === undefined;
   const isRight = acts === example.acts;
   const remove = (): void =>
-    void api(removePolicyItem, { params: { id: example.id } }).then(onChange, (problem: unknown) =>
-      setFailed(problemWords(problem)),
-    );
+    void attempt(async () => {
+      await api(removePolicyItem, { params: { id: example.id } });
+      onChange();
+    });
   return (
     <Line last={last} role="listitem" aria-label={example.name}>
       <Row style={styles.between}>
@@ -93,7 +93,7 @@ function ExampleLine({ example, rule, policy, names, last, onChange }: LineProps
         )}
       </Row>
       {known && !isRight && why !== undefined ? <Text kind="small">{`Not acting, ${why}.`}</Text> : null}
-      {failed === undefined ? null : <Banner tone="brick">{failed}</Banner>}
+      {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
       {editing ? (
         <ExampleForm
           example={example}

@@ -8,6 +8,7 @@ import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import { BarChart } from 'react-native-gifted-charts';
 import { zone } from '../clock';
+import { capitalised } from '../first-letter';
 import { figuresInWords } from './useFigures';
 
 const HEIGHT = 72; // CSS pixels
@@ -65,7 +66,7 @@ export function RuleMonth({ rule, figures, now }: { rule: Rule; figures: Figures
             )}
           </View>
         )}
-        <Text kind="small">{`${words.charAt(0).toUpperCase()}${words.slice(1)}.`}</Text>
+        <Text kind="small">{`${capitalised(words)}.`}</Text>
       </Stack>
     </Section>
   );

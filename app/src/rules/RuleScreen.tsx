@@ -29,6 +29,7 @@ import { told } from '../live/live';
 import { AdministratorsOnly } from '../office/AdministratorsOnly';
 import { problemWords } from '../problem-words';
 import { fromHere } from '../shell/from-here';
+import { useAttempt } from '../shell/useAttempt';
 import { BackToList } from '../shell/ListAndPage';
 import { Screen } from '../shell/Screen';
 import { Examples } from './Examples';
@@ -107,32 +108,25 @@ function useEditedRule({ known, copied, policy }: PageProps) {
   );
   const [over] = useState(policy.version);
   const [tried, setTried] = useState(false);
-  const [busy, setBusy] = useState(false);
-  const [failed, setFailed] = useState<string | undefined>();
+  const { busy, said, attempt } = useAttempt();
   const problems = problemsIn(rule);
   const keep = async (): Promise<void> => {
     setTried(true);
-    setFailed(undefined);
     if (!isSound(problems)) return;
     const goOn = fromHere();
-    setBusy(true);
-    try {
+    await attempt(async () => {
       await api(putPolicyItem, { params: { id: rule.id }, body: { item: { kind: 'rule', value: rule }, over } });
       await mutate(POLICY);
       goOn(`/office/rules/${rule.id}?kept=${Date.now()}`);
-    } catch (problem) {
-      setFailed(problemWords(problem));
-    }
-    setBusy(false);
+    });
   };
   return {
     rule,
     change: (change: Partial<Rule>): void => setRule((before) => ({ ...before, ...change })),
     problems: tried ? problems : undefined,
     busy,
-    failed,
+    said,
     keep,
-    isChanged: known === undefined || JSON.stringify(known) !== JSON.stringify(rule),
   };
 }
 type Edited = ReturnType<typeof useEditedRule>;
@@ -140,7 +134,7 @@ type Edited = ReturnType<typeof useEditedRule>;
 function RulePage(props: PageProps) {
   const { known, policy, names, versions } = props;
   const edited = useEditedRule(props);
-  const { rule, change, problems, busy, failed, keep } = edited;
+  const { rule, change, problems, busy, said, keep } = edited;
   const { data: figures } = useFigures();
   const now = useNow();
   const warnings = warningsFor(rule, policy.rules, figures?.seen ?? []);
@@ -163,7 +157,7 @@ function RulePage(props: PageProps) {
         </Row>
       }
     >
-      {failed === undefined ? null : <Banner tone="brick">{failed}</Banner>}
+      {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
       {problems === undefined || isSound(problems) ? null : (
         <Banner tone="brick">Not kept yet: what is marked below is missing.</Banner>
       )}
@@ -251,20 +245,19 @@ function Versions({ versions, now, edited }: { versions: readonly ItemVersion[];
 
 function RemoveRule({ rule }: { rule: Rule }) {
   const [asking, setAsking] = useState(false);
-  const [failed, setFailed] = useState<string | undefined>();
-  const remove = async (): Promise<void> => {
+  const { said, attempt } = useAttempt();
+  const remove = (): void => {
     const goOn = fromHere();
     setAsking(false);
-    await api(removePolicyItem, { params: { id: rule.id } })
-      .then(() => mutate(POLICY))
-      .then(
-        () => goOn('/office/rules'),
-        (problem: unknown) => setFailed(problemWords(problem)),
-      );
+    void attempt(async () => {
+      await api(removePolicyItem, { params: { id: rule.id } });
+      await mutate(POLICY);
+      goOn('/office/rules');
+    });
   };
   return (
     <>
-      {failed === undefined ? null : <Banner tone="brick">{failed}</Banner>}
+      {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
       <Row>
         <Button kind="stop" label="Remove the rule" onPress={() => setAsking(true)} />
       </Row>
@@ -274,7 +267,7 @@ function RemoveRule({ rule }: { rule: Rule }) {
         onClose={() => setAsking(false)}
         actions={
           <>
-            <Button kind="stop" label="Remove" onPress={() => void remove()} />
+            <Button kind="stop" label="Remove" onPress={remove} />
             <Button label="Keep" onPress={() => setAsking(false)} />
           </>
         }

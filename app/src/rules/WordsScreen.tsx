@@ -9,6 +9,7 @@ import { api } from '../api';
 import { AdministratorsOnly } from '../office/AdministratorsOnly';
 import { problemWords } from '../problem-words';
 import { fromHere } from '../shell/from-here';
+import { useAttempt } from '../shell/useAttempt';
 import { BackToList } from '../shell/ListAndPage';
 import { Screen } from '../shell/Screen';
 import { scanDoor } from '../threads/scan/door';
@@ -92,25 +93,19 @@ function ItemForm({
 }) {
   const [item, setItem] = useState<Item>(() => known ?? fresh(kind!));
   const [over] = useState(policy.version);
-  const [failed, setFailed] = useState<string | undefined>();
-  const [busy, setBusy] = useState(false);
+  const { busy, said, say, attempt } = useAttempt();
   const naming = rulesNaming(policy, item.value.id);
-  const act = async (task: () => Promise<unknown>, goTo: string): Promise<void> => {
+  const act = (task: () => Promise<unknown>, goTo: string): Promise<void> => {
     const goOn = fromHere();
-    setBusy(true);
-    setFailed(undefined);
-    try {
+    return attempt(async () => {
       await task();
       await mutate(POLICY);
       goOn(goTo);
-    } catch (problem) {
-      setFailed(problemWords(problem));
-    }
-    setBusy(false);
+    });
   };
   const keep = async (): Promise<void> => {
     const problem = await problemOf(item);
-    if (problem !== undefined) return setFailed(problem);
+    if (problem !== undefined) return say({ tone: 'brick', text: problem });
     return act(
       () => api(putPolicyItem, { params: { id: item.value.id }, body: { item, over } }),
       `/office/rules/words/${item.value.id}`,
@@ -127,7 +122,7 @@ function ItemForm({
           ? 'No rule speaks of it yet.'
           : `Named by ${naming.map((name) => `“${name}”`).join(', ')}.`}
       </Text>
-      {failed === undefined ? null : <Banner tone="brick">{failed}</Banner>}
+      {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
       <Row>
         <Button kind="main" label="Keep it" onPress={() => void keep()} busy={busy} />
         {known === undefined ? null : (

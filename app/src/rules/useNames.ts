@@ -1,7 +1,7 @@
 /** What the office has that a rule may name, by what it is called. */
 import { useMemo } from 'react';
 import { usePresets } from '../handling/usePresets';
-import { useColleagues } from '../session/useOffice';
+import { departmentsOf, useColleagues } from '../session/useOffice';
 import { type Names } from './forms/part';
 import { usePolicy } from './usePolicy';
 
@@ -23,9 +23,7 @@ export function useNames(): Names | undefined {
               value: address.toLowerCase(),
               label: name || address,
             })),
-            departments: [...new Set(colleagues.flatMap(({ departments }) => departments))]
-              .sort()
-              .map((value) => ({ value, label: value })),
+            departments: departmentsOf(colleagues).map((value) => ({ value, label: value })),
           },
     [presets, colleagues, policy],
   );

@@ -1,7 +1,7 @@
 /** What the office has said of what must happen, as the pages have it. */
 import { getPolicy, listNewTo } from '@under-lock/contract/rules';
 import { addressKey } from '@under-lock/core/people/address';
-import { conditionsOf, type Policy } from '@under-lock/core/rules/policy';
+import { asksOfNew, type Policy } from '@under-lock/core/rules/policy';
 import useSWR from 'swr';
 import { api } from '../api';
 import { told } from '../live/live';
@@ -11,9 +11,6 @@ export const POLICY = 'rules';
 export const usePolicy = () => useSWR(POLICY, () => api(getPolicy), { use: [told('office')] });
 
 const NOBODY: ReadonlySet<string> = new Set();
-
-const asksOfNew = (policy: Policy): boolean =>
-  conditionsOf(policy).some((one) => one.kind === 'recipient-is' && one.is === 'new');
 
 /**
  * Whom of these the worker has never written to; asked only where a rule wants to know. Undefined until it is known.

@@ -2,30 +2,28 @@
 import { type HandlingTerms, LOOSEST_TERMS, RIGHTS } from '@under-lock/core/handling/handling';
 import { LOCKS, type LockName } from '@under-lock/core/locks/index';
 import { type Effect } from '@under-lock/core/rules/demand';
+import { firstLower } from '../first-letter';
 import { audienceWords, checkWords, listed, rightWords } from '../handling/words';
 import { lockWords } from '../locks/lock-words';
-
-const lower = (text: string): string =>
-  /^[A-Z]{2}|^OpenPGP/.test(text) ? text : text.charAt(0).toLowerCase() + text.slice(1);
 
 /** What terms ask, apart from asking nothing. */
 export function termsAsk(terms: HandlingTerms): string[] {
   const off = RIGHTS.filter((right) => !terms.rights[right]).map((right) => rightWords[right]);
   return [
-    ...(terms.check === LOOSEST_TERMS.check ? [] : [`${lower(checkWords[terms.check])} or stronger`]),
+    ...(terms.check === LOOSEST_TERMS.check ? [] : [`${firstLower(checkWords[terms.check])} or stronger`]),
     ...(terms.question ? ['a question besides'] : []),
     ...(off.length === 0 ? [] : [`they may not ${listed(off, 'or')}`]),
     ...(terms.watermark ? ['a watermark over it'] : []),
     ...(terms.copies ? [] : ['no copies of their own']),
     ...(terms.clear ? [] : ['nothing leaves readable']),
     ...(terms.textOpen ? [] : ['the text is locked as well']),
-    ...(terms.audience === 'anyone' ? [] : [lower(audienceWords[terms.audience])]),
+    ...(terms.audience === 'anyone' ? [] : [firstLower(audienceWords[terms.audience])]),
   ];
 }
 
 const locksAsk = (locks: readonly LockName[]): string =>
   `only by ${listed(
-    LOCKS.filter((lock) => locks.includes(lock)).map((lock) => lower(lockWords[lock])),
+    LOCKS.filter((lock) => locks.includes(lock)).map((lock) => firstLower(lockWords[lock])),
     'or',
   )}`;
 

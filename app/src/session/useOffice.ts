@@ -1,11 +1,15 @@
 import { getOffice } from '@under-lock/contract/office';
-import { listColleagues } from '@under-lock/contract/account';
+import { type Account, listColleagues } from '@under-lock/contract/account';
 import useSWR from 'swr';
 import { api } from '../api';
 import { told } from '../live/live';
 
 export const useOffice = () =>
   useSWR('office', () => api(getOffice), { use: [told('office')], revalidateOnFocus: false });
+/** Every department that anybody here has, each once. */
+export const departmentsOf = (colleagues: readonly Pick<Account, 'departments'>[]): string[] =>
+  [...new Set(colleagues.flatMap(({ departments }) => departments))].sort();
+
 export const useColleagues = () =>
   useSWR('colleagues', async () => (await api(listColleagues)).colleagues, {
     use: [told('office')],

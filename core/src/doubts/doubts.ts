@@ -3,7 +3,7 @@
  * about, and settled by one press.
  */
 import { flat } from '../scan/near';
-import { addressKey, type Correspondent } from '../people/address';
+import { addressKey, type Correspondent, hostOf as hostIn, localPartOf } from '../people/address';
 import { isNearly } from './alike';
 
 export type Doubt =
@@ -36,8 +36,8 @@ export interface ToDoubt {
 /** To be told apart from others of the same draft, and remembered. */
 export const doubtKey = (doubt: Doubt): string => `doubt ${Object.values(doubt).join(' ')}`.slice(0, 100);
 
-const hostOf = (address: string): string => addressKey(address).slice(address.lastIndexOf('@') + 1);
-const localOf = (address: string): string => addressKey(address).slice(0, address.lastIndexOf('@'));
+const hostOf = (address: string): string => hostIn(addressKey(address));
+const localOf = (address: string): string => localPartOf(addressKey(address));
 const nameOf = (host: string): string => host.slice(0, host.lastIndexOf('.'));
 const wordsIn = (text: string): string[] => flat(text).match(/[a-z]{2,}/g) ?? [];
 const asName = (text: string): string => wordsIn(text).sort().join(' ');

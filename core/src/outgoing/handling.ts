@@ -1,7 +1,7 @@
 /** The handling a draft goes under: the preset's, what the worker chose, what it answers, and what rules demand. */
 import { momentAhead } from '../handling/closing';
 import { type HandlingTerms, type IdentityCheck, LOOSEST_TERMS, mergeTerms } from '../handling/handling';
-import { type Demand, NOTHING } from '../rules/demand';
+import { type Demand, floorOf, NOTHING } from '../rules/demand';
 import {
   type Applied,
   applyAnswered,
@@ -46,12 +46,10 @@ export function presetOf<Preset extends OutgoingPreset>(draft: Draft, presets: r
 
 /** What rules ask of the handling itself: their floor, and presets that it has to keep to. */
 const askedBy = (demand: Demand, demanded: readonly OutgoingPreset[], { files }: Draft): HandlingTerms =>
-  [
-    demand.floor,
-    ...demanded.map(({ terms }) => presetFloor(terms)),
-    // Files that are to be locked don't leave readable.
-    ...(demand.lockFiles && files.length > 0 ? [{ ...LOOSEST_TERMS, clear: false }] : []),
-  ].reduce(mergeTerms, LOOSEST_TERMS);
+  [floorOf(demand, files.length > 0), ...demanded.map(({ terms }) => presetFloor(terms))].reduce(
+    mergeTerms,
+    LOOSEST_TERMS,
+  );
 
 /** @param demand What the office's rules ask of it. */
 export function handlingOf<Preset extends OutgoingPreset>(

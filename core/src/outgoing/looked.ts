@@ -1,6 +1,7 @@
 /** What was seen in a draft, as facts that rules ask about: kinds and counts, and nothing of what was seen. */
 import { type ContentFacts, type FoundFacts, type Part } from '../rules/facts';
-import { patternsFitting, type Policy } from '../rules/policy';
+import { fitsName } from '../rules/conditions/message';
+import { namePatterns, type Policy } from '../rules/policy';
 import { tagsIn } from '../rules/tags';
 import { type Kind } from '../scan/finding';
 import { type Seen, type SeenInFile } from '../scan/message';
@@ -43,25 +44,28 @@ export const harmlessIn = (seen: readonly Seen[]): { kind: Kind; of: string; cou
 
 type Written = Pick<Draft, 'subject' | 'text' | 'files' | 'inReplyTo' | 'passedOnUntil' | 'answered'>;
 
-export const contentFacts = (draft: Written, { open, files }: Looked, policy: Policy): ContentFacts => ({
-  tags: tagsIn(policy.tags, draft).map(({ id }) => id),
-  files: draft.files.map(({ blobId, name, size }) => {
-    const inside = files.get(blobId);
-    return {
-      kind: inside?.kind ?? 'other',
-      size,
-      isLocked: inside?.isLocked ?? false,
-      isUnread: inside === undefined || inside.unread.length > 0 || inside.more,
-      fits: patternsFitting(policy, name),
-    };
-  }),
-  found: foundIn(open),
-  ...(draft.inReplyTo === undefined
-    ? {}
-    : {
-        answers: {
-          as: draft.passedOnUntil === undefined ? ('reply' as const) : ('forward' as const),
-          hadLock: draft.answered !== undefined,
-        },
-      }),
-});
+export function contentFacts(draft: Written, { open, files }: Looked, policy: Policy): ContentFacts {
+  const patterns = namePatterns(policy);
+  return {
+    tags: tagsIn(policy.tags, draft).map(({ id }) => id),
+    files: draft.files.map(({ blobId, name, size }) => {
+      const inside = files.get(blobId);
+      return {
+        kind: inside?.kind ?? 'other',
+        size,
+        isLocked: inside?.isLocked ?? false,
+        isUnread: inside === undefined || inside.unread.length > 0 || inside.more,
+        fits: patterns.filter((pattern) => fitsName(name, pattern)),
+      };
+    }),
+    found: foundIn(open),
+    ...(draft.inReplyTo === undefined
+      ? {}
+      : {
+          answers: {
+            as: draft.passedOnUntil === undefined ? ('reply' as const) : ('forward' as const),
+            hadLock: draft.answered !== undefined,
+          },
+        }),
+  };
+}

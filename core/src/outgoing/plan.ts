@@ -14,6 +14,7 @@ import { type DraftHandling, handlingOf, presetOf } from './handling';
 import { type Known, type OutgoingPreset } from './known';
 import { recipientOf } from './recipient';
 import { judgeDraft } from './ruled';
+import { stillNeeded, unconfirmed } from '../rules/demand';
 import { type Verdict } from '../rules/rule';
 
 export interface Planned<Preset extends OutgoingPreset = OutgoingPreset> extends DraftHandling<Preset> {
@@ -61,18 +62,14 @@ function contextOf(
   };
 }
 
-const ruledOf = (
-  { reference, reason = '', confirmed = [] }: Draft,
-  { demand, acted }: Verdict,
-  isLookedThrough: boolean,
-): Ruled => ({
+const ruledOf = (draft: Draft, { demand, acted }: Verdict, isLookedThrough: boolean): Ruled => ({
   locks: demand.locks,
   isLookedThrough,
   stops: acted.flatMap(({ rule, demand: { stops } }) => stops.map((sentence) => ({ rule: rule.name, sentence }))),
-  asks: acted.flatMap(({ rule, demand: { asks } }) =>
-    asks.filter((sentence) => !confirmed.includes(sentence)).map((sentence) => ({ rule: rule.name, sentence })),
+  asks: acted.flatMap(({ rule, demand: one }) =>
+    unconfirmed(one, draft.confirmed).map((sentence) => ({ rule: rule.name, sentence })),
   ),
-  needs: demand.needs.filter((what) => (what === 'reference' ? reference : reason).trim() === ''),
+  needs: stillNeeded(demand, draft),
 });
 
 export function makePlan<Preset extends OutgoingPreset>(draft: Draft, known: Known<Preset>): Planned<Preset> {

@@ -27,6 +27,10 @@ export function asciiDomain(domain: string): string | undefined {
   return host.split('.').every((label) => LABEL.test(label)) ? host : undefined;
 }
 
+/** What stands behind the @, and before it, as they are written. */
+export const hostOf = (address: string): string => address.slice(address.lastIndexOf('@') + 1);
+export const localPartOf = (address: string): string => address.slice(0, address.lastIndexOf('@'));
+
 /**
  * Checks one bare address. The result is normalised: NFC, domain in lower case ASCII; the local part keeps its case.
  */

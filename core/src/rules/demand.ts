@@ -39,7 +39,6 @@ export interface Demand {
   presets: Sorted<string>;
   /** Those that may be used; all of them without a rule. */
   locks: Sorted<LockName>;
-  copies: boolean;
   lockFiles: boolean;
   needs: Sorted<'reference' | 'reason'>;
   release: boolean;
@@ -56,7 +55,6 @@ export const NOTHING: Demand = {
   floor: LOOSEST_TERMS,
   presets: [],
   locks: asSet(LOCKS),
-  copies: true,
   lockFiles: false,
   needs: [],
   release: false,
@@ -70,7 +68,6 @@ export const join = (one: Demand, other: Demand): Demand => ({
   floor: mergeTerms(one.floor, other.floor),
   presets: asSet([...one.presets, ...other.presets]),
   locks: one.locks.filter((lock) => other.locks.includes(lock)),
-  copies: one.copies && other.copies,
   lockFiles: one.lockFiles || other.lockFiles,
   needs: asSet([...one.needs, ...other.needs]),
   release: one.release || other.release,
@@ -90,7 +87,7 @@ export function demandOf(effect: Effect): Demand {
     case 'only-locks':
       return { ...NOTHING, locks: asSet(effect.locks) };
     case 'no-copies':
-      return { ...NOTHING, copies: false, floor: { ...LOOSEST_TERMS, copies: false } };
+      return { ...NOTHING, floor: { ...LOOSEST_TERMS, copies: false } };
     case 'lock-files':
       return { ...NOTHING, lockFiles: true };
     case 'needs':
@@ -109,6 +106,20 @@ export function demandOf(effect: Effect): Demand {
       return NOTHING;
   }
 }
+
+/** What is asked of the handling itself: files that are to be locked don't leave readable. */
+export const floorOf = ({ floor, lockFiles }: Demand, hasFiles: boolean): HandlingTerms =>
+  mergeTerms(floor, { ...LOOSEST_TERMS, clear: !(lockFiles && hasFiles) });
+
+/** What of the message is still wanted, blanks being nothing. */
+export const stillNeeded = (
+  { needs }: Demand,
+  { reference, reason = '' }: { reference: string; reason?: string | undefined },
+): Demand['needs'] => needs.filter((what) => (what === 'reference' ? reference : reason).trim() === '');
+
+/** What was asked and nobody has said yes to. */
+export const unconfirmed = ({ asks }: Demand, confirmed: readonly string[] = []): string[] =>
+  asks.filter((sentence) => !confirmed.includes(sentence));
 
 /** Whether one demand asks all that the other asks. */
 export const asksAtLeast = (one: Demand, other: Demand): boolean =>

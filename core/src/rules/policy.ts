@@ -2,7 +2,6 @@
 import { z } from 'zod';
 import { patternSchema, PATTERN_LIMITS, wordListSchema, WORD_LIMITS } from '../scan/listed';
 import { type Condition } from './conditions/index';
-import { fitsName } from './conditions/message';
 import { MAX_RULES, ruleSchema } from './rule';
 import { MAX_TAGS, tagSchema } from './tags';
 
@@ -64,13 +63,13 @@ export const nameOfItem = ({ kind, value }: PolicyItem): string => (kind === 'ta
 export const conditionsOf = (policy: Pick<Policy, 'rules'>): Condition[] =>
   policy.rules.flatMap(({ when }) => [...when.allOf, ...when.anyOf, ...when.noneOf]);
 
-/** The patterns of file names among the rules that a name fits. */
-export const patternsFitting = (policy: Pick<Policy, 'rules'>, name: string): string[] => [
-  ...new Set(
-    conditionsOf(policy).flatMap((one) =>
-      one.kind === 'file-named' ? one.patterns.filter((pattern) => fitsName(name, pattern)) : [],
-    ),
-  ),
+/** Whether any of them asks who was never written to. */
+export const asksOfNew = (policy: Pick<Policy, 'rules'>): boolean =>
+  conditionsOf(policy).some((one) => one.kind === 'recipient-is' && one.is === 'new');
+
+/** All patterns of file names among the rules, each once. */
+export const namePatterns = (policy: Pick<Policy, 'rules'>): string[] => [
+  ...new Set(conditionsOf(policy).flatMap((one) => (one.kind === 'file-named' ? one.patterns : []))),
 ];
 
 /** The rules that speak of a preset, list, pattern or tag: as long as there are any, it can't go. */

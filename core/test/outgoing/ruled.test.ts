@@ -8,12 +8,11 @@ import {
   NO_RIGHTS,
   type Rights,
 } from '../../src/handling/handling';
-import { OUR_RULES } from '../../src/locks/file/rules';
-import { OUR_LOOK } from '../../src/notice/look';
 import { type Draft, emptyDraft, plainTerms } from '../../src/outgoing/draft';
 import { type Known } from '../../src/outgoing/known';
 import { type Looked } from '../../src/outgoing/looked';
 import { makePlan } from '../../src/outgoing/plan';
+import { knownOf } from './known';
 import { type Effect } from '../../src/rules/demand';
 import { NO_POLICY } from '../../src/rules/policy';
 import { type Rule } from '../../src/rules/rule';
@@ -32,14 +31,7 @@ const known = (
   rules: readonly Rule[],
   { open = [], files = new Map(), newTo = [], presets = [], isLookedThrough = true }: Told = {},
 ): Known => ({
-  office: {
-    name: 'Larkmoor Ferries',
-    mailDomain: 'larkmoor.example',
-    calendar: { zone: 'Europe/Lisbon', dayEnds: '17:00', weekEndsOn: 5, maxDays: 366 },
-    limits: { maxBytes: 25_000_000, maxRecipients: 200 },
-    look: OUR_LOOK,
-  },
-  account: { address: 'maren.oduya@larkmoor.example', name: 'Maren Oduya', further: [] },
+  ...knownOf(now),
   people: [
     {
       id: 'p',
@@ -48,9 +40,6 @@ const known = (
       value: { name: 'Pell Anders', address: PELL, phone: '+447700900417' },
     } as Known['people'][number],
   ],
-  colleagues: [],
-  knownKeys: {},
-  registered: [],
   presets,
   rules: {
     policy: { ...NO_POLICY, version: 1, rules: [...rules] },
@@ -59,13 +48,6 @@ const known = (
     newTo: new Set(newTo),
     departments: [],
   },
-  certificates: new Map(),
-  keys: new Map(),
-  signs: { certificate: false, openpgp: false },
-  passwords: [],
-  fileRules: OUR_RULES,
-  now,
-  zone: 'Europe/Lisbon',
 });
 const draft: Draft = {
   ...emptyDraft,

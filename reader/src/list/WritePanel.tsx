@@ -1,5 +1,6 @@
 /** A new message to somebody of the office who has written before. What is written stays until it has gone. */
 import { isProblem } from '@under-lock/contract/problem';
+import { hostOf } from '@under-lock/core/people/address';
 import { Banner, Button, Choice, Field, Progress, Row, Section, Stack, Text } from '@under-lock/ui';
 import { sizeInWords } from '@under-lock/core/when';
 import { useRef, useState } from 'react';
@@ -46,7 +47,7 @@ export function WritePanel({ session, senders, maxBytes, onCancel, onSent }: Pro
     ]);
     if (sealed.current?.for === fingerprint) return sealed.current.written;
     const message = {
-      messageId: `${crypto.randomUUID()}@${reader.address.slice(reader.address.lastIndexOf('@') + 1)}`,
+      messageId: `${crypto.randomUUID()}@${hostOf(reader.address)}`,
       from: { name: reader.name, address: reader.address },
       to: [{ name: recipient.name, address: recipient.address }],
       cc: [],

@@ -4,7 +4,7 @@
  */
 import { defined } from '@under-lock/core/defined';
 import { wkdHash } from '@under-lock/core/openpgp/discovery';
-import { addressKey } from '@under-lock/core/people/address';
+import { addressKey, localPartOf } from '@under-lock/core/people/address';
 import { isOwnAddress } from '../account/addresses';
 import { type Context } from '../context';
 import { rows, run } from '../data/database';
@@ -41,7 +41,7 @@ export const readKey = (context: Context, bytes: Uint8Array, kept?: Uint8Array):
     );
 
 const hashesOf = ({ addresses }: KeyFacts): string =>
-  JSON.stringify(addresses.map((address) => wkdHash(address.slice(0, address.lastIndexOf('@')))));
+  JSON.stringify(addresses.map((address) => wkdHash(localPartOf(address))));
 
 const listed = async (context: Context, accountId: string): Promise<PublishedRow[]> =>
   rows<PublishedRow>(
@@ -169,7 +169,7 @@ export async function addCertifications(
 
 /** Keys published under an address, the newest first, those in force before revoked ones. */
 export async function publishedFor(context: Context, address: string): Promise<Uint8Array<ArrayBuffer>[]> {
-  const local = address.slice(0, address.lastIndexOf('@'));
+  const local = localPartOf(address);
   const found = await rows<PublishedRow>(
     context.db,
     `SELECT ${FIELDS} FROM openpgp_published WHERE hashes @> $1::jsonb ORDER BY revoked, published_at DESC LIMIT 5`,

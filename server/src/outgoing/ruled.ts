@@ -4,10 +4,12 @@
  */
 import { type NewCopy, type NewGrant } from '@under-lock/contract/outgoing';
 import { type Ruled } from '@under-lock/contract/rules';
-import { type Handling, isAsStrict, LOOSEST_TERMS, mergeTerms } from '@under-lock/core/handling/handling';
+import { type Handling, isAsStrict } from '@under-lock/core/handling/handling';
 import { type LockName } from '@under-lock/core/locks/index';
 import { addressKey } from '@under-lock/core/people/address';
+import { floorOf, stillNeeded, unconfirmed } from '@under-lock/core/rules/demand';
 import { type Facts } from '@under-lock/core/rules/facts';
+import { asksOfNew, type Policy } from '@under-lock/core/rules/policy';
 import { judge, type Verdict } from '@under-lock/core/rules/rule';
 import { type Context } from '../context';
 import { rows } from '../data/database';
@@ -71,12 +73,18 @@ const addressesOf = ({ grants, copies = [] }: ToHold): string[] => [
   ...new Set([...grants, ...copies.flatMap(({ recipients }) => recipients)].map(({ address }) => addressKey(address))),
 ];
 
-async function factsOf(context: Context, sender: AccountRow, message: ToHold, said: Ruled): Promise<Facts> {
+async function factsOf(
+  context: Context,
+  sender: AccountRow,
+  message: ToHold,
+  { policy, said }: { policy: Policy; said: Ruled },
+): Promise<Facts> {
   const addresses = addressesOf(message);
   const { mailDomain } = context.config.office;
   const [ours, unknown, registered] = await Promise.all([
     amongAddresses(context, addresses, 'accounts WHERE address_key = one OR further @> to_jsonb(one)'),
-    newTo(context, sender.id, addresses),
+    // All that the sender ever wrote is gone through: only where a rule wants to know.
+    asksOfNew(policy) ? newTo(context, sender.id, addresses) : new Set<string>(),
     amongAddresses(context, addresses, 'readers WHERE address_key = one'),
   ]);
   const withoutLock = new Set(said.withoutLock.map(addressKey));
@@ -110,22 +118,20 @@ type Demand = Verdict['demand'];
 function wantingIn(
   { demand }: Verdict,
   { handling, reference, ...message }: ToHold,
-  { confirmed, reason = '', content }: Ruled,
+  { confirmed, reason, content }: Ruled,
 ): [what: string, wantedBy: (one: Demand) => boolean][] {
   const asTerms = (one: Demand): Handling => ({
-    ...mergeTerms(one.floor, { ...LOOSEST_TERMS, clear: !(one.lockFiles && content.files.length > 0) }),
+    ...floorOf(one, content.files.length > 0),
     closesAt: handling.closesAt,
   });
-  const unconfirmed = demand.asks.filter((sentence) => !confirmed.includes(sentence));
-  const missing = demand.needs.filter((what) => (what === 'reference' ? reference : reason).trim() === '');
   const locks = locksOf(message);
   const lacksLock = (one: Demand): boolean => locks.some((lock) => !one.locks.includes(lock));
   return [
     ...demand.stops.map((sentence) => [sentence, ({ stops }: Demand) => stops.includes(sentence)] as const),
-    ...unconfirmed.map(
+    ...unconfirmed(demand, confirmed).map(
       (sentence) => [`Not confirmed: ${sentence}`, ({ asks }: Demand) => asks.includes(sentence)] as const,
     ),
-    ...missing.map(
+    ...stillNeeded(demand, { reference, reason }).map(
       (what) =>
         [
           what === 'reference' ? 'It needs a reference number.' : 'It needs a reason.',
@@ -181,7 +187,7 @@ export async function heldAgainstRules(
     throw new Problem('rules-changed', 409, 'The office’s rules have changed', {
       detail: 'Nothing was sent. The plan has been made anew by the rules as they are now; look at it and send again.',
     });
-  const verdict = judge(policy.rules, await factsOf(context, sender, message, said));
+  const verdict = judge(policy.rules, await factsOf(context, sender, message, { policy, said }));
   await requireKept(context, message, verdict, said, leavesAt);
   return {
     verdict,

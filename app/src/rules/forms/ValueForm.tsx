@@ -3,6 +3,7 @@ import { Check, Choice, Field, space, Stack, Text } from '@under-lock/ui';
 import { Chip } from '@under-lock/ui/chip';
 import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
+import { toggled } from '../../toggled';
 import { type Form, type Names, type Part } from './part';
 
 interface Props<T> {
@@ -87,11 +88,7 @@ function Many<T>({
                 key={option.value}
                 label={option.label}
                 on={isOn}
-                onPress={() =>
-                  onChange(
-                    part.set(value, isOn ? chosen.filter((one) => one !== option.value) : [...chosen, option.value]),
-                  )
-                }
+                onPress={() => onChange(part.set(value, toggled(chosen, option.value)))}
               />
             );
           })}

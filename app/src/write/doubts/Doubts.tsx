@@ -1,5 +1,6 @@
 /** What may be a mistake, each with the difference marked and settled by one press. None of it holds anything up. */
 import { differing } from '@under-lock/core/doubts/alike';
+import { hostOf, localPartOf } from '@under-lock/core/people/address';
 import { type Doubt, doubtKey } from '@under-lock/core/doubts/doubts';
 import { border, Button, colour, Row, Section, space, Text } from '@under-lock/ui';
 import { Fragment, type ReactNode } from 'react';
@@ -21,16 +22,13 @@ const Marked = ({ text, unlike }: { text: string; unlike: string }) => (
   </>
 );
 
-const hostOf = (address: string): string => address.slice(address.lastIndexOf('@') + 1);
-const localOf = (address: string): string => address.slice(0, address.lastIndexOf('@') + 1);
-
 function sentenceOf(doubt: Doubt): ReactNode {
   switch (doubt.code) {
     case 'domain-alike':
     case 'other-ending':
       return (
         <>
-          {localOf(doubt.address)}
+          {`${localPartOf(doubt.address)}@`}
           <Marked text={hostOf(doubt.address)} unlike={doubt.known} />
           {`: you know ${doubt.known}.`}
         </>

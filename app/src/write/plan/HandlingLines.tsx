@@ -12,7 +12,7 @@ import { ClosingForm, IdentityForm, RightsForm } from '../../handling/HandlingFo
 import { SendOpen } from '../../handling/SendOpen';
 import { audienceWords, checkWords, listed, rightWords } from '../../handling/words';
 import { type Writing } from '../useWriting';
-import { firstLower } from './plan-words';
+import { firstLower } from '../../first-letter';
 
 type Part = Pick<Writing, 'office' | 'now' | 'planned'> & { onChange: (change: Partial<WantedTerms>) => void };
 

@@ -4,6 +4,7 @@ import { type DeliveryPlan, type MessageMissing } from '@under-lock/core/outgoin
 import { dayInWords, sizeInWords } from '@under-lock/core/when';
 import { closingProblem } from '../../handling/words';
 import { zone } from '../../clock';
+import { firstLower } from '../../first-letter';
 
 /** Why a lock was chosen, and what it means. */
 export const reasonWords: Record<Reason['code'], string> = {
@@ -137,10 +138,6 @@ export function missingSentence(missing: Missing): string {
     return `Their mail gateway takes files of ${sizeInWords(missing.limit)} at most`;
   return missingWords[missing.code];
 }
-
-/** Within a sentence: a name keeps its capital. */
-export const firstLower = (text: string): string =>
-  text.startsWith('OpenPGP') ? text : text.charAt(0).toLowerCase() + text.slice(1);
 
 /** What still has to be settled, said on the button's line. Empty when it can go. */
 export function unsettled(plan: DeliveryPlan, now: Date): string[] {

@@ -2,7 +2,7 @@
 import { type Rule } from '@under-lock/core/rules/rule';
 import { border, Button, colour, Field, Row, Section, space, Stack, Text } from '@under-lock/ui';
 import { StyleSheet, View } from 'react-native';
-import { capitalised } from '../../rules/capitalised';
+import { capitalised } from '../../first-letter';
 import { effectAsks } from '../../rules/words';
 import { type Writing } from '../useWriting';
 

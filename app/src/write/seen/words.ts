@@ -2,6 +2,7 @@
 import { type Unread, type UnreadPiece } from '@under-lock/core/scan/files/piece';
 import { KIND_WORDS } from '@under-lock/core/scan/finding';
 import { type Seen, type Where } from '@under-lock/core/scan/message';
+import { capitalised } from '../../first-letter';
 
 const listWords: Record<string, string> = { addresses: 'addresses', phones: 'telephone numbers' };
 
@@ -11,7 +12,7 @@ export const seenWords = ({ kind, of, count }: Seen, nameOf: (id: string) => str
     ? `“${nameOf(of) ?? KIND_WORDS[kind]}”`
     : kind === 'list'
       ? `List: ${count} ${listWords[of] ?? 'entries'}`
-      : KIND_WORDS[kind].replace(/^./, (letter) => letter.toUpperCase());
+      : capitalised(KIND_WORDS[kind]);
 
 const partWords = {
   header: 'header',

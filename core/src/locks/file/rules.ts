@@ -4,7 +4,7 @@
  */
 import { defined } from '../../defined';
 import { z } from 'zod';
-import { addressKey, checkAddress } from '../../people/address';
+import { addressKey, checkAddress, hostOf } from '../../people/address';
 import { GUESSES } from '../../passwords/minimum';
 import { ZIP_CIPHERS } from '../../zip/cipher';
 import { coverProblem, coverTemplatesSchema } from './cover-rules';
@@ -108,7 +108,7 @@ export interface WayFor {
  */
 export function wayFor({ usual, exceptions }: FileRules, address: string, chosen: FileWay | undefined): WayFor {
   const key = addressKey(address);
-  const domain = key.slice(key.lastIndexOf('@') + 1);
+  const domain = hostOf(key);
   const [byAddress, byDomain] = [key, domain].map((wanted) =>
     exceptions.find(({ whom }) => exceptionKey(whom) === wanted),
   );

@@ -1,5 +1,6 @@
 /** Conditions on who writes and to whom. One recipient of whom it is so is enough. */
 import { z } from 'zod';
+import { hostOf } from '../../people/address';
 import { type RecipientFacts } from '../facts';
 import { defineCondition, either, isSubset, never } from './kind';
 
@@ -11,7 +12,6 @@ const domain = z
   .regex(/^(?=.{3,253}$)[a-z0-9-]{1,63}(?:\.[a-z0-9-]{1,63}){1,8}$/);
 
 const isUnder = (host: string, above: string): boolean => host === above || host.endsWith(`.${above}`);
-const hostOf = (one: string): string => one.slice(one.lastIndexOf('@') + 1);
 
 const IS: Record<'staff' | 'outsider' | 'new' | 'without-lock', (recipient: RecipientFacts) => boolean> = {
   staff: ({ isStaff }) => isStaff,

@@ -1,13 +1,10 @@
 /** What a file is, by what is in it: its ending says nothing that its sender could not have made up. */
-import { fileTypeFromBuffer } from 'file-type/core';
 import { type Bytes } from '../../bytes';
 import { type FileKind } from '../../rules/facts';
 import { looksLikeZip, readDirectory } from '../../zip/directory';
 import { officeKind } from './office';
-import { isText, looksLikeMail, startsWith } from './signs';
+import { isText, looksLikeMail, mimeOf, startsWith } from './signs';
 import { looksLikeRtf } from './rtf';
-
-const LOOKED_AT = 4_096;
 
 const BY_MIME: readonly [RegExp, FileKind][] = [
   [/^image\//, 'picture'],
@@ -33,11 +30,9 @@ export async function fileKind({ name, bytes }: { name: string; bytes: Bytes }):
   if (startsWith(bytes, '%PDF-')) return 'pdf';
   if (looksLikeRtf(bytes)) return 'office';
   if (startsWith(bytes, '#!')) return 'program';
-  const known = await fileTypeFromBuffer(bytes.subarray(0, LOOKED_AT)).catch(() => undefined);
-  // A bitmap begins with two letters that words begin with, too.
-  const isKnown = known !== undefined && !(known.mime === 'image/bmp' && isText(bytes));
-  const kind = isKnown ? BY_MIME.find(([mime]) => mime.test(known.mime))?.[1] : undefined;
-  if (kind !== undefined) return known?.mime === 'application/x-cfb' && /\.msg$/i.test(name) ? 'mail' : kind;
+  const mime = await mimeOf(bytes);
+  const kind = mime === undefined ? undefined : BY_MIME.find(([known]) => known.test(mime))?.[1];
+  if (kind !== undefined) return mime === 'application/x-cfb' && /\.msg$/i.test(name) ? 'mail' : kind;
   if (!isText(bytes)) return 'other';
   return /\.eml$/i.test(name) || looksLikeMail(bytes) ? 'mail' : 'text';
 }

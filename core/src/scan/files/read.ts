@@ -9,11 +9,10 @@ import { textOfHtml } from '../../message/text-forms';
 import { looksLikeZip, readDirectory } from '../../zip/directory';
 import { ZipError, type ZipErrorCode } from '../../zip/errors';
 import { unzip } from '../../zip/read';
-import { fileTypeFromBuffer } from 'file-type/core';
 import { officeKind, readOffice } from './office';
 import { isUnread, type Piece, TooLongError, type Unread } from './piece';
 import { looksLikeRtf, wordsOfRtf } from './rtf';
-import { charsetOf, isText, looksLikeMail, startsWith } from './signs';
+import { charsetOf, isText, looksLikeMail, mimeOf, startsWith } from './signs';
 
 export interface FileToScan {
   name: string;
@@ -67,7 +66,7 @@ class Reading {
     if (looksLikeZip(bytes)) return yield* this.archive(bytes, files);
     if (startsWith(bytes, '%PDF-')) return yield* this.pdf({ name, bytes }, files);
     if (looksLikeRtf(bytes)) return yield { place, text: wordsOfRtf(bytes) };
-    if (await isPicture(bytes)) return yield { place, unread: 'picture' };
+    if ((await mimeOf(bytes))?.startsWith('image/') === true) return yield { place, unread: 'picture' };
     if (!isText(bytes)) return yield { place, unread: 'unknown' };
     if (/\.eml$/i.test(name) || looksLikeMail(bytes)) return yield* this.mail(bytes, files);
     const text = decodeText(bytes, charsetOf(bytes));
@@ -116,12 +115,4 @@ const ZIP_UNREAD: Record<ZipErrorCode, Unread> = {
 function whyNot(error: unknown): Unread {
   if (error instanceof ZipError) return ZIP_UNREAD[error.code];
   return error instanceof TooLongError ? 'too-long' : 'damaged';
-}
-
-const LOOKED_AT = 4_096;
-
-/** By the `file-type` library. A bitmap begins with two letters that words begin with, too. */
-async function isPicture(bytes: Uint8Array): Promise<boolean> {
-  const known = await fileTypeFromBuffer(bytes.subarray(0, LOOKED_AT)).catch(() => undefined);
-  return known?.mime.startsWith('image/') === true && !(known.mime === 'image/bmp' && isText(bytes));
 }

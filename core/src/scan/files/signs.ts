@@ -1,4 +1,5 @@
 /** By what a file's first octets tell it from others. */
+import { fileTypeFromBuffer } from 'file-type/core';
 
 const LOOKED_AT = 4_096;
 
@@ -27,4 +28,10 @@ export function looksLikeMail(bytes: Uint8Array): boolean {
     /^(?:Return-Path|Received|From|Date|MIME-Version|Message-ID|Delivered-To):/i.test(head) &&
     /^(?:From|Subject|MIME-Version):/im.test(head)
   );
+}
+
+/** By the `file-type` library. A bitmap begins with two letters that words begin with, too. */
+export async function mimeOf(bytes: Uint8Array): Promise<string | undefined> {
+  const known = await fileTypeFromBuffer(bytes.subarray(0, LOOKED_AT)).catch(() => undefined);
+  return known?.mime === 'image/bmp' && isText(bytes) ? undefined : known?.mime;
 }

@@ -1,1 +1,0 @@
-export const capitalised = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1);

@@ -73,6 +73,7 @@ const context = (over: Partial<PlanContext> = {}): PlanContext => ({
     role: 'worker',
     further: [],
     departments: [],
+    mayRelease: false,
     phone: '+447700900101',
   },
   people: [person(pell)],
@@ -136,6 +137,7 @@ test('a colleague is known by their sign-in, whatever else is known of the addre
     role: 'worker' as const,
     further: [],
     departments: [],
+    mayRelease: false,
     setUp: true,
     key: { suite: 1, publicKey: new Uint8Array(32) },
   };
@@ -283,6 +285,7 @@ test('a colleague whose key is another one than when they were first written to 
     role: 'worker' as const,
     further: [],
     departments: [],
+    mayRelease: false,
     setUp: true,
     key,
   };

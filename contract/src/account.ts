@@ -20,6 +20,8 @@ export const accountSchema = z.object({
   phone: phone.optional(),
   /** Further addresses, beside the main one. */ further: z.array(z.string()),
   departments: z.array(z.string()),
+  /** Lets messages go that others wrote, where a rule asks for that. */
+  mayRelease: z.boolean(),
 });
 
 export type Account = z.infer<typeof accountSchema>;
@@ -130,6 +132,13 @@ export const putDepartments = endpoint({
   access: 'administrator',
   params: z.object({ id }),
   body: z.object({ departments: z.array(line(80).min(1)).max(20) }),
+});
+export const putMayRelease = endpoint({
+  method: 'PUT',
+  path: '/api/accounts/:id/release',
+  access: 'administrator',
+  params: z.object({ id }),
+  body: z.object({ may: z.boolean() }),
 });
 /** What an account's further addresses are from now on. @see conflict when one is somebody else's */
 export const putAddresses = endpoint({

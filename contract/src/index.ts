@@ -12,6 +12,7 @@ import * as phone from './phone';
 import * as preset from './handling';
 import * as received from './received';
 import * as registered from './registered';
+import * as release from './release';
 import * as room from './room';
 import * as rules from './rules';
 import * as search from './search';
@@ -34,6 +35,7 @@ export const allEndpoints: readonly Endpoint[] = [
   preset,
   received,
   registered,
+  release,
   room,
   rules,
   search,

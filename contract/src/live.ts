@@ -2,7 +2,7 @@
 import { z } from 'zod';
 import { endpoint, eventStream } from './endpoint';
 
-export const CHANGE_KINDS = ['sent', 'received', 'keys', 'account', 'office'] as const;
+export const CHANGE_KINDS = ['sent', 'received', 'releases', 'keys', 'account', 'office'] as const;
 /** `sent` and `received` are what Mail and the desk show of each; `vault/…` is a kind of the vault's items. */
 export type ChangeKind = (typeof CHANGE_KINDS)[number] | `vault/${string}`;
 

@@ -9,6 +9,7 @@ import { STATEMENT_FORMAT } from '@under-lock/core/statement/format';
 import { z } from 'zod';
 import { type Channel, channelSchema, GRANT_STATES, type GrantState, handlingSchema } from './access';
 import { incomingMailSchema } from './received';
+import { releaseSchema } from './release';
 import { ruledSchema } from './rules';
 import { address, bytes, endpoint, id, ids, instant, line } from './endpoint';
 
@@ -114,6 +115,8 @@ export type SentCopy = z.infer<typeof sentCopySchema>;
 
 export const EVENT_KINDS = [
   'dispatched',
+  /** By somebody else, whom `address` names. */
+  'let-go',
   'notice-accepted',
   'notice-junk',
   'notice-refused',
@@ -220,9 +223,14 @@ export const dispatchMessage = endpoint({
     /** May be none when everybody gets a copy. */
     grants: z.array(newGrantSchema).max(1000),
     copies: z.array(newCopySchema).max(500).optional(),
+    /** Demanded where a rule wants somebody else to let it go. */
+    release: releaseSchema.optional(),
   }),
-  /** `sentAt` is when it leaves. `already`: an earlier try of the same dispatch had arrived; nothing was done twice. */
-  reply: z.object({ sentAt: instant, already: z.boolean() }),
+  /**
+   * `sentAt` is when it leaves; without it, it waits for somebody else to let it go. `already`: an earlier try of the
+   * same dispatch had arrived; nothing was done twice.
+   */
+  reply: z.object({ sentAt: instant.optional(), already: z.boolean() }),
 });
 /**
  * Sends the mail that asks somebody for a signed message: signed, readable, and saying nothing else. @see invalid-input

@@ -16,6 +16,8 @@ import { deliverCopy } from './outgoing/copies';
 import { deliverNotice } from './outgoing/deliver';
 import { remindDue, sendReceipt } from './outgoing/errands';
 import { closeDue, purge } from './access/grants';
+import { endWaiting } from './outgoing/release';
+import { tellOfReleases } from './outgoing/release-mails';
 import { purgeDeleted } from './incoming/incoming';
 import { tellWaiting } from './received/tell';
 import { tidyRegistered } from './registered/held';
@@ -78,7 +80,11 @@ const handlersOf = (context: Context): JobHandlers => ({
   deliverNotice: (id) => deliverNotice(context, id),
   deliverCopy: (id) => deliverCopy(context, id),
   sendReceipt: (id) => sendReceipt(context, id),
-  closeDue: () => closeDue(context),
+  closeDue: async () => {
+    await closeDue(context);
+    await endWaiting(context);
+    await tellOfReleases(context);
+  },
   remindDue: async () => {
     await remindDue(context);
     await remindOfCertificates(context);

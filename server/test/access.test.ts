@@ -91,6 +91,8 @@ function bodyFor(endpoint: Endpoint): string | undefined {
     '/api/vault/:kind/:id': { revision: 1, sealed: toBase64Url(randomBytes(40)) },
     '/api/vault/:kind/:id/drop': { manifest: { revision: 1, sealed: toBase64Url(randomBytes(40)) } },
     '/api/manifests/:kind': { revision: 1, sealed: toBase64Url(randomBytes(40)) },
+    '/api/releases/:id/send-back': { sentence: toBase64Url(randomBytes(80)) },
+    '/api/accounts/:id/release': { may: true },
     '/api/account/told': { byMail: true },
     '/api/blobs': { id: sent.contentBlobId, size: sent.content.length },
     '/api/messages/:id/take-back': {},
@@ -233,6 +235,7 @@ test.each(guarded.map((endpoint) => [`${endpoint.method} ${endpoint.path}`, endp
 
 // What belongs to the caller alone can't be another's: these have no id of somebody else's in them.
 const ownOnly = new Set([
+  '/api/releases',
   '/api/rules',
   '/api/rules/stopped',
   '/api/written-to/new',

@@ -53,7 +53,7 @@ test('twenty dispatches of one message at once make one message and one notice',
     ),
   );
   expect(answers.filter(({ already }) => !already)).toHaveLength(1);
-  expect(new Set(answers.map(({ sentAt }) => sentAt.toISOString())).size).toBe(1);
+  expect(new Set(answers.map(({ sentAt }) => sentAt!.toISOString())).size).toBe(1);
   await eventually(() => (mailsTo('twenty@postbox.example') > 0 ? true : undefined));
   const [count] = await rows<{ outbox: number }>(
     house.server.context.db,

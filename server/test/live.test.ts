@@ -142,6 +142,28 @@ test('each thing that is shown is told to whoever it is shown to', async () => {
   await tell('role', () =>
     admin.client(accountApi.changeRole, { params: { id: tobias.account.id }, body: { role: 'worker' } }),
   );
+  const releaseId = crypto.randomUUID();
+  const { db } = house.server.context;
+  await tell('waits to be let go', () =>
+    db.transaction(async (transaction) => {
+      await run(
+        db,
+        `INSERT INTO releases (id, account_id, asked_at, state, request_digest, summary, rules, people, blob_ids) VALUES ($1, $2, now(), 'waiting', '', '', '{}', 1, '{}')`,
+        [releaseId, maren.account.id],
+        transaction,
+      );
+      await run(
+        db,
+        `INSERT INTO release_keys (release_id, account_id, sealed_key) VALUES ($1, $2, '')`,
+        [releaseId, tobias.account.id],
+        transaction,
+      );
+    }),
+  );
+  await tell('taken back', () => run(db, 'DELETE FROM releases WHERE id = $1', [releaseId]));
+  await tell('permission', () =>
+    admin.client(accountApi.putMayRelease, { params: { id: tobias.account.id }, body: { may: true } }),
+  );
   await tell('nothing', async () => {
     await maren.client(messageApi.getDesk, { query: {} });
     await maren.client(listVault, { params: { kind: 'draft' }, query: {} });
@@ -160,6 +182,9 @@ test('each thing that is shown is told to whoever it is shown to', async () => {
     'rules for files': { all: ['office'] },
     colleague: { all: ['office'], 'somebody else': ['account'] },
     role: {},
+    'waits to be let go': { maren: ['releases'], tobias: ['releases'] },
+    'taken back': { maren: ['releases'], tobias: ['releases'] },
+    permission: { all: ['office'], tobias: ['account'] },
     nothing: {},
   });
 });

@@ -2,6 +2,7 @@
  * A program that sends as a worker does, without any page: core's sending over the client's endpoints, its own keys at
  * hand.
  */
+import { sealForRelease } from '@under-lock/core/release/paper';
 import { listColleagues } from '@under-lock/contract/account';
 import { deleteBlob } from '@under-lock/contract/blob';
 import { dispatchMessage, getSent } from '@under-lock/contract/outgoing';
@@ -75,6 +76,7 @@ function portsOf({ client }: Worker, { files, means }: Program, keep: (attempt: 
       split: (of, key, wanted) => splitFor(of, key, wanted, randomUUID),
       put: async (message, blobId, key) =>
         upload(client, blobId, await roomLock.seal(whole(message), contentKeyOf(key))),
+      forRelease: sealForRelease,
       cancel: nothing,
       allow: nothing,
     },

@@ -166,7 +166,7 @@ test('a message waits as long as a rule says, and its page names the rules that 
   await under(one, async () => {
     const before = Date.now();
     const { id, sent } = await dispatched(await said({ reason: 'They asked for it.' }));
-    expect(sent.sentAt.getTime()).toBeGreaterThanOrEqual(before + 30 * 60_000 - 1_000);
+    expect(sent.sentAt!.getTime()).toBeGreaterThanOrEqual(before + 30 * 60_000 - 1_000);
     const page = await maren.client(getSent, { params: { id } });
     expect(page.rules).toEqual({ acted: [one.name], reason: 'They asked for it.' });
   });

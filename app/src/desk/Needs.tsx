@@ -7,6 +7,8 @@ import { usePeopleRunningOut } from '../people/running-out';
 import { noticeWords, who } from '../handling/grant-words';
 import { letThemTryAgain, tellAgainNow } from '../sent/message-actions';
 import { useSaying } from '../sent/useSaying';
+import { type Releases, useReleases } from '../release/useReleases';
+import { subjectOf } from '../sent/useSent';
 import { NeedLine } from './NeedLine';
 import { type Need, type OpenDesk } from './useDesk';
 
@@ -75,6 +77,39 @@ function runningOutWords(theirs: ReturnType<typeof usePeopleRunningOut>): { titl
         title: `Certificates or keys of ${theirs.length} people run out`,
         detail: `After that ${listed(names, 'and')}${theirs.length > NAMED ? ' and others' : ''} get no copies; the reading room stays. Ask for the new ones.`,
       };
+}
+
+/** What waits for one's own word, and what was sent back. */
+function ReleaseNeeds({ asked, own, now }: { asked: Releases['asked']; own: Releases['own']; now: Date }) {
+  return (
+    <>
+      {asked.map(({ id, from, rules, askedAt }) => (
+        <NeedLine
+          key={id}
+          tone="wants"
+          title={`${from.name} asks you to release a message`}
+          about={`since ${momentInWords(askedAt, now, zone)}`}
+          detail={`It waits because of ${listed(
+            rules.map((name) => `“${name}”`),
+            'and',
+          )}.`}
+          href={`/mail/waiting/${id}`}
+          last={false}
+        />
+      ))}
+      {own.map(({ id, opened, by, sentence }) => (
+        <NeedLine
+          key={id}
+          tone="stopped"
+          title={by === undefined ? 'Nobody released it in two weeks' : `${by.name} sent it back`}
+          about={subjectOf(opened)}
+          detail={sentence === undefined ? 'It has not left.' : `It has not left: “${sentence}”`}
+          href={`/mail/waiting/${id}`}
+          last={false}
+        />
+      ))}
+    </>
+  );
 }
 
 interface OtherProps {
@@ -159,8 +194,13 @@ export function Needs({ desk, now, onChange }: { desk: OpenDesk; now: Date; onCh
       };
     return undefined;
   };
-  const total = desk.needsTotal + (theirs.length > 0 ? 1 : 0);
+  const { data: releases } = useReleases();
+  const asked = releases?.asked ?? [];
+  const back = (releases?.own ?? []).filter(({ state }) => state === 'sent-back');
+  const released = asked.length + back.length;
+  const total = desk.needsTotal + (theirs.length > 0 ? 1 : 0) + released;
   const shown =
+    released +
     desk.needs.length +
     desk.answers.length +
     desk.copiesFailed.length +
@@ -175,6 +215,7 @@ export function Needs({ desk, now, onChange }: { desk: OpenDesk; now: Date; onCh
             Everybody who should read something has been told, and nothing is about to close unread.
           </Empty>
         ) : null}
+        <ReleaseNeeds asked={asked} own={back} now={now} />
         <OtherNeeds desk={desk} theirs={theirs} now={now} />
         {desk.needs.map((need, index) => (
           <NeedLine

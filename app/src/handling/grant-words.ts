@@ -71,6 +71,7 @@ export function endWords(grant: Grant, now: Date): string {
 
 const sentences: Record<EventKind, (name: string, event: MessageEvent, now: Date) => string> = {
   dispatched: () => 'You sent it',
+  'let-go': (_, { address = '' }) => `${address} released it`,
   'notice-accepted': (name) => `${name} was told`,
   'notice-junk': (name) => `${name}’s mail host filed the notice as junk`,
   'notice-refused': (name) => `${name}’s mail host refused the notice`,

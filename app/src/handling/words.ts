@@ -75,20 +75,10 @@ export const listed = (words: readonly string[], last: 'and' | 'or'): string =>
   words.length < 2 ? (words[0] ?? '') : `${words.slice(0, -1).join(', ')} ${last} ${words.at(-1)}`;
 
 /** The sentence that sums a handling up. */
-export function handlingSentence(
-  closesAt: Date,
-  {
-    rights,
-    watermark,
-    copies,
-    clear,
-    audience,
-  }: Pick<HandlingTerms, 'rights' | 'watermark' | 'copies' | 'clear' | 'audience'>,
-  now: Date,
-  zone: string,
-): string {
-  if (clear)
-    return 'Nothing in it is secret: it leaves as ordinary mail, signed or packed. Anybody on its way can read it, and nobody can close or withdraw it.';
+type Said = Pick<HandlingTerms, 'rights' | 'watermark' | 'copies' | 'clear' | 'audience'>;
+
+/** What its readers may, and what else holds for it. */
+export function termsSentence({ rights, watermark, copies, audience }: Said): string {
   const may = RIGHTS.filter((right) => rights[right]).map((right) => rightWords[right]);
   const mayNot = RIGHTS.filter((right) => !rights[right]).map((right) => rightWords[right]);
   const sayMay =
@@ -96,7 +86,6 @@ export function handlingSentence(
       ? 'They may only look'
       : `They may read, ${listed(may, 'and')}`.replace(/, ([^,]*)$/, may.length === 1 ? ' and $1' : ', $1');
   return [
-    `Readable until ${momentInWords(closesAt, now, zone)}.`,
     `${sayMay}${mayNot.length === 0 || may.length === 0 ? '' : `; not ${listed(mayNot, 'or')}`}.`,
     ...(watermark ? ['Their name and the time lie over it.'] : []),
     ...(copies
@@ -107,6 +96,12 @@ export function handlingSentence(
     ...(audience === 'anyone' ? [] : [`${audienceWords[audience]}.`]),
   ].join(' ');
 }
+
+export const OPEN_SENTENCE =
+  'Nothing in it is secret: it leaves as ordinary mail, signed or packed. Anybody on its way can read it, and nobody can close or withdraw it.';
+
+export const handlingSentence = (closesAt: Date, terms: Said, now: Date, zone: string): string =>
+  terms.clear ? OPEN_SENTENCE : `Readable until ${momentInWords(closesAt, now, zone)}. ${termsSentence(terms)}`;
 
 /** What was made stricter than the worker chose, said with what it is now and why. */
 export function tightenedWords(

@@ -8,6 +8,7 @@ import { momentInWords } from '@under-lock/core/when';
 import { problemWords } from '../problem-words';
 import { useOpenSession } from '../session/session';
 import { Departments } from './Departments';
+import { MayRelease } from './MayRelease';
 import { FurtherAddresses } from './FurtherAddresses';
 import { ManageAccount } from './ManageAccount';
 import { departmentsOf, useColleagues } from '../session/useOffice';
@@ -57,6 +58,7 @@ export function InvitePanel() {
             >{`${one.title} · ${one.address}${one.role === 'administrator' ? ' · administrator' : ''}`}</Text>
             {one.endedAt === undefined ? <FurtherAddresses account={one} /> : null}
             {one.endedAt === undefined ? <Departments account={one} known={departments} /> : null}
+            {one.endedAt === undefined && one.setUp ? <MayRelease account={one} /> : null}
             {one.setUp ? <ManageAccount account={one} isSelf={one.id === account.id} /> : null}
           </Line>
         ))}

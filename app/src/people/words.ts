@@ -9,4 +9,6 @@ export const addressProblem: Record<AddressProblem, string> = {
   'too-long': 'This address is longer than any mail host takes.',
 };
 
+export const peopleCount = (people: number): string => (people === 1 ? '1 person' : `${people} people`);
+
 export const languageWords: Record<Language, string> = { en: 'English', de: 'German', pt: 'Portuguese' };

@@ -1,18 +1,26 @@
 /** Mail: the list that belongs to the page's address, and the page. */
 import { usePathname } from 'expo-router';
+import { type ReactNode } from 'react';
 import { isAsking } from '../find/asked';
 import { useAsked } from '../find/useAsked';
 import { ReceivedList } from './ReceivedList';
 import { SentList } from './SentList';
 import { ListAndPage, ListIndex, NothingChosen } from '../shell/ListAndPage';
 import { DraftList } from './DraftList';
+import { WaitingList } from './WaitingList';
 
+const WAITING = /^\/mail\/waiting(\/|$)/;
 const RECEIVED = /^\/mail\/(received|in|open)(\/|$)/;
+
+function listAt(path: string): ReactNode {
+  if (RECEIVED.test(path)) return <ReceivedList />;
+  if (WAITING.test(path)) return <WaitingList />;
+  return path === '/mail/drafts' ? <DraftList /> : <SentList />;
+}
 
 export function MailPlace() {
   const path = usePathname();
-  const list = RECEIVED.test(path) ? <ReceivedList /> : path === '/mail/drafts' ? <DraftList /> : <SentList />;
-  return <ListAndPage list={list} />;
+  return <ListAndPage list={listAt(path)} />;
 }
 
 /** What stands beside a list of which no line is chosen. */
@@ -38,5 +46,10 @@ export const ReceivedIndex = () => (
 export const DraftIndex = () => (
   <ListIndex list={<DraftList />}>
     <Beside title="Drafts">Choose a draft to go on writing.</Beside>
+  </ListIndex>
+);
+export const WaitingIndex = () => (
+  <ListIndex list={<WaitingList />}>
+    <Beside title="Waiting mail">Choose a message that waits for release, or was sent back.</Beside>
   </ListIndex>
 );

@@ -31,6 +31,7 @@ import { problemWords } from '../problem-words';
 import { fromHere } from '../shell/from-here';
 import { useAttempt } from '../shell/useAttempt';
 import { BackToList } from '../shell/ListAndPage';
+import { useColleagues } from '../session/useOffice';
 import { Screen } from '../shell/Screen';
 import { Examples } from './Examples';
 import { type Names } from './forms/part';
@@ -137,7 +138,10 @@ function RulePage(props: PageProps) {
   const { rule, change, problems, busy, said, keep } = edited;
   const { data: figures } = useFigures();
   const now = useNow();
-  const warnings = warningsFor(rule, policy.rules, figures?.seen ?? []);
+  const { data: colleagues } = useColleagues();
+  // Nothing is said of who may release before it is known.
+  const releasers = colleagues === undefined ? 1 : colleagues.filter(({ mayRelease }) => mayRelease).length;
+  const warnings = warningsFor(rule, policy.rules, { seen: figures?.seen ?? [], releasers });
   return (
     <Screen
       title={known === undefined ? 'New rule' : known.name}

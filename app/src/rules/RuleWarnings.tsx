@@ -41,10 +41,20 @@ function mistaken({ when }: Rule, seen: Seen): string[] {
   });
 }
 
-export function warningsFor(rule: Rule, rules: readonly Rule[], seen: Seen): string[] {
+export function warningsFor(
+  rule: Rule,
+  rules: readonly Rule[],
+  { seen, releasers }: { seen: Seen; releasers: number },
+): string[] {
   const all = [...rules.filter(({ id }) => id !== rule.id), rule];
   const nameOf = (id: string): string => all.find((one) => one.id === id)?.name ?? '';
-  return [...warningsOf(all).flatMap((warning) => sentenceOf(warning, nameOf, rule.id) ?? []), ...mistaken(rule, seen)];
+  return [
+    ...warningsOf(all).flatMap((warning) => sentenceOf(warning, nameOf, rule.id) ?? []),
+    ...mistaken(rule, seen),
+    ...(releasers > 0 || !rule.effects.some(({ kind }) => kind === 'release')
+      ? []
+      : ['Nobody may release messages yet: say who, under Office › Colleagues.']),
+  ];
 }
 
 export const RuleWarnings = ({ warnings }: { warnings: readonly string[] }) =>

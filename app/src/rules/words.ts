@@ -43,7 +43,7 @@ export function effectAsks(effect: Effect, presetName: (id: string) => string): 
     case 'needs':
       return [effect.what === 'reference' ? 'a reference number' : 'a reason'];
     case 'release':
-      return ['somebody else’s word'];
+      return ['somebody else releases it'];
     case 'wait':
       return [effect.minutes === 1 ? 'it waits a minute' : `it waits ${effect.minutes} minutes`];
     case 'tell':

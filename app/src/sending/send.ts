@@ -1,7 +1,7 @@
 /** Sending from the page: core's order of steps, with the threads and the server as its ports. */
 import { type Account } from '@under-lock/contract/account';
-import { dispatchMessage, getSent } from '@under-lock/contract/outgoing';
-import { isProblem } from '@under-lock/contract/problem';
+import { dispatchMessage, listSent } from '@under-lock/contract/outgoing';
+import { listReleases } from '@under-lock/contract/release';
 import { type Attempt, type Draft } from '@under-lock/core/outgoing/draft';
 import { type CopyPort, type RecordPort, type SendPorts } from '@under-lock/core/outgoing/ports';
 import { send, type SendStep } from '@under-lock/core/outgoing/send';
@@ -32,6 +32,7 @@ export const content: SendPorts['content'] = {
   split: (of, key, wanted) => door().message.split(of, key, wanted),
   put: async (message, blobId, key, told) =>
     void (await door().message.sealAndUpload(message, blobId, key, callback(told))),
+  forRelease: (messageId, key, paper, releasers) => door().release.seal(messageId, key, paper, [...releasers]),
   cancel: (blobId) => door().message.cancel(blobId),
   allow: (blobIds) => door().message.allow(blobIds),
 };
@@ -44,13 +45,11 @@ export const copies: CopyPort = {
 const record = (keepAttempt: Sending['keepAttempt']): RecordPort => ({
   keepAttempt,
   async wasSent(messageId) {
-    try {
-      await api(getSent, { params: { id: messageId } });
-      return true;
-    } catch (error) {
-      if (isProblem(error, 'not-found')) return false;
-      throw error;
-    }
+    const [{ messages }, { own }] = await Promise.all([
+      api(listSent, { query: { ids: [messageId] } }),
+      api(listReleases),
+    ]);
+    return messages.length > 0 || own.some(({ id, state }) => id === messageId && state === 'waiting');
   },
   discard: (blobId) => door().message.discard(blobId),
   sealSummary: (messageId, summary) => door().vault.sealSent(messageId, summary),
@@ -83,7 +82,7 @@ async function rememberPasswords({ draft, passwords, now }: Sending): Promise<vo
  * Seals, uploads and dispatches. Resolves with the message's id and when it leaves. @throws ApiProblem,
  * EarlierVersionSentError, AbortError
  */
-export async function sendDraft(sending: Sending): Promise<{ messageId: string; leavesAt: Date }> {
+export async function sendDraft(sending: Sending): Promise<{ messageId: string; leavesAt: Date | undefined }> {
   const { draft, draftId, planned, progress, signal, keepAttempt, ...context } = sending;
   const sent = await send(
     { draft, draftId, planned, known: { ...context, zone }, paper: paperHere(), progress, signal },

@@ -60,11 +60,14 @@ export function SendState({ sending, open }: Pick<Writing, 'sending' | 'open'>) 
 /** @param short One word where there is no room for more; screen readers hear all of them. */
 export function SendButtons({ short = false, ...writing }: Writing & { short?: boolean }) {
   const { planned, sending, open, now } = writing;
-  const { plan, applied, leavesAt } = planned;
+  const { plan, applied, leavesAt, releasers } = planned;
+  const forRelease = releasers !== undefined;
   const words =
-    leavesAt === undefined ? sendWords(plan.lines, applied.terms.clear) : `Send ${momentInWords(leavesAt, now, zone)}`;
+    leavesAt === undefined || forRelease
+      ? sendWords(plan.lines, applied.terms.clear, forRelease)
+      : `Send ${momentInWords(leavesAt, now, zone)}`;
   // That it goes unlocked is said whatever room there is.
-  const label = short && leavesAt === undefined && !applied.terms.clear ? 'Send' : words;
+  const label = short && leavesAt === undefined && !applied.terms.clear && !forRelease ? 'Send' : words;
   return (
     <>
       <Button

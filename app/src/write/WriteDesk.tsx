@@ -70,6 +70,7 @@ function Page({ aside, ...writing }: Writing & Pick<Props, 'aside'>) {
       strip={wide ? undefined : <PlanStrip {...writing} covered={planOpen} onOpen={() => setPlanOpen(true)} />}
     >
       <KeptElsewhere desk={writing.desk} />
+      <SentBack {...writing} />
       <Letter {...writing} />
       {planOpen && !wide ? (
         <Sheet
@@ -91,6 +92,25 @@ function Page({ aside, ...writing }: Writing & Pick<Props, 'aside'>) {
         </Sheet>
       ) : null}
     </Screen>
+  );
+}
+
+/** Why it did not go the last time. */
+function SentBack({ desk, draft: { sentBack }, now }: Writing) {
+  if (sentBack === undefined) return null;
+  return (
+    <Banner
+      tone="amber"
+      actions={
+        <Button
+          label="Put it aside"
+          describe="Put aside why it was sent back"
+          onPress={() => desk.change(({ sentBack: _, ...before }) => before)}
+        />
+      }
+    >
+      {`${sentBack.by} sent it back ${momentInWords(new Date(sentBack.at), now, zone)}: “${sentBack.sentence}”`}
+    </Banner>
   );
 }
 
@@ -144,6 +164,19 @@ function RemoveDraft({ desk, draft }: Writing) {
 }
 
 function Waiting({ waiting, now }: { waiting: NonNullable<Draft['waiting']>; now: Date }) {
+  if (waiting.leavesAt === undefined)
+    return (
+      <Screen title="Sent for release">
+        <Text>It leaves when somebody else has released it. To change it, take it back first.</Text>
+        <Row>
+          <Button
+            kind="main"
+            label="See where it stands"
+            onPress={() => fromHere()(`/mail/waiting/${waiting.messageId}`)}
+          />
+        </Row>
+      </Screen>
+    );
   const leavesAt = new Date(waiting.leavesAt);
   return (
     <Screen title="Sent, and waiting to leave">

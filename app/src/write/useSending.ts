@@ -66,16 +66,17 @@ export function useSending({ desk, draft, context, planNow }: Given) {
 
   async function sent(
     messageId: string,
-    leavesAt: Date,
+    leavesAt: Date | undefined,
     planned: Planned,
     goOn: (href: string) => void,
   ): Promise<void> {
     // It has gone: what can't be noted now, because a person was changed a moment ago, is no reason to say otherwise.
     await rememberRecipients(planned, draft, context.people!).catch(() => undefined);
     await keepKnownKeys(writtenTo(planned, context.colleagues!)).catch(() => undefined);
-    if (leavesAt > new Date()) {
+    if (leavesAt === undefined || leavesAt > new Date()) {
       // Kept until it has left: then it can be taken back as it was.
-      desk.change((before) => ({ ...before, waiting: { messageId, leavesAt: leavesAt.toISOString() } }));
+      const waiting = { messageId, ...(leavesAt === undefined ? {} : { leavesAt: leavesAt.toISOString() }) };
+      desk.change(({ sentBack: _, ...before }) => ({ ...before, waiting }));
       await desk.keepNow();
     } else {
       await discardFiles(draft);
@@ -83,7 +84,7 @@ export function useSending({ desk, draft, context, planNow }: Given) {
     }
     void refreshSent();
     void mutate('desk');
-    goOn(`/mail/${messageId}?sent=1`);
+    goOn(leavesAt === undefined ? `/mail/waiting/${messageId}` : `/mail/${messageId}?sent=1`);
   }
 
   const send = async (): Promise<void> => {

@@ -2,7 +2,7 @@
  * Closing choices as an office counts them, worked out in the worker's time zone by luxon, which knows the zones' rules
  * (an hour that daylight saving leaves out moves forward; one that comes twice is the first).
  */
-import { DateTime } from 'luxon';
+import { DateTime, IANAZone } from 'luxon';
 import { z } from 'zod';
 
 export const CLOSING_CHOICES = [
@@ -103,6 +103,9 @@ export function momentAhead(local: string, now: Date, zone: string): Date | unde
 export function toLocal(instant: Date, zone: string): string {
   return DateTime.fromJSDate(instant, { zone }).toFormat("yyyy-MM-dd'T'HH:mm");
 }
+
+/** Whether a time zone of this name is known. */
+export const isZone = (zone: string): boolean => IANAZone.isValidZone(zone);
 
 /** Whole days between the dates of two instants on the calendar of `zone`: 0 is the same day. */
 export function calendarDays(from: Date, to: Date, zone: string): number {

@@ -18,6 +18,8 @@ export interface Colleague extends WithAddresses {
   name: string;
   phone?: string | undefined;
   key?: AccountKey | undefined;
+  /** Lets messages go that others wrote. */
+  mayRelease?: boolean | undefined;
 }
 
 /** Who has a password in the reading room, and the strongest check they have passed. */

@@ -67,6 +67,16 @@ ${office}`,
   ruleSubject: (sender) => `A rule acted on a message from ${sender}`,
   rule: (sender, people, rules, date, reference) =>
     `${sender} sent a message to ${people === 1 ? '1 person' : `${people} people`} on ${date}${reference === '' ? '' : `, with the reference ${reference}`}. What acted on it: ${rules}. This mail does not say what it is about.`,
+  releaseSubject: (sender) => `A message from ${sender} waits for release`,
+  release: (sender, people, rules) =>
+    `${sender} has written to ${people === 1 ? '1 person' : `${people} people`}, and the office’s rules want somebody else to look at it before it leaves: ${rules}. Release it, or send it back with a sentence. This mail does not say what it is about.`,
+  releasedSubject: (end) => (end === 'let-go' ? 'Your message has been released' : 'Your message has been sent back'),
+  released: (end, by, date) =>
+    by === undefined
+      ? `Nobody has decided about the message that you handed over on ${date}, so it has not left. It is a draft again.`
+      : end === 'let-go'
+        ? `${by} has looked at the message that you handed over on ${date} and released it.`
+        : `${by} has looked at the message that you handed over on ${date} and sent it back to you. It has not left; why, you read where it waited.`,
   receiptSubject: (reader) => `${reader} has opened your message`,
   receipt: (reader, address, date, reference) =>
     `${reader} (${address}) opened your message${reference === '' ? '' : ` with the reference ${reference}`} for the first time on ${date}.`,

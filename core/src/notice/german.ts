@@ -72,6 +72,16 @@ ${office}`,
   ruleSubject: (sender) => `Eine Regel hat bei einer Nachricht von ${sender} gegriffen`,
   rule: (sender, people, rules, date, reference) =>
     `${sender} hat am ${date}${reference === '' ? '' : ` unter dem Zeichen ${reference}`} eine Nachricht an ${people === 1 ? '1 Person' : `${people} Personen`} gesendet. Gegriffen hat: ${rules}. Worum es geht, sagt diese Mail nicht.`,
+  releaseSubject: (sender) => `Eine Nachricht von ${sender} wartet auf Freigabe`,
+  release: (sender, people, rules) =>
+    `${sender} hat an ${people === 1 ? '1 Person' : `${people} Personen`} geschrieben, und nach den Regeln des Büros soll jemand anderes sie ansehen, bevor sie hinausgeht: ${rules}. Geben Sie sie frei, oder schicken Sie sie mit einem Satz zurück. Worum es geht, sagt diese Mail nicht.`,
+  releasedSubject: (end) => (end === 'let-go' ? 'Ihre Nachricht ist freigegeben' : 'Ihre Nachricht ist zurückgekommen'),
+  released: (end, by, date) =>
+    by === undefined
+      ? `Über die Nachricht, die Sie am ${date} übergeben haben, hat niemand entschieden. Sie ist nicht hinausgegangen und wieder ein Entwurf.`
+      : end === 'let-go'
+        ? `${by} hat die Nachricht, die Sie am ${date} übergeben haben, angesehen und freigegeben.`
+        : `${by} hat die Nachricht, die Sie am ${date} übergeben haben, angesehen und an Sie zurückgeschickt. Sie ist nicht hinausgegangen; warum, lesen Sie dort, wo sie gewartet hat.`,
   receiptSubject: (reader) => `${reader} hat Ihre Nachricht geöffnet`,
   receipt: (reader, address, date, reference) =>
     `${reader} (${address}) hat Ihre Nachricht${reference === '' ? '' : ` mit dem Zeichen ${reference}`} am ${date} zum ersten Mal geöffnet.`,

@@ -49,6 +49,12 @@ export interface NoticeWords {
   ruleSubject(senderName: string): string;
   /** On what somebody else sent, rules of the office acted. */
   rule(senderName: string, people: number, rules: string, date: string, reference: string): string;
+  /** Somebody of the office is asked to look at what somebody else wrote, and to let it go or not. */
+  releaseSubject(senderName: string): string;
+  release(senderName: string, people: number, rules: string): string;
+  /** What their message came to; without a name nobody has decided in time. */
+  releasedSubject(end: 'let-go' | 'sent-back'): string;
+  released(end: 'let-go' | 'sent-back', by: string | undefined, date: string): string;
   receiptSubject(readerName: string): string;
   receipt(readerName: string, readerAddress: string, date: string, reference: string): string;
   passcodeSubject(code: string): string;

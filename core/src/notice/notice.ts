@@ -306,3 +306,36 @@ export function buildRuleMail(
     mail.officeName,
   ]);
 }
+
+/** Asks somebody of the office to look at what somebody else wrote; nothing of what it says. */
+export function buildReleaseAsked(
+  mail: PlainMail & { sender: string; people: number; rules: readonly string[]; link: string },
+): Bytes {
+  const words = noticeWords(mail.language);
+  const rules = mail.rules.map((name) => `“${name}”`).join(', ');
+  return plainMail(mail, words.releaseSubject(mail.sender), [
+    words.greeting(mail.to.name),
+    words.release(mail.sender, mail.people, rules),
+    mail.link,
+    mail.officeName,
+  ]);
+}
+
+/** Tells a sender what a message that waited has come to. */
+export function buildReleaseEnded(
+  mail: PlainMail & {
+    end: 'let-go' | 'sent-back';
+    by: string | undefined;
+    askedAt: Date;
+    zone: string;
+    link: string;
+  },
+): Bytes {
+  const words = noticeWords(mail.language);
+  return plainMail(mail, words.releasedSubject(mail.end), [
+    words.greeting(mail.to.name),
+    words.released(mail.end, mail.by, dateInWords(mail.askedAt, mail.zone, mail.language)),
+    mail.link,
+    mail.officeName,
+  ]);
+}

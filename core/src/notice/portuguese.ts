@@ -69,6 +69,16 @@ ${office}`,
   ruleSubject: (sender) => `Uma regra atuou numa mensagem de ${sender}`,
   rule: (sender, people, rules, date, reference) =>
     `${sender} enviou em ${date} uma mensagem a ${people === 1 ? '1 pessoa' : `${people} pessoas`}${reference === '' ? '' : `, com a referência ${reference}`}. O que atuou: ${rules}. Este e-mail não diz do que se trata.`,
+  releaseSubject: (sender) => `Uma mensagem de ${sender} espera por autorização`,
+  release: (sender, people, rules) =>
+    `${sender} escreveu a ${people === 1 ? '1 pessoa' : `${people} pessoas`}, e as regras do escritório querem que outra pessoa a veja antes de sair: ${rules}. Autorize-a ou devolva-a com uma frase. Este e-mail não diz do que se trata.`,
+  releasedSubject: (end) => (end === 'let-go' ? 'A sua mensagem foi autorizada' : 'A sua mensagem foi devolvida'),
+  released: (end, by, date) =>
+    by === undefined
+      ? `Ninguém decidiu sobre a mensagem que entregou em ${date}; não saiu e voltou a ser um rascunho.`
+      : end === 'let-go'
+        ? `${by} viu a mensagem que entregou em ${date} e autorizou-a.`
+        : `${by} viu a mensagem que entregou em ${date} e devolveu-a. Não saiu; o porquê está onde ela esperava.`,
   receiptSubject: (reader) => `${reader} abriu a sua mensagem`,
   receipt: (reader, address, date, reference) =>
     `${reader} (${address}) abriu a sua mensagem${reference === '' ? '' : ` com a referência ${reference}`} pela primeira vez em ${date}.`,

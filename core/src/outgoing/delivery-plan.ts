@@ -26,6 +26,8 @@ export type MessageMissing =
   | { code: 'looking' }
   | { code: 'reference-wanted' }
   | { code: 'reason-wanted' }
+  /** Somebody else has to let it go, and nobody may. */
+  | { code: 'nobody-releases' }
   /** By a rule of the office, in its words. */
   | { code: 'stopped'; rule: string; sentence: string }
   | { code: 'unconfirmed'; rule: string; sentence: string };
@@ -61,17 +63,20 @@ export interface Ruled {
   asks: readonly RuleSaying[];
   /** What is still wanted. */
   needs: readonly ('reference' | 'reason')[];
+  /** Somebody has to let it go, and nobody is there who may. */
+  lacksReleaser: boolean;
 }
 interface RuleSaying {
   rule: string;
   sentence: string;
 }
 
-const missingByRules = ({ isLookedThrough, stops, asks, needs }: Ruled): MessageMissing[] => [
+const missingByRules = ({ isLookedThrough, stops, asks, needs, lacksReleaser }: Ruled): MessageMissing[] => [
   ...(isLookedThrough ? [] : [{ code: 'looking' as const }]),
   ...stops.map((saying) => ({ code: 'stopped' as const, ...saying })),
   ...asks.map((saying) => ({ code: 'unconfirmed' as const, ...saying })),
   ...needs.map((what) => ({ code: what === 'reference' ? ('reference-wanted' as const) : ('reason-wanted' as const) })),
+  ...(lacksReleaser ? [{ code: 'nobody-releases' as const }] : []),
 ];
 
 /** A lock that a rule does not allow can be looked at and not be taken. */

@@ -1,6 +1,7 @@
 /** What is handed to the server: accesses and copies as they were made, and the handling they go under. */
 import { defined } from '../defined';
 import { type Bytes, fromBase64Url } from '../bytes';
+import { type Closing } from '../handling/closing';
 import { type Handling, type IdentityCheck } from '../handling/handling';
 import { type CopyLockName } from '../locks/index';
 import { type Language } from '../language';
@@ -10,6 +11,7 @@ import { type Attempt, type Draft, type KeptGrant } from './draft';
 import { type MessageToSeal } from './content';
 import { type KnownToSend } from './known';
 import { type Planned } from './plan';
+import { type SealedForRelease } from '../release/paper';
 import { ruledBody, type RuledBody } from './ruled';
 
 type OutgoingChannel =
@@ -51,6 +53,14 @@ export interface DispatchBody {
   words?: Bytes;
   grants: OutgoingGrant[];
   copies?: OutgoingCopy[];
+  /** Where a rule wants somebody else to let it go. */
+  release?: ReleaseBody;
+}
+
+export interface ReleaseBody extends SealedForRelease {
+  /** What its closing date is counted by from when it leaves, and in which zone. */
+  closing?: Closing;
+  zone: string;
 }
 
 function channelOf({ check, target, question }: Extract<KeptGrant['reader'], { kind: 'link' }>): OutgoingChannel {
@@ -89,17 +99,28 @@ export function outgoingGrant(grant: KeptGrant): OutgoingGrant {
 
 interface Made {
   draft: Draft;
-  planned: Pick<Planned, 'preset' | 'applied' | 'leavesAt'>;
+  planned: Pick<Planned, 'preset' | 'applied' | 'leavesAt' | 'closingChoice'>;
   attempt: Attempt;
   message: Pick<MessageToSeal, 'reference'>;
   copies: OutgoingCopy[];
   summary: Bytes;
   words: Bytes;
   known: KnownToSend;
+  forRelease: SealedForRelease | undefined;
 }
 
-export function dispatchBody({ draft, planned, attempt, message, copies, summary, words, known }: Made): DispatchBody {
-  const { preset, applied, leavesAt } = planned;
+export function dispatchBody({
+  draft,
+  planned,
+  attempt,
+  message,
+  copies,
+  summary,
+  words,
+  known,
+  forRelease,
+}: Made): DispatchBody {
+  const { preset, applied, leavesAt, closingChoice } = planned;
   return {
     contentBlobId: attempt.contentBlobId,
     reference: message.reference,
@@ -113,5 +134,8 @@ export function dispatchBody({ draft, planned, attempt, message, copies, summary
     words,
     grants: attempt.grants.map(outgoingGrant),
     ...(copies.length === 0 ? {} : { copies }),
+    ...(forRelease === undefined
+      ? {}
+      : { release: { ...forRelease, ...defined({ closing: closingChoice }), zone: known.zone } }),
   };
 }

@@ -125,8 +125,12 @@ export const draftSchema = z.object({
     .string()
     .regex(/^\d{4}-\d\d-\d\dT\d\d:\d\d$/)
     .optional(),
-  /** Sent, and not left yet: kept until it has, so that it can be taken back. */
-  waiting: z.object({ messageId: z.string(), leavesAt: z.string() }).optional(),
+  /** Sent, and not left yet: kept until it has, so that it can be taken back. Without a time somebody else lets it go. */
+  waiting: z.object({ messageId: z.string(), leavesAt: z.string().optional() }).optional(),
+  /** To whoever lets it go. */
+  releaseNote: z.string().max(1_000).optional(),
+  /** Who looked at it last and did not let it go, and why. */
+  sentBack: z.object({ by: z.string(), sentence: z.string(), at: z.string() }).optional(),
   /** The message this answers, and the conversation's page it belongs to. */
   inReplyTo: z.string().optional(),
   /** What that asks of whoever reads it: the answer asks no less. */

@@ -1,5 +1,5 @@
 /** The handling a draft goes under: the preset's, what the worker chose, what it answers, and what rules demand. */
-import { momentAhead } from '../handling/closing';
+import { type Closing, momentAhead, type OfficeCalendar, resolveClosing } from '../handling/closing';
 import { type HandlingTerms, type IdentityCheck, LOOSEST_TERMS, mergeTerms } from '../handling/handling';
 import { type Demand, floorOf, NOTHING } from '../rules/demand';
 import {
@@ -29,6 +29,8 @@ export interface DraftHandling<Preset extends OutgoingPreset> {
   leastCheck: IdentityCheck;
   /** When it is to leave, when that is not at once. */
   leavesAt: Date | undefined;
+  /** What its closing date comes from; undefined where that is a date. */
+  closingChoice: Closing | undefined;
 }
 
 /**
@@ -50,6 +52,18 @@ const askedBy = (demand: Demand, demanded: readonly OutgoingPreset[], { files }:
     mergeTerms,
     LOOSEST_TERMS,
   );
+
+/** Which of these choices gives this date. */
+const choiceOf = (
+  choices: readonly Closing[],
+  closing: Applied['closing'],
+  from: Date,
+  calendar: OfficeCalendar,
+): Closing | undefined =>
+  choices.find((one) => {
+    const meant = resolveClosing(one, from, calendar);
+    return meant.ok && closing.ok && meant.closesAt.getTime() === closing.closesAt.getTime();
+  });
 
 /** @param demand What the office's rules ask of it. */
 export function handlingOf<Preset extends OutgoingPreset>(
@@ -84,5 +98,7 @@ export function handlingOf<Preset extends OutgoingPreset>(
     (least: HandlingTerms, terms = LOOSEST_TERMS) => mergeTerms(least, terms),
     LOOSEST_TERMS,
   );
-  return { preset, wanted, applied, kept: answered.kept, demanded, leastCheck, leavesAt };
+  const choices = [wanted.closing, ...[preset, ...demandedPresets].flatMap((one) => one?.terms.closing ?? [])];
+  const closingChoice = choiceOf(choices, closing, from, calendar);
+  return { preset, wanted, applied, kept: answered.kept, demanded, leastCheck, leavesAt, closingChoice };
 }

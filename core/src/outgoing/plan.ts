@@ -13,6 +13,7 @@ import { type Draft } from './draft';
 import { type DraftHandling, handlingOf, presetOf } from './handling';
 import { type Known, type OutgoingPreset } from './known';
 import { recipientOf } from './recipient';
+import { type Releaser, releasersOf } from './releasers';
 import { judgeDraft } from './ruled';
 import { stillNeeded, unconfirmed } from '../rules/demand';
 import { type Verdict } from '../rules/rule';
@@ -21,6 +22,8 @@ export interface Planned<Preset extends OutgoingPreset = OutgoingPreset> extends
   plan: DeliveryPlan;
   /** What the office's rules say of it, where it has any. */
   verdict: Verdict | undefined;
+  /** Who may let it go, where a rule asks for that. */
+  releasers: readonly Releaser[] | undefined;
 }
 
 const fileNames = ({ files }: Draft): string[] => files.map(({ name }) => name);
@@ -62,7 +65,11 @@ function contextOf(
   };
 }
 
-const ruledOf = (draft: Draft, { demand, acted }: Verdict, isLookedThrough: boolean): Ruled => ({
+const ruledOf = (
+  draft: Draft,
+  { demand, acted }: Verdict,
+  { isLookedThrough, releasers }: { isLookedThrough: boolean; releasers: readonly Releaser[] | undefined },
+): Ruled => ({
   locks: demand.locks,
   isLookedThrough,
   stops: acted.flatMap(({ rule, demand: { stops } }) => stops.map((sentence) => ({ rule: rule.name, sentence }))),
@@ -70,11 +77,13 @@ const ruledOf = (draft: Draft, { demand, acted }: Verdict, isLookedThrough: bool
     unconfirmed(one, draft.confirmed).map((sentence) => ({ rule: rule.name, sentence })),
   ),
   needs: stillNeeded(demand, draft),
+  lacksReleaser: releasers?.length === 0,
 });
 
 export function makePlan<Preset extends OutgoingPreset>(draft: Draft, known: Known<Preset>): Planned<Preset> {
   const verdict = judgeDraft(draft, presetOf(draft, known.presets)?.id, known, known.rules);
   const handling = handlingOf(draft, known, verdict?.demand);
+  const releasers = verdict?.demand.release === true ? releasersOf(known) : undefined;
   const { applied, leastCheck, leavesAt } = handling;
   const { subject, text, files } = draft;
   const standsIn = passwordFinder({ subject, text, fileNames: fileNames(draft) });
@@ -89,9 +98,12 @@ export function makePlan<Preset extends OutgoingPreset>(draft: Draft, known: Kno
       limits: known.office.limits,
       leavingPassed: draft.sendAt !== undefined && leavesAt === undefined,
       context: contextOf(draft, known, recipients),
-      ruled: verdict === undefined ? undefined : ruledOf(draft, verdict, known.rules!.isLookedThrough),
+      ruled:
+        verdict === undefined
+          ? undefined
+          : ruledOf(draft, verdict, { isLookedThrough: known.rules!.isLookedThrough, releasers }),
     },
     lockKinds,
   );
-  return { plan, verdict, ...handling };
+  return { plan, verdict, releasers, ...handling };
 }

@@ -6,6 +6,8 @@ import { type MessageToSeal } from './content';
 import { type DispatchBody } from './dispatch';
 import { type Attempt, type KeptGrant, type KeptKey, type Summary } from './draft';
 import { type WantedGrant } from '../locks/wanted';
+import { type Paper, type SealedForRelease } from '../release/paper';
+import { type Releaser } from './releasers';
 
 /** The share that has arrived, 0 to 1. */
 export type Told = (share: number) => void;
@@ -17,6 +19,8 @@ export interface ContentPort {
   split(of: { messageId: string; subject: string }, key: KeptKey, wanted: WantedGrant[]): Promise<KeptGrant[]>;
   /** Resolves when it lies under `blobId`; what is there already is not sent again. */
   put(message: MessageToSeal, blobId: string, key: KeptKey, told: Told): Promise<void>;
+  /** The key for each who may let it go, and the paper under it. */
+  forRelease(messageId: string, key: KeptKey, paper: Paper, releasers: readonly Releaser[]): Promise<SealedForRelease>;
   /** Ends a put that runs, or is still to begin. */
   cancel(blobId: string): Promise<void>;
   /** What was cancelled may be put again. */
@@ -37,7 +41,8 @@ export interface RecordPort {
   keepAttempt(attempt: Attempt): Promise<void>;
   sealSummary(messageId: string, summary: Summary): Promise<Bytes>;
   sealWords(messageId: string, words: Words): Promise<Bytes>;
-  dispatch(messageId: string, body: DispatchBody): Promise<{ sentAt: Date }>;
+  /** Without a time it waits for somebody else to let it go. */
+  dispatch(messageId: string, body: DispatchBody): Promise<{ sentAt?: Date | undefined }>;
 }
 
 export interface SendPorts {

@@ -14,6 +14,8 @@ import { type Attempt, type Draft, type KeptCopy, type Summary } from './draft';
 import { type KnownToSend } from './known';
 import { type Planned } from './plan';
 import { type SendPorts, type Told } from './ports';
+import { paperOf } from './release';
+import { type SealedForRelease } from '../release/paper';
 
 export type SendStep = { step: 'sealing' } | { step: 'uploading'; done: number } | { step: 'dispatching' };
 
@@ -112,11 +114,25 @@ const summaryOf = (sending: Sending, attempt: Attempt, { subject }: MessageToSea
   ...passwordsKept(sending, attempt),
 });
 
+/** Where a rule wants somebody else to let it go. */
+const sealedForRelease = async (
+  { draft, planned, known }: Sending,
+  { messageId, key, closesAt }: Attempt,
+  content: SendPorts['content'],
+): Promise<SealedForRelease | undefined> =>
+  planned.releasers === undefined || known.rules === undefined
+    ? undefined
+    : content.forRelease(messageId, key, paperOf(draft, planned, known.rules, new Date(closesAt)), planned.releasers);
+
 /**
- * Seals, puts and dispatches. Resolves with the message's id and when it leaves. @throws EarlierVersionSentError,
+ * Seals, puts and dispatches. Resolves with the message's id and when it leaves; without that it waits for somebody
+ * else to let it go. @throws EarlierVersionSentError,
  * AbortError, and what the ports throw
  */
-export async function send(sending: Sending, ports: SendPorts): Promise<{ messageId: string; leavesAt: Date }> {
+export async function send(
+  sending: Sending,
+  ports: SendPorts,
+): Promise<{ messageId: string; leavesAt: Date | undefined }> {
   const { planned, known, progress, signal } = sending;
   // What is for the office alone stays with it.
   const draft = withoutTags(known.rules?.policy.tags ?? [], sending.draft);
@@ -137,7 +153,18 @@ export async function send(sending: Sending, ports: SendPorts): Promise<{ messag
   progress({ step: 'dispatching' });
   const summary = await record.sealSummary(attempt.messageId, summaryOf(sending, attempt, message));
   const words = await record.sealWords(attempt.messageId, wordsOf(message));
-  const body = dispatchBody({ draft: sending.draft, planned, attempt, message, copies, summary, words, known });
+  const forRelease = await sealedForRelease(sending, attempt, content);
+  const body = dispatchBody({
+    draft: sending.draft,
+    planned,
+    attempt,
+    message,
+    copies,
+    summary,
+    words,
+    known,
+    forRelease,
+  });
   const { sentAt } = await record.dispatch(attempt.messageId, body);
   return { messageId: attempt.messageId, leavesAt: sentAt };
 }

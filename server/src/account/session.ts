@@ -29,6 +29,7 @@ export const accountOf = (row: AccountRow): Account => ({
   role: row.role,
   further: row.further,
   departments: row.departments,
+  mayRelease: row.mayRelease,
   ...(row.phone ? { phone: row.phone } : {}),
 });
 

@@ -804,6 +804,53 @@ ${noted([['policy_changes', 'note_office()', ['INSERT']]])}
         FOR EACH ROW EXECUTE FUNCTION note_account();
     `,
   },
+  {
+    name: '025-releases',
+    sql: `
+      -- What would leave and waits for somebody else to let it go. No message yet: letting it go makes one of it.
+      CREATE TABLE releases (
+        id uuid PRIMARY KEY,
+        account_id uuid NOT NULL REFERENCES accounts ON DELETE CASCADE,
+        asked_at timestamptz NOT NULL,
+        state text NOT NULL CHECK (state IN ('waiting', 'let-go', 'sent-back')),
+        decided_at timestamptz,
+        -- Null where it was nobody.
+        decided_by uuid REFERENCES accounts ON DELETE SET NULL,
+        request_digest bytea NOT NULL,
+        -- The dispatch, sealed under the server's secret, and the paper: gone once it is decided.
+        body bytea,
+        paper bytea,
+        -- Sealed for its sender's vault; and why it was sent back, sealed to their account.
+        summary bytea NOT NULL,
+        sentence bytea,
+        rules text[] NOT NULL,
+        people integer NOT NULL,
+        blob_ids uuid[] NOT NULL,
+        told_at timestamptz
+      );
+      CREATE INDEX releases_of_account ON releases (account_id, asked_at) WHERE state <> 'let-go';
+      CREATE INDEX releases_waiting ON releases (asked_at) WHERE state = 'waiting';
+      CREATE INDEX releases_untold ON releases (decided_at) WHERE state <> 'waiting' AND told_at IS NULL;
+      -- The content's key for each who may let it go.
+      CREATE TABLE release_keys (
+        release_id uuid NOT NULL REFERENCES releases ON DELETE CASCADE,
+        account_id uuid NOT NULL REFERENCES accounts ON DELETE CASCADE,
+        sealed_key bytea NOT NULL,
+        told_at timestamptz,
+        PRIMARY KEY (release_id, account_id)
+      );
+      CREATE INDEX release_keys_of_account ON release_keys (account_id);
+      CREATE INDEX release_keys_untold ON release_keys (release_id) WHERE told_at IS NULL;
+${noted([
+  ['releases', "note_own('releases')"],
+  ['release_keys', "note_own('releases')", ['INSERT', 'DELETE']],
+])}
+      ALTER TABLE accounts ADD COLUMN may_release boolean NOT NULL DEFAULT false;
+      DROP TRIGGER accounts_noted_update ON accounts;
+      CREATE TRIGGER accounts_noted_update AFTER UPDATE OF address, name, title, role, further, ended_at, public_key, departments, may_release ON accounts
+        FOR EACH ROW EXECUTE FUNCTION note_account();
+    `,
+  },
 ];
 
 const stepsOf = (db: Sequelize) =>

@@ -50,6 +50,7 @@ export class AccountRow extends Model<InferAttributes<AccountRow>, InferCreation
   /** Further addresses, as {@link addressKey} has them. */
   declare further: CreationOptional<string[]>;
   declare departments: CreationOptional<string[]>;
+  declare mayRelease: CreationOptional<boolean>;
   declare toldByMail: CreationOptional<boolean>;
   declare publicKey: CreationOptional<Buffer | null>;
   declare keySuite: CreationOptional<number | null>;
@@ -262,6 +263,7 @@ export function defineModels(sequelize: Sequelize): void {
       endedAt: DATE,
       further: { type: JSONB, defaultValue: [] },
       departments: { type: JSONB, defaultValue: [] },
+      mayRelease: { type: BOOLEAN, defaultValue: false },
       toldByMail: { type: BOOLEAN, defaultValue: true },
       publicKey: BLOB,
       keySuite: INTEGER,

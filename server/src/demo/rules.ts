@@ -129,19 +129,16 @@ const credentials: DemoRule = {
 const bidsBefore: DemoRule = {
   rule: {
     name: 'Bids before opening day',
-    sentence: 'What is said of bids before opening day waits half an hour, so that it can be taken back.',
-    state: 'tried',
+    sentence: 'What is said of bids before opening day is read by somebody else before it leaves.',
+    state: 'on',
     when: {
       allOf: [OUTSIDE, { kind: 'says-words', lists: [bids.id], parts: ['subject', 'text', 'names', 'files'] }],
     },
-    effects: [
-      { kind: 'wait', minutes: 30 },
-      { kind: 'ask', sentence: 'Has opening day passed?' },
-    ],
+    effects: [{ kind: 'release' }],
   },
   figures: [
-    [11, 0, 0, 2],
-    [4, 0, 0, 1],
+    [11, 2, 0, 0],
+    [4, 1, 0, 0],
   ],
 };
 

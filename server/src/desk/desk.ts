@@ -12,6 +12,7 @@ import { sentSummaries } from '../vault/vault';
 import { invalid } from '../problem';
 import { answeredRequests } from '../incoming/incoming';
 import { countUnread } from '../received/received';
+import { isZone } from '@under-lock/core/handling/closing';
 import { grantOf, grantsOf, seenIn } from '../access/grants';
 
 type NeedKind = (typeof NEED_KINDS)[number];
@@ -20,15 +21,6 @@ const SHOWN_NEEDS = 20;
 const SHOWN_OPEN = 50;
 const CLOSING_SOON_MS = 2 * 86_400_000;
 const AHEAD_DAYS = 30;
-
-const isZone = (zone: string): boolean => {
-  try {
-    new Intl.DateTimeFormat('en', { timeZone: zone });
-    return true;
-  } catch {
-    return false;
-  }
-};
 
 const NEEDS: NamedStatement = {
   name: 'desk-needs',

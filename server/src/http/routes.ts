@@ -13,6 +13,7 @@ import * as openPgpApi from '@under-lock/contract/openpgp';
 import * as presetApi from '@under-lock/contract/handling';
 import * as liveApi from '@under-lock/contract/live';
 import * as receivedApi from '@under-lock/contract/received';
+import * as releaseApi from '@under-lock/contract/release';
 import * as rulesApi from '@under-lock/contract/rules';
 import * as searchApi from '@under-lock/contract/search';
 import * as vaultApi from '@under-lock/contract/vault';
@@ -30,6 +31,7 @@ import {
 } from '../account/account';
 import { putAddresses } from '../account/addresses';
 import { putDepartments } from '../account/departments';
+import { putMayRelease } from '../account/may-release';
 import { changeRole, endAccount, endSessionsOf, reopenAccount } from '../account/manage';
 import { byAccount, logged, telling } from '../log/log';
 import { accountOf, endOtherSessions, endSession, SESSION_LIFE_MS, sessionOf, signedIn } from '../account/session';
@@ -42,6 +44,7 @@ import { type Context } from '../context';
 import { AccountRow, SessionRow } from '../data/models';
 import { desk } from '../desk/desk';
 import { dispatchMessage, sendRequest } from '../outgoing/dispatch';
+import { letGo, listReleases, readRelease, readReleasePart, sendBack, takeReleaseBack } from '../outgoing/release';
 import { takeBack } from '../outgoing/leaving';
 import { type Streams } from '../live/streams';
 import { findByState } from '../search/state';
@@ -220,6 +223,7 @@ export function routes(context: Context, streams: Streams): { router: Router; mo
   mount(accountApi.putDepartments, ({ who, params, body }) =>
     putDepartments(context, who.account, params.id, body.departments),
   );
+  mount(accountApi.putMayRelease, ({ who, params, body }) => putMayRelease(context, who.account, params.id, body.may));
   mount(accountApi.putAddresses, ({ who, params, body }) =>
     putAddresses(context, who.account, params.id, body.addresses),
   );
@@ -264,9 +268,18 @@ export function routes(context: Context, streams: Streams): { router: Router; mo
   mount(messageApi.sendRequest, ({ who, params, body }) =>
     sendRequest(context, who.account, { id: params.id, ...body }),
   );
-  mount(messageApi.dispatchMessage, ({ who, params, body }) =>
-    dispatchMessage(context, who.account, { id: params.id, ...body }),
+  mount(messageApi.dispatchMessage, async ({ who, params, body }) => {
+    const { sentAt, already } = await dispatchMessage(context, who.account, { id: params.id, ...body });
+    return { already, ...(sentAt === undefined ? {} : { sentAt }) };
+  });
+  mount(releaseApi.listReleases, ({ who }) => listReleases(context, who.account.id));
+  mount(releaseApi.getRelease, ({ who, params }) => readRelease(context, who.account.id, params.id));
+  mount(releaseApi.getReleasePart, ({ who, params }) =>
+    readReleasePart(context, who.account.id, params.id, params.index),
   );
+  mount(releaseApi.letGo, async ({ who, params }) => ({ sentAt: await letGo(context, who.account, params.id) }));
+  mount(releaseApi.sendBack, ({ who, params, body }) => sendBack(context, who.account, params.id, body.sentence));
+  mount(releaseApi.takeReleaseBack, ({ who, params }) => takeReleaseBack(context, who.account.id, params.id));
   mount(messageApi.takeBack, ({ who, params }) => takeBack(context, who.account.id, params.id));
   mount(messageApi.listWrittenTo, async ({ who }) => ({ people: await listWrittenTo(context, who.account.id) }));
   mount(searchApi.fetchWords, ({ who, body }) => wordsFor(context, who.account.id, body));

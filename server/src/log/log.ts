@@ -25,6 +25,7 @@ export const LOG_KINDS = [
   'role-changed',
   'addresses-changed',
   'departments-changed',
+  'release-permission-changed',
   'phone-changed',
   'reader-registered',
   'reader-signed-in',
@@ -51,6 +52,8 @@ export const LOG_KINDS = [
   'key-published',
   'key-taken-down',
   'key-vouched-for',
+  'message-let-go',
+  'message-sent-back',
   'statement-made',
   'exported',
 ] as const;

@@ -3,7 +3,6 @@
  * message's id makes it happen once.
  */
 import { createHash } from 'node:crypto';
-import { type Ruled } from '@under-lock/contract/rules';
 import { type NewCopy, type NewGrant } from '@under-lock/contract/outgoing';
 import { grantHolds } from '@under-lock/core/access/holds';
 import { forAnybody, type Handling, isAsStrict, LOOSEST_TERMS, NO_RIGHTS } from '@under-lock/core/handling/handling';
@@ -24,27 +23,12 @@ import { countHeld } from '../rules/figures';
 import { noteTells } from '../rules/tell';
 import { type Held, heldAgainstRules } from './ruled';
 import { afterWaiting, leavingTime } from './leaving';
+import { type Dispatch } from './handed-over';
+import { alreadyWaits, keepWaiting } from './waits';
 import { type AccessReader, makeAccess, type NewAccess } from '../access/make';
 import { keptChannel } from '../access/channel';
 import { record } from '../access/grants';
 import { type MadeBefore, once } from './once';
-
-export interface Dispatch {
-  id: string;
-  contentBlobId: string;
-  reference: string;
-  from?: string | undefined;
-  handling: Handling;
-  presetId?: string | undefined;
-  openReason?: string | undefined;
-  ruled?: Ruled | undefined;
-  inReplyTo?: string | undefined;
-  leavesAt?: Date | undefined;
-  summary: Uint8Array;
-  words?: Uint8Array | undefined;
-  grants: NewGrant[];
-  copies?: NewCopy[] | undefined;
-}
 
 /** `from` is when the message leaves. */
 export function requireClosing(context: Context, closesAt: Date, from = context.clock()): void {
@@ -193,7 +177,7 @@ function digestOf({
   return hash.digest();
 }
 
-async function alreadyDispatched(sender: AccountRow, dispatch: Dispatch): Promise<MadeBefore | undefined> {
+async function alreadySent(sender: AccountRow, dispatch: Dispatch): Promise<MadeBefore | undefined> {
   const existing = await MessageRow.findByPk(dispatch.id);
   if (existing === null) return undefined;
   if (existing.accountId !== sender.id || !existing.requestDigest.equals(digestOf(dispatch)))
@@ -263,15 +247,38 @@ export const dispatchMessage = (
   context: Context,
   sender: AccountRow,
   dispatch: Dispatch,
-): Promise<{ sentAt: Date; already: boolean }> =>
-  once(
-    () => alreadyDispatched(sender, dispatch),
-    () => makeMessage(context, sender, dispatch),
+): Promise<{ sentAt: Date | undefined; already: boolean }> =>
+  once<Date | undefined>(
+    async () => (await alreadySent(sender, dispatch)) ?? alreadyWaits(context, sender, dispatch.id, digestOf(dispatch)),
+    async () => {
+      const { made, held } = await readyMessage(context, sender, dispatch);
+      if (held?.verdict.demand.release !== true) {
+        await keepMessage(context, made);
+        return made.sentAt;
+      }
+      await keepWaiting(context, { sender, dispatch, held, digest: made.digest });
+      return undefined;
+    },
     'message',
   );
 
-async function makeMessage(context: Context, sender: AccountRow, dispatch: Dispatch): Promise<Date> {
-  const { limits } = context.config.office;
+/**
+ * Somebody else has let it go: it leaves now, or when it was to. `alongside` runs in the transaction that makes it.
+ * @throws Problem what {@link dispatchMessage} throws
+ */
+export async function dispatchLetGo(
+  context: Context,
+  sender: AccountRow,
+  { dispatch, closesFrom }: { dispatch: Dispatch; closesFrom: (leavesAt: Date) => Date },
+  alongside: (transaction: Transaction) => Promise<void>,
+): Promise<Date> {
+  const { made } = await readyMessage(context, sender, dispatch, closesFrom);
+  await keepMessage(context, made, alongside);
+  return made.sentAt;
+}
+
+function requireRecipients({ config }: Context, dispatch: Dispatch): void {
+  const { limits } = config.office;
   const addresses = [...dispatch.grants, ...(dispatch.copies ?? []).flatMap(({ recipients }) => recipients)].map(
     ({ address }) => addressKey(address),
   );
@@ -279,9 +286,25 @@ async function makeMessage(context: Context, sender: AccountRow, dispatch: Dispa
   if (addresses.length > limits.maxRecipients)
     throw invalid(`At most ${limits.maxRecipients} recipients; this has ${addresses.length}.`);
   if (new Set(addresses).size !== addresses.length) throw invalid('A recipient is named twice.');
-  const soonest = leavingTime(context, dispatch.leavesAt);
-  const held = await heldAgainstRules(context, sender, dispatch, soonest);
+}
+
+/**
+ * Judges all of it; nothing is written yet. `closesFrom`: it was let go, and its closing date is counted from when it
+ * leaves.
+ */
+async function readyMessage(
+  context: Context,
+  sender: AccountRow,
+  asked: Dispatch,
+  closesFrom?: (leavesAt: Date) => Date,
+): Promise<{ made: Made; held: Held | undefined }> {
+  const { limits } = context.config.office;
+  requireRecipients(context, asked);
+  const soonest = leavingTime(context, asked.leavesAt);
+  const held = await heldAgainstRules(context, sender, asked, { leavesAt: soonest, isLetGo: closesFrom !== undefined });
   const sentAt = afterWaiting(context, soonest, held?.verdict.demand.waitMinutes);
+  const dispatch: Dispatch =
+    closesFrom === undefined ? asked : { ...asked, handling: { ...asked.handling, closesAt: closesFrom(sentAt) } };
   requireClosing(context, dispatch.handling.closesAt, sentAt);
   if (dispatch.handling.clear && (dispatch.openReason ?? '').trim() === '')
     throw invalid('A message that leaves open needs a reason.');
@@ -296,7 +319,7 @@ async function makeMessage(context: Context, sender: AccountRow, dispatch: Dispa
   const { from = sender.address } = dispatch;
   if (!isOwnAddress(sender, from)) throw invalid(`“${from}” is not your address.`);
   const copies = await readyCopies(context, { sender, from }, dispatch.copies ?? [], dispatch.handling);
-  await keepMessage(context, {
+  const made: Made = {
     sender,
     dispatch,
     sentAt,
@@ -306,8 +329,9 @@ async function makeMessage(context: Context, sender: AccountRow, dispatch: Dispa
     preset,
     held,
     purpose: 'message',
-  });
-  return sentAt;
+    digest: digestOf(asked),
+  };
+  return { made, held };
 }
 
 interface Made {
@@ -320,9 +344,10 @@ interface Made {
   preset: Awaited<ReturnType<typeof requirePreset>>;
   held: Held | undefined;
   purpose: 'message' | 'request';
+  digest: Buffer;
 }
 
-const messageOf = ({ sender, dispatch, sentAt, size, conversationId, preset, held, purpose }: Made) => ({
+const messageOf = ({ sender, dispatch, sentAt, size, conversationId, preset, held, purpose, digest }: Made) => ({
   id: dispatch.id,
   accountId: sender.id,
   contentBlobId: dispatch.contentBlobId,
@@ -332,7 +357,7 @@ const messageOf = ({ sender, dispatch, sentAt, size, conversationId, preset, hel
   purpose,
   senderAddress: dispatch.from === undefined || addressKey(dispatch.from) === sender.addressKey ? null : dispatch.from,
   handling: { ...dispatch.handling, closesAt: dispatch.handling.closesAt.toISOString() },
-  requestDigest: digestOf(dispatch),
+  requestDigest: digest,
   conversationId,
   inReplyTo: dispatch.inReplyTo ?? null,
   openReason: dispatch.handling.clear ? (dispatch.openReason?.trim() ?? null) : null,
@@ -348,7 +373,11 @@ const messageOf = ({ sender, dispatch, sentAt, size, conversationId, preset, hel
 });
 
 /** Everything about a message in one transaction: neither notice nor copy without the other. */
-async function keepMessage(context: Context, made: Made): Promise<void> {
+async function keepMessage(
+  context: Context,
+  made: Made,
+  alongside?: (transaction: Transaction) => Promise<void>,
+): Promise<void> {
   const { sender, dispatch, sentAt, copies, preset, held } = made;
   await context.db.transaction(async (transaction) => {
     await MessageRow.create(messageOf(made), { transaction });
@@ -379,6 +408,7 @@ async function keepMessage(context: Context, made: Made): Promise<void> {
       );
     }
     await addCopies(context, { sender, messageId: dispatch.id, ready: copies, leavesAt: sentAt }, transaction);
+    await alongside?.(transaction);
   });
 }
 
@@ -411,7 +441,7 @@ export function sendRequest(
     copies: [copy],
   };
   return once(
-    () => alreadyDispatched(sender, dispatch),
+    () => alreadySent(sender, dispatch),
     async () => {
       const sentAt = context.clock();
       const blob = await ownBlob(sender.id, contentBlobId);
@@ -427,6 +457,7 @@ export function sendRequest(
         preset: undefined,
         held: undefined,
         purpose: 'request',
+        digest: digestOf(dispatch),
       });
       return sentAt;
     },

@@ -2,8 +2,8 @@
 import { UniqueConstraintError } from 'sequelize';
 import { Problem } from '../problem';
 
-export interface MadeBefore {
-  sentAt: Date;
+export interface MadeBefore<At = Date> {
+  sentAt: At;
   already: true;
 }
 
@@ -12,11 +12,11 @@ export interface MadeBefore {
  * something else); two tries at
  * once meet at the key, and the second finds the first's message. @throws Problem `conflict`
  */
-export async function once(
-  before: () => Promise<MadeBefore | undefined>,
-  make: () => Promise<Date>,
+export async function once<At = Date>(
+  before: () => Promise<MadeBefore<At> | undefined>,
+  make: () => Promise<At>,
   what: string,
-): Promise<{ sentAt: Date; already: boolean }> {
+): Promise<{ sentAt: At; already: boolean }> {
   const earlier = await before();
   if (earlier !== undefined) return earlier;
   try {

@@ -26,6 +26,7 @@ export interface ToHold {
   grants: readonly NewGrant[];
   copies?: readonly NewCopy[] | undefined;
   ruled?: Ruled | undefined;
+  release?: object | undefined;
 }
 
 /** What follows for a message that goes. */
@@ -119,6 +120,7 @@ function wantingIn(
   { demand }: Verdict,
   { handling, reference, ...message }: ToHold,
   { confirmed, reason, content }: Ruled,
+  mayWait: boolean,
 ): [what: string, wantedBy: (one: Demand) => boolean][] {
   const asTerms = (one: Demand): Handling => ({
     ...floorOf(one, content.files.length > 0),
@@ -138,7 +140,9 @@ function wantingIn(
           ({ needs }: Demand) => needs.includes(what),
         ] as const,
     ),
-    ...(demand.release ? [['It needs somebody else’s word.', ({ release }: Demand) => release] as const] : []),
+    ...(demand.release && !mayWait
+      ? [['It needs somebody else’s word.', ({ release }: Demand) => release] as const]
+      : []),
     ...(lacksLock(demand) ? [['It goes under a lock that is not allowed.', lacksLock] as const] : []),
     ...(isAsStrict(handling, asTerms(demand))
       ? []
@@ -152,12 +156,12 @@ async function requireKept(
   message: ToHold,
   verdict: Verdict,
   said: Ruled,
-  leavesAt: Date,
+  { leavesAt, isLetGo }: Leaving,
 ): Promise<void> {
   const { demand, acted } = verdict;
   const names = (wantedBy: (one: Demand) => boolean): string[] =>
     acted.filter((one) => wantedBy(one.demand)).map(({ rule }) => rule.name);
-  const [first] = wantingIn(verdict, message, said);
+  const [first] = wantingIn(verdict, message, said, isLetGo || message.release !== undefined);
   if (first !== undefined) throw breaks(names(first[1]), first[0]);
   for (const presetId of demand.presets)
     await requirePreset(context, presetId, message.handling, leavesAt).catch((error: unknown) => {
@@ -170,6 +174,12 @@ async function requireKept(
     });
 }
 
+interface Leaving {
+  leavesAt: Date;
+  /** Somebody has looked at it and let it go: which rules it was planned by does not matter any more. */
+  isLetGo: boolean;
+}
+
 /**
  * What the office's rules say of a message; undefined where it has none that count.
  * @throws Problem `rules-changed` when it was planned by others, `breaks-rule`
@@ -178,17 +188,17 @@ export async function heldAgainstRules(
   context: Context,
   sender: AccountRow,
   message: ToHold,
-  leavesAt: Date,
+  leaving: Leaving,
 ): Promise<Held | undefined> {
   const policy = withoutOff(await currentPolicy(context));
   if (policy.rules.length === 0) return undefined;
   const { ruled: said } = message;
-  if (said?.version !== policy.version)
+  if (said === undefined || (said.version !== policy.version && !leaving.isLetGo))
     throw new Problem('rules-changed', 409, 'The office’s rules have changed', {
       detail: 'Nothing was sent. The plan has been made anew by the rules as they are now; look at it and send again.',
     });
   const verdict = judge(policy.rules, await factsOf(context, sender, message, { policy, said }));
-  await requireKept(context, message, verdict, said, leavesAt);
+  await requireKept(context, message, verdict, said, leaving);
   return {
     verdict,
     said,

@@ -222,13 +222,21 @@ const tell: Form<Of<'tell'>> = {
   said: ({ addresses }, { colleagues }) => labelled(colleagues, addresses),
 };
 
-const plain = <K extends 'release' | 'may-leave-open'>(fresh: Of<K>, name: string): Form<Of<K>> => ({
-  label: 'asks',
-  name,
-  fresh,
+const release: Form<Of<'release'>> = {
+  label: 'waits',
+  name: 'Somebody else releases it',
+  fresh: { kind: 'release' },
   parts: [],
-  said: () => [name],
-});
+  said: () => ['until somebody else releases it'],
+};
+
+const mayLeaveOpen: Form<Of<'may-leave-open'>> = {
+  label: 'allows',
+  name: 'It may leave open',
+  fresh: { kind: 'may-leave-open' },
+  parts: [],
+  said: () => ['leaving open, with a reason'],
+};
 
 const EFFECT_FORMS: { [K in Effect['kind']]: Form<Of<K>> } = {
   preset,
@@ -240,15 +248,13 @@ const EFFECT_FORMS: { [K in Effect['kind']]: Form<Of<K>> } = {
   wait,
   ask,
   stop,
-  release: plain<'release'>({ kind: 'release' }, 'somebody else’s word'),
+  release,
   tell,
-  'may-leave-open': plain<'may-leave-open'>({ kind: 'may-leave-open' }, 'it may leave open'),
+  'may-leave-open': mayLeaveOpen,
 };
 
 /** What can be chosen. */
-export const EFFECT_KINDS = (Object.keys(EFFECT_FORMS) as Effect['kind'][]).filter(
-  (kind) => !['release', 'may-leave-open'].includes(kind),
-);
+export const EFFECT_KINDS = (Object.keys(EFFECT_FORMS) as Effect['kind'][]).filter((kind) => kind !== 'may-leave-open');
 
 export const effectForm = ({ kind }: Pick<Effect, 'kind'>): Form<Effect> =>
   EFFECT_FORMS[kind] as unknown as Form<Effect>;

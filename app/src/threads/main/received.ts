@@ -37,7 +37,8 @@ class AccountKeyError extends Error {
 
 // As long as the vault it came from is open.
 const kept = new WeakMap<OpenVault, Promise<Bytes>>();
-function privateKey(): Promise<Bytes> {
+/** Of the account. @throws AccountKeyError */
+export function privateKey(): Promise<Bytes> {
   const vault = openedVault();
   const known = kept.get(vault) ?? fetchPrivateKey(vault);
   kept.set(vault, known);

@@ -8,6 +8,7 @@ import '../errors';
 import { account, openedVault } from './account';
 import { message } from './message';
 import { received } from './received';
+import { release } from './release';
 import { shelfOf } from '../shelf';
 
 /** Private keys are opened where they are used and never handed to a page. */
@@ -49,7 +50,7 @@ const vault = {
   },
 };
 
-const door = { account, vault, message, received };
+const door = { account, vault, message, received, release };
 export type Door = typeof door;
 
 expose(door);

@@ -2,6 +2,7 @@
 import { Fold, Section, Stack, Text } from '@under-lock/ui';
 import { momentInWords } from '@under-lock/core/when';
 import { zone } from '../../clock';
+import { peopleCount } from '../../people/words';
 import { Doubts } from '../doubts/Doubts';
 import { OfficeRules } from '../rules/OfficeRules';
 import { SeenInIt } from '../seen/SeenInIt';
@@ -15,8 +16,6 @@ import { useHeld } from './useHeld';
 
 type Place = 'settle' | 'line';
 const placeKey = (place: Place, address: string): string => `${place} ${address}`;
-
-const people = (count: number): string => (count === 1 ? '1 person' : `${count} people`);
 
 function Leaving({ draft, desk, planned: { leavesAt }, now }: Writing) {
   const words =
@@ -72,7 +71,7 @@ export function Outline(writing: Writing) {
       <Section title="Handling">
         <HandlingLines {...writing} />
       </Section>
-      <Section title="Who gets it how" aside={people(plan.lines.length)}>
+      <Section title="Who gets it how" aside={peopleCount(plan.lines.length)}>
         {plan.lines.length === 0 ? (
           <Text kind="small" tone="soft">
             Add a recipient, and this shows how it will reach them and what is missing.

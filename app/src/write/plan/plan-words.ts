@@ -108,6 +108,8 @@ export function messageMissingWords(missing: MessageMissing, now: Date): string 
       return 'a reference number';
     case 'reason-wanted':
       return 'a reason';
+    case 'nobody-releases':
+      return 'somebody who may release it; an administrator says who, under Office › Colleagues';
     case 'stopped':
       return `what the rule “${missing.rule}” asks: it can’t go like this`;
     case 'unconfirmed':
@@ -124,7 +126,8 @@ const passwordPlaces: Record<PasswordPlace, string> = {
 };
 
 /** What the button says that sends it. */
-export function sendWords(lines: DeliveryPlan['lines'], clear: boolean): string {
+export function sendWords(lines: DeliveryPlan['lines'], clear: boolean, waitsForRelease: boolean): string {
+  if (waitsForRelease) return 'Send for release';
   if (!clear) return 'Send under lock';
   const packed = lines.filter(({ chosen }) => chosen.clear === true && chosen.lock === 'file').length;
   return packed === 0 ? 'Send signed' : packed === lines.length ? 'Send packed' : 'Send readable';

@@ -1,8 +1,10 @@
 /** The rules of the office that act on this draft: what each says, what it asks, and what its writer has to do. */
+import { MAX_WORDS } from '@under-lock/core/release/paper';
 import { type Rule } from '@under-lock/core/rules/rule';
 import { border, Button, colour, Field, Row, Section, space, Stack, Text } from '@under-lock/ui';
 import { StyleSheet, View } from 'react-native';
 import { capitalised } from '../../first-letter';
+import { listed } from '../../handling/words';
 import { effectAsks } from '../../rules/words';
 import { type Writing } from '../useWriting';
 
@@ -91,6 +93,19 @@ export function OfficeRules(writing: Writing) {
             hint="Why it goes out as it does. The office can read it."
           />
         ) : null}
+        {planned.releasers === undefined || planned.releasers.length === 0 ? null : (
+          <Field
+            label="Note to whoever releases it"
+            value={draft.releaseNote ?? ''}
+            onChangeText={(releaseNote) => set({ releaseNote })}
+            maxLength={MAX_WORDS}
+            multiline
+            hint={`${listed(
+              planned.releasers.map(({ name }) => name),
+              'or',
+            )} will read the message, and this note, before it leaves.`}
+          />
+        )}
       </Stack>
     </Section>
   );

@@ -7,7 +7,10 @@ import { capitalised } from '../../first-letter';
 const listWords: Record<string, string> = { addresses: 'addresses', phones: 'telephone numbers' };
 
 /** @param nameOf What the office calls its lists and patterns. */
-export const seenWords = ({ kind, of, count }: Seen, nameOf: (id: string) => string | undefined): string =>
+export const seenWords = (
+  { kind, of, count }: Pick<Seen, 'kind' | 'of' | 'count'>,
+  nameOf: (id: string) => string | undefined,
+): string =>
   kind === 'word' || kind === 'pattern'
     ? `“${nameOf(of) ?? KIND_WORDS[kind]}”`
     : kind === 'list'

@@ -1,6 +1,6 @@
 /** The office says once what must happen: a rule is written, tried, switched on and acts; what it asks is settled in the plan. */
 import { type Page } from '@playwright/test';
-import { desktop, expect, expectAccessible, phone, signIn, test } from './house';
+import { addFiles, desktop, expect, expectAccessible, phone, signIn, test } from './house';
 import { databaseDump, withDatabase } from './readers';
 import { beginLetter, openPlan } from './writing';
 
@@ -158,5 +158,46 @@ test('a tag is offered while it is typed, put right where it is nearly one, and 
   for (const said of ['DE89 3704', 'DE89370400440532013000', '3704 0044', 'Papers of Anders'])
     for (const spelled of [said, Buffer.from(said).toString('hex'), Buffer.from(said).toString('base64').slice(0, -4)])
       expect(dump.includes(spelled)).toBe(false);
+  expect(complaints).toEqual([]);
+});
+
+test('a rule lets a message leave open on purpose, to whom it says, and not where another rule asks for more', async ({
+  house,
+  page,
+  complaints,
+}) => {
+  await page.setViewportSize(desktop);
+  await signIn(page, house, 2);
+  await page.goto(`${house.origin}/office/rules`);
+  await page.getByRole('button', { name: 'New rule' }).click();
+  await page.getByLabel('Name', { exact: true }).fill('Timetables');
+  await page.getByLabel('Workers read').fill('What the harbour hangs up may leave as it is.');
+  await page.getByRole('button', { name: 'Add a condition' }).click();
+  await page.getByRole('button', { name: 'Where they receive it: a domain' }).click();
+  await page.getByLabel('Domains', { exact: true }).fill('saltmarsh.example');
+  await page.getByRole('button', { name: 'Add what it asks' }).click();
+  await page.getByRole('button', { name: 'It may leave open' }).click();
+  await page.getByRole('radio', { name: 'On', exact: true }).click();
+  await page.getByRole('button', { name: 'Keep the rule' }).click();
+  await expect(page.getByRole('link', { name: /^Timetables, on/ })).toBeVisible();
+  await expectAccessible(page);
+
+  await signIn(page, house, 0);
+  await begin(page, 'office@saltmarsh.example', 'Winter times', 'The boat leaves at eight.');
+  await addFiles(page, [{ name: 'times.csv', mimeType: 'text/csv', buffer: Buffer.from('boat;time\nTeal;8:00\n') }]);
+  await expect(page.getByRole('list', { name: 'Rules of the office' }).getByText('It may leave open.')).toBeVisible();
+  await page.getByRole('button', { name: 'Nothing in it is secret: send it open' }).click();
+  const dialog = page.getByRole('dialog', { name: 'Send it open?' });
+  await dialog.getByRole('radio', { name: /^Timetables/ }).click();
+  await dialog.getByLabel('Why nothing in it is secret').fill('It hangs on the pier');
+  await expectAccessible(page);
+  await dialog.getByRole('button', { name: 'Let it leave open' }).click();
+  await expect(page.getByText(/It leaves open, as the rule “Timetables” allows.*“It hangs on the pier”/)).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Send packed' })).toBeEnabled();
+  await page.getByRole('textbox', { name: 'Text', exact: true }).click();
+  await page.keyboard.press('Control+End');
+  await page.keyboard.insertText(' Our sealed bid is lower.');
+  await expect(page.getByText(/It leaves open, as the rule/)).toHaveCount(0);
+  await expect(page.getByRole('button', { name: 'Send for release' })).toBeVisible();
   expect(complaints).toEqual([]);
 });

@@ -1,30 +1,7 @@
 import { fireEvent, render, screen } from '@testing-library/react';
-import { type Preset } from '@under-lock/contract/handling';
-import { ALL_RIGHTS } from '@under-lock/core/handling/handling';
-import { SendOpen } from '../src/handling/SendOpen';
+import { type OpenWay, SendOpen } from '../src/handling/SendOpen';
 
-const notice: Preset = {
-  id: 'n',
-  name: 'Public notice',
-  sentence: 'For timetables.',
-  active: true,
-  isDefault: false,
-  others: false,
-  terms: {
-    closing: { kind: 'two-weeks' },
-    check: 'question',
-    question: false,
-    rights: ALL_RIGHTS,
-    watermark: false,
-    copies: false,
-    clear: true,
-    textOpen: false,
-    audience: 'anyone',
-    receipt: false,
-    remindHours: 0,
-    mayLoosen: { closing: false, identity: false, rights: false },
-  },
-};
+const notice: OpenWay = { presetId: 'n', name: 'Public notice', sentence: 'For timetables.' };
 beforeAll(() => {
   HTMLDialogElement.prototype.showModal ??= function showModal(this: HTMLDialogElement) {
     this.open = true;
@@ -38,7 +15,7 @@ test('nothing leaves open without a reason, and the reason is said where it does
   const opened: unknown[] = [];
   const { rerender } = render(
     <SendOpen
-      presets={[notice]}
+      ways={[notice]}
       chosen={undefined}
       reason={undefined}
       onOpen={(...given) => opened.push(given)}
@@ -56,7 +33,7 @@ test('nothing leaves open without a reason, and the reason is said where it does
   expect(opened).toEqual([['n', 'It hangs on the pier']]);
   rerender(
     <SendOpen
-      presets={[notice]}
+      ways={[notice]}
       chosen={notice}
       reason="It hangs on the pier"
       onOpen={() => undefined}
@@ -68,9 +45,28 @@ test('nothing leaves open without a reason, and the reason is said where it does
   expect(opened.at(-1)).toBe('locked');
 });
 
+test('a rule that allows it is named as one', () => {
+  const rule: OpenWay = { presetId: undefined, name: 'Timetables', sentence: 'They hang on every pier.' };
+  const opened: unknown[] = [];
+  render(
+    <SendOpen
+      ways={[rule]}
+      chosen={undefined}
+      reason={undefined}
+      onOpen={(...given) => opened.push(given)}
+      onLock={() => undefined}
+    />,
+  );
+  fireEvent.click(screen.getByText('Nothing in it is secret …'));
+  expect(screen.getByText(/As the rule “Timetables” allows\. They hang on every pier\./)).toBeTruthy();
+  fireEvent.change(screen.getByLabelText('Why nothing in it is secret'), { target: { value: 'On the pier' } });
+  fireEvent.click(screen.getByText('Let it leave open'));
+  expect(opened).toEqual([[undefined, 'On the pier']]);
+});
+
 test('an office without such a preset is offered no such thing', () => {
   const { container } = render(
-    <SendOpen presets={[]} chosen={undefined} reason={undefined} onOpen={() => undefined} onLock={() => undefined} />,
+    <SendOpen ways={[]} chosen={undefined} reason={undefined} onOpen={() => undefined} onLock={() => undefined} />,
   );
   expect(container.textContent).toBe('');
 });

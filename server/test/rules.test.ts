@@ -127,6 +127,45 @@ test('whom it goes to is the server’s to know, not the client’s to say', asy
   expect(addresses).toEqual(['nobody.yet@postbox.example']);
 });
 
+test('open it leaves where a rule permits it, with a reason, and where no other forbids it', async () => {
+  const id = randomUUID();
+  const preset = {
+    name: 'Everyday',
+    sentence: 'For most.',
+    active: true,
+    terms: {
+      ...demoTerms,
+      audience: 'anyone' as const,
+      closing: { kind: 'two-weeks' as const },
+      receipt: false,
+      remindHours: 0,
+      mayLoosen: { closing: true, identity: true, rights: true },
+    },
+  };
+  await admin.client(putPreset, { params: { id }, body: preset });
+  const open = async () => {
+    const {
+      id: messageId,
+      content,
+      contentBlobId,
+      dispatch,
+    } = await prepare(demoMessage({ files: [] }), {
+      terms: { clear: true },
+    });
+    await upload(maren.client, contentBlobId, content);
+    const body = { ...dispatch, presetId: id, ruled: await said() };
+    return maren.client(dispatchMessage, { params: { id: messageId }, body });
+  };
+  const permits = rule([{ kind: 'may-leave-open' }]);
+  await under(rule([{ kind: 'wait', minutes: 1 }]), async () => expect(await codeOf(open())).toBe('below-preset'));
+  await under(permits, async () => {
+    await open();
+    await under(rule([{ kind: 'no-copies' }]), async () => expect(await codeOf(open())).toBe('breaks-rule'));
+    await under(rule([{ kind: 'wait', minutes: 1 }]), async () => void (await open()));
+  });
+  await admin.client(putPreset, { params: { id }, body: { ...preset, active: false } });
+});
+
 test('a preset that a rule demands is held to, and can’t go while it is', async () => {
   const id = randomUUID();
   const preset = {

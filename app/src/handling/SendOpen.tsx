@@ -1,35 +1,46 @@
 /** Sending open is an act of its own: apart from the presets, with a reason, and taken back by one press. */
-import { type Preset } from '@under-lock/contract/handling';
 import { Banner, Button, Choice, Dialog, Field, Row, Stack, Text } from '@under-lock/ui';
 import { useState } from 'react';
+import { capitalised } from '../first-letter';
 
 const MAX_REASON = 300; // characters
 /** Shorter says nothing to whoever asks later. */
 const LEAST_REASON = 5; // characters
 
+/** What lets a message leave open: a preset for what is no secret, or a rule that acts on it. */
+export interface OpenWay {
+  /** Of the preset; undefined for rules. */
+  presetId: string | undefined;
+  name: string;
+  sentence: string;
+}
+
 interface Props {
-  /** Those that leave open. */
-  presets: readonly Preset[];
+  ways: readonly OpenWay[];
   /** The one in force, and why, when the message is to leave open. */
-  chosen: Preset | undefined;
+  chosen: OpenWay | undefined;
   reason: string | undefined;
-  onOpen: (presetId: string, reason: string) => void;
+  onOpen: (presetId: string | undefined, reason: string) => void;
   onLock: () => void;
 }
 
-export function SendOpen({ presets, chosen, reason, onOpen, onLock }: Props) {
+const keyOf = ({ presetId, name }: OpenWay): string => presetId ?? `rule ${name}`;
+const saidOf = ({ presetId, name }: OpenWay): string =>
+  presetId === undefined ? `as the rule “${name}” allows` : `under “${name}”`;
+
+export function SendOpen({ ways, chosen, reason, onOpen, onLock }: Props) {
   const [asking, setAsking] = useState(false);
-  const [presetId, setPresetId] = useState<string | undefined>();
+  const [key, setKey] = useState<string | undefined>();
   const [typed, setTyped] = useState('');
   const [tried, setTried] = useState(false);
   if (chosen !== undefined) {
     return (
       <Banner tone="amber" actions={<Button label="Send it under lock instead" onPress={onLock} />}>
-        {`It leaves open, under “${chosen.name}”: anybody on its way can read it, and nobody can close or withdraw it. Your reason: “${reason ?? ''}”`}
+        {`It leaves open, ${saidOf(chosen)}: anybody on its way can read it, and nobody can close or withdraw it. Your reason: “${reason ?? ''}”`}
       </Banner>
     );
   }
-  const wanted = presets.find(({ id }) => id === presetId) ?? presets[0];
+  const wanted = ways.find((way) => keyOf(way) === key) ?? ways[0];
   if (wanted === undefined) return null;
   const short = typed.trim().length < LEAST_REASON;
   const close = (): void => {
@@ -39,7 +50,7 @@ export function SendOpen({ presets, chosen, reason, onOpen, onLock }: Props) {
   const take = (): void => {
     setTried(true);
     if (short) return;
-    onOpen(wanted.id, typed.trim());
+    onOpen(wanted.presetId, typed.trim());
     close();
   };
   return (
@@ -67,14 +78,14 @@ export function SendOpen({ presets, chosen, reason, onOpen, onLock }: Props) {
           <Text>
             It leaves as ordinary mail. Anybody on its way can read it, and nobody can close or withdraw it afterwards.
           </Text>
-          {presets.length === 1 ? (
-            <Text kind="small" tone="soft">{`Under “${wanted.name}”. ${wanted.sentence}`}</Text>
+          {ways.length === 1 ? (
+            <Text kind="small" tone="soft">{`${capitalised(saidOf(wanted))}. ${wanted.sentence}`}</Text>
           ) : (
             <Choice
               label="What it is"
-              value={wanted.id}
-              onChange={setPresetId}
-              options={presets.map(({ id, name, sentence }) => ({ value: id, label: name, detail: sentence }))}
+              value={keyOf(wanted)}
+              onChange={setKey}
+              options={ways.map((way) => ({ value: keyOf(way), label: way.name, detail: way.sentence }))}
             />
           )}
           <Field

@@ -26,6 +26,8 @@ export type MessageMissing =
   | { code: 'looking' }
   | { code: 'reference-wanted' }
   | { code: 'reason-wanted' }
+  /** It is to leave open, and this rule asks for more. */
+  | { code: 'open-forbidden'; rule: string }
   /** Somebody else has to let it go, and nobody may. */
   | { code: 'nobody-releases' }
   /** By a rule of the office, in its words. */
@@ -65,17 +67,27 @@ export interface Ruled {
   needs: readonly ('reference' | 'reason')[];
   /** Somebody has to let it go, and nobody is there who may. */
   lacksReleaser: boolean;
+  /** Names of rules that ask for more, where it is to leave open. */
+  openAgainst: readonly string[];
 }
 interface RuleSaying {
   rule: string;
   sentence: string;
 }
 
-const missingByRules = ({ isLookedThrough, stops, asks, needs, lacksReleaser }: Ruled): MessageMissing[] => [
+const missingByRules = ({
+  isLookedThrough,
+  stops,
+  asks,
+  needs,
+  lacksReleaser,
+  openAgainst,
+}: Ruled): MessageMissing[] => [
   ...(isLookedThrough ? [] : [{ code: 'looking' as const }]),
   ...stops.map((saying) => ({ code: 'stopped' as const, ...saying })),
   ...asks.map((saying) => ({ code: 'unconfirmed' as const, ...saying })),
   ...needs.map((what) => ({ code: what === 'reference' ? ('reference-wanted' as const) : ('reason-wanted' as const) })),
+  ...openAgainst.map((rule) => ({ code: 'open-forbidden' as const, rule })),
   ...(lacksReleaser ? [{ code: 'nobody-releases' as const }] : []),
 ];
 
@@ -86,14 +98,15 @@ const underRules = (assessment: Assessment, ruled: Ruled | undefined): Assessmen
     : { ...assessment, available: false, missing: [{ code: 'lock-not-allowed' }, ...assessment.missing] };
 
 /**
- * What can be chosen at all, then the worker's choice, then what is agreed already, then fewer broken promises, then
- * less to ask for; the list's order decides what is left.
+ * What can be chosen at all, then the worker's choice, then what leaves open where it is to, then what is agreed
+ * already, then fewer broken promises, then less to ask for; the list's order decides what is left.
  */
 const better =
   (wanted: string | undefined) =>
   (a: Assessment, b: Assessment): number =>
     Number(b.available) - Number(a.available) ||
     Number(b.lock === wanted) - Number(a.lock === wanted) ||
+    Number(b.clear === true) - Number(a.clear === true) ||
     Number(a.onRequest === true) - Number(b.onRequest === true) ||
     a.cannotHonour.length - b.cannotHonour.length ||
     a.missing.length - b.missing.length;

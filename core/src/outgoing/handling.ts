@@ -29,6 +29,8 @@ export interface DraftHandling<Preset extends OutgoingPreset> {
   leastCheck: IdentityCheck;
   /** When it is to leave, when that is not at once. */
   leavesAt: Date | undefined;
+  /** It leaves open because a rule permits it, and its writer wants it. */
+  openByRule: boolean;
   /** What its closing date comes from; undefined where that is a date. */
   closingChoice: Closing | undefined;
 }
@@ -38,7 +40,7 @@ export interface DraftHandling<Preset extends OutgoingPreset> {
  * never gone under without a reason.
  */
 export function presetOf<Preset extends OutgoingPreset>(draft: Draft, presets: readonly Preset[]): Preset | undefined {
-  const reasoned = (draft.openReason ?? '').trim() !== '';
+  const reasoned = isReasoned(draft);
   const offered = presets.filter(
     ({ active, others, terms }) => active && others !== true && (reasoned || !terms.clear),
   );
@@ -65,11 +67,17 @@ const choiceOf = (
     return meant.ok && closing.ok && meant.closesAt.getTime() === closing.closesAt.getTime();
   });
 
-/** @param demand What the office's rules ask of it. */
+export const isReasoned = ({ openReason = '' }: Pick<Draft, 'openReason'>): boolean => openReason.trim() !== '';
+
+/**
+ * @param demand What the office's rules ask of it.
+ * @param mayLeaveOpen One of them permits that. What answers something that had a lock keeps a lock.
+ */
 export function handlingOf<Preset extends OutgoingPreset>(
   draft: Draft,
   { office, presets, now, zone }: Pick<Known<Preset>, 'office' | 'presets' | 'now' | 'zone'>,
   demand: Demand = NOTHING,
+  mayLeaveOpen = false,
 ): DraftHandling<Preset> {
   const preset = presetOf(draft, presets);
   const wanted = draft.terms ?? (preset === undefined ? plainTerms : termsOfPreset(preset.terms));
@@ -91,7 +99,10 @@ export function handlingOf<Preset extends OutgoingPreset>(
     },
     { closing: tightened.closing, isEarlier: false },
   );
-  const applied = { ...tightened, closing };
+  const openByRule =
+    mayLeaveOpen && isReasoned(draft) && preset?.terms.clear !== true && draft.answered?.clear !== false;
+  const opened = openByRule ? { ...tightened.terms, clear: true, copies: true } : tightened.terms;
+  const applied = { ...tightened, terms: opened, closing };
   const demanded: Tightened[] = [...(isEarlier ? (['closing'] as const) : []), ...by];
   const floors = [preset === undefined ? LOOSEST_TERMS : presetFloor(preset.terms), draft.answered, asked];
   const { check: leastCheck } = floors.reduce(
@@ -100,5 +111,5 @@ export function handlingOf<Preset extends OutgoingPreset>(
   );
   const choices = [wanted.closing, ...[preset, ...demandedPresets].flatMap((one) => one?.terms.closing ?? [])];
   const closingChoice = choiceOf(choices, closing, from, calendar);
-  return { preset, wanted, applied, kept: answered.kept, demanded, leastCheck, leavesAt, closingChoice };
+  return { preset, wanted, applied, kept: answered.kept, demanded, leastCheck, leavesAt, openByRule, closingChoice };
 }

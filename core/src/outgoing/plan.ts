@@ -67,8 +67,12 @@ function contextOf(
 
 const ruledOf = (
   draft: Draft,
-  { demand, acted }: Verdict,
-  { isLookedThrough, releasers }: { isLookedThrough: boolean; releasers: readonly Releaser[] | undefined },
+  { demand, acted, openAgainst }: Verdict,
+  {
+    isLookedThrough,
+    releasers,
+    isOpen,
+  }: { isLookedThrough: boolean; releasers: readonly Releaser[] | undefined; isOpen: boolean },
 ): Ruled => ({
   locks: demand.locks,
   isLookedThrough,
@@ -78,11 +82,12 @@ const ruledOf = (
   ),
   needs: stillNeeded(demand, draft),
   lacksReleaser: releasers?.length === 0,
+  openAgainst: isOpen ? openAgainst : [],
 });
 
 export function makePlan<Preset extends OutgoingPreset>(draft: Draft, known: Known<Preset>): Planned<Preset> {
   const verdict = judgeDraft(draft, presetOf(draft, known.presets)?.id, known, known.rules);
-  const handling = handlingOf(draft, known, verdict?.demand);
+  const handling = handlingOf(draft, known, verdict?.demand, (verdict?.openBy.length ?? 0) > 0);
   const releasers = verdict?.demand.release === true ? releasersOf(known) : undefined;
   const { applied, leastCheck, leavesAt } = handling;
   const { subject, text, files } = draft;
@@ -101,7 +106,11 @@ export function makePlan<Preset extends OutgoingPreset>(draft: Draft, known: Kno
       ruled:
         verdict === undefined
           ? undefined
-          : ruledOf(draft, verdict, { isLookedThrough: known.rules!.isLookedThrough, releasers }),
+          : ruledOf(draft, verdict, {
+              isLookedThrough: known.rules!.isLookedThrough,
+              releasers,
+              isOpen: applied.terms.clear,
+            }),
     },
     lockKinds,
   );

@@ -48,8 +48,10 @@ export interface Verdict {
   acted: readonly Acted[];
   /** Tried silently: ids of those that would have acted. */
   wouldHave: readonly string[];
-  /** A rule permits it to leave open, and none that acted forbids it. */
-  mayLeaveOpen: boolean;
+  /** Names of rules that permit it to leave open; of none where one that acted forbids it. */
+  openBy: readonly string[];
+  /** Names of rules that acted and ask for more than leaving open gives. */
+  openAgainst: readonly string[];
 }
 
 const demandOfRule = ({ effects }: Pick<Rule, 'effects'>): Demand => effects.map(demandOf).reduce(join, NOTHING);
@@ -61,16 +63,19 @@ const byName = (one: Rule, other: Rule): number =>
 export function judge(rules: readonly Rule[], facts: Facts): Verdict {
   const fitting = rules.filter(({ state, when }) => state !== 'off' && applies(when, facts)).sort(byName);
   const on = fitting.filter(({ state }) => state === 'on');
-  const effects: readonly Effect[] = on.flatMap((rule) => rule.effects);
   const acted = on.map((rule) => ({
     rule: { id: rule.id, name: rule.name, sentence: rule.sentence },
     demand: demandOfRule(rule),
   }));
+  const named = (is: (effect: Effect) => boolean): string[] =>
+    on.flatMap(({ name, effects }) => (effects.some(is) ? [name] : []));
+  const openAgainst = named(forbidsOpen);
   return {
     demand: acted.map(({ demand }) => demand).reduce(join, NOTHING),
     acted,
     wouldHave: fitting.filter(({ state }) => state === 'tried').map(({ id }) => id),
-    mayLeaveOpen: effects.some(({ kind }) => kind === 'may-leave-open') && !effects.some(forbidsOpen),
+    openBy: openAgainst.length > 0 ? [] : named(({ kind }) => kind === 'may-leave-open'),
+    openAgainst,
   };
 }
 

@@ -124,7 +124,9 @@ test('a date that was made earlier by the preset is counted as the preset counts
   expect(choice(draft.terms, [preset])).toEqual({ kind: 'end-of-today' });
   const exact = { kind: 'exact', local: '2026-11-27T09:00' } as const;
   expect(choice({ ...draft.terms!, closing: exact })).toEqual(exact);
-  expect(makePlan({ ...draft, answered: LOOSEST_TERMS, passedOnUntil: '2026-11-25T10:00:00Z' }, known()).closingChoice).toBeUndefined();
+  expect(
+    makePlan({ ...draft, answered: LOOSEST_TERMS, passedOnUntil: '2026-11-25T10:00:00Z' }, known()).closingChoice,
+  ).toBeUndefined();
 });
 
 test('opens for each it was sealed for, and for nobody else; a changed paper does not open', async () => {

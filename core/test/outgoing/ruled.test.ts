@@ -211,3 +211,54 @@ test('files that have to be locked don’t leave readable; a preset that is dema
   expect(applied.closing).toEqual({ ok: true, closesAt: new Date('2026-11-24T17:00:00Z') });
   expect(demanded[0]).toBe('closing');
 });
+
+describe('leaving open on purpose', () => {
+  const permits = rule([{ kind: 'may-leave-open' }], {}, 'Timetables');
+  const open = (rules: readonly Rule[], over: Partial<Draft> = {}) => {
+    const planned = makePlan({ ...draft, openReason: 'It hangs on the pier', ...over }, known(rules));
+    const { applied, openByRule, plan } = planned;
+    return {
+      clear: applied.terms.clear,
+      byRule: openByRule,
+      missing: plan.missing,
+      locks: plan.lines.map(({ chosen }) => [chosen.lock, chosen.clear === true]),
+    };
+  };
+
+  test('only where a rule permits it, and with a reason', () => {
+    expect(open([])).toMatchObject({ clear: false, byRule: false });
+    expect(open([permits], { openReason: ' ' })).toMatchObject({ clear: false, byRule: false });
+    // Also where a lock is at hand and a signature is not: what was asked for is never swapped for another.
+    expect(open([permits])).toMatchObject({ clear: true, byRule: true, missing: [], locks: [['certificate', true]] });
+  });
+
+  test('not where another rule that acts asks for more, whatever the preset allows', () => {
+    const watermarked = rule([{ kind: 'handling', terms: { ...LOOSEST_TERMS, watermark: true } }], {}, 'Pay');
+    expect(open([permits, watermarked])).toMatchObject({ clear: false, byRule: false });
+    const preset = {
+      id: 'notice',
+      active: true,
+      isDefault: false,
+      terms: {
+        ...plainTerms,
+        clear: true,
+        audience: 'anyone' as const,
+        closing: { kind: 'two-weeks' as const },
+        receipt: false,
+        remindHours: 0,
+        mayLoosen: { closing: true, identity: true, rights: true },
+      },
+    };
+    const { terms: _, ...plain } = draft;
+    const asked = makePlan(
+      { ...plain, presetId: 'notice', openReason: 'It hangs on the pier' },
+      known([watermarked], { presets: [preset] }),
+    );
+    expect(asked.plan.missing).toContainEqual({ code: 'open-forbidden', rule: 'Pay' });
+  });
+
+  test('what answers something under lock stays under lock', () => {
+    const answered = { ...LOOSEST_TERMS, clear: false };
+    expect(open([permits], { answered })).toMatchObject({ clear: false, byRule: false });
+  });
+});

@@ -45,8 +45,8 @@ test('a further rule never loosens: it asks as much as before, and permits nothi
     fc.property(fc.array(rule, { maxLength: 5 }), rule, facts, (rules, further, message) => {
       const [before, after] = [judge(rules, message), judge([...rules, further], message)];
       expect(asksAtLeast(after.demand, before.demand)).toBe(true);
-      if (!further.effects.some(({ kind }) => kind === 'may-leave-open') && !before.mayLeaveOpen)
-        expect(after.mayLeaveOpen).toBe(false);
+      if (!further.effects.some(({ kind }) => kind === 'may-leave-open') && before.openBy.length === 0)
+        expect(after.openBy).toEqual([]);
     }),
     RUNS,
   );
@@ -139,11 +139,11 @@ test('leaving open is permitted where one rule permits it and none forbids it', 
     made({ effects: [{ kind: 'ask', sentence: 'Sure?' }] }),
     made({ effects: [{ kind: 'lock-files' }] }),
   ];
-  expect(judge([], message).mayLeaveOpen).toBe(false);
-  expect(judge([permits, asks], message).mayLeaveOpen).toBe(true);
-  expect(judge([permits, locks], message).mayLeaveOpen).toBe(false);
+  expect(judge([], message).openBy).toEqual([]);
+  expect(judge([permits, asks], message).openBy).toEqual([permits.name]);
+  expect(judge([permits, locks], message)).toMatchObject({ openBy: [], openAgainst: [locks.name] });
   expect(judge([permits, { ...locks, state: 'tried' }], message)).toMatchObject({
-    mayLeaveOpen: true,
+    openBy: [permits.name],
     wouldHave: [locks.id],
   });
 });

@@ -118,6 +118,7 @@ export async function deletePreset(context: Context, accountId: string, id: stri
 /**
  * The preset a message says it keeps to. While the office has presets a message must name one.
  * @param departments Its sender's, where it is theirs to have chosen it.
+ * @param openByRule A rule permits it to leave open, whatever the preset says of that.
  * @throws Problem `below-preset` when its handling asks less than the preset, or it is another department's.
  */
 export async function requirePreset(
@@ -126,6 +127,7 @@ export async function requirePreset(
   handling: Handling,
   from = context.clock(),
   departments?: readonly string[],
+  openByRule = false,
 ): Promise<{ version: string; name: string; floor: HandlingTerms; receipt: boolean; remindHours: number } | undefined> {
   if (presetId === undefined) {
     if ((await PresetRow.count({ where: { active: true } })) > 0)
@@ -137,7 +139,9 @@ export async function requirePreset(
     throw new Problem('below-preset', 400, 'This preset is not in use any more; choose another one');
   if (departments !== undefined && !isFor(preset.terms, departments))
     throw new Problem('below-preset', 400, `The preset “${preset.name}” is another department’s; choose another one`);
-  if (!keepsToPreset(handling, preset.terms, from, context.config.office.calendar)) throw below(preset.name);
+  const judged =
+    openByRule && handling.clear ? { ...handling, clear: preset.terms.clear, copies: preset.terms.copies } : handling;
+  if (!keepsToPreset(judged, preset.terms, from, context.config.office.calendar)) throw below(preset.name);
   return {
     version: preset.id,
     name: preset.name,

@@ -309,7 +309,14 @@ async function readyMessage(
   if (dispatch.handling.clear && (dispatch.openReason ?? '').trim() === '')
     throw invalid('A message that leaves open needs a reason.');
   requireAudience(context, dispatch);
-  const preset = await requirePreset(context, dispatch.presetId, dispatch.handling, sentAt, sender.departments);
+  const preset = await requirePreset(
+    context,
+    dispatch.presetId,
+    dispatch.handling,
+    sentAt,
+    sender.departments,
+    (held?.verdict.openBy.length ?? 0) > 0,
+  );
   const conversationId = await conversationOf(context, sender, dispatch);
   const blob = await ownBlob(sender.id, dispatch.contentBlobId);
   // Base64 in lines makes four thirds and a little; the text and headers come on top.

@@ -161,6 +161,8 @@ async function requireKept(
   const { demand, acted } = verdict;
   const names = (wantedBy: (one: Demand) => boolean): string[] =>
     acted.filter((one) => wantedBy(one.demand)).map(({ rule }) => rule.name);
+  if (message.handling.clear && verdict.openAgainst.length > 0)
+    throw breaks(verdict.openAgainst, 'It is to leave open, and they ask for more.');
   const [first] = wantingIn(verdict, message, said, isLetGo || message.release !== undefined);
   if (first !== undefined) throw breaks(names(first[1]), first[0]);
   for (const presetId of demand.presets)

@@ -254,7 +254,7 @@ const EFFECT_FORMS: { [K in Effect['kind']]: Form<Of<K>> } = {
 };
 
 /** What can be chosen. */
-export const EFFECT_KINDS = (Object.keys(EFFECT_FORMS) as Effect['kind'][]).filter((kind) => kind !== 'may-leave-open');
+export const EFFECT_KINDS = Object.keys(EFFECT_FORMS) as Effect['kind'][];
 
 export const effectForm = ({ kind }: Pick<Effect, 'kind'>): Form<Effect> =>
   EFFECT_FORMS[kind] as unknown as Form<Effect>;

@@ -1,4 +1,5 @@
 /** The handling, a line for each of its parts; a part opens to where it is changed. */
+import { defined } from '@under-lock/core/defined';
 import { type Preset } from '@under-lock/contract/handling';
 import { type Rights, RIGHTS } from '@under-lock/core/handling/handling';
 import { type WantedTerms } from '@under-lock/core/handling/preset';
@@ -9,7 +10,7 @@ import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import { zone } from '../../clock';
 import { ClosingForm, IdentityForm, RightsForm } from '../../handling/HandlingForm';
-import { SendOpen } from '../../handling/SendOpen';
+import { type OpenWay, SendOpen } from '../../handling/SendOpen';
 import { audienceWords, checkWords, listed, rightWords } from '../../handling/words';
 import { type Writing } from '../useWriting';
 import { firstLower } from '../../first-letter';
@@ -169,11 +170,22 @@ function AudienceLine({ planned: { wanted, applied }, onChange }: Part) {
   );
 }
 
+/** What would let it leave open. */
+const waysOpen = (active: Writing['presets'], verdict: Writing['planned']['verdict']): OpenWay[] => [
+  ...active.filter(({ terms }) => terms.clear).map(({ id, name, sentence }) => ({ presetId: id, name, sentence })),
+  ...(verdict?.acted ?? []).flatMap(({ rule: { name, sentence } }) =>
+    verdict!.openBy.includes(name) ? [{ presetId: undefined, name, sentence }] : [],
+  ),
+];
+
 export function HandlingLines({ draft, desk, presets, because, set, ...writing }: Writing) {
   const { preset, wanted } = writing.planned;
   const active = presets.filter((one) => one.active && !one.others);
   const offered = active.filter(({ terms }) => !terms.clear);
-  const open = preset?.terms.clear === true;
+  const { applied, verdict, openByRule } = writing.planned;
+  const open = applied.terms.clear;
+  const ways = waysOpen(active, verdict);
+  const openedBy = openByRule ? undefined : preset?.id;
   const part = { ...writing, onChange: (change: Partial<WantedTerms>) => set({ terms: { ...wanted, ...change } }) };
   return (
     <Stack style={styles.handling}>
@@ -201,13 +213,17 @@ export function HandlingLines({ draft, desk, presets, because, set, ...writing }
         </Banner>
       ))}
       <SendOpen
-        presets={active.filter(({ terms }) => terms.clear)}
-        chosen={open ? preset : undefined}
+        ways={ways}
+        chosen={open ? ways.find(({ presetId }) => presetId === openedBy) : undefined}
         reason={draft.openReason}
         onOpen={(presetId, openReason) =>
-          desk.change(({ terms: _, ...before }) => ({ ...before, presetId, openReason }))
+          desk.change(({ terms: _, ...before }) => ({ ...before, ...defined({ presetId }), openReason }))
         }
-        onLock={() => desk.change(({ terms: _, presetId: __, openReason: ___, ...before }) => before)}
+        onLock={() =>
+          desk.change(({ terms: _, presetId: id, openReason: __, ...before }) =>
+            openByRule ? { ...before, ...defined({ presetId: id }) } : before,
+          )
+        }
       />
     </Stack>
   );

@@ -108,6 +108,8 @@ export function messageMissingWords(missing: MessageMissing, now: Date): string 
       return 'a reference number';
     case 'reason-wanted':
       return 'a reason';
+    case 'open-forbidden':
+      return `a lock, as the rule “${missing.rule}” asks: it can’t leave open`;
     case 'nobody-releases':
       return 'somebody who may release it; an administrator says who, under Office › Colleagues';
     case 'stopped':

@@ -9,13 +9,17 @@ import {
   dkimpy,
   ensureDebian,
   ensureModules,
+  gsf,
   jwcrypto,
   libarchive,
+  odfpy,
+  openpyxl,
   openssl,
   pgpy,
   poppler,
   postgres,
   pyCryptography,
+  pyDocx,
   qpdf,
   sevenZip,
   sqop,
@@ -92,6 +96,10 @@ async function main() {
     pgpy,
     sevenZip,
     libarchive,
+    gsf,
+    openpyxl,
+    pyDocx,
+    odfpy,
   ]);
   await ensureModules();
   mkdirSync(at('test-results'), { recursive: true });

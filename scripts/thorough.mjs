@@ -4,7 +4,17 @@
  * Argon2.
  */
 import { randomInt } from 'node:crypto';
-import { ensureDebian, ensureModules, openssl, postgres, sqop } from './ground/packages.mjs';
+import {
+  ensureDebian,
+  ensureModules,
+  gsf,
+  odfpy,
+  openpyxl,
+  openssl,
+  postgres,
+  pyDocx,
+  sqop,
+} from './ground/packages.mjs';
 import { at } from './ground/paths.mjs';
 import { run } from './ground/run.mjs';
 

@@ -53,6 +53,15 @@ export const pgpy = { name: 'python3-pgpy', proof: '/usr/lib/python3/dist-packag
 /** Judge locked ZIPs in the tests, and write some for us to open. */
 export const sevenZip = { name: '7zip', proof: '/usr/bin/7zz' };
 export const libarchive = { name: 'libarchive-tools', proof: '/usr/bin/bsdtar' };
+/** Writes compound files for us to read in the tests. */
+export const gsf = { name: 'libgsf-bin', proof: '/usr/bin/gsf' };
+/** Write office files for us to look into in the tests. */
+export const openpyxl = {
+  name: 'python3-openpyxl',
+  proof: '/usr/lib/python3/dist-packages/openpyxl/__init__.py',
+};
+export const pyDocx = { name: 'python3-docx', proof: '/usr/lib/python3/dist-packages/docx/__init__.py' };
+export const odfpy = { name: 'python3-odf', proof: '/usr/lib/python3/dist-packages/odf/__init__.py' };
 /** Debian's headless Chromium: the same engine without the windows nobody looks at, a quarter less work. */
 export const chromium = { name: 'chromium-headless-shell', proof: '/usr/bin/chromium-headless-shell' };
 

@@ -15,7 +15,7 @@ import { type EventKind, type GrantState, type NoticeState } from '@under-lock/c
 import { type HandlingTerms, type IdentityCheck, type WayKnown } from '@under-lock/core/handling/handling';
 import { type Language } from '@under-lock/core/language';
 import { type PresetTerms } from '@under-lock/core/handling/preset';
-import { type FoundFacts } from '@under-lock/core/rules/facts';
+import { type ContentFacts } from '@under-lock/core/rules/facts';
 
 const { UUID, TEXT, DATE, BLOB, INTEGER, BIGINT, JSONB, BOOLEAN } = DataTypes;
 // A fresh object each time: Sequelize writes the column's name into it.
@@ -86,8 +86,10 @@ export class BlobRow extends Model<InferAttributes<BlobRow>, InferCreationAttrib
 export interface MessageRuled {
   version: number;
   acted: { id: string; name: string }[];
-  /** Kinds and counts, nothing of what was seen. */
-  found: readonly FoundFacts[];
+  /** Kinds and counts, nothing of what was seen. Not yet of what went when rules were new. */
+  content?: ContentFacts;
+  /** The rules’ questions that were answered with yes. */
+  confirmed?: readonly string[];
   reason?: string;
 }
 

@@ -4,16 +4,17 @@
  */
 import { type NewCopy, type NewGrant } from '@under-lock/contract/outgoing';
 import { type Ruled } from '@under-lock/contract/rules';
+import { defined } from '@under-lock/core/defined';
 import { type Handling, isAsStrict } from '@under-lock/core/handling/handling';
 import { type LockName } from '@under-lock/core/locks/index';
 import { addressKey } from '@under-lock/core/people/address';
 import { floorOf, stillNeeded, unconfirmed } from '@under-lock/core/rules/demand';
-import { type Facts } from '@under-lock/core/rules/facts';
+import { type Facts, NO_CONTENT } from '@under-lock/core/rules/facts';
 import { asksOfNew, type Policy } from '@under-lock/core/rules/policy';
 import { judge, type Verdict } from '@under-lock/core/rules/rule';
 import { type Context } from '../context';
 import { rows } from '../data/database';
-import { type AccountRow, type MessageRuled } from '../data/models';
+import { type AccountRow, type MessageRow, type MessageRuled } from '../data/models';
 import { requirePreset } from '../handling/preset';
 import { Problem } from '../problem';
 import { currentPolicy, withoutOff } from '../rules/policy';
@@ -27,6 +28,8 @@ export interface ToHold {
   copies?: readonly NewCopy[] | undefined;
   ruled?: Ruled | undefined;
   release?: object | undefined;
+  /** Addresses of those who have it already. */
+  others?: readonly string[] | undefined;
 }
 
 /** What follows for a message that goes. */
@@ -70,8 +73,13 @@ const amongAddresses = async (
     ).map(({ one }) => one),
   );
 
-const addressesOf = ({ grants, copies = [] }: ToHold): string[] => [
-  ...new Set([...grants, ...copies.flatMap(({ recipients }) => recipients)].map(({ address }) => addressKey(address))),
+const addressesOf = ({ grants, copies = [], others = [] }: ToHold): string[] => [
+  ...new Set(
+    [...grants, ...copies.flatMap(({ recipients }) => recipients)]
+      .map(({ address }) => address)
+      .concat(others)
+      .map(addressKey),
+  ),
 ];
 
 async function factsOf(
@@ -207,8 +215,62 @@ export async function heldAgainstRules(
     ruled: {
       version: policy.version,
       acted: verdict.acted.map(({ rule: { id, name } }) => ({ id, name })),
-      found: said.content.found,
+      content: said.content,
+      confirmed: said.confirmed,
       ...(said.reason === undefined || !verdict.demand.needs.includes('reason') ? {} : { reason: said.reason.trim() }),
     },
   };
+}
+
+/** What there is to know of a message that went, whoever it is given to now. */
+interface Went {
+  message: Pick<MessageRow, 'id' | 'senderAddress' | 'reference' | 'handling' | 'presetVersion' | 'ruled'>;
+  grant: NewGrant;
+  closesAt: Date;
+}
+
+async function whereItWent(context: Context, { id, presetVersion }: Went['message']) {
+  const [preset, others] = await Promise.all([
+    rows<{ preset_id: string }>(context.db, 'SELECT preset_id FROM preset_versions WHERE id = $1', [presetVersion]),
+    rows<{ address: string }>(
+      context.db,
+      `SELECT address FROM grants WHERE message_id = $1
+       UNION SELECT r.address FROM copies c JOIN copy_recipients r ON r.copy_id = c.id WHERE c.message_id = $1`,
+      [id],
+    ),
+  ]);
+  return { presetId: preset[0]?.preset_id, others: others.map(({ address }) => address) };
+}
+
+/**
+ * Access that is given later is held against the rules as they are then. What would have to be asked or released can't
+ * be, here: it goes as a message of its own.
+ * @throws Problem `breaks-rule`
+ */
+export async function heldForReader(
+  context: Context,
+  sender: AccountRow,
+  { message, grant, closesAt }: Went,
+): Promise<void> {
+  const policy = withoutOff(await currentPolicy(context));
+  if (policy.rules.length === 0) return;
+  const { content = NO_CONTENT, confirmed = [], reason } = message.ruled ?? ({} as Partial<MessageRuled>);
+  const said: Ruled = {
+    version: policy.version,
+    content,
+    confirmed: [...confirmed],
+    // What the sender knows of them can't be asked now: the stricter is taken.
+    withoutLock: [grant.address],
+    harmless: [],
+    ...defined({ reason }),
+  };
+  const toHold: ToHold = {
+    ...(await whereItWent(context, message)),
+    ...(message.senderAddress == null ? {} : { from: message.senderAddress }),
+    reference: message.reference,
+    handling: { ...message.handling, closesAt },
+    grants: [grant],
+  };
+  const verdict = judge(policy.rules, await factsOf(context, sender, toHold, { policy, said }));
+  await requireKept(context, toHold, verdict, said, { leavesAt: context.clock(), isLetGo: false });
 }

@@ -25,6 +25,7 @@ import { copiesOf, copyMailsOf } from './copies';
 import { cursorAfter, readCursor } from '../data/cursor';
 import { addNotice, NO_SHARE, requireHeld } from '../access/make';
 import { addGrant, requireClosing } from './dispatch';
+import { heldForReader } from './ruled';
 import { endGrants, grantOf, grantsOf, record, seenIn, type ShownGrant } from '../access/grants';
 
 const PAGE = 30;
@@ -464,7 +465,7 @@ const NOT_DELIVERED: readonly GrantRow['noticeState'][] = ['refused', 'bounced']
 /**
  * Somebody more may read it, as the message's handling and its preset have it for everybody. `corrects`: an access
  * whose notice could not be delivered ends with it.
- * @throws Problem `reads-already`, `audience`, `below-preset`, `invalid-input`, `own-number`, `conflict`, `not-found`
+ * @throws Problem `breaks-rule`, `reads-already`, `audience`, `below-preset`, `invalid-input`, `own-number`, `conflict`, `not-found`
  */
 export async function addReader(
   context: Context,
@@ -481,6 +482,7 @@ export async function addReader(
   if (message.contentBlobId === null) throw new Problem('conflict', 409, 'The content has been purged');
   requireClosing(context, closesAt);
   await requireClosingUnderPreset(context, message.presetVersion, closesAt);
+  await heldForReader(context, sender, { message, grant, closesAt });
   const demanded = { handling: message.handling, floor: await floorOf(context, message.presetVersion) };
   await context.db.transaction(async (transaction) => {
     // Its row is locked: two additions at once neither name one person twice nor go beyond the limit.
@@ -521,6 +523,7 @@ export async function giveAgain(
   if (message.contentBlobId === null) throw new Problem('conflict', 409, 'The content has been purged');
   requireClosing(context, input.closesAt);
   await requireClosingUnderPreset(context, message.presetVersion, input.closesAt);
+  await heldForReader(context, sender, { message, grant: input.grant, closesAt: input.closesAt });
   // Whom it is for, the message says; how well they prove who they are, the office.
   const demanded = {
     handling: { ...LOOSEST_TERMS, audience: message.handling.audience },

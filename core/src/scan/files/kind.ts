@@ -2,6 +2,8 @@
 import { type Bytes } from '../../bytes';
 import { type FileKind } from '../../rules/facts';
 import { looksLikeZip, readDirectory } from '../../zip/directory';
+import { looksLikeCompound } from './compound';
+import { readMsg } from './msg';
 import { officeKind } from './office';
 import { isText, looksLikeMail, mimeOf, startsWith } from './signs';
 import { looksLikeRtf } from './rtf';
@@ -9,8 +11,6 @@ import { looksLikeRtf } from './rtf';
 const BY_MIME: readonly [RegExp, FileKind][] = [
   [/^image\//, 'picture'],
   [/pdf$/, 'pdf'],
-  // Word, Excel and PowerPoint as they were before; mail as one program keeps it lies in the same container.
-  [/^application\/x-cfb$/, 'office'],
   [/officedocument|opendocument|rtf$/, 'office'],
   [/x-msdownload|x-elf|mach-binary|wasm|java-vm|x-executable|x-dex/, 'program'],
   [/zip|7z|rar|gzip|x-tar|bzip|x-xz|zstd|x-lzip|x-ace|x-cpio|x-deb|x-rpm|vnd\.ms-cab/, 'archive'],
@@ -24,15 +24,25 @@ function archiveKind(bytes: Bytes): FileKind {
   }
 }
 
-/** @param name Tells mails apart from other text, and from what else lies in the same container. */
+/** Mail as one program keeps it; else Word, Excel and PowerPoint as they were before. */
+function compoundKind(bytes: Bytes): FileKind {
+  try {
+    return readMsg(bytes) === undefined ? 'office' : 'mail';
+  } catch {
+    return 'office';
+  }
+}
+
+/** @param name Tells mails apart from other text. */
 export async function fileKind({ name, bytes }: { name: string; bytes: Bytes }): Promise<FileKind> {
   if (looksLikeZip(bytes)) return archiveKind(bytes);
   if (startsWith(bytes, '%PDF-')) return 'pdf';
   if (looksLikeRtf(bytes)) return 'office';
+  if (looksLikeCompound(bytes)) return compoundKind(bytes);
   if (startsWith(bytes, '#!')) return 'program';
   const mime = await mimeOf(bytes);
   const kind = mime === undefined ? undefined : BY_MIME.find(([known]) => known.test(mime))?.[1];
-  if (kind !== undefined) return mime === 'application/x-cfb' && /\.msg$/i.test(name) ? 'mail' : kind;
+  if (kind !== undefined) return kind;
   if (!isText(bytes)) return 'other';
   return /\.eml$/i.test(name) || looksLikeMail(bytes) ? 'mail' : 'text';
 }

@@ -9,6 +9,8 @@ import { textOfHtml } from '../../message/text-forms';
 import { looksLikeZip, readDirectory } from '../../zip/directory';
 import { ZipError, type ZipErrorCode } from '../../zip/errors';
 import { unzip } from '../../zip/read';
+import { looksLikeCompound } from './compound';
+import { readMsg, type StoredMail } from './msg';
 import { officeKind, readOffice } from './office';
 import { isUnread, type Piece, TooLongError, type Unread } from './piece';
 import { looksLikeRtf, wordsOfRtf } from './rtf';
@@ -66,6 +68,7 @@ class Reading {
     if (looksLikeZip(bytes)) return yield* this.archive(bytes, files);
     if (startsWith(bytes, '%PDF-')) return yield* this.pdf({ name, bytes }, files);
     if (looksLikeRtf(bytes)) return yield { place, text: wordsOfRtf(bytes) };
+    if (looksLikeCompound(bytes)) return yield* this.stored(readMsg(bytes), files);
     if ((await mimeOf(bytes))?.startsWith('image/') === true) return yield { place, unread: 'picture' };
     if (!isText(bytes)) return yield { place, unread: 'unknown' };
     if (/\.eml$/i.test(name) || looksLikeMail(bytes)) return yield* this.mail(bytes, files);
@@ -87,6 +90,16 @@ class Reading {
     const entries = await unzip(bytes, undefined, (path) => kind === undefined || /\.xml$|\.rels$/i.test(path));
     if (kind !== undefined) return yield* readOffice(files, kind, entries, this.limits.text - this.textSeen);
     for (const entry of entries) yield* this.file(entry, files);
+  }
+
+  /** A mail as one program keeps it; old office files lie in the same container and are not read. */
+  private async *stored(mail: StoredMail | undefined, files: readonly string[]): AsyncGenerator<Piece> {
+    if (mail === undefined || mail.isUnread) yield { place: { files }, unread: 'unknown' };
+    if (mail === undefined) return;
+    yield { place: { files, part: 'header' }, text: mail.subject };
+    yield { place: { files }, text: mail.text === '' ? textOfHtml(mail.html) : mail.text };
+    for (const file of mail.files) yield* this.file(file, files);
+    for (const { name, mail: within } of mail.mails) yield* this.stored(within, [...files, name]);
   }
 
   private async *mail(bytes: Bytes, files: readonly string[]): AsyncGenerator<Piece> {

@@ -50,6 +50,20 @@ export default tseslint.config(
     },
   },
   {
+    files: ['app/src/**/*.tsx', 'reader/src/**/*.tsx', 'ui/src/**/*.tsx'],
+    rules: {
+      'no-restricted-syntax': [
+        'error',
+        {
+          selector:
+            'JSXOpeningElement:has(JSXAttribute[name.name="role"][value.value="link"]):has(JSXAttribute[name.name="onPress"])',
+          message:
+            'Enter does not press what only calls itself a link: use Link or LinkArea, which lead there themselves.',
+        },
+      ],
+    },
+  },
+  {
     // A function fits on a screen of its own: what a component shows may be longer than what something does.
     files: ['**/src/**/*.ts', '**/src/**/*.tsx'],
     rules: {

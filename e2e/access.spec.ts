@@ -11,30 +11,11 @@ import {
   signIn,
   test,
 } from './house';
+import { press, tabTo, type } from './keyboard';
 
 test.use({ apart: true });
 
 const pell = 'pell.anders@postbox.example';
-
-/** Presses Tab until the element has the focus, as somebody without a mouse must be able to. */
-async function tabTo(page: Page, target: Locator): Promise<void> {
-  await target.waitFor();
-  for (let presses = 0; presses < 120; presses++) {
-    if (await target.evaluate((element) => element === document.activeElement)) return;
-    await page.keyboard.press('Tab');
-  }
-  throw new Error(`Tab never came to ${target}`);
-}
-
-async function press(page: Page, target: Locator): Promise<void> {
-  await tabTo(page, target);
-  await page.keyboard.press('Enter');
-}
-
-async function type(page: Page, target: Locator, text: string): Promise<void> {
-  await tabTo(page, target);
-  await page.keyboard.type(text);
-}
 
 /** What is seen of the element that has the focus differs from what is seen of it without. */
 async function expectFocusSeen(page: Page, target: Locator): Promise<void> {

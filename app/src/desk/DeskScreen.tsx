@@ -10,6 +10,7 @@ import { Screen } from '../shell/Screen';
 import { CameIn } from './CameIn';
 import { Needs } from './Needs';
 import { OpenNow } from './OpenNow';
+import { useReleases, waitingForMe } from '../release/useReleases';
 import { useSentList } from '../sent/useSent';
 import { StillToSetUp } from './StillToSetUp';
 import { useDesk } from './useDesk';
@@ -26,6 +27,7 @@ export function DeskScreen() {
   // Only somebody with nothing open is asked whether they have sent anything before.
   const { data: sent } = useSentList({ asked: desk !== undefined && desk.openTotal === 0 && desk.needsTotal === 0 });
   const isNew = sent?.[0]?.messages.length === 0;
+  const { own, asked } = waitingForMe(useReleases().data);
   return (
     <Screen
       title="Desk"
@@ -48,7 +50,8 @@ export function DeskScreen() {
       ) : (
         <Columns room="less">
           <>
-            {isNew ? <FirstSteps now={now} /> : <Needs desk={desk} now={now} onChange={mutate} />}
+            {isNew && own.length + asked.length === 0 ? null : <Needs desk={desk} now={now} onChange={mutate} />}
+            {isNew ? <FirstSteps now={now} /> : null}
             <CameIn unread={desk.unread} now={now} />
           </>
           <OpenNow desk={desk} now={now} />

@@ -1,7 +1,8 @@
 /** One thing that needs the worker: what it is, about which message, and the one act that settles it. */
 import { Line, space, type StateTone, Text, TextButton } from '@under-lock/ui';
 import { router } from 'expo-router';
-import { Pressable, StyleSheet, View } from 'react-native';
+import { StyleSheet, View } from 'react-native';
+import { LinkArea } from '../shell/LinkArea';
 
 interface Props {
   tone: Extract<StateTone, 'wants' | 'stopped'>;
@@ -24,7 +25,7 @@ export function NeedLine({ tone, title, about, detail, href, act, last }: Props)
   const { label, describe, does } = act ?? { label: 'Look', describe: `Look at ${about}`, does: look };
   return (
     <Line last={last} style={styles.line}>
-      <Pressable role="link" aria-label={`${title}: ${about}`} onPress={look} style={styles.words}>
+      <LinkArea href={href} label={`${title}: ${about}`} style={styles.words}>
         <Text kind="small" tone={colour} style={styles.form}>
           {form}
         </Text>
@@ -41,7 +42,7 @@ export function NeedLine({ tone, title, about, detail, href, act, last }: Props)
             </Text>
           )}
         </View>
-      </Pressable>
+      </LinkArea>
       <TextButton label={label} describe={describe} onPress={does} />
     </Line>
   );

@@ -7,7 +7,7 @@ import { usePeopleRunningOut } from '../people/running-out';
 import { noticeWords, who } from '../handling/grant-words';
 import { letThemTryAgain, tellAgainNow } from '../sent/message-actions';
 import { useSaying } from '../sent/useSaying';
-import { type Releases, useReleases } from '../release/useReleases';
+import { type Releases, useReleases, waitingForMe } from '../release/useReleases';
 import { subjectOf } from '../sent/useSent';
 import { NeedLine } from './NeedLine';
 import { type Need, type OpenDesk } from './useDesk';
@@ -195,8 +195,7 @@ export function Needs({ desk, now, onChange }: { desk: OpenDesk; now: Date; onCh
     return undefined;
   };
   const { data: releases } = useReleases();
-  const asked = releases?.asked ?? [];
-  const back = (releases?.own ?? []).filter(({ state }) => state === 'sent-back');
+  const { asked, own: back } = waitingForMe(releases);
   const released = asked.length + back.length;
   const total = desk.needsTotal + (theirs.length > 0 ? 1 : 0) + released;
   const shown =

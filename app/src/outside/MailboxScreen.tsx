@@ -1,9 +1,9 @@
 /** One mailbox of the outside world: what lies in it, and writing from it. */
 import { momentInWords, sizeInWords } from '@under-lock/core/when';
 import { Empty, Line, Loading, Panel, Row, StateMark, Text } from '@under-lock/ui';
-import { router, useLocalSearchParams } from 'expo-router';
-import { Pressable } from 'react-native';
+import { useLocalSearchParams } from 'expo-router';
 import { useNow, zone } from '../clock';
+import { LinkArea } from '../shell/LinkArea';
 import { WayLink } from '../shell/WayLink';
 import { LetterForm } from './LetterForm';
 import { Page, silent, styles } from './Page';
@@ -24,11 +24,10 @@ export function MailboxScreen() {
           <Empty title="No mail">Nothing has arrived here yet. This page looks again by itself.</Empty>
         ) : (
           data.messages.map((mail, index) => (
-            <Pressable
+            <LinkArea
               key={mail.id}
-              role="link"
-              aria-label={`${mail.subject}, from ${mail.from.name || mail.from.address}`}
-              onPress={() => router.push(`/outside/mail/${mail.id}` as never)}
+              href={`/outside/mail/${mail.id}`}
+              label={`${mail.subject}, from ${mail.from.name || mail.from.address}`}
             >
               <Line last={index === data.messages.length - 1}>
                 <Row style={styles.between}>
@@ -46,7 +45,7 @@ export function MailboxScreen() {
                   tone="soft"
                 >{`${mail.from.name || mail.from.address} · ${momentInWords(mail.receivedAt, now, zone)} · ${sizeInWords(mail.size)}`}</Text>
               </Line>
-            </Pressable>
+            </LinkArea>
           ))
         )}
       </Panel>

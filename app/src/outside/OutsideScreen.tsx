@@ -2,10 +2,10 @@
 import { MAIL_BEHAVIOURS, PHONE_BEHAVIOURS } from '@under-lock/contract/outside';
 import { momentInWords } from '@under-lock/core/when';
 import { Choice, Line, Loading, Panel, Row, Section, StateMark, Text } from '@under-lock/ui';
-import { router } from 'expo-router';
-import { Pressable, View } from 'react-native';
+import { View } from 'react-native';
 import { useNow, zone } from '../clock';
 import { useOffice } from '../session/useOffice';
+import { LinkArea } from '../shell/LinkArea';
 import { WayLink } from '../shell/WayLink';
 import { Page, silent, styles } from './Page';
 import { setBehaviour, useBehaviour, useMailboxes, usePhones } from './useOutside';
@@ -27,11 +27,10 @@ export function OutsideScreen() {
             <Loading what="Looking into the mailboxes" />
           ) : (
             boxes.mailboxes.map(({ address, count, unread, junk, latest }, index) => (
-              <Pressable
+              <LinkArea
                 key={address}
-                role="link"
-                aria-label={`Mailbox ${address}, ${count} mails`}
-                onPress={() => router.push(`/outside/mailbox/${encodeURIComponent(address)}` as never)}
+                href={`/outside/mailbox/${encodeURIComponent(address)}`}
+                label={`Mailbox ${address}, ${count} mails`}
               >
                 <Line last={index === boxes.mailboxes.length - 1}>
                   <Row style={styles.between}>
@@ -46,7 +45,7 @@ export function OutsideScreen() {
                       : `${count} ${count === 1 ? 'mail' : 'mails'}${junk === 0 ? '' : `, ${junk} in junk`}${latest === undefined ? '' : ` · newest ${momentInWords(latest, now, zone)}`}`}
                   </Text>
                 </Line>
-              </Pressable>
+              </LinkArea>
             ))
           )}
         </Panel>

@@ -46,4 +46,10 @@ export const useReleases = () =>
 
 export type Releases = NonNullable<ReturnType<typeof useReleases>['data']>;
 
+/** Those that wait for one's own doing: to be released, or to be written anew. */
+export const waitingForMe = ({ own = [], asked = [] }: Partial<Releases> = {}): Releases => ({
+  own: own.filter(({ state }) => state === 'sent-back'),
+  asked,
+});
+
 export const refreshReleases = (): Promise<unknown> => mutate(KEY);

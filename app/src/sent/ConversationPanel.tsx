@@ -2,8 +2,8 @@
 import { getConversation } from '@under-lock/contract/outgoing';
 import { momentInWords } from '@under-lock/core/when';
 import { Line, Panel, Row, Section, StateMark, Text } from '@under-lock/ui';
-import { router } from 'expo-router';
-import { Pressable, StyleSheet } from 'react-native';
+import { StyleSheet } from 'react-native';
+import { LinkArea } from '../shell/LinkArea';
 import useSWR from 'swr';
 import { api } from '../api';
 import { live } from '../live/live';
@@ -114,14 +114,9 @@ export function ConversationPanel({
               {words}
             </Row>
           ) : (
-            <Pressable
-              key={key}
-              role="link"
-              aria-label={`${line}, ${momentInWords(at, now, zone)}`}
-              onPress={() => router.push(href as never)}
-            >
+            <LinkArea key={key} href={href} label={`${line}, ${momentInWords(at, now, zone)}`} style={styles.whole}>
               {words}
-            </Pressable>
+            </LinkArea>
           );
         })}
       </Panel>

@@ -179,14 +179,20 @@ const waysOpen = (active: Writing['presets'], verdict: Writing['planned']['verdi
 ];
 
 export function HandlingLines({ draft, desk, presets, because, set, ...writing }: Writing) {
-  const { preset, wanted } = writing.planned;
+  const { preset } = writing.planned;
+  // As it was just chosen: the plan comes a moment behind, and what is chosen next changes this.
+  const wanted = draft.terms ?? writing.planned.wanted;
   const active = presets.filter((one) => one.active && !one.others);
   const offered = active.filter(({ terms }) => !terms.clear);
   const { applied, verdict, openByRule } = writing.planned;
   const open = applied.terms.clear;
   const ways = waysOpen(active, verdict);
   const openedBy = openByRule ? undefined : preset?.id;
-  const part = { ...writing, onChange: (change: Partial<WantedTerms>) => set({ terms: { ...wanted, ...change } }) };
+  const part = {
+    ...writing,
+    planned: { ...writing.planned, wanted },
+    onChange: (change: Partial<WantedTerms>) => set({ terms: { ...wanted, ...change } }),
+  };
   return (
     <Stack style={styles.handling}>
       {preset === undefined || open ? null : (

@@ -11,6 +11,7 @@ import { PhoneInput } from '../../phone/PhoneInput';
 import { addressProblem } from '../../people/words';
 import { problemWords } from '../../problem-words';
 import { type PlanActions } from './plan-actions';
+import { TypedField } from './TypedField';
 
 export function PhoneSettle({ who, keep }: { who: string; keep: (phone: string) => Promise<void> }) {
   const [phone, setPhone] = useState(noPhone);
@@ -124,7 +125,7 @@ export function CheckFields({ line, actions, onWriting }: SettleProps) {
       ) : null}
       {check.question ? (
         <>
-          <Field
+          <TypedField
             label="Question"
             describe={`Question for ${who}`}
             value={question}
@@ -132,7 +133,7 @@ export function CheckFields({ line, actions, onWriting }: SettleProps) {
             maxLength={200}
             hint="Something only the two of you know. They see the question; your answer is shown to nobody."
           />
-          <Field
+          <TypedField
             label="Answer"
             describe={`Answer of ${who}`}
             value={answer}

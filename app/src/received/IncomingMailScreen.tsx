@@ -7,7 +7,7 @@ import { deleteIncoming, type IncomingMail, putIncoming, restoreIncoming } from 
 import { wordsOf } from '@under-lock/core/search/words';
 import { Banner, Button, Line, Loading, Panel, Row } from '@under-lock/ui';
 import { useLocalSearchParams } from 'expo-router';
-import { useEffect, useState } from 'react';
+import { useCallback, useEffect, useRef, useState } from 'react';
 import useSWR from 'swr';
 import { api } from '../api';
 import { useNow, zone } from '../clock';
@@ -92,10 +92,7 @@ function Incoming({ mail }: { mail: IncomingMail }) {
     shouldRetryOnError: false,
   });
   const { filesOpened, noteOpened } = useFilesOpened(mail);
-  useEffect(() => {
-    // The list says it at its next look, too: nothing to say here if this fails.
-    if (opened !== undefined && filesOpened !== undefined) remember(mail, opened, filesOpened).catch(() => undefined);
-  }, [mail, opened, filesOpened]);
+  const settled = useRemembered(mail, opened, filesOpened);
   const outcome = opened?.outcome;
   const title =
     outcome?.outcome === 'opened' ? `From ${outcome.message.from.name || outcome.message.from.address}` : 'Received';
@@ -115,6 +112,7 @@ function Incoming({ mail }: { mail: IncomingMail }) {
           <Acts
             mail={mail}
             raw={opened.raw}
+            settled={settled}
             opened={opened.outcome.outcome === 'opened' ? opened.outcome : undefined}
           />
           <ConversationPanel conversationId={mail.conversationId} here={mail.id} now={now} zone={zone} />
@@ -122,6 +120,30 @@ function Incoming({ mail }: { mail: IncomingMail }) {
       )}
     </Screen>
   );
+}
+
+/**
+ * Remembers what is known of it, one after the other. Whoever leaves it waits for that: what was marked as unread, or
+ * deleted, would be said to be read afterwards.
+ */
+function useRemembered(
+  mail: IncomingMail,
+  opened: Opened | undefined,
+  filesOpened: FilesOpened | undefined,
+): () => Promise<void> {
+  const last = useRef(Promise.resolve());
+  const isLeft = useRef(false);
+  useEffect(() => {
+    if (opened === undefined || filesOpened === undefined) return;
+    last.current = last.current
+      .then(() => (isLeft.current ? undefined : remember(mail, opened, filesOpened)))
+      // The list says it at its next look, too: nothing to say here if this fails.
+      .catch(() => undefined);
+  }, [mail, opened, filesOpened]);
+  return useCallback(async () => {
+    isLeft.current = true;
+    await last.current;
+  }, []);
 }
 
 /** When each locked file among its files was first opened; kept with what the list shows. */
@@ -181,10 +203,13 @@ function Shown({ mail: { id, requestId }, outcome, filesOpened, onFileOpened }: 
 function Acts({
   mail,
   raw,
+  settled,
   opened,
 }: {
   mail: IncomingMail;
   raw: Uint8Array<ArrayBuffer>;
+  /** What is being remembered of it is, and nothing more will be. */
+  settled: () => Promise<void>;
   opened: OpenedMail | undefined;
 }) {
   const { account } = useOpenSession();
@@ -205,6 +230,7 @@ function Acts({
   const leaveBy = (act: () => Promise<unknown>): Promise<void> =>
     attempt(async () => {
       const goOn = fromHere();
+      await settled();
       await act();
       await refreshReceived();
       goOn('/mail/received');

@@ -16,9 +16,12 @@ test('a bid waits, comes back with a sentence, and leaves once somebody else has
 }) => {
   await page.setViewportSize(phone);
   await signIn(page, house, 0);
-  await beginLetter(page, 'pell.anders@postbox.example', 'The pier at Cala');
-  await page.getByRole('textbox', { name: 'Text', exact: true }).click();
-  await page.keyboard.insertText('Our sealed bid is 41 thousand; the yard’s phone list follows.');
+  await beginLetter(
+    page,
+    'pell.anders@postbox.example',
+    'The pier at Cala',
+    'Our sealed bid is 41 thousand; the yard’s phone list follows.',
+  );
   await openPlan(page);
   const rules = page.getByRole('list', { name: 'Rules of the office' });
   await expect(rules.getByText('Somebody else releases it.')).toBeVisible();
@@ -87,9 +90,7 @@ test('who may release is an administrator’s to say; where nobody may, the plan
 }) => {
   await page.setViewportSize(phone);
   await signIn(page, house, 0);
-  await beginLetter(page, 'pell.anders@postbox.example', 'The second pier');
-  await page.getByRole('textbox', { name: 'Text', exact: true }).click();
-  await page.keyboard.insertText('Our tender price is lower.');
+  await beginLetter(page, 'pell.anders@postbox.example', 'The second pier', 'Our tender price is lower.');
   await openPlan(page);
   await page.getByRole('button', { name: 'Send for release' }).click();
   await expect(page.getByText(/Waiting since/)).toBeVisible({ timeout: 60_000 });

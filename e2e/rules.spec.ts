@@ -1,16 +1,9 @@
 /** The office says once what must happen: a rule is written, tried, switched on and acts; what it asks is settled in the plan. */
-import { type Page } from '@playwright/test';
 import { addFiles, desktop, expect, expectAccessible, phone, signIn, test } from './house';
 import { databaseDump, withDatabase } from './readers';
 import { beginLetter, openPlan } from './writing';
 
 test.use({ houseFor: 'rules' });
-
-async function begin(page: Page, to: string, subject: string, text: string): Promise<void> {
-  await beginLetter(page, to, subject);
-  await page.getByRole('textbox', { name: 'Text', exact: true }).click();
-  await page.keyboard.insertText(text);
-}
 
 test('a rule is written, tried on examples, switched on, and acts on what somebody else writes', async ({
   house,
@@ -67,7 +60,7 @@ test('a rule is written, tried on examples, switched on, and acts on what somebo
 
   await page.setViewportSize(phone);
   await signIn(page, house, 0);
-  await begin(page, 'pell.anders@postbox.example', 'The survey', 'Teal hull: frames 14 to 19.');
+  await beginLetter(page, 'pell.anders@postbox.example', 'The survey', 'Teal hull: frames 14 to 19.');
   await openPlan(page);
   const rules = page.getByRole('list', { name: 'Rules of the office' });
   await expect(rules.getByText('What the yard found belongs to the owner first.')).toBeVisible();
@@ -88,7 +81,7 @@ test('an account number asks for its preset and a reference; a password goes to 
 }) => {
   await page.setViewportSize(desktop);
   await signIn(page, house, 0);
-  await begin(page, 'office@saltmarch.example', 'Your pay', 'We pay into IBAN DE89 3704 0044 0532 0130 00.');
+  await beginLetter(page, 'office@saltmarch.example', 'Your pay', 'We pay into IBAN DE89 3704 0044 0532 0130 00.');
   // The yard is Saltmarsh: one letter is another.
   const doubts = page.getByRole('list', { name: 'Is this right?' });
   await expect(doubts.getByText('office@saltmarch.example: you know saltmarsh.example.')).toBeVisible();
@@ -132,7 +125,7 @@ test('a tag is offered while it is typed, put right where it is nearly one, and 
 }) => {
   await page.setViewportSize(desktop);
   await signIn(page, house, 0);
-  await begin(
+  await beginLetter(
     page,
     'tobias.quill@larkmoor.example',
     'Papers of Anders (Crew heath)',
@@ -183,7 +176,7 @@ test('a rule lets a message leave open on purpose, to whom it says, and not wher
   await expectAccessible(page);
 
   await signIn(page, house, 0);
-  await begin(page, 'office@saltmarsh.example', 'Winter times', 'The boat leaves at eight.');
+  await beginLetter(page, 'office@saltmarsh.example', 'Winter times', 'The boat leaves at eight.');
   await addFiles(page, [{ name: 'times.csv', mimeType: 'text/csv', buffer: Buffer.from('boat;time\nTeal;8:00\n') }]);
   await expect(page.getByRole('list', { name: 'Rules of the office' }).getByText('It may leave open.')).toBeVisible();
   await page.getByRole('button', { name: 'Nothing in it is secret: send it open' }).click();

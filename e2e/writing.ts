@@ -6,10 +6,13 @@ const strip = (page: Page): Locator => page.getByRole('button', { name: /^Plan: 
 const sheet = (page: Page): Locator => page.getByRole('dialog', { name: 'Before it goes' });
 
 /** A new letter to one address. */
-export async function beginLetter(page: Page, to: string, subject: string): Promise<void> {
+export async function beginLetter(page: Page, to: string, subject: string, text?: string): Promise<void> {
   await page.getByRole('link', { name: 'Write', exact: true }).click();
   await page.getByRole('combobox', { name: 'To' }).fill(`${to},`);
   await page.getByLabel('Subject').fill(subject);
+  if (text === undefined) return;
+  await page.getByRole('textbox', { name: 'Text', exact: true }).click();
+  await page.keyboard.insertText(text);
 }
 
 /** On a phone it opens over the letter; on a wide screen it is there. */

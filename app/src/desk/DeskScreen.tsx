@@ -27,7 +27,7 @@ export function DeskScreen() {
   // Only somebody with nothing open is asked whether they have sent anything before.
   const { data: sent } = useSentList({ asked: desk !== undefined && desk.openTotal === 0 && desk.needsTotal === 0 });
   const isNew = sent?.[0]?.messages.length === 0;
-  const { own, asked } = waitingForMe(useReleases().data);
+  const waiting = waitingForMe(useReleases().data);
   return (
     <Screen
       title="Desk"
@@ -50,7 +50,9 @@ export function DeskScreen() {
       ) : (
         <Columns room="less">
           <>
-            {isNew && own.length + asked.length === 0 ? null : <Needs desk={desk} now={now} onChange={mutate} />}
+            {isNew && waiting.own.length + waiting.asked.length === 0 ? null : (
+              <Needs desk={desk} waiting={waiting} now={now} onChange={mutate} />
+            )}
             {isNew ? <FirstSteps now={now} /> : null}
             <CameIn unread={desk.unread} now={now} />
           </>

@@ -2,12 +2,12 @@
 import { dayInWords, distanceInWords, momentInWords } from '@under-lock/core/when';
 import { Banner, Empty, Line, Panel, Section, Text } from '@under-lock/ui';
 import { zone } from '../clock';
-import { listed } from '../handling/words';
+import { listed, quoted } from '../handling/words';
 import { usePeopleRunningOut } from '../people/running-out';
 import { noticeWords, who } from '../handling/grant-words';
 import { letThemTryAgain, tellAgainNow } from '../sent/message-actions';
 import { useSaying } from '../sent/useSaying';
-import { type Releases, useReleases, waitingForMe } from '../release/useReleases';
+import { type Releases } from '../release/useReleases';
 import { subjectOf } from '../sent/useSent';
 import { NeedLine } from './NeedLine';
 import { type Need, type OpenDesk } from './useDesk';
@@ -80,7 +80,7 @@ function runningOutWords(theirs: ReturnType<typeof usePeopleRunningOut>): { titl
 }
 
 /** What waits for one's own word, and what was sent back. */
-function ReleaseNeeds({ asked, own, now }: { asked: Releases['asked']; own: Releases['own']; now: Date }) {
+function ReleaseNeeds({ asked, own, now }: Releases & { now: Date }) {
   return (
     <>
       {asked.map(({ id, from, rules, askedAt }) => (
@@ -89,10 +89,7 @@ function ReleaseNeeds({ asked, own, now }: { asked: Releases['asked']; own: Rele
           tone="wants"
           title={`${from.name} asks you to release a message`}
           about={`since ${momentInWords(askedAt, now, zone)}`}
-          detail={`It waits because of ${listed(
-            rules.map((name) => `“${name}”`),
-            'and',
-          )}.`}
+          detail={`It waits because of ${quoted(rules)}.`}
           href={`/mail/waiting/${id}`}
           last={false}
         />
@@ -173,7 +170,15 @@ const OtherNeeds = ({ desk, theirs, now }: OtherProps) => (
   </>
 );
 
-export function Needs({ desk, now, onChange }: { desk: OpenDesk; now: Date; onChange: () => Promise<unknown> }) {
+interface NeedsProps {
+  desk: OpenDesk;
+  /** To be released, or to be written anew. */
+  waiting: Releases;
+  now: Date;
+  onChange: () => Promise<unknown>;
+}
+
+export function Needs({ desk, waiting, now, onChange }: NeedsProps) {
   const theirs = usePeopleRunningOut(now);
   const { said, act } = useSaying(onChange);
   const actOf = (need: Need) => {
@@ -194,9 +199,7 @@ export function Needs({ desk, now, onChange }: { desk: OpenDesk; now: Date; onCh
       };
     return undefined;
   };
-  const { data: releases } = useReleases();
-  const { asked, own: back } = waitingForMe(releases);
-  const released = asked.length + back.length;
+  const released = waiting.asked.length + waiting.own.length;
   const total = desk.needsTotal + (theirs.length > 0 ? 1 : 0) + released;
   const shown =
     released +
@@ -214,7 +217,7 @@ export function Needs({ desk, now, onChange }: { desk: OpenDesk; now: Date; onCh
             Everybody who should read something has been told, and nothing is about to close unread.
           </Empty>
         ) : null}
-        <ReleaseNeeds asked={asked} own={back} now={now} />
+        <ReleaseNeeds {...waiting} now={now} />
         <OtherNeeds desk={desk} theirs={theirs} now={now} />
         {desk.needs.map((need, index) => (
           <NeedLine

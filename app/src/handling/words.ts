@@ -74,7 +74,13 @@ export const audienceWords: Record<Audience, string> = {
 export const listed = (words: readonly string[], last: 'and' | 'or'): string =>
   words.length < 2 ? (words[0] ?? '') : `${words.slice(0, -1).join(', ')} ${last} ${words.at(-1)}`;
 
-/** The sentence that sums a handling up. */
+/** Names of the office's own making, as they are called. */
+export const quoted = (names: readonly string[]): string =>
+  listed(
+    names.map((name) => `“${name}”`),
+    'and',
+  );
+
 type Said = Pick<HandlingTerms, 'rights' | 'watermark' | 'copies' | 'clear' | 'audience'>;
 
 /** What its readers may, and what else holds for it. */
@@ -100,6 +106,7 @@ export function termsSentence({ rights, watermark, copies, audience }: Said): st
 export const OPEN_SENTENCE =
   'Nothing in it is secret: it leaves as ordinary mail, signed or packed. Anybody on its way can read it, and nobody can close or withdraw it.';
 
+/** The sentence that sums a handling up. */
 export const handlingSentence = (closesAt: Date, terms: Said, now: Date, zone: string): string =>
   terms.clear ? OPEN_SENTENCE : `Readable until ${momentInWords(closesAt, now, zone)}. ${termsSentence(terms)}`;
 

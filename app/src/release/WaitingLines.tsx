@@ -27,17 +27,12 @@ export function WaitingLines() {
     ...data.own.map((one) => ({ is: 'own' as const, one })),
   ];
   return (
-    <Listed
-      items={waiting?.map((each) => ({ ...each, id: each.one.id }))}
-      error={error}
-      fetching="Looking for what waits"
-      empty={<NothingWaits />}
-    >
+    <Listed items={waiting} error={error} fetching="Looking for what waits" empty={<NothingWaits />}>
       {(each, last) =>
         each.is === 'asked' ? (
-          <AskedLine key={each.id} asked={each.one} now={now} last={last} />
+          <AskedLine key={each.one.id} asked={each.one} now={now} last={last} />
         ) : (
-          <OwnLine key={each.id} own={each.one} now={now} last={last} />
+          <OwnLine key={each.one.id} own={each.one} now={now} last={last} />
         )
       }
     </Listed>

@@ -8,7 +8,7 @@ import { useLocalSearchParams } from 'expo-router';
 import { useState } from 'react';
 import { api } from '../api';
 import { useNow, zone } from '../clock';
-import { listed } from '../handling/words';
+import { listed, quoted } from '../handling/words';
 import { BackToMail } from '../mail/BackToMail';
 import { peopleCount } from '../people/words';
 import { problemWords } from '../problem-words';
@@ -87,10 +87,7 @@ function Own({ own }: { own: OpenedRelease }) {
         </Text>
       )}
       <Text kind="small" tone="soft">
-        {`To ${peopleCount(people)}. ${listed(
-          rules.map((name) => `“${name}”`),
-          'and',
-        )} ${rules.length === 1 ? 'asks' : 'ask'} for somebody else to look at it.`}
+        {`To ${peopleCount(people)}. ${quoted(rules)} ${rules.length === 1 ? 'asks' : 'ask'} for somebody else to look at it.`}
       </Text>
       <Row>
         <Button
@@ -119,10 +116,7 @@ function Asked({ asked }: { asked: AskedRelease }) {
   return (
     <Screen title={`From ${from.name}`} back={back}>
       <Text kind="small" tone="soft">
-        {`Waiting for your release since ${momentInWords(askedAt, now, zone)}, because of ${listed(
-          rules.map((name) => `“${name}”`),
-          'and',
-        )}.`}
+        {`Waiting for your release since ${momentInWords(askedAt, now, zone)}, because of ${quoted(rules)}.`}
       </Text>
       {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
       <ToRelease asked={asked}>

@@ -7,7 +7,7 @@ import { Banner, Button, Line, Loading, Panel, Row, space, Text, TimeLeft } from
 import { useLocalSearchParams } from 'expo-router';
 import { StyleSheet } from 'react-native';
 import { useNow, useSecond, zone } from '../clock';
-import { handlingSentence, listed } from '../handling/words';
+import { handlingSentence, quoted } from '../handling/words';
 import { useOffice } from '../session/useOffice';
 import { problemWords } from '../problem-words';
 import { BackToMail } from '../mail/BackToMail';
@@ -29,10 +29,7 @@ const back = <BackToMail shelf="sent" />;
 const rulesSentence = (rules: SentMessage['rules']): string =>
   rules === undefined || rules.acted.length === 0
     ? ''
-    : `Rules of the office that acted: ${listed(
-        rules.acted.map((name) => `“${name}”`),
-        'and',
-      )}.${rules.reason === undefined ? '' : ` Your reason: “${rules.reason}”`}`;
+    : `Rules of the office that acted: ${quoted(rules.acted)}.${rules.reason === undefined ? '' : ` Your reason: “${rules.reason}”`}`;
 
 export function MessageScreen() {
   const { id } = useLocalSearchParams<{ id: string }>();

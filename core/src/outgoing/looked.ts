@@ -42,6 +42,10 @@ export const harmlessIn = (seen: readonly Seen[]): { kind: Kind; of: string; cou
     ({ kind, of }) => `${kind} ${of}`,
   );
 
+/** It could not be looked into, or not to its end. */
+export const isUnreadFile = (inside: Pick<SeenInFile, 'unread' | 'more'> | undefined): boolean =>
+  inside === undefined || inside.unread.length > 0 || inside.more;
+
 type Written = Pick<Draft, 'subject' | 'text' | 'files' | 'inReplyTo' | 'passedOnUntil' | 'answered'>;
 
 export function contentFacts(draft: Written, { open, files }: Looked, policy: Policy): ContentFacts {
@@ -54,7 +58,7 @@ export function contentFacts(draft: Written, { open, files }: Looked, policy: Po
         kind: inside?.kind ?? 'other',
         size,
         isLocked: inside?.isLocked ?? false,
-        isUnread: inside === undefined || inside.unread.length > 0 || inside.more,
+        isUnread: isUnreadFile(inside),
         fits: patterns.filter((pattern) => fitsName(name, pattern)),
       };
     }),

@@ -1,10 +1,19 @@
 /** The paper by which somebody else lets a message go. */
 import { defined } from '../defined';
-import { MOST_SEEN, type Paper } from '../release/paper';
+import { LONGEST_NAME, MOST_DEEP, MOST_SEEN, MOST_UNREAD, type Paper } from '../release/paper';
 import { type Seen } from '../scan/message';
 import { type Draft } from './draft';
+import { isUnreadFile } from './looked';
 import { type Planned } from './plan';
 import { type KnownOfRules } from './ruled';
+
+const nameOf = (name: string): string => name.slice(0, LONGEST_NAME);
+
+/** However long names are and however deep files lie: what is too long to be shown never keeps the paper shut. */
+function placeOf(where: Seen['where']): Paper['seen'][number]['where'] {
+  if (where.in === 'name') return { ...where, file: nameOf(where.file) };
+  return where.in === 'file' ? { ...where, files: where.files.slice(0, MOST_DEEP).map(nameOf) } : where;
+}
 
 const seenOf = ({ id, kind, of, confidence, count, where, around }: Seen): Paper['seen'][number] => ({
   id,
@@ -12,7 +21,7 @@ const seenOf = ({ id, kind, of, confidence, count, where, around }: Seen): Paper
   of,
   confidence,
   count,
-  where: where.in === 'file' ? { ...where, files: [...where.files] } : where,
+  where: placeOf(where),
   around,
 });
 
@@ -40,10 +49,10 @@ export function paperOf(
     reference: reference.trim(),
     seen: looked.open.slice(0, MOST_SEEN).map(seenOf),
     more: looked.open.length > MOST_SEEN,
-    unread: files.flatMap(({ blobId, name }) => {
-      const inside = looked.files.get(blobId);
-      return inside === undefined || inside.unread.length > 0 || inside.more ? [name] : [];
-    }),
+    unread: files
+      .filter(({ blobId }) => isUnreadFile(looked.files.get(blobId)))
+      .slice(0, MOST_UNREAD)
+      .map(({ name }) => nameOf(name)),
     confirmed,
     ...(reason.trim() === '' ? {} : { reason: reason.trim() }),
     ...(releaseNote.trim() === '' ? {} : { note: releaseNote.trim() }),

@@ -15,8 +15,15 @@ export const MOST_SEEN = 200;
 /** In characters, of the note to whoever releases and of the sentence a message is sent back with. */
 export const MAX_WORDS = 1_000;
 
+/** In characters, of names; and how many names there are at most. */
+export const LONGEST_NAME = 400;
+export const MOST_UNREAD = 200;
+/** Files within one another. */
+export const MOST_DEEP = 20;
+const name = z.string().max(LONGEST_NAME);
+
 const place = z.object({
-  files: z.array(z.string().max(400)).max(20),
+  files: z.array(name).max(MOST_DEEP),
   page: z.number().optional(),
   sheet: z.string().max(200).optional(),
   part: z.enum(['header', 'footer', 'note', 'comment', 'hidden', 'form', 'properties', 'deleted']).optional(),
@@ -33,7 +40,7 @@ const seenSchema = z.object({
   where: z.discriminatedUnion('in', [
     z.object({ in: z.literal('subject') }),
     z.object({ in: z.literal('text') }),
-    z.object({ in: z.literal('name'), file: z.string().max(400) }),
+    z.object({ in: z.literal('name'), file: name }),
     place.extend({ in: z.literal('file') }),
   ]),
   around: z.object({ before: z.string().max(400), value: z.string().max(400), after: z.string().max(400) }),
@@ -64,7 +71,7 @@ export const paperSchema = z.object({
   /** There is more. */
   more: z.boolean(),
   /** Files that could not be looked into, or not all of them. */
-  unread: z.array(z.string().max(400)).max(200),
+  unread: z.array(name).max(MOST_UNREAD),
   confirmed: z.array(z.string().max(300)).max(100),
   reason: z.string().max(300).optional(),
   /** To whoever releases it. */

@@ -8,7 +8,14 @@ import { type Known } from '../../src/outgoing/known';
 import { makePlan } from '../../src/outgoing/plan';
 import { paperOf } from '../../src/outgoing/release';
 import { makeKey } from '../../src/outgoing/split';
-import { openPaper, openReleaseKey, openSentence, sealForRelease, sealSentence } from '../../src/release/paper';
+import {
+  openPaper,
+  openReleaseKey,
+  openSentence,
+  paperSchema,
+  sealForRelease,
+  sealSentence,
+} from '../../src/release/paper';
 import { NO_POLICY } from '../../src/rules/policy';
 import { type Rule } from '../../src/rules/rule';
 import { type Seen } from '../../src/scan/message';
@@ -103,6 +110,24 @@ test('the paper says the plan, the findings with their place, what could not be 
     note: 'The bank asked for it.',
     more: false,
   });
+});
+
+test('however long names are and however many files, the paper opens', () => {
+  const given = known();
+  const long = 'x'.repeat(500);
+  const deep: Seen = { ...seen, where: { in: 'file', files: Array.from({ length: 30 }, () => long) } };
+  const many: Draft = {
+    ...draft,
+    files: Array.from({ length: 300 }, (_, index) => ({
+      blobId: String(index),
+      name: long,
+      type: 'image/tiff',
+      size: 1,
+      key: { key: '', salt: '' },
+    })),
+  };
+  const rules = { ...given.rules!, looked: { ...given.rules!.looked, open: [deep] } };
+  expect(paperSchema.safeParse(paperOf(many, makePlan(many, given), rules, now)).success).toBe(true);
 });
 
 test('a date that was made earlier by the preset is counted as the preset counts; a fixed one is not counted', () => {

@@ -1,7 +1,8 @@
 /** What readers find inside files, also where nobody looks; and that nothing stops them but their limits. */
 import { utf8 } from '../../src/bytes';
-import { isUnread, type Piece } from '../../src/scan/files/piece';
-import { readFile, type ReadLimits, READ_LIMITS } from '../../src/scan/files/read';
+import { isUnread } from '../../src/scan/files/piece';
+import { READ_LIMITS } from '../../src/scan/files/read';
+import { read, said } from './pieces';
 import { writeZip } from '../../src/zip/write';
 
 const zip = (files: Record<string, string | Uint8Array>, password?: string) =>
@@ -13,20 +14,6 @@ const zip = (files: Record<string, string | Uint8Array>, password?: string) =>
     date: new Date('2026-11-24T10:00:00Z'),
     isPacked: () => false,
     lock: password === undefined ? undefined : { password, cipher: 'aes-256' },
-  });
-
-async function read(name: string, bytes: Uint8Array, limits: ReadLimits = READ_LIMITS): Promise<Piece[]> {
-  const pieces: Piece[] = [];
-  for await (const piece of readFile({ name, bytes: new Uint8Array(bytes) }, {}, limits)) pieces.push(piece);
-  return pieces;
-}
-const said = (pieces: readonly Piece[]): unknown[] =>
-  pieces.map((piece) => {
-    const { files, ...where } = piece.place;
-    const path = files.join(' > ');
-    return isUnread(piece)
-      ? [path, piece.unread]
-      : [path, ...Object.values(where), piece.text.replace(/\s+/g, ' ').trim()];
   });
 
 const W = 'xmlns:w="http://schemas.openxmlformats.org/wordprocessingml/2006/main"';

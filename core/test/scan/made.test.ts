@@ -5,11 +5,11 @@ import { tmpdir } from 'node:os';
 import { dirname, join } from 'node:path';
 import { concat, utf8 } from '../../src/bytes';
 import { fileKind } from '../../src/scan/files/kind';
-import { isUnread, type Piece } from '../../src/scan/files/piece';
-import { readFile } from '../../src/scan/files/read';
+import { isUnread } from '../../src/scan/files/piece';
 import { writeZip } from '../../src/zip/write';
 import { readDamaged } from '../mutations';
 import { THOROUGH } from '../thorough';
+import { read, said } from './pieces';
 
 let dir: string;
 beforeAll(() => {
@@ -54,20 +54,6 @@ const storedMail = (list: Uint8Array): Uint8Array<ArrayBuffer> => {
     [`${within}/${property('1013', '0102')}`]: utf8('<p>the old <b>account</b></p>'),
   });
 };
-
-async function read(name: string, bytes: Uint8Array): Promise<Piece[]> {
-  const pieces: Piece[] = [];
-  for await (const piece of readFile({ name, bytes: new Uint8Array(bytes) })) pieces.push(piece);
-  return pieces;
-}
-const said = (pieces: readonly Piece[]): unknown[] =>
-  pieces.map((piece) => {
-    const { files, ...where } = piece.place;
-    const path = files.join(' > ');
-    return isUnread(piece)
-      ? [path, piece.unread]
-      : [path, ...Object.values(where), piece.text.replace(/\s+/g, ' ').trim()];
-  });
 
 const WORKBOOK = `
 import sys, openpyxl

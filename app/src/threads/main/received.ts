@@ -1,9 +1,8 @@
 /** The account's own key pair, and opening what was sealed to it: in the worker thread, like every secret. */
 import { createClient } from '@under-lock/contract/client';
-import { partCount } from '@under-lock/contract/blob';
 import { getReceivedPart, type IncomingMail, openReceived } from '@under-lock/contract/received';
 import { makeKeyPair, openFrom, openSummary, shareContext } from '@under-lock/core/account/key-pair';
-import { type Bytes, concat, fromBase64Url, toBase64Url } from '@under-lock/core/bytes';
+import { type Bytes, fromBase64Url, toBase64Url } from '@under-lock/core/bytes';
 import { type Handling } from '@under-lock/core/handling/handling';
 import { openContent } from '@under-lock/core/locks/room/content';
 import { joinKey } from '@under-lock/core/locks/room/grant';
@@ -20,6 +19,7 @@ import { type Words } from '@under-lock/core/search/words';
 import { sealItem } from '@under-lock/core/vault/item';
 import { z } from 'zod';
 import { openedVault } from './account';
+import { fetchParts } from './parts';
 import { shelfOf } from '../shelf';
 import { download } from '../transfer';
 import { type OpenVault } from '../vault-key';
@@ -128,12 +128,11 @@ export const received = {
     const released = await client(openReceived, { params: { id: grantId } });
     const share = await openFrom(await privateKey(), released.sealedShare, shareContext(grantId));
     const key = await joinKey(share, released, { grantId, messageId: released.messageId });
-    const count = partCount(released.size);
-    const parts: Bytes[] = [];
-    for (let index = 0; index < count; index++) {
-      parts.push(await client(getReceivedPart, { params: { id: grantId, index } }));
-      progress((index + 1) / count);
-    }
-    return { content: await openFromRoom({ content: concat(...parts), key }), handling: released.handling };
+    const content = await fetchParts(
+      released.size,
+      (index) => client(getReceivedPart, { params: { id: grantId, index } }),
+      progress,
+    );
+    return { content: await openFromRoom({ content, key }), handling: released.handling };
   },
 };

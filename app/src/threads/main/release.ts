@@ -1,8 +1,6 @@
 /** Messages that somebody else releases: sealed for them, opened by them, and sent back with a sentence. */
-import { partCount } from '@under-lock/contract/blob';
 import { createClient } from '@under-lock/contract/client';
 import { getRelease, getReleasePart } from '@under-lock/contract/release';
-import { type Bytes, concat } from '@under-lock/core/bytes';
 import { openFromRoom } from '@under-lock/core/locks/room/open';
 import { type MessageContent } from '@under-lock/core/message/content';
 import {
@@ -13,6 +11,7 @@ import {
   sealForRelease,
   sealSentence,
 } from '@under-lock/core/release/paper';
+import { fetchParts } from './parts';
 import { privateKey } from './received';
 
 const client = createClient(self.location.origin);
@@ -31,12 +30,11 @@ export const release = {
     const found = await client(getRelease, { params: { id } });
     const key = await openReleaseKey(await privateKey(), found.sealedKey, id);
     const paper = await openPaper(found.paper, key, id);
-    const count = partCount(found.size);
-    const parts: Bytes[] = [];
-    for (let index = 0; index < count; index++) {
-      parts.push(await client(getReleasePart, { params: { id, index } }));
-      progress((index + 1) / count);
-    }
-    return { paper, content: await openFromRoom({ content: concat(...parts), key }) };
+    const content = await fetchParts(
+      found.size,
+      (index) => client(getReleasePart, { params: { id, index } }),
+      progress,
+    );
+    return { paper, content: await openFromRoom({ content, key }) };
   },
 };

@@ -83,7 +83,7 @@ function Own({ own }: { own: OpenedRelease }) {
         </Banner>
       ) : (
         <Text>
-          {`Waiting since ${at}; it has not left. ${releasers.length === 0 ? 'Nobody may release it at present: ask an administrator.' : `${listed(releasers, 'or')} can release it; they have been told.`}`}
+          {`Waiting since ${at}; it has not left. ${releasers.length === 0 ? 'Nobody may release it at present: ask an administrator.' : `${listed(releasers, 'or')} can release it, and are told.`}`}
         </Text>
       )}
       <Text kind="small" tone="soft">

@@ -1,4 +1,8 @@
 /** What should not go out unseen is seen while it is written: in the text, in a hidden sheet, in a PDF; and can be called harmless. */
+import { execFileSync } from 'node:child_process';
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
 import { utf8 } from '../core/src/bytes';
 import { writeZip } from '../core/src/zip/write';
 import { addFiles, desktop, expect, expectAccessible, papers, phone, signIn, test } from './house';
@@ -98,5 +102,50 @@ test('a card in the text, an account in a hidden sheet, the office’s own paper
   // What was seen has stayed in this browser, also what it was called and where it stands.
   expect(left.length).toBeGreaterThan(20);
   expect(left.filter((one) => /4111|DE89|AB 12 34|Payment card|\bcard:|iban|••/.test(one))).toEqual([]);
+  expect(complaints).toEqual([]);
+});
+
+test('an archive is looked into; a picture and a scanned page are read by a press', async ({
+  page,
+  house,
+  complaints,
+}) => {
+  await page.setViewportSize(phone);
+  await signIn(page, house);
+  await begin(page);
+  const dir = mkdtempSync(join(tmpdir(), 'packed-'));
+  writeFileSync(join(dir, 'pay.csv'), 'Account\nDE89 3704 0044 0532 0130 00\n');
+  execFileSync('/usr/bin/7zz', ['a', 'pay.7z', 'pay.csv'], { cwd: dir, stdio: 'ignore' });
+  const paper = await page.context().newPage();
+  await paper.setViewportSize({ width: 900, height: 500 });
+  const styled = (words: string): string => `<p style="font:28px/2 sans-serif">${words}</p>`;
+  await paper.setContent(styled('The advance goes to this account:<br>IBAN NL91 ABNA 0417 1643 00'));
+  const note = await paper.screenshot();
+  await paper.setContent(styled('Visa card 4111 1111 1111 1111, valid until 04/28'));
+  const slip = await paper.screenshot();
+  await paper.setContent(`<img width="700" src="data:image/png;base64,${slip.toString('base64')}">`);
+  const scanned = await paper.pdf();
+  await paper.close();
+  await addFiles(page, [
+    { name: 'pay.7z', mimeType: 'application/octet-stream', buffer: readFileSync(join(dir, 'pay.7z')) },
+    { name: 'note.png', mimeType: 'image/png', buffer: note },
+    { name: 'slip.pdf', mimeType: 'application/pdf', buffer: scanned },
+  ]);
+  rmSync(dir, { recursive: true });
+
+  await page.getByRole('button', { name: /^Plan: .*seen in it/ }).click();
+  const seen = page.getByRole('list', { name: 'Seen in it' }).getByRole('listitem');
+  await expect(seen.filter({ hasText: 'in pay.7z › pay.csv, line 2' })).toContainText('Bank account');
+  await expect(page.getByText('note.png is a picture: not looked into.')).toBeVisible();
+  await page.getByRole('button', { name: 'Read this picture: note.png' }).click();
+  const slow = { timeout: 60_000 };
+  await expect(seen.filter({ hasText: 'in note.png, read from a picture' })).toContainText('Bank account', slow);
+  await page.getByRole('button', { name: 'Read this page: slip.pdf' }).click();
+  await expect(seen.filter({ hasText: 'in slip.pdf, read from a picture, page 1' })).toContainText(
+    'Payment card',
+    slow,
+  );
+  await expect(page.getByText(/is a picture: not looked into/)).toHaveCount(0);
+  await expectAccessible(page);
   expect(complaints).toEqual([]);
 });

@@ -1,6 +1,6 @@
 /** What the scan saw, as it is said. */
 import { type Seen, type Where } from '@under-lock/core/scan/message';
-import { seenWords, unreadSentences, whereWords } from '../src/write/seen/words';
+import { pictureWords, seenWords, unreadSentences, whereWords } from '../src/write/seen/words';
 
 const seen = (over: Partial<Seen>): Seen => ({
   kind: 'card',
@@ -51,4 +51,14 @@ test('what could not be looked into, a sentence for each file and reason', () =>
     'photo.jpg is a picture: not looked into.',
   ]);
   expect(unreadSentences([page(4)])).toEqual(['scan.pdf, page 4, is a picture: not looked into.']);
+});
+
+test('what a press reads', () => {
+  const picture = { place: { files: ['a.png'] }, unread: 'picture' as const };
+  const page = (number: number) => ({ place: { files: ['scan.pdf'], page: number }, unread: 'picture' as const });
+  expect(pictureWords([{ place: { files: ['a.7z'] }, unread: 'locked' }])).toBeUndefined();
+  expect(pictureWords([picture])).toBe('Read this picture');
+  expect(pictureWords([page(1)])).toBe('Read this page');
+  expect(pictureWords([page(1), page(4)])).toBe('Read these 2 pages');
+  expect(pictureWords([page(1), picture])).toBe('Read these 2 pictures');
 });

@@ -35,6 +35,8 @@ const alias = {
   '@under-lock/server': at('server/src'),
   '@under-lock/standins': at('standins/src'),
   '@under-lock/reader': at('reader/src'),
+  // Its package names only its script.
+  'tesseract-core.wasm': at('node_modules/tesseract-wasm/dist/tesseract-core.wasm'),
 };
 
 /** The same as ui/metro-pages.js does for the pages. */
@@ -54,9 +56,10 @@ const smallZod = {
 /**
  * The threads of a page, bundled apart: Metro hoists what page and thread share into a chunk that its threads never
  * load. Each is named by what is in it, so that a browser keeps it, and the page says which those are
- * (ui/src/thread-script.ts). A thread is one script, or a module that fetches parts of it when they are wanted.
+ * (ui/src/thread-script.ts). A thread is one script, or a module that fetches parts of it when they are wanted; helpers
+ * are started by threads, which are told where they lie.
  */
-async function buildThreads(workspace, base, { scripts = {}, modules = {} }) {
+async function buildThreads(workspace, base, { scripts = {}, modules = {}, helpers = {} }) {
   const { build } = await import('esbuild');
   const outdir = at(workspace, 'dist/threads');
   const named = {};
@@ -66,6 +69,9 @@ async function buildThreads(workspace, base, { scripts = {}, modules = {} }) {
       outdir,
       entryNames: '[name]-[hash]',
       chunkNames: `${name}-[hash]`,
+      assetNames: '[name]-[hash]',
+      publicPath: `${base}/threads`,
+      loader: { '.wasm': 'file', '.gz': 'file' },
       bundle: true,
       metafile: true,
       platform: 'browser',
@@ -82,9 +88,15 @@ async function buildThreads(workspace, base, { scripts = {}, modules = {} }) {
     const [made] = Object.entries(metafile.outputs).find(([, { entryPoint }]) => entryPoint?.endsWith(entry));
     named[name] = `${base}/threads/${basename(made)}`;
   };
+  for (const [name, entry] of Object.entries(helpers))
+    await bundleThread(name, entry, {
+      format: 'esm',
+      external: ['module', 'fs', 'path', 'crypto', 'url', 'worker_threads'],
+    });
+  const define = { SCAN_HELPERS: JSON.stringify(named) };
   for (const [name, entry] of Object.entries(scripts)) await bundleThread(name, entry, { format: 'iife' });
   for (const [name, entry] of Object.entries(modules))
-    await bundleThread(name, entry, { format: 'esm', splitting: true });
+    await bundleThread(name, entry, { format: 'esm', splitting: true, define });
   const page = at(workspace, 'dist/index.html');
   writeFileSync(
     page,
@@ -252,7 +264,7 @@ function compressTree(dir) {
   for (const entry of readdirSync(dir, { withFileTypes: true })) {
     const full = join(dir, entry.name);
     if (entry.isDirectory()) compressTree(full);
-    else if (/\.(m?js|css|json|bcmap)$/.test(entry.name)) {
+    else if (/\.(m?js|css|json|bcmap|wasm)$/.test(entry.name)) {
       const bytes = readFileSync(full);
       writeFileSync(`${full}.gz`, gzipSync(bytes, { level: 9 }));
       writeFileSync(`${full}.br`, brotliCompressSync(bytes, { params: { [constants.BROTLI_PARAM_QUALITY]: 9 } }));
@@ -319,6 +331,10 @@ export async function buildWeb() {
         keys: 'app/src/threads/keys/thread.ts',
         search: 'app/src/threads/search/thread.ts',
         scan: 'app/src/threads/scan/thread.ts',
+      },
+      helpers: {
+        unpack: 'app/src/threads/scan/unpack-thread.ts',
+        picture: 'app/src/threads/scan/picture-thread.ts',
       },
     });
     await buildCheck(at('app/src/statement/check-page.ts'), at('app/dist/statement-check.html'));

@@ -45,7 +45,7 @@ const TAKES_A_FILE = /^\/room\/[\da-f-]{36}\/carried\/?$/i;
 // Argon2id and the readers of pictures are WebAssembly: allowed in threads only, never in a page.
 const THREAD_POLICY = "default-src 'none'; script-src 'self' 'wasm-unsafe-eval'; connect-src 'self'";
 // What lies beside the pages. A page's own path may end like a name with a dot: /outside/mailbox/x@postbox.example.
-const FILE = /\.(m?js|css|json|map|woff2?|ttf|pfb|svg|png|jpe?g|ico|wasm|bcmap|icc|txt|html)$/i;
+const FILE = /\.(m?js|css|json|map|woff2?|ttf|pfb|svg|png|jpe?g|ico|wasm|gz|bcmap|icc|txt|html)$/i;
 /** Ours, and the one pdf.js brings along. */
 const isThread = (path: string): boolean => path.startsWith('/threads/') || /\/pdf\.worker\.min\.mjs$/.test(path);
 /** Named by what is in it: by the pages' bundler, or as all threads are. */

@@ -42,7 +42,53 @@ async function pageWords(document: PdfJs.PDFDocumentProxy, number: number): Prom
   };
 }
 
-export async function* pdfPieces({ name, bytes }: FileToScan): AsyncGenerator<Piece> {
+/** So many points of a picture for one of the page: 200 to the inch. */
+const ENLARGED = 200 / 72;
+const MOST_POINTS = 20_000_000;
+
+/** A page as a picture. pdf.js takes a canvas that no page shows. */
+async function pictureOf(document: PdfJs.PDFDocumentProxy, number: number): Promise<ImageBitmap> {
+  const page = await within(document.getPage(number));
+  const { width, height } = page.getViewport({ scale: 1 });
+  const scale = Math.min(ENLARGED, Math.sqrt(MOST_POINTS / (width * height)));
+  const viewport = page.getViewport({ scale });
+  const canvas = new OffscreenCanvas(Math.ceil(viewport.width), Math.ceil(viewport.height));
+  await within(page.render({ canvas: canvas as unknown as HTMLCanvasElement, viewport }).promise);
+  page.cleanup();
+  return canvas.transferToImageBitmap();
+}
+
+/** Canvases for pdf.js where there is no page to make them. */
+class ApartCanvases {
+  create(width: number, height: number) {
+    const canvas = new OffscreenCanvas(width, height);
+    return { canvas, context: canvas.getContext('2d') };
+  }
+  reset(kept: { canvas: OffscreenCanvas }, width: number, height: number): void {
+    kept.canvas.width = width;
+    kept.canvas.height = height;
+  }
+  destroy(kept: { canvas: OffscreenCanvas | null; context: unknown }): void {
+    kept.canvas = kept.context = null;
+  }
+}
+
+/** Without a page there are no filters; letters are read without. */
+class NoFilters {
+  addFilter = (): string => 'none';
+  addHCMFilter = (): string => 'none';
+  addAlphaFilter = (): string => 'none';
+  addLuminosityFilter = (): string => 'none';
+  addKnockoutFilter = (): string => 'none';
+  addHighlightHCMFilter = (): string => 'none';
+  destroy = (): void => undefined;
+}
+
+/** @param read Reads a page that has no words but may show some; undefined for one more than are read. */
+export async function* pdfPieces(
+  { name, bytes }: FileToScan,
+  read?: (picture: ImageBitmap) => Promise<string | undefined>,
+): AsyncGenerator<Piece> {
   const files = [name];
   const library = (await import(`${BASE}/pdf.min.mjs`)) as typeof PdfJs;
   const thread = new Worker(`${BASE}/pdf.worker.min.mjs`, { type: 'module' });
@@ -56,11 +102,19 @@ export async function* pdfPieces({ name, bytes }: FileToScan): AsyncGenerator<Pi
       useWorkerFetch: true,
       disableFontFace: true,
       useSystemFonts: false,
+      CanvasFactory: ApartCanvases,
+      FilterFactory: NoFilters,
     });
     const document = await within(task.promise);
+    const shown = async (page: number): Promise<Piece> => {
+      const text = read === undefined ? undefined : await read(await pictureOf(document, page));
+      return text === undefined
+        ? { place: { files, page }, unread: 'picture' }
+        : { place: { files, page, part: 'picture' }, text };
+    };
     for (let page = 1; page <= Math.min(document.numPages, MOST_PAGES); page += 1) {
       const { body, form } = await pageWords(document, page);
-      if (body.trim() === '' && form === '') yield { place: { files, page }, unread: 'picture' };
+      if (body.trim() === '' && form === '') yield await shown(page);
       if (body.trim() !== '') yield { place: { files, page }, text: body };
       if (form !== '') yield { place: { files, page, part: 'form' }, text: form };
     }

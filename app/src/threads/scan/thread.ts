@@ -3,12 +3,14 @@ import { type Bytes, fromBase64Url } from '@under-lock/core/bytes';
 import { openContent } from '@under-lock/core/locks/room/content';
 import { type DraftFile } from '@under-lock/core/outgoing/draft';
 import { type Seen, type SeenInFile, seenInFile, seenInMessage, type Written } from '@under-lock/core/scan/message';
+import { type ReadPorts } from '@under-lock/core/scan/files/read';
 import { type OfficePattern } from '@under-lock/core/scan/listed';
 import { patternProblem, type PatternProblem } from '@under-lock/core/scan/patterns';
 import { type OfficeFinder, officeFinder, type OfficeLists } from '@under-lock/core/scan/text';
 import { expose } from 'comlink';
 import '../errors';
 import { download } from '../transfer';
+import { PictureReader, unpackApart } from './helpers';
 import { pdfPieces } from './pdf';
 
 const stopping = new Map<string, AbortController>();
@@ -28,33 +30,47 @@ function about(lists: OfficeLists): { thisYear: number; office: OfficeFinder } {
   return { thisYear: thisYear(), office: finder.office };
 }
 
+const portsFor = (pictures: PictureReader | undefined): ReadPorts => ({
+  pdf: (file) => pdfPieces(file, pictures && ((picture) => pictures.read(picture))),
+  unpack: unpackApart,
+  ...(pictures === undefined ? {} : { picture: (bytes) => pictures.readBytes(bytes) }),
+});
+
 const scan = {
   message: (written: Written, lists: OfficeLists): Promise<Seen[]> => seenInMessage(written, about(lists)),
   /** What is the matter with a pattern that an administrator writes; undefined for one that can be taken. */
   patternProblem: (one: Pick<OfficePattern, 'pattern' | 'exact'>): PatternProblem | undefined => patternProblem(one),
-  /** @param told How many of its pieces have been looked through. @throws ApiProblem */
+  /**
+   * @param told How many of its pieces have been looked through.
+   * @param toldPicture Where given, pictures are read, too: which one is being read.
+   * @throws ApiProblem
+   */
   async file(
     file: DraftFile,
     chosen: Blob | undefined,
     lists: OfficeLists,
     told: (pieces: number) => void,
+    toldPicture?: (picture: number) => void,
   ): Promise<SeenInFile> {
     const control = new AbortController();
     stopping.set(file.blobId, control);
+    const pictures = toldPicture === undefined ? undefined : new PictureReader(toldPicture);
+    control.signal.addEventListener('abort', () => pictures?.stop());
     try {
       const bytes = await bytesOf(file, chosen);
       return await seenInFile({ name: file.name, bytes }, about(lists), {
-        ports: { pdf: pdfPieces },
+        ports: portsFor(pictures),
         told,
         signal: control.signal,
       });
     } finally {
       stopping.delete(file.blobId);
+      pictures?.stop();
     }
   },
   /** What is nobody's draft: an example that rules are tried on. */
   bytes: (file: { name: string; bytes: Bytes }, lists: OfficeLists): Promise<SeenInFile> =>
-    seenInFile(file, about(lists), { ports: { pdf: pdfPieces } }),
+    seenInFile(file, about(lists), { ports: portsFor(undefined) }),
   stop: (blobId: string): void => stopping.get(blobId)?.abort(),
 };
 export type ScanDoor = typeof scan;

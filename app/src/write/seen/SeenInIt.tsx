@@ -5,7 +5,7 @@ import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import { type Writing } from '../useWriting';
 import { type SeenInDraft } from './useSeen';
-import { seenWords, unreadSentences, whereWords } from './words';
+import { pictureWords, seenWords, unreadSentences, whereWords } from './words';
 
 /** More of one draft are behind a press. */
 const SHOWN_FIRST = 6;
@@ -59,7 +59,9 @@ function FileLines({ files, look, stop }: SeenInDraft) {
           return (
             <Row key={file.blobId}>
               <Text kind="small" tone="soft" aria-live="polite">
-                {`Looking into ${file.name}${state.pieces === 0 ? '' : `, ${state.pieces} parts so far`}`}
+                {state.picture === undefined
+                  ? `Looking into ${file.name}${state.pieces === 0 ? '' : `, ${state.pieces} parts so far`}`
+                  : `Reading ${file.name}, picture ${state.picture}`}
               </Text>
               <Button
                 kind="quiet"
@@ -86,6 +88,7 @@ function FileLines({ files, look, stop }: SeenInDraft) {
             </Row>
           );
         if (state?.at !== 'seen') return null;
+        const toRead = pictureWords(state.inside.unread);
         return (
           <View key={file.blobId}>
             {unreadSentences(state.inside.unread).map((sentence) => (
@@ -93,6 +96,20 @@ function FileLines({ files, look, stop }: SeenInDraft) {
                 {sentence}
               </Text>
             ))}
+            {toRead === undefined ? null : state.read ? (
+              <Text kind="small" tone="soft">
+                Ten pictures of a file are read at most; what no browser shows is not.
+              </Text>
+            ) : (
+              <Row>
+                <Button
+                  kind="quiet"
+                  label={toRead}
+                  describe={`${toRead}: ${file.name}`}
+                  onPress={() => void look(file, { read: true })}
+                />
+              </Row>
+            )}
             {state.inside.more ? (
               <Text kind="small" tone="amber">{`▲ There is more of this in ${file.name} than is listed here.`}</Text>
             ) : null}

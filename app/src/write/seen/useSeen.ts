@@ -9,8 +9,9 @@ import { callback, scanDoor } from '../../threads/scan/door';
 const REST_MS = 500;
 
 export type FileState =
-  | { at: 'looking'; pieces: number }
-  | { at: 'seen'; inside: SeenInFile }
+  | { at: 'looking'; pieces: number; picture?: number }
+  /** @param read Pictures were, as far as they are. */
+  | { at: 'seen'; inside: SeenInFile; read: boolean }
   | { at: 'stopped' }
   | { at: 'failed'; sentence: string };
 
@@ -64,7 +65,7 @@ function useSeenInFiles(files: readonly DraftFile[], lists: OfficeLists | undefi
   const begun = useRef(new Set<string>());
   const stopped = useRef(new Set<string>());
   const set = (blobId: string, state: FileState): void => setStates((before) => ({ ...before, [blobId]: state }));
-  const look = async (file: DraftFile): Promise<void> => {
+  const look = async (file: DraftFile, { read }: { read: boolean } = { read: false }): Promise<void> => {
     const { blobId } = file;
     if (lists === undefined) return;
     begun.current.add(blobId);
@@ -78,8 +79,9 @@ function useSeenInFiles(files: readonly DraftFile[], lists: OfficeLists | undefi
         callback((pieces: number) => {
           if (pieces % 20 === 0) set(blobId, { at: 'looking', pieces });
         }),
+        read ? callback((picture: number) => set(blobId, { at: 'looking', pieces: 0, picture })) : undefined,
       );
-      set(blobId, stopped.current.has(blobId) ? { at: 'stopped' } : { at: 'seen', inside });
+      set(blobId, stopped.current.has(blobId) ? { at: 'stopped' } : { at: 'seen', inside, read });
     } catch (error) {
       set(blobId, { at: 'failed', sentence: problemWords(error) });
     } finally {

@@ -25,6 +25,7 @@ const partWords = {
   form: 'form',
   properties: 'properties',
   deleted: 'deleted text',
+  picture: 'read from a picture',
 } as const;
 
 export function whereWords(where: Where): string {
@@ -51,6 +52,14 @@ const unreadWords: Record<Unread, string> = {
   picture: 'is a picture',
   unknown: 'is of a kind that is not read here',
 };
+
+/** What a press on it reads: nothing reads pictures by itself. */
+export function pictureWords(unread: readonly UnreadPiece[]): string | undefined {
+  const pictures = unread.filter((piece) => piece.unread === 'picture');
+  if (pictures.length === 0) return undefined;
+  const what = pictures.every(({ place: { page } }) => page !== undefined) ? 'page' : 'picture';
+  return pictures.length === 1 ? `Read this ${what}` : `Read these ${pictures.length} ${what}s`;
+}
 
 /** One sentence for each reason, however many pages and files it holds for. */
 export function unreadSentences(unread: readonly UnreadPiece[]): string[] {

@@ -5,7 +5,7 @@ import { looksLikeZip, readDirectory } from '../../zip/directory';
 import { looksLikeCompound } from './compound';
 import { readMsg } from './msg';
 import { officeKind } from './office';
-import { isText, looksLikeMail, mimeOf, startsWith } from './signs';
+import { isArchive, isText, looksLikeMail, mimeOf, startsWith } from './signs';
 import { looksLikeRtf } from './rtf';
 
 const BY_MIME: readonly [RegExp, FileKind][] = [
@@ -13,7 +13,6 @@ const BY_MIME: readonly [RegExp, FileKind][] = [
   [/pdf$/, 'pdf'],
   [/officedocument|opendocument|rtf$/, 'office'],
   [/x-msdownload|x-elf|mach-binary|wasm|java-vm|x-executable|x-dex/, 'program'],
-  [/zip|7z|rar|gzip|x-tar|bzip|x-xz|zstd|x-lzip|x-ace|x-cpio|x-deb|x-rpm|vnd\.ms-cab/, 'archive'],
 ];
 
 function archiveKind(bytes: Bytes): FileKind {
@@ -43,6 +42,7 @@ export async function fileKind({ name, bytes }: { name: string; bytes: Bytes }):
   const mime = await mimeOf(bytes);
   const kind = mime === undefined ? undefined : BY_MIME.find(([known]) => known.test(mime))?.[1];
   if (kind !== undefined) return kind;
+  if (mime !== undefined && isArchive(mime)) return 'archive';
   if (!isText(bytes)) return 'other';
   return /\.eml$/i.test(name) || looksLikeMail(bytes) ? 'mail' : 'text';
 }

@@ -7,7 +7,7 @@ export interface Place {
   page?: number;
   sheet?: string;
   /** What is not the body: it is easily overlooked. */
-  part?: 'header' | 'footer' | 'note' | 'comment' | 'hidden' | 'form' | 'properties' | 'deleted';
+  part?: 'header' | 'footer' | 'note' | 'comment' | 'hidden' | 'form' | 'properties' | 'deleted' | 'picture';
 }
 
 export interface TextPiece {

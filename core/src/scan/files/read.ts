@@ -12,9 +12,9 @@ import { unzip } from '../../zip/read';
 import { looksLikeCompound } from './compound';
 import { readMsg, type StoredMail } from './msg';
 import { officeKind, readOffice } from './office';
-import { isUnread, type Piece, TooLongError, type Unread } from './piece';
+import { isUnread, type Piece, type Place, TooLongError, type Unread } from './piece';
 import { looksLikeRtf, wordsOfRtf } from './rtf';
-import { charsetOf, isText, looksLikeMail, mimeOf, startsWith } from './signs';
+import { charsetOf, isArchive, isText, looksLikeMail, mimeOf, startsWith } from './signs';
 
 export interface FileToScan {
   name: string;
@@ -25,6 +25,10 @@ export interface FileToScan {
 export interface ReadPorts {
   /** A PDF's pages and forms, in their order; `locked` and `damaged` as they are found. */
   pdf?: (file: FileToScan) => AsyncIterable<Piece>;
+  /** Files of an archive that is no ZIP. @throws ZipError */
+  unpack?: (archive: FileToScan) => Promise<FileToScan[]>;
+  /** The words in a picture; undefined for one more than are read. Only where somebody asked for it. */
+  picture?: (bytes: Bytes) => Promise<string | undefined>;
 }
 
 export interface ReadLimits {
@@ -69,7 +73,9 @@ class Reading {
     if (startsWith(bytes, '%PDF-')) return yield* this.pdf({ name, bytes }, files);
     if (looksLikeRtf(bytes)) return yield { place, text: wordsOfRtf(bytes) };
     if (looksLikeCompound(bytes)) return yield* this.stored(readMsg(bytes), files);
-    if ((await mimeOf(bytes))?.startsWith('image/') === true) return yield { place, unread: 'picture' };
+    const mime = await mimeOf(bytes);
+    if (mime?.startsWith('image/') === true) return yield await this.picture(bytes, place);
+    if (mime !== undefined && isArchive(mime)) return yield* this.unpacked({ name, bytes }, files);
     if (!isText(bytes)) return yield { place, unread: 'unknown' };
     if (/\.eml$/i.test(name) || looksLikeMail(bytes)) return yield* this.mail(bytes, files);
     const text = decodeText(bytes, charsetOf(bytes));
@@ -90,6 +96,16 @@ class Reading {
     const entries = await unzip(bytes, undefined, (path) => kind === undefined || /\.xml$|\.rels$/i.test(path));
     if (kind !== undefined) return yield* readOffice(files, kind, entries, this.limits.text - this.textSeen);
     for (const entry of entries) yield* this.file(entry, files);
+  }
+
+  private async *unpacked(archive: FileToScan, files: readonly string[]): AsyncGenerator<Piece> {
+    if (this.ports.unpack === undefined) return yield { place: { files }, unread: 'unknown' };
+    for (const file of await this.ports.unpack(archive)) yield* this.file(file, files);
+  }
+
+  private async picture(bytes: Bytes, place: Place): Promise<Piece> {
+    const text = await this.ports.picture?.(bytes);
+    return text === undefined ? { place, unread: 'picture' } : { place: { ...place, part: 'picture' }, text };
   }
 
   /** A mail as one program keeps it; old office files lie in the same container and are not read. */

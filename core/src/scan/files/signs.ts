@@ -35,3 +35,7 @@ export async function mimeOf(bytes: Uint8Array): Promise<string | undefined> {
   const known = await fileTypeFromBuffer(bytes.subarray(0, LOOKED_AT)).catch(() => undefined);
   return known?.mime === 'image/bmp' && isText(bytes) ? undefined : known?.mime;
 }
+
+/** Of whatever packs files or one file; ZIP is told by its own signs. */
+export const isArchive = (mime: string): boolean =>
+  /zip|7z|rar|x-tar|x-xz|zstd|x-lzip|x-lzh|x-ace|x-cpio|x-deb|x-rpm|x-compress|vnd\.ms-cab/.test(mime);

@@ -26,7 +26,9 @@ const place = z.object({
   files: z.array(name).max(MOST_DEEP),
   page: z.number().optional(),
   sheet: z.string().max(200).optional(),
-  part: z.enum(['header', 'footer', 'note', 'comment', 'hidden', 'form', 'properties', 'deleted', 'picture']).optional(),
+  part: z
+    .enum(['header', 'footer', 'note', 'comment', 'hidden', 'form', 'properties', 'deleted', 'picture'])
+    .optional(),
   cell: z.string().max(40).optional(),
   line: z.number().optional(),
 });

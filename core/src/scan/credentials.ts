@@ -77,6 +77,7 @@ const FORMS: readonly Form[] = [
 /** "password" in the languages of the office's mail, as it is compared: lower case, without accents. */
 const SAID = [
   'passwords?',
+  'pass',
   'pass ?phrase',
   'passwd',
   'pwd',
@@ -84,7 +85,7 @@ const SAID = [
   'passcode',
   'login password',
   'wifi password',
-  'secret key',
+  'secret[ _-]?key',
   'api[ _-]?key',
   'access[ _-]?key',
   'client[ _-]?secret',
@@ -109,7 +110,7 @@ const SAID = [
   'passord',
 ].join('|');
 const SAYING = new RegExp(
-  `(?<![a-z])(?:${SAID})(?: (?:for|fur|pour|para|per|voor|do|zum|zur)(?: [\\w.@-]{1,30}){1,4})?(?: (?:is now|is|ist|lautet|est|es|e|jest|to))?["']?\\s{0,3}[:=\\u2192]{1,2}>?\\s{0,4}["'\\u201c\\u00ab\\u201e\`]?(?<secret>[^\\s"'\\u201d\\u00bb\`<>,;|]{4,80})`,
+  `(?<![a-z])(?:${SAID})(?: (?:for|fur|pour|para|per|voor|do|zum|zur)(?: [\\w.@-]{1,30}){1,4})?(?: (?:is now|is|ist|lautet|est|es|e|jest|to))?["']?\\s{0,8}[:=\\u2192]{1,2}>?\\s{0,4}["'\\u201c\\u00ab\\u201e\`]?(?<secret>[^\\s"'\\u201d\\u00bb\`<>,;|]{4,80})`,
   'g',
 );
 const SAID_ANCHOR =
@@ -118,7 +119,7 @@ const SAID_ANCHOR =
 /** What stands there instead of a password: told elsewhere, left out, named for a form. */
 const PLACEHOLDER = /^(?:[*•x._-]+$|[[{$%(]|https?:)/i;
 const NO_PASSWORD = new Set(
-  'null none true false undefined required optional string text hidden password passwort kennwort secret change changed reset expired forgotten see siehe voir follows separate separately per by will wird via the your ihr my not n/a tbd same like'.split(
+  'null none true false undefined required optional string text hidden password passwort kennwort secret change changed reset expired forgotten see siehe voir follows separate separately per by will wird via the your ihr my not n/a tbd same like ask volgt folgt follows suit segue siguiente podam telefonicznie osobno enviada enviado separado separata comunica communique apart oublie vergessen vergeten olvidada esqueci zapomnialem'.split(
     ' ',
   ),
 );
@@ -138,7 +139,8 @@ function said(text: string, { plain }: Near): Finding[] {
     if (value.length < 4 || isNone(value)) continue;
     const made = looksMade(value);
     // A plain word after "pin:" or "key:" is a sentence going on.
-    if (!made && !/pass|pwd|kennwort|mdp|senha|contrasena|wachtwoord|haslo|clave/.test(whole)) continue;
+    if (!made && !/pass(?:[a-z]| ?phrase)|pwd|kennwort|mdp|senha|contrasena|wachtwoord|haslo|clave/.test(whole))
+      continue;
     const excerpt = `${text.slice(index, from).trim().slice(0, 40)} ${masked(value)}`;
     const what = { kind: 'credential', of: 'password', confidence: made ? 'sure' : 'likely' } as const;
     found.push(findingAt(text, { from, to: from + value.length }, what, excerpt));

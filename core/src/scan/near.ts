@@ -31,7 +31,12 @@ const columnsOf = (row: string, delimiter: string): string[] => row.split(delimi
 const isHead = (row: string, heads: readonly string[], delimiter: string): boolean =>
   !/\d{4}/.test(row) && heads.every(({ length }) => length <= 40) && (delimiter !== ',' || heads.length >= 3);
 
-/** Rows that follow each other with as many columns, under a row of words. */
+const isRow = (row: string, { delimiter, heads }: Table): boolean => {
+  const { length } = row === '' ? [] : columnsOf(row, delimiter);
+  return length === heads.length || (delimiter === '\t' && length > 1 && length < heads.length);
+};
+
+/** Rows that follow each other with as many columns, or fewer where the last are empty, under a row of words. */
 function tablesIn(text: string): Table[] {
   const tables: Table[] = [];
   let open: Table | undefined;
@@ -40,7 +45,7 @@ function tablesIn(text: string): Table[] {
     const end = text.indexOf('\n', from);
     const to = end === -1 ? text.length : end;
     const row = to - from > LONGEST_ROW ? '' : text.slice(from, to);
-    if (open !== undefined && row !== '' && columnsOf(row, open.delimiter).length === open.heads.length) open.to = to;
+    if (open !== undefined && isRow(row, open)) open.to = to;
     else {
       if (open !== undefined && open.to > open.from) tables.push(open);
       const delimiter = DELIMITERS.find((one) => row.includes(one));

@@ -1,6 +1,7 @@
 /**
  * How much of what stands in a labelled corpus the scan sees, and how much it sees that is not there. The first half may
- * be looked at while detectors are changed; figures for what nobody tuned on come from a second one.
+ * be looked at while detectors are changed; the second was written before and first looked at after that (docs/scan.md has
+ * its figures).
  */
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
@@ -62,14 +63,27 @@ function measure(snippets: readonly Labelled[]): { by: Record<string, Figures>; 
 
 const CHECKED: readonly string[] = ['card', 'account', 'national', 'health', 'credential'];
 
-test('numbers with a check digit and credentials of the first half are seen, and little else', () => {
-  const snippets = read('first.txt');
+/** Of numbers with a check digit and credentials: the shares seen, and of what was said the share that was there. */
+function shares(file: string) {
+  const snippets = read(file);
   const { by, missed, wrong } = measure(snippets);
   const sum = (part: keyof Figures): number => CHECKED.reduce((total, kind) => total + (by[kind]?.[part] ?? 0), 0);
-  const [recall, precision] = [sum('seen') / sum('labelled'), sum('seen') / (sum('seen') + sum('wrong'))];
-  expect(snippets.length).toBeGreaterThan(120);
-  expect({ missed: recall >= 0.95 ? [] : missed, wrong: precision >= 0.97 ? [] : wrong }).toEqual({
-    missed: [],
-    wrong: [],
-  });
-});
+  const recall = sum('seen') / sum('labelled');
+  const precision = sum('seen') / (sum('seen') + sum('wrong'));
+  return { snippets: snippets.length, recall, precision, missed, wrong };
+}
+
+test.each([
+  ['first.txt', 0.95, 0.97],
+  ['second.txt', 0.85, 0.95],
+])(
+  'numbers with a check digit and credentials of %s are seen, and little else',
+  (file, leastRecall, leastPrecision) => {
+    const { snippets, recall, precision, missed, wrong } = shares(file);
+    expect(snippets).toBeGreaterThan(300);
+    expect({ missed: recall >= leastRecall ? [] : missed, wrong: precision >= leastPrecision ? [] : wrong }).toEqual({
+      missed: [],
+      wrong: [],
+    });
+  },
+);

@@ -6,6 +6,7 @@ import { dirname, join } from 'node:path';
 import { concat, utf8 } from '../../src/bytes';
 import { fileKind } from '../../src/scan/files/kind';
 import { isUnread } from '../../src/scan/files/piece';
+import { seenInFile } from '../../src/scan/message';
 import { writeZip } from '../../src/zip/write';
 import { readDamaged } from '../mutations';
 import { THOROUGH } from '../thorough';
@@ -219,3 +220,18 @@ test('whatever is done to a file, its reader ends and says what it could not loo
       [],
     );
 }, 600_000);
+
+test('a cell stands under its column’s head though cells before it are empty, and rows end where nothing follows', async () => {
+  const bytes = byPython(
+    'gaps.xlsx',
+    `
+import sys, openpyxl
+book = openpyxl.Workbook()
+for row in (['Name', 'Order', 'Steuer-ID', 'Remark'], ['Brook', None, '95492076833'], ['Holm', '49323601372', None, 'x']):
+    book.active.append(row)
+book.save(sys.argv[1])
+`,
+  );
+  const { seen } = await seenInFile({ name: 'gaps.xlsx', bytes }, { thisYear: 2026 });
+  expect(seen.map(({ of, where }) => [of, where.in === 'file' && where.cell])).toEqual([['de-idnr', 'C2']]);
+});

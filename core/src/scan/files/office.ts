@@ -10,32 +10,51 @@ import { textWithin, walkXml } from './xml';
 
 type Part = Place['part'];
 
+const TABLE = /^(?:w:tbl|a:tbl|table:table)$/;
+const CELL = /^(?:w:tc|a:tc|table:table-cell|table:covered-table-cell)$/;
+/** Of empty cells before one that holds something; a sheet's rows go on behind it for thousands. */
+const MOST_EMPTY = 100;
+
 /** The words of a part, paragraphs in lines, cells parted by tabulators, rows in lines. */
 function wordsOf(bytes: Uint8Array): string {
   const out: string[] = [];
   let within = 0;
   let cells = 0;
+  // Cells of a row that were empty since the last that was not.
+  let empty = 0;
+  let repeated = 1;
+  const put = (text: string): void => {
+    if (empty > 0) out.push('\t'.repeat(Math.min(empty, MOST_EMPTY)));
+    empty = 0;
+    repeated = 0;
+    out.push(text);
+  };
   walkXml(bytes, {
     open(name, attributes) {
       if (/^(?:w:t|a:t|w:instrText|t)$/.test(name)) within += 1;
       else if (/^(?:text:p|text:h|office:value)$/.test(name)) within += 1;
       else if (/^(?:w:tab|text:tab)$/.test(name)) out.push('\t');
+      else if (CELL.test(name)) repeated = Number(attributes['table:number-columns-repeated'] ?? 1) || 1;
       else if (/^(?:w:br|w:cr|a:br|text:line-break)$/.test(name)) out.push('\n');
       else if (name === 'text:s') out.push(' '.repeat(Math.min(Number(attributes['text:c'] ?? 1), 20)));
-      else if (/^(?:w:tbl|a:tbl)$/.test(name)) cells += 1;
+      else if (TABLE.test(name)) cells += 1;
     },
     text(text) {
-      if (within > 0) out.push(text);
+      if (within > 0) put(text);
     },
     close(name) {
       if (/^(?:w:t|a:t|w:instrText|t)$/.test(name)) within -= 1;
       else if (/^(?:text:p|text:h)$/.test(name)) {
         within -= 1;
-        out.push('\n');
+        out.push(cells > 0 ? ' ' : '\n');
       } else if (/^(?:w:p|a:p)$/.test(name)) out.push(cells > 0 ? ' ' : '\n');
-      else if (/^(?:w:tc|a:tc|table:table-cell)$/.test(name)) out.push('\t');
-      else if (/^(?:w:tr|a:tr|table:table-row)$/.test(name)) out.push('\n');
-      else if (/^(?:w:tbl|a:tbl)$/.test(name)) cells -= 1;
+      else if (CELL.test(name)) {
+        if (repeated === 0) out.push('\t');
+        empty += repeated;
+      } else if (/^(?:w:tr|a:tr|table:table-row)$/.test(name)) {
+        out.push('\n');
+        empty = 0;
+      } else if (TABLE.test(name)) cells -= 1;
     },
   });
   return out.join('');

@@ -58,6 +58,16 @@ function sheetsIn(workbook: Uint8Array, relations: Uint8Array | undefined): Shee
 const written = (value: string): string =>
   /^-?\d(?:\.\d+)?E\+?\d{1,2}$/i.test(value) && Number.isSafeInteger(Number(value)) ? String(Number(value)) : value;
 
+const MOST_EMPTY = 100;
+
+/** From 0: `C5` is in column 2 (ISO/IEC 29500-1, 18.18.7). */
+function columnOf(cell: string): number | undefined {
+  const [letters] = /^[A-Z]{1,3}(?=\d)/.exec(cell) ?? [];
+  return letters === undefined
+    ? undefined
+    : [...letters].reduce((column, letter) => column * 26 + letter.charCodeAt(0) - 64, 0) - 1;
+}
+
 /**
  * A sheet as text; cells are named by where they begin. A long string that many cells share is there once in the file,
  * and in the text as often as it is shared. @throws TooLongError
@@ -73,6 +83,8 @@ function textOf(
   let length = 0;
   let cell: { name: string; type: string; value: string[] } | undefined;
   let within: 'value' | 'other' | undefined;
+  // The row's column that comes next, from 0: what is empty is not in the file.
+  let next = 0;
   const put = (text: string): void => {
     out.push(text);
     length += text.length;
@@ -92,11 +104,17 @@ function textOf(
       if (name === 'v' || name === 't' || /(?:Header|Footer)$/.test(name)) within = undefined;
       else if (name === 'c' && cell !== undefined) {
         const raw = cell.value.join('');
+        const column = columnOf(cell.name) ?? next;
+        if (column > next) put('\t'.repeat(Math.min(column - next, MOST_EMPTY)));
+        next = column + 1;
         starts.push(length);
         names.push(cell.name);
         put(`${cell.type === 's' ? (strings[Number(raw)] ?? '') : written(raw)}\t`.replace(/\n/g, ' '));
         cell = undefined;
-      } else if (name === 'row') put('\n');
+      } else if (name === 'row') {
+        put('\n');
+        next = 0;
+      }
     },
   });
   const cellAt = (offset: number): string | undefined =>

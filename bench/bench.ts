@@ -8,6 +8,7 @@ import { live } from './live';
 import { manyRecipients } from './many';
 import { openpgp } from './openpgp';
 import { planning } from './planning';
+import { scanning } from './scan';
 import { sealing } from './sealing';
 import { search } from './search';
 import { type Row } from './row';
@@ -25,6 +26,7 @@ const measures = {
   heldLists,
   manyRecipients,
   planning,
+  scanning,
   live,
   search,
   firstLook,

@@ -3,7 +3,7 @@ import { type Confidence, type Finding, findingAt } from '../finding';
 import { type Near } from '../near';
 import { findIbans } from './iban';
 import { NUMBER_KINDS, type NumberKind } from './kinds';
-import { type Candidate, candidatesIn } from './runs';
+import { type Candidate, candidatesIn, type IsWanted } from './runs';
 import { WORDS } from './vocabulary';
 
 /** A word of another kind this near speaks against a number that nothing but its form speaks for. */
@@ -12,6 +12,11 @@ const AGAINST = 25; // characters
 const BY_LENGTH = new Map<number, NumberKind[]>();
 for (const kind of NUMBER_KINDS)
   for (const length of kind.lengths) BY_LENGTH.set(length, [...(BY_LENGTH.get(length) ?? []), kind]);
+
+/** Ways of grouping that any number has. */
+const GROUPINGS = new Set(NUMBER_KINDS.flatMap(({ groups }) => groups));
+const isWanted: IsWanted = (length, groups, isTorn) =>
+  BY_LENGTH.has(length) && (isTorn || !groups.includes('-') || GROUPINGS.has(groups));
 
 /** By one sign, or by the two that schemes write by turns. */
 const PARTED = /^(?:.|\.[-/]|-[./]| -|- )$/u;
@@ -59,7 +64,7 @@ const isBetter = (one: Ranked, other: Ranked): boolean => {
 /** In the order of the text, none over another: the surer one stays, then the longer, the named, the one listed first. */
 export function findNumbers(text: string, near: Near): Finding[] {
   const found: Ranked[] = findIbans(text).map((finding) => ({ finding, rank: [0, -100, 0, 0] }));
-  for (const candidate of candidatesIn(text, (length) => BY_LENGTH.has(length)))
+  for (const candidate of candidatesIn(text, isWanted))
     for (const kind of BY_LENGTH.get(candidate.compact.length) ?? []) {
       const is = judged(kind, candidate, near);
       if (is === undefined) continue;

@@ -97,28 +97,34 @@ function runFrom(text: string, at: number): Group[] {
   return groups;
 }
 
-function* candidatesOf(
-  text: string,
-  groups: readonly Group[],
-  isWanted: (length: number) => boolean,
-): Generator<Candidate> {
-  for (let first = 0; first < groups.length; first += 1) {
+/** Whether any number has so many signs in such groups; those of two lines may be torn anywhere. */
+export type IsWanted = (length: number, groups: string, isTorn: boolean) => boolean;
+
+function candidate(text: string, taken: readonly Group[], groups: string): Candidate {
+  const parts = new Set(taken.slice(1).map(({ parting }) => (parting.includes('\n') ? '\n' : parting)));
+  return {
+    from: taken[0]!.from,
+    to: taken.at(-1)!.to,
+    compact: taken
+      .map(({ from, to }) => text.slice(from, to))
+      .join('')
+      .toUpperCase(),
+    groups,
+    parts: [...parts].join(''),
+  };
+}
+
+function* candidatesOf(text: string, all: readonly Group[], isWanted: IsWanted): Generator<Candidate> {
+  for (let first = 0; first < all.length; first += 1) {
     let length = 0;
-    for (let last = first; last < groups.length && last < first + MOST_IN_ONE; last += 1) {
-      length += groups[last]!.to - groups[last]!.from;
-      if (!isWanted(length)) continue;
-      const taken = groups.slice(first, last + 1);
-      const parts = new Set(taken.slice(1).map(({ parting }) => (parting.includes('\n') ? '\n' : parting)));
-      yield {
-        from: taken[0]!.from,
-        to: groups[last]!.to,
-        compact: taken
-          .map(({ from, to }) => text.slice(from, to))
-          .join('')
-          .toUpperCase(),
-        groups: taken.map(({ from, to }) => to - from).join('-'),
-        parts: [...parts].join(''),
-      };
+    let groups = '';
+    let isTorn = false;
+    for (let last = first; last < all.length && last < first + MOST_IN_ONE; last += 1) {
+      const { from, to, parting } = all[last]!;
+      length += to - from;
+      groups = last === first ? String(length) : `${groups}-${to - from}`;
+      isTorn ||= last > first && parting.length > 0 && parting.includes('\n');
+      if (isWanted(length, groups, isTorn)) yield candidate(text, all.slice(first, last + 1), groups);
     }
   }
 }
@@ -126,9 +132,9 @@ function* candidatesOf(
 /**
  * Every way of reading figures that stand together as one number; longer readings of the same place come later.
  *
- * @param isWanted Which lengths any number has, in signs.
+ * @param isWanted Asked before anything is made of a candidate: most are none.
  */
-export function* candidatesIn(text: string, isWanted: (length: number) => boolean): Generator<Candidate> {
+export function* candidatesIn(text: string, isWanted: IsWanted): Generator<Candidate> {
   const figure = /\d/g;
   for (let found = figure.exec(text); found !== null; found = figure.exec(text)) {
     const groups = runFrom(text, found.index);

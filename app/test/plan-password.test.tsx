@@ -17,7 +17,7 @@ const line = {
 
 test('another password is read out as soon as it is taken', () => {
   let password = 'first-password-of-the-yard';
-  const actions = { passwordOf: () => password, askSigned: () => null } as unknown as PlanActions;
+  const actions = { passwordOf: () => password, askSigned: () => null, fromBook: () => [] } as unknown as PlanActions;
   const shown = () => (
     <Recipients lines={[line]} leastCheck="text" actions={actions} isHeld={() => false} holding={() => ({})} />
   );

@@ -7,6 +7,7 @@ import * as fileLock from './file-lock';
 import * as live from './live';
 import * as message from './outgoing';
 import * as office from './office';
+import * as officeBook from './office-book';
 import * as openpgp from './openpgp';
 import * as phone from './phone';
 import * as preset from './handling';
@@ -30,6 +31,7 @@ export const allEndpoints: readonly Endpoint[] = [
   live,
   message,
   office,
+  officeBook,
   openpgp,
   phone,
   preset,

@@ -8,6 +8,10 @@ export const PROBLEM_CODES = [
   'not-found',
   'conflict',
   'manifest-behind',
+  /** Of the office book, which somebody in it lets in to. */
+  'not-member',
+  /** The office book has another key than the one something was sealed under. */
+  'key-renewed',
   'too-large',
   'too-many-tries',
   'wrong-password',

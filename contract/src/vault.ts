@@ -79,7 +79,8 @@ const TRIES = 8;
 /** The server's side of a vault's shelf. */
 export function vaultDoor(client: Client): VaultDoor {
   return {
-    async list(kind, knownRevision) {
+    async list(given, knownRevision) {
+      const kind = guardedKind.parse(given);
       for (let left = TRIES; ; left--) {
         const first = await client(listVault, { params: { kind }, query: { known: knownRevision } });
         const items = [...first.items];
@@ -105,12 +106,13 @@ export function vaultDoor(client: Client): VaultDoor {
       }
     },
     read: (kind, itemId, knownRevision) =>
-      client(getVaultItem, { params: { kind, id: itemId }, query: { known: knownRevision } }),
+      client(getVaultItem, { params: { kind: vaultKind.parse(kind), id: itemId }, query: { known: knownRevision } }),
     put: async (kind, itemId, change) =>
-      void (await client(putVaultItem, { params: { kind, id: itemId }, body: change })),
+      void (await client(putVaultItem, { params: { kind: vaultKind.parse(kind), id: itemId }, body: change })),
     drop: async (kind, itemId, manifest) =>
-      void (await client(dropVaultItem, { params: { kind, id: itemId }, body: { manifest } })),
-    putManifest: async (kind, manifest) => void (await client(putVaultManifest, { params: { kind }, body: manifest })),
+      void (await client(dropVaultItem, { params: { kind: guardedKind.parse(kind), id: itemId }, body: { manifest } })),
+    putManifest: async (kind, manifest) =>
+      void (await client(putVaultManifest, { params: { kind: guardedKind.parse(kind) }, body: manifest })),
     isBehind: (error) => isProblem(error, 'manifest-behind'),
   };
 }

@@ -4,7 +4,7 @@
  */
 import fc from 'fast-check';
 import { sealingKey } from '../src/sealing';
-import { type GuardedKind, type VaultItemKind } from '../src/vault/item';
+import { type BookKind, type CountedKind, type VaultItemKind } from '../src/vault/item';
 import {
   briefMemory,
   createShelf,
@@ -37,7 +37,7 @@ class MapDoor implements VaultDoor {
           ...(known === this.state.manifest.revision ? {} : this.state.manifest),
         };
 
-  async list(kind: GuardedKind, known: number) {
+  async list(kind: CountedKind, known: number) {
     await this.line();
     if (kind !== 'person') return { items: [], manifest: { revision: 0 } };
     const answer = { items: [...this.state.items.values()].map((one) => ({ ...one })), manifest: this.given(known) };
@@ -45,7 +45,7 @@ class MapDoor implements VaultDoor {
     return answer;
   }
 
-  async read(_: VaultItemKind, id: string, known: number) {
+  async read(_: VaultItemKind | BookKind, id: string, known: number) {
     await this.line();
     const item = this.state.items.get(id);
     return { item: item && { ...item }, manifest: this.given(known) };

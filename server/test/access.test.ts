@@ -235,6 +235,12 @@ test.each(guarded.map((endpoint) => [`${endpoint.method} ${endpoint.path}`, endp
 
 // What belongs to the caller alone can't be another's: these have no id of somebody else's in them.
 const ownOnly = new Set([
+  '/api/office-book',
+  '/api/office-book/members/:id',
+  '/api/office-book/renewals',
+  '/api/office-book/items/:kind',
+  '/api/office-book/items/:kind/:id',
+  '/api/office-book/items/:kind/:id/drop',
   '/api/releases',
   '/api/rules',
   '/api/rules/stopped',

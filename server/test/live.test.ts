@@ -8,6 +8,7 @@ import { putFileRules } from '@under-lock/contract/file-lock';
 import { putPreset } from '@under-lock/contract/handling';
 import { allEndpoints } from '@under-lock/contract/index';
 import { type ChangeKind, listenLive, liveEvents } from '@under-lock/contract/live';
+import { beginOfficeBook } from '@under-lock/contract/office-book';
 import * as messageApi from '@under-lock/contract/outgoing';
 import { listReceived, markReceived } from '@under-lock/contract/received';
 import { lookAtRoom, sendPasscode } from '@under-lock/contract/room';
@@ -164,6 +165,9 @@ test('each thing that is shown is told to whoever it is shown to', async () => {
   await tell('permission', () =>
     admin.client(accountApi.putMayRelease, { params: { id: tobias.account.id }, body: { may: true } }),
   );
+  await tell('office book', () =>
+    admin.client(beginOfficeBook, { body: { suite: 1, publicKey: randomBytes(40), sealedKey: randomBytes(80) } }),
+  );
   await tell('nothing', async () => {
     await maren.client(messageApi.getDesk, { query: {} });
     await maren.client(listVault, { params: { kind: 'draft' }, query: {} });
@@ -185,6 +189,7 @@ test('each thing that is shown is told to whoever it is shown to', async () => {
     'waits to be let go': { maren: ['releases'], tobias: ['releases'] },
     'taken back': { maren: ['releases'], tobias: ['releases'] },
     permission: { all: ['office'], tobias: ['account'] },
+    'office book': { all: ['office'] },
     nothing: {},
   });
 });

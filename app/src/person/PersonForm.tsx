@@ -1,8 +1,7 @@
 /** A person's details, to be changed; the whole of the page for a new one. */
-import { LANGUAGES } from '@under-lock/core/language';
 import { type Person } from '@under-lock/core/people/kept-person';
 import { type Kept } from '@under-lock/core/vault/kept';
-import { Banner, Button, Choice, Field, OnEnter, Row, Stack } from '@under-lock/ui';
+import { Banner, Button, OnEnter, Row, Stack } from '@under-lock/ui';
 import { useState } from 'react';
 import { problemWords } from '../problem-words';
 import { useOpenSession } from '../session/session';
@@ -10,8 +9,7 @@ import { offerUndo } from '../shell/Undo';
 import { keepItem } from '../vault/useVault';
 import { forgetPerson } from '../people/person';
 import { type PersonErrors, personTyped, typedOf } from '../people/person-typed';
-import { PhoneInput } from '../phone/PhoneInput';
-import { languageWords } from '../people/words';
+import { PersonFields } from './PersonFields';
 import { fromHere } from '../shell/from-here';
 
 interface Props {
@@ -45,39 +43,7 @@ export function PersonForm({ known, people, onKept }: Props) {
   return (
     <OnEnter does={busy ? undefined : () => void save()}>
       <Stack>
-        <Field label="Name" value={typed.name} onChangeText={(name) => set({ name })} autoComplete="off" />
-        <Field
-          label="Address"
-          value={typed.address}
-          onChangeText={(address) => set({ address })}
-          inputMode="email"
-          autoCapitalize="none"
-          autoComplete="off"
-          error={errors.address}
-        />
-        <PhoneInput
-          label="Phone for passcodes"
-          value={typed.phone}
-          onChange={(phone) => set({ phone })}
-          error={errors.phone}
-        />
-        <Field
-          label="Second address for passcodes"
-          value={typed.second}
-          onChangeText={(second) => set({ second })}
-          inputMode="email"
-          autoCapitalize="none"
-          autoComplete="off"
-          hint="Another mailbox of the same person, not one that shares a password with the first."
-          error={errors.second}
-        />
-        <Choice
-          label="Language of notices"
-          value={typed.language}
-          onChange={(language) => set({ language })}
-          row
-          options={LANGUAGES.map((value) => ({ value, label: languageWords[value] }))}
-        />
+        <PersonFields typed={typed} errors={errors} onChange={set} />
         {errors.all === undefined ? null : <Banner tone="brick">{errors.all}</Banner>}
         <Row>
           <Button kind="main" label="Keep" onPress={() => void save()} busy={busy} />

@@ -48,33 +48,46 @@ const stateWord = (verdict: Parameters<typeof verdictWord>[0] | undefined): stri
   verdict === undefined ? 'being checked' : verdictWord(verdict).word;
 
 interface Props {
-  known: Kept<Person>;
-  people: Kept<Person>[];
+  person: Person;
+  onChange: (next: Partial<Person>) => Promise<void>;
+  /** The way to ask for a certificate. */
+  ask?: ReactNode;
+  /** How they get locked files. */
+  files: ReactNode;
 }
 
-export function PersonMeans({ known, people }: Props) {
+/** Of anybody, whoever keeps them. */
+export const MeansOf = ({ person, onChange, ask, files }: Props) => (
+  <Section title="How they can be reached">
+    <View>
+      <RoomLine person={person} />
+      <CertificateLine person={person}>
+        <PersonCertificates ask={ask} person={person} onChange={(certificates) => onChange({ certificates })} />
+      </CertificateLine>
+      <KeyLine person={person}>
+        <PersonKeys person={person} onChange={onChange} />
+      </KeyLine>
+      {files}
+    </View>
+  </Section>
+);
+
+/** Of one's own. */
+export function PersonMeans({ known, people }: { known: Kept<Person>; people: Kept<Person>[] }) {
   const { id, revision, value: person } = known;
   const change = async (next: Partial<Person>): Promise<void> =>
     void (await keepItem('person', id, revision, { ...person, ...next }));
   return (
-    <Section title="How they can be reached">
-      <View>
-        <RoomLine person={person} />
-        <CertificateLine person={person}>
-          <PersonCertificates
-            ask={<AskSignedLater person={person} people={people} />}
-            person={person}
-            onChange={(certificates) => change({ certificates })}
-          />
-        </CertificateLine>
-        <KeyLine person={person}>
-          <PersonKeys person={person} onChange={change} />
-        </KeyLine>
+    <MeansOf
+      person={person}
+      onChange={change}
+      ask={<AskSignedLater person={person} people={people} />}
+      files={
         <FileLine person={person}>
           <PersonFiles person={person} onChange={change} />
         </FileLine>
-      </View>
-    </Section>
+      }
+    />
   );
 }
 

@@ -19,6 +19,7 @@ import { currentCertificate } from '../people/certificates';
 import { currentKey } from '../people/keys';
 import { Exchanged } from './Exchanged';
 import { usePeople } from '../people/person';
+import { InOfficeBook } from '../office-book/InOfficeBook';
 import { PersonForm } from './PersonForm';
 import { PersonMeans } from './PersonMeans';
 import { StillRead } from './StillRead';
@@ -99,6 +100,7 @@ function PersonPage({ known, people }: { known: Kept<Person>; people: Kept<Perso
         <>
           <StillRead name={name} address={person.address} />
           <Exchanged address={person.address} now={now} />
+          <InOfficeBook own={person} />
           <Section title="Details">
             <Fold
               key={kept}

@@ -5,7 +5,9 @@ import { type Kept } from '@under-lock/core/vault/kept';
 import { Button, Empty, Field, Row, Text } from '@under-lock/ui';
 import { Chip } from '@under-lock/ui/chip';
 import { LockShape } from '@under-lock/ui/lock-shape';
-import { router } from 'expo-router';
+import { router, usePathname } from 'expo-router';
+import { BookList } from '../office-book/BookList';
+import { PeopleShelves } from '../office-book/PeopleShelves';
 import { useState } from 'react';
 import { View } from 'react-native';
 import { useNow, zone } from '../clock';
@@ -54,6 +56,7 @@ function PeopleList() {
   const firms = order === 'firm' && shown !== undefined ? [...new Set(shown.map(({ value }) => firmOf(value)))] : [];
   return (
     <ListScreen title="People" aside={<Button label="Add a person" onPress={() => router.push('/people/new')} />}>
+      <PeopleShelves here="own" />
       {(people?.length ?? 0) <= FEW ? null : (
         <ListRow>
           <Field label="Find a person" value={search} onChangeText={setSearch} />
@@ -119,12 +122,23 @@ function PersonLine({ id, person, book, written, now, last }: LineProps) {
   );
 }
 
-export const PeoplePlace = () => <ListAndPage list={<PeopleList />} />;
+export function PeoplePlace() {
+  const path = usePathname();
+  return <ListAndPage list={/^\/people\/office(?:\/|$)/.test(path) ? <BookList /> : <PeopleList />} />;
+}
 
 export const PeopleIndex = () => (
   <ListIndex list={<PeopleList />}>
     <NothingChosen title="People">
       Choose a person: their page shows how they can be reached and what they can still read.
+    </NothingChosen>
+  </ListIndex>
+);
+
+export const BookIndex = () => (
+  <ListIndex list={<BookList />}>
+    <NothingChosen title="Office book">
+      Choose a person: their page shows what the office knows of them and who changed it.
     </NothingChosen>
   </ListIndex>
 );

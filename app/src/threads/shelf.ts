@@ -10,7 +10,7 @@ import { keyShelf } from '@under-lock/reader/key-shelf';
 import { type OpenVault } from './vault-key';
 
 /** Numbers only, so they stay when the vault is locked and the worker signs out. */
-function memoryOf(accountId: string): Memory {
+export function memoryOf(accountId: string): Memory {
   const shelf = keyShelf<Revisions>('under-lock', `met/${accountId}`);
   return {
     met: async () => (await shelf.kept()) ?? {},

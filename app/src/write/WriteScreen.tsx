@@ -9,8 +9,13 @@ import { fromHere } from '../shell/from-here';
 import { WriteDesk } from './WriteDesk';
 
 export function WriteScreen() {
-  const { id, fresh, person } = useLocalSearchParams<{ id: string; fresh?: string; person?: string }>();
-  const desk = useDraft(id, fresh === '1', person);
+  const { id, fresh, person, inBook } = useLocalSearchParams<{
+    id: string;
+    fresh?: string;
+    person?: string;
+    inBook?: string;
+  }>();
+  const desk = useDraft(id, fresh === '1', { person, inBook });
   if (desk.missing) {
     return (
       <Screen title="This draft is gone">

@@ -7,6 +7,7 @@ import { useCallback, useEffect, useRef, useState } from 'react';
 import { problemWords } from '../problem-words';
 import { dropItem, keepItem, readItem } from '../vault/useVault';
 import { isRemoved } from './removed';
+import { personInBook } from '../office-book/useBook';
 import { readClosingWords, withClosingWords } from '../vault/closing-words';
 import { personSchema } from '@under-lock/core/people/kept-person';
 import { type Draft, draftSchema, emptyDraft, isBlank } from '@under-lock/core/outgoing/draft';
@@ -36,13 +37,23 @@ export interface DraftDesk {
   drop(): Promise<void>;
 }
 
-async function firstRecipient(personId: string): Promise<Draft['recipients']> {
-  const person = await readItem('person', personId, personSchema);
-  return person === undefined ? [] : [{ name: person.value.name, address: person.value.address, role: 'to' }];
+/** Whom a fresh draft begins with: somebody of one's own or of the office book, by their number there. */
+export interface BeginsWith {
+  person?: string | undefined;
+  inBook?: string | undefined;
 }
 
-/** `toPerson`: whom a fresh one begins with, by their number in the vault. */
-export function useDraft(id: string, isFresh: boolean, toPerson?: string): DraftDesk {
+async function firstRecipient({ person: own, inBook }: BeginsWith): Promise<Draft['recipients']> {
+  const person =
+    own !== undefined
+      ? (await readItem('person', own, personSchema))?.value
+      : inBook !== undefined
+        ? await personInBook(inBook)
+        : undefined;
+  return person === undefined ? [] : [{ name: person.name, address: person.address, role: 'to' }];
+}
+
+export function useDraft(id: string, isFresh: boolean, { person, inBook }: BeginsWith = {}): DraftDesk {
   const [draft, setDraft] = useState<Draft | undefined>();
   const [version, setVersion] = useState(0);
   const [missing, setMissing] = useState(false);
@@ -65,7 +76,7 @@ export function useDraft(id: string, isFresh: boolean, toPerson?: string): Draft
       if (kept === undefined) {
         // Without them a message can be written all the same.
         const { text } = await readClosingWords().catch(() => ({ text: '' }));
-        const recipients = toPerson === undefined ? [] : await firstRecipient(toPerson).catch(() => []);
+        const recipients = await firstRecipient({ person, inBook }).catch(() => []);
         const begun = { ...emptyDraft, html: withClosingWords(text), recipients };
         if (!latest.current.dirty) latest.current.draft = begun;
         return setDraft((before) => before ?? begun);
@@ -78,7 +89,7 @@ export function useDraft(id: string, isFresh: boolean, toPerson?: string): Draft
       setKeeping({ state: 'failed', sentence: problemWords(error) });
     }
     return undefined;
-  }, [id, isFresh, toPerson]);
+  }, [id, isFresh, person, inBook]);
   useEffect(() => void load(), [load]);
 
   const keep = useCallback((): Promise<void> => {

@@ -8,6 +8,10 @@ import { type Draft } from '@under-lock/core/outgoing/draft';
 import { type Known } from '@under-lock/core/outgoing/known';
 import * as outgoing from '@under-lock/core/outgoing/plan';
 import { type DeliveryPlan, type PlanLine } from '@under-lock/core/outgoing/delivery-plan';
+import { type WithOffice } from '@under-lock/core/office-book/planned';
+import { type Book } from '@under-lock/core/passwords/entry';
+import { type Person } from '@under-lock/core/people/kept-person';
+import { type Kept } from '@under-lock/core/vault/kept';
 import { useDeferredValue, useEffect, useMemo, useState } from 'react';
 import { zone } from '../clock';
 import { type RecipientCertificates } from '../people/certificates';
@@ -24,6 +28,16 @@ export interface PlanContext extends Omit<Known<Preset>, 'zone'> {
   registered: readonly Registered[];
   certificates: RecipientCertificates;
   keys: RecipientKeys;
+}
+
+/** And what of it is the sender's own, and what the office's. */
+export interface WritingContext extends PlanContext {
+  /** Of `people` those the sender keeps; the others are in the office book only. */
+  ownPeople: readonly Kept<Person>[];
+  /** Of `passwords` likewise. */
+  ownPasswords: Book;
+  /** What of each came from the office book. */
+  fromBook: WithOffice['fromBook'];
 }
 
 export type Planned = outgoing.Planned<Preset>;

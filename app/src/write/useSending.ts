@@ -6,7 +6,7 @@ import { POLICY } from '../rules/usePolicy';
 import { keepKnownKeys } from '../people/known-keys';
 import { personAt } from '@under-lock/core/people/find';
 import { rememberPerson } from '../people/person';
-import { type PlanContext, type Planned } from './usePlan';
+import { type PlanContext, type WritingContext, type Planned } from './usePlan';
 import { unsettled } from './plan/plan-words';
 import { problemWords } from '../problem-words';
 import { isOwnAddress } from '@under-lock/core/people/own-addresses';
@@ -24,7 +24,7 @@ export interface Failed {
 interface Given {
   desk: DraftDesk;
   draft: Draft;
-  context: { [Key in keyof PlanContext]: PlanContext[Key] | undefined };
+  context: { [Key in keyof WritingContext]: WritingContext[Key] | undefined };
   /** The plan of this very draft, made when it is asked for. */
   planNow: () => Planned | undefined;
 }
@@ -44,15 +44,22 @@ function failureOf(error: unknown): Failed {
   return { sentence: `${problemWords(error)}${kept}` };
 }
 
-/** Whoever was written to is known from now on, and the lock chosen for them is theirs the next time, too. */
-async function rememberRecipients({ plan }: Planned, draft: Draft, people: PlanContext['people']): Promise<void> {
+/**
+ * Whoever was written to is known from now on, where the office does not know them already; and the lock chosen for them
+ * is theirs the next time, too.
+ */
+async function rememberRecipients(
+  { plan }: Planned,
+  draft: Draft,
+  { people, ownPeople }: Pick<WritingContext, 'people' | 'ownPeople'>,
+): Promise<void> {
   for (const { recipient } of plan.lines) {
     if (recipient.colleague === undefined && personAt(people, recipient.address) === undefined)
-      await rememberPerson(people, { name: recipient.name, address: recipient.address });
+      await rememberPerson(ownPeople, { name: recipient.name, address: recipient.address });
   }
   for (const { address, lock } of draft.recipients) {
-    const person = lock === undefined ? undefined : personAt(people, address)?.value;
-    if (person !== undefined && person.lock !== lock) await rememberPerson(people, { ...person, lock });
+    const person = lock === undefined ? undefined : personAt(ownPeople, address)?.value;
+    if (person !== undefined && person.lock !== lock) await rememberPerson(ownPeople, { ...person, lock });
   }
 }
 
@@ -71,7 +78,9 @@ export function useSending({ desk, draft, context, planNow }: Given) {
     goOn: (href: string) => void,
   ): Promise<void> {
     // It has gone: what can't be noted now, because a person was changed a moment ago, is no reason to say otherwise.
-    await rememberRecipients(planned, draft, context.people!).catch(() => undefined);
+    await rememberRecipients(planned, draft, { people: context.people!, ownPeople: context.ownPeople! }).catch(
+      () => undefined,
+    );
     await keepKnownKeys(writtenTo(planned, context.colleagues!)).catch(() => undefined);
     if (leavesAt === undefined || leavesAt > new Date()) {
       // Kept until it has left: then it can be taken back as it was.

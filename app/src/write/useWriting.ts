@@ -15,6 +15,7 @@ import { useFileRules } from '../passwords/useFileRules';
 import { usePasswords } from '../passwords/usePasswords';
 import { useRecipientCertificates } from '../people/certificates';
 import { useRecipientKeys } from '../people/keys';
+import { useReach } from '../office-book/useReach';
 import { useKnownKeys } from '../people/known-keys';
 import { usePeople } from '../people/person';
 import { useRegistered } from '../people/useRegistered';
@@ -78,12 +79,13 @@ function useKnown(draft: Draft) {
   const colleagues = useColleagues();
   const presets = usePresets();
   const passwords = usePasswords();
+  const reach = useReach(people.data, passwords.data);
   const fileRules = useFileRules();
   const now = useNow();
   const addresses = useMemo(() => draft.recipients.map(({ address }) => address), [draft.recipients]);
   const registered = useRegistered(addresses);
-  const certificates = useRecipientCertificates(people.data, addresses);
-  const keys = useRecipientKeys(people.data, addresses);
+  const certificates = useRecipientCertificates(reach?.people, addresses);
+  const keys = useRecipientKeys(reach?.people, addresses);
   const signsNeeded =
     certificates.judged.size + keys.judged.size > 0 ||
     (presets.data !== undefined && presetOf(draft, presets.data)?.terms.clear === true);
@@ -96,7 +98,9 @@ function useKnown(draft: Draft) {
     known: {
       office: office.data,
       account,
-      people: people.data,
+      people: reach?.people,
+      ownPeople: people.data,
+      fromBook: reach?.fromBook,
       colleagues: colleagues.data,
       knownKeys,
       registered: registered.readers,
@@ -104,7 +108,8 @@ function useKnown(draft: Draft) {
       certificates: certificates.judged,
       keys: keys.judged,
       signs: own.signs,
-      passwords: passwords.data,
+      passwords: reach?.passwords,
+      ownPasswords: passwords.data,
       fileRules: fileRules.data,
       rules: ruled.rules,
       now,

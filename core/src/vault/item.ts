@@ -10,7 +10,7 @@ export type VaultItemKind = 'draft' | 'sent' | 'person' | 'settings' | 'account-
  * What else is sealed under a vault's key and lies elsewhere: the `words` a sent message is found by, with the message;
  * a piece of the search `index`, on a device.
  */
-export type SealedKind = VaultItemKind | 'words' | 'index';
+export type SealedKind = VaultItemKind | BookKind | 'words' | 'index';
 
 /** Items of these kinds are counted in their kind's manifest and carry their revision. */
 export const GUARDED_KINDS = [
@@ -22,8 +22,15 @@ export const GUARDED_KINDS = [
   'password',
 ] as const satisfies VaultItemKind[];
 export type GuardedKind = (typeof GUARDED_KINDS)[number];
-export const isGuarded = (kind: VaultItemKind): kind is GuardedKind =>
-  (GUARDED_KINDS as readonly VaultItemKind[]).includes(kind);
+
+/** Of the office book, which is a vault that several people write in. */
+export const BOOK_KINDS = ['book-person'] as const;
+export type BookKind = (typeof BOOK_KINDS)[number];
+
+/** Kinds that have a manifest, whosever vault it is. */
+export type CountedKind = GuardedKind | BookKind;
+export const isGuarded = (kind: VaultItemKind | BookKind): kind is CountedKind =>
+  ([...GUARDED_KINDS, ...BOOK_KINDS] as readonly string[]).includes(kind);
 
 /**
  * Undefined for kinds whose revision is not the browser's to choose, and for what was sealed before revisions were

@@ -5,7 +5,7 @@
  */
 import { type Bytes, fromUtf8, utf8 } from '../bytes';
 import { seal, SealError, unseal } from '../sealing';
-import { type GuardedKind } from './item';
+import { type CountedKind } from './item';
 
 export interface Manifest {
   /** 0 as long as none has been written. */
@@ -22,17 +22,17 @@ export interface Manifest {
 }
 
 /** Of manifests, by kind. */
-export type Revisions = Partial<Record<GuardedKind, number>>;
+export type Revisions = Partial<Record<CountedKind, number>>;
 
 /** Of each kind the later one; what was `before` where nothing is later. */
 export function newest(before: Revisions, more: Revisions): Revisions {
-  const later = Object.entries(more).filter(([kind, revision]) => revision > (before[kind as GuardedKind] ?? 0));
+  const later = Object.entries(more).filter(([kind, revision]) => revision > (before[kind as CountedKind] ?? 0));
   return later.length === 0 ? before : { ...before, ...Object.fromEntries(later) };
 }
 
 export const emptyManifest: Manifest = { revision: 0, items: new Map(), unbound: new Set(), met: {} };
 
-const context = (kind: GuardedKind, revision: number): string => `under-lock/vault/manifest/v1/${kind}/${revision}`;
+const context = (kind: CountedKind, revision: number): string => `under-lock/vault/manifest/v1/${kind}/${revision}`;
 
 interface Written {
   items: Record<string, number>;
@@ -42,7 +42,7 @@ interface Written {
 
 export function sealManifest(
   key: CryptoKey,
-  kind: GuardedKind,
+  kind: CountedKind,
   { revision, items, unbound, met }: Manifest,
 ): Promise<Bytes> {
   const written: Written = { items: Object.fromEntries(items), unbound: [...unbound], met };
@@ -52,7 +52,7 @@ export function sealManifest(
 /** Throws SealError, also when it is the manifest of another kind or of another revision than is said. */
 export async function openManifest(
   key: CryptoKey,
-  kind: GuardedKind,
+  kind: CountedKind,
   revision: number,
   sealed: Uint8Array,
 ): Promise<Manifest> {

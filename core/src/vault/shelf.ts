@@ -6,7 +6,15 @@
  * What it can't notice: everything from one earlier time at once, on a browser that has met none of it since.
  */
 import { type Bytes } from '../bytes';
-import { GUARDED_KINDS, type GuardedKind, isGuarded, openItem, sealItem, type VaultItemKind } from './item';
+import {
+  GUARDED_KINDS,
+  type CountedKind,
+  isGuarded,
+  openItem,
+  sealItem,
+  type VaultItemKind,
+  type BookKind,
+} from './item';
 import {
   emptyManifest,
   type Manifest,
@@ -39,20 +47,20 @@ export interface GivenManifest {
 
 /** The server's side. Items and manifest of one answer are from one moment. */
 export interface VaultDoor {
-  list(kind: GuardedKind, known: number): Promise<{ items: SealedItem[]; manifest: GivenManifest }>;
+  list(kind: CountedKind, known: number): Promise<{ items: SealedItem[]; manifest: GivenManifest }>;
   read(
-    kind: VaultItemKind,
+    kind: VaultItemKind | BookKind,
     id: string,
     known: number,
   ): Promise<{ item?: SealedItem | undefined; manifest?: GivenManifest | undefined }>;
   /** Both or neither. Rejects with `isBehind` errors when another manifest has been written meanwhile. */
   put(
-    kind: VaultItemKind,
+    kind: VaultItemKind | BookKind,
     id: string,
     change: { revision: number; sealed: Bytes; manifest?: NextManifest },
   ): Promise<void>;
-  drop(kind: GuardedKind, id: string, manifest: NextManifest): Promise<void>;
-  putManifest(kind: GuardedKind, manifest: NextManifest): Promise<void>;
+  drop(kind: CountedKind, id: string, manifest: NextManifest): Promise<void>;
+  putManifest(kind: CountedKind, manifest: NextManifest): Promise<void>;
   isBehind(error: unknown): boolean;
 }
 
@@ -84,7 +92,7 @@ export interface ShelfItem {
 
 /** What the server gave out is not what was left there. Nothing of it is used. */
 export class VaultOldError extends Error {
-  constructor(readonly kind: GuardedKind) {
+  constructor(readonly kind: CountedKind) {
     super(kind);
     this.name = 'VaultOldError';
   }
@@ -92,12 +100,14 @@ export class VaultOldError extends Error {
 
 export interface Shelf {
   /** Throws VaultOldError. */
-  list(kind: GuardedKind): Promise<ShelfItem[]>;
+  list(kind: CountedKind): Promise<ShelfItem[]>;
   /** Undefined when there is no such item. Throws VaultOldError. */
-  read(kind: VaultItemKind, id: string): Promise<ShelfItem | undefined>;
+  read(kind: VaultItemKind | BookKind, id: string): Promise<ShelfItem | undefined>;
   /** `revision` is the one it replaces, 0 for a new item; resolves with the next one. Throws what the door throws. */
-  keep(kind: VaultItemKind, id: string, revision: number, value: unknown): Promise<number>;
-  drop(kind: GuardedKind, id: string): Promise<void>;
+  keep(kind: VaultItemKind | BookKind, id: string, revision: number, value: unknown): Promise<number>;
+  drop(kind: CountedKind, id: string): Promise<void>;
+  /** Of the manifest that was met last, 0 before any. */
+  revisionOf(kind: CountedKind): Promise<number>;
   /**
    * Takes everything as the server gives it out now: after a backup was restored, when its owner has said so. What does
    * not open is left out from then on.
@@ -115,17 +125,19 @@ interface Parts {
   memory: Memory;
   /** The vault's key, asked for at each use; rejects once the vault is locked. */
   key(): Promise<CryptoKey>;
+  /** What lies in it that is counted; all of a worker's own where it is not said. */
+  kinds?: readonly CountedKind[];
 }
 
 /** How often others may write in between. */
 const TRIES = 12;
 
-export function createShelf({ door, memory, key }: Parts): Shelf {
-  const known = new Map<GuardedKind, Manifest>();
-  const queues = new Map<GuardedKind, Promise<unknown>>();
+export function createShelf({ door, memory, key, kinds = GUARDED_KINDS }: Parts): Shelf {
+  const known = new Map<CountedKind, Manifest>();
+  const queues = new Map<CountedKind, Promise<unknown>>();
 
   /** Writers of one kind go one after another: each writes what follows the one before. */
-  function inTurn<T>(kind: GuardedKind, act: () => Promise<T>): Promise<T> {
+  function inTurn<T>(kind: CountedKind, act: () => Promise<T>): Promise<T> {
     const turn = (queues.get(kind) ?? Promise.resolve()).then(act);
     queues.set(
       kind,
@@ -138,12 +150,12 @@ export function createShelf({ door, memory, key }: Parts): Shelf {
    * What is known and what has been met before something is asked: writers that are quicker than the answer make it no
    * older.
    */
-  const before = async (kind: GuardedKind): Promise<Before> => ({
+  const before = async (kind: CountedKind): Promise<Before> => ({
     met: (await memory.met())[kind] ?? 0,
     manifest: known.get(kind),
   });
 
-  async function manifestOf(kind: GuardedKind, given: GivenManifest, asked: Before): Promise<Manifest> {
+  async function manifestOf(kind: CountedKind, given: GivenManifest, asked: Before): Promise<Manifest> {
     if (given.revision < asked.met) throw new VaultOldError(kind);
     if (given.revision === 0) return emptyManifest;
     const { sealed, revision } = given;
@@ -158,7 +170,7 @@ export function createShelf({ door, memory, key }: Parts): Shelf {
   }
 
   async function opened(
-    kind: GuardedKind,
+    kind: CountedKind,
     manifest: Manifest,
     { id, revision, updatedAt, sealed }: SealedItem,
   ): Promise<ShelfItem> {
@@ -170,12 +182,12 @@ export function createShelf({ door, memory, key }: Parts): Shelf {
     return { id, revision, updatedAt, value };
   }
 
-  const nextOf = async (kind: GuardedKind, next: Manifest): Promise<NextManifest> => ({
+  const nextOf = async (kind: CountedKind, next: Manifest): Promise<NextManifest> => ({
     revision: next.revision - 1,
     sealed: await sealManifest(await key(), kind, { ...next, met: await memory.met() }),
   });
 
-  async function written(kind: GuardedKind, next: Manifest): Promise<void> {
+  async function written(kind: CountedKind, next: Manifest): Promise<void> {
     known.set(kind, next);
     await memory.raise({ [kind]: next.revision });
   }
@@ -183,7 +195,7 @@ export function createShelf({ door, memory, key }: Parts): Shelf {
   /**
    * The first manifest: of everything there is, each under the revision the server says, as it was believed until now.
    */
-  async function begun(kind: GuardedKind, items: readonly SealedItem[], replaced = 0): Promise<Manifest> {
+  async function begun(kind: CountedKind, items: readonly SealedItem[], replaced = 0): Promise<Manifest> {
     const vaultKey = await key();
     const opening = await Promise.all(
       items.map(async ({ id, revision, sealed }) => {
@@ -211,7 +223,7 @@ export function createShelf({ door, memory, key }: Parts): Shelf {
     return first;
   }
 
-  async function current(kind: GuardedKind): Promise<Manifest> {
+  async function current(kind: CountedKind): Promise<Manifest> {
     const asked = await before(kind);
     if (asked.manifest !== undefined) return asked.manifest;
     const { items, manifest: given } = await door.list(kind, 0);
@@ -221,7 +233,7 @@ export function createShelf({ door, memory, key }: Parts): Shelf {
 
   /** Makes a change to the kind's newest manifest, anew whenever somebody else was first. */
   const change = <T>(
-    kind: GuardedKind,
+    kind: CountedKind,
     make: (manifest: Manifest) => Promise<{ next: Manifest; reply: T }>,
   ): Promise<T> =>
     inTurn(kind, async () => {
@@ -238,7 +250,7 @@ export function createShelf({ door, memory, key }: Parts): Shelf {
       }
     });
 
-  const keepGuarded = (kind: GuardedKind, id: string, revision: number, value: unknown): Promise<number> =>
+  const keepGuarded = (kind: CountedKind, id: string, revision: number, value: unknown): Promise<number> =>
     change(kind, async (manifest) => {
       const next = withRevision(manifest, id, revision + 1);
       const sealed = await sealItem(await key(), kind, id, value, revision + 1);
@@ -246,7 +258,7 @@ export function createShelf({ door, memory, key }: Parts): Shelf {
       return { next, reply: revision + 1 };
     });
 
-  async function list(kind: GuardedKind): Promise<ShelfItem[]> {
+  async function list(kind: CountedKind): Promise<ShelfItem[]> {
     const asked = await before(kind);
     const { items, manifest: given } = await door.list(kind, asked.manifest?.revision ?? 0);
     const manifest = await manifestOf(kind, given, asked);
@@ -269,7 +281,7 @@ export function createShelf({ door, memory, key }: Parts): Shelf {
     return values;
   }
 
-  async function readGuarded(kind: GuardedKind, id: string): Promise<ShelfItem | undefined> {
+  async function readGuarded(kind: CountedKind, id: string): Promise<ShelfItem | undefined> {
     const asked = await before(kind);
     const { item, manifest: given } = await door.read(kind, id, asked.manifest?.revision ?? 0);
     const manifest = await manifestOf(kind, given ?? { revision: 0 }, asked);
@@ -281,7 +293,7 @@ export function createShelf({ door, memory, key }: Parts): Shelf {
     return opened(kind, manifest, item);
   }
 
-  async function readLoose(kind: VaultItemKind, id: string): Promise<ShelfItem | undefined> {
+  async function readLoose(kind: VaultItemKind | BookKind, id: string): Promise<ShelfItem | undefined> {
     const { item } = await door.read(kind, id, 0);
     if (item === undefined) return undefined;
     return {
@@ -308,10 +320,11 @@ export function createShelf({ door, memory, key }: Parts): Shelf {
         await door.drop(kind, id, await nextOf(kind, next));
         return { next, reply: undefined };
       }),
+    revisionOf: async (kind) => (await memory.met())[kind] ?? 0,
     async accept() {
       await memory.forget();
       known.clear();
-      for (const kind of GUARDED_KINDS) {
+      for (const kind of kinds) {
         const { items, manifest } = await door.list(kind, 0);
         if (items.length > 0 || manifest.revision > 0) await inTurn(kind, () => begun(kind, items, manifest.revision));
       }

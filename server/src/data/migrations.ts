@@ -851,6 +851,56 @@ ${noted([
         FOR EACH ROW EXECUTE FUNCTION note_account();
     `,
   },
+  {
+    name: '026-office-book',
+    sql: `
+      -- The office's keys, one at a time: each replaces the one before, whose items and members go with it.
+      CREATE TABLE office_keys (
+        epoch integer PRIMARY KEY,
+        suite smallint NOT NULL,
+        public_key bytea NOT NULL,
+        made_at timestamptz NOT NULL,
+        made_by uuid REFERENCES accounts ON DELETE SET NULL
+      );
+      -- The office's secret, sealed to each member's account.
+      CREATE TABLE office_members (
+        epoch integer NOT NULL REFERENCES office_keys ON DELETE CASCADE,
+        account_id uuid NOT NULL REFERENCES accounts ON DELETE CASCADE,
+        sealed_key bytea NOT NULL,
+        let_in_at timestamptz NOT NULL,
+        let_in_by uuid REFERENCES accounts ON DELETE SET NULL,
+        PRIMARY KEY (epoch, account_id)
+      );
+      CREATE TABLE office_manifests (
+        epoch integer NOT NULL REFERENCES office_keys ON DELETE CASCADE,
+        kind text NOT NULL,
+        revision integer NOT NULL,
+        sealed bytea NOT NULL,
+        PRIMARY KEY (epoch, kind)
+      );
+      CREATE TABLE office_items (
+        epoch integer NOT NULL REFERENCES office_keys ON DELETE CASCADE,
+        kind text NOT NULL,
+        id uuid NOT NULL,
+        revision integer NOT NULL,
+        updated_at timestamptz NOT NULL,
+        updated_by uuid REFERENCES accounts ON DELETE SET NULL,
+        sealed bytea NOT NULL,
+        PRIMARY KEY (epoch, kind, id)
+      );
+      ALTER TABLE office_items ALTER COLUMN sealed SET STORAGE EXTERNAL;
+      -- Let out by an administrator, until they may be let in again.
+      ALTER TABLE accounts ADD COLUMN out_of_book_at timestamptz;
+${noted([
+  ['office_keys', 'note_office()', ['INSERT']],
+  ['office_members', 'note_office()', ['INSERT', 'DELETE']],
+  ['office_items', 'note_office()'],
+])}
+      DROP TRIGGER accounts_noted_update ON accounts;
+      CREATE TRIGGER accounts_noted_update AFTER UPDATE OF address, name, title, role, further, ended_at, public_key, departments, may_release, out_of_book_at ON accounts
+        FOR EACH ROW EXECUTE FUNCTION note_account();
+    `,
+  },
 ];
 
 const stepsOf = (db: Sequelize) =>

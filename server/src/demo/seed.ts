@@ -8,6 +8,7 @@ import { randomUUID } from 'node:crypto';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { PART_BYTES, partCount } from '@under-lock/contract/blob';
+import { vaultKind } from '@under-lock/contract/vault';
 import { randomBytes, toBase64Url } from '@under-lock/core/bytes';
 import { passwordKeys, RECOMMENDED_HASHING } from '@under-lock/core/account/password';
 import { makeRecoveryCode, readRecoveryCode, recoveryKeys } from '@under-lock/core/account/recovery';
@@ -33,6 +34,7 @@ import { logged } from '../log/log';
 import { putPreset, setDefaultPreset } from '../handling/preset';
 import { sealedBytes } from '../account/credentials';
 import { invite, invitedAccount, setUp, storedPassword } from '../account/account';
+import { seedBook } from './book';
 import { seedRules } from './rules';
 import { ownBlob, putPart, startBlob } from '../blob/blob';
 import { type Context } from '../context';
@@ -290,8 +292,10 @@ function shelfOf(context: Context, { account, key }: Worker): Shelf {
     door: {
       list: (kind) => listItems(context, account.id, kind, {}),
       read: (kind, id) => getItem(context, account.id, kind, id),
-      put: async (kind, id, change) => void (await putItem(context, { accountId: account.id, kind, id, ...change })),
-      drop: (kind, id, manifest) => dropItem(context, { accountId: account.id, kind, id, manifest }),
+      put: async (kind, id, change) =>
+        void (await putItem(context, { accountId: account.id, kind: vaultKind.parse(kind), id, ...change })),
+      drop: (kind, id, manifest) =>
+        dropItem(context, { accountId: account.id, kind: vaultKind.parse(kind), id, manifest }),
       putManifest: (kind, manifest) => putManifest(context, account.id, kind, manifest),
       isBehind: () => false,
     },
@@ -617,6 +621,7 @@ export async function seedDemo(
   for (const [index, department] of DEPARTMENTS.entries())
     // Everybody but who writes most of it may release what others wrote.
     await made[index]!.worker.account.update({ departments: [department], mayRelease: index > 0 });
+  await seedBook(context, [made[2]!.worker, maren, tobias]);
   const { token } = await invite(context, {
     address: `joss.amari@${context.config.office.mailDomain}`,
     name: 'Joss Amari',

@@ -90,6 +90,7 @@ import {
 import { deleteIncoming, getIncoming, putIncoming, restoreIncoming } from '../incoming/incoming';
 import { dropItem, getItem, listItems, putItem, putManifest } from '../vault/vault';
 import { keepAccountKey } from '../account/key';
+import { mountBook } from './book-routes';
 import { cookieOf, deviceOf, rememberDevice, SESSION, setCookie } from './cookie';
 import { mounter } from './mount';
 import { mountRoom } from './room-routes';
@@ -249,6 +250,8 @@ export function routes(context: Context, streams: Streams): { router: Router; mo
     dropItem(context, { accountId: who.account.id, ...params, ...body }),
   );
   mount(vaultApi.putVaultManifest, ({ who, params, body }) => putManifest(context, who.account.id, params.kind, body));
+
+  mountBook(context, mount);
 
   mount(blobApi.startBlob, async ({ who, body }) => ({
     received: await startBlob(context, who.account.id, body.id, body.size),

@@ -55,6 +55,10 @@ export const LOG_KINDS = [
   'message-let-go',
   'message-sent-back',
   'statement-made',
+  'office-book-begun',
+  'office-member-let-in',
+  'office-member-let-out',
+  'office-key-renewed',
   'exported',
 ] as const;
 export type LogKind = (typeof LOG_KINDS)[number];

@@ -6,6 +6,7 @@ import { type Bytes } from '@under-lock/core/bytes';
 import { expose } from 'comlink';
 import '../errors';
 import { account, openedVault } from './account';
+import { book } from './book';
 import { message } from './message';
 import { received } from './received';
 import { release } from './release';
@@ -50,7 +51,7 @@ const vault = {
   },
 };
 
-const door = { account, vault, message, received, release };
+const door = { account, book, vault, message, received, release };
 export type Door = typeof door;
 
 expose(door);

@@ -1,5 +1,9 @@
 /** Who gets it how: a line a recipient, and one for many that go the same way. */
 import { type PlanLine } from '@under-lock/core/outgoing/delivery-plan';
+import { type IdentityCheck } from '@under-lock/core/handling/handling';
+import { type LockName } from '@under-lock/core/locks/index';
+import { type BookField } from '@under-lock/core/office-book/person';
+import { fieldWords } from '../../office-book/words';
 import { border, colour, Fold, space, Text } from '@under-lock/ui';
 import { LockShape } from '@under-lock/ui/lock-shape';
 import { memo, useEffect, useState } from 'react';
@@ -21,6 +25,21 @@ export function waySaid({ chosen: { lock, check, clear, reasons } }: PlanLine, w
   return `${words} · ${way}${check.question && check.kind !== 'question' ? ' and a question' : ''}`;
 }
 
+/** Which of what the office knows each way of theirs needs. */
+const NEEDED: Partial<Record<LockName | IdentityCheck | 'password' | 'account', BookField>> = {
+  certificate: 'certificates',
+  openpgp: 'keys',
+  file: 'password',
+  text: 'phone',
+  voice: 'phone',
+  email: 'secondAddress',
+};
+
+const usesBook = ({ chosen: { lock, check } }: PlanLine, known: readonly BookField[]): boolean =>
+  [NEEDED[lock], check === undefined ? undefined : NEEDED[check.kind]].some(
+    (field) => field !== undefined && known.includes(field),
+  );
+
 /** Keeps the line in its place while the hand is in it. */
 interface Held {
   isHeld: (address: string) => boolean;
@@ -32,7 +51,8 @@ const RecipientLine = memo(function RecipientLine(details: DetailsProps) {
   const { line } = details;
   const { recipient, chosen } = line;
   const who = recipient.name || recipient.address;
-  const way = waySaid(line, true);
+  const known = details.actions.fromBook(recipient.address);
+  const way = `${waySaid(line, true)}${usesBook(line, known) ? ' · known to the office' : ''}`;
   const missing = chosen.missing.map(missingSentence);
   const warnings = chosen.warnings.map(warningWords);
   return (
@@ -61,6 +81,12 @@ const RecipientLine = memo(function RecipientLine(details: DetailsProps) {
           <Text kind="small" style={styles.wrap}>
             {recipient.address}
           </Text>
+        )}
+        {known.length === 0 ? null : (
+          <Text
+            kind="small"
+            tone="soft"
+          >{`From the office book: ${known.map((field) => fieldWords[field]).join(', ')}.`}</Text>
         )}
         <RecipientDetails {...details} />
       </Fold>

@@ -1,6 +1,7 @@
 /** What can be settled in the plan of a draft. */
 import { fileWayIn } from '@under-lock/core/locks/file/known';
 import { type Draft } from '@under-lock/core/outgoing/draft';
+import { addressKey } from '@under-lock/core/people/address';
 import { isOwnAddress } from '@under-lock/core/people/own-addresses';
 import { takePassword } from '../../passwords/for-recipient';
 import { AskSignedAt } from '../../asking/AskSignedLater';
@@ -8,17 +9,20 @@ import { keepKnownKeys } from '../../people/known-keys';
 import { rememberPerson } from '../../people/person';
 import { recipientEdits } from './recipient-edits';
 import { type DraftDesk } from '../useDraft';
-import { type PlanContext } from '../usePlan';
+import { type WritingContext } from '../usePlan';
 import { useSteady } from './useSteady';
 import { type PlanActions } from './plan-actions';
 
 interface About {
   desk: DraftDesk;
   draft: Draft;
-  people: PlanContext['people'] | undefined;
-  colleagues: PlanContext['colleagues'] | undefined;
-  passwords: PlanContext['passwords'] | undefined;
-  fileRules: PlanContext['fileRules'] | undefined;
+  people: WritingContext['people'] | undefined;
+  ownPeople: WritingContext['ownPeople'] | undefined;
+  ownPasswords: WritingContext['ownPasswords'] | undefined;
+  fromBook: WritingContext['fromBook'] | undefined;
+  colleagues: WritingContext['colleagues'] | undefined;
+  passwords: WritingContext['passwords'] | undefined;
+  fileRules: WritingContext['fileRules'] | undefined;
 }
 
 /** So many people's directories are asked at once. */
@@ -29,6 +33,9 @@ function planActions({
   desk,
   draft,
   people: known,
+  ownPeople = [],
+  ownPasswords = [],
+  fromBook,
   colleagues = [],
   passwords: book,
   fileRules: rules,
@@ -37,9 +44,9 @@ function planActions({
   const { change, remove } = recipientEdits(desk);
   const nameOf = (address: string): string => draft.recipients.find((one) => one.address === address)?.name ?? '';
   return {
-    setPhone: (address, phone) => rememberPerson(people, { name: nameOf(address), address, phone }),
+    setPhone: (address, phone) => rememberPerson(ownPeople, { name: nameOf(address), address, phone }),
     setSecondAddress: (address, secondAddress) =>
-      rememberPerson(people, { name: nameOf(address), address, secondAddress }),
+      rememberPerson(ownPeople, { name: nameOf(address), address, secondAddress }),
     setCheck: (address, check) => change(address, { check }),
     setLock: (address, lock) => change(address, { lock }),
     setQuestion: change,
@@ -48,14 +55,18 @@ function planActions({
     passwordOf: (address) =>
       fileWayIn({ settled: draft.recipients, people, passwords, fileRules }, address).password?.password,
     usePassword: (address, chosen) =>
-      takePassword({ people, passwords, fileRules, name: nameOf(address) }, address, chosen, (password) =>
-        change(address, { password }),
+      takePassword(
+        { people: ownPeople, passwords: ownPasswords, fileRules, name: nameOf(address) },
+        address,
+        chosen,
+        (password) => change(address, { password }),
       ),
     takeNewKey: (address) =>
       keepKnownKeys(
         colleagues.filter((one) => isOwnAddress(one, address)),
         true,
       ),
+    fromBook: (address) => fromBook?.get(addressKey(address)) ?? [],
     remove,
     askSigned: (address) => (
       <AskSignedAt

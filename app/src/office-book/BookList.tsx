@@ -1,0 +1,231 @@
+/** People › Office: whom the whole office knows; how one gets in, where one is not. */
+import { type BookPerson } from '@under-lock/core/office-book/person';
+import { type Kept } from '@under-lock/core/vault/kept';
+import { Banner, Button, Empty, Field, Loading, Row, Stack, Text } from '@under-lock/ui';
+import { Chip } from '@under-lock/ui/chip';
+import { LockShape } from '@under-lock/ui/lock-shape';
+import { router } from 'expo-router';
+import { useState } from 'react';
+import { StyleSheet, View } from 'react-native';
+import { useNow } from '../clock';
+import { lockShapes, lockWords } from '../locks/lock-words';
+import { type Means, meansOf } from '../people/means';
+import { problemWords } from '../problem-words';
+import { useOpenSession } from '../session/session';
+import { useColleagues } from '../session/useOffice';
+import { Listed } from '../shell/Listed';
+import { ListLine } from '../shell/ListLine';
+import { ListRow, ListScreen, ListSection } from '../shell/ListScreen';
+import { bookFirm, foundInBook } from './found-in-book';
+import { PeopleShelves } from './PeopleShelves';
+import { useActing } from './useActing';
+import { beginBook, isIn, renewKey, useBookPeople, useBookStand } from './useBook';
+import { spelledKey, waitingFor } from './waiting';
+
+/** What of a person a lock needs, and whether the office has it. */
+const reachOf = (person: BookPerson, now: Date): Means[] => [
+  ...meansOf(person, [], now),
+  ...(person.password === undefined ? [] : [{ lock: 'file', state: 'ready' } as const]),
+];
+
+const FILTERS: Record<Means['lock'] | 'nothing', string> = {
+  certificate: 'Certificate',
+  openpgp: 'OpenPGP key',
+  file: 'Password',
+  room: 'Phone or second address',
+  nothing: 'Nothing yet',
+};
+
+export function BookList() {
+  const { data: stand, error } = useBookStand();
+  return (
+    <ListScreen
+      title="People"
+      aside={
+        isIn(stand) ? <Button label="Add a person" onPress={() => router.push('/people/office/new' as never)} /> : null
+      }
+    >
+      <PeopleShelves here="office" />
+      {stand === undefined ? (
+        error === undefined ? (
+          <Loading what="Opening the office book" />
+        ) : (
+          <Banner tone="brick">{problemWords(error)}</Banner>
+        )
+      ) : isIn(stand) ? (
+        <People />
+      ) : (
+        <NotIn />
+      )}
+    </ListScreen>
+  );
+}
+
+/** Before one is in: how it begins, or who lets one in. */
+function NotIn() {
+  const { account } = useOpenSession();
+  const { data: stand } = useBookStand();
+  const { data: colleagues = [] } = useColleagues();
+  const { busy, failed, act } = useActing();
+  const self = colleagues.find(({ id }) => id === account.id)?.key;
+  const about =
+    'People whom the whole office knows: how each is reached, and who checked it. One colleague learns it, everybody can use it. It is sealed under the office’s own key, which only colleagues in the book hold.';
+  if (stand?.key === undefined)
+    return (
+      <Empty
+        title="No office book yet"
+        action={
+          account.role !== 'administrator' || self === undefined ? undefined : (
+            <Stack>
+              <Button
+                kind="main"
+                label="Begin the office book"
+                busy={busy}
+                onPress={() => void act(() => beginBook(self))}
+              />
+              {failed === undefined ? null : <Banner tone="brick">{failed}</Banner>}
+            </Stack>
+          )
+        }
+      >
+        {account.role === 'administrator' ? about : `${about} An administrator begins it.`}
+      </Empty>
+    );
+  const names = stand.members.flatMap(({ id }) => colleagues.find((one) => one.id === id)?.name ?? []);
+  return (
+    <Empty title="You are not in yet">
+      {stand.out.includes(account.id)
+        ? 'An administrator has let you out of the office book. Ask them if that is wrong.'
+        : `A colleague who is in lets you in, by People › Office › Who is in. Ask ${names.slice(0, 3).join(', ')}. The figures of your key, which they see: ${spelledKey({ key: self })}`}
+    </Empty>
+  );
+}
+
+function People() {
+  const { data: people, error } = useBookPeople();
+  const now = useNow();
+  const [search, setSearch] = useState('');
+  const [having, setHaving] = useState<Means['lock'] | 'nothing' | undefined>();
+  const [byFirm, setByFirm] = useState(false);
+  const shown =
+    people === undefined ? undefined : foundInBook(people, search).filter(({ value }) => has(value, having, now));
+  const list = (items: Kept<BookPerson>[] | undefined) => (
+    <Listed
+      items={items}
+      error={error}
+      fetching="Opening the office book"
+      empty={
+        (people?.length ?? 0) === 0 ? (
+          <Empty title="Nobody in it yet">Add a person, or share one of your own from their page.</Empty>
+        ) : (
+          <Empty title="No match">Nobody in the office book fits this.</Empty>
+        )
+      }
+    >
+      {({ id, value }, last) => <BookLine key={id} id={id} person={value} now={now} last={last} />}
+    </Listed>
+  );
+  const firms = byFirm && shown !== undefined ? [...new Set(shown.map(({ value }) => bookFirm(value)))].sort() : [];
+  return (
+    <>
+      <Doors />
+      {(people?.length ?? 0) === 0 ? null : (
+        <>
+          <ListRow>
+            <View style={styles.fill}>
+              <Field label="Find a person or firm" value={search} onChangeText={setSearch} />
+            </View>
+          </ListRow>
+          <ListRow>
+            <View role="group" aria-label="Which" style={styles.fill}>
+              <Row>
+                <Chip label="By firm" on={byFirm} onPress={() => setByFirm(!byFirm)} />
+                {(Object.keys(FILTERS) as (keyof typeof FILTERS)[]).map((one) => (
+                  <Chip
+                    key={one}
+
+                    label={FILTERS[one]}
+                    on={having === one}
+                    onPress={() => setHaving(having === one ? undefined : one)}
+                  />
+                ))}
+              </Row>
+            </View>
+          </ListRow>
+        </>
+      )}
+      {firms.length === 0
+        ? list(shown)
+        : firms.map((firm) => (
+            <ListSection key={firm} title={firm}>
+              {list(shown!.filter(({ value }) => bookFirm(value) === firm))}
+            </ListSection>
+          ))}
+    </>
+  );
+}
+
+function has(person: BookPerson, having: Means['lock'] | 'nothing' | undefined, now: Date): boolean {
+  const means = reachOf(person, now);
+  if (having === undefined) return true;
+  return having === 'nothing' ? means.length === 0 : means.some(({ lock }) => lock === having);
+}
+
+/** Who waits to be let in, and that somebody left. */
+function Doors() {
+  const { data: stand } = useBookStand();
+  const { data: colleagues = [] } = useColleagues();
+  const { busy, failed, act } = useActing();
+  if (stand === undefined) return null;
+  const waiting = waitingFor(stand, colleagues).length;
+  return (
+    <>
+      {stand.renew ? (
+        <ListRow>
+          <Banner tone="amber">
+            Somebody left who had the office’s key. A new key keeps what is written from now on from them.
+          </Banner>
+          <Row>
+            <Button label="Make a new key" busy={busy} onPress={() => void act(() => renewKey(stand, colleagues))} />
+          </Row>
+          {failed === undefined ? null : <Banner tone="brick">{failed}</Banner>}
+        </ListRow>
+      ) : null}
+      <ListRow>
+        <Row>
+          <Button
+            kind="quiet"
+            label={waiting === 0 ? 'Who is in' : `Who is in (${waiting} to let in)`}
+            onPress={() => router.push('/people/office/members' as never)}
+          />
+        </Row>
+      </ListRow>
+    </>
+  );
+}
+
+function BookLine({ id, person, now, last }: { id: string; person: BookPerson; now: Date; last: boolean }) {
+  const means = reachOf(person, now);
+  const { name, address } = person;
+  const said = means.map(({ lock, state }) => `${lockWords[lock]}${state === 'ended' ? ', run out' : ''}`);
+  return (
+    <ListLine
+      href={`/people/office/${id}`}
+      label={`${name || address}, ${address}, ${said.length === 0 ? 'no way for a passcode known' : said.join(', ')}`}
+      title={name || address}
+      about={person.firm === undefined ? address : `${person.firm} · ${address}`}
+      mark={means.map(({ lock, state }) => (
+        <LockShape key={lock} shape={lockShapes[lock]} state={state === 'ready' ? 'filled' : 'stopped'} />
+      ))}
+      last={last}
+    >
+      {means.length > 0 ? null : (
+        <Text kind="small" tone="amber">
+          ▲ No way for a passcode known yet
+        </Text>
+      )}
+    </ListLine>
+  );
+}
+
+const styles = StyleSheet.create({ fill: { flex: 1, minWidth: 0 } });

@@ -1,0 +1,124 @@
+/** The office book as pages have it: whether one is in, who is, and the people in it. */
+import { getOfficeBook, letOut as letOutThere, mayBeLetIn } from '@under-lock/contract/office-book';
+import { type Reply } from '@under-lock/contract/client';
+import { isProblem } from '@under-lock/contract/problem';
+import { type BookPerson, bookPersonSchema, changedPerson, type Changing } from '@under-lock/core/office-book/person';
+import { type Kept } from '@under-lock/core/vault/kept';
+import { personAt } from '@under-lock/core/people/find';
+import useSWR, { mutate } from 'swr';
+import { api } from '../api';
+import { told } from '../live/live';
+import { type Colleague } from '../session/useOffice';
+import { door } from '../threads/main/door';
+
+const STAND = 'office-book';
+const PEOPLE = 'office-book/people';
+
+export type BookStand = Reply<typeof getOfficeBook>;
+
+export const useBookStand = () =>
+  useSWR(STAND, () => api(getOfficeBook), { use: [told('office')], revalidateOnFocus: false });
+
+export const isIn = (stand: BookStand | undefined): boolean => stand?.sealedKey !== undefined;
+
+async function listPeople(): Promise<Kept<BookPerson>[]> {
+  const items = await door().book.list();
+  return items.flatMap(({ value, ...item }) => {
+    const parsed = bookPersonSchema.safeParse(value);
+    return parsed.success ? [{ ...item, value: parsed.data }] : [];
+  });
+}
+
+/** Asked for by members only. */
+export function useBookPeople() {
+  const { data: stand } = useBookStand();
+  const epoch = isIn(stand) ? stand!.key!.epoch : undefined;
+  return useSWR(epoch === undefined ? null : `${PEOPLE}/${epoch}`, listPeople, {
+    use: [told('office')],
+    revalidateOnFocus: false,
+  });
+}
+
+/** @throws ApiProblem */
+export async function personInBook(id: string): Promise<BookPerson | undefined> {
+  return bookPersonSchema.safeParse((await door().book.read(id))?.value).data;
+}
+
+const refreshed = (): Promise<unknown> =>
+  mutate((key) => typeof key === 'string' && (key === STAND || key.startsWith(PEOPLE)));
+
+/** How often somebody else may get in between before it is said. */
+const TRIES = 3;
+
+/**
+ * Keeps a person, with what changed in their history. `make` gets them as they are now: another may have written since.
+ *
+ * @returns Their number. @throws ApiProblem `conflict` when that goes on, `storage-full`
+ */
+export async function keepInBook(
+  address: string,
+  make: (before: BookPerson | undefined) => Omit<BookPerson, 'changes'>,
+  changing: Omit<Changing, 'at'>,
+  id?: string,
+): Promise<string> {
+  for (let left = TRIES; ; left--) {
+    const people = await listPeople();
+    const known = id === undefined ? personAt(people, address) : people.find((one) => one.id === id);
+    const before = known?.value as BookPerson | undefined;
+    const next = changedPerson(before, make(before), { ...changing, at: new Date() });
+    const at = known?.id ?? id ?? crypto.randomUUID();
+    if (next === undefined) return at;
+    try {
+      await door().book.keep(at, known?.revision ?? 0, next);
+      await refreshed();
+      return at;
+    } catch (error) {
+      if (!isProblem(error, 'conflict') || left === 1) throw error;
+    }
+  }
+}
+
+export async function takeOutOfBook(id: string): Promise<void> {
+  await door().book.drop(id);
+  await refreshed();
+}
+
+/** As they were, under the number they had. */
+export async function putBackInBook(id: string, value: BookPerson): Promise<void> {
+  await door().book.keep(id, 0, value);
+  await refreshed();
+}
+
+/** @throws ApiProblem */
+export async function beginBook(self: NonNullable<Colleague['key']>): Promise<void> {
+  await door().book.begin(self);
+  await refreshed();
+}
+
+/** @throws ApiProblem */
+export async function letIn(colleagues: readonly Colleague[]): Promise<void> {
+  for (const { id, key } of colleagues) if (key !== undefined) await door().book.letIn(id, key);
+  await refreshed();
+}
+
+/** @throws ApiProblem */
+export async function letOut(id: string): Promise<void> {
+  await api(letOutThere, { params: { id } });
+  await refreshed();
+}
+
+/** @throws ApiProblem */
+export async function letBack(id: string): Promise<void> {
+  await api(mayBeLetIn, { params: { id } });
+  await refreshed();
+}
+
+/** A new key for all who are in. @throws ApiProblem */
+export async function renewKey(stand: BookStand, colleagues: readonly Colleague[]): Promise<void> {
+  const staying = stand.members.flatMap(({ id }) => {
+    const key = colleagues.find((one) => one.id === id)?.key;
+    return key === undefined ? [] : [{ id, key }];
+  });
+  await door().book.renew(staying);
+  await refreshed();
+}

@@ -1,0 +1,132 @@
+/** The office book in the worker thread: who is in, the office's secret, and what is sealed under it. */
+import { createClient } from '@under-lock/contract/client';
+import { beginOfficeBook, bookDoor, getOfficeBook, letIn, renewOfficeKey } from '@under-lock/contract/office-book';
+import { isProblem } from '@under-lock/contract/problem';
+import { type PublicKey } from '@under-lock/core/account/key-pair';
+import { type Bytes } from '@under-lock/core/bytes';
+import { bookKey, makeOfficeKey, openAsMember, sealToMember } from '@under-lock/core/office-book/key';
+import { BOOK_KINDS } from '@under-lock/core/vault/item';
+import { createShelf, type Shelf, type ShelfItem } from '@under-lock/core/vault/shelf';
+import { resealed } from '@under-lock/core/office-book/renewal';
+import { memoryOf } from '../shelf';
+import { type OpenVault } from '../vault-key';
+import { openedVault } from './account';
+import { privateKey } from './received';
+
+const client = createClient(self.location.origin);
+const KIND = BOOK_KINDS[0];
+const TRIES = 3;
+
+interface Held {
+  epoch: number;
+  secret: Bytes;
+  key: CryptoKey;
+}
+
+/** As long as the vault it was opened with is open. */
+interface Desk {
+  held: Promise<Held> | undefined;
+  shelf: Shelf;
+}
+const desks = new WeakMap<OpenVault, Desk>();
+
+/** Whoever is not in has none. */
+export class NotInBookError extends Error {
+  constructor() {
+    super('not-in-book');
+    this.name = 'NotInBookError';
+  }
+}
+
+async function fetchHeld(): Promise<Held> {
+  const { accountId } = openedVault();
+  const { key, sealedKey } = await client(getOfficeBook, {});
+  if (key === undefined || sealedKey === undefined) throw new NotInBookError();
+  const secret = await openAsMember(await privateKey(), sealedKey, key.epoch, accountId);
+  return { epoch: key.epoch, secret, key: await bookKey(secret) };
+}
+
+function desk(): Desk {
+  const vault = openedVault();
+  const known = desks.get(vault);
+  if (known !== undefined) return known;
+  let epoch = 0;
+  const made: Desk = {
+    held: undefined,
+    shelf: createShelf({
+      kinds: BOOK_KINDS,
+      memory: memoryOf(`${vault.accountId}/book`),
+      key: async () => (await held(made)).key,
+      door: bookDoor(
+        client,
+        () => epoch,
+        async (now) => {
+          epoch = now;
+          if (made.held !== undefined && (await made.held).epoch !== now) made.held = undefined;
+        },
+      ),
+    }),
+  };
+  desks.set(vault, made);
+  return made;
+}
+
+function held(of: Desk): Promise<Held> {
+  if (of.held === undefined) {
+    const asked = fetchHeld();
+    of.held = asked;
+    asked.catch(() => (of.held = undefined));
+  }
+  return of.held;
+}
+
+/** Of the key the server has now: another one than is held is fetched. */
+async function current(): Promise<Held> {
+  const at = desk();
+  at.held = undefined;
+  return held(at);
+}
+
+export const book = {
+  /** The office's first key, held by whoever makes it. @throws ApiProblem `conflict` */
+  async begin(self: PublicKey): Promise<void> {
+    const { accountId } = openedVault();
+    const { suite, publicKey, secret } = await makeOfficeKey();
+    const sealedKey = await sealToMember(self, secret, 1, accountId);
+    await client(beginOfficeBook, { body: { suite, publicKey, sealedKey } });
+  },
+  /** @throws ApiProblem, NotInBookError, SealError */
+  async letIn(id: string, key: PublicKey): Promise<void> {
+    for (let left = TRIES; ; left--) {
+      const { secret, epoch } = await current();
+      try {
+        await client(letIn, { params: { id }, body: { epoch, sealedKey: await sealToMember(key, secret, epoch, id) } });
+        return;
+      } catch (error) {
+        if (!isProblem(error, 'key-renewed') || left === 1) throw error;
+      }
+    }
+  },
+  /**
+   * A new key for those who stay, and everything sealed anew under it. Somebody else may have been first.
+   *
+   * @throws ApiProblem, NotInBookError, VaultOldError
+   */
+  async renew(members: { id: string; key: PublicKey }[]): Promise<void> {
+    const { epoch } = await current();
+    const items = await desk().shelf.list(KIND);
+    const next = await resealed(KIND, items, {
+      revision: await desk().shelf.revisionOf(KIND),
+      epoch: epoch + 1,
+      members,
+    });
+    await client(renewOfficeKey, { body: { epoch, ...next } });
+    desk().held = undefined;
+  },
+  /** @throws ApiProblem, NotInBookError, VaultOldError */
+  list: (): Promise<ShelfItem[]> => desk().shelf.list(KIND),
+  read: (id: string): Promise<ShelfItem | undefined> => desk().shelf.read(KIND, id),
+  keep: (id: string, revision: number, value: unknown): Promise<number> => desk().shelf.keep(KIND, id, revision, value),
+  drop: (id: string): Promise<void> => desk().shelf.drop(KIND, id),
+  accept: (): Promise<void> => desk().shelf.accept(),
+};

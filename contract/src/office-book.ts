@@ -1,0 +1,184 @@
+/** The office book: people whom the whole office knows, sealed under the office's own key (docs/decisions/26). */
+import { BOOK_KINDS } from '@under-lock/core/vault/item';
+import { type VaultDoor } from '@under-lock/core/vault/shelf';
+import { z } from 'zod';
+import { type Client } from './client';
+import { bytes, endpoint, id, instant } from './endpoint';
+import { publicKeySchema } from './keys';
+import { isProblem } from './problem';
+import { type MAX_ITEM_BYTES, vaultItemSchema } from './vault';
+
+/** A person with certificates, keys and their history. */
+export const MAX_BOOK_ITEM: typeof MAX_ITEM_BYTES = 2_000_000;
+/** In the whole book. */
+export const MOST_IN_BOOK = 20_000;
+export const MAX_BOOK_BYTES = 40_000_000;
+
+const sealed = bytes(29, MAX_BOOK_ITEM);
+const revision = z.number().int().min(0);
+const epoch = z.number().int().min(1);
+const nextManifest = z.object({ revision, sealed: bytes(29, 4_000_000) });
+const givenManifest = z.object({ revision, sealed: bytes(29, 4_000_000).optional() });
+const known = z.coerce.number().int().min(0).optional();
+const sealedKey = bytes(60, 2_000);
+const bookItemSchema = vaultItemSchema.extend({ by: z.object({ id, name: z.string() }).optional() });
+
+const memberSchema = z.object({
+  id,
+  letInAt: instant,
+  /** Nobody where they made the key. */
+  letInBy: z.string().optional(),
+});
+
+/** Where one stands with the book. */
+export const getOfficeBook = endpoint({
+  method: 'GET',
+  path: '/api/office-book',
+  access: 'worker',
+  versioned: true,
+  reply: z.object({
+    /** Nobody has begun one where there is none. */
+    key: publicKeySchema.extend({ epoch }).optional(),
+    /** The office's secret, sealed to the asker; only for members. */
+    sealedKey: sealedKey.optional(),
+    members: z.array(memberSchema),
+    /** Colleagues whom an administrator has let out. */
+    out: z.array(id),
+    /** Somebody left who had the key: the next member's browser makes a new one. */
+    renew: z.boolean(),
+  }),
+});
+/** The office's first key. @see conflict when there is one */
+export const beginOfficeBook = endpoint({
+  method: 'POST',
+  path: '/api/office-book',
+  access: 'administrator',
+  body: publicKeySchema.extend({ sealedKey }),
+});
+/** By a member. One who is in already is let in again without a word. @see not-member, key-renewed, not-found */
+export const letIn = endpoint({
+  method: 'POST',
+  path: '/api/office-book/members/:id',
+  access: 'worker',
+  params: z.object({ id }),
+  body: z.object({ epoch, sealedKey }),
+});
+/** From then on the server gives them nothing of it; the last member stays. @see conflict, not-found */
+export const letOut = endpoint({
+  method: 'DELETE',
+  path: '/api/office-book/members/:id',
+  access: 'administrator',
+  params: z.object({ id }),
+});
+/** They may be let in again. */
+export const mayBeLetIn = endpoint({
+  method: 'PUT',
+  path: '/api/office-book/members/:id',
+  access: 'administrator',
+  params: z.object({ id }),
+});
+/** A new key, and everything sealed anew under it. @see manifest-behind when something was changed meanwhile */
+export const renewOfficeKey = endpoint({
+  method: 'POST',
+  path: '/api/office-book/renewals',
+  access: 'worker',
+  maxBytes: 2 * MAX_BOOK_BYTES,
+  body: z.object({
+    /** The one it replaces. */
+    epoch,
+    key: publicKeySchema,
+    members: z.array(z.object({ id, sealedKey })).min(1).max(5_000),
+    kinds: z.array(
+      z.object({
+        kind: z.enum(BOOK_KINDS),
+        manifest: nextManifest,
+        items: z.array(z.object({ id, revision, sealed })).max(MOST_IN_BOOK),
+      }),
+    ),
+  }),
+});
+
+/** As a vault's list, and of which key. @see not-member */
+export const listBook = endpoint({
+  method: 'GET',
+  path: '/api/office-book/items/:kind',
+  access: 'worker',
+  params: z.object({ kind: z.enum(BOOK_KINDS) }),
+  query: z.object({ after: id.optional(), known }),
+  reply: z.object({ epoch, items: z.array(bookItemSchema), next: id.optional(), manifest: givenManifest }),
+});
+export const getBookItem = endpoint({
+  method: 'GET',
+  path: '/api/office-book/items/:kind/:id',
+  access: 'worker',
+  params: z.object({ kind: z.enum(BOOK_KINDS), id }),
+  query: z.object({ known }),
+  reply: z.object({ epoch, item: bookItemSchema.optional(), manifest: givenManifest }),
+});
+/** @see conflict, manifest-behind, key-renewed, storage-full */
+export const putBookItem = endpoint({
+  method: 'PUT',
+  path: '/api/office-book/items/:kind/:id',
+  access: 'worker',
+  maxBytes: 9_000_000,
+  params: z.object({ kind: z.enum(BOOK_KINDS), id }),
+  body: z.object({ epoch, revision, sealed, manifest: nextManifest }),
+  reply: z.object({ revision }),
+});
+export const dropBookItem = endpoint({
+  method: 'POST',
+  path: '/api/office-book/items/:kind/:id/drop',
+  access: 'worker',
+  maxBytes: 6_000_000,
+  params: z.object({ kind: z.enum(BOOK_KINDS), id }),
+  body: z.object({ epoch, manifest: nextManifest }),
+});
+
+const bookKind = z.enum(BOOK_KINDS);
+/** How often a list is begun anew because somebody wrote while its pages came. */
+const TRIES = 8;
+
+/**
+ * The server's side of the book's shelf.
+ *
+ * @param epochNow Of the key that is being sealed under. @param met Told the epoch of every answer.
+ */
+export function bookDoor(client: Client, epochNow: () => number, met: (epoch: number) => Promise<void>): VaultDoor {
+  const listed = async (given: string, knownRevision: number, left = TRIES): ReturnType<VaultDoor['list']> => {
+    const kind = bookKind.parse(given);
+    const first = await client(listBook, { params: { kind }, query: { known: knownRevision } });
+    await met(first.epoch);
+    const items = [...first.items];
+    for (let { next } = first; next !== undefined;) {
+      const page: z.infer<typeof listBook.reply> = await client(listBook, { params: { kind }, query: { after: next } });
+      if (page.manifest.revision !== first.manifest.revision && left > 1) return listed(given, knownRevision, left - 1);
+      items.push(...page.items);
+      next = page.next;
+    }
+    return { items, manifest: first.manifest };
+  };
+  return {
+    list: (kind, knownRevision) => listed(kind, knownRevision),
+    async read(kind, itemId, knownRevision) {
+      const found = await client(getBookItem, {
+        params: { kind: bookKind.parse(kind), id: itemId },
+        query: { known: knownRevision },
+      });
+      await met(found.epoch);
+      return found;
+    },
+    async put(kind, itemId, { manifest, ...change }) {
+      await client(putBookItem, {
+        params: { kind: bookKind.parse(kind), id: itemId },
+        body: { epoch: epochNow(), ...change, manifest: manifest! },
+      });
+    },
+    drop: async (kind, itemId, manifest) =>
+      void (await client(dropBookItem, {
+        params: { kind: bookKind.parse(kind), id: itemId },
+        body: { epoch: epochNow(), manifest },
+      })),
+    putManifest: () => Promise.reject(new Error('A book begins with its first person')),
+    isBehind: (error) => isProblem(error, 'manifest-behind') || isProblem(error, 'key-renewed'),
+  };
+}

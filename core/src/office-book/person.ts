@@ -1,0 +1,117 @@
+/** A person as they lie sealed in the office book: what the whole office knows of them, and who changed what when. */
+import { type Person, personSchema } from '../people/kept-person';
+import { passwordEntrySchema } from '../passwords/entry';
+import { z } from 'zod';
+
+/** What is one worker's own: how they chose last, and whom they asked. */
+const OWN = { lock: true, asked: true } as const;
+
+const changeSchema = z.object({
+  at: z.string(),
+  by: z.object({ id: z.string(), name: z.string() }),
+  what: z.enum(['shared', 'changed', 'imported']),
+  fields: z.array(z.string()),
+});
+export type BookChange = z.infer<typeof changeSchema>;
+
+export const bookPersonSchema = personSchema.omit(OWN).extend({
+  firm: z.string().optional(),
+  note: z.string().optional(),
+  /** For locked files, agreed with them. */
+  password: passwordEntrySchema.pick({ password: true, guesses: true, since: true, toldAt: true }).optional(),
+  /** The newest first. */
+  changes: z.array(changeSchema),
+});
+export type BookPerson = z.infer<typeof bookPersonSchema>;
+
+/** What is looked at one by one, in the order in which it is shown. */
+export const BOOK_FIELDS = [
+  'name',
+  'address',
+  'firm',
+  'phone',
+  'secondAddress',
+  'language',
+  'check',
+  'certificates',
+  'keys',
+  'mailForm',
+  'fileWay',
+  'password',
+  'note',
+] as const;
+export type BookField = (typeof BOOK_FIELDS)[number];
+
+/** A name of its own for each, in `BookPerson` and `Person` alike. */
+type Fields = Partial<Record<BookField, unknown>>;
+
+/** What is the same is spelled the same; lists of certificates and keys are told apart by their newest. */
+function spelled(field: BookField, value: unknown): string {
+  if (value === undefined || value === '') return '';
+  if (field === 'certificates')
+    return (value as Person['certificates'])!.map(({ certificate }) => certificate)[0] ?? '';
+  if (field === 'keys') return (value as Person['keys'])!.map(({ fingerprint }) => fingerprint)[0] ?? '';
+  return JSON.stringify(value);
+}
+
+const isSame = (field: BookField, one: unknown, other: unknown): boolean =>
+  spelled(field, one) === spelled(field, other);
+
+/** Fields that hold something else in the one than in the other. */
+export const fieldsChanged = (before: Fields | undefined, after: Fields): BookField[] =>
+  BOOK_FIELDS.filter((field) => !isSame(field, before?.[field], after[field]));
+
+/** Where one's own and the office's say something else; what only one of them knows is no difference. */
+export const differences = (own: Person, book: BookPerson): BookField[] =>
+  BOOK_FIELDS.filter((field) => {
+    const [mine, theirs] = [(own as Fields)[field], (book as Fields)[field]];
+    return spelled(field, mine) !== '' && spelled(field, theirs) !== '' && !isSame(field, mine, theirs);
+  });
+
+/** What the office knows and one's own does not, and the other way round. */
+export const onlyIn = (one: Fields, other: Fields): BookField[] =>
+  BOOK_FIELDS.filter((field) => spelled(field, one[field]) !== '' && spelled(field, other[field]) === '');
+
+const MOST_CHANGES = 50;
+
+export interface Changing {
+  by: BookChange['by'];
+  at: Date;
+  what: BookChange['what'];
+}
+
+/** As it is kept after a change, with what it was added to its history; undefined where nothing is another. */
+export function changedPerson(
+  before: BookPerson | undefined,
+  after: Omit<BookPerson, 'changes'>,
+  { by, at, what }: Changing,
+): BookPerson | undefined {
+  const fields = fieldsChanged(before, after);
+  if (fields.length === 0 && before !== undefined) return undefined;
+  return {
+    ...after,
+    changes: [{ at: at.toISOString(), by, what, fields }, ...(before?.changes ?? [])].slice(0, MOST_CHANGES),
+  };
+}
+
+/** What of a person of one's own the office is told: what it knows and one's own does not is kept. */
+export const shared = (own: Person, book: BookPerson | undefined): Omit<BookPerson, 'changes'> => {
+  const { lock: _lock, asked: _asked, ...rest } = own;
+  const { changes: _changes, ...known } = book ?? { changes: [] };
+  return { ...known, ...rest };
+};
+
+/** A person as a plan knows them, and which of it came from the office book. */
+export interface PlannedPerson {
+  person: Person;
+  fromBook: BookField[];
+}
+
+/** One's own goes first, field by field. Certificates and keys are taken whole, never mixed. */
+export function withBook(own: Person | undefined, book: BookPerson | undefined): PlannedPerson | undefined {
+  if (book === undefined) return own === undefined ? undefined : { person: own, fromBook: [] };
+  const fromBook = onlyIn(book, own ?? {});
+  const taken = Object.fromEntries(fromBook.map((field) => [field, (book as Fields)[field]]));
+  const { success, data } = personSchema.safeParse({ ...own, ...taken });
+  return success ? { person: data, fromBook } : own === undefined ? undefined : { person: own, fromBook: [] };
+}

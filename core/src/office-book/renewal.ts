@@ -1,0 +1,56 @@
+/** The office book under a new key: every item and manifest sealed anew, and the secret sealed to each who stays. */
+import { type PublicKey } from '../account/key-pair';
+import { type Bytes } from '../bytes';
+import { type BookKind, sealItem } from '../vault/item';
+import { emptyManifest, sealManifest } from '../vault/manifest';
+import { type ShelfItem } from '../vault/shelf';
+import { bookKey, makeOfficeKey, sealToMember } from './key';
+
+export interface Staying {
+  id: string;
+  key: PublicKey;
+}
+
+export interface Resealed {
+  key: { suite: number; publicKey: Bytes };
+  members: { id: string; sealedKey: Bytes }[];
+  kinds: {
+    kind: BookKind;
+    manifest: { revision: number; sealed: Bytes };
+    items: { id: string; revision: number; sealed: Bytes }[];
+  }[];
+}
+
+/** @param revision Of the manifest that is replaced, 0 where nobody is in the book. */
+export async function resealed(
+  kind: BookKind,
+  items: readonly ShelfItem[],
+  { revision, epoch, members }: { revision: number; epoch: number; members: readonly Staying[] },
+): Promise<Resealed> {
+  const { suite, publicKey, secret } = await makeOfficeKey();
+  const key = await bookKey(secret);
+  const manifest = {
+    ...emptyManifest,
+    revision: revision + 1,
+    items: new Map(items.map((item) => [item.id, item.revision])),
+  };
+  return {
+    key: { suite, publicKey },
+    members: await Promise.all(
+      members.map(async ({ id, key: their }) => ({ id, sealedKey: await sealToMember(their, secret, epoch, id) })),
+    ),
+    kinds: [
+      {
+        kind,
+        manifest: { revision, sealed: await sealManifest(key, kind, manifest) },
+        items: await Promise.all(
+          items.map(async (item) => ({
+            id: item.id,
+            revision: item.revision,
+            sealed: await sealItem(key, kind, item.id, item.value, item.revision),
+          })),
+        ),
+      },
+    ],
+  };
+}

@@ -1,0 +1,25 @@
+/** The office book's endpoints. */
+import * as bookApi from '@under-lock/contract/office-book';
+import { type Context } from '../context';
+import { dropBookItem, getBookItem, listBookItems, putBookItem } from '../office-book/items';
+import { beginBook, letMemberIn, letMemberOut, officeBook, readmit, renewKey } from '../office-book/members';
+import { type mounter } from './mount';
+
+export function mountBook(context: Context, mount: ReturnType<typeof mounter>): void {
+  mount(bookApi.getOfficeBook, ({ who }) => officeBook(context, who.account.id));
+  mount(bookApi.beginOfficeBook, ({ who, body }) => beginBook(context, who.account, body));
+  mount(bookApi.letIn, ({ who, params, body }) => letMemberIn(context, who.account, params.id, body));
+  mount(bookApi.letOut, ({ who, params }) => letMemberOut(context, who.account, params.id));
+  mount(bookApi.mayBeLetIn, ({ params }) => readmit(context, params.id));
+  mount(bookApi.renewOfficeKey, ({ who, body }) => renewKey(context, who.account, body));
+  mount(bookApi.listBook, ({ who, params, query }) => listBookItems(context, who.account.id, params.kind, query));
+  mount(bookApi.getBookItem, ({ who, params, query }) =>
+    getBookItem(context, who.account.id, params.kind, params.id, query.known),
+  );
+  mount(bookApi.putBookItem, async ({ who, params, body: { epoch, ...change } }) => ({
+    revision: await putBookItem(context, who.account, { ...params, epoch }, change),
+  }));
+  mount(bookApi.dropBookItem, ({ who, params, body }) =>
+    dropBookItem(context, who.account, { ...params, epoch: body.epoch }, body.manifest),
+  );
+}

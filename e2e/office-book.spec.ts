@@ -1,6 +1,7 @@
 /** The office book: begun, colleagues let in, a person kept once and used by everybody, and let out again. */
+import { readFileSync } from 'node:fs';
 import { desktop, expect, expectAccessible, phone, signIn, test } from './house';
-import { databaseDump } from './readers';
+import { databaseDump, withDatabase } from './readers';
 import { beginLetter, openPlan, openWays } from './writing';
 
 test.use({ houseFor: 'office-book' });
@@ -10,6 +11,8 @@ test('one colleague writes a person into it, another writes to them; who is let 
   page,
   complaints,
 }) => {
+  // The demo has one; an office begins without.
+  await withDatabase(house, (database) => database.query('DELETE FROM office_keys'));
   await page.setViewportSize(phone);
   await signIn(page, house, 0);
   await page.goto(`${house.origin}/people/office`);
@@ -91,5 +94,53 @@ test('one colleague writes a person into it, another writes to them; who is let 
   await beginLetter(page, 'linde@postbox.example', 'Berths');
   await openPlan(page);
   await expect(page.getByText(/known to the office/)).toHaveCount(0);
+  expect(complaints).toEqual([]);
+});
+
+test('people come in from a table, what can’t be taken is said, and all go out again', async ({
+  house,
+  page,
+  complaints,
+}) => {
+  await page.setViewportSize(phone);
+  await signIn(page, house, 2);
+  await page.goto(`${house.origin}/people/office`);
+  await page.getByRole('button', { name: 'Bring in, take along' }).click();
+  const bring = async (text: string, name = 'people.csv'): Promise<void> => {
+    const chooser = page.waitForEvent('filechooser');
+    await page.getByRole('button', { name: 'Choose a file' }).click();
+    await (await chooser).setFiles({ name, mimeType: 'text/csv', buffer: Buffer.from(text) });
+  };
+  await bring('Colour;Size\nred;2\n');
+  await expect(page.getByText(/neither a file of cards nor a table/)).toBeVisible();
+  await bring(
+    'E-mail;Full name;Mobile;Company\nada@yard.example;Ada Lind;+44 7700 900311;Yard\nno address;Bo;;\nole@postbox.example;Ole R.;+44 7700 900312;\n',
+  );
+  await expect(page.getByText('1 new, 1 known already (1 with something new)')).toBeVisible();
+  await expect(page.getByText('▲ Number 3 is left out: no mail address (no address).')).toBeVisible();
+  await expectAccessible(page);
+  await page.getByRole('button', { name: 'Take 2' }).click();
+  await expect(page.getByText('Taken: 2 people.')).toBeVisible();
+  const download = page.waitForEvent('download');
+  await page.getByRole('button', { name: 'Save cards' }).click();
+  const saved = readFileSync(await (await download).path(), 'utf8');
+  for (const line of [
+    'EMAIL;PREF=1:ada@yard.example',
+    'ORG:Yard',
+    'FN:Ole Rosen',
+    'TEL;TYPE=cell;VALUE=uri:tel:+447700900312',
+  ])
+    expect(saved).toContain(line);
+  await page.goto(`${house.origin}/people/office`);
+  await page.getByRole('textbox', { name: 'Find a person or firm' }).fill('yard ada');
+  await expect(page.getByRole('link', { name: /Ada Lind/ })).toBeVisible();
+  await expect(page.getByRole('link', { name: /Ole Rosen/ })).toHaveCount(0);
+  await page.getByRole('link', { name: /Ada Lind/ }).click();
+  await expect(page.getByText(/Ines Varga imported name, address, firm, phone/)).toBeVisible();
+  // Taken out, and had back.
+  await page.getByRole('button', { name: 'Take out of the office book' }).click();
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await page.getByRole('textbox', { name: 'Find a person or firm' }).fill('ada');
+  await expect(page.getByRole('link', { name: /Ada Lind/ })).toBeVisible();
   expect(complaints).toEqual([]);
 });

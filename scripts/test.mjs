@@ -20,6 +20,7 @@ import {
   postgres,
   pyCryptography,
   pyDocx,
+  vobject,
   qpdf,
   sevenZip,
   sqop,
@@ -99,6 +100,7 @@ async function main() {
     gsf,
     openpyxl,
     pyDocx,
+    vobject,
     odfpy,
   ]);
   await ensureModules();

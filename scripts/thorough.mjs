@@ -13,6 +13,7 @@ import {
   openssl,
   postgres,
   pyDocx,
+  vobject,
   sqop,
 } from './ground/packages.mjs';
 import { at } from './ground/paths.mjs';

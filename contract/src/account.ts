@@ -181,7 +181,7 @@ export const changeRole = endpoint({
   body: z.object({ role: z.enum(['worker', 'administrator']) }),
 });
 /** Told by the browser that did it: what left the vault as a file. */
-export const EXPORTS = ['password-book', 'certificate-backup', 'openpgp-backup'] as const;
+export const EXPORTS = ['password-book', 'certificate-backup', 'openpgp-backup', 'office-book'] as const;
 export const recordExport = endpoint({
   method: 'POST',
   path: '/api/account/exports',

@@ -61,6 +61,7 @@ export const openpyxl = {
   proof: '/usr/lib/python3/dist-packages/openpyxl/__init__.py',
 };
 export const pyDocx = { name: 'python3-docx', proof: '/usr/lib/python3/dist-packages/docx/__init__.py' };
+export const vobject = { name: 'python3-vobject', proof: '/usr/lib/python3/dist-packages/vobject/__init__.py' };
 export const odfpy = { name: 'python3-odf', proof: '/usr/lib/python3/dist-packages/odf/__init__.py' };
 /** Debian's headless Chromium: the same engine without the windows nobody looks at, a quarter less work. */
 export const chromium = { name: 'chromium-headless-shell', proof: '/usr/bin/chromium-headless-shell' };

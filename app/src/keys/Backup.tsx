@@ -16,16 +16,17 @@ import { keysChanged } from './useKeys';
 const MAX_FILE = 4 * 1024 * 1024;
 
 /** A chosen file's bytes, or the sentence why not; undefined when none was chosen. */
-export async function chosenFile(): Promise<
-  { name: string; bytes: Uint8Array<ArrayBuffer> } | { problem: string } | undefined
-> {
+export async function chosenFile(
+  most = MAX_FILE,
+  larger = 'any backup of keys',
+): Promise<{ name: string; bytes: Uint8Array<ArrayBuffer> } | { problem: string } | undefined> {
   const picked = await DocumentPicker.getDocumentAsync({
     multiple: false,
     base64: false,
   } as DocumentPicker.DocumentPickerOptions);
   const file = picked.canceled ? undefined : picked.assets[0]?.file;
   if (file === undefined) return undefined;
-  if (file.size > MAX_FILE) return { problem: `${file.name} is larger than any backup of keys. Choose another file.` };
+  if (file.size > most) return { problem: `${file.name} is larger than ${larger}. Choose another file.` };
   return { name: file.name, bytes: new Uint8Array(await file.arrayBuffer()) };
 }
 

@@ -198,6 +198,11 @@ function Doors() {
             label={waiting === 0 ? 'Who is in' : `Who is in (${waiting} to let in)`}
             onPress={() => router.push('/people/office/members' as never)}
           />
+          <Button
+            kind="quiet"
+            label="Bring in, take along"
+            onPress={() => router.push('/people/office/exchange' as never)}
+          />
         </Row>
       </ListRow>
     </>

@@ -2,7 +2,14 @@
 import { getOfficeBook, letOut as letOutThere, mayBeLetIn } from '@under-lock/contract/office-book';
 import { type Reply } from '@under-lock/contract/client';
 import { isProblem } from '@under-lock/contract/problem';
-import { type BookPerson, bookPersonSchema, changedPerson, type Changing } from '@under-lock/core/office-book/person';
+import { type Exchanged } from '@under-lock/core/office-book/exchange';
+import {
+  type BookPerson,
+  bookPersonSchema,
+  changedPerson,
+  type Changing,
+  withBroughtIn,
+} from '@under-lock/core/office-book/person';
 import { type Kept } from '@under-lock/core/vault/kept';
 import { personAt } from '@under-lock/core/people/find';
 import useSWR, { mutate } from 'swr';
@@ -121,4 +128,32 @@ export async function renewKey(stand: BookStand, colleagues: readonly Colleague[
   });
   await door().book.renew(staying);
   await refreshed();
+}
+
+/**
+ * Many at once, one after the other: what the book knows is kept, or gives way where `takesTheirs`.
+ *
+ * @returns How many were new or changed. @throws ApiProblem, and what was taken until then stays
+ */
+export async function bringIn(
+  people: readonly Exchanged[],
+  { takesTheirs, by, told: tell }: { takesTheirs: boolean; by: Changing['by']; told: (done: number) => void },
+): Promise<number> {
+  const known = await listPeople();
+  let changed = 0;
+  for (const [index, person] of people.entries()) {
+    const there = personAt(known, person.address) as Kept<BookPerson> | undefined;
+    const next = changedPerson(there?.value, withBroughtIn(there?.value, person, takesTheirs), {
+      by,
+      at: new Date(),
+      what: 'imported',
+    });
+    if (next !== undefined) {
+      await door().book.keep(there?.id ?? crypto.randomUUID(), there?.revision ?? 0, next);
+      changed += 1;
+    }
+    tell(index + 1);
+  }
+  await refreshed();
+  return changed;
 }

@@ -101,6 +101,21 @@ export const shared = (own: Person, book: BookPerson | undefined): Omit<BookPers
   return { ...known, ...rest };
 };
 
+type Unchanged = Omit<BookPerson, 'changes'>;
+
+/** Of a person who comes from a file: what the book does not know, and where they differ what is chosen. */
+export function withBroughtIn(book: BookPerson | undefined, person: Unchanged, takesTheirs: boolean): Unchanged {
+  if (book === undefined) return person;
+  const { changes: _, ...known } = book;
+  const filled = Object.fromEntries(
+    Object.entries(person).filter(
+      ([field, value]) =>
+        value !== '' && (takesTheirs || spelled(field as BookField, (known as Fields)[field as BookField]) === ''),
+    ),
+  );
+  return { ...known, ...filled };
+}
+
 /** A person as a plan knows them, and which of it came from the office book. */
 export interface PlannedPerson {
   person: Person;

@@ -3,6 +3,7 @@
  * nothing of it is taken in silence.
  */
 import Papa from 'papaparse';
+import { guardedCell, unguardedCell } from '../csv-cell';
 import { addressKey, checkAddress } from '../people/address';
 
 export interface BookLine {
@@ -21,14 +22,8 @@ export const MAX_BOOK_BYTES = 2_000_000;
 const MAX_PASSWORD = 200;
 const MAX_NOTE = 500;
 
-/** A spreadsheet takes what begins so for a formula and runs it; an apostrophe in front makes it text. */
-const FORMULA = /^[=+\-@\t\r]/;
-const guarded = (text: string): string => (FORMULA.test(text) || text.startsWith("'") ? `'${text}` : text);
-const unguarded = (text: string): string =>
-  text.startsWith("'") && (FORMULA.test(text.slice(1)) || text.startsWith("''")) ? text.slice(1) : text;
-
 export const bookAsCsv = (lines: readonly BookLine[]): string =>
-  `${Papa.unparse({ fields: [...COLUMNS], data: lines.map(({ address, direction, password, note }) => [guarded(address), DIRECTION_WORDS[direction], guarded(password), guarded(note)]) }, { newline: '\r\n', quotes: true })}\r\n`;
+  `${Papa.unparse({ fields: [...COLUMNS], data: lines.map(({ address, direction, password, note }) => [guardedCell(address), DIRECTION_WORDS[direction], guardedCell(password), guardedCell(note)]) }, { newline: '\r\n', quotes: true })}\r\n`;
 
 export type LineProblem = 'address' | 'direction' | 'no-password' | 'too-long' | 'twice';
 export type BookProblem = 'not-a-table' | 'columns-missing' | 'too-large';
@@ -61,7 +56,7 @@ export function readBook(text: string): ReadBook {
   if (!columns.includes('address') || !columns.includes('password')) return { ok: false, problem: 'columns-missing' };
   if (data.length > MAX_LINES) return { ok: false, problem: 'too-large' };
   const cell = (row: readonly string[], name: (typeof COLUMNS)[number]): string =>
-    unguarded(row[columns.indexOf(name)] ?? '');
+    unguardedCell(row[columns.indexOf(name)] ?? '');
   const lines: BookLine[] = [];
   const problems: { line: number; problem: LineProblem }[] = [];
   const taken = new Set<string>();

@@ -2,9 +2,11 @@
  * The certificate thread: what works with certificates and private keys, apart from the other worker, so that its
  * libraries load only where they are wanted.
  */
-import { fromBase64Url, toBase64Url } from '@under-lock/core/bytes';
+import { type Bytes, fromBase64Url, toBase64Url } from '@under-lock/core/bytes';
 import { readCertificate } from '@under-lock/core/certificate/certificate';
 import { certificatesIn } from '@under-lock/core/key-files/in-file';
+import { type Exchanged, type ReadPeople } from '@under-lock/core/office-book/exchange';
+import { type CountryCode } from '@under-lock/core/people/phone';
 import { type Use } from '@under-lock/core/certificate/verdict';
 import { expose } from 'comlink';
 import '../errors';
@@ -101,10 +103,20 @@ const file = new Proxy({} as FileRoom, {
     },
 });
 
+/** People out of files of other programs, and into them. */
+const people = {
+  read: async (bytes: Bytes, country: CountryCode): Promise<ReadPeople> =>
+    (await import('@under-lock/core/office-book/exchange')).readPeople(bytes, country),
+  write: async (all: readonly Exchanged[], as: 'table' | 'cards'): Promise<string> => {
+    const { peopleAsCsv, peopleAsVcard } = await import('@under-lock/core/office-book/exchange');
+    return as === 'table' ? peopleAsCsv(all) : peopleAsVcard(all);
+  },
+};
+
 /** Copies on their way out of this thread. */
 const transfers = { cancel: cancelTransfer };
 
-const door = { transfers, own, anchors, certificates, copies, opening, openpgp, file };
+const door = { transfers, people, own, anchors, certificates, copies, opening, openpgp, file };
 export type KeysDoor = typeof door;
 
 expose(door);

@@ -108,6 +108,19 @@ test('a known person is known by the phone in People, and nothing is asked', () 
   });
 });
 
+test('the office’s lock for a firm is taken where none was chosen for the person or the message, whatever its case', () => {
+  const firms = new Map([['postbox.example', 'carried']]);
+  const [one] = draft().recipients;
+  expect(lineOf().chosen.lock).toBe('room');
+  expect(lineOf({ firms }).chosen.lock).toBe('carried');
+  expect(lineOf({ firms }, { recipients: [{ ...one!, address: 'Pell.Anders@POSTBOX.example' }] }).chosen.lock).toBe(
+    'carried',
+  );
+  expect(lineOf({ firms, people: [person({ ...pell, lock: 'room' })] }).chosen.lock).toBe('room');
+  expect(lineOf({ firms }, { recipients: [{ ...one!, lock: 'room' }] }).chosen.lock).toBe('room');
+  expect(lineOf({ firms: new Map([['other.example', 'carried']]) }).chosen.lock).toBe('room');
+});
+
 test.each([
   ['enough', 'text', {}, 'password'],
   ['not enough', 'email', {}, 'text'],

@@ -1,4 +1,5 @@
 /** The office book: people whom the whole office knows, sealed under the office's own key (docs/decisions/26). */
+import { type Resealed } from '@under-lock/core/office-book/renewal';
 import { BOOK_KINDS } from '@under-lock/core/vault/item';
 import { type VaultDoor } from '@under-lock/core/vault/shelf';
 import { z } from 'zod';
@@ -14,11 +15,17 @@ export const MAX_BOOK_ITEM: typeof MAX_ITEM_BYTES = 2_000_000;
 export const MOST_IN_BOOK = 20_000;
 export const MAX_BOOK_BYTES = 40_000_000;
 
+/** Names every item: some fifty octets each. */
+const MAX_MANIFEST = 3_500_000;
+/** Of what is sealed anew, what one request carries. */
+const LOT_BYTES = 4_000_000;
+const LOT_ITEMS = 500;
+
 const sealed = bytes(29, MAX_BOOK_ITEM);
 const revision = z.number().int().min(0);
 const epoch = z.number().int().min(1);
-const nextManifest = z.object({ revision, sealed: bytes(29, 4_000_000) });
-const givenManifest = z.object({ revision, sealed: bytes(29, 4_000_000).optional() });
+const nextManifest = z.object({ revision, sealed: bytes(29, MAX_MANIFEST) });
+const givenManifest = z.object({ revision, sealed: bytes(29, MAX_MANIFEST).optional() });
 const known = z.coerce.number().int().min(0).optional();
 const sealedKey = bytes(60, 2_000);
 const bookItemSchema = vaultItemSchema.extend({ by: z.object({ id, name: z.string() }).optional() });
@@ -77,26 +84,68 @@ export const mayBeLetIn = endpoint({
   access: 'administrator',
   params: z.object({ id }),
 });
-/** A new key, and everything sealed anew under it. @see manifest-behind when something was changed meanwhile */
-export const renewOfficeKey = endpoint({
+/**
+ * A new key for those who stay, which nobody uses before it is finished. One that was begun and left is begun anew.
+ * @see key-renewed; busy while somebody else is at it
+ */
+export const beginRenewal = endpoint({
   method: 'POST',
   path: '/api/office-book/renewals',
   access: 'worker',
-  maxBytes: 2 * MAX_BOOK_BYTES,
+  maxBytes: 7_900_000,
   body: z.object({
     /** The one it replaces. */
     epoch,
+    /** Told apart from another try, which would seal under another key. */
+    renewal: id,
     key: publicKeySchema,
-    members: z.array(z.object({ id, sealedKey })).min(1).max(5_000),
-    kinds: z.array(
-      z.object({
-        kind: z.enum(BOOK_KINDS),
-        manifest: nextManifest,
-        items: z.array(z.object({ id, revision, sealed })).max(MOST_IN_BOOK),
-      }),
-    ),
+    members: z.array(z.object({ id, sealedKey })).min(1).max(3_000),
   }),
 });
+/** Items sealed anew, some at a time. @see key-renewed */
+export const putRenewed = endpoint({
+  method: 'PUT',
+  path: '/api/office-book/renewals/:kind',
+  access: 'worker',
+  maxBytes: 7_900_000,
+  params: z.object({ kind: z.enum(BOOK_KINDS) }),
+  body: z.object({ epoch, renewal: id, items: z.array(z.object({ id, revision, sealed })).max(LOT_ITEMS) }),
+});
+/** From then on it is the office's key. @see key-renewed; manifest-behind when something was changed meanwhile */
+export const finishRenewal = endpoint({
+  method: 'POST',
+  path: '/api/office-book/renewals/finish',
+  access: 'worker',
+  maxBytes: 7_900_000,
+  body: z.object({
+    epoch,
+    renewal: id,
+    kinds: z.array(z.object({ kind: z.enum(BOOK_KINDS), manifest: nextManifest })),
+  }),
+});
+
+/** All three steps. @throws ApiProblem, and the key of before stays */
+export async function renewInParts(client: Client, epochBefore: number, made: Resealed): Promise<void> {
+  const of = { epoch: epochBefore, renewal: globalThis.crypto.randomUUID() };
+  await client(beginRenewal, { body: { ...of, key: made.key, members: made.members } });
+  for (const { kind, items } of made.kinds) {
+    let lot: typeof items = [];
+    let octets = 0;
+    const put = async (): Promise<void> => {
+      await client(putRenewed, { params: { kind }, body: { ...of, items: lot } });
+      lot = [];
+      octets = 0;
+    };
+    for (const item of items) {
+      if (lot.length === LOT_ITEMS || (lot.length > 0 && octets + item.sealed.length > LOT_BYTES)) await put();
+      lot.push(item);
+      octets += item.sealed.length;
+    }
+    if (lot.length > 0) await put();
+  }
+  const kinds = made.kinds.map(({ kind, manifest }) => ({ kind, manifest }));
+  await client(finishRenewal, { body: { ...of, kinds } });
+}
 
 /** As a vault's list, and of which key. @see not-member */
 export const listBook = endpoint({
@@ -120,7 +169,7 @@ export const putBookItem = endpoint({
   method: 'PUT',
   path: '/api/office-book/items/:kind/:id',
   access: 'worker',
-  maxBytes: 9_000_000,
+  maxBytes: 7_900_000,
   params: z.object({ kind: z.enum(BOOK_KINDS), id }),
   body: z.object({ epoch, revision, sealed, manifest: nextManifest }),
   reply: z.object({ revision }),

@@ -1,6 +1,7 @@
 /** The office book's key, and what is told apart of a person: differences, history, what a plan takes. */
 import fc from 'fast-check';
 import { makeKeyPair } from '../src/account/key-pair';
+import { firmLocks } from '../src/office-book/firm';
 import { bookKey, makeOfficeKey, openAsMember, sealToMember } from '../src/office-book/key';
 import {
   type BookPerson,
@@ -40,7 +41,10 @@ test('a renewal seals all anew: the old key opens nothing of it, each who stays 
   const member = await makeKeyPair();
   const old = await bookKey((await makeOfficeKey()).secret);
   const items = [{ id: 'one', revision: 4, updatedAt: at, value: inBook() }];
-  const made = await resealed('book-person', items, { revision: 7, epoch: 2, members: [{ id: 'm', key: member }] });
+  const made = await resealed([{ kind: 'book-person', items, revision: 7 }], {
+    epoch: 2,
+    members: [{ id: 'm', key: member }],
+  });
   const secret = await openAsMember(member.privateKey, made.members[0]!.sealedKey, 2, 'm');
   const key = await bookKey(secret);
   const [{ manifest, items: sealed }] = made.kinds as [(typeof made.kinds)[number]];
@@ -105,6 +109,14 @@ test('a plan takes one’s own first, then the office’s, and says which is whi
   const again = withOffice(mine, [agreed], book);
   expect(again.passwords).toEqual([agreed]);
   expect(again.fromBook.get('linde@northquay.example')).toEqual(['firm', 'phone']);
+});
+
+test('a firm’s lock holds for whoever there has none chosen', () => {
+  const firms = firmLocks([
+    { domain: 'Northquay.example', lock: 'openpgp', changes: [] },
+    { domain: 'cala.example', changes: [] },
+  ]);
+  expect([...firms]).toEqual([['northquay.example', 'openpgp']]);
 });
 
 const people = fc.record(

@@ -238,6 +238,8 @@ const ownOnly = new Set([
   '/api/office-book',
   '/api/office-book/members/:id',
   '/api/office-book/renewals',
+  '/api/office-book/renewals/:kind',
+  '/api/office-book/renewals/finish',
   '/api/office-book/items/:kind',
   '/api/office-book/items/:kind/:id',
   '/api/office-book/items/:kind/:id/drop',

@@ -3,6 +3,7 @@ import { dayInWords, distanceInWords, momentInWords } from '@under-lock/core/whe
 import { Banner, Empty, Line, Panel, Section, Text } from '@under-lock/ui';
 import { zone } from '../clock';
 import { listed, quoted } from '../handling/words';
+import { useDoors } from '../office-book/useDoors';
 import { usePeopleRunningOut } from '../people/running-out';
 import { noticeWords, who } from '../handling/grant-words';
 import { letThemTryAgain, tellAgainNow } from '../sent/message-actions';
@@ -180,6 +181,7 @@ interface NeedsProps {
 
 export function Needs({ desk, waiting, now, onChange }: NeedsProps) {
   const theirs = usePeopleRunningOut(now);
+  const doors = useDoors();
   const { said, act } = useSaying(onChange);
   const actOf = (need: Need) => {
     const about = `${who(need.grant)}, ${desk.subject(need.messageId)}`;
@@ -200,14 +202,10 @@ export function Needs({ desk, waiting, now, onChange }: NeedsProps) {
     return undefined;
   };
   const released = waiting.asked.length + waiting.own.length;
-  const total = desk.needsTotal + (theirs.length > 0 ? 1 : 0) + released;
+  const others = Math.min(1, theirs.length) + (doors === undefined ? 0 : 1);
+  const total = desk.needsTotal + others + released;
   const shown =
-    released +
-    desk.needs.length +
-    desk.answers.length +
-    desk.copiesFailed.length +
-    desk.runningOut.length +
-    Math.min(1, theirs.length);
+    released + desk.needs.length + desk.answers.length + desk.copiesFailed.length + desk.runningOut.length + others;
   return (
     <Section title="Needs you" aside={String(total)}>
       {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
@@ -218,6 +216,7 @@ export function Needs({ desk, waiting, now, onChange }: NeedsProps) {
           </Empty>
         ) : null}
         <ReleaseNeeds {...waiting} now={now} />
+        {doors === undefined ? null : <NeedLine tone="wants" {...doors} last={false} />}
         <OtherNeeds desk={desk} theirs={theirs} now={now} />
         {desk.needs.map((need, index) => (
           <NeedLine

@@ -2,12 +2,14 @@
 import { getOfficeBook, letOut as letOutThere, mayBeLetIn } from '@under-lock/contract/office-book';
 import { type Reply } from '@under-lock/contract/client';
 import { isProblem } from '@under-lock/contract/problem';
+import { type Firm, firmSchema } from '@under-lock/core/office-book/firm';
 import { type Exchanged } from '@under-lock/core/office-book/exchange';
 import {
   type BookPerson,
   bookPersonSchema,
   changedPerson,
   type Changing,
+  MOST_CHANGES,
   withBroughtIn,
 } from '@under-lock/core/office-book/person';
 import { type Kept } from '@under-lock/core/vault/kept';
@@ -20,6 +22,7 @@ import { door } from '../threads/main/door';
 
 const STAND = 'office-book';
 const PEOPLE = 'office-book/people';
+const PERSON = 'book-person';
 
 export type BookStand = Reply<typeof getOfficeBook>;
 
@@ -29,7 +32,7 @@ export const useBookStand = () =>
 export const isIn = (stand: BookStand | undefined): boolean => stand?.sealedKey !== undefined;
 
 async function listPeople(): Promise<Kept<BookPerson>[]> {
-  const items = await door().book.list();
+  const items = await door().book.list(PERSON);
   return items.flatMap(({ value, ...item }) => {
     const parsed = bookPersonSchema.safeParse(value);
     return parsed.success ? [{ ...item, value: parsed.data }] : [];
@@ -46,13 +49,49 @@ export function useBookPeople() {
   });
 }
 
+const FIRMS = 'office-book/firms';
+const FIRM = 'book-firm';
+
+async function listFirms(): Promise<Kept<Firm>[]> {
+  const items = await door().book.list(FIRM);
+  return items.flatMap(({ value, ...item }) => {
+    const parsed = firmSchema.safeParse(value);
+    return parsed.success ? [{ ...item, value: parsed.data }] : [];
+  });
+}
+
+/** Asked for by members only. */
+export function useFirms() {
+  const { data: stand } = useBookStand();
+  const epoch = isIn(stand) ? stand!.key!.epoch : undefined;
+  return useSWR(epoch === undefined ? null : `${FIRMS}/${epoch}`, listFirms, {
+    use: [told('office')],
+    revalidateOnFocus: false,
+  });
+}
+
+/** What holds for everybody at a domain, from now on. @throws ApiProblem */
+export async function keepFirm(
+  domain: string,
+  next: Omit<Firm, 'changes' | 'domain'>,
+  by: Changing['by'],
+): Promise<void> {
+  const known = (await listFirms()).find(({ value }) => value.domain === domain);
+  const fields = (['name', 'lock', 'note'] as const).filter((field) => known?.value[field] !== next[field]);
+  if (fields.length === 0) return;
+  const change = { at: new Date().toISOString(), by, what: 'changed' as const, fields };
+  const changes = [change, ...(known?.value.changes ?? [])].slice(0, MOST_CHANGES);
+  await door().book.keep(FIRM, known?.id ?? crypto.randomUUID(), known?.revision ?? 0, { domain, ...next, changes });
+  await refreshed();
+}
+
 /** @throws ApiProblem */
 export async function personInBook(id: string): Promise<BookPerson | undefined> {
-  return bookPersonSchema.safeParse((await door().book.read(id))?.value).data;
+  return bookPersonSchema.safeParse((await door().book.read(PERSON, id))?.value).data;
 }
 
 const refreshed = (): Promise<unknown> =>
-  mutate((key) => typeof key === 'string' && (key === STAND || key.startsWith(PEOPLE)));
+  mutate((key) => typeof key === 'string' && (key === STAND || key.startsWith(`${STAND}/`)));
 
 /** How often somebody else may get in between before it is said. */
 const TRIES = 3;
@@ -76,7 +115,7 @@ export async function keepInBook(
     const at = known?.id ?? id ?? crypto.randomUUID();
     if (next === undefined) return at;
     try {
-      await door().book.keep(at, known?.revision ?? 0, next);
+      await door().book.keep(PERSON, at, known?.revision ?? 0, next);
       await refreshed();
       return at;
     } catch (error) {
@@ -86,13 +125,13 @@ export async function keepInBook(
 }
 
 export async function takeOutOfBook(id: string): Promise<void> {
-  await door().book.drop(id);
+  await door().book.drop(PERSON, id);
   await refreshed();
 }
 
 /** As they were, under the number they had. */
 export async function putBackInBook(id: string, value: BookPerson): Promise<void> {
-  await door().book.keep(id, 0, value);
+  await door().book.keep(PERSON, id, 0, value);
   await refreshed();
 }
 
@@ -149,7 +188,7 @@ export async function bringIn(
       what: 'imported',
     });
     if (next !== undefined) {
-      await door().book.keep(there?.id ?? crypto.randomUUID(), there?.revision ?? 0, next);
+      await door().book.keep(PERSON, there?.id ?? crypto.randomUUID(), there?.revision ?? 0, next);
       changed += 1;
     }
     tell(index + 1);

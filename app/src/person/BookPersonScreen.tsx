@@ -20,6 +20,7 @@ import { BackToList } from '../shell/ListAndPage';
 import { Screen } from '../shell/Screen';
 import { offerUndo } from '../shell/Undo';
 import { BookForm } from './BookForm';
+import { FirmLink } from './FirmLink';
 import { useActing } from '../office-book/useActing';
 import { isIn, keepInBook, putBackInBook, takeOutOfBook, useBookPeople, useBookStand } from '../office-book/useBook';
 import { changeWords, listed } from '../office-book/words';
@@ -83,6 +84,7 @@ function BookPage({ known, people }: { known: Kept<BookPerson>; people: Kept<Boo
           {aboutIn(person).join(' · ')}
         </Text>
         <CopyButton value={person.address} what="the address" />
+        <FirmLink person={person} />
       </Row>
       {person.note === undefined ? null : <Text selectable>{person.note}</Text>}
       <Columns room="even">

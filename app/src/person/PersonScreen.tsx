@@ -18,6 +18,7 @@ import { Screen } from '../shell/Screen';
 import { currentCertificate } from '../people/certificates';
 import { currentKey } from '../people/keys';
 import { Exchanged } from './Exchanged';
+import { FirmLink } from './FirmLink';
 import { usePeople } from '../people/person';
 import { InOfficeBook } from '../office-book/InOfficeBook';
 import { PersonForm } from './PersonForm';
@@ -93,6 +94,7 @@ function PersonPage({ known, people }: { known: Kept<Person>; people: Kept<Perso
           </Text>
         )}
         <CopyButton value={person.address} what="the address" />
+        <FirmLink person={person} />
       </Row>
       <Warnings person={person} />
       <Columns room="even">

@@ -101,6 +101,7 @@ function useKnown(draft: Draft) {
       people: reach?.people,
       ownPeople: people.data,
       fromBook: reach?.fromBook,
+      firms: reach?.firms,
       colleagues: colleagues.data,
       knownKeys,
       registered: registered.readers,

@@ -1,5 +1,6 @@
 /** What locks may ask of those who are written to and of the office: as data, wherever it comes from. */
 import { type IdentityCheck } from '../handling/handling';
+import { type FirmLocks } from '../office-book/firm';
 import { type Book, type DraftPassword } from '../passwords/entry';
 import { type Person } from '../people/kept-person';
 import { type WithAddresses } from '../people/own-addresses';
@@ -57,6 +58,8 @@ export interface KnownToLocks {
   /** The sender's password book, and what the office says about locked files. */
   passwords: Book;
   fileRules: FileRules;
+  /** The lock the office has chosen for a firm's people, by domain. */
+  firms?: FirmLocks | undefined;
   /** IANA time zone of the sender. */
   zone: string;
 }

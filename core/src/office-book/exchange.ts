@@ -71,7 +71,8 @@ export const peopleAsVcard = (people: readonly Exchanged[]): string =>
       put('org', firm);
       put('note', note);
       put('lang', language);
-      if (phone !== undefined) card.addProperty(new ICAL.Property(['tel', { type: 'cell', value: 'uri' }, 'uri', `tel:${phone}`]));
+      if (phone !== undefined)
+        card.addProperty(new ICAL.Property(['tel', { type: 'cell', value: 'uri' }, 'uri', `tel:${phone}`]));
       return `${card.toString()}\r\n`;
     })
     .join('');

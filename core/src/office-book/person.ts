@@ -6,7 +6,7 @@ import { z } from 'zod';
 /** What is one worker's own: how they chose last, and whom they asked. */
 const OWN = { lock: true, asked: true } as const;
 
-const changeSchema = z.object({
+export const changeSchema = z.object({
   at: z.string(),
   by: z.object({ id: z.string(), name: z.string() }),
   what: z.enum(['shared', 'changed', 'imported']),
@@ -72,7 +72,8 @@ export const differences = (own: Person, book: BookPerson): BookField[] =>
 export const onlyIn = (one: Fields, other: Fields): BookField[] =>
   BOOK_FIELDS.filter((field) => spelled(field, one[field]) !== '' && spelled(field, other[field]) === '');
 
-const MOST_CHANGES = 50;
+/** Of one item, the newest; older ones are forgotten. */
+export const MOST_CHANGES = 50;
 
 export interface Changing {
   by: BookChange['by'];

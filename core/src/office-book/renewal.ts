@@ -21,36 +21,45 @@ export interface Resealed {
   }[];
 }
 
-/** @param revision Of the manifest that is replaced, 0 where nobody is in the book. */
-export async function resealed(
-  kind: BookKind,
-  items: readonly ShelfItem[],
-  { revision, epoch, members }: { revision: number; epoch: number; members: readonly Staying[] },
-): Promise<Resealed> {
-  const { suite, publicKey, secret } = await makeOfficeKey();
-  const key = await bookKey(secret);
+/** All of a kind. */
+export interface Shelved {
+  kind: BookKind;
+  items: readonly ShelfItem[];
+  /** Of the manifest that is replaced, 0 where nothing is there. */
+  revision: number;
+}
+
+async function resealedKind(key: CryptoKey, { kind, items, revision }: Shelved): Promise<Resealed['kinds'][number]> {
   const manifest = {
     ...emptyManifest,
     revision: revision + 1,
     items: new Map(items.map((item) => [item.id, item.revision])),
   };
   return {
+    kind,
+    manifest: { revision, sealed: await sealManifest(key, kind, manifest) },
+    items: await Promise.all(
+      items.map(async (item) => ({
+        id: item.id,
+        revision: item.revision,
+        sealed: await sealItem(key, kind, item.id, item.value, item.revision),
+      })),
+    ),
+  };
+}
+
+/** @param epoch The new key's. */
+export async function resealed(
+  shelved: readonly Shelved[],
+  { epoch, members }: { epoch: number; members: readonly Staying[] },
+): Promise<Resealed> {
+  const { suite, publicKey, secret } = await makeOfficeKey();
+  const key = await bookKey(secret);
+  return {
     key: { suite, publicKey },
     members: await Promise.all(
       members.map(async ({ id, key: their }) => ({ id, sealedKey: await sealToMember(their, secret, epoch, id) })),
     ),
-    kinds: [
-      {
-        kind,
-        manifest: { revision, sealed: await sealManifest(key, kind, manifest) },
-        items: await Promise.all(
-          items.map(async (item) => ({
-            id: item.id,
-            revision: item.revision,
-            sealed: await sealItem(key, kind, item.id, item.value, item.revision),
-          })),
-        ),
-      },
-    ],
+    kinds: await Promise.all(shelved.map((one) => resealedKind(key, one))),
   };
 }

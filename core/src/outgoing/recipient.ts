@@ -7,7 +7,7 @@ import { knownFileWay } from '../locks/file/known';
 import { type Recipient } from '../locks/lock';
 import { entryFor } from '../passwords/entry';
 import { type PasswordPlace } from '../passwords/place';
-import { addressKey } from '../people/address';
+import { addressKey, hostOf } from '../people/address';
 import { oneAt, personAt } from '../people/find';
 import { type Person } from '../people/kept-person';
 import { isOwnAddress } from '../people/own-addresses';
@@ -16,7 +16,7 @@ import { type Known } from './known';
 
 type Among = Pick<
   Known,
-  'people' | 'colleagues' | 'knownKeys' | 'registered' | 'certificates' | 'keys' | 'passwords' | 'fileRules'
+  'people' | 'colleagues' | 'knownKeys' | 'registered' | 'certificates' | 'keys' | 'passwords' | 'fileRules' | 'firms'
 >;
 
 interface Given {
@@ -83,7 +83,7 @@ export function recipientOf(
     ...meansOf(address, among, applied),
     ...here,
     ...defined({
-      lock: lock ?? person?.lock,
+      lock: lock ?? person?.lock ?? among.firms?.get(hostOf(addressKey(address))),
       phone: person?.phone,
       secondAddress: person?.secondAddress,
       check: chosen ?? (suffices ? ('password' as const) : person?.check),

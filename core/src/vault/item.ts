@@ -24,7 +24,7 @@ export const GUARDED_KINDS = [
 export type GuardedKind = (typeof GUARDED_KINDS)[number];
 
 /** Of the office book, which is a vault that several people write in. */
-export const BOOK_KINDS = ['book-person'] as const;
+export const BOOK_KINDS = ['book-person', 'book-firm'] as const;
 export type BookKind = (typeof BOOK_KINDS)[number];
 
 /** Kinds that have a manifest, whosever vault it is. */

@@ -860,7 +860,10 @@ ${noted([
         suite smallint NOT NULL,
         public_key bytea NOT NULL,
         made_at timestamptz NOT NULL,
-        made_by uuid REFERENCES accounts ON DELETE SET NULL
+        made_by uuid REFERENCES accounts ON DELETE SET NULL,
+        -- Null while everything is being sealed anew under it, by one try of one browser: until then it is nobody's.
+        finished_at timestamptz,
+        renewal uuid
       );
       -- The office's secret, sealed to each member's account.
       CREATE TABLE office_members (
@@ -892,7 +895,7 @@ ${noted([
       -- Let out by an administrator, until they may be let in again.
       ALTER TABLE accounts ADD COLUMN out_of_book_at timestamptz;
 ${noted([
-  ['office_keys', 'note_office()', ['INSERT']],
+  ['office_keys', 'note_office()', ['UPDATE']],
   ['office_members', 'note_office()', ['INSERT', 'DELETE']],
   ['office_items', 'note_office()'],
 ])}

@@ -2,7 +2,8 @@
 import * as bookApi from '@under-lock/contract/office-book';
 import { type Context } from '../context';
 import { dropBookItem, getBookItem, listBookItems, putBookItem } from '../office-book/items';
-import { beginBook, letMemberIn, letMemberOut, officeBook, readmit, renewKey } from '../office-book/members';
+import { beginBook, letMemberIn, letMemberOut, officeBook, readmit } from '../office-book/members';
+import { beginRenewedKey, finishRenewedKey, putRenewedItems } from '../office-book/renewal';
 import { type mounter } from './mount';
 
 export function mountBook(context: Context, mount: ReturnType<typeof mounter>): void {
@@ -11,7 +12,9 @@ export function mountBook(context: Context, mount: ReturnType<typeof mounter>): 
   mount(bookApi.letIn, ({ who, params, body }) => letMemberIn(context, who.account, params.id, body));
   mount(bookApi.letOut, ({ who, params }) => letMemberOut(context, who.account, params.id));
   mount(bookApi.mayBeLetIn, ({ params }) => readmit(context, params.id));
-  mount(bookApi.renewOfficeKey, ({ who, body }) => renewKey(context, who.account, body));
+  mount(bookApi.beginRenewal, ({ who, body }) => beginRenewedKey(context, who.account, body));
+  mount(bookApi.putRenewed, ({ who, params, body }) => putRenewedItems(context, who.account, params.kind, body));
+  mount(bookApi.finishRenewal, ({ who, body }) => finishRenewedKey(context, who.account, body));
   mount(bookApi.listBook, ({ who, params, query }) => listBookItems(context, who.account.id, params.kind, query));
   mount(bookApi.getBookItem, ({ who, params, query }) =>
     getBookItem(context, who.account.id, params.kind, params.id, query.known),

@@ -2,12 +2,7 @@
  * Who holds the office's secret, and how it is renewed. The server has it only sealed to members, and gives nobody who
  * is out, or whose account has ended, anything of the book (docs/decisions/26).
  */
-import {
-  type beginOfficeBook,
-  type getOfficeBook,
-  type letIn,
-  type renewOfficeKey,
-} from '@under-lock/contract/office-book';
+import { type beginOfficeBook, type getOfficeBook, type letIn } from '@under-lock/contract/office-book';
 import { type Reply } from '@under-lock/contract/client';
 import { type Transaction } from 'sequelize';
 import { type z } from 'zod';
@@ -15,21 +10,19 @@ import { type Context } from '../context';
 import { rows, run } from '../data/database';
 import { type AccountRow } from '../data/models';
 import { byAccount, logged } from '../log/log';
-import { invalid, notFound, Problem } from '../problem';
+import { notFound, Problem } from '../problem';
 
+/** Its number; one that is being made is none yet. */
+const CURRENT = '(SELECT max(epoch) FROM office_keys WHERE finished_at IS NOT NULL)';
 /** A member's account that is in use, and not let out. */
 const STAYS = 'a.ended_at IS NULL AND a.out_of_book_at IS NULL';
-
-const currentEpoch = async ({ db }: Context, transaction?: Transaction): Promise<number | undefined> =>
-  (await rows<{ epoch: number }>(db, 'SELECT epoch FROM office_keys ORDER BY epoch DESC LIMIT 1', [], transaction))[0]
-    ?.epoch;
 
 /** The epoch that they are a member of. @throws Problem `not-member` */
 export async function requireMember(context: Context, accountId: string, transaction?: Transaction): Promise<number> {
   const [found] = await rows<{ epoch: number }>(
     context.db,
     `SELECT m.epoch FROM office_members m JOIN accounts a ON a.id = m.account_id
-      WHERE m.account_id = $1 AND m.epoch = (SELECT max(epoch) FROM office_keys) AND ${STAYS}`,
+      WHERE m.account_id = $1 AND m.epoch = ${CURRENT} AND ${STAYS}`,
     [accountId],
     transaction,
   );
@@ -48,7 +41,7 @@ export async function requireEpoch(
   transaction: Transaction,
   lock: 'SHARE' | 'UPDATE' = 'SHARE',
 ): Promise<void> {
-  await rows(context.db, `SELECT epoch FROM office_keys ORDER BY epoch DESC LIMIT 1 FOR ${lock}`, [], transaction);
+  await rows(context.db, `SELECT epoch FROM office_keys WHERE epoch = ${CURRENT} FOR ${lock}`, [], transaction);
   if ((await requireMember(context, accountId, transaction)) !== epoch)
     throw new Problem('key-renewed', 409, 'The office book has a new key');
 }
@@ -57,7 +50,7 @@ export async function officeBook(context: Context, accountId: string): Promise<R
   const { db } = context;
   const [key] = await rows<{ epoch: number; suite: number; public_key: Buffer }>(
     db,
-    'SELECT epoch, suite, public_key FROM office_keys ORDER BY epoch DESC LIMIT 1',
+    `SELECT epoch, suite, public_key FROM office_keys WHERE epoch = ${CURRENT}`,
     [],
   );
   const out = await rows<{ id: string }>(
@@ -87,24 +80,24 @@ export async function officeBook(context: Context, accountId: string): Promise<R
 }
 
 /** @returns Whether it was put there: nothing is replaced. */
-async function insertKey(
+export async function insertKey(
   { db, clock }: Context,
   epoch: number,
-  key: { suite: number; publicKey: Uint8Array },
+  key: { suite: number; publicKey: Uint8Array; renewal?: string },
   by: string,
   transaction: Transaction,
 ): Promise<boolean> {
   const put = await rows(
     db,
-    'INSERT INTO office_keys (epoch, suite, public_key, made_at, made_by) VALUES ($1, $2, $3, $4, $5) ON CONFLICT DO NOTHING RETURNING epoch',
-    [epoch, key.suite, Buffer.from(key.publicKey), clock(), by],
+    'INSERT INTO office_keys (epoch, suite, public_key, made_at, made_by, renewal) VALUES ($1, $2, $3, $4, $5, $6) ON CONFLICT DO NOTHING RETURNING epoch',
+    [epoch, key.suite, Buffer.from(key.publicKey), clock(), by, key.renewal ?? null],
     transaction,
   );
   return put.length > 0;
 }
 
 /** @returns Whether it was put there: who is in stays as they are. */
-async function insertMember(
+export async function insertMember(
   { db, clock }: Context,
   { epoch, id, sealedKey, by }: { epoch: number; id: string; sealedKey: Uint8Array; by: string | null },
   transaction: Transaction,
@@ -118,6 +111,9 @@ async function insertMember(
   return put.length > 0;
 }
 
+export const finish = ({ db, clock }: Context, epoch: number, transaction: Transaction): Promise<number> =>
+  run(db, 'UPDATE office_keys SET finished_at = $2 WHERE epoch = $1', [epoch, clock()], transaction);
+
 /** @throws Problem `conflict` when there is a book already */
 export const beginBook = (
   context: Context,
@@ -125,12 +121,13 @@ export const beginBook = (
   { sealedKey, ...key }: z.output<typeof beginOfficeBook.body>,
 ): Promise<void> =>
   context.db.transaction(async (transaction) => {
-    const begun = await currentEpoch(context, transaction);
-    if (begun !== undefined || !(await insertKey(context, 1, key, by.id, transaction)))
+    const begun = await rows(context.db, 'SELECT epoch FROM office_keys LIMIT 1', [], transaction);
+    if (begun.length > 0 || !(await insertKey(context, 1, key, by.id, transaction)))
       throw new Problem('conflict', 409, 'The office book has been begun already', {
         detail: 'Somebody was first. A colleague who is in lets you in: People › Office.',
       });
     await insertMember(context, { epoch: 1, id: by.id, sealedKey, by: null }, transaction);
+    await finish(context, 1, transaction);
     await logged(context, { kind: 'office-book-begun', actor: byAccount(by.id) }, transaction);
   });
 
@@ -163,10 +160,10 @@ export const letMemberIn = (
 export const letMemberOut = (context: Context, by: AccountRow, id: string): Promise<void> =>
   context.db.transaction(async (transaction) => {
     const { db, clock } = context;
-    await rows(db, 'SELECT epoch FROM office_keys ORDER BY epoch DESC LIMIT 1 FOR UPDATE', [], transaction);
+    await rows(db, `SELECT epoch FROM office_keys WHERE epoch = ${CURRENT} FOR UPDATE`, [], transaction);
     const members = await rows<{ id: string }>(
       db,
-      `SELECT m.account_id AS id FROM office_members m JOIN accounts a ON a.id = m.account_id WHERE m.epoch = (SELECT max(epoch) FROM office_keys) AND ${STAYS}`,
+      `SELECT m.account_id AS id FROM office_members m JOIN accounts a ON a.id = m.account_id WHERE m.epoch = ${CURRENT} AND ${STAYS}`,
       [],
       transaction,
     );
@@ -198,89 +195,13 @@ export async function readmit({ db }: Context, id: string): Promise<void> {
   if (changed === 0) throw notFound('A colleague who is out');
 }
 
-type Renewal = z.output<typeof renewOfficeKey.body>;
-
-/** Nothing is left out and nothing is older than it was. @throws Problem `manifest-behind` */
-async function requireWhole(
-  { db }: Context,
-  epoch: number,
-  { kind, manifest, items }: Renewal['kinds'][number],
-  transaction: Transaction,
-): Promise<void> {
-  const [before] = await rows<{ revision: number }>(
-    db,
-    'SELECT revision FROM office_manifests WHERE epoch = $1 AND kind = $2',
-    [epoch, kind],
-    transaction,
-  );
-  const there = await rows<{ id: string; revision: number }>(
-    db,
-    'SELECT id, revision FROM office_items WHERE epoch = $1 AND kind = $2',
-    [epoch, kind],
-    transaction,
-  );
-  const given = new Map(items.map(({ id, revision }) => [id, revision]));
-  const isWhole =
-    (before?.revision ?? 0) === manifest.revision &&
-    given.size === there.length &&
-    items.length === there.length &&
-    there.every(({ id, revision }) => given.get(id) === revision);
-  if (!isWhole) throw new Problem('manifest-behind', 409, 'The office book was changed meanwhile');
-}
-
-async function putKind(
-  { db }: Context,
-  epoch: number,
-  { kind, manifest, items }: Renewal['kinds'][number],
-  transaction: Transaction,
-): Promise<void> {
-  await run(
-    db,
-    'INSERT INTO office_manifests (epoch, kind, revision, sealed) VALUES ($1, $2, $3::int + 1, $4)',
-    [epoch, kind, manifest.revision, Buffer.from(manifest.sealed)],
-    transaction,
-  );
-  for (const { id, revision, sealed } of items)
-    await run(
+/** The members of an epoch who are still in. */
+export const staying = async ({ db }: Context, epoch: number, transaction: Transaction): Promise<string[]> =>
+  (
+    await rows<{ id: string }>(
       db,
-      `INSERT INTO office_items (epoch, kind, id, revision, updated_at, updated_by, sealed)
-        SELECT $1, kind, id, revision, updated_at, updated_by, $5 FROM office_items WHERE epoch = $2 AND kind = $3 AND id = $4 AND revision = $6`,
-      [epoch, epoch - 1, kind, id, Buffer.from(sealed), revision],
-      transaction,
-    );
-}
-
-/** @throws Problem `not-member`, `key-renewed`, `manifest-behind`, `invalid-input` */
-export const renewKey = (context: Context, by: AccountRow, { epoch, key, members, kinds }: Renewal): Promise<void> =>
-  context.db.transaction(async (transaction) => {
-    await requireEpoch(context, by.id, epoch, transaction, 'UPDATE');
-    const staying = await rows<{ id: string }>(
-      context.db,
       `SELECT m.account_id AS id FROM office_members m JOIN accounts a ON a.id = m.account_id WHERE m.epoch = $1 AND ${STAYS}`,
       [epoch],
       transaction,
-    );
-    const meant = new Set(members.map(({ id }) => id));
-    if (meant.size !== staying.length || !staying.every(({ id }) => meant.has(id)))
-      throw invalid('It is sealed to others than those who are in. Load the page again.');
-    const kept = await rows<{ kind: string }>(
-      context.db,
-      'SELECT kind FROM office_manifests WHERE epoch = $1',
-      [epoch],
-      transaction,
-    );
-    if (!kept.every(({ kind }) => kinds.some((one) => one.kind === kind)))
-      throw new Problem('manifest-behind', 409, 'The office book was changed meanwhile');
-    for (const one of kinds) await requireWhole(context, epoch, one, transaction);
-    await insertKey(context, epoch + 1, key, by.id, transaction);
-    for (const { id, sealedKey } of members)
-      await insertMember(context, { epoch: epoch + 1, id, sealedKey, by: by.id }, transaction);
-    for (const one of kinds)
-      if (kept.some(({ kind }) => kind === one.kind)) await putKind(context, epoch + 1, one, transaction);
-    await run(context.db, 'DELETE FROM office_keys WHERE epoch <= $1', [epoch], transaction);
-    await logged(
-      context,
-      { kind: 'office-key-renewed', actor: byAccount(by.id), about: { members: members.length } },
-      transaction,
-    );
-  });
+    )
+  ).map(({ id }) => id);

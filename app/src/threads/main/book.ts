@@ -1,11 +1,11 @@
 /** The office book in the worker thread: who is in, the office's secret, and what is sealed under it. */
 import { createClient } from '@under-lock/contract/client';
-import { beginOfficeBook, bookDoor, getOfficeBook, letIn, renewOfficeKey } from '@under-lock/contract/office-book';
+import { beginOfficeBook, bookDoor, getOfficeBook, letIn, renewInParts } from '@under-lock/contract/office-book';
 import { isProblem } from '@under-lock/contract/problem';
 import { type PublicKey } from '@under-lock/core/account/key-pair';
 import { type Bytes } from '@under-lock/core/bytes';
 import { bookKey, makeOfficeKey, openAsMember, sealToMember } from '@under-lock/core/office-book/key';
-import { BOOK_KINDS } from '@under-lock/core/vault/item';
+import { BOOK_KINDS, type BookKind } from '@under-lock/core/vault/item';
 import { createShelf, type Shelf, type ShelfItem } from '@under-lock/core/vault/shelf';
 import { resealed } from '@under-lock/core/office-book/renewal';
 import { memoryOf } from '../shelf';
@@ -14,7 +14,6 @@ import { openedVault } from './account';
 import { privateKey } from './received';
 
 const client = createClient(self.location.origin);
-const KIND = BOOK_KINDS[0];
 const TRIES = 3;
 
 interface Held {
@@ -114,19 +113,19 @@ export const book = {
    */
   async renew(members: { id: string; key: PublicKey }[]): Promise<void> {
     const { epoch } = await current();
-    const items = await desk().shelf.list(KIND);
-    const next = await resealed(KIND, items, {
-      revision: await desk().shelf.revisionOf(KIND),
-      epoch: epoch + 1,
-      members,
-    });
-    await client(renewOfficeKey, { body: { epoch, ...next } });
+    const { shelf } = desk();
+    const shelved = [];
+    for (const kind of BOOK_KINDS)
+      shelved.push({ kind, items: await shelf.list(kind), revision: await shelf.revisionOf(kind) });
+    const next = await resealed(shelved, { epoch: epoch + 1, members });
+    await renewInParts(client, epoch, next);
     desk().held = undefined;
   },
   /** @throws ApiProblem, NotInBookError, VaultOldError */
-  list: (): Promise<ShelfItem[]> => desk().shelf.list(KIND),
-  read: (id: string): Promise<ShelfItem | undefined> => desk().shelf.read(KIND, id),
-  keep: (id: string, revision: number, value: unknown): Promise<number> => desk().shelf.keep(KIND, id, revision, value),
-  drop: (id: string): Promise<void> => desk().shelf.drop(KIND, id),
+  list: (kind: BookKind): Promise<ShelfItem[]> => desk().shelf.list(kind),
+  read: (kind: BookKind, id: string): Promise<ShelfItem | undefined> => desk().shelf.read(kind, id),
+  keep: (kind: BookKind, id: string, revision: number, value: unknown): Promise<number> =>
+    desk().shelf.keep(kind, id, revision, value),
+  drop: (kind: BookKind, id: string): Promise<void> => desk().shelf.drop(kind, id),
   accept: (): Promise<void> => desk().shelf.accept(),
 };

@@ -17,9 +17,16 @@ const line = {
 
 test('another password is read out as soon as it is taken', () => {
   let password = 'first-password-of-the-yard';
-  const actions = { passwordOf: () => password, askSigned: () => null, fromBook: () => [] } as unknown as PlanActions;
+  const actions = { passwordOf: () => password, askSigned: () => null } as unknown as PlanActions;
   const shown = () => (
-    <Recipients lines={[line]} leastCheck="text" actions={actions} isHeld={() => false} holding={() => ({})} />
+    <Recipients
+      lines={[line]}
+      fromBook={new Map()}
+      leastCheck="text"
+      actions={actions}
+      isHeld={() => false}
+      holding={() => ({})}
+    />
   );
   const { rerender } = render(shown());
   fireEvent.click(screen.getByRole('button', { name: /^Yard: locked file/ }));

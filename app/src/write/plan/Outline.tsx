@@ -79,6 +79,7 @@ export function Outline(writing: Writing) {
         ) : (
           <Recipients
             lines={settled}
+            fromBook={writing.fromBook}
             leastCheck={leastCheck}
             actions={actions}
             isHeld={(address) => here('line', address)}

@@ -2,6 +2,8 @@
 import { type PlanLine } from '@under-lock/core/outgoing/delivery-plan';
 import { type IdentityCheck } from '@under-lock/core/handling/handling';
 import { type LockName } from '@under-lock/core/locks/index';
+import { type WithOffice } from '@under-lock/core/office-book/planned';
+import { addressKey } from '@under-lock/core/people/address';
 import { type BookField } from '@under-lock/core/office-book/person';
 import { fieldWords } from '../../office-book/words';
 import { border, colour, Fold, space, Text } from '@under-lock/ui';
@@ -47,11 +49,13 @@ interface Held {
 }
 
 /** Drawn again only when something of it changed. */
-const RecipientLine = memo(function RecipientLine(details: DetailsProps) {
+const RecipientLine = memo(function RecipientLine({
+  known,
+  ...details
+}: DetailsProps & { known: readonly BookField[] }) {
   const { line } = details;
   const { recipient, chosen } = line;
   const who = recipient.name || recipient.address;
-  const known = details.actions.fromBook(recipient.address);
   const way = `${waySaid(line, true)}${usesBook(line, known) ? ' · known to the office' : ''}`;
   const missing = chosen.missing.map(missingSentence);
   const warnings = chosen.warnings.map(warningWords);
@@ -94,8 +98,22 @@ const RecipientLine = memo(function RecipientLine(details: DetailsProps) {
   );
 });
 
+interface WithBook {
+  /** What of each came from the office book. */
+  fromBook: WithOffice['fromBook'];
+}
+
+const NOTHING: readonly BookField[] = [];
+const knownOf = (fromBook: WithBook['fromBook'], { recipient }: PlanLine): readonly BookField[] =>
+  fromBook.get(addressKey(recipient.address)) ?? NOTHING;
+
 /** Many that go the same way, opened to each of them. */
-function SameWay({ lines, holding, ...common }: ForAll & Pick<Held, 'holding'> & { lines: readonly PlanLine[] }) {
+function SameWay({
+  lines,
+  holding,
+  fromBook,
+  ...common
+}: ForAll & Pick<Held, 'holding'> & WithBook & { lines: readonly PlanLine[] }) {
   const [first] = lines;
   const { chosen } = first!;
   const way = waySaid(first!, false);
@@ -120,7 +138,7 @@ function SameWay({ lines, holding, ...common }: ForAll & Pick<Held, 'holding'> &
         <View role="list" style={styles.within}>
           {lines.map((line) => (
             <div key={line.recipient.address} {...holding(line.recipient.address)}>
-              <RecipientLine {...detailsOf(line, common)} />
+              <RecipientLine {...detailsOf(line, common)} known={knownOf(fromBook, line)} />
             </div>
           ))}
         </View>
@@ -143,16 +161,28 @@ function useWays(lines: readonly PlanLine[], isHeld: Held['isHeld']): string[] {
   return ways;
 }
 
-export function Recipients({ lines, isHeld, holding, ...common }: ForAll & Held & { lines: readonly PlanLine[] }) {
+export function Recipients({
+  lines,
+  isHeld,
+  holding,
+  fromBook,
+  ...common
+}: ForAll & Held & WithBook & { lines: readonly PlanLine[] }) {
   const ways = useWays(lines, isHeld);
   return (
     <View role="list" aria-label="Recipients">
       {grouped(lines, ways).map(({ lines: same, folded }) =>
         folded ? (
-          <SameWay key={`more ${same[0]!.recipient.address}`} lines={same} holding={holding} {...common} />
+          <SameWay
+            key={`more ${same[0]!.recipient.address}`}
+            lines={same}
+            holding={holding}
+            fromBook={fromBook}
+            {...common}
+          />
         ) : (
           <div key={same[0]!.recipient.address} {...holding(same[0]!.recipient.address)}>
-            <RecipientLine {...detailsOf(same[0]!, common)} />
+            <RecipientLine {...detailsOf(same[0]!, common)} known={knownOf(fromBook, same[0]!)} />
           </div>
         ),
       )}

@@ -1,4 +1,3 @@
-import { type BookField } from '@under-lock/core/office-book/person';
 import { type Scope } from '@under-lock/core/ways/file-way';
 import { type LockName } from '@under-lock/core/locks/index';
 import { type IdentityCheck } from '@under-lock/core/handling/handling';
@@ -24,7 +23,5 @@ export interface PlanActions {
   askSigned(address: string): ReactNode;
   /** A colleague's key that is another one than before. */
   takeNewKey(address: string): Promise<void>;
-  /** What of this person came from the office book. */
-  fromBook(address: string): readonly BookField[];
   remove(address: string): void;
 }

@@ -1,7 +1,6 @@
 /** What can be settled in the plan of a draft. */
 import { fileWayIn } from '@under-lock/core/locks/file/known';
 import { type Draft } from '@under-lock/core/outgoing/draft';
-import { addressKey } from '@under-lock/core/people/address';
 import { isOwnAddress } from '@under-lock/core/people/own-addresses';
 import { takePassword } from '../../passwords/for-recipient';
 import { AskSignedAt } from '../../asking/AskSignedLater';
@@ -19,7 +18,6 @@ interface About {
   people: WritingContext['people'] | undefined;
   ownPeople: WritingContext['ownPeople'] | undefined;
   ownPasswords: WritingContext['ownPasswords'] | undefined;
-  fromBook: WritingContext['fromBook'] | undefined;
   colleagues: WritingContext['colleagues'] | undefined;
   passwords: WritingContext['passwords'] | undefined;
   fileRules: WritingContext['fileRules'] | undefined;
@@ -35,7 +33,6 @@ function planActions({
   people: known,
   ownPeople = [],
   ownPasswords = [],
-  fromBook,
   colleagues = [],
   passwords: book,
   fileRules: rules,
@@ -66,7 +63,6 @@ function planActions({
         colleagues.filter((one) => isOwnAddress(one, address)),
         true,
       ),
-    fromBook: (address) => fromBook?.get(addressKey(address)) ?? [],
     remove,
     askSigned: (address) => (
       <AskSignedAt

@@ -31,7 +31,7 @@ import { useRuled } from './rules/useRuled';
 import { useSendingWhenLooked } from './rules/useSendingWhenLooked';
 import { useTellStopped } from './rules/useTellStopped';
 import { type DraftDesk } from './useDraft';
-import { type PlanContext, type Planned, usePlan, type WritingContext } from './usePlan';
+import { type PlanContext, type Planned, usePlan } from './usePlan';
 import { useSame } from './useSame';
 import { useSending } from './useSending';
 import { useSteady } from './plan/useSteady';
@@ -122,7 +122,6 @@ function useKnown(draft: Draft) {
 }
 
 const NOBODY: readonly PlanLine[] = [];
-const NOT_FROM_BOOK: WritingContext['fromBook'] = new Map();
 
 /** By address. A line that says the same as before is the same object: chips are drawn again only with theirs. */
 const useMarks = (planned: Planned | undefined): Readonly<Record<string, PlanLine>> =>
@@ -167,15 +166,9 @@ export function useWriting(desk: DraftDesk, draft: Draft) {
   const marks = useMarks(planned);
   const edits = useSteady(recipientEdits(desk));
   const actions = usePlanActions({ desk, draft, ...known });
-  const { office, presets } = known;
+  const { office, presets, fromBook } = known;
   const policy = known.rules?.policy;
-  if (
-    missing !== undefined ||
-    office === undefined ||
-    presets === undefined ||
-    policy === undefined ||
-    planned === undefined
-  )
+  if (missing !== undefined || !office || !presets || !policy || !planned || !fromBook)
     return { ready: false, missing } as const;
   return {
     ready: true,
@@ -194,7 +187,7 @@ export function useWriting(desk: DraftDesk, draft: Draft) {
     suggestions,
     edits,
     actions,
-    fromBook: known.fromBook ?? NOT_FROM_BOOK,
+    fromBook,
     files,
     seen,
     limit,

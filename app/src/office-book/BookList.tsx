@@ -186,7 +186,7 @@ function Doors() {
             Somebody left who had the office’s key. A new key keeps what is written from now on from them.
           </Banner>
           <Row>
-            <Button label="Make a new key" busy={busy} onPress={() => void act(() => renewKey(stand, colleagues))} />
+            <Button label="Make a new key" busy={busy} onPress={() => void act(renewKey)} />
           </Row>
           {failed === undefined ? null : <Banner tone="brick">{failed}</Banner>}
         </ListRow>

@@ -1,4 +1,5 @@
 /** The office book as pages have it: whether one is in, who is, and the people in it. */
+import { listColleagues } from '@under-lock/contract/account';
 import { getOfficeBook, letOut as letOutThere, mayBeLetIn } from '@under-lock/contract/office-book';
 import { type Reply } from '@under-lock/contract/client';
 import { isProblem } from '@under-lock/contract/problem';
@@ -159,9 +160,10 @@ export async function letBack(id: string): Promise<void> {
   await refreshed();
 }
 
-/** A new key for all who are in. @throws ApiProblem */
-export async function renewKey(stand: BookStand, colleagues: readonly Colleague[]): Promise<void> {
-  const staying = stand.members.flatMap(({ id }) => {
+/** A new key for all who are in, as they are now: what the page knows may be a moment old. @throws ApiProblem */
+export async function renewKey(): Promise<void> {
+  const [{ members }, { colleagues }] = await Promise.all([api(getOfficeBook), api(listColleagues)]);
+  const staying = members.flatMap(({ id }) => {
     const key = colleagues.find((one) => one.id === id)?.key;
     return key === undefined ? [] : [{ id, key }];
   });

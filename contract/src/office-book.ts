@@ -7,10 +7,8 @@ import { type Client } from './client';
 import { bytes, endpoint, id, instant } from './endpoint';
 import { publicKeySchema } from './keys';
 import { isProblem } from './problem';
-import { type MAX_ITEM_BYTES, vaultItemSchema } from './vault';
+import { MAX_ITEM_BYTES, vaultItemSchema, wholeList } from './vault';
 
-/** A person with certificates, keys and their history. */
-export const MAX_BOOK_ITEM: typeof MAX_ITEM_BYTES = 2_000_000;
 /** In the whole book. */
 export const MOST_IN_BOOK = 20_000;
 export const MAX_BOOK_BYTES = 40_000_000;
@@ -21,7 +19,7 @@ const MAX_MANIFEST = 3_500_000;
 const LOT_BYTES = 4_000_000;
 const LOT_ITEMS = 500;
 
-const sealed = bytes(29, MAX_BOOK_ITEM);
+const sealed = bytes(29, MAX_ITEM_BYTES);
 const revision = z.number().int().min(0);
 const epoch = z.number().int().min(1);
 const nextManifest = z.object({ revision, sealed: bytes(29, MAX_MANIFEST) });
@@ -48,6 +46,8 @@ export const getOfficeBook = endpoint({
     key: publicKeySchema.extend({ epoch }).optional(),
     /** The office's secret, sealed to the asker; only for members. */
     sealedKey: sealedKey.optional(),
+    /** Of each kind's manifest, for members: another one means that something was changed. */
+    revisions: z.partialRecord(z.enum(BOOK_KINDS), revision).optional(),
     members: z.array(memberSchema),
     /** Colleagues whom an administrator has let out. */
     out: z.array(id),
@@ -184,30 +184,22 @@ export const dropBookItem = endpoint({
 });
 
 const bookKind = z.enum(BOOK_KINDS);
-/** How often a list is begun anew because somebody wrote while its pages came. */
-const TRIES = 8;
-
 /**
  * The server's side of the book's shelf.
  *
  * @param epochNow Of the key that is being sealed under. @param met Told the epoch of every answer.
  */
 export function bookDoor(client: Client, epochNow: () => number, met: (epoch: number) => Promise<void>): VaultDoor {
-  const listed = async (given: string, knownRevision: number, left = TRIES): ReturnType<VaultDoor['list']> => {
-    const kind = bookKind.parse(given);
-    const first = await client(listBook, { params: { kind }, query: { known: knownRevision } });
-    await met(first.epoch);
-    const items = [...first.items];
-    for (let { next } = first; next !== undefined;) {
-      const page: z.infer<typeof listBook.reply> = await client(listBook, { params: { kind }, query: { after: next } });
-      if (page.manifest.revision !== first.manifest.revision && left > 1) return listed(given, knownRevision, left - 1);
-      items.push(...page.items);
-      next = page.next;
-    }
-    return { items, manifest: first.manifest };
-  };
   return {
-    list: (kind, knownRevision) => listed(kind, knownRevision),
+    list: (kind, knownRevision) =>
+      wholeList(async (after) => {
+        const page = await client(listBook, {
+          params: { kind: bookKind.parse(kind) },
+          query: after === undefined ? { known: knownRevision } : { after },
+        });
+        await met(page.epoch);
+        return page;
+      }),
     async read(kind, itemId, knownRevision) {
       const found = await client(getBookItem, {
         params: { kind: bookKind.parse(kind), id: itemId },

@@ -76,35 +76,46 @@ export const putVaultManifest = endpoint({
 /** How often a list is begun anew because somebody wrote while its pages came. */
 const TRIES = 8;
 
+interface Page<Item> {
+  items: Item[];
+  next?: string | undefined;
+  manifest: z.infer<typeof givenManifest>;
+}
+
+/**
+ * All pages of a list, as they were at one moment.
+ *
+ * @param page Fetches one; without `after` the first. @throws ApiProblem `conflict` when somebody writes all the time
+ */
+export async function wholeList<Item>(
+  page: (after: string | undefined) => Promise<Page<Item>>,
+): Promise<{ items: Item[]; manifest: Page<Item>['manifest'] }> {
+  for (let left = TRIES; ; left--) {
+    const { items, next: second, manifest } = await page(undefined);
+    let next = second;
+    let isOneMoment = true;
+    while (next !== undefined && isOneMoment) {
+      const more = await page(next);
+      isOneMoment = more.manifest.revision === manifest.revision;
+      items.push(...more.items);
+      next = more.next;
+    }
+    if (isOneMoment) return { items, manifest };
+    if (left === 1)
+      throw new ApiProblem({ type: 'about:blank', title: 'It is being changed', status: 409, code: 'conflict' });
+  }
+}
+
 /** The server's side of a vault's shelf. */
 export function vaultDoor(client: Client): VaultDoor {
   return {
-    async list(given, knownRevision) {
-      const kind = guardedKind.parse(given);
-      for (let left = TRIES; ; left--) {
-        const first = await client(listVault, { params: { kind }, query: { known: knownRevision } });
-        const items = [...first.items];
-        let { next } = first;
-        let isOneMoment = true;
-        while (next !== undefined && isOneMoment) {
-          const page: z.infer<typeof listVault.reply> = await client(listVault, {
-            params: { kind },
-            query: { after: next },
-          });
-          isOneMoment = page.manifest.revision === first.manifest.revision;
-          items.push(...page.items);
-          next = page.next;
-        }
-        if (isOneMoment) return { items, manifest: first.manifest };
-        if (left === 1)
-          throw new ApiProblem({
-            type: 'about:blank',
-            title: 'The vault is being changed',
-            status: 409,
-            code: 'conflict',
-          });
-      }
-    },
+    list: (kind, knownRevision) =>
+      wholeList((after) =>
+        client(listVault, {
+          params: { kind: guardedKind.parse(kind) },
+          query: after === undefined ? { known: knownRevision } : { after },
+        }),
+      ),
     read: (kind, itemId, knownRevision) =>
       client(getVaultItem, { params: { kind: vaultKind.parse(kind), id: itemId }, query: { known: knownRevision } }),
     put: async (kind, itemId, change) =>

@@ -129,6 +129,7 @@ test('what one shares the others have, with who wrote it last; nothing of it lie
   const [found] = await theirs.list('book-person');
   expect(found).toMatchObject({ id, value: { name: 'Linde', phone: '+4915550100' } });
   await theirs.keep('book-person', id, found!.revision, person('Linde', { phone: '+4915550199' }));
+  expect((await stand(maren)).revisions).toEqual({ 'book-person': 2, 'book-firm': 1 });
   const page = await maren.client(bookApi.listBook, { params: { kind: 'book-person' }, query: {} });
   expect(page.items[0]!.by).toEqual({ id: tobias.account.id, name: tobias.account.name });
   // Both write at once: neither is lost, one is told.

@@ -1,24 +1,22 @@
 /** People › Office: whom the whole office knows; how one gets in, where one is not. */
 import { type BookPerson } from '@under-lock/core/office-book/person';
 import { type Kept } from '@under-lock/core/vault/kept';
-import { Banner, Button, Empty, Field, Loading, Row, Stack, Text } from '@under-lock/ui';
+import { Banner, Button, Empty, Field, Loading, Row, Stack } from '@under-lock/ui';
 import { Chip } from '@under-lock/ui/chip';
-import { LockShape } from '@under-lock/ui/lock-shape';
 import { router } from 'expo-router';
 import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import { useNow } from '../clock';
-import { lockShapes, lockWords } from '../locks/lock-words';
+import { PersonLine } from '../people/PersonLine';
 import { type Means, meansOf } from '../people/means';
 import { problemWords } from '../problem-words';
 import { useOpenSession } from '../session/session';
 import { useColleagues } from '../session/useOffice';
 import { Listed } from '../shell/Listed';
-import { ListLine } from '../shell/ListLine';
 import { ListRow, ListScreen, ListSection } from '../shell/ListScreen';
 import { bookFirm, foundInBook } from './found-in-book';
 import { PeopleShelves } from './PeopleShelves';
-import { useActing } from './useActing';
+import { useAttempt } from '../shell/useAttempt';
 import { beginBook, isIn, renewKey, useBookPeople, useBookStand } from './useBook';
 import { spelledKey, waitingFor } from './waiting';
 
@@ -66,7 +64,7 @@ function NotIn() {
   const { account } = useOpenSession();
   const { data: stand } = useBookStand();
   const { data: colleagues = [] } = useColleagues();
-  const { busy, failed, act } = useActing();
+  const { busy, said, attempt } = useAttempt();
   const self = colleagues.find(({ id }) => id === account.id)?.key;
   const about =
     'People whom the whole office knows: how each is reached, and who checked it. One colleague learns it, everybody can use it. It is sealed under the office’s own key, which only colleagues in the book hold.';
@@ -81,9 +79,9 @@ function NotIn() {
                 kind="main"
                 label="Begin the office book"
                 busy={busy}
-                onPress={() => void act(() => beginBook(self))}
+                onPress={() => void attempt(() => beginBook(self))}
               />
-              {failed === undefined ? null : <Banner tone="brick">{failed}</Banner>}
+              {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
             </Stack>
           )
         }
@@ -122,7 +120,16 @@ function People() {
         )
       }
     >
-      {({ id, value }, last) => <BookLine key={id} id={id} person={value} now={now} last={last} />}
+      {({ id, value }, last) => (
+        <PersonLine
+          key={id}
+          href={`/people/office/${id}`}
+          person={value}
+          means={reachOf(value, now)}
+          about={value.firm === undefined ? value.address : `${value.firm} · ${value.address}`}
+          last={last}
+        />
+      )}
     </Listed>
   );
   const firms = byFirm && shown !== undefined ? [...new Set(shown.map(({ value }) => bookFirm(value)))].sort() : [];
@@ -175,7 +182,7 @@ function has(person: BookPerson, having: Means['lock'] | 'nothing' | undefined, 
 function Doors() {
   const { data: stand } = useBookStand();
   const { data: colleagues = [] } = useColleagues();
-  const { busy, failed, act } = useActing();
+  const { busy, said, attempt } = useAttempt();
   if (stand === undefined) return null;
   const waiting = waitingFor(stand, colleagues).length;
   return (
@@ -186,9 +193,9 @@ function Doors() {
             Somebody left who had the office’s key. A new key keeps what is written from now on from them.
           </Banner>
           <Row>
-            <Button label="Make a new key" busy={busy} onPress={() => void act(renewKey)} />
+            <Button label="Make a new key" busy={busy} onPress={() => void attempt(renewKey)} />
           </Row>
-          {failed === undefined ? null : <Banner tone="brick">{failed}</Banner>}
+          {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
         </ListRow>
       ) : null}
       <ListRow>
@@ -206,30 +213,6 @@ function Doors() {
         </Row>
       </ListRow>
     </>
-  );
-}
-
-function BookLine({ id, person, now, last }: { id: string; person: BookPerson; now: Date; last: boolean }) {
-  const means = reachOf(person, now);
-  const { name, address } = person;
-  const said = means.map(({ lock, state }) => `${lockWords[lock]}${state === 'ended' ? ', run out' : ''}`);
-  return (
-    <ListLine
-      href={`/people/office/${id}`}
-      label={`${name || address}, ${address}, ${said.length === 0 ? 'no way for a passcode known' : said.join(', ')}`}
-      title={name || address}
-      about={person.firm === undefined ? address : `${person.firm} · ${address}`}
-      mark={means.map(({ lock, state }) => (
-        <LockShape key={lock} shape={lockShapes[lock]} state={state === 'ready' ? 'filled' : 'stopped'} />
-      ))}
-      last={last}
-    >
-      {means.length > 0 ? null : (
-        <Text kind="small" tone="amber">
-          ▲ No way for a passcode known yet
-        </Text>
-      )}
-    </ListLine>
   );
 }
 

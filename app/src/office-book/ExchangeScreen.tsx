@@ -22,7 +22,7 @@ import { BackToList } from '../shell/ListAndPage';
 import { Screen } from '../shell/Screen';
 import { keysDoor } from '../threads/keys/door';
 import { reading } from '../threads/keys/reading';
-import { useActing } from './useActing';
+import { useAttempt } from '../shell/useAttempt';
 import { bringIn, useBookPeople } from './useBook';
 
 const back = <BackToList href="/people/office" label="Office book" />;
@@ -61,19 +61,17 @@ type Read = Extract<ReadPeople, { ok: true }> & { name: string };
 
 function BringIn({ people }: { people: Kept<BookPerson>[] }) {
   const [read, setRead] = useState<Read | undefined>();
-  const [said, setSaid] = useState<{ tone: 'sea' | 'brick'; text: string } | undefined>();
-  const { busy, failed, act } = useActing();
+  const { busy, said, say, attempt } = useAttempt();
   const choose = async (): Promise<void> => {
-    setSaid(undefined);
     setRead(undefined);
     const file = await chosenFile(MOST_OCTETS, 'any office’s people');
     if (file === undefined) return;
-    if ('problem' in file) return setSaid({ tone: 'brick', text: file.problem });
+    if ('problem' in file) return say({ tone: 'brick', text: file.problem });
     const found = await reading(file.bytes.length, (doors) =>
       doors.people.read(file.bytes, noPhone.country as CountryCode),
     );
     if (found.ok) setRead({ ...found, name: file.name });
-    else setSaid({ tone: 'brick', text: fileProblems[found.problem] });
+    else say({ tone: 'brick', text: fileProblems[found.problem] });
   };
   return (
     <Section title="Bring in">
@@ -83,10 +81,9 @@ function BringIn({ people }: { people: Kept<BookPerson>[] }) {
           anything is taken.
         </Text>
         <Row>
-          <Button label="Choose a file" busy={busy} onPress={() => void act(choose)} />
+          <Button label="Choose a file" busy={busy} onPress={() => void attempt(choose)} />
         </Row>
         {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
-        {failed === undefined ? null : <Banner tone="brick">{failed}</Banner>}
         {read === undefined ? null : (
           <Offered
             key={read.name}
@@ -94,7 +91,7 @@ function BringIn({ people }: { people: Kept<BookPerson>[] }) {
             people={people}
             onOver={(text) => {
               setRead(undefined);
-              if (text !== undefined) setSaid({ tone: 'sea', text });
+              if (text !== undefined) say({ tone: 'sea', text });
             }}
           />
         )}
@@ -131,7 +128,7 @@ function Offered({ read: { people: brought, problems }, people, onOver }: Offere
   const { account } = useOpenSession();
   const [takesTheirs, setTakesTheirs] = useState(false);
   const [done, setDone] = useState<number | undefined>();
-  const { busy, failed, act } = useActing();
+  const { busy, said, attempt } = useAttempt();
   const known = (one: Exchanged): BookPerson | undefined =>
     personAt(people, one.address)?.value as BookPerson | undefined;
   const changes = (one: Exchanged, theirs: boolean): boolean =>
@@ -141,8 +138,8 @@ function Offered({ read: { people: brought, problems }, people, onOver }: Offere
   const filling = there.filter((one) => changes(one, false)).length;
   const differing = there.filter((one) => changes(one, true) && !changes(one, false)).length;
   const wanted = [...fresh, ...there.filter((one) => changes(one, takesTheirs))];
-  const take = (): Promise<boolean> =>
-    act(async () => {
+  const take = (): Promise<void> =>
+    attempt(async () => {
       const taken = await bringIn(wanted, {
         takesTheirs,
         by: { id: account.id, name: account.name },
@@ -173,7 +170,7 @@ function Offered({ read: { people: brought, problems }, people, onOver }: Offere
               <Progress label="Taken" done={done / Math.max(1, wanted.length)} />
             </>
           )}
-          {failed === undefined ? null : <Banner tone="brick">{failed}</Banner>}
+          {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
           <Row>
             <Button
               kind="main"
@@ -191,9 +188,9 @@ function Offered({ read: { people: brought, problems }, people, onOver }: Offere
 }
 
 function TakeAlong({ people }: { people: Kept<BookPerson>[] }) {
-  const { busy, failed, act } = useActing();
-  const save = (as: 'table' | 'cards'): Promise<boolean> =>
-    act(async () => {
+  const { busy, said, attempt } = useAttempt();
+  const save = (as: 'table' | 'cards'): Promise<void> =>
+    attempt(async () => {
       const text = await keysDoor().people.write(
         people.map(({ value }) => value),
         as,
@@ -213,7 +210,7 @@ function TakeAlong({ people }: { people: Kept<BookPerson>[] }) {
           <Button label="Save a table" busy={busy} disabled={people.length === 0} onPress={() => void save('table')} />
           <Button label="Save cards" busy={busy} disabled={people.length === 0} onPress={() => void save('cards')} />
         </Row>
-        {failed === undefined ? null : <Banner tone="brick">{failed}</Banner>}
+        {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
       </Stack>
     </Section>
   );

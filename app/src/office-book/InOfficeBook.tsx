@@ -1,6 +1,7 @@
 /** A person of one's own and the office book: sharing them, and both sides of a difference. */
 import { differences, onlyIn, shared, type BookField, type BookPerson } from '@under-lock/core/office-book/person';
-import { entryFor } from '@under-lock/core/passwords/entry';
+import { defined } from '@under-lock/core/defined';
+import { entryFor, type PasswordEntry } from '@under-lock/core/passwords/entry';
 import { personAt } from '@under-lock/core/people/find';
 import { type Person } from '@under-lock/core/people/kept-person';
 import { type Kept } from '@under-lock/core/vault/kept';
@@ -12,12 +13,12 @@ import { languageWords } from '../people/words';
 import { rememberPerson, usePeople } from '../people/person';
 import { usePasswords } from '../passwords/usePasswords';
 import { useOpenSession } from '../session/session';
-import { useActing } from './useActing';
+import { useAttempt } from '../shell/useAttempt';
 import { isIn, keepInBook, useBookPeople, useBookStand } from './useBook';
 import { fieldWords, listed } from './words';
 
 /** What stands there, short enough for a line. */
-function said(field: BookField, person: Person | BookPerson): string {
+function inWords(field: BookField, person: Person | BookPerson): string {
   const value = (person as Partial<Record<BookField, unknown>>)[field];
   if (field === 'certificates' || field === 'keys') return `${(value as unknown[]).length} kept`;
   if (field === 'language') return languageWords[value as keyof typeof languageWords];
@@ -36,6 +37,14 @@ export function InOfficeBook({ own }: { own: Person }) {
   );
 }
 
+/** Of an entry of one's own password book, what the office is told. */
+const agreedIn = ({ password, guesses, since, toldAt }: PasswordEntry): BookPerson['password'] => ({
+  password,
+  guesses,
+  since,
+  ...defined({ toldAt }),
+});
+
 function useShare(own: Person) {
   const { account } = useOpenSession();
   const { data: passwords = [] } = usePasswords();
@@ -47,16 +56,7 @@ function useShare(own: Person) {
         own.address,
         (before) => ({
           ...shared(own, before),
-          ...(withPassword && entry !== undefined
-            ? {
-                password: {
-                  password: entry.password,
-                  guesses: entry.guesses,
-                  since: entry.since,
-                  ...(entry.toldAt === undefined ? {} : { toldAt: entry.toldAt }),
-                },
-              }
-            : {}),
+          ...(withPassword && entry !== undefined ? { password: agreedIn(entry) } : {}),
         }),
         { by: { id: account.id, name: account.name }, what: 'shared' },
       ),
@@ -66,7 +66,7 @@ function useShare(own: Person) {
 function Share({ own }: { own: Person }) {
   const { entry, share } = useShare(own);
   const [withPassword, setWithPassword] = useState(true);
-  const { busy, failed, act } = useActing();
+  const { busy, said, attempt } = useAttempt();
   return (
     <Stack>
       <Text kind="small" tone="soft">
@@ -80,10 +80,10 @@ function Share({ own }: { own: Person }) {
         <Button
           label="Share with the office"
           busy={busy}
-          onPress={() => void act(() => share(entry !== undefined && withPassword))}
+          onPress={() => void attempt(() => share(entry !== undefined && withPassword))}
         />
       </Row>
-      {failed === undefined ? null : <Banner tone="brick">{failed}</Banner>}
+      {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
     </Stack>
   );
 }
@@ -93,7 +93,7 @@ function Both({ own, known: { id, value } }: { own: Person; known: Kept<BookPers
   const { share } = useShare(own);
   const { data: people = [] } = usePeople();
   const { account } = useOpenSession();
-  const { busy, failed, act } = useActing();
+  const { busy, said, attempt } = useAttempt();
   const other = differences(own, value);
   const [mine, theirs] = [onlyIn(own, value), onlyIn(value, own)];
   const take = (field: BookField): Promise<unknown> =>
@@ -118,9 +118,9 @@ function Both({ own, known: { id, value } }: { own: Person; known: Kept<BookPers
         <View key={field}>
           <Text kind="small">
             {`You keep the ${fieldWords[field]} `}
-            <Text kind="strong">{said(field, own)}</Text>
+            <Text kind="strong">{inWords(field, own)}</Text>
             {', the office book '}
-            <Text kind="strong">{said(field, value)}</Text>.
+            <Text kind="strong">{inWords(field, value)}</Text>.
           </Text>
           <Row>
             <Button
@@ -128,14 +128,14 @@ function Both({ own, known: { id, value } }: { own: Person; known: Kept<BookPers
               label="Take the office’s"
               describe={`Take the office’s ${fieldWords[field]}`}
               busy={busy}
-              onPress={() => void act(() => take(field))}
+              onPress={() => void attempt(() => take(field))}
             />
             <Button
               kind="quiet"
               label="Give it mine"
               describe={`Give it mine: ${fieldWords[field]}`}
               busy={busy}
-              onPress={() => void act(() => give(field))}
+              onPress={() => void attempt(() => give(field))}
             />
           </Row>
         </View>
@@ -149,7 +149,7 @@ function Both({ own, known: { id, value } }: { own: Person; known: Kept<BookPers
       {mine.length === 0 ? null : (
         <Row>
           <Text kind="small" tone="soft">{`Only you know: ${listed(mine)}.`}</Text>
-          <Button kind="quiet" label="Share that, too" busy={busy} onPress={() => void act(() => share(false))} />
+          <Button kind="quiet" label="Share that, too" busy={busy} onPress={() => void attempt(() => share(false))} />
         </Row>
       )}
       <Row>
@@ -159,7 +159,7 @@ function Both({ own, known: { id, value } }: { own: Person; known: Kept<BookPers
           onPress={() => router.push(`/people/office/${id}` as never)}
         />
       </Row>
-      {failed === undefined ? null : <Banner tone="brick">{failed}</Banner>}
+      {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
     </Stack>
   );
 }

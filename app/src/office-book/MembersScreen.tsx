@@ -7,7 +7,7 @@ import { useOpenSession } from '../session/session';
 import { type Colleague, useColleagues } from '../session/useOffice';
 import { BackToList } from '../shell/ListAndPage';
 import { Screen } from '../shell/Screen';
-import { useActing } from './useActing';
+import { useAttempt } from '../shell/useAttempt';
 import { isIn, letBack, letIn, letOut, useBookStand } from './useBook';
 import { spelledKey, waitingFor } from './waiting';
 
@@ -42,7 +42,7 @@ export function MembersScreen() {
 }
 
 function Waiting({ waiting }: { waiting: Colleague[] }) {
-  const { busy, failed, act } = useActing();
+  const { busy, said, attempt } = useAttempt();
   if (waiting.length === 0) return null;
   return (
     <Section title="To be let in" aside={String(waiting.length)}>
@@ -59,7 +59,7 @@ function Waiting({ waiting }: { waiting: Colleague[] }) {
                 label="Let in"
                 describe={`Let in ${one.name}`}
                 busy={busy}
-                onPress={() => void act(() => letIn([one]))}
+                onPress={() => void attempt(() => letIn([one]))}
               />
             </Row>
           </Line>
@@ -71,10 +71,15 @@ function Waiting({ waiting }: { waiting: Colleague[] }) {
       </Text>
       {waiting.length < 2 ? null : (
         <Row>
-          <Button kind="quiet" label="Let everybody in" busy={busy} onPress={() => void act(() => letIn(waiting))} />
+          <Button
+            kind="quiet"
+            label="Let everybody in"
+            busy={busy}
+            onPress={() => void attempt(() => letIn(waiting))}
+          />
         </Row>
       )}
-      {failed === undefined ? null : <Banner tone="brick">{failed}</Banner>}
+      {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
     </Section>
   );
 }
@@ -85,7 +90,7 @@ function Members() {
   const { data: stand } = useBookStand();
   const { data: colleagues = [] } = useColleagues();
   const [asking, setAsking] = useState<Colleague | undefined>();
-  const { busy, failed, act } = useActing();
+  const { busy, said, attempt } = useAttempt();
   const members = stand?.members ?? [];
   return (
     <Section title="In the office book" aside={String(members.length)}>
@@ -114,7 +119,7 @@ function Members() {
           );
         })}
       </Panel>
-      {failed === undefined ? null : <Banner tone="brick">{failed}</Banner>}
+      {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
       {asking === undefined ? null : (
         <Dialog
           open
@@ -126,7 +131,7 @@ function Members() {
                 kind="stop"
                 label="Let out"
                 busy={busy}
-                onPress={() => void act(() => letOut(asking.id)).then(() => setAsking(undefined))}
+                onPress={() => void attempt(() => letOut(asking.id)).then(() => setAsking(undefined))}
               />
               <Button label="Leave them in" onPress={() => setAsking(undefined)} />
             </>
@@ -146,7 +151,7 @@ function Out() {
   const { account } = useOpenSession();
   const { data: stand } = useBookStand();
   const { data: colleagues = [] } = useColleagues();
-  const { busy, failed, act } = useActing();
+  const { busy, said, attempt } = useAttempt();
   const out = colleagues.filter(({ id }) => stand?.out.includes(id) === true);
   if (out.length === 0) return null;
   return (
@@ -162,14 +167,14 @@ function Out() {
                   label="May be let in again"
                   describe={`May be let in again: ${one.name}`}
                   busy={busy}
-                  onPress={() => void act(() => letBack(one.id))}
+                  onPress={() => void attempt(() => letBack(one.id))}
                 />
               </Row>
             )}
           </Line>
         ))}
       </Panel>
-      {failed === undefined ? null : <Banner tone="brick">{failed}</Banner>}
+      {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
     </Section>
   );
 }

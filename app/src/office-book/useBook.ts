@@ -3,6 +3,7 @@ import { listColleagues } from '@under-lock/contract/account';
 import { getOfficeBook, letOut as letOutThere, mayBeLetIn } from '@under-lock/contract/office-book';
 import { type Reply } from '@under-lock/contract/client';
 import { isProblem } from '@under-lock/contract/problem';
+import { defined } from '@under-lock/core/defined';
 import { type Firm, firmSchema } from '@under-lock/core/office-book/firm';
 import { type Exchanged } from '@under-lock/core/office-book/exchange';
 import {
@@ -13,17 +14,19 @@ import {
   MOST_CHANGES,
   withBroughtIn,
 } from '@under-lock/core/office-book/person';
+import { type BookKind } from '@under-lock/core/vault/item';
 import { type Kept } from '@under-lock/core/vault/kept';
 import { personAt } from '@under-lock/core/people/find';
 import useSWR, { mutate } from 'swr';
 import { api } from '../api';
+import { shaped } from '../vault/useVault';
 import { told } from '../live/live';
 import { type Colleague } from '../session/useOffice';
 import { door } from '../threads/main/door';
 
 const STAND = 'office-book';
-const PEOPLE = 'office-book/people';
 const PERSON = 'book-person';
+const FIRM = 'book-firm';
 
 export type BookStand = Reply<typeof getOfficeBook>;
 
@@ -32,67 +35,63 @@ export const useBookStand = () =>
 
 export const isIn = (stand: BookStand | undefined): boolean => stand?.sealedKey !== undefined;
 
-async function listPeople(): Promise<Kept<BookPerson>[]> {
-  const items = await door().book.list(PERSON);
-  return items.flatMap(({ value, ...item }) => {
-    const parsed = bookPersonSchema.safeParse(value);
-    return parsed.success ? [{ ...item, value: parsed.data }] : [];
-  });
-}
+const listPeople = async (): Promise<Kept<BookPerson>[]> =>
+  (await door().book.list(PERSON)).flatMap((item) => shaped(bookPersonSchema, item) ?? []);
 
-/** Asked for by members only. */
-export function useBookPeople() {
+const listFirms = async (): Promise<Kept<Firm>[]> =>
+  (await door().book.list(FIRM)).flatMap((item) => shaped(firmSchema, item) ?? []);
+
+/** Another one whenever something of the kind was changed; null for who is not in. */
+const keyOf = (kind: BookKind, stand: BookStand | undefined): string | null =>
+  isIn(stand) ? `${STAND}/${kind}/${stand!.key!.epoch}/${stand!.revisions?.[kind] ?? 0}` : null;
+
+/** Fetched only when it was changed: it is as large as the book. What was there before is shown meanwhile. */
+function useListed<T>(kind: BookKind, list: () => Promise<Kept<T>[]>) {
   const { data: stand } = useBookStand();
-  const epoch = isIn(stand) ? stand!.key!.epoch : undefined;
-  return useSWR(epoch === undefined ? null : `${PEOPLE}/${epoch}`, listPeople, {
-    use: [told('office')],
+  const { data, error } = useSWR(keyOf(kind, stand), list, {
     revalidateOnFocus: false,
+    revalidateIfStale: false,
+    keepPreviousData: true,
   });
+  return { data: isIn(stand) ? data : undefined, error: error as unknown };
 }
 
-const FIRMS = 'office-book/firms';
-const FIRM = 'book-firm';
+export const useBookPeople = () => useListed(PERSON, listPeople);
+export const useFirms = () => useListed(FIRM, listFirms);
 
-async function listFirms(): Promise<Kept<Firm>[]> {
-  const items = await door().book.list(FIRM);
-  return items.flatMap(({ value, ...item }) => {
-    const parsed = firmSchema.safeParse(value);
-    return parsed.success ? [{ ...item, value: parsed.data }] : [];
-  });
+/** After a change of one's own: the pages have it once this resolves. */
+async function listedAnew<T>(kind: BookKind, list: () => Promise<Kept<T>[]>): Promise<void> {
+  const [stand, items] = [await api(getOfficeBook), await list()];
+  const key = keyOf(kind, stand);
+  if (key !== null) await mutate(key, items, { revalidate: false });
+  await mutate(STAND, stand, { revalidate: false });
 }
+const peopleAnew = (): Promise<void> => listedAnew(PERSON, listPeople);
 
-/** Asked for by members only. */
-export function useFirms() {
-  const { data: stand } = useBookStand();
-  const epoch = isIn(stand) ? stand!.key!.epoch : undefined;
-  return useSWR(epoch === undefined ? null : `${FIRMS}/${epoch}`, listFirms, {
-    use: [told('office')],
-    revalidateOnFocus: false,
-  });
-}
+/** After somebody came in or left, or a new key. */
+const standAnew = (): Promise<unknown> => mutate(STAND);
 
-/** What holds for everybody at a domain, from now on. @throws ApiProblem */
-export async function keepFirm(
-  domain: string,
-  next: Omit<Firm, 'changes' | 'domain'>,
-  by: Changing['by'],
-): Promise<void> {
+/** The lock for everybody at a domain from now on; none where it is left to each plan. @throws ApiProblem */
+export async function keepFirmLock(domain: string, lock: string | undefined, by: Changing['by']): Promise<void> {
   const known = (await listFirms()).find(({ value }) => value.domain === domain);
-  const fields = (['name', 'lock', 'note'] as const).filter((field) => known?.value[field] !== next[field]);
-  if (fields.length === 0) return;
-  const change = { at: new Date().toISOString(), by, what: 'changed' as const, fields };
-  const changes = [change, ...(known?.value.changes ?? [])].slice(0, MOST_CHANGES);
-  await door().book.keep(FIRM, known?.id ?? crypto.randomUUID(), known?.revision ?? 0, { domain, ...next, changes });
-  await refreshed();
+  if (known?.value.lock === lock) return;
+  const change = { at: new Date().toISOString(), by, what: 'changed' as const, fields: ['lock'] };
+  const next: Firm = {
+    domain,
+    ...defined({ lock }),
+    changes: [change, ...(known?.value.changes ?? [])].slice(0, MOST_CHANGES),
+  };
+  await door().book.keep(FIRM, known?.id ?? crypto.randomUUID(), known?.revision ?? 0, next);
+  await listedAnew(FIRM, listFirms);
+}
+
+async function readPerson(id: string): Promise<Kept<BookPerson> | undefined> {
+  const item = await door().book.read(PERSON, id);
+  return item === undefined ? undefined : shaped(bookPersonSchema, item);
 }
 
 /** @throws ApiProblem */
-export async function personInBook(id: string): Promise<BookPerson | undefined> {
-  return bookPersonSchema.safeParse((await door().book.read(PERSON, id))?.value).data;
-}
-
-const refreshed = (): Promise<unknown> =>
-  mutate((key) => typeof key === 'string' && (key === STAND || key.startsWith(`${STAND}/`)));
+export const personInBook = async (id: string): Promise<BookPerson | undefined> => (await readPerson(id))?.value;
 
 /** How often somebody else may get in between before it is said. */
 const TRIES = 3;
@@ -109,15 +108,15 @@ export async function keepInBook(
   id?: string,
 ): Promise<string> {
   for (let left = TRIES; ; left--) {
-    const people = await listPeople();
-    const known = id === undefined ? personAt(people, address) : people.find((one) => one.id === id);
-    const before = known?.value as BookPerson | undefined;
+    const known =
+      id === undefined ? (personAt(await listPeople(), address) as Kept<BookPerson> | undefined) : await readPerson(id);
+    const before = known?.value;
     const next = changedPerson(before, make(before), { ...changing, at: new Date() });
     const at = known?.id ?? id ?? crypto.randomUUID();
     if (next === undefined) return at;
     try {
       await door().book.keep(PERSON, at, known?.revision ?? 0, next);
-      await refreshed();
+      await peopleAnew();
       return at;
     } catch (error) {
       if (!isProblem(error, 'conflict') || left === 1) throw error;
@@ -127,37 +126,37 @@ export async function keepInBook(
 
 export async function takeOutOfBook(id: string): Promise<void> {
   await door().book.drop(PERSON, id);
-  await refreshed();
+  await peopleAnew();
 }
 
 /** As they were, under the number they had. */
 export async function putBackInBook(id: string, value: BookPerson): Promise<void> {
   await door().book.keep(PERSON, id, 0, value);
-  await refreshed();
+  await peopleAnew();
 }
 
 /** @throws ApiProblem */
 export async function beginBook(self: NonNullable<Colleague['key']>): Promise<void> {
   await door().book.begin(self);
-  await refreshed();
+  await standAnew();
 }
 
 /** @throws ApiProblem */
 export async function letIn(colleagues: readonly Colleague[]): Promise<void> {
   for (const { id, key } of colleagues) if (key !== undefined) await door().book.letIn(id, key);
-  await refreshed();
+  await standAnew();
 }
 
 /** @throws ApiProblem */
 export async function letOut(id: string): Promise<void> {
   await api(letOutThere, { params: { id } });
-  await refreshed();
+  await standAnew();
 }
 
 /** @throws ApiProblem */
 export async function letBack(id: string): Promise<void> {
   await api(mayBeLetIn, { params: { id } });
-  await refreshed();
+  await standAnew();
 }
 
 /** A new key for all who are in, as they are now: what the page knows may be a moment old. @throws ApiProblem */
@@ -168,7 +167,7 @@ export async function renewKey(): Promise<void> {
     return key === undefined ? [] : [{ id, key }];
   });
   await door().book.renew(staying);
-  await refreshed();
+  await standAnew();
 }
 
 /**
@@ -195,6 +194,6 @@ export async function bringIn(
     }
     tell(index + 1);
   }
-  await refreshed();
+  await peopleAnew();
   return changed;
 }

@@ -1,5 +1,5 @@
 /** What the office book holds of a person, within a sentence. */
-import { type BookChange, type BookField } from '@under-lock/core/office-book/person';
+import { type BookField } from '@under-lock/core/office-book/person';
 
 export const fieldWords: Record<BookField, string> = {
   name: 'name',
@@ -18,9 +18,3 @@ export const fieldWords: Record<BookField, string> = {
 };
 
 export const listed = (fields: readonly BookField[]): string => fields.map((field) => fieldWords[field]).join(', ');
-
-export const changeWords: Record<BookChange['what'], string> = {
-  shared: 'shared',
-  changed: 'changed',
-  imported: 'imported',
-};

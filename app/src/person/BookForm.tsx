@@ -1,4 +1,5 @@
 /** A person of the office book, to be written or changed. */
+import { defined } from '@under-lock/core/defined';
 import { type BookPerson } from '@under-lock/core/office-book/person';
 import { type Kept } from '@under-lock/core/vault/kept';
 import { Banner, Button, Field, OnEnter, Row, Stack } from '@under-lock/ui';
@@ -7,7 +8,7 @@ import { PersonFields } from './PersonFields';
 import { type PersonErrors, personTyped, typedOf } from '../people/person-typed';
 import { useOpenSession } from '../session/session';
 import { fromHere } from '../shell/from-here';
-import { useActing } from '../office-book/useActing';
+import { useAttempt } from '../shell/useAttempt';
 import { keepInBook } from '../office-book/useBook';
 
 interface Props {
@@ -24,45 +25,48 @@ const filled = (typed: string, most: number): string | undefined => {
   return text === '' ? undefined : text;
 };
 
+/** What the form does not show. */
+function withoutShown(before: BookPerson | undefined): Partial<BookPerson> {
+  if (before === undefined) return {};
+  const {
+    changes: _changes,
+    firm: _firm,
+    note: _note,
+    phone: _phone,
+    secondAddress: _second,
+    language: _language,
+    ...rest
+  } = before;
+  return rest;
+}
+
 export function BookForm({ known, people, onKept }: Props) {
   const { account } = useOpenSession();
   const [typed, setTyped] = useState(() => typedOf(known?.value));
   const [firm, setFirm] = useState(known?.value.firm ?? '');
   const [note, setNote] = useState(known?.value.note ?? '');
   const [errors, setErrors] = useState<PersonErrors>({});
-  const { busy, failed, act } = useActing();
+  const { busy, said, attempt } = useAttempt();
   const save = async (): Promise<void> => {
-    const checked = personTyped(typed, known, people, account);
+    // Only what stands in the form: the rest is taken as the book has it then, whoever has written since.
+    const shown = known && { ...known, value: { name: '', address: known.value.address } };
+    const checked = personTyped(typed, shown, people, account);
     setErrors('errors' in checked ? checked.errors : {});
     if ('errors' in checked) return;
     const goOn = fromHere();
-    let id = known?.id;
-    const kept = await act(async () => {
-      id = await keepInBook(
+    await attempt(async () => {
+      const id = await keepInBook(
         checked.person.address,
-        (before) => {
-          const {
-            changes: _,
-            firm: _firm,
-            note: _note,
-            phone: _phone,
-            secondAddress: _second,
-            language: _language,
-            ...rest
-          } = before ?? { changes: [] };
-          const next = {
-            ...rest,
-            ...checked.person,
-            firm: filled(firm, MOST_SIGNS.firm),
-            note: filled(note, MOST_SIGNS.note),
-          };
-          return Object.fromEntries(Object.entries(next).filter(([, value]) => value !== undefined)) as typeof next;
-        },
+        (before) => ({
+          ...withoutShown(before),
+          ...checked.person,
+          ...defined({ firm: filled(firm, MOST_SIGNS.firm), note: filled(note, MOST_SIGNS.note) }),
+        }),
         { by: { id: account.id, name: account.name }, what: 'changed' },
         known?.id,
       );
+      onKept(id, goOn);
     });
-    if (kept) onKept(id!, goOn);
   };
   return (
     <OnEnter does={busy ? undefined : () => void save()}>
@@ -74,7 +78,7 @@ export function BookForm({ known, people, onKept }: Props) {
         />
         <Field label="Firm" value={firm} onChangeText={setFirm} autoComplete="off" />
         <Field label="Note for colleagues" value={note} onChangeText={setNote} multiline />
-        {failed === undefined ? null : <Banner tone="brick">{failed}</Banner>}
+        {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
         <Row>
           <Button kind="main" label="Keep" onPress={() => void save()} busy={busy} />
         </Row>

@@ -21,9 +21,9 @@ import { Screen } from '../shell/Screen';
 import { offerUndo } from '../shell/Undo';
 import { BookForm } from './BookForm';
 import { FirmLink } from './FirmLink';
-import { useActing } from '../office-book/useActing';
+import { useAttempt } from '../shell/useAttempt';
 import { isIn, keepInBook, putBackInBook, takeOutOfBook, useBookPeople, useBookStand } from '../office-book/useBook';
-import { changeWords, listed } from '../office-book/words';
+import { listed } from '../office-book/words';
 
 const back = <BackToList href="/people/office" label="Office book" />;
 
@@ -169,7 +169,7 @@ function Changes({ person: { changes } }: { person: BookPerson }) {
           <View key={`${at} ${index}`} role="listitem">
             <Text kind="small">
               <Text kind="small" tone="soft">{`${momentInWords(new Date(at), now, zone)}: `}</Text>
-              {`${by.name} ${changeWords[what]} ${listed(fields as never)}.`}
+              {`${by.name} ${what} ${listed(fields as never)}.`}
             </Text>
           </View>
         ))}
@@ -180,7 +180,7 @@ function Changes({ person: { changes } }: { person: BookPerson }) {
 
 /** At once, for everybody; it can be had back. */
 function TakeOut({ known: { id, value } }: { known: Kept<BookPerson> }) {
-  const { busy, failed, act } = useActing();
+  const { busy, said, attempt } = useAttempt();
   return (
     <Stack>
       <Row>
@@ -190,15 +190,15 @@ function TakeOut({ known: { id, value } }: { known: Kept<BookPerson> }) {
           busy={busy}
           onPress={() => {
             const goOn = fromHere();
-            void act(() => takeOutOfBook(id)).then((done) => {
-              if (!done) return;
+            void attempt(async () => {
+              await takeOutOfBook(id);
               offerUndo(`${value.name || value.address} is out of the office book.`, () => putBackInBook(id, value));
               goOn('/people/office');
             });
           }}
         />
       </Row>
-      {failed === undefined ? null : <Banner tone="brick">{failed}</Banner>}
+      {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
     </Stack>
   );
 }

@@ -13,8 +13,8 @@ import { api } from '../api';
 import { counted } from '../counted';
 import { live } from '../live/live';
 import { lockWords } from '../locks/lock-words';
-import { useActing } from '../office-book/useActing';
-import { isIn, keepFirm, useBookPeople, useBookStand, useFirms } from '../office-book/useBook';
+import { useAttempt } from '../shell/useAttempt';
+import { isIn, keepFirmLock, useBookPeople, useBookStand, useFirms } from '../office-book/useBook';
 import { useFileRules } from '../passwords/useFileRules';
 import { containerWords } from '../passwords/words';
 import { usePeople } from '../people/person';
@@ -36,7 +36,7 @@ export function FirmScreen() {
   const { data: firms } = useFirms();
   const firm = firms?.find(({ value }) => value.domain === domain)?.value;
   return (
-    <Screen title={firm?.name ?? domain} back={back} broad>
+    <Screen title={domain} back={back} broad>
       <Columns room="even">
         <>
           <PeopleThere domain={domain} />
@@ -55,11 +55,12 @@ export function FirmScreen() {
 function PeopleThere({ domain }: { domain: string }) {
   const { data: own } = usePeople();
   const { data: stand } = useBookStand();
-  const { data: book = [], isLoading } = useBookPeople();
-  if (own === undefined || stand === undefined || isLoading) return <Loading what="Looking who is there" />;
+  const { data: book, error } = useBookPeople();
+  const isComing = isIn(stand) && book === undefined && error === undefined;
+  if (own === undefined || stand === undefined || isComing) return <Loading what="Looking who is there" />;
   const lines = [
     ...own.map(({ id, value }) => ({ href: `/people/${id}`, value, whose: 'your own' })),
-    ...book.map(({ id, value }) => ({ href: `/people/office/${id}`, value, whose: 'office book' })),
+    ...(book ?? []).map(({ id, value }) => ({ href: `/people/office/${id}`, value, whose: 'office book' })),
   ].filter(({ value }) => isAt(domain, value.address));
   return (
     <Section title="People there" aside={String(lines.length)}>
@@ -149,7 +150,7 @@ function ForEverybody({ domain, firm }: { domain: string; firm: Firm | undefined
   const { account } = useOpenSession();
   const { data: stand } = useBookStand();
   const [lock, setLock] = useState(firm?.lock ?? ANY);
-  const { busy, failed, act } = useActing();
+  const { busy, said, attempt } = useAttempt();
   if (stand === undefined) return null;
   if (!isIn(stand))
     return (
@@ -159,7 +160,6 @@ function ForEverybody({ domain, firm }: { domain: string; firm: Firm | undefined
         </Text>
       </Section>
     );
-  const { changes: _, domain: _domain, lock: _lock, ...rest } = firm ?? { changes: [], domain };
   return (
     <Section title="For everybody there">
       <Choice
@@ -175,14 +175,14 @@ function ForEverybody({ domain, firm }: { domain: string; firm: Firm | undefined
         A lock that was chosen for a person or a message goes first; one that the handling or a rule forbids is not
         taken.
       </Text>
-      {failed === undefined ? null : <Banner tone="brick">{failed}</Banner>}
+      {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
       {lock === (firm?.lock ?? ANY) ? null : (
         <Button
           label="Keep for the whole office"
           busy={busy}
           onPress={() =>
-            void act(() =>
-              keepFirm(domain, { ...rest, ...(lock === ANY ? {} : { lock }) }, { id: account.id, name: account.name }),
+            void attempt(() =>
+              keepFirmLock(domain, lock === ANY ? undefined : lock, { id: account.id, name: account.name }),
             )
           }
         />

@@ -2,9 +2,8 @@
 import { type Person } from '@under-lock/core/people/kept-person';
 import { addressKey } from '@under-lock/core/people/address';
 import { type Kept } from '@under-lock/core/vault/kept';
-import { Button, Empty, Field, Row, Text } from '@under-lock/ui';
+import { Button, Empty, Field, Row } from '@under-lock/ui';
 import { Chip } from '@under-lock/ui/chip';
-import { LockShape } from '@under-lock/ui/lock-shape';
 import { router, usePathname } from 'expo-router';
 import { BookList } from '../office-book/BookList';
 import { PeopleShelves } from '../office-book/PeopleShelves';
@@ -12,13 +11,11 @@ import { useState } from 'react';
 import { View } from 'react-native';
 import { useNow, zone } from '../clock';
 import { listedInWords } from '@under-lock/core/when';
-import { lockShapes, lockWords } from '../locks/lock-words';
-import { type Book } from '@under-lock/core/passwords/entry';
 import { usePasswords } from '../passwords/usePasswords';
 import { Listed } from '../shell/Listed';
 import { ListAndPage, ListIndex, NothingChosen } from '../shell/ListAndPage';
-import { ListLine } from '../shell/ListLine';
 import { ListRow, ListScreen, ListSection } from '../shell/ListScreen';
+import { PersonLine } from '../people/PersonLine';
 import { meansOf } from '../people/means';
 import { usePeople } from '../people/person';
 import { firmOf, type PeopleOrder, sortedPeople } from '../people/sorted-people';
@@ -38,16 +35,19 @@ function PeopleList() {
   const found = people?.filter(({ value }) => `${value.name} ${value.address}`.toLowerCase().includes(wanted));
   const shown = found === undefined ? undefined : sortedPeople(found, order, writtenTo);
   const empty = wanted === '' ? <NobodyYet /> : <Empty title="No match">{`Nobody here is called “${search}”.`}</Empty>;
+  const lastWritten = (address: string): string | undefined => {
+    const at = writtenTo.get(addressKey(address));
+    return at === undefined ? undefined : listedInWords(at, now, zone);
+  };
   const list = (items: Kept<Person>[] | undefined) => (
     <Listed items={items} error={error} fetching="Opening your people" empty={empty}>
       {({ id, value }, last) => (
         <PersonLine
           key={id}
-          id={id}
+          href={`/people/${id}`}
           person={value}
-          book={book}
-          written={order === 'written' ? writtenTo.get(addressKey(value.address)) : undefined}
-          now={now}
+          means={meansOf(value, book, now)}
+          aside={order === 'written' ? lastWritten(value.address) : undefined}
           last={last}
         />
       )}
@@ -87,40 +87,6 @@ const NobodyYet = () => (
     Whoever you write to is kept here, with phone and second address. Kept sealed in your vault.
   </Empty>
 );
-
-interface LineProps {
-  id: string;
-  person: Person;
-  book: Book;
-  written: Date | undefined;
-  now: Date;
-  last: boolean;
-}
-
-function PersonLine({ id, person, book, written, now, last }: LineProps) {
-  const means = meansOf(person, book, now);
-  const said = means.map(({ lock, state }) => `${lockWords[lock]}${state === 'ended' ? ', run out' : ''}`);
-  const { name, address } = person;
-  return (
-    <ListLine
-      href={`/people/${id}`}
-      label={`${name || address}, ${address}, ${said.length === 0 ? 'no way for a passcode known' : said.join(', ')}`}
-      title={name || address}
-      {...(written === undefined ? {} : { aside: listedInWords(written, now, zone) })}
-      about={address}
-      mark={means.map(({ lock, state }) => (
-        <LockShape key={lock} shape={lockShapes[lock]} state={state === 'ready' ? 'filled' : 'stopped'} />
-      ))}
-      last={last}
-    >
-      {means.length > 0 ? null : (
-        <Text kind="small" tone="amber">
-          ▲ No way for a passcode known yet
-        </Text>
-      )}
-    </ListLine>
-  );
-}
 
 export function PeoplePlace() {
   const path = usePathname();

@@ -11,11 +11,11 @@ export function useAttempt(): {
   busy: boolean;
   said: Said | undefined;
   say: (said: Said) => void;
-  attempt: (act: () => Promise<void>) => Promise<void>;
+  attempt: (act: () => Promise<unknown>) => Promise<void>;
 } {
   const [busy, setBusy] = useState(false);
   const [said, setSaid] = useState<Said | undefined>();
-  const attempt = async (act: () => Promise<void>): Promise<void> => {
+  const attempt = async (act: () => Promise<unknown>): Promise<void> => {
     setBusy(true);
     setSaid(undefined);
     try {

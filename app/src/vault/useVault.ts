@@ -15,7 +15,7 @@ type ListedKind = Exclude<VaultItemKind, 'sent'>;
 const keyOf = (kind: VaultItemKind): string => `vault/${kind}`;
 
 /** Undefined for what has another shape than today's. */
-function shaped<S extends z.ZodType>(schema: S, { value, ...item }: ShelfItem): Kept<z.output<S>> | undefined {
+export function shaped<S extends z.ZodType>(schema: S, { value, ...item }: ShelfItem): Kept<z.output<S>> | undefined {
   const parsed = schema.safeParse(value);
   return parsed.success ? { ...item, value: parsed.data } : undefined;
 }

@@ -4,10 +4,8 @@ import { changeSchema } from './person';
 
 export const firmSchema = z.object({
   domain: z.string(),
-  name: z.string().optional(),
   /** The lock for whoever has no other one chosen for them. */
   lock: z.string().optional(),
-  note: z.string().optional(),
   /** The newest first. */
   changes: z.array(changeSchema),
 });

@@ -7,6 +7,7 @@ import { closingSchema } from '../handling/closing';
 import { LOCKS } from '../locks/index';
 import { type KeptKey } from '../outgoing/draft';
 import { RECIPIENT_ROLES } from '../people/role';
+import { PARTS } from '../scan/files/piece';
 import { CONFIDENCES, KINDS } from '../scan/finding';
 import { hkdf, seal, sealingKey, SealError, unseal } from '../sealing';
 
@@ -26,9 +27,7 @@ const place = z.object({
   files: z.array(name).max(MOST_DEEP),
   page: z.number().optional(),
   sheet: z.string().max(200).optional(),
-  part: z
-    .enum(['header', 'footer', 'note', 'comment', 'hidden', 'form', 'properties', 'deleted', 'picture'])
-    .optional(),
+  part: z.enum(PARTS).optional(),
   cell: z.string().max(40).optional(),
   line: z.number().optional(),
 });

@@ -4,6 +4,7 @@
  */
 import { type beginOfficeBook, type getOfficeBook, type letIn } from '@under-lock/contract/office-book';
 import { type Reply } from '@under-lock/contract/client';
+import { type BookKind } from '@under-lock/core/vault/item';
 import { type Transaction } from 'sequelize';
 import { type z } from 'zod';
 import { type Context } from '../context';
@@ -68,9 +69,19 @@ export async function officeBook(context: Context, accountId: string): Promise<R
     [key.epoch, accountId],
   );
   const own = all.find(({ id, stays }) => id === accountId && stays);
+  const kinds = await rows<{ kind: BookKind; revision: number }>(
+    db,
+    'SELECT kind, revision FROM office_manifests WHERE epoch = $1',
+    [key.epoch],
+  );
   return {
     key: { epoch: key.epoch, suite: key.suite, publicKey: new Uint8Array(key.public_key) },
-    ...(own === undefined ? {} : { sealedKey: new Uint8Array(own.sealed_key) }),
+    ...(own === undefined
+      ? {}
+      : {
+          sealedKey: new Uint8Array(own.sealed_key),
+          revisions: Object.fromEntries(kinds.map(({ kind, revision }) => [kind, revision])),
+        }),
     members: all
       .filter(({ stays }) => stays)
       .map(({ id, at, by }) => ({ id, letInAt: at, ...(by === null ? {} : { letInBy: by }) })),

@@ -5,6 +5,7 @@ import { ZipError } from '@under-lock/core/zip/errors';
 import { type Remote, transfer, wrap } from 'comlink';
 import { type Pictures } from './picture-thread';
 import { type Unpacking } from './unpack-thread';
+import { TooSlowError, within } from './within';
 
 /** Where their scripts lie: scripts/ground/build.mjs puts it here. */
 declare const SCAN_HELPERS: Record<'unpack' | 'picture', string>;
@@ -16,17 +17,6 @@ const LONGEST_SIDE = 3_500; // points
 /** Somebody waits for them: at seconds a page, ten are a minute. */
 export const MOST_PICTURES = 10;
 
-/** @returns undefined where the time is over; the thread is to be ended then. */
-async function within<T>(work: Promise<T>, time: number): Promise<T | undefined> {
-  let timer: ReturnType<typeof setTimeout> | undefined;
-  const over = new Promise<undefined>((done) => (timer = setTimeout(() => done(undefined), time)));
-  try {
-    return await Promise.race([work, over]);
-  } finally {
-    clearTimeout(timer);
-  }
-}
-
 /** @throws ZipError */
 export async function unpackApart(archive: FileToScan): Promise<FileToScan[]> {
   const thread = new Worker(SCAN_HELPERS.unpack, { type: 'module' });
@@ -35,9 +25,10 @@ export async function unpackApart(archive: FileToScan): Promise<FileToScan[]> {
       wrap<Unpacking>(thread).unpack(archive) as Promise<FileToScan[] | string>,
       AN_ARCHIVE_MS,
     );
-    if (files === undefined) throw new ZipError('too-large');
     if (typeof files === 'string') throw new ZipError(files as ZipError['code']);
     return files;
+  } catch (error) {
+    throw error instanceof TooSlowError ? new ZipError('too-large') : error;
   } finally {
     thread.terminate();
   }
@@ -64,7 +55,11 @@ export class PictureReader {
     this.begun += 1;
     this.told(this.begun);
     const stopped = new Promise<undefined>((done) => (this.over = () => done(undefined)));
-    const text = await Promise.race([within(this.door.read(transfer(picture, [picture])), A_PICTURE_MS), stopped]);
+    const read = within(this.door.read(transfer(picture, [picture])), A_PICTURE_MS).catch((error: unknown) => {
+      if (error instanceof TooSlowError) return undefined;
+      throw error;
+    });
+    const text = await Promise.race([read, stopped]);
     if (text === undefined) this.end();
     return text;
   }

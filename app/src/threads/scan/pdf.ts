@@ -3,25 +3,14 @@ import { type Piece } from '@under-lock/core/scan/files/piece';
 import { type FileToScan } from '@under-lock/core/scan/files/read';
 import { pdfSettings } from '@under-lock/reader/pdf-settings';
 import type * as PdfJs from 'pdfjs-dist';
+import { TooSlowError, within } from './within';
 
 const BASE = '/pdf';
 /** Longer than any page takes; a file that is made to take longer is given up. */
 const A_PAGE_MS = 20_000;
 const MOST_PAGES = 2_000;
 
-class PageTooSlowError extends Error {}
-
-async function within<T>(work: Promise<T>): Promise<T> {
-  let timer: ReturnType<typeof setTimeout> | undefined;
-  const over = new Promise<never>((_, reject) => {
-    timer = setTimeout(() => reject(new PageTooSlowError()), A_PAGE_MS);
-  });
-  try {
-    return await Promise.race([work, over]);
-  } finally {
-    clearTimeout(timer);
-  }
-}
+const inTime = <T>(work: Promise<T>): Promise<T> => within(work, A_PAGE_MS);
 
 interface Remark {
   fieldValue?: unknown;
@@ -29,9 +18,9 @@ interface Remark {
 }
 
 async function pageWords(document: PdfJs.PDFDocumentProxy, number: number): Promise<{ body: string; form: string }> {
-  const page = await within(document.getPage(number));
-  const { items } = await within(page.getTextContent());
-  const remarks = (await within(page.getAnnotations())) as Remark[];
+  const page = await inTime(document.getPage(number));
+  const { items } = await inTime(page.getTextContent());
+  const remarks = (await inTime(page.getAnnotations())) as Remark[];
   page.cleanup();
   return {
     body: items.map((item) => ('str' in item ? `${item.str}${item.hasEOL ? '\n' : ''}` : '')).join(''),
@@ -48,12 +37,12 @@ const MOST_POINTS = 20_000_000;
 
 /** A page as a picture. pdf.js takes a canvas that no page shows. */
 async function pictureOf(document: PdfJs.PDFDocumentProxy, number: number): Promise<ImageBitmap> {
-  const page = await within(document.getPage(number));
+  const page = await inTime(document.getPage(number));
   const { width, height } = page.getViewport({ scale: 1 });
   const scale = Math.min(ENLARGED, Math.sqrt(MOST_POINTS / (width * height)));
   const viewport = page.getViewport({ scale });
   const canvas = new OffscreenCanvas(Math.ceil(viewport.width), Math.ceil(viewport.height));
-  await within(page.render({ canvas: canvas as unknown as HTMLCanvasElement, viewport }).promise);
+  await inTime(page.render({ canvas: canvas as unknown as HTMLCanvasElement, viewport }).promise);
   page.cleanup();
   return canvas.transferToImageBitmap();
 }
@@ -105,7 +94,7 @@ export async function* pdfPieces(
       CanvasFactory: ApartCanvases,
       FilterFactory: NoFilters,
     });
-    const document = await within(task.promise);
+    const document = await inTime(task.promise);
     const shown = async (page: number): Promise<Piece> => {
       const text = read === undefined ? undefined : await read(await pictureOf(document, page));
       return text === undefined
@@ -123,7 +112,7 @@ export async function* pdfPieces(
     const isLocked = error instanceof Error && error.name === 'PasswordException';
     yield {
       place: { files },
-      unread: isLocked ? 'locked' : error instanceof PageTooSlowError ? 'too-long' : 'damaged',
+      unread: isLocked ? 'locked' : error instanceof TooSlowError ? 'too-long' : 'damaged',
     };
   } finally {
     worker.destroy();

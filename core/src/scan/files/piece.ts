@@ -1,13 +1,25 @@
 /** What a file's reader gives: text with its place in the file, or that something could not be looked into. */
 
+/** What of a file is not its body: it is easily overlooked. */
+export const PARTS = [
+  'header',
+  'footer',
+  'note',
+  'comment',
+  'hidden',
+  'form',
+  'properties',
+  'deleted',
+  'picture',
+] as const;
+
 /** Where a piece stands: the files it lies in, outermost first, and what of the last one it is. */
 export interface Place {
   files: readonly string[];
   /** A page or slide, from 1. */
   page?: number;
   sheet?: string;
-  /** What is not the body: it is easily overlooked. */
-  part?: 'header' | 'footer' | 'note' | 'comment' | 'hidden' | 'form' | 'properties' | 'deleted' | 'picture';
+  part?: (typeof PARTS)[number];
 }
 
 export interface TextPiece {

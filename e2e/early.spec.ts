@@ -39,7 +39,8 @@ test('with the reading page still on its way it asks, sends and takes digits; th
     await brought;
     await route.continue();
   });
-  await page.goto(await linkOf(house));
+  // The page counts as loaded only once scripts put in before that have come, and these are held back.
+  await page.goto(await linkOf(house), { waitUntil: 'commit' });
   await expect(page.getByRole('heading', { level: 1, name: /has written to you$/ })).toBeVisible();
   await expectAccessible(page);
   const texts = sum(await allTexts(house));

@@ -7,13 +7,14 @@ async function stopTimers(page: Page): Promise<void> {
   await page.clock.pauseAt(await page.evaluate(() => Date.now() + 1000));
 }
 
+/** The streams that were opened, without tries at a server that was not there. */
 function streamsOf(context: BrowserContext): string[] {
-  const asked: string[] = [];
-  context.on('request', (request) => {
-    const { pathname } = new URL(request.url());
-    if (pathname === '/api/live') asked.push(pathname);
+  const opened: string[] = [];
+  context.on('response', (response) => {
+    const { pathname } = new URL(response.url());
+    if (pathname === '/api/live' && response.ok()) opened.push(pathname);
   });
-  return asked;
+  return opened;
 }
 
 // The clock that is stopped here is the whole browser's, and goes with it.

@@ -19,6 +19,7 @@ export default defineConfig({
   outputDir: '../test-results/e2e',
   use: {
     actionTimeout: 30_000,
+    navigationTimeout: 60_000,
     locale: 'en-GB',
     timezoneId: 'Europe/Lisbon',
     screenshot: 'only-on-failure',

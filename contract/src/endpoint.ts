@@ -11,9 +11,9 @@ z.config({ jitless: true });
 /**
  * Who may call: `anybody`; a signed-in `worker`; an `administrator`; the `reader` who passed the identity check of
  * the grant named in the path;
- * a `registered` reader who is signed in.
+ * a `registered` reader who is signed in; the `leaver` who holds the ticket named in the path.
  */
-export type Access = 'anybody' | 'worker' | 'administrator' | 'reader' | 'registered';
+export type Access = 'anybody' | 'worker' | 'administrator' | 'reader' | 'registered' | 'leaver';
 
 export interface Endpoint<
   P extends z.ZodType = z.ZodType,

@@ -17,6 +17,7 @@ import * as release from './release';
 import * as room from './room';
 import * as rules from './rules';
 import * as search from './search';
+import * as slot from './slot';
 import * as vault from './vault';
 import * as writing from './writing';
 
@@ -41,6 +42,7 @@ export const allEndpoints: readonly Endpoint[] = [
   room,
   rules,
   search,
+  slot,
   vault,
   writing,
 ].flatMap((feature) => Object.values(feature).filter(isEndpoint));

@@ -40,6 +40,8 @@ export const incomingMailSchema = z.object({
   requestId: id.optional(),
   /** It answers something of ours, and a key or a certificate seems to come along. */
   bringsMeans: z.boolean(),
+  /** It was left in a mail slot: sealed to the account by the server, and under the mail's key by who left it. */
+  slot: z.object({ sealedProof: bytes(60, 4000), sealedAnswer: bytes(29, 1000) }).optional(),
 });
 export type IncomingMail = z.infer<typeof incomingMailSchema>;
 

@@ -16,6 +16,7 @@ import {
 import { type Context } from './context';
 import { rows, run } from './data/database';
 import { answerContext, channelContext, houseShareContext, readerShareContext } from './access/grants';
+import { slotSenderContext } from './slot/leave';
 import { releaseContext } from './outgoing/waits';
 import { dkimContext } from './mail/dkim';
 import { statementKeyContext } from './statement/statement-key';
@@ -43,6 +44,7 @@ const BYTES: readonly SealedColumn[] = [
   // ends.
   { table: 'grants', id: 'id', column: 'answer_hash', context: answerContext, only: 'octet_length(answer_hash) > 32' },
   { table: 'outbox', id: 'id', column: 'sealed_share', context: readerShareContext },
+  { table: 'slot_left', id: 'id', column: 'sealed_sender', context: slotSenderContext },
   { table: 'releases', id: 'id', column: 'body', context: releaseContext },
   { table: 'dkim_keys', id: 'selector', column: 'sealed_private_key', context: dkimContext },
   { table: 'statement_keys', id: 'id', column: 'sealed_private_key', context: statementKeyContext },

@@ -21,6 +21,7 @@ import { tellOfReleases } from './outgoing/release-mails';
 import { purgeDeleted } from './incoming/incoming';
 import { tellWaiting } from './received/tell';
 import { tidyRegistered } from './registered/held';
+import { tidySlots } from './slot/leave';
 import { tidyChanges } from './live/changes';
 import { tidyFigures } from './rules/figures';
 import { tellOfRules } from './rules/tell';
@@ -95,6 +96,7 @@ const handlersOf = (context: Context): JobHandlers => ({
     await purge(context);
     await purgeDeleted(context);
     await tidyRegistered(context);
+    await tidySlots(context);
     await tidyEvidence(context);
     await tidyChanges(context);
     await tidyFigures(context);

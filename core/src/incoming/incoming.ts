@@ -158,8 +158,11 @@ export interface IncomingKey {
 
 export async function makeIncomingKey(account: PublicKey, id: string): Promise<IncomingKey> {
   const key = randomBytes(32);
-  return { key, sealedKey: await sealTo(account, key, keyContext(id)) };
+  return { key, sealedKey: await makeIncomingKeyFor(account, key, id) };
 }
+/** For one more account, under whose own number it is kept. */
+export const makeIncomingKeyFor = (account: PublicKey, key: Bytes, id: string): Promise<Bytes> =>
+  sealTo(account, key, keyContext(id));
 /** @throws SealError */
 export const openIncomingKey = (privateKey: Bytes, sealedKey: Uint8Array, id: string): Promise<Bytes> =>
   openFrom(privateKey, sealedKey, keyContext(id));

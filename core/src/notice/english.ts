@@ -89,6 +89,11 @@ ${office}`,
   mailboxCodeSubject: (code) => `${code} confirms your address`,
   mailboxCode: (code, office, minutes) =>
     `${code} confirms that this mailbox is yours, for your password in the reading room of ${office}. It works once, for ${minutesWord(minutes)}. You did not ask for it? Then do nothing: without it nothing changes.`,
+  slotReceiptSubject: (number) => `Received: ${number}`,
+  slotReceipt: (slot, office, number) =>
+    `What you left for ${slot} at ${office} has arrived under lock. Its number is ${number}.`,
+  slotAnswer:
+    'An answer comes to this mailbox as a notice of the reading room. It may ask for the answer code that was shown when you left it; we don’t have that code and can’t send it.',
   passcodeCall: (digits, office) =>
     `This is a call from the reading room of ${office}. Your passcode is: ${digits}. Once more: ${digits}. Nobody from ${office} will ever ask you for it.`,
 };

@@ -94,6 +94,11 @@ ${office}`,
   mailboxCodeSubject: (code) => `${code} bestätigt Ihre Adresse`,
   mailboxCode: (code, office, minutes) =>
     `${code} bestätigt, dass dieses Postfach Ihnen gehört, für Ihr Passwort im Leseraum von ${office}. Er gilt einmal, ${minutesWord(minutes)} lang. Sie haben ihn nicht verlangt? Dann tun Sie nichts: ohne ihn ändert sich nichts.`,
+  slotReceiptSubject: (number) => `Angekommen: ${number}`,
+  slotReceipt: (slot, office, number) =>
+    `Was Sie für ${slot} bei ${office} hinterlassen haben, ist verschlossen angekommen. Die Nummer ist ${number}.`,
+  slotAnswer:
+    'Eine Antwort kommt als Mitteilung des Leseraums in dieses Postfach. Sie fragt vielleicht nach dem Antwortcode, der beim Hinterlassen zu sehen war; wir haben diesen Code nicht und können ihn nicht schicken.',
   passcodeCall: (digits, office) =>
     `Hier ist der Leseraum von ${office}. Ihr Code lautet: ${digits}. Noch einmal: ${digits}. Niemand von ${office} wird Sie je danach fragen.`,
 };

@@ -61,6 +61,9 @@ export interface NoticeWords {
   passcode(code: string, officeName: string, minutes: number): string;
   mailboxCodeSubject(code: string): string;
   mailboxCode(code: string, officeName: string, minutes: number): string;
+  slotReceiptSubject(number: string): string;
+  slotReceipt(slot: string, officeName: string, number: string): string;
+  slotAnswer: string;
   /** Read out by a machine: digits apart, said twice. */
   passcodeCall(digits: string, officeName: string): string;
 }

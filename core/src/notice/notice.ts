@@ -224,6 +224,16 @@ const plainMail = ({ messageId, date, from, to }: PlainMail, subject: string, pa
     files: [],
   });
 
+/** That something was left in a mail slot. It names nothing of it but its number. */
+export function buildSlotReceipt(mail: PlainMail & { slot: string; number: string }): Bytes {
+  const words = noticeWords(mail.language);
+  return plainMail(mail, words.slotReceiptSubject(mail.number), [
+    words.slotReceipt(mail.slot, mail.officeName, mail.number),
+    words.slotAnswer,
+    mail.officeName,
+  ]);
+}
+
 /** Reminds of a notice. It has no link: nobody but the notice has it. */
 export function buildReminder(
   mail: PlainMail & { sender: Correspondent; closesAt: Date; zone: string; noticeAt: Date },

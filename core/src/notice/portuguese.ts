@@ -91,6 +91,10 @@ ${office}`,
   mailboxCodeSubject: (code) => `${code} confirma o seu endereço`,
   mailboxCode: (code, office, minutes) =>
     `${code} confirma que esta caixa de correio é sua, para a sua palavra-passe na sala de leitura de ${office}. Serve uma vez, durante ${minutesWord(minutes)}. Não o pediu? Então não faça nada: sem ele nada muda.`,
+  slotReceiptSubject: (number) => `Recebido: ${number}`,
+  slotReceipt: (slot, office, number) => `O que deixou para ${slot} em ${office} chegou fechado. O número é ${number}.`,
+  slotAnswer:
+    'Uma resposta chega a esta caixa de correio como aviso da sala de leitura. Pode pedir o código de resposta que lhe foi mostrado quando deixou a mensagem; não temos esse código e não o podemos enviar.',
   passcodeCall: (digits, office) =>
     `Daqui fala a sala de leitura de ${office}. O seu código é: ${digits}. Mais uma vez: ${digits}. Ninguém de ${office} lho pedirá.`,
 };

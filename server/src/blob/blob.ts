@@ -21,7 +21,7 @@ const HELD =
   "(EXISTS (SELECT 1 FROM messages m WHERE m.content_blob_id = b.id) OR EXISTS (SELECT 1 FROM copies c WHERE c.blob_id = b.id) OR EXISTS (SELECT 1 FROM incoming i WHERE i.blob_id = b.id) OR EXISTS (SELECT 1 FROM releases r WHERE r.state = 'waiting' AND b.id = ANY(r.blob_ids)))";
 
 export async function ownBlob(accountId: string, id: string): Promise<BlobRow> {
-  const blob = await BlobRow.findOne({ where: { id, accountId, grantId: null } });
+  const blob = await BlobRow.findOne({ where: { id, accountId, grantId: null, leftId: null } });
   if (blob === null) throw notFound('This upload');
   return blob;
 }
@@ -38,7 +38,7 @@ export async function receivedParts(context: Context, blobId: string): Promise<n
 export async function startBlob(context: Context, accountId: string, id: string, size: number): Promise<number[]> {
   const [used] = await rows<{ bytes: string }>(
     context.db,
-    `SELECT coalesce(sum(size), 0) AS bytes FROM blobs b WHERE account_id = $1 AND grant_id IS NULL AND id <> $2 AND NOT ${HELD}`,
+    `SELECT coalesce(sum(size), 0) AS bytes FROM blobs b WHERE account_id = $1 AND grant_id IS NULL AND left_id IS NULL AND id <> $2 AND NOT ${HELD}`,
     [accountId, id],
   );
   if (Number(used!.bytes) + size > MAX_ACCOUNT_BYTES)
@@ -155,5 +155,8 @@ export async function contentCompleteAndFrozen(context: Context, blob: BlobRow):
 
 /** Deletes an upload that nothing holds. */
 export async function deleteBlob(context: Context, accountId: string, id: string): Promise<void> {
-  await run(context.db, `DELETE FROM blobs b WHERE id = $1 AND account_id = $2 AND NOT ${HELD}`, [id, accountId]);
+  await run(context.db, `DELETE FROM blobs b WHERE id = $1 AND account_id = $2 AND left_id IS NULL AND NOT ${HELD}`, [
+    id,
+    accountId,
+  ]);
 }

@@ -904,6 +904,61 @@ ${noted([
         FOR EACH ROW EXECUTE FUNCTION note_account();
     `,
   },
+  {
+    name: '027-mail-slots',
+    sql: `
+      CREATE TABLE slots (
+        id uuid PRIMARY KEY,
+        -- What its link ends with; it says nothing of whose it is.
+        token text NOT NULL UNIQUE,
+        kind text NOT NULL CHECK (kind IN ('office', 'department', 'colleague')),
+        account_id uuid UNIQUE REFERENCES accounts ON DELETE CASCADE,
+        department text UNIQUE,
+        -- Who is behind the office's slot.
+        people jsonb NOT NULL DEFAULT '[]',
+        open boolean NOT NULL,
+        proves boolean NOT NULL,
+        made_at timestamptz NOT NULL,
+        CHECK ((kind = 'colleague') = (account_id IS NOT NULL) AND (kind = 'department') = (department IS NOT NULL))
+      );
+      CREATE UNIQUE INDEX slots_of_office ON slots (kind) WHERE kind = 'office';
+      -- Senders a slot takes nothing more from, as keyed hashes of their addresses.
+      CREATE TABLE slot_blocks (
+        slot_id uuid NOT NULL REFERENCES slots ON DELETE CASCADE,
+        sender bytea NOT NULL,
+        blocked_at timestamptz NOT NULL,
+        blocked_by uuid REFERENCES accounts ON DELETE SET NULL,
+        PRIMARY KEY (slot_id, sender)
+      );
+      -- What somebody has begun to leave, under the hash of the ticket they hold.
+      CREATE TABLE slot_left (
+        id uuid PRIMARY KEY,
+        ticket_hash bytea NOT NULL UNIQUE,
+        slot_id uuid NOT NULL REFERENCES slots ON DELETE CASCADE,
+        number text NOT NULL,
+        -- The sender's address, under the house's secret; null once it was left.
+        sealed_sender bytea,
+        language text NOT NULL,
+        proved boolean NOT NULL,
+        -- For each colleague behind the slot as it was begun: the number their mail will have.
+        behind jsonb NOT NULL,
+        begun_at timestamptz NOT NULL,
+        left_at timestamptz
+      );
+      CREATE INDEX slot_left_begun ON slot_left (slot_id, begun_at) WHERE left_at IS NULL;
+      -- Challenges that were answered: each is good once.
+      CREATE TABLE slot_work (
+        nonce bytea PRIMARY KEY,
+        until timestamptz NOT NULL
+      );
+      -- An upload that belongs to nobody yet.
+      ALTER TABLE blobs ADD COLUMN left_id uuid UNIQUE REFERENCES slot_left ON DELETE CASCADE;
+      ALTER TABLE incoming ADD COLUMN slot_id uuid REFERENCES slots ON DELETE SET NULL;
+      ALTER TABLE incoming ADD COLUMN sealed_proof bytea;
+      ALTER TABLE incoming ADD COLUMN sealed_answer bytea;
+${noted([['slots', 'note_office()']])}
+    `,
+  },
 ];
 
 const stepsOf = (db: Sequelize) =>

@@ -80,6 +80,8 @@ export class BlobRow extends Model<InferAttributes<BlobRow>, InferCreationAttrib
   declare size: string | number;
   declare createdAt: Date;
   declare grantId: CreationOptional<string | null>;
+  /** Of what somebody has begun to leave in a mail slot. */
+  declare leftId: CreationOptional<string | null>;
 }
 
 /** What the office's rules said of a message as it went. */
@@ -295,7 +297,14 @@ export function defineModels(sequelize: Sequelize): void {
     at('vault_items'),
   );
   BlobRow.init(
-    { id: key(), accountId: required(UUID), size: required(BIGINT), createdAt: required(DATE), grantId: UUID },
+    {
+      id: key(),
+      accountId: required(UUID),
+      size: required(BIGINT),
+      createdAt: required(DATE),
+      grantId: UUID,
+      leftId: UUID,
+    },
     at('blobs'),
   );
   MessageRow.init(

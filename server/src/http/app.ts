@@ -14,7 +14,7 @@ import { routes } from './routes';
 
 const GONE = new Set<unknown>(['ERR_STREAM_PREMATURE_CLOSE', 'EPIPE', 'ECONNRESET']);
 
-const isApi = (path: string): boolean => path.startsWith('/api/') || path.startsWith('/room/api/');
+const isApi = (path: string): boolean => ['/api/', '/room/api/', '/slot/api/'].some((start) => path.startsWith(start));
 
 function isDecodable(path: string): boolean {
   try {
@@ -25,24 +25,26 @@ function isDecodable(path: string): boolean {
   }
 }
 
+const isUnder = (base: string, path: string): boolean => path === base || path.startsWith(`${base}/`);
+/** What outsiders load. */
+const isOutsiders = (path: string): boolean => isUnder('/room', path) || isUnder('/slot', path);
+
 /**
- * The pages of the office call the office's endpoints, those of the reading room the room's; on one's own machine by
- * either of its names.
+ * The pages of the office call the office's endpoints, those of outsiders theirs; on one's own machine by either of its
+ * names.
  */
 function isOurOrigin({ origin, roomOrigin, isLocal }: Config, given: string, path: string): boolean {
   const named = isLocal ? given.replace('http://localhost:', 'http://127.0.0.1:') : given;
-  return named === (path.startsWith('/room/') ? roomOrigin : origin);
+  return named === (isOutsiders(path) ? roomOrigin : origin);
 }
 
-const isRoom = (path: string): boolean => path === '/room' || path.startsWith('/room/');
-
 /**
- * Where the reading room has a host of its own, that host has nothing else: what a reader's page could be led to there
- * is the room.
+ * Where the reading room has a host of its own, that host has nothing but what is for outsiders: nothing else could a
+ * reader's page be led to there.
  */
 function isServedAt({ origin, roomOrigin }: Config, host: string, path: string): boolean {
   const room = new URL(roomOrigin).host;
-  return new URL(origin).host === room || host !== room || isRoom(path);
+  return new URL(origin).host === room || host !== room || isOutsiders(path);
 }
 
 export function createApp(context: Context): { app: Koa; mounted: Set<Endpoint>; streams: Streams } {

@@ -14,6 +14,7 @@ import { type Context } from '../context';
 import { invalid, Problem } from '../problem';
 import { type SignedInReader, signedInReader } from '../registered/sign-in';
 import { readerSession, type ReaderSession } from '../room/room';
+import { requireTicket } from '../slot/leave';
 import { BodyBudget, passOverBody, readBody } from './body';
 
 type Out<T> = T extends z.ZodType ? z.output<T> : never;
@@ -55,6 +56,9 @@ async function admit(
       if (registered === undefined) throw new Problem('not-signed-in', 401, 'Please sign in');
       return { registered };
     }
+    case 'leaver':
+      await requireTicket(context, String(http.params.ticket));
+      return {};
     case 'worker':
     case 'administrator': {
       const who = await signedIn(context, cookieOf(context, http, SESSION));

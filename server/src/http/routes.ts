@@ -94,6 +94,7 @@ import { mountBook } from './book-routes';
 import { cookieOf, deviceOf, rememberDevice, SESSION, setCookie } from './cookie';
 import { mounter } from './mount';
 import { mountRoom } from './room-routes';
+import { mountSlots } from './slot-routes';
 
 export function routes(context: Context, streams: Streams): { router: Router; mounted: Set<Endpoint> } {
   const router = new Router();
@@ -391,5 +392,6 @@ export function routes(context: Context, streams: Streams): { router: Router; mo
   mount(openPgpApi.removeTrustedKey, ({ who, params }) => removeTrustedKey(context, who.account.id, params.id));
 
   mountRoom(mount, context);
+  mountSlots(mount, context);
   return { router, mounted };
 }

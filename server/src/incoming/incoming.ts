@@ -139,7 +139,7 @@ async function wordsOf(context: Context, raw: Bytes): Promise<Words | undefined>
 }
 
 /** @throws MailboxFullError */
-async function requireRoom(context: Context, accountId: string, size: number): Promise<void> {
+export async function requireRoom(context: Context, accountId: string, size: number): Promise<void> {
   const [used] = await rows<{ count: number; bytes: string }>(
     context.db,
     'SELECT count(*)::int AS count, coalesce(sum(size), 0) AS bytes FROM incoming WHERE account_id = $1',
@@ -224,10 +224,12 @@ interface IncomingRow {
   sealed_summary: Buffer;
   request_id: string | null;
   brings_means: boolean;
+  sealed_proof: Buffer | null;
+  sealed_answer: Buffer | null;
 }
 
 const FIELDS =
-  'id, conversation_id, arrived_at, blob_id, size, unread, sealed_key, sealed_summary, request_id, brings_means';
+  'id, conversation_id, arrived_at, blob_id, size, unread, sealed_key, sealed_summary, request_id, brings_means, sealed_proof, sealed_answer';
 
 const incomingOf = (row: IncomingRow): IncomingMail => ({
   kind: 'mail',
@@ -241,6 +243,11 @@ const incomingOf = (row: IncomingRow): IncomingMail => ({
   sealedSummary: new Uint8Array(row.sealed_summary),
   ...(row.request_id === null ? {} : { requestId: row.request_id }),
   bringsMeans: row.brings_means,
+  ...(row.sealed_proof === null || row.sealed_answer === null
+    ? {}
+    : {
+        slot: { sealedProof: new Uint8Array(row.sealed_proof), sealedAnswer: new Uint8Array(row.sealed_answer) },
+      }),
 });
 
 /** Of an account's mail, what its owner has not deleted. */

@@ -59,6 +59,11 @@ export const LOG_KINDS = [
   'office-member-let-in',
   'office-member-let-out',
   'office-key-renewed',
+  'slot-made',
+  'slot-changed',
+  'slot-link-renewed',
+  'slot-sender-blocked',
+  'slot-sender-taken-again',
   'exported',
 ] as const;
 export type LogKind = (typeof LOG_KINDS)[number];

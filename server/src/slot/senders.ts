@@ -1,0 +1,80 @@
+/** Whom a slot takes nothing more from. The office keeps keyed hashes of their addresses, and so no list of them. */
+import { type askSlotSender } from '@under-lock/contract/slot';
+import { type Reply } from '@under-lock/contract/client';
+import { addressKey } from '@under-lock/core/people/address';
+import { type Context } from '../context';
+import { rows, run } from '../data/database';
+import { type AccountRow } from '../data/models';
+import { byAccount, telling } from '../log/log';
+import { notFound } from '../problem';
+import { peopleBehind } from './slots';
+
+const purpose = (slotId: string): string => `slot-sender/${slotId}`;
+
+export async function isBlocked(context: Context, slotId: string, address: string): Promise<boolean> {
+  const found = await rows(context.db, 'SELECT 1 FROM slot_blocks WHERE slot_id = $1 AND sender = ANY($2)', [
+    slotId,
+    context.secrets.keyedHashes(purpose(slotId), addressKey(address)),
+  ]);
+  return found.length > 0;
+}
+
+/** The slot that this mail of the account's was left in, while they are behind it. @throws Problem `not-found` */
+async function slotOf(
+  context: Context,
+  who: AccountRow,
+  incomingId: string,
+): Promise<{ id: string; name: string; open: boolean }> {
+  const [slot] = await rows<{ id: string; name: string; open: boolean }>(
+    context.db,
+    `SELECT s.id, s.open, CASE s.kind WHEN 'office' THEN $3 WHEN 'department' THEN s.department ELSE a.name END AS name
+      FROM incoming i JOIN slots s ON s.id = i.slot_id LEFT JOIN accounts a ON a.id = s.account_id
+      WHERE i.id = $1 AND i.account_id = $2`,
+    [incomingId, who.id, context.config.office.name],
+  );
+  if (slot === undefined || !(await peopleBehind(context, slot.id)).some(({ id }) => id === who.id))
+    throw notFound('This mail slot');
+  return slot;
+}
+
+export async function senderOf(
+  context: Context,
+  who: AccountRow,
+  incomingId: string,
+  address: string,
+): Promise<Reply<typeof askSlotSender>> {
+  const slot = await slotOf(context, who, incomingId);
+  return { slot, blocked: await isBlocked(context, slot.id, address) };
+}
+
+export async function setSender(
+  context: Context,
+  who: AccountRow,
+  incomingId: string,
+  { address, blocked }: { address: string; blocked: boolean },
+): Promise<void> {
+  const { id } = await slotOf(context, who, incomingId);
+  const key = addressKey(address);
+  await telling(
+    context,
+    {
+      kind: blocked ? 'slot-sender-blocked' : 'slot-sender-taken-again',
+      actor: byAccount(who.id),
+      about: { slot: id },
+    },
+    (transaction) =>
+      blocked
+        ? run(
+            context.db,
+            'INSERT INTO slot_blocks (slot_id, sender, blocked_at, blocked_by) VALUES ($1, $2, $3, $4) ON CONFLICT DO NOTHING',
+            [id, context.secrets.keyedHash(purpose(id), key), context.clock(), who.id],
+            transaction,
+          )
+        : run(
+            context.db,
+            'DELETE FROM slot_blocks WHERE slot_id = $1 AND sender = ANY($2)',
+            [id, context.secrets.keyedHashes(purpose(id), key)],
+            transaction,
+          ),
+  );
+}

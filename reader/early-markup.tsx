@@ -3,7 +3,7 @@ import { momentInWords, distanceInWords } from '@under-lock/core/when';
 import { LANGUAGES } from '@under-lock/core/language';
 import { renderToStaticMarkup } from 'react-dom/server';
 import { type ComponentType } from 'react';
-import { AppRegistry } from 'react-native';
+import { drawn, type Drawn } from './early-drawn';
 import { type Asking, AskPage } from './src/AskPage';
 import { type Early, type EarlyWords, place, type Stage } from './src/early/built';
 import { type Begun } from './src/early/handover';
@@ -51,14 +51,7 @@ const sentNow = (): Begun => ({
   answer: '',
 });
 
-interface Application {
-  element: React.ReactElement;
-  getStyleElement: () => React.ReactElement<{ id: string; dangerouslySetInnerHTML: { __html: string } }>;
-}
-// React Native Web's own, which React Native's types do not know.
-const { getApplication } = AppRegistry as unknown as { getApplication(name: string, given: object): Application };
-
-function drawn(stage: Stage): Application {
+function drawnAt(stage: Stage): Drawn {
   const sent = stage.endsWith('-sent');
   const Page: ComponentType = () => (
     <Frame officeName={place('office')} colour="#000000">
@@ -74,8 +67,7 @@ function drawn(stage: Stage): Application {
       />
     </Frame>
   );
-  AppRegistry.registerComponent('asking', () => Page);
-  return getApplication('asking', {});
+  return drawn(Page);
 }
 
 const escaped = (text: string): string => renderToStaticMarkup(<>{text}</>);
@@ -103,7 +95,7 @@ function withPlaces(html: string, stage: Stage): string {
 
 function spokenNow(): EarlyWords {
   const hint = place('hint');
-  const page = (stage: Stage): string => withPlaces(renderToStaticMarkup(drawn(stage).element), stage);
+  const page = (stage: Stage): string => withPlaces(renderToStaticMarkup(drawnAt(stage).element), stage);
   return {
     title: words.room,
     labels: {
@@ -138,6 +130,6 @@ export async function makeEarly(): Promise<{ early: Early; style: { id: string; 
     await speak(next, catalogues);
     early[next] = spokenNow();
   }
-  const { id, dangerouslySetInnerHTML } = drawn('passcode').getStyleElement().props;
+  const { id, dangerouslySetInnerHTML } = drawnAt('passcode').getStyleElement().props;
   return { early: early as Early, style: { id, css: dangerouslySetInnerHTML.__html } };
 }

@@ -1,4 +1,5 @@
 /** What stands around every page for outsiders: the office's name above, one column beneath. */
+import { defined } from '@under-lock/core/defined';
 import { colour, measure, space, Text } from '@under-lock/ui';
 import { type ReactNode, useEffect } from 'react';
 import { ScrollView, StyleSheet, View } from 'react-native';
@@ -8,14 +9,16 @@ interface Props {
   officeName: string | undefined;
   /** The office's own. */ colour?: string | undefined;
   title?: string | undefined;
+  /** Which of the office’s rooms this is. */ room?: string;
+  /** The title is the page’s heading, and not one in it. */ headed?: boolean;
   children: ReactNode;
 }
 
-const nameOf = (officeName: string | undefined): string =>
-  officeName === undefined ? words.room : `${officeName} · ${words.room}`;
+const nameOf = (officeName: string | undefined, room: string): string =>
+  [officeName ?? '', room].filter((one) => one !== '').join(' · ');
 
-export function Frame({ officeName, colour: own, title, children }: Props) {
-  const name = nameOf(officeName);
+export function Frame({ officeName, colour: own, title, room = words.room, headed, children }: Props) {
+  const name = nameOf(officeName, room);
   useEffect(() => {
     document.documentElement.lang = language;
     document.title = name;
@@ -23,7 +26,7 @@ export function Frame({ officeName, colour: own, title, children }: Props) {
   return (
     <ScrollView style={styles.page} contentContainerStyle={styles.grow}>
       <View style={[styles.band, own === undefined ? undefined : { backgroundColor: own }]} role="banner">
-        <Band name={name} title={title} />
+        <Band name={name} title={title} {...defined({ headed })} />
       </View>
       <View style={styles.main} role="main">
         <View style={styles.column}>{children}</View>
@@ -37,7 +40,7 @@ export function FrameInside({ officeName, colour: own, title, children }: Props)
   return (
     <View style={styles.inside}>
       <View style={[styles.band, own === undefined ? undefined : { backgroundColor: own }]}>
-        <Band name={nameOf(officeName)} title={title} />
+        <Band name={nameOf(officeName, words.room)} title={title} />
       </View>
       <View style={styles.main}>
         <View style={styles.column}>{children}</View>
@@ -46,13 +49,13 @@ export function FrameInside({ officeName, colour: own, title, children }: Props)
   );
 }
 
-const Band = ({ name, title }: { name: string; title: string | undefined }) => (
+const Band = ({ name, title, headed = false }: { name: string; title: string | undefined; headed?: boolean }) => (
   <View style={styles.column}>
     <Text kind="small" tone="white">
       {name}
     </Text>
     {title === undefined ? null : (
-      <Text kind="heading" tone="white">
+      <Text kind="heading" tone="white" {...(headed ? { role: 'heading', 'aria-level': 1 } : {})}>
         {title}
       </Text>
     )}

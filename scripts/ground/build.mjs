@@ -183,13 +183,13 @@ async function buildLockedPage(entry, outfile) {
 
 const escapedAttribute = (text) => text.replace(/&/g, '&amp;').replace(/"/g, '&quot;');
 
-/** The asking page, made from the reading page's components by a program that is built, run and thrown away. */
-async function makeEarly() {
+/** Pages made from the reader's components by a program that is built, run and thrown away. */
+async function drawPages(entry) {
   const { build } = await import('esbuild');
   mkdirSync(at('.tmp'), { recursive: true });
-  const outfile = at('.tmp', `early-markup-${process.pid}.mjs`);
+  const outfile = at('.tmp', `${basename(entry, '.tsx')}-${process.pid}.mjs`);
   await build({
-    entryPoints: [at('reader/early-markup.tsx')],
+    entryPoints: [at(entry)],
     outfile,
     bundle: true,
     platform: 'node',
@@ -207,19 +207,20 @@ async function makeEarly() {
     tsconfigRaw: { compilerOptions: { verbatimModuleSyntax: false, jsx: 'react-jsx' } },
   });
   try {
-    const program = await import(outfile);
-    return await program.makeEarly();
+    return await import(outfile);
   } finally {
     rmSync(outfile);
   }
 }
 
-/** Puts the early script and its style sheet into the reader's page; it loads what Expo has put there. */
-async function buildEarly() {
+/**
+ * A page's script with what was made for it, into the reader's files under a name that says what is in it. Gives the
+ * path it is served under.
+ */
+async function writePageScript(name, entry, madeName, made) {
   const { build } = await import('esbuild');
-  const { early, style } = await makeEarly();
   const { outputFiles } = await build({
-    entryPoints: [at('reader/src/early/page.ts')],
+    entryPoints: [at(entry)],
     bundle: true,
     write: false,
     platform: 'browser',
@@ -229,14 +230,14 @@ async function buildEarly() {
     charset: 'utf8',
     legalComments: 'none',
     logLevel: 'warning',
-    alias,
+    alias: { ...alias, '@under-lock/ui': at('ui/src') },
     plugins: [
       {
-        name: 'early-built',
+        name: 'made',
         setup(building) {
-          building.onResolve({ filter: /^early-built$/ }, () => ({ path: 'early-built', namespace: 'made' }));
+          building.onResolve({ filter: new RegExp(`^${madeName}$`) }, () => ({ path: madeName, namespace: 'made' }));
           building.onLoad({ filter: /.*/, namespace: 'made' }, () => ({
-            contents: `export default ${JSON.stringify(early)}`,
+            contents: `export default ${JSON.stringify(made)}`,
           }));
         },
       },
@@ -244,19 +245,40 @@ async function buildEarly() {
     tsconfigRaw: { compilerOptions: { verbatimModuleSyntax: false } },
   });
   const [{ contents }] = outputFiles;
-  const name = `early-${createHash('sha256').update(contents).digest('hex').slice(0, 32)}.js`;
-  writeFileSync(at('reader/dist', name), contents);
+  const file = `${name}-${createHash('sha256').update(contents).digest('hex').slice(0, 32)}.js`;
+  writeFileSync(at('reader/dist', file), contents);
+  return `/room/${file}`;
+}
+
+const styleTag = ({ id, css }) => `<style id="${escapedAttribute(id)}">${css}</style>`;
+
+/** Puts the early script and its style sheet into the reader's page; it loads what Expo has put there. */
+async function buildEarly() {
+  const { early, style } = await (await drawPages('reader/early-markup.tsx')).makeEarly();
+  const script = await writePageScript('early', 'reader/src/early/page.ts', 'early-built', early);
   const page = at('reader/dist/index.html');
   const html = readFileSync(page, 'utf8');
   const scripts = [...html.matchAll(/<script src="([^"]+)" defer><\/script>/g)];
   if (scripts.length === 0) throw new Error('The reading page loads no script: has Expo changed how it says so?');
-  const first = `<script src="/room/${name}" defer data-then="${escapedAttribute(scripts.map(([, src]) => src).join(' '))}"></script>`;
+  const first = `<script src="${script}" defer data-then="${escapedAttribute(scripts.map(([, src]) => src).join(' '))}"></script>`;
   const without = scripts.reduce((made, [tag]) => made.replace(tag, ''), html);
+  writeFileSync(page, without.replace('</head>', `${styleTag(style)}</head>`).replace('</body>', `${first}</body>`));
+}
+
+/** The mail slot's page: the reading page's head, a sentence for who has no scripts, and a script of its own. */
+async function buildSlot(readingPage) {
+  const { slot, style, without } = (await drawPages('reader/slot-markup.tsx')).makeSlot();
+  const script = await writePageScript('slot', 'reader/src/slot/page.ts', 'slot-built', slot);
+  const head = readingPage.slice(0, readingPage.indexOf('<body')).replace(/<script src=[^>]*><\/script>/g, '');
+  mkdirSync(at('reader/dist/slot'), { recursive: true });
   writeFileSync(
-    page,
-    without
-      .replace('</head>', `<style id="${escapedAttribute(style.id)}">${style.css}</style></head>`)
-      .replace('</body>', `${first}</body>`),
+    at('reader/dist/slot/index.html'),
+    `${head
+      .replace(/<title>[^<]*<\/title>/, '<title>Mail slot</title>')
+      .replace(
+        '</head>',
+        `${styleTag(style)}<style id="slot">[hidden]{display:none!important}[data-wrong]{color:var(--brick)!important}</style></head>`,
+      )}<body><noscript>${without}</noscript><div id="root"></div><script src="${script}" defer></script></body></html>\n`,
   );
 }
 
@@ -316,11 +338,14 @@ export async function buildWeb() {
         reading: 'reader/src/threads/reading.ts',
         reply: 'reader/src/threads/reply.ts',
         account: 'reader/src/threads/account.ts',
+        slot: 'reader/src/threads/slot.ts',
       },
     });
     copyPdfjs(at('reader/dist/pdf'));
     cpSync(at('ui/print.css'), at('reader/dist/print.css'));
+    const readingPage = readFileSync(at('reader/dist/index.html'), 'utf8');
     await buildEarly();
+    await buildSlot(readingPage);
     compressTree(at('reader/dist'));
   });
   await whenChanged('app', [...shared, 'reader/src', 'app'], async () => {

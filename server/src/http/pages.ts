@@ -56,14 +56,16 @@ const waiting = (name: string): string =>
 
 interface Site {
   dir: string;
+  /** Of that, the page; its `index.html` where it is not said. */
+  page?: string;
   /** Path under which it is served, without a slash at the end. */
   base: string;
   connect: string[];
 }
 
-function site({ dir, base, connect }: Site): Middleware {
+function site({ dir, page = 'index.html', base, connect }: Site): Middleware {
   const root = resolve(dir);
-  const index = join(root, 'index.html');
+  const index = join(root, page);
   const html = existsSync(index) ? readFileSync(index, 'utf8') : waiting('Under Lock');
   const policy = pagePolicy(html, connect);
   return async (http, next) => {
@@ -99,6 +101,8 @@ export function pages(config: Config): Middleware {
       ...new Set([new URL(config.textUrl).origin, ...(config.outsideUrl === undefined ? [] : [config.outsideUrl])]),
     ],
   });
-  return (http, next) =>
-    http.path === '/room' || http.path.startsWith('/room/') ? reader(http, next) : app(http, next);
+  // Its files are among the reader's.
+  const slot = site({ dir: config.readerDir, page: 'slot/index.html', base: '/slot', connect: [] });
+  const under = (base: string, path: string): boolean => path === base || path.startsWith(`${base}/`);
+  return (http, next) => (under('/room', http.path) ? reader : under('/slot', http.path) ? slot : app)(http, next);
 }

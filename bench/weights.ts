@@ -9,6 +9,7 @@ import { seedDemo } from '../server/src/demo/seed';
 import { startWorld } from '../standins/src/world';
 import { median } from './measured';
 import { type Row } from './row';
+import { rows } from '../server/src/data/database';
 import { freshDatabase } from './database';
 
 interface Loaded {
@@ -112,6 +113,18 @@ export async function weights(): Promise<Row[]> {
     await reader.context().close();
   }
   const [room] = turns as [(typeof turns)[0]];
+  const [slot] = await rows<{ token: string }>(server.context.db, 'SELECT token FROM slots LIMIT 1', []);
+  const slots = [];
+  for (let turn = 0; turn < TURNS; turn++) {
+    const sender = await open();
+    await sender.addInitScript(noteWhen('Your mail address'));
+    const { scripts } = await loaded(sender, async () => {
+      await sender.goto(`${origin}/slot/${slot!.token}`);
+      await sender.getByLabel('Your mail address').waitFor();
+    });
+    slots.push({ scripts, typedAt: await sender.evaluate<number>('window.asksAt') });
+    await sender.context().close();
+  }
   const worker = await open();
   const office = await loaded(worker, async () => {
     await worker.goto(`${origin}/desk`);
@@ -134,6 +147,16 @@ export async function weights(): Promise<Row[]> {
       what: 'Reading room, seconds until it asks (processor ÷ 4, 1.6 Mbit/s)',
       value: (median(turns.map(({ asksAt }) => asksAt)) / 1000).toFixed(2),
       aim: '≤ 1.2',
+    },
+    {
+      what: 'Mail slot, script before anything is chosen, kB compressed',
+      value: String(sum(slots[0]!.scripts, all)),
+      aim: '≤ 60',
+    },
+    {
+      what: 'Mail slot, seconds until it can be typed into (processor ÷ 4, 1.6 Mbit/s)',
+      value: (median(slots.map(({ typedAt }) => typedAt)) / 1000).toFixed(2),
+      aim: '≤ 1.5',
     },
     {
       what: 'Office app, script to the desk, kB compressed',

@@ -18,6 +18,7 @@ export async function mainScreens(page: Page, house: House): Promise<string[]> {
     '/keys/passwords/new',
     '/office',
     '/office/notices',
+    '/office/slots',
     '/office/trust',
     '/office/colleagues',
     '/office/presets/new',

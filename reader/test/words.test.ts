@@ -7,6 +7,9 @@ import { portuguese } from '../src/words/pt';
 import { english as englishList } from '../src/words/list/en';
 import { german as germanList } from '../src/words/list/de';
 import { portuguese as portugueseList } from '../src/words/list/pt';
+import { english as englishSlot } from '../src/slot/words/en';
+import { german as germanSlot } from '../src/slot/words/de';
+import { portuguese as portugueseSlot } from '../src/slot/words/pt';
 import { rightsSentences } from '../src/rights';
 import { ALL_RIGHTS, NO_RIGHTS } from '@under-lock/core/handling/handling';
 import { language, speak, words } from '../src/words/words';
@@ -37,6 +40,7 @@ const alike = new Set(['cancel', 'passcode', 'sender', 'arrived', 'reference', '
 describe.each([
   ['the room', english, german, portuguese],
   ['the list', englishList, germanList, portugueseList],
+  ['the mail slot', englishSlot, germanSlot, portugueseSlot],
 ] as unknown as [string, Catalogue, Catalogue, Catalogue][])('%s', (_, en, de, pt) => {
   const own = sentences(en);
   test.each([
@@ -56,6 +60,12 @@ describe.each([
     for (const [key, said] of own)
       expect([key, said]).toEqual([key, expect.not.stringMatching(/undefined|NaN|\[object| {2}|^\s*$/)]);
   });
+});
+
+test('what the mail slot fills in stands in every language', () => {
+  const places = (words: Catalogue) =>
+    Object.entries(words).map(([key, said]) => [key, [...String(said).matchAll(/\{\w+\}/g)].map(String).sort()]);
+  for (const other of [germanSlot, portugueseSlot]) expect(places(other)).toEqual(places(englishSlot));
 });
 
 test('numbers have their own forms', () => {

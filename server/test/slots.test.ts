@@ -16,6 +16,7 @@ import { openForTheAnswer, openSlotProof, sealFor, sealLeft, type SealedLeft } f
 import { type Puzzles } from '@under-lock/core/slot/work';
 import PostalMime from 'postal-mime';
 import { rows } from '../src/data/database';
+import { tellWaiting } from '../src/received/tell';
 import { tidySlots } from '../src/slot/leave';
 import { codeOf, eventually, giveKeyPair, type House, type KeyPair, openHouse, type Worker } from './house';
 import { generator, mutated } from '../../core/test/mutations';
@@ -407,4 +408,19 @@ test('a thousand malformed submissions are refused, leave nothing, and the slot 
   await putPart(left, 0);
   await finish(left);
   expect((await leftTo(maren)).length).toBe(before + 1);
+});
+
+test('who is away is told by mail that something was left, and nothing of it', async () => {
+  await maren.client(slotApi.listSlots, {});
+  house.clock.real = false;
+  house.clock.now = new Date(Date.now() + 2 * 60_000);
+  await leaveAll(office.token, await sealedMail());
+  house.clock.now = new Date(house.clock.now.getTime() + 6 * 60_000);
+  await tellWaiting(house.server.context);
+  const mail = await eventually(async () => {
+    const found = house.world.store.mails.filter(({ mailbox }) => mailbox === maren.account.address).at(-1);
+    return found === undefined ? undefined : PostalMime.parse(Buffer.from(found.raw, 'base64'));
+  });
+  expect(mail.subject).toMatch(/is held for you/);
+  expect(JSON.stringify(mail)).not.toMatch(/Lene|licence|Pilot/);
 });

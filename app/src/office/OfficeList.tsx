@@ -132,6 +132,12 @@ function Presets() {
   );
 }
 
+const SLOTS_LINE = {
+  href: '/office/slots',
+  title: 'Mail slots',
+  about: 'Where anybody can leave something under lock',
+};
+
 /** What an administrator says for everybody, each on a page of its own. */
 function OfficeLines() {
   const { data: office } = useOffice();
@@ -148,6 +154,7 @@ function OfficeLines() {
       title: 'Rules',
       about: 'What must happen before something goes',
     },
+    SLOTS_LINE,
     {
       href: '/office/notices',
       title: 'Notices',
@@ -209,6 +216,7 @@ export function OfficeIndex() {
     return (
       <Screen title="Handling presets" aside={aside} still={!mayChange}>
         <Presets />
+        {mayChange ? null : <OwnLines />}
       </Screen>
     );
   return (
@@ -220,10 +228,21 @@ export function OfficeIndex() {
         <Section title="For everybody">
           <OfficeLines />
         </Section>
-      ) : null}
+      ) : (
+        <OwnLines />
+      )}
     </ListScreen>
   );
 }
+
+/** What everybody may see to for themselves. */
+const OwnLines = () => (
+  <Section title="For yourself">
+    <Lines items={[SLOTS_LINE]}>
+      {(line, last) => <ListLine key={line.href} {...line} label={line.title} last={last} />}
+    </Lines>
+  </Section>
+);
 
 const NoPresets = ({ mayChange }: { mayChange: boolean }) => (
   <Empty

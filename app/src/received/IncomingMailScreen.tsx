@@ -12,6 +12,8 @@ import useSWR from 'swr';
 import { api } from '../api';
 import { useNow, zone } from '../clock';
 import { ConversationPanel } from '../sent/ConversationPanel';
+import { personAt } from '@under-lock/core/people/find';
+import { usePeople } from '../people/person';
 import { problemWords } from '../problem-words';
 import { saveFile } from '../save-file';
 import { useOpenSession } from '../session/session';
@@ -26,6 +28,7 @@ import { KeysFound } from './KeysFound';
 import { MailViewLater } from './MailViewLater';
 import { RequestAnswered } from './RequestAnswered';
 import { failureOf } from './signer-words';
+import { answerQuestion, type Left, LeftInSlot, SlotSender, useLeft } from './LeftInSlot';
 import { refreshReceived, useIncoming } from './useReceived';
 import { fromHere } from '../shell/from-here';
 import { offerUndo } from '../shell/Undo';
@@ -91,6 +94,7 @@ function Incoming({ mail }: { mail: IncomingMail }) {
     revalidateOnReconnect: false,
     shouldRetryOnError: false,
   });
+  const { data: left } = useLeft(mail);
   const { filesOpened, noteOpened } = useFilesOpened(mail);
   const settled = useRemembered(mail, opened, filesOpened);
   const outcome = opened?.outcome;
@@ -108,10 +112,11 @@ function Incoming({ mail }: { mail: IncomingMail }) {
         </Panel>
       ) : (
         <>
-          <Shown mail={mail} outcome={opened.outcome} filesOpened={filesOpened} onFileOpened={noteOpened} />
+          <Shown mail={mail} left={left} outcome={opened.outcome} filesOpened={filesOpened} onFileOpened={noteOpened} />
           <Acts
             mail={mail}
             raw={opened.raw}
+            left={left}
             settled={settled}
             opened={opened.outcome.outcome === 'opened' ? opened.outcome : undefined}
           />
@@ -174,18 +179,25 @@ function useFilesOpened(mail: IncomingMail): {
 
 interface ShownProps {
   mail: IncomingMail;
+  left: Left | undefined;
   outcome: OpenOutcome;
   filesOpened: FilesOpened | undefined;
   onFileOpened: (name: string) => void;
 }
 
-function Shown({ mail: { id, requestId }, outcome, filesOpened, onFileOpened }: ShownProps) {
+function Shown({ mail, left, outcome, filesOpened, onFileOpened }: ShownProps) {
+  const { id, requestId, slot } = mail;
   switch (outcome.outcome) {
     case 'opened':
       return (
         <>
           {requestId === undefined ? null : <RequestAnswered requestId={requestId} mail={outcome} />}
-          <MailViewLater mail={outcome} onFileOpened={onFileOpened} {...defined({ filesOpened })} />
+          {left === undefined ? null : <LeftInSlot left={left} from={outcome.message.from} />}
+          <MailViewLater
+            mail={outcome}
+            onFileOpened={onFileOpened}
+            {...defined({ filesOpened, slot: slot === undefined ? undefined : (left?.proof.slot ?? '') })}
+          />
         </>
       );
     case 'only-certificates':
@@ -202,17 +214,20 @@ function Shown({ mail: { id, requestId }, outcome, filesOpened, onFileOpened }: 
 
 function Acts({
   mail,
+  left,
   raw,
   settled,
   opened,
 }: {
   mail: IncomingMail;
+  left: Left | undefined;
   raw: Uint8Array<ArrayBuffer>;
   /** What is being remembered of it is, and nothing more will be. */
   settled: () => Promise<void>;
   opened: OpenedMail | undefined;
 }) {
   const { account } = useOpenSession();
+  const { data: people = [] } = usePeople();
   const [failed, setFailed] = useState<string | undefined>();
   const attempt = async (act: () => Promise<void>): Promise<void> => {
     try {
@@ -224,7 +239,10 @@ function Acts({
   const answer = (toAll: boolean): Promise<void> =>
     attempt(async () => {
       const goOn = fromHere();
-      goOn(`/write/${await beginMailAnswer(mail.id, opened!.message, account, toAll)}`, 'push');
+      // Somebody with a phone of theirs here is asked for a passcode, as always.
+      const isKnown = personAt(people, opened!.message.from.address)?.value.phone !== undefined;
+      const asked = left === undefined || isKnown ? undefined : { check: 'question' as const, ...answerQuestion(left) };
+      goOn(`/write/${await beginMailAnswer(mail.id, opened!.message, account, toAll, asked)}`, 'push');
     });
   /** What is done, and away from what it was done with. */
   const leaveBy = (act: () => Promise<unknown>): Promise<void> =>
@@ -265,6 +283,7 @@ function Acts({
         />
         <Button kind="quiet" label="Delete" onPress={() => void leaveBy(remove)} />
       </Row>
+      {left === undefined ? null : <SlotSender id={mail.id} address={left.proof.address} />}
     </>
   );
 }

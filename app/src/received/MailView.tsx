@@ -30,9 +30,11 @@ interface Props {
   onFileOpened?: (name: string) => void;
   /** When which was first. */
   filesOpened?: ReadonlyMap<string, Date>;
+  /** The mail slot that it was left in. */
+  slot?: string;
 }
 
-export function MailView({ mail, onTrusted, onFileOpened, filesOpened }: Props) {
+export function MailView({ mail, onTrusted, onFileOpened, filesOpened, slot }: Props) {
   const now = useNow();
   const { message, encrypted } = mail;
   const keys = useNewKeys(mail);
@@ -40,7 +42,7 @@ export function MailView({ mail, onTrusted, onFileOpened, filesOpened }: Props) 
   const plain = message.html === '' || (encrypted !== undefined && !encrypted.authenticated && !isVouchedFor(mail));
   return (
     <Stack>
-      {mailWords(mail).map(({ tone, text }) => (
+      {mailWords(mail, slot !== undefined).map(({ tone, text }) => (
         <Banner key={text} tone={tone}>
           {text}
         </Banner>
@@ -56,13 +58,15 @@ export function MailView({ mail, onTrusted, onFileOpened, filesOpened }: Props) 
               tone="soft"
               style={styles.wrap}
             >{`${named(message.from)} · ${message.date.getTime() === 0 ? 'without a date' : momentInWords(message.date, now, zone)}`}</Text>
-            <Text
-              kind="small"
-              tone="soft"
-              style={styles.wrap}
-            >{`To: ${message.to.map(named).join(', ')}${message.cc.length === 0 ? '' : ` · Cc: ${message.cc.map(named).join(', ')}`}`}</Text>
+            <Text kind="small" tone="soft" style={styles.wrap}>
+              {slot !== undefined
+                ? `For ${slot}`
+                : `To: ${message.to.map(named).join(', ')}${message.cc.length === 0 ? '' : ` · Cc: ${message.cc.map(named).join(', ')}`}`}
+            </Text>
             <Row>
-              {encrypted === undefined ? (
+              {slot !== undefined ? (
+                <StateMark tone="done" word="left under lock" />
+              ) : encrypted === undefined ? (
                 <StateMark tone="over" word="not encrypted" />
               ) : (
                 <StateMark tone={encrypted.old ? 'wants' : 'done'} word="encrypted to you" />

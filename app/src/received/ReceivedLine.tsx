@@ -50,8 +50,14 @@ interface IncomingProps extends LineOf {
   last: boolean;
 }
 
+function wayWords({ slot, requestId, summary }: IncomingWithSummary): string {
+  if (slot !== undefined) return 'left in the mail slot';
+  if (requestId !== undefined) return 'answers your request for a signed message';
+  return `by mail, ${lockWords[summary?.lock ?? 'none']}`;
+}
+
 function IncomingLine({ mail, now, last, title, query = '', children }: IncomingProps) {
-  const { id, summary, unread, arrivedAt, requestId } = mail;
+  const { id, summary, unread, arrivedAt } = mail;
   const subject = summary === undefined ? '(does not open with your key)' : summary.subject || '(no subject)';
   const from = summary === undefined ? '' : summary.from.name || summary.from.address;
   return (
@@ -61,7 +67,7 @@ function IncomingLine({ mail, now, last, title, query = '', children }: Incoming
       title={title ?? subject}
       quiet={!unread}
       aside={listedInWords(arrivedAt, now, zone)}
-      about={`${from} · ${requestId === undefined ? `by mail, ${lockWords[summary?.lock ?? 'none']}` : 'answers your request for a signed message'}`}
+      about={`${from} · ${wayWords(mail)}`}
       mark={unread ? <StateMark tone="wants" word="Unread" /> : null}
       last={last}
       walked={!unread}

@@ -13,7 +13,7 @@ import { momentInWords } from '@under-lock/core/when';
 import { addressKey, type Correspondent } from '@under-lock/core/people/address';
 import { addressedTo, ownAddresses } from '@under-lock/core/people/own-addresses';
 import { readClosingWords, withClosingWords } from '../vault/closing-words';
-import { type Draft, emptyDraft } from '@under-lock/core/outgoing/draft';
+import { type Draft, type DraftRecipient, emptyDraft } from '@under-lock/core/outgoing/draft';
 import { zone } from '../clock';
 import { keepItem } from '../vault/useVault';
 import { callback, door } from '../threads/main/door';
@@ -29,13 +29,14 @@ async function begin(
   others: readonly Told[],
   subject: string,
   rest: Pick<Draft, 'from' | 'inReplyTo' | 'answers' | 'answered'> & { reference: string },
+  asked: Partial<Pick<DraftRecipient, 'check' | 'question' | 'answer'>> = {},
 ): Promise<string> {
   const { text } = await readClosingWords().catch(() => ({ text: '' }));
   const draft: Draft = {
     ...emptyDraft,
     html: withClosingWords(text),
     recipients: [
-      { name: from.name === from.address ? '' : from.name, address: from.address, role: 'to' },
+      { name: from.name === from.address ? '' : from.name, address: from.address, role: 'to', ...asked },
       ...others.map(({ name, address }) => ({ name, address, role: 'cc' as const })),
     ],
     subject: /^re:/i.test(subject) ? subject : `Re: ${subject}`,
@@ -112,17 +113,24 @@ export async function beginPassingOn(about: About, content: MessageContent, now:
 
 /**
  * Begins the answer to a mail that came in. It goes to whom the mail is from, whatever else it says: an answer
- * elsewhere is how letters are led astray.
+ * elsewhere is how letters are led astray. `asked` is what only whoever left it in a mail slot can answer.
  */
 export const beginMailAnswer = (
   id: string,
   { from, to, cc, subject, messageId, answers = [], reference }: MessageContent,
   own: Own,
   toAll: boolean,
+  asked?: Parameters<typeof begin>[4],
 ): Promise<string> =>
-  begin(from, toAll ? without([...to, ...cc], ...ownAddresses(own), from.address) : [], subject, {
-    reference,
-    ...fromOwn(own, [...to, ...cc]),
-    inReplyTo: id,
-    answers: [...answers, messageId].filter((one) => one !== ''),
-  });
+  begin(
+    from,
+    toAll ? without([...to, ...cc], ...ownAddresses(own), from.address) : [],
+    subject,
+    {
+      reference,
+      ...fromOwn(own, [...to, ...cc]),
+      inReplyTo: id,
+      answers: [...answers, messageId].filter((one) => one !== ''),
+    },
+    asked,
+  );

@@ -103,10 +103,11 @@ export const isVouchedFor = ({ signers }: OpenedMail): boolean =>
   );
 
 /** Everything that is to be known before it is read, the gravest first. */
-export function mailWords(mail: OpenedMail): Said[] {
+/** @param leftInSlot What is known of its sender is said elsewhere. */
+export function mailWords(mail: OpenedMail, leftInSlot = false): Said[] {
   const { message, signers, encrypted, changedOutside, severalSenders, partsOnTheirOwn } = mail;
   const said: Said[] = signers.map((signer) => signerWords(signer, message.from.address || undefined));
-  if (signers.length === 0)
+  if (signers.length === 0 && !leftInSlot)
     said.push({ tone: 'amber', text: 'Not signed: anybody may have written this in that name.' });
   if (severalSenders) said.push({ tone: 'brick', text: 'It names several senders outside. Only one can be right.' });
   if (changedOutside.length > 0)

@@ -43,7 +43,9 @@ function encodeWords(text: string): string {
 function mailbox(header: string, { name, address }: Correspondent): string {
   guarded(header, address);
   if (guarded(header, name) === '') return `<${address}>`;
-  const spelled = /^[\x20-\x7e]*$/.test(name) ? `"${name.replace(/(["\\])/g, '\\$1')}"` : encodeWords(name);
+  // Readers decode what looks like an encoded word also where it is quoted.
+  const spelled =
+    /^[\x20-\x7e]*$/.test(name) && !name.includes('=?') ? `"${name.replace(/(["\\])/g, '\\$1')}"` : encodeWords(name);
   return `${spelled} <${address}>`;
 }
 

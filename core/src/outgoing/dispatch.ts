@@ -2,7 +2,7 @@
 import { defined } from '../defined';
 import { type Bytes, fromBase64Url } from '../bytes';
 import { type Closing } from '../handling/closing';
-import { type Handling, type IdentityCheck } from '../handling/handling';
+import { type Handling, IDENTITY_CHECKS, type IdentityCheck } from '../handling/handling';
 import { type CopyLockName } from '../locks/index';
 import { type Language } from '../language';
 import { type RecipientRole } from '../people/role';
@@ -97,6 +97,19 @@ export function outgoingGrant(grant: KeptGrant): OutgoingGrant {
   return { ...halves, reader: language === undefined ? link : { ...link, language } };
 }
 
+/**
+ * What is asked of everybody who reads it by a link: the handling's check, or less where the worker chose less for one
+ * of them, as the preset lets them.
+ */
+const checkOf = (check: IdentityCheck, grants: readonly KeptGrant[]): IdentityCheck =>
+  grants.reduce(
+    (least, { reader }) =>
+      reader.kind === 'link' && IDENTITY_CHECKS.indexOf(reader.check) < IDENTITY_CHECKS.indexOf(least)
+        ? reader.check
+        : least,
+    check,
+  );
+
 interface Made {
   draft: Draft;
   planned: Pick<Planned, 'preset' | 'applied' | 'leavesAt' | 'closingChoice'>;
@@ -125,7 +138,11 @@ export function dispatchBody({
     contentBlobId: attempt.contentBlobId,
     reference: message.reference,
     ...defined({ from: draft.from }),
-    handling: { ...applied.terms, closesAt: new Date(attempt.closesAt) },
+    handling: {
+      ...applied.terms,
+      check: checkOf(applied.terms.check, attempt.grants),
+      closesAt: new Date(attempt.closesAt),
+    },
     ...(preset === undefined ? {} : { presetId: preset.id }),
     ...(applied.terms.clear ? { openReason: (draft.openReason ?? '').trim() } : {}),
     ...(known.rules === undefined ? {} : { ruled: ruledBody(draft, known, known.rules) }),

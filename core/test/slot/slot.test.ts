@@ -8,6 +8,7 @@ import { readMessage } from '../../src/message/read';
 import { SealError } from '../../src/sealing';
 import { makeAnswerCode, makeReceiptNumber } from '../../src/slot/answer-code';
 import { openForTheAnswer, openSlotProof, sealFor, sealLeft, sealSlotProof, type ToLeave } from '../../src/slot/left';
+import { slotFooter } from '../../src/slot/footer';
 import { isSolved, solve } from '../../src/slot/work';
 import { createHash } from 'node:crypto';
 
@@ -102,4 +103,42 @@ describe('what is left', () => {
         : { ...mail, from: { ...mail.from, [where]: where === 'name' ? evil : `${evil}` } };
     await expect(sealLeft(changed)).rejects.toThrow(HeaderInjectionError);
   });
+});
+
+test('the footer has one link and no markup of its own', () => {
+  const { text, html } = slotFooter('https://room.larkmoor.example/slot/Vq6zfUgbNO-D_FLp', 'ours');
+  expect(text).toBe('To send us something under lock:\nhttps://room.larkmoor.example/slot/Vq6zfUgbNO-D_FLp');
+  expect(html.match(/<[^>]+>/g)).toEqual([
+    '<p>',
+    '<a href="https://room.larkmoor.example/slot/Vq6zfUgbNO-D_FLp">',
+    '</a>',
+    '</p>',
+  ]);
+});
+
+/** Names that were made to be something else than a name: markup, other directions, other alphabets, controls. */
+const HOSTILE_NAMES = [
+  ...[
+    '<b>',
+    '"><script>',
+    "' OR 1=1 --",
+    '${7*7}',
+    '{{7*7}}',
+    '%00',
+    '%0d%0a',
+    '&lt;',
+    '=cmd|x!A1',
+    '../..',
+    '\\\\host',
+  ],
+  ...['\u202Eevil', '\u2066a\u2069', '\u200B', '\u0430dmin', 'ﷺ', '👩‍👩‍👧‍👦', '文字', 'שלום', 'مرحبا', 'Ω'.repeat(90)],
+  ...['=?utf-8?B?PGI+?=', '"quoted" <a@b.example>', 'a,b;c:d', '(comment)', '\\', '"', '<>', '@', '.', '  spaced  '],
+];
+test.each(HOSTILE_NAMES)('the name %j comes out as it went in, and the mail has one sender', async (name) => {
+  const { key, content } = await sealLeft({ ...mail, from: { ...mail.from, name }, subject: name, text: name });
+  const opened = await readMessage(await openContent(content, key));
+  expect(opened.from.address).toBe(mail.from.address);
+  expect(opened.from.name.trim()).toBe(name.trim());
+  expect(opened.subject.trim()).toBe(name.trim());
+  expect(opened.text).toContain(name);
 });

@@ -128,7 +128,9 @@ const Done = ({ words }: { words: SlotWords }) => (
         {words.copied}
       </Text>
     </Row>
-    <Button kind="quiet" label={words.another} onPress={nothing} />
+    <Row>
+      <Button kind="quiet" label={words.another} onPress={nothing} />
+    </Row>
   </ShownIn>
 );
 

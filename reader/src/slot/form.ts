@@ -112,7 +112,8 @@ export class Form {
     const used = { used: sizeInWords(this.size()), limit: sizeInWords(this.slot.maxBytes) };
     const wrong = this.tooMuch();
     const said = parts.at('used');
-    said.textContent = wrong === undefined ? filled(parts.words.used, used) : `■ ${wrong}`;
+    const sum = this.files.length === 0 ? parts.words.upTo : parts.words.used;
+    said.textContent = wrong === undefined ? filled(sum, used) : `■ ${wrong}`;
     said.toggleAttribute('data-wrong', wrong !== undefined);
   }
 }

@@ -35,6 +35,7 @@ import { putPreset, setDefaultPreset } from '../handling/preset';
 import { sealedBytes } from '../account/credentials';
 import { invite, invitedAccount, setUp, storedPassword } from '../account/account';
 import { seedBook } from './book';
+import { addSlot } from '../slot/slots';
 import { seedRules } from './rules';
 import { ownBlob, putPart, startBlob } from '../blob/blob';
 import { type Context } from '../context';
@@ -622,6 +623,8 @@ export async function seedDemo(
     // Everybody but who writes most of it may release what others wrote.
     await made[index]!.worker.account.update({ departments: [department], mayRelease: index > 0 });
   await seedBook(context, [made[2]!.worker, maren, tobias]);
+  const behind = [made[2]!.worker.account.id, maren.account.id];
+  await addSlot(context, made[2]!.worker.account, { kind: 'office', people: behind });
   const { token } = await invite(context, {
     address: `joss.amari@${context.config.office.mailDomain}`,
     name: 'Joss Amari',

@@ -1,5 +1,5 @@
 /**
- * Tells people of the office by mail that messages are held for them: only who has not been here since, once until they
+ * Tells people of the office by mail that messages are held for them, or were left in a mail slot: only who has not been here since, once until they
  * have been here again, and nothing of what it is. Whoever is at work sees it in Received anyway.
  */
 import { buildWaiting } from '@under-lock/core/notice/notice';
@@ -31,10 +31,12 @@ export async function tellWaiting(context: Context): Promise<void> {
     context.db,
     `WITH waiting AS (
        SELECT a.id, a.told_at, count(*)::int AS count FROM accounts a
-       JOIN grants g ON g.reader_kind = 'account' AND g.reader_account_id = a.id
+       JOIN (SELECT reader_account_id AS account_id, arrived_at FROM grants WHERE reader_kind = 'account' AND state = 'held' AND open_count = 0 AND closes_at > $1
+             -- What was left in a mail slot; other mail is not for here.
+             UNION ALL SELECT account_id, arrived_at FROM incoming WHERE sealed_proof IS NOT NULL AND unread AND deleted_at IS NULL) w ON w.account_id = a.id
        WHERE a.told_by_mail AND a.ended_at IS NULL AND a.auth_hash IS NOT NULL
-         AND g.arrived_at > GREATEST(a.told_at, (SELECT max(s.last_seen_at) FROM sessions s WHERE s.account_id = a.id), a.created_at)
-         AND g.arrived_at <= $1::timestamptz - make_interval(mins => ${WAIT_MINUTES}) AND g.state = 'held' AND g.open_count = 0 AND g.closes_at > $1
+         AND w.arrived_at > GREATEST(a.told_at, (SELECT max(s.last_seen_at) FROM sessions s WHERE s.account_id = a.id), a.created_at)
+         AND w.arrived_at <= $1::timestamptz - make_interval(mins => ${WAIT_MINUTES})
        GROUP BY a.id)
      UPDATE accounts a SET told_at = $1 FROM waiting w WHERE a.id = w.id AND a.told_at IS NOT DISTINCT FROM w.told_at
      RETURNING a.id, a.name, a.address, w.count, w.told_at AS before`,

@@ -10,7 +10,7 @@ import { fingerprintInGroups } from '../words';
 import { type OpenPgpView } from './view';
 
 const QrPicture = later(
-  async () => (await import('./QrPicture')).QrPicture,
+  async () => (await import('../../shell/QrPicture')).QrPicture,
   () => <Loading what="Drawing it" />,
 );
 

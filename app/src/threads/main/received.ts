@@ -16,6 +16,7 @@ import {
   sealIncomingWords,
 } from '@under-lock/core/incoming/incoming';
 import { type Words } from '@under-lock/core/search/words';
+import { type ForTheAnswer, openForTheAnswer, openSlotProof, type SlotProof } from '@under-lock/core/slot/left';
 import { sealItem } from '@under-lock/core/vault/item';
 import { z } from 'zod';
 import { openedVault } from './account';
@@ -105,6 +106,22 @@ export const received = {
   async openIncoming({ id, sealedKey, blobId }: Pick<IncomingMail, 'id' | 'sealedKey' | 'blobId'>): Promise<Bytes> {
     const key = await openIncomingKey(await privateKey(), sealedKey, id);
     return openContent(await download(blobId), key);
+  },
+  /** Of a mail that was left in a mail slot, what the server sealed of its sender and what its sender left for the answer. @throws SealError */
+  async leftInSlot({
+    id,
+    sealedKey,
+    slot: { sealedProof, sealedAnswer },
+  }: Pick<IncomingMail, 'id' | 'sealedKey'> & { slot: NonNullable<IncomingMail['slot']> }): Promise<{
+    proof: SlotProof;
+    answer: ForTheAnswer;
+  }> {
+    const own = await privateKey();
+    const [proof, answer] = await Promise.all([
+      openSlotProof(own, sealedProof, id),
+      openIncomingKey(own, sealedKey, id).then((key) => openForTheAnswer(sealedAnswer, key, id)),
+    ]);
+    return { proof, answer };
   },
   /** What it is found by, as it is kept from now on. */
   async sealIncomingWords({ id, sealedKey }: Pick<IncomingMail, 'id' | 'sealedKey'>, words: Words): Promise<Bytes> {

@@ -15,6 +15,7 @@ export const german: SlotWords = {
   own: 'Ihr eigenes Passwort für die Antwort',
   ownHint: 'Mindestens acht Zeichen. Bleibt es leer, bekommen Sie stattdessen einen Code.',
   addFiles: 'Dateien hinzufügen',
+  upTo: 'Zusammen bis zu {limit}.',
   used: '{used} von {limit}',
   remove: 'Entfernen',
   removeFile: 'Entfernen: {file}',

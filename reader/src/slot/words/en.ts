@@ -14,6 +14,7 @@ export const english = {
   own: 'Your own password for the answer',
   ownHint: 'At least eight characters. Left empty, you get a code instead.',
   addFiles: 'Add files',
+  upTo: 'Up to {limit} together.',
   used: '{used} of {limit}',
   remove: 'Remove',
   removeFile: 'Remove {file}',

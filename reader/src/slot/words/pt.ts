@@ -15,6 +15,7 @@ export const portuguese: SlotWords = {
   own: 'A sua palavra-passe para a resposta',
   ownHint: 'Pelo menos oito caracteres. Se ficar vazia, recebe um código em vez dela.',
   addFiles: 'Juntar ficheiros',
+  upTo: 'Até {limit} no total.',
   used: '{used} de {limit}',
   remove: 'Retirar',
   removeFile: 'Retirar {file}',

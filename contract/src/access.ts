@@ -29,3 +29,6 @@ export const GRANT_STATES = ['held', 'closed', 'withdrawn'] as const;
 export type GrantState = (typeof GRANT_STATES)[number];
 
 export const USES = ['saved', 'printed'] as const;
+
+/** There when the reader is asked to confirm having read it; `at` when they did. */
+export const confirmSchema = z.object({ at: instant.optional() }).optional();

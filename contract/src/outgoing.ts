@@ -5,7 +5,7 @@ import { presetTermsSchema } from '@under-lock/core/handling/preset';
 import { COPY_LOCKS } from '@under-lock/core/locks/index';
 import { noticeLookSchema } from '@under-lock/core/notice/look';
 import { LANGUAGES } from '@under-lock/core/language';
-import { STATEMENT_FORMAT } from '@under-lock/core/statement/format';
+import { DELIVERY_FORMAT, STATEMENT_FORMAT } from '@under-lock/core/statement/format';
 import { z } from 'zod';
 import { type Channel, channelSchema, GRANT_STATES, type GrantState, handlingSchema } from './access';
 import { incomingMailSchema } from './received';
@@ -81,6 +81,8 @@ export const grantSchema = z.object({
     first: instant.optional(),
     last: instant.optional(),
   }),
+  /** They pressed that they have read it. */
+  confirmedAt: instant.optional(),
   /** Given by a reader who passed it on, and beside whose access it stands. */
   passedOn: z.object({ parentId: id, name: z.string(), address: z.string() }).optional(),
   /** Its content travels as a carried page. */
@@ -133,6 +135,7 @@ export const EVENT_KINDS = [
   'passed-on',
   'reminded',
   'receipt-sent',
+  'confirmed',
   'opened',
   'saved',
   'printed',
@@ -148,6 +151,7 @@ export const EVENT_KINDS = [
   'password-lost',
   'give-again-asked',
   'statement-made',
+  'delivery-stated',
   'copy-accepted',
   'copy-junk',
   'copy-refused',
@@ -383,6 +387,24 @@ export const addReader = endpoint({
   body: z.object({ corrects: id.optional(), grant: newGrantSchema, closesAt: instant, summary: bytes(29, 2_000_000) }),
 });
 
+const statedOffice = z.object({ name: z.string(), domain: z.string() });
+const statedMessage = z.object({
+  id,
+  reference: z.string(),
+  sentAt: z.string(),
+  sender: z.object({ name: z.string(), address: z.string() }),
+  contentSha256: z.string().optional(),
+});
+const statedOpening = z.object({
+  count: z.number().int(),
+  first: z.string().optional(),
+  last: z.string().optional(),
+});
+const signature = {
+  jws: z.string(),
+  key: z.object({ kty: z.literal('EC'), crv: z.literal('P-256'), x: z.string(), y: z.string() }),
+};
+
 /**
  * What ended, signed by the office; the file's other half, the subject, only the sender has. @see conflict when none of
  * these has ended
@@ -399,14 +421,8 @@ export const makeStatement = endpoint({
       format: z.literal(STATEMENT_FORMAT),
       id,
       madeAt: z.string(),
-      office: z.object({ name: z.string(), domain: z.string() }),
-      message: z.object({
-        id,
-        reference: z.string(),
-        sentAt: z.string(),
-        sender: z.object({ name: z.string(), address: z.string() }),
-        contentSha256: z.string().optional(),
-      }),
+      office: statedOffice,
+      message: statedMessage,
       ended: z.array(
         z.object({
           id,
@@ -415,13 +431,45 @@ export const makeStatement = endpoint({
           endedAt: z.string(),
           given: z.literal(false),
           backupsUntil: z.string(),
-          opened: z.object({ count: z.number().int(), first: z.string().optional(), last: z.string().optional() }),
+          opened: statedOpening,
         }),
       ),
       stillOpen: z.number().int(),
     }),
-    jws: z.string(),
-    key: z.object({ kty: z.literal('EC'), crv: z.literal('P-256'), x: z.string(), y: z.string() }),
+    ...signature,
+  }),
+});
+
+const statedName = z.object({ name: z.string(), address: z.string() });
+const telling = { state: z.enum(NOTICE_STATES), at: z.string().optional(), answer: z.string().optional() };
+/** Who was told of it, how they were known, who opened it and confirmed that: signed by the office. */
+export const makeDeliveryStatement = endpoint({
+  method: 'POST',
+  path: '/api/messages/:id/delivery',
+  access: 'worker',
+  params: z.object({ id }),
+  reply: z.object({
+    statement: z.object({
+      format: z.literal(DELIVERY_FORMAT),
+      id,
+      madeAt: z.string(),
+      office: statedOffice,
+      message: statedMessage,
+      accesses: z.array(
+        z.object({
+          id,
+          reader: statedName,
+          told: z.object({ kind: z.enum(['notice', 'list']), ...telling }),
+          proof: z.object({ kind: z.enum(WAYS_KNOWN), question: z.boolean() }),
+          opened: statedOpening,
+          confirmedAt: z.string().optional(),
+          state: z.enum(GRANT_STATES),
+          until: z.string(),
+        }),
+      ),
+      copies: z.array(z.object({ id, reader: statedName, lock: z.string(), ...telling })),
+    }),
+    ...signature,
   }),
 });
 

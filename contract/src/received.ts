@@ -4,7 +4,7 @@ import { z } from 'zod';
 import { bytes, endpoint, id, ids, instant, rawBytes } from './endpoint';
 import { MAX_SEALED_WORDS } from '@under-lock/core/search/words';
 import { handlingTermsSchema } from '@under-lock/core/handling/handling';
-import { handlingSchema, USES } from './access';
+import { confirmSchema, handlingSchema, USES } from './access';
 
 export const receivedSchema = z.object({
   kind: z.literal('held'),
@@ -99,7 +99,15 @@ export const openReceived = endpoint({
     sealedShare: bytes(60, 2000),
     size: z.number().int(),
     handling: handlingSchema,
+    confirm: confirmSchema,
   }),
+});
+export const confirmReceived = endpoint({
+  method: 'POST',
+  path: '/api/received/:id/confirm',
+  access: 'worker',
+  params: z.object({ id }),
+  reply: z.object({ at: instant }),
 });
 export const getReceivedPart = endpoint({
   method: 'GET',

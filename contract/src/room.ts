@@ -1,7 +1,7 @@
 /** What the reading room's page and the server say to each other. */
 import { WAYS_KNOWN } from '@under-lock/core/handling/handling';
 import { z } from 'zod';
-import { handlingSchema, USES } from './access';
+import { confirmSchema, handlingSchema, USES } from './access';
 import { bytes, endpoint, id, instant, line, rawBytes } from './endpoint';
 import { LOOK_PATH, PASSCODE_PATH } from './room-paths';
 
@@ -92,6 +92,14 @@ export const recordRoomUse = endpoint({
   params,
   body: z.object({ what: z.enum(USES) }),
 });
+/** The reader has read it. @see conflict where nobody asks */
+export const confirmRoom = endpoint({
+  method: 'POST',
+  path: '/room/api/grants/:id/confirm',
+  access: 'reader',
+  params,
+  reply: z.object({ at: instant }),
+});
 /** Releases the house's half and counts as an opening. */
 export const openRoom = endpoint({
   method: 'POST',
@@ -106,6 +114,7 @@ export const openRoom = endpoint({
     reader: z.object({ name: z.string(), address: z.string() }),
     handling: handlingSchema,
     carried: z.boolean(),
+    confirm: confirmSchema,
     openedBefore: z.number().int(),
   }),
 });

@@ -8,7 +8,13 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import fc from 'fast-check';
 import { statementPdf } from '../src/statement/pdf';
-import { type Statement, type StatementFile, type StatementKey } from '../src/statement/format';
+import {
+  type AnyStatement,
+  type DeliveryStatement,
+  type Statement,
+  type StatementFile,
+  type StatementKey,
+} from '../src/statement/format';
 import { checkStatement, inGroups, signStatement, statementFile, thumbprint } from '../src/statement/statement';
 import { fromBase64Url, fromUtf8, toBase64Url, utf8 } from '../src/bytes';
 
@@ -49,7 +55,9 @@ const statement = (count = 2): Statement => ({
   stillOpen: 1,
 });
 
-async function signed(what = statement()): Promise<StatementFile> {
+async function signed(): Promise<StatementFile>;
+async function signed<Of extends AnyStatement>(what: Of): Promise<StatementFile<Of>>;
+async function signed(what: AnyStatement = statement()): Promise<StatementFile<AnyStatement>> {
   const pair = await crypto.subtle.generateKey({ name: 'ECDSA', namedCurve: 'P-256' }, true, ['sign', 'verify']);
   const { x, y } = await crypto.subtle.exportKey('jwk', pair.publicKey);
   const key: StatementKey = { kty: 'EC', crv: 'P-256', x: x!, y: y! };
@@ -223,4 +231,62 @@ describe.each(['a4', 'letter'] as const)('as a PDF on %s', (paper) => {
     const width = paper === 'a4' ? 595 : 612;
     for (const [, from, to] of boxes) expect([Number(from) >= 55, Number(to) <= width - 55]).toEqual([true, true]);
   });
+});
+
+const delivery = (count: number): DeliveryStatement => {
+  const { ended: _, stillOpen: __, ...about } = statement();
+  return {
+    ...about,
+    format: 'under-lock/delivery/1',
+    accesses: Array.from({ length: count }, (_one, index) => ({
+      id: reader(index).id,
+      reader: reader(index).reader,
+      told:
+        index % 2 === 0
+          ? { kind: 'notice', state: 'accepted', at: '2026-11-19T09:01:00.000Z', answer: '250 Ok' }
+          : { kind: 'list', state: 'accepted' },
+      proof: index % 2 === 0 ? { kind: 'text', question: true } : { kind: 'account', question: false },
+      opened: reader(index).opened,
+      ...(index === 1 ? { confirmedAt: '2026-11-21T09:30:00.000Z' } : {}),
+      state: index === 2 ? 'withdrawn' : 'held',
+      until: '2026-12-03T17:00:00.000Z',
+    })),
+    copies: [
+      {
+        id: reader(99).id,
+        reader: { name: 'Harbour Clinic', address: 'records@harbourclinic.example' },
+        lock: 'certificate',
+        state: 'bounced',
+        at: '2026-11-19T10:00:00.000Z',
+      },
+    ],
+  };
+};
+
+test('a delivery is on paper what is signed, in whole sentences, and the check takes the PDF', async () => {
+  const file = await signed(delivery(3));
+  const pdf = await statementPdf({
+    file,
+    subject: 'Fitness papers',
+    fonts: { regular: font(400), bold: font(700) },
+    paper: 'a4',
+    say: (instant) => instant.slice(0, 16).replace('T', ' '),
+  });
+  const path = join(folder, 'delivery.pdf');
+  writeFileSync(path, pdf);
+  const text = execFileSync('pdftotext', ['-layout', path, '-'], { encoding: 'utf8' }).replace(/\s+/g, ' ');
+  for (const said of [
+    'Statement of delivery',
+    'The notice was taken by their mail host 2026-11-19 09:01, which answered “250 Ok”.',
+    'Whoever opens it has passed a passcode sent by text message and the answer to a question: never opened.',
+    'It lay in their own list in the office.',
+    'They confirmed having read it 2026-11-21 09:30.',
+    'Withdrawn by the sender 2026-12-03 17:00.',
+    'Encrypted to their certificate. The mail came back 2026-11-19 10:00. Whether a copy was opened, nobody but its reader knows.',
+  ])
+    expect(text).toContain(said);
+  expect(await checkStatement(pdf)).toMatchObject({ ok: true, statement: file.statement });
+  const changed = Buffer.from(pdf);
+  changed.write('2027', changed.indexOf('"confirmedAt": "2026') + 16, 'latin1');
+  expect((await checkStatement(new Uint8Array(changed))).ok).toBe(false);
 });

@@ -5,6 +5,7 @@
 import { Stack, Text, TextButton } from '@under-lock/ui';
 import { type RefObject } from 'react';
 import { View } from 'react-native';
+import { type ConfirmDoor, ConfirmPanel } from './ConfirmPanel';
 import { ForwardPanel } from './ForwardPanel';
 import { KeepPanel } from './list/later';
 import { type KeepDoor } from './list/account';
@@ -18,6 +19,7 @@ import { words } from './words/words';
 export interface ReadingDoors {
   writing: WritingDoor;
   keeping: KeepDoor;
+  confirming: ConfirmDoor;
 }
 
 export interface ReadingPageProps {
@@ -34,7 +36,7 @@ export interface ReadingPageProps {
 }
 
 export function ReadingPage({
-  opened: { content, handling, reader },
+  opened: { content, handling, reader, confirm },
   officeName,
   now,
   pdfBase,
@@ -55,6 +57,15 @@ export function ReadingPage({
         pdfBase={pdfBase}
         onUse={onUse}
       />
+      {confirm === undefined ? null : (
+        <ConfirmPanel
+          door={doors.confirming}
+          sender={content.from}
+          confirmedAt={confirm.at}
+          now={now}
+          onProblem={onProblem}
+        />
+      )}
       <ReplyPanel
         door={doors.writing}
         answered={content}

@@ -3,9 +3,13 @@ import { keepDoor } from './list/account';
 import { ReadingPage, type ReadingPageProps } from './ReadingPage';
 import { writingDoor } from './replies';
 import { type Visit } from './address';
+import { confirmDoor } from './visit';
 
 /** The reading page of a real visit. */
 export function RoomReading({ visit, ...page }: Omit<ReadingPageProps, 'doors' | 'pdfBase'> & { visit: Visit }) {
-  const doors = useMemo(() => ({ writing: writingDoor(visit), keeping: keepDoor(visit) }), [visit]);
+  const doors = useMemo(
+    () => ({ writing: writingDoor(visit), keeping: keepDoor(visit), confirming: confirmDoor(visit) }),
+    [visit],
+  );
   return <ReadingPage {...page} pdfBase="/room/pdf" doors={doors} />;
 }

@@ -103,6 +103,7 @@ export function Sight({ step, onStep, room, question, opened, others, maxBytes, 
     };
     return {
       keeping,
+      confirming: { confirm: async () => ({ at: new Date() }) },
       writing: writingTo({ sender: { name: senderName, address: senderAddress }, others, unreachable: [], maxBytes }),
     };
   }, [byPassword, reader, senderName, senderAddress, others, maxBytes]);

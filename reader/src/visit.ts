@@ -14,12 +14,15 @@ import { threadScript } from '@under-lock/ui/thread-script';
 import { wrap, type Remote } from 'comlink';
 import { type Visit } from './address';
 import { earlyFetch } from './early/over';
+import { type ConfirmDoor } from './ConfirmPanel';
 import { type ReaderDoor } from './threads/reading';
 
 export interface Opened {
   content: MessageContent;
   handling: Handling;
   reader: { name: string; address: string };
+  /** The sender asks to have the reading confirmed; `at` when it was. */
+  confirm?: { at?: Date | undefined } | undefined;
 }
 
 export class DamagedError extends Error {}
@@ -72,6 +75,10 @@ const sayNotForMe = async ({ id, share }: Visit): Promise<void> =>
   void (await client(api.sayNotForMe, { params: { id }, body: { proof: await shareProof(share) } }));
 export const leave = ({ id }: Visit): Promise<unknown> => client(api.leaveRoom, { params: { id } });
 
+export const confirmDoor = ({ id }: Visit): ConfirmDoor => ({
+  confirm: () => client(api.confirmRoom, { params: { id } }),
+});
+
 /** What the page before reading asks for; the sender's view of it gives itself the answers. */
 export interface AskDoor {
   askPasscode(): Promise<{ resendAt: Date }>;
@@ -110,7 +117,12 @@ export async function openMessage(
       door.open(parts, share, house, { grantId: id, messageId: released.messageId }),
     ]);
     // Whom it comes from is what the house knows, not what the message says of itself.
-    return { content: { ...content, from: sender }, handling: released.handling, reader: released.reader };
+    return {
+      content: { ...content, from: sender },
+      handling: released.handling,
+      reader: released.reader,
+      confirm: released.confirm,
+    };
   } catch (error) {
     throw error instanceof ApiProblem ? error : new DamagedError('The content does not open');
   } finally {

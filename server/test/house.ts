@@ -356,6 +356,7 @@ export async function sendToColleague(
   { account }: Worker,
   key: KeyPair,
   over: Parameters<typeof prepare>[1] = {},
+  more: { presetId?: string } = {},
 ): Promise<{ messageId: string; id: string }> {
   const prepared = await prepare(
     demoMessage({ files: [], to: [{ name: account.name, address: account.address }] }),
@@ -373,7 +374,7 @@ export async function sendToColleague(
   await upload(sender.client, prepared.contentBlobId, prepared.content);
   await sender.client(messageApi.dispatchMessage, {
     params: { id: prepared.id },
-    body: { ...prepared.dispatch, grants: [{ id, address, name, role, houseShare, wrappedKey, reader }] },
+    body: { ...prepared.dispatch, ...more, grants: [{ id, address, name, role, houseShare, wrappedKey, reader }] },
   });
   return { messageId: prepared.id, id };
 }

@@ -10,7 +10,10 @@ import * as messageApi from '@under-lock/contract/outgoing';
 import { checkStatement, statementFile } from '@under-lock/core/statement/statement';
 import { createHash } from 'node:crypto';
 import { rows, run } from '../src/data/database';
-import { demoMessage, type House, openHouse, send, type Worker } from './house';
+import * as presetApi from '@under-lock/contract/handling';
+import * as receivedApi from '@under-lock/contract/received';
+import { NO_RIGHTS } from '@under-lock/core/handling/handling';
+import { codeOf, demoMessage, giveKeyPair, type House, openHouse, send, sendToColleague, type Worker } from './house';
 
 let house: House;
 let maren: Worker;
@@ -140,4 +143,88 @@ test('a statement says what a person saw over all accesses they had, and until w
   const [ended] = statement.ended;
   expect(Date.parse(ended!.backupsUntil) - Date.parse(ended!.endedAt)).toBe(35 * 86_400_000);
   expect(JSON.stringify(statement)).not.toMatch(/destroy/i);
+});
+
+describe('of a delivery', () => {
+  test('where nobody asks there is nothing to confirm; what ended stays in it, also when it is given again', async () => {
+    const sent = await three();
+    const [first] = sent.dispatch.grants as [(typeof sent.dispatch.grants)[0]];
+    await maren.client(messageApi.withdrawGrants, { params: { id: sent.id }, body: { grantIds: [first.id] } });
+    const { statement } = await maren.client(messageApi.makeDeliveryStatement, { params: { id: sent.id } });
+    expect(statement.accesses.map(({ reader, state }) => [reader.address, state])).toEqual([
+      [people[0], 'withdrawn'],
+      [people[1], 'held'],
+      [people[2], 'held'],
+    ]);
+    for (const { told, proof, confirmedAt } of statement.accesses) {
+      expect(told.kind).toBe('notice');
+      expect(proof).toEqual({ kind: 'text', question: false });
+      expect(confirmedAt).toBeUndefined();
+    }
+  });
+
+  test('it says who was told and how they were known, who opened it and confirmed that, and is checked alone', async () => {
+    const admin = await house.worker('ines.varga', 'administrator');
+    const presetId = randomUUID();
+    const terms = {
+      closing: { kind: 'end-of-quarter' as const },
+      check: 'text' as const,
+      question: false,
+      rights: NO_RIGHTS,
+      watermark: false,
+      copies: false,
+      clear: false,
+      textOpen: false,
+      audience: 'anyone' as const,
+      receipt: false,
+      confirm: true,
+      remindHours: 0,
+      mayLoosen: { closing: true, identity: false, rights: false },
+    };
+    await admin.client(presetApi.putPreset, {
+      params: { id: presetId },
+      body: { name: 'Read and confirmed', sentence: 'x', terms, active: true },
+    });
+    const key = await giveKeyPair(tobias);
+    const { messageId, id } = await sendToColleague(maren, tobias, key, { terms: { rights: NO_RIGHTS } }, { presetId });
+    const open = () => tobias.client(receivedApi.openReceived, { params: { id } });
+    const confirm = (client = tobias.client) => client(receivedApi.confirmReceived, { params: { id } });
+    // Nobody has read what they have not opened, and nobody says so for somebody else.
+    expect(await codeOf(confirm())).toBe('conflict');
+    expect((await open()).confirm).toEqual({});
+    expect(await codeOf(confirm(maren.client))).toBe('not-found');
+    const { at } = await confirm();
+    house.clock.real = false;
+    house.clock.now = new Date(Date.now() + 60_000);
+    expect((await confirm()).at).toEqual(at);
+    expect((await open()).confirm).toEqual({ at });
+    const made = await maren.client(messageApi.makeDeliveryStatement, { params: { id: messageId } });
+    expect(made.statement).toMatchObject({
+      format: 'under-lock/delivery/1',
+      message: { sender: { address: 'maren.oduya@larkmoor.example' } },
+      accesses: [
+        {
+          reader: { address: tobias.account.address },
+          told: { kind: 'list' },
+          proof: { kind: 'account' },
+          opened: { count: 1 },
+          confirmedAt: at.toISOString(),
+          state: 'held',
+        },
+      ],
+      copies: [],
+    });
+    expect(await checkStatement(statementFile(made))).toMatchObject({ ok: true, statement: made.statement });
+    const [access] = made.statement.accesses;
+    const changed = { ...made, statement: { ...made.statement, accesses: [{ ...access!, opened: { count: 9 } }] } };
+    expect(await checkStatement(statementFile(changed))).toEqual({ ok: false, failure: 'altered' });
+    const { messages } = await maren.client(messageApi.listSent, {});
+    expect(messages.find((one) => one.id === messageId)!.grants[0]).toMatchObject({ confirmedAt: at });
+    const events = await maren.client(messageApi.listEvents, { params: { id: messageId }, query: {} });
+    expect(events.events.map(({ kind }) => kind)).toEqual(expect.arrayContaining(['confirmed', 'delivery-stated']));
+    expect(events.events.filter(({ kind }) => kind === 'confirmed')).toHaveLength(1);
+    expect(await codeOf(tobias.client(messageApi.makeDeliveryStatement, { params: { id: messageId } }))).toBe(
+      'not-found',
+    );
+  });
 });

@@ -63,6 +63,10 @@ export function openedWords({ opened }: Grant, now: Date): string {
   return `opened ${opened.count} times, first ${momentInWords(opened.first, now, zone)}, last ${momentInWords(opened.last, now, zone)}`;
 }
 
+/** With how it goes on after {@link openedWords}. */
+export const confirmedWords = ({ confirmedAt }: Grant, now: Date): string =>
+  confirmedAt === undefined ? '' : `, and confirmed having read it ${momentInWords(confirmedAt, now, zone)}`;
+
 export function endWords(grant: Grant, now: Date): string {
   if (grant.state === 'held') return `open until ${momentInWords(grant.closesAt, now, zone)}`;
   const at = grant.endedAt === undefined ? '' : ` ${momentInWords(grant.endedAt, now, zone)}`;
@@ -86,6 +90,7 @@ const sentences: Record<EventKind, (name: string, event: MessageEvent, now: Date
   'tries-renewed': (name) => `You let ${name} try again`,
   reminded: (name) => `${name} was reminded`,
   'receipt-sent': (name) => `You got a receipt for ${name}’s first opening`,
+  confirmed: (name) => `${name} confirmed having read it`,
   'passed-on': (name) => `It was passed on to ${name}`,
   replied: (name) => `${name} replied`,
   opened: (name) => `${name} opened it`,
@@ -105,6 +110,7 @@ const sentences: Record<EventKind, (name: string, event: MessageEvent, now: Date
   'password-lost': (name) =>
     `${name} has forgotten or removed their password: it opens for nobody until you give it again`,
   'give-again-asked': (name) => `${name} asks you to give it again`,
+  'delivery-stated': () => 'You made a signed statement of its delivery',
   'statement-made': () => 'You made a signed statement of what had ended',
   'copy-accepted': (_, { address = '' }) => `${address}’s mail host took their copy`,
   'copy-junk': (_, { address = '' }) => `${address}’s mail host filed their copy as junk`,

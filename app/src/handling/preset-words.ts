@@ -20,6 +20,7 @@ export function presetSentence({
   textOpen,
   audience,
   receipt,
+  confirm,
   remindHours,
   mayLoosen,
 }: PresetTerms): string {
@@ -39,6 +40,7 @@ export function presetSentence({
     ...(clear ? ['leaves signed and readable'] : []),
     ...(textOpen && !clear ? ['the text may stay readable beside locked files'] : []),
     ...(receipt ? ['receipt to the sender'] : []),
+    ...(confirm === true ? ['readers confirm having read it'] : []),
     ...(remindHours > 0 ? [`reminder ${remindHours} h before closing`] : []),
     loosen.length === 0 ? 'workers may only tighten' : `workers may choose ${listed(loosen, 'and')}`,
   ].join(' · ');

@@ -255,7 +255,7 @@ function PresetForm({ known, taken }: { known: Preset | undefined; taken: string
           </Line>
         </Panel>
       </Section>
-      <Section title="Mails beside the notice">
+      <Section title="What comes back">
         <Panel>
           <Line last>
             <Stack>
@@ -264,6 +264,12 @@ function PresetForm({ known, taken }: { known: Preset | undefined; taken: string
                 detail="A mail when a reader opens it for the first time; it says who and when, nothing of the content"
                 value={terms.receipt}
                 onChange={(receipt) => set({ receipt })}
+              />
+              <Check
+                label="Readers confirm that they have read it"
+                detail="They are asked to press a button below the message; that is kept with the message and stands in its statement of delivery"
+                value={terms.confirm === true}
+                onChange={(confirm) => set({ confirm })}
               />
               <Field
                 label="Remind hours before closing"

@@ -2,11 +2,12 @@
  * A received message: opened in this browser with the account's key, under the sender's limits. Whom it comes from is
  * what the house knows, not what the message says of itself.
  */
-import { markReceived, recordReceivedUse } from '@under-lock/contract/received';
+import { confirmReceived, markReceived, recordReceivedUse } from '@under-lock/contract/received';
 import { isProblem } from '@under-lock/contract/problem';
 import { type MessageContent } from '@under-lock/core/message/content';
 import { wordsOf } from '@under-lock/core/search/words';
 import { momentInWords } from '@under-lock/core/when';
+import { ConfirmPanel } from '@under-lock/reader/ConfirmPanel';
 import { Banner, Button, Line, Loading, Panel, Progress, Row, Text } from '@under-lock/ui';
 import { useLocalSearchParams } from 'expo-router';
 import { useCallback, useState } from 'react';
@@ -157,6 +158,15 @@ function Opened({ id, about }: { id: string; about: About }) {
               />
             </Line>
           </Panel>
+          {opened.confirm === undefined ? null : (
+            <ConfirmPanel
+              door={{ confirm: () => api(confirmReceived, { params: { id } }) }}
+              sender={about.from}
+              confirmedAt={opened.confirm.at}
+              now={now}
+              onProblem={(problem) => setFailed(problemWords(problem))}
+            />
+          )}
           {failed === undefined ? null : <Banner tone="brick">{failed}</Banner>}
           <Row>
             {mayAnswer ? <Button kind="main" label="Answer" shortcut="a" onPress={() => void answer(false)} /> : null}

@@ -37,6 +37,8 @@ export interface SeenBy {
 interface Props {
   seen: readonly SeenBy[];
   content: MessageContent | undefined;
+  /** Readers are asked to confirm having read it. */
+  confirms: boolean;
   error: string | undefined;
   office: Office;
   now: Date;
@@ -49,7 +51,7 @@ type Step = 'notice' | SightProps['step'];
 /** More than these are looked for by name. */
 const SHOWN = 6;
 
-export function AsTheySeeIt({ seen, content, error, office, now, closeLabel, onClose }: Props) {
+export function AsTheySeeIt({ seen, content, confirms, error, office, now, closeLabel, onClose }: Props) {
   const [address, setAddress] = useState(seen[0]?.recipient.address ?? '');
   const [step, setStep] = useState<Step>('notice');
   const [width, setWidth] = useState<keyof typeof WIDTHS>('phone');
@@ -131,7 +133,8 @@ export function AsTheySeeIt({ seen, content, error, office, now, closeLabel, onC
   );
 
   function body({ outside, handling, recipient, language }: SeenBy) {
-    const opened = content === undefined ? undefined : { content, handling, reader: recipient };
+    const opened =
+      content === undefined ? undefined : { content, handling, reader: recipient, confirm: confirms ? {} : undefined };
     if (outside === undefined)
       return opened === undefined ? (
         <Loading what="Putting it together" />

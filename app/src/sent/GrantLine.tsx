@@ -8,7 +8,7 @@ import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import { zone } from '../clock';
 import { checkWords } from '../handling/words';
-import { endWords, grantMark, noticeWords, openedWords, who } from '../handling/grant-words';
+import { confirmedWords, endWords, grantMark, noticeWords, openedWords, who } from '../handling/grant-words';
 import { type Asking } from './MessageAsked';
 
 /** What can be done with one access. */
@@ -108,7 +108,7 @@ function GrantFacts({ grant, closesAt, leaving, now }: Props) {
         </Text>
       )}
       <Text kind="small" tone="soft">
-        {`${noticeWords(grant, now, leaving)}${leaving ? '' : `; ${openedWords(grant, now)}`}${ends}.`}
+        {`${noticeWords(grant, now, leaving)}${leaving ? '' : `; ${openedWords(grant, now)}${confirmedWords(grant, now)}`}${ends}.`}
       </Text>
       {grant.role === 'bcc' ? (
         <Text kind="small" tone="soft">

@@ -1,7 +1,7 @@
 /** What the sender has asked to do with an access or several, each in a dialog of its own. */
 import { type Grant } from '@under-lock/contract/outgoing';
 import { type Office } from '@under-lock/contract/office';
-import { StatementDialog } from '../statement/StatementDialog';
+import { DeliveryStatementDialog, EndedStatement } from '../statement/StatementDialog';
 import {
   AddReaderDialog,
   ChangeChannelDialog,
@@ -18,7 +18,7 @@ export type Asking =
   | { what: 'move' | 'withdraw'; grants: Grant[] }
   | { what: 'channel' | 'again' | 'seen'; grant: Grant }
   | { what: 'add'; corrects: Grant | undefined }
-  | { what: 'statement' };
+  | { what: 'statement' | 'delivery' };
 
 interface Props {
   asking: Asking;
@@ -47,11 +47,21 @@ export function MessageAsked({ asking, ...props }: Props) {
       return <SeenAfterSending {...props} grant={asking.grant} />;
     case 'statement':
       return (
-        <StatementDialog
+        <EndedStatement
           {...props}
           messageId={message.id}
           subject={subjectOf(message.opened)}
           ended={message.grants.filter(({ state }) => state !== 'held')}
+        />
+      );
+    case 'delivery':
+      return (
+        <DeliveryStatementDialog
+          {...props}
+          messageId={message.id}
+          subject={subjectOf(message.opened)}
+          grants={message.grants}
+          copies={message.copies}
         />
       );
   }

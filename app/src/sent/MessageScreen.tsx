@@ -201,6 +201,7 @@ function Until({ message, closesAt, now, onAsk }: UntilProps) {
             </>
           )}
           {ended === 0 ? null : <Button label="Statement of what ended" onPress={() => onAsk({ what: 'statement' })} />}
+          {sentAt <= now ? <Button label="Statement of delivery" onPress={() => onAsk({ what: 'delivery' })} /> : null}
           <WayLink href={`/mail/${id}/left`} label="What left the house" forward />
         </Row>
       </Line>

@@ -63,6 +63,7 @@ export function SeenAfterSending({
     <AsTheySeeIt
       seen={[seen]}
       content={held?.content}
+      confirms={message.presetTerms?.confirm === true}
       error={error === undefined ? undefined : problemWords(error)}
       office={office}
       now={now}

@@ -1,43 +1,40 @@
-/** A signed statement of what ended: for whom, on which paper, and the check that goes with it. */
-import { type Grant } from '@under-lock/contract/outgoing';
+/** Signed statements, of what ended and of a delivery: on which paper, in which form, and the check that goes with it. */
+import { type Grant, type SentCopy } from '@under-lock/contract/outgoing';
 import { type Office } from '@under-lock/contract/office';
-import { type StatementFile } from '@under-lock/core/statement/format';
+import { type AnyStatement, type StatementFile } from '@under-lock/core/statement/format';
 import { inGroups } from '@under-lock/core/statement/statement';
 import { Banner, Button, Check, Choice, Dialog, Row, Stack, Text } from '@under-lock/ui';
-import { useState } from 'react';
+import { type ReactNode, useState } from 'react';
 import { StyleSheet } from 'react-native';
-import { endWords, openedWords, who } from '../handling/grant-words';
+import { confirmedWords, endWords, openedWords, who } from '../handling/grant-words';
 import { paperHere } from '../paper';
 import { problemWords } from '../problem-words';
-import { saveCheck, saveJson, savePdf, signedStatement } from './make-statement';
-
-interface Props {
-  messageId: string;
-  subject: string;
-  ended: readonly Grant[];
-  office: Office;
-  now: Date;
-  onClose: () => void;
-}
+import { saveCheck, saveJson, savePdf, signedDelivery, signedStatement } from './make-statement';
 
 /** So many are listed to choose from; of more all are stated. */
 const LISTED = 12;
 
-export function StatementDialog({ messageId, subject, ended, office, now, onClose }: Props) {
-  const [left, setLeft] = useState<ReadonlySet<string>>(new Set());
+interface FrameProps {
+  title: string;
+  subject: string;
+  office: Office;
+  /** Says what is stated: one statement, however often and in whichever form it is saved, until something else is. */
+  wanted: string;
+  make: () => Promise<StatementFile<AnyStatement>>;
+  none?: boolean;
+  children: ReactNode;
+  onClose: () => void;
+}
+
+/** What every statement has: on which paper, in which form, and the check that goes with it. */
+function StatementFrame({ title, subject, office, wanted, make, none = false, children, onClose }: FrameProps) {
   const [paper, setPaper] = useState(paperHere);
   const [busy, setBusy] = useState<'pdf' | 'json' | 'check' | undefined>();
   const [said, setSaid] = useState<{ tone: 'sea' | 'brick'; text: string } | undefined>();
-  // One statement, however often and in whichever form it is saved, until something else is chosen.
-  const [made, setMade] = useState<{ for: string; file: StatementFile } | undefined>();
-  const chosen = ended.filter(({ id }) => !left.has(id));
-  const wanted = chosen.map(({ id }) => id).join(' ');
-  const statement = async (): Promise<StatementFile> => {
+  const [made, setMade] = useState<{ for: string; file: StatementFile<AnyStatement> } | undefined>();
+  const statement = async (): Promise<StatementFile<AnyStatement>> => {
     if (made?.for === wanted) return made.file;
-    const file = await signedStatement(
-      messageId,
-      chosen.map(({ id }) => id),
-    );
+    const file = await make();
     setMade({ for: wanted, file });
     return file;
   };
@@ -53,10 +50,9 @@ export function StatementDialog({ messageId, subject, ended, office, now, onClos
       setBusy(undefined);
     }
   };
-  const none = chosen.length === 0;
   return (
     <Dialog
-      title="Statement of ended access"
+      title={title}
       open
       onClose={onClose}
       actions={
@@ -84,32 +80,7 @@ export function StatementDialog({ messageId, subject, ended, office, now, onClos
         </>
       }
     >
-      <Text>
-        The office signs who could read this message, until when, whether they had opened it, and that its server can’t
-        give out the means to open it any more.
-      </Text>
-      {ended.length > LISTED ? (
-        <Text>{`All ${ended.length} accesses that have ended are stated.`}</Text>
-      ) : (
-        <Stack style={styles.list}>
-          {ended.map((grant) => (
-            <Check
-              key={grant.id}
-              label={who(grant)}
-              detail={`${endWords(grant, now)}; ${openedWords(grant, now)}`}
-              value={!left.has(grant.id)}
-              onChange={(on) =>
-                setLeft((before) => {
-                  const next = new Set(before);
-                  if (on) next.delete(grant.id);
-                  else next.add(grant.id);
-                  return next;
-                })
-              }
-            />
-          ))}
-        </Stack>
-      )}
+      {children}
       <Choice
         label="Paper"
         row
@@ -139,6 +110,95 @@ export function StatementDialog({ messageId, subject, ended, office, now, onClos
         </Row>
       </Stack>
     </Dialog>
+  );
+}
+
+interface Props {
+  messageId: string;
+  subject: string;
+  office: Office;
+  now: Date;
+  onClose: () => void;
+}
+
+/** What ended: for whom. */
+export function EndedStatement({ messageId, ended, now, ...frame }: Props & { ended: readonly Grant[] }) {
+  const [left, setLeft] = useState<ReadonlySet<string>>(new Set());
+  const ids = ended.filter(({ id }) => !left.has(id)).map(({ id }) => id);
+  return (
+    <StatementFrame
+      {...frame}
+      title="Statement of ended access"
+      wanted={ids.join(' ')}
+      make={() => signedStatement(messageId, ids)}
+      none={ids.length === 0}
+    >
+      <Text>
+        The office signs who could read this message, until when, whether they had opened it, and that its server can’t
+        give out the means to open it any more.
+      </Text>
+      {ended.length > LISTED ? (
+        <Text>{`All ${ended.length} accesses that have ended are stated.`}</Text>
+      ) : (
+        <Stack style={styles.list}>
+          {ended.map((grant) => (
+            <Check
+              key={grant.id}
+              label={who(grant)}
+              detail={`${endWords(grant, now)}; ${openedWords(grant, now)}`}
+              value={!left.has(grant.id)}
+              onChange={(on) =>
+                setLeft((before) => {
+                  const next = new Set(before);
+                  if (on) next.delete(grant.id);
+                  else next.add(grant.id);
+                  return next;
+                })
+              }
+            />
+          ))}
+        </Stack>
+      )}
+    </StatementFrame>
+  );
+}
+
+/** Who was told, how they were known, who opened it: of everybody, as it is now. */
+export function DeliveryStatementDialog({
+  messageId,
+  grants,
+  copies,
+  now,
+  ...frame
+}: Props & { grants: readonly Grant[]; copies: readonly SentCopy[] }) {
+  return (
+    <StatementFrame
+      {...frame}
+      title="Statement of delivery"
+      // Every minute another one: what is known may be more by then.
+      wanted={String(Math.floor(now.getTime() / 60_000))}
+      make={() => signedDelivery(messageId)}
+    >
+      <Text>
+        The office signs who was told of this message and what their mail host answered, how each had to prove who they
+        are, when they opened it and confirmed that, and until when they could.
+      </Text>
+      {grants.length + copies.length > LISTED ? (
+        <Text>{`All ${grants.length + copies.length} people are stated.`}</Text>
+      ) : (
+        <Stack style={styles.list}>
+          {grants.map((grant) => (
+            <Text
+              key={grant.id}
+              kind="small"
+            >{`${who(grant)}: ${openedWords(grant, now)}${confirmedWords(grant, now)}`}</Text>
+          ))}
+          {copies.map((copy) => (
+            <Text key={copy.id} kind="small">{`${copy.name || copy.address}: a copy of their own`}</Text>
+          ))}
+        </Stack>
+      )}
+    </StatementFrame>
   );
 }
 

@@ -2,8 +2,14 @@
  * The script of the check: a page by itself, opened from a disk, that takes a statement's file and says what it found.
  * Nothing of it needs a network.
  */
-import { type Statement } from '@under-lock/core/statement/format';
+import {
+  type AnyStatement,
+  DELIVERY_FORMAT,
+  type DeliveryStatement,
+  type Statement,
+} from '@under-lock/core/statement/format';
 import { checkStatement, type CheckFailure, inGroups } from '@under-lock/core/statement/statement';
+import { accessSentences, copySentence, openedSentence, statedName } from '@under-lock/core/statement/words';
 
 const failures: Record<CheckFailure, string> = {
   'not-a-statement': 'This file holds no statement. Take the PDF or the JSON as it was given to you.',
@@ -23,43 +29,50 @@ function element(tag: string, text: string, className = ''): HTMLElement {
 
 const moment = (instant: string): string =>
   new Date(instant).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'long' });
-const named = ({ name, address }: { name: string; address: string }): string =>
-  name === '' ? address : `${name} <${address}>`;
-
 /** Statements of the time before don't say it. */
 const backupWords = ({ backupsUntil }: { backupsUntil?: string | undefined }): string =>
   backupsUntil === undefined ? '' : `, and backups may hold it until ${moment(backupsUntil)}, sealed`;
 
-function openedWords({ count, first, last }: Statement['ended'][number]['opened']): string {
-  if (count === 0 || first === undefined) return 'never opened';
-  return count === 1 || last === undefined
-    ? `opened once, ${moment(first)}`
-    : `opened ${count} times, first ${moment(first)}, last ${moment(last)}`;
-}
-
-function show(statement: Statement, fingerprint: string): void {
-  const { office, message, ended, stillOpen, madeAt } = statement;
+const listOf = (items: readonly string[]): HTMLElement => {
   const list = document.createElement('ul');
-  for (const access of ended) {
-    list.append(
-      element(
-        'li',
-        `${named(access.reader)}: ${access.state === 'withdrawn' ? 'withdrawn by the sender' : 'closed by its date'} ${moment(access.endedAt)}; ${openedWords(access.opened)}; the office’s server can’t give out its half of the key any more${backupWords(access)}.`,
+  list.append(...items.map((item) => element('li', item)));
+  return list;
+};
+
+function endedParts({ ended, stillOpen }: Statement): HTMLElement[] {
+  return [
+    listOf(
+      ended.map(
+        (access) =>
+          `${statedName(access.reader)}: ${access.state === 'withdrawn' ? 'withdrawn by the sender' : 'closed by its date'} ${moment(access.endedAt)}; ${openedSentence(access.opened, moment)}; the office’s server can’t give out its half of the key any more${backupWords(access)}.`,
       ),
-    );
-  }
-  at('result').replaceChildren(
-    element('h2', '● The signature is right', 'right'),
-    element('p', `${office.name} (${office.domain}) states on ${moment(madeAt)}:`),
-    element(
-      'p',
-      `Message ${message.reference === '' ? message.id : message.reference}, sent ${moment(message.sentAt)} by ${named(message.sender)}.`,
     ),
-    list,
     element(
       'p',
       stillOpen === 0 ? 'No other access to it is open.' : `Other accesses to it that were still open: ${stillOpen}.`,
     ),
+  ];
+}
+
+const deliveryParts = ({ accesses, copies }: DeliveryStatement): HTMLElement[] => [
+  listOf(accesses.map((access) => `${statedName(access.reader)}: ${accessSentences(access, moment).join(' ')}`)),
+  listOf(copies.map((copy) => `${statedName(copy.reader)}: ${copySentence(copy, moment)}`)),
+];
+
+function show(statement: AnyStatement, fingerprint: string): void {
+  const { office, message, madeAt } = statement;
+  const isDelivery = statement.format === DELIVERY_FORMAT;
+  at('result').replaceChildren(
+    element('h2', '● The signature is right', 'right'),
+    element(
+      'p',
+      `${office.name} (${office.domain}) states ${isDelivery ? 'of a delivery' : 'of ended access'} on ${moment(madeAt)}:`,
+    ),
+    element(
+      'p',
+      `Message ${message.reference === '' ? message.id : message.reference}, sent ${moment(message.sentAt)} by ${statedName(message.sender)}.`,
+    ),
+    ...(isDelivery ? deliveryParts(statement) : endedParts(statement)),
     element('h2', 'Whose key is it?'),
     element(
       'p',

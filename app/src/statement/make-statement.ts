@@ -1,6 +1,6 @@
-/** A statement of what ended, from the server's signature to a file on the worker's disk. */
-import { makeStatement } from '@under-lock/contract/outgoing';
-import { type StatementFile } from '@under-lock/core/statement/format';
+/** A statement, from the server's signature to a file on the worker's disk. */
+import { makeDeliveryStatement, makeStatement } from '@under-lock/contract/outgoing';
+import { type AnyStatement, type DeliveryStatement, type StatementFile } from '@under-lock/core/statement/format';
 import { statementFile } from '@under-lock/core/statement/statement';
 import { wrap } from 'comlink';
 import { api } from '../api';
@@ -12,13 +12,20 @@ import { type StatementDoor } from '../threads/statement';
 export const signedStatement = (messageId: string, grantIds: string[]): Promise<StatementFile> =>
   api(makeStatement, { params: { id: messageId }, body: { grantIds } });
 
-const nameOf = ({ statement: { message, madeAt } }: StatementFile): string =>
+export const signedDelivery = (messageId: string): Promise<StatementFile<DeliveryStatement>> =>
+  api(makeDeliveryStatement, { params: { id: messageId } });
+
+const nameOf = ({ statement: { message, madeAt } }: StatementFile<AnyStatement>): string =>
   `statement-${(message.reference || message.id.slice(0, 8)).replace(/[^\w-]+/g, '-')}-${madeAt.slice(0, 10)}`;
 
-export const saveJson = (file: StatementFile): void =>
+export const saveJson = (file: StatementFile<AnyStatement>): void =>
   saveFile(statementFile(file), `${nameOf(file)}.json`, 'application/json');
 
-export async function savePdf(file: StatementFile, subject: string, paper: 'a4' | 'letter'): Promise<void> {
+export async function savePdf(
+  file: StatementFile<AnyStatement>,
+  subject: string,
+  paper: 'a4' | 'letter',
+): Promise<void> {
   const thread = startThread('statement');
   const failed = new Promise<never>((_, reject) => {
     thread.onerror = () => reject(new Error('The page could not load what sets the PDF'));

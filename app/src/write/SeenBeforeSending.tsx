@@ -19,6 +19,8 @@ interface Props {
   account: Account;
   office: Office;
   handling: Handling;
+  /** Readers are asked to confirm having read it. */
+  confirms: boolean;
   now: Date;
   onClose: () => void;
 }
@@ -78,7 +80,7 @@ function seenBy(
   };
 }
 
-export function SeenBeforeSending({ draft, plan, account, office, handling, now, onClose }: Props) {
+export function SeenBeforeSending({ draft, plan, account, office, handling, confirms, now, onClose }: Props) {
   const [content, setContent] = useState<MessageContent | undefined>();
   const [error, setError] = useState<string | undefined>();
   useEffect(() => {
@@ -109,6 +111,7 @@ export function SeenBeforeSending({ draft, plan, account, office, handling, now,
         .filter(({ chosen }) => isRead(chosen.lock))
         .map((line) => seenBy(line, { draft, account, office, handling, now }))}
       content={content}
+      confirms={confirms}
       error={error}
       office={office}
       now={now}

@@ -101,6 +101,7 @@ export function AsTheySeeItButton({ draft, policy, planned, account, office, now
           account={account}
           office={office}
           handling={{ ...terms, closesAt: closing.closesAt }}
+          confirms={planned.preset?.terms.confirm === true}
           now={now}
           onClose={() => setSeen(false)}
         />

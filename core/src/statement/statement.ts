@@ -1,14 +1,16 @@
 /**
- * A statement of what ended: who could read a message, until when, whether they had, and that the office’s server
- * can’t give out the means to open it any more. Made by the
+ * A statement of what ended (who could read a message, until when, whether they had, and that the office’s server can’t
+ * give out the means to open it any more) or of a delivery (who was told, how they were known, who opened it and
+ * confirmed that). Made by the
  * office's server from its records, signed as a JSON Web Signature (RFC 7515, compact serialisation, ES256 of RFC
  * 7518 §3.4), so that any JOSE
  * library checks it. The file carries the readable statement beside its signature; a check compares the two.
  */
 import { type Bytes, fromBase64Url, fromUtf8, sha256, toBase64Url, utf8 } from '../bytes';
 import {
+  type AnyStatement,
+  DELIVERY_FORMAT,
   OLDER_STATEMENT_FORMAT,
-  type Statement,
   STATEMENT_FORMAT,
   type StatementFile,
   type StatementKey,
@@ -27,7 +29,7 @@ export const inGroups = (hex: string): string => hex.match(/.{1,4}/g)!.join(' ')
 
 /** Signs with `sign`, which gives the 64 octets r ‖ s of ES256. */
 export async function signStatement(
-  statement: Statement,
+  statement: AnyStatement,
   keyId: string,
   sign: (bytes: Bytes) => Promise<Uint8Array>,
 ): Promise<string> {
@@ -35,11 +37,11 @@ export async function signStatement(
   return `${head}.${toBase64Url(await sign(utf8(head)))}`;
 }
 
-export const statementFile = (file: StatementFile): Bytes => utf8(`${JSON.stringify(file, null, 2)}\n`);
+export const statementFile = (file: StatementFile<AnyStatement>): Bytes => utf8(`${JSON.stringify(file, null, 2)}\n`);
 
 export type CheckFailure = 'not-a-statement' | 'signature' | 'altered' | 'too-large';
 export type CheckResult =
-  { ok: true; statement: Statement; keyThumbprint: string } | { ok: false; failure: CheckFailure };
+  { ok: true; statement: AnyStatement; keyThumbprint: string } | { ok: false; failure: CheckFailure };
 
 const failed = (failure: CheckFailure): CheckResult => ({ ok: false, failure });
 
@@ -54,21 +56,22 @@ const isCoordinate = (value: unknown): value is string => {
 };
 const isKey = (value: unknown): value is StatementKey =>
   isRecord(value) && value.kty === 'EC' && value.crv === 'P-256' && isCoordinate(value.x) && isCoordinate(value.y);
-const isStatement = (value: unknown): value is Statement =>
+const FORMATS: readonly unknown[] = [STATEMENT_FORMAT, OLDER_STATEMENT_FORMAT, DELIVERY_FORMAT];
+const isStatement = (value: unknown): value is AnyStatement =>
   isRecord(value) &&
-  (value.format === STATEMENT_FORMAT || value.format === OLDER_STATEMENT_FORMAT) &&
+  FORMATS.includes(value.format) &&
   isRecord(value.message) &&
   isRecord(value.office) &&
-  Array.isArray(value.ended);
+  (value.format === DELIVERY_FORMAT
+    ? Array.isArray(value.accesses) && Array.isArray(value.copies)
+    : Array.isArray(value.ended));
 
 /** The file inside a PDF lies there as it is: its attachment is stored uncompressed. */
 function fileIn(bytes: Uint8Array): unknown {
   if (bytes[0] !== 0x25) return JSON.parse(fromUtf8(bytes));
   const text = new TextDecoder('latin1').decode(bytes);
   const from = Math.max(
-    ...[STATEMENT_FORMAT, OLDER_STATEMENT_FORMAT].map((format) =>
-      text.indexOf(`{\n  "statement": {\n    "format": "${format}"`),
-    ),
+    ...FORMATS.map((format) => text.indexOf(`{\n  "statement": {\n    "format": "${String(format)}"`)),
   );
   const to = text.indexOf('\n}\n', from);
   if (from < 0 || to < 0) throw new SyntaxError('no statement in this PDF');

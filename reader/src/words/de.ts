@@ -175,6 +175,9 @@ export const german: ReaderWords = {
   passOnFailed:
     'Das Weitergeben ging gerade nicht. Was Sie geschrieben haben, steht noch hier: versuchen Sie es wieder.',
   stateOver: 'beendet',
+  asksConfirm: (sender) => `${sender} bittet Sie zu bestätigen, dass Sie dies gelesen haben.`,
+  confirmRead: 'Ich habe es gelesen',
+  confirmedRead: (date) => `Sie haben am ${date} bestätigt, dass Sie dies gelesen haben.`,
   leave: 'Diese Seite für andere schließen',
   leaveHint: 'An einem gemeinsamen Gerät: danach braucht es einen neuen Code.',
   closedTitle: 'Diese Nachricht ist geschlossen',

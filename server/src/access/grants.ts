@@ -48,10 +48,15 @@ export interface Seen {
   count: number;
   first: Date | null;
   last: Date | null;
+  /** When they first said so. */
+  confirmed: Date | null;
 }
 
 /** All that is asked of an access to know what its reader has seen. */
-type Openings = Pick<GrantRow, 'messageId' | 'address' | 'openCount' | 'firstOpenedAt' | 'lastOpenedAt'>;
+type Openings = Pick<
+  GrantRow,
+  'messageId' | 'address' | 'openCount' | 'firstOpenedAt' | 'lastOpenedAt' | 'confirmedAt'
+>;
 
 const personIn = ({ messageId, address }: Openings): string => `${messageId} ${addressKey(address)}`;
 const earlier = (a: Date | null, b: Date | null): Date | null => (a === null || (b !== null && b < a) ? b : a);
@@ -61,14 +66,21 @@ const later = (a: Date | null, b: Date | null): Date | null => (a === null || (b
 export function seenIn(all: readonly Openings[]): (row: Openings) => Seen {
   const seen = new Map<string, Seen>();
   for (const row of all) {
-    const before = seen.get(personIn(row)) ?? { count: 0, first: null, last: null };
+    const before = seen.get(personIn(row)) ?? { count: 0, first: null, last: null, confirmed: null };
     seen.set(personIn(row), {
       count: before.count + row.openCount,
       first: earlier(before.first, row.firstOpenedAt),
       last: later(before.last, row.lastOpenedAt),
+      confirmed: earlier(before.confirmed, row.confirmedAt ?? null),
     });
   }
-  return (row) => seen.get(personIn(row)) ?? { count: row.openCount, first: row.firstOpenedAt, last: row.lastOpenedAt };
+  return (row) =>
+    seen.get(personIn(row)) ?? {
+      count: row.openCount,
+      first: row.firstOpenedAt,
+      last: row.lastOpenedAt,
+      confirmed: row.confirmedAt ?? null,
+    };
 }
 
 /** What a sender is shown of an access. No key's share is among it, sealed or not. */
@@ -92,6 +104,7 @@ const SHOWN = [
   'openCount',
   'firstOpenedAt',
   'lastOpenedAt',
+  'confirmedAt',
   'wrongTries',
   'passcodePausedUntil',
   'passcodeSpent',
@@ -118,7 +131,7 @@ export const grantsOf = ({ db }: Context, messageIds: readonly string[]): Promis
 export function grantOf(
   row: ShownGrant,
   now: Date,
-  { count, first, last }: Seen,
+  { count, first, last, confirmed }: Seen,
   parents: ReadonlyMap<string, Pick<GrantRow, 'name' | 'address'>> = new Map(),
 ): Grant {
   const parent = row.parentId == null ? undefined : parents.get(row.parentId);
@@ -142,6 +155,7 @@ export function grantOf(
       ...(row.noticeAnswer === null ? {} : { answer: row.noticeAnswer }),
     },
     opened: { count, here: row.openCount, ...(first === null ? {} : { first }), ...(last === null ? {} : { last }) },
+    ...(confirmed === null ? {} : { confirmedAt: confirmed }),
     ...(row.parentId == null || parent === undefined
       ? {}
       : { passedOn: { parentId: row.parentId, name: parent.name, address: parent.address } }),

@@ -23,6 +23,8 @@ export interface HeldGrant {
   last_opened_at: Date | null;
   unread: boolean;
   receipt: boolean;
+  confirm: boolean;
+  confirmed_at: Date | null;
   handling: MessageRow['handling'];
   size: string;
   content_blob_id: string | null;
@@ -53,7 +55,7 @@ export function requireOpen(state: GrantRow['state'], closesAt: Date, now: Date)
 
 /** A grant `g` with its message `m`, as `heldIn` reads them. */
 export const HELD_COLUMNS = `g.id, g.message_id, g.name, g.address, g.state, g.closes_at, g.house_share, g.wrapped_key,
-  g.sealed_share, g.open_count, g.last_opened_at, g.unread, g.carried, m.receipt, m.handling, m.size, m.content_blob_id,
+  g.sealed_share, g.open_count, g.last_opened_at, g.unread, g.carried, g.confirmed_at, m.receipt, m.confirm, m.handling, m.size, m.content_blob_id,
   m.sender_grant_id IS NOT NULL AS from_outside`;
 /** Which grants have come to their reader by the moment `now`, a place in the query. */
 export const hasArrived = (now: string): string => `(g.arrived_at IS NULL OR g.arrived_at <= ${now})`;
@@ -102,6 +104,27 @@ export async function countOpening(context: Context, grant: HeldGrant, transacti
   if (grant.receipt && grant.open_count === 0) await context.jobs.sendReceipt(grant.id, transaction);
 }
 
+/** Whether the reader is asked to confirm having read it, and when they did. */
+const confirmingOf = ({ confirm, confirmed_at }: HeldGrant): { confirm?: { at?: Date } } =>
+  confirm ? { confirm: confirmed_at === null ? {} : { at: confirmed_at } } : {};
+
+/**
+ * The reader has read it, and says so; once, whatever is repeated. @throws Problem `conflict` when it was not opened, or
+ * nobody asks
+ */
+export async function confirmReading(context: Context, reader: Reader, id: string): Promise<{ at: Date }> {
+  return context.db.transaction(async (transaction) => {
+    const grant = await heldFor(context, reader, id, transaction);
+    if (grant.confirmed_at !== null) return { at: grant.confirmed_at };
+    if (!grant.confirm || grant.open_count === 0)
+      throw new Problem('conflict', 409, 'Nobody asks to have the reading of this message confirmed');
+    const at = context.clock();
+    await run(context.db, 'UPDATE grants SET confirmed_at = $2 WHERE id = $1', [id, at], transaction);
+    await record(context, { messageId: grant.message_id, grantId: id, kind: 'confirmed' }, transaction);
+    return { at };
+  });
+}
+
 /** The house's half of the key, and what frames the message. */
 export const released = async (context: Context, grant: HeldGrant) => ({
   messageId: grant.message_id,
@@ -110,6 +133,7 @@ export const released = async (context: Context, grant: HeldGrant) => ({
   size: Number(grant.size),
   handling: { ...grant.handling, closesAt: grant.closes_at },
   carried: grant.carried,
+  ...confirmingOf(grant),
 });
 
 /** @throws Problem `not-found` also for a carried page, whose content nobody has but its reader */

@@ -959,6 +959,14 @@ ${noted([
 ${noted([['slots', 'note_office()']])}
     `,
   },
+  {
+    name: '028-confirmed-reading',
+    sql: `
+      -- Readers are asked to press that they have read it.
+      ALTER TABLE messages ADD COLUMN confirm boolean NOT NULL DEFAULT false;
+      ALTER TABLE grants ADD COLUMN confirmed_at timestamptz;
+    `,
+  },
 ];
 
 const stepsOf = (db: Sequelize) =>

@@ -113,6 +113,7 @@ export class MessageRow extends Model<InferAttributes<MessageRow>, InferCreation
   declare inReplyTo: CreationOptional<string | null>;
   declare senderGrantId: CreationOptional<string | null>;
   declare receipt: CreationOptional<boolean>;
+  declare confirm: CreationOptional<boolean>;
   declare remindHours: CreationOptional<number>;
   declare ownKey: CreationOptional<Buffer | null>;
   declare toAll: CreationOptional<boolean>;
@@ -159,6 +160,7 @@ export class GrantRow extends Model<InferAttributes<GrantRow>, InferCreationAttr
   declare openCount: CreationOptional<number>;
   declare firstOpenedAt: CreationOptional<Date | null>;
   declare lastOpenedAt: CreationOptional<Date | null>;
+  declare confirmedAt: CreationOptional<Date | null>;
   declare wrongTries: CreationOptional<number>;
   declare notForMeAt: CreationOptional<Date | null>;
   declare passcodeHash: CreationOptional<Buffer | null>;
@@ -325,6 +327,7 @@ export function defineModels(sequelize: Sequelize): void {
       inReplyTo: UUID,
       senderGrantId: UUID,
       receipt: { type: BOOLEAN, defaultValue: false },
+      confirm: { type: BOOLEAN, defaultValue: false },
       remindHours: { type: INTEGER, defaultValue: 0 },
       ownKey: BLOB,
       toAll: { type: BOOLEAN, defaultValue: false },
@@ -375,6 +378,7 @@ export function defineModels(sequelize: Sequelize): void {
       openCount: { type: INTEGER, defaultValue: 0 },
       firstOpenedAt: DATE,
       lastOpenedAt: DATE,
+      confirmedAt: DATE,
       wrongTries: { type: INTEGER, defaultValue: 0 },
       notForMeAt: DATE,
       passcodeHash: BLOB,

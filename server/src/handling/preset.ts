@@ -128,7 +128,10 @@ export async function requirePreset(
   from = context.clock(),
   departments?: readonly string[],
   openByRule = false,
-): Promise<{ version: string; name: string; floor: HandlingTerms; receipt: boolean; remindHours: number } | undefined> {
+): Promise<
+  | { version: string; name: string; floor: HandlingTerms; receipt: boolean; confirm: boolean; remindHours: number }
+  | undefined
+> {
   if (presetId === undefined) {
     if ((await PresetRow.count({ where: { active: true } })) > 0)
       throw new Problem('below-preset', 400, 'This office sends under a handling preset; choose one');
@@ -147,6 +150,7 @@ export async function requirePreset(
     name: preset.name,
     floor: presetFloor(preset.terms),
     receipt: preset.terms.receipt,
+    confirm: preset.terms.confirm === true,
     remindHours: preset.terms.remindHours,
   };
 }

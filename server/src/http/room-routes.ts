@@ -20,6 +20,7 @@ import { endSignIn, registeredSession, SIGN_IN_LIFE_MS, signedInReader } from '.
 import { listWritten, putWrittenPart, readWrittenPart, sendWritten, startWrittenBlob } from '../registered/written';
 import {
   askOtherWay,
+  confirmRoom,
   identify,
   leaveRoom,
   lookAtRoom,
@@ -65,6 +66,7 @@ export function mountRoom(mount: Mount, context: Context): void {
   mount(roomApi.sayNotForMe, ({ params, body }) => sayNotForMe(context, params.id, body.proof));
   mount(roomApi.askOtherWay, ({ params, body }) => askOtherWay(context, params.id, body.proof, body.wish));
   mount(roomApi.recordRoomUse, ({ params, body }) => recordRoomUse(context, params.id, body.what));
+  mount(roomApi.confirmRoom, ({ params }) => confirmRoom(context, params.id));
   mount(roomApi.openRoom, ({ params, reader }) => openRoom(context, params.id, reader));
   mount(roomApi.getRoomPart, ({ params, reader }) => readRoomPart(context, reader, params.index));
   mount(writingApi.listReplyTargets, ({ params }) => replyTargets(context, params.id));

@@ -50,6 +50,7 @@ import { type Streams } from '../live/streams';
 import { findByState } from '../search/state';
 import { wordsFor } from '../search/words';
 import { listAccesses, listReaders, withdrawFromReaders } from '../access/readers';
+import { makeDelivery } from '../statement/delivery';
 import { makeStatement } from '../statement/statement';
 import { getConversation } from '../conversation/conversation';
 import {
@@ -83,6 +84,7 @@ import {
   listReceived,
   markReceived,
   news,
+  confirmReceived,
   openReceived,
   readReceivedPart,
   recordReceivedUse,
@@ -314,6 +316,7 @@ export function routes(context: Context, streams: Streams): { router: Router; mo
   mount(messageApi.makeStatement, ({ who, params, body }) =>
     makeStatement(context, who.account, params.id, body.grantIds),
   );
+  mount(messageApi.makeDeliveryStatement, ({ who, params }) => makeDelivery(context, who.account, params.id));
   mount(messageApi.getConversation, async ({ who, params }) => ({
     messages: await getConversation(context, who.account.id, params.id),
   }));
@@ -355,6 +358,7 @@ export function routes(context: Context, streams: Streams): { router: Router; mo
   mount(receivedApi.markReceived, ({ who, params, body }) =>
     markReceived(context, who.account.id, params.id, body.unread),
   );
+  mount(receivedApi.confirmReceived, ({ who, params }) => confirmReceived(context, who.account.id, params.id));
   mount(receivedApi.recordReceivedUse, ({ who, params, body }) =>
     recordReceivedUse(context, who.account.id, params.id, body.what),
   );

@@ -375,6 +375,7 @@ const messageOf = ({ sender, dispatch, sentAt, size, conversationId, preset, hel
         presetVersion: preset.version,
         presetName: preset.name,
         receipt: preset.receipt,
+        confirm: preset.confirm,
         remindHours: preset.remindHours,
       }),
 });

@@ -7,6 +7,7 @@ import { type Context } from '../context';
 import { askedOften, type NamedStatement, rows, run } from '../data/database';
 import { GrantRow, MessageRow } from '../data/models';
 import {
+  confirmReading,
   countOpening,
   handlingFor,
   heldFor,
@@ -185,5 +186,7 @@ export const readReceivedPart = async (
 ): Promise<Bytes> => readHeldPart(context, await heldForAccount(context, accountId, id), index);
 export const recordReceivedUse = async (context: Context, accountId: string, id: string, what: Use): Promise<void> =>
   recordUse(context, await heldForAccount(context, accountId, id), what);
+export const confirmReceived = (context: Context, accountId: string, id: string): Promise<{ at: Date }> =>
+  confirmReading(context, { kind: 'account', accountId }, id);
 export const markReceived = async (context: Context, accountId: string, id: string, unread: boolean): Promise<void> =>
   void (await (await ownGrant(context, accountId, id)).update({ unread }));

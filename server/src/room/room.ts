@@ -21,6 +21,7 @@ import { askedOften, run } from '../data/database';
 import { sendUnfollowed } from '../mail/office-mail';
 import { AccountRow, GrantRow, MessageRow, ReaderSessionRow } from '../data/models';
 import {
+  confirmReading,
   countOpening,
   hasArrived,
   HELD_COLUMNS,
@@ -373,6 +374,8 @@ export const readRoomPart = async (context: Context, session: ReaderSession, ind
 /** Something the reader wants to do with what was released: recorded for the sender, or refused. */
 export const recordRoomUse = async (context: Context, id: string, what: Use): Promise<void> =>
   recordUse(context, await heldFor(context, room, id), what);
+
+export const confirmRoom = (context: Context, id: string): Promise<{ at: Date }> => confirmReading(context, room, id);
 
 /** The reader can't get at the phone or mailbox we know: the sender is told, and decides. */
 export async function askOtherWay(context: Context, id: string, proof: Uint8Array, wish: string): Promise<void> {

@@ -3,10 +3,12 @@ import { defined } from '@under-lock/core/defined';
 import { createHash, randomUUID } from 'node:crypto';
 import { partCount } from '@under-lock/contract/blob';
 import {
+  type AnyStatement,
   type StatedAccess,
+  type StatedOpening,
   type Statement,
   STATEMENT_FORMAT,
-  type StatementKey,
+  type StatementFile,
 } from '@under-lock/core/statement/format';
 import { signStatement } from '@under-lock/core/statement/statement';
 import { Op } from 'sequelize';
@@ -26,10 +28,37 @@ async function contentHash(context: Context, { contentBlobId, size }: MessageRow
   return hash.digest('hex');
 }
 
+/** What every statement begins with. */
+export async function aboutMessage(
+  context: Context,
+  sender: AccountRow,
+  message: MessageRow,
+): Promise<Pick<AnyStatement, 'id' | 'madeAt' | 'office' | 'message'>> {
+  const { office } = context.config;
+  return {
+    id: randomUUID(),
+    madeAt: context.clock().toISOString(),
+    office: { name: office.name, domain: office.mailDomain },
+    message: {
+      id: message.id,
+      reference: message.reference,
+      sentAt: message.sentAt.toISOString(),
+      sender: { name: sender.name, address: message.senderAddress ?? sender.address },
+      ...defined({ contentSha256: await contentHash(context, message) }),
+    },
+  };
+}
+
+export const openingOf = ({ count, first, last }: Seen): StatedOpening => ({
+  count,
+  ...(first === null ? {} : { first: first.toISOString() }),
+  ...(last === null ? {} : { last: last.toISOString() }),
+});
+
 /** `backupDays`: for how long what was in the database lies in the office's backups. */
 function stated(
   { id, name, address, state, endedAt, houseShare, wrappedKey }: GrantRow,
-  { count, first, last }: Seen,
+  seen: Seen,
   backupDays: number,
 ): StatedAccess {
   if (state === 'held' || houseShare !== null || wrappedKey !== null)
@@ -41,11 +70,7 @@ function stated(
     endedAt: endedAt!.toISOString(),
     given: false,
     backupsUntil: new Date(endedAt!.getTime() + backupDays * 86_400_000).toISOString(),
-    opened: {
-      count,
-      ...(first === null ? {} : { first: first.toISOString() }),
-      ...(last === null ? {} : { last: last.toISOString() }),
-    },
+    opened: openingOf(seen),
   };
 }
 
@@ -58,7 +83,7 @@ export async function makeStatement(
   sender: AccountRow,
   messageId: string,
   grantIds: string[],
-): Promise<{ statement: Statement; jws: string; key: StatementKey }> {
+): Promise<StatementFile> {
   const message = await MessageRow.findOne({ where: { id: messageId, accountId: sender.id, senderGrantId: null } });
   if (message === null) throw notFound('This message');
   const now = context.clock();
@@ -74,30 +99,30 @@ export async function makeStatement(
   const all = await GrantRow.findAll({ where: { messageId }, order: ['position', 'id'] });
   const ended = all.filter(({ id, state }) => state !== 'held' && grantIds.includes(id));
   if (ended.length === 0) throw new Problem('conflict', 409, 'None of these accesses has ended');
-  const contentSha256 = await contentHash(context, message);
-  const { office } = context.config;
   const seen = seenIn(all);
   const statement: Statement = {
     format: STATEMENT_FORMAT,
-    id: randomUUID(),
-    madeAt: now.toISOString(),
-    office: { name: office.name, domain: office.mailDomain },
-    message: {
-      id: message.id,
-      reference: message.reference,
-      sentAt: message.sentAt.toISOString(),
-      sender: { name: sender.name, address: message.senderAddress ?? sender.address },
-      ...defined({ contentSha256 }),
-    },
-    ended: ended.map((row) => stated(row, seen(row), office.backupDays)),
+    ...(await aboutMessage(context, sender, message)),
+    ended: ended.map((row) => stated(row, seen(row), context.config.office.backupDays)),
     stillOpen: all.filter(({ state }) => state === 'held').length,
   };
+  return signed(context, sender, statement, 'statement-made');
+}
+
+/** Signed, and put down with the message and in the office's log. */
+export async function signed<Of extends AnyStatement>(
+  context: Context,
+  sender: AccountRow,
+  statement: Of,
+  kind: 'statement-made' | 'delivery-stated',
+): Promise<StatementFile<Of>> {
+  const messageId = statement.message.id;
   const signer = await statementSigner(context);
   const jws = await signStatement(statement, signer.id, signer.sign);
   await telling(
     context,
     { kind: 'statement-made', actor: byAccount(sender.id), about: { message: messageId, statement: statement.id } },
-    (transaction) => record(context, { messageId, kind: 'statement-made' }, transaction),
+    (transaction) => record(context, { messageId, kind }, transaction),
   );
   return { statement, jws, key: signer.key };
 }

@@ -141,7 +141,7 @@ export const received = {
   async open(
     grantId: string,
     progress: (done: number) => void,
-  ): Promise<{ content: MessageContent; handling: Handling }> {
+  ): Promise<{ content: MessageContent; handling: Handling; confirm: { at?: Date | undefined } | undefined }> {
     const released = await client(openReceived, { params: { id: grantId } });
     const share = await openFrom(await privateKey(), released.sealedShare, shareContext(grantId));
     const key = await joinKey(share, released, { grantId, messageId: released.messageId });
@@ -150,6 +150,10 @@ export const received = {
       (index) => client(getReceivedPart, { params: { id: grantId, index } }),
       progress,
     );
-    return { content: await openFromRoom({ content, key }), handling: released.handling };
+    return {
+      content: await openFromRoom({ content, key }),
+      handling: released.handling,
+      confirm: released.confirm,
+    };
   },
 };

@@ -125,7 +125,7 @@ async function bundle(entries) {
 }
 
 const checkStyle =
-  'body{margin:0;padding:24px;background:#F4EFE6;color:#1B2421;font:16px/24px "Atkinson Hyperlegible Next",system-ui,sans-serif}main{overflow-wrap:anywhere;max-width:720px;margin:0 auto;padding:24px;background:#FFFDF8;border:1px solid #D8D0C0}h1{font-size:26px;line-height:32px}h2{font-size:18px}label{display:block;font-weight:600;padding:12px 0}input{font:inherit;min-height:44px}li{padding:4px 0;overflow-wrap:anywhere}.right{color:#0E5A4C}.wrong{color:#952B1E}.mono{font-family:ui-monospace,monospace;overflow-wrap:anywhere}';
+  'body{margin:0;padding:24px;background:#F4EFE6;color:#1B2421;font:16px/24px "Atkinson Hyperlegible Next",system-ui,sans-serif}main{overflow-wrap:anywhere;max-width:720px;margin:0 auto;padding:24px;background:#FFFDF8;border:1px solid #D8D0C0}h1{font-size:26px;line-height:32px}h2{font-size:18px}label{display:block;font-weight:600;padding:12px 0}input{font:inherit;min-height:44px;max-width:100%}li{padding:4px 0;overflow-wrap:anywhere}.right{color:#0E5A4C}.wrong{color:#952B1E}.mono{font-family:ui-monospace,monospace;overflow-wrap:anywhere}';
 
 /** The check of statements: one file that runs from a disk, allowed nothing but its own script and style. */
 async function buildCheck(entry, outfile) {
@@ -148,7 +148,7 @@ async function buildCheck(entry, outfile) {
   const policy = `default-src 'none'; script-src ${hash(script)}; style-src ${hash(checkStyle)}; base-uri 'none'; form-action 'none'`;
   writeFileSync(
     outfile,
-    `<!doctype html>\n<html lang="en"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width"><meta http-equiv="Content-Security-Policy" content="${policy}"><title>Check a statement</title><style>${checkStyle}</style></head><body><main><h1>Check a statement</h1><p>Choose the PDF or the JSON file of a statement of ended access. It is looked at in this browser only; nothing is sent anywhere.</p><label for="file">The file</label><input id="file" type="file" accept=".pdf,.json,application/pdf,application/json"><div id="result" role="status"></div></main><script>${script}</script></body></html>\n`,
+    `<!doctype html>\n<html lang="en"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width"><meta http-equiv="Content-Security-Policy" content="${policy}"><title>Check a statement</title><style>${checkStyle}</style></head><body><main><h1>Check a statement</h1><p>Choose the PDF or the JSON file of a statement. It is looked at in this browser only; nothing is sent anywhere.</p><label for="file">The file</label><input id="file" type="file" accept=".pdf,.json,application/pdf,application/json"><div id="result" role="status"></div></main><script>${script}</script></body></html>\n`,
   );
 }
 

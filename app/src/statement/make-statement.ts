@@ -1,6 +1,11 @@
 /** A statement, from the server's signature to a file on the worker's disk. */
 import { makeDeliveryStatement, makeStatement } from '@under-lock/contract/outgoing';
-import { type AnyStatement, type DeliveryStatement, type StatementFile } from '@under-lock/core/statement/format';
+import {
+  type AnyStatement,
+  DELIVERY_FORMAT,
+  type DeliveryStatement,
+  type StatementFile,
+} from '@under-lock/core/statement/format';
 import { statementFile } from '@under-lock/core/statement/statement';
 import { wrap } from 'comlink';
 import { api } from '../api';
@@ -15,8 +20,8 @@ export const signedStatement = (messageId: string, grantIds: string[]): Promise<
 export const signedDelivery = (messageId: string): Promise<StatementFile<DeliveryStatement>> =>
   api(makeDeliveryStatement, { params: { id: messageId } });
 
-const nameOf = ({ statement: { message, madeAt } }: StatementFile<AnyStatement>): string =>
-  `statement-${(message.reference || message.id.slice(0, 8)).replace(/[^\w-]+/g, '-')}-${madeAt.slice(0, 10)}`;
+const nameOf = ({ statement: { format, message, madeAt } }: StatementFile<AnyStatement>): string =>
+  `${format === DELIVERY_FORMAT ? 'delivery' : 'statement'}-${(message.reference || message.id.slice(0, 8)).replace(/[^\w-]+/g, '-')}-${madeAt.slice(0, 10)}`;
 
 export const saveJson = (file: StatementFile<AnyStatement>): void =>
   saveFile(statementFile(file), `${nameOf(file)}.json`, 'application/json');

@@ -146,6 +146,7 @@ const presets = {
       textOpen: false,
       audience: 'anyone',
       receipt: false,
+      confirm: true,
       remindHours: 0,
       mayLoosen: { ...closed, closing: true },
     },

@@ -94,7 +94,7 @@ function Incoming({ mail }: { mail: IncomingMail }) {
     revalidateOnReconnect: false,
     shouldRetryOnError: false,
   });
-  const { data: left } = useLeft(mail);
+  const { data: left, error: unknownSender } = useLeft(mail);
   const { filesOpened, noteOpened } = useFilesOpened(mail);
   const settled = useRemembered(mail, opened, filesOpened);
   const outcome = opened?.outcome;
@@ -112,6 +112,11 @@ function Incoming({ mail }: { mail: IncomingMail }) {
         </Panel>
       ) : (
         <>
+          {unknownSender === undefined ? null : (
+            <Banner tone="brick">
+              What is known of whoever left this does not open. Don’t rely on who it says it is from.
+            </Banner>
+          )}
           <Shown mail={mail} left={left} outcome={opened.outcome} filesOpened={filesOpened} onFileOpened={noteOpened} />
           <Acts
             mail={mail}

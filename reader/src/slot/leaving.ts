@@ -47,7 +47,7 @@ export class Leaving {
       else if (this.attempt?.address === letter.from.address) this.askDigits();
       else await this.sendCode();
     } catch {
-      parts.problem(words.cut);
+      this.back(words.cut);
     } finally {
       parts.busy(words.leave, false);
     }
@@ -146,7 +146,8 @@ export class Leaving {
       case 'not-found':
         return parts.go('closed');
       default:
-        return this.back(this.sentence(failed));
+        // Who waits for other digits still has the ones before.
+        return parts.stage === 'code' ? parts.problem(this.sentence(failed)) : this.back(this.sentence(failed));
     }
   }
 

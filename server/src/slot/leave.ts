@@ -160,9 +160,12 @@ export async function begin(
   if (before?.slot_id === slot.id) return begunFor(context, before);
   const address = readAddress(typed);
   const readers = await readersOf(context, slot.id);
-  await takeTry(context, budgetsFor(slot.id, ip));
+  const budgets = budgetsFor(slot.id, ip);
+  await takeTry(context, budgets);
   await requireFew(context, slot.id);
   const isProved = await proved(context, slot, address, proof);
+  // Its mailbox has counted it.
+  if (isProved) await giveBack(context, budgets);
   // Said only to whoever has shown that the address is theirs, or done the work.
   if (await isBlocked(context, slot.id, address))
     throw new Problem('not-allowed', 403, 'This mail slot takes nothing from this address');

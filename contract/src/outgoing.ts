@@ -388,11 +388,12 @@ export const addReader = endpoint({
 });
 
 const statedOffice = z.object({ name: z.string(), domain: z.string() });
+const statedName = z.object({ name: z.string(), address: z.string() });
 const statedMessage = z.object({
   id,
   reference: z.string(),
   sentAt: z.string(),
-  sender: z.object({ name: z.string(), address: z.string() }),
+  sender: statedName,
   contentSha256: z.string().optional(),
 });
 const statedOpening = z.object({
@@ -426,7 +427,7 @@ export const makeStatement = endpoint({
       ended: z.array(
         z.object({
           id,
-          reader: z.object({ name: z.string(), address: z.string() }),
+          reader: statedName,
           state: z.enum(['withdrawn', 'closed']),
           endedAt: z.string(),
           given: z.literal(false),
@@ -440,7 +441,6 @@ export const makeStatement = endpoint({
   }),
 });
 
-const statedName = z.object({ name: z.string(), address: z.string() });
 const telling = { state: z.enum(NOTICE_STATES), at: z.string().optional(), answer: z.string().optional() };
 /** Who was told of it, how they were known, who opened it and confirmed that: signed by the office. */
 export const makeDeliveryStatement = endpoint({

@@ -1,7 +1,8 @@
 /** Writing back and passing on from an access, and reading again what was written: without any screen. */
 import { defined } from '@under-lock/core/defined';
 import { PART_BYTES, partCount } from '@under-lock/contract/blob';
-import { ApiProblem, isProblem } from '@under-lock/contract/problem';
+import { overHiccups } from '@under-lock/contract/over-hiccups';
+import { ApiProblem } from '@under-lock/contract/problem';
 import * as api from '@under-lock/contract/room';
 import * as writingApi from '@under-lock/contract/writing';
 import { type Channel } from '@under-lock/contract/outgoing';
@@ -31,19 +32,8 @@ async function sealReply(reply: ReplyToSeal): Promise<SealedReply> {
   }
 }
 
-const RETRIES = 3;
-
-async function putPart(id: string, blobId: string, index: number, body: Bytes): Promise<void> {
-  for (let tries = 0; ; tries++) {
-    try {
-      await client(writingApi.putReplyPart, { params: { id, blobId, index }, body });
-      return;
-    } catch (error) {
-      if (!isProblem(error, 'unreachable') || tries >= RETRIES) throw error;
-      await new Promise((done) => setTimeout(done, 400 * 2 ** tries));
-    }
-  }
-}
+const putPart = (id: string, blobId: string, index: number, body: Bytes): Promise<unknown> =>
+  overHiccups(() => client(writingApi.putReplyPart, { params: { id, blobId, index }, body }));
 
 /**
  * Uploads what is missing and sends; the same sealed reply may be sent again until it has gone, and goes once. @throws

@@ -45,16 +45,13 @@ function MakeOne({ slots }: { slots: readonly MailSlot[] }) {
   const { account } = useOpenSession();
   const { data: colleagues = [] } = useColleagues();
   const { busy, said, attempt } = useAttempt();
-  const has = (kind: MailSlot['kind'], name?: string): boolean =>
-    slots.some(
-      (slot) => slot.kind === kind && (kind === 'colleague' ? slot.mine : name === undefined || slot.name === name),
-    );
   const isAdministrator = account.role === 'administrator';
-  const departments = isAdministrator ? departmentsOf(colleagues).filter((one) => !has('department', one)) : [];
+  const own = !slots.some(({ kind, mine }) => kind === 'colleague' && mine);
+  const office = isAdministrator && !slots.some(({ kind }) => kind === 'office');
+  const opened = slots.flatMap(({ kind, name }) => (kind === 'department' ? [name] : []));
+  const departments = isAdministrator ? departmentsOf(colleagues).filter((one) => !opened.includes(one)) : [];
   const make = (body: Parameters<typeof api<typeof makeSlot>>[1]['body']): Promise<void> =>
     attempt(() => thenSlots(api(makeSlot, { body })));
-  const own = !has('colleague');
-  const office = isAdministrator && !has('office');
   if (!own && !office && departments.length === 0) return null;
   return (
     <Section title={slots.length === 0 ? 'Open one' : 'Open another'}>

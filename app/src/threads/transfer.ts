@@ -1,11 +1,10 @@
 /** Sealed bytes to the server and back, in parts: what is there already is not sent again. */
 import { deleteBlob, getBlob, getPart, PART_BYTES, partCount, putPart, startBlob } from '@under-lock/contract/blob';
 import { createClient } from '@under-lock/contract/client';
-import { isProblem } from '@under-lock/contract/problem';
+import { overHiccups } from '@under-lock/contract/over-hiccups';
 import { between, type Bytes, concat, lengthOf, type Pieces } from '@under-lock/core/bytes';
 
 const client = createClient(self.location.origin);
-const RETRIES = 3;
 
 const running = new Map<string, AbortController>();
 /** Cancelled before they began: sealing comes first, and goes on to its end. */
@@ -21,18 +20,8 @@ export function cancelTransfer(id: string): void {
 /** What is to be sent under these numbers is wanted again. */
 export const allowTransfers = (ids: readonly string[]): void => ids.forEach((id) => cancelled.delete(id));
 
-async function sendPart(id: string, index: number, body: Bytes, signal: AbortSignal): Promise<void> {
-  for (let tries = 0; ; tries++) {
-    try {
-      await client(putPart, { params: { id, index }, body, signal });
-      return;
-    } catch (error) {
-      // A hiccup on the line is not worth the worker's attention; a longer one is.
-      if (!isProblem(error, 'unreachable') || tries >= RETRIES) throw error;
-      await new Promise((done) => setTimeout(done, 400 * 2 ** tries));
-    }
-  }
-}
+const sendPart = (id: string, index: number, body: Bytes, signal: AbortSignal): Promise<unknown> =>
+  overHiccups(() => client(putPart, { params: { id, index }, body, signal }));
 
 /**
  * Uploads `sealed`, in pieces as if they were one, under `id`; `progress` is told the share that has arrived. @throws ApiProblem; DOMException

@@ -4,8 +4,8 @@
  */
 import { PART_BYTES, partCount } from '@under-lock/contract/blob';
 import { createClient } from '@under-lock/contract/client';
-import { type ProblemCode } from '@under-lock/contract/problem';
-import { ApiProblem, isProblem } from '@under-lock/contract/problem';
+import { overHiccups } from '@under-lock/contract/over-hiccups';
+import { ApiProblem, isProblem, type ProblemCode } from '@under-lock/contract/problem';
 import * as slotApi from '@under-lock/contract/slot';
 import { type Bytes, randomBytes, toBase64Url } from '@under-lock/core/bytes';
 import { defined } from '@under-lock/core/defined';
@@ -15,7 +15,6 @@ import { solve } from '@under-lock/core/slot/work';
 import { expose } from 'comlink';
 
 const client = createClient(self.location.origin);
-const RETRIES = 3;
 const TICKET_BYTES = 32;
 
 export interface Letter {
@@ -116,18 +115,11 @@ async function sealedOf(letter: Letter): Promise<Sealed> {
   return kept;
 }
 
-async function putPart(ticket: string, index: number, body: Bytes): Promise<void> {
-  for (let tries = 0; ; tries++) {
+const putPart = (ticket: string, index: number, body: Bytes): Promise<unknown> =>
+  overHiccups(async () => {
     goOn();
-    try {
-      await client(slotApi.putLeftPart, { params: { ticket, index }, body });
-      return;
-    } catch (error) {
-      if (!isProblem(error, 'unreachable') || tries >= RETRIES) throw error;
-      await new Promise((done) => setTimeout(done, 400 * 2 ** tries));
-    }
-  }
-}
+    return client(slotApi.putLeftPart, { params: { ticket, index }, body });
+  });
 
 async function bring(
   { ticket, sealed: { content } }: Sealed,

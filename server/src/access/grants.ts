@@ -62,25 +62,28 @@ const personIn = ({ messageId, address }: Openings): string => `${messageId} ${a
 const earlier = (a: Date | null, b: Date | null): Date | null => (a === null || (b !== null && b < a) ? b : a);
 const later = (a: Date | null, b: Date | null): Date | null => (a === null || (b !== null && b > a) ? b : a);
 
+const seenBy = ({ openCount, firstOpenedAt, lastOpenedAt, confirmedAt }: Openings): Seen => ({
+  count: openCount,
+  first: firstOpenedAt,
+  last: lastOpenedAt,
+  confirmed: confirmedAt ?? null,
+});
+const together = (a: Seen, b: Seen): Seen => ({
+  count: a.count + b.count,
+  first: earlier(a.first, b.first),
+  last: later(a.last, b.last),
+  confirmed: earlier(a.confirmed, b.confirmed),
+});
+
 /** By person; `all` are all accesses to the messages in question, those given again included. */
 export function seenIn(all: readonly Openings[]): (row: Openings) => Seen {
   const seen = new Map<string, Seen>();
   for (const row of all) {
-    const before = seen.get(personIn(row)) ?? { count: 0, first: null, last: null, confirmed: null };
-    seen.set(personIn(row), {
-      count: before.count + row.openCount,
-      first: earlier(before.first, row.firstOpenedAt),
-      last: later(before.last, row.lastOpenedAt),
-      confirmed: earlier(before.confirmed, row.confirmedAt ?? null),
-    });
+    const [person, here] = [personIn(row), seenBy(row)];
+    const before = seen.get(person);
+    seen.set(person, before === undefined ? here : together(before, here));
   }
-  return (row) =>
-    seen.get(personIn(row)) ?? {
-      count: row.openCount,
-      first: row.firstOpenedAt,
-      last: row.lastOpenedAt,
-      confirmed: row.confirmedAt ?? null,
-    };
+  return (row) => seen.get(personIn(row)) ?? seenBy(row);
 }
 
 /** What a sender is shown of an access. No key's share is among it, sealed or not. */

@@ -14,7 +14,7 @@ import { type Context } from '../context';
 import { invalid, Problem } from '../problem';
 import { type SignedInReader, signedInReader } from '../registered/sign-in';
 import { readerSession, type ReaderSession } from '../room/room';
-import { requireTicket } from '../slot/leave';
+import { leftOf, type LeftRow } from '../slot/leave';
 import { BodyBudget, passOverBody, readBody } from './body';
 
 type Out<T> = T extends z.ZodType ? z.output<T> : never;
@@ -29,6 +29,8 @@ export interface Request<E extends Endpoint> {
   reader: ReaderSession;
   /** Whoever calls a `registered` endpoint. */
   registered: SignedInReader;
+  /** What whoever calls a `leaver` endpoint has begun to leave. */
+  left: LeftRow;
   ip: string;
   http: RouterContext;
 }
@@ -38,7 +40,7 @@ async function admit(
   context: Context,
   access: Access,
   http: RouterContext,
-): Promise<Partial<Pick<Request<Endpoint>, 'who' | 'reader' | 'registered'>>> {
+): Promise<Partial<Pick<Request<Endpoint>, 'who' | 'reader' | 'registered' | 'left'>>> {
   switch (access) {
     case 'anybody':
       return {};
@@ -57,8 +59,7 @@ async function admit(
       return { registered };
     }
     case 'leaver':
-      await requireTicket(context, String(http.params.ticket));
-      return {};
+      return { left: await leftOf(context, String(http.params.ticket)) };
     case 'worker':
     case 'administrator': {
       const who = await signedIn(context, cookieOf(context, http, SESSION));

@@ -17,7 +17,7 @@ export function mountSlots(mount: Mount, context: Context): void {
   mount(slotApi.lookAtSlot, ({ params }) => lookAt(context, params.token));
   mount(slotApi.sendSlotCode, ({ params, body, ip }) => sendCode(context, params.token, body, ip));
   mount(slotApi.beginLeaving, ({ params, body, ip }) => begin(context, params.token, body, ip));
-  mount(slotApi.getLeaving, ({ params }) => leaving(context, params.ticket));
-  mount(slotApi.putLeftPart, ({ params, body }) => putPartOf(context, params.ticket, params.index, body));
-  mount(slotApi.leaveInSlot, ({ params, body }) => leave(context, params.ticket, body.left));
+  mount(slotApi.getLeaving, ({ left }) => leaving(context, left));
+  mount(slotApi.putLeftPart, ({ left, params, body }) => putPartOf(context, left, params.index, body));
+  mount(slotApi.leaveInSlot, ({ left, params, body }) => leave(context, left, params.ticket, body.left));
 }

@@ -24,7 +24,7 @@ import { readingRoom, sendUnfollowed } from '../mail/office-mail';
 import { currentLook } from '../office/look';
 import { busy, invalid, notFound, Problem } from '../problem';
 import { sendMailboxCode, spendMailboxCode } from '../registered/mailbox-code';
-import { isBlocked } from './senders';
+import { requireWelcome } from './senders';
 import { openSlot, peopleBehind, type SlotRow } from './slots';
 import { forgetWork, makeWork, spendWork } from './work';
 
@@ -38,7 +38,8 @@ const KEPT_DAYS = 7;
 export const slotSenderContext = (id: string): string => `slot-left/sender/${id}`;
 
 type Behind = { id: string; accountId: string }[];
-interface LeftRow {
+/** What somebody has begun to leave. */
+export interface LeftRow {
   id: string;
   slot_id: string;
   number: string;
@@ -62,7 +63,7 @@ async function readersOf(
 }
 
 export async function lookAt(context: Context, token: string): Promise<Reply<typeof lookAtSlot>> {
-  const { id, name, proves } = await openSlot(context, token);
+  const { id, name, proves } = await openSlot(context, 'token', token);
   await readersOf(context, id);
   return {
     officeName: context.config.office.name,
@@ -95,7 +96,7 @@ export async function sendCode(
   { address: typed, language, work }: z.output<(typeof sendSlotCode)['body']>,
   ip: string,
 ): Promise<Reply<typeof sendSlotCode>> {
-  const { id } = await openSlot(context, token);
+  const { id } = await openSlot(context, 'token', token);
   const address = readAddress(typed);
   const budgets = budgetsFor(id, ip);
   await takeTry(context, budgets);
@@ -155,7 +156,7 @@ export async function begin(
   { ticket, address: typed, size, language, ...proof }: z.output<(typeof beginLeaving)['body']>,
   ip: string,
 ): Promise<Reply<typeof beginLeaving>> {
-  const slot = await openSlot(context, token);
+  const slot = await openSlot(context, 'token', token);
   const before = await findLeft(context, ticket);
   if (before?.slot_id === slot.id) return begunFor(context, before);
   const address = readAddress(typed);
@@ -167,8 +168,7 @@ export async function begin(
   // Its mailbox has counted it.
   if (isProved) await giveBack(context, budgets);
   // Said only to whoever has shown that the address is theirs, or done the work.
-  if (await isBlocked(context, slot.id, address))
-    throw new Problem('not-allowed', 403, 'This mail slot takes nothing from this address');
+  await requireWelcome(context, slot.id, address);
   const id = randomUUID();
   const behind = readers.map((reader) => ({ id: randomUUID(), accountId: reader.id }));
   const sealedSender = await context.secrets.sealText(address, slotSenderContext(id));
@@ -210,16 +210,12 @@ async function findLeft(context: Context, ticket: string, transaction?: Transact
   return left;
 }
 
-/** @throws Problem `not-identified` */
-async function leftOf(context: Context, ticket: string, transaction?: Transaction): Promise<LeftRow> {
+/** Who holds the ticket of it, before anything that comes along is read. @throws Problem `not-identified` */
+export async function leftOf(context: Context, ticket: string, transaction?: Transaction): Promise<LeftRow> {
   const left = await findLeft(context, ticket, transaction);
   if (left === undefined) throw new Problem('not-identified', 401, 'What you began to leave is not known here');
   return left;
 }
-
-/** Before anything that comes along is read. @throws Problem `not-identified` */
-export const requireTicket = async (context: Context, ticket: string): Promise<void> =>
-  void (await leftOf(context, ticket));
 
 async function uploadOf({ id }: LeftRow): Promise<BlobRow> {
   const blob = await BlobRow.findOne({ where: { leftId: id } });
@@ -227,20 +223,13 @@ async function uploadOf({ id }: LeftRow): Promise<BlobRow> {
   return blob;
 }
 
-export async function leaving(context: Context, ticket: string): Promise<{ received: number[]; leftAt?: Date }> {
-  const left = await leftOf(context, ticket);
+export async function leaving(context: Context, left: LeftRow): Promise<{ received: number[]; leftAt?: Date }> {
   if (left.left_at !== null) return { received: [], leftAt: left.left_at };
   return { received: await receivedParts(context, (await uploadOf(left)).id) };
 }
 
-export async function putPartOf(context: Context, ticket: string, index: number, bytes: Uint8Array): Promise<void> {
-  await putPart(context, await uploadOf(await leftOf(context, ticket)), index, bytes);
-}
-
-/** The slot as it is at the end: one that was closed meanwhile takes nothing more. @throws Problem `not-found` */
-async function stillOpen(context: Context, { slot_id }: LeftRow): Promise<SlotRow> {
-  const [slot] = await rows<{ token: string }>(context.db, 'SELECT token FROM slots WHERE id = $1', [slot_id]);
-  return openSlot(context, slot?.token ?? '');
+export async function putPartOf(context: Context, left: LeftRow, index: number, bytes: Uint8Array): Promise<void> {
+  await putPart(context, await uploadOf(left), index, bytes);
 }
 
 type Sealed = z.output<(typeof leaveInSlot)['body']>['left'][number];
@@ -327,17 +316,17 @@ async function whoGetsIt(context: Context, { behind, slot_id }: LeftRow, sealed:
 /** @throws Problem `not-found`, `upload-incomplete`, `invalid-input`, `storage-full` */
 export async function leave(
   context: Context,
+  before: LeftRow,
   ticket: string,
   sealed: readonly Sealed[],
 ): Promise<Reply<typeof leaveInSlot>> {
-  const before = await leftOf(context, ticket);
   if (before.left_at !== null) return { leftAt: before.left_at };
-  const slot = await stillOpen(context, before);
+  // One that was closed meanwhile takes nothing more.
+  const slot = await openSlot(context, 'id', before.slot_id);
   const blob = await uploadOf(before);
   await contentCompleteAndFrozen(context, blob);
   const address = await context.secrets.openText(before.sealed_sender!, slotSenderContext(before.id));
-  if (await isBlocked(context, slot.id, address))
-    throw new Problem('not-allowed', 403, 'This mail slot takes nothing from this address');
+  await requireWelcome(context, slot.id, address);
   const takes = await whoGetsIt(context, before, sealed, Number(blob.size));
   const proof = { slot: slot.name, number: before.number, address, proved: before.proved };
   const done = await context.db.transaction(async (transaction) => {

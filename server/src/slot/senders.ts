@@ -6,12 +6,18 @@ import { type Context } from '../context';
 import { rows, run } from '../data/database';
 import { type AccountRow } from '../data/models';
 import { byAccount, telling } from '../log/log';
-import { notFound } from '../problem';
-import { peopleBehind } from './slots';
+import { notFound, Problem } from '../problem';
+import { NAMED, peopleBehind } from './slots';
 
 const purpose = (slotId: string): string => `slot-sender/${slotId}`;
 
-export async function isBlocked(context: Context, slotId: string, address: string): Promise<boolean> {
+/** @throws Problem `not-allowed` */
+export async function requireWelcome(context: Context, slotId: string, address: string): Promise<void> {
+  if (await isBlocked(context, slotId, address))
+    throw new Problem('not-allowed', 403, 'This mail slot takes nothing from this address');
+}
+
+async function isBlocked(context: Context, slotId: string, address: string): Promise<boolean> {
   const found = await rows(context.db, 'SELECT 1 FROM slot_blocks WHERE slot_id = $1 AND sender = ANY($2)', [
     slotId,
     context.secrets.keyedHashes(purpose(slotId), addressKey(address)),
@@ -27,10 +33,8 @@ async function slotOf(
 ): Promise<{ id: string; name: string; open: boolean }> {
   const [slot] = await rows<{ id: string; name: string; open: boolean }>(
     context.db,
-    `SELECT s.id, s.open, CASE s.kind WHEN 'office' THEN $3 WHEN 'department' THEN s.department ELSE a.name END AS name
-      FROM incoming i JOIN slots s ON s.id = i.slot_id LEFT JOIN accounts a ON a.id = s.account_id
-      WHERE i.id = $1 AND i.account_id = $2`,
-    [incomingId, who.id, context.config.office.name],
+    `SELECT s.id, s.open, s.name FROM incoming i JOIN ${NAMED} s ON s.id = i.slot_id WHERE i.id = $2 AND i.account_id = $3`,
+    [context.config.office.name, incomingId, who.id],
   );
   if (slot === undefined || !(await peopleBehind(context, slot.id)).some(({ id }) => id === who.id))
     throw notFound('This mail slot');

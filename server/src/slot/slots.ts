@@ -23,8 +23,8 @@ export interface SlotRow {
 const TOKEN_BYTES = 12;
 const makeToken = (): string => randomBytes(TOKEN_BYTES).toString('base64url');
 
-/** `s` with what it is called; $1 is the office's name. */
-const NAMED = `(SELECT s.*, CASE s.kind WHEN 'office' THEN $1 WHEN 'department' THEN s.department ELSE a.name END AS name
+/** Slots with what each is called; $1 is the office's name. */
+export const NAMED = `(SELECT s.*, CASE s.kind WHEN 'office' THEN $1 WHEN 'department' THEN s.department ELSE a.name END AS name
   FROM slots s LEFT JOIN accounts a ON a.id = s.account_id)`;
 /** The account `a` is behind the slot `s`. */
 const BEHIND = `a.ended_at IS NULL AND CASE s.kind WHEN 'colleague' THEN a.id = s.account_id
@@ -46,11 +46,11 @@ export const peopleBehind = (context: Context, slotId: string): Promise<BehindSl
     [slotId],
   );
 
-/** An open one. @throws Problem `not-found` for a closed one and for none alike */
-export async function openSlot(context: Context, token: string): Promise<SlotRow> {
-  const [slot] = await rows<SlotRow>(context.db, `SELECT * FROM ${NAMED} s WHERE token = $2 AND open`, [
+/** An open one, by its link or its number. @throws Problem `not-found` for a closed one and for none alike */
+export async function openSlot(context: Context, by: 'token' | 'id', value: string): Promise<SlotRow> {
+  const [slot] = await rows<SlotRow>(context.db, `SELECT * FROM ${NAMED} s WHERE ${by} = $2 AND open`, [
     context.config.office.name,
-    token,
+    value,
   ]);
   if (slot === undefined) throw notFound('This mail slot');
   return slot;
@@ -100,6 +100,11 @@ export async function addSlot(
     throw new Problem('not-allowed', 403, 'This is for the office’s administrators');
   if (wanted.kind === 'office') await requireColleagues(context, wanted.people);
   const id = randomUUID();
+  const whose = [
+    wanted.kind,
+    wanted.kind === 'colleague' ? who.id : null,
+    wanted.kind === 'department' ? wanted.department : null,
+  ];
   await telling(
     context,
     { kind: 'slot-made', actor: byAccount(who.id), about: { slot: id, of: wanted.kind } },
@@ -108,22 +113,14 @@ export async function addSlot(
         context.db,
         `INSERT INTO slots (id, token, kind, account_id, department, people, open, proves, made_at)
         VALUES ($1, $2, $3, $4, $5, $6::jsonb, true, true, $7) ON CONFLICT DO NOTHING`,
-        [
-          id,
-          makeToken(),
-          wanted.kind,
-          wanted.kind === 'colleague' ? who.id : null,
-          wanted.kind === 'department' ? wanted.department : null,
-          JSON.stringify(wanted.kind === 'office' ? wanted.people : []),
-          context.clock(),
-        ],
+        [id, makeToken(), ...whose, JSON.stringify(wanted.kind === 'office' ? wanted.people : []), context.clock()],
         transaction,
       ),
   );
   const [slot] = await rows<{ id: string }>(
     context.db,
     'SELECT id FROM slots WHERE kind = $1 AND account_id IS NOT DISTINCT FROM $2 AND department IS NOT DISTINCT FROM $3',
-    [wanted.kind, wanted.kind === 'colleague' ? who.id : null, wanted.kind === 'department' ? wanted.department : null],
+    whose,
   );
   return slot!;
 }

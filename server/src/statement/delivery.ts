@@ -10,10 +10,10 @@ import {
 import { defined } from '@under-lock/core/defined';
 import { grantsOf, type Seen, seenIn, type ShownGrant } from '../access/grants';
 import { type Context } from '../context';
-import { type AccountRow, MessageRow } from '../data/models';
+import { type AccountRow } from '../data/models';
 import { copiesOf } from '../outgoing/copies';
-import { notFound, Problem } from '../problem';
-import { aboutMessage, openingOf, signed } from './statement';
+import { Problem } from '../problem';
+import { aboutMessage, openingOf, ownMessage, signed } from './statement';
 
 const iso = (at: Date | null | undefined): string | undefined => at?.toISOString();
 
@@ -50,8 +50,7 @@ export async function makeDelivery(
   sender: AccountRow,
   messageId: string,
 ): Promise<StatementFile<DeliveryStatement>> {
-  const message = await MessageRow.findOne({ where: { id: messageId, accountId: sender.id, senderGrantId: null } });
-  if (message === null) throw notFound('This message');
+  const message = await ownMessage(sender, messageId);
   const now = context.clock();
   if (message.sentAt > now) throw new Problem('conflict', 409, 'This message has not left yet');
   const [all, copies] = await Promise.all([grantsOf(context, [messageId]), copiesOf(context, [messageId])]);

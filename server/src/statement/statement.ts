@@ -28,6 +28,13 @@ async function contentHash(context: Context, { contentBlobId, size }: MessageRow
   return hash.digest('hex');
 }
 
+/** One that they sent. @throws Problem `not-found` */
+export async function ownMessage({ id: accountId }: AccountRow, id: string): Promise<MessageRow> {
+  const message = await MessageRow.findOne({ where: { id, accountId, senderGrantId: null } });
+  if (message === null) throw notFound('This message');
+  return message;
+}
+
 /** What every statement begins with. */
 export async function aboutMessage(
   context: Context,
@@ -84,8 +91,7 @@ export async function makeStatement(
   messageId: string,
   grantIds: string[],
 ): Promise<StatementFile> {
-  const message = await MessageRow.findOne({ where: { id: messageId, accountId: sender.id, senderGrantId: null } });
-  if (message === null) throw notFound('This message');
+  const message = await ownMessage(sender, messageId);
   const now = context.clock();
   await context.db.transaction(async (transaction) => {
     const due = await GrantRow.findAll({

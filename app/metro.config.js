@@ -21,4 +21,13 @@ function withLeanRouter(config) {
   return config;
 }
 
-module.exports = withLeanRouter(withSmallPages(getDefaultConfig(__dirname)));
+/**
+ * The chunks that come before the desk is shown. What only later ones share lies in a chunk of its own, which comes
+ * with the first of them (patches/@expo+metro-config).
+ */
+function withLaterChunk(config) {
+  config.serializer.firstChunks = /app[\\/]src[\\/]desk[\\/]DeskScreen\.tsx$/;
+  return config;
+}
+
+module.exports = withLaterChunk(withLeanRouter(withSmallPages(getDefaultConfig(__dirname))));

@@ -1,6 +1,9 @@
-/** The reading room asks before its own page has come, and nothing moves when that takes the early page's place. */
-import { type Page } from '@playwright/test';
-import { expect, expectAccessible, type House, phone, test } from './house';
+/**
+ * The reading room asks before its own page has come, and nothing moves when that takes the early page's place; the
+ * office's desk comes without what only other pages need.
+ */
+import { type Page, type Response } from '@playwright/test';
+import { expect, expectAccessible, type House, phone, signIn, test } from './house';
 import { allTexts, unopenedLink, withDatabase } from './readers';
 
 test.use({ apart: true });
@@ -80,4 +83,33 @@ test('what was pressed early is done by the reading page; without its scripts th
   await page.getByRole('button', { name: 'I can’t get at that phone or mailbox' }).click();
   await expect(page.getByLabel('What would work for you')).toBeVisible();
   await expect(page.locator('#early')).toHaveCount(0);
+});
+
+test('the desk loads what it shows; what other pages share comes with the first of them', async ({ page, house }) => {
+  await page.setViewportSize(phone);
+  const scripts: Response[] = [];
+  page.on('response', (response) => {
+    if (response.request().resourceType() === 'script') scripts.push(response);
+  });
+  await signIn(page, house);
+  await expect(page.getByRole('heading', { name: 'Needs you' })).toBeVisible();
+  // What comes behind its own script (the curve of what is open) is asked for by that.
+  const own = scripts.findIndex((one) => one.url().includes('/DeskScreen-'));
+  const sizes = await Promise.all(
+    scripts.slice(0, own + 1).map(async (one) => ({
+      thread: one.url().includes('/threads/'),
+      size: Number((await one.allHeaders())['content-length']),
+    })),
+  );
+  const bytes = (of: (one: (typeof sizes)[0]) => boolean): number => sum(sizes.filter(of).map(({ size }) => size));
+  expect(bytes((one) => !one.thread)).toBeGreaterThan(100_000);
+  expect(bytes((one) => !one.thread)).toBeLessThan(380_000);
+  // What opens the vault, without what seals and opens mail.
+  expect(bytes((one) => one.thread)).toBeGreaterThan(50_000);
+  expect(bytes((one) => one.thread)).toBeLessThan(150_000);
+
+  const before = scripts.length;
+  await page.getByRole('link', { name: 'Mail', exact: true }).click();
+  await expect(page.getByRole('heading', { name: 'Mail', exact: true })).toBeVisible();
+  expect(scripts.slice(before).some((one) => one.url().includes('/__later'))).toBe(true);
 });

@@ -351,8 +351,9 @@ export async function buildWeb() {
   await whenChanged('app', [...shared, 'reader/src', 'app'], async () => {
     await exportWeb('app');
     await buildThreads('app', '', {
-      scripts: { main: 'app/src/threads/main/thread.ts', statement: 'app/src/threads/statement.ts' },
+      scripts: { statement: 'app/src/threads/statement.ts' },
       modules: {
+        main: 'app/src/threads/main/thread.ts',
         keys: 'app/src/threads/keys/thread.ts',
         search: 'app/src/threads/search/thread.ts',
         scan: 'app/src/threads/scan/thread.ts',

@@ -7,7 +7,7 @@ import { Watched } from '../watched';
 /** Whether a thread's script could not be had: whoever asked that thread would wait for ever, so the page says it. */
 export const threadLost = new Watched(false);
 
-const MODULES = new Set(['keys', 'search', 'scan']);
+const MODULES = new Set(['main', 'keys', 'search', 'scan']);
 
 /** @param onLost Called when its script can't be had: the next to ask may begin anew. */
 export function startThread(

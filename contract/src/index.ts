@@ -7,6 +7,7 @@ import * as fileLock from './file-lock';
 import * as live from './live';
 import * as message from './outgoing';
 import * as office from './office';
+import * as choice from './choice';
 import * as officeBook from './office-book';
 import * as openpgp from './openpgp';
 import * as phone from './phone';
@@ -43,6 +44,7 @@ export const allEndpoints: readonly Endpoint[] = [
   rules,
   search,
   slot,
+  choice,
   vault,
   writing,
 ].flatMap((feature) => Object.values(feature).filter(isEndpoint));

@@ -136,6 +136,7 @@ export const EVENT_KINDS = [
   'reminded',
   'receipt-sent',
   'confirmed',
+  'chose',
   'opened',
   'saved',
   'printed',

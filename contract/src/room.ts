@@ -115,6 +115,8 @@ export const openRoom = endpoint({
     handling: handlingSchema,
     carried: z.boolean(),
     confirm: confirmSchema,
+    /** They may say how they want to be written to. */
+    choose: z.boolean(),
     openedBefore: z.number().int(),
   }),
 });

@@ -3,9 +3,11 @@
  * and for the sender's view of it.
  */
 import { Stack, Text, TextButton } from '@under-lock/ui';
-import { type RefObject } from 'react';
+import { type RefObject, useCallback, useState } from 'react';
 import { View } from 'react-native';
 import { type ConfirmDoor, ConfirmPanel } from './ConfirmPanel';
+import { type ChoosingDoor } from './choose/door';
+import { ChooseOffer, ChoosePage } from './choose/later';
 import { ForwardPanel } from './ForwardPanel';
 import { KeepPanel } from './list/later';
 import { type KeepDoor } from './list/account';
@@ -20,6 +22,8 @@ export interface ReadingDoors {
   writing: WritingDoor;
   keeping: KeepDoor;
   confirming: ConfirmDoor;
+  /** Not where it is only looked at how they see it. */
+  choosing?: ChoosingDoor;
 }
 
 export interface ReadingPageProps {
@@ -36,7 +40,7 @@ export interface ReadingPageProps {
 }
 
 export function ReadingPage({
-  opened: { content, handling, reader, confirm },
+  opened: { content, handling, reader, confirm, choose },
   officeName,
   now,
   pdfBase,
@@ -46,6 +50,19 @@ export function ReadingPage({
   onLeave,
   onProblem,
 }: ReadingPageProps) {
+  const [choosing, setChoosing] = useState(false);
+  const back = useCallback(() => setChoosing(false), []);
+  if (choosing && doors.choosing !== undefined)
+    return (
+      <ChoosePage
+        door={doors.choosing}
+        officeName={officeName}
+        closesAt={handling.closesAt}
+        now={now}
+        onBack={back}
+        onProblem={onProblem}
+      />
+    );
   return (
     <Stack>
       <MessageView
@@ -78,6 +95,7 @@ export function ReadingPage({
       {handling.rights.forward ? (
         <ForwardPanel door={doors.writing} handling={handling} now={now} onProblem={onProblem} />
       ) : null}
+      {choose === true && doors.choosing !== undefined ? <ChooseOffer onChoose={() => setChoosing(true)} /> : null}
       {/* It comes late: nothing that is pressed stands below it but what leaves the page. */}
       <KeepPanel door={doors.keeping} reader={reader} subject={content.subject} />
       <View>

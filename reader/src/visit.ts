@@ -23,17 +23,19 @@ export interface Opened {
   reader: { name: string; address: string };
   /** The sender asks to have the reading confirmed; `at` when it was. */
   confirm?: { at?: Date | undefined } | undefined;
+  /** The reader may say how they want what comes next. */
+  choose?: boolean | undefined;
 }
 
 export class DamagedError extends Error {}
 
 /** A thread for one task. Its script may fail to load on a bad line: then the task fails, instead of waiting for ever. */
-export function startThread<Door>(name: 'reading' | 'reply' | 'account'): {
+export function startThread<Door>(name: 'reading' | 'reply' | 'account' | 'choose'): {
   door: Remote<Door>;
   failed: Promise<never>;
   end: () => void;
 } {
-  const thread = new Worker(threadScript(name));
+  const thread = new Worker(threadScript(name), { type: name === 'choose' ? 'module' : 'classic' });
   const failed = new Promise<never>((_, reject) => {
     thread.onerror = () =>
       reject(
@@ -122,6 +124,7 @@ export async function openMessage(
       handling: released.handling,
       reader: released.reader,
       confirm: released.confirm,
+      choose: released.choose,
     };
   } catch (error) {
     throw error instanceof ApiProblem ? error : new DamagedError('The content does not open');

@@ -340,6 +340,7 @@ export async function buildWeb() {
         account: 'reader/src/threads/account.ts',
         slot: 'reader/src/threads/slot.ts',
       },
+      modules: { choose: 'reader/src/threads/choose.ts' },
     });
     copyPdfjs(at('reader/dist/pdf'));
     cpSync(at('ui/print.css'), at('reader/dist/print.css'));

@@ -91,6 +91,7 @@ const sentences: Record<EventKind, (name: string, event: MessageEvent, now: Date
   reminded: (name) => `${name} was reminded`,
   'receipt-sent': (name) => `You got a receipt for ${name}’s first opening`,
   confirmed: (name) => `${name} confirmed having read it`,
+  chose: (name) => `${name} chose how to be written to from now on`,
   'passed-on': (name) => `It was passed on to ${name}`,
   replied: (name) => `${name} replied`,
   opened: (name) => `${name} opened it`,

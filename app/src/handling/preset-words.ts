@@ -21,6 +21,7 @@ export function presetSentence({
   audience,
   receipt,
   confirm,
+  choose,
   remindHours,
   mayLoosen,
 }: PresetTerms): string {
@@ -41,6 +42,7 @@ export function presetSentence({
     ...(textOpen && !clear ? ['the text may stay readable beside locked files'] : []),
     ...(receipt ? ['receipt to the sender'] : []),
     ...(confirm === true ? ['readers confirm having read it'] : []),
+    ...(choose === true ? ['readers may choose how we write to them'] : []),
     ...(remindHours > 0 ? [`reminder ${remindHours} h before closing`] : []),
     loosen.length === 0 ? 'workers may only tighten' : `workers may choose ${listed(loosen, 'and')}`,
   ].join(' · ');

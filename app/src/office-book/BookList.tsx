@@ -182,9 +182,12 @@ function has(person: BookPerson, having: Means['lock'] | 'nothing' | undefined, 
 function Doors() {
   const { data: stand } = useBookStand();
   const { data: colleagues = [] } = useColleagues();
+  const { data: people = [] } = useBookPeople();
+  const { account } = useOpenSession();
   const { busy, said, attempt } = useAttempt();
   if (stand === undefined) return null;
   const waiting = waitingFor(stand, colleagues).length;
+  const offering = people.filter(({ value }) => value.offered !== undefined);
   return (
     <>
       {stand.renew ? (
@@ -193,11 +196,31 @@ function Doors() {
             Somebody left who had the office’s key. A new key keeps what is written from now on from them.
           </Banner>
           <Row>
-            <Button label="Make a new key" busy={busy} onPress={() => void attempt(renewKey)} />
+            <Button
+              label="Make a new key"
+              busy={busy}
+              onPress={() => void attempt(() => renewKey({ id: account.id, name: account.name }))}
+            />
           </Row>
           {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
         </ListRow>
       ) : null}
+      {offering.map(({ id, value }) => (
+        <ListRow key={id}>
+          <Banner
+            tone="amber"
+            actions={
+              <Button
+                label="Compare"
+                describe={`Compare with ${value.name || value.address}`}
+                onPress={() => router.push(`/people/office/${id}` as never)}
+              />
+            }
+          >
+            {`${value.name || value.address} gave another ${value.offered!.choice.way === 'certificate' ? 'certificate' : 'OpenPGP key'} than the office has.`}
+          </Banner>
+        </ListRow>
+      ))}
       <ListRow>
         <Row>
           <Button

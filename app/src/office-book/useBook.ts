@@ -1,10 +1,12 @@
 /** The office book as pages have it: whether one is in, who is, and the people in it. */
 import { listColleagues } from '@under-lock/contract/account';
+import { listChoices, settleChoice } from '@under-lock/contract/choice';
 import { getOfficeBook, letOut as letOutThere, mayBeLetIn } from '@under-lock/contract/office-book';
 import { type Reply } from '@under-lock/contract/client';
 import { isProblem } from '@under-lock/contract/problem';
 import { defined } from '@under-lock/core/defined';
 import { type Firm, firmSchema } from '@under-lock/core/office-book/firm';
+import { withChoice } from '@under-lock/core/office-book/choice';
 import { type Exchanged } from '@under-lock/core/office-book/exchange';
 import {
   type BookPerson,
@@ -159,8 +161,38 @@ export async function letBack(id: string): Promise<void> {
   await standAnew();
 }
 
+/**
+ * What readers chose goes into the book, in their order. One that does not open was sealed under an earlier key, or is
+ * none: it is put away.
+ *
+ * @returns How many were taken. @throws ApiProblem
+ */
+export async function takeChoices(by: Changing['by']): Promise<number> {
+  const { choices } = await api(listChoices);
+  for (const { id, epoch, sealed, name, address, language, at, check } of choices) {
+    const choice = await door()
+      .book.openChoice(id, epoch, sealed)
+      .catch((error: unknown) => {
+        if (error instanceof Error && error.name === 'SealError') return undefined;
+        throw error;
+      });
+    if (choice !== undefined)
+      await keepInBook(address, (before) => withChoice(before, { name, address, language, at, check }, choice), {
+        by,
+        what: 'chosen',
+      });
+    // A colleague's browser may have been at it, too: what it did is the same.
+    await api(settleChoice, { params: { id } }).catch((error: unknown) => {
+      if (!isProblem(error, 'not-found')) throw error;
+    });
+  }
+  return choices.length;
+}
+
 /** A new key for all who are in, as they are now: what the page knows may be a moment old. @throws ApiProblem */
-export async function renewKey(): Promise<void> {
+export async function renewKey(by: Changing['by']): Promise<void> {
+  // What readers chose opens under the key of now only.
+  await takeChoices(by);
   const [{ members }, { colleagues }] = await Promise.all([api(getOfficeBook), api(listColleagues)]);
   const staying = members.flatMap(({ id }) => {
     const key = colleagues.find((one) => one.id === id)?.key;

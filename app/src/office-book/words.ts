@@ -14,7 +14,9 @@ export const fieldWords: Record<BookField, string> = {
   mailForm: 'form of OpenPGP mail',
   fileWay: 'way of getting locked files',
   password: 'agreed password',
+  chose: 'choice of how to be written to',
   note: 'note',
+  offered: 'certificate or key to be compared',
 };
 
 export const listed = (fields: readonly BookField[]): string => fields.map((field) => fieldWords[field]).join(', ');

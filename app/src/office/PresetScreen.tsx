@@ -271,6 +271,12 @@ function PresetForm({ known, taken }: { known: Preset | undefined; taken: string
                 value={terms.confirm === true}
                 onChange={(confirm) => set({ confirm })}
               />
+              <Check
+                label="Readers may choose how we write to them"
+                detail="Below the message they say how they want what comes next: here, as a locked file, or to a certificate or key. It goes into the office book; a handling that asks for more still decides"
+                value={terms.choose === true}
+                onChange={(choose) => set({ choose })}
+              />
               <Field
                 label="Remind hours before closing"
                 value={remind}

@@ -10,6 +10,7 @@ import { useState } from 'react';
 import { View } from 'react-native';
 import { useNow, zone } from '../clock';
 import { usePeople } from '../people/person';
+import { Chosen } from '../office-book/Chosen';
 import { languageWords } from '../people/words';
 import { MeansOf } from './PersonMeans';
 import { problemWords } from '../problem-words';
@@ -101,6 +102,7 @@ function BookPage({ known, people }: { known: Kept<BookPerson>; people: Kept<Boo
           files={<AgreedPassword person={person} />}
         />
         <>
+          <Chosen id={id} person={person} />
           <Section title="Details">
             <Fold
               key={kept}
@@ -169,7 +171,9 @@ function Changes({ person: { changes } }: { person: BookPerson }) {
           <View key={`${at} ${index}`} role="listitem">
             <Text kind="small">
               <Text kind="small" tone="soft">{`${momentInWords(new Date(at), now, zone)}: `}</Text>
-              {`${by.name} ${what} ${listed(fields as never)}.`}
+              {what === 'chosen'
+                ? `They chose in the reading room: ${listed(fields as never)}.`
+                : `${by.name} ${what} ${listed(fields as never)}.`}
             </Text>
           </View>
         ))}

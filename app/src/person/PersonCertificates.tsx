@@ -28,6 +28,7 @@ const sourceWords: Record<Source, string> = {
   file: 'from a file',
   directory: 'from the directory',
   mail: 'from signed mail',
+  choice: 'as they gave it in the reading room',
 };
 
 /** What is judged of it for this address. */

@@ -32,6 +32,7 @@ const originWords: Record<KeyOrigin, string> = {
   wkd: 'from their own domain’s directory',
   directory: 'from the key directory',
   office: 'from the office’s own directory',
+  choice: 'as they gave it in the reading room',
 };
 
 /** What is judged of it for this address. */

@@ -42,6 +42,8 @@ export const presetTermsSchema = z.object({
   receipt: z.boolean(),
   /** Readers are asked to press that they have read it. */
   confirm: z.boolean().optional(),
+  /** Readers may choose how they get what comes next. */
+  choose: z.boolean().optional(),
   /** Hours before closing at which whoever has not opened is reminded; 0 for never. */
   remindHours: z.number().int().min(0).max(720),
   mayLoosen: z.object({ closing: z.boolean(), identity: z.boolean(), rights: z.boolean() }),

@@ -17,6 +17,7 @@ import { type RecipientRole } from '../people/role';
 import { type FileRules } from './file/rules';
 import { type Among, type KnownToLocks } from './known';
 import { type Unwrapping } from './layer';
+import { type ChoiceWay } from '../ways/chose';
 import { type FileWay } from '../ways/file-way';
 import { type ContentKey } from './room/content';
 import { type WantedCopy, type WantedGrant } from './wanted';
@@ -41,8 +42,10 @@ export interface Recipient {
   openpgp?: KnownMeans & { /** Their program reads the newest packets. */ readsNewest: boolean };
   /** How they get locked files, and what is known of the password. */
   file?: KnownFileWay;
-  /** The lock the worker chose for this person, where there is a choice. */
+  /** The lock that is wanted for this person, where there is a choice. */
   lock?: string;
+  /** How they chose to be written to; `tooWeak` after a lesser check than this message asks. */
+  chose?: { lock: ChoiceWay; at: string; tooWeak: boolean };
   /**
    * A colleague: known by their sign-in, written to under their account's public key. Not `ready` until they have
    * signed in once.

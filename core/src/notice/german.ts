@@ -94,6 +94,9 @@ ${office}`,
   mailboxCodeSubject: (code) => `${code} bestätigt Ihre Adresse`,
   mailboxCode: (code, office, minutes) =>
     `${code} bestätigt, dass dieses Postfach Ihnen gehört, für Ihr Passwort im Leseraum von ${office}. Er gilt einmal, ${minutesWord(minutes)} lang. Sie haben ihn nicht verlangt? Dann tun Sie nichts: ohne ihn ändert sich nichts.`,
+  choiceSubject: 'Wie wir Ihnen künftig schreiben',
+  choice: (office) =>
+    `Im Leseraum von ${office} wurde gewählt, wie wir Ihnen künftig schreiben. Unter jeder Nachricht, die Sie dort lesen, können Sie neu wählen. Waren Sie das nicht? Dann antworten Sie auf diese Mail oder rufen Sie uns an: Wer Ihnen schreibt, sieht diese Wahl, bevor etwas abgeht.`,
   slotReceiptSubject: (number) => `Angekommen: ${number}`,
   slotReceipt: (slot, office, number) =>
     `Was Sie für ${slot} bei ${office} hinterlassen haben, ist verschlossen angekommen. Die Nummer ist ${number}.`,

@@ -64,6 +64,9 @@ export interface NoticeWords {
   slotReceiptSubject(number: string): string;
   slotReceipt(slot: string, officeName: string, number: string): string;
   slotAnswer: string;
+  /** They chose how they get what comes next. */
+  choiceSubject: string;
+  choice(officeName: string): string;
   /** Read out by a machine: digits apart, said twice. */
   passcodeCall(digits: string, officeName: string): string;
 }

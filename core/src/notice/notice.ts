@@ -197,6 +197,12 @@ export function buildMailboxCodeMail(mail: CodeMail): Bytes {
   ]);
 }
 
+/** Tells somebody that it was chosen how they get what comes next. */
+export function buildChoiceMail(mail: PlainMail): Bytes {
+  const words = noticeWords(mail.language);
+  return plainMail(mail, words.choiceSubject, [words.choice(mail.officeName)]);
+}
+
 /** What a call says: each digit by itself. */
 export const passcodeCall = (code: string, officeName: string, language: string): string =>
   noticeWords(language).passcodeCall([...code].join(', '), officeName);

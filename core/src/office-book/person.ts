@@ -1,6 +1,8 @@
 /** A person as they lie sealed in the office book: what the whole office knows of them, and who changed what when. */
 import { type Person, personSchema } from '../people/kept-person';
 import { passwordEntrySchema } from '../passwords/entry';
+import { choiceSchema } from '../choosing/choice';
+import { IDENTITY_CHECKS } from '../handling/handling';
 import { z } from 'zod';
 
 /** What is one worker's own: how they chose last, and whom they asked. */
@@ -9,7 +11,8 @@ const OWN = { lock: true, asked: true } as const;
 export const changeSchema = z.object({
   at: z.string(),
   by: z.object({ id: z.string(), name: z.string() }),
-  what: z.enum(['shared', 'changed', 'imported']),
+  /** `chosen`: by the person themselves, through the colleague whose browser took it in. */
+  what: z.enum(['shared', 'changed', 'imported', 'chosen']),
   fields: z.array(z.string()),
 });
 export type BookChange = z.infer<typeof changeSchema>;
@@ -19,6 +22,8 @@ export const bookPersonSchema = personSchema.omit(OWN).extend({
   note: z.string().optional(),
   /** For locked files, agreed with them. */
   password: passwordEntrySchema.pick({ password: true, guesses: true, since: true, toldAt: true }).optional(),
+  /** Another certificate or key than is known, as they chose it: nobody has compared it yet. */
+  offered: z.object({ choice: choiceSchema, at: z.string(), check: z.enum(IDENTITY_CHECKS) }).optional(),
   /** The newest first. */
   changes: z.array(changeSchema),
 });
@@ -38,9 +43,14 @@ export const BOOK_FIELDS = [
   'mailForm',
   'fileWay',
   'password',
+  'chose',
   'note',
+  'offered',
 ] as const;
 export type BookField = (typeof BOOK_FIELDS)[number];
+
+/** What is looked at where two people's knowledge is put together. */
+const KNOWN_FIELDS = BOOK_FIELDS.filter((field) => field !== 'offered');
 
 /** A name of its own for each, in `BookPerson` and `Person` alike. */
 type Fields = Partial<Record<BookField, unknown>>;
@@ -63,14 +73,14 @@ export const fieldsChanged = (before: Fields | undefined, after: Fields): BookFi
 
 /** Where one's own and the office's say something else; what only one of them knows is no difference. */
 export const differences = (own: Person, book: BookPerson): BookField[] =>
-  BOOK_FIELDS.filter((field) => {
+  KNOWN_FIELDS.filter((field) => {
     const [mine, theirs] = [(own as Fields)[field], (book as Fields)[field]];
     return spelled(field, mine) !== '' && spelled(field, theirs) !== '' && !isSame(field, mine, theirs);
   });
 
 /** What the office knows and one's own does not, and the other way round. */
 export const onlyIn = (one: Fields, other: Fields): BookField[] =>
-  BOOK_FIELDS.filter((field) => spelled(field, one[field]) !== '' && spelled(field, other[field]) === '');
+  KNOWN_FIELDS.filter((field) => spelled(field, one[field]) !== '' && spelled(field, other[field]) === '');
 
 /** Of one item, the newest; older ones are forgotten. */
 export const MOST_CHANGES = 50;
@@ -123,10 +133,22 @@ export interface PlannedPerson {
   fromBook: BookField[];
 }
 
-/** One's own goes first, field by field. Certificates and keys are taken whole, never mixed. */
+/**
+ * Whether a person's own choice of a locked file came later than what was agreed before: the password they set then is
+ * the only one they know.
+ */
+export const choseFileSince = ({ chose }: Pick<BookPerson, 'chose'>, before: string): boolean =>
+  chose?.lock === 'file' && chose.at > before;
+
+/**
+ * One's own goes first, field by field, but for the locked file they chose. Certificates and keys are taken whole, never
+ * mixed.
+ */
 export function withBook(own: Person | undefined, book: BookPerson | undefined): PlannedPerson | undefined {
   if (book === undefined) return own === undefined ? undefined : { person: own, fromBook: [] };
-  const fromBook = onlyIn(book, own ?? {});
+  const chosen: BookField[] =
+    book.chose === undefined ? [] : ['chose', ...(book.chose.lock === 'file' ? (['fileWay'] as const) : [])];
+  const fromBook = [...new Set([...onlyIn(book, own ?? {}), ...chosen])];
   const taken = Object.fromEntries(fromBook.map((field) => [field, (book as Fields)[field]]));
   const { success, data } = personSchema.safeParse({ ...own, ...taken });
   return success ? { person: data, fromBook } : own === undefined ? undefined : { person: own, fromBook: [] };

@@ -4,7 +4,7 @@ import { addressKey } from '../people/address';
 import { personAt } from '../people/find';
 import { type Person } from '../people/kept-person';
 import { type Kept } from '../vault/kept';
-import { type BookField, type BookPerson, withBook } from './person';
+import { type BookField, type BookPerson, choseFileSince, withBook } from './person';
 
 export interface WithOffice {
   people: Kept<Person>[];
@@ -20,8 +20,10 @@ export function withOffice(
   book: readonly Kept<BookPerson>[],
 ): WithOffice {
   const fromBook = new Map<string, readonly BookField[]>();
-  const known = new Set(
-    passwords.filter(({ value }) => value.direction === 'out').map(({ value }) => addressKey(value.address)),
+  const known = new Map(
+    passwords
+      .filter(({ value }) => value.direction === 'out')
+      .map(({ value }) => [addressKey(value.address), value.since] as const),
   );
   const agreed: Book[number][] = [];
   const merged = new Map(own.map((kept) => [kept.id, kept]));
@@ -33,7 +35,8 @@ export function withOffice(
     if (planned === undefined) continue;
     const id = mine?.id ?? entry.id;
     merged.set(id, { ...(mine ?? entry), value: planned.person });
-    const takesPassword = value.password !== undefined && !known.has(key);
+    const since = known.get(key);
+    const takesPassword = value.password !== undefined && (since === undefined || choseFileSince(value, since));
     if (takesPassword)
       agreed.push({
         ...entry,
@@ -44,5 +47,5 @@ export function withOffice(
       planned.fromBook.filter((field) => field !== 'password' || takesPassword),
     );
   }
-  return { people: [...merged.values()], passwords: [...passwords, ...agreed], fromBook };
+  return { people: [...merged.values()], passwords: [...agreed, ...passwords], fromBook };
 }

@@ -7,10 +7,14 @@ import { type ClosingResult, type ClosingProblem } from '../handling/closing';
 import { type Assessment } from '../locks/index';
 import { type AssessmentContext, type PlannedHandling, type Recipient } from '../locks/lock';
 
+/** What became of their own choice: followed, not safe enough for this, not allowed by it, or the worker's is another. */
+export type WishStands = 'followed' | 'too-weak' | 'barred' | 'otherwise';
+
 export interface PlanLine {
   recipient: Recipient;
   chosen: Assessment;
   alternatives: Assessment[];
+  wish?: WishStands;
 }
 
 /** What is missing for the message as a whole. */
@@ -137,6 +141,13 @@ function missingInMessage({
   return ruled === undefined ? missing : [...missing, ...missingByRules(ruled)];
 }
 
+function wishStands({ chose }: Recipient, chosen: Assessment, others: readonly Assessment[]): WishStands | undefined {
+  if (chose === undefined) return undefined;
+  if (chosen.lock === chose.lock) return 'followed';
+  if (chose.tooWeak) return 'too-weak';
+  return others.some(({ lock, available }) => lock === chose.lock && available) ? 'otherwise' : 'barred';
+}
+
 /** What a plan asks of a lock. */
 export interface Assessor {
   assess(recipient: Recipient, handling: PlannedHandling, context: AssessmentContext): Assessment;
@@ -148,7 +159,12 @@ export function planDelivery(input: PlanInput, locks: readonly Assessor[]): Deli
     const [chosen, ...alternatives] = locks
       .map((lock) => underRules(lock.assess(recipient, input.handling, input.context), input.ruled))
       .sort(better(recipient.lock));
-    return { recipient, chosen: chosen!, alternatives };
+    return {
+      recipient,
+      chosen: chosen!,
+      alternatives,
+      ...defined({ wish: wishStands(recipient, chosen!, alternatives) }),
+    };
   });
   const missing = missingInMessage(input);
   return { lines, missing, ready: missing.length === 0 && lines.every(({ chosen }) => chosen.missing.length === 0) };

@@ -11,6 +11,7 @@ import { addressKey, hostOf } from '../people/address';
 import { oneAt, personAt } from '../people/find';
 import { type Person } from '../people/kept-person';
 import { isOwnAddress } from '../people/own-addresses';
+import { type Chose, choiceSuffices } from '../ways/chose';
 import { type Draft, type DraftRecipient } from './draft';
 import { type Known } from './known';
 
@@ -46,6 +47,9 @@ function meansOf(
   });
 }
 
+const wishOf = (chose: Chose | undefined, { terms }: Applied): Recipient['chose'] =>
+  chose === undefined ? undefined : { lock: chose.lock, at: chose.at, tooWeak: !choiceSuffices(chose, terms.check) };
+
 /** Who they are here: a colleague, a registered reader, or neither. */
 function knownAs(
   address: string,
@@ -75,6 +79,8 @@ export function recipientOf(
   // A password that is enough comes before what was remembered from before they had one.
   const suffices = passwordSuffices(here.registered?.knownBy, applied.terms);
   const entry = entryFor(among.passwords, address, 'out')?.value;
+  const chose = wishOf(person?.chose, applied);
+  const wish = chose?.tooWeak === false ? chose.lock : undefined;
   return {
     name: name || (person?.name ?? ownName ?? ''),
     address,
@@ -83,7 +89,8 @@ export function recipientOf(
     ...meansOf(address, among, applied),
     ...here,
     ...defined({
-      lock: lock ?? person?.lock ?? among.firms?.get(hostOf(addressKey(address))),
+      chose,
+      lock: lock ?? wish ?? person?.lock ?? among.firms?.get(hostOf(addressKey(address))),
       phone: person?.phone,
       secondAddress: person?.secondAddress,
       check: chosen ?? (suffices ? ('password' as const) : person?.check),

@@ -1,6 +1,7 @@
 /** A person as they lie sealed in the vault. Bytes as base64url. */
 import { IDENTITY_CHECKS } from '../handling/handling';
 import { fileWaySchema } from '../ways/file-way';
+import { choseSchema } from '../ways/chose';
 import { OPENPGP_FORMS } from '../ways/mail-form';
 import { LANGUAGES } from '../language';
 import { z } from 'zod';
@@ -11,7 +12,7 @@ const personCertificateSchema = z.object({
   certificate: z.string(),
   chain: z.array(z.string()).optional(),
   addedAt: z.string(),
-  from: z.enum(['file', 'directory', 'mail']),
+  from: z.enum(['file', 'directory', 'mail', 'choice']),
   /** Who compared the fingerprint with them, and when. */
   checked: comparedSchema.optional(),
   /** What their program reads, as their signed mail said. */
@@ -23,7 +24,7 @@ const personCertificateSchema = z.object({
 });
 export type PersonCertificate = z.infer<typeof personCertificateSchema>;
 
-export const KEY_ORIGINS = ['file', 'text', 'mail', 'autocrypt', 'wkd', 'directory', 'office'] as const;
+export const KEY_ORIGINS = ['file', 'text', 'mail', 'autocrypt', 'wkd', 'directory', 'office', 'choice'] as const;
 export type KeyOrigin = (typeof KEY_ORIGINS)[number];
 
 const personKeySchema = z.object({
@@ -57,6 +58,8 @@ export const personSchema = z.object({
   /** How their mail program takes OpenPGP. */ mailForm: z.enum(OPENPGP_FORMS).optional(),
   /** How they get locked files, when that is not the office's usual way. */
   fileWay: fileWaySchema.optional(),
+  /** How they chose to be written to. */
+  chose: choseSchema.optional(),
   /** The lock the worker chose for them last, where there was a choice. */
   lock: z.string().optional(),
   /** When they were last asked for a signed message, and by which message of ours. */

@@ -5,17 +5,10 @@ import { Button, Line, Panel, space, Text } from '@under-lock/ui';
 import { type ReactNode, useState } from 'react';
 import { Pressable, StyleSheet, View } from 'react-native';
 import { kindOf } from './file-kind';
+import { save } from './save';
 import { words } from '../words/words';
 import { Thumbnail } from './Thumbnail';
 import { Viewer } from './Viewer';
-
-function save(file: MessageFile): void {
-  // Never as its own type: a saved page must not run on our origin.
-  const url = URL.createObjectURL(new Blob([file.bytes], { type: 'application/octet-stream' }));
-  const link = Object.assign(document.createElement('a'), { href: url, download: file.name });
-  link.click();
-  setTimeout(() => URL.revokeObjectURL(url), 10_000);
-}
 
 interface Props {
   files: MessageFile[];

@@ -25,6 +25,8 @@ export interface HeldGrant {
   receipt: boolean;
   confirm: boolean;
   confirmed_at: Date | null;
+  /** Its reader may say how they want to be written to, and there is an office book for it. */
+  choose: boolean;
   handling: MessageRow['handling'];
   size: string;
   content_blob_id: string | null;
@@ -56,6 +58,7 @@ export function requireOpen(state: GrantRow['state'], closesAt: Date, now: Date)
 /** A grant `g` with its message `m`, as `heldIn` reads them. */
 export const HELD_COLUMNS = `g.id, g.message_id, g.name, g.address, g.state, g.closes_at, g.house_share, g.wrapped_key,
   g.sealed_share, g.open_count, g.last_opened_at, g.unread, g.carried, g.confirmed_at, m.receipt, m.confirm, m.handling, m.size, m.content_blob_id,
+  m.choose AND EXISTS (SELECT FROM office_keys WHERE finished_at IS NOT NULL) AS choose,
   m.sender_grant_id IS NOT NULL AS from_outside`;
 /** Which grants have come to their reader by the moment `now`, a place in the query. */
 export const hasArrived = (now: string): string => `(g.arrived_at IS NULL OR g.arrived_at <= ${now})`;

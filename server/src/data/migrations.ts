@@ -967,6 +967,39 @@ ${noted([['slots', 'note_office()']])}
       ALTER TABLE grants ADD COLUMN confirmed_at timestamptz;
     `,
   },
+  {
+    name: '029-recipients-choose',
+    sql: `
+      -- Readers may choose how they get what comes next.
+      ALTER TABLE messages ADD COLUMN choose boolean NOT NULL DEFAULT false;
+      -- What they chose, the latest for each address: sealed to the office book's key of that epoch until a member's
+      -- browser has taken it, then null.
+      CREATE TABLE choices (
+        address_key text PRIMARY KEY,
+        id uuid NOT NULL UNIQUE,
+        grant_id uuid REFERENCES grants ON DELETE SET NULL,
+        name text NOT NULL,
+        address text NOT NULL,
+        language text NOT NULL,
+        way text NOT NULL,
+        check_kind text NOT NULL,
+        epoch integer NOT NULL,
+        sealed bytea,
+        chosen_at timestamptz NOT NULL,
+        settled_by uuid REFERENCES accounts ON DELETE SET NULL
+      );
+      CREATE INDEX choices_waiting ON choices (chosen_at) WHERE sealed IS NOT NULL;
+      -- Certificates made for outsiders, by the address they are for.
+      CREATE TABLE reader_certificates (
+        fingerprint text PRIMARY KEY,
+        address_key text NOT NULL,
+        certificate bytea NOT NULL,
+        issued_at timestamptz NOT NULL
+      );
+      CREATE INDEX reader_certificates_of ON reader_certificates (address_key, issued_at);
+${noted([['choices', 'note_office()']])}
+    `,
+  },
 ];
 
 const stepsOf = (db: Sequelize) =>

@@ -114,6 +114,7 @@ export class MessageRow extends Model<InferAttributes<MessageRow>, InferCreation
   declare senderGrantId: CreationOptional<string | null>;
   declare receipt: CreationOptional<boolean>;
   declare confirm: CreationOptional<boolean>;
+  declare choose: CreationOptional<boolean>;
   declare remindHours: CreationOptional<number>;
   declare ownKey: CreationOptional<Buffer | null>;
   declare toAll: CreationOptional<boolean>;
@@ -236,6 +237,7 @@ export interface EventData {
   address?: string;
   times?: number;
   from?: string;
+  way?: string;
 }
 
 export class EventRow extends Model<InferAttributes<EventRow>, InferCreationAttributes<EventRow>> {
@@ -328,6 +330,7 @@ export function defineModels(sequelize: Sequelize): void {
       senderGrantId: UUID,
       receipt: { type: BOOLEAN, defaultValue: false },
       confirm: { type: BOOLEAN, defaultValue: false },
+      choose: { type: BOOLEAN, defaultValue: false },
       remindHours: { type: INTEGER, defaultValue: 0 },
       ownKey: BLOB,
       toAll: { type: BOOLEAN, defaultValue: false },

@@ -109,6 +109,7 @@ const presets = {
       textOpen: true,
       audience: 'anyone',
       receipt: false,
+      choose: true,
       remindHours: 0,
       mayLoosen: { closing: true, identity: true, rights: false },
     },

@@ -129,7 +129,15 @@ export async function requirePreset(
   departments?: readonly string[],
   openByRule = false,
 ): Promise<
-  | { version: string; name: string; floor: HandlingTerms; receipt: boolean; confirm: boolean; remindHours: number }
+  | {
+      version: string;
+      name: string;
+      floor: HandlingTerms;
+      receipt: boolean;
+      confirm: boolean;
+      choose: boolean;
+      remindHours: number;
+    }
   | undefined
 > {
   if (presetId === undefined) {
@@ -151,6 +159,7 @@ export async function requirePreset(
     floor: presetFloor(preset.terms),
     receipt: preset.terms.receipt,
     confirm: preset.terms.confirm === true,
+    choose: preset.terms.choose === true,
     remindHours: preset.terms.remindHours,
   };
 }

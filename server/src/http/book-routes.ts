@@ -1,12 +1,16 @@
 /** The office book's endpoints. */
+import * as choiceApi from '@under-lock/contract/choice';
 import * as bookApi from '@under-lock/contract/office-book';
 import { type Context } from '../context';
 import { dropBookItem, getBookItem, listBookItems, putBookItem } from '../office-book/items';
 import { beginBook, letMemberIn, letMemberOut, officeBook, readmit } from '../office-book/members';
 import { beginRenewedKey, finishRenewedKey, putRenewedItems } from '../office-book/renewal';
+import { settleChoice, waitingChoices } from '../room/choice';
 import { type mounter } from './mount';
 
 export function mountBook(context: Context, mount: ReturnType<typeof mounter>): void {
+  mount(choiceApi.listChoices, ({ who }) => waitingChoices(context, who.account));
+  mount(choiceApi.settleChoice, ({ who, params }) => settleChoice(context, who.account, params.id));
   mount(bookApi.getOfficeBook, ({ who }) => officeBook(context, who.account.id));
   mount(bookApi.beginOfficeBook, ({ who, body }) => beginBook(context, who.account, body));
   mount(bookApi.letIn, ({ who, params, body }) => letMemberIn(context, who.account, params.id, body));

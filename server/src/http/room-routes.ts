@@ -1,4 +1,5 @@
 /** What outsiders call: the reading room, and registered readers' lists. */
+import * as choiceApi from '@under-lock/contract/choice';
 import * as registeredApi from '@under-lock/contract/registered';
 import * as roomApi from '@under-lock/contract/room';
 import * as writingApi from '@under-lock/contract/writing';
@@ -32,6 +33,7 @@ import {
   sendPasscode,
   recordRoomUse,
 } from '../room/room';
+import { certifyReader, choose, choosing } from '../room/choice';
 import { forward, listForwards } from '../room/forward';
 import { listReplies, readReplyPart, replyTargets, sendReply, startReplyBlob } from '../room/reply';
 import { randomBytes } from 'node:crypto';
@@ -69,6 +71,9 @@ export function mountRoom(mount: Mount, context: Context): void {
   mount(roomApi.confirmRoom, ({ params }) => confirmRoom(context, params.id));
   mount(roomApi.openRoom, ({ params, reader }) => openRoom(context, params.id, reader));
   mount(roomApi.getRoomPart, ({ params, reader }) => readRoomPart(context, reader, params.index));
+  mount(choiceApi.getChoosing, ({ reader }) => choosing(context, reader));
+  mount(choiceApi.putChoice, ({ reader, body }) => choose(context, reader, body));
+  mount(choiceApi.certifyReader, ({ reader, body }) => certifyReader(context, reader, body.request));
   mount(writingApi.listReplyTargets, ({ params }) => replyTargets(context, params.id));
   mount(writingApi.startReplyBlob, async ({ params, body }) => ({
     received: await startReplyBlob(context, params.id, body.id, body.size),

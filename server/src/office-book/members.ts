@@ -4,6 +4,7 @@
  */
 import { type beginOfficeBook, type getOfficeBook, type letIn } from '@under-lock/contract/office-book';
 import { type Reply } from '@under-lock/contract/client';
+import { type Bytes } from '@under-lock/core/bytes';
 import { type BookKind } from '@under-lock/core/vault/item';
 import { type Transaction } from 'sequelize';
 import { type z } from 'zod';
@@ -17,6 +18,22 @@ import { notFound, Problem } from '../problem';
 const CURRENT = '(SELECT max(epoch) FROM office_keys WHERE finished_at IS NOT NULL)';
 /** A member's account that is in use, and not let out. */
 const STAYS = 'a.ended_at IS NULL AND a.out_of_book_at IS NULL';
+
+/** Held as it is until the transaction ends, where one is given; undefined before there is a book. */
+export async function currentKey(
+  { db }: Context,
+  transaction?: Transaction,
+): Promise<{ epoch: number; suite: number; publicKey: Bytes } | undefined> {
+  const [key] = await rows<{ epoch: number; suite: number; public_key: Buffer }>(
+    db,
+    `SELECT epoch, suite, public_key FROM office_keys WHERE epoch = ${CURRENT}${transaction === undefined ? '' : ' FOR SHARE'}`,
+    [],
+    transaction,
+  );
+  return key === undefined
+    ? undefined
+    : { epoch: key.epoch, suite: key.suite, publicKey: new Uint8Array(key.public_key) };
+}
 
 /** The epoch that they are a member of. @throws Problem `not-member` */
 export async function requireMember(context: Context, accountId: string, transaction?: Transaction): Promise<number> {
@@ -49,11 +66,7 @@ export async function requireEpoch(
 
 export async function officeBook(context: Context, accountId: string): Promise<Reply<typeof getOfficeBook>> {
   const { db } = context;
-  const [key] = await rows<{ epoch: number; suite: number; public_key: Buffer }>(
-    db,
-    `SELECT epoch, suite, public_key FROM office_keys WHERE epoch = ${CURRENT}`,
-    [],
-  );
+  const key = await currentKey(context);
   const out = await rows<{ id: string }>(
     db,
     'SELECT id FROM accounts WHERE out_of_book_at IS NOT NULL AND ended_at IS NULL ORDER BY id',
@@ -75,7 +88,7 @@ export async function officeBook(context: Context, accountId: string): Promise<R
     [key.epoch],
   );
   return {
-    key: { epoch: key.epoch, suite: key.suite, publicKey: new Uint8Array(key.public_key) },
+    key,
     ...(own === undefined
       ? {}
       : {

@@ -126,6 +126,17 @@ async function requireWhole(
   if (![...given].every(([kind, revision]) => revision === 0 || kept.some((one) => one.kind === kind))) throw behind();
 }
 
+/** What a reader chose meanwhile opens under the key of before only: it is taken in first. @throws Problem `manifest-behind` */
+async function requireNoChoice({ db }: Context, epoch: number, transaction: Transaction): Promise<void> {
+  const waiting = await rows(
+    db,
+    'SELECT id FROM choices WHERE sealed IS NOT NULL AND epoch <= $1 LIMIT 1',
+    [epoch],
+    transaction,
+  );
+  if (waiting.length > 0) throw behind();
+}
+
 /** @throws Problem `not-member`, `key-renewed`, `manifest-behind`, `invalid-input` */
 export const finishRenewedKey = (
   context: Context,
@@ -150,6 +161,7 @@ export const finishRenewedKey = (
       transaction,
     );
     await requireWhole(context, epoch, kinds, transaction);
+    await requireNoChoice(context, epoch, transaction);
     for (const { kind, manifest } of kinds)
       if (manifest.revision > 0)
         await run(

@@ -376,6 +376,7 @@ const messageOf = ({ sender, dispatch, sentAt, size, conversationId, preset, hel
         presetName: preset.name,
         receipt: preset.receipt,
         confirm: preset.confirm,
+        choose: preset.choose,
         remindHours: preset.remindHours,
       }),
 });

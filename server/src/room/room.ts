@@ -348,6 +348,7 @@ export async function identify(
 export async function openRoom(context: Context, id: string, session: ReaderSession) {
   const about = async (grant: HeldForReader, openedBefore: number) => ({
     ...(await released(context, grant)),
+    choose: grant.choose,
     reader: { name: grant.name, address: grant.address },
     openedBefore,
   });

@@ -4,6 +4,8 @@ import { beginOfficeBook, bookDoor, getOfficeBook, letIn, renewInParts } from '@
 import { isProblem } from '@under-lock/contract/problem';
 import { type PublicKey } from '@under-lock/core/account/key-pair';
 import { type Bytes } from '@under-lock/core/bytes';
+import { type Choice } from '@under-lock/core/choosing/choice';
+import { openChoice } from '@under-lock/core/choosing/sealed';
 import { bookKey, makeOfficeKey, openAsMember, sealToMember } from '@under-lock/core/office-book/key';
 import { BOOK_KINDS, type BookKind } from '@under-lock/core/vault/item';
 import { createShelf, type Shelf, type ShelfItem } from '@under-lock/core/vault/shelf';
@@ -120,6 +122,10 @@ export const book = {
     const next = await resealed(shelved, { epoch: epoch + 1, members });
     await renewInParts(client, epoch, next);
     desk().held = undefined;
+  },
+  /** What a reader chose. @throws ApiProblem, NotInBookError, SealError also when the key has been renewed since */
+  async openChoice(id: string, epoch: number, sealed: Uint8Array): Promise<Choice> {
+    return openChoice((await held(desk())).secret, epoch, id, sealed);
   },
   /** @throws ApiProblem, NotInBookError, VaultOldError */
   list: (kind: BookKind): Promise<ShelfItem[]> => desk().shelf.list(kind),

@@ -8,6 +8,8 @@ import { StyleSheet } from 'react-native';
 import { FileSettle } from './FileSettle';
 import { type PlanActions } from './plan-actions';
 import { lockLabel, lockWords } from '../../locks/lock-words';
+import { choiceWords, wishSentences } from '../../handling/choice-words';
+import { firstLower } from '../../first-letter';
 import { reasonWords } from './plan-words';
 import { asks, CheckChoice, CheckFields } from './Settle';
 
@@ -84,7 +86,7 @@ function Barred({ line: { recipient, chosen }, actions }: DetailsProps) {
   );
 }
 
-function Locks({ line: { recipient, chosen, alternatives }, actions }: DetailsProps) {
+function Locks({ line: { recipient, chosen, alternatives, wish }, actions }: DetailsProps) {
   const who = recipient.name || recipient.address;
   const locks = (Object.keys(lockWords) as LockName[]).filter((lock) =>
     [chosen, ...alternatives].some((one) => one.lock === lock && one.available),
@@ -101,6 +103,11 @@ function Locks({ line: { recipient, chosen, alternatives }, actions }: DetailsPr
         />
       )}
       <Text kind="small" tone="soft">{`${chosen.reasons.map(({ code }) => reasonWords[code]).join('; ')}.`}</Text>
+      {wish === undefined ? null : (
+        <Text kind="small" tone="soft">
+          {wishSentences[wish](firstLower(choiceWords[recipient.chose!.lock]))}
+        </Text>
+      )}
       {chosen.lock === 'file' && locks.includes('carried') ? (
         <Carry who={who} onChoose={() => actions.setLock(recipient.address, 'carried')} />
       ) : null}

@@ -56,7 +56,7 @@ const RecipientLine = memo(function RecipientLine({
   const { line } = details;
   const { recipient, chosen } = line;
   const who = recipient.name || recipient.address;
-  const way = `${waySaid(line, true)}${usesBook(line, known) ? ' · known to the office' : ''}`;
+  const way = `${waySaid(line, true)}${line.wish === 'followed' ? ' · as they chose' : usesBook(line, known) ? ' · known to the office' : ''}`;
   const missing = chosen.missing.map(missingSentence);
   const warnings = chosen.warnings.map(warningWords);
   return (

@@ -76,7 +76,8 @@ async function lockedZip({
   return writeZip({ files: [{ name: CONTENTS, bytes: inner }], lock, date: message.date, isPacked: () => true });
 }
 
-async function container(input: FileSealInput): Promise<Bytes> {
+/** The locked file by itself, without the mail around it. @throws RangeError on a password that can't be used */
+export async function lockedFile(input: FileSealInput): Promise<Bytes> {
   const {
     message,
     way,
@@ -128,7 +129,7 @@ export async function sealInFile(input: FileSealInput): Promise<Bytes> {
           templates,
         });
   const isOpen = way.scope === 'files';
-  const bytes = await container({ ...input, way });
+  const bytes = await lockedFile({ ...input, way });
   return buildMessage({
     ...message,
     subject: isOpen ? message.subject : neutralSubject,

@@ -1,0 +1,362 @@
+/**
+ * Somebody without any lock says how they want to be written to: every way from the first notice to the second message
+ * that arrives as chosen, with a mistake on each.
+ */
+import { execFileSync } from 'node:child_process';
+import { writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { type Browser, type Page } from '@playwright/test';
+import { armoured } from '../core/src/openpgp/armour';
+import { openPgpKeysIn } from '../core/src/openpgp/in-file';
+import { makeOpenPgpKey } from '../core/src/openpgp/make-key';
+import {
+  expect,
+  expectAccessible,
+  type House,
+  latestLink,
+  latestMail,
+  latestText,
+  mailCountAtRest,
+  phone,
+  signIn,
+  test,
+} from './house';
+import { openDesk, writerOutside } from './letters';
+import { addPerson } from './people';
+import { databaseDump, withDatabase } from './readers';
+import { beginLetter, choosePreset, closePlan, openWays } from './writing';
+
+test.use({ houseFor: 'choosing', apart: true });
+
+const PASSWORD = 'seven lamps over the quiet ford';
+const desk = openDesk();
+
+interface Person {
+  name: string;
+  address: string;
+  phone: string;
+}
+
+/** A first message under a handling whose readers may choose. */
+async function writeTo(page: Page, { name, address, phone: number }: Person): Promise<void> {
+  await addPerson(page, { name, address, phone: number });
+  await beginLetter(page, address, 'Berths this winter', 'The berths are as agreed.');
+  await choosePreset(page, /^Everyday papers/);
+  await closePlan(page);
+  await page.getByRole('button', { name: /^Send/ }).first().click();
+  await expect(page.getByRole('heading', { name: 'Berths this winter' })).toBeVisible();
+}
+
+/** Outside, on a phone: the message is read, then the question below it is answered. */
+async function openChoice(
+  browser: Browser,
+  house: House,
+  { address, phone: number }: Person,
+  before: number,
+): Promise<Page> {
+  const outside = await browser.newContext({ viewport: phone, locale: 'en-GB', acceptDownloads: true });
+  const reading = await outside.newPage();
+  await reading.goto(await latestLink(house, address, before));
+  await reading.getByRole('button', { name: 'Send me the passcode' }).click();
+  const field = reading.getByLabel('Passcode', { exact: true });
+  await field.waitFor();
+  await field.fill(/\d{6}/.exec(await latestText(house, number))![0]);
+  await reading.getByRole('button', { name: 'Open the message' }).click();
+  await expect(reading.getByRole('heading', { name: 'Berths this winter' })).toBeVisible();
+  await reading.getByRole('button', { name: 'Choose', exact: true }).click();
+  await expect(
+    reading.getByRole('heading', { name: 'How shall we write to you from now on?', level: 1 }),
+  ).toBeVisible();
+  return reading;
+}
+
+/** It stands in the office book once a member's browser has taken it. */
+const taken = (house: House, address: string): Promise<void> =>
+  expect
+    .poll(
+      () =>
+        withDatabase(
+          house,
+          async (database) =>
+            (
+              await database.query(
+                'SELECT 1 FROM choices WHERE address_key = $1 AND sealed IS NULL AND settled_by IS NOT NULL',
+                [address],
+              )
+            ).rowCount,
+        ),
+      { timeout: 40_000 },
+    )
+    .toBe(1)
+    .then(() => undefined);
+
+async function writeAgain(page: Page, { name, address }: Person, way: RegExp): Promise<void> {
+  await beginLetter(page, address, 'Berths in spring', 'The berths for spring are here.');
+  await choosePreset(page, /^Everyday papers/);
+  await expect(page.getByText(way)).toBeVisible({ timeout: 20_000 });
+  await openWays(page, name);
+  await expect(page.getByText(/^They chose this: /)).toBeVisible();
+  await closePlan(page);
+  await page.getByRole('button', { name: /^Send/ }).first().click();
+  await expect(page.getByRole('heading', { name: 'Berths in spring' })).toBeVisible({ timeout: 60_000 });
+}
+
+test('a locked PDF under a password of theirs: tried first, kept, told by mail; a stricter handling goes before it', async ({
+  page,
+  browser,
+  house,
+  complaints,
+}, info) => {
+  const lene = { name: 'Lene Hjort', address: 'lene.hjort@postbox.example', phone: '+447700900841' };
+  await page.setViewportSize(phone);
+  await signIn(page, house);
+  const before = await mailCountAtRest(house, lene.address);
+  await writeTo(page, lene);
+  const reading = await openChoice(browser, house, lene, before);
+  await expectAccessible(reading);
+
+  await reading.getByRole('radio', { name: /^As a locked file/ }).click();
+  const [first, second] = [
+    reading.getByRole('textbox', { name: 'Password for what we send you' }),
+    reading.getByRole('textbox', { name: 'The same once more' }),
+  ];
+  await first.fill('short');
+  await second.fill('short');
+  await reading.getByRole('button', { name: 'Keep this' }).click();
+  await expect(reading.getByText('At least 8 characters.')).toBeVisible();
+  await first.fill('password1');
+  await second.fill('password1');
+  await reading.getByRole('button', { name: 'Keep this' }).click();
+  await expect(reading.getByText(/^Too easy to guess/)).toBeVisible();
+  await expectAccessible(reading);
+  await first.fill(PASSWORD);
+  await reading.getByRole('button', { name: 'Try it first' }).click();
+  await expect(reading.getByText('The two are not the same.')).toBeVisible();
+  await second.fill(PASSWORD);
+  const [sample] = await Promise.all([
+    reading.waitForEvent('download'),
+    reading.getByRole('button', { name: 'Try it first' }).click(),
+  ]);
+  const tried = info.outputPath('sample.pdf');
+  await sample.saveAs(tried);
+  expect(textOf(tried, PASSWORD)).toContain('You have opened it.');
+  await expect(reading.getByText(/A file with nothing in it was saved/)).toBeVisible();
+  await reading.getByRole('button', { name: 'Keep this' }).click();
+  await expect(reading.getByText(/^Kept\. What we write next comes this way/)).toBeVisible();
+  await expectAccessible(reading);
+  await reading.getByRole('button', { name: 'Back to the message' }).first().click();
+  await expect(reading.getByRole('heading', { name: 'Berths this winter' })).toBeVisible();
+  expect((await latestMail(house, lene.address, /How we write to you from now on/)).text).toContain('Was it not you?');
+  await expect(page.getByText('Lene Hjort chose how to be written to from now on')).toBeVisible();
+
+  await taken(house, lene.address);
+  await writeAgain(page, lene, /locked file · stays with them · as they chose/);
+  const mail = await latestMail(house, lene.address, /confidential message/);
+  const file = info.outputPath('second.pdf');
+  writeFileSync(file, mail.files[0]!.bytes);
+  expect(textOf(file, PASSWORD)).toContain('The berths for spring are here.');
+  const dump = databaseDump(house);
+  for (const spelled of [PASSWORD, Buffer.from(PASSWORD).toString('hex'), 'seven lamps'])
+    expect(dump.includes(spelled)).toBe(false);
+
+  // A handling that keeps everything here goes before it, and says so.
+  await beginLetter(page, lene.address, 'Eyesight', 'The finding is attached.');
+  await choosePreset(page, /^Crew health/);
+  await openWays(page, 'Lene');
+  await expect(
+    page.getByText(/They chose it as a locked file .*; what this message goes under does not allow that/),
+  ).toBeVisible();
+  await expectAccessible(page);
+  await closePlan(page);
+  expect(complaints).toEqual([]);
+});
+
+const textOf = (file: string, password: string): string =>
+  execFileSync('pdftotext', ['-upw', password, file, '-'], { encoding: 'utf8' });
+
+const text = (bytes: Uint8Array): string => new TextDecoder().decode(bytes);
+
+/** A newest mail outside, as it came. */
+async function rawOf(house: House, address: string): Promise<Buffer> {
+  const { messages } = (await (await fetch(`${house.outside}/mailboxes/${address}`)).json()) as {
+    messages: { id: string; subject: string }[];
+  };
+  const found = messages.find(({ subject }) => /confidential message/.test(subject));
+  return Buffer.from(await (await fetch(`${house.outside}/mails/${found!.id}/raw`)).arrayBuffer());
+}
+
+async function copyOf(house: House, address: string): Promise<Buffer> {
+  await latestMail(house, address, /confidential message/);
+  return rawOf(house, address);
+}
+
+test('an OpenPGP key, pasted: what is wrong with one is said, a later one is compared before it is used', async ({
+  page,
+  browser,
+  house,
+  complaints,
+}) => {
+  const sunniva = { name: 'Sunniva Berg', address: 'sunniva.berg@postbox.example', phone: '+447700900842' };
+  const [own, foreign, later] = await Promise.all(
+    [sunniva.address, 'somebody@else.example', sunniva.address].map((address) =>
+      makeOpenPgpKey('wide', { name: sunniva.name, addresses: [address] }, new Date(), undefined),
+    ),
+  );
+  const publicHalf = async ({ secret }: { secret: Uint8Array }): Promise<string> =>
+    text(armoured('PUBLIC KEY BLOCK', (await openPgpKeysIn(secret))[0]!.bytes));
+  await page.setViewportSize(phone);
+  await signIn(page, house);
+  const before = await mailCountAtRest(house, sunniva.address);
+  await writeTo(page, sunniva);
+  const reading = await openChoice(browser, house, sunniva, before);
+  await reading.getByRole('radio', { name: /^To my certificate or key/ }).click();
+  const field = reading.getByRole('textbox', { name: 'Or paste it here' });
+  const keep = reading.getByRole('button', { name: 'Keep this' });
+  for (const [pasted, said] of [
+    ['Dear all, my key is at the usual place.', /There is no certificate and no OpenPGP key in it/],
+    [text(armoured('PRIVATE KEY BLOCK', own!.secret)), /That holds your private key/],
+    [await publicHalf(foreign!), `It is for another address than ${sunniva.address}.`],
+  ] as const) {
+    await field.fill(pasted);
+    await keep.click();
+    await expect(reading.getByText(said)).toBeVisible({ timeout: 20_000 });
+  }
+  await expectAccessible(reading);
+  await field.fill(await publicHalf(own!));
+  await keep.click();
+  await expect(reading.getByText(/^Kept\./)).toBeVisible({ timeout: 20_000 });
+
+  await taken(house, sunniva.address);
+  await writeAgain(page, sunniva, /openPGP key · .*as they chose|OpenPGP key · .*as they chose/);
+  const raw = await copyOf(house, sunniva.address);
+  desk.put('own.asc', armoured('PRIVATE KEY BLOCK', own!.secret));
+  const [block] = /-----BEGIN PGP MESSAGE-----[\s\S]+?-----END PGP MESSAGE-----/.exec(raw.toString('latin1'))!;
+  const opened = execFileSync('sqop', ['decrypt', join(desk.folder, 'own.asc')], { input: block.replace(/\r/g, '') });
+  expect(opened.toString()).toContain('The berths for spring are here.');
+
+  // Another one is theirs only once somebody has asked them.
+  await reading.getByRole('button', { name: 'Back to the message' }).first().click();
+  await reading.getByRole('button', { name: 'Choose', exact: true }).click();
+  await expect(reading.getByText(/^Now: To my OpenPGP key, chosen on/)).toBeVisible();
+  await reading.getByRole('textbox', { name: 'Or paste it here' }).fill(await publicHalf(later!));
+  await reading.getByRole('button', { name: 'Keep this' }).click();
+  await expect(reading.getByText(/^Kept\./)).toBeVisible({ timeout: 20_000 });
+  await taken(house, sunniva.address);
+  await page.goto(`${house.origin}/people/office`);
+  await page.getByRole('button', { name: 'Compare with Sunniva Berg' }).click();
+  await expect(page.getByText(/Sunniva Berg gave another OpenPGP key than the office has/)).toBeVisible();
+  await expectAccessible(page);
+  await page.getByRole('button', { name: 'The OpenPGP key is Sunniva Berg’s: use it' }).click();
+  await expect(page.getByText(/gave another OpenPGP key than the office has/)).toHaveCount(0);
+  await expect(page.getByText(/To their OpenPGP key, on/)).toBeVisible();
+  expect(complaints).toEqual([]);
+});
+
+test('a certificate made for them: its key leaves their browser in a file only, and another program reads what comes', async ({
+  page,
+  browser,
+  house,
+  complaints,
+}, info) => {
+  const runa = { name: 'Runa Falk', address: 'runa.falk@postbox.example', phone: '+447700900843' };
+  await page.setViewportSize(phone);
+  await signIn(page, house);
+  const before = await mailCountAtRest(house, runa.address);
+  await writeTo(page, runa);
+  const reading = await openChoice(browser, house, runa, before);
+  await reading.getByRole('radio', { name: /^Make a certificate for me/ }).click();
+  const [first, second] = [
+    reading.getByRole('textbox', { name: 'Password for the certificate’s file' }),
+    reading.getByRole('textbox', { name: 'The same once more' }),
+  ];
+  await first.fill('sieben Lampen über der Furt');
+  await second.fill('sieben Lampen über der Furt');
+  await reading.getByRole('button', { name: 'Make it' }).click();
+  await expect(reading.getByText(/Some mail programs spell accents otherwise/)).toBeVisible();
+  await first.fill(PASSWORD);
+  await second.fill(PASSWORD);
+  const [download] = await Promise.all([
+    reading.waitForEvent('download'),
+    reading.getByRole('button', { name: 'Make it' }).click(),
+  ]);
+  const file = info.outputPath('certificate.p12');
+  await download.saveAs(file);
+  await expect(reading.getByText(/^Made, and saved as certificate\.p12/)).toBeVisible();
+  await expectAccessible(reading);
+  await reading.getByRole('button', { name: 'Keep this' }).click();
+  await expect(reading.getByText(/^Kept\./)).toBeVisible();
+  const key = desk.openssl('pkcs12', '-in', file, '-passin', `pass:${PASSWORD}`, '-nodes');
+  desk.put('runa.pem', key);
+
+  await taken(house, runa.address);
+  await writeAgain(page, runa, /certificate · .*as they chose/);
+  desk.put('copy.eml', await copyOf(house, runa.address));
+  const opened = desk.openssl('cms', '-decrypt', '-in', 'copy.eml', '-inkey', 'runa.pem', '-recip', 'runa.pem');
+  expect(opened.toString()).toContain('The berths for spring are here.');
+  const inside = desk.openssl('pkcs8', '-topk8', '-nocrypt', '-in', 'runa.pem', '-outform', 'DER').subarray(-400, -100);
+  expect(databaseDump(house).includes(inside.toString('hex'))).toBe(false);
+  expect(complaints).toEqual([]);
+});
+
+test('a certificate of their own from a file; then the reading room; then taken back', async ({
+  page,
+  browser,
+  house,
+  complaints,
+}) => {
+  const ask = { name: 'Ask Nyberg', address: 'ask.nyberg@postbox.example', phone: '+447700900844' };
+  await writerOutside(house, desk, ask.name, ask.address);
+  await page.setViewportSize(phone);
+  await signIn(page, house);
+  const before = await mailCountAtRest(house, ask.address);
+  await writeTo(page, ask);
+  const reading = await openChoice(browser, house, ask, before);
+  await reading.getByRole('radio', { name: /^To my certificate or key/ }).click();
+  const give = async (name: string): Promise<void> => {
+    const chooser = reading.waitForEvent('filechooser');
+    await reading.getByRole('button', { name: 'Choose a file' }).click();
+    await (await chooser).setFiles(join(desk.folder, name));
+  };
+  await give('sender.key');
+  await expect(reading.getByText(/That holds your private key/)).toBeVisible();
+  await give('sender.pem');
+  await expect(reading.getByText(new RegExp(`^Found for ${ask.address}, valid until`))).toBeVisible();
+  await reading.getByRole('button', { name: 'Keep this' }).click();
+  await expect(reading.getByText(/^Kept\./)).toBeVisible();
+  await taken(house, ask.address);
+  await writeAgain(page, ask, /certificate · .*as they chose/);
+  desk.put('copy.eml', await copyOf(house, ask.address));
+  expect(
+    desk.openssl('cms', '-decrypt', '-in', 'copy.eml', '-inkey', 'sender.key', '-recip', 'sender.pem').toString(),
+  ).toContain('The berths for spring are here.');
+
+  const again = async (): Promise<void> => {
+    await reading.getByRole('button', { name: 'Back to the message' }).first().click();
+    await reading.getByRole('button', { name: 'Choose', exact: true }).click();
+  };
+  await again();
+  await reading.getByRole('radio', { name: /^Here, in the reading room/ }).click();
+  await reading.getByRole('button', { name: 'Keep this' }).click();
+  await expect(reading.getByText(/^Kept\./)).toBeVisible();
+  await taken(house, ask.address);
+  const mails = await mailCountAtRest(house, ask.address);
+  await beginLetter(page, ask.address, 'Berths in summer', 'The berths for summer are here.');
+  await choosePreset(page, /^Everyday papers/);
+  await expect(page.getByText(/reading room · text message .*as they chose/)).toBeVisible({ timeout: 20_000 });
+  await closePlan(page);
+  await page.getByRole('button', { name: /^Send/ }).first().click();
+  await expect(page.getByRole('heading', { name: 'Berths in summer' })).toBeVisible();
+  expect(await latestLink(house, ask.address, mails)).toContain('/room/');
+
+  await again();
+  await reading.getByRole('button', { name: 'Take my choice back' }).click();
+  await expect(reading.getByText(/^Your choice is taken back/)).toBeVisible();
+  await taken(house, ask.address);
+  await page.goto(`${house.origin}/people/office`);
+  await page.getByRole('link', { name: /Ask Nyberg/ }).click();
+  await expect(
+    page.getByText(/They chose in the reading room: .*choice of how to be written to/).first(),
+  ).toBeVisible();
+  await expect(page.getByRole('heading', { name: 'As they chose' })).toHaveCount(0);
+  expect(complaints).toEqual([]);
+});

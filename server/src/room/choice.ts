@@ -1,0 +1,198 @@
+/**
+ * How readers choose to be written to. What they chose comes sealed to the office book's key; only the way, the check it
+ * was made under and who chose are known here (docs/decisions/29).
+ */
+import { type getChoosing, type listChoices, type putChoice } from '@under-lock/contract/choice';
+import { type Reply } from '@under-lock/contract/client';
+import { CERTIFIED_A_DAY } from '@under-lock/core/choosing/limits';
+import {
+  IDENTITY_CHECKS,
+  type IdentityCheck,
+  isIdentityCheck,
+  type WayKnown,
+} from '@under-lock/core/handling/handling';
+import { isLanguage } from '@under-lock/core/language';
+import { buildChoiceMail } from '@under-lock/core/notice/notice';
+import { addressKey } from '@under-lock/core/people/address';
+import { randomUUID } from 'node:crypto';
+import { type z } from 'zod';
+import { record } from '../access/grants';
+import { type HeldGrant } from '../access/release';
+import { fingerprintOf } from '../certificate/own';
+import { httpAuthority, type IssuedChain } from '../certificate/authority';
+import { type Context } from '../context';
+import { rows, run } from '../data/database';
+import { type AccountRow } from '../data/models';
+import { takeTry } from '../limits/throttle';
+import { readingRoom, sendUnfollowed } from '../mail/office-mail';
+import { currentFileRules } from '../office/file-rules';
+import { currentKey, requireMember } from '../office-book/members';
+import { invalid, notFound, Problem } from '../problem';
+import { unread } from '../thread/pool';
+import { type ReaderSession } from './room';
+
+/** Each is told by mail. */
+const CHOICES_FREE = 10;
+
+type Reading = Pick<ReaderSession, 'held'>;
+
+function chooserOf(reading: Reading): HeldGrant {
+  const grant = reading.held();
+  if (!grant.choose) throw new Problem('conflict', 409, 'Readers of this message are not asked how they want it');
+  return grant;
+}
+
+export async function choosing(context: Context, reading: Reading): Promise<Reply<typeof getChoosing>> {
+  const { name, address } = chooserOf(reading);
+  const office = await currentKey(context);
+  if (office === undefined) throw new Problem('conflict', 409, 'This office keeps no office book yet');
+  const [chosen] = await rows<{ way: z.output<typeof putChoice.body>['way']; at: Date }>(
+    context.db,
+    "SELECT way, chosen_at AS at FROM choices WHERE address_key = $1 AND way <> 'none'",
+    [addressKey(address)],
+  );
+  return {
+    office,
+    name,
+    address,
+    leastGuesses: (await currentFileRules(context)).leastGuesses,
+    ...(chosen === undefined ? {} : { chosen }),
+  };
+}
+
+/** What whoever holds this access had to pass: their own check, or the strongest behind a registered reader's password. */
+async function passedCheck({ db }: Context, grantId: string): Promise<{ check: IdentityCheck; language: string }> {
+  const [found] = await rows<{ kind: WayKnown; language: string; known: IdentityCheck | null }>(
+    db,
+    `SELECT g.check_kind AS kind, g.language, r.known_by AS known
+      FROM grants g LEFT JOIN readers r ON r.address_key = lower(g.address) WHERE g.id = $1`,
+    [grantId],
+  );
+  const { kind, known, language } = found!;
+  return { language, check: isIdentityCheck(kind) ? kind : (known ?? IDENTITY_CHECKS[0]) };
+}
+
+/** They are told by mail: whoever chose for somebody else is found out. Without it the choice stands all the same. */
+async function tell(context: Context, to: { name: string; address: string }, language: string): Promise<void> {
+  const { office } = context.config;
+  const raw = buildChoiceMail({
+    messageId: `${randomUUID()}@${office.mailDomain}`,
+    date: context.clock(),
+    officeName: office.name,
+    from: readingRoom(context),
+    to,
+    language,
+  });
+  const { outcome } = await sendUnfollowed(context, to.address, raw);
+  if (outcome !== 'accepted') context.log.error('choice-not-told', outcome);
+}
+
+/** @throws Problem `conflict`, `key-renewed`, `too-many-tries` */
+export async function choose(
+  context: Context,
+  reading: Reading,
+  { id, epoch, way, sealed }: z.output<typeof putChoice.body>,
+): Promise<Reply<typeof putChoice>> {
+  const grant = chooserOf(reading);
+  const { name, address } = grant;
+  await takeTry(context, [{ purpose: 'choice', who: addressKey(address), free: CHOICES_FREE, firstWaitMs: 60_000 }]);
+  const { check, language } = await passedCheck(context, grant.id);
+  const at = context.clock();
+  await context.db.transaction(async (transaction) => {
+    // Held until the transaction ends, so that no renewal is finished over it.
+    if ((await currentKey(context, transaction))?.epoch !== epoch)
+      throw new Problem('key-renewed', 409, 'The office book has a new key');
+    await run(
+      context.db,
+      `INSERT INTO choices (address_key, id, grant_id, name, address, language, way, check_kind, epoch, sealed, chosen_at)
+        VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11)
+        ON CONFLICT (address_key) DO UPDATE SET id = $2, grant_id = $3, name = $4, address = $5, language = $6, way = $7,
+          check_kind = $8, epoch = $9, sealed = $10, chosen_at = $11, settled_by = NULL`,
+      [addressKey(address), id, grant.id, name, address, language, way, check, epoch, Buffer.from(sealed), at],
+      transaction,
+    );
+    await record(
+      context,
+      { messageId: grant.message_id, grantId: grant.id, kind: 'chose', data: { way } },
+      transaction,
+    );
+  });
+  await tell(context, { name, address }, language);
+  return { at };
+}
+
+/** @throws Problem `invalid-input`, `too-many-tries`, `unreachable` */
+export async function certifyReader(context: Context, reading: Reading, request: Uint8Array): Promise<IssuedChain> {
+  const { address } = chooserOf(reading);
+  const key = addressKey(address);
+  const asked = await context.threads
+    .run('requestedAddresses', { request })
+    .catch(unread(() => invalid('This is not a certificate request.')));
+  if (asked.length !== 1 || addressKey(asked[0]!) !== key)
+    throw invalid('The request has to name the address this message went to, and no other.');
+  const since = new Date(context.clock().getTime() - 86_400_000);
+  const [made] = await rows<{ count: number }>(
+    context.db,
+    'SELECT count(*)::int AS count FROM reader_certificates WHERE address_key = $1 AND issued_at > $2',
+    [key, since],
+  );
+  if (made!.count >= CERTIFIED_A_DAY)
+    throw new Problem('too-many-tries', 429, 'Enough certificates were made for this address today', {
+      until: new Date(context.clock().getTime() + 86_400_000).toISOString(),
+    });
+  const issued = await httpAuthority(context).issue(request, 'both');
+  const certificate = await context.threads
+    .run('certificate', { bytes: issued.certificate })
+    .catch(
+      unread(() => new Problem('unreachable', 502, 'The authority answered with something that is not a certificate')),
+    );
+  if (!certificate.addresses.every((one) => addressKey(one) === key))
+    throw new Problem('unreachable', 502, 'The authority issued a certificate for another address');
+  await run(
+    context.db,
+    'INSERT INTO reader_certificates (fingerprint, address_key, certificate, issued_at) VALUES ($1, $2, $3, $4) ON CONFLICT DO NOTHING',
+    [fingerprintOf(issued.certificate), key, Buffer.from(issued.certificate), context.clock()],
+  );
+  return issued;
+}
+
+const MOST_AT_ONCE = 50;
+
+/** @throws Problem `not-member` */
+export async function waitingChoices(context: Context, account: AccountRow): Promise<Reply<typeof listChoices>> {
+  await requireMember(context, account.id);
+  const found = await rows<{
+    id: string;
+    name: string;
+    address: string;
+    language: string;
+    way: Reply<typeof listChoices>['choices'][number]['way'];
+    check: IdentityCheck;
+    at: Date;
+    epoch: number;
+    sealed: Buffer;
+  }>(
+    context.db,
+    `SELECT id, name, address, language, way, check_kind AS check, chosen_at AS at, epoch, sealed
+      FROM choices WHERE sealed IS NOT NULL ORDER BY chosen_at, id LIMIT $1`,
+    [MOST_AT_ONCE],
+  );
+  return {
+    choices: found.map(({ language, sealed, ...one }) => ({
+      ...one,
+      language: isLanguage(language) ? language : 'en',
+      sealed: new Uint8Array(sealed),
+    })),
+  };
+}
+
+/** @throws Problem `not-member`, `not-found` when another one took its place */
+export async function settleChoice(context: Context, account: AccountRow, id: string): Promise<void> {
+  await requireMember(context, account.id);
+  const settled = await run(
+    context.db,
+    'UPDATE choices SET sealed = NULL, settled_by = $2 WHERE id = $1 AND sealed IS NOT NULL',
+    [id, account.id],
+  );
+  if (settled === 0) throw notFound('This choice');
+}

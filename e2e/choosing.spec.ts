@@ -30,6 +30,8 @@ test.use({ houseFor: 'choosing', apart: true });
 
 const PASSWORD = 'seven lamps over the quiet ford';
 const desk = openDesk();
+/** As its part of a mail spells it. */
+const SPRING = Buffer.from('The berths for spring are here.').toString('base64');
 
 interface Person {
   name: string;
@@ -232,7 +234,7 @@ test('an OpenPGP key, pasted: what is wrong with one is said, a later one is com
   desk.put('own.asc', armoured('PRIVATE KEY BLOCK', own!.secret));
   const [block] = /-----BEGIN PGP MESSAGE-----[\s\S]+?-----END PGP MESSAGE-----/.exec(raw.toString('latin1'))!;
   const opened = execFileSync('sqop', ['decrypt', join(desk.folder, 'own.asc')], { input: block.replace(/\r/g, '') });
-  expect(opened.toString()).toContain('The berths for spring are here.');
+  expect(opened.toString()).toContain(SPRING);
 
   // Another one is theirs only once somebody has asked them.
   await reading.getByRole('button', { name: 'Back to the message' }).first().click();
@@ -292,7 +294,7 @@ test('a certificate made for them: its key leaves their browser in a file only, 
   await writeAgain(page, runa, /certificate · .*as they chose/);
   desk.put('copy.eml', await copyOf(house, runa.address));
   const opened = desk.openssl('cms', '-decrypt', '-in', 'copy.eml', '-inkey', 'runa.pem', '-recip', 'runa.pem');
-  expect(opened.toString()).toContain('The berths for spring are here.');
+  expect(opened.toString()).toContain(SPRING);
   const inside = desk.openssl('pkcs8', '-topk8', '-nocrypt', '-in', 'runa.pem', '-outform', 'DER').subarray(-400, -100);
   expect(databaseDump(house).includes(inside.toString('hex'))).toBe(false);
   expect(complaints).toEqual([]);
@@ -328,7 +330,7 @@ test('a certificate of their own from a file; then the reading room; then taken 
   desk.put('copy.eml', await copyOf(house, ask.address));
   expect(
     desk.openssl('cms', '-decrypt', '-in', 'copy.eml', '-inkey', 'sender.key', '-recip', 'sender.pem').toString(),
-  ).toContain('The berths for spring are here.');
+  ).toContain(SPRING);
 
   const again = async (): Promise<void> => {
     await reading.getByRole('button', { name: 'Back to the message' }).first().click();
@@ -342,7 +344,7 @@ test('a certificate of their own from a file; then the reading room; then taken 
   const mails = await mailCountAtRest(house, ask.address);
   await beginLetter(page, ask.address, 'Berths in summer', 'The berths for summer are here.');
   await choosePreset(page, /^Everyday papers/);
-  await expect(page.getByText(/reading room · text message .*as they chose/)).toBeVisible({ timeout: 20_000 });
+  await expect(page.getByText(/reading room · passcode by text message .*as they chose/)).toBeVisible({ timeout: 20_000 });
   await closePlan(page);
   await page.getByRole('button', { name: /^Send/ }).first().click();
   await expect(page.getByRole('heading', { name: 'Berths in summer' })).toBeVisible();

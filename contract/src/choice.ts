@@ -36,7 +36,13 @@ export const putChoice = endpoint({
   access: 'reader',
   maxBytes: 300_000,
   params,
-  body: z.object({ /** Its own number, bound into what is sealed. */ id, epoch: z.number().int(), way, sealed }),
+  body: z.object({
+    /** Its own number, bound into what is sealed. */ id,
+    epoch: z.number().int(),
+    way,
+    language: z.enum(LANGUAGES),
+    sealed,
+  }),
   reply: z.object({ at: instant }),
 });
 /** A certificate for the address of whoever reads, by the office's authority. @see invalid-input, too-many-tries */

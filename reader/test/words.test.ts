@@ -10,6 +10,9 @@ import { portuguese as portugueseList } from '../src/words/list/pt';
 import { english as englishSlot } from '../src/slot/words/en';
 import { german as germanSlot } from '../src/slot/words/de';
 import { portuguese as portugueseSlot } from '../src/slot/words/pt';
+import { english as englishChoose } from '../src/words/choose/en';
+import { german as germanChoose } from '../src/words/choose/de';
+import { portuguese as portugueseChoose } from '../src/words/choose/pt';
 import { rightsSentences } from '../src/rights';
 import { ALL_RIGHTS, NO_RIGHTS } from '@under-lock/core/handling/handling';
 import { language, speak, words } from '../src/words/words';
@@ -40,6 +43,7 @@ const alike = new Set(['cancel', 'passcode', 'sender', 'arrived', 'reference', '
 describe.each([
   ['the room', english, german, portuguese],
   ['the list', englishList, germanList, portugueseList],
+  ['choosing', englishChoose, germanChoose, portugueseChoose],
   ['the mail slot', englishSlot, germanSlot, portugueseSlot],
 ] as unknown as [string, Catalogue, Catalogue, Catalogue][])('%s', (_, en, de, pt) => {
   const own = sentences(en);

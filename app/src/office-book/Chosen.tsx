@@ -45,7 +45,7 @@ export function Chosen({ id, person }: Props) {
           <>
             <Text>{`${choiceWords[chose.lock]}, on ${dayInWords(new Date(chose.at), now, zone)}.`}</Text>
             <Text kind="small" tone="soft">
-              {`They had proved who they are by ${firstLower(checkWords[chose.check])}. A handling that asks for more, or keeps everything in the reading room, goes before it.`}
+              {`Chosen after a ${firstLower(checkWords[chose.check])}. A handling that asks for more, or keeps everything in the reading room, goes before it.`}
             </Text>
             <Row>
               <Button

@@ -8,6 +8,7 @@ import { type Given } from '@under-lock/core/choosing/given';
 import { type Visit } from '../address';
 import { type ChooseThread } from '../threads/choose';
 import { client, startThread } from '../visit';
+import { language } from '../words/words';
 
 export type Choosing = Reply<typeof getChoosing>;
 export interface OwnFile {
@@ -68,7 +69,7 @@ export function choosingDoor({ id }: Pick<Visit, 'id'>): ChoosingDoor {
         try {
           return await client(putChoice, {
             params,
-            body: { id: number, epoch: office.epoch, way: choice.way, sealed },
+            body: { id: number, epoch: office.epoch, way: choice.way, language, sealed },
           });
         } catch (error) {
           // The office has a new key since: it is sealed to that one.

@@ -61,15 +61,15 @@ export async function choosing(context: Context, reading: Reading): Promise<Repl
 }
 
 /** What whoever holds this access had to pass: their own check, or the strongest behind a registered reader's password. */
-async function passedCheck({ db }: Context, grantId: string): Promise<{ check: IdentityCheck; language: string }> {
-  const [found] = await rows<{ kind: WayKnown; language: string; known: IdentityCheck | null }>(
+async function passedCheck({ db }: Context, grantId: string): Promise<IdentityCheck> {
+  const [found] = await rows<{ kind: WayKnown; known: IdentityCheck | null }>(
     db,
-    `SELECT g.check_kind AS kind, g.language, r.known_by AS known
+    `SELECT g.check_kind AS kind, r.known_by AS known
       FROM grants g LEFT JOIN readers r ON r.address_key = lower(g.address) WHERE g.id = $1`,
     [grantId],
   );
-  const { kind, known, language } = found!;
-  return { language, check: isIdentityCheck(kind) ? kind : (known ?? IDENTITY_CHECKS[0]) };
+  const { kind, known } = found!;
+  return isIdentityCheck(kind) ? kind : (known ?? IDENTITY_CHECKS[0]);
 }
 
 /** They are told by mail: whoever chose for somebody else is found out. Without it the choice stands all the same. */
@@ -91,12 +91,12 @@ async function tell(context: Context, to: { name: string; address: string }, lan
 export async function choose(
   context: Context,
   reading: Reading,
-  { id, epoch, way, sealed }: z.output<typeof putChoice.body>,
+  { id, epoch, way, language, sealed }: z.output<typeof putChoice.body>,
 ): Promise<Reply<typeof putChoice>> {
   const grant = chooserOf(reading);
   const { name, address } = grant;
   await takeTry(context, [{ purpose: 'choice', who: addressKey(address), free: CHOICES_FREE, firstWaitMs: 60_000 }]);
-  const { check, language } = await passedCheck(context, grant.id);
+  const check = await passedCheck(context, grant.id);
   const at = context.clock();
   await context.db.transaction(async (transaction) => {
     // Held until the transaction ends, so that no renewal is finished over it.

@@ -7,7 +7,7 @@ export const german: ChooseWords = {
   back: 'Zurück zur Nachricht',
   title: 'Wie sollen wir Ihnen künftig schreiben?',
   change: 'Sie können es unter jeder Nachricht ändern, die Sie hier lesen.',
-  stands: (what, date) => `Derzeit: ${what}, gewählt am ${date}.`,
+  stands: (what, date) => `Derzeit: ${what} (gewählt am ${date}).`,
   names: {
     room: 'Hier, im Leseraum',
     file: 'Als verschlossene Datei',

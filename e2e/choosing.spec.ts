@@ -344,7 +344,9 @@ test('a certificate of their own from a file; then the reading room; then taken 
   const mails = await mailCountAtRest(house, ask.address);
   await beginLetter(page, ask.address, 'Berths in summer', 'The berths for summer are here.');
   await choosePreset(page, /^Everyday papers/);
-  await expect(page.getByText(/reading room · passcode by text message .*as they chose/)).toBeVisible({ timeout: 20_000 });
+  await expect(page.getByText(/reading room · passcode by text message .*as they chose/)).toBeVisible({
+    timeout: 20_000,
+  });
   await closePlan(page);
   await page.getByRole('button', { name: /^Send/ }).first().click();
   await expect(page.getByRole('heading', { name: 'Berths in summer' })).toBeVisible();

@@ -364,3 +364,71 @@ test('a certificate of their own from a file; then the reading room; then taken 
   await expect(page.getByRole('heading', { name: 'As they chose' })).toHaveCount(0);
   expect(complaints).toEqual([]);
 });
+
+test('who has neither phone nor second mailbox is told a one-time password; it opens once, and what they choose under it is not enough for more', async ({
+  page,
+  browser,
+  house,
+  complaints,
+}) => {
+  const ole = { name: 'Ole Ros', address: 'ole.ros@postbox.example' };
+  await page.setViewportSize(phone);
+  await signIn(page, house);
+  const before = await mailCountAtRest(house, ole.address);
+  await addPerson(page, ole);
+  await beginLetter(page, ole.address, 'Berths this winter', 'The berths are as agreed.');
+  await choosePreset(page, /^Everyday papers/);
+  await openWays(page, 'Ole');
+  await page.getByRole('radio', { name: 'A one-time password you tell them' }).click();
+  await expect(page.getByText(/^Tell it to them by phone or in person/)).toBeVisible();
+  const told = page.getByText(/^\d{4} \d{4}$/);
+  const first = await told.textContent();
+  await page.getByRole('button', { name: 'Make another one-time password for Ole Ros' }).click();
+  await expect(told).not.toHaveText(first!);
+  await expectAccessible(page);
+  await closePlan(page);
+  await page.getByRole('button', { name: /^Send/ }).first().click();
+  await expect(page.getByRole('heading', { name: 'Berths this winter' })).toBeVisible();
+  await page.getByRole('button', { name: 'Show the one-time password for Ole Ros' }).click();
+  const digits = (await told.textContent())!;
+  expect(digits).not.toBe(first);
+  await expectAccessible(page);
+
+  const outside = await browser.newContext({ viewport: phone, locale: 'en-GB' });
+  const reading = await outside.newPage();
+  const link = await latestLink(house, ole.address, before);
+  await reading.goto(link);
+  const field = reading.getByRole('textbox', { name: 'One-time password' });
+  await expect(reading.getByText(/The one-time password that Maren Oduya tells you/)).toBeVisible();
+  await field.fill('1234');
+  await reading.getByRole('button', { name: 'Open the message' }).click();
+  await expect(reading.getByText('A one-time password has eight digits.')).toBeVisible();
+  await field.fill(first!);
+  await reading.getByRole('button', { name: 'Open the message' }).click();
+  await expect(reading.getByText(/That is not the one-time password\. 4 tries left/)).toBeVisible();
+  await expectAccessible(reading);
+  await field.fill(digits.replace(' ', ''));
+  await reading.getByRole('button', { name: 'Open the message' }).click();
+  await expect(reading.getByRole('heading', { name: 'Berths this winter' })).toBeVisible();
+  await expect(page.getByText('The one-time password was used.')).toBeVisible();
+
+  const other = await (await browser.newContext({ viewport: phone, locale: 'en-GB' })).newPage();
+  await other.goto(link);
+  await expect(other.getByText(/This one-time password has been used/)).toBeVisible();
+  await expectAccessible(other);
+
+  await reading.getByRole('button', { name: 'Choose', exact: true }).click();
+  await reading.getByRole('radio', { name: /^As a locked file/ }).click();
+  await reading.getByRole('textbox', { name: 'Password for what we send you' }).fill(PASSWORD);
+  await reading.getByRole('textbox', { name: 'The same once more' }).fill(PASSWORD);
+  await reading.getByRole('button', { name: 'Keep this' }).click();
+  await expect(reading.getByText(/^Kept\./)).toBeVisible({ timeout: 20_000 });
+  await taken(house, ole.address);
+  await beginLetter(page, ole.address, 'Berths in spring', 'The berths for spring are here.');
+  await choosePreset(page, /^Everyday papers/);
+  await openWays(page, 'Ole');
+  await expect(
+    page.getByText(/They chose it as a locked file .*, after a lesser check than this message asks/),
+  ).toBeVisible();
+  expect(complaints.filter((one) => !/403/.test(one))).toEqual([]);
+});

@@ -17,11 +17,13 @@ const questionSchema = z.object({ sealed: bytes(30, 1000), answerProof: bytes(16
  */
 export const channelSchema = z.discriminatedUnion('kind', [
   z.object({
-    kind: z.enum(IDENTITY_CHECKS).exclude(['question']),
+    kind: z.enum(IDENTITY_CHECKS).exclude(['question', 'told']),
     target: z.string().min(3).max(254),
     question: questionSchema.optional(),
   }),
   z.object({ kind: z.literal('question'), question: questionSchema }),
+  /** A one-time password that the sender tells them: what proves it, nothing of what it is. */
+  z.object({ kind: z.literal('told'), toldProof: bytes(16, 16), question: questionSchema.optional() }),
 ]);
 export type Channel = z.infer<typeof channelSchema>;
 

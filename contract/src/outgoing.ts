@@ -72,7 +72,13 @@ export const grantSchema = z.object({
   closesAt: instant,
   /** When it was closed or withdrawn. */
   endedAt: instant.optional(),
-  check: z.object({ kind: z.enum(WAYS_KNOWN), hint: z.string(), question: z.boolean() }),
+  check: z.object({
+    kind: z.enum(WAYS_KNOWN),
+    hint: z.string(),
+    question: z.boolean(),
+    /** Of a one-time password that is told. */
+    used: z.boolean().optional(),
+  }),
   notice: z.object({ state: z.enum(NOTICE_STATES), at: instant.optional(), answer: z.string().optional() }),
   /** What this person has seen of the message, over all accesses they ever had to it; `here` by this one. */
   opened: z.object({

@@ -23,6 +23,8 @@ export const roomSchema = z.discriminatedUnion('state', [
       kind: z.enum(WAYS_KNOWN).exclude(['account']),
       hint: z.string(),
       question: bytes(0, 1000).optional(),
+      /** The one-time password was used: there is another one only from the sender. */
+      used: z.boolean().optional(),
     }),
     /** The identity check was passed in this browser and still counts. */
     identified: z.boolean(),
@@ -67,6 +69,7 @@ export const enterPasscode = endpoint({
       .regex(/^\d{6}$/)
       .optional(),
     answerProof: bytes(16, 16).optional(),
+    toldProof: bytes(16, 16).optional(),
   }),
 });
 export const sayNotForMe = endpoint({

@@ -2,8 +2,9 @@
 import { defined } from '@under-lock/core/defined';
 import { isProblem } from '@under-lock/contract/problem';
 import { type Room } from '@under-lock/contract/room';
-import { type IdentityCheck } from '@under-lock/core/handling/handling';
+import { type IdentityCheck, isPasscodeWay } from '@under-lock/core/handling/handling';
 import { readPasscode } from '@under-lock/core/identity/passcode';
+import { readTold } from '@under-lock/core/identity/told';
 import { distanceInWords, momentInWords } from '@under-lock/core/when';
 import { Banner, Button, Field, Heading, Row, Stack, Text, TextButton } from '@under-lock/ui';
 import { useEffect, useState } from 'react';
@@ -44,7 +45,7 @@ function useQuestion(door: AskDoor, sealed: Uint8Array | undefined): { text: str
   return question;
 }
 
-const asked = ({ kind, hint }: Asking['check']): string => {
+const asked = ({ kind, hint }: Asking['check'], senderName: string): string => {
   switch (kind) {
     case 'text':
       return words.byText(hint);
@@ -52,6 +53,8 @@ const asked = ({ kind, hint }: Asking['check']): string => {
       return words.byVoice(hint);
     case 'email':
       return words.byEmail(hint);
+    case 'told':
+      return words.byTold(senderName);
     case 'question':
       return words.byQuestion;
   }
@@ -65,7 +68,8 @@ const onItsWay = ({ kind, hint }: Asking['check']): string =>
 
 export function AskPage({ room, door, now, again, takeBegun, onIdentified, onNotMine, onProblem }: Props) {
   const { check } = room;
-  const byPasscode = check.kind !== 'question';
+  const byPasscode = isPasscodeWay(check.kind);
+  const byTold = check.kind === 'told';
   const [begun] = useState(() => takeBegun?.());
   const [resendAt, setResendAt] = useState(begun?.resendAt === undefined ? undefined : new Date(begun.resendAt));
   const [typed, setTyped] = useState(begun?.typed ?? '');
@@ -73,7 +77,7 @@ export function AskPage({ room, door, now, again, takeBegun, onIdentified, onNot
   const [error, setError] = useState<{ at: 'passcode' | 'answer' | 'page'; text: string } | undefined>();
   const [busy, setBusy] = useState(begun?.asking === true);
   const [wishing, setWishing] = useState(begun?.press === 'other-way');
-  const [told, setTold] = useState(false);
+  const [wished, setWished] = useState(false);
   const question = useQuestion(door, check.question);
   const wait = useSecondsUntil(resendAt);
   const sent = resendAt !== undefined;
@@ -86,10 +90,14 @@ export function AskPage({ room, door, now, again, takeBegun, onIdentified, onNot
       await task();
     } catch (problem) {
       if (isProblem(problem, 'passcode-wrong'))
-        setError({ at: 'passcode', text: words.wrongPasscode(problem.details.triesLeft ?? 0) });
+        setError({
+          at: 'passcode',
+          text: (byTold ? words.wrongOneTime : words.wrongPasscode)(problem.details.triesLeft ?? 0),
+        });
       else if (isProblem(problem, 'answer-wrong'))
         setError({ at: 'answer', text: words.wrongAnswer(problem.details.triesLeft ?? 0) });
-      else if (isProblem(problem, 'passcode-expired')) setError({ at: 'passcode', text: words.usedPasscode });
+      else if (isProblem(problem, 'passcode-expired'))
+        setError({ at: 'passcode', text: byTold ? words.usedOneTime(room.senderName) : words.usedPasscode });
       else if (isProblem(problem, 'passcode-too-soon')) setResendAt(new Date(problem.details.until ?? Date.now()));
       else if (isProblem(problem, 'unreachable') && problem.details.status === 502)
         setError({ at: 'page', text: words.couldNotSend });
@@ -105,12 +113,14 @@ export function AskPage({ room, door, now, again, takeBegun, onIdentified, onNot
     });
   const enter = (): void => {
     const passcode = byPasscode ? readPasscode(typed) : undefined;
+    const told = byTold ? readTold(typed) : undefined;
     if (byPasscode && passcode === undefined) return setError({ at: 'passcode', text: words.sixDigits });
+    if (byTold && told === undefined) return setError({ at: 'passcode', text: words.eightDigits });
     if (check.question !== undefined && answer.trim() === '')
       return setError({ at: 'answer', text: words.answerEmpty });
     return void attempt(async () => {
       await door.identify({
-        ...defined({ passcode }),
+        ...defined({ passcode, told }),
         ...(check.question === undefined ? {} : { answer }),
       });
       onIdentified();
@@ -149,7 +159,7 @@ export function AskPage({ room, door, now, again, takeBegun, onIdentified, onNot
       {ready ? null : (
         <Stack>
           <Heading level={2}>{words.whatWeAsk}</Heading>
-          <Text>{asked(check)}</Text>
+          <Text>{asked(check, room.senderName)}</Text>
           {check.question === undefined ? null : <Text>{words.alsoQuestion}</Text>}
           <Text tone="soft">{words.nothingSentYet}</Text>
         </Stack>
@@ -173,6 +183,23 @@ export function AskPage({ room, door, now, again, takeBegun, onIdentified, onNot
               />
             </>
           ) : null}
+          {byTold ? (
+            <>
+              <Text>{words.byTold(room.senderName)}</Text>
+              <Field
+                label={words.oneTime}
+                value={typed}
+                onChangeText={setTyped}
+                onSubmitEditing={enter}
+                error={errorAt('passcode') ?? (check.used === true ? words.usedOneTime(room.senderName) : undefined)}
+                code
+                autoFocus
+                inputMode="numeric"
+                autoComplete="off"
+                maxLength={60}
+              />
+            </>
+          ) : null}
           {check.question === undefined ? null : question === 'lost' ? (
             <Banner tone="brick">{words.questionLost}</Banner>
           ) : (
@@ -188,7 +215,7 @@ export function AskPage({ room, door, now, again, takeBegun, onIdentified, onNot
                 hint={words.answerHint}
                 maxLength={100}
                 autoComplete="off"
-                autoFocus={!byPasscode}
+                autoFocus={!byPasscode && !byTold}
               />
             </>
           )}
@@ -208,7 +235,7 @@ export function AskPage({ room, door, now, again, takeBegun, onIdentified, onNot
           <Button kind="main" label={sendLabel} onPress={ask} busy={busy} />
         </Stack>
       )}
-      {told ? (
+      {wished ? (
         <Banner tone="sea">{words.otherWayTold(room.senderName)}</Banner>
       ) : wishing ? (
         <OtherWay
@@ -219,13 +246,15 @@ export function AskPage({ room, door, now, again, takeBegun, onIdentified, onNot
             void attempt(async () => {
               await door.askOtherWay(wish);
               setWishing(false);
-              setTold(true);
+              setWished(true);
             })
           }
         />
       ) : null}
       <Row>
-        {!byPasscode || wishing || told ? null : <TextButton label={words.otherWay} onPress={() => setWishing(true)} />}
+        {check.kind === 'question' || wishing || wished ? null : (
+          <TextButton label={words.otherWay} onPress={() => setWishing(true)} />
+        )}
         <TextButton label={words.notMine} onPress={sayNotMine} />
       </Row>
     </Stack>

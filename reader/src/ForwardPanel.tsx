@@ -1,12 +1,12 @@
 /** Passing on, where the sender allows it: one more person at a time, and who it was passed on to. */
 import { isProblem, type ProblemCode } from '@under-lock/contract/problem';
-import { type Handling, IDENTITY_CHECKS, type IdentityCheck } from '@under-lock/core/handling/handling';
+import { type Handling, IDENTITY_CHECKS } from '@under-lock/core/handling/handling';
 import { answerProblem } from '@under-lock/core/identity/answer';
 import { checkAddress } from '@under-lock/core/people/address';
 import { momentInWords } from '@under-lock/core/when';
 import { Banner, Button, Choice, Field, Line, Panel, Row, Section, Stack, Text } from '@under-lock/ui';
 import { useCallback, useEffect, useState } from 'react';
-import { type Forwarded, type WritingDoor } from './replies';
+import { type PassOnCheck, type Forwarded, type WritingDoor } from './replies';
 import { language, words } from './words/words';
 
 const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
@@ -100,8 +100,10 @@ function ForwardForm({
   onDone,
   onProblem,
 }: Props & { onCancel: () => void; onDone: (name: string) => void }) {
-  const checks = IDENTITY_CHECKS.slice(IDENTITY_CHECKS.indexOf(handling.check)).reverse();
-  const [check, setCheck] = useState<IdentityCheck>(handling.check);
+  const checks = IDENTITY_CHECKS.slice(IDENTITY_CHECKS.indexOf(handling.check))
+    .filter((one): one is PassOnCheck => one !== 'told')
+    .reverse();
+  const [check, setCheck] = useState<PassOnCheck>(handling.check === 'told' ? 'email' : handling.check);
   const [fields, setFields] = useState<Fields>({ name: '', address: '', target: '', question: '', answer: '' });
   const [errors, setErrors] = useState<Partial<Record<keyof Fields | 'all', string>>>({});
   const [busy, setBusy] = useState(false);

@@ -98,11 +98,14 @@ async function sealForward({ id, share }: Visit, question: ForwardToSeal['questi
   }
 }
 
+/** A one-time password is told by the office's own sender only. */
+export type PassOnCheck = Exclude<IdentityCheck, 'told'>;
+
 /** @throws ApiProblem `reads-already`, `below-preset`, `own-number`, `invalid-input` */
 async function passOn(
   { id }: Visit,
   { question, ...halves }: SealedForward,
-  to: { address: string; name: string; check: IdentityCheck; target: string },
+  to: { address: string; name: string; check: PassOnCheck; target: string },
 ): Promise<void> {
   const { address, name, check, target } = to;
   const channel: Channel =
@@ -116,7 +119,7 @@ export type Forwarded = Awaited<ReturnType<typeof listForwards>>[number];
 export interface ForwardTo {
   address: string;
   name: string;
-  check: IdentityCheck;
+  check: PassOnCheck;
   target: string;
 }
 

@@ -7,6 +7,7 @@ import * as api from '@under-lock/contract/room';
 import { type Handling } from '@under-lock/core/handling/handling';
 import { type MessageContent } from '@under-lock/core/message/content';
 import { answerProof, openQuestion } from '@under-lock/core/identity/answer';
+import { toldProof } from '@under-lock/core/identity/told';
 import { shareProof } from '@under-lock/core/locks/room/grant';
 import { type Bytes } from '@under-lock/core/bytes';
 import { type Correspondent } from '@under-lock/core/people/address';
@@ -55,15 +56,19 @@ export const client = createClient(window.location.origin, earlyFetch);
 export const look = ({ id }: Pick<Visit, 'id'>) => client(api.lookAtRoom, { params: { id } });
 const askPasscode = async ({ id, share }: Visit) =>
   client(api.sendPasscode, { params: { id }, body: { proof: await shareProof(share) } });
-/** Passcode, answer, or both. */
-async function identify(
-  { id, share }: Visit,
-  { passcode, answer }: { passcode?: string; answer?: string },
-): Promise<void> {
+/** What is typed to be known: a passcode or a one-time password, an answer, or two of them. */
+export interface Given {
+  passcode?: string;
+  answer?: string;
+  told?: string;
+}
+/** All that is asked at once. */
+async function identify({ id, share }: Visit, { passcode, answer, told }: Given): Promise<void> {
   const body = {
     proof: await shareProof(share),
     ...defined({ passcode }),
     ...(answer === undefined ? {} : { answerProof: await answerProof(answer, share) }),
+    ...(told === undefined ? {} : { toldProof: await toldProof(told, share) }),
   };
   await client(api.enterPasscode, { params: { id }, body });
 }
@@ -84,7 +89,7 @@ export const confirmDoor = ({ id }: Visit): ConfirmDoor => ({
 /** What the page before reading asks for; the sender's view of it gives itself the answers. */
 export interface AskDoor {
   askPasscode(): Promise<{ resendAt: Date }>;
-  identify(given: { passcode?: string; answer?: string }): Promise<void>;
+  identify(given: Given): Promise<void>;
   /** @throws SealError when this link does not open it */
   readQuestion(sealed: Uint8Array): Promise<string>;
   askOtherWay(wish: string): Promise<void>;

@@ -15,7 +15,7 @@ import {
 } from './account/credentials';
 import { type Context } from './context';
 import { rows, run } from './data/database';
-import { answerContext, channelContext, houseShareContext, readerShareContext } from './access/grants';
+import { answerContext, channelContext, houseShareContext, readerShareContext, toldContext } from './access/grants';
 import { slotSenderContext } from './slot/leave';
 import { releaseContext } from './outgoing/waits';
 import { dkimContext } from './mail/dkim';
@@ -42,7 +42,14 @@ const BYTES: readonly SealedColumn[] = [
   { table: 'grants', id: 'id', column: 'channel', context: channelContext },
   // Shorter ones are keyed hashes of the time before: they need the secret they were made under until their access
   // ends.
-  { table: 'grants', id: 'id', column: 'answer_hash', context: answerContext, only: 'octet_length(answer_hash) > 32' },
+  {
+    table: 'grants',
+    id: 'id',
+    column: 'answer_hash',
+    context: answerContext,
+    only: 'octet_length(answer_hash) > 32',
+  },
+  { table: 'grants', id: 'id', column: 'told_hash', context: toldContext },
   { table: 'outbox', id: 'id', column: 'sealed_share', context: readerShareContext },
   { table: 'slot_left', id: 'id', column: 'sealed_sender', context: slotSenderContext },
   { table: 'releases', id: 'id', column: 'body', context: releaseContext },

@@ -14,6 +14,7 @@ import {
 import { answerProof, openQuestion, sealQuestion } from '@under-lock/core/identity/answer';
 import { NO_RIGHTS } from '@under-lock/core/handling/handling';
 import { shareProof } from '@under-lock/core/locks/room/grant';
+import { toldProof } from '@under-lock/core/identity/told';
 import { PASSCODE_BUDGET } from '@under-lock/core/identity/passcode';
 import { rows } from '../src/data/database';
 import { demoMessage, demoTerms, type House, openHouse, prepare, upload, type Worker } from './house';
@@ -29,10 +30,11 @@ afterEach(() => {
 });
 afterAll(() => house.stop());
 
-type Way = 'question' | 'voice' | 'text' | 'text and question';
+type Way = 'question' | 'voice' | 'text' | 'text and question' | 'told' | 'told and question';
+const TOLD = '4821 0937';
 
 async function held(way: Way, terms = {}) {
-  const check = way === 'text and question' ? ('text' as const) : way;
+  const check = way === 'text and question' ? ('text' as const) : way === 'told and question' ? ('told' as const) : way;
   const prepared = await prepare(demoMessage({ files: [] }), { terms: { check, ...terms } });
   const [grant] = prepared.dispatch.grants as [(typeof prepared.dispatch.grants)[0]];
   const { id, readerShare } = grant;
@@ -44,9 +46,15 @@ async function held(way: Way, terms = {}) {
   const channel: messageApi.Channel =
     way === 'question'
       ? { kind: 'question', question }
-      : way === 'text and question'
-        ? { kind: 'text', target, question }
-        : { kind: way, target };
+      : check === 'told'
+        ? {
+            kind: check,
+            toldProof: await toldProof(TOLD, readerShare),
+            ...(way === 'told' ? {} : { question }),
+          }
+        : way === 'text and question'
+          ? { kind: 'text', target, question }
+          : { kind: way as 'text' | 'voice', target };
   await upload(maren.client, prepared.contentBlobId, prepared.content);
   await maren.client(messageApi.dispatchMessage, {
     params: { id: prepared.id },
@@ -60,7 +68,7 @@ async function held(way: Way, terms = {}) {
     readerShare,
     proof,
     visitor,
-    enter: (given: { passcode?: string; answer?: string }) =>
+    enter: (given: { passcode?: string; answer?: string; told?: string }) =>
       (async () =>
         visitor(enterPasscode, {
           params: { id },
@@ -68,6 +76,7 @@ async function held(way: Way, terms = {}) {
             proof,
             ...(given.passcode === undefined ? {} : { passcode: given.passcode }),
             ...(given.answer === undefined ? {} : { answerProof: await answerProof(given.answer, readerShare) }),
+            ...(given.told === undefined ? {} : { toldProof: await toldProof(given.told, readerShare) }),
           },
         }))().then(
         () => 'right',
@@ -237,3 +246,52 @@ test('six hundred savings hide nothing: one line with its number, and pages for 
   }
   expect(all.size).toBe((await rows(db, 'SELECT 1 FROM events WHERE message_id = $1', [given.messageId])).length);
 }, 60_000);
+
+describe('a one-time password that the sender tells', () => {
+  test('opens one session and no other; another one comes from the sender only', async () => {
+    const { id, messageId, enter, visitor, proof, readerShare } = await held('told');
+    expect(await visitor(lookAtRoom, { params: { id } })).toMatchObject({
+      check: { kind: 'told', hint: '', used: false },
+    });
+    // Nothing is sent for it.
+    await expect(visitor(sendPasscode, { params: { id }, body: { proof } })).rejects.toMatchObject({
+      code: 'invalid-input',
+    });
+    expect(await enter({})).toBe('invalid-input');
+    expect(await enter({ told: '1111 1111' })).toBe('passcode-wrong');
+    expect(await enter({ told: TOLD })).toBe('right');
+    await visitor(openRoom, { params: { id } });
+    const elsewhere = house.visitor();
+    const again = { params: { id }, body: { proof, toldProof: await toldProof(TOLD, readerShare) } };
+    await expect(elsewhere(enterPasscode, again)).rejects.toMatchObject({ code: 'passcode-expired' });
+    expect(await elsewhere(lookAtRoom, { params: { id } })).toMatchObject({ check: { used: true } });
+    const { messages } = await maren.client(messageApi.listSent, {});
+    expect(messages.find((one) => one.id === messageId)!.grants[0]!.check).toMatchObject({ kind: 'told', used: true });
+    await maren.client(messageApi.changeChannel, {
+      params: { id: messageId, grantId: id },
+      body: { kind: 'told', toldProof: await toldProof('7777 1234', readerShare) },
+    });
+    await expect(elsewhere(enterPasscode, again)).rejects.toMatchObject({ code: 'passcode-wrong' });
+    await elsewhere(enterPasscode, { ...again, body: { proof, toldProof: await toldProof('7777 1234', readerShare) } });
+  });
+
+  test('is not spent by a wrong answer to the question beside it, and its tries end', async () => {
+    const both = await held('told and question', { question: true });
+    expect(await both.enter({ told: TOLD, answer: 'MV Gull' })).toBe('answer-wrong');
+    expect(await both.enter({ told: TOLD, answer: 'mv teal' })).toBe('right');
+    const tried = await held('told');
+    const codes = [];
+    for (let tries = 0; tries < 6; tries++) codes.push(await tried.enter({ told: `0000 000${tries}` }));
+    expect(codes).toEqual([...Array.from({ length: 4 }, () => 'passcode-wrong'), 'passcode-paused', 'passcode-paused']);
+    expect(await tried.enter({ told: TOLD })).toBe('passcode-paused');
+  });
+
+  test('is nowhere in the database, and gone with the access', async () => {
+    const { id, messageId } = await held('told');
+    const kept = () =>
+      rows<{ told_hash: Buffer | null }>(house.server.context.db, 'SELECT told_hash FROM grants WHERE id = $1', [id]);
+    expect((await kept())[0]!.told_hash).not.toBeNull();
+    await maren.client(messageApi.withdrawGrants, { params: { id: messageId }, body: { grantIds: [id] } });
+    expect((await kept())[0]!.told_hash).toBeNull();
+  });
+});

@@ -37,6 +37,7 @@ export const checkWords: Record<WayKnown, string> = {
   voice: 'Passcode by voice call',
   email: 'Passcode by second e-mail',
   question: 'A question you both know the answer to',
+  told: 'A one-time password you tell them',
   account: 'Signed in here',
   password: 'Their own password',
 };
@@ -45,6 +46,7 @@ export const checkDetails: Record<IdentityCheck, string> = {
   voice: 'Rings them and reads six digits out; works with a landline',
   email: 'Needs another address of theirs; weaker, if both mailboxes share a password',
   question: 'Needs nothing but the two of you; as strong as the answer is hard to guess',
+  told: 'Eight digits that you read out to them; opens it once, for who has neither phone nor second mailbox',
 };
 
 export const rightWords: Record<Right, string> = {

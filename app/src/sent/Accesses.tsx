@@ -49,6 +49,7 @@ export function Accesses({ message, closesAt, leaving, now, acts }: Props) {
             key={grant.id}
             {...{ grant, closesAt, leaving, now, acts, canGiveAgain }}
             last={index === shown.length - 1}
+            told={message.opened?.told?.[grant.id]}
             several={message.grants.length > 1}
             {...(many && grant.state === 'held'
               ? { selected: selected.has(grant.id), onSelect: (on: boolean) => choose(grant.id, on) }

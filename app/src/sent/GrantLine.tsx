@@ -10,6 +10,7 @@ import { zone } from '../clock';
 import { checkWords } from '../handling/words';
 import { confirmedWords, endWords, grantMark, noticeWords, openedWords, who } from '../handling/grant-words';
 import { type Asking } from './MessageAsked';
+import { OneTimePassword } from './OneTimePassword';
 
 /** What can be done with one access. */
 export interface GrantActs {
@@ -30,6 +31,8 @@ interface Props {
   last: boolean;
   several: boolean;
   canGiveAgain: boolean;
+  /** The one-time password that was made for them. */
+  told?: string | undefined;
   acts: GrantActs;
 }
 
@@ -67,6 +70,7 @@ export function GrantLine(props: Props) {
           {onSelect === undefined ? null : (
             <Check label="Selected" describe={`Selected: ${name}`} value={selected === true} onChange={onSelect} />
           )}
+          {held ? <OneTimePassword grant={grant} told={props.told} /> : null}
           <GrantTroubles {...props} />
           {open && held ? <GrantMore {...props} /> : null}
           {!held || grant.lost !== undefined ? (

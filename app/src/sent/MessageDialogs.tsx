@@ -1,3 +1,5 @@
+import { firstLower } from '../first-letter';
+import { makeTold } from '@under-lock/core/identity/told';
 import { defined } from '@under-lock/core/defined';
 import { type Grant } from '@under-lock/contract/outgoing';
 import { type Office } from '@under-lock/contract/office';
@@ -11,6 +13,7 @@ import {
   mergeTerms,
   passwordSuffices,
   type WayKnown,
+  isPasscodeWay,
 } from '@under-lock/core/handling/handling';
 import { keepsToClosing, presetFloor } from '@under-lock/core/handling/preset';
 import { answerProblem } from '@under-lock/core/identity/answer';
@@ -219,13 +222,14 @@ function useCheck({ about, least, keptQuestion, canAsk = true }: Asked) {
   const { data: people = [] } = usePeople();
   const person = personAt(people, about.address)?.value;
   const offered = IDENTITY_CHECKS.slice(IDENTITY_CHECKS.indexOf(least.check)).filter(
-    (value) => canAsk || value !== 'question',
+    (value) => canAsk || (value !== 'question' && value !== 'told'),
   );
   const [chosen, setKind] = useState<IdentityCheck>(isIdentityCheck(about.check.kind) ? about.check.kind : 'text');
   const kind = offered.includes(chosen) ? chosen : (offered.find((one) => one === 'text') ?? offered[0] ?? least.check);
   const [phone, setPhone] = useState<PhoneValue | undefined>();
   const [second, setSecond] = useState<string | undefined>();
   const [question, setQuestion] = useState({ text: '', answer: '' });
+  const [told] = useState(makeTold);
   const shownPhone = phone ?? phoneOf(person?.phone);
   const shownSecond = second ?? person?.secondAddress ?? '';
   const byPhone = kind === 'text' || kind === 'voice';
@@ -254,11 +258,12 @@ function useCheck({ about, least, keptQuestion, canAsk = true }: Asked) {
       : undefined;
   const owner = ownerOf(people, about, target);
   const wanted: WantedCheck | undefined =
-    !questionSettled || (kind !== 'question' && target === undefined)
+    !questionSettled || (isPasscodeWay(kind) && target === undefined)
       ? undefined
       : {
           check: kind,
           ...defined({ target }),
+          ...(kind === 'told' ? { told } : {}),
           ...(written ? { question: { text: question.text.trim(), answer: question.answer } } : {}),
         };
   const form = (
@@ -286,6 +291,11 @@ function useCheck({ about, least, keptQuestion, canAsk = true }: Asked) {
           autoCapitalize="none"
           error={shownSecond === '' ? undefined : addressError}
         />
+      ) : null}
+      {kind === 'told' ? (
+        <Text kind="small" tone="soft">
+          A new one-time password is made. You tell it to them by phone or in person; it opens the message once.
+        </Text>
       ) : null}
       {owner === undefined ? null : (
         <Banner tone="amber">{`This is known as ${owner.name || owner.address}’s. Whoever has it gets the passcode; it is used for this message only, and not kept for ${who(about)}.`}</Banner>
@@ -357,7 +367,7 @@ export function ChangeChannelDialog({ message, grant, onClose, onDone }: Common 
       )}
       <Text tone="soft">
         {grant.check.hint === ''
-          ? 'Now: a question.'
+          ? `Now: ${firstLower(checkWords[grant.check.kind])}.`
           : `Now: ${grant.check.hint}. A passcode on its way to the old place stops working.`}
       </Text>
       {canAsk ? null : (

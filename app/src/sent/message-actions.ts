@@ -1,4 +1,6 @@
 /** What a sender may still do, each with the sentence that says it was done. */
+import { toldProof } from '@under-lock/core/identity/told';
+import { type KeptGrant } from '@under-lock/core/outgoing/draft';
 import { defined } from '@under-lock/core/defined';
 import {
   addReader,
@@ -87,12 +89,14 @@ export interface WantedCheck {
   check: IdentityCheck;
   target?: string;
   question?: Asked;
+  /** A one-time password that the worker tells them. */
+  told?: string;
 }
 
 export async function changeCheck(
   message: Sent,
   grant: Grant,
-  { check, target, question }: WantedCheck,
+  { check, target, question, told }: WantedCheck,
 ): Promise<string> {
   const asked =
     question === undefined
@@ -101,8 +105,16 @@ export async function changeCheck(
   const body: Channel =
     check === 'question'
       ? { kind: check, question: asked! }
-      : { kind: check, target: target!, ...defined({ question: asked }) };
+      : check === 'told'
+        ? {
+            kind: check,
+            toldProof: await toldProof(told!, fromBase64Url(summaryOf(message).links[grant.id]!)),
+            ...defined({ question: asked }),
+          }
+        : { kind: check, target: target!, ...defined({ question: asked }) };
   await api(changeChannel, { params: { id: message.id, grantId: grant.id }, body });
+  if (check === 'told')
+    return `Tell ${who(grant)} this one-time password, by phone or in person: ${told!}. It is shown only now, and opens the message once.`;
   return check === 'question'
     ? `${who(grant)} is asked the new question from now on.`
     : `The next passcode for ${who(grant)} goes there.`;
@@ -121,6 +133,15 @@ export interface NewReader {
   /** An access that stood under a wrong address. */ corrects: Grant | undefined;
 }
 
+/** What the vault keeps once an access was added: its link, and a one-time password that is to be told. */
+const withAccess = (summary: Summary, { id, readerShare, reader }: KeptGrant): Summary => ({
+  ...summary,
+  links: { ...summary.links, [id]: readerShare },
+  ...(reader.kind === 'link' && reader.told !== undefined
+    ? { told: { ...summary.told, [id]: reader.told.password } }
+    : {}),
+});
+
 /** Somebody more, under the message's own handling. */
 export async function letRead(
   message: Sent,
@@ -130,7 +151,7 @@ export async function letRead(
   const [made] = await door().message.split({ messageId: message.id, subject: summary.subject }, summary.key, [
     { address, name, role: corrects?.role ?? 'cc', reader },
   ]);
-  const next: Summary = { ...summary, links: { ...summary.links, [made!.id]: made!.readerShare } };
+  const next = withAccess(summary, made!);
   await api(addReader, {
     params: { id: message.id },
     body: {
@@ -154,7 +175,7 @@ export async function giveAccessAgain(
   const [made] = await door().message.split({ messageId: message.id, subject: summary.subject }, summary.key, [
     { address: grant.address, name: grant.name, role: grant.role, ...(grant.carried ? { carried: true } : {}), reader },
   ]);
-  const next: Summary = { ...summary, links: { ...summary.links, [made!.id]: made!.readerShare } };
+  const next = withAccess(summary, made!);
   await api(giveAgain, {
     params: { id: message.id },
     body: {

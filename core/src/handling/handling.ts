@@ -6,11 +6,12 @@ import { z } from 'zod';
 
 /**
  * How a reader proves who they are before the room releases anything. Ordered from the weaker to the stronger; all but
- * the first carry a one-time passcode.
+ * the first two carry a one-time passcode. `told` is a one-time password that the sender tells them by another way.
  */
-export const IDENTITY_CHECKS = ['question', 'email', 'voice', 'text'] as const;
+export const IDENTITY_CHECKS = ['question', 'told', 'email', 'voice', 'text'] as const;
 export type IdentityCheck = (typeof IDENTITY_CHECKS)[number];
-export type PasscodeWay = Exclude<IdentityCheck, 'question'>;
+export type PasscodeWay = Exclude<IdentityCheck, 'question' | 'told'>;
+export const isPasscodeWay = (check: IdentityCheck): check is PasscodeWay => check !== 'question' && check !== 'told';
 
 /**
  * Every way somebody may be known: a colleague by their `account`, a registered reader by their `password`, everybody

@@ -36,6 +36,8 @@ export interface Recipient {
   /** The shared question, where one is asked, and what this person will know. */
   question?: string;
   answer?: string;
+  /** The one-time password that is told to this person, where that is how they are known. */
+  told?: string;
   /** Their certificate for encrypting, judged for their address; undefined when none is known. */
   certificate?: KnownMeans;
   /** Their OpenPGP key, likewise. */

@@ -17,7 +17,7 @@ export interface Asked {
 
 /** How one recipient is to be known, before anything is sealed for them. */
 export type WantedReader =
-  | { kind: 'link'; language?: Language; check: IdentityCheck; target?: string; question?: Asked }
+  | { kind: 'link'; language?: Language; check: IdentityCheck; target?: string; question?: Asked; told?: string }
   | ({ kind: 'account'; accountId: string } & AccountKey)
   | ({ kind: 'registered'; readerId: string; language?: Language } & AccountKey);
 

@@ -55,6 +55,8 @@ ${office}`,
   checkByEmail: (hint) => `Wenn Sie sie öffnen, schicken wir einen Code an Ihre andere Adresse, ${hint}.`,
   checkByVoice: (hint) =>
     `Wenn Sie sie öffnen, rufen wir das Telefon an, das auf ${hint} endet, und lesen einen Code vor.`,
+  checkByTold:
+    'Wenn Sie sie öffnen, werden Sie nach einem Einmalpasswort gefragt, das der Absender Ihnen auf anderem Weg sagt.',
   checkByQuestion: 'Wenn Sie sie öffnen, werden Sie etwas gefragt, worauf nur Sie und der Absender die Antwort kennen.',
   checkByPassword:
     'Sie haben bei uns ein Passwort: melden Sie sich damit an, um zu lesen. Der Link allein öffnet nichts.',

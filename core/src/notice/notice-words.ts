@@ -33,6 +33,7 @@ export interface NoticeWords {
   checkByEmail(hint: string): string;
   checkByVoice(hint: string): string;
   checkByQuestion: string;
+  checkByTold: string;
   /** A registered reader signs in. */
   checkByPassword: string;
   alsoQuestion: string;

@@ -49,6 +49,8 @@ function checkSentence({ kind, hint }: Notice['check'], words: NoticeWords): str
       return words.checkByVoice(hint);
     case 'question':
       return words.checkByQuestion;
+    case 'told':
+      return words.checkByTold;
     case 'password':
       return words.checkByPassword;
   }

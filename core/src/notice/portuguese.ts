@@ -53,6 +53,7 @@ ${office}`,
   checkByText: (hint) => `Ao abri-la, enviamos um código por SMS para o telefone que termina em ${hint}.`,
   checkByEmail: (hint) => `Ao abri-la, enviamos um código para o seu outro endereço, ${hint}.`,
   checkByVoice: (hint) => `Ao abri-la, ligamos para o telefone que termina em ${hint} e lemos um código.`,
+  checkByTold: 'Ao abri-la, é pedida uma palavra-passe de uso único que o remetente lhe diz por outro meio.',
   checkByQuestion:
     'Ao abri-la, é-lhe feita uma pergunta cuja resposta só o remetente e a pessoa destinatária conhecem.',
   checkByPassword:

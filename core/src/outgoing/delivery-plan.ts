@@ -143,8 +143,8 @@ function missingInMessage({
 
 function wishStands({ chose }: Recipient, chosen: Assessment, others: readonly Assessment[]): WishStands | undefined {
   if (chose === undefined) return undefined;
+  if (chose.tooWeak) return chosen.lock === chose.lock ? undefined : 'too-weak';
   if (chosen.lock === chose.lock) return 'followed';
-  if (chose.tooWeak) return 'too-weak';
   return others.some(({ lock, available }) => lock === chose.lock && available) ? 'otherwise' : 'barred';
 }
 

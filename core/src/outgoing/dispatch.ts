@@ -2,7 +2,7 @@
 import { defined } from '../defined';
 import { type Bytes, fromBase64Url } from '../bytes';
 import { type Closing } from '../handling/closing';
-import { type Handling, IDENTITY_CHECKS, type IdentityCheck } from '../handling/handling';
+import { type Handling, IDENTITY_CHECKS, type IdentityCheck, type PasscodeWay } from '../handling/handling';
 import { type CopyLockName } from '../locks/index';
 import { type Language } from '../language';
 import { type RecipientRole } from '../people/role';
@@ -16,7 +16,8 @@ import { ruledBody, type RuledBody } from './ruled';
 
 type OutgoingChannel =
   | { kind: 'question'; question: SealedQuestion }
-  | { kind: Exclude<IdentityCheck, 'question'>; target: string; question?: SealedQuestion };
+  | { kind: 'told'; toldProof: Bytes; question?: SealedQuestion }
+  | { kind: PasscodeWay; target: string; question?: SealedQuestion };
 
 export interface OutgoingGrant {
   id: string;
@@ -63,12 +64,13 @@ export interface ReleaseBody extends SealedForRelease {
   zone: string;
 }
 
-function channelOf({ check, target, question }: Extract<KeptGrant['reader'], { kind: 'link' }>): OutgoingChannel {
+function channelOf({ check, target, question, told }: Extract<KeptGrant['reader'], { kind: 'link' }>): OutgoingChannel {
   const asked =
     question === undefined
       ? undefined
       : { sealed: fromBase64Url(question.sealed), answerProof: fromBase64Url(question.answerProof) };
   if (check === 'question') return { kind: check, question: asked! };
+  if (check === 'told') return { kind: check, toldProof: fromBase64Url(told!.proof), ...defined({ question: asked }) };
   return { kind: check, target: target!, ...defined({ question: asked }) };
 }
 

@@ -41,6 +41,8 @@ export const keptGrantSchema = z.object({
       check: z.enum(IDENTITY_CHECKS),
       target: z.string().optional(),
       question: z.object({ sealed: z.string(), answerProof: z.string() }).optional(),
+      /** A one-time password, and what proves it. */
+      told: z.object({ password: z.string(), proof: z.string() }).optional(),
     }),
     z.object({ kind: z.literal('account'), accountId: z.string(), sealedShare: z.string(), sealedSummary: z.string() }),
     z.object({
@@ -102,6 +104,7 @@ export const draftSchema = z.object({
       check: z.enum([...IDENTITY_CHECKS, 'password']).optional(),
       question: z.string().optional(),
       answer: z.string().optional(),
+      /** A one-time password that is told to them. */ told: z.string().max(20).optional(),
       lock: z.enum(LOCKS).optional(),
       /** What is locked in this message alone. */ scope: z.enum(SCOPES).optional(),
       /** A locked file's password for this message. */ password: draftPasswordSchema.optional(),
@@ -188,6 +191,8 @@ export const summarySchema = z.object({
   key: keySchema,
   files: z.array(z.object({ name: z.string(), size: z.number() })),
   links: z.record(z.string(), z.string()),
+  /** One-time passwords to be told, by access. */
+  told: z.record(z.string(), z.string()).optional(),
   /** What opens the locked files that went out, by copy's recipient; nothing of those that were not to be kept. */
   passwords: z
     .record(z.string(), z.object({ password: z.string(), telling: z.enum(TELLINGS), told: z.boolean() }))

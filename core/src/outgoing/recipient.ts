@@ -50,6 +50,28 @@ function meansOf(
 const wishOf = (chose: Chose | undefined, { terms }: Applied): Recipient['chose'] =>
   chose === undefined ? undefined : { lock: chose.lock, at: chose.at, tooWeak: !choiceSuffices(chose, terms.check) };
 
+/** Whether what is in use is theirs by nothing but a choice that nobody has compared. */
+const isOnlyChosen = (
+  all: readonly { from: string; checked?: unknown; replacedAt?: string | undefined }[] = [],
+): boolean => {
+  const inUse = all.find(({ replacedAt }) => replacedAt === undefined);
+  return inUse?.from === 'choice' && inUse.checked === undefined;
+};
+
+/**
+ * What a choice brought along after a lesser check than this message asks is not there for it: a password, certificate
+ * or key of whoever has the mailbox would otherwise take the place of the check.
+ */
+function withoutTooWeak(
+  means: Pick<Recipient, 'certificate' | 'openpgp'>,
+  { certificates, keys }: Pick<Person, 'certificates' | 'keys'>,
+): Pick<Recipient, 'certificate' | 'openpgp'> {
+  return defined({
+    certificate: isOnlyChosen(certificates) ? undefined : means.certificate,
+    openpgp: isOnlyChosen(keys) ? undefined : means.openpgp,
+  });
+}
+
 /** Who they are here: a colleague, a registered reader, or neither. */
 function knownAs(
   address: string,
@@ -70,7 +92,7 @@ function knownAs(
 }
 
 export function recipientOf(
-  { name, address, role, check: chosen, question, answer, lock, scope, password }: DraftRecipient,
+  { name, address, role, check: chosen, question, answer, told, lock, scope, password }: DraftRecipient,
   among: Among,
   { draft, applied, standsIn }: Given,
 ): Recipient {
@@ -78,15 +100,17 @@ export function recipientOf(
   const { name: ownName, ...here } = knownAs(address, among);
   // A password that is enough comes before what was remembered from before they had one.
   const suffices = passwordSuffices(here.registered?.knownBy, applied.terms);
-  const entry = entryFor(among.passwords, address, 'out')?.value;
   const chose = wishOf(person?.chose, applied);
+  const agreed = entryFor(among.passwords, address, 'out')?.value;
+  const entry = chose?.tooWeak === true && agreed?.since === chose.at ? undefined : agreed;
+  const means = meansOf(address, among, applied);
   const wish = chose?.tooWeak === false ? chose.lock : undefined;
   return {
     name: name || (person?.name ?? ownName ?? ''),
     address,
     role: draft.eachAlone === true ? 'bcc' : role,
     file: knownFileWay({ person, scope, password, entry, address }, among.fileRules, standsIn),
-    ...meansOf(address, among, applied),
+    ...(chose?.tooWeak === true ? withoutTooWeak(means, person ?? {}) : means),
     ...here,
     ...defined({
       chose,
@@ -97,6 +121,7 @@ export function recipientOf(
       language: person?.language,
       question,
       answer,
+      told,
     }),
   };
 }

@@ -104,12 +104,21 @@ function passwordsKept({ draft, known }: Sending, { copies }: Attempt): Pick<Sum
   return kept.length === 0 ? {} : { passwords: Object.fromEntries(kept) };
 }
 
+/** One-time passwords that are still to be told. */
+function toldIn(grants: Attempt['grants']): Pick<Summary, 'told'> {
+  const told = grants.flatMap(({ id, reader }) =>
+    reader.kind === 'link' && reader.told !== undefined ? [[id, reader.told.password] as const] : [],
+  );
+  return told.length === 0 ? {} : { told: Object.fromEntries(told) };
+}
+
 const summaryOf = (sending: Sending, attempt: Attempt, { subject }: MessageToSeal): Summary => ({
   subject,
   mailId: attempt.mailId,
   key: attempt.key,
   files: sending.draft.files.map(({ name, size }) => ({ name, size })),
   links: Object.fromEntries(attempt.grants.map((grant) => [grant.id, grant.readerShare])),
+  ...toldIn(attempt.grants),
   draftId: sending.draftId,
   ...passwordsKept(sending, attempt),
 });

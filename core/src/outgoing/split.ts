@@ -1,6 +1,7 @@
 /** The message's key, and the access of each who reads here: made where keys may be, and kept with the attempt. */
 import { defined } from '../defined';
 import { type Bytes, fromBase64Url, randomBytes, toBase64Url } from '../bytes';
+import { toldProof } from '../identity/told';
 import { type ContentKey } from '../locks/room/content';
 import { type WantedGrant, type WantedReader } from '../locks/wanted';
 import { accessTo, askedOf, sealedToAccount } from './access';
@@ -30,13 +31,14 @@ async function keptReader(
     const { readerId, language } = reader;
     return { kind: 'registered', readerId, ...defined({ language }), ...sealed };
   }
-  const { language, check, target, question } = reader;
+  const { language, check, target, question, told } = reader;
   const asked = question === undefined ? undefined : await askedOf(question, readerShare, about.grantId);
   return {
     kind: 'link',
     ...defined({ language }),
     check,
     ...defined({ target }),
+    ...(told === undefined ? {} : { told: { password: told, proof: toBase64Url(await toldProof(told, readerShare)) } }),
     ...(asked === undefined
       ? {}
       : { question: { sealed: toBase64Url(asked.sealed), answerProof: toBase64Url(asked.answerProof) } }),

@@ -61,7 +61,7 @@ export interface DeliveredAccess {
   /** A colleague sees it in the office's own list; nobody writes them a notice. */
   told: { kind: 'notice' | 'list'; state: StatedTelling; at?: string | undefined; answer?: string | undefined };
   /** What they had to pass before they could open it. */
-  proof: { kind: 'text' | 'voice' | 'email' | 'question' | 'password' | 'account'; question: boolean };
+  proof: { kind: 'text' | 'voice' | 'email' | 'question' | 'told' | 'password' | 'account'; question: boolean };
   opened: StatedOpening;
   /** They pressed that they have read it. */
   confirmedAt?: string | undefined;

@@ -35,6 +35,7 @@ const proofWords: Record<DeliveredAccess['proof']['kind'], string> = {
   voice: 'a passcode told in a call',
   email: 'a passcode sent to a second mailbox',
   question: 'the answer to a question',
+  told: 'a one-time password told by the sender',
   password: 'a password of their own',
   account: 'their sign-in at the office',
 };

@@ -16,6 +16,12 @@ export const german: ReaderWords = {
   whatWeAsk: 'Was wir fragen, bevor Sie lesen',
   byText: (hint) => `Einen Code, per SMS an das Telefon, das auf ${hint} endet.`,
   byVoice: (hint) => `Einen Code, vorgelesen in einem Anruf bei dem Telefon, das auf ${hint} endet.`,
+  byTold: (sender) => `Das Einmalpasswort, das Ihnen ${sender} auf anderem Weg als per Mail sagt: acht Ziffern.`,
+  oneTime: 'Einmalpasswort',
+  eightDigits: 'Ein Einmalpasswort hat acht Ziffern.',
+  wrongOneTime: (left) => `Das ist nicht das Einmalpasswort. ${tries(left)}, dann folgt eine Pause.`,
+  usedOneTime: (sender) =>
+    `Dieses Einmalpasswort ist gebraucht: Es öffnet die Nachricht einmal. Bitten Sie ${sender} um ein neues.`,
   byQuestion: 'Eine Frage, deren Antwort nur Sie und der Absender kennen.',
   alsoQuestion: 'Außerdem eine Frage, deren Antwort nur Sie und der Absender kennen.',
   byEmail: (hint) => `Einen Code, per Mail an Ihre andere Adresse ${hint}.`,

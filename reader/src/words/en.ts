@@ -13,6 +13,13 @@ export const english = {
   whatWeAsk: 'What we ask before you read',
   byText: (hint: string) => `A passcode, sent by text message to the phone ending in ${hint}.`,
   byVoice: (hint: string) => `A passcode, read out in a call to the phone ending in ${hint}.`,
+  byTold: (sender: string) => `The one-time password that ${sender} tells you by another way than mail: eight digits.`,
+  oneTime: 'One-time password',
+  eightDigits: 'A one-time password has eight digits.',
+  wrongOneTime: (left: number) =>
+    `That is not the one-time password. ${left} ${plural(left, 'try', 'tries')} left, then there is a pause.`,
+  usedOneTime: (sender: string) =>
+    `This one-time password has been used: it opens the message once. Ask ${sender} for another one.`,
   byQuestion: 'A question whose answer you and the sender know.',
   alsoQuestion: 'Besides, a question whose answer you and the sender know.',
   byEmail: (hint: string) => `A passcode, sent by mail to your other address ${hint}.`,

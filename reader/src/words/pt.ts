@@ -17,6 +17,12 @@ export const portuguese: ReaderWords = {
   whatWeAsk: 'O que pedimos antes de ler',
   byText: (hint) => `Um código, enviado por SMS para o telefone que termina em ${hint}.`,
   byVoice: (hint) => `Um código, lido numa chamada para o telefone que termina em ${hint}.`,
+  byTold: (sender) =>
+    `A palavra-passe de uso único que ${sender} lhe diz por outro meio que não o correio: oito algarismos.`,
+  oneTime: 'Palavra-passe de uso único',
+  eightDigits: 'Uma palavra-passe de uso único tem oito algarismos.',
+  wrongOneTime: (left) => `Não é essa a palavra-passe. ${tries(left)}, depois há uma pausa.`,
+  usedOneTime: (sender) => `Esta palavra-passe já foi usada: abre a mensagem uma vez. Peça outra a ${sender}.`,
   byQuestion: 'Uma pergunta cuja resposta só conhecem o remetente e quem recebe.',
   alsoQuestion: 'E ainda uma pergunta cuja resposta só conhecem o remetente e quem recebe.',
   byEmail: (hint) => `Um código, enviado por correio para o seu outro endereço ${hint}.`,

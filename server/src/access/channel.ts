@@ -9,7 +9,7 @@ import { isCostly } from '../phone/costly';
 import { type Context } from '../context';
 import { type AccountRow } from '../data/models';
 import { invalid, Problem } from '../problem';
-import { channelContext, keptAnswer } from './grants';
+import { channelContext, keptAnswer, keptTold } from './grants';
 
 /** @throws Problem `invalid-input`, `own-number` */
 function requireTarget(
@@ -43,6 +43,8 @@ export interface KeptChannel {
   channel: Buffer | null;
   question: Buffer | null;
   answerHash: Buffer | null;
+  /** Of the one-time password that is told, until it was used. */
+  toldHash: Buffer | null;
 }
 
 /** @throws Problem `invalid-input`, `own-number` */
@@ -53,7 +55,7 @@ export async function keptChannel(
   channel: Channel,
   sender: AccountRow,
 ): Promise<KeptChannel> {
-  const way = channel.kind === 'question' ? undefined : requireTarget(address, channel, sender);
+  const way = 'target' in channel ? requireTarget(address, channel, sender) : undefined;
   return {
     checkKind: channel.kind,
     checkHint: way?.hint ?? '',
@@ -61,5 +63,6 @@ export async function keptChannel(
     question: channel.question === undefined ? null : Buffer.from(channel.question.sealed),
     answerHash:
       channel.question === undefined ? null : await keptAnswer(context, grantId, channel.question.answerProof),
+    toldHash: channel.kind === 'told' ? await keptTold(context, grantId, channel.toldProof) : null,
   };
 }

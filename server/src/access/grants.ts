@@ -2,6 +2,7 @@
 import { defined } from '@under-lock/core/defined';
 import { type Grant } from '@under-lock/contract/outgoing';
 import { type EventKind } from '@under-lock/contract/outgoing';
+import { type Bytes } from '@under-lock/core/bytes';
 import { createHash, randomUUID, timingSafeEqual } from 'node:crypto';
 import { type Transaction } from 'sequelize';
 import { type Context } from '../context';
@@ -30,6 +31,20 @@ const answerDigest = (grantId: string, proof: Uint8Array): Buffer =>
  */
 export const keptAnswer = (context: Context, grantId: string, proof: Uint8Array): Promise<Buffer> =>
   context.secrets.sealBytes(answerDigest(grantId, proof), answerContext(grantId));
+
+export const toldContext = (grantId: string): string => `under-lock/grant/told/${grantId}`;
+const toldDigest = (grantId: string, proof: Uint8Array): Bytes =>
+  new Uint8Array(createHash('sha256').update(`told/${grantId}`).update(proof).digest());
+/** What is kept of a one-time password until it was used. */
+export const keptTold = (context: Context, grantId: string, proof: Uint8Array): Promise<Buffer> =>
+  context.secrets.sealBytes(toldDigest(grantId, proof), toldContext(grantId));
+export const toldMatches = async (
+  context: Context,
+  grantId: string,
+  kept: Buffer,
+  proof: Uint8Array,
+): Promise<boolean> =>
+  timingSafeEqual(await context.secrets.openBytes(kept, toldContext(grantId)), toldDigest(grantId, proof));
 
 /** Of the time before it was sealed: 32 octets, a keyed hash. */
 const KEYED_BYTES = 32;
@@ -118,11 +133,11 @@ const SHOWN = [
   'lostAt',
   'giveAgainAskedAt',
 ] as const;
-export type ShownGrant = Pick<GrantRow, (typeof SHOWN)[number]> & { asksQuestion: boolean };
+export type ShownGrant = Pick<GrantRow, (typeof SHOWN)[number]> & { asksQuestion: boolean; isToldUsed: boolean };
 
 const OF_MESSAGES = named(
   'grants-of-messages',
-  () => `SELECT ${columnsOf(GrantRow, 'g', SHOWN)}, g.question IS NOT NULL AS "asksQuestion"
+  () => `SELECT ${columnsOf(GrantRow, 'g', SHOWN)}, g.question IS NOT NULL AS "asksQuestion", g.told_hash IS NULL AS "isToldUsed"
     FROM grants g WHERE g.message_id = ANY($1) ORDER BY g.message_id, g.position`,
 );
 
@@ -151,7 +166,12 @@ export function grantOf(
     state: overdue ? 'closed' : row.state,
     closesAt: row.closesAt,
     ...defined({ endedAt }),
-    check: { kind: row.checkKind, hint: row.checkHint, question: row.asksQuestion },
+    check: {
+      kind: row.checkKind,
+      hint: row.checkHint,
+      question: row.asksQuestion,
+      ...(row.checkKind === 'told' && row.state === 'held' ? { used: row.isToldUsed } : {}),
+    },
     notice: {
       state: row.noticeState,
       ...(row.noticeAt === null ? {} : { at: row.noticeAt }),
@@ -259,7 +279,7 @@ export async function endGrants(
   );
   const ended = await rows<{ id: string; message_id: string; had_opened: boolean }>(
     context.db,
-    `UPDATE grants SET state = $2, ended_at = $3, house_share = NULL, wrapped_key = NULL, channel = NULL, question = NULL, answer_hash = NULL, sealed_share = NULL, sealed_summary = NULL, other_way_at = NULL, other_way = NULL, give_again_asked_at = NULL, passcode_hash = NULL, passcode_sent_at = NULL
+    `UPDATE grants SET state = $2, ended_at = $3, house_share = NULL, wrapped_key = NULL, channel = NULL, question = NULL, answer_hash = NULL, told_hash = NULL, sealed_share = NULL, sealed_summary = NULL, other_way_at = NULL, other_way = NULL, give_again_asked_at = NULL, passcode_hash = NULL, passcode_sent_at = NULL
      WHERE id = ANY($1) AND state = 'held'
      RETURNING id, message_id, EXISTS (SELECT 1 FROM grants o WHERE o.message_id = grants.message_id AND lower(o.address) = lower(grants.address) AND o.open_count > 0) AS had_opened`,
     [ids, end.state, end.at],

@@ -1000,6 +1000,17 @@ ${noted([['slots', 'note_office()']])}
 ${noted([['choices', 'note_office()']])}
     `,
   },
+  {
+    name: '030-one-time-passwords',
+    sql: `
+      -- What proves a one-time password that the sender tells; null once it was used.
+      ALTER TABLE grants ADD COLUMN told_hash bytea,
+        ADD CONSTRAINT grants_told CHECK (told_hash IS NULL OR (state = 'held' AND check_kind = 'told'));
+      ALTER TABLE readers DROP CONSTRAINT readers_known_by_check;
+      ALTER TABLE readers ADD CONSTRAINT readers_known_by_check
+        CHECK (known_by IN ('question', 'told', 'email', 'voice', 'text'));
+    `,
+  },
 ];
 
 const stepsOf = (db: Sequelize) =>

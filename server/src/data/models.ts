@@ -180,6 +180,7 @@ export class GrantRow extends Model<InferAttributes<GrantRow>, InferCreationAttr
   declare sealedSummary: CreationOptional<Buffer | null>;
   declare question: CreationOptional<Buffer | null>;
   declare answerHash: CreationOptional<Buffer | null>;
+  declare toldHash: CreationOptional<Buffer | null>;
   declare otherWayAt: CreationOptional<Date | null>;
   declare otherWay: CreationOptional<string | null>;
   declare unread: CreationOptional<boolean>;
@@ -400,6 +401,7 @@ export function defineModels(sequelize: Sequelize): void {
       sealedSummary: BLOB,
       question: BLOB,
       answerHash: BLOB,
+      toldHash: BLOB,
       otherWayAt: DATE,
       otherWay: TEXT,
       unread: { type: BOOLEAN, defaultValue: true },

@@ -37,6 +37,7 @@ async function depthOf(grant: GrantRow): Promise<number> {
 
 /** Whoever passes it on must not be the one who gets the passcode. */
 async function requireAnotherWay(context: Context, parent: GrantRow, channel: Channel): Promise<void> {
+  if (channel.kind === 'told') throw invalid('A one-time password is told by the office’s own sender only.');
   if (parent.channel === null || channel.kind === 'question') return;
   if ((await context.secrets.openText(parent.channel, channelContext(parent.id))) === channel.target)
     throw new Problem('own-number', 400, 'The passcode would go to your own phone or mailbox');

@@ -186,6 +186,7 @@ async function replyReader(
     channel: await context.secrets.sealText(target, channelContext(grant.id)),
     question: null,
     answerHash: null,
+    toldHash: null,
   };
   return { kind: 'link', readerShare: reader.readerShare, way, language, registeredId: beside.readerId ?? null };
 }

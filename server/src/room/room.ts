@@ -36,7 +36,7 @@ import {
   recordUse,
 } from '../access/release';
 import { currentLook } from '../office/look';
-import { answerMatches, channelContext, record } from '../access/grants';
+import { answerMatches, channelContext, record, toldMatches } from '../access/grants';
 import { spendCodes } from '../phone/budget';
 import { invalid, Problem } from '../problem';
 
@@ -146,6 +146,7 @@ export async function lookAtRoom(context: Context, id: string, token: string | u
       kind: grant.checkKind,
       hint: grant.checkHint,
       ...(grant.question === null ? {} : { question: new Uint8Array(grant.question) }),
+      ...(grant.checkKind === 'told' ? { used: grant.toldHash === null } : {}),
     },
     identified: (await readerSession(context, id, token)) !== undefined,
   };
@@ -164,7 +165,7 @@ const hashed = (grantId: string, code: string): [string, string] => ['passcode',
 
 async function transmit(context: Context, grant: HeldGrant, code: string): Promise<boolean> {
   const { office } = context.config;
-  if (grant.channel === null) throw invalid('This access asks a question and sends no passcode.');
+  if (grant.channel === null) throw invalid('This access sends no passcode.');
   const target = await context.secrets.openText(grant.channel, channelContext(grant.id));
   if (grant.checkKind === 'voice')
     return context.phone.call(target, passcodeCall(code, office.name, grant.language), grant.language, randomUUID());
@@ -210,7 +211,7 @@ export async function sendPasscode(
   const grant = await context.db.transaction(async (transaction) => {
     const held = await heldGrant(context, id, transaction);
     requireProof(held, proof);
-    if (held.channel === null) throw invalid('This access asks a question and sends no passcode.');
+    if (held.channel === null) throw invalid('This access sends no passcode.');
     const decision = maySendPasscode(stateOf(held), now);
     if (!decision.send && decision.reason === 'stopped') throw stopped();
     if (!decision.send)
@@ -245,14 +246,28 @@ export async function sendPasscode(
 export interface Identification {
   passcode?: string | undefined;
   answerProof?: Uint8Array | undefined;
+  /** Of a one-time password that the sender told. */
+  toldProof?: Uint8Array | undefined;
 }
 
 /**
  * What was tried and what came of it. Of two things asked both must be right at once; which of them was wrong is said,
  * at the price of a try.
  */
-async function judge(context: Context, grant: HeldGrant, { passcode, answerProof }: Identification, now: Date) {
+async function judge(
+  context: Context,
+  grant: HeldGrant,
+  { passcode, answerProof, toldProof }: Identification,
+  now: Date,
+) {
   const state = stateOf(grant);
+  if (grant.checkKind === 'told') {
+    if (toldProof === undefined) throw invalid('A one-time password is asked.');
+    if (grant.toldHash === null)
+      return { result: { outcome: 'expired' as const }, next: state, what: 'passcode' as const };
+    const tried = tryAnswer(state, await toldMatches(context, grant.id, grant.toldHash, toldProof), now);
+    if (tried.result.outcome !== 'right' || grant.answerHash === null) return { ...tried, what: 'passcode' as const };
+  }
   if (grant.channel !== null) {
     if (passcode === undefined) throw invalid('A passcode is asked.');
     const matches =
@@ -322,6 +337,8 @@ export async function identify(
         passcodePausedUntil: next.pausedUntil ?? null,
         passcodeSpent: next.spent,
         wrongTries: grant.wrongTries + (wrong ? 1 : 0),
+        // It opens one session and no other.
+        ...(result.outcome === 'right' ? { toldHash: null } : {}),
       },
       { transaction },
     );

@@ -115,6 +115,9 @@ function Locks({ line: { recipient, chosen, alternatives, wish }, actions }: Det
   );
 }
 
+/** There is something to read out to them. */
+const tells = ({ chosen: { check } }: PlanLine): boolean => check?.kind === 'told';
+
 /** Changed by a press where nothing is missing, asked at once where something is. */
 function Proof({ line, leastCheck, actions }: DetailsProps) {
   const [changing, setChanging] = useState(false);
@@ -122,16 +125,9 @@ function Proof({ line, leastCheck, actions }: DetailsProps) {
   const stopped = chosen.missing.length > 0;
   return (
     <>
-      {changing || stopped ? (
-        <>
-          <CheckChoice line={line} leastCheck={leastCheck} actions={actions} />
-          <CheckFields
-            key={line.chosen.check!.kind}
-            line={line}
-            actions={actions}
-            onWriting={() => setChanging(true)}
-          />
-        </>
+      {changing || stopped ? <CheckChoice line={line} leastCheck={leastCheck} actions={actions} /> : null}
+      {changing || stopped || tells(line) ? (
+        <CheckFields key={line.chosen.check!.kind} line={line} actions={actions} onWriting={() => setChanging(true)} />
       ) : null}
       {stopped ? null : (
         <TextButton
@@ -177,7 +173,7 @@ export function SettleRecipient(props: DetailsProps) {
       {chosen.lock === 'file' && chosen.clear !== true ? (
         <FileSettle line={line} actions={actions} password={password} />
       ) : null}
-      {asks(line) && (!settled || writing) ? (
+      {asks(line) && (!settled || writing || tells(line)) ? (
         <CheckFields key={chosen.check!.kind} line={line} actions={actions} onWriting={() => setWriting(true)} />
       ) : null}
       <TextButton

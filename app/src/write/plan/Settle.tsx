@@ -2,7 +2,7 @@
 import { IDENTITY_CHECKS, type IdentityCheck } from '@under-lock/core/handling/handling';
 import { checkAddress } from '@under-lock/core/people/address';
 import { type PlanLine } from '@under-lock/core/outgoing/delivery-plan';
-import { Button, Choice, Field, Row, space, Stack } from '@under-lock/ui';
+import { Button, Choice, Field, Row, space, Stack, Text } from '@under-lock/ui';
 import { useState } from 'react';
 import { StyleSheet } from 'react-native';
 import { checkWords } from '../../handling/words';
@@ -72,6 +72,33 @@ function AddressSettle({ who, keep }: { who: string; keep: (address: string) => 
   );
 }
 
+/** Made at once, and told by the worker: before sending, or from the message's own page. */
+function ToldSettle({ told, who, onMake }: { told: string | undefined; who: string; onMake: () => void }) {
+  return (
+    <>
+      {told === undefined ? null : (
+        <>
+          <Text kind="mono" selectable>
+            {told}
+          </Text>
+          <Text kind="small" tone="soft">
+            Tell it to them by phone or in person, never by mail. It opens the message once; until then you find it on
+            the message’s page.
+          </Text>
+        </>
+      )}
+      <Row>
+        <Button
+          kind="quiet"
+          label={told === undefined ? 'Make it' : 'Make another'}
+          describe={`${told === undefined ? 'Make' : 'Make another'} one-time password for ${who}`}
+          onPress={onMake}
+        />
+      </Row>
+    </>
+  );
+}
+
 interface SettleProps {
   line: PlanLine;
   actions: PlanActions;
@@ -119,6 +146,9 @@ export function CheckFields({ line, actions, onWriting }: SettleProps) {
     <Stack style={styles.settle}>
       {check.kind === 'text' || check.kind === 'voice' ? (
         <PhoneSettle key="phone" who={who} keep={(phone) => actions.setPhone(address, phone)} />
+      ) : null}
+      {check.kind === 'told' ? (
+        <ToldSettle told={recipient.told} who={who} onMake={() => actions.setCheck(address, 'told')} />
       ) : null}
       {check.kind === 'email' ? (
         <AddressSettle key="address" who={who} keep={(second) => actions.setSecondAddress(address, second)} />

@@ -29,6 +29,7 @@ export const missingWords: Record<Missing['code'], string> = {
   'second-address-is-yours': 'The second address is your own',
   'question-missing': 'Question missing',
   'answer-missing': 'Answer to the question missing',
+  'told-missing': 'No one-time password was made for them yet',
   'answer-too-short': 'The answer is too short: three letters or digits at least',
   'staff-only': 'An outsider, and this handling is for staff only',
   'outsiders-only': 'A colleague, and this handling is for outsiders only',

@@ -1,4 +1,5 @@
 /** What can be settled in the plan of a draft. */
+import { makeTold } from '@under-lock/core/identity/told';
 import { fileWayIn } from '@under-lock/core/locks/file/known';
 import { type Draft } from '@under-lock/core/outgoing/draft';
 import { isOwnAddress } from '@under-lock/core/people/own-addresses';
@@ -44,7 +45,7 @@ function planActions({
     setPhone: (address, phone) => rememberPerson(ownPeople, { name: nameOf(address), address, phone }),
     setSecondAddress: (address, secondAddress) =>
       rememberPerson(ownPeople, { name: nameOf(address), address, secondAddress }),
-    setCheck: (address, check) => change(address, { check }),
+    setCheck: (address, check) => change(address, { check, ...(check === 'told' ? { told: makeTold() } : {}) }),
     setLock: (address, lock) => change(address, { lock }),
     setQuestion: change,
     setScope: (address, scope) => change(address, { scope }),

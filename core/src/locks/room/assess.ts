@@ -1,4 +1,10 @@
-import { type HandlingTerms, IDENTITY_CHECKS, type IdentityCheck, passwordSuffices } from '../../handling/handling';
+import {
+  type HandlingTerms,
+  IDENTITY_CHECKS,
+  type IdentityCheck,
+  isPasscodeWay,
+  passwordSuffices,
+} from '../../handling/handling';
 import { type AnswerLeak, answerLeaks, answerProblem } from '../../identity/answer';
 import { addressHint } from '../../people/address-hint';
 import { addressKey } from '../../people/address';
@@ -15,6 +21,8 @@ export type RoomMissing =
   | { code: 'question-missing' }
   | { code: 'answer-missing' }
   | { code: 'answer-too-short' }
+  /** No one-time password was made yet. */
+  | { code: 'told-missing' }
   | { code: 'staff-only' }
   | { code: 'outsiders-only' }
   | { code: 'nobody-allowed' }
@@ -97,7 +105,7 @@ function assessAudience({ colleague }: Recipient, { audience }: HandlingTerms): 
 }
 
 const hintOf = (kind: IdentityCheck, { phone, secondAddress }: Recipient): string => {
-  if (kind === 'question') return '';
+  if (!isPasscodeWay(kind)) return '';
   if (kind === 'email') return secondAddress === undefined ? '' : addressHint(secondAddress);
   return phone === undefined ? '' : phoneHint(phone);
 };
@@ -132,6 +140,20 @@ const assessColleague = (
   ],
 });
 
+function assessWay(kind: IdentityCheck, recipient: Recipient, context: AssessmentContext): Found {
+  switch (kind) {
+    case 'question':
+      return nothing;
+    case 'told':
+      return recipient.told === undefined ? { missing: [{ code: 'told-missing' }], warnings: [] } : nothing;
+    case 'email':
+      return assessSecondAddress(recipient, context);
+    case 'voice':
+    case 'text':
+      return assessPhone(recipient, context);
+  }
+}
+
 /** The room can be used for anybody with a mailbox, once there is a second way to know them. */
 export function assessRoom(
   recipient: Recipient,
@@ -152,12 +174,7 @@ export function assessRoom(
     };
   const kind = checkFor(recipient, handling);
   const asksQuestion = handling.question || kind === 'question';
-  const way =
-    kind === 'question'
-      ? nothing
-      : kind === 'email'
-        ? assessSecondAddress(recipient, context)
-        : assessPhone(recipient, context);
+  const way = assessWay(kind, recipient, context);
   const question = asksQuestion ? assessQuestion(recipient, context) : nothing;
   return {
     ...always(),

@@ -1,5 +1,6 @@
 /** An access for each who reads here, and how each of them is to be known. */
 import { defined } from '../../defined';
+import { isPasscodeWay } from '../../handling/handling';
 import { oneAt } from '../../people/find';
 import { isOwnAddress } from '../../people/own-addresses';
 import { type Among } from '../known';
@@ -7,7 +8,7 @@ import { type ChosenLine } from '../lock';
 import { type WantedGrant, type WantedReader } from '../wanted';
 
 function readerOf({ recipient, chosen }: ChosenLine, { colleagues, registered }: Among): WantedReader {
-  const { address, language, phone, secondAddress, question, answer } = recipient;
+  const { address, language, phone, secondAddress, question, answer, told } = recipient;
   const check = chosen.check!;
   if (check.kind === 'account') {
     const { id: accountId, key } = colleagues.find((one) => isOwnAddress(one, address))!;
@@ -17,12 +18,13 @@ function readerOf({ recipient, chosen }: ChosenLine, { colleagues, registered }:
     const { id: readerId, key } = oneAt(registered, address)!;
     return { kind: 'registered', readerId, ...defined({ language }), suite: key.suite, publicKey: key.publicKey };
   }
-  const target = check.kind === 'question' ? undefined : check.kind === 'email' ? secondAddress! : phone!;
+  const target = !isPasscodeWay(check.kind) ? undefined : check.kind === 'email' ? secondAddress! : phone!;
   return {
     kind: 'link',
     ...defined({ language }),
     check: check.kind,
     ...defined({ target }),
+    ...(check.kind === 'told' ? { told: told! } : {}),
     ...(check.question ? { question: { text: question!.trim(), answer: answer! } } : {}),
   };
 }

@@ -2,6 +2,7 @@
  * A reader with a password: from a first visit to a list, written to without links, writing themselves; a forgotten
  * password; an account forgotten.
  */
+import { execFileSync } from 'node:child_process';
 import { type Page } from '@playwright/test';
 import pg from 'pg';
 import {
@@ -10,6 +11,7 @@ import {
   expectAccessible,
   type House,
   latestLink,
+  latestMail,
   latestText,
   mailCountAtRest,
   papers,
@@ -152,6 +154,16 @@ test('a reader sets a password, finds all in one list, writes, forgets the passw
   await expect(reading.getByText('Give it a subject.')).toBeVisible();
   await reading.getByLabel('Subject', { exact: true }).fill('My new address');
   await reading.getByLabel('Your message', { exact: true }).fill('From December I live on the north pier.');
+  // Put aside, and found again after a reload.
+  await reading.getByRole('button', { name: 'Close, keep the draft' }).click();
+  await expect(reading.getByText('Kept as a draft; its files have to be added again.')).toBeVisible();
+  await reading.reload();
+  await expect(reading.getByRole('heading', { name: 'Begun and not sent' })).toBeVisible();
+  await expectAccessible(reading);
+  await reading.getByRole('button', { name: 'Go on writing: My new address' }).click();
+  await expect(reading.getByLabel('Your message', { exact: true })).toHaveValue(
+    'From December I live on the north pier.',
+  );
   await Promise.all([
     reading.waitForEvent('filechooser').then((chooser) => chooser.setFiles(papers)),
     reading.getByRole('button', { name: 'Add files' }).click(),
@@ -159,12 +171,34 @@ test('a reader sets a password, finds all in one list, writes, forgets the passw
   await expectAccessible(reading);
   await reading.getByRole('button', { name: 'Send the message' }).click();
   await expect(reading.getByText('Sent to Maren Oduya.')).toBeVisible({ timeout: 20_000 });
+  await expect(reading.getByRole('heading', { name: 'Begun and not sent' })).toHaveCount(0);
   await reading.getByRole('button', { name: 'Look: My new address' }).click();
   await expect(reading.getByText('From December I live on the north pier.')).toBeVisible();
   await page.getByRole('link', { name: 'Mail', exact: true }).click();
   await page.getByRole('link', { name: 'Received' }).click();
   await page.getByRole('link', { name: /My new address, from joris/ }).click();
   await expect(page.locator('#root').getByText('From December I live on the north pier.')).toBeVisible();
+
+  // Where they are signed in, the language of their notices, and all that is theirs as a file.
+  await reading.reload();
+  await reading.getByRole('button', { name: /^End it there: / }).click();
+  await expect(reading.getByText('This browser')).toBeVisible();
+  await expect(reading.getByRole('button', { name: /^End it there: / })).toHaveCount(0);
+  await elsewhere.goto(`${house.origin}/room/list`);
+  await expect(elsewhere.getByRole('button', { name: 'Sign in' })).toBeVisible();
+  await reading.getByRole('radio', { name: 'Deutsch' }).click();
+  await expect(reading.getByText('From now on notices to you come in this language.')).toBeVisible();
+  const [download] = await Promise.all([
+    reading.waitForEvent('download'),
+    reading.getByRole('button', { name: 'Save the ZIP' }).click(),
+  ]);
+  const names = execFileSync('7zz', ['l', '-ba', '-slt', (await download.path())!], { encoding: 'utf8' });
+  expect([...names.matchAll(/^Path = (.*)$/gm)].map(([, name]) => name).sort()).toEqual([
+    'account.json',
+    'messages.csv',
+    'written/My new address.eml',
+  ]);
+  await expectAccessible(reading);
 
   // A forgotten password: what it means is said first; what was sealed to it is asked for again, and given at a click.
   await reading.getByRole('button', { name: 'Sign out' }).click();
@@ -194,6 +228,7 @@ test('a reader sets a password, finds all in one list, writes, forgets the passw
   await page.getByRole('dialog').getByRole('button', { name: 'Give access' }).click();
   await expect(page.getByText(/has access again and is being told, with a new link/)).toBeVisible();
   await reading.goto(await latestLink(house, joris, mails));
+  expect((await latestMail(house, joris, /./)).text).toContain('Leseraum');
   await passByText(reading, house);
   await expect(reading.getByText('This message is in your list.')).toBeVisible({ timeout: 20_000 });
 

@@ -3,10 +3,11 @@
  * to who wrote to them.
  */
 import { IDENTITY_CHECKS } from '@under-lock/core/handling/handling';
+import { LANGUAGES } from '@under-lock/core/language';
 import { z } from 'zod';
 import { GRANT_STATES } from './access';
 import { MAX_BLOB_BYTES } from './blob';
-import { address, bytes, endpoint, id, instant, rawBytes } from './endpoint';
+import { address, bytes, endpoint, id, instant, line, rawBytes } from './endpoint';
 import { hashingSchema, publicKeySchema } from './keys';
 
 const authKey = bytes(32, 32);
@@ -16,11 +17,15 @@ const password = z.object({ hashing: hashingSchema, authKey, wrappedSecret: byte
  * the account's secret.
  */
 const newAccount = z.object({ id, password, key: publicKeySchema.extend({ sealedPrivateKey: bytes(29, 4000) }) });
+/** What the browser is called, in their list of devices. */
+const device = line(100).optional();
 const mailboxCode = z.string().regex(/^\d{6}$/);
 const sent = z.object({ resendAt: instant });
 
 export const registeredSessionSchema = z.object({
   reader: z.object({ id, address: z.string(), name: z.string() }),
+  /** Of the notices to them. */
+  language: z.enum(LANGUAGES),
   /** Since the password was reset by mail no identity check has been passed: it opens nothing on its own. */
   unproven: z.boolean(),
   hashing: hashingSchema,
@@ -44,7 +49,7 @@ export const registerReader = endpoint({
   path: '/room/api/grants/:id/account',
   access: 'reader',
   params: grantParams,
-  body: newAccount.extend({ code: mailboxCode }),
+  body: newAccount.extend({ code: mailboxCode, device }),
   reply: registeredSessionSchema,
 });
 /**
@@ -71,7 +76,7 @@ export const signInReader = endpoint({
   method: 'POST',
   path: '/room/api/sign-in',
   access: 'anybody',
-  body: z.object({ address, authKey }),
+  body: z.object({ address, authKey, device }),
   reply: registeredSessionSchema,
 });
 /** Nobody signed in is an answer, not an error. */
@@ -94,6 +99,54 @@ export const forgetReader = endpoint({
   access: 'registered',
   body: z.object({ currentAuthKey: authKey }),
 });
+/** The language of the notices to them, whatever who writes to them has put down. */
+export const setReaderLanguage = endpoint({
+  method: 'PUT',
+  path: '/room/api/account/language',
+  access: 'registered',
+  body: z.object({ language: z.enum(LANGUAGES) }),
+});
+/** Where they are signed in, this one first. */
+export const listReaderDevices = endpoint({
+  method: 'GET',
+  path: '/room/api/account/devices',
+  access: 'registered',
+  reply: z.object({
+    devices: z.array(z.object({ id, device: z.string(), createdAt: instant, lastSeenAt: instant, here: z.boolean() })),
+  }),
+});
+export const endReaderDevice = endpoint({
+  method: 'DELETE',
+  path: '/room/api/account/devices/:id',
+  access: 'registered',
+  params: grantParams,
+});
+
+/** What is being written, sealed to the account. */
+export const MOST_DRAFTS = 20;
+export const MAX_DRAFT_BYTES = 440_000;
+export const listReaderDrafts = endpoint({
+  method: 'GET',
+  path: '/room/api/drafts',
+  access: 'registered',
+  reply: z.object({ drafts: z.array(z.object({ id, updatedAt: instant, sealed: bytes(60, MAX_DRAFT_BYTES) })) }),
+});
+/** @see storage-full */
+export const putReaderDraft = endpoint({
+  method: 'PUT',
+  path: '/room/api/drafts/:id',
+  access: 'registered',
+  maxBytes: 700_000,
+  params: grantParams,
+  body: z.object({ sealed: bytes(60, MAX_DRAFT_BYTES) }),
+});
+export const dropReaderDraft = endpoint({
+  method: 'DELETE',
+  path: '/room/api/drafts/:id',
+  access: 'registered',
+  params: grantParams,
+});
+
 /** A forgotten password. Answers alike whether or not anybody is registered. */
 export const startReset = endpoint({
   method: 'POST',
@@ -106,7 +159,7 @@ export const finishReset = endpoint({
   method: 'POST',
   path: '/room/api/reset',
   access: 'anybody',
-  body: newAccount.extend({ address, code: mailboxCode }),
+  body: newAccount.extend({ address, code: mailboxCode, device }),
   reply: registeredSessionSchema,
 });
 

@@ -65,6 +65,7 @@ const sessionOf = (reader: Correspondent): Session => {
   const none = new Uint8Array(0);
   return {
     reader: { id: '', ...reader },
+    language: 'en',
     unproven: false,
     hashing: { salt: none, memoryKiB: 0, iterations: 0, parallelism: 0 },
     wrappedSecret: none,

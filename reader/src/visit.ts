@@ -30,13 +30,16 @@ export interface Opened {
 
 export class DamagedError extends Error {}
 
+/** Those that fetch parts of themselves when they are wanted. */
+const MODULES: ReadonlySet<string> = new Set(['choose', 'account']);
+
 /** A thread for one task. Its script may fail to load on a bad line: then the task fails, instead of waiting for ever. */
 export function startThread<Door>(name: 'reading' | 'reply' | 'account' | 'choose'): {
   door: Remote<Door>;
   failed: Promise<never>;
   end: () => void;
 } {
-  const thread = new Worker(threadScript(name), { type: name === 'choose' ? 'module' : 'classic' });
+  const thread = new Worker(threadScript(name), { type: MODULES.has(name) ? 'module' : 'classic' });
   const failed = new Promise<never>((_, reject) => {
     thread.onerror = () =>
       reject(

@@ -25,6 +25,7 @@ const problem = (code: ProblemCode, more: Partial<ProblemDetails> = {}): ApiProb
   new ApiProblem({ type: 'about:blank', title: code, status: 400, code, ...more });
 const session = (over: Partial<Session> = {}): Session => ({
   reader: { id: 'r', address: 'mira@saltmarsh.example', name: 'Mira' },
+  language: 'en',
   unproven: false,
   hashing: { salt: new Uint8Array(16), memoryKiB: 65_536, iterations: 3, parallelism: 4 },
   wrappedSecret: new Uint8Array(61),

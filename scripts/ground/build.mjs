@@ -337,10 +337,9 @@ export async function buildWeb() {
       scripts: {
         reading: 'reader/src/threads/reading.ts',
         reply: 'reader/src/threads/reply.ts',
-        account: 'reader/src/threads/account.ts',
         slot: 'reader/src/threads/slot.ts',
       },
-      modules: { choose: 'reader/src/threads/choose.ts' },
+      modules: { choose: 'reader/src/threads/choose.ts', account: 'reader/src/threads/account.ts' },
     });
     copyPdfjs(at('reader/dist/pdf'));
     cpSync(at('ui/print.css'), at('reader/dist/print.css'));

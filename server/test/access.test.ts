@@ -370,6 +370,11 @@ test('a registered reader gets nothing of what is held for somebody else', async
     '/room/api/account/session',
     '/room/api/account/password',
     '/room/api/account/forget',
+    '/room/api/account/language',
+    '/room/api/account/devices',
+    '/room/api/drafts',
+    // One's own number is free to choose.
+    '/room/api/drafts/:id',
     '/room/api/held',
     '/room/api/held/ask-again',
   ]);

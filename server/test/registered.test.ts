@@ -16,7 +16,9 @@ import { passwordKeys } from '@under-lock/core/account/password';
 import {
   makeReaderAccount,
   openPrivateKey,
+  openReaderDraft,
   openWrittenKey,
+  sealReaderDraft,
   sealWrittenKey,
 } from '@under-lock/core/account/reader-account';
 import { unwrapSecret, vaultKey } from '@under-lock/core/account/secret';
@@ -779,4 +781,79 @@ test('the list goes page by page in every order, by sender too', async () => {
   ]);
   expect(bySender.unread).toBe(35);
   await expect(listHeld(context, reader, { after: 'somewhere' })).rejects.toMatchObject({ code: 'invalid-input' });
+});
+
+describe('what is the reader’s own', () => {
+  test('the language they chose goes before what whoever writes to them has put down, also for what is held', async () => {
+    const address = 'lotte@postbox.example';
+    const { visitor, id } = await readByLink(address, '+447700900471');
+    const { session } = await register(visitor, id, address);
+    expect(session.language).toBe('en');
+    await visitor(api.setReaderLanguage, { body: { language: 'pt' } });
+    const languageOf = async (grantId: string): Promise<string> =>
+      (
+        await rows<{ language: string }>(house.server.context.db, 'SELECT language FROM grants WHERE id = $1', [
+          grantId,
+        ])
+      )[0]!.language;
+    expect(await languageOf(id)).toBe('pt');
+    const later = await send(maren, to(address), { phone: '+447700900471' });
+    expect(await languageOf(later.dispatch.grants[0]!.id)).toBe('pt');
+    expect((await visitor(api.getReaderSession, {})).session).toMatchObject({ language: 'pt' });
+    const other = await send(maren, to('nobody.known@postbox.example'), {});
+    expect(await languageOf(other.dispatch.grants[0]!.id)).toBe('en');
+  });
+
+  test('they see where they are signed in, end one of them, and nobody else’s', async () => {
+    const address = 'berit@postbox.example';
+    const { visitor, id } = await readByLink(address, '+447700900472');
+    const { account } = await register(visitor, id, address);
+    const elsewhere = house.visitor();
+    const { authKey } = await passwordKeys(PASSWORD, account.password.hashing);
+    await elsewhere(api.signInReader, { body: { address, authKey, device: 'Firefox on Linux' } });
+    const { devices } = await visitor(api.listReaderDevices, {});
+    expect(devices.map(({ device, here }) => [device, here])).toEqual([
+      ['', true],
+      ['Firefox on Linux', false],
+    ]);
+    const stranger = await readByLink('stranger@postbox.example', '+447700900473');
+    await register(stranger.visitor, stranger.id, 'stranger@postbox.example');
+    const params = { id: devices[1]!.id };
+    await expect(stranger.visitor(api.endReaderDevice, { params })).rejects.toMatchObject({ code: 'not-found' });
+    await visitor(api.endReaderDevice, { params });
+    await expect(elsewhere(api.listHeld, { query: {} })).rejects.toMatchObject({ code: 'not-signed-in' });
+    expect((await visitor(api.listReaderDevices, {})).devices).toHaveLength(1);
+  });
+
+  test('drafts are kept sealed, twenty at most, and go with the account', async () => {
+    const address = 'sunniva@postbox.example';
+    const { visitor, id } = await readByLink(address, '+447700900474');
+    const { account, privateKey } = await register(visitor, id, address);
+    const draft = { to: maren.account.id, subject: 'The grey heron', text: 'Stands by the old pier.' };
+    const number = crypto.randomUUID();
+    const put = async (one: string, what = draft): Promise<unknown> =>
+      visitor(api.putReaderDraft, {
+        params: { id: one },
+        body: { sealed: await sealReaderDraft(account.key, account.id, one, what) },
+      });
+    await put(number);
+    await put(number, { ...draft, text: 'Stands by the new pier.' });
+    const { drafts } = await visitor(api.listReaderDrafts, {});
+    expect(drafts).toHaveLength(1);
+    const [{ sealed }] = drafts as [(typeof drafts)[0]];
+    expect(await openReaderDraft(privateKey, sealed, account.id, number)).toMatchObject({
+      text: 'Stands by the new pier.',
+    });
+    await expect(openReaderDraft(privateKey, sealed, account.id, crypto.randomUUID())).rejects.toMatchObject({
+      code: 'not-opened',
+    });
+    for (let more = 1; more < api.MOST_DRAFTS; more++) await put(crypto.randomUUID());
+    await expect(put(crypto.randomUUID())).rejects.toMatchObject({ code: 'storage-full' });
+    await visitor(api.dropReaderDraft, { params: { id: number } });
+    await put(crypto.randomUUID());
+    const { authKey } = await passwordKeys(PASSWORD, account.password.hashing);
+    await visitor(api.forgetReader, { body: { currentAuthKey: authKey } });
+    const left = await rows(house.server.context.db, 'SELECT id FROM reader_drafts WHERE reader_id = $1', [account.id]);
+    expect(left).toEqual([]);
+  });
 });

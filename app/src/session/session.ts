@@ -1,4 +1,5 @@
 /** Who is signed in and whether the vault is open here. */
+import { deviceName } from '@under-lock/ui/device-name';
 import { defined } from '@under-lock/core/defined';
 import {
   finishRecovery,
@@ -22,13 +23,6 @@ export type SessionState = { at: 'signed-out' } | { at: 'locked'; session: Sessi
 
 const KEY = 'session';
 const CHANNEL = 'under-lock-session';
-
-const device = (): string => {
-  const { userAgent } = navigator;
-  const browser = /Firefox|Edg|Chrome|Safari/.exec(userAgent)?.[0] ?? 'Browser';
-  const system = /Windows|Android|iPhone|iPad|Mac OS|Linux/.exec(userAgent)?.[0] ?? 'unknown system';
-  return `${browser === 'Edg' ? 'Edge' : browser} on ${system}`;
-};
 
 export function useSession() {
   return useSWR<SessionState>(
@@ -80,7 +74,7 @@ function tellOtherTabs(): void {
 export async function signInWith(address: string, password: string): Promise<void> {
   const hashing = await api(startSignIn, { body: { address } });
   const authKey = await door().account.authKey(password, hashing);
-  const session = await api(signIn, { body: { address, authKey, device: device() } });
+  const session = await api(signIn, { body: { address, authKey, device: deviceName() } });
   await door().account.unlock(session.account.id, session.wrappedSecret);
   await enter({ at: 'open', session });
 }
@@ -127,7 +121,7 @@ export async function setUp(
       token,
       password: made.password,
       recovery: made.recovery,
-      device: device(),
+      device: deviceName(),
       ...defined({ phone }),
     },
   });
@@ -143,7 +137,7 @@ export async function recover(
   const { accountId, wrappedSecret } = await api(startRecovery, { body: { address, recoveryAuthKey } });
   const made = await door().account.recover(accountId, code, wrappedSecret, password);
   const session = await api(finishRecovery, {
-    body: { address, recoveryAuthKey, password: made.password, recovery: made.recovery, device: device() },
+    body: { address, recoveryAuthKey, password: made.password, recovery: made.recovery, device: deviceName() },
   });
   return { code: made.code, enter: () => enter({ at: 'open', session }) };
 }

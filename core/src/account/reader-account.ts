@@ -3,11 +3,12 @@
  * is sealed under the
  * account's secret. There is no recovery code: what was sealed to a forgotten password is given again by its sender.
  */
-import { type Bytes } from '../bytes';
+import { type Bytes, fromUtf8, utf8 } from '../bytes';
 import { seal, unseal } from '../sealing';
 import { makeKeyPair, openFrom, type PublicKey, sealTo } from './key-pair';
 import { type ProtectedByPassword, protectWithPassword } from './protect';
 import { makeAccountSecret, vaultKey } from './secret';
+import { z } from 'zod';
 
 export interface NewReaderAccount {
   id: string;
@@ -15,6 +16,16 @@ export interface NewReaderAccount {
   key: PublicKey & { publicKey: Bytes; sealedPrivateKey: Bytes };
 }
 
+/** What a reader is writing; its files are chosen when it is sent. */
+export const readerDraftSchema = z.object({
+  /** The colleague it is for. */
+  to: z.string().max(100),
+  subject: z.string().max(300),
+  text: z.string().max(100_000),
+});
+export type ReaderDraft = z.infer<typeof readerDraftSchema>;
+
+const draftContext = (readerId: string, id: string): string => `under-lock/reader/draft/v1/${readerId}/${id}`;
 const privateKeyContext = (readerId: string): string => `under-lock/reader/private-key/v1/${readerId}`;
 const writtenContext = (messageId: string): string => `under-lock/reader/written/v1/${messageId}`;
 
@@ -46,3 +57,14 @@ export const sealWrittenKey = (own: PublicKey, contentKey: Bytes, messageId: str
 /** @throws SealError */
 export const openWrittenKey = (privateKey: Bytes, sealed: Uint8Array, messageId: string): Promise<Bytes> =>
   openFrom(privateKey, sealed, writtenContext(messageId));
+
+export const sealReaderDraft = (own: PublicKey, readerId: string, id: string, draft: ReaderDraft): Promise<Bytes> =>
+  sealTo(own, utf8(JSON.stringify(draft)), draftContext(readerId, id));
+/** @throws SealError, ZodError on what is no draft */
+export const openReaderDraft = async (
+  privateKey: Bytes,
+  sealed: Uint8Array,
+  readerId: string,
+  id: string,
+): Promise<ReaderDraft> =>
+  readerDraftSchema.parse(JSON.parse(fromUtf8(await openFrom(privateKey, sealed, draftContext(readerId, id)))));

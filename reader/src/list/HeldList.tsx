@@ -23,12 +23,13 @@ import { useEffect, useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import { useNow } from '../clock';
 import { language, words } from '../words/words';
-import { askAgain, type Held, mark, remove, type Session } from './account';
+import { askAgain, type Held, type KeptDraft, mark, remove, type Session } from './account';
 import { toMessage } from './places';
 import { sayProblem } from './problems';
 import { useHeld } from './useHeld';
 import { listWords } from './words';
 import { WritePanel } from './WritePanel';
+import { DraftList, refreshDrafts } from './DraftList';
 import { refreshWritten } from './WrittenList';
 
 const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
@@ -43,7 +44,7 @@ export function HeldList({ session, onSignedOut }: { session: Session; onSignedO
   const [sender, setSender] = useState<string>('');
   const [search, setSearch] = useState('');
   const [choosing, setChoosing] = useState(false);
-  const [writing, setWriting] = useState(false);
+  const [writing, setWriting] = useState<{ id: string; draft?: KeptDraft } | undefined>();
   const [said, setSaid] = useState<{ tone: 'sea' | 'brick'; text: string } | undefined>();
   const { items, found, senders, unread, maxBytes, more, error, searched, showMore, busy, refresh } = useHeld(session, {
     sort,
@@ -82,22 +83,30 @@ export function HeldList({ session, onSignedOut }: { session: Session; onSignedO
           {sayProblem(error)}
         </Banner>
       )}
-      {writing && senders !== undefined && maxBytes !== undefined ? (
+      {writing !== undefined && senders !== undefined && maxBytes !== undefined ? (
         <WritePanel
+          key={writing.id}
+          id={writing.id}
+          draft={writing.draft}
           session={session}
           senders={senders}
           maxBytes={maxBytes}
-          onCancel={() => setWriting(false)}
+          onClose={(kept) => {
+            void refreshDrafts(session);
+            setWriting(undefined);
+            if (kept) setSaid({ tone: 'sea', text: listWords.draftKept });
+          }}
           onSent={(name) => {
             void refreshWritten(session);
-            setWriting(false);
+            void refreshDrafts(session);
+            setWriting(undefined);
             setSaid({ tone: 'sea', text: listWords.writeSent(name) });
           }}
         />
       ) : (
         <Row>
           {senders === undefined || senders.length === 0 ? null : (
-            <Button label={listWords.write} onPress={() => setWriting(true)} />
+            <Button label={listWords.write} onPress={() => setWriting({ id: crypto.randomUUID() })} />
           )}
           {searchable ? (
             <Button
@@ -117,6 +126,9 @@ export function HeldList({ session, onSignedOut }: { session: Session; onSignedO
           ) : null}
         </Row>
       )}
+      {writing === undefined ? (
+        <DraftList session={session} onOpen={(draft) => setWriting({ id: draft.id, draft })} />
+      ) : null}
       {searchable ? (
         <Field
           label={listWords.search}

@@ -7,6 +7,7 @@ import { words } from '../words/words';
 import { lookAround, type Session } from './account';
 import { AccountPanel } from './AccountPanel';
 import { HeldList } from './HeldList';
+import { DevicesPanel, LanguagePanel, TakeAlongPanel } from './OwnPanels';
 import { SignIn } from './SignIn';
 import { listWords } from './words';
 import { WrittenList } from './WrittenList';
@@ -54,6 +55,9 @@ export function ListPage() {
           <Stack style={styles.parts}>
             <HeldList session={state.session} onSignedOut={signedOut} />
             <WrittenList session={state.session} />
+            <LanguagePanel session={state.session} />
+            <DevicesPanel session={state.session} />
+            <TakeAlongPanel session={state.session} officeName={office?.officeName ?? ''} />
             <AccountPanel session={state.session} onOver={(said) => setState({ at: 'over', said })} onChanged={look} />
           </Stack>
         );

@@ -1,5 +1,6 @@
 /** A new message to somebody of the office who has written before. What is written stays until it has gone. */
 import { isProblem } from '@under-lock/contract/problem';
+import { type ReaderDraft } from '@under-lock/core/account/reader-account';
 import { hostOf } from '@under-lock/core/people/address';
 import { Banner, Button, Choice, Field, Progress, Row, Section, Stack, Text } from '@under-lock/ui';
 import { sizeInWords } from '@under-lock/core/when';
@@ -8,6 +9,7 @@ import { FilePicker, tooLarge } from '../FilePicker';
 import { words } from '../words/words';
 import { type HeldPage, sealWritten, sendWritten, type Session } from './account';
 import { type SealedWritten } from '../threads/account';
+import { useKeptDraft } from './useKeptDraft';
 import { sayProblem } from './problems';
 import { listWords } from './words';
 
@@ -15,24 +17,29 @@ interface Props {
   session: Session;
   senders: HeldPage['senders'];
   maxBytes: number;
-  onCancel: () => void;
+  /** Of the draft. */
+  id: string;
+  draft: ReaderDraft | undefined;
+  /** `kept`: as a draft. */
+  onClose: (kept: boolean) => void;
   onSent: (name: string) => void;
 }
 
-export function WritePanel({ session, senders, maxBytes, onCancel, onSent }: Props) {
+export function WritePanel({ session, senders, maxBytes, id: draftId, draft, onClose, onSent }: Props) {
   const reachable = senders.filter(({ key }) => key !== undefined);
-  const [to, setTo] = useState(reachable[0]?.id ?? '');
-  const [subject, setSubject] = useState('');
-  const [text, setText] = useState('');
+  const [to, setTo] = useState(reachable.some(({ id }) => id === draft?.to) ? draft!.to : (reachable[0]?.id ?? ''));
+  const [subject, setSubject] = useState(draft?.subject ?? '');
+  const [text, setText] = useState(draft?.text ?? '');
   const [files, setFiles] = useState<File[]>([]);
   const [error, setError] = useState<{ at: 'subject' | 'form'; text: string } | undefined>();
   const [sending, setSending] = useState<{ done: number; sealing: boolean } | undefined>();
   // What a try has sealed is sent again as it is, unless something was changed: then it is another message.
   const sealed = useRef<{ for: string; written: SealedWritten } | undefined>(undefined);
+  const kept = useKeptDraft(session, draftId, { to, subject, text }, draft);
   const recipient = reachable.find(({ id }) => id === to);
   if (recipient === undefined)
     return (
-      <Banner tone="amber" actions={<Button label={words.cancel} onPress={onCancel} />}>
+      <Banner tone="amber" actions={<Button label={words.cancel} onPress={() => onClose(false)} />}>
         {listWords.writeNobody}
       </Banner>
     );
@@ -70,6 +77,7 @@ export function WritePanel({ session, senders, maxBytes, onCancel, onSent }: Pro
     try {
       const written = await seal();
       await sendWritten(to, written, (done) => setSending({ done, sealing: false }));
+      await kept.drop().catch(() => undefined);
       onSent(recipient.name || recipient.address);
     } catch (problem) {
       setSending(undefined);
@@ -111,13 +119,29 @@ export function WritePanel({ session, senders, maxBytes, onCancel, onSent }: Pro
           maxLength={100_000}
         />
         <FilePicker files={files} maxBytes={maxBytes} onChange={setFiles} />
+        {kept.failed ? <Banner tone="amber">{listWords.draftNotKept}</Banner> : null}
         {error?.at === 'form' ? <Banner tone="brick">{error.text}</Banner> : null}
         {sending === undefined ? null : (
           <Progress done={sending.done} label={sending.sealing ? words.replySealing : words.replySending} />
         )}
         <Row>
           <Button kind="main" label={listWords.writeSend} onPress={() => void send()} busy={sending !== undefined} />
-          <Button kind="quiet" label={words.cancel} onPress={onCancel} disabled={sending !== undefined} />
+          <Button
+            label={listWords.closeKeep}
+            disabled={sending !== undefined}
+            onPress={() => void kept.keepNow().then(() => onClose(subject.trim() !== '' || text.trim() !== ''))}
+          />
+          <Button
+            kind="quiet"
+            label={listWords.throwAway}
+            disabled={sending !== undefined}
+            onPress={() =>
+              void kept.drop().then(
+                () => onClose(false),
+                (problem: unknown) => setError({ at: 'form', text: sayProblem(problem) }),
+              )
+            }
+          />
         </Row>
       </Stack>
     </Section>

@@ -3,6 +3,9 @@ import { partCount, PART_BYTES } from '@under-lock/contract/blob';
 import * as api from '@under-lock/contract/registered';
 import { isProblem } from '@under-lock/contract/problem';
 import { type Bytes } from '@under-lock/core/bytes';
+import { type ReaderDraft } from '@under-lock/core/account/reader-account';
+import { type Language } from '@under-lock/core/language';
+import { deviceName } from '@under-lock/ui/device-name';
 import { type MessageContent } from '@under-lock/core/message/content';
 import { toList } from './places';
 import { type Visit } from '../address';
@@ -46,7 +49,7 @@ export const currentSession = async (): Promise<Session | undefined> => (await l
 export async function signIn(address: string, password: string): Promise<Session> {
   const hashing = await client(api.startReaderSignIn, { body: { address } });
   const authKey = await run((door) => door.authKey(password, hashing));
-  const session = await client(api.signInReader, { body: { address, authKey } });
+  const session = await client(api.signInReader, { body: { address, authKey, device: deviceName() } });
   await run((door) => door.unlock(session.reader.id, session.wrappedSecret as Bytes));
   return session;
 }
@@ -62,12 +65,12 @@ const askForDigits = ({ id }: Pick<Visit, 'id'>) => client(api.sendMailboxCode, 
 /** @throws ApiProblem `wrong-code`, `passcode-expired`, `passcode-paused`, `passcode-stopped`, `conflict` */
 async function register({ id }: Pick<Visit, 'id'>, code: string, password: string): Promise<Session> {
   const account = await run((door) => door.create(password));
-  return client(api.registerReader, { params: { id }, body: { ...account, code } });
+  return client(api.registerReader, { params: { id }, body: { ...account, code, device: deviceName() } });
 }
 export const askForReset = (address: string) => client(api.startReset, { body: { address } });
 export async function reset(address: string, code: string, password: string): Promise<Session> {
   const account = await run((door) => door.create(password));
-  return client(api.finishReset, { body: { ...account, address, code } });
+  return client(api.finishReset, { body: { ...account, address, code, device: deviceName() } });
 }
 /** @throws SealError when the current password is wrong */
 export async function changePassword(
@@ -84,6 +87,70 @@ export async function forget({ hashing }: Session, password: string): Promise<vo
   const currentAuthKey = await run((door) => door.authKey(password, hashing));
   await client(api.forgetReader, { body: { currentAuthKey } });
   await run((door) => door.lock());
+}
+
+export const setLanguage = (language: Language): Promise<unknown> =>
+  client(api.setReaderLanguage, { body: { language } });
+export const listDevices = async () => (await client(api.listReaderDevices)).devices;
+export const endDevice = (id: string): Promise<unknown> => client(api.endReaderDevice, { params: { id } });
+
+export interface KeptDraft extends ReaderDraft {
+  id: string;
+  updatedAt: Date;
+}
+export async function listDrafts(session: Session): Promise<KeptDraft[]> {
+  const { drafts } = await client(api.listReaderDrafts);
+  if (drafts.length === 0) return [];
+  const opened = await run((door) =>
+    door.drafts(
+      ownOf(session),
+      drafts.map(({ id, sealed }) => ({ id, sealed: sealed as Bytes })),
+    ),
+  );
+  return drafts.flatMap(({ id, updatedAt }, index) => {
+    const draft = opened[index];
+    return draft === undefined ? [] : [{ ...draft, id, updatedAt }];
+  });
+}
+/** @throws ApiProblem `storage-full` */
+export async function keepDraft({ key, reader }: Session, id: string, draft: ReaderDraft): Promise<void> {
+  const sealed = await run((door) => door.sealDraft(key, reader.id, id, draft));
+  await client(api.putReaderDraft, { params: { id }, body: { sealed } });
+}
+/** One that was never kept is dropped, too. */
+export async function dropDraft(id: string): Promise<void> {
+  await client(api.dropReaderDraft, { params: { id } }).catch((error: unknown) => {
+    if (!isProblem(error, 'not-found')) throw error;
+  });
+}
+
+/** All that is theirs, as a ZIP: the account, what was held for them, and what they wrote. @throws ApiProblem */
+export async function takeAlong(session: Session, office: string): Promise<Bytes> {
+  const held: Held[] = [];
+  let after: string | undefined;
+  do {
+    const page = await heldPage(session, { sort: 'newest', ...(after === undefined ? {} : { after }) });
+    held.push(...page.items);
+    after = page.next;
+  } while (after !== undefined);
+  const written: MessageContent[] = [];
+  for (const item of await listWritten(session)) written.push(await openWritten(session, item));
+  const { address, name } = session.reader;
+  return run((door) =>
+    door.archive({
+      account: { address, name, language: session.language, office },
+      held: held.map(({ subject, from, arrivedAt, closesAt, state, reference }) => ({
+        subject: subject ?? '',
+        from: from.name === '' ? from.address : `${from.name} <${from.address}>`,
+        arrivedAt,
+        closesAt,
+        state,
+        reference,
+      })),
+      written,
+      madeAt: new Date(),
+    }),
+  );
 }
 
 export interface Held extends api.HeldItem {

@@ -9,7 +9,10 @@ import {
   makeReaderAccount,
   type NewReaderAccount,
   openPrivateKey,
+  openReaderDraft,
   openWrittenKey,
+  type ReaderDraft,
+  sealReaderDraft,
   sealWrittenKey,
 } from '@under-lock/core/account/reader-account';
 import { unwrapSecret, vaultKey } from '@under-lock/core/account/secret';
@@ -17,6 +20,7 @@ import { type Bytes, concat } from '@under-lock/core/bytes';
 import { openFromRoom } from '@under-lock/core/locks/room/open';
 import { type MessageContent } from '@under-lock/core/message/content';
 import { accessTo, sealedToAccount, sealWritten } from '@under-lock/core/outgoing/access';
+import { type TakenAlong } from '@under-lock/core/taking-along/archive';
 import { expose } from 'comlink';
 import { attached } from '../attached';
 import { keyShelf } from '../key-shelf';
@@ -154,6 +158,17 @@ const door = {
       ),
     );
   },
+  sealDraft: (own: PublicKey, readerId: string, id: string, draft: ReaderDraft): Promise<Bytes> =>
+    sealReaderDraft(own, readerId, id, draft),
+  /** One that does not open is left out: it hides none of the others. */
+  async drafts(own: Own, items: { id: string; sealed: Bytes }[]): Promise<(ReaderDraft | undefined)[]> {
+    const key = await privateKey(own);
+    return Promise.all(
+      items.map(({ id, sealed }) => openReaderDraft(key, sealed, own.readerId, id).catch(() => undefined)),
+    );
+  },
+  archive: async (of: TakenAlong): Promise<Bytes> =>
+    (await import('@under-lock/core/taking-along/archive')).archive(of),
   async openWritten(own: Own, parts: Bytes[], ownKey: Bytes, id: string): Promise<MessageContent> {
     return openFromRoom({ content: concat(...parts), key: await openWrittenKey(await privateKey(own), ownKey, id) });
   },

@@ -1011,6 +1011,24 @@ ${noted([['choices', 'note_office()']])}
         CHECK (known_by IN ('question', 'told', 'email', 'voice', 'text'));
     `,
   },
+  {
+    name: '031-readers-own',
+    sql: `
+      ALTER TABLE reader_sign_ins
+        ADD COLUMN id uuid NOT NULL DEFAULT gen_random_uuid() UNIQUE,
+        ADD COLUMN device text NOT NULL DEFAULT '';
+      -- They chose it themselves: it goes before what whoever writes to them has put down.
+      ALTER TABLE readers ADD COLUMN language_chosen boolean NOT NULL DEFAULT false;
+      -- New messages that registered readers are writing, sealed to their account.
+      CREATE TABLE reader_drafts (
+        reader_id uuid NOT NULL REFERENCES readers ON DELETE CASCADE,
+        id uuid NOT NULL,
+        sealed bytea NOT NULL,
+        updated_at timestamptz NOT NULL,
+        PRIMARY KEY (reader_id, id)
+      );
+    `,
+  },
 ];
 
 const stepsOf = (db: Sequelize) =>

@@ -196,6 +196,7 @@ export class ReaderRow extends Model<InferAttributes<ReaderRow>, InferCreationAt
   declare addressKey: string;
   declare name: string;
   declare language: Language;
+  declare languageChosen: CreationOptional<boolean>;
   declare hashing: StoredHashing;
   declare authHash: string;
   declare wrappedSecret: Buffer;
@@ -419,6 +420,7 @@ export function defineModels(sequelize: Sequelize): void {
       addressKey: required(TEXT),
       name: required(TEXT),
       language: required(TEXT),
+      languageChosen: { type: BOOLEAN, defaultValue: false },
       hashing: required(JSONB),
       authHash: required(TEXT),
       wrappedSecret: required(BLOB),

@@ -12,12 +12,21 @@ import {
   forgetReader,
   readerHashing,
   register,
+  setReaderLanguage,
   signInReader,
   startReset,
   type Entered,
 } from '../registered/account';
+import { dropDraft, listDrafts, putDraft } from '../registered/drafts';
 import { askToGiveAgain, enterHeld, keepGrant, listHeld, markHeld, removeHeld } from '../registered/held';
-import { endSignIn, registeredSession, SIGN_IN_LIFE_MS, signedInReader } from '../registered/sign-in';
+import {
+  endDevice,
+  endSignIn,
+  listDevices,
+  registeredSession,
+  SIGN_IN_LIFE_MS,
+  signedInReader,
+} from '../registered/sign-in';
 import { listWritten, putWrittenPart, readWrittenPart, sendWritten, startWrittenBlob } from '../registered/written';
 import {
   askOtherWay,
@@ -98,7 +107,12 @@ export function mountRoom(mount: Mount, context: Context): void {
   });
   mount(registeredApi.startReaderSignIn, ({ body }) => readerHashing(context, body.address));
   mount(registeredApi.signInReader, async ({ body, ip, http }) => {
-    const made = await signInReader(context, { ...body, ip, device: deviceOf(context, http, 'reader') });
+    const made = await signInReader(context, {
+      ...body,
+      deviceName: body.device,
+      ip,
+      device: deviceOf(context, http, 'reader'),
+    });
     return entered(http, made);
   });
   mount(registeredApi.getReaderSession, async ({ http }) => {
@@ -120,6 +134,16 @@ export function mountRoom(mount: Mount, context: Context): void {
     await forgetReader(context, registered, body.currentAuthKey);
     registeredCookie(http, null);
   });
+  mount(registeredApi.setReaderLanguage, ({ registered, body }) =>
+    setReaderLanguage(context, registered, body.language),
+  );
+  mount(registeredApi.listReaderDevices, ({ registered }) => listDevices(context, registered));
+  mount(registeredApi.endReaderDevice, ({ registered, params }) => endDevice(context, registered, params.id));
+  mount(registeredApi.listReaderDrafts, ({ registered }) => listDrafts(context, registered.reader));
+  mount(registeredApi.putReaderDraft, ({ registered, params, body }) =>
+    putDraft(context, registered.reader, params.id, body.sealed),
+  );
+  mount(registeredApi.dropReaderDraft, ({ registered, params }) => dropDraft(context, registered.reader, params.id));
   mount(registeredApi.startReset, async ({ body, ip, http }) => {
     // The digits work in the browser that asked for them, and in no other.
     const ticket = cookieOf(context, http, RESET) ?? randomBytes(16).toString('base64url');

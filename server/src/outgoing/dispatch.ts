@@ -2,6 +2,7 @@
  * Dispatch: one transaction that makes the message, its grants, the sender's record and an outbox row per notice; the
  * message's id makes it happen once.
  */
+import { type Language } from '@under-lock/core/language';
 import { createHash } from 'node:crypto';
 import { type NewCopy, type NewGrant } from '@under-lock/contract/outgoing';
 import { grantHolds } from '@under-lock/core/access/holds';
@@ -61,6 +62,12 @@ const noLongerKnown = (address: string): Problem =>
     detail: `${address} can’t be known by a password of their own any more. Nothing was sent; try again, and they are known in another way.`,
   });
 
+/** What a registered reader chose goes before what whoever writes to them has put down. */
+const languageOf = (
+  reader: Pick<ReaderRow, 'language' | 'languageChosen'> | null,
+  said: Language | undefined,
+): Language => (reader?.languageChosen === true ? reader.language : (said ?? 'en'));
+
 /**
  * The reader that a browser names, as the house knows them. @throws Problem `invalid-input`, `conflict`, `own-number`
  */
@@ -83,19 +90,19 @@ async function readerOf(
       }) !== undefined
     )
       throw noLongerKnown(address);
-    return { ...reader, reader: registered, language: reader.language ?? 'en' };
+    return { ...reader, reader: registered, language: languageOf(registered, reader.language) };
   }
   // A registered reader who is to prove more than their password finds it in their list once they have opened it by its
   // link.
   const registered = await ReaderRow.findOne({
     where: { addressKey: addressKey(address) },
-    attributes: ['id'],
+    attributes: ['id', 'language', 'languageChosen'],
     transaction,
   });
   return {
     kind: 'link',
     readerShare: reader.readerShare,
-    language: reader.language ?? 'en',
+    language: languageOf(registered, reader.language),
     registeredId: registered?.id ?? null,
     way: await keptChannel(context, id, address, reader.channel, sender),
   };

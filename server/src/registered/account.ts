@@ -2,6 +2,7 @@
  * Registered readers: whoever passed the check of an access and owns its mailbox may set a password. What arrives here
  * was derived in their browser.
  */
+import { type Language } from '@under-lock/core/language';
 import { type Registered, type RegisteredSession } from '@under-lock/contract/registered';
 import { IDENTITY_CHECKS, type IdentityCheck, isIdentityCheck } from '@under-lock/core/handling/handling';
 import { addressKey } from '@under-lock/core/people/address';
@@ -30,6 +31,10 @@ interface NewAccount {
   key: { suite: number; publicKey: Uint8Array; sealedPrivateKey: Uint8Array };
   code: string;
 }
+/** What the browser that enters is called. */
+interface Named {
+  device?: string | undefined;
+}
 export interface Entered {
   session: RegisteredSession;
   token: string;
@@ -38,9 +43,14 @@ export interface Entered {
 const findByAddress = (address: string): Promise<ReaderRow | null> =>
   ReaderRow.findOne({ where: { addressKey: addressKey(address) } });
 
-const enter = async (context: Context, reader: ReaderRow, transaction?: Transaction): Promise<Entered> => ({
+const enter = async (
+  context: Context,
+  reader: ReaderRow,
+  device: string | undefined,
+  transaction?: Transaction,
+): Promise<Entered> => ({
   session: await registeredSession(context, reader),
-  token: await startSignIn(context, reader.id, transaction),
+  token: await startSignIn(context, reader.id, device ?? '', transaction),
 });
 
 /** For the access whose check was passed: digits to its own address. */
@@ -56,7 +66,7 @@ export async function askMailbox(context: Context, grantId: string) {
 async function create(
   context: Context,
   { id, password, key }: NewAccount,
-  of: { address: string; name: string; language: GrantRow['language'] },
+  of: { address: string; name: string; language: GrantRow['language']; languageChosen?: boolean },
   knownBy: IdentityCheck | null,
   transaction: Transaction,
 ): Promise<ReaderRow> {
@@ -67,6 +77,7 @@ async function create(
       addressKey: addressKey(of.address),
       name: of.name,
       language: of.language,
+      languageChosen: of.languageChosen ?? false,
       ...(await storedPassword(context, 'reader', id, password)),
       publicKey: Buffer.from(key.publicKey),
       keySuite: key.suite,
@@ -98,7 +109,7 @@ export async function vouchedCheck({ checkKind, parentId, messageId }: GrantRow)
 }
 
 /** @throws Problem `wrong-code` and its like, `conflict` when somebody is registered under the address already */
-export async function register(context: Context, grantId: string, input: NewAccount): Promise<Entered> {
+export async function register(context: Context, grantId: string, input: NewAccount & Named): Promise<Entered> {
   const grant = (await GrantRow.findByPk(grantId))!;
   if ((await findByAddress(grant.address)) !== null)
     throw new Problem('conflict', 409, 'There is a password for this address already');
@@ -112,6 +123,7 @@ export async function register(context: Context, grantId: string, input: NewAcco
         { kind: 'reader-registered', actor: { kind: 'reader', id: input.id }, about: { access: grantId } },
         (transaction) => create(context, input, grant, knownBy, transaction),
       ),
+      input.device,
     );
   } catch (error) {
     if (error instanceof UniqueConstraintError)
@@ -126,11 +138,11 @@ export const readerHashing = async (context: Context, address: string) =>
 /** @throws Problem `wrong-password` (also when there is no such reader), `too-many-tries` */
 export async function signInReader(
   context: Context,
-  input: Trier & { address: string; authKey: Uint8Array },
+  { deviceName, ...input }: Trier & { address: string; authKey: Uint8Array; deviceName?: string | undefined },
 ): Promise<Entered> {
   const reader = await prove(context, 'reader', 'reader-sign-in', input, findByAddress);
   return telling(context, { kind: 'reader-signed-in', actor: { kind: 'reader', id: reader.id } }, (transaction) =>
-    enter(context, reader, transaction),
+    enter(context, reader, deviceName, transaction),
   );
 }
 
@@ -207,7 +219,7 @@ export async function startReset(
  */
 export async function finishReset(
   context: Context,
-  input: NewAccount & { address: string },
+  input: NewAccount & Named & { address: string },
   ticket: string | undefined,
 ): Promise<Entered> {
   await spendMailboxCode(context, input.address, input.code, `browser/${ticket ?? ''}`);
@@ -221,7 +233,24 @@ export async function finishReset(
       return create(context, input, old, null, transaction);
     },
   );
-  return enter(context, reader);
+  return enter(context, reader, input.device);
+}
+
+/** From now on, and for what is held already; whoever writes to them keeps their own note of it. */
+export async function setReaderLanguage(
+  context: Context,
+  { reader }: SignedInReader,
+  language: Language,
+): Promise<void> {
+  await context.db.transaction(async (transaction) => {
+    await reader.update({ language, languageChosen: true }, { transaction });
+    await run(
+      context.db,
+      "UPDATE grants SET language = $2 WHERE reader_id = $1 AND state = 'held'",
+      [reader.id, language],
+      transaction,
+    );
+  });
 }
 
 const stronger = (a: IdentityCheck | null, b: IdentityCheck): IdentityCheck =>

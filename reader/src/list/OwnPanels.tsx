@@ -1,0 +1,120 @@
+/** Of an account: the language of its notices, where it is signed in, and a copy of all that is in it. */
+import { type Language, LANGUAGES } from '@under-lock/core/language';
+import { momentInWords } from '@under-lock/core/when';
+import { Banner, Button, Choice, Line, Panel, Row, Section, Stack, Text } from '@under-lock/ui';
+import { useState } from 'react';
+import useSWR from 'swr';
+import { useNow } from '../clock';
+import { save } from '../files/save';
+import { language } from '../words/words';
+import { endDevice, listDevices, type Session, setLanguage, takeAlong } from './account';
+import { sayProblem } from './problems';
+import { listWords } from './words';
+
+const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
+
+/** Each in itself: whoever can't read this page finds their own. */
+const NAMES: Record<Language, string> = { en: 'English', de: 'Deutsch', pt: 'Português' };
+
+type Said = { tone: 'sea' | 'brick'; text: string } | undefined;
+
+export function LanguagePanel({ session }: { session: Session }) {
+  const [chosen, setChosen] = useState(session.language);
+  const [said, setSaid] = useState<Said>();
+  const choose = (next: Language): void => {
+    const before = chosen;
+    setChosen(next);
+    setLanguage(next).then(
+      () => setSaid({ tone: 'sea', text: listWords.languageKept }),
+      (error: unknown) => {
+        setChosen(before);
+        setSaid({ tone: 'brick', text: sayProblem(error) });
+      },
+    );
+  };
+  return (
+    <Section title={listWords.language}>
+      <Stack>
+        <Choice
+          row
+          label={listWords.languageOfNotices}
+          value={chosen}
+          onChange={choose}
+          options={LANGUAGES.map((value) => ({ value, label: NAMES[value] }))}
+        />
+        {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
+      </Stack>
+    </Section>
+  );
+}
+
+export function DevicesPanel({ session }: { session: Session }) {
+  const now = useNow();
+  const { data: devices = [], mutate } = useSWR(['devices', session.reader.id], listDevices);
+  const [error, setError] = useState<string | undefined>();
+  if (devices.length === 0) return null;
+  return (
+    <Section title={listWords.devices} aside={String(devices.length)}>
+      <Stack>
+        {error === undefined ? null : <Banner tone="brick">{error}</Banner>}
+        <Panel>
+          {devices.map(({ id, device, createdAt, lastSeenAt, here }, index) => (
+            <Line key={id} last={index === devices.length - 1}>
+              <Text>{device || listWords.unknownDevice}</Text>
+              <Text kind="small" tone="soft">
+                {here
+                  ? listWords.thisDevice
+                  : listWords.seenDevice(
+                      momentInWords(createdAt, now, zone, language),
+                      momentInWords(lastSeenAt, now, zone, language),
+                    )}
+              </Text>
+              {here ? null : (
+                <Row>
+                  <Button
+                    kind="quiet"
+                    label={listWords.endDevice}
+                    describe={`${listWords.endDevice}: ${device}`}
+                    onPress={() =>
+                      void endDevice(id)
+                        .catch((problem: unknown) => setError(sayProblem(problem)))
+                        .finally(() => mutate())
+                    }
+                  />
+                </Row>
+              )}
+            </Line>
+          ))}
+        </Panel>
+      </Stack>
+    </Section>
+  );
+}
+
+export function TakeAlongPanel({ session, officeName }: { session: Session; officeName: string }) {
+  const [busy, setBusy] = useState(false);
+  const [error, setError] = useState<string | undefined>();
+  const take = async (): Promise<void> => {
+    setBusy(true);
+    setError(undefined);
+    try {
+      save({ name: 'my-data.zip', bytes: await takeAlong(session, officeName) });
+    } catch (problem) {
+      setError(sayProblem(problem));
+    }
+    setBusy(false);
+  };
+  return (
+    <Section title={listWords.takeAlong}>
+      <Stack>
+        <Text kind="small" tone="soft">
+          {listWords.takeAlongHint}
+        </Text>
+        {error === undefined ? null : <Banner tone="brick">{error}</Banner>}
+        <Row>
+          <Button label={listWords.takeAlongNow} busy={busy} onPress={() => void take()} />
+        </Row>
+      </Stack>
+    </Section>
+  );
+}

@@ -1,7 +1,7 @@
 /** The pictures in docs/screenshots, made from the demo's data: `npm run screenshots`. */
 import { type Page } from '@playwright/test';
-import { addFiles, desktop, latestLink, latestText, papers, phone, signIn, test } from './house';
-import { chooseLock } from './writing';
+import { addFiles, desktop, latestLink, latestText, mailCountAtRest, papers, phone, signIn, test } from './house';
+import { beginLetter, chooseLock, choosePreset } from './writing';
 import { addPerson, openMeans, openPerson } from './people';
 
 const picture = async (page: Page, name: string): Promise<void> => {
@@ -156,15 +156,30 @@ test('pictures', async ({ page, context, browser, house }) => {
   await reading.getByLabel('Subject').fill('Pilot’s licence, renewal');
   await reading.getByLabel('Text', { exact: true }).fill('Here is the renewed licence with the medical page.');
   await picture(reading, 'slot-phone');
-  await reading.goto(`${house.origin}/outside`, { waitUntil: 'commit' }).catch(() => undefined);
-  await reading.getByRole('link', { name: /Mailbox pell/ }).waitFor();
-  await picture(reading, 'outside-phone');
   await reading.goto(`${house.origin}/room/list`);
   await reading.getByLabel('Your mail address').fill('mira.talvik@saltmarsh.example');
   await reading.getByLabel('Password', { exact: true }).fill('seven lanterns at low tide');
   await reading.getByRole('button', { name: 'Sign in' }).click();
   await reading.getByText('Photographs of the damage').waitFor();
   await picture(reading, 'list-phone');
+
+  // Under a preset that lets readers choose.
+  const before = await mailCountAtRest(house, 'pell.anders@postbox.example');
+  await page.setViewportSize(desktop);
+  await beginLetter(page, 'pell.anders@postbox.example', 'Berths this winter', 'The berths are as agreed.');
+  await choosePreset(page, /^Everyday papers/);
+  await page.getByRole('button', { name: 'Send under lock' }).click();
+  await page.getByRole('heading', { name: 'Berths this winter' }).waitFor();
+  await reading.goto(await latestLink(house, 'pell.anders@postbox.example', before));
+  await reading.getByRole('button', { name: 'Send me the passcode' }).click();
+  await reading.getByLabel('Passcode', { exact: true }).waitFor();
+  await reading
+    .getByLabel('Passcode', { exact: true })
+    .fill(/\d{6}/.exec(await latestText(house, '+447700900417'))![0]);
+  await reading.getByRole('button', { name: 'Open the message' }).click();
+  await reading.getByRole('button', { name: 'Choose', exact: true }).click();
+  await reading.getByRole('radio', { name: /^As a locked file/ }).waitFor();
+  await picture(reading, 'choose-phone');
 
   const office = await (
     await browser.newContext({ viewport: desktop, locale: 'en-GB', timezoneId: 'Europe/Lisbon' })

@@ -34,7 +34,7 @@ async function digitsAfter(house: House, before: number): Promise<string> {
       messages: { id: string; subject: string }[];
     };
     expect(messages.length).toBeGreaterThan(before);
-    digits = /^(\d{6}) confirms/.exec(messages[0]!.subject)?.[1] ?? '';
+    digits = /^(\d{6}) (?:confirms|bestätigt)/.exec(messages[0]!.subject)?.[1] ?? '';
     expect(digits).not.toBe('');
   }).toPass({ timeout: 20_000 });
   return digits;

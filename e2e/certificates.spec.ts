@@ -192,8 +192,16 @@ test('people’s certificates that must not be used are said to be so, and the p
   await bring('wards.cer', await raw('wards@harbourclinic.example'));
   await expect(page.getByText(/Revoked on .*its key may be in other hands/)).toBeVisible();
   await expectAccessible(page);
+  // What was judged while it was offered is not judged again before it is shown: nothing moves under a finger.
+  await page.evaluate(() => {
+    new MutationObserver(() => {
+      if (document.body.textContent.includes('Judging it')) document.body.dataset.judgedTwice = 'yes';
+    }).observe(document.body, { childList: true, subtree: true, characterData: true });
+  });
   await page.getByRole('button', { name: /^Take it/ }).click();
-  await expect(page.getByText('■ revoked', { exact: true })).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Certificate: revoked' })).toBeVisible();
+  await expect(page.getByText('Taken from a file on')).toBeVisible();
+  expect(await page.evaluate(() => document.body.dataset.judgedTwice)).toBeUndefined();
   await bring('other.cer', await raw('billing@harbourclinic.example'));
   await expect(page.getByText(/This is another certificate than the one you have for them/)).toBeVisible();
 

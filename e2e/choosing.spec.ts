@@ -15,7 +15,6 @@ import {
   type House,
   latestLink,
   latestMail,
-  latestText,
   mailCountAtRest,
   phone,
   signIn,
@@ -23,7 +22,7 @@ import {
 } from './house';
 import { openDesk, writerOutside } from './letters';
 import { addPerson } from './people';
-import { databaseDump, withDatabase } from './readers';
+import { databaseDump, passByText, withDatabase } from './readers';
 import { beginLetter, choosePreset, closePlan, openWays } from './writing';
 
 test.use({ houseFor: 'choosing', apart: true });
@@ -59,11 +58,7 @@ async function openChoice(
   const outside = await browser.newContext({ viewport: phone, locale: 'en-GB', acceptDownloads: true });
   const reading = await outside.newPage();
   await reading.goto(await latestLink(house, address, before));
-  await reading.getByRole('button', { name: 'Send me the passcode' }).click();
-  const field = reading.getByLabel('Passcode', { exact: true });
-  await field.waitFor();
-  await field.fill(/\d{6}/.exec(await latestText(house, number))![0]);
-  await reading.getByRole('button', { name: 'Open the message' }).click();
+  await passByText(reading, house, number);
   await expect(reading.getByRole('heading', { name: 'Berths this winter' })).toBeVisible();
   await reading.getByRole('button', { name: 'Choose', exact: true }).click();
   await expect(

@@ -1,6 +1,7 @@
 /** Reading is confirmed by who read, and the delivery stated by the office: signed, and checked without us. */
 import { readFileSync, writeFileSync } from 'node:fs';
-import { expect, expectAccessible, latestLink, latestText, mailCountAtRest, phone, signIn, test } from './house';
+import { expect, expectAccessible, latestLink, mailCountAtRest, phone, signIn, test } from './house';
+import { passByText } from './readers';
 import { beginLetter, choosePreset, closePlan } from './writing';
 
 const pell = 'pell.anders@postbox.example';
@@ -23,12 +24,7 @@ test('a reader confirms having read; the sender sees it, and takes along a signe
   const outside = await browser.newContext({ viewport: phone, locale: 'en-GB' });
   const reading = await outside.newPage();
   await reading.goto(await latestLink(house, pell, before));
-  await reading.getByRole('button', { name: 'Send me the passcode' }).click();
-  await reading.getByLabel('Passcode', { exact: true }).waitFor();
-  await reading
-    .getByLabel('Passcode', { exact: true })
-    .fill(/\d{6}/.exec(await latestText(house, '+447700900417'))![0]);
-  await reading.getByRole('button', { name: 'Open the message' }).click();
+  await passByText(reading, house, '+447700900417');
   await expect(reading.getByText('Maren Oduya asks you to confirm that you have read this.')).toBeVisible();
   await expectAccessible(reading);
   await reading.getByRole('button', { name: 'I have read it' }).click();

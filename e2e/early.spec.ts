@@ -30,11 +30,8 @@ const places = (page: Page): Promise<Place[]> =>
       }),
   );
 
-test('with the reading page still on its way it asks, sends and takes digits; then that takes its place and nothing moves', async ({
-  page,
-  house,
-  complaints,
-}) => {
+/** Opens a link with the reading page's scripts held back; the answer lets them come. */
+async function openHeldBack(page: Page, house: House): Promise<() => void> {
   await page.setViewportSize(phone);
   let bringOn = (): void => undefined;
   const brought = new Promise<void>((go) => (bringOn = go));
@@ -44,6 +41,15 @@ test('with the reading page still on its way it asks, sends and takes digits; th
   });
   // The page counts as loaded only once scripts put in before that have come, and these are held back.
   await page.goto(await linkOf(house), { waitUntil: 'commit' });
+  return bringOn;
+}
+
+test('with the reading page still on its way it asks, sends and takes digits; then that takes its place and nothing moves', async ({
+  page,
+  house,
+  complaints,
+}) => {
+  const bringOn = await openHeldBack(page, house);
   await expect(page.getByRole('heading', { level: 1, name: /has written to you$/ })).toBeVisible();
   await expectAccessible(page);
   const texts = sum(await allTexts(house));
@@ -83,6 +89,19 @@ test('what was pressed early is done by the reading page; without its scripts th
   await page.getByRole('button', { name: 'I can’t get at that phone or mailbox' }).click();
   await expect(page.getByLabel('What would work for you')).toBeVisible();
   await expect(page.locator('#early')).toHaveCount(0);
+});
+
+test('a finger that is down while the reading page takes the place has pressed', async ({ page, house }) => {
+  const bringOn = await openHeldBack(page, house);
+  const texts = sum(await allTexts(house));
+  const send = page.getByRole('button', { name: 'Send me the passcode' });
+  await send.hover();
+  await page.mouse.down();
+  bringOn();
+  await expect(page.locator('#early')).toHaveCount(0);
+  await page.mouse.up();
+  await expect(page.getByRole('textbox', { name: 'Passcode' })).toBeVisible();
+  expect(sum(await allTexts(house))).toBe(texts + 1);
 });
 
 test('the desk loads what it shows; what other pages share comes with the first of them', async ({ page, house }) => {

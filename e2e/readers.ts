@@ -1,7 +1,8 @@
 /** Readers outside, as the demo has them. */
+import { type Page } from '@playwright/test';
 import pg from 'pg';
 import { execFileSync } from 'node:child_process';
-import { type House } from './house';
+import { type House, latestText } from './house';
 
 /** The link of somebody who has been told and has not opened it. */
 export async function unopenedLink(house: House, database: pg.Client): Promise<{ link: string; grantId: string }> {
@@ -19,6 +20,15 @@ export async function unopenedLink(house: House, database: pg.Client): Promise<{
     }
   }
   throw new Error('Everybody has opened everything');
+}
+
+/** On a page that asks for it: the passcode is sent to `number` and typed, and the message opened. */
+export async function passByText(reading: Page, house: House, number: string): Promise<void> {
+  await reading.getByRole('button', { name: 'Send me the passcode' }).click();
+  const field = reading.getByLabel('Passcode', { exact: true });
+  await field.waitFor();
+  await field.fill(/\d{6}/.exec(await latestText(house, number))![0]);
+  await reading.getByRole('button', { name: 'Open the message' }).click();
 }
 
 /** How many text messages each phone has got. */

@@ -12,13 +12,13 @@ import {
   type House,
   latestLink,
   latestMail,
-  latestText,
   mailCountAtRest,
   papers,
   phone,
   signIn,
   test,
 } from './house';
+import { passByText } from './readers';
 
 test.use({ viewport: desktop });
 
@@ -66,13 +66,6 @@ async function fillPasswords(reading: Page, first: string, second = first): Prom
   await reading.getByLabel('The same once more', { exact: true }).fill(second);
 }
 
-async function passByText(reading: Page, house: House): Promise<void> {
-  await reading.getByRole('button', { name: 'Send me the passcode' }).click();
-  await reading.getByLabel('Passcode', { exact: true }).waitFor();
-  await reading.getByLabel('Passcode', { exact: true }).fill(/\d{6}/.exec(await latestText(house, number))![0]);
-  await reading.getByRole('button', { name: 'Open the message' }).click();
-}
-
 test('a reader sets a password, finds all in one list, writes, forgets the password and is given again what was lost', async ({
   page,
   browser,
@@ -88,7 +81,7 @@ test('a reader sets a password, finds all in one list, writes, forgets the passw
   const outside = await browser.newContext({ viewport: phone, locale: 'en-GB' });
   const reading = await outside.newPage();
   await reading.goto(await latestLink(house, joris));
-  await passByText(reading, house);
+  await passByText(reading, house, number);
   await expect(reading.getByRole('heading', { name: 'Sea service record' })).toBeVisible();
   let mails = await mailCountAtRest(house, joris);
   await reading.getByRole('button', { name: 'Set a password' }).click();
@@ -229,7 +222,7 @@ test('a reader sets a password, finds all in one list, writes, forgets the passw
   await expect(page.getByText(/has access again and is being told, with a new link/)).toBeVisible();
   await reading.goto(await latestLink(house, joris, mails));
   expect((await latestMail(house, joris, /./)).text).toContain('Leseraum');
-  await passByText(reading, house);
+  await passByText(reading, house, number);
   await expect(reading.getByText('This message is in your list.')).toBeVisible({ timeout: 20_000 });
 
   // Forgotten for good.

@@ -2,14 +2,11 @@
  * Writing back: from the reading room to the office and to all, answered by the office, the conversation together on
  * both sides.
  */
-import { type Page } from '@playwright/test';
 import {
   desktop,
   expect,
   expectAccessible,
-  type House,
   latestLink,
-  latestText,
   mailCount,
   mailCountAtRest,
   papers,
@@ -17,18 +14,12 @@ import {
   signIn,
   test,
 } from './house';
+import { passByText } from './readers';
 
 test.use({ viewport: desktop });
 
 const pell = 'pell.anders@postbox.example';
 const yard = 'office@saltmarsh.example';
-
-async function enter(reading: Page, house: House, number: string): Promise<void> {
-  await reading.getByRole('button', { name: 'Send me the passcode' }).click();
-  await reading.getByLabel('Passcode', { exact: true }).waitFor();
-  await reading.getByLabel('Passcode', { exact: true }).fill(/\d{6}/.exec(await latestText(house, number))![0]);
-  await reading.getByRole('button', { name: 'Open the message' }).click();
-}
 
 test('a reply with a file comes back under lock, survives a cut line, is answered, and both sides see the conversation', async ({
   page,
@@ -54,7 +45,7 @@ test('a reply with a file comes back under lock, survives a cut line, is answere
   const reading = await context.newPage();
   await reading.setViewportSize(phone);
   await reading.goto(link);
-  await enter(reading, house, '+447700900417');
+  await passByText(reading, house, '+447700900417');
   await reading.getByRole('button', { name: 'Reply to Maren Oduya' }).click();
   await expect(reading.getByText('Goes to Maren Oduya.')).toBeVisible();
   await expectAccessible(reading);
@@ -111,7 +102,7 @@ test('a reply with a file comes back under lock, survives a cut line, is answere
   await atTheYard.setViewportSize(phone);
   await atTheYard.goto(yardLink);
   await expect(atTheYard.getByRole('heading', { name: 'Pell Anders has written to you' })).toBeVisible();
-  await enter(atTheYard, house, '+447700900262');
+  await passByText(atTheYard, house, '+447700900262');
   await expect(atTheYard.locator('#root').getByText('And the yard should know too.')).toBeVisible();
 
   // Withdrawn while something is being written: said, and the page is another one.
@@ -154,7 +145,7 @@ test('what may be passed on reaches one more person, who is known in a way of th
   const reading = await context.newPage();
   await reading.setViewportSize(phone);
   await reading.goto(await latestLink(house, pell, before));
-  await enter(reading, house, '+447700900417');
+  await passByText(reading, house, '+447700900417');
   await reading.getByRole('button', { name: 'Pass it on' }).click();
   await expectAccessible(reading);
   await reading.getByRole('button', { name: 'Pass it on' }).click();
@@ -173,7 +164,7 @@ test('what may be passed on reaches one more person, who is known in a way of th
   const atTheYard = await context.newPage();
   await atTheYard.setViewportSize(phone);
   await atTheYard.goto(await latestLink(house, yard, nowYard));
-  await enter(atTheYard, house, '+447700900262');
+  await passByText(atTheYard, house, '+447700900262');
   await expect(atTheYard.getByRole('heading', { name: 'Orders for the galley' })).toBeVisible();
 
   const line = page.getByTestId(`grant-${yard}`);

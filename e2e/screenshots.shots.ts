@@ -1,6 +1,7 @@
 /** The pictures in docs/screenshots, made from the demo's data: `npm run screenshots`. */
 import { type Page } from '@playwright/test';
-import { addFiles, desktop, latestLink, latestText, mailCountAtRest, papers, phone, signIn, test } from './house';
+import { addFiles, desktop, latestLink, mailCountAtRest, papers, phone, signIn, test } from './house';
+import { passByText } from './readers';
 import { beginLetter, chooseLock, choosePreset } from './writing';
 import { addPerson, openMeans, openPerson } from './people';
 
@@ -138,12 +139,7 @@ test('pictures', async ({ page, context, browser, house }) => {
   await reading.goto(link);
   await reading.getByRole('button', { name: 'Send me the passcode' }).waitFor();
   await picture(reading, 'room-ask-phone');
-  await reading.getByRole('button', { name: 'Send me the passcode' }).click();
-  await reading.getByLabel('Passcode', { exact: true }).waitFor();
-  await reading
-    .getByLabel('Passcode', { exact: true })
-    .fill(/\d{6}/.exec(await latestText(house, '+447700900417'))![0]);
-  await reading.getByRole('button', { name: 'Open the message' }).click();
+  await passByText(reading, house, '+447700900417');
   await reading.getByRole('button', { name: 'Look fitness-2026.pdf' }).waitFor();
   await picture(reading, 'room-read-phone');
   await reading.goto(await latestLink(house, 'mira.talvik@saltmarsh.example'));
@@ -171,12 +167,7 @@ test('pictures', async ({ page, context, browser, house }) => {
   await page.getByRole('button', { name: 'Send under lock' }).click();
   await page.getByRole('heading', { name: 'Berths this winter' }).waitFor();
   await reading.goto(await latestLink(house, 'pell.anders@postbox.example', before));
-  await reading.getByRole('button', { name: 'Send me the passcode' }).click();
-  await reading.getByLabel('Passcode', { exact: true }).waitFor();
-  await reading
-    .getByLabel('Passcode', { exact: true })
-    .fill(/\d{6}/.exec(await latestText(house, '+447700900417'))![0]);
-  await reading.getByRole('button', { name: 'Open the message' }).click();
+  await passByText(reading, house, '+447700900417');
   await reading.getByRole('button', { name: 'Choose', exact: true }).click();
   await reading.getByRole('radio', { name: /^As a locked file/ }).waitFor();
   await picture(reading, 'choose-phone');

@@ -166,28 +166,11 @@ export function AskPage({ room, door, now, again, takeBegun, onIdentified, onNot
       )}
       {ready ? (
         <Stack>
-          {byPasscode ? (
+          {byPasscode || byTold ? (
             <>
-              <Text>{onItsWay(check)}</Text>
+              <Text>{byTold ? asked(check, room.senderName) : onItsWay(check)}</Text>
               <Field
-                label={words.passcode}
-                value={typed}
-                onChangeText={setTyped}
-                onSubmitEditing={enter}
-                error={errorAt('passcode')}
-                code
-                autoFocus
-                inputMode="numeric"
-                autoComplete="one-time-code"
-                maxLength={60}
-              />
-            </>
-          ) : null}
-          {byTold ? (
-            <>
-              <Text>{words.byTold(room.senderName)}</Text>
-              <Field
-                label={words.oneTime}
+                label={byTold ? words.oneTime : words.passcode}
                 value={typed}
                 onChangeText={setTyped}
                 onSubmitEditing={enter}
@@ -195,7 +178,7 @@ export function AskPage({ room, door, now, again, takeBegun, onIdentified, onNot
                 code
                 autoFocus
                 inputMode="numeric"
-                autoComplete="off"
+                autoComplete={byTold ? 'off' : 'one-time-code'}
                 maxLength={60}
               />
             </>

@@ -1,6 +1,6 @@
 /** Passing on, where the sender allows it: one more person at a time, and who it was passed on to. */
 import { isProblem, type ProblemCode } from '@under-lock/contract/problem';
-import { type Handling, IDENTITY_CHECKS } from '@under-lock/core/handling/handling';
+import { checksFrom, type Handling } from '@under-lock/core/handling/handling';
 import { answerProblem } from '@under-lock/core/identity/answer';
 import { checkAddress } from '@under-lock/core/people/address';
 import { momentInWords } from '@under-lock/core/when';
@@ -100,7 +100,7 @@ function ForwardForm({
   onDone,
   onProblem,
 }: Props & { onCancel: () => void; onDone: (name: string) => void }) {
-  const checks = IDENTITY_CHECKS.slice(IDENTITY_CHECKS.indexOf(handling.check))
+  const checks = checksFrom(handling.check)
     .filter((one): one is PassOnCheck => one !== 'told')
     .reverse();
   const [check, setCheck] = useState<PassOnCheck>(handling.check === 'told' ? 'email' : handling.check);

@@ -54,6 +54,22 @@ export function startThread<Door>(name: 'reading' | 'reply' | 'account' | 'choos
   return { door: wrap<Door>(thread), failed, end: () => thread.terminate() };
 }
 
+type ThreadName = Parameters<typeof startThread>[0];
+
+/** A thread that is started at the first task and stays; when its script can't be had, the next task tries anew. */
+export function threadOf<Door>(name: ThreadName): <T>(task: (door: Remote<Door>) => Promise<T>) => Promise<T> {
+  let thread: ReturnType<typeof startThread<Door>> | undefined;
+  return (task) => {
+    if (thread === undefined) {
+      thread = startThread<Door>(name);
+      thread.failed.catch(() => {
+        thread = undefined;
+      });
+    }
+    return Promise.race([thread.failed, task(thread.door)]);
+  };
+}
+
 export const client = createClient(window.location.origin, earlyFetch);
 
 export const look = ({ id }: Pick<Visit, 'id'>) => client(api.lookAtRoom, { params: { id } });

@@ -198,6 +198,16 @@ test('a press that the early page can’t do is done by the reading page', async
   expect(requests).toEqual([LOOK, SEND, ENTER]);
 });
 
+test('a press between the early page’s end and its going is not lost', async () => {
+  const page = await arrive(held(byText));
+  page.end();
+  press('Send me the passcode');
+  expect(requests).toEqual([LOOK]);
+  await takeOver();
+  await settled();
+  expect(requests).toEqual([LOOK, SEND]);
+});
+
 test('another way, pressed early, is open once the reading page is there', async () => {
   await arrive(held(byText));
   press('I can’t get at that phone or mailbox');

@@ -161,14 +161,15 @@ export async function letBack(id: string): Promise<void> {
   await standAnew();
 }
 
+export type WaitingChoices = Reply<typeof listChoices>['choices'];
+/** Some of what readers chose and nobody has taken yet, the oldest first. */
+export const waitingChoices = async (): Promise<WaitingChoices> => (await api(listChoices)).choices;
+
 /**
  * What readers chose goes into the book, in their order. One that does not open was sealed under an earlier key, or is
- * none: it is put away.
- *
- * @returns How many were taken. @throws ApiProblem
+ * none: it is put away. @throws ApiProblem
  */
-export async function takeChoices(by: Changing['by']): Promise<number> {
-  const { choices } = await api(listChoices);
+export async function takeChoices(choices: WaitingChoices, by: Changing['by']): Promise<void> {
   for (const { id, epoch, sealed, name, address, language, at, check } of choices) {
     const choice = await door()
       .book.openChoice(id, epoch, sealed)
@@ -186,13 +187,13 @@ export async function takeChoices(by: Changing['by']): Promise<number> {
       if (!isProblem(error, 'not-found')) throw error;
     });
   }
-  return choices.length;
 }
 
 /** A new key for all who are in, as they are now: what the page knows may be a moment old. @throws ApiProblem */
 export async function renewKey(by: Changing['by']): Promise<void> {
   // What readers chose opens under the key of now only.
-  await takeChoices(by);
+  for (let waiting = await waitingChoices(); waiting.length > 0; waiting = await waitingChoices())
+    await takeChoices(waiting, by);
   const [{ members }, { colleagues }] = await Promise.all([api(getOfficeBook), api(listColleagues)]);
   const staying = members.flatMap(({ id }) => {
     const key = colleagues.find((one) => one.id === id)?.key;

@@ -7,6 +7,7 @@ import { type Kept } from '@under-lock/core/vault/kept';
 import { keysDoor } from '../threads/keys/door';
 import { type Person, type PersonCertificate } from '@under-lock/core/people/kept-person';
 import { personAt } from '@under-lock/core/people/find';
+import { inUse, withInUse } from '@under-lock/core/people/in-use';
 
 export interface RecipientCertificate {
   kept: PersonCertificate;
@@ -17,10 +18,8 @@ export type RecipientCertificates = ReadonlyMap<string, RecipientCertificate>;
 const none: RecipientCertificates = new Map();
 
 /** The one in use: what the worker took last. */
-export const currentCertificate = ({ certificates = [] }: Person): PersonCertificate | undefined =>
-  certificates.find(({ replacedAt }) => replacedAt === undefined);
+export const currentCertificate = ({ certificates }: Person): PersonCertificate | undefined => inUse(certificates);
 
-const MOST = 20;
 /** With this one in use from now on; the ones before stay, so that a change is seen as one. */
 export function withCertificate(
   certificates: readonly PersonCertificate[] | undefined,
@@ -28,10 +27,7 @@ export function withCertificate(
   now: Date,
 ): PersonCertificate[] {
   const at = now.toISOString();
-  return [
-    { ...taken, addedAt: at },
-    ...(certificates ?? []).map((one) => ({ ...one, replacedAt: one.replacedAt ?? at })),
-  ].slice(0, MOST);
+  return withInUse(certificates, { ...taken, addedAt: at }, at);
 }
 
 /**

@@ -10,6 +10,7 @@ import { type Judged } from './certificates';
 import { type KeyOrigin } from '@under-lock/core/people/kept-person';
 import { type Person, type PersonKey } from '@under-lock/core/people/kept-person';
 import { personAt } from '@under-lock/core/people/find';
+import { inUse, withInUse } from '@under-lock/core/people/in-use';
 
 export interface RecipientKey {
   kept: PersonKey;
@@ -21,8 +22,7 @@ export type RecipientKeys = ReadonlyMap<string, RecipientKey>;
 const none: RecipientKeys = new Map();
 
 /** The one in use: what the worker took last. */
-export const currentKey = ({ keys = [] }: Pick<Person, 'keys'>): PersonKey | undefined =>
-  keys.find(({ replacedAt }) => replacedAt === undefined);
+export const currentKey = ({ keys }: Pick<Person, 'keys'>): PersonKey | undefined => inUse(keys);
 
 const keptFrom = ({
   bytes,
@@ -36,7 +36,6 @@ const keptFrom = ({
   ...(expiresAt === undefined ? {} : { notAfter: expiresAt.toISOString() }),
 });
 
-const MOST = 20;
 /**
  * With this one in use from now on; the ones before stay, so that a change is seen as one, and what they signed can be
  * checked.
@@ -48,11 +47,9 @@ export function withKey(
   now: Date,
 ): PersonKey[] {
   const at = now.toISOString();
-  const others = (keys ?? [])
-    .filter(({ fingerprint }) => fingerprint !== view.fingerprint)
-    .map((one) => ({ ...one, replacedAt: one.replacedAt ?? at }));
+  const others = (keys ?? []).filter(({ fingerprint }) => fingerprint !== view.fingerprint);
   const before = (keys ?? []).find(({ fingerprint }) => fingerprint === view.fingerprint);
-  return [{ ...keptFrom(view), addedAt: at, from, ...defined({ checked: before?.checked }) }, ...others].slice(0, MOST);
+  return withInUse(others, { ...keptFrom(view), addedAt: at, from, ...defined({ checked: before?.checked }) }, at);
 }
 
 /** The same key, with what has been learnt of it since. */

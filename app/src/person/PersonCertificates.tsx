@@ -6,7 +6,7 @@ import { fromBase64Url, sameBytes, toBase64Url } from '@under-lock/core/bytes';
 import { dayInWords } from '@under-lock/core/when';
 import { Banner, Button, Line, Panel, Row, Stack, StateMark, Text } from '@under-lock/ui';
 import { type ReactNode, useState } from 'react';
-import useSWR from 'swr';
+import useSWR, { mutate } from 'swr';
 import { useNow, zone } from '../clock';
 import { chosenFile } from '../keys/Backup';
 import { CertificateFacts } from '../keys/CertificateFacts';
@@ -31,9 +31,11 @@ const sourceWords: Record<Source, string> = {
   choice: 'as they gave it in the reading room',
 };
 
+const verdictOf = (certificate: string, address: string) => ['verdict', address, certificate];
+
 /** What is judged of it for this address. */
 export function useJudgedCertificate(kept: PersonCertificate | undefined, address: string) {
-  return useSWR(kept === undefined ? null : ['verdict', address, kept.certificate], async () => {
+  return useSWR(kept === undefined ? null : verdictOf(kept.certificate, address), async () => {
     const bytes = fromBase64Url(kept!.certificate);
     const [verdict] = await keysDoor().certificates.judge(
       [{ certificate: bytes, use: 'encrypt', address, along: (kept!.chain ?? []).map(fromBase64Url) }],
@@ -85,13 +87,16 @@ export function PersonCertificates({ person, ask, onChange }: Props) {
         });
       return offer(await judgedCertificates(person.address, found, 'file'));
     });
-  const take = ({ view, from, along }: Offered): Promise<void> =>
+  const take = ({ view, verdict, from, along }: Offered): Promise<void> =>
     attempt(async () => {
+      const certificate = toBase64Url(view.bytes);
+      // Judged already: shown at once, so that nothing below it moves.
+      await mutate(verdictOf(certificate, person.address), { view, verdict }, { revalidate: false });
       await onChange(
         withCertificate(
           person.certificates,
           {
-            certificate: toBase64Url(view.bytes),
+            certificate,
             from,
             notAfter: view.notAfter.toISOString(),
             ...(along.length === 0 ? {} : { chain: along }),

@@ -6,7 +6,7 @@ import { fromBase64Url } from '@under-lock/core/bytes';
 import { dayInWords } from '@under-lock/core/when';
 import { Banner, Button, Choice, Field, Line, Panel, Row, Stack, Text } from '@under-lock/ui';
 import { useState } from 'react';
-import useSWR from 'swr';
+import useSWR, { mutate } from 'swr';
 import { useNow, zone } from '../clock';
 import { listed } from '../handling/words';
 import { chosenFile } from '../keys/Backup';
@@ -35,21 +35,24 @@ const originWords: Record<KeyOrigin, string> = {
   choice: 'as they gave it in the reading room',
 };
 
+const verdictOf = ({ fingerprint, refreshedAt = '', checked }: PersonKey, address: string) => [
+  'key-verdict',
+  address,
+  fingerprint,
+  refreshedAt,
+  checked?.at ?? '',
+];
+
 /** What is judged of it for this address. */
 export function useJudgedKey(kept: PersonKey | undefined, address: string) {
-  return useSWR(
-    kept === undefined
-      ? null
-      : ['key-verdict', address, kept.fingerprint, kept.refreshedAt ?? '', kept.checked?.at ?? ''],
-    async () => {
-      const key = fromBase64Url(kept!.key);
-      const [verdict] = await keysDoor().openpgp.judge(
-        [{ key, use: 'encrypt', address, compared: kept!.checked !== undefined }],
-        new Date(),
-      );
-      return { view: await keysDoor().openpgp.view(key), verdict: verdict! };
-    },
-  );
+  return useSWR(kept === undefined ? null : verdictOf(kept, address), async () => {
+    const key = fromBase64Url(kept!.key);
+    const [verdict] = await keysDoor().openpgp.judge(
+      [{ key, use: 'encrypt', address, compared: kept!.checked !== undefined }],
+      new Date(),
+    );
+    return { view: await keysDoor().openpgp.view(key), verdict: verdict! };
+  });
 }
 
 interface Props {
@@ -114,10 +117,17 @@ export function PersonKeys({ person, onChange }: Props) {
         'There is no whole OpenPGP key in this text. It begins with -----BEGIN PGP PUBLIC KEY BLOCK----- and ends with the line that says END.',
       ),
     );
-  const take = ({ view, from }: Offered): Promise<void> =>
+  const change = async ({ view, verdict, from }: Offered): Promise<void> => {
+    const keys = withKey(person.keys, view, from, new Date());
+    const [taken] = keys;
+    // Judged already: shown at once, so that nothing below it moves.
+    if (taken !== undefined && taken.checked === undefined)
+      await mutate(verdictOf(taken, person.address), { view, verdict }, { revalidate: false });
+    await onChange({ keys });
+  };
+  const take = (one: Offered): Promise<void> =>
     attempt(async () => {
-      if (view.fingerprint === kept?.fingerprint) await learn(view);
-      else await onChange({ keys: withKey(person.keys, view, from, new Date()) });
+      await (one.view.fingerprint === kept?.fingerprint ? learn(one.view) : change(one));
       setOffered(undefined);
     });
   const compare = (checked: PersonKey['checked']): Promise<void> =>

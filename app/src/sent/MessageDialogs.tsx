@@ -6,7 +6,7 @@ import { type Office } from '@under-lock/contract/office';
 import { type Closing, resolveClosing, toLocal } from '@under-lock/core/handling/closing';
 import {
   type HandlingTerms,
-  IDENTITY_CHECKS,
+  checksFrom,
   type IdentityCheck,
   isIdentityCheck,
   LOOSEST_TERMS,
@@ -221,9 +221,7 @@ function useCheck({ about, least, keptQuestion, canAsk = true }: Asked) {
   const { account } = useOpenSession();
   const { data: people = [] } = usePeople();
   const person = personAt(people, about.address)?.value;
-  const offered = IDENTITY_CHECKS.slice(IDENTITY_CHECKS.indexOf(least.check)).filter(
-    (value) => canAsk || (value !== 'question' && value !== 'told'),
-  );
+  const offered = checksFrom(least.check).filter((value) => canAsk || (value !== 'question' && value !== 'told'));
   const [chosen, setKind] = useState<IdentityCheck>(isIdentityCheck(about.check.kind) ? about.check.kind : 'text');
   const kind = offered.includes(chosen) ? chosen : (offered.find((one) => one === 'text') ?? offered[0] ?? least.check);
   const [phone, setPhone] = useState<PhoneValue | undefined>();

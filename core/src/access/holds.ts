@@ -2,13 +2,7 @@
  * Whether one access keeps to what its message demands: asked wherever an access is made or changed, with the same
  * answer.
  */
-import {
-  type HandlingTerms,
-  IDENTITY_CHECKS,
-  type IdentityCheck,
-  mergeTerms,
-  passwordSuffices,
-} from '../handling/handling';
+import { type HandlingTerms, isAsStrong, type IdentityCheck, mergeTerms, passwordSuffices } from '../handling/handling';
 
 /** How the reader of an access is known. */
 export type ReaderKnown =
@@ -40,7 +34,7 @@ export function grantHolds(handling: HandlingTerms, floor: HandlingTerms, reader
     case 'registered':
       return passwordSuffices(reader.knownBy, demanded) ? undefined : demanded.question ? 'question' : 'check';
     case 'link':
-      if (IDENTITY_CHECKS.indexOf(reader.check) < IDENTITY_CHECKS.indexOf(demanded.check)) return 'check';
+      if (!isAsStrong(reader.check, demanded.check)) return 'check';
       return demanded.question && !reader.question ? 'question' : undefined;
   }
 }

@@ -3,7 +3,7 @@ import { type Bytes } from '../bytes';
 import { ALL_RIGHTS } from '../handling/handling';
 import { type Language } from '../language';
 import { type Materials, lockedFile } from '../locks/file/seal';
-import { type Container, MEDIA_TYPE, OWN_EXTENSION, USUAL_WAY } from '../ways/file-way';
+import { type Container, OWN_EXTENSION, USUAL_WAY } from '../ways/file-way';
 
 export interface Sample {
   container: Container;
@@ -20,7 +20,7 @@ export interface Sample {
 export async function sampleFile(
   { container, password, officeName, language, subject, text, zone, now }: Sample,
   materials: Materials,
-): Promise<{ name: string; type: string; bytes: Bytes }> {
+): Promise<{ name: string; bytes: Bytes }> {
   // Nobody's: it is never sent.
   const nobody = { name: officeName, address: 'sample@localhost' };
   const bytes = await lockedFile({
@@ -48,5 +48,5 @@ export async function sampleFile(
     rights: ALL_RIGHTS,
     materials,
   });
-  return { name: `sample.${OWN_EXTENSION[container]}`, type: MEDIA_TYPE[container], bytes };
+  return { name: `sample.${OWN_EXTENSION[container]}`, bytes };
 }

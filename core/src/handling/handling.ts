@@ -10,6 +10,12 @@ import { z } from 'zod';
  */
 export const IDENTITY_CHECKS = ['question', 'told', 'email', 'voice', 'text'] as const;
 export type IdentityCheck = (typeof IDENTITY_CHECKS)[number];
+/** Whether whoever has passed one of them has proved at least what another asks. */
+export const isAsStrong = (passed: IdentityCheck, asked: IdentityCheck): boolean =>
+  IDENTITY_CHECKS.indexOf(passed) >= IDENTITY_CHECKS.indexOf(asked);
+/** Those that prove at least that much, the weakest first. */
+export const checksFrom = (least: IdentityCheck): IdentityCheck[] =>
+  IDENTITY_CHECKS.filter((check) => isAsStrong(check, least));
 export type PasscodeWay = Exclude<IdentityCheck, 'question' | 'told'>;
 export const isPasscodeWay = (check: IdentityCheck): check is PasscodeWay => check !== 'question' && check !== 'told';
 
@@ -30,9 +36,7 @@ export const passwordSuffices = (
   knownBy: IdentityCheck | undefined,
   asked: { check: IdentityCheck; question: boolean },
 ): boolean =>
-  knownBy !== undefined &&
-  IDENTITY_CHECKS.indexOf(knownBy) >= IDENTITY_CHECKS.indexOf(asked.check) &&
-  !(asked.question && asked.check !== 'question');
+  knownBy !== undefined && isAsStrong(knownBy, asked.check) && !(asked.question && asked.check !== 'question');
 
 /** What a reader may do beyond reading. None of them is "only look". */
 export const RIGHTS = ['reply', 'replyAll', 'forward', 'print', 'copy', 'save'] as const;
@@ -99,8 +103,7 @@ export const LOOSEST_TERMS: HandlingTerms = {
   audience: 'anyone',
 };
 
-const stricterCheck = (a: IdentityCheck, b: IdentityCheck): IdentityCheck =>
-  IDENTITY_CHECKS.indexOf(a) >= IDENTITY_CHECKS.indexOf(b) ? a : b;
+export const stricterCheck = (a: IdentityCheck, b: IdentityCheck): IdentityCheck => (isAsStrong(a, b) ? a : b);
 
 function narrower(a: Audience, b: Audience): Audience {
   if (a === b || b === 'anyone') return a;

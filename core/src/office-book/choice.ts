@@ -4,6 +4,8 @@ import { type IdentityCheck } from '../handling/handling';
 import { type Language } from '../language';
 import { type BookPerson } from './person';
 import { addressKey, type Correspondent } from '../people/address';
+import { withInUse } from '../people/in-use';
+import { type Chose } from '../ways/chose';
 import { USUAL_WAY } from '../ways/file-way';
 import { type Choice } from '../choosing/choice';
 
@@ -40,22 +42,21 @@ function means(known: Partial<Unchanged>, choice: Choice, at: string): Partial<U
       };
     case 'certificate': {
       const { certificate, chain, notAfter } = choice;
-      const [first, ...others] = known.certificates ?? [];
-      if (first?.certificate === certificate) return {};
-      const before = first === undefined ? [] : [{ ...first, replacedAt: first.replacedAt ?? at }, ...others];
-      return { certificates: [{ certificate, chain, addedAt: at, from: 'choice', notAfter }, ...before] };
+      if (known.certificates?.[0]?.certificate === certificate) return {};
+      const next = { certificate, chain, addedAt: at, from: 'choice' as const, notAfter };
+      return { certificates: withInUse(known.certificates, next, at) };
     }
     case 'openpgp': {
       const { key, fingerprint, keyIds, notAfter } = choice;
-      const [first, ...others] = known.keys ?? [];
-      if (first?.fingerprint === fingerprint) return {};
-      const before = first === undefined ? [] : [{ ...first, replacedAt: first.replacedAt ?? at }, ...others];
-      return {
-        keys: [{ key, fingerprint, keyIds, addedAt: at, from: 'choice', ...defined({ notAfter }) }, ...before],
-      };
+      if (known.keys?.[0]?.fingerprint === fingerprint) return {};
+      const next = { key, fingerprint, keyIds, addedAt: at, from: 'choice' as const, ...defined({ notAfter }) };
+      return { keys: withInUse(known.keys, next, at) };
     }
   }
 }
+
+const wishOf = ({ way }: Choice, at: string, check: IdentityCheck): Chose | undefined =>
+  way === 'none' ? undefined : { lock: way, at, check };
 
 /**
  * The person with what they chose; what the office knows of them otherwise stays. Another certificate or key than is
@@ -69,7 +70,7 @@ export function withChoice(book: BookPerson | undefined, { at, check, ...who }: 
   return {
     ...person,
     ...means(known, choice, since),
-    chose: choice.way === 'none' ? undefined : { lock: choice.way, at: since, check },
+    chose: wishOf(choice, since, check),
   };
 }
 
@@ -84,6 +85,6 @@ export function withOffered({ changes: _, offered, ...known }: BookPerson, by: s
     ...taken,
     ...(choice.way === 'certificate' ? { certificates: marked(taken.certificates!) } : {}),
     ...(choice.way === 'openpgp' ? { keys: marked(taken.keys!) } : {}),
-    chose: choice.way === 'none' ? undefined : { lock: choice.way, at, check },
+    chose: wishOf(choice, at, check),
   };
 }

@@ -2,7 +2,7 @@
 import { defined } from '../defined';
 import { type Bytes, fromBase64Url } from '../bytes';
 import { type Closing } from '../handling/closing';
-import { type Handling, IDENTITY_CHECKS, type IdentityCheck, type PasscodeWay } from '../handling/handling';
+import { type Handling, type IdentityCheck, isAsStrong, type PasscodeWay } from '../handling/handling';
 import { type CopyLockName } from '../locks/index';
 import { type Language } from '../language';
 import { type RecipientRole } from '../people/role';
@@ -105,10 +105,7 @@ export function outgoingGrant(grant: KeptGrant): OutgoingGrant {
  */
 const checkOf = (check: IdentityCheck, grants: readonly KeptGrant[]): IdentityCheck =>
   grants.reduce(
-    (least, { reader }) =>
-      reader.kind === 'link' && IDENTITY_CHECKS.indexOf(reader.check) < IDENTITY_CHECKS.indexOf(least)
-        ? reader.check
-        : least,
+    (least, { reader }) => (reader.kind === 'link' && !isAsStrong(reader.check, least) ? reader.check : least),
     check,
   );
 

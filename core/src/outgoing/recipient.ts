@@ -9,6 +9,7 @@ import { entryFor } from '../passwords/entry';
 import { type PasswordPlace } from '../passwords/place';
 import { addressKey, hostOf } from '../people/address';
 import { oneAt, personAt } from '../people/find';
+import { inUse } from '../people/in-use';
 import { type Person } from '../people/kept-person';
 import { isOwnAddress } from '../people/own-addresses';
 import { type Chose, choiceSuffices } from '../ways/chose';
@@ -51,12 +52,10 @@ const wishOf = (chose: Chose | undefined, { terms }: Applied): Recipient['chose'
   chose === undefined ? undefined : { lock: chose.lock, at: chose.at, tooWeak: !choiceSuffices(chose, terms.check) };
 
 /** Whether what is in use is theirs by nothing but a choice that nobody has compared. */
-const isOnlyChosen = (
-  all: readonly { from: string; checked?: unknown; replacedAt?: string | undefined }[] = [],
-): boolean => {
-  const inUse = all.find(({ replacedAt }) => replacedAt === undefined);
-  return inUse?.from === 'choice' && inUse.checked === undefined;
-};
+function isOnlyChosen(all: Person['certificates'] | Person['keys']): boolean {
+  const one = inUse<NonNullable<typeof all>[number]>(all);
+  return one?.from === 'choice' && one.checked === undefined;
+}
 
 /**
  * What a choice brought along after a lesser check than this message asks is not there for it: a password, certificate

@@ -1,5 +1,5 @@
 /** How somebody chose to be written to, as it is kept with them (docs/decisions/29). */
-import { IDENTITY_CHECKS, type IdentityCheck } from '../handling/handling';
+import { IDENTITY_CHECKS, type IdentityCheck, isAsStrong } from '../handling/handling';
 import { z } from 'zod';
 
 /** The ways that can be chosen; each leads to the lock of the same name. */
@@ -17,4 +17,4 @@ export type Chose = z.infer<typeof choseSchema>;
 
 /** Whether a choice made under one check may change how something goes that asks for another. */
 export const choiceSuffices = ({ lock, check }: Pick<Chose, 'lock' | 'check'>, asked: IdentityCheck): boolean =>
-  lock === 'room' || IDENTITY_CHECKS.indexOf(check) >= IDENTITY_CHECKS.indexOf(asked);
+  lock === 'room' || isAsStrong(check, asked);

@@ -1,9 +1,10 @@
 /** A locked file in the mailbox, under a password they set: tried on this device before it is kept. */
 import { type PasswordPair } from '@under-lock/core/account/password-rules';
 import { type Container, CONTAINERS } from '@under-lock/core/ways/file-way';
-import { Banner, Button, Choice, PasswordField, Row, Stack } from '@under-lock/ui';
+import { Banner, Button, Choice, Row, Stack } from '@under-lock/ui';
 import { useState } from 'react';
 import { save } from '../files/save';
+import { PasswordPairFields } from '../PasswordPairFields';
 import { language } from '../words/words';
 import { type FormProps } from './form';
 import { filePasswordProblem } from './typed';
@@ -16,8 +17,8 @@ export function FileForm({ choosing, door, officeName, busy, attempt, onKeep, er
   const [container, setContainer] = useState<Container>('pdf');
   const [pair, setPair] = useState<PasswordPair>({ first: '', second: '' });
   const [tried, setTried] = useState(false);
-  const change = (next: Partial<PasswordPair>): void => {
-    setPair({ ...pair, ...next });
+  const change = (next: PasswordPair): void => {
+    setPair(next);
     setTried(false);
   };
   const guessed = async (): Promise<{ guesses: number } | { problem: string }> => {
@@ -63,22 +64,16 @@ export function FileForm({ choosing, door, officeName, busy, attempt, onKeep, er
         }}
         options={ORDER.map((value) => ({ value, label: chooseWords.containers[value] }))}
       />
-      <PasswordField
-        show={chooseWords.show}
-        hide={chooseWords.hide}
-        label={chooseWords.password}
-        hint={chooseWords.passwordHint}
-        value={pair.first}
-        onChangeText={(first) => change({ first })}
-        autoComplete="new-password"
-      />
-      <PasswordField
-        show={chooseWords.show}
-        hide={chooseWords.hide}
-        label={chooseWords.passwordAgain}
-        value={pair.second}
-        onChangeText={(second) => change({ second })}
-        autoComplete="new-password"
+      <PasswordPairFields
+        labels={{
+          first: chooseWords.password,
+          hint: chooseWords.passwordHint,
+          second: chooseWords.passwordAgain,
+          show: chooseWords.show,
+          hide: chooseWords.hide,
+        }}
+        pair={pair}
+        onChange={change}
       />
       {error}
       {tried ? <Banner tone="sea">{chooseWords.tryHint}</Banner> : null}

@@ -1,8 +1,9 @@
 /** A certificate made for them: the key on this device, the signature by the office's authority, both in one file. */
 import { type PasswordPair } from '@under-lock/core/account/password-rules';
-import { Banner, Button, PasswordField, Row, Stack, Text } from '@under-lock/ui';
+import { Banner, Button, Row, Stack, Text } from '@under-lock/ui';
 import { useState } from 'react';
 import { save } from '../files/save';
+import { PasswordPairFields } from '../PasswordPairFields';
 import { type FormProps } from './form';
 import { type ChoosingDoor } from './door';
 import { keyPasswordProblem } from './typed';
@@ -47,22 +48,16 @@ export function MadeForm({ choosing, door, busy, attempt, onKeep, error }: FormP
       <Text kind="small" tone="soft">
         {chooseWords.madeHint}
       </Text>
-      <PasswordField
-        show={chooseWords.show}
-        hide={chooseWords.hide}
-        label={chooseWords.filePassword}
-        hint={chooseWords.filePasswordHint}
-        value={pair.first}
-        onChangeText={(first) => setPair({ ...pair, first })}
-        autoComplete="new-password"
-      />
-      <PasswordField
-        show={chooseWords.show}
-        hide={chooseWords.hide}
-        label={chooseWords.passwordAgain}
-        value={pair.second}
-        onChangeText={(second) => setPair({ ...pair, second })}
-        autoComplete="new-password"
+      <PasswordPairFields
+        labels={{
+          first: chooseWords.filePassword,
+          hint: chooseWords.filePasswordHint,
+          second: chooseWords.passwordAgain,
+          show: chooseWords.show,
+          hide: chooseWords.hide,
+        }}
+        pair={pair}
+        onChange={setPair}
       />
       {error}
       <Row>

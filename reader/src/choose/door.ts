@@ -7,13 +7,12 @@ import { type Sample } from '@under-lock/core/choosing/sample';
 import { type Given } from '@under-lock/core/choosing/given';
 import { type Visit } from '../address';
 import { type ChooseThread } from '../threads/choose';
-import { client, startThread } from '../visit';
+import { client, threadOf } from '../visit';
 import { language } from '../words/words';
 
 export type Choosing = Reply<typeof getChoosing>;
 export interface OwnFile {
   name: string;
-  type: string;
   bytes: Uint8Array<ArrayBuffer>;
 }
 
@@ -33,17 +32,7 @@ export interface ChoosingDoor {
   keep(choice: Choice): Promise<{ at: Date }>;
 }
 
-let thread: ReturnType<typeof startThread<ChooseThread>> | undefined;
-/** Started at the first call; when its script can't be had the next call tries anew. */
-function run<T>(task: (door: ReturnType<typeof startThread<ChooseThread>>['door']) => Promise<T>): Promise<T> {
-  if (thread === undefined) {
-    thread = startThread<ChooseThread>('choose');
-    thread.failed.catch(() => {
-      thread = undefined;
-    });
-  }
-  return Promise.race([thread.failed, task(thread.door)]);
-}
+const run = threadOf<ChooseThread>('choose');
 
 const TRIES = 3;
 
@@ -59,7 +48,7 @@ export function choosingDoor({ id }: Pick<Visit, 'id'>): ChoosingDoor {
       const request = await run((door) => door.request(name, address));
       const { certificate, chain } = await client(certifyReader, { params, body: { request } });
       const { file, choice } = await run((door) => door.bundle(certificate, chain, password));
-      return { choice, file: { name: 'certificate.p12', type: 'application/x-pkcs12', bytes: file } };
+      return { choice, file: { name: 'certificate.p12', bytes: file } };
     },
     async keep(choice) {
       for (let left = TRIES; ; left--) {

@@ -80,6 +80,9 @@ export class AskingEarly implements EarlyPage {
   private busy = false;
   private readonly begun: Begun = { asking: false, typed: '', answer: '' };
   private places: Places | undefined;
+  /** A button's label from pressing down to letting go, and what was pressed when nothing was done here any more. */
+  private down: string | undefined;
+  private late: string | undefined;
   private counting: ReturnType<typeof setInterval> | undefined;
 
   constructor(
@@ -116,8 +119,15 @@ export class AskingEarly implements EarlyPage {
     };
   }
 
+  unheard(): { label: string; isDown: boolean } | undefined {
+    const label = this.late ?? this.down;
+    return label === undefined ? undefined : { label, isDown: this.late === undefined };
+  }
+
   /** Done as soon as what can be shown is shown. */
   async start(): Promise<void> {
+    for (const over of ['pointerup', 'pointercancel'])
+      document.addEventListener(over, () => (this.down = undefined), { capture: true });
     const response = await this.ask('GET', LOOK_PATH);
     if (response?.ok !== true || this.ended) return;
     this.held = (await response.json()) as Held;
@@ -206,8 +216,15 @@ export class AskingEarly implements EarlyPage {
     ]);
     if (isPasscode(check.kind)) presses.set(ways[check.kind].send, () => void this.sendPasscode());
     for (const button of this.root.querySelectorAll('[role="button"]')) {
-      const press = presses.get(button.getAttribute('aria-label') ?? '');
-      if (press !== undefined) button.addEventListener('click', () => this.busy || press());
+      const label = button.getAttribute('aria-label') ?? '';
+      const press = presses.get(label);
+      if (press === undefined) continue;
+      button.addEventListener('pointerdown', () => (this.down = label));
+      button.addEventListener('click', () => {
+        if (this.busy) return;
+        if (this.ended) this.late = label;
+        else press();
+      });
     }
     for (const input of this.root.querySelectorAll('input'))
       input.addEventListener('keydown', ({ key }) => key === 'Enter' && !this.busy && this.keepPress('open'));

@@ -18,6 +18,8 @@ export interface EarlyPage {
   answered(method: string, target: string): Promise<Response> | undefined;
   /** From now on nothing is done here any more; undefined when that was so already. */
   end(): Begun | undefined;
+  /** The label of a button that was pressed since the end, or that a finger lies on now. */
+  unheard(): { label: string; isDown: boolean } | undefined;
 }
 
 declare global {

@@ -9,25 +9,12 @@ import { deviceName } from '@under-lock/ui/device-name';
 import { type MessageContent } from '@under-lock/core/message/content';
 import { toList } from './places';
 import { type Visit } from '../address';
-import { client, startThread } from '../visit';
+import { client, threadOf } from '../visit';
 import { type AccountDoor, type Own, type SealedWritten, type WrittenToSeal } from '../threads/account';
 
 export type Session = api.RegisteredSession;
 
-let thread: ReturnType<typeof startThread<AccountDoor>> | undefined;
-/**
- * The thread, started at the first call; `failed` rejects when its script can't be had, and the next call tries
- * anew.
- */
-function run<T>(task: (door: ReturnType<typeof startThread<AccountDoor>>['door']) => Promise<T>): Promise<T> {
-  if (thread === undefined) {
-    thread = startThread<AccountDoor>('account');
-    thread.failed.catch(() => {
-      thread = undefined;
-    });
-  }
-  return Promise.race([thread.failed, task(thread.door)]);
-}
+const run = threadOf<AccountDoor>('account');
 
 const ownOf = ({ reader, sealedPrivateKey }: Session): Own => ({
   readerId: reader.id,

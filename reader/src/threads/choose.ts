@@ -30,7 +30,7 @@ const door = {
     (await import('@under-lock/core/passwords/strength')).guessesOf(password, known),
   given: async (bytes: Uint8Array, address: string, now: Date): Promise<Given> =>
     (await import('@under-lock/core/choosing/given')).givenIn(bytes, address, now),
-  sample: async (sample: Sample): Promise<{ name: string; type: string; bytes: Bytes }> =>
+  sample: async (sample: Sample): Promise<{ name: string; bytes: Bytes }> =>
     (await import('@under-lock/core/choosing/sample')).sampleFile(sample, {
       paper: 'a4',
       fonts: async () => ({ regular: await font(400), bold: await font(700) }),

@@ -2,7 +2,6 @@
 import { defined } from '@under-lock/core/defined';
 import { type Grant } from '@under-lock/contract/outgoing';
 import { type EventKind } from '@under-lock/contract/outgoing';
-import { type Bytes } from '@under-lock/core/bytes';
 import { createHash, randomUUID, timingSafeEqual } from 'node:crypto';
 import { type Transaction } from 'sequelize';
 import { type Context } from '../context';
@@ -20,10 +19,11 @@ export const answerContext = (grantId: string): string => `grant/${grantId}/answ
 
 const answerText = (grantId: string, proof: Uint8Array): string =>
   `${grantId}|${Buffer.from(proof).toString('base64url')}`;
-const answerDigest = (grantId: string, proof: Uint8Array): Buffer =>
+const proofDigest = (of: 'answer' | 'told', grantId: string, proof: Uint8Array): Buffer =>
   createHash('sha256')
-    .update(`answer|${answerText(grantId, proof)}`)
+    .update(`${of}|${answerText(grantId, proof)}`)
     .digest();
+const answerDigest = (grantId: string, proof: Uint8Array): Buffer => proofDigest('answer', grantId, proof);
 
 /**
  * What is kept of the answer to a shared question: a hash of its proof, sealed, so that it can be brought under another
@@ -33,8 +33,7 @@ export const keptAnswer = (context: Context, grantId: string, proof: Uint8Array)
   context.secrets.sealBytes(answerDigest(grantId, proof), answerContext(grantId));
 
 export const toldContext = (grantId: string): string => `under-lock/grant/told/${grantId}`;
-const toldDigest = (grantId: string, proof: Uint8Array): Bytes =>
-  new Uint8Array(createHash('sha256').update(`told/${grantId}`).update(proof).digest());
+const toldDigest = (grantId: string, proof: Uint8Array): Buffer => proofDigest('told', grantId, proof);
 /** What is kept of a one-time password until it was used. */
 export const keptTold = (context: Context, grantId: string, proof: Uint8Array): Promise<Buffer> =>
   context.secrets.sealBytes(toldDigest(grantId, proof), toldContext(grantId));

@@ -17,6 +17,33 @@ export const fingerprintOf = (certificate: Uint8Array): string =>
   createHash('sha256').update(certificate).digest('hex');
 const asBytes = (buffer: Buffer): Uint8Array<ArrayBuffer> => new Uint8Array(buffer);
 
+/** The addresses that a request is for. @throws Problem `invalid-input` */
+export const requestedIn = (context: Context, request: Uint8Array): Promise<readonly string[]> =>
+  context.threads
+    .run('requestedAddresses', { request })
+    .catch(unread(() => invalid('This is not a certificate request.')));
+
+/**
+ * What the authority answers, and the certificate as it was read. An authority that answers with somebody else's must
+ * not have it put down as theirs. @throws Problem `invalid-input`, `unreachable`
+ */
+export async function issuedFor(
+  context: Context,
+  request: Uint8Array,
+  purpose: 'sign' | 'encrypt' | 'both',
+  isTheirs: (address: string) => boolean,
+) {
+  const issued = await httpAuthority(context).issue(request, purpose);
+  const certificate = await context.threads
+    .run('certificate', { bytes: issued.certificate })
+    .catch(
+      unread(() => new Problem('unreachable', 502, 'The authority answered with something that is not a certificate')),
+    );
+  if (!certificate.addresses.every(isTheirs))
+    throw new Problem('unreachable', 502, 'The authority issued a certificate for another address');
+  return { issued, certificate };
+}
+
 /** @throws Problem `invalid-input`, `unreachable` */
 export async function requestCertificate(
   context: Context,
@@ -24,21 +51,13 @@ export async function requestCertificate(
   request: Uint8Array,
   purpose: 'sign' | 'encrypt' | 'both',
 ): Promise<IssuedChain> {
-  const asked = await context.threads
-    .run('requestedAddresses', { request })
-    .catch(unread(() => invalid('This is not a certificate request.')));
+  const asked = await requestedIn(context, request);
   const foreign = asked.find((address) => !isOwnAddress(account, address));
   if (asked.length === 0 || foreign !== undefined)
     throw invalid(foreign === undefined ? 'The request names no address.' : `${foreign} is not your address.`);
-  const issued = await httpAuthority(context).issue(request, purpose);
-  const certificate = await context.threads
-    .run('certificate', { bytes: issued.certificate })
-    .catch(
-      unread(() => new Problem('unreachable', 502, 'The authority answered with something that is not a certificate')),
-    );
-  // An authority that answers with somebody else's certificate must not have it put down as ours.
-  if (!certificate.addresses.every((address) => isOwnAddress(account, address)))
-    throw new Problem('unreachable', 502, 'The authority issued a certificate for another address');
+  const { issued, certificate } = await issuedFor(context, request, purpose, (address) =>
+    isOwnAddress(account, address),
+  );
   await telling(
     context,
     {

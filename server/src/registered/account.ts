@@ -4,7 +4,7 @@
  */
 import { type Language } from '@under-lock/core/language';
 import { type Registered, type RegisteredSession } from '@under-lock/contract/registered';
-import { IDENTITY_CHECKS, type IdentityCheck, isIdentityCheck } from '@under-lock/core/handling/handling';
+import { type IdentityCheck, isIdentityCheck, stricterCheck } from '@under-lock/core/handling/handling';
 import { addressKey } from '@under-lock/core/people/address';
 import { type Transaction, UniqueConstraintError } from 'sequelize';
 import { hashingOf, sealedBytes } from '../account/credentials';
@@ -253,8 +253,7 @@ export async function setReaderLanguage(
   });
 }
 
-const stronger = (a: IdentityCheck | null, b: IdentityCheck): IdentityCheck =>
-  a === null || IDENTITY_CHECKS.indexOf(b) > IDENTITY_CHECKS.indexOf(a) ? b : a;
+const stronger = (a: IdentityCheck | null, b: IdentityCheck): IdentityCheck => (a === null ? b : stricterCheck(a, b));
 
 /** The reader has just passed the check of an access: their sign-in is worth as much from now on. */
 export async function recordCheckPassed(reader: ReaderRow, grant: GrantRow): Promise<void> {

@@ -18,8 +18,8 @@ import { randomUUID } from 'node:crypto';
 import { type z } from 'zod';
 import { record } from '../access/grants';
 import { type HeldGrant } from '../access/release';
-import { fingerprintOf } from '../certificate/own';
-import { httpAuthority, type IssuedChain } from '../certificate/authority';
+import { fingerprintOf, issuedFor, requestedIn } from '../certificate/own';
+import { type IssuedChain } from '../certificate/authority';
 import { type Context } from '../context';
 import { rows, run } from '../data/database';
 import { type AccountRow } from '../data/models';
@@ -28,9 +28,9 @@ import { readingRoom, sendUnfollowed } from '../mail/office-mail';
 import { currentFileRules } from '../office/file-rules';
 import { currentKey, requireMember } from '../office-book/members';
 import { invalid, notFound, Problem } from '../problem';
-import { unread } from '../thread/pool';
 import { type ReaderSession } from './room';
 
+const DAY_MS = 86_400_000;
 /** Each is told by mail. */
 const CHOICES_FREE = 10;
 
@@ -125,29 +125,20 @@ export async function choose(
 export async function certifyReader(context: Context, reading: Reading, request: Uint8Array): Promise<IssuedChain> {
   const { address } = chooserOf(reading);
   const key = addressKey(address);
-  const asked = await context.threads
-    .run('requestedAddresses', { request })
-    .catch(unread(() => invalid('This is not a certificate request.')));
+  const asked = await requestedIn(context, request);
   if (asked.length !== 1 || addressKey(asked[0]!) !== key)
     throw invalid('The request has to name the address this message went to, and no other.');
-  const since = new Date(context.clock().getTime() - 86_400_000);
+  const now = context.clock().getTime();
   const [made] = await rows<{ count: number }>(
     context.db,
     'SELECT count(*)::int AS count FROM reader_certificates WHERE address_key = $1 AND issued_at > $2',
-    [key, since],
+    [key, new Date(now - DAY_MS)],
   );
   if (made!.count >= CERTIFIED_A_DAY)
     throw new Problem('too-many-tries', 429, 'Enough certificates were made for this address today', {
-      until: new Date(context.clock().getTime() + 86_400_000).toISOString(),
+      until: new Date(now + DAY_MS).toISOString(),
     });
-  const issued = await httpAuthority(context).issue(request, 'both');
-  const certificate = await context.threads
-    .run('certificate', { bytes: issued.certificate })
-    .catch(
-      unread(() => new Problem('unreachable', 502, 'The authority answered with something that is not a certificate')),
-    );
-  if (!certificate.addresses.every((one) => addressKey(one) === key))
-    throw new Problem('unreachable', 502, 'The authority issued a certificate for another address');
+  const { issued } = await issuedFor(context, request, 'both', (one) => addressKey(one) === key);
   await run(
     context.db,
     'INSERT INTO reader_certificates (fingerprint, address_key, certificate, issued_at) VALUES ($1, $2, $3, $4) ON CONFLICT DO NOTHING',

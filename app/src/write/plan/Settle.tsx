@@ -1,5 +1,5 @@
 /** What a recipient's line still needs, asked right there: a phone, a second address, a question and its answer. */
-import { IDENTITY_CHECKS, type IdentityCheck } from '@under-lock/core/handling/handling';
+import { checksFrom, type IdentityCheck } from '@under-lock/core/handling/handling';
 import { checkAddress } from '@under-lock/core/people/address';
 import { type PlanLine } from '@under-lock/core/outgoing/delivery-plan';
 import { Button, Choice, Field, Row, space, Stack, Text } from '@under-lock/ui';
@@ -116,7 +116,7 @@ export function CheckChoice({
 }: Omit<SettleProps, 'onWriting'> & { leastCheck: IdentityCheck }) {
   const { recipient, chosen } = line;
   const { check } = chosen;
-  const checks = IDENTITY_CHECKS.slice(IDENTITY_CHECKS.indexOf(leastCheck)).reverse();
+  const checks = checksFrom(leastCheck).reverse();
   if (check === undefined || !asks(line) || (checks.length < 2 && check.orPassword !== true)) return null;
   return (
     <Choice

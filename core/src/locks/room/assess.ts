@@ -1,9 +1,9 @@
 import {
   type HandlingTerms,
-  IDENTITY_CHECKS,
   type IdentityCheck,
   isPasscodeWay,
   passwordSuffices,
+  stricterCheck,
 } from '../../handling/handling';
 import { type AnswerLeak, answerLeaks, answerProblem } from '../../identity/answer';
 import { addressHint } from '../../people/address-hint';
@@ -119,7 +119,7 @@ export function checkFor(
   handling: Pick<PlannedHandling, 'check' | 'leastCheck'>,
 ): IdentityCheck {
   const wanted = check === undefined || check === 'password' ? handling.check : check;
-  return IDENTITY_CHECKS.indexOf(wanted) >= IDENTITY_CHECKS.indexOf(handling.leastCheck) ? wanted : handling.leastCheck;
+  return stricterCheck(wanted, handling.leastCheck);
 }
 
 /** The room is always there, and honours every part of a handling. */

@@ -6,7 +6,8 @@ import { type Page, type Response } from '@playwright/test';
 import { expect, expectAccessible, type House, phone, signIn, test } from './house';
 import { allTexts, unopenedLink, withDatabase } from './readers';
 
-test.use({ apart: true });
+// Each test spends one of the demo’s links that nobody has opened.
+test.use({ apart: true, houseFor: 'early' });
 
 const linkOf = async (house: House): Promise<string> =>
   (await withDatabase(house, (database) => unopenedLink(house, database))).link;

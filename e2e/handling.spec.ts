@@ -421,7 +421,7 @@ test('somebody who reads German is told in German, and the reading room speaks t
   await page.getByLabel('Name', { exact: true }).fill('Greta Holm');
   await page.getByLabel('Address', { exact: true }).fill('greta@postbox.example');
   await page.getByLabel('Phone for passcodes').fill('+447700900551');
-  await page.getByRole('radio', { name: 'German' }).click();
+  await page.getByLabel('Language of notices').selectOption('German');
   await expectAccessible(page);
   await page.getByRole('button', { name: 'Keep', exact: true }).click();
   await expect(page.getByRole('heading', { name: 'Greta Holm', level: 1 })).toBeVisible();

@@ -134,7 +134,7 @@ test('a self-opening page opens from a disk without a network, refuses a wrong p
   await page.getByRole('textbox', { name: 'Name' }).fill('Sunniva Dale');
   await page.getByRole('textbox', { name: 'Address', exact: true }).fill('sunniva.dale@postbox.example');
   await page.getByRole('textbox', { name: 'Phone for passcodes' }).fill('+447700900466');
-  await page.getByRole('radio', { name: /^Portugu/ }).click();
+  await page.getByLabel('Language of notices').selectOption('Portuguese');
   await page.getByRole('button', { name: 'Keep', exact: true }).click();
   await expect(page.getByRole('heading', { name: 'Sunniva Dale', level: 1 })).toBeVisible();
   await openMeans(page, 'Locked file');

@@ -6,15 +6,17 @@ export interface Added {
   name: string;
   address: string;
   phone?: string;
+  /** Of notices. */ language?: string;
 }
 
 /** Ends on their page. */
-export async function addPerson(page: Page, { name, address, phone }: Added): Promise<void> {
+export async function addPerson(page: Page, { name, address, phone, language }: Added): Promise<void> {
   await page.getByRole('link', { name: 'People', exact: true }).click();
   await page.getByRole('button', { name: 'Add a person' }).click();
   await page.getByRole('textbox', { name: 'Name' }).fill(name);
   await page.getByRole('textbox', { name: 'Address', exact: true }).fill(address);
   if (phone !== undefined) await page.getByRole('textbox', { name: 'Phone for passcodes' }).fill(phone);
+  if (language !== undefined) await page.getByLabel('Language of notices').selectOption(language);
   await page.getByRole('button', { name: 'Keep', exact: true }).click();
   await expect(page.getByRole('heading', { name, level: 1 })).toBeVisible();
 }

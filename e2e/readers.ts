@@ -22,13 +22,15 @@ export async function unopenedLink(house: House, database: pg.Client): Promise<{
   throw new Error('Everybody has opened everything');
 }
 
+const IN_ENGLISH = { send: 'Send me the passcode', passcode: 'Passcode', open: 'Open the message' };
+
 /** On a page that asks for it: the passcode is sent to `number` and typed, and the message opened. */
-export async function passByText(reading: Page, house: House, number: string): Promise<void> {
-  await reading.getByRole('button', { name: 'Send me the passcode' }).click();
-  const field = reading.getByLabel('Passcode', { exact: true });
+export async function passByText(reading: Page, house: House, number: string, words = IN_ENGLISH): Promise<void> {
+  await reading.getByRole('button', { name: words.send }).click();
+  const field = reading.getByLabel(words.passcode, { exact: true });
   await field.waitFor();
   await field.fill(/\d{6}/.exec(await latestText(house, number))![0]);
-  await reading.getByRole('button', { name: 'Open the message' }).click();
+  await reading.getByRole('button', { name: words.open }).click();
 }
 
 /** How many text messages each phone has got. */

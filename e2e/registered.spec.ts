@@ -179,7 +179,7 @@ test('a reader sets a password, finds all in one list, writes, forgets the passw
   await expect(reading.getByRole('button', { name: /^End it there: / })).toHaveCount(0);
   await elsewhere.goto(`${house.origin}/room/list`);
   await expect(elsewhere.getByRole('button', { name: 'Sign in' })).toBeVisible();
-  await reading.getByRole('radio', { name: 'Deutsch' }).click();
+  await reading.getByLabel('Notices come in').selectOption('Deutsch');
   await expect(reading.getByText('From now on notices to you come in this language.')).toBeVisible();
   const [download] = await Promise.all([
     reading.waitForEvent('download'),

@@ -9,8 +9,14 @@ import { type Early, type EarlyWords, place, type Stage } from './src/early/buil
 import { type Begun } from './src/early/handover';
 import { Frame } from './src/Frame';
 import { type AskDoor } from './src/visit';
-import { german } from './src/words/de';
-import { portuguese } from './src/words/pt';
+import { catalogue as german } from './src/words/room/de';
+import { catalogue as portuguese } from './src/words/room/pt';
+import { catalogue as french } from './src/words/room/fr';
+import { catalogue as spanish } from './src/words/room/es';
+import { catalogue as italian } from './src/words/room/it';
+import { catalogue as dutch } from './src/words/room/nl';
+import { catalogue as polish } from './src/words/room/pl';
+import { catalogue as arabic } from './src/words/room/ar';
 import { language, speak, words } from './src/words/words';
 
 const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
@@ -121,7 +127,16 @@ function spokenNow(): EarlyWords {
 }
 
 /** Not fetched later, as a page does: all of them are wanted. */
-export const catalogues = { de: async () => german, pt: async () => portuguese };
+export const catalogues = {
+  de: async () => german,
+  pt: async () => portuguese,
+  fr: async () => french,
+  es: async () => spanish,
+  it: async () => italian,
+  nl: async () => dutch,
+  pl: async () => polish,
+  ar: async () => arabic,
+};
 
 /** And the style sheet of all of them, with the id by which React Native Web goes on from it. */
 export async function makeEarly(): Promise<{ early: Early; style: { id: string; css: string } }> {

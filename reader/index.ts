@@ -1,10 +1,11 @@
 import './load-chunks';
 import { AppRegistry } from 'react-native';
 import { Pages } from './src/Pages';
+import { wantedLanguages } from './src/words/chosen';
 import { chooseLanguage } from './src/words/words';
 
 AppRegistry.registerComponent('room', () => Pages);
 
-void chooseLanguage(navigator.languages).then(() => {
+void chooseLanguage(wantedLanguages()).then(() => {
   AppRegistry.runApplication('room', { rootTag: document.getElementById('root') });
 });

@@ -38,9 +38,12 @@ export function timeInWords(instant: Date, zone: string, language = 'en'): strin
   return `${part('hour')}:${part('minute')}`;
 }
 
+/** What stands between parts of a sentence. */
+export const commaIn = (language: string): string => (language === 'ar' ? '،' : ',');
+
 /** "Thu 3 Dec, 17:00". */
 export const momentInWords = (instant: Date, now: Date, zone: string, language = 'en'): string =>
-  `${dayInWords(instant, now, zone, language)}, ${timeInWords(instant, zone, language)}`;
+  `${dayInWords(instant, now, zone, language)}${commaIn(language)} ${timeInWords(instant, zone, language)}`;
 
 const MINUTE = 60_000;
 const HOUR = 60 * MINUTE;

@@ -5,8 +5,20 @@
 import { type Handling } from '@under-lock/core/handling/handling';
 import { type MessageContent, type MessageFile } from '@under-lock/core/message/content';
 import { addressKey, type Correspondent } from '@under-lock/core/people/address';
-import { distanceInWords, momentInWords } from '@under-lock/core/when';
-import { border, Button, colour, Heading, Row, Section, space, Text, TimeBar, type as fonts } from '@under-lock/ui';
+import { commaIn, distanceInWords, momentInWords } from '@under-lock/core/when';
+import {
+  type as fonts,
+  border,
+  Button,
+  colour,
+  Heading,
+  Prose,
+  Row,
+  Section,
+  space,
+  Text,
+  TimeBar,
+} from '@under-lock/ui';
 import { HtmlFrame } from '@under-lock/ui/html-frame';
 import { Watermark } from '@under-lock/ui/watermark';
 import { useEffect, useState } from 'react';
@@ -111,7 +123,7 @@ function Terms({ handling, since, now }: { handling: Handling; since: Date; now:
       <Text>
         {words.until('')}
         <Text kind="strong">{momentInWords(closesAt, now, zone, language)}</Text>
-        {`, ${distanceInWords(closesAt, now, zone, language)}`}
+        {`${commaIn(language)} ${distanceInWords(closesAt, now, zone, language)}`}
       </Text>
       <TimeBar left={whole <= 0 ? 0 : (closesAt.getTime() - now.getTime()) / whole} />
       <Text kind="small" tone="soft">
@@ -161,7 +173,7 @@ export function MessageView({
       </View>
       {free ? null : <Terms handling={handling} since={content.date} now={now} />}
       {content.html === '' ? (
-        <Text style={styles.text}>{content.text}</Text>
+        <Prose>{content.text}</Prose>
       ) : (
         <HtmlFrame html={content.html} title={content.subject} selectable={rights.copy} />
       )}
@@ -193,6 +205,5 @@ const styles = StyleSheet.create({
   fixed: { userSelect: 'none' } as object,
   head: { gap: space.xs },
   reference: { fontSize: fonts.small.fontSize, lineHeight: fonts.small.lineHeight },
-  terms: { borderLeftWidth: border.bar, borderLeftColor: colour.sea, paddingLeft: space.m, gap: space.xs },
-  text: { whiteSpace: 'pre-wrap', overflowWrap: 'anywhere' } as object,
+  terms: { borderStartWidth: border.bar, borderStartColor: colour.sea, paddingStart: space.m, gap: space.xs },
 });

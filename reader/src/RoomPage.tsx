@@ -16,7 +16,7 @@ import { isEarlyAsking, showInstead, takeBegun } from './early/over';
 import { Entry } from './list/later';
 import { keptDraft } from './reply-draft';
 import { askDoor, DamagedError, leave, look, openMessage, type Opened, askLeave } from './visit';
-import { language, words } from './words/words';
+import { language, backTo, words } from './words/words';
 
 // The message's own page comes after the passcode: the first one stays small.
 const RoomReading = later(
@@ -198,7 +198,7 @@ export function RoomPage() {
     <Frame officeName={about?.officeName} colour={about?.colour} title={title}>
       {visit?.byAccount === true ? (
         <Row>
-          <TextButton label={`‹ ${words.list}`} onPress={() => window.location.assign('/room/list')} />
+          <TextButton label={backTo(words.list)} onPress={() => window.location.assign('/room/list')} />
         </Row>
       ) : null}
       {body()}

@@ -1,7 +1,7 @@
 /** What a reader wrote, opened again at a press: its text and the names of its files. */
 import { type MessageContent } from '@under-lock/core/message/content';
 import { sizeInWords } from '@under-lock/core/when';
-import { Button, Loading, Row, Text } from '@under-lock/ui';
+import { Button, Loading, Prose, Row, Text } from '@under-lock/ui';
 import { useState } from 'react';
 import { words } from './words/words';
 
@@ -23,9 +23,7 @@ export function SentContent({ open, labels, what }: Props) {
   };
   return (
     <>
-      {shown ? (
-        <Text style={{ whiteSpace: 'pre-wrap', overflowWrap: 'anywhere' } as object}>{content.text}</Text>
-      ) : null}
+      {shown ? <Prose>{content.text}</Prose> : null}
       {shown && content.files.length > 0 ? (
         <Text kind="small" tone="soft">
           {content.files.map((file) => `${file.name}, ${sizeInWords(file.bytes.length)}`).join(' · ')}

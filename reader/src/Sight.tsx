@@ -16,7 +16,7 @@ import { ReadingPage } from './ReadingPage';
 import { type ReplyTargets, type WritingDoor } from './replies';
 import { type ReplyDraft } from './reply-draft';
 import { type AskDoor, type Opened } from './visit';
-import { speak, words } from './words/words';
+import { speak, backTo, words } from './words/words';
 
 export interface SightProps {
   step: 'before' | 'message';
@@ -142,7 +142,7 @@ export function Sight({ step, onStep, room, question, opened, others, maxBytes, 
         <Stack>
           {byPassword ? (
             <Row>
-              <TextButton label={`‹ ${words.list}`} onPress={() => undefined} />
+              <TextButton label={backTo(words.list)} onPress={() => undefined} />
             </Row>
           ) : null}
           <ReadingPage

@@ -5,7 +5,7 @@
 import { act, fireEvent, render, screen } from '@testing-library/react';
 import { toBase64Url } from '@under-lock/core/bytes';
 import { sealQuestion } from '@under-lock/core/identity/answer';
-import { type Language } from '@under-lock/core/language';
+import { LANGUAGES } from '@under-lock/core/language';
 import { catalogues, makeEarly } from '../early-markup';
 import { AskPage } from '../src/AskPage';
 import { ASKS, type Early, EARLY_ID } from '../src/early/built';
@@ -110,16 +110,16 @@ const CHECKS: [string, Check][] = [
   ['a call', { kind: 'voice', hint: '417' }],
   ['a mail', { kind: 'email', hint: 'p···@islandmail.example' }],
 ];
-const LANGUAGES: Language[] = ['en', 'de', 'pt'];
 
 test.each(LANGUAGES.flatMap((language) => CHECKS.map(([by, check]) => [by, language, check] as const)))(
   'by %s, in %s: what it says is what the reading page says, before and after the passcode was sent',
   async (_, language, check) => {
     await speak(language, catalogues);
-    const page = await arrive(held(check), [`${language}-XX`]);
+    const told = held(check);
+    const page = await arrive(told, [`${language}-XX`]);
     expect([document.documentElement.lang, earlyRoot().className]).toEqual([language, ASKS]);
     const send = early[language].ways[check.kind as 'text'].send;
-    const room = { ...held(check), closesAt: new Date(held(check).closesAt) };
+    const room = { ...told, closesAt: new Date(told.closesAt) };
     const door = { askPasscode: async () => ({ resendAt: new Date(Date.now() + 60_000) }) };
     const { container } = render(
       <Frame officeName={room.officeName} colour={room.colour}>

@@ -98,7 +98,7 @@ const styles = StyleSheet.create({
     backgroundColor: 'transparent',
     borderColor: 'transparent',
     paddingHorizontal: space.s,
-    marginLeft: -space.s,
+    marginStart: -space.s,
     maxWidth: `calc(100% + ${space.s}px)` as unknown as number,
   },
   wide: { alignSelf: 'stretch', flexGrow: 1 },

@@ -45,5 +45,5 @@ const styles = StyleSheet.create({
   words: { flex: 1, minWidth: 0 },
   sign: { width: MARK, textAlign: 'center' },
   opened: { paddingBottom: space.l },
-  openedUnderMark: { paddingBottom: space.l, paddingLeft: MARK + space.m },
+  openedUnderMark: { paddingBottom: space.l, paddingStart: MARK + space.m },
 });

@@ -91,7 +91,7 @@ export function HtmlFrame({ html, title, selectable = true }: HtmlFrameProps) {
   const [height, setHeight] = useState(120);
   const page = useMemo(
     () =>
-      `<!doctype html><html lang="en"><head><meta charset="utf-8"><meta http-equiv="Content-Security-Policy" content="${POLICY}"><title>${title.replace(/[<>&"]/g, '')}</title></head><body style='margin:0;font:16px/24px ${font.sans};color:${schemes.light.ink};background:${schemes.light.paper};overflow-wrap:anywhere;${selectable ? '' : 'user-select:none'}'>${cleanHtml(html)}</body></html>`,
+      `<!doctype html><html lang="en"><head><meta charset="utf-8"><meta http-equiv="Content-Security-Policy" content="${POLICY}"><title>${title.replace(/[<>&"]/g, '')}</title></head><body dir="auto" style='margin:0;font:16px/24px ${font.sans};color:${schemes.light.ink};background:${schemes.light.paper};overflow-wrap:anywhere;${selectable ? '' : 'user-select:none'}'>${cleanHtml(html)}</body></html>`,
     [html, title, selectable],
   );
   const fit = (): void => {

@@ -76,11 +76,11 @@ const styles = StyleSheet.create({
   over: { backgroundColor: colour.quiet },
   bar: { height: space.m, justifyContent: 'center', backgroundColor: 'transparent' },
   gone: { height: space.xs + border.hair, backgroundColor: colour.line },
-  rest: { position: 'absolute', right: 0, height: space.xs + border.hair, backgroundColor: colour.sea, zIndex: 1 },
+  rest: { position: 'absolute', end: 0, height: space.xs + border.hair, backgroundColor: colour.sea, zIndex: 1 },
   restAmber: { backgroundColor: colour.amber },
   tick: {
     position: 'absolute',
-    right: 0,
+    end: 0,
     width: border.strong,
     height: space.m,
     backgroundColor: colour.ink,

@@ -115,13 +115,13 @@ const styles = StyleSheet.create({
   // What is large enough to touch makes the line of the name no higher.
   aside: { marginVertical: -space.m },
   sectionHead: { flexDirection: 'row', justifyContent: 'space-between', alignItems: 'center', gap: space.m },
-  banner: { borderLeftWidth: border.bar, padding: space.m, gap: space.s },
+  banner: { borderStartWidth: border.bar, padding: space.m, gap: space.s },
   bannerText: { flexDirection: 'row', gap: space.s },
   actions: { flexDirection: 'row', flexWrap: 'wrap', gap: space.s },
   grow: { flex: 1 },
-  sea: { backgroundColor: colour.paleSea, borderLeftColor: colour.sea },
-  amber: { backgroundColor: colour.paleAmber, borderLeftColor: colour.amber },
-  brick: { backgroundColor: colour.paleBrick, borderLeftColor: colour.brick },
+  sea: { backgroundColor: colour.paleSea, borderStartColor: colour.sea },
+  amber: { backgroundColor: colour.paleAmber, borderStartColor: colour.amber },
+  brick: { backgroundColor: colour.paleBrick, borderStartColor: colour.brick },
   empty: {
     paddingVertical: space.xl,
     paddingHorizontal: space.l - border.strong,

@@ -12,6 +12,11 @@ export function Text({ kind = 'body', tone = 'ink', style, ...rest }: Props) {
   return <NativeText {...rest} style={[styles[kind], tones[tone], style]} />;
 }
 
+/** What somebody wrote, line by line: it begins on the side of its own language, whatever the page's is. */
+export function Prose({ style, ...rest }: Props) {
+  return <Text {...rest} style={[styles.prose, style]} />;
+}
+
 /** A heading for screen readers too; `level` is its place in the page's outline. */
 export function Heading({ level, kind = level === 1 ? 'title' : 'heading', ...rest }: Props & { level: 1 | 2 | 3 }) {
   return <HeadingText {...rest} kind={kind} level={level} />;
@@ -27,14 +32,21 @@ const READABLE = { maxWidth: '46ch' } as object;
 /** A subject may be one word without an end; beside something else it gives way, too. */
 const UNBROKEN = { overflowWrap: 'anywhere', flexShrink: 1, minWidth: 0 } as object;
 
+/**
+ * On the side where the page's lines begin. The order within is the text's own: an address is no Arabic, also where it
+ * stands in an Arabic page.
+ */
+const IN_LINE = { textAlign: 'start' } as object;
+
 const styles = StyleSheet.create({
-  title: { ...type.title, ...UNBROKEN },
-  heading: { ...type.heading, ...UNBROKEN },
-  strong: type.strong,
-  body: { ...type.body, ...READABLE },
-  small: { ...type.small, ...READABLE },
-  label: type.label,
-  mono: type.mono,
+  title: { ...type.title, ...UNBROKEN, ...IN_LINE },
+  heading: { ...type.heading, ...UNBROKEN, ...IN_LINE },
+  strong: { ...type.strong, ...IN_LINE },
+  body: { ...type.body, ...READABLE, ...IN_LINE },
+  small: { ...type.small, ...READABLE, ...IN_LINE },
+  label: { ...type.label, ...IN_LINE },
+  mono: { ...type.mono, ...IN_LINE },
+  prose: { whiteSpace: 'pre-wrap', overflowWrap: 'anywhere', textAlign: 'initial' } as object,
 });
 const tones = StyleSheet.create({
   ink: { color: colour.ink },

@@ -60,7 +60,7 @@ export const radius = { s: 2, m: 4 } as const;
 export const border = { hair: 1, strong: 2, bar: 4 } as const;
 
 export const font = {
-  sans: '"Atkinson Hyperlegible Next", system-ui, sans-serif',
+  sans: '"Atkinson Hyperlegible Next", "Noto Sans Arabic", system-ui, sans-serif',
   mono: '"Atkinson Hyperlegible Mono", ui-monospace, monospace',
 } as const;
 

@@ -1,6 +1,6 @@
 /** Asking somebody for a signed message: what is sent is shown before it is. */
 import { defined } from '@under-lock/core/defined';
-import { Banner, Button, Dialog, Text } from '@under-lock/ui';
+import { Banner, Button, Dialog, Prose, Text } from '@under-lock/ui';
 import { router } from 'expo-router';
 import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
@@ -79,9 +79,7 @@ export function AskSigned({ person, people, forDraft, onClose }: Props) {
       {failed === undefined ? null : <Banner tone="brick">{failed}</Banner>}
       <View style={styles.letter} role="region" aria-label="What it says" tabIndex={0}>
         <Text kind="strong">{words.subject}</Text>
-        <Text kind="small" style={styles.text}>
-          {words.text}
-        </Text>
+        <Prose kind="small">{words.text}</Prose>
       </View>
     </Dialog>
   );
@@ -89,5 +87,4 @@ export function AskSigned({ person, people, forDraft, onClose }: Props) {
 
 const styles = StyleSheet.create({
   letter: { gap: 8, maxHeight: 280, overflow: 'auto' } as object,
-  text: { whiteSpace: 'pre-wrap', overflowWrap: 'anywhere' } as object,
 });

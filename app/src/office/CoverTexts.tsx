@@ -3,9 +3,8 @@ import { coverText, ourTemplate } from '@under-lock/core/locks/file/cover';
 import { coverProblem, type CoverTemplates } from '@under-lock/core/locks/file/cover-rules';
 import { type Container, OWN_EXTENSION } from '@under-lock/core/ways/file-way';
 import { LANGUAGES, type Language } from '@under-lock/core/language';
-import { Button, Choice, Field, Line, Panel, Row, Section, Stack, Text } from '@under-lock/ui';
+import { Button, Field, Line, Panel, Prose, Row, Section, Select, Stack, Text } from '@under-lock/ui';
 import { useState } from 'react';
-import { StyleSheet } from 'react-native';
 import { languageWords } from '../people/words';
 import { useOpenSession } from '../session/session';
 import { coverMayName, coverProblemWords } from './file-rules-words';
@@ -45,8 +44,7 @@ export function CoverTexts({ templates, officeName, container, onChange }: Props
       <Panel>
         <Line last>
           <Stack>
-            <Choice
-              row
+            <Select
               label="Language of the note"
               value={language}
               onChange={setLanguage}
@@ -87,12 +85,10 @@ export function CoverTexts({ templates, officeName, container, onChange }: Props
             <Text kind="label" tone="soft">
               {problem === undefined ? 'How it reads' : 'How ours reads'}
             </Text>
-            <Text style={styles.read}>{read}</Text>
+            <Prose>{read}</Prose>
           </Stack>
         </Line>
       </Panel>
     </Section>
   );
 }
-
-const styles = StyleSheet.create({ read: { whiteSpace: 'pre-wrap', overflowWrap: 'anywhere' } as object });

@@ -2,7 +2,7 @@
 import { type NoticeLook } from '@under-lock/core/notice/look';
 import { noticeText } from '@under-lock/core/notice/notice';
 import { type Language } from '@under-lock/core/language';
-import { Choice, Section, space, Stack, Text } from '@under-lock/ui';
+import { Choice, Prose, Section, space, Stack, Text } from '@under-lock/ui';
 import { AtWidth } from '@under-lock/ui/at-width';
 import { HtmlFrame } from '@under-lock/ui/html-frame';
 import { useState } from 'react';
@@ -55,9 +55,7 @@ export function NoticePreview({ look, stale, language }: { look: NoticeLook; sta
         <Text kind="strong">{subject}</Text>
         {as === 'text' ? (
           <View style={styles.text}>
-            <Text kind="mono" style={styles.plain}>
-              {text}
-            </Text>
+            <Prose kind="mono">{text}</Prose>
           </View>
         ) : (
           <AtWidth width={WIDTHS[as]} onlyLooked="Smaller as a whole, to look at only.">
@@ -71,5 +69,4 @@ export function NoticePreview({ look, stale, language }: { look: NoticeLook; sta
 
 const styles = StyleSheet.create({
   text: { padding: space.m },
-  plain: { whiteSpace: 'pre-wrap', overflowWrap: 'anywhere' } as object,
 });

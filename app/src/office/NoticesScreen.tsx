@@ -12,7 +12,7 @@ import {
 } from '@under-lock/core/notice/look';
 import { ourTexts } from '@under-lock/core/notice/notice';
 import { LANGUAGES, type Language } from '@under-lock/core/language';
-import { Banner, Button, Choice, Field, Line, Loading, Panel, Row, Section, space, Stack, Text } from '@under-lock/ui';
+import { Banner, Button, Field, Line, Loading, Panel, Row, Section, Select, space, Stack, Text } from '@under-lock/ui';
 import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import { mutate } from 'swr';
@@ -137,9 +137,8 @@ function LookForm({ kept }: { kept: NoticeLook }) {
             <Panel>
               <Line last>
                 <Stack>
-                  <Choice
+                  <Select
                     label="Language"
-                    row
                     value={language}
                     onChange={setLanguage}
                     options={LANGUAGES.map((value) => ({ value, label: languageWords[value] }))}

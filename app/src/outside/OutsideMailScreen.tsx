@@ -1,6 +1,6 @@
 /** A mail in a mailbox outside, as its owner's program shows it. */
 import { momentInWords, sizeInWords } from '@under-lock/core/when';
-import { Banner, Button, Line, Loading, Panel, Row, Text } from '@under-lock/ui';
+import { Banner, Button, Line, Loading, Panel, Prose, Row, Text } from '@under-lock/ui';
 import { HtmlFrame } from '@under-lock/ui/html-frame';
 import { useLocalSearchParams } from 'expo-router';
 import { useEffect, useState } from 'react';
@@ -9,7 +9,7 @@ import { useOffice } from '../session/useOffice';
 import { saveFile } from '../save-file';
 import { WayLink } from '../shell/WayLink';
 import { LetterForm } from './LetterForm';
-import { Page, silent, styles } from './Page';
+import { Page, silent } from './Page';
 import { fileOf, markRead, useMail, useMailbox } from './useOutside';
 
 export function OutsideMailScreen() {
@@ -62,18 +62,16 @@ export function OutsideMailScreen() {
       {source ? (
         <Panel>
           <Line last>
-            <Text kind="mono" style={styles.text} selectable>
+            <Prose kind="mono" selectable>
               {mail.source}
-            </Text>
+            </Prose>
           </Line>
         </Panel>
       ) : null}
       <Panel>
         <Line last>
           {mail.html === '' ? (
-            <Text style={styles.text} selectable>
-              {mail.text}
-            </Text>
+            <Prose selectable>{mail.text}</Prose>
           ) : (
             <HtmlFrame html={mail.html} title={mail.subject} />
           )}
@@ -83,7 +81,7 @@ export function OutsideMailScreen() {
         <Panel>
           {mail.files.map((file, index) => (
             <Line key={file.name} last={index === mail.files.length - 1}>
-              <Text style={styles.text}>{`${file.name} (${sizeInWords(file.size)})`}</Text>
+              <Prose>{`${file.name} (${sizeInWords(file.size)})`}</Prose>
               {mail.lock !== undefined || url === undefined ? null : (
                 <Row>
                   <Button

@@ -22,5 +22,4 @@ export function Page({ title, back, children }: { title: string; back: ReactNode
 export const styles = StyleSheet.create({
   between: { justifyContent: 'space-between', alignItems: 'flex-start', flexWrap: 'nowrap' },
   wrap: { overflowWrap: 'anywhere', flexShrink: 1 } as object,
-  text: { whiteSpace: 'pre-wrap', overflowWrap: 'anywhere' } as object,
 });

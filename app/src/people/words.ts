@@ -11,4 +11,14 @@ export const addressProblem: Record<AddressProblem, string> = {
 
 export const peopleCount = (people: number): string => (people === 1 ? '1 person' : `${people} people`);
 
-export const languageWords: Record<Language, string> = { en: 'English', de: 'German', pt: 'Portuguese' };
+export const languageWords: Record<Language, string> = {
+  en: 'English',
+  de: 'German',
+  pt: 'Portuguese',
+  fr: 'French',
+  es: 'Spanish',
+  it: 'Italian',
+  nl: 'Dutch',
+  pl: 'Polish',
+  ar: 'Arabic',
+};

@@ -1,6 +1,6 @@
 /** What is typed of a person, whoever keeps them. */
 import { LANGUAGES } from '@under-lock/core/language';
-import { Choice, Field } from '@under-lock/ui';
+import { Field, Select } from '@under-lock/ui';
 import { type PersonErrors, type PersonTyped } from '../people/person-typed';
 import { languageWords } from '../people/words';
 import { PhoneInput } from '../phone/PhoneInput';
@@ -40,11 +40,10 @@ export function PersonFields({ typed, errors, onChange }: Props) {
         hint="Another mailbox of the same person, not one that shares a password with the first."
         error={errors.second}
       />
-      <Choice
+      <Select
         label="Language of notices"
         value={typed.language}
         onChange={(language) => onChange({ language })}
-        row
         options={LANGUAGES.map((value) => ({ value, label: languageWords[value] }))}
       />
     </>

@@ -1,6 +1,6 @@
 import { defined } from '@under-lock/core/defined';
 import { checkPhone, type CountryCode, phoneCountries, type PhoneProblem } from '@under-lock/core/people/phone';
-import { border, colour, Field, radius, space, Text, type } from '@under-lock/ui';
+import { Field, Select, space } from '@under-lock/ui';
 import { useMemo } from 'react';
 import { StyleSheet, View } from 'react-native';
 import { type PhoneInputProps } from './phone-value';
@@ -25,19 +25,17 @@ export function PhoneFields({ label, describe, value, onChange, hint, error, onS
   };
   return (
     <View style={styles.group}>
-      <label style={countryField}>
-        <Text kind="label" tone="soft">
-          Country
-        </Text>
-        <select value={value.country} onChange={(event) => change(event.target.value, value.typed)} style={select}>
-          {countries.map(({ country, callingCode, name }) => (
-            // The code first: it is what stays in sight where there is little room.
-            <option key={country} value={country}>
-              {`${callingCode} ${name}`}
-            </option>
-          ))}
-        </select>
-      </label>
+      <Select
+        label="Country"
+        value={value.country}
+        onChange={(country) => change(country, value.typed)}
+        // The code first: it is what stays in sight where there is little room.
+        options={countries.map(({ country, callingCode, name }) => ({
+          value: country,
+          label: `${callingCode} ${name}`,
+        }))}
+        style={countryField}
+      />
       <View style={styles.number}>
         <Field
           label={label}
@@ -55,19 +53,7 @@ export function PhoneFields({ label, describe, value, onChange, hint, error, onS
   );
 }
 
-const select = {
-  ...type.body,
-  lineHeight: '24px',
-  fontSize: 16,
-  width: '100%',
-  minHeight: space.touch,
-  padding: `0 ${space.m}px`,
-  color: colour.ink,
-  background: colour.paper,
-  border: `${border.hair}px solid ${colour.edge}`,
-  borderRadius: radius.m,
-};
-const countryField = { display: 'block', flex: '1 1 112px', minWidth: 0 } as const;
+const countryField = { flex: '1 1 112px' };
 const styles = StyleSheet.create({
   group: { flexDirection: 'row', flexWrap: 'wrap', gap: space.s, alignItems: 'flex-start' },
   number: { flexGrow: 2, flexShrink: 1, flexBasis: 172, minWidth: 0 },

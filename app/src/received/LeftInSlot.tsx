@@ -53,6 +53,12 @@ const questions: Record<Language, (number: string) => string> = {
   en: (number) => `What is your answer code, or the password you set, for number ${number}?`,
   de: (number) => `Wie lautet Ihr Antwortcode oder das Passwort, das Sie gesetzt haben, zur Nummer ${number}?`,
   pt: (number) => `Qual é o seu código de resposta, ou a palavra-passe que definiu, para o número ${number}?`,
+  fr: (number) => `Quel est votre code de réponse, ou le mot de passe que vous avez choisi, pour le numéro ${number} ?`,
+  es: (number) => `¿Cuál es su código de respuesta, o la contraseña que puso, para el número ${number}?`,
+  it: (number) => `Qual è il Suo codice di risposta, o la password che ha impostato, per il numero ${number}?`,
+  nl: (number) => `Wat is uw antwoordcode, of het wachtwoord dat u instelde, bij nummer ${number}?`,
+  pl: (number) => `Jaki jest kod odpowiedzi albo ustawione przez Ciebie hasło do numeru ${number}?`,
+  ar: (number) => `ما رمز الجواب أو كلمة المرور التي عيّنتها للرقم ${number}؟`,
 };
 
 /** What the answer to it asks, where no phone is known for a passcode. */

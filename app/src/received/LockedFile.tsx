@@ -14,6 +14,7 @@ import {
   Loading,
   Panel,
   PasswordField,
+  Prose,
   Row,
   Section,
   space,
@@ -269,9 +270,7 @@ function Inside({
                   {message.content.subject || '(no subject)'}
                 </Text>
                 {message.content.html === '' ? (
-                  <Text selectable style={styles.text}>
-                    {message.content.text}
-                  </Text>
+                  <Prose selectable>{message.content.text}</Prose>
                 ) : (
                   <HtmlFrame html={message.content.html} title={`The message in ${name}`} />
                 )}
@@ -326,5 +325,4 @@ function Inside({
 const styles = StyleSheet.create({
   ask: { gap: space.s },
   wrap: { overflowWrap: 'anywhere', flexShrink: 1 } as object,
-  text: { whiteSpace: 'pre-wrap', overflowWrap: 'anywhere' } as object,
 });

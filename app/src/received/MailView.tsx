@@ -5,7 +5,7 @@
 import { defined } from '@under-lock/core/defined';
 import { isContainer } from '@under-lock/core/locks/file/container';
 import { momentInWords, sizeInWords } from '@under-lock/core/when';
-import { Banner, Button, Heading, Line, Panel, Row, Section, Stack, StateMark, Text } from '@under-lock/ui';
+import { Banner, Button, Heading, Line, Panel, Prose, Row, Section, Stack, StateMark, Text } from '@under-lock/ui';
 import { HtmlFrame } from '@under-lock/ui/html-frame';
 import { StyleSheet } from 'react-native';
 import { useNow, zone } from '../clock';
@@ -73,9 +73,7 @@ export function MailView({ mail, onTrusted, onFileOpened, filesOpened, slot }: P
               )}
             </Row>
             {plain ? (
-              <Text style={styles.text} selectable>
-                {message.text === '' ? textOf(message.html) : message.text}
-              </Text>
+              <Prose selectable>{message.text === '' ? textOf(message.html) : message.text}</Prose>
             ) : (
               <HtmlFrame html={message.html} title={message.subject} />
             )}
@@ -198,5 +196,4 @@ function Signer({
 
 const styles = StyleSheet.create({
   wrap: { overflowWrap: 'anywhere', flexShrink: 1 } as object,
-  text: { whiteSpace: 'pre-wrap', overflowWrap: 'anywhere' } as object,
 });

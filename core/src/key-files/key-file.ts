@@ -64,7 +64,10 @@ async function keyInDer(bytes: Uint8Array, password: string, told?: Told): Promi
         {
           name: '',
           keyId: '',
-          privateKey: await checkedKey(await keyIn(label, bytes.slice() as Bytes, password, told), false),
+          privateKey: await checkedKey(
+            await keyIn(label, bytes.slice() as Bytes, password, told),
+            label.startsWith('ENCRYPTED'),
+          ),
         },
       ];
     } catch (error) {

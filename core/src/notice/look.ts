@@ -43,11 +43,7 @@ export const noticeLookSchema = z.object({
   /** `#rrggbb`, of the button and of the reading room's band. */
   colour: z.string().regex(/^#[\da-f]{6}$/i),
   /** Languages without words of the office's own speak ours. */
-  texts: z.object({
-    en: noticeTextsSchema.optional(),
-    de: noticeTextsSchema.optional(),
-    pt: noticeTextsSchema.optional(),
-  }),
+  texts: z.partialRecord(z.enum(LANGUAGES), noticeTextsSchema),
 });
 export type NoticeLook = z.infer<typeof noticeLookSchema>;
 

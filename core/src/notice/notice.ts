@@ -10,9 +10,9 @@ import { type WayKnown } from '../handling/handling';
 import { buildMessage } from '../message/build';
 import { type MessageContent } from '../message/content';
 import { cleanName, type Correspondent } from '../people/address';
-import { type Language } from '../language';
+import { type Language, spokenIn } from '../language';
 import { fillText, type NoticeLook, type NoticePart, type NoticeTexts, OUR_COLOUR } from './look';
-import { type NoticeWords } from './notice-words';
+import { type NoticeWords } from './words/notice-words';
 import { dateInWords, noticeWords } from './words';
 
 export interface Notice {
@@ -141,7 +141,7 @@ export function noticeText(notice: Notice): { subject: string; text: string; htm
   ].join('\n\n');
   const paragraph = (content: string): string => `<p style="margin:0 0 16px">${content}</p>`;
   const html = [
-    `<!doctype html><html lang="${words.language}"><body style="margin:0;padding:24px;background:#F4EFE6;color:#1B2421;font:16px/24px sans-serif">`,
+    `<!doctype html><html ${spokenIn(words.language)}><body style="margin:0;padding:24px;background:#F4EFE6;color:#1B2421;font:16px/24px sans-serif">`,
     '<div style="max-width:560px;margin:0 auto;padding:24px;background:#FFFDF8;border:1px solid #D8D0C0">',
     paragraph(escapeHtml(parts.greeting)),
     ...paragraphs.map((one) => paragraph(inLines(one))),

@@ -1,14 +1,30 @@
 import { LANGUAGES, type Language, REGIONS } from '../language';
-import { english } from './english';
-import { german } from './german';
-import { type NoticeWords } from './notice-words';
-import { portuguese } from './portuguese';
+import { catalogue as english } from './words/en';
+import { catalogue as german } from './words/de';
+import { catalogue as portuguese } from './words/pt';
+import { catalogue as french } from './words/fr';
+import { catalogue as spanish } from './words/es';
+import { catalogue as italian } from './words/it';
+import { catalogue as dutch } from './words/nl';
+import { catalogue as polish } from './words/pl';
+import { catalogue as arabic } from './words/ar';
+import { type NoticeWords } from './words/notice-words';
 
 /**
  * What notices and passcodes say, by language. A new language is a new catalogue with the same keys; dates and plurals
  * come from Intl.
  */
-const catalogues: Record<Language, NoticeWords> = { en: english, de: german, pt: portuguese };
+const catalogues: Record<Language, NoticeWords> = {
+  en: english,
+  de: german,
+  pt: portuguese,
+  fr: french,
+  es: spanish,
+  it: italian,
+  nl: dutch,
+  pl: polish,
+  ar: arabic,
+};
 
 export const noticeWords = (language: string): NoticeWords =>
   catalogues[LANGUAGES.find((one) => one === language) ?? 'en'];

@@ -69,6 +69,11 @@ export class Setter {
     return this.lacking;
   }
 
+  /** Whether both weights have every letter. */
+  draws(text: string): boolean {
+    return [true, false].every((bold) => this.fontOf(bold).getUnencodableCharacters(text).length === 0);
+  }
+
   private open(): PDFPage {
     const page = this.pdf.addPage({ size: this.paper });
     this.pages.push(page);

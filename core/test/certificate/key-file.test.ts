@@ -135,6 +135,15 @@ test('certificates alone are found as such; PKCS#12 goes on opening', async () =
   expect(await codeOf(p12, 'wrong')).toBe('wrong-password');
 });
 
+test('one wrong password in 256 has its padding right by chance, and is a wrong one all the same', async () => {
+  const quick = ['pkcs8', '-topk8', '-in', people.p256.keyFile, '-v2', 'aes-256-cbc', '-iter', '1'];
+  for (const form of ['PEM', 'DER']) {
+    const locked = bytesOf(...quick, '-outform', form, '-passout', `pass:${PASSWORD}`);
+    const codes = await Promise.all(Array.from({ length: 1_500 }, (_, turn) => codeOf(locked, `wrong ${turn}`)));
+    expect([form, ...new Set(codes)]).toEqual([form, 'wrong-password']);
+  }
+});
+
 test('a wrong password is told from damage, and what is no key from both', async () => {
   const locked = bytesOf(
     'pkcs8',

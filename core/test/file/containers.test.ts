@@ -13,6 +13,8 @@ import { openSealed } from '../../src/locks/file/page/open-page';
 import { sealPage } from '../../src/locks/file/page/seal-page';
 import { isContainer } from '../../src/locks/file/container';
 import { lockedKind } from '../../src/locks/file/recognise';
+import { LANGUAGES } from '../../src/language';
+import { coverWords } from '../../src/locks/file/cover';
 import { type MessageContent } from '../../src/message/content';
 
 const PASSWORD = 'tide-harbour-größe';
@@ -345,5 +347,25 @@ print(token.serialize(compact=True))`;
     await expect(openJwe(`${header}${jwe.slice(jwe.indexOf('.'))}`, PASSWORD)).rejects.toMatchObject({
       code: 'unsupported',
     });
+  });
+});
+
+describe('in every language', () => {
+  test.each(LANGUAGES)('%s: a letter has its head in words that can be drawn', async (language) => {
+    const bytes = await set({ lock: undefined, settings: { ...settings, language } });
+    const { status, text } = said('pdftotext', ['-layout', at(`letter-${language}.pdf`, bytes), '-']);
+    expect(status).toBe(0);
+    const spoken = language === 'ar' ? 'en' : language;
+    expect(text).toMatch(new RegExp(`^${coverWords(spoken).from}: Maren Oduya`, 'm'));
+    expect(text).toContain(`${coverWords(spoken).reference}: CR-2611`);
+    expect(text).not.toContain('?');
+  });
+
+  test('a self-opening page in Arabic runs from right to left, and is known again as ours', async () => {
+    const page = new TextDecoder().decode(
+      await sealPage(message, PASSWORD, 'everything', { ...settings, language: 'ar' }, TEMPLATE),
+    );
+    expect(page).toContain('<html lang="ar" dir="rtl">');
+    expect(takenApart(page)?.template).toBe(TEMPLATE);
   });
 });

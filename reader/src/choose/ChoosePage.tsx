@@ -4,7 +4,7 @@ import { type Choice } from '@under-lock/core/choosing/choice';
 import { dayInWords, momentInWords } from '@under-lock/core/when';
 import { Banner, Button, Heading, Loading, Row, Section, Stack, Text, TextButton } from '@under-lock/ui';
 import { useCallback, useEffect, useRef, useState } from 'react';
-import { language } from '../words/words';
+import { backTo, language } from '../words/words';
 import { type Choosing, type ChoosingDoor } from './door';
 import { FileForm } from './FileForm';
 import { type FormProps } from './form';
@@ -116,7 +116,7 @@ export function ChoosePage({ door, officeName, closesAt, now, onBack, onProblem 
   return (
     <Stack>
       <Row>
-        <TextButton label={`‹ ${chooseWords.back}`} onPress={() => window.history.back()} />
+        <TextButton label={backTo(chooseWords.back)} onPress={() => window.history.back()} />
       </Row>
       <Heading level={1}>{chooseWords.title}</Heading>
       <Text tone="soft">{chooseWords.change}</Text>

@@ -1,20 +1,18 @@
 /** The words of choosing, in the language the reading room speaks. */
-import { english, type ChooseWords } from '../words/choose/en';
-import { language } from '../words/words';
+import { catalogue as english, type ChooseWords } from '../words/choose/en';
+import { spokenNow } from '../words/words';
 
 export let chooseWords: ChooseWords = english;
 
-/** When a catalogue can't be fetched the page speaks English. */
 export async function loadChooseWords(): Promise<void> {
-  chooseWords = english;
-  if (language === 'de')
-    chooseWords = await import('../words/choose/de').then(
-      ({ german }) => german,
-      () => english,
-    );
-  if (language === 'pt')
-    chooseWords = await import('../words/choose/pt').then(
-      ({ portuguese }) => portuguese,
-      () => english,
-    );
+  chooseWords = await spokenNow(english, {
+    de: async () => (await import('../words/choose/de')).catalogue,
+    pt: async () => (await import('../words/choose/pt')).catalogue,
+    fr: async () => (await import('../words/choose/fr')).catalogue,
+    es: async () => (await import('../words/choose/es')).catalogue,
+    it: async () => (await import('../words/choose/it')).catalogue,
+    nl: async () => (await import('../words/choose/nl')).catalogue,
+    pl: async () => (await import('../words/choose/pl')).catalogue,
+    ar: async () => (await import('../words/choose/ar')).catalogue,
+  });
 }

@@ -7,6 +7,7 @@ import { shareProof } from '@under-lock/core/locks/room/grant';
 import { distanceInWords, momentInWords } from '@under-lock/core/when';
 import { type Visit, visitFromAddress } from '../address';
 import { type Early, type EarlyWords, ASKS, PLACE, type Place, type Stage } from './built';
+import { chooseForGood, onLanguage, speakAs } from '../words/chosen';
 import { type Begun, type EarlyPage, type Press } from './handover';
 
 /** Of what the server tells, as JSON, what is shown here; the reading page judges it whole. */
@@ -163,7 +164,8 @@ export class AskingEarly implements EarlyPage {
     this.root.className = ASKS;
     const band = this.root.querySelector<HTMLElement>('[role="banner"]');
     if (band !== null) band.style.backgroundColor = held.colour;
-    document.documentElement.lang = this.language;
+    speakAs(this.language);
+    onLanguage(this.root, chooseForGood);
     document.title = `${held.officeName} · ${this.words.title}`;
     this.connect(held);
     // As the reading page does.

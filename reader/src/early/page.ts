@@ -1,6 +1,7 @@
 /** The early script: the asking page first, then everything else. `data-then` names the reading page's scripts. */
 import early from 'early-built';
 import { AskingEarly } from './early';
+import { wantedLanguages } from '../words/chosen';
 import { EARLY_ID } from './built';
 
 const AGAIN_MS = [1_000, 3_000, 10_000];
@@ -31,7 +32,7 @@ async function loadSurely(address: string): Promise<void> {
 
 const scripts = (document.currentScript?.dataset.then ?? '').split(' ').filter(Boolean);
 const root = document.getElementById(EARLY_ID);
-const here = root === null ? undefined : AskingEarly.here(root, early, navigator.languages);
+const here = root === null ? undefined : AskingEarly.here(root, early, wantedLanguages());
 
 async function begin(): Promise<void> {
   if (here !== undefined) {

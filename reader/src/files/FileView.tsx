@@ -4,7 +4,7 @@
  */
 import { type MessageFile } from '@under-lock/core/message/content';
 import { placesOf } from '@under-lock/core/search/fold';
-import { colour, Loading, space, Text, type as fonts } from '@under-lock/ui';
+import { colour, Loading, Prose, space, Text, type as fonts } from '@under-lock/ui';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import { words } from '../words/words';
@@ -91,10 +91,9 @@ function TextView({ file, selectable, zoom, find }: TextViewProps) {
   );
   return (
     <View style={styles.text}>
-      <Text
+      <Prose
         kind="mono"
         style={[
-          styles.preserved,
           { fontSize: fonts.mono.fontSize * zoom, lineHeight: fonts.mono.lineHeight * zoom },
           selectable ? undefined : styles.fixed,
         ]}
@@ -104,7 +103,7 @@ function TextView({ file, selectable, zoom, find }: TextViewProps) {
           <Marked key={from} text={text.slice(from, to)} current={index === find?.current} />,
         ])}
         {text.slice(places.at(-1)?.to ?? 0)}
-      </Text>
+      </Prose>
       {file.bytes.length > MAX_TEXT ? <Text kind="small" tone="amber">{`▲ ${words.longText}`}</Text> : null}
     </View>
   );
@@ -136,5 +135,4 @@ export function FileView({ file, pdfBase, selectable, zoom = 1, find }: Props) {
 const styles = StyleSheet.create({
   text: { gap: space.s },
   fixed: { userSelect: 'none' },
-  preserved: { whiteSpace: 'pre-wrap', overflowWrap: 'anywhere' } as object,
 });

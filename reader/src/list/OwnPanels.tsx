@@ -1,7 +1,7 @@
 /** Of an account: the language of its notices, where it is signed in, and a copy of all that is in it. */
-import { type Language, LANGUAGES } from '@under-lock/core/language';
+import { type Language, LANGUAGES, OWN_NAMES } from '@under-lock/core/language';
 import { momentInWords } from '@under-lock/core/when';
-import { Banner, Button, Choice, Line, Panel, Row, Section, Stack, Text } from '@under-lock/ui';
+import { Banner, Button, Line, Panel, Row, Section, Select, Stack, Text } from '@under-lock/ui';
 import { useState } from 'react';
 import useSWR from 'swr';
 import { useNow } from '../clock';
@@ -12,9 +12,6 @@ import { sayProblem } from './problems';
 import { listWords } from './words';
 
 const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
-
-/** Each in itself: whoever can't read this page finds their own. */
-const NAMES: Record<Language, string> = { en: 'English', de: 'Deutsch', pt: 'Português' };
 
 type Said = { tone: 'sea' | 'brick'; text: string } | undefined;
 
@@ -35,12 +32,11 @@ export function LanguagePanel({ session }: { session: Session }) {
   return (
     <Section title={listWords.language}>
       <Stack>
-        <Choice
-          row
+        <Select
           label={listWords.languageOfNotices}
           value={chosen}
           onChange={choose}
-          options={LANGUAGES.map((value) => ({ value, label: NAMES[value] }))}
+          options={LANGUAGES.map((value) => ({ value, label: OWN_NAMES[value], lang: value }))}
         />
         {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
       </Stack>

@@ -4,11 +4,12 @@
  */
 import { JweError } from '@under-lock/core/jose/jwe';
 import { type PageContents, openSealed } from '@under-lock/core/locks/file/page/open-page';
+import { isLanguage } from '@under-lock/core/language';
 import { type Block, type Run } from '@under-lock/core/message/blocks';
 import { lockedPageWords } from './words';
 
 const language = document.documentElement.lang;
-const words = lockedPageWords[language === 'de' || language === 'pt' ? language : 'en'];
+const words = lockedPageWords[isLanguage(language) ? language : 'en'];
 
 function element<Name extends keyof HTMLElementTagNameMap>(
   name: Name,

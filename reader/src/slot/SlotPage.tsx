@@ -17,11 +17,12 @@ import {
   Text,
   TextButton,
 } from '@under-lock/ui';
+import { type Language } from '@under-lock/core/language';
 import { type ReactNode } from 'react';
 import { StyleSheet, View } from 'react-native';
 import { Frame } from '../Frame';
 import { type Part, type Stage } from './built';
-import { type SlotWords } from './words/en';
+import { type SlotWords } from '../words/slot/en';
 
 const nothing = (): void => undefined;
 const marked = (at: Part): object => ({ dataSet: { at } });
@@ -134,8 +135,8 @@ const Done = ({ words }: { words: SlotWords }) => (
   </ShownIn>
 );
 
-export const SlotPage = ({ words }: { words: SlotWords }) => (
-  <Frame officeName="{office}" room="" title={words.title} headed>
+export const SlotPage = ({ words, language }: { words: SlotWords; language: Language }) => (
+  <Frame officeName="{office}" room="" title={words.title} headed spoken={{ language, label: words.language }}>
     <Stack>
       <At at="problem">
         <Banner tone="brick">{'{problem}'}</Banner>

@@ -1,6 +1,6 @@
 /** What the build makes of the slot's page for its script: its HTML and its words in each language. */
 import { type Language } from '@under-lock/core/language';
-import { type SlotWords } from './words/en';
+import { type SlotWords } from '../words/slot/en';
 
 export interface Spoken {
   html: string;

@@ -4,6 +4,7 @@ import { firstSpoken } from '@under-lock/core/language';
 import { threadScript } from '@under-lock/ui/thread-script';
 import built from 'slot-built';
 import { proxy, type Remote, wrap } from 'comlink';
+import { chooseForGood, onLanguage, speakAs, wantedLanguages } from '../words/chosen';
 import { filled } from './built';
 import { Form } from './form';
 import { Leaving, type Slot } from './leaving';
@@ -121,10 +122,11 @@ function begin(parts: Parts, looked: Looked, language: string): void {
 }
 
 async function start(): Promise<void> {
-  const language = firstSpoken(navigator.languages);
+  const language = firstSpoken(wantedLanguages());
   const { html, words } = built[language];
   const parts = new Parts(document.getElementById('root')!, words, html);
-  document.documentElement.lang = language;
+  speakAs(language);
+  onLanguage(document, chooseForGood);
   document.title = words.title;
   const band = document.querySelector<HTMLElement>('[role="banner"]')!;
   const name = [...band.querySelectorAll('*')].find(

@@ -1,6 +1,6 @@
 /** The slot's page as its script sees it: stages shown in turn, fields by their labels, what is wrong beside them. */
 import { filled, type Part, type Stage, STAGES } from './built';
-import { type SlotWords } from './words/en';
+import { type SlotWords } from '../words/slot/en';
 
 /** What is wrong with a field belongs to it for screen readers, too. */
 const errorId = (field: HTMLElement): string => `${field.dataset.field ?? 'field'}-error`;

@@ -2,7 +2,7 @@
  * The revocation certificate made with the key: to be printed and kept apart, for the day on which key and vault are
  * lost.
  */
-import { Button, Row, Section, Text } from '@under-lock/ui';
+import { Button, Prose, Row, Section, Text } from '@under-lock/ui';
 import { usePaper } from '@under-lock/reader/use-paper';
 import { useState } from 'react';
 import { createPortal } from 'react-dom';
@@ -48,9 +48,9 @@ export function RevocationPaper({ own }: { own: OwnOpenPgpKey }) {
           <Text kind="strong">{`Revocation certificate for the OpenPGP key of ${own.view.name}, ${own.view.addresses.join(', ')}`}</Text>
           <Text kind="mono">{fingerprintInGroups(own.view.fingerprint)}</Text>
           <Text kind="small">{USE}</Text>
-          <Text kind="mono" style={styles.text} selectable>
+          <Prose kind="mono" selectable>
             {text}
-          </Text>
+          </Prose>
         </View>
       )}
       <Row>
@@ -83,5 +83,4 @@ export function RevocationPaper({ own }: { own: OwnOpenPgpKey }) {
 
 const styles = StyleSheet.create({
   paper: { gap: 8 },
-  text: { whiteSpace: 'pre-wrap', overflowWrap: 'anywhere' } as object,
 });

@@ -6,7 +6,8 @@
  */
 import { type Bytes, concat, utf8 } from '../../bytes';
 import { escapeHtml } from '../../escape-html';
-import { type NoticeWords } from '../../notice/notice-words';
+import { spokenIn } from '../../language';
+import { type NoticeWords } from '../../notice/words/notice-words';
 import { armoured } from '../../openpgp/armour';
 import { ASKS, HELD_CLOSES, HELD_OPENS, LINK_OPENS } from './format';
 
@@ -34,7 +35,7 @@ export function carriedPage({ senderName, officeName, link, sealed, words }: Car
   const policy = `default-src 'none'; script-src '${SCRIPT_HASH}'; style-src '${STYLE_HASH}'; base-uri 'none'; form-action 'none'`;
   const title = escapeHtml(words.carriedTitle(senderName));
   const head = [
-    `<!doctype html><html lang="${words.language}"><head><meta charset="utf-8">`,
+    `<!doctype html><html ${spokenIn(words.language)}><head><meta charset="utf-8">`,
     `<meta http-equiv="Content-Security-Policy" content="${policy}">`,
     '<meta name="viewport" content="width=device-width,initial-scale=1"><meta name="referrer" content="no-referrer">',
     `<title>${title}</title><style>${CARRIER_STYLE}</style></head><body><main>`,

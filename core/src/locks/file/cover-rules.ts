@@ -3,6 +3,7 @@
  * only check one load none.
  */
 import { z } from 'zod';
+import { LANGUAGES } from '../../language';
 import { problemIn, type TextProblem, type TextRules } from '../../notice/look';
 
 export const COVER_PLACEHOLDERS = ['recipient', 'sender', 'address', 'office', 'file', 'password', 'open'] as const;
@@ -19,9 +20,5 @@ export const coverProblem = (text: string): TextProblem<CoverPlaceholder> | unde
 
 const template = z.string().max(COVER_RULES.max);
 /** The office's own, by language; ours where there is none. */
-export const coverTemplatesSchema = z.object({
-  en: template.optional(),
-  de: template.optional(),
-  pt: template.optional(),
-});
+export const coverTemplatesSchema = z.partialRecord(z.enum(LANGUAGES), template);
 export type CoverTemplates = z.infer<typeof coverTemplatesSchema>;

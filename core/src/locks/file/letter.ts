@@ -56,6 +56,12 @@ function setBlock(set: Setter, { kind, level, marker, runs }: Block): void {
   }
 }
 
+/** In the reader's language; in English where our letters on paper can't spell it. */
+function drawnHead(set: Setter, message: MessageContent, settings: PageSettings): [string, string][] {
+  const head = headPairs(message, settings);
+  return head.every(([word]) => set.draws(word)) ? head : headPairs(message, { ...settings, language: 'en' });
+}
+
 /** Rights are marks in the file that programs keep to or not: they discourage. Reading aloud is never refused. */
 const permissions = ({ print, copy }: Rights) => ({
   print,
@@ -88,7 +94,7 @@ export async function setLetter({
   set.text(title, { bold: true, size: 18 });
   set.gap();
   if (scope === 'everything') {
-    for (const [word, said] of headPairs(message, settings))
+    for (const [word, said] of drawnHead(set, message, settings))
       set.runs([
         { text: `${word}: `, bold: true },
         { text: said, bold: false },

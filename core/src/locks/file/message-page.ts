@@ -3,7 +3,7 @@ import { escapeHtml } from '../../escape-html';
 import { type Block, blocksOf, type Run } from '../../message/blocks';
 import { type MessageContent } from '../../message/content';
 import { type Correspondent } from '../../people/address';
-import { type Language } from '../../language';
+import { type Language, spokenIn } from '../../language';
 import { dateInWords } from '../../notice/words';
 import { coverWords } from './cover';
 
@@ -56,7 +56,7 @@ export function headPairs(message: MessageContent, { language, zone }: PageSetti
 }
 
 const MESSAGE_STYLE =
-  'body{margin:0;padding:24px;background:#FFFDF8;color:#1B2421;font:16px/24px sans-serif;overflow-wrap:anywhere}main{max-width:680px;margin:0 auto}dl{display:grid;grid-template-columns:max-content 1fr;gap:4px 16px;margin:0 0 24px;padding:0 0 16px;border-bottom:1px solid #D8D0C0;color:#53605A}dd{margin:0;color:#1B2421}h1{font-size:24px;line-height:32px}blockquote{margin:16px 0;padding-left:16px;border-left:3px solid #D8D0C0;color:#53605A}pre{white-space:pre-wrap}.item{position:relative}.marker{position:absolute;left:-24px}a{color:#0E5A4C}';
+  'body{margin:0;padding:24px;background:#FFFDF8;color:#1B2421;font:16px/24px sans-serif;overflow-wrap:anywhere}main{max-width:680px;margin:0 auto}dl{display:grid;grid-template-columns:max-content 1fr;gap:4px 16px;margin:0 0 24px;padding:0 0 16px;border-bottom:1px solid #D8D0C0;color:#53605A}dd{margin:0;color:#1B2421}h1{font-size:24px;line-height:32px}h1,dd,p,blockquote,pre{unicode-bidi:plaintext}blockquote{margin:16px 0;padding-inline-start:16px;border-inline-start:3px solid #D8D0C0;color:#53605A}pre{white-space:pre-wrap}.item{position:relative}.marker{position:absolute;inset-inline-start:-24px}a{color:#0E5A4C}';
 
 export const blocksHtml = (blocks: readonly Block[]): string => blocks.map(blockHtml).join('\n');
 
@@ -66,7 +66,7 @@ export function messagePage(message: MessageContent, settings: PageSettings): st
     .map(([word, said]) => `<dt>${escapeHtml(word)}</dt><dd>${escapeHtml(said)}</dd>`)
     .join('');
   return [
-    `<!doctype html><html lang="${settings.language}"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width,initial-scale=1">`,
+    `<!doctype html><html ${spokenIn(settings.language)}><head><meta charset="utf-8"><meta name="viewport" content="width=device-width,initial-scale=1">`,
     `<meta http-equiv="Content-Security-Policy" content="default-src 'none'; style-src 'unsafe-inline'; form-action 'none'; base-uri 'none'">`,
     `<title>${escapeHtml(message.subject)}</title><style>${MESSAGE_STYLE}</style></head>`,
     `<body><main><h1>${escapeHtml(message.subject)}</h1><dl>${head}</dl>`,

@@ -1,6 +1,6 @@
 import { type ChooseWords } from './en';
 
-export const german: ChooseWords = {
+export const catalogue: ChooseWords = {
   offer: 'Wie sollen wir Ihnen künftig schreiben?',
   offerHint: 'Hier wie heute, als verschlossene Datei ins Postfach oder an Ihr Zertifikat oder Ihren Schlüssel.',
   choose: 'Wählen',

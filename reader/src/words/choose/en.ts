@@ -5,7 +5,7 @@ import { type Container } from '@under-lock/core/ways/file-way';
 
 export type ChosenWay = ChoiceWay | 'own' | 'made';
 
-export const english = {
+export const catalogue = {
   offer: 'How shall we write to you from now on?',
   offerHint: 'Here as today, as a locked file in your mailbox, or to a certificate or key of yours.',
   choose: 'Choose',
@@ -90,4 +90,4 @@ export const english = {
   authorityAway: 'The certificate could not be made just now. Try again later, or choose another way.',
   notAscii: 'Certificates cannot be made for an address with such letters. Choose another way.',
 };
-export type ChooseWords = typeof english;
+export type ChooseWords = typeof catalogue;

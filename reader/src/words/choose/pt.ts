@@ -1,6 +1,6 @@
 import { type ChooseWords } from './en';
 
-export const portuguese: ChooseWords = {
+export const catalogue: ChooseWords = {
   offer: 'Como lhe devemos escrever a partir de agora?',
   offerHint: 'Aqui como hoje, como ficheiro fechado na sua caixa de correio, ou para o seu certificado ou chave.',
   choose: 'Escolher',

@@ -1,9 +1,9 @@
+import { counting } from '@under-lock/core/wording';
 import { type ListWords } from './en';
 
-const plural = (count: number, one: string, many: string): string =>
-  new Intl.PluralRules('de').select(count) === 'one' ? one : many;
+const counted = counting('de');
 
-export const german: ListWords = {
+export const catalogue: ListWords = {
   list: 'Für Sie aufbewahrt',
   forAddress: (address) => `Für ${address}`,
   loading: 'Ihre Liste wird geöffnet',
@@ -13,7 +13,7 @@ export const german: ListWords = {
   noneFound: 'Nichts passt',
   noneFoundHint: 'Nichts von dem, was für Sie bereitliegt, hat das im Betreff, beim Absender oder im Zeichen.',
   search: 'Betreff, Absender, Zeichen durchsuchen',
-  searched: (count) => `${count} ${plural(count, 'Nachricht', 'Nachrichten')} durchsucht.`,
+  searched: (count) => counted(count, { one: '# Nachricht durchsucht.', other: '# Nachrichten durchsucht.' }),
   sort: 'Reihenfolge',
   sorts: { newest: 'Neueste zuerst', oldest: 'Älteste zuerst', closing: 'Was zuerst schließt' },
   sender: 'Von',
@@ -45,7 +45,7 @@ export const german: ListWords = {
   askAll: (count) => `Um alle ${count} neu bitten`,
   asked: (date) => `Erbeten am ${date}. Sie hören davon, wenn sie neu gegeben ist.`,
   askedNow: (count) =>
-    count === 1 ? 'Der Absender ist gebeten.' : `Die Absender von ${count} Nachrichten sind gebeten.`,
+    counted(count, { one: 'Der Absender ist gebeten.', other: 'Die Absender von # Nachrichten sind gebeten.' }),
   write: 'Nachricht schreiben',
   writeTo: 'An',
   writeHint:
@@ -128,10 +128,10 @@ export const german: ListWords = {
     `Hat ${address} hier ein Konto, sind sechs Ziffern dorthin unterwegs. Sie gelten zehn Minuten. Sehen Sie auch im Spam-Ordner nach.`,
   digits: 'Die sechs Ziffern',
   digitsWrong: (left) =>
-    `Das sind nicht die Ziffern. Noch ${left} ${plural(left, 'Versuch', 'Versuche')}, dann folgt eine Pause.`,
+    `Das sind nicht die Ziffern. ${counted(left, { one: 'Noch # Versuch', other: 'Noch # Versuche' })}, dann folgt eine Pause.`,
   digitsOver: 'Diese Ziffern sind verbraucht oder abgelaufen. Fordern Sie andere an.',
   digitsStopped: 'Es gab zu viele falsche Versuche. Bitten Sie, wer Ihnen geschrieben hat, um einen Link.',
-  digitsAgainIn: (seconds) => `Andere gibt es in ${seconds} ${plural(seconds, 'Sekunde', 'Sekunden')}.`,
+  digitsAgainIn: (seconds) => `Andere gibt es in ${counted(seconds, { one: '# Sekunde', other: '# Sekunden' })}.`,
   sendAgain: 'Andere Ziffern senden',
   resetSet: 'Neues Passwort setzen',
   sixDigits: 'Es sind sechs Ziffern.',

@@ -1,8 +1,8 @@
-const plural = (count: number, one: string, many: string): string =>
-  new Intl.PluralRules('en').select(count) === 'one' ? one : many;
+import { counting } from '@under-lock/core/wording';
+const counted = counting('en');
 
 /** What a registered reader's pages say: fetched only where they are needed. */
-export const english = {
+export const catalogue = {
   list: 'Held for you',
   forAddress: (address: string) => `For ${address}`,
   loading: 'Opening your list',
@@ -12,7 +12,7 @@ export const english = {
   noneFound: 'Nothing fits',
   noneFoundHint: 'Nothing of what is held for you has that in its subject, sender or reference.',
   search: 'Search subject, sender, reference',
-  searched: (count: number) => `${count} ${plural(count, 'message', 'messages')} searched.`,
+  searched: (count: number) => counted(count, { one: '# message searched.', other: '# messages searched.' }),
   sort: 'Order',
   sorts: { newest: 'Newest first', oldest: 'Oldest first', closing: 'Closing soonest' },
   sender: 'From',
@@ -44,7 +44,7 @@ export const english = {
   askAll: (count: number) => `Ask for all ${count} again`,
   asked: (date: string) => `Asked for on ${date}. You are told when it is given again.`,
   askedNow: (count: number) =>
-    count === 1 ? 'The sender has been asked.' : `The senders of ${count} messages have been asked.`,
+    counted(count, { one: 'The sender has been asked.', other: 'The senders of # messages have been asked.' }),
   write: 'Write a message',
   writeTo: 'To',
   writeHint:
@@ -126,10 +126,11 @@ export const english = {
     `If ${address} has an account here, six digits are on their way to it. They work for ten minutes. Look in the junk folder too.`,
   digits: 'The six digits',
   digitsWrong: (left: number) =>
-    `Those are not the digits. ${left} ${plural(left, 'try', 'tries')} left, then there is a pause.`,
+    `Those are not the digits. ${counted(left, { one: '# try left', other: '# tries left' })}, then there is a pause.`,
   digitsOver: 'These digits have been used or have run out. Ask for others.',
   digitsStopped: 'There have been too many wrong tries. Ask whoever wrote to you for a link.',
-  digitsAgainIn: (seconds: number) => `You can ask for others in ${seconds} ${plural(seconds, 'second', 'seconds')}.`,
+  digitsAgainIn: (seconds: number) =>
+    `You can ask for others in ${counted(seconds, { one: '# second', other: '# seconds' })}.`,
   sendAgain: 'Send other digits',
   resetSet: 'Set the new password',
   sixDigits: 'It is six digits.',
@@ -154,4 +155,4 @@ export const english = {
     'It is not in the list of this account, or its link is not complete. Open the notice again and use its link as it is.',
 };
 
-export type ListWords = typeof english;
+export type ListWords = typeof catalogue;

@@ -1,9 +1,9 @@
+import { counting } from '@under-lock/core/wording';
 import { type ListWords } from './en';
 
-const plural = (count: number, one: string, many: string): string =>
-  new Intl.PluralRules('pt-PT').select(count) === 'one' ? one : many;
+const counted = counting('pt');
 
-export const portuguese: ListWords = {
+export const catalogue: ListWords = {
   list: 'Guardado para si',
   forAddress: (address) => `Para ${address}`,
   loading: 'A abrir a sua lista',
@@ -13,7 +13,7 @@ export const portuguese: ListWords = {
   noneFound: 'Nada corresponde',
   noneFoundHint: 'Nada do que está guardado para si tem isso no assunto, no remetente ou na referência.',
   search: 'Procurar assunto, remetente, referência',
-  searched: (count) => `${count} ${plural(count, 'mensagem procurada', 'mensagens procuradas')}.`,
+  searched: (count) => counted(count, { one: '# mensagem procurada.', other: '# mensagens procuradas.' }),
   sort: 'Ordem',
   sorts: { newest: 'Mais recentes primeiro', oldest: 'Mais antigas primeiro', closing: 'As que fecham primeiro' },
   sender: 'De',
@@ -45,7 +45,10 @@ export const portuguese: ListWords = {
   askAll: (count) => `Pedir todas as ${count} de novo`,
   asked: (date) => `Pedida em ${date}. Avisamos quando for dada de novo.`,
   askedNow: (count) =>
-    count === 1 ? 'O pedido foi feito ao remetente.' : `O pedido foi feito aos remetentes de ${count} mensagens.`,
+    counted(count, {
+      one: 'O pedido foi feito ao remetente.',
+      other: 'O pedido foi feito aos remetentes de # mensagens.',
+    }),
   write: 'Escrever uma mensagem',
   writeTo: 'Para',
   writeHint:
@@ -128,10 +131,11 @@ export const portuguese: ListWords = {
     `Se ${address} tem aqui uma conta, seis algarismos vão a caminho. Servem durante dez minutos. Veja também no correio não solicitado.`,
   digits: 'Os seis algarismos',
   digitsWrong: (left) =>
-    `Não são esses os algarismos. ${left} ${plural(left, 'tentativa', 'tentativas')}, depois há uma pausa.`,
+    `Não são esses os algarismos. ${counted(left, { one: '# tentativa', other: '# tentativas' })}, depois há uma pausa.`,
   digitsOver: 'Estes algarismos já foram usados ou expiraram. Peça outros.',
   digitsStopped: 'Houve demasiadas tentativas erradas. Peça uma ligação a quem lhe escreveu.',
-  digitsAgainIn: (seconds) => `Pode pedir outros dentro de ${seconds} ${plural(seconds, 'segundo', 'segundos')}.`,
+  digitsAgainIn: (seconds) =>
+    `Pode pedir outros dentro de ${counted(seconds, { one: '# segundo', other: '# segundos' })}.`,
   sendAgain: 'Enviar outros algarismos',
   resetSet: 'Definir a nova palavra-passe',
   sixDigits: 'São seis algarismos.',

@@ -4,6 +4,7 @@
  * `message.json` (below), the message as a web page for whoever opens it by other means, and the files.
  * docs/formats.md describes it for other programs.
  */
+import { type Language, spokenIn } from '../../../language';
 import { type Block } from '../../../message/blocks';
 
 export const MESSAGE_JSON = 'message.json';
@@ -19,8 +20,8 @@ export const LANGUAGE_PLACE = 'lang="und"';
 const OPENING = '<script type="text/plain" id="sealed">';
 const CLOSING = '</script>';
 
-export const filledPage = (template: string, jwe: string, language: string): string =>
-  template.replace(SEALED_PLACE, () => `${OPENING}${jwe}${CLOSING}`).replace(LANGUAGE_PLACE, `lang="${language}"`);
+export const filledPage = (template: string, jwe: string, language: Language): string =>
+  template.replace(SEALED_PLACE, () => `${OPENING}${jwe}${CLOSING}`).replace(LANGUAGE_PLACE, spokenIn(language));
 
 /** A page taken apart again: what of it is template, and its JWE; undefined for any other HTML. */
 export function takenApart(page: string): { template: string; jwe: string } | undefined {
@@ -32,7 +33,7 @@ export function takenApart(page: string): { template: string; jwe: string } | un
   return {
     jwe,
     template: `${page.slice(0, start)}${SEALED_PLACE}${page.slice(end + CLOSING.length)}`.replace(
-      /<html lang="[a-z]{2}"/,
+      /<html lang="[a-z]{2}"(?: dir="rtl")?/,
       `<html ${LANGUAGE_PLACE}`,
     ),
   };

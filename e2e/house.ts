@@ -58,7 +58,8 @@ export const test = base.extend<OfTest, OfPlace>({
       await use(house);
       await house.stop();
     },
-    { scope: 'worker', timeout: 120_000 },
+    // The first of a crowd is made, which takes minutes where other work runs beside.
+    { scope: 'worker', timeout: 400_000 },
   ],
   kept: [
     async ({ browser: _ }, use) => {

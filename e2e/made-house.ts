@@ -32,7 +32,8 @@ export interface House extends Demo {
   /** Where our own mail comes in. */
   mailPort: number;
   databaseUrl: string;
-  startServer(): Promise<void>;
+  /** With what is set otherwise than in every house. */
+  startServer(over?: Record<string, string>): Promise<void>;
   /** Ends it without a goodbye, as a crash would. */
   killServer(): Promise<void>;
   behave(behaviour: { mail?: string; phone?: string }): Promise<void>;
@@ -190,8 +191,8 @@ export async function openHouse({ crowd = false } = {}): Promise<House & { stop(
     mailPort: ports.mail,
     databaseUrl: databaseUrl(database),
     ...demo,
-    async startServer() {
-      server = start('server.mjs', env);
+    async startServer(over: Record<string, string> = {}) {
+      server = start('server.mjs', { ...env, ...over });
       await untilAnswered(`${house.origin}/api/office`);
     },
     async killServer() {

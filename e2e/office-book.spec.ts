@@ -1,11 +1,18 @@
 /** The office book: begun, colleagues let in, a person kept once and used by everybody, and let out again. */
-import { readFileSync } from 'node:fs';
+import { execFileSync } from 'node:child_process';
+import { mkdtempSync, readFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { type LdapDirectory, startLdap } from '../server/test/ldap-directory';
 import { desktop, expect, expectAccessible, phone, signIn, test } from './house';
 import { databaseDump, withDatabase } from './readers';
 import { beginLetter, openPlan, openWays } from './writing';
 
 // The demo's book is taken away in one of these, which a browser that has met it would notice.
 test.use({ houseFor: 'office-book', apart: true });
+
+let directory: LdapDirectory | undefined;
+test.afterEach(() => directory?.stop());
 
 test('one colleague writes a person into it, another writes to them; who is let out sees nothing of it', async ({
   house,
@@ -165,5 +172,131 @@ test('people come in from a table, what can’t be taken is said, and all go out
   await page.getByRole('button', { name: 'Undo' }).click();
   await page.getByRole('textbox', { name: 'Find a person or firm' }).fill('ada');
   await expect(page.getByRole('link', { name: /Ada Lind/ })).toBeVisible();
+  expect(complaints).toEqual([]);
+});
+
+test('people come in from the office’s own directory with their certificates, and what it has anew the next time', async ({
+  house,
+  page,
+  complaints,
+}) => {
+  const folder = mkdtempSync(join(tmpdir(), 'directory-'));
+  execFileSync(
+    'openssl',
+    [
+      ...['req', '-x509', '-newkey', 'ec', '-pkeyopt', 'ec_paramgen_curve:P-256', '-nodes', '-days', '300'],
+      ...['-subj', '/CN=Linde Brandt', '-addext', 'subjectAltName=email:linde@northquay.example'],
+      ...['-addext', 'basicConstraints=critical,CA:FALSE', '-addext', 'keyUsage=critical,keyAgreement'],
+      ...['-outform', 'DER', '-keyout', join(folder, 'key'), '-out', join(folder, 'der')],
+    ],
+    { stdio: 'ignore' },
+  );
+  directory = await startLdap(
+    [
+      {
+        uid: 'linde',
+        values: {
+          cn: 'Linde Brandt',
+          mail: 'linde@northquay.example',
+          o: 'North Quay',
+          mobile: '+44 7700 900821',
+          'userCertificate;binary': readFileSync(join(folder, 'der')),
+        },
+      },
+      { uid: 'ros', values: { cn: 'Ros Brandt', mail: 'ros@northquay.example' } },
+      { uid: 'far', values: { cn: 'Far Away', mail: 'no address' } },
+    ],
+    { elsewhere: ['ldaps://directory.elsewhere.example/'] },
+  );
+  await house.killServer();
+  await house.startServer({
+    UNDERLOCK_LDAP_URL: directory.secureUrl,
+    UNDERLOCK_LDAP_BASE: directory.base,
+    UNDERLOCK_LDAP_USER: directory.user,
+    UNDERLOCK_LDAP_PASSWORD: directory.password,
+    UNDERLOCK_LDAP_CA: directory.ca,
+  });
+  await page.setViewportSize(phone);
+  await signIn(page, house, 2);
+  await page.goto(`${house.origin}/people/office`);
+  await page.getByRole('button', { name: 'Bring in, take along' }).click();
+  const field = page.getByRole('textbox', { name: 'Or in the office’s directory' });
+  await field.fill('Nobody at all');
+  await page.getByRole('button', { name: 'Look in the directory' }).click();
+  await expect(page.getByText(/The directory has nobody like that with a mail address\./)).toBeVisible();
+  await field.fill('');
+  await field.press('Enter');
+  await expect(page.getByText('2 new, 0 known already (0 with something new)')).toBeVisible();
+  await expect(page.getByText('With 1 certificate; nobody has compared them yet.')).toBeVisible();
+  await expect(page.getByText('▲ Number 3 is left out: no mail address (no address).')).toBeVisible();
+  await expect(page.getByText('Some of its people lie in another directory, which was not asked.')).toBeVisible();
+  await expectAccessible(page);
+  await page.getByRole('button', { name: 'Take 2' }).click();
+  await expect(page.getByText('Taken: 2 people.')).toBeVisible();
+  await field.fill('brandt');
+  await field.press('Enter');
+  await expect(page.getByText('0 new, 2 known already (0 with something new)')).toBeVisible();
+  await page.getByRole('button', { name: 'Leave it' }).click();
+  const download = page.waitForEvent('download');
+  await page.getByRole('button', { name: 'Save cards' }).click();
+  const saved = readFileSync(await (await download).path(), 'utf8').replace(/\r\n |\\(?=,)/g, '');
+  expect(saved).toContain(
+    `KEY:data:application/pkix-cert;base64,${readFileSync(join(folder, 'der')).toString('base64')}`,
+  );
+  await page.goto(`${house.origin}/people/office`);
+  await page.getByRole('link', { name: /Linde Brandt/ }).click();
+  await page.getByRole('button', { name: /^Certificate: / }).click();
+  await expect(page.getByText(/Nobody has compared the fingerprint with them yet/)).toBeVisible();
+  await directory.stop();
+  await page.goto(`${house.origin}/people/office`);
+  await page.getByRole('button', { name: 'Bring in, take along' }).click();
+  complaints.length = 0;
+  await page.getByRole('button', { name: 'Look in the directory' }).click();
+  await expect(page.getByText(/The directory does not answer as it should\. Try again later/)).toBeVisible();
+  // Chrome itself puts down that a request was answered by 502.
+  expect(complaints.filter((one) => !one.includes('502'))).toEqual([]);
+});
+
+test('who is in it twice is found, told apart or made one, and had back', async ({ house, page, complaints }) => {
+  await page.setViewportSize(phone);
+  await signIn(page, house, 2);
+  await page.goto(`${house.origin}/people/office`);
+  await page.getByRole('button', { name: 'Bring in, take along' }).click();
+  const chooser = page.waitForEvent('filechooser');
+  await page.getByRole('button', { name: 'Choose a file' }).click();
+  await (
+    await chooser
+  ).setFiles({
+    name: 'people.csv',
+    mimeType: 'text/csv',
+    buffer: Buffer.from(
+      [
+        'Name,Address,Firm,Phone,Note',
+        'Orla Finn,orla@sailmakers.example,Sailmakers,,Mornings only',
+        '"Finn, Orla",o.finn@sailmakers.example,Sailmakers,+44 7700 900623,',
+        'Bo Marsh,bo@ropewalk.example,,+44 7700 900624,',
+        'Una Marsh,una@ropewalk.example,,+44 7700 900624,',
+        '',
+      ].join('\r\n'),
+    ),
+  });
+  await page.getByRole('button', { name: 'Take 4' }).click();
+  await expect(page.getByText('Taken: 4 people.')).toBeVisible();
+  await page.goto(`${house.origin}/people/office`);
+  await page.getByRole('button', { name: /^Perhaps twice/ }).click();
+  await expect(page.getByText('▲ The same name at the same firm')).toBeVisible();
+  await expectAccessible(page);
+  await page.getByRole('button', { name: /^They are two people: .*@ropewalk\.example$/ }).click();
+  await expect(page.getByText('Una Marsh')).toHaveCount(0);
+  await page.getByRole('button', { name: 'Write to orla@sailmakers.example' }).click();
+  await expect(page.getByText('Nobody twice', { exact: true })).toBeVisible();
+  await page.getByRole('button', { name: /^Undo: o\.finn@sailmakers\.example belongs to Orla Finn/ }).click();
+  await page.getByRole('button', { name: 'Write to orla@sailmakers.example' }).click();
+  await expect(page.getByText('Nobody twice', { exact: true })).toBeVisible();
+  await page.goto(`${house.origin}/people/office`);
+  await expect(page.getByRole('button', { name: /^Perhaps twice/ })).toHaveCount(0);
+  await page.getByRole('link', { name: /Orla Finn/ }).click();
+  await expect(page.getByText('o.finn@sailmakers.example')).toBeVisible();
+  await expect(page.getByText('Mornings only')).toBeVisible();
   expect(complaints).toEqual([]);
 });

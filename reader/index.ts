@@ -1,7 +1,7 @@
 import './load-chunks';
 import { AppRegistry } from 'react-native';
 import { Pages } from './src/Pages';
-import { wantedLanguages } from './src/words/chosen';
+import { wantedLanguages } from './src/spoken';
 import { chooseLanguage } from './src/words/words';
 
 AppRegistry.registerComponent('room', () => Pages);

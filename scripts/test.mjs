@@ -23,6 +23,7 @@ import {
   vobject,
   qpdf,
   sevenZip,
+  slapd,
   sqop,
   vectors,
 } from './ground/packages.mjs';
@@ -96,6 +97,7 @@ async function main() {
     sqop,
     pgpy,
     sevenZip,
+    slapd,
     libarchive,
     gsf,
     openpyxl,

@@ -4,7 +4,7 @@ import { BOOK_KINDS } from '@under-lock/core/vault/item';
 import { type VaultDoor } from '@under-lock/core/vault/shelf';
 import { z } from 'zod';
 import { type Client } from './client';
-import { bytes, endpoint, id, instant } from './endpoint';
+import { bytes, endpoint, id, instant, line } from './endpoint';
 import { publicKeySchema } from './keys';
 import { isProblem } from './problem';
 import { MAX_ITEM_BYTES, vaultItemSchema, wholeList } from './vault';
@@ -53,8 +53,36 @@ export const getOfficeBook = endpoint({
     out: z.array(id),
     /** Somebody left who had the key: the next member's browser makes a new one. */
     renew: z.boolean(),
+    /** The office has a directory of its own that people can be brought in from. */
+    directory: z.boolean(),
   }),
 });
+/** Somebody as the office's own directory has them: strangers' words, looked at in the browser before they are taken. */
+const ldapPersonSchema = z.object({
+  name: z.string(),
+  addresses: z.array(z.string()),
+  firm: z.string(),
+  phones: z.array(z.string()),
+  language: z.string(),
+  certificates: z.array(bytes(1, 10_000)),
+});
+export type LdapPerson = z.infer<typeof ldapPersonSchema>;
+/** Of the office's own directory (LDAP). @see not-found where it has none; busy, unreachable */
+export const searchOfficeDirectory = endpoint({
+  method: 'GET',
+  path: '/api/office-book/directory',
+  access: 'worker',
+  /** What name, address, firm or department holds; all of them where it is empty. */
+  query: z.object({ holding: line(100).optional() }),
+  reply: z.object({
+    people: z.array(ldapPersonSchema),
+    /** There are others: something narrower is to be looked for. */
+    more: z.boolean(),
+    /** How often it said that some lie in another directory, which is not asked. */
+    elsewhere: z.number().int(),
+  }),
+});
+
 /** The office's first key. @see conflict when there is one */
 export const beginOfficeBook = endpoint({
   method: 'POST',

@@ -1,7 +1,10 @@
 /** People out and in again, as tables and as cards; Python's own readers and writers of both judge. */
 import fc from 'fast-check';
 import { execFileSync } from 'node:child_process';
-import { utf8 } from '../src/bytes';
+import { type Bytes, toBase64Url, utf8 } from '../src/bytes';
+import { withMeans } from '../src/office-book/means';
+import { withBroughtIn } from '../src/office-book/person';
+import { Openssl } from './certificate/openssl';
 import { type Exchanged, peopleAsCsv, peopleAsVcard, readPeople } from '../src/office-book/exchange';
 import { readDamaged } from './mutations';
 
@@ -148,4 +151,82 @@ test('whatever names and notes hold, a table brings them back', () => {
 test('damaged files end in a word', async () => {
   for (const whole of [peopleAsVcard(PEOPLE), peopleAsCsv(PEOPLE)])
     await readDamaged(utf8(whole), 3_000, (bytes) => readPeople(bytes, 'GB'), []);
+});
+
+describe('certificates and keys in cards', () => {
+  const openssl = new Openssl();
+  const holder = openssl.holder('linde', 'p256', openssl.holder('root'));
+  const certificate = new Uint8Array(openssl.run(['x509', '-in', holder.certificateFile, '-outform', 'DER']));
+  const address = 'linde@larkmoor.example';
+  const key = new Uint8Array(
+    execFileSync('/usr/bin/sqop', ['extract-cert'], {
+      input: execFileSync('/usr/bin/sqop', ['generate-key', `Linde <${address}>`]),
+    }),
+  );
+  const now = new Date();
+  const person = (given: Bytes[]): Promise<Exchanged> => withMeans({ name: 'Linde', address, given }, 'file', now);
+
+  test('those that are theirs are taken, from whatever they lie in; what is somebody else’s and damage is left', async () => {
+    const taken = await person([utf8('rubbish'), certificate, key]);
+    expect(taken.certificates).toMatchObject([{ certificate: toBase64Url(certificate), from: 'file' }]);
+    expect(taken.keys).toMatchObject([{ from: 'file' }]);
+    expect(
+      await withMeans({ name: '', address: 'ros@larkmoor.example', given: [certificate, key] }, 'file', now),
+    ).toEqual({
+      name: '',
+      address: 'ros@larkmoor.example',
+    });
+  });
+
+  test('they go out in cards, Python’s reader finds them, and they come back', async () => {
+    const taken = await person([certificate, key]);
+    const cards = peopleAsVcard([taken]);
+    const read = JSON.parse(
+      python(
+        'import vobject,json,sys; print(json.dumps([k.value for c in vobject.readComponents(sys.stdin.read()) for k in c.contents["key"]]))',
+        cards,
+      ),
+    ) as string[];
+    expect(read[0]).toBe(`data:application/pkix-cert;base64,${Buffer.from(certificate).toString('base64')}`);
+    expect(read[1]).toMatch(/^data:application\/pgp-keys;base64,/);
+    // A comma in a value is escaped (RFC 6350, 3.4); whoever has it bare is read, too.
+    expect(cards).toMatch(/^KEY:data:application\/pkix-cert;base64\\,MII/m);
+    expect(back(cards.replace(/base64\\,/g, 'base64,'))).toEqual(back(cards));
+    const again = back(cards);
+    if (!again.ok) throw new Error(again.problem);
+    expect(await withMeans(again.people[0]!, 'file', now)).toEqual(taken);
+  });
+
+  test('version 3 has them bare; an address to fetch one from is not followed', () => {
+    const card = (line: string): string =>
+      `BEGIN:VCARD\r\nVERSION:3.0\r\nFN:Linde\r\nEMAIL:${address}\r\n${line}\r\nEND:VCARD\r\n`;
+    const givenIn = (line: string) => {
+      const read = back(card(line));
+      return read.ok ? read.people[0]!.given : read.problem;
+    };
+    expect(givenIn(`KEY;TYPE=X509;ENCODING=b:${Buffer.from(certificate).toString('base64')}`)).toEqual([certificate]);
+    for (const line of ['KEY:https://keys.elsewhere.example/linde', 'KEY:data:text/plain;base64,****', 'KEY:'])
+      expect([line, givenIn(line)]).toEqual([line, undefined]);
+  });
+
+  test('another certificate than the book’s is never taken by a file', () => {
+    const known = {
+      name: 'Linde',
+      address,
+      certificates: [{ certificate: 'A', addedAt: '', from: 'mail' as const }],
+      changes: [],
+    };
+    const brought = {
+      name: 'L. Brandt',
+      address,
+      certificates: [{ certificate: 'B', addedAt: '', from: 'file' as const }],
+    };
+    expect(withBroughtIn(known, brought, true)).toMatchObject({
+      name: 'L. Brandt',
+      certificates: [{ certificate: 'A' }],
+    });
+    expect(withBroughtIn({ ...known, certificates: undefined }, brought, false)).toMatchObject({
+      certificates: [{ certificate: 'B' }],
+    });
+  });
 });

@@ -5,7 +5,7 @@ import { border, colour, measure, space, Text } from '@under-lock/ui';
 import { type ReactNode, useEffect } from 'react';
 import { ScrollView, StyleSheet, View } from 'react-native';
 import { LanguageChoice } from './LanguageChoice';
-import { speakAs } from './words/chosen';
+import { speakAs } from './spoken';
 import { language, words } from './words/words';
 
 interface Props {

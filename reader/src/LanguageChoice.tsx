@@ -1,7 +1,7 @@
 /** Whoever can't read the page finds their own language at its foot, by its own name. */
 import { LANGUAGES, type Language, OWN_NAMES } from '@under-lock/core/language';
 import { Select } from '@under-lock/ui';
-import { chooseForGood } from './words/chosen';
+import { chooseForGood } from './spoken';
 
 const options = LANGUAGES.map((value) => ({ value, label: OWN_NAMES[value], lang: value }));
 const NARROW = { maxWidth: 240 };

@@ -2,7 +2,7 @@
 import { createHash } from 'node:crypto';
 import { existsSync, mkdirSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { at } from './paths.mjs';
-import { mustRun } from './run.mjs';
+import { capture, mustRun } from './run.mjs';
 
 const isRoot = process.getuid?.() === 0;
 
@@ -14,6 +14,10 @@ export async function ensureDebian(wanted) {
     throw new Error(
       `Missing: ${missing.join(', ')}. Please run:\n  sudo apt-get install -y --no-install-recommends ${missing.join(' ')}`,
     );
+  if (missing.includes('slapd')) {
+    // Or the package makes and starts a directory of its own.
+    capture('debconf-set-selections', [], { input: 'slapd slapd/no_configuration boolean true\n' });
+  }
   if (missing.some((name) => name.startsWith('postgresql'))) {
     // Or the package makes and starts a cluster of its own beside ours.
     mkdirSync('/etc/postgresql-common', { recursive: true });
@@ -63,6 +67,8 @@ export const openpyxl = {
 export const pyDocx = { name: 'python3-docx', proof: '/usr/lib/python3/dist-packages/docx/__init__.py' };
 export const vobject = { name: 'python3-vobject', proof: '/usr/lib/python3/dist-packages/vobject/__init__.py' };
 export const odfpy = { name: 'python3-odf', proof: '/usr/lib/python3/dist-packages/odf/__init__.py' };
+/** The directory that people are brought in from in the tests. */
+export const slapd = { name: 'slapd', proof: '/usr/sbin/slapd' };
 /** Debian's headless Chromium: the same engine without the windows nobody looks at, a quarter less work. */
 export const chromium = { name: 'chromium-headless-shell', proof: '/usr/bin/chromium-headless-shell' };
 

@@ -61,6 +61,17 @@ const environment = z.object({
   UNDERLOCK_DOOR_CA: z.string().min(1).optional(),
   /** The proxy through which addresses are asked that strangers named. */
   UNDERLOCK_FETCH_PROXY: z.url().optional(),
+  /** The office's own directory, `ldaps://` or `ldap://` with StartTLS, and where in it people lie. */
+  UNDERLOCK_LDAP_URL: z
+    .string()
+    .regex(/^ldaps?:\/\/[^/\s]+$/, 'ldaps://host or ldap://host')
+    .optional(),
+  UNDERLOCK_LDAP_BASE: z.string().min(1).optional(),
+  /** Who asks it; without, nobody in particular does. An empty password would be nobody, too (RFC 4513, 5.1.2). */
+  UNDERLOCK_LDAP_USER: z.string().min(1).optional(),
+  UNDERLOCK_LDAP_PASSWORD: z.string().min(1).optional(),
+  /** A PEM file of the authorities it is known by. */
+  UNDERLOCK_LDAP_CA: z.string().min(1).optional(),
   UNDERLOCK_APP_DIR: z.string().default('app/dist'),
   UNDERLOCK_READER_DIR: z.string().default('reader/dist'),
   UNDERLOCK_MAX_MB: z.coerce.number().int().min(1).max(100).default(25),
@@ -95,6 +106,28 @@ const trimmedOrigin = (url: string | undefined): string | undefined =>
   url === undefined ? undefined : new URL(url).origin;
 
 export type Config = ReturnType<typeof readConfig>;
+
+type Environment = z.infer<typeof environment>;
+
+/** @throws Error when only half of it is set */
+function ldapOf({
+  UNDERLOCK_LDAP_URL: url,
+  UNDERLOCK_LDAP_BASE: base,
+  UNDERLOCK_LDAP_USER: name,
+  UNDERLOCK_LDAP_PASSWORD: password,
+  UNDERLOCK_LDAP_CA: ca,
+}: Environment) {
+  if (url === undefined) return undefined;
+  if (base === undefined) throw new Error('Settings are wrong:\n  UNDERLOCK_LDAP_BASE: where in it people lie');
+  if ((name === undefined) !== (password === undefined))
+    throw new Error('Settings are wrong:\n  UNDERLOCK_LDAP_USER and UNDERLOCK_LDAP_PASSWORD: both or neither');
+  return {
+    url,
+    base,
+    user: name === undefined || password === undefined ? undefined : { name, password },
+    ca: ca === undefined ? undefined : readFileSync(ca),
+  };
+}
 
 /** @throws Error that names each variable that is wrong. */
 export function readConfig(env: Record<string, string | undefined>) {
@@ -133,6 +166,7 @@ export function readConfig(env: Record<string, string | undefined>) {
     authorityUrl: set.UNDERLOCK_AUTHORITY_URL,
     keysUrl: set.UNDERLOCK_KEYS_URL,
     directoryUrl: set.UNDERLOCK_DIRECTORY_URL,
+    ldap: ldapOf(set),
     doorTokens: {
       authority: set.UNDERLOCK_AUTHORITY_TOKEN,
       directory: set.UNDERLOCK_DIRECTORY_TOKEN,

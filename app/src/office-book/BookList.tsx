@@ -1,10 +1,11 @@
 /** People › Office: whom the whole office knows; how one gets in, where one is not. */
+import { doublesIn } from '@under-lock/core/office-book/doubles';
 import { type BookPerson } from '@under-lock/core/office-book/person';
 import { type Kept } from '@under-lock/core/vault/kept';
 import { Banner, Button, Empty, Field, Loading, Row, Stack } from '@under-lock/ui';
 import { Chip } from '@under-lock/ui/chip';
 import { router } from 'expo-router';
-import { useState } from 'react';
+import { useMemo, useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import { useNow } from '../clock';
 import { PersonLine } from '../people/PersonLine';
@@ -185,6 +186,7 @@ function Doors() {
   const { data: people = [] } = useBookPeople();
   const { account } = useOpenSession();
   const { busy, said, attempt } = useAttempt();
+  const doubles = useMemo(() => doublesIn(people).length, [people]);
   if (stand === undefined) return null;
   const waiting = waitingFor(stand, colleagues).length;
   const offering = people.filter(({ value }) => value.offered !== undefined);
@@ -233,6 +235,13 @@ function Doors() {
             label="Bring in, take along"
             onPress={() => router.push('/people/office/exchange' as never)}
           />
+          {doubles === 0 ? null : (
+            <Button
+              kind="quiet"
+              label={`Perhaps twice (${doubles})`}
+              onPress={() => router.push('/people/office/doubles' as never)}
+            />
+          )}
         </Row>
       </ListRow>
     </>

@@ -11,8 +11,24 @@ import { utf8 } from '@under-lock/core/bytes';
 import { type CountryCode } from '@under-lock/core/people/phone';
 import { personAt } from '@under-lock/core/people/find';
 import { type Kept } from '@under-lock/core/vault/kept';
-import { Banner, Button, Choice, Line, Loading, Panel, Progress, Row, Section, Stack, Text } from '@under-lock/ui';
+import { searchOfficeDirectory } from '@under-lock/contract/office-book';
+import {
+  Banner,
+  Button,
+  Choice,
+  Field,
+  Line,
+  Loading,
+  OnEnter,
+  Panel,
+  Progress,
+  Row,
+  Section,
+  Stack,
+  Text,
+} from '@under-lock/ui';
 import { useState } from 'react';
+import { api } from '../api';
 import { exported } from '../exported';
 import { chosenFile } from '../keys/Backup';
 import { noPhone } from '../phone/phone-value';
@@ -23,7 +39,7 @@ import { Screen } from '../shell/Screen';
 import { keysDoor } from '../threads/keys/door';
 import { reading } from '../threads/keys/reading';
 import { useAttempt } from '../shell/useAttempt';
-import { bringIn, useBookPeople } from './useBook';
+import { bringIn, useBookPeople, useBookStand } from './useBook';
 
 const back = <BackToList href="/people/office" label="Office book" />;
 
@@ -57,9 +73,13 @@ export function ExchangeScreen() {
   );
 }
 
-type Read = Extract<ReadPeople, { ok: true }> & { name: string };
+type Read = Extract<ReadPeople, { ok: true }> & {
+  /** Told apart by when it came. */ at: number;
+  from: 'file' | 'directory';
+};
 
 function BringIn({ people }: { people: Kept<BookPerson>[] }) {
+  const { data: stand } = useBookStand();
   const [read, setRead] = useState<Read | undefined>();
   const { busy, said, say, attempt } = useAttempt();
   const choose = async (): Promise<void> => {
@@ -70,23 +90,37 @@ function BringIn({ people }: { people: Kept<BookPerson>[] }) {
     const found = await reading(file.bytes.length, (doors) =>
       doors.people.read(file.bytes, noPhone.country as CountryCode),
     );
-    if (found.ok) setRead({ ...found, name: file.name });
+    if (found.ok) setRead({ ...found, at: Date.now(), from: 'file' });
     else say({ tone: 'brick', text: fileProblems[found.problem] });
   };
   return (
     <Section title="Bring in">
       <Stack>
         <Text tone="soft">
-          A table (CSV) with a column for the address, or a file of cards (vCard). What would change is shown before
-          anything is taken.
+          A table (CSV) with a column for the address, or a file of cards (vCard), with certificates and keys where they
+          hold some. What would change is shown before anything is taken.
         </Text>
         <Row>
           <Button label="Choose a file" busy={busy} onPress={() => void attempt(choose)} />
         </Row>
+        {stand?.directory === true ? (
+          <FromDirectory
+            busy={busy}
+            onLook={(holding) =>
+              void attempt(async () => {
+                setRead(undefined);
+                const found = await lookInDirectory(holding);
+                if ('said' in found) return say({ tone: 'amber', text: found.said });
+                if (found.besides !== '') say({ tone: 'amber', text: found.besides });
+                return setRead(found.read);
+              })
+            }
+          />
+        ) : null}
         {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
         {read === undefined ? null : (
           <Offered
-            key={read.name}
+            key={read.at}
             read={read}
             people={people}
             onOver={(text) => {
@@ -97,6 +131,42 @@ function BringIn({ people }: { people: Kept<BookPerson>[] }) {
         )}
       </Stack>
     </Section>
+  );
+}
+
+/** What the office's own directory has, as it is offered, and what is to be known besides; or why nothing is. */
+async function lookInDirectory(holding: string): Promise<{ read: Read; besides: string } | { said: string }> {
+  const { people, more, elsewhere } = await api(searchOfficeDirectory, {
+    query: holding.trim() === '' ? {} : { holding: holding.trim() },
+  });
+  const besides = [
+    more ? 'There are more than are shown here: look for something narrower.' : '',
+    elsewhere === 0 ? '' : 'Some of its people lie in another directory, which was not asked.',
+  ]
+    .filter((one) => one !== '')
+    .join(' ');
+  const found = await keysDoor().people.ofDirectory(people, noPhone.country as CountryCode);
+  if (!found.ok) return { said: ['The directory has nobody like that with a mail address.', besides].join(' ').trim() };
+  return { read: { ...found, at: Date.now(), from: 'directory' }, besides };
+}
+
+function FromDirectory({ busy, onLook }: { busy: boolean; onLook: (holding: string) => void }) {
+  const [holding, setHolding] = useState('');
+  return (
+    <OnEnter does={busy ? undefined : () => onLook(holding)}>
+      <Field
+        label="Or in the office’s directory"
+        hint="A part of a name, address, firm or department; left empty, everybody."
+        value={holding}
+        onChangeText={setHolding}
+        maxLength={100}
+        autoCapitalize="none"
+        autoComplete="off"
+      />
+      <Row>
+        <Button label="Look in the directory" busy={busy} onPress={() => onLook(holding)} />
+      </Row>
+    </OnEnter>
   );
 }
 
@@ -118,13 +188,26 @@ function Problems({ problems }: Pick<Read, 'problems'>) {
   );
 }
 
+/** What comes along that makes a copy under their lock possible. */
+function Means({ people }: { people: readonly Exchanged[] }) {
+  const certificates = people.filter((one) => one.certificates !== undefined).length;
+  const keys = people.filter((one) => one.keys !== undefined).length;
+  const counted = [
+    certificates === 0 ? '' : certificates === 1 ? '1 certificate' : `${certificates} certificates`,
+    keys === 0 ? '' : keys === 1 ? '1 OpenPGP key' : `${keys} OpenPGP keys`,
+  ].filter((one) => one !== '');
+  return counted.length === 0 ? null : (
+    <Text kind="small" tone="soft">{`With ${counted.join(' and ')}; nobody has compared them yet.`}</Text>
+  );
+}
+
 interface OfferedProps {
   read: Read;
   people: Kept<BookPerson>[];
   onOver: (said?: string) => void;
 }
 
-function Offered({ read: { people: brought, problems }, people, onOver }: OfferedProps) {
+function Offered({ read: { people: brought, problems, from }, people, onOver }: OfferedProps) {
   const { account } = useOpenSession();
   const [takesTheirs, setTakesTheirs] = useState(false);
   const [done, setDone] = useState<number | undefined>();
@@ -152,15 +235,20 @@ function Offered({ read: { people: brought, problems }, people, onOver }: Offere
       <Line last>
         <Stack>
           <Text kind="strong">{`${fresh.length} new, ${there.length} known already (${filling} with something new)`}</Text>
+          <Means people={wanted} />
           <Problems problems={problems} />
           {differing === 0 && filling === 0 ? null : (
             <Choice
-              label="Where the file says something else"
+              label={`Where the ${from} says something else`}
               value={takesTheirs ? 'theirs' : 'ours'}
               onChange={(choice) => setTakesTheirs(choice === 'theirs')}
               options={[
                 { value: 'ours', label: 'Keep what the book says', detail: 'Only what is empty is filled' },
-                { value: 'theirs', label: 'Take what the file says' },
+                {
+                  value: 'theirs',
+                  label: `Take what the ${from} says`,
+                  detail: 'Certificates and keys that are known stay',
+                },
               ]}
             />
           )}
@@ -179,7 +267,7 @@ function Offered({ read: { people: brought, problems }, people, onOver }: Offere
               disabled={wanted.length === 0}
               onPress={() => void take()}
             />
-            <Button label="Leave it" describe="Leave it: take nothing of the file" onPress={() => onOver()} />
+            <Button label="Leave it" describe={`Leave it: take nothing of the ${from}`} onPress={() => onOver()} />
           </Row>
         </Stack>
       </Line>
@@ -203,8 +291,8 @@ function TakeAlong({ people }: { people: Kept<BookPerson>[] }) {
     <Section title="Take along">
       <Stack>
         <Text tone="soft">
-          Names, addresses, firms, phones, languages and notes, readable by whoever has the file. Certificates, keys and
-          passwords are not in it.
+          Names, addresses, firms, phones, languages and notes, readable by whoever has the file; in cards certificates
+          and OpenPGP keys, too. Passwords are in neither.
         </Text>
         <Row>
           <Button label="Save a table" busy={busy} disabled={people.length === 0} onPress={() => void save('table')} />

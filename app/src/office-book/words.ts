@@ -17,6 +17,7 @@ export const fieldWords: Record<BookField, string> = {
   chose: 'choice of how to be written to',
   note: 'note',
   offered: 'certificate or key to be compared',
+  apart: 'somebody alike who is another person',
 };
 
 export const listed = (fields: readonly BookField[]): string => fields.map((field) => fieldWords[field]).join(', ');

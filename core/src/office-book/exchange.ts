@@ -1,7 +1,7 @@
 /**
  * People of the office book as files that other programs take, and back: a table (RFC 4180) or vCard 4 (RFC 6350; 3.0 is
- * read, too). What is read is checked one by one, and nothing of it is taken in silence. Certificates, keys and passwords
- * are in neither.
+ * read, too); and people as a directory has them. What is read is checked one by one, and nothing of it is taken in
+ * silence. Certificates and OpenPGP keys are in cards and directories; passwords are nowhere.
  */
 import ICAL from 'ical.js';
 import Papa from 'papaparse';
@@ -9,13 +9,19 @@ import { guardedCell, unguardedCell } from '../csv-cell';
 import { defined } from '../defined';
 import { isLanguage, type Language } from '../language';
 import { decodeText } from '../message/charset';
-import { type Bytes } from '../bytes';
+import { type Bytes, fromBase64, fromBase64Url, toBase64 } from '../bytes';
 import { addressKey, checkAddress, cleanName } from '../people/address';
 import { checkPhone, type CountryCode } from '../people/phone';
 import { MOST_EXCHANGED, MOST_OCTETS } from './limits';
+import { inUse } from '../people/in-use';
 import { type BookPerson } from './person';
 
-export type Exchanged = Pick<BookPerson, 'name' | 'address' | 'firm' | 'phone' | 'secondAddress' | 'language' | 'note'>;
+export type Exchanged = Pick<
+  BookPerson,
+  'name' | 'address' | 'firm' | 'phone' | 'secondAddress' | 'language' | 'note' | 'certificates' | 'keys'
+>;
+/** With certificates and keys that came along as octets: nobody has looked into them yet (`./means`). */
+export type Brought = Exchanged & { given?: Bytes[] };
 
 const COLUMNS = ['name', 'address', 'firm', 'phone', 'second address', 'language', 'note'] as const;
 type Column = (typeof COLUMNS)[number];
@@ -37,7 +43,7 @@ export type FileProblem = 'no-people' | 'not-a-table' | 'columns-missing' | 'too
 export type ReadPeople =
   | {
       ok: true;
-      people: Exchanged[];
+      people: Brought[];
       /** By line of a table, its heading being the first, or by place in a file of cards, from 1. */
       problems: { at: number; problem: PersonProblem; said: string }[];
     }
@@ -54,10 +60,13 @@ export const peopleAsCsv = (people: readonly Exchanged[]): string =>
     { newline: '\r\n', quotes: true },
   )}\r\n`;
 
+/** RFC 6350, 6.8.1: what a key lies in. */
+const [CERTIFICATE_TYPE, KEY_TYPE] = ['application/pkix-cert', 'application/pgp-keys'];
+
 /** RFC 6350: one card a person; the first address is the preferred one. */
 export const peopleAsVcard = (people: readonly Exchanged[]): string =>
   people
-    .map(({ name, address, firm, phone, secondAddress, language, note }) => {
+    .map(({ name, address, firm, phone, secondAddress, language, note, certificates, keys }) => {
       const card = new ICAL.Component(['vcard', [], []]);
       const put = (property: string, value: string | undefined, parameters: Record<string, string> = {}): void => {
         if (value === undefined) return;
@@ -71,16 +80,24 @@ export const peopleAsVcard = (people: readonly Exchanged[]): string =>
       put('org', firm);
       put('note', note);
       put('lang', language);
+      for (const [type, octets] of [
+        [CERTIFICATE_TYPE, inUse(certificates)?.certificate],
+        [KEY_TYPE, inUse(keys)?.key],
+      ] as const)
+        if (octets !== undefined)
+          card.addProperty(
+            new ICAL.Property(['key', {}, 'uri', `data:${type};base64,${toBase64(fromBase64Url(octets))}`]),
+          );
       if (phone !== undefined)
         card.addProperty(new ICAL.Property(['tel', { type: 'cell', value: 'uri' }, 'uri', `tel:${phone}`]));
       return `${card.toString()}\r\n`;
     })
     .join('');
 
-/** What one line or card says, as text. */
-type Said = Record<Column, string>;
+/** What one line or card says, as text, and what lies in it of certificates and keys. */
+type Said = Record<Column, string> & { given?: Bytes[] };
 
-function checked(said: Said, country: CountryCode): Exchanged | { problem: PersonProblem; said: string } {
+function checked(said: Said, country: CountryCode): Brought | { problem: PersonProblem; said: string } {
   const first = checkAddress(said.address);
   if (!first.ok) return { problem: 'address', said: said.address };
   const second = said['second address'].trim();
@@ -100,12 +117,13 @@ function checked(said: Said, country: CountryCode): Exchanged | { problem: Perso
       secondAddress: other?.ok === true ? other.address : undefined,
       language: isLanguage(spoken) && spoken !== 'en' ? (spoken as Language) : undefined,
       note: filled(said.note, MOST_SIGNS),
+      given: said.given === undefined || said.given.length === 0 ? undefined : said.given,
     }),
   };
 }
 
 function taken(lines: readonly { at: number; said: Said }[], country: CountryCode): ReadPeople {
-  const people: Exchanged[] = [];
+  const people: Brought[] = [];
   const problems: { at: number; problem: PersonProblem; said: string }[] = [];
   const there = new Set<string>();
   for (const { at, said } of lines) {
@@ -131,7 +149,10 @@ function readTable(text: string, country: CountryCode): ReadPeople {
   if (data.length > MOST_EXCHANGED) return { ok: false, problem: 'too-large' };
   const lines = data.map((row, index) => ({
     at: index + 2,
-    said: Object.fromEntries(places.map(([column, place]) => [column, unguardedCell(row[place] ?? '')])) as Said,
+    said: Object.fromEntries(places.map(([column, place]) => [column, unguardedCell(row[place] ?? '')])) as Record<
+      Column,
+      string
+    >,
   }));
   return taken(lines, country);
 }
@@ -144,7 +165,27 @@ function* cardsIn(text: string): Generator<string> {
 }
 
 const firstText = (value: unknown): string =>
-  Array.isArray(value) ? firstText(value[0]) : typeof value === 'string' ? value : '';
+  Array.isArray(value)
+    ? firstText(value[0])
+    : typeof value === 'string'
+      ? value
+      : value instanceof ICAL.Binary
+        ? value.value
+        : '';
+
+const MOST_GIVEN = 5;
+const MOST_KEY_SIGNS = 100_000;
+/** Of a `data:` address, or of bare base64 as version 3 has it; what lies elsewhere is not fetched. */
+function octetsOf(said: string): Bytes[] {
+  if (said.length > MOST_KEY_SIGNS) return [];
+  const packed = /^data:[^,]{0,100};base64,([A-Za-z0-9+/=\s]+)$/.exec(said)?.[1] ?? said;
+  if (!/^[A-Za-z0-9+/=\s]+$/.test(packed)) return [];
+  try {
+    return [fromBase64(packed.replace(/\s/g, ''))];
+  } catch {
+    return [];
+  }
+}
 
 function saidByCard(text: string): Said | undefined {
   try {
@@ -170,6 +211,7 @@ function saidByCard(text: string): Said | undefined {
       phone: (all('tel')[0] ?? '').replace(/^tel:/i, '').split(';')[0]!,
       language: all('lang')[0] ?? '',
       note: all('note').join('\n'),
+      given: all('key').slice(0, MOST_GIVEN).flatMap(octetsOf),
     };
   } catch {
     return undefined;
@@ -193,3 +235,31 @@ export function readPeople(bytes: Bytes, country: CountryCode): ReadPeople {
   const text = decodeText(bytes, undefined).replace(/^\ufeff/, '');
   return /^\s*BEGIN:VCARD/i.test(text) ? readCards(text, country) : readTable(text, country);
 }
+
+/** Somebody as a directory has them: whatever stood there. */
+export interface DirectoryEntry {
+  name: string;
+  addresses: string[];
+  firm: string;
+  phones: string[];
+  language: string;
+  certificates: Bytes[];
+}
+
+/** Of several addresses the first is meant, of phones the first that is one: a directory has extensions, too. */
+export const peopleOfDirectory = (entries: readonly DirectoryEntry[], country: CountryCode): ReadPeople =>
+  taken(
+    entries.map(({ name, addresses, firm, phones, language, certificates }, index) => ({
+      at: index + 1,
+      said: {
+        ...NOTHING,
+        name,
+        address: addresses[0] ?? '',
+        firm,
+        phone: phones.find((phone) => checkPhone(phone, country).ok) ?? '',
+        language,
+        given: certificates,
+      },
+    })),
+    country,
+  );

@@ -24,6 +24,8 @@ export const bookPersonSchema = personSchema.omit(OWN).extend({
   password: passwordEntrySchema.pick({ password: true, guesses: true, since: true, toldAt: true }).optional(),
   /** Another certificate or key than is known, as they chose it: nobody has compared it yet. */
   offered: z.object({ choice: choiceSchema, at: z.string(), check: z.enum(IDENTITY_CHECKS) }).optional(),
+  /** Addresses of people who were said to be somebody else, however alike. */
+  apart: z.array(z.string()).optional(),
   /** The newest first. */
   changes: z.array(changeSchema),
 });
@@ -46,11 +48,12 @@ export const BOOK_FIELDS = [
   'chose',
   'note',
   'offered',
+  'apart',
 ] as const;
 export type BookField = (typeof BOOK_FIELDS)[number];
 
 /** What is looked at where two people's knowledge is put together. */
-const KNOWN_FIELDS = BOOK_FIELDS.filter((field) => field !== 'offered');
+const KNOWN_FIELDS = BOOK_FIELDS.filter((field) => field !== 'offered' && field !== 'apart');
 
 /** A name of its own for each, in `BookPerson` and `Person` alike. */
 type Fields = Partial<Record<BookField, unknown>>;
@@ -114,14 +117,19 @@ export const shared = (own: Person, book: BookPerson | undefined): Omit<BookPers
 
 type Unchanged = Omit<BookPerson, 'changes'>;
 
-/** Of a person who comes from a file: what the book does not know, and where they differ what is chosen. */
+/**
+ * Of a person who comes from a file or a directory: what the book does not know, and where they differ what is chosen.
+ * Another certificate or key than the book's is not taken: whoever compares it decides, on the person's page.
+ */
 export function withBroughtIn(book: BookPerson | undefined, person: Unchanged, takesTheirs: boolean): Unchanged {
   if (book === undefined) return person;
   const { changes: _, ...known } = book;
   const filled = Object.fromEntries(
     Object.entries(person).filter(
       ([field, value]) =>
-        value !== '' && (takesTheirs || spelled(field as BookField, (known as Fields)[field as BookField]) === ''),
+        value !== '' &&
+        ((takesTheirs && field !== 'certificates' && field !== 'keys') ||
+          spelled(field as BookField, (known as Fields)[field as BookField]) === ''),
     ),
   );
   return { ...known, ...filled };

@@ -7,7 +7,7 @@ import { shareProof } from '@under-lock/core/locks/room/grant';
 import { distanceInWords, momentInWords } from '@under-lock/core/when';
 import { type Visit, visitFromAddress } from '../address';
 import { type Early, type EarlyWords, ASKS, PLACE, type Place, type Stage } from './built';
-import { chooseForGood, onLanguage, speakAs } from '../words/chosen';
+import { chooseForGood, onLanguage, speakAs } from '../spoken';
 import { type Begun, type EarlyPage, type Press } from './handover';
 
 /** Of what the server tells, as JSON, what is shown here; the reading page judges it whole. */

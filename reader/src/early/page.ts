@@ -1,7 +1,7 @@
 /** The early script: the asking page first, then everything else. `data-then` names the reading page's scripts. */
 import early from 'early-built';
 import { AskingEarly } from './early';
-import { wantedLanguages } from '../words/chosen';
+import { wantedLanguages } from '../spoken';
 import { EARLY_ID } from './built';
 
 const AGAIN_MS = [1_000, 3_000, 10_000];

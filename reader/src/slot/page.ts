@@ -4,7 +4,7 @@ import { firstSpoken } from '@under-lock/core/language';
 import { threadScript } from '@under-lock/ui/thread-script';
 import built from 'slot-built';
 import { proxy, type Remote, wrap } from 'comlink';
-import { chooseForGood, onLanguage, speakAs, wantedLanguages } from '../words/chosen';
+import { chooseForGood, onLanguage, speakAs, wantedLanguages } from '../spoken';
 import { filled } from './built';
 import { Form } from './form';
 import { Leaving, type Slot } from './leaving';

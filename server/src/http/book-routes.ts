@@ -4,6 +4,7 @@ import * as bookApi from '@under-lock/contract/office-book';
 import { type Context } from '../context';
 import { dropBookItem, getBookItem, listBookItems, putBookItem } from '../office-book/items';
 import { beginBook, letMemberIn, letMemberOut, officeBook, readmit } from '../office-book/members';
+import { searchLdap } from '../office-book/ldap';
 import { beginRenewedKey, finishRenewedKey, putRenewedItems } from '../office-book/renewal';
 import { settleChoice, waitingChoices } from '../room/choice';
 import { type mounter } from './mount';
@@ -12,6 +13,7 @@ export function mountBook(context: Context, mount: ReturnType<typeof mounter>): 
   mount(choiceApi.listChoices, ({ who }) => waitingChoices(context, who.account));
   mount(choiceApi.settleChoice, ({ who, params }) => settleChoice(context, who.account, params.id));
   mount(bookApi.getOfficeBook, ({ who }) => officeBook(context, who.account.id));
+  mount(bookApi.searchOfficeDirectory, ({ query }) => searchLdap(context, query.holding ?? ''));
   mount(bookApi.beginOfficeBook, ({ who, body }) => beginBook(context, who.account, body));
   mount(bookApi.letIn, ({ who, params, body }) => letMemberIn(context, who.account, params.id, body));
   mount(bookApi.letOut, ({ who, params }) => letMemberOut(context, who.account, params.id));

@@ -72,7 +72,8 @@ export async function officeBook(context: Context, accountId: string): Promise<R
     'SELECT id FROM accounts WHERE out_of_book_at IS NOT NULL AND ended_at IS NULL ORDER BY id',
     [],
   );
-  if (key === undefined) return { members: [], out: out.map(({ id }) => id), renew: false };
+  const directory = context.config.ldap !== undefined;
+  if (key === undefined) return { members: [], out: out.map(({ id }) => id), renew: false, directory };
   const all = await rows<{ id: string; at: Date; by: string | null; stays: boolean; sealed_key: Buffer }>(
     db,
     `SELECT m.account_id AS id, m.let_in_at AS at, b.name AS by, ${STAYS} AS stays,
@@ -100,6 +101,7 @@ export async function officeBook(context: Context, accountId: string): Promise<R
       .map(({ id, at, by }) => ({ id, letInAt: at, ...(by === null ? {} : { letInBy: by }) })),
     out: out.map(({ id }) => id),
     renew: all.some(({ stays }) => !stays),
+    directory,
   };
 }
 

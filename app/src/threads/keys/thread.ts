@@ -5,7 +5,7 @@
 import { type Bytes, fromBase64Url, toBase64Url } from '@under-lock/core/bytes';
 import { readCertificate } from '@under-lock/core/certificate/certificate';
 import { certificatesIn } from '@under-lock/core/key-files/in-file';
-import { type Exchanged, type ReadPeople } from '@under-lock/core/office-book/exchange';
+import { type DirectoryEntry, type Exchanged, type ReadPeople } from '@under-lock/core/office-book/exchange';
 import { type CountryCode } from '@under-lock/core/people/phone';
 import { type Use } from '@under-lock/core/certificate/verdict';
 import { expose } from 'comlink';
@@ -103,10 +103,20 @@ const file = new Proxy({} as FileRoom, {
     },
 });
 
-/** People out of files of other programs, and into them. */
+/** With the certificates and keys that came along and can be used. */
+async function withAll(read: ReadPeople, from: 'file' | 'directory'): Promise<ReadPeople> {
+  if (!read.ok) return read;
+  const { withMeans } = await import('@under-lock/core/office-book/means');
+  const now = new Date();
+  return { ...read, people: await Promise.all(read.people.map((one) => withMeans(one, from, now))) };
+}
+
+/** People out of files of other programs and out of directories, and into files. */
 const people = {
   read: async (bytes: Bytes, country: CountryCode): Promise<ReadPeople> =>
-    (await import('@under-lock/core/office-book/exchange')).readPeople(bytes, country),
+    withAll((await import('@under-lock/core/office-book/exchange')).readPeople(bytes, country), 'file'),
+  ofDirectory: async (entries: readonly DirectoryEntry[], country: CountryCode): Promise<ReadPeople> =>
+    withAll((await import('@under-lock/core/office-book/exchange')).peopleOfDirectory(entries, country), 'directory'),
   write: async (all: readonly Exchanged[], as: 'table' | 'cards'): Promise<string> => {
     const { peopleAsCsv, peopleAsVcard } = await import('@under-lock/core/office-book/exchange');
     return as === 'table' ? peopleAsCsv(all) : peopleAsVcard(all);

@@ -1,0 +1,231 @@
+/** The office's own directory, asked over LDAP: the real server of another house answers. */
+import { searchOfficeDirectory } from '@under-lock/contract/office-book';
+import { peopleOfDirectory } from '@under-lock/core/office-book/exchange';
+import { withMeans } from '@under-lock/core/office-book/means';
+import { execFileSync } from 'node:child_process';
+import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { type AddressInfo } from 'node:net';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { createServer as createSecureServer } from 'node:tls';
+import { readConfig } from '../src/config';
+import { type House, openHouse, type Worker } from './house';
+import { type LdapDirectory, startLdap } from './ldap-directory';
+
+const CROWD = 450;
+const folder = mkdtempSync(join(tmpdir(), 'ldap-certificates-'));
+
+function certificateFor(address: string, days = '90'): Uint8Array {
+  const at = (name: string): string => join(folder, `${address}.${name}`);
+  execFileSync(
+    'openssl',
+    [
+      ...['req', '-x509', '-newkey', 'ec', '-pkeyopt', 'ec_paramgen_curve:P-256', '-nodes', '-days', days],
+      ...['-subj', `/CN=${address}`, '-addext', `subjectAltName=email:${address}`],
+      ...['-addext', 'keyUsage=critical,keyAgreement,digitalSignature', '-addext', 'extendedKeyUsage=emailProtection'],
+      ...['-addext', 'basicConstraints=critical,CA:FALSE'],
+      ...['-outform', 'DER', '-keyout', at('key'), '-out', at('der')],
+    ],
+    { stdio: 'ignore' },
+  );
+  return readFileSync(at('der'));
+}
+
+const problemOf = (asked: Promise<unknown>): Promise<unknown> =>
+  asked.then(
+    () => undefined,
+    (error: unknown) => error,
+  );
+
+let directory: LdapDirectory;
+let house: House;
+let worker: Worker;
+const settings = (one: LdapDirectory, over: Record<string, string> = {}): Record<string, string> => ({
+  UNDERLOCK_LDAP_URL: one.secureUrl,
+  UNDERLOCK_LDAP_BASE: one.base,
+  UNDERLOCK_LDAP_USER: one.user,
+  UNDERLOCK_LDAP_PASSWORD: one.password,
+  UNDERLOCK_LDAP_CA: one.ca,
+  ...over,
+});
+const ask = (holding?: string, who = worker) =>
+  who.client(searchOfficeDirectory, { query: holding === undefined ? {} : { holding } });
+
+/** With this house's directory set so. */
+async function inHouse<T>(over: Record<string, string>, act: (who: Worker) => Promise<T>): Promise<T> {
+  const other = await openHouse(settings(directory, over));
+  try {
+    return await act(await other.worker('asker'));
+  } finally {
+    await other.stop();
+  }
+}
+
+beforeAll(async () => {
+  directory = await startLdap(
+    [
+      ...Array.from({ length: CROWD }, (_, index) => ({
+        uid: `u${index}`,
+        values: { cn: `Deckhand ${index}`, mail: `hand${index}@larkmoor.example`, o: 'Larkmoor Ferries' },
+      })),
+      {
+        uid: 'linde',
+        values: {
+          cn: 'Brandt',
+          displayName: 'Linde Brandt (Höhe)',
+          mail: ['linde@northquay.example', 'l.brandt@northquay.example'],
+          o: 'North Quay',
+          telephoneNumber: ['12', '+44 7700 900821'],
+          preferredLanguage: 'de-DE',
+          'userCertificate;binary': certificateFor('linde@northquay.example'),
+        },
+      },
+      { uid: 'noaddress', values: { cn: 'Nobody Brandt' } },
+      {
+        uid: 'hostile',
+        values: {
+          cn: `=HYPERLINK("x")\u202Egpj\u0000 Brandt`,
+          displayName: 'x'.repeat(100_000),
+          mail: [...Array.from({ length: 300 }, (_, index) => `many${index}@northquay.example`)],
+          telephoneNumber: '+'.repeat(5_000),
+          'userCertificate;binary': certificateFor('somebody@else.example'),
+        },
+      },
+    ],
+    { elsewhere: ['ldaps://127.0.0.1:1/dc=elsewhere,dc=example', 'ldap://directory.elsewhere.example/'] },
+  );
+  house = await openHouse(settings(directory));
+  worker = await house.worker('maren');
+}, 120_000);
+afterAll(async () => {
+  await house.stop();
+  await directory.stop();
+  rmSync(folder, { recursive: true, force: true });
+});
+
+test('all come, page by page; what lies elsewhere is counted and not asked', async () => {
+  const { people, more, elsewhere } = await ask();
+  expect(people).toHaveLength(CROWD + 2);
+  expect(more).toBe(false);
+  expect(elsewhere).toBe(2);
+});
+
+test('somebody found by a part of their name comes with phone, language and the certificate that is theirs', async () => {
+  const { people } = await ask('brandt (höhe)');
+  expect(people.map(({ name }) => name)).toEqual(['Linde Brandt (Höhe)']);
+  const read = peopleOfDirectory(people, 'GB');
+  if (!read.ok) throw new Error(read.problem);
+  const [linde] = await Promise.all(read.people.map((one) => withMeans(one, 'directory', new Date())));
+  expect(linde).toMatchObject({
+    name: 'Linde Brandt (Höhe)',
+    address: 'linde@northquay.example',
+    firm: 'North Quay',
+    phone: '+447700900821',
+    language: 'de',
+    certificates: [{ from: 'directory', certificate: Buffer.from(people[0]!.certificates[0]!).toString('base64url') }],
+  });
+});
+
+test('what is looked for is a word and no question of its own', async () => {
+  for (const holding of ['*', ')(mail=*', '*)(uid=*', '\\2a', '(|(mail=*))'])
+    expect([holding, (await ask(holding)).people]).toEqual([holding, []]);
+});
+
+test('a hostile entry is cut to size, and what is somebody else’s is not taken for theirs', async () => {
+  const { people } = await ask('many0@');
+  expect(people).toHaveLength(1);
+  const [one] = people;
+  expect(one!.addresses).toHaveLength(5);
+  expect(one!.name.length).toBeLessThan(300);
+  const read = peopleOfDirectory(people, 'GB');
+  if (!read.ok) throw new Error(read.problem);
+  const taken = await withMeans(read.people[0]!, 'directory', new Date());
+  expect(taken).not.toHaveProperty('certificates');
+  expect(taken).not.toHaveProperty('phone');
+  // eslint-disable-next-line no-control-regex -- that is what is looked for
+  expect(taken.name).not.toMatch(/[\u0000-\u001f\u202a-\u202e]/);
+});
+
+test('with StartTLS as well; without the right name, password or authority nothing is told', async () => {
+  expect(
+    await inHouse({ UNDERLOCK_LDAP_URL: directory.url }, async (who) => (await ask('höhe', who)).people),
+  ).toHaveLength(1);
+  for (const wrong of [
+    { UNDERLOCK_LDAP_PASSWORD: 'seven bells' },
+    { UNDERLOCK_LDAP_URL: 'ldaps://127.0.0.1:1' },
+    { UNDERLOCK_LDAP_URL: directory.byOtherName.url },
+    { UNDERLOCK_LDAP_URL: directory.byOtherName.secureUrl },
+    { UNDERLOCK_LDAP_BASE: 'dc=nowhere,dc=example' },
+  ])
+    expect([wrong, await inHouse(wrong, (who) => problemOf(ask(undefined, who)))]).toEqual([
+      wrong,
+      expect.objectContaining({ code: 'unreachable' }),
+    ]);
+  const other = await startLdap([]);
+  try {
+    expect(await inHouse({ UNDERLOCK_LDAP_CA: other.ca }, (who) => problemOf(ask(undefined, who)))).toMatchObject({
+      code: 'unreachable',
+    });
+  } finally {
+    await other.stop();
+  }
+}, 120_000);
+
+test('a directory that never stops speaking is left', async () => {
+  const endless = createSecureServer(
+    { key: readFileSync(directory.key), cert: readFileSync(directory.ca) },
+    (socket) => {
+      socket.on('error', () => undefined);
+      // An element of two gigabytes, which never comes to its end.
+      socket.once('data', () => {
+        socket.write(Buffer.from([0x30, 0x84, 0x7f, 0xff, 0xff, 0xff]));
+        const more = (): void => {
+          while (!socket.destroyed && socket.write(Buffer.alloc(1024 * 1024, 4)));
+        };
+        socket.on('drain', more);
+        more();
+      });
+    },
+  );
+  await new Promise<void>((done) => endless.listen(0, '127.0.0.1', done));
+  const { port } = endless.address() as AddressInfo;
+  try {
+    expect(
+      await inHouse({ UNDERLOCK_LDAP_URL: `ldaps://127.0.0.1:${port}` }, (who) => problemOf(ask(undefined, who))),
+    ).toMatchObject({ code: 'unreachable' });
+  } finally {
+    endless.close();
+  }
+}, 60_000);
+
+test('where the directory gives only some, that is said', async () => {
+  const few = await startLdap(
+    Array.from({ length: 30 }, (_, index) => ({ uid: `u${index}`, values: { mail: `u${index}@larkmoor.example` } })),
+    { mostEntries: 10 },
+  );
+  try {
+    const { people, more } = await inHouse(settings(few), (who) => ask(undefined, who));
+    expect(more).toBe(true);
+    expect(people.length).toBeLessThanOrEqual(10);
+  } finally {
+    await few.stop();
+  }
+});
+
+test('an office without one has none; half of the settings is none either, and an empty password is refused', async () => {
+  const without = await openHouse();
+  try {
+    const who = await without.worker('maren');
+    expect(await problemOf(ask(undefined, who))).toMatchObject({ code: 'not-found' });
+  } finally {
+    await without.stop();
+  }
+  const least = { DATABASE_URL: 'x', UNDERLOCK_SECRET: 'A'.repeat(43) };
+  const all = settings(directory);
+  for (const missing of ['UNDERLOCK_LDAP_BASE', 'UNDERLOCK_LDAP_PASSWORD', 'UNDERLOCK_LDAP_USER']) {
+    const { [missing]: _, ...others } = all;
+    expect(() => readConfig({ ...least, ...others })).toThrow(missing);
+  }
+  expect(() => readConfig({ ...least, ...all, UNDERLOCK_LDAP_PASSWORD: '' })).toThrow('UNDERLOCK_LDAP_PASSWORD');
+  expect(() => readConfig({ ...least, ...all, UNDERLOCK_LDAP_URL: 'http://directory' })).toThrow('UNDERLOCK_LDAP_URL');
+});

@@ -92,7 +92,7 @@ const person = (name: string, over: Partial<BookPerson> = {}): BookPerson => ({
 });
 
 test('nobody has a book before an administrator begins one, and it is begun once', async () => {
-  expect(await stand(maren)).toEqual({ members: [], out: [], renew: false });
+  expect(await stand(maren)).toEqual({ members: [], out: [], renew: false, directory: false });
   expect(await codeOf(maren.client(bookApi.listBook, { params: { kind: 'book-person' }, query: {} }))).toBe(
     'not-member',
   );

@@ -7,7 +7,7 @@ import { readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { type Page } from '@playwright/test';
 import { openDesk, writerOutside } from './letters';
-import { desktop, expect, expectAccessible, phone, signIn, test } from './house';
+import { chooseFiles, desktop, expect, expectAccessible, phone, signIn, test } from './house';
 import { choosePreset, openWays } from './writing';
 import { databaseDump } from './readers';
 import { addPerson, openMeans, openPerson } from './people';
@@ -17,16 +17,6 @@ test.use({ houseFor: 'certificates' });
 const PASSWORD = 'anchor chain and bell';
 const desk = openDesk();
 const { folder, openssl } = desk;
-
-async function choose(
-  page: Page,
-  press: () => Promise<void>,
-  file: string | { name: string; mimeType: string; buffer: Buffer },
-): Promise<void> {
-  const chooser = page.waitForEvent('filechooser');
-  await press();
-  await (await chooser).setFiles(file);
-}
 
 /** From nothing to a certificate that is backed up. Leaves the browser on its page. */
 async function getCertificate(page: Page): Promise<string> {
@@ -46,18 +36,18 @@ async function getCertificate(page: Page): Promise<string> {
   const file = join(folder, 'maren.p12');
   await (await download).saveAs(file);
   await expect(page.getByText('▲ not backed up', { exact: true })).toBeVisible();
-  const prove = (): Promise<void> => page.getByRole('button', { name: 'Choose the file and prove it' }).click();
+  const prove = 'Choose the file and prove it';
   await page.getByRole('textbox', { name: 'Password of the file' }).fill('anchor chain and ball');
-  await choose(page, prove, file);
+  await chooseFiles(page, prove, file);
   await expect(page.getByText(/That password does not open the file/)).toBeVisible();
   await page.getByRole('textbox', { name: 'Password of the file' }).fill(PASSWORD);
-  await choose(page, prove, {
+  await chooseFiles(page, prove, {
     name: 'holiday.p12',
     mimeType: 'application/x-pkcs12',
     buffer: Buffer.from('not a backup'),
   });
   await expect(page.getByText(/That file is not a backup of keys/)).toBeVisible();
-  await choose(page, prove, file);
+  await chooseFiles(page, prove, file);
   await expect(page.getByText(/● backed up, proved/)).toBeVisible();
   return file;
 }
@@ -83,7 +73,7 @@ test('a certificate is got, backed up with proof, used for a copy that opens out
     openssl('pkcs12', '-in', file, '-passin', `pass:${PASSWORD}`, '-nokeys', '-clcerts'),
   );
   await page.getByRole('button', { name: 'Bring one from a file' }).click();
-  await choose(page, () => page.getByRole('button', { name: 'Choose the file' }).click(), file);
+  await chooseFiles(page, 'Choose the file', file);
   await page.getByRole('textbox', { name: 'Password of the file' }).fill('wrong');
   await page.getByRole('button', { name: 'Open the file' }).click();
   await expect(page.getByText(/That password does not open the file/)).toBeVisible();
@@ -96,7 +86,7 @@ test('a certificate is got, backed up with proof, used for a copy that opens out
     ['maren.pem', Buffer.concat([key, readFileSync(join(folder, 'maren.pem'))])],
     ['maren.cer', openssl('x509', '-in', 'maren.pem', '-outform', 'DER')],
   ] as const) {
-    await choose(page, () => page.getByRole('button', { name: 'Choose another file' }).click(), {
+    await chooseFiles(page, 'Choose another file', {
       name,
       mimeType: 'application/octet-stream',
       buffer,
@@ -177,7 +167,7 @@ test('people’s certificates that must not be used are said to be so, and the p
   await addPerson(page, { name: 'Harbour Clinic wards', address: 'wards@harbourclinic.example' });
   await openMeans(page, 'Certificate');
   const bring = async (name: string, buffer: Buffer): Promise<void> =>
-    choose(page, () => page.getByRole('button', { name: 'Bring it from a file' }).click(), {
+    chooseFiles(page, 'Bring it from a file', {
       name,
       mimeType: 'application/pkix-cert',
       buffer,
@@ -255,7 +245,7 @@ test('a certificate revoked by its owner is out of use at once, and stays for re
   await page.getByRole('dialog').getByRole('button', { name: 'Stop trusting it', exact: true }).click();
   await expect(page.getByText('Isles Trust Root is not trusted any more.')).toBeVisible();
   const root = Buffer.from(await (await fetch(`${house.outside}/web/ca.islestrust.example/root.cer`)).arrayBuffer());
-  await choose(page, () => page.getByRole('button', { name: /^Add one from a file/ }).click(), {
+  await chooseFiles(page, /^Add one from a file/, {
     name: 'root.cer',
     mimeType: 'application/pkix-cert',
     buffer: root,
@@ -289,7 +279,7 @@ test('mail from a file is opened with what is to be known beside its sender; the
   const alone = ada.encrypt(content, 'tobias.pem', '-des3', ...head);
   const clear = ada.sign(content, ...head);
   const open = (name: string, buffer: Buffer): Promise<void> =>
-    choose(page, () => page.getByRole('button', { name: /^Choose (the|another) file$/ }).click(), {
+    chooseFiles(page, /^Choose (the|another) file$/, {
       name,
       mimeType: 'message/rfc822',
       buffer,

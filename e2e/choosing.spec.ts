@@ -10,6 +10,7 @@ import { armoured } from '../core/src/openpgp/armour';
 import { openPgpKeysIn } from '../core/src/openpgp/in-file';
 import { makeOpenPgpKey } from '../core/src/openpgp/make-key';
 import {
+  chooseFiles,
   expect,
   expectAccessible,
   type House,
@@ -309,11 +310,7 @@ test('a certificate of their own from a file; then the reading room; then taken 
   await writeTo(page, ask);
   const reading = await openChoice(browser, house, ask, before);
   await reading.getByRole('radio', { name: /^To my certificate or key/ }).click();
-  const give = async (name: string): Promise<void> => {
-    const chooser = reading.waitForEvent('filechooser');
-    await reading.getByRole('button', { name: 'Choose a file' }).click();
-    await (await chooser).setFiles(join(desk.folder, name));
-  };
+  const give = (name: string): Promise<void> => chooseFiles(reading, 'Choose a file', join(desk.folder, name));
   await give('sender.key');
   await expect(reading.getByText(/That holds your private key/)).toBeVisible();
   await give('sender.pem');

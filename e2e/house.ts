@@ -1,5 +1,5 @@
 /** What every browser test works with: a house, a browser in which somebody is signed in, pages whose console is watched. */
-import { test as base, expect, type BrowserContext, type Page } from '@playwright/test';
+import { test as base, expect, type BrowserContext, type FileChooser, type Page } from '@playwright/test';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import pg from 'pg';
@@ -163,16 +163,19 @@ export async function leaveOpen(page: Page): Promise<void> {
   ).toBeVisible();
 }
 
-export async function addFiles(
+/** What the browser's dialog behind a button is given. */
+export async function chooseFiles(
   page: Page,
-  files: string[] | { name: string; mimeType: string; buffer: Buffer }[],
+  button: string | RegExp,
+  files: Parameters<FileChooser['setFiles']>[0],
 ): Promise<void> {
-  const [chooser] = await Promise.all([
-    page.waitForEvent('filechooser'),
-    page.getByRole('button', { name: 'Add files' }).click(),
-  ]);
-  await chooser.setFiles(files as string[]);
+  const chooser = page.waitForEvent('filechooser');
+  await page.getByRole('button', { name: button }).click();
+  await (await chooser).setFiles(files);
 }
+
+export const addFiles = (page: Page, files: Parameters<FileChooser['setFiles']>[0]): Promise<void> =>
+  chooseFiles(page, 'Add files', files);
 
 export const papers = [join(root, 'demo/papers/fitness-2026.pdf'), join(root, 'demo/papers/eyesight.jpg')];
 

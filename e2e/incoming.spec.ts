@@ -252,6 +252,7 @@ test('somebody is asked for a signed message; their answer is known for it, thei
   await page.getByRole('textbox', { name: 'Text' }).fill('Thank you, all is in order.');
   await page.getByRole('radio', { name: 'Signed and encrypted' }).click();
   await page.getByRole('button', { name: 'Send it' }).click();
+  await expect(page.getByText('Sent to maren.oduya@larkmoor.example.')).toBeVisible();
   await page.goto(`${house.origin}/mail/received`);
   await page.getByRole('link', { name: /^Encrypted mail, from North Quay Claims/ }).click();
   await expect(page.getByText('● encrypted to you')).toBeVisible({ timeout: 30_000 });

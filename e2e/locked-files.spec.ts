@@ -10,12 +10,13 @@ import { type Page } from '@playwright/test';
 import { buildMessage } from '../core/src/message/build';
 import {
   addFiles,
+  chooseFiles,
   desktop,
   expect,
   expectAccessible,
   latestMail,
-  leaveOpen,
   latestText,
+  leaveOpen,
   phone,
   signIn,
   test,
@@ -278,11 +279,7 @@ test('a locked file that comes in is asked for once, remembered, and opened at o
   expect(unpacked(readFileSync(path), 'gulls over the weir at noon', 'book')['password-book.csv']).toContain(
     '"yard.office@saltmarsh.example","they send","rudder-9"',
   );
-  const bring = async (file: string): Promise<void> => {
-    const chooser = page.waitForEvent('filechooser');
-    await page.getByRole('button', { name: 'Bring one in' }).click();
-    await (await chooser).setFiles(file);
-  };
+  const bring = (file: string): Promise<void> => chooseFiles(page, 'Bring one in', file);
   await bring(path);
   await page.getByRole('textbox', { name: 'Password of the file' }).fill('gulls over the weir at noon');
   await page.getByRole('button', { name: 'Open the file' }).click();

@@ -1,15 +1,18 @@
 /** The office book: begun, colleagues let in, a person kept once and used by everybody, and let out again. */
-import { execFileSync } from 'node:child_process';
-import { mkdtempSync, readFileSync } from 'node:fs';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
+import { type Page } from '@playwright/test';
+import { readFileSync } from 'node:fs';
+import { Openssl } from '../core/test/certificate/openssl';
 import { type LdapDirectory, startLdap } from '../server/test/ldap-directory';
-import { desktop, expect, expectAccessible, phone, signIn, test } from './house';
+import { chooseFiles, desktop, expect, expectAccessible, phone, signIn, test } from './house';
 import { databaseDump, withDatabase } from './readers';
 import { beginLetter, openPlan, openWays } from './writing';
 
 // The demo's book is taken away in one of these, which a browser that has met it would notice.
 test.use({ houseFor: 'office-book', apart: true });
+
+/** A table, on the page for bringing people in. */
+const bring = (page: Page, table: string): Promise<void> =>
+  chooseFiles(page, 'Choose a file', { name: 'people.csv', mimeType: 'text/csv', buffer: Buffer.from(table) });
 
 let directory: LdapDirectory | undefined;
 test.afterEach(() => directory?.stop());
@@ -113,17 +116,13 @@ test('people come in from a table, what can’t be taken is said, and all go out
   await signIn(page, house, 2);
   await page.goto(`${house.origin}/people/office`);
   await page.getByRole('button', { name: 'Bring in, take along' }).click();
-  const bring = async (text: string, name = 'people.csv'): Promise<void> => {
-    const chooser = page.waitForEvent('filechooser');
-    await page.getByRole('button', { name: 'Choose a file' }).click();
-    await (await chooser).setFiles({ name, mimeType: 'text/csv', buffer: Buffer.from(text) });
-  };
-  await bring('Colour;Size\nred;2\n');
+  await bring(page, 'Colour;Size\nred;2\n');
   await expect(page.getByText(/neither a file of cards nor a table/)).toBeVisible();
-  await bring('Name,Address\nUlf Sand,ulf@postbox.example\n');
+  await bring(page, 'Name,Address\nUlf Sand,ulf@postbox.example\n');
   await page.getByRole('button', { name: 'Take 1' }).click();
   await expect(page.getByText('Taken: 1 person.')).toBeVisible();
   await bring(
+    page,
     'E-mail;Full name;Mobile;Company\nada@yard.example;Ada Lind;+44 7700 900311;Yard\nno address;Bo;;\nulf@postbox.example;Ulf S.;+44 7700 900312;\n',
   );
   await expect(page.getByText('1 new, 1 known already (1 with something new)')).toBeVisible();
@@ -180,30 +179,26 @@ test('people come in from the office’s own directory with their certificates, 
   page,
   complaints,
 }) => {
-  const folder = mkdtempSync(join(tmpdir(), 'directory-'));
-  execFileSync(
-    'openssl',
-    [
-      ...['req', '-x509', '-newkey', 'ec', '-pkeyopt', 'ec_paramgen_curve:P-256', '-nodes', '-days', '300'],
-      ...['-subj', '/CN=Linde Brandt', '-addext', 'subjectAltName=email:linde@northquay.example'],
-      ...['-addext', 'basicConstraints=critical,CA:FALSE', '-addext', 'keyUsage=critical,keyAgreement'],
-      ...['-outform', 'DER', '-keyout', join(folder, 'key'), '-out', join(folder, 'der')],
-    ],
-    { stdio: 'ignore' },
-  );
+  const openssl = new Openssl();
+  const { bytes: certificate } = openssl.holder(
+    'sigrid',
+    'p256',
+    openssl.holder('root'),
+    'keyUsage=critical,keyAgreement\nsubjectAltName=email:sigrid@quaymaster.example',
+  ).certificate;
   directory = await startLdap(
     [
       {
-        uid: 'linde',
+        uid: 'sigrid',
         values: {
-          cn: 'Linde Brandt',
-          mail: 'linde@northquay.example',
-          o: 'North Quay',
-          mobile: '+44 7700 900821',
-          'userCertificate;binary': readFileSync(join(folder, 'der')),
+          cn: 'Sigrid Brandt',
+          mail: 'sigrid@quaymaster.example',
+          o: 'Quaymaster',
+          mobile: '+44 7700 900831',
+          'userCertificate;binary': certificate,
         },
       },
-      { uid: 'ros', values: { cn: 'Ros Brandt', mail: 'ros@northquay.example' } },
+      { uid: 'ros', values: { cn: 'Ros Brandt', mail: 'ros@quaymaster.example' } },
       { uid: 'far', values: { cn: 'Far Away', mail: 'no address' } },
     ],
     { elsewhere: ['ldaps://directory.elsewhere.example/'] },
@@ -240,11 +235,9 @@ test('people come in from the office’s own directory with their certificates, 
   const download = page.waitForEvent('download');
   await page.getByRole('button', { name: 'Save cards' }).click();
   const saved = readFileSync(await (await download).path(), 'utf8').replace(/\r\n |\\(?=,)/g, '');
-  expect(saved).toContain(
-    `KEY:data:application/pkix-cert;base64,${readFileSync(join(folder, 'der')).toString('base64')}`,
-  );
+  expect(saved).toContain(`KEY:data:application/pkix-cert;base64,${Buffer.from(certificate).toString('base64')}`);
   await page.goto(`${house.origin}/people/office`);
-  await page.getByRole('link', { name: /Linde Brandt/ }).click();
+  await page.getByRole('link', { name: /sigrid@quaymaster\.example/ }).click();
   await page.getByRole('button', { name: /^Certificate: / }).click();
   await expect(page.getByText(/Nobody has compared the fingerprint with them yet/)).toBeVisible();
   await directory.stop();
@@ -262,24 +255,17 @@ test('who is in it twice is found, told apart or made one, and had back', async 
   await signIn(page, house, 2);
   await page.goto(`${house.origin}/people/office`);
   await page.getByRole('button', { name: 'Bring in, take along' }).click();
-  const chooser = page.waitForEvent('filechooser');
-  await page.getByRole('button', { name: 'Choose a file' }).click();
-  await (
-    await chooser
-  ).setFiles({
-    name: 'people.csv',
-    mimeType: 'text/csv',
-    buffer: Buffer.from(
-      [
-        'Name,Address,Firm,Phone,Note',
-        'Orla Finn,orla@sailmakers.example,Sailmakers,,Mornings only',
-        '"Finn, Orla",o.finn@sailmakers.example,Sailmakers,+44 7700 900623,',
-        'Bo Marsh,bo@ropewalk.example,,+44 7700 900624,',
-        'Una Marsh,una@ropewalk.example,,+44 7700 900624,',
-        '',
-      ].join('\r\n'),
-    ),
-  });
+  await bring(
+    page,
+    [
+      'Name,Address,Firm,Phone,Note',
+      'Orla Finn,orla@sailmakers.example,Sailmakers,,Mornings only',
+      '"Finn, Orla",o.finn@sailmakers.example,Sailmakers,+44 7700 900623,',
+      'Bo Marsh,bo@ropewalk.example,,+44 7700 900624,',
+      'Una Marsh,una@ropewalk.example,,+44 7700 900624,',
+      '',
+    ].join('\r\n'),
+  );
   await page.getByRole('button', { name: 'Take 4' }).click();
   await expect(page.getByText('Taken: 4 people.')).toBeVisible();
   await page.goto(`${house.origin}/people/office`);

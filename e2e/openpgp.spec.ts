@@ -13,7 +13,7 @@ import { type PrivateKey } from '../core/src/openpgp/library';
 import { makeOpenPgpKey } from '../core/src/openpgp/make-key';
 import { sealMessage, signApart } from '../core/src/openpgp/message';
 import { openPgpKeysIn } from '../core/src/openpgp/in-file';
-import { desktop, expect, expectAccessible, type House, phone, signIn, test } from './house';
+import { chooseFiles, desktop, expect, expectAccessible, type House, phone, signIn, test } from './house';
 import { openDesk } from './letters';
 import { askedElsewhere, expectShownForWhatItIs, type Tried } from './tried';
 import { choosePreset, openWays } from './writing';
@@ -49,12 +49,6 @@ async function saved(page: Page, act: () => Promise<void>, name: string): Promis
   return path;
 }
 
-async function choose(page: Page, button: string | RegExp, file: string): Promise<void> {
-  const chooser = page.waitForEvent('filechooser');
-  await page.getByRole('button', { name: button }).click();
-  await (await chooser).setFiles(file);
-}
-
 const outside = async (house: House, path: string): Promise<void> =>
   void (await fetch(`${house.outside}${path}`, { method: 'POST' }));
 
@@ -77,10 +71,10 @@ test('a key is made, backed up with proof and published; one message goes by thr
   const backup = await saved(page, () => page.getByRole('button', { name: 'Save the file' }).click(), 'backup.asc');
   expect(readFileSync(backup, 'latin1')).toContain('BEGIN PGP PRIVATE KEY BLOCK');
   await page.getByRole('textbox', { name: 'Password of the file' }).fill('gulls under the weir');
-  await choose(page, 'Choose the file and prove it', backup);
+  await chooseFiles(page, 'Choose the file and prove it', backup);
   await expect(page.getByText(/That password does not open the file/)).toBeVisible({ timeout: 30_000 });
   await page.getByRole('textbox', { name: 'Password of the file' }).fill('gulls over the weir at noon');
-  await choose(page, 'Choose the file and prove it', backup);
+  await chooseFiles(page, 'Choose the file and prove it', backup);
   await expect(page.getByText(/● backed up, proved/)).toBeVisible({ timeout: 30_000 });
 
   // Anybody finds it by the address
@@ -319,7 +313,7 @@ test('a key comes from a file under its passphrase and goes by its paper; anothe
   // The paper revokes it, and the directory says so
   await page.getByRole('link', { name: 'Keys', exact: true }).click();
   await page.getByRole('button', { name: 'Bring one from a file' }).click();
-  await choose(page, 'Choose the file', paper);
+  await chooseFiles(page, 'Choose the file', paper);
   await page.getByRole('button', { name: 'Revoke the key' }).click();
   await expect(page.getByText(/^Revoked on .*It is kept for reading/)).toBeVisible({ timeout: 30_000 });
 
@@ -336,7 +330,7 @@ test('a key comes from a file under its passphrase and goes by its paper; anothe
   const secret = desk.put('theirs.asc', await theirSecret());
   await page.getByRole('link', { name: 'Keys', exact: true }).click();
   await page.getByRole('button', { name: 'Bring one from a file' }).click();
-  await choose(page, 'Choose the file', join(desk.folder, secret));
+  await chooseFiles(page, 'Choose the file', join(desk.folder, secret));
   await page.getByLabel(/^Passphrase of the key of/).fill('wrong');
   await page.getByRole('button', { name: /^Keep it: OpenPGP key/ }).click();
   await expect(page.getByText(/That passphrase does not open the key/)).toBeVisible({ timeout: 30_000 });
@@ -385,11 +379,7 @@ test('files of OpenPGP are opened on the page for files: a message, a signature 
   const ruth = await writer('Ruth Sand', 'ruth.sand@skerryfreight.example');
   const put = (name: string, bytes: Uint8Array): string => join(desk.folder, desk.put(name, bytes));
   await page.goto(`${house.origin}/mail/open`);
-  const drop = async (...files: string[]): Promise<void> => {
-    const chooser = page.waitForEvent('filechooser');
-    await page.getByRole('button', { name: /^Choose (the|another) file/ }).click();
-    await (await chooser).setFiles(files);
-  };
+  const drop = (...files: string[]): Promise<void> => chooseFiles(page, /^Choose (the|another) file/, files);
   await drop(put('ruth.asc', armoured('PUBLIC KEY BLOCK', ruth.key.bytes)));
   await expect(page.getByRole('heading', { name: 'OpenPGP keys in it' })).toBeVisible({ timeout: 30_000 });
   await expectAccessible(page);

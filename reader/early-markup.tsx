@@ -9,14 +9,14 @@ import { type Early, type EarlyWords, place, type Stage } from './src/early/buil
 import { type Begun } from './src/early/handover';
 import { Frame } from './src/Frame';
 import { type AskDoor } from './src/visit';
-import { catalogue as german } from './src/words/room/de';
-import { catalogue as portuguese } from './src/words/room/pt';
-import { catalogue as french } from './src/words/room/fr';
-import { catalogue as spanish } from './src/words/room/es';
-import { catalogue as italian } from './src/words/room/it';
-import { catalogue as dutch } from './src/words/room/nl';
-import { catalogue as polish } from './src/words/room/pl';
-import { catalogue as arabic } from './src/words/room/ar';
+import { catalogue as de } from './src/words/room/de';
+import { catalogue as pt } from './src/words/room/pt';
+import { catalogue as fr } from './src/words/room/fr';
+import { catalogue as es } from './src/words/room/es';
+import { catalogue as it } from './src/words/room/it';
+import { catalogue as nl } from './src/words/room/nl';
+import { catalogue as pl } from './src/words/room/pl';
+import { catalogue as ar } from './src/words/room/ar';
 import { language, speak, words } from './src/words/words';
 
 const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
@@ -128,14 +128,14 @@ function spokenNow(): EarlyWords {
 
 /** Not fetched later, as a page does: all of them are wanted. */
 export const catalogues = {
-  de: async () => german,
-  pt: async () => portuguese,
-  fr: async () => french,
-  es: async () => spanish,
-  it: async () => italian,
-  nl: async () => dutch,
-  pl: async () => polish,
-  ar: async () => arabic,
+  de: async () => de,
+  pt: async () => pt,
+  fr: async () => fr,
+  es: async () => es,
+  it: async () => it,
+  nl: async () => nl,
+  pl: async () => pl,
+  ar: async () => ar,
 };
 
 /** And the style sheet of all of them, with the id by which React Native Web goes on from it. */

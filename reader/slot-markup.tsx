@@ -4,27 +4,17 @@ import { renderToStaticMarkup } from 'react-dom/server';
 import { drawn } from './early-drawn';
 import { type BuiltSlot } from './src/slot/built';
 import { SlotPage } from './src/slot/SlotPage';
-import { catalogue as english } from './src/words/slot/en';
-import { catalogue as german } from './src/words/slot/de';
-import { catalogue as portuguese } from './src/words/slot/pt';
-import { catalogue as french } from './src/words/slot/fr';
-import { catalogue as spanish } from './src/words/slot/es';
-import { catalogue as italian } from './src/words/slot/it';
-import { catalogue as dutch } from './src/words/slot/nl';
-import { catalogue as polish } from './src/words/slot/pl';
-import { catalogue as arabic } from './src/words/slot/ar';
+import { catalogue as en } from './src/words/slot/en';
+import { catalogue as de } from './src/words/slot/de';
+import { catalogue as pt } from './src/words/slot/pt';
+import { catalogue as fr } from './src/words/slot/fr';
+import { catalogue as es } from './src/words/slot/es';
+import { catalogue as it } from './src/words/slot/it';
+import { catalogue as nl } from './src/words/slot/nl';
+import { catalogue as pl } from './src/words/slot/pl';
+import { catalogue as ar } from './src/words/slot/ar';
 
-const catalogues = {
-  en: english,
-  de: german,
-  pt: portuguese,
-  fr: french,
-  es: spanish,
-  it: italian,
-  nl: dutch,
-  pl: polish,
-  ar: arabic,
-};
+const catalogues = { en, de, pt, fr, es, it, nl, pl, ar };
 
 /** In every language: who has no scripts has no language known to us either. */
 const WITHOUT_SCRIPTS = [

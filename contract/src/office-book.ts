@@ -1,4 +1,6 @@
 /** The office book: people whom the whole office knows, sealed under the office's own key (docs/decisions/26). */
+import { type DirectoryEntry } from '@under-lock/core/office-book/exchange';
+import { MOST_CERTIFICATE } from '@under-lock/core/choosing/choice';
 import { type Resealed } from '@under-lock/core/office-book/renewal';
 import { BOOK_KINDS } from '@under-lock/core/vault/item';
 import { type VaultDoor } from '@under-lock/core/vault/shelf';
@@ -57,16 +59,15 @@ export const getOfficeBook = endpoint({
     directory: z.boolean(),
   }),
 });
-/** Somebody as the office's own directory has them: strangers' words, looked at in the browser before they are taken. */
-const ldapPersonSchema = z.object({
+/** Strangers' words, looked at in the browser before they are taken. */
+const directoryEntrySchema = z.object({
   name: z.string(),
   addresses: z.array(z.string()),
   firm: z.string(),
   phones: z.array(z.string()),
   language: z.string(),
-  certificates: z.array(bytes(1, 10_000)),
-});
-export type LdapPerson = z.infer<typeof ldapPersonSchema>;
+  certificates: z.array(bytes(1, MOST_CERTIFICATE)),
+}) satisfies z.ZodType<DirectoryEntry>;
 /** Of the office's own directory (LDAP). @see not-found where it has none; busy, unreachable */
 export const searchOfficeDirectory = endpoint({
   method: 'GET',
@@ -75,7 +76,7 @@ export const searchOfficeDirectory = endpoint({
   /** What name, address, firm or department holds; all of them where it is empty. */
   query: z.object({ holding: line(100).optional() }),
   reply: z.object({
-    people: z.array(ldapPersonSchema),
+    people: z.array(directoryEntrySchema),
     /** There are others: something narrower is to be looked for. */
     more: z.boolean(),
     /** How often it said that some lie in another directory, which is not asked. */

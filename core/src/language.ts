@@ -37,9 +37,18 @@ export const directionOf = (language: Language): 'ltr' | 'rtl' => (language === 
 
 export const isLanguage = (text: string): text is Language => LANGUAGES.some((one) => one === text);
 
+/** By the first part of a tag (RFC 5646): another language may begin with the same letters. */
+export function languageOf(tag: string): Language | undefined {
+  const [first = ''] = tag
+    .trim()
+    .toLowerCase()
+    .split(/[^a-z]/, 1);
+  return isLanguage(first) ? first : undefined;
+}
+
 /** The first of the browser's languages that we speak, else English. */
 export const firstSpoken = (preferred: readonly string[]): Language =>
-  preferred.map((tag) => (tag.split(/[-_]/, 1)[0] ?? '').toLowerCase()).find(isLanguage) ?? 'en';
+  preferred.map(languageOf).find((one) => one !== undefined) ?? 'en';
 
 /** The attributes of a page in that language, as HTML spells them. */
 export const spokenIn = (language: Language): string =>

@@ -153,10 +153,28 @@ test('damaged files end in a word', async () => {
     await readDamaged(utf8(whole), 3_000, (bytes) => readPeople(bytes, 'GB'), []);
 });
 
+test.each([
+  ['de', 'de'],
+  ['de-DE, en;q=0.5', 'de'],
+  ['pt_BR', 'pt'],
+  ['Deutsch', 'de'],
+  ['العربية', 'ar'],
+  ['en', undefined],
+  ['Estonian', undefined],
+  ['est', undefined],
+  ['Arpitan', undefined],
+  ['', undefined],
+])('the language “%s” is %s: nobody is written to in one that only begins alike', (said, language) => {
+  expect(back(`address,language\r\nlinde@northquay.example,"${said}"\r\n`)).toMatchObject({
+    people: [
+      language === undefined ? expect.not.objectContaining({ language: expect.anything() as string }) : { language },
+    ],
+  });
+});
+
 describe('certificates and keys in cards', () => {
   const openssl = new Openssl();
-  const holder = openssl.holder('linde', 'p256', openssl.holder('root'));
-  const certificate = new Uint8Array(openssl.run(['x509', '-in', holder.certificateFile, '-outform', 'DER']));
+  const certificate = openssl.holder('linde', 'p256', openssl.holder('root')).certificate.bytes.slice() as Bytes;
   const address = 'linde@larkmoor.example';
   const key = new Uint8Array(
     execFileSync('/usr/bin/sqop', ['extract-cert'], {

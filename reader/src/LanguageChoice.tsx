@@ -3,9 +3,9 @@ import { LANGUAGES, type Language, OWN_NAMES } from '@under-lock/core/language';
 import { Select } from '@under-lock/ui';
 import { chooseForGood } from './spoken';
 
-const options = LANGUAGES.map((value) => ({ value, label: OWN_NAMES[value], lang: value }));
+export const ownLanguages = LANGUAGES.map((value) => ({ value, label: OWN_NAMES[value], lang: value }));
 const NARROW = { maxWidth: 240 };
 
 export const LanguageChoice = ({ language, label }: { language: Language; label: string }) => (
-  <Select label={label} value={language} onChange={chooseForGood} options={options} style={NARROW} />
+  <Select label={label} value={language} onChange={chooseForGood} options={ownLanguages} style={NARROW} />
 );

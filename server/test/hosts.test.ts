@@ -1,6 +1,7 @@
 /** What the server says to a host, and how its cookies are spelled where there is encryption. */
 import { type Cookie, DEVICES, READER, REGISTERED, SESSION, spelledName } from '../src/http/cookie';
-import { eventually, freePort, giveKeyPair, type House, openHouse } from './house';
+import { eventually, giveKeyPair, type House, openHouse } from './house';
+import { freePort } from './free-port';
 import { createTransport } from 'nodemailer';
 import { spawn } from 'node:child_process';
 import { readFileSync } from 'node:fs';

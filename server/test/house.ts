@@ -22,8 +22,6 @@ import { outgoingGrant } from '@under-lock/core/outgoing/dispatch';
 import { splitFor } from '@under-lock/core/outgoing/split';
 import { startWorld, type World } from '@under-lock/standins/world';
 import { randomUUID } from 'node:crypto';
-import { createServer } from 'node:http';
-import { type AddressInfo } from 'node:net';
 import pg from 'pg';
 import PostalMime from 'postal-mime';
 import { readConfig } from '../src/config';
@@ -425,14 +423,6 @@ export function linkFromMail(
     return match === null ? undefined : { grantId: match[1]!, fragment: match[2]! };
   }, seconds);
 }
-
-export const freePort = (): Promise<number> =>
-  new Promise((resolve) => {
-    const server = createServer().listen(0, '127.0.0.1', () => {
-      const { port } = server.address() as AddressInfo;
-      server.close(() => resolve(port));
-    });
-  });
 
 /** Somebody who has proved by a texted passcode, and an answer where one is asked, that an access is theirs. */
 export async function identified(

@@ -1,10 +1,10 @@
 /** A directory for tests: Debian's slapd on loopback, under TLS, filled from LDIF (RFC 2849). */
 import { type ChildProcess, execFileSync, spawn } from 'node:child_process';
 import { mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
-import { connect, createServer } from 'node:net';
-import { type AddressInfo } from 'node:net';
+import { connect } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { freePort } from './free-port';
 
 export interface LdapDirectory {
   /** With StartTLS, and under TLS from the beginning. */
@@ -24,14 +24,6 @@ export interface LdapDirectory {
 const BASE = 'dc=larkmoor,dc=example';
 const USER = `cn=under-lock,${BASE}`;
 const PASSWORD = 'seven bells and a half';
-
-async function freePort(): Promise<number> {
-  const server = createServer();
-  await new Promise<void>((done) => server.listen(0, '127.0.0.1', done));
-  const { port } = server.address() as AddressInfo;
-  await new Promise((done) => server.close(done));
-  return port;
-}
 
 const answers = (port: number): Promise<boolean> =>
   new Promise((done) => {

@@ -2,34 +2,24 @@
 import { searchOfficeDirectory } from '@under-lock/contract/office-book';
 import { peopleOfDirectory } from '@under-lock/core/office-book/exchange';
 import { withMeans } from '@under-lock/core/office-book/means';
-import { execFileSync } from 'node:child_process';
-import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { readFileSync } from 'node:fs';
 import { type AddressInfo } from 'node:net';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
 import { createServer as createSecureServer } from 'node:tls';
+import { Openssl } from '../../core/test/certificate/openssl';
 import { readConfig } from '../src/config';
 import { type House, openHouse, type Worker } from './house';
 import { type LdapDirectory, startLdap } from './ldap-directory';
 
 const CROWD = 450;
-const folder = mkdtempSync(join(tmpdir(), 'ldap-certificates-'));
-
-function certificateFor(address: string, days = '90'): Uint8Array {
-  const at = (name: string): string => join(folder, `${address}.${name}`);
-  execFileSync(
-    'openssl',
-    [
-      ...['req', '-x509', '-newkey', 'ec', '-pkeyopt', 'ec_paramgen_curve:P-256', '-nodes', '-days', days],
-      ...['-subj', `/CN=${address}`, '-addext', `subjectAltName=email:${address}`],
-      ...['-addext', 'keyUsage=critical,keyAgreement,digitalSignature', '-addext', 'extendedKeyUsage=emailProtection'],
-      ...['-addext', 'basicConstraints=critical,CA:FALSE'],
-      ...['-outform', 'DER', '-keyout', at('key'), '-out', at('der')],
-    ],
-    { stdio: 'ignore' },
-  );
-  return readFileSync(at('der'));
-}
+const openssl = new Openssl();
+const root = openssl.holder('root');
+const certificateFor = (address: string): Uint8Array =>
+  openssl.holder(
+    address.replace('@', '-'),
+    'p256',
+    root,
+    `keyUsage=critical,keyAgreement,digitalSignature\nextendedKeyUsage=emailProtection\nsubjectAltName=email:${address}`,
+  ).certificate.bytes;
 
 const problemOf = (asked: Promise<unknown>): Promise<unknown> =>
   asked.then(
@@ -100,7 +90,6 @@ beforeAll(async () => {
 afterAll(async () => {
   await house.stop();
   await directory.stop();
-  rmSync(folder, { recursive: true, force: true });
 });
 
 test('all come, page by page; what lies elsewhere is counted and not asked', async () => {

@@ -12,7 +12,8 @@ import { once } from 'node:events';
 import { join } from 'node:path';
 import { rows } from '../src/data/database';
 import { THOROUGH } from '../../core/test/thorough';
-import { cookieFetch, demoMessage, freePort, type House, openHouse, prepare, upload } from './house';
+import { cookieFetch, demoMessage, type House, openHouse, prepare, upload } from './house';
+import { freePort } from './free-port';
 
 const SENDERS = THOROUGH ? 10 : 4;
 const READERS_EACH = 5;

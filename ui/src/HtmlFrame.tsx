@@ -86,21 +86,37 @@ export interface HtmlFrameProps {
   selectable?: boolean;
 }
 
+/** How high a text of this length was the last time: shown again, nothing below it moves under a finger. */
+const fitted = new Map<number, number>();
+const MOST_FITTED = 100;
+const UNKNOWN = 120;
+
+/** Of all that is in it, however high its frame is now. */
+const heightOf = ({ documentElement: root, body }: Document): number =>
+  Math.min(20_000, Math.max(24, Math.ceil(root.getBoundingClientRect().height), body.scrollHeight));
+
 export function HtmlFrame({ html, title, selectable = true }: HtmlFrameProps) {
   const frame = useRef<HTMLIFrameElement>(null);
-  const [height, setHeight] = useState(120);
+  const [height, setHeight] = useState(() => fitted.get(html.length) ?? UNKNOWN);
   const page = useMemo(
     () =>
       `<!doctype html><html lang="en"><head><meta charset="utf-8"><meta http-equiv="Content-Security-Policy" content="${POLICY}"><title>${title.replace(/[<>&"]/g, '')}</title></head><body dir="auto" style='margin:0;font:16px/24px ${font.sans};color:${schemes.light.ink};background:${schemes.light.paper};overflow-wrap:anywhere;${selectable ? '' : 'user-select:none'}'>${cleanHtml(html)}</body></html>`,
     [html, title, selectable],
   );
   const fit = (): void => {
-    const root = frame.current?.contentDocument?.documentElement;
-    if (root != null) setHeight(Math.min(20_000, Math.max(24, root.scrollHeight)));
+    const inner = frame.current?.contentDocument;
+    if (inner == null) return;
+    const now = heightOf(inner);
+    if (fitted.size >= MOST_FITTED) fitted.clear();
+    fitted.set(html.length, now);
+    setHeight(now);
   };
+  const latest = useRef(fit);
+  latest.current = fit;
   useEffect(() => {
-    window.addEventListener('resize', fit);
-    return () => window.removeEventListener('resize', fit);
+    const resized = (): void => latest.current();
+    window.addEventListener('resize', resized);
+    return () => window.removeEventListener('resize', resized);
   }, []);
   const opened = (): void => {
     const inner = frame.current?.contentDocument;

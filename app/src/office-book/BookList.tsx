@@ -5,7 +5,7 @@ import { type Kept } from '@under-lock/core/vault/kept';
 import { Banner, Button, Empty, Field, Loading, Row, Stack } from '@under-lock/ui';
 import { Chip } from '@under-lock/ui/chip';
 import { router } from 'expo-router';
-import { useMemo, useState } from 'react';
+import { useDeferredValue, useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import { useNow } from '../clock';
 import { PersonLine } from '../people/PersonLine';
@@ -179,14 +179,17 @@ function has(person: BookPerson, having: Means['lock'] | 'nothing' | undefined, 
   return having === 'nothing' ? means.length === 0 : means.some(({ lock }) => lock === having);
 }
 
+const NOBODY: Kept<BookPerson>[] = [];
+
 /** Who waits to be let in, and that somebody left. */
 function Doors() {
   const { data: stand } = useBookStand();
   const { data: colleagues = [] } = useColleagues();
-  const { data: people = [] } = useBookPeople();
+  const { data: people = NOBODY } = useBookPeople();
   const { account } = useOpenSession();
   const { busy, said, attempt } = useAttempt();
-  const doubles = useMemo(() => doublesIn(people).length, [people]);
+  // In a book of thousands that takes its time: the list is there first.
+  const doubles = doublesIn(useDeferredValue(people, NOBODY)).length;
   if (stand === undefined) return null;
   const waiting = waitingFor(stand, colleagues).length;
   const offering = people.filter(({ value }) => value.offered !== undefined);

@@ -1,7 +1,7 @@
 /** How a person chose to be written to, and a certificate or key of theirs that somebody has to compare first. */
 import { fromBase64Url } from '@under-lock/core/bytes';
 import { withOffered } from '@under-lock/core/office-book/choice';
-import { type BookPerson, type Changing } from '@under-lock/core/office-book/person';
+import { type BookPerson, type Changing, type Unchanged } from '@under-lock/core/office-book/person';
 import { dayInWords } from '@under-lock/core/when';
 import { Banner, Button, Row, Section, Stack, Text } from '@under-lock/ui';
 import useSWR from 'swr';
@@ -28,7 +28,7 @@ function useBookChange({ id, person }: Props) {
     busy,
     said: said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>,
     by,
-    change: (make: (before: BookPerson) => Omit<BookPerson, 'changes'>) =>
+    change: (make: (before: BookPerson) => Unchanged) =>
       void attempt(() => keepInBook(person.address, (before) => make(before ?? person), { by, what: 'changed' }, id)),
   };
 }

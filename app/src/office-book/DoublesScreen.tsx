@@ -1,9 +1,8 @@
 /** Who is in the office book twice: side by side with what is the same, made one or told apart. */
 import { type Double, doublesIn, madeOne, type Same, toldApart } from '@under-lock/core/office-book/doubles';
-import { type BookPerson } from '@under-lock/core/office-book/person';
+import { type BookPerson, type Unchanged } from '@under-lock/core/office-book/person';
 import { type Kept } from '@under-lock/core/vault/kept';
 import { Banner, Button, Empty, Line, Loading, Panel, Row, space, Stack, Text } from '@under-lock/ui';
-import { useMemo } from 'react';
 import { StyleSheet, View } from 'react-native';
 import { useOpenSession } from '../session/session';
 import { BackToList } from '../shell/ListAndPage';
@@ -12,7 +11,7 @@ import { offerUndo } from '../shell/Undo';
 import { useAttempt } from '../shell/useAttempt';
 import { keepInBook, putBackInBook, takeOutOfBook, useBookPeople } from './useBook';
 import { bookFirm } from './found-in-book';
-import { fieldWords } from './words';
+import { listed } from './words';
 
 const sameWords: Record<Same, string> = {
   secondAddress: 'One has the other’s address for a second one',
@@ -22,7 +21,7 @@ const sameWords: Record<Same, string> = {
 
 export function DoublesScreen() {
   const { data: people } = useBookPeople();
-  const doubles = useMemo(() => (people === undefined ? undefined : doublesIn(people)), [people]);
+  const doubles = people === undefined ? undefined : doublesIn(people);
   return (
     <Screen title="Perhaps twice" back={<BackToList href="/people/office" label="Office book" />}>
       {doubles === undefined ? (
@@ -41,7 +40,7 @@ export function DoublesScreen() {
 const KNOWN = ['phone', 'secondAddress', 'certificates', 'keys', 'password', 'note'] as const;
 
 const Side = ({ person }: { person: BookPerson }) => {
-  const known = KNOWN.filter((field) => person[field] !== undefined).map((field) => fieldWords[field]);
+  const known = listed(KNOWN.filter((field) => person[field] !== undefined));
   return (
     <View style={styles.side}>
       <Text kind="strong">{person.name || person.address}</Text>
@@ -50,7 +49,7 @@ const Side = ({ person }: { person: BookPerson }) => {
         {bookFirm(person)}
       </Text>
       <Text kind="small" tone="soft">
-        {known.length === 0 ? 'Nothing else is known.' : `Known besides: ${known.join(', ')}.`}
+        {known === '' ? 'Nothing else is known.' : `Known besides: ${known}.`}
       </Text>
     </View>
   );
@@ -60,7 +59,7 @@ function Pair({ double: { people, same } }: { double: Double }) {
   const { account } = useOpenSession();
   const { busy, said, attempt } = useAttempt();
   const by = { id: account.id, name: account.name };
-  const change = ({ id, value }: Kept<BookPerson>, make: (before: BookPerson) => Omit<BookPerson, 'changes'>) =>
+  const change = ({ id, value }: Kept<BookPerson>, make: (before: BookPerson) => Unchanged) =>
     keepInBook(value.address, (before) => make(before ?? value), { by, what: 'changed' }, id);
   const merge = (stays: Kept<BookPerson>, goes: Kept<BookPerson>): Promise<void> =>
     attempt(async () => {

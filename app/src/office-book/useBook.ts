@@ -15,6 +15,7 @@ import {
   type Changing,
   MOST_CHANGES,
   withBroughtIn,
+  type Unchanged,
 } from '@under-lock/core/office-book/person';
 import { type BookKind } from '@under-lock/core/vault/item';
 import { type Kept } from '@under-lock/core/vault/kept';
@@ -105,7 +106,7 @@ const TRIES = 3;
  */
 export async function keepInBook(
   address: string,
-  make: (before: BookPerson | undefined) => Omit<BookPerson, 'changes'>,
+  make: (before: BookPerson | undefined) => Unchanged,
   changing: Omit<Changing, 'at'>,
   id?: string,
 ): Promise<string> {

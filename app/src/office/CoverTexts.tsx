@@ -2,10 +2,10 @@
 import { coverText, ourTemplate } from '@under-lock/core/locks/file/cover';
 import { coverProblem, type CoverTemplates } from '@under-lock/core/locks/file/cover-rules';
 import { type Container, OWN_EXTENSION } from '@under-lock/core/ways/file-way';
-import { LANGUAGES, type Language } from '@under-lock/core/language';
+import { type Language } from '@under-lock/core/language';
 import { Button, Field, Line, Panel, Prose, Row, Section, Select, Stack, Text } from '@under-lock/ui';
 import { useState } from 'react';
-import { languageWords } from '../people/words';
+import { languageOptions, languageWords } from '../people/words';
 import { useOpenSession } from '../session/session';
 import { coverMayName, coverProblemWords } from './file-rules-words';
 
@@ -44,12 +44,7 @@ export function CoverTexts({ templates, officeName, container, onChange }: Props
       <Panel>
         <Line last>
           <Stack>
-            <Select
-              label="Language of the note"
-              value={language}
-              onChange={setLanguage}
-              options={LANGUAGES.map((value) => ({ value, label: languageWords[value] }))}
-            />
+            <Select label="Language of the note" value={language} onChange={setLanguage} options={languageOptions} />
             {own === undefined ? (
               <>
                 <Text tone="soft">{`In ${languageWords[language]} it speaks our words.`}</Text>

@@ -17,7 +17,7 @@ import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import { mutate } from 'swr';
 import { api } from '../api';
-import { languageWords } from '../people/words';
+import { languageOptions, languageWords } from '../people/words';
 import { problemWords } from '../problem-words';
 import { AdministratorsOnly, toOffice as back } from './AdministratorsOnly';
 import { Screen, useWide } from '../shell/Screen';
@@ -137,12 +137,7 @@ function LookForm({ kept }: { kept: NoticeLook }) {
             <Panel>
               <Line last>
                 <Stack>
-                  <Select
-                    label="Language"
-                    value={language}
-                    onChange={setLanguage}
-                    options={LANGUAGES.map((value) => ({ value, label: languageWords[value] }))}
-                  />
+                  <Select label="Language" value={language} onChange={setLanguage} options={languageOptions} />
                   {own === undefined ? (
                     <>
                       <Text tone="soft">{`Notices in ${languageWords[language]} speak our words.`}</Text>

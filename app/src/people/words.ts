@@ -1,5 +1,5 @@
 import { type AddressProblem } from '@under-lock/core/people/address';
-import { type Language } from '@under-lock/core/language';
+import { type Language, LANGUAGES } from '@under-lock/core/language';
 
 export const addressProblem: Record<AddressProblem, string> = {
   'no-at': 'An address needs an @ with something on both sides.',
@@ -22,3 +22,4 @@ export const languageWords: Record<Language, string> = {
   pl: 'Polish',
   ar: 'Arabic',
 };
+export const languageOptions = LANGUAGES.map((value) => ({ value, label: languageWords[value] }));

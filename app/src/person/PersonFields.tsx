@@ -1,8 +1,7 @@
 /** What is typed of a person, whoever keeps them. */
-import { LANGUAGES } from '@under-lock/core/language';
 import { Field, Select } from '@under-lock/ui';
 import { type PersonErrors, type PersonTyped } from '../people/person-typed';
-import { languageWords } from '../people/words';
+import { languageOptions } from '../people/words';
 import { PhoneInput } from '../phone/PhoneInput';
 
 interface Props {
@@ -44,7 +43,7 @@ export function PersonFields({ typed, errors, onChange }: Props) {
         label="Language of notices"
         value={typed.language}
         onChange={(language) => onChange({ language })}
-        options={LANGUAGES.map((value) => ({ value, label: languageWords[value] }))}
+        options={languageOptions}
       />
     </>
   );

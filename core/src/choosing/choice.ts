@@ -6,7 +6,9 @@ import { PASSWORD_LENGTH } from '../passwords/minimum';
 import { CONTAINERS } from '../ways/file-way';
 import { z } from 'zod';
 
-/** Octets of a certificate, of those above it together, and of a key, as base64url. */
+/** Octets of a certificate that is taken from anybody. */
+export const MOST_CERTIFICATE = 10_000;
+/** The same as base64url, how many above it, and of a key. */
 const MAX_CERTIFICATE = 14_000;
 const MAX_CHAIN = 5;
 const MAX_KEY = 90_000;

@@ -10,7 +10,7 @@ import { certificatesIn } from '../key-files/in-file';
 import { openPgpKeysIn } from '../openpgp/in-file';
 import { addressesOfKey, partFor, usableUntil } from '../openpgp/key';
 import { addressKey } from '../people/address';
-import { type Choice } from './choice';
+import { type Choice, MOST_CERTIFICATE } from './choice';
 
 export const GIVEN_PROBLEMS = [
   'nothing',
@@ -27,7 +27,6 @@ export type Given =
 
 /** Octets of a file or of pasted text that is looked into. */
 export const MOST_GIVEN = 1024 * 1024;
-const MOST_CERTIFICATE = 10_000;
 const MOST_KEY = 65_000;
 const MOST_ABOVE = 5;
 

@@ -1,30 +1,20 @@
 import { LANGUAGES, type Language, REGIONS } from '../language';
-import { catalogue as english } from './words/en';
-import { catalogue as german } from './words/de';
-import { catalogue as portuguese } from './words/pt';
-import { catalogue as french } from './words/fr';
-import { catalogue as spanish } from './words/es';
-import { catalogue as italian } from './words/it';
-import { catalogue as dutch } from './words/nl';
-import { catalogue as polish } from './words/pl';
-import { catalogue as arabic } from './words/ar';
+import { catalogue as en } from './words/en';
+import { catalogue as de } from './words/de';
+import { catalogue as pt } from './words/pt';
+import { catalogue as fr } from './words/fr';
+import { catalogue as es } from './words/es';
+import { catalogue as it } from './words/it';
+import { catalogue as nl } from './words/nl';
+import { catalogue as pl } from './words/pl';
+import { catalogue as ar } from './words/ar';
 import { type NoticeWords } from './words/notice-words';
 
 /**
  * What notices and passcodes say, by language. A new language is a new catalogue with the same keys; dates and plurals
  * come from Intl.
  */
-const catalogues: Record<Language, NoticeWords> = {
-  en: english,
-  de: german,
-  pt: portuguese,
-  fr: french,
-  es: spanish,
-  it: italian,
-  nl: dutch,
-  pl: polish,
-  ar: arabic,
-};
+const catalogues: Record<Language, NoticeWords> = { en, de, pt, fr, es, it, nl, pl, ar };
 
 export const noticeWords = (language: string): NoticeWords =>
   catalogues[LANGUAGES.find((one) => one === language) ?? 'en'];

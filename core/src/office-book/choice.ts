@@ -2,7 +2,7 @@
 import { defined } from '../defined';
 import { type IdentityCheck } from '../handling/handling';
 import { type Language } from '../language';
-import { type BookPerson } from './person';
+import { type BookPerson, type Unchanged } from './person';
 import { addressKey, type Correspondent } from '../people/address';
 import { withInUse } from '../people/in-use';
 import { type Chose } from '../ways/chose';
@@ -14,8 +14,6 @@ export interface Chooser extends Correspondent {
   at: Date;
   check: IdentityCheck;
 }
-
-type Unchanged = Omit<BookPerson, 'changes'>;
 
 /** Whether it brings another certificate or key than the office has: somebody has to compare it first. */
 export function needsLooking(book: Pick<BookPerson, 'certificates' | 'keys'> | undefined, choice: Choice): boolean {

@@ -1,7 +1,8 @@
 /** One and the same person twice in the office book: found by what no two people share, and made one. */
+import { defined } from '../defined';
 import { addressKey, hostOf } from '../people/address';
 import { type Kept } from '../vault/kept';
-import { type BookPerson } from './person';
+import { type BookPerson, type Unchanged } from './person';
 
 export const SAME = ['secondAddress', 'phone', 'name'] as const;
 /** A second address that is the other’s own, one phone, one name at one firm. */
@@ -42,13 +43,24 @@ function signsOf({ address, secondAddress, phone, name, firm }: BookPerson): [Sa
 const isToldApart = (one: BookPerson, other: BookPerson): boolean =>
   (one.apart ?? []).includes(addressKey(other.address)) || (other.apart ?? []).includes(addressKey(one.address));
 
+/** Once for each list: how many there are is shown on one page, who they are on another. */
+const looked = new WeakMap<readonly Kept<BookPerson>[], Double[]>();
+
 /** In time linear in the number of people; the first hundred. Whoever was said to be two is left out. */
 export function doublesIn(people: readonly Kept<BookPerson>[]): Double[] {
+  const known = looked.get(people) ?? lookedThrough(people);
+  looked.set(people, known);
+  return known;
+}
+
+function lookedThrough(people: readonly Kept<BookPerson>[]): Double[] {
   const bySign = new Map<string, Kept<BookPerson>[]>();
   for (const one of people)
     for (const [same, sign] of signsOf(one.value)) {
       const key = `${same}:${sign}`;
-      bySign.set(key, [...(bySign.get(key) ?? []), one].slice(0, MOST_ALIKE + 1));
+      const alike = bySign.get(key);
+      if (alike === undefined) bySign.set(key, [one]);
+      else if (alike.length <= MOST_ALIKE) alike.push(one);
     }
   const found = new Map<string, Double>();
   for (const [key, alike] of bySign) {
@@ -66,26 +78,22 @@ export function doublesIn(people: readonly Kept<BookPerson>[]): Double[] {
   return [...found.values()];
 }
 
-type Unchanged = Omit<BookPerson, 'changes'>;
-
 /**
  * Both as one, who is written to at the address of `stays`. What that one has not is filled; the other's address becomes
  * the second where there is none yet, else it is noted. Certificates and keys are for an address, so those of the one
  * that goes are not taken.
  */
 export function madeOne({ changes: _, ...stays }: BookPerson, goes: BookPerson): Unchanged {
-  const { firm, phone, check, language, fileWay, password } = { ...goes };
-  const second = stays.secondAddress ?? goes.address;
-  const besides = addressKey(second) === addressKey(goes.address) ? [] : [goes.address];
-  const notes = [stays.note, goes.note, ...besides].filter((text) => text !== undefined && text !== '');
+  const { firm, phone, check, language, fileWay, password } = goes;
+  const secondAddress = stays.secondAddress ?? goes.address;
+  const besides = addressKey(secondAddress) === addressKey(goes.address) ? [] : [goes.address];
+  const notes = new Set([stays.note, goes.note, ...besides].filter((text) => text !== undefined && text !== ''));
   return {
-    ...Object.fromEntries(
-      Object.entries({ firm, phone, check, language, fileWay, password }).filter(([, value]) => value !== undefined),
-    ),
+    ...defined({ firm, phone, check, language, fileWay, password }),
     ...stays,
-    name: stays.name === '' ? goes.name : stays.name,
-    secondAddress: second,
-    ...(notes.length === 0 ? {} : { note: [...new Set(notes)].join('\n') }),
+    name: stays.name || goes.name,
+    secondAddress,
+    ...(notes.size === 0 ? {} : { note: [...notes].join('\n') }),
   };
 }
 

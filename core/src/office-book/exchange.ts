@@ -7,7 +7,7 @@ import ICAL from 'ical.js';
 import Papa from 'papaparse';
 import { guardedCell, unguardedCell } from '../csv-cell';
 import { defined } from '../defined';
-import { isLanguage, type Language } from '../language';
+import { type Language, languageOf, LANGUAGES, OWN_NAMES } from '../language';
 import { decodeText } from '../message/charset';
 import { type Bytes, fromBase64, fromBase64Url, toBase64 } from '../bytes';
 import { addressKey, checkAddress, cleanName } from '../people/address';
@@ -97,6 +97,10 @@ export const peopleAsVcard = (people: readonly Exchanged[]): string =>
 /** What one line or card says, as text, and what lies in it of certificates and keys. */
 type Said = Record<Column, string> & { given?: Bytes[] };
 
+/** A tag, or a name as those who speak it call it. */
+const languageSaid = (text: string): Language | undefined =>
+  languageOf(text) ?? LANGUAGES.find((one) => OWN_NAMES[one].toLowerCase() === text.trim().toLowerCase());
+
 function checked(said: Said, country: CountryCode): Brought | { problem: PersonProblem; said: string } {
   const first = checkAddress(said.address);
   if (!first.ok) return { problem: 'address', said: said.address };
@@ -107,7 +111,7 @@ function checked(said: Said, country: CountryCode): Brought | { problem: PersonP
   const phone = said.phone.trim() === '' ? undefined : checkPhone(said.phone, country);
   if (phone?.ok === false) return { problem: 'phone', said: said.phone };
   const filled = (text: string, most: number): string | undefined => text.trim().slice(0, most) || undefined;
-  const spoken = said.language.trim().slice(0, 2).toLowerCase();
+  const spoken = languageSaid(said.language);
   return {
     name: cleanName(said.name),
     address: first.address,
@@ -115,7 +119,7 @@ function checked(said: Said, country: CountryCode): Brought | { problem: PersonP
       firm: filled(said.firm, 200),
       phone: phone?.e164,
       secondAddress: other?.ok === true ? other.address : undefined,
-      language: isLanguage(spoken) && spoken !== 'en' ? (spoken as Language) : undefined,
+      language: spoken === 'en' ? undefined : spoken,
       note: filled(said.note, MOST_SIGNS),
       given: said.given === undefined || said.given.length === 0 ? undefined : said.given,
     }),

@@ -30,6 +30,8 @@ export const bookPersonSchema = personSchema.omit(OWN).extend({
   changes: z.array(changeSchema),
 });
 export type BookPerson = z.infer<typeof bookPersonSchema>;
+/** Without its history, which whoever keeps it goes on with. */
+export type Unchanged = Omit<BookPerson, 'changes'>;
 
 /** What is looked at one by one, in the order in which it is shown. */
 export const BOOK_FIELDS = [
@@ -97,7 +99,7 @@ export interface Changing {
 /** As it is kept after a change, with what it was added to its history; undefined where nothing is another. */
 export function changedPerson(
   before: BookPerson | undefined,
-  after: Omit<BookPerson, 'changes'>,
+  after: Unchanged,
   { by, at, what }: Changing,
 ): BookPerson | undefined {
   const fields = fieldsChanged(before, after);
@@ -109,13 +111,11 @@ export function changedPerson(
 }
 
 /** What of a person of one's own the office is told: what it knows and one's own does not is kept. */
-export const shared = (own: Person, book: BookPerson | undefined): Omit<BookPerson, 'changes'> => {
+export const shared = (own: Person, book: BookPerson | undefined): Unchanged => {
   const { lock: _lock, asked: _asked, ...rest } = own;
   const { changes: _changes, ...known } = book ?? { changes: [] };
   return { ...known, ...rest };
 };
-
-type Unchanged = Omit<BookPerson, 'changes'>;
 
 /**
  * Of a person who comes from a file or a directory: what the book does not know, and where they differ what is chosen.

@@ -1,11 +1,12 @@
 /** Of an account: the language of its notices, where it is signed in, and a copy of all that is in it. */
-import { type Language, LANGUAGES, OWN_NAMES } from '@under-lock/core/language';
+import { type Language } from '@under-lock/core/language';
 import { momentInWords } from '@under-lock/core/when';
 import { Banner, Button, Line, Panel, Row, Section, Select, Stack, Text } from '@under-lock/ui';
 import { useState } from 'react';
 import useSWR from 'swr';
 import { useNow } from '../clock';
 import { save } from '../files/save';
+import { ownLanguages } from '../LanguageChoice';
 import { language } from '../words/words';
 import { endDevice, listDevices, type Session, setLanguage, takeAlong } from './account';
 import { sayProblem } from './problems';
@@ -32,12 +33,7 @@ export function LanguagePanel({ session }: { session: Session }) {
   return (
     <Section title={listWords.language}>
       <Stack>
-        <Select
-          label={listWords.languageOfNotices}
-          value={chosen}
-          onChange={choose}
-          options={LANGUAGES.map((value) => ({ value, label: OWN_NAMES[value], lang: value }))}
-        />
+        <Select label={listWords.languageOfNotices} value={chosen} onChange={choose} options={ownLanguages} />
         {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
       </Stack>
     </Section>

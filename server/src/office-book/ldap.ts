@@ -14,27 +14,17 @@ import {
   SizeLimitExceededError,
   SubstringFilter,
 } from 'ldapts';
+import { type Reply } from '@under-lock/contract/client';
+import { type searchOfficeDirectory } from '@under-lock/contract/office-book';
+import { MOST_CERTIFICATE } from '@under-lock/core/choosing/choice';
+import { defined } from '@under-lock/core/defined';
+import { type DirectoryEntry } from '@under-lock/core/office-book/exchange';
 import { connect, type Socket } from 'node:net';
 import { connect as connectSecurely, type ConnectionOptions } from 'node:tls';
 import { type Context } from '../context';
 import { Problem } from '../problem';
 
-/** What is known of somebody there; nothing of it has been looked at yet. */
-export interface LdapPerson {
-  name: string;
-  addresses: string[];
-  firm: string;
-  phones: string[];
-  language: string;
-  certificates: Uint8Array<ArrayBuffer>[];
-}
-export interface LdapFound {
-  people: LdapPerson[];
-  /** There are others that were not taken along. */
-  more: boolean;
-  /** How often it said that some lie in another directory. */
-  elsewhere: number;
-}
+type LdapFound = Reply<typeof searchOfficeDirectory>;
 
 const PAGE = 200;
 const MOST_PEOPLE = 5_000;
@@ -42,7 +32,6 @@ const MOST_OCTETS = 32 * 1024 * 1024;
 const DEADLINE_MS = 30_000;
 const MOST_VALUES = 5;
 const MOST_SIGNS = 300;
-const MOST_CERTIFICATE = 10_000;
 /** Of certificates, in one answer. */
 const MOST_CERTIFICATES = 8 * 1024 * 1024;
 
@@ -51,21 +40,20 @@ const CERTIFICATE = 'userCertificate;binary';
 const SEARCHED = ['cn', 'displayName', 'mail', 'o', 'ou'];
 const ATTRIBUTES = ['cn', 'displayName', 'mail', 'o', 'mobile', 'telephoneNumber', 'preferredLanguage', CERTIFICATE];
 
-const valuesOf = (value: Entry[string] | undefined): (string | Buffer)[] =>
-  value === undefined ? [] : Array.isArray(value) ? value : [value];
+const valuesOf = (entry: Entry, attribute: string): (string | Buffer)[] => [entry[attribute] ?? []].flat();
 const textsOf = (entry: Entry, ...attributes: string[]): string[] =>
   attributes
-    .flatMap((one) => valuesOf(entry[one]))
+    .flatMap((one) => valuesOf(entry, one))
     .filter((value): value is string => typeof value === 'string' && value !== '' && value.length <= MOST_SIGNS)
     .slice(0, MOST_VALUES);
 
-const personOf = (entry: Entry): LdapPerson => ({
+const personOf = (entry: Entry): DirectoryEntry => ({
   name: textsOf(entry, 'displayName', 'cn')[0] ?? '',
   addresses: textsOf(entry, 'mail'),
   firm: textsOf(entry, 'o')[0] ?? '',
   phones: textsOf(entry, 'mobile', 'telephoneNumber'),
   language: textsOf(entry, 'preferredLanguage')[0] ?? '',
-  certificates: valuesOf(entry[CERTIFICATE])
+  certificates: valuesOf(entry, CERTIFICATE)
     .filter((value) => Buffer.isBuffer(value))
     .filter(({ length }) => length > 0 && length <= MOST_CERTIFICATE)
     .slice(0, MOST_VALUES)
@@ -83,16 +71,15 @@ function filterFor(wanted: string): Filter {
 /** A connection that ends by itself when it lasts or brings too much. */
 class Bounded {
   private readonly secured: ConnectionOptions;
+  private readonly startsSecure: boolean;
   private socket: Socket | undefined;
   private readonly watch: ReturnType<typeof setInterval>;
   readonly client: Client;
 
-  constructor(
-    private readonly url: string,
-    ca: Buffer | undefined,
-  ) {
+  constructor(url: string, ca: Buffer | undefined) {
+    this.startsSecure = url.startsWith('ldaps:');
     // Whom the certificate is to be for: over StartTLS nobody else says it.
-    this.secured = { host: new URL(url).hostname, minVersion: 'TLSv1.2', ...(ca === undefined ? {} : { ca }) };
+    this.secured = { host: new URL(url).hostname, minVersion: 'TLSv1.2', ...defined({ ca }) };
     const until = Date.now() + DEADLINE_MS;
     const kept = <T extends Socket>(socket: T): T => {
       this.socket ??= socket;
@@ -100,13 +87,13 @@ class Bounded {
     };
     this.client = new Client({
       url,
-      // With them a connection would be under TLS at once, whatever its scheme says.
-      ...(url.startsWith('ldaps:') ? { tlsOptions: this.secured } : {}),
       timeout: DEADLINE_MS,
       connectTimeout: 5_000,
       createConnection: ((port: number, host: string) => kept(connect(port, host))) as typeof connect,
-      ...(url.startsWith('ldaps:')
+      // With these a connection is under TLS at once, whatever its scheme says.
+      ...(this.startsSecure
         ? {
+            tlsOptions: this.secured,
             createSecureConnection: ((port: number, host: string, options: ConnectionOptions) =>
               kept(connectSecurely(port, host, options))) as typeof connectSecurely,
           }
@@ -119,7 +106,7 @@ class Bounded {
 
   /** From here on nothing is readable on the way. */
   async secure(): Promise<void> {
-    if (this.url.startsWith('ldap:')) await this.client.startTLS({ ...this.secured });
+    if (!this.startsSecure) await this.client.startTLS({ ...this.secured });
   }
 
   async end(): Promise<void> {

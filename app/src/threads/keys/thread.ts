@@ -105,7 +105,7 @@ const file = new Proxy({} as FileRoom, {
 
 /** With the certificates and keys that came along and can be used. */
 async function withAll(read: ReadPeople, from: 'file' | 'directory'): Promise<ReadPeople> {
-  if (!read.ok) return read;
+  if (!read.ok || read.people.every(({ given }) => given === undefined)) return read;
   const { withMeans } = await import('@under-lock/core/office-book/means');
   const now = new Date();
   return { ...read, people: await Promise.all(read.people.map((one) => withMeans(one, from, now))) };

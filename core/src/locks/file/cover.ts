@@ -7,28 +7,18 @@ import { cleanName, type Correspondent } from '../../people/address';
 import { type Language, LANGUAGES } from '../../language';
 import { type CoverTemplates } from './cover-rules';
 import { type Container, OWN_EXTENSION, type Telling, TELLINGS } from '../../ways/file-way';
-import { catalogue as english } from './words/en';
-import { catalogue as german } from './words/de';
-import { catalogue as portuguese } from './words/pt';
-import { catalogue as french } from './words/fr';
-import { catalogue as spanish } from './words/es';
-import { catalogue as italian } from './words/it';
-import { catalogue as dutch } from './words/nl';
-import { catalogue as polish } from './words/pl';
-import { catalogue as arabic } from './words/ar';
+import { catalogue as en } from './words/en';
+import { catalogue as de } from './words/de';
+import { catalogue as pt } from './words/pt';
+import { catalogue as fr } from './words/fr';
+import { catalogue as es } from './words/es';
+import { catalogue as it } from './words/it';
+import { catalogue as nl } from './words/nl';
+import { catalogue as pl } from './words/pl';
+import { catalogue as ar } from './words/ar';
 import { type CoverWords } from './words/cover-words';
 
-const catalogues: Record<Language, CoverWords> = {
-  en: english,
-  de: german,
-  pt: portuguese,
-  fr: french,
-  es: spanish,
-  it: italian,
-  nl: dutch,
-  pl: polish,
-  ar: arabic,
-};
+const catalogues: Record<Language, CoverWords> = { en, de, pt, fr, es, it, nl, pl, ar };
 export const coverWords = (language: Language): CoverWords => catalogues[language];
 
 export const ourTemplate = (language: Language): string => catalogues[language].template;

@@ -5,7 +5,7 @@
 const { join } = require('node:path');
 const { options } = require('./.dependency-cruiser.cjs');
 
-const rooms = ['core', 'contract', 'server', 'ui', 'app', 'reader', 'standins'];
+const rooms = ['core', 'contract', 'server', 'ui', 'app', 'reader', 'door', 'standins'];
 
 module.exports = {
   forbidden: rooms.map((room) => ({

@@ -1,11 +1,11 @@
 const { pathsNamed } = require('./scripts/ground/named-paths.cjs');
 
-/** The arrows of the house: app → reader → ui; app, reader, server → contract → core; standins → core. Nothing else. */
+/** The arrows of the house: app → reader → ui; app, reader, server, door → contract → core; standins → core. Nothing else. */
 const only = (from, ...allowed) => ({
   name: `${from}-reaches-only-${allowed.join('-') || 'itself'}`,
   severity: 'error',
   from: { path: `^${from}/` },
-  to: { path: '^(core|contract|server|ui|app|reader|standins)/', pathNot: `^(${[from, ...allowed].join('|')})/` },
+  to: { path: '^(core|contract|server|ui|app|reader|door|standins)/', pathNot: `^(${[from, ...allowed].join('|')})/` },
 });
 
 const SENDING = [
@@ -53,6 +53,7 @@ module.exports = {
   forbidden: [
     { ...only('core'), from: { path: '^core/src/' } },
     { ...only('contract', 'core'), from: { path: '^contract/src/' } },
+    { ...only('door', 'contract', 'core'), from: { path: '^door/src/' } },
     { ...only('standins', 'core'), from: { path: '^standins/src/' } },
     { ...only('server', 'contract', 'core'), from: { path: '^server/src/' } },
     only('ui'),

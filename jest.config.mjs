@@ -8,7 +8,7 @@ const plain = (name) => ({
   transformIgnorePatterns: [
     'node_modules/(?!(@scure|@zxcvbn-ts|@zip.js|htmlparser2|domhandler|domutils|domelementtype|dom-serializer|entities|@libpdf|@noble|micro-rsa-dsa-dh|lru-cache|pako|hash-wasm|postal-mime|openpgp|fast-check|pure-rand|file-type|token-types|strtok3|uint8array-extras|@tokenizer|@borewit|mrz|re2js)/)',
   ],
-  moduleNameMapper: { '^@under-lock/(core|contract|server|standins)/(.*)$': '<rootDir>/../$1/src/$2' },
+  moduleNameMapper: { '^@under-lock/(core|contract|server|door|standins)/(.*)$': '<rootDir>/../$1/src/$2' },
 });
 
 // The server's threads run what is built.
@@ -18,11 +18,15 @@ const server = {
   setupFiles: ['../scripts/jest-quick-hashing.cjs'],
 };
 
+// It stands between mail programs and a whole server.
+const door = { ...server, displayName: 'door', rootDir: 'door' };
+
 export default {
   projects: [
     plain('core'),
     plain('contract'),
     server,
+    door,
     '<rootDir>/app/jest.config.js',
     '<rootDir>/reader/jest.config.js',
   ],

@@ -14,7 +14,8 @@ import { mayName, partWords, textProblemWords } from '../src/office/look-words';
 import { type Person } from '@under-lock/core/people/kept-person';
 import { makePlan, type PlanContext } from '../src/write/usePlan';
 import { presetOf } from '@under-lock/core/outgoing/handling';
-import { missingWords, unsettled, warningWords } from '../src/write/plan/plan-words';
+import { missingWords, unsettled } from '@under-lock/core/outgoing/missing-words';
+import { warningWords } from '../src/write/plan/plan-words';
 import { type Kept } from '@under-lock/core/vault/kept';
 
 const now = new Date('2026-11-24T10:00:00Z');
@@ -248,12 +249,11 @@ test('what is missing is said on the button’s line, message first, then by per
     }),
     context(),
   );
-  expect(unsettled(plan, now)).toEqual(['a subject', 'Yard: phone number for the passcode missing']);
-  expect(unsettled(makePlan(draft({ recipients: [] }), context()).plan, now)).toEqual(['a recipient']);
-  expect(unsettled(makePlan(draft({ text: '', sendAt: '2026-11-23T10:00' }), context()).plan, now)).toEqual([
-    'some text or a file',
-    'a time to leave that is still to come',
-  ]);
+  expect(unsettled(plan, now, 'Europe/Lisbon')).toEqual(['a subject', 'Yard: phone number for the passcode missing']);
+  expect(unsettled(makePlan(draft({ recipients: [] }), context()).plan, now, 'Europe/Lisbon')).toEqual(['a recipient']);
+  expect(
+    unsettled(makePlan(draft({ text: '', sendAt: '2026-11-23T10:00' }), context()).plan, now, 'Europe/Lisbon'),
+  ).toEqual(['some text or a file', 'a time to leave that is still to come']);
 });
 
 test('the worker’s own number is refused, somebody else’s is asked about', () => {

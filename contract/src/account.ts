@@ -204,6 +204,7 @@ export const listColleagues = endpoint({
   method: 'GET',
   path: '/api/colleagues',
   access: 'worker',
+  byDoor: true,
   reply: z.object({
     colleagues: z.array(
       accountSchema.extend({

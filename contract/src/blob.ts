@@ -19,6 +19,7 @@ export const startBlob = endpoint({
   method: 'POST',
   path: '/api/blobs',
   access: 'worker',
+  byDoor: true,
   body: z.object({ id, size: z.number().int().min(1).max(MAX_BLOB_BYTES) }),
   reply: z.object({ received: z.array(z.number().int()) }),
 });
@@ -26,6 +27,7 @@ export const putPart = endpoint({
   method: 'PUT',
   path: '/api/blobs/:id/parts/:index',
   access: 'worker',
+  byDoor: true,
   params: partParams,
   body: rawBytes,
 });
@@ -33,6 +35,7 @@ export const getPart = endpoint({
   method: 'GET',
   path: '/api/blobs/:id/parts/:index',
   access: 'worker',
+  byDoor: true,
   params: partParams,
   reply: rawBytes,
 });
@@ -40,6 +43,7 @@ export const getBlob = endpoint({
   method: 'GET',
   path: '/api/blobs/:id',
   access: 'worker',
+  byDoor: true,
   params: z.object({ id }),
   reply: z.object({ size: z.number(), received: z.array(z.number()) }),
 });
@@ -47,6 +51,7 @@ export const deleteBlob = endpoint({
   method: 'DELETE',
   path: '/api/blobs/:id',
   access: 'worker',
+  byDoor: true,
   params: z.object({ id }),
 });
 

@@ -62,6 +62,7 @@ export const getTrust = endpoint({
   method: 'GET',
   path: '/api/trust',
   access: 'worker',
+  byDoor: true,
   reply: z.object({ anchors: z.array(anchorSchema) }),
 });
 export const addAnchor = endpoint({
@@ -86,6 +87,7 @@ export const getEvidence = endpoint({
   method: 'POST',
   path: '/api/evidence',
   access: 'worker',
+  byDoor: true,
   maxBytes: 600_000,
   body: z.object({
     lists: z.array(url).max(50),
@@ -111,6 +113,7 @@ export const searchDirectory = endpoint({
   method: 'GET',
   path: '/api/directory',
   access: 'worker',
+  byDoor: true,
   query: z.object({ address: address.optional(), name: line(100).optional() }),
   reply: z.object({ entries: z.array(entrySchema) }),
 });

@@ -11,9 +11,10 @@ z.config({ jitless: true });
 /**
  * Who may call: `anybody`; a signed-in `worker`; an `administrator`; the `reader` who passed the identity check of
  * the grant named in the path;
- * a `registered` reader who is signed in; the `leaver` who holds the ticket named in the path.
+ * a `registered` reader who is signed in; the `leaver` who holds the ticket named in the path; the `door` for mail
+ * programs.
  */
-export type Access = 'anybody' | 'worker' | 'administrator' | 'reader' | 'registered' | 'leaver';
+export type Access = 'anybody' | 'worker' | 'administrator' | 'reader' | 'registered' | 'leaver' | 'door';
 
 export interface Endpoint<
   P extends z.ZodType = z.ZodType,
@@ -34,6 +35,8 @@ export interface Endpoint<
   reply: R;
   /** Answers carry the account's version; asked with it again, the server says only that nothing has changed. */
   versioned: boolean;
+  /** May be called by the door for mail programs in the name of a worker's device. */
+  byDoor: boolean;
 }
 
 /** Enough for everything that is not a list of people or something sealed. */
@@ -58,6 +61,7 @@ interface EndpointShape<P, Q, B, R> {
   maxBytes?: number;
   reply?: R;
   versioned?: boolean;
+  byDoor?: boolean;
 }
 
 export function endpoint<
@@ -76,6 +80,7 @@ export function endpoint<
     maxBytes: shape.maxBytes ?? SMALL_BODY,
     reply: shape.reply ?? (nothing as unknown as R),
     versioned: shape.versioned ?? false,
+    byDoor: shape.byDoor ?? false,
   };
 }
 

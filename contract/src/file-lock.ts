@@ -6,6 +6,7 @@ export const getFileRules = endpoint({
   method: 'GET',
   path: '/api/office/locked-files',
   access: 'worker',
+  byDoor: true,
   reply: fileRulesSchema,
 });
 /** @see invalid-input naming the part that can't be used */

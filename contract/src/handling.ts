@@ -26,6 +26,7 @@ export const listPresets = endpoint({
   method: 'GET',
   path: '/api/presets',
   access: 'worker',
+  byDoor: true,
   reply: z.object({ presets: z.array(presetSchema) }),
 });
 export const putPreset = endpoint({

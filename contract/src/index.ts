@@ -19,6 +19,7 @@ import * as room from './room';
 import * as rules from './rules';
 import * as search from './search';
 import * as slot from './slot';
+import * as submission from './submission';
 import * as vault from './vault';
 import * as writing from './writing';
 
@@ -44,6 +45,7 @@ export const allEndpoints: readonly Endpoint[] = [
   rules,
   search,
   slot,
+  submission,
   choice,
   vault,
   writing,

@@ -22,6 +22,7 @@ export const findKeys = endpoint({
   method: 'POST',
   path: '/api/openpgp/find',
   access: 'worker',
+  byDoor: true,
   maxBytes: 32 * 1024,
   body: z.object({
     wanted: z
@@ -96,6 +97,7 @@ export const getKeyTrust = endpoint({
   method: 'GET',
   path: '/api/openpgp/trust',
   access: 'worker',
+  byDoor: true,
   reply: z.object({ keys: z.array(trustedSchema) }),
 });
 export const addTrustedKey = endpoint({

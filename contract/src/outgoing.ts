@@ -189,6 +189,8 @@ export const sentSchema = z.object({
   reference: z.string(),
   /** The address it was written from, when that is not the main one. */
   from: z.string().optional(),
+  /** The name of the mail program it came by. */
+  byProgram: z.string().optional(),
   sentAt: instant,
   size: z.number().int(),
   handling: handlingSchema,
@@ -211,6 +213,7 @@ export const dispatchMessage = endpoint({
   method: 'POST',
   path: '/api/messages/:id/dispatch',
   access: 'worker',
+  byDoor: true,
   maxBytes: 8_000_000,
   params: z.object({ id }),
   body: z.object({
@@ -287,6 +290,7 @@ export const getSent = endpoint({
   method: 'GET',
   path: '/api/messages/:id',
   access: 'worker',
+  byDoor: true,
   versioned: true,
   params: z.object({ id }),
   reply: sentSchema.extend({

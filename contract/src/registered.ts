@@ -301,6 +301,7 @@ export const findRegistered = endpoint({
   method: 'POST',
   path: '/api/registered',
   access: 'worker',
+  byDoor: true,
   maxBytes: 400_000,
   body: z.object({ addresses: z.array(address).max(1000) }),
   reply: z.object({

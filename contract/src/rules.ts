@@ -13,6 +13,7 @@ export const getPolicy = endpoint({
   method: 'GET',
   path: '/api/rules',
   access: 'worker',
+  byDoor: true,
   versioned: true,
   reply: policySchema,
 });
@@ -91,6 +92,7 @@ export const listNewTo = endpoint({
   method: 'POST',
   path: '/api/written-to/new',
   access: 'worker',
+  byDoor: true,
   maxBytes: 400_000,
   body: z.object({ addresses: z.array(address).min(1).max(1_000) }),
   reply: z.object({ addresses: z.array(z.string()) }),

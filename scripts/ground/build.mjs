@@ -33,6 +33,7 @@ const alias = {
   '@under-lock/core': at('core/src'),
   '@under-lock/contract': at('contract/src'),
   '@under-lock/server': at('server/src'),
+  '@under-lock/door': at('door/src'),
   '@under-lock/standins': at('standins/src'),
   '@under-lock/reader': at('reader/src'),
   // Its package names only its script.
@@ -316,9 +317,10 @@ function copyPdfjs(target) {
 }
 
 export async function buildServer() {
-  await whenChanged('server', ['core/src', 'contract/src', 'server/src', 'standins/src'], () =>
+  await whenChanged('server', ['core/src', 'contract/src', 'server/src', 'door/src', 'standins/src'], () =>
     bundle({
       server: at('server/src/main.ts'),
+      door: at('door/src/main.ts'),
       outside: at('standins/src/main.ts'),
       'outside-keys': at('standins/src/keys-main.ts'),
       seed: at('server/src/demo/main.ts'),

@@ -39,6 +39,11 @@ const environment = z.object({
   /** Certificate and key (PEM files) of the mail host, with which STARTTLS is offered. */
   UNDERLOCK_MAIL_CERTIFICATE: z.string().min(1).optional(),
   UNDERLOCK_MAIL_KEY: z.string().min(1).optional(),
+  /** The word by which the door for mail programs is known; without it, there is none. */
+  UNDERLOCK_SUBMISSION_TOKEN: z
+    .string()
+    .regex(/^[\w-]{43}$/, '32 bytes as base64url')
+    .optional(),
   UNDERLOCK_TEXT_URL: z.url().default('http://127.0.0.1:8421/texts'),
   UNDERLOCK_CALL_URL: z.url().default('http://127.0.0.1:8421/calls'),
   UNDERLOCK_TEXT_TOKEN: z.string().optional(),
@@ -159,6 +164,7 @@ export function readConfig(env: Record<string, string | undefined>) {
     mailPort: set.UNDERLOCK_MAIL_PORT,
     mailCertificate: set.UNDERLOCK_MAIL_CERTIFICATE,
     mailKey: set.UNDERLOCK_MAIL_KEY,
+    submissionToken: set.UNDERLOCK_SUBMISSION_TOKEN,
     textUrl: set.UNDERLOCK_TEXT_URL,
     callUrl: set.UNDERLOCK_CALL_URL,
     textToken: set.UNDERLOCK_TEXT_TOKEN,

@@ -23,6 +23,7 @@ import { tellWaiting } from './received/tell';
 import { tidyRegistered } from './registered/held';
 import { tidySlots } from './slot/leave';
 import { tidyChanges } from './live/changes';
+import { tidyHanded } from './submission/handed';
 import { tidyFigures } from './rules/figures';
 import { tellOfRules } from './rules/tell';
 import { ensureDkimKey, signingKey } from './mail/dkim';
@@ -100,6 +101,7 @@ const handlersOf = (context: Context): JobHandlers => ({
     await tidyEvidence(context);
     await tidyChanges(context);
     await tidyFigures(context);
+    await tidyHanded(context);
   },
 });
 

@@ -5,9 +5,9 @@
 import { isProblem } from '@under-lock/contract/problem';
 import { createClient, type Client } from '@under-lock/contract/client';
 import * as accountApi from '@under-lock/contract/account';
-import * as blobApi from '@under-lock/contract/blob';
 import * as messageApi from '@under-lock/contract/outgoing';
 import * as roomApi from '@under-lock/contract/room';
+import { putBlob as upload } from '@under-lock/contract/transfer';
 import { listReceived } from '@under-lock/contract/received';
 import { makeKeyPair, sealSummary, sealTo, shareContext } from '@under-lock/core/account/key-pair';
 import { type Bytes, randomBytes, toBase64Url } from '@under-lock/core/bytes';
@@ -30,6 +30,8 @@ import { connect, rows } from '../src/data/database';
 import { migrate } from '../src/data/migrations';
 import { startJobs } from '../src/jobs/jobs';
 import { type RunningServer, startServer } from '../src/server';
+
+export { upload };
 
 export interface House {
   server: RunningServer;
@@ -327,17 +329,6 @@ export async function prepare(
       grants,
     },
   };
-}
-
-export async function upload(client: Client, blobId: string, content: Bytes): Promise<void> {
-  const { received } = await client(blobApi.startBlob, { body: { id: blobId, size: content.length } });
-  for (let index = 0; index < blobApi.partCount(content.length); index++) {
-    if (received.includes(index)) continue;
-    await client(blobApi.putPart, {
-      params: { id: blobId, index },
-      body: content.slice(index * blobApi.PART_BYTES, (index + 1) * blobApi.PART_BYTES),
-    });
-  }
 }
 
 /** Seals, uploads, dispatches. */

@@ -12,8 +12,9 @@ import { momentInWords } from '@under-lock/core/when';
 import { Check, Choice, Field, Stack, Text } from '@under-lock/ui';
 import { View } from 'react-native';
 import { zone } from '../clock';
-import { capitalised } from '../first-letter';
-import { checkDetails, checkWords, closingProblem, closingWords, rightDetails, rightWords } from './words';
+import { capitalised } from '@under-lock/core/first-letter';
+import { closingProblem } from '@under-lock/core/handling/closing-words';
+import { checkDetails, checkWords, closingWords, rightDetails, rightWords } from './words';
 
 /** The stronger first. */
 const CHECKS = [...IDENTITY_CHECKS].reverse();

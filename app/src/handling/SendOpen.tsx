@@ -1,7 +1,7 @@
 /** Sending open is an act of its own: apart from the presets, with a reason, and taken back by one press. */
 import { Banner, Button, Choice, Dialog, Field, Row, Stack, Text } from '@under-lock/ui';
 import { useState } from 'react';
-import { capitalised } from '../first-letter';
+import { capitalised } from '@under-lock/core/first-letter';
 
 const MAX_REASON = 300; // characters
 /** Shorter says nothing to whoever asks later. */

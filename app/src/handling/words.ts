@@ -1,4 +1,4 @@
-import { type ClosingKind, type ClosingProblem } from '@under-lock/core/handling/closing';
+import { type ClosingKind } from '@under-lock/core/handling/closing';
 import {
   type Audience,
   type HandlingTerms,
@@ -8,7 +8,7 @@ import {
   type WayKnown,
 } from '@under-lock/core/handling/handling';
 import { type Tightened } from '@under-lock/core/handling/preset';
-import { dayInWords, momentInWords } from '@under-lock/core/when';
+import { momentInWords } from '@under-lock/core/when';
 
 export const closingWords: Record<ClosingKind, string> = {
   'end-of-today': 'End of today',
@@ -18,19 +18,6 @@ export const closingWords: Record<ClosingKind, string> = {
   'end-of-quarter': 'End of the quarter',
   exact: 'A date and time',
 };
-
-export function closingProblem(problem: ClosingProblem, limit: Date | undefined, now: Date, zone: string): string {
-  switch (problem) {
-    case 'past':
-      return 'That moment has passed';
-    case 'not-a-date':
-      return 'Choose a date and a time';
-    case 'beyond-maximum':
-      return limit === undefined
-        ? 'Later than the office allows'
-        : `The office allows ${dayInWords(limit, now, zone)} at the latest`;
-  }
-}
 
 export const checkWords: Record<WayKnown, string> = {
   text: 'Passcode by text message',

@@ -8,7 +8,7 @@ import useSWR from 'swr';
 import { useNow, zone } from '../clock';
 import { choiceWords } from '../handling/choice-words';
 import { checkWords } from '../handling/words';
-import { firstLower } from '../first-letter';
+import { firstLower } from '@under-lock/core/first-letter';
 import { fingerprintInGroups } from '../keys/words';
 import { useOpenSession } from '../session/session';
 import { useAttempt } from '../shell/useAttempt';

@@ -8,7 +8,7 @@ import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import { BarChart } from 'react-native-gifted-charts';
 import { zone } from '../clock';
-import { capitalised } from '../first-letter';
+import { capitalised } from '@under-lock/core/first-letter';
 import { figuresInWords } from './useFigures';
 
 const HEIGHT = 72; // CSS pixels

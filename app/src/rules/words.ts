@@ -2,7 +2,7 @@
 import { type HandlingTerms, LOOSEST_TERMS, RIGHTS } from '@under-lock/core/handling/handling';
 import { LOCKS, type LockName } from '@under-lock/core/locks/index';
 import { type Effect } from '@under-lock/core/rules/demand';
-import { firstLower } from '../first-letter';
+import { firstLower } from '@under-lock/core/first-letter';
 import { audienceWords, checkWords, listed, rightWords } from '../handling/words';
 import { lockWords } from '../locks/lock-words';
 

@@ -1,4 +1,4 @@
-import { firstLower } from '../first-letter';
+import { firstLower } from '@under-lock/core/first-letter';
 import { makeTold } from '@under-lock/core/identity/told';
 import { defined } from '@under-lock/core/defined';
 import { type Grant } from '@under-lock/contract/outgoing';

@@ -1,4 +1,4 @@
-/** One sending of one draft: its steps, its one stop, and what is said when it fails. */
+import { zone } from '../clock';
 import { useRef, useState } from 'react';
 import { mutate } from 'swr';
 import { isProblem } from '@under-lock/contract/problem';
@@ -7,10 +7,11 @@ import { keepKnownKeys } from '../people/known-keys';
 import { personAt } from '@under-lock/core/people/find';
 import { rememberPerson } from '../people/person';
 import { type PlanContext, type WritingContext, type Planned } from './usePlan';
-import { unsettled } from './plan/plan-words';
+import { zone } from '../clock';
 import { problemWords } from '../problem-words';
 import { isOwnAddress } from '@under-lock/core/people/own-addresses';
 import { type Draft } from '@under-lock/core/outgoing/draft';
+import { unsettled } from '@under-lock/core/outgoing/missing-words';
 import { discardFiles, EarlierVersionSentError, sendDraft, type SendStep } from '../sending/send';
 import { type DraftDesk } from './useDraft';
 import { refreshSent } from '../sent/useSent';
@@ -99,7 +100,7 @@ export function useSending({ desk, draft, context, planNow }: Given) {
   const send = async (): Promise<void> => {
     const planned = planNow();
     const now = new Date();
-    if (sending !== undefined || planned === undefined || unsettled(planned.plan, now).length > 0) return;
+    if (sending !== undefined || planned === undefined || unsettled(planned.plan, now, zone).length > 0) return;
     const { office, account, people, colleagues, registered, certificates, keys, passwords, fileRules, rules } =
       context as PlanContext;
     const goOn = fromHere();

@@ -5,6 +5,7 @@ import { type Draft } from '@under-lock/core/outgoing/draft';
 import { type PlanLine } from '@under-lock/core/outgoing/delivery-plan';
 import { addressKey, type Correspondent } from '@under-lock/core/people/address';
 import { ownAddresses } from '@under-lock/core/people/own-addresses';
+import { unsettled } from '@under-lock/core/outgoing/missing-words';
 import { useMemo } from 'react';
 import { useNow, zone } from '../clock';
 import { usePresets } from '../handling/usePresets';
@@ -23,7 +24,6 @@ import { useWrittenTo } from '../people/useWrittenTo';
 import { useOpenSession } from '../session/session';
 import { useFiles } from './letter/useFiles';
 import { usePlanActions } from './plan/usePlanActions';
-import { unsettled } from './plan/plan-words';
 import { useDoubts } from './doubts/useDoubts';
 import { recipientEdits } from './plan/recipient-edits';
 import { usePolicy } from '../rules/usePolicy';
@@ -131,7 +131,7 @@ const useMarks = (planned: Planned | undefined): Readonly<Record<string, PlanLin
 
 /** What still has to be settled, in words. */
 const openIn = ({ plan }: Planned, now: Date, isKeeping: boolean, isAsking: boolean): string[] => [
-  ...unsettled(plan, now),
+  ...unsettled(plan, now, zone),
   ...(isKeeping ? ['files still being kept'] : []),
   ...(isAsking ? ['how they can get it is still being looked up'] : []),
 ];

@@ -23,15 +23,26 @@ export interface PublicKey {
 
 const xWing = (): CipherSuite => new CipherSuite({ kem: new XWing(), kdf: new HkdfSha256(), aead: new Aes256Gcm() });
 
-export async function makeKeyPair(): Promise<{ suite: number; publicKey: Bytes; privateKey: Bytes }> {
+export interface KeyPair {
+  suite: number;
+  publicKey: Bytes;
+  privateKey: Bytes;
+}
+
+async function spelled({ publicKey, privateKey }: CryptoKeyPair): Promise<KeyPair> {
   const { kem } = xWing();
-  const { publicKey, privateKey } = await kem.generateKeyPair();
   return {
     suite: X_WING_SUITE,
     publicKey: new Uint8Array(await kem.serializePublicKey(publicKey)),
     privateKey: new Uint8Array(await kem.serializePrivateKey(privateKey)),
   };
 }
+
+export const makeKeyPair = async (): Promise<KeyPair> => spelled(await xWing().kem.generateKeyPair());
+
+/** The same pair for the same 32 secret octets (RFC 9180 §7.1.3). */
+export const deriveKeyPair = async (seed: Bytes): Promise<KeyPair> =>
+  spelled(await xWing().kem.deriveKeyPair(seed.buffer));
 
 /**
  * Seals `plain` for whoever holds the private key; `context` is bound in. @throws SealError `malformed` on a suite or

@@ -268,6 +268,18 @@ export function buildWaiting(mail: PlainMail & { count: number; link: string }):
   ]);
 }
 
+/** Tells somebody of the office that a mail from their mail program has not left, and what it needs. */
+export function buildHandedWaits(mail: PlainMail & { sentence: string; link: string }): Bytes {
+  const words = noticeWords(mail.language);
+  return plainMail(mail, words.handedSubject(mail.officeName), [
+    words.greeting(mail.to.name),
+    words.handed,
+    mail.sentence,
+    mail.link,
+    mail.officeName,
+  ]);
+}
+
 /** Reminds somebody of the office that their certificate runs out. */
 export function buildRunsOut(mail: PlainMail & { at: Date; zone: string; link: string }): Bytes {
   const words = noticeWords(mail.language);

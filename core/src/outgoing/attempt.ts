@@ -43,13 +43,14 @@ async function fingerprintOfTry(
 
 /**
  * The earlier try when it still says the same, else a new one. A key never seals two contents: the fingerprint sees to
- * it. @throws EarlierVersionSentError
+ * it. `numbered`: a new one's number. @throws EarlierVersionSentError
  */
 export async function attemptFor(
   draft: Draft,
   planned: Planned,
   known: KnownToSend,
   { content, record, newId }: SendPorts,
+  numbered?: string,
 ): Promise<Attempt> {
   const { closing } = planned.applied;
   if (!closing.ok) throw new Error('The plan let a message through that has no closing date');
@@ -62,7 +63,7 @@ export async function attemptFor(
     if (await record.wasSent(earlier.messageId)) throw new EarlierVersionSentError(earlier.messageId);
     await record.discard(earlier.contentBlobId);
   }
-  const messageId = newId();
+  const messageId = numbered ?? newId();
   const key = await content.makeKey();
   const attempt: Attempt = {
     messageId,

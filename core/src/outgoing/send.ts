@@ -22,6 +22,8 @@ export type SendStep = { step: 'sealing' } | { step: 'uploading'; done: number }
 export interface Sending {
   draft: Draft;
   draftId: string;
+  /** The number of the message, where it has one before it is made. */
+  messageId?: string;
   planned: Planned;
   known: KnownToSend;
   /** What the sender's part of the world prints on. */
@@ -147,7 +149,7 @@ export async function send(
   const draft = withoutTags(known.rules?.policy.tags ?? [], sending.draft);
   const { content, record } = ports;
   progress({ step: 'sealing' });
-  const attempt = await attemptFor(draft, planned, known, ports);
+  const attempt = await attemptFor(draft, planned, known, ports, sending.messageId);
   const message = messageOf(draft, planned.plan, known.account, attempt);
   const toldOf = together(1 + attempt.copies.length, progress);
   await content.allow([attempt.contentBlobId]);

@@ -7,6 +7,7 @@ import { byAccount, type LogLine, telling } from '../log/log';
 import { askedOften, columnsOf, named, run } from '../data/database';
 import { AccountRow, SessionRow } from '../data/models';
 import { Problem } from '../problem';
+import { type OwnDevice } from '../submission/devices';
 import { type Attributes, type Transaction } from 'sequelize';
 
 /** Signed out after this long without a request, and after a fortnight in any case. */
@@ -19,6 +20,8 @@ export const tokenHash = (token: Uint8Array): Buffer => createHash('sha256').upd
 export interface SignedIn {
   account: AccountRow;
   session: { id: string };
+  /** By which of their mail programs, where the door for these acts in their name. */
+  device?: OwnDevice;
 }
 
 export const accountOf = (row: AccountRow): Account => ({

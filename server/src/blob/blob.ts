@@ -18,7 +18,7 @@ const MAX_ACCOUNT_BYTES = 2_000_000_000;
 
 /** `b` is what a message, a copy, a mail that came in or what waits to be let go consists of. */
 const HELD =
-  "(EXISTS (SELECT 1 FROM messages m WHERE m.content_blob_id = b.id) OR EXISTS (SELECT 1 FROM copies c WHERE c.blob_id = b.id) OR EXISTS (SELECT 1 FROM incoming i WHERE i.blob_id = b.id) OR EXISTS (SELECT 1 FROM releases r WHERE r.state = 'waiting' AND b.id = ANY(r.blob_ids)))";
+  "(EXISTS (SELECT 1 FROM messages m WHERE m.content_blob_id = b.id) OR EXISTS (SELECT 1 FROM copies c WHERE c.blob_id = b.id) OR EXISTS (SELECT 1 FROM incoming i WHERE i.blob_id = b.id) OR EXISTS (SELECT 1 FROM handed_in h WHERE h.blob_id = b.id) OR EXISTS (SELECT 1 FROM releases r WHERE r.state = 'waiting' AND b.id = ANY(r.blob_ids)))";
 
 export async function ownBlob(accountId: string, id: string): Promise<BlobRow> {
   const blob = await BlobRow.findOne({ where: { id, accountId, grantId: null, leftId: null } });

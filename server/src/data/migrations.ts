@@ -1029,6 +1029,56 @@ ${noted([['choices', 'note_office()']])}
       );
     `,
   },
+  {
+    name: '032-mail-programs',
+    sql: `
+      -- Passwords that workers made for their mail programs.
+      CREATE TABLE devices (
+        id uuid PRIMARY KEY,
+        account_id uuid NOT NULL REFERENCES accounts ON DELETE CASCADE,
+        name text NOT NULL,
+        password_hash bytea NOT NULL,
+        made_at timestamptz NOT NULL,
+        last_used_at timestamptz
+      );
+      CREATE INDEX devices_of ON devices (account_id);
+      -- Where the door for these stands, and the key that mail is sealed to until it is dealt with.
+      CREATE TABLE submission_door (
+        only_one boolean PRIMARY KEY DEFAULT true CHECK (only_one),
+        suite integer NOT NULL,
+        public_key bytea NOT NULL,
+        host text NOT NULL,
+        start_tls integer NOT NULL,
+        tls integer NOT NULL,
+        seen_at timestamptz NOT NULL
+      );
+      -- Mail they handed in. Its number is that of the message it becomes.
+      CREATE TABLE handed_in (
+        id uuid PRIMARY KEY,
+        account_id uuid NOT NULL REFERENCES accounts ON DELETE CASCADE,
+        device_id uuid REFERENCES devices ON DELETE SET NULL,
+        device_name text NOT NULL,
+        handed_at timestamptz NOT NULL,
+        state text NOT NULL DEFAULT 'taken' CHECK (state IN ('taken', 'waits', 'done')),
+        digest bytea NOT NULL,
+        blob_id uuid NOT NULL REFERENCES blobs ON DELETE CASCADE,
+        size bigint NOT NULL,
+        account_label bytea NOT NULL,
+        door_label bytea CHECK (door_label IS NULL OR state = 'taken'),
+        sealed_why bytea,
+        UNIQUE (account_id, digest)
+      );
+      CREATE INDEX handed_in_of ON handed_in (account_id, handed_at);
+      CREATE INDEX handed_in_taken ON handed_in (handed_at) WHERE state = 'taken';
+      CREATE INDEX handed_in_blob ON handed_in (blob_id);
+      -- By which of them a message came, by name.
+      ALTER TABLE messages ADD COLUMN by_program text;
+${noted([
+  ['devices', "note_own('account')", ['INSERT', 'DELETE']],
+  ['handed_in', "note_own('vault/draft')"],
+])}
+    `,
+  },
 ];
 
 const stepsOf = (db: Sequelize) =>

@@ -122,6 +122,8 @@ export class MessageRow extends Model<InferAttributes<MessageRow>, InferCreation
   declare ownSummary: CreationOptional<Buffer | null>;
   declare openReason: CreationOptional<string | null>;
   declare ruled: CreationOptional<MessageRuled | null>;
+  /** The mail program it came by. */
+  declare byProgram: CreationOptional<string | null>;
 }
 
 export class PresetRow extends Model<InferAttributes<PresetRow>, InferCreationAttributes<PresetRow>> {
@@ -339,6 +341,7 @@ export function defineModels(sequelize: Sequelize): void {
       senderReaderId: UUID,
       ownSummary: BLOB,
       openReason: TEXT,
+      byProgram: TEXT,
       ruled: JSONB,
     },
     at('messages'),

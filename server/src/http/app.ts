@@ -73,7 +73,12 @@ export function createApp(context: Context): { app: Koa; mounted: Set<Endpoint>;
     if (isApi(http.path)) {
       http.set('Content-Security-Policy', "default-src 'none'");
       // Cookies are SameSite=Strict; this holds even where a browser forgets it.
-      if (!['GET', 'HEAD'].includes(http.method) && !isOurOrigin(context.config, http.get('Origin'), http.path))
+      // No page can make a browser say a bearer's word.
+      if (
+        !['GET', 'HEAD'].includes(http.method) &&
+        http.get('Authorization') === '' &&
+        !isOurOrigin(context.config, http.get('Origin'), http.path)
+      )
         throw new Problem('not-allowed', 403, 'This request comes from another site');
     }
     await next();

@@ -5,7 +5,7 @@
 import type Router from '@koa/router';
 import { type RouterContext } from '@koa/router';
 import { type Reply } from '@under-lock/contract/client';
-import { type Access, type Endpoint, eventStream, nothing, rawBytes } from '@under-lock/contract/endpoint';
+import { type Endpoint, eventStream, id, nothing, rawBytes } from '@under-lock/contract/endpoint';
 import { z } from 'zod';
 import { type SignedIn, signedIn } from '../account/session';
 import { versionOf } from '../live/changes';
@@ -15,6 +15,8 @@ import { invalid, Problem } from '../problem';
 import { type SignedInReader, signedInReader } from '../registered/sign-in';
 import { readerSession, type ReaderSession } from '../room/room';
 import { leftOf, type LeftRow } from '../slot/leave';
+import { deviceOf } from '../submission/devices';
+import { callsAsDoor, DEVICE_HEADER, requireDoor } from '../submission/door';
 import { BodyBudget, passOverBody, readBody } from './body';
 
 type Out<T> = T extends z.ZodType ? z.output<T> : never;
@@ -35,10 +37,19 @@ export interface Request<E extends Endpoint> {
   http: RouterContext;
 }
 
+/** The door for mail programs, and whose it says; no cookie counts beside its word. @throws Problem `not-allowed` */
+async function inNameOfDevice(context: Context, byDoor: boolean, http: RouterContext): Promise<SignedIn | undefined> {
+  requireDoor(context, http);
+  const said = id.safeParse(http.get(DEVICE_HEADER));
+  if (!byDoor || !said.success) throw new Problem('not-allowed', 403, 'This is not for the door for mail programs');
+  const found = await deviceOf(context, said.data);
+  return found === undefined ? undefined : { ...found, session: { id: found.device.id } };
+}
+
 /** @throws Problem `not-signed-in`, `not-allowed`, `not-identified` */
 async function admit(
   context: Context,
-  access: Access,
+  { access, byDoor }: Pick<Endpoint, 'access' | 'byDoor'>,
   http: RouterContext,
 ): Promise<Partial<Pick<Request<Endpoint>, 'who' | 'reader' | 'registered' | 'left'>>> {
   switch (access) {
@@ -60,9 +71,14 @@ async function admit(
     }
     case 'leaver':
       return { left: await leftOf(context, String(http.params.ticket)) };
+    case 'door':
+      requireDoor(context, http);
+      return {};
     case 'worker':
     case 'administrator': {
-      const who = await signedIn(context, cookieOf(context, http, SESSION));
+      const who = callsAsDoor(http)
+        ? await inNameOfDevice(context, byDoor, http)
+        : await signedIn(context, cookieOf(context, http, SESSION));
       if (who === undefined) throw new Problem('not-signed-in', 401, 'Please sign in');
       if (access === 'administrator' && who.account.role !== 'administrator')
         throw new Problem('not-allowed', 403, 'This is for the office’s administrators');
@@ -92,7 +108,7 @@ export function mounter(router: Router, context: Context, mounted: Set<Endpoint>
     mounted.add(endpoint);
     const verb = endpoint.method.toLowerCase() as 'get' | 'post' | 'put' | 'delete';
     router[verb](endpoint.path, async (http: RouterContext) => {
-      const admitted = await admit(context, endpoint.access, http);
+      const admitted = await admit(context, endpoint, http);
       const params = parse(endpoint.params, http.params, 'Path');
       const query = parse(endpoint.query, { ...http.query }, 'Query');
       const raw = takesBody(endpoint) ? await readBody(http, endpoint, bodies) : passOverBody(http);

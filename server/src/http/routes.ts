@@ -97,6 +97,7 @@ import { cookieOf, deviceOf, rememberDevice, SESSION, setCookie } from './cookie
 import { mounter } from './mount';
 import { mountRoom } from './room-routes';
 import { mountSlots } from './slot-routes';
+import { mountSubmission } from './submission-routes';
 
 export function routes(context: Context, streams: Streams): { router: Router; mounted: Set<Endpoint> } {
   const router = new Router();
@@ -255,6 +256,7 @@ export function routes(context: Context, streams: Streams): { router: Router; mo
   mount(vaultApi.putVaultManifest, ({ who, params, body }) => putManifest(context, who.account.id, params.kind, body));
 
   mountBook(context, mount);
+  mountSubmission(context, mount);
 
   mount(blobApi.startBlob, async ({ who, body }) => ({
     received: await startBlob(context, who.account.id, body.id, body.size),
@@ -275,7 +277,7 @@ export function routes(context: Context, streams: Streams): { router: Router; mo
     sendRequest(context, who.account, { id: params.id, ...body }),
   );
   mount(messageApi.dispatchMessage, async ({ who, params, body }) => {
-    const { sentAt, already } = await dispatchMessage(context, who.account, { id: params.id, ...body });
+    const { sentAt, already } = await dispatchMessage(context, who.account, { id: params.id, ...body }, who.device);
     return { already, ...(sentAt === undefined ? {} : { sentAt }) };
   });
   mount(releaseApi.listReleases, ({ who }) => listReleases(context, who.account.id));

@@ -27,6 +27,8 @@ export const LOG_KINDS = [
   'departments-changed',
   'release-permission-changed',
   'phone-changed',
+  'device-added',
+  'device-ended',
   'reader-registered',
   'reader-signed-in',
   'reader-sign-in-refused',

@@ -30,6 +30,8 @@ import { type AccessReader, makeAccess, type NewAccess } from '../access/make';
 import { keptChannel } from '../access/channel';
 import { record } from '../access/grants';
 import { type MadeBefore, once } from './once';
+import { type OwnDevice } from '../submission/devices';
+import { settleHanded } from '../submission/handed';
 
 /** `from` is when the message leaves. */
 export function requireClosing(context: Context, closesAt: Date, from = context.clock()): void {
@@ -254,13 +256,16 @@ export const dispatchMessage = (
   context: Context,
   sender: AccountRow,
   dispatch: Dispatch,
+  device?: OwnDevice,
 ): Promise<{ sentAt: Date | undefined; already: boolean }> =>
   once<Date | undefined>(
     async () => (await alreadySent(sender, dispatch)) ?? alreadyWaits(context, sender, dispatch.id, digestOf(dispatch)),
     async () => {
       const { made, held } = await readyMessage(context, sender, dispatch);
       if (held?.verdict.demand.release !== true) {
-        await keepMessage(context, made);
+        await keepMessage(context, device === undefined ? made : { ...made, byProgram: device.name }, (transaction) =>
+          settleHanded(context, dispatch.id, transaction),
+        );
         return made.sentAt;
       }
       await keepWaiting(context, { sender, dispatch, held, digest: made.digest });
@@ -359,9 +364,22 @@ interface Made {
   held: Held | undefined;
   purpose: 'message' | 'request';
   digest: Buffer;
+  /** The mail program it came by. */
+  byProgram?: string;
 }
 
-const messageOf = ({ sender, dispatch, sentAt, size, conversationId, preset, held, purpose, digest }: Made) => ({
+const messageOf = ({
+  sender,
+  dispatch,
+  sentAt,
+  size,
+  conversationId,
+  preset,
+  held,
+  purpose,
+  digest,
+  byProgram,
+}: Made) => ({
   id: dispatch.id,
   accountId: sender.id,
   contentBlobId: dispatch.contentBlobId,
@@ -376,6 +394,7 @@ const messageOf = ({ sender, dispatch, sentAt, size, conversationId, preset, hel
   inReplyTo: dispatch.inReplyTo ?? null,
   openReason: dispatch.handling.clear ? (dispatch.openReason?.trim() ?? null) : null,
   ruled: held?.ruled ?? null,
+  byProgram: byProgram ?? null,
   ...(preset === undefined
     ? {}
     : {
@@ -392,7 +411,7 @@ const messageOf = ({ sender, dispatch, sentAt, size, conversationId, preset, hel
 async function keepMessage(
   context: Context,
   made: Made,
-  alongside?: (transaction: Transaction) => Promise<void>,
+  alongside?: (transaction: Transaction) => Promise<unknown>,
 ): Promise<void> {
   const { sender, dispatch, sentAt, copies, preset, held } = made;
   await context.db.transaction(async (transaction) => {

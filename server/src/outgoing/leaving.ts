@@ -6,6 +6,7 @@ import { type Context } from '../context';
 import { run } from '../data/database';
 import { MessageRow } from '../data/models';
 import { invalid, notFound, Problem } from '../problem';
+import { waitsAgain } from '../submission/handed';
 
 const MAX_AHEAD_DAYS = 90;
 
@@ -34,6 +35,7 @@ export async function takeBack(context: Context, accountId: string, id: string):
     if (message === null) throw notFound('This message');
     if (message.sentAt <= context.clock())
       throw new Problem('conflict', 409, 'It has left already; you can withdraw it');
+    await waitsAgain(context, id, transaction);
     // Accesses, waiting notices and events go with it; the sealed content stays with the draft.
     await run(context.db, 'DELETE FROM messages WHERE id = $1', [id], transaction);
     await run(

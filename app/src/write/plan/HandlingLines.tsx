@@ -13,7 +13,7 @@ import { ClosingForm, IdentityForm, RightsForm } from '../../handling/HandlingFo
 import { type OpenWay, SendOpen } from '../../handling/SendOpen';
 import { audienceWords, checkWords, listed, rightWords } from '../../handling/words';
 import { type Writing } from '../useWriting';
-import { firstLower } from '../../first-letter';
+import { firstLower } from '@under-lock/core/first-letter';
 
 type Part = Pick<Writing, 'office' | 'now' | 'planned'> & { onChange: (change: Partial<WantedTerms>) => void };
 

@@ -1,6 +1,7 @@
 /** How it goes out, in the order of the work: what is missing, the handling, who gets it how, when it leaves. */
 import { Fold, Section, Stack, Text } from '@under-lock/ui';
 import { momentInWords } from '@under-lock/core/when';
+import { messageMissingWords } from '@under-lock/core/outgoing/missing-words';
 import { zone } from '../../clock';
 import { peopleCount } from '../../people/words';
 import { Doubts } from '../doubts/Doubts';
@@ -9,7 +10,6 @@ import { SeenInIt } from '../seen/SeenInIt';
 import { type Writing } from '../useWriting';
 import { HandlingLines } from './HandlingLines';
 import { LeavingForm } from './LeavingForm';
-import { messageMissingWords } from './plan-words';
 import { Recipients } from './Recipients';
 import { ToSettle } from './ToSettle';
 import { useHeld } from './useHeld';
@@ -51,7 +51,7 @@ export function Outline(writing: Writing) {
   const settled = plan.lines.filter((line) => !wants.includes(line));
   // What was seen comes before how it goes; that nothing was, or could be, comes last.
   const isSeen = writing.seen.open.length > 0;
-  const said = plan.missing.map((missing) => messageMissingWords(missing, now));
+  const said = plan.missing.map((missing) => messageMissingWords(missing, now, zone));
   return (
     <Stack>
       {/* Before anything is settled for them: they may be the wrong ones. */}

@@ -9,7 +9,7 @@ import { FileSettle } from './FileSettle';
 import { type PlanActions } from './plan-actions';
 import { lockLabel, lockWords } from '../../locks/lock-words';
 import { choiceWords, wishSentences } from '../../handling/choice-words';
-import { firstLower } from '../../first-letter';
+import { firstLower } from '@under-lock/core/first-letter';
 import { reasonWords } from './plan-words';
 import { asks, CheckChoice, CheckFields } from './Settle';
 

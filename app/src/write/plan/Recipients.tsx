@@ -13,8 +13,9 @@ import { StyleSheet, View } from 'react-native';
 import { checkWords } from '../../handling/words';
 import { grouped, wayOf } from './groups';
 import { lockLabel, lockShapes } from '../../locks/lock-words';
-import { firstLower } from '../../first-letter';
-import { missingSentence, warningWords } from './plan-words';
+import { firstLower } from '@under-lock/core/first-letter';
+import { missingSentence } from '@under-lock/core/outgoing/missing-words';
+import { warningWords } from './plan-words';
 import { detailsOf, type DetailsProps, type ForAll, RecipientDetails } from './RecipientDetails';
 
 /** Lock and check in a few words; to which number only where it is one person’s. */

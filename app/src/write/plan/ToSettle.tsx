@@ -1,11 +1,12 @@
 /** What is missing, first and settled in place. A line that has just been settled stays until the hand has left it. */
 import { type PlanLine } from '@under-lock/core/outgoing/delivery-plan';
+import { missingSentence } from '@under-lock/core/outgoing/missing-words';
 import { border, colour, Heading, space, Stack, Text } from '@under-lock/ui';
 import { LockShape } from '@under-lock/ui/lock-shape';
 import { memo, useEffect, useRef } from 'react';
 import { StyleSheet, View } from 'react-native';
 import { lockShapes } from '../../locks/lock-words';
-import { missingSentence, warningWords } from './plan-words';
+import { warningWords } from './plan-words';
 import { detailsOf, type DetailsProps, type ForAll, SettleRecipient } from './RecipientDetails';
 import { waySaid } from './Recipients';
 import { SameQuestion } from './SameQuestion';

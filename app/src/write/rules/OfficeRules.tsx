@@ -3,7 +3,7 @@ import { MAX_WORDS } from '@under-lock/core/release/paper';
 import { type Rule } from '@under-lock/core/rules/rule';
 import { border, Button, colour, Field, Row, Section, space, Stack, Text } from '@under-lock/ui';
 import { StyleSheet, View } from 'react-native';
-import { capitalised } from '../../first-letter';
+import { capitalised } from '@under-lock/core/first-letter';
 import { listed } from '../../handling/words';
 import { effectAsks } from '../../rules/words';
 import { type Writing } from '../useWriting';

@@ -2,7 +2,7 @@
 import { type Unread, type UnreadPiece } from '@under-lock/core/scan/files/piece';
 import { KIND_WORDS } from '@under-lock/core/scan/finding';
 import { type Seen, type Where } from '@under-lock/core/scan/message';
-import { capitalised } from '../../first-letter';
+import { capitalised } from '@under-lock/core/first-letter';
 
 const listWords: Record<string, string> = { addresses: 'addresses', phones: 'telephone numbers' };
 

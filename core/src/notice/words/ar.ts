@@ -99,6 +99,8 @@ ${office}`,
   receiptSubject: (reader) => `فتح ${reader} رسالتك`,
   receipt: (reader, address, date, reference) =>
     `فتح ${reader} (${address}) رسالتك${reference === '' ? '' : ` ذات المرجع ${reference}`} أول مرة في ${date}.`,
+  handedSubject: (office) => `رسالة منك تنتظر لدى ${office}`,
+  handed: 'أرسلتَها من برنامج البريد لديك. لم تخرج بعد ولم تصل إلى أحد. ما ينقصها:',
   waitingSubject: (office) => `لك شيء محفوظ لدى ${office}`,
   waiting: (count) =>
     `${counted(count, {

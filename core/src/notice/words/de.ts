@@ -88,6 +88,9 @@ ${office}`,
   receiptSubject: (reader) => `${reader} hat Ihre Nachricht geöffnet`,
   receipt: (reader, address, date, reference) =>
     `${reader} (${address}) hat Ihre Nachricht${reference === '' ? '' : ` mit dem Zeichen ${reference}`} am ${date} zum ersten Mal geöffnet.`,
+  handedSubject: (office) => `Eine Mail von Ihnen wartet bei ${office}`,
+  handed:
+    'Sie haben sie aus Ihrem Mailprogramm abgeschickt. Sie ist noch nicht hinausgegangen, und niemand hat sie bekommen. Was noch fehlt:',
   waitingSubject: (office) => `Bei ${office} liegt etwas für Sie`,
   waiting: (count) =>
     `${counted(count, { one: 'Eine Nachricht liegt', other: '# Nachrichten liegen' })} für Sie bereit, und Sie waren seitdem nicht hier. Melden Sie sich an, um zu lesen; diese Mail sagt nicht, worum es geht und von wem es kommt.`,

@@ -82,6 +82,8 @@ ${office}`,
   receiptSubject: (reader) => `${reader} has opened your message`,
   receipt: (reader, address, date, reference) =>
     `${reader} (${address}) opened your message${reference === '' ? '' : ` with the reference ${reference}`} for the first time on ${date}.`,
+  handedSubject: (office) => `A mail of yours waits at ${office}`,
+  handed: 'You sent it from your mail program. It has not left, and nobody has got it yet. What it still needs:',
   waitingSubject: (office) => `Something is held for you at ${office}`,
   waiting: (count) =>
     `${counted(count, { one: 'A message is', other: '# messages are' })} held for you, and you have not been here since. Sign in to read; this mail does not say what it is or from whom.`,

@@ -84,6 +84,8 @@ ${office}`,
   receiptSubject: (reader) => `${reader} ha abierto su mensaje`,
   receipt: (reader, address, date, reference) =>
     `${reader} (${address}) ha abierto por primera vez su mensaje${reference === '' ? '' : ` con la referencia ${reference}`}: ${date}.`,
+  handedSubject: (office) => `Un mensaje suyo espera en ${office}`,
+  handed: 'Lo envió desde su programa de correo. Todavía no ha salido y nadie lo ha recibido. Lo que aún falta:',
   waitingSubject: (office) => `Hay algo para usted en ${office}`,
   waiting: (count) =>
     `${counted(count, { one: 'Hay un mensaje para usted', other: 'Hay # mensajes para usted' })}, y no ha entrado desde entonces. Inicie sesión para leer; este correo no dice de qué trata ni de quién es.`,

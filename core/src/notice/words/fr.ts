@@ -89,6 +89,9 @@ ${office}`,
   receiptSubject: (reader) => `${reader} a ouvert votre message`,
   receipt: (reader, address, date, reference) =>
     `${reader} (${address}) a ouvert votre message${reference === '' ? '' : `, référence ${reference},`} pour la première fois le ${date}.`,
+  handedSubject: (office) => `Un de vos messages attend chez ${office}`,
+  handed:
+    'Vous l’avez envoyé depuis votre logiciel de messagerie. Il n’est pas encore parti et personne ne l’a reçu. Ce qui manque encore :',
   waitingSubject: (office) => `Quelque chose vous attend chez ${office}`,
   waiting: (count) =>
     `${counted(count, { one: 'Un message vous attend', other: '# messages vous attendent' })}, et vous n’êtes pas revenu depuis. Connectez-vous pour lire ; ce courriel ne dit ni de quoi il s’agit ni de qui cela vient.`,

@@ -84,6 +84,9 @@ ${office}`,
   receiptSubject: (reader) => `${reader} ha aperto il Suo messaggio`,
   receipt: (reader, address, date, reference) =>
     `${reader} (${address}) ha aperto per la prima volta il Suo messaggio${reference === '' ? '' : ` con il riferimento ${reference}`}: ${date}.`,
+  handedSubject: (office) => `Un Suo messaggio attende presso ${office}`,
+  handed:
+    'Lo ha inviato dal Suo programma di posta. Non è ancora partito e nessuno lo ha ricevuto. Che cosa manca ancora:',
   waitingSubject: (office) => `C’è qualcosa per Lei presso ${office}`,
   waiting: (count) =>
     `${counted(count, { one: 'Un messaggio la attende', other: '# messaggi la attendono' })}, e da allora non è più entrato. Acceda per leggere; questa mail non dice di che cosa si tratta né da chi viene.`,

@@ -87,6 +87,9 @@ ${office}`,
   receiptSubject: (reader) => `${reader} heeft uw bericht geopend`,
   receipt: (reader, address, date, reference) =>
     `${reader} (${address}) heeft uw bericht${reference === '' ? '' : ` met kenmerk ${reference}`} op ${date} voor het eerst geopend.`,
+  handedSubject: (office) => `Een bericht van u wacht bij ${office}`,
+  handed:
+    'U hebt het vanuit uw mailprogramma verstuurd. Het is nog niet vertrokken en niemand heeft het gekregen. Wat er nog nodig is:',
   waitingSubject: (office) => `Er ligt iets voor u bij ${office}`,
   waiting: (count) =>
     `${counted(count, { one: 'Er ligt een bericht voor u', other: 'Er liggen # berichten voor u' })}, en u bent sindsdien niet hier geweest. Meld u aan om te lezen; deze mail zegt niet waar het over gaat of van wie het komt.`,

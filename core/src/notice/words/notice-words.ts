@@ -47,6 +47,9 @@ export interface NoticeWords {
   reminderSubject(senderName: string): string;
   /** `noticeDate` is when the notice with the link left. */
   reminder(senderName: string, noticeDate: string): string;
+  handedSubject(officeName: string): string;
+  /** Before the sentence that says what is missing. */
+  handed: string;
   waitingSubject(officeName: string): string;
   waiting(count: number): string;
   ruleSubject(senderName: string): string;

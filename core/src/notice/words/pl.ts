@@ -85,6 +85,8 @@ ${office}`,
   receiptSubject: (reader) => `Wiadomość otwarta: ${reader}`,
   receipt: (reader, address, date, reference) =>
     `${reader} (${address}): pierwsze otwarcie Twojej wiadomości${reference === '' ? '' : ` (znak ${reference})`}, ${date}.`,
+  handedSubject: (office) => `Pańska wiadomość czeka: ${office}`,
+  handed: 'Została wysłana z programu pocztowego. Jeszcze nie wyszła i nikt jej nie otrzymał. Czego jeszcze brakuje:',
   waitingSubject: (office) => `Coś na Ciebie czeka: ${office}`,
   waiting: (count) =>
     `${counted(count, { one: 'Czeka na Ciebie wiadomość', few: 'Czekają na Ciebie # wiadomości', many: 'Czeka na Ciebie # wiadomości' })}, a od tamtej pory nikt tu nie zaglądał. Zaloguj się, aby przeczytać; ten mail nie mówi, czego dotyczy ani od kogo jest.`,

@@ -84,6 +84,8 @@ ${office}`,
   receiptSubject: (reader) => `${reader} abriu a sua mensagem`,
   receipt: (reader, address, date, reference) =>
     `${reader} (${address}) abriu a sua mensagem${reference === '' ? '' : ` com a referência ${reference}`} pela primeira vez em ${date}.`,
+  handedSubject: (office) => `Uma mensagem sua aguarda em ${office}`,
+  handed: 'Enviou-a a partir do seu programa de correio. Ainda não saiu e ninguém a recebeu. O que falta:',
   waitingSubject: (office) => `Há algo à sua espera em ${office}`,
   waiting: (count) =>
     `${counted(count, { one: 'Há uma mensagem', other: 'Há # mensagens' })} à sua espera, e ainda não entrou desde então. Inicie sessão para ler; este e-mail não diz do que se trata nem de quem vem.`,

@@ -1,0 +1,174 @@
+/**
+ * What becomes of a mail that was taken: it leaves as planned in its writer's name, or it waits among their drafts with
+ * what is missing. Each step may be repeated: the mail's number is that of the message.
+ */
+import { putBlob } from '@under-lock/contract/transfer';
+import { deleteBlob } from '@under-lock/contract/blob';
+import { dispatchMessage, getSent } from '@under-lock/contract/outgoing';
+import { ApiProblem, isProblem } from '@under-lock/contract/problem';
+import { letWait } from '@under-lock/contract/submission';
+import { type Bytes } from '@under-lock/core/bytes';
+import { sealCopy } from '@under-lock/core/locks/index';
+import { type SealingMeans } from '@under-lock/core/locks/lock';
+import { roomLock } from '@under-lock/core/locks/room/index';
+import { type MessageContent } from '@under-lock/core/message/content';
+import { MessageReadError } from '@under-lock/core/message/read';
+import { fingerprintOf, type MessageToSeal } from '@under-lock/core/outgoing/content';
+import { type Draft } from '@under-lock/core/outgoing/draft';
+import { type Known } from '@under-lock/core/outgoing/known';
+import { unsettled } from '@under-lock/core/outgoing/missing-words';
+import { makePlan, type Planned } from '@under-lock/core/outgoing/plan';
+import { type SendPorts } from '@under-lock/core/outgoing/ports';
+import { send } from '@under-lock/core/outgoing/send';
+import { contentKeyOf, makeKey, splitFor } from '@under-lock/core/outgoing/split';
+import { sealForRelease } from '@under-lock/core/release/paper';
+import { draftOfMail } from '@under-lock/core/submission/draft';
+import { sealForOwner } from '@under-lock/core/submission/owner';
+import { randomUUID } from 'node:crypto';
+import { type Context, type Owner } from './house';
+import { askHouse, withRules } from './known';
+import { lookThrough } from './look';
+
+export interface HandedIn {
+  id: string;
+  raw: Bytes;
+  /** To whom the mail program said that it goes. */
+  to: readonly string[];
+}
+
+const MOST_SENTENCE = 500;
+/** What its writer reads of a mail that waits. */
+export interface Why {
+  sentences: string[];
+}
+
+/** Certificates and keys of people are no part of what the door has. */
+const NO_MEANS: SealingMeans = {
+  certificates: async () => [],
+  openPgpKeys: async () => [],
+  materials: {
+    fonts: () => Promise.reject(new Error('No letter is set here')),
+    template: () => Promise.reject(new Error('No page is made here')),
+  },
+  now: () => new Date(),
+};
+
+function portsOf({ key, client }: Owner, files: ReadonlyMap<string, Bytes>): SendPorts {
+  const whole = (message: MessageToSeal): MessageContent => ({
+    ...message,
+    files: message.files.map(({ name, type, blobId }) => ({ name, type, bytes: files.get(blobId)! })),
+  });
+  const nothing = async (): Promise<void> => undefined;
+  return {
+    newId: randomUUID,
+    content: {
+      makeKey: async () => makeKey(),
+      fingerprint: fingerprintOf,
+      split: (of, own, wanted) => splitFor(of, own, wanted, randomUUID),
+      put: async (message, blobId, own) =>
+        putBlob(client, blobId, await roomLock.seal(whole(message), contentKeyOf(own))),
+      forRelease: sealForRelease,
+      cancel: nothing,
+      allow: nothing,
+    },
+    copies: {
+      put: async (order, message, blobId) => putBlob(client, blobId, await sealCopy(order, whole(message), NO_MEANS)),
+      cancel: nothing,
+    },
+    record: {
+      keepAttempt: nothing,
+      wasSent: (messageId) =>
+        client(getSent, { params: { id: messageId } }).then(
+          () => true,
+          (error: unknown) => {
+            if (isProblem(error, 'not-found')) return false;
+            throw error;
+          },
+        ),
+      discard: async (blobId) => void (await client(deleteBlob, { params: { id: blobId } })),
+      sealSummary: (messageId, summary) => sealForOwner(key, 'sent', messageId, summary),
+      sealWords: (messageId, words) => sealForOwner(key, 'words', messageId, words),
+      dispatch: (messageId, body) => client(dispatchMessage, { params: { id: messageId }, body }),
+    },
+  };
+}
+
+async function wait({ key, client }: Owner, id: string, sentences: string[]): Promise<void> {
+  const why: Why = { sentences: sentences.slice(0, 50).map((one) => one.slice(0, MOST_SENTENCE)) };
+  const sentence = sentences.join('; ').slice(0, MOST_SENTENCE);
+  await client(letWait, {
+    params: { id },
+    body: { why: await sealForOwner(key, 'waits', id, why), sentence: sentence.replace(/[\u0000-\u001f\u007f]/g, ' ') },
+  });
+}
+
+/** What keeps it from leaving by itself. */
+function missingIn(planned: Planned, known: Known): string[] {
+  const missing = unsettled(planned.plan, known.now, known.zone);
+  if (missing.length > 0 || planned.releasers === undefined) return missing;
+  return ['somebody else has to let it go, as the office’s rules ask: look at it once and send it for release'];
+}
+
+/** Everything the plan needs, and the plan. */
+async function planned(
+  { raw, to }: HandedIn,
+  owner: Owner,
+  now: Date,
+): Promise<{ draft: Draft; known: Known; plan: Planned; files: Map<string, Bytes> }> {
+  const files = new Map<string, Bytes>();
+  const draft = await draftOfMail(raw, { envelope: to, account: owner.account }, async ({ name, type, bytes }) => {
+    const blobId = randomUUID();
+    files.set(blobId, bytes);
+    return { blobId, name, type, size: bytes.length, key: makeKey() };
+  });
+  const house = await askHouse(owner, draft, now);
+  const known = withRules(house, await lookThrough(draft, files, house.policy, now));
+  return { draft, known, plan: makePlan(draft, known), files };
+}
+
+/** What the server refuses for good is its writer's to settle; anything else is tried again. */
+function refusalIn(error: unknown): string | undefined {
+  if (!(error instanceof ApiProblem)) return undefined;
+  const { status, code, detail, title } = error.details;
+  return code !== 'not-signed-in' && status >= 400 && status < 500 && status !== 429 ? (detail ?? title) : undefined;
+}
+
+/**
+ * Settles a mail that lies at the server. Resolves with what became of it. @throws ApiProblem where the server can't be
+ * asked now
+ */
+export async function deal(context: Context, owner: Owner, mail: HandedIn): Promise<'sent' | 'waits'> {
+  const { id } = mail;
+  try {
+    const { draft, known, plan, files } = await planned(mail, owner, context.now());
+    const missing = missingIn(plan, known);
+    if (missing.length > 0) {
+      await wait(owner, id, missing);
+      return 'waits';
+    }
+    await send(
+      {
+        draft,
+        draftId: id,
+        messageId: id,
+        planned: plan,
+        known,
+        paper: 'a4',
+        progress: () => undefined,
+        signal: new AbortController().signal,
+      },
+      portsOf(owner, files),
+    );
+    return 'sent';
+  } catch (error) {
+    if (error instanceof MessageReadError) {
+      await wait(owner, id, ['it could not be read as a mail; open it and write it anew']);
+      return 'waits';
+    }
+    const refused = refusalIn(error);
+    if (refused === undefined) throw error;
+    context.log.error('deal', error, { id });
+    await wait(owner, id, [refused]);
+    return 'waits';
+  }
+}

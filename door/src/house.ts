@@ -1,0 +1,56 @@
+/** The office's server, as the door sees it: asked in its own name, and in that of a worker's device. */
+import { type Account } from '@under-lock/contract/account';
+import { type Client, createClient } from '@under-lock/contract/client';
+import { getOwner } from '@under-lock/contract/submission';
+import { type PublicKey } from '@under-lock/core/account/key-pair';
+import { type DoorKeys } from '@under-lock/core/submission/keys';
+
+/** However long the line is dead: a mail must not wait for an answer that never comes. */
+const ANSWER_MS = 120_000;
+
+/** Somebody's mail program that has signed in. */
+export interface Owner {
+  deviceId: string;
+  account: Account;
+  key: PublicKey;
+  /** In their name. */
+  client: Client;
+}
+
+export interface Log {
+  info(event: string, data?: Record<string, unknown>): void;
+  error(event: string, error: unknown, data?: Record<string, unknown>): void;
+}
+
+/** What every part of the door takes. */
+export interface Context {
+  keys: DoorKeys;
+  /** In the door's own name. */
+  client: Client;
+  inNameOf(deviceId: string): Client;
+  log: Log;
+  now(): Date;
+}
+
+const fetcher =
+  (headers: Record<string, string>): typeof fetch =>
+  (target, init = {}) =>
+    fetch(target, {
+      ...init,
+      headers: { ...(init.headers as Record<string, string> | undefined), ...headers },
+      signal: init.signal ?? AbortSignal.timeout(ANSWER_MS),
+    });
+
+export function clientsOf(server: string, { token }: DoorKeys): Pick<Context, 'client' | 'inNameOf'> {
+  const own = { Authorization: `Bearer ${token}` };
+  return {
+    client: createClient(server, fetcher(own)),
+    inNameOf: (deviceId) => createClient(server, fetcher({ ...own, 'Under-Lock-Device': deviceId })),
+  };
+}
+
+/** @throws ApiProblem `not-signed-in` when the device has ended */
+export async function ownerOf({ inNameOf }: Context, deviceId: string): Promise<Owner> {
+  const client = inNameOf(deviceId);
+  return { deviceId, client, ...(await client(getOwner)) };
+}

@@ -1,0 +1,65 @@
+/** What a plan made here knows: the office, its people and rules, asked of the server as a browser asks it. */
+import { listColleagues } from '@under-lock/contract/account';
+import { getFileRules } from '@under-lock/contract/file-lock';
+import { listPresets } from '@under-lock/contract/handling';
+import { getOffice } from '@under-lock/contract/office';
+import { findRegistered } from '@under-lock/contract/registered';
+import { getPolicy, listNewTo } from '@under-lock/contract/rules';
+import { type Draft } from '@under-lock/core/outgoing/draft';
+import { type Known } from '@under-lock/core/outgoing/known';
+import { type Looked } from '@under-lock/core/outgoing/looked';
+import { type Policy } from '@under-lock/core/rules/policy';
+import { type Owner } from './house';
+
+export interface House {
+  known: Omit<Known, 'rules'>;
+  policy: Policy;
+  newTo: ReadonlySet<string>;
+}
+
+/** @throws ApiProblem */
+export async function askHouse({ account, client }: Owner, draft: Draft, now: Date): Promise<House> {
+  const addresses = draft.recipients.map(({ address }) => address);
+  const [office, { colleagues }, { presets }, policy, fileRules, { readers }, { addresses: newTo }] = await Promise.all(
+    [
+      client(getOffice),
+      client(listColleagues),
+      client(listPresets),
+      client(getPolicy),
+      client(getFileRules),
+      addresses.length === 0 ? { readers: [] } : client(findRegistered, { body: { addresses } }),
+      addresses.length === 0 ? { addresses: [] } : client(listNewTo, { body: { addresses } }),
+    ],
+  );
+  return {
+    policy,
+    newTo: new Set(newTo),
+    known: {
+      office,
+      account,
+      colleagues,
+      presets,
+      fileRules,
+      registered: readers,
+      people: [],
+      passwords: [],
+      knownKeys: {},
+      certificates: new Map(),
+      keys: new Map(),
+      signs: { certificate: false, openpgp: false },
+      now,
+      zone: office.calendar.zone,
+    },
+  };
+}
+
+export const withRules = ({ known, policy, newTo }: House, looked: Looked): Known => ({
+  ...known,
+  rules: {
+    policy,
+    looked,
+    isLookedThrough: true,
+    newTo,
+    departments: (known.account as Owner['account']).departments,
+  },
+});

@@ -1,0 +1,21 @@
+/** The scan of a mail that was handed in, as a browser makes it of a draft. */
+import { type Bytes } from '@under-lock/core/bytes';
+import { type Draft } from '@under-lock/core/outgoing/draft';
+import { type Looked } from '@under-lock/core/outgoing/looked';
+import { type Policy } from '@under-lock/core/rules/policy';
+import { seenInFile, seenInMessage } from '@under-lock/core/scan/message';
+import { officeFinder } from '@under-lock/core/scan/text';
+
+export async function lookThrough(
+  { subject, text, files }: Draft,
+  bytesOf: ReadonlyMap<string, Bytes>,
+  { words, patterns }: Policy,
+  now: Date,
+): Promise<Looked> {
+  const about = { thisYear: now.getFullYear(), office: officeFinder({ words, patterns }) };
+  const open = await seenInMessage({ subject, text, fileNames: files.map(({ name }) => name) }, about);
+  const inside = new Map<string, Awaited<ReturnType<typeof seenInFile>>>();
+  for (const { blobId, name } of files)
+    inside.set(blobId, await seenInFile({ name, bytes: bytesOf.get(blobId)! }, about, { ports: {} }));
+  return { open: [...open, ...[...inside.values()].flatMap(({ seen }) => seen)], passed: [], files: inside };
+}

@@ -1,0 +1,48 @@
+/** Lays a mail down at the server before it is answered, and hands it on to be dealt with. */
+import { handIn } from '@under-lock/contract/submission';
+import { putBlob } from '@under-lock/contract/transfer';
+import { type Bytes, concat, sha256, utf8 } from '@under-lock/core/bytes';
+import { EntityError } from '@under-lock/core/message/entity';
+import { authorOf, type NotTaken } from '@under-lock/core/submission/draft';
+import { sealHanded } from '@under-lock/core/submission/handed';
+import { randomUUID } from 'node:crypto';
+import { type HandedIn } from './deal';
+import { type Context, type Owner } from './house';
+import { type Taken } from './smtp';
+
+const answers: Record<NotTaken, string> = {
+  'not-a-mail': '5.6.0 This can’t be read as a mail',
+  'no-from': '5.6.0 The mail does not say whom it is from, or names several',
+  'not-your-address': '5.7.1 The address it is from is not yours',
+};
+
+function refusedAs(raw: Bytes, owner: Owner): NotTaken | undefined {
+  try {
+    const author = authorOf(raw, owner.account);
+    return 'refused' in author ? author.refused : undefined;
+  } catch (error) {
+    if (!(error instanceof EntityError)) throw error;
+    return 'not-a-mail';
+  }
+}
+
+/** The same mail to the same people, whichever number it gets. */
+const digestOf = (raw: Bytes, to: readonly string[]): Promise<Bytes> =>
+  sha256(concat(utf8(`${JSON.stringify([...to].sort())}\n`), raw));
+
+/**
+ * Undefined for one that lies there already. @throws ApiProblem, Error with what its program is to be told
+ */
+export async function layDown({ keys }: Context, owner: Owner, { raw, to }: Taken): Promise<HandedIn | undefined> {
+  const refused = refusedAs(raw, owner);
+  if (refused !== undefined) throw Object.assign(new Error(answers[refused]), { responseCode: 550 });
+  const id = randomUUID();
+  const blobId = randomUUID();
+  const { content, labels } = await sealHanded(raw, to, { id, account: owner.key, door: keys });
+  await putBlob(owner.client, blobId, content);
+  const { already } = await owner.client(handIn, {
+    params: { id },
+    body: { blobId, sha256: await digestOf(raw, to), size: raw.length, ...labels },
+  });
+  return already ? undefined : { id, raw, to };
+}

@@ -1,0 +1,134 @@
+/** A door before a house, and mail programs of other people that hand mail in at it. */
+import { addDevice } from '@under-lock/contract/submission';
+import { doorKeys } from '@under-lock/core/submission/keys';
+import { randomBytes } from '@under-lock/core/bytes';
+import { execFile, execFileSync } from 'node:child_process';
+import { mkdtempSync, readFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { giveKeyPair, type House, type KeyPair, openHouse, type Worker } from '../../server/test/house';
+import { type RunningDoor, startDoor } from '../src/door';
+
+export interface DoorHouse extends House {
+  door: RunningDoor;
+  /** A PEM file: the authority that the door's certificate is known by. */
+  ca: string;
+  /** What the door said of itself: never a subject, an address or a password. */
+  said: string[];
+  closeDoor(): Promise<void>;
+  reopenDoor(): Promise<void>;
+}
+
+export interface Correspondent extends Worker {
+  key: KeyPair;
+  deviceId: string;
+  password: string;
+}
+
+/** For `localhost`, as mail programs check it. */
+function certificate(): { cert: string; key: string } {
+  const folder = mkdtempSync(join(tmpdir(), 'under-lock-door-'));
+  const [cert, key] = [join(folder, 'cert.pem'), join(folder, 'key.pem')];
+  execFileSync(
+    'openssl',
+    [
+      'req',
+      '-x509',
+      '-newkey',
+      'ec',
+      '-pkeyopt',
+      'ec_paramgen_curve:P-256',
+      '-nodes',
+      '-days',
+      '30',
+      '-subj',
+      '/CN=localhost',
+      '-addext',
+      'subjectAltName=DNS:localhost',
+      '-keyout',
+      key,
+      '-out',
+      cert,
+    ],
+    { stdio: 'ignore' },
+  );
+  return { cert, key };
+}
+
+export async function openDoorHouse(): Promise<DoorHouse> {
+  const secret = randomBytes(32);
+  const { token } = await doorKeys(secret);
+  const house = await openHouse({ UNDERLOCK_SUBMISSION_TOKEN: token });
+  const { cert, key } = certificate();
+  const said: string[] = [];
+  const log = {
+    info: (event: string, data: object = {}) => void said.push(JSON.stringify({ event, ...data })),
+    error: (event: string, error: unknown, data: object = {}) =>
+      void said.push(JSON.stringify({ event, error: String(error), ...data })),
+  };
+  const start = (startTls = 0, tls = 0): Promise<RunningDoor> =>
+    startDoor(
+      {
+        server: house.origin,
+        secret,
+        listen: '127.0.0.1',
+        host: 'localhost',
+        startTls,
+        tls,
+        cert: readFileSync(cert),
+        key: readFileSync(key),
+      },
+      log,
+    );
+  const made: DoorHouse = Object.assign(house, {
+    door: await start(),
+    ca: cert,
+    said,
+    closeDoor: () => made.door.stop(),
+    async reopenDoor() {
+      made.door = await start(made.door.startTls, made.door.tls);
+    },
+  });
+  const { stop } = house;
+  made.stop = async () => {
+    await made.door.stop();
+    await stop();
+  };
+  return made;
+}
+
+/** Somebody of the office with a mail program. */
+export async function correspondent(house: DoorHouse, name: string): Promise<Correspondent> {
+  const worker = await house.worker(name);
+  const key = await giveKeyPair(worker);
+  const { id, password } = await worker.client(addDevice, { body: { name: 'Desk at home' } });
+  return { ...worker, key, deviceId: id, password };
+}
+
+export interface Ran {
+  code: number;
+  out: string;
+}
+
+/** With what it said on both of its lines. */
+export const ran = (program: string, args: string[], input = ''): Promise<Ran> =>
+  new Promise((resolve) => {
+    const child = execFile(program, args, { timeout: 60_000 }, (error, out, err) =>
+      resolve({ code: error === null ? 0 : Number(error.code ?? 1), out: `${out}\n${err}` }),
+    );
+    child.stdin!.end(input);
+  });
+
+/** Python's smtplib, told what to do line by line; `s` is the connection before anything was said. */
+export const python = ({ door, ca }: DoorHouse, lines: string[], { tls = false } = {}): Promise<Ran> =>
+  ran('python3', [
+    '-c',
+    [
+      'import smtplib, ssl, sys',
+      `c = ssl.create_default_context(cafile=${JSON.stringify(ca)})`,
+      tls
+        ? `s = smtplib.SMTP_SSL('localhost', ${door.tls}, context=c)`
+        : `s = smtplib.SMTP('localhost', ${door.startTls})`,
+      ...lines,
+    ].join('\n'),
+  ]);

@@ -10,6 +10,7 @@ import { endLeftovers, rememberChild, forgetChildren } from './ground/children.m
 import { capture } from './ground/run.mjs';
 import { giveFile, giveFolder, ownUser } from './ground/rights.mjs';
 import { secretIn } from './ground/secret.mjs';
+import { submissionIn } from './ground/submission.mjs';
 
 const fresh = process.argv.includes('--fresh');
 const own = process.env.DATABASE_URL === undefined;
@@ -47,6 +48,13 @@ async function main() {
     OUTSIDE_DIR: `${dataDir}/outside`,
     ...(standIns ? { UNDERLOCK_OUTSIDE_URL: `http://127.0.0.1:${outside.http}` } : {}),
   };
+  // Somebody who has the office's token runs the door themselves, elsewhere.
+  const submission =
+    process.env.UNDERLOCK_SUBMISSION_TOKEN === undefined
+      ? submissionIn(`${dataDir}/door`, `http://127.0.0.1:${port}`, env)
+      : undefined;
+  delete env.UNDERLOCK_SUBMISSION_SECRET;
+  Object.assign(env, submission?.server);
   if (fresh) {
     if (cluster === undefined) throw new Error('--fresh is for the demo’s own database, not for DATABASE_URL');
     const { default: pg } = await import('pg');
@@ -64,6 +72,7 @@ async function main() {
     env.UNDERLOCK_USER ??= user.name;
     giveFile(env.UNDERLOCK_JOURNAL, user);
     giveFolder(env.OUTSIDE_DIR, user);
+    for (const file of submission?.files ?? []) giveFile(file, user);
   }
 
   const children = [];
@@ -114,18 +123,24 @@ async function main() {
   }
   if (seeded.trim() !== '') writeFileSync(`${dataDir}/demo.json`, seeded);
   start('server');
-  await announce(port, dataDir);
+  await ready(port);
+  if (submission !== undefined)
+    start('door', { env: submission.door, ...(user === undefined ? {} : { uid: user.uid, gid: user.gid }) });
+  announce(port, dataDir, submission?.door);
 }
 
-async function announce(port, dir) {
+async function ready(port) {
   for (let tries = 0; tries < 200; tries++) {
-    const ready = await fetch(`http://127.0.0.1:${port}/api/office`).then(
+    const isReady = await fetch(`http://127.0.0.1:${port}/api/office`).then(
       (response) => response.ok,
       () => false,
     );
-    if (ready) break;
+    if (isReady) break;
     await new Promise((done) => setTimeout(done, 100));
   }
+}
+
+function announce(port, dir, door) {
   const lines = ['', `Under Lock is open at http://127.0.0.1:${port}`];
   if (existsSync(`${dir}/demo.json`)) {
     const demo = JSON.parse(readFileSync(`${dir}/demo.json`, 'utf8'));
@@ -143,6 +158,12 @@ async function announce(port, dir) {
       'Papers to send: demo/papers',
     );
   }
+  if (door !== undefined)
+    lines.push(
+      '',
+      `Mail programs hand in at localhost, port ${door.UNDERLOCK_SUBMISSION_TLS_PORT ?? 8465} (TLS) or ${door.UNDERLOCK_SUBMISSION_PORT ?? 8587} (STARTTLS);`,
+      `  passwords for them are made under Account › Mail programs, the certificate is ${door.UNDERLOCK_SUBMISSION_CERTIFICATE}`,
+    );
   process.stdout.write(`${lines.join('\n')}\n\nCtrl-C stops everything.\n`);
 }
 

@@ -53,6 +53,8 @@ export const getOfficeBook = endpoint({
     members: z.array(memberSchema),
     /** Colleagues whom an administrator has let out. */
     out: z.array(id),
+    /** For members: the door for mail programs, where the office has one, and since when it has the key. */
+    door: publicKeySchema.extend({ letIn: z.object({ at: instant, by: z.string().optional() }).optional() }).optional(),
     /** Somebody left who had the key: the next member's browser makes a new one. */
     renew: z.boolean(),
     /** The office has a directory of its own that people can be brought in from. */
@@ -98,6 +100,24 @@ export const letIn = endpoint({
   access: 'worker',
   params: z.object({ id }),
   body: z.object({ epoch, sealedKey }),
+});
+/** The door with this key, by a member. @see not-member, key-renewed; conflict where it has another key by now */
+export const letDoorIn = endpoint({
+  method: 'PUT',
+  path: '/api/office-book/door',
+  access: 'worker',
+  body: z.object({ epoch, sealedKey, publicKey: bytes(32, 2000) }),
+});
+export const letDoorOut = endpoint({ method: 'DELETE', path: '/api/office-book/door', access: 'administrator' });
+/** For the door, in the name of a member: what it opens the book with. None where it or they are not in. */
+export const getDoorBook = endpoint({
+  method: 'GET',
+  path: '/api/submission/book',
+  access: 'worker',
+  byDoor: true,
+  reply: z.object({
+    book: z.object({ epoch, sealedKey, revisions: z.partialRecord(z.enum(BOOK_KINDS), revision) }).optional(),
+  }),
 });
 /** From then on the server gives them nothing of it; the last member stays. @see conflict, not-found */
 export const letOut = endpoint({
@@ -181,6 +201,7 @@ export const listBook = endpoint({
   method: 'GET',
   path: '/api/office-book/items/:kind',
   access: 'worker',
+  byDoor: true,
   params: z.object({ kind: z.enum(BOOK_KINDS) }),
   query: z.object({ after: id.optional(), known }),
   reply: z.object({ epoch, items: z.array(bookItemSchema), next: id.optional(), manifest: givenManifest }),

@@ -9,7 +9,6 @@ import { ApiProblem, isProblem } from '@under-lock/contract/problem';
 import { letWait } from '@under-lock/contract/submission';
 import { type Bytes } from '@under-lock/core/bytes';
 import { sealCopy } from '@under-lock/core/locks/index';
-import { type SealingMeans } from '@under-lock/core/locks/lock';
 import { roomLock } from '@under-lock/core/locks/room/index';
 import { type MessageContent } from '@under-lock/core/message/content';
 import { MessageReadError } from '@under-lock/core/message/read';
@@ -24,6 +23,8 @@ import { contentKeyOf, makeKey, splitFor } from '@under-lock/core/outgoing/split
 import { sealForRelease } from '@under-lock/core/release/paper';
 import { draftOfMail } from '@under-lock/core/submission/draft';
 import { sealForOwner } from '@under-lock/core/submission/owner';
+import { type Why } from '@under-lock/core/submission/why';
+import { readHead } from '@under-lock/core/incoming/incoming';
 import { randomUUID } from 'node:crypto';
 import { type Context, type Owner } from './house';
 import { askHouse, withRules } from './known';
@@ -37,23 +38,7 @@ export interface HandedIn {
 }
 
 const MOST_SENTENCE = 500;
-/** What its writer reads of a mail that waits. */
-export interface Why {
-  sentences: string[];
-}
-
-/** Certificates and keys of people are no part of what the door has. */
-const NO_MEANS: SealingMeans = {
-  certificates: async () => [],
-  openPgpKeys: async () => [],
-  materials: {
-    fonts: () => Promise.reject(new Error('No letter is set here')),
-    template: () => Promise.reject(new Error('No page is made here')),
-  },
-  now: () => new Date(),
-};
-
-function portsOf({ key, client }: Owner, files: ReadonlyMap<string, Bytes>): SendPorts {
+function portsOf({ means }: Context, { key, client }: Owner, files: ReadonlyMap<string, Bytes>): SendPorts {
   const whole = (message: MessageToSeal): MessageContent => ({
     ...message,
     files: message.files.map(({ name, type, blobId }) => ({ name, type, bytes: files.get(blobId)! })),
@@ -72,7 +57,7 @@ function portsOf({ key, client }: Owner, files: ReadonlyMap<string, Bytes>): Sen
       allow: nothing,
     },
     copies: {
-      put: async (order, message, blobId) => putBlob(client, blobId, await sealCopy(order, whole(message), NO_MEANS)),
+      put: async (order, message, blobId) => putBlob(client, blobId, await sealCopy(order, whole(message), means)),
       cancel: nothing,
     },
     record: {
@@ -93,12 +78,15 @@ function portsOf({ key, client }: Owner, files: ReadonlyMap<string, Bytes>): Sen
   };
 }
 
-async function wait({ key, client }: Owner, id: string, sentences: string[]): Promise<void> {
-  const why: Why = { sentences: sentences.slice(0, 50).map((one) => one.slice(0, MOST_SENTENCE)) };
+async function wait({ key, client }: Owner, { id, raw }: HandedIn, sentences: string[]): Promise<void> {
+  const why: Why = {
+    subject: readHead(raw, '').subject,
+    sentences: sentences.slice(0, 50).map((one) => one.slice(0, MOST_SENTENCE)),
+  };
   const sentence = sentences.join('; ').slice(0, MOST_SENTENCE);
   await client(letWait, {
     params: { id },
-    body: { why: await sealForOwner(key, 'waits', id, why), sentence: sentence.replace(/[\u0000-\u001f\u007f]/g, ' ') },
+    body: { why: await sealForOwner(key, 'waits', id, why), sentence: sentence.replace(/\p{Cc}/gu, ' ') },
   });
 }
 
@@ -111,17 +99,18 @@ function missingIn(planned: Planned, known: Known): string[] {
 
 /** Everything the plan needs, and the plan. */
 async function planned(
-  { raw, to }: HandedIn,
+  context: Context,
   owner: Owner,
-  now: Date,
+  { raw, to }: HandedIn,
 ): Promise<{ draft: Draft; known: Known; plan: Planned; files: Map<string, Bytes> }> {
+  const now = context.now();
   const files = new Map<string, Bytes>();
   const draft = await draftOfMail(raw, { envelope: to, account: owner.account }, async ({ name, type, bytes }) => {
     const blobId = randomUUID();
     files.set(blobId, bytes);
     return { blobId, name, type, size: bytes.length, key: makeKey() };
   });
-  const house = await askHouse(owner, draft, now);
+  const house = await askHouse(context, owner, draft, now);
   const known = withRules(house, await lookThrough(draft, files, house.policy, now));
   return { draft, known, plan: makePlan(draft, known), files };
 }
@@ -133,17 +122,24 @@ function refusalIn(error: unknown): string | undefined {
   return code !== 'not-signed-in' && status >= 400 && status < 500 && status !== 429 ? (detail ?? title) : undefined;
 }
 
+const NOT_SETTLED = 'it could not be made ready at the door; look at it once and send it from here';
+
 /**
- * Settles a mail that lies at the server. Resolves with what became of it. @throws ApiProblem where the server can't be
- * asked now
+ * Settles a mail that lies at the server. Resolves with what became of it. `isLast`: it is not tried again, and waits
+ * for its writer whatever went wrong. @throws ApiProblem where the server can't be asked now
  */
-export async function deal(context: Context, owner: Owner, mail: HandedIn): Promise<'sent' | 'waits'> {
+export async function deal(
+  context: Context,
+  owner: Owner,
+  mail: HandedIn,
+  { isLast = false } = {},
+): Promise<'sent' | 'waits'> {
   const { id } = mail;
   try {
-    const { draft, known, plan, files } = await planned(mail, owner, context.now());
+    const { draft, known, plan, files } = await planned(context, owner, mail);
     const missing = missingIn(plan, known);
     if (missing.length > 0) {
-      await wait(owner, id, missing);
+      await wait(owner, mail, missing);
       return 'waits';
     }
     await send(
@@ -157,18 +153,18 @@ export async function deal(context: Context, owner: Owner, mail: HandedIn): Prom
         progress: () => undefined,
         signal: new AbortController().signal,
       },
-      portsOf(owner, files),
+      portsOf(context, owner, files),
     );
     return 'sent';
   } catch (error) {
     if (error instanceof MessageReadError) {
-      await wait(owner, id, ['it could not be read as a mail; open it and write it anew']);
+      await wait(owner, mail, ['it could not be read as a mail; open it and write it anew']);
       return 'waits';
     }
-    const refused = refusalIn(error);
+    const refused = refusalIn(error) ?? (isLast ? NOT_SETTLED : undefined);
     if (refused === undefined) throw error;
     context.log.error('deal', error, { id });
-    await wait(owner, id, [refused]);
+    await wait(owner, mail, [refused]);
     return 'waits';
   }
 }

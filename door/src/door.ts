@@ -2,11 +2,14 @@
 import { fetchBlob } from '@under-lock/contract/transfer';
 import { openDoor, listUnfinished } from '@under-lock/contract/submission';
 import { isProblem } from '@under-lock/contract/problem';
+import { spelledFingerprint } from '@under-lock/core/account/key-fingerprint';
 import { doorKeys } from '@under-lock/core/submission/keys';
 import { openHanded, openHandedLabel } from '@under-lock/core/submission/handed';
+import { OfficeBook } from './book';
 import { type Config } from './config';
 import { deal, type HandedIn } from './deal';
 import { clientsOf, type Context, type Log, type Owner, ownerOf } from './house';
+import { meansFrom } from './materials';
 import { listen } from './smtp';
 import { layDown } from './take';
 
@@ -15,6 +18,8 @@ const mailLimit = (maxBytes: number): number => Math.ceil(maxBytes * 1.38) + 1_0
 /** Mails that are dealt with at the same time. */
 const AT_ONCE = 4;
 const AGAIN_MS = 15_000;
+/** Then its writer looks at it: what fails so often does not settle itself. */
+const MOST_TRIES = 4;
 
 export interface RunningDoor {
   startTls: number;
@@ -28,6 +33,8 @@ export interface RunningDoor {
 class Desk {
   private readonly waiting: { owner: Owner; mail: HandedIn }[] = [];
   private readonly busy = new Map<string, Promise<void>>();
+  /** How often each has failed. */
+  private readonly failed = new Map<string, number>();
   private again: NodeJS.Timeout | undefined;
   private stopped = false;
 
@@ -88,10 +95,14 @@ class Desk {
     const { id } = one.mail;
     this.busy.set(
       id,
-      deal(this.context, one.owner, one.mail)
+      deal(this.context, one.owner, one.mail, { isLast: (this.failed.get(id) ?? 0) >= MOST_TRIES - 1 })
         .then(
-          (became) => this.context.log.info('dealt', { id, became }),
+          (became) => {
+            this.failed.delete(id);
+            this.context.log.info('dealt', { id, became });
+          },
           (error: unknown) => {
+            this.failed.set(id, (this.failed.get(id) ?? 0) + 1);
             this.context.log.error('deal', error, { id });
             this.later();
           },
@@ -107,7 +118,14 @@ class Desk {
 /** @throws Error when the server can't be reached or does not know this door */
 export async function startDoor(config: Config, log: Log, now: () => Date = () => new Date()): Promise<RunningDoor> {
   const keys = await doorKeys(config.secret);
-  const context: Context = { keys, log, now, ...clientsOf(config.server, keys) };
+  const context: Context = {
+    keys,
+    log,
+    now,
+    book: new OfficeBook(keys),
+    means: meansFrom(config.server, now),
+    ...clientsOf(config.server, keys),
+  };
   const { suite, publicKey } = keys;
   const { host } = config;
   const said = (ports: { startTls: number; tls: number }) =>
@@ -119,7 +137,7 @@ export async function startDoor(config: Config, log: Log, now: () => Date = () =
     if (mail !== undefined) desk.put(owner, mail);
   });
   await said(open);
-  log.info('listening', { startTls: open.startTls, tls: open.tls });
+  log.info('listening', { startTls: open.startTls, tls: open.tls, key: spelledFingerprint(publicKey) });
   await desk.takeUp();
   return {
     startTls: open.startTls,

@@ -3,6 +3,8 @@ import { type Account } from '@under-lock/contract/account';
 import { type Client, createClient } from '@under-lock/contract/client';
 import { getOwner } from '@under-lock/contract/submission';
 import { type PublicKey } from '@under-lock/core/account/key-pair';
+import { type OfficeBook } from './book';
+import { type SealingMeans } from '@under-lock/core/locks/lock';
 import { type DoorKeys } from '@under-lock/core/submission/keys';
 
 /** However long the line is dead: a mail must not wait for an answer that never comes. */
@@ -28,6 +30,8 @@ export interface Context {
   /** In the door's own name. */
   client: Client;
   inNameOf(deviceId: string): Client;
+  book: OfficeBook;
+  means: SealingMeans;
   log: Log;
   now(): Date;
 }

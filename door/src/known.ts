@@ -5,11 +5,13 @@ import { listPresets } from '@under-lock/contract/handling';
 import { getOffice } from '@under-lock/contract/office';
 import { findRegistered } from '@under-lock/contract/registered';
 import { getPolicy, listNewTo } from '@under-lock/contract/rules';
+import { firmLocks } from '@under-lock/core/office-book/firm';
+import { withOffice } from '@under-lock/core/office-book/planned';
 import { type Draft } from '@under-lock/core/outgoing/draft';
 import { type Known } from '@under-lock/core/outgoing/known';
 import { type Looked } from '@under-lock/core/outgoing/looked';
 import { type Policy } from '@under-lock/core/rules/policy';
-import { type Owner } from './house';
+import { type Context, type Owner } from './house';
 
 export interface House {
   known: Omit<Known, 'rules'>;
@@ -18,10 +20,12 @@ export interface House {
 }
 
 /** @throws ApiProblem */
-export async function askHouse({ account, client }: Owner, draft: Draft, now: Date): Promise<House> {
+export async function askHouse({ book }: Context, owner: Owner, draft: Draft, now: Date): Promise<House> {
+  const { account, client } = owner;
   const addresses = draft.recipients.map(({ address }) => address);
-  const [office, { colleagues }, { presets }, policy, fileRules, { readers }, { addresses: newTo }] = await Promise.all(
-    [
+  const [there, office, { colleagues }, { presets }, policy, fileRules, { readers }, { addresses: newTo }] =
+    await Promise.all([
+      book.asKnownTo(owner),
       client(getOffice),
       client(listColleagues),
       client(listPresets),
@@ -29,8 +33,8 @@ export async function askHouse({ account, client }: Owner, draft: Draft, now: Da
       client(getFileRules),
       addresses.length === 0 ? { readers: [] } : client(findRegistered, { body: { addresses } }),
       addresses.length === 0 ? { addresses: [] } : client(listNewTo, { body: { addresses } }),
-    ],
-  );
+    ]);
+  const { people, passwords } = withOffice([], [], there.people);
   return {
     policy,
     newTo: new Set(newTo),
@@ -41,8 +45,9 @@ export async function askHouse({ account, client }: Owner, draft: Draft, now: Da
       presets,
       fileRules,
       registered: readers,
-      people: [],
-      passwords: [],
+      people,
+      passwords,
+      firms: firmLocks(there.firms.map(({ value }) => value)),
       knownKeys: {},
       certificates: new Map(),
       keys: new Map(),

@@ -139,61 +139,74 @@ const answering = (
     );
 };
 
-function optionsFor(
-  context: Context,
-  { cert, key, host }: Config,
-  limits: Limits,
-  { budget, places, take }: { budget: Budget; places: Map<string, number>; take: Take },
-): SMTPServerOptions {
-  const leave = (address: string): void => {
-    const left = (places.get(address) ?? 1) - 1;
-    if (left === 0) places.delete(address);
-    else places.set(address, left);
-  };
-  const entered = new Set<string>();
-  return {
-    name: host,
-    banner: 'Under Lock',
-    cert,
-    key,
-    minVersion: 'TLSv1.2',
-    size: limits.maxBytes,
-    authMethods: ['PLAIN', 'LOGIN'],
-    authOptional: true,
-    allowInsecureAuth: false,
-    disableReverseLookup: true,
-    maxClients: MOST_CLIENTS,
-    socketTimeout: IDLE_MS,
-    closeTimeout: 2_000,
-    logger: false,
-    onConnect(session, callback) {
-      const open = places.get(session.remoteAddress) ?? 0;
-      if (open >= MOST_OF_ONE) return callback(refusal(421, '4.7.0 Too many connections from your place'));
-      places.set(session.remoteAddress, open + 1);
-      entered.add(session.id);
-      hideAuthWhileReadable(this as unknown as SMTPServer, session);
-      return callback();
-    },
-    onClose({ id, remoteAddress }) {
-      if (entered.delete(id)) leave(remoteAddress);
-    },
-    onAuth(auth, session, callback) {
-      signIn(context, auth, session).then(
-        (owner) => {
-          owners.set(session, owner);
-          callback(null, { user: owner.deviceId });
-        },
-        (error: unknown) => callback(answerTo(context, error)),
-      );
-    },
-    onMailFrom: ({ address }, session, callback) =>
-      answering(context, () => mayBeSender(context, address, session), callback),
-    onRcptTo: ({ address }, session, callback) =>
-      answering(context, () => mayBeRecipient(limits, address, session), callback),
-    onData: (stream, session, callback) =>
-      answering(context, () => receive(context, stream, session, { limits, budget, take }), callback),
-  };
+/** How many connections each place has open. */
+class Places {
+  private readonly open = new Map<string, number>();
+  private readonly entered = new Set<string>();
+
+  enter({ id, remoteAddress }: SMTPServerSession): boolean {
+    const count = this.open.get(remoteAddress) ?? 0;
+    if (count >= MOST_OF_ONE) return false;
+    this.open.set(remoteAddress, count + 1);
+    this.entered.add(id);
+    return true;
+  }
+
+  leave({ id, remoteAddress }: SMTPServerSession): void {
+    if (!this.entered.delete(id)) return;
+    const left = (this.open.get(remoteAddress) ?? 1) - 1;
+    if (left === 0) this.open.delete(remoteAddress);
+    else this.open.set(remoteAddress, left);
+  }
 }
+
+interface Shared {
+  limits: Limits;
+  budget: Budget;
+  places: Places;
+  take: Take;
+}
+
+const handlers = (context: Context, shared: Shared): SMTPServerOptions => ({
+  onConnect(session, callback) {
+    if (!shared.places.enter(session)) return callback(refusal(421, '4.7.0 Too many connections from your place'));
+    hideAuthWhileReadable(this as unknown as SMTPServer, session);
+    return callback();
+  },
+  onClose: (session) => shared.places.leave(session),
+  onAuth(auth, session, callback) {
+    signIn(context, auth, session).then(
+      (owner) => {
+        owners.set(session, owner);
+        callback(null, { user: owner.deviceId });
+      },
+      (error: unknown) => callback(answerTo(context, error)),
+    );
+  },
+  onMailFrom: ({ address }, session, callback) =>
+    answering(context, () => mayBeSender(context, address, session), callback),
+  onRcptTo: ({ address }, session, callback) =>
+    answering(context, () => mayBeRecipient(shared.limits, address, session), callback),
+  onData: (stream, session, callback) => answering(context, () => receive(context, stream, session, shared), callback),
+});
+
+const optionsFor = (context: Context, { cert, key, host }: Config, shared: Shared): SMTPServerOptions => ({
+  ...handlers(context, shared),
+  name: host,
+  banner: 'Under Lock',
+  cert,
+  key,
+  minVersion: 'TLSv1.2',
+  size: shared.limits.maxBytes,
+  authMethods: ['PLAIN', 'LOGIN'],
+  authOptional: true,
+  allowInsecureAuth: false,
+  disableReverseLookup: true,
+  maxClients: MOST_CLIENTS,
+  socketTimeout: IDLE_MS,
+  closeTimeout: 2_000,
+  logger: false,
+});
 
 /** Keeps a mail before its yes. @throws Error for what its program is to be told */
 export type Take = (owner: Owner, mail: Taken) => Promise<void>;
@@ -202,7 +215,7 @@ async function receive(
   context: Context,
   stream: SMTPServerDataStream,
   session: SMTPServerSession,
-  { limits, budget, take }: { limits: Limits; budget: Budget; take: Take },
+  { limits, budget, take }: Shared,
 ): Promise<void> {
   let held = 0;
   try {
@@ -234,9 +247,9 @@ function listening(server: SMTPServer, port: number, host: string): Promise<numb
 }
 
 export async function listen(context: Context, config: Config, limits: Limits, take: Take): Promise<Listening> {
-  const shared = { budget: new Budget(IN_FLIGHT_BYTES), places: new Map<string, number>(), take };
+  const shared: Shared = { limits, budget: new Budget(IN_FLIGHT_BYTES), places: new Places(), take };
   const servers = [false, true].map((secure) => {
-    const server = new SMTPServer({ ...optionsFor(context, config, limits, shared), secure });
+    const server = new SMTPServer({ ...optionsFor(context, config, shared), secure });
     // A line that breaks is nobody's fault here.
     server.on('error', (error) => context.log.error('line', error));
     return server;

@@ -52,6 +52,7 @@ test('what is missing is told its writer by mail and waits sealed; nobody has go
   const [{ id, label, why, blobId, by }] = mails as [(typeof mails)[number]];
   expect(by).toBe('Desk at home');
   expect(await openForOwner(maren.key.privateKey, 'waits', id, why!)).toEqual({
+    subject: 'Fitness papers',
     sentences: ['pell.anders@postbox.example: phone number for the passcode missing'],
   });
   const opened = await openHandedLabel(maren.key.privateKey, 'account', id, label);

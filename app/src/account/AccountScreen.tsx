@@ -35,6 +35,7 @@ import { ClosingWordsPanel } from './ClosingWordsPanel';
 import { PhoneInput } from '../phone/PhoneInput';
 import { problemWords } from '../problem-words';
 import { Screen } from '../shell/Screen';
+import { WayLink } from '../shell/WayLink';
 import { door } from '../threads/main/door';
 import { IDLE_CHOICES, idleMinutes, setIdleMinutes } from '../session/idle';
 import { NewPassword, weakPasswordProblem } from '../session/NewPassword';
@@ -306,6 +307,14 @@ export function AccountScreen() {
       <ClosingWordsPanel />
       <PasswordPanel />
       <RecoveryPanel />
+      <Section title="Mail programs">
+        <Panel>
+          <Line last>
+            <Text>Send under lock from the mail program you know.</Text>
+            <WayLink href="/account/programs" label="Mail programs" forward />
+          </Line>
+        </Panel>
+      </Section>
       <DevicesPanel />
       <OnThisDevice />
       <Section title="Idle lock">

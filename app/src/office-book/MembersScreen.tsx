@@ -1,4 +1,5 @@
 /** Who holds the office's key, who waits to be let in, and letting out. */
+import { spelledFingerprint } from '@under-lock/core/account/key-fingerprint';
 import { dayInWords } from '@under-lock/core/when';
 import { Banner, Button, Dialog, Line, Loading, Panel, Row, Section, Text } from '@under-lock/ui';
 import { useState } from 'react';
@@ -8,7 +9,7 @@ import { type Colleague, useColleagues } from '../session/useOffice';
 import { BackToList } from '../shell/ListAndPage';
 import { Screen } from '../shell/Screen';
 import { useAttempt } from '../shell/useAttempt';
-import { isIn, letBack, letIn, letOut, useBookStand } from './useBook';
+import { isIn, letBack, letDoorIn, letDoorOut, letIn, letOut, useBookStand } from './useBook';
 import { spelledKey, waitingFor } from './waiting';
 
 const back = <BackToList href="/people/office" label="Office book" />;
@@ -35,6 +36,7 @@ export function MembersScreen() {
         then the next of you makes a new key.
       </Text>
       <Waiting waiting={waitingFor(stand, colleagues)} />
+      <MailPrograms />
       <Members />
       <Out />
     </Screen>
@@ -80,6 +82,45 @@ function Waiting({ waiting }: { waiting: Colleague[] }) {
         </Row>
       )}
       {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
+    </Section>
+  );
+}
+
+/** The door for mail programs reads the book to plan with it; whoever lets it in has looked at its key. */
+function MailPrograms() {
+  const { account } = useOpenSession();
+  const now = useNow();
+  const { data: stand } = useBookStand();
+  const { busy, said, attempt } = useAttempt();
+  const theDoor = stand?.door;
+  if (theDoor === undefined) return null;
+  const { letIn: since } = theDoor;
+  return (
+    <Section title="The door for mail programs">
+      <Panel>
+        <Line last>
+          <Text>
+            {since === undefined
+              ? 'It is not in: what colleagues send from their mail programs is planned without the office book, and waits for them where something is missing.'
+              : `It reads the office book, so that what colleagues send from their mail programs goes by what is known here. Let in ${since.by === undefined ? '' : `by ${since.by}, `}${dayInWords(since.at, now, zone)}.`}
+          </Text>
+          <Text kind="mono">{spelledFingerprint(theDoor.publicKey)}</Text>
+          <Row>
+            {since === undefined ? (
+              <Button label="Let the door in" busy={busy} onPress={() => void attempt(() => letDoorIn(theDoor))} />
+            ) : account.role === 'administrator' ? (
+              <Button kind="quiet" label="Let the door out" busy={busy} onPress={() => void attempt(letDoorOut)} />
+            ) : null}
+          </Row>
+          {since === undefined ? (
+            <Text kind="small" tone="soft">
+              The figures are those of its key: whoever looks after the server finds the same where the door was
+              started.
+            </Text>
+          ) : null}
+          {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
+        </Line>
+      </Panel>
     </Section>
   );
 }

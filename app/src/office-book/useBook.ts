@@ -1,7 +1,12 @@
 /** The office book as pages have it: whether one is in, who is, and the people in it. */
 import { listColleagues } from '@under-lock/contract/account';
 import { listChoices, settleChoice } from '@under-lock/contract/choice';
-import { getOfficeBook, letOut as letOutThere, mayBeLetIn } from '@under-lock/contract/office-book';
+import {
+  getOfficeBook,
+  letDoorOut as letDoorOutThere,
+  letOut as letOutThere,
+  mayBeLetIn,
+} from '@under-lock/contract/office-book';
 import { type Reply } from '@under-lock/contract/client';
 import { isProblem } from '@under-lock/contract/problem';
 import { defined } from '@under-lock/core/defined';
@@ -147,6 +152,18 @@ export async function beginBook(self: NonNullable<Colleague['key']>): Promise<vo
 /** @throws ApiProblem */
 export async function letIn(colleagues: readonly Colleague[]): Promise<void> {
   for (const { id, key } of colleagues) if (key !== undefined) await door().book.letIn(id, key);
+  await standAnew();
+}
+
+/** The door for mail programs, whose key was looked at. @throws ApiProblem */
+export async function letDoorIn(key: NonNullable<BookStand['door']>): Promise<void> {
+  await door().book.letDoorIn(key);
+  await standAnew();
+}
+
+/** @throws ApiProblem */
+export async function letDoorOut(): Promise<void> {
+  await api(letDoorOutThere);
   await standAnew();
 }
 

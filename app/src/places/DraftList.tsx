@@ -9,19 +9,29 @@ import { who } from '../handling/grant-words';
 import { Listed } from '../shell/Listed';
 import { ListLine } from '../shell/ListLine';
 import { useVault } from '../vault/useVault';
+import { type HandedWithWhy, useHanded } from '../programs/useHanded';
 import { isRemoved } from '../write/removed';
 
 export function DraftList() {
   const now = useNow();
   const { data, error } = useVault('draft', draftSchema);
+  const handed = useHanded();
   // What was sent and waits to leave is in Sent.
   const drafts = data
     ?.filter(({ value }) => !isBlank(value) && !isRemoved(value) && value.waiting === undefined)
     .sort((a, b) => b.updatedAt.getTime() - a.updatedAt.getTime());
+  // Each wants something of its writer: they come first.
+  const all = drafts && handed.data && [...handed.data, ...drafts];
   return (
     <MailList here="drafts">
-      <Listed items={drafts} error={error} fetching="Opening your drafts" empty={<NoDrafts />}>
-        {(draft, last) => <DraftLine key={draft.id} draft={draft} now={now} last={last} />}
+      <Listed items={all} error={error ?? handed.error} fetching="Opening your drafts" empty={<NoDrafts />}>
+        {(one, last) =>
+          'by' in one ? (
+            <HandedLine key={one.id} mail={one} now={now} last={last} />
+          ) : (
+            <DraftLine key={one.id} draft={one} now={now} last={last} />
+          )
+        }
       </Listed>
     </MailList>
   );
@@ -30,6 +40,23 @@ export function DraftList() {
 const NoDrafts = () => (
   <Empty title="No drafts">What you begin to write keeps itself here, sealed, until you send or remove it.</Empty>
 );
+
+/** A mail from a mail program that has not left. */
+function HandedLine({ mail: { id, at, by, opened }, now, last }: { mail: HandedWithWhy; now: Date; last: boolean }) {
+  const subject = opened?.subject ?? '';
+  return (
+    <ListLine
+      href={`/write/handed/${id}`}
+      label={`From ${by}: ${subject || 'without a subject'}`}
+      title={subject || '(no subject)'}
+      aside={listedInWords(at, now, zone)}
+      about={`From ${by} · ${opened?.sentences.join('; ') ?? 'it was not settled in time; look at it here'}`}
+      mark={<StateMark tone="wants" word="Not sent" />}
+      last={last}
+      walked={false}
+    />
+  );
+}
 
 function DraftLine({ draft: { id, value, updatedAt }, now, last }: { draft: Kept<Draft>; now: Date; last: boolean }) {
   const to = value.recipients.length === 0 ? 'Nobody yet' : `To ${value.recipients.map(who).join(', ')}`;

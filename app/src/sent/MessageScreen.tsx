@@ -71,7 +71,7 @@ function MessagePage({ message, office, refresh }: PageProps) {
   return (
     <Screen title={subjectOf(message.opened)} back={back} broad>
       <Text kind="small" tone="soft">
-        {`${leaving ? 'Leaves' : 'Sent'} ${momentInWords(message.sentAt, now, zone)}${message.from === undefined ? '' : ` from ${message.from}`}`}
+        {`${leaving ? 'Leaves' : 'Sent'} ${momentInWords(message.sentAt, now, zone)}${message.from === undefined ? '' : ` from ${message.from}`}${message.byProgram === undefined ? '' : ` by mail program (${message.byProgram})`}`}
         {message.presetName === '' ? '' : ` · ${message.presetName}`}
         {message.reference === '' ? '' : ` · ${message.reference}`}
       </Text>

@@ -7,9 +7,11 @@ import { draftSchema } from '@under-lock/core/outgoing/draft';
 import { discardFiles } from '../sending/send';
 import { type Sent } from './useSent';
 
-/** Takes it back and returns the draft's id. @throws ApiProblem `conflict` when it has left */
-export async function takeMessageBack({ id, opened }: Sent): Promise<string | undefined> {
+/** Takes it back and returns where its draft lies under Write. @throws ApiProblem `conflict` when it has left */
+export async function takeMessageBack({ id, opened, byProgram }: Sent): Promise<string | undefined> {
   await api(takeBack, { params: { id } });
+  // What a mail program had handed in waits again as it came.
+  if (byProgram !== undefined) return `handed/${id}`;
   const draftId = opened?.draftId;
   const kept = draftId === undefined ? undefined : await readItem('draft', draftId, draftSchema);
   if (kept === undefined) return undefined;

@@ -7,7 +7,6 @@ import { keepKnownKeys } from '../people/known-keys';
 import { personAt } from '@under-lock/core/people/find';
 import { rememberPerson } from '../people/person';
 import { type PlanContext, type WritingContext, type Planned } from './usePlan';
-import { zone } from '../clock';
 import { problemWords } from '../problem-words';
 import { isOwnAddress } from '@under-lock/core/people/own-addresses';
 import { type Draft } from '@under-lock/core/outgoing/draft';

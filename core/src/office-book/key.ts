@@ -14,6 +14,9 @@ export interface OfficeKeyPair {
 
 const context = (epoch: number, accountId: string): string => `under-lock/office-book/member/v1/${epoch}/${accountId}`;
 
+/** Who the door for mail programs is where an account's number stands for others. */
+export const DOOR_IN_BOOK = 'door';
+
 export async function makeOfficeKey(): Promise<OfficeKeyPair> {
   const { suite, publicKey, privateKey } = await makeKeyPair();
   return { suite, publicKey, secret: privateKey };

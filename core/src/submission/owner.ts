@@ -5,6 +5,7 @@
 import { openFrom, type PublicKey, sealTo } from '../account/key-pair';
 import { type Bytes, concat, fromUtf8, utf8 } from '../bytes';
 import { SealError } from '../sealing';
+import { openItem } from '../vault/item';
 
 const FOR_OWNER = 2;
 
@@ -33,3 +34,15 @@ export async function openForOwner(
     throw new SealError('malformed');
   }
 }
+
+/**
+ * What is kept of a sent message, whoever sealed it: the vault of its sender, or the door in its sender's name.
+ * @throws SealError
+ */
+export const openKept = async (
+  own: { key: CryptoKey; privateKey: () => Promise<Bytes> },
+  kind: 'sent' | 'words',
+  id: string,
+  sealed: Uint8Array,
+): Promise<unknown> =>
+  isForOwner(sealed) ? openForOwner(await own.privateKey(), kind, id, sealed) : openItem(own.key, kind, id, sealed);

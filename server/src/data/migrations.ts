@@ -1050,7 +1050,12 @@ ${noted([['choices', 'note_office()']])}
         host text NOT NULL,
         start_tls integer NOT NULL,
         tls integer NOT NULL,
-        seen_at timestamptz NOT NULL
+        seen_at timestamptz NOT NULL,
+        -- The office book's secret sealed to it, from the epoch in which a member let it in.
+        book_epoch integer,
+        book_key bytea,
+        let_in_at timestamptz,
+        let_in_by uuid REFERENCES accounts
       );
       -- Mail they handed in. Its number is that of the message it becomes.
       CREATE TABLE handed_in (
@@ -1075,6 +1080,7 @@ ${noted([['choices', 'note_office()']])}
       ALTER TABLE messages ADD COLUMN by_program text;
 ${noted([
   ['devices', "note_own('account')", ['INSERT', 'DELETE']],
+  ['submission_door', 'note_office()'],
   ['handed_in', "note_own('vault/draft')"],
 ])}
     `,

@@ -2,6 +2,7 @@
 import * as choiceApi from '@under-lock/contract/choice';
 import * as bookApi from '@under-lock/contract/office-book';
 import { type Context } from '../context';
+import { doorBook, doorInBook, letDoorIn, letDoorOut } from '../office-book/door';
 import { dropBookItem, getBookItem, listBookItems, putBookItem } from '../office-book/items';
 import { beginBook, letMemberIn, letMemberOut, officeBook, readmit } from '../office-book/members';
 import { searchLdap } from '../office-book/ldap';
@@ -12,7 +13,10 @@ import { type mounter } from './mount';
 export function mountBook(context: Context, mount: ReturnType<typeof mounter>): void {
   mount(choiceApi.listChoices, ({ who }) => waitingChoices(context, who.account));
   mount(choiceApi.settleChoice, ({ who, params }) => settleChoice(context, who.account, params.id));
-  mount(bookApi.getOfficeBook, ({ who }) => officeBook(context, who.account.id));
+  mount(bookApi.getOfficeBook, ({ who }) => officeBook(context, who.account.id, (epoch) => doorInBook(context, epoch)));
+  mount(bookApi.letDoorIn, ({ who, body }) => letDoorIn(context, who.account, body));
+  mount(bookApi.letDoorOut, ({ who }) => letDoorOut(context, who.account));
+  mount(bookApi.getDoorBook, ({ who }) => doorBook(context, who.account.id));
   mount(bookApi.searchOfficeDirectory, ({ query }) => searchLdap(context, query.holding ?? ''));
   mount(bookApi.beginOfficeBook, ({ who, body }) => beginBook(context, who.account, body));
   mount(bookApi.letIn, ({ who, params, body }) => letMemberIn(context, who.account, params.id, body));

@@ -60,6 +60,8 @@ export const LOG_KINDS = [
   'office-book-begun',
   'office-member-let-in',
   'office-member-let-out',
+  'door-let-in',
+  'door-let-out',
   'office-key-renewed',
   'slot-made',
   'slot-changed',

@@ -5,6 +5,7 @@
 import { type beginOfficeBook, type getOfficeBook, type letIn } from '@under-lock/contract/office-book';
 import { type Reply } from '@under-lock/contract/client';
 import { type Bytes } from '@under-lock/core/bytes';
+import { defined } from '@under-lock/core/defined';
 import { type BookKind } from '@under-lock/core/vault/item';
 import { type Transaction } from 'sequelize';
 import { type z } from 'zod';
@@ -64,7 +65,12 @@ export async function requireEpoch(
     throw new Problem('key-renewed', 409, 'The office book has a new key');
 }
 
-export async function officeBook(context: Context, accountId: string): Promise<Reply<typeof getOfficeBook>> {
+/** `door` is asked for members only. */
+export async function officeBook(
+  context: Context,
+  accountId: string,
+  door: (epoch: number) => Promise<Reply<typeof getOfficeBook>['door']> = async () => undefined,
+): Promise<Reply<typeof getOfficeBook>> {
   const { db } = context;
   const key = await currentKey(context);
   const out = await rows<{ id: string }>(
@@ -94,6 +100,7 @@ export async function officeBook(context: Context, accountId: string): Promise<R
       ? {}
       : {
           sealedKey: new Uint8Array(own.sealed_key),
+          ...defined({ door: await door(key.epoch) }),
           revisions: Object.fromEntries(kinds.map(({ kind, revision }) => [kind, revision])),
         }),
     members: all

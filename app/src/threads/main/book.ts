@@ -1,12 +1,19 @@
 /** The office book in the worker thread: who is in, the office's secret, and what is sealed under it. */
 import { createClient } from '@under-lock/contract/client';
-import { beginOfficeBook, bookDoor, getOfficeBook, letIn, renewInParts } from '@under-lock/contract/office-book';
+import {
+  beginOfficeBook,
+  bookDoor,
+  getOfficeBook,
+  letDoorIn,
+  letIn,
+  renewInParts,
+} from '@under-lock/contract/office-book';
 import { isProblem } from '@under-lock/contract/problem';
 import { type PublicKey } from '@under-lock/core/account/key-pair';
 import { type Bytes } from '@under-lock/core/bytes';
 import { type Choice } from '@under-lock/core/choosing/choice';
 import { openChoice } from '@under-lock/core/choosing/sealed';
-import { bookKey, makeOfficeKey, openAsMember, sealToMember } from '@under-lock/core/office-book/key';
+import { bookKey, DOOR_IN_BOOK, makeOfficeKey, openAsMember, sealToMember } from '@under-lock/core/office-book/key';
 import { BOOK_KINDS, type BookKind } from '@under-lock/core/vault/item';
 import { createShelf, type Shelf, type ShelfItem } from '@under-lock/core/vault/shelf';
 import { resealed } from '@under-lock/core/office-book/renewal';
@@ -107,6 +114,12 @@ export const book = {
         if (!isProblem(error, 'key-renewed') || left === 1) throw error;
       }
     }
+  },
+  /** The door for mail programs with this key. @throws ApiProblem, NotInBookError, SealError */
+  async letDoorIn({ suite, publicKey }: PublicKey & { publicKey: Bytes }): Promise<void> {
+    const { secret, epoch } = await current();
+    const sealedKey = await sealToMember({ suite, publicKey }, secret, epoch, DOOR_IN_BOOK);
+    await client(letDoorIn, { body: { epoch, sealedKey, publicKey } });
   },
   /**
    * A new key for those who stay, and everything sealed anew under it. Somebody else may have been first.

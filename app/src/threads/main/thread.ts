@@ -1,5 +1,6 @@
 /** The one door to core's secrets: what runs here has the keys, the page has not. */
-import { type GuardedKind, openItem, sealItem, type VaultItemKind } from '@under-lock/core/vault/item';
+import { openKept } from '@under-lock/core/submission/owner';
+import { type GuardedKind, sealItem, type VaultItemKind } from '@under-lock/core/vault/item';
 import { type ShelfItem } from '@under-lock/core/vault/shelf';
 import { type Words } from '@under-lock/core/search/words';
 import { type Bytes } from '@under-lock/core/bytes';
@@ -8,7 +9,8 @@ import '../errors';
 import { account, openedVault } from './account';
 import { book } from './book';
 import { message } from './message';
-import { received } from './received';
+import { handed } from './handed';
+import { privateKey, received } from './received';
 import { release } from './release';
 import { shelfOf } from '../shelf';
 
@@ -47,11 +49,13 @@ const vault = {
   /** One that does not open is undefined, and the others are not lost with it. */
   async openSent(items: { id: string; sealed: Uint8Array }[]): Promise<(unknown | undefined)[]> {
     const { key } = openedVault();
-    return Promise.all(items.map(({ id, sealed }) => openItem(key, 'sent', id, sealed).catch(() => undefined)));
+    return Promise.all(
+      items.map(({ id, sealed }) => openKept({ key, privateKey }, 'sent', id, sealed).catch(() => undefined)),
+    );
   },
 };
 
-const door = { account, book, vault, message, received, release };
+const door = { account, book, vault, message, received, handed, release };
 export type Door = typeof door;
 
 expose(door);

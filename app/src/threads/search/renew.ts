@@ -6,11 +6,12 @@ import { openFrom, openSummary, shareContext } from '@under-lock/core/account/ke
 import { type Bytes, fromBase64Url } from '@under-lock/core/bytes';
 import { openIncomingKey, openIncomingSummary, openIncomingWords } from '@under-lock/core/incoming/incoming';
 import { summarySchema } from '@under-lock/core/outgoing/draft';
+import { SealError } from '@under-lock/core/sealing';
 import { walkBack } from '@under-lock/core/search/walk';
 import { defined } from '@under-lock/core/defined';
 import { type SearchRecord } from '@under-lock/core/search/scan';
 import { type Words, wordsSchema } from '@under-lock/core/search/words';
-import { openItem } from '@under-lock/core/vault/item';
+import { openKept } from '@under-lock/core/submission/owner';
 import { z } from 'zod';
 import { client, shelf } from '../opened/vault';
 import { type OpenVault } from '../vault-key';
@@ -22,20 +23,34 @@ const NO_WORDS: Words = { text: '', files: [] };
 const inChunks = <T>(all: readonly T[]): T[][] =>
   Array.from({ length: Math.ceil(all.length / PAGE) }, (_, at) => all.slice(at * PAGE, (at + 1) * PAGE));
 
-async function wordsOfSent({ key }: OpenVault, ids: string[]): Promise<Map<string, Words>> {
+type Own = Parameters<typeof openKept>[0];
+/** For what the door for mail programs sealed in the sender’s name. */
+const ownOf = (vault: OpenVault): Own => {
+  let found: Promise<Bytes> | undefined;
+  return {
+    key: vault.key,
+    privateKey: () =>
+      (found ??= privateKey(vault).then((key) => {
+        if (key === undefined) throw new SealError('not-opened');
+        return key;
+      })),
+  };
+};
+
+async function wordsOfSent(own: Own, ids: string[]): Promise<Map<string, Words>> {
   const { sent } = await client(fetchWords, { body: { sent: ids, mails: [], held: [] } });
   const opened = await Promise.all(
     sent.map(async ({ id, sealed }) => {
-      const parsed = wordsSchema.safeParse(await openItem(key, 'words', id, sealed).catch(() => undefined));
+      const parsed = wordsSchema.safeParse(await openKept(own, 'words', id, sealed).catch(() => undefined));
       return [id, parsed.success ? parsed.data : NO_WORDS] as const;
     }),
   );
   return new Map(opened);
 }
 
-async function recordOfSent({ key }: OpenVault, message: SentMessage, words: Words | undefined): Promise<SearchRecord> {
+async function recordOfSent(own: Own, message: SentMessage, words: Words | undefined): Promise<SearchRecord> {
   const { id, sentAt, reference, grants, copies } = message;
-  const summary = summarySchema.safeParse(await openItem(key, 'sent', id, message.summary).catch(() => undefined));
+  const summary = summarySchema.safeParse(await openKept(own, 'sent', id, message.summary).catch(() => undefined));
   return {
     id,
     kind: 'sent',
@@ -53,6 +68,7 @@ const addressesOf = (people: readonly { address: string }[]): string => people.m
 
 async function renewSent(vault: OpenVault, kept: KeptIndex, told: () => void): Promise<void> {
   const { index, put, flush, whole, noteWhole } = kept;
+  const own = ownOf(vault);
   await walkBack(
     (before) => client(listSent, { query: { limit: PAGE, ...defined({ before }) } }),
     async ({ messages }) => {
@@ -64,10 +80,10 @@ async function renewSent(vault: OpenVault, kept: KeptIndex, told: () => void): P
       });
       if (fresh.length > 0) {
         const words = await wordsOfSent(
-          vault,
+          own,
           fresh.map(({ id }) => id),
         );
-        for (const message of fresh) put(await recordOfSent(vault, message, words.get(message.id)));
+        for (const message of fresh) put(await recordOfSent(own, message, words.get(message.id)));
         await flush();
         told();
       }

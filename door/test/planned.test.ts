@@ -1,0 +1,166 @@
+/** What the office knows of people is known at the door, once a member has let it in: mail leaves without another press. */
+import * as bookApi from '@under-lock/contract/office-book';
+import { putPreset, setDefaultPreset } from '@under-lock/contract/handling';
+import { listSent } from '@under-lock/contract/outgoing';
+import { listHanded } from '@under-lock/contract/submission';
+import { bookKey, DOOR_IN_BOOK, makeOfficeKey, sealToMember } from '@under-lock/core/office-book/key';
+import { type Firm } from '@under-lock/core/office-book/firm';
+import { type BookPerson } from '@under-lock/core/office-book/person';
+import { BOOK_KINDS, type BookKind } from '@under-lock/core/vault/item';
+import { briefMemory, createShelf } from '@under-lock/core/vault/shelf';
+import { randomUUID } from 'node:crypto';
+import { execFileSync } from 'node:child_process';
+import { mkdtempSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import PostalMime from 'postal-mime';
+import { codeOf, demoTerms, eventually, giveKeyPair, linkFromMail, type Worker } from '../../server/test/house';
+import { type Correspondent, correspondent, type DoorHouse, openDoorHouse, python } from './mail-programs';
+
+const MAREN = 'maren.oduya@larkmoor.example';
+let house: DoorHouse;
+let maren: Correspondent;
+let admin: Worker;
+let secret: Uint8Array<ArrayBuffer>;
+
+/** Under it whoever has an agreed password may get a copy of their own. */
+const PAPERS = {
+  audience: 'anyone' as const,
+  closing: { kind: 'two-weeks' as const },
+  copies: true,
+  receipt: false,
+  remindHours: 0,
+  mayLoosen: { closing: false, identity: false, rights: false },
+};
+
+const person = (name: string, address: string, over: Partial<BookPerson>): BookPerson => ({
+  name,
+  address,
+  changes: [],
+  ...over,
+});
+
+async function putInBook(kind: BookKind, one: BookPerson | Firm): Promise<void> {
+  const shelf = createShelf({
+    kinds: BOOK_KINDS,
+    memory: briefMemory(),
+    key: async () => bookKey(secret),
+    door: bookApi.bookDoor(
+      maren.client,
+      () => 1,
+      async () => undefined,
+    ),
+  });
+  await shelf.keep(kind, randomUUID(), 0, one);
+}
+
+/** As an administrator's browser begins it, with Maren in it. */
+async function beginBook(): Promise<void> {
+  admin = await house.worker('ines.varga', 'administrator');
+  const key = await giveKeyPair(admin);
+  const made = await makeOfficeKey();
+  ({ secret } = made);
+  await admin.client(bookApi.beginOfficeBook, {
+    body: {
+      suite: made.suite,
+      publicKey: made.publicKey,
+      sealedKey: await sealToMember(key, secret, 1, admin.account.id),
+    },
+  });
+  await admin.client(bookApi.letIn, {
+    params: { id: maren.account.id },
+    body: { epoch: 1, sealedKey: await sealToMember(maren.key, secret, 1, maren.account.id) },
+  });
+}
+
+async function letDoorIn(): Promise<void> {
+  const { door } = await maren.client(bookApi.getOfficeBook);
+  await maren.client(bookApi.letDoorIn, {
+    body: { epoch: 1, publicKey: door!.publicKey, sealedKey: await sealToMember(door!, secret, 1, DOOR_IN_BOOK) },
+  });
+}
+
+beforeAll(async () => {
+  house = await openDoorHouse();
+  maren = await correspondent(house, 'maren.oduya');
+  await beginBook();
+  await putInBook('book-person', person('Pell Anders', 'pell.anders@postbox.example', { phone: '+447700900417' }));
+}, 120_000);
+afterAll(() => house.stop());
+
+const handIn = (to: string[], head: string, body: string): Promise<{ code: number; out: string }> =>
+  python(house, [
+    "s.ehlo('here'); s.starttls(context=c); s.ehlo('here')",
+    `s.login('${MAREN}', '${maren.password}')`,
+    `s.sendmail('${MAREN}', ${JSON.stringify(to)}, ${JSON.stringify(`From: ${MAREN}\r\n${head}\r\n\r\n${body}`)})`,
+  ]);
+
+test('before a member has let it in, the door knows nobody: what is sent waits', async () => {
+  await handIn(['pell.anders@postbox.example'], 'To: pell.anders@postbox.example\r\nSubject: First', 'Text.');
+  await house.door.idle();
+  expect((await maren.client(listHanded)).mails).toHaveLength(1);
+});
+
+test('only a member lets it in, and only with the key it has', async () => {
+  const tobias = await house.worker('tobias.quill');
+  await giveKeyPair(tobias);
+  const sealedKey = await sealToMember(maren.key, secret, 1, DOOR_IN_BOOK);
+  const body = { epoch: 1, sealedKey, publicKey: maren.key.publicKey };
+  expect(await codeOf(tobias.client(bookApi.letDoorIn, { body }))).toBe('not-member');
+  expect(await codeOf(maren.client(bookApi.letDoorIn, { body }))).toBe('conflict');
+  await letDoorIn();
+  expect((await maren.client(bookApi.getOfficeBook)).door?.letIn).toBeDefined();
+});
+
+test('whose phone the office knows is told at once; who is unseen stays so', async () => {
+  await putInBook('book-person', person('Wren Ashby', 'wren.ashby@postbox.example', { phone: '+447700900418' }));
+  await handIn(
+    ['pell.anders@postbox.example', 'wren.ashby@postbox.example'],
+    'To: Pell Anders <pell.anders@postbox.example>\r\nSubject: =?utf-8?q?Pr=C3=BCfung?=\r\nMIME-Version: 1.0\r\nContent-Type: multipart/mixed; boundary=b',
+    '--b\r\nContent-Type: text/plain\r\n\r\nSee the paper.\r\n--b\r\nContent-Type: text/plain\r\nContent-Disposition: attachment; filename="paper.txt"\r\n\r\nFit for duty.\r\n--b--\r\n',
+  );
+  await house.door.idle();
+  const [sent] = (await maren.client(listSent)).messages;
+  expect(sent!.grants.map(({ address, role }) => [address, role])).toEqual([
+    ['pell.anders@postbox.example', 'to'],
+    ['wren.ashby@postbox.example', 'bcc'],
+  ]);
+  await linkFromMail(house, 'pell.anders@postbox.example');
+  await linkFromMail(house, 'wren.ashby@postbox.example');
+  const notices = house.world.store.mails.map(({ raw }) => Buffer.from(raw, 'base64').toString());
+  for (const notice of notices) expect(notice).not.toContain('Fit for duty');
+});
+
+test('with an agreed password of the office book it goes as a locked file, which 7-Zip opens', async () => {
+  const password = 'tide-harbour-lantern-seven';
+  await putInBook(
+    'book-person',
+    person('Stonewharf', 'office@stonewharf.example', {
+      password: { password, guesses: 20, since: new Date().toISOString() },
+    }),
+  );
+  await putInBook('book-firm', { domain: 'stonewharf.example', lock: 'file', changes: [] });
+  const id = randomUUID();
+  await admin.client(putPreset, {
+    params: { id },
+    body: { name: 'Papers', sentence: 'For papers.', terms: { ...demoTerms, ...PAPERS }, active: true },
+  });
+  await admin.client(setDefaultPreset, { body: { id } });
+  await handIn(
+    ['office@stonewharf.example'],
+    'To: office@stonewharf.example\r\nSubject: Papers\r\nMIME-Version: 1.0\r\nContent-Type: multipart/mixed; boundary=b',
+    '--b\r\nContent-Type: text/plain\r\n\r\nAs agreed.\r\n--b\r\nContent-Type: text/plain\r\nContent-Disposition: attachment; filename="paper.txt"\r\n\r\nFit for duty.\r\n--b--\r\n',
+  );
+  await house.door.idle();
+  const [sent] = (await maren.client(listSent)).messages;
+  expect(sent!.copies).toMatchObject([{ address: 'office@stonewharf.example', lock: 'file' }]);
+  const mail = await eventually(() =>
+    house.world.store.mails.find(({ mailbox }) => mailbox === 'office@stonewharf.example'),
+  );
+  const { attachments } = await PostalMime.parse(Buffer.from(mail.raw, 'base64'));
+  const folder = mkdtempSync(join(tmpdir(), 'under-lock-door-'));
+  writeFileSync(join(folder, 'locked.zip'), new Uint8Array(attachments[0]!.content as ArrayBuffer));
+  expect(execFileSync('7zz', ['x', '-so', `-p${password}`, join(folder, 'locked.zip'), 'paper.txt']).toString()).toBe(
+    'Fit for duty.',
+  );
+});

@@ -7,6 +7,7 @@ import { type Endpoint } from '@under-lock/contract/endpoint';
 import { createClient } from '@under-lock/contract/client';
 import * as registeredApi from '@under-lock/contract/registered';
 import * as roomApi from '@under-lock/contract/room';
+import { addDevice, endDevice } from '@under-lock/contract/submission';
 import { OUR_RULES } from '@under-lock/core/locks/file/rules';
 import { shareProof } from '@under-lock/core/locks/room/grant';
 import { toBase64Url, randomBytes } from '@under-lock/core/bytes';
@@ -16,13 +17,14 @@ import { ReaderRow } from '../src/data/models';
 import { createApp } from '../src/http/app';
 import { cookieFetch, demoMessage, demoTerms, type House, openHouse, send, type Worker } from './house';
 
+const TOKEN = 'D'.repeat(43);
 let house: House;
 let maren: Worker;
 let tobias: Worker;
 let sent: Awaited<ReturnType<typeof send>>;
 let other: Awaited<ReturnType<typeof send>>;
 beforeAll(async () => {
-  house = await openHouse();
+  house = await openHouse({ UNDERLOCK_SUBMISSION_TOKEN: TOKEN });
   maren = await house.worker('maren.oduya');
   tobias = await house.worker('tobias.quill');
   sent = await send(maren, demoMessage({ files: [] }));
@@ -180,6 +182,15 @@ function bodyFor(endpoint: Endpoint): string | undefined {
         sealedSummary: toBase64Url(randomBytes(60)),
       },
     },
+    '/api/mail-programs': { name: 'x' },
+    '/api/submission/mails/:id': {
+      blobId: sent.contentBlobId,
+      sha256: toBase64Url(randomBytes(32)),
+      size: 1,
+      account: toBase64Url(randomBytes(60)),
+      door: toBase64Url(randomBytes(60)),
+    },
+    '/api/submission/mails/:id/wait': { why: toBase64Url(randomBytes(60)), sentence: 'x' },
     '/api/accounts/:id/end': { withdraw: false },
     '/api/accounts/:id/role': { role: 'worker' },
     '/api/account/exports': { what: 'password-book' },
@@ -239,6 +250,9 @@ test.each(guarded.map((endpoint) => [`${endpoint.method} ${endpoint.path}`, endp
 const ownOnly = new Set([
   '/api/office-book',
   '/api/office-book/members/:id',
+  '/api/office-book/door',
+  '/api/mail-programs',
+  '/api/handed-in',
   '/api/office-book/renewals',
   '/api/office-book/renewals/:kind',
   '/api/office-book/renewals/finish',
@@ -297,7 +311,7 @@ test.each(
   if (endpoint.path === '/api/vault/:kind/:id' && endpoint.method === 'GET') expect(status).toBe(200);
   // A conversation is what the caller has of it: nothing.
   else if (endpoint.path === '/api/conversations/:id') expect(status).toBe(200);
-  else if (endpoint.method === 'DELETE') expect(status).toBe(200);
+  else if (endpoint.method === 'DELETE') expect([200, 404]).toContain(status);
   else expect([403, 404, 409]).toContain(status);
 });
 
@@ -324,6 +338,51 @@ test('an ordinary worker is no administrator', async () => {
   const fetcher = cookieFetch(house.origin, tobias.client.cookies);
   for (const endpoint of guarded.filter(({ access }) => access === 'administrator'))
     expect(await ask(endpoint, fetcher)).toBe(403);
+});
+
+describe('the door for mail programs', () => {
+  let deviceId: string;
+  beforeAll(async () => {
+    ({ id: deviceId } = await maren.client(addDevice, { body: { name: 'Laptop' } }));
+  });
+  const withWord =
+    (token: string, device?: string): typeof fetch =>
+    (target, init) =>
+      fetch(target, {
+        ...init,
+        headers: {
+          ...(init?.headers as Record<string, string>),
+          Authorization: `Bearer ${token}`,
+          ...(device === undefined ? {} : { 'Under-Lock-Device': device }),
+        },
+      });
+
+  test('with another word it is refused everywhere, a worker’s cookie beside it or not', async () => {
+    for (const endpoint of guarded.filter(({ access }) => ['door', 'worker', 'administrator'].includes(access))) {
+      expect(await ask(endpoint, withWord('E'.repeat(43), deviceId))).toBe(403);
+      const beside = (target: string, init: RequestInit) =>
+        cookieFetch(house.origin, maren.client.cookies)(target, {
+          ...init,
+          headers: { ...(init.headers as Record<string, string>), Authorization: `Bearer ${'E'.repeat(43)}` },
+        });
+      expect(await ask(endpoint, beside as typeof fetch)).toBe(403);
+    }
+  });
+
+  test('it may do nothing for a worker but what says so', async () => {
+    for (const endpoint of guarded.filter(
+      ({ access, byDoor }) => ['worker', 'administrator'].includes(access) && !byDoor,
+    ))
+      expect([endpoint.path, await ask(endpoint, withWord(TOKEN, deviceId))]).toEqual([endpoint.path, 403]);
+  });
+
+  test('in nobody’s name, and in that of a device that has ended, it may do nothing of a worker’s', async () => {
+    const ofWorkers = guarded.filter(({ byDoor }) => byDoor);
+    expect(ofWorkers.length).toBeGreaterThan(10);
+    for (const endpoint of ofWorkers) expect(await ask(endpoint, withWord(TOKEN))).toBe(403);
+    await maren.client(endDevice, { params: { id: deviceId } });
+    for (const endpoint of ofWorkers) expect(await ask(endpoint, withWord(TOKEN, deviceId))).toBe(401);
+  });
 });
 
 test('the reader of one message is nobody at another', async () => {

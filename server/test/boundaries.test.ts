@@ -6,7 +6,7 @@ import { dirname, join } from 'node:path';
 import { pathsNamed } from '../../scripts/ground/named-paths.cjs';
 
 const root = join(__dirname, '../..');
-const ROOMS = ['core', 'contract', 'server', 'ui', 'app', 'reader', 'standins'];
+const ROOMS = ['core', 'contract', 'server', 'ui', 'app', 'reader', 'door', 'standins'];
 
 function checked(files: Record<string, string>): { status: number | null; said: string } {
   const house = mkdtempSync(join(tmpdir(), 'under-lock-house-'));

@@ -9,6 +9,7 @@ import { searchLdap } from '../office-book/ldap';
 import { beginRenewedKey, finishRenewedKey, putRenewedItems } from '../office-book/renewal';
 import { settleChoice, waitingChoices } from '../room/choice';
 import { type mounter } from './mount';
+import { byDevice } from './submission-routes';
 
 export function mountBook(context: Context, mount: ReturnType<typeof mounter>): void {
   mount(choiceApi.listChoices, ({ who }) => waitingChoices(context, who.account));
@@ -16,7 +17,7 @@ export function mountBook(context: Context, mount: ReturnType<typeof mounter>): 
   mount(bookApi.getOfficeBook, ({ who }) => officeBook(context, who.account.id, (epoch) => doorInBook(context, epoch)));
   mount(bookApi.letDoorIn, ({ who, body }) => letDoorIn(context, who.account, body));
   mount(bookApi.letDoorOut, ({ who }) => letDoorOut(context, who.account));
-  mount(bookApi.getDoorBook, ({ who }) => doorBook(context, who.account.id));
+  mount(bookApi.getDoorBook, ({ who }) => doorBook(context, byDevice(who).account.id));
   mount(bookApi.searchOfficeDirectory, ({ query }) => searchLdap(context, query.holding ?? ''));
   mount(bookApi.beginOfficeBook, ({ who, body }) => beginBook(context, who.account, body));
   mount(bookApi.letIn, ({ who, params, body }) => letMemberIn(context, who.account, params.id, body));

@@ -11,7 +11,7 @@ import { type SignedIn } from '../account/session';
 import { type mounter } from './mount';
 
 /** @throws Problem `not-allowed` for a browser */
-function byDevice({ account, device }: SignedIn): { account: SignedIn['account']; device: OwnDevice } {
+export function byDevice({ account, device }: SignedIn): { account: SignedIn['account']; device: OwnDevice } {
   if (device === undefined) throw new Problem('not-allowed', 403, 'This is for the office’s door for mail programs');
   return { account, device };
 }

@@ -14,8 +14,9 @@ export const DEVICE_HEADER = 'Under-Lock-Device';
 
 export const callsAsDoor = (http: RouterContext): boolean => http.get('Authorization') !== '';
 
-/** @throws Problem `not-allowed` */
+/** @throws Problem `not-signed-in`, `not-allowed` */
 export function requireDoor({ config }: Context, http: RouterContext): void {
+  if (!callsAsDoor(http)) throw new Problem('not-signed-in', 401, 'This is for the office’s door for mail programs');
   const said = BEARER.exec(http.get('Authorization'))?.[1];
   const known = config.submissionToken;
   const isIt =

@@ -69,6 +69,11 @@ export const vobject = { name: 'python3-vobject', proof: '/usr/lib/python3/dist-
 export const odfpy = { name: 'python3-odf', proof: '/usr/lib/python3/dist-packages/odf/__init__.py' };
 /** The directory that people are brought in from in the tests. */
 export const slapd = { name: 'slapd', proof: '/usr/sbin/slapd' };
+/** Mail programs that hand mail in at the door; the first does TLS by a library it only recommends. */
+export const swaks = { name: 'swaks', proof: '/usr/bin/swaks' };
+export const ssleay = { name: 'libnet-ssleay-perl', proof: '/usr/share/doc/libnet-ssleay-perl/copyright' };
+export const msmtp = { name: 'msmtp', proof: '/usr/bin/msmtp' };
+export const curl = { name: 'curl', proof: '/usr/bin/curl' };
 /** Debian's headless Chromium: the same engine without the windows nobody looks at, a quarter less work. */
 export const chromium = { name: 'chromium-headless-shell', proof: '/usr/bin/chromium-headless-shell' };
 

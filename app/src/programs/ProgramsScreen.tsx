@@ -43,9 +43,9 @@ function Values({ door, address }: { door: Door; address: string }) {
     ['Outgoing server (SMTP)', door.host],
     ['Port', `${door.tls}, with SSL/TLS`],
     ['Or, where your program has no SSL/TLS', `${door.startTls}, with STARTTLS`],
-    ['Sign in with', 'Password, as your program calls it; not the one you sign in with here'],
+    ['Kind of sign-in', 'Normal password'],
     ['User name', address],
-    ['Password', 'One that you make below'],
+    ['Password', 'Make one below. The one you sign in with here does not open it.'],
   ] as const;
   return (
     <Section title="What to type">

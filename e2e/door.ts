@@ -1,0 +1,88 @@
+/** The door for mail programs before a house, and a mail program of somebody else's that hands in at it. */
+import { execFileSync, spawn } from 'node:child_process';
+import { mkdtempSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { doorKeys } from '../core/src/submission/keys';
+import { randomBytes, toBase64Url } from '../core/src/bytes';
+import { type House } from './house';
+
+const root = join(import.meta.dirname, '..');
+
+export interface Door {
+  port: number;
+  /** A PEM file by which its certificate is known. */
+  ca: string;
+  stop(): Promise<void>;
+}
+
+function certificate(): { cert: string; key: string } {
+  const folder = mkdtempSync(join(tmpdir(), 'under-lock-door-'));
+  const [cert, key] = [join(folder, 'cert.pem'), join(folder, 'key.pem')];
+  const kind = ['-newkey', 'ec', '-pkeyopt', 'ec_paramgen_curve:P-256', '-nodes', '-days', '30'];
+  const name = ['-subj', '/CN=localhost', '-addext', 'subjectAltName=DNS:localhost'];
+  execFileSync('openssl', ['req', '-x509', ...kind, ...name, '-keyout', key, '-out', cert], { stdio: 'ignore' });
+  return { cert, key };
+}
+
+/** Starts the house's server anew, with the door before it. */
+export async function openDoor(house: House): Promise<Door> {
+  const secret = randomBytes(32);
+  const { cert, key } = certificate();
+  await house.killServer();
+  await house.startServer({ UNDERLOCK_SUBMISSION_TOKEN: (await doorKeys(secret)).token });
+  const child = spawn(process.execPath, [join(root, 'dist/door.mjs')], {
+    cwd: root,
+    env: {
+      PATH: process.env.PATH,
+      NODE_ENV: 'production',
+      UNDERLOCK_SUBMISSION_SERVER: house.origin,
+      UNDERLOCK_SUBMISSION_SECRET: toBase64Url(secret),
+      UNDERLOCK_SUBMISSION_PORT: '0',
+      UNDERLOCK_SUBMISSION_TLS_PORT: '0',
+      UNDERLOCK_SUBMISSION_CERTIFICATE: cert,
+      UNDERLOCK_SUBMISSION_KEY: key,
+    },
+    stdio: ['ignore', 'pipe', 'inherit'],
+  });
+  const port = await new Promise<number>((resolve, reject) => {
+    let said = '';
+    child.stdout.on('data', (chunk: Buffer) => {
+      said += chunk.toString();
+      const listening = said.split('\n').find((line) => line.includes('"listening"'));
+      if (listening !== undefined) resolve((JSON.parse(listening) as { tls: number }).tls);
+    });
+    child.once('exit', (code) => reject(new Error(`The door ended with ${code}`)));
+  });
+  return {
+    port,
+    ca: cert,
+    stop: () =>
+      new Promise((done) => {
+        child.removeAllListeners('exit');
+        child.once('exit', () => done());
+        child.kill('SIGTERM');
+      }),
+  };
+}
+
+/** What Python's smtplib is answered at its end; nothing when all went well. */
+export function handIn(
+  { port, ca }: Door,
+  { address, password, to, subject, text }: Record<'address' | 'password' | 'to' | 'subject' | 'text', string>,
+): string {
+  const script = `import smtplib, ssl, sys
+from email.message import EmailMessage
+m = EmailMessage()
+m['From'], m['To'], m['Subject'] = sys.argv[3], sys.argv[5], sys.argv[6]
+m.set_content(sys.argv[7])
+m.add_attachment('Tide table, third quarter.', filename='tides.txt')
+s = smtplib.SMTP_SSL('localhost', int(sys.argv[1]), context=ssl.create_default_context(cafile=sys.argv[2]))
+try:
+    s.login(sys.argv[3], sys.argv[4]); s.send_message(m)
+except smtplib.SMTPException as e:
+    print(e)`;
+  return execFileSync('python3', ['-c', script, String(port), ca, address, password, to, subject, text], {
+    encoding: 'utf8',
+  }).trim();
+}

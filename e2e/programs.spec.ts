@@ -1,0 +1,123 @@
+/** Somebody sets their mail program up, sends from it, settles here what was missing, and ends it again. */
+import { expect, expectAccessible, phone, signIn, test } from './house';
+import { type Door, handIn, openDoor } from './door';
+
+test.use({ houseFor: 'mail programs' });
+
+let door: Door;
+test.beforeAll(async ({ house }) => {
+  door = await openDoor(house);
+});
+test.afterAll(() => door.stop());
+
+test('a mail program is set up; what is missing waits among the drafts, what is known leaves under lock; it is ended', async ({
+  house,
+  page,
+  complaints,
+}) => {
+  const { address } = house.signIns[0]!;
+  await page.setViewportSize(phone);
+  await signIn(page, house);
+  await page.getByRole('link', { name: 'Account', exact: true }).click();
+  await page.getByRole('link', { name: 'Mail programs ›' }).click();
+  await expect(page.getByText(`${door.port}, with SSL/TLS`)).toBeVisible();
+  await expectAccessible(page);
+  await page.getByRole('textbox', { name: 'Name of the device or program' }).fill('Laptop');
+  await page.getByRole('button', { name: 'Make a password' }).click();
+  await expect(page.getByText('The password for Laptop. It is shown this once: type it there now.')).toBeVisible();
+  await expectAccessible(page);
+  const password = await page.getByText(/^[0-9a-z]{5}(-[0-9a-z]{5}){3}$/).textContent();
+  await page.getByRole('button', { name: 'Done', exact: true }).click();
+  const from = { address, password: password! };
+
+  // The password one signs in with here is not it.
+  expect(
+    handIn(door, {
+      address,
+      password: house.signIns[0]!.password,
+      to: 'tobias.quill@larkmoor.example',
+      subject: 'x',
+      text: 'x',
+    }),
+  ).toContain('The address or the password of this mail program is wrong');
+
+  expect(
+    handIn(door, {
+      ...from,
+      to: 'Nils Orm <nils.orm@postbox.example>',
+      subject: 'Tides of the third quarter',
+      text: 'As you asked.',
+    }),
+  ).toBe('');
+  await page.goto(`${house.origin}/mail/received`);
+  await page.getByRole('link', { name: /^A mail of yours waits at Larkmoor Ferries/ }).click();
+  await expect(page.getByText(/Nils Orm: phone number for the passcode missing/).first()).toBeVisible({
+    timeout: 30_000,
+  });
+  await page.goto(`${house.origin}/mail/drafts`);
+  await expect(page.getByText('▲ Not sent')).toBeVisible();
+  await expectAccessible(page);
+  await page.getByRole('link', { name: 'From Laptop: Tides of the third quarter' }).click();
+  await expect(page.getByLabel('Subject')).toHaveValue('Tides of the third quarter');
+  await expect(page.getByText('tides.txt')).toBeVisible();
+  const draft = page.url().split('/').at(-1)!;
+  await expect(page.getByText('Nils Orm').first()).toBeVisible();
+  await page.goto(`${house.origin}/mail/drafts`);
+  await expect(page.getByText('▲ Not sent')).toHaveCount(0);
+  await expect(page.getByRole('link', { name: 'Draft Tides of the third quarter' })).toBeVisible();
+  // The link in the mail leads there, too, once it is a draft.
+  await page.goto(`${house.origin}/write/handed/${draft}`);
+  await expect(page.getByLabel('Subject')).toHaveValue('Tides of the third quarter');
+
+  // To a colleague nothing is missing.
+  expect(
+    handIn(door, { ...from, to: 'tobias.quill@larkmoor.example', subject: 'Rota of the ferry', text: 'For Monday.' }),
+  ).toBe('');
+  await page.goto(`${house.origin}/mail`);
+  await page.getByRole('link', { name: /Rota of the ferry/ }).click();
+  await expect(page.getByText(/^Sent .* by mail program \(Laptop\)/)).toBeVisible();
+  await expectAccessible(page);
+  await signIn(page, house, 1);
+  await page.goto(`${house.origin}/mail/received`);
+  await page.getByRole('link', { name: /^Rota of the ferry/ }).click();
+  await expect(page.getByText('tides.txt', { exact: true })).toBeVisible();
+
+  await signIn(page, house);
+  await page.goto(`${house.origin}/account/programs`);
+  await expect(page.getByText(/last used/)).toBeVisible();
+  await page.getByRole('button', { name: 'End Laptop' }).click();
+  await expectAccessible(page);
+  await page.getByRole('dialog').getByRole('button', { name: 'End it' }).click();
+  await expect(page.getByRole('button', { name: 'End Laptop' })).toHaveCount(0);
+  expect(handIn(door, { ...from, to: 'tobias.quill@larkmoor.example', subject: 'x', text: 'x' })).toContain('is wrong');
+  expect(complaints).toEqual([]);
+});
+
+test('once a member has let the door in, it knows whom the office knows', async ({ house, page, complaints }) => {
+  await page.setViewportSize(phone);
+  await signIn(page, house);
+  await page.goto(`${house.origin}/account/programs`);
+  await page.getByRole('textbox', { name: 'Name of the device or program' }).fill('Phone');
+  await page.getByRole('button', { name: 'Make a password' }).click();
+  const password = await page.getByText(/^[0-9a-z]{5}(-[0-9a-z]{5}){3}$/).textContent();
+  await page.goto(`${house.origin}/people/office/members`);
+  await expect(page.getByText(/^It is not in: what colleagues send/)).toBeVisible();
+  await expectAccessible(page);
+  await page.getByRole('button', { name: 'Let the door in' }).click();
+  await expect(page.getByText(/^It reads the office book/)).toBeVisible();
+  expect(
+    handIn(door, {
+      address: house.signIns[0]!.address,
+      password: password!,
+      to: 'lotte.haan@saltmarsh.example',
+      subject: 'Berths in spring',
+      text: 'As agreed.',
+    }),
+  ).toBe('');
+  await page.goto(`${house.origin}/mail`);
+  await page.getByRole('link', { name: /Berths in spring/ }).click();
+  await expect(page.getByText(/by mail program \(Phone\)/)).toBeVisible();
+  await expect(page.getByText(/lotte\.haan@saltmarsh\.example/).first()).toBeVisible();
+  await expect(page.getByText(/Passcode by text message/).first()).toBeVisible();
+  expect(complaints).toEqual([]);
+});

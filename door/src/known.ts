@@ -12,6 +12,7 @@ import { type Known } from '@under-lock/core/outgoing/known';
 import { type Looked } from '@under-lock/core/outgoing/looked';
 import { type Policy } from '@under-lock/core/rules/policy';
 import { type Context, type Owner } from './house';
+import { meansOf } from './means';
 
 export interface House {
   known: Omit<Known, 'rules'>;
@@ -35,6 +36,7 @@ export async function askHouse({ book }: Context, owner: Owner, draft: Draft, no
       addresses.length === 0 ? { addresses: [] } : client(listNewTo, { body: { addresses } }),
     ]);
   const { people, passwords } = withOffice([], [], there.people);
+  const { certificates, keys } = await meansOf(owner, people, addresses, now);
   return {
     policy,
     newTo: new Set(newTo),
@@ -49,8 +51,8 @@ export async function askHouse({ book }: Context, owner: Owner, draft: Draft, no
       passwords,
       firms: firmLocks(there.firms.map(({ value }) => value)),
       knownKeys: {},
-      certificates: new Map(),
-      keys: new Map(),
+      certificates,
+      keys,
       signs: { certificate: false, openpgp: false },
       now,
       zone: office.calendar.zone,

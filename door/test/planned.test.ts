@@ -1,13 +1,21 @@
 /** What the office knows of people is known at the door, once a member has let it in: mail leaves without another press. */
 import * as bookApi from '@under-lock/contract/office-book';
+import { addAnchor } from '@under-lock/contract/certificate';
 import { putPreset, setDefaultPreset } from '@under-lock/contract/handling';
 import { listSent } from '@under-lock/contract/outgoing';
+import { getPolicy, putPolicyItem } from '@under-lock/contract/rules';
 import { listHanded } from '@under-lock/contract/submission';
 import { bookKey, DOOR_IN_BOOK, makeOfficeKey, sealToMember } from '@under-lock/core/office-book/key';
+import { type Bytes, toBase64Url } from '@under-lock/core/bytes';
 import { type Firm } from '@under-lock/core/office-book/firm';
 import { type BookPerson } from '@under-lock/core/office-book/person';
+import { readSecretKey } from '@under-lock/core/openpgp/key';
+import { type Rule } from '@under-lock/core/rules/rule';
+import { openForOwner } from '@under-lock/core/submission/owner';
+import { type Why } from '@under-lock/core/submission/why';
 import { BOOK_KINDS, type BookKind } from '@under-lock/core/vault/item';
 import { briefMemory, createShelf } from '@under-lock/core/vault/shelf';
+import { openedOutside } from '@under-lock/standins/mail-program';
 import { randomUUID } from 'node:crypto';
 import { execFileSync } from 'node:child_process';
 import { mkdtempSync, writeFileSync } from 'node:fs';
@@ -163,4 +171,86 @@ test('with an agreed password of the office book it goes as a locked file, which
   expect(execFileSync('7zz', ['x', '-so', `-p${password}`, join(folder, 'locked.zip'), 'paper.txt']).toString()).toBe(
     'Fit for duty.',
   );
+});
+
+test.each(['certificate', 'openpgp'] as const)(
+  'with a %s of theirs in the office book it goes encrypted, and opens in their own program',
+  async (lock) => {
+    const address = { certificate: 'records@harbourclinic.example', openpgp: 'underwriting@northquay.example' }[lock];
+    const addedAt = new Date().toISOString();
+    if (lock === 'certificate') {
+      const authorities = await house.world.authorities();
+      await admin.client(addAnchor, {
+        body: { id: randomUUID(), certificate: new Uint8Array(authorities.foreign.rootCertificate) },
+      });
+      const { certificate } = authorities.correspondent(address)!;
+      const bytes = Buffer.from(certificate, 'base64');
+      await putInBook(
+        'book-person',
+        person('Harbour Clinic', address, {
+          certificates: [{ certificate: bytes.toString('base64url'), addedAt, from: 'file' }],
+        }),
+      );
+    } else {
+      const { secret: own } = (await house.world.keyring()).holder(address)!;
+      const key = (await readSecretKey(new Uint8Array(Buffer.from(own, 'base64')))).toPublic();
+      await putInBook(
+        'book-person',
+        person('Northquay', address, {
+          keys: [
+            {
+              key: toBase64Url(key.write() as Bytes),
+              fingerprint: key.getFingerprint(),
+              keyIds: [],
+              addedAt,
+              from: 'file',
+            },
+          ],
+        }),
+      );
+    }
+    await handIn([address], `To: ${address}\r\nSubject: Under ${lock}`, 'As agreed by phone.');
+    await house.door.idle();
+    const [sent] = (await maren.client(listSent)).messages;
+    expect(sent!.copies).toMatchObject([{ address, lock }]);
+    const mail = await eventually(() => house.world.store.mails.find(({ mailbox }) => mailbox === address));
+    const raw = Buffer.from(mail.raw, 'base64');
+    expect(raw.toString()).not.toContain('As agreed by phone');
+    const found = await openedOutside(new Uint8Array(raw), address, house.world);
+    expect(found).toMatchObject({ by: lock, encrypted: true, signedBy: [] });
+    expect(found!.opened.message.text).toContain('As agreed by phone.');
+  },
+);
+
+test('the office’s rules see what a mail program said in its head, at the door and at the server', async () => {
+  const rule = (name: string, value: string, effects: Rule['effects']): Rule => ({
+    id: randomUUID(),
+    name,
+    sentence: 'As the office wants it.',
+    state: 'on',
+    when: { allOf: [{ kind: 'header-is', name: 'sensitivity', value }], anyOf: [], noneOf: [] },
+    effects,
+  });
+  const sentence = 'Company secrets go by courier.';
+  for (const value of [
+    rule('Secrets', 'company-confidential', [{ kind: 'stop', sentence }]),
+    rule('Private', 'private', [{ kind: 'wait', minutes: 5 }]),
+  ]) {
+    const { version: over } = await admin.client(getPolicy);
+    await admin.client(putPolicyItem, { params: { id: value.id }, body: { item: { kind: 'rule', value }, over } });
+  }
+  const to = 'pell.anders@postbox.example';
+  await handIn([to], `To: ${to}\r\nSubject: Plans\r\nSensitivity: Company-Confidential`, 'The plans.');
+  await handIn([to], `To: ${to}\r\nSubject: Birthday\r\nSensitivity: Private`, 'On Friday.');
+  await house.door.idle();
+  const { mails } = await maren.client(listHanded);
+  const whys = await Promise.all(
+    mails.map(({ id, why }) => openForOwner(maren.key.privateKey, 'waits', id, why!) as Promise<Why>),
+  );
+  expect(whys.find(({ subject }) => subject === 'Plans')?.sentences).toEqual([
+    'what the rule “Secrets” asks: it can’t go like this',
+  ]);
+  const [latest] = (await maren.client(listSent)).messages;
+  expect(latest).toMatchObject({ rules: { acted: ['Private'] } });
+  expect(latest!.sentAt.getTime() - Date.now()).toBeGreaterThan(200_000);
 });

@@ -4,6 +4,7 @@ import { handlingTermsSchema, IDENTITY_CHECKS, NO_RIGHTS } from '../handling/han
 import { COPY_LOCKS, LOCKS } from '../locks/index';
 import { SCOPES, TELLINGS } from '../ways/file-way';
 import { LANGUAGES } from '../language';
+import { headersSchema } from '../rules/facts';
 import { type WantedTerms, wantedTermsSchema } from '../handling/preset';
 import { draftPasswordSchema } from '../passwords/entry';
 import { z } from 'zod';
@@ -143,6 +144,8 @@ export const draftSchema = z.object({
   /** Message-IDs of the mail it answers and those before, for whoever reads the answer in a mail program. */
   answers: z.array(z.string()).optional(),
   attempt: attemptSchema.optional(),
+  /** Of the mail it was, where a mail program wrote it. */
+  headers: headersSchema.optional(),
   /** What the scan saw and its writer called harmless, by its ids. */
   passedOver: z.array(z.string().max(100)).max(1_000).optional(),
   /** Why it goes out as it does, where a rule of the office asks; the office can read it. */

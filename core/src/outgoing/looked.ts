@@ -1,7 +1,7 @@
 /** What was seen in a draft, as facts that rules ask about: kinds and counts, and nothing of what was seen. */
 import { type ContentFacts, type FoundFacts, type Part } from '../rules/facts';
 import { fitsName } from '../rules/conditions/message';
-import { namePatterns, type Policy } from '../rules/policy';
+import { headersAsked, namePatterns, type Policy } from '../rules/policy';
 import { tagsIn } from '../rules/tags';
 import { type Kind } from '../scan/finding';
 import { type Seen, type SeenInFile } from '../scan/message';
@@ -46,7 +46,12 @@ export const harmlessIn = (seen: readonly Seen[]): { kind: Kind; of: string; cou
 export const isUnreadFile = (inside: Pick<SeenInFile, 'unread' | 'more'> | undefined): boolean =>
   inside === undefined || inside.unread.length > 0 || inside.more;
 
-type Written = Pick<Draft, 'subject' | 'text' | 'files' | 'inReplyTo' | 'passedOnUntil' | 'answered'>;
+type Written = Pick<Draft, 'subject' | 'text' | 'files' | 'inReplyTo' | 'passedOnUntil' | 'answered' | 'headers'>;
+
+function headersIn({ headers = {} }: Written, policy: Policy): Pick<ContentFacts, 'headers'> {
+  const asked = headersAsked(policy).filter((name) => Object.hasOwn(headers, name));
+  return asked.length === 0 ? {} : { headers: Object.fromEntries(asked.map((name) => [name, headers[name]!])) };
+}
 
 export function contentFacts(draft: Written, { open, files }: Looked, policy: Policy): ContentFacts {
   const patterns = namePatterns(policy);
@@ -63,6 +68,7 @@ export function contentFacts(draft: Written, { open, files }: Looked, policy: Po
       };
     }),
     found: foundIn(open),
+    ...headersIn(draft, policy),
     ...(draft.inReplyTo === undefined
       ? {}
       : {

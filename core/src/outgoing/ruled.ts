@@ -58,8 +58,9 @@ function hasNoLock(address: string, { colleagues, registered, certificates, keys
 }
 
 export function factsOf(draft: Draft, presetId: string | undefined, known: Among, rules: KnownOfRules): Facts {
+  const content = contentFacts(draft, rules.looked, rules.policy);
   return {
-    ...contentFacts(draft, rules.looked, rules.policy),
+    ...content,
     sender: { address: addressKey(draft.from ?? known.account.address), departments: rules.departments },
     recipients: draft.recipients.map(({ address }) => ({
       address: addressKey(address),
@@ -68,7 +69,7 @@ export function factsOf(draft: Draft, presetId: string | undefined, known: Among
       hasNoLock: hasNoLock(address, known),
     })),
     presetId,
-    headers: {},
+    headers: content.headers ?? {},
   };
 }
 

@@ -44,12 +44,20 @@ export const foundFactsSchema = z.object({
 });
 export type FoundFacts = z.infer<typeof foundFactsSchema>;
 
+/** Names in lower case. */
+export const headersSchema = z
+  .record(z.string().max(60), z.string().max(200))
+  .refine((all) => Object.keys(all).length <= 50, 'at most 50 fields');
+export type Headers = z.infer<typeof headersSchema>;
+
 /** What only whoever has the message can say of it. */
 export const contentFactsSchema = z.object({
   /** By id. */
   tags: z.array(z.string().max(64)).max(200),
   files: z.array(fileFactsSchema).max(1_000),
   found: z.array(foundFactsSchema).max(2_000),
+  /** Of a mail that a mail program wrote: those fields of its head that rules ask about. */
+  headers: headersSchema.optional(),
   /** What it answers or passes on. */
   answers: z.object({ as: z.enum(['reply', 'forward']), hadLock: z.boolean() }).optional(),
 });
@@ -62,5 +70,5 @@ export interface Facts extends ContentFacts {
   recipients: readonly RecipientFacts[];
   presetId: string | undefined;
   /** Of a mail handed in by an ordinary program, names in lower case. */
-  headers: Readonly<Record<string, string>>;
+  headers: Readonly<Headers>;
 }

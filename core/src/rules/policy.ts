@@ -72,6 +72,11 @@ export const namePatterns = (policy: Pick<Policy, 'rules'>): string[] => [
   ...new Set(conditionsOf(policy).flatMap((one) => (one.kind === 'file-named' ? one.patterns : []))),
 ];
 
+/** All header fields that rules ask about, each once. */
+export const headersAsked = (policy: Pick<Policy, 'rules'>): string[] => [
+  ...new Set(conditionsOf(policy).flatMap((one) => (one.kind === 'header-is' ? [one.name] : []))),
+];
+
 /** The rules that speak of a preset, list, pattern or tag: as long as there are any, it can't go. */
 export const rulesNaming = (policy: Pick<Policy, 'rules'>, id: string): string[] =>
   policy.rules

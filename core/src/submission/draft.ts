@@ -2,9 +2,11 @@
 import { fieldsNamed, readEntity } from '../message/entity';
 import { type Bytes } from '../bytes';
 import { type MessageContent } from '../message/content';
+import { decodeWords } from '../message/encoded-words';
 import { addressesInHeader, readMessage } from '../message/read';
 import { htmlOfText } from '../message/text-forms';
 import { type Draft, type DraftFile, type DraftRecipient, emptyDraft } from '../outgoing/draft';
+import { type Headers } from '../rules/facts';
 import { addressKey, checkAddress, type Correspondent } from '../people/address';
 import { isOwnAddress, type WithAddresses } from '../people/own-addresses';
 
@@ -39,6 +41,23 @@ function recipientsOf({ to, cc }: MessageContent, envelope: readonly string[]): 
   });
 }
 
+/** What rules may ask of beside whom it goes to and what is in it: Importance, Sensitivity, an office's own fields. */
+const NOT_ASKED =
+  /^(?:from|to|cc|bcc|reply-to|sender|subject|date|message-id|in-reply-to|references|received|return-path|dkim-signature|autocrypt|mime-version|content-.*)$/;
+const MOST_FIELDS = 50;
+const MOST_OF_ONE = 200;
+
+function headersOf(raw: Bytes): Headers {
+  const kept = readEntity(raw).fields.filter(({ name }) => !NOT_ASKED.test(name) && name.length <= 60);
+  // The first of several counts, as a condition asks of one.
+  return Object.fromEntries(
+    kept
+      .slice(0, MOST_FIELDS)
+      .reverse()
+      .map(({ name, value }) => [name, decodeWords(value).trim().slice(0, MOST_OF_ONE)]),
+  );
+}
+
 /**
  * @param keep Puts a file where drafts have theirs, and says how it is named there.
  * @throws MessageReadError on what is no mail within the limits
@@ -62,6 +81,7 @@ export async function draftOfMail(
     text,
     html: html === '' ? htmlOfText(text) : html,
     files,
+    headers: headersOf(raw),
     ...(answers === undefined || answers.length === 0 ? {} : { answers: [...answers] }),
   };
 }

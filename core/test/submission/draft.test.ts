@@ -11,6 +11,10 @@ import { devicePassword, spelledPlainly } from '../../src/submission/password';
 import { sealingKey } from '../../src/sealing';
 import { sealItem } from '../../src/vault/item';
 import { whySchema } from '../../src/submission/why';
+import { contentFacts } from '../../src/outgoing/looked';
+import { contentFactsSchema } from '../../src/rules/facts';
+import { NO_POLICY } from '../../src/rules/policy';
+import { randomUUID } from 'node:crypto';
 
 const account = { address: 'maren.oduya@larkmoor.example', further: ['crew@larkmoor.example'] };
 const crlf = (text: string): Bytes => utf8(text.replace(/\n/g, '\r\n'));
@@ -113,4 +117,28 @@ test('a device password is a hundred bits in letters that are told apart, howeve
     expect(one).toMatch(/^[0-9a-hjkmnp-tv-z]{5}(-[0-9a-hjkmnp-tv-z]{5}){3}$/);
     expect(spelledPlainly(` ${one.toUpperCase().replace(/0/g, 'o').replace(/1/g, 'I')} `)).toBe(one.replace(/-/g, ''));
   }
+});
+
+test('what rules may ask of its head comes along, and nothing that says whom or what it is about', async () => {
+  const { draft } = await made(
+    `From: maren.oduya@larkmoor.example\nTo: a@b.example\nBcc: c@b.example\nSubject: x\nSensitivity: Company-Confidential\nX-Dock: =?utf-8?q?N=C3=B8rd?=\nx-dock: second\nLong: ${'a'.repeat(400)}\nContent-Type: text/plain\n\nx\n`,
+    ['a@b.example'],
+  );
+  expect(draft.headers).toEqual({ sensitivity: 'Company-Confidential', 'x-dock': 'Nørd', long: 'a'.repeat(200) });
+  const rule = (name: string, value?: string) => ({
+    id: randomUUID(),
+    name: 'Rule',
+    sentence: 'x',
+    state: 'on' as const,
+    when: {
+      allOf: [{ kind: 'header-is' as const, name, ...(value === undefined ? {} : { value }) }],
+      anyOf: [],
+      noneOf: [],
+    },
+    effects: [],
+  });
+  const policy = { ...NO_POLICY, rules: [rule('sensitivity', 'company-confidential'), rule('importance')] };
+  const facts = contentFacts(draft, { open: [], passed: [], files: new Map() }, policy as never);
+  expect(facts.headers).toEqual({ sensitivity: 'Company-Confidential' });
+  expect(contentFactsSchema.safeParse(facts).success).toBe(true);
 });

@@ -107,7 +107,7 @@ async function factsOf(
       hasNoLock: withoutLock.has(address) && !ours.has(address) && !registered.has(address),
     })),
     presetId: message.presetId,
-    headers: {},
+    headers: said.content.headers ?? {},
   };
 }
 

@@ -300,9 +300,24 @@ const answering: Form<Of<'answering'>> = {
 
 const headerIs: Form<Of<'header-is'>> = {
   label: 'header',
-  name: 'A header field',
+  name: 'A header field of a mail program',
   fresh: { kind: 'header-is', name: '' },
-  parts: [],
+  parts: [
+    {
+      as: 'text',
+      label: 'Field',
+      hint: 'As “Sensitivity” or “Importance”. What is written here has none: it acts on what comes from mail programs.',
+      get: ({ name }) => name,
+      set: (value, name) => ({ ...value, name }),
+    },
+    {
+      as: 'text',
+      label: 'Value',
+      hint: 'As “Company-Confidential” or “high”; left empty, any value.',
+      get: ({ value = '' }) => value,
+      set: ({ kind, name }, value) => ({ kind, name, ...(value.trim() === '' ? {} : { value }) }),
+    },
+  ],
   said: ({ name, value }) => [name, ...(value === undefined ? [] : [value])],
 };
 
@@ -323,10 +338,7 @@ export const CONDITION_FORMS: { [K in Condition['kind']]: Form<Of<K>> } = {
   'header-is': headerIs,
 };
 
-/** What can be chosen; the others come with programs that hand mail in. */
-export const CONDITION_KINDS = (Object.keys(CONDITION_FORMS) as Condition['kind'][]).filter(
-  (kind) => kind !== 'header-is',
-);
+export const CONDITION_KINDS = Object.keys(CONDITION_FORMS) as Condition['kind'][];
 
 export const conditionForm = ({ kind }: Pick<Condition, 'kind'>): Form<Condition> =>
   CONDITION_FORMS[kind] as unknown as Form<Condition>;

@@ -20,7 +20,7 @@ import { type MessageContent } from '@under-lock/core/message/content';
 import { MessageReadError } from '@under-lock/core/message/read';
 import { type OtherFile, otherFile } from '@under-lock/core/incoming/recognise';
 import { type CertificateView, type VerdictView } from '../../keys/certificate-view';
-import { type Asked, judgeAll } from './judging';
+import { type Asked, certificateJudge } from './judging';
 import { type KeyAlong, type OpenPgpSession, type OpenPgpSignerView } from './openpgp/opening';
 import { keptKeys } from '../opened/vault';
 import { verdictView, viewOf } from './view';
@@ -88,7 +88,7 @@ async function signerViews(
         ]
       : [],
   );
-  const verdicts = await judgeAll(asked, now);
+  const verdicts = await certificateJudge.judge(asked, now);
   const judged = new Map(asked.map(({ certificate }, index) => [certificate, verdicts[index]!]));
   return Promise.all(
     checks.map(async ({ check, along }): Promise<CertificateSignerView> => {

@@ -15,7 +15,7 @@ import { mayBeUsed } from '@under-lock/core/certificate/verdict';
 import { type CertificateView } from '../../keys/certificate-view';
 import { type KeptKey, type Purpose } from '@under-lock/core/certificate/kept-key';
 import { type OwnKey } from '../../keys/own-key';
-import { chainAbove } from './chain';
+import { chainAbove } from '@under-lock/core/certificate/chain';
 import { client, keepKey, keptKey, keptKeys, publicHalf } from '../opened/vault';
 import { viewOf } from './view';
 

@@ -11,7 +11,7 @@ import { type Use } from '@under-lock/core/certificate/verdict';
 import { expose } from 'comlink';
 import '../errors';
 import { type CertificateView, type VerdictView } from '../../keys/certificate-view';
-import { forgetEvidence, judgeAll, topOf } from './judging';
+import { certificateJudge } from './judging';
 import { copies } from './copies';
 import { opening } from './opening';
 import { type FileRoom } from './file/room';
@@ -36,7 +36,7 @@ const certificates = {
   inFile: async (bytes: Uint8Array): Promise<Uint8Array<ArrayBuffer>[]> =>
     certificatesIn(bytes).map((one) => one.bytes.slice() as Uint8Array<ArrayBuffer>),
   async judge(questions: readonly Question[], now: Date): Promise<VerdictView[]> {
-    const verdicts = await judgeAll(
+    const verdicts = await certificateJudge.judge(
       questions.map(({ certificate, along = [], ...rest }) => ({
         ...rest,
         certificate: readCertificate(certificate),
@@ -46,13 +46,13 @@ const certificates = {
     );
     return Promise.all(verdicts.map(verdictView));
   },
-  forgetEvidence,
+  forgetEvidence: (): void => certificateJudge.forget(),
   /**
    * The uppermost authority above a certificate, looked for where the certificates say; undefined when there is none to
    * be had.
    */
   async topOf(certificate: Uint8Array, along: readonly Uint8Array[]): Promise<CertificateView | undefined> {
-    const top = await topOf(
+    const top = await certificateJudge.topOf(
       readCertificate(certificate),
       along.map((one) => readCertificate(one)),
     );
@@ -75,11 +75,11 @@ const anchors = {
       certificate: toBase64Url(readCertificate(certificate).bytes.slice() as Uint8Array<ArrayBuffer>),
       addedAt: now.toISOString(),
     });
-    forgetEvidence();
+    certificateJudge.forget();
   },
   async remove(id: string): Promise<void> {
     await dropAnchor(id);
-    forgetEvidence();
+    certificateJudge.forget();
   },
 };
 

@@ -13,7 +13,7 @@ import { checkApart, type OpenPgpCheck } from '@under-lock/core/openpgp/message'
 import { onlyBlock } from '@under-lock/core/openpgp/armour';
 import { addressKey } from '@under-lock/core/people/address';
 import { type OpenPgpVerdictView, type OpenPgpView } from '../../../keys/openpgp/view';
-import { judgeKeys } from './judging';
+import { keyJudge } from './judging';
 import { secretOf } from '@under-lock/core/openpgp/usable';
 import { keptSecrets, keyringOf, type KnownKey } from './kept';
 import { keyVerdictView, keyView } from './views';
@@ -89,7 +89,7 @@ async function views(
       const known = (await find(check.key.material.getKeyID().toHex())).find(
         (one) => one.key.fingerprint === check.key.fingerprint,
       );
-      const [verdict] = await judgeKeys(
+      const [verdict] = await keyJudge.judge(
         [
           {
             key: check.key,
@@ -171,7 +171,7 @@ export async function judgedAlong(
   address: string | undefined,
   now: Date,
 ): Promise<KeyAlong[]> {
-  const verdicts = await judgeKeys(
+  const verdicts = await keyJudge.judge(
     found.map(({ key }) => ({ key, use: 'encrypt', compared: false, ...defined({ address }) })),
     now,
   );

@@ -28,7 +28,7 @@ import {
 import { type KeptOpenPgp } from '@under-lock/core/openpgp/kept-key';
 import { type OwnOpenPgpKey } from '../../../keys/openpgp/own-key';
 import { type OpenPgpVerdictView, type OpenPgpView } from '../../../keys/openpgp/view';
-import { forgetTrusted, judgeKeys } from './judging';
+import { keyJudge } from './judging';
 import { keepSecret, keptSecret, type KeptSecret, keptSecrets, packed, publicSide } from './kept';
 import { keyVerdictView, keyView } from './views';
 
@@ -226,7 +226,7 @@ export const openpgp = {
     const questions = await Promise.all(
       asked.map(async ({ key, ...rest }) => ({ ...rest, key: await readOpenPgpKey(key) })),
     );
-    return (await judgeKeys(questions, now)).map(keyVerdictView);
+    return (await keyJudge.judge(questions, now)).map(keyVerdictView);
   },
   /** Both copies of one key as one; undefined when they are two keys, or the second is none. */
   async merged(kept: Uint8Array, found: Uint8Array): Promise<OpenPgpView | undefined> {
@@ -244,7 +244,7 @@ export const openpgp = {
     const by = await secretOf((await keptSecret(id)).value);
     return (await certified((await readOpenPgpKey(key)).material, by, now)).write() as Bytes;
   },
-  forgetTrusted: async (): Promise<void> => forgetTrusted(),
+  forgetTrusted: async (): Promise<void> => keyJudge.forget(),
   /** Whether OpenPGP copies from this address will be signed. */
   signs: async (address: string, now: Date): Promise<boolean> =>
     (await usableOpenPgpKeys(await keptSecrets(), address, 'sign', now)).length > 0,

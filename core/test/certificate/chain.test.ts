@@ -1,4 +1,4 @@
-import { chainAbove } from '../src/threads/keys/chain';
+import { chainAbove } from '../../src/certificate/chain';
 
 const one = (subject: string, issuer: string) => ({ subject: { key: subject }, issuer: { key: issuer } });
 const [leaf, issuing, root] = [one('leaf', 'issuing'), one('issuing', 'root'), one('root', 'root')];

@@ -1,3 +1,0 @@
-import { later } from '@under-lock/ui/later';
-
-export default later(async () => (await import('../../../src/account/AccountScreen')).AccountScreen);

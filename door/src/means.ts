@@ -1,0 +1,98 @@
+/** Certificates and OpenPGP keys of those who are written to, from the office book, judged as a browser judges them. */
+import { CertificateJudge } from '@under-lock/contract/judging/certificates';
+import { KeyJudge } from '@under-lock/contract/judging/keys';
+import { fromBase64Url } from '@under-lock/core/bytes';
+import { readCertificate } from '@under-lock/core/certificate/certificate';
+import { CertificateError } from '@under-lock/core/certificate/errors';
+import { type JudgedCertificate, type JudgedKey } from '@under-lock/core/locks/known';
+import { OpenPgpError } from '@under-lock/core/openpgp/errors';
+import { readOpenPgpKey } from '@under-lock/core/openpgp/key';
+import { addressKey } from '@under-lock/core/people/address';
+import { personAt } from '@under-lock/core/people/find';
+import { inUse } from '@under-lock/core/people/in-use';
+import { type Person } from '@under-lock/core/people/kept-person';
+import { type Kept } from '@under-lock/core/vault/kept';
+import { type Owner } from './house';
+
+export interface MeansOf {
+  certificates: Map<string, JudgedCertificate>;
+  keys: Map<string, JudgedKey>;
+}
+
+/** What can't be read any more is as good as not there: the plan then says that none is known. */
+async function readable<T>(read: () => T | Promise<T>): Promise<T | undefined> {
+  try {
+    return await read();
+  } catch (error) {
+    if (error instanceof CertificateError || error instanceof OpenPgpError) return undefined;
+    throw error;
+  }
+}
+
+const known = (people: readonly Kept<Person>[], addresses: readonly string[]): { address: string; person: Person }[] =>
+  addresses.flatMap((address) => {
+    const person = personAt(people, address)?.value;
+    return person === undefined ? [] : [{ address: addressKey(address), person }];
+  });
+
+async function certificatesOf(judge: CertificateJudge, among: ReturnType<typeof known>, now: Date) {
+  const asked = (
+    await Promise.all(
+      among.map(async ({ address, person }) => {
+        const kept = inUse(person.certificates);
+        if (kept === undefined) return [];
+        const certificate = await readable(() => readCertificate(fromBase64Url(kept.certificate)));
+        const along = await readable(() => (kept.chain ?? []).map((one) => readCertificate(fromBase64Url(one))));
+        return certificate === undefined ? [] : [{ address, kept, certificate, along: along ?? [] }];
+      }),
+    )
+  ).flat();
+  const verdicts = await judge.judge(
+    asked.map(({ address, certificate, along }) => ({ address, certificate, along, use: 'encrypt' as const })),
+    now,
+  );
+  return new Map(asked.map(({ address, kept }, index) => [address, { kept, verdict: verdicts[index]! }] as const));
+}
+
+async function keysOf(judge: KeyJudge, among: ReturnType<typeof known>, now: Date) {
+  const asked = (
+    await Promise.all(
+      among.map(async ({ address, person }) => {
+        const kept = inUse(person.keys);
+        const key = kept && (await readable(() => readOpenPgpKey(fromBase64Url(kept.key))));
+        return kept === undefined || key === undefined ? [] : [{ address, kept, key }];
+      }),
+    )
+  ).flat();
+  const verdicts = await judge.judge(
+    asked.map(({ address, kept, key }) => ({
+      key,
+      address,
+      use: 'encrypt' as const,
+      compared: kept.checked !== undefined,
+    })),
+    now,
+  );
+  return new Map(
+    asked.map(
+      ({ address, kept, key }, index) =>
+        [address, { kept, verdict: verdicts[index]!, readsNewest: key.readsNewest }] as const,
+    ),
+  );
+}
+
+/** @throws ApiProblem */
+export async function meansOf(
+  { client }: Owner,
+  people: readonly Kept<Person>[],
+  addresses: readonly string[],
+  now: Date,
+): Promise<MeansOf> {
+  const among = known(people, addresses);
+  // Nobody's own trust counts here, only the office's.
+  const [certificates, keys] = await Promise.all([
+    certificatesOf(new CertificateJudge(client, async () => []), among, now),
+    keysOf(new KeyJudge(client), among, now),
+  ]);
+  return { certificates, keys };
+}

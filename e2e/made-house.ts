@@ -73,6 +73,9 @@ async function createDatabase(name: string, template?: string): Promise<void> {
   }
 }
 
+/** More run beside each other nowhere. */
+const PLACES = 10;
+
 const isFree = (port: number): Promise<boolean> =>
   new Promise((resolve) => {
     const server = createServer();
@@ -80,10 +83,14 @@ const isFree = (port: number): Promise<boolean> =>
     server.listen(port, '127.0.0.1', () => server.close(() => resolve(true)));
   });
 
-/** Four in a row below those that the system gives to outgoing connections: between two houses nobody takes them. */
+/**
+ * Four in a row below those that the system gives to outgoing connections: between two houses nobody takes them. Places
+ * that look for theirs at the same time look among others.
+ */
 async function freePorts(): Promise<Model['ports']> {
+  const place = Number(process.env.TEST_PARALLEL_INDEX ?? 0) % PLACES;
   for (;;) {
-    const first = randomInt(10_000, 30_000);
+    const first = 10_000 + 4 * (PLACES * randomInt(20_000 / (4 * PLACES)) + place);
     const four = [first, first + 1, first + 2, first + 3];
     if ((await Promise.all(four.map(isFree))).every(Boolean))
       return { server: first, http: first + 1, smtp: first + 2, mail: first + 3 };

@@ -1,10 +1,9 @@
 /** The door for mail programs before a house, and a mail program of somebody else's that hands in at it. */
 import { execFileSync, spawn } from 'node:child_process';
-import { mkdtempSync } from 'node:fs';
-import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { doorKeys } from '../core/src/submission/keys';
 import { randomBytes, toBase64Url } from '../core/src/bytes';
+import { localCertificate } from '../door/test/local-certificate';
 import { type House } from './house';
 
 const root = join(import.meta.dirname, '..');
@@ -16,19 +15,10 @@ export interface Door {
   stop(): Promise<void>;
 }
 
-function certificate(): { cert: string; key: string } {
-  const folder = mkdtempSync(join(tmpdir(), 'under-lock-door-'));
-  const [cert, key] = [join(folder, 'cert.pem'), join(folder, 'key.pem')];
-  const kind = ['-newkey', 'ec', '-pkeyopt', 'ec_paramgen_curve:P-256', '-nodes', '-days', '30'];
-  const name = ['-subj', '/CN=localhost', '-addext', 'subjectAltName=DNS:localhost'];
-  execFileSync('openssl', ['req', '-x509', ...kind, ...name, '-keyout', key, '-out', cert], { stdio: 'ignore' });
-  return { cert, key };
-}
-
 /** Starts the house's server anew, with the door before it. */
 export async function openDoor(house: House): Promise<Door> {
   const secret = randomBytes(32);
-  const { cert, key } = certificate();
+  const { cert, key } = localCertificate();
   await house.killServer();
   await house.startServer({ UNDERLOCK_SUBMISSION_TOKEN: (await doorKeys(secret)).token });
   const child = spawn(process.execPath, [join(root, 'dist/door.mjs')], {

@@ -3,6 +3,7 @@
  * what waits for its writer.
  */
 import { MAX_HANDED_KEY_BYTES } from '@under-lock/core/submission/handed';
+import { MOST_SENTENCE } from '@under-lock/core/submission/why';
 import { z } from 'zod';
 import { accountSchema } from './account';
 import { address, bytes, endpoint, id, instant, line } from './endpoint';
@@ -126,5 +127,5 @@ export const letWait = endpoint({
   byDoor: true,
   maxBytes: 64 * 1024,
   params: z.object({ id }),
-  body: z.object({ why: bytes(60, 20_000), sentence: line(500) }),
+  body: z.object({ why: bytes(60, 20_000), sentence: line(MOST_SENTENCE) }),
 });

@@ -3,7 +3,7 @@ import { bookDoor, getDoorBook } from '@under-lock/contract/office-book';
 import { type Firm, firmSchema } from '@under-lock/core/office-book/firm';
 import { bookKey, DOOR_IN_BOOK, openAsMember } from '@under-lock/core/office-book/key';
 import { type BookPerson, bookPersonSchema } from '@under-lock/core/office-book/person';
-import { type Kept } from '@under-lock/core/vault/kept';
+import { type Kept, shaped } from '@under-lock/core/vault/kept';
 import { type BookKind, BOOK_KINDS } from '@under-lock/core/vault/item';
 import { briefMemory, createShelf, type Memory } from '@under-lock/core/vault/shelf';
 import { type z } from 'zod';
@@ -53,10 +53,7 @@ export class OfficeBook {
       ),
     });
     const listed = async <S extends z.ZodType>(kind: BookKind, schema: S): Promise<Kept<z.output<S>>[]> =>
-      (await shelf.list(kind)).flatMap(({ value, ...item }) => {
-        const parsed = schema.safeParse(value);
-        return parsed.success ? [{ ...item, value: parsed.data }] : [];
-      });
+      (await shelf.list(kind)).flatMap((item) => shaped(schema, item) ?? []);
     return { people: await listed('book-person', bookPersonSchema), firms: await listed('book-firm', firmSchema) };
   }
 }

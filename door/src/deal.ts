@@ -2,33 +2,25 @@
  * What becomes of a mail that was taken: it leaves as planned in its writer's name, or it waits among their drafts with
  * what is missing. Each step may be repeated: the mail's number is that of the message.
  */
-import { putBlob } from '@under-lock/contract/transfer';
-import { deleteBlob } from '@under-lock/contract/blob';
-import { dispatchMessage, getSent } from '@under-lock/contract/outgoing';
-import { ApiProblem, isProblem } from '@under-lock/contract/problem';
+import { ApiProblem } from '@under-lock/contract/problem';
 import { letWait } from '@under-lock/contract/submission';
 import { type Bytes } from '@under-lock/core/bytes';
-import { sealCopy } from '@under-lock/core/locks/index';
-import { roomLock } from '@under-lock/core/locks/room/index';
-import { type MessageContent } from '@under-lock/core/message/content';
 import { MessageReadError } from '@under-lock/core/message/read';
-import { fingerprintOf, type MessageToSeal } from '@under-lock/core/outgoing/content';
 import { type Draft } from '@under-lock/core/outgoing/draft';
 import { type Known } from '@under-lock/core/outgoing/known';
 import { unsettled } from '@under-lock/core/outgoing/missing-words';
 import { makePlan, type Planned } from '@under-lock/core/outgoing/plan';
-import { type SendPorts } from '@under-lock/core/outgoing/ports';
 import { send } from '@under-lock/core/outgoing/send';
-import { contentKeyOf, makeKey, splitFor } from '@under-lock/core/outgoing/split';
-import { sealForRelease } from '@under-lock/core/release/paper';
+import { makeKey } from '@under-lock/core/outgoing/split';
 import { draftOfMail } from '@under-lock/core/submission/draft';
 import { sealForOwner } from '@under-lock/core/submission/owner';
-import { type Why } from '@under-lock/core/submission/why';
+import { MOST_SENTENCE, MOST_SENTENCES, type Why } from '@under-lock/core/submission/why';
 import { readHead } from '@under-lock/core/incoming/incoming';
 import { randomUUID } from 'node:crypto';
 import { type Context, type Owner } from './house';
 import { askHouse, withRules } from './known';
 import { lookThrough } from './look';
+import { portsOver } from './ports';
 
 export interface HandedIn {
   id: string;
@@ -37,51 +29,10 @@ export interface HandedIn {
   to: readonly string[];
 }
 
-const MOST_SENTENCE = 500;
-function portsOf({ means }: Context, { key, client }: Owner, files: ReadonlyMap<string, Bytes>): SendPorts {
-  const whole = (message: MessageToSeal): MessageContent => ({
-    ...message,
-    files: message.files.map(({ name, type, blobId }) => ({ name, type, bytes: files.get(blobId)! })),
-  });
-  const nothing = async (): Promise<void> => undefined;
-  return {
-    newId: randomUUID,
-    content: {
-      makeKey: async () => makeKey(),
-      fingerprint: fingerprintOf,
-      split: (of, own, wanted) => splitFor(of, own, wanted, randomUUID),
-      put: async (message, blobId, own) =>
-        putBlob(client, blobId, await roomLock.seal(whole(message), contentKeyOf(own))),
-      forRelease: sealForRelease,
-      cancel: nothing,
-      allow: nothing,
-    },
-    copies: {
-      put: async (order, message, blobId) => putBlob(client, blobId, await sealCopy(order, whole(message), means)),
-      cancel: nothing,
-    },
-    record: {
-      keepAttempt: nothing,
-      wasSent: (messageId) =>
-        client(getSent, { params: { id: messageId } }).then(
-          () => true,
-          (error: unknown) => {
-            if (isProblem(error, 'not-found')) return false;
-            throw error;
-          },
-        ),
-      discard: async (blobId) => void (await client(deleteBlob, { params: { id: blobId } })),
-      sealSummary: (messageId, summary) => sealForOwner(key, 'sent', messageId, summary),
-      sealWords: (messageId, words) => sealForOwner(key, 'words', messageId, words),
-      dispatch: (messageId, body) => client(dispatchMessage, { params: { id: messageId }, body }),
-    },
-  };
-}
-
 async function wait({ key, client }: Owner, { id, raw }: HandedIn, sentences: string[]): Promise<void> {
   const why: Why = {
     subject: readHead(raw, '').subject,
-    sentences: sentences.slice(0, 50).map((one) => one.slice(0, MOST_SENTENCE)),
+    sentences: sentences.slice(0, MOST_SENTENCES).map((one) => one.slice(0, MOST_SENTENCE)),
   };
   const sentence = sentences.join('; ').slice(0, MOST_SENTENCE);
   await client(letWait, {
@@ -111,7 +62,7 @@ async function planned(
     return { blobId, name, type, size: bytes.length, key: makeKey() };
   });
   const house = await askHouse(context, owner, draft, now);
-  const known = withRules(house, await lookThrough(draft, files, house.policy, now));
+  const known = withRules(house, await lookThrough(draft, files, house.rules.policy, now));
   return { draft, known, plan: makePlan(draft, known), files };
 }
 
@@ -153,7 +104,16 @@ export async function deal(
         progress: () => undefined,
         signal: new AbortController().signal,
       },
-      portsOf(context, owner, files),
+      portsOver(
+        owner.client,
+        { files, means: context.means },
+        {
+          // What it made is found again by the mail's number.
+          keepAttempt: async () => undefined,
+          sealSummary: (messageId, summary) => sealForOwner(owner.key, 'sent', messageId, summary),
+          sealWords: (messageId, words) => sealForOwner(owner.key, 'words', messageId, words),
+        },
+      ),
     );
     return 'sent';
   } catch (error) {

@@ -10,14 +10,13 @@ import { withOffice } from '@under-lock/core/office-book/planned';
 import { type Draft } from '@under-lock/core/outgoing/draft';
 import { type Known } from '@under-lock/core/outgoing/known';
 import { type Looked } from '@under-lock/core/outgoing/looked';
-import { type Policy } from '@under-lock/core/rules/policy';
+import { type KnownOfRules } from '@under-lock/core/outgoing/ruled';
 import { type Context, type Owner } from './house';
 import { meansOf } from './means';
 
 export interface House {
   known: Omit<Known, 'rules'>;
-  policy: Policy;
-  newTo: ReadonlySet<string>;
+  rules: Omit<KnownOfRules, 'looked' | 'isLookedThrough'>;
 }
 
 /** @throws ApiProblem */
@@ -38,8 +37,7 @@ export async function askHouse({ book }: Context, owner: Owner, draft: Draft, no
   const { people, passwords } = withOffice([], [], there.people);
   const { certificates, keys } = await meansOf(owner, people, addresses, now);
   return {
-    policy,
-    newTo: new Set(newTo),
+    rules: { policy, newTo: new Set(newTo), departments: account.departments },
     known: {
       office,
       account,
@@ -60,13 +58,7 @@ export async function askHouse({ book }: Context, owner: Owner, draft: Draft, no
   };
 }
 
-export const withRules = ({ known, policy, newTo }: House, looked: Looked): Known => ({
+export const withRules = ({ known, rules }: House, looked: Looked): Known => ({
   ...known,
-  rules: {
-    policy,
-    looked,
-    isLookedThrough: true,
-    newTo,
-    departments: (known.account as Owner['account']).departments,
-  },
+  rules: { ...rules, looked, isLookedThrough: true },
 });

@@ -2,11 +2,10 @@
 import { addDevice } from '@under-lock/contract/submission';
 import { doorKeys } from '@under-lock/core/submission/keys';
 import { randomBytes } from '@under-lock/core/bytes';
-import { execFile, execFileSync } from 'node:child_process';
-import { mkdtempSync, readFileSync } from 'node:fs';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
+import { execFile } from 'node:child_process';
+import { readFileSync } from 'node:fs';
 import { giveKeyPair, type House, type KeyPair, openHouse, type Worker } from '../../server/test/house';
+import { localCertificate } from './local-certificate';
 import { type RunningDoor, startDoor } from '../src/door';
 
 export interface DoorHouse extends House {
@@ -25,41 +24,11 @@ export interface Correspondent extends Worker {
   password: string;
 }
 
-/** For `localhost`, as mail programs check it. */
-function certificate(): { cert: string; key: string } {
-  const folder = mkdtempSync(join(tmpdir(), 'under-lock-door-'));
-  const [cert, key] = [join(folder, 'cert.pem'), join(folder, 'key.pem')];
-  execFileSync(
-    'openssl',
-    [
-      'req',
-      '-x509',
-      '-newkey',
-      'ec',
-      '-pkeyopt',
-      'ec_paramgen_curve:P-256',
-      '-nodes',
-      '-days',
-      '30',
-      '-subj',
-      '/CN=localhost',
-      '-addext',
-      'subjectAltName=DNS:localhost',
-      '-keyout',
-      key,
-      '-out',
-      cert,
-    ],
-    { stdio: 'ignore' },
-  );
-  return { cert, key };
-}
-
 export async function openDoorHouse(): Promise<DoorHouse> {
   const secret = randomBytes(32);
   const { token } = await doorKeys(secret);
   const house = await openHouse({ UNDERLOCK_SUBMISSION_TOKEN: token });
-  const { cert, key } = certificate();
+  const { cert, key } = localCertificate();
   const said: string[] = [];
   const log = {
     info: (event: string, data: object = {}) => void said.push(JSON.stringify({ event, ...data })),

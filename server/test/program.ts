@@ -2,33 +2,20 @@
  * A program that sends as a worker does, without any page: core's sending over the client's endpoints, its own keys at
  * hand.
  */
-import { sealForRelease } from '@under-lock/core/release/paper';
 import { listColleagues } from '@under-lock/contract/account';
-import { deleteBlob } from '@under-lock/contract/blob';
-import { dispatchMessage, getSent } from '@under-lock/contract/outgoing';
 import { getOffice } from '@under-lock/contract/office';
-import { isProblem } from '@under-lock/contract/problem';
-import { type Bytes, utf8 } from '@under-lock/core/bytes';
-import { sealCopy } from '@under-lock/core/locks/index';
+import { utf8 } from '@under-lock/core/bytes';
 import { type SealingMeans } from '@under-lock/core/locks/lock';
 import { OUR_RULES } from '@under-lock/core/locks/file/rules';
-import { roomLock } from '@under-lock/core/locks/room/index';
-import { type MessageContent } from '@under-lock/core/message/content';
-import { fingerprintOf, type MessageToSeal } from '@under-lock/core/outgoing/content';
 import { type Attempt, type Draft } from '@under-lock/core/outgoing/draft';
 import { type Known } from '@under-lock/core/outgoing/known';
 import { makePlan } from '@under-lock/core/outgoing/plan';
-import { type SendPorts } from '@under-lock/core/outgoing/ports';
 import { send } from '@under-lock/core/outgoing/send';
-import { contentKeyOf, makeKey, splitFor } from '@under-lock/core/outgoing/split';
 import { randomUUID } from 'node:crypto';
-import { upload, type Worker } from './house';
+import { type AtHand, portsOver } from '../../door/src/ports';
+import { type Worker } from './house';
 
-export interface Program {
-  /** By their upload's number, as the draft names them. */
-  files: ReadonlyMap<string, Bytes>;
-  means: SealingMeans;
-}
+export type Program = AtHand;
 
 /** Somebody who has neither certificates nor keys of their own. */
 export const NO_MEANS: SealingMeans = {
@@ -62,46 +49,6 @@ export async function knownTo({ client, account }: Worker): Promise<Known> {
   };
 }
 
-function portsOf({ client }: Worker, { files, means }: Program, keep: (attempt: Attempt) => void): SendPorts {
-  const whole = (message: MessageToSeal): MessageContent => ({
-    ...message,
-    files: message.files.map(({ name, type, blobId }) => ({ name, type, bytes: files.get(blobId)! })),
-  });
-  const nothing = async (): Promise<void> => undefined;
-  return {
-    newId: randomUUID,
-    content: {
-      makeKey: async () => makeKey(),
-      fingerprint: fingerprintOf,
-      split: (of, key, wanted) => splitFor(of, key, wanted, randomUUID),
-      put: async (message, blobId, key) =>
-        upload(client, blobId, await roomLock.seal(whole(message), contentKeyOf(key))),
-      forRelease: sealForRelease,
-      cancel: nothing,
-      allow: nothing,
-    },
-    copies: {
-      put: async (order, message, blobId) => upload(client, blobId, await sealCopy(order, whole(message), means)),
-      cancel: nothing,
-    },
-    record: {
-      keepAttempt: async (attempt) => keep(attempt),
-      wasSent: (id) =>
-        client(getSent, { params: { id } }).then(
-          () => true,
-          (error: unknown) => {
-            if (isProblem(error, 'not-found')) return false;
-            throw error;
-          },
-        ),
-      discard: async (id) => void (await client(deleteBlob, { params: { id } })),
-      sealSummary: async (_, summary) => utf8(JSON.stringify(summary)),
-      sealWords: async (_, words) => utf8(JSON.stringify(words)),
-      dispatch: (id, body) => client(dispatchMessage, { params: { id }, body }),
-    },
-  };
-}
-
 /** Plans and sends. @throws Error naming what the plan misses */
 export async function sendByProgram(
   worker: Worker,
@@ -126,8 +73,10 @@ export async function sendByProgram(
   };
   const { messageId } = await send(
     sending,
-    portsOf(worker, program, (made) => {
-      attempt = made;
+    portsOver(worker.client, program, {
+      keepAttempt: async (made) => void (attempt = made),
+      sealSummary: async (_, summary) => utf8(JSON.stringify(summary)),
+      sealWords: async (_, words) => utf8(JSON.stringify(words)),
     }),
   );
   const locks = new Map(planned.plan.lines.map(({ recipient, chosen }) => [recipient.address, chosen.lock as string]));

@@ -23,11 +23,10 @@ import {
   type Unchanged,
 } from '@under-lock/core/office-book/person';
 import { type BookKind } from '@under-lock/core/vault/item';
-import { type Kept } from '@under-lock/core/vault/kept';
+import { type Kept, shaped } from '@under-lock/core/vault/kept';
 import { personAt } from '@under-lock/core/people/find';
 import useSWR, { mutate } from 'swr';
 import { api } from '../api';
-import { shaped } from '../vault/useVault';
 import { told } from '../live/live';
 import { type Colleague } from '../session/useOffice';
 import { door } from '../threads/main/door';

@@ -2,8 +2,7 @@
  * Sealed items as values: the worker thread fetches, opens, holds them against their manifest, and seals what is kept.
  */
 import { type VaultItemKind as AnyKind } from '@under-lock/core/vault/item';
-import { type Kept } from '@under-lock/core/vault/kept';
-import { type ShelfItem } from '@under-lock/core/vault/shelf';
+import { type Kept, shaped } from '@under-lock/core/vault/kept';
 import useSWR, { mutate } from 'swr';
 import { type z } from 'zod';
 import { told } from '../live/live';
@@ -13,12 +12,6 @@ type VaultItemKind = Exclude<AnyKind, 'account-key' | 'key'>;
 type ListedKind = Exclude<VaultItemKind, 'sent'>;
 
 const keyOf = (kind: VaultItemKind): string => `vault/${kind}`;
-
-/** Undefined for what has another shape than today's. */
-export function shaped<S extends z.ZodType>(schema: S, { value, ...item }: ShelfItem): Kept<z.output<S>> | undefined {
-  const parsed = schema.safeParse(value);
-  return parsed.success ? { ...item, value: parsed.data } : undefined;
-}
 
 /** What senders keep of their own messages; what does not open or has another shape than today's is undefined. */
 export async function openSent<S extends z.ZodType>(

@@ -33,7 +33,7 @@ const listUrls = ({ distributionPoints }: Certificate): string[] =>
   );
 
 /** What can be read of what was fetched; the rest is as good as not there. */
-export function readable<T>(items: readonly Uint8Array[], read: (bytes: Uint8Array) => T): T[] {
+function readable<T>(items: readonly Uint8Array[], read: (bytes: Uint8Array) => T): T[] {
   return items.flatMap((bytes) => {
     try {
       return [read(bytes)];
@@ -50,6 +50,7 @@ interface Gathered {
   at: number;
   covered: ReadonlySet<string>;
 }
+
 const keyOf = ({ issuer, serial }: Certificate): string => `${issuer.key} ${serial}`;
 const isAnchored = (certificate: Certificate, pool: readonly Certificate[]): boolean =>
   pool.some(({ subject }) => subject.key === certificate.issuer.key);

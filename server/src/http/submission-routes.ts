@@ -1,13 +1,12 @@
 /** What workers set up for their mail programs, and what the door for these asks. */
 import * as submissionApi from '@under-lock/contract/submission';
 import { defined } from '@under-lock/core/defined';
-import { accountOf } from '../account/session';
+import { accountOf, type SignedIn } from '../account/session';
 import { type Context } from '../context';
 import { Problem } from '../problem';
 import { addDevice, endDevice, listDevices, type OwnDevice, signInDevice } from '../submission/devices';
 import { knownDoor, openDoor } from '../submission/door';
 import { dropHanded, handIn, letWait, listHanded, listUnfinished } from '../submission/handed';
-import { type SignedIn } from '../account/session';
 import { type mounter } from './mount';
 
 /** @throws Problem `not-allowed` for a browser */

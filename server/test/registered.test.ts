@@ -418,7 +418,6 @@ describe('from a link to a list', () => {
 
   test('an address nobody registered gets the same answers, and no mail', async () => {
     const visitorHere = house.visitor();
-    const before = house.world.store.mails.length;
     expect(Object.keys(await visitorHere(api.startReset, { body: { address: 'nobody@postbox.example' } }))).toEqual([
       'resendAt',
     ]);
@@ -435,7 +434,7 @@ describe('from a link to a list', () => {
     await expect(
       visitorHere(api.signInReader, { body: { address: 'nobody@postbox.example', authKey: randomBytes(32) } }),
     ).rejects.toMatchObject({ code: 'wrong-password' });
-    expect(house.world.store.mails).toHaveLength(before);
+    expect(house.world.store.mails.filter(({ mailbox }) => mailbox === 'nobody@postbox.example')).toEqual([]);
   });
 });
 
@@ -607,9 +606,11 @@ test('an account that is forgotten leaves nothing of it; links go on, what was s
       held.grantId,
     ]),
   ).toEqual([]);
-  const mails = house.world.store.mails.length;
+  // The sender may still be told that it was opened.
+  const mails = () => house.world.store.mails.filter(({ mailbox }) => mailbox === address);
+  const before = mails().length;
   await remindDue(house.server.context);
-  expect(house.world.store.mails).toHaveLength(mails);
+  expect(mails()).toHaveLength(before);
 });
 
 test('whatever sender, reader, clock and sweepers do, in any order: no sign-in releases what has ended, or what was sealed to a password that is gone', async () => {

@@ -206,7 +206,10 @@ async function threeLocks(): Promise<Row[]> {
       },
       lockKinds,
     );
-  const seal: Record<Exclude<LockName, 'file' | 'carried'>, (some: readonly Recipient[]) => Promise<unknown>> = {
+  const seal: Record<
+    Exclude<LockName, 'file' | 'carried' | 'open'>,
+    (some: readonly Recipient[]) => Promise<unknown>
+  > = {
     openpgp: (some) =>
       sealForOpenPgp({
         message: messageWith(

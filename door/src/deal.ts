@@ -5,7 +5,9 @@
 import { ApiProblem } from '@under-lock/contract/problem';
 import { letWait } from '@under-lock/contract/submission';
 import { type Bytes } from '@under-lock/core/bytes';
+import { readEntity } from '@under-lock/core/message/entity';
 import { MessageReadError } from '@under-lock/core/message/read';
+import { type LockBefore, ownStateOf } from '@under-lock/core/outgoing/as-it-came';
 import { type Draft } from '@under-lock/core/outgoing/draft';
 import { type Known } from '@under-lock/core/outgoing/known';
 import { unsettled } from '@under-lock/core/outgoing/missing-words';
@@ -53,7 +55,7 @@ async function planned(
   context: Context,
   owner: Owner,
   { raw, to }: HandedIn,
-): Promise<{ draft: Draft; known: Known; plan: Planned; files: Map<string, Bytes> }> {
+): Promise<Way & { files: Map<string, Bytes> }> {
   const now = context.now();
   const files = new Map<string, Bytes>();
   const draft = await draftOfMail(raw, { envelope: to, account: owner.account }, async ({ name, type, bytes }) => {
@@ -62,8 +64,36 @@ async function planned(
     return { blobId, name, type, size: bytes.length, key: makeKey() };
   });
   const house = await askHouse(context, owner, draft, now);
-  const known = withRules(house, await lookThrough(draft, files, house.rules.policy, now));
-  return { draft, known, plan: makePlan(draft, known), files };
+  const own = await ownStateOf(readEntity(raw));
+  const looked = await lookThrough(draft, { files, isLocked: own.is === 'locked' }, house.rules.policy, now);
+  const known = withRules(house, looked);
+  return { files, ...(own.is === 'locked' ? asLocked(draft, known, own.by) : asRulesAllow(draft, known)) };
+}
+
+interface Way {
+  draft: Draft;
+  known: Known;
+  plan: Planned;
+}
+
+/** Its program has locked it already: nothing is added and nothing taken away. */
+function asLocked(draft: Draft, before: Known, asItCame: LockBefore): Way {
+  const known: Known = { ...before, asItCame };
+  return { draft, known, plan: makePlan(draft, known) };
+}
+
+/** Under lock, unless the office has said that what asks for none leaves as it was written. */
+function asRulesAllow(draft: Draft, known: Known): Way {
+  const plan = makePlan(draft, known);
+  const [rule] = plan.verdict?.programsOpenBy ?? [];
+  if (rule === undefined) return { draft, known, plan };
+  const open: Draft = {
+    ...draft,
+    openReason: `Handed in by a mail program; the rule “${rule}” lets it leave open`,
+    recipients: draft.recipients.map((one) => ({ ...one, lock: 'open' as const })),
+  };
+  const asItCame: Known = { ...known, asItCame: 'open' };
+  return { draft: open, known: asItCame, plan: makePlan(open, asItCame) };
 }
 
 /** What the server refuses for good is its writer's to settle; anything else is tried again. */
@@ -106,7 +136,7 @@ export async function deal(
       },
       portsOver(
         owner.client,
-        { files, means: context.means },
+        { files, raw: mail.raw, means: context.means },
         {
           // What it made is found again by the mail's number.
           keepAttempt: async () => undefined,

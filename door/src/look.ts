@@ -8,14 +8,16 @@ import { officeFinder } from '@under-lock/core/scan/text';
 
 export async function lookThrough(
   { subject, text, files }: Draft,
-  bytesOf: ReadonlyMap<string, Bytes>,
+  { files: bytesOf, isLocked }: { files: ReadonlyMap<string, Bytes>; /** The whole mail is. */ isLocked: boolean },
   { words, patterns }: Policy,
   now: Date,
 ): Promise<Looked> {
   const about = { thisYear: now.getFullYear(), office: officeFinder({ words, patterns }) };
   const open = await seenInMessage({ subject, text, fileNames: files.map(({ name }) => name) }, about);
   const inside = new Map<string, Awaited<ReturnType<typeof seenInFile>>>();
-  for (const { blobId, name } of files)
-    inside.set(blobId, await seenInFile({ name, bytes: bytesOf.get(blobId)! }, about, { ports: {} }));
+  for (const { blobId, name } of files) {
+    const seen = await seenInFile({ name, bytes: bytesOf.get(blobId)! }, about, { ports: {} });
+    inside.set(blobId, isLocked ? { ...seen, isLocked } : seen);
+  }
   return { open: [...open, ...[...inside.values()].flatMap(({ seen }) => seen)], passed: [], files: inside };
 }

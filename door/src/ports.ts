@@ -9,6 +9,7 @@ import { sealCopy } from '@under-lock/core/locks/index';
 import { type SealingMeans } from '@under-lock/core/locks/lock';
 import { roomLock } from '@under-lock/core/locks/room/index';
 import { type MessageContent } from '@under-lock/core/message/content';
+import { asItLeaves } from '@under-lock/core/outgoing/as-it-came';
 import { fingerprintOf, type MessageToSeal } from '@under-lock/core/outgoing/content';
 import { type RecordPort, type SendPorts } from '@under-lock/core/outgoing/ports';
 import { contentKeyOf, makeKey, splitFor } from '@under-lock/core/outgoing/split';
@@ -18,6 +19,8 @@ import { randomUUID } from 'node:crypto';
 export interface AtHand {
   /** By the number under which the draft names each. */
   files: ReadonlyMap<string, Bytes>;
+  /** The mail as it was handed in, where it was. */
+  raw?: Bytes;
   means: SealingMeans;
 }
 
@@ -26,7 +29,7 @@ const nothing = async (): Promise<void> => undefined;
 /** @param keeping What is kept for the sender, and how. */
 export function portsOver(
   client: Client,
-  { files, means }: AtHand,
+  { files, raw, means }: AtHand,
   keeping: Pick<RecordPort, 'keepAttempt' | 'sealSummary' | 'sealWords'>,
 ): SendPorts {
   const whole = (message: MessageToSeal): MessageContent => ({
@@ -47,6 +50,9 @@ export function portsOver(
     },
     copies: {
       put: async (order, message, blobId) => putBlob(client, blobId, await sealCopy(order, whole(message), means)),
+      ...(raw === undefined
+        ? {}
+        : { putAsItCame: (message, blobId) => putBlob(client, blobId, asItLeaves(raw, message)) }),
       cancel: nothing,
     },
     record: {

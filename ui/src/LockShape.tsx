@@ -2,13 +2,15 @@
 import { StyleSheet, View } from 'react-native';
 import { border, colour } from './tokens';
 
-export type Shape = 'arch' | 'folded-arch' | 'hexagon' | 'diamond' | 'sheet';
+export type Shape = 'arch' | 'folded-arch' | 'hexagon' | 'diamond' | 'sheet' | 'ring';
 const paths: Record<Shape, string> = {
   arch: 'M3 21V10a9 9 0 0 1 18 0v11z',
   'folded-arch': 'M4 22V2h11l5 5v15h-4v-6a4 4 0 0 0-8 0v6z',
   hexagon: 'M12 2l9 5v10l-9 5-9-5V7z',
   diamond: 'M12 1l11 11-11 11L1 12z',
   sheet: 'M4 2h11l5 5v15H4z',
+  // Nothing is inside it.
+  ring: 'M12 3a9 9 0 0 1 0 18a9 9 0 0 1 0-18zM12 8a4 4 0 0 0 0 8a4 4 0 0 0 0-8z',
 };
 
 /**

@@ -93,7 +93,7 @@ export function termsSentence({ rights, watermark, copies, audience }: Said): st
 }
 
 export const OPEN_SENTENCE =
-  'Nothing in it is secret: it leaves as ordinary mail, signed or packed. Anybody on its way can read it, and nobody can close or withdraw it.';
+  'Nothing in it is secret: it leaves as ordinary mail. Anybody on its way can read it, and nobody can close or withdraw it.';
 
 /** The sentence that sums a handling up. */
 export const handlingSentence = (closesAt: Date, terms: Said, now: Date, zone: string): string =>

@@ -8,6 +8,7 @@ export const lockWords: Record<LockName, string> = {
   certificate: 'Certificate',
   openpgp: 'OpenPGP key',
   file: 'Locked file',
+  open: 'Open mail',
 };
 
 /** Under a handling for what is no secret a file is only packed, and is not called locked. */
@@ -21,4 +22,5 @@ export const lockShapes: Record<LockName, Shape> = {
   certificate: 'hexagon',
   openpgp: 'diamond',
   file: 'sheet',
+  open: 'ring',
 };

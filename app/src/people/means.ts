@@ -6,7 +6,7 @@ import { currentCertificate } from './certificates';
 import { currentKey } from './keys';
 
 export interface Means {
-  lock: Exclude<LockName, 'carried'>;
+  lock: Exclude<LockName, 'carried' | 'open'>;
   /** Ready, or known and run out. */
   state: 'ready' | 'ended';
 }

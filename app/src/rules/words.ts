@@ -54,5 +54,7 @@ export function effectAsks(effect: Effect, presetName: (id: string) => string): 
       return ['a question to whoever sends it'];
     case 'may-leave-open':
       return ['it may leave open'];
+    case 'programs-leave-open':
+      return ['from mail programs it leaves open, as it was written'];
   }
 }

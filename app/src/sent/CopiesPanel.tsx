@@ -26,10 +26,20 @@ interface Props {
   onText: (copy: SentCopy) => (() => Promise<void>) | undefined;
 }
 
+const orWords = new Intl.ListFormat('en', { type: 'disjunction' });
+const readableWay = (lock: SentCopy['lock']): string =>
+  lock === 'open'
+    ? 'as it was written'
+    : lock === 'file'
+      ? 'with its files packed, not protected'
+      : 'with your signature';
+
 function aboutCopies(copies: readonly SentCopy[], clear: boolean): string {
+  if (clear) {
+    const ways = new Set(copies.map(({ lock }) => readableWay(lock)));
+    return `Gone as ordinary mail ${orWords.format(ways)}. Anybody on its way could read it; nobody can close or withdraw it.`;
+  }
   const files = copies.filter(({ lock }) => lock === 'file').length;
-  if (clear)
-    return `Gone as ordinary mail${files === copies.length ? ', packed and not protected' : files === 0 ? ' with your signature' : ', with your signature or only packed'}. Anybody on its way could read it; nobody can close or withdraw it.`;
   const how =
     files === 0
       ? 'Encrypted to their certificate or key and gone into their own mail program'
@@ -43,7 +53,7 @@ function aboutCopies(copies: readonly SentCopy[], clear: boolean): string {
 export const sentReadable = (copies: readonly SentCopy[]): string =>
   copies.every(({ lock }) => lock === 'file')
     ? 'Sent packed'
-    : copies.some(({ lock }) => lock === 'file')
+    : copies.some(({ lock }) => lock === 'file' || lock === 'open')
       ? 'Sent'
       : 'Sent signed';
 

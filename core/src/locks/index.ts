@@ -24,6 +24,8 @@ export type Assessment = AssessmentOf<LockName, Missing, Warning, Reason>;
 const givesCopy = (kind: Kind): kind is CopyKind => kind.gives === 'copy';
 
 export const LOCKS: readonly LockName[] = lockKinds.map(({ lock }) => lock);
+/** Those that can keep something from others. */
+export const KEEPING_LOCKS: readonly LockName[] = LOCKS.filter((lock) => lock !== 'open');
 /** Those that send a copy to stay with its reader. */
 export const COPY_LOCKS: readonly CopyLockName[] = lockKinds.filter(givesCopy).map(({ lock }) => lock);
 

@@ -2,8 +2,9 @@
 import { carriedLock } from './carried/index';
 import { certificateLock } from './certificate/index';
 import { fileLock } from './file/index';
+import { openLock } from './open/index';
 import { openPgpLock } from './openpgp/index';
 import { roomLock } from './room/index';
 
-/** The preferred first: where a copy is allowed and possible, it asks nothing of its reader. */
-export const lockKinds = [certificateLock, openPgpLock, roomLock, carriedLock, fileLock] as const;
+/** The preferred first: where a copy is allowed and possible, it asks nothing of its reader. Open is the last. */
+export const lockKinds = [certificateLock, openPgpLock, roomLock, carriedLock, fileLock, openLock] as const;

@@ -55,6 +55,8 @@ export interface PlanInput {
   limits: { maxBytes: number; maxRecipients: number };
   /** A chosen time to leave that is none, or has passed. */
   leavingPassed?: boolean;
+  /** As its mail program made it: whether it has a subject or a text is its writer's business. */
+  isMadeElsewhere?: boolean;
   context: AssessmentContext;
   ruled?: Ruled | undefined;
 }
@@ -123,14 +125,15 @@ function missingInMessage({
   fileSizes,
   limits,
   leavingPassed = false,
+  isMadeElsewhere = false,
   ruled,
 }: PlanInput): MessageMissing[] {
   const missing: MessageMissing[] = [];
   if (recipients.length === 0) missing.push({ code: 'no-recipients' });
   if (recipients.length > limits.maxRecipients)
     missing.push({ code: 'too-many-recipients', limit: limits.maxRecipients });
-  if (subject.trim() === '') missing.push({ code: 'no-subject' });
-  if (text.trim() === '' && fileSizes.length === 0) missing.push({ code: 'nothing-written' });
+  if (subject.trim() === '' && !isMadeElsewhere) missing.push({ code: 'no-subject' });
+  if (text.trim() === '' && fileSizes.length === 0 && !isMadeElsewhere) missing.push({ code: 'nothing-written' });
   const size = fileSizes.reduce((sum, bytes) => sum + bytes, 0);
   if (size > limits.maxBytes) missing.push({ code: 'too-large', size, limit: limits.maxBytes });
   if (leavingPassed) missing.push({ code: 'leaving-passed' });

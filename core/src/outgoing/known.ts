@@ -1,4 +1,5 @@
 /** What has to be known to plan a draft and to send it: as data, wherever it comes from. */
+import { type LockBefore } from './as-it-came';
 import { type KnownKeys } from '../account/known-keys';
 import { type OfficeCalendar } from '../handling/closing';
 import { type PresetTerms } from '../handling/preset';
@@ -41,6 +42,8 @@ export interface Known<Preset extends OutgoingPreset = OutgoingPreset> extends K
   rules?: KnownOfRules | undefined;
   /** What the sender can sign with. Asked only where the handling needs it. */
   signs: { certificate: boolean; openpgp: boolean };
+  /** It leaves octet for octet as a mail program made it: under the lock it has already, or open. */
+  asItCame?: LockBefore | 'open' | undefined;
   now: Date;
 }
 

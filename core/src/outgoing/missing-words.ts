@@ -35,6 +35,7 @@ export const missingWords: Record<Missing['code'], string> = {
   'file-too-large': 'Larger than their mail gateway takes',
   'colleague-key-changed':
     'Has another key here than when you first wrote to them. Ask them, by phone or in person, whether they set up their account anew',
+  'nothing-leaves-open': 'This handling lets nothing leave open',
   'lock-not-allowed': 'A rule of the office does not let it go this way',
   'colleague-not-ready': 'Has not signed in yet, so nothing can be sealed to them. Ask them to sign in once',
 };

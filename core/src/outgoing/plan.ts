@@ -3,6 +3,7 @@
  * kept nowhere.
  */
 import { defined } from '../defined';
+import { lockedBefore } from './as-it-came';
 import { lockKinds } from '../locks/list';
 import { type AssessmentContext, type Recipient } from '../locks/lock';
 import { passwordFinder } from '../passwords/place';
@@ -87,7 +88,9 @@ const ruledOf = (
 
 export function makePlan<Preset extends OutgoingPreset>(draft: Draft, known: Known<Preset>): Planned<Preset> {
   const verdict = judgeDraft(draft, presetOf(draft, known.presets)?.id, known, known.rules);
-  const handling = handlingOf(draft, known, verdict?.demand, (verdict?.openBy.length ?? 0) > 0);
+  const { asItCame } = known;
+  const permits = asItCame === 'open' ? verdict?.programsOpenBy : verdict?.openBy;
+  const handling = handlingOf(draft, known, verdict?.demand, (permits?.length ?? 0) > 0);
   const releasers = verdict?.demand.release === true ? releasersOf(known) : undefined;
   const { applied, leastCheck, leavesAt } = handling;
   const { subject, text, files } = draft;
@@ -101,6 +104,7 @@ export function makePlan<Preset extends OutgoingPreset>(draft: Draft, known: Kno
       text,
       fileSizes: files.map(({ size }) => size),
       limits: known.office.limits,
+      isMadeElsewhere: asItCame !== undefined,
       leavingPassed: draft.sendAt !== undefined && leavesAt === undefined,
       context: contextOf(draft, known, recipients),
       ruled:
@@ -112,7 +116,7 @@ export function makePlan<Preset extends OutgoingPreset>(draft: Draft, known: Kno
               isOpen: applied.terms.clear,
             }),
     },
-    lockKinds,
+    asItCame === undefined || asItCame === 'open' ? lockKinds : [lockedBefore(asItCame)],
   );
   return { plan, verdict, releasers, ...handling };
 }

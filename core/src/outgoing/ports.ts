@@ -30,6 +30,8 @@ export interface ContentPort {
 /** Where the sender's own keys are: copies are sealed and put there. */
 export interface CopyPort {
   put(order: CopyOrder, message: MessageToSeal, blobId: string, told: Told): Promise<void>;
+  /** The mail as it was handed in; only where mail programs hand it in. */
+  putAsItCame?(message: MessageToSeal, blobId: string, told: Told): Promise<void>;
   cancel(blobId: string): Promise<void>;
 }
 

@@ -13,7 +13,7 @@ import { wordsOf } from '../search/words';
 import { type Attempt, type Draft, type KeptCopy, type Summary } from './draft';
 import { type KnownToSend } from './known';
 import { type Planned } from './plan';
-import { type SendPorts, type Told } from './ports';
+import { type CopyPort, type SendPorts, type Told } from './ports';
 import { paperOf } from './release';
 import { type SealedForRelease } from '../release/paper';
 
@@ -63,6 +63,12 @@ function orderOf({ known, planned: { plan, applied }, paper }: Sending, copy: Ke
   return copyLock(copy.lock).order(copy, { known, language, neutralSubject, rights: applied.terms.rights, paper });
 }
 
+/** @throws Error where nothing was handed in */
+function asItCame(port: CopyPort, ...given: Parameters<Required<CopyPort>['putAsItCame']>): Promise<void> {
+  if (port.putAsItCame === undefined) throw new Error('Nothing was handed in here that could leave as it came');
+  return port.putAsItCame(...given);
+}
+
 /** Sealed anew at each try: what an earlier one put under another number is cleared away with the unsent. */
 async function sealCopies(
   sending: Sending,
@@ -78,7 +84,10 @@ async function sealCopies(
       signal,
       blobId,
       (id) => port.cancel(id),
-      () => port.put(orderOf(sending, copy), message, blobId, toldOf(index + 1)),
+      () =>
+        sending.known.asItCame === undefined
+          ? port.put(orderOf(sending, copy), message, blobId, toldOf(index + 1))
+          : asItCame(port, message, blobId, toldOf(index + 1)),
     );
     return { id: copy.id, lock: copy.lock, blobId, recipients: copy.recipients };
   });

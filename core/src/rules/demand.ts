@@ -26,8 +26,10 @@ export const effectSchema = z.discriminatedUnion('kind', [
   }),
   z.object({ kind: z.literal('stop'), sentence }),
   z.object({ kind: z.literal('ask'), sentence }),
-  /** The one permission among demands: it needs no lock, where no other rule forbids that. */
+  /** The permissions among demands: it needs no lock, where no other rule forbids that. */
   z.object({ kind: z.literal('may-leave-open') }),
+  /** What ordinary mail programs hand in leaves as it was written. */
+  z.object({ kind: z.literal('programs-leave-open') }),
 ]);
 export type Effect = z.infer<typeof effectSchema>;
 
@@ -103,6 +105,7 @@ export function demandOf(effect: Effect): Demand {
     case 'ask':
       return { ...NOTHING, asks: [effect.sentence] };
     case 'may-leave-open':
+    case 'programs-leave-open':
       return NOTHING;
   }
 }
@@ -125,6 +128,8 @@ export const unconfirmed = ({ asks }: Demand, confirmed: readonly string[] = [])
 export const asksAtLeast = (one: Demand, other: Demand): boolean =>
   JSON.stringify(join(one, other)) === JSON.stringify(one);
 
+export const isPermission = ({ kind }: Effect): boolean => ['may-leave-open', 'programs-leave-open'].includes(kind);
+
 /** An effect that forbids leaving open: whatever asks for a lock, a person's word, or more than to be told. */
-export const forbidsOpen = ({ kind }: Effect): boolean =>
-  !['tell', 'wait', 'ask', 'needs', 'may-leave-open'].includes(kind);
+export const forbidsOpen = (effect: Effect): boolean =>
+  !isPermission(effect) && !['tell', 'wait', 'ask', 'needs'].includes(effect.kind);

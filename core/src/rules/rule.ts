@@ -1,7 +1,17 @@
 /** A rule of the office, and what all of them together say of one message. */
 import { z } from 'zod';
 import { type Condition, conditionSchema, disjoint, has, implies } from './conditions/index';
-import { asksAtLeast, type Demand, demandOf, type Effect, effectSchema, forbidsOpen, join, NOTHING } from './demand';
+import {
+  asksAtLeast,
+  type Demand,
+  demandOf,
+  type Effect,
+  effectSchema,
+  forbidsOpen,
+  isPermission,
+  join,
+  NOTHING,
+} from './demand';
 import { type Facts } from './facts';
 
 export const RULE_STATES = ['off', 'tried', 'on'] as const;
@@ -50,6 +60,8 @@ export interface Verdict {
   wouldHave: readonly string[];
   /** Names of rules that permit it to leave open; of none where one that acted forbids it. */
   openBy: readonly string[];
+  /** Likewise, what mail programs hand in: it then does leave open. */
+  programsOpenBy: readonly string[];
   /** Names of rules that acted and ask for more than leaving open gives. */
   openAgainst: readonly string[];
 }
@@ -75,6 +87,7 @@ export function judge(rules: readonly Rule[], facts: Facts): Verdict {
     acted,
     wouldHave: fitting.filter(({ state }) => state === 'tried').map(({ id }) => id),
     openBy: openAgainst.length > 0 ? [] : named(({ kind }) => kind === 'may-leave-open'),
+    programsOpenBy: openAgainst.length > 0 ? [] : named(({ kind }) => kind === 'programs-leave-open'),
     openAgainst,
   };
 }
@@ -123,10 +136,10 @@ export function warningsOf(rules: readonly Rule[]): Warning[] {
     for (const [place, other] of sound.entries()) {
       if (index === place) continue;
       const [mine, theirs] = [demands.get(rule.id)!, demands.get(other.id)!];
-      const isPermission = rule.effects.some(({ kind }) => kind === 'may-leave-open');
+      const permits = rule.effects.some(isPermission);
       // Of two that are the same, the later is swallowed.
       const isSame = index < place && isWithin(other.when, rule.when) && asksAtLeast(mine, theirs);
-      if (!isPermission && !isSame && isWithin(rule.when, other.when) && asksAtLeast(theirs, mine))
+      if (!permits && !isSame && isWithin(rule.when, other.when) && asksAtLeast(theirs, mine))
         warnings.push({ kind: 'swallowed', rule: rule.id, by: other.id });
       if (index < place && join(mine, theirs).locks.length === 0 && mine.locks.length > 0 && theirs.locks.length > 0)
         warnings.push({ kind: 'no-lock-left', rule: rule.id, and: other.id });

@@ -5,6 +5,7 @@ import { type MessageContent } from '../message/content';
 import { decodeWords } from '../message/encoded-words';
 import { addressesInHeader, readMessage } from '../message/read';
 import { htmlOfText } from '../message/text-forms';
+import { asItLeaves, ownStateOf } from '../outgoing/as-it-came';
 import { type Draft, type DraftFile, type DraftRecipient, emptyDraft } from '../outgoing/draft';
 import { type Headers } from '../rules/facts';
 import { addressKey, checkAddress, type Correspondent } from '../people/address';
@@ -58,6 +59,32 @@ function headersOf(raw: Bytes): Headers {
   );
 }
 
+export const SIGNED_FILE = 'As signed.eml';
+
+/**
+ * What its program signed is read out of the signature, and goes along as it was signed, for whoever wants to see
+ * whether it is right. @throws MessageReadError
+ */
+async function messageIn(raw: Bytes): Promise<MessageContent> {
+  if ((await ownStateOf(readEntity(raw))).is !== 'signed') return readMessage(raw);
+  // Loaded where something is signed: it brings both kinds of signatures.
+  const [{ UnwrapError, unwrapMail }, { openOpenPgp }] = await Promise.all([
+    import('../locks/unwrap'),
+    import('../locks/openpgp/layers'),
+  ]);
+  // Whose signature it is stays open: whoever gets it sees that for themselves.
+  const nobodys = { secret: [], known: async () => [] };
+  const message = await unwrapMail(raw, [], (form, entity) => openOpenPgp(form, entity, nobodys)).then(
+    (opened) => opened.message,
+    (error: unknown) => {
+      if (error instanceof UnwrapError) return readMessage(raw);
+      throw error;
+    },
+  );
+  const bytes = asItLeaves(raw, message);
+  return { ...message, files: [...message.files, { name: SIGNED_FILE, type: 'message/rfc822', bytes }] };
+}
+
 /**
  * @param keep Puts a file where drafts have theirs, and says how it is named there.
  * @throws MessageReadError on what is no mail within the limits
@@ -67,7 +94,7 @@ export async function draftOfMail(
   { envelope, account }: { envelope: readonly string[]; account: WithAddresses },
   keep: (file: MessageContent['files'][number]) => Promise<DraftFile>,
 ): Promise<Draft> {
-  const message = await readMessage(raw);
+  const message = await messageIn(raw);
   const files: DraftFile[] = [];
   // One after another: each may be as large as a mail.
   for (const file of message.files) files.push(await keep(file));

@@ -114,6 +114,7 @@ export const effect: fc.Arbitrary<Effect> = fc.oneof(
   fc.record({ kind: fc.constant('stop' as const), sentence: any(['Not so.', 'Not at all.']) }),
   fc.record({ kind: fc.constant('ask' as const), sentence: any(['Sure?', 'Really?']) }),
   fc.constant({ kind: 'may-leave-open' as const }),
+  fc.constant({ kind: 'programs-leave-open' as const }),
 );
 
 const few = fc.array(condition, { maxLength: 2 });

@@ -3,7 +3,10 @@ import { makeKeyPair } from '../../src/account/key-pair';
 import { type Bytes, fromUtf8, utf8 } from '../../src/bytes';
 import { makeKey } from '../../src/outgoing/split';
 import { type MessageFile } from '../../src/message/content';
-import { authorOf, draftOfMail } from '../../src/submission/draft';
+import { sealForOpenPgp } from '../../src/locks/openpgp/seal';
+import { readSecretKey } from '../../src/openpgp/key';
+import { makeOpenPgpKey } from '../../src/openpgp/make-key';
+import { authorOf, draftOfMail, SIGNED_FILE } from '../../src/submission/draft';
 import { openHanded, openHandedLabel, sealHanded } from '../../src/submission/handed';
 import { doorKeys } from '../../src/submission/keys';
 import { isForOwner, openForOwner, openKept, sealForOwner } from '../../src/submission/owner';
@@ -54,6 +57,34 @@ test('files keep their names and their order, a further address is kept, and so 
     ['b.txt', 6],
     ['a.bin', 3],
   ]);
+});
+
+test('what its program signed is read, and goes along as it was signed; who is unseen stays so', async () => {
+  const { secret } = await makeOpenPgpKey('wide', { name: 'Maren', addresses: [account.address] }, new Date());
+  const signed = await sealForOpenPgp({
+    message: {
+      messageId: 'a@larkmoor.example',
+      from: { name: '', address: account.address },
+      to: [{ name: '', address: 'a@b.example' }],
+      cc: [],
+      subject: 'Terms',
+      date: new Date(),
+      reference: '',
+      text: 'As agreed.',
+      html: '',
+      files: [],
+    },
+    signer: await readSecretKey(secret),
+    recipients: [],
+    form: 'mime',
+    signedAt: new Date(),
+    neutralSubject: '',
+  });
+  const raw = `Bcc: c@d.example\r\n${fromUtf8(signed)}`.replace(/\r\n/g, '\n');
+  const { draft, files } = await made(raw, ['a@b.example', 'c@d.example']);
+  expect(draft).toMatchObject({ subject: 'Terms', text: expect.stringContaining('As agreed.') });
+  expect(files.map(({ name }) => name)).toEqual([SIGNED_FILE]);
+  expect(fromUtf8(files[0]!.bytes)).toBe(fromUtf8(signed));
 });
 
 test.each([

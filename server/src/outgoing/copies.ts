@@ -89,7 +89,8 @@ async function requireSealed(
   if (only === undefined || others.length > 0 || addressKey(only) !== addressKey(author.from))
     throw invalid('The copy does not come from your address.');
   const known = new Set(judged.named.map(addressKey));
-  const unnamed = recipients.find(({ address }) => !known.has(addressKey(address)));
+  // Whom nobody else sees is named nowhere.
+  const unnamed = recipients.find(({ address, role }) => role !== 'bcc' && !known.has(addressKey(address)));
   if (unnamed !== undefined) throw invalid(`${unnamed.address} is not among the recipients in the copy’s head.`);
   return { ...judged, recognised };
 }

@@ -261,7 +261,7 @@ export const dispatchMessage = (
   once<Date | undefined>(
     async () => (await alreadySent(sender, dispatch)) ?? alreadyWaits(context, sender, dispatch.id, digestOf(dispatch)),
     async () => {
-      const { made, held } = await readyMessage(context, sender, dispatch);
+      const { made, held } = await readyMessage(context, sender, dispatch, { byProgram: device !== undefined });
       if (held?.verdict.demand.release !== true) {
         await keepMessage(context, device === undefined ? made : { ...made, byProgram: device.name }, (transaction) =>
           settleHanded(context, dispatch.id, transaction),
@@ -284,7 +284,7 @@ export async function dispatchLetGo(
   { dispatch, closesFrom }: { dispatch: Dispatch; closesFrom: (leavesAt: Date) => Date },
   alongside: (transaction: Transaction) => Promise<void>,
 ): Promise<Date> {
-  const { made } = await readyMessage(context, sender, dispatch, closesFrom);
+  const { made } = await readyMessage(context, sender, dispatch, { closesFrom });
   await keepMessage(context, made, alongside);
   return made.sentAt;
 }
@@ -302,13 +302,13 @@ function requireRecipients({ config }: Context, dispatch: Dispatch): void {
 
 /**
  * Judges all of it; nothing is written yet. `closesFrom`: it was let go, and its closing date is counted from when it
- * leaves.
+ * leaves. `byProgram`: a mail program handed it in.
  */
 async function readyMessage(
   context: Context,
   sender: AccountRow,
   asked: Dispatch,
-  closesFrom?: (leavesAt: Date) => Date,
+  { closesFrom, byProgram = false }: { closesFrom?: (leavesAt: Date) => Date; byProgram?: boolean },
 ): Promise<{ made: Made; held: Held | undefined }> {
   const { limits } = context.config.office;
   requireRecipients(context, asked);
@@ -327,7 +327,7 @@ async function readyMessage(
     dispatch.handling,
     sentAt,
     sender.departments,
-    (held?.verdict.openBy.length ?? 0) > 0,
+    (held?.verdict[byProgram ? 'programsOpenBy' : 'openBy'].length ?? 0) > 0,
   );
   const conversationId = await conversationOf(context, sender, dispatch);
   const blob = await ownBlob(sender.id, dispatch.contentBlobId);

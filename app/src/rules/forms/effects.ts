@@ -9,7 +9,7 @@ import {
   RIGHTS,
   rightsFrom,
 } from '@under-lock/core/handling/handling';
-import { LOCKS, type LockName } from '@under-lock/core/locks/index';
+import { KEEPING_LOCKS, type LockName } from '@under-lock/core/locks/index';
 import { type Effect } from '@under-lock/core/rules/demand';
 import { audienceWords, checkWords, rightWords } from '../../handling/words';
 import { lockWords } from '../../locks/lock-words';
@@ -117,12 +117,12 @@ const onlyLocks: Form<Of<'only-locks'>> = {
     {
       as: 'many',
       label: 'Only these',
-      options: () => LOCKS.map((value) => ({ value, label: lockWords[value] })),
+      options: () => KEEPING_LOCKS.map((value) => ({ value, label: lockWords[value] })),
       get: ({ locks }) => locks,
       set: (value, locks) => ({ ...value, locks: locks as LockName[] }),
     },
   ],
-  said: ({ locks }) => LOCKS.filter((one) => locks.includes(one)).map((one) => lockWords[one].toLowerCase()),
+  said: ({ locks }) => KEEPING_LOCKS.filter((one) => locks.includes(one)).map((one) => lockWords[one].toLowerCase()),
 };
 
 const noCopies: Form<Of<'no-copies'>> = {
@@ -238,6 +238,14 @@ const mayLeaveOpen: Form<Of<'may-leave-open'>> = {
   said: () => ['leaving open, with a reason'],
 };
 
+const programsLeaveOpen: Form<Of<'programs-leave-open'>> = {
+  label: 'lets through',
+  name: 'From mail programs it leaves open, as it was written',
+  fresh: { kind: 'programs-leave-open' },
+  parts: [],
+  said: () => ['open, as it was written, where a mail program hands it in'],
+};
+
 const EFFECT_FORMS: { [K in Effect['kind']]: Form<Of<K>> } = {
   preset,
   handling,
@@ -251,6 +259,7 @@ const EFFECT_FORMS: { [K in Effect['kind']]: Form<Of<K>> } = {
   release,
   tell,
   'may-leave-open': mayLeaveOpen,
+  'programs-leave-open': programsLeaveOpen,
 };
 
 /** What can be chosen. */

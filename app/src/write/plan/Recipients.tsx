@@ -20,7 +20,8 @@ import { detailsOf, type DetailsProps, type ForAll, RecipientDetails } from './R
 
 /** Lock and check in a few words; to which number only where it is one person’s. */
 export function waySaid({ chosen: { lock, check, clear, reasons } }: PlanLine, withHint: boolean): string {
-  if (clear === true) return lock === 'file' ? 'only packed, not locked' : 'signed, not locked';
+  if (clear === true)
+    return lock === 'open' ? 'open, not signed' : lock === 'file' ? 'only packed, not locked' : 'signed, not locked';
   const words = firstLower(lockLabel(lock, false));
   if (check === undefined)
     return reasons.some(({ code }) => code === 'stays-with-them') ? `${words} · stays with them` : words;

@@ -12,6 +12,7 @@ export const reasonWords: Record<Reason['code'], string> = {
   'stays-with-them': 'it stays with them: it can’t be closed, withdrawn or limited',
   'signed-and-readable': 'Goes as ordinary mail with your signature; anybody on its way can read it',
   'opens-with-a-password': 'Opens with a password and nothing else',
+  'goes-as-written': 'Goes as ordinary mail, neither locked nor signed; anybody on its way can read and change it',
   'packed-together': 'All files in one, for any unpacking program',
   'travels-as-a-file':
     'Comes with their mail as a file, and opens in the reading room with the half of the key that stays here',
@@ -57,6 +58,7 @@ export function warningWords(warning: Warning): string {
 export function sendWords(lines: DeliveryPlan['lines'], clear: boolean, waitsForRelease: boolean): string {
   if (waitsForRelease) return 'Send for release';
   if (!clear) return 'Send under lock';
-  const packed = lines.filter(({ chosen }) => chosen.clear === true && chosen.lock === 'file').length;
-  return packed === 0 ? 'Send signed' : packed === lines.length ? 'Send packed' : 'Send readable';
+  const locks = new Set(lines.flatMap(({ chosen }) => (chosen.clear === true ? [chosen.lock] : [])));
+  if (locks.has('open')) return 'Send open';
+  return !locks.has('file') ? 'Send signed' : locks.size === 1 ? 'Send packed' : 'Send readable';
 }

@@ -1,0 +1,227 @@
+/** Mail that leaves as its program made it: open where a rule of the office says so, and what is locked already. */
+import { dispatchMessage, getSent, listSent } from '@under-lock/contract/outgoing';
+import { putPreset, setDefaultPreset } from '@under-lock/contract/handling';
+import { getPolicy, putPolicyItem } from '@under-lock/contract/rules';
+import { listHanded } from '@under-lock/contract/submission';
+import { readCertificate } from '@under-lock/core/certificate/certificate';
+import { sealForCertificates } from '@under-lock/core/locks/certificate/seal';
+import { buildMessage } from '@under-lock/core/message/build';
+import { NO_CONTENT } from '@under-lock/core/rules/facts';
+import { type Rule } from '@under-lock/core/rules/rule';
+import { openForOwner } from '@under-lock/core/submission/owner';
+import { type Why } from '@under-lock/core/submission/why';
+import { openedOutside } from '@under-lock/standins/mail-program';
+import { randomUUID } from 'node:crypto';
+import { mkdtempSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { publishedKeys } from '../../server/src/mail/dkim';
+import { codeOf, demoMessage, demoTerms, eventually, prepare, upload, type Worker } from '../../server/test/house';
+import { type Correspondent, correspondent, type DoorHouse, openDoorHouse, python, ran } from './mail-programs';
+
+const MAREN = 'maren.oduya@larkmoor.example';
+const CLINIC = 'records@harbourclinic.example';
+const folder = mkdtempSync(join(tmpdir(), 'under-lock-door-'));
+let house: DoorHouse;
+let maren: Correspondent;
+let admin: Worker;
+
+async function makeRule(name: string, when: Rule['when']['allOf'], effects: Rule['effects']): Promise<void> {
+  const value: Rule = {
+    id: randomUUID(),
+    name,
+    sentence: 'As the office wants it.',
+    state: 'on',
+    when: { allOf: when, anyOf: [], noneOf: [] },
+    effects,
+  };
+  const { version: over } = await admin.client(getPolicy);
+  await admin.client(putPolicyItem, { params: { id: value.id }, body: { item: { kind: 'rule', value }, over } });
+}
+
+beforeAll(async () => {
+  house = await openDoorHouse();
+  maren = await correspondent(house, 'maren.oduya');
+  admin = await house.worker('ines.varga', 'administrator');
+  const id = randomUUID();
+  await admin.client(putPreset, {
+    params: { id },
+    body: {
+      name: 'Papers',
+      sentence: 'For papers.',
+      terms: {
+        ...demoTerms,
+        audience: 'anyone',
+        closing: { kind: 'two-weeks' },
+        copies: true,
+        receipt: false,
+        remindHours: 0,
+        mayLoosen: { closing: false, identity: false, rights: false },
+      },
+      active: true,
+    },
+  });
+  await admin.client(setDefaultPreset, { body: { id } });
+}, 120_000);
+afterAll(() => house.stop());
+
+/** As the octets are, line ends included. */
+async function handIn(raw: string | Uint8Array, to: readonly string[]): Promise<void> {
+  const file = join(folder, `${randomUUID()}.eml`);
+  writeFileSync(file, raw);
+  const { code, out } = await python(house, [
+    "s.ehlo('here'); s.starttls(context=c); s.ehlo('here')",
+    `s.login('${MAREN}', '${maren.password}')`,
+    `s.sendmail('${MAREN}', ${JSON.stringify(to)}, open(${JSON.stringify(file)}, 'rb').read())`,
+  ]);
+  if (code !== 0) throw new Error(out);
+  await house.door.idle();
+}
+
+const arrived = (mailbox: string, containing: string): Promise<string> =>
+  eventually(() =>
+    house.world.store.mails
+      .filter((mail) => mail.mailbox === mailbox)
+      .map(({ raw }) => Buffer.from(raw, 'base64').toString('latin1'))
+      .find((raw) => raw.includes(containing)),
+  );
+
+const whysOf = async (): Promise<Why[]> =>
+  Promise.all(
+    (await maren.client(listHanded)).mails.map(
+      ({ id, why }) => openForOwner(maren.key.privateKey, 'waits', id, why!) as Promise<Why>,
+    ),
+  );
+
+describe('where no rule lets it leave open', () => {
+  test('what is locked already goes as it is to everybody, those unseen included, and opens in their program', async () => {
+    const authorities = await house.world.authorities();
+    const { certificate } = authorities.correspondent(CLINIC)!;
+    const raw = await sealForCertificates({
+      message: demoMessage({ from: { name: '', address: MAREN }, to: [{ name: '', address: CLINIC }], files: [] }),
+      recipients: [
+        { certificate: readCertificate(new Uint8Array(Buffer.from(certificate, 'base64'))), capabilities: undefined },
+      ],
+      neutralSubject: 'A message',
+      signer: undefined,
+    });
+    await handIn(raw, [CLINIC, 'wren.ashby@postbox.example']);
+    const [sent] = (await maren.client(listSent)).messages;
+    expect(sent!.copies.map(({ address, lock }) => [address, lock])).toEqual([
+      [CLINIC, 'certificate'],
+      ['wren.ashby@postbox.example', 'certificate'],
+    ]);
+    const body = Buffer.from(raw).toString('latin1').split('\r\n\r\n').slice(1).join('\r\n\r\n').trimEnd();
+    const there = await arrived(CLINIC, body);
+    expect(there).toMatch(/^DKIM-Signature: /);
+    await arrived('wren.ashby@postbox.example', body);
+    const found = await openedOutside(new Uint8Array(Buffer.from(there, 'latin1')), CLINIC, house.world);
+    expect(found).toMatchObject({ by: 'certificate', encrypted: true });
+  });
+
+  test('a readable mail waits; so does one that only says that it is encrypted', async () => {
+    await handIn(`From: ${MAREN}\r\nTo: pell@postbox.example\r\nSubject: Readable\r\n\r\nText.`, [
+      'pell@postbox.example',
+    ]);
+    await handIn(
+      `From: ${MAREN}\r\nTo: pell@postbox.example\r\nSubject: Pretended\r\nMIME-Version: 1.0\r\nContent-Type: application/pkcs7-mime; smime-type=enveloped-data\r\nContent-Transfer-Encoding: base64\r\n\r\nVGhlIHRleHQ=\r\n`,
+      ['pell@postbox.example'],
+    );
+    expect((await whysOf()).map(({ subject }) => subject).sort()).toEqual(['Pretended', 'Readable']);
+    expect(house.world.store.mails.filter(({ mailbox }) => mailbox === 'pell@postbox.example')).toEqual([]);
+  });
+});
+
+describe('where a rule lets what mail programs hand in leave open', () => {
+  const rawOpen = [
+    `From: Maren Oduya <${MAREN}>`,
+    'To: Pell Anders <pell@postbox.example>',
+    'Cc:  nobody.here@elsewhere.example ',
+    'Bcc: wren.ashby@postbox.example',
+    'Subject: =?utf-8?q?F=C3=A4hrplan?=',
+    'X-Mailer: odd   spacing',
+    'MIME-Version: 1.0',
+    'Content-Type: text/plain; charset=iso-8859-1',
+    'Content-Transfer-Encoding: quoted-printable',
+    '',
+    'F=E4hren fahren =',
+    'um sieben.',
+    '.',
+    '',
+  ].join('\r\n');
+
+  beforeAll(() =>
+    makeRule(
+      'Timetables',
+      [{ kind: 'header-is', name: 'x-mailer', value: 'odd   spacing' }],
+      [{ kind: 'programs-leave-open' }],
+    ),
+  );
+
+  test('it arrives octet for octet, signed by the office, and nobody unseen is named; Sent says that it was open and why', async () => {
+    await handIn(rawOpen, ['pell@postbox.example', 'wren.ashby@postbox.example']);
+    const [sent] = (await maren.client(listSent)).messages;
+    expect(sent!.copies.map(({ address, role, lock }) => [address, role, lock])).toEqual([
+      ['pell@postbox.example', 'to', 'open'],
+      ['wren.ashby@postbox.example', 'bcc', 'open'],
+    ]);
+    expect(await maren.client(getSent, { params: { id: sent!.id } })).toMatchObject({
+      handling: { clear: true },
+      openReason: 'Handed in by a mail program; the rule “Timetables” lets it leave open',
+      byProgram: 'Desk at home',
+    });
+    const kept = rawOpen.replace(/^Bcc:.*\r\n/m, '');
+    for (const mailbox of ['pell@postbox.example', 'wren.ashby@postbox.example']) {
+      const there = await arrived(mailbox, 'hren fahren');
+      expect(there.slice(there.indexOf('Message-ID: '))).toMatch(/^Message-ID: <[^>]+@larkmoor\.example>\r\nDate: /);
+      expect(there.trimEnd().endsWith(kept.trimEnd())).toBe(true);
+      expect(there).not.toContain('wren.ashby@');
+    }
+  });
+
+  test('somebody else’s program finds the office’s signature over it right', async () => {
+    const there = await arrived('pell@postbox.example', 'hren fahren');
+    const [key] = await publishedKeys(house.server.context);
+    const file = join(folder, 'arrived.eml');
+    writeFileSync(file, Buffer.from(there, 'latin1'));
+    const program = `import dkim, sys; print(dkim.verify(open(sys.argv[1], 'rb').read(), dnsfunc=lambda name, timeout=5: sys.argv[2].encode()))`;
+    const { code, out } = await ran('/usr/bin/python3', ['-c', program, file, key!.record.value]);
+    expect([code, out.trim()]).toEqual([0, 'True']);
+  });
+
+  test('a rule that asks for more wins: it waits, and nothing of it left', async () => {
+    await makeRule(
+      'The clinic’s files',
+      [{ kind: 'recipient-at', domains: ['harbourclinic.example'] }],
+      [{ kind: 'lock-files' }],
+    );
+    await handIn(rawOpen.replace(/^Subject:.*$/m, 'Subject: Berths'), ['pell@postbox.example', CLINIC]);
+    expect((await whysOf()).map(({ subject }) => subject)).toContain('Berths');
+  });
+
+  test('the permission is for what a mail program handed in: a browser does not get it', async () => {
+    await makeRule('Everything', [], [{ kind: 'programs-leave-open' }]);
+    const copy = buildMessage(
+      demoMessage({
+        from: { name: '', address: MAREN },
+        to: [{ name: '', address: 'pell@postbox.example' }],
+        files: [],
+      }),
+    );
+    const prepared = await prepare(demoMessage({ files: [] }), { addresses: [] });
+    const blobId = randomUUID();
+    await upload(maren.client, prepared.contentBlobId, prepared.content);
+    await upload(maren.client, blobId, copy);
+    const { version } = await admin.client(getPolicy);
+    const recipients = [{ id: randomUUID(), address: 'pell@postbox.example', name: '', role: 'to' as const }];
+    const body = {
+      ...prepared.dispatch,
+      grants: [],
+      handling: { ...prepared.dispatch.handling, clear: true, copies: true },
+      openReason: 'Because',
+      copies: [{ id: randomUUID(), lock: 'open' as const, blobId, recipients }],
+      ruled: { version, content: NO_CONTENT, withoutLock: [], confirmed: [], harmless: [] },
+    };
+    expect(await codeOf(maren.client(dispatchMessage, { params: { id: prepared.id }, body }))).toBe('below-preset');
+  });
+});

@@ -8,6 +8,11 @@ module.exports = {
       format: 'cjs',
       target: 'node20',
       supported: { 'dynamic-import': false },
+      // Packages find their own files by it.
+      define: { 'import.meta.url': 'importMetaUrl' },
+      banner: source.includes('import.meta.url')
+        ? 'const importMetaUrl = require("node:url").pathToFileURL(__filename).href;'
+        : '',
       sourcefile: filename,
       sourcemap: 'both',
     });

@@ -1,5 +1,6 @@
 /** Everything that can be set from outside, read once from the environment. README names each variable. */
 import { readFileSync } from 'node:fs';
+import { resolve } from 'node:path';
 import { z } from 'zod';
 
 const port = z.coerce.number().int().min(0).max(65_535);
@@ -18,6 +19,8 @@ const environment = z.object({
   /** PEM files. */
   UNDERLOCK_SUBMISSION_CERTIFICATE: z.string().min(1),
   UNDERLOCK_SUBMISSION_KEY: z.string().min(1),
+  /** The built program of the threads that deal with mail. */
+  UNDERLOCK_SUBMISSION_THREAD_FILE: z.string().default('dist/dealing.mjs'),
 });
 
 export interface Config {
@@ -29,6 +32,8 @@ export interface Config {
   tls: number;
   cert: Buffer;
   key: Buffer;
+  /** What deals with mail, built. */
+  threadFile: string;
 }
 
 /** @throws Error that names each variable that is wrong */
@@ -48,5 +53,6 @@ export function readConfig(env: Record<string, string | undefined>): Config {
     tls: set.UNDERLOCK_SUBMISSION_TLS_PORT,
     cert: readFileSync(set.UNDERLOCK_SUBMISSION_CERTIFICATE),
     key: readFileSync(set.UNDERLOCK_SUBMISSION_KEY),
+    threadFile: resolve(set.UNDERLOCK_SUBMISSION_THREAD_FILE),
   };
 }

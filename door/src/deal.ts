@@ -31,6 +31,12 @@ export interface HandedIn {
   to: readonly string[];
 }
 
+/** `left` to its writer, whose device has ended. `because`: what went wrong, for the log. */
+export interface Dealt {
+  became: 'sent' | 'waits' | 'left';
+  because?: string;
+}
+
 async function wait({ key, client }: Owner, { id, raw }: HandedIn, sentences: string[]): Promise<void> {
   const why: Why = {
     subject: readHead(raw, '').subject,
@@ -109,19 +115,14 @@ const NOT_SETTLED = 'it could not be made ready at the door; look at it once and
  * Settles a mail that lies at the server. Resolves with what became of it. `isLast`: it is not tried again, and waits
  * for its writer whatever went wrong. @throws ApiProblem where the server can't be asked now
  */
-export async function deal(
-  context: Context,
-  owner: Owner,
-  mail: HandedIn,
-  { isLast = false } = {},
-): Promise<'sent' | 'waits'> {
+export async function deal(context: Context, owner: Owner, mail: HandedIn, { isLast = false } = {}): Promise<Dealt> {
   const { id } = mail;
   try {
     const { draft, known, plan, files } = await planned(context, owner, mail);
     const missing = missingIn(plan, known);
     if (missing.length > 0) {
       await wait(owner, mail, missing);
-      return 'waits';
+      return { became: 'waits' };
     }
     await send(
       {
@@ -145,16 +146,15 @@ export async function deal(
         },
       ),
     );
-    return 'sent';
+    return { became: 'sent' };
   } catch (error) {
     if (error instanceof MessageReadError) {
       await wait(owner, mail, ['it could not be read as a mail; open it and write it anew']);
-      return 'waits';
+      return { became: 'waits' };
     }
     const refused = refusalIn(error) ?? (isLast ? NOT_SETTLED : undefined);
     if (refused === undefined) throw error;
-    context.log.error('deal', error, { id });
     await wait(owner, mail, [refused]);
-    return 'waits';
+    return { became: 'waits', because: error instanceof Error ? error.message : String(error) };
   }
 }

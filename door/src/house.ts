@@ -24,15 +24,23 @@ export interface Log {
   error(event: string, error: unknown, data?: Record<string, unknown>): void;
 }
 
-/** What every part of the door takes. */
-export interface Context {
+/** The server as this door reaches it. */
+interface Reach {
   keys: DoorKeys;
   /** In the door's own name. */
   client: Client;
   inNameOf(deviceId: string): Client;
+}
+
+/** What takes mail in. */
+export interface Door extends Reach {
+  log: Log;
+}
+
+/** What deals with it. */
+export interface Context extends Reach {
   book: OfficeBook;
   means: SealingMeans;
-  log: Log;
   now(): Date;
 }
 
@@ -45,7 +53,7 @@ const fetcher =
       signal: init.signal ?? AbortSignal.timeout(ANSWER_MS),
     });
 
-export function clientsOf(server: string, { token }: DoorKeys): Pick<Context, 'client' | 'inNameOf'> {
+export function clientsOf(server: string, { token }: DoorKeys): Pick<Reach, 'client' | 'inNameOf'> {
   const own = { Authorization: `Bearer ${token}` };
   return {
     client: createClient(server, fetcher(own)),
@@ -54,7 +62,7 @@ export function clientsOf(server: string, { token }: DoorKeys): Pick<Context, 'c
 }
 
 /** @throws ApiProblem `not-signed-in` when the device has ended */
-export async function ownerOf({ inNameOf }: Context, deviceId: string): Promise<Owner> {
+export async function ownerOf({ inNameOf }: Reach, deviceId: string): Promise<Owner> {
   const client = inNameOf(deviceId);
   return { deviceId, client, ...(await client(getOwner)) };
 }

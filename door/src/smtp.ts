@@ -16,7 +16,7 @@ import {
 } from 'smtp-server';
 import { Budget } from './budget';
 import { type Config } from './config';
-import { type Context, type Owner, ownerOf } from './house';
+import { type Door, type Owner, ownerOf } from './house';
 
 export interface Limits {
   /** Of a mail as it is handed in. */
@@ -43,7 +43,7 @@ const refusal = (responseCode: number, text: string): Error => Object.assign(new
 const busy = (): Error => refusal(451, '4.3.0 The office can’t be reached at the moment, try again later');
 
 /** What a mail program is told of what went wrong. */
-function answerTo({ log }: Context, error: unknown): Error {
+function answerTo({ log }: Door, error: unknown): Error {
   if (error instanceof Error && 'responseCode' in error) return error;
   if (isProblem(error, 'storage-full'))
     return refusal(452, '4.2.2 Too much of your mail is waiting. Look at your drafts');
@@ -55,24 +55,24 @@ function answerTo({ log }: Context, error: unknown): Error {
 const owners = new WeakMap<SMTPServerSession, Owner>();
 
 /** Whoever signed in on this connection, asked anew: the device may have ended since. @throws Error */
-async function ownerIn(context: Context, session: SMTPServerSession): Promise<Owner> {
+async function ownerIn(door: Door, session: SMTPServerSession): Promise<Owner> {
   const owner = owners.get(session);
   if (owner === undefined || !session.secure) throw refusal(530, '5.7.0 Sign in first, over an encrypted connection');
-  return ownerOf(context, owner.deviceId);
+  return ownerOf(door, owner.deviceId);
 }
 
 async function signIn(
-  context: Context,
+  door: Door,
   { username, password, method }: SMTPServerAuthentication,
   session: SMTPServerSession,
 ): Promise<Owner> {
   if (!session.secure) throw refusal(538, '5.7.11 Sign in over an encrypted connection only');
   if (method !== 'PLAIN' && method !== 'LOGIN') throw refusal(504, '5.5.4 This way to sign in is not known here');
   try {
-    const { deviceId } = await context.client(signInDevice, {
+    const { deviceId } = await door.client(signInDevice, {
       body: { address: username ?? '', password: password ?? '', place: session.remoteAddress },
     });
-    return await ownerOf(context, deviceId);
+    return await ownerOf(door, deviceId);
   } catch (error) {
     if (isProblem(error, 'too-many-tries')) throw refusal(454, '4.7.0 Too many wrong passwords, try again later');
     if (isProblem(error, 'wrong-password', 'invalid-input'))
@@ -81,8 +81,8 @@ async function signIn(
   }
 }
 
-async function mayBeSender(context: Context, address: string, session: SMTPServerSession): Promise<void> {
-  const { account } = await ownerIn(context, session);
+async function mayBeSender(door: Door, address: string, session: SMTPServerSession): Promise<void> {
+  const { account } = await ownerIn(door, session);
   if (!isOwnAddress(account, address)) throw refusal(550, `5.7.1 ${address || 'An empty sender'} is not your address`);
 }
 
@@ -126,16 +126,12 @@ function hideAuthWhileReadable(server: SMTPServer, session: SMTPServerSession): 
 }
 
 /** Runs `act` and answers with what it throws. */
-const answering = (
-  context: Context,
-  act: () => void | Promise<unknown>,
-  callback: (error?: Error | null) => void,
-): void => {
+const answering = (door: Door, act: () => void | Promise<unknown>, callback: (error?: Error | null) => void): void => {
   Promise.resolve()
     .then(act)
     .then(
       () => callback(null),
-      (error: unknown) => callback(answerTo(context, error)),
+      (error: unknown) => callback(answerTo(door, error)),
     );
 };
 
@@ -167,7 +163,7 @@ interface Shared {
   take: Take;
 }
 
-const handlers = (context: Context, shared: Shared): SMTPServerOptions => ({
+const handlers = (door: Door, shared: Shared): SMTPServerOptions => ({
   onConnect(session, callback) {
     if (!shared.places.enter(session)) return callback(refusal(421, '4.7.0 Too many connections from your place'));
     hideAuthWhileReadable(this as unknown as SMTPServer, session);
@@ -175,23 +171,22 @@ const handlers = (context: Context, shared: Shared): SMTPServerOptions => ({
   },
   onClose: (session) => shared.places.leave(session),
   onAuth(auth, session, callback) {
-    signIn(context, auth, session).then(
+    signIn(door, auth, session).then(
       (owner) => {
         owners.set(session, owner);
         callback(null, { user: owner.deviceId });
       },
-      (error: unknown) => callback(answerTo(context, error)),
+      (error: unknown) => callback(answerTo(door, error)),
     );
   },
-  onMailFrom: ({ address }, session, callback) =>
-    answering(context, () => mayBeSender(context, address, session), callback),
+  onMailFrom: ({ address }, session, callback) => answering(door, () => mayBeSender(door, address, session), callback),
   onRcptTo: ({ address }, session, callback) =>
-    answering(context, () => mayBeRecipient(shared.limits, address, session), callback),
-  onData: (stream, session, callback) => answering(context, () => receive(context, stream, session, shared), callback),
+    answering(door, () => mayBeRecipient(shared.limits, address, session), callback),
+  onData: (stream, session, callback) => answering(door, () => receive(door, stream, session, shared), callback),
 });
 
-const optionsFor = (context: Context, { cert, key, host }: Config, shared: Shared): SMTPServerOptions => ({
-  ...handlers(context, shared),
+const optionsFor = (door: Door, { cert, key, host }: Config, shared: Shared): SMTPServerOptions => ({
+  ...handlers(door, shared),
   name: host,
   banner: 'Under Lock',
   cert,
@@ -212,7 +207,7 @@ const optionsFor = (context: Context, { cert, key, host }: Config, shared: Share
 export type Take = (owner: Owner, mail: Taken) => Promise<void>;
 
 async function receive(
-  context: Context,
+  door: Door,
   stream: SMTPServerDataStream,
   session: SMTPServerSession,
   { limits, budget, take }: Shared,
@@ -226,7 +221,7 @@ async function receive(
         return isTaken;
       },
     });
-    const owner = await ownerIn(context, session);
+    const owner = await ownerIn(door, session);
     await take(owner, { raw, to: session.envelope.rcptTo.map(({ address }) => address) });
   } finally {
     budget.giveBack(held);
@@ -246,12 +241,12 @@ function listening(server: SMTPServer, port: number, host: string): Promise<numb
   });
 }
 
-export async function listen(context: Context, config: Config, limits: Limits, take: Take): Promise<Listening> {
+export async function listen(door: Door, config: Config, limits: Limits, take: Take): Promise<Listening> {
   const shared: Shared = { limits, budget: new Budget(IN_FLIGHT_BYTES), places: new Places(), take };
   const servers = [false, true].map((secure) => {
-    const server = new SMTPServer({ ...optionsFor(context, config, shared), secure });
+    const server = new SMTPServer({ ...optionsFor(door, config, shared), secure });
     // A line that breaks is nobody's fault here.
-    server.on('error', (error) => context.log.error('line', error));
+    server.on('error', (error) => door.log.error('line', error));
     return server;
   });
   const [startTls, tls] = await Promise.all(

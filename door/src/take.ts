@@ -6,8 +6,8 @@ import { EntityError } from '@under-lock/core/message/entity';
 import { authorOf, type NotTaken } from '@under-lock/core/submission/draft';
 import { sealHanded } from '@under-lock/core/submission/handed';
 import { randomUUID } from 'node:crypto';
-import { type HandedIn } from './deal';
-import { type Context, type Owner } from './house';
+import { type Lying } from './dealing';
+import { type Door, type Owner } from './house';
 import { type Taken } from './smtp';
 
 const answers: Record<NotTaken, string> = {
@@ -33,7 +33,7 @@ const digestOf = (raw: Bytes, to: readonly string[]): Promise<Bytes> =>
 /**
  * Undefined for one that lies there already. @throws ApiProblem, Error with what its program is to be told
  */
-export async function layDown({ keys }: Context, owner: Owner, { raw, to }: Taken): Promise<HandedIn | undefined> {
+export async function layDown({ keys }: Door, owner: Owner, { raw, to }: Taken): Promise<Lying | undefined> {
   const refused = refusedAs(raw, owner);
   if (refused !== undefined) throw Object.assign(new Error(answers[refused]), { responseCode: 550 });
   const id = randomUUID();
@@ -44,5 +44,5 @@ export async function layDown({ keys }: Context, owner: Owner, { raw, to }: Take
     params: { id },
     body: { blobId, sha256: await digestOf(raw, to), size: raw.length, ...labels },
   });
-  return already ? undefined : { id, raw, to };
+  return already ? undefined : { id, deviceId: owner.deviceId, blobId, label: labels.door };
 }

@@ -4,6 +4,7 @@ import { doorKeys } from '@under-lock/core/submission/keys';
 import { randomBytes } from '@under-lock/core/bytes';
 import { execFile } from 'node:child_process';
 import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
 import { giveKeyPair, type House, type KeyPair, openHouse, type Worker } from '../../server/test/house';
 import { localCertificate } from './local-certificate';
 import { type RunningDoor, startDoor } from '../src/door';
@@ -46,6 +47,7 @@ export async function openDoorHouse(): Promise<DoorHouse> {
         tls,
         cert: readFileSync(cert),
         key: readFileSync(key),
+        threadFile: join(__dirname, '../../dist/dealing.mjs'),
       },
       log,
     );

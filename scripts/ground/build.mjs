@@ -321,6 +321,7 @@ export async function buildServer() {
     bundle({
       server: at('server/src/main.ts'),
       door: at('door/src/main.ts'),
+      dealing: at('door/src/dealing.ts'),
       outside: at('standins/src/main.ts'),
       'outside-keys': at('standins/src/keys-main.ts'),
       seed: at('server/src/demo/main.ts'),

@@ -99,6 +99,7 @@ test('the plan gives a copy where it may, the room where it may not or the worke
     { lock: 'carried', available: true, onRequest: true },
     { lock: 'file', available: true, onRequest: true },
     { lock: 'openpgp', available: false },
+    { lock: 'open', available: false, missing: [{ code: 'nothing-leaves-open' }] },
   ]);
   expect(lineOf({ ...clinic, lock: 'room' }).chosen.lock).toBe('room');
   expect(lineOf(clinic, { copies: false }).chosen.lock).toBe('room');
@@ -189,6 +190,9 @@ test('under a handling for what is no secret everybody gets it signed, when the 
   expect(codes(assessCertificate(nobody, handling({ clear: true }), context(false)).missing)).toEqual([
     'own-certificate-missing',
   ]);
+  // Unsigned it goes only where the worker says so.
+  expect(lineOf({ ...nobody, lock: 'open' }, { clear: true }).chosen).toMatchObject({ lock: 'open', missing: [] });
+  expect(lineOf({ ...nobody, lock: 'open' }).chosen.lock).toBe('room');
   expect(lineOf({ ...nobody, colleague: { ready: true } }, { clear: true }).chosen.lock).toBe('room');
   // Who has a certificate gets the same mail as everybody else: one text, one signature.
   expect(lineOf(clinic, { clear: true }).chosen.clear).toBe(true);

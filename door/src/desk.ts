@@ -1,0 +1,120 @@
+/** What was taken and not dealt with: one after the other in threads; what fails for now is taken up again from the server. */
+import { listUnfinished } from '@under-lock/contract/submission';
+import { type Bytes } from '@under-lock/core/bytes';
+import { availableParallelism } from 'node:os';
+import { Tinypool } from 'tinypool';
+import { type Lying, type Task } from './dealing';
+import { type Dealt } from './deal';
+import { type Config } from './config';
+import { type Door } from './house';
+
+const AGAIN_MS = 15_000;
+/** Then its writer looks at it: what fails so often does not settle itself. */
+const MOST_TRIES = 4;
+/** Longer than the largest mail to the most recipients takes on a slow machine. */
+const A_MAIL_MS = 300_000;
+const A_STOP_MS = 5_000;
+/** Of what a thread keeps beside the mail's own octets. */
+const THREAD_MB = 512;
+
+export class Desk {
+  private readonly waiting: { mail: Lying; raw?: Bytes }[] = [];
+  private readonly busy = new Map<string, Promise<void>>();
+  /** How often each has failed. */
+  private readonly failed = new Map<string, number>();
+  private readonly atOnce = Math.min(4, Math.max(2, availableParallelism()));
+  private readonly threads: Tinypool;
+  private again: NodeJS.Timeout | undefined;
+  private stopped = false;
+
+  constructor(
+    private readonly door: Door,
+    private readonly config: Pick<Config, 'server' | 'secret' | 'threadFile'>,
+  ) {
+    this.threads = new Tinypool({
+      filename: config.threadFile,
+      runtime: 'worker_threads',
+      minThreads: 1,
+      maxThreads: this.atOnce,
+      resourceLimits: { maxOldGenerationSizeMb: THREAD_MB },
+    });
+  }
+
+  /** `raw` is kept at hand only where it is dealt with at once: what waits lies at the server. */
+  put(mail: Lying, raw?: Bytes): void {
+    const isNext = this.busy.size < this.atOnce && this.waiting.length === 0;
+    this.waiting.push(isNext && raw !== undefined ? { mail, raw } : { mail });
+    this.next();
+  }
+
+  async idle(): Promise<void> {
+    while (this.busy.size > 0) await Promise.all(this.busy.values());
+  }
+
+  /** What is not done by then is taken up by the next door. */
+  async stop(): Promise<void> {
+    this.stopped = true;
+    clearTimeout(this.again);
+    this.waiting.length = 0;
+    let timer: NodeJS.Timeout | undefined;
+    await Promise.race([this.idle(), new Promise((done) => (timer = setTimeout(done, A_STOP_MS)))]);
+    clearTimeout(timer);
+    await this.threads.destroy();
+  }
+
+  /** What lies at the server from before. */
+  async takeUp(): Promise<void> {
+    clearTimeout(this.again);
+    const { mails } = await this.door.client(listUnfinished);
+    for (const mail of mails)
+      if (!this.stopped && !this.busy.has(mail.id) && !this.waiting.some((one) => one.mail.id === mail.id))
+        this.put(mail);
+  }
+
+  private later(): void {
+    if (this.stopped) return;
+    clearTimeout(this.again);
+    this.again = setTimeout(
+      () =>
+        void this.takeUp().catch((error: unknown) => {
+          this.door.log.error('take-up', error);
+          this.later();
+        }),
+      AGAIN_MS,
+    );
+  }
+
+  private async deal(mail: Lying, raw: Bytes | undefined): Promise<void> {
+    const { server, secret } = this.config;
+    const { log } = this.door;
+    const { id } = mail;
+    const isLast = (this.failed.get(id) ?? 0) >= MOST_TRIES - 1;
+    const task: Task = { server, secret, mail, raw, isLast };
+    try {
+      const dealt = (await this.threads.run(task, {
+        signal: AbortSignal.timeout(A_MAIL_MS),
+        ...(raw === undefined ? {} : { transferList: [raw.buffer] }),
+      })) as Dealt;
+      this.failed.delete(id);
+      log.info('dealt', { id, ...dealt });
+    } catch (error) {
+      this.failed.set(id, (this.failed.get(id) ?? 0) + 1);
+      log.error('deal', error, { id });
+      this.later();
+    }
+  }
+
+  private next(): void {
+    if (this.busy.size >= this.atOnce || this.stopped) return;
+    const one = this.waiting.shift();
+    if (one === undefined) return;
+    const { id } = one.mail;
+    this.busy.set(
+      id,
+      this.deal(one.mail, one.raw).finally(() => {
+        this.busy.delete(id);
+        this.next();
+      }),
+    );
+  }
+}

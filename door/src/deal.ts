@@ -3,7 +3,6 @@
  * what is missing. Each step may be repeated: the mail's number is that of the message.
  */
 import { ApiProblem } from '@under-lock/contract/problem';
-import { letWait } from '@under-lock/contract/submission';
 import { type Bytes } from '@under-lock/core/bytes';
 import { readEntity } from '@under-lock/core/message/entity';
 import { MessageReadError } from '@under-lock/core/message/read';
@@ -16,13 +15,13 @@ import { send } from '@under-lock/core/outgoing/send';
 import { makeKey } from '@under-lock/core/outgoing/split';
 import { draftOfMail } from '@under-lock/core/submission/draft';
 import { sealForOwner } from '@under-lock/core/submission/owner';
-import { MOST_SENTENCE, MOST_SENTENCES, type Why } from '@under-lock/core/submission/why';
 import { readHead } from '@under-lock/core/incoming/incoming';
 import { randomUUID } from 'node:crypto';
 import { type Context, type Owner } from './house';
 import { askHouse, withRules } from './known';
 import { lookThrough } from './look';
 import { portsOver } from './ports';
+import { letItWait } from './waiting';
 
 export interface HandedIn {
   id: string;
@@ -31,22 +30,13 @@ export interface HandedIn {
   to: readonly string[];
 }
 
-/** `left` to its writer, whose device has ended. `because`: what went wrong, for the log. */
+/**
+ * `left` to its writer, whose device has ended; `later`, when the server can be asked. `because`: what went wrong, for the
+ * log.
+ */
 export interface Dealt {
-  became: 'sent' | 'waits' | 'left';
+  became: 'sent' | 'waits' | 'left' | 'later';
   because?: string;
-}
-
-async function wait({ key, client }: Owner, { id, raw }: HandedIn, sentences: string[]): Promise<void> {
-  const why: Why = {
-    subject: readHead(raw, '').subject,
-    sentences: sentences.slice(0, MOST_SENTENCES).map((one) => one.slice(0, MOST_SENTENCE)),
-  };
-  const sentence = sentences.join('; ').slice(0, MOST_SENTENCE);
-  await client(letWait, {
-    params: { id },
-    body: { why: await sealForOwner(key, 'waits', id, why), sentence: sentence.replace(/\p{Cc}/gu, ' ') },
-  });
 }
 
 /** What keeps it from leaving by itself. */
@@ -109,19 +99,19 @@ function refusalIn(error: unknown): string | undefined {
   return code !== 'not-signed-in' && status >= 400 && status < 500 && status !== 429 ? (detail ?? title) : undefined;
 }
 
-const NOT_SETTLED = 'it could not be made ready at the door; look at it once and send it from here';
-
 /**
- * Settles a mail that lies at the server. Resolves with what became of it. `isLast`: it is not tried again, and waits
- * for its writer whatever went wrong. @throws ApiProblem where the server can't be asked now
+ * Settles a mail that lies at the server. Resolves with what became of it. @throws ApiProblem where the server can't be
+ * asked now
  */
-export async function deal(context: Context, owner: Owner, mail: HandedIn, { isLast = false } = {}): Promise<Dealt> {
+export async function deal(context: Context, owner: Owner, mail: HandedIn): Promise<Dealt> {
   const { id } = mail;
+  const wait = (sentences: readonly string[]): Promise<void> =>
+    letItWait(owner, { id, subject: readHead(mail.raw, '').subject }, sentences);
   try {
     const { draft, known, plan, files } = await planned(context, owner, mail);
     const missing = missingIn(plan, known);
     if (missing.length > 0) {
-      await wait(owner, mail, missing);
+      await wait(missing);
       return { became: 'waits' };
     }
     await send(
@@ -149,12 +139,12 @@ export async function deal(context: Context, owner: Owner, mail: HandedIn, { isL
     return { became: 'sent' };
   } catch (error) {
     if (error instanceof MessageReadError) {
-      await wait(owner, mail, ['it could not be read as a mail; open it and write it anew']);
+      await wait(['it could not be read as a mail; open it and write it anew']);
       return { became: 'waits' };
     }
-    const refused = refusalIn(error) ?? (isLast ? NOT_SETTLED : undefined);
+    const refused = refusalIn(error);
     if (refused === undefined) throw error;
-    await wait(owner, mail, [refused]);
+    await wait([refused]);
     return { became: 'waits', because: error instanceof Error ? error.message : String(error) };
   }
 }

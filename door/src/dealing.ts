@@ -2,7 +2,7 @@
  * A thread of the door: one mail at a time is read, looked through, planned and sealed in it. What a mail costs, it
  * costs nobody who hands in another one.
  */
-import { isProblem } from '@under-lock/contract/problem';
+import { ApiProblem, isProblem } from '@under-lock/contract/problem';
 import { fetchBlob } from '@under-lock/contract/transfer';
 import { type Bytes } from '@under-lock/core/bytes';
 import { doorKeys } from '@under-lock/core/submission/keys';
@@ -27,7 +27,6 @@ export interface Task {
   mail: Lying;
   /** Where it is still at hand; fetched from the server otherwise. */
   raw?: Bytes | undefined;
-  isLast: boolean;
 }
 
 /** What stays from one mail to the next: the office book is opened once. */
@@ -39,8 +38,13 @@ async function contextOf(server: string, secret: Bytes): Promise<Context> {
   return { keys, now, book: new OfficeBook(keys), means: meansFrom(server, now), ...clientsOf(server, keys) };
 }
 
-/** @throws ApiProblem, Error where the server can't be asked now */
-export default async function dealt({ server, secret, mail, raw, isLast }: Task): Promise<Dealt> {
+/** The server does not answer, or says that it can't for now; 0 is no answer. */
+const isForNow = (error: unknown): error is ApiProblem =>
+  error instanceof ApiProblem &&
+  (error.details.status < 400 || error.details.status === 429 || error.details.status >= 500);
+
+/** @throws Error for what would go wrong again */
+export default async function dealt({ server, secret, mail, raw }: Task): Promise<Dealt> {
   context ??= contextOf(server, secret);
   const here = await context;
   const { id, deviceId, blobId, label } = mail;
@@ -48,10 +52,11 @@ export default async function dealt({ server, secret, mail, raw, isLast }: Task)
     const owner = await ownerOf(here, deviceId);
     const opened = await openHandedLabel(here.keys.privateKey, 'door', id, label);
     const bytes = raw ?? (await openHanded(await fetchBlob(owner.client, blobId), opened));
-    return await deal(here, owner, { id, to: opened.to, raw: bytes }, { isLast });
+    return await deal(here, owner, { id, to: opened.to, raw: bytes });
   } catch (error) {
     // Its writer finds it among their drafts.
     if (isProblem(error, 'not-signed-in')) return { became: 'left' };
-    throw error;
+    if (!isForNow(error)) throw error;
+    return { became: 'later', because: error.message };
   }
 }

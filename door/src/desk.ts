@@ -6,14 +6,19 @@ import { Tinypool } from 'tinypool';
 import { type Lying, type Task } from './dealing';
 import { type Dealt } from './deal';
 import { type Config } from './config';
-import { type Door } from './house';
+import { type Door, ownerOf } from './house';
+import { letItWait } from './waiting';
 
-const AGAIN_MS = 15_000;
-/** Then its writer looks at it: what fails so often does not settle itself. */
-const MOST_TRIES = 4;
-/** Longer than the largest mail to the most recipients takes on a slow machine. */
-const A_MAIL_MS = 300_000;
-const A_STOP_MS = 5_000;
+const TIMES = {
+  /** Until what failed for now is taken up again. */
+  again: 15_000,
+  /** Longer than the largest mail to the most recipients takes on a slow machine. */
+  aMail: 300_000,
+  aStop: 5_000,
+}; // milliseconds
+/** Then its writer looks at it: what went wrong twice, whoever answers, does not settle itself. */
+const MOST_TRIES = 2;
+const NOT_SETTLED = 'it could not be made ready at the door; look at it once and send it from here';
 /** Of what a thread keeps beside the mail's own octets. */
 const THREAD_MB = 512;
 
@@ -30,6 +35,7 @@ export class Desk {
   constructor(
     private readonly door: Door,
     private readonly config: Pick<Config, 'server' | 'secret' | 'threadFile'>,
+    private readonly times = TIMES,
   ) {
     this.threads = new Tinypool({
       filename: config.threadFile,
@@ -57,7 +63,7 @@ export class Desk {
     clearTimeout(this.again);
     this.waiting.length = 0;
     let timer: NodeJS.Timeout | undefined;
-    await Promise.race([this.idle(), new Promise((done) => (timer = setTimeout(done, A_STOP_MS)))]);
+    await Promise.race([this.idle(), new Promise((done) => (timer = setTimeout(done, this.times.aStop)))]);
     clearTimeout(timer);
     await this.threads.destroy();
   }
@@ -80,7 +86,7 @@ export class Desk {
           this.door.log.error('take-up', error);
           this.later();
         }),
-      AGAIN_MS,
+      this.times.again,
     );
   }
 
@@ -88,18 +94,31 @@ export class Desk {
     const { server, secret } = this.config;
     const { log } = this.door;
     const { id } = mail;
-    const isLast = (this.failed.get(id) ?? 0) >= MOST_TRIES - 1;
-    const task: Task = { server, secret, mail, raw, isLast };
+    const task: Task = { server, secret, mail, raw };
     try {
       const dealt = (await this.threads.run(task, {
-        signal: AbortSignal.timeout(A_MAIL_MS),
+        signal: AbortSignal.timeout(this.times.aMail),
         ...(raw === undefined ? {} : { transferList: [raw.buffer] }),
       })) as Dealt;
-      this.failed.delete(id);
       log.info('dealt', { id, ...dealt });
+      if (dealt.became === 'later') this.later();
+      else this.failed.delete(id);
     } catch (error) {
-      this.failed.set(id, (this.failed.get(id) ?? 0) + 1);
       log.error('deal', error, { id });
+      await this.hasFailed(mail);
+    }
+  }
+
+  private async hasFailed(mail: Lying): Promise<void> {
+    const { id, deviceId } = mail;
+    const failed = (this.failed.get(id) ?? 0) + 1;
+    this.failed.set(id, failed);
+    if (failed < MOST_TRIES) return this.later();
+    try {
+      await letItWait(await ownerOf(this.door, deviceId), { id, subject: '' }, [NOT_SETTLED]);
+      this.failed.delete(id);
+    } catch (error) {
+      this.door.log.error('wait', error, { id });
       this.later();
     }
   }

@@ -4,6 +4,7 @@ import { type Draft } from '@under-lock/core/outgoing/draft';
 import { type Looked } from '@under-lock/core/outgoing/looked';
 import { type Policy } from '@under-lock/core/rules/policy';
 import { seenInFile, seenInMessage } from '@under-lock/core/scan/message';
+import { readers } from './readers';
 import { officeFinder } from '@under-lock/core/scan/text';
 
 export async function lookThrough(
@@ -16,7 +17,7 @@ export async function lookThrough(
   const open = await seenInMessage({ subject, text, fileNames: files.map(({ name }) => name) }, about);
   const inside = new Map<string, Awaited<ReturnType<typeof seenInFile>>>();
   for (const { blobId, name } of files) {
-    const seen = await seenInFile({ name, bytes: bytesOf.get(blobId)! }, about, { ports: {} });
+    const seen = await seenInFile({ name, bytes: bytesOf.get(blobId)! }, about, { ports: readers });
     inside.set(blobId, isLocked ? { ...seen, isLocked } : seen);
   }
   return { open: [...open, ...[...inside.values()].flatMap(({ seen }) => seen)], passed: [], files: inside };

@@ -1,15 +1,11 @@
 /** Mail that leaves as its program made it: open where a rule of the office says so, and what is locked already. */
 import { dispatchMessage, getSent, listSent } from '@under-lock/contract/outgoing';
 import { putPreset, setDefaultPreset } from '@under-lock/contract/handling';
-import { getPolicy, putPolicyItem } from '@under-lock/contract/rules';
-import { listHanded } from '@under-lock/contract/submission';
+import { getPolicy } from '@under-lock/contract/rules';
 import { readCertificate } from '@under-lock/core/certificate/certificate';
 import { sealForCertificates } from '@under-lock/core/locks/certificate/seal';
 import { buildMessage } from '@under-lock/core/message/build';
 import { NO_CONTENT } from '@under-lock/core/rules/facts';
-import { type Rule } from '@under-lock/core/rules/rule';
-import { openForOwner } from '@under-lock/core/submission/owner';
-import { type Why } from '@under-lock/core/submission/why';
 import { openedOutside } from '@under-lock/standins/mail-program';
 import { randomUUID } from 'node:crypto';
 import { mkdtempSync, writeFileSync } from 'node:fs';
@@ -17,7 +13,16 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { publishedKeys } from '../../server/src/mail/dkim';
 import { codeOf, demoMessage, demoTerms, eventually, prepare, upload, type Worker } from '../../server/test/house';
-import { type Correspondent, correspondent, type DoorHouse, openDoorHouse, python, ran } from './mail-programs';
+import {
+  type Correspondent,
+  correspondent,
+  type DoorHouse,
+  handIn,
+  makeRule,
+  openDoorHouse,
+  ran,
+  whysOf,
+} from './mail-programs';
 
 const MAREN = 'maren.oduya@larkmoor.example';
 const CLINIC = 'records@harbourclinic.example';
@@ -25,19 +30,6 @@ const folder = mkdtempSync(join(tmpdir(), 'under-lock-door-'));
 let house: DoorHouse;
 let maren: Correspondent;
 let admin: Worker;
-
-async function makeRule(name: string, when: Rule['when']['allOf'], effects: Rule['effects']): Promise<void> {
-  const value: Rule = {
-    id: randomUUID(),
-    name,
-    sentence: 'As the office wants it.',
-    state: 'on',
-    when: { allOf: when, anyOf: [], noneOf: [] },
-    effects,
-  };
-  const { version: over } = await admin.client(getPolicy);
-  await admin.client(putPolicyItem, { params: { id: value.id }, body: { item: { kind: 'rule', value }, over } });
-}
 
 beforeAll(async () => {
   house = await openDoorHouse();
@@ -65,32 +57,12 @@ beforeAll(async () => {
 }, 120_000);
 afterAll(() => house.stop());
 
-/** As the octets are, line ends included. */
-async function handIn(raw: string | Uint8Array, to: readonly string[]): Promise<void> {
-  const file = join(folder, `${randomUUID()}.eml`);
-  writeFileSync(file, raw);
-  const { code, out } = await python(house, [
-    "s.ehlo('here'); s.starttls(context=c); s.ehlo('here')",
-    `s.login('${MAREN}', '${maren.password}')`,
-    `s.sendmail('${MAREN}', ${JSON.stringify(to)}, open(${JSON.stringify(file)}, 'rb').read())`,
-  ]);
-  if (code !== 0) throw new Error(out);
-  await house.door.idle();
-}
-
 const arrived = (mailbox: string, containing: string): Promise<string> =>
   eventually(() =>
     house.world.store.mails
       .filter((mail) => mail.mailbox === mailbox)
       .map(({ raw }) => Buffer.from(raw, 'base64').toString('latin1'))
       .find((raw) => raw.includes(containing)),
-  );
-
-const whysOf = async (): Promise<Why[]> =>
-  Promise.all(
-    (await maren.client(listHanded)).mails.map(
-      ({ id, why }) => openForOwner(maren.key.privateKey, 'waits', id, why!) as Promise<Why>,
-    ),
   );
 
 describe('where no rule lets it leave open', () => {
@@ -105,7 +77,7 @@ describe('where no rule lets it leave open', () => {
       neutralSubject: 'A message',
       signer: undefined,
     });
-    await handIn(raw, [CLINIC, 'wren.ashby@postbox.example']);
+    await handIn(house, maren, raw, [CLINIC, 'wren.ashby@postbox.example']);
     const [sent] = (await maren.client(listSent)).messages;
     expect(sent!.copies.map(({ address, lock }) => [address, lock])).toEqual([
       [CLINIC, 'certificate'],
@@ -120,14 +92,16 @@ describe('where no rule lets it leave open', () => {
   });
 
   test('a readable mail waits; so does one that only says that it is encrypted', async () => {
-    await handIn(`From: ${MAREN}\r\nTo: pell@postbox.example\r\nSubject: Readable\r\n\r\nText.`, [
+    await handIn(house, maren, `From: ${MAREN}\r\nTo: pell@postbox.example\r\nSubject: Readable\r\n\r\nText.`, [
       'pell@postbox.example',
     ]);
     await handIn(
+      house,
+      maren,
       `From: ${MAREN}\r\nTo: pell@postbox.example\r\nSubject: Pretended\r\nMIME-Version: 1.0\r\nContent-Type: application/pkcs7-mime; smime-type=enveloped-data\r\nContent-Transfer-Encoding: base64\r\n\r\nVGhlIHRleHQ=\r\n`,
       ['pell@postbox.example'],
     );
-    expect((await whysOf()).map(({ subject }) => subject).sort()).toEqual(['Pretended', 'Readable']);
+    expect((await whysOf(maren)).map(({ subject }) => subject).sort()).toEqual(['Pretended', 'Readable']);
     expect(house.world.store.mails.filter(({ mailbox }) => mailbox === 'pell@postbox.example')).toEqual([]);
   });
 });
@@ -152,6 +126,7 @@ describe('where a rule lets what mail programs hand in leave open', () => {
 
   beforeAll(() =>
     makeRule(
+      admin,
       'Timetables',
       [{ kind: 'header-is', name: 'x-mailer', value: 'odd   spacing' }],
       [{ kind: 'programs-leave-open' }],
@@ -159,7 +134,7 @@ describe('where a rule lets what mail programs hand in leave open', () => {
   );
 
   test('it arrives octet for octet, signed by the office, and nobody unseen is named; Sent says that it was open and why', async () => {
-    await handIn(rawOpen, ['pell@postbox.example', 'wren.ashby@postbox.example']);
+    await handIn(house, maren, rawOpen, ['pell@postbox.example', 'wren.ashby@postbox.example']);
     const [sent] = (await maren.client(listSent)).messages;
     expect(sent!.copies.map(({ address, role, lock }) => [address, role, lock])).toEqual([
       ['pell@postbox.example', 'to', 'open'],
@@ -191,16 +166,17 @@ describe('where a rule lets what mail programs hand in leave open', () => {
 
   test('a rule that asks for more wins: it waits, and nothing of it left', async () => {
     await makeRule(
+      admin,
       'The clinic’s files',
       [{ kind: 'recipient-at', domains: ['harbourclinic.example'] }],
       [{ kind: 'lock-files' }],
     );
-    await handIn(rawOpen.replace(/^Subject:.*$/m, 'Subject: Berths'), ['pell@postbox.example', CLINIC]);
-    expect((await whysOf()).map(({ subject }) => subject)).toContain('Berths');
+    await handIn(house, maren, rawOpen.replace(/^Subject:.*$/m, 'Subject: Berths'), ['pell@postbox.example', CLINIC]);
+    expect((await whysOf(maren)).map(({ subject }) => subject)).toContain('Berths');
   });
 
   test('the permission is for what a mail program handed in: a browser does not get it', async () => {
-    await makeRule('Everything', [], [{ kind: 'programs-leave-open' }]);
+    await makeRule(admin, 'Everything', [], [{ kind: 'programs-leave-open' }]);
     const copy = buildMessage(
       demoMessage({
         from: { name: '', address: MAREN },

@@ -1,9 +1,15 @@
 /** A door before a house, and mail programs of other people that hand mail in at it. */
-import { addDevice } from '@under-lock/contract/submission';
+import { getPolicy, putPolicyItem } from '@under-lock/contract/rules';
+import { addDevice, listHanded } from '@under-lock/contract/submission';
+import { type Rule } from '@under-lock/core/rules/rule';
+import { openForOwner } from '@under-lock/core/submission/owner';
+import { type Why } from '@under-lock/core/submission/why';
 import { doorKeys } from '@under-lock/core/submission/keys';
 import { randomBytes } from '@under-lock/core/bytes';
 import { execFile } from 'node:child_process';
-import { readFileSync } from 'node:fs';
+import { randomUUID } from 'node:crypto';
+import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { giveKeyPair, type House, type KeyPair, openHouse, type Worker } from '../../server/test/house';
 import { localCertificate } from './local-certificate';
@@ -74,6 +80,53 @@ export async function correspondent(house: DoorHouse, name: string): Promise<Cor
   const key = await giveKeyPair(worker);
   const { id, password } = await worker.client(addDevice, { body: { name: 'Desk at home' } });
   return { ...worker, key, deviceId: id, password };
+}
+
+/** A rule of the office that is on, as an administrator makes it. */
+export async function makeRule(
+  { client }: Worker,
+  name: string,
+  allOf: Rule['when']['allOf'],
+  effects: Rule['effects'],
+): Promise<void> {
+  const value: Rule = {
+    id: randomUUID(),
+    name,
+    sentence: 'As the office wants it.',
+    state: 'on',
+    when: { allOf, anyOf: [], noneOf: [] },
+    effects,
+  };
+  const { version: over } = await client(getPolicy);
+  await client(putPolicyItem, { params: { id: value.id }, body: { item: { kind: 'rule', value }, over } });
+}
+
+/** Why each of their mails waits, as their browser reads it. */
+export const whysOf = async ({ client, key }: Correspondent): Promise<Why[]> =>
+  Promise.all(
+    (await client(listHanded)).mails.map(
+      ({ id, why }) => openForOwner(key.privateKey, 'waits', id, why!) as Promise<Why>,
+    ),
+  );
+
+const handedIn = mkdtempSync(join(tmpdir(), 'under-lock-handed-'));
+
+/** These octets, line ends included, and waits until they are dealt with. @throws Error with what the door said */
+export async function handIn(
+  house: DoorHouse,
+  { account: { address }, password }: Correspondent,
+  raw: string | Uint8Array,
+  to: readonly string[],
+): Promise<void> {
+  const file = join(handedIn, `${randomUUID()}.eml`);
+  writeFileSync(file, raw);
+  const { code, out } = await python(house, [
+    "s.ehlo('here'); s.starttls(context=c); s.ehlo('here')",
+    `s.login(${JSON.stringify(address)}, ${JSON.stringify(password)})`,
+    `s.sendmail(${JSON.stringify(address)}, ${JSON.stringify(to)}, open(${JSON.stringify(file)}, 'rb').read())`,
+  ]);
+  if (code !== 0) throw new Error(out);
+  await house.door.idle();
 }
 
 export interface Ran {

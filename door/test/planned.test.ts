@@ -3,7 +3,6 @@ import * as bookApi from '@under-lock/contract/office-book';
 import { addAnchor } from '@under-lock/contract/certificate';
 import { putPreset, setDefaultPreset } from '@under-lock/contract/handling';
 import { listSent } from '@under-lock/contract/outgoing';
-import { getPolicy, putPolicyItem } from '@under-lock/contract/rules';
 import { listHanded } from '@under-lock/contract/submission';
 import { bookKey, DOOR_IN_BOOK, makeOfficeKey, sealToMember } from '@under-lock/core/office-book/key';
 import { type Bytes, toBase64Url } from '@under-lock/core/bytes';
@@ -11,8 +10,6 @@ import { type Firm } from '@under-lock/core/office-book/firm';
 import { type BookPerson } from '@under-lock/core/office-book/person';
 import { readSecretKey } from '@under-lock/core/openpgp/key';
 import { type Rule } from '@under-lock/core/rules/rule';
-import { openForOwner } from '@under-lock/core/submission/owner';
-import { type Why } from '@under-lock/core/submission/why';
 import { BOOK_KINDS, type BookKind } from '@under-lock/core/vault/item';
 import { briefMemory, createShelf } from '@under-lock/core/vault/shelf';
 import { openedOutside } from '@under-lock/standins/mail-program';
@@ -23,7 +20,15 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import PostalMime from 'postal-mime';
 import { codeOf, demoTerms, eventually, giveKeyPair, linkFromMail, type Worker } from '../../server/test/house';
-import { type Correspondent, correspondent, type DoorHouse, openDoorHouse, python } from './mail-programs';
+import {
+  type Correspondent,
+  correspondent,
+  type DoorHouse,
+  makeRule,
+  openDoorHouse,
+  python,
+  whysOf,
+} from './mail-programs';
 
 const MAREN = 'maren.oduya@larkmoor.example';
 let house: DoorHouse;
@@ -223,30 +228,16 @@ test.each(['certificate', 'openpgp'] as const)(
 );
 
 test('the office’s rules see what a mail program said in its head, at the door and at the server', async () => {
-  const rule = (name: string, value: string, effects: Rule['effects']): Rule => ({
-    id: randomUUID(),
-    name,
-    sentence: 'As the office wants it.',
-    state: 'on',
-    when: { allOf: [{ kind: 'header-is', name: 'sensitivity', value }], anyOf: [], noneOf: [] },
-    effects,
-  });
-  const sentence = 'Company secrets go by courier.';
-  for (const value of [
-    rule('Secrets', 'company-confidential', [{ kind: 'stop', sentence }]),
-    rule('Private', 'private', [{ kind: 'wait', minutes: 5 }]),
-  ]) {
-    const { version: over } = await admin.client(getPolicy);
-    await admin.client(putPolicyItem, { params: { id: value.id }, body: { item: { kind: 'rule', value }, over } });
-  }
+  const says = (value: string): Rule['when']['allOf'] => [{ kind: 'header-is', name: 'sensitivity', value }];
+  await makeRule(admin, 'Secrets', says('company-confidential'), [
+    { kind: 'stop', sentence: 'Company secrets go by courier.' },
+  ]);
+  await makeRule(admin, 'Private', says('private'), [{ kind: 'wait', minutes: 5 }]);
   const to = 'pell.anders@postbox.example';
   await handIn([to], `To: ${to}\r\nSubject: Plans\r\nSensitivity: Company-Confidential`, 'The plans.');
   await handIn([to], `To: ${to}\r\nSubject: Birthday\r\nSensitivity: Private`, 'On Friday.');
   await house.door.idle();
-  const { mails } = await maren.client(listHanded);
-  const whys = await Promise.all(
-    mails.map(({ id, why }) => openForOwner(maren.key.privateKey, 'waits', id, why!) as Promise<Why>),
-  );
+  const whys = await whysOf(maren);
   expect(whys.find(({ subject }) => subject === 'Plans')?.sentences).toEqual([
     'what the rule “Secrets” asks: it can’t go like this',
   ]);

@@ -1,11 +1,11 @@
 /** Threads that the scan thread starts for one file and ends with it; each has its time. */
 import { type Bytes } from '@under-lock/core/bytes';
 import { type FileToScan } from '@under-lock/core/scan/files/read';
+import { TooSlowError, within } from '@under-lock/core/within';
 import { ZipError } from '@under-lock/core/zip/errors';
 import { type Remote, transfer, wrap } from 'comlink';
 import { type Pictures } from './picture-thread';
 import { type Unpacking } from './unpack-thread';
-import { TooSlowError, within } from './within';
 
 /** Where their scripts lie: scripts/ground/build.mjs puts it here. */
 declare const SCAN_HELPERS: Record<'unpack' | 'picture', string>;

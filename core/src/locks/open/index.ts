@@ -15,7 +15,7 @@ export function assessOpen(
 ): AssessmentOf<'open', OpenMissing, never, OpenReason> {
   return {
     lock: 'open',
-    clear: true,
+    ...(handling.clear ? { clear: true as const } : {}),
     available: handling.clear && colleague === undefined,
     // Signed is better where somebody can sign: it is never taken unless asked for.
     onRequest: true,

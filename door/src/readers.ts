@@ -1,0 +1,38 @@
+/** Readers of files for the scan that core leaves to whoever runs it: PDF by pdf.js, archives by 7-Zip, both in this thread. */
+import { type Bytes } from '@under-lock/core/bytes';
+import { pdfPieces, type PdfDocument } from '@under-lock/core/scan/files/pdf';
+import { type FileToScan, type ReadPorts } from '@under-lock/core/scan/files/read';
+import { type SevenZip, unpack } from '@under-lock/core/scan/files/unpack';
+import { createRequire } from 'node:module';
+import { dirname, join } from 'node:path';
+
+const packages = createRequire(import.meta.url);
+
+async function openPdf(bytes: Bytes): Promise<PdfDocument> {
+  const library = await import('pdfjs-dist/legacy/build/pdf.mjs');
+  const folder = dirname(packages.resolve('pdfjs-dist/package.json'));
+  const task = library.getDocument({
+    data: bytes.slice(),
+    cMapUrl: join(folder, 'cmaps/'),
+    standardFontDataUrl: join(folder, 'standard_fonts/'),
+    wasmUrl: join(folder, 'wasm/'),
+    isEvalSupported: false,
+    enableXfa: false,
+    disableFontFace: true,
+    useSystemFonts: false,
+    // Nothing is drawn, and what is odd about a file is nobody's news.
+    verbosity: 0,
+  });
+  return task.promise;
+}
+
+async function makeSevenZip(said: (line: string) => void): Promise<SevenZip> {
+  const { default: sevenZip } = await import('7z-wasm');
+  return (await sevenZip({ print: said, printErr: said })) as unknown as SevenZip;
+}
+
+/** Pictures are read by nobody here, as in a browser where nobody asks for it. */
+export const readers: ReadPorts = {
+  pdf: ({ name, bytes }: FileToScan) => pdfPieces(name, () => openPdf(bytes)),
+  unpack: (archive) => unpack(archive, makeSevenZip),
+};

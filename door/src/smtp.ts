@@ -16,6 +16,7 @@ import {
 } from 'smtp-server';
 import { Budget } from './budget';
 import { type Config } from './config';
+import { Counts } from './counts';
 import { type Door, type Owner, ownerOf } from './house';
 
 export interface Limits {
@@ -30,8 +31,11 @@ export interface Taken {
   to: string[];
 }
 
-/** Connections: in all, and from one place. */
+/** Connections in all. */
 const MOST_CLIENTS = 300;
+/** Of them, before anybody has signed in, from one place: behind it there may be a whole office. */
+const MOST_UNKNOWN = 50;
+/** Of them, signed in, of one person. */
 const MOST_OF_ONE = 20;
 const IDLE_MS = 60_000;
 /** Mail in memory, from the first octet until it lies at the server. */
@@ -135,46 +139,35 @@ const answering = (door: Door, act: () => void | Promise<unknown>, callback: (er
     );
 };
 
-/** How many connections each place has open. */
-class Places {
-  private readonly open = new Map<string, number>();
-  private readonly entered = new Set<string>();
-
-  enter({ id, remoteAddress }: SMTPServerSession): boolean {
-    const count = this.open.get(remoteAddress) ?? 0;
-    if (count >= MOST_OF_ONE) return false;
-    this.open.set(remoteAddress, count + 1);
-    this.entered.add(id);
-    return true;
-  }
-
-  leave({ id, remoteAddress }: SMTPServerSession): void {
-    if (!this.entered.delete(id)) return;
-    const left = (this.open.get(remoteAddress) ?? 1) - 1;
-    if (left === 0) this.open.delete(remoteAddress);
-    else this.open.set(remoteAddress, left);
-  }
-}
-
 interface Shared {
   limits: Limits;
   budget: Budget;
-  places: Places;
+  /** Connections that nobody has signed in on, by place. */
+  unknown: Counts;
+  /** The others, by account. */
+  known: Counts;
   take: Take;
 }
 
 const handlers = (door: Door, shared: Shared): SMTPServerOptions => ({
   onConnect(session, callback) {
-    if (!shared.places.enter(session)) return callback(refusal(421, '4.7.0 Too many connections from your place'));
+    if (!shared.unknown.enter(session.id, session.remoteAddress))
+      return callback(refusal(421, '4.7.0 Too many connections from your place, try again later'));
     hideAuthWhileReadable(this as unknown as SMTPServer, session);
     return callback();
   },
-  onClose: (session) => shared.places.leave(session),
+  onClose({ id }) {
+    shared.unknown.leave(id);
+    shared.known.leave(id);
+  },
   onAuth(auth, session, callback) {
     signIn(door, auth, session).then(
       (owner) => {
+        if (!shared.known.enter(session.id, owner.account.id))
+          return callback(refusal(454, '4.7.0 Too many connections of yours, try again later'));
+        shared.unknown.leave(session.id);
         owners.set(session, owner);
-        callback(null, { user: owner.deviceId });
+        return callback(null, { user: owner.deviceId });
       },
       (error: unknown) => callback(answerTo(door, error)),
     );
@@ -242,7 +235,13 @@ function listening(server: SMTPServer, port: number, host: string): Promise<numb
 }
 
 export async function listen(door: Door, config: Config, limits: Limits, take: Take): Promise<Listening> {
-  const shared: Shared = { limits, budget: new Budget(IN_FLIGHT_BYTES), places: new Places(), take };
+  const shared: Shared = {
+    limits,
+    budget: new Budget(IN_FLIGHT_BYTES),
+    unknown: new Counts(MOST_UNKNOWN),
+    known: new Counts(MOST_OF_ONE),
+    take,
+  };
   const servers = [false, true].map((secure) => {
     const server = new SMTPServer({ ...optionsFor(door, config, shared), secure });
     // A line that breaks is nobody's fault here.

@@ -6,7 +6,7 @@ import { openForOwner } from '@under-lock/core/submission/owner';
 import { openHanded, openHandedLabel } from '@under-lock/core/submission/handed';
 import { eventually, giveKeyPair, receivedOf, type Worker } from '../../server/test/house';
 import PostalMime from 'postal-mime';
-import { type Correspondent, correspondent, type DoorHouse, openDoorHouse, python, ran } from './mail-programs';
+import { type Correspondent, correspondent, type DoorHouse, openDoorHouse, python } from './mail-programs';
 
 let house: DoorHouse;
 let maren: Correspondent;
@@ -137,72 +137,6 @@ test('a door that was stopped goes on with what it had taken', async () => {
     ),
   );
   expect(subjects.filter(({ subject }) => subject === 'Before the stop')).toHaveLength(1);
-});
-
-describe('programs as people have them', () => {
-  const to = 'tobias.quill@larkmoor.example';
-  const subjects = async (): Promise<string[]> => {
-    await house.door.idle();
-    const { messages } = await maren.client(listSent);
-    return Promise.all(
-      messages.map(
-        async ({ id, summary }) =>
-          ((await openForOwner(maren.key.privateKey, 'sent', id, summary)) as { subject: string }).subject,
-      ),
-    );
-  };
-  const letter = (subject: string): string =>
-    `From: Maren Oduya <${MAREN}>\nTo: ${to}\nSubject: ${subject}\n\nAs agreed.\n.\n..two dots\n`;
-
-  test('swaks, with STARTTLS', async () => {
-    const { code, out } = await ran('swaks', [
-      ...['--server', 'localhost', '--port', String(house.door.startTls), '--tls', '--tls-verify'],
-      ...['--tls-ca-path', house.ca, '--auth', 'PLAIN', '--auth-user', MAREN, '--auth-password', maren.password],
-      ...['--from', MAREN, '--to', to, '--header', 'Subject: By swaks', '--body', 'As agreed.'],
-    ]);
-    expect([code, out]).toEqual([0, expect.stringContaining('250')]);
-    expect(await subjects()).toContain('By swaks');
-  });
-
-  test('msmtp, with TLS from the beginning', async () => {
-    const { code, out } = await ran(
-      'msmtp',
-      [
-        ...[
-          '--host=localhost',
-          `--port=${house.door.tls}`,
-          '--tls=on',
-          '--tls-starttls=off',
-          `--tls-trust-file=${house.ca}`,
-        ],
-        ...['--auth=login', `--user=${MAREN}`, `--passwordeval=echo ${maren.password}`, `--from=${MAREN}`, to],
-      ],
-      letter('By msmtp'),
-    );
-    expect([code, out.trim()]).toEqual([0, '']);
-    expect(await subjects()).toContain('By msmtp');
-  });
-
-  test('curl, with TLS from the beginning', async () => {
-    const { code, out } = await ran(
-      'curl',
-      [
-        ...[
-          '-sS',
-          '--cacert',
-          house.ca,
-          '--url',
-          `smtps://localhost:${house.door.tls}`,
-          '--user',
-          `${MAREN}:${maren.password}`,
-        ],
-        ...['--mail-from', MAREN, '--mail-rcpt', to, '--upload-file', '-'],
-      ],
-      letter('By curl').replace(/\n/g, '\r\n'),
-    );
-    expect([code, out.trim()]).toEqual([0, '']);
-    expect(await subjects()).toContain('By curl');
-  });
 });
 
 test('the door says nothing of what it takes', () => {

@@ -135,9 +135,9 @@ export interface Ran {
 }
 
 /** With what it said on both of its lines. */
-export const ran = (program: string, args: string[], input = ''): Promise<Ran> =>
+export const ran = (program: string, args: string[], input = '', env: Record<string, string> = {}): Promise<Ran> =>
   new Promise((resolve) => {
-    const child = execFile(program, args, { timeout: 60_000 }, (error, out, err) =>
+    const child = execFile(program, args, { timeout: 60_000, env: { ...process.env, ...env } }, (error, out, err) =>
       resolve({ code: error === null ? 0 : Number(error.code ?? 1), out: `${out}\n${err}` }),
     );
     child.stdin!.end(input);

@@ -73,6 +73,11 @@ export const slapd = { name: 'slapd', proof: '/usr/sbin/slapd' };
 export const swaks = { name: 'swaks', proof: '/usr/bin/swaks' };
 export const ssleay = { name: 'libnet-ssleay-perl', proof: '/usr/share/doc/libnet-ssleay-perl/copyright' };
 export const msmtp = { name: 'msmtp', proof: '/usr/bin/msmtp' };
+export const mutt = { name: 'mutt', proof: '/usr/bin/mutt' };
+export const sNail = { name: 's-nail', proof: '/usr/bin/s-nail' };
+/** A relay of one's own before the door, and what it signs in with. */
+export const postfix = { name: 'postfix', proof: '/usr/sbin/postfix' };
+export const sasl = { name: 'libsasl2-modules', proof: '/usr/share/doc/libsasl2-modules/copyright' };
 export const curl = { name: 'curl', proof: '/usr/bin/curl' };
 /** Debian's headless Chromium: the same engine without the windows nobody looks at, a quarter less work. */
 export const chromium = { name: 'chromium-headless-shell', proof: '/usr/bin/chromium-headless-shell' };

@@ -1,8 +1,9 @@
 /** The door for mail programs before a house, and a mail program of somebody else's that hands in at it. */
-import { execFileSync, spawn } from 'node:child_process';
+import { execFileSync } from 'node:child_process';
 import { join } from 'node:path';
 import { doorKeys } from '../core/src/submission/keys';
 import { randomBytes, toBase64Url } from '../core/src/bytes';
+import { startDoorProcess } from '../door/test/door-process';
 import { localCertificate } from '../door/test/local-certificate';
 import { type House } from './house';
 
@@ -21,35 +22,17 @@ export async function openDoor(house: House): Promise<Door> {
   const { cert, key } = localCertificate();
   await house.killServer();
   await house.startServer({ UNDERLOCK_SUBMISSION_TOKEN: (await doorKeys(secret)).token });
-  const child = spawn(process.execPath, [join(root, 'dist/door.mjs')], {
-    cwd: root,
-    env: {
-      PATH: process.env.PATH,
-      NODE_ENV: 'production',
-      UNDERLOCK_SUBMISSION_SERVER: house.origin,
-      UNDERLOCK_SUBMISSION_SECRET: toBase64Url(secret),
-      UNDERLOCK_SUBMISSION_PORT: '0',
-      UNDERLOCK_SUBMISSION_TLS_PORT: '0',
-      UNDERLOCK_SUBMISSION_CERTIFICATE: cert,
-      UNDERLOCK_SUBMISSION_KEY: key,
-    },
-    stdio: ['ignore', 'pipe', 'inherit'],
-  });
-  const port = await new Promise<number>((resolve, reject) => {
-    let said = '';
-    child.stdout.on('data', (chunk: Buffer) => {
-      said += chunk.toString();
-      const listening = said.split('\n').find((line) => line.includes('"listening"'));
-      if (listening !== undefined) resolve((JSON.parse(listening) as { tls: number }).tls);
-    });
-    child.once('exit', (code) => reject(new Error(`The door ended with ${code}`)));
+  const { child, tls } = await startDoorProcess(root, {
+    server: house.origin,
+    secret: toBase64Url(secret),
+    cert,
+    key,
   });
   return {
-    port,
+    port: tls,
     ca: cert,
     stop: () =>
       new Promise((done) => {
-        child.removeAllListeners('exit');
         child.once('exit', () => done());
         child.kill('SIGTERM');
       }),

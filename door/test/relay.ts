@@ -1,6 +1,6 @@
 /** Debian's postfix as the relay of one person: everything it is given goes on to the door. */
 import { execFileSync } from 'node:child_process';
-import { mkdirSync, mkdtempSync, writeFileSync } from 'node:fs';
+import { mkdirSync, mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { ran } from './mail-programs';
@@ -12,6 +12,8 @@ export interface Relay {
   queued(): string[];
   /** Does not wait for its next round. */
   tryAgain(): void;
+  /** All of it, with -9, and starts it again. */
+  kill(): void;
   stop(): void;
 }
 
@@ -100,6 +102,19 @@ export function startRelay({
         .filter((line) => line !== '')
         .map((line) => (JSON.parse(line) as { queue_id: string }).queue_id),
     tryAgain: () => void told('flush'),
+    kill() {
+      process.kill(Number(readFileSync(join(queue, 'pid/master.pid'), 'utf8')), 'SIGKILL');
+      for (let tries = 0; ; tries++) {
+        try {
+          told('start');
+          return;
+        } catch (error) {
+          // The one before is still on its way out.
+          if (tries === 50) throw error;
+          execFileSync('sleep', ['0.1']);
+        }
+      }
+    },
     stop: () => void told('stop'),
   };
 }

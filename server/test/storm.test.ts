@@ -7,13 +7,12 @@ import * as messageApi from '@under-lock/contract/outgoing';
 import { enterPasscode, openRoom } from '@under-lock/contract/room';
 import { answerProof, sealQuestion } from '@under-lock/core/identity/answer';
 import { shareProof } from '@under-lock/core/locks/room/grant';
-import { type ChildProcess, spawn } from 'node:child_process';
 import { once } from 'node:events';
-import { join } from 'node:path';
 import { rows } from '../src/data/database';
 import { THOROUGH } from '../../core/test/thorough';
 import { cookieFetch, demoMessage, type House, openHouse, prepare, upload } from './house';
 import { freePort } from './free-port';
+import { startProcess } from './server-process';
 
 const SENDERS = THOROUGH ? 10 : 4;
 const READERS_EACH = 5;
@@ -37,36 +36,6 @@ beforeAll(async () => {
   house = await openHouse();
 });
 afterAll(() => house.stop());
-
-async function startProcess(port: number): Promise<ChildProcess> {
-  const child = spawn(process.execPath, ['dist/server.mjs'], {
-    cwd: join(__dirname, '../..'),
-    stdio: ['ignore', 'ignore', 'inherit'],
-    env: {
-      ...process.env,
-      NODE_ENV: 'production',
-      DATABASE_URL: house.databaseUrl,
-      UNDERLOCK_SECRET: 'A'.repeat(43),
-      UNDERLOCK_PORT: String(port),
-      UNDERLOCK_MAIL_PORT: '0',
-      UNDERLOCK_UNDO_SECONDS: '0',
-      UNDERLOCK_SMTP_URL: `smtp://127.0.0.1:${house.world.smtpPort}`,
-      UNDERLOCK_TEXT_URL: `http://127.0.0.1:${house.world.httpPort}/texts`,
-      UNDERLOCK_CALL_URL: `http://127.0.0.1:${house.world.httpPort}/calls`,
-    },
-  });
-  for (let tries = 0; tries < 300; tries++) {
-    if (
-      await fetch(`http://127.0.0.1:${port}/api/office`).then(
-        ({ ok }) => ok,
-        () => false,
-      )
-    )
-      return child;
-    await pause(100);
-  }
-  throw new Error('A server process did not open');
-}
 
 /** A client that goes to either process, and to the other when one is gone. */
 function clientOf(ports: readonly number[], cookies?: Map<string, string>): Client {
@@ -94,7 +63,7 @@ function clientOf(ports: readonly number[], cookies?: Map<string, string>): Clie
 
 test('nothing is lost and nothing released wrongly', async () => {
   const ports = [await freePort(), await freePort()];
-  const processes = [await startProcess(ports[0]!), await startProcess(ports[1]!)];
+  const processes = [await startProcess(house, ports[0]!), await startProcess(house, ports[1]!)];
   const readers: Reader[] = [];
   const senders: { client: Client; messageId: string }[] = [];
   for (let index = 0; index < SENDERS; index++) {
@@ -182,7 +151,7 @@ test('nothing is lost and nothing released wrongly', async () => {
       const index = turn % 2;
       processes[index]!.kill('SIGKILL');
       await once(processes[index]!, 'exit');
-      processes[index] = await startProcess(ports[index]!);
+      processes[index] = await startProcess(house, ports[index]!);
     }
   };
   try {

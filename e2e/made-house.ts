@@ -118,6 +118,7 @@ function settings({ ports, secret, serverRole }: Model, database: string, outsid
     UNDERLOCK_COMMON_PASSWORDS: '2',
     UNDERLOCK_CODES_A_DAY: '1000',
     UNDERLOCK_OUTSIDE_URL: outside,
+    UNDERLOCK_DNS: `127.0.0.1:${ports.http}`,
     OUTSIDE_SMTP_PORT: String(ports.smtp),
     OUTSIDE_HTTP_PORT: String(ports.http),
     OUTSIDE_DIR: outsideDir,

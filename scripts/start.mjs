@@ -46,7 +46,12 @@ async function main() {
     OUTSIDE_SMTP_PORT: String(outside.smtp),
     OUTSIDE_HTTP_PORT: String(outside.http),
     OUTSIDE_DIR: `${dataDir}/outside`,
-    ...(standIns ? { UNDERLOCK_OUTSIDE_URL: `http://127.0.0.1:${outside.http}` } : {}),
+    ...(standIns
+      ? {
+          UNDERLOCK_OUTSIDE_URL: `http://127.0.0.1:${outside.http}`,
+          UNDERLOCK_DNS: `127.0.0.1:${outside.http}`,
+        }
+      : {}),
   };
   // Somebody who has the office's token runs the door themselves, elsewhere.
   const submission =

@@ -2,6 +2,7 @@
 import { type Finding } from '@under-lock/core/certificate/verdict';
 import { type CertificateView, type VerdictView } from '../src/keys/certificate-view';
 import { findingWords, fingerprintInGroups, validityInWords, verdictWord } from '../src/keys/words';
+import { type Origin } from '@under-lock/core/incoming/origin';
 import { isVouchedFor, mailWords } from '../src/received/signer-words';
 import { type OpenedMail, type SignerView } from '../src/threads/keys/opening';
 
@@ -132,4 +133,31 @@ test('short states, validity and fingerprints in words', () => {
   );
   expect(validityInWords(certificate, new Date('2028-01-01'))).toMatch(/^expired Thu 25 Nov 2027/);
   expect(fingerprintInGroups('ab12cd34')).toBe('AB12 CD34');
+});
+
+describe('what the sender’s domain says of a mail that nobody signed', () => {
+  const origin = (is: Origin['is'], domain = 'harbourclinic.example'): Origin => ({ is, domain, dkim: [] });
+  const said = (one: Origin, over: Partial<OpenedMail> = { signers: [] }): string[] =>
+    mailWords(mail(over), { origin: one }).map(({ tone, text }) => `${tone}: ${text}`);
+  test('that it sent it is enough, and stands beside the sender', () => expect(said(origin('vouched'))).toEqual([]));
+  test.each<[string, Origin, RegExp]>([
+    [
+      'it did not',
+      origin('contradicted'),
+      /^brick: The address says harbourclinic.example, the mail came from elsewhere/,
+    ],
+    ['nothing', origin('nobody'), /^amber: Nobody vouches for this address: .* Not signed: anybody/],
+    [
+      'it could not be asked',
+      origin('unasked'),
+      /^amber: Whether harbourclinic.example sent this .* Not signed: anybody/,
+    ],
+    [
+      'it is of another one',
+      origin('vouched', 'bulk.example'),
+      /^brick: It says it is from ada.lund@.*, and bulk.example says/,
+    ],
+  ])('%s', (_, one, sentence) => expect(said(one)).toEqual([expect.stringMatching(sentence)]));
+  test('a signature that is right needs no host’s word', () =>
+    expect(said(origin('contradicted'), {})).toHaveLength(1));
 });

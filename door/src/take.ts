@@ -2,7 +2,7 @@
 import { handIn } from '@under-lock/contract/submission';
 import { putBlob } from '@under-lock/contract/transfer';
 import { type Bytes, concat, sha256, utf8 } from '@under-lock/core/bytes';
-import { EntityError } from '@under-lock/core/message/entity';
+import { EntityError, readEntity } from '@under-lock/core/message/entity';
 import { authorOf, type NotTaken } from '@under-lock/core/submission/draft';
 import { sealHanded } from '@under-lock/core/submission/handed';
 import { randomUUID } from 'node:crypto';
@@ -26,9 +26,15 @@ function refusedAs(raw: Bytes, owner: Owner): NotTaken | undefined {
   }
 }
 
-/** The same mail to the same people, whichever number it gets. */
-const digestOf = (raw: Bytes, to: readonly string[]): Promise<Bytes> =>
-  sha256(concat(utf8(`${JSON.stringify([...to].sort())}\n`), raw));
+/**
+ * The same mail to the same people, whichever number it gets here. What a relay on its way put down of itself does not
+ * make it another one: one that was killed may take the same mail up twice.
+ */
+function digestOf(raw: Bytes, to: readonly string[]): Promise<Bytes> {
+  const { fields, body } = readEntity(raw);
+  const written = fields.filter(({ name }) => name !== 'received').map((field) => field.raw);
+  return sha256(concat(utf8(`${JSON.stringify([...to].sort())}\n`), ...written, utf8('\r\n'), body));
+}
 
 /**
  * Undefined for one that lies there already. @throws ApiProblem, Error with what its program is to be told

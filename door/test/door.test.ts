@@ -67,8 +67,14 @@ test('what is missing is told its writer by mail and waits sealed; nobody has go
   expect(house.world.store.mails.filter(({ mailbox }) => mailbox === 'pell.anders@postbox.example')).toEqual([]);
 });
 
-test('the same octets once more are the same mail', async () => {
+test('the same octets once more are the same mail, and so are those with a relay’s own line before them', async () => {
   expect(await handIn('pell.anders@postbox.example', 'Fitness papers')).toMatchObject({ code: 0 });
+  const again = mail('pell.anders@postbox.example', 'Fitness papers').replace('"', '"Received: by desk; 1\\r\\n');
+  const { code } = await python(house, [
+    ...signedIn(),
+    `s.sendmail('${MAREN}', ['pell.anders@postbox.example'], ${again})`,
+  ]);
+  expect(code).toBe(0);
   await house.door.idle();
   expect((await maren.client(listHanded)).mails).toHaveLength(1);
 });

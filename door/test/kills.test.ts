@@ -103,7 +103,10 @@ test(
       const given = (async () => {
         for (const [index, subject] of subjects.entries()) {
           const to = PEOPLE[index % PEOPLE.length]!;
-          await relay.give([to], `From: ${MAREN}\nTo: ${to}\nSubject: ${subject}\n\nAs agreed.\n`);
+          await relay.give(
+            [to],
+            `From: ${MAREN}\nTo: ${to}\nSubject: ${subject}\nMessage-ID: <${index}@desk.larkmoor.example>\nDate: Sun, 29 Nov 2026 09:00:00 +0000\n\nAs agreed.\n`,
+          );
         }
       })();
       for (let kill = 0; kill < KILLS; kill++) {

@@ -154,6 +154,7 @@ export async function openHouse(settings: Record<string, string> = {}): Promise<
       UNDERLOCK_COMMON_PASSWORDS: '0',
       UNDERLOCK_CODES_A_DAY: '100000',
       UNDERLOCK_OUTSIDE_URL: `http://127.0.0.1:${world.httpPort}`,
+      UNDERLOCK_DNS: `127.0.0.1:${world.httpPort}`,
       ...settings,
     });
   const silent = {

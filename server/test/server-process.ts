@@ -25,6 +25,7 @@ export async function startProcess(
       UNDERLOCK_SMTP_URL: `smtp://127.0.0.1:${house.world.smtpPort}`,
       UNDERLOCK_TEXT_URL: `http://127.0.0.1:${house.world.httpPort}/texts`,
       UNDERLOCK_CALL_URL: `http://127.0.0.1:${house.world.httpPort}/calls`,
+      UNDERLOCK_DNS: `127.0.0.1:${house.world.httpPort}`,
       ...settings,
     },
   });

@@ -1,4 +1,5 @@
 /** The outside world by HTTP: the phone operator's gateway for texts, and windows into mailboxes and phones. */
+import { type DkimKey } from './dns';
 import { defined } from '@under-lock/core/defined';
 import Router, { type RouterContext } from '@koa/router';
 import { randomUUID } from 'node:crypto';
@@ -141,6 +142,8 @@ export async function openDoor(options: {
   authorities: () => Promise<Authorities>;
   keyring: () => Promise<Keyring>;
   officeDoor: () => { host: string; port: number } | undefined;
+  /** What this firm's mail host signs with. */
+  signingKey: (domain: string) => DkimKey | undefined;
 }): Promise<OutsideDoor> {
   const { store, behaviour } = options;
   const router = new Router();
@@ -243,7 +246,8 @@ export async function openDoor(options: {
   router.post('/mails', async (http) => {
     const letter = checked(letterSchema, await json(http.req));
     try {
-      await toOffice(options.officeDoor(), letter, await writeLetter(letter, options));
+      const sign = options.signingKey(letter.from.slice(letter.from.lastIndexOf('@') + 1));
+      await toOffice(options.officeDoor(), letter, await writeLetter(letter, options), sign);
     } catch (error) {
       http.throw(
         422,

@@ -6,6 +6,7 @@ import { randomUUID } from 'node:crypto';
 import { createTransport } from 'nodemailer';
 import { SMTPServer } from 'smtp-server';
 import { type Behaviour, behaviourOf, pause, SLOW_MS } from './behaviour';
+import { type DkimKey } from './dns';
 import { type Store } from './store';
 
 const MAX_MAIL_BYTES = 60 * 1024 * 1024;
@@ -58,11 +59,16 @@ export async function toOffice(
   door: { host: string; port: number } | undefined,
   envelope: { from: string; to: string },
   raw: string | Uint8Array,
+  sign?: DkimKey,
 ): Promise<void> {
   if (door === undefined) throw new Error('the office has no door for mail');
   const transport = createTransport({ ...door, ignoreTLS: true });
   try {
-    await transport.sendMail({ envelope, raw: typeof raw === 'string' ? raw : Buffer.from(raw) });
+    await transport.sendMail({
+      envelope,
+      raw: typeof raw === 'string' ? raw : Buffer.from(raw),
+      ...(sign === undefined ? {} : { dkim: sign }),
+    });
   } finally {
     transport.close();
   }

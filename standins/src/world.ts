@@ -4,6 +4,7 @@ import { type Behaviour } from './behaviour';
 import { openDoor } from './door';
 import { openMailHost } from './mail-host';
 import { type Keyring, openKeyring } from './openpgp/keyring';
+import { type DkimKey, openNames } from './dns';
 import { openStore, type Store } from './store';
 
 export interface World {
@@ -16,6 +17,8 @@ export interface World {
   keyring: () => Promise<Keyring>;
   /** Where the office takes mail and delivery reports; may be told later. */
   officeDoor: { host: string; port: number } | undefined;
+  /** What the mail host of a firm signs with; undefined for one that does not. */
+  signingKey(domain: string): DkimKey | undefined;
   stop(): Promise<void>;
 }
 
@@ -30,7 +33,7 @@ export async function startWorld(options: {
 }): Promise<World> {
   const store = openStore(options.dir);
   const behaviour: { current: Behaviour } = { current: { mail: 'deliver', phone: 'deliver' } };
-  const world: Pick<World, 'officeDoor'> = { officeDoor: options.officeDoor };
+  const world: Pick<World, 'officeDoor'> & Partial<Pick<World, 'signingKey'>> = { officeDoor: options.officeDoor };
   let opened: Promise<Authorities> | undefined;
   const authorities = (): Promise<Authorities> => (opened ??= openAuthorities(options.dir, new Date(), options.ready));
   let keys: Promise<Keyring> | undefined;
@@ -49,8 +52,13 @@ export async function startWorld(options: {
     authorities,
     keyring,
     officeDoor: () => world.officeDoor,
+    signingKey: (domain) => world.signingKey?.(domain),
   });
+  // By UDP, where HTTP is by TCP: one number less to be told of.
+  const names = await openNames(door.port, options.officeDomain ?? 'larkmoor.example');
+  world.signingKey = (domain) => names.keyOf(domain);
   return Object.assign(world, {
+    signingKey: names.keyOf,
     smtpPort: host.port,
     httpPort: door.port,
     store,
@@ -61,6 +69,7 @@ export async function startWorld(options: {
       door.server.closeAllConnections();
       await new Promise((done) => door.server.close(done));
       await host.close();
+      await names.close();
     },
   });
 }

@@ -3,6 +3,7 @@
  * keys, shown with what is to be known of it.
  */
 import { defined } from '@under-lock/core/defined';
+import { type Origin } from '@under-lock/core/incoming/origin';
 import { deleteIncoming, type IncomingMail, putIncoming, restoreIncoming } from '@under-lock/contract/received';
 import { wordsOf } from '@under-lock/core/search/words';
 import { Banner, Button, Line, Loading, Panel, Row } from '@under-lock/ui';
@@ -95,7 +96,7 @@ function Incoming({ mail }: { mail: IncomingMail }) {
     shouldRetryOnError: false,
   });
   const { data: left, error: unknownSender } = useLeft(mail);
-  const { filesOpened, noteOpened } = useFilesOpened(mail);
+  const { filesOpened, noteOpened, origin } = useSummary(mail);
   const settled = useRemembered(mail, opened, filesOpened);
   const outcome = opened?.outcome;
   const title =
@@ -117,7 +118,17 @@ function Incoming({ mail }: { mail: IncomingMail }) {
               What is known of whoever left this does not open. Don’t rely on who it says it is from.
             </Banner>
           )}
-          <Shown mail={mail} left={left} outcome={opened.outcome} filesOpened={filesOpened} onFileOpened={noteOpened} />
+          {/* What is to be known of it stands there from the first moment. */}
+          {filesOpened === undefined ? null : (
+            <Shown
+              mail={mail}
+              left={left}
+              outcome={opened.outcome}
+              filesOpened={filesOpened}
+              origin={origin}
+              onFileOpened={noteOpened}
+            />
+          )}
           <Acts
             mail={mail}
             raw={opened.raw}
@@ -156,18 +167,21 @@ function useRemembered(
   }, []);
 }
 
-/** When each locked file among its files was first opened; kept with what the list shows. */
-function useFilesOpened(mail: IncomingMail): {
+/** What is kept with what the list shows: where it came from, and when each locked file among its files was first opened. */
+function useSummary(mail: IncomingMail): {
   filesOpened: FilesOpened | undefined;
   noteOpened: (name: string) => void;
+  origin: Origin | undefined;
 } {
   const [filesOpened, setFilesOpened] = useState<FilesOpened | undefined>();
+  const [origin, setOrigin] = useState<Origin | undefined>();
   const { id, sealedKey, sealedSummary } = mail;
   useEffect(() => {
     void door()
       .received.incoming([{ id, sealedKey, sealedSummary }])
       .then(
         ([summary]) => {
+          setOrigin(summary?.origin);
           const before = (summary?.filesOpened ?? []).map(({ name, at }): [string, Date] => [name, new Date(at)]);
           // What was opened meanwhile stays, unless it had been before.
           setFilesOpened((now) => new Map([...(now ?? []), ...before]));
@@ -179,18 +193,19 @@ function useFilesOpened(mail: IncomingMail): {
   }, [id]);
   const noteOpened = (name: string): void =>
     setFilesOpened((now) => (now?.has(name) === true ? now : new Map([...(now ?? []), [name, new Date()]])));
-  return { filesOpened, noteOpened };
+  return { filesOpened, noteOpened, origin };
 }
 
 interface ShownProps {
   mail: IncomingMail;
   left: Left | undefined;
   outcome: OpenOutcome;
-  filesOpened: FilesOpened | undefined;
+  filesOpened: FilesOpened;
+  origin: Origin | undefined;
   onFileOpened: (name: string) => void;
 }
 
-function Shown({ mail, left, outcome, filesOpened, onFileOpened }: ShownProps) {
+function Shown({ mail, left, outcome, filesOpened, origin, onFileOpened }: ShownProps) {
   const { id, requestId, slot } = mail;
   switch (outcome.outcome) {
     case 'opened':
@@ -201,7 +216,8 @@ function Shown({ mail, left, outcome, filesOpened, onFileOpened }: ShownProps) {
           <MailViewLater
             mail={outcome}
             onFileOpened={onFileOpened}
-            {...defined({ filesOpened, slot: slot === undefined ? undefined : (left?.proof.slot ?? '') })}
+            filesOpened={filesOpened}
+            {...defined({ origin, slot: slot === undefined ? undefined : (left?.proof.slot ?? '') })}
           />
         </>
       );

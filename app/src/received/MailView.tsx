@@ -4,6 +4,7 @@
  */
 import { defined } from '@under-lock/core/defined';
 import { isContainer } from '@under-lock/core/locks/file/container';
+import { type Origin } from '@under-lock/core/incoming/origin';
 import { momentInWords, sizeInWords } from '@under-lock/core/when';
 import { Banner, Button, Heading, Line, Panel, Prose, Row, Section, Stack, StateMark, Text } from '@under-lock/ui';
 import { HtmlFrame } from '@under-lock/ui/html-frame';
@@ -17,7 +18,9 @@ import { KeyFacts } from '../keys/openpgp/KeyFacts';
 import { KeepCertificate } from './KeepCertificate';
 import { LockedFile } from './LockedFile';
 import { MeansFound, useNewKeys } from './MeansFound';
+import { CameFrom } from './CameFrom';
 import { isVouchedFor, mailWords } from './signer-words';
+import { useSender } from './useSender';
 
 const named = ({ name, address }: { name: string; address: string }): string =>
   name === '' ? address : `${name} <${address}>`;
@@ -32,21 +35,25 @@ interface Props {
   filesOpened?: ReadonlyMap<string, Date>;
   /** The mail slot that it was left in. */
   slot?: string;
+  /** Whether its domain says that it sent it. */
+  origin?: Origin;
 }
 
-export function MailView({ mail, onTrusted, onFileOpened, filesOpened, slot }: Props) {
+export function MailView({ mail, onTrusted, onFileOpened, filesOpened, slot, origin }: Props) {
   const now = useNow();
   const { message, encrypted } = mail;
   const keys = useNewKeys(mail);
+  const { isNew, looksLike } = useSender(slot === undefined ? message.from : undefined);
   // What could have been altered on its way is shown as text and as nothing else.
   const plain = message.html === '' || (encrypted !== undefined && !encrypted.authenticated && !isVouchedFor(mail));
   return (
     <Stack>
-      {mailWords(mail, slot !== undefined).map(({ tone, text }) => (
+      {mailWords(mail, { leftInSlot: slot !== undefined, origin }).map(({ tone, text }) => (
         <Banner key={text} tone={tone}>
           {text}
         </Banner>
       ))}
+      {looksLike === undefined ? null : <Banner tone="amber">{looksLike}</Banner>}
       <Panel>
         <Line last>
           <Stack>
@@ -71,7 +78,9 @@ export function MailView({ mail, onTrusted, onFileOpened, filesOpened, slot }: P
               ) : (
                 <StateMark tone={encrypted.old ? 'wants' : 'done'} word="encrypted to you" />
               )}
+              {isNew ? <StateMark tone="wants" word="new to you" /> : null}
             </Row>
+            {origin === undefined ? null : <CameFrom origin={origin} />}
             {plain ? (
               <Prose selectable>{message.text === '' ? textOf(message.html) : message.text}</Prose>
             ) : (

@@ -1,4 +1,5 @@
 /** What a signature says of a mail, in a sentence beside its sender. */
+import { isFrom, type Origin, originSentence } from '@under-lock/core/incoming/origin';
 import { type UnwrapErrorCode } from '@under-lock/core/locks/layer';
 import { type OtherFile } from '@under-lock/core/incoming/recognise';
 import { listed } from '../handling/words';
@@ -103,12 +104,29 @@ export const isVouchedFor = ({ signers }: OpenedMail): boolean =>
   );
 
 /** Everything that is to be known before it is read, the gravest first. */
-/** @param leftInSlot What is known of its sender is said elsewhere. */
-export function mailWords(mail: OpenedMail, leftInSlot = false): Said[] {
+const BY_ANYBODY = 'Not signed: anybody may have written this in that name.';
+
+/** What is to be known of a mail that nobody signed; nothing where its domain says that it sent it. */
+function unsignedWords(origin: Origin | undefined, from: string): Said[] {
+  if (origin === undefined) return [{ tone: 'amber', text: BY_ANYBODY }];
+  if (origin.is === 'contradicted') return [{ tone: 'brick', text: originSentence(origin) }];
+  if (origin.is !== 'vouched') return [{ tone: 'amber', text: `${originSentence(origin)} ${BY_ANYBODY}` }];
+  if (isFrom(origin, from)) return [];
+  return [{ tone: 'brick', text: `It says it is from ${from}, and ${originSentence(origin)}` }];
+}
+
+interface Around {
+  /** What is known of its sender is said elsewhere. */
+  leftInSlot?: boolean;
+  origin?: Origin | undefined;
+}
+
+export function mailWords(mail: OpenedMail, { leftInSlot = false, origin }: Around = {}): Said[] {
   const { message, signers, encrypted, changedOutside, severalSenders, partsOnTheirOwn } = mail;
   const said: Said[] = signers.map((signer) => signerWords(signer, message.from.address || undefined));
-  if (signers.length === 0 && !leftInSlot)
-    said.push({ tone: 'amber', text: 'Not signed: anybody may have written this in that name.' });
+  if (signers.length === 0 && !leftInSlot) said.push(...unsignedWords(origin, message.from.address));
+  else if (origin?.is === 'contradicted' && !isVouchedFor(mail))
+    said.push({ tone: 'brick', text: originSentence(origin) });
   if (severalSenders) said.push({ tone: 'brick', text: 'It names several senders outside. Only one can be right.' });
   if (changedOutside.length > 0)
     said.push({

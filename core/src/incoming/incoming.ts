@@ -9,6 +9,8 @@ import { type Bytes, concat, fromUtf8, randomBytes, utf8 } from '../bytes';
 import { hkdf, seal, sealingKey, SealError, unseal } from '../sealing';
 import { type Entity, EntityError, fieldNamed, readEntity } from '../message/entity';
 import { messageIdsIn, MessageReadError, readHeadFields, readMessage } from '../message/read';
+import { defined } from '../defined';
+import { originSchema } from './origin';
 import { type Words, wordsOf, wordsSchema } from '../search/words';
 import { readParameters } from '../message/parameters';
 
@@ -24,6 +26,8 @@ const summarySchema = z.object({
     .array(z.object({ name: z.string().max(200), at: z.string().max(30) }))
     .max(10)
     .optional(),
+  /** Judged where it came in; nothing for what came from before, or in another way. */
+  origin: originSchema.optional(),
 });
 /** What a list shows before it is opened: as it stands outside, so nothing to be relied on. */
 export type IncomingSummary = z.infer<typeof summarySchema>;
@@ -168,7 +172,7 @@ export const openIncomingKey = (privateKey: Bytes, sealedKey: Uint8Array, id: st
   openFrom(privateKey, sealedKey, keyContext(id));
 
 export const sealIncomingSummary = async (
-  { subject, from, lock, filesOpened = [] }: IncomingSummary,
+  { subject, from, lock, filesOpened = [], origin }: IncomingSummary,
   key: Bytes,
   id: string,
 ): Promise<Bytes> =>
@@ -180,6 +184,7 @@ export const sealIncomingSummary = async (
         from,
         lock,
         ...(filesOpened.length === 0 ? {} : { filesOpened: filesOpened.slice(0, 10) }),
+        ...defined({ origin }),
       }),
     ),
     summaryContext(id),

@@ -4,13 +4,14 @@
  */
 import { type Bytes } from '@under-lock/core/bytes';
 import { readFileSync } from 'node:fs';
-import { SMTPServer, type SMTPServerDataStream, type SMTPServerEnvelope, type SMTPServerOptions } from 'smtp-server';
+import { SMTPServer, type SMTPServerDataStream, type SMTPServerOptions, type SMTPServerSession } from 'smtp-server';
 import { type Config } from '../config';
 import { type Context } from '../context';
 import { copyBounced, mailLimit } from '../outgoing/copies';
 import { noticeBounced } from '../outgoing/deliver';
-import { ThreadError } from '../thread/pool';
+import { ThreadError, type Threads } from '../thread/pool';
 import { isReturnPath, reportedBy } from '../mail/return-path';
+import { judgedOrigin, originThreads } from './origin';
 import { openSpool, type Spooled, SpoolFullError } from './spool';
 import { keepIncoming, mailboxAt, MailboxFullError } from './incoming';
 
@@ -46,19 +47,21 @@ async function recipientRefused(context: Context, address: string, from: string)
   return mailbox.ready ? undefined : refusal(450, 'This mailbox is not open yet, try again later');
 }
 
-async function take(
-  context: Context,
-  raw: Bytes,
-  { from, to }: { from: string; to: readonly string[] },
-): Promise<void> {
+async function take(context: Context, threads: Threads, raw: Bytes, session: SMTPServerSession): Promise<void> {
+  const { mailFrom, rcptTo } = session.envelope;
+  const from = mailFrom === false ? '' : mailFrom.address;
+  const to = rcptTo.map(({ address }) => address);
   const reported = from === '' ? to.flatMap((address) => reportedBy(context, address) ?? []) : [];
   if (reported.length > 0 && raw.length <= MAX_REPORT_BYTES) {
     const answer = await reportedFailure(context, raw);
     if (answer !== undefined) for (const id of reported) await bounced(context, id, answer);
   }
-  for (const address of to) {
-    const mailbox = isReturnPath(address) ? undefined : await mailboxAt(context, address);
-    if (mailbox?.ready === true) await keepIncoming(context, mailbox.account, raw, { from });
+  const mailboxes = to.filter((address) => !isReturnPath(address));
+  if (mailboxes.length === 0) return;
+  const origin = await judgedOrigin(context, threads, raw, session);
+  for (const address of mailboxes) {
+    const mailbox = await mailboxAt(context, address);
+    if (mailbox?.ready === true) await keepIncoming(context, mailbox.account, raw, { from, origin });
   }
 }
 
@@ -138,23 +141,16 @@ export async function openMailDoor(
   const { limits } = context.config.office;
   const maxBytes = mailLimit(limits.maxBytes);
   const spool = openSpool({ onDiskBytes: ON_DISK_BYTES, inMemoryBytes: IN_MEMORY_BYTES, within: spoolWithin });
+  const threads = originThreads(context);
   const peers = countedPeers();
   const entered = new Set<string>();
 
-  async function receive(
-    stream: SMTPServerDataStream,
-    { mailFrom, rcptTo }: SMTPServerEnvelope,
-  ): Promise<Error | undefined> {
+  async function receive(stream: SMTPServerDataStream, session: SMTPServerSession): Promise<Error | undefined> {
     const mail = spool.begin();
     try {
       const refused = await collected(context, stream, mail, maxBytes);
       if (refused !== undefined) return refused;
-      await spool.whole(mail, (raw) =>
-        take(context, raw, {
-          from: mailFrom === false ? '' : mailFrom.address,
-          to: rcptTo.map(({ address }) => address),
-        }),
-      );
+      await spool.whole(mail, (raw) => take(context, threads, raw, session));
       return undefined;
     } catch (error) {
       return answerTo(context, error);
@@ -196,8 +192,8 @@ export async function openMailDoor(
       );
       return undefined;
     },
-    onData(stream, { envelope }, callback) {
-      void receive(stream, envelope).then((refused) => callback(refused ?? null));
+    onData(stream, session, callback) {
+      void receive(stream, session).then((refused) => callback(refused ?? null));
     },
   });
   return new Promise((resolve, reject) => {
@@ -211,6 +207,7 @@ export async function openMailDoor(
         async close() {
           await new Promise<void>((done) => server.close(() => done()));
           await spool.close();
+          await threads.close();
         },
       });
     });

@@ -16,6 +16,8 @@ import {
   sealIncomingSummary,
   sealIncomingWords,
 } from '@under-lock/core/incoming/incoming';
+import { defined } from '@under-lock/core/defined';
+import { type Origin } from '@under-lock/core/incoming/origin';
 import { type Words } from '@under-lock/core/search/words';
 import { addressKey } from '@under-lock/core/people/address';
 import { createHash, randomUUID } from 'node:crypto';
@@ -164,7 +166,7 @@ export async function keepIncoming(
   context: Context,
   account: AccountRow,
   raw: Bytes,
-  { from }: { from: string },
+  { from, origin }: { from: string; origin?: Origin | undefined },
 ): Promise<void> {
   const accountId = account.id;
   // Before it is parsed: a host that tries again costs a hash, whatever the mail is.
@@ -179,7 +181,7 @@ export async function keepIncoming(
   ]);
   const { key, sealedKey } = await makeIncomingKey({ suite: account.keySuite!, publicKey: account.publicKey! }, id);
   const [summary, sealedWords, content, conversationId, request] = await Promise.all([
-    sealIncomingSummary(head, key, id),
+    sealIncomingSummary({ ...head, ...defined({ origin }) }, key, id),
     words === undefined ? null : sealIncomingWords(words, key, id).then((sealed) => Buffer.from(sealed)),
     sealContent(raw, { key, salt: randomBytes(32) }),
     conversationOf(context, accountId, answers),

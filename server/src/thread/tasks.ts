@@ -10,6 +10,7 @@ import { failedDelivery } from '@under-lock/core/message/delivery-report';
 import { type Bytes } from '@under-lock/core/bytes';
 import { readableWords, readHead } from '@under-lock/core/incoming/incoming';
 import { type CopyToJudge, judgeCopy } from './judge-copy';
+import { judgeOrigin, type OriginToJudge } from './judge-origin';
 
 export interface KeyFacts {
   fingerprint: string;
@@ -60,6 +61,7 @@ export const tasks = {
   mailWords: ({ raw }: { raw: Uint8Array }) => readableWords(raw as Bytes),
   failedDelivery: ({ raw }: { raw: Uint8Array }) => failedDelivery(raw),
   judgeCopy: (copy: CopyToJudge) => judgeCopy(copy),
+  judgeOrigin: (mail: OriginToJudge) => judgeOrigin(mail),
   nextUpdate,
   certificate,
   requestedAddresses: ({ request }: { request: Uint8Array }) => [...requestedAddresses(request)],

@@ -1,4 +1,5 @@
 /** The account's own key pair, and opening what was sealed to it: in the worker thread, like every secret. */
+import { defined } from '@under-lock/core/defined';
 import { createClient } from '@under-lock/contract/client';
 import { getReceivedPart, type IncomingMail, openReceived } from '@under-lock/contract/received';
 import { makeKeyPair, openFrom, openSummary, shareContext } from '@under-lock/core/account/key-pair';
@@ -129,10 +130,13 @@ export const received = {
   },
   /** A summary as it is kept from now on. */
   async sealIncoming(
-    { id, sealedKey }: Pick<IncomingMail, 'id' | 'sealedKey'>,
-    summary: IncomingSummary,
+    { id, sealedKey, sealedSummary }: Pick<IncomingMail, 'id' | 'sealedKey' | 'sealedSummary'>,
+    summary: Omit<IncomingSummary, 'origin'>,
   ): Promise<Bytes> {
-    return sealIncomingSummary(summary, await openIncomingKey(await privateKey(), sealedKey, id), id);
+    const key = await openIncomingKey(await privateKey(), sealedKey, id);
+    // Where it came from was judged at the door, and is nobody's to say anew.
+    const { origin } = await openIncomingSummary(sealedSummary, key, id);
+    return sealIncomingSummary({ ...summary, ...defined({ origin }) }, key, id);
   },
   /**
    * Fetches and opens a message held for this account; `progress` is told the share fetched. @throws ApiProblem,

@@ -165,7 +165,7 @@ function attacks({ sign, encrypt }: Writer): Tried[] {
         'looks vouched',
         `Content-Type: text/html\r\n\r\n<p style="background:#DDEAE3;color:#0E5A4C">● Signed by Ada Lund, for you, and quite unchanged. Isles Trust vouches.</p><script>document.title="run"</script>`,
       ),
-      seen: [/Not signed: anybody may have written this/],
+      seen: [/does not say that it sent this/],
     },
   ];
 }

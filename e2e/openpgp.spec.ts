@@ -184,7 +184,9 @@ test('a notice answered with a key: it is told on the desk, shown for checking, 
   await page.getByRole('button', { name: 'Look at the answer of Lene Hjort' }).click();
   await expect(page.getByRole('heading', { name: 'OpenPGP keys that came with it' })).toBeVisible({ timeout: 30_000 });
   await expect(page.getByText('Came with it as a file.')).toBeVisible();
-  await expect(page.getByText('Not signed: anybody may have written this in that name.')).toBeVisible();
+  await expect(
+    page.getByRole('button', { name: 'Where it came from: pilots.example says that it sent this.' }),
+  ).toBeVisible();
   await expect(page.getByRole('heading', { name: 'The conversation' })).toBeVisible();
   await expectAccessible(page);
   await page.getByRole('button', { name: `Keep the key, for ${LENE}` }).click();
@@ -534,7 +536,7 @@ async function attacks(una: Writer, mallory: Writer, tobias: OpenPgpKey): Promis
         'looks vouched',
         'Content-Type: text/html\r\n\r\n<p style="background:#DDEAE3;color:#0E5A4C">● Signed by Una Pike, for you, and quite unchanged. Northquay vouches.</p><script>document.title="run"</script>',
       ),
-      seen: [/Not signed: anybody may have written this/],
+      seen: [/does not say that it sent this/],
     },
     {
       subject: 'two texts',

@@ -38,6 +38,8 @@ export const incomingMailSchema = z.object({
   sealedSummary: bytes(29, 4000),
   /** Our request for a signed message that this answers. */
   requestId: id.optional(),
+  /** It answers the mail that told of a message of ours, and so came past the reading room. */
+  answersNotice: z.boolean(),
   /** It answers something of ours, and a key or a certificate seems to come along. */
   bringsMeans: z.boolean(),
   /** It was left in a mail slot: sealed to the account by the server, and under the mail's key by who left it. */

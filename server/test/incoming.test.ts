@@ -200,27 +200,44 @@ test('the same mail twice is one; two at once leave one; what is no mail at all 
   expect(summary).toMatchObject({ subject: '', from: { name: '', address: PELL }, lock: 'none' });
 });
 
-test('an answer to a notice joins the message’s conversation; an answer to that answer stays in it', async () => {
+/** A message, and the number of the mail that told its reader. */
+async function sentWithNotice(): Promise<{ sent: Awaited<ReturnType<typeof send>>; notice: string }> {
   const sent = await send(maren, demoMessage({ files: [] }));
-  const [outbox] = await eventually(async () => {
-    const found = await rows<{ message_id_header: string }>(
+  const notice = await eventually(async () => {
+    const [found] = await rows<{ message_id_header: string }>(
       house.server.context.db,
       `SELECT message_id_header FROM outbox WHERE grant_id = $1 AND state = 'delivered'`,
       [sent.dispatch.grants[0]!.id],
     );
-    return found.length === 0 ? undefined : found;
+    return found?.message_id_header;
   });
-  await deliver(
-    mail({ messageId: 'first@postbox.example', answers: [outbox!.message_id_header], text: 'I can’t open it' }),
+  return { sent, notice };
+}
+
+test('an answer to a notice of the reading room’s own address comes to whose message it was; any other mail there is refused', async () => {
+  const { notice } = await sentWithNotice();
+  const before = (await receivedOf(maren)).mails.length;
+  const room = `reading-room@larkmoor.example`;
+  expect(await deliver(mail({ answers: [notice], subject: 'Re: for me' }), [room])).toMatch(/^250/);
+  expect((await receivedOf(maren)).mails[0]).toMatchObject({ answersNotice: true });
+  expect((await receivedOf(maren)).mails).toHaveLength(before + 1);
+  expect(await deliver(mail({ answers: ['nobody@larkmoor.example'] }), [room])).toMatch(
+    /^550 Nobody reads this mailbox/,
   );
+  expect(await deliver(mail(), [room])).toMatch(/^550 Nobody reads this mailbox/);
+  expect(await deliver(mail({ answers: [notice] }), [room], '')).toMatch(/^550/);
+  expect((await receivedOf(maren)).mails).toHaveLength(before + 1);
+});
+
+test('an answer to a notice joins the message’s conversation; an answer to that answer stays in it', async () => {
+  const { sent, notice } = await sentWithNotice();
+  await deliver(mail({ messageId: 'first@postbox.example', answers: [notice], text: 'I can’t open it' }));
   await deliver(mail({ messageId: 'second@postbox.example', answers: ['first@postbox.example'], text: 'Now I can' }));
   const { messages } = await maren.client(getConversation, { params: { id: sent.id } });
   expect(messages.map(({ kind }) => kind)).toEqual(['sent', 'mail', 'mail']);
   // Somebody else's answer to the same notice says nothing about Tobias's conversations.
   const otherKey = await giveKeyPair(tobias);
-  await deliver(mail({ messageId: 'third@postbox.example', answers: [outbox!.message_id_header] }), [
-    tobias.account.address,
-  ]);
+  await deliver(mail({ messageId: 'third@postbox.example', answers: [notice] }), [tobias.account.address]);
   const {
     mails: [theirs],
   } = await receivedOf(tobias);

@@ -217,6 +217,7 @@ function Shown({ mail, left, outcome, filesOpened, origin, onFileOpened }: Shown
             mail={outcome}
             onFileOpened={onFileOpened}
             filesOpened={filesOpened}
+            answersNotice={mail.answersNotice}
             {...defined({ origin, slot: slot === undefined ? undefined : (left?.proof.slot ?? '') })}
           />
         </>

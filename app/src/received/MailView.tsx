@@ -37,9 +37,11 @@ interface Props {
   slot?: string;
   /** Whether its domain says that it sent it. */
   origin?: Origin;
+  /** It answers a notice, and not the message that it told of. */
+  answersNotice?: boolean;
 }
 
-export function MailView({ mail, onTrusted, onFileOpened, filesOpened, slot, origin }: Props) {
+export function MailView({ mail, onTrusted, onFileOpened, filesOpened, slot, origin, answersNotice = false }: Props) {
   const now = useNow();
   const { message, encrypted } = mail;
   const keys = useNewKeys(mail);
@@ -48,12 +50,12 @@ export function MailView({ mail, onTrusted, onFileOpened, filesOpened, slot, ori
   const plain = message.html === '' || (encrypted !== undefined && !encrypted.authenticated && !isVouchedFor(mail));
   return (
     <Stack>
+      {looksLike === undefined ? null : <Banner tone="amber">{looksLike}</Banner>}
       {mailWords(mail, { leftInSlot: slot !== undefined, origin }).map(({ tone, text }) => (
         <Banner key={text} tone={tone}>
           {text}
         </Banner>
       ))}
-      {looksLike === undefined ? null : <Banner tone="amber">{looksLike}</Banner>}
       <Panel>
         <Line last>
           <Stack>
@@ -78,6 +80,7 @@ export function MailView({ mail, onTrusted, onFileOpened, filesOpened, slot, ori
               ) : (
                 <StateMark tone={encrypted.old ? 'wants' : 'done'} word="encrypted to you" />
               )}
+              {answersNotice ? <StateMark tone="wants" word="came open, past the reading room" /> : null}
               {isNew ? <StateMark tone="wants" word="new to you" /> : null}
             </Row>
             {origin === undefined ? null : <CameFrom origin={origin} />}

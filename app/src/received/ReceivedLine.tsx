@@ -50,9 +50,10 @@ interface IncomingProps extends LineOf {
   last: boolean;
 }
 
-function wayWords({ slot, requestId, summary }: IncomingWithSummary): string {
+function wayWords({ slot, requestId, answersNotice, summary }: IncomingWithSummary): string {
   if (slot !== undefined) return 'left in the mail slot';
   if (requestId !== undefined) return 'answers your request for a signed message';
+  if (answersNotice) return 'came open, past the reading room';
   return `by mail, ${lockWords[summary?.lock ?? 'none']}`;
 }
 

@@ -1,6 +1,6 @@
 /** What the address of whoever wrote is to the one who reads: known, new, or nearly one that is known. */
 import { type Doubt, doubtsIn } from '@under-lock/core/doubts/doubts';
-import { addressKey, type Correspondent } from '@under-lock/core/people/address';
+import { addressKey, type Correspondent, hostOf } from '@under-lock/core/people/address';
 import { oneAt } from '@under-lock/core/people/find';
 import { useMemo } from 'react';
 import { usePeople } from '../people/person';
@@ -19,6 +19,7 @@ function sentenceOf(doubt: Doubt | undefined): string | undefined {
   switch (doubt?.code) {
     case 'domain-alike':
     case 'other-ending':
+      return `${hostOf(doubt.address)} is nearly ${doubt.known}, which you know, and is another one.`;
     case 'address-alike':
       return `${doubt.address} is nearly ${doubt.known}, which you know, and is another one.`;
     case 'private-mailbox':

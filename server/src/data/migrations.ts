@@ -1085,6 +1085,13 @@ ${noted([
 ])}
     `,
   },
+  {
+    name: '033-answers-to-notices',
+    sql: `
+      -- It answers the mail that told of a message, and so came past the reading room.
+      ALTER TABLE incoming ADD COLUMN answers_notice boolean NOT NULL DEFAULT false;
+    `,
+  },
 ];
 
 const stepsOf = (db: Sequelize) =>

@@ -3,17 +3,20 @@
  * accounts, which is sealed to them at once. Nothing else is taken.
  */
 import { type Bytes } from '@under-lock/core/bytes';
+import { addressKey } from '@under-lock/core/people/address';
 import { readFileSync } from 'node:fs';
 import { SMTPServer, type SMTPServerDataStream, type SMTPServerOptions, type SMTPServerSession } from 'smtp-server';
 import { type Config } from '../config';
 import { type Context } from '../context';
+import { type AccountRow } from '../data/models';
 import { copyBounced, mailLimit } from '../outgoing/copies';
 import { noticeBounced } from '../outgoing/deliver';
 import { ThreadError, type Threads } from '../thread/pool';
+import { readingRoom } from '../mail/office-mail';
 import { isReturnPath, reportedBy } from '../mail/return-path';
 import { judgedOrigin, originThreads } from './origin';
 import { openSpool, type Spooled, SpoolFullError } from './spool';
-import { keepIncoming, mailboxAt, MailboxFullError } from './incoming';
+import { keepIncoming, mailboxAt, MailboxFullError, noticeAnswered } from './incoming';
 
 const MAX_REPORT_BYTES = 256 * 1024;
 
@@ -42,9 +45,31 @@ async function recipientRefused(context: Context, address: string, from: string)
     // RFC 3464 §2: a report has no sender that could be answered; whatever has one is no report.
     return from === '' ? undefined : refusal(550, 'Only delivery reports are taken here');
   }
+  // Whose it is says what it answers, and that comes later.
+  if (isReadingRoom(context, address)) return from === '' ? refusal(550, 'No such mailbox here') : undefined;
   const mailbox = await mailboxAt(context, address);
   if (mailbox === undefined) return refusal(550, 'No such mailbox here');
   return mailbox.ready ? undefined : refusal(450, 'This mailbox is not open yet, try again later');
+}
+
+/** Whoever takes mail there now; undefined for nobody. */
+async function openAt(context: Context, address: string): Promise<AccountRow | undefined> {
+  const mailbox = await mailboxAt(context, address);
+  return mailbox?.ready === true ? mailbox.account : undefined;
+}
+
+const isReadingRoom = (context: Context, address: string): boolean =>
+  addressKey(address) === readingRoom(context).address.toLowerCase();
+
+/**
+ * Whose message a mail to the reading room's own address answers by its notice. @throws Error with what its host is to be
+ * told, where it answers none
+ */
+async function ownerOfAnswered(context: Context, raw: Bytes): Promise<AccountRow> {
+  const account = await noticeAnswered(context, raw);
+  if (account === undefined)
+    throw refusal(550, 'Nobody reads this mailbox. Open the message you were told of, and answer there');
+  return account;
 }
 
 async function take(context: Context, threads: Threads, raw: Bytes, session: SMTPServerSession): Promise<void> {
@@ -60,8 +85,10 @@ async function take(context: Context, threads: Threads, raw: Bytes, session: SMT
   if (mailboxes.length === 0) return;
   const origin = await judgedOrigin(context, threads, raw, session);
   for (const address of mailboxes) {
-    const mailbox = await mailboxAt(context, address);
-    if (mailbox?.ready === true) await keepIncoming(context, mailbox.account, raw, { from, origin });
+    const account = isReadingRoom(context, address)
+      ? await ownerOfAnswered(context, raw)
+      : await openAt(context, address);
+    if (account !== undefined) await keepIncoming(context, account, raw, { from, origin });
   }
 }
 
@@ -127,6 +154,7 @@ async function collected(
 }
 
 function answerTo(context: Context, error: unknown): Error {
+  if (error instanceof Error && 'responseCode' in error) return error;
   if (error instanceof SpoolFullError) return refusal(452, 'Too much mail is coming in at once, try again later');
   if (error instanceof MailboxFullError) return refusal(452, 'The mailbox is full');
   context.log.error('mail-door', error);

@@ -25,7 +25,7 @@ import { type Transaction } from 'sequelize';
 import { type Context } from '../context';
 import { rows, run } from '../data/database';
 import { accountAt } from '../account/addresses';
-import { type AccountRow } from '../data/models';
+import { AccountRow } from '../data/models';
 import { notFound } from '../problem';
 import { ThreadError } from '../thread/pool';
 
@@ -59,18 +59,18 @@ async function conversationOf(
   context: Context,
   accountId: string,
   answers: readonly string[],
-): Promise<string | undefined> {
+): Promise<{ id: string; byNotice: boolean } | undefined> {
   if (answers.length === 0) return undefined;
-  const [found] = await rows<{ conversation_id: string }>(
+  const [found] = await rows<{ conversation_id: string; by_notice: boolean }>(
     context.db,
-    `SELECT conversation_id FROM (
-       SELECT m.conversation_id, m.sent_at AS at FROM copies c JOIN messages m ON m.id = c.message_id WHERE c.account_id = $1 AND c.mail_id = ANY($2)
-       UNION ALL SELECT m.conversation_id, m.sent_at FROM outbox o JOIN grants g ON g.id = o.grant_id JOIN messages m ON m.id = g.message_id WHERE g.account_id = $1 AND o.message_id_header = ANY($2)
-       UNION ALL SELECT conversation_id, arrived_at FROM incoming WHERE account_id = $1 AND mail_id_hash = ANY($3)
+    `SELECT conversation_id, by_notice FROM (
+       SELECT m.conversation_id, m.sent_at AS at, false AS by_notice FROM copies c JOIN messages m ON m.id = c.message_id WHERE c.account_id = $1 AND c.mail_id = ANY($2)
+       UNION ALL SELECT m.conversation_id, m.sent_at, true FROM outbox o JOIN grants g ON g.id = o.grant_id JOIN messages m ON m.id = g.message_id WHERE g.account_id = $1 AND o.message_id_header = ANY($2)
+       UNION ALL SELECT conversation_id, arrived_at, false FROM incoming WHERE account_id = $1 AND mail_id_hash = ANY($3)
      ) AS known ORDER BY at DESC LIMIT 1`,
     [accountId, answers, answers.flatMap((id) => context.secrets.keyedHashes('incoming-mail-id', id))],
   );
-  return found?.conversation_id;
+  return found && { id: found.conversation_id, byNotice: found.by_notice };
 }
 
 /** Message-IDs of other people's mail are kept as keyed hashes: they name hosts and sometimes people. */
@@ -140,6 +140,19 @@ async function wordsOf(context: Context, raw: Bytes): Promise<Words | undefined>
   }
 }
 
+/** The account whose notice a mail says it answers, the newest that is named; undefined where it names none of ours. */
+export async function noticeAnswered(context: Context, raw: Bytes): Promise<AccountRow | undefined> {
+  const { answers } = await headOf(context, raw, '');
+  if (answers.length === 0) return undefined;
+  const [found] = await rows<{ account_id: string }>(
+    context.db,
+    `SELECT g.account_id FROM outbox o JOIN grants g ON g.id = o.grant_id WHERE o.message_id_header = ANY($1) ORDER BY o.created_at DESC LIMIT 1`,
+    [answers],
+  );
+  const account = found === undefined ? null : await AccountRow.findByPk(found.account_id);
+  return account === null || account.endedAt != null || account.publicKey == null ? undefined : account;
+}
+
 /** @throws MailboxFullError */
 export async function requireRoom(context: Context, accountId: string, size: number): Promise<void> {
   const [used] = await rows<{ count: number; bytes: string }>(
@@ -180,7 +193,7 @@ export async function keepIncoming(
     wordsOf(context, raw),
   ]);
   const { key, sealedKey } = await makeIncomingKey({ suite: account.keySuite!, publicKey: account.publicKey! }, id);
-  const [summary, sealedWords, content, conversationId, request] = await Promise.all([
+  const [summary, sealedWords, content, conversation, request] = await Promise.all([
     sealIncomingSummary({ ...head, ...defined({ origin }) }, key, id),
     words === undefined ? null : sealIncomingWords(words, key, id).then((sealed) => Buffer.from(sealed)),
     sealContent(raw, { key, salt: randomBytes(32) }),
@@ -191,7 +204,7 @@ export async function keepIncoming(
     const blobId = await keepContent(context, accountId, content, transaction);
     const added = await rows(
       context.db,
-      `INSERT INTO incoming (id, account_id, arrived_at, blob_id, size, sealed_key, sealed_summary, digest, mail_id_hash, conversation_id, request_id, brings_means, sealed_words) VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13) ON CONFLICT (account_id, digest) DO NOTHING RETURNING id`,
+      `INSERT INTO incoming (id, account_id, arrived_at, blob_id, size, sealed_key, sealed_summary, digest, mail_id_hash, conversation_id, request_id, brings_means, sealed_words, answers_notice) VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14) ON CONFLICT (account_id, digest) DO NOTHING RETURNING id`,
       [
         id,
         accountId,
@@ -202,10 +215,11 @@ export async function keepIncoming(
         Buffer.from(summary),
         digest,
         messageId === undefined ? null : mailIdHash(context, messageId),
-        conversationId ?? id,
+        conversation?.id ?? id,
         request ?? null,
-        conversationId !== undefined && head.brings,
+        conversation !== undefined && head.brings,
         sealedWords,
+        conversation?.byNotice ?? false,
       ],
       transaction,
     );
@@ -226,12 +240,13 @@ interface IncomingRow {
   sealed_summary: Buffer;
   request_id: string | null;
   brings_means: boolean;
+  answers_notice: boolean;
   sealed_proof: Buffer | null;
   sealed_answer: Buffer | null;
 }
 
 const FIELDS =
-  'id, conversation_id, arrived_at, blob_id, size, unread, sealed_key, sealed_summary, request_id, brings_means, sealed_proof, sealed_answer';
+  'id, conversation_id, arrived_at, blob_id, size, unread, sealed_key, sealed_summary, request_id, brings_means, answers_notice, sealed_proof, sealed_answer';
 
 const incomingOf = (row: IncomingRow): IncomingMail => ({
   kind: 'mail',
@@ -245,6 +260,7 @@ const incomingOf = (row: IncomingRow): IncomingMail => ({
   sealedSummary: new Uint8Array(row.sealed_summary),
   ...(row.request_id === null ? {} : { requestId: row.request_id }),
   bringsMeans: row.brings_means,
+  answersNotice: row.answers_notice,
   ...(row.sealed_proof === null || row.sealed_answer === null
     ? {}
     : {

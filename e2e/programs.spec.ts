@@ -1,5 +1,5 @@
 /** Somebody sets their mail program up, sends from it, settles here what was missing, and ends it again. */
-import { expect, expectAccessible, phone, signIn, test } from './house';
+import { desktop, expect, expectAccessible, latestMail, phone, signIn, test } from './house';
 import { type Door, handIn, openDoor } from './door';
 
 test.use({ houseFor: 'mail programs' });
@@ -40,6 +40,9 @@ test('a mail program is set up; what is missing waits among the drafts, what is 
       text: 'x',
     }),
   ).toContain('The address or the password of this mail program is wrong');
+  // What the door sees stands there while it happens.
+  const seen = page.getByRole('log', { name: 'What the door saw' });
+  await expect(seen.getByText(/^A wrong password was typed with your address/)).toBeVisible();
 
   expect(
     handIn(door, {
@@ -49,6 +52,13 @@ test('a mail program is set up; what is missing waits among the drafts, what is 
       text: 'As you asked.',
     }),
   ).toBe('');
+  await expect(seen.getByText(/^Laptop signed in/)).toBeVisible();
+  await expect(seen.getByText(/^Laptop handed in a mail of/)).toBeVisible();
+  await expect(seen.getByText('waits among your drafts')).toBeVisible();
+  await expectAccessible(page);
+  const saved = page.waitForEvent('download');
+  await page.getByRole('button', { name: 'Save as a sheet' }).click();
+  expect((await saved).suggestedFilename()).toBe('mail-program.txt');
   await page.goto(`${house.origin}/mail/received`);
   await page.getByRole('link', { name: /^A mail of yours waits at Larkmoor Ferries/ }).click();
   await expect(page.getByText(/Nils Orm: phone number for the passcode missing/).first()).toBeVisible({
@@ -119,5 +129,44 @@ test('once a member has let the door in, it knows whom the office knows', async 
   await expect(page.getByText(/by mail program \(Phone\)/)).toBeVisible();
   await expect(page.getByText(/lotte\.haan@saltmarsh\.example/).first()).toBeVisible();
   await expect(page.getByText(/Passcode by text message/).first()).toBeVisible();
+  expect(complaints).toEqual([]);
+});
+
+test('what a rule lets leave open leaves as it was written, and Sent says so', async ({ house, page, complaints }) => {
+  await page.setViewportSize(desktop);
+  await signIn(page, house, 2);
+  await page.getByRole('link', { name: 'Office', exact: true }).click();
+  await page.getByRole('link', { name: /^Rules/ }).click();
+  await page.getByRole('button', { name: 'New rule' }).click();
+  await page.getByLabel('Name', { exact: true }).fill('Timetables');
+  await page.getByLabel('Workers read').fill('Timetables hang at every quay.');
+  await page.getByRole('button', { name: 'Add a condition' }).click();
+  await page.getByRole('button', { name: 'Where they receive it: a domain' }).click();
+  await page.getByRole('textbox', { name: 'Domains' }).fill('islandecho.example');
+  await page.getByRole('button', { name: 'Add what it asks' }).click();
+  await page.getByRole('button', { name: 'From mail programs it leaves open, as it was written' }).click();
+  await page.getByRole('radio', { name: 'On', exact: true }).click();
+  await expectAccessible(page);
+  await page.getByRole('button', { name: 'Keep the rule' }).click();
+  await expect(page.getByRole('link', { name: /^Timetables, on/ })).toBeVisible();
+
+  await page.setViewportSize(phone);
+  await signIn(page, house);
+  await page.goto(`${house.origin}/account/programs`);
+  await page.getByRole('textbox', { name: 'Name of the device or program' }).fill('Tablet');
+  await page.getByRole('button', { name: 'Make a password' }).click();
+  const password = await page.getByText(/^[0-9a-z]{5}(-[0-9a-z]{5}){3}$/).textContent();
+  const letter = { to: 'news@islandecho.example', subject: 'Winter timetable', text: 'From Monday at seven.' };
+  expect(handIn(door, { address: house.signIns[0]!.address, password: password!, ...letter })).toBe('');
+  const arrived = await latestMail(house, letter.to, /Winter timetable/);
+  expect(arrived.text).toContain(letter.text);
+  await expect(page.getByText(/^Tablet handed in a mail of/)).toBeVisible();
+  await page.goto(`${house.origin}/mail`);
+  await page.getByRole('link', { name: /^Winter timetable/ }).click();
+  await expect(page.getByRole('heading', { name: 'Sent, open' })).toBeVisible();
+  await expect(
+    page.getByText(/Gone as ordinary mail as it was written\. .* the rule “Timetables” lets it leave open/),
+  ).toBeVisible();
+  await expectAccessible(page);
   expect(complaints).toEqual([]);
 });

@@ -17,6 +17,18 @@ export const MOST_HANDED = 500;
 const deviceSchema = z.object({ id, name: z.string(), madeAt: instant, lastUsedAt: instant.optional() });
 export type Device = z.infer<typeof deviceSchema>;
 
+/** A mail that the door took from one of their programs. */
+const seenSchema = z.object({
+  /** Of the message, where it has become one. */
+  id,
+  at: instant,
+  by: z.string(),
+  size: z.number().int(),
+  state: z.enum(['taken', 'waits', 'done']),
+});
+export type SeenAtDoor = z.infer<typeof seenSchema>;
+export const MOST_SEEN = 5;
+
 const portSchema = z.number().int();
 export const listDevices = endpoint({
   method: 'GET',
@@ -26,6 +38,10 @@ export const listDevices = endpoint({
     devices: z.array(deviceSchema),
     /** What is typed into a mail program; absent where the office has no such door, or it has not been seen yet. */
     door: z.object({ host: z.string(), startTls: portSchema, tls: portSchema }).optional(),
+    /** The latest mails, newest first. */
+    seen: z.array(seenSchema).max(MOST_SEEN),
+    /** When somebody last typed a wrong password in their name. */
+    refusedAt: instant.optional(),
   }),
 });
 /** The password is shown once. @see conflict with too many */

@@ -44,14 +44,26 @@ export interface Context extends Reach {
   now(): Date;
 }
 
+/** A line that was kept open is found dead by whoever uses it next: at the first try, and there may be several of them. */
+const MOST_TRIES = 4;
+
+/** Everything the door asks may be asked again: its steps are numbered, and happen once. */
 const fetcher =
   (headers: Record<string, string>): typeof fetch =>
-  (target, init = {}) =>
-    fetch(target, {
+  async (target, init = {}) => {
+    const request = {
       ...init,
       headers: { ...(init.headers as Record<string, string> | undefined), ...headers },
       signal: init.signal ?? AbortSignal.timeout(ANSWER_MS),
-    });
+    };
+    for (let tries = 1; ; tries++) {
+      try {
+        return await fetch(target, request);
+      } catch (error) {
+        if (tries === MOST_TRIES || request.signal.aborted) throw error;
+      }
+    }
+  };
 
 export function clientsOf(server: string, { token }: DoorKeys): Pick<Reach, 'client' | 'inNameOf'> {
   const own = { Authorization: `Bearer ${token}` };

@@ -26,42 +26,12 @@ import { useOpenSession } from '../session/session';
 import { CopyButton } from '../shell/CopyButton';
 import { Screen } from '../shell/Screen';
 import { useAttempt } from '../shell/useAttempt';
+import { SeenAtDoor } from './SeenAtDoor';
+import { Values } from './Values';
 import { WayLink } from '../shell/WayLink';
 
 const KEY = 'mail-programs';
-const usePrograms = () => useSWR(KEY, () => api(listDevices), { use: [told('account')] });
-
-interface Door {
-  host: string;
-  startTls: number;
-  tls: number;
-}
-
-/** In the words that mail programs use. */
-function Values({ door, address }: { door: Door; address: string }) {
-  const values = [
-    ['Outgoing server (SMTP)', door.host],
-    ['Port', `${door.tls}, with SSL/TLS`],
-    ['Or, where your program has no SSL/TLS', `${door.startTls}, with STARTTLS`],
-    ['Kind of sign-in', 'Normal password'],
-    ['User name', address],
-    ['Password', 'Make one below. The one you sign in with here does not open it.'],
-  ] as const;
-  return (
-    <Section title="What to type">
-      <Panel>
-        {values.map(([name, value], index) => (
-          <Line key={name} last={index === values.length - 1}>
-            <Text kind="small" tone="soft">
-              {name}
-            </Text>
-            <Text selectable>{value}</Text>
-          </Line>
-        ))}
-      </Panel>
-    </Section>
-  );
-}
+const usePrograms = () => useSWR(KEY, () => api(listDevices), { use: [told('account', 'vault/draft')] });
 
 function NewPassword({ onMade }: { onMade: (made: { name: string; password: string }) => void }) {
   const [name, setName] = useState('');
@@ -198,6 +168,7 @@ export function ProgramsScreen() {
           </Text>
           <Values door={data.door} address={account.address} />
           <Passwords devices={data.devices} />
+          <SeenAtDoor seen={data.seen} refusedAt={data.refusedAt} devices={data.devices} />
         </>
       )}
     </Screen>

@@ -109,7 +109,7 @@ const BY_ANYBODY = 'Not signed: anybody may have written this in that name.';
 /** What is to be known of a mail that nobody signed; nothing where its domain says that it sent it. */
 function unsignedWords(origin: Origin | undefined, from: string): Said[] {
   if (origin === undefined) return [{ tone: 'amber', text: BY_ANYBODY }];
-  if (origin.is === 'contradicted') return [{ tone: 'brick', text: originSentence(origin) }];
+  if (origin.is === 'contradicted') return [{ tone: 'brick', text: `${originSentence(origin)} Not signed either.` }];
   if (origin.is !== 'vouched') return [{ tone: 'amber', text: `${originSentence(origin)} ${BY_ANYBODY}` }];
   if (isFrom(origin, from)) return [];
   return [{ tone: 'brick', text: `It says it is from ${from}, and ${originSentence(origin)}` }];

@@ -1092,6 +1092,20 @@ ${noted([
       ALTER TABLE incoming ADD COLUMN answers_notice boolean NOT NULL DEFAULT false;
     `,
   },
+  {
+    name: '034-seen-at-the-door',
+    sql: `
+      -- When a wrong password for their mail programs was last typed in somebody's name.
+      CREATE TABLE device_refusals (
+        account_id uuid PRIMARY KEY REFERENCES accounts ON DELETE CASCADE,
+        at timestamptz NOT NULL
+      );
+${noted([
+  ['device_refusals', "note_own('account')", ['INSERT', 'UPDATE']],
+  ['devices', "note_own('account')", ['UPDATE']],
+])}
+    `,
+  },
 ];
 
 const stepsOf = (db: Sequelize) =>

@@ -4,7 +4,7 @@ import { defined } from '@under-lock/core/defined';
 import { accountOf, type SignedIn } from '../account/session';
 import { type Context } from '../context';
 import { Problem } from '../problem';
-import { addDevice, endDevice, listDevices, type OwnDevice, signInDevice } from '../submission/devices';
+import { addDevice, endDevice, listDevices, type OwnDevice, seenAtDoor, signInDevice } from '../submission/devices';
 import { knownDoor, openDoor } from '../submission/door';
 import { dropHanded, handIn, letWait, listHanded, listUnfinished } from '../submission/handed';
 import { type mounter } from './mount';
@@ -17,9 +17,14 @@ export function byDevice({ account, device }: SignedIn): { account: SignedIn['ac
 
 export function mountSubmission(context: Context, mount: ReturnType<typeof mounter>): void {
   mount(submissionApi.listDevices, async ({ who }) => {
-    const door = await knownDoor(context);
+    const [door, devices, seen] = await Promise.all([
+      knownDoor(context),
+      listDevices(context, who.account.id),
+      seenAtDoor(context, who.account.id),
+    ]);
     return {
-      devices: await listDevices(context, who.account.id),
+      devices,
+      ...seen,
       ...defined({ door: door && { host: door.host, startTls: door.startTls, tls: door.tls } }),
     };
   });

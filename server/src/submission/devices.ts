@@ -2,7 +2,13 @@
  * Passwords that workers made for their mail programs (docs/decisions/31). Each is a hundred random bits, so a keyed hash
  * is enough; it is shown once, and ends by itself.
  */
-import { type Device, MOST_DEVICES, type addDevice as adding } from '@under-lock/contract/submission';
+import {
+  type Device,
+  MOST_DEVICES,
+  MOST_SEEN,
+  type addDevice as adding,
+  type SeenAtDoor,
+} from '@under-lock/contract/submission';
 import { type Reply } from '@under-lock/contract/client';
 import { addressKey } from '@under-lock/core/people/address';
 import { devicePassword, spelledPlainly } from '@under-lock/core/submission/password';
@@ -84,6 +90,32 @@ const budgets = (address: string, place: string): Throttle[] => [
   { purpose: 'device-place', who: place, free: 50 },
 ];
 
+const noteRefusal = ({ db, clock }: Context, accountId: string): Promise<unknown> =>
+  run(
+    db,
+    'INSERT INTO device_refusals (account_id, at) VALUES ($1, $2) ON CONFLICT (account_id) DO UPDATE SET at = $2',
+    [accountId, clock()],
+  );
+
+/** What the door last saw of an account's mail programs, for whoever is setting one up. */
+export async function seenAtDoor(
+  { db }: Context,
+  accountId: string,
+): Promise<{ seen: SeenAtDoor[]; refusedAt?: Date }> {
+  const [seen, [refusal]] = await Promise.all([
+    rows<{ id: string; handed_at: Date; device_name: string; size: number; state: SeenAtDoor['state'] }>(
+      db,
+      'SELECT id, handed_at, device_name, size::int AS size, state FROM handed_in WHERE account_id = $1 ORDER BY handed_at DESC LIMIT $2',
+      [accountId, MOST_SEEN],
+    ),
+    rows<{ at: Date }>(db, 'SELECT at FROM device_refusals WHERE account_id = $1', [accountId]),
+  ]);
+  return {
+    seen: seen.map(({ handed_at: at, device_name: by, ...rest }) => ({ ...rest, at, by })),
+    ...(refusal === undefined ? {} : { refusedAt: refusal.at }),
+  };
+}
+
 /** @throws Problem `wrong-password`, `too-many-tries` */
 export async function signInDevice(
   context: Context,
@@ -100,7 +132,10 @@ export async function signInDevice(
       RETURNING d.id`,
     [account?.id ?? null, hashes, context.clock()],
   );
-  if (device === undefined) throw new Problem('wrong-password', 401, 'The address or the password is wrong');
+  if (device === undefined) {
+    if (account !== null) await noteRefusal(context, account.id);
+    throw new Problem('wrong-password', 401, 'The address or the password is wrong');
+  }
   await giveBack(context, tries);
   return { deviceId: device.id };
 }

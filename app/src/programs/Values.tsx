@@ -1,6 +1,7 @@
 /** What is typed into a mail program, in the words that mail programs use; the same as a sheet to save. */
 import { utf8 } from '@under-lock/core/bytes';
-import { Button, Line, Panel, Row, Section, Text } from '@under-lock/ui';
+import { Button, Fold, Line, Panel, Row, Section, Stack, Text } from '@under-lock/ui';
+import { View } from 'react-native';
 import { saveFile } from '../save-file';
 
 export interface Door {
@@ -34,36 +35,42 @@ function sheetOf(door: Door, address: string): string {
   return `Sending mail from a mail program, for ${address}\n\n${lines.join('\n')}`.replace(/\n/g, '\r\n');
 }
 
-function Pairs({ of }: { of: readonly (readonly [string, string])[] }) {
-  return of.map(([name, value], index) => (
-    <Line key={name} last={index === of.length - 1}>
-      <Text kind="small" tone="soft">
-        {name}
-      </Text>
-      <Text selectable>{value}</Text>
-    </Line>
-  ));
-}
+const Pair = ({ name, value }: { name: string; value: string }) => (
+  <>
+    <Text kind="small" tone="soft">
+      {name}
+    </Text>
+    <Text selectable>{value}</Text>
+  </>
+);
 
 export function Values({ door, address }: { door: Door; address: string }) {
   return (
-    <>
-      <Section title="What to type">
-        <Panel>
-          <Pairs of={valuesOf(door, address)} />
-        </Panel>
-        <Row>
-          <Button
-            label="Save as a sheet"
-            onPress={() => saveFile(utf8(sheetOf(door, address)), 'mail-program.txt', 'text/plain')}
-          />
-        </Row>
-      </Section>
-      <Section title="Where to type it">
-        <Panel>
-          <Pairs of={PLACES} />
-        </Panel>
-      </Section>
-    </>
+    <Section title="What to type">
+      <Panel>
+        {valuesOf(door, address).map(([name, value]) => (
+          <Line key={name} last={false}>
+            <Pair name={name} value={value} />
+          </Line>
+        ))}
+        <Line last>
+          <Fold label="Where to type it" head={<Text>Where to type it</Text>}>
+            <Stack>
+              {PLACES.map(([name, value]) => (
+                <View key={name}>
+                  <Pair name={name} value={value} />
+                </View>
+              ))}
+            </Stack>
+          </Fold>
+          <Row>
+            <Button
+              label="Save as a sheet"
+              onPress={() => saveFile(utf8(sheetOf(door, address)), 'mail-program.txt', 'text/plain')}
+            />
+          </Row>
+        </Line>
+      </Panel>
+    </Section>
   );
 }

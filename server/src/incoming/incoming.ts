@@ -188,17 +188,15 @@ export async function keepIncoming(
   if (await isHere(context, accountId, digests)) return;
   await requireRoom(context, accountId, raw.length);
   const id = randomUUID();
-  const [{ messageId, answers, ...head }, words] = await Promise.all([
-    headOf(context, raw, from),
-    wordsOf(context, raw),
-  ]);
+  const [head, words] = await Promise.all([headOf(context, raw, from), wordsOf(context, raw)]);
+  const { messageId } = head;
   const { key, sealedKey } = await makeIncomingKey({ suite: account.keySuite!, publicKey: account.publicKey! }, id);
   const [summary, sealedWords, content, conversation, request] = await Promise.all([
     sealIncomingSummary({ ...head, ...defined({ origin }) }, key, id),
     words === undefined ? null : sealIncomingWords(words, key, id).then((sealed) => Buffer.from(sealed)),
     sealContent(raw, { key, salt: randomBytes(32) }),
-    conversationOf(context, accountId, answers),
-    requestAnswered(context, accountId, { ...head, messageId, answers }),
+    conversationOf(context, accountId, head.answers),
+    requestAnswered(context, accountId, head),
   ]);
   await context.db.transaction(async (transaction) => {
     const blobId = await keepContent(context, accountId, content, transaction);

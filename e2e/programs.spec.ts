@@ -19,6 +19,17 @@ test('a mail program is set up; what is missing waits among the drafts, what is 
   await page.setViewportSize(phone);
   await signIn(page, house);
   await page.getByRole('link', { name: 'Account', exact: true }).click();
+  // Whoever reads their mail elsewhere is told there of what comes in here.
+  await page.getByRole('textbox', { name: 'At another address' }).fill('maren at home');
+  await page.getByRole('button', { name: 'Tell me there' }).click();
+  await expect(page.getByText(/This is not a mail address/)).toBeVisible();
+  await page.getByRole('textbox', { name: 'At another address' }).fill(address);
+  await page.getByRole('button', { name: 'Tell me there' }).click();
+  await expect(page.getByText(/Mail to this address comes in here/)).toBeVisible();
+  await page.getByRole('textbox', { name: 'At another address' }).fill('maren.home@postbox.example');
+  await page.getByRole('button', { name: 'Tell me there' }).click();
+  await expect(page.getByText(/^You are told at maren\.home@postbox\.example/)).toBeVisible();
+  await expectAccessible(page);
   await page.getByRole('link', { name: 'Mail programs ›' }).click();
   await expect(page.getByText(`${door.port}, with SSL/TLS`)).toBeVisible();
   await expectAccessible(page);

@@ -32,6 +32,8 @@ export const sessionSchema = z.object({
   hasKey: z.boolean(),
   /** Wants a mail when something is held for them and they have not been here since. */
   toldByMail: z.boolean(),
+  /** Where, if not at their own address: then of ordinary mail, too. */
+  toldAddress: z.string().optional(),
   /** For unlocking without a second sign-in. */
   hashing: hashingSchema,
   wrappedSecret: bytes(40, 200),
@@ -194,11 +196,12 @@ export const setOwnPhone = endpoint({
   access: 'worker',
   body: z.object({ phone: phone.optional() }),
 });
+/** @see invalid-input for an address whose mail comes in here */
 export const setToldByMail = endpoint({
   method: 'PUT',
   path: '/api/account/told',
   access: 'worker',
-  body: z.object({ byMail: z.boolean() }),
+  body: z.object({ byMail: z.boolean(), /** Their own where it is left out. */ address: address.optional() }),
 });
 export const listColleagues = endpoint({
   method: 'GET',

@@ -5,7 +5,9 @@
 import { getSession, setToldByMail } from '@under-lock/contract/account';
 import PostalMime from 'postal-mime';
 import { tellWaiting } from '../src/received/tell';
-import { giveKeyPair, type House, type KeyPair, openHouse, sendToColleague, type Worker } from './house';
+import { type Bytes, utf8 } from '@under-lock/core/bytes';
+import { keepIncoming, mailboxAt } from '../src/incoming/incoming';
+import { codeOf, giveKeyPair, type House, type KeyPair, openHouse, sendToColleague, type Worker } from './house';
 
 const MINUTE = 60_000;
 let house: House;
@@ -89,4 +91,43 @@ test('when the mail host can’t take it, it is tried again', async () => {
   house.world.behaviour.current = { mail: 'deliver', phone: 'deliver' };
   await tellNow();
   expect(toTobias()).toHaveLength(before + 1);
+});
+
+describe('at another address', () => {
+  const ELSEWHERE = 'tobias.at.home@postbox.example';
+  const there = () => house.world.store.mails.filter(({ mailbox }) => mailbox === ELSEWHERE);
+  const mail = (text: string): Bytes =>
+    utf8(`From: <pell@postbox.example>\r\nTo: <${tobias.account.address}>\r\nSubject: Private\r\n\r\n${text}`);
+  const comesIn = async (text: string): Promise<void> => {
+    const mailbox = await mailboxAt(house.server.context, tobias.account.address);
+    await keepIncoming(house.server.context, mailbox!.account, mail(text), { from: 'pell@postbox.example' });
+  };
+
+  test('they are told of ordinary mail, too, and of nothing about it', async () => {
+    await comesBack();
+    later(30);
+    await comesIn('Before');
+    later(5);
+    await tellNow();
+    expect(there()).toEqual([]);
+    await tobias.client(setToldByMail, { body: { byMail: true, address: ELSEWHERE } });
+    expect((await tobias.client(getSession)).session!.toldAddress).toBe(ELSEWHERE);
+    later(30);
+    await comesIn('The letter');
+    later(5);
+    const before = toTobias().length;
+    await tellNow();
+    await tellNow();
+    expect(there()).toHaveLength(1);
+    expect(toTobias()).toHaveLength(before);
+    const raw = Buffer.from(there()[0]!.raw, 'base64').toString();
+    expect(raw).not.toMatch(/Private|letter|pell/);
+  });
+
+  test('not at one whose mail comes in here: each mail would bring the next one', async () => {
+    for (const address of [tobias.account.address, 'anything@larkmoor.example'])
+      expect(await codeOf(tobias.client(setToldByMail, { body: { byMail: true, address } }))).toBe('invalid-input');
+    await tobias.client(setToldByMail, { body: { byMail: true } });
+    expect((await tobias.client(getSession)).session!.toldAddress).toBeUndefined();
+  });
 });

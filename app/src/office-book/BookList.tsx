@@ -228,15 +228,16 @@ function Doors() {
       ))}
       <ListRow>
         <Row>
-          <Button
-            kind="quiet"
-            label={waiting === 0 ? 'Who is in' : `Who is in (${waiting} to let in)`}
-            onPress={() => router.push('/people/office/members' as never)}
-          />
+          {/* What gets longer once it is known stands behind: nothing moves under a finger. */}
           <Button
             kind="quiet"
             label="Bring in, take along"
             onPress={() => router.push('/people/office/exchange' as never)}
+          />
+          <Button
+            kind="quiet"
+            label={waiting === 0 ? 'Who is in' : `Who is in (${waiting} to let in)`}
+            onPress={() => router.push('/people/office/members' as never)}
           />
           {doubles === 0 ? null : (
             <Button

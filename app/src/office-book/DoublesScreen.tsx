@@ -66,8 +66,12 @@ function Pair({ double: { people, same } }: { double: Double }) {
       await change(stays, (before) => madeOne(before, goes.value));
       await takeOutOfBook(goes.id);
       offerUndo(`${goes.value.address} belongs to ${stays.value.name || stays.value.address} now.`, async () => {
-        await putBackInBook(goes.id, goes.value);
+        // The pair is there to be pressed again only once both are as they were: what is done to it then stays.
         await change(stays, () => stays.value);
+        await putBackInBook(goes.id, goes.value).catch(async (error: unknown) => {
+          await change(stays, (before) => madeOne(before, goes.value));
+          throw error;
+        });
       });
     });
   const [one, other] = people;

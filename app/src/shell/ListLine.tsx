@@ -66,10 +66,10 @@ const Second = ({ shapes, about, mark, left }: Props) => (
     {shapes === undefined && about === undefined && mark === undefined ? null : (
       <View style={styles.row}>
         {shapes === undefined ? null : <View style={styles.shapes}>{shapes}</View>}
-        <Text kind="small" tone="soft" numberOfLines={2} style={styles.grow}>
+        <Text kind="small" tone="soft" numberOfLines={2} style={styles.about}>
           {about}
         </Text>
-        {mark}
+        {mark === undefined || mark === null ? null : <View style={styles.mark}>{mark}</View>}
       </View>
     )}
     {left === undefined ? null : <TimeLeft {...left} />}
@@ -91,5 +91,8 @@ const styles = StyleSheet.create({
   chosen: { backgroundColor: colour.paleSea, borderLeftColor: colour.sea },
   row: { flexDirection: 'row', gap: space.s, alignItems: 'flex-start' },
   grow: { flex: 1, minWidth: 0, maxWidth: 'none', overflowWrap: 'anywhere' } as object,
+  // No wider than a line may be, and what stands behind it at the end all the same.
+  about: { flex: 1, minWidth: 0, overflowWrap: 'anywhere' } as object,
+  mark: { marginStart: 'auto' },
   shapes: { flexDirection: 'row', gap: space.xs },
 });

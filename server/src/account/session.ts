@@ -43,6 +43,7 @@ export async function sessionOf(context: Context, row: AccountRow): Promise<Sess
   return {
     account: accountOf(row),
     toldByMail: row.toldByMail,
+    ...(row.toldAddress ? { toldAddress: row.toldAddress } : {}),
     hasKey: row.publicKey !== null && row.publicKey !== undefined,
     hashing,
     wrappedSecret: await openedBytes(context, 'account', row.id, 'wrapped-secret', row.wrappedSecret),

@@ -1106,6 +1106,13 @@ ${noted([
 ])}
     `,
   },
+  {
+    name: '035-told-elsewhere',
+    sql: `
+      -- Where somebody reads their ordinary mail: told there of all that comes in, and nothing about it.
+      ALTER TABLE accounts ADD COLUMN told_address text;
+    `,
+  },
 ];
 
 const stepsOf = (db: Sequelize) =>

@@ -52,6 +52,7 @@ export class AccountRow extends Model<InferAttributes<AccountRow>, InferCreation
   declare departments: CreationOptional<string[]>;
   declare mayRelease: CreationOptional<boolean>;
   declare toldByMail: CreationOptional<boolean>;
+  declare toldAddress: CreationOptional<string | null>;
   declare publicKey: CreationOptional<Buffer | null>;
   declare keySuite: CreationOptional<number | null>;
 }
@@ -277,6 +278,7 @@ export function defineModels(sequelize: Sequelize): void {
       departments: { type: JSONB, defaultValue: [] },
       mayRelease: { type: BOOLEAN, defaultValue: false },
       toldByMail: { type: BOOLEAN, defaultValue: true },
+      toldAddress: TEXT,
       publicKey: BLOB,
       keySuite: INTEGER,
     },

@@ -89,6 +89,7 @@ import {
   readReceivedPart,
   recordReceivedUse,
 } from '../received/received';
+import { setTold } from '../received/tell';
 import { deleteIncoming, getIncoming, putIncoming, restoreIncoming } from '../incoming/incoming';
 import { dropItem, getItem, listItems, putItem, putManifest } from '../vault/vault';
 import { keepAccountKey } from '../account/key';
@@ -204,10 +205,7 @@ export function routes(context: Context, streams: Streams): { router: Router; mo
     const { token, until } = await invite(context, body, byAccount(who.account.id));
     return { link: `${config.origin}/set-up#${token}`, until };
   });
-  mount(
-    accountApi.setToldByMail,
-    async ({ who, body }) => void (await who.account.update({ toldByMail: body.byMail })),
-  );
+  mount(accountApi.setToldByMail, ({ who, body }) => setTold(context, who.account, body));
   mount(
     accountApi.setOwnPhone,
     async ({ who, body }) =>

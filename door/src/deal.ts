@@ -4,9 +4,8 @@
  */
 import { ApiProblem } from '@under-lock/contract/problem';
 import { type Bytes } from '@under-lock/core/bytes';
-import { readEntity } from '@under-lock/core/message/entity';
 import { MessageReadError } from '@under-lock/core/message/read';
-import { type LockBefore, ownStateOf } from '@under-lock/core/outgoing/as-it-came';
+import { type LockBefore } from '@under-lock/core/outgoing/as-it-came';
 import { type Draft } from '@under-lock/core/outgoing/draft';
 import { type Known } from '@under-lock/core/outgoing/known';
 import { unsettled } from '@under-lock/core/outgoing/missing-words';
@@ -17,7 +16,7 @@ import { draftOfMail } from '@under-lock/core/submission/draft';
 import { sealForOwner } from '@under-lock/core/submission/owner';
 import { readHead } from '@under-lock/core/incoming/incoming';
 import { randomUUID } from 'node:crypto';
-import { type Context, type Owner } from './house';
+import { type Context, isForNow, type Owner } from './house';
 import { askHouse, withRules } from './known';
 import { lookThrough } from './look';
 import { portsOver } from './ports';
@@ -54,13 +53,16 @@ async function planned(
 ): Promise<Way & { files: Map<string, Bytes> }> {
   const now = context.now();
   const files = new Map<string, Bytes>();
-  const draft = await draftOfMail(raw, { envelope: to, account: owner.account }, async ({ name, type, bytes }) => {
-    const blobId = randomUUID();
-    files.set(blobId, bytes);
-    return { blobId, name, type, size: bytes.length, key: makeKey() };
-  });
+  const { draft, own } = await draftOfMail(
+    raw,
+    { envelope: to, account: owner.account },
+    async ({ name, type, bytes }) => {
+      const blobId = randomUUID();
+      files.set(blobId, bytes);
+      return { blobId, name, type, size: bytes.length, key: makeKey() };
+    },
+  );
   const house = await askHouse(context, owner, draft, now);
-  const own = await ownStateOf(readEntity(raw));
   const looked = await lookThrough(draft, { files, isLocked: own.is === 'locked' }, house.rules.policy, now);
   const known = withRules(house, looked);
   return { files, ...(own.is === 'locked' ? asLocked(draft, known, own.by) : asRulesAllow(draft, known)) };
@@ -94,9 +96,8 @@ function asRulesAllow(draft: Draft, known: Known): Way {
 
 /** What the server refuses for good is its writer's to settle; anything else is tried again. */
 function refusalIn(error: unknown): string | undefined {
-  if (!(error instanceof ApiProblem)) return undefined;
-  const { status, code, detail, title } = error.details;
-  return code !== 'not-signed-in' && status >= 400 && status < 500 && status !== 429 ? (detail ?? title) : undefined;
+  if (!(error instanceof ApiProblem) || isForNow(error) || error.code === 'not-signed-in') return undefined;
+  return error.details.detail ?? error.details.title;
 }
 
 /**

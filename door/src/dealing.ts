@@ -9,7 +9,7 @@ import { doorKeys } from '@under-lock/core/submission/keys';
 import { openHanded, openHandedLabel } from '@under-lock/core/submission/handed';
 import { OfficeBook } from './book';
 import { deal, type Dealt } from './deal';
-import { clientsOf, type Context, ownerOf } from './house';
+import { clientsOf, type Context, isForNow, ownerOf } from './house';
 import { meansFrom } from './materials';
 
 /** A mail that lies at the server. */
@@ -38,11 +38,6 @@ async function contextOf(server: string, secret: Bytes): Promise<Context> {
   return { keys, now, book: new OfficeBook(keys), means: meansFrom(server, now), ...clientsOf(server, keys) };
 }
 
-/** The server does not answer, or says that it can't for now; 0 is no answer. */
-const isForNow = (error: unknown): error is ApiProblem =>
-  error instanceof ApiProblem &&
-  (error.details.status < 400 || error.details.status === 429 || error.details.status >= 500);
-
 /** @throws Error for what would go wrong again */
 export default async function dealt({ server, secret, mail, raw }: Task): Promise<Dealt> {
   context ??= contextOf(server, secret);
@@ -56,7 +51,7 @@ export default async function dealt({ server, secret, mail, raw }: Task): Promis
   } catch (error) {
     // Its writer finds it among their drafts.
     if (isProblem(error, 'not-signed-in')) return { became: 'left' };
-    if (!isForNow(error)) throw error;
+    if (!(error instanceof ApiProblem && isForNow(error))) throw error;
     return { became: 'later', because: error.message };
   }
 }

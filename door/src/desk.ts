@@ -1,6 +1,7 @@
 /** What was taken and not dealt with: one after the other in threads; what fails for now is taken up again from the server. */
 import { listUnfinished } from '@under-lock/contract/submission';
 import { type Bytes } from '@under-lock/core/bytes';
+import { TooSlowError, within } from '@under-lock/core/within';
 import { availableParallelism } from 'node:os';
 import { Tinypool } from 'tinypool';
 import { type Lying, type Task } from './dealing';
@@ -62,9 +63,9 @@ export class Desk {
     this.stopped = true;
     clearTimeout(this.again);
     this.waiting.length = 0;
-    let timer: NodeJS.Timeout | undefined;
-    await Promise.race([this.idle(), new Promise((done) => (timer = setTimeout(done, this.times.aStop)))]);
-    clearTimeout(timer);
+    await within(this.idle(), this.times.aStop).catch((error: unknown) => {
+      if (!(error instanceof TooSlowError)) throw error;
+    });
     await this.threads.destroy();
   }
 

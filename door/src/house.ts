@@ -1,6 +1,7 @@
 /** The office's server, as the door sees it: asked in its own name, and in that of a worker's device. */
 import { type Account } from '@under-lock/contract/account';
 import { type Client, createClient } from '@under-lock/contract/client';
+import { type ApiProblem } from '@under-lock/contract/problem';
 import { getOwner } from '@under-lock/contract/submission';
 import { type PublicKey } from '@under-lock/core/account/key-pair';
 import { type OfficeBook } from './book';
@@ -72,6 +73,10 @@ export function clientsOf(server: string, { token }: DoorKeys): Pick<Reach, 'cli
     inNameOf: (deviceId) => createClient(server, fetcher({ ...own, 'Under-Lock-Device': deviceId })),
   };
 }
+
+/** The server does not answer, or says that it can't for now; 0 is no answer. */
+export const isForNow = ({ details: { status } }: ApiProblem): boolean =>
+  status < 400 || status === 429 || status >= 500;
 
 /** @throws ApiProblem `not-signed-in` when the device has ended */
 export async function ownerOf({ inNameOf }: Reach, deviceId: string): Promise<Owner> {

@@ -5,6 +5,7 @@
 import { isProblem } from '@under-lock/contract/problem';
 import { signInDevice } from '@under-lock/contract/submission';
 import { type Bytes } from '@under-lock/core/bytes';
+import { Counts } from '@under-lock/core/counts';
 import { checkAddress } from '@under-lock/core/people/address';
 import { isOwnAddress } from '@under-lock/core/people/own-addresses';
 import {
@@ -16,7 +17,6 @@ import {
 } from 'smtp-server';
 import { Budget } from './budget';
 import { type Config } from './config';
-import { Counts } from './counts';
 import { type Door, type Owner, ownerOf } from './house';
 
 export interface Limits {

@@ -1,4 +1,5 @@
 /** The outside world by HTTP: the phone operator's gateway for texts, and windows into mailboxes and phones. */
+import { hostOf } from '@under-lock/core/people/address';
 import { type DkimKey } from './dns';
 import { defined } from '@under-lock/core/defined';
 import Router, { type RouterContext } from '@koa/router';
@@ -246,7 +247,7 @@ export async function openDoor(options: {
   router.post('/mails', async (http) => {
     const letter = checked(letterSchema, await json(http.req));
     try {
-      const sign = options.signingKey(letter.from.slice(letter.from.lastIndexOf('@') + 1));
+      const sign = options.signingKey(hostOf(letter.from));
       await toOffice(options.officeDoor(), letter, await writeLetter(letter, options), sign);
     } catch (error) {
       http.throw(

@@ -3,6 +3,7 @@ import { type Doubt, doubtsIn } from '@under-lock/core/doubts/doubts';
 import { addressKey, type Correspondent, hostOf } from '@under-lock/core/people/address';
 import { oneAt } from '@under-lock/core/people/find';
 import { useMemo } from 'react';
+import { knownTo } from '../people/known-to';
 import { usePeople } from '../people/person';
 import { useWrittenTo } from '../people/useWrittenTo';
 import { useColleagues, useOffice } from '../session/useOffice';
@@ -38,10 +39,7 @@ export function useSender(from: Correspondent | undefined): SenderHere {
   return useMemo(() => {
     if (from === undefined || from.address === '' || people === undefined) return NOTHING;
     if (colleagues === undefined || office === undefined) return NOTHING;
-    const known = [
-      ...people.map(({ value: { name, address } }) => ({ name, address })),
-      ...[...writtenTo.keys()].map((address) => ({ name: '', address })),
-    ];
+    const known = knownTo(people, writtenTo);
     const isKnown =
       oneAt([...known, ...colleagues], from.address) !== undefined ||
       addressKey(from.address).endsWith(`@${office.mailDomain.toLowerCase()}`);

@@ -3,6 +3,7 @@
  * DMARC (RFC 7489) come to, in one word and with what it rests on.
  */
 import { z } from 'zod';
+import { hostOf } from '../people/address';
 
 /** An answer of any of them, in the words of RFC 8601 §2.7. */
 const result = z.string().max(20);
@@ -64,8 +65,7 @@ const elsewhere = ({ domain: named, spf, dkim }: Origin): string | undefined =>
   ].find((one) => !isOf(one, named));
 
 /** Whether that is the domain of this address: what is sealed inside a mail may name another than its head. */
-export const isFrom = ({ domain: named }: Origin, address: string): boolean =>
-  address.slice(address.lastIndexOf('@') + 1).toLowerCase() === named;
+export const isFrom = ({ domain: named }: Origin, address: string): boolean => hostOf(address).toLowerCase() === named;
 
 /** For whoever reads it, beside the sender. */
 export function originSentence(origin: Origin): string {

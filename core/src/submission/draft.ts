@@ -1,11 +1,11 @@
 /** A mail that was written in an ordinary mail program, as a draft: what the door plans, and what waits for its writer. */
-import { fieldsNamed, readEntity } from '../message/entity';
+import { type Entity, fieldsNamed, readEntity } from '../message/entity';
 import { type Bytes } from '../bytes';
 import { type MessageContent } from '../message/content';
 import { decodeWords } from '../message/encoded-words';
 import { addressesInHeader, readMessage } from '../message/read';
 import { htmlOfText } from '../message/text-forms';
-import { asItLeaves, ownStateOf } from '../outgoing/as-it-came';
+import { asItLeaves, type OwnState, ownStateOf } from '../outgoing/as-it-came';
 import { type Draft, type DraftFile, type DraftRecipient, emptyDraft } from '../outgoing/draft';
 import { type Headers } from '../rules/facts';
 import { addressKey, checkAddress, type Correspondent } from '../people/address';
@@ -48,8 +48,8 @@ const NOT_ASKED =
 const MOST_FIELDS = 50;
 const MOST_OF_ONE = 200;
 
-function headersOf(raw: Bytes): Headers {
-  const kept = readEntity(raw).fields.filter(({ name }) => !NOT_ASKED.test(name) && name.length <= 60);
+function headersOf({ fields }: Entity): Headers {
+  const kept = fields.filter(({ name }) => !NOT_ASKED.test(name) && name.length <= 60);
   // The first of several counts, as a condition asks of one.
   return Object.fromEntries(
     kept
@@ -65,8 +65,8 @@ export const SIGNED_FILE = 'As signed.eml';
  * What its program signed is read out of the signature, and goes along as it was signed, for whoever wants to see
  * whether it is right. @throws MessageReadError
  */
-async function messageIn(raw: Bytes): Promise<MessageContent> {
-  if ((await ownStateOf(readEntity(raw))).is !== 'signed') return readMessage(raw);
+async function messageIn(raw: Bytes, own: OwnState): Promise<MessageContent> {
+  if (own.is !== 'signed') return readMessage(raw);
   // Loaded where something is signed: it brings both kinds of signatures.
   const [{ UnwrapError, unwrapMail }, { openOpenPgp }] = await Promise.all([
     import('../locks/unwrap'),
@@ -87,19 +87,22 @@ async function messageIn(raw: Bytes): Promise<MessageContent> {
 
 /**
  * @param keep Puts a file where drafts have theirs, and says how it is named there.
- * @throws MessageReadError on what is no mail within the limits
+ * @returns With what its own program did to it.
+ * @throws EntityError, MessageReadError on what is no mail within the limits
  */
 export async function draftOfMail(
   raw: Bytes,
   { envelope, account }: { envelope: readonly string[]; account: WithAddresses },
   keep: (file: MessageContent['files'][number]) => Promise<DraftFile>,
-): Promise<Draft> {
-  const message = await messageIn(raw);
+): Promise<{ draft: Draft; own: OwnState }> {
+  const entity = readEntity(raw);
+  const own = await ownStateOf(entity);
+  const message = await messageIn(raw, own);
   const files: DraftFile[] = [];
   // One after another: each may be as large as a mail.
   for (const file of message.files) files.push(await keep(file));
   const { from, subject, text, html, reference, answers } = message;
-  return {
+  const draft: Draft = {
     ...emptyDraft,
     ...(addressKey(from.address) === addressKey(account.address) ? {} : { from: from.address }),
     recipients: recipientsOf(message, envelope),
@@ -108,7 +111,8 @@ export async function draftOfMail(
     text,
     html: html === '' ? htmlOfText(text) : html,
     files,
-    headers: headersOf(raw),
+    headers: headersOf(entity),
     ...(answers === undefined || answers.length === 0 ? {} : { answers: [...answers] }),
   };
+  return { draft, own };
 }

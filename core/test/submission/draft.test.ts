@@ -24,7 +24,7 @@ const crlf = (text: string): Bytes => utf8(text.replace(/\n/g, '\r\n'));
 
 const made = async (text: string, envelope: string[]) => {
   const files: MessageFile[] = [];
-  const draft = await draftOfMail(crlf(text), { envelope, account }, async (file) => {
+  const { draft } = await draftOfMail(crlf(text), { envelope, account }, async (file) => {
     files.push(file);
     return { blobId: String(files.length), name: file.name, type: file.type, size: file.bytes.length, key: makeKey() };
   });

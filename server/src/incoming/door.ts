@@ -3,6 +3,7 @@
  * accounts, which is sealed to them at once. Nothing else is taken.
  */
 import { type Bytes } from '@under-lock/core/bytes';
+import { Counts } from '@under-lock/core/counts';
 import { addressKey } from '@under-lock/core/people/address';
 import { readFileSync } from 'node:fs';
 import { SMTPServer, type SMTPServerDataStream, type SMTPServerOptions, type SMTPServerSession } from 'smtp-server';
@@ -83,13 +84,16 @@ async function take(context: Context, threads: Threads, raw: Bytes, session: SMT
   }
   const mailboxes = to.filter((address) => !isReturnPath(address));
   if (mailboxes.length === 0) return;
-  const origin = await judgedOrigin(context, threads, raw, session);
+  const accounts: AccountRow[] = [];
+  // All of them before any: what is refused for one is kept for nobody.
   for (const address of mailboxes) {
     const account = isReadingRoom(context, address)
       ? await ownerOfAnswered(context, raw)
       : await openAt(context, address);
-    if (account !== undefined) await keepIncoming(context, account, raw, { from, origin });
+    if (account !== undefined) accounts.push(account);
   }
+  const origin = await judgedOrigin(context, threads, raw, session);
+  for (const account of accounts) await keepIncoming(context, account, raw, { from, origin });
 }
 
 /** Open connections: in all, and of one host. */
@@ -99,28 +103,6 @@ const IDLE_MS = 30_000;
 /** Of mail that is on its way in: files encrypted under keys in memory, and whole mails in memory. */
 const ON_DISK_BYTES = 2_000_000_000;
 const IN_MEMORY_BYTES = 160_000_000;
-
-interface Peers {
-  enter(address: string): boolean;
-  leave(address: string): void;
-}
-
-function countedPeers(): Peers {
-  const open = new Map<string, number>();
-  return {
-    enter(address) {
-      const count = open.get(address) ?? 0;
-      if (count >= MAX_CLIENTS_A_PEER) return false;
-      open.set(address, count + 1);
-      return true;
-    },
-    leave(address) {
-      const count = (open.get(address) ?? 1) - 1;
-      if (count === 0) open.delete(address);
-      else open.set(address, count);
-    },
-  };
-}
 
 /** STARTTLS (RFC 3207) where the office has a certificate for its mail host. */
 const encryption = ({
@@ -170,8 +152,7 @@ export async function openMailDoor(
   const maxBytes = mailLimit(limits.maxBytes);
   const spool = openSpool({ onDiskBytes: ON_DISK_BYTES, inMemoryBytes: IN_MEMORY_BYTES, within: spoolWithin });
   const threads = originThreads(context);
-  const peers = countedPeers();
-  const entered = new Set<string>();
+  const peers = new Counts(MAX_CLIENTS_A_PEER);
 
   async function receive(stream: SMTPServerDataStream, session: SMTPServerSession): Promise<Error | undefined> {
     const mail = spool.begin();
@@ -197,13 +178,11 @@ export async function openMailDoor(
     closeTimeout: 2_000,
     logger: false,
     onConnect({ id, remoteAddress }, callback) {
-      if (!peers.enter(remoteAddress)) return callback(refusal(421, 'Too many connections from your host'));
-      entered.add(id);
-      return callback();
+      return peers.enter(id, remoteAddress)
+        ? callback()
+        : callback(refusal(421, 'Too many connections from your host'));
     },
-    onClose({ id, remoteAddress }) {
-      if (entered.delete(id)) peers.leave(remoteAddress);
-    },
+    onClose: ({ id }) => peers.leave(id),
     onRcptTo({ address }, session, callback) {
       if (session.envelope.rcptTo.length >= limits.maxRecipients)
         return callback(refusal(452, 'Too many recipients at once'));

@@ -5,6 +5,7 @@
 import { type Found, MOST_SIGNATURES, type Origin, originOf } from '@under-lock/core/incoming/origin';
 import { concat } from '@under-lock/core/bytes';
 import { fieldsNamed, readEntity } from '@under-lock/core/message/entity';
+import { hostOf } from '@under-lock/core/people/address';
 import { addressesInHeader } from '@under-lock/core/message/read';
 import { Resolver } from 'node:dns/promises';
 
@@ -48,11 +49,7 @@ function withFewSignatures(raw: Uint8Array): Buffer {
   return Buffer.from(concat(...kept.map((field) => field.raw), Buffer.from('\r\n'), body));
 }
 
-const domainOf = (address: string): string =>
-  address
-    .slice(address.lastIndexOf('@') + 1)
-    .toLowerCase()
-    .slice(0, 253);
+const domainOf = (address: string): string => hostOf(address).toLowerCase().slice(0, 253);
 const said = (text: unknown): string => (typeof text === 'string' ? text.slice(0, 20) : 'none');
 
 /** @throws EntityError for what is no mail */

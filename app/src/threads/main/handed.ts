@@ -34,10 +34,11 @@ export const handed = {
   ): Promise<Draft> {
     const opened = await openHandedLabel(await privateKey(), 'account', id, label);
     const raw = await openHanded(await download(blobId), opened);
-    return draftOfMail(raw, { envelope: opened.to, account }, async ({ name, type, bytes }) => {
+    const { draft } = await draftOfMail(raw, { envelope: opened.to, account }, async ({ name, type, bytes }) => {
       const file = { blobId: crypto.randomUUID(), name, type, size: bytes.length, key: makeKey() };
       await upload(file.blobId, await sealInPieces([bytes], contentKeyOf(file.key)), () => undefined);
       return file;
     });
+    return draft;
   },
 };

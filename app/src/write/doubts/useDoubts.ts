@@ -2,6 +2,7 @@
 import { type Doubt, doubtKey, doubtsIn } from '@under-lock/core/doubts/doubts';
 import { type Draft } from '@under-lock/core/outgoing/draft';
 import { useDeferredValue, useMemo } from 'react';
+import { knownTo } from '../../people/known-to';
 import { type PlanContext } from '../usePlan';
 
 type Known = { [Key in 'people' | 'colleagues' | 'office']: PlanContext[Key] | undefined };
@@ -13,13 +14,7 @@ export function useDoubts(
 ): readonly Doubt[] {
   // Off the key press: whom a draft of hundreds is compared with are hundreds as well.
   const { recipients, text, files, inReplyTo, passedOnUntil, passedOver } = useDeferredValue(draft);
-  const known = useMemo(
-    () => [
-      ...(people ?? []).map(({ value: { name, address } }) => ({ name, address })),
-      ...[...writtenTo.keys()].map((address) => ({ name: '', address })),
-    ],
-    [people, writtenTo],
-  );
+  const known = useMemo(() => knownTo(people ?? [], writtenTo), [people, writtenTo]);
   return useMemo(() => {
     if (people === undefined || colleagues === undefined || office === undefined) return [];
     const settled = new Set(passedOver);

@@ -66,6 +66,9 @@ async function secure(): Promise<Line> {
   return line;
 }
 
+const authAs = (password: string): string =>
+  `AUTH PLAIN ${Buffer.from(`\0${MAREN}\0${password}`).toString('base64')}`;
+
 async function signedIn({ account, password }: Correspondent = maren): Promise<Line> {
   const line = await secure();
   await line.ask('EHLO here');
@@ -135,14 +138,14 @@ test.each([
 });
 
 test.each([
-  `<${MAREN}\0>`,
-  `<${MAREN}>\rRCPT TO:<wren@postbox.example>`,
-  `<${MAREN}\nBcc: wren@postbox.example>`,
-  '<>',
-  `<${MAREN}> AUTH=<> BODY=9BIT`,
-  `<${'a'.repeat(5_000)}@larkmoor.example>`,
-  `<@relay.example:${MAREN}>`,
-])('a sender spelled %j is taken as no more than it is', async (spelled) => {
+  ['with a NUL', `<${MAREN}\0>`],
+  ['with a bare CR', `<${MAREN}>\rRCPT TO:<wren@postbox.example>`],
+  ['with a bare LF', `<${MAREN}\nBcc: wren@postbox.example>`],
+  ['as nobody', '<>'],
+  ['with parameters', `<${MAREN}> AUTH=<> BODY=9BIT`],
+  ['in 5,000 letters', `<${'a'.repeat(5_000)}@larkmoor.example>`],
+  ['with a route', `<@relay.example:${MAREN}>`],
+])('a sender %s is taken as no more than it is', async (_, spelled) => {
   const line = await signedIn();
   line.say(`MAIL FROM:${spelled}\r\n`);
   const answer = await line.answer();
@@ -201,7 +204,19 @@ test('one person has so many connections, and is told so', async () => {
   const lines = await Promise.all(Array.from({ length: 20 }, () => signedIn()));
   const line = await secure();
   await line.ask('EHLO here');
-  const said = Buffer.from(`\0${MAREN}\0${maren.password}`).toString('base64');
-  expect(await line.ask(`AUTH PLAIN ${said}`)).toMatch(/^454 4\.7\.0 Too many connections of yours/);
+  expect(await line.ask(authAs(maren.password))).toMatch(/^454 4\.7\.0 Too many connections of yours/);
   for (const one of [...lines, line]) one.end();
+});
+
+test('wrong passwords are slowed down, and keep nobody with the right one from sending', async () => {
+  const answers: string[] = [];
+  for (let round = 0; round < 5; round++) {
+    const line = await secure();
+    await line.ask('EHLO here');
+    for (let count = 0; count < 3; count++) answers.push(await line.ask(authAs('wrong')));
+    line.end();
+  }
+  expect(answers[0]).toMatch(/^535 5\.7\.8 /);
+  expect(answers.at(-1)).toMatch(/^454 4\.7\.0 Too many wrong passwords/);
+  (await signedIn()).end();
 });

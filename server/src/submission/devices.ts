@@ -17,7 +17,7 @@ import { accountAt } from '../account/addresses';
 import { type Context } from '../context';
 import { columnsOf, named, askedOften, rows, run } from '../data/database';
 import { AccountRow } from '../data/models';
-import { giveBack, takeTry, type Throttle } from '../limits/throttle';
+import { takeTry, type Throttle } from '../limits/throttle';
 import { byAccount, telling } from '../log/log';
 import { notFound, Problem } from '../problem';
 import { type Attributes } from 'sequelize';
@@ -116,13 +116,15 @@ export async function seenAtDoor(
   };
 }
 
-/** @throws Problem `wrong-password`, `too-many-tries` */
+/**
+ * Only wrong passwords are counted: a hundred random bits are not guessed, and one forgotten program with an old password
+ * keeps nobody else behind the same place from sending.
+ * @throws Problem `wrong-password`, `too-many-tries`
+ */
 export async function signInDevice(
   context: Context,
   { address, password, place }: { address: string; password: string; place: string },
 ): Promise<{ deviceId: string }> {
-  const tries = budgets(address, place);
-  await takeTry(context, tries);
   const account = await accountAt(context, address);
   const hashes = account === null ? [] : context.secrets.keyedHashes(PURPOSE, hashed(account.id, password));
   const [device] = await rows<{ id: string }>(
@@ -132,12 +134,10 @@ export async function signInDevice(
       RETURNING d.id`,
     [account?.id ?? null, hashes, context.clock()],
   );
-  if (device === undefined) {
-    if (account !== null) await noteRefusal(context, account.id);
-    throw new Problem('wrong-password', 401, 'The address or the password is wrong');
-  }
-  await giveBack(context, tries);
-  return { deviceId: device.id };
+  if (device !== undefined) return { deviceId: device.id };
+  await takeTry(context, budgets(address, place));
+  if (account !== null) await noteRefusal(context, account.id);
+  throw new Problem('wrong-password', 401, 'The address or the password is wrong');
 }
 
 export interface OwnDevice {

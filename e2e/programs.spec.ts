@@ -181,3 +181,54 @@ test('what a rule lets leave open leaves as it was written, and Sent says so', a
   await expectAccessible(page);
   expect(complaints).toEqual([]);
 });
+
+test('where a rule locks the files and leaves the text, a password is made, and its writer tells it from Sent', async ({
+  house,
+  page,
+  complaints,
+}) => {
+  const to = 'rota@islandecho.example';
+  await page.setViewportSize(desktop);
+  await signIn(page, house, 2);
+  await page.goto(`${house.origin}/office/rules`);
+  await page.getByRole('button', { name: 'New rule' }).click();
+  await page.getByLabel('Name', { exact: true }).fill('Rotas');
+  await page.getByLabel('Workers read').fill('Rotas go with their files locked.');
+  await page.getByRole('button', { name: 'Add a condition' }).click();
+  await page.getByRole('button', { name: 'Where they receive it: a domain' }).click();
+  await page.getByRole('textbox', { name: 'Domains' }).fill('islandecho.example');
+  await page.getByRole('button', { name: 'Add what it asks' }).click();
+  await page.getByRole('button', { name: 'From mail programs its files are locked, its text stays open' }).click();
+  await page.getByRole('radio', { name: 'ZIP', exact: true }).click();
+  await page.getByRole('radio', { name: 'On', exact: true }).click();
+  await expectAccessible(page);
+  await page.getByRole('button', { name: 'Keep the rule' }).click();
+  await expect(page.getByRole('link', { name: /^Rotas, on/ })).toBeVisible();
+
+  await page.setViewportSize(phone);
+  await signIn(page, house, 1);
+  await page.goto(`${house.origin}/account/programs`);
+  await page.getByRole('textbox', { name: 'Name of the device or program' }).fill('Bridge');
+  await page.getByRole('button', { name: 'Make a password' }).click();
+  const password = await page.getByText(/^[0-9a-z]{5}(-[0-9a-z]{5}){3}$/).textContent();
+  await page.getByRole('radio', { name: /^Of each mail/ }).click();
+  await expect(page.getByRole('radio', { name: /^Of each mail/ })).toBeChecked();
+  await expectAccessible(page);
+  const letter = { to, subject: 'Rota for June', text: 'Two of you change over.' };
+  expect(handIn(door, { address: house.signIns[1]!.address, password: password!, ...letter })).toBe('');
+  const arrived = await latestMail(house, to, /Rota for June/);
+  expect(arrived.text).toContain(letter.text);
+
+  await page.goto(`${house.origin}/mail`);
+  await page.getByRole('link', { name: /^Rota for June/ }).click();
+  await expect(page.getByText('▲ Tell them the password on the phone')).toBeVisible();
+  await page.getByRole('button', { name: `Show the password of the file to ${to}` }).click();
+  await expectAccessible(page);
+  await page.getByRole('button', { name: /^I have told them/ }).click();
+  await expect(page.getByText('They have the password.')).toBeVisible();
+  // What is told by mail came in here, like any other.
+  await page.goto(`${house.origin}/mail/received`);
+  await page.getByRole('link', { name: /a password is to be told/ }).click();
+  await expect(page.getByText(/as a locked file: rota@islandecho\.example/)).toBeVisible({ timeout: 30_000 });
+  expect(complaints).toEqual([]);
+});

@@ -10,6 +10,7 @@ export const permitText = endpoint({
   method: 'POST',
   path: '/api/phone/permits',
   access: 'worker',
+  byDoor: true,
   body: z.object({ to: z.string().regex(/^\+[1-9]\d{4,14}$/) }),
   reply: z.object({ url: z.url().max(500), permit: z.string().max(500) }),
 });

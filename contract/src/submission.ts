@@ -29,6 +29,10 @@ const seenSchema = z.object({
 export type SeenAtDoor = z.infer<typeof seenSchema>;
 export const MOST_SEEN = 5;
 
+/** When the door tells a worker by mail what their mail programs sent; what waits for them, it tells in any case. */
+export const TOLD_LEFT = ['always', 'changed', 'daily', 'never'] as const;
+export type ToldLeft = (typeof TOLD_LEFT)[number];
+
 const portSchema = z.number().int();
 export const listDevices = endpoint({
   method: 'GET',
@@ -42,6 +46,7 @@ export const listDevices = endpoint({
     seen: z.array(seenSchema).max(MOST_SEEN),
     /** When somebody last typed a wrong password in their name. */
     refusedAt: instant.optional(),
+    toldLeft: z.enum(TOLD_LEFT),
   }),
 });
 /** The password is shown once. @see conflict with too many */
@@ -134,6 +139,30 @@ export const handIn = endpoint({
   params: z.object({ id }),
   body: z.object({ blobId: id, sha256: bytes(32, 32), size: z.number().int().min(1), account: label, door: label }),
   reply: z.object({ already: z.boolean() }),
+});
+/**
+ * It has left. Its writer is told of it as they chose, and in any case where they have to tell somebody a password.
+ * `summary`: once some of those were told, in place of the one it was handed over with. @see not-found
+ */
+export const reportLeft = endpoint({
+  method: 'POST',
+  path: '/api/submission/mails/:id/left',
+  access: 'worker',
+  byDoor: true,
+  maxBytes: 3_000_000,
+  params: z.object({ id }),
+  body: z.object({
+    toTell: z.array(address).max(1_000),
+    /** Nothing was changed about it. */
+    asWritten: z.boolean(),
+    summary: bytes(60, 2_000_000).optional(),
+  }),
+});
+export const setToldLeft = endpoint({
+  method: 'PUT',
+  path: '/api/account/told-left',
+  access: 'worker',
+  body: z.object({ when: z.enum(TOLD_LEFT) }),
 });
 /** It stays with its writer, who is told why: sealed for their browser, and in one sentence by mail. */
 export const letWait = endpoint({

@@ -4,12 +4,14 @@
  */
 import { ApiProblem } from '@under-lock/contract/problem';
 import { type Bytes } from '@under-lock/core/bytes';
+import { defined } from '@under-lock/core/defined';
 import { MessageReadError } from '@under-lock/core/message/read';
 import { type LockBefore } from '@under-lock/core/outgoing/as-it-came';
 import { type Draft } from '@under-lock/core/outgoing/draft';
 import { type Known } from '@under-lock/core/outgoing/known';
 import { unsettled } from '@under-lock/core/outgoing/missing-words';
 import { makePlan, type Planned } from '@under-lock/core/outgoing/plan';
+import { type SendPorts } from '@under-lock/core/outgoing/ports';
 import { send } from '@under-lock/core/outgoing/send';
 import { makeKey } from '@under-lock/core/outgoing/split';
 import { draftOfMail } from '@under-lock/core/submission/draft';
@@ -18,8 +20,10 @@ import { readHead } from '@under-lock/core/incoming/incoming';
 import { randomUUID } from 'node:crypto';
 import { type Context, isForNow, type Owner } from './house';
 import { askHouse, withRules } from './known';
+import { filesOnly } from './files-only';
 import { lookThrough } from './look';
 import { portsOver } from './ports';
+import { type Left, report } from './telling';
 import { letItWait } from './waiting';
 
 export interface HandedIn {
@@ -53,7 +57,7 @@ async function planned(
 ): Promise<Way & { files: Map<string, Bytes> }> {
   const now = context.now();
   const files = new Map<string, Bytes>();
-  const { draft, own } = await draftOfMail(
+  const { draft, own, onlyPlain } = await draftOfMail(
     raw,
     { envelope: to, account: owner.account },
     async ({ name, type, bytes }) => {
@@ -63,7 +67,7 @@ async function planned(
     },
   );
   const house = await askHouse(context, owner, draft, now);
-  const looked = await lookThrough(draft, { files, isLocked: own.is === 'locked' }, house.rules.policy, now);
+  const looked = await lookThrough(draft, { files, isLocked: own.is === 'locked', onlyPlain }, house.rules.policy, now);
   const known = withRules(house, looked);
   return { files, ...(own.is === 'locked' ? asLocked(draft, known, own.by) : asRulesAllow(draft, known)) };
 }
@@ -83,7 +87,9 @@ function asLocked(draft: Draft, before: Known, asItCame: LockBefore): Way {
 /** Under lock, unless the office has said that what asks for none leaves as it was written. */
 function asRulesAllow(draft: Draft, known: Known): Way {
   const plan = makePlan(draft, known);
-  const [rule] = plan.verdict?.programsOpenBy ?? [];
+  const { programsOpenBy = [], programsLockFiles } = plan.verdict ?? {};
+  if (programsLockFiles !== undefined) return filesOnly(draft, known, programsLockFiles);
+  const [rule] = programsOpenBy;
   if (rule === undefined) return { draft, known, plan };
   const open: Draft = {
     ...draft,
@@ -93,6 +99,49 @@ function asRulesAllow(draft: Draft, known: Known): Way {
   const asItCame: Known = { ...known, asItCame: 'open' };
   return { draft: open, known: asItCame, plan: makePlan(open, asItCame) };
 }
+
+/** Seals and hands it over. Resolves with what was handed over. @throws ApiProblem */
+async function leave(
+  { means }: Context,
+  owner: Owner,
+  { id, raw }: HandedIn,
+  { draft, known, plan, files }: Way & { files: ReadonlyMap<string, Bytes> },
+): Promise<Left> {
+  const left: Pick<Left, 'id'> & Partial<Left> = { id };
+  const ports = portsOver(
+    owner.client,
+    { files, raw, means },
+    {
+      // What it made is found again by the mail's number.
+      keepAttempt: async () => undefined,
+      sealSummary: (messageId, summary) => {
+        left.summary = summary;
+        return sealForOwner(owner.key, 'sent', messageId, summary);
+      },
+      sealWords: (messageId, words) => sealForOwner(owner.key, 'words', messageId, words),
+    },
+  );
+  const dispatch: SendPorts['record']['dispatch'] = (messageId, body) => {
+    left.body = body;
+    return ports.record.dispatch(messageId, body);
+  };
+  await send(
+    {
+      draft,
+      draftId: id,
+      messageId: id,
+      planned: plan,
+      known,
+      paper: 'a4',
+      progress: () => undefined,
+      signal: new AbortController().signal,
+    },
+    { ...ports, record: { ...ports.record, dispatch } },
+  );
+  return left as Left;
+}
+
+const saidBy = (error: unknown): string => (error instanceof Error ? error.message : String(error));
 
 /** What the server refuses for good is its writer's to settle; anything else is tried again. */
 function refusalIn(error: unknown): string | undefined {
@@ -115,29 +164,10 @@ export async function deal(context: Context, owner: Owner, mail: HandedIn): Prom
       await wait(missing);
       return { became: 'waits' };
     }
-    await send(
-      {
-        draft,
-        draftId: id,
-        messageId: id,
-        planned: plan,
-        known,
-        paper: 'a4',
-        progress: () => undefined,
-        signal: new AbortController().signal,
-      },
-      portsOver(
-        owner.client,
-        { files, raw: mail.raw, means: context.means },
-        {
-          // What it made is found again by the mail's number.
-          keepAttempt: async () => undefined,
-          sealSummary: (messageId, summary) => sealForOwner(owner.key, 'sent', messageId, summary),
-          sealWords: (messageId, words) => sealForOwner(owner.key, 'words', messageId, words),
-        },
-      ),
-    );
-    return { became: 'sent' };
+    const left = await leave(context, owner, mail, { draft, known, plan, files });
+    // It has left, and stands so among what was sent, whatever comes of this.
+    const because = await report(owner, left, known).then(() => undefined, saidBy);
+    return { became: 'sent', ...defined({ because }) };
   } catch (error) {
     if (error instanceof MessageReadError) {
       await wait(['it could not be read as a mail; open it and write it anew']);
@@ -146,6 +176,6 @@ export async function deal(context: Context, owner: Owner, mail: HandedIn): Prom
     const refused = refusalIn(error);
     if (refused === undefined) throw error;
     await wait([refused]);
-    return { became: 'waits', because: error instanceof Error ? error.message : String(error) };
+    return { became: 'waits', because: saidBy(error) };
   }
 }

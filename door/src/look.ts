@@ -7,14 +7,25 @@ import { seenInFile, seenInMessage } from '@under-lock/core/scan/message';
 import { readers } from './readers';
 import { officeFinder } from '@under-lock/core/scan/text';
 
+interface Inside {
+  files: ReadonlyMap<string, Bytes>;
+  /** The whole mail is. */
+  isLocked: boolean;
+  /** Leaves with it where it goes as it was written. */
+  onlyPlain: string;
+}
+
 export async function lookThrough(
   { subject, text, files }: Draft,
-  { files: bytesOf, isLocked }: { files: ReadonlyMap<string, Bytes>; /** The whole mail is. */ isLocked: boolean },
+  { files: bytesOf, isLocked, onlyPlain }: Inside,
   { words, patterns }: Policy,
   now: Date,
 ): Promise<Looked> {
   const about = { thisYear: now.getFullYear(), office: officeFinder({ words, patterns }) };
-  const open = await seenInMessage({ subject, text, fileNames: files.map(({ name }) => name) }, about);
+  const open = await seenInMessage(
+    { subject, text: `${text}\n${onlyPlain}`.trimEnd(), fileNames: files.map(({ name }) => name) },
+    about,
+  );
   const inside = new Map<string, Awaited<ReturnType<typeof seenInFile>>>();
   for (const { blobId, name } of files) {
     const seen = await seenInFile({ name, bytes: bytesOf.get(blobId)! }, about, { ports: readers });

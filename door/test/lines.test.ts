@@ -66,8 +66,7 @@ async function secure(): Promise<Line> {
   return line;
 }
 
-const authAs = (password: string): string =>
-  `AUTH PLAIN ${Buffer.from(`\0${MAREN}\0${password}`).toString('base64')}`;
+const authAs = (password: string): string => `AUTH PLAIN ${Buffer.from(`\0${MAREN}\0${password}`).toString('base64')}`;
 
 async function signedIn({ account, password }: Correspondent = maren): Promise<Line> {
   const line = await secure();

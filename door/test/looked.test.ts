@@ -62,19 +62,28 @@ function archiveSaying(text: string): Buffer {
   return readFileSync(packed);
 }
 
-/** What its writer is told of a mail with this file. */
-async function saidOf(name: string, bytes: Buffer): Promise<string[]> {
-  const subject = `With ${name} ${randomUUID().slice(0, 8)}`;
-  const base64 = bytes.toString('base64').replace(/.{76}/g, '$&\r\n');
+/** What its writer is told of a mail of this content, which begins with its type. */
+async function saidOfMail(content: string): Promise<string[]> {
+  const subject = `Looked into ${randomUUID().slice(0, 8)}`;
   await handIn(
     house,
     maren,
-    `From: ${MAREN}\r\nTo: pell@postbox.example\r\nSubject: ${subject}\r\nMIME-Version: 1.0\r\nContent-Type: multipart/mixed; boundary=b\r\n\r\n--b\r\n\r\nSee the file.\r\n--b\r\nContent-Type: application/octet-stream\r\nContent-Disposition: attachment; filename="${name}"\r\nContent-Transfer-Encoding: base64\r\n\r\n${base64}\r\n--b--\r\n`,
+    `From: ${MAREN}\r\nTo: pell@postbox.example\r\nSubject: ${subject}\r\nMIME-Version: 1.0\r\n${content}`,
     ['pell@postbox.example'],
   );
   const whys = await whysOf(maren);
   return whys.find((why) => why.subject === subject)!.sentences.filter((one) => one.includes('rule'));
 }
+
+function saidOf(name: string, bytes: Buffer): Promise<string[]> {
+  const base64 = bytes.toString('base64').replace(/.{76}/g, '$&\r\n');
+  return saidOfMail(
+    `Content-Type: multipart/mixed; boundary=b\r\n\r\n--b\r\n\r\nSee the file.\r\n--b\r\nContent-Type: application/octet-stream\r\nContent-Disposition: attachment; filename="${name}"\r\nContent-Transfer-Encoding: base64\r\n\r\n${base64}\r\n--b--\r\n`,
+  );
+}
+
+const inBoth = (text: string, html: string): string =>
+  `Content-Type: multipart/alternative; boundary=b\r\n\r\n--b\r\nContent-Type: text/plain\r\n\r\n${text}\r\n--b\r\nContent-Type: text/html\r\n\r\n${html}\r\n--b--\r\n`;
 
 const [accounts, unread] = ['Accounts', 'Unread'].map((name) => `what the rule “${name}” asks: it can’t go like this`);
 const picture = Buffer.from(
@@ -91,4 +100,12 @@ test.each<[string, () => Buffer, (string | undefined)[]]>([
   ['half a PDF', () => pdfSaying('Pay to').subarray(0, 40), [unread]],
 ])('%s', async (name, bytes, sentences) => {
   expect(await saidOf(`${name.replace(/\W+/g, '-')}.bin`, bytes())).toEqual(sentences);
+});
+
+test.each([
+  ['only formatted', `Content-Type: text/html\r\n\r\n<p>Pay to <b>${ACCOUNT}</b>.</p>\r\n`],
+  ['in its formatted form', inBoth('This mail needs another program.', `<p>Pay to ${ACCOUNT}.</p>`)],
+  ['in its plain form', inBoth(`Pay to ${ACCOUNT}.`, '<p>Pay in cash.</p>')],
+])('an account in a mail that is %s', async (_, content) => {
+  expect(await saidOfMail(content)).toEqual([accounts]);
 });

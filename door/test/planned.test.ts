@@ -4,14 +4,10 @@ import { addAnchor } from '@under-lock/contract/certificate';
 import { putPreset, setDefaultPreset } from '@under-lock/contract/handling';
 import { listSent } from '@under-lock/contract/outgoing';
 import { listHanded } from '@under-lock/contract/submission';
-import { bookKey, DOOR_IN_BOOK, makeOfficeKey, sealToMember } from '@under-lock/core/office-book/key';
-import { type Bytes, toBase64Url } from '@under-lock/core/bytes';
-import { type Firm } from '@under-lock/core/office-book/firm';
-import { type BookPerson } from '@under-lock/core/office-book/person';
+import { DOOR_IN_BOOK, sealToMember } from '@under-lock/core/office-book/key';
+import { type Bytes, randomBytes, toBase64Url } from '@under-lock/core/bytes';
 import { readSecretKey } from '@under-lock/core/openpgp/key';
 import { type Rule } from '@under-lock/core/rules/rule';
-import { BOOK_KINDS, type BookKind } from '@under-lock/core/vault/item';
-import { briefMemory, createShelf } from '@under-lock/core/vault/shelf';
 import { openedOutside } from '@under-lock/standins/mail-program';
 import { randomUUID } from 'node:crypto';
 import { execFileSync } from 'node:child_process';
@@ -20,6 +16,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import PostalMime from 'postal-mime';
 import { codeOf, demoTerms, eventually, giveKeyPair, linkFromMail, type Worker } from '../../server/test/house';
+import { beginBook, person, type TestBook } from './book';
 import {
   type Correspondent,
   correspondent,
@@ -34,7 +31,7 @@ const MAREN = 'maren.oduya@larkmoor.example';
 let house: DoorHouse;
 let maren: Correspondent;
 let admin: Worker;
-let secret: Uint8Array<ArrayBuffer>;
+let book: TestBook;
 
 /** Under it whoever has an agreed password may get a copy of their own. */
 const PAPERS = {
@@ -46,58 +43,12 @@ const PAPERS = {
   mayLoosen: { closing: false, identity: false, rights: false },
 };
 
-const person = (name: string, address: string, over: Partial<BookPerson>): BookPerson => ({
-  name,
-  address,
-  changes: [],
-  ...over,
-});
-
-async function putInBook(kind: BookKind, one: BookPerson | Firm): Promise<void> {
-  const shelf = createShelf({
-    kinds: BOOK_KINDS,
-    memory: briefMemory(),
-    key: async () => bookKey(secret),
-    door: bookApi.bookDoor(
-      maren.client,
-      () => 1,
-      async () => undefined,
-    ),
-  });
-  await shelf.keep(kind, randomUUID(), 0, one);
-}
-
-/** As an administrator's browser begins it, with Maren in it. */
-async function beginBook(): Promise<void> {
-  admin = await house.worker('ines.varga', 'administrator');
-  const key = await giveKeyPair(admin);
-  const made = await makeOfficeKey();
-  ({ secret } = made);
-  await admin.client(bookApi.beginOfficeBook, {
-    body: {
-      suite: made.suite,
-      publicKey: made.publicKey,
-      sealedKey: await sealToMember(key, secret, 1, admin.account.id),
-    },
-  });
-  await admin.client(bookApi.letIn, {
-    params: { id: maren.account.id },
-    body: { epoch: 1, sealedKey: await sealToMember(maren.key, secret, 1, maren.account.id) },
-  });
-}
-
-async function letDoorIn(): Promise<void> {
-  const { door } = await maren.client(bookApi.getOfficeBook);
-  await maren.client(bookApi.letDoorIn, {
-    body: { epoch: 1, publicKey: door!.publicKey, sealedKey: await sealToMember(door!, secret, 1, DOOR_IN_BOOK) },
-  });
-}
-
 beforeAll(async () => {
   house = await openDoorHouse();
   maren = await correspondent(house, 'maren.oduya');
-  await beginBook();
-  await putInBook('book-person', person('Pell Anders', 'pell.anders@postbox.example', { phone: '+447700900417' }));
+  admin = await house.worker('ines.varga', 'administrator');
+  book = await beginBook(admin, maren);
+  await book.put('book-person', person('Pell Anders', 'pell.anders@postbox.example', { phone: '+447700900417' }));
 }, 120_000);
 afterAll(() => house.stop());
 
@@ -117,16 +68,16 @@ test('before a member has let it in, the door knows nobody: what is sent waits',
 test('only a member lets it in, and only with the key it has', async () => {
   const tobias = await house.worker('tobias.quill');
   await giveKeyPair(tobias);
-  const sealedKey = await sealToMember(maren.key, secret, 1, DOOR_IN_BOOK);
+  const sealedKey = await sealToMember(maren.key, randomBytes(32), 1, DOOR_IN_BOOK);
   const body = { epoch: 1, sealedKey, publicKey: maren.key.publicKey };
   expect(await codeOf(tobias.client(bookApi.letDoorIn, { body }))).toBe('not-member');
   expect(await codeOf(maren.client(bookApi.letDoorIn, { body }))).toBe('conflict');
-  await letDoorIn();
+  await book.letDoorIn();
   expect((await maren.client(bookApi.getOfficeBook)).door?.letIn).toBeDefined();
 });
 
 test('whose phone the office knows is told at once; who is unseen stays so', async () => {
-  await putInBook('book-person', person('Wren Ashby', 'wren.ashby@postbox.example', { phone: '+447700900418' }));
+  await book.put('book-person', person('Wren Ashby', 'wren.ashby@postbox.example', { phone: '+447700900418' }));
   await handIn(
     ['pell.anders@postbox.example', 'wren.ashby@postbox.example'],
     'To: Pell Anders <pell.anders@postbox.example>\r\nSubject: =?utf-8?q?Pr=C3=BCfung?=\r\nMIME-Version: 1.0\r\nContent-Type: multipart/mixed; boundary=b',
@@ -146,13 +97,13 @@ test('whose phone the office knows is told at once; who is unseen stays so', asy
 
 test('with an agreed password of the office book it goes as a locked file, which 7-Zip opens', async () => {
   const password = 'tide-harbour-lantern-seven';
-  await putInBook(
+  await book.put(
     'book-person',
     person('Stonewharf', 'office@stonewharf.example', {
       password: { password, guesses: 20, since: new Date().toISOString() },
     }),
   );
-  await putInBook('book-firm', { domain: 'stonewharf.example', lock: 'file', changes: [] });
+  await book.put('book-firm', { domain: 'stonewharf.example', lock: 'file', changes: [] });
   const id = randomUUID();
   await admin.client(putPreset, {
     params: { id },
@@ -190,7 +141,7 @@ test.each(['certificate', 'openpgp'] as const)(
       });
       const { certificate } = authorities.correspondent(address)!;
       const bytes = Buffer.from(certificate, 'base64');
-      await putInBook(
+      await book.put(
         'book-person',
         person('Harbour Clinic', address, {
           certificates: [{ certificate: bytes.toString('base64url'), addedAt, from: 'file' }],
@@ -199,7 +150,7 @@ test.each(['certificate', 'openpgp'] as const)(
     } else {
       const { secret: own } = (await house.world.keyring()).holder(address)!;
       const key = (await readSecretKey(new Uint8Array(Buffer.from(own, 'base64')))).toPublic();
-      await putInBook(
+      await book.put(
         'book-person',
         person('Northquay', address, {
           keys: [

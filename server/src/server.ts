@@ -20,6 +20,7 @@ import { endWaiting } from './outgoing/release';
 import { tellOfReleases } from './outgoing/release-mails';
 import { purgeDeleted } from './incoming/incoming';
 import { tellWaiting } from './received/tell';
+import { tellLeft } from './submission/left';
 import { tidyRegistered } from './registered/held';
 import { tidySlots } from './slot/leave';
 import { tidyChanges } from './live/changes';
@@ -91,6 +92,7 @@ const handlersOf = (context: Context): JobHandlers => ({
     await remindDue(context);
     await remindOfCertificates(context);
     await tellWaiting(context);
+    await tellLeft(context);
     await tellOfRules(context);
   },
   purge: async () => {

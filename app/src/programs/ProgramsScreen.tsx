@@ -1,5 +1,5 @@
 /** Account › Mail programs: what is typed into one, and the passwords that were made for them. */
-import { addDevice, type Device, endDevice, listDevices } from '@under-lock/contract/submission';
+import { addDevice, type Device, endDevice } from '@under-lock/contract/submission';
 import { momentInWords } from '@under-lock/core/when';
 import {
   Banner,
@@ -17,21 +17,19 @@ import {
   Text,
 } from '@under-lock/ui';
 import { useState } from 'react';
-import useSWR, { mutate } from 'swr';
+import { mutate } from 'swr';
 import { api } from '../api';
 import { useNow, zone } from '../clock';
-import { told } from '../live/live';
 import { problemWords } from '../problem-words';
 import { useOpenSession } from '../session/session';
 import { CopyButton } from '../shell/CopyButton';
 import { Screen } from '../shell/Screen';
 import { useAttempt } from '../shell/useAttempt';
 import { SeenAtDoor } from './SeenAtDoor';
+import { ToldOfLeft } from './ToldOfLeft';
+import { PROGRAMS_KEY, usePrograms } from './usePrograms';
 import { Values } from './Values';
 import { WayLink } from '../shell/WayLink';
-
-const KEY = 'mail-programs';
-const usePrograms = () => useSWR(KEY, () => api(listDevices), { use: [told('account', 'vault/draft')] });
 
 function NewPassword({ onMade }: { onMade: (made: { name: string; password: string }) => void }) {
   const [name, setName] = useState('');
@@ -41,7 +39,7 @@ function NewPassword({ onMade }: { onMade: (made: { name: string; password: stri
       const { password } = await api(addDevice, { body: { name: name.trim() } });
       onMade({ name: name.trim(), password });
       setName('');
-      await mutate(KEY);
+      await mutate(PROGRAMS_KEY);
     });
   const isReady = name.trim() !== '' && !busy;
   return (
@@ -100,7 +98,7 @@ function EndDialog({ device, onClose }: { device: Device | undefined; onClose: (
   const end = (): Promise<void> =>
     attempt(async () => {
       await api(endDevice, { params: { id: device.id } });
-      await mutate(KEY);
+      await mutate(PROGRAMS_KEY);
       onClose();
     });
   return (
@@ -168,6 +166,7 @@ export function ProgramsScreen() {
           </Text>
           <Values door={data.door} address={account.address} />
           <Passwords devices={data.devices} />
+          <ToldOfLeft when={data.toldLeft} />
           <SeenAtDoor seen={data.seen} refusedAt={data.refusedAt} devices={data.devices} />
         </>
       )}

@@ -56,5 +56,7 @@ export function effectAsks(effect: Effect, presetName: (id: string) => string): 
       return ['it may leave open'];
     case 'programs-leave-open':
       return ['from mail programs it leaves open, as it was written'];
+    case 'programs-lock-files':
+      return ['from mail programs its files are locked, and its text stays open'];
   }
 }

@@ -6,7 +6,7 @@ import { type Person } from '../people/kept-person';
 import { type WithAddresses } from '../people/own-addresses';
 import { type Kept } from '../vault/kept';
 import { type FileRules } from './file/rules';
-import { type Scope } from '../ways/file-way';
+import { type RuledWay, type Scope } from '../ways/file-way';
 
 export interface AccountKey {
   suite: number;
@@ -69,6 +69,7 @@ export interface SettledHere {
   address: string;
   scope?: Scope | undefined;
   password?: DraftPassword | undefined;
+  ruledWay?: RuledWay | undefined;
 }
 
 /** Among whom accesses and copies are wanted. */

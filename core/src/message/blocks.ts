@@ -229,3 +229,19 @@ export const blocksOfText = (text: string): Block[] =>
 
 export const blocksOf = ({ html, text }: { html: string; text: string }): Block[] =>
   html === '' ? blocksOfText(text) : blocksOfHtml(html);
+
+function plainOfBlock({ kind, level, marker, runs }: Block): string {
+  const said = runs.map(({ text }) => text).join('');
+  if (kind === 'rule') return '---';
+  if (kind === 'quote') return said.replace(/^/gm, '> ');
+  return kind === 'item' ? `${'  '.repeat(level)}${marker} ${said}` : said;
+}
+
+/** What blocks say, for programs that show no formatting. */
+export function textOfBlocks(blocks: readonly Block[]): string {
+  const pieces = blocks.map((block, index) => {
+    const isWithin = block.kind === 'item' && blocks[index - 1]?.kind === 'item';
+    return `${index === 0 ? '' : isWithin ? '\n' : '\n\n'}${plainOfBlock(block)}`;
+  });
+  return pieces.join('');
+}

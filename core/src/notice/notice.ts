@@ -280,6 +280,15 @@ export function buildHandedWaits(mail: PlainMail & { sentence: string; link: str
   ]);
 }
 
+/** Tells a worker what their mail programs sent. */
+export const buildLeft = (mail: PlainMail & { subject: string; sentences: readonly string[]; link: string }): Bytes =>
+  plainMail(mail, mail.subject, [
+    noticeWords(mail.language).greeting(mail.to.name),
+    ...mail.sentences,
+    mail.link,
+    mail.officeName,
+  ]);
+
 /** Reminds somebody of the office that their certificate runs out. */
 export function buildRunsOut(mail: PlainMail & { at: Date; zone: string; link: string }): Bytes {
   const words = noticeWords(mail.language);

@@ -2,7 +2,7 @@
 import { RECIPIENT_ROLES } from '../people/role';
 import { handlingTermsSchema, IDENTITY_CHECKS, NO_RIGHTS } from '../handling/handling';
 import { COPY_LOCKS, LOCKS } from '../locks/index';
-import { SCOPES, TELLINGS } from '../ways/file-way';
+import { ruledWaySchema, SCOPES, TELLINGS } from '../ways/file-way';
 import { LANGUAGES } from '../language';
 import { headersSchema } from '../rules/facts';
 import { type WantedTerms, wantedTermsSchema } from '../handling/preset';
@@ -109,6 +109,7 @@ export const draftSchema = z.object({
       lock: z.enum(LOCKS).optional(),
       /** What is locked in this message alone. */ scope: z.enum(SCOPES).optional(),
       /** A locked file's password for this message. */ password: draftPasswordSchema.optional(),
+      /** How their files are locked where a rule says so. */ ruledWay: ruledWaySchema.optional(),
     }),
   ),
   /** Nobody sees who else gets it. */

@@ -69,15 +69,29 @@ const choiceOf = (
 
 export const isReasoned = ({ openReason = '' }: Pick<Draft, 'openReason'>): boolean => openReason.trim() !== '';
 
+/** What rules permit: that it leaves open, or that its text stays readable beside its locked files. */
+export type Permitted = 'open' | 'text';
+
+/** What answers something that had a lock keeps a lock. */
+function permittedTerms(
+  terms: HandlingTerms,
+  { answered }: Pick<Draft, 'answered'>,
+  permitted: Permitted | undefined,
+): HandlingTerms {
+  if (permitted === 'open' && answered?.clear !== false) return { ...terms, clear: true, copies: true };
+  if (permitted === 'text' && answered?.textOpen !== false) return { ...terms, textOpen: true, copies: true };
+  return terms;
+}
+
 /**
  * @param demand What the office's rules ask of it.
- * @param mayLeaveOpen One of them permits that. What answers something that had a lock keeps a lock.
+ * @param permitted What they let be besides.
  */
 export function handlingOf<Preset extends OutgoingPreset>(
   draft: Draft,
   { office, presets, now, zone }: Pick<Known<Preset>, 'office' | 'presets' | 'now' | 'zone'>,
   demand: Demand = NOTHING,
-  mayLeaveOpen = false,
+  permitted?: Permitted,
 ): DraftHandling<Preset> {
   const preset = presetOf(draft, presets);
   const wanted = draft.terms ?? (preset === undefined ? plainTerms : termsOfPreset(preset.terms));
@@ -99,10 +113,10 @@ export function handlingOf<Preset extends OutgoingPreset>(
     },
     { closing: tightened.closing, isEarlier: false },
   );
-  const openByRule =
-    mayLeaveOpen && isReasoned(draft) && preset?.terms.clear !== true && draft.answered?.clear !== false;
-  const opened = openByRule ? { ...tightened.terms, clear: true, copies: true } : tightened.terms;
-  const applied = { ...tightened, terms: opened, closing };
+  const mayBe = permitted === 'open' && (!isReasoned(draft) || preset?.terms.clear === true) ? undefined : permitted;
+  const terms = permittedTerms(tightened.terms, draft, mayBe);
+  const openByRule = mayBe === 'open' && terms.clear;
+  const applied = { ...tightened, terms, closing };
   const demanded: Tightened[] = [...(isEarlier ? (['closing'] as const) : []), ...by];
   const floors = [preset === undefined ? LOOSEST_TERMS : presetFloor(preset.terms), draft.answered, asked];
   const { check: leastCheck } = floors.reduce(

@@ -44,6 +44,8 @@ export interface Known<Preset extends OutgoingPreset = OutgoingPreset> extends K
   signs: { certificate: boolean; openpgp: boolean };
   /** It leaves octet for octet as a mail program made it: under the lock it has already, or open. */
   asItCame?: LockBefore | 'open' | undefined;
+  /** A mail program made it, and where the office lets that be, its text stays readable beside its locked files. */
+  textStays?: boolean | undefined;
   now: Date;
 }
 

@@ -11,7 +11,7 @@ import { addressKey } from '../people/address';
 import { ownAddresses } from '../people/own-addresses';
 import { type DeliveryPlan, planDelivery, type Ruled } from './delivery-plan';
 import { type Draft } from './draft';
-import { type DraftHandling, handlingOf, presetOf } from './handling';
+import { type DraftHandling, handlingOf, type Permitted, presetOf } from './handling';
 import { type Known, type OutgoingPreset } from './known';
 import { recipientOf } from './recipient';
 import { type Releaser, releasersOf } from './releasers';
@@ -86,11 +86,19 @@ const ruledOf = (
   openAgainst: isOpen ? openAgainst : [],
 });
 
+function permittedBy(
+  verdict: Verdict | undefined,
+  { asItCame, textStays }: Pick<Known, 'asItCame' | 'textStays'>,
+): Permitted | undefined {
+  if (textStays === true) return verdict?.programsLockFiles === undefined ? undefined : 'text';
+  const permits = asItCame === 'open' ? verdict?.programsOpenBy : verdict?.openBy;
+  return permits === undefined || permits.length === 0 ? undefined : 'open';
+}
+
 export function makePlan<Preset extends OutgoingPreset>(draft: Draft, known: Known<Preset>): Planned<Preset> {
   const verdict = judgeDraft(draft, presetOf(draft, known.presets)?.id, known, known.rules);
   const { asItCame } = known;
-  const permits = asItCame === 'open' ? verdict?.programsOpenBy : verdict?.openBy;
-  const handling = handlingOf(draft, known, verdict?.demand, (permits?.length ?? 0) > 0);
+  const handling = handlingOf(draft, known, verdict?.demand, permittedBy(verdict, known));
   const releasers = verdict?.demand.release === true ? releasersOf(known) : undefined;
   const { applied, leastCheck, leavesAt } = handling;
   const { subject, text, files } = draft;

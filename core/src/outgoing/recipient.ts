@@ -91,7 +91,7 @@ function knownAs(
 }
 
 export function recipientOf(
-  { name, address, role, check: chosen, question, answer, told, lock, scope, password }: DraftRecipient,
+  { name, address, role, check: chosen, question, answer, told, lock, scope, password, ruledWay }: DraftRecipient,
   among: Among,
   { draft, applied, standsIn }: Given,
 ): Recipient {
@@ -108,7 +108,7 @@ export function recipientOf(
     name: name || (person?.name ?? ownName ?? ''),
     address,
     role: draft.eachAlone === true ? 'bcc' : role,
-    file: knownFileWay({ person, scope, password, entry, address }, among.fileRules, standsIn),
+    file: knownFileWay({ person, scope, password, entry, address, ruledWay }, among.fileRules, standsIn),
     ...(chose?.tooWeak === true ? withoutTooWeak(means, person ?? {}) : means),
     ...here,
     ...defined({

@@ -9,6 +9,12 @@ export const WORDS = 5;
 const CLEAR_CHARACTERS = 'abcdefghijkmnpqrstuvwxyz23456789';
 export const CHARACTERS = 16;
 
+/** Logarithm to base 10 of how many there could be, rounded down to tenths. */
+export const GUESSES_OF_NEW: Record<PasswordKind, number> = {
+  words: Math.floor(10 * WORDS * Math.log10(Object.keys(DEFAULT_WORDLIST).length)) / 10,
+  characters: Math.floor(10 * CHARACTERS * Math.log10(CLEAR_CHARACTERS.length)) / 10,
+};
+
 /** In fours, so that they can be copied: `k3mw-x7tp-…`. */
 export const newPassword = (kind: PasswordKind): string =>
   kind === 'words'

@@ -5,6 +5,7 @@
 import { z } from 'zod';
 import { type HandlingTerms, handlingTermsSchema, LOOSEST_TERMS, mergeTerms } from '../handling/handling';
 import { type LockName, LOCKS } from '../locks/index';
+import { CONTAINERS } from '../ways/file-way';
 
 const sentence = z.string().trim().min(1).max(300);
 
@@ -30,6 +31,14 @@ export const effectSchema = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('may-leave-open') }),
   /** What ordinary mail programs hand in leaves as it was written. */
   z.object({ kind: z.literal('programs-leave-open') }),
+  /** Likewise, but for its files: they are locked. */
+  z.object({
+    kind: z.literal('programs-lock-files'),
+    /** Whatever is usual for each recipient without it. */
+    container: z.enum(CONTAINERS).optional(),
+    /** Files that are locked already go along as they are. */
+    lockedStay: z.boolean(),
+  }),
 ]);
 export type Effect = z.infer<typeof effectSchema>;
 
@@ -106,6 +115,7 @@ export function demandOf(effect: Effect): Demand {
       return { ...NOTHING, asks: [effect.sentence] };
     case 'may-leave-open':
     case 'programs-leave-open':
+    case 'programs-lock-files':
       return NOTHING;
   }
 }
@@ -128,8 +138,12 @@ export const unconfirmed = ({ asks }: Demand, confirmed: readonly string[] = [])
 export const asksAtLeast = (one: Demand, other: Demand): boolean =>
   JSON.stringify(join(one, other)) === JSON.stringify(one);
 
-export const isPermission = ({ kind }: Effect): boolean => ['may-leave-open', 'programs-leave-open'].includes(kind);
+const PERMISSIONS: readonly Effect['kind'][] = ['may-leave-open', 'programs-leave-open', 'programs-lock-files'];
+export const isPermission = ({ kind }: Effect): boolean => PERMISSIONS.includes(kind);
 
 /** An effect that forbids leaving open: whatever asks for a lock, a person's word, or more than to be told. */
 export const forbidsOpen = (effect: Effect): boolean =>
   !isPermission(effect) && !['tell', 'wait', 'ask', 'needs'].includes(effect.kind);
+
+/** One that forbids that its text is readable beside its locked files. */
+export const forbidsOpenText = (effect: Effect): boolean => effect.kind !== 'lock-files' && forbidsOpen(effect);

@@ -8,11 +8,13 @@ import {
   type Effect,
   effectSchema,
   forbidsOpen,
+  forbidsOpenText,
   isPermission,
   join,
   NOTHING,
 } from './demand';
 import { type Facts } from './facts';
+import { type Container } from '../ways/file-way';
 
 export const RULE_STATES = ['off', 'tried', 'on'] as const;
 export const MAX_RULES = 200;
@@ -52,6 +54,15 @@ export interface Acted {
   demand: Demand;
 }
 
+export interface LockedFiles {
+  /** Names of the rules that permit it. */
+  by: readonly string[];
+  /** That of the first that names one. */
+  container: Container | undefined;
+  /** What is locked already goes along as it is, where all of them say so. */
+  lockedStay: boolean;
+}
+
 export interface Verdict {
   demand: Demand;
   /** In the order of their names: which acted, and what each asks. */
@@ -62,6 +73,8 @@ export interface Verdict {
   openBy: readonly string[];
   /** Likewise, what mail programs hand in: it then does leave open. */
   programsOpenBy: readonly string[];
+  /** What mail programs hand in leaves with its text open and its files locked. */
+  programsLockFiles: LockedFiles | undefined;
   /** Names of rules that acted and ask for more than leaving open gives. */
   openAgainst: readonly string[];
 }
@@ -71,6 +84,35 @@ const demandOfRule = ({ effects }: Pick<Rule, 'effects'>): Demand => effects.map
 const byName = (one: Rule, other: Rule): number =>
   one.name < other.name ? -1 : one.name > other.name ? 1 : one.id < other.id ? -1 : 1;
 
+const isLockFiles = (effect: Effect): effect is Extract<Effect, { kind: 'programs-lock-files' }> =>
+  effect.kind === 'programs-lock-files';
+
+/** @param on The rules that act, in the order of their names. */
+function lockedFiles(on: readonly Rule[]): LockedFiles | undefined {
+  if (on.some(({ effects }) => effects.some(forbidsOpenText))) return undefined;
+  const permitting = on.filter(({ effects }) => effects.some(isLockFiles));
+  if (permitting.length === 0) return undefined;
+  const ways = permitting.flatMap(({ effects }) => effects.filter(isLockFiles));
+  return {
+    by: permitting.map(({ name }) => name),
+    container: ways.find(({ container }) => container !== undefined)?.container,
+    lockedStay: ways.every(({ lockedStay }) => lockedStay),
+  };
+}
+
+/** Where files are to be locked and there is none, its text is all there is. */
+function programsMay(on: readonly Rule[], { files }: Facts): Pick<Verdict, 'programsOpenBy' | 'programsLockFiles'> {
+  const locked = lockedFiles(on);
+  const isLeftToLock = locked !== undefined && files.some(({ isLocked }) => !(locked.lockedStay && isLocked));
+  if (isLeftToLock) return { programsOpenBy: [], programsLockFiles: locked };
+  const permits = ({ kind }: Effect): boolean =>
+    kind === 'programs-leave-open' || (locked !== undefined && kind === 'programs-lock-files');
+  return { programsOpenBy: named(on, permits), programsLockFiles: undefined };
+}
+
+const named = (rules: readonly Rule[], is: (effect: Effect) => boolean): string[] =>
+  rules.flatMap(({ name, effects }) => (effects.some(is) ? [name] : []));
+
 /** The order in which the rules are given says nothing. */
 export function judge(rules: readonly Rule[], facts: Facts): Verdict {
   const fitting = rules.filter(({ state, when }) => state !== 'off' && applies(when, facts)).sort(byName);
@@ -79,15 +121,15 @@ export function judge(rules: readonly Rule[], facts: Facts): Verdict {
     rule: { id: rule.id, name: rule.name, sentence: rule.sentence },
     demand: demandOfRule(rule),
   }));
-  const named = (is: (effect: Effect) => boolean): string[] =>
-    on.flatMap(({ name, effects }) => (effects.some(is) ? [name] : []));
-  const openAgainst = named(forbidsOpen);
+  const openAgainst = named(on, forbidsOpen);
+  const programs = programsMay(on, facts);
   return {
     demand: acted.map(({ demand }) => demand).reduce(join, NOTHING),
     acted,
     wouldHave: fitting.filter(({ state }) => state === 'tried').map(({ id }) => id),
-    openBy: openAgainst.length > 0 ? [] : named(({ kind }) => kind === 'may-leave-open'),
-    programsOpenBy: openAgainst.length > 0 ? [] : named(({ kind }) => kind === 'programs-leave-open'),
+    openBy: openAgainst.length > 0 ? [] : named(on, ({ kind }) => kind === 'may-leave-open'),
+    ...programs,
+    ...(openAgainst.length > 0 ? { programsOpenBy: [] } : {}),
     openAgainst,
   };
 }

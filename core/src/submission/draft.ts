@@ -1,6 +1,7 @@
 /** A mail that was written in an ordinary mail program, as a draft: what the door plans, and what waits for its writer. */
 import { type Entity, fieldsNamed, readEntity } from '../message/entity';
 import { type Bytes } from '../bytes';
+import { blocksOfHtml, textOfBlocks } from '../message/blocks';
 import { type MessageContent } from '../message/content';
 import { decodeWords } from '../message/encoded-words';
 import { addressesInHeader, readMessage } from '../message/read';
@@ -86,22 +87,39 @@ async function messageIn(raw: Bytes, own: OwnState): Promise<MessageContent> {
 }
 
 /**
+ * Lines of the plain form that hold words which the formatted one does not: only programs that show no formatting show
+ * them.
+ */
+function onlyPlain({ text, html }: Pick<MessageContent, 'text' | 'html'>, formatted: string): string {
+  if (html === '') return '';
+  const wordsOf = (line: string): string[] => line.toLowerCase().match(/[\p{L}\p{N}]+/gu) ?? [];
+  const shown = new Set(wordsOf(formatted));
+  return text
+    .split('\n')
+    .filter((line) => wordsOf(line).some((word) => !shown.has(word)))
+    .join('\n');
+}
+
+/**
+ * Where a mail is formatted, that is what people read: its plain form may say less, or nothing but that one needs another
+ * program. So its text is what the formatted one says.
  * @param keep Puts a file where drafts have theirs, and says how it is named there.
- * @returns With what its own program did to it.
+ * @returns With what its own program did to it, and what only its plain form says.
  * @throws EntityError, MessageReadError on what is no mail within the limits
  */
 export async function draftOfMail(
   raw: Bytes,
   { envelope, account }: { envelope: readonly string[]; account: WithAddresses },
   keep: (file: MessageContent['files'][number]) => Promise<DraftFile>,
-): Promise<{ draft: Draft; own: OwnState }> {
+): Promise<{ draft: Draft; own: OwnState; onlyPlain: string }> {
   const entity = readEntity(raw);
   const own = await ownStateOf(entity);
   const message = await messageIn(raw, own);
   const files: DraftFile[] = [];
   // One after another: each may be as large as a mail.
   for (const file of message.files) files.push(await keep(file));
-  const { from, subject, text, html, reference, answers } = message;
+  const { from, subject, html, reference, answers } = message;
+  const text = html === '' ? message.text : textOfBlocks(blocksOfHtml(html));
   const draft: Draft = {
     ...emptyDraft,
     ...(addressKey(from.address) === addressKey(account.address) ? {} : { from: from.address }),
@@ -114,5 +132,5 @@ export async function draftOfMail(
     headers: headersOf(entity),
     ...(answers === undefined || answers.length === 0 ? {} : { answers: [...answers] }),
   };
-  return { draft, own };
+  return { draft, own, onlyPlain: onlyPlain(message, text) };
 }

@@ -81,6 +81,15 @@ export const fileWaySchema = z.object({
 });
 export type FileWay = z.infer<typeof fileWaySchema>;
 
+/** What a rule says of how files are locked: the rest is as it was. */
+export const ruledWaySchema = z.object({
+  container: z.enum(CONTAINERS).optional(),
+  telling: z.enum(TELLINGS).optional(),
+  /** What is locked already goes along as it is. */
+  lockedStay: z.boolean(),
+});
+export type RuledWay = z.infer<typeof ruledWaySchema>;
+
 export const USUAL_WAY: FileWay = {
   container: 'zip',
   cipher: 'aes-256',

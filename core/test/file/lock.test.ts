@@ -10,8 +10,18 @@ import { exceptionKey, type FileRules, fileRulesProblem, OUR_RULES, wayFor } fro
 import { type FileSealInput, sealInFile } from '../../src/locks/file/seal';
 import { CONTAINERS, type FileWay, isExtension, TELLINGS, USUAL_WAY } from '../../src/ways/file-way';
 import { lockKinds } from '../../src/locks/list';
-import { type AssessmentContext, type KnownFileWay, type PlannedHandling, type Recipient } from '../../src/locks/lock';
+import {
+  type AssessmentContext,
+  type KnownFileWay,
+  type Leaving,
+  type PlannedHandling,
+  type Recipient,
+} from '../../src/locks/lock';
 import { type MessageContent } from '../../src/message/content';
+import { recogniseFileMail } from '../../src/locks/file/recognise-mail';
+import { buildMessage } from '../../src/message/build';
+import { readEntity } from '../../src/message/entity';
+import { writeZip } from '../../src/zip/write';
 import { readMessage } from '../../src/message/read';
 import { LANGUAGES } from '../../src/language';
 import { planDelivery } from '../../src/outgoing/delivery-plan';
@@ -53,6 +63,61 @@ const input = (way: Partial<FileWay> = {}, over: Partial<FileSealInput> = {}): F
 const sealed = async (way: Partial<FileWay> = {}, over: Partial<FileSealInput> = {}): Promise<MessageContent> =>
   readMessage(await sealInFile(input(way, over)));
 const about = { sender: message.from, recipient: message.to[0]!, officeName: 'Larkmoor Ferries', templates: {} };
+
+describe('locked files beside a text that stays as it was written', () => {
+  const leaving = {
+    sender: message.from,
+    recipients: message.to,
+    officeName: 'Larkmoor Ferries',
+    look: { texts: {} },
+    fileRules: OUR_RULES,
+    template: '',
+  } as unknown as Leaving;
+  const recognised = async (mail: MessageContent) => recogniseFileMail(readEntity(buildMessage(mail)), leaving);
+  const files = { scope: 'files' as const };
+
+  test('keeps its formatting, with the note below it in both forms', async () => {
+    const mail = await sealed(files, { message: { ...message, html: '<p>Fit for <b>duty</b>.</p>' } });
+    expect(mail.subject).toBe(message.subject);
+    expect(mail.html).toContain('<p>Fit for <b>duty</b>.</p><hr><p>Dear Pell Anders');
+    expect(mail.text).toContain('Fit for duty.\n\n--\nDear Pell Anders');
+    expect(await recognised(mail)).toEqual({ keeps: 'files', weak: false });
+  });
+
+  test('what is locked already goes along as it is, if that is wanted, and the mail still keeps its files', async () => {
+    const lock = { cipher: 'aes-256' as const, password: 'pearl-otter-meadow' };
+    const theirs = {
+      name: 'theirs.zip',
+      type: 'application/zip',
+      bytes: await writeZip({ files: message.files, lock, date, isPacked: () => false }),
+    };
+    const both = { ...message, files: [theirs, ...message.files] };
+    const mail = await sealed(files, { message: both, lockedStay: true });
+    expect(mail.files.map(({ name }) => name).slice(1)).toEqual(['theirs.zip']);
+    expect(mail.files[1]!.bytes).toEqual(theirs.bytes);
+    expect(await recognised(mail)).toEqual({ keeps: 'files', weak: false });
+    expect((await sealed(files, { message: both })).files).toHaveLength(1);
+    await expect(sealed(files, { message: { ...message, files: [theirs] }, lockedStay: true })).rejects.toThrow(
+      RangeError,
+    );
+  });
+
+  test('a readable file among them is enough for the mail to keep nothing', async () => {
+    const mail = await sealed(files);
+    for (const name of ['open.txt', 'open.pdf', 'open.html'])
+      expect(
+        await recognised({ ...mail, files: [...mail.files, { name, type: 'text/plain', bytes: utf8('Readable.') }] }),
+      ).toEqual({ keeps: 'nothing', weak: false });
+  });
+
+  test('a file within its formatted text is not taken for text', async () => {
+    const mail = buildMessage({ ...(await sealed(files)), html: '<p>Fit.</p>' });
+    const hidden = new TextDecoder('latin1').decode(mail).replace('text/html;', 'image/png;');
+    expect(
+      await recogniseFileMail(readEntity(Uint8Array.from(Buffer.from(hidden, 'latin1'))), leaving),
+    ).toBeUndefined();
+  });
+});
 
 describe('the mail around it', () => {
   test.each(['zip', 'page'] as const)(

@@ -115,6 +115,7 @@ export const effect: fc.Arbitrary<Effect> = fc.oneof(
   fc.record({ kind: fc.constant('ask' as const), sentence: any(['Sure?', 'Really?']) }),
   fc.constant({ kind: 'may-leave-open' as const }),
   fc.constant({ kind: 'programs-leave-open' as const }),
+  fc.record({ kind: fc.constant('programs-lock-files' as const), lockedStay: fc.boolean() }),
 );
 
 const few = fc.array(condition, { maxLength: 2 });

@@ -180,3 +180,48 @@ test('names of files fit as they are written, in time that grows with both lengt
   );
   fitsName('a'.repeat(20_000), `${'*a'.repeat(40)}b`);
 });
+
+describe('what mail programs hand in leaves with its files locked', () => {
+  const message = { ...fc.sample(facts, 1)[0]!, files: [] };
+  const file = (isLocked: boolean) => ({ kind: 'pdf' as const, size: 1, isLocked, isUnread: isLocked, fits: [] });
+  const files = made({ effects: [{ kind: 'programs-lock-files', lockedStay: true }] });
+
+  test('where files are to be locked; without any, the mail leaves open', () => {
+    expect(judge([files], { ...message, files: [file(false), file(true)] })).toMatchObject({
+      programsLockFiles: { by: [files.name], container: undefined, lockedStay: true },
+      programsOpenBy: [],
+    });
+    for (const none of [[], [file(true)]])
+      expect(judge([files], { ...message, files: none })).toMatchObject({
+        programsLockFiles: undefined,
+        programsOpenBy: [files.name],
+      });
+  });
+
+  test('of several, the strictest: locked ones stay only where all say so, and leaving open gives way', () => {
+    const packs = made({ effects: [{ kind: 'programs-lock-files', lockedStay: false, container: 'pdf' }] });
+    const open = made({ effects: [{ kind: 'programs-leave-open' }] });
+    const verdict = judge([open, files, packs], { ...message, files: [file(true)] });
+    expect(verdict).toMatchObject({ programsLockFiles: { lockedStay: false, container: 'pdf' }, programsOpenBy: [] });
+    expect(judge([packs, files, open], { ...message, files: [file(true)] })).toEqual(verdict);
+  });
+
+  test.each<Rule['effects'][number]>([
+    { kind: 'no-copies' },
+    { kind: 'release' },
+    { kind: 'only-locks', locks: ['file'] },
+    { kind: 'stop', sentence: 'No.' },
+  ])('and not where a rule asks for more: $kind', (effect) => {
+    const asks = made({ effects: [effect] });
+    for (const some of [[], [file(false)]])
+      expect(judge([files, asks], { ...message, files: some })).toMatchObject({
+        programsLockFiles: undefined,
+        programsOpenBy: [],
+      });
+  });
+
+  test('a rule that wants files locked is kept by it', () => {
+    const locks = made({ effects: [{ kind: 'lock-files' }] });
+    expect(judge([files, locks], { ...message, files: [file(false)] }).programsLockFiles?.by).toEqual([files.name]);
+  });
+});

@@ -24,11 +24,11 @@ const crlf = (text: string): Bytes => utf8(text.replace(/\n/g, '\r\n'));
 
 const made = async (text: string, envelope: string[]) => {
   const files: MessageFile[] = [];
-  const { draft } = await draftOfMail(crlf(text), { envelope, account }, async (file) => {
+  const { draft, onlyPlain } = await draftOfMail(crlf(text), { envelope, account }, async (file) => {
     files.push(file);
     return { blobId: String(files.length), name: file.name, type: file.type, size: file.bytes.length, key: makeKey() };
   });
-  return { draft, files };
+  return { draft, files, onlyPlain };
 };
 
 test('whom the head names is to or cc, whom it does not is unseen, and nobody is there twice', async () => {
@@ -43,6 +43,15 @@ test('whom the head names is to or cc, whom it does not is unseen, and nobody is
   ]);
   expect(draft).toMatchObject({ subject: 'Prüfung', text: 'Text.\n', html: 'Text.<br>\n' });
   expect(draft.from).toBeUndefined();
+});
+
+test('what a formatted mail says is its text, whatever its plain form says', async () => {
+  const { draft, onlyPlain } = await made(
+    'From: maren.oduya@larkmoor.example\nTo: a@b.example\nSubject: x\nMIME-Version: 1.0\nContent-Type: multipart/alternative; boundary=b\n\n--b\nContent-Type: text/plain\n\nThe roster for June.\nYour program shows no formatting.\n--b\nContent-Type: text/html; charset=utf-8\n\n<html><head><style>p { margin: 0 }</style></head><body><h1>Roster</h1><p>The <b>roster</b> for&nbsp;June.</p><ul><li>One</li><li>Two</li></ul><blockquote>As it was</blockquote></body></html>\n--b--\n',
+    ['a@b.example'],
+  );
+  expect(draft.text).toBe('Roster\n\nThe roster for\u00a0June.\n\n• One\n• Two\n\n> As it was');
+  expect(onlyPlain).toBe('Your program shows no formatting.');
 });
 
 test('files keep their names and their order, a further address is kept, and so is what it answers', async () => {

@@ -1113,6 +1113,15 @@ ${noted([
       ALTER TABLE accounts ADD COLUMN told_address text;
     `,
   },
+  {
+    name: '036-told-what-left',
+    sql: `
+      -- When somebody is told by mail what their mail programs sent, and up to when they were.
+      ALTER TABLE accounts ADD COLUMN told_left text NOT NULL DEFAULT 'daily' CHECK (told_left IN ('always', 'changed', 'daily', 'never'));
+      ALTER TABLE accounts ADD COLUMN told_left_until timestamptz NOT NULL DEFAULT now();
+      ALTER TABLE handed_in ADD COLUMN reported_at timestamptz;
+    `,
+  },
 ];
 
 const stepsOf = (db: Sequelize) =>

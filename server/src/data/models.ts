@@ -11,6 +11,7 @@ import {
   Model,
   type Sequelize,
 } from 'sequelize';
+import { type ToldLeft } from '@under-lock/contract/submission';
 import { type EventKind, type GrantState, type NoticeState } from '@under-lock/contract/outgoing';
 import { type HandlingTerms, type IdentityCheck, type WayKnown } from '@under-lock/core/handling/handling';
 import { type Language } from '@under-lock/core/language';
@@ -53,6 +54,7 @@ export class AccountRow extends Model<InferAttributes<AccountRow>, InferCreation
   declare mayRelease: CreationOptional<boolean>;
   declare toldByMail: CreationOptional<boolean>;
   declare toldAddress: CreationOptional<string | null>;
+  declare toldLeft: CreationOptional<ToldLeft>;
   declare publicKey: CreationOptional<Buffer | null>;
   declare keySuite: CreationOptional<number | null>;
 }
@@ -279,6 +281,7 @@ export function defineModels(sequelize: Sequelize): void {
       mayRelease: { type: BOOLEAN, defaultValue: false },
       toldByMail: { type: BOOLEAN, defaultValue: true },
       toldAddress: TEXT,
+      toldLeft: { type: TEXT, allowNull: false, defaultValue: 'daily' },
       publicKey: BLOB,
       keySuite: INTEGER,
     },

@@ -1,6 +1,7 @@
 /** The office's handling presets, and the floor they put under every message. */
 import { MAX_PRESETS, type Preset } from '@under-lock/contract/handling';
 import { type Handling, type HandlingTerms } from '@under-lock/core/handling/handling';
+import { type Permitted } from '@under-lock/core/outgoing/handling';
 import { isFor, keepsToPreset, presetFloor } from '@under-lock/core/handling/preset';
 import { type Context } from '../context';
 import { run } from '../data/database';
@@ -115,10 +116,21 @@ export async function deletePreset(context: Context, accountId: string, id: stri
   );
 }
 
+/** What is left to hold against the preset. */
+function withoutPermitted(
+  handling: Handling,
+  { clear, textOpen, copies }: Pick<HandlingTerms, 'clear' | 'textOpen' | 'copies'>,
+  permitted: Permitted | undefined,
+): Handling {
+  if (permitted === 'open' && handling.clear) return { ...handling, clear, copies };
+  if (permitted === 'text' && handling.textOpen) return { ...handling, textOpen, copies };
+  return handling;
+}
+
 /**
  * The preset a message says it keeps to. While the office has presets a message must name one.
  * @param departments Its sender's, where it is theirs to have chosen it.
- * @param openByRule A rule permits it to leave open, whatever the preset says of that.
+ * @param permitted What a rule permits, whatever the preset says of that.
  * @throws Problem `below-preset` when its handling asks less than the preset, or it is another department's.
  */
 export async function requirePreset(
@@ -127,7 +139,7 @@ export async function requirePreset(
   handling: Handling,
   from = context.clock(),
   departments?: readonly string[],
-  openByRule = false,
+  permitted?: Permitted,
 ): Promise<
   | {
       version: string;
@@ -150,9 +162,15 @@ export async function requirePreset(
     throw new Problem('below-preset', 400, 'This preset is not in use any more; choose another one');
   if (departments !== undefined && !isFor(preset.terms, departments))
     throw new Problem('below-preset', 400, `The preset “${preset.name}” is another department’s; choose another one`);
-  const judged =
-    openByRule && handling.clear ? { ...handling, clear: preset.terms.clear, copies: preset.terms.copies } : handling;
-  if (!keepsToPreset(judged, preset.terms, from, context.config.office.calendar)) throw below(preset.name);
+  if (
+    !keepsToPreset(
+      withoutPermitted(handling, preset.terms, permitted),
+      preset.terms,
+      from,
+      context.config.office.calendar,
+    )
+  )
+    throw below(preset.name);
   return {
     version: preset.id,
     name: preset.name,

@@ -7,6 +7,7 @@ import { Problem } from '../problem';
 import { addDevice, endDevice, listDevices, type OwnDevice, seenAtDoor, signInDevice } from '../submission/devices';
 import { knownDoor, openDoor } from '../submission/door';
 import { dropHanded, handIn, letWait, listHanded, listUnfinished } from '../submission/handed';
+import { reportLeft } from '../submission/left';
 import { type mounter } from './mount';
 
 /** @throws Problem `not-allowed` for a browser */
@@ -25,6 +26,7 @@ export function mountSubmission(context: Context, mount: ReturnType<typeof mount
     return {
       devices,
       ...seen,
+      toldLeft: who.account.toldLeft,
       ...defined({ door: door && { host: door.host, startTls: door.startTls, tls: door.tls } }),
     };
   });
@@ -44,5 +46,9 @@ export function mountSubmission(context: Context, mount: ReturnType<typeof mount
     };
   });
   mount(submissionApi.handIn, ({ who, params, body }) => handIn(context, byDevice(who), params.id, body));
+  mount(submissionApi.reportLeft, ({ who, params, body }) =>
+    reportLeft(context, byDevice(who).account, params.id, body),
+  );
+  mount(submissionApi.setToldLeft, async ({ who, body }) => void (await who.account.update({ toldLeft: body.when })));
   mount(submissionApi.letWait, ({ who, params, body }) => letWait(context, byDevice(who).account, params.id, body));
 }

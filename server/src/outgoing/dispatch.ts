@@ -17,6 +17,7 @@ import { ownBlob, contentCompleteAndFrozen } from '../blob/blob';
 import { AccountRow, GrantRow, MessageRow, ReaderRow } from '../data/models';
 import { invalid, notFound, Problem } from '../problem';
 import { putItem } from '../vault/vault';
+import { type Permitted } from '@under-lock/core/outgoing/handling';
 import { requirePreset } from '../handling/preset';
 import { addCopies, readyCopies, type ReadyCopy } from './copies';
 import { keepWords } from '../search/words';
@@ -289,6 +290,16 @@ export async function dispatchLetGo(
   return made.sentAt;
 }
 
+/** Only from the door is taken what is permitted to mail programs. */
+function permittedBy(
+  { openBy, programsOpenBy, programsLockFiles }: Held['verdict'],
+  byProgram: boolean,
+): Permitted | undefined {
+  if (!byProgram) return openBy.length > 0 ? 'open' : undefined;
+  if (programsLockFiles !== undefined) return 'text';
+  return programsOpenBy.length > 0 ? 'open' : undefined;
+}
+
 function requireRecipients({ config }: Context, dispatch: Dispatch): void {
   const { limits } = config.office;
   const addresses = [...dispatch.grants, ...(dispatch.copies ?? []).flatMap(({ recipients }) => recipients)].map(
@@ -327,7 +338,7 @@ async function readyMessage(
     dispatch.handling,
     sentAt,
     sender.departments,
-    (held?.verdict[byProgram ? 'programsOpenBy' : 'openBy'].length ?? 0) > 0,
+    held === undefined ? undefined : permittedBy(held.verdict, byProgram),
   );
   const conversationId = await conversationOf(context, sender, dispatch);
   const blob = await ownBlob(sender.id, dispatch.contentBlobId);

@@ -12,7 +12,9 @@ import {
 import { KEEPING_LOCKS, type LockName } from '@under-lock/core/locks/index';
 import { type Effect } from '@under-lock/core/rules/demand';
 import { audienceWords, checkWords, rightWords } from '../../handling/words';
+import { type Container } from '@under-lock/core/ways/file-way';
 import { lockWords } from '../../locks/lock-words';
+import { containerWords } from '../../passwords/words';
 import { termsAsk } from '../words';
 import { type Form, labelled, optionsOf, type Part } from './part';
 
@@ -246,6 +248,39 @@ const programsLeaveOpen: Form<Of<'programs-leave-open'>> = {
   said: () => ['open, as it was written, where a mail program hands it in'],
 };
 
+const USUAL = 'usual';
+const programsLockFiles: Form<Of<'programs-lock-files'>> = {
+  label: 'locks the files',
+  name: 'From mail programs its files are locked, its text stays open',
+  fresh: { kind: 'programs-lock-files', lockedStay: true },
+  parts: [
+    {
+      as: 'one',
+      label: 'They are locked in a',
+      options: () => [{ value: USUAL, label: 'What is usual for each recipient' }, ...optionsOf(containerWords)],
+      get: ({ container = USUAL }) => container,
+      set: ({ kind, lockedStay }, container) => ({
+        kind,
+        lockedStay,
+        ...(container === USUAL ? {} : { container: container as Container }),
+      }),
+    },
+    {
+      as: 'check',
+      label: 'What is locked already goes along as it is',
+      detail: 'Otherwise it is packed and locked once more.',
+      get: ({ lockedStay }) => lockedStay,
+      set: (value, lockedStay) => ({ ...value, lockedStay }),
+    },
+  ],
+  said: ({ container, lockedStay }) => [
+    container === undefined ? 'as is usual for each recipient' : containerWords[container],
+    'from mail programs, the text open',
+    ...(lockedStay ? ['what is locked already stays as it is'] : []),
+    'without files it leaves open',
+  ],
+};
+
 const EFFECT_FORMS: { [K in Effect['kind']]: Form<Of<K>> } = {
   preset,
   handling,
@@ -260,6 +295,7 @@ const EFFECT_FORMS: { [K in Effect['kind']]: Form<Of<K>> } = {
   tell,
   'may-leave-open': mayLeaveOpen,
   'programs-leave-open': programsLeaveOpen,
+  'programs-lock-files': programsLockFiles,
 };
 
 /** What can be chosen. */

@@ -4,6 +4,8 @@ import { type GuardedKind, sealItem, type VaultItemKind } from '@under-lock/core
 import { type ShelfItem } from '@under-lock/core/vault/shelf';
 import { type Words } from '@under-lock/core/search/words';
 import { type Bytes } from '@under-lock/core/bytes';
+import { createClient } from '@under-lock/contract/client';
+import { vaultDoor } from '@under-lock/contract/vault';
 import { expose } from 'comlink';
 import '../errors';
 import { account, openedVault } from './account';
@@ -23,6 +25,16 @@ function forPages(kind: VaultItemKind): void {
 
 const shelf = () => shelfOf(async () => openedVault());
 
+/** The vault's own, or what the door for mail programs sealed to this account. */
+async function readSent(id: string): Promise<ShelfItem | undefined> {
+  const { key } = openedVault();
+  const { item } = await vaultDoor(createClient(self.location.origin)).read('sent', id, 0);
+  if (item === undefined) return undefined;
+  const { sealed, revision, updatedAt } = item;
+  const value = await openKept({ key, privateKey }, 'sent', id, sealed).catch(() => undefined);
+  return { id, revision, updatedAt, value };
+}
+
 const vault = {
   /** @throws ApiProblem, VaultOldError */
   async list(kind: ForPages & GuardedKind): Promise<ShelfItem[]> {
@@ -31,7 +43,7 @@ const vault = {
   },
   async read(kind: ForPages, id: string): Promise<ShelfItem | undefined> {
     forPages(kind);
-    return (await shelf()).read(kind, id);
+    return kind === 'sent' ? readSent(id) : (await shelf()).read(kind, id);
   },
   async keep(kind: ForPages, id: string, revision: number, value: unknown): Promise<number> {
     forPages(kind);

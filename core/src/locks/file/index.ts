@@ -16,6 +16,8 @@ export interface FileOrder {
   way: FileWay;
   /** Undefined where it is only packed. */
   password: string | undefined;
+  /** Files that are locked already go along as they are. */
+  lockedStay: boolean;
   recipient: Correspondent;
   language: Language;
   officeName: string;
@@ -28,15 +30,19 @@ export interface FileOrder {
 }
 
 /** `password` is absent where it is only packed. */
-const howSchema = z.object({ way: fileWaySchema, password: z.string().optional() });
+const howSchema = z.object({
+  way: fileWaySchema,
+  password: z.string().optional(),
+  lockedStay: z.boolean().default(false),
+});
 
 /** To each by a mail of their own: each has a password of their own. */
 const wantedFile =
   (among: Among) =>
   ({ chosen, recipient: { address, name, role } }: ChosenLine): WantedCopy<'file'> => {
-    const { way, password } = fileWayIn(among, address);
+    const { way, password, lockedStay } = fileWayIn(among, address);
     const clear = chosen.clear === true;
-    const how: z.infer<typeof howSchema> = { way, ...(clear ? {} : { password: password!.password }) };
+    const how: z.infer<typeof howSchema> = { way, lockedStay, ...(clear ? {} : { password: password!.password }) };
     return { lock: 'file', clear, how, recipients: [{ address, name, role }] };
   };
 
@@ -47,12 +53,13 @@ export const fileLock: CopyLock<'file', FileMissing, FileWarning, FileReason, Fi
   assess: assessFile,
   want: (lines, among) => lines.map(wantedFile(among)),
   order({ how, recipients }, { known: { office, fileRules, zone }, rights, paper, language, neutralSubject }) {
-    const { way, password } = howSchema.parse(how);
+    const { way, password, lockedStay } = howSchema.parse(how);
     const { name, address } = recipients[0]!;
     return {
       lock: 'file',
       way,
       password,
+      lockedStay,
       recipient: { name, address },
       language,
       officeName: office.name,

@@ -7,7 +7,7 @@ import { type Person } from '../../people/kept-person';
 import { type Among } from '../known';
 import { type KnownFileWay } from '../lock';
 import { type FileRules, wayFor } from './rules';
-import { type FileWay, type Scope } from '../../ways/file-way';
+import { type FileWay, type RuledWay, type Scope } from '../../ways/file-way';
 
 interface AboutFiles {
   address: string;
@@ -15,23 +15,44 @@ interface AboutFiles {
   scope: Scope | undefined;
   password: DraftPassword | undefined;
   entry: PasswordEntry | undefined;
+  /** As a rule locks their files, where one does. */
+  ruledWay?: RuledWay | undefined;
+}
+
+/** Another container than was chosen for them keeps its own ending. */
+function ruled(way: FileWay, { ruledWay, scope }: Pick<AboutFiles, 'ruledWay' | 'scope'>): FileWay {
+  const { container = way.container, telling = way.telling } = ruledWay ?? {};
+  const { extension, ...rest } = way;
+  return {
+    ...rest,
+    container,
+    telling,
+    ...defined({ scope: scope ?? way.scope, extension: container === way.container ? extension : undefined }),
+  };
 }
 
 /** How they get locked files, with what is to be said of the password: this message's own, or the one in the book. */
 export function fileWayOf(
-  { address, person, scope, password, entry }: AboutFiles,
+  { address, person, scope, password, entry, ruledWay }: AboutFiles,
   rules: FileRules,
 ): {
   way: FileWay;
   largest: number | undefined;
   password: { password: string; guesses: number; told: boolean } | undefined;
+  /** What is locked already goes along as it is. */
+  lockedStay: boolean;
 } {
   const { way, largest } = wayFor(rules, address, person?.fileWay);
   const agreed =
     entry === undefined || way.eachTime
       ? undefined
       : { password: entry.password, guesses: entry.guesses, told: entry.toldAt !== undefined };
-  return { way: scope === undefined ? way : { ...way, scope }, largest, password: password ?? agreed };
+  return {
+    way: ruled(way, { ruledWay, scope }),
+    largest,
+    password: password ?? agreed,
+    lockedStay: ruledWay?.lockedStay ?? false,
+  };
 }
 
 /** The same for one recipient of a draft. */
@@ -39,13 +60,14 @@ export function fileWayIn(
   { settled, people, passwords, fileRules }: Pick<Among, 'settled' | 'people' | 'passwords' | 'fileRules'>,
   address: string,
 ): ReturnType<typeof fileWayOf> {
-  const { scope, password } = settled.find((one) => one.address === address) ?? {};
+  const { scope, password, ruledWay } = settled.find((one) => one.address === address) ?? {};
   return fileWayOf(
     {
       address,
       person: personAt(people, address)?.value,
       scope,
       password,
+      ruledWay,
       entry: entryFor(passwords, address, 'out')?.value,
     },
     fileRules,

@@ -8,41 +8,57 @@ import { readMessage } from '../../message/read';
 import { LANGUAGES } from '../../language';
 import { type Leaving, type Recognised } from '../lock';
 import { isCover } from './cover';
-import { lockedKind } from './recognise';
+import { type LockedKind, lockedKind } from './recognise';
 
-/** A text and one file, and nothing else that a mail program could show. */
-function isTextAndFile(entity: Entity): boolean {
-  if (entity.contentType.type !== 'multipart/mixed') return false;
-  const parts = partsOf(entity).map(readEntity);
-  return (
-    parts.length === 2 &&
-    parts[0]!.contentType.type === 'text/plain' &&
-    /^attachment\b/i.test(fieldNamed(parts[1]!, 'content-disposition') ?? '')
-  );
+const MOST_FILES = 100;
+
+interface TextAndFiles {
+  /** Nothing but letters: what it shows is what it says. */
+  isPlain: boolean;
+  files: Entity[];
 }
 
-/** Undefined for what is no such mail. */
+const isPlainAndFormatted = (entity: Entity): boolean =>
+  entity.contentType.type === 'multipart/alternative' &&
+  partsOf(entity)
+    .map((part) => readEntity(part).contentType.type)
+    .join() === 'text/plain,text/html';
+
+/** A text and files, and nothing else that a mail program could show. */
+function textAndFilesIn(entity: Entity): TextAndFiles | undefined {
+  if (entity.contentType.type !== 'multipart/mixed') return undefined;
+  const [text, ...files] = partsOf(entity).map(readEntity);
+  const isFile = (part: Entity): boolean => /^attachment\b/i.test(fieldNamed(part, 'content-disposition') ?? '');
+  if (text === undefined || files.length === 0 || files.length > MOST_FILES || !files.every(isFile)) return undefined;
+  const isPlain = text.contentType.type === 'text/plain';
+  return isPlain || isPlainAndFormatted(text) ? { isPlain, files } : undefined;
+}
+
+/** Undefined for what is no such mail: one file that is not locked is enough for that. */
 export async function recogniseFileMail(
   mail: Entity,
   { sender, recipients, officeName, look, fileRules, template }: Leaving,
 ): Promise<Recognised | undefined> {
   const [recipient] = recipients;
-  if (recipient === undefined || !isTextAndFile(mail)) return undefined;
+  const parts = textAndFilesIn(mail);
+  if (recipient === undefined || parts === undefined) return undefined;
   const { text, subject, files } = await readMessage(mail.bytes.slice());
   const [file] = files;
-  if (file === undefined || files.length !== 1) return undefined;
-  const kind = lockedKind(decodedBody(readEntity(partsOf(mail)[1]!)));
+  if (file === undefined || files.length !== parts.files.length) return undefined;
+  const kinds = parts.files.map((part) => lockedKind(decodedBody(part)));
   // A page that is not ours could show anything beside what it has sealed.
-  if (kind === undefined || (kind.template !== undefined && kind.template !== template))
-    return { keeps: 'nothing', weak: false };
+  const isOurs = (kind: LockedKind | undefined): kind is LockedKind =>
+    kind !== undefined && (kind.template === undefined || kind.template === template);
+  if (!kinds.every(isOurs)) return { keeps: 'nothing', weak: false };
   const isNeutral = LANGUAGES.some((language) => outerSubject(language, officeName, look) === subject);
   const isNote = isCover(text, {
     sender,
     recipient,
     officeName,
     fileName: file.name,
-    container: kind.container,
+    container: kinds[0]!.container,
     templates: fileRules.templates,
   });
-  return { keeps: isNeutral && isNote ? 'all' : 'files', weak: kind.legacy };
+  const isAll = parts.isPlain && files.length === 1 && isNeutral && isNote;
+  return { keeps: isAll ? 'all' : 'files', weak: kinds.some(({ legacy }) => legacy) };
 }

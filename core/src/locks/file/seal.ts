@@ -3,6 +3,7 @@
  * files, or stays readable where the handling lets it.
  */
 import { type Bytes } from '../../bytes';
+import { escapeHtml } from '../../escape-html';
 import { buildMessage } from '../../message/build';
 import { type MessageContent } from '../../message/content';
 import { type Correspondent } from '../../people/address';
@@ -16,6 +17,7 @@ import { type CoverTemplates } from './cover-rules';
 import { setLetter } from './letter';
 import { isPackedAlready, lockedFileName } from './name';
 import { sealPage } from './page/seal-page';
+import { lockedKind } from './recognise';
 import { type FileWay, MEDIA_TYPE, OWN_EXTENSION } from '../../ways/file-way';
 
 export interface FileSealInput {
@@ -23,6 +25,8 @@ export interface FileSealInput {
   way: FileWay;
   /** Undefined for files that are only packed. */
   password: string | undefined;
+  /** Files that are locked already, by nothing weaker, go along beside it as they are. */
+  lockedStay?: boolean;
   recipient: Correspondent;
   language: Language;
   officeName: string;
@@ -101,7 +105,12 @@ export async function lockedFile(input: FileSealInput): Promise<Bytes> {
   });
 }
 
-/** Base64 text without its HTML: the note is plain, and so is what it stands under. */
+/** A page that is not ours may show what it likes; a cipher that is broken is no lock. */
+function isLockedWell(bytes: Bytes): boolean {
+  const kind = lockedKind(bytes);
+  return kind !== undefined && kind.template === undefined && !kind.legacy;
+}
+
 const withNote = (text: string, note: string): string =>
   text.trim() === '' ? note : `${text.trimEnd()}\n\n--\n${note}`;
 
@@ -110,8 +119,10 @@ const withNote = (text: string, note: string): string =>
  * used, or when nothing would be locked
  */
 export async function sealInFile(input: FileSealInput): Promise<Bytes> {
-  const { message, password, recipient, language, officeName, templates, zone, neutralSubject } = input;
+  const { password, recipient, language, officeName, templates, zone, neutralSubject } = input;
   const way = password === undefined ? { ...input.way, container: 'zip' as const, scope: 'files' as const } : input.way;
+  const stay = input.lockedStay === true ? input.message.files.filter(({ bytes }) => isLockedWell(bytes)) : [];
+  const message = { ...input.message, files: input.message.files.filter((file) => !stay.includes(file)) };
   if (way.scope === 'files' && message.files.length === 0) throw new RangeError('No file to lock');
   const name = lockedFileName(way, { date: message.date, zone, reference: message.reference });
   const { from: sender } = message;
@@ -129,13 +140,13 @@ export async function sealInFile(input: FileSealInput): Promise<Bytes> {
           templates,
         });
   const isOpen = way.scope === 'files';
-  const bytes = await lockedFile({ ...input, way });
+  const bytes = await lockedFile({ ...input, message, way });
   return buildMessage({
     ...message,
     subject: isOpen ? message.subject : neutralSubject,
     reference: isOpen ? message.reference : '',
     text: isOpen ? withNote(message.text, note) : note,
-    html: '',
+    html: isOpen && message.html !== '' ? `${message.html}<hr><p>${escapeHtml(note).replace(/\n/g, '<br>')}</p>` : '',
     files: [
       {
         name,
@@ -144,6 +155,7 @@ export async function sealInFile(input: FileSealInput): Promise<Bytes> {
           ? MEDIA_TYPE[way.container]
           : 'application/octet-stream',
       },
+      ...stay,
     ],
   });
 }

@@ -229,6 +229,9 @@ export const dispatchMessage = endpoint({
     ruled: ruledSchema.optional(),
     /** The message this answers, when it answers one. */
     inReplyTo: id.optional(),
+    /** Of a mail that a mail program wrote: the Message-IDs it answers, and its own. */
+    answers: z.array(line(998)).max(100).optional(),
+    mailId: line(998).optional(),
     /** When it is to leave, for sending later; the office's seconds for taking it back pass in any case. */
     leavesAt: instant.optional(),
     summary: bytes(29, 2_000_000),

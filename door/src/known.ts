@@ -10,7 +10,7 @@ import { withOffice } from '@under-lock/core/office-book/planned';
 import { type Draft } from '@under-lock/core/outgoing/draft';
 import { type Known } from '@under-lock/core/outgoing/known';
 import { type Looked } from '@under-lock/core/outgoing/looked';
-import { type KnownOfRules } from '@under-lock/core/outgoing/ruled';
+import { isStaffAddress, type KnownOfRules } from '@under-lock/core/outgoing/ruled';
 import { type Context, type Owner } from './house';
 import { meansOf } from './means';
 
@@ -35,7 +35,8 @@ export async function askHouse({ book }: Context, owner: Owner, draft: Draft, no
       addresses.length === 0 ? { addresses: [] } : client(listNewTo, { body: { addresses } }),
     ]);
   const { people, passwords } = withOffice([], [], there.people);
-  const { certificates, keys } = await meansOf(owner, people, addresses, now);
+  const outside = addresses.filter((address) => !isStaffAddress(address, { office, colleagues }));
+  const { certificates, keys } = await meansOf(owner, people, { addresses, outside }, now);
   return {
     rules: { policy, newTo: new Set(newTo), departments: account.departments },
     known: {

@@ -13,6 +13,7 @@ import { inUse } from '@under-lock/core/people/in-use';
 import { type Person } from '@under-lock/core/people/kept-person';
 import { type Kept } from '@under-lock/core/vault/kept';
 import { type Owner } from './house';
+import { published } from './published';
 
 export interface MeansOf {
   certificates: Map<string, JudgedCertificate>;
@@ -81,18 +82,31 @@ async function keysOf(judge: KeyJudge, among: ReturnType<typeof known>, now: Dat
   );
 }
 
-/** @throws ApiProblem */
+/**
+ * @param outside Those of the addresses that are not a colleague's: of whom nothing is kept, it is looked up what they
+ * publish.
+ * @throws ApiProblem
+ */
 export async function meansOf(
-  { client }: Owner,
+  owner: Owner,
   people: readonly Kept<Person>[],
-  addresses: readonly string[],
+  { addresses, outside }: { addresses: readonly string[]; outside: readonly string[] },
   now: Date,
 ): Promise<MeansOf> {
   const among = known(people, addresses);
   // Nobody's own trust counts here, only the office's.
+  const judges = {
+    certificates: new CertificateJudge(owner.client, async () => []),
+    keys: new KeyJudge(owner.client),
+  };
   const [certificates, keys] = await Promise.all([
-    certificatesOf(new CertificateJudge(client, async () => []), among, now),
-    keysOf(new KeyJudge(client), among, now),
+    certificatesOf(judges.certificates, among, now),
+    keysOf(judges.keys, among, now),
   ]);
-  return { certificates, keys };
+  const unknown = outside.map(addressKey).filter((address) => !certificates.has(address) && !keys.has(address));
+  const found = await published(owner, judges, unknown, now);
+  return {
+    certificates: new Map([...certificates, ...found.certificates]),
+    keys: new Map([...keys, ...found.keys]),
+  };
 }

@@ -1,6 +1,5 @@
 /** What the office knows of people is known at the door, once a member has let it in: mail leaves without another press. */
 import * as bookApi from '@under-lock/contract/office-book';
-import { addAnchor } from '@under-lock/contract/certificate';
 import { putPreset, setDefaultPreset } from '@under-lock/contract/handling';
 import { listSent } from '@under-lock/contract/outgoing';
 import { listHanded } from '@under-lock/contract/submission';
@@ -16,6 +15,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import PostalMime from 'postal-mime';
 import { codeOf, demoTerms, eventually, giveKeyPair, linkFromMail, type Worker } from '../../server/test/house';
+import { trustOutside } from '../../server/src/demo/trust';
 import { beginBook, person, type TestBook } from './book';
 import {
   type Correspondent,
@@ -48,6 +48,7 @@ beforeAll(async () => {
   maren = await correspondent(house, 'maren.oduya');
   admin = await house.worker('ines.varga', 'administrator');
   book = await beginBook(admin, maren);
+  await trustOutside(house.server.context);
   await book.put('book-person', person('Pell Anders', 'pell.anders@postbox.example', { phone: '+447700900417' }));
 }, 120_000);
 afterAll(() => house.stop());
@@ -129,6 +130,37 @@ test('with an agreed password of the office book it goes as a locked file, which
   );
 });
 
+describe('what is published for somebody of whom the office keeps nothing', () => {
+  const outcomeFor = async (address: string): Promise<string[]> => {
+    await handIn([address], `To: ${address}\r\nSubject: Found ${address}`, 'As agreed by phone.');
+    await house.door.idle();
+    const latest = (await maren.client(listSent)).messages.find((one) =>
+      one.copies.some((copy) => copy.address === address),
+    );
+    return latest === undefined
+      ? (await whysOf(maren)).find(({ subject }) => subject === `Found ${address}`)!.sentences
+      : latest.copies.map(({ lock }) => lock);
+  };
+
+  test.each([
+    ['odile.brask@harbourclinic.example', 'certificate'],
+    ['underwriting@northquay.example', 'openpgp'],
+  ])('%s gets it encrypted: the office trusts whoever vouches for their %s', async (address, lock) => {
+    expect(await outcomeFor(address)).toEqual([lock]);
+    const mail = await eventually(() => house.world.store.mails.find(({ mailbox }) => mailbox === address));
+    const found = await openedOutside(new Uint8Array(Buffer.from(mail.raw, 'base64')), address, house.world);
+    expect(found!.opened.message.text).toContain('As agreed by phone.');
+  });
+
+  test.each([
+    ['wards@harbourclinic.example', 'is revoked'],
+    ['desk@quayarchive.example', 'is too weak'],
+    ['una.pike@skerryfreight.example', 'is nobody’s word but the key’s own'],
+  ])('%s does not: what they publish %s', async (address) => {
+    expect(await outcomeFor(address)).toEqual([`${address}: phone number for the passcode missing`]);
+  });
+});
+
 test.each(['certificate', 'openpgp'] as const)(
   'with a %s of theirs in the office book it goes encrypted, and opens in their own program',
   async (lock) => {
@@ -136,9 +168,6 @@ test.each(['certificate', 'openpgp'] as const)(
     const addedAt = new Date().toISOString();
     if (lock === 'certificate') {
       const authorities = await house.world.authorities();
-      await admin.client(addAnchor, {
-        body: { id: randomUUID(), certificate: new Uint8Array(authorities.foreign.rootCertificate) },
-      });
       const { certificate } = authorities.correspondent(address)!;
       const bytes = Buffer.from(certificate, 'base64');
       await book.put(
@@ -195,4 +224,23 @@ test('the office’s rules see what a mail program said in its head, at the door
   const [latest] = (await maren.client(listSent)).messages;
   expect(latest).toMatchObject({ rules: { acted: ['Private'] } });
   expect(latest!.sentAt.getTime() - Date.now()).toBeGreaterThan(200_000);
+});
+
+test('what belongs together by its Message-IDs is one conversation', async () => {
+  const to = 'tobias.quill@larkmoor.example';
+  await handIn([to], `To: ${to}\r\nMessage-ID: <first@desk.example>\r\nSubject: Berths`, 'Which ones?');
+  await house.door.idle();
+  await handIn(
+    [to],
+    `To: ${to}\r\nMessage-ID: <second@desk.example>\r\nIn-Reply-To: <first@desk.example>\r\nReferences: <other@desk.example> <first@desk.example>\r\nSubject: Re: Berths`,
+    'Berth four.',
+  );
+  await house.door.idle();
+  await handIn([to], `To: ${to}\r\nIn-Reply-To: <nobody@desk.example>\r\nSubject: Tides`, 'High.');
+  await house.door.idle();
+  const [tides, second, first] = (await maren.client(listSent)).messages.filter(({ grants }) =>
+    grants.some(({ address }) => address === to),
+  );
+  expect(second!.conversationId).toBe(first!.conversationId);
+  expect(tides!.conversationId).toBe(tides!.id);
 });

@@ -40,6 +40,12 @@ export interface OutgoingCopy {
   recipients: { id: string; address: string; name: string; role: RecipientRole }[];
 }
 
+/** What other people's programs make up is kept to what a line may hold. */
+const usable = (ids: readonly string[]): string[] => ids.filter((id) => id.length <= 998 && !/\p{Cc}/u.test(id));
+
+/** The latest of a long thread are enough. */
+const MOST_ANSWERS = 100;
+
 export interface DispatchBody {
   contentBlobId: string;
   reference: string;
@@ -50,6 +56,8 @@ export interface DispatchBody {
   ruled?: RuledBody;
   leavesAt?: Date;
   inReplyTo?: string;
+  answers?: string[];
+  mailId?: string;
   summary: Bytes;
   words?: Bytes;
   grants: OutgoingGrant[];
@@ -145,7 +153,15 @@ export function dispatchBody({
     ...(preset === undefined ? {} : { presetId: preset.id }),
     ...(applied.terms.clear ? { openReason: (draft.openReason ?? '').trim() } : {}),
     ...(known.rules === undefined ? {} : { ruled: ruledBody(draft, known, known.rules) }),
-    ...defined({ leavesAt, inReplyTo: draft.inReplyTo }),
+    ...defined({
+      leavesAt,
+      inReplyTo: draft.inReplyTo,
+      mailId: draft.mailId === undefined ? undefined : usable([draft.mailId])[0],
+    }),
+    // Where it answers something that is known here by its number, that says it all.
+    ...(draft.inReplyTo !== undefined || draft.answers === undefined
+      ? {}
+      : { answers: usable(draft.answers).slice(-MOST_ANSWERS) }),
     summary,
     words,
     grants: attempt.grants.map(outgoingGrant),

@@ -145,6 +145,8 @@ export const draftSchema = z.object({
   /** Message-IDs of the mail it answers and those before, for whoever reads the answer in a mail program. */
   answers: z.array(z.string()).optional(),
   attempt: attemptSchema.optional(),
+  /** The Message-ID that its mail program gave it. */
+  mailId: z.string().optional(),
   /** Of the mail it was, where a mail program wrote it. */
   headers: headersSchema.optional(),
   /** What the scan saw and its writer called harmless, by its ids. */

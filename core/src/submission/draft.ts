@@ -5,6 +5,8 @@ import { blocksOfHtml, textOfBlocks } from '../message/blocks';
 import { type MessageContent } from '../message/content';
 import { decodeWords } from '../message/encoded-words';
 import { addressesInHeader, readMessage } from '../message/read';
+import { defined } from '../defined';
+import { messageIdOf } from '../incoming/incoming';
 import { htmlOfText } from '../message/text-forms';
 import { asItLeaves, type OwnState, ownStateOf } from '../outgoing/as-it-came';
 import { type Draft, type DraftFile, type DraftRecipient, emptyDraft } from '../outgoing/draft';
@@ -130,6 +132,7 @@ export async function draftOfMail(
     html: html === '' ? htmlOfText(text) : html,
     files,
     headers: headersOf(entity),
+    ...defined({ mailId: messageIdOf(entity) }),
     ...(answers === undefined || answers.length === 0 ? {} : { answers: [...answers] }),
   };
   return { draft, own, onlyPlain: onlyPlain(message, text) };

@@ -1122,6 +1122,14 @@ ${noted([
       ALTER TABLE handed_in ADD COLUMN reported_at timestamptz;
     `,
   },
+  {
+    name: '037-answers-by-programs',
+    sql: `
+      -- Of the Message-ID a mail program gave it: what its writer writes next in their thread is found by it.
+      ALTER TABLE messages ADD COLUMN mail_id_hash bytea;
+      CREATE INDEX messages_by_mail_id ON messages (account_id, mail_id_hash) WHERE mail_id_hash IS NOT NULL;
+    `,
+  },
 ];
 
 const stepsOf = (db: Sequelize) =>

@@ -127,6 +127,7 @@ export class MessageRow extends Model<InferAttributes<MessageRow>, InferCreation
   declare ruled: CreationOptional<MessageRuled | null>;
   /** The mail program it came by. */
   declare byProgram: CreationOptional<string | null>;
+  declare mailIdHash: CreationOptional<Buffer | null>;
 }
 
 export class PresetRow extends Model<InferAttributes<PresetRow>, InferCreationAttributes<PresetRow>> {
@@ -347,6 +348,7 @@ export function defineModels(sequelize: Sequelize): void {
       ownSummary: BLOB,
       openReason: TEXT,
       byProgram: TEXT,
+      mailIdHash: BLOB,
       ruled: JSONB,
     },
     at('messages'),

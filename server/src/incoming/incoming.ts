@@ -23,6 +23,7 @@ import { addressKey } from '@under-lock/core/people/address';
 import { createHash, randomUUID } from 'node:crypto';
 import { type Transaction } from 'sequelize';
 import { type Context } from '../context';
+import { conversationAnswered, mailIdHash } from '../mail/answered';
 import { rows, run } from '../data/database';
 import { accountAt } from '../account/addresses';
 import { AccountRow } from '../data/models';
@@ -50,31 +51,6 @@ export async function mailboxAt(
   const account = await accountAt(context, address);
   return account === null || account.endedAt != null ? undefined : { account, ready: account.publicKey != null };
 }
-
-/**
- * The conversation of the newest thing of this account's that the mail says it answers: a copy, a notice, or a mail
- * before.
- */
-async function conversationOf(
-  context: Context,
-  accountId: string,
-  answers: readonly string[],
-): Promise<{ id: string; byNotice: boolean } | undefined> {
-  if (answers.length === 0) return undefined;
-  const [found] = await rows<{ conversation_id: string; by_notice: boolean }>(
-    context.db,
-    `SELECT conversation_id, by_notice FROM (
-       SELECT m.conversation_id, m.sent_at AS at, false AS by_notice FROM copies c JOIN messages m ON m.id = c.message_id WHERE c.account_id = $1 AND c.mail_id = ANY($2)
-       UNION ALL SELECT m.conversation_id, m.sent_at, true FROM outbox o JOIN grants g ON g.id = o.grant_id JOIN messages m ON m.id = g.message_id WHERE g.account_id = $1 AND o.message_id_header = ANY($2)
-       UNION ALL SELECT conversation_id, arrived_at, false FROM incoming WHERE account_id = $1 AND mail_id_hash = ANY($3)
-     ) AS known ORDER BY at DESC LIMIT 1`,
-    [accountId, answers, answers.flatMap((id) => context.secrets.keyedHashes('incoming-mail-id', id))],
-  );
-  return found && { id: found.conversation_id, byNotice: found.by_notice };
-}
-
-/** Message-IDs of other people's mail are kept as keyed hashes: they name hosts and sometimes people. */
-const mailIdHash = (context: Context, id: string): Buffer => context.secrets.keyedHash('incoming-mail-id', id);
 
 /**
  * Our newest request for a signed message that this mail answers: it comes from whom we asked, and it is signed or
@@ -195,7 +171,7 @@ export async function keepIncoming(
     sealIncomingSummary({ ...head, ...defined({ origin }) }, key, id),
     words === undefined ? null : sealIncomingWords(words, key, id).then((sealed) => Buffer.from(sealed)),
     sealContent(raw, { key, salt: randomBytes(32) }),
-    conversationOf(context, accountId, head.answers),
+    conversationAnswered(context, accountId, head.answers),
     requestAnswered(context, accountId, head),
   ]);
   await context.db.transaction(async (transaction) => {

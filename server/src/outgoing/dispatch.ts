@@ -12,6 +12,7 @@ import { addressKey } from '@under-lock/core/people/address';
 import { type Transaction } from 'sequelize';
 import { isOwnAddress } from '../account/addresses';
 import { type Context } from '../context';
+import { conversationAnswered, mailIdHash } from '../mail/answered';
 import { rows } from '../data/database';
 import { ownBlob, contentCompleteAndFrozen } from '../blob/blob';
 import { AccountRow, GrantRow, MessageRow, ReaderRow } from '../data/models';
@@ -224,9 +225,9 @@ function requireAudience({ config }: Context, { handling: { audience }, grants, 
 async function conversationOf(
   context: Context,
   sender: AccountRow,
-  { id, inReplyTo, handling }: Dispatch,
+  { id, inReplyTo, handling, answers = [] }: Dispatch,
 ): Promise<string> {
-  if (inReplyTo === undefined) return id;
+  if (inReplyTo === undefined) return (await conversationAnswered(context, sender.id, answers))?.id ?? id;
   const [mail] = await rows<{ conversation_id: string }>(
     context.db,
     'SELECT conversation_id FROM incoming WHERE id = $1 AND account_id = $2',
@@ -360,6 +361,7 @@ async function readyMessage(
     held,
     purpose: 'message',
     digest: digestOf(asked),
+    mailIdHash: dispatch.mailId === undefined ? null : mailIdHash(context, dispatch.mailId),
   };
   return { made, held };
 }
@@ -377,6 +379,8 @@ interface Made {
   digest: Buffer;
   /** The mail program it came by. */
   byProgram?: string;
+  /** Of the Message-ID that program gave it. */
+  mailIdHash: Buffer | null;
 }
 
 const messageOf = ({
@@ -390,6 +394,7 @@ const messageOf = ({
   purpose,
   digest,
   byProgram,
+  mailIdHash,
 }: Made) => ({
   id: dispatch.id,
   accountId: sender.id,
@@ -406,6 +411,7 @@ const messageOf = ({
   openReason: dispatch.handling.clear ? (dispatch.openReason?.trim() ?? null) : null,
   ruled: held?.ruled ?? null,
   byProgram: byProgram ?? null,
+  mailIdHash,
   ...(preset === undefined
     ? {}
     : {
@@ -502,6 +508,7 @@ export function sendRequest(
         copies,
         preset: undefined,
         held: undefined,
+        mailIdHash: null,
         purpose: 'request',
         digest: digestOf(dispatch),
       });

@@ -18,6 +18,8 @@ export interface Dispatch {
   openReason?: string | undefined;
   ruled?: Ruled | undefined;
   inReplyTo?: string | undefined;
+  answers?: string[] | undefined;
+  mailId?: string | undefined;
   leavesAt?: Date | undefined;
   summary: Bytes;
   words?: Bytes | undefined;

@@ -67,6 +67,8 @@ export const getSetup = endpoint({
     presets: z.number().int(),
     authorities: z.number().int(),
     colleagues: z.number().int(),
+    /** Mail waits where the next host offers no TLS, or shows a wrong certificate. */
+    tlsRequired: z.boolean(),
     mailTried: mailOutcome.extend({ at: instant }).optional(),
     recordsPublishedAt: instant.optional(),
   }),

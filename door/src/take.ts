@@ -3,6 +3,7 @@ import { handIn } from '@under-lock/contract/submission';
 import { putBlob } from '@under-lock/contract/transfer';
 import { type Bytes, concat, sha256, utf8 } from '@under-lock/core/bytes';
 import { EntityError, readEntity } from '@under-lock/core/message/entity';
+import { hopsOf, MOST_HOPS } from '@under-lock/core/message/hops';
 import { authorOf, type NotTaken } from '@under-lock/core/submission/draft';
 import { sealHanded } from '@under-lock/core/submission/handed';
 import { randomUUID } from 'node:crypto';
@@ -15,6 +16,8 @@ const answers: Record<NotTaken, string> = {
   'no-from': '5.6.0 The mail does not say whom it is from, or names several',
   'not-your-address': '5.7.1 The address it is from is not yours',
 };
+
+const GOES_ROUND = '5.4.6 This mail goes round in circles: a relay hands it back to where it came from';
 
 function refusedAs(raw: Bytes, owner: Owner): NotTaken | undefined {
   try {
@@ -42,6 +45,7 @@ function digestOf(raw: Bytes, to: readonly string[]): Promise<Bytes> {
 export async function layDown({ keys }: Door, owner: Owner, { raw, to }: Taken): Promise<Lying | undefined> {
   const refused = refusedAs(raw, owner);
   if (refused !== undefined) throw Object.assign(new Error(answers[refused]), { responseCode: 550 });
+  if (hopsOf(raw) > MOST_HOPS) throw Object.assign(new Error(GOES_ROUND), { responseCode: 554 });
   const id = randomUUID();
   const blobId = randomUUID();
   const { content, labels } = await sealHanded(raw, to, { id, account: owner.key, door: keys });

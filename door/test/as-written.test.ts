@@ -5,6 +5,7 @@ import { getPolicy } from '@under-lock/contract/rules';
 import { readCertificate } from '@under-lock/core/certificate/certificate';
 import { sealForCertificates } from '@under-lock/core/locks/certificate/seal';
 import { buildMessage } from '@under-lock/core/message/build';
+import { failedDelivery } from '@under-lock/core/message/delivery-report';
 import { NO_CONTENT } from '@under-lock/core/rules/facts';
 import { openedOutside } from '@under-lock/standins/mail-program';
 import { randomUUID } from 'node:crypto';
@@ -12,6 +13,7 @@ import { mkdtempSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { publishedKeys } from '../../server/src/mail/dkim';
+import { tellFailures } from '../../server/src/outgoing/failures';
 import { codeOf, demoMessage, demoTerms, eventually, prepare, upload, type Worker } from '../../server/test/house';
 import {
   type Correspondent,
@@ -162,6 +164,28 @@ describe('where a rule lets what mail programs hand in leave open', () => {
     const program = `import dkim, sys; print(dkim.verify(open(sys.argv[1], 'rb').read(), dnsfunc=lambda name, timeout=5: sys.argv[2].encode()))`;
     const { code, out } = await ran('/usr/bin/python3', ['-c', program, file, key!.record.value]);
     expect([code, out.trim()]).toEqual([0, 'True']);
+  });
+
+  test('what the next host refuses comes back to its writer as a delivery report, once', async () => {
+    const to = 'no-such-person@postbox.example';
+    await handIn(house, maren, rawOpen.replace(/^To: .*$/m, `To: ${to}`), [to]);
+    await eventually(async () => {
+      const [sent] = (await maren.client(listSent)).messages;
+      return sent!.copies.find(({ state }) => state === 'refused');
+    });
+    for (let times = 0; times < 2; times++) await tellFailures(house.server.context);
+    const reports = house.world.store.mails
+      .filter(({ mailbox }) => mailbox === MAREN)
+      .map(({ raw }) => new Uint8Array(Buffer.from(raw, 'base64')))
+      .flatMap((raw) => failedDelivery(raw) ?? []);
+    expect(reports).toEqual([expect.stringMatching(/^550 /)]);
+  });
+
+  test('what goes round in circles is refused, and says by whom', async () => {
+    const round = 'Received: by relay.larkmoor.example with ESMTP; Wed, 25 Nov 2026 10:00:00 +0000\r\n'.repeat(61);
+    await expect(handIn(house, maren, round + rawOpen, ['pell@postbox.example'])).rejects.toThrow(
+      /554.*5\.4\.6 This mail goes round in circles/,
+    );
   });
 
   test('a rule that asks for more wins: it waits, and nothing of it left', async () => {

@@ -13,6 +13,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import PostalMime from 'postal-mime';
 import { demoTerms, eventually, type Worker } from '../../server/test/house';
+import { tellFailures } from '../../server/src/outgoing/failures';
 import { tellLeft } from '../../server/src/submission/left';
 import { beginBook, person, type TestBook } from './book';
 import {
@@ -226,6 +227,19 @@ test('without the rule, and where another one asks for more, its text does not l
   expect(house.world.store.mails.some(({ raw }) => Buffer.from(raw, 'base64').includes('Not to the wharf'))).toBe(
     false,
   );
+});
+
+test('a notice that is refused comes back to its writer, too', async () => {
+  const nobody = 'no-such-person@postbox.example';
+  await book.put('book-person', person('Nobody', nobody, { phone: '+447700900418' }));
+  await handIn(house, maren, mailTo([nobody], 'Into the room', [ROSTER]), [nobody]);
+  await eventually(async () => {
+    const [sent] = (await maren.client(listSent)).messages;
+    return sent!.grants.find(({ notice }) => notice.state === 'refused');
+  });
+  await tellFailures(house.server.context);
+  const report = await mailIn(MAREN, `Not delivered: your mail to ${nobody}`);
+  expect(report.text).toContain(`did not reach ${nobody}: it was refused.`);
 });
 
 describe('what left is told as its writer chose', () => {

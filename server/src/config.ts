@@ -1,6 +1,7 @@
 /** Everything that can be set from outside, read once from the environment. docs and README name each variable. */
 import { readFileSync } from 'node:fs';
 import { resolve } from 'node:path';
+import { type NextHop } from './mail/smtp';
 import { z } from 'zod';
 
 const environment = z.object({
@@ -33,7 +34,12 @@ const environment = z.object({
    * once.
    */
   UNDERLOCK_COMMON_PASSWORDS: z.coerce.number().int().min(0).max(24).default(24),
-  UNDERLOCK_SMTP_URL: z.string().default('smtp://127.0.0.1:8425'),
+  /** The next host on the way out: the office's relay. */
+  UNDERLOCK_SMTP_URL: z.url().default('smtp://127.0.0.1:8425'),
+  /** Whether mail waits where that host offers no TLS, or a wrong certificate; `required` but on this machine. */
+  UNDERLOCK_SMTP_TLS: z.enum(['required', 'if-offered']).optional(),
+  /** A PEM file of the authorities that host is known by. */
+  UNDERLOCK_SMTP_CA: z.string().min(1).optional(),
   /** Where mail for our addresses and delivery reports come in; 0 turns the door off. */
   UNDERLOCK_MAIL_PORT: z.coerce.number().int().min(0).max(65_535).default(8426),
   /** Certificate and key (PEM files) of the mail host, with which STARTTLS is offered. */
@@ -119,6 +125,14 @@ export type Config = ReturnType<typeof readConfig>;
 
 type Environment = z.infer<typeof environment>;
 
+const isThisMachine = (host: string): boolean => /^(?:localhost|127\.[\d.]+|\[::1\])$/.test(host);
+
+const nextHopOf = ({
+  UNDERLOCK_SMTP_URL: url,
+  UNDERLOCK_SMTP_TLS: tls = isThisMachine(new URL(url).hostname) ? 'if-offered' : 'required',
+  UNDERLOCK_SMTP_CA: ca,
+}: Environment): NextHop => ({ url, tlsRequired: tls === 'required', ca });
+
 /** @throws Error when only half of it is set */
 function ldapOf({
   UNDERLOCK_LDAP_URL: url,
@@ -165,7 +179,7 @@ export function readConfig(env: Record<string, string | undefined>) {
       .filter((one) => one !== '')
       .map((one) => Buffer.from(one, 'base64url')),
     commonPasswords: set.UNDERLOCK_COMMON_PASSWORDS,
-    smtpUrl: set.UNDERLOCK_SMTP_URL,
+    smtp: nextHopOf(set),
     mailPort: set.UNDERLOCK_MAIL_PORT,
     dns: set.UNDERLOCK_DNS,
     mailCertificate: set.UNDERLOCK_MAIL_CERTIFICATE,

@@ -20,6 +20,7 @@ import { endWaiting } from './outgoing/release';
 import { tellOfReleases } from './outgoing/release-mails';
 import { purgeDeleted } from './incoming/incoming';
 import { tellWaiting } from './received/tell';
+import { tellFailures } from './outgoing/failures';
 import { tellLeft } from './submission/left';
 import { tidyRegistered } from './registered/held';
 import { tidySlots } from './slot/leave';
@@ -51,7 +52,7 @@ export async function openContext(config: Config, log: Log = consoleLog, clock: 
   await (config.migrates ? migrate(db) : requireCurrent(db));
   defineModels(db);
   const jobs = await startJobs(config.databaseUrl, db, log, { installs: config.migrates });
-  const mail = createSmtpDoor(config.smtpUrl, () => signingKey(context));
+  const mail = createSmtpDoor(config.smtp, () => signingKey(context));
   const threads = startThreads({ file: config.threadFile });
   const phone = createPhoneDoor({ textUrl: config.textUrl, callUrl: config.callUrl, token: config.textToken });
   const context: Context = {
@@ -87,6 +88,7 @@ const handlersOf = (context: Context): JobHandlers => ({
     await closeDue(context);
     await endWaiting(context);
     await tellOfReleases(context);
+    await tellFailures(context);
   },
   remindDue: async () => {
     await remindDue(context);

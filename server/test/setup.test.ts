@@ -16,7 +16,12 @@ afterEach(() => {
 afterAll(() => house.stop());
 
 test('a new office has nothing set up; each step is done once it is', async () => {
-  expect(await ines.client(getSetup)).toEqual({ presets: 0, authorities: 0, colleagues: 1 });
+  expect(await ines.client(getSetup)).toEqual({
+    presets: 0,
+    authorities: 0,
+    colleagues: 1,
+    tlsRequired: false,
+  });
   for (const starter of STARTERS)
     await ines.client(putPreset, { params: { id: crypto.randomUUID() }, body: { ...starter, active: true } });
   expect((await ines.client(listPresets)).presets.map(({ name }) => name)).toEqual(STARTERS.map(({ name }) => name));

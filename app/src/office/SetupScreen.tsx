@@ -91,6 +91,11 @@ function Mail({ setup }: { setup: Setup }) {
   return (
     <Step setup={setup} step="mail" title="Try whether mail leaves">
       <Text tone="soft">Notices leave through your own mail host. A mail to yourself shows whether it takes them.</Text>
+      <Text kind="small" tone="soft">
+        {setup.tlsRequired
+          ? 'To that host they go under TLS, and its certificate is checked; where either is wrong, they wait. How it hands them on is up to it: Under Lock looks for neither MTA-STS nor DANE.'
+          : 'To that host TLS is used where it offers it, and not asked for. How it hands them on is up to it: Under Lock looks for neither MTA-STS nor DANE.'}
+      </Text>
       {mailTried === undefined ? null : (
         <Banner tone={mailTried.outcome === 'accepted' ? 'sea' : 'brick'}>
           {`${momentInWords(mailTried.at, now, zone)}: ${answerWords(mailTried)}`}

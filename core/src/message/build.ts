@@ -68,7 +68,7 @@ function disposition(name: string): string {
 const mediaType = (type: string): string =>
   /^[\w.+-]+\/[\w.+-]+$/.test(type) ? type.toLowerCase() : 'application/octet-stream';
 
-const textPart = (subtype: 'plain' | 'html', text: string): Part => ({
+export const textPart = (subtype: 'plain' | 'html', text: string): Part => ({
   headers: `Content-Type: text/${subtype}; charset=utf-8\r\nContent-Transfer-Encoding: base64\r\n`,
   body: [base64Lines(utf8(text))],
 });

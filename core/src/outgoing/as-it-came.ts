@@ -56,6 +56,12 @@ export const lockedBefore = (lock: LockBefore): Assessor => ({
 /** Of its head, what is not for whoever gets it, or is set where it arrives (RFC 5322 §3.6.3, RFC 5321 §4.4). */
 const STAYS = new Set(['bcc', 'resent-bcc', 'return-path']);
 
+/** That it came by here, by whose program is nobody's business (RFC 5321 §4.4): a mail that goes round is known by it. */
+function traceOf({ messageId, date }: { messageId: string; date: Date }): string {
+  const [id, host] = messageId.split('@');
+  return `Received: by ${host} with ESMTPSA id ${id};\r\n ${rfc5322Date(date)}\r\n`;
+}
+
 /**
  * The mail as it leaves: unseen recipients stay unseen, and what every mail has to say is put before it where its
  * program did not (RFC 6409 §8). Everything else is as it came. @throws EntityError
@@ -64,6 +70,7 @@ export function asItLeaves(raw: Bytes, { messageId, date }: { messageId: string;
   const bytes = withWireLineEnds(raw);
   const { fields, body } = readEntity(bytes);
   const added = [
+    traceOf({ messageId, date }),
     ...(fieldNamed({ fields }, 'message-id') === undefined ? [`Message-ID: <${messageId}>\r\n`] : []),
     ...(fieldNamed({ fields }, 'date') === undefined ? [`Date: ${rfc5322Date(date)}\r\n`] : []),
   ];

@@ -5,7 +5,13 @@ import { asItLeaves, ownStateOf } from '../../src/outgoing/as-it-came';
 import fc from 'fast-check';
 
 const at = { messageId: 'made@larkmoor.example', date: new Date('2026-11-29T13:30:00Z') };
-const left = (text: string): string => fromUtf8(asItLeaves(utf8(text), at));
+const trace = 'Received: by larkmoor.example with ESMTPSA id made;\r\n Sun, 29 Nov 2026 13:30:00 +0000\r\n';
+/** Below the line that says that it came by here. */
+const left = (text: string): string => {
+  const all = fromUtf8(asItLeaves(utf8(text), at));
+  expect(all.startsWith(trace)).toBe(true);
+  return all.slice(trace.length);
+};
 const complete = 'Message-ID: <a@b.example>\r\nDate: Sun, 29 Nov 2026 13:00:00 +0000\r\n';
 
 test('who is unseen is not named, however it is folded or spelled; everything else is the same octets', () => {

@@ -1130,6 +1130,16 @@ ${noted([
       CREATE INDEX messages_by_mail_id ON messages (account_id, mail_id_hash) WHERE mail_id_hash IS NOT NULL;
     `,
   },
+  {
+    name: '038-told-of-failures',
+    sql: `
+      -- When whoever wrote it in a mail program was told that it did not arrive.
+      ALTER TABLE copy_recipients ADD COLUMN failure_told_at timestamptz;
+      ALTER TABLE grants ADD COLUMN failure_told_at timestamptz;
+      CREATE INDEX copies_failed ON copy_recipients (at) WHERE state IN ('refused', 'bounced') AND failure_told_at IS NULL;
+      CREATE INDEX notices_failed ON grants (notice_at) WHERE notice_state IN ('refused', 'bounced') AND failure_told_at IS NULL;
+    `,
+  },
 ];
 
 const stepsOf = (db: Sequelize) =>

@@ -5,6 +5,7 @@
 import { type Bytes } from '@under-lock/core/bytes';
 import { Counts } from '@under-lock/core/counts';
 import { addressKey } from '@under-lock/core/people/address';
+import { hopsOf, MOST_HOPS } from '@under-lock/core/message/hops';
 import { readFileSync } from 'node:fs';
 import { SMTPServer, type SMTPServerDataStream, type SMTPServerOptions, type SMTPServerSession } from 'smtp-server';
 import { type Config } from '../config';
@@ -84,6 +85,7 @@ async function take(context: Context, threads: Threads, raw: Bytes, session: SMT
   }
   const mailboxes = to.filter((address) => !isReturnPath(address));
   if (mailboxes.length === 0) return;
+  if (hopsOf(raw) > MOST_HOPS) throw refusal(554, 'This mail goes round in circles');
   const accounts: AccountRow[] = [];
   // All of them before any: what is refused for one is kept for nobody.
   for (const address of mailboxes) {

@@ -20,7 +20,7 @@ interface Line {
   about: { outcome?: 'accepted' | 'refused' | 'later'; answer?: string };
 }
 
-export async function setup({ db }: Context): Promise<Reply<typeof getSetup>> {
+export async function setup({ db, config }: Context): Promise<Reply<typeof getSetup>> {
   const [[counted], lines] = await Promise.all([
     rows<Counted>(
       db,
@@ -38,6 +38,7 @@ export async function setup({ db }: Context): Promise<Reply<typeof getSetup>> {
   const published = of('records-published');
   return {
     ...counted!,
+    tlsRequired: config.smtp.tlsRequired,
     ...(tried === undefined
       ? {}
       : { mailTried: { at: tried.at, outcome: tried.about.outcome ?? 'later', answer: tried.about.answer ?? '' } }),

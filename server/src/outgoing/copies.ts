@@ -19,6 +19,7 @@ import { type AccountRow } from '../data/models';
 import { invalid, Problem } from '../problem';
 import { currentFileRules } from '../office/file-rules';
 import { currentLook } from '../office/look';
+import { nextTry } from '../mail/retry';
 import { returnPath } from '../mail/return-path';
 import { reportedSince } from './deliver';
 import { record } from '../access/grants';
@@ -32,7 +33,6 @@ import { unread } from '../thread/pool';
 export const mailLimit = (maxBytes: number): number => Math.ceil(maxBytes * 1.38 * 2) + 4_000_000;
 
 const LEASE_MS = 120_000;
-const MAX_ATTEMPTS = 10;
 
 const templates = new Map<string, string>();
 /** As it was built; it changes only with the program. */
@@ -193,6 +193,7 @@ interface Leased {
   copy_id: string;
   message_id: string;
   blob_id: string;
+  leaves_at: Date;
   size: string;
   sha256: Buffer;
   address: string;
@@ -212,7 +213,7 @@ export async function deliverCopy(context: Context, id: string): Promise<number 
   const [row] = await rows<Leased>(
     context.db,
     `UPDATE copy_recipients r SET leased_until = $2, attempts = attempts + 1 FROM copies c
-     WHERE r.id = $1 AND c.id = r.copy_id AND r.state = 'waiting' AND (r.leased_until IS NULL OR r.leased_until <= $3) RETURNING r.copy_id, c.message_id, c.blob_id, c.size, c.sha256, r.address, r.attempts`,
+     WHERE r.id = $1 AND c.id = r.copy_id AND r.state = 'waiting' AND (r.leased_until IS NULL OR r.leased_until <= $3) RETURNING r.copy_id, c.message_id, c.blob_id, c.leaves_at, c.size, c.sha256, r.address, r.attempts`,
     [id, new Date(now.getTime() + LEASE_MS), now],
   );
   if (row === undefined) return undefined;
@@ -223,13 +224,14 @@ export async function deliverCopy(context: Context, id: string): Promise<number 
     return undefined;
   }
   const result = await context.mail.send({ from: returnPath(context, id), to: row.address }, raw);
-  if (result.outcome === 'later' && row.attempts < MAX_ATTEMPTS) {
+  const wait = nextTry({ attempts: row.attempts, since: row.leaves_at }, now);
+  if (result.outcome === 'later' && wait !== undefined) {
     await run(
       context.db,
       `UPDATE copy_recipients SET leased_until = NULL, answer = $2 WHERE id = $1 AND state = 'waiting'`,
       [id, result.answer],
     );
-    return Math.min(3600, 3 * 2 ** (row.attempts - 1));
+    return wait;
   }
   await settle(
     context,

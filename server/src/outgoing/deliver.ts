@@ -14,13 +14,13 @@ import { currentFileRules } from '../office/file-rules';
 import { currentLook } from '../office/look';
 import { rows, run } from '../data/database';
 import { readingRoom } from '../mail/office-mail';
+import { nextTry } from '../mail/retry';
 import { REPORTED_WITHIN_DAYS, returnPath } from '../mail/return-path';
 import { record, readerShareContext } from '../access/grants';
 
 const LEASE_MS = 50_000;
 /** A carried page is as large as its files, and mail hosts are slow. */
 const LARGE_LEASE_MS = 180_000;
-const MAX_ATTEMPTS = 10;
 
 interface Leased {
   id: string;
@@ -123,14 +123,12 @@ async function noticeOf(context: Context, row: Leased): Promise<Made> {
   return { raw, lookId, extension: carried?.page.extension ?? null };
 }
 
-/** Returns the seconds to wait. */
-async function tryLater(context: Context, row: Leased, answer: string): Promise<number> {
+async function tryLater(context: Context, row: Leased, answer: string): Promise<void> {
   await run(context.db, `UPDATE outbox SET leased_until = NULL WHERE id = $1 AND state = 'waiting'`, [row.id]);
   await run(context.db, `UPDATE grants SET notice_answer = $2 WHERE id = $1 AND notice_state = 'waiting'`, [
     row.grant_id,
     answer,
   ]);
-  return Math.min(3600, 3 * 2 ** (row.attempts - 1));
 }
 
 async function settle(
@@ -180,7 +178,11 @@ export async function deliverNotice(context: Context, outboxId: string): Promise
   if (row === undefined) return undefined;
   const made = await noticeOf(context, row);
   const result = await context.mail.send({ from: returnPath(context, outboxId), to: row.address }, made.raw);
-  if (result.outcome === 'later' && row.attempts < MAX_ATTEMPTS) return tryLater(context, row, result.answer);
+  const wait = nextTry({ attempts: row.attempts, since: row.created_at }, context.clock());
+  if (result.outcome === 'later' && wait !== undefined) {
+    await tryLater(context, row, result.answer);
+    return wait;
+  }
   const state = result.outcome !== 'accepted' ? 'refused' : result.junk ? 'junk' : 'accepted';
   await settle(context, row, made, { state, answer: result.answer });
   context.log.info('notice', { outboxId, state });

@@ -1,15 +1,13 @@
 /** The door for mail programs (docs/decisions/31): takes mail in, keeps it at the server, and sees what becomes of it. */
 import { openDoor } from '@under-lock/contract/submission';
 import { spelledFingerprint } from '@under-lock/core/account/key-fingerprint';
+import { builtLimit } from '@under-lock/core/message/built-size';
 import { doorKeys } from '@under-lock/core/submission/keys';
 import { type Config } from './config';
 import { Desk } from './desk';
 import { clientsOf, type Door, type Log } from './house';
 import { listen } from './smtp';
 import { layDown } from './take';
-
-/** A mail is base64 around files, and a text besides. */
-const mailLimit = (maxBytes: number): number => Math.ceil(maxBytes * 1.38) + 1_000_000;
 
 export interface RunningDoor {
   startTls: number;
@@ -29,7 +27,7 @@ export async function startDoor(config: Config, log: Log): Promise<RunningDoor> 
     door.client(openDoor, { body: { suite, publicKey, host, ...ports } });
   const { maxBytes, maxRecipients } = await said(config);
   const desk = new Desk(door, config);
-  const open = await listen(door, config, { maxBytes: mailLimit(maxBytes), maxRecipients }, async (owner, taken) => {
+  const open = await listen(door, config, { maxBytes: builtLimit(maxBytes), maxRecipients }, async (owner, taken) => {
     const mail = await layDown(door, owner, taken);
     if (mail !== undefined) desk.put(mail, taken.raw);
   });

@@ -6,7 +6,7 @@ import { openForOwner } from '@under-lock/core/submission/owner';
 import { openHanded, openHandedLabel } from '@under-lock/core/submission/handed';
 import { eventually, giveKeyPair, receivedOf, type Worker } from '../../server/test/house';
 import PostalMime from 'postal-mime';
-import { type Correspondent, correspondent, type DoorHouse, openDoorHouse, python } from './mail-programs';
+import { type Correspondent, correspondent, type DoorHouse, openDoorHouse, python, whysOf } from './mail-programs';
 
 let house: DoorHouse;
 let maren: Correspondent;
@@ -129,6 +129,32 @@ test('a device that has ended lets nothing through any more, also on a line that
   await other.client(endDevice, { params: { id: other.deviceId } });
   expect((await running).out).toContain('This mail program has been ended');
 });
+
+test('files of as many octets as the office takes go through; more waits, and far more is refused at once', async () => {
+  const size = house.server.context.config.office.limits.maxBytes;
+  const send = (octets: number): ReturnType<typeof python> =>
+    python(house, [
+      'from email.message import EmailMessage',
+      'm = EmailMessage()',
+      `m['From'], m['To'], m['Subject'] = '${MAREN}', 'tobias.quill@larkmoor.example', 'Of ${octets}'`,
+      "m.set_content('See the file.')",
+      `m.add_attachment(bytes(${octets}), maintype='application', subtype='octet-stream', filename='plan.bin')`,
+      "s.ehlo('here'); s.starttls(context=c); s.ehlo('here')",
+      `s.login('${MAREN}', '${maren.password}')`,
+      's.send_message(m)',
+    ]);
+  const before = (await maren.client(listSent)).messages.length;
+  expect((await send(size)).code).toBe(0);
+  await house.door.idle();
+  expect((await maren.client(listSent)).messages).toHaveLength(before + 1);
+  expect((await send(size + 1_000_000)).code).toBe(0);
+  await house.door.idle();
+  const whys = await whysOf(maren);
+  expect(whys.find(({ subject }) => subject === `Of ${size + 1_000_000}`)?.sentences).toEqual([
+    'files of 25 MB at most, these are 26 MB',
+  ]);
+  expect((await send(2 * size)).out).toMatch(/552|exceeds|[Ll]arger than/);
+}, 120_000);
 
 test('a door that was stopped goes on with what it had taken', async () => {
   const real = house.server.context.config.submissionToken;

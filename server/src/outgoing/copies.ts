@@ -3,6 +3,7 @@
  * delivered, sent exactly as they are. The server looks at the head only:
  * that it is the sender's, and that nothing leaves open.
  */
+import { builtLimit } from '@under-lock/core/message/built-size';
 import { createHash } from 'node:crypto';
 import { existsSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
@@ -30,7 +31,7 @@ import { unread } from '../thread/pool';
  * The largest mail there may be with so much content: base64 over base64, with signature and certificates, is twice the
  * content and a little.
  */
-export const mailLimit = (maxBytes: number): number => Math.ceil(maxBytes * 1.38 * 2) + 4_000_000;
+export const mailLimit = (maxBytes: number): number => builtLimit(maxBytes, 2);
 
 const LEASE_MS = 120_000;
 

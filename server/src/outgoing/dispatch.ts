@@ -2,6 +2,7 @@
  * Dispatch: one transaction that makes the message, its grants, the sender's record and an outbox row per notice; the
  * message's id makes it happen once.
  */
+import { builtLimit } from '@under-lock/core/message/built-size';
 import { type Language } from '@under-lock/core/language';
 import { createHash } from 'node:crypto';
 import { type NewCopy, type NewGrant } from '@under-lock/contract/outgoing';
@@ -343,8 +344,7 @@ async function readyMessage(
   );
   const conversationId = await conversationOf(context, sender, dispatch);
   const blob = await ownBlob(sender.id, dispatch.contentBlobId);
-  // Base64 in lines makes four thirds and a little; the text and headers come on top.
-  if (Number(blob.size) > limits.maxBytes * 1.38 + 4_000_000)
+  if (Number(blob.size) > builtLimit(limits.maxBytes))
     throw new Problem('too-large', 413, 'The message is larger than the office allows');
   await contentCompleteAndFrozen(context, blob);
   const { from = sender.address } = dispatch;

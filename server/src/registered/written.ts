@@ -2,6 +2,7 @@
  * New messages of registered readers, to whoever of the office has written to them. They arrive in Received like
  * replies.
  */
+import { builtLimit } from '@under-lock/core/message/built-size';
 import { createHash } from 'node:crypto';
 import { partCount } from '@under-lock/contract/blob';
 import { type Bytes } from '@under-lock/core/bytes';
@@ -55,7 +56,7 @@ export async function startWrittenBlob(
   reader: ReaderRow,
   { id, size, to }: { id: string; size: number; to: string },
 ): Promise<number[]> {
-  if (size > context.config.office.limits.maxBytes * 1.38 + 4_000_000)
+  if (size > builtLimit(context.config.office.limits.maxBytes))
     throw new Problem('too-large', 413, 'The message is larger than the office allows');
   const begun = await BlobRow.findByPk(id, { attributes: ['grantId'] });
   const grant = begun?.grantId == null ? await accessFrom(context, reader, to) : await ownAccess(reader, begun.grantId);

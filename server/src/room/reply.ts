@@ -4,6 +4,7 @@
  * reply to all everybody whose access is held, each known in the way they are known already and for no longer than
  * they could read.
  */
+import { builtLimit } from '@under-lock/core/message/built-size';
 import { defined } from '@under-lock/core/defined';
 import { createHash } from 'node:crypto';
 import { forAnybody, isIdentityCheck } from '@under-lock/core/handling/handling';
@@ -125,7 +126,7 @@ export async function replyTargets(context: Context, grantId: string) {
 
 export async function startReplyBlob(context: Context, grantId: string, id: string, size: number): Promise<number[]> {
   const { grant } = await replying(context, grantId);
-  if (size > context.config.office.limits.maxBytes * 1.38 + 4_000_000)
+  if (size > builtLimit(context.config.office.limits.maxBytes))
     throw new Problem('too-large', 413, 'The reply is larger than the office allows');
   return startReadersBlob(context, grant, id, size);
 }

@@ -310,6 +310,7 @@ export const getSent = endpoint({
         sha256: bytes(32, 32),
         /** How the office's notices looked then; ours without one. */ lookId: id.optional(),
         /** Of a carried page, where it was not the usual one. */ extension: z.string().optional(),
+        /** It said that answers belong there. */ answerThere: z.boolean(),
       }),
     ),
     looks: z.record(z.string(), noticeLookSchema),

@@ -10,6 +10,8 @@ import { distinctNames, safeFileName } from '../src/file-name';
 import { readMessage } from '../src/message/read';
 import { buildNotice } from '../src/locks/carried/notice';
 import { type Notice, passcodeText, noticeText } from '../src/notice/notice';
+import { noticeWords } from '../src/notice/words';
+import { LANGUAGES } from '../src/language';
 import { addressHint } from '../src/people/address-hint';
 import { addressKey, checkAddress } from '../src/people/address';
 import { readRecipients } from '../src/outgoing/recipient-list';
@@ -237,6 +239,17 @@ describe('notice', () => {
     expect(mail.html).not.toMatch(/<img|<script|<link|url\(|<b>Oduya/);
     expect([...mail.html!.matchAll(/(?:src|href)="([^"]*)"/g)].map(([, url]) => url)).toHaveLength(1);
   });
+  it.each(LANGUAGES)(
+    'says in %s where answers belong, where it may be answered; as before where it is not said',
+    async (language) => {
+      const said = noticeWords(language).answerThere;
+      const there = await PostalMime.parse(buildNotice({ ...notice, language, answerThere: true }));
+      expect(there.text).toContain(said);
+      const without = await PostalMime.parse(buildNotice({ ...notice, language }));
+      expect(without.text).not.toContain(said);
+      expect(there.text!.replace(`${said}\n\n`, '')).toBe(without.text);
+    },
+  );
   it('is the same bytes from the same input', () =>
     expect(Buffer.compare(buildNotice(notice), buildNotice({ ...notice }))).toBe(0));
   it('falls back to English for a language it has not learnt', () =>

@@ -111,7 +111,7 @@ test('an administrator words them; what left before stays provable as it left', 
     { ...after, expected: look },
   ]) {
     const { notices, looks, grants } = await maren.client(messageApi.getSent, { params: { id: sent.id } });
-    const [{ lookId, sha256, sentAt, messageId }] = notices as [(typeof notices)[0]];
+    const [{ lookId, sha256, sentAt, messageId, answerThere }] = notices as [(typeof notices)[0]];
     const { readerShare, id, address } = sent.dispatch.grants[0]!;
     const used = lookId === undefined ? OUR_LOOK : looks[lookId]!;
     expect(used).toEqual(expected);
@@ -126,6 +126,7 @@ test('an administrator words them; what left before stays provable as it left', 
       check: { kind: 'text', hint: grants[0]!.check.hint, question: false },
       link: noticeLink(office.roomOrigin, id, readerShare),
       language: 'en',
+      answerThere,
       look: used,
     });
     expect(createHash('sha256').update(rebuilt).digest().equals(Buffer.from(sha256))).toBe(true);

@@ -31,6 +31,7 @@ export function NoticePreview({ look, stale, language }: { look: NoticeLook; sta
     check: { kind: 'text', hint: '··· 417', question: false },
     link: `${office.roomOrigin}/room/…`,
     language,
+    answerThere: true,
     look,
   });
   return (

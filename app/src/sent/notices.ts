@@ -19,6 +19,7 @@ export type SentWithNotices = Sent & {
     sha256: Uint8Array;
     lookId?: string | undefined;
     extension?: string | undefined;
+    answerThere: boolean;
   }[];
   looks: Record<string, NoticeLook>;
 };
@@ -30,7 +31,7 @@ export interface LeftNotice {
 
 export function noticesOf(message: SentWithNotices, account: Account, office: Office): LeftNotice[] {
   return message.notices.flatMap(
-    ({ grantId, sentAt, messageId, sha256: recorded, lookId, extension }): LeftNotice[] => {
+    ({ grantId, sentAt, messageId, sha256: recorded, lookId, extension, answerThere }): LeftNotice[] => {
       const grant = message.grants.find((one) => one.id === grantId);
       const share = message.opened?.links[grantId];
       // A colleague gets no notice.
@@ -57,6 +58,7 @@ export function noticesOf(message: SentWithNotices, account: Account, office: Of
               grant.carried,
             ),
             language: grant.language,
+            answerThere,
             ...defined({ look }),
             ...(grant.carried ? { carried: extension === undefined ? {} : { extension } } : {}),
           },

@@ -33,6 +33,8 @@ export interface Notice {
   /** The sealed content comes along as a carried page, to which `link` then leads. */
   carried?: { /** Another ending for its file's name, for gateways that refuse the usual one. */ extension?: string };
   language: string;
+  /** It says that answers belong there and not into a mail. */
+  answerThere?: boolean;
   /** The office's own words and colour; ours when there are none. */
   look?: NoticeLook;
 }
@@ -135,6 +137,7 @@ export function noticeText(notice: Notice): { subject: string; text: string; htm
     parts.greeting,
     ...paragraphs,
     `${openHere}\n${link}`,
+    ...(notice.answerThere === true ? [words.answerThere] : []),
     check.kind === 'password' ? words.notForYouRegistered : words.notForYou,
     parts.doubt,
     parts.foot,
@@ -149,6 +152,7 @@ export function noticeText(notice: Notice): { subject: string; text: string; htm
     paragraph(
       `<a href="${escapeHtml(link)}" style="display:inline-block;padding:12px 20px;background:${notice.look?.colour ?? OUR_COLOUR};color:#FFFFFF;text-decoration:none">${escapeHtml(openButton)}</a>`,
     ),
+    ...(notice.answerThere === true ? [paragraph(escapeHtml(words.answerThere))] : []),
     paragraph(escapeHtml(check.kind === 'password' ? words.notForYouRegistered : words.notForYou)),
     `<p style="margin:0;color:#53605A">${inLines(parts.doubt)}<br>${inLines(parts.foot)}</p>`,
     '</div></body></html>',

@@ -1140,6 +1140,13 @@ ${noted([
       CREATE INDEX notices_failed ON grants (notice_at) WHERE notice_state IN ('refused', 'bounced') AND failure_told_at IS NULL;
     `,
   },
+  {
+    name: '039-answer-there',
+    sql: `
+      -- Whether the notice said that answers belong into the reading room: with it, it is made again as it left.
+      ALTER TABLE outbox ADD COLUMN answer_there boolean NOT NULL DEFAULT false;
+    `,
+  },
 ];
 
 const stepsOf = (db: Sequelize) =>

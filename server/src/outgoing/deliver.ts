@@ -40,6 +40,7 @@ interface Leased {
   carried: boolean;
   content_blob_id: string | null;
   content_size: string;
+  answer_there: boolean;
   sender_name: string;
   sender_address: string;
   from_reader: boolean;
@@ -55,6 +56,7 @@ const lease = async (context: Context, outboxId: string): Promise<Leased | undef
        FROM grants g JOIN accounts a ON a.id = g.account_id JOIN messages m ON m.id = g.message_id LEFT JOIN grants s ON s.id = m.sender_grant_id
        WHERE o.id = $1 AND o.state = 'waiting' AND (o.leased_until IS NULL OR o.leased_until <= $3) AND g.id = o.grant_id AND g.state = 'held'
        RETURNING o.id, o.grant_id, o.sealed_share, o.attempts, o.message_id_header, o.created_at, g.message_id, g.address, g.name, g.closes_at, g.check_kind, g.check_hint, g.question IS NOT NULL AS asks_question, g.language, g.carried, m.content_blob_id, m.size AS content_size,
+         NOT g.carried AND (m.handling->'rights'->>'reply')::boolean AS answer_there,
          -- Names that readers gave others say nothing here: whoever is passed something on is told by whom, and not what they are to be called.
          CASE WHEN s.id IS NULL THEN a.name WHEN s.parent_id IS NULL THEN s.name ELSE '' END AS sender_name, coalesce(s.address, m.sender_address, a.address) AS sender_address, s.id IS NOT NULL AS from_reader,
          (SELECT CASE WHEN p.parent_id IS NULL THEN p.name ELSE '' END FROM grants p WHERE p.id = g.parent_id) AS parent_name, (SELECT p.address FROM grants p WHERE p.id = g.parent_id) AS parent_address`,
@@ -114,6 +116,7 @@ async function noticeOf(context: Context, row: Leased): Promise<Made> {
       check: { kind: row.check_kind, hint: row.check_hint, question: row.asks_question },
       link: noticeLink(roomOrigin, row.grant_id, share.length === 0 ? undefined : share, row.carried),
       language: row.language,
+      answerThere: row.answer_there,
       look,
       ...(carried === undefined ? {} : { carried: carried.page }),
     },
@@ -143,7 +146,7 @@ async function settle(
     await run(context.db, 'SELECT 1 FROM grants WHERE id = $1 FOR UPDATE', [row.grant_id], transaction);
     const settled = await run(
       context.db,
-      `UPDATE outbox SET state = $2, sealed_share = NULL, sha256 = $3, delivered_at = $4, look_id = $5, extension = $6, leased_until = NULL WHERE id = $1 AND state = 'waiting'`,
+      `UPDATE outbox SET state = $2, sealed_share = NULL, sha256 = $3, delivered_at = $4, look_id = $5, extension = $6, answer_there = $7, leased_until = NULL WHERE id = $1 AND state = 'waiting'`,
       [
         row.id,
         accepted ? 'delivered' : 'failed',
@@ -151,6 +154,7 @@ async function settle(
         accepted ? context.clock() : null,
         lookId,
         extension,
+        row.answer_there,
       ],
       transaction,
     );

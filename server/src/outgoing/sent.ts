@@ -224,9 +224,10 @@ export async function getSent(context: Context, accountId: string, id: string) {
       sha256: Buffer;
       look_id: string | null;
       extension: string | null;
+      answer_there: boolean;
     }>(
       context.db,
-      `SELECT o.grant_id, o.created_at, o.message_id_header, o.sha256, o.look_id, o.extension FROM outbox o JOIN grants g ON g.id = o.grant_id WHERE g.message_id = $1 AND o.state = 'delivered' ORDER BY o.created_at`,
+      `SELECT o.grant_id, o.created_at, o.message_id_header, o.sha256, o.look_id, o.extension, o.answer_there FROM outbox o JOIN grants g ON g.id = o.grant_id WHERE g.message_id = $1 AND o.state = 'delivered' ORDER BY o.created_at`,
       [id],
     ),
     copyMailsOf(context, id),
@@ -243,6 +244,7 @@ export async function getSent(context: Context, accountId: string, id: string) {
       sha256: new Uint8Array(row.sha256),
       ...(row.look_id === null ? {} : { lookId: row.look_id }),
       ...(row.extension === null ? {} : { extension: row.extension }),
+      answerThere: row.answer_there,
     })),
     copyMails,
     looks: await looksOf(context, [...new Set(notices.flatMap(({ look_id }) => look_id ?? []))]),

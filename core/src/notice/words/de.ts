@@ -64,6 +64,7 @@ ${office}`,
   alsoQuestion: 'Außerdem werden Sie etwas gefragt, worauf nur Sie und der Absender die Antwort kennen.',
   openHere: 'Hier öffnen:',
   openButton: 'Nachricht öffnen',
+  answerThere: 'Bitte antworten Sie dort: Eine Antwort auf diese Mail könnten unterwegs andere lesen.',
   notForYou:
     'Ist sie nicht für Sie, öffnen Sie nichts und löschen Sie diese Mail: ohne den Code kann sie niemand lesen.',
   notForYouRegistered: 'Ist sie nicht für Sie, löschen Sie diese Mail: ohne das Passwort kann sie niemand lesen.',

@@ -65,6 +65,7 @@ ${office}`,
   alsoQuestion: 'Une question vous est aussi posée, dont vous et l’expéditeur connaissez la réponse.',
   openHere: 'Ouvrez-le ici :',
   openButton: 'Ouvrir le message',
+  answerThere: 'Répondez-y, s’il vous plaît : une réponse à ce courriel pourrait être lue par d’autres en chemin.',
   notForYou:
     'Si ce message ne vous est pas destiné, n’ouvrez rien et supprimez ce courriel : sans le code, personne ne peut le lire.',
   notForYouRegistered:

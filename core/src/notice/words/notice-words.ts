@@ -41,6 +41,8 @@ export interface NoticeWords {
   alsoQuestion: string;
   openHere: string;
   openButton: string;
+  /** Below it, where the message may be answered. */
+  answerThere: string;
   notForYou: string;
   notForYouRegistered: string;
   whyALink: string;

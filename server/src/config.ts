@@ -4,6 +4,8 @@ import { resolve } from 'node:path';
 import { type NextHop } from './mail/smtp';
 import { z } from 'zod';
 
+export const ROLES = ['web', 'mail', 'jobs'] as const;
+
 const environment = z.object({
   UNDERLOCK_HOST: z.string().default('127.0.0.1'),
   UNDERLOCK_PORT: z.coerce.number().int().min(0).max(65_535).default(8420),
@@ -34,6 +36,12 @@ const environment = z.object({
    * once.
    */
   UNDERLOCK_COMMON_PASSWORDS: z.coerce.number().int().min(0).max(24).default(24),
+  /** What this process does, separated by commas: `web`, `mail` (what comes in by SMTP), `jobs`. */
+  UNDERLOCK_ROLES: z
+    .string()
+    .default(ROLES.join())
+    .transform((text) => text.split(',').map((one) => one.trim()))
+    .pipe(z.array(z.enum(ROLES)).min(1)),
   /** The next host on the way out: the office's relay. */
   UNDERLOCK_SMTP_URL: z.url().default('smtp://127.0.0.1:8425'),
   /** Whether mail waits where that host offers no TLS, or a wrong certificate; `required` but on this machine. */
@@ -179,6 +187,7 @@ export function readConfig(env: Record<string, string | undefined>) {
       .filter((one) => one !== '')
       .map((one) => Buffer.from(one, 'base64url')),
     commonPasswords: set.UNDERLOCK_COMMON_PASSWORDS,
+    roles: set.UNDERLOCK_ROLES,
     smtp: nextHopOf(set),
     mailPort: set.UNDERLOCK_MAIL_PORT,
     dns: set.UNDERLOCK_DNS,

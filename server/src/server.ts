@@ -9,7 +9,7 @@ import { connect } from './data/database';
 import { migrate, requireCurrent } from './data/migrations';
 import { defineModels } from './data/models';
 import { createApp } from './http/app';
-import { type JobHandlers, startJobs } from './jobs/jobs';
+import { type JobHandlers, type RunningJobs, startJobs } from './jobs/jobs';
 import { openMailDoor } from './incoming/door';
 import { createSmtpDoor } from './mail/smtp';
 import { deliverCopy } from './outgoing/copies';
@@ -109,16 +109,10 @@ const handlersOf = (context: Context): JobHandlers => ({
   },
 });
 
-export async function startServer(config: Config, log: Log = consoleLog, clock?: () => Date): Promise<RunningServer> {
-  const { context, jobs, close } = await openContext(config, log, clock);
-  await jobs.work(handlersOf(context));
-  // Before anybody can ask for anything: a database from a backup forgets what ended since.
-  await applyJournal(context);
-  await tidyChanges(context);
-  // Not waited for: everything opens under every secret in force, whichever it is sealed under.
-  const resealing = reseal(context).catch((error: unknown) => context.log.error('reseal', error));
+/** Pages and endpoints. */
+async function openWeb(context: Context): Promise<{ port: number; close(): Promise<void> }> {
+  const { config, log } = context;
   const { app, streams } = createApp(context);
-  const mailDoor = config.mailPort === 0 ? undefined : await openMailDoor(context);
   const server = createServer(
     { headersTimeout: 10_000, requestTimeout: 150_000, keepAliveTimeout: 15_000, maxHeaderSize: 16 * 1024 },
     app.callback(),
@@ -136,15 +130,40 @@ export async function startServer(config: Config, log: Log = consoleLog, clock?:
     });
   log.info('listening', { port });
   return {
-    context,
     port,
-    mailPort: mailDoor?.port ?? 0,
-    async stop() {
+    async close() {
       streams.close();
       server.closeAllConnections();
       await new Promise((done) => server.close(done));
+    },
+  };
+}
+
+/** What has to be done on time and by nobody's asking. `resealed`: to be waited for at the end. */
+async function openJobs(context: Context, jobs: RunningJobs): Promise<{ resealed: Promise<unknown> }> {
+  await jobs.work(handlersOf(context));
+  await tidyChanges(context);
+  // Not waited for: everything opens under every secret in force, whichever it is sealed under.
+  return { resealed: reseal(context).catch((error: unknown) => context.log.error('reseal', error)) };
+}
+
+/** What of it this process does is its roles: several processes, of one role or of all, make one server. */
+export async function startServer(config: Config, log: Log = consoleLog, clock?: () => Date): Promise<RunningServer> {
+  const { context, jobs, close } = await openContext(config, log, clock);
+  const { roles } = config;
+  // Before anybody can ask for anything: a database from a backup forgets what ended since.
+  await applyJournal(context);
+  const working = roles.includes('jobs') ? await openJobs(context, jobs) : undefined;
+  const mailDoor = roles.includes('mail') && config.mailPort !== 0 ? await openMailDoor(context) : undefined;
+  const web = roles.includes('web') ? await openWeb(context) : undefined;
+  return {
+    context,
+    port: web?.port ?? 0,
+    mailPort: mailDoor?.port ?? 0,
+    async stop() {
+      await web?.close();
       await mailDoor?.close();
-      await resealing;
+      await working?.resealed;
       await close();
     },
   };

@@ -242,7 +242,8 @@ export async function mailCountAtRest(house: House, mailbox: string): Promise<nu
         async () =>
           (
             await client.query(
-              `SELECT 1 FROM outbox o JOIN grants g ON g.id = o.grant_id WHERE o.state = 'waiting' AND o.created_at <= now() AND lower(g.address) = lower($1)`,
+              `SELECT 1 FROM outbox o JOIN grants g ON g.id = o.grant_id WHERE o.state = 'waiting' AND o.created_at <= now() AND lower(g.address) = lower($1)
+               UNION ALL SELECT 1 FROM copy_recipients r JOIN copies c ON c.id = r.copy_id WHERE r.state = 'waiting' AND c.leaves_at <= now() AND lower(r.address) = lower($1)`,
               [mailbox],
             )
           ).rowCount,

@@ -32,6 +32,24 @@ export default tseslint.config(
   },
   {
     files: ['app/**/*.tsx', 'app/**/*.ts', 'reader/**/*.tsx', 'ui/**/*.tsx'],
+    ignores: ['ui/src/later.tsx'],
+    rules: {
+      'no-restricted-imports': [
+        'error',
+        {
+          paths: [
+            {
+              name: 'react',
+              importNames: ['lazy', 'Suspense'],
+              message: 'What is fetched later is `later` of @under-lock/ui/later: it says why, and keeps its place.',
+            },
+          ],
+        },
+      ],
+    },
+  },
+  {
+    files: ['app/**/*.tsx', 'app/**/*.ts', 'reader/**/*.tsx', 'ui/**/*.tsx'],
     plugins: { 'react-hooks': reactHooks },
     rules: { 'react-hooks/rules-of-hooks': 'error', 'react-hooks/exhaustive-deps': 'error' },
   },

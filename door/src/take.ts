@@ -1,5 +1,6 @@
 /** Lays a mail down at the server before it is answered, and hands it on to be dealt with. */
 import { handIn } from '@under-lock/contract/submission';
+import { deleteBlob } from '@under-lock/contract/blob';
 import { putBlob } from '@under-lock/contract/transfer';
 import { type Bytes, concat, sha256, utf8 } from '@under-lock/core/bytes';
 import { EntityError, readEntity } from '@under-lock/core/message/entity';
@@ -54,5 +55,7 @@ export async function layDown({ keys }: Door, owner: Owner, { raw, to }: Taken):
     params: { id },
     body: { blobId, sha256: await digestOf(raw, to), size: raw.length, ...labels },
   });
+  // The same octets lie here under another number: these are nobody's.
+  if (already) await owner.client(deleteBlob, { params: { id: blobId } }).catch(() => undefined);
   return already ? undefined : { id, deviceId: owner.deviceId, blobId, label: labels.door };
 }

@@ -69,6 +69,11 @@ test('what is missing is told its writer by mail and waits sealed; nobody has go
 
 test('the same octets once more are the same mail, and so are those with a relay’s own line before them', async () => {
   expect(await handIn('pell.anders@postbox.example', 'Fitness papers')).toMatchObject({ code: 0 });
+  const blobs = (): Promise<number> =>
+    house.server.context.db
+      .query('SELECT 1 FROM blobs WHERE account_id = $1', { bind: [maren.account.id] })
+      .then(([rows]) => rows.length);
+  const before = await blobs();
   const again = mail('pell.anders@postbox.example', 'Fitness papers').replace('"', '"Received: by desk; 1\\r\\n');
   const { code } = await python(house, [
     ...signedIn(),
@@ -77,6 +82,8 @@ test('the same octets once more are the same mail, and so are those with a relay
   expect(code).toBe(0);
   await house.door.idle();
   expect((await maren.client(listHanded)).mails).toHaveLength(1);
+  // What it was sealed to this time lies nowhere.
+  expect(await blobs()).toBe(before);
 });
 
 test('on a readable line nobody is asked to sign in, and nobody can', async () => {

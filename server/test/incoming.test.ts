@@ -226,6 +226,8 @@ test('an answer to a notice of the reading room’s own address comes to whose m
   );
   expect(await deliver(mail(), [room])).toMatch(/^550 Nobody reads this mailbox/);
   expect(await deliver(mail({ answers: [notice] }), [room], '')).toMatch(/^550/);
+  // To a worker besides: what is refused for the one is kept for nobody, and its host sends it again to the other.
+  expect(await deliver(mail(), [maren.account.address, room])).toMatch(/^550 Nobody reads this mailbox/);
   expect((await receivedOf(maren)).mails).toHaveLength(before + 1);
 });
 

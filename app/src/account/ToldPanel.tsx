@@ -1,7 +1,7 @@
 /** Whether a worker is told by mail that something has come for them, and where. */
 import { setToldByMail } from '@under-lock/contract/account';
 import { defined } from '@under-lock/core/defined';
-import { addressKey, checkAddress } from '@under-lock/core/people/address';
+import { checkAddress, isAtDomain } from '@under-lock/core/people/address';
 import { Banner, Button, Check, Field, Line, OnEnter, Panel, Row, Section, Text } from '@under-lock/ui';
 import { useState } from 'react';
 import { api } from '../api';
@@ -55,7 +55,7 @@ function Elsewhere({ onChoose }: { onChoose: (address: string) => Promise<void> 
   const { data: office } = useOffice();
   const wrong = !checkAddress(address.trim()).ok
     ? 'This is not a mail address.'
-    : office !== undefined && addressKey(address.trim()).endsWith(`@${office.mailDomain.toLowerCase()}`)
+    : office !== undefined && isAtDomain(address.trim(), office.mailDomain)
       ? 'Mail to this address comes in here. Give one that you read in another program.'
       : undefined;
   const choose = (): void => {

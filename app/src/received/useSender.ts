@@ -1,6 +1,6 @@
 /** What the address of whoever wrote is to the one who reads: known, new, or nearly one that is known. */
 import { type Doubt, doubtsIn } from '@under-lock/core/doubts/doubts';
-import { addressKey, type Correspondent, hostOf } from '@under-lock/core/people/address';
+import { type Correspondent, hostOf, isAtDomain } from '@under-lock/core/people/address';
 import { oneAt } from '@under-lock/core/people/find';
 import { useMemo } from 'react';
 import { knownTo } from '../people/known-to';
@@ -41,8 +41,7 @@ export function useSender(from: Correspondent | undefined): SenderHere {
     if (colleagues === undefined || office === undefined) return NOTHING;
     const known = knownTo(people, writtenTo);
     const isKnown =
-      oneAt([...known, ...colleagues], from.address) !== undefined ||
-      addressKey(from.address).endsWith(`@${office.mailDomain.toLowerCase()}`);
+      oneAt([...known, ...colleagues], from.address) !== undefined || isAtDomain(from.address, office.mailDomain);
     if (isKnown) return NOTHING;
     const { mailDomain } = office;
     const [doubt] = doubtsIn({

@@ -1,6 +1,6 @@
 /** What the office's rules say of a draft: its facts, and what follows from them for its plan. */
 import { entryFor } from '../passwords/entry';
-import { addressKey } from '../people/address';
+import { addressKey, isAtDomain } from '../people/address';
 import { oneAt } from '../people/find';
 import { isOwnAddress } from '../people/own-addresses';
 import { type ContentFacts, type Facts } from '../rules/facts';
@@ -40,9 +40,7 @@ type Among = Pick<Known, 'office' | 'account' | 'colleagues' | 'registered' | 'c
 export const isStaffAddress = (
   address: string,
   { office, colleagues }: Pick<Known, 'office' | 'colleagues'>,
-): boolean =>
-  addressKey(address).endsWith(`@${office.mailDomain.toLowerCase()}`) ||
-  colleagues.some((one) => isOwnAddress(one, address));
+): boolean => isAtDomain(address, office.mailDomain) || colleagues.some((one) => isOwnAddress(one, address));
 
 /** Nothing of theirs is known that a message could be locked with. */
 function hasNoLock(address: string, { colleagues, registered, certificates, keys, passwords }: Among): boolean {

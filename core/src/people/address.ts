@@ -30,6 +30,9 @@ export function asciiDomain(domain: string): string | undefined {
 /** What stands behind the @, and before it, as they are written. */
 export const hostOf = (address: string): string => address.slice(address.lastIndexOf('@') + 1);
 export const localPartOf = (address: string): string => address.slice(0, address.lastIndexOf('@'));
+/** Whether it is an address of this domain, however either is spelled. */
+export const isAtDomain = (address: string, domain: string): boolean =>
+  hostOf(addressKey(address)) === domain.toLowerCase();
 
 /**
  * Checks one bare address. The result is normalised: NFC, domain in lower case ASCII; the local part keeps its case.

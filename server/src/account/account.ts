@@ -4,7 +4,7 @@
 import { randomBytes, randomUUID } from 'node:crypto';
 import { isAcceptableHashing, RECOMMENDED_HASHING, type PasswordHashing } from '@under-lock/core/account/password';
 import { accountAt, oneAtATime } from './addresses';
-import { addressKey, checkAddress } from '@under-lock/core/people/address';
+import { addressKey, checkAddress, isAtDomain } from '@under-lock/core/people/address';
 import { type Context } from '../context';
 import { AccountRow, type StoredHashing } from '../data/models';
 import { invalid, Problem } from '../problem';
@@ -295,7 +295,7 @@ export async function invite(
   by: Actor = { kind: 'operator' },
 ): Promise<{ token: string; until: Date }> {
   const checked = checkAddress(input.address);
-  if (!checked.ok || !checked.address.endsWith(`@${context.config.office.mailDomain}`))
+  if (!checked.ok || !isAtDomain(checked.address, context.config.office.mailDomain))
     throw invalid(`The address must be one of ${context.config.office.mailDomain}.`);
   const token = randomBytes(32);
   const until = new Date(context.clock().getTime() + INVITATION_DAYS * 86_400_000);

@@ -2,7 +2,7 @@
  * An account may have further addresses beside its main one: a role's, an office's. An administrator gives them; each
  * belongs to one account.
  */
-import { addressKey, checkAddress } from '@under-lock/core/people/address';
+import { addressKey, checkAddress, isAtDomain } from '@under-lock/core/people/address';
 import { type Transaction } from 'sequelize';
 import { type Context } from '../context';
 import { rows, run } from '../data/database';
@@ -42,7 +42,7 @@ export async function putAddresses(
   const { mailDomain } = context.config.office;
   const keys = addresses.map((address) => {
     const checked = checkAddress(address);
-    if (!checked.ok || !checked.address.endsWith(`@${mailDomain}`))
+    if (!checked.ok || !isAtDomain(checked.address, mailDomain))
       throw invalid(`“${address}” is not an address of ${mailDomain}.`);
     return addressKey(checked.address);
   });

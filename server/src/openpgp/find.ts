@@ -4,7 +4,7 @@
  */
 import { type KeySource } from '@under-lock/contract/openpgp';
 import { hkpUrl, wkdUrls } from '@under-lock/core/openpgp/discovery';
-import { addressKey } from '@under-lock/core/people/address';
+import { isAtDomain } from '@under-lock/core/people/address';
 import { type Context } from '../context';
 import { askDoor, fetchOutside, WebError } from '../certificate/web';
 import { publishedFor } from './published';
@@ -41,8 +41,7 @@ async function fetched(
   }
 }
 
-const isOurs = ({ config }: Context, address: string): boolean =>
-  addressKey(address).endsWith(`@${config.office.mailDomain}`);
+const isOurs = ({ config }: Context, address: string): boolean => isAtDomain(address, config.office.mailDomain);
 
 async function byAddress(context: Context, address: string, failed: Set<string>): Promise<Omit<KeyFound, 'index'>[]> {
   if (isOurs(context, address)) return (await publishedFor(context, address)).map((key) => ({ source: 'office', key }));

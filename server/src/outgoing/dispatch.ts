@@ -9,7 +9,7 @@ import { type NewCopy, type NewGrant } from '@under-lock/contract/outgoing';
 import { grantHolds } from '@under-lock/core/access/holds';
 import { forAnybody, type Handling, isAsStrict, LOOSEST_TERMS, NO_RIGHTS } from '@under-lock/core/handling/handling';
 import { latestClosing } from '@under-lock/core/handling/closing';
-import { addressKey } from '@under-lock/core/people/address';
+import { addressKey, isAtDomain } from '@under-lock/core/people/address';
 import { type Transaction } from 'sequelize';
 import { isOwnAddress } from '../account/addresses';
 import { type Context } from '../context';
@@ -206,7 +206,7 @@ function requireAudience({ config }: Context, { handling: { audience }, grants, 
   if (copied !== undefined && (audience === 'staff' || audience === 'nobody'))
     throw new Problem('audience', 400, `This handling is for staff only, and ${copied.address} would get a copy`);
   const outsider = grants.find(
-    ({ reader, address }) => reader.kind !== 'account' && !addressKey(address).endsWith(`@${config.office.mailDomain}`),
+    ({ reader, address }) => reader.kind !== 'account' && !isAtDomain(address, config.office.mailDomain),
   );
   const colleague = grants.find(({ reader }) => reader.kind === 'account');
   if (audience === 'nobody' || (audience === 'staff' && grants.some(({ reader }) => reader.kind !== 'account')))

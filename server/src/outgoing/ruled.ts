@@ -7,7 +7,7 @@ import { type Ruled } from '@under-lock/contract/rules';
 import { defined } from '@under-lock/core/defined';
 import { type Handling, isAsStrict } from '@under-lock/core/handling/handling';
 import { type LockName } from '@under-lock/core/locks/index';
-import { addressKey } from '@under-lock/core/people/address';
+import { addressKey, isAtDomain } from '@under-lock/core/people/address';
 import { floorOf, stillNeeded, unconfirmed } from '@under-lock/core/rules/demand';
 import { type Facts, NO_CONTENT } from '@under-lock/core/rules/facts';
 import { asksOfNew, type Policy } from '@under-lock/core/rules/policy';
@@ -102,7 +102,7 @@ async function factsOf(
     sender: { address: addressKey(message.from ?? sender.address), departments: sender.departments },
     recipients: addresses.map((address) => ({
       address,
-      isStaff: ours.has(address) || address.endsWith(`@${mailDomain.toLowerCase()}`),
+      isStaff: ours.has(address) || isAtDomain(address, mailDomain),
       isNew: unknown.has(address),
       hasNoLock: withoutLock.has(address) && !ours.has(address) && !registered.has(address),
     })),

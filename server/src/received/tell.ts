@@ -4,7 +4,7 @@
  */
 import { buildWaiting } from '@under-lock/core/notice/notice';
 import { randomUUID } from 'node:crypto';
-import { addressKey } from '@under-lock/core/people/address';
+import { addressKey, isAtDomain } from '@under-lock/core/people/address';
 import { accountAt } from '../account/addresses';
 import { type Context } from '../context';
 import { rows, run } from '../data/database';
@@ -32,8 +32,7 @@ export async function setTold(
   { byMail, address }: { byMail: boolean; address?: string | undefined },
 ): Promise<void> {
   const key = addressKey(address ?? '');
-  const comesHere =
-    key.endsWith(`@${context.config.office.mailDomain.toLowerCase()}`) || (await accountAt(context, key)) !== null;
+  const comesHere = isAtDomain(key, context.config.office.mailDomain) || (await accountAt(context, key)) !== null;
   if (address !== undefined && comesHere)
     throw invalid('Mail to this address comes in here. Give one that you read in another program.');
   await account.update({ toldByMail: byMail, toldAddress: address ?? null });

@@ -1,4 +1,5 @@
 /** What stands on the door's lines, octet by octet: what it offers, and what it makes of those who try more. */
+import { builtLimit } from '@under-lock/core/message/built-size';
 import { listHanded } from '@under-lock/contract/submission';
 import { connect as connectTcp, type Socket } from 'node:net';
 import { connect as connectTls } from 'node:tls';
@@ -95,7 +96,7 @@ test('what it says it can, it can; what it can’t, it does not say', async () =
     .slice(1)
     .map((one) => one.slice(4))
     .sort();
-  const size = Math.ceil(house.server.context.config.office.limits.maxBytes * 1.38) + 1_000_000;
+  const size = builtLimit(house.server.context.config.office.limits.maxBytes);
   expect(offered).toEqual(['8BITMIME', 'AUTH PLAIN LOGIN', 'PIPELINING', `SIZE ${size}`, 'SMTPUTF8']);
   expect(await line.ask('BDAT 5 LAST')).toMatch(/^50\d /);
   line.end();

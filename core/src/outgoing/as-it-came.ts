@@ -62,15 +62,18 @@ function traceOf({ messageId, date }: { messageId: string; date: Date }): string
   return `Received: by ${host} with ESMTPSA id ${id};\r\n ${rfc5322Date(date)}\r\n`;
 }
 
+/** The mail as it leaves the house. @throws EntityError */
+export const asItLeaves = (raw: Bytes, about: { messageId: string; date: Date }): Bytes =>
+  concat(utf8(traceOf(about)), asItWas(raw, about));
+
 /**
- * The mail as it leaves: unseen recipients stay unseen, and what every mail has to say is put before it where its
+ * The mail for others' eyes: unseen recipients stay unseen, and what every mail has to say is put before it where its
  * program did not (RFC 6409 §8). Everything else is as it came. @throws EntityError
  */
-export function asItLeaves(raw: Bytes, { messageId, date }: { messageId: string; date: Date }): Bytes {
+export function asItWas(raw: Bytes, { messageId, date }: { messageId: string; date: Date }): Bytes {
   const bytes = withWireLineEnds(raw);
   const { fields, body } = readEntity(bytes);
   const added = [
-    traceOf({ messageId, date }),
     ...(fieldNamed({ fields }, 'message-id') === undefined ? [`Message-ID: <${messageId}>\r\n`] : []),
     ...(fieldNamed({ fields }, 'date') === undefined ? [`Date: ${rfc5322Date(date)}\r\n`] : []),
   ];

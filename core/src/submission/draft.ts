@@ -8,7 +8,7 @@ import { addressesInHeader, readMessage } from '../message/read';
 import { defined } from '../defined';
 import { messageIdOf } from '../incoming/incoming';
 import { htmlOfText } from '../message/text-forms';
-import { asItLeaves, type OwnState, ownStateOf } from '../outgoing/as-it-came';
+import { asItWas, type OwnState, ownStateOf } from '../outgoing/as-it-came';
 import { type Draft, type DraftFile, type DraftRecipient, emptyDraft } from '../outgoing/draft';
 import { type Headers } from '../rules/facts';
 import { addressKey, checkAddress, type Correspondent } from '../people/address';
@@ -84,7 +84,7 @@ async function messageIn(raw: Bytes, own: OwnState): Promise<MessageContent> {
       throw error;
     },
   );
-  const bytes = asItLeaves(raw, message);
+  const bytes = asItWas(raw, message);
   return { ...message, files: [...message.files, { name: SIGNED_FILE, type: 'message/rfc822', bytes }] };
 }
 

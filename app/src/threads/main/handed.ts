@@ -4,7 +4,6 @@ import { type Draft } from '@under-lock/core/outgoing/draft';
 import { contentKeyOf, makeKey } from '@under-lock/core/outgoing/split';
 import { sealInPieces } from '@under-lock/core/locks/room/content';
 import { type WithAddresses } from '@under-lock/core/people/own-addresses';
-import { draftOfMail } from '@under-lock/core/submission/draft';
 import { openHanded, openHandedLabel } from '@under-lock/core/submission/handed';
 import { openForOwner } from '@under-lock/core/submission/owner';
 import { type Why, whySchema } from '@under-lock/core/submission/why';
@@ -34,6 +33,8 @@ export const handed = {
   ): Promise<Draft> {
     const opened = await openHandedLabel(await privateKey(), 'account', id, label);
     const raw = await openHanded(await download(blobId), opened);
+    // Fetched when a mail from a mail program is taken up: it reads what strangers format.
+    const { draftOfMail } = await import('@under-lock/core/submission/draft');
     const { draft } = await draftOfMail(raw, { envelope: opened.to, account }, async ({ name, type, bytes }) => {
       const file = { blobId: crypto.randomUUID(), name, type, size: bytes.length, key: makeKey() };
       await upload(file.blobId, await sealInPieces([bytes], contentKeyOf(file.key)), () => undefined);

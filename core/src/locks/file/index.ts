@@ -17,7 +17,7 @@ export interface FileOrder {
   /** Undefined where it is only packed. */
   password: string | undefined;
   /** Files that are locked already go along as they are. */
-  lockedStay: boolean;
+  lockedStay?: boolean;
   recipient: Correspondent;
   language: Language;
   officeName: string;
@@ -33,7 +33,8 @@ export interface FileOrder {
 const howSchema = z.object({
   way: fileWaySchema,
   password: z.string().optional(),
-  lockedStay: z.boolean().default(false),
+  /** Absent for no. */
+  lockedStay: z.boolean().optional(),
 });
 
 /** To each by a mail of their own: each has a password of their own. */
@@ -42,7 +43,11 @@ const wantedFile =
   ({ chosen, recipient: { address, name, role } }: ChosenLine): WantedCopy<'file'> => {
     const { way, password, lockedStay } = fileWayIn(among, address);
     const clear = chosen.clear === true;
-    const how: z.infer<typeof howSchema> = { way, lockedStay, ...(clear ? {} : { password: password!.password }) };
+    const how: z.infer<typeof howSchema> = {
+      way,
+      ...(lockedStay ? { lockedStay } : {}),
+      ...(clear ? {} : { password: password!.password }),
+    };
     return { lock: 'file', clear, how, recipients: [{ address, name, role }] };
   };
 
@@ -53,13 +58,13 @@ export const fileLock: CopyLock<'file', FileMissing, FileWarning, FileReason, Fi
   assess: assessFile,
   want: (lines, among) => lines.map(wantedFile(among)),
   order({ how, recipients }, { known: { office, fileRules, zone }, rights, paper, language, neutralSubject }) {
-    const { way, password, lockedStay } = howSchema.parse(how);
+    const { way, password, lockedStay = false } = howSchema.parse(how);
     const { name, address } = recipients[0]!;
     return {
       lock: 'file',
       way,
       password,
-      lockedStay,
+      ...(lockedStay ? { lockedStay } : {}),
       recipient: { name, address },
       language,
       officeName: office.name,

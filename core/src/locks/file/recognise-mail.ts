@@ -49,7 +49,8 @@ export async function recogniseFileMail(
   // A page that is not ours could show anything beside what it has sealed.
   const isOurs = (kind: LockedKind | undefined): kind is LockedKind =>
     kind !== undefined && (kind.template === undefined || kind.template === template);
-  if (!kinds.every(isOurs)) return { keeps: 'nothing', weak: false };
+  // What is only packed is one file beside a plain text: anything else is no mail of this lock.
+  if (!kinds.every(isOurs)) return parts.isPlain && files.length === 1 ? { keeps: 'nothing', weak: false } : undefined;
   const isNeutral = LANGUAGES.some((language) => outerSubject(language, officeName, look) === subject);
   const isNote = isCover(text, {
     sender,

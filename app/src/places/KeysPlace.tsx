@@ -51,7 +51,7 @@ function KeyLine({ listed: { key, view }, verdict, now, last }: LineProps) {
       about={
         view === undefined
           ? 'The key is made and kept; the authority has not answered.'
-          : `${purposeWords[key.purpose]}; issued by ${view.issuer}; ${validityInWords(view, now)}`
+          : `${key.forPrograms === true ? 'Signs what your mail programs send' : purposeWords[key.purpose]}; issued by ${view.issuer}; ${validityInWords(view, now)}`
       }
       mark={
         view === undefined ? (

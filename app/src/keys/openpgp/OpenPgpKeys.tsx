@@ -26,7 +26,9 @@ function KeyLine({ own, verdict, now, last }: LineProps) {
   const what =
     own.purpose === 'certifying'
       ? 'Vouches for colleagues’ keys'
-      : `${view.parts[0]?.algorithm ?? ''}, version ${view.version}`;
+      : own.purpose === 'programs'
+        ? 'Signs what your mail programs send'
+        : `${view.parts[0]?.algorithm ?? ''}, version ${view.version}`;
   return (
     <ListLine
       href={`/keys/openpgp/${own.id}`}

@@ -71,7 +71,7 @@ function KeyLine({ listed: { key, view }, verdict, now, last }: LineProps) {
               ▲ Runs out soon: renew it in good time
             </Text>
           ) : null}
-          {key.backedUpAt === undefined ? (
+          {key.backedUpAt === undefined && key.forPrograms !== true ? (
             <Text kind="small" tone="amber">
               {key.purpose === 'sign'
                 ? '▲ Not backed up: were this vault lost, you would need a new one'

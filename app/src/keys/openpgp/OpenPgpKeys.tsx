@@ -54,7 +54,7 @@ function KeyLine({ own, verdict, now, last }: LineProps) {
               ▲ Runs out soon: lengthen it in good time
             </Text>
           ) : null}
-          {own.backedUpAt === undefined ? (
+          {own.backedUpAt === undefined && own.purpose !== 'programs' ? (
             <Text kind="small" tone="amber">
               ▲ Not backed up: were this vault lost, mail sealed to it could not be read any more
             </Text>

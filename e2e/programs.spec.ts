@@ -232,3 +232,42 @@ test('where a rule locks the files and leaves the text, a password is made, and 
   await expect(page.getByText(/as a locked file: rota@islandecho\.example/)).toBeVisible({ timeout: 30_000 });
   expect(complaints).toEqual([]);
 });
+
+test('the door signs in somebody’s name with keys of its own, until they are taken back or revoked', async ({
+  house,
+  page,
+  complaints,
+}) => {
+  await page.setViewportSize(phone);
+  await signIn(page, house, 1);
+  await page.goto(`${house.origin}/account/programs`);
+  const signing = page.getByRole('main').last();
+  await expect(signing.getByText('Nothing is signed to whoever gets mail under S/MIME.')).toBeVisible();
+  await signing.getByRole('button', { name: 'Get a certificate for it' }).click();
+  await expectAccessible(page);
+  await page.getByRole('button', { name: 'Let it sign' }).click();
+  await expect(signing.getByText(/^Signs to whoever gets mail under S\/MIME since/)).toBeVisible();
+  await signing.getByRole('button', { name: 'Make an OpenPGP key for it' }).click();
+  await page.getByRole('button', { name: 'Let it sign' }).click();
+  await expect(signing.getByText(/^Signs to whoever gets mail under OpenPGP since/)).toBeVisible();
+  await expectAccessible(page);
+  await page.screenshot({ path: '/tmp/shots/signing.png', fullPage: true });
+
+  await page.goto(`${house.origin}/keys`);
+  await expect(page.getByText(/^Signs what your mail programs send/)).toHaveCount(2);
+  await page.screenshot({ path: '/tmp/shots/signkeys.png', fullPage: true });
+  await page
+    .getByRole('link', { name: /^OpenPGP key for/ })
+    .first()
+    .click();
+  await page.getByRole('button', { name: /^Revoke/ }).click();
+  await page.getByRole('button', { name: 'Revoke it for good' }).click();
+  await expect(page.getByText(/^Revoked, and published as revoked/)).toBeVisible();
+
+  await page.goto(`${house.origin}/account/programs`);
+  await expect(signing.getByText('Nothing is signed to whoever gets mail under OpenPGP.')).toBeVisible();
+  await signing.getByRole('button', { name: 'Take it back: a certificate of the door’s' }).click();
+  await page.getByRole('button', { name: 'Take it back', exact: true }).last().click();
+  await expect(signing.getByText('Nothing is signed to whoever gets mail under S/MIME.')).toBeVisible();
+  expect(complaints).toEqual([]);
+});

@@ -3,6 +3,7 @@
  * what waits for its writer.
  */
 import { MAX_HANDED_KEY_BYTES } from '@under-lock/core/submission/handed';
+import { MAX_SIGNER_BYTES, SIGNER_KINDS } from '@under-lock/core/submission/signer';
 import { MOST_SENTENCE } from '@under-lock/core/submission/why';
 import { z } from 'zod';
 import { accountSchema } from './account';
@@ -28,6 +29,49 @@ const seenSchema = z.object({
 });
 export type SeenAtDoor = z.infer<typeof seenSchema>;
 export const MOST_SEEN = 5;
+
+const signerKind = z.enum(SIGNER_KINDS);
+const signerSchema = z.object({
+  kind: signerKind,
+  fingerprint: z.string(),
+  since: instant,
+  /** Sealed to the key that the door has now; otherwise it can't use it. */
+  isCurrent: z.boolean(),
+});
+export type SignerHere = z.infer<typeof signerSchema>;
+/** What the worker has let the door sign with, and the key that such things are sealed to. */
+export const listSigners = endpoint({
+  method: 'GET',
+  path: '/api/mail-programs/signers',
+  access: 'worker',
+  reply: z.object({ door: publicKeySchema.optional(), signers: z.array(signerSchema) }),
+});
+/** `publicKey`: the door's, to which it is sealed. @see conflict when the door has another one by now */
+export const putSigner = endpoint({
+  method: 'PUT',
+  path: '/api/mail-programs/signers/:kind',
+  access: 'worker',
+  maxBytes: 2 * MAX_SIGNER_BYTES,
+  params: z.object({ kind: signerKind }),
+  body: z.object({
+    publicKey: publicKeySchema.shape.publicKey,
+    sealed: bytes(60, MAX_SIGNER_BYTES),
+    fingerprint: line(64),
+  }),
+});
+export const dropSigner = endpoint({
+  method: 'DELETE',
+  path: '/api/mail-programs/signers/:kind',
+  access: 'worker',
+  params: z.object({ kind: signerKind }),
+});
+export const listSignersForDoor = endpoint({
+  method: 'GET',
+  path: '/api/submission/signers',
+  access: 'worker',
+  byDoor: true,
+  reply: z.object({ signers: z.array(z.object({ kind: signerKind, sealed: bytes(60, MAX_SIGNER_BYTES) })) }),
+});
 
 /** When the door tells a worker by mail what their mail programs sent; what waits for them, it tells in any case. */
 export const TOLD_LEFT = ['always', 'changed', 'daily', 'never'] as const;

@@ -6,6 +6,7 @@ import { ApiProblem } from '@under-lock/contract/problem';
 import { type Bytes } from '@under-lock/core/bytes';
 import { defined } from '@under-lock/core/defined';
 import { MessageReadError } from '@under-lock/core/message/read';
+import { type SealingMeans } from '@under-lock/core/locks/lock';
 import { type LockBefore } from '@under-lock/core/outgoing/as-it-came';
 import { type Draft } from '@under-lock/core/outgoing/draft';
 import { type Known } from '@under-lock/core/outgoing/known';
@@ -19,7 +20,7 @@ import { sealForOwner } from '@under-lock/core/submission/owner';
 import { readHead } from '@under-lock/core/incoming/incoming';
 import { randomUUID } from 'node:crypto';
 import { type Context, isForNow, type Owner } from './house';
-import { askHouse, withRules } from './known';
+import { askHouse, type House, withRules } from './known';
 import { filesOnly } from './files-only';
 import { lookThrough } from './look';
 import { portsOver } from './ports';
@@ -54,7 +55,7 @@ async function planned(
   context: Context,
   owner: Owner,
   { raw, to }: HandedIn,
-): Promise<Way & { files: Map<string, Bytes> }> {
+): Promise<Way & { files: Map<string, Bytes>; means: House['means'] }> {
   const now = context.now();
   const files = new Map<string, Bytes>();
   const { draft, own, onlyPlain } = await draftOfMail(
@@ -69,7 +70,11 @@ async function planned(
   const house = await askHouse(context, owner, draft, now);
   const looked = await lookThrough(draft, { files, isLocked: own.is === 'locked', onlyPlain }, house.rules.policy, now);
   const known = withRules(house, looked);
-  return { files, ...(own.is === 'locked' ? asLocked(draft, known, own.by) : asRulesAllow(draft, known)) };
+  return {
+    files,
+    means: house.means,
+    ...(own.is === 'locked' ? asLocked(draft, known, own.by) : asRulesAllow(draft, known)),
+  };
 }
 
 interface Way {
@@ -102,7 +107,7 @@ function asRulesAllow(draft: Draft, known: Known): Way {
 
 /** Seals and hands it over. Resolves with what was handed over. @throws ApiProblem */
 async function leave(
-  { means }: Context,
+  means: SealingMeans,
   owner: Owner,
   { id, raw }: HandedIn,
   { draft, known, plan, files }: Way & { files: ReadonlyMap<string, Bytes> },
@@ -158,13 +163,14 @@ export async function deal(context: Context, owner: Owner, mail: HandedIn): Prom
   const wait = (sentences: readonly string[]): Promise<void> =>
     letItWait(owner, { id, subject: readHead(mail.raw, '').subject }, sentences);
   try {
-    const { draft, known, plan, files } = await planned(context, owner, mail);
+    const { means, ...way } = await planned(context, owner, mail);
+    const { known, plan } = way;
     const missing = missingIn(plan, known);
     if (missing.length > 0) {
       await wait(missing);
       return { became: 'waits' };
     }
-    const left = await leave(context, owner, mail, { draft, known, plan, files });
+    const left = await leave({ ...context.means, ...means }, owner, mail, way);
     // It has left, and stands so among what was sent, whatever comes of this.
     const because = await report(owner, left, known).then(() => undefined, saidBy);
     return { became: 'sent', ...defined({ because }) };

@@ -13,14 +13,18 @@ import { type Looked } from '@under-lock/core/outgoing/looked';
 import { isStaffAddress, type KnownOfRules } from '@under-lock/core/outgoing/ruled';
 import { type Context, type Owner } from './house';
 import { meansOf } from './means';
+import { type Signing, signingFor } from './signers';
 
 export interface House {
+  /** What is signed with in its writer's name. */
+  means: Signing['means'];
   known: Omit<Known, 'rules'>;
   rules: Omit<KnownOfRules, 'looked' | 'isLookedThrough'>;
 }
 
 /** @throws ApiProblem */
-export async function askHouse({ book }: Context, owner: Owner, draft: Draft, now: Date): Promise<House> {
+export async function askHouse(context: Context, owner: Owner, draft: Draft, now: Date): Promise<House> {
+  const { book } = context;
   const { account, client } = owner;
   const addresses = draft.recipients.map(({ address }) => address);
   const [there, office, { colleagues }, { presets }, policy, fileRules, { readers }, { addresses: newTo }] =
@@ -36,8 +40,12 @@ export async function askHouse({ book }: Context, owner: Owner, draft: Draft, no
     ]);
   const { people, passwords } = withOffice([], [], there.people);
   const outside = addresses.filter((address) => !isStaffAddress(address, { office, colleagues }));
-  const { certificates, keys } = await meansOf(owner, people, { addresses, outside }, now);
+  const [{ certificates, keys }, signing] = await Promise.all([
+    meansOf(owner, people, { addresses, outside }, now),
+    signingFor(context, owner, draft.from ?? account.address, now),
+  ]);
   return {
+    means: signing.means,
     rules: { policy, newTo: new Set(newTo), departments: account.departments },
     known: {
       office,
@@ -52,7 +60,7 @@ export async function askHouse({ book }: Context, owner: Owner, draft: Draft, no
       knownKeys: {},
       certificates,
       keys,
-      signs: { certificate: false, openpgp: false },
+      signs: signing.signs,
       now,
       zone: office.calendar.zone,
     },

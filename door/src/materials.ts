@@ -4,7 +4,7 @@ import { type SealingMeans } from '@under-lock/core/locks/lock';
 const ANSWER_MS = 30_000;
 const FONTS = { regular: '/fonts/next-400.ttf', bold: '/fonts/next-700.ttf' };
 
-/** Copies under certificates and keys are signed by nobody here: the door has neither of anybody's. */
+/** What is signed with is not among it: that is each writer's own. */
 export function meansFrom(server: string, now: () => Date): SealingMeans {
   const fetched = async (path: string): Promise<Response> => {
     const response = await fetch(server + path, { signal: AbortSignal.timeout(ANSWER_MS) });

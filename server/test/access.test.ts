@@ -191,6 +191,11 @@ function bodyFor(endpoint: Endpoint): string | undefined {
       door: toBase64Url(randomBytes(60)),
     },
     '/api/account/told-left': { when: 'daily' },
+    '/api/mail-programs/signers/:kind': {
+      publicKey: toBase64Url(randomBytes(1216)),
+      sealed: toBase64Url(randomBytes(60)),
+      fingerprint: 'a'.repeat(40),
+    },
     '/api/submission/mails/:id/left': { toTell: [], asWritten: true },
     '/api/submission/mails/:id/wait': { why: toBase64Url(randomBytes(60)), sentence: 'x' },
     '/api/accounts/:id/end': { withdraw: false },
@@ -205,7 +210,10 @@ function bodyFor(endpoint: Endpoint): string | undefined {
 
 const pathOf = (endpoint: Endpoint): string =>
   endpoint.path
-    .replace(':kind', endpoint.path.endsWith('/drop') ? 'person' : 'sent')
+    .replace(
+      ':kind',
+      endpoint.path.includes('/signers/') ? 'openpgp' : endpoint.path.endsWith('/drop') ? 'person' : 'sent',
+    )
     .replace(':grantId', sent.dispatch.grants[0]!.id)
     .replace(':blobId', sent.contentBlobId)
     .replace(':replyId', sent.id)
@@ -287,6 +295,7 @@ const ownOnly = new Set([
   '/api/account/phone',
   '/api/account/told',
   '/api/account/told-left',
+  '/api/mail-programs/signers',
   '/api/account/exports',
   '/api/account/key',
   '/api/readers',

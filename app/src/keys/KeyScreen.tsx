@@ -28,6 +28,7 @@ import { BackToList } from '../shell/ListAndPage';
 import { keysDoor } from '../threads/keys/door';
 import { forgetJudgements } from '../threads/keys/reading';
 import { Backup, certificateBackup } from './Backup';
+import { ForPrograms } from './ForPrograms';
 import { CertificateFacts } from './CertificateFacts';
 import { type CertificateView } from './certificate-view';
 import { type Candidate, type ChoiceHere, choicesOf, choose } from './choosing';
@@ -149,7 +150,9 @@ function ChooseAmong({ ownKey, view }: { ownKey: OwnKey; view: CertificateView }
   const now = useNow();
   const { data = [] } = useOwnKeys();
   const candidates = data.flatMap((one): Candidate[] =>
-    one.view === undefined || isOld(one, now) ? [] : [{ id: one.key.id, chosen: one.key.chosen, view: one.view }],
+    one.view === undefined || isOld(one, now) || one.key.forPrograms === true
+      ? []
+      : [{ id: one.key.id, chosen: one.key.chosen, view: one.view }],
   );
   const own: Candidate = { id: ownKey.id, chosen: ownKey.chosen, view };
   const choices = choicesOf(own, candidates);
@@ -195,12 +198,14 @@ function Installed({ ownKey, view }: { ownKey: OwnKey; view: CertificateView }) 
   const [revoking, setRevoking] = useState(false);
   const [said, setSaid] = useState<string | undefined>();
   const reading = isOld({ key: ownKey, view }, now);
+  const forPrograms = ownKey.forPrograms === true;
   const name = (view.addresses[0] ?? 'certificate').replace(/[^\w.-]+/g, '-');
   return (
     <Screen title={`Certificate of ${view.name}`} back={back}>
       {said === undefined ? null : <Banner tone="sea">{said}</Banner>}
       {reading ? <Banner tone="amber">Kept for reading only: nothing is signed with it any more.</Banner> : null}
-      {!reading && runsOutSoon(view, now) ? (
+      {forPrograms ? <ForPrograms soon={!reading && runsOutSoon(view, now)} /> : null}
+      {!reading && !forPrograms && runsOutSoon(view, now) ? (
         <Banner
           tone="amber"
           actions={<Button label="Renew it" onPress={() => router.push(`/keys/new?replaces=${ownKey.id}`)} />}
@@ -218,12 +223,14 @@ function Installed({ ownKey, view }: { ownKey: OwnKey; view: CertificateView }) 
           />
         </Line>
       </Panel>
-      <Backup
-        backedUpAt={ownKey.backedUpAt}
-        address={view.addresses[0] ?? account.address}
-        work={certificateBackup(ownKey.id, view.addresses[0] ?? account.address)}
-      />
-      {reading ? null : <ChooseAmong ownKey={ownKey} view={view} />}
+      {forPrograms ? null : (
+        <Backup
+          backedUpAt={ownKey.backedUpAt}
+          address={view.addresses[0] ?? account.address}
+          work={certificateBackup(ownKey.id, view.addresses[0] ?? account.address)}
+        />
+      )}
+      {reading || forPrograms ? null : <ChooseAmong ownKey={ownKey} view={view} />}
       <Section title="Give it to others">
         <Text kind="small" tone="soft">
           Whoever is to encrypt to you needs the certificate, which is public. Every signed mail carries it; or save it
@@ -245,18 +252,22 @@ function Installed({ ownKey, view }: { ownKey: OwnKey; view: CertificateView }) 
       {reading ? null : (
         <Section title="When it is to end">
           <Row>
-            <Button
-              label="Renew"
-              describe="Renew: a new key and certificate, this one kept for reading"
-              onPress={() => router.push(`/keys/new?replaces=${ownKey.id}`)}
-            />
-            <Button
-              label="Put aside"
-              describe="Put aside: sign nothing more with it, keep it for reading"
-              onPress={() =>
-                void keysDoor().own.note(ownKey.id, { retiredAt: new Date().toISOString() }).then(keysChanged)
-              }
-            />
+            {forPrograms ? null : (
+              <>
+                <Button
+                  label="Renew"
+                  describe="Renew: a new key and certificate, this one kept for reading"
+                  onPress={() => router.push(`/keys/new?replaces=${ownKey.id}`)}
+                />
+                <Button
+                  label="Put aside"
+                  describe="Put aside: sign nothing more with it, keep it for reading"
+                  onPress={() =>
+                    void keysDoor().own.note(ownKey.id, { retiredAt: new Date().toISOString() }).then(keysChanged)
+                  }
+                />
+              </>
+            )}
             {ownKey.imported ? null : <Button kind="stop" label="Revoke" onPress={() => setRevoking(true)} />}
           </Row>
           {ownKey.imported ? (

@@ -51,7 +51,7 @@ function KeyLine({ listed: { key, view }, verdict, now, last }: LineProps) {
       about={
         view === undefined
           ? 'The key is made and kept; the authority has not answered.'
-          : `${purposeWords[key.purpose]}; issued by ${view.issuer}; ${validityInWords(view, now)}`
+          : `${key.forPrograms === true ? 'Signs what your mail programs send' : purposeWords[key.purpose]}; issued by ${view.issuer}; ${validityInWords(view, now)}`
       }
       mark={
         view === undefined ? (
@@ -71,7 +71,7 @@ function KeyLine({ listed: { key, view }, verdict, now, last }: LineProps) {
               ▲ Runs out soon: renew it in good time
             </Text>
           ) : null}
-          {key.backedUpAt === undefined ? (
+          {key.backedUpAt === undefined && key.forPrograms !== true ? (
             <Text kind="small" tone="amber">
               {key.purpose === 'sign'
                 ? '▲ Not backed up: were this vault lost, you would need a new one'

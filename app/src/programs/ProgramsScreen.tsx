@@ -26,6 +26,7 @@ import { CopyButton } from '../shell/CopyButton';
 import { Screen } from '../shell/Screen';
 import { useAttempt } from '../shell/useAttempt';
 import { SeenAtDoor } from './SeenAtDoor';
+import { Signing } from './Signing';
 import { ToldOfLeft } from './ToldOfLeft';
 import { PROGRAMS_KEY, usePrograms } from './usePrograms';
 import { Values } from './Values';
@@ -166,6 +167,7 @@ export function ProgramsScreen() {
           </Text>
           <Values door={data.door} address={account.address} />
           <Passwords devices={data.devices} />
+          <Signing />
           <ToldOfLeft when={data.toldLeft} />
           <SeenAtDoor seen={data.seen} refusedAt={data.refusedAt} devices={data.devices} />
         </>

@@ -20,6 +20,8 @@ export const keptKeySchema = z.object({
   madeAt: z.string(),
   /** Brought from a file, not made here. */
   imported: z.boolean(),
+  /** Signs for the worker's mail programs, at the door for these, and nothing here. */
+  forPrograms: z.boolean().optional(),
   /** When a backup was proved to open. */
   backedUpAt: z.string().optional(),
   /** Kept for reading only, since it was replaced, revoked or put aside. */

@@ -17,7 +17,7 @@ export function usableCertificates(
   at: Date,
 ): UsableCertificate[] {
   const found = kept.flatMap(({ value }): UsableCertificate[] => {
-    if (value.certificate === undefined || value.retiredAt !== undefined) return [];
+    if (value.certificate === undefined || value.retiredAt !== undefined || value.forPrograms === true) return [];
     const certificate = readCertificate(fromBase64Url(value.certificate));
     const isInForce = at <= certificate.notAfter && at >= certificate.notBefore;
     return isInForce && mayBeUsed(certificate, use) && isIssuedFor(certificate, address)

@@ -12,8 +12,11 @@ export const keptOpenPgpSchema = z.object({
   secretKey: z.string(),
   /** Made at birth, armoured: revokes it whoever publishes it. */
   revocation: z.string().optional(),
-  /** `certifying` keys vouch for colleagues' keys and sign no mail. */
-  purpose: z.enum(['mail', 'certifying']).default('mail'),
+  /**
+   * `certifying` keys vouch for colleagues' keys and sign no mail; `programs`: it signs for the worker's mail programs, at
+   * the door for these, and nothing here.
+   */
+  purpose: z.enum(['mail', 'certifying', 'programs']).default('mail'),
   madeAt: z.string(),
   imported: z.boolean(),
   backedUpAt: z.string().optional(),

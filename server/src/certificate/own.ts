@@ -2,6 +2,7 @@
  * Certificates of the office's own people: asked for in the name of an account, written down, revoked. Only public
  * halves are here.
  */
+import { endSigning } from '../data/signing';
 import { createHash } from 'node:crypto';
 import { type RevokeReason } from '@under-lock/contract/certificate';
 import { isOwnAddress } from '../account/addresses';
@@ -130,13 +131,15 @@ export async function revokeCertificate(
   await telling(
     context,
     { kind: 'certificate-revoked', actor: byAccount(account.id), about: { fingerprint, reason } },
-    (transaction) =>
-      run(
+    async (transaction) => {
+      await run(
         context.db,
         'UPDATE certificates SET revoked_at = $2, revoke_reason = $3 WHERE fingerprint = $1',
         [fingerprint, context.clock(), reason],
         transaction,
-      ),
+      );
+      await endSigning(context, account.id, fingerprint, transaction);
+    },
   );
   // What was fetched before doesn't know of it.
   await run(context.db, 'DELETE FROM evidence WHERE kind <> $1', ['issuer']);

@@ -1147,6 +1147,21 @@ ${noted([
       ALTER TABLE outbox ADD COLUMN answer_there boolean NOT NULL DEFAULT false;
     `,
   },
+  {
+    name: '040-door-signers',
+    sql: `
+      -- What a worker lets the door for mail programs sign with, sealed to the key the door had then.
+      CREATE TABLE door_signers (
+        account_id uuid NOT NULL REFERENCES accounts (id) ON DELETE CASCADE,
+        kind text NOT NULL CHECK (kind IN ('certificate', 'openpgp')),
+        sealed bytea NOT NULL,
+        door_key bytea NOT NULL,
+        fingerprint text NOT NULL,
+        made_at timestamptz NOT NULL,
+        PRIMARY KEY (account_id, kind)
+      );
+    `,
+  },
 ];
 
 const stepsOf = (db: Sequelize) =>

@@ -8,6 +8,7 @@ import { addDevice, endDevice, listDevices, type OwnDevice, seenAtDoor, signInDe
 import { knownDoor, openDoor } from '../submission/door';
 import { dropHanded, handIn, letWait, listHanded, listUnfinished } from '../submission/handed';
 import { reportLeft } from '../submission/left';
+import { dropSigner, listSigners, putSigner, signersFor } from '../submission/signers';
 import { type mounter } from './mount';
 
 /** @throws Problem `not-allowed` for a browser */
@@ -35,6 +36,16 @@ export function mountSubmission(context: Context, mount: ReturnType<typeof mount
   mount(submissionApi.listHanded, async ({ who }) => ({ mails: await listHanded(context, who.account.id) }));
   mount(submissionApi.dropHanded, ({ who, params }) => dropHanded(context, who.account.id, params.id));
 
+  mount(submissionApi.listSigners, async ({ who }) => {
+    const door = await knownDoor(context);
+    return {
+      signers: await listSigners(context, who.account.id),
+      ...defined({ door: door && { suite: door.suite, publicKey: door.publicKey } }),
+    };
+  });
+  mount(submissionApi.putSigner, ({ who, params, body }) => putSigner(context, who.account.id, params.kind, body));
+  mount(submissionApi.dropSigner, ({ who, params }) => dropSigner(context, who.account.id, params.kind));
+
   mount(submissionApi.openDoor, ({ body }) => openDoor(context, body));
   mount(submissionApi.signInDevice, ({ body }) => signInDevice(context, body));
   mount(submissionApi.listUnfinished, async () => ({ mails: await listUnfinished(context) }));
@@ -45,6 +56,9 @@ export function mountSubmission(context: Context, mount: ReturnType<typeof mount
       key: { suite: account.keySuite!, publicKey: new Uint8Array(account.publicKey!) },
     };
   });
+  mount(submissionApi.listSignersForDoor, async ({ who }) => ({
+    signers: await signersFor(context, byDevice(who).account.id),
+  }));
   mount(submissionApi.handIn, ({ who, params, body }) => handIn(context, byDevice(who), params.id, body));
   mount(submissionApi.reportLeft, ({ who, params, body }) =>
     reportLeft(context, byDevice(who).account, params.id, body),

@@ -61,6 +61,8 @@ export const LOG_KINDS = [
   'office-member-let-in',
   'office-member-let-out',
   'door-let-in',
+  'signer-let-in',
+  'signer-let-out',
   'door-let-out',
   'office-key-renewed',
   'slot-made',

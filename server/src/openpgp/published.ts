@@ -2,6 +2,7 @@
  * Public keys that the office's people publish: kept with whatever was ever said of them, and served by Web Key
  * Directory.
  */
+import { endSigning } from '../data/signing';
 import { defined } from '@under-lock/core/defined';
 import { wkdHash } from '@under-lock/core/openpgp/discovery';
 import { addressKey, localPartOf } from '@under-lock/core/people/address';
@@ -66,14 +67,15 @@ async function keep(
   line: LogLine,
 ): Promise<void> {
   const key = before === undefined ? fresh : await readKey(context, fresh.bytes, before.key);
-  await telling(context, line, (transaction) =>
-    run(
+  await telling(context, line, async (transaction) => {
+    await run(
       context.db,
       'INSERT INTO openpgp_published (fingerprint, account_id, key, hashes, revoked, published_at) VALUES ($1, $2, $3, $4, $5, $6) ON CONFLICT (fingerprint) DO UPDATE SET key = $3, hashes = $4, revoked = $5',
       [key.fingerprint, accountId, Buffer.from(key.bytes), hashesOf(key), key.revoked, context.clock()],
       transaction,
-    ),
-  );
+    );
+    if (key.revoked) await endSigning(context, accountId, key.fingerprint, transaction);
+  });
 }
 
 /** @throws Problem `invalid-input`, `conflict` */

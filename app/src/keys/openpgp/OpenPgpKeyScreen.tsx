@@ -18,6 +18,7 @@ import { useOpenSession } from '../../session/session';
 import { Screen } from '../../shell/Screen';
 import { BackToList } from '../../shell/ListAndPage';
 import { keysDoor } from '../../threads/keys/door';
+import { ForPrograms } from '../ForPrograms';
 import { Backup, type BackupWork } from '../Backup';
 import { KeyFacts } from './KeyFacts';
 import { CARRIED, type Carried } from '@under-lock/core/openpgp/kept-key';
@@ -112,23 +113,27 @@ function OwnKeyPage({ own, all }: { own: OwnOpenPgpKey; all: readonly OwnOpenPgp
           <KeyFacts view={view} verdict={verdicts?.get(own.id)} now={now} />
         </Line>
       </Panel>
-      <Backup backedUpAt={own.backedUpAt} address={address} work={backupWork(own)} />
+      {own.purpose === 'programs' ? (
+        <ForPrograms />
+      ) : (
+        <Backup backedUpAt={own.backedUpAt} address={address} work={backupWork(own)} />
+      )}
       <RevocationPaper own={own} />
       <GiveOut {...parts} />
       {old ? null : <Ends {...parts} />}
-      {old || own.purpose === 'certifying' ? null : <Addresses {...parts} />}
-      {old || own.purpose === 'certifying' ? null : <ChooseAmong {...parts} all={all} />}
+      {old || own.purpose !== 'mail' ? null : <Addresses {...parts} />}
+      {old || own.purpose !== 'mail' ? null : <ChooseAmong {...parts} all={all} />}
       {view.revocation === undefined ? (
         <Section title="When it is to end">
           <Row>
-            {own.purpose === 'certifying' ? null : (
+            {own.purpose !== 'mail' ? null : (
               <Button
                 label="Replace it"
                 describe="Replace it: a new key, this one kept for reading"
                 onPress={() => router.push(`/keys/openpgp/new?replaces=${own.id}` as never)}
               />
             )}
-            {old ? null : (
+            {old || own.purpose === 'programs' ? null : (
               <Button
                 label="Put aside"
                 describe="Put aside: sign nothing more with it, keep it for reading"
@@ -220,7 +225,7 @@ function GiveOut({ own, now, busy, attempt }: PartProps) {
         )}
         <Button label="Save as a file" describe="Save as a file: the public key" onPress={() => void file()} />
       </Row>
-      {own.purpose === 'certifying' || own.retiredAt !== undefined ? null : (
+      {own.purpose !== 'mail' || own.retiredAt !== undefined ? null : (
         <Choice
           label="What goes with your mail"
           value={own.carried}

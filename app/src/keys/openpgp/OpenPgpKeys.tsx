@@ -26,7 +26,9 @@ function KeyLine({ own, verdict, now, last }: LineProps) {
   const what =
     own.purpose === 'certifying'
       ? 'Vouches for colleagues’ keys'
-      : `${view.parts[0]?.algorithm ?? ''}, version ${view.version}`;
+      : own.purpose === 'programs'
+        ? 'Signs what your mail programs send'
+        : `${view.parts[0]?.algorithm ?? ''}, version ${view.version}`;
   return (
     <ListLine
       href={`/keys/openpgp/${own.id}`}
@@ -52,7 +54,7 @@ function KeyLine({ own, verdict, now, last }: LineProps) {
               ▲ Runs out soon: lengthen it in good time
             </Text>
           ) : null}
-          {own.backedUpAt === undefined ? (
+          {own.backedUpAt === undefined && own.purpose !== 'programs' ? (
             <Text kind="small" tone="amber">
               ▲ Not backed up: were this vault lost, mail sealed to it could not be read any more
             </Text>

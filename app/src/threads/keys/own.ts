@@ -100,6 +100,7 @@ export const own = {
     purpose: Purpose,
     who: { name: string; addresses: readonly string[] },
     now: Date,
+    forPrograms = false,
   ): Promise<OwnKey> {
     const pair = await makeKeyPair(kind);
     const request = await makeRequest(pair, { name: who.name, addresses: [...who.addresses] });
@@ -112,6 +113,7 @@ export const own = {
         purpose,
         madeAt: now.toISOString(),
         imported: false,
+        ...(forPrograms ? { forPrograms } : {}),
       }),
     );
   },

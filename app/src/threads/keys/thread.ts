@@ -13,6 +13,7 @@ import '../errors';
 import { type CertificateView, type VerdictView } from '../../keys/certificate-view';
 import { certificateJudge } from './judging';
 import { copies } from './copies';
+import { lent } from './lent';
 import { opening } from './opening';
 import { type FileRoom } from './file/room';
 import { type OpenPgpRoom } from './openpgp/room';
@@ -126,7 +127,7 @@ const people = {
 /** Copies on their way out of this thread. */
 const transfers = { cancel: cancelTransfer };
 
-const door = { transfers, people, own, anchors, certificates, copies, opening, openpgp, file };
+const door = { lent, transfers, people, own, anchors, certificates, copies, opening, openpgp, file };
 export type KeysDoor = typeof door;
 
 expose(door);

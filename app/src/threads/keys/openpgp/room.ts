@@ -17,6 +17,7 @@ import { OpenPgpError } from '@under-lock/core/openpgp/errors';
 import { openPgpKeysIn, secretKeysIn } from '@under-lock/core/openpgp/in-file';
 import { addressesOfKey, factsOf, type KeyUse, mergedKeys, readOpenPgpKey } from '@under-lock/core/openpgp/key';
 import { type PrivateKey } from '@under-lock/core/openpgp/library';
+import { signOnly } from '@under-lock/core/openpgp/sign-only';
 import { secretOf, usableOpenPgpKeys } from '@under-lock/core/openpgp/usable';
 import {
   type Holder,
@@ -102,15 +103,17 @@ export const openpgp = {
     now: Date,
   ): Promise<OwnOpenPgpKey> {
     const made = await makeOpenPgpKey(kind, holder, now, expiresAt);
+    const forPrograms = purpose === 'programs';
     return publicSide(
       await keepSecret(id, 0, {
         kind: 'openpgp',
-        secretKey: toBase64Url(made.secret),
+        secretKey: toBase64Url(forPrograms ? await signOnly(made.secret) : made.secret),
         revocation: made.revocation,
         purpose,
         madeAt: now.toISOString(),
         imported: false,
-        carried: 'field',
+        // Mail programs take what comes in the field for what they are to encrypt to.
+        carried: forPrograms ? 'nothing' : 'field',
         chosenFor: [],
       }),
     );

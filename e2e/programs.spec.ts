@@ -251,11 +251,9 @@ test('the door signs in somebody’s name with keys of its own, until they are t
   await page.getByRole('button', { name: 'Let it sign' }).click();
   await expect(signing.getByText(/^Signs to whoever gets mail under OpenPGP since/)).toBeVisible();
   await expectAccessible(page);
-  await page.screenshot({ path: '/tmp/shots/signing.png', fullPage: true });
 
   await page.goto(`${house.origin}/keys`);
   await expect(page.getByText(/^Signs what your mail programs send/)).toHaveCount(2);
-  await page.screenshot({ path: '/tmp/shots/signkeys.png', fullPage: true });
   await page
     .getByRole('link', { name: /^OpenPGP key for/ })
     .first()

@@ -176,10 +176,10 @@ test.each<[string, () => Promise<Bytes>, Parameters<typeof send>[1], RegExp]>([
     /not under the lock it is said to be under \(file\)/,
   ],
   [
-    'formatted text beside it',
+    'formatted text beside a file that is only packed',
     async () => mailWith({ html: '<p>Fit for duty.</p>', files: zipFile(await openZip()) }),
-    { clear: true },
-    /not under the lock it is said to be under \(file\)/,
+    { textOpen: true },
+    /below-preset.*without a lock/,
   ],
 ])('%s is refused', async (_, raw, terms, said) =>
   expect(await answerOf(raw().then((bytes) => send(bytes, terms)))).toMatch(said),
@@ -187,7 +187,11 @@ test.each<[string, () => Promise<Bytes>, Parameters<typeof send>[1], RegExp]>([
 
 test('readable text and packed files leave where the handling says so', async () => {
   expect(await answerOf(send(await sealed({ scope: 'files' }), { textOpen: true }))).toBe('done');
-  expect(await answerOf(send(await sealed({}, { password: undefined }), { copies: false, clear: true }))).toBe('done');
+  const formatted = { ...message(), html: '<p>Fit for <b>duty</b>.</p>' };
+  for (const over of [{}, { message: formatted }])
+    expect(
+      await answerOf(send(await sealed({}, { password: undefined, ...over }), { copies: false, clear: true })),
+    ).toBe('done');
 });
 
 test('one mail goes to one recipient: each has a password of their own', async () => {

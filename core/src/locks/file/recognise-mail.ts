@@ -34,7 +34,7 @@ function textAndFilesIn(entity: Entity): TextAndFiles | undefined {
   return isPlain || isPlainAndFormatted(text) ? { isPlain, files } : undefined;
 }
 
-/** Undefined for what is no such mail: one file that is not locked is enough for that. */
+/** Undefined for what is no such mail: among several files, one that is not locked is enough for that. */
 export async function recogniseFileMail(
   mail: Entity,
   { sender, recipients, officeName, look, fileRules, template }: Leaving,
@@ -49,8 +49,8 @@ export async function recogniseFileMail(
   // A page that is not ours could show anything beside what it has sealed.
   const isOurs = (kind: LockedKind | undefined): kind is LockedKind =>
     kind !== undefined && (kind.template === undefined || kind.template === template);
-  // What is only packed is one file beside a plain text: anything else is no mail of this lock.
-  if (!kinds.every(isOurs)) return parts.isPlain && files.length === 1 ? { keeps: 'nothing', weak: false } : undefined;
+  // What is only packed is one file beside its text: anything else is no mail of this lock.
+  if (!kinds.every(isOurs)) return files.length === 1 ? { keeps: 'nothing', weak: false } : undefined;
   const isNeutral = LANGUAGES.some((language) => outerSubject(language, officeName, look) === subject);
   const isNote = isCover(text, {
     sender,

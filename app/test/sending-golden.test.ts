@@ -246,7 +246,7 @@ test('a fixed draft with fixed randomness goes out as it always did', async () =
     ),
   ).toEqual([]);
   let attempt: unknown;
-  const sent = await sendDraft({
+  const { messageId, leavesAt } = await sendDraft({
     ...known,
     draft,
     draftId: 'd1',
@@ -263,7 +263,7 @@ test('a fixed draft with fixed randomness goes out as it always did', async () =
       await plain({
         ways: planned.plan.lines.map(({ recipient, chosen }) => [recipient.address, chosen.lock]),
         attempt,
-        sent,
+        sent: { messageId, leavesAt },
         seen,
       }),
     ),

@@ -12,19 +12,18 @@ import { type Draft } from '@under-lock/core/outgoing/draft';
 import { type Known } from '@under-lock/core/outgoing/known';
 import { unsettled } from '@under-lock/core/outgoing/missing-words';
 import { makePlan, type Planned } from '@under-lock/core/outgoing/plan';
-import { type SendPorts } from '@under-lock/core/outgoing/ports';
-import { send } from '@under-lock/core/outgoing/send';
+import { send, type WhatWent } from '@under-lock/core/outgoing/send';
 import { makeKey } from '@under-lock/core/outgoing/split';
 import { draftOfMail } from '@under-lock/core/submission/draft';
 import { sealForOwner } from '@under-lock/core/submission/owner';
 import { readHead } from '@under-lock/core/incoming/incoming';
 import { randomUUID } from 'node:crypto';
 import { type Context, isForNow, type Owner } from './house';
-import { askHouse, type House, withRules } from './known';
+import { askHouse, type House, type Way, withRules } from './known';
 import { filesOnly } from './files-only';
 import { lookThrough } from './look';
 import { portsOver } from './ports';
-import { type Left, report } from './telling';
+import { report } from './telling';
 import { letItWait } from './waiting';
 
 export interface HandedIn {
@@ -77,12 +76,6 @@ async function planned(
   };
 }
 
-interface Way {
-  draft: Draft;
-  known: Known;
-  plan: Planned;
-}
-
 /** Its program has locked it already: nothing is added and nothing taken away. */
 function asLocked(draft: Draft, before: Known, asItCame: LockBefore): Way {
   const known: Known = { ...before, asItCame };
@@ -105,32 +98,14 @@ function asRulesAllow(draft: Draft, known: Known): Way {
   return { draft: open, known: asItCame, plan: makePlan(open, asItCame) };
 }
 
-/** Seals and hands it over. Resolves with what was handed over. @throws ApiProblem */
-async function leave(
+/** Seals and hands it over. @throws ApiProblem */
+const leave = (
   means: SealingMeans,
   owner: Owner,
   { id, raw }: HandedIn,
   { draft, known, plan, files }: Way & { files: ReadonlyMap<string, Bytes> },
-): Promise<Left> {
-  const left: Pick<Left, 'id'> & Partial<Left> = { id };
-  const ports = portsOver(
-    owner.client,
-    { files, raw, means },
-    {
-      // What it made is found again by the mail's number.
-      keepAttempt: async () => undefined,
-      sealSummary: (messageId, summary) => {
-        left.summary = summary;
-        return sealForOwner(owner.key, 'sent', messageId, summary);
-      },
-      sealWords: (messageId, words) => sealForOwner(owner.key, 'words', messageId, words),
-    },
-  );
-  const dispatch: SendPorts['record']['dispatch'] = (messageId, body) => {
-    left.body = body;
-    return ports.record.dispatch(messageId, body);
-  };
-  await send(
+): Promise<WhatWent> =>
+  send(
     {
       draft,
       draftId: id,
@@ -141,10 +116,17 @@ async function leave(
       progress: () => undefined,
       signal: new AbortController().signal,
     },
-    { ...ports, record: { ...ports.record, dispatch } },
+    portsOver(
+      owner.client,
+      { files, raw, means },
+      {
+        // What it made is found again by the mail's number.
+        keepAttempt: async () => undefined,
+        sealSummary: (messageId, summary) => sealForOwner(owner.key, 'sent', messageId, summary),
+        sealWords: (messageId, words) => sealForOwner(owner.key, 'words', messageId, words),
+      },
+    ),
   );
-  return left as Left;
-}
 
 const saidBy = (error: unknown): string => (error instanceof Error ? error.message : String(error));
 
@@ -170,9 +152,9 @@ export async function deal(context: Context, owner: Owner, mail: HandedIn): Prom
       await wait(missing);
       return { became: 'waits' };
     }
-    const left = await leave({ ...context.means, ...means }, owner, mail, way);
+    const went = await leave({ ...context.means, ...means }, owner, mail, way);
     // It has left, and stands so among what was sent, whatever comes of this.
-    const because = await report(owner, left, known).then(() => undefined, saidBy);
+    const because = await report(owner, went, known).then(() => undefined, saidBy);
     return { became: 'sent', ...defined({ because }) };
   } catch (error) {
     if (error instanceof MessageReadError) {

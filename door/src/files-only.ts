@@ -1,6 +1,5 @@
 /** A mail whose files are locked and whose text stays as it was written, where the office lets that be. */
-import { type DraftRecipient } from '@under-lock/core/outgoing/draft';
-import { type Draft } from '@under-lock/core/outgoing/draft';
+import { type Draft, type DraftRecipient } from '@under-lock/core/outgoing/draft';
 import { type Known } from '@under-lock/core/outgoing/known';
 import { makePlan, type Planned } from '@under-lock/core/outgoing/plan';
 import { fileWayIn } from '@under-lock/core/locks/file/known';
@@ -10,6 +9,7 @@ import { GUESSES_OF_NEW, newPassword } from '@under-lock/core/passwords/generate
 import { personAt } from '@under-lock/core/people/find';
 import { type LockedFiles } from '@under-lock/core/rules/rule';
 import { type PasswordKind } from '@under-lock/core/ways/password-kind';
+import { type Way } from './known';
 
 /** As the office makes them, or longer where it asks for more. */
 function madeNow(kind: PasswordKind, { leastGuesses }: FileRules): DraftPassword {
@@ -42,11 +42,7 @@ function isLockedAnyway({ recipient: { colleague }, chosen: { lock, missing } }:
   return colleague !== undefined || (['certificate', 'openpgp'].includes(lock) && missing.length === 0);
 }
 
-export function filesOnly(
-  draft: Draft,
-  before: Known,
-  how: LockedFiles,
-): { draft: Draft; known: Known; plan: Planned } {
+export function filesOnly(draft: Draft, before: Known, how: LockedFiles): Way {
   const known: Known = { ...before, textStays: true };
   const { lines } = makePlan(draft, known).plan;
   const recipients = draft.recipients.map((one, index) =>

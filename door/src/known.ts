@@ -9,6 +9,7 @@ import { firmLocks } from '@under-lock/core/office-book/firm';
 import { withOffice } from '@under-lock/core/office-book/planned';
 import { type Draft } from '@under-lock/core/outgoing/draft';
 import { type Known } from '@under-lock/core/outgoing/known';
+import { type Planned } from '@under-lock/core/outgoing/plan';
 import { type Looked } from '@under-lock/core/outgoing/looked';
 import { isStaffAddress, type KnownOfRules } from '@under-lock/core/outgoing/ruled';
 import { type Context, type Owner } from './house';
@@ -20,6 +21,13 @@ export interface House {
   means: Signing['means'];
   known: Omit<Known, 'rules'>;
   rules: Omit<KnownOfRules, 'looked' | 'isLookedThrough'>;
+}
+
+/** What a mail became, what was known for it, and how it is to leave. */
+export interface Way {
+  draft: Draft;
+  known: Known;
+  plan: Planned;
 }
 
 /** @throws ApiProblem */

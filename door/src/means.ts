@@ -3,9 +3,7 @@ import { CertificateJudge } from '@under-lock/contract/judging/certificates';
 import { KeyJudge } from '@under-lock/contract/judging/keys';
 import { fromBase64Url } from '@under-lock/core/bytes';
 import { readCertificate } from '@under-lock/core/certificate/certificate';
-import { CertificateError } from '@under-lock/core/certificate/errors';
 import { type JudgedCertificate, type JudgedKey } from '@under-lock/core/locks/known';
-import { OpenPgpError } from '@under-lock/core/openpgp/errors';
 import { readOpenPgpKey } from '@under-lock/core/openpgp/key';
 import { addressKey } from '@under-lock/core/people/address';
 import { personAt } from '@under-lock/core/people/find';
@@ -14,20 +12,11 @@ import { type Person } from '@under-lock/core/people/kept-person';
 import { type Kept } from '@under-lock/core/vault/kept';
 import { type Owner } from './house';
 import { published } from './published';
+import { readable } from './readable';
 
 export interface MeansOf {
   certificates: Map<string, JudgedCertificate>;
   keys: Map<string, JudgedKey>;
-}
-
-/** What can't be read any more is as good as not there: the plan then says that none is known. */
-async function readable<T>(read: () => T | Promise<T>): Promise<T | undefined> {
-  try {
-    return await read();
-  } catch (error) {
-    if (error instanceof CertificateError || error instanceof OpenPgpError) return undefined;
-    throw error;
-  }
 }
 
 const known = (people: readonly Kept<Person>[], addresses: readonly string[]): { address: string; person: Person }[] =>

@@ -9,25 +9,23 @@ import { type KeyJudge } from '@under-lock/contract/judging/keys';
 import { findKeys } from '@under-lock/contract/openpgp';
 import { toBase64Url } from '@under-lock/core/bytes';
 import { type Certificate, readCertificate } from '@under-lock/core/certificate/certificate';
-import { CertificateError } from '@under-lock/core/certificate/errors';
 import { type JudgedCertificate, type JudgedKey } from '@under-lock/core/locks/known';
-import { OpenPgpError } from '@under-lock/core/openpgp/errors';
 import { openPgpKeysIn } from '@under-lock/core/openpgp/in-file';
-import { type OpenPgpKey } from '@under-lock/core/openpgp/key';
 import { type Owner } from './house';
+import { readable } from './readable';
 
 /** To more people at once than this, whoever has something is in the office book. */
 const MOST_ASKED = 20;
 /** Of one address: nobody is made to judge a directory's whole stock. */
 const MOST_JUDGED = 10;
 
-function readable(bytes: Uint8Array<ArrayBuffer>): Certificate[] {
-  try {
-    return [readCertificate(bytes)];
-  } catch (error) {
-    if (error instanceof CertificateError) return [];
-    throw error;
-  }
+/** Of all that was found, what can be read. */
+async function readAll<Of>(
+  found: readonly Uint8Array<ArrayBuffer>[],
+  read: (bytes: Uint8Array<ArrayBuffer>) => Of | Promise<Of>,
+): Promise<Of[]> {
+  const all = await Promise.all(found.map((bytes) => readable(() => read(bytes))));
+  return all.filter((one) => one !== undefined);
 }
 
 /** Undefined where there is none, or nobody vouches for it. @throws ApiProblem */
@@ -38,7 +36,10 @@ async function certificateFor(
   now: Date,
 ): Promise<JudgedCertificate | undefined> {
   const { entries } = await client(searchDirectory, { query: { address } });
-  const found = entries.flatMap(({ certificates }) => certificates).flatMap(readable);
+  const found = await readAll(
+    entries.flatMap(({ certificates }) => certificates),
+    readCertificate,
+  );
   const isAuthority = ({ basicConstraints }: Certificate): boolean => basicConstraints?.ca === true;
   const along = found.filter(isAuthority);
   const holders = found.filter((one) => !isAuthority(one)).slice(0, MOST_JUDGED);
@@ -57,19 +58,14 @@ async function certificateFor(
   return { kept, verdict: verdicts[at]! };
 }
 
-async function keysIn(bytes: Uint8Array<ArrayBuffer>): Promise<OpenPgpKey[]> {
-  try {
-    return await openPgpKeysIn(bytes);
-  } catch (error) {
-    if (error instanceof OpenPgpError) return [];
-    throw error;
-  }
-}
-
 /** Likewise. @throws ApiProblem */
 async function keyFor({ client }: Owner, judge: KeyJudge, address: string, now: Date): Promise<JudgedKey | undefined> {
   const { found } = await client(findKeys, { body: { wanted: [{ address }] } });
-  const offered = (await Promise.all(found.map(({ key }) => keysIn(key)))).flat().slice(0, MOST_JUDGED);
+  const files = await readAll(
+    found.map(({ key }) => key),
+    openPgpKeysIn,
+  );
+  const offered = files.flat().slice(0, MOST_JUDGED);
   const verdicts = await judge.judge(
     offered.map((key) => ({ key, address, use: 'encrypt' as const, compared: false })),
     now,

@@ -1,6 +1,5 @@
 /** Mail that leaves as its program made it: open where a rule of the office says so, and what is locked already. */
 import { dispatchMessage, getSent, listSent } from '@under-lock/contract/outgoing';
-import { putPreset, setDefaultPreset } from '@under-lock/contract/handling';
 import { getPolicy } from '@under-lock/contract/rules';
 import { readCertificate } from '@under-lock/core/certificate/certificate';
 import { sealForCertificates } from '@under-lock/core/locks/certificate/seal';
@@ -14,7 +13,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { publishedKeys } from '../../server/src/mail/dkim';
 import { tellFailures } from '../../server/src/outgoing/failures';
-import { codeOf, demoMessage, demoTerms, eventually, prepare, upload, type Worker } from '../../server/test/house';
+import { codeOf, demoMessage, eventually, prepare, upload, type Worker } from '../../server/test/house';
 import {
   type Correspondent,
   correspondent,
@@ -22,6 +21,7 @@ import {
   handIn,
   makeRule,
   openDoorHouse,
+  papersPreset,
   ran,
   whysOf,
 } from './mail-programs';
@@ -37,25 +37,7 @@ beforeAll(async () => {
   house = await openDoorHouse();
   maren = await correspondent(house, 'maren.oduya');
   admin = await house.worker('ines.varga', 'administrator');
-  const id = randomUUID();
-  await admin.client(putPreset, {
-    params: { id },
-    body: {
-      name: 'Papers',
-      sentence: 'For papers.',
-      terms: {
-        ...demoTerms,
-        audience: 'anyone',
-        closing: { kind: 'two-weeks' },
-        copies: true,
-        receipt: false,
-        remindHours: 0,
-        mayLoosen: { closing: false, identity: false, rights: false },
-      },
-      active: true,
-    },
-  });
-  await admin.client(setDefaultPreset, { body: { id } });
+  await papersPreset(admin, { copies: true });
 }, 120_000);
 afterAll(() => house.stop());
 

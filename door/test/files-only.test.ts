@@ -1,18 +1,16 @@
 /** Where a rule says so, what mail programs hand in leaves with its files locked and its text as it was written. */
 import { getSent, listSent } from '@under-lock/contract/outgoing';
-import { putPreset, setDefaultPreset } from '@under-lock/contract/handling';
 import { setToldLeft } from '@under-lock/contract/submission';
 import { type Summary } from '@under-lock/core/outgoing/draft';
 import { openForOwner } from '@under-lock/core/submission/owner';
 import { utf8 } from '@under-lock/core/bytes';
 import { writeZip } from '@under-lock/core/zip/write';
 import { execFileSync } from 'node:child_process';
-import { randomUUID } from 'node:crypto';
 import { mkdtempSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import PostalMime from 'postal-mime';
-import { demoTerms, eventually, type Worker } from '../../server/test/house';
+import { eventually, type Worker } from '../../server/test/house';
 import { tellFailures } from '../../server/src/outgoing/failures';
 import { tellLeft } from '../../server/src/submission/left';
 import { beginBook, person, type TestBook } from './book';
@@ -23,6 +21,7 @@ import {
   handIn,
   makeRule,
   openDoorHouse,
+  papersPreset,
   whysOf,
 } from './mail-programs';
 
@@ -72,19 +71,7 @@ beforeAll(async () => {
   admin = await house.worker('ines.varga', 'administrator');
   book = await beginBook(admin, maren);
   await book.letDoorIn();
-  const id = randomUUID();
-  const terms = {
-    ...demoTerms,
-    closing: { kind: 'two-weeks' as const },
-    receipt: false,
-    remindHours: 0,
-    mayLoosen: { closing: false, identity: false, rights: false },
-  };
-  await admin.client(putPreset, {
-    params: { id },
-    body: { name: 'Papers', sentence: 'For papers.', terms: { ...terms, audience: 'anyone' }, active: true },
-  });
-  await admin.client(setDefaultPreset, { body: { id } });
+  await papersPreset(admin, { copies: false });
   await book.put('book-person', person('Pell Anders', PELL, { phone: '+447700900417' }));
   await book.put(
     'book-person',

@@ -1,4 +1,5 @@
 /** A door before a house, and mail programs of other people that hand mail in at it. */
+import { putPreset, setDefaultPreset } from '@under-lock/contract/handling';
 import { getPolicy, putPolicyItem } from '@under-lock/contract/rules';
 import { addDevice, listHanded } from '@under-lock/contract/submission';
 import { type Rule } from '@under-lock/core/rules/rule';
@@ -11,7 +12,7 @@ import { randomUUID } from 'node:crypto';
 import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { giveKeyPair, type House, type KeyPair, openHouse, type Worker } from '../../server/test/house';
+import { demoTerms, giveKeyPair, type House, type KeyPair, openHouse, type Worker } from '../../server/test/house';
 import { localCertificate } from './local-certificate';
 import { type RunningDoor, startDoor } from '../src/door';
 
@@ -80,6 +81,25 @@ export async function correspondent(house: DoorHouse, name: string): Promise<Cor
   const key = await giveKeyPair(worker);
   const { id, password } = await worker.client(addDevice, { body: { name: 'Desk at home' } });
   return { ...worker, key, deviceId: id, password };
+}
+
+/** The preset that everything goes under: for two weeks, and for anybody. */
+export async function papersPreset({ client }: Worker, { copies }: { copies: boolean }): Promise<void> {
+  const id = randomUUID();
+  const terms = {
+    ...demoTerms,
+    audience: 'anyone' as const,
+    closing: { kind: 'two-weeks' as const },
+    copies,
+    receipt: false,
+    remindHours: 0,
+    mayLoosen: { closing: false, identity: false, rights: false },
+  };
+  await client(putPreset, {
+    params: { id },
+    body: { name: 'Papers', sentence: 'For papers.', terms, active: true },
+  });
+  await client(setDefaultPreset, { body: { id } });
 }
 
 /** A rule of the office that is on, as an administrator makes it. */

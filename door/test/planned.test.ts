@@ -1,6 +1,5 @@
 /** What the office knows of people is known at the door, once a member has let it in: mail leaves without another press. */
 import * as bookApi from '@under-lock/contract/office-book';
-import { putPreset, setDefaultPreset } from '@under-lock/contract/handling';
 import { listSent } from '@under-lock/contract/outgoing';
 import { listHanded } from '@under-lock/contract/submission';
 import { DOOR_IN_BOOK, sealToMember } from '@under-lock/core/office-book/key';
@@ -8,13 +7,12 @@ import { type Bytes, randomBytes, toBase64Url } from '@under-lock/core/bytes';
 import { readSecretKey } from '@under-lock/core/openpgp/key';
 import { type Rule } from '@under-lock/core/rules/rule';
 import { openedOutside } from '@under-lock/standins/mail-program';
-import { randomUUID } from 'node:crypto';
 import { execFileSync } from 'node:child_process';
 import { mkdtempSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import PostalMime from 'postal-mime';
-import { codeOf, demoTerms, eventually, giveKeyPair, linkFromMail, type Worker } from '../../server/test/house';
+import { codeOf, eventually, giveKeyPair, linkFromMail, type Worker } from '../../server/test/house';
 import { trustOutside } from '../../server/src/demo/trust';
 import { beginBook, person, type TestBook } from './book';
 import {
@@ -23,6 +21,7 @@ import {
   type DoorHouse,
   makeRule,
   openDoorHouse,
+  papersPreset,
   python,
   whysOf,
 } from './mail-programs';
@@ -32,16 +31,6 @@ let house: DoorHouse;
 let maren: Correspondent;
 let admin: Worker;
 let book: TestBook;
-
-/** Under it whoever has an agreed password may get a copy of their own. */
-const PAPERS = {
-  audience: 'anyone' as const,
-  closing: { kind: 'two-weeks' as const },
-  copies: true,
-  receipt: false,
-  remindHours: 0,
-  mayLoosen: { closing: false, identity: false, rights: false },
-};
 
 beforeAll(async () => {
   house = await openDoorHouse();
@@ -105,12 +94,8 @@ test('with an agreed password of the office book it goes as a locked file, which
     }),
   );
   await book.put('book-firm', { domain: 'stonewharf.example', lock: 'file', changes: [] });
-  const id = randomUUID();
-  await admin.client(putPreset, {
-    params: { id },
-    body: { name: 'Papers', sentence: 'For papers.', terms: { ...demoTerms, ...PAPERS }, active: true },
-  });
-  await admin.client(setDefaultPreset, { body: { id } });
+  // Under it whoever has an agreed password may get a copy of their own.
+  await papersPreset(admin, { copies: true });
   await handIn(
     ['office@stonewharf.example'],
     'To: office@stonewharf.example\r\nSubject: Papers\r\nMIME-Version: 1.0\r\nContent-Type: multipart/mixed; boundary=b',

@@ -1,6 +1,5 @@
 /** What a worker has let the door sign with: copies carry their signature, marked as their mail program's. */
 import { requestCertificate, revokeCertificate } from '@under-lock/contract/certificate';
-import { putPreset, setDefaultPreset } from '@under-lock/contract/handling';
 import { listSent } from '@under-lock/contract/outgoing';
 import { dropSigner, listSigners, putSigner } from '@under-lock/contract/submission';
 import { fromBase64Url, sha256, toBase64Url, toHex } from '@under-lock/core/bytes';
@@ -9,11 +8,17 @@ import { makeOpenPgpKey } from '@under-lock/core/openpgp/make-key';
 import { readSecretKey } from '@under-lock/core/openpgp/key';
 import { sealSigner, type Signer, signingOnly, markedName } from '@under-lock/core/submission/signer';
 import { openedOutside } from '@under-lock/standins/mail-program';
-import { randomUUID } from 'node:crypto';
 import { trustOutside } from '../../server/src/demo/trust';
-import { codeOf, demoTerms, eventually, type Worker } from '../../server/test/house';
+import { codeOf, eventually, type Worker } from '../../server/test/house';
 import { beginBook, type TestBook } from './book';
-import { type Correspondent, correspondent, type DoorHouse, handIn, openDoorHouse } from './mail-programs';
+import {
+  type Correspondent,
+  correspondent,
+  type DoorHouse,
+  handIn,
+  openDoorHouse,
+  papersPreset,
+} from './mail-programs';
 
 const MAREN = 'maren.oduya@larkmoor.example';
 const TO = { certificate: 'odile.brask@harbourclinic.example', openpgp: 'underwriting@northquay.example' } as const;
@@ -29,21 +34,7 @@ beforeAll(async () => {
   book = await beginBook(admin, maren);
   await book.letDoorIn();
   await trustOutside(house.server.context);
-  const id = randomUUID();
-  const terms = {
-    ...demoTerms,
-    audience: 'anyone' as const,
-    closing: { kind: 'two-weeks' as const },
-    copies: true,
-    receipt: false,
-    remindHours: 0,
-    mayLoosen: { closing: false, identity: false, rights: false },
-  };
-  await admin.client(putPreset, {
-    params: { id },
-    body: { name: 'Papers', sentence: 'For papers.', terms, active: true },
-  });
-  await admin.client(setDefaultPreset, { body: { id } });
+  await papersPreset(admin, { copies: true });
 }, 120_000);
 afterAll(() => house.stop());
 

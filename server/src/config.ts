@@ -50,12 +50,12 @@ const environment = z.object({
   UNDERLOCK_SMTP_CA: z.string().min(1).optional(),
   /** Where mail for our addresses and delivery reports come in; 0 turns the door off. */
   UNDERLOCK_MAIL_PORT: z.coerce.number().int().min(0).max(65_535).default(8426),
-  /** Certificate and key (PEM files) of the mail host, with which STARTTLS is offered. */
   /** Whom to ask about the senders of mail, as `address:port`; as this machine does otherwise. */
   UNDERLOCK_DNS: z
     .string()
     .regex(/^[\d.]+(:\d+)?$|^\[[\da-f:]+\](:\d+)?$/i, 'an IP address, with a port or without')
     .optional(),
+  /** Certificate and key (PEM files) of the mail host, with which STARTTLS is offered. */
   UNDERLOCK_MAIL_CERTIFICATE: z.string().min(1).optional(),
   UNDERLOCK_MAIL_KEY: z.string().min(1).optional(),
   /** The word by which the door for mail programs is known; without it, there is none. */

@@ -3,7 +3,7 @@
  * server never sees it.
  */
 import { ApiProblem } from '@under-lock/contract/problem';
-import { permitText } from '@under-lock/contract/phone';
+import { handInText } from '@under-lock/contract/phone-text';
 import { api } from '../api';
 
 const notSent = (detail: string): ApiProblem =>
@@ -11,22 +11,12 @@ const notSent = (detail: string): ApiProblem =>
 
 /** @throws ApiProblem with a sentence */
 export async function sendPasswordText(to: string, text: string): Promise<void> {
-  const { url, permit } = await api(permitText, { body: { to } });
-  let response: Response;
-  try {
-    response = await fetch(url, {
-      method: 'POST',
-      headers: { 'Content-Type': 'application/json' },
-      body: JSON.stringify({ permit, text }),
-      referrerPolicy: 'no-referrer',
-      credentials: 'omit',
-    });
-  } catch {
+  const outcome = await handInText(api, to, text);
+  if (outcome === 'unreachable')
     throw notSent(
       'The gateway for text messages can’t be reached, so the password was not sent. Try again, or tell them on the phone.',
     );
-  }
-  if (!response.ok)
+  if (outcome === 'refused')
     throw notSent(
       'The gateway for text messages did not take it: perhaps the number is wrong. Look at it under People, or tell them the password on the phone.',
     );

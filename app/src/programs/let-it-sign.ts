@@ -1,6 +1,6 @@
 /**
  * Makes a certificate or key for the door, as one of the worker's own that signs nothing here, and seals it to the door.
- * May be repeated: what an earlier try made and kept is gone on with.
+ * A certificate that an earlier try asked for, and whose answer did not come, is gone on with.
  */
 import { type Account } from '@under-lock/contract/account';
 import { publishKey } from '@under-lock/contract/openpgp';

@@ -41,7 +41,7 @@ export interface OutgoingCopy {
 }
 
 /** What other people's programs make up is kept to what a line may hold. */
-const usable = (ids: readonly string[]): string[] => ids.filter((id) => id.length <= 998 && !/\p{Cc}/u.test(id));
+const isUsable = (id: string): boolean => id.length <= 998 && !/\p{Cc}/u.test(id);
 
 /** The latest of a long thread are enough. */
 const MOST_ANSWERS = 100;
@@ -156,12 +156,12 @@ export function dispatchBody({
     ...defined({
       leavesAt,
       inReplyTo: draft.inReplyTo,
-      mailId: draft.mailId === undefined ? undefined : usable([draft.mailId])[0],
+      mailId: draft.mailId !== undefined && isUsable(draft.mailId) ? draft.mailId : undefined,
     }),
     // Where it answers something that is known here by its number, that says it all.
     ...(draft.inReplyTo !== undefined || draft.answers === undefined
       ? {}
-      : { answers: usable(draft.answers).slice(-MOST_ANSWERS) }),
+      : { answers: draft.answers.filter(isUsable).slice(-MOST_ANSWERS) }),
     summary,
     words,
     grants: attempt.grants.map(outgoingGrant),

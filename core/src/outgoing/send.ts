@@ -144,15 +144,20 @@ const sealedForRelease = async (
     ? undefined
     : content.forRelease(messageId, key, paperOf(draft, planned, known.rules, new Date(closesAt)), planned.releasers);
 
+export interface WhatWent {
+  messageId: string;
+  /** Without it, it waits for somebody else to let it go. */
+  leavesAt: Date | undefined;
+  /** As it was sealed for the sender's record. */
+  summary: Summary;
+  copies: readonly OutgoingCopy[];
+}
+
 /**
- * Seals, puts and dispatches. Resolves with the message's id and when it leaves; without that it waits for somebody
- * else to let it go. @throws EarlierVersionSentError,
+ * Seals, puts and dispatches. @throws EarlierVersionSentError,
  * AbortError, and what the ports throw
  */
-export async function send(
-  sending: Sending,
-  ports: SendPorts,
-): Promise<{ messageId: string; leavesAt: Date | undefined }> {
+export async function send(sending: Sending, ports: SendPorts): Promise<WhatWent> {
   const { planned, known, progress, signal } = sending;
   // What is for the office alone stays with it.
   const draft = withoutTags(known.rules?.policy.tags ?? [], sending.draft);
@@ -171,7 +176,8 @@ export async function send(
   const copies = await sealCopies(sending, attempt.copies, message, ports, toldOf);
   signal.throwIfAborted();
   progress({ step: 'dispatching' });
-  const summary = await record.sealSummary(attempt.messageId, summaryOf(sending, attempt, message));
+  const summary = summaryOf(sending, attempt, message);
+  const sealedSummary = await record.sealSummary(attempt.messageId, summary);
   const words = await record.sealWords(attempt.messageId, wordsOf(message));
   const forRelease = await sealedForRelease(sending, attempt, content);
   const body = dispatchBody({
@@ -180,11 +186,11 @@ export async function send(
     attempt,
     message,
     copies,
-    summary,
+    summary: sealedSummary,
     words,
     known,
     forRelease,
   });
   const { sentAt } = await record.dispatch(attempt.messageId, body);
-  return { messageId: attempt.messageId, leavesAt: sentAt };
+  return { messageId: attempt.messageId, leavesAt: sentAt, summary, copies };
 }

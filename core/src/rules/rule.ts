@@ -100,18 +100,22 @@ function lockedFiles(on: readonly Rule[]): LockedFiles | undefined {
   };
 }
 
+const named = (rules: readonly Rule[], is: (effect: Effect) => boolean): string[] =>
+  rules.flatMap(({ name, effects }) => (effects.some(is) ? [name] : []));
+
 /** Where files are to be locked and there is none, its text is all there is. */
-function programsMay(on: readonly Rule[], { files }: Facts): Pick<Verdict, 'programsOpenBy' | 'programsLockFiles'> {
+function programsMay(
+  on: readonly Rule[],
+  { files }: Facts,
+  isOpenForbidden: boolean,
+): Pick<Verdict, 'programsOpenBy' | 'programsLockFiles'> {
   const locked = lockedFiles(on);
   const isLeftToLock = locked !== undefined && files.some(({ isLocked }) => !(locked.lockedStay && isLocked));
   if (isLeftToLock) return { programsOpenBy: [], programsLockFiles: locked };
   const permits = ({ kind }: Effect): boolean =>
     kind === 'programs-leave-open' || (locked !== undefined && kind === 'programs-lock-files');
-  return { programsOpenBy: named(on, permits), programsLockFiles: undefined };
+  return { programsOpenBy: isOpenForbidden ? [] : named(on, permits), programsLockFiles: undefined };
 }
-
-const named = (rules: readonly Rule[], is: (effect: Effect) => boolean): string[] =>
-  rules.flatMap(({ name, effects }) => (effects.some(is) ? [name] : []));
 
 /** The order in which the rules are given says nothing. */
 export function judge(rules: readonly Rule[], facts: Facts): Verdict {
@@ -122,14 +126,13 @@ export function judge(rules: readonly Rule[], facts: Facts): Verdict {
     demand: demandOfRule(rule),
   }));
   const openAgainst = named(on, forbidsOpen);
-  const programs = programsMay(on, facts);
+  const isOpenForbidden = openAgainst.length > 0;
   return {
     demand: acted.map(({ demand }) => demand).reduce(join, NOTHING),
     acted,
     wouldHave: fitting.filter(({ state }) => state === 'tried').map(({ id }) => id),
-    openBy: openAgainst.length > 0 ? [] : named(on, ({ kind }) => kind === 'may-leave-open'),
-    ...programs,
-    ...(openAgainst.length > 0 ? { programsOpenBy: [] } : {}),
+    openBy: isOpenForbidden ? [] : named(on, ({ kind }) => kind === 'may-leave-open'),
+    ...programsMay(on, facts, isOpenForbidden),
     openAgainst,
   };
 }

@@ -4,10 +4,9 @@
  */
 import { REMINDER_DAYS, reminderDue } from '@under-lock/core/certificate/reminder';
 import { buildRunsOut } from '@under-lock/core/notice/notice';
-import { randomUUID } from 'node:crypto';
 import { type Context } from '../context';
 import { rows, run } from '../data/database';
-import { readingRoom, sendUnfollowed } from '../mail/office-mail';
+import { officeMail, sendUnfollowed } from '../mail/office-mail';
 
 const DAY_MS = 86_400_000;
 
@@ -55,12 +54,7 @@ export async function remindOfCertificates(context: Context): Promise<void> {
     );
     if (marked === 0) continue;
     const raw = buildRunsOut({
-      messageId: `${randomUUID()}@${office.mailDomain}`,
-      date: now,
-      officeName: office.name,
-      from: readingRoom(context),
-      to: { name, address },
-      language: 'en',
+      ...officeMail(context, { name, address }),
       at: not_after,
       zone: office.calendar.zone,
       link: `${origin}/keys`,

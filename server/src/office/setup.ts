@@ -2,12 +2,11 @@
 import { type getSetup, type tryMail } from '@under-lock/contract/office';
 import { type Reply } from '@under-lock/contract/client';
 import { buildTried } from '@under-lock/core/notice/notice';
-import { randomUUID } from 'node:crypto';
 import { type Context } from '../context';
 import { rows } from '../data/database';
 import { type AccountRow } from '../data/models';
 import { byAccount, logged } from '../log/log';
-import { readingRoom, sendUnfollowed } from '../mail/office-mail';
+import { officeMail, sendUnfollowed } from '../mail/office-mail';
 
 interface Counted {
   presets: number;
@@ -48,14 +47,9 @@ export async function setup({ db, config }: Context): Promise<Reply<typeof getSe
 
 /** One mail through the office's own mail host, to whoever asks for it. */
 export async function tryOutMail(context: Context, account: AccountRow): Promise<Reply<typeof tryMail>> {
-  const { office, origin } = context.config;
+  const { origin } = context.config;
   const raw = buildTried({
-    messageId: `${randomUUID()}@${office.mailDomain}`,
-    date: context.clock(),
-    officeName: office.name,
-    from: readingRoom(context),
-    to: { name: account.name, address: account.address },
-    language: 'en',
+    ...officeMail(context, account),
     link: `${origin}/office`,
   });
   const { outcome, answer } = await sendUnfollowed(context, account.address, raw);

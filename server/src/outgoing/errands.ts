@@ -5,7 +5,7 @@
 import { buildReceipt, buildReminder } from '@under-lock/core/notice/notice';
 import { type Context } from '../context';
 import { rows, run } from '../data/database';
-import { readingRoom, sendUnfollowed } from '../mail/office-mail';
+import { officeMail, sendUnfollowed } from '../mail/office-mail';
 import { record } from '../access/grants';
 
 interface Due {
@@ -44,11 +44,7 @@ export async function remindDue(context: Context): Promise<void> {
   const { office } = context.config;
   for (const one of due) {
     const raw = buildReminder({
-      messageId: `reminder-${one.id}@${office.mailDomain}`,
-      date: now,
-      officeName: office.name,
-      from: readingRoom(context),
-      to: { name: one.name, address: one.address },
+      ...officeMail(context, one, `reminder-${one.id}`),
       language: one.language,
       sender: { name: one.sender_name, address: one.sender_address },
       closesAt: one.closes_at,
@@ -86,12 +82,7 @@ export async function sendReceipt(context: Context, grantId: string): Promise<nu
   if (row === undefined || row.first_opened_at === null || row.sent) return undefined;
   const { office, origin } = context.config;
   const raw = buildReceipt({
-    messageId: `receipt-${grantId}@${office.mailDomain}`,
-    date: context.clock(),
-    officeName: office.name,
-    from: readingRoom(context),
-    to: { name: row.sender_name, address: row.sender_address },
-    language: 'en',
+    ...officeMail(context, { name: row.sender_name, address: row.sender_address }, `receipt-${grantId}`),
     reader: { name: row.name, address: row.address },
     openedAt: row.first_opened_at,
     zone: office.calendar.zone,

@@ -3,10 +3,9 @@
  * once for each recipient, of what stands in our own record.
  */
 import { buildDeliveryReport } from '@under-lock/core/message/delivery-report';
-import { randomUUID } from 'node:crypto';
 import { type Context } from '../context';
 import { rows, run } from '../data/database';
-import { readingRoom } from '../mail/office-mail';
+import { officeMail } from '../mail/office-mail';
 
 const AT_ONCE = 50;
 
@@ -43,10 +42,7 @@ export async function tellFailures(context: Context): Promise<void> {
   for (const table of ['copy_recipients', 'grants'] as const)
     for (const failed of await rows<Failed>(context.db, OF[table], [now])) {
       const raw = buildDeliveryReport({
-        messageId: `${randomUUID()}@${office.mailDomain}`,
-        date: now,
-        from: readingRoom(context),
-        to: { name: failed.name, address: failed.address },
+        ...officeMail(context, failed),
         host: office.mailDomain,
         zone: office.calendar.zone,
         recipient: failed.recipient,

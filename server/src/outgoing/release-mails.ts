@@ -2,7 +2,7 @@
 import { buildReleaseAsked, buildReleaseEnded } from '@under-lock/core/notice/notice';
 import { type Context } from '../context';
 import { rows, run } from '../data/database';
-import { readingRoom, sendUnfollowed } from '../mail/office-mail';
+import { officeMail, sendUnfollowed } from '../mail/office-mail';
 
 interface Asked {
   release_id: string;
@@ -23,16 +23,6 @@ interface Ended {
   by_name: string | null;
 }
 
-/** What each of these mails has besides. */
-const common = (context: Context, what: string, { name, address }: { name: string; address: string }) => ({
-  messageId: `${what}@${context.config.office.mailDomain}`,
-  date: context.clock(),
-  officeName: context.config.office.name,
-  from: readingRoom(context),
-  to: { name, address },
-  language: 'en',
-});
-
 async function tellReleasers(context: Context): Promise<void> {
   const due = await rows<Asked>(
     context.db,
@@ -47,7 +37,7 @@ async function tellReleasers(context: Context): Promise<void> {
     const { sender, people, rules, release_id: id, account_id: accountId } = one;
     const link = `${context.config.origin}/mail/waiting/${id}`;
     const raw = buildReleaseAsked({
-      ...common(context, `release-${id}-${accountId}`, one),
+      ...officeMail(context, one, `release-${id}-${accountId}`),
       sender,
       people,
       rules,
@@ -74,7 +64,7 @@ async function tellSenders(context: Context): Promise<void> {
   const { origin, office } = context.config;
   for (const one of due) {
     const raw = buildReleaseEnded({
-      ...common(context, `released-${one.id}-${one.state}`, one),
+      ...officeMail(context, one, `released-${one.id}-${one.state}`),
       end: one.state,
       by: one.by_name ?? undefined,
       askedAt: one.asked_at,

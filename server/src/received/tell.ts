@@ -3,13 +3,12 @@
  * have been here again, and nothing of what it is. Whoever is at work sees it in Received anyway.
  */
 import { buildWaiting } from '@under-lock/core/notice/notice';
-import { randomUUID } from 'node:crypto';
 import { addressKey, isAtDomain } from '@under-lock/core/people/address';
 import { accountAt } from '../account/addresses';
 import { type Context } from '../context';
 import { rows, run } from '../data/database';
 import { type AccountRow } from '../data/models';
-import { readingRoom, sendUnfollowed } from '../mail/office-mail';
+import { officeMail, sendUnfollowed } from '../mail/office-mail';
 import { invalid } from '../problem';
 
 /**
@@ -60,16 +59,10 @@ export async function tellWaiting(context: Context): Promise<void> {
      RETURNING a.id, a.name, coalesce(a.told_address, a.address) AS address, w.count, w.told_at AS before`,
     [now],
   );
-  const { office, origin } = context.config;
+  const { origin } = context.config;
   for (const { id, name, address, count, before } of due) {
-    const messageId = `${randomUUID()}@${office.mailDomain}`;
     const raw = buildWaiting({
-      messageId,
-      date: now,
-      officeName: office.name,
-      from: readingRoom(context),
-      to: { name, address },
-      language: 'en',
+      ...officeMail(context, { name, address }),
       count,
       link: `${origin}/mail/received`,
     });

@@ -14,7 +14,6 @@ import {
 import { isLanguage } from '@under-lock/core/language';
 import { buildChoiceMail } from '@under-lock/core/notice/notice';
 import { addressKey } from '@under-lock/core/people/address';
-import { randomUUID } from 'node:crypto';
 import { type z } from 'zod';
 import { record } from '../access/grants';
 import { type HeldGrant } from '../access/release';
@@ -24,7 +23,7 @@ import { type Context } from '../context';
 import { rows, run } from '../data/database';
 import { type AccountRow } from '../data/models';
 import { takeTry } from '../limits/throttle';
-import { readingRoom, sendUnfollowed } from '../mail/office-mail';
+import { officeMail, sendUnfollowed } from '../mail/office-mail';
 import { currentFileRules } from '../office/file-rules';
 import { currentKey, requireMember } from '../office-book/members';
 import { invalid, notFound, Problem } from '../problem';
@@ -74,13 +73,8 @@ async function passedCheck({ db }: Context, grantId: string): Promise<IdentityCh
 
 /** They are told by mail: whoever chose for somebody else is found out. Without it the choice stands all the same. */
 async function tell(context: Context, to: { name: string; address: string }, language: string): Promise<void> {
-  const { office } = context.config;
   const raw = buildChoiceMail({
-    messageId: `${randomUUID()}@${office.mailDomain}`,
-    date: context.clock(),
-    officeName: office.name,
-    from: readingRoom(context),
-    to,
+    ...officeMail(context, to),
     language,
   });
   const { outcome } = await sendUnfollowed(context, to.address, raw);

@@ -4,7 +4,7 @@ import { type Verdict } from '@under-lock/core/rules/rule';
 import { type Transaction } from 'sequelize';
 import { type Context } from '../context';
 import { rows, run } from '../data/database';
-import { readingRoom, sendUnfollowed } from '../mail/office-mail';
+import { officeMail, sendUnfollowed } from '../mail/office-mail';
 
 /** Only who works here is told, whatever a rule says. */
 export async function noteTells(
@@ -54,12 +54,7 @@ export async function tellOfRules(context: Context): Promise<void> {
   const { office } = context.config;
   for (const one of due) {
     const raw = buildRuleMail({
-      messageId: `rule-${one.message_id}-${one.address.replace('@', '-')}@${office.mailDomain}`,
-      date: now,
-      officeName: office.name,
-      from: readingRoom(context),
-      to: { name: one.name, address: one.address },
-      language: 'en',
+      ...officeMail(context, one, `rule-${one.message_id}-${one.address.replace('@', '-')}`),
       sender: one.sender,
       people: one.people,
       rules: one.rules,

@@ -20,7 +20,7 @@ import { rows, run } from '../data/database';
 import { BlobRow } from '../data/models';
 import { MailboxFullError, requireRoom } from '../incoming/incoming';
 import { giveBack, takeTry, type Throttle } from '../limits/throttle';
-import { readingRoom, sendUnfollowed } from '../mail/office-mail';
+import { officeMail, sendUnfollowed } from '../mail/office-mail';
 import { currentLook } from '../office/look';
 import { busy, invalid, notFound, Problem } from '../problem';
 import { sendMailboxCode, spendMailboxCode } from '../registered/mailbox-code';
@@ -353,13 +353,8 @@ export async function leave(
 
 /** To a mailbox that was proved, and to no other: nobody is written to because somebody typed an address. */
 async function sendReceipt(context: Context, left: LeftRow, slot: SlotRow, address: string): Promise<void> {
-  const { office } = context.config;
   const raw = buildSlotReceipt({
-    messageId: `${randomUUID()}@${office.mailDomain}`,
-    date: context.clock(),
-    officeName: office.name,
-    from: readingRoom(context),
-    to: { name: '', address },
+    ...officeMail(context, { name: '', address }),
     language: left.language,
     slot: slot.name,
     number: left.number,

@@ -9,14 +9,13 @@ import {
   MOST_HANDED,
 } from '@under-lock/contract/submission';
 import { buildHandedWaits } from '@under-lock/core/notice/notice';
-import { randomUUID } from 'node:crypto';
 import { type Transaction } from 'sequelize';
 import { type z } from 'zod';
 import { completeAndFrozen, ownBlob } from '../blob/blob';
 import { type Context } from '../context';
 import { rows, run } from '../data/database';
 import { type AccountRow } from '../data/models';
-import { readingRoom, sendUnfollowed } from '../mail/office-mail';
+import { officeMail, sendUnfollowed } from '../mail/office-mail';
 import { notFound, Problem } from '../problem';
 import { type OwnDevice } from './devices';
 
@@ -101,14 +100,9 @@ export async function letWait(
     if (there === undefined) throw notFound('This mail');
     return;
   }
-  const { office, origin } = context.config;
+  const { origin } = context.config;
   const raw = buildHandedWaits({
-    messageId: `${randomUUID()}@${office.mailDomain}`,
-    date: context.clock(),
-    officeName: office.name,
-    from: readingRoom(context),
-    to: { name: account.name, address: account.address },
-    language: 'en',
+    ...officeMail(context, account),
     sentence,
     link: `${origin}/write/handed/${id}`,
   });

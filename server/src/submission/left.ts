@@ -8,12 +8,11 @@ import { buildLeft } from '@under-lock/core/notice/notice';
 import { leftInWords, type LeftMail, waysInWords } from '@under-lock/core/submission/left';
 import { isForOwner } from '@under-lock/core/submission/owner';
 import { timeInWords } from '@under-lock/core/when';
-import { randomUUID } from 'node:crypto';
 import { type z } from 'zod';
 import { type Context } from '../context';
 import { rows, run } from '../data/database';
 import { type AccountRow } from '../data/models';
-import { readingRoom, sendUnfollowed } from '../mail/office-mail';
+import { officeMail, sendUnfollowed } from '../mail/office-mail';
 import { invalid, notFound, Problem } from '../problem';
 import { putItem } from '../vault/vault';
 
@@ -61,14 +60,9 @@ interface Told {
 
 /** Resolves with whether the mail host will have it, or never will. */
 async function tell(context: Context, { account, subject, sentences, path }: Told): Promise<boolean> {
-  const { office, origin } = context.config;
+  const { origin } = context.config;
   const raw = buildLeft({
-    messageId: `${randomUUID()}@${office.mailDomain}`,
-    date: context.clock(),
-    officeName: office.name,
-    from: readingRoom(context),
-    to: { name: account.name, address: account.address },
-    language: 'en',
+    ...officeMail(context, account),
     subject,
     sentences,
     link: `${origin}${path}`,

@@ -25,14 +25,15 @@ function forPages(kind: VaultItemKind): void {
 
 const shelf = () => shelfOf(async () => openedVault());
 
-/** The vault's own, or what the door for mail programs sealed to this account. */
+/** The vault's own, or what the door for mail programs sealed to this account; undefined where it does not open. */
+const openedSent = (id: string, sealed: Uint8Array): Promise<unknown> =>
+  openKept({ key: openedVault().key, privateKey }, 'sent', id, sealed).catch(() => undefined);
+
 async function readSent(id: string): Promise<ShelfItem | undefined> {
-  const { key } = openedVault();
   const { item } = await vaultDoor(createClient(self.location.origin)).read('sent', id, 0);
   if (item === undefined) return undefined;
   const { sealed, revision, updatedAt } = item;
-  const value = await openKept({ key, privateKey }, 'sent', id, sealed).catch(() => undefined);
-  return { id, revision, updatedAt, value };
+  return { id, revision, updatedAt, value: await openedSent(id, sealed) };
 }
 
 const vault = {
@@ -60,10 +61,7 @@ const vault = {
   sealWords: (id: string, words: Words): Promise<Bytes> => sealItem(openedVault().key, 'words', id, words),
   /** One that does not open is undefined, and the others are not lost with it. */
   async openSent(items: { id: string; sealed: Uint8Array }[]): Promise<(unknown | undefined)[]> {
-    const { key } = openedVault();
-    return Promise.all(
-      items.map(({ id, sealed }) => openKept({ key, privateKey }, 'sent', id, sealed).catch(() => undefined)),
-    );
+    return Promise.all(items.map(({ id, sealed }) => openedSent(id, sealed)));
   },
 };
 

@@ -1,5 +1,6 @@
 /** The locked file. Containers are loaded when there is something to seal or to judge. */
 import { z } from 'zod';
+import { defined } from '../../defined';
 import { type Rights } from '../../handling/handling';
 import { type Correspondent } from '../../people/address';
 import { type Language } from '../../language';
@@ -58,13 +59,13 @@ export const fileLock: CopyLock<'file', FileMissing, FileWarning, FileReason, Fi
   assess: assessFile,
   want: (lines, among) => lines.map(wantedFile(among)),
   order({ how, recipients }, { known: { office, fileRules, zone }, rights, paper, language, neutralSubject }) {
-    const { way, password, lockedStay = false } = howSchema.parse(how);
+    const { way, password, lockedStay } = howSchema.parse(how);
     const { name, address } = recipients[0]!;
     return {
       lock: 'file',
       way,
       password,
-      ...(lockedStay ? { lockedStay } : {}),
+      ...defined({ lockedStay }),
       recipient: { name, address },
       language,
       officeName: office.name,

@@ -18,12 +18,14 @@ import { readAddressList } from '../src/message/address-list';
 import { readDate } from '../src/message/date';
 import { failedDelivery } from '../src/message/delivery-report';
 import { decodeWords } from '../src/message/encoded-words';
+import { blocksOfHtml } from '../src/message/blocks';
 import { decodedBody, partsOf, readEntity } from '../src/message/entity';
 import { safeFileName } from '../src/file-name';
 import { readHead } from '../src/incoming/incoming';
 import { readParameters } from '../src/message/parameters';
 import { messageIdsIn, readMessage } from '../src/message/read';
 import { textOfHtml, unflowed } from '../src/message/text-forms';
+import { wordsOfHtml } from '../src/scan/files/html';
 import { armouredBlocks, onlyBlock } from '../src/openpgp/armour';
 import { openPgpKeysIn } from '../src/openpgp/in-file';
 import { packetHeads } from '../src/openpgp/packets';
@@ -111,6 +113,12 @@ const UNITS = [
   '<a',
   '<a>',
   '<a@b>',
+  '<b><p>',
+  '<svg>',
+  '<form>',
+  '<ul><li>',
+  '<div></p>',
+  '&amp;',
   'a@b',
   'a@b,',
   'a:;',
@@ -143,6 +151,8 @@ const OF_TEXT: Record<string, (text: string) => unknown> = {
   'a file name': safeFileName,
   'a display name': cleanName,
   'text of HTML': textOfHtml,
+  'words of HTML': wordsOfHtml,
+  'blocks of HTML': blocksOfHtml,
   'flowing text': (text) => unflowed(text, true),
 };
 /** The least of a few measurements, where the first is too much: the machine's other work only ever adds. */

@@ -3,6 +3,7 @@ import { type Bytes } from '@under-lock/core/bytes';
 import { type Draft } from '@under-lock/core/outgoing/draft';
 import { type Looked } from '@under-lock/core/outgoing/looked';
 import { type Policy } from '@under-lock/core/rules/policy';
+import { wordsOfHtml } from '@under-lock/core/scan/files/html';
 import { seenInFile, seenInMessage } from '@under-lock/core/scan/message';
 import { readers } from './readers';
 import { officeFinder } from '@under-lock/core/scan/text';
@@ -16,14 +17,14 @@ interface Inside {
 }
 
 export async function lookThrough(
-  { subject, text, files }: Draft,
+  { subject, html, files }: Draft,
   { files: bytesOf, isLocked, onlyPlain }: Inside,
   { words, patterns }: Policy,
   now: Date,
 ): Promise<Looked> {
   const about = { thisYear: now.getFullYear(), office: officeFinder({ words, patterns }) };
   const open = await seenInMessage(
-    { subject, text: `${text}\n${onlyPlain}`.trimEnd(), fileNames: files.map(({ name }) => name) },
+    { subject, text: `${wordsOfHtml(html)}\n${onlyPlain}`.trimEnd(), fileNames: files.map(({ name }) => name) },
     about,
   );
   const inside = new Map<string, Awaited<ReturnType<typeof seenInFile>>>();

@@ -3,7 +3,7 @@
  * its words and nothing more.
  */
 import { defined } from '../defined';
-import { Parser } from 'htmlparser2';
+import { walkHtml } from './html-walk';
 
 export interface Run {
   text: string;
@@ -199,16 +199,11 @@ function trimmed(runs: readonly Run[]): Run[] {
 
 export function blocksOfHtml(html: string): Block[] {
   const reader = new Reader();
-  const parser = new Parser(
-    {
-      onopentag: (name, attributes) => reader.enter(name, attributes),
-      onclosetag: (name) => reader.leave(name),
-      ontext: (text) => reader.text(text),
-    },
-    { decodeEntities: true, lowerCaseTags: true },
-  );
-  parser.write(html);
-  parser.end();
+  walkHtml(html, {
+    open: (name, attributes) => reader.enter(name, attributes),
+    text: (text) => reader.text(text),
+    close: (name) => reader.leave(name),
+  });
   reader.flush();
   return reader.blocks;
 }

@@ -59,3 +59,13 @@ export function unflowed(text: string, deleteSpace: boolean): string {
   flush();
   return out.join('\n');
 }
+
+/** Lines that hold words which the formatted form does not: only programs that show no formatting show them. */
+export function linesBeyond(text: string, formatted: string): string {
+  const wordsOf = (line: string): string[] => line.toLowerCase().match(/[\p{L}\p{N}]+/gu) ?? [];
+  const shown = new Set(wordsOf(formatted));
+  return text
+    .split('\n')
+    .filter((line) => wordsOf(line).some((word) => !shown.has(word)))
+    .join('\n');
+}

@@ -7,7 +7,7 @@ import { decodeWords } from '../message/encoded-words';
 import { addressesInHeader, readMessage } from '../message/read';
 import { defined } from '../defined';
 import { messageIdOf } from '../incoming/incoming';
-import { htmlOfText } from '../message/text-forms';
+import { htmlOfText, linesBeyond } from '../message/text-forms';
 import { asItWas, type OwnState, ownStateOf } from '../outgoing/as-it-came';
 import { type Draft, type DraftFile, type DraftRecipient, emptyDraft } from '../outgoing/draft';
 import { type Headers } from '../rules/facts';
@@ -89,20 +89,6 @@ async function messageIn(raw: Bytes, own: OwnState): Promise<MessageContent> {
 }
 
 /**
- * Lines of the plain form that hold words which the formatted one does not: only programs that show no formatting show
- * them.
- */
-function onlyPlain({ text, html }: Pick<MessageContent, 'text' | 'html'>, formatted: string): string {
-  if (html === '') return '';
-  const wordsOf = (line: string): string[] => line.toLowerCase().match(/[\p{L}\p{N}]+/gu) ?? [];
-  const shown = new Set(wordsOf(formatted));
-  return text
-    .split('\n')
-    .filter((line) => wordsOf(line).some((word) => !shown.has(word)))
-    .join('\n');
-}
-
-/**
  * Where a mail is formatted, that is what people read: its plain form may say less, or nothing but that one needs another
  * program. So its text is what the formatted one says.
  * @param keep Puts a file where drafts have theirs, and says how it is named there.
@@ -135,5 +121,5 @@ export async function draftOfMail(
     ...defined({ mailId: messageIdOf(entity) }),
     ...(answers === undefined || answers.length === 0 ? {} : { answers: [...answers] }),
   };
-  return { draft, own, onlyPlain: onlyPlain(message, text) };
+  return { draft, own, onlyPlain: html === '' ? '' : linesBeyond(message.text, text) };
 }

@@ -115,6 +115,23 @@ test('text in any charset, HTML, mail with its files, archives within archives',
   ]);
 });
 
+test('what is formatted is read whole: letters by their names, cells apart, words of its own fields, nothing twice', async () => {
+  const page =
+    '<!doctype html><style>p{color:#123456}</style><title>Pay</title><p>M&auml;rz &#52;<b>2</b></p>' +
+    '<table><tr><td>41</td><td>17</td></tr></table><textarea>kept here</textarea><input value="and here">';
+  expect(said(await read('d.html', utf8(page)))).toEqual([['d.html', 'Pay März 42 41 17 kept here and here']]);
+  const crowd = `<html>${'<p>word</p>'.repeat(30_000)}<p>last</p>`;
+  expect(JSON.stringify(said(await read('e.html', utf8(crowd))))).toMatch(/ last"\]\]$/);
+  const mail = (plain: string): Uint8Array =>
+    utf8(
+      'From: a@b.example\r\nSubject: Two forms\r\nMIME-Version: 1.0\r\nContent-Type: multipart/alternative; boundary=x\r\n\r\n' +
+        `--x\r\nContent-Type: text/plain\r\n\r\n${plain}\r\n--x\r\nContent-Type: text/html\r\n\r\n<p>Fit for <i>duty</i></p>\r\n--x--\r\n`,
+    );
+  const textsOf = async (plain: string) => said(await read('f.eml', mail(plain))).slice(1);
+  expect(await textsOf('Fit for duty')).toEqual([['f.eml', 'Fit for duty']]);
+  expect(await textsOf('Another program is needed')).toEqual([['f.eml', 'Fit for duty Another program is needed']]);
+});
+
 test('what can’t be looked into is said, and why; the rest is read all the same', async () => {
   const locked = await zip({ 'x.txt': 'secret' }, 'a password');
   const mixed = await zip({

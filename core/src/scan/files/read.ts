@@ -5,11 +5,11 @@
 import { type Bytes } from '../../bytes';
 import { decodeText } from '../../message/charset';
 import { readMessage } from '../../message/read';
-import { textOfHtml } from '../../message/text-forms';
 import { looksLikeZip, readDirectory } from '../../zip/directory';
 import { ZipError, type ZipErrorCode } from '../../zip/errors';
 import { unzip } from '../../zip/read';
 import { looksLikeCompound } from './compound';
+import { saidIn, wordsOfHtml } from './html';
 import { readMsg, type StoredMail } from './msg';
 import { officeKind, readOffice } from './office';
 import { isUnread, type Piece, type Place, TooLongError, type Unread } from './piece';
@@ -81,7 +81,7 @@ class Reading {
     const text = decodeText(bytes, charsetOf(bytes));
     yield {
       place,
-      text: /\.x?html?$/i.test(name) || /^\s{0,200}<(?:!doctype html|html)/i.test(text) ? textOfHtml(text) : text,
+      text: /\.x?html?$/i.test(name) || /^\s{0,200}<(?:!doctype html|html)/i.test(text) ? wordsOfHtml(text) : text,
     };
   }
 
@@ -113,7 +113,7 @@ class Reading {
     if (mail === undefined || mail.isUnread) yield { place: { files }, unread: 'unknown' };
     if (mail === undefined) return;
     yield { place: { files, part: 'header' }, text: mail.subject };
-    yield { place: { files }, text: mail.text === '' ? textOfHtml(mail.html) : mail.text };
+    yield { place: { files }, text: saidIn(mail) };
     for (const file of mail.files) yield* this.file(file, files);
     for (const { name, mail: within } of mail.mails) yield* this.stored(within, [...files, name]);
   }
@@ -121,7 +121,7 @@ class Reading {
   private async *mail(bytes: Bytes, files: readonly string[]): AsyncGenerator<Piece> {
     const mail = await readMessage(bytes);
     yield { place: { files, part: 'header' }, text: mail.subject };
-    yield { place: { files }, text: mail.text === '' ? textOfHtml(mail.html) : mail.text };
+    yield { place: { files }, text: saidIn(mail) };
     for (const file of mail.files) yield* this.file({ name: file.name, bytes: file.bytes }, files);
   }
 }

@@ -176,6 +176,13 @@ const publishAgain = async (published: boolean, { view }: OwnOpenPgpKey): Promis
   if (published) await api(publishKey, { params: { fingerprint: view.fingerprint }, body: { key: view.bytes } });
 };
 
+const needsIt: Record<OwnOpenPgpKey['purpose'], string> = {
+  mail: 'Whoever is to encrypt to you needs the public key.',
+  certifying: 'Whoever is to trust the keys that this one vouches for needs the public key.',
+  programs:
+    'Whoever checks the signatures on what your mail programs send needs the public key; nothing can be encrypted to it.',
+};
+
 function GiveOut({ own, now, busy, attempt }: PartProps) {
   const { data: published } = usePublished();
   const { view } = own;
@@ -189,8 +196,7 @@ function GiveOut({ own, now, busy, attempt }: PartProps) {
   return (
     <Section title="Give it to others">
       <Text kind="small" tone="soft">
-        Whoever is to encrypt to you needs the public key. In the office’s directory their programs find it by your
-        address (Web Key Directory).
+        {needsIt[own.purpose]} In the office’s directory others’ programs find it by its address (Web Key Directory).
       </Text>
       {published === undefined ? null : there === undefined ? (
         <StateMark tone="over" word="not published" />

@@ -117,6 +117,25 @@ test('bytes that are no mail give a typed error or a message, never anything els
   await expect(readMessage(new Uint8Array(Buffer.from(nested)))).rejects.toMatchObject({ name: 'MessageReadError' });
 });
 
+test('what stands behind the last field is text, also without an empty line before it', async () => {
+  const read = async (mail: string) => readMessage(utf8(mail.replace(/\n/g, '\r\n')));
+  const head = 'From: a@b.example\nSubject: Fit\n';
+  expect(await read(`${head}The number of the account, by hand\n`)).toMatchObject({
+    subject: 'Fit',
+    text: 'The number of the account, by hand\n',
+  });
+  expect((await read(`${head}The number\n\nof: it\n`)).text).toBe('The number\n\nof: it\n');
+  expect(await read(`From x@y Mon Nov 30 08:00:00 2026\n${head}\nText\n`)).toMatchObject({
+    from: { address: 'a@b.example' },
+    text: 'Text\n',
+  });
+  expect((await read('No head at all, and no field: nothing but text\n')).text).toBe(
+    'No head at all, and no field: nothing but text\n',
+  );
+  const part = `${head}Content-Type: multipart/mixed; boundary=x\n\n--x\nIn a part without a head\n--x--\n`;
+  expect((await read(part)).text).toBe('In a part without a head');
+});
+
 describe('addresses', () => {
   it.each([
     ['pell.anders@postbox.example', 'pell.anders@postbox.example'],

@@ -48,9 +48,11 @@ const isEmptyLine = (bytes: Uint8Array, from: number, to: number): boolean =>
 function fieldOf(raw: Uint8Array): HeaderField | undefined {
   const text = decodeText(raw, undefined);
   const colon = text.indexOf(':');
-  if (colon <= 0) return undefined;
+  const name = text.slice(0, Math.max(0, colon)).trimEnd();
+  // Printable ASCII without blanks; those before the colon are an older custom (RFC 5322 §2.2, §4.5).
+  if (!/^[!-~]+$/.test(name)) return undefined;
   return {
-    name: text.slice(0, colon).trim().toLowerCase(),
+    name: name.toLowerCase(),
     value: text
       .slice(colon + 1)
       .replace(/\r?\n(?=[ \t])/g, '')
@@ -70,10 +72,14 @@ export const fieldsNamed = ({ fields }: Pick<Entity, 'fields'>, name: string): H
 export const fieldNamed = (entity: Pick<Entity, 'fields'>, name: string): string | undefined =>
   fieldsNamed(entity, name)[0]?.value;
 
-/** @throws EntityError */
+/**
+ * Lines behind the last field that are none themselves are the body's: without an empty line before it, too, it is shown.
+ * @throws EntityError
+ */
 export function readEntity(bytes: Uint8Array): Entity {
   const fields: HeaderField[] = [];
   let at = 0;
+  let early: number | undefined;
   while (at < bytes.length) {
     let end = lineEnd(bytes, at);
     if (isEmptyLine(bytes, at, end)) {
@@ -85,12 +91,13 @@ export function readEntity(bytes: Uint8Array): Entity {
     if (end > MAX_HEADER_BYTES || fields.length >= MAX_FIELDS) throw new EntityError('too-large');
     const field = fieldOf(bytes.subarray(at, end));
     if (field !== undefined) fields.push(field);
+    early = field === undefined ? (early ?? at) : undefined;
     at = end;
   }
   return {
     bytes,
     fields,
-    body: bytes.subarray(at),
+    body: bytes.subarray(early ?? at),
     contentType: contentTypeOf(fieldNamed({ fields }, 'content-type')),
   };
 }

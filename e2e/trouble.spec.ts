@@ -282,6 +282,43 @@ test('a part of the page that can’t be fetched is said, and the page loaded ag
   await expect(said).toBeHidden();
 });
 
+test('where the page moves under a finger, what was pressed is pressed, and nothing that lies there now', async ({
+  page,
+  house,
+}) => {
+  await signIn(page, house);
+  const get = page.getByRole('button', { name: 'Get a certificate' }).first();
+  const begin = async (): Promise<{ x: number; y: number }> => {
+    await page.getByRole('link', { name: 'Keys', exact: true }).click();
+    await get.hover();
+    const { x, y, width, height } = (await get.boundingBox())!;
+    return { x: x + width / 2, y: y + height / 2 };
+  };
+  const moveAway = (): Promise<void> => get.evaluate((element) => void (element.style.marginTop = '400px'));
+  const arrived = page.getByRole('heading', { name: /certificate/i, level: 1 });
+
+  // Whoever takes the finger elsewhere has thought better of it.
+  const { x, y } = await begin();
+  await page.mouse.down();
+  await moveAway();
+  await page.mouse.move(x - 60, y + 60);
+  await page.mouse.up();
+  await expect(page).toHaveURL(/\/keys$/);
+  await begin();
+  await page.mouse.down();
+  await moveAway();
+  await page.mouse.up();
+  await expect(arrived).toBeVisible();
+
+  const finger = await page.context().newCDPSession(page);
+  await finger.send('Emulation.setTouchEmulationEnabled', { enabled: true });
+  const at = await begin();
+  await finger.send('Input.dispatchTouchEvent', { type: 'touchStart', touchPoints: [at] });
+  await moveAway();
+  await finger.send('Input.dispatchTouchEvent', { type: 'touchEnd', touchPoints: [] });
+  await expect(arrived).toBeVisible();
+});
+
 test('a second tab that changes the draft is said, and neither version is lost', async ({ page, context, house }) => {
   await signIn(page, house);
   await write(page, 'pell.anders@postbox.example,', 'First tab');

@@ -20,6 +20,7 @@ import {
   postgres,
   pyCryptography,
   pyDocx,
+  pythonTests,
   vobject,
   qpdf,
   sevenZip,
@@ -118,6 +119,7 @@ async function main() {
     gsf,
     openpyxl,
     pyDocx,
+    pythonTests,
     vobject,
     odfpy,
   ]);

@@ -1,6 +1,9 @@
+import { keepPressesSteady } from '@under-lock/ui/steady-presses';
 import { Slot } from 'expo-router';
 import { SWRConfig } from 'swr';
 import { swrSettings } from '../src/swr';
+
+keepPressesSteady();
 
 export default function Layout() {
   return (

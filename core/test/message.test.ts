@@ -117,6 +117,15 @@ test('bytes that are no mail give a typed error or a message, never anything els
   await expect(readMessage(new Uint8Array(Buffer.from(nested)))).rejects.toMatchObject({ name: 'MessageReadError' });
 });
 
+test('a subject is one line, however it was folded or encoded, and can be sent again', async () => {
+  const subjectOf = async (field: string): Promise<string> =>
+    (await readMessage(utf8(`From: a@b.example\r\nSubject: ${field}\r\n\r\nText\r\n`))).subject;
+  expect(await subjectOf('One\r\n\ttwo\r\n three')).toBe('One two three');
+  const hidden = await subjectOf('=?utf-8?q?One=0D=0ABcc:_x@y.example=09?= =?utf-8?q?two?=');
+  expect(hidden).toBe('One Bcc: x@y.example two');
+  expect((await readMessage(buildMessage({ ...message, subject: hidden }))).subject).toBe(hidden);
+});
+
 test('what stands behind the last field is text, also without an empty line before it', async () => {
   const read = async (mail: string) => readMessage(utf8(mail.replace(/\n/g, '\r\n')));
   const head = 'From: a@b.example\nSubject: Fit\n';

@@ -51,6 +51,11 @@ export const pyCryptography = {
   name: 'python3-cryptography',
   proof: '/usr/lib/python3/dist-packages/cryptography/__init__.py',
 };
+/** Mail to try a reader on, and what python's own makes of it. */
+export const pythonTests = {
+  name: 'libpython3.11-testsuite',
+  proof: '/usr/lib/python3.11/test/test_email/data/msg_01.txt',
+};
 /** Judge OpenPGP in the tests: a stateless command line, and a python library of another family. */
 export const sqop = { name: 'sqop', proof: '/usr/bin/sqop' };
 export const pgpy = { name: 'python3-pgpy', proof: '/usr/lib/python3/dist-packages/pgpy/__init__.py' };

@@ -105,7 +105,7 @@ function Incoming({ mail }: { mail: IncomingMail }) {
     <Screen title={title} back={back}>
       {error !== undefined ? (
         <Banner tone="brick">{problemWords(error)}</Banner>
-      ) : opened === undefined ? (
+      ) : opened === undefined || filesOpened === undefined ? (
         <Panel>
           <Line last>
             <Loading what="Fetching and opening it in your browser" />
@@ -119,16 +119,14 @@ function Incoming({ mail }: { mail: IncomingMail }) {
             </Banner>
           )}
           {/* What is to be known of it stands there from the first moment. */}
-          {filesOpened === undefined ? null : (
-            <Shown
-              mail={mail}
-              left={left}
-              outcome={opened.outcome}
-              filesOpened={filesOpened}
-              origin={origin}
-              onFileOpened={noteOpened}
-            />
-          )}
+          <Shown
+            mail={mail}
+            left={left}
+            outcome={opened.outcome}
+            filesOpened={filesOpened}
+            origin={origin}
+            onFileOpened={noteOpened}
+          />
           <Acts
             mail={mail}
             raw={opened.raw}

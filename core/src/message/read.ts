@@ -21,6 +21,7 @@ import {
   transferEncodingOf,
 } from './entity';
 import { distinctNames, safeFileName } from '../file-name';
+import { oneLine } from '../one-line';
 import { readParameters } from './parameters';
 import { htmlOfText, textOfHtml, unflowed } from './text-forms';
 
@@ -156,11 +157,11 @@ export function readHeadFields(entity: Entity): Omit<MessageContent, 'text' | 'h
     from: people(entity, 'from')[0] ?? { name: '', address: '' },
     to: people(entity, 'to'),
     cc: people(entity, 'cc'),
-    subject: decodeWords(fieldNamed(entity, 'subject') ?? ''),
+    subject: oneLine(decodeWords(fieldNamed(entity, 'subject') ?? '')),
     ...(answers.length === 0 ? {} : { answers }),
     // The epoch where there is no date, or none that can be read: whoever shows it says so.
     date: readDate(fieldNamed(entity, 'date')) ?? new Date(0),
-    reference: decodeWords(fieldNamed(entity, 'under-lock-reference') ?? ''),
+    reference: oneLine(decodeWords(fieldNamed(entity, 'under-lock-reference') ?? '')),
   };
 }
 

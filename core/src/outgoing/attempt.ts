@@ -1,4 +1,5 @@
 /** A try at sending: its numbers, key and shares, made once and kept, so that trying again sends the same. */
+import { oneLine } from '../one-line';
 import { sha256, toBase64Url, utf8 } from '../bytes';
 import { messageOf } from './content';
 import { type Attempt, type Draft } from './draft';
@@ -73,7 +74,7 @@ export async function attemptFor(
     mailId: `${newId()}@${known.office.mailDomain}`,
     date: known.now.toISOString(),
     closesAt: closing.closesAt.toISOString(),
-    grants: await content.split({ messageId, subject: draft.subject.trim() }, key, wanted.grants),
+    grants: await content.split({ messageId, subject: oneLine(draft.subject) }, key, wanted.grants),
     copies: wanted.copies.map((copy) => ({
       id: newId(),
       ...copy,

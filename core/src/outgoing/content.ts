@@ -2,6 +2,7 @@
 import { defined } from '../defined';
 import { type Bytes, sha256, toBase64Url, utf8 } from '../bytes';
 import { type MessageContent } from '../message/content';
+import { oneLine } from '../one-line';
 import { type DeliveryPlan } from './delivery-plan';
 import { type Draft, type DraftFile } from './draft';
 import { type Sender } from './known';
@@ -27,9 +28,9 @@ export function messageOf(
     from: { name: account.name, address: draft.from ?? account.address },
     to: people('to'),
     cc: people('cc'),
-    subject: draft.subject.trim(),
+    subject: oneLine(draft.subject),
     date: new Date(at.date),
-    reference: draft.reference.trim(),
+    reference: oneLine(draft.reference),
     text: draft.text,
     html: draft.html,
     files: draft.files,

@@ -1,4 +1,5 @@
 /** The paper by which somebody else lets a message go. */
+import { oneLine } from '../one-line';
 import { defined } from '../defined';
 import { LONGEST_NAME, MOST_DEEP, MOST_SEEN, MOST_UNREAD, type Paper } from '../release/paper';
 import { type Seen } from '../scan/message';
@@ -46,7 +47,7 @@ export function paperOf(
     ...defined({ closing: closingChoice }),
     closesAt: closesAt.toISOString(),
     ...(leavesAt === undefined ? {} : { leavesAt: leavesAt.toISOString() }),
-    reference: reference.trim(),
+    reference: oneLine(reference),
     seen: looked.open.slice(0, MOST_SEEN).map(seenOf),
     more: looked.open.length > MOST_SEEN,
     unread: files

@@ -1,4 +1,5 @@
 /** A new message to somebody of the office who has written before. What is written stays until it has gone. */
+import { oneLine } from '@under-lock/core/one-line';
 import { isProblem } from '@under-lock/contract/problem';
 import { type ReaderDraft } from '@under-lock/core/account/reader-account';
 import { hostOf } from '@under-lock/core/people/address';
@@ -58,7 +59,7 @@ export function WritePanel({ session, senders, maxBytes, id: draftId, draft, onC
       from: { name: reader.name, address: reader.address },
       to: [{ name: recipient.name, address: recipient.address }],
       cc: [],
-      subject: subject.trim(),
+      subject: oneLine(subject),
       date: new Date(),
       reference: '',
       text,

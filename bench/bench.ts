@@ -11,6 +11,7 @@ import { planning } from './planning';
 import { scanning } from './scan';
 import { sealing } from './sealing';
 import { search } from './search';
+import { mailPrograms } from './submission';
 import { type Row } from './row';
 import { weights } from './weights';
 
@@ -30,6 +31,7 @@ const measures = {
   live,
   search,
   firstLook,
+  mailPrograms,
 };
 const [wanted] = process.argv.slice(2);
 for (const [name, measure] of Object.entries(measures)) {

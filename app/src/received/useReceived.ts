@@ -10,7 +10,7 @@ import { type IncomingSummary } from '@under-lock/core/incoming/incoming';
 import useSWR, { mutate } from 'swr';
 import useSWRInfinite, { unstable_serialize as keyOfList } from 'swr/infinite';
 import { api } from '../api';
-import { pagesOf } from '../list-pages';
+import { askedAgain, pagesOf } from '../list-pages';
 import { live } from '../live/live';
 import { door } from '../threads/main/door';
 
@@ -61,7 +61,7 @@ export const useReceivedList = () =>
       const page = await api(listReceived, { query: before === '' ? {} : { before } });
       return { ...page, messages: await readable(page.messages) };
     },
-    { use: [live('received')], revalidateFirstPage: true },
+    { use: [live('received')], ...askedAgain },
   );
 
 /** Those of these numbers that are there. */

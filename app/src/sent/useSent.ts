@@ -2,7 +2,7 @@ import { getSent, listSent, type SentMessage } from '@under-lock/contract/outgoi
 import useSWR, { mutate } from 'swr';
 import useSWRInfinite, { unstable_serialize as keyOfList } from 'swr/infinite';
 import { api } from '../api';
-import { pagesOf } from '../list-pages';
+import { askedAgain, pagesOf } from '../list-pages';
 import { live } from '../live/live';
 import { openSent } from '../vault/useVault';
 import { type Summary, summarySchema } from '@under-lock/core/outgoing/draft';
@@ -42,7 +42,7 @@ export const useSentList = ({ asked = true } = {}) =>
       const { messages, next } = await api(listSent, { query: before === '' ? {} : { before } });
       return { messages: await withSummaries(messages), next };
     },
-    { use: [live('sent')], revalidateFirstPage: true },
+    { use: [live('sent')], ...askedAgain },
   );
 
 /** Those of these numbers that are there. */

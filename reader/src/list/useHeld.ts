@@ -30,7 +30,7 @@ export function useHeld(
       index > 0 && before?.next === undefined ? null : ['held', session.reader.id, sort, sender, before?.next ?? ''],
     ([, , , , after]: string[]) =>
       heldPage(session, { sort, ...(sender === '' ? {} : { sender }), ...(after === '' ? {} : { after: after! }) }),
-    { refreshInterval: 20_000, keepPreviousData: true, revalidateFirstPage: true },
+    { refreshInterval: 20_000, keepPreviousData: true, revalidateFirstPage: true, revalidateOnMount: true },
   );
   const items = pages?.flatMap((page) => page.items);
   const more = pages?.at(-1)?.next !== undefined;

@@ -36,14 +36,17 @@ export function startDoorProcess(
   return new Promise((resolve, reject) => {
     let said = '';
     const ended = (code: number | null): void => reject(new Error(`The door ended with ${code}`));
-    child.stdout.on('data', (chunk: Buffer) => {
+    const hear = (chunk: Buffer): void => {
       said = `${said}${chunk.toString()}`.slice(-10_000);
       const listening = said.split('\n').find((line) => line.includes('"listening"'));
       if (listening === undefined) return;
       child.removeListener('exit', ended);
+      // It goes on speaking, and nobody keeps that.
+      child.stdout.removeListener('data', hear).resume();
       const { startTls, tls } = JSON.parse(listening) as { startTls: number; tls: number };
       resolve({ child, startTls, tls });
-    });
+    };
+    child.stdout.on('data', hear);
     child.once('exit', ended);
   });
 }

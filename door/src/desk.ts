@@ -16,6 +16,8 @@ const TIMES = {
   /** Longer than the largest mail to the most recipients takes on a slow machine. */
   aMail: 300_000,
   aStop: 5_000,
+  /** Until a thread with nothing to do ends: loading what it runs takes longer than a mail. */
+  idle: 60_000,
 }; // milliseconds
 /** Then its writer looks at it: what went wrong twice, whoever answers, does not settle itself. */
 const MOST_TRIES = 2;
@@ -43,6 +45,7 @@ export class Desk {
       runtime: 'worker_threads',
       minThreads: 1,
       maxThreads: this.atOnce,
+      idleTimeout: this.times.idle,
       resourceLimits: { maxOldGenerationSizeMb: THREAD_MB },
     });
   }

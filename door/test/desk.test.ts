@@ -38,7 +38,7 @@ async function open(atServer: Lying[] = []): Promise<void> {
     },
   };
   const config = { server: 'http://127.0.0.1:1', secret, threadFile: join(__dirname, 'threads/odd.mjs') };
-  desk = new Desk(door, config, { again: 50, aMail: 2_000, aStop: 500 });
+  desk = new Desk(door, config, { again: 50, aMail: 2_000, aStop: 500, idle: 0 });
 }
 afterEach(() => desk.stop());
 

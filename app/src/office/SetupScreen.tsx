@@ -109,6 +109,10 @@ function Mail({ setup }: { setup: Setup }) {
   );
 }
 
+/** As a DNS record says it; another name for an address is none. */
+const pointingAt = (host: string): string =>
+  host.startsWith('[') ? `AAAA ${host.slice(1, -1)}` : /^[\d.]+$/.test(host) ? `A ${host}` : `CNAME ${host}`;
+
 function Records({ setup }: { setup: Setup }) {
   const { data: office } = useOffice();
   const { busy, said, attempt } = useAttempt();
@@ -126,7 +130,7 @@ function Records({ setup }: { setup: Setup }) {
       <WayLink href="/office/notices" label="The signing key’s record" forward />
       {office === undefined ? null : (
         <Text kind="mono" style={styles.wrap}>
-          {`openpgpkey.${office.mailDomain} CNAME ${new URL(office.roomOrigin).hostname}`}
+          {`openpgpkey.${office.mailDomain} ${pointingAt(new URL(office.roomOrigin).hostname)}`}
         </Text>
       )}
       {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}

@@ -1,4 +1,5 @@
 /** Somebody sets their mail program up, sends from it, settles here what was missing, and ends it again. */
+import { type Page } from '@playwright/test';
 import { desktop, expect, expectAccessible, latestMail, phone, signIn, test } from './house';
 import { type Door, handIn, openDoor } from './door';
 
@@ -9,6 +10,13 @@ test.beforeAll(async ({ house }) => {
   door = await openDoor(house);
 });
 test.afterAll(() => door.stop());
+
+/** On the page of mail programs: makes one for this device, and reads it where it is shown. */
+async function passwordFor(page: Page, device: string): Promise<string> {
+  await page.getByRole('textbox', { name: 'Name of the device or program' }).fill(device);
+  await page.getByRole('button', { name: 'Make a password' }).click();
+  return (await page.getByText(/^[0-9a-z]{5}(-[0-9a-z]{5}){3}$/).textContent())!;
+}
 
 test('a mail program is set up; what is missing waits among the drafts, what is known leaves under lock; it is ended', async ({
   house,
@@ -33,13 +41,11 @@ test('a mail program is set up; what is missing waits among the drafts, what is 
   await page.getByRole('link', { name: 'Mail programs ›' }).click();
   await expect(page.getByText(`${door.port}, with SSL/TLS`)).toBeVisible();
   await expectAccessible(page);
-  await page.getByRole('textbox', { name: 'Name of the device or program' }).fill('Laptop');
-  await page.getByRole('button', { name: 'Make a password' }).click();
+  const password = await passwordFor(page, 'Laptop');
   await expect(page.getByText('The password for Laptop. It is shown this once: type it there now.')).toBeVisible();
   await expectAccessible(page);
-  const password = await page.getByText(/^[0-9a-z]{5}(-[0-9a-z]{5}){3}$/).textContent();
   await page.getByRole('button', { name: 'Done', exact: true }).click();
-  const from = { address, password: password! };
+  const from = { address, password };
 
   // The password one signs in with here is not it.
   expect(
@@ -118,9 +124,7 @@ test('once a member has let the door in, it knows whom the office knows', async 
   await page.setViewportSize(phone);
   await signIn(page, house);
   await page.goto(`${house.origin}/account/programs`);
-  await page.getByRole('textbox', { name: 'Name of the device or program' }).fill('Phone');
-  await page.getByRole('button', { name: 'Make a password' }).click();
-  const password = await page.getByText(/^[0-9a-z]{5}(-[0-9a-z]{5}){3}$/).textContent();
+  const password = await passwordFor(page, 'Phone');
   await page.goto(`${house.origin}/people/office/members`);
   await expect(page.getByText(/^It is not in: what colleagues send/)).toBeVisible();
   await expectAccessible(page);
@@ -129,7 +133,7 @@ test('once a member has let the door in, it knows whom the office knows', async 
   expect(
     handIn(door, {
       address: house.signIns[0]!.address,
-      password: password!,
+      password,
       to: 'lotte.haan@saltmarsh.example',
       subject: 'Berths in spring',
       text: 'As agreed.',
@@ -164,11 +168,9 @@ test('what a rule lets leave open leaves as it was written, and Sent says so', a
   await page.setViewportSize(phone);
   await signIn(page, house);
   await page.goto(`${house.origin}/account/programs`);
-  await page.getByRole('textbox', { name: 'Name of the device or program' }).fill('Tablet');
-  await page.getByRole('button', { name: 'Make a password' }).click();
-  const password = await page.getByText(/^[0-9a-z]{5}(-[0-9a-z]{5}){3}$/).textContent();
+  const password = await passwordFor(page, 'Tablet');
   const letter = { to: 'news@islandecho.example', subject: 'Winter timetable', text: 'From Monday at seven.' };
-  expect(handIn(door, { address: house.signIns[0]!.address, password: password!, ...letter })).toBe('');
+  expect(handIn(door, { address: house.signIns[0]!.address, password, ...letter })).toBe('');
   const arrived = await latestMail(house, letter.to, /Winter timetable/);
   expect(arrived.text).toContain(letter.text);
   await expect(page.getByText(/^Tablet handed in a mail of/)).toBeVisible();
@@ -208,14 +210,12 @@ test('where a rule locks the files and leaves the text, a password is made, and 
   await page.setViewportSize(phone);
   await signIn(page, house, 1);
   await page.goto(`${house.origin}/account/programs`);
-  await page.getByRole('textbox', { name: 'Name of the device or program' }).fill('Bridge');
-  await page.getByRole('button', { name: 'Make a password' }).click();
-  const password = await page.getByText(/^[0-9a-z]{5}(-[0-9a-z]{5}){3}$/).textContent();
+  const password = await passwordFor(page, 'Bridge');
   await page.getByRole('radio', { name: /^Of each mail/ }).click();
   await expect(page.getByRole('radio', { name: /^Of each mail/ })).toBeChecked();
   await expectAccessible(page);
   const letter = { to, subject: 'Rota for June', text: 'Two of you change over.' };
-  expect(handIn(door, { address: house.signIns[1]!.address, password: password!, ...letter })).toBe('');
+  expect(handIn(door, { address: house.signIns[1]!.address, password, ...letter })).toBe('');
   const arrived = await latestMail(house, to, /Rota for June/);
   expect(arrived.text).toContain(letter.text);
 

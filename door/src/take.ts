@@ -3,7 +3,7 @@ import { handIn } from '@under-lock/contract/submission';
 import { deleteBlob } from '@under-lock/contract/blob';
 import { putBlob } from '@under-lock/contract/transfer';
 import { type Bytes, concat, sha256, utf8 } from '@under-lock/core/bytes';
-import { EntityError, readEntity } from '@under-lock/core/message/entity';
+import { type Entity, EntityError, readEntity } from '@under-lock/core/message/entity';
 import { hopsOf, MOST_HOPS } from '@under-lock/core/message/hops';
 import { authorOf, type NotTaken } from '@under-lock/core/submission/draft';
 import { sealHanded } from '@under-lock/core/submission/handed';
@@ -20,13 +20,14 @@ const answers: Record<NotTaken, string> = {
 
 const GOES_ROUND = '5.4.6 This mail goes round in circles: a relay hands it back to where it came from';
 
-function refusedAs(raw: Bytes, owner: Owner): NotTaken | undefined {
+const refusal = (why: NotTaken): Error => Object.assign(new Error(answers[why]), { responseCode: 550 });
+
+/** @throws Error with what its program is to be told */
+function entityOf(raw: Uint8Array): Entity {
   try {
-    const author = authorOf(raw, owner.account);
-    return 'refused' in author ? author.refused : undefined;
+    return readEntity(raw);
   } catch (error) {
-    if (!(error instanceof EntityError)) throw error;
-    return 'not-a-mail';
+    throw error instanceof EntityError ? refusal('not-a-mail') : error;
   }
 }
 
@@ -34,8 +35,7 @@ function refusedAs(raw: Bytes, owner: Owner): NotTaken | undefined {
  * The same mail to the same people, whichever number it gets here. What a relay on its way put down of itself does not
  * make it another one: one that was killed may take the same mail up twice.
  */
-function digestOf(raw: Bytes, to: readonly string[]): Promise<Bytes> {
-  const { fields, body } = readEntity(raw);
+function digestOf({ fields, body }: Entity, to: readonly string[]): Promise<Bytes> {
   const written = fields.filter(({ name }) => name !== 'received').map((field) => field.raw);
   return sha256(concat(utf8(`${JSON.stringify([...to].sort())}\n`), ...written, utf8('\r\n'), body));
 }
@@ -44,8 +44,9 @@ function digestOf(raw: Bytes, to: readonly string[]): Promise<Bytes> {
  * Undefined for one that lies there already. @throws ApiProblem, Error with what its program is to be told
  */
 export async function layDown({ keys }: Door, owner: Owner, { raw, to }: Taken): Promise<Lying | undefined> {
-  const refused = refusedAs(raw, owner);
-  if (refused !== undefined) throw Object.assign(new Error(answers[refused]), { responseCode: 550 });
+  const entity = entityOf(raw);
+  const author = authorOf(entity, owner.account);
+  if ('refused' in author) throw refusal(author.refused);
   if (hopsOf(raw) > MOST_HOPS) throw Object.assign(new Error(GOES_ROUND), { responseCode: 554 });
   const id = randomUUID();
   const blobId = randomUUID();
@@ -53,7 +54,7 @@ export async function layDown({ keys }: Door, owner: Owner, { raw, to }: Taken):
   await putBlob(owner.client, blobId, content);
   const { already } = await owner.client(handIn, {
     params: { id },
-    body: { blobId, sha256: await digestOf(raw, to), size: raw.length, ...labels },
+    body: { blobId, sha256: await digestOf(entity, to), size: raw.length, ...labels },
   });
   // The same octets lie here under another number: these are nobody's.
   if (already) await owner.client(deleteBlob, { params: { id: blobId } }).catch(() => undefined);

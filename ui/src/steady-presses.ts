@@ -10,8 +10,18 @@ const CLICK_MS = 100;
 
 interface Down {
   pressed: HTMLElement;
+  /** Where it was. */
+  top: number;
+  left: number;
+  /** And the finger. */
   x: number;
   y: number;
+}
+
+/** What is only covered by something else, or hidden, is not what anybody meant. */
+function hasMoved({ pressed, top, left }: Down): boolean {
+  const now = pressed.getBoundingClientRect();
+  return now.width > 0 && (now.top !== top || now.left !== left);
 }
 
 const isStill = ({ x, y }: Down, { clientX, clientY }: PointerEvent): boolean =>
@@ -37,12 +47,14 @@ export function keepPressesSteady(): void {
   let down: Down | undefined;
   const begin = ({ target, isPrimary, button, clientX: x, clientY: y }: PointerEvent): void => {
     const pressed = target instanceof Element ? target.closest<HTMLElement>(PRESSED) : null;
-    down = isPrimary && button === 0 && pressed !== null ? { pressed, x, y } : undefined;
+    if (!isPrimary || button !== 0 || pressed === null) return void (down = undefined);
+    const { top, left } = pressed.getBoundingClientRect();
+    down = { pressed, top, left, x, y };
   };
   const end = (up: PointerEvent): void => {
     const was = down;
     down = undefined;
-    if (was === undefined || !was.pressed.isConnected || !isStill(was, up)) return;
+    if (was === undefined || !isStill(was, up) || !hasMoved(was)) return;
     if (was.pressed.contains(document.elementFromPoint(up.clientX, up.clientY))) return;
     was.pressed.click();
     dropItsClick();

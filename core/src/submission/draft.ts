@@ -19,10 +19,12 @@ export type NotTaken = 'not-a-mail' | 'no-from' | 'not-your-address';
 
 /**
  * Who a mail says it is from. Everything else about it is settled after it was taken: this can't be put right by
- * anybody but its writer. @throws EntityError when it is no mail
+ * anybody but its writer.
  */
-export function authorOf(raw: Uint8Array, account: WithAddresses): { address: string } | { refused: NotTaken } {
-  const entity = readEntity(raw);
+export function authorOf(
+  entity: Pick<Entity, 'fields'>,
+  account: WithAddresses,
+): { address: string } | { refused: Exclude<NotTaken, 'not-a-mail'> } {
   const fields = fieldsNamed(entity, 'from');
   const [address, ...others] = fields.length === 1 ? addressesInHeader(fields[0]!.value) : [];
   if (address === undefined || others.length > 0) return { refused: 'no-from' };

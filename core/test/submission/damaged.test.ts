@@ -1,7 +1,7 @@
 /** Damaged mails, as mail programs and relays may hand them in: each is a draft or is refused, and nothing else happens. */
 import { type Bytes, utf8 } from '../../src/bytes';
 import { buildMessage } from '../../src/message/build';
-import { EntityError } from '../../src/message/entity';
+import { EntityError, readEntity } from '../../src/message/entity';
 import { hopsOf } from '../../src/message/hops';
 import { MessageReadError } from '../../src/message/read';
 import { asItLeaves } from '../../src/outgoing/as-it-came';
@@ -85,7 +85,7 @@ const mails: Bytes[] = [
 async function taken(raw: Bytes): Promise<void> {
   hopsOf(raw);
   readHead(raw, '');
-  authorOf(raw, account);
+  authorOf(readEntity(raw), account);
   asItLeaves(raw, { messageId: 'a@larkmoor.example', date: new Date(0) });
   const { draft } = await draftOfMail(
     raw,

@@ -6,6 +6,7 @@ import { type MessageFile } from '../../src/message/content';
 import { sealForOpenPgp } from '../../src/locks/openpgp/seal';
 import { readSecretKey } from '../../src/openpgp/key';
 import { makeOpenPgpKey } from '../../src/openpgp/make-key';
+import { readEntity } from '../../src/message/entity';
 import { authorOf, draftOfMail, SIGNED_FILE } from '../../src/submission/draft';
 import { openHanded, openHandedLabel, sealHanded } from '../../src/submission/handed';
 import { doorKeys } from '../../src/submission/keys';
@@ -104,7 +105,7 @@ test.each([
   ['From: maren.oduya@larkmoor.example\nFrom: ines.varga@larkmoor.example\n\nx', { refused: 'no-from' }],
   ['To: a@b.example\n\nx', { refused: 'no-from' }],
 ])('%j is from %j', (text, author) => {
-  expect(authorOf(crlf(text), account)).toEqual(author);
+  expect(authorOf(readEntity(crlf(text)), account)).toEqual(author);
 });
 
 test('a mail that was handed in opens for its writer and the door, each by their own, and under its own number only', async () => {

@@ -28,7 +28,7 @@ import { problemWords } from '../problem-words';
 import { BackToList } from '../shell/ListAndPage';
 import { Screen } from '../shell/Screen';
 import { offerUndo } from '../shell/Undo';
-import { keepItem } from '../vault/useVault';
+import { keepItem, keepShown } from '../vault/useVault';
 import { useNameOf } from './useNameOf';
 import { PasswordForm } from './PasswordForm';
 import { ReadOut } from './ReadOut';
@@ -76,7 +76,7 @@ function EntryPage({ entry, who, leastGuesses }: Props) {
   const { busy, said, attempt } = useAttempt();
   const describe = `the password for ${isOurs ? 'what we send' : 'what comes from'} ${who}`;
   const keep = (next: PasswordEntry): Promise<void> =>
-    attempt(async () => void (await keepItem('password', entry.id, entry.revision, next)));
+    attempt(() => keepShown('password', entry.id, entry.revision, next));
   return (
     <Screen title={who} back={back}>
       <Row style={styles.between}>
@@ -200,7 +200,7 @@ function Replace({ entry, who, leastGuesses, describe }: Props & { describe: str
     const toldAt = told ? { toldAt: now.toISOString() } : {};
     const { address, direction } = value;
     const next = withPassword(value, { address, direction, password, guesses, ...toldAt }, now);
-    await keepItem('password', entry.id, entry.revision, next);
+    await keepShown('password', entry.id, entry.revision, next);
     setChanging(false);
   };
   const forget = (): Promise<void> =>

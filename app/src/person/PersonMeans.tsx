@@ -10,7 +10,7 @@ import { VerdictMark } from '../keys/Facts';
 import { verdictWord } from '../keys/words';
 import { lockShapes, lockWords } from '../locks/lock-words';
 import { usePasswords } from '../passwords/usePasswords';
-import { keepItem } from '../vault/useVault';
+import { keepShown } from '../vault/useVault';
 import { AskSignedLater } from '../asking/AskSignedLater';
 import { currentCertificate } from '../people/certificates';
 import { currentKey } from '../people/keys';
@@ -75,8 +75,7 @@ export const MeansOf = ({ person, onChange, ask, files }: Props) => (
 /** Of one's own. */
 export function PersonMeans({ known, people }: { known: Kept<Person>; people: Kept<Person>[] }) {
   const { id, revision, value: person } = known;
-  const change = async (next: Partial<Person>): Promise<void> =>
-    void (await keepItem('person', id, revision, { ...person, ...next }));
+  const change = (next: Partial<Person>): Promise<void> => keepShown('person', id, revision, { ...person, ...next });
   return (
     <MeansOf
       person={person}

@@ -57,6 +57,15 @@ export async function keepItem(kind: VaultItemKind, id: string, revision: number
 /** Resolves when the pages that show this kind have it as it is now. */
 export const refreshed = (kind: VaultItemKind): Promise<unknown> => mutate(keyOf(kind));
 
+/**
+ * As keepItem, and resolves when the pages that show this kind have it as it is now: whatever is pressed next begins
+ * from that. @throws ApiProblem `conflict`
+ */
+export async function keepShown(kind: ListedKind, id: string, revision: number, value: unknown): Promise<void> {
+  await door().vault.keep(kind, id, revision, value);
+  await refreshed(kind);
+}
+
 export async function dropItem(kind: ListedKind, id: string): Promise<void> {
   await door().vault.drop(kind, id);
   void mutate(keyOf(kind));

@@ -1,4 +1,6 @@
 /** How measurements count. */
+import { readFile } from 'node:fs/promises';
+
 export const median = (list: readonly number[]): number =>
   [...list].sort((a, b) => a - b)[Math.floor(list.length / 2)]!;
 
@@ -19,4 +21,11 @@ export async function processorOf(task: () => Promise<unknown>, requests: number
   );
   const { user, system } = process.cpuUsage(from);
   return (user + system) / 1000 / requests;
+}
+
+/** Bytes of a process: resident now, and the most it ever was. Linux keeps them in kB. */
+export async function memoryOf(pid: number): Promise<{ now: number; peak: number }> {
+  const status = await readFile(`/proc/${pid}/status`, 'utf8');
+  const bytes = (name: string): number => Number(new RegExp(`^${name}:\\s+(\\d+) kB`, 'm').exec(status)![1]) * 1024;
+  return { now: bytes('VmRSS'), peak: bytes('VmHWM') };
 }

@@ -3,8 +3,8 @@
  * the tab's memory meanwhile.
  */
 import { type Browser } from '@playwright/test';
-import { readFile } from 'node:fs/promises';
 import { bundled, inWorker, openChromium, serve } from './in-worker';
+import { memoryOf } from './measured';
 import { type Row } from './row';
 
 const SIZE = 25_000_000;
@@ -39,13 +39,6 @@ onmessage = async ({ data: file }) => {
   const sealed = await sealInPieces(messageInPieces(message), { key: crypto.getRandomValues(new Uint8Array(32)), salt: crypto.getRandomValues(new Uint8Array(32)) });
   postMessage(sealed.reduce((sum, { length }) => sum + length, 0));
 };`;
-
-/** Bytes of a process: resident now, and the most it ever was. Linux keeps them in kB. */
-async function memoryOf(pid: number): Promise<{ now: number; peak: number }> {
-  const status = await readFile(`/proc/${pid}/status`, 'utf8');
-  const bytes = (name: string): number => Number(new RegExp(`^${name}:\\s+(\\d+) kB`, 'm').exec(status)![1]) * 1024;
-  return { now: bytes('VmRSS'), peak: bytes('VmHWM') };
-}
 
 /**
  * The tab's peak above what it held before, while 25 MB are read, built into a message and sealed. The other renderers

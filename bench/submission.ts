@@ -3,7 +3,6 @@
  * what the largest costs beside hashing and encrypting its octets, in time and memory, and what idle and slow programs
  * cost the others.
  */
-import { addDevice } from '../contract/src/submission';
 import { toBase64Url } from '../core/src/bytes';
 import { doorKeys } from '../core/src/submission/keys';
 import { createCipheriv, createHash, randomBytes } from 'node:crypto';
@@ -14,9 +13,9 @@ import { connect, type TLSSocket } from 'node:tls';
 import SMTPConnection from 'nodemailer/lib/smtp-connection';
 import { type DoorProcess, startDoorProcess } from '../door/test/door-process';
 import { localCertificate } from '../door/test/local-certificate';
-import { makeRule, papersPreset } from '../door/test/mail-programs';
-import { giveKeyPair, type House, openHouse, type Worker } from '../server/test/house';
-import { median } from './measured';
+import { type Correspondent, correspondent, makeRule, papersPreset } from '../door/test/mail-programs';
+import { type House, openHouse } from '../server/test/house';
+import { median, memoryOf } from './measured';
 import { type Row } from './row';
 
 const TURNS = 5;
@@ -29,24 +28,13 @@ const SLOW = 50;
 /** Of one person; the door takes twenty connections of each. */
 const SLOW_OF_ONE = 17;
 
-interface Program {
-  address: string;
-  password: string;
-}
-
 interface Bench {
   house: House;
   door: DoorProcess;
   ca: Buffer;
-  programs: Program[];
+  programs: Correspondent[];
   /** Resolves once so many more mails have been dealt with. */
   dealt(mails: number): Promise<void>;
-}
-
-async function programOf(worker: Worker): Promise<Program> {
-  await giveKeyPair(worker);
-  const { password } = await worker.client(addDevice, { body: { name: 'Bench' } });
-  return { address: worker.account.address, password };
 }
 
 /** To `open.example` it leaves open, to everybody of the office under lock. */
@@ -62,9 +50,9 @@ async function openBench(): Promise<Bench> {
     [{ kind: 'recipient-at', domains: ['open.example'] }],
     [{ kind: 'programs-leave-open' }],
   );
-  const programs: Program[] = [];
+  const programs: Correspondent[] = [];
   for (const name of ['maren.oduya', 'tobias.quill', 'anna.hale', 'bo.lund'])
-    programs.push(await programOf(await house.worker(name)));
+    programs.push(await correspondent(house, name));
   const { cert, key } = localCertificate();
   const door = await startDoorProcess(process.cwd(), {
     server: house.origin,
@@ -104,7 +92,10 @@ async function costOf(bench: Bench, task: () => Promise<unknown>): Promise<numbe
   return processorOfDoor(bench) - door + (user + system) / 1000;
 }
 
-async function signedIn({ door, ca }: Bench, { address, password }: Program): Promise<SMTPConnection> {
+async function signedIn(
+  { door, ca }: Bench,
+  { account: { address }, password }: Correspondent,
+): Promise<SMTPConnection> {
   const connection = new SMTPConnection({ host: 'localhost', port: door.tls, secure: true, tls: { ca } });
   await new Promise<void>((resolve, reject) => {
     connection.once('error', reject);
@@ -117,18 +108,23 @@ async function signedIn({ door, ca }: Bench, { address, password }: Program): Pr
 }
 
 let count = 0;
-const mailFrom = ({ address }: Program, to: string, body: string): string =>
+const mailFrom = ({ account: { address } }: Correspondent, to: string, body: string): string =>
   `From: ${address}\r\nTo: ${to}\r\nSubject: Number ${++count}\r\nMessage-ID: <${count}@bench.example>\r\n` +
   `Date: Sun, 29 Nov 2026 09:00:00 +0000\r\n${body}`;
 
-const handIn = (connection: SMTPConnection, { address }: Program, to: string, raw: string): Promise<void> =>
+const handIn = (
+  connection: SMTPConnection,
+  { account: { address } }: Correspondent,
+  to: string,
+  raw: string,
+): Promise<void> =>
   new Promise((resolve, reject) =>
     connection.send({ from: address, to: [to] }, raw, (error) => (error ? reject(error) : resolve())),
   );
 
 /** So many small mails to one person, handed in one after another and all dealt with. */
 async function few(bench: Bench, connection: SMTPConnection, to: string): Promise<void> {
-  const [program] = bench.programs as [Program];
+  const [program] = bench.programs as [Correspondent];
   const done = bench.dealt(MAILS);
   for (let index = 0; index < MAILS; index++)
     await handIn(connection, program, to, mailFrom(program, to, `\r\n${'x'.repeat(70)}\r\n`.repeat(SMALL / 74)));
@@ -157,41 +153,38 @@ function hashedAndEncrypted(bytes: Buffer): void {
   createCipheriv('aes-256-gcm', randomBytes(32), randomBytes(12)).update(bytes);
 }
 
-const status = ({ door }: Bench, name: string): number =>
-  Number(new RegExp(`^${name}:\\s+(\\d+) kB`, 'm').exec(readFileSync(`/proc/${door.child.pid}/status`, 'utf8'))![1]) *
-  1024;
-
 /** The most that the door holds while `task` runs, above what it held before. */
 async function grownBy(bench: Bench, task: () => Promise<unknown>): Promise<number> {
   // Forgets the most that it ever held.
-  writeFileSync(`/proc/${bench.door.child.pid}/clear_refs`, '5');
-  const before = status(bench, 'VmRSS');
+  const pid = bench.door.child.pid!;
+  writeFileSync(`/proc/${pid}/clear_refs`, '5');
+  const before = (await memoryOf(pid)).now;
   await task();
-  return status(bench, 'VmHWM') - before;
+  return (await memoryOf(pid)).peak - before;
 }
 
 async function large(bench: Bench): Promise<{ cost: number; memory: number }> {
-  const [program] = bench.programs as [Program];
+  const [program] = bench.programs as [Correspondent];
   const connection = await signedIn(bench, program);
   const file = randomBytes(1_000_000).toString('base64').replace(/.{76}/g, '$&\r\n');
   const head =
-    '\r\nMIME-Version: 1.0\r\nContent-Type: multipart/mixed; boundary=b\r\n\r\n--b\r\nContent-Type: text/plain\r\n\r\nAs agreed.\r\n--b\r\nContent-Type: application/octet-stream\r\nContent-Disposition: attachment; filename="large.bin"\r\nContent-Transfer-Encoding: base64\r\n\r\n';
-  const body = `${head.slice(2)}${`${file}\r\n`.repeat(LARGE / 1_000_000)}\r\n--b--\r\n`;
+    'MIME-Version: 1.0\r\nContent-Type: multipart/mixed; boundary=b\r\n\r\n--b\r\nContent-Type: text/plain\r\n\r\nAs agreed.\r\n--b\r\nContent-Type: application/octet-stream\r\nContent-Disposition: attachment; filename="large.bin"\r\nContent-Transfer-Encoding: base64\r\n\r\n';
+  const body = `${head}${`${file}\r\n`.repeat(LARGE / 1_000_000)}\r\n--b--\r\n`;
   const send = async (): Promise<void> => {
     const done = bench.dealt(1);
     await handIn(connection, program, COLLEAGUE, mailFrom(program, COLLEAGUE, body));
     await done;
   };
-  await send();
   const bytes = Buffer.from(body, 'latin1');
+  // The first: afterwards the door keeps some of what it had.
+  const grown = await grownBy(bench, send);
   const costs: number[] = [];
-  const memories: number[] = [];
   for (let turn = 0; turn < 5; turn++) {
     const base = await costOf(bench, async () => hashedAndEncrypted(bytes));
-    memories.push(await grownBy(bench, async () => void costs.push((await costOf(bench, send)) / base)));
+    costs.push((await costOf(bench, send)) / base);
   }
   connection.quit();
-  return { cost: median(costs), memory: median(memories) / bytes.length };
+  return { cost: median(costs), memory: grown / bytes.length };
 }
 
 /** What the door says next. @throws Error when it ends the line instead, or refuses */
@@ -218,7 +211,7 @@ async function ask(socket: TLSSocket, text: string): Promise<void> {
 }
 
 /** In the middle of a mail, of which a line comes every second. */
-async function slowLine(bench: Bench, { address, password }: Program): Promise<() => void> {
+async function slowLine(bench: Bench, { account: { address }, password }: Correspondent): Promise<() => void> {
   const socket = await line(bench);
   await ask(socket, 'EHLO here');
   await ask(socket, `AUTH PLAIN ${Buffer.from(`\0${address}\0${password}`).toString('base64')}`);

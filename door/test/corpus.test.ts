@@ -1,8 +1,8 @@
-/** Mail that other people collected to try their own reader on (python's, from Debian's packages) goes through the door. */
+/** Mail that other people collected goes through the door. */
 import { listSent } from '@under-lock/contract/outgoing';
 import { concat, utf8 } from '@under-lock/core/bytes';
 import { readEntity, withoutFields, withWireLineEnds } from '@under-lock/core/message/entity';
-import { mkdtempSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import {
@@ -14,10 +14,10 @@ import {
   python,
   whysOf,
 } from './mail-programs';
+import { COLLECTED, collectedMails } from '../../core/test/collected';
 import { giveKeyPair } from '../../server/test/house';
 
-const FOLDER = '/usr/lib/python3.11/test/test_email/data';
-const names = readdirSync(FOLDER).filter((name) => name.endsWith('.txt'));
+const names = collectedMails();
 
 let house: DoorHouse;
 let maren: Correspondent;
@@ -48,7 +48,7 @@ function ofMarens(raw: Uint8Array, name: string): Uint8Array {
 
 test('each is taken, and leaves or waits for what its writer left out', async () => {
   const folder = mkdtempSync(join(tmpdir(), 'under-lock-collected-'));
-  for (const name of names) writeFileSync(join(folder, name), ofMarens(readFileSync(join(FOLDER, name)), name));
+  for (const name of names) writeFileSync(join(folder, name), ofMarens(readFileSync(join(COLLECTED, name)), name));
   const { address } = maren.account;
   const { code, out } = await python(house, [
     'import os',

@@ -76,7 +76,7 @@ export async function openDoorHouse(): Promise<DoorHouse> {
 }
 
 /** Somebody of the office with a mail program. */
-export async function correspondent(house: DoorHouse, name: string): Promise<Correspondent> {
+export async function correspondent(house: House, name: string): Promise<Correspondent> {
   const worker = await house.worker(name);
   const key = await giveKeyPair(worker);
   const { id, password } = await worker.client(addDevice, { body: { name: 'Desk at home' } });

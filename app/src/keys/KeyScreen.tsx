@@ -234,8 +234,9 @@ function Installed({ ownKey, view }: { ownKey: OwnKey; view: CertificateView }) 
       <Section title="Give it to others">
         <Text kind="small" tone="soft">
           {forPrograms
-            ? 'Whoever checks the signatures on what your mail programs send needs the certificate, which is public. Every mail signed with it carries it; or save it as a file.'
-            : 'Whoever is to encrypt to you needs the certificate, which is public. Every signed mail carries it; or save it as a file.'}
+            ? 'Whoever checks the signatures on what your mail programs send'
+            : 'Whoever is to encrypt to you'}{' '}
+          needs the certificate, which is public. Every mail signed with it carries it; or save it as a file.
         </Text>
         <Row>
           <Button

@@ -1,19 +1,17 @@
 /**
- * Mail that other people collected to try their own reader on (python's, from Debian's packages): each becomes a draft,
- * and every word that their reader finds in its text is in ours, or in a file of it.
+ * Mail that other people collected: each becomes a draft, and every word that their reader finds in its text is in ours,
+ * or in a file of it.
  */
 import { execFileSync } from 'node:child_process';
-import { readdirSync, readFileSync } from 'node:fs';
+import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { type Bytes } from '../../src/bytes';
 import { decodeText } from '../../src/message/charset';
 import { makeKey } from '../../src/outgoing/split';
 import { draftOfMail } from '../../src/submission/draft';
+import { COLLECTED, collectedMails } from '../collected';
 
-const FOLDER = '/usr/lib/python3.11/test/test_email/data';
-const mails = readdirSync(FOLDER)
-  .filter((name) => name.endsWith('.txt'))
-  .sort();
+const mails = collectedMails();
 
 const JUDGE = `
 import email, email.policy, json, sys
@@ -26,7 +24,7 @@ for name in json.load(sys.stdin):
 print(json.dumps(said))
 `;
 const judged = JSON.parse(
-  execFileSync('python3', ['-c', JUDGE, FOLDER], { input: JSON.stringify(mails), encoding: 'utf8' }),
+  execFileSync('python3', ['-c', JUDGE, COLLECTED], { input: JSON.stringify(mails), encoding: 'utf8' }),
 ) as Record<string, { subject: string; texts: string[] }>;
 
 const wordsOf = (text: string): string[] => text.toLowerCase().match(/[\p{L}\p{N}]+/gu) ?? [];
@@ -35,7 +33,7 @@ const inOneLine = (text: string): string => text.replace(/\s+/g, ' ').trim();
 async function read(name: string) {
   const files: string[] = [];
   const { draft, onlyPlain } = await draftOfMail(
-    new Uint8Array(readFileSync(join(FOLDER, name))),
+    new Uint8Array(readFileSync(join(COLLECTED, name))),
     { envelope: ['pell.anders@postbox.example'], account: { address: 'maren.oduya@larkmoor.example', further: [] } },
     async ({ bytes, ...file }) => {
       files.push(decodeText(bytes as Bytes, undefined));

@@ -101,7 +101,9 @@ test('a card in the text, an account in a hidden sheet, the office’s own paper
   await expectAccessible(page);
   // What was seen has stayed in this browser, also what it was called and where it stands.
   expect(left.length).toBeGreaterThan(20);
-  expect(left.filter((one) => /4111|DE89|AB 12 34|Payment card|\bcard:|iban|••/.test(one))).toEqual([]);
+  // Longer than what random digits of an address or a name come to by chance.
+  const readable = /4111 ?1111|DE89 ?3704|AB ?12 ?34|Payment card|"iban|\bcard:|••/;
+  expect(left.filter((one) => readable.test(one))).toEqual([]);
   expect(complaints).toEqual([]);
 });
 

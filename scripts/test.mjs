@@ -36,20 +36,25 @@ import {
   sqop,
   vectors,
 } from './ground/packages.mjs';
-import { basename } from 'node:path';
 import { at } from './ground/paths.mjs';
+import { browserCounts, failure, unitCounts } from './ground/reports.mjs';
 import { runAside } from './ground/run.mjs';
 
 let passed = 0;
 let failed = 0;
 /** Of all tests, with how long each took. */
 const slowest = [];
+/** What failed and why, said once more below all else. */
+const broken = [];
 
 async function check(name, command, args) {
   const { code, output } = await runAside(command, args, { idle: true });
   process.stdout.write(`\n== ${name}\n${output}`);
   if (code === 0) passed += 1;
-  else failed += 1;
+  else {
+    failed += 1;
+    broken.push(failure(name, [output]));
+  }
 }
 
 /**
@@ -60,7 +65,7 @@ async function counted(name, args, env, reportFile, read) {
   rmSync(reportFile, { force: true });
   const { code, output } = await runAside(process.execPath, args, { env });
   process.stdout.write(`\n== ${name}\n${output}`);
-  let counts = { passed: 0, failed: 0, slowest: [] };
+  let counts = { passed: 0, failed: 0, slowest: [], broken: [] };
   try {
     counts = read(JSON.parse(readFileSync(reportFile, 'utf8')));
   } catch {
@@ -70,27 +75,8 @@ async function counted(name, args, env, reportFile, read) {
   passed += counts.passed;
   failed += counts.failed;
   slowest.push(...counts.slowest);
+  broken.push(...counts.broken);
 }
-
-const unitCounts = (report) => ({
-  passed: report.numPassedTests,
-  failed: report.numFailedTests + report.numRuntimeErrorTestSuites,
-  slowest: report.testResults.flatMap(({ name, assertionResults }) =>
-    assertionResults.map(({ title, duration }) => ({ what: `${basename(name)}: ${title}`, ms: duration ?? 0 })),
-  ),
-});
-
-const specsIn = (suite) => [...(suite.specs ?? []), ...(suite.suites ?? []).flatMap(specsIn)];
-const browserCounts = ({ stats, suites }) => ({
-  passed: stats.expected,
-  failed: stats.unexpected + stats.flaky,
-  slowest: suites
-    .flatMap((suite) => specsIn(suite).map((spec) => ({ spec, file: suite.file })))
-    .map(({ spec, file }) => ({
-      what: `${file}: ${spec.title}`,
-      ms: spec.tests.flatMap(({ results }) => results).reduce((sum, { duration }) => sum + duration, 0),
-    })),
-});
 
 async function main() {
   await ensureDebian([
@@ -158,6 +144,7 @@ async function main() {
     process.stdout.write('\n== slowest\n');
     for (const { what, ms } of slowest.sort((one, other) => other.ms - one.ms).slice(0, 20))
       process.stdout.write(`${(ms / 1000).toFixed(1).padStart(6)} s  ${what}\n`);
+    if (broken.length > 0) process.stdout.write(`\n== failed\n${broken.join('\n\n')}\n`);
   } finally {
     await cluster.stop();
   }

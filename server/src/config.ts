@@ -96,6 +96,8 @@ const environment = z.object({
   UNDERLOCK_LDAP_PASSWORD: z.string().min(1).optional(),
   /** A PEM file of the authorities it is known by. */
   UNDERLOCK_LDAP_CA: z.string().min(1).optional(),
+  /** How long it is waited for. */
+  UNDERLOCK_LDAP_SECONDS: z.coerce.number().int().min(1).max(300).default(30),
   UNDERLOCK_APP_DIR: z.string().default('app/dist'),
   UNDERLOCK_READER_DIR: z.string().default('reader/dist'),
   UNDERLOCK_MAX_MB: z.coerce.number().int().min(1).max(100).default(25),
@@ -148,6 +150,7 @@ function ldapOf({
   UNDERLOCK_LDAP_USER: name,
   UNDERLOCK_LDAP_PASSWORD: password,
   UNDERLOCK_LDAP_CA: ca,
+  UNDERLOCK_LDAP_SECONDS: seconds,
 }: Environment) {
   if (url === undefined) return undefined;
   if (base === undefined) throw new Error('Settings are wrong:\n  UNDERLOCK_LDAP_BASE: where in it people lie');
@@ -158,6 +161,7 @@ function ldapOf({
     base,
     user: name === undefined || password === undefined ? undefined : { name, password },
     ca: ca === undefined ? undefined : readFileSync(ca),
+    seconds,
   };
 }
 

@@ -25,11 +25,10 @@ import { randomUUID } from 'node:crypto';
 import pg from 'pg';
 import PostalMime from 'postal-mime';
 import { readConfig } from '../src/config';
+import { type Log } from '../src/context';
 import { invite } from '../src/account/account';
-import { connect, rows } from '../src/data/database';
-import { migrate } from '../src/data/migrations';
-import { startJobs } from '../src/jobs/jobs';
-import { type RunningServer, startServer } from '../src/server';
+import { rows } from '../src/data/database';
+import { openContext, type RunningServer, startServer } from '../src/server';
 
 export { upload };
 
@@ -64,8 +63,8 @@ const clusterUrl = (): string => {
 
 const urlOf = (name: string): string => clusterUrl().replace(/\/[^/]*$/, `/${name}`);
 
-async function atCluster<T>(act: (client: pg.Client) => Promise<T>): Promise<T> {
-  const client = new pg.Client({ connectionString: clusterUrl() });
+async function at<T>(url: string, act: (client: pg.Client) => Promise<T>): Promise<T> {
+  const client = new pg.Client({ connectionString: url });
   await client.connect();
   try {
     return await act(client);
@@ -74,12 +73,22 @@ async function atCluster<T>(act: (client: pg.Client) => Promise<T>): Promise<T> 
   }
 }
 
+const silent: Log = {
+  info: () => undefined,
+  error: (event, error) =>
+    process.env.UNDERLOCK_TEST_LOG &&
+    process.stderr.write(`${event} ${error instanceof Error ? error.stack : String(error)}\n`),
+};
+
+/** Of every house that names none of its own: its keys are made once for all of them. */
+const SECRET = 'A'.repeat(43);
+
 const newName = (): string => `t_${randomUUID().replaceAll('-', '')}`;
 
 /** With nothing in it. */
 export async function freshDatabase(): Promise<string> {
   const name = newName();
-  await atCluster((client) => client.query(`CREATE DATABASE ${name}`));
+  await at(clusterUrl(), (client) => client.query(`CREATE DATABASE ${name}`));
   return urlOf(name);
 }
 
@@ -90,23 +99,21 @@ async function makeModel(client: pg.Client): Promise<void> {
   if (rowCount === 1) return;
   const name = newName();
   await client.query(`CREATE DATABASE ${name}`);
-  const db = connect(urlOf(name));
-  await migrate(db);
-  const jobs = await startJobs(urlOf(name), db, { info: () => undefined, error: () => undefined }, { installs: true });
-  await jobs.stop();
-  await db.close();
+  const { close } = await openContext(readConfig({ DATABASE_URL: urlOf(name), UNDERLOCK_SECRET: SECRET }), silent);
+  await close();
   await client.query(`ALTER DATABASE ${name} RENAME TO ${MODEL}`);
 }
 
-/** As a server that has started once leaves it. */
-async function migratedDatabase(): Promise<string> {
+/** As a server that has started once leaves it; without the keys that are sealed under a secret of its own. */
+async function migratedDatabase(withKeys: boolean): Promise<string> {
   const name = newName();
-  await atCluster(async (client) => {
+  await at(clusterUrl(), async (client) => {
     // One after another: a database that is copied must have no other guests.
     await client.query('SELECT pg_advisory_lock(8421)');
     await makeModel(client);
     await client.query(`CREATE DATABASE ${name} TEMPLATE ${MODEL}`);
   });
+  if (!withKeys) await at(urlOf(name), (client) => client.query('DELETE FROM dkim_keys; DELETE FROM statement_keys'));
   return urlOf(name);
 }
 
@@ -138,13 +145,13 @@ export function cookieFetch(
 }
 
 export async function openHouse(settings: Record<string, string> = {}): Promise<House> {
-  const databaseUrl = await migratedDatabase();
+  const databaseUrl = await migratedDatabase(settings.UNDERLOCK_SECRET === undefined);
   const world = await startWorld({ smtpPort: 0, httpPort: 0, ...defined({ ready: process.env.UNDERLOCK_TEST_KEYS }) });
   const clock = { now: new Date(), real: true };
   const config = (port: number) =>
     readConfig({
       DATABASE_URL: databaseUrl,
-      UNDERLOCK_SECRET: 'A'.repeat(43),
+      UNDERLOCK_SECRET: SECRET,
       UNDERLOCK_PORT: String(port),
       UNDERLOCK_SMTP_URL: `smtp://127.0.0.1:${world.smtpPort}`,
       UNDERLOCK_TEXT_URL: `http://127.0.0.1:${world.httpPort}/texts`,
@@ -157,14 +164,8 @@ export async function openHouse(settings: Record<string, string> = {}): Promise<
       UNDERLOCK_DNS: `127.0.0.1:${world.httpPort}`,
       ...settings,
     });
-  const silent = {
-    info: () => undefined,
-    error: (event: string, error: unknown) =>
-      process.env.UNDERLOCK_TEST_LOG &&
-      process.stderr.write(`${event} ${error instanceof Error ? error.stack : String(error)}\n`),
-  };
   const start = (port: number): Promise<RunningServer> =>
-    startServer(config(port), silent as never, () => (clock.real ? new Date() : clock.now));
+    startServer(config(port), silent, () => (clock.real ? new Date() : clock.now));
   const house = { server: await start(0) } as House;
   const origin = `http://127.0.0.1:${house.server.port}`;
   const visitor = (): House['visitor'] extends () => infer V ? V : never => {

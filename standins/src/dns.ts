@@ -3,8 +3,12 @@
  * UDP as any resolver asks.
  */
 import { decode, encode, type Answer, type Packet } from 'dns-packet';
+import { createPublicKey, generateKeyPair } from 'node:crypto';
 import { createSocket } from 'node:dgram';
-import { generateKeyPairSync } from 'node:crypto';
+import { writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { promisify } from 'node:util';
+import { readFirst } from './ready';
 
 export interface DkimKey {
   domainName: string;
@@ -13,8 +17,6 @@ export interface DkimKey {
 }
 
 export interface Names {
-  /** What a firm's mail host signs with; undefined for one that does not. */
-  keyOf(domain: string): DkimKey | undefined;
   close(): Promise<void>;
 }
 
@@ -52,31 +54,51 @@ function answered(asked: Packet, records: ReadonlyMap<string, string>): Packet {
   };
 }
 
-/** On loopback, at a port of UDP. */
-export async function openNames(port: number, office: string): Promise<Names> {
-  const { publicKey, privateKey } = generateKeyPairSync('rsa', {
+const NAME = 'mail-signing.json';
+
+/** PKCS #8, as PEM. @param dir Where it is written; `ready` is only read. */
+export async function mailSigningKey(dir?: string, ready?: string): Promise<string> {
+  const known = readFirst<{ privateKey: string }>([dir, ready], NAME);
+  if (known !== undefined) return known.privateKey;
+  const { privateKey } = await promisify(generateKeyPair)('rsa', {
     modulusLength: 2048,
     publicKeyEncoding: { type: 'spki', format: 'der' },
     privateKeyEncoding: { type: 'pkcs8', format: 'pem' },
   });
-  const records = recordsOf(publicKey, office.toLowerCase());
+  if (dir !== undefined) writeFileSync(join(dir, NAME), JSON.stringify({ privateKey }));
+  return privateKey;
+}
+
+/** What the mail host of a firm signs with; undefined for one that does not. */
+export const signingKeyOf = async (domain: string, mailKey: () => Promise<string>): Promise<DkimKey | undefined> =>
+  [...STRICT, ...SIGNING].includes(domain.toLowerCase())
+    ? { domainName: domain.toLowerCase(), keySelector: SELECTOR, privateKey: await mailKey() }
+    : undefined;
+
+interface Place {
+  office: string;
+  /** On loopback, of UDP. */
+  port: number;
+  /** Asked for once somebody wants to know a name. */
+  mailKey: () => Promise<string>;
+}
+
+export async function openNames({ port, office, mailKey }: Place): Promise<Names> {
+  let found: Promise<Map<string, string>> | undefined;
+  const records = (): Promise<Map<string, string>> =>
+    (found ??= mailKey().then((pem) =>
+      recordsOf(createPublicKey(pem).export({ type: 'spki', format: 'der' }), office.toLowerCase()),
+    ));
   const socket = createSocket('udp4');
-  socket.on('message', (message, { port: to, address }) => {
-    try {
-      socket.send(encode(answered(decode(message), records)), to, address);
-    } catch {
-      // Nothing that asks for a name.
-    }
-  });
+  const answer = async (message: Buffer, to: { port: number; address: string }): Promise<void> => {
+    const asked = decode(message);
+    socket.send(encode(answered(asked, await records())), to.port, to.address);
+  };
+  // What is no question about a name gets no answer.
+  socket.on('message', (message, from) => void answer(message, from).catch(() => undefined));
   await new Promise<void>((resolve, reject) => {
     socket.once('error', reject);
     socket.bind(port, '127.0.0.1', resolve);
   });
-  return {
-    keyOf: (domain) =>
-      [...STRICT, ...SIGNING].includes(domain.toLowerCase())
-        ? { domainName: domain.toLowerCase(), keySelector: SELECTOR, privateKey }
-        : undefined,
-    close: () => new Promise((done) => socket.close(() => done())),
-  };
+  return { close: () => new Promise((done) => socket.close(() => done())) };
 }

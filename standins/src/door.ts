@@ -144,7 +144,7 @@ export async function openDoor(options: {
   keyring: () => Promise<Keyring>;
   officeDoor: () => { host: string; port: number } | undefined;
   /** What this firm's mail host signs with. */
-  signingKey: (domain: string) => DkimKey | undefined;
+  signingKey: (domain: string) => Promise<DkimKey | undefined>;
 }): Promise<OutsideDoor> {
   const { store, behaviour } = options;
   const router = new Router();
@@ -247,7 +247,7 @@ export async function openDoor(options: {
   router.post('/mails', async (http) => {
     const letter = checked(letterSchema, await json(http.req));
     try {
-      const sign = options.signingKey(hostOf(letter.from));
+      const sign = await options.signingKey(hostOf(letter.from));
       await toOffice(options.officeDoor(), letter, await writeLetter(letter, options), sign);
     } catch (error) {
       http.throw(

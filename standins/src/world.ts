@@ -4,7 +4,7 @@ import { type Behaviour } from './behaviour';
 import { openDoor } from './door';
 import { openMailHost } from './mail-host';
 import { type Keyring, openKeyring } from './openpgp/keyring';
-import { type DkimKey, openNames } from './dns';
+import { type DkimKey, mailSigningKey, openNames, signingKeyOf } from './dns';
 import { openStore, type Store } from './store';
 
 export interface World {
@@ -18,8 +18,14 @@ export interface World {
   /** Where the office takes mail and delivery reports; may be told later. */
   officeDoor: { host: string; port: number } | undefined;
   /** What the mail host of a firm signs with; undefined for one that does not. */
-  signingKey(domain: string): DkimKey | undefined;
+  signingKey(domain: string): Promise<DkimKey | undefined>;
   stop(): Promise<void>;
+}
+
+/** At the first call, and the same ever after. */
+function once<T>(make: () => Promise<T>): () => Promise<T> {
+  let made: Promise<T> | undefined;
+  return () => (made ??= make());
 }
 
 export async function startWorld(options: {
@@ -33,16 +39,17 @@ export async function startWorld(options: {
 }): Promise<World> {
   const store = openStore(options.dir);
   const behaviour: { current: Behaviour } = { current: { mail: 'deliver', phone: 'deliver' } };
-  const world: Pick<World, 'officeDoor'> & Partial<Pick<World, 'signingKey'>> = { officeDoor: options.officeDoor };
-  let opened: Promise<Authorities> | undefined;
-  const authorities = (): Promise<Authorities> => (opened ??= openAuthorities(options.dir, new Date(), options.ready));
-  let keys: Promise<Keyring> | undefined;
-  const keyring = (): Promise<Keyring> => (keys ??= openKeyring(options.dir, new Date(), options.ready));
+  const world: Pick<World, 'officeDoor'> = { officeDoor: options.officeDoor };
+  const { dir, ready, officeDomain = 'larkmoor.example' } = options;
+  const authorities = once(() => openAuthorities(dir, new Date(), ready));
+  const keyring = once(() => openKeyring(dir, new Date(), ready));
+  const mailKey = once(() => mailSigningKey(dir, ready));
+  const signingKey = (domain: string): Promise<DkimKey | undefined> => signingKeyOf(domain, mailKey);
   const host = await openMailHost({
     port: options.smtpPort,
     store,
     behaviour: () => behaviour.current,
-    officeDomain: options.officeDomain ?? 'larkmoor.example',
+    officeDomain,
     officeDoor: () => world.officeDoor,
   });
   const door = await openDoor({
@@ -52,19 +59,18 @@ export async function startWorld(options: {
     authorities,
     keyring,
     officeDoor: () => world.officeDoor,
-    signingKey: (domain) => world.signingKey?.(domain),
+    signingKey,
   });
   // By UDP, where HTTP is by TCP: one number less to be told of.
-  const names = await openNames(door.port, options.officeDomain ?? 'larkmoor.example');
-  world.signingKey = (domain) => names.keyOf(domain);
+  const names = await openNames({ port: door.port, office: officeDomain, mailKey });
   return Object.assign(world, {
-    signingKey: names.keyOf,
     smtpPort: host.port,
     httpPort: door.port,
     store,
     behaviour,
     authorities,
     keyring,
+    signingKey,
     async stop() {
       door.server.closeAllConnections();
       await new Promise((done) => door.server.close(done));

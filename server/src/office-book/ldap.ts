@@ -21,15 +21,16 @@ import { defined } from '@under-lock/core/defined';
 import { type DirectoryEntry } from '@under-lock/core/office-book/exchange';
 import { connect, type Socket } from 'node:net';
 import { connect as connectSecurely, type ConnectionOptions } from 'node:tls';
+import { type Config } from '../config';
 import { type Context } from '../context';
 import { Problem } from '../problem';
 
 type LdapFound = Reply<typeof searchOfficeDirectory>;
+type Directory = NonNullable<Config['ldap']>;
 
 const PAGE = 200;
 const MOST_PEOPLE = 5_000;
 const MOST_OCTETS = 32 * 1024 * 1024;
-const DEADLINE_MS = 30_000;
 const MOST_VALUES = 5;
 const MOST_SIGNS = 300;
 /** Of certificates, in one answer. */
@@ -76,19 +77,19 @@ class Bounded {
   private readonly watch: ReturnType<typeof setInterval>;
   readonly client: Client;
 
-  constructor(url: string, ca: Buffer | undefined) {
+  constructor({ url, ca, seconds }: Directory) {
     this.startsSecure = url.startsWith('ldaps:');
     // Whom the certificate is to be for: over StartTLS nobody else says it.
     this.secured = { host: new URL(url).hostname, minVersion: 'TLSv1.2', ...defined({ ca }) };
-    const until = Date.now() + DEADLINE_MS;
+    const until = Date.now() + seconds * 1000;
     const kept = <T extends Socket>(socket: T): T => {
       this.socket ??= socket;
       return socket;
     };
     this.client = new Client({
       url,
-      timeout: DEADLINE_MS,
-      connectTimeout: 5_000,
+      timeout: seconds * 1000,
+      connectTimeout: Math.min(5, seconds) * 1000,
       createConnection: ((port: number, host: string) => kept(connect(port, host))) as typeof connect,
       // With these a connection is under TLS at once, whatever its scheme says.
       ...(this.startsSecure
@@ -116,7 +117,7 @@ class Bounded {
   }
 }
 
-async function search(client: Client, base: string, wanted: string): Promise<LdapFound> {
+async function search(client: Client, { base, seconds }: Directory, wanted: string): Promise<LdapFound> {
   const found: LdapFound = { people: [], more: false, elsewhere: 0 };
   let octets = 0;
   const pages = client.searchPaginated(base, {
@@ -125,7 +126,7 @@ async function search(client: Client, base: string, wanted: string): Promise<Lda
     attributes: ATTRIBUTES,
     explicitBufferAttributes: [CERTIFICATE],
     paged: { pageSize: PAGE },
-    timeLimit: DEADLINE_MS / 1000,
+    timeLimit: seconds,
   });
   try {
     for await (const { searchEntries, searchReferences } of pages) {
@@ -159,11 +160,11 @@ export async function searchLdap(context: Context, wanted: string): Promise<Ldap
       detail: 'A colleague is just asking the directory. Try again in half a minute.',
     });
   asking.add(context);
-  const bounded = new Bounded(ldap.url, ldap.ca);
+  const bounded = new Bounded(ldap);
   try {
     await bounded.secure();
     if (ldap.user !== undefined) await bounded.client.bind(ldap.user.name, ldap.user.password);
-    return await search(bounded.client, ldap.base, wanted);
+    return await search(bounded.client, ldap, wanted);
   } catch (cause) {
     context.log.error('ldap', cause);
     if (cause instanceof InvalidCredentialsError)

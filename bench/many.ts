@@ -12,7 +12,7 @@ import { wantedGrants } from '../core/src/outgoing/wanted';
 import { resolveClosing } from '../core/src/handling/closing';
 import { lockKinds } from '../core/src/locks/list';
 import { type Recipient } from '../core/src/locks/lock';
-import { roomLock } from '../core/src/locks/room/index';
+import { sealForRoom } from '../core/src/locks/room/seal';
 import { planDelivery } from '../core/src/outgoing/delivery-plan';
 import { demoMessage, demoTerms, openHouse, upload } from '../server/test/house';
 import { median } from './measured';
@@ -61,7 +61,7 @@ export async function manyRecipients(): Promise<Row[]> {
       { settled: [], people: [], colleagues: [], registered: [], passwords: [], fileRules: OUR_RULES },
     );
     const grants = await splitFor({ messageId: id, subject: message.subject }, key, wanted, randomUUID);
-    await upload(maren.client, contentBlobId, await roomLock.seal(message, contentKeyOf(key)));
+    await upload(maren.client, contentBlobId, await sealForRoom(message, contentKeyOf(key)));
     await maren.client(dispatchMessage, {
       params: { id },
       body: {

@@ -132,7 +132,7 @@ async function main() {
   const env = { ...process.env, UNDERLOCK_TEST_CLUSTER: cluster.url('postgres'), UNDERLOCK_SEED: seed };
   try {
     const [unitReport, browserReport] = [at('test-results', 'unit.json'), at('test-results', 'e2e.json')];
-    const jest = [bin('jest/bin/jest.js'), '--maxWorkers=2', '--json', `--outputFile=${unitReport}`];
+    const jest = [bin('jest/bin/jest.js'), '--maxWorkers=3', '--json', `--outputFile=${unitReport}`];
     const playwright = [bin('@playwright/test/cli.js'), 'test', '-c', 'e2e/playwright.config.ts'];
     // Browsers starve beside anything else: they come after, and what needs none goes first.
     const besides = checks().then(buildWeb);

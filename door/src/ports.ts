@@ -49,10 +49,10 @@ export function portsOver(
       allow: nothing,
     },
     copies: {
-      put: async (order, message, blobId) => putBlob(client, blobId, await sealCopy(order, whole(message), means)),
+      put: async (order, message, blobId) => putBlob(client, blobId, [await sealCopy(order, whole(message), means)]),
       ...(raw === undefined
         ? {}
-        : { putAsItCame: (message, blobId) => putBlob(client, blobId, asItLeaves(raw, message)) }),
+        : { putAsItCame: (message, blobId) => putBlob(client, blobId, [asItLeaves(raw, message)]) }),
       cancel: nothing,
     },
     record: {

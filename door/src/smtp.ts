@@ -16,6 +16,7 @@ import {
   type SMTPServerSession,
 } from 'smtp-server';
 import { Budget } from './budget';
+import { Collected } from './collected';
 import { type Config } from './config';
 import { type Door, type Owner, ownerOf } from './house';
 
@@ -100,9 +101,10 @@ function mayBeRecipient({ maxRecipients }: Limits, address: string, session: SMT
 async function collected(
   stream: AsyncIterable<Buffer>,
   { maxBytes }: Limits,
+  announced: number,
   budget: { take(bytes: number): boolean },
 ): Promise<Bytes> {
-  const chunks: Buffer[] = [];
+  const kept = new Collected(announced, maxBytes);
   let size = 0;
   let refused: Error | undefined;
   for await (const chunk of stream) {
@@ -110,11 +112,17 @@ async function collected(
     if (size > maxBytes) refused = refusal(552, '5.3.4 Larger than this office takes');
     else if (refused === undefined && !budget.take(chunk.length))
       refused = refusal(452, '4.3.1 Too much mail is coming in at once, try again later');
-    if (refused === undefined) chunks.push(chunk);
-    else chunks.length = 0;
+    if (refused === undefined) kept.add(chunk);
+    else kept.drop();
   }
   if (refused !== undefined) throw refused;
-  return new Uint8Array(Buffer.concat(chunks));
+  return kept.bytes;
+}
+
+/** What the program said that its mail takes (RFC 1870); 0 where it said nothing. */
+function announcedIn({ envelope: { mailFrom } }: SMTPServerSession): number {
+  const { SIZE: said } = (mailFrom !== false && (mailFrom.args as { SIZE?: string })) || {};
+  return Number(said ?? 0) || 0;
 }
 
 /** smtp-server names AUTH before TLS whatever it is set to; on a readable line it is neither named nor taken. */
@@ -207,7 +215,7 @@ async function receive(
 ): Promise<void> {
   let held = 0;
   try {
-    const raw = await collected(stream, limits, {
+    const raw = await collected(stream, limits, announcedIn(session), {
       take: (bytes) => {
         const isTaken = budget.take(bytes);
         if (isTaken) held += bytes;

@@ -2,12 +2,12 @@
 import { handIn } from '@under-lock/contract/submission';
 import { deleteBlob } from '@under-lock/contract/blob';
 import { putBlob } from '@under-lock/contract/transfer';
-import { type Bytes, concat, sha256, utf8 } from '@under-lock/core/bytes';
+import { type Bytes } from '@under-lock/core/bytes';
 import { type Entity, EntityError, readEntity } from '@under-lock/core/message/entity';
 import { hopsOf, MOST_HOPS } from '@under-lock/core/message/hops';
 import { authorOf, type NotTaken } from '@under-lock/core/submission/draft';
 import { sealHanded } from '@under-lock/core/submission/handed';
-import { randomUUID } from 'node:crypto';
+import { createHash, randomUUID } from 'node:crypto';
 import { type Lying } from './dealing';
 import { type Door, type Owner } from './house';
 import { type Taken } from './smtp';
@@ -35,9 +35,10 @@ function entityOf(raw: Uint8Array): Entity {
  * The same mail to the same people, whichever number it gets here. What a relay on its way put down of itself does not
  * make it another one: one that was killed may take the same mail up twice.
  */
-function digestOf({ fields, body }: Entity, to: readonly string[]): Promise<Bytes> {
-  const written = fields.filter(({ name }) => name !== 'received').map((field) => field.raw);
-  return sha256(concat(utf8(`${JSON.stringify([...to].sort())}\n`), ...written, utf8('\r\n'), body));
+function digestOf({ fields, body }: Entity, to: readonly string[]): Bytes {
+  const hash = createHash('sha256').update(`${JSON.stringify([...to].sort())}\n`);
+  for (const { name, raw } of fields) if (name !== 'received') hash.update(raw);
+  return new Uint8Array(hash.update('\r\n').update(body).digest());
 }
 
 /**
@@ -54,7 +55,7 @@ export async function layDown({ keys }: Door, owner: Owner, { raw, to }: Taken):
   await putBlob(owner.client, blobId, content);
   const { already } = await owner.client(handIn, {
     params: { id },
-    body: { blobId, sha256: await digestOf(entity, to), size: raw.length, ...labels },
+    body: { blobId, sha256: digestOf(entity, to), size: raw.length, ...labels },
   });
   // The same octets lie here under another number: these are nobody's.
   if (already) await owner.client(deleteBlob, { params: { id: blobId } }).catch(() => undefined);

@@ -7,7 +7,7 @@ import { createClient, type Client } from '@under-lock/contract/client';
 import * as accountApi from '@under-lock/contract/account';
 import * as messageApi from '@under-lock/contract/outgoing';
 import * as roomApi from '@under-lock/contract/room';
-import { putBlob as upload } from '@under-lock/contract/transfer';
+import { putBlob } from '@under-lock/contract/transfer';
 import { listReceived } from '@under-lock/contract/received';
 import { makeKeyPair, sealSummary, sealTo, shareContext } from '@under-lock/core/account/key-pair';
 import { type Bytes, randomBytes, toBase64Url } from '@under-lock/core/bytes';
@@ -16,7 +16,7 @@ import { type HandlingTerms, NO_RIGHTS } from '@under-lock/core/handling/handlin
 import { RECOMMENDED_HASHING } from '@under-lock/core/account/password';
 import { answerProof } from '@under-lock/core/identity/answer';
 import { shareProof } from '@under-lock/core/locks/room/grant';
-import { roomLock } from '@under-lock/core/locks/room/index';
+import { sealForRoom } from '@under-lock/core/locks/room/seal';
 import { type MessageContent } from '@under-lock/core/message/content';
 import { outgoingGrant } from '@under-lock/core/outgoing/dispatch';
 import { splitFor } from '@under-lock/core/outgoing/split';
@@ -30,7 +30,7 @@ import { invite } from '../src/account/account';
 import { rows } from '../src/data/database';
 import { openContext, type RunningServer, startServer } from '../src/server';
 
-export { upload };
+export const upload = (client: Client, id: string, content: Bytes): Promise<void> => putBlob(client, id, [content]);
 
 export interface House {
   server: RunningServer;
@@ -294,7 +294,7 @@ export async function prepare(
   const id = randomUUID();
   const contentKey = { key: randomBytes(32), salt: randomBytes(32) };
   const addresses = options.addresses ?? [...message.to, ...message.cc].map(({ address }) => address);
-  const content = await roomLock.seal(message, contentKey);
+  const content = await sealForRoom(message, contentKey);
   const question = options.terms?.question === true ? { question: { text: QUESTION, answer: ANSWER } } : {};
   const kept = await splitFor(
     { messageId: id, subject: message.subject },

@@ -28,6 +28,7 @@ import { joinKey, shareProof } from '@under-lock/core/locks/room/grant';
 import { splitKey } from '@under-lock/core/locks/room/split';
 import { sealContent } from '@under-lock/core/locks/room/content';
 import { roomLock } from '@under-lock/core/locks/room/index';
+import { sealForRoom } from '@under-lock/core/locks/room/seal';
 import { PASSCODE_BUDGET } from '@under-lock/core/identity/passcode';
 import fc from 'fast-check';
 import PostalMime from 'postal-mime';
@@ -285,7 +286,7 @@ describe('from a link to a list', () => {
   test('writes to who wrote to them and to nobody else; it lies in Received, and the writer can read it again', async () => {
     const id = crypto.randomUUID();
     const contentKey = { key: randomBytes(32), salt: randomBytes(32) };
-    const content = await roomLock.seal(to('maren.oduya@larkmoor.example'), contentKey);
+    const content = await sealForRoom(to('maren.oduya@larkmoor.example'), contentKey);
     const contentBlobId = crypto.randomUUID();
     await expect(
       visitor()(api.startWrittenBlob, { body: { id: contentBlobId, size: content.length, to: tobias.account.id } }),

@@ -34,7 +34,7 @@ export const MAX_HEADER_BYTES = 256 * 1024;
 export const MAX_FIELDS = 1000;
 export const MAX_PARTS = 1000;
 
-const [CR, LF] = [13, 10];
+const [CR, LF, DASH] = [13, 10, 45];
 
 /** Where the line that begins at `at` ends, its line end included. */
 export function lineEnd(bytes: Uint8Array, at: number): number {
@@ -124,8 +124,9 @@ export function partsOf({ body, contentType }: Entity): Uint8Array[] {
   const delimiter = utf8(`--${boundary}`);
   const parts: Uint8Array[] = [];
   let from: number | undefined;
-  for (let at = 0; at < body.length; at = lineEnd(body, at)) {
-    const found = body[at] === 45 ? delimiterAt(body, at, delimiter) : undefined;
+  // From dash to dash: base64, of which large files are made, has none.
+  for (let at = body.indexOf(DASH); at >= 0; at = body.indexOf(DASH, at + 1)) {
+    const found = at === 0 || body[at - 1] === LF ? delimiterAt(body, at, delimiter) : undefined;
     if (found === undefined) continue;
     if (from !== undefined) {
       const end = body[at - 1] === LF ? (body[at - 2] === CR ? at - 2 : at - 1) : at;

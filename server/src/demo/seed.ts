@@ -21,7 +21,7 @@ import { outgoingGrant } from '@under-lock/core/outgoing/dispatch';
 import { type Summary } from '@under-lock/core/outgoing/draft';
 import { splitFor } from '@under-lock/core/outgoing/split';
 import { type WantedReader } from '@under-lock/core/locks/wanted';
-import { roomLock } from '@under-lock/core/locks/room/index';
+import { sealForRoom } from '@under-lock/core/locks/room/seal';
 import { type MessageFile } from '@under-lock/core/message/content';
 import { addressKey, type Correspondent } from '@under-lock/core/people/address';
 import { makeKeyPair, type PublicKey } from '@under-lock/core/account/key-pair';
@@ -353,7 +353,7 @@ async function sendDemo(
     demo.to.map((one) => ({ address: one.address, name: one.name, role: 'to', reader: readerOf(one) })),
     randomUUID,
   );
-  const content = await roomLock.seal(
+  const content = await sealForRoom(
     {
       messageId: mailId,
       from: { name: account.name, address: account.address },

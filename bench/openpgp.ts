@@ -15,7 +15,7 @@ import { type LockName } from '../core/src/locks/index';
 import { type Recipient } from '../core/src/locks/lock';
 import { openOpenPgp } from '../core/src/locks/openpgp/layers';
 import { sealForOpenPgp } from '../core/src/locks/openpgp/seal';
-import { roomLock } from '../core/src/locks/room/index';
+import { sealForRoom } from '../core/src/locks/room/seal';
 import { unwrapMail } from '../core/src/locks/unwrap';
 import { armoured } from '../core/src/openpgp/armour';
 import { readOpenPgpKey, readSecretKey } from '../core/src/openpgp/key';
@@ -233,7 +233,7 @@ async function threeLocks(): Promise<Row[]> {
         neutralSubject: 'x',
       }),
     room: (some) =>
-      roomLock.seal(
+      sealForRoom(
         messageWith(
           file,
           some.map(({ address }) => address),

@@ -49,6 +49,21 @@ export const toHex = (bytes: Uint8Array): string => hex.encode(bytes);
 /** What stands one after another without having been put together: what is large is copied once, at the end. */
 export type Pieces = readonly Uint8Array[];
 
+/** What comes one piece after another, as many octets as was said. */
+export interface Flow {
+  length: number;
+  pieces: Iterable<Uint8Array> | AsyncIterable<Uint8Array>;
+}
+
+/** All of it. */
+export async function piecesOf({ pieces }: Flow): Promise<Pieces> {
+  const all: Uint8Array[] = [];
+  for await (const piece of pieces) all.push(piece);
+  return all;
+}
+
+export const flowOf = (bytes: Uint8Array): Flow => ({ length: bytes.length, pieces: [bytes] });
+
 export const lengthOf = (pieces: Pieces): number => pieces.reduce((sum, { length }) => sum + length, 0);
 
 /** From one place to another as if they were one: a view where one piece holds it all, else a copy. */

@@ -4,7 +4,7 @@ import { type Client } from '@under-lock/contract/client';
 import { dispatchMessage, getSent } from '@under-lock/contract/outgoing';
 import { isProblem } from '@under-lock/contract/problem';
 import { putBlob } from '@under-lock/contract/transfer';
-import { type Bytes } from '@under-lock/core/bytes';
+import { type Bytes, flowOf } from '@under-lock/core/bytes';
 import { sealCopy } from '@under-lock/core/locks/index';
 import { type SealingMeans } from '@under-lock/core/locks/lock';
 import { roomLock } from '@under-lock/core/locks/room/index';
@@ -49,10 +49,11 @@ export function portsOver(
       allow: nothing,
     },
     copies: {
-      put: async (order, message, blobId) => putBlob(client, blobId, [await sealCopy(order, whole(message), means)]),
+      put: async (order, message, blobId) =>
+        putBlob(client, blobId, flowOf(await sealCopy(order, whole(message), means))),
       ...(raw === undefined
         ? {}
-        : { putAsItCame: (message, blobId) => putBlob(client, blobId, [asItLeaves(raw, message)]) }),
+        : { putAsItCame: (message, blobId) => putBlob(client, blobId, flowOf(asItLeaves(raw, message))) }),
       cancel: nothing,
     },
     record: {

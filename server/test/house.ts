@@ -10,7 +10,7 @@ import * as roomApi from '@under-lock/contract/room';
 import { putBlob } from '@under-lock/contract/transfer';
 import { listReceived } from '@under-lock/contract/received';
 import { makeKeyPair, sealSummary, sealTo, shareContext } from '@under-lock/core/account/key-pair';
-import { type Bytes, randomBytes, toBase64Url } from '@under-lock/core/bytes';
+import { type Bytes, flowOf, randomBytes, toBase64Url } from '@under-lock/core/bytes';
 import { defined } from '@under-lock/core/defined';
 import { type HandlingTerms, NO_RIGHTS } from '@under-lock/core/handling/handling';
 import { RECOMMENDED_HASHING } from '@under-lock/core/account/password';
@@ -30,7 +30,8 @@ import { invite } from '../src/account/account';
 import { rows } from '../src/data/database';
 import { openContext, type RunningServer, startServer } from '../src/server';
 
-export const upload = (client: Client, id: string, content: Bytes): Promise<void> => putBlob(client, id, [content]);
+export const upload = (client: Client, id: string, content: Bytes): Promise<void> =>
+  putBlob(client, id, flowOf(content));
 
 export interface House {
   server: RunningServer;

@@ -2,7 +2,7 @@
  * What every lock answers. A lock is a folder beside this file, its words on the screens, and one line in `list.ts`;
  * nothing outside its folder knows more about it. Codes of what is missing, warned of and reasons are each lock's own.
  */
-import { type Bytes, type Pieces } from '../bytes';
+import { type Bytes, type Flow } from '../bytes';
 import { type KeptKey } from '../certificate/kept-key';
 import { type HandlingTerms, type IdentityCheck, type Right, type WayKnown } from '../handling/handling';
 import { type MessageContent } from '../message/content';
@@ -159,7 +159,7 @@ export interface AccessLock<Name extends string, M extends Code, W extends Code,
   /** An access for each who gets it this way. */
   want(lines: readonly ChosenLine[], among: Among): WantedGrant[];
   /** One content for all; a key seals one content and no other. */
-  seal(message: MessageContent, key: ContentKey): Promise<Pieces>;
+  seal(message: MessageContent, key: ContentKey): Promise<Flow>;
   /** By its first octets, and how many there are in all. */
   recognise(start: Uint8Array, size: number): Promise<boolean>;
   open(sealed: { content: Uint8Array; key: Bytes }): Promise<MessageContent>;

@@ -120,5 +120,5 @@ export function fromBase64Lines(text: Uint8Array): Bytes {
   }
   if (held > 1) out[length++] = held === 2 ? bits >> 4 : bits >> 10;
   if (held === 3) out[length++] = bits >> 2;
-  return out.slice(0, length);
+  return out.subarray(0, length);
 }

@@ -4,8 +4,8 @@
  */
 import { z } from 'zod';
 import { openFrom, type PublicKey, sealTo } from '../account/key-pair';
-import { type Bytes, fromBase64Url, fromUtf8, type Pieces, randomBytes, toBase64Url, utf8 } from '../bytes';
-import { openContent, sealInPieces } from '../locks/room/content';
+import { type Bytes, type Flow, fromBase64Url, fromUtf8, randomBytes, toBase64Url, utf8 } from '../bytes';
+import { openContent, sealAsItGoes } from '../locks/room/content';
 import { SealError } from '../sealing';
 
 export const MOST_HANDED_RECIPIENTS = 1_000;
@@ -27,7 +27,7 @@ export type HandedTo = 'account' | 'door';
 const context = (id: string, whom: HandedTo): string => `under-lock/submission/handed/v1/${whom}/${id}`;
 
 export interface SealedMail {
-  content: Pieces;
+  content: Flow;
   /** By whom it can be opened with. */
   labels: Record<HandedTo, Bytes>;
 }
@@ -39,11 +39,11 @@ export async function sealHanded(
 ): Promise<SealedMail> {
   const key = randomBytes(32);
   const label = utf8(JSON.stringify({ key: toBase64Url(key), to }));
-  const [content, own, its] = await Promise.all([
-    sealInPieces([raw], { key, salt: randomBytes(32) }),
+  const [own, its] = await Promise.all([
     sealTo(account, label, context(id, 'account')),
     sealTo(door, label, context(id, 'door')),
   ]);
+  const content = sealAsItGoes([raw], { key, salt: randomBytes(32) });
   return { content, labels: { account: own, door: its } };
 }
 

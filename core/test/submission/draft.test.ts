@@ -1,6 +1,6 @@
 /** What a mail from a mail program becomes, whatever it is made of; and that nothing of it opens for anybody else. */
 import { makeKeyPair } from '../../src/account/key-pair';
-import { concat, type Bytes, fromUtf8, utf8 } from '../../src/bytes';
+import { type Bytes, concat, fromUtf8, piecesOf, utf8 } from '../../src/bytes';
 import { makeKey } from '../../src/outgoing/split';
 import { type MessageFile } from '../../src/message/content';
 import { sealForOpenPgp } from '../../src/locks/openpgp/seal';
@@ -111,12 +111,12 @@ test.each([
 test('a mail that was handed in opens for its writer and the door, each by their own, and under its own number only', async () => {
   const [own, other] = [await makeKeyPair(), await makeKeyPair()];
   const door = await doorKeys(new Uint8Array(32).fill(7));
-  const { content: pieces, labels } = await sealHanded(utf8('Subject: x'), ['a@b.example'], {
+  const { content: flow, labels } = await sealHanded(utf8('Subject: x'), ['a@b.example'], {
     id: '1',
     account: own,
     door,
   });
-  const content = concat(...pieces);
+  const content = concat(...(await piecesOf(flow)));
   const label = await openHandedLabel(own.privateKey, 'account', '1', labels.account);
   expect(label.to).toEqual(['a@b.example']);
   expect(fromUtf8(await openHanded(content, label))).toBe('Subject: x');

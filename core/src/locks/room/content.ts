@@ -5,7 +5,7 @@
  * split,
  * see grant.ts), compression; partial lengths are read, not written.
  */
-import { between, type Bytes, concat, lengthOf, type Pieces } from '../../bytes';
+import { between, type Bytes, concat, type Flow, lengthOf, type Pieces, piecesOf } from '../../bytes';
 
 export const PACKET_SEIPD = 0xd2; // new format, type 18
 const PACKET_LITERAL = 0xcb; // new format, type 11
@@ -101,44 +101,70 @@ export interface ContentKey {
   salt: Bytes;
 }
 
-/**
- * Seals `content` (any bytes, in pieces as if they were one). A key and salt must never serve two contents: the caller
- * makes both afresh for each. @throws RangeError on a key, salt or chunk octet of the wrong size.
- */
-export async function sealInPieces(
-  content: Pieces,
+/** So many at once, and each when its turn comes: no more of them lie ready than are under way. */
+async function* inTurn<T>(count: number, each: (index: number) => Promise<T>): AsyncGenerator<T> {
+  const underWay: Promise<T>[] = [];
+  for (let next = 0; next < count || underWay.length > 0;) {
+    while (next < count && underWay.length < CHUNKS_IN_FLIGHT) {
+      const begun = each(next++);
+      // Told where its turn comes; until then nobody is listening.
+      begun.catch(() => undefined);
+      underWay.push(begun);
+    }
+    yield await underWay.shift()!;
+  }
+}
+
+async function* sealedPieces(
+  plain: Pieces,
   { key, salt }: ContentKey,
-  chunkOctet = CHUNK_OCTET,
-): Promise<Pieces> {
-  if (key.length !== 32 || salt.length !== SALT) throw new RangeError('Content key and salt are 32 bytes each');
-  if (chunkOctet < 0 || chunkOctet > MAX_CHUNK_OCTET) throw new RangeError('Chunk octet is 0 to 16');
+  { length, chunkOctet }: { length: number; chunkOctet: number },
+): AsyncGenerator<Bytes> {
   const messageKey = await deriveMessageKey(key, salt, chunkOctet, 'encrypt');
+  yield concat(
+    Uint8Array.of(PACKET_SEIPD),
+    fiveOctetLength(sealedLength(length, chunkOctet) - 6),
+    messageKey.header.subarray(1),
+    salt,
+  );
+  const plainLength = lengthOf(plain);
+  const chunk = 2 ** (chunkOctet + 6);
+  const chunks = Math.ceil(plainLength / chunk);
+  const { subtle } = globalThis.crypto;
+  const sealed = inTurn(chunks, (index) => {
+    const from = index * chunk;
+    const part = between(plain, from, Math.min(from + chunk, plainLength));
+    return subtle.encrypt(chunkParams(messageKey, index), messageKey.key, part);
+  });
+  for await (const one of sealed) yield new Uint8Array(one);
+  const finalParams = chunkParams(messageKey, chunks, concat(messageKey.header, uint64(plainLength)));
+  yield new Uint8Array(await subtle.encrypt(finalParams, messageKey.key, new Uint8Array(0)));
+}
+
+/**
+ * Seals `content` (any bytes, in pieces as if they were one) while it is taken: what is sealed never lies there whole. A
+ * key and salt must never serve two contents: the caller makes both afresh for each.
+ * @throws RangeError on a key, salt or chunk octet of the wrong size.
+ */
+export function sealAsItGoes(content: Pieces, contentKey: ContentKey, chunkOctet = CHUNK_OCTET): Flow {
+  if (contentKey.key.length !== 32 || contentKey.salt.length !== SALT)
+    throw new RangeError('Content key and salt are 32 bytes each');
+  if (chunkOctet < 0 || chunkOctet > MAX_CHUNK_OCTET) throw new RangeError('Chunk octet is 0 to 16');
   const length = lengthOf(content);
   const literal = concat(
     Uint8Array.of(PACKET_LITERAL),
     fiveOctetLength(length + 6),
     Uint8Array.of(0x62, 0, 0, 0, 0, 0),
   );
-  const plain = [literal, ...content];
-  const plainLength = literal.length + length;
-  const chunk = 2 ** (chunkOctet + 6);
-  const chunks = Math.ceil(plainLength / chunk);
-  const { subtle } = globalThis.crypto;
-  const sealed = await inParallel(chunks, (index) => {
-    const from = index * chunk;
-    const part = between(plain, from, Math.min(from + chunk, plainLength));
-    return subtle.encrypt(chunkParams(messageKey, index), messageKey.key, part);
-  });
-  const finalParams = chunkParams(messageKey, chunks, concat(messageKey.header, uint64(plainLength)));
-  const finalTag = await subtle.encrypt(finalParams, messageKey.key, new Uint8Array(0));
-  return [
-    Uint8Array.of(PACKET_SEIPD),
-    fiveOctetLength(sealedLength(length, chunkOctet) - 6),
-    messageKey.header.subarray(1),
-    salt,
-    ...[...sealed, finalTag].map((one) => new Uint8Array(one)),
-  ];
+  return {
+    length: sealedLength(length, chunkOctet),
+    pieces: sealedPieces([literal, ...content], contentKey, { length, chunkOctet }),
+  };
 }
+
+/** As {@link sealAsItGoes}, all of it. */
+export const sealInPieces = async (content: Pieces, key: ContentKey, chunkOctet = CHUNK_OCTET): Promise<Pieces> =>
+  piecesOf(sealAsItGoes(content, key, chunkOctet));
 
 /** In one piece. @throws RangeError on a key, salt or chunk octet of the wrong size. */
 export const sealContent = async (content: Uint8Array, key: ContentKey, chunkOctet = CHUNK_OCTET): Promise<Bytes> =>

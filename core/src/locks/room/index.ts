@@ -8,7 +8,7 @@ export const roomLock: AccessLock<'room', RoomMissing, RoomWarning, RoomReason> 
   gives: 'access',
   assess: assessRoom,
   want: wantedAccesses,
-  seal: async (...given) => (await import('./seal')).sealForRoomInPieces(...given),
+  seal: async (...given) => (await import('./seal')).sealForRoomAsItGoes(...given),
   recognise: async (...given) => (await import('./recognise')).recogniseContent(...given),
   open: async (sealed) => (await import('./open')).openFromRoom(sealed),
 };

@@ -9,6 +9,7 @@ const mockDoor = {
   failing: undefined as unknown,
   dropped: 0,
   kept: 0,
+  slowMs: 0,
 };
 
 jest.mock('../src/vault/useVault', () => ({
@@ -19,6 +20,7 @@ jest.mock('../src/vault/useVault', () => ({
   keepItem: async (_: string, __: string, revision: number, value: Draft) => {
     if (mockDoor.failing !== undefined) throw mockDoor.failing;
     if (revision !== mockDoor.held.revision) throw mockConflict();
+    if (mockDoor.slowMs > 0) await new Promise((done) => setTimeout(done, mockDoor.slowMs));
     mockDoor.kept += 1;
     mockDoor.held = { revision: revision + 1, value };
     return revision + 1;
@@ -36,7 +38,13 @@ const mockConflict = (): ApiProblem => problem('conflict', 409);
 
 beforeEach(() => {
   jest.useFakeTimers();
-  Object.assign(mockDoor, { held: { revision: 0, value: undefined }, failing: undefined, dropped: 0, kept: 0 });
+  Object.assign(mockDoor, {
+    held: { revision: 0, value: undefined },
+    failing: undefined,
+    dropped: 0,
+    kept: 0,
+    slowMs: 0,
+  });
 });
 afterEach(() => jest.useRealTimers());
 
@@ -122,6 +130,18 @@ test('what is removed is not kept again by what was still to come', async () => 
   hook.unmount();
   await settle(60_000);
   expect([mockDoor.dropped, mockDoor.kept]).toEqual([1, 0]);
+});
+
+test('a window that is closed while the last words are still on their way asks first, and not once they are kept', async () => {
+  const closing = (): boolean => !window.dispatchEvent(new Event('beforeunload', { cancelable: true }));
+  const hook = await opened();
+  expect(closing()).toBe(false);
+  subject(hook, 'On its way');
+  mockDoor.slowMs = 500;
+  await settle(700);
+  expect([hook.result.current.keeping, closing()]).toEqual([{ state: 'keeping' }, true]);
+  await settle(500);
+  expect([hook.result.current.keeping.state, closing()]).toEqual(['kept', false]);
 });
 
 test('leaving the page keeps what was written a moment before', async () => {

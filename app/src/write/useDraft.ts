@@ -59,12 +59,7 @@ export function useDraft(id: string, isFresh: boolean, { person, inBook }: Begin
   const [missing, setMissing] = useState(false);
   const [keeping, setKeeping] = useState<Keeping>({ state: 'new' });
   // The newest draft and its revision for the keeper, which runs outside of rendering and one at a time.
-  const latest = useRef<{ draft: Draft; revision: number; dirty: boolean; dropped: boolean }>({
-    draft: emptyDraft,
-    revision: 0,
-    dirty: false,
-    dropped: false,
-  });
+  const latest = useRef({ draft: emptyDraft, revision: 0, dirty: false, onItsWay: false, dropped: false });
   const queue = useRef<Promise<void>>(Promise.resolve());
   const timer = useRef<ReturnType<typeof setTimeout> | undefined>(undefined);
 
@@ -81,7 +76,7 @@ export function useDraft(id: string, isFresh: boolean, { person, inBook }: Begin
         if (!latest.current.dirty) latest.current.draft = begun;
         return setDraft((before) => before ?? begun);
       }
-      latest.current = { draft: kept.value, revision: kept.revision, dirty: false, dropped: false };
+      latest.current = { draft: kept.value, revision: kept.revision, dirty: false, onItsWay: false, dropped: false };
       setDraft(kept.value);
       setVersion((before) => before + 1);
       setKeeping({ state: 'kept', at: kept.updatedAt });
@@ -99,6 +94,7 @@ export function useDraft(id: string, isFresh: boolean, { person, inBook }: Begin
       if (!current.dirty || current.dropped) return;
       setKeeping({ state: 'keeping' });
       current.dirty = false;
+      current.onItsWay = true;
       try {
         current.revision = await keepItem('draft', id, current.revision, current.draft);
         setKeeping(current.dirty ? { state: 'changed' } : { state: 'kept', at: new Date() });
@@ -108,6 +104,8 @@ export function useDraft(id: string, isFresh: boolean, { person, inBook }: Begin
           isProblem(error, 'conflict') ? { state: 'conflict' } : { state: 'failed', sentence: problemWords(error) },
         );
         throw error;
+      } finally {
+        current.onItsWay = false;
       }
     });
     queue.current = task.catch(() => undefined);
@@ -130,7 +128,8 @@ export function useDraft(id: string, isFresh: boolean, { person, inBook }: Begin
   useEffect(() => {
     const flush = (): void => void keep().catch(() => undefined);
     const warn = (event: BeforeUnloadEvent): void => {
-      if (!latest.current.dirty || isBlank(latest.current.draft)) return;
+      const { draft: newest, dirty, onItsWay } = latest.current;
+      if ((!dirty && !onItsWay) || isBlank(newest)) return;
       flush();
       event.preventDefault();
     };

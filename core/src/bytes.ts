@@ -49,7 +49,7 @@ export const toHex = (bytes: Uint8Array): string => hex.encode(bytes);
 /** What stands one after another without having been put together: what is large is copied once, at the end. */
 export type Pieces = readonly Uint8Array[];
 
-/** What comes one piece after another, as many octets as was said. */
+/** What comes one piece after another, as many octets as was said. It is taken once. */
 export interface Flow {
   length: number;
   pieces: Iterable<Uint8Array> | AsyncIterable<Uint8Array>;

@@ -108,14 +108,13 @@ function OwnKeyPage({ own, all }: { own: OwnOpenPgpKey; all: readonly OwnOpenPgp
       {!old && view.expiresAt !== undefined && runsOutSoon({ notAfter: view.expiresAt }, now) ? (
         <Banner tone="amber">It runs out soon. Lengthen it below; others learn of it from the directory.</Banner>
       ) : null}
+      {own.purpose === 'programs' ? <ForPrograms /> : null}
       <Panel>
         <Line last>
           <KeyFacts view={view} verdict={verdicts?.get(own.id)} now={now} />
         </Line>
       </Panel>
-      {own.purpose === 'programs' ? (
-        <ForPrograms />
-      ) : (
+      {own.purpose === 'programs' ? null : (
         <Backup backedUpAt={own.backedUpAt} address={address} work={backupWork(own)} />
       )}
       <RevocationPaper own={own} />

@@ -35,7 +35,6 @@ export const longFunctions = [
   'app/src/sent/MessageDialogs.tsx',
   'app/src/statement/StatementDialog.tsx',
   'app/src/write/letter/RecipientField.tsx',
-  'app/src/write/useDraft.ts',
   'app/src/write/useSending.ts',
   'core/src/vault/shelf.ts',
   'reader/src/AskPage.tsx',

@@ -21,6 +21,7 @@ export type Keeping =
   | { state: 'failed'; sentence: string };
 
 const PAUSE_MS = 700;
+const AGAIN_MS = 8_000;
 
 export interface DraftDesk {
   id: string;
@@ -53,39 +54,21 @@ async function firstRecipient({ person: own, inBook }: BeginsWith): Promise<Draf
   return person === undefined ? [] : [{ name: person.name, address: person.address, role: 'to' }];
 }
 
-export function useDraft(id: string, isFresh: boolean, { person, inBook }: BeginsWith = {}): DraftDesk {
-  const [draft, setDraft] = useState<Draft | undefined>();
-  const [version, setVersion] = useState(0);
-  const [missing, setMissing] = useState(false);
+/** The newest draft and its revision for the keeper, which runs outside of rendering and one at a time. */
+interface Latest {
+  draft: Draft;
+  revision: number;
+  /** Something of it was not kept. */
+  dirty: boolean;
+  onItsWay: boolean;
+  dropped: boolean;
+}
+
+function useKeeper(id: string) {
   const [keeping, setKeeping] = useState<Keeping>({ state: 'new' });
-  // The newest draft and its revision for the keeper, which runs outside of rendering and one at a time.
-  const latest = useRef({ draft: emptyDraft, revision: 0, dirty: false, onItsWay: false, dropped: false });
+  const latest = useRef<Latest>({ draft: emptyDraft, revision: 0, dirty: false, onItsWay: false, dropped: false });
   const queue = useRef<Promise<void>>(Promise.resolve());
   const timer = useRef<ReturnType<typeof setTimeout> | undefined>(undefined);
-
-  const load = useCallback(async () => {
-    try {
-      const kept = await readItem('draft', id, draftSchema);
-      // A fresh draft that nothing was written in yet: also what a reload of its page finds.
-      if ((kept === undefined && !isFresh) || (kept !== undefined && isRemoved(kept.value))) return setMissing(true);
-      if (kept === undefined) {
-        // Without them a message can be written all the same.
-        const { text } = await readClosingWords().catch(() => ({ text: '' }));
-        const recipients = await firstRecipient({ person, inBook }).catch(() => []);
-        const begun = { ...emptyDraft, html: withClosingWords(text), recipients };
-        if (!latest.current.dirty) latest.current.draft = begun;
-        return setDraft((before) => before ?? begun);
-      }
-      latest.current = { draft: kept.value, revision: kept.revision, dirty: false, onItsWay: false, dropped: false };
-      setDraft(kept.value);
-      setVersion((before) => before + 1);
-      setKeeping({ state: 'kept', at: kept.updatedAt });
-    } catch (error) {
-      setKeeping({ state: 'failed', sentence: problemWords(error) });
-    }
-    return undefined;
-  }, [id, isFresh, person, inBook]);
-  useEffect(() => void load(), [load]);
 
   const keep = useCallback((): Promise<void> => {
     clearTimeout(timer.current);
@@ -93,8 +76,7 @@ export function useDraft(id: string, isFresh: boolean, { person, inBook }: Begin
       const current = latest.current;
       if (!current.dirty || current.dropped) return;
       setKeeping({ state: 'keeping' });
-      current.dirty = false;
-      current.onItsWay = true;
+      Object.assign(current, { dirty: false, onItsWay: true });
       try {
         current.revision = await keepItem('draft', id, current.revision, current.draft);
         setKeeping(current.dirty ? { state: 'changed' } : { state: 'kept', at: new Date() });
@@ -112,24 +94,28 @@ export function useDraft(id: string, isFresh: boolean, { person, inBook }: Begin
     return task;
   }, [id]);
 
-  const change = useCallback(
-    (edit: (draft: Draft) => Draft) => {
-      const current = latest.current;
-      current.draft = edit(current.draft);
-      current.dirty = true;
-      setDraft(current.draft);
-      setKeeping((before) => (before.state === 'conflict' ? before : { state: 'changed' }));
-      clearTimeout(timer.current);
-      timer.current = setTimeout(() => void keep().catch(() => undefined), PAUSE_MS);
-    },
-    [keep],
-  );
+  const keepSoon = useCallback(() => {
+    setKeeping((before) => (before.state === 'conflict' ? before : { state: 'changed' }));
+    clearTimeout(timer.current);
+    timer.current = setTimeout(() => void keep().catch(() => undefined), PAUSE_MS);
+  }, [keep]);
 
+  /** Resolves when nothing of it is under way, and nothing more will be. */
+  const end = useCallback(async () => {
+    clearTimeout(timer.current);
+    latest.current.dropped = true;
+    await queue.current;
+  }, []);
+  return { latest, keeping, setKeeping, keep, keepSoon, end };
+}
+
+/** Keeps it when its page is left, and lets the browser ask before a window goes in which something is not kept. */
+function useKeptOnLeaving({ keep, latest }: Pick<ReturnType<typeof useKeeper>, 'keep' | 'latest'>): void {
   useEffect(() => {
     const flush = (): void => void keep().catch(() => undefined);
     const warn = (event: BeforeUnloadEvent): void => {
-      const { draft: newest, dirty, onItsWay } = latest.current;
-      if ((!dirty && !onItsWay) || isBlank(newest)) return;
+      const { draft, dirty, onItsWay } = latest.current;
+      if ((!dirty && !onItsWay) || isBlank(draft)) return;
       flush();
       event.preventDefault();
     };
@@ -140,14 +126,77 @@ export function useDraft(id: string, isFresh: boolean, { person, inBook }: Begin
       window.removeEventListener('beforeunload', warn);
       flush();
     };
-  }, [keep]);
+  }, [keep, latest]);
+}
 
-  // A line that failed is tried again by itself.
+/** A line that failed is tried again by itself. */
+function useTriedAgain({ keeping, keep }: Pick<ReturnType<typeof useKeeper>, 'keeping' | 'keep'>): void {
   useEffect(() => {
     if (keeping.state !== 'failed') return undefined;
-    const again = setTimeout(() => void keep().catch(() => undefined), 8_000);
+    const again = setTimeout(() => void keep().catch(() => undefined), AGAIN_MS);
     return () => clearTimeout(again);
   }, [keeping, keep]);
+}
+
+/** What a draft is while nothing of it was kept; also what a reload of its page finds. */
+async function begunDraft(begins: BeginsWith): Promise<Draft> {
+  // Without them a message can be written all the same.
+  const { text } = await readClosingWords().catch(() => ({ text: '' }));
+  const recipients = await firstRecipient(begins).catch(() => []);
+  return { ...emptyDraft, html: withClosingWords(text), recipients };
+}
+
+/** As it was kept, or a fresh one; loaded again where somebody else's version is taken. */
+function useLoaded(
+  { id, isFresh, person, inBook }: { id: string; isFresh: boolean } & BeginsWith,
+  { latest, setKeeping }: Pick<ReturnType<typeof useKeeper>, 'latest' | 'setKeeping'>,
+) {
+  const [draft, setDraft] = useState<Draft | undefined>();
+  const [version, setVersion] = useState(0);
+  const [missing, setMissing] = useState(false);
+  const load = useCallback(async () => {
+    try {
+      const kept = await readItem('draft', id, draftSchema);
+      if ((kept === undefined && !isFresh) || (kept !== undefined && isRemoved(kept.value))) return setMissing(true);
+      if (kept === undefined) {
+        const begun = await begunDraft({ person, inBook });
+        if (!latest.current.dirty) latest.current.draft = begun;
+        return setDraft((before) => before ?? begun);
+      }
+      latest.current = {
+        draft: kept.value,
+        revision: kept.revision,
+        dirty: false,
+        onItsWay: false,
+        dropped: false,
+      };
+      setDraft(kept.value);
+      setVersion((before) => before + 1);
+      setKeeping({ state: 'kept', at: kept.updatedAt });
+    } catch (error) {
+      setKeeping({ state: 'failed', sentence: problemWords(error) });
+    }
+    return undefined;
+  }, [id, isFresh, person, inBook, latest, setKeeping]);
+  useEffect(() => void load(), [load]);
+  return { draft, setDraft, version, missing, load };
+}
+
+export function useDraft(id: string, isFresh: boolean, begins: BeginsWith = {}): DraftDesk {
+  const keeper = useKeeper(id);
+  const { latest, keeping, keep, keepSoon, end } = keeper;
+  const { draft, setDraft, version, missing, load } = useLoaded({ id, isFresh, ...begins }, keeper);
+  const change = useCallback(
+    (edit: (draft: Draft) => Draft) => {
+      const current = latest.current;
+      Object.assign(current, { draft: edit(current.draft), dirty: true });
+      setDraft(current.draft);
+      keepSoon();
+    },
+    [latest, keepSoon, setDraft],
+  );
+  useKeptOnLeaving(keeper);
+  useTriedAgain(keeper);
 
   return {
     id,
@@ -160,14 +209,11 @@ export function useDraft(id: string, isFresh: boolean, { person, inBook }: Begin
     takeTheirs: async () => void (await load()),
     async keepMine() {
       const theirs = await readItem('draft', id, draftSchema);
-      latest.current.revision = theirs?.revision ?? 0;
-      latest.current.dirty = true;
+      Object.assign(latest.current, { revision: theirs?.revision ?? 0, dirty: true });
       await keep();
     },
     async drop() {
-      clearTimeout(timer.current);
-      latest.current.dropped = true;
-      await queue.current;
+      await end();
       await dropItem('draft', id);
     },
   };

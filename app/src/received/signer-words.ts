@@ -15,19 +15,8 @@ export interface Said {
 /** `from` is in whose name it speaks; a file beside a signature speaks in nobody's. */
 export function signerWords(signer: SignerView, from?: string): Said {
   switch (signer.kind) {
-    case 'signed': {
-      const {
-        certificate: { name, issuer },
-        verdict,
-      } = signer;
-      const notes = verdict.findings.map(findingWords).join(' ');
-      if (verdict.level === 'stop')
-        return { tone: 'brick', text: `It carries a signature of ${name}, which is not to be relied on. ${notes}` };
-      return {
-        tone: verdict.level === 'valid' ? 'sea' : 'amber',
-        text: `Signed by ${name}${from === undefined ? '' : `, for ${from}`}, and unchanged since. ${issuer} vouches for them${verdict.personal ? ', whom only you trust' : ''}.${notes === '' ? '' : ` ${notes}`}`,
-      };
-    }
+    case 'signed':
+      return signedWords(signer, from);
     case 'changed':
       return {
         tone: 'brick',
@@ -63,6 +52,19 @@ export function signerWords(signer: SignerView, from?: string): Said {
         text: `It is signed with an OpenPGP key that is not known here (${fingerprintInGroups(signer.keyId)}), so nobody can say by whom. Get their key under People.`,
       };
   }
+}
+
+function signedWords(
+  { certificate: { name, issuer }, verdict }: Extract<SignerView, { kind: 'signed' }>,
+  from: string | undefined,
+): Said {
+  const notes = verdict.findings.map(findingWords).join(' ');
+  if (verdict.level === 'stop')
+    return { tone: 'brick', text: `It carries a signature of ${name}, which is not to be relied on. ${notes}` };
+  return {
+    tone: verdict.level === 'valid' ? 'sea' : 'amber',
+    text: `Signed by ${name}${from === undefined ? '' : `, for ${from}`}, and unchanged since. ${issuer} vouches for them${verdict.personal ? ', whom only you trust' : ''}.${notes === '' ? '' : ` ${notes}`}`,
+  };
 }
 
 const keyName = ({ name, addresses, fingerprint }: OpenPgpView): string =>

@@ -66,35 +66,35 @@ async function rememberRecipients(
 const writtenTo = ({ plan }: Planned, colleagues: PlanContext['colleagues']) =>
   colleagues.filter((one) => plan.lines.some(({ recipient }) => isOwnAddress(one, recipient.address)));
 
+/** It has gone, or will: what is left to be done here. @returns where to go on */
+async function tidied(
+  { desk, draft, context }: Omit<Given, 'planNow'>,
+  planned: Planned,
+  { messageId, leavesAt }: Awaited<ReturnType<typeof sendDraft>>,
+): Promise<string> {
+  // What can't be noted now, because a person was changed a moment ago, is no reason to say otherwise.
+  await rememberRecipients(planned, draft, { people: context.people!, ownPeople: context.ownPeople! }).catch(
+    () => undefined,
+  );
+  await keepKnownKeys(writtenTo(planned, context.colleagues!)).catch(() => undefined);
+  if (leavesAt === undefined || leavesAt > new Date()) {
+    // Kept until it has left: then it can be taken back as it was.
+    const waiting = { messageId, ...(leavesAt === undefined ? {} : { leavesAt: leavesAt.toISOString() }) };
+    desk.change(({ sentBack: _, ...before }) => ({ ...before, waiting }));
+    await desk.keepNow();
+  } else {
+    await discardFiles(draft);
+    await desk.drop();
+  }
+  void refreshSent();
+  void mutate('desk');
+  return leavesAt === undefined ? `/mail/waiting/${messageId}` : `/mail/${messageId}?sent=1`;
+}
+
 export function useSending({ desk, draft, context, planNow }: Given) {
   const [sending, setSending] = useState<SendStep | undefined>();
   const [failed, setFailed] = useState<Failed | undefined>();
   const control = useRef<AbortController | undefined>(undefined);
-
-  async function sent(
-    messageId: string,
-    leavesAt: Date | undefined,
-    planned: Planned,
-    goOn: (href: string) => void,
-  ): Promise<void> {
-    // It has gone: what can't be noted now, because a person was changed a moment ago, is no reason to say otherwise.
-    await rememberRecipients(planned, draft, { people: context.people!, ownPeople: context.ownPeople! }).catch(
-      () => undefined,
-    );
-    await keepKnownKeys(writtenTo(planned, context.colleagues!)).catch(() => undefined);
-    if (leavesAt === undefined || leavesAt > new Date()) {
-      // Kept until it has left: then it can be taken back as it was.
-      const waiting = { messageId, ...(leavesAt === undefined ? {} : { leavesAt: leavesAt.toISOString() }) };
-      desk.change(({ sentBack: _, ...before }) => ({ ...before, waiting }));
-      await desk.keepNow();
-    } else {
-      await discardFiles(draft);
-      await desk.drop();
-    }
-    void refreshSent();
-    void mutate('desk');
-    goOn(leavesAt === undefined ? `/mail/waiting/${messageId}` : `/mail/${messageId}?sent=1`);
-  }
 
   const send = async (): Promise<void> => {
     const planned = planNow();
@@ -108,7 +108,7 @@ export function useSending({ desk, draft, context, planNow }: Given) {
     setSending({ step: 'sealing' });
     try {
       await desk.keepNow();
-      const { messageId, leavesAt } = await sendDraft({
+      const went = await sendDraft({
         draft,
         draftId: desk.id,
         planned,
@@ -130,7 +130,7 @@ export function useSending({ desk, draft, context, planNow }: Given) {
           await desk.keepNow();
         },
       });
-      await sent(messageId, leavesAt, planned, goOn);
+      goOn(await tidied({ desk, draft, context }, planned, went));
     } catch (error) {
       setSending(undefined);
       // Planned anew by the rules as they are now.

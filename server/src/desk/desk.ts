@@ -89,6 +89,29 @@ const PER_DAY: NamedStatement = {
        FROM generate_series(date_trunc('day', $2::timestamptz AT TIME ZONE $3), date_trunc('day', $2::timestamptz AT TIME ZONE $3) + interval '${AHEAD_DAYS - 1} days', interval '1 day') AS d ORDER BY d`,
 };
 
+type Summaries = Awaited<ReturnType<typeof sentSummaries>>;
+
+const failedAs =
+  (summary: Summaries) =>
+  ({ message_id, sent_at, at, ...copy }: FailedCopy): Reply<typeof getDesk>['copiesFailed'][number] => ({
+    messageId: message_id,
+    sentAt: sent_at,
+    summary: summary(message_id),
+    copy: { ...copy, at },
+  });
+
+const openAs =
+  (summary: Summaries) =>
+  (row: OpenRow): Reply<typeof getDesk>['open'][number] => ({
+    messageId: row.message_id,
+    sentAt: row.sent_at,
+    closesAt: row.closes_at,
+    readers: row.readers,
+    opened: row.opened,
+    names: row.names,
+    summary: summary(row.message_id),
+  });
+
 export async function desk(
   context: Context,
   accountId: string,
@@ -126,23 +149,10 @@ export async function desk(
       return [{ kind, messageId: row.messageId, grant, summary: summary(row.messageId), sentAt: sent_at }];
     }),
     needsTotal: needs.length + failed.length + answers.length + ending.length,
-    copiesFailed: failed.map(({ message_id, sent_at, at, ...copy }) => ({
-      messageId: message_id,
-      sentAt: sent_at,
-      summary: summary(message_id),
-      copy: { ...copy, at },
-    })),
+    copiesFailed: failed.map(failedAs(summary)),
     answers,
     runningOut: ending,
-    open: shownOpen.map((row) => ({
-      messageId: row.message_id,
-      sentAt: row.sent_at,
-      closesAt: row.closes_at,
-      readers: row.readers,
-      opened: row.opened,
-      names: row.names,
-      summary: summary(row.message_id),
-    })),
+    open: shownOpen.map(openAs(summary)),
     openTotal: open.length,
     unread,
     accessTotal: open.reduce((sum, row) => sum + row.readers, 0),

@@ -17,7 +17,7 @@ import { ThreadError, type Threads } from '../thread/pool';
 import { readingRoom } from '../mail/office-mail';
 import { isReturnPath, reportedBy } from '../mail/return-path';
 import { judgedOrigin, originThreads } from './origin';
-import { openSpool, type Spooled, SpoolFullError } from './spool';
+import { openSpool, type Spool, type Spooled, SpoolFullError } from './spool';
 import { keepIncoming, mailboxAt, MailboxFullError, noticeAnswered } from './incoming';
 
 const MAX_REPORT_BYTES = 256 * 1024;
@@ -145,32 +145,88 @@ function answerTo(context: Context, error: unknown): Error {
   return refusal(451, 'Could not be kept, try again later');
 }
 
+interface Receiving {
+  maxBytes: number;
+  spool: Spool;
+  threads: Threads;
+}
+
+/** Undefined where it is kept. */
+async function receive(
+  context: Context,
+  { maxBytes, spool, threads }: Receiving,
+  stream: SMTPServerDataStream,
+  session: SMTPServerSession,
+): Promise<Error | undefined> {
+  const mail = spool.begin();
+  try {
+    const refused = await collected(context, stream, mail, maxBytes);
+    if (refused !== undefined) return refused;
+    await spool.whole(mail, (raw) => take(context, threads, raw, session));
+    return undefined;
+  } catch (error) {
+    return answerTo(context, error);
+  } finally {
+    await mail.drop();
+  }
+}
+
+async function mayBeRecipient(
+  context: Context,
+  address: string,
+  { envelope }: SMTPServerSession,
+): Promise<Error | undefined> {
+  if (envelope.rcptTo.length >= context.config.office.limits.maxRecipients)
+    return refusal(452, 'Too many recipients at once');
+  try {
+    return await recipientRefused(context, address, envelope.mailFrom === false ? '' : envelope.mailFrom.address);
+  } catch (error) {
+    context.log.error('mail-door', error);
+    return refusal(451, 'Try again later');
+  }
+}
+
+function handlers(context: Context, receiving: Receiving): SMTPServerOptions {
+  const peers = new Counts(MAX_CLIENTS_A_PEER);
+  return {
+    onConnect({ id, remoteAddress }, callback) {
+      return peers.enter(id, remoteAddress)
+        ? callback()
+        : callback(refusal(421, 'Too many connections from your host'));
+    },
+    onClose: ({ id }) => peers.leave(id),
+    onRcptTo({ address }, session, callback) {
+      void mayBeRecipient(context, address, session).then((refused) => callback(refused ?? null));
+    },
+    onData(stream, session, callback) {
+      void receive(context, receiving, stream, session).then((refused) => callback(refused ?? null));
+    },
+  };
+}
+
+/** Resolves with its port. */
+function listening(context: Context, server: SMTPServer): Promise<number> {
+  return new Promise((resolve, reject) => {
+    server.on('error', reject);
+    const listener = server.listen(context.config.mailPort, context.config.host, () => {
+      const bound = listener.address();
+      // A host that hangs up in the middle is no reason to end.
+      server.off('error', reject).on('error', (error: unknown) => context.log.error('mail-door', error));
+      resolve(typeof bound === 'object' && bound !== null ? bound.port : 0);
+    });
+  });
+}
+
 /** @param spoolWithin The folder for what lies on disk meanwhile; the system's for such files when it is left out. */
 export async function openMailDoor(
   context: Context,
   spoolWithin?: string,
 ): Promise<{ port: number; close(): Promise<void> }> {
-  const { limits } = context.config.office;
-  const maxBytes = mailLimit(limits.maxBytes);
+  const maxBytes = mailLimit(context.config.office.limits.maxBytes);
   const spool = openSpool({ onDiskBytes: ON_DISK_BYTES, inMemoryBytes: IN_MEMORY_BYTES, within: spoolWithin });
   const threads = originThreads(context);
-  const peers = new Counts(MAX_CLIENTS_A_PEER);
-
-  async function receive(stream: SMTPServerDataStream, session: SMTPServerSession): Promise<Error | undefined> {
-    const mail = spool.begin();
-    try {
-      const refused = await collected(context, stream, mail, maxBytes);
-      if (refused !== undefined) return refused;
-      await spool.whole(mail, (raw) => take(context, threads, raw, session));
-      return undefined;
-    } catch (error) {
-      return answerTo(context, error);
-    } finally {
-      await mail.drop();
-    }
-  }
-
   const server = new SMTPServer({
+    ...handlers(context, { maxBytes, spool, threads }),
     authOptional: true,
     ...encryption(context.config),
     disableReverseLookup: true,
@@ -179,46 +235,13 @@ export async function openMailDoor(
     socketTimeout: IDLE_MS,
     closeTimeout: 2_000,
     logger: false,
-    onConnect({ id, remoteAddress }, callback) {
-      return peers.enter(id, remoteAddress)
-        ? callback()
-        : callback(refusal(421, 'Too many connections from your host'));
-    },
-    onClose: ({ id }) => peers.leave(id),
-    onRcptTo({ address }, session, callback) {
-      if (session.envelope.rcptTo.length >= limits.maxRecipients)
-        return callback(refusal(452, 'Too many recipients at once'));
-      recipientRefused(
-        context,
-        address,
-        session.envelope.mailFrom === false ? '' : session.envelope.mailFrom.address,
-      ).then(
-        (refused) => callback(refused ?? null),
-        (error: unknown) => {
-          context.log.error('mail-door', error);
-          callback(refusal(451, 'Try again later'));
-        },
-      );
-      return undefined;
-    },
-    onData(stream, session, callback) {
-      void receive(stream, session).then((refused) => callback(refused ?? null));
-    },
   });
-  return new Promise((resolve, reject) => {
-    server.on('error', reject);
-    const listener = server.listen(context.config.mailPort, context.config.host, () => {
-      const bound = listener.address();
-      // A host that hangs up in the middle is no reason to end.
-      server.off('error', reject).on('error', (error: unknown) => context.log.error('mail-door', error));
-      resolve({
-        port: typeof bound === 'object' && bound !== null ? bound.port : 0,
-        async close() {
-          await new Promise<void>((done) => server.close(() => done()));
-          await spool.close();
-          await threads.close();
-        },
-      });
-    });
-  });
+  return {
+    port: await listening(context, server),
+    async close() {
+      await new Promise<void>((done) => server.close(() => done()));
+      await spool.close();
+      await threads.close();
+    },
+  };
 }

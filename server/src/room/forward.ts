@@ -4,7 +4,8 @@
  */
 import { type Channel } from '@under-lock/contract/outgoing';
 import { addressKey, checkAddress } from '@under-lock/core/people/address';
-import { UniqueConstraintError } from 'sequelize';
+import { type HandlingTerms } from '@under-lock/core/handling/handling';
+import { type Transaction, UniqueConstraintError } from 'sequelize';
 import { type Context } from '../context';
 import { AccountRow, GrantRow, MessageRow } from '../data/models';
 import { keptChannel } from '../access/channel';
@@ -43,14 +44,21 @@ async function requireAnotherWay(context: Context, parent: GrantRow, channel: Ch
     throw new Problem('own-number', 400, 'The passcode would go to your own phone or mailbox');
 }
 
-/** @throws Problem `right-not-given`, `reads-already`, `audience`, `below-preset`, `own-number`, `invalid-input` */
-export async function forward(context: Context, grantId: string, input: Forward): Promise<void> {
+/** What is passed on, to whom, and on which terms. */
+interface Passing {
+  parent: GrantRow;
+  sender: AccountRow;
+  handling: HandlingTerms;
+  floor: HandlingTerms;
+  address: string;
+}
+
+async function mayBePassedOn(context: Context, grantId: string, { address, channel }: Forward): Promise<Passing> {
   const { handling } = await heldFor(context, room, grantId);
   if (!handling.rights.forward)
     throw new Problem('right-not-given', 403, 'The sender does not allow this to be passed on');
-  const checked = checkAddress(input.address);
-  if (!checked.ok) throw invalid(`“${input.address}” is not a mail address.`);
-  const { channel } = input;
+  const checked = checkAddress(address);
+  if (!checked.ok) throw invalid(`“${address}” is not a mail address.`);
   const parent = (await GrantRow.findByPk(grantId))!;
   const sender = (await AccountRow.findByPk(parent.accountId))!;
   const message = await MessageRow.findByPk(parent.messageId, { attributes: ['presetVersion'] });
@@ -63,54 +71,76 @@ export async function forward(context: Context, grantId: string, input: Forward)
   if ((await depthOf(parent)) >= MAX_DEPTH)
     throw new Problem('right-not-given', 403, 'This message has been passed on as often as it may be');
   await requireAnotherWay(context, parent, channel);
-  const way = await keptChannel(context, input.id, checked.address, channel, sender);
-  try {
-    await context.db.transaction(async (transaction) => {
-      // The message's row is locked, so that two readers at once don't name the same person twice; not its key, or
-      // whoever records an event
-      // while holding an access would wait for us as we wait for them.
-      await MessageRow.findByPk(parent.messageId, {
-        transaction,
-        lock: transaction.LOCK.NO_KEY_UPDATE,
-        attributes: ['id'],
-      });
-      const held = await heldFor(context, room, grantId, transaction);
-      const others = await GrantRow.findAll({
-        where: { messageId: parent.messageId },
-        attributes: ['address', 'state', 'position'],
-        transaction,
-      });
-      if (others.length >= context.config.office.limits.maxRecipients)
-        throw invalid(`At most ${context.config.office.limits.maxRecipients} people may read one message.`);
-      if (
-        others.some((one) => one.state === 'held' && addressKey(one.address) === addressKey(checked.address)) ||
-        addressKey(checked.address) === addressKey(sender.address)
-      )
-        throw new Problem('reads-already', 409, 'This person can read it already');
-      const { id, name, houseShare, wrappedKey, readerShare } = input;
-      await makeAccess(
-        context,
-        {
-          id,
-          name,
-          houseShare,
-          wrappedKey,
-          messageId: parent.messageId,
-          owner: sender,
-          handling,
-          floor,
-          parentId: parent.id,
-          position: Math.max(...others.map(({ position }) => position)) + 1,
-          address: checked.address,
-          role: 'cc',
-          closesAt: held.closes_at,
-          arrivesAt: context.clock(),
-          reader: { kind: 'link', readerShare, way, language: parent.language ?? 'en', registeredId: null },
-        },
-        transaction,
-      );
-      await record(context, { messageId: parent.messageId, grantId: input.id, kind: 'passed-on' }, transaction);
+  return { parent, sender, handling, floor, address: checked.address };
+}
+
+/** The place of one reader more among those there are. @throws Problem `reads-already`, `invalid-input` */
+async function nextPlace(
+  context: Context,
+  { parent, sender, address }: Passing,
+  transaction: Transaction,
+): Promise<number> {
+  const others = await GrantRow.findAll({
+    where: { messageId: parent.messageId },
+    attributes: ['address', 'state', 'position'],
+    transaction,
+  });
+  const { maxRecipients } = context.config.office.limits;
+  if (others.length >= maxRecipients) throw invalid(`At most ${maxRecipients} people may read one message.`);
+  const isTheirs = (one: string): boolean => addressKey(one) === addressKey(address);
+  if (others.some((one) => one.state === 'held' && isTheirs(one.address)) || isTheirs(sender.address))
+    throw new Problem('reads-already', 409, 'This person can read it already');
+  return Math.max(...others.map(({ position }) => position)) + 1;
+}
+
+async function passOn(
+  context: Context,
+  passing: Passing,
+  { id, name, houseShare, wrappedKey, readerShare }: Forward,
+  way: Awaited<ReturnType<typeof keptChannel>>,
+): Promise<void> {
+  const { parent, sender, handling, floor, address } = passing;
+  const { messageId } = parent;
+  await context.db.transaction(async (transaction) => {
+    // The message's row is locked, so that two readers at once don't name the same person twice; not its key, or
+    // whoever records an event while holding an access would wait for us as we wait for them.
+    await MessageRow.findByPk(messageId, {
+      transaction,
+      lock: transaction.LOCK.NO_KEY_UPDATE,
+      attributes: ['id'],
     });
+    const held = await heldFor(context, room, parent.id, transaction);
+    await makeAccess(
+      context,
+      {
+        id,
+        name,
+        houseShare,
+        wrappedKey,
+        messageId,
+        owner: sender,
+        handling,
+        floor,
+        parentId: parent.id,
+        position: await nextPlace(context, passing, transaction),
+        address,
+        role: 'cc',
+        closesAt: held.closes_at,
+        arrivesAt: context.clock(),
+        reader: { kind: 'link', readerShare, way, language: parent.language ?? 'en', registeredId: null },
+      },
+      transaction,
+    );
+    await record(context, { messageId, grantId: id, kind: 'passed-on' }, transaction);
+  });
+}
+
+/** @throws Problem `right-not-given`, `reads-already`, `audience`, `below-preset`, `own-number`, `invalid-input` */
+export async function forward(context: Context, grantId: string, input: Forward): Promise<void> {
+  const passing = await mayBePassedOn(context, grantId, input);
+  const way = await keptChannel(context, input.id, passing.address, input.channel, passing.sender);
+  try {
+    await passOn(context, passing, input, way);
   } catch (error) {
     // The same number again: a repeated click whose first answer was lost.
     if (!(error instanceof UniqueConstraintError)) throw error;

@@ -7,6 +7,7 @@
 import { builtLimit } from '@under-lock/core/message/built-size';
 import { defined } from '@under-lock/core/defined';
 import { createHash } from 'node:crypto';
+import { type CreationAttributes } from 'sequelize';
 import { forAnybody, isIdentityCheck } from '@under-lock/core/handling/handling';
 import { partCount } from '@under-lock/contract/blob';
 import { type ReplyGrant, type ReplyTarget } from '@under-lock/contract/writing';
@@ -192,6 +193,8 @@ async function replyReader(
   return { kind: 'link', readerShare: reader.readerShare, way, language, registeredId: beside.readerId ?? null };
 }
 
+type Replied = Awaited<ReturnType<typeof replying>>;
+
 /** @throws Problem `right-not-given`, `upload-incomplete`, `invalid-input`, `conflict` */
 export const sendReply = (
   context: Context,
@@ -210,7 +213,7 @@ export const sendReply = (
  */
 async function namedIn(
   context: Context,
-  { grant, message, sender }: Awaited<ReturnType<typeof replying>>,
+  { grant, message, sender }: Replied,
   { toAll, grants }: Reply,
 ): Promise<Map<string | undefined, Partial<Participant>>> {
   const { rights } = message.handling;
@@ -227,9 +230,56 @@ async function namedIn(
   return wanted;
 }
 
+const messageRowOf = (
+  { grant, message }: Replied,
+  reply: Reply,
+  { size, sentAt }: { size: number; sentAt: Date },
+): CreationAttributes<MessageRow> => ({
+  id: reply.id,
+  accountId: grant.accountId,
+  contentBlobId: reply.contentBlobId,
+  reference: message.reference,
+  size,
+  sentAt,
+  handling: message.handling,
+  requestDigest: digestOf(grant.id, reply),
+  presetName: message.presetName,
+  conversationId: message.conversationId,
+  inReplyTo: message.id,
+  senderGrantId: grant.id,
+  ownKey: Buffer.from(reply.ownKey),
+  toAll: reply.toAll,
+});
+
+/** What the reply's access for one of those it goes to is made of. */
+async function accessOf(
+  context: Context,
+  { sender }: Replied,
+  grant: ReplyGrant,
+  participant: Partial<Participant>,
+  sentAt: Date,
+) {
+  const { row: beside, account } = participant;
+  const { id, houseShare, wrappedKey } = grant;
+  return {
+    id,
+    houseShare,
+    wrappedKey,
+    owner: sender,
+    arrivesAt: sentAt,
+    // The office keeps what was written to it as long as it keeps anything; the others read it no longer than what it
+    // answers.
+    closesAt: beside?.closesAt ?? latestClosing(sentAt, context.config.office.calendar),
+    role: beside?.role ?? ('to' as const),
+    name: beside?.name ?? sender.name,
+    address: account?.address ?? beside!.address,
+    reader: await replyReader(context, grant, participant),
+  };
+}
+
 async function makeReply(context: Context, grantId: string, reply: Reply): Promise<Date> {
   const replied = await replying(context, grantId);
-  const { grant, message, sender } = replied;
+  const { message } = replied;
   if ((await MessageRow.count({ where: { senderGrantId: grantId } })) >= MAX_REPLIES)
     throw invalid(`At most ${MAX_REPLIES} replies to one message.`);
   const wanted = await namedIn(context, replied, reply);
@@ -242,52 +292,10 @@ async function makeReply(context: Context, grantId: string, reply: Reply): Promi
   await context.db.transaction(async (transaction) => {
     // Locked, so that withdrawing waits or wins: nothing is written from an access that has ended.
     await heldFor(context, room, grantId, transaction);
-    await MessageRow.create(
-      {
-        id: reply.id,
-        accountId: grant.accountId,
-        contentBlobId: reply.contentBlobId,
-        reference: message.reference,
-        size: Number(blob.size),
-        sentAt,
-        handling: message.handling,
-        requestDigest: digestOf(grantId, reply),
-        presetName: message.presetName,
-        conversationId: message.conversationId,
-        inReplyTo: message.id,
-        senderGrantId: grantId,
-        ownKey: Buffer.from(reply.ownKey),
-        toAll: reply.toAll,
-      },
-      { transaction },
-    );
+    await MessageRow.create(messageRowOf(replied, reply, { size: Number(blob.size), sentAt }), { transaction });
     for (const [position, one] of reply.grants.entries()) {
-      const participant = wanted.get(one.besideGrantId)!;
-      const { row: beside, account } = participant;
-      // The office keeps what was written to it as long as it keeps anything; the others read it no longer than what it
-      // answers.
-      const closesAt = beside?.closesAt ?? latestClosing(sentAt, context.config.office.calendar);
-      const { id, houseShare, wrappedKey } = one;
-      await makeAccess(
-        context,
-        {
-          id,
-          houseShare,
-          wrappedKey,
-          messageId: reply.id,
-          owner: sender,
-          handling,
-          floor,
-          position,
-          closesAt,
-          arrivesAt: sentAt,
-          role: beside?.role ?? 'to',
-          name: beside?.name ?? sender.name,
-          address: account?.address ?? beside!.address,
-          reader: await replyReader(context, one, participant),
-        },
-        transaction,
-      );
+      const access = await accessOf(context, replied, one, wanted.get(one.besideGrantId)!, sentAt);
+      await makeAccess(context, { ...access, messageId: reply.id, handling, floor, position }, transaction);
     }
     await record(context, { messageId: message.id, grantId, kind: 'replied' }, transaction);
   });

@@ -59,6 +59,53 @@ interface Waiting {
   reject: (error: Error) => void;
 }
 
+function settle({ task, resolve, reject }: Waiting, answer: Answer): void {
+  if (answer.kind === 'done') resolve(answer.value as never);
+  else if (answer.kind === 'unreadable') reject(new ThreadError('unreadable', task, answer.detail));
+  else reject(new Error(`${task}: ${answer.message}`));
+}
+
+/** Another thread, which stays in `all` as long as it lives. */
+function openedIn(all: Set<Worker>, file: string, memoryMb: number): Worker {
+  const worker = new Worker(file, {
+    resourceLimits: { maxOldGenerationSizeMb: memoryMb, maxYoungGenerationSizeMb: 64 },
+    stdin: false,
+  });
+  worker.unref();
+  worker.setMaxListeners(0);
+  // Between tasks nobody listens: a thread that ends then is simply gone.
+  worker.on('error', () => all.delete(worker));
+  worker.on('exit', () => all.delete(worker));
+  all.add(worker);
+  return worker;
+}
+
+/** One task in it, until it answers, ends, or has taken too long. `end`: whether it can be used again. */
+function doIn(worker: Worker, job: Waiting, deadlineMs: number, end: (reusable: boolean) => void): void {
+  const ended = (reusable: boolean): void => {
+    clearTimeout(timer);
+    worker.removeAllListeners('message').off('error', gone).off('exit', gone);
+    worker.unref();
+    end(reusable);
+  };
+  const gone = (): void => {
+    ended(false);
+    job.reject(new ThreadError('ended', job.task));
+  };
+  const timer = setTimeout(() => {
+    ended(false);
+    job.reject(new ThreadError('deadline', job.task));
+  }, deadlineMs);
+  worker.once('message', (answer: Answer) => {
+    ended(true);
+    settle(job, answer);
+  });
+  worker.once('error', gone);
+  worker.once('exit', gone);
+  worker.ref();
+  worker.postMessage({ task: job.task, input: job.input });
+}
+
 export function startThreads({ file, size = 2, deadlineMs = 10_000, memoryMb = 512 }: ThreadSettings): Threads {
   const idle: Worker[] = [];
   const all = new Set<Worker>();
@@ -66,38 +113,15 @@ export function startThreads({ file, size = 2, deadlineMs = 10_000, memoryMb = 5
   let busy = 0;
   let closed = false;
 
-  function opened(): Worker {
-    const worker = new Worker(file, {
-      resourceLimits: { maxOldGenerationSizeMb: memoryMb, maxYoungGenerationSizeMb: 64 },
-      stdin: false,
-    });
-    worker.unref();
-    worker.setMaxListeners(0);
-    // Between tasks nobody listens: a thread that ends then is simply gone.
-    worker.on('error', () => all.delete(worker));
-    worker.on('exit', () => all.delete(worker));
-    all.add(worker);
-    return worker;
-  }
-
   function idleThread(): Worker {
     for (let worker = idle.pop(); worker !== undefined; worker = idle.pop()) if (all.has(worker)) return worker;
-    return opened();
-  }
-
-  function settle({ task, resolve, reject }: Waiting, answer: Answer): void {
-    if (answer.kind === 'done') resolve(answer.value as never);
-    else if (answer.kind === 'unreadable') reject(new ThreadError('unreadable', task, answer.detail));
-    else reject(new Error(`${task}: ${answer.message}`));
+    return openedIn(all, file, memoryMb);
   }
 
   function begin(job: Waiting): void {
     busy += 1;
     const worker = idleThread();
-    const end = (reusable: boolean): void => {
-      clearTimeout(timer);
-      worker.removeAllListeners('message').off('error', gone).off('exit', gone);
-      worker.unref();
+    doIn(worker, job, deadlineMs, (reusable) => {
       busy -= 1;
       if (reusable && !closed) idle.push(worker);
       else {
@@ -106,23 +130,7 @@ export function startThreads({ file, size = 2, deadlineMs = 10_000, memoryMb = 5
       }
       const next = waiting.shift();
       if (next !== undefined) begin(next);
-    };
-    const gone = (): void => {
-      end(false);
-      job.reject(new ThreadError('ended', job.task));
-    };
-    const timer = setTimeout(() => {
-      end(false);
-      job.reject(new ThreadError('deadline', job.task));
-    }, deadlineMs);
-    worker.once('message', (answer: Answer) => {
-      end(true);
-      settle(job, answer);
     });
-    worker.once('error', gone);
-    worker.once('exit', gone);
-    worker.ref();
-    worker.postMessage({ task: job.task, input: job.input });
   }
 
   return {

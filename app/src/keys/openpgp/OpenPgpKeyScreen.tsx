@@ -16,6 +16,7 @@ import { saveFile } from '../../save-file';
 import { ownAddresses } from '@under-lock/core/people/own-addresses';
 import { useOpenSession } from '../../session/session';
 import { Screen } from '../../shell/Screen';
+import { useAttempt } from '../../shell/useAttempt';
 import { BackToList } from '../../shell/ListAndPage';
 import { keysDoor } from '../../threads/keys/door';
 import { ForPrograms } from '../ForPrograms';
@@ -26,6 +27,7 @@ import { type OwnOpenPgpKey } from './own-key';
 import { RevocationPaper } from './RevocationPaper';
 import { RevokeKey } from './RevokeKey';
 import { isOldKey, openPgpChanged, useOpenPgpKeys, useOpenPgpVerdicts, usePublished } from './useOpenPgpKeys';
+import { type OpenPgpView } from './view';
 import { endAfter, type Span, SPANS, spanWords } from './validity';
 
 const back = <BackToList href="/keys" label="Keys" />;
@@ -72,42 +74,50 @@ const carriedWords: Record<Carried, { label: string; detail: string }> = {
   nothing: { label: 'Not at all', detail: 'They find it in the office’s directory, or you give it to them' },
 };
 
+/** What is done to the key is said once the pages have it as it is now. */
+function useKeyAttempt() {
+  const { busy, said, say, attempt } = useAttempt();
+  return {
+    busy,
+    said,
+    say,
+    attempt: (done: string | undefined, act: () => Promise<unknown>): Promise<void> =>
+      attempt(async () => {
+        await act();
+        await openPgpChanged();
+        if (done !== undefined) say({ tone: 'sea', text: done });
+      }),
+  };
+}
+
+/** Whether it may still be used, and for how long. */
+function Standing({ view, old, now }: { view: OpenPgpView; old: boolean; now: Date }) {
+  if (old)
+    return (
+      <Banner tone="amber">
+        {view.revocation === undefined
+          ? 'Kept for reading only: nothing is signed with it any more.'
+          : `Revoked on ${dayInWords(view.revocation.at, now, zone)}. It is kept for reading, and nothing is signed with it.`}
+      </Banner>
+    );
+  return view.expiresAt !== undefined && runsOutSoon({ notAfter: view.expiresAt }, now) ? (
+    <Banner tone="amber">It runs out soon. Lengthen it below; others learn of it from the directory.</Banner>
+  ) : null;
+}
+
 function OwnKeyPage({ own, all }: { own: OwnOpenPgpKey; all: readonly OwnOpenPgpKey[] }) {
   const now = useNow();
   const { data: verdicts } = useOpenPgpVerdicts([own]);
   const [revoking, setRevoking] = useState(false);
-  const [said, setSaid] = useState<{ tone: 'sea' | 'brick'; text: string } | undefined>();
-  const [busy, setBusy] = useState(false);
+  const { busy, said, say, attempt } = useKeyAttempt();
   const old = isOldKey(own, now);
   const { view } = own;
   const address = view.addresses[0] ?? 'key';
-  /** What changed is published, too, where the key was. */
-  const attempt = async (done: string | undefined, act: () => Promise<unknown>): Promise<void> => {
-    setBusy(true);
-    setSaid(undefined);
-    try {
-      await act();
-      await openPgpChanged();
-      if (done !== undefined) setSaid({ tone: 'sea', text: done });
-    } catch (error) {
-      setSaid({ tone: 'brick', text: problemWords(error) });
-    }
-    setBusy(false);
-  };
   const parts = { own, now, busy, attempt };
   return (
     <Screen title={`OpenPGP key of ${view.name || address}`} back={back}>
       {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
-      {old ? (
-        <Banner tone="amber">
-          {view.revocation === undefined
-            ? 'Kept for reading only: nothing is signed with it any more.'
-            : `Revoked on ${dayInWords(view.revocation.at, now, zone)}. It is kept for reading, and nothing is signed with it.`}
-        </Banner>
-      ) : null}
-      {!old && view.expiresAt !== undefined && runsOutSoon({ notAfter: view.expiresAt }, now) ? (
-        <Banner tone="amber">It runs out soon. Lengthen it below; others learn of it from the directory.</Banner>
-      ) : null}
+      <Standing view={view} old={old} now={now} />
       {own.purpose === 'programs' ? <ForPrograms /> : null}
       <Panel>
         <Line last>
@@ -123,32 +133,7 @@ function OwnKeyPage({ own, all }: { own: OwnOpenPgpKey; all: readonly OwnOpenPgp
       {old || own.purpose !== 'mail' ? null : <Addresses {...parts} />}
       {old || own.purpose !== 'mail' ? null : <ChooseAmong {...parts} all={all} />}
       {view.revocation === undefined ? (
-        <Section title="When it is to end">
-          <Row>
-            {own.purpose !== 'mail' ? null : (
-              <Button
-                label="Replace it"
-                describe="Replace it: a new key, this one kept for reading"
-                onPress={() => router.push(`/keys/openpgp/new?replaces=${own.id}` as never)}
-              />
-            )}
-            {old || own.purpose === 'programs' ? null : (
-              <Button
-                label="Put aside"
-                describe="Put aside: sign nothing more with it, keep it for reading"
-                onPress={() =>
-                  void attempt('Put aside. It opens what is encrypted to it, and signs nothing.', () =>
-                    keysDoor().openpgp.note(own.id, { retiredAt: new Date().toISOString() }),
-                  )
-                }
-              />
-            )}
-            <Button kind="stop" label="Revoke" onPress={() => setRevoking(true)} />
-          </Row>
-          <Text kind="small" tone="soft">
-            If the device is lost or somebody else may have the key, revoke it at once.
-          </Text>
-        </Section>
+        <ToEnd own={own} attempt={attempt} old={old} onRevoke={() => setRevoking(true)} />
       ) : null}
       {revoking ? (
         <RevokeKey
@@ -156,7 +141,7 @@ function OwnKeyPage({ own, all }: { own: OwnOpenPgpKey; all: readonly OwnOpenPgp
           onClose={() => setRevoking(false)}
           onDone={(text) => {
             setRevoking(false);
-            setSaid({ tone: 'sea', text });
+            say({ tone: 'sea', text });
           }}
         />
       ) : null}
@@ -169,6 +154,42 @@ interface PartProps {
   now: Date;
   busy: boolean;
   attempt: (done: string | undefined, act: () => Promise<unknown>) => Promise<void>;
+}
+
+function ToEnd({
+  own,
+  old,
+  attempt,
+  onRevoke,
+}: Pick<PartProps, 'own' | 'attempt'> & { old: boolean; onRevoke: () => void }) {
+  return (
+    <Section title="When it is to end">
+      <Row>
+        {own.purpose !== 'mail' ? null : (
+          <Button
+            label="Replace it"
+            describe="Replace it: a new key, this one kept for reading"
+            onPress={() => router.push(`/keys/openpgp/new?replaces=${own.id}` as never)}
+          />
+        )}
+        {old || own.purpose === 'programs' ? null : (
+          <Button
+            label="Put aside"
+            describe="Put aside: sign nothing more with it, keep it for reading"
+            onPress={() =>
+              void attempt('Put aside. It opens what is encrypted to it, and signs nothing.', () =>
+                keysDoor().openpgp.note(own.id, { retiredAt: new Date().toISOString() }),
+              )
+            }
+          />
+        )}
+        <Button kind="stop" label="Revoke" onPress={onRevoke} />
+      </Row>
+      <Text kind="small" tone="soft">
+        If the device is lost or somebody else may have the key, revoke it at once.
+      </Text>
+    </Section>
+  );
 }
 
 const publishAgain = async (published: boolean, { view }: OwnOpenPgpKey): Promise<void> => {

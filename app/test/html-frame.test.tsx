@@ -33,3 +33,17 @@ test('a frame is as high as its text, and when it is shown again it is so from t
   again.opens(80);
   expect(again.frame.style.height).toBe('80px');
 });
+
+test('a window that changes its size while the text is still on its way breaks nothing; the frame is as high as its text once it is there', () => {
+  const { frame, opens } = shown('<p>The berths are as agreed for spring.</p>');
+  const before = frame.style.height;
+  for (const remove of ['body', 'documentElement'] as const) {
+    const begun = document.implementation.createHTMLDocument();
+    begun[remove].remove();
+    Object.defineProperty(frame, 'contentDocument', { value: begun, configurable: true });
+    act(() => void fireEvent(window, new Event('resize')));
+    expect(frame.style.height).toBe(before);
+  }
+  opens(72);
+  expect(frame.style.height).toBe('72px');
+});

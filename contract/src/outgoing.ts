@@ -521,7 +521,7 @@ export const getDesk = endpoint({
     /** Signed mail that answers a request of ours, not looked at yet. */
     answers: z.array(incomingMailSchema),
     /** Own certificates that run out within a month. */
-    runningOut: z.array(z.object({ fingerprint: z.string(), notAfter: instant })),
+    runningOut: z.array(z.object({ fingerprint: z.string(), notAfter: instant, forPrograms: z.boolean() })),
     open: z.array(
       z.object({
         messageId: id,

@@ -10,6 +10,8 @@ import { type AddressInfo } from 'node:net';
 import { createServer } from 'node:http';
 import { createHash } from 'node:crypto';
 import { getDesk } from '@under-lock/contract/outgoing';
+import { dropSigner, putSigner } from '@under-lock/contract/submission';
+import { randomBytes } from '@under-lock/core/bytes';
 import PostalMime from 'postal-mime';
 import { remindOfCertificates } from '../src/certificate/reminders';
 import { run } from '../src/data/database';
@@ -131,6 +133,38 @@ describe('before a certificate runs out', () => {
       body: { fingerprint: newest!.fingerprint, reason: 'keyCompromise' },
     });
     expect((await wren.client(getDesk)).runningOut).toHaveLength(1);
+  });
+  it('one that is lent to the door for mail programs stands for itself: on the desk while it is lent, and never in place of one’s own', async () => {
+    const cato = await house.worker('cato.lind');
+    const get = async () =>
+      (
+        await cato.client(certificateApi.requestCertificate, {
+          body: { request: await request(cato.account.address), purpose: 'sign' },
+        })
+      ).certificate;
+    const fingerprintOf = (certificate: Uint8Array): string => createHash('sha256').update(certificate).digest('hex');
+    const running = async () => (await cato.client(getDesk)).runningOut;
+    const publicKey = randomBytes(32);
+    await run(
+      house.server.context.db,
+      `INSERT INTO submission_door (suite, public_key, host, start_tls, tls, seen_at) VALUES (1, $1, 'localhost', 1, 1, now())`,
+      [Buffer.from(publicKey)],
+    );
+    const [own, lent] = [await get(), await get()];
+    await cato.client(putSigner, {
+      params: { kind: 'certificate' },
+      body: { publicKey, sealed: randomBytes(100), fingerprint: fingerprintOf(lent) },
+    });
+    // The lent one is newer and lasts longer.
+    expect(await look(cato, own, 10)).toBe(1);
+    expect(await running()).toMatchObject([{ fingerprint: fingerprintOf(own), forPrograms: false }]);
+    // The other way round: nobody writes of it, for it is not the one that others encrypt to.
+    await endsIn(own, 300);
+    expect(await look(cato, lent, 5)).toBe(1);
+    expect(await running()).toMatchObject([{ fingerprint: fingerprintOf(lent), forPrograms: true }]);
+    await cato.client(dropSigner, { params: { kind: 'certificate' } });
+    expect(await running()).toEqual([]);
+    expect(await look(cato, own, 3)).toBe(2);
   });
 });
 

@@ -91,9 +91,12 @@ const fitted = new Map<number, number>();
 const MOST_FITTED = 100;
 const UNKNOWN = 120;
 
-/** Of all that is in it, however high its frame is now. */
-const heightOf = ({ documentElement: root, body }: Document): number =>
-  Math.min(20_000, Math.max(24, Math.ceil(root.getBoundingClientRect().height), body.scrollHeight));
+/** Of all that is in it, however high its frame is now; undefined while it is still on its way. */
+function heightOf(inner: Document): number | undefined {
+  const { documentElement: root, body } = inner as { documentElement: Element | null; body: Element | null };
+  if (root === null || body === null) return undefined;
+  return Math.min(20_000, Math.max(24, Math.ceil(root.getBoundingClientRect().height), body.scrollHeight));
+}
 
 export function HtmlFrame({ html, title, selectable = true }: HtmlFrameProps) {
   const frame = useRef<HTMLIFrameElement>(null);
@@ -105,8 +108,8 @@ export function HtmlFrame({ html, title, selectable = true }: HtmlFrameProps) {
   );
   const fit = (): void => {
     const inner = frame.current?.contentDocument;
-    if (inner == null) return;
-    const now = heightOf(inner);
+    const now = inner == null ? undefined : heightOf(inner);
+    if (now === undefined) return;
     if (fitted.size >= MOST_FITTED) fitted.clear();
     fitted.set(html.length, now);
     setHeight(now);

@@ -119,14 +119,21 @@ interface OtherProps {
 /** What needs the worker and is no access: certificates that run out, answers, copies that did not arrive. */
 const OtherNeeds = ({ desk, theirs, now }: OtherProps) => (
   <>
-    {desk.runningOut.map(({ fingerprint, notAfter }) => (
+    {desk.runningOut.map(({ fingerprint, notAfter, forPrograms }) => (
       <NeedLine
         key={fingerprint}
         tone="wants"
-        title={`Your certificate runs out ${distanceInWords(notAfter, now, zone)}`}
+        title={`${forPrograms ? 'The certificate of your mail programs' : 'Your certificate'} runs out ${distanceInWords(notAfter, now, zone)}`}
         about={`Valid until ${dayInWords(notAfter, now, zone)}`}
-        detail="After that you can’t sign with it, and nobody should encrypt to it. Renew it before."
-        href="/keys"
+        {...(forPrograms
+          ? {
+              detail: 'After that nothing they send is signed. Take it back before, and make a new one there.',
+              href: '/account/programs',
+            }
+          : {
+              detail: 'After that you can’t sign with it, and nobody should encrypt to it. Renew it before.',
+              href: '/keys',
+            })}
         last={false}
       />
     ))}

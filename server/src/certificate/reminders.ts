@@ -1,6 +1,7 @@
 /**
  * Reminds people of the office that their certificate runs out: by mail 30, 14 and 3 days before, once each, and on
- * their desk. A certificate that has been renewed is not reminded of.
+ * their desk. A certificate that has been renewed is not reminded of. One that signs for mail programs stands on the desk
+ * alone, for as long as the door has it.
  */
 import { REMINDER_DAYS, reminderDue } from '@under-lock/core/certificate/reminder';
 import { buildRunsOut } from '@under-lock/core/notice/notice';
@@ -10,17 +11,22 @@ import { officeMail, sendUnfollowed } from '../mail/office-mail';
 
 const DAY_MS = 86_400_000;
 
-/** `c` is not revoked, runs out between $1 and $2, and none that is newer does the same. */
+/** `c` is not revoked and in use, runs out between $1 and $2, and none that is newer does the same. */
 const RUNNING_OUT = `c.revoked_at IS NULL AND c.not_after > $1 AND c.not_after <= $2
-  AND NOT EXISTS (SELECT 1 FROM certificates n WHERE n.account_id = c.account_id AND n.revoked_at IS NULL AND n.issued_at > c.issued_at AND n.not_after > c.not_after AND n.purpose IN (c.purpose, 'both'))`;
+  AND NOT EXISTS (SELECT 1 FROM certificates n WHERE n.account_id = c.account_id AND n.revoked_at IS NULL AND n.issued_at > c.issued_at AND n.not_after > c.not_after
+    AND n.for_programs = c.for_programs AND n.purpose IN (c.purpose, 'both'))
+  AND (NOT c.for_programs OR EXISTS (SELECT 1 FROM door_signers s WHERE s.account_id = c.account_id AND s.fingerprint = c.fingerprint))`;
 
 const horizon = (now: Date): [Date, Date] => [now, new Date(now.getTime() + REMINDER_DAYS[0] * DAY_MS)];
 
 /** Those of one account, the soonest first. */
-export const runningOut = (context: Context, accountId: string): Promise<{ fingerprint: string; notAfter: Date }[]> =>
+export const runningOut = (
+  context: Context,
+  accountId: string,
+): Promise<{ fingerprint: string; notAfter: Date; forPrograms: boolean }[]> =>
   rows(
     context.db,
-    `SELECT fingerprint, not_after AS "notAfter" FROM certificates c WHERE c.account_id = $3 AND ${RUNNING_OUT} ORDER BY not_after LIMIT 20`,
+    `SELECT fingerprint, not_after AS "notAfter", for_programs AS "forPrograms" FROM certificates c WHERE c.account_id = $3 AND ${RUNNING_OUT} ORDER BY not_after LIMIT 20`,
     [...horizon(context.clock()), accountId],
   );
 
@@ -40,7 +46,7 @@ export async function remindOfCertificates(context: Context): Promise<void> {
   const now = context.clock();
   const found = await rows<Due>(
     context.db,
-    `SELECT c.fingerprint, c.not_after, c.reminded_days, a.name, a.address FROM certificates c JOIN accounts a ON a.id = c.account_id WHERE ${RUNNING_OUT} ORDER BY c.not_after LIMIT 500`,
+    `SELECT c.fingerprint, c.not_after, c.reminded_days, a.name, a.address FROM certificates c JOIN accounts a ON a.id = c.account_id WHERE NOT c.for_programs AND ${RUNNING_OUT} ORDER BY c.not_after LIMIT 500`,
     horizon(now),
   );
   const { office, origin } = context.config;

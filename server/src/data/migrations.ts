@@ -1162,6 +1162,15 @@ ${noted([
       );
     `,
   },
+  {
+    name: '041-certificates-of-programs',
+    sql: `
+      -- Lent to the door for mail programs, now or before: nobody encrypts to it, and it stands in for no other.
+      ALTER TABLE certificates ADD COLUMN for_programs boolean NOT NULL DEFAULT false;
+      UPDATE certificates c SET for_programs = true FROM door_signers s
+        WHERE s.kind = 'certificate' AND s.account_id = c.account_id AND s.fingerprint = c.fingerprint;
+    `,
+  },
 ];
 
 const stepsOf = (db: Sequelize) =>

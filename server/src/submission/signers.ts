@@ -37,6 +37,12 @@ export const putSigner = (
         transaction,
       );
       if (put.length === 0) throw new Problem('conflict', 409, 'The door has another key by now. Look at it again');
+      await run(
+        context.db,
+        'UPDATE certificates SET for_programs = true WHERE account_id = $1 AND fingerprint = $2',
+        [accountId, fingerprint],
+        transaction,
+      );
     },
   );
 

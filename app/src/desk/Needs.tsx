@@ -127,7 +127,8 @@ const OtherNeeds = ({ desk, theirs, now }: OtherProps) => (
         about={`Valid until ${dayInWords(notAfter, now, zone)}`}
         {...(forPrograms
           ? {
-              detail: 'After that nothing they send is signed. Take it back before, and make a new one there.',
+              detail:
+                'After that nothing they send under S/MIME is signed. Take it back under Mail programs before, and make a new one.',
               href: '/account/programs',
             }
           : {

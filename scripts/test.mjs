@@ -37,7 +37,7 @@ import {
   vectors,
 } from './ground/packages.mjs';
 import { at } from './ground/paths.mjs';
-import { browserCounts, failure, unitCounts } from './ground/reports.mjs';
+import { browserCounts, failure, unitCounts, WHY_LINES } from './ground/reports.mjs';
 import { runAside } from './ground/run.mjs';
 
 let passed = 0;
@@ -71,7 +71,10 @@ async function counted(name, args, env, reportFile, read) {
   } catch {
     process.stdout.write(`${name} left no report\n`);
   }
-  if (code !== 0 && counts.failed === 0) counts.failed = 1;
+  if (code !== 0 && counts.failed === 0) {
+    counts.failed = 1;
+    counts.broken.push(failure(name, output.split('\n').slice(-WHY_LINES)));
+  }
   passed += counts.passed;
   failed += counts.failed;
   slowest.push(...counts.slowest);

@@ -120,10 +120,8 @@ async function collected(
 }
 
 /** What the program said that its mail takes (RFC 1870); 0 where it said nothing. */
-function announcedIn({ envelope: { mailFrom } }: SMTPServerSession): number {
-  const { SIZE: said } = (mailFrom !== false && (mailFrom.args as { SIZE?: string })) || {};
-  return Number(said ?? 0) || 0;
-}
+const announcedIn = ({ envelope: { mailFrom } }: SMTPServerSession): number =>
+  mailFrom === false ? 0 : Number((mailFrom.args as { SIZE?: string }).SIZE) || 0;
 
 /** smtp-server names AUTH before TLS whatever it is set to; on a readable line it is neither named nor taken. */
 function hideAuthWhileReadable(server: SMTPServer, session: SMTPServerSession): void {

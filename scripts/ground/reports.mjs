@@ -1,7 +1,7 @@
 /** What the runners' own reports say: how many passed and failed, how long each took, and why what failed did. */
 import { basename } from 'node:path';
 
-const WHY_LINES = 30;
+export const WHY_LINES = 30;
 
 const colours = new RegExp(String.raw`\u001b\[[0-9;]*m`, 'g');
 
@@ -17,12 +17,11 @@ export const unitCounts = (report) => ({
     assertionResults.map(({ title, duration }) => ({ what: `${basename(name)}: ${title}`, ms: duration ?? 0 })),
   ),
   broken: report.testResults.flatMap(({ name, message, assertionResults }) => {
-    const tests = assertionResults.filter(({ status }) => status === 'failed');
-    return tests.length > 0
-      ? tests.map(({ fullName, failureMessages }) => failure(`${basename(name)}: ${fullName}`, failureMessages))
-      : message && assertionResults.length === 0
-        ? [failure(basename(name), [message])]
-        : [];
+    // A file that could not be run has a message and no tests.
+    if (assertionResults.length === 0 && message) return [failure(basename(name), [message])];
+    return assertionResults
+      .filter(({ status }) => status === 'failed')
+      .map(({ fullName, failureMessages }) => failure(`${basename(name)}: ${fullName}`, failureMessages));
   }),
 });
 

@@ -5,10 +5,8 @@
 import { decode, encode, type Answer, type Packet } from 'dns-packet';
 import { createPublicKey, generateKeyPair } from 'node:crypto';
 import { createSocket } from 'node:dgram';
-import { writeFileSync } from 'node:fs';
-import { join } from 'node:path';
 import { promisify } from 'node:util';
-import { readFirst } from './ready';
+import { readFirst, writeWhole } from './ready';
 
 export interface DkimKey {
   domainName: string;
@@ -65,7 +63,7 @@ export async function mailSigningKey(dir?: string, ready?: string): Promise<stri
     publicKeyEncoding: { type: 'spki', format: 'der' },
     privateKeyEncoding: { type: 'pkcs8', format: 'pem' },
   });
-  if (dir !== undefined) writeFileSync(join(dir, NAME), JSON.stringify({ privateKey }));
+  if (dir !== undefined) writeWhole(dir, NAME, { privateKey });
   return privateKey;
 }
 

@@ -1,4 +1,7 @@
-/** Makes the authorities, key holders and mail hosts' key of this world in a folder: keys take seconds, which nobody waiting has. */
+/**
+ * Makes the authorities, key holders and mail hosts' key of this world in a folder: keys take seconds, which nobody
+ * waiting has.
+ */
 import { mkdirSync } from 'node:fs';
 import { openAuthorities } from './authority/authorities';
 import { mailSigningKey } from './dns';

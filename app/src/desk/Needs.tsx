@@ -80,6 +80,21 @@ function runningOutWords(theirs: ReturnType<typeof usePeopleRunningOut>): { titl
       };
 }
 
+/** A certificate of one's own; or one that is lent to the door for mail programs. */
+const ownRunningOut = (forPrograms: boolean, when: string): { title: string; detail: string; href: string } =>
+  forPrograms
+    ? {
+        title: `The certificate of your mail programs runs out ${when}`,
+        detail:
+          'After that nothing they send under S/MIME is signed. Take it back under Mail programs before, and make a new one.',
+        href: '/account/programs',
+      }
+    : {
+        title: `Your certificate runs out ${when}`,
+        detail: 'After that you can’t sign with it, and nobody should encrypt to it. Renew it before.',
+        href: '/keys',
+      };
+
 /** What waits for one's own word, and what was sent back. */
 function ReleaseNeeds({ asked, own, now }: Releases & { now: Date }) {
   return (
@@ -123,18 +138,8 @@ const OtherNeeds = ({ desk, theirs, now }: OtherProps) => (
       <NeedLine
         key={fingerprint}
         tone="wants"
-        title={`${forPrograms ? 'The certificate of your mail programs' : 'Your certificate'} runs out ${distanceInWords(notAfter, now, zone)}`}
+        {...ownRunningOut(forPrograms, distanceInWords(notAfter, now, zone))}
         about={`Valid until ${dayInWords(notAfter, now, zone)}`}
-        {...(forPrograms
-          ? {
-              detail:
-                'After that nothing they send under S/MIME is signed. Take it back under Mail programs before, and make a new one.',
-              href: '/account/programs',
-            }
-          : {
-              detail: 'After that you can’t sign with it, and nobody should encrypt to it. Renew it before.',
-              href: '/keys',
-            })}
         last={false}
       />
     ))}

@@ -76,7 +76,8 @@ function useKeeper(id: string) {
       const current = latest.current;
       if (!current.dirty || current.dropped) return;
       setKeeping({ state: 'keeping' });
-      Object.assign(current, { dirty: false, onItsWay: true });
+      current.dirty = false;
+      current.onItsWay = true;
       try {
         current.revision = await keepItem('draft', id, current.revision, current.draft);
         setKeeping(current.dirty ? { state: 'changed' } : { state: 'kept', at: new Date() });
@@ -189,7 +190,8 @@ export function useDraft(id: string, isFresh: boolean, begins: BeginsWith = {}):
   const change = useCallback(
     (edit: (draft: Draft) => Draft) => {
       const current = latest.current;
-      Object.assign(current, { draft: edit(current.draft), dirty: true });
+      current.draft = edit(current.draft);
+      current.dirty = true;
       setDraft(current.draft);
       keepSoon();
     },
@@ -209,7 +211,8 @@ export function useDraft(id: string, isFresh: boolean, begins: BeginsWith = {}):
     takeTheirs: async () => void (await load()),
     async keepMine() {
       const theirs = await readItem('draft', id, draftSchema);
-      Object.assign(latest.current, { revision: theirs?.revision ?? 0, dirty: true });
+      latest.current.revision = theirs?.revision ?? 0;
+      latest.current.dirty = true;
       await keep();
     },
     async drop() {

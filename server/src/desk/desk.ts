@@ -93,11 +93,11 @@ type Summaries = Awaited<ReturnType<typeof sentSummaries>>;
 
 const failedAs =
   (summary: Summaries) =>
-  ({ message_id, sent_at, at, ...copy }: FailedCopy): Reply<typeof getDesk>['copiesFailed'][number] => ({
+  ({ message_id, sent_at, ...copy }: FailedCopy): Reply<typeof getDesk>['copiesFailed'][number] => ({
     messageId: message_id,
     sentAt: sent_at,
     summary: summary(message_id),
-    copy: { ...copy, at },
+    copy,
   });
 
 const openAs =

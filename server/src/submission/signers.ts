@@ -37,6 +37,7 @@ export const putSigner = (
         transaction,
       );
       if (put.length === 0) throw new Problem('conflict', 409, 'The door has another key by now. Look at it again');
+      if (kind !== 'certificate') return;
       await run(
         context.db,
         'UPDATE certificates SET for_programs = true WHERE account_id = $1 AND fingerprint = $2',

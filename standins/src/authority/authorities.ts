@@ -2,10 +2,8 @@
  * The two authorities of this world, and the people outside who have certificates: good ones, and such as one meets.
  * Written down in one file, so that what was issued stays valid over a restart.
  */
-import { renameSync, writeFileSync } from 'node:fs';
 import { webcrypto } from 'node:crypto';
-import { join } from 'node:path';
-import { readFirst } from '../ready';
+import { readFirst, writeWhole } from '../ready';
 import { Authority, type AuthorityState, type IssueInput } from './authority';
 
 /** The office's own authority, and one that others use. */
@@ -166,12 +164,10 @@ async function makeCorrespondent(
  * @param ready a folder that is read where `dir` holds nothing, and never written
  */
 export async function openAuthorities(dir: string | undefined, now: Date, ready?: string): Promise<Authorities> {
-  const file = dir === undefined ? undefined : join(dir, NAME);
   const held: { written?: Written } = {};
   const write = (): void => {
-    if (file === undefined || held.written === undefined) return;
-    writeFileSync(`${file}.new`, JSON.stringify(held.written));
-    renameSync(`${file}.new`, file);
+    if (dir === undefined || held.written === undefined) return;
+    writeWhole(dir, NAME, held.written);
   };
   const kept = readFirst<Written>([dir, ready], NAME);
   const [office, foreign] =

@@ -2,12 +2,10 @@
  * The people outside who use OpenPGP, their keys, and where each is published: at their own domain, in the key
  * directory, or nowhere. Written down in one file, so that keys stay over a restart.
  */
-import { renameSync, writeFileSync } from 'node:fs';
-import { join } from 'node:path';
 import { certified, revoked } from '@under-lock/core/openpgp/change-key';
 import { readSecretKey } from '@under-lock/core/openpgp/key';
 import { makeOpenPgpKey, type OpenPgpKind } from '@under-lock/core/openpgp/make-key';
-import { readFirst } from '../ready';
+import { readFirst, writeWhole } from '../ready';
 
 export const KEYS_HOST = 'keys.islestrust.example';
 export const CERTIFYING_HOST = 'northquay.example';
@@ -91,7 +89,6 @@ export interface Keyring {
  * @param ready a folder that is read where `dir` holds nothing, and never written
  */
 export async function openKeyring(dir: string | undefined, now: Date, ready?: string): Promise<Keyring> {
-  const file = dir === undefined ? undefined : join(dir, NAME);
   const kept = readFirst<Written>([dir, ready], NAME);
   const certifying =
     kept === undefined
@@ -105,9 +102,8 @@ export async function openKeyring(dir: string | undefined, now: Date, ready?: st
       : unpacked(kept.certifying);
   const holders = kept?.holders ?? (await Promise.all(WANTED.map((wanted) => makeHolder(wanted, certifying, now))));
   const write = (): void => {
-    if (file === undefined) return;
-    writeFileSync(`${file}.new`, JSON.stringify({ certifying: packed(certifying), holders } satisfies Written));
-    renameSync(`${file}.new`, file);
+    if (dir === undefined) return;
+    writeWhole(dir, NAME, { certifying: packed(certifying), holders } satisfies Written);
   };
   write();
   const holder = (address: string): KeyHolder | undefined =>

@@ -75,17 +75,18 @@ const chunkParams = (messageKey: MessageKey, index: number, additionalData = mes
   additionalData,
 });
 
-async function inParallel<T>(count: number, each: (index: number) => Promise<T>): Promise<T[]> {
-  const done: T[] = [];
-  let next = 0;
-  const lane = async (): Promise<void> => {
-    while (next < count) {
-      const index = next++;
-      done[index] = await each(index);
+/** So many at once, and each when its turn comes: no more of them lie ready than are under way. */
+async function* inTurn<T>(count: number, each: (index: number) => Promise<T>): AsyncGenerator<T> {
+  const underWay: Promise<T>[] = [];
+  for (let next = 0; next < count || underWay.length > 0;) {
+    while (next < count && underWay.length < CHUNKS_IN_FLIGHT) {
+      const begun = each(next++);
+      // Told where its turn comes; until then nobody is listening.
+      begun.catch(() => undefined);
+      underWay.push(begun);
     }
-  };
-  await Promise.all(Array.from({ length: Math.min(CHUNKS_IN_FLIGHT, count) }, lane));
-  return done;
+    yield await underWay.shift()!;
+  }
 }
 
 /** Sealed length in bytes for content of `length` bytes. */
@@ -99,20 +100,6 @@ export interface ContentKey {
   key: Bytes;
   /** 32 bytes; with the same key, salt and content the packet is the same, so that an upload can be taken up again. */
   salt: Bytes;
-}
-
-/** So many at once, and each when its turn comes: no more of them lie ready than are under way. */
-async function* inTurn<T>(count: number, each: (index: number) => Promise<T>): AsyncGenerator<T> {
-  const underWay: Promise<T>[] = [];
-  for (let next = 0; next < count || underWay.length > 0;) {
-    while (next < count && underWay.length < CHUNKS_IN_FLIGHT) {
-      const begun = each(next++);
-      // Told where its turn comes; until then nobody is listening.
-      begun.catch(() => undefined);
-      underWay.push(begun);
-    }
-    yield await underWay.shift()!;
-  }
 }
 
 async function* sealedPieces(
@@ -243,13 +230,15 @@ export async function openContent(sealed: Uint8Array, key: Bytes): Promise<Bytes
   const plain = new Uint8Array(plainLength);
   const { subtle } = globalThis.crypto;
   try {
-    await inParallel(chunks, async (index) => {
+    const opened = inTurn(chunks, (index) => {
       const part = body.subarray(index * sealedChunk, Math.min((index + 1) * sealedChunk, body.length));
-      plain.set(
-        new Uint8Array(await subtle.decrypt(chunkParams(messageKey, index), messageKey.key, part)),
-        index * (sealedChunk - TAG),
-      );
+      return subtle.decrypt(chunkParams(messageKey, index), messageKey.key, part);
     });
+    let at = 0;
+    for await (const part of opened) {
+      plain.set(new Uint8Array(part), at);
+      at += part.byteLength;
+    }
     const finalParams = chunkParams(messageKey, chunks, concat(messageKey.header, uint64(plainLength)));
     await subtle.decrypt(finalParams, messageKey.key, packet.subarray(packet.length - TAG));
   } catch {

@@ -139,16 +139,16 @@ test('a device that has ended lets nothing through any more, also on a line that
 
 test('files of as many octets as the office takes go through; more waits, and far more is refused at once', async () => {
   const size = house.server.context.config.office.limits.maxBytes;
+  // Put together by hand: what the library for mail builds of as many octets takes longer than the door.
   const send = (octets: number): ReturnType<typeof python> =>
     python(house, [
-      'from email.message import EmailMessage',
-      'm = EmailMessage()',
-      `m['From'], m['To'], m['Subject'] = '${MAREN}', 'tobias.quill@larkmoor.example', 'Of ${octets}'`,
-      "m.set_content('See the file.')",
-      `m.add_attachment(bytes(${octets}), maintype='application', subtype='octet-stream', filename='plan.bin')`,
-      "s.ehlo('here'); s.starttls(context=c); s.ehlo('here')",
-      `s.login('${MAREN}', '${maren.password}')`,
-      's.send_message(m)',
+      'from base64 import encodebytes',
+      `head = b'From: ${MAREN}\\nTo: tobias.quill@larkmoor.example\\nSubject: Of ${octets}\\nMIME-Version: 1.0\\n'`,
+      "parted = b'Content-Type: multipart/mixed; boundary=here\\n\\n--here\\n\\nSee the file.\\n--here\\n'",
+      "file = b'Content-Type: application/octet-stream\\nContent-Disposition: attachment; filename=plan.bin\\n'",
+      `body = b'Content-Transfer-Encoding: base64\\n\\n' + encodebytes(bytes(${octets})) + b'--here--\\n'`,
+      ...signedIn(),
+      `s.sendmail('${MAREN}', ['tobias.quill@larkmoor.example'], (head + parted + file + body).replace(b'\\n', b'\\r\\n'))`,
     ]);
   const before = (await maren.client(listSent)).messages.length;
   expect((await send(size)).code).toBe(0);

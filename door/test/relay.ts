@@ -30,7 +30,8 @@ const SERVICES = [
   'smtp unix - - n - - smtp',
   'relay unix - - n - - smtp',
   'showq unix n - n - - showq',
-  ...['error', 'retry', 'discard', 'local', 'virtual', 'anvil', 'scache'].map(
+  ...['anvil', 'scache'].map((name) => `${name} unix - - n - 1 ${name}`),
+  ...['error', 'retry', 'discard', 'local', 'virtual'].map(
     (name) => `${name} unix - - n - - ${name === 'retry' ? 'error' : name}`,
   ),
   'postlog unix-dgram n - n - 1 postlogd',
@@ -101,7 +102,7 @@ export function startRelay({
         .split('\n')
         .filter((line) => line !== '')
         .map((line) => (JSON.parse(line) as { queue_id: string }).queue_id),
-    tryAgain: () => void told('flush'),
+    tryAgain: () => void execFileSync('/usr/sbin/postqueue', ['-c', settings, '-f']),
     kill() {
       process.kill(Number(readFileSync(join(queue, 'pid/master.pid'), 'utf8')), 'SIGKILL');
       for (let tries = 0; ; tries++) {

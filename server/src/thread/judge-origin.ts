@@ -58,7 +58,9 @@ export async function judgeOrigin(asked: OriginToJudge): Promise<Origin> {
   const froms = fieldsNamed(readEntity(asked.raw), 'from');
   const senders = froms.flatMap(({ value }) => addressesInHeader(value));
   const [sender] = senders;
-  const { authenticate } = await import('mailauth');
+  const {
+    default: { authenticate },
+  } = await import('mailauth');
   const { spf, dkim, dmarc, arc } = await authenticate(withFewSignatures(asked.raw), {
     ip,
     helo,

@@ -174,3 +174,39 @@ test('at 200 % zoom nothing leaves the window, and with motion reduced nothing m
   await expectCalmAndWhole(reading);
   await context.close();
 });
+
+test('in the system’s own colours what is chosen shows by its edge, and nothing has an edge that is not there', async ({
+  page,
+  house,
+  complaints,
+}) => {
+  await page.setViewportSize(phone);
+  await page.emulateMedia({ forcedColors: 'active' });
+  await signIn(page, house);
+  const edge = (target: Locator): Promise<string> =>
+    target.evaluate((element) => {
+      const { outlineStyle, outlineWidth, borderTopWidth } = getComputedStyle(element);
+      return [outlineStyle, outlineWidth, borderTopWidth].join(' ');
+    });
+  const expectApart = async (chosen: Locator, other: Locator): Promise<void> =>
+    expect(await edge(chosen)).not.toBe(await edge(other));
+  await expectApart(
+    page.getByRole('link', { name: 'Desk', exact: true }),
+    page.getByRole('link', { name: 'People', exact: true }),
+  );
+  await expectAccessible(page);
+  await page.goto(`${house.origin}/mail`);
+  await expect(page.getByRole('heading', { name: 'Mail', level: 1 })).toBeVisible();
+  await expectApart(
+    page.getByRole('link', { name: 'Sent', exact: true }),
+    page.getByRole('link', { name: 'Drafts', exact: true }),
+  );
+  await page.goto(`${house.origin}/write`);
+  await page.getByRole('textbox', { name: 'Text', exact: true }).fill('Is the pier lit at night?');
+  await page.getByRole('button', { name: 'Bold' }).click();
+  await expect(page.getByRole('button', { name: 'Bold' })).toHaveAttribute('aria-pressed', 'true');
+  await expectApart(page.getByRole('button', { name: 'Bold' }), page.getByRole('button', { name: 'Italic' }));
+  expect(await page.getByTestId('drop-zone').evaluate((zone) => getComputedStyle(zone).borderTopWidth)).toBe('0px');
+  await expectAccessible(page);
+  expect(complaints).toEqual([]);
+});

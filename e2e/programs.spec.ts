@@ -81,6 +81,9 @@ test('a mail program is set up; what is missing waits among the drafts, what is 
   await expect(page.getByText(/Nils Orm: phone number for the passcode missing/).first()).toBeVisible({
     timeout: 30_000,
   });
+  // Nobody reads what is answered to the office itself.
+  await expect(page.getByRole('button', { name: 'Save as a file, the mail as it came' })).toBeVisible();
+  await expect(page.getByRole('button', { name: /^Answer/ })).toHaveCount(0);
   await page.goto(`${house.origin}/mail/drafts`);
   await expect(page.getByText('▲ Not sent')).toBeVisible();
   await expectAccessible(page);

@@ -82,7 +82,26 @@ export const tryMail = endpoint({
   access: 'administrator',
   reply: mailOutcome,
 });
-/** The caller says that the domain's records are published; nobody here can look. */
+/** As the DNS answers the server: another one is entered, there is none, or nobody answered. */
+export const RECORD_STATES = ['right', 'other', 'missing', 'unanswered'] as const;
+const recordSchema = z.object({
+  what: z.enum(['signing-key', 'keys']),
+  name: z.string(),
+  state: z.enum(RECORD_STATES),
+  /** What is entered instead. */
+  found: z.string().optional(),
+});
+export type LookedUpRecord = z.infer<typeof recordSchema>;
+
+/** Asks the DNS for the domain's records. Where all are right, they count as published. */
+export const lookUpRecords = endpoint({
+  method: 'POST',
+  path: '/api/office/setup/records/look',
+  access: 'administrator',
+  reply: z.object({ records: z.array(recordSchema) }),
+});
+
+/** The caller says that the domain's records are published, also where the server does not see them. */
 export const sayRecordsPublished = endpoint({
   method: 'POST',
   path: '/api/office/setup/records',

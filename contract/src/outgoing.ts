@@ -543,6 +543,20 @@ export const getDesk = endpoint({
 });
 export type Desk = z.infer<(typeof getDesk)['reply'] & z.ZodType>;
 
+/**
+ * The newest thing of the account's that a mail with these Message-IDs among those it names answers, and whether it had
+ * a lock; nothing where none is known, and nothing of mail that came before that was kept.
+ */
+export const findAnswered = endpoint({
+  method: 'POST',
+  path: '/api/answered',
+  access: 'worker',
+  byDoor: true,
+  maxBytes: 400_000,
+  body: z.object({ answers: z.array(line(998)).min(1).max(100) }),
+  reply: z.object({ answered: z.object({ hadLock: z.boolean().optional() }).optional() }),
+});
+
 /** One conversation as this account sees it, oldest first: what it sent and what it received. */
 export const getConversation = endpoint({
   method: 'GET',

@@ -14,7 +14,7 @@ import { unsettled } from '@under-lock/core/outgoing/missing-words';
 import { makePlan, type Planned } from '@under-lock/core/outgoing/plan';
 import { send, type WhatWent } from '@under-lock/core/outgoing/send';
 import { makeKey } from '@under-lock/core/outgoing/split';
-import { draftOfMail } from '@under-lock/core/submission/draft';
+import { asAnswer, draftOfMail } from '@under-lock/core/submission/draft';
 import { sealForOwner } from '@under-lock/core/submission/owner';
 import { readHead } from '@under-lock/core/incoming/incoming';
 import { randomUUID } from 'node:crypto';
@@ -57,16 +57,17 @@ async function planned(
 ): Promise<Way & { files: Map<string, Bytes>; means: House['means'] }> {
   const now = context.now();
   const files = new Map<string, Bytes>();
-  const { draft, own, onlyPlain } = await draftOfMail(
-    raw,
-    { envelope: to, account: owner.account },
-    async ({ name, type, bytes }) => {
-      const blobId = randomUUID();
-      files.set(blobId, bytes);
-      return { blobId, name, type, size: bytes.length, key: makeKey() };
-    },
-  );
-  const house = await askHouse(context, owner, draft, now);
+  const {
+    draft: made,
+    own,
+    onlyPlain,
+  } = await draftOfMail(raw, { envelope: to, account: owner.account }, async ({ name, type, bytes }) => {
+    const blobId = randomUUID();
+    files.set(blobId, bytes);
+    return { blobId, name, type, size: bytes.length, key: makeKey() };
+  });
+  const house = await askHouse(context, owner, made, now);
+  const draft = asAnswer(made, house.answered);
   const looked = await lookThrough(draft, { files, isLocked: own.is === 'locked', onlyPlain }, house.rules.policy, now);
   const known = withRules(house, looked);
   return {
@@ -82,9 +83,13 @@ function asLocked(draft: Draft, before: Known, asItCame: LockBefore): Way {
   return { draft, known, plan: makePlan(draft, known) };
 }
 
-/** Under lock, unless the office has said that what asks for none leaves as it was written. */
+/**
+ * Under lock, unless the office has said that what asks for none leaves as it was written. What answers something locked
+ * keeps its lock: nobody has let it go on purpose.
+ */
 function asRulesAllow(draft: Draft, known: Known): Way {
   const plan = makePlan(draft, known);
+  if (draft.answered !== undefined) return { draft, known, plan };
   const { programsOpenBy = [], programsLockFiles } = plan.verdict ?? {};
   if (programsLockFiles !== undefined) return filesOnly(draft, known, programsLockFiles);
   const [rule] = programsOpenBy;

@@ -1,5 +1,6 @@
 /** What a plan made here knows: the office, its people and rules, asked of the server as a browser asks it. */
 import { listColleagues } from '@under-lock/contract/account';
+import { findAnswered } from '@under-lock/contract/outgoing';
 import { getFileRules } from '@under-lock/contract/file-lock';
 import { listPresets } from '@under-lock/contract/handling';
 import { getOffice } from '@under-lock/contract/office';
@@ -7,6 +8,7 @@ import { findRegistered } from '@under-lock/contract/registered';
 import { getPolicy, listNewTo } from '@under-lock/contract/rules';
 import { firmLocks } from '@under-lock/core/office-book/firm';
 import { withOffice } from '@under-lock/core/office-book/planned';
+import { answersNamed } from '@under-lock/core/outgoing/dispatch';
 import { type Draft } from '@under-lock/core/outgoing/draft';
 import { type Known } from '@under-lock/core/outgoing/known';
 import { type Planned } from '@under-lock/core/outgoing/plan';
@@ -21,6 +23,8 @@ export interface House {
   means: Signing['means'];
   known: Omit<Known, 'rules'>;
   rules: Omit<KnownOfRules, 'looked' | 'isLookedThrough'>;
+  /** What is known here of whatever the mail answers. */
+  answered: { hadLock?: boolean | undefined } | undefined;
 }
 
 /** What a mail became, what was known for it, and how it is to leave. */
@@ -30,12 +34,12 @@ export interface Way {
   plan: Planned;
 }
 
-/** @throws ApiProblem */
-export async function askHouse(context: Context, owner: Owner, draft: Draft, now: Date): Promise<House> {
-  const { book } = context;
-  const { account, client } = owner;
+/** What the server and the office book say, all asked at once. */
+async function asked({ book }: Context, owner: Owner, draft: Draft) {
+  const { client } = owner;
   const addresses = draft.recipients.map(({ address }) => address);
-  const [there, office, { colleagues }, { presets }, policy, fileRules, { readers }, { addresses: newTo }] =
+  const answers = answersNamed(draft);
+  const [there, office, { colleagues }, { presets }, policy, fileRules, { readers }, written, { answered }] =
     await Promise.all([
       book.asKnownTo(owner),
       client(getOffice),
@@ -45,7 +49,20 @@ export async function askHouse(context: Context, owner: Owner, draft: Draft, now
       client(getFileRules),
       addresses.length === 0 ? { readers: [] } : client(findRegistered, { body: { addresses } }),
       addresses.length === 0 ? { addresses: [] } : client(listNewTo, { body: { addresses } }),
+      answers.length === 0 ? { answered: undefined } : client(findAnswered, { body: { answers } }),
     ]);
+  const newTo = new Set(written.addresses);
+  return { addresses, there, office, colleagues, presets, policy, fileRules, readers, newTo, answered };
+}
+
+/** @throws ApiProblem */
+export async function askHouse(context: Context, owner: Owner, draft: Draft, now: Date): Promise<House> {
+  const { account } = owner;
+  const { addresses, there, office, colleagues, presets, policy, fileRules, readers, newTo, answered } = await asked(
+    context,
+    owner,
+    draft,
+  );
   const { people, passwords } = withOffice([], [], there.people);
   const outside = addresses.filter((address) => !isStaffAddress(address, { office, colleagues }));
   const [{ certificates, keys }, signing] = await Promise.all([
@@ -54,7 +71,8 @@ export async function askHouse(context: Context, owner: Owner, draft: Draft, now
   ]);
   return {
     means: signing.means,
-    rules: { policy, newTo: new Set(newTo), departments: account.departments },
+    answered,
+    rules: { policy, newTo, departments: account.departments },
     known: {
       office,
       account,

@@ -1,6 +1,7 @@
 /** Mail that leaves as its program made it: open where a rule of the office says so, and what is locked already. */
 import { dispatchMessage, getSent, listSent } from '@under-lock/contract/outgoing';
 import { getPolicy } from '@under-lock/contract/rules';
+import { utf8 } from '@under-lock/core/bytes';
 import { readCertificate } from '@under-lock/core/certificate/certificate';
 import { sealForCertificates } from '@under-lock/core/locks/certificate/seal';
 import { buildMessage } from '@under-lock/core/message/build';
@@ -11,6 +12,8 @@ import { randomUUID } from 'node:crypto';
 import { mkdtempSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { AccountRow } from '../../server/src/data/models';
+import { keepIncoming } from '../../server/src/incoming/incoming';
 import { publishedKeys } from '../../server/src/mail/dkim';
 import { tellFailures } from '../../server/src/outgoing/failures';
 import { codeOf, demoMessage, eventually, prepare, upload, type Worker } from '../../server/test/house';
@@ -161,6 +164,35 @@ describe('where a rule lets what mail programs hand in leave open', () => {
       .map(({ raw }) => new Uint8Array(Buffer.from(raw, 'base64')))
       .flatMap((raw) => failedDelivery(raw) ?? []);
     expect(reports).toEqual([expect.stringMatching(/^550 /)]);
+  });
+
+  test('what answers something that came under a lock is not among it, and keeps a lock', async () => {
+    const { context } = house.server;
+    const account = (await AccountRow.findByPk(maren.account.id))!;
+    for (const [id, type] of [
+      ['locked', 'application/pkcs7-mime; smime-type=enveloped-data'],
+      ['plain', 'text/plain'],
+    ])
+      await keepIncoming(
+        context,
+        account,
+        utf8(
+          `From: ${CLINIC}\r\nSubject: Berths\r\nMessage-ID: <${id}@clinic.example>\r\nContent-Type: ${type}\r\n\r\nVGhl\r\n`,
+        ),
+        { from: CLINIC },
+      );
+    const answer = (id: string) =>
+      rawOpen
+        .replace('MIME-Version', `In-Reply-To: <${id}@clinic.example>\r\nMIME-Version`)
+        .replace(/^Subject:.*$/m, `Subject: Answer to ${id}`);
+    await handIn(house, maren, answer('plain'), ['pell@postbox.example']);
+    await arrived('pell@postbox.example', 'Answer to plain');
+    await handIn(house, maren, answer('locked'), ['pell@postbox.example']);
+    expect(await whysOf(maren)).toContainEqual({
+      subject: 'Answer to locked',
+      sentences: ['Pell Anders: phone number for the passcode missing'],
+    });
+    expect(house.world.store.mails.map(({ raw }) => atob(raw)).join()).not.toContain('Answer to locked');
   });
 
   test('what goes round in circles is refused, and says by whom', async () => {

@@ -128,7 +128,9 @@ async function bundle(entries) {
     mainFields: ['module', 'main'],
     external: besideTheBundle,
     // Packages of the older kind ask for Node's own modules by it.
-    banner: { js: "import { createRequire as toRequire } from 'node:module'; const require = toRequire(import.meta.url);" },
+    banner: {
+      js: "import { createRequire as toRequire } from 'node:module'; const require = toRequire(import.meta.url);",
+    },
     outExtension: { '.js': '.mjs' },
     sourcemap: true,
     sourcesContent: false,

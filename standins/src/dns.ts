@@ -1,10 +1,11 @@
 /**
- * The names of the world outside, as far as mail asks for them: what firms say of their mail (SPF, DKIM, DMARC), over
- * UDP as any resolver asks.
+ * The names of the world outside, as far as mail asks for them: what firms say of their mail (SPF, DKIM, DMARC), and
+ * what the office has entered for its own domain, over UDP as any resolver asks.
  */
 import { decode, encode, type Answer, type Packet } from 'dns-packet';
 import { createPublicKey, generateKeyPair } from 'node:crypto';
 import { createSocket } from 'node:dgram';
+import { z } from 'zod';
 import { promisify } from 'node:util';
 import { readFirst, writeWhole } from './ready';
 
@@ -13,6 +14,14 @@ export interface DkimKey {
   keySelector: string;
   privateKey: string;
 }
+
+/** A record that the office has entered. */
+export const entrySchema = z.object({
+  name: z.string().max(253).toLowerCase(),
+  type: z.enum(['TXT', 'A', 'AAAA', 'CNAME']),
+  data: z.string().max(4_000),
+});
+export type Entry = z.infer<typeof entrySchema>;
 
 export interface Names {
   close(): Promise<void>;
@@ -24,7 +33,7 @@ const STRICT = ['harbourclinic.example', 'northquay.example', 'skerryfreight.exa
 const SIGNING = ['postbox.example', 'islandmail.example'];
 const SELECTOR = 'post';
 
-/** By name, in small letters: every record is a text. @param office Its own keys it knows itself. */
+/** By name, in small letters: every record is a text. @param office What it enters itself is not among them. */
 function recordsOf(publicKey: Buffer, office: string): Map<string, string> {
   const records = new Map<string, string>();
   for (const domain of [...STRICT, office]) {
@@ -36,11 +45,16 @@ function recordsOf(publicKey: Buffer, office: string): Map<string, string> {
   return records;
 }
 
-function answered(asked: Packet, records: ReadonlyMap<string, string>): Packet {
+function answered(asked: Packet, records: ReadonlyMap<string, string>, entered: readonly Entry[]): Packet {
   const answers = (asked.questions ?? []).flatMap(({ name, type }): Answer[] => {
-    const data = type === 'TXT' ? records.get(name.toLowerCase()) : undefined;
-    // A string of a record holds 255 octets (RFC 1035 §3.3).
-    return data === undefined ? [] : [{ type: 'TXT', name, ttl: 60, data: data.match(/.{1,250}/g)! }];
+    const said = type === 'TXT' ? records.get(name.toLowerCase()) : undefined;
+    const own = entered.filter((one) => one.name === name.toLowerCase() && one.type === type).map(({ data }) => data);
+    return [...(said === undefined ? [] : [said]), ...own].map((data): Answer =>
+      // A string of a record holds 255 octets (RFC 1035 §3.3).
+      type === 'TXT'
+        ? { type, name, ttl: 60, data: data.match(/.{1,250}/g)! }
+        : ({ type, name, ttl: 60, data } as Answer),
+    );
   });
   return {
     type: 'response',
@@ -79,9 +93,10 @@ interface Place {
   port: number;
   /** Asked for once somebody wants to know a name. */
   mailKey: () => Promise<string>;
+  entered: readonly Entry[];
 }
 
-export async function openNames({ port, office, mailKey }: Place): Promise<Names> {
+export async function openNames({ port, office, mailKey, entered }: Place): Promise<Names> {
   let found: Promise<Map<string, string>> | undefined;
   const records = (): Promise<Map<string, string>> =>
     (found ??= mailKey().then((pem) =>
@@ -90,7 +105,7 @@ export async function openNames({ port, office, mailKey }: Place): Promise<Names
   const socket = createSocket('udp4');
   const answer = async (message: Buffer, to: { port: number; address: string }): Promise<void> => {
     const asked = decode(message);
-    socket.send(encode(answered(asked, await records())), to.port, to.address);
+    socket.send(encode(answered(asked, await records(), entered)), to.port, to.address);
   };
   // What is no question about a name gets no answer.
   socket.on('message', (message, from) => void answer(message, from).catch(() => undefined));

@@ -1,6 +1,6 @@
 /** The outside world by HTTP: the phone operator's gateway for texts, and windows into mailboxes and phones. */
 import { hostOf } from '@under-lock/core/people/address';
-import { type DkimKey } from './dns';
+import { type DkimKey, type Entry, entrySchema } from './dns';
 import { defined } from '@under-lock/core/defined';
 import Router, { type RouterContext } from '@koa/router';
 import { randomUUID } from 'node:crypto';
@@ -145,6 +145,7 @@ export async function openDoor(options: {
   officeDoor: () => { host: string; port: number } | undefined;
   /** What this firm's mail host signs with. */
   signingKey: (domain: string) => Promise<DkimKey | undefined>;
+  enter: (entry: Entry) => void;
 }): Promise<OutsideDoor> {
   const { store, behaviour } = options;
   const router = new Router();
@@ -198,6 +199,10 @@ export async function openDoor(options: {
       store.addText({ ...at, number: to, text: say, spoken: true });
     }),
   );
+  router.post('/names', async (http) => {
+    options.enter(entrySchema.parse(await json(http.req)));
+    http.status = 204;
+  });
   router.get('/mailboxes', (http) => {
     const addresses = [...new Set([...demoMailboxes, ...store.mails.map(({ mailbox }) => mailbox)])];
     http.body = {

@@ -4,14 +4,19 @@ import { type Behaviour } from './behaviour';
 import { openDoor } from './door';
 import { openMailHost } from './mail-host';
 import { type Keyring, openKeyring } from './openpgp/keyring';
-import { type DkimKey, mailSigningKey, openNames, signingKeyOf } from './dns';
+import { type DkimKey, type Entry, mailSigningKey, openNames, signingKeyOf } from './dns';
+import { readFirst, writeWhole } from './ready';
 import { openStore, type Store } from './store';
+
+const ENTERED = 'names.json';
 
 export interface World {
   smtpPort: number;
   httpPort: number;
   store: Store;
   behaviour: { current: Behaviour };
+  /** What the office has entered at whoever runs its domain. */
+  entered: Entry[];
   /** Where nothing is ready they are made at the first call, which takes seconds. */
   authorities: () => Promise<Authorities>;
   keyring: () => Promise<Keyring>;
@@ -28,6 +33,18 @@ function once<T>(make: () => Promise<T>): () => Promise<T> {
   return () => (made ??= make());
 }
 
+/** What the office has entered, kept where this world keeps its things. */
+function namesEntered(dir: string | undefined): { entered: Entry[]; enter: (entry: Entry) => void } {
+  const entered = readFirst<Entry[]>([dir], ENTERED) ?? [];
+  return {
+    entered,
+    enter(entry) {
+      entered.push(entry);
+      if (dir !== undefined) writeWhole(dir, ENTERED, entered);
+    },
+  };
+}
+
 export async function startWorld(options: {
   smtpPort: number;
   httpPort: number;
@@ -37,10 +54,11 @@ export async function startWorld(options: {
   officeDomain?: string;
   officeDoor?: { host: string; port: number };
 }): Promise<World> {
-  const store = openStore(options.dir);
+  const { dir, ready, officeDomain = 'larkmoor.example', officeDoor } = options;
+  const store = openStore(dir);
   const behaviour: { current: Behaviour } = { current: { mail: 'deliver', phone: 'deliver' } };
-  const world: Pick<World, 'officeDoor'> = { officeDoor: options.officeDoor };
-  const { dir, ready, officeDomain = 'larkmoor.example' } = options;
+  const { entered, enter } = namesEntered(dir);
+  const world: Pick<World, 'officeDoor'> = { officeDoor };
   const authorities = once(() => openAuthorities(dir, new Date(), ready));
   const keyring = once(() => openKeyring(dir, new Date(), ready));
   const mailKey = once(() => mailSigningKey(dir, ready));
@@ -60,17 +78,13 @@ export async function startWorld(options: {
     keyring,
     officeDoor: () => world.officeDoor,
     signingKey,
+    enter,
   });
   // By UDP, where HTTP is by TCP: one number less to be told of.
-  const names = await openNames({ port: door.port, office: officeDomain, mailKey });
-  return Object.assign(world, {
-    smtpPort: host.port,
-    httpPort: door.port,
-    store,
-    behaviour,
-    authorities,
-    keyring,
-    signingKey,
+  const names = await openNames({ port: door.port, office: officeDomain, mailKey, entered });
+  const ports = { smtpPort: host.port, httpPort: door.port };
+  return Object.assign(world, ports, {
+    ...{ store, behaviour, entered, authorities, keyring, signingKey },
     async stop() {
       door.server.closeAllConnections();
       await new Promise((done) => door.server.close(done));

@@ -78,11 +78,11 @@ export function DropZone({
 const styles = StyleSheet.create({
   zone: {
     gap: space.l,
-    borderWidth: border.strong,
-    borderColor: 'transparent',
+    // Its edge is drawn while something is held over it only: the system’s own colours show a transparent one, too.
+    padding: border.strong,
     borderStyle: 'dashed',
     margin: -border.strong,
   },
   fills: { flexGrow: 1, gap: 0 },
-  over: { borderColor: colour.sea, backgroundColor: colour.paleSea },
+  over: { padding: 0, borderWidth: border.strong, borderColor: colour.sea, backgroundColor: colour.paleSea },
 });

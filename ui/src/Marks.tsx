@@ -69,7 +69,13 @@ export function Progress({ done, label }: { done: number; label: string }) {
 }
 
 const styles = StyleSheet.create({
-  mark: { paddingHorizontal: space.s, paddingVertical: border.strong, borderRadius: radius.s, alignSelf: 'flex-start' },
+  mark: {
+    maxWidth: '100%',
+    paddingHorizontal: space.s,
+    paddingVertical: border.strong,
+    borderRadius: radius.s,
+    alignSelf: 'flex-start',
+  },
   done: { backgroundColor: colour.paleSea },
   wants: { backgroundColor: colour.paleAmber },
   stopped: { backgroundColor: colour.paleBrick },

@@ -1,11 +1,10 @@
 /** What a new office sets up, in the order in which it is needed, each with its state and its act. */
 import { putPreset, setDefaultPreset } from '@under-lock/contract/handling';
-import { sayRecordsPublished, type Setup, tryMail } from '@under-lock/contract/office';
+import { type Setup, tryMail } from '@under-lock/contract/office';
 import { STARTERS } from '@under-lock/core/handling/starters';
 import { momentInWords } from '@under-lock/core/when';
-import { Banner, Button, Check, Loading, Panel, Row, Stack, Text } from '@under-lock/ui';
-import { type ReactNode, useState } from 'react';
-import { StyleSheet } from 'react-native';
+import { Banner, Button, Check, Loading, Panel, Row, Text } from '@under-lock/ui';
+import { useState } from 'react';
 import { mutate } from 'swr';
 import { api } from '../api';
 import { useNow, zone } from '../clock';
@@ -14,10 +13,10 @@ import { useAttempt } from '../shell/useAttempt';
 import { problemWords } from '../problem-words';
 import { BackToList } from '../shell/ListAndPage';
 import { Screen } from '../shell/Screen';
-import { StepLine } from '../shell/StepLine';
 import { WayLink } from '../shell/WayLink';
-import { useOffice } from '../session/useOffice';
-import { doneOf, isDone, STEPS, type SetupStep, useSetup } from './useSetup';
+import { SetupRecords } from './SetupRecords';
+import { Step } from './SetupStep';
+import { doneOf, isDone, STEPS, useSetup } from './useSetup';
 
 const back = <BackToList href="/office" label="Office" />;
 
@@ -37,7 +36,7 @@ export function SetupScreen() {
       ) : (
         <Panel>
           <Mail setup={setup} />
-          <Records setup={setup} />
+          <SetupRecords setup={setup} />
           <Presets setup={setup} />
           <Step setup={setup} step="authorities" title="Say whose certificates count">
             <Text tone="soft">
@@ -53,22 +52,6 @@ export function SetupScreen() {
         </Panel>
       )}
     </Screen>
-  );
-}
-
-interface StepProps {
-  setup: Setup;
-  step: SetupStep;
-  title: string;
-  last?: boolean;
-  children: ReactNode;
-}
-
-function Step({ setup, step, title, last = false, children }: StepProps) {
-  return (
-    <StepLine title={`${STEPS.indexOf(step) + 1}. ${title}`} done={isDone[step](setup)} marked last={last}>
-      <Stack>{children}</Stack>
-    </StepLine>
   );
 }
 
@@ -105,40 +88,6 @@ function Mail({ setup }: { setup: Setup }) {
       <Row>
         <Button label="Send me a test mail" busy={busy} onPress={() => void send()} />
       </Row>
-    </Step>
-  );
-}
-
-/** As a DNS record says it; another name for an address is none. */
-const pointingAt = (host: string): string =>
-  host.startsWith('[') ? `AAAA ${host.slice(1, -1)}` : /^[\d.]+$/.test(host) ? `A ${host}` : `CNAME ${host}`;
-
-function Records({ setup }: { setup: Setup }) {
-  const { data: office } = useOffice();
-  const { busy, said, attempt } = useAttempt();
-  const say = (): Promise<void> =>
-    attempt(async () => {
-      await api(sayRecordsPublished);
-      await mutate('setup');
-    });
-  return (
-    <Step setup={setup} step="records" title="Publish your domain’s records">
-      <Text tone="soft">
-        Whoever looks after your domain enters two records: the key that your mail is signed with, and where the OpenPGP
-        keys of your office are found.
-      </Text>
-      <WayLink href="/office/notices" label="The signing key’s record" forward />
-      {office === undefined ? null : (
-        <Text kind="mono" style={styles.wrap}>
-          {`openpgpkey.${office.mailDomain} ${pointingAt(new URL(office.roomOrigin).hostname)}`}
-        </Text>
-      )}
-      {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
-      {isDone.records(setup) ? null : (
-        <Row>
-          <Button label="They are published" busy={busy} onPress={() => void say()} />
-        </Row>
-      )}
     </Step>
   );
 }
@@ -189,7 +138,3 @@ function Presets({ setup }: { setup: Setup }) {
     </Step>
   );
 }
-
-const styles = StyleSheet.create({
-  wrap: { overflowWrap: 'anywhere' } as object,
-});

@@ -1,5 +1,11 @@
 /** The key the office's mail is signed with (DKIM), and what to publish so that mail hosts can check it. */
-import { listSigningKeys, replaceSigningKey, type SigningKeys as Keys } from '@under-lock/contract/office';
+import {
+  listSigningKeys,
+  type LookedUpRecord,
+  lookUpRecords,
+  replaceSigningKey,
+  type SigningKeys as Keys,
+} from '@under-lock/contract/office';
 import { momentInWords } from '@under-lock/core/when';
 import { Banner, Button, Dialog, Line, Row, Section, StateMark, Text } from '@under-lock/ui';
 import { useState } from 'react';
@@ -9,6 +15,7 @@ import { api } from '../api';
 import { useNow, zone } from '../clock';
 import { Listed } from '../shell/Listed';
 import { problemWords } from '../problem-words';
+import { RecordsFound } from './RecordsFound';
 
 function KeyLine({
   signingKey: { createdAt, replacedAt, record },
@@ -25,15 +32,15 @@ function KeyLine({
     <Line last={last}>
       <Row style={styles.between}>
         <Text kind="strong">{replacedAt === undefined ? 'In use' : 'Replaced'}</Text>
-        <StateMark
-          tone={replacedAt === undefined ? 'done' : 'over'}
-          word={
-            replacedAt === undefined
-              ? `since ${momentInWords(createdAt, now, zone)}`
-              : `keep its record two weeks from ${momentInWords(replacedAt, now, zone)}`
-          }
-        />
+        {replacedAt === undefined ? (
+          <StateMark tone="done" word={`since ${momentInWords(createdAt, now, zone)}`} />
+        ) : null}
       </Row>
+      {replacedAt === undefined ? null : (
+        <Text kind="small" tone="soft">
+          {`Since ${momentInWords(replacedAt, now, zone)}. Keep its record for two weeks: mail that was signed with it may still be on its way.`}
+        </Text>
+      )}
       <Text kind="small" tone="soft">
         Name of the TXT record
       </Text>
@@ -67,10 +74,20 @@ export function SigningKeys() {
   const now = useNow();
   const [asking, setAsking] = useState(false);
   const [said, setSaid] = useState<{ tone: 'sea' | 'brick'; text: string } | undefined>();
+  const [found, setFound] = useState<readonly LookedUpRecord[] | undefined>();
+  const look = async (): Promise<void> => {
+    try {
+      setFound((await api(lookUpRecords)).records.filter(({ what }) => what === 'signing-key'));
+    } catch (problem) {
+      setSaid({ tone: 'brick', text: problemWords(problem) });
+    }
+  };
   const copy = (text: string, what: string): void =>
     void navigator.clipboard.writeText(text).then(() => setSaid({ tone: 'sea', text: `The ${what} is copied.` }));
   const replace = async (): Promise<void> => {
     setAsking(false);
+    // What was found is of the key before.
+    setFound(undefined);
     try {
       await api(replaceSigningKey);
       setSaid({
@@ -92,7 +109,9 @@ export function SigningKeys() {
       <Listed items={data?.keys} error={error} fetching="Fetching the key" empty={null}>
         {(one, last) => <KeyLine key={one.selector} signingKey={one} now={now} last={last} onCopy={copy} />}
       </Listed>
+      <RecordsFound records={found} />
       <Row>
+        <Button label="Look the record up" onPress={() => void look()} />
         <Button label="Make a new key" onPress={() => setAsking(true)} />
       </Row>
       <Dialog

@@ -4,14 +4,14 @@ import { spelledFingerprint } from '@under-lock/core/account/key-fingerprint';
 import { SIGNER_KINDS, type SignerKind } from '@under-lock/core/submission/signer';
 import { momentInWords } from '@under-lock/core/when';
 import { Banner, Button, Dialog, Line, Panel, Row, Section, Stack, Text } from '@under-lock/ui';
-import { useState } from 'react';
+import { useRef, useState } from 'react';
 import useSWR, { mutate } from 'swr';
 import { api } from '../api';
 import { useNow, zone } from '../clock';
 import { useOpenSession } from '../session/session';
 import { useAttempt } from '../shell/useAttempt';
 import { WayLink } from '../shell/WayLink';
-import { letItSign } from './let-it-sign';
+import { type Begun, letItSign } from './let-it-sign';
 
 const KEY = 'mail-programs/signers';
 
@@ -22,6 +22,8 @@ const words: Record<SignerKind, { name: string; make: string; to: string }> = {
 
 export function Signing() {
   const { data } = useSWR(KEY, () => api(listSigners));
+  // Beyond the question: whoever closes it and asks again goes on with what was made.
+  const begun = useRef<Begun>({});
   const [asking, setAsking] = useState<{ kind: SignerKind; act: 'make' | 'end' } | undefined>();
   if (data?.door === undefined) return null;
   const { door, signers } = data;
@@ -45,7 +47,7 @@ export function Signing() {
         </Panel>
       </Stack>
       {asking?.act === 'make' ? (
-        <MakeDialog kind={asking.kind} door={door} onClose={() => setAsking(undefined)} />
+        <MakeDialog kind={asking.kind} door={door} begun={begun.current} onClose={() => setAsking(undefined)} />
       ) : null}
       {asking?.act === 'end' ? <EndDialog kind={asking.kind} onClose={() => setAsking(undefined)} /> : null}
     </Section>
@@ -93,17 +95,19 @@ function SignerLine({
 function MakeDialog({
   kind,
   door,
+  begun,
   onClose,
 }: {
   kind: SignerKind;
   door: { suite: number; publicKey: Uint8Array<ArrayBuffer> };
+  begun: Begun;
   onClose: () => void;
 }) {
   const { account } = useOpenSession();
   const { busy, said, attempt } = useAttempt();
   const make = (): Promise<void> =>
     attempt(async () => {
-      await letItSign(kind, account, door);
+      await letItSign(kind, account, door, begun);
       await mutate(KEY);
       onClose();
     });

@@ -1,6 +1,7 @@
 /**
  * Makes a certificate or key for the door, as one of the worker's own that signs nothing here, and seals it to the door.
- * A certificate that an earlier try asked for, and whose answer did not come, is gone on with.
+ * What an earlier try began is gone on with: a certificate whose answer did not come, and an OpenPGP key that the page
+ * has made and nobody has taken yet.
  */
 import { type Account } from '@under-lock/contract/account';
 import { publishKey } from '@under-lock/contract/openpgp';
@@ -26,11 +27,20 @@ async function certificateId({ name, address }: Account, now: Date): Promise<str
   return id;
 }
 
-async function openPgpId({ name, address }: Account, now: Date): Promise<string> {
-  const id = crypto.randomUUID();
-  const holder = { name: markedName(name), addresses: [address] };
-  const { view } = await keysDoor().openpgp.make(id, 'wide', holder, undefined, 'programs', now);
-  await api(publishKey, { params: { fingerprint: view.fingerprint }, body: { key: view.bytes } });
+/** What a page has made, until somebody has taken it. */
+export interface Begun {
+  openpgp?: { id: string; fingerprint: string; key: Bytes };
+}
+
+async function openPgpId({ name, address }: Account, begun: Begun, now: Date): Promise<string> {
+  if (begun.openpgp === undefined) {
+    const id = crypto.randomUUID();
+    const holder = { name: markedName(name), addresses: [address] };
+    const { view } = await keysDoor().openpgp.make(id, 'wide', holder, undefined, 'programs', now);
+    begun.openpgp = { id, fingerprint: view.fingerprint, key: view.bytes };
+  }
+  const { id, fingerprint, key } = begun.openpgp;
+  await api(publishKey, { params: { fingerprint }, body: { key } });
   await openPgpChanged();
   return id;
 }
@@ -40,9 +50,11 @@ export async function letItSign(
   kind: SignerKind,
   account: Account,
   door: PublicKey & { publicKey: Bytes },
+  begun: Begun,
 ): Promise<void> {
   const now = new Date();
-  const id = kind === 'certificate' ? await certificateId(account, now) : await openPgpId(account, now);
+  const id = kind === 'certificate' ? await certificateId(account, now) : await openPgpId(account, begun, now);
   const { sealed, fingerprint } = await keysDoor().lent.seal(kind, id, door, account.id);
   await api(putSigner, { params: { kind }, body: { publicKey: door.publicKey, sealed, fingerprint } });
+  if (kind === 'openpgp') delete begun.openpgp;
 }

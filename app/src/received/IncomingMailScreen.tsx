@@ -13,11 +13,13 @@ import useSWR from 'swr';
 import { api } from '../api';
 import { useNow, zone } from '../clock';
 import { ConversationPanel } from '../sent/ConversationPanel';
+import { addressKey, readingRoomAddress } from '@under-lock/core/people/address';
 import { personAt } from '@under-lock/core/people/find';
 import { usePeople } from '../people/person';
 import { problemWords } from '../problem-words';
 import { saveFile } from '../save-file';
 import { useOpenSession } from '../session/session';
+import { useOffice } from '../session/useOffice';
 import { Screen } from '../shell/Screen';
 import { BackToMail } from '../mail/BackToMail';
 import { door } from '../threads/main/door';
@@ -247,6 +249,7 @@ function Acts({
   opened: OpenedMail | undefined;
 }) {
   const { account } = useOpenSession();
+  const { data: office } = useOffice();
   const { data: people = [] } = usePeople();
   const [failed, setFailed] = useState<string | undefined>();
   const attempt = async (act: () => Promise<void>): Promise<void> => {
@@ -262,7 +265,9 @@ function Acts({
       // Somebody with a phone of theirs here is asked for a passcode, as always.
       const isKnown = personAt(people, opened!.message.from.address)?.value.phone !== undefined;
       const asked = left === undefined || isKnown ? undefined : { check: 'question' as const, ...answerQuestion(left) };
-      goOn(`/write/${await beginMailAnswer(mail.id, opened!.message, account, toAll, asked)}`, 'push');
+      const hadLock = left !== undefined || opened!.encrypted !== undefined;
+      const about = { id: mail.id, message: opened!.message, hadLock };
+      goOn(`/write/${await beginMailAnswer(about, account, toAll, asked)}`, 'push');
     });
   /** What is done, and away from what it was done with. */
   const leaveBy = (act: () => Promise<unknown>): Promise<void> =>
@@ -282,15 +287,19 @@ function Acts({
       await refreshReceived();
     });
   };
+  const isReport =
+    opened !== undefined &&
+    office !== undefined &&
+    addressKey(opened.message.from.address) === addressKey(readingRoomAddress(office.mailDomain));
   const others = opened === undefined ? 0 : opened.message.to.length + opened.message.cc.length;
   return (
     <>
       {failed === undefined ? null : <Banner tone="brick">{failed}</Banner>}
       <Row>
-        {opened === undefined ? null : (
+        {opened === undefined || isReport ? null : (
           <Button kind="main" label="Answer" shortcut="a" onPress={() => void answer(false)} />
         )}
-        {others > 1 ? <Button label="Answer all" onPress={() => void answer(true)} /> : null}
+        {others > 1 && !isReport ? <Button label="Answer all" onPress={() => void answer(true)} /> : null}
         <Button
           label="Save as a file"
           describe="Save as a file, the mail as it came"

@@ -6,6 +6,7 @@ import { type Account } from '@under-lock/contract/account';
 import { type Reply } from '@under-lock/contract/client';
 import { type getReceived } from '@under-lock/contract/received';
 import { escapeHtml } from '@under-lock/core/escape-html';
+import { KEEPS_A_LOCK } from '@under-lock/core/handling/preset';
 import { type MessageContent } from '@under-lock/core/message/content';
 import { safeFileName } from '@under-lock/core/file-name';
 import { htmlOfText } from '@under-lock/core/message/text-forms';
@@ -111,13 +112,20 @@ export async function beginPassingOn(about: About, content: MessageContent, now:
   return id;
 }
 
+/** A mail that came in, as it was opened. */
+interface Mail {
+  id: string;
+  message: MessageContent;
+  /** It came under a lock, and its answer keeps one. */
+  hadLock: boolean;
+}
+
 /**
  * Begins the answer to a mail that came in. It goes to whom the mail is from, whatever else it says: an answer
  * elsewhere is how letters are led astray. `asked` is what only whoever left it in a mail slot can answer.
  */
 export const beginMailAnswer = (
-  id: string,
-  { from, to, cc, subject, messageId, answers = [], reference }: MessageContent,
+  { id, hadLock, message: { from, to, cc, subject, messageId, answers = [], reference } }: Mail,
   own: Own,
   toAll: boolean,
   asked?: Parameters<typeof begin>[4],
@@ -130,6 +138,7 @@ export const beginMailAnswer = (
       reference,
       ...fromOwn(own, [...to, ...cc]),
       inReplyTo: id,
+      ...(hadLock ? { answered: KEEPS_A_LOCK } : {}),
       answers: [...answers, messageId].filter((one) => one !== ''),
     },
     asked,

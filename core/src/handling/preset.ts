@@ -89,6 +89,9 @@ export function tighten(applied: Applied, asked: HandlingTerms): { applied: Appl
   return { applied: { ...applied, terms }, by: changedParts(terms, applied.terms) };
 }
 
+/** What answers a mail that came under a lock keeps one: its text stays readable to nobody, and it leaves open on purpose only. */
+export const KEEPS_A_LOCK: HandlingTerms = { ...LOOSEST_TERMS, textOpen: false };
+
 /**
  * An answer, which keeps at least the handling of what it answers; `kept` are the parts that this made stricter. What
  * is passed on closes when that closes, too: `until`.

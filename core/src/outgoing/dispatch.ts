@@ -46,6 +46,10 @@ const isUsable = (id: string): boolean => id.length <= 998 && !/\p{Cc}/u.test(id
 /** The latest of a long thread are enough. */
 const MOST_ANSWERS = 100;
 
+/** The Message-IDs that a mail program’s mail says it answers, as the server takes them. */
+export const answersNamed = ({ answers = [] }: Pick<Draft, 'answers'>): string[] =>
+  answers.filter(isUsable).slice(-MOST_ANSWERS);
+
 export interface DispatchBody {
   contentBlobId: string;
   reference: string;
@@ -159,9 +163,7 @@ export function dispatchBody({
       mailId: draft.mailId !== undefined && isUsable(draft.mailId) ? draft.mailId : undefined,
     }),
     // Where it answers something that is known here by its number, that says it all.
-    ...(draft.inReplyTo !== undefined || draft.answers === undefined
-      ? {}
-      : { answers: draft.answers.filter(isUsable).slice(-MOST_ANSWERS) }),
+    ...(draft.inReplyTo !== undefined || draft.answers === undefined ? {} : { answers: answersNamed(draft) }),
     summary,
     words,
     grants: attempt.grants.map(outgoingGrant),

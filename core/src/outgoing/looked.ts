@@ -46,7 +46,14 @@ export const harmlessIn = (seen: readonly Seen[]): { kind: Kind; of: string; cou
 export const isUnreadFile = (inside: Pick<SeenInFile, 'unread' | 'more'> | undefined): boolean =>
   inside === undefined || inside.unread.length > 0 || inside.more;
 
-type Written = Pick<Draft, 'subject' | 'text' | 'files' | 'inReplyTo' | 'passedOnUntil' | 'answered' | 'headers'>;
+type Written = Pick<
+  Draft,
+  'subject' | 'text' | 'files' | 'inReplyTo' | 'answers' | 'passedOnUntil' | 'answered' | 'headers'
+>;
+
+/** Of something known here, or, where a mail program wrote it, of whatever it says that it answers. */
+const answersSomething = ({ inReplyTo, answers = [] }: Pick<Draft, 'inReplyTo' | 'answers'>): boolean =>
+  inReplyTo !== undefined || answers.length > 0;
 
 function headersIn({ headers = {} }: Written, policy: Policy): Pick<ContentFacts, 'headers'> {
   const asked = headersAsked(policy).filter((name) => Object.hasOwn(headers, name));
@@ -69,13 +76,13 @@ export function contentFacts(draft: Written, { open, files }: Looked, policy: Po
     }),
     found: foundIn(open),
     ...headersIn(draft, policy),
-    ...(draft.inReplyTo === undefined
-      ? {}
-      : {
+    ...(answersSomething(draft)
+      ? {
           answers: {
             as: draft.passedOnUntil === undefined ? ('reply' as const) : ('forward' as const),
             hadLock: draft.answered !== undefined,
           },
-        }),
+        }
+      : {}),
   };
 }

@@ -72,3 +72,6 @@ export function cleanName(name: string): string {
     .trim()
     .slice(0, 200);
 }
+
+/** What the office itself writes from: notices, and reports to its own people. Nobody there reads an answer. */
+export const readingRoomAddress = (mailDomain: string): string => `reading-room@${mailDomain}`;

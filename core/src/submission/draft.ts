@@ -9,6 +9,7 @@ import { defined } from '../defined';
 import { messageIdOf } from '../incoming/incoming';
 import { htmlOfText, linesBeyond } from '../message/text-forms';
 import { asItWas, type OwnState, ownStateOf } from '../outgoing/as-it-came';
+import { KEEPS_A_LOCK } from '../handling/preset';
 import { type Draft, type DraftFile, type DraftRecipient, emptyDraft } from '../outgoing/draft';
 import { type Headers } from '../rules/facts';
 import { addressKey, checkAddress, type Correspondent } from '../people/address';
@@ -125,3 +126,7 @@ export async function draftOfMail(
   };
   return { draft, own, onlyPlain: html === '' ? '' : linesBeyond(message.text, text) };
 }
+
+/** What answers something that came under a lock keeps one, as a browser's answer does. */
+export const asAnswer = (draft: Draft, answered: { hadLock?: boolean | undefined } | undefined): Draft =>
+  answered?.hadLock === true ? { ...draft, answered: KEEPS_A_LOCK } : draft;

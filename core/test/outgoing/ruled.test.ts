@@ -1,4 +1,5 @@
 /** What the office's rules make of a draft's plan: stricter only, named, and with what its writer has to settle. */
+import { KEEPS_A_LOCK } from '../../src/handling/preset';
 import fc from 'fast-check';
 import {
   type HandlingTerms,
@@ -230,6 +231,15 @@ describe('leaving open on purpose', () => {
     expect(open([permits], { openReason: ' ' })).toMatchObject({ clear: false, byRule: false });
     // Also where a lock is at hand and a signature is not: what was asked for is never swapped for another.
     expect(open([permits])).toMatchObject({ clear: true, byRule: true, missing: [], locks: [['certificate', true]] });
+  });
+
+  test('what answers something that came under a lock leaves so on purpose only, and never with its text alone readable', () => {
+    const answered = KEEPS_A_LOCK;
+    expect(open([permits], { answered })).toMatchObject({ clear: true, byRule: true });
+    expect(open([permits], { answered, openReason: '' })).toMatchObject({ clear: false });
+    const terms = { ...plainTerms, copies: true, textOpen: true };
+    const { applied, kept } = makePlan({ ...draft, terms, answered }, known([]));
+    expect([applied.terms.textOpen, kept]).toEqual([false, ['textOpen']]);
   });
 
   test('not where another rule that acts asks for more, whatever the preset allows', () => {

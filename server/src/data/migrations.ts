@@ -1171,6 +1171,14 @@ ${noted([
         WHERE s.kind = 'certificate' AND s.account_id = c.account_id AND s.fingerprint = c.fingerprint;
     `,
   },
+  {
+    name: '042-incoming-under-lock',
+    sql: `
+      -- Whether it came under a lock; unknown of what came before, but for what was left in a mail slot.
+      ALTER TABLE incoming ADD COLUMN had_lock boolean;
+      UPDATE incoming SET had_lock = true WHERE slot_id IS NOT NULL;
+    `,
+  },
 ];
 
 const stepsOf = (db: Sequelize) =>

@@ -1,13 +1,15 @@
 /**
  * The demo's office trusts its own authority and one that others use, and takes the word of an insurer for its people's
- * OpenPGP keys; all run in the simulated outside world.
+ * OpenPGP keys; whoever looks after its domain has entered its records. All run in the simulated outside world.
  */
 import { randomUUID } from 'node:crypto';
+import { isIP } from 'node:net';
 import { z } from 'zod';
 import { openPgpKeysIn } from '@under-lock/core/openpgp/in-file';
 import { addAnchor } from '../certificate/trust';
 import { addTrustedKey } from '../openpgp/trust';
 import { type Context } from '../context';
+import { publishedKeys } from '../mail/dkim';
 
 const answerSchema = z.object({ authorities: z.array(z.object({ name: z.string(), root: z.string() })) });
 
@@ -24,7 +26,7 @@ async function asked(url: string): Promise<unknown> {
 }
 
 export async function trustOutside(context: Context): Promise<void> {
-  const { outsideUrl } = context.config;
+  const { outsideUrl, office, roomOrigin } = context.config;
   if (outsideUrl === undefined) return;
   for (const { root } of answerSchema.parse(await asked(`${outsideUrl}/authorities`)).authorities) {
     await addAnchor(context, undefined, { id: randomUUID(), certificate: new Uint8Array(Buffer.from(root, 'base64')) });
@@ -32,4 +34,11 @@ export async function trustOutside(context: Context): Promise<void> {
   const vouching = await fetch(`${outsideUrl}/web/northquay.example/openpgp/vouching.asc`);
   for (const { bytes } of await openPgpKeysIn(new Uint8Array(await vouching.arrayBuffer())))
     await addTrustedKey(context, undefined, { id: randomUUID(), key: bytes });
+  const host = new URL(roomOrigin).hostname;
+  const [signing] = await publishedKeys(context);
+  for (const entry of [
+    ...(signing === undefined ? [] : [{ name: signing.record.name, type: 'TXT', data: signing.record.value }]),
+    { name: `openpgpkey.${office.mailDomain}`, type: isIP(host) === 4 ? 'A' : 'CNAME', data: host },
+  ])
+    await fetch(`${outsideUrl}/names`, { method: 'POST', body: JSON.stringify(entry) });
 }

@@ -53,6 +53,7 @@ import { listAccesses, listReaders, withdrawFromReaders } from '../access/reader
 import { makeDelivery } from '../statement/delivery';
 import { makeStatement } from '../statement/statement';
 import { getConversation } from '../conversation/conversation';
+import { answeredByIds } from '../mail/answered';
 import {
   addReader,
   changeChannel,
@@ -73,6 +74,7 @@ import { publishedKeys, replaceDkimKey } from '../mail/dkim';
 import { permitText } from '../phone/permit';
 import { changeFileRules, currentFileRules } from '../office/file-rules';
 import { changeLook, currentLook } from '../office/look';
+import { lookUpRecords } from '../office/records';
 import { setup, tryOutMail } from '../office/setup';
 import { statementKeyId } from '../statement/statement-key';
 import { countStopped, ruleFigures } from '../rules/figures';
@@ -141,6 +143,7 @@ export function routes(context: Context, streams: Streams): { router: Router; mo
 
   mount(officeApi.getSetup, () => setup(context));
   mount(officeApi.tryMail, ({ who }) => tryOutMail(context, who.account));
+  mount(officeApi.lookUpRecords, async ({ who }) => ({ records: await lookUpRecords(context, who.account) }));
   mount(officeApi.sayRecordsPublished, ({ who }) =>
     logged(context, { kind: 'records-published', actor: byAccount(who.account.id) }),
   );
@@ -317,6 +320,10 @@ export function routes(context: Context, streams: Streams): { router: Router; mo
     makeStatement(context, who.account, params.id, body.grantIds),
   );
   mount(messageApi.makeDeliveryStatement, ({ who, params }) => makeDelivery(context, who.account, params.id));
+  mount(messageApi.findAnswered, async ({ who, body }) => {
+    const answered = await answeredByIds(context, who.account.id, body.answers);
+    return answered === undefined ? {} : { answered: defined({ hadLock: answered.hadLock }) };
+  });
   mount(messageApi.getConversation, async ({ who, params }) => ({
     messages: await getConversation(context, who.account.id, params.id),
   }));

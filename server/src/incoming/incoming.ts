@@ -23,7 +23,7 @@ import { addressKey } from '@under-lock/core/people/address';
 import { createHash, randomUUID } from 'node:crypto';
 import { type Transaction } from 'sequelize';
 import { type Context } from '../context';
-import { conversationAnswered, mailIdHash } from '../mail/answered';
+import { answeredByIds, mailIdHash } from '../mail/answered';
 import { rows, run } from '../data/database';
 import { accountAt } from '../account/addresses';
 import { AccountRow } from '../data/models';
@@ -171,14 +171,14 @@ export async function keepIncoming(
     sealIncomingSummary({ ...head, ...defined({ origin }) }, key, id),
     words === undefined ? null : sealIncomingWords(words, key, id).then((sealed) => Buffer.from(sealed)),
     sealContent(raw, { key, salt: randomBytes(32) }),
-    conversationAnswered(context, accountId, head.answers),
+    answeredByIds(context, accountId, head.answers),
     requestAnswered(context, accountId, head),
   ]);
   await context.db.transaction(async (transaction) => {
     const blobId = await keepContent(context, accountId, content, transaction);
     const added = await rows(
       context.db,
-      `INSERT INTO incoming (id, account_id, arrived_at, blob_id, size, sealed_key, sealed_summary, digest, mail_id_hash, conversation_id, request_id, brings_means, sealed_words, answers_notice) VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14) ON CONFLICT (account_id, digest) DO NOTHING RETURNING id`,
+      `INSERT INTO incoming (id, account_id, arrived_at, blob_id, size, sealed_key, sealed_summary, digest, mail_id_hash, conversation_id, request_id, brings_means, sealed_words, answers_notice, had_lock) VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15) ON CONFLICT (account_id, digest) DO NOTHING RETURNING id`,
       [
         id,
         accountId,
@@ -189,11 +189,12 @@ export async function keepIncoming(
         Buffer.from(summary),
         digest,
         messageId === undefined ? null : mailIdHash(context, messageId),
-        conversation?.id ?? id,
+        conversation?.conversationId ?? id,
         request ?? null,
         conversation !== undefined && head.brings,
         sealedWords,
         conversation?.byNotice ?? false,
+        head.lock === 'encrypted',
       ],
       transaction,
     );

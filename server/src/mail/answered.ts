@@ -1,4 +1,4 @@
-/** Which conversation a mail belongs to by what it says it answers (RFC 5322 §3.6.4). */
+/** What a message or a mail answers: by the number it has here, or by the Message-IDs it names (RFC 5322 §3.6.4). */
 import { type Context } from '../context';
 import { rows } from '../data/database';
 
@@ -7,25 +7,55 @@ const PURPOSE = 'incoming-mail-id';
 /** Message-IDs of other people's programs are kept as keyed hashes: they name hosts and sometimes people. */
 export const mailIdHash = ({ secrets }: Context, id: string): Buffer => secrets.keyedHash(PURPOSE, id);
 
+interface Known {
+  conversation_id: string;
+  by_notice: boolean;
+  had_lock: boolean | null;
+}
+
+export interface Answered {
+  conversationId: string;
+  /** It is the mail that told of a message. */
+  byNotice: boolean;
+  /** Undefined of mail that came in before this was kept. */
+  hadLock: boolean | undefined;
+}
+
 /**
- * The conversation of the newest thing of this account's that it answers: a copy, a notice, a mail before, or what a mail
- * program of theirs wrote under that Message-ID.
+ * The newest thing of this account's that it answers: a copy, a notice, a mail before, or what a mail program of theirs
+ * wrote under that Message-ID.
  */
-export async function conversationAnswered(
+export async function answeredByIds(
   { db, secrets }: Context,
   accountId: string,
-  answers: readonly string[],
-): Promise<{ id: string; byNotice: boolean } | undefined> {
-  if (answers.length === 0) return undefined;
-  const [found] = await rows<{ conversation_id: string; by_notice: boolean }>(
+  ids: readonly string[],
+): Promise<Answered | undefined> {
+  if (ids.length === 0) return undefined;
+  const [found] = await rows<Known>(
     db,
-    `SELECT conversation_id, by_notice FROM (
-       SELECT m.conversation_id, m.sent_at AS at, false AS by_notice FROM copies c JOIN messages m ON m.id = c.message_id WHERE c.account_id = $1 AND c.mail_id = ANY($2)
-       UNION ALL SELECT m.conversation_id, m.sent_at, true FROM outbox o JOIN grants g ON g.id = o.grant_id JOIN messages m ON m.id = g.message_id WHERE g.account_id = $1 AND o.message_id_header = ANY($2)
-       UNION ALL SELECT conversation_id, sent_at, false FROM messages WHERE account_id = $1 AND mail_id_hash = ANY($3)
-       UNION ALL SELECT conversation_id, arrived_at, false FROM incoming WHERE account_id = $1 AND mail_id_hash = ANY($3)
+    `SELECT conversation_id, by_notice, had_lock FROM (
+       SELECT m.conversation_id, m.sent_at AS at, false AS by_notice, c.lock <> 'open' AS had_lock FROM copies c JOIN messages m ON m.id = c.message_id WHERE c.account_id = $1 AND c.mail_id = ANY($2)
+       UNION ALL SELECT m.conversation_id, m.sent_at, true, true FROM outbox o JOIN grants g ON g.id = o.grant_id JOIN messages m ON m.id = g.message_id WHERE g.account_id = $1 AND o.message_id_header = ANY($2)
+       UNION ALL SELECT conversation_id, sent_at, false, coalesce(handling->>'clear', 'false') <> 'true' FROM messages WHERE account_id = $1 AND mail_id_hash = ANY($3)
+       UNION ALL SELECT conversation_id, arrived_at, false, had_lock FROM incoming WHERE account_id = $1 AND mail_id_hash = ANY($3)
      ) AS known ORDER BY at DESC LIMIT 1`,
-    [accountId, answers, answers.flatMap((id) => secrets.keyedHashes(PURPOSE, id))],
+    [accountId, ids, ids.flatMap((id) => secrets.keyedHashes(PURPOSE, id))],
   );
-  return found && { id: found.conversation_id, byNotice: found.by_notice };
+  return (
+    found && { conversationId: found.conversation_id, byNotice: found.by_notice, hadLock: found.had_lock ?? undefined }
+  );
+}
+
+/** Of mail that came to this account, by its number here. */
+export async function answeredMail(
+  { db }: Context,
+  accountId: string,
+  id: string,
+): Promise<Pick<Answered, 'conversationId' | 'hadLock'> | undefined> {
+  const [found] = await rows<Omit<Known, 'by_notice'>>(
+    db,
+    'SELECT conversation_id, had_lock FROM incoming WHERE id = $1 AND account_id = $2',
+    [id, accountId],
+  );
+  return found && { conversationId: found.conversation_id, hadLock: found.had_lock ?? undefined };
 }

@@ -1,12 +1,12 @@
 /** Mail of the office itself, beside notices and copies. */
-import { type Correspondent } from '@under-lock/core/people/address';
+import { type Correspondent, readingRoomAddress } from '@under-lock/core/people/address';
 import { randomUUID } from 'node:crypto';
 import { type Context } from '../context';
 import { type SmtpOutcome } from './smtp';
 
 export const readingRoom = ({ config: { office } }: Pick<Context, 'config'>): Correspondent => ({
   name: office.name,
-  address: `reading-room@${office.mailDomain}`,
+  address: readingRoomAddress(office.mailDomain),
 });
 
 /**

@@ -7,17 +7,16 @@ import { type Language } from '@under-lock/core/language';
 import { createHash } from 'node:crypto';
 import { type NewCopy, type NewGrant } from '@under-lock/contract/outgoing';
 import { grantHolds } from '@under-lock/core/access/holds';
-import { forAnybody, type Handling, isAsStrict, LOOSEST_TERMS, NO_RIGHTS } from '@under-lock/core/handling/handling';
+import { type Handling, LOOSEST_TERMS, NO_RIGHTS } from '@under-lock/core/handling/handling';
 import { latestClosing } from '@under-lock/core/handling/closing';
 import { addressKey, isAtDomain } from '@under-lock/core/people/address';
 import { type Transaction } from 'sequelize';
 import { isOwnAddress } from '../account/addresses';
 import { type Context } from '../context';
-import { conversationAnswered, mailIdHash } from '../mail/answered';
-import { rows } from '../data/database';
+import { mailIdHash } from '../mail/answered';
 import { ownBlob, contentCompleteAndFrozen } from '../blob/blob';
-import { AccountRow, GrantRow, MessageRow, ReaderRow } from '../data/models';
-import { invalid, notFound, Problem } from '../problem';
+import { AccountRow, type BlobRow, MessageRow, ReaderRow } from '../data/models';
+import { invalid, Problem } from '../problem';
 import { putItem } from '../vault/vault';
 import { type Permitted } from '@under-lock/core/outgoing/handling';
 import { requirePreset } from '../handling/preset';
@@ -25,6 +24,7 @@ import { addCopies, readyCopies, type ReadyCopy } from './copies';
 import { keepWords } from '../search/words';
 import { countHeld } from '../rules/figures';
 import { noteTells } from '../rules/tell';
+import { requireKept, whatItAnswers } from './answers';
 import { type Held, heldAgainstRules } from './ruled';
 import { afterWaiting, leavingTime } from './leaving';
 import { type Dispatch } from './handed-over';
@@ -220,38 +220,6 @@ function requireAudience({ config }: Context, { handling: { audience }, grants, 
 }
 
 /**
- * The conversation a message belongs to: that of what it answers, when its sender wrote or received that, else one of
- * its own. @throws Problem `not-found`, `right-not-given`, `below-preset`
- */
-async function conversationOf(
-  context: Context,
-  sender: AccountRow,
-  { id, inReplyTo, handling, answers = [] }: Dispatch,
-): Promise<string> {
-  if (inReplyTo === undefined) return (await conversationAnswered(context, sender.id, answers))?.id ?? id;
-  const [mail] = await rows<{ conversation_id: string }>(
-    context.db,
-    'SELECT conversation_id FROM incoming WHERE id = $1 AND account_id = $2',
-    [inReplyTo, sender.id],
-  );
-  if (mail !== undefined) return mail.conversation_id;
-  const answered = await MessageRow.findByPk(inReplyTo);
-  const isOwner = answered?.accountId === sender.id;
-  const received =
-    answered !== null &&
-    !isOwner &&
-    (await GrantRow.count({ where: { messageId: inReplyTo, readerAccountId: sender.id } })) > 0;
-  if (answered === null || (!isOwner && !received)) throw notFound('The message this answers');
-  const { reply, replyAll } = answered.handling.rights;
-  if (received && answered.senderGrantId == null && !reply && !replyAll)
-    throw new Problem('right-not-given', 403, 'The sender has switched replies off');
-  const { closesAt } = handling;
-  if (!isAsStrict(handling, { ...forAnybody(answered.handling), closesAt }))
-    throw new Problem('below-preset', 400, 'This asks less than the message it answers');
-  return answered.conversationId;
-}
-
-/**
  * @throws Problem `below-preset`, `rules-changed`, `breaks-rule`, `audience`, `upload-incomplete`,
  * `closing-out-of-range`, `own-number`, `invalid-input`, `too-large`, `conflict`
  */
@@ -313,6 +281,15 @@ function requireRecipients({ config }: Context, dispatch: Dispatch): void {
   if (new Set(addresses).size !== addresses.length) throw invalid('A recipient is named twice.');
 }
 
+/** What it holds, of the sender's own and all there. @throws Problem `not-found`, `too-large`, `upload-incomplete` */
+async function requireContent(context: Context, sender: AccountRow, { contentBlobId }: Dispatch): Promise<BlobRow> {
+  const blob = await ownBlob(sender.id, contentBlobId);
+  if (Number(blob.size) > builtLimit(context.config.office.limits.maxBytes))
+    throw new Problem('too-large', 413, 'The message is larger than the office allows');
+  await contentCompleteAndFrozen(context, blob);
+  return blob;
+}
+
 /**
  * Judges all of it; nothing is written yet. `closesFrom`: it was let go, and its closing date is counted from when it
  * leaves. `byProgram`: a mail program handed it in.
@@ -323,10 +300,15 @@ async function readyMessage(
   asked: Dispatch,
   { closesFrom, byProgram = false }: { closesFrom?: (leavesAt: Date) => Date; byProgram?: boolean },
 ): Promise<{ made: Made; held: Held | undefined }> {
-  const { limits } = context.config.office;
   requireRecipients(context, asked);
   const soonest = leavingTime(context, asked.leavesAt);
-  const held = await heldAgainstRules(context, sender, asked, { leavesAt: soonest, isLetGo: closesFrom !== undefined });
+  const answered = await whatItAnswers(context, sender, asked);
+  const held = await heldAgainstRules(
+    context,
+    sender,
+    { ...asked, answered },
+    { leavesAt: soonest, isLetGo: closesFrom !== undefined },
+  );
   const sentAt = afterWaiting(context, soonest, held?.verdict.demand.waitMinutes);
   const dispatch: Dispatch =
     closesFrom === undefined ? asked : { ...asked, handling: { ...asked.handling, closesAt: closesFrom(sentAt) } };
@@ -342,11 +324,8 @@ async function readyMessage(
     sender.departments,
     held === undefined ? undefined : permittedBy(held.verdict, byProgram),
   );
-  const conversationId = await conversationOf(context, sender, dispatch);
-  const blob = await ownBlob(sender.id, dispatch.contentBlobId);
-  if (Number(blob.size) > builtLimit(limits.maxBytes))
-    throw new Problem('too-large', 413, 'The message is larger than the office allows');
-  await contentCompleteAndFrozen(context, blob);
+  if (answered !== undefined) requireKept(dispatch.handling, answered, byProgram);
+  const blob = await requireContent(context, sender, dispatch);
   const { from = sender.address } = dispatch;
   if (!isOwnAddress(sender, from)) throw invalid(`“${from}” is not your address.`);
   const copies = await readyCopies(context, { sender, from }, dispatch.copies ?? [], dispatch.handling);
@@ -355,7 +334,7 @@ async function readyMessage(
     dispatch,
     sentAt,
     size: Number(blob.size),
-    conversationId,
+    conversationId: answered?.conversationId ?? dispatch.id,
     copies,
     preset,
     held,

@@ -28,6 +28,8 @@ export interface ToHold {
   copies?: readonly NewCopy[] | undefined;
   ruled?: Ruled | undefined;
   release?: object | undefined;
+  /** What it answers that is known here; whether that had a lock, where the server knows. */
+  answered?: { hadLock: boolean | undefined } | undefined;
   /** Addresses of those who have it already. */
   others?: readonly string[] | undefined;
 }
@@ -82,6 +84,12 @@ const addressesOf = ({ grants, copies = [], others = [] }: ToHold): string[] => 
   ),
 ];
 
+/** The server's word counts where it has one. */
+function answersOf({ answered }: ToHold, { content: { answers } }: Ruled): Facts['answers'] {
+  if (answered === undefined) return answers;
+  return { as: answers?.as ?? 'reply', hadLock: answered.hadLock ?? answers?.hadLock ?? false };
+}
+
 async function factsOf(
   context: Context,
   sender: AccountRow,
@@ -99,6 +107,7 @@ async function factsOf(
   const withoutLock = new Set(said.withoutLock.map(addressKey));
   return {
     ...said.content,
+    ...defined({ answers: answersOf(message, said) }),
     sender: { address: addressKey(message.from ?? sender.address), departments: sender.departments },
     recipients: addresses.map((address) => ({
       address,
@@ -215,7 +224,7 @@ export async function heldAgainstRules(
     ruled: {
       version: policy.version,
       acted: verdict.acted.map(({ rule: { id, name } }) => ({ id, name })),
-      content: said.content,
+      content: { ...said.content, ...defined({ answers: answersOf(message, said) }) },
       confirmed: said.confirmed,
       ...(said.reason === undefined || !verdict.demand.needs.includes('reason') ? {} : { reason: said.reason.trim() }),
     },

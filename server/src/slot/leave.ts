@@ -266,8 +266,8 @@ async function keepFor(
   }
   await run(
     context.db,
-    `INSERT INTO incoming (id, account_id, arrived_at, blob_id, size, sealed_key, sealed_summary, digest, conversation_id, brings_means, slot_id, sealed_proof, sealed_answer)
-      VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $1, false, $9, $10, $11)`,
+    `INSERT INTO incoming (id, account_id, arrived_at, blob_id, size, sealed_key, sealed_summary, digest, conversation_id, brings_means, slot_id, sealed_proof, sealed_answer, had_lock)
+      VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $1, false, $9, $10, $11, true)`,
     [
       id,
       reader.accountId,

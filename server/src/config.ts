@@ -1,6 +1,7 @@
 /** Everything that can be set from outside, read once from the environment. docs and README name each variable. */
 import { readFileSync } from 'node:fs';
 import { resolve } from 'node:path';
+import { defined } from '@under-lock/core/defined';
 import { type NextHop } from './mail/smtp';
 import { z } from 'zod';
 
@@ -143,6 +144,8 @@ const nextHopOf = ({
   UNDERLOCK_SMTP_CA: ca,
 }: Environment): NextHop => ({ url, tlsRequired: tls === 'required', ca });
 
+const fileIn = (path: string | undefined): Buffer | undefined => (path === undefined ? undefined : readFileSync(path));
+
 /** @throws Error when only half of it is set */
 function ldapOf({
   UNDERLOCK_LDAP_URL: url,
@@ -160,10 +163,69 @@ function ldapOf({
     url,
     base,
     user: name === undefined || password === undefined ? undefined : { name, password },
-    ca: ca === undefined ? undefined : readFileSync(ca),
+    ca: fileIn(ca),
     seconds,
   };
 }
+
+/** Where the office's own services answer, and how we show who we are. */
+const servicesOf = (set: Environment) => ({
+  textUrl: set.UNDERLOCK_TEXT_URL,
+  callUrl: set.UNDERLOCK_CALL_URL,
+  textToken: set.UNDERLOCK_TEXT_TOKEN,
+  outsideUrl: set.UNDERLOCK_OUTSIDE_URL,
+  authorityUrl: set.UNDERLOCK_AUTHORITY_URL,
+  keysUrl: set.UNDERLOCK_KEYS_URL,
+  directoryUrl: set.UNDERLOCK_DIRECTORY_URL,
+  ldap: ldapOf(set),
+  doorTokens: {
+    authority: set.UNDERLOCK_AUTHORITY_TOKEN,
+    directory: set.UNDERLOCK_DIRECTORY_TOKEN,
+    keys: set.UNDERLOCK_KEYS_TOKEN,
+  },
+  doorTls: defined({
+    cert: fileIn(set.UNDERLOCK_DOOR_CERTIFICATE),
+    key: fileIn(set.UNDERLOCK_DOOR_KEY),
+    ca: fileIn(set.UNDERLOCK_DOOR_CA),
+  }),
+  fetchProxy: set.UNDERLOCK_FETCH_PROXY,
+});
+
+/** Mail on its way out and in. */
+const mailOf = (set: Environment) => ({
+  smtp: nextHopOf(set),
+  mailPort: set.UNDERLOCK_MAIL_PORT,
+  dns: set.UNDERLOCK_DNS,
+  mailCertificate: set.UNDERLOCK_MAIL_CERTIFICATE,
+  mailKey: set.UNDERLOCK_MAIL_KEY,
+  submissionToken: set.UNDERLOCK_SUBMISSION_TOKEN,
+});
+
+const officeOf = (set: Environment) => ({
+  name: set.UNDERLOCK_OFFICE,
+  mailDomain: set.UNDERLOCK_MAIL_DOMAIN,
+  calendar: {
+    zone: set.UNDERLOCK_ZONE,
+    dayEnds: set.UNDERLOCK_DAY_ENDS,
+    weekEndsOn: set.UNDERLOCK_WEEK_ENDS_ON,
+    maxDays: set.UNDERLOCK_MAX_DAYS,
+  },
+  limits: { maxBytes: set.UNDERLOCK_MAX_MB * 1_000_000, maxRecipients: 200 },
+  vaultBytes: set.UNDERLOCK_VAULT_MB * 1_000_000,
+  undoSeconds: set.UNDERLOCK_UNDO_SECONDS,
+  codesADay: set.UNDERLOCK_CODES_A_DAY,
+  backupDays: set.UNDERLOCK_BACKUP_DAYS,
+  unopenedAfterDays: set.UNDERLOCK_UNOPENED_DAYS,
+  purgeAfterDays: set.UNDERLOCK_PURGE_DAYS,
+});
+
+const secretsOf = ({ UNDERLOCK_SECRET: secret, UNDERLOCK_OLD_SECRETS: before = '' }: Environment) => ({
+  secret: Buffer.from(secret, 'base64url'),
+  oldSecrets: before
+    .split(',')
+    .filter((one) => one !== '')
+    .map((one) => Buffer.from(one, 'base64url')),
+});
 
 /** @throws Error that names each variable that is wrong. */
 export function readConfig(env: Record<string, string | undefined>) {
@@ -185,59 +247,16 @@ export function readConfig(env: Record<string, string | undefined>) {
     isLocal: set.UNDERLOCK_ORIGIN === undefined,
     databaseUrl: set.DATABASE_URL,
     migrates: set.UNDERLOCK_MIGRATE === 'yes',
-    secret: Buffer.from(set.UNDERLOCK_SECRET, 'base64url'),
-    oldSecrets: (set.UNDERLOCK_OLD_SECRETS ?? '')
-      .split(',')
-      .filter((one) => one !== '')
-      .map((one) => Buffer.from(one, 'base64url')),
+    ...secretsOf(set),
     commonPasswords: set.UNDERLOCK_COMMON_PASSWORDS,
     roles: set.UNDERLOCK_ROLES,
-    smtp: nextHopOf(set),
-    mailPort: set.UNDERLOCK_MAIL_PORT,
-    dns: set.UNDERLOCK_DNS,
-    mailCertificate: set.UNDERLOCK_MAIL_CERTIFICATE,
-    mailKey: set.UNDERLOCK_MAIL_KEY,
-    submissionToken: set.UNDERLOCK_SUBMISSION_TOKEN,
-    textUrl: set.UNDERLOCK_TEXT_URL,
-    callUrl: set.UNDERLOCK_CALL_URL,
-    textToken: set.UNDERLOCK_TEXT_TOKEN,
-    outsideUrl: set.UNDERLOCK_OUTSIDE_URL,
-    authorityUrl: set.UNDERLOCK_AUTHORITY_URL,
-    keysUrl: set.UNDERLOCK_KEYS_URL,
-    directoryUrl: set.UNDERLOCK_DIRECTORY_URL,
-    ldap: ldapOf(set),
-    doorTokens: {
-      authority: set.UNDERLOCK_AUTHORITY_TOKEN,
-      directory: set.UNDERLOCK_DIRECTORY_TOKEN,
-      keys: set.UNDERLOCK_KEYS_TOKEN,
-    },
-    doorTls: {
-      ...(set.UNDERLOCK_DOOR_CERTIFICATE === undefined ? {} : { cert: readFileSync(set.UNDERLOCK_DOOR_CERTIFICATE) }),
-      ...(set.UNDERLOCK_DOOR_KEY === undefined ? {} : { key: readFileSync(set.UNDERLOCK_DOOR_KEY) }),
-      ...(set.UNDERLOCK_DOOR_CA === undefined ? {} : { ca: readFileSync(set.UNDERLOCK_DOOR_CA) }),
-    },
-    fetchProxy: set.UNDERLOCK_FETCH_PROXY,
+    ...mailOf(set),
+    ...servicesOf(set),
     journal: set.UNDERLOCK_JOURNAL === undefined ? undefined : resolve(set.UNDERLOCK_JOURNAL),
     threadFile: resolve(set.UNDERLOCK_THREAD_FILE),
     appDir: set.UNDERLOCK_APP_DIR,
     readerDir: set.UNDERLOCK_READER_DIR,
     proxies: set.UNDERLOCK_PROXIES,
-    office: {
-      name: set.UNDERLOCK_OFFICE,
-      mailDomain: set.UNDERLOCK_MAIL_DOMAIN,
-      calendar: {
-        zone: set.UNDERLOCK_ZONE,
-        dayEnds: set.UNDERLOCK_DAY_ENDS,
-        weekEndsOn: set.UNDERLOCK_WEEK_ENDS_ON,
-        maxDays: set.UNDERLOCK_MAX_DAYS,
-      },
-      limits: { maxBytes: set.UNDERLOCK_MAX_MB * 1_000_000, maxRecipients: 200 },
-      vaultBytes: set.UNDERLOCK_VAULT_MB * 1_000_000,
-      undoSeconds: set.UNDERLOCK_UNDO_SECONDS,
-      codesADay: set.UNDERLOCK_CODES_A_DAY,
-      backupDays: set.UNDERLOCK_BACKUP_DAYS,
-      unopenedAfterDays: set.UNDERLOCK_UNOPENED_DAYS,
-      purgeAfterDays: set.UNDERLOCK_PURGE_DAYS,
-    },
+    office: officeOf(set),
   };
 }

@@ -4,7 +4,7 @@
  */
 import { randomUUID } from 'node:crypto';
 import { createTransport } from 'nodemailer';
-import { SMTPServer } from 'smtp-server';
+import { SMTPServer, type SMTPServerDataStream, type SMTPServerSession } from 'smtp-server';
 import { type Behaviour, behaviourOf, pause, SLOW_MS } from './behaviour';
 import { type DkimKey } from './dns';
 import { type Store } from './store';
@@ -95,69 +95,65 @@ async function report(officeDoor: MailHostOptions['officeDoor'], from: string, t
   }
 }
 
-export function openMailHost({
-  port,
-  store,
-  behaviour,
-  officeDomain,
-  officeDoor,
-}: MailHostOptions): Promise<{ port: number; close(): Promise<void> }> {
-  const isOfOffice = (address: string): boolean => address.toLowerCase().endsWith(`@${officeDomain}`);
+/** Into the mailbox it is for: the office's own, or one of this world's. */
+async function deliver(
+  { store, officeDomain, officeDoor }: MailHostOptions,
+  { from, to, mode }: { from: string; to: string; mode: ReturnType<typeof behaviourOf> },
+  raw: Buffer,
+): Promise<void> {
+  if (mode === 'bounce') {
+    if (from !== '') setTimeout(() => void report(officeDoor, from, to), 500);
+    return;
+  }
+  const isOfOffice = to.toLowerCase().endsWith(`@${officeDomain}`);
+  if (isOfOffice && (await tookIt(officeDoor(), { from, to }, raw))) return;
+  store.addMail({
+    id: randomUUID(),
+    receivedAt: new Date().toISOString(),
+    mailbox: to.toLowerCase(),
+    junk: mode === 'junk',
+    raw: raw.toString('base64'),
+  });
+}
+
+/** The mail host's answer. @throws Error with its no */
+async function take(
+  options: MailHostOptions,
+  { mailFrom, rcptTo }: SMTPServerSession['envelope'],
+  mail: SMTPServerDataStream,
+): Promise<string> {
+  const chunks: Buffer[] = [];
+  for await (const chunk of mail as AsyncIterable<Buffer>) chunks.push(chunk);
+  const recipients = rcptTo.map(({ address }) => ({ to: address, mode: behaviourOf(address, options.behaviour()) }));
+  if (recipients.some(({ mode }) => mode === 'slow')) await pause(SLOW_MS);
+  if (mail.sizeExceeded) throw refusal(552, '5.3.4 too large');
+  const from = mailFrom === false ? '' : mailFrom.address;
+  for (const recipient of recipients) await deliver(options, { from, ...recipient }, Buffer.concat(chunks));
+  return recipients.some(({ mode }) => mode === 'junk')
+    ? '2.0.0 accepted, filed as junk'
+    : `2.0.0 accepted for ${recipients[0]?.to ?? 'nobody'}`;
+}
+
+function refusalOf(address: string, mode: ReturnType<typeof behaviourOf>): Error | undefined {
+  if (!/\.example$/i.test(address)) return refusal(550, '5.1.2 this world ends at .example');
+  if (mode === 'refuse') return refusal(550, '5.1.1 no such mailbox');
+  return mode === 'down' ? refusal(451, '4.3.0 try again later') : undefined;
+}
+
+export function openMailHost(options: MailHostOptions): Promise<{ port: number; close(): Promise<void> }> {
+  const { port, behaviour } = options;
   const server = new SMTPServer({
     authOptional: true,
     disabledCommands: ['AUTH', 'STARTTLS'],
     disableReverseLookup: true,
     size: MAX_MAIL_BYTES,
     logger: false,
-    onRcptTo({ address }, _session, callback) {
-      const now = behaviourOf(address, behaviour());
-      if (!/\.example$/i.test(address)) return callback(refusal(550, '5.1.2 this world ends at .example'));
-      if (now === 'refuse') return callback(refusal(550, '5.1.1 no such mailbox'));
-      if (now === 'down') return callback(refusal(451, '4.3.0 try again later'));
-      return callback();
-    },
-    onData(stream, session, callback) {
-      const chunks: Buffer[] = [];
-      stream.on('data', (chunk: Buffer) => chunks.push(chunk));
-      stream.on('end', () => {
-        void (async () => {
-          const [recipient] = session.envelope.rcptTo;
-          const modes = session.envelope.rcptTo.map(({ address }) => behaviourOf(address, behaviour()));
-          if (modes.includes('slow')) await pause(SLOW_MS);
-          if (stream.sizeExceeded) return callback(refusal(552, '5.3.4 too large'));
-          for (const [index, { address }] of session.envelope.rcptTo.entries()) {
-            if (modes[index] === 'bounce') {
-              const from = session.envelope.mailFrom;
-              if (from !== false) setTimeout(() => void report(officeDoor, from.address, address), 500);
-              continue;
-            }
-            const raw = Buffer.concat(chunks);
-            if (
-              isOfOffice(address) &&
-              (await tookIt(
-                officeDoor(),
-                { from: session.envelope.mailFrom === false ? '' : session.envelope.mailFrom.address, to: address },
-                raw,
-              ))
-            )
-              continue;
-            store.addMail({
-              id: randomUUID(),
-              receivedAt: new Date().toISOString(),
-              mailbox: address.toLowerCase(),
-              junk: modes[index] === 'junk',
-              raw: raw.toString('base64'),
-            });
-          }
-          return callback(
-            null,
-            modes.includes('junk')
-              ? '2.0.0 accepted, filed as junk'
-              : `2.0.0 accepted for ${recipient?.address ?? 'nobody'}`,
-          );
-        })();
-      });
-    },
+    onRcptTo: ({ address }, _session, callback) => callback(refusalOf(address, behaviourOf(address, behaviour()))),
+    onData: (stream, { envelope }, callback) =>
+      void take(options, envelope, stream).then(
+        (said) => callback(null, said),
+        (error: Error) => callback(error),
+      ),
   });
   return new Promise((resolve, reject) => {
     server.on('error', (error: Error) => {

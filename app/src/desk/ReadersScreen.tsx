@@ -38,6 +38,55 @@ const withdrawnFrom = (title: string, readers: readonly OpenReader[]): Withdrawn
   opened: sum(readers, 'opened'),
 });
 
+interface FirmProps {
+  domain: string;
+  readers: readonly OpenReader[];
+  now: Date;
+  onAsk: (from: WithdrawnFrom) => void;
+}
+
+function Firm({ domain, readers, now, onAsk }: FirmProps) {
+  return (
+    <Section title={domain} aside={counted(sum(readers, 'accesses'), 'access', 'accesses')}>
+      <Panel>
+        {readers.map((one, index) => (
+          <Line key={one.address} last={index === readers.length - 1 && readers.length < 2} style={styles.person}>
+            <View style={styles.about}>
+              <Text kind="strong" style={styles.wrap}>
+                {who(one)}
+              </Text>
+              <Text kind="small" tone="soft" style={styles.wrap}>
+                {one.address}
+              </Text>
+              <Text
+                kind="small"
+                tone="soft"
+              >{`Can read ${counted(one.messages, 'message', 'messages')}, opened ${one.opened} · the last closes ${momentInWords(one.latest, now, zone)}, ${distanceInWords(one.latest, now, zone)}`}</Text>
+            </View>
+            <TextButton
+              tone="brick"
+              label="Withdraw everything"
+              describe={`Withdraw everything from ${who(one)}`}
+              onPress={() => onAsk(withdrawnFrom(who(one), [one]))}
+            />
+          </Line>
+        ))}
+        {readers.length < 2 ? null : (
+          <Line last>
+            <Row>
+              <Button
+                kind="stop"
+                label={`Withdraw everything from ${domain}`}
+                onPress={() => onAsk(withdrawnFrom(domain, readers))}
+              />
+            </Row>
+          </Line>
+        )}
+      </Panel>
+    </Section>
+  );
+}
+
 export function ReadersScreen() {
   const {
     data: readers,
@@ -78,47 +127,7 @@ export function ReadersScreen() {
             </Panel>
           ) : (
             firms.map(({ domain, readers: people }) => (
-              <Section key={domain} title={domain} aside={counted(sum(people, 'accesses'), 'access', 'accesses')}>
-                <Panel>
-                  {people.map((one, index) => (
-                    <Line
-                      key={one.address}
-                      last={index === people.length - 1 && people.length < 2}
-                      style={styles.person}
-                    >
-                      <View style={styles.about}>
-                        <Text kind="strong" style={styles.wrap}>
-                          {who(one)}
-                        </Text>
-                        <Text kind="small" tone="soft" style={styles.wrap}>
-                          {one.address}
-                        </Text>
-                        <Text
-                          kind="small"
-                          tone="soft"
-                        >{`Can read ${counted(one.messages, 'message', 'messages')}, opened ${one.opened} · the last closes ${momentInWords(one.latest, now, zone)}, ${distanceInWords(one.latest, now, zone)}`}</Text>
-                      </View>
-                      <TextButton
-                        tone="brick"
-                        label="Withdraw everything"
-                        describe={`Withdraw everything from ${who(one)}`}
-                        onPress={() => setAsking(withdrawnFrom(who(one), [one]))}
-                      />
-                    </Line>
-                  ))}
-                  {people.length < 2 ? null : (
-                    <Line last>
-                      <Row>
-                        <Button
-                          kind="stop"
-                          label={`Withdraw everything from ${domain}`}
-                          onPress={() => setAsking(withdrawnFrom(domain, people))}
-                        />
-                      </Row>
-                    </Line>
-                  )}
-                </Panel>
-              </Section>
+              <Firm key={domain} domain={domain} readers={people} now={now} onAsk={setAsking} />
             ))
           )}
         </>

@@ -53,6 +53,50 @@ export function FileExceptions({ exceptions, legacyAllowed, onChange }: Props) {
   );
 }
 
+/** With a part changed; undefined takes it away. */
+type SetPart = <Part extends keyof FileException>(part: Part, value: FileException[Part]) => void;
+
+const sizeOf = (typed: string): number | undefined =>
+  /^\d+(?:[.,]\d+)?$/.test(typed) ? Math.round(Number(typed.replace(',', '.')) * MEGABYTE) : undefined;
+const isSize = (size: number | undefined): boolean => size !== undefined && size >= 100_000 && size <= 1_000 * MEGABYTE;
+
+interface WaysProps {
+  exception: FileException;
+  about: string;
+  legacyAllowed: boolean;
+  onSet: SetPart;
+}
+
+/** In what they are locked, and how. */
+function Ways({ exception, about, legacyAllowed, onSet }: WaysProps) {
+  return (
+    <>
+      <Choice
+        row
+        label={`Locked in, for ${about}`}
+        value={exception.container ?? USUAL}
+        onChange={(value) => onSet('container', value === USUAL ? undefined : value)}
+        options={[
+          { value: USUAL, label: 'As usual' },
+          ...CONTAINERS.map((value) => ({ value, label: containerWords[value] })),
+        ]}
+      />
+      <Choice
+        row
+        label={`Cipher of a ZIP, for ${about}`}
+        value={exception.cipher ?? USUAL}
+        onChange={(value) => onSet('cipher', value === USUAL ? undefined : value)}
+        options={[
+          { value: USUAL, label: 'As usual' },
+          ...ZIP_CIPHERS.filter((one) => one !== 'legacy' || legacyAllowed || exception.cipher === 'legacy').map(
+            (value) => ({ value, label: cipherWords[value] }),
+          ),
+        ]}
+      />
+    </>
+  );
+}
+
 function ExceptionForm({
   exception,
   number,
@@ -69,8 +113,7 @@ function ExceptionForm({
   const [extension, setExtension] = useState(exception.extension ?? '');
   const [largest, setLargest] = useState(exception.largest === undefined ? '' : String(exception.largest / MEGABYTE));
   const about = exception.whom.trim() === '' ? `exception ${number}` : exception.whom.trim();
-  /** With a part changed; undefined takes it away. */
-  const set = <Part extends keyof FileException>(part: Part, value: FileException[Part]): void => {
+  const set: SetPart = (part, value) => {
     const { [part]: _, ...rest } = exception;
     onChange((value === undefined ? rest : { ...rest, [part]: value }) as FileException);
   };
@@ -79,10 +122,6 @@ function ExceptionForm({
     setExtension(next);
     if (next === '' || isExtension(next)) set('extension', next === '' ? undefined : next);
   };
-  const sizeOf = (typed: string): number | undefined =>
-    /^\d+(?:[.,]\d+)?$/.test(typed) ? Math.round(Number(typed.replace(',', '.')) * MEGABYTE) : undefined;
-  const isSize = (size: number | undefined): boolean =>
-    size !== undefined && size >= 100_000 && size <= 1_000 * MEGABYTE;
   const takeLargest = (typed: string): void => {
     const next = typed.trim();
     setLargest(next);
@@ -98,28 +137,7 @@ function ExceptionForm({
         autoComplete="off"
         maxLength={254}
       />
-      <Choice
-        row
-        label={`Locked in, for ${about}`}
-        value={exception.container ?? USUAL}
-        onChange={(value) => set('container', value === USUAL ? undefined : value)}
-        options={[
-          { value: USUAL, label: 'As usual' },
-          ...CONTAINERS.map((value) => ({ value, label: containerWords[value] })),
-        ]}
-      />
-      <Choice
-        row
-        label={`Cipher of a ZIP, for ${about}`}
-        value={exception.cipher ?? USUAL}
-        onChange={(value) => set('cipher', value === USUAL ? undefined : value)}
-        options={[
-          { value: USUAL, label: 'As usual' },
-          ...ZIP_CIPHERS.filter((one) => one !== 'legacy' || legacyAllowed || exception.cipher === 'legacy').map(
-            (value) => ({ value, label: cipherWords[value] }),
-          ),
-        ]}
-      />
+      <Ways exception={exception} about={about} legacyAllowed={legacyAllowed} onSet={set} />
       <Field
         label={`Another ending, for ${about}`}
         value={extension}

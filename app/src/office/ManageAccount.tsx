@@ -20,9 +20,45 @@ const ROLES = [
   },
 ] as const;
 
+interface LeavingProps {
+  account: Props['account'];
+  busy: boolean;
+  act: (task: () => Promise<string>) => Promise<void>;
+}
+
+function Leaving({ account, busy, act }: LeavingProps) {
+  const [withdraw, setWithdraw] = useState(false);
+  const end = (): Promise<void> =>
+    act(async () => {
+      const { withdrawn } = await api(endAccount, { params: { id: account.id }, body: { withdraw } });
+      return withdrawn === 0
+        ? `${account.name}’s account has ended.`
+        : `${account.name}’s account has ended, and ${withdrawn === 1 ? 'one access' : `${withdrawn} accesses`} to what they sent with it.`;
+    });
+  return (
+    <Stack>
+      <Text kind="label" tone="soft">
+        When they leave
+      </Text>
+      <Text kind="small">
+        After this nobody signs in with the account, and mail to it is refused. What they sent stays readable until it
+        closes.
+      </Text>
+      <Check
+        label="Withdraw what they sent, too"
+        detail="Everybody who can still read something of theirs can’t any more."
+        value={withdraw}
+        onChange={setWithdraw}
+      />
+      <Row>
+        <Button kind="stop" label="End the account" busy={busy} onPress={() => void end()} />
+      </Row>
+    </Stack>
+  );
+}
+
 export function ManageAccount({ account, isSelf }: Props) {
   const [open, setOpen] = useState(false);
-  const [withdraw, setWithdraw] = useState(false);
   const { busy, said, say, attempt } = useAttempt();
   const act = (task: () => Promise<string>): Promise<void> =>
     attempt(async () => {
@@ -31,13 +67,6 @@ export function ManageAccount({ account, isSelf }: Props) {
       say({ tone: 'sea', text });
     });
   const params = { id: account.id };
-  const end = (): Promise<void> =>
-    act(async () => {
-      const { withdrawn } = await api(endAccount, { params, body: { withdraw } });
-      return withdrawn === 0
-        ? `${account.name}’s account has ended.`
-        : `${account.name}’s account has ended, and ${withdrawn === 1 ? 'one access' : `${withdrawn} accesses`} to what they sent with it.`;
-    });
   return (
     <>
       <Row>
@@ -98,26 +127,7 @@ export function ManageAccount({ account, isSelf }: Props) {
                 }
               />
             </Row>
-            {isSelf ? null : (
-              <Stack>
-                <Text kind="label" tone="soft">
-                  When they leave
-                </Text>
-                <Text kind="small">
-                  After this nobody signs in with the account, and mail to it is refused. What they sent stays readable
-                  until it closes.
-                </Text>
-                <Check
-                  label="Withdraw what they sent, too"
-                  detail="Everybody who can still read something of theirs can’t any more."
-                  value={withdraw}
-                  onChange={setWithdraw}
-                />
-                <Row>
-                  <Button kind="stop" label="End the account" busy={busy} onPress={() => void end()} />
-                </Row>
-              </Stack>
-            )}
+            {isSelf ? null : <Leaving account={account} busy={busy} act={act} />}
           </>
         )}
       </Dialog>

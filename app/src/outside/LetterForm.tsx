@@ -21,6 +21,37 @@ interface Props {
   answers?: readonly string[];
 }
 
+interface HowProps extends Pick<Props, 'certificate' | 'openpgp'> {
+  lock: (typeof LOCKS)[number];
+  setLock: (lock: (typeof LOCKS)[number]) => void;
+  withKey: boolean;
+  setWithKey: (on: boolean) => void;
+}
+
+/** What their mail program can do for it. */
+function HowItGoes({ certificate, openpgp, lock, setLock, withKey, setWithKey }: HowProps) {
+  return (
+    <>
+      {certificate || openpgp ? (
+        <Line>
+          <Choice
+            label="Their mail program sends it"
+            value={lock}
+            onChange={setLock}
+            options={LOCKS.map((value) => ({ value, label: lockWords[value] }))}
+            row
+          />
+        </Line>
+      ) : null}
+      {openpgp ? (
+        <Line>
+          <Check label="With their OpenPGP key as a file" value={withKey} onChange={setWithKey} />
+        </Line>
+      ) : null}
+    </>
+  );
+}
+
 export function LetterForm({ from, certificate, openpgp, to: given = '', subject: about = '', answers = [] }: Props) {
   const { data: office } = useOffice();
   const [open, setOpen] = useState(false);
@@ -28,7 +59,7 @@ export function LetterForm({ from, certificate, openpgp, to: given = '', subject
   const [subject, setSubject] = useState(about);
   const [text, setText] = useState('');
   const [lock, setLock] = useState<(typeof LOCKS)[number]>('none');
-  const [key, setKey] = useState(false);
+  const [withKey, setWithKey] = useState(false);
   const [said, setSaid] = useState<{ tone: 'sea' | 'brick'; text: string } | undefined>();
   const [busy, setBusy] = useState(false);
   const url = office?.outsideUrl;
@@ -44,7 +75,7 @@ export function LetterForm({ from, certificate, openpgp, to: given = '', subject
         sign: lock === 'sign' || lock === 'both',
         encrypt: lock === 'encrypt' || lock === 'both',
         by: openpgp ? 'openpgp' : 'certificate',
-        key,
+        key: withKey,
         answers,
       });
       setSaid({ tone: 'sea', text: `Sent to ${to.trim()}.` });
@@ -77,22 +108,7 @@ export function LetterForm({ from, certificate, openpgp, to: given = '', subject
             <Line>
               <Field label="Text" value={text} onChangeText={setText} multiline />
             </Line>
-            {certificate || openpgp ? (
-              <Line>
-                <Choice
-                  label="Their mail program sends it"
-                  value={lock}
-                  onChange={setLock}
-                  options={LOCKS.map((value) => ({ value, label: lockWords[value] }))}
-                  row
-                />
-              </Line>
-            ) : null}
-            {openpgp ? (
-              <Line>
-                <Check label="With their OpenPGP key as a file" value={key} onChange={setKey} />
-              </Line>
-            ) : null}
+            <HowItGoes {...{ certificate, openpgp, lock, setLock, withKey, setWithKey }} />
             <Line last>
               <Row>
                 <Button

@@ -77,28 +77,33 @@ export function OutsideMailScreen() {
           )}
         </Line>
       </Panel>
-      {mail.files.length === 0 ? null : (
-        <Panel>
-          {mail.files.map((file, index) => (
-            <Line key={file.name} last={index === mail.files.length - 1}>
-              <Prose>{`${file.name} (${sizeInWords(file.size)})`}</Prose>
-              {mail.lock !== undefined || url === undefined ? null : (
-                <Row>
-                  <Button
-                    label="Save"
-                    describe={`Save ${file.name}`}
-                    onPress={() =>
-                      void fileOf(url, id, index).then((bytes) =>
-                        saveFile(bytes, file.name, 'application/octet-stream'),
-                      )
-                    }
-                  />
-                </Row>
-              )}
-            </Line>
-          ))}
-        </Panel>
-      )}
+      <Files mail={mail} url={url} />
     </Page>
+  );
+}
+
+type Shown = NonNullable<ReturnType<typeof useMail>['data']>;
+
+function Files({ mail: { id, files, lock }, url }: { mail: Shown; url: string | undefined }) {
+  if (files.length === 0) return null;
+  return (
+    <Panel>
+      {files.map((file, index) => (
+        <Line key={file.name} last={index === files.length - 1}>
+          <Prose>{`${file.name} (${sizeInWords(file.size)})`}</Prose>
+          {lock !== undefined || url === undefined ? null : (
+            <Row>
+              <Button
+                label="Save"
+                describe={`Save ${file.name}`}
+                onPress={() =>
+                  void fileOf(url, id, index).then((bytes) => saveFile(bytes, file.name, 'application/octet-stream'))
+                }
+              />
+            </Row>
+          )}
+        </Line>
+      ))}
+    </Panel>
   );
 }

@@ -24,6 +24,58 @@ import {
   scopeWords,
 } from './words';
 
+interface InsideProps {
+  way: FileWay;
+  legacyAllowed: boolean;
+  onSet: (change: Partial<FileWay>) => void;
+}
+
+/** In what it is locked and how, and what lies inside. */
+function Inside({ way, legacyAllowed, onSet }: InsideProps) {
+  return (
+    <>
+      <Choice
+        label="Locked in"
+        value={way.container}
+        onChange={(container) => onSet({ container })}
+        options={CONTAINERS.map((value) => ({ value, label: containerWords[value], detail: containerDetails[value] }))}
+      />
+      {way.container !== 'zip' ? null : (
+        <Choice
+          label="Cipher"
+          value={way.cipher}
+          onChange={(cipher) => onSet({ cipher })}
+          options={ZIP_CIPHERS.filter((one) => one !== 'legacy' || legacyAllowed || way.cipher === 'legacy').map(
+            (value) => ({ value, label: cipherWords[value], detail: cipherDetails[value] }),
+          )}
+        />
+      )}
+      <Choice
+        label="What is locked"
+        value={way.scope}
+        onChange={(scope) => onSet({ scope })}
+        options={SCOPES.map((value) => ({ value, label: scopeWords[value], detail: scopeDetails[value] }))}
+      />
+      {way.container !== 'zip' ? null : (
+        <>
+          <Choice
+            label="The message inside is"
+            value={way.form}
+            onChange={(form) => onSet({ form })}
+            options={MESSAGE_FORMS.map((value) => ({ value, label: formWords[value], detail: formDetails[value] }))}
+          />
+          <Check
+            label="Hide the names of the files"
+            detail="They are packed once more inside, so that nobody on the way can read what they are called"
+            value={way.hideNames}
+            onChange={(hideNames) => onSet({ hideNames })}
+          />
+        </>
+      )}
+    </>
+  );
+}
+
 export function FileWayForm({
   way,
   legacyAllowed,
@@ -44,44 +96,7 @@ export function FileWayForm({
   };
   return (
     <Stack style={styles.form}>
-      <Choice
-        label="Locked in"
-        value={way.container}
-        onChange={(container) => set({ container })}
-        options={CONTAINERS.map((value) => ({ value, label: containerWords[value], detail: containerDetails[value] }))}
-      />
-      {way.container !== 'zip' ? null : (
-        <Choice
-          label="Cipher"
-          value={way.cipher}
-          onChange={(cipher) => set({ cipher })}
-          options={ZIP_CIPHERS.filter((one) => one !== 'legacy' || legacyAllowed || way.cipher === 'legacy').map(
-            (value) => ({ value, label: cipherWords[value], detail: cipherDetails[value] }),
-          )}
-        />
-      )}
-      <Choice
-        label="What is locked"
-        value={way.scope}
-        onChange={(scope) => set({ scope })}
-        options={SCOPES.map((value) => ({ value, label: scopeWords[value], detail: scopeDetails[value] }))}
-      />
-      {way.container !== 'zip' ? null : (
-        <>
-          <Choice
-            label="The message inside is"
-            value={way.form}
-            onChange={(form) => set({ form })}
-            options={MESSAGE_FORMS.map((value) => ({ value, label: formWords[value], detail: formDetails[value] }))}
-          />
-          <Check
-            label="Hide the names of the files"
-            detail="They are packed once more inside, so that nobody on the way can read what they are called"
-            value={way.hideNames}
-            onChange={(hideNames) => set({ hideNames })}
-          />
-        </>
-      )}
+      <Inside way={way} legacyAllowed={legacyAllowed} onSet={set} />
       <Choice
         label="The locked file is called"
         value={way.naming}

@@ -43,7 +43,6 @@ async function lookedUp(address: string): Promise<Published> {
  * together.
  */
 export function MeansOffered({ person, atOnce }: { person: Person; atOnce: boolean }) {
-  const now = useNow();
   const [wanted, setWanted] = useState(atOnce);
   const { data: people = [] } = usePeople();
   const { data } = useSWR(wanted ? ['published', addressKey(person.address)] : null, () => lookedUp(person.address), {
@@ -79,8 +78,22 @@ export function MeansOffered({ person, atOnce }: { person: Person; atOnce: boole
         Not every directory answered whether they have a certificate or key.
       </Text>
     ) : null;
+  return <Offered person={person} published={data} busy={busy} said={said} onTake={take} />;
+}
+
+interface OfferedProps {
+  person: Person;
+  published: Published;
+  busy: boolean;
+  said: ReturnType<typeof useAttempt>['said'];
+  onTake: (change: Pick<Person, 'certificates' | 'keys'>) => void;
+}
+
+function Offered({ person, published: { certificates, keys }, busy, said, onTake }: OfferedProps) {
+  const now = useNow();
+  const who = person.name || person.address;
   const takeCertificate = ({ view, from, along }: OfferedCertificate): void =>
-    take({
+    onTake({
       certificates: withCertificate(
         person.certificates,
         {
@@ -99,8 +112,8 @@ export function MeansOffered({ person, atOnce }: { person: Person; atOnce: boole
           <Banner tone={said.tone}>{said.text}</Banner>
         </Line>
       )}
-      {data.certificates.map((one, index) => (
-        <Line key={one.view.fingerprint} last={index === data.certificates.length - 1 && data.keys.length === 0}>
+      {certificates.map((one, index) => (
+        <Line key={one.view.fingerprint} last={index === certificates.length - 1 && keys.length === 0}>
           <CertificateFacts view={one.view} verdict={one.verdict} now={now} />
           <Row>
             <Button
@@ -112,15 +125,15 @@ export function MeansOffered({ person, atOnce }: { person: Person; atOnce: boole
           </Row>
         </Line>
       ))}
-      {data.keys.map((one, index) => (
-        <Line key={one.view.fingerprint} last={index === data.keys.length - 1}>
+      {keys.map((one, index) => (
+        <Line key={one.view.fingerprint} last={index === keys.length - 1}>
           <KeyFacts view={one.view} verdict={one.verdict} now={now} />
           <Row>
             <Button
               label="Take it"
               describe={`Take it: OpenPGP key of ${who}`}
               busy={busy}
-              onPress={() => take({ keys: withKey(person.keys, one.view, one.from, new Date()) })}
+              onPress={() => onTake({ keys: withKey(person.keys, one.view, one.from, new Date()) })}
             />
           </Row>
         </Line>

@@ -12,6 +12,23 @@ import { problemWords } from '../problem-words';
 import { type Person } from '@under-lock/core/people/kept-person';
 import { useAttempt } from '../shell/useAttempt';
 
+function PasswordsHeld({ book, address }: { book: Parameters<typeof entryFor>[0]; address: string }) {
+  const [out, back] = [entryFor(book, address, 'out'), entryFor(book, address, 'in')];
+  return (
+    <Row>
+      {out === undefined ? (
+        <StateMark tone="over" word="no password for what we send" />
+      ) : (
+        <StateMark
+          tone={out.value.toldAt === undefined ? 'wants' : 'done'}
+          word={out.value.toldAt === undefined ? 'password not told yet' : 'password for what we send'}
+        />
+      )}
+      {back === undefined ? null : <StateMark tone="done" word="password for what they send" />}
+    </Row>
+  );
+}
+
 export function PersonFiles({
   person,
   onChange,
@@ -36,24 +53,13 @@ export function PersonFiles({
     );
   }
   const { way } = wayFor(rules, person.address, person.fileWay);
-  const [out, back] = [entryFor(book, person.address, 'out'), entryFor(book, person.address, 'in')];
   return (
     <Stack>
       <Panel>
         <Line last>
           <Stack>
             <Text>{`${waySentence(way)}.`}</Text>
-            <Row>
-              {out === undefined ? (
-                <StateMark tone="over" word="no password for what we send" />
-              ) : (
-                <StateMark
-                  tone={out.value.toldAt === undefined ? 'wants' : 'done'}
-                  word={out.value.toldAt === undefined ? 'password not told yet' : 'password for what we send'}
-                />
-              )}
-              {back === undefined ? null : <StateMark tone="done" word="password for what they send" />}
-            </Row>
+            <PasswordsHeld book={book} address={person.address} />
             {person.fileWay === undefined ? (
               <Text kind="small" tone="soft">
                 The office’s usual way.

@@ -67,36 +67,71 @@ const means = (certificates: number, keys: number): string =>
     ...(keys === 0 ? [] : [counted(keys, 'OpenPGP key', 'OpenPGP keys')]),
   ].join(' and ');
 
+interface Done {
+  done: string;
+  left: string[];
+}
+
+/** @throws ApiProblem where not even the other sign-ins could be ended */
+async function endAll(inUse: readonly InUse[], keys: readonly OwnOpenPgpKey[]): Promise<Done> {
+  const elsewhere = inUse.filter(({ key }) => key.imported);
+  const { ended } = await api(endOtherSessions);
+  const { revoked, left } = await revokeAll(
+    inUse.filter(({ key }) => !key.imported),
+    new Date(),
+  );
+  const gone = await revokeKeys(keys, new Date());
+  await forgetJudgements('certificates');
+  const names = listed(
+    elsewhere.map(({ view }) => view.name),
+    'and',
+  );
+  const issuers = listed([...new Set(elsewhere.map(({ view }) => view.issuer))], 'and');
+  return {
+    done: `${means(revoked, gone.revoked) || 'Nothing'} ${revoked + gone.revoked === 1 ? 'is' : 'are'} revoked, and ${counted(ended, 'other sign-in has', 'other sign-ins have')} ended.`,
+    left: [
+      ...left,
+      ...gone.left,
+      ...(elsewhere.length === 0 ? [] : [`${names} came from a file: ask ${issuers} to revoke it.`]),
+    ],
+  };
+}
+
+function WhatIsLeft({ done, left }: Done) {
+  return (
+    <Banner
+      tone={left.length === 0 ? 'sea' : 'amber'}
+      actions={
+        <Row>
+          <Button label="Change the password" onPress={() => router.push('/account')} />
+          <Button
+            label="Get a certificate"
+            describe="Get a certificate in place of the revoked ones"
+            onPress={() => router.push('/keys/new')}
+          />
+        </Row>
+      }
+    >
+      {[
+        done,
+        ...left,
+        'Two things are left: a new password, in case yours was kept on the device, and a new certificate or key.',
+      ].join(' ')}
+    </Banner>
+  );
+}
+
 export function LostDevice({ inUse, keys }: { inUse: readonly InUse[]; keys: readonly OwnOpenPgpKey[] }) {
   const [open, setOpen] = useState(false);
   const [busy, setBusy] = useState(false);
-  const [said, setSaid] = useState<{ done: string; left: string[] } | undefined>();
+  const [said, setSaid] = useState<Done | undefined>();
   const [failed, setFailed] = useState<string | undefined>();
   const mine = inUse.filter(({ key }) => !key.imported);
-  const elsewhere = inUse.filter(({ key }) => key.imported);
   const go = async (): Promise<void> => {
     setBusy(true);
     setFailed(undefined);
     try {
-      const { ended } = await api(endOtherSessions);
-      const { revoked, left } = await revokeAll(mine, new Date());
-      const gone = await revokeKeys(keys, new Date());
-      await forgetJudgements('certificates');
-      setSaid({
-        done: `${means(revoked, gone.revoked) || 'Nothing'} ${revoked + gone.revoked === 1 ? 'is' : 'are'} revoked, and ${counted(ended, 'other sign-in has', 'other sign-ins have')} ended.`,
-        left: [
-          ...left,
-          ...gone.left,
-          ...(elsewhere.length === 0
-            ? []
-            : [
-                `${listed(
-                  elsewhere.map(({ view }) => view.name),
-                  'and',
-                )} came from a file: ask ${listed([...new Set(elsewhere.map(({ view }) => view.issuer))], 'and')} to revoke it.`,
-              ]),
-        ],
-      });
+      setSaid(await endAll(inUse, keys));
       setOpen(false);
       await openPgpChanged();
     } catch (error) {
@@ -107,27 +142,7 @@ export function LostDevice({ inUse, keys }: { inUse: readonly InUse[]; keys: rea
   if (inUse.length + keys.length === 0 && said === undefined) return null;
   return (
     <Stack>
-      {said === undefined ? null : (
-        <Banner
-          tone={said.left.length === 0 ? 'sea' : 'amber'}
-          actions={
-            <Row>
-              <Button label="Change the password" onPress={() => router.push('/account')} />
-              <Button
-                label="Get a certificate"
-                describe="Get a certificate in place of the revoked ones"
-                onPress={() => router.push('/keys/new')}
-              />
-            </Row>
-          }
-        >
-          {[
-            said.done,
-            ...said.left,
-            'Two things are left: a new password, in case yours was kept on the device, and a new certificate or key.',
-          ].join(' ')}
-        </Banner>
-      )}
+      {said === undefined ? null : <WhatIsLeft {...said} />}
       {inUse.length + keys.length === 0 ? null : (
         <Row>
           <Button kind="quiet" label="I lost my device" onPress={() => setOpen(true)} />

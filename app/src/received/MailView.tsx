@@ -43,11 +43,9 @@ interface Props {
 
 export function MailView({ mail, onTrusted, onFileOpened, filesOpened, slot, origin, answersNotice = false }: Props) {
   const now = useNow();
-  const { message, encrypted } = mail;
+  const { message } = mail;
   const keys = useNewKeys(mail);
   const { isNew, looksLike } = useSender(slot === undefined ? message.from : undefined);
-  // What could have been altered on its way is shown as text and as nothing else.
-  const plain = message.html === '' || (encrypted !== undefined && !encrypted.authenticated && !isVouchedFor(mail));
   return (
     <Stack>
       {looksLike === undefined ? null : <Banner tone="amber">{looksLike}</Banner>}
@@ -56,60 +54,8 @@ export function MailView({ mail, onTrusted, onFileOpened, filesOpened, slot, ori
           {text}
         </Banner>
       ))}
-      <Panel>
-        <Line last>
-          <Stack>
-            <Heading level={2} style={styles.wrap}>
-              {message.subject || '(no subject)'}
-            </Heading>
-            <Text
-              kind="small"
-              tone="soft"
-              style={styles.wrap}
-            >{`${named(message.from)} · ${message.date.getTime() === 0 ? 'without a date' : momentInWords(message.date, now, zone)}`}</Text>
-            <Text kind="small" tone="soft" style={styles.wrap}>
-              {slot !== undefined
-                ? `For ${slot}`
-                : `To: ${message.to.map(named).join(', ')}${message.cc.length === 0 ? '' : ` · Cc: ${message.cc.map(named).join(', ')}`}`}
-            </Text>
-            <Row>
-              {slot !== undefined ? (
-                <StateMark tone="done" word="left under lock" />
-              ) : encrypted === undefined ? (
-                <StateMark tone="over" word="not encrypted" />
-              ) : (
-                <StateMark tone={encrypted.old ? 'wants' : 'done'} word="encrypted to you" />
-              )}
-              {answersNotice ? <StateMark tone="wants" word="came open, past the reading room" /> : null}
-              {isNew ? <StateMark tone="wants" word="new to you" /> : null}
-            </Row>
-            {origin === undefined ? null : <CameFrom origin={origin} />}
-            {plain ? (
-              <Prose selectable>{message.text === '' ? textOf(message.html) : message.text}</Prose>
-            ) : (
-              <HtmlFrame html={message.html} title={message.subject} />
-            )}
-          </Stack>
-        </Line>
-      </Panel>
-      {message.files.length === 0 ? null : (
-        <Section title="Files" aside={String(message.files.length)}>
-          <Panel>
-            {message.files.map((file, index) => (
-              <Line key={file.name} last={index === message.files.length - 1}>
-                <Text style={styles.wrap}>{`${file.name} · ${sizeInWords(file.bytes.length)}`}</Text>
-                <Row>
-                  <Button
-                    label="Save"
-                    describe={`Save ${file.name}`}
-                    onPress={() => saveFile(file.bytes, file.name, 'application/octet-stream')}
-                  />
-                </Row>
-              </Line>
-            ))}
-          </Panel>
-        </Section>
-      )}
+      <Letter mail={mail} isNew={isNew} answersNotice={answersNotice} {...defined({ slot, origin })} />
+      <Files files={message.files} />
       {message.files.filter(isContainer).map((file) => (
         <LockedFile
           key={file.name}
@@ -129,6 +75,76 @@ export function MailView({ mail, onTrusted, onFileOpened, filesOpened, slot, ori
       )}
       <MeansFound mail={mail} keys={keys} />
     </Stack>
+  );
+}
+
+type LetterProps = Pick<Props, 'mail' | 'slot' | 'origin' | 'answersNotice'> & { isNew: boolean };
+
+/** What it says, whom it is from and to, and how it came. */
+function Letter({ mail, slot, origin, answersNotice, isNew }: LetterProps) {
+  const now = useNow();
+  const { message, encrypted } = mail;
+  // What could have been altered on its way is shown as text and as nothing else.
+  const plain = message.html === '' || (encrypted !== undefined && !encrypted.authenticated && !isVouchedFor(mail));
+  return (
+    <Panel>
+      <Line last>
+        <Stack>
+          <Heading level={2} style={styles.wrap}>
+            {message.subject || '(no subject)'}
+          </Heading>
+          <Text
+            kind="small"
+            tone="soft"
+            style={styles.wrap}
+          >{`${named(message.from)} · ${message.date.getTime() === 0 ? 'without a date' : momentInWords(message.date, now, zone)}`}</Text>
+          <Text kind="small" tone="soft" style={styles.wrap}>
+            {slot !== undefined
+              ? `For ${slot}`
+              : `To: ${message.to.map(named).join(', ')}${message.cc.length === 0 ? '' : ` · Cc: ${message.cc.map(named).join(', ')}`}`}
+          </Text>
+          <Row>
+            {slot !== undefined ? (
+              <StateMark tone="done" word="left under lock" />
+            ) : encrypted === undefined ? (
+              <StateMark tone="over" word="not encrypted" />
+            ) : (
+              <StateMark tone={encrypted.old ? 'wants' : 'done'} word="encrypted to you" />
+            )}
+            {answersNotice ? <StateMark tone="wants" word="came open, past the reading room" /> : null}
+            {isNew ? <StateMark tone="wants" word="new to you" /> : null}
+          </Row>
+          {origin === undefined ? null : <CameFrom origin={origin} />}
+          {plain ? (
+            <Prose selectable>{message.text === '' ? textOf(message.html) : message.text}</Prose>
+          ) : (
+            <HtmlFrame html={message.html} title={message.subject} />
+          )}
+        </Stack>
+      </Line>
+    </Panel>
+  );
+}
+
+function Files({ files }: { files: OpenedMail['message']['files'] }) {
+  if (files.length === 0) return null;
+  return (
+    <Section title="Files" aside={String(files.length)}>
+      <Panel>
+        {files.map((file, index) => (
+          <Line key={file.name} last={index === files.length - 1}>
+            <Text style={styles.wrap}>{`${file.name} · ${sizeInWords(file.bytes.length)}`}</Text>
+            <Row>
+              <Button
+                label="Save"
+                describe={`Save ${file.name}`}
+                onPress={() => saveFile(file.bytes, file.name, 'application/octet-stream')}
+              />
+            </Row>
+          </Line>
+        ))}
+      </Panel>
+    </Section>
   );
 }
 

@@ -32,44 +32,51 @@ interface Found {
 
 const back = <BackToList href="/mail/received" label="Received" />;
 
+/** @throws Error of whatever opens it */
+async function openFiles(files: readonly File[]): Promise<Found> {
+  const [first, second] = await Promise.all(
+    files.map(async (file) => ({ name: file.name, bytes: new Uint8Array(await file.arrayBuffer()) })),
+  );
+  const carried = second === undefined ? readCarried(first!.bytes) : undefined;
+  if (carried !== undefined) return { name: first!.name, room: carried.origin };
+  if (second === undefined && isContainer(first!)) return { name: first!.name, locked: first!.bytes };
+  if (second === undefined)
+    return {
+      name: first!.name,
+      outcome: await reading(first!.bytes.length, (doors) => doors.opening.openFile(first!.bytes, new Date())),
+    };
+  const [signature, content] = isSignature(second.name) ? [second, first!] : [first!, second];
+  return {
+    name: `${signature.name} with ${content.name}`,
+    outcome: await reading(signature.bytes.length + content.bytes.length, (doors) =>
+      doors.opening.beside(signature.bytes, content.bytes, new Date()),
+    ),
+  };
+}
+
+/** In a sentence, why these can't be opened together; `limit` in octets. */
+function refusalOf(files: readonly File[], limit: number): string | undefined {
+  const large = files.find(({ size }) => size > limit);
+  if (large !== undefined)
+    return `${large.name} is larger than ${sizeInWords(limit)}: that is more than mail holds here.`;
+  if (files.length > 2 || (files.length === 2 && !files.some(({ name }) => isSignature(name))))
+    return 'One mail at a time, please. Only a signature (.p7s, .sig, .asc) comes together with the file it signs.';
+  return undefined;
+}
+
 export function OpenFileScreen() {
   const { data: office } = useOffice();
   const [state, setState] = useState<(Found & { files: readonly File[] }) | undefined>();
   const [failed, setFailed] = useState<string | undefined>();
   const limit = (office?.limits.maxBytes ?? 25_000_000) * 2;
-  const open = async (files: readonly File[]): Promise<Found> => {
-    const [first, second] = await Promise.all(
-      files.map(async (file) => ({ name: file.name, bytes: new Uint8Array(await file.arrayBuffer()) })),
-    );
-    const carried = second === undefined ? readCarried(first!.bytes) : undefined;
-    if (carried !== undefined) return { name: first!.name, room: carried.origin };
-    if (second === undefined && isContainer(first!)) return { name: first!.name, locked: first!.bytes };
-    if (second === undefined)
-      return {
-        name: first!.name,
-        outcome: await reading(first!.bytes.length, (doors) => doors.opening.openFile(first!.bytes, new Date())),
-      };
-    const [signature, content] = isSignature(second.name) ? [second, first!] : [first!, second];
-    return {
-      name: `${signature.name} with ${content.name}`,
-      outcome: await reading(signature.bytes.length + content.bytes.length, (doors) =>
-        doors.opening.beside(signature.bytes, content.bytes, new Date()),
-      ),
-    };
-  };
   const take = async (files: readonly File[]): Promise<void> => {
     if (files.length === 0) return undefined;
     setFailed(undefined);
-    const large = files.find(({ size }) => size > limit);
-    if (large !== undefined)
-      return setFailed(`${large.name} is larger than ${sizeInWords(limit)}: that is more than mail holds here.`);
-    if (files.length > 2 || (files.length === 2 && !files.some(({ name }) => isSignature(name))))
-      return setFailed(
-        'One mail at a time, please. Only a signature (.p7s, .sig, .asc) comes together with the file it signs.',
-      );
+    const refusal = refusalOf(files, limit);
+    if (refusal !== undefined) return setFailed(refusal);
     setState({ name: files.map(({ name }) => name).join(', '), files });
     try {
-      setState({ ...(await open(files)), files });
+      setState({ ...(await openFiles(files)), files });
     } catch (error) {
       setState(undefined);
       setFailed(problemWords(error));

@@ -26,10 +26,11 @@ interface FrameProps {
   onClose: () => void;
 }
 
-/** What every statement has: on which paper, in which form, and the check that goes with it. */
-function StatementFrame({ title, subject, office, wanted, make, none = false, children, onClose }: FrameProps) {
-  const [paper, setPaper] = useState(paperHere);
-  const [busy, setBusy] = useState<'pdf' | 'json' | 'check' | undefined>();
+type Saved = 'pdf' | 'json' | 'check';
+
+/** The statement, made once for what is wanted; one save at a time, and what became of it. */
+function useStatement({ wanted, make }: Pick<FrameProps, 'wanted' | 'make'>) {
+  const [busy, setBusy] = useState<Saved | undefined>();
   const [said, setSaid] = useState<{ tone: 'sea' | 'brick'; text: string } | undefined>();
   const [made, setMade] = useState<{ for: string; file: StatementFile<AnyStatement> } | undefined>();
   const statement = async (): Promise<StatementFile<AnyStatement>> => {
@@ -38,7 +39,7 @@ function StatementFrame({ title, subject, office, wanted, make, none = false, ch
     setMade({ for: wanted, file });
     return file;
   };
-  const act = async (what: 'pdf' | 'json' | 'check', task: () => Promise<unknown>, text: string): Promise<void> => {
+  const act = async (what: Saved, task: () => Promise<unknown>, text: string): Promise<void> => {
     setBusy(what);
     setSaid(undefined);
     try {
@@ -50,6 +51,13 @@ function StatementFrame({ title, subject, office, wanted, make, none = false, ch
       setBusy(undefined);
     }
   };
+  return { busy, said, statement, act };
+}
+
+/** What every statement has: on which paper, in which form, and the check that goes with it. */
+function StatementFrame({ title, subject, office, none = false, children, onClose, ...what }: FrameProps) {
+  const [paper, setPaper] = useState(paperHere);
+  const { busy, said, statement, act } = useStatement(what);
   return (
     <Dialog
       title={title}

@@ -55,24 +55,31 @@ import { type Mount } from './mount';
 
 const RESET_LIFE_MS = 86_400_000;
 
-export function mountRoom(mount: Mount, context: Context): void {
-  const readerCookie = (http: Http, grantId: string, token: string | null): void =>
-    setCookie(context, http, READER(grantId), token, READER_SESSION_MS);
-  const registeredCookie = (http: Http, token: string | null): void =>
+function cookiesOf(context: Context) {
+  const registered = (http: Http, token: string | null): void =>
     setCookie(context, http, REGISTERED, token, SIGN_IN_LIFE_MS);
-  /** From now on this browser is signed in, and known for the next time. */
-  const entered = (http: Http, { session, token }: Entered) => {
-    registeredCookie(http, token);
-    rememberDevice(context, http, 'reader', session.reader.address);
-    return session;
+  return {
+    registered,
+    reader: (http: Http, grantId: string, token: string | null): void =>
+      setCookie(context, http, READER(grantId), token, READER_SESSION_MS),
+    /** From now on this browser is signed in, and known for the next time. */
+    entered(http: Http, { session, token }: Entered) {
+      registered(http, token);
+      rememberDevice(context, http, 'reader', session.reader.address);
+      return session;
+    },
   };
+}
+type Cookies = ReturnType<typeof cookiesOf>;
 
+/** The room itself, and what is chosen there for what comes next. */
+function mountReading(mount: Mount, context: Context, cookies: Cookies): void {
   mount(roomApi.lookAtRoom, ({ params, http }) =>
     lookAtRoom(context, params.id, cookieOf(context, http, READER(params.id))),
   );
   mount(roomApi.sendPasscode, ({ params, body }) => sendPasscode(context, params.id, body.proof));
   mount(roomApi.enterPasscode, async ({ params, body, http }) => {
-    readerCookie(http, params.id, await identify(context, params.id, body.proof, body));
+    cookies.reader(http, params.id, await identify(context, params.id, body.proof, body));
   });
   mount(roomApi.sayNotForMe, ({ params, body }) => sayNotForMe(context, params.id, body.proof));
   mount(roomApi.askOtherWay, ({ params, body }) => askOtherWay(context, params.id, body.proof, body.wish));
@@ -83,6 +90,13 @@ export function mountRoom(mount: Mount, context: Context): void {
   mount(choiceApi.getChoosing, ({ reader }) => choosing(context, reader));
   mount(choiceApi.putChoice, ({ reader, body }) => choose(context, reader, body));
   mount(choiceApi.certifyReader, ({ reader, body }) => certifyReader(context, reader, body.request));
+  mount(roomApi.leaveRoom, async ({ params, reader, http }) => {
+    await leaveRoom(context, reader);
+    cookies.reader(http, params.id, null);
+  });
+}
+
+function mountWriting(mount: Mount, context: Context): void {
   mount(writingApi.listReplyTargets, ({ params }) => replyTargets(context, params.id));
   mount(writingApi.startReplyBlob, async ({ params, body }) => ({
     received: await startReplyBlob(context, params.id, body.id, body.size),
@@ -95,15 +109,14 @@ export function mountRoom(mount: Mount, context: Context): void {
   mount(writingApi.listForwards, async ({ params }) => ({ forwards: await listForwards(context, params.id) }));
   mount(writingApi.listReplies, async ({ params }) => ({ replies: await listReplies(context, params.id) }));
   mount(writingApi.getReplyPart, ({ params }) => readReplyPart(context, params.id, params.replyId, params.index));
-  mount(roomApi.leaveRoom, async ({ params, reader, http }) => {
-    await leaveRoom(context, reader);
-    readerCookie(http, params.id, null);
-  });
+}
 
+/** Registered readers: in and out, and the way back for who has forgotten the password. */
+function mountSignIn(mount: Mount, context: Context, cookies: Cookies): void {
   mount(registeredApi.sendMailboxCode, ({ params }) => askMailbox(context, params.id));
   mount(registeredApi.registerReader, async ({ params, body, http }) => {
     const made = await register(context, params.id, body);
-    return entered(http, made);
+    return cookies.entered(http, made);
   });
   mount(registeredApi.startReaderSignIn, ({ body }) => readerHashing(context, body.address));
   mount(registeredApi.signInReader, async ({ body, ip, http }) => {
@@ -113,7 +126,7 @@ export function mountRoom(mount: Mount, context: Context): void {
       ip,
       device: deviceOf(context, http, 'reader'),
     });
-    return entered(http, made);
+    return cookies.entered(http, made);
   });
   mount(registeredApi.getReaderSession, async ({ http }) => {
     const found = await signedInReader(context, cookieOf(context, http, REGISTERED));
@@ -125,14 +138,28 @@ export function mountRoom(mount: Mount, context: Context): void {
   });
   mount(registeredApi.signOutReader, async ({ registered, http }) => {
     await endSignIn(context, registered);
-    registeredCookie(http, null);
+    cookies.registered(http, null);
   });
+  mount(registeredApi.startReset, async ({ body, ip, http }) => {
+    // The digits work in the browser that asked for them, and in no other.
+    const ticket = cookieOf(context, http, RESET) ?? randomBytes(16).toString('base64url');
+    setCookie(context, http, RESET, ticket, RESET_LIFE_MS);
+    return startReset(context, body.address, { ticket, ip, device: deviceOf(context, http, 'reader') });
+  });
+  mount(registeredApi.finishReset, async ({ body, http }) => {
+    const made = await finishReset(context, body, cookieOf(context, http, RESET));
+    setCookie(context, http, RESET, null, 0);
+    return cookies.entered(http, made);
+  });
+}
+
+function mountAccount(mount: Mount, context: Context, cookies: Cookies): void {
   mount(registeredApi.changeReaderPassword, ({ registered, body }) =>
     changeReaderPassword(context, registered, body.currentAuthKey, body.password),
   );
   mount(registeredApi.forgetReader, async ({ registered, body, http }) => {
     await forgetReader(context, registered, body.currentAuthKey);
-    registeredCookie(http, null);
+    cookies.registered(http, null);
   });
   mount(registeredApi.setReaderLanguage, ({ registered, body }) =>
     setReaderLanguage(context, registered, body.language),
@@ -144,21 +171,13 @@ export function mountRoom(mount: Mount, context: Context): void {
     putDraft(context, registered.reader, params.id, body.sealed),
   );
   mount(registeredApi.dropReaderDraft, ({ registered, params }) => dropDraft(context, registered.reader, params.id));
-  mount(registeredApi.startReset, async ({ body, ip, http }) => {
-    // The digits work in the browser that asked for them, and in no other.
-    const ticket = cookieOf(context, http, RESET) ?? randomBytes(16).toString('base64url');
-    setCookie(context, http, RESET, ticket, RESET_LIFE_MS);
-    return startReset(context, body.address, { ticket, ip, device: deviceOf(context, http, 'reader') });
-  });
-  mount(registeredApi.finishReset, async ({ body, http }) => {
-    const made = await finishReset(context, body, cookieOf(context, http, RESET));
-    setCookie(context, http, RESET, null, 0);
-    return entered(http, made);
-  });
+}
+
+function mountHeld(mount: Mount, context: Context, cookies: Cookies): void {
   mount(registeredApi.listHeld, ({ registered, query }) => listHeld(context, registered.reader, query));
   mount(registeredApi.enterHeld, async ({ registered, params, http }) => {
     const { sealedShare, token } = await enterHeld(context, registered, params.id);
-    if (token !== undefined) readerCookie(http, params.id, token);
+    if (token !== undefined) cookies.reader(http, params.id, token);
     return { sealedShare, identified: token !== undefined };
   });
   mount(registeredApi.keepGrant, async ({ registered, params, body, http }) => {
@@ -174,6 +193,9 @@ export function mountRoom(mount: Mount, context: Context): void {
   mount(registeredApi.askToGiveAgain, async ({ registered, body }) => ({
     asked: await askToGiveAgain(context, registered.reader, body.ids),
   }));
+}
+
+function mountWritten(mount: Mount, context: Context): void {
   mount(registeredApi.startWrittenBlob, async ({ registered, body }) => ({
     received: await startWrittenBlob(context, registered.reader, body),
   }));
@@ -188,4 +210,14 @@ export function mountRoom(mount: Mount, context: Context): void {
     readWrittenPart(context, registered.reader, params.id, params.index),
   );
   mount(registeredApi.findRegistered, async ({ body }) => ({ readers: await findRegistered(body.addresses) }));
+}
+
+export function mountRoom(mount: Mount, context: Context): void {
+  const cookies = cookiesOf(context);
+  mountReading(mount, context, cookies);
+  mountWriting(mount, context);
+  mountSignIn(mount, context, cookies);
+  mountAccount(mount, context, cookies);
+  mountHeld(mount, context, cookies);
+  mountWritten(mount, context);
 }

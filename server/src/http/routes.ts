@@ -97,27 +97,29 @@ import { dropItem, getItem, listItems, putItem, putManifest } from '../vault/vau
 import { keepAccountKey } from '../account/key';
 import { mountBook } from './book-routes';
 import { cookieOf, deviceOf, rememberDevice, SESSION, setCookie } from './cookie';
-import { mounter } from './mount';
+import { type Mount, mounter } from './mount';
 import { mountRoom } from './room-routes';
 import { mountSlots } from './slot-routes';
 import { mountSubmission } from './submission-routes';
 
-export function routes(context: Context, streams: Streams): { router: Router; mounted: Set<Endpoint> } {
-  const router = new Router();
-  const mounted = new Set<Endpoint>();
-  const mount = mounter(router, context, mounted);
-  const { config } = context;
-  const workerCookie = (http: Http, token: string | null): void =>
-    setCookie(context, http, SESSION, token, SESSION_LIFE_MS);
-  /** From now on this browser is signed in, and known for the next time. */
-  const entered = (http: Http, account: AccountRow, token: string) => {
-    workerCookie(http, token);
-    rememberDevice(context, http, 'worker', account.address);
-    return sessionOf(context, account);
+function cookiesOf(context: Context) {
+  const worker = (http: Http, token: string | null): void => setCookie(context, http, SESSION, token, SESSION_LIFE_MS);
+  return {
+    worker,
+    /** From now on this browser is signed in, and known for the next time. */
+    entered(http: Http, account: AccountRow, token: string) {
+      worker(http, token);
+      rememberDevice(context, http, 'worker', account.address);
+      return sessionOf(context, account);
+    },
   };
+}
+type Cookies = ReturnType<typeof cookiesOf>;
 
+/** The office: what it is called, how its mail looks, what it still has to set up. */
+function mountOffice(mount: Mount, context: Context, streams: Streams): void {
+  const { config } = context;
   mount(liveApi.listenLive, ({ http, who }) => streams.open(http, who));
-
   mount(officeApi.getOffice, async () => ({
     name: config.office.name,
     mailDomain: config.office.mailDomain,
@@ -140,14 +142,16 @@ export function routes(context: Context, streams: Streams): { router: Router; mo
       replaceDkimKey(context, transaction),
     ),
   );
-
   mount(officeApi.getSetup, () => setup(context));
   mount(officeApi.tryMail, ({ who }) => tryOutMail(context, who.account));
   mount(officeApi.lookUpRecords, async ({ who }) => ({ records: await lookUpRecords(context, who.account) }));
   mount(officeApi.sayRecordsPublished, ({ who }) =>
     logged(context, { kind: 'records-published', actor: byAccount(who.account.id) }),
   );
+}
 
+/** In and out, and the way back for who has forgotten the password. */
+function mountSignIn(mount: Mount, context: Context, cookies: Cookies): void {
   mount(accountApi.startSignIn, ({ body }) => hashingFor(context, body.address));
   mount(accountApi.signIn, async ({ body, ip, http }) => {
     const { account, token } = await signIn(context, {
@@ -156,7 +160,7 @@ export function routes(context: Context, streams: Streams): { router: Router; mo
       ip,
       device: deviceOf(context, http, 'worker'),
     });
-    return entered(http, account, token);
+    return cookies.entered(http, account, token);
   });
   mount(accountApi.getSession, async ({ http }) => {
     const who = await signedIn(context, cookieOf(context, http, SESSION));
@@ -164,8 +168,30 @@ export function routes(context: Context, streams: Streams): { router: Router; mo
   });
   mount(accountApi.signOut, async ({ who, http }) => {
     await endSession(context, who);
-    workerCookie(http, null);
+    cookies.worker(http, null);
   });
+  mount(accountApi.startRecovery, async ({ body, ip, http }) => {
+    const { account, wrappedSecret } = await accountForRecovery(context, {
+      ...body,
+      ip,
+      device: deviceOf(context, http, 'worker'),
+    });
+    return { accountId: account.id, wrappedSecret };
+  });
+  mount(accountApi.finishRecovery, async ({ body, ip, http }) => {
+    const { account, token } = await recover(context, {
+      ...body,
+      deviceName: body.device,
+      ip,
+      device: deviceOf(context, http, 'worker'),
+    });
+    return cookies.entered(http, account, token);
+  });
+}
+
+/** One's own account, from the invitation on. */
+function mountAccount(mount: Mount, context: Context, cookies: Cookies): void {
+  const { config } = context;
   mount(accountApi.listSessions, async ({ who }) => ({
     sessions: (
       await SessionRow.findAll({ where: { accountId: who.account.id }, order: [['lastSeenAt', 'DESC']], limit: 100 })
@@ -182,27 +208,10 @@ export function routes(context: Context, streams: Streams): { router: Router; mo
   mount(accountApi.replaceRecoveryCode, ({ who, body }) =>
     replaceRecoveryCode(context, who, body.currentAuthKey, body.recovery),
   );
-  mount(accountApi.startRecovery, async ({ body, ip, http }) => {
-    const { account, wrappedSecret } = await accountForRecovery(context, {
-      ...body,
-      ip,
-      device: deviceOf(context, http, 'worker'),
-    });
-    return { accountId: account.id, wrappedSecret };
-  });
-  mount(accountApi.finishRecovery, async ({ body, ip, http }) => {
-    const { account, token } = await recover(context, {
-      ...body,
-      deviceName: body.device,
-      ip,
-      device: deviceOf(context, http, 'worker'),
-    });
-    return entered(http, account, token);
-  });
   mount(accountApi.lookAtInvitation, async ({ body }) => accountOf(await invitedAccount(context, body.token)));
   mount(accountApi.setUpAccount, async ({ body, http }) => {
     const { account, token } = await setUp(context, body);
-    return entered(http, account, token);
+    return cookies.entered(http, account, token);
   });
   mount(accountApi.invite, async ({ who, body }) => {
     const { token, until } = await invite(context, body, byAccount(who.account.id));
@@ -219,13 +228,16 @@ export function routes(context: Context, streams: Streams): { router: Router; mo
   mount(accountApi.recordExport, ({ who, body }) =>
     logged(context, { kind: 'exported', actor: byAccount(who.account.id), about: { what: body.what } }),
   );
+  mount(accountApi.putAccountKey, ({ who, body }) => keepAccountKey(context, who.account, body));
+}
+
+function mountColleagues(mount: Mount, context: Context): void {
   mount(accountApi.endAccount, ({ who, params, body }) => endAccount(context, who.account, params.id, body.withdraw));
   mount(accountApi.reopenAccount, ({ who, params }) => reopenAccount(context, who.account, params.id));
   mount(accountApi.endSessionsOf, async ({ who, params }) => ({
     ended: await endSessionsOf(context, who.account, params.id),
   }));
   mount(accountApi.changeRole, ({ who, params, body }) => changeRole(context, who.account, params.id, body.role));
-  mount(accountApi.putAccountKey, ({ who, body }) => keepAccountKey(context, who.account, body));
   mount(accountApi.putDepartments, ({ who, params, body }) =>
     putDepartments(context, who.account, params.id, body.departments),
   );
@@ -243,7 +255,10 @@ export function routes(context: Context, streams: Streams): { router: Router; mo
         : { key: { suite: row.keySuite, publicKey: new Uint8Array(row.publicKey) } }),
     })),
   }));
+}
 
+/** What browsers keep sealed here, and the octets of what they send. */
+function mountVault(mount: Mount, context: Context): void {
   mount(vaultApi.listVault, ({ who, params, query }) => listItems(context, who.account.id, params.kind, query));
   mount(vaultApi.getVaultItem, ({ who, params, query }) =>
     getItem(context, who.account.id, params.kind, params.id, query.known),
@@ -255,10 +270,6 @@ export function routes(context: Context, streams: Streams): { router: Router; mo
     dropItem(context, { accountId: who.account.id, ...params, ...body }),
   );
   mount(vaultApi.putVaultManifest, ({ who, params, body }) => putManifest(context, who.account.id, params.kind, body));
-
-  mountBook(context, mount);
-  mountSubmission(context, mount);
-
   mount(blobApi.startBlob, async ({ who, body }) => ({
     received: await startBlob(context, who.account.id, body.id, body.size),
   }));
@@ -273,14 +284,9 @@ export function routes(context: Context, streams: Streams): { router: Router; mo
     readPart(context, (await ownBlob(who.account.id, params.id)).id, params.index),
   );
   mount(blobApi.deleteBlob, ({ who, params }) => deleteBlob(context, who.account.id, params.id));
+}
 
-  mount(messageApi.sendRequest, ({ who, params, body }) =>
-    sendRequest(context, who.account, { id: params.id, ...body }),
-  );
-  mount(messageApi.dispatchMessage, async ({ who, params, body }) => {
-    const { sentAt, already } = await dispatchMessage(context, who.account, { id: params.id, ...body }, who.device);
-    return { already, ...(sentAt === undefined ? {} : { sentAt }) };
-  });
+function mountReleases(mount: Mount, context: Context): void {
   mount(releaseApi.listReleases, ({ who }) => listReleases(context, who.account.id));
   mount(releaseApi.getRelease, ({ who, params }) => readRelease(context, who.account.id, params.id));
   mount(releaseApi.getReleasePart, ({ who, params }) =>
@@ -289,6 +295,17 @@ export function routes(context: Context, streams: Streams): { router: Router; mo
   mount(releaseApi.letGo, async ({ who, params }) => ({ sentAt: await letGo(context, who.account, params.id) }));
   mount(releaseApi.sendBack, ({ who, params, body }) => sendBack(context, who.account, params.id, body.sentence));
   mount(releaseApi.takeReleaseBack, ({ who, params }) => takeReleaseBack(context, who.account.id, params.id));
+}
+
+/** What is sent, found again and looked at. */
+function mountMessages(mount: Mount, context: Context): void {
+  mount(messageApi.sendRequest, ({ who, params, body }) =>
+    sendRequest(context, who.account, { id: params.id, ...body }),
+  );
+  mount(messageApi.dispatchMessage, async ({ who, params, body }) => {
+    const { sentAt, already } = await dispatchMessage(context, who.account, { id: params.id, ...body }, who.device);
+    return { already, ...(sentAt === undefined ? {} : { sentAt }) };
+  });
   mount(messageApi.takeBack, ({ who, params }) => takeBack(context, who.account.id, params.id));
   mount(messageApi.listWrittenTo, async ({ who }) => ({ people: await listWrittenTo(context, who.account.id) }));
   mount(searchApi.fetchWords, ({ who, body }) => wordsFor(context, who.account.id, body));
@@ -296,6 +313,18 @@ export function routes(context: Context, streams: Streams): { router: Router; mo
   mount(messageApi.listSent, ({ who, query }) => listSent(context, who.account.id, query));
   mount(messageApi.listEvents, ({ who, params, query }) => listEvents(who.account.id, params.id, query.before));
   mount(messageApi.getSent, ({ who, params }) => getSent(context, who.account.id, params.id));
+  mount(messageApi.findAnswered, async ({ who, body }) => {
+    const answered = await answeredByIds(context, who.account.id, body.answers);
+    return answered === undefined ? {} : { answered: defined({ hadLock: answered.hadLock }) };
+  });
+  mount(messageApi.getConversation, async ({ who, params }) => ({
+    messages: await getConversation(context, who.account.id, params.id),
+  }));
+  mount(messageApi.getDesk, ({ who, query }) => desk(context, who.account.id, query.zone));
+}
+
+/** Who can read what was sent, until when, and what can be stated of it. */
+function mountAccesses(mount: Mount, context: Context): void {
   mount(messageApi.moveClosing, async ({ who, params, body }) => ({
     moved: await moveClosing(context, who.account.id, params.id, body.grantIds, body.closesAt),
   }));
@@ -320,15 +349,10 @@ export function routes(context: Context, streams: Streams): { router: Router; mo
     makeStatement(context, who.account, params.id, body.grantIds),
   );
   mount(messageApi.makeDeliveryStatement, ({ who, params }) => makeDelivery(context, who.account, params.id));
-  mount(messageApi.findAnswered, async ({ who, body }) => {
-    const answered = await answeredByIds(context, who.account.id, body.answers);
-    return answered === undefined ? {} : { answered: defined({ hadLock: answered.hadLock }) };
-  });
-  mount(messageApi.getConversation, async ({ who, params }) => ({
-    messages: await getConversation(context, who.account.id, params.id),
-  }));
-  mount(messageApi.getDesk, ({ who, query }) => desk(context, who.account.id, query.zone));
+}
 
+/** Presets and rules. */
+function mountRules(mount: Mount, context: Context): void {
   mount(presetApi.listPresets, async ({ who }) => ({
     presets: await listPresets(who.account),
   }));
@@ -354,7 +378,9 @@ export function routes(context: Context, streams: Streams): { router: Router; mo
     presetApi.deletePreset,
     async ({ who, params }) => void (await deletePreset(context, who.account.id, params.id)),
   );
+}
 
+function mountReceived(mount: Mount, context: Context): void {
   mount(receivedApi.getNews, ({ who }) => news(context, who.account.id));
   mount(receivedApi.listReceived, ({ who, query }) => listReceived(context, who.account.id, query));
   mount(receivedApi.getReceived, ({ who, params }) => getReceived(context, who.account.id, params.id));
@@ -369,12 +395,13 @@ export function routes(context: Context, streams: Streams): { router: Router; mo
   mount(receivedApi.recordReceivedUse, ({ who, params, body }) =>
     recordReceivedUse(context, who.account.id, params.id, body.what),
   );
-
   mount(receivedApi.getIncoming, ({ who, params }) => getIncoming(context, who.account.id, params.id));
   mount(receivedApi.putIncoming, ({ who, params, body }) => putIncoming(context, who.account.id, params.id, body));
   mount(receivedApi.deleteIncoming, ({ who, params }) => deleteIncoming(context, who.account.id, params.id));
   mount(receivedApi.restoreIncoming, ({ who, params }) => restoreIncoming(context, who.account.id, params.id));
+}
 
+function mountCertificates(mount: Mount, context: Context): void {
   mount(certificateApi.requestCertificate, ({ who, body }) =>
     requestCertificate(context, who.account, body.request, body.purpose),
   );
@@ -387,7 +414,9 @@ export function routes(context: Context, streams: Streams): { router: Router; mo
   mount(certificateApi.removeAnchor, ({ who, params }) => removeAnchor(context, who.account.id, params.id));
   mount(certificateApi.getEvidence, ({ who, body }) => getEvidence(context, who.account.id, body));
   mount(certificateApi.searchDirectory, async ({ query }) => ({ entries: await searchDirectory(context, query) }));
+}
 
+function mountOpenPgp(mount: Mount, context: Context): void {
   mount(openPgpApi.findKeys, ({ body }) => findKeys(context, body.wanted));
   mount(openPgpApi.listPublished, async ({ who }) => ({ keys: await listPublished(context, who.account) }));
   mount(openPgpApi.publishKey, ({ who, params, body }) =>
@@ -401,7 +430,27 @@ export function routes(context: Context, streams: Streams): { router: Router; mo
   mount(openPgpApi.getKeyTrust, async () => ({ keys: await listTrustedKeys(context) }));
   mount(openPgpApi.addTrustedKey, ({ who, body }) => addTrustedKey(context, who.account.id, body));
   mount(openPgpApi.removeTrustedKey, ({ who, params }) => removeTrustedKey(context, who.account.id, params.id));
+}
 
+export function routes(context: Context, streams: Streams): { router: Router; mounted: Set<Endpoint> } {
+  const router = new Router();
+  const mounted = new Set<Endpoint>();
+  const mount = mounter(router, context, mounted);
+  const cookies = cookiesOf(context);
+  mountOffice(mount, context, streams);
+  mountSignIn(mount, context, cookies);
+  mountAccount(mount, context, cookies);
+  mountColleagues(mount, context);
+  mountVault(mount, context);
+  mountReleases(mount, context);
+  mountMessages(mount, context);
+  mountAccesses(mount, context);
+  mountRules(mount, context);
+  mountReceived(mount, context);
+  mountCertificates(mount, context);
+  mountOpenPgp(mount, context);
+  mountBook(context, mount);
+  mountSubmission(context, mount);
   mountRoom(mount, context);
   mountSlots(mount, context);
   return { router, mounted };

@@ -160,47 +160,10 @@ export class Authority {
     if (publicKey instanceof Uint8Array)
       certificate.subjectPublicKeyInfo = pkijs.PublicKeyInfo.fromBER(publicKey.buffer);
     else await certificate.subjectPublicKeyInfo.importKey(publicKey as CryptoKey);
-    const ec = certificate.subjectPublicKeyInfo.algorithm.algorithmId === '1.2.840.10045.2.1';
-    const usages = [...(purpose === 'encrypt' ? [] : [0]), ...(purpose === 'sign' ? [] : [ec ? 4 : 2])];
-    const { host } = this.state;
     certificate.extensions = [
-      extension('2.5.29.15', true, bits(...usages)),
-      extension(
-        '2.5.29.37',
-        false,
-        new asn1js.Sequence({
-          value: [new asn1js.ObjectIdentifier({ value: forMail ? '1.3.6.1.5.5.7.3.4' : '1.3.6.1.5.5.7.3.2' })],
-        }),
-      ),
-      extension(
-        '2.5.29.17',
-        false,
-        new pkijs.GeneralNames({
-          names: addresses.map((value) => new pkijs.GeneralName({ type: 1, value })),
-        }).toSchema(),
-      ),
-      extension(
-        '2.5.29.14',
-        false,
-        new asn1js.OctetString({ valueHex: await keyId(certificate.subjectPublicKeyInfo) }),
-      ),
+      ...(await mailExtensions(certificate.subjectPublicKeyInfo, { purpose, addresses, forMail })),
       ...(await this.issuerExtensions('issuing')),
-      extension(
-        '1.3.6.1.5.5.7.1.1',
-        false,
-        new pkijs.InfoAccess({
-          accessDescriptions: [
-            new pkijs.AccessDescription({
-              accessMethod: '1.3.6.1.5.5.7.48.1',
-              accessLocation: uri(`http://${host}/ocsp`),
-            }),
-            new pkijs.AccessDescription({
-              accessMethod: '1.3.6.1.5.5.7.48.2',
-              accessLocation: uri(`http://${host}/issuing.cer`),
-            }),
-          ],
-        }).toSchema(),
-      ),
+      accessToIssuer(this.state.host),
     ];
     await certificate.sign(this.issuing.key as CryptoKey, 'SHA-256');
     const der = new Uint8Array(certificate.toSchema(true).toBER());
@@ -280,19 +243,7 @@ export class Authority {
       const issued = mine.includes(Buffer.from(reqCert.issuerKeyHash.valueBlock.valueHexView).toString('hex'))
         ? this.state.issued.find(({ serial }) => serial === hexOf(reqCert.serialNumber))
         : undefined;
-      if (issued === undefined) response.certStatus = new asn1js.Primitive({ idBlock: { tagClass: 3, tagNumber: 2 } });
-      else if (issued.revoked === undefined)
-        response.certStatus = new asn1js.Primitive({ idBlock: { tagClass: 3, tagNumber: 0 } });
-      else {
-        const reason = new asn1js.Constructed({
-          idBlock: { tagClass: 3, tagNumber: 0 },
-          value: [new asn1js.Enumerated({ value: REASONS[issued.revoked.reason] })],
-        });
-        response.certStatus = new asn1js.Constructed({
-          idBlock: { tagClass: 3, tagNumber: 1 },
-          value: [new asn1js.GeneralizedTime({ valueDate: new Date(issued.revoked.at) }), reason],
-        });
-      }
+      response.certStatus = statusOf(issued);
       response.thisUpdate = now;
       response.nextUpdate = new Date(now.getTime() + DAY);
       basic.tbsResponseData.responses.push(response);
@@ -310,6 +261,45 @@ export class Authority {
 }
 
 const hexOf = (number: asn1js.Integer): string => Buffer.from(number.valueBlock.valueHexView).toString('hex');
+
+/** What it may be used for, by whom it is held, and how its key is named. */
+async function mailExtensions(
+  key: pkijs.PublicKeyInfo,
+  { purpose, addresses, forMail }: Required<Pick<IssueInput, 'purpose' | 'addresses' | 'forMail'>>,
+): Promise<pkijs.Extension[]> {
+  const ec = key.algorithm.algorithmId === '1.2.840.10045.2.1';
+  const usages = [...(purpose === 'encrypt' ? [] : [0]), ...(purpose === 'sign' ? [] : [ec ? 4 : 2])];
+  const extended = new asn1js.ObjectIdentifier({ value: forMail ? '1.3.6.1.5.5.7.3.4' : '1.3.6.1.5.5.7.3.2' });
+  const names = addresses.map((value) => new pkijs.GeneralName({ type: 1, value }));
+  return [
+    extension('2.5.29.15', true, bits(...usages)),
+    extension('2.5.29.37', false, new asn1js.Sequence({ value: [extended] })),
+    extension('2.5.29.17', false, new pkijs.GeneralNames({ names }).toSchema()),
+    extension('2.5.29.14', false, new asn1js.OctetString({ valueHex: await keyId(key) })),
+  ];
+}
+
+/** Where its issuer answers, and where the issuer's own certificate lies. */
+function accessToIssuer(host: string): pkijs.Extension {
+  const at = (accessMethod: string, path: string) =>
+    new pkijs.AccessDescription({ accessMethod, accessLocation: uri(`http://${host}/${path}`) });
+  const accessDescriptions = [at('1.3.6.1.5.5.7.48.1', 'ocsp'), at('1.3.6.1.5.5.7.48.2', 'issuing.cer')];
+  return extension('1.3.6.1.5.5.7.1.1', false, new pkijs.InfoAccess({ accessDescriptions }).toSchema());
+}
+
+/** Unknown, good or revoked (RFC 6960 §4.2.1). */
+function statusOf(issued: AuthorityState['issued'][number] | undefined): asn1js.Primitive | asn1js.Constructed {
+  if (issued === undefined) return new asn1js.Primitive({ idBlock: { tagClass: 3, tagNumber: 2 } });
+  if (issued.revoked === undefined) return new asn1js.Primitive({ idBlock: { tagClass: 3, tagNumber: 0 } });
+  const reason = new asn1js.Constructed({
+    idBlock: { tagClass: 3, tagNumber: 0 },
+    value: [new asn1js.Enumerated({ value: REASONS[issued.revoked.reason] })],
+  });
+  return new asn1js.Constructed({
+    idBlock: { tagClass: 3, tagNumber: 1 },
+    value: [new asn1js.GeneralizedTime({ valueDate: new Date(issued.revoked.at) }), reason],
+  });
+}
 
 async function issuerExtensions(
   issuer: pkijs.Certificate,

@@ -54,25 +54,15 @@ async function issue(http: RouterContext, authority: Authority): Promise<void> {
   };
 }
 
-export function certificateRoutes(router: Router, authorities: () => Promise<Authorities>): void {
-  const of = async (http: RouterContext): Promise<Authority> =>
-    (await authorities()).byHost(String(http.params.host)) ?? http.throw(404, 'no such host in this world');
-  const send = (http: RouterContext, type: string, bytes: Uint8Array): void => {
-    http.type = type;
-    http.body = Buffer.from(bytes);
-  };
-  router.get('/authorities', async (http) => {
-    const all = await authorities();
-    http.body = {
-      authorities: (['office', 'foreign'] as const).map((which) => ({
-        host: HOSTS[which],
-        name: all[which].state.name,
-        office: which === 'office',
-        root: base64(all[which].rootCertificate),
-        issuing: base64(all[which].issuingCertificate),
-      })),
-    };
-  });
+type Of = (http: RouterContext) => Promise<Authority>;
+
+function send(http: RouterContext, type: string, bytes: Uint8Array): void {
+  http.type = type;
+  http.body = Buffer.from(bytes);
+}
+
+/** What anybody fetches of an authority: its certificates, its lists, its word on one certificate. */
+function publishedRoutes(router: Router, of: Of): void {
   router.get('/web/:host/root.cer', async (http) =>
     send(http, 'application/pkix-cert', (await of(http)).rootCertificate),
   );
@@ -86,38 +76,59 @@ export function certificateRoutes(router: Router, authorities: () => Promise<Aut
     send(http, 'application/pkix-crl', await (await of(http)).list('issuing', new Date())),
   );
   router.post('/web/:host/ocsp', async (http) => {
-    const answer = await (
-      await of(http)
-    )
+    const authority = await of(http);
+    const answer = await authority
       .answer(await bodyOf(http), new Date())
       .catch(() => http.throw(400, 'no OCSP request'));
     send(http, 'application/ocsp-response', answer);
   });
-  router.post('/web/:host/certificates', async (http) => issue(http, await of(http)));
-  router.post('/web/:host/revocations', async (http) => {
-    const asked = revocationSchema.safeParse(JSON.parse(Buffer.from(await bodyOf(http)).toString('utf8')));
-    if (!asked.success) return http.throw(400, 'serial and reason are wanted');
-    if (!(await of(http)).revoke(asked.data.serial, asked.data.reason, new Date()))
-      return http.throw(409, 'this certificate was not issued here, or is revoked already');
-    http.body = {};
-  });
-  router.get('/web/:host/people', async (http) => {
-    if (http.params.host !== DIRECTORY_HOST) return http.throw(404, 'no such host in this world');
-    const mail = String(http.query.mail ?? '').toLowerCase();
-    const name = String(http.query.name ?? '').toLowerCase();
-    if (mail === '' && name.length < 2) return http.throw(400, 'mail, or a name of two letters at least');
-    const found = (await authorities()).correspondents.filter(
-      (one) =>
-        one.listed &&
-        (mail !== '' ? one.address === mail : `${one.name} ${one.organization}`.toLowerCase().includes(name)),
-    );
+}
+
+async function revoke(http: RouterContext, authority: Authority): Promise<void> {
+  const asked = revocationSchema.safeParse(JSON.parse(Buffer.from(await bodyOf(http)).toString('utf8')));
+  if (!asked.success) return http.throw(400, 'serial and reason are wanted');
+  if (!authority.revoke(asked.data.serial, asked.data.reason, new Date()))
+    return http.throw(409, 'this certificate was not issued here, or is revoked already');
+  http.body = {};
+}
+
+function findPeople(http: RouterContext, { correspondents }: Authorities): void {
+  if (http.params.host !== DIRECTORY_HOST) return http.throw(404, 'no such host in this world');
+  const mail = String(http.query.mail ?? '').toLowerCase();
+  const name = String(http.query.name ?? '').toLowerCase();
+  if (mail === '' && name.length < 2) return http.throw(400, 'mail, or a name of two letters at least');
+  const found = correspondents.filter(
+    (one) =>
+      one.listed &&
+      (mail !== '' ? one.address === mail : `${one.name} ${one.organization}`.toLowerCase().includes(name)),
+  );
+  http.body = {
+    entries: found.slice(0, 20).map(({ name: commonName, organization, address, certificate }) => ({
+      name: commonName,
+      organization,
+      mail: address,
+      certificates: [certificate],
+    })),
+  };
+}
+
+export function certificateRoutes(router: Router, authorities: () => Promise<Authorities>): void {
+  const of: Of = async (http) =>
+    (await authorities()).byHost(String(http.params.host)) ?? http.throw(404, 'no such host in this world');
+  router.get('/authorities', async (http) => {
+    const all = await authorities();
     http.body = {
-      entries: found.slice(0, 20).map(({ name: commonName, organization, address, certificate }) => ({
-        name: commonName,
-        organization,
-        mail: address,
-        certificates: [certificate],
+      authorities: (['office', 'foreign'] as const).map((which) => ({
+        host: HOSTS[which],
+        name: all[which].state.name,
+        office: which === 'office',
+        root: base64(all[which].rootCertificate),
+        issuing: base64(all[which].issuingCertificate),
       })),
     };
   });
+  publishedRoutes(router, of);
+  router.post('/web/:host/certificates', async (http) => issue(http, await of(http)));
+  router.post('/web/:host/revocations', async (http) => revoke(http, await of(http)));
+  router.get('/web/:host/people', async (http) => findPeople(http, await authorities()));
 }

@@ -554,7 +554,10 @@ export const findAnswered = endpoint({
   byDoor: true,
   maxBytes: 400_000,
   body: z.object({ answers: z.array(line(998)).min(1).max(100) }),
-  reply: z.object({ answered: z.object({ hadLock: z.boolean().optional() }).optional() }),
+  reply: z.object({
+    /** `textOpen`: only its files were locked. */
+    answered: z.object({ hadLock: z.boolean().optional(), textOpen: z.boolean() }).optional(),
+  }),
 });
 
 /** One conversation as this account sees it, oldest first: what it sent and what it received. */

@@ -89,11 +89,11 @@ function asLocked(draft: Draft, before: Known, asItCame: LockBefore): Way {
  */
 function asRulesAllow(draft: Draft, known: Known): Way {
   const plan = makePlan(draft, known);
-  if (draft.answered !== undefined) return { draft, known, plan };
   const { programsOpenBy = [], programsLockFiles } = plan.verdict ?? {};
-  if (programsLockFiles !== undefined) return filesOnly(draft, known, programsLockFiles);
+  if (programsLockFiles !== undefined && draft.answered?.textOpen !== false)
+    return filesOnly(draft, known, programsLockFiles);
   const [rule] = programsOpenBy;
-  if (rule === undefined) return { draft, known, plan };
+  if (rule === undefined || draft.answered !== undefined) return { draft, known, plan };
   const open: Draft = {
     ...draft,
     openReason: `Handed in by a mail program; the rule “${rule}” lets it leave open`,

@@ -36,11 +36,21 @@ async function came(messageId: string, contentType?: string): Promise<string> {
 
 const asked = (...answers: string[]) => maren.client(findAnswered, { body: { answers } });
 
-type Over = Partial<Parameters<typeof prepare>[1]> & { inReplyTo?: string; answers?: string[]; ruled?: Ruled };
-async function dispatched({ inReplyTo, answers, ruled, ...over }: Over): Promise<string> {
+type Over = Partial<Parameters<typeof prepare>[1]> & {
+  inReplyTo?: string;
+  answers?: string[];
+  mailId?: string;
+  ruled?: Ruled;
+};
+async function dispatched({ inReplyTo, answers, mailId, ruled, ...over }: Over): Promise<string> {
   const { id, content, contentBlobId, dispatch } = await prepare(demoMessage({ files: [] }), over);
   await upload(maren.client, contentBlobId, content);
-  const said = { ...(inReplyTo && { inReplyTo }), ...(answers && { answers }), ...(ruled && { ruled }) };
+  const said = {
+    ...(inReplyTo && { inReplyTo }),
+    ...(answers && { answers }),
+    ...(ruled && { ruled }),
+    ...(mailId && { mailId }),
+  };
   await maren.client(dispatchMessage, { params: { id }, body: { ...dispatch, ...said } });
   return id;
 }
@@ -49,12 +59,22 @@ test('whether what a mail names had a lock is told of one’s own mail only', as
   await came('locked@clinic.example', LOCKED);
   await came('signed@clinic.example', SIGNED);
   await came('plain@clinic.example');
-  expect(await asked('locked@clinic.example')).toEqual({ answered: { hadLock: true } });
-  expect(await asked('signed@clinic.example')).toEqual({ answered: { hadLock: false } });
-  expect(await asked('plain@clinic.example')).toEqual({ answered: { hadLock: false } });
+  expect(await asked('locked@clinic.example')).toEqual({ answered: { hadLock: true, textOpen: false } });
+  expect(await asked('signed@clinic.example')).toEqual({ answered: { hadLock: false, textOpen: false } });
+  expect(await asked('plain@clinic.example')).toEqual({ answered: { hadLock: false, textOpen: false } });
   expect(await asked('nothing@clinic.example')).toEqual({});
   const tobias = await house.worker('tobias.quill');
   expect(await tobias.client(findAnswered, { body: { answers: ['locked@clinic.example'] } })).toEqual({});
+});
+
+test('where only the files of what one wrote oneself were locked, the text of an answer to it may stay readable, too', async () => {
+  const [texts, whole] = ['texts@larkmoor.example', 'whole@larkmoor.example'];
+  await dispatched({ mailId: texts, terms: { textOpen: true } });
+  await dispatched({ mailId: whole });
+  expect(await asked(texts)).toEqual({ answered: { hadLock: true, textOpen: true } });
+  expect(await asked(whole)).toEqual({ answered: { hadLock: true, textOpen: false } });
+  await dispatched({ answers: [texts], terms: { textOpen: true } });
+  expect(await codeOf(dispatched({ answers: [whole], terms: { textOpen: true } }))).toBe('below-preset');
 });
 
 test('its text stays readable in no answer to it; beside one that answers what lay open it may', async () => {

@@ -315,7 +315,8 @@ function mountMessages(mount: Mount, context: Context): void {
   mount(messageApi.getSent, ({ who, params }) => getSent(context, who.account.id, params.id));
   mount(messageApi.findAnswered, async ({ who, body }) => {
     const answered = await answeredByIds(context, who.account.id, body.answers);
-    return answered === undefined ? {} : { answered: defined({ hadLock: answered.hadLock }) };
+    if (answered === undefined) return {};
+    return { answered: { textOpen: answered.textOpen, ...defined({ hadLock: answered.hadLock }) } };
   });
   mount(messageApi.getConversation, async ({ who, params }) => ({
     messages: await getConversation(context, who.account.id, params.id),

@@ -11,6 +11,7 @@ interface Known {
   conversation_id: string;
   by_notice: boolean;
   had_lock: boolean | null;
+  text_open: boolean;
 }
 
 export interface Answered {
@@ -19,6 +20,8 @@ export interface Answered {
   byNotice: boolean;
   /** Undefined of mail that came in before this was kept. */
   hadLock: boolean | undefined;
+  /** Of it only the files were locked. */
+  textOpen: boolean;
 }
 
 /**
@@ -33,16 +36,21 @@ export async function answeredByIds(
   if (ids.length === 0) return undefined;
   const [found] = await rows<Known>(
     db,
-    `SELECT conversation_id, by_notice, had_lock FROM (
-       SELECT m.conversation_id, m.sent_at AS at, false AS by_notice, c.lock <> 'open' AS had_lock FROM copies c JOIN messages m ON m.id = c.message_id WHERE c.account_id = $1 AND c.mail_id = ANY($2)
-       UNION ALL SELECT m.conversation_id, m.sent_at, true, true FROM outbox o JOIN grants g ON g.id = o.grant_id JOIN messages m ON m.id = g.message_id WHERE g.account_id = $1 AND o.message_id_header = ANY($2)
-       UNION ALL SELECT conversation_id, sent_at, false, coalesce(handling->>'clear', 'false') <> 'true' FROM messages WHERE account_id = $1 AND mail_id_hash = ANY($3)
-       UNION ALL SELECT conversation_id, arrived_at, false, had_lock FROM incoming WHERE account_id = $1 AND mail_id_hash = ANY($3)
+    `SELECT conversation_id, by_notice, coalesce(had_lock, NOT (handling->>'clear')::boolean) AS had_lock, coalesce((handling->>'textOpen')::boolean, false) AS text_open FROM (
+       SELECT m.conversation_id, m.sent_at AS at, false AS by_notice, NULL::boolean AS had_lock, m.handling FROM copies c JOIN messages m ON m.id = c.message_id WHERE c.account_id = $1 AND c.mail_id = ANY($2)
+       UNION ALL SELECT m.conversation_id, m.sent_at, true, NULL, m.handling FROM outbox o JOIN grants g ON g.id = o.grant_id JOIN messages m ON m.id = g.message_id WHERE g.account_id = $1 AND o.message_id_header = ANY($2)
+       UNION ALL SELECT conversation_id, sent_at, false, NULL, handling FROM messages WHERE account_id = $1 AND mail_id_hash = ANY($3)
+       UNION ALL SELECT conversation_id, arrived_at, false, had_lock, NULL FROM incoming WHERE account_id = $1 AND mail_id_hash = ANY($3)
      ) AS known ORDER BY at DESC LIMIT 1`,
     [accountId, ids, ids.flatMap((id) => secrets.keyedHashes(PURPOSE, id))],
   );
   return (
-    found && { conversationId: found.conversation_id, byNotice: found.by_notice, hadLock: found.had_lock ?? undefined }
+    found && {
+      conversationId: found.conversation_id,
+      byNotice: found.by_notice,
+      hadLock: found.had_lock ?? undefined,
+      textOpen: found.text_open,
+    }
   );
 }
 
@@ -51,11 +59,11 @@ export async function answeredMail(
   { db }: Context,
   accountId: string,
   id: string,
-): Promise<Pick<Answered, 'conversationId' | 'hadLock'> | undefined> {
-  const [found] = await rows<Omit<Known, 'by_notice'>>(
+): Promise<Omit<Answered, 'byNotice'> | undefined> {
+  const [found] = await rows<Pick<Known, 'conversation_id' | 'had_lock'>>(
     db,
     'SELECT conversation_id, had_lock FROM incoming WHERE id = $1 AND account_id = $2',
     [id, accountId],
   );
-  return found && { conversationId: found.conversation_id, hadLock: found.had_lock ?? undefined };
+  return found && { conversationId: found.conversation_id, hadLock: found.had_lock ?? undefined, textOpen: false };
 }

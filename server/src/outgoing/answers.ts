@@ -15,8 +15,12 @@ export interface WhatItAnswers {
   keeps?: HandlingTerms | undefined;
 }
 
-const keptOf = (answered: Pick<Answered, 'conversationId' | 'hadLock'> | undefined): WhatItAnswers | undefined =>
-  answered && { ...answered, ...(answered.hadLock === true ? { keeps: KEEPS_A_LOCK } : {}) };
+const keptOf = (answered: Omit<Answered, 'byNotice'> | undefined): WhatItAnswers | undefined =>
+  answered && {
+    conversationId: answered.conversationId,
+    hadLock: answered.hadLock,
+    ...(answered.hadLock === true && !answered.textOpen ? { keeps: KEEPS_A_LOCK } : {}),
+  };
 
 /**
  * What it answers, where its sender wrote or received that; undefined where it answers nothing that is known here.

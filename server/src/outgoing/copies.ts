@@ -171,6 +171,8 @@ export async function addCopies(
   }: { sender: AccountRow; messageId: string; ready: readonly ReadyCopy[]; leavesAt: Date },
   transaction: Transaction,
 ): Promise<void> {
+  // Through all copies: in this order people are shown, whoever shares a copy with whom.
+  let position = 0;
   for (const { copy, sha256, size, mailId } of ready) {
     await run(
       context.db,
@@ -178,11 +180,11 @@ export async function addCopies(
       [copy.id, messageId, sender.id, copy.lock, copy.blobId, sha256, size, leavesAt, mailId],
       transaction,
     );
-    for (const [position, { id, address, name, role }] of copy.recipients.entries()) {
+    for (const { id, address, name, role } of copy.recipients) {
       await run(
         context.db,
         `INSERT INTO copy_recipients (id, copy_id, position, address, name, role, state) VALUES ($1, $2, $3, $4, $5, $6, 'waiting')`,
-        [id, copy.id, position, address, name, role],
+        [id, copy.id, position++, address, name, role],
         transaction,
       );
       await context.jobs.deliverCopy(id, transaction, leavesAt);
@@ -345,7 +347,7 @@ interface CopyRow {
 const OF_MESSAGES: NamedStatement = {
   name: 'copies-of-messages',
   sql: `SELECT r.id, c.message_id, c.lock, r.address, r.name, r.role, r.state, r.at, r.answer
-    FROM copies c JOIN copy_recipients r ON r.copy_id = c.id WHERE c.message_id = ANY($1) ORDER BY r.position`,
+    FROM copies c JOIN copy_recipients r ON r.copy_id = c.id WHERE c.message_id = ANY($1) ORDER BY r.position, r.id`,
 };
 
 /** What went to whom as a copy, by message. */

@@ -2,9 +2,9 @@
 import { type BrowserContext, type Page } from '@playwright/test';
 import { desktop, expect, expectAccessible, type House, signIn, test } from './house';
 
-/** From now on no timer of the page runs: what still shows was told to it. As far ahead as no slow machine gets meanwhile. */
+/** From now on no timer of the page runs: what still shows was told to it. Seconds ahead, which no slow machine overtakes. */
 async function stopTimers(page: Page): Promise<void> {
-  await page.clock.pauseAt(await page.evaluate(() => Date.now() + 30_000));
+  await page.clock.pauseAt(await page.evaluate(() => Date.now() + 5_000));
 }
 
 /** The streams that were opened, without tries at a server that was not there. */

@@ -83,7 +83,7 @@ export const tryMail = endpoint({
   reply: mailOutcome,
 });
 /** As the DNS answers the server: another one is entered, there is none, or nobody answered. */
-export const RECORD_STATES = ['right', 'other', 'missing', 'unanswered'] as const;
+const RECORD_STATES = ['right', 'other', 'missing', 'unanswered'] as const;
 const recordSchema = z.object({
   what: z.enum(['signing-key', 'keys']),
   name: z.string(),

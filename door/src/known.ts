@@ -6,7 +6,7 @@ import { listPresets } from '@under-lock/contract/handling';
 import { getOffice } from '@under-lock/contract/office';
 import { findRegistered } from '@under-lock/contract/registered';
 import { getPolicy, listNewTo } from '@under-lock/contract/rules';
-import { type KnownAnswered } from '@under-lock/core/submission/draft';
+import { type AnsweredLock } from '@under-lock/core/handling/preset';
 import { firmLocks } from '@under-lock/core/office-book/firm';
 import { withOffice } from '@under-lock/core/office-book/planned';
 import { answersNamed } from '@under-lock/core/outgoing/dispatch';
@@ -25,7 +25,7 @@ export interface House {
   known: Omit<Known, 'rules'>;
   rules: Omit<KnownOfRules, 'looked' | 'isLookedThrough'>;
   /** What is known here of whatever the mail answers. */
-  answered: KnownAnswered;
+  answered: AnsweredLock | undefined;
 }
 
 /** What a mail became, what was known for it, and how it is to leave. */

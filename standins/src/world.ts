@@ -83,8 +83,8 @@ export async function startWorld(options: {
   // By UDP, where HTTP is by TCP: one number less to be told of.
   const names = await openNames({ port: door.port, office: officeDomain, mailKey, entered });
   const ports = { smtpPort: host.port, httpPort: door.port };
-  return Object.assign(world, ports, {
-    ...{ store, behaviour, entered, authorities, keyring, signingKey },
+  const parts = { store, behaviour, entered, authorities, keyring, signingKey };
+  return Object.assign(world, ports, parts, {
     async stop() {
       door.server.closeAllConnections();
       await new Promise((done) => door.server.close(done));

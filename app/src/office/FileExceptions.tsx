@@ -4,11 +4,11 @@
  */
 import { type FileException } from '@under-lock/core/locks/file/rules';
 import { CONTAINERS, isExtension } from '@under-lock/core/ways/file-way';
-import { ZIP_CIPHERS } from '@under-lock/core/zip/cipher';
+import { ciphersOffered } from '@under-lock/core/zip/cipher';
 import { Button, Choice, Empty, Field, Line, Panel, Row, Section, space, Stack, Text } from '@under-lock/ui';
 import { useState } from 'react';
 import { StyleSheet } from 'react-native';
-import { cipherWords, containerWords } from '../passwords/words';
+import { cipherWords, containerWords, extensionProblem } from '../passwords/words';
 
 interface Props {
   exceptions: readonly FileException[];
@@ -88,9 +88,7 @@ function Ways({ exception, about, legacyAllowed, onSet }: WaysProps) {
         onChange={(value) => onSet('cipher', value === USUAL ? undefined : value)}
         options={[
           { value: USUAL, label: 'As usual' },
-          ...ZIP_CIPHERS.filter((one) => one !== 'legacy' || legacyAllowed || exception.cipher === 'legacy').map(
-            (value) => ({ value, label: cipherWords[value] }),
-          ),
+          ...ciphersOffered(exception.cipher, legacyAllowed).map((value) => ({ value, label: cipherWords[value] })),
         ]}
       />
     </>
@@ -145,11 +143,7 @@ function ExceptionForm({
         code
         autoCapitalize="none"
         maxLength={9}
-        error={
-          extension === '' || isExtension(extension)
-            ? undefined
-            : 'One to eight small letters or digits, and none that a computer would run.'
-        }
+        error={extensionProblem(extension)}
       />
       <Field
         label={`Largest size in MB, for ${about}`}

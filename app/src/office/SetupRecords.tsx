@@ -1,5 +1,12 @@
 /** The records of the office's domain: what is to be entered, and how the DNS answers now. */
-import { type LookedUpRecord, lookUpRecords, sayRecordsPublished, type Setup } from '@under-lock/contract/office';
+import {
+  type LookedUpRecord,
+  lookUpRecords,
+  type Office,
+  sayRecordsPublished,
+  type Setup,
+} from '@under-lock/contract/office';
+import { keyHost, pointingAt } from '@under-lock/core/openpgp/key-host';
 import { momentInWords } from '@under-lock/core/when';
 import { Banner, Button, Row, Text } from '@under-lock/ui';
 import { useState } from 'react';
@@ -13,9 +20,11 @@ import { WayLink } from '../shell/WayLink';
 import { RecordsFound } from './RecordsFound';
 import { Step } from './SetupStep';
 
-/** As a DNS record says it; another name for an address is none. */
-const pointingAt = (host: string): string =>
-  host.startsWith('[') ? `AAAA ${host.slice(1, -1)}` : /^[\d.]+$/.test(host) ? `A ${host}` : `CNAME ${host}`;
+/** As a DNS record says it. */
+function keyRecord({ mailDomain, roomOrigin }: Office): string {
+  const { type, data } = pointingAt(roomOrigin);
+  return `${keyHost(mailDomain)} ${type} ${data}`;
+}
 
 export function SetupRecords({ setup }: { setup: Setup }) {
   const { data: office } = useOffice();
@@ -43,7 +52,7 @@ export function SetupRecords({ setup }: { setup: Setup }) {
       <WayLink href="/office/notices" label="The signing key’s record" forward />
       {office === undefined ? null : (
         <Text kind="mono" style={styles.wrap}>
-          {`openpgpkey.${office.mailDomain} ${pointingAt(new URL(office.roomOrigin).hostname)}`}
+          {keyRecord(office)}
         </Text>
       )}
       <RecordsFound records={found} />

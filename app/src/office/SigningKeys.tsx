@@ -14,7 +14,7 @@ import useSWR from 'swr';
 import { api } from '../api';
 import { useNow, zone } from '../clock';
 import { Listed } from '../shell/Listed';
-import { problemWords } from '../problem-words';
+import { useAttempt } from '../shell/useAttempt';
 import { RecordsFound } from './RecordsFound';
 
 function KeyLine({
@@ -73,30 +73,23 @@ export function SigningKeys() {
   const { data, error, mutate } = useSWR('signing-keys', () => api(listSigningKeys));
   const now = useNow();
   const [asking, setAsking] = useState(false);
-  const [said, setSaid] = useState<{ tone: 'sea' | 'brick'; text: string } | undefined>();
+  const { busy, said, say, attempt } = useAttempt();
   const [found, setFound] = useState<readonly LookedUpRecord[] | undefined>();
-  const look = async (): Promise<void> => {
-    try {
-      setFound((await api(lookUpRecords)).records.filter(({ what }) => what === 'signing-key'));
-    } catch (problem) {
-      setSaid({ tone: 'brick', text: problemWords(problem) });
-    }
-  };
+  const look = (): Promise<void> =>
+    attempt(async () => setFound((await api(lookUpRecords)).records.filter(({ what }) => what === 'signing-key')));
   const copy = (text: string, what: string): void =>
-    void navigator.clipboard.writeText(text).then(() => setSaid({ tone: 'sea', text: `The ${what} is copied.` }));
+    void navigator.clipboard.writeText(text).then(() => say({ tone: 'sea', text: `The ${what} is copied.` }));
   const replace = async (): Promise<void> => {
     setAsking(false);
     // What was found is of the key before.
     setFound(undefined);
-    try {
+    await attempt(async () => {
       await api(replaceSigningKey);
-      setSaid({
+      say({
         tone: 'sea',
         text: 'A new key is in use. Publish its record now, and leave the old one for two weeks: mail signed with it is still on its way.',
       });
-    } catch (problem) {
-      setSaid({ tone: 'brick', text: problemWords(problem) });
-    }
+    });
     await mutate();
   };
   return (
@@ -111,7 +104,7 @@ export function SigningKeys() {
       </Listed>
       <RecordsFound records={found} />
       <Row>
-        <Button label="Look the record up" onPress={() => void look()} />
+        <Button label="Look the record up" busy={busy} onPress={() => void look()} />
         <Button label="Make a new key" onPress={() => setAsking(true)} />
       </Row>
       <Dialog

@@ -8,7 +8,7 @@ import {
   OWN_EXTENSION,
   SCOPES,
 } from '@under-lock/core/ways/file-way';
-import { ZIP_CIPHERS } from '@under-lock/core/zip/cipher';
+import { ciphersOffered } from '@under-lock/core/zip/cipher';
 import { Check, Choice, Field, space, Stack } from '@under-lock/ui';
 import { useState } from 'react';
 import { StyleSheet } from 'react-native';
@@ -17,6 +17,7 @@ import {
   cipherWords,
   containerDetails,
   containerWords,
+  extensionProblem,
   formDetails,
   formWords,
   namingWords,
@@ -45,9 +46,11 @@ function Inside({ way, legacyAllowed, onSet }: InsideProps) {
           label="Cipher"
           value={way.cipher}
           onChange={(cipher) => onSet({ cipher })}
-          options={ZIP_CIPHERS.filter((one) => one !== 'legacy' || legacyAllowed || way.cipher === 'legacy').map(
-            (value) => ({ value, label: cipherWords[value], detail: cipherDetails[value] }),
-          )}
+          options={ciphersOffered(way.cipher, legacyAllowed).map((value) => ({
+            value,
+            label: cipherWords[value],
+            detail: cipherDetails[value],
+          }))}
         />
       )}
       <Choice
@@ -120,11 +123,7 @@ export function FileWayForm({
         autoCapitalize="none"
         maxLength={9}
         hint={`For mail gateways that refuse .${OWN_EXTENSION[way.container]}; the note then says what to do. Empty for the usual one.`}
-        error={
-          extension === '' || isExtension(extension)
-            ? undefined
-            : 'One to eight small letters or digits, and none that a computer would run.'
-        }
+        error={extensionProblem(extension)}
       />
       <Check
         label="A new password for each message"

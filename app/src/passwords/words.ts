@@ -1,6 +1,7 @@
 import {
   type Container,
   type FileWay,
+  isExtension,
   type MessageForm,
   type Naming,
   type Scope,
@@ -74,3 +75,9 @@ export function waySentence({ container, cipher, scope, eachTime, telling }: Fil
   const how = container === 'zip' ? `ZIP, ${cipherWords[cipher]}` : containerWords[container];
   return `${how}; ${scope === 'files' ? 'only the files' : 'text and files'}; ${eachTime ? 'a new password each time' : 'one password'}, ${tellingShort[telling]}`;
 }
+
+/** Of another ending for a locked file, as it was typed; empty for the usual one. */
+export const extensionProblem = (extension: string): string | undefined =>
+  extension === '' || isExtension(extension)
+    ? undefined
+    : 'One to eight small letters or digits, and none that a computer would run.';

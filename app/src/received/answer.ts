@@ -6,7 +6,8 @@ import { type Account } from '@under-lock/contract/account';
 import { type Reply } from '@under-lock/contract/client';
 import { type getReceived } from '@under-lock/contract/received';
 import { escapeHtml } from '@under-lock/core/escape-html';
-import { KEEPS_A_LOCK } from '@under-lock/core/handling/preset';
+import { defined } from '@under-lock/core/defined';
+import { keptOfLock } from '@under-lock/core/handling/preset';
 import { type MessageContent } from '@under-lock/core/message/content';
 import { safeFileName } from '@under-lock/core/file-name';
 import { htmlOfText } from '@under-lock/core/message/text-forms';
@@ -138,7 +139,7 @@ export const beginMailAnswer = (
       reference,
       ...fromOwn(own, [...to, ...cc]),
       inReplyTo: id,
-      ...(hadLock ? { answered: KEEPS_A_LOCK } : {}),
+      ...defined({ answered: keptOfLock({ hadLock, textOpen: false }) }),
       answers: [...answers, messageId].filter((one) => one !== ''),
     },
     asked,

@@ -89,8 +89,20 @@ export function tighten(applied: Applied, asked: HandlingTerms): { applied: Appl
   return { applied: { ...applied, terms }, by: changedParts(terms, applied.terms) };
 }
 
+/** Of what is answered: undefined where nobody knows. `textOpen`: only its files were locked. */
+export interface AnsweredLock {
+  hadLock?: boolean | undefined;
+  textOpen: boolean;
+}
+
 /** What answers a mail that came under a lock keeps one: its text stays readable to nobody, and it leaves open on purpose only. */
 export const KEEPS_A_LOCK: HandlingTerms = { ...LOOSEST_TERMS, textOpen: false };
+
+/** What an answer keeps of a lock, where what it answers carries no terms; undefined where that had none. */
+export function keptOfLock({ hadLock, textOpen }: AnsweredLock): HandlingTerms | undefined {
+  if (hadLock !== true) return undefined;
+  return textOpen ? LOOSEST_TERMS : KEEPS_A_LOCK;
+}
 
 /**
  * An answer, which keeps at least the handling of what it answers; `kept` are the parts that this made stricter. What

@@ -7,6 +7,7 @@ import { type Bytes, utf8 } from '../bytes';
 import { checkAddress } from '../people/address';
 import { toBase64 } from '../bytes';
 import { base64 } from '@scure/base';
+import { keyHost } from './key-host';
 
 /** Z-base-32 (RFC 6189 §5.1.6). */
 const LETTERS = 'ybndrfg8ejkmcpqxot1uwisza345h769';
@@ -29,7 +30,7 @@ export function wkdUrls(address: string): string[] {
   const [local, domain] = [checked.address.slice(0, at), checked.address.slice(at + 1)];
   const [hash, query] = [wkdHash(local), encodeURIComponent(local)];
   return [
-    `https://openpgpkey.${domain}/.well-known/openpgpkey/${domain}/hu/${hash}?l=${query}`,
+    `https://${keyHost(domain)}/.well-known/openpgpkey/${domain}/hu/${hash}?l=${query}`,
     `https://${domain}/.well-known/openpgpkey/hu/${hash}?l=${query}`,
   ];
 }

@@ -9,8 +9,7 @@ import { defined } from '../defined';
 import { messageIdOf } from '../incoming/incoming';
 import { htmlOfText, linesBeyond } from '../message/text-forms';
 import { asItWas, type OwnState, ownStateOf } from '../outgoing/as-it-came';
-import { LOOSEST_TERMS } from '../handling/handling';
-import { KEEPS_A_LOCK } from '../handling/preset';
+import { type AnsweredLock, keptOfLock } from '../handling/preset';
 import { type Draft, type DraftFile, type DraftRecipient, emptyDraft } from '../outgoing/draft';
 import { type Headers } from '../rules/facts';
 import { addressKey, checkAddress, type Correspondent } from '../people/address';
@@ -128,9 +127,8 @@ export async function draftOfMail(
   return { draft, own, onlyPlain: html === '' ? '' : linesBeyond(message.text, text) };
 }
 
-/** What the server knows of whatever a mail answers. */
-export type KnownAnswered = { hadLock?: boolean | undefined; textOpen: boolean } | undefined;
-
-/** What answers something that had a lock keeps one, as a browser's answer does; its text, where that was locked. */
-export const asAnswer = (draft: Draft, answered: KnownAnswered): Draft =>
-  answered?.hadLock === true ? { ...draft, answered: answered.textOpen ? LOOSEST_TERMS : KEEPS_A_LOCK } : draft;
+/** What answers something that had a lock keeps one, as a browser's answer does. */
+export const asAnswer = (draft: Draft, answered: AnsweredLock | undefined): Draft => ({
+  ...draft,
+  ...defined({ answered: answered && keptOfLock(answered) }),
+});

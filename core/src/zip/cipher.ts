@@ -6,3 +6,7 @@
  */
 export const ZIP_CIPHERS = ['aes-256', 'aes-128', 'legacy'] as const;
 export type ZipCipher = (typeof ZIP_CIPHERS)[number];
+
+/** To choose from: the legacy one where the office allows it, or where it was chosen before. */
+export const ciphersOffered = (chosen: ZipCipher | undefined, legacyAllowed: boolean): ZipCipher[] =>
+  ZIP_CIPHERS.filter((one) => one !== 'legacy' || legacyAllowed || chosen === 'legacy');

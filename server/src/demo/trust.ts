@@ -3,8 +3,8 @@
  * OpenPGP keys; whoever looks after its domain has entered its records. All run in the simulated outside world.
  */
 import { randomUUID } from 'node:crypto';
-import { isIP } from 'node:net';
 import { z } from 'zod';
+import { keyHost, pointingAt } from '@under-lock/core/openpgp/key-host';
 import { openPgpKeysIn } from '@under-lock/core/openpgp/in-file';
 import { addAnchor } from '../certificate/trust';
 import { addTrustedKey } from '../openpgp/trust';
@@ -34,11 +34,10 @@ export async function trustOutside(context: Context): Promise<void> {
   const vouching = await fetch(`${outsideUrl}/web/northquay.example/openpgp/vouching.asc`);
   for (const { bytes } of await openPgpKeysIn(new Uint8Array(await vouching.arrayBuffer())))
     await addTrustedKey(context, undefined, { id: randomUUID(), key: bytes });
-  const host = new URL(roomOrigin).hostname;
   const [signing] = await publishedKeys(context);
   for (const entry of [
     ...(signing === undefined ? [] : [{ name: signing.record.name, type: 'TXT', data: signing.record.value }]),
-    { name: `openpgpkey.${office.mailDomain}`, type: isIP(host) === 4 ? 'A' : 'CNAME', data: host },
+    { name: keyHost(office.mailDomain), ...pointingAt(roomOrigin) },
   ])
     await fetch(`${outsideUrl}/names`, { method: 'POST', body: JSON.stringify(entry) });
 }

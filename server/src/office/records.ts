@@ -4,13 +4,14 @@
  */
 import { type LookedUpRecord } from '@under-lock/contract/office';
 import { type Context } from '../context';
-import { Resolver } from 'node:dns/promises';
+import { type Resolver } from 'node:dns/promises';
 import { isIP } from 'node:net';
 import { type AccountRow } from '../data/models';
 import { byAccount, logged } from '../log/log';
 import { publishedKeys } from '../mail/dkim';
+import { resolverAt } from '../mail/resolver';
+import { keyHost, pointingAt } from '@under-lock/core/openpgp/key-host';
 
-const ANSWER_MS = 1_500;
 const LONGEST_SHOWN = 600;
 /** The name is not there, or has no record of that kind. */
 const NOTHING = new Set(['ENOTFOUND', 'ENODATA']);
@@ -69,11 +70,10 @@ const settled = async (
 
 export async function lookUpRecords(context: Context, account: AccountRow): Promise<LookedUpRecord[]> {
   const { dns, office, roomOrigin } = context.config;
-  const resolver = new Resolver({ timeout: ANSWER_MS, tries: 2 });
-  if (dns !== undefined) resolver.setServers([dns]);
+  const resolver = resolverAt(dns);
   const inUse = (await publishedKeys(context)).find(({ replacedAt }) => replacedAt === undefined);
-  const host = new URL(roomOrigin).hostname.replace(/^\[|\]$/g, '');
-  const keys = `openpgpkey.${office.mailDomain}`;
+  const { data: host } = pointingAt(roomOrigin);
+  const keys = keyHost(office.mailDomain);
   const records = await Promise.all([
     ...(inUse === undefined
       ? []

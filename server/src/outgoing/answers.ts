@@ -1,6 +1,6 @@
 /** What is known here of whatever a message answers, and what its answer keeps of that. */
 import { forAnybody, type Handling, type HandlingTerms, isAsStrict } from '@under-lock/core/handling/handling';
-import { KEEPS_A_LOCK } from '@under-lock/core/handling/preset';
+import { keptOfLock } from '@under-lock/core/handling/preset';
 import { type Context } from '../context';
 import { type AccountRow, GrantRow, MessageRow } from '../data/models';
 import { type Answered, answeredByIds, answeredMail } from '../mail/answered';
@@ -12,14 +12,14 @@ export interface WhatItAnswers {
   conversationId: string;
   /** Undefined where the server does not know. */
   hadLock: boolean | undefined;
-  keeps?: HandlingTerms | undefined;
+  keeps: HandlingTerms | undefined;
 }
 
-const keptOf = (answered: Omit<Answered, 'byNotice'> | undefined): WhatItAnswers | undefined =>
+const known = (answered: Omit<Answered, 'byNotice'> | undefined): WhatItAnswers | undefined =>
   answered && {
     conversationId: answered.conversationId,
     hadLock: answered.hadLock,
-    ...(answered.hadLock === true && !answered.textOpen ? { keeps: KEEPS_A_LOCK } : {}),
+    keeps: keptOfLock(answered),
   };
 
 /**
@@ -31,9 +31,9 @@ export async function whatItAnswers(
   sender: AccountRow,
   { inReplyTo, answers = [] }: Pick<Dispatch, 'inReplyTo' | 'answers'>,
 ): Promise<WhatItAnswers | undefined> {
-  if (inReplyTo === undefined) return keptOf(await answeredByIds(context, sender.id, answers));
+  if (inReplyTo === undefined) return known(await answeredByIds(context, sender.id, answers));
   const mail = await answeredMail(context, sender.id, inReplyTo);
-  if (mail !== undefined) return keptOf(mail);
+  if (mail !== undefined) return known(mail);
   const answered = await MessageRow.findByPk(inReplyTo);
   const isOwner = answered?.accountId === sender.id;
   const received =

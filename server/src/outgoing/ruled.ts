@@ -84,10 +84,12 @@ const addressesOf = ({ grants, copies = [], others = [] }: ToHold): string[] => 
   ),
 ];
 
-/** The server's word counts where it has one. */
-function answersOf({ answered }: ToHold, { content: { answers } }: Ruled): Facts['answers'] {
-  if (answered === undefined) return answers;
-  return { as: answers?.as ?? 'reply', hadLock: answered.hadLock ?? answers?.hadLock ?? false };
+/** What its sender says, with the server's word for what it answers where it has one. */
+function asKnown(said: Ruled, { answered }: ToHold): Ruled {
+  if (answered === undefined) return said;
+  const { answers } = said.content;
+  const known = { as: answers?.as ?? 'reply', hadLock: answered.hadLock ?? answers?.hadLock ?? false };
+  return { ...said, content: { ...said.content, answers: known } };
 }
 
 async function factsOf(
@@ -107,7 +109,6 @@ async function factsOf(
   const withoutLock = new Set(said.withoutLock.map(addressKey));
   return {
     ...said.content,
-    ...defined({ answers: answersOf(message, said) }),
     sender: { address: addressKey(message.from ?? sender.address), departments: sender.departments },
     recipients: addresses.map((address) => ({
       address,
@@ -211,11 +212,12 @@ export async function heldAgainstRules(
 ): Promise<Held | undefined> {
   const policy = withoutOff(await currentPolicy(context));
   if (policy.rules.length === 0) return undefined;
-  const { ruled: said } = message;
-  if (said === undefined || (said.version !== policy.version && !leaving.isLetGo))
+  const { ruled } = message;
+  if (ruled === undefined || (ruled.version !== policy.version && !leaving.isLetGo))
     throw new Problem('rules-changed', 409, 'The office’s rules have changed', {
       detail: 'Nothing was sent. The plan has been made anew by the rules as they are now; look at it and send again.',
     });
+  const said = asKnown(ruled, message);
   const verdict = judge(policy.rules, await factsOf(context, sender, message, { policy, said }));
   await requireKept(context, message, verdict, said, leaving);
   return {
@@ -224,7 +226,7 @@ export async function heldAgainstRules(
     ruled: {
       version: policy.version,
       acted: verdict.acted.map(({ rule: { id, name } }) => ({ id, name })),
-      content: { ...said.content, ...defined({ answers: answersOf(message, said) }) },
+      content: said.content,
       confirmed: said.confirmed,
       ...(said.reason === undefined || !verdict.demand.needs.includes('reason') ? {} : { reason: said.reason.trim() }),
     },

@@ -7,7 +7,7 @@ import { concat } from '@under-lock/core/bytes';
 import { fieldsNamed, readEntity } from '@under-lock/core/message/entity';
 import { hostOf } from '@under-lock/core/people/address';
 import { addressesInHeader } from '@under-lock/core/message/read';
-import { Resolver } from 'node:dns/promises';
+import { resolverAt } from '../mail/resolver';
 
 export interface OriginToJudge {
   raw: Uint8Array;
@@ -22,15 +22,13 @@ export interface OriginToJudge {
   own: Readonly<Record<string, string>>;
 }
 
-const ANSWER_MS = 1_500;
 /** RFC 7208 §4.6.4 lets a domain ask for ten more; signatures and policies come on top. */
 const MOST_QUESTIONS = 40;
 
 const notThere = (name: string): Error => Object.assign(new Error(`No record of ${name}`), { code: 'ENOTFOUND' });
 
 function asking({ dns, own }: OriginToJudge): (name: string, kind: string) => Promise<string[][] | string[]> {
-  const resolver = new Resolver({ timeout: ANSWER_MS, tries: 2 });
-  if (dns !== undefined) resolver.setServers([dns]);
+  const resolver = resolverAt(dns);
   let asked = 0;
   return async (name, kind) => {
     const ours = kind === 'TXT' ? own[name.toLowerCase().replace(/\.$/, '')] : undefined;

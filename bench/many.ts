@@ -58,7 +58,15 @@ export async function manyRecipients(): Promise<Row[]> {
     const key = makeKey();
     const wanted = wantedGrants(
       { plan },
-      { settled: [], people: [], colleagues: [], registered: [], passwords: [], fileRules: OUR_RULES },
+      {
+        settled: [],
+        people: [],
+        colleagues: [],
+        registered: [],
+        passwords: [],
+        fileRules: OUR_RULES,
+        allowedWays: undefined,
+      },
     );
     const grants = await splitFor({ messageId: id, subject: message.subject }, key, wanted, randomUUID);
     await upload(maren.client, contentBlobId, await sealForRoom(message, contentKeyOf(key)));

@@ -1,7 +1,7 @@
 /** The office says once what must happen: a rule is written, tried, switched on and acts; what it asks is settled in the plan. */
-import { addFiles, desktop, expect, expectAccessible, phone, signIn, test } from './house';
+import { addFiles, desktop, expect, expectAccessible, latestMail, phone, signIn, test } from './house';
 import { databaseDump, withDatabase } from './readers';
-import { beginLetter, openPlan } from './writing';
+import { beginLetter, chooseLock, choosePreset, openPlan } from './writing';
 
 test.use({ houseFor: 'rules' });
 
@@ -71,6 +71,59 @@ test('a rule is written, tried on examples, switched on, and acts on what somebo
   await expect(rules.getByText('● Yes: Has the owner agreed?')).toBeVisible();
   await send.click();
   await expect(page.getByText('Rules of the office that acted: “Hull reports”.')).toBeVisible({ timeout: 60_000 });
+  expect(complaints).toEqual([]);
+});
+
+test('a rule says in what files are locked, and that the password has to be agreed; the plan asks for that one', async ({
+  house,
+  page,
+  complaints,
+}) => {
+  await page.setViewportSize(desktop);
+  await signIn(page, house, 2);
+  await page.getByRole('link', { name: 'Office', exact: true }).click();
+  await page.getByRole('link', { name: /^Rules/ }).click();
+  await page.getByRole('button', { name: 'New rule' }).click();
+  await page.getByLabel('Name', { exact: true }).fill('Berth plans');
+  await page.getByLabel('Workers read').fill('The harbour opens nothing but a PDF under the password on the card.');
+  await page.getByRole('button', { name: 'Add a condition' }).click();
+  await page.getByRole('button', { name: 'What a file is called' }).click();
+  await page.getByLabel('Names').fill('berth*');
+  await page.getByRole('button', { name: 'Add what it asks' }).click();
+  await page.getByRole('button', { name: 'Files are locked', exact: true }).click();
+  await page
+    .getByRole('radiogroup', { name: 'Whoever gets a locked file gets it as a' })
+    .getByRole('radio', { name: 'PDF', exact: true })
+    .click();
+  await page
+    .getByRole('radiogroup', { name: 'Its password' })
+    .getByRole('radio', { name: 'One they have already' })
+    .click();
+  await page.getByRole('radio', { name: 'On', exact: true }).click();
+  await expectAccessible(page);
+  await page.getByRole('button', { name: 'Keep the rule' }).click();
+  await expect(page.getByRole('heading', { name: 'Berth plans', level: 1 })).toBeVisible();
+  await expect(page.getByText('PDF', { exact: true })).toBeVisible();
+
+  await page.setViewportSize(phone);
+  await signIn(page, house, 0);
+  await beginLetter(page, 'harbour.master@skerryport.example', 'Berths for May', 'Here they are.');
+  await addFiles(page, [{ name: 'berths.csv', mimeType: 'text/csv', buffer: Buffer.from('1,2') }]);
+  await choosePreset(page, /Everyday papers/);
+  await chooseLock(page, 'Locked file');
+  await expect(page.getByRole('list', { name: 'Rules of the office' })).toContainText(
+    'Files are locked in a PDF with a password agreed before.',
+  );
+  await expect(page.getByText('■ A rule of the office asks for a password that they have already')).toBeVisible();
+  await expect(page.getByRole('radio', { name: 'Make one' })).toHaveCount(0);
+  await page.getByRole('textbox', { name: /^The password agreed with/ }).fill('card-of-the-northern-tide-9');
+  await expectAccessible(page);
+  await page.getByRole('button', { name: /^Use this password/ }).click();
+  await expect(page.getByText('● Everything is settled')).toBeVisible();
+  await page.getByRole('button', { name: 'Send under lock' }).click();
+  await expect(page.getByText('Rules of the office that acted: “Berth plans”.')).toBeVisible({ timeout: 60_000 });
+  const mail = await latestMail(house, 'harbour.master@skerryport.example', /./);
+  expect(mail.files.map(({ name }) => name.split('.').at(-1))).toEqual(['pdf']);
   expect(complaints).toEqual([]);
 });
 

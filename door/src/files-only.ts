@@ -8,6 +8,7 @@ import { type DraftPassword } from '@under-lock/core/passwords/entry';
 import { GUESSES_OF_NEW, newPassword } from '@under-lock/core/passwords/generate';
 import { personAt } from '@under-lock/core/people/find';
 import { type LockedFiles } from '@under-lock/core/rules/rule';
+import { type AllowedWays } from '@under-lock/core/ways/file-way';
 import { type PasswordKind } from '@under-lock/core/ways/password-kind';
 import { type Way } from './known';
 
@@ -21,11 +22,17 @@ function madeNow(kind: PasswordKind, { leastGuesses }: FileRules): DraftPassword
  * A password that nobody has agreed on is made for this mail alone. It goes as a text message where a number is known;
  * else its writer tells it.
  */
-function withLockedFiles(one: DraftRecipient, known: Known, { container, lockedStay }: LockedFiles): DraftRecipient {
+function withLockedFiles(
+  one: DraftRecipient,
+  known: Known,
+  { container, lockedStay }: LockedFiles,
+  allowedWays: AllowedWays | undefined,
+): DraftRecipient {
   const ruledWay = { lockedStay, ...(container === undefined ? {} : { container }) };
   const asked: DraftRecipient = { ...one, lock: 'file', scope: 'files', ruledWay };
-  const { way, password } = fileWayIn({ settled: [asked], ...known }, one.address);
-  if (password !== undefined) return asked;
+  const { way, password } = fileWayIn({ ...known, settled: [asked], allowedWays }, one.address);
+  // Where it has to be one that was agreed on, whoever wrote it is asked for it.
+  if (password !== undefined || allowedWays?.passwords.includes('new') === false) return asked;
   const hasPhone = personAt(known.people, one.address)?.value.phone !== undefined;
   return {
     ...asked,
@@ -44,9 +51,9 @@ function isLockedAnyway({ recipient: { colleague }, chosen: { lock, missing } }:
 
 export function filesOnly(draft: Draft, before: Known, how: LockedFiles): Way {
   const known: Known = { ...before, textStays: true };
-  const { lines } = makePlan(draft, known).plan;
+  const { plan, verdict } = makePlan(draft, known);
   const recipients = draft.recipients.map((one, index) =>
-    isLockedAnyway(lines[index]!) ? one : withLockedFiles(one, known, how),
+    isLockedAnyway(plan.lines[index]!) ? one : withLockedFiles(one, known, how, verdict?.demand.ways),
   );
   const settled: Draft = { ...draft, recipients };
   return { draft: settled, known, plan: makePlan(settled, known) };

@@ -191,6 +191,23 @@ test('what is locked already goes along as it is; where nothing else is there, t
   expect(sent!.copies).toMatchObject([{ lock: 'open' }]);
 });
 
+test('where a rule asks for a password that was agreed on before, none is made: the mail waits, and its writer is told why', async () => {
+  await makeRule(
+    admin,
+    'Pay lists',
+    [{ kind: 'file-named', patterns: ['wages*'] }],
+    [{ kind: 'lock-files', password: 'agreed' }],
+  );
+  const orrin = 'orrin.vale@postbox.example';
+  const wages = { name: 'wages.txt', bytes: utf8('As agreed.') };
+  await handIn(house, maren, important(mailTo([orrin], 'Wages for June', [wages])), [orrin]);
+  const why = (await whysOf(maren)).find(({ subject }) => subject === 'Wages for June');
+  expect(JSON.stringify(why)).toContain('asks for a password that they have already');
+  await handIn(house, maren, important(mailTo([WHARF], 'Wages for May', [wages])), [WHARF]);
+  const mail = await mailIn(WHARF, 'Wages for May');
+  expect(unpacked(mail.files[0]!.bytes, AGREED).first).toBe('As agreed.');
+});
+
 test('a colleague gets all of it in the reading room', async () => {
   const tobias = await correspondent(house, 'tobias.reyes');
   const { address } = tobias.account;
@@ -210,7 +227,11 @@ test('without the rule, and where another one asks for more, its text does not l
     [{ kind: 'no-copies' }],
   );
   await handIn(house, maren, important(mailTo([WHARF], 'Not to the wharf', [ROSTER])), [WHARF]);
-  expect((await whysOf(maren)).map(({ subject }) => subject).sort()).toEqual(['Not important', 'Not to the wharf']);
+  expect((await whysOf(maren)).map(({ subject }) => subject).sort()).toEqual([
+    'Not important',
+    'Not to the wharf',
+    'Wages for June',
+  ]);
   expect(house.world.store.mails.some(({ raw }) => Buffer.from(raw, 'base64').includes('Not to the wharf'))).toBe(
     false,
   );

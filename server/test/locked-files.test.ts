@@ -7,13 +7,18 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import * as fileApi from '@under-lock/contract/file-lock';
 import * as messageApi from '@under-lock/contract/outgoing';
+import * as rulesApi from '@under-lock/contract/rules';
+import { type Ruled } from '@under-lock/contract/rules';
 import { type Bytes, utf8 } from '@under-lock/core/bytes';
+import { defined } from '@under-lock/core/defined';
 import { NO_RIGHTS } from '@under-lock/core/handling/handling';
 import { type FileRules, OUR_RULES } from '@under-lock/core/locks/file/rules';
 import { type FileSealInput, sealInFile } from '@under-lock/core/locks/file/seal';
 import { type FileWay, USUAL_WAY } from '@under-lock/core/ways/file-way';
 import { buildMessage } from '@under-lock/core/message/build';
 import { outerSubject } from '@under-lock/core/notice/notice';
+import { NO_CONTENT } from '@under-lock/core/rules/facts';
+import { type Rule } from '@under-lock/core/rules/rule';
 import { writeZip } from '@under-lock/core/zip/write';
 import { answerOf, demoMessage, eventually, type House, openHouse, prepare, upload, type Worker } from './house';
 
@@ -62,7 +67,7 @@ const sealed = (way: Partial<FileWay> = {}, over: Partial<FileSealInput> = {}): 
     ...over,
   });
 
-async function send(raw: Bytes, terms: { copies?: boolean; clear?: boolean; textOpen?: boolean } = {}) {
+async function send(raw: Bytes, terms: { copies?: boolean; clear?: boolean; textOpen?: boolean } = {}, ruled?: Ruled) {
   const prepared = await prepare(message(), { addresses: [], terms: { copies: true, clear: false, ...terms } });
   await upload(maren.client, prepared.contentBlobId, prepared.content);
   const blobId = crypto.randomUUID();
@@ -75,7 +80,7 @@ async function send(raw: Bytes, terms: { copies?: boolean; clear?: boolean; text
   };
   await maren.client(messageApi.dispatchMessage, {
     params: { id: prepared.id },
-    body: { ...prepared.dispatch, copies: [copy] },
+    body: { ...prepared.dispatch, copies: [copy], ...defined({ ruled }) },
   });
   return prepared.id;
 }
@@ -192,6 +197,31 @@ test('readable text and packed files leave where the handling says so', async ()
     expect(
       await answerOf(send(await sealed({}, { password: undefined, ...over }), { copies: false, clear: true })),
     ).toBe('done');
+});
+
+test('a rule that names a container holds for the octets that leave, whatever is said of them', async () => {
+  const id = crypto.randomUUID();
+  const value: Rule = {
+    id,
+    name: 'Papers as a page',
+    sentence: 'Their gateway takes nothing else.',
+    state: 'on',
+    when: { allOf: [], anyOf: [], noneOf: [] },
+    effects: [{ kind: 'lock-files', container: 'page' }],
+  };
+  const { version } = await ines.client(rulesApi.putPolicyItem, {
+    params: { id },
+    body: { item: { kind: 'rule', value }, over: (await ines.client(rulesApi.getPolicy)).version },
+  });
+  const ruled: Ruled = { version, content: NO_CONTENT, withoutLock: [], confirmed: [], harmless: [] };
+  const [packed, page] = [await sealed(), await sealed({ container: 'page' })];
+  try {
+    expect(await answerOf(send(packed, {}, ruled))).toMatch(/^breaks-rule.*“Papers as a page”.*locked in another way/);
+    await send(page, {}, ruled);
+  } finally {
+    await ines.client(rulesApi.removePolicyItem, { params: { id } });
+  }
+  await send(packed);
 });
 
 test('one mail goes to one recipient: each has a password of their own', async () => {

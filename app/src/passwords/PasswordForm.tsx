@@ -28,6 +28,8 @@ interface Props {
   kind: PasswordKind;
   telling: Telling;
   remember: boolean;
+  /** A rule wants one that they have already. */
+  agreedOnly?: boolean;
   onUse: (chosen: ChosenPassword) => Promise<void>;
   onCancel?: (() => void) | undefined;
 }
@@ -48,10 +50,11 @@ export function PasswordForm({
   kind: usualKind,
   telling: usualTelling,
   remember: usualRemember,
+  agreedOnly = false,
   onUse,
   onCancel,
 }: Props) {
-  const [source, setSource] = useState<'made' | 'agreed'>('made');
+  const [source, setSource] = useState<'made' | 'agreed'>(agreedOnly ? 'agreed' : 'made');
   const [kind, setKind] = useState(usualKind);
   const [made, setMade] = useState('');
   const [typed, setTyped] = useState('');
@@ -87,16 +90,18 @@ export function PasswordForm({
   };
   return (
     <Stack style={styles.form}>
-      <Choice
-        row
-        label={`Password for ${who}`}
-        value={source}
-        onChange={setSource}
-        options={[
-          { value: 'made', label: 'Make one' },
-          { value: 'agreed', label: 'One we agreed' },
-        ]}
-      />
+      {agreedOnly ? null : (
+        <Choice
+          row
+          label={`Password for ${who}`}
+          value={source}
+          onChange={setSource}
+          options={[
+            { value: 'made', label: 'Make one' },
+            { value: 'agreed', label: 'One we agreed' },
+          ]}
+        />
+      )}
       {source === 'made' ? (
         <>
           <Choice
@@ -146,14 +151,16 @@ export function PasswordForm({
           aria-live="polite"
         >{`${strength.tone === 'sea' ? '●' : '▲'} ${strength.text}`}</Text>
       )}
-      <Choice
-        label={`How ${who} gets it`}
-        value={said}
-        onChange={setTelling}
-        options={(source === 'made' ? (['phone', 'text'] as const) : (['agreed', 'phone', 'text'] as const)).map(
-          (value) => ({ value, label: tellingWords[value] }),
-        )}
-      />
+      {agreedOnly ? null : (
+        <Choice
+          label={`How ${who} gets it`}
+          value={said}
+          onChange={setTelling}
+          options={(source === 'made' ? (['phone', 'text'] as const) : (['agreed', 'phone', 'text'] as const)).map(
+            (value) => ({ value, label: tellingWords[value] }),
+          )}
+        />
+      )}
       <Check
         label="Keep it in the password book"
         detail="Sealed in your vault. Otherwise it is gone when the message has left"

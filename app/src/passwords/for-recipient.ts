@@ -16,11 +16,12 @@ interface Known {
 }
 
 /**
+ * `eachTime`: each message has one of its own.
  * Into the book at once when it is to serve for all messages; else into the draft, from where it goes into the book
  * when the message is sent, or nowhere. @throws ApiProblem
  */
 export async function takePassword(
-  { people, passwords, fileRules, name }: Known & { name: string },
+  { people, passwords, fileRules, name, eachTime }: Known & { name: string; eachTime: boolean },
   address: string,
   { password, guesses, telling, remember }: ChosenPassword,
   keepInDraft: (password: DraftPassword | undefined) => void,
@@ -38,7 +39,7 @@ export async function takePassword(
     });
     await refreshed('person');
   }
-  if (remember && !way.eachTime) {
+  if (remember && !eachTime) {
     await rememberPassword(
       passwords,
       { address, direction: 'out', password, guesses, ...(told ? { toldAt: new Date().toISOString() } : {}) },

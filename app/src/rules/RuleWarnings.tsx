@@ -17,9 +17,11 @@ function sentenceOf(warning: Warning, nameOf: (id: string) => string, own: strin
         : warning.by === own
           ? `Whenever “${nameOf(warning.rule)}” acts, this acts too and asks as much.`
           : undefined;
+    case 'no-way-left':
     case 'no-lock-left': {
       const other = warning.rule === own ? warning.and : warning.and === own ? warning.rule : undefined;
-      return other === undefined ? undefined : `Where “${nameOf(other)}” acts as well, no lock is left for anybody.`;
+      const left = warning.kind === 'no-lock-left' ? 'no lock is left for anybody' : 'nobody can get a locked file';
+      return other === undefined ? undefined : `Where “${nameOf(other)}” acts as well, ${left}.`;
     }
   }
 }

@@ -5,6 +5,8 @@ import { type Effect } from '@under-lock/core/rules/demand';
 import { firstLower } from '@under-lock/core/first-letter';
 import { audienceWords, checkWords, listed, rightWords } from '../handling/words';
 import { lockWords } from '../locks/lock-words';
+import { containerWords } from '../passwords/words';
+import { type PasswordSource } from '@under-lock/core/ways/file-way';
 
 /** What terms ask, apart from asking nothing. */
 export function termsAsk(terms: HandlingTerms): string[] {
@@ -27,6 +29,18 @@ const locksAsk = (locks: readonly LockName[]): string =>
     'or',
   )}`;
 
+const passwordAsks: Record<PasswordSource, string> = {
+  agreed: 'with a password agreed before',
+  new: 'with a new password for each message',
+};
+
+/** How files are locked, each within a sentence. */
+function waysAsk({ container, password }: Extract<Effect, { kind: 'lock-files' }>): string[] {
+  const where = container === undefined ? [] : [`in a ${firstLower(containerWords[container])}`];
+  const by = password === undefined ? [] : [passwordAsks[password]];
+  return [['files are locked', ...where, ...by].join(' ')];
+}
+
 /** What one effect asks, each within a sentence. */
 export function effectAsks(effect: Effect, presetName: (id: string) => string): string[] {
   switch (effect.kind) {
@@ -39,7 +53,7 @@ export function effectAsks(effect: Effect, presetName: (id: string) => string): 
     case 'no-copies':
       return ['no copies of their own'];
     case 'lock-files':
-      return ['files are locked'];
+      return waysAsk(effect);
     case 'needs':
       return [effect.what === 'reference' ? 'a reference number' : 'a reason'];
     case 'release':

@@ -165,7 +165,7 @@ export function useWriting(desk: DraftDesk, draft: Draft) {
   const because = useMemo(() => reasonsOf(planned, known.now), [planned, known.now]);
   const marks = useMarks(planned);
   const edits = useSteady(recipientEdits(desk));
-  const actions = usePlanActions({ desk, draft, ...known });
+  const actions = usePlanActions({ desk, draft, ...known, verdict: planned?.verdict });
   const { office, presets, fromBook } = known;
   const policy = known.rules?.policy;
   if (missing !== undefined || !office || !presets || !policy || !planned || !fromBook)

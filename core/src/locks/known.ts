@@ -6,7 +6,7 @@ import { type Person } from '../people/kept-person';
 import { type WithAddresses } from '../people/own-addresses';
 import { type Kept } from '../vault/kept';
 import { type FileRules } from './file/rules';
-import { type RuledWay, type Scope } from '../ways/file-way';
+import { type AllowedWays, type RuledWay, type Scope } from '../ways/file-way';
 
 export interface AccountKey {
   suite: number;
@@ -75,4 +75,6 @@ export interface SettledHere {
 /** Among whom accesses and copies are wanted. */
 export type Among = Pick<KnownToLocks, 'people' | 'colleagues' | 'registered' | 'passwords' | 'fileRules'> & {
   settled: readonly SettledHere[];
+  /** How locked files may be made, where rules say so. */
+  allowedWays: AllowedWays | undefined;
 };

@@ -18,7 +18,7 @@ import { type FileRules } from './file/rules';
 import { type Among, type KnownToLocks } from './known';
 import { type Unwrapping } from './layer';
 import { type ChoiceWay } from '../ways/chose';
-import { type FileWay } from '../ways/file-way';
+import { type Container, type FileWay } from '../ways/file-way';
 import { type ContentKey } from './room/content';
 import { type WantedCopy, type WantedGrant } from './wanted';
 
@@ -71,6 +71,10 @@ export interface KnownFileWay {
   legacyAllowed: boolean;
   /** Octets of files that their gateway takes. */
   largest?: number;
+  /** Rules leave no locked file at all. */
+  barred?: boolean;
+  /** The password has to be one that was agreed on before. */
+  agreedOnly?: boolean;
 }
 
 /** What the worker wants, before it is known when exactly the message goes. */
@@ -236,4 +240,6 @@ export interface Recognised {
   keeps: 'all' | 'files' | 'origin' | 'nothing';
   /** By nothing but a cipher that is broken. */
   weak: boolean;
+  /** Of locked files, one of each. */
+  containers?: readonly Container[];
 }

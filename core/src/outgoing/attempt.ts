@@ -6,7 +6,7 @@ import { type Attempt, type Draft } from './draft';
 import { type KnownToSend } from './known';
 import { type Planned } from './plan';
 import { type SendPorts } from './ports';
-import { wantedCopies, wantedGrants } from './wanted';
+import { amongOf, wantedCopies, wantedGrants } from './wanted';
 
 /** An earlier version of this draft had gone out although its answer never came back. */
 export class EarlierVersionSentError extends Error {
@@ -55,7 +55,7 @@ export async function attemptFor(
 ): Promise<Attempt> {
   const { closing } = planned.applied;
   if (!closing.ok) throw new Error('The plan let a message through that has no closing date');
-  const among = { settled: draft.recipients, ...known };
+  const among = amongOf(draft, planned, known);
   const wanted = { grants: wantedGrants(planned, among), copies: wantedCopies(planned, among) };
   const fingerprint = await fingerprintOfTry(draft, planned, known, wanted, content);
   const earlier = draft.attempt;

@@ -28,6 +28,7 @@ export const missingWords: Record<Missing['code'], string> = {
   'copies-not-allowed': 'This handling allows no copies of their own',
   'password-missing': 'Password for the locked file missing',
   'password-weak': 'The password is too easy to guess: the office asks for a stronger one',
+  'password-not-agreed': 'A rule of the office asks for a password that they have already',
   'password-in-mail': 'The password stands in this mail',
   'nothing-to-lock': 'Only files are to go, and there is none',
   'text-may-not-stay-open': 'This handling does not let the text stay readable: lock text and files together',

@@ -103,7 +103,8 @@ export function makePlan<Preset extends OutgoingPreset>(draft: Draft, known: Kno
   const { applied, leastCheck, leavesAt } = handling;
   const { subject, text, files } = draft;
   const standsIn = passwordFinder({ subject, text, fileNames: fileNames(draft) });
-  const recipients = draft.recipients.map((one) => recipientOf(one, known, { draft, applied, standsIn }));
+  const allowed = verdict?.demand.ways;
+  const recipients = draft.recipients.map((one) => recipientOf(one, known, { draft, applied, standsIn, allowed }));
   const plan = planDelivery(
     {
       recipients,

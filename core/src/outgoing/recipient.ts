@@ -13,6 +13,7 @@ import { inUse } from '../people/in-use';
 import { type Person } from '../people/kept-person';
 import { isOwnAddress } from '../people/own-addresses';
 import { type Chose, choiceSuffices } from '../ways/chose';
+import { type AllowedWays } from '../ways/file-way';
 import { type Draft, type DraftRecipient } from './draft';
 import { type Known } from './known';
 
@@ -26,6 +27,8 @@ interface Given {
   applied: Applied;
   /** Where a password stands in what is about to be mailed. */
   standsIn: (password: string) => PasswordPlace | undefined;
+  /** How rules let files be locked. */
+  allowed: AllowedWays | undefined;
 }
 
 /** Their certificate and key as they were judged, with when they run out before the closing date. */
@@ -93,7 +96,7 @@ function knownAs(
 export function recipientOf(
   { name, address, role, check: chosen, question, answer, told, lock, scope, password, ruledWay }: DraftRecipient,
   among: Among,
-  { draft, applied, standsIn }: Given,
+  { draft, applied, standsIn, allowed }: Given,
 ): Recipient {
   const person: Person | undefined = personAt(among.people, address)?.value;
   const { name: ownName, ...here } = knownAs(address, among);
@@ -108,7 +111,7 @@ export function recipientOf(
     name: name || (person?.name ?? ownName ?? ''),
     address,
     role: draft.eachAlone === true ? 'bcc' : role,
-    file: knownFileWay({ person, scope, password, entry, address, ruledWay }, among.fileRules, standsIn),
+    file: knownFileWay({ person, scope, password, entry, address, ruledWay, allowed }, among.fileRules, standsIn),
     ...(chose?.tooWeak === true ? withoutTooWeak(means, person ?? {}) : means),
     ...here,
     ...defined({

@@ -13,6 +13,7 @@ import { wordsOf } from '../search/words';
 import { type Attempt, type Draft, type KeptCopy, type Summary } from './draft';
 import { type KnownToSend } from './known';
 import { type Planned } from './plan';
+import { amongOf } from './wanted';
 import { type CopyPort, type SendPorts, type Told } from './ports';
 import { paperOf } from './release';
 import { type SealedForRelease } from '../release/paper';
@@ -107,9 +108,10 @@ function together(parts: number, progress: Sending['progress']): (part: number) 
 }
 
 /** What opens the copies, for the message's own page; nothing of what was not to be kept. */
-function passwordsKept({ draft, known }: Sending, { copies }: Attempt): Pick<Summary, 'passwords'> {
+function passwordsKept({ draft, planned, known }: Sending, { copies }: Attempt): Pick<Summary, 'passwords'> {
+  const among = amongOf(draft, planned, known);
   const kept = copies.flatMap((copy) => {
-    const remembered = copyLock(copy.lock).remember?.(copy, { settled: draft.recipients, ...known });
+    const remembered = copyLock(copy.lock).remember?.(copy, among);
     return remembered === undefined ? [] : [[copy.recipients[0]!.id, remembered] as const];
   });
   return kept.length === 0 ? {} : { passwords: Object.fromEntries(kept) };

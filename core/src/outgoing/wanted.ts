@@ -4,7 +4,16 @@ import { lockKinds } from '../locks/list';
 import { type Among } from '../locks/known';
 import { type WantedCopy, type WantedGrant } from '../locks/wanted';
 import { type PlanLine } from './delivery-plan';
+import { type Draft } from './draft';
+import { type KnownToSend } from './known';
 import { type Planned } from './plan';
+
+/** Among whom they are wanted, and how far rules leave a choice. */
+export const amongOf = (draft: Draft, { verdict }: Pick<Planned, 'verdict'>, known: KnownToSend): Among => ({
+  ...known,
+  settled: draft.recipients,
+  allowedWays: verdict?.demand.ways,
+});
 
 const linesOf = ({ plan }: Pick<Planned, 'plan'>, lock: string): PlanLine[] =>
   plan.lines.filter(({ chosen }) => chosen.lock === lock);

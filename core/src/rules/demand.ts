@@ -5,7 +5,7 @@
 import { z } from 'zod';
 import { type HandlingTerms, handlingTermsSchema, LOOSEST_TERMS, mergeTerms } from '../handling/handling';
 import { type LockName, LOCKS } from '../locks/index';
-import { CONTAINERS } from '../ways/file-way';
+import { type AllowedWays, CONTAINERS, PASSWORD_SOURCES } from '../ways/file-way';
 
 const sentence = z.string().trim().min(1).max(300);
 
@@ -17,7 +17,13 @@ export const effectSchema = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('only-locks'), locks: z.array(z.enum(LOCKS)).min(1) }),
   z.object({ kind: z.literal('no-copies') }),
   /** Files are locked by themselves; the text may stay as it is. */
-  z.object({ kind: z.literal('lock-files') }),
+  z.object({
+    kind: z.literal('lock-files'),
+    /** Whoever gets them as a locked file gets this one; whatever is usual for each recipient without it. */
+    container: z.enum(CONTAINERS).optional(),
+    /** Likewise, its password; as its sender wants without it. */
+    password: z.enum(PASSWORD_SOURCES).optional(),
+  }),
   z.object({ kind: z.literal('needs'), what: z.enum(['reference', 'reason']) }),
   z.object({ kind: z.literal('release') }),
   z.object({ kind: z.literal('wait'), minutes: z.number().int().min(1).max(1_440) }),
@@ -51,6 +57,8 @@ export interface Demand {
   /** Those that may be used; all of them without a rule. */
   locks: Sorted<LockName>;
   lockFiles: boolean;
+  /** How a locked file may be made. */
+  ways: AllowedWays;
   needs: Sorted<'reference' | 'reason'>;
   release: boolean;
   waitMinutes: number;
@@ -58,6 +66,9 @@ export interface Demand {
   stops: Sorted<string>;
   asks: Sorted<string>;
 }
+
+/** Narrows nothing. */
+export const ALL_WAYS: AllowedWays = { containers: CONTAINERS, passwords: PASSWORD_SOURCES };
 
 const asSet = <T extends string>(values: readonly T[]): Sorted<T> => [...new Set(values)].sort();
 
@@ -67,6 +78,7 @@ export const NOTHING: Demand = {
   presets: [],
   locks: asSet(LOCKS),
   lockFiles: false,
+  ways: ALL_WAYS,
   needs: [],
   release: false,
   waitMinutes: 0,
@@ -80,12 +92,21 @@ export const join = (one: Demand, other: Demand): Demand => ({
   presets: asSet([...one.presets, ...other.presets]),
   locks: one.locks.filter((lock) => other.locks.includes(lock)),
   lockFiles: one.lockFiles || other.lockFiles,
+  ways: {
+    containers: one.ways.containers.filter((container) => other.ways.containers.includes(container)),
+    passwords: one.ways.passwords.filter((source) => other.ways.passwords.includes(source)),
+  },
   needs: asSet([...one.needs, ...other.needs]),
   release: one.release || other.release,
   waitMinutes: Math.max(one.waitMinutes, other.waitMinutes),
   tell: asSet([...one.tell, ...other.tell]),
   stops: asSet([...one.stops, ...other.stops]),
   asks: asSet([...one.asks, ...other.asks]),
+});
+
+const waysOf = ({ container, password }: Extract<Effect, { kind: 'lock-files' }>): AllowedWays => ({
+  containers: container === undefined ? ALL_WAYS.containers : [container],
+  passwords: password === undefined ? ALL_WAYS.passwords : [password],
 });
 
 /** What one effect asks. */
@@ -100,7 +121,7 @@ export function demandOf(effect: Effect): Demand {
     case 'no-copies':
       return { ...NOTHING, floor: { ...LOOSEST_TERMS, copies: false } };
     case 'lock-files':
-      return { ...NOTHING, lockFiles: true };
+      return { ...NOTHING, lockFiles: true, ways: waysOf(effect) };
     case 'needs':
       return { ...NOTHING, needs: [effect.what] };
     case 'release':

@@ -166,7 +166,16 @@ export type Warning =
   /** Whenever `rule` acts, `by` acts and asks as much. */
   | { kind: 'swallowed'; rule: string; by: string }
   /** Together they leave no lock for anybody, wherever both act. */
-  | { kind: 'no-lock-left'; rule: string; and: string };
+  | { kind: 'no-lock-left'; rule: string; and: string }
+  /** They leave no way to lock a file: in one container and in another, or by an agreed password and a new one. */
+  | { kind: 'no-way-left'; rule: string; and: string };
+
+/** Each of them leaves something to choose from, and both together nothing. */
+function leavesNone(one: Demand, other: Demand, choices: (demand: Demand) => readonly (readonly string[])[]): boolean {
+  const together = choices(join(one, other));
+  const isOpen = (demand: Demand, index: number): boolean => choices(demand)[index]!.length > 0;
+  return together.some((left, index) => left.length === 0 && isOpen(one, index) && isOpen(other, index));
+}
 
 /** What is the matter with a set of rules, for whoever makes them; `off` ones are looked at as if they were on. */
 export function warningsOf(rules: readonly Rule[]): Warning[] {
@@ -186,8 +195,10 @@ export function warningsOf(rules: readonly Rule[]): Warning[] {
       const isSame = index < place && isWithin(other.when, rule.when) && asksAtLeast(mine, theirs);
       if (!permits && !isSame && isWithin(rule.when, other.when) && asksAtLeast(theirs, mine))
         warnings.push({ kind: 'swallowed', rule: rule.id, by: other.id });
-      if (index < place && join(mine, theirs).locks.length === 0 && mine.locks.length > 0 && theirs.locks.length > 0)
+      if (index < place && leavesNone(mine, theirs, ({ locks }) => [locks]))
         warnings.push({ kind: 'no-lock-left', rule: rule.id, and: other.id });
+      if (index < place && leavesNone(mine, theirs, ({ ways: { containers, passwords } }) => [containers, passwords]))
+        warnings.push({ kind: 'no-way-left', rule: rule.id, and: other.id });
     }
   return warnings;
 }

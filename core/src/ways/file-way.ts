@@ -81,6 +81,16 @@ export const fileWaySchema = z.object({
 });
 export type FileWay = z.infer<typeof fileWaySchema>;
 
+/** Where a locked file's password comes from: they have it already, or it is new with this message. */
+export const PASSWORD_SOURCES = ['agreed', 'new'] as const;
+export type PasswordSource = (typeof PASSWORD_SOURCES)[number];
+
+/** What rules leave to choose from; all of it without them. */
+export interface AllowedWays {
+  containers: readonly Container[];
+  passwords: readonly PasswordSource[];
+}
+
 /** What a rule says of how files are locked: the rest is as it was. */
 export const ruledWaySchema = z.object({
   container: z.enum(CONTAINERS).optional(),

@@ -15,6 +15,8 @@ import { type Looked } from '../../src/outgoing/looked';
 import { makePlan } from '../../src/outgoing/plan';
 import { knownOf } from './known';
 import { type Effect } from '../../src/rules/demand';
+import { amongOf, wantedCopies } from '../../src/outgoing/wanted';
+import { type FileWay } from '../../src/ways/file-way';
 import { NO_POLICY } from '../../src/rules/policy';
 import { type Rule } from '../../src/rules/rule';
 
@@ -181,6 +183,81 @@ test('a stop holds; what is asked holds until it is confirmed; what is wanted, u
   expect(missing([{ kind: 'needs', what: 'reason' }], { reason: ' ' })).toEqual([{ code: 'reason-wanted' }]);
   expect(missing([{ kind: 'needs', what: 'reason' }], { reason: 'They asked for it.' })).toEqual([]);
   expect(missing([{ kind: 'wait', minutes: 5 }], {}, { isLookedThrough: false })).toEqual([{ code: 'looking' }]);
+});
+
+describe('how files are locked', () => {
+  const file = { blobId: 'b', name: 'pay.csv', type: 'text/csv', size: 1, key: { key: '', salt: '' } };
+  const AGREED = 'pearl-otter-meadow-nine';
+  const entry = (over: object = {}): Known['passwords'][number] => ({
+    id: 'e',
+    revision: 1,
+    updatedAt: now,
+    value: {
+      address: PELL,
+      direction: 'out',
+      password: AGREED,
+      guesses: 20,
+      since: now.toISOString(),
+      toldAt: now.toISOString(),
+      before: [],
+      note: '',
+      ...over,
+    },
+  });
+  interface Here {
+    passwords?: Known['passwords'];
+    recipient?: Partial<Draft['recipients'][number]>;
+  }
+  /** What leaves for Pell as a locked file, and what is missing for it. */
+  function locked(effects: Effect[], { passwords = [entry()], recipient = {} }: Here = {}) {
+    const [one] = draft.recipients;
+    const wanting: Draft = { ...draft, files: [file], recipients: [{ ...one!, lock: 'file', ...recipient }] };
+    const given = { ...known(effects.map((effect) => rule([effect]))), passwords };
+    const planned = makePlan(wanting, given);
+    const [line] = planned.plan.lines;
+    const codes = line!.chosen.missing.map(({ code }) => code);
+    if (codes.length > 0) return { lock: line!.chosen.lock, codes };
+    const [copy] = wantedCopies(planned, amongOf(wanting, planned, given));
+    const { way, password } = copy!.how as { way: FileWay; password: string };
+    return { lock: copy!.lock, container: way.container, password };
+  }
+
+  test('they go in the container that a rule names, whatever was chosen for them', () => {
+    expect(locked([{ kind: 'lock-files' }])).toEqual({ lock: 'file', container: 'zip', password: AGREED });
+    expect(locked([{ kind: 'lock-files', container: 'pdf' }])).toMatchObject({ container: 'pdf' });
+    const ruledWay = { container: 'page' as const, lockedStay: false };
+    expect(locked([{ kind: 'lock-files', container: 'pdf' }], { recipient: { ruledWay } })).toMatchObject({
+      container: 'pdf',
+    });
+  });
+
+  test('where two rules leave no container, or no password, nobody gets a locked file', () => {
+    for (const both of [
+      [{ container: 'pdf' } as const, { container: 'zip' } as const],
+      [{ password: 'new' } as const, { password: 'agreed' } as const],
+    ])
+      expect(locked(both.map((how) => ({ kind: 'lock-files' as const, ...how })))).not.toMatchObject({ lock: 'file' });
+  });
+
+  test('a password agreed on before is one that they have: none is made, and none that they have not been told goes', () => {
+    const agreed: Effect[] = [{ kind: 'lock-files', password: 'agreed' }];
+    const wanting = { lock: 'file', codes: ['password-not-agreed'] };
+    const own = (told: boolean) => ({
+      password: { password: 'wren-amber-sill-two', guesses: 20, told, remember: true },
+    });
+    expect(locked(agreed)).toMatchObject({ password: AGREED });
+    expect(locked(agreed, { passwords: [] })).toEqual(wanting);
+    expect(locked(agreed, { passwords: [entry({ toldAt: undefined })] })).toEqual(wanting);
+    expect(locked(agreed, { recipient: own(false) })).toEqual(wanting);
+    expect(locked(agreed, { recipient: own(true) })).toMatchObject({ password: 'wren-amber-sill-two' });
+  });
+
+  test('where it is to be new with each message, the one in the book is not taken', () => {
+    const fresh: Effect[] = [{ kind: 'lock-files', password: 'new' }];
+    expect(locked(fresh)).toEqual({ lock: 'file', codes: ['password-missing'] });
+    const password = { password: 'wren-amber-sill-two', guesses: 20, told: false, remember: true };
+    expect(locked(fresh, { recipient: { password } })).toMatchObject({ password: 'wren-amber-sill-two' });
+  });
 });
 
 test('files that have to be locked don’t leave readable; a preset that is demanded closes when it closes', () => {

@@ -1,5 +1,6 @@
 /** Random conditions, rules and messages over a small world, so that they meet. */
 import fc from 'fast-check';
+import { CONTAINERS, PASSWORD_SOURCES } from '../../src/ways/file-way';
 import { IDENTITY_CHECKS, rightsFrom } from '../../src/handling/handling';
 import { LOCKS } from '../../src/locks/index';
 import { type Condition } from '../../src/rules/conditions/index';
@@ -106,7 +107,11 @@ export const effect: fc.Arbitrary<Effect> = fc.oneof(
   fc.record({ kind: fc.constant('preset' as const), presetId: any(IDS) }),
   fc.record({ kind: fc.constant('only-locks' as const), locks: some(LOCKS) }),
   fc.constant({ kind: 'no-copies' as const }),
-  fc.constant({ kind: 'lock-files' as const }),
+  fc.record({
+    kind: fc.constant('lock-files' as const),
+    container: fc.option(any(CONTAINERS), { nil: undefined }),
+    password: fc.option(any(PASSWORD_SOURCES), { nil: undefined }),
+  }),
   fc.record({ kind: fc.constant('needs' as const), what: any(['reference', 'reason'] as const) }),
   fc.constant({ kind: 'release' as const }),
   fc.record({ kind: fc.constant('wait' as const), minutes: small }),

@@ -128,6 +128,15 @@ test('the office is warned of rules that never act, that another swallows, and t
     { kind: 'swallowed', rule: swallowed.id, by: all.id },
   ]);
   expect(warningsOf([room, file])).toEqual([{ kind: 'no-lock-left', rule: room.id, and: file.id }]);
+  const locking = (how: { container?: 'pdf' | 'zip'; password?: 'agreed' | 'new' }) =>
+    made({ effects: [{ kind: 'lock-files', ...how }] });
+  const [paper, packed, known] = [
+    locking({ container: 'pdf' }),
+    locking({ container: 'zip', password: 'new' }),
+    locking({ container: 'zip', password: 'agreed' }),
+  ];
+  expect(warningsOf([paper, packed])).toEqual([{ kind: 'no-way-left', rule: paper.id, and: packed.id }]);
+  expect(warningsOf([packed, known])).toEqual([{ kind: 'no-way-left', rule: packed.id, and: known.id }]);
   // Of two that are the same one is swallowed, not both.
   expect(warningsOf([made({}), made({})])).toHaveLength(1);
 });

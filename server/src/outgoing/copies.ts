@@ -12,6 +12,7 @@ import { type Handling } from '@under-lock/core/handling/handling';
 import { copyLock } from '@under-lock/core/locks/index';
 import { type Leaving, type Recognised } from '@under-lock/core/locks/lock';
 import { addressKey, checkAddress } from '@under-lock/core/people/address';
+import { type Container } from '@under-lock/core/ways/file-way';
 import { type Transaction } from 'sequelize';
 import { ownBlob, completeAndFrozen, wholeBlob } from '../blob/blob';
 import { type Context } from '../context';
@@ -101,6 +102,7 @@ export interface ReadyCopy {
   sha256: Buffer;
   size: number;
   /** Its Message-ID: what an answer will name. */ mailId: string;
+  /** Of its locked files, where that is its lock. */ containers: readonly Container[];
 }
 
 type Leaves = Pick<Handling, 'copies' | 'clear' | 'textOpen'>;
@@ -156,7 +158,13 @@ export async function readyCopies(
     const judged = await requireSealed(context, raw, author, copy, { about, asks });
     if (mayLeave === 'request') requireRequest(judged);
     else requireHandling(judged.recognised, mayLeave, about.fileRules.legacyAllowed);
-    ready.push({ copy, size, mailId: judged.mailId, sha256: Buffer.from(judged.sha256) });
+    ready.push({
+      copy,
+      size,
+      mailId: judged.mailId,
+      sha256: Buffer.from(judged.sha256),
+      containers: judged.recognised.containers ?? [],
+    });
   }
   return ready;
 }

@@ -25,7 +25,7 @@ import { keepWords } from '../search/words';
 import { countHeld } from '../rules/figures';
 import { noteTells } from '../rules/tell';
 import { requireKept, whatItAnswers } from './answers';
-import { type Held, heldAgainstRules } from './ruled';
+import { type Held, heldAgainstRules, requireWays } from './ruled';
 import { afterWaiting, leavingTime } from './leaving';
 import { type Dispatch } from './handed-over';
 import { alreadyWaits, keepWaiting } from './waits';
@@ -290,6 +290,18 @@ async function requireContent(context: Context, sender: AccountRow, { contentBlo
   return blob;
 }
 
+/** Every copy, under its lock and as rules say. @throws Problem `invalid-input`, `below-preset`, `breaks-rule` */
+async function heldCopies(
+  context: Context,
+  author: { sender: AccountRow; from: string },
+  { copies = [], handling }: Dispatch,
+  held: Held | undefined,
+): Promise<ReadyCopy[]> {
+  const ready = await readyCopies(context, author, copies, handling);
+  if (held !== undefined) requireWays(held, ready);
+  return ready;
+}
+
 /**
  * Judges all of it; nothing is written yet. `closesFrom`: it was let go, and its closing date is counted from when it
  * leaves. `byProgram`: a mail program handed it in.
@@ -328,7 +340,7 @@ async function readyMessage(
   const blob = await requireContent(context, sender, dispatch);
   const { from = sender.address } = dispatch;
   if (!isOwnAddress(sender, from)) throw invalid(`“${from}” is not your address.`);
-  const copies = await readyCopies(context, { sender, from }, dispatch.copies ?? [], dispatch.handling);
+  const copies = await heldCopies(context, { sender, from }, dispatch, held);
   const made: Made = {
     sender,
     dispatch,

@@ -12,6 +12,7 @@ import { floorOf, stillNeeded, unconfirmed } from '@under-lock/core/rules/demand
 import { type Facts, NO_CONTENT } from '@under-lock/core/rules/facts';
 import { asksOfNew, type Policy } from '@under-lock/core/rules/policy';
 import { judge, type Verdict } from '@under-lock/core/rules/rule';
+import { type Container } from '@under-lock/core/ways/file-way';
 import { type Context } from '../context';
 import { rows } from '../data/database';
 import { type AccountRow, type MessageRow, type MessageRuled } from '../data/models';
@@ -192,6 +193,28 @@ async function requireKept(
           )
         : error;
     });
+}
+
+/**
+ * Whether files are locked as rules say, by the octets that leave. Where what is locked already goes along as it is,
+ * one that fits is enough. What opens them only those who write to each other can know.
+ * @throws Problem `breaks-rule`
+ */
+export function requireWays({ verdict }: Held, copies: readonly { containers: readonly Container[] }[]): void {
+  const { demand, acted, programsLockFiles } = verdict;
+  const isAllowed =
+    ({ containers }: Demand['ways']) =>
+    (one: Container): boolean =>
+      containers.includes(one);
+  const breaksIt = ({ ways }: Demand): boolean =>
+    copies.some(({ containers }) =>
+      programsLockFiles?.lockedStay === true
+        ? containers.length > 0 && !containers.some(isAllowed(ways))
+        : !containers.every(isAllowed(ways)),
+    );
+  if (!breaksIt(demand)) return;
+  const names = acted.filter((one) => breaksIt(one.demand)).map(({ rule }) => rule.name);
+  throw breaks(names, 'Its files are locked in another way.');
 }
 
 interface Leaving {

@@ -12,7 +12,8 @@ import {
 import { KEEPING_LOCKS, type LockName } from '@under-lock/core/locks/index';
 import { type Effect } from '@under-lock/core/rules/demand';
 import { audienceWords, checkWords, rightWords } from '../../handling/words';
-import { type Container } from '@under-lock/core/ways/file-way';
+import { firstLower } from '@under-lock/core/first-letter';
+import { type Container, type PasswordSource } from '@under-lock/core/ways/file-way';
 import { lockWords } from '../../locks/lock-words';
 import { containerWords } from '../../passwords/words';
 import { termsAsk } from '../words';
@@ -135,12 +136,42 @@ const noCopies: Form<Of<'no-copies'>> = {
   said: () => ['none'],
 };
 
+const USUAL = 'usual';
+const PASSWORDS: Record<PasswordSource, string> = {
+  agreed: 'One they have already',
+  new: 'A new one for each message',
+};
 const lockFiles: Form<Of<'lock-files'>> = {
   label: 'files',
   name: 'Files are locked',
   fresh: { kind: 'lock-files' },
-  parts: [],
-  said: () => ['locked; the text may stay as it is'],
+  parts: [
+    {
+      as: 'one',
+      label: 'Whoever gets a locked file gets it as a',
+      options: () => [{ value: USUAL, label: 'What is usual for each recipient' }, ...optionsOf(containerWords)],
+      get: ({ container = USUAL }) => container,
+      set: ({ container: _, ...rest }, container) => ({
+        ...rest,
+        ...(container === USUAL ? {} : { container: container as Container }),
+      }),
+    },
+    {
+      as: 'one',
+      label: 'Its password',
+      options: () => [{ value: USUAL, label: 'As whoever writes it wants' }, ...optionsOf(PASSWORDS)],
+      get: ({ password = USUAL }) => password,
+      set: ({ password: _, ...rest }, password) => ({
+        ...rest,
+        ...(password === USUAL ? {} : { password: password as PasswordSource }),
+      }),
+    },
+  ],
+  said: ({ container, password }) => [
+    'locked; the text may stay as it is',
+    ...(container === undefined ? [] : [containerWords[container]]),
+    ...(password === undefined ? [] : [firstLower(PASSWORDS[password])]),
+  ],
 };
 
 const NEEDS = { reference: 'a reference number', reason: 'a reason' } as const;
@@ -248,7 +279,6 @@ const programsLeaveOpen: Form<Of<'programs-leave-open'>> = {
   said: () => ['open, as it was written, where a mail program hands it in'],
 };
 
-const USUAL = 'usual';
 const programsLockFiles: Form<Of<'programs-lock-files'>> = {
   label: 'locks the files',
   name: 'From mail programs its files are locked, its text stays open',

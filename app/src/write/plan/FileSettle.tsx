@@ -26,7 +26,8 @@ export function FileSettle({
   const who = name || address;
   const { way } = file;
   const isMissing = (...codes: string[]): boolean => chosen.missing.some(({ code }) => codes.includes(code));
-  const wants = choosing || isMissing('password-missing', 'password-weak');
+  const isWanting = isMissing('password-missing', 'password-weak', 'password-not-agreed');
+  const wants = choosing || isWanting;
   return (
     <Stack style={styles.settle}>
       <Text kind="small">{`${waySentence(way)}.`}</Text>
@@ -46,11 +47,12 @@ export function FileSettle({
           kind={way.passwords}
           telling={way.telling}
           remember={way.remember}
+          agreedOnly={file.agreedOnly === true}
           onUse={async (used) => {
             await actions.usePassword(address, used);
             setChoosing(false);
           }}
-          onCancel={isMissing('password-missing', 'password-weak') ? undefined : () => setChoosing(false)}
+          onCancel={isWanting ? undefined : () => setChoosing(false)}
         />
       ) : (
         <Row>

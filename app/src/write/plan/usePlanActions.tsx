@@ -2,6 +2,7 @@
 import { makeTold } from '@under-lock/core/identity/told';
 import { fileWayIn } from '@under-lock/core/locks/file/known';
 import { type Draft } from '@under-lock/core/outgoing/draft';
+import { type Verdict } from '@under-lock/core/rules/rule';
 import { isOwnAddress } from '@under-lock/core/people/own-addresses';
 import { takePassword } from '../../passwords/for-recipient';
 import { AskSignedAt } from '../../asking/AskSignedLater';
@@ -22,6 +23,7 @@ interface About {
   colleagues: WritingContext['colleagues'] | undefined;
   passwords: WritingContext['passwords'] | undefined;
   fileRules: WritingContext['fileRules'] | undefined;
+  verdict: Verdict | undefined;
 }
 
 /** So many people's directories are asked at once. */
@@ -37,9 +39,12 @@ function planActions({
   colleagues = [],
   passwords: book,
   fileRules: rules,
+  verdict,
 }: About): PlanActions {
   const [people, passwords, fileRules] = [known ?? [], book ?? [], rules!];
   const { change, remove } = recipientEdits(desk);
+  const among = { settled: draft.recipients, people, passwords, fileRules, allowedWays: verdict?.demand.ways };
+  const wayTo = (address: string): ReturnType<typeof fileWayIn> => fileWayIn(among, address);
   const nameOf = (address: string): string => draft.recipients.find((one) => one.address === address)?.name ?? '';
   return {
     setPhone: (address, phone) => rememberPerson(ownPeople, { name: nameOf(address), address, phone }),
@@ -50,11 +55,16 @@ function planActions({
     setQuestion: change,
     setScope: (address, scope) => change(address, { scope }),
     leastGuesses: rules?.leastGuesses ?? 0,
-    passwordOf: (address) =>
-      fileWayIn({ settled: draft.recipients, people, passwords, fileRules }, address).password?.password,
+    passwordOf: (address) => wayTo(address).password?.password,
     usePassword: (address, chosen) =>
       takePassword(
-        { people: ownPeople, passwords: ownPasswords, fileRules, name: nameOf(address) },
+        {
+          people: ownPeople,
+          passwords: ownPasswords,
+          fileRules,
+          name: nameOf(address),
+          eachTime: wayTo(address).way.eachTime,
+        },
         address,
         chosen,
         (password) => change(address, { password }),

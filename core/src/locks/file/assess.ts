@@ -9,8 +9,11 @@ import { type AssessmentContext, type AssessmentOf, type PlannedHandling, type R
 /** What must be put right before a locked file can go. */
 export type FileMissing =
   | Barred
+  | { code: 'lock-not-allowed' }
   | { code: 'password-missing' }
   | { code: 'password-weak' }
+  /** A rule wants one that they have already. */
+  | { code: 'password-not-agreed' }
   | { code: 'password-in-mail'; place: PasswordPlace }
   | { code: 'phone-missing' }
   | { code: 'nothing-to-lock' }
@@ -51,18 +54,20 @@ export function assessFile(
   context: AssessmentContext,
 ): FileAssessment {
   if (handling.clear) return assessPacked(recipient, handling, context);
-  const barred: Barred[] = [
+  const { file } = recipient;
+  const barred: FileMissing[] = [
     ...(handling.copies ? [] : [{ code: 'copies-not-allowed' } as const]),
+    ...(file?.barred === true ? [{ code: 'lock-not-allowed' } as const] : []),
     ...forStaff(handling),
   ];
   const missing: FileMissing[] = [...barred];
   const warnings: FileWarning[] = [];
-  const { file } = recipient;
   if (file === undefined) missing.push({ code: 'password-missing' });
   else {
-    const { password, way, largest } = file;
-    if (password === undefined) missing.push({ code: 'password-missing' });
+    const { password, way, largest, agreedOnly = false } = file;
+    if (password === undefined) missing.push({ code: agreedOnly ? 'password-not-agreed' : 'password-missing' });
     else {
+      if (agreedOnly && !password.told) missing.push({ code: 'password-not-agreed' });
       if (password.weak) missing.push({ code: 'password-weak' });
       if (password.standsIn !== undefined) missing.push({ code: 'password-in-mail', place: password.standsIn });
     }

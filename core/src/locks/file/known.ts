@@ -7,7 +7,14 @@ import { type Person } from '../../people/kept-person';
 import { type Among } from '../known';
 import { type KnownFileWay } from '../lock';
 import { type FileRules, wayFor } from './rules';
-import { type FileWay, type RuledWay, type Scope } from '../../ways/file-way';
+import {
+  type AllowedWays,
+  type Container,
+  type FileWay,
+  PASSWORD_SOURCES,
+  type RuledWay,
+  type Scope,
+} from '../../ways/file-way';
 
 interface AboutFiles {
   address: string;
@@ -17,11 +24,24 @@ interface AboutFiles {
   entry: PasswordEntry | undefined;
   /** As a rule locks their files, where one does. */
   ruledWay?: RuledWay | undefined;
+  /** What rules leave to choose from. */
+  allowed?: AllowedWays | undefined;
 }
 
+/** What was wanted for them, or else the first that rules leave. */
+const allowedContainer = (wanted: Container, allowed: AllowedWays | undefined): Container =>
+  allowed === undefined || allowed.containers.includes(wanted) ? wanted : (allowed.containers[0] ?? wanted);
+
+const isAgreedOnly = ({ passwords }: AllowedWays): boolean => !passwords.includes('new');
+
 /** Another container than was chosen for them keeps its own ending. */
-function ruled(way: FileWay, { ruledWay, scope }: Pick<AboutFiles, 'ruledWay' | 'scope'>): FileWay {
-  const { container = way.container, telling = way.telling } = ruledWay ?? {};
+function ruled(
+  way: FileWay,
+  { ruledWay, scope, allowed }: Pick<AboutFiles, 'ruledWay' | 'scope' | 'allowed'>,
+): FileWay {
+  const { container: wanted = way.container, telling: asked = way.telling } = ruledWay ?? {};
+  const telling = allowed !== undefined && isAgreedOnly(allowed) ? 'agreed' : asked;
+  const container = allowedContainer(wanted, allowed);
   const { extension, ...rest } = way;
   return {
     ...rest,
@@ -33,7 +53,7 @@ function ruled(way: FileWay, { ruledWay, scope }: Pick<AboutFiles, 'ruledWay' | 
 
 /** How they get locked files, with what is to be said of the password: this message's own, or the one in the book. */
 export function fileWayOf(
-  { address, person, scope, password, entry, ruledWay }: AboutFiles,
+  { address, person, scope, password, entry, ruledWay, allowed }: AboutFiles,
   rules: FileRules,
 ): {
   way: FileWay;
@@ -43,12 +63,14 @@ export function fileWayOf(
   lockedStay: boolean;
 } {
   const { way, largest } = wayFor(rules, address, person?.fileWay);
+  const sources = allowed?.passwords ?? PASSWORD_SOURCES;
+  const eachTime = sources.includes('new') && (way.eachTime || !sources.includes('agreed'));
   const agreed =
-    entry === undefined || way.eachTime
+    entry === undefined || eachTime
       ? undefined
       : { password: entry.password, guesses: entry.guesses, told: entry.toldAt !== undefined };
   return {
-    way: ruled(way, { ruledWay, scope }),
+    way: { ...ruled(way, { ruledWay, scope, allowed }), eachTime },
     largest,
     password: password ?? agreed,
     lockedStay: ruledWay?.lockedStay ?? false,
@@ -57,7 +79,13 @@ export function fileWayOf(
 
 /** The same for one recipient of a draft. */
 export function fileWayIn(
-  { settled, people, passwords, fileRules }: Pick<Among, 'settled' | 'people' | 'passwords' | 'fileRules'>,
+  {
+    settled,
+    people,
+    passwords,
+    fileRules,
+    allowedWays,
+  }: Pick<Among, 'settled' | 'people' | 'passwords' | 'fileRules' | 'allowedWays'>,
   address: string,
 ): ReturnType<typeof fileWayOf> {
   const { scope, password, ruledWay } = settled.find((one) => one.address === address) ?? {};
@@ -68,11 +96,17 @@ export function fileWayIn(
       scope,
       password,
       ruledWay,
+      allowed: allowedWays,
       entry: entryFor(passwords, address, 'out')?.value,
     },
     fileRules,
   );
 }
+
+const underRules = (allowed: AllowedWays): Pick<KnownFileWay, 'barred' | 'agreedOnly'> => ({
+  ...(allowed.containers.length === 0 || allowed.passwords.length === 0 ? { barred: true } : {}),
+  ...(isAgreedOnly(allowed) ? { agreedOnly: true } : {}),
+});
 
 /** What the plan has to know of it. `standsIn`: where a password stands that is about to be mailed. */
 export function knownFileWay(
@@ -82,10 +116,12 @@ export function knownFileWay(
 ): KnownFileWay {
   const { way, largest, password } = fileWayOf(about, rules);
   const place = password === undefined ? undefined : standsIn(password.password);
+  const { allowed } = about;
   return {
     way,
     legacyAllowed: rules.legacyAllowed,
     ...defined({ largest }),
+    ...(allowed === undefined ? {} : underRules(allowed)),
     ...(password === undefined
       ? {}
       : {

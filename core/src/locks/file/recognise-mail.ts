@@ -61,5 +61,9 @@ export async function recogniseFileMail(
     templates: fileRules.templates,
   });
   const isAll = parts.isPlain && files.length === 1 && isNeutral && isNote;
-  return { keeps: isAll ? 'all' : 'files', weak: kinds.some(({ legacy }) => legacy) };
+  return {
+    keeps: isAll ? 'all' : 'files',
+    weak: kinds.some(({ legacy }) => legacy),
+    containers: kinds.map(({ container }) => container),
+  };
 }
